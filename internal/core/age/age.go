@@ -1,0 +1,69 @@
+// Package age says whether a piece is old enough. A muscle is ready for quick cooking its least age after slaughter; a
+// block is ready when all its muscles that are sold for quick cooking are. The least ages are the atlas' (their basis
+// stands there); the package has no clock, the caller says what day it is.
+package age
+
+import (
+	"time"
+
+	"falda/internal/core/atlas"
+)
+
+// Muscle is one muscle's readiness.
+type Muscle struct {
+	ID         string
+	Name       string
+	MinAgeDays int
+	ReadyOn    time.Time
+	Ready      bool
+}
+
+// Readiness is a block's.
+type Readiness struct {
+	Muscles []Muscle  // those that go to quick cooking, in the atlas' order
+	Ready   bool      // all of them are
+	ReadyOn time.Time // the day the last of them is
+}
+
+// Of works readiness out for the given plans: a muscle counts when at least half of it goes into products for quick
+// cooking under one of them. Days are calendar days in UTC.
+func Of(p atlas.Piece, plans []atlas.Plan, slaughtered, today time.Time) Readiness {
+	r := Readiness{Ready: true, ReadyOn: Day(slaughtered)}
+	for _, m := range p.Muscles {
+		if !quick(m.ID, plans) {
+			continue
+		}
+		on := Day(slaughtered).AddDate(0, 0, m.MinAgeDays)
+		ready := !Day(today).Before(on)
+		r.Muscles = append(r.Muscles, Muscle{m.ID, m.Name, m.MinAgeDays, on, ready})
+		r.Ready = r.Ready && ready
+		if on.After(r.ReadyOn) {
+			r.ReadyOn = on
+		}
+	}
+	return r
+}
+
+func quick(muscle string, plans []atlas.Plan) bool {
+	for _, pl := range plans {
+		pct := 0.0
+		for _, pr := range pl.Products {
+			if m, ok := atlas.FindMethod(pr.Cook); ok && m.Quick {
+				pct += pr.From[muscle]
+			}
+		}
+		if pct >= 50 {
+			return true
+		}
+	}
+	return false
+}
+
+// Days counts calendar days from a day to another; negative when it lies before.
+func Days(from, to time.Time) int { return int(Day(to).Sub(Day(from)).Hours() / 24) }
+
+// Day is the calendar day of a time, at midnight UTC.
+func Day(t time.Time) time.Time {
+	y, m, d := t.Date()
+	return time.Date(y, m, d, 0, 0, 0, 0, time.UTC)
+}

@@ -1,0 +1,43 @@
+package age
+
+import (
+	"testing"
+	"time"
+
+	"falda/internal/core/atlas"
+)
+
+// Top sirloin is best hung about 21 days before it is steaked: common practice, no source.
+func TestTopSirloinIsReadyAfterThreeWeeks(t *testing.T) {
+	a, err := atlas.Load()
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, _ := a.Find("beef.top_sirloin")
+	killed := time.Date(2026, 2, 20, 15, 0, 0, 0, time.UTC) // three weeks run over the end of February: ready 13 March
+	for day, ready := range map[string]bool{"2026-03-12": false, "2026-03-13": true, "2026-04-01": true, "2026-02-20": false} {
+		today, _ := time.Parse(time.DateOnly, day)
+		r := Of(p, p.Plans, killed, today)
+		if r.Ready != ready || r.ReadyOn.Format(time.DateOnly) != "2026-03-13" {
+			t.Errorf("%s: ready %v, on %s", day, r.Ready, r.ReadyOn)
+		}
+		for _, m := range r.Muscles {
+			if m.ID == "mouse" {
+				t.Error("the mouse is minced; its age does not hold the block back")
+			}
+			if m.Ready != !today.Before(m.ReadyOn) {
+				t.Errorf("%s: %+v", day, m)
+			}
+		}
+	}
+}
+
+func TestDays(t *testing.T) {
+	late := time.Date(2028, 2, 28, 23, 59, 0, 0, time.UTC)
+	if got := Days(late, time.Date(2028, 3, 1, 0, 1, 0, 0, time.UTC)); got != 2 { // a leap year
+		t.Errorf("%d days", got)
+	}
+	if got := Days(late, late.AddDate(0, 0, -3)); got != -3 {
+		t.Errorf("%d days", got)
+	}
+}

@@ -1,0 +1,266 @@
+package atlas
+
+import (
+	"math"
+
+	"falda/internal/core/measure"
+)
+
+// Atlas is a set of pieces that passed validation.
+type Atlas struct {
+	Pieces []Piece
+	byID   map[string]int
+}
+
+// Piece is a subprimal as it arrives: a block of several muscles.
+type Piece struct {
+	ID           string              `yaml:"id"`
+	Species      string              `yaml:"species"` // "beef" or "lamb"
+	Name         string              `yaml:"name"`    // the house name
+	Region       string              `yaml:"region"`
+	Codes        map[string]string   `yaml:"codes"` // item numbers by standard
+	Names        map[string][]string `yaml:"names"` // trade names by market
+	Arrives      string              `yaml:"arrives"`
+	Basis        string              `yaml:"basis"` // where the figures of this piece come from
+	WeightKg     Range               `yaml:"weight_kg"`
+	SideSharePct float64             `yaml:"side_share_pct"` // of a cold side, 0–100
+	Skill        int                 `yaml:"skill"`          // 1 easy … 3 hard
+	Inspect      []Inspect           `yaml:"inspect"`
+	Cautions     []string            `yaml:"cautions"`
+	Section      Section             `yaml:"section"`
+	Muscles      []Muscle            `yaml:"muscles"`
+	Other        []Part              `yaml:"other"`
+	Plans        []Plan              `yaml:"plans"`
+}
+
+// Range is low, typical and high, in the unit of the field that holds it.
+type Range struct {
+	Low     float64 `yaml:"low"`
+	Typical float64 `yaml:"typical"`
+	High    float64 `yaml:"high"`
+}
+
+// Inspect is one thing to look for when the piece is opened, and what to do when it is found. Absent names muscles and
+// parts that the piece then does not have.
+type Inspect struct {
+	ID     string   `yaml:"id"`
+	Look   string   `yaml:"look"`
+	Do     string   `yaml:"do"`
+	Absent []string `yaml:"absent"`
+}
+
+// Section is the drawn section of the piece. Outline is a convex polygon; without one it is a rounded block.
+type Section struct {
+	W       float64      `yaml:"w"`
+	H       float64      `yaml:"h"`
+	Outline [][2]float64 `yaml:"outline"`
+}
+
+// Muscle is one muscle of a piece.
+type Muscle struct {
+	ID         string              `yaml:"id"`
+	Code       string              `yaml:"code"` // two or three letters for the map
+	Name       string              `yaml:"name"`
+	Anatomical string              `yaml:"anatomical"`
+	Names      map[string][]string `yaml:"names"`
+	SharePct   float64             `yaml:"share_pct"` // of the piece, 0–100
+	TrimPct    float64             `yaml:"trim_pct"`  // of the muscle, lost when it is dressed fully
+	At         [2]float64          `yaml:"at"`        // in the section
+	Touches    []string            `yaml:"touches"`   // neighbours
+	Grain      Grain               `yaml:"grain"`
+	Connective string              `yaml:"connective"`
+	Tenderness int                 `yaml:"tenderness"`   // 1 tough … 5 tender
+	LeanPct    float64             `yaml:"lean_pct"`     // of its trim
+	MinAgeDays int                 `yaml:"min_age_days"` // from slaughter, for quick cooking
+	Eating     map[string]float64  `yaml:"eating"`       // estimated score 0–100 by method
+	Forms      []string            `yaml:"forms"`
+	Shape      Shape               `yaml:"shape"`
+	Seam       Seam                `yaml:"seam"`
+	Judge      string              `yaml:"judge"`
+}
+
+// Grain says how the fibres run.
+type Grain struct {
+	Texture   string `yaml:"texture"`
+	Direction string `yaml:"direction"`
+	Note      string `yaml:"note"`
+}
+
+// Shape is the rough body of a muscle.
+type Shape struct {
+	LengthMm float64 `yaml:"length_mm"`
+	Profile  string  `yaml:"profile"`
+}
+
+// Seam says what must be off first, how the seam is found and what goes wrong there.
+type Seam struct {
+	After  []string `yaml:"after"`
+	Tell   string   `yaml:"tell"`
+	Danger string   `yaml:"danger"`
+}
+
+// Part is what is not muscle: fat, bone, trim, waste and the cutting loss.
+type Part struct {
+	ID       string  `yaml:"id"`
+	Name     string  `yaml:"name"`
+	Kind     string  `yaml:"kind"`
+	SharePct float64 `yaml:"share_pct"`
+	LeanPct  float64 `yaml:"lean_pct"`
+}
+
+// The kinds of part, and KindMuscle for the muscles beside them.
+const (
+	KindMuscle = "muscle"
+	KindFat    = "fat"
+	KindBone   = "bone"
+	KindTrim   = "trim"
+	KindWaste  = "waste"
+	KindLoss   = "loss"
+)
+
+// Plan is one way to cut a piece: where every muscle and part goes.
+type Plan struct {
+	ID       string    `yaml:"id"`
+	School   string    `yaml:"school"`
+	Name     string    `yaml:"name"`
+	Why      string    `yaml:"why"`
+	Cut      string    `yaml:"cut"`  // CutSeams or CutStraight
+	Tool     string    `yaml:"tool"` // "knife" or "saw"
+	Minutes  float64   `yaml:"minutes"`
+	Products []Product `yaml:"products"`
+}
+
+// The two ways to work: muscle by muscle, so that muscles are weighed; or straight through, so that products are.
+const (
+	CutSeams    = "seams"
+	CutStraight = "straight"
+)
+
+// Product is what is sold. From gives, for each muscle or part, the percentage of it that goes here.
+type Product struct {
+	ID          string             `yaml:"id"`
+	Name        string             `yaml:"name"`
+	Form        string             `yaml:"form"`
+	Cook        string             `yaml:"cook"`
+	ThicknessMm float64            `yaml:"thickness_mm"`
+	LeanPct     float64            `yaml:"lean_pct"`
+	From        map[string]float64 `yaml:"from"`
+}
+
+// Key names a product across pieces of one species, so that mince has one price: "beef.mince_trim".
+func (p Piece) Key(pr Product) string { return p.Species + "." + pr.ID }
+
+// ByProduct says whether the product is sold as something other than meat.
+func (pr Product) ByProduct() bool { return pr.Form == "fat" || pr.Form == "bone" }
+
+// Find gives a piece by id.
+func (a *Atlas) Find(id string) (Piece, bool) {
+	i, ok := a.byID[id]
+	if !ok {
+		return Piece{}, false
+	}
+	return a.Pieces[i], true
+}
+
+// Muscle gives a muscle of the piece by id.
+func (p Piece) Muscle(id string) (Muscle, bool) {
+	for _, m := range p.Muscles {
+		if m.ID == id {
+			return m, true
+		}
+	}
+	return Muscle{}, false
+}
+
+// Plan gives a plan of the piece by id.
+func (p Piece) Plan(id string) (Plan, bool) {
+	for _, pl := range p.Plans {
+		if pl.ID == id {
+			return pl, true
+		}
+	}
+	return Plan{}, false
+}
+
+// Traditional is the plan that others are compared with: the first of the traditional school.
+func (p Piece) Traditional() (Plan, bool) {
+	for _, pl := range p.Plans {
+		if pl.School == "traditional" {
+			return pl, true
+		}
+	}
+	return Plan{}, false
+}
+
+// Product gives a product of the plan by id.
+func (pl Plan) Product(id string) (Product, bool) {
+	for _, pr := range pl.Products {
+		if pr.ID == id {
+			return pr, true
+		}
+	}
+	return Product{}, false
+}
+
+// AnyPart is a muscle or other part, as one list.
+type AnyPart struct {
+	ID, Name, Kind string
+	Share          int64 // thousandths of a percent of the piece
+}
+
+// Parts lists the muscles, then the other parts, the loss last, each with its share in thousandths of a percent. The
+// shares add up to 100,000.
+func (p Piece) Parts() []AnyPart {
+	out := make([]AnyPart, 0, len(p.Muscles)+len(p.Other))
+	for _, m := range p.Muscles {
+		out = append(out, AnyPart{m.ID, m.Name, KindMuscle, Thousandths(m.SharePct)})
+	}
+	for _, loss := range []bool{false, true} {
+		for _, o := range p.Other {
+			if (o.Kind == KindLoss) == loss {
+				out = append(out, AnyPart{o.ID, o.Name, o.Kind, Thousandths(o.SharePct)})
+			}
+		}
+	}
+	return out
+}
+
+// Part gives a muscle or other part by id.
+func (p Piece) Part(id string) (AnyPart, bool) {
+	for _, part := range p.Parts() {
+		if part.ID == id {
+			return part, true
+		}
+	}
+	return AnyPart{}, false
+}
+
+// Split shares a mass over Parts by the atlas' shares; the masses add up to it exactly.
+func (p Piece) Split(m measure.Mass) []measure.Mass {
+	parts := p.Parts()
+	weights := make([]int64, len(parts))
+	for i, part := range parts {
+		weights[i] = part.Share
+	}
+	out, err := measure.ApportionMass(m, weights)
+	if err != nil { // cannot be: validation holds the shares to 100 %
+		panic("atlas: " + p.ID + " has no shares")
+	}
+	return out
+}
+
+// Low, Typical and High are the usual weights of the piece.
+func (p Piece) Low() measure.Mass { return kilograms(p.WeightKg.Low) }
+
+// Typical is the mid weight.
+func (p Piece) Typical() measure.Mass { return kilograms(p.WeightKg.Typical) }
+
+// High is the weight of a big one.
+func (p Piece) High() measure.Mass { return kilograms(p.WeightKg.High) }
+
+func kilograms(kg float64) measure.Mass {
+	return measure.Mass(math.Round(kg * float64(measure.Kilogram)))
+}
+
+// Thousandths turns a percentage into whole thousandths of a percent.
+func Thousandths(pct float64) int64 { return int64(math.Round(pct * 1000)) }

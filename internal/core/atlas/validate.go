@@ -1,0 +1,269 @@
+package atlas
+
+import (
+	"fmt"
+	"slices"
+	"sort"
+)
+
+// whole is 100 % in thousandths of a percent.
+const whole = 100_000
+
+var partKinds = []string{KindFat, KindBone, KindTrim, KindWaste, KindLoss}
+
+// Validate lists everything that is wrong with a piece, each fault headed by its key; nothing when it may be used.
+func Validate(p Piece) []error {
+	v := &validator{p: p, known: map[string]string{}}
+	v.header()
+	v.parts()
+	v.neighbours()
+	v.order()
+	for _, pl := range p.Plans {
+		v.plan(pl)
+	}
+	if _, ok := p.Traditional(); !ok {
+		v.add("plans", "has no plan of the traditional school to compare with")
+	}
+	return v.faults
+}
+
+type validator struct {
+	p      Piece
+	known  map[string]string // part id → kind
+	faults []error
+}
+
+func (v *validator) add(key, format string, args ...any) {
+	v.faults = append(v.faults, fmt.Errorf("%s: %s", key, fmt.Sprintf(format, args...)))
+}
+
+func (v *validator) header() {
+	p := v.p
+	for key, value := range map[string]string{"id": p.ID, "species": p.Species, "name": p.Name, "region": p.Region, "basis": p.Basis} {
+		if value == "" {
+			v.add(key, "is missing")
+		}
+	}
+	w := p.WeightKg
+	if w.Low <= 0 || w.Low > w.Typical || w.Typical > w.High {
+		v.add("weight_kg", "must rise from low over typical to high, all above 0")
+	}
+	if p.Section.W <= 0 || p.Section.H <= 0 {
+		v.add("section", "needs a width and a height above 0")
+	}
+	if !convex(p.Section.Outline) {
+		v.add("section.outline", "must be a convex polygon of at least three corners, all turning the same way")
+	}
+	if len(p.Muscles) == 0 {
+		v.add("muscles", "is empty")
+	}
+	seen := map[string]bool{}
+	for _, in := range p.Inspect {
+		if in.ID == "" || in.Look == "" || in.Do == "" {
+			v.add("inspect."+in.ID, "needs id, look and do")
+		}
+		if seen[in.ID] {
+			v.add("inspect."+in.ID, "stands twice")
+		}
+		seen[in.ID] = true
+		for _, part := range in.Absent {
+			if _, ok := v.p.Part(part); !ok {
+				v.add("inspect."+in.ID+".absent", "“%s” is not a muscle or part of this piece", part)
+			}
+		}
+	}
+}
+
+func (v *validator) parts() {
+	sum, losses := int64(0), 0
+	take := func(key, id, kind string, share float64) {
+		if id == "" {
+			v.add(key, "has no id")
+		}
+		if v.known[id] != "" {
+			v.add(key+"."+id, "stands twice")
+		}
+		if share <= 0 {
+			v.add(key+"."+id+".share_pct", "must be above 0")
+		}
+		v.known[id] = kind
+		sum += Thousandths(share)
+	}
+	codes := map[string]bool{}
+	for _, m := range v.p.Muscles {
+		take("muscles", m.ID, KindMuscle, m.SharePct)
+		v.muscle(m)
+		if m.Code == "" || len(m.Code) > 3 || codes[m.Code] {
+			v.add("muscles."+m.ID+".code", "must be one to three letters, its own in this piece")
+		}
+		codes[m.Code] = true
+	}
+	for _, o := range v.p.Other {
+		take("other", o.ID, o.Kind, o.SharePct)
+		if !slices.Contains(partKinds, o.Kind) {
+			v.add("other."+o.ID+".kind", "“%s” is not one of %v", o.Kind, partKinds)
+		}
+		if o.Kind == KindLoss {
+			losses++
+		}
+	}
+	if sum != whole {
+		v.add("share_pct", "the shares add to %.3f, not to 100", float64(sum)/1000)
+	}
+	if losses != 1 {
+		v.add("other", "needs exactly one part of kind loss, has %d", losses)
+	}
+}
+
+func (v *validator) muscle(m Muscle) {
+	key := "muscles." + m.ID + "."
+	if m.Name == "" || m.Anatomical == "" {
+		v.add(key+"name", "needs a name and an anatomical name")
+	}
+	if m.TrimPct < 0 || m.TrimPct >= 100 {
+		v.add(key+"trim_pct", "must be from 0 to under 100")
+	}
+	if s := v.p.Section; m.At[0] < 0 || m.At[0] > s.W || m.At[1] < 0 || m.At[1] > s.H {
+		v.add(key+"at", "lies outside the section")
+	}
+	if m.MinAgeDays < 0 || m.MinAgeDays > 120 {
+		v.add(key+"min_age_days", "must be from 0 to 120")
+	}
+	if len(m.Eating) == 0 {
+		v.add(key+"eating", "has no estimate for any method")
+	}
+	for method, score := range m.Eating {
+		if !KnownMethod(method) {
+			v.add(key+"eating."+method, "is not a cooking method")
+		}
+		if score < 0 || score > 100 {
+			v.add(key+"eating."+method, "must be from 0 to 100")
+		}
+	}
+	if m.Seam.Tell == "" || m.Seam.Danger == "" {
+		v.add(key+"seam", "needs a tell and a danger")
+	}
+}
+
+func (v *validator) neighbours() {
+	for _, m := range v.p.Muscles {
+		for _, n := range m.Touches {
+			other, ok := v.p.Muscle(n)
+			switch {
+			case n == m.ID:
+				v.add("muscles."+m.ID+".touches", "a muscle does not touch itself")
+			case !ok:
+				v.add("muscles."+m.ID+".touches", "“%s” is not a muscle of this piece", n)
+			case !slices.Contains(other.Touches, m.ID):
+				v.add("muscles."+m.ID+".touches", "%s does not touch it back", n)
+			}
+		}
+	}
+}
+
+// order checks that the seams can be cut in some order at all.
+func (v *validator) order() {
+	off := map[string]bool{}
+	for _, m := range v.p.Muscles {
+		for _, a := range m.Seam.After {
+			if v.known[a] != KindMuscle {
+				v.add("muscles."+m.ID+".seam.after", "“%s” is not a muscle of this piece", a)
+				return
+			}
+		}
+	}
+	for range v.p.Muscles {
+		for _, m := range v.p.Muscles {
+			if !off[m.ID] && !slices.ContainsFunc(m.Seam.After, func(a string) bool { return !off[a] }) {
+				off[m.ID] = true
+			}
+		}
+	}
+	var stuck []string
+	for _, m := range v.p.Muscles {
+		if !off[m.ID] {
+			stuck = append(stuck, m.ID)
+		}
+	}
+	if len(stuck) > 0 {
+		v.add("seam.after", "goes round in a circle at %v", stuck)
+	}
+}
+
+func (v *validator) plan(pl Plan) {
+	key := "plans." + pl.ID
+	if pl.ID == "" || pl.School == "" || pl.Name == "" || pl.Why == "" {
+		v.add(key, "needs id, school, name and why")
+	}
+	if pl.Cut != CutSeams && pl.Cut != CutStraight {
+		v.add(key+".cut", "must be %s or %s", CutSeams, CutStraight)
+	}
+	if pl.Tool != "knife" && pl.Tool != "saw" {
+		v.add(key+".tool", "must be knife or saw")
+	}
+	if pl.Minutes <= 0 {
+		v.add(key+".minutes", "must be above 0")
+	}
+	used, ids := map[string]int64{}, map[string]bool{}
+	for _, pr := range pl.Products {
+		pkey := key + ".products." + pr.ID
+		if pr.ID == "" || pr.Name == "" || pr.Form == "" {
+			v.add(pkey, "needs id, name and form")
+		}
+		if ids[pr.ID] {
+			v.add(pkey, "stands twice")
+		}
+		ids[pr.ID] = true
+		for part, pct := range pr.From {
+			kind := v.known[part]
+			if kind == "" || kind == KindWaste || kind == KindLoss {
+				v.add(pkey+".from."+part, "is not a muscle or part that can be sold")
+			}
+			if pct <= 0 || pct > 100 {
+				v.add(pkey+".from."+part, "must be above 0 and at most 100")
+			}
+			used[part] += Thousandths(pct)
+			if m, ok := v.p.Muscle(part); ok && pr.Cook != "" {
+				if _, has := m.Eating[pr.Cook]; !has && pct >= 50 {
+					v.add(pkey+".cook", "%s has no estimate for %s", part, pr.Cook)
+				}
+			}
+		}
+		if pr.Cook != "" && !KnownMethod(pr.Cook) {
+			v.add(pkey+".cook", "“%s” is not a cooking method", pr.Cook)
+		}
+	}
+	ids2 := make([]string, 0, len(v.known))
+	for id := range v.known {
+		ids2 = append(ids2, id)
+	}
+	sort.Strings(ids2)
+	for _, id := range ids2 {
+		if kind := v.known[id]; kind != KindWaste && kind != KindLoss && used[id] != whole {
+			v.add(key+".from."+id, "%.3f %% of it goes somewhere, not 100", float64(used[id])/1000)
+		}
+	}
+}
+
+// convex says whether the corners turn one way only; no outline at all is allowed.
+func convex(o [][2]float64) bool {
+	if len(o) == 0 {
+		return true
+	}
+	if len(o) < 3 {
+		return false
+	}
+	sign := 0.0
+	for i := range o {
+		a, b, c := o[i], o[(i+1)%len(o)], o[(i+2)%len(o)]
+		cross := (b[0]-a[0])*(c[1]-b[1]) - (b[1]-a[1])*(c[0]-b[0])
+		if cross == 0 {
+			continue
+		}
+		if sign != 0 && (cross > 0) != (sign > 0) {
+			return false
+		}
+		sign = cross
+	}
+	return sign != 0
+}

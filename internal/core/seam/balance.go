@@ -1,0 +1,60 @@
+package seam
+
+import (
+	"math"
+
+	"falda/internal/core/measure"
+)
+
+// Verdict is what a balance says.
+type Verdict string
+
+// The verdicts.
+const (
+	Balanced Verdict = "balanced"  // the residual is within the loss limit
+	LossHigh Verdict = "loss_high" // more is missing than the limit allows: it needs a reason
+	Gain     Verdict = "gain"      // more came out than went in: weighed twice, or a tare forgotten
+)
+
+// Balance is a node's input against what came out of it.
+type Balance struct {
+	Input     measure.Mass
+	Output    measure.Mass
+	Residual  measure.Mass // Input − Output, exactly
+	Tolerance measure.Mass // of the scale, for all weighings together
+	LimitPct  float64
+	Verdict   Verdict
+}
+
+// Weigh balances an input against its outputs. Division is the scale's division e, limitPct the loss limit in percent of
+// the input. Tolerance is 3·e·√((n+1)/12) for n outputs. A residual below −tolerance is a gain; one above the limit is a
+// high loss, unless the tolerance of the scale alone explains it.
+func Weigh(input measure.Mass, outputs []measure.Mass, division measure.Mass, limitPct float64) Balance {
+	b := Balance{Input: input, LimitPct: limitPct, Tolerance: Tolerance(division, len(outputs))}
+	for _, m := range outputs {
+		b.Output += m
+	}
+	b.Residual = b.Input - b.Output
+	switch {
+	case b.Residual < -b.Tolerance:
+		b.Verdict = Gain
+	case b.ResidualPct() > limitPct && b.Residual > b.Tolerance:
+		b.Verdict = LossHigh
+	default:
+		b.Verdict = Balanced
+	}
+	return b
+}
+
+// ResidualPct is the residual in percent of the input; 0 for an input of nothing.
+func (b Balance) ResidualPct() float64 {
+	if b.Input == 0 {
+		return 0
+	}
+	return float64(b.Residual) / float64(b.Input) * 100
+}
+
+// Tolerance is three standard deviations of the rounding of n outputs and the input to a division e: 3·e·√((n+1)/12).
+func Tolerance(division measure.Mass, n int) measure.Mass {
+	return measure.Mass(math.Round(3 * float64(division) * math.Sqrt(float64(n+1)/12)))
+}

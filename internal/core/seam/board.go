@@ -1,0 +1,151 @@
+package seam
+
+import (
+	"time"
+
+	"falda/internal/core/atlas"
+	"falda/internal/core/measure"
+)
+
+// Node is one weighed thing: the piece, a muscle, a part, a product, or what was thrown away.
+type Node struct {
+	ID           string // the event that made it
+	Parent       string // empty for the piece
+	Event        Kind
+	Part         string // atlas id; empty for the piece, for products, and for a discard that names none
+	Product      string
+	Mass         measure.Mass
+	Division     measure.Mass
+	Source       string
+	Count        int
+	Reason       string
+	At           time.Time
+	Role         string
+	WeighedAgain bool
+	OutOfOrder   bool // a muscle that came off before one that lies over its seam
+	Children     []string
+	Closed       bool
+	CloseReason  string
+	Loss         measure.Mass // set when closed: input less children
+}
+
+// Board is the state of a breakdown after its events.
+type Board struct {
+	Root    string // id of the piece's node; empty until it is opened
+	Nodes   []Node // in the order of their events
+	Notes   []string
+	Paused  bool
+	Given   *float64 // bench minutes given by hand at the close
+	Started time.Time
+	Ended   time.Time // of the close
+	Worked  time.Duration
+	Void    map[string]bool // events that were undone, and those that stood on them
+	Events  int
+	index   map[string]int
+	since   time.Time
+}
+
+// Node gives a node by the id of its event; the empty id means the piece.
+func (b Board) Node(id string) (Node, bool) {
+	if id == "" {
+		id = b.Root
+	}
+	i, ok := b.index[id]
+	if !ok {
+		return Node{}, false
+	}
+	return b.Nodes[i], true
+}
+
+// Open says whether the piece was opened and not yet closed.
+func (b Board) Open() bool { n, ok := b.Node(""); return ok && !n.Closed }
+
+// Closed says whether the piece was closed.
+func (b Board) Closed() bool { n, ok := b.Node(""); return ok && n.Closed }
+
+// Input is the piece's weight, zero until it is opened.
+func (b Board) Input() measure.Mass { n, _ := b.Node(""); return n.Mass }
+
+// Balance weighs a node against its children, with the coarsest division among its weighings, or the given one where
+// none is known. The empty id means the piece.
+func (b Board) Balance(id string, division measure.Mass, limitPct float64) Balance {
+	n, _ := b.Node(id)
+	outputs := make([]measure.Mass, 0, len(n.Children))
+	coarsest := n.Division
+	for _, c := range n.Children {
+		child, _ := b.Node(c)
+		outputs = append(outputs, child.Mass)
+		coarsest = max(coarsest, child.Division)
+	}
+	if coarsest == 0 {
+		coarsest = division
+	}
+	return Weigh(n.Mass, outputs, coarsest, limitPct)
+}
+
+// Taken is the mass of a part or product that came straight off the piece, and in how many weighings.
+func (b Board) Taken(part, product string) (sum measure.Mass, times int) {
+	for _, n := range b.Nodes {
+		if n.Parent == b.Root && n.ID != b.Root && n.Part == part && n.Product == product {
+			sum += n.Mass
+			times++
+		}
+	}
+	return sum, times
+}
+
+// Minutes is the time at the bench: given by hand at the close, else from the opening to the close, or to now while it
+// is open, less the pauses.
+func (b Board) Minutes(now time.Time) float64 {
+	if b.Given != nil {
+		return *b.Given
+	}
+	worked := b.Worked
+	if b.Open() && !b.Paused && now.After(b.since) {
+		worked += now.Sub(b.since)
+	}
+	return worked.Minutes()
+}
+
+// Order lists the muscles in an order in which they can come off: each after all that lie over its seam, in the atlas'
+// order otherwise.
+func Order(p atlas.Piece) []string {
+	off := map[string]bool{}
+	var order []string
+	for len(order) < len(p.Muscles) {
+		before := len(order)
+		for _, m := range p.Muscles {
+			if !off[m.ID] && len(waitsFor(m, off)) == 0 {
+				off[m.ID] = true
+				order = append(order, m.ID)
+				break
+			}
+		}
+		if len(order) == before { // a circle; validation does not let it in
+			break
+		}
+	}
+	return order
+}
+
+// Off is the set of muscles that are off the piece.
+func (b Board) Off() map[string]bool {
+	off := map[string]bool{}
+	for _, n := range b.Nodes {
+		if n.Event == SeamedOff && n.Parent == b.Root {
+			off[n.Part] = true
+		}
+	}
+	return off
+}
+
+// waitsFor lists what must still come off before m can.
+func waitsFor(m atlas.Muscle, off map[string]bool) []string {
+	var waits []string
+	for _, a := range m.Seam.After {
+		if !off[a] {
+			waits = append(waits, a)
+		}
+	}
+	return waits
+}

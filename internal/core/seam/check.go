@@ -1,0 +1,197 @@
+package seam
+
+import (
+	"fmt"
+	"math"
+	"slices"
+
+	"falda/internal/core/atlas"
+	"falda/internal/core/fault"
+	"falda/internal/core/measure"
+)
+
+// Rules are the shop's rules for closing a node.
+type Rules struct {
+	LossLimitPct float64      // above it a close needs a reason
+	Division     measure.Mass // taken where no weighing names one
+}
+
+// maxText bounds reasons and notes, in bytes.
+const maxText = 500
+
+// maxMinutes bounds bench minutes given by hand: a day.
+const maxMinutes = 1440
+
+// Check says whether an event may be booked on this board: nil, or faults that name the field. The plan says which
+// products there are. It does not know of repeated ids; the caller does.
+func Check(p atlas.Piece, plan atlas.Plan, b Board, e Event, rules Rules) error {
+	var faults fault.List
+	if e.ID == "" {
+		faults.Add("id", fault.New("", "required", "is empty", "Send a UUID of version 7."))
+	}
+	if !slices.Contains(Kinds, e.Kind) {
+		faults.Add("kind", fault.New("", "unknown", fmt.Sprintf("“%s” is not a kind of bench event", e.Kind), ""))
+		return faults
+	}
+	if e.At.IsZero() {
+		faults.Add("at", fault.New("", "required", "is empty", "Send the bench's time."))
+	}
+	if len(e.Reason) > maxText {
+		faults.Add("reason", fault.New("", "too_long", "is longer than 500 characters", "Shorten it."))
+	}
+	if len(e.Note) > maxText {
+		faults.Add("note", fault.New("", "too_long", "is longer than 500 characters", "Shorten it."))
+	}
+	if b.Closed() {
+		faults.Add("", fault.New("", "closed", "This breakdown is closed; nothing can be booked on it any more.", "What was booked before the close is kept."))
+		return faults
+	}
+	if b.Root == "" && e.Kind != Opened && e.Kind != Noted && e.Kind != Undone {
+		faults.Add("kind", fault.New("", "not_opened", "the piece has not been weighed yet", "Weigh the whole piece first."))
+		return faults
+	}
+	switch {
+	case e.Kind.Weighs():
+		checkWeighing(&faults, p, plan, b, e)
+	case e.Kind == WeighedAgain:
+		checkNet(&faults, e)
+		if n, ok := b.Node(e.Target); e.Target == "" || !ok {
+			faults.Add("target", fault.New("", "unknown", "is not a weighing on this board", "Name the event whose weight is wrong."))
+		} else if n.Closed {
+			faults.Add("target", fault.New("", "closed", "is closed already", "Undo its close first."))
+		}
+	case e.Kind == Undone:
+		checkUndo(&faults, b, e)
+	case e.Kind == Noted:
+		if e.Note == "" {
+			faults.Add("note", fault.New("", "required", "is empty", "Write the note."))
+		}
+	case e.Kind == Paused && b.Paused:
+		faults.Add("kind", fault.New("", "paused", "the clock stands already", "Resume first."))
+	case e.Kind == Resumed && !b.Paused:
+		faults.Add("kind", fault.New("", "running", "the clock runs already", ""))
+	case e.Kind == Closed:
+		checkClose(&faults, b, e, rules)
+	}
+	return faults.Err()
+}
+
+func checkWeighing(faults *fault.List, p atlas.Piece, plan atlas.Plan, b Board, e Event) {
+	checkNet(faults, e)
+	if e.Count < 0 || e.Count > 10_000 {
+		faults.Add("count", fault.New("", "out_of_range", "must be from 0 to 10,000", ""))
+	}
+	if e.Kind == Opened {
+		if b.Root != "" {
+			faults.Add("kind", fault.New("", "opened", "the piece has been weighed already", "Weigh it again, or undo that weighing first."))
+		}
+		checkSize(faults, p, e.Net)
+		return
+	}
+	if n, ok := b.Node(e.Node); !ok {
+		faults.Add("node", fault.New("", "unknown", "is not on this board", "Leave it empty to take from the piece."))
+	} else if n.Closed {
+		faults.Add("node", fault.New("", "closed", "is closed already", "Undo its close first."))
+	}
+	part, known := p.Part(e.Part)
+	switch e.Kind {
+	case SeamedOff:
+		if !known || part.Kind != atlas.KindMuscle {
+			faults.Add("part", fault.New("", "unknown", fmt.Sprintf("“%s” is not a muscle of this piece", e.Part), "Choose a muscle on the map."))
+		}
+	case Trimmed:
+		if !known || (part.Kind != atlas.KindFat && part.Kind != atlas.KindBone && part.Kind != atlas.KindTrim) {
+			faults.Add("part", fault.New("", "unknown", fmt.Sprintf("“%s” is not fat, bone or trim of this piece", e.Part), "Choose one from the list."))
+		}
+	case Discarded:
+		if e.Part != "" && (!known || part.Kind == atlas.KindLoss) {
+			faults.Add("part", fault.New("", "unknown", fmt.Sprintf("“%s” is not a part of this piece", e.Part), "Leave it empty, or choose one from the list."))
+		}
+		if e.Reason == "" && (!known || part.Kind != atlas.KindWaste) {
+			faults.Add("reason", fault.New("", "required", "is empty", "Say why it is thrown away."))
+		}
+	case Portioned:
+		if _, ok := plan.Product(e.Product); !ok {
+			faults.Add("product", fault.New("", "unknown", fmt.Sprintf("“%s” is not a product of this plan", e.Product), "Choose one from the list."))
+		}
+	}
+}
+
+func checkNet(faults *fault.List, e Event) {
+	switch {
+	case e.Net <= 0:
+		faults.Add("net_g", fault.New("", "not_positive", "must be above zero", "Put it on the scale, or type its weight."))
+	case e.Net > measure.MaxMass:
+		faults.Add("net_g", fault.New("", "too_large", "is more than ten tonnes", "Check the number and the unit."))
+	}
+	if e.Tare < 0 || e.Gross < 0 {
+		faults.Add("tare_g", fault.New("", "negative", "tare and gross must not be below zero", ""))
+	}
+	if e.Gross != 0 && e.Gross-e.Tare != e.Net {
+		faults.Add("net_g", fault.New("", "not_net", "is not gross less tare", "Send the three as the scale gave them."))
+	}
+	if e.Division < 0 || e.Division > measure.Kilogram {
+		faults.Add("division_g", fault.New("", "out_of_range", "must be from 0 to 1,000 g", ""))
+	}
+	if e.Source != "" && e.Source != "scale" && e.Source != "typed" {
+		faults.Add("source", fault.New("", "unknown", "must be scale or typed", ""))
+	}
+}
+
+// checkSize refuses a whole piece whose weight cannot be that piece: a third of the lightest or three times the heaviest.
+func checkSize(faults *fault.List, p atlas.Piece, m measure.Mass) {
+	if m > 0 && (m < p.Low()/3 || m > 3*p.High()) {
+		faults.Add("net_g", fault.New("", "absurd",
+			fmt.Sprintf("%s cannot be a %s, which weighs %s to %s", m.Text(measure.UnitKilogram, 3), p.Name, p.Low().Text(measure.UnitKilogram, 1), p.High().Text(measure.UnitKilogram, 1)),
+			"Check the number, the unit and the tare."))
+	}
+}
+
+func checkUndo(faults *fault.List, b Board, e Event) {
+	if e.Target == "" {
+		faults.Add("target", fault.New("", "required", "is empty", "Name the event to undo."))
+		return
+	}
+	if b.Void[e.Target] {
+		faults.Add("target", fault.New("", "undone", "was undone already", ""))
+		return
+	}
+	if n, ok := b.Node(e.Target); ok && len(n.Children) > 0 {
+		faults.Add("target", fault.New("", "has_children", "other weighings stand on it", "Undo those first."))
+	}
+}
+
+func checkClose(faults *fault.List, b Board, e Event, rules Rules) {
+	n, ok := b.Node(e.Node)
+	if !ok {
+		faults.Add("node", fault.New("", "unknown", "is not on this board", ""))
+		return
+	}
+	if n.Closed {
+		faults.Add("node", fault.New("", "closed", "is closed already", ""))
+		return
+	}
+	if e.Minutes != nil && (math.IsNaN(*e.Minutes) || *e.Minutes < 0 || *e.Minutes > maxMinutes) {
+		faults.Add("minutes", fault.New("", "out_of_range", "must be from 0 to 1,440", "Give the bench minutes, pauses left out."))
+	}
+	for _, c := range n.Children {
+		if child, _ := b.Node(c); len(child.Children) > 0 && !child.Closed {
+			faults.Add("node", fault.New("", "open_children", "a muscle was opened and is not finished", "Finish what was opened first."))
+			break
+		}
+	}
+	if len(n.Children) == 0 {
+		faults.Add("node", fault.New("", "nothing_booked", "nothing has come off it yet", "Book what came off, then finish."))
+		return
+	}
+	switch bal := b.Balance(n.ID, rules.Division, rules.LossLimitPct); {
+	case bal.Verdict == Gain:
+		faults.Add("node", fault.New("", "gain",
+			fmt.Sprintf("%s more came out than went in", (-bal.Residual).Text(measure.UnitKilogram, 3)),
+			"Something was weighed twice or a tare was forgotten: undo or weigh again what is wrong, then finish."))
+	case bal.Verdict == LossHigh && e.Reason == "":
+		faults.Add("reason", fault.New("", "required",
+			fmt.Sprintf("%s is unaccounted for, %.1f %%, above the limit of %.1f %%", bal.Residual.Text(measure.UnitKilogram, 3), bal.ResidualPct(), bal.LimitPct),
+			"Book what is missing, or say why it is."))
+	}
+}

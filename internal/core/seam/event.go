@@ -1,0 +1,55 @@
+package seam
+
+import (
+	"time"
+
+	"falda/internal/core/measure"
+)
+
+// Kind is what happened at the bench.
+type Kind string
+
+// The kinds of event.
+const (
+	Opened       Kind = "opened"        // the piece is on the board and weighed: Net is the input
+	SeamedOff    Kind = "seamed_off"    // a muscle came off: Part, Net
+	Trimmed      Kind = "trimmed"       // fat, bone or trim came off: Part, Net
+	Portioned    Kind = "portioned"     // a product of the plan was weighed: Product, Net, Count
+	Discarded    Kind = "discarded"     // into the bin: Net, Reason; Part may name the waste it is
+	WeighedAgain Kind = "weighed_again" // Target's weight is Net after all
+	Undone       Kind = "undone"        // Target did not happen
+	Noted        Kind = "noted"         // Note
+	Paused       Kind = "paused"        // the clock stops
+	Resumed      Kind = "resumed"       // the clock runs
+	Closed       Kind = "closed"        // Node is finished; Reason when the loss is high; Minutes when given by hand
+)
+
+// Kinds lists all kinds.
+var Kinds = []Kind{Opened, SeamedOff, Trimmed, Portioned, Discarded, WeighedAgain, Undone, Noted, Paused, Resumed, Closed}
+
+// Weighs says whether an event of this kind brings a new node with a weight.
+func (k Kind) Weighs() bool {
+	return k == Opened || k == SeamedOff || k == Trimmed || k == Portioned || k == Discarded
+}
+
+// Event is one entry of the log. It is never changed once booked.
+type Event struct {
+	ID       string // made by the client, unique
+	Kind     Kind
+	At       time.Time // by the bench's own clock
+	Bench    string
+	Role     string
+	Node     string // the event that made the node this one acts in; empty for the piece itself
+	Part     string // atlas id of a muscle or part
+	Product  string // id of a product of the plan
+	Net      measure.Mass
+	Gross    measure.Mass
+	Tare     measure.Mass
+	Division measure.Mass // of the scale; zero when not known
+	Source   string       // "scale" or "typed"
+	Count    int          // portions in this weighing; zero when not counted
+	Target   string
+	Reason   string
+	Note     string
+	Minutes  *float64 // with Closed: bench minutes given by hand
+}

@@ -1,0 +1,128 @@
+package seam
+
+import (
+	"falda/internal/core/atlas"
+)
+
+// Fold plays events in their order and gives the board. It is pure: it looks at nothing but its arguments. Events that
+// cannot apply, because they or what they stand on were undone, are void. A repeated id counts once.
+func Fold(p atlas.Piece, events []Event) Board {
+	events = firsts(events)
+	b := Board{Void: undoneBy(events), Events: len(events), index: map[string]int{}}
+	for _, e := range events {
+		if !b.Void[e.ID] {
+			b.apply(p, e)
+		}
+	}
+	return b
+}
+
+// firsts drops every repetition of an id, so that what was sent twice counts once.
+func firsts(events []Event) []Event {
+	seen := make(map[string]bool, len(events))
+	out := make([]Event, 0, len(events))
+	for _, e := range events {
+		if !seen[e.ID] {
+			seen[e.ID] = true
+			out = append(out, e)
+		}
+	}
+	return out
+}
+
+// undoneBy reads the log from its end: an undo that is not itself undone makes its target void.
+func undoneBy(events []Event) map[string]bool {
+	void := map[string]bool{}
+	for i := len(events) - 1; i >= 0; i-- {
+		if e := events[i]; e.Kind == Undone && !void[e.ID] {
+			void[e.Target] = true
+		}
+	}
+	return void
+}
+
+func (b *Board) apply(p atlas.Piece, e Event) {
+	switch e.Kind {
+	case Opened:
+		if b.Root != "" {
+			b.Void[e.ID] = true
+			return
+		}
+		b.Root, b.Started, b.since = e.ID, e.At, e.At
+		b.grow(Node{ID: e.ID}, e)
+	case SeamedOff, Trimmed, Portioned, Discarded:
+		parent, ok := b.Node(e.Node)
+		if !ok || parent.Closed {
+			b.Void[e.ID] = true
+			return
+		}
+		n := Node{ID: e.ID, Parent: parent.ID, Part: e.Part, Product: e.Product}
+		if m, ok := p.Muscle(e.Part); ok && e.Kind == SeamedOff {
+			n.OutOfOrder = len(waitsFor(m, b.Off())) > 0
+		}
+		b.grow(n, e)
+		i := b.index[parent.ID]
+		b.Nodes[i].Children = append(b.Nodes[i].Children, e.ID)
+	case WeighedAgain:
+		i, ok := b.index[e.Target]
+		if !ok || b.Nodes[i].Closed {
+			b.Void[e.ID] = true
+			return
+		}
+		n := &b.Nodes[i]
+		n.Mass, n.Division, n.Source, n.WeighedAgain = e.Net, e.Division, e.Source, true
+	case Noted:
+		b.Notes = append(b.Notes, e.Note)
+	case Paused:
+		if b.Open() && !b.Paused {
+			b.Paused = true
+			b.work(e)
+		}
+	case Resumed:
+		if b.Paused {
+			b.Paused, b.since = false, e.At
+		}
+	case Closed:
+		b.close(e)
+	}
+}
+
+// work adds the time since the clock last started. A clock that was set back adds nothing.
+func (b *Board) work(e Event) {
+	if e.At.After(b.since) {
+		b.Worked += e.At.Sub(b.since)
+	}
+	b.since = e.At
+}
+
+func (b *Board) grow(n Node, e Event) {
+	n.Event, n.Mass, n.Division, n.Source = e.Kind, e.Net, e.Division, e.Source
+	n.Count, n.Reason, n.At, n.Role = e.Count, e.Reason, e.At, e.Role
+	b.index[n.ID] = len(b.Nodes)
+	b.Nodes = append(b.Nodes, n)
+}
+
+func (b *Board) close(e Event) {
+	id := e.Node
+	if id == "" {
+		id = b.Root
+	}
+	i, ok := b.index[id]
+	if !ok || b.Nodes[i].Closed {
+		b.Void[e.ID] = true
+		return
+	}
+	n := &b.Nodes[i]
+	n.Closed, n.CloseReason = true, e.Reason
+	n.Loss = n.Mass
+	for _, c := range n.Children {
+		n.Loss -= b.Nodes[b.index[c]].Mass
+	}
+	if id != b.Root {
+		return
+	}
+	if !b.Paused {
+		b.work(e)
+	}
+	b.Paused, b.Ended, b.Given = false, e.At, e.Minutes
+}

@@ -1,0 +1,130 @@
+package seammap
+
+import (
+	"math"
+
+	"falda/internal/core/atlas"
+)
+
+// Outline gives the outline of an atlas section, its corners cut four times over so that it is smooth; without one, a
+// rounded block that fills the section.
+func Outline(s atlas.Section) []Point {
+	if len(s.Outline) == 0 {
+		return rounded(s.W, s.H)
+	}
+	points := make([]Point, len(s.Outline))
+	for i, p := range s.Outline {
+		points[i] = Point{p[0], p[1]}
+	}
+	for range 3 {
+		points = cutCorners(points)
+	}
+	return points
+}
+
+// OfPiece draws a piece with the given weight for each muscle; muscles without one are left out.
+func OfPiece(p atlas.Piece, weight func(muscle string) float64) (Map, error) {
+	var sites []Site
+	for _, m := range p.Muscles {
+		if w := weight(m.ID); w > 0 {
+			sites = append(sites, Site{m.ID, Point{m.At[0], m.At[1]}, w})
+		}
+	}
+	return Draw(Outline(p.Section), sites)
+}
+
+// ByShare draws a piece by the atlas' shares.
+func ByShare(p atlas.Piece) (Map, error) {
+	return OfPiece(p, func(id string) float64 { m, _ := p.Muscle(id); return m.SharePct })
+}
+
+// rounded is a superellipse of exponent 3.5 in a w × h box, 72 corners.
+func rounded(w, h float64) []Point {
+	const corners, exponent = 72, 2 / 3.5
+	out := make([]Point, corners)
+	for i := range out {
+		s, c := math.Sincos(2 * math.Pi * float64(i) / corners)
+		out[i] = Point{
+			w/2 + w/2*math.Copysign(math.Pow(math.Abs(c), exponent), c),
+			h/2 + h/2*math.Copysign(math.Pow(math.Abs(s), exponent), s),
+		}
+	}
+	return out
+}
+
+// cutCorners replaces each corner by two, a quarter along its edges (Chaikin); a convex polygon stays convex.
+func cutCorners(p []Point) []Point {
+	out := make([]Point, 0, 2*len(p))
+	for i, a := range p {
+		b := p[(i+1)%len(p)]
+		out = append(out, Point{a.X*0.75 + b.X*0.25, a.Y*0.75 + b.Y*0.25}, Point{a.X*0.25 + b.X*0.75, a.Y*0.25 + b.Y*0.75})
+	}
+	return out
+}
+
+func cross(a, b, c Point) float64 { return (b.X-a.X)*(c.Y-a.Y) - (b.Y-a.Y)*(c.X-a.X) }
+
+func dist(a, b Point) float64 { return math.Hypot(a.X-b.X, a.Y-b.Y) }
+
+// area is the unsigned area of a polygon.
+func area(p []Point) float64 {
+	sum := 0.0
+	for i, a := range p {
+		b := p[(i+1)%len(p)]
+		sum += a.X*b.Y - a.Y*b.X
+	}
+	return math.Abs(sum) / 2
+}
+
+// centroid is the centre of gravity of a polygon that has an area.
+func centroid(p []Point) Point {
+	var c Point
+	sum := 0.0
+	for i, a := range p {
+		b := p[(i+1)%len(p)]
+		w := a.X*b.Y - a.Y*b.X
+		sum += w
+		c.X += (a.X + b.X) * w
+		c.Y += (a.Y + b.Y) * w
+	}
+	if sum == 0 {
+		return c
+	}
+	return Point{c.X / (3 * sum), c.Y / (3 * sum)}
+}
+
+// inside says whether a point lies in a convex polygon or on its edge.
+func inside(p []Point, q Point) bool {
+	sign := 0.0
+	for i, a := range p {
+		c := cross(a, p[(i+1)%len(p)], q)
+		if c == 0 {
+			continue
+		}
+		if sign != 0 && (c > 0) != (sign > 0) {
+			return false
+		}
+		sign = c
+	}
+	return true
+}
+
+// room is the distance from a point inside a convex polygon to its nearest edge.
+func room(p []Point, q Point) float64 {
+	least := math.Inf(1)
+	for i, a := range p {
+		b := p[(i+1)%len(p)]
+		if l := dist(a, b); l > 0 {
+			least = math.Min(least, math.Abs(cross(a, b, q))/l)
+		}
+	}
+	return least
+}
+
+func smallest(cells []cell) float64 {
+	least := math.Inf(1)
+	for _, c := range cells {
+		least = math.Min(least, c.area)
+	}
+	return least
+}

@@ -1,0 +1,131 @@
+package seammap
+
+import (
+	"math"
+	"math/rand/v2"
+	"reflect"
+	"slices"
+	"testing"
+
+	"falda/internal/core/atlas"
+)
+
+func pieces(t testing.TB) []atlas.Piece {
+	a, err := atlas.Load()
+	if err != nil {
+		t.Fatal(err)
+	}
+	return a.Pieces
+}
+
+// Rule of the picture: areas are true to the shares, cells tile the outline, the same input gives the same picture.
+func TestAtlasMapsAreTrue(t *testing.T) {
+	for _, p := range pieces(t) {
+		m, err := ByShare(p)
+		if err != nil {
+			t.Fatalf("%s: %v", p.ID, err)
+		}
+		total := 0.0
+		for _, mu := range p.Muscles {
+			total += mu.SharePct
+		}
+		tiled := 0.0
+		for i, a := range m.Areas {
+			tiled += area(a.Polygon)
+			if want := p.Muscles[i].SharePct / total; math.Abs(a.Share-want) > 1e-4 {
+				t.Errorf("%s: %s has %.4f of the section, its weight %.4f", p.ID, a.ID, a.Share, want)
+			}
+			if a.Room <= 0 || !inside(a.Polygon, a.Centre) {
+				t.Errorf("%s: %s has no room for its name", p.ID, a.ID)
+			}
+		}
+		if outline := area(m.Outline); math.Abs(tiled-outline) > 1e-6*outline {
+			t.Errorf("%s: the areas add to %f of %f", p.ID, tiled, outline)
+		}
+		again, err := ByShare(p)
+		if err != nil || !reflect.DeepEqual(m, again) {
+			t.Errorf("%s: a second drawing differs", p.ID)
+		}
+	}
+}
+
+// The neighbours of the drawing are the neighbours of the atlas, and the largest muscles look it.
+func TestSeamsAreTheAtlasNeighbours(t *testing.T) {
+	for _, p := range pieces(t) {
+		m, err := ByShare(p)
+		if err != nil {
+			t.Fatal(err)
+		}
+		drawn := map[[2]string]bool{}
+		for _, s := range m.Seams {
+			drawn[[2]string{s.A, s.B}], drawn[[2]string{s.B, s.A}] = true, true
+			if a, _ := p.Muscle(s.A); !slices.Contains(a.Touches, s.B) && dist(s.From, s.To) > 0.1*p.Section.W {
+				t.Errorf("%s: %s and %s share a long line and do not touch", p.ID, s.A, s.B)
+			}
+		}
+		for _, a := range p.Muscles {
+			for _, n := range a.Touches {
+				if !drawn[[2]string{a.ID, n}] {
+					t.Errorf("%s: %s and %s touch, and share no line", p.ID, a.ID, n)
+				}
+			}
+		}
+	}
+}
+
+// Random sites in a random convex outline: areas agree whatever the weights.
+func TestRandomMaps(t *testing.T) {
+	rng := rand.New(rand.NewPCG(5, 6))
+	for round := range 200 {
+		outline := rounded(50+rng.Float64()*100, 50+rng.Float64()*100)
+		var sites []Site
+		for len(sites) < 2+rng.IntN(14) {
+			at := Point{rng.Float64() * 150, rng.Float64() * 150}
+			near := slices.ContainsFunc(sites, func(s Site) bool { return dist(s.At, at) < 2 })
+			if inside(outline, at) && !near {
+				sites = append(sites, Site{string(rune('a' + len(sites))), at, 0.2 + rng.Float64()*10})
+			}
+		}
+		m, err := Draw(outline, sites)
+		if err != nil {
+			t.Fatalf("round %d: %v", round, err)
+		}
+		total := 0.0
+		for _, s := range sites {
+			total += s.Weight
+		}
+		for i, a := range m.Areas {
+			if math.Abs(a.Share-sites[i].Weight/total) > 1e-5 {
+				t.Fatalf("round %d: %s has %.5f, want %.5f", round, a.ID, a.Share, sites[i].Weight/total)
+			}
+		}
+	}
+}
+
+func TestDrawRefuses(t *testing.T) {
+	square := []Point{{0, 0}, {10, 0}, {10, 10}, {0, 10}}
+	for name, sites := range map[string][]Site{
+		"no sites":  nil,
+		"no weight": {{"a", Point{1, 1}, 0}},
+		"not a sum": {{"a", Point{1, 1}, math.NaN()}},
+		"one point": {{"a", Point{1, 1}, 1}, {"b", Point{1, 1}, 1}},
+		"outside":   {{"a", Point{11, 1}, 1}},
+	} {
+		if _, err := Draw(square, sites); err == nil {
+			t.Errorf("%s: was drawn", name)
+		}
+	}
+	m, err := Draw(square, []Site{{"a", Point{2, 5}, 3}, {"b", Point{8, 5}, 1}})
+	if err != nil || len(m.Seams) != 1 || math.Abs(m.Seams[0].From.X-7.5) > 1e-3 { // by hand: three quarters of a square of ten
+		t.Errorf("two sites in a square: %+v, %v", m.Seams, err)
+	}
+}
+
+func BenchmarkByShare(b *testing.B) {
+	p := pieces(b)[0]
+	for b.Loop() {
+		if _, err := ByShare(p); err != nil {
+			b.Fatal(err)
+		}
+	}
+}

@@ -1,0 +1,115 @@
+package value
+
+import (
+	"math/big"
+	"strings"
+
+	"falda/internal/core/atlas"
+	"falda/internal/core/measure"
+)
+
+// Telling is how a sentence is told.
+type Telling struct {
+	Past     bool // the piece was cut; otherwise it is a forecast
+	Unit     measure.Unit
+	Currency measure.Currency
+}
+
+// Sentence says in one sentence whether b paid against a, by how much, and which muscle made the difference.
+func Sentence(a, b Sheet, t Telling) string {
+	diff := b.Totals().Value.Sub(a.Totals().Value)
+	weight := b.Mass().In(t.unit())
+	if weight.Sign() == 0 {
+		return "Nothing has been weighed yet."
+	}
+	per := diff.Over(weight)
+	if strings.Trim(per.Abs().Text(t.Currency.Places()), "0.") == "" && strings.Trim(diff.Abs().Text(t.Currency.Places()), "0.") == "" {
+		return capital(b.doing()) + " and " + a.against() + " come out even on this block."
+	}
+	amounts := t.Currency.Text(per.Abs()) + " a " + t.unitWord() + ", " + t.Currency.Text(diff.Abs()) + " on the piece"
+	reason := mainReason(Bridge(a, b), diff)
+	switch {
+	case diff.Sign() > 0 && t.Past:
+		return capital(b.doing()) + " this block paid: " + amounts + " more than " + a.against() + reason + "."
+	case diff.Sign() > 0:
+		return capital(b.doing()) + " this block would pay " + amounts + " more than " + a.against() + reason + "."
+	case t.Past:
+		return capital(b.doing()) + " this block did not pay: " + amounts + " less than " + a.against() + reason + "."
+	default:
+		return capital(b.doing()) + " this block would not pay: " + amounts + " less than " + a.against() + reason + "."
+	}
+}
+
+func (t Telling) unit() measure.Unit {
+	if t.Unit == measure.UnitPound {
+		return measure.UnitPound
+	}
+	return measure.UnitKilogram
+}
+
+func (t Telling) unitWord() string {
+	if t.unit() == measure.UnitPound {
+		return "pound"
+	}
+	return "kilo"
+}
+
+// doing names the way of cutting as something one does.
+func (s Sheet) doing() string {
+	if s.Plan.Cut == atlas.CutSeams {
+		return "seaming"
+	}
+	return "cutting straight through"
+}
+
+// against names the way of cutting as what is compared with.
+func (s Sheet) against() string {
+	if s.Plan.Cut == atlas.CutSeams {
+		return "seaming it"
+	}
+	return "cutting straight through"
+}
+
+// mainReason names the steps that pull the way the difference goes: one when it alone makes more than half of that pull,
+// else the two largest.
+func mainReason(steps []Step, diff measure.Money) string {
+	pull := new(big.Rat)
+	var first, second *Step
+	for i := range steps {
+		s := &steps[i]
+		if s.Change.Sign() != diff.Sign() {
+			continue
+		}
+		pull.Add(pull, s.Change.Rat())
+		switch {
+		case first == nil || s.Change.Abs().Cmp(first.Change.Abs()) > 0:
+			first, second = s, first
+		case second == nil || s.Change.Abs().Cmp(second.Change.Abs()) > 0:
+			second = s
+		}
+	}
+	if first == nil || pull.Sign() == 0 {
+		return ""
+	}
+	part := new(big.Rat).Quo(first.Change.Rat(), pull)
+	switch {
+	case second == nil || part.Cmp(big.NewRat(9, 10)) >= 0:
+		return ", almost all of it from " + first.plainName()
+	case part.Cmp(big.NewRat(1, 2)) > 0:
+		return ", most of it from " + first.plainName()
+	default:
+		return ", chiefly from " + first.plainName() + " and " + second.plainName()
+	}
+}
+
+// plainName is the step's name inside a sentence: "the rump cap", "labour".
+func (s Step) plainName() string {
+	name, _, _ := strings.Cut(s.Name, " (")
+	name = strings.ToLower(name)
+	if s.Kind == "muscle" || s.Kind == "by_product" {
+		return "the " + name
+	}
+	return name
+}
+
+func capital(s string) string { return strings.ToUpper(s[:1]) + s[1:] }

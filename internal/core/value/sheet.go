@@ -1,0 +1,260 @@
+package value
+
+import (
+	"math"
+	"math/big"
+
+	"falda/internal/core/atlas"
+	"falda/internal/core/measure"
+	"falda/internal/core/seam"
+)
+
+// Fate is what becomes of a cell's mass.
+type Fate string
+
+// The fates.
+const (
+	Sold  Fate = "sold"
+	Waste Fate = "waste"
+	Loss  Fate = "loss"
+)
+
+// Cell is the mass of one part that goes into one product, or is wasted or lost.
+type Cell struct {
+	Part    string // atlas id; empty for a discard that names none
+	Product string // id of a product of the plan; empty unless Sold
+	Fate    Fate
+	Mass    measure.Mass
+}
+
+// Rates are what the shop pays besides the meat.
+type Rates struct {
+	LabourPerHour  measure.Money
+	PackagingPerKg measure.Money // of meat sold; by-products go unpacked
+}
+
+// Sheet is one way of cutting one piece, fully laid out and priced.
+type Sheet struct {
+	Atlas    atlas.Piece
+	Plan     atlas.Plan
+	Cells    []Cell
+	Prices   map[string]measure.Price // by product key; a product without one is worth nothing
+	Minutes  float64
+	Rates    Rates
+	Purchase measure.Money
+}
+
+// Forecast lays a piece out by the atlas' shares. The cells add up to the mass.
+func Forecast(p atlas.Piece, plan atlas.Plan, mass measure.Mass) []Cell {
+	var cells []Cell
+	masses := p.Split(mass)
+	for i, part := range p.Parts() {
+		cells = append(cells, spread(part, plan, masses[i])...)
+	}
+	return cells
+}
+
+// spread lays a part's mass into the products of a plan by the plan's percentages.
+func spread(part atlas.AnyPart, plan atlas.Plan, mass measure.Mass) []Cell {
+	switch part.Kind {
+	case atlas.KindWaste:
+		return []Cell{{Part: part.ID, Fate: Waste, Mass: mass}}
+	case atlas.KindLoss:
+		return []Cell{{Part: part.ID, Fate: Loss, Mass: mass}}
+	}
+	var cells []Cell
+	var weights []int64
+	for _, pr := range plan.Products {
+		if pct := pr.From[part.ID]; pct > 0 {
+			cells = append(cells, Cell{Part: part.ID, Product: pr.ID, Fate: Sold})
+			weights = append(weights, atlas.Thousandths(pct))
+		}
+	}
+	shares, err := measure.ApportionMass(mass, weights)
+	if err != nil { // a part that no product takes; validation does not let it in
+		return []Cell{{Part: part.ID, Fate: Waste, Mass: mass}}
+	}
+	for i := range cells {
+		cells[i].Mass = shares[i]
+	}
+	return cells
+}
+
+// Recorded lays a piece out as it was weighed at the bench. A muscle that was not opened goes into products by the
+// plan's percentages; a product that was weighed itself is shared among its muscles as the plan composes it. What is
+// unaccounted for is loss; it is negative by less than the scale's tolerance when the scale rounded up. The cells add
+// up to the weighed piece.
+func Recorded(p atlas.Piece, plan atlas.Plan, b seam.Board) []Cell {
+	root, ok := b.Node("")
+	if !ok {
+		return nil
+	}
+	r := recorder{p: p, plan: plan, board: b, typical: Forecast(p, plan, p.Typical())}
+	left := root.Mass
+	for _, id := range root.Children {
+		n, _ := b.Node(id)
+		r.node(n, "")
+		left -= n.Mass
+	}
+	r.cells = append(r.cells, Cell{Part: lossPart(p), Fate: Loss, Mass: left})
+	return merge(r.cells)
+}
+
+type recorder struct {
+	p       atlas.Piece
+	plan    atlas.Plan
+	board   seam.Board
+	typical []Cell
+	cells   []Cell
+}
+
+// node lays out one weighed node; owner is the muscle it was taken from, empty for the piece.
+func (r *recorder) node(n seam.Node, owner string) {
+	switch {
+	case n.Event == seam.Discarded:
+		part := n.Part
+		if part == "" {
+			part = owner
+		}
+		r.cells = append(r.cells, Cell{Part: part, Fate: Waste, Mass: n.Mass})
+	case n.Product != "" && owner != "":
+		r.cells = append(r.cells, Cell{Part: owner, Product: n.Product, Fate: Sold, Mass: n.Mass})
+	case n.Product != "":
+		r.product(n)
+	default:
+		part, _ := r.p.Part(n.Part)
+		left := n.Mass
+		for _, id := range n.Children {
+			child, _ := r.board.Node(id)
+			r.node(child, n.Part)
+			left -= child.Mass
+		}
+		if n.Closed && len(n.Children) > 0 {
+			r.cells = append(r.cells, Cell{Part: n.Part, Fate: Loss, Mass: left})
+		} else {
+			r.cells = append(r.cells, spread(part, r.plan, left)...)
+		}
+	}
+}
+
+// product shares a weighed product among the parts that the plan makes it of.
+func (r *recorder) product(n seam.Node) {
+	var parts []string
+	var weights []int64
+	for _, c := range r.typical {
+		if c.Product == n.Product && c.Mass > 0 {
+			parts = append(parts, c.Part)
+			weights = append(weights, int64(c.Mass))
+		}
+	}
+	shares, err := measure.ApportionMass(n.Mass, weights)
+	if err != nil {
+		return
+	}
+	for i, part := range parts {
+		r.cells = append(r.cells, Cell{Part: part, Product: n.Product, Fate: Sold, Mass: shares[i]})
+	}
+}
+
+// Recut lays the same piece out by another plan: every part keeps the mass it has in the cells, what was wasted or lost
+// stays so, and what was sold goes where the other plan sends it.
+func Recut(p atlas.Piece, plan atlas.Plan, cells []Cell) []Cell {
+	sold := map[string]measure.Mass{}
+	var out []Cell
+	for _, c := range cells {
+		if c.Fate == Sold {
+			sold[c.Part] += c.Mass
+		} else {
+			out = append(out, c)
+		}
+	}
+	for _, part := range p.Parts() {
+		if m := sold[part.ID]; m != 0 {
+			out = append(out, spread(part, plan, m)...)
+		}
+	}
+	return merge(out)
+}
+
+// merge adds up cells of the same part, product and fate, keeping the order in which they first stand.
+func merge(cells []Cell) []Cell {
+	type key struct {
+		part, product string
+		fate          Fate
+	}
+	at := map[key]int{}
+	var out []Cell
+	for _, c := range cells {
+		k := key{c.Part, c.Product, c.Fate}
+		if i, ok := at[k]; ok {
+			out[i].Mass += c.Mass
+			continue
+		}
+		at[k] = len(out)
+		out = append(out, c)
+	}
+	return out
+}
+
+func lossPart(p atlas.Piece) string {
+	for _, o := range p.Other {
+		if o.Kind == atlas.KindLoss {
+			return o.ID
+		}
+	}
+	return "loss"
+}
+
+// Mass is the mass of the whole sheet: the piece.
+func (s Sheet) Mass() measure.Mass {
+	sum := measure.Mass(0)
+	for _, c := range s.Cells {
+		sum += c.Mass
+	}
+	return sum
+}
+
+// FateMass is the mass of all cells with a fate.
+func (s Sheet) FateMass(f Fate) measure.Mass {
+	sum := measure.Mass(0)
+	for _, c := range s.Cells {
+		if c.Fate == f {
+			sum += c.Mass
+		}
+	}
+	return sum
+}
+
+// ProductMass is the mass of one product.
+func (s Sheet) ProductMass(id string) measure.Mass {
+	sum := measure.Mass(0)
+	for _, c := range s.Cells {
+		if c.Product == id && c.Fate == Sold {
+			sum += c.Mass
+		}
+	}
+	return sum
+}
+
+// PartMass is the mass of one part, whatever becomes of it.
+func (s Sheet) PartMass(id string) measure.Mass {
+	sum := measure.Mass(0)
+	for _, c := range s.Cells {
+		if c.Part == id {
+			sum += c.Mass
+		}
+	}
+	return sum
+}
+
+// price is the price of a product of the plan by its id; the zero price when there is none.
+func (s Sheet) price(productID string) measure.Price {
+	pr, ok := s.Plan.Product(productID)
+	if !ok {
+		return measure.Price{}
+	}
+	return s.Prices[s.Atlas.Key(pr)]
+}
+
+// minutesOf is minutes as an exact fraction of hundredths, so that labour is the same on every machine.
+func minutesOf(m float64) *big.Rat { return big.NewRat(int64(math.Round(m*100)), 100) }
