@@ -66,6 +66,12 @@ func (b Board) Closed() bool { n, ok := b.Node(""); return ok && n.Closed }
 // Input is the piece's weight, zero until it is opened.
 func (b Board) Input() measure.Mass { n, _ := b.Node(""); return n.Mass }
 
+// settled says that a node's weight is part of a balance that was closed: its own, or that of what it came from.
+func (b Board) settled(n Node) bool {
+	parent, ok := b.index[n.Parent]
+	return n.Closed || (ok && b.Nodes[parent].Closed)
+}
+
 // Balance weighs a node against its children, with the coarsest division among its weighings, or the given one where
 // none is known. The empty id means the piece.
 func (b Board) Balance(id string, division measure.Mass, limitPct float64) Balance {

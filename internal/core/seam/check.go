@@ -57,8 +57,8 @@ func Check(p atlas.Piece, plan atlas.Plan, b Board, e Event, rules Rules) error 
 		checkNet(&faults, e)
 		if n, ok := b.Node(e.Target); e.Target == "" || !ok {
 			faults.Add("target", fault.New("", "unknown", "is not a weighing on this board", "Name the event whose weight is wrong."))
-		} else if n.Closed {
-			faults.Add("target", fault.New("", "closed", "is closed already", "Undo its close first."))
+		} else if b.settled(n) {
+			faults.Add("target", fault.New("", "closed", "is part of a balance that is closed", "Undo the close first."))
 		}
 	case e.Kind == Undone:
 		checkUndo(&faults, b, e)
@@ -156,8 +156,11 @@ func checkUndo(faults *fault.List, b Board, e Event) {
 		faults.Add("target", fault.New("", "undone", "was undone already", ""))
 		return
 	}
-	if n, ok := b.Node(e.Target); ok && len(n.Children) > 0 {
+	switch n, ok := b.Node(e.Target); {
+	case ok && len(n.Children) > 0:
 		faults.Add("target", fault.New("", "has_children", "other weighings stand on it", "Undo those first."))
+	case ok && b.settled(n):
+		faults.Add("target", fault.New("", "closed", "is part of a balance that is closed", "Undo the close first."))
 	}
 }
 

@@ -65,7 +65,7 @@ func (b *Board) apply(p atlas.Piece, e Event) {
 		b.Nodes[i].Children = append(b.Nodes[i].Children, e.ID)
 	case WeighedAgain:
 		i, ok := b.index[e.Target]
-		if !ok || b.Nodes[i].Closed {
+		if !ok || b.settled(b.Nodes[i]) {
 			b.Void[e.ID] = true
 			return
 		}
