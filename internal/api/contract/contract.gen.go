@@ -169,24 +169,6 @@ func (e BridgeStepKind) Valid() bool {
 	}
 }
 
-// Defines values for ComparisonState.
-const (
-	ComparisonStateClosed ComparisonState = "closed"
-	ComparisonStateOpen   ComparisonState = "open"
-)
-
-// Valid indicates whether the value is a known member of the ComparisonState enum.
-func (e ComparisonState) Valid() bool {
-	switch e {
-	case ComparisonStateClosed:
-		return true
-	case ComparisonStateOpen:
-		return true
-	default:
-		return false
-	}
-}
-
 // Defines values for ExpectedKind.
 const (
 	ExpectedKindBone    ExpectedKind = "bone"
@@ -601,10 +583,10 @@ type AtlasPiece struct {
 	Basis    string              `json:"basis"`
 	Cautions []string            `json:"cautions"`
 	Codes    map[string]string   `json:"codes"`
-	HighG    float32             `json:"high_g"`
+	HighG    float64             `json:"high_g"`
 	Id       string              `json:"id"`
 	Inspect  []Inspect           `json:"inspect"`
-	LowG     float32             `json:"low_g"`
+	LowG     float64             `json:"low_g"`
 	Muscles  []Muscle            `json:"muscles"`
 	Name     string              `json:"name"`
 	Names    map[string][]string `json:"names"`
@@ -614,17 +596,17 @@ type AtlasPiece struct {
 	SeamMap  SeamMap             `json:"seam_map"`
 	Skill    int                 `json:"skill"`
 	Species  string              `json:"species"`
-	TypicalG float32             `json:"typical_g"`
+	TypicalG float64             `json:"typical_g"`
 }
 
 // Balance defines model for Balance.
 type Balance struct {
-	InputG       *float32       `json:"input_g,omitempty"`
-	LossLimitPct *float32       `json:"loss_limit_pct,omitempty"`
-	OutputG      float32        `json:"output_g"`
-	ResidualG    float32        `json:"residual_g"`
-	ResidualPct  float32        `json:"residual_pct"`
-	ToleranceG   float32        `json:"tolerance_g"`
+	InputG       *float64       `json:"input_g,omitempty"`
+	LossLimitPct *float64       `json:"loss_limit_pct,omitempty"`
+	OutputG      float64        `json:"output_g"`
+	ResidualG    float64        `json:"residual_g"`
+	ResidualPct  float64        `json:"residual_pct"`
+	ToleranceG   float64        `json:"tolerance_g"`
 	Verdict      BalanceVerdict `json:"verdict"`
 }
 
@@ -633,11 +615,11 @@ type BalanceVerdict string
 
 // BalanceRequest defines model for BalanceRequest.
 type BalanceRequest struct {
-	DivisionG    *float32 `json:"division_g,omitempty"`
-	InputG       float32  `json:"input_g"`
-	LossLimitPct *float32 `json:"loss_limit_pct,omitempty"`
+	DivisionG    *float64 `json:"division_g,omitempty"`
+	InputG       float64  `json:"input_g"`
+	LossLimitPct *float64 `json:"loss_limit_pct,omitempty"`
 	Outputs      []struct {
-		G    float32 `json:"g"`
+		G    float64 `json:"g"`
 		Kind *string `json:"kind,omitempty"`
 	} `json:"outputs"`
 }
@@ -658,16 +640,16 @@ type BenchEvent struct {
 	At        time.Time `json:"at"`
 	BenchId   string    `json:"bench_id"`
 	Count     *int      `json:"count,omitempty"`
-	DivisionG *float32  `json:"division_g,omitempty"`
-	GrossG    *float32  `json:"gross_g,omitempty"`
+	DivisionG *float64  `json:"division_g,omitempty"`
+	GrossG    *float64  `json:"gross_g,omitempty"`
 
 	// Id UUID version 7 made by the client
 	Id   string         `json:"id"`
 	Kind BenchEventKind `json:"kind"`
 
 	// Minutes With closed: bench minutes as the cutter gives them, instead of the measured ones
-	Minutes *float32 `json:"minutes,omitempty"`
-	NetG    *float32 `json:"net_g,omitempty"`
+	Minutes *float64 `json:"minutes,omitempty"`
+	NetG    *float64 `json:"net_g,omitempty"`
 
 	// Node Id of the event that made the node this one acts in; the piece when empty
 	Node *string `json:"node,omitempty"`
@@ -681,7 +663,7 @@ type BenchEvent struct {
 	Reason  *string           `json:"reason,omitempty"`
 	Role    string            `json:"role"`
 	Source  *BenchEventSource `json:"source,omitempty"`
-	TareG   *float32          `json:"tare_g,omitempty"`
+	TareG   *float64          `json:"tare_g,omitempty"`
 
 	// Target The event that is undone or weighed again
 	Target *string `json:"target,omitempty"`
@@ -708,22 +690,22 @@ type Board struct {
 	Id          string     `json:"id"`
 
 	// InputG The piece as weighed on the bench
-	InputG   *float32 `json:"input_g,omitempty"`
+	InputG   *float64 `json:"input_g,omitempty"`
 	MapBasis Basis    `json:"map_basis"`
-	Minutes  float32  `json:"minutes"`
+	Minutes  float64  `json:"minutes"`
 
 	// Next Key of the expected row that comes next
 	Next   *string   `json:"next,omitempty"`
-	Paused *bool     `json:"paused,omitempty"`
+	Paused bool      `json:"paused"`
 	Piece  PieceCard `json:"piece"`
-	PlanId string    `json:"plan_id"`
+	Plan   Plan      `json:"plan"`
 
 	// Repeated The event was known already and changed nothing
 	Repeated   bool       `json:"repeated"`
 	Rows       []BoardRow `json:"rows"`
 	Running    bool       `json:"running"`
 	SeamMap    SeamMap    `json:"seam_map"`
-	StartedAt  time.Time  `json:"started_at"`
+	StartedAt  *time.Time `json:"started_at,omitempty"`
 	State      BoardState `json:"state"`
 	UndoTarget *string    `json:"undo_target,omitempty"`
 	UndoWhat   *string    `json:"undo_what,omitempty"`
@@ -742,11 +724,11 @@ type BoardRow struct {
 	Name         string    `json:"name"`
 	OutOfOrder   bool      `json:"out_of_order"`
 	Parent       string    `json:"parent"`
-	Pct          float32   `json:"pct"`
+	Pct          float64   `json:"pct"`
 	Reason       *string   `json:"reason,omitempty"`
 	Source       string    `json:"source"`
 	WeighedAgain *bool     `json:"weighed_again,omitempty"`
-	WeightG      float32   `json:"weight_g"`
+	WeightG      float64   `json:"weight_g"`
 }
 
 // BreakEven defines model for BreakEven.
@@ -789,38 +771,34 @@ type Comparison struct {
 	Difference  string       `json:"difference"`
 
 	// DifferencePerHour What an extra bench hour brought; empty when no extra minutes were spent
-	DifferencePerHour string          `json:"difference_per_hour"`
-	DifferencePerKg   string          `json:"difference_per_kg"`
-	MapBasis          Basis           `json:"map_basis"`
-	Parts             []PartWeight    `json:"parts"`
-	Piece             PieceCard       `json:"piece"`
-	PricedOn          time.Time       `json:"priced_on"`
-	Recorded          PlanForecast    `json:"recorded"`
-	SeamMap           SeamMap         `json:"seam_map"`
-	Sentence          string          `json:"sentence"`
-	State             ComparisonState `json:"state"`
+	DifferencePerHour string       `json:"difference_per_hour"`
+	DifferencePerKg   string       `json:"difference_per_kg"`
+	MapBasis          Basis        `json:"map_basis"`
+	Parts             []PartWeight `json:"parts"`
+	Piece             PieceCard    `json:"piece"`
+	PricedOn          time.Time    `json:"priced_on"`
+	Recorded          PlanForecast `json:"recorded"`
+	SeamMap           SeamMap      `json:"seam_map"`
+	Sentence          string       `json:"sentence"`
 }
-
-// ComparisonState defines model for Comparison.State.
-type ComparisonState string
 
 // Expected defines model for Expected.
 type Expected struct {
 	Code        string       `json:"code"`
 	Danger      *string      `json:"danger,omitempty"`
-	DressingPct *float32     `json:"dressing_pct,omitempty"`
-	ExpectedG   float32      `json:"expected_g"`
-	HighG       float32      `json:"high_g"`
+	DressingPct *float64     `json:"dressing_pct,omitempty"`
+	ExpectedG   float64      `json:"expected_g"`
+	HighG       float64      `json:"high_g"`
 	Id          string       `json:"id"`
 	Key         string       `json:"key"`
 	Kind        ExpectedKind `json:"kind"`
-	LowG        float32      `json:"low_g"`
+	LowG        float64      `json:"low_g"`
 	Name        string       `json:"name"`
 
 	// Question A quiet question when the weight is far from the expected one
 	Question  *string  `json:"question,omitempty"`
 	Reachable bool     `json:"reachable"`
-	TakenG    float32  `json:"taken_g"`
+	TakenG    float64  `json:"taken_g"`
 	Tell      *string  `json:"tell,omitempty"`
 	Times     int      `json:"times"`
 	WaitsFor  []string `json:"waits_for"`
@@ -844,18 +822,19 @@ type Forecast struct {
 	BetterPlan *string        `json:"better_plan,omitempty"`
 	Cost       string         `json:"cost"`
 	PieceCost  string         `json:"piece_cost"`
-	PieceG     float32        `json:"piece_g"`
+	PieceG     float64        `json:"piece_g"`
 	Pieces     int            `json:"pieces"`
 	Plans      []PlanForecast `json:"plans"`
 	Readiness  *Readiness     `json:"readiness,omitempty"`
 	Sentence   string         `json:"sentence"`
-	TotalG     float32        `json:"total_g"`
+	TotalG     float64        `json:"total_g"`
 	Warnings   []string       `json:"warnings"`
 }
 
 // ForecastRequest defines model for ForecastRequest.
 type ForecastRequest struct {
 	AtlasId       string                  `json:"atlas_id"`
+	Findings      *[]string               `json:"findings,omitempty"`
 	PackedOn      *string                 `json:"packed_on,omitempty"`
 	Pieces        int                     `json:"pieces"`
 	Price         string                  `json:"price"`
@@ -881,15 +860,15 @@ type GradeCell struct {
 	Basis Basis `json:"basis"`
 
 	// Chances Percent chance of each grade
-	Chances map[string]float32 `json:"chances"`
+	Chances map[string]float64 `json:"chances"`
 	Eaters  int                `json:"eaters"`
 	Grade   Grade              `json:"grade"`
 
 	// Low The score that it beats 19 times in 20
-	Low    float32 `json:"low"`
+	Low    float64 `json:"low"`
 	Method string  `json:"method"`
-	Score  float32 `json:"score"`
-	Sd     float32 `json:"sd"`
+	Score  float64 `json:"score"`
+	Sd     float64 `json:"sd"`
 }
 
 // Inspect defines model for Inspect.
@@ -904,11 +883,11 @@ type JointCost struct {
 	Allocations []struct {
 		Cost     string  `json:"cost"`
 		Id       string  `json:"id"`
-		SharePct float32 `json:"share_pct"`
+		SharePct float64 `json:"share_pct"`
 	} `json:"allocations"`
 
 	// GrossMarginPct With constant_margin only
-	GrossMarginPct *float32 `json:"gross_margin_pct,omitempty"`
+	GrossMarginPct *float64 `json:"gross_margin_pct,omitempty"`
 	Method         string   `json:"method"`
 }
 
@@ -918,10 +897,10 @@ type JointCostRequest struct {
 	Method    JointCostRequestMethod `json:"method"`
 	Products  []struct {
 		FinalPrice    *string  `json:"final_price,omitempty"`
-		FinalQuantity *float32 `json:"final_quantity,omitempty"`
+		FinalQuantity *float64 `json:"final_quantity,omitempty"`
 		FurtherCost   *string  `json:"further_cost,omitempty"`
 		Id            string   `json:"id"`
-		Quantity      *float32 `json:"quantity,omitempty"`
+		Quantity      *float64 `json:"quantity,omitempty"`
 		SplitPrice    *string  `json:"split_price,omitempty"`
 	} `json:"products"`
 }
@@ -965,7 +944,7 @@ type Lot struct {
 	ReceivedAt    time.Time `json:"received_at"`
 	SlaughteredOn string    `json:"slaughtered_on"`
 	Supplier      string    `json:"supplier"`
-	TotalG        float32   `json:"total_g"`
+	TotalG        float64   `json:"total_g"`
 }
 
 // LotList defines model for LotList.
@@ -980,8 +959,8 @@ type MapArea struct {
 	Polygon []Point `json:"polygon"`
 
 	// Room Radius of the largest circle about the centre that stays inside
-	Room     float32 `json:"room"`
-	SharePct float32 `json:"share_pct"`
+	Room     float64 `json:"room"`
+	SharePct float64 `json:"share_pct"`
 }
 
 // MapSeam defines model for MapSeam.
@@ -1014,14 +993,14 @@ type Muscle struct {
 	// Code Two or three letters for the map
 	Code        string              `json:"code"`
 	Danger      string              `json:"danger"`
-	DressingPct float32             `json:"dressing_pct"`
+	DressingPct float64             `json:"dressing_pct"`
 	Grain       string              `json:"grain"`
 	Id          string              `json:"id"`
 	Judge       string              `json:"judge"`
 	MinAgeDays  int                 `json:"min_age_days"`
 	Name        string              `json:"name"`
 	Names       map[string][]string `json:"names"`
-	SharePct    float32             `json:"share_pct"`
+	SharePct    float64             `json:"share_pct"`
 	Tell        string              `json:"tell"`
 }
 
@@ -1039,7 +1018,7 @@ type MuscleJudgement struct {
 	Version     int         `json:"version"`
 	Warnings    []string    `json:"warnings"`
 	WeightBasis Basis       `json:"weight_basis"`
-	WeightG     float32     `json:"weight_g"`
+	WeightG     float64     `json:"weight_g"`
 }
 
 // MuscleReady defines model for MuscleReady.
@@ -1102,8 +1081,8 @@ type OutputRow struct {
 	PricePer     *OutputRowPricePer `json:"price_per,omitempty"`
 	PriceVersion *int               `json:"price_version,omitempty"`
 	Value        string             `json:"value"`
-	WeightG      float32            `json:"weight_g"`
-	YieldPct     float32            `json:"yield_pct"`
+	WeightG      float64            `json:"weight_g"`
+	YieldPct     float64            `json:"yield_pct"`
 }
 
 // OutputRowKind defines model for OutputRow.Kind.
@@ -1117,7 +1096,7 @@ type Part struct {
 	Id       string   `json:"id"`
 	Kind     PartKind `json:"kind"`
 	Name     string   `json:"name"`
-	SharePct float32  `json:"share_pct"`
+	SharePct float64  `json:"share_pct"`
 }
 
 // PartKind defines model for Part.Kind.
@@ -1129,9 +1108,9 @@ type PartWeight struct {
 	Id         string  `json:"id"`
 	Kind       string  `json:"kind"`
 	Name       string  `json:"name"`
-	Pct        float32 `json:"pct"`
-	TypicalPct float32 `json:"typical_pct"`
-	WeightG    float32 `json:"weight_g"`
+	Pct        float64 `json:"pct"`
+	TypicalPct float64 `json:"typical_pct"`
+	WeightG    float64 `json:"weight_g"`
 }
 
 // PieceCard defines model for PieceCard.
@@ -1159,7 +1138,7 @@ type PieceCard struct {
 	Version     int            `json:"version"`
 	WaitsFor    string         `json:"waits_for"`
 	WeightBasis Basis          `json:"weight_basis"`
-	WeightG     float32        `json:"weight_g"`
+	WeightG     float64        `json:"weight_g"`
 }
 
 // PieceCardStage defines model for PieceCard.Stage.
@@ -1174,15 +1153,15 @@ type PieceDetail struct {
 
 // PieceHit defines model for PieceHit.
 type PieceHit struct {
-	HighG float32 `json:"high_g"`
+	HighG float64 `json:"high_g"`
 	Id    string  `json:"id"`
-	LowG  float32 `json:"low_g"`
+	LowG  float64 `json:"low_g"`
 
 	// Matched The name that was found
 	Matched  string  `json:"matched"`
 	Name     string  `json:"name"`
 	Species  string  `json:"species"`
-	TypicalG float32 `json:"typical_g"`
+	TypicalG float64 `json:"typical_g"`
 
 	// Why What kind of name it is
 	Why string `json:"why"`
@@ -1192,7 +1171,7 @@ type PieceHit struct {
 type Plan struct {
 	Cut      PlanCut       `json:"cut"`
 	Id       string        `json:"id"`
-	Minutes  float32       `json:"minutes"`
+	Minutes  float64       `json:"minutes"`
 	Name     string        `json:"name"`
 	Products []PlanProduct `json:"products"`
 	Tool     PlanTool      `json:"tool"`
@@ -1213,18 +1192,18 @@ type PlanChoice struct {
 
 // PlanForecast defines model for PlanForecast.
 type PlanForecast struct {
-	ByProductPct float32     `json:"by_product_pct"`
-	CostFactor   float32     `json:"cost_factor"`
-	LossPct      float32     `json:"loss_pct"`
+	ByProductPct float64     `json:"by_product_pct"`
+	CostFactor   float64     `json:"cost_factor"`
+	LossPct      float64     `json:"loss_pct"`
 	Plan         Plan        `json:"plan"`
 	Products     []OutputRow `json:"products"`
-	SaleablePct  float32     `json:"saleable_pct"`
+	SaleablePct  float64     `json:"saleable_pct"`
 	Totals       Totals      `json:"totals"`
 
 	// Unpriced Products without a price; they count as nothing
 	Unpriced        []string `json:"unpriced"`
 	UsableCostPerKg string   `json:"usable_cost_per_kg"`
-	WastePct        float32  `json:"waste_pct"`
+	WastePct        float64  `json:"waste_pct"`
 }
 
 // PlanProduct defines model for PlanProduct.
@@ -1236,13 +1215,13 @@ type PlanProduct struct {
 	// Key Key of its price
 	Key         string   `json:"key"`
 	Name        string   `json:"name"`
-	ThicknessMm *float32 `json:"thickness_mm,omitempty"`
+	ThicknessMm *float64 `json:"thickness_mm,omitempty"`
 }
 
 // Point defines model for Point.
 type Point struct {
-	X float32 `json:"x"`
-	Y float32 `json:"y"`
+	X float64 `json:"x"`
+	Y float64 `json:"y"`
 }
 
 // Price defines model for Price.
@@ -1286,7 +1265,7 @@ type ScaleCommand struct {
 	Command ScaleCommandCommand `json:"command"`
 
 	// G With put: grams laid on the stand-in
-	G *float32 `json:"g,omitempty"`
+	G *float64 `json:"g,omitempty"`
 }
 
 // ScaleCommandCommand defines model for ScaleCommand.Command.
@@ -1294,17 +1273,17 @@ type ScaleCommandCommand string
 
 // ScaleReading defines model for ScaleReading.
 type ScaleReading struct {
-	DivisionG float32 `json:"division_g"`
-	GrossG    float32 `json:"gross_g"`
+	DivisionG float64 `json:"division_g"`
+	GrossG    float64 `json:"gross_g"`
 
 	// Load Grows each time the load changes
 	Load      int                `json:"load"`
 	Message   *string            `json:"message,omitempty"`
-	NetG      float32            `json:"net_g"`
+	NetG      float64            `json:"net_g"`
 	Simulated bool               `json:"simulated"`
 	Stable    bool               `json:"stable"`
 	Status    ScaleReadingStatus `json:"status"`
-	TareG     float32            `json:"tare_g"`
+	TareG     float64            `json:"tare_g"`
 	Unit      string             `json:"unit"`
 }
 
@@ -1314,10 +1293,10 @@ type ScaleReadingStatus string
 // SeamMap defines model for SeamMap.
 type SeamMap struct {
 	Areas   []MapArea `json:"areas"`
-	Height  float32   `json:"height"`
+	Height  float64   `json:"height"`
 	Outline []Point   `json:"outline"`
 	Seams   []MapSeam `json:"seams"`
-	Width   float32   `json:"width"`
+	Width   float64   `json:"width"`
 }
 
 // Shop defines model for Shop.
@@ -1329,13 +1308,13 @@ type Shop struct {
 	Demo     bool   `json:"demo"`
 
 	// DivisionG Taken for typed weights
-	DivisionG float32 `json:"division_g"`
+	DivisionG float64 `json:"division_g"`
 	Id        string  `json:"id"`
 
 	// LabourRate Per hour
 	LabourRate        string         `json:"labour_rate"`
-	LossLimitKnifePct float32        `json:"loss_limit_knife_pct"`
-	LossLimitSawPct   float32        `json:"loss_limit_saw_pct"`
+	LossLimitKnifePct float64        `json:"loss_limit_knife_pct"`
+	LossLimitSawPct   float64        `json:"loss_limit_saw_pct"`
 	Market            string         `json:"market"`
 	Name              string         `json:"name"`
 	NextLotNumber     string         `json:"next_lot_number"`
@@ -1356,7 +1335,7 @@ type StartBreakdown struct {
 // Totals defines model for Totals.
 type Totals struct {
 	Labour       string  `json:"labour"`
-	Minutes      float32 `json:"minutes"`
+	Minutes      float64 `json:"minutes"`
 	MinutesBasis Basis   `json:"minutes_basis"`
 	Packaging    string  `json:"packaging"`
 

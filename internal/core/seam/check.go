@@ -198,3 +198,19 @@ func checkClose(faults *fault.List, b Board, e Event, rules Rules) {
 			"Book what is missing, or say why it is."))
 	}
 }
+
+// Undoable is the latest event that can be undone on this board: a weighing, a weight corrected, or the close of a
+// muscle; nil when there is none.
+func Undoable(p atlas.Piece, plan atlas.Plan, b Board, events []Event) *Event {
+	for i := len(events) - 1; i >= 0; i-- {
+		e := events[i]
+		if b.Void[e.ID] || !(e.Kind.Weighs() || e.Kind == WeighedAgain || e.Kind == Closed) {
+			continue
+		}
+		undo := Event{ID: "undo", Kind: Undone, Target: e.ID, At: e.At}
+		if Check(p, plan, b, undo, Rules{}) == nil {
+			return &e
+		}
+	}
+	return nil
+}

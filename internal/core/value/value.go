@@ -145,3 +145,9 @@ func BreakEven(a, b Sheet, productID string) (perKg measure.Money, ok bool) {
 	price := b.Prices[b.Atlas.Key(pr)].PerKilogram().Sub(lead.Over(more.In(measure.UnitKilogram)))
 	return price, price.Sign() >= 0
 }
+
+// ExtraHours is how many bench hours s takes more than other; negative when fewer.
+func (s Sheet) ExtraHours(other Sheet) *big.Rat {
+	extra := new(big.Rat).Sub(minutesOf(s.Minutes), minutesOf(other.Minutes))
+	return extra.Quo(extra, big.NewRat(60, 1))
+}

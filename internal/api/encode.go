@@ -1,0 +1,214 @@
+package api
+
+import (
+	"math"
+	"time"
+
+	"falda/internal/api/contract"
+	"falda/internal/core/atlas"
+	"falda/internal/core/measure"
+	"falda/internal/core/seam"
+	"falda/internal/core/seammap"
+	"falda/internal/core/value"
+	"falda/internal/store"
+	"falda/internal/work"
+)
+
+// some is a pointer to a value, nil for the zero value.
+func some[T comparable](v T) *T {
+	var zero T
+	if v == zero {
+		return nil
+	}
+	return &v
+}
+
+// from is the value behind a pointer, the zero value for nil.
+func from[T any](p *T) T {
+	if p == nil {
+		var zero T
+		return zero
+	}
+	return *p
+}
+
+// each encodes a list; an empty one as [], never as null.
+func each[A, B any](in []A, f func(A) B) []B {
+	out := make([]B, len(in))
+	for i, a := range in {
+		out[i] = f(a)
+	}
+	return out
+}
+
+func texts(in []string) []string { return each(in, func(s string) string { return s }) }
+
+func round(f float64, places int) float64 {
+	scale := math.Pow10(places)
+	return math.Round(f*scale) / scale
+}
+
+func basis(measured bool) contract.Basis {
+	if measured {
+		return "measured"
+	}
+	return "estimated"
+}
+
+func (h *handlers) shop(v work.ShopView) contract.Shop {
+	s := v.Shop
+	return contract.Shop{Id: s.PublicID, Name: s.Name, Demo: s.Demo, Market: s.Market, Currency: s.Currency, WeightUnit: contract.ShopWeightUnit(s.WeightUnit),
+		LabourRate: s.Rates.LabourPerHour.String(), PackagingPerKg: s.Rates.PackagingPerKg.String(), LossLimitKnifePct: s.LossLimitKnifePct,
+		LossLimitSawPct: s.LossLimitSawPct, DivisionG: measure.Mass(s.DivisionMg).Grams(), NextLotNumber: v.NextLotNumber,
+		Suppliers: texts(v.Suppliers), Benches: each(v.Benches, h.bench),
+		Roles: each(work.Roles, func(r work.Role) contract.Named { return contract.Named{Id: r.ID, Name: r.Name} })}
+}
+
+func (h *handlers) bench(b store.Bench) contract.Bench {
+	return contract.Bench{Id: b.PublicID, Name: b.Name, HasScale: h.scales(b.Name) != nil}
+}
+
+func inspect(i atlas.Inspect) contract.Inspect {
+	return contract.Inspect{Id: i.ID, Look: i.Look, Do: i.Do}
+}
+
+func atlasPiece(p atlas.Piece, m seammap.Map) contract.AtlasPiece {
+	return contract.AtlasPiece{Id: p.ID, Species: p.Species, Name: p.Name, Region: p.Region, Arrives: p.Arrives, Codes: p.Codes, Names: p.Names,
+		Basis: p.Basis, LowG: p.Low().Grams(), TypicalG: p.Typical().Grams(), HighG: p.High().Grams(), Skill: p.Skill,
+		Inspect: each(p.Inspect, inspect), Cautions: texts(p.Cautions), Muscles: each(p.Muscles, muscle),
+		Parts: each(p.Other, func(o atlas.Part) contract.Part {
+			return contract.Part{Id: o.ID, Name: o.Name, Kind: contract.PartKind(o.Kind), SharePct: o.SharePct}
+		}),
+		Plans:   each(p.Plans, func(pl atlas.Plan) contract.Plan { return plan(p, pl) }),
+		SeamMap: seamMap(p, m)}
+}
+
+func muscle(m atlas.Muscle) contract.Muscle {
+	names := m.Names
+	if names == nil {
+		names = map[string][]string{}
+	}
+	return contract.Muscle{Id: m.ID, Code: m.Code, Name: m.Name, Anatomical: m.Anatomical, Names: names, SharePct: m.SharePct, DressingPct: m.TrimPct,
+		MinAgeDays: m.MinAgeDays, Grain: m.Grain.Note, After: texts(m.Seam.After), Tell: m.Seam.Tell, Danger: m.Seam.Danger, Judge: m.Judge}
+}
+
+func plan(p atlas.Piece, pl atlas.Plan) contract.Plan {
+	return contract.Plan{Id: pl.ID, Name: pl.Name, Why: pl.Why, Cut: contract.PlanCut(pl.Cut), Tool: contract.PlanTool(pl.Tool), Minutes: pl.Minutes,
+		Products: each(pl.Products, func(pr atlas.Product) contract.PlanProduct {
+			return contract.PlanProduct{Id: pr.ID, Key: p.Key(pr), Name: pr.Name, Form: pr.Form, Cook: some(pr.Cook), ThicknessMm: some(pr.ThicknessMm)}
+		})}
+}
+
+func point(p seammap.Point) contract.Point { return contract.Point{X: round(p.X, 3), Y: round(p.Y, 3)} }
+
+func seamMap(p atlas.Piece, m seammap.Map) contract.SeamMap {
+	return contract.SeamMap{Width: p.Section.W, Height: p.Section.H, Outline: each(m.Outline, point),
+		Areas: each(m.Areas, func(a seammap.Area) contract.MapArea {
+			return contract.MapArea{Part: a.ID, Polygon: each(a.Polygon, point), Centre: point(a.Centre), SharePct: round(a.Share*100, 3), Room: round(a.Room, 3)}
+		}),
+		Seams: each(m.Seams, func(s seammap.Seam) contract.MapSeam {
+			return contract.MapSeam{A: s.A, B: s.B, From: point(s.From), To: point(s.To)}
+		})}
+}
+
+func day(t time.Time) string { return t.Format(time.DateOnly) }
+
+func forecast(f work.Forecast) contract.Forecast {
+	out := contract.Forecast{AtlasId: f.Piece.ID, Pieces: f.Pieces, TotalG: f.Total.Grams(), PieceG: f.Each.Grams(), Cost: f.Cost.String(), PieceCost: f.PieceCost.String(),
+		AgeDays: f.AgeDays, Warnings: texts(f.Warnings), Sentence: f.Sentence, BetterPlan: some(f.Better),
+		Plans: each(f.Sheets, func(s value.Sheet) contract.PlanForecast { return planForecast(s, f.Versions, false, false) })}
+	if f.Readiness != nil {
+		r := contract.Readiness{Ready: f.Readiness.Ready, ReadyOn: some(day(f.Readiness.ReadyOn)), Sentence: work.ReadySentence(*f.Readiness)}
+		r.Muscles = []contract.MuscleReady{}
+		for _, m := range f.Readiness.Muscles {
+			r.Muscles = append(r.Muscles, contract.MuscleReady{Part: m.ID, Name: m.Name, MinAgeDays: m.MinAgeDays, ReadyOn: day(m.ReadyOn), Ready: m.Ready})
+		}
+		out.Readiness = &r
+	}
+	return out
+}
+
+// planForecast encodes a sheet. Of a recorded one, waste, loss and minutes are measured, and so are the products where
+// they were weighed themselves; everything else is estimated.
+func planForecast(s value.Sheet, versions map[string]int, weighed, recorded bool) contract.PlanForecast {
+	t, y := s.Totals(), s.YieldTest()
+	out := contract.PlanForecast{Plan: plan(s.Atlas, s.Plan), Totals: totals(t, s.Minutes), UsableCostPerKg: y.UsablePerKg.String(), Unpriced: []string{}}
+	out.Totals.MinutesBasis = basis(recorded)
+	if y.CostFactor != nil {
+		factor, _ := y.CostFactor.Float64()
+		out.CostFactor = round(factor, 4)
+	}
+	pct := func(m measure.Mass) float64 {
+		if s.Mass() == 0 {
+			return 0
+		}
+		return round(float64(m)/float64(s.Mass())*100, 3)
+	}
+	out.SaleablePct, out.ByProductPct = pct(y.Usable), pct(y.ByProduct)
+	out.WastePct, out.LossPct = pct(s.FateMass(value.Waste)), pct(s.FateMass(value.Loss))
+	var exact []measure.Money
+	for _, pr := range s.Plan.Products {
+		m, key := s.ProductMass(pr.ID), s.Atlas.Key(pr)
+		row := contract.OutputRow{Id: pr.ID, Key: key, Name: pr.Name, Kind: "meat", WeightG: m.Grams(), YieldPct: pct(m), Basis: basis(weighed)}
+		if pr.ByProduct() {
+			row.Kind = "by_product"
+		}
+		if price, ok := s.Prices[key]; ok {
+			row.Price, row.PricePer = some(priceText(price)), some(contract.OutputRowPricePer(price.Per))
+		} else {
+			out.Unpriced = append(out.Unpriced, pr.Name)
+		}
+		version := versions[key]
+		row.PriceVersion = &version
+		exact = append(exact, s.Prices[key].Of(m))
+		out.Products = append(out.Products, row)
+	}
+	for i, shown := range measure.RoundTogether(exact, 2) {
+		out.Products[i].Value = shown.String()
+	}
+	for _, rest := range []struct {
+		fate value.Fate
+		name string
+	}{{value.Waste, "Waste"}, {value.Loss, "Cutting and drip loss"}} {
+		m := s.FateMass(rest.fate)
+		out.Products = append(out.Products, contract.OutputRow{Id: string(rest.fate), Name: rest.name, Kind: contract.OutputRowKind(rest.fate), WeightG: m.Grams(),
+			YieldPct: pct(m), Basis: basis(recorded), Value: "0.00"})
+	}
+	return out
+}
+
+// priceText shows a price with two decimals, more where it was given with more.
+func priceText(p measure.Price) string {
+	if text := p.Amount.Text(2); measure.MustMoney(text).Cmp(p.Amount) == 0 {
+		return text
+	}
+	return p.Amount.Text(4)
+}
+
+// totals shows amounts rounded so that sales less the costs is the value shown.
+func totals(t value.Totals, minutes float64) contract.Totals {
+	shown := measure.RoundTogether([]measure.Money{t.Sales, t.Packaging.Neg(), t.Labour.Neg(), t.Purchase.Neg()}, 2)
+	out := contract.Totals{Sales: shown[0].String(), Packaging: shown[1].Neg().String(), Labour: shown[2].Neg().String(), Purchase: shown[3].Neg().String(),
+		Value: t.Value.String(), PerKg: t.PerKg.String(), Minutes: round(minutes, 2)}
+	if t.PerHour != nil {
+		out.PerHour = t.PerHour.String()
+	}
+	return out
+}
+
+func balance(b seam.Balance) contract.Balance {
+	input, limit := b.Input.Grams(), b.LimitPct
+	return contract.Balance{InputG: &input, LossLimitPct: &limit, OutputG: b.Output.Grams(), ResidualG: b.Residual.Grams(), ResidualPct: round(b.ResidualPct(), 4),
+		ToleranceG: b.Tolerance.Grams(), Verdict: contract.BalanceVerdict(b.Verdict)}
+}
+
+func price(r work.PriceRow) contract.Price {
+	out := contract.Price{Key: r.Key, Name: r.Name, Species: r.Species, Kind: "meat", Per: "kg", Version: r.Version}
+	if r.ByProduct {
+		out.Kind = "by_product"
+	}
+	if r.Version > 0 {
+		out.Price, out.Per = priceText(r.Price), contract.PricePer(r.Price.Per)
+	}
+	return out
+}

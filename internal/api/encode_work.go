@@ -1,0 +1,188 @@
+package api
+
+import (
+	"falda/internal/api/contract"
+	"falda/internal/core/atlas"
+	"falda/internal/core/eating"
+	"falda/internal/core/measure"
+	"falda/internal/core/seam"
+	"falda/internal/core/value"
+	"falda/internal/store"
+	"falda/internal/work"
+)
+
+func lot(v work.LotView) contract.Lot {
+	l := v.Lot
+	out := contract.Lot{Id: l.PublicID, LotNumber: l.LotNumber, Supplier: l.Supplier, AtlasId: l.AtlasID, Name: v.Piece.Name, Pieces: l.Pieces,
+		TotalG: measure.Mass(l.TotalMg).Grams(), PricePer: l.PricePer, Cost: v.Cost.String(), SlaughteredOn: day(l.SlaughteredOn), PackedOn: day(l.PackedOn),
+		ReceivedAt: l.ReceivedAt, Findings: each(work.Found(v), inspect), Note: some(l.Note), PieceIds: each(v.Pieces, func(p store.Piece) string { return p.PublicID })}
+	if m, err := measure.ParseMoney(l.Price); err == nil {
+		out.Price = priceText(measure.Price{Amount: m})
+	}
+	return out
+}
+
+func card(c work.Card) contract.PieceCard {
+	h := c.Hung
+	out := contract.PieceCard{Id: h.Piece.PublicID, AtlasId: c.Piece.ID, Name: c.Piece.Name, LotNumber: h.Lot.LotNumber, Supplier: h.Lot.Supplier,
+		Number: h.Piece.Number, Of: h.Lot.Pieces, WeightG: c.Weight.Grams(), WeightBasis: "given", AgeDays: c.AgeDays, Stage: contract.PieceCardStage(c.Stage),
+		WaitsFor: c.WaitsFor, ReadyOn: day(c.ReadyOn), Version: h.Piece.Version, PlanId: some(c.Plan.ID), PlanName: some(c.Plan.Name), Bench: some(h.Bench)}
+	if c.Measured {
+		out.WeightBasis = "measured"
+	}
+	if b := h.Breakdown; b != nil {
+		out.BreakdownId, out.ClosedAt = some(b.PublicID), b.ClosedAt
+		if b.GainPerKg != nil {
+			if m, err := measure.ParseMoney(*b.GainPerKg); err == nil {
+				out.DifferencePerKg = some(m.String())
+			}
+		}
+	}
+	return out
+}
+
+func pieceDetail(v work.PieceView) contract.PieceDetail {
+	return contract.PieceDetail{Card: card(v.Card), Lot: lot(v.Lot), Forecast: forecast(v.Forecast)}
+}
+
+func (h *handlers) board(v work.BoardView) contract.Board {
+	p := v.Card.Piece
+	out := contract.Board{Id: v.Breakdown.PublicID, Piece: card(v.Card), Plan: plan(p, v.Plan), Bench: h.bench(v.Bench), State: "waiting",
+		Booked: v.Board.Events, Balance: balance(v.Balance), Minutes: round(v.Minutes, 2), Running: v.Board.Open() && !v.Board.Paused, Paused: v.Board.Paused,
+		Findings: each(v.Findings, inspect), Cautions: texts(p.Cautions), SeamMap: seamMap(p, v.Map), MapBasis: "estimated", Repeated: v.Repeated,
+		Expected: each(v.Expected, func(e seam.Expected) contract.Expected { return expected(p, e, v.Shop.Unit) }), Rows: []contract.BoardRow{}}
+	if v.Next >= 0 && v.Board.Open() {
+		out.Next = some(out.Expected[v.Next].Key)
+	}
+	if root, ok := v.Board.Node(""); ok {
+		out.State = "open"
+		out.InputG, out.StartedAt = some(root.Mass.Grams()), some(v.Board.Started)
+		if root.Closed {
+			out.State = "closed"
+			out.ClosedAt, out.CloseReason = some(v.Board.Ended), some(root.CloseReason)
+		}
+	}
+	for _, n := range v.Board.Nodes {
+		out.Rows = append(out.Rows, boardRow(v, n))
+	}
+	if v.Undo != nil {
+		out.UndoTarget, out.UndoWhat = some(v.Undo.ID), some(undoWhat(v, *v.Undo))
+	}
+	return out
+}
+
+func expected(p atlas.Piece, e seam.Expected, u measure.Unit) contract.Expected {
+	out := contract.Expected{Key: e.Kind + ":" + e.ID, Kind: contract.ExpectedKind(e.Kind), Id: e.ID, Name: e.Name, Code: e.Code, ExpectedG: e.Mass.Grams(),
+		LowG: e.Low.Grams(), HighG: e.High.Grams(), TakenG: e.Taken.Grams(), Times: e.Times, Reachable: e.Reachable, WaitsFor: texts(e.WaitsFor),
+		Question: some(e.Question(u))}
+	if m, ok := p.Muscle(e.ID); ok && e.Kind == atlas.KindMuscle {
+		out.Tell, out.Danger, out.DressingPct = some(m.Seam.Tell), some(m.Seam.Danger), some(m.TrimPct)
+	}
+	return out
+}
+
+func nodeName(v work.BoardView, n seam.Node) string {
+	if part, ok := v.Card.Piece.Part(n.Part); ok {
+		return part.Name
+	}
+	if pr, ok := v.Plan.Product(n.Product); ok {
+		return pr.Name
+	}
+	if n.Event == seam.Discarded {
+		return "Discarded"
+	}
+	return v.Card.Piece.Name
+}
+
+func boardRow(v work.BoardView, n seam.Node) contract.BoardRow {
+	row := contract.BoardRow{EventId: n.ID, Parent: n.Parent, Kind: string(n.Event), Id: n.Part + n.Product, Name: nodeName(v, n), WeightG: n.Mass.Grams(),
+		Source: n.Source, At: n.At, Reason: some(n.Reason), Count: some(n.Count), WeighedAgain: some(n.WeighedAgain), OutOfOrder: n.OutOfOrder}
+	if input := v.Board.Input(); input > 0 {
+		row.Pct = round(float64(n.Mass)/float64(input)*100, 3)
+	}
+	return row
+}
+
+func undoWhat(v work.BoardView, e seam.Event) string {
+	id := e.ID
+	if e.Kind == seam.WeighedAgain {
+		id = e.Target
+	}
+	n, ok := v.Board.Node(id)
+	if !ok {
+		return string(e.Kind)
+	}
+	return nodeName(v, n) + ", " + n.Mass.Text(v.Shop.Unit, 3)
+}
+
+func logged(l work.Logged) contract.LoggedEvent {
+	e := l.Event
+	grams := func(m measure.Mass) *float64 { return some(m.Grams()) }
+	return contract.LoggedEvent{ReceivedAt: l.Received, Void: l.Void, Event: contract.BenchEvent{Id: e.ID, Kind: contract.BenchEventKind(e.Kind), At: e.At,
+		BenchId: e.Bench, Role: e.Role, Node: some(e.Node), Part: some(e.Part), Product: some(e.Product), NetG: grams(e.Net), GrossG: grams(e.Gross),
+		TareG: grams(e.Tare), DivisionG: grams(e.Division), Source: some(contract.BenchEventSource(e.Source)), Count: some(e.Count), Target: some(e.Target),
+		Reason: some(e.Reason), Note: some(e.Note), Minutes: e.Minutes}}
+}
+
+func judgement(j work.Judgement) contract.Judgement {
+	v := j.View
+	return contract.Judgement{BreakdownId: v.Breakdown.PublicID, Piece: card(v.Card), Confirmed: v.Breakdown.JudgedAt != nil, AgeDays: j.AgeDays,
+		Methods: each(j.Methods, func(m atlas.Method) contract.Method { return contract.Method{Id: m.ID, Name: m.Name, Quick: m.Quick} }),
+		Muscles: each(j.Muscles, func(m work.MuscleJudgement) contract.MuscleJudgement {
+			return contract.MuscleJudgement{Part: m.Muscle.ID, Name: m.Muscle.Name, WeightG: m.Mass.Grams(), WeightBasis: basis(m.Measured),
+				Cells: each(m.Scores, gradeCell), Best: m.Best, Chosen: m.Chosen, Note: m.Note, Version: m.Version, Grain: m.Muscle.Grain.Note,
+				Judge: m.Muscle.Judge, QuickReady: m.Ready, Warnings: texts(m.Warnings)}
+		})}
+}
+
+func gradeCell(s eating.Score) contract.GradeCell {
+	chances := map[string]float64{}
+	for g, p := range s.Chances() {
+		chances[string(g)] = round(p, 2)
+	}
+	return contract.GradeCell{Method: s.Method, Score: round(s.Mean, 1), Sd: round(s.SD, 1), Low: round(s.Low(), 1), Grade: contract.Grade(s.Grade()),
+		Basis: contract.Basis(s.Basis), Eaters: s.Eaters, Chances: chances}
+}
+
+func comparison(c work.Comparison) contract.Comparison {
+	v := c.View
+	p := v.Card.Piece
+	out := contract.Comparison{BreakdownId: v.Breakdown.PublicID, Piece: card(v.Card), Sentence: c.Sentence, Difference: c.Diff.String(), DifferencePerKg: c.PerKg.String(),
+		Recorded: planForecast(c.Recorded, nil, v.Plan.Cut == atlas.CutStraight, true), Against: planForecast(c.Against, nil, false, false),
+		SeamMap: seamMap(p, c.Map), MapBasis: basis(v.Plan.Cut == atlas.CutSeams), Basis: c.Basis, PricedOn: from(v.Breakdown.PricedAt),
+		Bridge: bridge(c.Bridge),
+		Parts: each(c.Parts, func(w work.PartWeight) contract.PartWeight {
+			return contract.PartWeight{Id: w.Part.ID, Name: w.Part.Name, Kind: w.Part.Kind, WeightG: w.Mass.Grams(),
+				Pct: round(float64(w.Mass)/float64(max(1, c.Recorded.Mass()))*100, 3), TypicalPct: float64(w.Part.Share) / 1000, Basis: basis(w.Measured)}
+		}),
+		BreakEven: each(c.BreakEven, func(b work.BreakEven) contract.BreakEven {
+			row := contract.BreakEven{Id: b.Product.ID, Name: b.Product.Name, PricePer: "kg", PriceNow: some(b.Now.PerKilogram().String())}
+			if b.OK {
+				row.Price = b.PerKg.String()
+			}
+			return row
+		})}
+	if v.Board.Given != nil {
+		out.Recorded.Totals.MinutesBasis = "given"
+	}
+	if c.PerHour != nil {
+		out.DifferencePerHour = c.PerHour.String()
+	}
+	return out
+}
+
+// bridge shows steps rounded so that the changes add up to the difference as it is shown, and each is its to less its
+// from.
+func bridge(steps []value.Step) []contract.BridgeStep {
+	changes, froms := make([]measure.Money, len(steps)), make([]measure.Money, len(steps))
+	for i, s := range steps {
+		changes[i], froms[i] = s.Change, s.From
+	}
+	changes, froms = measure.RoundTogether(changes, 2), measure.RoundTogether(froms, 2)
+	out := make([]contract.BridgeStep, len(steps))
+	for i, s := range steps {
+		out[i] = contract.BridgeStep{Id: s.ID, Name: s.Name, Kind: contract.BridgeStepKind(s.Kind), From: froms[i].String(), To: froms[i].Add(changes[i]).String(),
+			Change: changes[i].String()}
+	}
+	return out
+}

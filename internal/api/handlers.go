@@ -1,0 +1,213 @@
+package api
+
+import (
+	"bytes"
+	"context"
+
+	contractfile "falda/api"
+	"falda/internal/api/contract"
+	"falda/internal/core/fault"
+	"falda/internal/core/measure"
+	"falda/internal/core/seam"
+	"falda/internal/store"
+	"falda/internal/work"
+)
+
+type handlers struct {
+	work   *work.Service
+	scales Scales
+}
+
+var _ contract.StrictServerInterface = (*handlers)(nil)
+
+func (h *handlers) GetContract(context.Context, contract.GetContractRequestObject) (contract.GetContractResponseObject, error) {
+	return contract.GetContract200ApplicationyamlResponse{Body: bytes.NewReader(contractfile.Contract), ContentLength: int64(len(contractfile.Contract))}, nil
+}
+
+func (h *handlers) GetShop(ctx context.Context, _ contract.GetShopRequestObject) (contract.GetShopResponseObject, error) {
+	v, err := h.work.Shop(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return contract.GetShop200JSONResponse(h.shop(v)), nil
+}
+
+func (h *handlers) SearchAtlas(_ context.Context, r contract.SearchAtlasRequestObject) (contract.SearchAtlasResponseObject, error) {
+	question := from(r.Params.Q)
+	if len(question) > 200 {
+		return nil, fault.New("q", "too_long", "is longer than 200 bytes", "Shorten it.")
+	}
+	out := contract.SearchAtlas200JSONResponse{}
+	for _, hit := range h.work.Atlas().Search(question) {
+		p := hit.Piece
+		out = append(out, contract.PieceHit{Id: p.ID, Name: p.Name, Species: p.Species, Matched: hit.Matched, Why: hit.Why,
+			LowG: p.Low().Grams(), TypicalG: p.Typical().Grams(), HighG: p.High().Grams()})
+	}
+	return out, nil
+}
+
+func (h *handlers) GetAtlasPiece(_ context.Context, r contract.GetAtlasPieceRequestObject) (contract.GetAtlasPieceResponseObject, error) {
+	p, ok := h.work.Atlas().Find(r.AtlasId)
+	if !ok {
+		return nil, store.ErrNotFound
+	}
+	m, err := h.work.ShareMap(p)
+	if err != nil {
+		return nil, err
+	}
+	return contract.GetAtlasPiece200JSONResponse(atlasPiece(p, m)), nil
+}
+
+func (h *handlers) Forecast(ctx context.Context, r contract.ForecastRequestObject) (contract.ForecastResponseObject, error) {
+	b := r.Body
+	f, err := h.work.Forecast(ctx, work.Arrival{AtlasID: b.AtlasId, Pieces: b.Pieces, Weight: b.Weight, WeightUnit: string(b.WeightUnit), Price: b.Price,
+		PricePer: string(b.PricePer), SlaughteredOn: from(b.SlaughteredOn), PackedOn: from(b.PackedOn), Findings: from(b.Findings)})
+	if err != nil {
+		return nil, err
+	}
+	return contract.Forecast200JSONResponse(forecast(f)), nil
+}
+
+func (h *handlers) ListLots(ctx context.Context, _ contract.ListLotsRequestObject) (contract.ListLotsResponseObject, error) {
+	lots, err := h.work.Lots(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return contract.ListLots200JSONResponse{Lots: each(lots, lot)}, nil
+}
+
+func (h *handlers) ReceiveLot(ctx context.Context, r contract.ReceiveLotRequestObject) (contract.ReceiveLotResponseObject, error) {
+	b := r.Body
+	v, err := h.work.Receive(ctx, work.Arrival{AtlasID: b.AtlasId, Pieces: b.Pieces, Weight: b.Weight, WeightUnit: string(b.WeightUnit), Price: b.Price,
+		PricePer: string(b.PricePer), SlaughteredOn: b.SlaughteredOn, PackedOn: b.PackedOn, Supplier: b.Supplier, LotNumber: b.LotNumber,
+		Findings: b.Findings, Note: from(b.Note)})
+	if err != nil {
+		return nil, err
+	}
+	return contract.ReceiveLot201JSONResponse(lot(v)), nil
+}
+
+func (h *handlers) ListPieces(ctx context.Context, _ contract.ListPiecesRequestObject) (contract.ListPiecesResponseObject, error) {
+	cards, err := h.work.Rail(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return contract.ListPieces200JSONResponse(each(cards, card)), nil
+}
+
+func (h *handlers) GetPiece(ctx context.Context, r contract.GetPieceRequestObject) (contract.GetPieceResponseObject, error) {
+	v, err := h.work.Piece(ctx, r.PieceId)
+	if err != nil {
+		return nil, err
+	}
+	return contract.GetPiece200JSONResponse(pieceDetail(v)), nil
+}
+
+func (h *handlers) ChoosePlan(ctx context.Context, r contract.ChoosePlanRequestObject) (contract.ChoosePlanResponseObject, error) {
+	v, err := h.work.ChoosePlan(ctx, r.PieceId, r.Body.PlanId, r.Body.Version)
+	if err != nil {
+		return nil, err
+	}
+	return contract.ChoosePlan200JSONResponse(pieceDetail(v)), nil
+}
+
+func (h *handlers) StartBreakdown(ctx context.Context, r contract.StartBreakdownRequestObject) (contract.StartBreakdownResponseObject, error) {
+	v, err := h.work.StartBreakdown(ctx, r.PieceId, r.Body.BenchId)
+	if err != nil {
+		return nil, err
+	}
+	return contract.StartBreakdown200JSONResponse(h.board(v)), nil
+}
+
+func (h *handlers) GetBoard(ctx context.Context, r contract.GetBoardRequestObject) (contract.GetBoardResponseObject, error) {
+	v, err := h.work.Board(ctx, r.BreakdownId)
+	if err != nil {
+		return nil, err
+	}
+	return contract.GetBoard200JSONResponse(h.board(v)), nil
+}
+
+func (h *handlers) ListEvents(ctx context.Context, r contract.ListEventsRequestObject) (contract.ListEventsResponseObject, error) {
+	log, err := h.work.Log(ctx, r.BreakdownId)
+	if err != nil {
+		return nil, err
+	}
+	return contract.ListEvents200JSONResponse(each(log, logged)), nil
+}
+
+func (h *handlers) BookEvent(ctx context.Context, r contract.BookEventRequestObject) (contract.BookEventResponseObject, error) {
+	e, err := event(*r.Body)
+	if err != nil {
+		return nil, err
+	}
+	v, err := h.work.Book(ctx, r.BreakdownId, e)
+	if err != nil {
+		return nil, err
+	}
+	return contract.BookEvent200JSONResponse(h.board(v)), nil
+}
+
+func (h *handlers) GetJudgement(ctx context.Context, r contract.GetJudgementRequestObject) (contract.GetJudgementResponseObject, error) {
+	j, err := h.work.Judge(ctx, r.BreakdownId)
+	if err != nil {
+		return nil, err
+	}
+	return contract.GetJudgement200JSONResponse(judgement(j)), nil
+}
+
+func (h *handlers) ConfirmJudgement(ctx context.Context, r contract.ConfirmJudgementRequestObject) (contract.ConfirmJudgementResponseObject, error) {
+	j, err := h.work.ConfirmJudgement(ctx, r.BreakdownId)
+	if err != nil {
+		return nil, err
+	}
+	return contract.ConfirmJudgement200JSONResponse(judgement(j)), nil
+}
+
+func (h *handlers) ChooseMethod(ctx context.Context, r contract.ChooseMethodRequestObject) (contract.ChooseMethodResponseObject, error) {
+	j, err := h.work.ChooseMethod(ctx, r.BreakdownId, r.PartId, r.Body.Method, r.Body.Note, r.Body.Version)
+	if err != nil {
+		return nil, err
+	}
+	return contract.ChooseMethod200JSONResponse(judgement(j)), nil
+}
+
+func (h *handlers) GetComparison(ctx context.Context, r contract.GetComparisonRequestObject) (contract.GetComparisonResponseObject, error) {
+	c, err := h.work.Compare(ctx, r.BreakdownId, from(r.Params.Against))
+	if err != nil {
+		return nil, err
+	}
+	return contract.GetComparison200JSONResponse(comparison(c)), nil
+}
+
+func (h *handlers) ListPrices(ctx context.Context, _ contract.ListPricesRequestObject) (contract.ListPricesResponseObject, error) {
+	rows, err := h.work.Prices(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return contract.ListPrices200JSONResponse(each(rows, price)), nil
+}
+
+func (h *handlers) SetPrice(ctx context.Context, r contract.SetPriceRequestObject) (contract.SetPriceResponseObject, error) {
+	row, err := h.work.SetPrice(ctx, r.ProductKey, r.Body.Price, string(r.Body.Per), r.Body.Version)
+	if err != nil {
+		return nil, err
+	}
+	return contract.SetPrice200JSONResponse(price(row)), nil
+}
+
+// event reads a bench event. Weights that are not numbers a scale could show are faults of their fields.
+func event(b contract.BenchEvent) (seam.Event, error) {
+	var faults fault.List
+	mass := func(field string, g *float64) measure.Mass {
+		if g == nil {
+			return 0
+		}
+		m, err := measure.FromGrams(*g)
+		faults.Add(field, err)
+		return m
+	}
+	e := seam.Event{ID: b.Id, Kind: seam.Kind(b.Kind), At: b.At, Bench: b.BenchId, Role: b.Role, Node: from(b.Node), Part: from(b.Part), Product: from(b.Product),
+		Net: mass("net_g", b.NetG), Gross: mass("gross_g", b.GrossG), Tare: mass("tare_g", b.TareG), Division: mass("division_g", b.DivisionG),
+		Source: string(from(b.Source)), Count: from(b.Count), Target: from(b.Target), Reason: from(b.Reason), Note: from(b.Note), Minutes: b.Minutes}
+	return e, faults.Err()
+}

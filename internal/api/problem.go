@@ -1,0 +1,133 @@
+package api
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"io"
+	"log/slog"
+	"net/http"
+	"strings"
+
+	"github.com/labstack/echo/v5"
+
+	"falda/internal/api/contract"
+	"falda/internal/core/fault"
+	"falda/internal/device"
+	"falda/internal/store"
+)
+
+// conflicts are the codes of faults that say that the thing is not in the state the caller takes it to be in.
+var conflicts = map[string]bool{"closed": true, "duplicate": true, "used": true, "on_bench": true, "not_finished": true, "opened": true}
+
+// problems turns any error into problem+json.
+func problems(log *slog.Logger) echo.HTTPErrorHandler {
+	return func(c *echo.Context, err error) {
+		if resp, uErr := echo.UnwrapResponse(c.Response()); uErr == nil && resp.Committed {
+			return
+		}
+		p := problemOf(err)
+		if p.Status >= 500 && !errors.Is(err, context.Canceled) {
+			log.Error("request failed", "method", c.Request().Method, "path", c.Request().URL.Path, "status", p.Status,
+				"request", c.Response().Header().Get("X-Request-Id"), "error", err)
+		}
+		if p.Status == http.StatusServiceUnavailable {
+			c.Response().Header().Set("Retry-After", "1")
+		}
+		body, mErr := json.Marshal(p)
+		if mErr != nil {
+			body = []byte(`{"type":"about:blank","title":"Something went wrong","status":500}`)
+		}
+		if wErr := c.Blob(p.Status, "application/problem+json", body); wErr != nil {
+			log.Debug("the answer did not reach the caller", "error", wErr)
+		}
+	}
+}
+
+func problemOf(err error) contract.Problem {
+	var bad *malformed
+	var tooLarge *http.MaxBytesError
+	status := echo.StatusCode(err)
+	switch faults := fault.Of(err); {
+	case faults != nil:
+		return faultProblem(faults)
+	case errors.As(err, &tooLarge), status == http.StatusRequestEntityTooLarge:
+		return problem(http.StatusRequestEntityTooLarge, "The request is too large", "Send at most 256 KiB at once.")
+	case errors.As(err, &bad):
+		return jsonProblem(bad)
+	case errors.Is(err, store.ErrNotFound):
+		return problem(http.StatusNotFound, "Not found", "There is nothing here by that name. Go back to the rail and open it from there.")
+	case errors.Is(err, store.ErrConflict):
+		return problem(http.StatusConflict, "Changed in the meantime", "Somebody else changed this since you opened it. Nothing of yours was saved; load it again and repeat your change.")
+	case errors.Is(err, store.ErrUnavailable):
+		return problem(http.StatusServiceUnavailable, "The database does not answer", "What was confirmed is safe. Try again in a moment.")
+	case errors.Is(err, device.ErrScale):
+		return problem(http.StatusConflict, "The scale did not do it", strings.TrimPrefix(err.Error(), device.ErrScale.Error()+": "))
+	case status == http.StatusNotFound:
+		return problem(status, "Not found", "There is no such address.")
+	case status == http.StatusUnsupportedMediaType:
+		return problem(status, "Not JSON", "Send the body as application/json.")
+	case status >= 400 && status < 500:
+		return problem(status, http.StatusText(status), err.Error())
+	default:
+		return problem(http.StatusInternalServerError, "Something went wrong", "What was confirmed before is safe. Try again; if it stays so, tell whoever looks after Falda the request's id.")
+	}
+}
+
+func problem(status int, title, detail string) contract.Problem {
+	return contract.Problem{Type: "about:blank", Title: title, Status: status, Detail: some(detail)}
+}
+
+func faultProblem(faults fault.List) contract.Problem {
+	p := problem(http.StatusUnprocessableEntity, "Some of this cannot be right", "")
+	errs := make([]contract.FieldError, len(faults))
+	for i, f := range faults {
+		errs[i] = contract.FieldError{Field: f.Field, Code: f.Code, Message: f.Message, WayOut: some(f.WayOut)}
+		if conflicts[f.Code] {
+			p.Status, p.Title = http.StatusConflict, "This does not fit how things stand"
+		}
+	}
+	p.Errors = &errs
+	if first := faults[0]; first.Field == "" {
+		p.Detail = some(strings.TrimSpace(first.Message + " " + first.WayOut))
+	} else {
+		p.Detail = some(strings.TrimSpace(first.Error() + ". " + first.WayOut))
+	}
+	return p
+}
+
+// jsonProblem says what is wrong with the JSON and, where it can be told, with which field.
+func jsonProblem(bad *malformed) contract.Problem {
+	p := problem(http.StatusBadRequest, "The body is not the JSON it should be", bad.Error())
+	var wrongType *json.UnmarshalTypeError
+	field, message := "", ""
+	switch {
+	case errors.Is(bad, io.EOF):
+		p.Detail = some("The body is empty.")
+	case errors.As(bad, &wrongType):
+		field, message = wrongType.Field, "is a "+wrongType.Value+" and should be a "+plainType(wrongType.Type.Kind().String())
+	default:
+		if name, found := strings.CutPrefix(bad.Error(), "json: unknown field "); found {
+			field, message = strings.Trim(name, `"`), "is not a field of this request"
+		}
+	}
+	if field != "" {
+		p.Detail = some(field + " " + message + ".")
+		p.Errors = &[]contract.FieldError{{Field: field, Code: "wrong_type", Message: message, WayOut: some("See /api/v1/openapi.yaml.")}}
+	}
+	return p
+}
+
+func plainType(kind string) string {
+	switch {
+	case strings.HasPrefix(kind, "float"):
+		return "number"
+	case strings.HasPrefix(kind, "int"):
+		return "whole number"
+	case kind == "slice":
+		return "list"
+	case kind == "struct" || kind == "map":
+		return "object"
+	}
+	return kind
+}

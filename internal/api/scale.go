@@ -1,0 +1,107 @@
+package api
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"time"
+
+	"falda/internal/api/contract"
+	"falda/internal/core/fault"
+	"falda/internal/core/measure"
+	"falda/internal/device"
+)
+
+// scaleOf finds the scale of a bench by its id; nil where the bench has none.
+func (h *handlers) scaleOf(ctx context.Context, benchID string) (*device.Scale, error) {
+	b, err := h.work.Bench(ctx, benchID)
+	if err != nil {
+		return nil, err
+	}
+	return h.scales(b.Name), nil
+}
+
+func (h *handlers) StreamScale(ctx context.Context, r contract.StreamScaleRequestObject) (contract.StreamScaleResponseObject, error) {
+	scale, err := h.scaleOf(ctx, r.BenchId)
+	if err != nil {
+		return nil, err
+	}
+	return stream{ctx, scale}, nil
+}
+
+// stream sends readings as server-sent events until the caller goes away.
+type stream struct {
+	ctx   context.Context
+	scale *device.Scale
+}
+
+// VisitStreamScaleResponse writes the stream.
+func (s stream) VisitStreamScaleResponse(w http.ResponseWriter) error {
+	w.Header().Set("Content-Type", "text/event-stream")
+	w.WriteHeader(http.StatusOK)
+	out := http.NewResponseController(w)
+	beat := time.NewTicker(10 * time.Second)
+	defer beat.Stop()
+	none := make(chan struct{})
+	for {
+		reading, changed := device.Reading{Status: device.Disconnected, Message: "this bench has no scale"}, (<-chan struct{})(none)
+		if s.scale != nil {
+			reading, changed = s.scale.Reading()
+		}
+		raw, err := json.Marshal(scaleReading(reading))
+		if err != nil {
+			return err
+		}
+		if _, err := fmt.Fprintf(w, "data: %s\n\n", raw); err != nil {
+			return nil // the caller went away
+		}
+		if err := out.Flush(); err != nil {
+			return nil
+		}
+		select {
+		case <-s.ctx.Done():
+			return nil
+		case <-changed:
+		case <-beat.C:
+		}
+	}
+}
+
+func (h *handlers) CommandScale(ctx context.Context, r contract.CommandScaleRequestObject) (contract.CommandScaleResponseObject, error) {
+	scale, err := h.scaleOf(ctx, r.BenchId)
+	if err != nil {
+		return nil, err
+	}
+	if scale == nil {
+		return nil, fmt.Errorf("%w: this bench has no scale", device.ErrScale)
+	}
+	command := string(r.Body.Command)
+	reading, _ := scale.Reading()
+	switch r.Body.Command {
+	case "zero", "tare", "take":
+	case "clear_tare":
+		command = "clear"
+	case "put":
+		m, err := measure.FromGrams(from(r.Body.G))
+		if err != nil || m < 0 {
+			return nil, fault.New("g", "out_of_range", "is not a weight", "Enter grams, zero or more.")
+		}
+		command = fmt.Sprintf("put %.3f", m.Grams())
+	default:
+		return nil, fault.New("command", "unknown", "is not a command", "Use zero, tare, clear_tare, put or take.")
+	}
+	if (r.Body.Command == "put" || r.Body.Command == "take") && !reading.Simulated {
+		return nil, fault.New("command", "not_simulated", "works on the simulated scale only", "Lay the piece on the scale.")
+	}
+	if err := scale.Command(ctx, command); err != nil {
+		return nil, err
+	}
+	reading, _ = scale.Reading()
+	return contract.CommandScale200JSONResponse(scaleReading(reading)), nil
+}
+
+func scaleReading(r device.Reading) contract.ScaleReading {
+	return contract.ScaleReading{Status: contract.ScaleReadingStatus(r.Status), Stable: r.Stable, NetG: r.Net.Grams(), GrossG: r.Gross.Grams(),
+		TareG: r.Tare.Grams(), DivisionG: r.Division.Grams(), Unit: string(r.Unit), Simulated: r.Simulated, Load: r.Load, Message: some(r.Message)}
+}

@@ -1,0 +1,191 @@
+// Package demo enters the invented scenario of the Skerrow Cutting Hall through internal/work, like any user would, with
+// the clock turned back for its history. Everything in it is made up; it is the same for the same day.
+package demo
+
+import (
+	"context"
+	"fmt"
+	"math/rand/v2"
+	"time"
+
+	"falda/internal/core/atlas"
+	"falda/internal/core/measure"
+	"falda/internal/core/seam"
+	"falda/internal/work"
+)
+
+// Shop is the scenario's shop.
+var Shop = work.NewShop{Name: "Skerrow Cutting Hall", Currency: "EUR", Unit: "kg", LabourRate: "24.00", PackagingPerKg: "0.12", LotPrefix: "SK-", Demo: true,
+	Benches: []string{"North", "Middle", "South"}}
+
+// prices are the counter's, per kilogram.
+var prices = map[string]string{
+	"beef.rump_steak": "17.90", "beef.dice": "13.90", "beef.mince_trim": "9.90", "beef.fat": "0.60", "beef.heart_steak": "19.90",
+	"beef.side_medallion": "26.50", "beef.cap_steak": "23.90", "beef.tri_tip_whole": "16.90", "beef.strips": "16.50",
+}
+
+const rump = "beef.top_sirloin"
+
+var suppliers = []string{"Upper Brae croft", "Long Geo croft", "Nether Voe croft"}
+
+// Seed enters the scenario, dated relative to the service's clock.
+func Seed(ctx context.Context, w *work.Service) error {
+	now := w.Now()
+	s := &scene{ctx: ctx, w: w, today: time.Date(now.Year(), now.Month(), now.Day(), 6, 0, 0, 0, time.UTC), rng: rand.New(rand.NewPCG(1971, 58))}
+	for _, p := range must(w.Prices(ctx)) {
+		if amount, ok := prices[p.Key]; ok {
+			if _, err := w.SetPrice(ctx, p.Key, amount, "kg", p.Version); err != nil {
+				return fmt.Errorf("price of %s: %w", p.Key, err)
+			}
+		}
+	}
+	view, err := w.Shop(ctx)
+	if err != nil {
+		return err
+	}
+	s.benches = map[string]string{}
+	for _, b := range view.Benches {
+		s.benches[b.Name] = b.PublicID
+	}
+	if err := s.history(); err != nil {
+		return err
+	}
+	if err := s.stock(); err != nil {
+		return err
+	}
+	return w.MarkSeeded(ctx)
+}
+
+func must[T any](v T, _ error) T { return v }
+
+// scene is the state of the telling.
+type scene struct {
+	ctx     context.Context
+	w       *work.Service
+	today   time.Time
+	rng     *rand.Rand
+	benches map[string]string
+	running map[string]int // lots by week
+}
+
+// day is so many days before today, at an hour.
+func (s *scene) day(ago, hour int) time.Time {
+	return s.today.AddDate(0, 0, -ago).Add(time.Duration(hour-6) * time.Hour)
+}
+
+// receive enters a lot of so many rumps of about the usual weight.
+func (s *scene) receive(at time.Time, aged, pieces int, pricePerKg string, findings ...string) (work.LotView, error) {
+	if s.running == nil {
+		s.running = map[string]int{}
+	}
+	year, week := at.ISOWeek()
+	prefix := fmt.Sprintf("SK-%02d%02d-", year%100, week)
+	s.running[prefix]++
+	total := 0.0
+	for range pieces {
+		total += 6.6 + s.rng.NormFloat64()*0.45
+	}
+	if len(findings) > 0 && findings[0] == "tri_tip_off" {
+		total *= 0.82
+	}
+	return s.w.At(func() time.Time { return at }).Receive(s.ctx, work.Arrival{AtlasID: rump, Pieces: pieces, Weight: fmt.Sprintf("%.2f", total), WeightUnit: "kg",
+		Price: pricePerKg, PricePer: "kg", SlaughteredOn: at.AddDate(0, 0, -aged).Format(time.DateOnly), PackedOn: at.AddDate(0, 0, -aged+2).Format(time.DateOnly),
+		Supplier: suppliers[s.rng.IntN(len(suppliers))], LotNumber: fmt.Sprintf("%s%02d", prefix, s.running[prefix]), Findings: findings})
+}
+
+// plan chooses a plan for a piece.
+func (s *scene) plan(pieceID, planID string) error {
+	v, err := s.w.Piece(s.ctx, pieceID)
+	if err != nil {
+		return err
+	}
+	_, err = s.w.ChoosePlan(s.ctx, pieceID, planID, v.Card.Hung.Piece.Version)
+	return err
+}
+
+// cut is one cutter's work on one piece.
+type cut struct {
+	*scene
+	w     *work.Service
+	clock time.Time
+	board work.BoardView
+	bench string
+	role  string
+	pace  float64 // minutes per weighing
+	truth map[string]measure.Mass
+}
+
+// start puts a piece on a bench and weighs it whole: a little less than on the label, the purge left in the bag. What is
+// in it, less the loss, is drawn around the atlas' shares.
+func (s *scene) start(pieceID, planID, bench, role string, at time.Time, pace, lossPct float64) (*cut, error) {
+	if err := s.plan(pieceID, planID); err != nil {
+		return nil, err
+	}
+	c := &cut{scene: s, clock: at, bench: s.benches[bench], role: role, pace: pace}
+	c.w = s.w.At(func() time.Time { return c.clock })
+	var err error
+	if c.board, err = c.w.StartBreakdown(s.ctx, pieceID, c.bench); err != nil {
+		return nil, err
+	}
+	if err := c.book(seam.Event{Kind: seam.Opened, Net: whole(c.board.Card.Weight - measure.Mass(8000+s.rng.IntN(20_000)))}); err != nil {
+		return nil, err
+	}
+	drawn, sum := make([]float64, len(c.board.Expected)), 0.0
+	for i, e := range c.board.Expected {
+		drawn[i] = float64(e.Mass) * max(0.7, 1+0.06*s.rng.NormFloat64())
+		sum += drawn[i]
+	}
+	c.truth = map[string]measure.Mass{}
+	for i, e := range c.board.Expected {
+		c.truth[e.ID] = whole(measure.Mass(drawn[i] / sum * float64(c.board.Board.Input()) * (1 - lossPct/100)))
+	}
+	return c, nil
+}
+
+// whole rounds to the scale's division.
+func whole(m measure.Mass) measure.Mass {
+	const e = 5 * measure.Gram
+	return (m + e/2) / e * e
+}
+
+func (c *cut) book(e seam.Event) error {
+	e.ID, e.At, e.Bench, e.Role = work.NewID(), c.clock, c.bench, c.role
+	if e.Net > 0 {
+		e.Gross, e.Division, e.Source = e.Net+e.Tare, 5*measure.Gram, "scale"
+	}
+	var err error
+	c.board, err = c.w.Book(c.ctx, c.board.Breakdown.PublicID, e)
+	c.clock = c.clock.Add(time.Duration(c.pace * (0.7 + 0.6*c.rng.Float64()) * float64(time.Minute)))
+	if err != nil {
+		return fmt.Errorf("%s on %s: %w", e.Kind, c.board.Breakdown.PublicID, err)
+	}
+	return nil
+}
+
+// last is the id of the latest weighing.
+func (c *cut) last() string { return c.board.Board.Nodes[len(c.board.Board.Nodes)-1].ID }
+
+// weigh books the next expected things as they come off, at most so many.
+func (c *cut) weigh(most int) error {
+	for n := 0; n < most && c.board.Next >= 0; n++ {
+		e := c.board.Expected[c.board.Next]
+		if err := c.book(weighing(e, c.truth[e.ID])); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// weighing is the event that books an expected thing.
+func weighing(e seam.Expected, m measure.Mass) seam.Event {
+	switch e.Kind {
+	case atlas.KindMuscle:
+		return seam.Event{Kind: seam.SeamedOff, Part: e.ID, Net: m}
+	case seam.KindProduct:
+		return seam.Event{Kind: seam.Portioned, Product: e.ID, Net: m}
+	case atlas.KindWaste:
+		return seam.Event{Kind: seam.Discarded, Part: e.ID, Net: m, Reason: "silver skin, gristle, gland"}
+	default:
+		return seam.Event{Kind: seam.Trimmed, Part: e.ID, Net: m}
+	}
+}

@@ -1,0 +1,138 @@
+package demo
+
+import (
+	"time"
+
+	"falda/internal/core/atlas"
+	"falda/internal/core/measure"
+	"falda/internal/core/seam"
+)
+
+// mishap is something that goes wrong in the middle of a cut; it leaves the board as it should be.
+type mishap func(c *cut) error
+
+// undone books a weight on the wrong muscle and takes it back.
+func undone(c *cut) error {
+	if err := c.book(seam.Event{Kind: seam.SeamedOff, Part: "heart_main", Net: 940 * measure.Gram}); err != nil {
+		return err
+	}
+	return c.book(seam.Event{Kind: seam.Undone, Target: c.last()})
+}
+
+// tareForgotten weighs a muscle in its tub, sees that it is too heavy, and weighs it again with the tub tared.
+func tareForgotten(c *cut) error {
+	if c.board.Next < 0 {
+		return nil
+	}
+	e := c.board.Expected[c.board.Next]
+	right := c.truth[e.ID]
+	if err := c.book(weighing(e, right+850*measure.Gram)); err != nil {
+		return err
+	}
+	return c.book(seam.Event{Kind: seam.WeighedAgain, Target: c.last(), Net: right, Tare: 850 * measure.Gram, Reason: "tub not tared"})
+}
+
+// bloodShot discards a corner.
+func bloodShot(c *cut) error {
+	c.truth["heart_main"] -= 115 * measure.Gram
+	return c.book(seam.Event{Kind: seam.Discarded, Net: 115 * measure.Gram, Reason: "blood-shot corner"})
+}
+
+// past is one finished breakdown of the history.
+type past struct {
+	ago      int
+	plan     string
+	bench    string
+	role     string
+	pace     float64 // minutes per weighing
+	lossPct  float64 // that the close finds
+	reason   string
+	mishap   mishap
+	findings []string
+	unjudged bool
+}
+
+var pasts = []past{
+	{ago: 52, plan: "traditional", bench: "North", role: "cutter", pace: 1.2, lossPct: 0.6},
+	{ago: 52, plan: "seamed", bench: "South", role: "head_cutter", pace: 1.5, lossPct: 0.7},
+	{ago: 45, plan: "seamed", bench: "North", role: "cutter", pace: 1.8, lossPct: 0.9, mishap: undone},
+	{ago: 38, plan: "traditional", bench: "South", role: "head_cutter", pace: 1.0, lossPct: 0.5},
+	{ago: 38, plan: "seamed", bench: "Middle", role: "apprentice", pace: 3.1, lossPct: 1.9, reason: "drip: the bag had stood open overnight"},
+	{ago: 31, plan: "seamed", bench: "North", role: "cutter", pace: 1.7, lossPct: 0.8, mishap: tareForgotten},
+	{ago: 24, plan: "seamed", bench: "South", role: "head_cutter", pace: 1.4, lossPct: 0.6, findings: []string{"tri_tip_off"}},
+	{ago: 17, plan: "traditional", bench: "North", role: "cutter", pace: 1.1, lossPct: 0.7},
+	{ago: 10, plan: "seamed", bench: "Middle", role: "apprentice", pace: 2.6, lossPct: 1.1, mishap: bloodShot, findings: []string{"blood_shot"}},
+	{ago: 3, plan: "seamed", bench: "South", role: "head_cutter", pace: 1.5, lossPct: 0.7},
+	{ago: 1, plan: "seamed", bench: "North", role: "cutter", pace: 1.6, lossPct: 0.8, unjudged: true},
+}
+
+// history cuts the past pieces.
+func (s *scene) history() error {
+	for i, p := range pasts {
+		lot, err := s.receive(s.day(p.ago+4, 7), 18+i%4, 1, []string{"11.20", "11.40", "10.90"}[i%3], p.findings...)
+		if err != nil {
+			return err
+		}
+		c, err := s.start(lot.Pieces[0].PublicID, p.plan, p.bench, p.role, s.day(p.ago, 8+i%4), p.pace, p.lossPct)
+		if err != nil {
+			return err
+		}
+		if err := c.finish(p); err != nil {
+			return err
+		}
+		if !p.unjudged {
+			if _, err := c.w.ConfirmJudgement(s.ctx, c.board.Breakdown.PublicID); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// finish weighs everything and closes.
+func (c *cut) finish(p past) error {
+	if err := c.weigh(2); err != nil {
+		return err
+	}
+	if p.mishap != nil {
+		if err := p.mishap(c); err != nil {
+			return err
+		}
+	}
+	if err := c.weigh(len(c.board.Expected)); err != nil {
+		return err
+	}
+	return c.book(seam.Event{Kind: seam.Closed, Reason: p.reason})
+}
+
+// stock hangs today's pieces on the rail: just arrived, ageing, ready, planned, and one half cut on bench Middle.
+func (s *scene) stock() error {
+	if _, err := s.receive(s.day(0, 6), 5, 3, "11.30"); err != nil {
+		return err
+	}
+	ageing, err := s.receive(s.day(6, 7), 8, 2, "11.20")
+	if err != nil {
+		return err
+	}
+	if err := s.plan(ageing.Pieces[0].PublicID, "seamed"); err != nil {
+		return err
+	}
+	ready, err := s.receive(s.day(3, 7), 20, 3, "11.40")
+	if err != nil {
+		return err
+	}
+	if err := s.plan(ready.Pieces[1].PublicID, "seamed"); err != nil {
+		return err
+	}
+	c, err := s.start(ready.Pieces[2].PublicID, "seamed", "Middle", "cutter", s.w.Now().Add(-9*time.Minute), 1.6, 0.7)
+	if err != nil {
+		return err
+	}
+	muscles := 0
+	for _, e := range c.board.Expected {
+		if e.Kind == atlas.KindMuscle {
+			muscles++
+		}
+	}
+	return c.weigh(muscles - 2)
+}

@@ -1,0 +1,139 @@
+package device
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net"
+	"strings"
+	"testing"
+	"time"
+
+	"falda/internal/core/measure"
+)
+
+func listen(t *testing.T) net.Listener {
+	t.Helper()
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	return l
+}
+
+// until waits for a reading that fits.
+func until(t *testing.T, s *Scale, what string, fits func(Reading) bool) Reading {
+	t.Helper()
+	timeout := time.After(20 * time.Second)
+	for {
+		r, changed := s.Reading()
+		if fits(r) {
+			return r
+		}
+		select {
+		case <-changed:
+		case <-timeout:
+			t.Fatalf("never %s; last reading %+v", what, r)
+		}
+	}
+}
+
+func stableAt(g float64) func(Reading) bool {
+	return func(r Reading) bool { return r.Status == OK && r.Stable && r.Net.Grams() == g }
+}
+
+func TestScaleSettlesTaresAndZeroes(t *testing.T) {
+	ctx, cancel := context.WithCancel(context.Background())
+	defer cancel()
+	l := listen(t)
+	sim := &SimScale{Settle: 60 * time.Millisecond, Every: 5 * time.Millisecond, Max: 20 * measure.Kilogram}
+	go sim.Serve(ctx, l)
+	s := Connect(ctx, l.Addr().String())
+	first := until(t, s, "at rest", stableAt(0))
+	if !first.Simulated || first.Division != 5*measure.Gram || first.Unit != measure.UnitGram {
+		t.Errorf("it introduced itself as %+v", first)
+	}
+	do := func(command string) {
+		t.Helper()
+		for range 50 { // while the pan moves, tare and zero are refused
+			err := s.Command(ctx, command)
+			if err == nil {
+				return
+			}
+			if !strings.Contains(err.Error(), "moving") {
+				t.Fatal(err)
+			}
+			time.Sleep(10 * time.Millisecond)
+		}
+		t.Fatalf("%s: the pan never came to rest", command)
+	}
+	do("put 241")
+	until(t, s, "moving", func(r Reading) bool { return !r.Stable })
+	tub := until(t, s, "the tub, in whole divisions", stableAt(240))
+	do("tare")
+	tared := until(t, s, "tared", stableAt(0))
+	if tared.Tare != 240*measure.Gram || tared.Gross != 240*measure.Gram {
+		t.Errorf("tared: %+v", tared)
+	}
+	do("put 1421")
+	meat := until(t, s, "meat in the tub", stableAt(1180))
+	if meat.Gross-meat.Tare != meat.Net || meat.Load <= tub.Load {
+		t.Errorf("meat: %+v after %+v", meat, tub)
+	}
+	do("take")
+	do("put 1421")
+	until(t, s, "the same weight as another load", func(r Reading) bool { return stableAt(1180)(r) && r.Load > meat.Load })
+	do("put 25000")
+	until(t, s, "over", func(r Reading) bool { return r.Status == Over })
+	do("take")
+	until(t, s, "empty, the tub gone", stableAt(-240))
+	do("zero")
+	until(t, s, "zeroed", func(r Reading) bool { return stableAt(0)(r) && r.Tare == 0 })
+	for _, bad := range []string{"put", "put abc", "put -5", "dance", " "} {
+		if err := s.Command(ctx, bad); !errors.Is(err, ErrScale) {
+			t.Errorf("%q: %v", bad, err)
+		}
+	}
+}
+
+func TestScaleComesBackAndGarbageIsRefused(t *testing.T) {
+	ctx, cancel := context.WithCancel(context.Background())
+	defer cancel()
+	l := listen(t)
+	defer l.Close()
+	s := Connect(ctx, l.Addr().String())
+	if err := s.Command(ctx, "zero"); err == nil {
+		if r, _ := s.Reading(); r.Status == Disconnected {
+			t.Error("a command went to a scale that is not there")
+		}
+	}
+	for round := range 2 {
+		conn, err := l.Accept()
+		if err != nil {
+			t.Fatal(err)
+		}
+		fmt.Fprintln(conn, "hello scale unit=g division=5")
+		fmt.Fprintf(conn, "weight stable gross=%d tare=0 net=%d\n", 500+round, 500+round)
+		good := until(t, s, "connected", stableAt(float64(500+round)))
+		fmt.Fprint(conn, "\xff\x00weight\nweight stable gross=1 tare=0 net=900\nweight dancing gross=1\nweight stable gross=1e9 tare=0 net=1e9\n")
+		bad := until(t, s, "unstable after garbage", func(r Reading) bool { return !r.Stable && r.Message != "" })
+		if bad.Net != good.Net {
+			t.Errorf("garbage changed the weight to %s", bad.Net.Text(measure.UnitGram, 0))
+		}
+		conn.Close()
+		until(t, s, "disconnected", func(r Reading) bool { return r.Status == Disconnected })
+	}
+}
+
+// The parser never panics, and never lets a weight through that does not add up.
+func FuzzReading(f *testing.F) {
+	for _, s := range []string{"hello scale unit=g division=5", "weight stable gross=1 tare=0 net=1", "weight moving", "weight over gross==", "hello x unit=lb division=0.01"} {
+		f.Add(s)
+	}
+	f.Fuzz(func(t *testing.T, line string) {
+		r, err := Reading{Unit: measure.UnitGram, Division: 5 * measure.Gram}.parse(line)
+		if err == nil && r.Stable && r.Net != r.Gross-r.Tare {
+			t.Fatalf("%q gave %+v", line, r)
+		}
+	})
+}

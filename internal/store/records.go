@@ -1,0 +1,168 @@
+package store
+
+import "time"
+
+// Shop is a shop and its settings.
+type Shop struct {
+	ID                int64
+	PublicID          string
+	Name              string
+	Demo              bool
+	Market            string
+	Currency          string
+	WeightUnit        string
+	LabourRate        string
+	PackagingPerKg    string
+	LossLimitKnifePct float64
+	LossLimitSawPct   float64
+	DivisionMg        int64
+	LotPrefix         string
+	Seeded            bool
+	Version           int
+	CreatedAt         time.Time
+}
+
+// Bench is a cutting bench.
+type Bench struct {
+	ID       int64
+	PublicID string
+	ShopID   int64
+	Name     string
+}
+
+// Lot is what was received at once.
+type Lot struct {
+	ID            int64
+	PublicID      string
+	ShopID        int64
+	LotNumber     string
+	Supplier      string
+	AtlasID       string
+	Pieces        int
+	TotalMg       int64
+	Price         string
+	PricePer      string
+	SlaughteredOn time.Time
+	PackedOn      time.Time
+	Findings      []string `gorm:"serializer:json"`
+	Note          string
+	ReceivedAt    time.Time
+}
+
+// Piece is one piece of a lot.
+type Piece struct {
+	ID       int64
+	PublicID string
+	ShopID   int64
+	LotID    int64
+	Number   int
+	LabelMg  int64
+	PlanID   string
+	Version  int
+}
+
+// Breakdown is the taking apart of one piece. From State on its columns are what its events fold to.
+type Breakdown struct {
+	ID        int64
+	PublicID  string
+	ShopID    int64
+	PieceID   int64
+	BenchID   int64
+	PlanID    string
+	CreatedAt time.Time
+	JudgedAt  *time.Time
+	PricedAt  *time.Time
+	Prices    *Pricing `gorm:"serializer:json"`
+	State     string
+	Events    int
+	InputMg   int64
+	OutputMg  int64
+	LossMg    int64
+	Minutes   float64
+	ClosedAt  *time.Time
+	GainPerKg *string
+}
+
+// Pricing is the prices and rates of the day a breakdown was closed, so that it keeps its value.
+type Pricing struct {
+	Products       map[string]PriceOf `json:"products"`
+	LabourRate     string             `json:"labour_rate"`
+	PackagingPerKg string             `json:"packaging_per_kg"`
+}
+
+// PriceOf is one price inside a Pricing.
+type PriceOf struct {
+	Amount string `json:"amount"`
+	Per    string `json:"per"`
+}
+
+// Event is a row of the log.
+type Event struct {
+	ID          int64
+	PublicID    string
+	ShopID      int64
+	BreakdownID int64
+	BenchID     int64
+	Kind        string
+	At          time.Time
+	ReceivedAt  time.Time
+	Role        string
+	Node        string
+	Part        string
+	Product     string
+	NetMg       int64
+	GrossMg     int64
+	TareMg      int64
+	DivisionMg  int64
+	Source      string
+	Count       int
+	Target      string
+	Reason      string
+	Note        string
+	Minutes     *float64
+}
+
+// Output is a row of the read table of what lies on the board.
+type Output struct {
+	ID          int64
+	ShopID      int64
+	BreakdownID int64
+	Node        string
+	Parent      string
+	Kind        string
+	Part        string
+	Product     string
+	MassMg      int64
+	At          time.Time
+}
+
+// Price is the price of a product.
+type Price struct {
+	ID         int64
+	ShopID     int64
+	ProductKey string
+	Amount     string
+	Per        string
+	Version    int
+	UpdatedAt  time.Time
+}
+
+// MethodChoice is a cooking method chosen for a muscle against the best one.
+type MethodChoice struct {
+	ID          int64
+	ShopID      int64
+	BreakdownID int64
+	Part        string
+	Method      string
+	Note        string
+	Version     int
+	UpdatedAt   time.Time
+}
+
+// Hung is a piece with all that says where it hangs on the rail.
+type Hung struct {
+	Piece     Piece
+	Lot       Lot
+	Breakdown *Breakdown
+	Bench     string
+}

@@ -1,0 +1,407 @@
+package work
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"time"
+
+	"github.com/google/uuid"
+
+	"falda/internal/core/atlas"
+	"falda/internal/core/fault"
+	"falda/internal/core/measure"
+	"falda/internal/core/seam"
+	"falda/internal/core/seammap"
+	"falda/internal/core/value"
+	"falda/internal/store"
+)
+
+// How far a bench's clock may be off before an event is refused.
+const (
+	clockAhead  = 24 * time.Hour
+	clockBehind = 400 * 24 * time.Hour
+)
+
+// BoardView is a breakdown as the bench shows it.
+type BoardView struct {
+	Breakdown store.Breakdown
+	Bench     store.Bench
+	Card      Card
+	Shop      Shop
+	Plan      atlas.Plan
+	Board     seam.Board
+	Expected  []seam.Expected
+	Next      int // position in Expected, −1 when all is weighed
+	Balance   seam.Balance
+	Minutes   float64
+	Findings  []atlas.Inspect
+	Map       seammap.Map
+	Undo      *seam.Event // what U would undo
+	Repeated  bool
+}
+
+// StartBreakdown puts a piece on a bench. Where it is on one already, that board comes back.
+func (s *Service) StartBreakdown(ctx context.Context, pieceID, benchID string) (BoardView, error) {
+	shop, err := s.shop(ctx, s.store)
+	if err != nil {
+		return BoardView{}, err
+	}
+	var public string
+	start := func(tx *store.Store) error {
+		h, err := tx.Hung(ctx, shop.ID, pieceID)
+		if err != nil {
+			return err
+		}
+		if h.Breakdown != nil {
+			public = h.Breakdown.PublicID
+			return nil
+		}
+		if h.Piece.PlanID == "" {
+			return fault.New("plan_id", "no_plan", "no plan has been chosen for this piece", "Choose a plan first.")
+		}
+		bench, err := tx.Bench(ctx, shop.ID, benchID)
+		if errors.Is(err, store.ErrNotFound) {
+			return fault.New("bench_id", "unknown", "is not a bench of this shop", "Choose one of its benches.")
+		}
+		if err != nil {
+			return err
+		}
+		public = NewID()
+		return tx.CreateBreakdown(ctx, &store.Breakdown{PublicID: public, ShopID: shop.ID, PieceID: h.Piece.ID, BenchID: bench.ID,
+			PlanID: h.Piece.PlanID, CreatedAt: s.now(), State: "waiting"})
+	}
+	err = s.store.Tx(ctx, start)
+	if errors.Is(err, store.ErrDuplicate) { // another bench was faster; its breakdown is the piece's
+		err = s.store.Tx(ctx, start)
+	}
+	if err != nil {
+		return BoardView{}, err
+	}
+	return s.Board(ctx, public)
+}
+
+// Board gives a breakdown as it stands.
+func (s *Service) Board(ctx context.Context, id string) (BoardView, error) {
+	shop, err := s.shop(ctx, s.store)
+	if err != nil {
+		return BoardView{}, err
+	}
+	b, err := s.store.Breakdown(ctx, shop.ID, id)
+	if err != nil {
+		return BoardView{}, err
+	}
+	return s.board(ctx, s.store, shop, b, nil)
+}
+
+// board reads what a breakdown's view is made of; log is read when it is nil.
+func (s *Service) board(ctx context.Context, st *store.Store, shop Shop, b store.Breakdown, log []seam.Event) (BoardView, error) {
+	v := BoardView{Breakdown: b, Shop: shop}
+	h, err := st.HungByID(ctx, shop.ID, b.PieceID)
+	if err != nil {
+		return v, err
+	}
+	if log == nil {
+		if log, err = s.log(ctx, st, shop, b.ID); err != nil {
+			return v, err
+		}
+	}
+	h.Breakdown = &b
+	if v.Card, err = s.card(h, shop); err != nil {
+		return v, err
+	}
+	benches, err := st.Benches(ctx, shop.ID)
+	if err != nil {
+		return v, err
+	}
+	for _, bench := range benches {
+		if bench.ID == b.BenchID {
+			v.Bench = bench
+		}
+	}
+	if v.Plan, err = planOf(v.Card.Piece, b); err != nil {
+		return v, err
+	}
+	return v, s.show(&v, log)
+}
+
+// show folds the log into the view.
+func (s *Service) show(v *BoardView, log []seam.Event) (err error) {
+	p := v.Card.Piece
+	v.Board = seam.Fold(p, log)
+	v.Expected = seam.Expect(p, v.Plan, v.Board, v.Card.Weight)
+	v.Next = seam.Next(v.Expected)
+	v.Balance = v.Board.Balance("", measure.Mass(v.Shop.DivisionMg), v.Shop.lossLimit(v.Plan))
+	v.Minutes = v.Board.Minutes(s.now())
+	v.Findings = found(p, v.Card.Hung.Lot.Findings)
+	if !v.Board.Closed() {
+		v.Undo = seam.Undoable(p, v.Plan, v.Board, log)
+	}
+	v.Map, err = s.shareMap(p)
+	return err
+}
+
+func planOf(p atlas.Piece, b store.Breakdown) (atlas.Plan, error) {
+	pl, ok := p.Plan(b.PlanID)
+	if !ok {
+		return pl, fmt.Errorf("breakdown %s goes by plan %s, which %s does not have", b.PublicID, b.PlanID, p.ID)
+	}
+	return pl, nil
+}
+
+func found(p atlas.Piece, ids []string) []atlas.Inspect {
+	var out []atlas.Inspect
+	for _, in := range p.Inspect {
+		for _, id := range ids {
+			if in.ID == id {
+				out = append(out, in)
+			}
+		}
+	}
+	return out
+}
+
+// Book books one event and gives the board after it. An event whose id is in this breakdown's log already changes
+// nothing. What is confirmed is committed to disk.
+func (s *Service) Book(ctx context.Context, breakdownID string, e seam.Event) (BoardView, error) {
+	if err := s.checkEnvelope(e); err != nil {
+		return BoardView{}, err
+	}
+	shop, err := s.shop(ctx, s.store)
+	if err != nil {
+		return BoardView{}, err
+	}
+	var v BoardView
+	err = s.store.Tx(ctx, func(tx *store.Store) error {
+		b, err := tx.LockBreakdown(ctx, shop.ID, breakdownID)
+		if err != nil {
+			return err
+		}
+		log, err := s.log(ctx, tx, shop, b.ID)
+		if err != nil {
+			return err
+		}
+		if v, err = s.board(ctx, tx, shop, b, log); err != nil {
+			return err
+		}
+		for _, known := range log {
+			if known.ID == e.ID {
+				v.Repeated = true
+				return nil
+			}
+		}
+		return s.append(ctx, tx, &v, log, e)
+	})
+	if errors.Is(err, store.ErrDuplicate) {
+		return v, fault.New("id", "used", "was used for an event of another breakdown", "Make a new UUID of version 7 for each event.")
+	}
+	return v, err
+}
+
+// append checks the event against the board, adds it to the log and writes what the log now folds to.
+func (s *Service) append(ctx context.Context, tx *store.Store, v *BoardView, log []seam.Event, e seam.Event) error {
+	if err := seam.Check(v.Card.Piece, v.Plan, v.Board, e, v.Shop.rules(v.Plan)); err != nil {
+		return err
+	}
+	benches, err := tx.Benches(ctx, v.Shop.ID)
+	if err != nil {
+		return err
+	}
+	row := eventRow(e)
+	row.ShopID, row.BreakdownID, row.ReceivedAt = v.Shop.ID, v.Breakdown.ID, s.now()
+	for _, b := range benches {
+		if b.PublicID == e.Bench {
+			row.BenchID = b.ID
+		}
+	}
+	if row.BenchID == 0 {
+		return fault.New("bench_id", "unknown", "is not a bench of this shop", "Choose one of its benches.")
+	}
+	if err := tx.AddEvent(ctx, &row); err != nil {
+		return err
+	}
+	before := outputRows(v.Shop.ID, v.Breakdown.ID, v.Board)
+	if err := s.show(v, append(log, e)); err != nil {
+		return err
+	}
+	summarise(&v.Breakdown, v.Board, v.Minutes)
+	if v.Board.Closed() {
+		if err := s.settle(ctx, tx, v); err != nil {
+			return err
+		}
+	}
+	if err := tx.Fold(ctx, v.Breakdown, before, outputRows(v.Shop.ID, v.Breakdown.ID, v.Board)); err != nil {
+		return err
+	}
+	v.Card.Hung.Breakdown = &v.Breakdown
+	v.Card, err = s.card(v.Card.Hung, v.Shop)
+	return err
+}
+
+// settle keeps the prices of the day with a breakdown that was just closed, and what it gained on the other way of
+// cutting by them.
+func (s *Service) settle(ctx context.Context, tx *store.Store, v *BoardView) error {
+	book, _, err := s.priceBook(ctx, tx, v.Shop.ID)
+	if err != nil {
+		return err
+	}
+	now := s.now()
+	v.Breakdown.Prices, v.Breakdown.PricedAt = freeze(book, v.Shop.Rates), &now
+	recorded, against, err := s.sheets(*v, "")
+	if err != nil {
+		return err
+	}
+	gain := recorded.Totals().PerKg.Sub(against.Totals().PerKg).Text(moneyDecimals)
+	v.Breakdown.GainPerKg = &gain
+	return nil
+}
+
+// summarise sets the columns of a breakdown that its board decides.
+func summarise(b *store.Breakdown, board seam.Board, minutes float64) {
+	b.Events, b.State = board.Events, "waiting"
+	b.InputMg, b.OutputMg, b.LossMg, b.Minutes, b.ClosedAt = 0, 0, 0, minutes, nil
+	root, ok := board.Node("")
+	if !ok {
+		return
+	}
+	b.State, b.InputMg = "open", int64(root.Mass)
+	for _, id := range root.Children {
+		n, _ := board.Node(id)
+		b.OutputMg += int64(n.Mass)
+	}
+	if root.Closed {
+		ended := board.Ended
+		b.State, b.LossMg, b.ClosedAt = "closed", int64(root.Loss), &ended
+	}
+}
+
+func outputRows(shopID, breakdownID int64, board seam.Board) []store.Output {
+	var out []store.Output
+	for _, n := range board.Nodes {
+		out = append(out, store.Output{ShopID: shopID, BreakdownID: breakdownID, Node: n.ID, Parent: n.Parent, Kind: string(n.Event),
+			Part: n.Part, Product: n.Product, MassMg: int64(n.Mass), At: n.At})
+	}
+	return out
+}
+
+// checkEnvelope checks what the board has no say in: the id, the clock, the role.
+func (s *Service) checkEnvelope(e seam.Event) error {
+	var faults fault.List
+	for field, id := range map[string]string{"id": e.ID, "node": e.Node, "target": e.Target} {
+		parsed, err := uuid.Parse(id)
+		switch {
+		case id == "" && field != "id":
+		case err != nil || parsed.String() != id:
+			faults.Add(field, fault.New("", "not_a_uuid", "“"+clip(id)+"” is not a UUID", "Make a UUID of version 7, in lower case."))
+		case field == "id" && parsed.Version() != 7:
+			faults.Add(field, fault.New("", "not_version_7", "is not a UUID of version 7", "Make a UUID of version 7."))
+		}
+	}
+	now := s.now()
+	if e.At.After(now.Add(clockAhead)) || (!e.At.IsZero() && e.At.Before(now.Add(-clockBehind))) {
+		faults.Add("at", fault.New("", "out_of_range", "is more than a day ahead or a year behind", "Set the bench's clock."))
+	}
+	known := false
+	for _, r := range Roles {
+		known = known || r.ID == e.Role
+	}
+	if !known {
+		faults.Add("role", fault.New("", "unknown", "“"+clip(e.Role)+"” is not a role", "Use owner, head_cutter, cutter, apprentice or yield_desk."))
+	}
+	return faults.Err()
+}
+
+// Logged is an event with what the log adds to it.
+type Logged struct {
+	Event    seam.Event
+	Received time.Time
+	Void     bool
+}
+
+// Log gives a breakdown's events, oldest first, those that were undone marked.
+func (s *Service) Log(ctx context.Context, id string) ([]Logged, error) {
+	v, err := s.Board(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := s.store.Events(ctx, v.Shop.ID, v.Breakdown.ID)
+	if err != nil {
+		return nil, err
+	}
+	names, err := s.benchNames(ctx, s.store, v.Shop.ID)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]Logged, len(rows))
+	for i, r := range rows {
+		out[i] = Logged{eventOf(r, names), r.ReceivedAt, v.Board.Void[r.PublicID]}
+	}
+	return out, nil
+}
+
+func (s *Service) log(ctx context.Context, st *store.Store, shop Shop, breakdownID int64) ([]seam.Event, error) {
+	rows, err := st.Events(ctx, shop.ID, breakdownID)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]seam.Event, len(rows))
+	for i, r := range rows {
+		out[i] = eventOf(r, nil)
+	}
+	return out, nil
+}
+
+func (s *Service) benchNames(ctx context.Context, st *store.Store, shopID int64) (map[int64]string, error) {
+	benches, err := st.Benches(ctx, shopID)
+	out := map[int64]string{}
+	for _, b := range benches {
+		out[b.ID] = b.PublicID
+	}
+	return out, err
+}
+
+func eventRow(e seam.Event) store.Event {
+	return store.Event{PublicID: e.ID, Kind: string(e.Kind), At: e.At.UTC().Truncate(time.Microsecond), Role: e.Role, Node: e.Node, Part: e.Part, Product: e.Product,
+		NetMg: int64(e.Net), GrossMg: int64(e.Gross), TareMg: int64(e.Tare), DivisionMg: int64(e.Division), Source: e.Source,
+		Count: e.Count, Target: e.Target, Reason: e.Reason, Note: e.Note, Minutes: e.Minutes}
+}
+
+func eventOf(r store.Event, benches map[int64]string) seam.Event {
+	return seam.Event{ID: r.PublicID, Kind: seam.Kind(r.Kind), At: r.At, Bench: benches[r.BenchID], Role: r.Role, Node: r.Node, Part: r.Part,
+		Product: r.Product, Net: measure.Mass(r.NetMg), Gross: measure.Mass(r.GrossMg), Tare: measure.Mass(r.TareMg),
+		Division: measure.Mass(r.DivisionMg), Source: r.Source, Count: r.Count, Target: r.Target, Reason: r.Reason, Note: r.Note, Minutes: r.Minutes}
+}
+
+// sheets lays a breakdown out as recorded, and the same parts as another plan would have cut them; against names the
+// plan, or is empty for the traditional one (the first other, where that is how it was cut).
+func (s *Service) sheets(v BoardView, against string) (recorded, other value.Sheet, err error) {
+	p := v.Card.Piece
+	var pl atlas.Plan
+	if against == "" {
+		if pl, _ = p.Traditional(); pl.ID == v.Plan.ID {
+			for _, any := range p.Plans {
+				if any.ID != v.Plan.ID {
+					pl = any
+					break
+				}
+			}
+		}
+	} else if known, ok := p.Plan(against); ok {
+		pl = known
+	} else {
+		return recorded, other, fault.New("against", "unknown", "“"+clip(against)+"” is not a plan of this piece", "Choose one of its plans.")
+	}
+	book, rates, err := thaw(v.Breakdown.Prices)
+	if err != nil {
+		return recorded, other, err
+	}
+	price, err := priceOf(v.Card.Hung.Lot.Price, v.Card.Hung.Lot.PricePer)
+	if err != nil {
+		return recorded, other, err
+	}
+	recorded = value.Sheet{Atlas: p, Plan: v.Plan, Cells: value.Recorded(p, v.Plan, v.Board), Prices: book, Minutes: v.Minutes, Rates: rates,
+		Purchase: price.Of(measure.Mass(v.Card.Hung.Piece.LabelMg))}
+	other = recorded
+	other.Plan, other.Minutes, other.Cells = pl, pl.Minutes, value.Recut(p, pl, recorded.Cells)
+	return recorded, other, nil
+}

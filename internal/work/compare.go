@@ -1,0 +1,94 @@
+package work
+
+import (
+	"context"
+
+	"falda/internal/core/atlas"
+	"falda/internal/core/measure"
+	"falda/internal/core/seammap"
+	"falda/internal/core/value"
+)
+
+// BreakEven is the price at which both ways of cutting come out even, for one product of the recorded one.
+type BreakEven struct {
+	Product atlas.Product
+	Now     measure.Price
+	PerKg   measure.Money
+	OK      bool // there is such a price
+}
+
+// PartWeight is a muscle or part as it was recorded, beside the atlas.
+type PartWeight struct {
+	Part     atlas.AnyPart
+	Mass     measure.Mass
+	Measured bool
+}
+
+// Comparison is a recorded piece against another plan on the same piece.
+type Comparison struct {
+	View      BoardView
+	Recorded  value.Sheet
+	Against   value.Sheet
+	Sentence  string
+	Diff      measure.Money
+	PerKg     measure.Money
+	PerHour   *measure.Money // what an extra bench hour brought; nil when no extra minutes were spent
+	Bridge    []value.Step
+	Parts     []PartWeight
+	Map       seammap.Map
+	BreakEven []BreakEven
+	Basis     string
+}
+
+// Compare lays a closed breakdown beside another plan on the same piece, at the prices of the day it was closed.
+func (s *Service) Compare(ctx context.Context, id, against string) (Comparison, error) {
+	v, err := s.Board(ctx, id)
+	if err != nil {
+		return Comparison{}, err
+	}
+	if !v.Board.Closed() {
+		return Comparison{}, notFinished()
+	}
+	c := Comparison{View: v}
+	if c.Recorded, c.Against, err = s.sheets(v, against); err != nil {
+		return c, err
+	}
+	a, b := c.Against.Totals(), c.Recorded.Totals()
+	c.Diff, c.PerKg = b.Value.Sub(a.Value), b.PerKg.Sub(a.PerKg)
+	if extra := c.Recorded.Minutes - c.Against.Minutes; extra > 0.005 {
+		hours := c.Recorded.ExtraHours(c.Against)
+		perHour := c.Diff.Add(b.Labour.Sub(a.Labour)).Over(hours)
+		c.PerHour = &perHour
+	}
+	c.Sentence = value.Sentence(c.Against, c.Recorded, value.Telling{Past: true, Unit: v.Shop.Unit, Currency: v.Shop.Money})
+	c.Bridge = value.Bridge(c.Against, c.Recorded)
+	for _, part := range v.Card.Piece.Parts() {
+		_, times := v.Board.Taken(part.ID, "")
+		measured := times > 0 || part.Kind == atlas.KindLoss
+		c.Parts = append(c.Parts, PartWeight{part, c.Recorded.PartMass(part.ID), measured})
+	}
+	c.Map, err = seammap.OfPiece(v.Card.Piece, func(m string) float64 { return c.Recorded.PartMass(m).Grams() })
+	if err != nil { // no muscle was weighed or reckoned: the atlas' picture stands in
+		c.Map = v.Map
+	}
+	for _, pr := range v.Plan.Products {
+		price, ok := value.BreakEven(c.Against, c.Recorded, pr.ID)
+		c.BreakEven = append(c.BreakEven, BreakEven{pr, c.Recorded.Prices[v.Card.Piece.Key(pr)], price, ok})
+	}
+	c.Basis = basis(v)
+	return c, nil
+}
+
+// basis says what a comparison rests on.
+func basis(v BoardView) string {
+	weighed := "Muscle weights were measured on the bench; how each muscle divides into products is the plan's estimate."
+	if v.Plan.Cut == atlas.CutStraight {
+		weighed = "Product weights were measured on the bench; how they divide into muscles is the atlas' estimate."
+	}
+	minutes := "Bench minutes were measured"
+	if v.Board.Given != nil {
+		minutes = "Bench minutes were given by hand"
+	}
+	return weighed + " " + minutes + "; those of the other way are the atlas' estimate. Loss and waste count the same both ways. Prices and rates of " +
+		v.Breakdown.PricedAt.Format("2 January 2006") + "."
+}

@@ -1,0 +1,158 @@
+package work
+
+import (
+	"context"
+	"time"
+
+	"falda/internal/core/age"
+	"falda/internal/core/atlas"
+	"falda/internal/core/fault"
+	"falda/internal/core/measure"
+	"falda/internal/store"
+)
+
+// Card is a piece on the rail.
+type Card struct {
+	Hung     store.Hung
+	Piece    atlas.Piece // as found
+	Plan     atlas.Plan  // zero until one is chosen
+	Weight   measure.Mass
+	Measured bool // weighed on the bench; else its share of the lot's weight
+	AgeDays  int
+	Stage    string // "plan", "bench", "judge" or "compare"
+	WaitsFor string
+	ReadyOn  time.Time
+}
+
+func (s *Service) card(h store.Hung, shop Shop) (Card, error) {
+	p, err := s.pieceOf(h.Lot)
+	if err != nil {
+		return Card{}, err
+	}
+	c := Card{Hung: h, Piece: p, Weight: measure.Mass(h.Piece.LabelMg), AgeDays: age.Days(h.Lot.SlaughteredOn, s.now())}
+	c.Plan, _ = p.Plan(h.Piece.PlanID)
+	plans := p.Plans
+	if c.Plan.ID != "" {
+		plans = []atlas.Plan{c.Plan}
+	}
+	ready := age.Of(p, plans, h.Lot.SlaughteredOn, s.now())
+	c.ReadyOn = ready.ReadyOn
+	if b := h.Breakdown; b != nil && b.InputMg > 0 {
+		c.Weight, c.Measured = measure.Mass(b.InputMg), true
+	}
+	c.Stage, c.WaitsFor = stage(h, ready, shop)
+	return c, nil
+}
+
+// stage says where a piece hangs and what it waits for.
+func stage(h store.Hung, ready age.Readiness, shop Shop) (at, waits string) {
+	switch b := h.Breakdown; {
+	case b == nil && h.Piece.PlanID == "" && !ready.Ready:
+		return "plan", "ageing until " + ready.ReadyOn.Format("2 Jan")
+	case b == nil && h.Piece.PlanID == "":
+		return "plan", "a plan"
+	case b == nil && !ready.Ready:
+		return "bench", "ageing until " + ready.ReadyOn.Format("2 Jan")
+	case b == nil:
+		return "bench", "a bench"
+	case b.State != "closed":
+		left := measure.Mass(b.InputMg - b.OutputMg)
+		if b.State == "waiting" {
+			return "bench", "the scale, on " + h.Bench
+		}
+		return "bench", left.Text(shop.Unit, 2) + " on the board, on " + h.Bench
+	case b.JudgedAt == nil:
+		return "judge", "its cooking methods"
+	default:
+		return "compare", "nothing: read the answer"
+	}
+}
+
+// Rail lists the pieces that hang on the rail: all that are under way, and the latest that are done.
+func (s *Service) Rail(ctx context.Context) ([]Card, error) {
+	shop, err := s.shop(ctx, s.store)
+	if err != nil {
+		return nil, err
+	}
+	hung, err := s.store.Rail(ctx, shop.ID, closedOnRail)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]Card, 0, len(hung))
+	for _, h := range hung {
+		c, err := s.card(h, shop)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, c)
+	}
+	return out, nil
+}
+
+// PieceView is one piece with its lot and its forecast.
+type PieceView struct {
+	Card     Card
+	Lot      LotView
+	Forecast Forecast
+}
+
+// Piece gives one piece with its forecast under each plan.
+func (s *Service) Piece(ctx context.Context, id string) (PieceView, error) {
+	shop, err := s.shop(ctx, s.store)
+	if err != nil {
+		return PieceView{}, err
+	}
+	h, err := s.store.Hung(ctx, shop.ID, id)
+	if err != nil {
+		return PieceView{}, err
+	}
+	var v PieceView
+	if v.Card, err = s.card(h, shop); err != nil {
+		return v, err
+	}
+	pieces, err := s.store.LotPieces(ctx, shop.ID, h.Lot.ID)
+	if err != nil {
+		return v, err
+	}
+	if v.Lot, err = s.lotView(h.Lot, pieces); err != nil {
+		return v, err
+	}
+	price, err := priceOf(h.Lot.Price, h.Lot.PricePer)
+	if err != nil {
+		return v, err
+	}
+	killed := h.Lot.SlaughteredOn
+	a := arrival{piece: v.Card.Piece, pieces: 1, total: v.Card.Weight, price: price, slaughtered: &killed}
+	v.Forecast, err = s.forecast(ctx, shop, a, v.Card.Weight)
+	return v, err
+}
+
+// ChoosePlan sets how a piece will be cut; version is that of the piece as it was seen. Once the piece is on a bench its
+// plan stands.
+func (s *Service) ChoosePlan(ctx context.Context, id, planID string, version int) (PieceView, error) {
+	shop, err := s.shop(ctx, s.store)
+	if err != nil {
+		return PieceView{}, err
+	}
+	err = s.store.Tx(ctx, func(tx *store.Store) error {
+		h, err := tx.Hung(ctx, shop.ID, id)
+		if err != nil {
+			return err
+		}
+		p, err := s.pieceOf(h.Lot)
+		if err != nil {
+			return err
+		}
+		if _, ok := p.Plan(planID); !ok {
+			return fault.New("plan_id", "unknown", "“"+clip(planID)+"” is not a plan of this piece", "Choose one of its plans.")
+		}
+		if h.Breakdown != nil {
+			return fault.New("plan_id", "on_bench", "the piece is on a bench; its plan stands", "Finish it there.")
+		}
+		return tx.ChoosePlan(ctx, shop.ID, id, planID, version)
+	})
+	if err != nil {
+		return PieceView{}, err
+	}
+	return s.Piece(ctx, id)
+}

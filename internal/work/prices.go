@@ -1,0 +1,137 @@
+package work
+
+import (
+	"context"
+	"errors"
+	"fmt"
+
+	"falda/internal/core/fault"
+	"falda/internal/core/measure"
+	"falda/internal/core/value"
+	"falda/internal/store"
+)
+
+// PriceRow is a product of the atlas with its price, if it has one.
+type PriceRow struct {
+	Key       string
+	Name      string
+	Species   string
+	ByProduct bool
+	Price     measure.Price // zero when there is none
+	Version   int           // 0 when there is none
+}
+
+// Prices lists every product of the atlas once, with its price.
+func (s *Service) Prices(ctx context.Context) ([]PriceRow, error) {
+	shop, err := s.shop(ctx, s.store)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := s.store.Prices(ctx, shop.ID)
+	if err != nil {
+		return nil, err
+	}
+	list := s.products()
+	for i := range list {
+		if row, ok := rows[list[i].Key]; ok {
+			if list[i].Price, err = priceOf(row.Amount, row.Per); err != nil {
+				return nil, fmt.Errorf("price of %s: %w", row.ProductKey, err)
+			}
+			list[i].Version = row.Version
+		}
+	}
+	return list, nil
+}
+
+func (s *Service) products() []PriceRow {
+	seen := map[string]bool{}
+	var list []PriceRow
+	for _, p := range s.atlas.Pieces {
+		for _, pl := range p.Plans {
+			for _, pr := range pl.Products {
+				if key := p.Key(pr); !seen[key] {
+					seen[key] = true
+					list = append(list, PriceRow{Key: key, Name: pr.Name, Species: p.Species, ByProduct: pr.ByProduct()})
+				}
+			}
+		}
+	}
+	return list
+}
+
+// SetPrice sets the price of a product; version is that of the price it replaces, 0 where there is none.
+func (s *Service) SetPrice(ctx context.Context, key, amount, per string, version int) (PriceRow, error) {
+	shop, err := s.shop(ctx, s.store)
+	if err != nil {
+		return PriceRow{}, err
+	}
+	var row PriceRow
+	for _, p := range s.products() {
+		if p.Key == key {
+			row = p
+		}
+	}
+	if row.Key == "" {
+		return row, store.ErrNotFound
+	}
+	var faults fault.List
+	price, err := measure.ParsePrice(amount, measure.Unit(per))
+	faults.Add("price", err)
+	if version < 0 {
+		faults.Add("version", fault.New("", "negative", "is below zero", "Send the version you have seen."))
+	}
+	if err := faults.Err(); err != nil {
+		return row, err
+	}
+	err = s.store.SetPrice(ctx, store.Price{ShopID: shop.ID, ProductKey: key, Amount: price.Amount.Text(4), Per: per, Version: version})
+	if errors.Is(err, store.ErrDuplicate) {
+		err = store.ErrConflict
+	}
+	row.Price, row.Version = price, version+1
+	return row, err
+}
+
+func priceOf(amount, per string) (measure.Price, error) {
+	return measure.ParsePrice(amount, measure.Unit(per))
+}
+
+// priceBook reads today's prices for sheets.
+func (s *Service) priceBook(ctx context.Context, st *store.Store, shopID int64) (map[string]measure.Price, map[string]int, error) {
+	rows, err := st.Prices(ctx, shopID)
+	if err != nil {
+		return nil, nil, err
+	}
+	book, versions := map[string]measure.Price{}, map[string]int{}
+	for key, row := range rows {
+		if book[key], err = priceOf(row.Amount, row.Per); err != nil {
+			return nil, nil, fmt.Errorf("price of %s: %w", key, err)
+		}
+		versions[key] = row.Version
+	}
+	return book, versions, nil
+}
+
+// freeze keeps prices and rates with a breakdown; thaw reads them back.
+func freeze(book map[string]measure.Price, rates value.Rates) *store.Pricing {
+	p := &store.Pricing{Products: map[string]store.PriceOf{}, LabourRate: rates.LabourPerHour.Text(4), PackagingPerKg: rates.PackagingPerKg.Text(4)}
+	for key, price := range book {
+		p.Products[key] = store.PriceOf{Amount: price.Amount.Text(4), Per: string(price.Per)}
+	}
+	return p
+}
+
+func thaw(p *store.Pricing) (map[string]measure.Price, value.Rates, error) {
+	book := map[string]measure.Price{}
+	var err error
+	for key, kept := range p.Products {
+		if book[key], err = priceOf(kept.Amount, kept.Per); err != nil {
+			return nil, value.Rates{}, fmt.Errorf("kept price of %s: %w", key, err)
+		}
+	}
+	labour, err := measure.ParseMoney(p.LabourRate)
+	if err != nil {
+		return nil, value.Rates{}, err
+	}
+	packaging, err := measure.ParseMoney(p.PackagingPerKg)
+	return book, value.Rates{LabourPerHour: labour, PackagingPerKg: packaging}, err
+}

@@ -1,0 +1,213 @@
+package work
+
+import (
+	"context"
+	"fmt"
+	"sync"
+	"time"
+
+	"github.com/google/uuid"
+
+	"falda/internal/core/atlas"
+	"falda/internal/core/fault"
+	"falda/internal/core/measure"
+	"falda/internal/core/seam"
+	"falda/internal/core/seammap"
+	"falda/internal/core/value"
+	"falda/internal/store"
+)
+
+// Service is the work of one installation.
+type Service struct {
+	store *store.Store
+	atlas *atlas.Atlas
+	now   func() time.Time
+	maps  sync.Map // piece id and findings → seammap.Map by share
+}
+
+// New puts the work on a database and an atlas. Now is the clock; time.Now outside of tests and the demo's history.
+func New(s *store.Store, a *atlas.Atlas, now func() time.Time) *Service {
+	return &Service{store: s, atlas: a, now: func() time.Time { return now().UTC() }}
+}
+
+// At gives the same service with another clock.
+func (s *Service) At(now func() time.Time) *Service { return New(s.store, s.atlas, now) }
+
+// Atlas is the atlas the work goes by.
+func (s *Service) Atlas() *atlas.Atlas { return s.atlas }
+
+// Ready says whether the database answers.
+func (s *Service) Ready(ctx context.Context) error { return s.store.Ping(ctx) }
+
+// Now is the time the work goes by, in UTC.
+func (s *Service) Now() time.Time { return s.now() }
+
+// Role is what a person is in the shop.
+type Role struct{ ID, Name string }
+
+// Roles lists the roles.
+var Roles = []Role{{"owner", "Owner"}, {"head_cutter", "Head cutter"}, {"cutter", "Cutter"}, {"apprentice", "Apprentice"}, {"yield_desk", "Yield desk"}}
+
+// Shop is a shop with its rates read.
+type Shop struct {
+	store.Shop
+	Rates value.Rates
+	Unit  measure.Unit
+	Money measure.Currency
+}
+
+func (s *Service) shop(ctx context.Context, st *store.Store) (Shop, error) {
+	row, err := st.FirstShop(ctx)
+	if err != nil {
+		return Shop{}, err
+	}
+	labour, err := measure.ParseMoney(row.LabourRate)
+	if err != nil {
+		return Shop{}, fmt.Errorf("labour rate of the shop: %w", err)
+	}
+	packaging, err := measure.ParseMoney(row.PackagingPerKg)
+	if err != nil {
+		return Shop{}, fmt.Errorf("packaging of the shop: %w", err)
+	}
+	return Shop{row, value.Rates{LabourPerHour: labour, PackagingPerKg: packaging}, measure.Unit(row.WeightUnit), measure.Currency(row.Currency)}, nil
+}
+
+// lossLimit is the loss limit for a plan's tool, in percent.
+func (sh Shop) lossLimit(pl atlas.Plan) float64 {
+	if pl.Tool == "saw" {
+		return sh.LossLimitSawPct
+	}
+	return sh.LossLimitKnifePct
+}
+
+func (sh Shop) rules(pl atlas.Plan) seam.Rules {
+	return seam.Rules{LossLimitPct: sh.lossLimit(pl), Division: measure.Mass(sh.DivisionMg)}
+}
+
+// ShopView is the shop as screens need it.
+type ShopView struct {
+	Shop          Shop
+	Benches       []store.Bench
+	Suppliers     []string
+	NextLotNumber string
+}
+
+// Shop gives the shop with its benches, its suppliers and the lot number that comes next.
+func (s *Service) Shop(ctx context.Context) (ShopView, error) {
+	shop, err := s.shop(ctx, s.store)
+	if err != nil {
+		return ShopView{}, err
+	}
+	v := ShopView{Shop: shop}
+	if v.Benches, err = s.store.Benches(ctx, shop.ID); err != nil {
+		return v, err
+	}
+	if v.Suppliers, err = s.store.Suppliers(ctx, shop.ID); err != nil {
+		return v, err
+	}
+	v.NextLotNumber, err = s.nextLotNumber(ctx, shop)
+	return v, err
+}
+
+// nextLotNumber is prefix, year and ISO week, and the running number after the highest of that week.
+func (s *Service) nextLotNumber(ctx context.Context, shop Shop) (string, error) {
+	year, week := s.now().ISOWeek()
+	prefix := fmt.Sprintf("%s%02d%02d-", shop.LotPrefix, year%100, week)
+	last, err := s.store.LastLotNumber(ctx, shop.ID, prefix)
+	if err != nil {
+		return "", err
+	}
+	n := 0
+	if len(last) > len(prefix) {
+		_, _ = fmt.Sscanf(last[len(prefix):], "%d", &n) // a number of another pattern counts as none
+	}
+	return fmt.Sprintf("%s%02d", prefix, n+1), nil
+}
+
+// NewShop is what a shop is set up with.
+type NewShop struct {
+	Name, Currency, Unit, LabourRate, PackagingPerKg, LotPrefix string
+	Demo                                                        bool
+	Benches                                                     []string
+}
+
+// SetUp makes the first shop where there is none yet. It answers whether it did.
+func (s *Service) SetUp(ctx context.Context, in NewShop) (bool, error) {
+	if _, err := s.store.FirstShop(ctx); err == nil {
+		return false, nil
+	} else if err != store.ErrNotFound {
+		return false, err
+	}
+	return true, s.store.Tx(ctx, func(tx *store.Store) error {
+		row := store.Shop{PublicID: NewID(), Name: in.Name, Demo: in.Demo, Market: "house", Currency: in.Currency, WeightUnit: in.Unit,
+			LabourRate: in.LabourRate, PackagingPerKg: in.PackagingPerKg, LossLimitKnifePct: 1.5, LossLimitSawPct: 2.5,
+			DivisionMg: int64(5 * measure.Gram), LotPrefix: in.LotPrefix, Version: 1, CreatedAt: s.now()}
+		if err := tx.CreateShop(ctx, &row); err != nil {
+			return err
+		}
+		for _, name := range in.Benches {
+			if err := tx.CreateBench(ctx, &store.Bench{PublicID: NewID(), ShopID: row.ID, Name: name}); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// Seeded says whether the demo scenario was entered whole; MarkSeeded notes that it was.
+func (s *Service) Seeded(ctx context.Context) (bool, error) {
+	shop, err := s.store.FirstShop(ctx)
+	return shop.Seeded, err
+}
+
+// MarkSeeded notes that the demo scenario was entered whole.
+func (s *Service) MarkSeeded(ctx context.Context) error {
+	shop, err := s.store.FirstShop(ctx)
+	if err != nil {
+		return err
+	}
+	return s.store.MarkSeeded(ctx, shop.ID)
+}
+
+// Bench gives a bench by its public id.
+func (s *Service) Bench(ctx context.Context, id string) (store.Bench, error) {
+	shop, err := s.shop(ctx, s.store)
+	if err != nil {
+		return store.Bench{}, err
+	}
+	return s.store.Bench(ctx, shop.ID, id)
+}
+
+// NewID makes a public id, a UUID of version 7.
+func NewID() string { return uuid.Must(uuid.NewV7()).String() }
+
+// pieceOf gives the atlas' piece of a lot as it was found.
+func (s *Service) pieceOf(lot store.Lot) (atlas.Piece, error) {
+	p, ok := s.atlas.Find(lot.AtlasID)
+	if !ok {
+		return p, fmt.Errorf("lot %s is of the piece %s, which the atlas does not know", lot.LotNumber, lot.AtlasID)
+	}
+	return p.Found(lot.Findings), nil
+}
+
+// shareMap draws a piece by its shares, once for each way it is found.
+func (s *Service) shareMap(p atlas.Piece) (seammap.Map, error) {
+	key := p.ID
+	for _, m := range p.Muscles {
+		key += "/" + m.ID
+	}
+	if m, ok := s.maps.Load(key); ok {
+		return m.(seammap.Map), nil
+	}
+	m, err := seammap.ByShare(p)
+	if err == nil {
+		s.maps.Store(key, m)
+	}
+	return m, err
+}
+
+// ShareMap draws a piece of the atlas by its shares.
+func (s *Service) ShareMap(p atlas.Piece) (seammap.Map, error) { return s.shareMap(p) }
+
+// required is the fault of a field that was left empty.
+func required(wayOut string) error { return fault.New("", "required", "is empty", wayOut) }
