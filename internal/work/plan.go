@@ -2,6 +2,7 @@ package work
 
 import (
 	"context"
+	"slices"
 	"time"
 
 	"falda/internal/core/age"
@@ -29,13 +30,13 @@ func (s *Service) card(h store.Hung, shop Shop) (Card, error) {
 	if err != nil {
 		return Card{}, err
 	}
-	c := Card{Hung: h, Piece: p, Weight: measure.Mass(h.Piece.LabelMg), AgeDays: age.Days(h.Lot.SlaughteredOn, s.now())}
+	c := Card{Hung: h, Piece: p, Weight: measure.Mass(h.Piece.LabelMg), AgeDays: age.Days(h.Lot.SlaughteredOn, s.cutOr(h))}
 	c.Plan, _ = p.Plan(h.Piece.PlanID)
 	plans := p.Plans
 	if c.Plan.ID != "" {
 		plans = []atlas.Plan{c.Plan}
 	}
-	ready := age.Of(p, plans, h.Lot.SlaughteredOn, s.now())
+	ready := age.Of(p, plans, h.Lot.SlaughteredOn, s.cutOr(h))
 	c.ReadyOn = ready.ReadyOn
 	if b := h.Breakdown; b != nil && b.InputMg > 0 {
 		c.Weight, c.Measured = measure.Mass(b.InputMg), true
@@ -44,15 +45,23 @@ func (s *Service) card(h store.Hung, shop Shop) (Card, error) {
 	return c, nil
 }
 
+// cutOr is when a piece was cut, or now while it is not: from then on its age says nothing of how it eats.
+func (s *Service) cutOr(h store.Hung) time.Time {
+	if h.Breakdown != nil && h.Breakdown.ClosedAt != nil {
+		return *h.Breakdown.ClosedAt
+	}
+	return s.now()
+}
+
 // stage says where a piece hangs and what it waits for.
 func stage(h store.Hung, ready age.Readiness, shop Shop) (at, waits string) {
 	switch b := h.Breakdown; {
 	case b == nil && h.Piece.PlanID == "" && !ready.Ready:
-		return "plan", "ageing until " + ready.ReadyOn.Format("2 Jan")
+		return "plan", "its age, until " + ready.ReadyOn.Format("2 Jan")
 	case b == nil && h.Piece.PlanID == "":
 		return "plan", "a plan"
 	case b == nil && !ready.Ready:
-		return "bench", "ageing until " + ready.ReadyOn.Format("2 Jan")
+		return "bench", "its age, until " + ready.ReadyOn.Format("2 Jan")
 	case b == nil:
 		return "bench", "a bench"
 	case b.State != "closed":
@@ -60,7 +69,7 @@ func stage(h store.Hung, ready age.Readiness, shop Shop) (at, waits string) {
 		if b.State == "waiting" {
 			return "bench", "the scale, on " + h.Bench
 		}
-		return "bench", left.Text(shop.Unit, 2) + " on the board, on " + h.Bench
+		return "bench", "the rest, " + left.Text(shop.Unit, 2) + " on " + h.Bench
 	case b.JudgedAt == nil:
 		return "judge", "its cooking methods"
 	default:
@@ -86,7 +95,21 @@ func (s *Service) Rail(ctx context.Context) ([]Card, error) {
 		}
 		out = append(out, c)
 	}
+	slices.SortStableFunc(out, func(a, b Card) int { return a.order().Compare(b.order()) })
 	return out, nil
+}
+
+// order is what pieces of one stage are sorted by: what is being cut first, then what was slaughtered first; what is
+// done with the latest first.
+func (c Card) order() time.Time {
+	switch b := c.Hung.Breakdown; {
+	case b != nil && b.ClosedAt != nil:
+		return time.Unix(-b.ClosedAt.Unix(), 0)
+	case b != nil:
+		return time.Unix(0, 0)
+	default:
+		return c.Hung.Lot.SlaughteredOn
+	}
 }
 
 // PieceView is one piece with its lot and its forecast.

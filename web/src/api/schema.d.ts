@@ -415,9 +415,14 @@ export interface components {
             /** @description Per hour */
             labour_rate: string;
             packaging_per_kg: string;
+            /** Format: double */
             loss_limit_knife_pct: number;
+            /** Format: double */
             loss_limit_saw_pct: number;
-            /** @description Taken for typed weights */
+            /**
+             * Format: double
+             * @description Taken for typed weights
+             */
             division_g: number;
             next_lot_number: string;
             suppliers: string[];
@@ -437,8 +442,11 @@ export interface components {
             matched: string;
             /** @description What kind of name it is */
             why: string;
+            /** Format: double */
             low_g: number;
+            /** Format: double */
             typical_g: number;
+            /** Format: double */
             high_g: number;
         };
         AtlasPiece: {
@@ -454,8 +462,11 @@ export interface components {
                 [key: string]: string[];
             };
             basis: string;
+            /** Format: double */
             low_g: number;
+            /** Format: double */
             typical_g: number;
+            /** Format: double */
             high_g: number;
             skill: number;
             inspect: components["schemas"]["Inspect"][];
@@ -479,7 +490,9 @@ export interface components {
             names: {
                 [key: string]: string[];
             };
+            /** Format: double */
             share_pct: number;
+            /** Format: double */
             dressing_pct: number;
             min_age_days: number;
             grain: string;
@@ -493,6 +506,7 @@ export interface components {
             name: string;
             /** @enum {string} */
             kind: "fat" | "bone" | "trim" | "waste" | "loss";
+            /** Format: double */
             share_pct: number;
         };
         Plan: {
@@ -503,6 +517,7 @@ export interface components {
             cut: "seams" | "straight";
             /** @enum {string} */
             tool: "knife" | "saw";
+            /** Format: double */
             minutes: number;
             products: components["schemas"]["PlanProduct"][];
         };
@@ -513,25 +528,34 @@ export interface components {
             name: string;
             form: string;
             cook?: string;
+            /** Format: double */
             thickness_mm?: number;
         };
         SeamMap: {
+            /** Format: double */
             width: number;
+            /** Format: double */
             height: number;
             outline: components["schemas"]["Point"][];
             areas: components["schemas"]["MapArea"][];
             seams: components["schemas"]["MapSeam"][];
         };
         Point: {
+            /** Format: double */
             x: number;
+            /** Format: double */
             y: number;
         };
         MapArea: {
             part: string;
             polygon: components["schemas"]["Point"][];
             centre: components["schemas"]["Point"];
+            /** Format: double */
             share_pct: number;
-            /** @description Radius of the largest circle about the centre that stays inside */
+            /**
+             * Format: double
+             * @description Radius of the largest circle about the centre that stays inside
+             */
             room: number;
         };
         MapSeam: {
@@ -552,11 +576,14 @@ export interface components {
             price_per: "kg" | "lb";
             slaughtered_on?: string;
             packed_on?: string;
+            findings?: string[];
         };
         Forecast: {
             atlas_id: string;
             pieces: number;
+            /** Format: double */
             total_g: number;
+            /** Format: double */
             piece_g: number;
             cost: string;
             piece_cost: string;
@@ -584,11 +611,16 @@ export interface components {
             plan: components["schemas"]["Plan"];
             products: components["schemas"]["OutputRow"][];
             totals: components["schemas"]["Totals"];
+            /** Format: double */
             saleable_pct: number;
+            /** Format: double */
             by_product_pct: number;
+            /** Format: double */
             waste_pct: number;
+            /** Format: double */
             loss_pct: number;
             usable_cost_per_kg: string;
+            /** Format: double */
             cost_factor: number;
             /** @description Products without a price; they count as nothing */
             unpriced: string[];
@@ -599,7 +631,9 @@ export interface components {
             name: string;
             /** @enum {string} */
             kind: "meat" | "by_product" | "waste" | "loss";
+            /** Format: double */
             weight_g: number;
+            /** Format: double */
             yield_pct: number;
             basis: components["schemas"]["Basis"];
             price?: string;
@@ -619,6 +653,7 @@ export interface components {
             per_kg: string;
             /** @description Value before labour per bench hour; empty when no minutes were spent */
             per_hour: string;
+            /** Format: double */
             minutes: number;
             minutes_basis: components["schemas"]["Basis"];
         };
@@ -646,6 +681,7 @@ export interface components {
             atlas_id: string;
             name: string;
             pieces: number;
+            /** Format: double */
             total_g: number;
             price: string;
             price_per: string;
@@ -670,6 +706,7 @@ export interface components {
             /** @description Which piece of the lot */
             number: number;
             of: number;
+            /** Format: double */
             weight_g: number;
             weight_basis: components["schemas"]["Basis"];
             age_days: number;
@@ -717,9 +754,13 @@ export interface components {
             part?: string;
             /** @description A product of the chosen plan */
             product?: string;
+            /** Format: double */
             net_g?: number;
+            /** Format: double */
             gross_g?: number;
+            /** Format: double */
             tare_g?: number;
+            /** Format: double */
             division_g?: number;
             /** @enum {string} */
             source?: "scale" | "typed";
@@ -728,7 +769,10 @@ export interface components {
             target?: string;
             reason?: string;
             note?: string;
-            /** @description With closed: bench minutes as the cutter gives them, instead of the measured ones */
+            /**
+             * Format: double
+             * @description With closed: bench minutes as the cutter gives them, instead of the measured ones
+             */
             minutes?: number;
         };
         LoggedEvent: {
@@ -741,27 +785,31 @@ export interface components {
         Board: {
             id: string;
             piece: components["schemas"]["PieceCard"];
-            plan_id: string;
+            plan: components["schemas"]["Plan"];
             bench: components["schemas"]["Bench"];
             /** @enum {string} */
             state: "waiting" | "open" | "closed";
             /** Format: date-time */
-            started_at: string;
+            started_at?: string;
             /** Format: date-time */
             closed_at?: string;
             close_reason?: string;
             /** @description Events in the log */
             booked: number;
-            /** @description The piece as weighed on the bench */
+            /**
+             * Format: double
+             * @description The piece as weighed on the bench
+             */
             input_g?: number;
             /** @description Key of the expected row that comes next */
             next?: string;
             expected: components["schemas"]["Expected"][];
             rows: components["schemas"]["BoardRow"][];
             balance: components["schemas"]["Balance"];
+            /** Format: double */
             minutes: number;
             running: boolean;
-            paused?: boolean;
+            paused: boolean;
             undo_target?: string;
             undo_what?: string;
             findings: components["schemas"]["Inspect"][];
@@ -778,9 +826,13 @@ export interface components {
             id: string;
             name: string;
             code: string;
+            /** Format: double */
             expected_g: number;
+            /** Format: double */
             low_g: number;
+            /** Format: double */
             high_g: number;
+            /** Format: double */
             taken_g: number;
             times: number;
             reachable: boolean;
@@ -789,6 +841,7 @@ export interface components {
             question?: string;
             tell?: string;
             danger?: string;
+            /** Format: double */
             dressing_pct?: number;
         };
         BoardRow: {
@@ -797,7 +850,9 @@ export interface components {
             kind: string;
             id: string;
             name: string;
+            /** Format: double */
             weight_g: number;
+            /** Format: double */
             pct: number;
             source: string;
             /** Format: date-time */
@@ -823,6 +878,7 @@ export interface components {
         MuscleJudgement: {
             part: string;
             name: string;
+            /** Format: double */
             weight_g: number;
             weight_basis: components["schemas"]["Basis"];
             cells: components["schemas"]["GradeCell"][];
@@ -837,9 +893,14 @@ export interface components {
         };
         GradeCell: {
             method: string;
+            /** Format: double */
             score: number;
+            /** Format: double */
             sd: number;
-            /** @description The score that it beats 19 times in 20 */
+            /**
+             * Format: double
+             * @description The score that it beats 19 times in 20
+             */
             low: number;
             grade: components["schemas"]["Grade"];
             basis: components["schemas"]["Basis"];
@@ -859,8 +920,6 @@ export interface components {
         Comparison: {
             breakdown_id: string;
             piece: components["schemas"]["PieceCard"];
-            /** @enum {string} */
-            state: "open" | "closed";
             recorded: components["schemas"]["PlanForecast"];
             against: components["schemas"]["PlanForecast"];
             sentence: string;
@@ -893,8 +952,11 @@ export interface components {
             id: string;
             name: string;
             kind: string;
+            /** Format: double */
             weight_g: number;
+            /** Format: double */
             pct: number;
+            /** Format: double */
             typical_pct: number;
             basis: components["schemas"]["Basis"];
         };
@@ -928,9 +990,13 @@ export interface components {
             /** @enum {string} */
             status: "ok" | "over" | "under" | "disconnected";
             stable: boolean;
+            /** Format: double */
             net_g: number;
+            /** Format: double */
             gross_g: number;
+            /** Format: double */
             tare_g: number;
+            /** Format: double */
             division_g: number;
             unit: string;
             simulated: boolean;
@@ -941,26 +1007,43 @@ export interface components {
         ScaleCommand: {
             /** @enum {string} */
             command: "zero" | "tare" | "clear_tare" | "put" | "take";
-            /** @description With put: grams laid on the stand-in */
+            /**
+             * Format: double
+             * @description With put: grams laid on the stand-in
+             */
             g?: number;
         };
         BalanceRequest: {
+            /** Format: double */
             input_g: number;
-            /** @default 5 */
+            /**
+             * Format: double
+             * @default 5
+             */
             division_g: number;
-            /** @default 1.5 */
+            /**
+             * Format: double
+             * @default 1.5
+             */
             loss_limit_pct: number;
             outputs: {
                 kind?: string;
+                /** Format: double */
                 g: number;
             }[];
         };
         Balance: {
+            /** Format: double */
             input_g?: number;
+            /** Format: double */
             output_g: number;
+            /** Format: double */
             residual_g: number;
+            /** Format: double */
             residual_pct: number;
+            /** Format: double */
             tolerance_g: number;
+            /** Format: double */
             loss_limit_pct?: number;
             /** @enum {string} */
             verdict: "balanced" | "loss_high" | "gain";
@@ -971,8 +1054,10 @@ export interface components {
             method: "physical" | "sales_value" | "nrv" | "constant_margin";
             products: {
                 id: string;
+                /** Format: double */
                 quantity?: number;
                 split_price?: string;
+                /** Format: double */
                 final_quantity?: number;
                 final_price?: string;
                 further_cost?: string;
@@ -980,11 +1065,15 @@ export interface components {
         };
         JointCost: {
             method: string;
-            /** @description With constant_margin only */
+            /**
+             * Format: double
+             * @description With constant_margin only
+             */
             gross_margin_pct?: number;
             allocations: {
                 id: string;
                 cost: string;
+                /** Format: double */
                 share_pct: number;
             }[];
         };

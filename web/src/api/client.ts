@@ -1,0 +1,22 @@
+// The one door to the server: typed by the contract, every failure a Problem.
+import createClient from 'openapi-fetch'
+import type { components, paths } from './schema'
+import { offline, Problem } from './problem'
+
+export type S = components['schemas']
+
+const client = createClient<paths>({ baseUrl: '/api/v1' })
+
+export const { GET, POST, PUT } = client
+
+/** Waits for an answer and gives its data; throws a Problem for anything else. */
+export async function data<T>(answer: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  let got
+  try {
+    got = await answer
+  } catch {
+    throw offline()
+  }
+  if (got.error !== undefined || got.data === undefined) throw Problem.of(got.error, got.response.status)
+  return got.data
+}

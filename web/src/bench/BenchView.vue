@@ -1,0 +1,224 @@
+<script setup lang="ts">
+// The bench: the map, the next seam, the live weight, and one key or touch for each weighing.
+import { computed, onScopeDispose, ref, watch } from 'vue'
+import { useQueryClient } from '@tanstack/vue-query'
+import { useRouter } from 'vue-router'
+import PvButton from 'primevue/button'
+import SeamMap, { type MapMark } from '../components/SeamMap.vue'
+import StateNote from '../components/StateNote.vue'
+import type { S } from '../api/client'
+import { roleChoice, sound } from '../shell/preferences'
+import { useShop } from '../shell/shop'
+import BenchKeys from './BenchKeys.vue'
+import BoardList from './BoardList.vue'
+import DiscardPanel from './DiscardPanel.vue'
+import FinishPanel from './FinishPanel.vue'
+import LivePlate from './LivePlate.vue'
+import ScaleStandIn from './ScaleStandIn.vue'
+import SeamWords from './SeamWords.vue'
+import { tone } from './sound'
+import { typedGrams } from './typedWeight'
+import { useBench } from './useBench'
+import { useKeys } from './useKeys'
+import { useScale } from './useScale'
+
+const props = defineProps<{ breakdown: string }>()
+const router = useRouter()
+const queries = useQueryClient()
+const { bare, mass, unit, shop } = useShop()
+
+const flash = ref(false)
+const { board, loadFault, refused, away, pending, load, book } = useBench(props.breakdown, () => roleChoice.value, (e) => {
+  tone('booked')
+  flash.value = true
+  setTimeout(() => (flash.value = false), 180)
+  if (e.kind === 'closed' || e.kind === 'opened') void queries.invalidateQueries()
+})
+const { reading, message: scaleMessage, command } = useScale(computed(() => board.value?.bench.id))
+
+const panel = ref<'' | 'finish' | 'discard' | 'help'>('')
+const typed = ref('')
+const picked = ref('')
+const quiet = ref('')
+let bookedLoad = -1
+
+const now = ref(Date.now())
+const clock = setInterval(() => (now.value = Date.now()), 5000)
+onScopeDispose(() => clearInterval(clock))
+let loadedAt = Date.now()
+watch(board, () => (loadedAt = Date.now()))
+const minutes = computed(() => (board.value?.minutes ?? 0) + (board.value?.running ? Math.max(0, now.value - loadedAt) / 60_000 : 0))
+
+const opened = computed(() => board.value?.state !== 'waiting' || pending.value.opened)
+const closed = computed(() => board.value?.state === 'closed')
+const isTaken = (e: S['Expected']) => e.times > 0 || pending.value.taken.has(e.id)
+const target = computed(() => {
+  const b = board.value
+  if (!b || !opened.value || closed.value) return undefined
+  const chosen = b.expected.find((e) => e.key === picked.value)
+  if (chosen) return chosen
+  const off = (id: string) => b.expected.some((e) => e.id === id && isTaken(e))
+  return b.expected.find((e) => !isTaken(e) && e.waits_for.every(off)) ?? b.expected.find((e) => !isTaken(e))
+})
+const typedWeight = computed(() => (typed.value ? typedGrams(typed.value, unit.value) : { fault: '' }))
+const live = computed(() => reading.value.status === 'ok' && reading.value.stable && !reading.value.message && reading.value.net_g > 0)
+const sameLoad = computed(() => reading.value.load === bookedLoad)
+const canBook = computed(() => !closed.value && (typed.value ? typedWeight.value.g !== undefined : live.value && !sameLoad.value))
+const allDone = computed(() => !!board.value && opened.value && !closed.value && !target.value)
+
+const what = computed(() => {
+  if (closed.value) return 'Finished'
+  if (!opened.value) return 'The whole piece'
+  return target.value ? target.value.name.replace(/ \(.*/, '') : 'Everything is weighed'
+})
+const hint = computed(() => {
+  if (closed.value) return ''
+  if (!opened.value) return `about ${mass(board.value?.piece.weight_g ?? 0, 2)} by its label`
+  if (!target.value) return 'Enter finishes'
+  return `about ${bare(target.value.expected_g, 2)} (${bare(target.value.low_g, 2)}–${mass(target.value.high_g, 2)})`
+})
+
+/** The weight that would be booked now, or nothing, with the reason in words. */
+function weight(): Partial<S['BenchEvent']> | undefined {
+  quiet.value = ''
+  if (typed.value) {
+    if (typedWeight.value.g === undefined) return undefined
+    return { net_g: typedWeight.value.g, source: 'typed' }
+  }
+  const r = reading.value
+  if (r.status === 'ok' && r.stable && r.net_g > 0 && sameLoad.value) quiet.value = 'This weight is booked already. Take it off, or type the weight.'
+  else if (r.status === 'ok' && !r.stable) quiet.value = 'The scale still moves.'
+  else if (r.status === 'ok' && r.net_g <= 0) quiet.value = 'Nothing lies on the scale.'
+  if (!canBook.value) return undefined
+  return { net_g: r.net_g, gross_g: r.gross_g, tare_g: r.tare_g, division_g: r.division_g, source: 'scale' }
+}
+
+async function bookAs(content: Omit<S['BenchEvent'], 'id' | 'at' | 'bench_id' | 'role'>) {
+  const w = weight()
+  if (!w) return tone('refused')
+  if (w.source === 'scale') bookedLoad = reading.value.load
+  typed.value = ''
+  picked.value = ''
+  panel.value = ''
+  await book({ ...content, ...w })
+}
+function bookExpected(e: S['Expected']) {
+  if (e.kind === 'muscle') return bookAs({ kind: 'seamed_off', part: e.id })
+  if (e.kind === 'product') return bookAs({ kind: 'portioned', product: e.id })
+  if (e.kind === 'waste') return bookAs({ kind: 'discarded', part: e.id, reason: 'as usual' })
+  return bookAs({ kind: 'trimmed', part: e.id })
+}
+function enter() {
+  if (panel.value || closed.value) return
+  if (!opened.value) return void bookAs({ kind: 'opened' })
+  if (target.value) return void bookExpected(target.value)
+  finish()
+}
+function finish() {
+  if (opened.value && !closed.value && pending.value.count === 0) panel.value = 'finish'
+}
+/** Books as the next part of a kind that is not yet weighed, or as its first where all are. */
+function quick(kind: 'trim' | 'fat' | 'bone') {
+  const all = board.value?.expected.filter((e) => e.kind === kind) ?? []
+  const e = all.find((x) => !isTaken(x)) ?? all[0]
+  if (!opened.value || closed.value) return
+  if (e) void bookExpected(e)
+  else quiet.value = `This way of cutting has no ${kind} to weigh apart.`
+}
+function nextSeam() {
+  const open = board.value?.expected.filter((e) => !isTaken(e)) ?? []
+  const at = open.findIndex((e) => e.key === target.value?.key)
+  picked.value = open[(at + 1) % open.length]?.key ?? ''
+}
+const undo = () => board.value?.undo_target && !closed.value && void book({ kind: 'undone', target: board.value.undo_target })
+const pause = () => opened.value && !closed.value && void book({ kind: board.value?.paused ? 'resumed' : 'paused' })
+const discard = () => { if (opened.value && !closed.value) panel.value = 'discard' }
+const pickPart = (id: string) => { const e = board.value?.expected.find((x) => x.id === id); if (e) picked.value = e.key }
+const close = (c: { reason: string; minutes?: number }) => book({ kind: 'closed', ...(c.reason && { reason: c.reason }), ...(c.minutes !== undefined && { minutes: c.minutes }) })
+const escape = () => { typed.value = ''; picked.value = ''; panel.value = ''; quiet.value = '' }
+
+useKeys({
+  Enter: enter, Backspace: () => (typed.value = typed.value.slice(0, -1)), Escape: escape, n: nextSeam, t: () => quick('trim'), f: () => quick('fat'), b: () => quick('bone'),
+  x: discard, u: () => undo(), p: () => pause(), m: () => (sound.value = sound.value === 'on' ? 'off' : 'on'), '?': () => (panel.value = panel.value === 'help' ? '' : 'help'),
+}, (d) => { if (!closed.value && !panel.value && typed.value.length < 9) typed.value += d })
+
+const touched: Record<string, () => unknown> = { n: nextSeam, t: () => quick('trim'), f: () => quick('fat'), b: () => quick('bone'), x: discard, u: undo, p: pause, '?': () => (panel.value = panel.value === 'help' ? '' : 'help'), e: finish }
+const act = (key: string) => touched[key]?.()
+
+const marks = computed<Record<string, MapMark>>(() => {
+  const out: Record<string, MapMark> = {}
+  for (const e of board.value?.expected ?? []) {
+    if (e.kind !== 'muscle') continue
+    const taken = isTaken(e)
+    const isNext = target.value?.key === e.key
+    out[e.id] = {
+      name: e.name, code: e.code, line: taken ? bare(e.taken_g + (pending.value.taken.get(e.id) ?? 0), 2) : undefined,
+      state: taken ? 'off' : isNext ? 'next' : e.reachable ? 'plain' : 'waits',
+    }
+  }
+  return out
+})
+const fault = computed(() => refused.value?.problem.message ?? '')
+watch(refused, (r) => r && tone('refused'))
+watch(closed, (c, was) => { if (c && was === false) panel.value = '' })
+const goJudge = () => router.push({ name: 'judge', params: { breakdown: props.breakdown } })
+const roles = computed(() => shop.value?.roles ?? [])
+</script>
+
+<template>
+  <section class="bench">
+    <StateNote v-if="!board" :error="loadFault" :loading="!loadFault" what="the board" class="page" @retry="load()" />
+    <template v-else>
+      <header class="head">
+        <h1>{{ board.piece.name }}</h1>
+        <span class="small">{{ board.piece.lot_number }} · day {{ board.piece.age_days }} · {{ board.plan.name }}</span>
+        <span class="facts"><span>{{ board.bench.name }}</span>
+          <label class="small">as <select v-model="roleChoice" aria-label="Who cuts"><option v-for="r in roles" :key="r.id" :value="r.id">{{ r.name }}</option></select></label>
+          <span data-test="minutes">{{ minutes.toFixed(0) }} min<template v-if="board.paused">, paused</template></span></span>
+      </header>
+      <p v-if="away" class="away" role="status">No connection. <template v-if="pending.count">{{ pending.count }} weighing{{ pending.count > 1 ? 's' : '' }} wait{{ pending.count > 1 ? '' : 's' }} here, safe; go on cutting.</template><template v-else>Nothing is lost; go on cutting.</template></p>
+      <div class="lay">
+        <div class="left">
+          <SeamMap class="map" :map="board.seam_map" :marks="marks" :pickable="opened && !closed" :picked="target?.kind === 'muscle' ? target.id : undefined" :title="`Seam map of ${board.piece.name}`" @pick="pickPart" />
+          <SeamWords :board="board" :target="target" :opened="opened" />
+        </div>
+        <div class="right">
+          <FinishPanel v-if="panel === 'finish'" :board="board" :minutes="minutes" :problem="refused?.problem" @back="panel = ''" @close="close" />
+          <div v-else-if="closed" class="box stack" data-test="closed">
+            <h2>Finished. {{ mass(board.balance.residual_g) }} of loss<template v-if="board.close_reason">: {{ board.close_reason }}</template>.</h2>
+            <p>Every gram is accounted for. Next, judge each muscle.</p>
+            <PvButton label="Judge the muscles" autofocus @click="goJudge" />
+          </div>
+          <LivePlate v-else :reading="reading" :typed="typed" :typed-g="typedWeight.g" :typed-fault="typed ? typedWeight.fault : ''" :what="what" :hint="hint" :can-book="canBook || allDone" :flash="flash" :quiet="quiet" @book="enter" />
+          <p v-if="fault && panel !== 'finish'" class="fault" role="alert" data-test="refused">{{ fault }}<template v-if="refused?.event.net_g"> Not booked: {{ mass(refused.event.net_g) }}.</template></p>
+          <BoardList :board="board" :taken="pending.taken" :pending-sum="pending.sum" :picked="target?.key" @pick="(k) => (picked = k)" />
+        </div>
+      </div>
+      <DiscardPanel v-if="panel === 'discard'" class="over" :waste="board.expected.filter((e) => e.kind === 'waste')" @back="panel = ''" @pick="(d) => bookAs({ kind: 'discarded', ...d })" />
+      <footer v-if="!closed" class="foot">
+        <BenchKeys :help="panel === 'help'" :undo-what="board.undo_what" :paused="board.paused" :opened="opened" @act="act" />
+        <span class="scale">
+          <button type="button" class="small-key" @click="command({ command: 'zero' })">Zero</button>
+          <button type="button" class="small-key" @click="command({ command: reading.tare_g ? 'clear_tare' : 'tare' })">{{ reading.tare_g ? 'Clear tare' : 'Tare' }}</button>
+          <ScaleStandIn v-if="reading.simulated" :suggest-g="opened ? target?.expected_g : board.piece.weight_g" @command="command" />
+          <span v-if="scaleMessage" class="fault">{{ scaleMessage }}</span>
+        </span>
+      </footer>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.bench { padding: 10px 20px 12px; display: flex; flex-direction: column; gap: 8px; min-height: calc(100vh - 56px); }
+.head { display: flex; align-items: baseline; gap: 14px; flex-wrap: wrap; }
+.facts { margin-left: auto; display: flex; gap: 16px; align-items: baseline; font-weight: 600; }
+select { font: inherit; border: 0; border-bottom: 1px dotted var(--line); background: var(--ground); color: var(--ink); padding: 4px 0; }
+.away { background: var(--act-wash); padding: 6px 12px; font-weight: 600; }
+.lay { display: grid; grid-template-columns: minmax(0, 1.18fr) minmax(0, 1fr); gap: 20px; flex: 1; align-items: start; }
+.left, .right { display: flex; flex-direction: column; gap: 10px; min-width: 0; }
+.map { max-height: 372px; }
+.foot { display: flex; gap: 10px; align-items: center; flex-wrap: wrap; justify-content: space-between; position: sticky; bottom: 0; background: var(--ground); padding: 6px 0; }
+.scale { display: flex; gap: 8px; align-items: center; flex-wrap: wrap; }
+.small-key { min-height: 56px; min-width: 60px; padding: 0 8px; font-stretch: 86%; border: 1px solid var(--line); border-radius: 2px; background: var(--surface); cursor: pointer; font-weight: 600; }
+@media (max-width: 700px) { .lay { grid-template-columns: 1fr; } .right { order: -1; } .bench { padding: 8px 10px; } }
+</style>

@@ -1,0 +1,43 @@
+// Weighings on their way to the server. An event is written here before it is sent and taken out once the server has
+// confirmed it, so neither a reload, nor a dead network, nor a restarted server loses one. Ids make a second sending harmless.
+import Dexie, { type EntityTable } from 'dexie'
+import type { S } from '../api/client'
+
+export interface Waiting {
+  seq: number
+  breakdown: string
+  event: S['BenchEvent']
+}
+
+class BenchDB extends Dexie {
+  waiting!: EntityTable<Waiting, 'seq'>
+  constructor() {
+    super('falda-bench')
+    this.version(1).stores({ waiting: '++seq, breakdown' })
+  }
+}
+
+let db: BenchDB | undefined
+const open = () => (db ??= new BenchDB())
+
+export const queue = {
+  add: (breakdown: string, event: S['BenchEvent']) => open().waiting.add({ breakdown, event } as Waiting),
+  of: (breakdown: string) => open().waiting.where('breakdown').equals(breakdown).sortBy('seq'),
+  remove: (seq: number) => open().waiting.delete(seq),
+}
+
+let lastMs = 0
+let count = 0
+
+/** A UUID of version 7 (RFC 9562): ids made on one bench sort in the order in which they were made. */
+export function newId(now = Date.now()): string {
+  count = now <= lastMs ? (count + 1) & 0xfff : 0
+  lastMs = Math.max(now, lastMs)
+  const b = crypto.getRandomValues(new Uint8Array(16))
+  for (let i = 0; i < 6; i++) b[i] = Math.floor(lastMs / 2 ** (8 * (5 - i))) & 0xff
+  b[6] = 0x70 | (count >> 8)
+  b[7] = count & 0xff
+  b[8] = 0x80 | (b[8]! & 0x3f)
+  const hex = [...b].map((x) => x.toString(16).padStart(2, '0')).join('')
+  return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-${hex.slice(12, 16)}-${hex.slice(16, 20)}-${hex.slice(20)}`
+}

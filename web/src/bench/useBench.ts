@@ -1,0 +1,97 @@
+// The board of one breakdown, and the booking of events on it through the queue.
+import { computed, onScopeDispose, ref, shallowRef } from 'vue'
+import { data, GET, POST, type S } from '../api/client'
+import { asProblem, isFinal, type Problem } from '../api/problem'
+import { newId, queue, type Waiting } from './queue'
+
+type Event = S['BenchEvent']
+type Content = Omit<Event, 'id' | 'at' | 'bench_id' | 'role'>
+
+export function useBench(breakdown: string, role: () => string, onBooked: (e: Event) => void) {
+  const board = shallowRef<S['Board']>()
+  const loadFault = shallowRef<Problem>()
+  const refused = shallowRef<{ problem: Problem; event: Event }>()
+  const waiting = shallowRef<Waiting[]>([])
+  const away = ref(false)
+  let sending = false
+  let alive = true
+  let timer: ReturnType<typeof setTimeout> | undefined
+  const path = { params: { path: { breakdown_id: breakdown } } }
+
+  async function load() {
+    try {
+      board.value = await data(GET('/breakdowns/{breakdown_id}', path))
+      loadFault.value = undefined
+      away.value = false
+    } catch (e) {
+      if (isFinal(e) || !board.value) loadFault.value = asProblem(e)
+      away.value = !isFinal(e)
+      if (!isFinal(e)) again(load)
+    }
+  }
+
+  function again(f: () => Promise<void>) {
+    clearTimeout(timer)
+    if (alive) timer = setTimeout(() => void f(), 1000)
+  }
+
+  /** Sends what waits, in order. What the server refuses is taken out and shown; what does not get through stays. */
+  async function flush() {
+    if (sending) return
+    sending = true
+    try {
+      for (;;) {
+        waiting.value = await queue.of(breakdown)
+        const first = waiting.value[0]
+        if (!first) break
+        try {
+          board.value = await data(POST('/breakdowns/{breakdown_id}/events', { ...path, body: first.event }))
+          away.value = false
+          await queue.remove(first.seq)
+          onBooked(first.event)
+        } catch (e) {
+          if (!isFinal(e)) {
+            away.value = true
+            again(async () => { await flush(); if (!away.value) await load() })
+            return
+          }
+          await queue.remove(first.seq)
+          refused.value = { problem: asProblem(e), event: first.event }
+        }
+      }
+    } finally {
+      sending = false
+    }
+  }
+
+  async function book(content: Content) {
+    const b = board.value
+    if (!b) return
+    refused.value = undefined
+    await queue.add(breakdown, { id: newId(), at: new Date().toISOString(), bench_id: b.bench.id, role: role(), ...content })
+    await flush()
+  }
+
+  /** What is booked but not yet confirmed counts on the board, so that the next muscle comes up at once. */
+  const pending = computed(() => {
+    const taken = new Map<string, number>()
+    let sum = 0
+    for (const { event: e } of waiting.value) {
+      if (!['seamed_off', 'trimmed', 'portioned', 'discarded'].includes(e.kind)) continue
+      const key = e.part ?? e.product ?? ''
+      taken.set(key, (taken.get(key) ?? 0) + (e.net_g ?? 0))
+      sum += e.net_g ?? 0
+    }
+    return { taken, sum, opened: waiting.value.some((w) => w.event.kind === 'opened'), count: waiting.value.length }
+  })
+
+  void load().then(flush)
+  const online = () => void flush().then(load)
+  window.addEventListener('online', online)
+  onScopeDispose(() => {
+    alive = false
+    clearTimeout(timer)
+    window.removeEventListener('online', online)
+  })
+  return { board, loadFault, refused, away, pending, load, book }
+}

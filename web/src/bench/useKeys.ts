@@ -1,0 +1,22 @@
+// The bench's keyboard: one key for each thing, none of them a browser's own.
+import { onMounted, onScopeDispose } from 'vue'
+
+export function useKeys(keys: Record<string, () => void>, digit: (key: string) => void) {
+  function onKey(e: KeyboardEvent) {
+    if (e.ctrlKey || e.metaKey || e.altKey) return
+    const el = e.target as HTMLElement
+    if (el.closest('input, textarea, select, [role="listbox"]')) return
+    if (/^[0-9.,]$/.test(e.key)) {
+      digit(e.key)
+      e.preventDefault()
+      return
+    }
+    const f = keys[e.key.length === 1 ? e.key.toLowerCase() : e.key]
+    if (!f) return
+    if (e.key === 'Enter' && el.closest('a, button:not([data-test="plate"]):not([data-key]):not(.key)')) return
+    e.preventDefault()
+    f()
+  }
+  onMounted(() => window.addEventListener('keydown', onKey))
+  onScopeDispose(() => window.removeEventListener('keydown', onKey))
+}

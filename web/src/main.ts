@@ -1,0 +1,20 @@
+import { createApp } from 'vue'
+import PrimeVue from 'primevue/config'
+import { VueQueryPlugin } from '@tanstack/vue-query'
+import '@fontsource-variable/archivo/wdth.css'
+import './styles/base.css'
+import './styles/parts.css'
+import App from './App.vue'
+import { router } from './router'
+import { theme } from './theme'
+import { applyScheme } from './shell/preferences'
+import { isFinal } from './api/problem'
+
+applyScheme()
+createApp(App)
+  .use(router)
+  .use(PrimeVue, { theme })
+  .use(VueQueryPlugin, {
+    queryClientConfig: { defaultOptions: { queries: { staleTime: 5_000, retry: (n: number, e: unknown) => n < 3 && !isFinal(e) } } },
+  })
+  .mount('#app')

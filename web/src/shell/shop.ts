@@ -1,0 +1,41 @@
+// The shop, and how its weights and money are shown.
+import { computed } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
+import { data, GET } from '../api/client'
+import { unitChoice } from './preferences'
+
+export const gramsPerPound = 453.59237
+
+export function useShop() {
+  const { data: shop, error } = useQuery({ queryKey: ['shop'], queryFn: () => data(GET('/shop')), staleTime: 60_000 })
+  const unit = computed<'kg' | 'lb'>(() => unitChoice.value || shop.value?.weight_unit || 'kg')
+  const per = computed(() => (unit.value === 'lb' ? gramsPerPound : 1000))
+
+  /** A mass in the shown unit, without the unit's name. */
+  const bare = (g: number, places = 3) => minus((g / per.value).toFixed(unit.value === 'lb' ? Math.min(places, 2) : places))
+  const mass = (g: number, places = 3) => `${bare(g, places)} ${unit.value}`
+
+  /** An amount as the server sent it, with the currency's sign. */
+  const money = (amount: string | number, sign = false) => {
+    const n = Number(amount)
+    const text = new Intl.NumberFormat('en', { style: 'currency', currency: shop.value?.currency ?? 'EUR' }).format(Math.abs(n))
+    const zero = !/[1-9]/.test(text)
+    return (n < 0 && !zero ? '−' : sign && !zero ? '+' : '') + text
+  }
+  /** A price per kg, in the shown unit. */
+  const pricePer = (perKg: string | number) => `${money((Number(perKg) * per.value) / 1000)}/${unit.value}`
+
+  return { shop, shopError: error, unit, per, bare, mass, money, pricePer }
+}
+
+export function minus(s: string): string {
+  return /^-0(\.0*)?$/.test(s) ? s.slice(1) : s.replace('-', '−')
+}
+
+export function percent(n: number, places = 1): string {
+  return `${minus(n.toFixed(places))} %`
+}
+
+export function plainDay(iso: string): string {
+  return new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' }).format(new Date(`${iso}T00:00:00Z`))
+}

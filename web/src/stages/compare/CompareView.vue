@@ -1,0 +1,81 @@
+<script setup lang="ts">
+// Did it pay? The sentence, the bridge, then the tables.
+import { computed, ref } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
+import PvButton from 'primevue/button'
+import StateNote from '../../components/StateNote.vue'
+import SeamMap, { type MapMark } from '../../components/SeamMap.vue'
+import { data, GET } from '../../api/client'
+import { asProblem } from '../../api/problem'
+import { useShop } from '../../shell/shop'
+import BridgePicture from './BridgePicture.vue'
+import JointCost from './JointCost.vue'
+import OutputTable from './OutputTable.vue'
+
+const props = defineProps<{ breakdown: string }>()
+const { mass, money, pricePer, unit } = useShop()
+const against = ref<string>()
+const { data: c, error, isLoading, refetch } = useQuery({
+  queryKey: computed(() => ['comparison', props.breakdown, against.value]),
+  queryFn: () => data(GET('/breakdowns/{breakdown_id}/comparison', { params: { path: { breakdown_id: props.breakdown }, query: against.value ? { against: against.value } : {} } })),
+})
+const { data: atlasPiece } = useQuery({
+  queryKey: computed(() => ['atlas', c.value?.piece.atlas_id]), enabled: computed(() => !!c.value), staleTime: Infinity,
+  queryFn: () => data(GET('/atlas/pieces/{atlas_id}', { params: { path: { atlas_id: c.value!.piece.atlas_id } } })),
+})
+const unfinished = computed(() => (error.value ? asProblem(error.value).errors.some((e) => e.code === 'not_finished') : false))
+const marks = computed<Record<string, MapMark>>(() => {
+  const out: Record<string, MapMark> = {}
+  for (const s of c.value?.bridge ?? []) {
+    const m = atlasPiece.value?.muscles.find((x) => x.id === s.id)
+    if (s.kind === 'muscle') out[s.id] = { name: s.name, code: m?.code ?? s.id.slice(0, 3), line: money(s.change, true) }
+  }
+  return out
+})
+const otherPlans = computed(() => atlasPiece.value?.plans.filter((p) => p.id !== c.value?.recorded.plan.id) ?? [])
+const print = () => window.print()
+</script>
+
+<template>
+  <section class="page">
+    <div v-if="unfinished" class="stack">
+      <h1>This piece is not finished yet</h1>
+      <p>The answer comes when its balance is closed. <RouterLink :to="{ name: 'bench', params: { breakdown } }">Go on at the bench</RouterLink>; what was weighed is kept.</p>
+    </div>
+    <StateNote v-else :error="error" :loading="isLoading" what="the comparison" @retry="refetch()" />
+    <template v-if="c">
+      <p class="label">{{ c.piece.name }} · {{ mass(c.piece.weight_g) }} · {{ c.piece.lot_number }} · {{ c.piece.supplier }} · cut on {{ c.piece.bench }}</p>
+      <h1 class="sentence big" data-test="sentence">{{ c.sentence }}</h1>
+      <dl class="figures">
+        <div><dt>a {{ unit === 'kg' ? 'kilo' : 'pound' }} of block</dt><dd class="figure" data-test="per-kg">{{ money((Number(c.difference_per_kg) * (unit === 'kg' ? 1000 : 453.59237)) / 1000, true) }}</dd></div>
+        <div><dt>on the piece</dt><dd class="figure" data-test="difference">{{ money(c.difference, true) }}</dd></div>
+        <div v-if="c.difference_per_hour"><dt>for each extra bench hour, before its labour</dt><dd class="figure">{{ money(c.difference_per_hour, true) }}</dd></div>
+        <div v-if="otherPlans.length > 1"><dt>against</dt><dd><select v-model="against"><option v-for="p in otherPlans" :key="p.id" :value="p.id">{{ p.name }}</option></select></dd></div>
+      </dl>
+      <div class="pictures">
+        <BridgePicture :steps="c.bridge" :from="c.against" :to="c.recorded" />
+        <figure class="map"><SeamMap :map="c.seam_map" :marks="marks" title="What each muscle gained or lost" :size="4" /><figcaption class="small">Areas by the weights {{ c.map_basis }}; figures are what each muscle gained.</figcaption></figure>
+      </div>
+      <div class="tables">
+        <OutputTable :title="`As it was cut: ${c.recorded.plan.name}`" :sheet="c.recorded" />
+        <OutputTable :title="`The same piece: ${c.against.plan.name}`" :sheet="c.against" />
+      </div>
+      <JointCost :comparison="c" />
+      <p class="small basis">{{ c.basis }}</p>
+      <div class="row no-print"><PvButton severity="secondary" label="Print" @click="print" /><span class="small">{{ pricePer(c.recorded.totals.per_kg) }} as cut, {{ pricePer(c.against.totals.per_kg) }} the other way, after all costs.</span></div>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.sentence { margin: 8px 0 14px; }
+.figures { display: flex; gap: 48px; margin: 0 0 18px; flex-wrap: wrap; }
+.figures dt { font-size: 13px; color: var(--ink-2); font-stretch: 86%; }
+.figures dd { margin: 2px 0 0; }
+.pictures { display: grid; grid-template-columns: minmax(0, 1fr) 340px; gap: 28px; align-items: start; }
+.map { margin: 0; }
+.tables { display: grid; grid-template-columns: 1fr 1fr; gap: 28px; margin-top: 24px; align-items: start; }
+.basis { margin: 16px 0; max-width: 90ch; }
+select { font: inherit; min-height: 44px; border: 1px solid var(--line); background: var(--surface); color: var(--ink); }
+@media (max-width: 1000px) { .pictures, .tables { grid-template-columns: 1fr; } }
+</style>

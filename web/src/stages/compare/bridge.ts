@@ -1,0 +1,35 @@
+// The geometry of the bridge: bars that hang where the last one ended, from the other way's value to this one's.
+import type { S } from '../../api/client'
+
+export interface Bar {
+  id: string
+  name: string
+  kind: S['BridgeStep']['kind'] | 'total'
+  from: number
+  to: number
+  change: number
+}
+
+/** Bars in the order of the steps; steps that move nothing are left out. */
+export function bars(steps: S['BridgeStep'][], start: number, end: number, names: [string, string]): Bar[] {
+  const out: Bar[] = [{ id: 'start', name: names[0], kind: 'total', from: 0, to: start, change: start }]
+  let at = start
+  for (const s of steps) {
+    const change = Number(s.change)
+    if (change === 0) continue
+    out.push({ id: s.id, name: s.name.replace(/ \(.*/, ''), kind: s.kind, from: at, to: at + change, change })
+    at += change
+  }
+  out.push({ id: 'end', name: names[1], kind: 'total', from: 0, to: end, change: end })
+  return out
+}
+
+/** Lowest and highest value to be drawn. The totals are cut off below where all bars lie far above zero, and say so. */
+export function extent(all: Bar[]): { low: number; high: number; cut: boolean } {
+  const values = all.flatMap((b) => (b.kind === 'total' ? [b.to] : [b.from, b.to]))
+  const [min, max] = [Math.min(...values), Math.max(...values)]
+  const span = max - min || 1
+  const cut = min > span * 1.5
+  const low = cut ? min - span * 0.35 : Math.min(0, min - (min < 0 ? span * 0.12 : 0))
+  return { low, high: Math.max(max, 0) + span * 0.16, cut }
+}

@@ -1,0 +1,56 @@
+<script setup lang="ts">
+// The reason behind one grade, and the choice of its method.
+import { computed, ref } from 'vue'
+import PvButton from 'primevue/button'
+import type { S } from '../../api/client'
+import type { Problem } from '../../api/problem'
+import { gradeName, grades } from './grades'
+
+const props = defineProps<{ muscle: S['MuscleJudgement']; cell: S['GradeCell']; method: string; best: string; problem?: Problem; busy: boolean }>()
+const emit = defineEmits<{ choose: [string, string] }>()
+const note = ref(props.muscle.chosen === props.cell.method ? props.muscle.note : '')
+const isBest = computed(() => props.muscle.best === props.cell.method)
+const isChosen = computed(() => props.muscle.chosen === props.cell.method)
+const missing = ref(false)
+
+function choose() {
+  if (!isBest.value && !note.value.trim()) {
+    missing.value = true
+    document.getElementById('method-note')?.focus()
+    return
+  }
+  emit('choose', isBest.value ? '' : props.cell.method, isBest.value ? '' : note.value)
+}
+</script>
+
+<template>
+  <aside class="detail">
+    <h2>{{ muscle.name }}: {{ method.toLowerCase() }}</h2>
+    <p><span class="grade" :class="`g-${cell.grade}`">{{ gradeName(cell.grade) }}</span> <strong>{{ cell.score.toFixed(0) }}</strong> ± {{ cell.sd.toFixed(0) }}, {{ cell.basis }}, {{ cell.eaters }} eaters</p>
+    <div class="chances" role="img" :aria-label="grades.map((g) => `${gradeName(g)} ${cell.chances[g]?.toFixed(0)} percent`).join(', ')">
+      <div v-for="g in grades" :key="g" class="chance"><span class="small">{{ gradeName(g) }}</span><span class="track"><span class="fill" :class="`f-${g}`" :style="{ width: `${cell.chances[g] ?? 0}%` }" /></span><span class="small n">{{ cell.chances[g]?.toFixed(0) }} %</span></div>
+    </div>
+    <p class="small">19 times in 20 it eats better than {{ cell.low.toFixed(0) }}. The best method is the one with the highest such floor{{ isBest ? ': this one' : `: ${best.toLowerCase()}` }}.</p>
+    <p class="small"><strong>Grain.</strong> {{ muscle.grain }}</p>
+    <p class="small"><strong>Judgement.</strong> {{ muscle.judge }}</p>
+    <template v-if="!isBest">
+      <label class="label" for="method-note">Why {{ method.toLowerCase() }} and not {{ best.toLowerCase() }}?</label>
+      <textarea id="method-note" v-model="note" rows="2" maxlength="500" :aria-invalid="missing" @input="missing = false" />
+      <p v-if="missing || problem?.at('note')" class="fault" role="alert">{{ problem?.at('note') || 'Say why the best method is not taken.' }}</p>
+    </template>
+    <p v-if="problem?.at('method')" class="fault" role="alert">{{ problem.at('method') }}</p>
+    <PvButton v-if="!isChosen || (!isBest && note !== muscle.note)" severity="secondary" :label="isBest ? `Go back to the best: ${method.toLowerCase()}` : `Choose ${method.toLowerCase()}`" :disabled="busy" data-test="choose-method" @click="choose" />
+    <p v-else class="small"><strong>{{ isBest ? 'Chosen: it is the best.' : 'Chosen against the best.' }}</strong></p>
+  </aside>
+</template>
+
+<style scoped>
+.detail { border-left: 1px solid var(--hairline); padding-left: 24px; display: flex; flex-direction: column; gap: 10px; }
+.chance { display: grid; grid-template-columns: 64px 1fr 40px; gap: 8px; align-items: center; }
+.track { height: 12px; background: var(--ghost); }
+.fill { display: block; height: 100%; }
+.f-5 { background: var(--g-5); } .f-4 { background: var(--g-4); } .f-3 { background: var(--g-3); } .f-below_3 { background: var(--g-below); border: 1px solid var(--line); }
+.n { text-align: right; }
+textarea { font: inherit; padding: 8px 10px; border: 1px solid var(--line); border-radius: 2px; background: var(--surface); color: var(--ink); width: 100%; }
+textarea[aria-invalid='true'] { border-color: var(--act); border-width: 2px; }
+</style>

@@ -1,0 +1,50 @@
+<script setup lang="ts">
+// One plan on this piece: products, prices that can be changed, costs, and the choice.
+import PvButton from 'primevue/button'
+import type { S } from '../../api/client'
+import { percent, useShop } from '../../shell/shop'
+import PriceCell from './PriceCell.vue'
+
+defineProps<{ plan: S['PlanForecast']; better: boolean; chosen: boolean; busy: boolean }>()
+const emit = defineEmits<{ choose: []; priced: [] }>()
+const { bare, money, unit, pricePer } = useShop()
+</script>
+
+<template>
+  <article class="plan" :class="{ better, chosen }" :data-plan="plan.plan.id">
+    <h2>{{ plan.plan.name }}</h2>
+    <PvButton :label="chosen ? 'Chosen' : 'Cut it this way'" :severity="better || chosen ? undefined : 'secondary'" :disabled="busy || chosen" @click="emit('choose')" />
+    <table>
+      <thead><tr><th>Product</th><th class="n">{{ unit }}</th><th class="n">Price</th><th class="n">Value</th></tr></thead>
+      <tbody>
+        <tr v-for="r in plan.products" :key="r.id" :class="r.kind">
+          <td>{{ r.name }}</td><td class="n">{{ bare(r.weight_g, 2) }}</td>
+          <td class="n"><PriceCell v-if="r.key" :row="r" @priced="emit('priced')" /></td><td class="n">{{ r.key ? money(r.value) : '' }}</td>
+        </tr>
+      </tbody>
+      <tbody class="costs">
+        <tr class="total"><td colspan="3">Sales</td><td class="n">{{ money(plan.totals.sales) }}</td></tr>
+        <tr><td colspan="3">Packaging</td><td class="n">{{ money(-Number(plan.totals.packaging)) }}</td></tr>
+        <tr><td colspan="3">Labour, {{ plan.totals.minutes }} minutes</td><td class="n">{{ money(-Number(plan.totals.labour)) }}</td></tr>
+        <tr><td colspan="3">Purchase</td><td class="n">{{ money(-Number(plan.totals.purchase)) }}</td></tr>
+        <tr class="total value"><td colspan="3">Value, {{ pricePer(plan.totals.per_kg) }}</td><td class="n">{{ money(plan.totals.value) }}</td></tr>
+      </tbody>
+    </table>
+    <p v-if="plan.unpriced.length" class="fault">No price yet, counted as nothing: {{ plan.unpriced.join(', ') }}. Touch the dash to set one.</p>
+    <p class="small">Saleable {{ percent(plan.saleable_pct) }} · by-product {{ percent(plan.by_product_pct) }} · waste and loss {{ percent(plan.waste_pct + plan.loss_pct) }}. {{ money(plan.totals.per_hour || 0) }} a bench hour before labour.</p>
+    <p class="why">{{ plan.plan.why }}</p>
+  </article>
+</template>
+
+<style scoped>
+.plan { display: flex; flex-direction: column; gap: 12px; padding: 14px 16px 16px; border: 1px solid var(--hairline); border-top: 4px solid var(--hairline); background: var(--surface); }
+.plan.better { border-top-color: var(--act); }
+.plan.chosen { border-color: var(--ink); border-top-color: var(--act); }
+h2 { min-height: 46px; }
+td, th { padding: 4px 6px; }
+td:first-child, th:first-child { padding-left: 0; }
+td:last-child, th:last-child { padding-right: 0; }
+tr.waste td, tr.loss td { color: var(--ink-2); }
+.value { font-size: 18px; }
+.why { font-size: 13px; color: var(--ink-2); }
+</style>

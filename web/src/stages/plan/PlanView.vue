@@ -1,0 +1,97 @@
+<script setup lang="ts">
+// The plans side by side for this very piece, the sentence that says which pays, and the choice.
+import { computed, ref, shallowRef, watch } from 'vue'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useRouter } from 'vue-router'
+import PvButton from 'primevue/button'
+import StateNote from '../../components/StateNote.vue'
+import SeamMap, { type MapMark } from '../../components/SeamMap.vue'
+import { data, GET, POST, PUT } from '../../api/client'
+import { asProblem, type Problem } from '../../api/problem'
+import { benchChoice } from '../../shell/preferences'
+import { plainDay, useShop } from '../../shell/shop'
+import PlanColumn from './PlanColumn.vue'
+
+const props = defineProps<{ piece: string }>()
+const router = useRouter()
+const queries = useQueryClient()
+const { shop, mass, money } = useShop()
+
+const { data: detail, error, isLoading, refetch } = useQuery({
+  queryKey: ['piece', props.piece], queryFn: () => data(GET('/pieces/{piece_id}', { params: { path: { piece_id: props.piece } } })),
+})
+const { data: atlasPiece } = useQuery({
+  queryKey: computed(() => ['atlas', detail.value?.card.atlas_id]), enabled: computed(() => !!detail.value), staleTime: Infinity,
+  queryFn: () => data(GET('/atlas/pieces/{atlas_id}', { params: { path: { atlas_id: detail.value!.card.atlas_id } } })),
+})
+const marks = computed<Record<string, MapMark>>(() => {
+  const out: Record<string, MapMark> = {}
+  for (const m of atlasPiece.value?.muscles ?? []) out[m.id] = { name: m.name, code: m.code, line: mass((m.share_pct / 100) * (detail.value?.card.weight_g ?? 0), 2) }
+  return out
+})
+const chosen = computed(() => detail.value?.card.plan_id)
+const cautious = computed(() => (detail.value?.forecast.readiness?.ready === false ? detail.value.forecast.readiness.sentence : ''))
+const problem = shallowRef<Problem>()
+const busy = ref(false)
+
+watch(() => detail.value?.card, (c) => {
+  if (c?.breakdown_id) void router.replace({ name: c.stage === 'plan' ? 'bench' : c.stage, params: { breakdown: c.breakdown_id } })
+})
+
+async function attempt(f: () => Promise<unknown>) {
+  busy.value = true
+  problem.value = undefined
+  try {
+    await f()
+  } catch (e) {
+    problem.value = asProblem(e)
+  } finally {
+    busy.value = false
+  }
+}
+const choose = (planId: string) => attempt(async () => {
+  const d = await data(PUT('/pieces/{piece_id}/plan', { params: { path: { piece_id: props.piece } }, body: { plan_id: planId, version: detail.value!.card.version } }))
+  queries.setQueryData(['piece', props.piece], d)
+  await queries.invalidateQueries({ queryKey: ['pieces'] })
+})
+const toBench = (benchId: string) => attempt(async () => {
+  const b = await data(POST('/pieces/{piece_id}/breakdown', { params: { path: { piece_id: props.piece } }, body: { bench_id: benchId } }))
+  benchChoice.value = benchId
+  await queries.invalidateQueries({ queryKey: ['pieces'] })
+  await router.push({ name: 'bench', params: { breakdown: b.id } })
+})
+const repriced = () => void queries.invalidateQueries()
+</script>
+
+<template>
+  <section class="page">
+    <StateNote :error="error" :loading="isLoading" what="the piece" @retry="refetch()" />
+    <template v-if="detail">
+      <p class="label">{{ detail.card.name }} · {{ mass(detail.card.weight_g, 2) }} · {{ detail.lot.lot_number }}<template v-if="detail.card.of > 1"> · {{ detail.card.number }} of {{ detail.card.of }}</template> · {{ detail.lot.supplier }} · slaughtered {{ plainDay(detail.lot.slaughtered_on) }}, day {{ detail.card.age_days }} · cost {{ money(detail.forecast.piece_cost) }}</p>
+      <h1 class="sentence big">{{ detail.forecast.sentence }}</h1>
+      <p v-if="cautious" class="fault">{{ cautious }}</p>
+      <p v-for="f in detail.lot.findings" :key="f.id" class="fault">{{ f.do }}</p>
+      <p v-if="problem" class="fault" role="alert">{{ problem.message }} <PvButton v-if="problem.status === 409" text label="Load it again" @click="refetch()" /></p>
+      <div class="lay">
+        <PlanColumn v-for="p in detail.forecast.plans" :key="p.plan.id" :plan="p" :better="p.plan.id === detail.forecast.better_plan" :chosen="p.plan.id === chosen" :busy="busy" @choose="choose(p.plan.id)" @priced="repriced" />
+        <div class="side">
+          <SeamMap v-if="atlasPiece && !detail.lot.findings.length" :map="atlasPiece.seam_map" :marks="marks" title="The muscles of this piece, expected weights" :size="4.4" />
+          <p class="small">Expected weights, estimated from the atlas' typical shares.</p>
+          <template v-if="chosen">
+            <h2>Put it on a bench</h2>
+            <div class="row"><PvButton v-for="b in shop?.benches" :key="b.id" :label="b.name" :severity="b.id === benchChoice ? undefined : 'secondary'" :disabled="busy" @click="toBench(b.id)" /></div>
+          </template>
+          <p v-else class="small">Choose a way to cut; then it can go on a bench.</p>
+        </div>
+      </div>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.sentence { margin: 8px 0 12px; }
+.lay { display: grid; grid-template-columns: minmax(0, 1fr) minmax(0, 1fr) 300px; gap: 24px; margin-top: 16px; align-items: start; }
+.side { display: flex; flex-direction: column; gap: 12px; }
+@media (max-width: 1000px) { .lay { grid-template-columns: 1fr 1fr; } .side { grid-column: 1 / -1; } }
+@media (max-width: 700px) { .lay { grid-template-columns: 1fr; } }
+</style>

@@ -1,0 +1,53 @@
+<script setup lang="ts">
+// A price that becomes a field when it is touched. Enter keeps it, Escape leaves it.
+import { nextTick, ref, shallowRef, useTemplateRef } from 'vue'
+import { data, PUT, type S } from '../../api/client'
+import { asProblem } from '../../api/problem'
+import { useShop } from '../../shell/shop'
+
+const props = defineProps<{ row: S['OutputRow'] }>()
+const emit = defineEmits<{ priced: [] }>()
+const { money } = useShop()
+const editing = ref(false)
+const text = ref('')
+const fault = shallowRef('')
+const input = useTemplateRef<HTMLInputElement>('input')
+
+async function edit() {
+  text.value = props.row.price ?? ''
+  fault.value = ''
+  editing.value = true
+  await nextTick()
+  input.value?.select()
+}
+async function keep() {
+  if (!editing.value) return
+  if (text.value.trim() === (props.row.price ?? '')) {
+    editing.value = false
+    return
+  }
+  try {
+    await data(PUT('/prices/{product_key}', { params: { path: { product_key: props.row.key } }, body: { price: text.value, per: props.row.price_per ?? 'kg', version: props.row.price_version ?? 0 } }))
+    editing.value = false
+    emit('priced')
+  } catch (e) {
+    const p = asProblem(e)
+    fault.value = p.at('price') || p.message
+  }
+}
+</script>
+
+<template>
+  <span v-if="editing" class="edit">
+    <input ref="input" v-model="text" inputmode="decimal" :aria-label="`Price of ${row.name} per ${row.price_per ?? 'kg'}`" :aria-invalid="!!fault" @keydown.enter.prevent="keep" @keydown.escape="editing = false" @blur="keep" />
+    <span v-if="fault" class="fault" role="alert">{{ fault }}</span>
+  </span>
+  <button v-else type="button" class="price" :aria-label="`Price of ${row.name}, ${row.price ?? 'none'}; change`" @click="edit">{{ row.price ? money(row.price) : '–' }}<span v-if="row.price_per === 'lb'">/lb</span></button>
+</template>
+
+<style scoped>
+.price { border: 0; border-bottom: 1px dotted var(--line); background: none; padding: 0; cursor: pointer; min-width: 44px; line-height: 1.2; text-align: right; }
+.edit { position: relative; }
+input { width: 76px; font: inherit; text-align: right; padding: 3px 4px; border: 2px solid var(--act); border-radius: 2px; background: var(--surface); color: var(--ink); }
+.fault { position: absolute; right: 0; top: 100%; background: var(--surface); border: 1px solid var(--act); padding: 4px 6px; width: 220px; white-space: normal; z-index: 3; text-align: left; }
+</style>

@@ -1,0 +1,31 @@
+<script setup lang="ts">
+// One piece on its hook.
+import { computed } from 'vue'
+import { useShop } from '../../shell/shop'
+import { workplace, type Card } from './useRail'
+
+const props = defineProps<{ card: Card }>()
+const { mass, money, unit, per } = useShop()
+const gain = computed(() => (props.card.difference_per_kg === undefined ? '' : `${money((Number(props.card.difference_per_kg) * per.value) / 1000, true)} a ${unit.value === 'kg' ? 'kilo' : 'pound'}`))
+const cut = computed(() => (props.card.plan_id === 'traditional' ? 'cut straight through' : 'seamed'))
+</script>
+
+<template>
+  <RouterLink class="tag" :to="workplace(card)">
+    <span class="hook" aria-hidden="true" />
+    <span class="spread"><strong>{{ mass(card.weight_g, 2) }}</strong><span class="small">day {{ card.age_days }}</span></span>
+    <span class="name">{{ card.name }}</span>
+    <span class="small">{{ card.lot_number }}<template v-if="card.of > 1"> · {{ card.number }} of {{ card.of }}</template> · {{ card.supplier }}</span>
+    <span v-if="gain" class="waits">{{ gain }}, {{ cut }}</span>
+    <span v-else class="waits">waits for {{ card.waits_for }}</span>
+  </RouterLink>
+</template>
+
+<style scoped>
+.tag { position: relative; display: flex; flex-direction: column; gap: 3px; padding: 12px 12px 10px; margin-bottom: 14px; background: var(--surface); border: 1px solid var(--hairline); color: var(--ink); text-decoration: none; min-height: 56px; }
+.tag:hover { border-color: var(--ink); }
+.hook { position: absolute; top: -15px; left: 16px; width: 2px; height: 15px; background: var(--ink); }
+.name { font-stretch: 86%; }
+.waits { font-weight: 650; font-size: 13px; }
+strong { font-size: 18px; }
+</style>

@@ -1,0 +1,22 @@
+import { computed } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
+import { data, GET, type S } from '../../api/client'
+
+export type Card = S['PieceCard']
+
+export function useRail() {
+  const query = useQuery({ queryKey: ['pieces'], queryFn: () => data(GET('/pieces')), refetchInterval: 15_000 })
+  const at = (stage: Card['stage']) => (query.data.value ?? []).filter((c) => c.stage === stage)
+  const counts = computed<Record<string, number>>(() => {
+    const n: Record<string, number> = {}
+    for (const c of query.data.value ?? []) n[c.stage] = (n[c.stage] ?? 0) + 1
+    return n
+  })
+  return { ...query, at, counts }
+}
+
+/** Where a piece is worked on at its stage. */
+export function workplace(c: Card) {
+  if (c.stage === 'plan' || !c.breakdown_id) return { name: 'plan', params: { piece: c.id } }
+  return { name: c.stage, params: { breakdown: c.breakdown_id } }
+}

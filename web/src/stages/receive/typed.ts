@@ -1,0 +1,36 @@
+// What an experienced hand types into a field, and what it means.
+
+/** "14.5 lb", "6600g", "6,6": the number, and the unit where one was typed. */
+export function typedMass(text: string): { number: string; unit?: 'kg' | 'lb' | 'g' } {
+  const m = /^\s*([+-]?[\d.,]*)\s*(kg|kilo|kilos|k|lb|lbs|pound|pounds|g|grams?)?\s*$/i.exec(text)
+  if (!m) return { number: text.trim() }
+  const word = (m[2] ?? '').toLowerCase()
+  const unit = word.startsWith('k') ? 'kg' : word.startsWith('l') || word.startsWith('p') ? 'lb' : word.startsWith('g') ? 'g' : undefined
+  return { number: m[1] ?? '', unit }
+}
+
+/** A day as ISO text: "2026-11-16", "16.11.", "16/11", "16 11 26", or "-9" for nine days ago. Other text stays as it is. */
+export function typedDay(text: string, today = new Date()): string {
+  const t = text.trim()
+  if (t === '') return ''
+  const ago = /^-\s*(\d{1,3})$/.exec(t)
+  if (ago) return iso(new Date(today.getFullYear(), today.getMonth(), today.getDate() - Number(ago[1])))
+  if (t === '0') return iso(today)
+  const parts = /^(\d{1,2})[./ -](\d{1,2})[./ -]?(\d{2}|\d{4})?$/.exec(t)
+  if (!parts) return t
+  const [day, month] = [Number(parts[1]), Number(parts[2])]
+  let year = parts[3] ? Number(parts[3]) : today.getFullYear()
+  if (year < 100) year += 2000
+  const d = new Date(year, month - 1, day)
+  if (!parts[3] && d > today) d.setFullYear(year - 1)
+  return d.getMonth() === month - 1 && d.getDate() === day ? iso(d) : t
+}
+
+function iso(d: Date): string {
+  const two = (n: number) => String(n).padStart(2, '0')
+  return `${d.getFullYear()}-${two(d.getMonth() + 1)}-${two(d.getDate())}`
+}
+
+export function isDay(s: string): boolean {
+  return /^\d{4}-\d{2}-\d{2}$/.test(s)
+}

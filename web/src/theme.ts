@@ -1,0 +1,44 @@
+// The one PrimeVue preset: square, flat, hard hairlines, built on the tokens of styles/base.css.
+import { definePreset } from '@primeuix/themes'
+import Aura from '@primeuix/themes/aura'
+
+const act = 'var(--act)'
+const scheme = {
+  primary: { color: act, contrastColor: 'var(--on-act)', hoverColor: 'var(--act-deep)', activeColor: 'var(--act-deep)' },
+  highlight: { background: 'var(--act-wash)', focusBackground: 'var(--act-wash)', color: 'var(--ink)', focusColor: 'var(--ink)' },
+  text: { color: 'var(--ink)', hoverColor: 'var(--ink)', mutedColor: 'var(--ink-2)', hoverMutedColor: 'var(--ink-2)' },
+  content: { background: 'var(--surface)', hoverBackground: 'var(--act-wash)', borderColor: 'var(--hairline)', color: 'var(--ink)', hoverColor: 'var(--ink)' },
+  overlay: {
+    select: { background: 'var(--surface)', borderColor: 'var(--ink)', color: 'var(--ink)' },
+    popover: { background: 'var(--surface)', borderColor: 'var(--ink)', color: 'var(--ink)' },
+  },
+  list: {
+    option: {
+      focusBackground: 'var(--act-wash)', selectedBackground: 'var(--act-wash)', selectedFocusBackground: 'var(--act-wash)',
+      color: 'var(--ink)', focusColor: 'var(--ink)', selectedColor: 'var(--ink)', selectedFocusColor: 'var(--ink)',
+    },
+  },
+  formField: {
+    background: 'var(--surface)', filledBackground: 'var(--surface)', filledHoverBackground: 'var(--surface)', filledFocusBackground: 'var(--surface)',
+    borderColor: 'var(--line)', hoverBorderColor: 'var(--ink)', focusBorderColor: act, invalidBorderColor: act, color: 'var(--ink)',
+    placeholderColor: 'var(--ink-2)', invalidPlaceholderColor: 'var(--ink-2)', shadow: 'none', iconColor: 'var(--ink-2)',
+  },
+}
+
+export const theme = {
+  preset: definePreset(Aura, {
+    primitive: { borderRadius: { none: '0', xs: '2px', sm: '2px', md: '2px', lg: '2px', xl: '2px' } },
+    semantic: {
+      transitionDuration: '80ms',
+      focusRing: { width: '3px', style: 'solid', color: act, offset: '2px', shadow: 'none' },
+      formField: { paddingX: '12px', paddingY: '10px', borderRadius: '2px', focusRing: { width: '0', style: 'none', color: 'transparent', offset: '0', shadow: 'none' } },
+      overlay: { select: { borderRadius: '2px', shadow: 'none' }, popover: { borderRadius: '2px', shadow: 'none' } },
+      colorScheme: { light: scheme, dark: scheme },
+    },
+    components: {
+      button: { root: { borderRadius: '2px', paddingX: '16px', paddingY: '10px', label: { fontWeight: '650' } } },
+      checkbox: { root: { borderRadius: '2px', width: '24px', height: '24px' } },
+    },
+  }),
+  options: { darkModeSelector: '[data-scheme="dark"]', cssLayer: false },
+}
