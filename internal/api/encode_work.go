@@ -42,7 +42,14 @@ func card(c work.Card) contract.PieceCard {
 }
 
 func pieceDetail(v work.PieceView) contract.PieceDetail {
-	return contract.PieceDetail{Card: card(v.Card), Lot: lot(v.Lot), Forecast: forecast(v.Forecast)}
+	return contract.PieceDetail{Card: card(v.Card), Lot: lot(v.Lot), Forecast: forecast(v.Forecast), SeamMap: seamMap(v.Card.Piece, v.Map),
+		Parts: each(v.Parts, func(w work.PartWeight) contract.PartWeight { return partWeight(v.Card.Piece, w, v.Card.Weight) })}
+}
+
+func partWeight(p atlas.Piece, w work.PartWeight, whole measure.Mass) contract.PartWeight {
+	m, _ := p.Muscle(w.Part.ID)
+	return contract.PartWeight{Id: w.Part.ID, Code: m.Code, Name: w.Part.Name, Kind: w.Part.Kind, WeightG: w.Mass.Grams(),
+		Pct: round(float64(w.Mass)/float64(max(1, whole))*100, 3), TypicalPct: float64(w.Part.Share) / 1000, Basis: basis(w.Measured)}
 }
 
 func (h *handlers) board(v work.BoardView) contract.Board {
@@ -151,10 +158,7 @@ func comparison(c work.Comparison) contract.Comparison {
 		Recorded: planForecast(c.Recorded, nil, v.Plan.Cut == atlas.CutStraight, true), Against: planForecast(c.Against, nil, false, false),
 		SeamMap: seamMap(p, c.Map), MapBasis: basis(v.Plan.Cut == atlas.CutSeams), Basis: c.Basis, PricedOn: from(v.Breakdown.PricedAt),
 		Bridge: bridge(c.Bridge),
-		Parts: each(c.Parts, func(w work.PartWeight) contract.PartWeight {
-			return contract.PartWeight{Id: w.Part.ID, Name: w.Part.Name, Kind: w.Part.Kind, WeightG: w.Mass.Grams(),
-				Pct: round(float64(w.Mass)/float64(max(1, c.Recorded.Mass()))*100, 3), TypicalPct: float64(w.Part.Share) / 1000, Basis: basis(w.Measured)}
-		}),
+		Parts:  each(c.Parts, func(w work.PartWeight) contract.PartWeight { return partWeight(p, w, c.Recorded.Mass()) }),
 		BreakEven: each(c.BreakEven, func(b work.BreakEven) contract.BreakEven {
 			row := contract.BreakEven{Id: b.Product.ID, Name: b.Product.Name, PricePer: "kg", PriceNow: some(b.Now.PerKilogram().String())}
 			if b.OK {

@@ -49,7 +49,6 @@ func Handler(w *work.Service, scales Scales, web fs.FS, log *slog.Logger) http.H
 		}
 		return c.String(http.StatusOK, "ready\n")
 	})
-	e.Any("/api/*", func(*echo.Context) error { return echo.ErrNotFound })
 	e.GET("/*", app(web))
 	return http.NewCrossOriginProtection().Handler(e)
 }
@@ -88,7 +87,7 @@ func app(web fs.FS) echo.HandlerFunc {
 			files.ServeHTTP(c.Response(), c.Request())
 			return nil
 		}
-		if strings.HasPrefix(path, "assets/") {
+		if strings.HasPrefix(path, "assets/") || strings.HasPrefix(path, "api/") {
 			return echo.ErrNotFound
 		}
 		page, err := fs.ReadFile(web, "index.html")

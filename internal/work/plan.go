@@ -9,6 +9,7 @@ import (
 	"falda/internal/core/atlas"
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
+	"falda/internal/core/seammap"
 	"falda/internal/store"
 )
 
@@ -117,6 +118,8 @@ type PieceView struct {
 	Card     Card
 	Lot      LotView
 	Forecast Forecast
+	Map      seammap.Map
+	Parts    []PartWeight
 }
 
 // Piece gives one piece with its forecast under each plan.
@@ -146,7 +149,14 @@ func (s *Service) Piece(ctx context.Context, id string) (PieceView, error) {
 	}
 	killed := h.Lot.SlaughteredOn
 	a := arrival{piece: v.Card.Piece, pieces: 1, total: v.Card.Weight, price: price, slaughtered: &killed}
-	v.Forecast, err = s.forecast(ctx, shop, a, v.Card.Weight)
+	if v.Forecast, err = s.forecast(ctx, shop, a, v.Card.Weight); err != nil {
+		return v, err
+	}
+	masses := v.Card.Piece.Split(v.Card.Weight)
+	for i, part := range v.Card.Piece.Parts() {
+		v.Parts = append(v.Parts, PartWeight{Part: part, Mass: masses[i]})
+	}
+	v.Map, err = s.shareMap(v.Card.Piece)
 	return v, err
 }
 

@@ -1102,9 +1102,10 @@ type Part struct {
 // PartKind defines model for Part.Kind.
 type PartKind string
 
-// PartWeight defines model for PartWeight.
+// PartWeight A muscle or part, its weight and its share; code is empty for what is no muscle
 type PartWeight struct {
 	Basis      Basis   `json:"basis"`
+	Code       string  `json:"code"`
 	Id         string  `json:"id"`
 	Kind       string  `json:"kind"`
 	Name       string  `json:"name"`
@@ -1146,9 +1147,11 @@ type PieceCardStage string
 
 // PieceDetail defines model for PieceDetail.
 type PieceDetail struct {
-	Card     PieceCard `json:"card"`
-	Forecast Forecast  `json:"forecast"`
-	Lot      Lot       `json:"lot"`
+	Card     PieceCard    `json:"card"`
+	Forecast Forecast     `json:"forecast"`
+	Lot      Lot          `json:"lot"`
+	Parts    []PartWeight `json:"parts"`
+	SeamMap  SeamMap      `json:"seam_map"`
 }
 
 // PieceHit defines model for PieceHit.

@@ -725,6 +725,8 @@ export interface components {
             difference_per_kg?: string;
         };
         PieceDetail: {
+            seam_map: components["schemas"]["SeamMap"];
+            parts: components["schemas"]["PartWeight"][];
             card: components["schemas"]["PieceCard"];
             lot: components["schemas"]["Lot"];
             forecast: components["schemas"]["Forecast"];
@@ -948,7 +950,9 @@ export interface components {
             to: string;
             change: string;
         };
+        /** @description A muscle or part, its weight and its share; code is empty for what is no muscle */
         PartWeight: {
+            code: string;
             id: string;
             name: string;
             kind: string;

@@ -11,12 +11,12 @@ const { bare, unit } = useShop()
 <template>
   <div>
     <div class="list">
-    <button v-for="e in board.expected" :key="e.key" type="button" class="item" :class="{ done: e.times || taken.has(e.id), picked: picked === e.key }" :data-key="e.key" @click="emit('pick', e.key)">
-      <span class="kind" :class="e.kind" aria-hidden="true" />
-      <span class="name">{{ e.name.replace(/ \(.*/, '') }}<span v-if="e.times > 1" class="small"> × {{ e.times }}</span><span v-if="e.question" class="ask">{{ e.question }}</span></span>
-      <span v-if="e.times || taken.has(e.id)" class="n got">{{ bare(e.taken_g + (taken.get(e.id) ?? 0)) }}</span>
-      <span v-else class="n small">about {{ bare(e.expected_g, 2) }}</span>
-    </button>
+      <button v-for="e in board.expected" :key="e.key" type="button" class="item" :class="{ done: e.times || taken.has(e.id), picked: picked === e.key }" :data-key="e.key" @click="emit('pick', e.key)">
+        <span class="kind" :class="e.kind" aria-hidden="true" />
+        <span class="name">{{ e.name.replace(/ \(.*/, '') }}<span v-if="e.times > 1" class="small"> × {{ e.times }}</span><span v-if="e.question" class="ask">{{ e.question }}</span></span>
+        <span v-if="e.times || taken.has(e.id)" class="n got">{{ bare(e.taken_g + (taken.get(e.id) ?? 0)) }}</span>
+        <span v-else class="n small">about {{ bare(e.expected_g, 2) }}</span>
+      </button>
     </div>
     <div class="sums">
       <span class="small">Weighed off {{ bare(board.balance.output_g + pendingSum) }} of {{ bare(board.input_g ?? 0) }} {{ unit }}</span><span />

@@ -27,8 +27,8 @@ const unfinished = computed(() => (error.value ? asProblem(error.value).errors.s
 const marks = computed<Record<string, MapMark>>(() => {
   const out: Record<string, MapMark> = {}
   for (const s of c.value?.bridge ?? []) {
-    const m = atlasPiece.value?.muscles.find((x) => x.id === s.id)
-    if (s.kind === 'muscle') out[s.id] = { name: s.name, code: m?.code ?? s.id.slice(0, 3), line: money(s.change, true) }
+    const part = c.value?.parts.find((x) => x.id === s.id)
+    if (s.kind === 'muscle') out[s.id] = { name: s.name, code: part?.code ?? '', line: money(s.change, true) }
   }
   return out
 })

@@ -20,13 +20,9 @@ const { shop, mass, money } = useShop()
 const { data: detail, error, isLoading, refetch } = useQuery({
   queryKey: ['piece', props.piece], queryFn: () => data(GET('/pieces/{piece_id}', { params: { path: { piece_id: props.piece } } })),
 })
-const { data: atlasPiece } = useQuery({
-  queryKey: computed(() => ['atlas', detail.value?.card.atlas_id]), enabled: computed(() => !!detail.value), staleTime: Infinity,
-  queryFn: () => data(GET('/atlas/pieces/{atlas_id}', { params: { path: { atlas_id: detail.value!.card.atlas_id } } })),
-})
 const marks = computed<Record<string, MapMark>>(() => {
   const out: Record<string, MapMark> = {}
-  for (const m of atlasPiece.value?.muscles ?? []) out[m.id] = { name: m.name, code: m.code, line: mass((m.share_pct / 100) * (detail.value?.card.weight_g ?? 0), 2) }
+  for (const p of detail.value?.parts ?? []) if (p.kind === 'muscle') out[p.id] = { name: p.name, code: p.code, line: mass(p.weight_g, 2) }
   return out
 })
 const chosen = computed(() => detail.value?.card.plan_id)
@@ -75,7 +71,7 @@ const repriced = () => void queries.invalidateQueries()
       <div class="lay">
         <PlanColumn v-for="p in detail.forecast.plans" :key="p.plan.id" :plan="p" :better="p.plan.id === detail.forecast.better_plan" :chosen="p.plan.id === chosen" :busy="busy" @choose="choose(p.plan.id)" @priced="repriced" />
         <div class="side">
-          <SeamMap v-if="atlasPiece && !detail.lot.findings.length" :map="atlasPiece.seam_map" :marks="marks" title="The muscles of this piece, expected weights" :size="4.4" />
+          <SeamMap :map="detail.seam_map" :marks="marks" title="The muscles of this piece, expected weights" :size="4.4" />
           <p class="small">Expected weights, estimated from the atlas' typical shares.</p>
           <template v-if="chosen">
             <h2>Put it on a bench</h2>

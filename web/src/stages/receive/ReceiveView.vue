@@ -106,7 +106,7 @@ async function receive() {
       <datalist id="suppliers"><option v-for="s in shop?.suppliers" :key="s" :value="s" /></datalist>
       <InspectionTicks v-if="atlasPiece" v-model="form.findings" :points="atlasPiece.inspect" />
       <p v-if="otherFault" class="fault" role="alert">{{ otherFault }}</p>
-      <div class="row"><PvButton type="submit" label="Hang it on the rail" :loading="saving" /><span class="small"><kbd>Enter</kbd> in any field does the same</span></div>
+      <div class="row submit"><PvButton type="submit" label="Hang it on the rail" :loading="saving" /><span class="small"><kbd>Enter</kbd> in any field does the same</span></div>
     </form>
     <ForecastPane :forecast="forecast" :asking="asking" :piece="piece" :money="money" />
   </section>
@@ -118,6 +118,7 @@ async function receive() {
 .grid { display: grid; grid-template-columns: 84px 1fr 1fr; gap: 14px; align-items: start; }
 .grid.two { grid-template-columns: 1fr 1fr; }
 .with { display: flex; }
+.submit { position: sticky; bottom: 0; background: var(--ground); padding: 8px 0; }
 @media (max-width: 1000px) { .receive { grid-template-columns: 1fr; } }
 @media (max-width: 560px) { .grid, .grid.two { grid-template-columns: 1fr; } }
 </style>

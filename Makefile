@@ -1,0 +1,46 @@
+# Falda. The two commands are `make demo` and `make test`; everything else serves them.
+GO ?= go
+ADDR ?= 127.0.0.1:8087
+DATA ?= demo-data
+
+.PHONY: demo test build check generate bench deps web clean
+
+demo: build
+	bin/falda demo --addr $(ADDR) --data $(DATA)
+
+test: web check
+	$(GO) test -timeout 20m ./...
+
+build: deps web
+	$(GO) build -o bin/falda ./cmd/falda
+	@sh scripts/sizes.sh
+
+# Debian packages that are missing: MariaDB's server and, for the tests, Chromium.
+deps:
+	@sh scripts/deps.sh
+
+web: deps web/node_modules/.stamp
+	cd web && npm run --silent build -- --logLevel warn
+
+web/node_modules/.stamp: web/package.json web/package-lock.json
+	cd web && npm ci --no-audit --no-fund --loglevel=error
+	@touch $@
+
+check: web/node_modules/.stamp
+	@test -z "$$(gofmt -l cmd internal test api web/*.go)" || { gofmt -l cmd internal test api web/*.go; echo 'gofmt: the files above are not formatted'; exit 1; }
+	$(GO) vet ./...
+	$(GO) tool staticcheck ./...
+	cd web && npm run --silent check
+
+# Go and TypeScript types from api/openapi.yaml; a test fails when they are stale.
+generate: web/node_modules/.stamp
+	$(GO) tool oapi-codegen -config api/oapi-codegen.yaml -o internal/api/contract/contract.gen.go api/openapi.yaml
+	cd web && npm run --silent types
+
+# What is measured: ratios within one run, not seconds.
+bench:
+	$(GO) test -run '^$$' -bench . -benchtime 2s ./internal/...
+
+clean:
+	rm -rf bin web/node_modules
+	find web/dist -mindepth 1 ! -name .keep -delete

@@ -1,0 +1,245 @@
+package api
+
+import (
+	"slices"
+	"strings"
+	"testing"
+
+	"falda/internal/api/contract"
+	"falda/internal/work"
+)
+
+// The whole way, with figures worked out by hand. 6.6 kg at 11.40 = 75.24. Sold, seamed: heart steak 1.968 kg, medallion
+// 0.810, cap steak 1.068, tri-tip 0.958, strips 0.213, mince 0.777, fat 0.606: sales 113.819; packaging 5.794 kg at 0.12 =
+// 0.695; 17 min at 24 = 6.80; value 31.084. The same muscles cut straight: rump steak 4.5432 kg, dice 0.678, mince 0.7828,
+// fat 0.396: sales 99.296; packaging 0.720; 7 min = 2.80; value 20.535. Difference 10.5486, 1.598 a kilo.
+func TestFromBoxToAnswer(t *testing.T) {
+	r := newRig(t)
+	r.priced()
+	b := r.onBench("T-1", "seamed")
+	if b.State != "waiting" || b.Next != nil {
+		t.Errorf("a new board is %s, next %v", b.State, b.Next)
+	}
+	b = r.book(b.Id, r.event("opened", 0, map[string]any{"net_g": 6600, "division_g": 5, "source": "scale"}))
+	for i, w := range handWeights {
+		if b.Next == nil || !strings.HasSuffix(*b.Next, ":"+w.part) {
+			t.Errorf("weighing %d: next is %v, want %s", i, from(b.Next), w.part)
+		}
+		b = r.book(b.Id, r.event(w.kind, i+1, map[string]any{"part": w.part, "net_g": w.g, "division_g": 5, "source": "scale", "reason": "as usual"}))
+	}
+	if b.Next != nil || b.Balance.ResidualG != 50 || b.Balance.Verdict != "balanced" {
+		t.Fatalf("next %v, balance %+v", b.Next, b.Balance)
+	}
+	b = r.book(b.Id, r.event("closed", 20, map[string]any{"minutes": 17}))
+	if b.State != "closed" {
+		t.Fatal(b.State)
+	}
+	var j contract.Judgement
+	r.ok("GET", "/api/v1/breakdowns/"+b.Id+"/judgement", nil, &j)
+	if len(j.Muscles) != 5 || j.Muscles[2].Part != "cap" || j.Muscles[2].Best != "grill" || j.Muscles[2].WeightG != 960 || j.Muscles[2].WeightBasis != "measured" {
+		t.Errorf("judged: %+v", j.Muscles)
+	}
+	r.ok("POST", "/api/v1/breakdowns/"+b.Id+"/judgement/confirm", nil, &j)
+	var c contract.Comparison
+	r.ok("GET", "/api/v1/breakdowns/"+b.Id+"/comparison", nil, &c)
+	want := "Seaming this block paid: €1.60 a kilo, €10.55 on the piece more than cutting straight through, chiefly from the sirloin fillet and the rump cap."
+	if c.Sentence != want {
+		t.Errorf("%s\nwant %s", c.Sentence, want)
+	}
+	for name, got := range map[string][2]string{
+		"sales": {c.Recorded.Totals.Sales, "113.82"}, "value": {c.Recorded.Totals.Value, "31.08"}, "other sales": {c.Against.Totals.Sales, "99.30"},
+		"other value": {c.Against.Totals.Value, "20.54"}, "difference": {c.Difference, "10.55"}, "per kg": {c.DifferencePerKg, "1.60"},
+		"per extra hour": {c.DifferencePerHour, "87.29"}, // (10.5486 + 4.00) / (10/60)
+		"minutes basis":  {string(c.Recorded.Totals.MinutesBasis), "given"},
+	} {
+		if got[0] != got[1] {
+			t.Errorf("%s %s, by hand %s", name, got[0], got[1])
+		}
+	}
+	hand := map[string]string{"tri_tip": "1.18", "mouse": "0.00", "cap": "6.09", "heart_side": "6.61", "heart_main": "3.41", "cover_fat": "-2.11", "wedge_fat": "-0.65",
+		"trim": "0.00", "packaging": "0.02", "labour": "-4.00"} // 0.0252 is shown as 0.02 so that the steps add to 10.55
+	for _, s := range c.Bridge {
+		if s.Change != hand[s.Id] {
+			t.Errorf("bridge %s %s, by hand %s", s.Id, s.Change, hand[s.Id])
+		}
+	}
+	var rail []contract.PieceCard
+	r.ok("GET", "/api/v1/pieces", nil, &rail)
+	if len(rail) != 1 || rail[0].Stage != "compare" || from(rail[0].DifferencePerKg) != "1.60" {
+		t.Errorf("the rail: %+v", rail)
+	}
+	// prices of the day stay: a new price changes nothing of what was cut before
+	r.ok("PUT", "/api/v1/prices/beef.cap_steak", map[string]any{"price": "99", "per": "kg", "version": 1}, nil)
+	var again contract.Comparison
+	r.ok("GET", "/api/v1/breakdowns/"+b.Id+"/comparison?against=traditional", nil, &again)
+	if again.Difference != c.Difference {
+		t.Errorf("a later price moved the answer from %s to %s", c.Difference, again.Difference)
+	}
+}
+
+// A piece cut straight through is weighed by product and compared with seaming it.
+func TestCutStraightThrough(t *testing.T) {
+	r := newRig(t)
+	r.priced()
+	b := r.onBench("T-1", "traditional")
+	b = r.book(b.Id, r.event("opened", 0, map[string]any{"net_g": 6600}))
+	for _, e := range b.Expected {
+		if e.Kind == "muscle" {
+			t.Errorf("a straight cut weighs the muscle %s", e.Id)
+		}
+	}
+	for i, w := range []struct {
+		product string
+		g       float64
+	}{{"rump_steak", 4540}, {"dice", 680}, {"mince_trim", 780}, {"fat", 400}} {
+		b = r.book(b.Id, r.event("portioned", i+1, map[string]any{"product": w.product, "net_g": w.g}))
+	}
+	b = r.book(b.Id, r.event("discarded", 6, map[string]any{"part": "gristle", "net_g": 150}))
+	b = r.book(b.Id, r.event("closed", 7, nil))
+	var c contract.Comparison
+	r.ok("GET", "/api/v1/breakdowns/"+b.Id+"/comparison", nil, &c)
+	// by hand: 4.54·18 + 0.68·14 + 0.78·10 + 0.40·0.5 = 81.72 + 9.52 + 7.80 + 0.20
+	if c.Recorded.Totals.Sales != "99.24" || c.Against.Plan.Id != "seamed" || c.Recorded.Totals.Minutes != 7 {
+		t.Errorf("sales %s against %s in %v minutes", c.Recorded.Totals.Sales, c.Against.Plan.Id, c.Recorded.Totals.Minutes)
+	}
+	if !strings.HasPrefix(c.Sentence, "Cutting straight through this block did not pay") || c.Recorded.Products[0].Basis != "measured" {
+		t.Error(c.Sentence, c.Recorded.Products[0].Basis)
+	}
+}
+
+// Rules: a repeated id changes nothing; undo is an event; a closed breakdown takes no more; the log keeps everything.
+func TestTheLogKeepsEverything(t *testing.T) {
+	r := newRig(t)
+	b := r.onBench("T-1", "seamed")
+	open := r.event("opened", 0, map[string]any{"net_g": 6600})
+	r.book(b.Id, open)
+	cap := r.event("seamed_off", 1, map[string]any{"part": "cap", "net_g": 960})
+	r.book(b.Id, cap)
+	again := r.book(b.Id, cap)
+	if !again.Repeated || again.Booked != 2 || again.Balance.OutputG != 960 {
+		t.Fatalf("a repeated id: repeated %v, %d events, %v g", again.Repeated, again.Booked, again.Balance.OutputG)
+	}
+	second := r.book(b.Id, r.event("seamed_off", 2, map[string]any{"part": "cap", "net_g": 960}))
+	i := slices.IndexFunc(second.Expected, func(e contract.Expected) bool { return e.Id == "cap" })
+	if second.Expected[i].Times != 2 || from(second.Expected[i].Question) == "" {
+		t.Errorf("booked twice, and nobody asks: %+v", second.Expected[i])
+	}
+	undone := r.book(b.Id, r.event("undone", 3, map[string]any{"target": *second.UndoTarget}))
+	if undone.Balance.OutputG != 960 || len(undone.Rows) != 2 {
+		t.Errorf("after undo %v g in %d rows", undone.Balance.OutputG, len(undone.Rows))
+	}
+	var log []contract.LoggedEvent
+	r.ok("GET", "/api/v1/breakdowns/"+b.Id+"/events", nil, &log)
+	if len(log) != 4 || !log[2].Void || log[1].Void || log[1].Event.Id != cap["id"] {
+		t.Errorf("the log: %+v", log)
+	}
+	r.book(b.Id, r.event("closed", 9, map[string]any{"reason": "stopped for the test"}))
+	if p := r.fails("POST", "/api/v1/breakdowns/"+b.Id+"/events", r.event("noted", 10, map[string]any{"note": "late"})); p.Status != 409 {
+		t.Errorf("an event on a closed breakdown: %+v", p)
+	}
+	other := r.onBench("T-2", "seamed")
+	cap["kind"] = "opened"
+	cap["part"], cap["net_g"] = "", 6600
+	if p := r.fails("POST", "/api/v1/breakdowns/"+other.Id+"/events", cap); p.Status != 409 || (*p.Errors)[0].Field != "id" {
+		t.Errorf("an id of another breakdown: %+v", p)
+	}
+}
+
+// The read tables are what the log folds to, after every event.
+func TestReadTablesFollowTheLog(t *testing.T) {
+	r := newRig(t)
+	b := r.onBench("T-1", "seamed")
+	events := []map[string]any{r.event("opened", 0, map[string]any{"net_g": 6600}), r.event("seamed_off", 1, map[string]any{"part": "tri_tip", "net_g": 1000}),
+		r.event("trimmed", 2, map[string]any{"part": "trim", "net_g": 31.5}), r.event("paused", 3, nil), r.event("resumed", 4, nil)}
+	events = append(events, r.event("weighed_again", 5, map[string]any{"target": events[1]["id"], "net_g": 1015}), r.event("undone", 6, map[string]any{"target": events[2]["id"]}))
+	for _, e := range events {
+		b = r.book(b.Id, e)
+		shop, err := r.store.FirstShop(t.Context())
+		if err != nil {
+			t.Fatal(err)
+		}
+		row, err := r.store.Breakdown(t.Context(), shop.ID, b.Id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		outputs, err := r.store.Outputs(t.Context(), shop.ID, row.ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if len(outputs) != len(b.Rows) || row.Events != b.Booked || row.State != string(b.State) || float64(row.OutputMg)/1000 != b.Balance.OutputG {
+			t.Fatalf("after %s: %d rows of %d, row %+v, board %+v", e["kind"], len(outputs), len(b.Rows), row, b.Balance)
+		}
+		for _, o := range outputs {
+			i := slices.IndexFunc(b.Rows, func(x contract.BoardRow) bool { return x.EventId == o.Node })
+			if i < 0 || b.Rows[i].WeightG != float64(o.MassMg)/1000 {
+				t.Errorf("after %s: %s stands with %d mg", e["kind"], o.Part, o.MassMg)
+			}
+		}
+	}
+	if b.Balance.OutputG != 1015 {
+		t.Errorf("%v g on the board", b.Balance.OutputG)
+	}
+}
+
+// Rule: the second writer of a form gets a clear 409, not a lost update.
+func TestSecondWriterIsTold(t *testing.T) {
+	r := newRig(t)
+	var l contract.Lot
+	r.ok("POST", "/api/v1/lots", arrival("T-1"), &l)
+	plan := "/api/v1/pieces/" + l.PieceIds[0] + "/plan"
+	r.ok("PUT", plan, map[string]any{"plan_id": "seamed", "version": 1}, nil)
+	if p := r.fails("PUT", plan, map[string]any{"plan_id": "traditional", "version": 1}); p.Status != 409 {
+		t.Errorf("plan: %+v", p)
+	}
+	r.ok("PUT", "/api/v1/prices/beef.fat", map[string]any{"price": "0.5", "per": "kg", "version": 0}, nil)
+	for _, version := range []int{0, 2} {
+		if p := r.fails("PUT", "/api/v1/prices/beef.fat", map[string]any{"price": "0.7", "per": "kg", "version": version}); p.Status != 409 {
+			t.Errorf("price at version %d: %+v", version, p)
+		}
+	}
+	var b contract.Board
+	r.ok("POST", "/api/v1/pieces/"+l.PieceIds[0]+"/breakdown", map[string]any{"bench_id": r.shop.Benches[0].Id}, &b)
+	judge := "/api/v1/breakdowns/" + b.Id + "/judgement/cap"
+	r.ok("PUT", judge, map[string]any{"method": "braise", "note": "an old cow", "version": 0}, nil)
+	if p := r.fails("PUT", judge, map[string]any{"method": "stew", "note": "older still", "version": 0}); p.Status != 409 {
+		t.Errorf("method: %+v", p)
+	}
+	var j contract.Judgement
+	r.ok("PUT", judge, map[string]any{"method": "", "note": "", "version": 1}, &j)
+	if j.Muscles[2].Chosen != "grill" {
+		t.Errorf("back to the best: %s", j.Muscles[2].Chosen)
+	}
+	if p := r.fails("PUT", plan, map[string]any{"plan_id": "traditional", "version": 2}); (*p.Errors)[0].Code != "on_bench" {
+		t.Errorf("a plan changed on the bench: %+v", p)
+	}
+}
+
+// Benches that book at the same time lose nothing, and the board is the fold of all.
+func TestBookingAtTheSameTime(t *testing.T) {
+	r := newRig(t)
+	b := r.onBench("T-1", "seamed")
+	r.book(b.Id, r.event("opened", 0, map[string]any{"net_g": 6600}))
+	const hands, each = 6, 5
+	done := make(chan int, hands)
+	for range hands {
+		go func() {
+			sum := 0
+			for range each {
+				status, _, _ := r.do("POST", "/api/v1/breakdowns/"+b.Id+"/events", map[string]any{"id": work.NewID(), "kind": "trimmed", "part": "trim", "net_g": 10,
+					"at": today.Format("2006-01-02T15:04:05Z07:00"), "bench_id": r.shop.Benches[1].Id, "role": "cutter"})
+				if status == 200 {
+					sum++
+				}
+			}
+			done <- sum
+		}()
+	}
+	booked := 0
+	for range hands {
+		booked += <-done
+	}
+	r.ok("GET", "/api/v1/breakdowns/"+b.Id, nil, &b)
+	if booked != hands*each || b.Balance.OutputG != float64(booked*10) || b.Booked != booked+1 {
+		t.Errorf("%d confirmed, %v g on the board, %d events", booked, b.Balance.OutputG, b.Booked)
+	}
+}

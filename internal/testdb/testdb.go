@@ -1,0 +1,82 @@
+// Package testdb gives tests a database of their own on one private MariaDB for each test program.
+package testdb
+
+import (
+	"context"
+	"database/sql"
+	"fmt"
+	"os"
+	"testing"
+	"time"
+
+	mysqldriver "github.com/go-sql-driver/mysql"
+
+	"falda/internal/core/atlas"
+	"falda/internal/localdb"
+	"falda/internal/store"
+	"falda/internal/work"
+)
+
+// Server is the private MariaDB of this test program, once Run has started it.
+var Server *localdb.Server
+
+// Run starts the server, runs the tests and stops it. It is the body of a TestMain.
+func Run(m *testing.M) int {
+	dir, err := os.MkdirTemp("", "falda-test-")
+	if err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		return 1
+	}
+	defer os.RemoveAll(dir)
+	if Server, err = localdb.Start(context.Background(), dir); err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		return 1
+	}
+	defer Server.Stop()
+	return m.Run()
+}
+
+// DSN empties the server's database for this test and gives its address. Tests of one program use it one after another.
+func DSN(t testing.TB) string {
+	t.Helper()
+	c, err := mysqldriver.ParseDSN(Server.DSN)
+	if err != nil {
+		t.Fatal(err)
+	}
+	db, err := sql.Open("mysql", Server.DSN)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer db.Close()
+	for _, q := range []string{"DROP DATABASE IF EXISTS falda", "CREATE DATABASE falda CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci"} {
+		if _, err := db.Exec(q); err != nil {
+			t.Fatal(err)
+		}
+	}
+	return c.FormatDSN()
+}
+
+// Shop is the shop that tests work in: labour 24 an hour, packaging 0.12 a kg, benches North and South.
+var Shop = work.NewShop{Name: "Test shop", Currency: "EUR", Unit: "kg", LabourRate: "24", PackagingPerKg: "0.12", LotPrefix: "T-", Benches: []string{"North", "South"}}
+
+// Service gives a migrated, set-up database and the work on it, with a clock.
+func Service(t testing.TB, now func() time.Time) (*store.Store, *work.Service) {
+	t.Helper()
+	st, err := store.Open(DSN(t))
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { st.Close() })
+	if _, err := st.Migrate(context.Background()); err != nil {
+		t.Fatal(err)
+	}
+	a, err := atlas.Load()
+	if err != nil {
+		t.Fatal(err)
+	}
+	w := work.New(st, a, now)
+	if _, err := w.SetUp(context.Background(), Shop); err != nil {
+		t.Fatal(err)
+	}
+	return st, w
+}
