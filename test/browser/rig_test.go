@@ -1,0 +1,277 @@
+// Package browser drives the real interface in a real browser, on the real program and its database.
+package browser
+
+import (
+	"bufio"
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"io"
+	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"syscall"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/launcher"
+)
+
+var binary string
+
+func TestMain(m *testing.M) {
+	dir, err := os.MkdirTemp("", "falda-browser-")
+	if err != nil {
+		panic(err)
+	}
+	binary = filepath.Join(dir, "falda")
+	if out, err := exec.Command("go", "build", "-o", binary, "falda/cmd/falda").CombinedOutput(); err != nil {
+		fmt.Fprintf(os.Stderr, "%v\n%s", err, out)
+		os.Exit(1)
+	}
+	code := m.Run()
+	os.RemoveAll(dir)
+	os.Exit(code)
+}
+
+// patience is how long anything may take before a test gives up; it judges that it happens, not how fast.
+const patience = 60 * time.Second
+
+// app is a running demo.
+type app struct {
+	t    *testing.T
+	cmd  *exec.Cmd
+	url  string
+	data string
+	errs *bytes.Buffer
+}
+
+// start runs the demo on a data folder and waits for its ready line.
+func start(t *testing.T, data, addr string) *app {
+	t.Helper()
+	a := &app{t: t, data: data, errs: &bytes.Buffer{}}
+	a.cmd = exec.Command(binary, "demo", "--addr", addr, "--data", data)
+	a.cmd.Stderr = a.errs
+	out, err := a.cmd.StdoutPipe()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := a.cmd.Start(); err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { a.kill(); a.waitForDatabase() })
+	line := make(chan string, 1)
+	go func() {
+		text, _ := bufio.NewReader(out).ReadString('\n')
+		line <- strings.TrimSpace(text)
+	}()
+	select {
+	case l := <-line:
+		url, ok := strings.CutPrefix(l, "ready ")
+		if !ok {
+			t.Fatalf("the demo said %q\n%s", l, a.errs)
+		}
+		a.url = url
+	case <-time.After(2 * patience):
+		t.Fatalf("the demo is not ready\n%s", a.errs)
+	}
+	return a
+}
+
+// kill ends the program at once, as a crash would.
+func (a *app) kill() {
+	if a.cmd.ProcessState == nil {
+		_ = a.cmd.Process.Kill()
+		_ = a.cmd.Wait()
+	}
+}
+
+func (a *app) databasePID() int {
+	raw, err := os.ReadFile(filepath.Join(a.data, "database", "db.pid"))
+	if err != nil {
+		return 0
+	}
+	pid := 0
+	fmt.Sscan(string(raw), &pid)
+	return pid
+}
+
+// waitForDatabase waits until the database that a dead program left behind has ended too.
+func (a *app) waitForDatabase() {
+	for end := time.Now().Add(patience); time.Now().Before(end) && alive(a.databasePID()); {
+		time.Sleep(50 * time.Millisecond)
+	}
+}
+
+func alive(pid int) bool { return pid > 0 && syscall.Kill(pid, 0) == nil }
+
+// api sends a request to the interface and reads its answer.
+func (a *app) api(method, path string, body, out any) {
+	a.t.Helper()
+	raw, err := json.Marshal(body)
+	if err != nil {
+		a.t.Fatal(err)
+	}
+	req, err := http.NewRequest(method, a.url+"/api/v1"+path, bytes.NewReader(raw))
+	if err != nil {
+		a.t.Fatal(err)
+	}
+	req.Header.Set("Content-Type", "application/json")
+	resp, err := http.DefaultClient.Do(req)
+	if err != nil {
+		a.t.Fatal(err)
+	}
+	defer resp.Body.Close()
+	answer, err := io.ReadAll(resp.Body)
+	if err != nil || resp.StatusCode >= 300 {
+		a.t.Fatalf("%s %s: %d %s %v", method, path, resp.StatusCode, answer, err)
+	}
+	if out != nil {
+		if err := json.Unmarshal(answer, out); err != nil {
+			a.t.Fatal(err)
+		}
+	}
+}
+
+func (a *app) bench(name string) string {
+	a.t.Helper()
+	var s struct {
+		Benches []struct{ ID, Name string }
+	}
+	a.api("GET", "/shop", nil, &s)
+	for _, b := range s.Benches {
+		if b.Name == name {
+			return b.ID
+		}
+	}
+	a.t.Fatalf("no bench %s", name)
+	return ""
+}
+
+// planned receives a rump through the interface, plans it and puts it on a bench; it gives the breakdown's id.
+func (a *app) planned(lot, bench string) string {
+	a.t.Helper()
+	now := time.Now().UTC()
+	var l struct {
+		PieceIDs []string `json:"piece_ids"`
+	}
+	a.api("POST", "/lots", map[string]any{"atlas_id": "beef.top_sirloin", "pieces": 1, "weight": "6.6", "weight_unit": "kg", "price": "11.40", "price_per": "kg",
+		"slaughtered_on": now.AddDate(0, 0, -24).Format(time.DateOnly), "packed_on": now.AddDate(0, 0, -22).Format(time.DateOnly), "supplier": "A croft", "lot_number": lot,
+		"findings": []string{}}, &l)
+	a.api("PUT", "/pieces/"+l.PieceIDs[0]+"/plan", map[string]any{"plan_id": "seamed", "version": 1}, nil)
+	var b struct{ ID string }
+	a.api("POST", "/pieces/"+l.PieceIDs[0]+"/breakdown", map[string]any{"bench_id": a.bench(bench)}, &b)
+	return b.ID
+}
+
+// open starts a browser of its own. Its profile folder is kept where one is given, so that it can be killed and reopened.
+func open(t *testing.T, profile string) (*rod.Browser, *launcher.Launcher) {
+	t.Helper()
+	if profile == "" {
+		profile = t.TempDir()
+	}
+	l := launcher.New().Bin("/usr/bin/chromium").Leakless(false).Headless(true).NoSandbox(true).UserDataDir(profile).
+		Set("disable-gpu").Set("disable-background-networking").Set("no-first-run").Set("disable-sync").Set("disable-component-update").Set("disable-quic")
+	url, err := l.Launch()
+	if err != nil {
+		t.Fatal(err)
+	}
+	b := rod.New().ControlURL(url)
+	if err := b.Connect(); err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { _ = b.Close(); l.Kill() })
+	return b, l
+}
+
+// screen is one page with a keyboard.
+type screen struct {
+	*rod.Page
+	t    *testing.T
+	keys int // pressed so far
+}
+
+func show(t *testing.T, b *rod.Browser, url string, width, height int) *screen {
+	t.Helper()
+	p := b.MustPage("").Timeout(10 * time.Minute)
+	p.MustSetViewport(width, height, 1, false)
+	p.MustNavigate(url)
+	return &screen{Page: p, t: t}
+}
+
+func (s *screen) press(k input.Key) {
+	s.t.Helper()
+	s.keys++
+	if err := s.Keyboard.Type(k); err != nil {
+		s.t.Fatal(err)
+	}
+}
+
+func (s *screen) enter() { s.t.Helper(); s.press(input.Enter) }
+
+func (s *screen) typed(text string) {
+	s.t.Helper()
+	for _, r := range text {
+		s.press(input.Key(r))
+	}
+}
+
+// eval evaluates a JavaScript expression.
+func (s *screen) eval(js string) string {
+	s.t.Helper()
+	got, err := s.Eval("() => String(" + js + ")")
+	if err != nil {
+		s.t.Fatalf("%s: %v", js, err)
+	}
+	return got.Value.Str()
+}
+
+// until waits until a JavaScript expression is true.
+func (s *screen) until(what, js string) {
+	s.t.Helper()
+	for end := time.Now().Add(patience); time.Now().Before(end); time.Sleep(40 * time.Millisecond) {
+		got, err := s.Eval("() => !!(" + js + ")")
+		if err == nil && got.Value.Bool() {
+			return
+		}
+	}
+	said := "nothing"
+	if text, err := s.Eval("() => document.body.innerText.slice(0, 1500)"); err == nil {
+		said = text.Value.Str()
+	}
+	s.t.Fatalf("never: %s\nthe screen says:\n%s", what, said)
+}
+
+func (s *screen) says(text string) {
+	s.t.Helper()
+	s.until("says "+text, fmt.Sprintf("document.body.innerText.includes(%q)", text))
+}
+
+// tabTo presses Tab until the focus is on an element that fits a selector.
+func (s *screen) tabTo(selector string) {
+	s.t.Helper()
+	s.until(selector+" is there", fmt.Sprintf("document.querySelector(%q)", selector))
+	for range 150 {
+		if s.eval(fmt.Sprintf("document.activeElement?.matches(%q) ?? false", selector)) == "true" {
+			return
+		}
+		s.press(input.Tab)
+	}
+	s.t.Fatalf("Tab never comes to %s", selector)
+}
+
+// residual waits until the board shows so many kilograms as unaccounted for.
+func (s *screen) residual(kg string) {
+	s.t.Helper()
+	s.until(kg+" kg unaccounted for", fmt.Sprintf("document.querySelector('[data-test=residual]')?.innerText.startsWith(%q)", kg+" kg"))
+}
+
+func (s *screen) text(selector string) string {
+	s.t.Helper()
+	s.until(selector+" is there", fmt.Sprintf("document.querySelector(%q)", selector))
+	return s.eval(fmt.Sprintf("document.querySelector(%q).innerText", selector))
+}

@@ -1,0 +1,90 @@
+package browser
+
+import (
+	"fmt"
+	"testing"
+)
+
+// Bad input is shown at its field, in words, and nothing that was typed is lost.
+func TestBadInputAtItsField(t *testing.T) {
+	a := start(t, t.TempDir(), "127.0.0.1:0")
+	b, _ := open(t, "")
+	s := show(t, b, a.url+"/receive", 1280, 800)
+	s.chooseTopSirloin("184")
+	for _, field := range []struct{ id, text string }{{"#weight", "6600"}, {"#price", "eleven"}, {"#slaughtered", "31.02."}, {"#packed", "-2"}, {"#supplier", "A croft"}} {
+		s.tabTo(field.id)
+		s.typed(field.text)
+	}
+	s.enter()
+	for id, message := range map[string]string{"weight": "Check the weight, its unit", "price": "is not a number", "slaughtered": "is not a day"} {
+		s.until(id+" says "+message, fmt.Sprintf("document.getElementById('%s-fault')?.innerText.includes(%q)", id, message))
+	}
+	for id, kept := range map[string]string{"weight": "6600", "price": "eleven", "slaughtered": "31.02.", "supplier": "A croft"} {
+		if got := s.eval(fmt.Sprintf("document.getElementById('%s').value", id)); got != kept {
+			t.Errorf("%s lost %q: %q", id, kept, got)
+		}
+	}
+	// a gain on the bench cannot be finished, and says the way out
+	id := a.planned("G-1", "North")
+	s = show(t, b, a.url+"/bench/"+id, 1280, 800)
+	s.says("Before the first cut")
+	s.typed("66")
+	s.enter()
+	s.says("cannot be a Top sirloin")
+	s.typed("6600")
+	s.enter()
+	s.residual("6.600")
+	s.typed("7000")
+	s.enter()
+	s.residual("−0.400")
+	s.tabTo("[data-act=e]")
+	s.enter()
+	s.says("0.400 kg more came out than went in")
+	s.says("Back to the board")
+	s.enter()
+	s.press('u')
+	s.residual("6.600")
+}
+
+// No screen is wider than its window, and every thing to touch on the bench is big enough, on a desk, a tablet and a phone.
+func TestScreensFitTheirWindows(t *testing.T) {
+	a := start(t, t.TempDir(), "127.0.0.1:0")
+	var cards []struct {
+		ID          string
+		Stage       string
+		BreakdownID string `json:"breakdown_id"`
+	}
+	a.api("GET", "/pieces", nil, &cards)
+	paths := map[string]string{"rail": "/", "receive": "/receive"}
+	for _, c := range cards {
+		switch {
+		case c.Stage == "plan":
+			paths["plan"] = "/plan/" + c.ID
+		case c.BreakdownID != "":
+			paths[c.Stage] = "/" + c.Stage + "/" + c.BreakdownID
+		}
+	}
+	if len(paths) != 6 {
+		t.Fatalf("the demo has pieces at %v only", paths)
+	}
+	b, _ := open(t, "")
+	for _, size := range [][2]int{{1280, 800}, {1024, 768}, {390, 844}} {
+		for name, path := range paths {
+			s := show(t, b, a.url+path, size[0], size[1])
+			s.until(name+" is there", "document.querySelector('h1') && !document.body.innerText.includes('Fetching')")
+			if over := s.eval("document.documentElement.scrollWidth > window.innerWidth ? document.documentElement.scrollWidth : ''"); over != "" {
+				t.Errorf("%s is %s px wide in a window of %d", name, over, size[0])
+			}
+			if name == "bench" {
+				small := s.eval("[...document.querySelectorAll('.plate, .item, .key, .small-key')].filter(e => { const r = e.getBoundingClientRect(); return r.height < 56 || r.width < 56 }).map(e => e.innerText).join('; ')")
+				if small != "" {
+					t.Errorf("too small to hit with a glove at %d: %s", size[0], small)
+				}
+				if px := s.eval("parseFloat(getComputedStyle(document.querySelector('.digits')).fontSize) >= 88"); px != "true" {
+					t.Errorf("the live weight is too small to be read from two metres at %d", size[0])
+				}
+			}
+			s.MustClose()
+		}
+	}
+}

@@ -1,0 +1,184 @@
+package browser
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/go-rod/rod/lib/input"
+)
+
+// handPrices and the weights below are those of the comparison that internal/api works out by hand: seamed 31.084,
+// straight 20.535, difference 10.5486 on 6.6 kg.
+var handPrices = map[string]string{"beef.heart_steak": "20", "beef.side_medallion": "26", "beef.cap_steak": "24", "beef.tri_tip_whole": "17", "beef.strips": "16",
+	"beef.mince_trim": "10", "beef.fat": "0.50", "beef.rump_steak": "18", "beef.dice": "14"}
+
+func (a *app) priced() {
+	for key, price := range handPrices {
+		a.api("PUT", "/prices/"+key, map[string]any{"price": price, "per": "kg", "version": 1}, nil)
+	}
+}
+
+// chooseTopSirloin types a name into the receive form's first field and takes what is offered.
+func (s *screen) chooseTopSirloin(name string) {
+	s.t.Helper()
+	s.until("the piece has the focus", "document.activeElement?.id === 'piece'")
+	s.typed(name)
+	s.until("the piece is offered", "document.querySelector('[role=option]')")
+	s.enter()
+	s.until("the piece is chosen", "document.querySelector('#piece').value.startsWith('Top sirloin')")
+}
+
+// The whole way by keyboard alone: receive, plan, bench, judge, compare. One muscle is booked twice and undone, the page is
+// reloaded half way, and the last sentence is the one worked out by hand.
+func TestTheWholeWayByKeyboard(t *testing.T) {
+	a := start(t, t.TempDir(), "127.0.0.1:0")
+	a.priced()
+	b, _ := open(t, "")
+	s := show(t, b, a.url+"/receive", 1280, 800)
+
+	s.chooseTopSirloin("alcatra")
+	for _, field := range []struct{ id, text string }{{"#weight", "6.6"}, {"#price", "11.40"}, {"#slaughtered", "-24"}, {"#packed", "-22"}, {"#supplier", "Upper Brae croft"}} {
+		s.tabTo(field.id)
+		s.typed(field.text)
+	}
+	s.says("€75.24") // 6.6 kg at 11.40
+	s.says("Old enough to steak.")
+	s.says("24 days")
+	s.enter()
+
+	s.tabTo("[data-plan=seamed] button")
+	s.enter()
+	s.says("Put it on a bench")
+	s.tabTo(".side button")
+	s.enter()
+	s.says("Before the first cut")
+
+	weigh := func(g, left string) {
+		t.Helper()
+		s.typed(g)
+		s.enter()
+		s.residual(left)
+	}
+	weigh("6600", "6.600")
+	weigh("1000", "5.600") // tri-tip
+	weigh("160", "5.440")  // mouse
+	weigh("0.96", "4.480") // cap, in kilograms
+	// the cap once more by mistake, and undone
+	s.tabTo(`[data-key="muscle:cap"]`)
+	s.press(input.Space)
+	weigh("960", "3.520")
+	s.says("Booked twice?")
+	s.press('u')
+	s.residual("4.480")
+
+	s.MustReload()
+	s.residual("4.480")
+	s.until("the sirloin fillet is next", `document.querySelector('[data-key="muscle:heart_side"]').classList.contains('picked')`)
+	weigh("900", "3.580")
+	weigh("2400", "1.180")
+	weigh("600", "0.580") // cover fat
+	s.press('t')          // nothing typed and nothing on the scale: it is not booked
+	s.says("Nothing lies on the scale")
+	s.typed("200")
+	s.press('t') // trim before the wedge of fat
+	s.residual("0.380")
+	weigh("180", "0.200")
+	s.typed("150")
+	s.press('x')
+	s.until("it asks why", "document.querySelector('[data-test=discard-panel]')?.contains(document.activeElement)")
+	s.enter()
+	s.residual("0.050")
+	s.says("Everything is weighed")
+	s.enter()
+	s.says("It balances: 0.050 kg of cutting and drip loss")
+	s.tabTo("#close-minutes")
+	s.eval("document.querySelector('#close-minutes').select()")
+	s.typed("17")
+	s.enter()
+	s.says("Every gram is accounted for")
+
+	s.tabTo("[data-test=closed] button")
+	s.enter()
+	s.says("How should each muscle be cooked?")
+	s.tabTo(`[data-part="tri_tip"][data-method="grill"]`)
+	s.press(input.ArrowDown) // there is no grill for the mouse: on to the cap
+	s.until("the arrow keys walk over the matrix", `document.activeElement?.dataset.part === 'cap'`)
+	if best := s.eval(`document.querySelector('[data-part="cap"].best').dataset.method`); best != "grill" {
+		t.Errorf("the cap is best by %s", best)
+	}
+	s.tabTo("[data-test=confirm]")
+	s.enter()
+
+	want := "Seaming this block paid: €1.60 a kilo, €10.55 on the piece more than cutting straight through, chiefly from the sirloin fillet and the rump cap."
+	if got := s.text("[data-test=sentence]"); got != want {
+		t.Errorf("%s\nwant %s", got, want)
+	}
+	if got := s.text("[data-test=difference]"); got != "+€10.55" {
+		t.Errorf("the difference is %s", got)
+	}
+	s.says("€113.82") // sales as cut, by hand
+	bridge := s.eval("document.querySelector('.bridge svg').getAttribute('aria-label')")
+	if !strings.HasPrefix(bridge, "Straight €20.54, Tri-tip +€1.18, Rump cap +€6.09, Sirloin fillet +€6.61") || !strings.HasSuffix(bridge, "Seamed €31.08") {
+		t.Errorf("the bridge says %s", bridge)
+	}
+}
+
+// A method other than the best needs its reason, and is kept with it.
+func TestMethodAgainstTheBest(t *testing.T) {
+	a := start(t, t.TempDir(), "127.0.0.1:0")
+	id := a.planned("J-1", "North")
+	b, _ := open(t, "")
+	s := show(t, b, a.url+"/judge/"+id, 1280, 800)
+	s.tabTo(`[data-part="cap"][data-method="braise"]`)
+	s.tabTo("[data-test=choose-method]")
+	s.enter()
+	s.says("Say why the best method is not taken.")
+	s.until("the note has the focus", "document.activeElement?.id === 'method-note'")
+	s.typed("an old cow")
+	s.tabTo("[data-test=choose-method]")
+	s.enter()
+	s.says("Chosen against the best")
+	s.MustReload()
+	s.until("braise stays chosen", `document.querySelector('[data-part="cap"][data-method="braise"]')?.getAttribute('aria-pressed') === 'true'`)
+	s.says("Rump cap")
+	s.tabTo("[data-test=confirm]")
+	s.enter()
+	s.says("not finished on the bench yet")
+}
+
+// A cutter books five muscles, the fat, the trim and the waste, and finishes, in twelve key presses: one for each weight
+// that the scale shows, one to finish and one to confirm.
+func TestTwelveKeyPresses(t *testing.T) {
+	a := start(t, t.TempDir(), "127.0.0.1:0")
+	id := a.planned("B-1", "South")
+	scale := "/benches/" + a.bench("South") + "/scale/command"
+	b, _ := open(t, "")
+	s := show(t, b, a.url+"/bench/"+id, 1280, 800)
+	s.says("Before the first cut")
+	left := 6600
+	for i, g := range []int{6600, 1000, 160, 960, 900, 2400, 600, 180, 150, 200} {
+		a.api("POST", scale, map[string]any{"command": "take"}, nil)
+		s.until("the pan is empty", "document.querySelector('[data-test=live]')?.innerText === '0.000' && document.querySelector('.state').innerText === 'stable'")
+		a.api("POST", scale, map[string]any{"command": "put", "g": g}, nil)
+		s.until("the plate is ready", "document.querySelector('.plate.ready') && document.querySelector('.state').innerText === 'stable'")
+		s.enter()
+		if i > 0 {
+			left -= g
+		}
+		s.residual(fmt.Sprintf("%d.%03d", left/1000, left%1000))
+		if i == 3 { // the same load is not booked twice
+			s.enter()
+			s.keys--
+			s.says("booked already")
+		}
+	}
+	s.says("Everything is weighed")
+	s.enter()
+	s.says("It balances")
+	s.enter()
+	s.says("Every gram is accounted for")
+	if s.keys > 12 {
+		t.Errorf("%d key presses", s.keys)
+	}
+}
