@@ -39,7 +39,7 @@ func TestMain(m *testing.M) {
 }
 
 // patience is how long anything may take before a test gives up; it judges that it happens, not how fast.
-const patience = 60 * time.Second
+const patience = 30 * time.Second
 
 // app is a running demo.
 type app struct {

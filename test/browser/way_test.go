@@ -101,8 +101,8 @@ func TestTheWholeWayByKeyboard(t *testing.T) {
 	s.tabTo("[data-test=closed] button")
 	s.enter()
 	s.says("How should each muscle be cooked?")
-	s.tabTo(`[data-part="tri_tip"][data-method="grill"]`)
-	s.press(input.ArrowDown) // there is no grill for the mouse: on to the cap
+	s.tabTo(`[data-part="tri_tip"][data-method="roast"]`)
+	s.press(input.ArrowDown) // there is no roast of the mouse: on to the cap
 	s.until("the arrow keys walk over the matrix", `document.activeElement?.dataset.part === 'cap'`)
 	if best := s.eval(`document.querySelector('[data-part="cap"].best').dataset.method`); best != "grill" {
 		t.Errorf("the cap is best by %s", best)
@@ -130,7 +130,12 @@ func TestMethodAgainstTheBest(t *testing.T) {
 	id := a.planned("J-1", "North")
 	b, _ := open(t, "")
 	s := show(t, b, a.url+"/judge/"+id, 1280, 800)
-	s.tabTo(`[data-part="cap"][data-method="braise"]`)
+	s.tabTo(`[data-part="tri_tip"][data-method="roast"]`)
+	for range 3 {
+		s.press(input.ArrowRight)
+	}
+	s.press(input.ArrowDown)
+	s.until("the cap's braise has the focus", `document.activeElement?.matches('[data-part="cap"][data-method="braise"]')`)
 	s.tabTo("[data-test=choose-method]")
 	s.enter()
 	s.says("Say why the best method is not taken.")

@@ -40,7 +40,7 @@ const panel = ref<'' | 'finish' | 'discard' | 'help'>('')
 const typed = ref('')
 const picked = ref('')
 const quiet = ref('')
-let bookedLoad = -1
+const bookedLoad = ref(-1)
 
 const now = ref(Date.now())
 const clock = setInterval(() => (now.value = Date.now()), 5000)
@@ -62,7 +62,7 @@ const target = computed(() => {
 })
 const typedWeight = computed(() => (typed.value ? typedGrams(typed.value, unit.value) : { fault: '' }))
 const live = computed(() => reading.value.status === 'ok' && reading.value.stable && !reading.value.message && reading.value.net_g > 0)
-const sameLoad = computed(() => reading.value.load === bookedLoad)
+const sameLoad = computed(() => reading.value.load === bookedLoad.value)
 const canBook = computed(() => !closed.value && (typed.value ? typedWeight.value.g !== undefined : live.value && !sameLoad.value))
 const allDone = computed(() => !!board.value && opened.value && !closed.value && !target.value)
 
@@ -96,7 +96,7 @@ function weight(): Partial<S['BenchEvent']> | undefined {
 async function bookAs(content: Omit<S['BenchEvent'], 'id' | 'at' | 'bench_id' | 'role'>) {
   const w = weight()
   if (!w) return tone('refused')
-  if (w.source === 'scale') bookedLoad = reading.value.load
+  if (w.source === 'scale') bookedLoad.value = reading.value.load
   typed.value = ''
   picked.value = ''
   panel.value = ''
@@ -114,9 +114,16 @@ function enter() {
   if (target.value) return void bookExpected(target.value)
   finish()
 }
+/** Opens the finish panel, once everything that was booked is confirmed. */
+const finishing = ref(false)
 function finish() {
-  if (opened.value && !closed.value && pending.value.count === 0) panel.value = 'finish'
+  finishing.value = opened.value && !closed.value
 }
+watch([finishing, () => pending.value.count], () => {
+  if (!finishing.value || pending.value.count > 0) return
+  finishing.value = false
+  panel.value = 'finish'
+})
 /** Books as the next part of a kind that is not yet weighed, or as its first where all are. */
 function quick(kind: 'trim' | 'fat' | 'bone') {
   const all = board.value?.expected.filter((e) => e.kind === kind) ?? []

@@ -13,10 +13,20 @@ export function useKeys(keys: Record<string, () => void>, digit: (key: string) =
     }
     const f = keys[e.key.length === 1 ? e.key.toLowerCase() : e.key]
     if (!f) return
-    if (e.key === 'Enter' && el.closest('a, button:not([data-test="plate"]):not([data-key]):not(.key)')) return
+    if (e.key === 'Enter' && el.closest('a, button:not([data-test="plate"]):not([data-key])')) return
     e.preventDefault()
     f()
   }
-  onMounted(() => window.addEventListener('keydown', onKey))
-  onScopeDispose(() => window.removeEventListener('keydown', onKey))
+  /** A touched button does not keep the focus, so that the next Enter books a weight instead of pressing it again. */
+  function onTouch(e: MouseEvent) {
+    if (e.detail > 0 && document.activeElement instanceof HTMLButtonElement) document.activeElement.blur()
+  }
+  onMounted(() => {
+    window.addEventListener('keydown', onKey)
+    window.addEventListener('click', onTouch)
+  })
+  onScopeDispose(() => {
+    window.removeEventListener('keydown', onKey)
+    window.removeEventListener('click', onTouch)
+  })
 }

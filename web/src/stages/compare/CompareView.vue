@@ -77,5 +77,5 @@ const print = () => window.print()
 .tables { display: grid; grid-template-columns: 1fr 1fr; gap: 28px; margin-top: 24px; align-items: start; }
 .basis { margin: 16px 0; max-width: 90ch; }
 select { font: inherit; min-height: 44px; border: 1px solid var(--line); background: var(--surface); color: var(--ink); }
-@media (max-width: 1000px) { .pictures, .tables { grid-template-columns: 1fr; } }
+@media (max-width: 1000px) { .pictures, .tables { grid-template-columns: minmax(0, 1fr); } }
 </style>

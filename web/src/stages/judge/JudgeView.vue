@@ -44,7 +44,7 @@ const confirm = () => attempt(async () => {
   await router.push({ name: 'compare', params: { breakdown: props.breakdown } })
 })
 
-/** Arrow keys walk over the matrix. */
+/** Arrow keys walk over the matrix; Tab leaves it for the details of the cell. */
 function walk(e: KeyboardEvent) {
   const by = { ArrowLeft: [0, -1], ArrowRight: [0, 1], ArrowUp: [-1, 0], ArrowDown: [1, 0] }[e.key]
   if (!by || !j.value) return
@@ -74,7 +74,7 @@ function walk(e: KeyboardEvent) {
                 <td v-for="(x, c) in j.methods" :key="x.id">
                   <button
                     v-if="cellOf(m, x.id)" type="button" class="cell" :class="[`g-${cellOf(m, x.id)!.grade}`, { chosen: m.chosen === x.id, best: m.best === x.id, at: at?.part === m.part && at?.method === x.id }]"
-                    :data-cell="`${r},${c}`" :data-part="m.part" :data-method="x.id" :aria-pressed="m.chosen === x.id"
+                    :data-cell="`${r},${c}`" :data-part="m.part" :data-method="x.id" :aria-pressed="m.chosen === x.id" :tabindex="at?.part === m.part && at?.method === x.id ? 0 : -1"
                     :aria-label="`${m.name}, ${x.name}: ${gradeName(cellOf(m, x.id)!.grade)}, score ${cellOf(m, x.id)!.score}, ${cellOf(m, x.id)!.basis}${m.best === x.id ? ', best' : ''}${m.chosen === x.id ? ', chosen' : ''}`"
                     @click="at = { part: m.part, method: x.id }" @focus="at = { part: m.part, method: x.id }"
                   ><span class="g">{{ cellOf(m, x.id)!.grade === 'below_3' ? '<3' : cellOf(m, x.id)!.grade }}</span><span class="score">{{ cellOf(m, x.id)!.score.toFixed(0) }}</span><span v-if="m.chosen === x.id" class="mark">{{ m.best === x.id ? 'best' : 'chosen' }}</span></button>
@@ -87,7 +87,7 @@ function walk(e: KeyboardEvent) {
         </div>
         <GradeDetail v-if="muscle && cell" :key="muscle.part + cell.method" :muscle="muscle" :cell="cell" :method="methodName(cell.method)" :best="methodName(muscle.best)" :problem="problem" :busy="busy" @choose="choose" />
       </div>
-      <p v-if="problem && problem.errors.length === 0" class="fault" role="alert">{{ problem.message }} <PvButton v-if="problem.status === 409" text label="Load it again" @click="refetch()" /></p>
+      <p v-if="problem && !problem.at('note') && !problem.at('method')" class="fault" role="alert">{{ problem.message }} <PvButton v-if="problem.status === 409" text label="Load it again" @click="refetch()" /></p>
       <div class="row confirm"><PvButton :label="j.confirmed ? 'See what it paid' : 'Let these methods stand'" :disabled="busy" data-test="confirm" @click="confirm" /></div>
     </template>
   </section>
@@ -114,5 +114,5 @@ function walk(e: KeyboardEvent) {
 .key { margin: 10px 0; }
 .warn { margin-top: 4px; }
 .confirm { margin-top: 18px; }
-@media (max-width: 1000px) { .lay { grid-template-columns: 1fr; } .matrix { display: block; overflow-x: auto; } }
+@media (max-width: 1000px) { .lay { grid-template-columns: minmax(0, 1fr); } .matrix { display: block; overflow-x: auto; } }
 </style>
