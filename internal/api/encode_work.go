@@ -52,12 +52,22 @@ func partWeight(p atlas.Piece, w work.PartWeight, whole measure.Mass) contract.P
 		Pct: round(float64(w.Mass)/float64(max(1, whole))*100, 3), TypicalPct: float64(w.Part.Share) / 1000, Basis: basis(w.Measured)}
 }
 
+// wholeBoard encodes a board with what stays the same while a piece is cut.
+func (h *handlers) wholeBoard(v work.BoardView) contract.Board {
+	p, out := v.Card.Piece, h.board(v)
+	words := map[string]contract.SeamWords{}
+	for _, m := range p.Muscles {
+		words[m.ID] = contract.SeamWords{Tell: m.Seam.Tell, Danger: m.Seam.Danger, DressingPct: m.TrimPct}
+	}
+	out.Fixed = &contract.BoardFixed{Plan: plan(p, v.Plan), Findings: each(v.Findings, inspect), Cautions: texts(p.Cautions), SeamMap: seamMap(p, v.Map),
+		MapBasis: "estimated", Words: words}
+	return out
+}
+
 func (h *handlers) board(v work.BoardView) contract.Board {
-	p := v.Card.Piece
-	out := contract.Board{Id: v.Breakdown.PublicID, Piece: card(v.Card), Plan: plan(p, v.Plan), Bench: h.bench(v.Bench), State: "waiting",
-		Booked: v.Board.Events, Balance: balance(v.Balance), Minutes: round(v.Minutes, 2), Running: v.Board.Open() && !v.Board.Paused, Paused: v.Board.Paused,
-		Findings: each(v.Findings, inspect), Cautions: texts(p.Cautions), SeamMap: seamMap(p, v.Map), MapBasis: "estimated", Repeated: v.Repeated,
-		Expected: each(v.Expected, func(e seam.Expected) contract.Expected { return expected(p, e, v.Shop.Unit) }), Rows: []contract.BoardRow{}}
+	out := contract.Board{Id: v.Breakdown.PublicID, Piece: card(v.Card), Bench: h.bench(v.Bench), State: "waiting",
+		Booked: v.Board.Events, Balance: balance(v.Balance), Minutes: round(v.Minutes, 2), Running: v.Board.Open() && !v.Board.Paused, Paused: v.Board.Paused, Repeated: v.Repeated,
+		Expected: each(v.Expected, func(e seam.Expected) contract.Expected { return expected(e, v.Shop.Unit) }), Rows: []contract.BoardRow{}}
 	if v.Next >= 0 && v.Board.Open() {
 		out.Next = some(out.Expected[v.Next].Key)
 	}
@@ -78,14 +88,10 @@ func (h *handlers) board(v work.BoardView) contract.Board {
 	return out
 }
 
-func expected(p atlas.Piece, e seam.Expected, u measure.Unit) contract.Expected {
-	out := contract.Expected{Key: e.Kind + ":" + e.ID, Kind: contract.ExpectedKind(e.Kind), Id: e.ID, Name: e.Name, Code: e.Code, ExpectedG: e.Mass.Grams(),
+func expected(e seam.Expected, u measure.Unit) contract.Expected {
+	return contract.Expected{Key: e.Kind + ":" + e.ID, Kind: contract.ExpectedKind(e.Kind), Id: e.ID, Name: e.Name, Code: e.Code, ExpectedG: e.Mass.Grams(),
 		LowG: e.Low.Grams(), HighG: e.High.Grams(), TakenG: e.Taken.Grams(), Times: e.Times, Reachable: e.Reachable, WaitsFor: texts(e.WaitsFor),
 		Question: some(e.Question(u))}
-	if m, ok := p.Muscle(e.ID); ok && e.Kind == atlas.KindMuscle {
-		out.Tell, out.Danger, out.DressingPct = some(m.Seam.Tell), some(m.Seam.Danger), some(m.TrimPct)
-	}
-	return out
 }
 
 func nodeName(v work.BoardView, n seam.Node) string {

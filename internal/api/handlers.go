@@ -116,7 +116,7 @@ func (h *handlers) StartBreakdown(ctx context.Context, r contract.StartBreakdown
 	if err != nil {
 		return nil, err
 	}
-	return contract.StartBreakdown200JSONResponse(h.board(v)), nil
+	return contract.StartBreakdown200JSONResponse(h.wholeBoard(v)), nil
 }
 
 func (h *handlers) GetBoard(ctx context.Context, r contract.GetBoardRequestObject) (contract.GetBoardResponseObject, error) {
@@ -124,7 +124,7 @@ func (h *handlers) GetBoard(ctx context.Context, r contract.GetBoardRequestObjec
 	if err != nil {
 		return nil, err
 	}
-	return contract.GetBoard200JSONResponse(h.board(v)), nil
+	return contract.GetBoard200JSONResponse(h.wholeBoard(v)), nil
 }
 
 func (h *handlers) ListEvents(ctx context.Context, r contract.ListEventsRequestObject) (contract.ListEventsResponseObject, error) {

@@ -36,7 +36,8 @@ func Handler(w *work.Service, scales Scales, web fs.FS, log *slog.Logger) http.H
 	e.Use(requestID, middleware.Recover(), headers)
 	e.Use(middleware.BodyLimit(maxBody))
 	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{MinLength: 1024, Skipper: func(c *echo.Context) bool {
-		return strings.HasSuffix(c.Request().URL.Path, "/scale/stream")
+		// streams must not wait for a full buffer; a booking must not wait for the packing of its answer
+		return c.Request().Method != http.MethodGet || strings.HasSuffix(c.Request().URL.Path, "/scale/stream")
 	}}))
 	h := &handlers{work: w, scales: scales}
 	contract.RegisterHandlersWithBaseURL(e, contract.NewStrictHandler(h, nil), "/api/v1")

@@ -1,11 +1,18 @@
 package api
 
 import (
+	"io"
+	"log/slog"
+	"net/http/httptest"
 	"slices"
 	"strings"
 	"testing"
+	"testing/fstest"
+	"time"
 
 	"falda/internal/api/contract"
+	"falda/internal/core/atlas"
+	"falda/internal/device"
 	"falda/internal/work"
 )
 
@@ -242,4 +249,41 @@ func TestBookingAtTheSameTime(t *testing.T) {
 	if booked != hands*each || b.Balance.OutputG != float64(booked*10) || b.Booked != booked+1 {
 		t.Errorf("%d confirmed, %v g on the board, %d events", booked, b.Balance.OutputG, b.Booked)
 	}
+}
+
+// Two programs on one database book on the same breakdown in turns: each sees the other's log, nothing is lost or doubled.
+func TestTwoProgramsOnOneDatabase(t *testing.T) {
+	r := newRig(t)
+	second := httptest.NewServer(Handler(work.New(r.store, atlasOf(t), func() time.Time { return today }), func(string) *device.Scale { return nil },
+		fstest.MapFS{}, slog.New(slog.NewTextHandler(io.Discard, nil))))
+	defer second.Close()
+	other := &rig{t: t, url: second.URL, store: r.store, shop: r.shop}
+	b := r.onBench("T-1", "seamed")
+	open := r.event("opened", 0, map[string]any{"net_g": 6600})
+	r.book(b.Id, open)
+	if again := other.book(b.Id, open); !again.Repeated || again.Booked != 1 {
+		t.Errorf("the second program does not know the event: %+v", again)
+	}
+	for i := range 10 {
+		program := []*rig{r, other}[i%2]
+		got := program.book(b.Id, program.event("trimmed", i, map[string]any{"part": "trim", "net_g": 10}))
+		if got.Booked != i+2 || got.Balance.OutputG != float64(10*(i+1)) {
+			t.Fatalf("booking %d: %d events, %v g", i, got.Booked, got.Balance.OutputG)
+		}
+	}
+	// the same new event through both: booked once
+	twice := r.event("trimmed", 20, map[string]any{"part": "trim", "net_g": 10})
+	first, again := r.book(b.Id, twice), other.book(b.Id, twice)
+	if first.Repeated || !again.Repeated || again.Balance.OutputG != 110 {
+		t.Errorf("one event through two programs: %v, %v, %v g", first.Repeated, again.Repeated, again.Balance.OutputG)
+	}
+}
+
+func atlasOf(t *testing.T) *atlas.Atlas {
+	t.Helper()
+	a, err := atlas.Load()
+	if err != nil {
+		t.Fatal(err)
+	}
+	return a
 }

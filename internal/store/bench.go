@@ -2,7 +2,12 @@ package store
 
 import (
 	"context"
+	"encoding/json"
+	"errors"
+	"strings"
 	"time"
+
+	mysqldriver "github.com/go-sql-driver/mysql"
 )
 
 // CreateBreakdown adds a breakdown. A piece has one at most: a second gives ErrDuplicate.
@@ -17,57 +22,64 @@ func (s *Store) Breakdown(ctx context.Context, shopID int64, publicID string) (B
 	return b, Translate(err)
 }
 
-// LockBreakdown gives a breakdown and keeps others from booking on it until the transaction ends.
-func (s *Store) LockBreakdown(ctx context.Context, shopID int64, publicID string) (Breakdown, error) {
-	var b Breakdown
-	err := s.on(ctx).Clauses(forUpdate).Where("shop_id = ? AND public_id = ?", shopID, publicID).Take(&b).Error
-	return b, Translate(err)
-}
-
 // Events gives a breakdown's log, oldest first.
 func (s *Store) Events(ctx context.Context, shopID, breakdownID int64) ([]Event, error) {
 	var out []Event
-	err := s.on(ctx).Where("shop_id = ? AND breakdown_id = ?", shopID, breakdownID).Order("id").Find(&out).Error
+	err := s.on(ctx).Where("shop_id = ? AND breakdown_id = ?", shopID, breakdownID).Order("seq").Find(&out).Error
 	return out, Translate(err)
 }
 
-// AddEvent appends to the log. An id that any breakdown has used already gives ErrDuplicate.
-func (s *Store) AddEvent(ctx context.Context, e *Event) error {
-	return Translate(s.on(ctx).Create(e).Error)
-}
+// ErrBehind says that somebody else appended to the log since it was read.
+var ErrBehind = errors.New("the log has grown since it was read")
 
-// Fold writes what a breakdown's events fold to: its own columns and its rows of the read table. Rows that are gone are
-// deleted, new ones added, changed ones updated; rows that are as before are not touched.
-func (s *Store) Fold(ctx context.Context, b Breakdown, before, after []Output) error {
+// Append adds one event to the log and writes what the log now folds to, the breakdown's own columns and its rows of the
+// read table, in one transaction and one round trip: the server runs all of it or none. An event whose Seq is taken gives
+// ErrBehind, an id that any breakdown has used ErrDuplicate; then nothing was written.
+func (s *Store) Append(ctx context.Context, e Event, b Breakdown, before, after []Output) error {
+	var sql strings.Builder
+	var args []any
+	add := func(statement string, values ...any) {
+		sql.WriteString(statement)
+		sql.WriteString(";\n")
+		args = append(args, values...)
+	}
+	add("BEGIN NOT ATOMIC\nDECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN ROLLBACK; RESIGNAL; END")
+	add("START TRANSACTION")
+	add("INSERT INTO events (public_id, shop_id, breakdown_id, seq, bench_id, kind, at, received_at, role, node, part, product, net_mg, gross_mg, tare_mg, division_mg, source, count, target, reason, note, minutes) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+		e.PublicID, e.ShopID, e.BreakdownID, e.Seq, e.BenchID, e.Kind, e.At, e.ReceivedAt, e.Role, e.Node, e.Part, e.Product, e.NetMg, e.GrossMg, e.TareMg, e.DivisionMg,
+		e.Source, e.Count, e.Target, e.Reason, e.Note, e.Minutes)
 	was := make(map[string]Output, len(before))
 	for _, o := range before {
 		was[o.Node] = o
 	}
-	var added []Output
 	for _, o := range after {
 		old, known := was[o.Node]
 		delete(was, o.Node)
 		switch {
 		case !known:
-			added = append(added, o)
+			add("INSERT INTO outputs (shop_id, breakdown_id, node, parent, kind, part, product, mass_mg, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+				o.ShopID, o.BreakdownID, o.Node, o.Parent, o.Kind, o.Part, o.Product, o.MassMg, o.At)
 		case old.MassMg != o.MassMg:
-			if err := s.on(ctx).Model(&Output{}).Where("breakdown_id = ? AND node = ?", b.ID, o.Node).Update("mass_mg", o.MassMg).Error; err != nil {
-				return Translate(err)
-			}
+			add("UPDATE outputs SET mass_mg = ? WHERE breakdown_id = ? AND node = ?", o.MassMg, b.ID, o.Node)
 		}
 	}
 	for node := range was {
-		if err := s.on(ctx).Where("breakdown_id = ? AND node = ?", b.ID, node).Delete(&Output{}).Error; err != nil {
-			return Translate(err)
-		}
+		add("DELETE FROM outputs WHERE breakdown_id = ? AND node = ?", b.ID, node)
 	}
-	if len(added) > 0 {
-		if err := s.on(ctx).Create(&added).Error; err != nil {
-			return Translate(err)
-		}
+	prices, err := json.Marshal(b.Prices)
+	if err != nil {
+		return err
 	}
-	return Translate(s.on(ctx).Model(&Breakdown{ID: b.ID}).
-		Select("State", "Events", "InputMg", "OutputMg", "LossMg", "Minutes", "ClosedAt", "GainPerKg", "PricedAt", "Prices").Updates(&b).Error)
+	add("UPDATE breakdowns SET state = ?, events = ?, input_mg = ?, output_mg = ?, loss_mg = ?, minutes = ?, closed_at = ?, gain_per_kg = ?, priced_at = ?, prices = ? WHERE id = ?",
+		b.State, b.Events, b.InputMg, b.OutputMg, b.LossMg, b.Minutes, b.ClosedAt, b.GainPerKg, b.PricedAt, string(prices), b.ID)
+	add("COMMIT")
+	sql.WriteString("END")
+	err = s.on(ctx).Exec(sql.String(), args...).Error
+	var my *mysqldriver.MySQLError
+	if errors.As(err, &my) && my.Number == 1062 && strings.Contains(my.Message, "events_log") {
+		return ErrBehind
+	}
+	return Translate(err)
 }
 
 // Outputs gives the read table of a breakdown.

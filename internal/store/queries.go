@@ -5,7 +5,6 @@ import (
 	"time"
 
 	"gorm.io/gorm"
-	"gorm.io/gorm/clause"
 )
 
 func (s *Store) on(ctx context.Context) *gorm.DB { return s.db.WithContext(ctx) }
@@ -226,6 +225,3 @@ func (s *Store) SetMethodChoice(ctx context.Context, c MethodChoice) error {
 	return changed(s.on(ctx).Model(&MethodChoice{}).Where("shop_id = ? AND breakdown_id = ? AND part = ? AND version = ?", c.ShopID, c.BreakdownID, c.Part, c.Version).
 		Updates(map[string]any{"method": c.Method, "note": c.Note, "version": c.Version + 1, "updated_at": c.UpdatedAt}))
 }
-
-// forUpdate locks the rows that a query meets until the transaction ends.
-var forUpdate = clause.Locking{Strength: "UPDATE"}

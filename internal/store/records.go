@@ -102,6 +102,7 @@ type Event struct {
 	PublicID    string
 	ShopID      int64
 	BreakdownID int64
+	Seq         int // counts the events of the breakdown, from 1
 	BenchID     int64
 	Kind        string
 	At          time.Time

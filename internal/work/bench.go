@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -163,85 +164,86 @@ func found(p atlas.Piece, ids []string) []atlas.Inspect {
 
 // Book books one event and gives the board after it. An event whose id is in this breakdown's log already changes
 // nothing. What is confirmed is committed to disk.
+//
+// The breakdown is kept in memory between bookings, so that a weighing costs one round trip. That is safe with any number
+// of programs on one database: the database refuses to append to a log that has grown meanwhile, and then it is read anew.
 func (s *Service) Book(ctx context.Context, breakdownID string, e seam.Event) (BoardView, error) {
 	if err := s.checkEnvelope(e); err != nil {
 		return BoardView{}, err
 	}
-	shop, err := s.shop(ctx, s.store)
-	if err != nil {
-		return BoardView{}, err
+	k := s.kept.of(breakdownID)
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	for try := 0; ; try++ {
+		if err := s.fill(ctx, k, breakdownID); err != nil {
+			return BoardView{}, err
+		}
+		v, err := s.append(ctx, k, e)
+		if err == nil || fault.Of(err) != nil {
+			return v, err
+		}
+		k.view = nil // whatever it was, what is kept may no longer be so
+		switch {
+		case errors.Is(err, store.ErrBehind) && try < maxBookings:
+		case errors.Is(err, store.ErrDuplicate) && try == 0: // booked by another program meanwhile, or on another breakdown
+		case errors.Is(err, store.ErrDuplicate):
+			return v, fault.New("id", "used", "was used for an event of another breakdown", "Make a new UUID of version 7 for each event.")
+		default:
+			return v, err
+		}
 	}
-	var v BoardView
-	err = s.store.Tx(ctx, func(tx *store.Store) error {
-		b, err := tx.LockBreakdown(ctx, shop.ID, breakdownID)
-		if err != nil {
-			return err
-		}
-		log, err := s.log(ctx, tx, shop, b.ID)
-		if err != nil {
-			return err
-		}
-		if v, err = s.board(ctx, tx, shop, b, log); err != nil {
-			return err
-		}
-		for _, known := range log {
-			if known.ID == e.ID {
-				v.Repeated = true
-				return nil
-			}
-		}
-		return s.append(ctx, tx, &v, log, e)
-	})
-	if errors.Is(err, store.ErrDuplicate) {
-		return v, fault.New("id", "used", "was used for an event of another breakdown", "Make a new UUID of version 7 for each event.")
-	}
-	return v, err
 }
 
 // append checks the event against the board, adds it to the log and writes what the log now folds to.
-func (s *Service) append(ctx context.Context, tx *store.Store, v *BoardView, log []seam.Event, e seam.Event) error {
-	if err := seam.Check(v.Card.Piece, v.Plan, v.Board, e, v.Shop.rules(v.Plan)); err != nil {
-		return err
+func (s *Service) append(ctx context.Context, k *keptBoard, e seam.Event) (BoardView, error) {
+	v := *k.view
+	for _, known := range k.log {
+		if known.ID == e.ID {
+			v.Repeated = true
+			return v, s.show(&v, k.log)
+		}
 	}
-	benches, err := tx.Benches(ctx, v.Shop.ID)
-	if err != nil {
-		return err
+	if err := seam.Check(v.Card.Piece, v.Plan, v.Board, e, v.Shop.rules(v.Plan)); err != nil {
+		return v, err
 	}
 	row := eventRow(e)
-	row.ShopID, row.BreakdownID, row.ReceivedAt = v.Shop.ID, v.Breakdown.ID, s.now()
-	for _, b := range benches {
+	row.ShopID, row.BreakdownID, row.ReceivedAt, row.Seq = v.Shop.ID, v.Breakdown.ID, s.now(), len(k.log)+1
+	for _, b := range k.benches {
 		if b.PublicID == e.Bench {
 			row.BenchID = b.ID
 		}
 	}
 	if row.BenchID == 0 {
-		return fault.New("bench_id", "unknown", "is not a bench of this shop", "Choose one of its benches.")
-	}
-	if err := tx.AddEvent(ctx, &row); err != nil {
-		return err
+		return v, fault.New("bench_id", "unknown", "is not a bench of this shop", "Choose one of its benches.")
 	}
 	before := outputRows(v.Shop.ID, v.Breakdown.ID, v.Board)
-	if err := s.show(v, append(log, e)); err != nil {
-		return err
+	log := append(slices.Clip(k.log), e)
+	if err := s.show(&v, log); err != nil {
+		return v, err
 	}
 	summarise(&v.Breakdown, v.Board, v.Minutes)
 	if v.Board.Closed() {
-		if err := s.settle(ctx, tx, v); err != nil {
-			return err
+		if err := s.settle(ctx, &v); err != nil {
+			return v, err
 		}
 	}
-	if err := tx.Fold(ctx, v.Breakdown, before, outputRows(v.Shop.ID, v.Breakdown.ID, v.Board)); err != nil {
-		return err
+	if err := s.store.Append(ctx, row, v.Breakdown, before, outputRows(v.Shop.ID, v.Breakdown.ID, v.Board)); err != nil {
+		return v, err
 	}
-	v.Card.Hung.Breakdown = &v.Breakdown
-	v.Card, err = s.card(v.Card.Hung, v.Shop)
-	return err
+	breakdown := v.Breakdown
+	v.Card.Hung.Breakdown = &breakdown
+	var err error
+	if v.Card, err = s.card(v.Card.Hung, v.Shop); err != nil {
+		return v, err
+	}
+	k.view, k.log = &v, log
+	return v, nil
 }
 
 // settle keeps the prices of the day with a breakdown that was just closed, and what it gained on the other way of
 // cutting by them.
-func (s *Service) settle(ctx context.Context, tx *store.Store, v *BoardView) error {
-	book, _, err := s.priceBook(ctx, tx, v.Shop.ID)
+func (s *Service) settle(ctx context.Context, v *BoardView) error {
+	book, _, err := s.priceBook(ctx, s.store, v.Shop.ID)
 	if err != nil {
 		return err
 	}

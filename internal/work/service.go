@@ -23,6 +23,7 @@ type Service struct {
 	atlas *atlas.Atlas
 	now   func() time.Time
 	maps  sync.Map // piece id and findings → seammap.Map by share
+	kept  keptBoards
 }
 
 // New puts the work on a database and an atlas. Now is the clock; time.Now outside of tests and the demo's history.

@@ -682,29 +682,27 @@ type Board struct {
 
 	// Booked Events in the log
 	Booked      int        `json:"booked"`
-	Cautions    []string   `json:"cautions"`
 	CloseReason *string    `json:"close_reason,omitempty"`
 	ClosedAt    *time.Time `json:"closed_at,omitempty"`
 	Expected    []Expected `json:"expected"`
-	Findings    []Inspect  `json:"findings"`
-	Id          string     `json:"id"`
+
+	// Fixed What stays the same while a piece is cut; left out of the answer to an event
+	Fixed *BoardFixed `json:"fixed,omitempty"`
+	Id    string      `json:"id"`
 
 	// InputG The piece as weighed on the bench
-	InputG   *float64 `json:"input_g,omitempty"`
-	MapBasis Basis    `json:"map_basis"`
-	Minutes  float64  `json:"minutes"`
+	InputG  *float64 `json:"input_g,omitempty"`
+	Minutes float64  `json:"minutes"`
 
 	// Next Key of the expected row that comes next
 	Next   *string   `json:"next,omitempty"`
 	Paused bool      `json:"paused"`
 	Piece  PieceCard `json:"piece"`
-	Plan   Plan      `json:"plan"`
 
 	// Repeated The event was known already and changed nothing
 	Repeated   bool       `json:"repeated"`
 	Rows       []BoardRow `json:"rows"`
 	Running    bool       `json:"running"`
-	SeamMap    SeamMap    `json:"seam_map"`
 	StartedAt  *time.Time `json:"started_at,omitempty"`
 	State      BoardState `json:"state"`
 	UndoTarget *string    `json:"undo_target,omitempty"`
@@ -713,6 +711,18 @@ type Board struct {
 
 // BoardState defines model for Board.State.
 type BoardState string
+
+// BoardFixed What stays the same while a piece is cut; left out of the answer to an event
+type BoardFixed struct {
+	Cautions []string  `json:"cautions"`
+	Findings []Inspect `json:"findings"`
+	MapBasis Basis     `json:"map_basis"`
+	Plan     Plan      `json:"plan"`
+	SeamMap  SeamMap   `json:"seam_map"`
+
+	// Words By muscle
+	Words map[string]SeamWords `json:"words"`
+}
 
 // BoardRow defines model for BoardRow.
 type BoardRow struct {
@@ -784,22 +794,19 @@ type Comparison struct {
 
 // Expected defines model for Expected.
 type Expected struct {
-	Code        string       `json:"code"`
-	Danger      *string      `json:"danger,omitempty"`
-	DressingPct *float64     `json:"dressing_pct,omitempty"`
-	ExpectedG   float64      `json:"expected_g"`
-	HighG       float64      `json:"high_g"`
-	Id          string       `json:"id"`
-	Key         string       `json:"key"`
-	Kind        ExpectedKind `json:"kind"`
-	LowG        float64      `json:"low_g"`
-	Name        string       `json:"name"`
+	Code      string       `json:"code"`
+	ExpectedG float64      `json:"expected_g"`
+	HighG     float64      `json:"high_g"`
+	Id        string       `json:"id"`
+	Key       string       `json:"key"`
+	Kind      ExpectedKind `json:"kind"`
+	LowG      float64      `json:"low_g"`
+	Name      string       `json:"name"`
 
 	// Question A quiet question when the weight is far from the expected one
 	Question  *string  `json:"question,omitempty"`
 	Reachable bool     `json:"reachable"`
 	TakenG    float64  `json:"taken_g"`
-	Tell      *string  `json:"tell,omitempty"`
 	Times     int      `json:"times"`
 	WaitsFor  []string `json:"waits_for"`
 }
@@ -1300,6 +1307,13 @@ type SeamMap struct {
 	Outline []Point   `json:"outline"`
 	Seams   []MapSeam `json:"seams"`
 	Width   float64   `json:"width"`
+}
+
+// SeamWords defines model for SeamWords.
+type SeamWords struct {
+	Danger      string  `json:"danger"`
+	DressingPct float64 `json:"dressing_pct"`
+	Tell        string  `json:"tell"`
 }
 
 // Shop defines model for Shop.

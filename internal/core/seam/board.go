@@ -42,6 +42,7 @@ type Board struct {
 	Void    map[string]bool // events that were undone, and those that stood on them
 	Events  int
 	index   map[string]int
+	off     map[string]bool // muscles that are off the piece
 	since   time.Time
 }
 
@@ -135,15 +136,7 @@ func Order(p atlas.Piece) []string {
 }
 
 // Off is the set of muscles that are off the piece.
-func (b Board) Off() map[string]bool {
-	off := map[string]bool{}
-	for _, n := range b.Nodes {
-		if n.Event == SeamedOff && n.Parent == b.Root {
-			off[n.Part] = true
-		}
-	}
-	return off
-}
+func (b Board) Off() map[string]bool { return b.off }
 
 // waitsFor lists what must still come off before m can.
 func waitsFor(m atlas.Muscle, off map[string]bool) []string {

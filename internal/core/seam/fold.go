@@ -8,7 +8,7 @@ import (
 // cannot apply, because they or what they stand on were undone, are void. A repeated id counts once.
 func Fold(p atlas.Piece, events []Event) Board {
 	events = firsts(events)
-	b := Board{Void: undoneBy(events), Events: len(events), index: map[string]int{}}
+	b := Board{Void: undoneBy(events), Events: len(events), index: make(map[string]int, len(events)), off: map[string]bool{}}
 	for _, e := range events {
 		if !b.Void[e.ID] {
 			b.apply(p, e)
@@ -58,7 +58,10 @@ func (b *Board) apply(p atlas.Piece, e Event) {
 		}
 		n := Node{ID: e.ID, Parent: parent.ID, Part: e.Part, Product: e.Product}
 		if m, ok := p.Muscle(e.Part); ok && e.Kind == SeamedOff {
-			n.OutOfOrder = len(waitsFor(m, b.Off())) > 0
+			n.OutOfOrder = len(waitsFor(m, b.off)) > 0
+			if parent.ID == b.Root {
+				b.off[e.Part] = true
+			}
 		}
 		b.grow(n, e)
 		i := b.index[parent.ID]

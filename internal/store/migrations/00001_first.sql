@@ -102,12 +102,13 @@ CREATE TABLE breakdowns (
   CONSTRAINT breakdowns_balance CHECK (state <> 'closed' OR input_mg = output_mg + loss_mg)
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
--- The log. Rows are added and never changed.
+-- The log. Rows are added and never changed. seq counts the events of a breakdown: two writers cannot append the same one.
 CREATE TABLE events (
   id           BIGINT       NOT NULL AUTO_INCREMENT PRIMARY KEY,
   public_id    CHAR(36)     CHARACTER SET ascii NOT NULL,
   shop_id      BIGINT       NOT NULL,
   breakdown_id BIGINT       NOT NULL,
+  seq          INT          NOT NULL,
   bench_id     BIGINT       NOT NULL,
   kind         VARCHAR(20)  NOT NULL,
   at           DATETIME(6)  NOT NULL,
@@ -127,7 +128,7 @@ CREATE TABLE events (
   note         VARCHAR(500) NOT NULL DEFAULT '',
   minutes      DECIMAL(9,3) NULL,
   UNIQUE KEY events_public (public_id),
-  KEY events_log (breakdown_id, id),
+  UNIQUE KEY events_log (breakdown_id, seq),
   CONSTRAINT events_shop FOREIGN KEY (shop_id) REFERENCES shops (id),
   CONSTRAINT events_breakdown FOREIGN KEY (breakdown_id) REFERENCES breakdowns (id),
   CONSTRAINT events_bench FOREIGN KEY (bench_id) REFERENCES benches (id),

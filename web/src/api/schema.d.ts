@@ -787,7 +787,7 @@ export interface components {
         Board: {
             id: string;
             piece: components["schemas"]["PieceCard"];
-            plan: components["schemas"]["Plan"];
+            fixed?: components["schemas"]["BoardFixed"];
             bench: components["schemas"]["Bench"];
             /** @enum {string} */
             state: "waiting" | "open" | "closed";
@@ -814,12 +814,26 @@ export interface components {
             paused: boolean;
             undo_target?: string;
             undo_what?: string;
+            /** @description The event was known already and changed nothing */
+            repeated: boolean;
+        };
+        /** @description What stays the same while a piece is cut; left out of the answer to an event */
+        BoardFixed: {
+            plan: components["schemas"]["Plan"];
             findings: components["schemas"]["Inspect"][];
             cautions: string[];
             seam_map: components["schemas"]["SeamMap"];
             map_basis: components["schemas"]["Basis"];
-            /** @description The event was known already and changed nothing */
-            repeated: boolean;
+            /** @description By muscle */
+            words: {
+                [key: string]: components["schemas"]["SeamWords"];
+            };
+        };
+        SeamWords: {
+            tell: string;
+            danger: string;
+            /** Format: double */
+            dressing_pct: number;
         };
         Expected: {
             key: string;
@@ -841,10 +855,6 @@ export interface components {
             waits_for: string[];
             /** @description A quiet question when the weight is far from the expected one */
             question?: string;
-            tell?: string;
-            danger?: string;
-            /** Format: double */
-            dressing_pct?: number;
         };
         BoardRow: {
             event_id: string;

@@ -178,7 +178,7 @@ const roles = computed(() => shop.value?.roles ?? [])
     <template v-else>
       <header class="head">
         <h1>{{ board.piece.name }}</h1>
-        <span class="small">{{ board.piece.lot_number }} · day {{ board.piece.age_days }} · {{ board.plan.name }}</span>
+        <span class="small">{{ board.piece.lot_number }} · day {{ board.piece.age_days }} · {{ board.fixed?.plan.name }}</span>
         <span class="facts"><span>{{ board.bench.name }}</span>
           <label class="small">as <select v-model="roleChoice" aria-label="Who cuts"><option v-for="r in roles" :key="r.id" :value="r.id">{{ r.name }}</option></select></label>
           <span data-test="minutes">{{ minutes.toFixed(0) }} min<template v-if="board.paused">, paused</template></span></span>
@@ -186,7 +186,7 @@ const roles = computed(() => shop.value?.roles ?? [])
       <p v-if="away" class="away" role="status">No connection. <template v-if="pending.count">{{ pending.count }} weighing{{ pending.count > 1 ? 's' : '' }} wait{{ pending.count > 1 ? '' : 's' }} here, safe; go on cutting.</template><template v-else>Nothing is lost; go on cutting.</template></p>
       <div class="lay">
         <div class="left">
-          <SeamMap class="map" :map="board.seam_map" :marks="marks" :pickable="opened && !closed" :picked="target?.kind === 'muscle' ? target.id : undefined" :title="`Seam map of ${board.piece.name}`" @pick="pickPart" />
+          <SeamMap v-if="board.fixed" class="map" :map="board.fixed.seam_map" :marks="marks" :pickable="opened && !closed" :picked="target?.kind === 'muscle' ? target.id : undefined" :title="`Seam map of ${board.piece.name}`" @pick="pickPart" />
           <SeamWords :board="board" :target="target" :opened="opened" />
         </div>
         <div class="right">

@@ -4,24 +4,25 @@ import { computed } from 'vue'
 import type { S } from '../api/client'
 
 const props = defineProps<{ board: S['Board']; target?: S['Expected']; opened: boolean }>()
+const words = computed(() => (props.target ? props.board.fixed?.words[props.target.id] : undefined))
 const names = computed(() => Object.fromEntries(props.board.expected.map((e) => [e.id, e.name.replace(/ \(.*/, '')])))
 </script>
 
 <template>
   <div class="words" aria-live="polite">
     <template v-if="!opened">
-      <template v-if="board.findings.length"><h2>Found on this piece</h2><p v-for="f in board.findings" :key="f.id" class="danger">{{ f.do }}</p></template>
+      <template v-if="board.fixed?.findings.length"><h2>Found on this piece</h2><p v-for="f in board.fixed?.findings" :key="f.id" class="danger">{{ f.do }}</p></template>
       <h2>Before the first cut</h2>
-      <ul><li v-for="c in board.cautions" :key="c">{{ c }}</li></ul>
+      <ul><li v-for="c in board.fixed?.cautions" :key="c">{{ c }}</li></ul>
       <p class="small">Local codes and your own training come first.</p>
     </template>
     <template v-else-if="target && board.state !== 'closed'">
       <h2>{{ target.name }}</h2>
       <p v-if="target.waits_for.some((w) => !board.expected.find((e) => e.id === w)?.times)" class="danger">Lies under {{ target.waits_for.map((w) => names[w]).join(', ') }}. Take that off first; if you cut it now, it is noted.</p>
-      <p v-if="target.tell"><span class="lead">Find it</span>{{ target.tell }}</p>
-      <p v-if="target.danger" class="danger"><span class="lead">What goes wrong</span>{{ target.danger }}</p>
-      <p v-if="target.dressing_pct" class="small">Full dressing takes about {{ target.dressing_pct }} % of it (estimated).</p>
-      <p v-if="!target.tell" class="small">Weigh it together, or as it comes; weights of the same kind add up.</p>
+      <p v-if="words"><span class="lead">Find it</span>{{ words.tell }}</p>
+      <p v-if="words" class="danger"><span class="lead">What goes wrong</span>{{ words.danger }}</p>
+      <p v-if="words?.dressing_pct" class="small">Full dressing takes about {{ words.dressing_pct }} % of it (estimated).</p>
+      <p v-if="!words" class="small">Weigh it together, or as it comes; weights of the same kind add up.</p>
     </template>
     <p v-else-if="board.state !== 'closed'">Everything that was expected is weighed. Feel the board once more for scraps, then finish.</p>
   </div>

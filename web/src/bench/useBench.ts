@@ -45,7 +45,8 @@ export function useBench(breakdown: string, role: () => string, onBooked: (e: Ev
         const first = waiting.value[0]
         if (!first) break
         try {
-          board.value = await data(POST('/breakdowns/{breakdown_id}/events', { ...path, body: first.event }))
+          const answer = await data(POST('/breakdowns/{breakdown_id}/events', { ...path, body: first.event }))
+          board.value = { ...answer, fixed: board.value?.fixed }
           away.value = false
           await queue.remove(first.seq)
           onBooked(first.event)

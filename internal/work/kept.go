@@ -1,0 +1,82 @@
+package work
+
+import (
+	"context"
+	"sync"
+	"time"
+
+	"falda/internal/core/seam"
+	"falda/internal/store"
+)
+
+// How many breakdowns are kept in memory, how long before the shop's settings are read anew, and how often a booking is
+// tried again when other programs append to the same log.
+const (
+	maxKept     = 64
+	keptFor     = 5 * time.Second
+	maxBookings = 20
+)
+
+// keptBoard is a breakdown as it was after the last booking through this program. Its lock is held while one books.
+type keptBoard struct {
+	mu      sync.Mutex
+	view    *BoardView // nil until it is read
+	log     []seam.Event
+	benches []store.Bench
+	read    time.Time
+}
+
+// keptBoards holds the breakdowns that are being cut.
+type keptBoards struct {
+	mu     sync.Mutex
+	boards map[string]*keptBoard
+}
+
+// of gives the place of a breakdown, making room by dropping any other.
+func (k *keptBoards) of(id string) *keptBoard {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	if b, ok := k.boards[id]; ok {
+		return b
+	}
+	if k.boards == nil {
+		k.boards = map[string]*keptBoard{}
+	}
+	for other := range k.boards {
+		if len(k.boards) < maxKept {
+			break
+		}
+		delete(k.boards, other)
+	}
+	b := &keptBoard{}
+	k.boards[id] = b
+	return b
+}
+
+// fill reads a breakdown where it is not kept, or was read too long ago.
+func (s *Service) fill(ctx context.Context, k *keptBoard, id string) error {
+	if k.view != nil && time.Since(k.read) < keptFor {
+		return nil
+	}
+	k.view = nil
+	shop, err := s.shop(ctx, s.store)
+	if err != nil {
+		return err
+	}
+	b, err := s.store.Breakdown(ctx, shop.ID, id)
+	if err != nil {
+		return err
+	}
+	if k.log, err = s.log(ctx, s.store, shop, b.ID); err != nil {
+		return err
+	}
+	v, err := s.board(ctx, s.store, shop, b, k.log)
+	if err != nil {
+		return err
+	}
+	if k.benches, err = s.store.Benches(ctx, shop.ID); err != nil {
+		return err
+	}
+	k.view, k.read = &v, time.Now()
+	return nil
+}
