@@ -30,11 +30,12 @@ const keys = computed(() => [
 </template>
 
 <style scoped>
-.keys { display: flex; gap: 6px; flex-wrap: wrap; position: relative; }
+.keys { display: contents; }
 .key { min-height: 56px; min-width: 64px; border: 1px solid var(--ink); border-radius: 2px; background: var(--surface); cursor: pointer; font-weight: 650; font-stretch: 84%; padding: 0 9px; display: flex; align-items: center; gap: 5px; justify-content: center; }
 .key.narrow { min-width: 56px; }
 .key:disabled { color: var(--ink-2); border-color: var(--hairline); cursor: default; }
 .letter { font-size: 13px; color: var(--act); font-weight: 750; }
 .key:disabled .letter { color: var(--ink-2); }
-.help { position: absolute; bottom: 64px; left: 0; background: var(--surface); border: 2px solid var(--ink); padding: 14px 18px; z-index: 5; display: grid; gap: 6px; max-width: 620px; }
+.help { position: absolute; bottom: 72px; left: 0; background: var(--surface); border: 2px solid var(--ink); padding: 14px 18px; z-index: 5; display: grid; gap: 6px; max-width: 620px; }
+@media (max-width: 560px) { .key.narrow { display: none; } }
 </style>

@@ -178,7 +178,7 @@ const roles = computed(() => shop.value?.roles ?? [])
     <template v-else>
       <header class="head">
         <h1>{{ board.piece.name }}</h1>
-        <span class="small">{{ board.piece.lot_number }} · day {{ board.piece.age_days }} · {{ board.fixed?.plan.name }}</span>
+        <span class="small">{{ board.piece.lot_number }} · day {{ board.piece.age_days }}<span class="plan"> · {{ board.fixed?.plan.name }}</span></span>
         <span class="facts"><span>{{ board.bench.name }}</span>
           <label class="small">as <select v-model="roleChoice" aria-label="Who cuts"><option v-for="r in roles" :key="r.id" :value="r.id">{{ r.name }}</option></select></label>
           <span data-test="minutes">{{ minutes.toFixed(0) }} min<template v-if="board.paused">, paused</template></span></span>
@@ -203,10 +203,12 @@ const roles = computed(() => shop.value?.roles ?? [])
       </div>
       <DiscardPanel v-if="panel === 'discard'" class="over" :waste="board.expected.filter((e) => e.kind === 'waste')" @back="panel = ''" @pick="(d) => bookAs({ kind: 'discarded', ...d })" />
       <footer v-if="!closed" class="foot">
-        <BenchKeys :help="panel === 'help'" :undo-what="board.undo_what" :paused="board.paused" :opened="opened" @act="act" />
-        <span class="scale">
+        <div class="keysbar">
+          <BenchKeys :help="panel === 'help'" :undo-what="board.undo_what" :paused="board.paused" :opened="opened" @act="act" />
           <button type="button" class="small-key" @click="command({ command: 'zero' })">Zero</button>
           <button type="button" class="small-key" @click="command({ command: reading.tare_g ? 'clear_tare' : 'tare' })">{{ reading.tare_g ? 'Clear tare' : 'Tare' }}</button>
+        </div>
+        <span class="scale">
           <ScaleStandIn v-if="reading.simulated" :suggest-g="opened ? target?.expected_g : board.piece.weight_g" @command="command" />
           <span v-if="scaleMessage" class="fault">{{ scaleMessage }}</span>
         </span>
@@ -225,7 +227,9 @@ select { font: inherit; border: 0; border-bottom: 1px dotted var(--line); backgr
 .left, .right { display: flex; flex-direction: column; gap: 10px; min-width: 0; }
 .map { max-height: 372px; }
 .foot { display: flex; gap: 10px; align-items: center; flex-wrap: wrap; justify-content: space-between; position: sticky; bottom: 0; background: var(--ground); padding: 6px 0; }
+.keysbar { display: flex; gap: 6px; flex-wrap: wrap; }
 .scale { display: flex; gap: 8px; align-items: center; flex-wrap: wrap; }
 .small-key { min-height: 56px; min-width: 60px; padding: 0 8px; font-stretch: 86%; border: 1px solid var(--line); border-radius: 2px; background: var(--surface); cursor: pointer; font-weight: 600; }
+@media (max-width: 1240px) { .foot { display: contents; } .keysbar { order: 2; position: sticky; bottom: 0; background: var(--ground); padding: 6px 0; } .scale { order: 1; } .plan { display: none; } .map { max-height: 320px; } .lay { flex: none; } }
 @media (max-width: 700px) { .lay { grid-template-columns: 1fr; } .right { order: -1; } .bench { padding: 8px 10px; } }
 </style>

@@ -10,6 +10,11 @@ const { bare, unit } = useShop()
 
 <template>
   <div>
+    <div class="sums">
+      <span class="small">Weighed off {{ bare(board.balance.output_g + pendingSum) }} of {{ bare(board.input_g ?? 0) }} {{ unit }}</span><span />
+      <strong>{{ board.state === 'closed' ? 'Cutting and drip loss' : 'Unaccounted for' }}</strong>
+      <strong class="n" data-test="residual">{{ bare(board.balance.residual_g - pendingSum) }} {{ unit }}<span class="pct">{{ percent(board.balance.residual_pct) }}</span></strong>
+    </div>
     <div class="list">
       <button v-for="e in board.expected" :key="e.key" type="button" class="item" :class="{ done: e.times || taken.has(e.id), picked: picked === e.key }" :data-key="e.key" @click="emit('pick', e.key)">
         <span class="kind" :class="e.kind" aria-hidden="true" />
@@ -17,11 +22,6 @@ const { bare, unit } = useShop()
         <span v-if="e.times || taken.has(e.id)" class="n got">{{ bare(e.taken_g + (taken.get(e.id) ?? 0)) }}</span>
         <span v-else class="n small">about {{ bare(e.expected_g, 2) }}</span>
       </button>
-    </div>
-    <div class="sums">
-      <span class="small">Weighed off {{ bare(board.balance.output_g + pendingSum) }} of {{ bare(board.input_g ?? 0) }} {{ unit }}</span><span />
-      <strong>{{ board.state === 'closed' ? 'Cutting and drip loss' : 'Unaccounted for' }}</strong>
-      <strong class="n" data-test="residual">{{ bare(board.balance.residual_g - pendingSum) }} {{ unit }}<span class="pct">{{ percent(board.balance.residual_pct) }}</span></strong>
     </div>
   </div>
 </template>
@@ -35,7 +35,7 @@ const { bare, unit } = useShop()
 .got { font-weight: 700; font-size: 18px; }
 .n { text-align: right; font-variant-numeric: tabular-nums; }
 .ask { display: block; font-size: 13px; color: var(--act); font-weight: 600; line-height: 1.2; }
-.sums { display: grid; grid-template-columns: 1fr auto; padding: 8px 6px 0; font-size: 15px; }
+.sums { display: grid; grid-template-columns: 1fr auto; padding: 0 6px 8px; border-bottom: 1px solid var(--ink); font-size: 15px; }
 .pct { font-size: 15px; font-weight: 600; margin-left: 12px; color: var(--ink-2); }
 .sums strong { font-size: 24px; line-height: 1.1; }
 </style>

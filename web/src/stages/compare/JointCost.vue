@@ -7,7 +7,7 @@ import { data, POST, type S } from '../../api/client'
 import { percent, useShop } from '../../shell/shop'
 
 const props = defineProps<{ comparison: S['Comparison'] }>()
-const { mass, money, pricePer } = useShop()
+const { mass, money, pricePer, unit } = useShop()
 const methods = [
   { id: 'nrv', name: 'Net realisable value', why: 'by what each brings; the usual choice' },
   { id: 'sales_value', name: 'Sales value', why: 'the same here, as nothing is processed further' },
@@ -29,6 +29,7 @@ const rows = computed(() => sold.value.map((r) => {
   const b = props.comparison.break_even.find((x) => x.id === r.id)
   return { r, cost: a?.cost, share: a?.share_pct, perKg: a ? Number(a.cost) / (r.weight_g / 1000) : undefined, even: b?.price }
 }))
+const atAnyPrice = computed(() => (Number(props.comparison.difference) >= 0 ? 'pays at any price' : 'at no price'))
 const why = computed(() => methods.find((m) => m.id === method.value)?.why)
 </script>
 
@@ -37,11 +38,11 @@ const why = computed(() => methods.find((m) => m.id === method.value)?.why)
     <div class="row"><h2>What each product cost</h2><label class="small">shared by <select v-model="method" aria-label="Joint-cost method"><option v-for="m in methods" :key="m.id" :value="m.id">{{ m.name }}</option></select> {{ why }}</label></div>
     <StateNote :error="error" what="the costs" @retry="refetch()" />
     <table v-if="joint">
-      <thead><tr><th>Product</th><th class="n">Weight</th><th class="n">Share of the purchase</th><th class="n">Cost</th><th class="n">Cost of it</th><th class="n">Sells at</th><th class="n">Breaks even at</th></tr></thead>
+      <thead><tr><th>Product</th><th class="n">Weight</th><th class="n">Share of the purchase</th><th class="n">Cost</th><th class="n">a {{ unit }}</th><th class="n">Sells at</th><th class="n">Breaks even at</th></tr></thead>
       <tbody>
         <tr v-for="x in rows" :key="x.r.id">
           <td>{{ x.r.name }}</td><td class="n">{{ mass(x.r.weight_g) }}</td><td class="n">{{ percent(x.share ?? 0) }}</td><td class="n">{{ money(x.cost ?? 0) }}</td>
-          <td class="n">{{ pricePer(x.perKg ?? 0) }}</td><td class="n">{{ pricePer(perKg(x.r)) }}</td><td class="n">{{ x.even ? pricePer(x.even) : 'at no price' }}</td>
+          <td class="n">{{ pricePer(x.perKg ?? 0) }}</td><td class="n">{{ pricePer(perKg(x.r)) }}</td><td class="n">{{ x.even ? pricePer(x.even) : atAnyPrice }}</td>
         </tr>
         <tr class="total"><td colspan="3">Purchase</td><td class="n">{{ money(comparison.recorded.totals.purchase) }}</td><td colspan="3" /></tr>
       </tbody>
@@ -54,4 +55,5 @@ const why = computed(() => methods.find((m) => m.id === method.value)?.why)
 .joint { margin-top: 28px; }
 select { font: inherit; min-height: 36px; border: 1px solid var(--line); border-radius: 2px; background: var(--surface); color: var(--ink); }
 td { padding: 4px 8px; }
+td:first-child, th:first-child { padding-left: 0; }
 </style>

@@ -19,9 +19,9 @@ const short = { measured: 'measured', given: 'given', estimated: 'estimated' }
       </tr>
     </tbody>
     <tbody>
-      <tr class="total"><td>Sales</td><td class="n">{{ mass(sheet.products.reduce((s, r) => s + r.weight_g, 0)) }}</td><td /><td /><td class="n">{{ money(sheet.totals.sales) }}</td></tr>
+      <tr class="total"><td>Altogether, and its sales</td><td class="n">{{ mass(sheet.products.reduce((s, r) => s + r.weight_g, 0)) }}</td><td /><td /><td class="n">{{ money(sheet.totals.sales) }}</td></tr>
       <tr><td colspan="4">Packaging</td><td class="n">{{ money(-Number(sheet.totals.packaging)) }}</td></tr>
-      <tr><td colspan="4">Labour, {{ sheet.totals.minutes }} minutes <span class="small">{{ sheet.totals.minutes_basis }}</span></td><td class="n">{{ money(-Number(sheet.totals.labour)) }}</td></tr>
+      <tr><td colspan="4">Labour, {{ sheet.totals.minutes.toFixed(1) }} minutes <span class="small">{{ sheet.totals.minutes_basis }}</span></td><td class="n">{{ money(-Number(sheet.totals.labour)) }}</td></tr>
       <tr><td colspan="4">Purchase</td><td class="n">{{ money(-Number(sheet.totals.purchase)) }}</td></tr>
       <tr class="total"><td colspan="4">Value after all costs<template v-if="sheet.totals.per_hour">; before labour {{ money(sheet.totals.per_hour) }} a bench hour</template></td><td class="n">{{ money(sheet.totals.value) }}</td></tr>
     </tbody>
@@ -31,5 +31,5 @@ const short = { measured: 'measured', given: 'given', estimated: 'estimated' }
 <style scoped>
 caption { text-align: left; font-weight: 700; font-size: 15px; padding-bottom: 6px; }
 td { padding: 4px 6px; }
-td:first-child { padding-left: 0; }
+td:first-child, th:first-child { padding-left: 0; }
 </style>
