@@ -78,6 +78,9 @@ func runServe(ctx context.Context, addr, dsn string, scaleFlags []string, shop w
 		}
 		scales[bench] = device.Connect(ctx, at)
 	}
+	if loopbackOnly(addr) != nil {
+		slog.Warn("there is no sign-in yet: everyone who can reach this address can read and change everything", "addr", addr)
+	}
 	listener, err := net.Listen("tcp", addr)
 	if err != nil {
 		return fmt.Errorf("cannot serve on %s: %w", addr, err)

@@ -287,3 +287,31 @@ func atlasOf(t *testing.T) *atlas.Atlas {
 	}
 	return a
 }
+
+// A shop without prices is not told that something pays; a price that is set later answers also for what was cut before.
+func TestNothingPaysWithoutPrices(t *testing.T) {
+	r := newRig(t)
+	var f contract.Forecast
+	r.ok("POST", "/api/v1/forecast", `{"atlas_id":"beef.top_sirloin","pieces":1,"weight":"14.55","weight_unit":"lb","price":"5.17","price_per":"lb"}`, &f)
+	if !strings.HasPrefix(f.Sentence, "Whether it pays cannot be said yet") || f.BetterPlan != nil || len(f.Plans[0].Unpriced) != 4 {
+		t.Errorf("%s better %v", f.Sentence, f.BetterPlan)
+	}
+	if f.Cost != "75.22" || f.TotalG != 6599.769 { // 14.55 · 5.17 = 75.2235; 14.55 · 453.59237 g
+		t.Errorf("14.55 lb at 5.17 cost %s and weigh %v g", f.Cost, f.TotalG)
+	}
+	b := r.onBench("T-1", "seamed")
+	b = r.book(b.Id, r.event("opened", 0, map[string]any{"net_g": 6600}))
+	b = r.book(b.Id, r.event("seamed_off", 1, map[string]any{"part": "cap", "net_g": 960}))
+	r.book(b.Id, r.event("closed", 2, map[string]any{"reason": "the rest went to the mincer unweighed"}))
+	var c contract.Comparison
+	path := "/api/v1/breakdowns/" + b.Id + "/comparison"
+	r.ok("GET", path, nil, &c)
+	if !strings.HasPrefix(c.Sentence, "Whether it paid cannot be said yet: there is no price for Rump steak, Diced rump, Mince trim, Rump cap steak") {
+		t.Error(c.Sentence)
+	}
+	r.priced()
+	r.ok("GET", path, nil, &c)
+	if c.Difference != "8.09" { // by hand: the cap alone, 22.368 − 16.2816; packaging 0.96·0.12 both ways; 2 min against 7 at 24 an hour
+		t.Errorf("difference %s: %s", c.Difference, c.Sentence)
+	}
+}

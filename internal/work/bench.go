@@ -249,9 +249,12 @@ func (s *Service) settle(ctx context.Context, v *BoardView) error {
 	}
 	now := s.now()
 	v.Breakdown.Prices, v.Breakdown.PricedAt = freeze(book, v.Shop.Rates), &now
-	recorded, against, err := s.sheets(*v, "")
+	recorded, against, err := s.sheets(ctx, *v, "")
 	if err != nil {
 		return err
+	}
+	if len(recorded.Unpriced())+len(against.Unpriced()) > 0 {
+		return nil
 	}
 	gain := recorded.Totals().PerKg.Sub(against.Totals().PerKg).Text(moneyDecimals)
 	v.Breakdown.GainPerKg = &gain
@@ -376,7 +379,7 @@ func eventOf(r store.Event, benches map[int64]string) seam.Event {
 
 // sheets lays a breakdown out as recorded, and the same parts as another plan would have cut them; against names the
 // plan, or is empty for the traditional one (the first other, where that is how it was cut).
-func (s *Service) sheets(v BoardView, against string) (recorded, other value.Sheet, err error) {
+func (s *Service) sheets(ctx context.Context, v BoardView, against string) (recorded, other value.Sheet, err error) {
 	p := v.Card.Piece
 	var pl atlas.Plan
 	if against == "" {
@@ -396,6 +399,16 @@ func (s *Service) sheets(v BoardView, against string) (recorded, other value.She
 	book, rates, err := thaw(v.Breakdown.Prices)
 	if err != nil {
 		return recorded, other, err
+	}
+	// what had no price on the day is taken at today's
+	today, _, err := s.priceBook(ctx, s.store, v.Shop.ID)
+	if err != nil {
+		return recorded, other, err
+	}
+	for key, price := range today {
+		if _, known := book[key]; !known {
+			book[key] = price
+		}
 	}
 	price, err := priceOf(v.Card.Hung.Lot.Price, v.Card.Hung.Lot.PricePer)
 	if err != nil {

@@ -50,7 +50,7 @@ func (s *Service) Compare(ctx context.Context, id, against string) (Comparison, 
 		return Comparison{}, notFinished()
 	}
 	c := Comparison{View: v}
-	if c.Recorded, c.Against, err = s.sheets(v, against); err != nil {
+	if c.Recorded, c.Against, err = s.sheets(ctx, v, against); err != nil {
 		return c, err
 	}
 	a, b := c.Against.Totals(), c.Recorded.Totals()

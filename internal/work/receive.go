@@ -209,11 +209,13 @@ func (f *Forecast) say(shop Shop) {
 			best = sheet
 		}
 	}
-	f.Better = traditional.ID
 	if base == nil || best == nil {
 		return
 	}
-	if best.Totals().Value.Cmp(base.Totals().Value) > 0 {
+	if len(base.Unpriced())+len(best.Unpriced()) == 0 {
+		f.Better = traditional.ID
+	}
+	if f.Better != "" && best.Totals().Value.Cmp(base.Totals().Value) > 0 {
 		f.Better = best.Plan.ID
 	}
 	f.Sentence = value.Sentence(*base, *best, value.Telling{Unit: shop.Unit, Currency: shop.Money})

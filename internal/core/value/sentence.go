@@ -2,6 +2,7 @@ package value
 
 import (
 	"math/big"
+	"slices"
 	"strings"
 
 	"falda/internal/core/atlas"
@@ -23,6 +24,13 @@ func Sentence(a, b Sheet, t Telling) string {
 		return "Nothing has been weighed yet."
 	}
 	per := diff.Over(weight)
+	if missing := unpriced(a, b); len(missing) > 0 {
+		verb := "pays"
+		if t.Past {
+			verb = "paid"
+		}
+		return "Whether it " + verb + " cannot be said yet: there is no price for " + strings.Join(missing, ", ") + "."
+	}
 	if strings.Trim(per.Abs().Text(t.Currency.Places()), "0.") == "" && strings.Trim(diff.Abs().Text(t.Currency.Places()), "0.") == "" {
 		return capital(b.doing()) + " and " + a.against() + " come out even on this block."
 	}
@@ -38,6 +46,17 @@ func Sentence(a, b Sheet, t Telling) string {
 	default:
 		return capital(b.doing()) + " this block would not pay: " + amounts + " less than " + a.against() + reason + "."
 	}
+}
+
+// unpriced lists what either sheet sells without a price, each once.
+func unpriced(a, b Sheet) []string {
+	names := a.Unpriced()
+	for _, n := range b.Unpriced() {
+		if !slices.Contains(names, n) {
+			names = append(names, n)
+		}
+	}
+	return names
 }
 
 func (t Telling) unit() measure.Unit {

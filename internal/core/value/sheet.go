@@ -247,6 +247,17 @@ func (s Sheet) PartMass(id string) measure.Mass {
 	return sum
 }
 
+// Unpriced lists the names of products that the sheet sells and no price is known for; they count as nothing.
+func (s Sheet) Unpriced() []string {
+	var names []string
+	for _, pr := range s.Plan.Products {
+		if _, ok := s.Prices[s.Atlas.Key(pr)]; !ok && s.ProductMass(pr.ID) > 0 {
+			names = append(names, pr.Name)
+		}
+	}
+	return names
+}
+
 // price is the price of a product of the plan by its id; the zero price when there is none.
 func (s Sheet) price(productID string) measure.Price {
 	pr, ok := s.Plan.Product(productID)

@@ -277,6 +277,10 @@ func TestSentence(t *testing.T) {
 	if got := Sentence(a, b, telling); !strings.HasPrefix(got, "Seaming this block would pay €0.07 a pound") { // 0.16115 × 0.45359 = 0.0731
 		t.Error(got)
 	}
+	delete(b.Prices, "beef.cap_steak")
+	if got := Sentence(a, b, telling); got != "Whether it pays cannot be said yet: there is no price for Rump cap steak." {
+		t.Error(got)
+	}
 	if got := Sentence(Sheet{}, Sheet{}, telling); got != "Nothing has been weighed yet." {
 		t.Error(got)
 	}

@@ -20,10 +20,26 @@ class BenchDB extends Dexie {
 let db: BenchDB | undefined
 const open = () => (db ??= new BenchDB())
 
+// A browser that keeps nothing (a private window, a full disk) still works; then a reload loses what waits.
+const memory: Waiting[] = []
+let memorySeq = -1
+
 export const queue = {
-  add: (breakdown: string, event: S['BenchEvent']) => open().waiting.add({ breakdown, event } as Waiting),
-  of: (breakdown: string) => open().waiting.where('breakdown').equals(breakdown).sortBy('seq'),
-  remove: (seq: number) => open().waiting.delete(seq),
+  async add(breakdown: string, event: S['BenchEvent']): Promise<void> {
+    try {
+      await open().waiting.add({ breakdown, event } as Waiting)
+    } catch {
+      memory.push({ seq: memorySeq--, breakdown, event })
+    }
+  },
+  async of(breakdown: string): Promise<Waiting[]> {
+    const kept = await open().waiting.where('breakdown').equals(breakdown).sortBy('seq').catch(() => [])
+    return [...kept, ...memory.filter((w) => w.breakdown === breakdown)]
+  },
+  async remove(seq: number): Promise<void> {
+    if (seq > 0) return open().waiting.delete(seq)
+    memory.splice(memory.findIndex((w) => w.seq === seq), 1)
+  },
 }
 
 let lastMs = 0

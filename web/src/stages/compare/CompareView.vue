@@ -57,8 +57,8 @@ const print = () => window.print()
         <figure class="map"><SeamMap :map="c.seam_map" :marks="marks" title="What each muscle gained or lost" :size="4" /><figcaption class="small">Areas by the weights {{ c.map_basis }}; figures are what each muscle gained.</figcaption></figure>
       </div>
       <div class="tables">
-        <OutputTable :title="`As it was cut: ${c.recorded.plan.name}`" :sheet="c.recorded" />
-        <OutputTable :title="`The same piece: ${c.against.plan.name}`" :sheet="c.against" />
+        <OutputTable :title="`As it was cut: ${c.recorded.plan.name}`" :sheet="c.recorded" @priced="refetch()" />
+        <OutputTable :title="`The same piece: ${c.against.plan.name}`" :sheet="c.against" @priced="refetch()" />
       </div>
       <JointCost :comparison="c" />
       <p class="small basis">{{ c.basis }}</p>

@@ -2,7 +2,9 @@
 // What came out, what it sells for, and what is left after all costs.
 import type { S } from '../../api/client'
 import { percent, useShop } from '../../shell/shop'
+import PriceCell from '../plan/PriceCell.vue'
 
+const emit = defineEmits<{ priced: [] }>()
 defineProps<{ title: string; sheet: S['PlanForecast'] }>()
 const { bare, mass, money, unit } = useShop()
 const short = { measured: 'measured', given: 'given', estimated: 'estimated' }
@@ -15,7 +17,7 @@ const short = { measured: 'measured', given: 'given', estimated: 'estimated' }
     <tbody>
       <tr v-for="r in sheet.products" :key="r.id">
         <td>{{ r.name }} <span class="small">{{ short[r.basis] }}</span></td><td class="n">{{ bare(r.weight_g) }}</td><td class="n">{{ percent(r.yield_pct) }}</td>
-        <td class="n">{{ r.price ? `${money(r.price)}/${r.price_per}` : '' }}</td><td class="n">{{ r.key ? money(r.value) : '' }}</td>
+        <td class="n"><template v-if="r.price">{{ money(r.price) }}/{{ r.price_per }}</template><PriceCell v-else-if="r.key" :row="r" @priced="emit('priced')" /></td><td class="n">{{ r.key ? money(r.value) : '' }}</td>
       </tr>
     </tbody>
     <tbody>

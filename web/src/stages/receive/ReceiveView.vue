@@ -13,7 +13,7 @@ import { plainDay, useShop } from '../../shell/shop'
 import ForecastPane from './ForecastPane.vue'
 import InspectionTicks from './InspectionTicks.vue'
 import PieceSearch from './PieceSearch.vue'
-import { isDay, typedDay, typedMass } from './typed'
+import { isDay, typedCount, typedDay, typedMass } from './typed'
 import { useForecast } from './useForecast'
 
 const router = useRouter()
@@ -42,7 +42,7 @@ const request = computed<S['ForecastRequest'] | undefined>(() => {
   const w = typedMass(form.weight)
   if (!piece.value || !w.number || !form.price.trim()) return undefined
   return {
-    atlas_id: piece.value.id, pieces: Math.trunc(Number(form.pieces)) || 0, weight: w.number, weight_unit: (w.unit ?? form.weightUnit) as 'kg', price: form.price.trim(),
+    atlas_id: piece.value.id, pieces: typedCount(form.pieces), weight: w.number, weight_unit: (w.unit ?? form.weightUnit) as 'kg', price: form.price.trim(),
     price_per: form.pricePer as 'kg', findings: form.findings,
     ...(isDay(days.value.slaughtered) && { slaughtered_on: days.value.slaughtered }), ...(isDay(days.value.packed) && { packed_on: days.value.packed }),
   }
@@ -66,7 +66,7 @@ async function receive() {
   try {
     const w = typedMass(form.weight)
     const lot = await data(POST('/lots', { body: {
-      atlas_id: piece.value?.id ?? '', pieces: Math.trunc(Number(form.pieces)) || 0, weight: w.number, weight_unit: (w.unit ?? form.weightUnit) as 'kg', price: form.price.trim(),
+      atlas_id: piece.value?.id ?? '', pieces: typedCount(form.pieces), weight: w.number, weight_unit: (w.unit ?? form.weightUnit) as 'kg', price: form.price.trim(),
       price_per: form.pricePer as 'kg', slaughtered_on: days.value.slaughtered, packed_on: days.value.packed, supplier: form.supplier, lot_number: form.lot, findings: form.findings,
     } }))
     await queries.invalidateQueries()

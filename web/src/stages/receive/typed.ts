@@ -9,6 +9,11 @@ export function typedMass(text: string): { number: string; unit?: 'kg' | 'lb' | 
   return { number: m[1] ?? '', unit }
 }
 
+/** A whole number as typed; 0, which no form takes, for anything else. */
+export function typedCount(text: string): number {
+  return /^\s*\d{1,6}\s*$/.test(text) ? Number(text) : 0
+}
+
 /** A day as ISO text: "2026-11-16", "16.11.", "16/11", "16 11 26", or "-9" for nine days ago. Other text stays as it is. */
 export function typedDay(text: string, today = new Date()): string {
   const t = text.trim()
