@@ -83,6 +83,9 @@ func TestFoundTakesTheTriTipOut(t *testing.T) {
 	if kg := without.WeightKg.Typical; math.Abs(kg-5.4) > 0.1 { // about 5.4 kg: common practice, no source
 		t.Errorf("a rump without tri-tip of %.2f kg", kg)
 	}
+	if without.Name != "Top sirloin, boneless, without tri-tip" {
+		t.Errorf("it is called %s", without.Name)
+	}
 	sum := 0.0
 	for _, part := range without.Parts() {
 		sum += float64(part.Share)
@@ -107,7 +110,7 @@ func TestSearch(t *testing.T) {
 		t.Fatal(err)
 	}
 	for question, why := range map[string]string{
-		"top sirloin": "name in us", "top sirloin boneless tri-tip on": "house name", "RUMP": "name in", "hufte": "name in de", "Hüfte": "name in de", "184": "item number (imps)", "full rum": "name in uk",
+		"top sirloin": "house name", "sirloin butt": "name in us", "RUMP": "name in", "hufte": "name in de", "Hüfte": "name in de", "184": "item number (imps)", "full rum": "name in uk",
 		"picanha": "muscle in it, name in br", "biceps femoris": "muscle in it", "burgermeister": "muscle in it, name in de",
 	} {
 		hits := a.Search(question)

@@ -1,9 +1,12 @@
 package atlas
 
-import "slices"
+import (
+	"slices"
+	"strings"
+)
 
 // Found gives the piece as it is when the inspection points with these ids were ticked: what is absent is taken out of
-// its muscles, parts, seams and plans, the shares of the rest grow to 100 % and the usual weights shrink. Unknown ids
+// its muscles, parts, seams and plans, the shares of the rest grow to 100 %, the usual weights shrink, and its name says so. Unknown ids
 // are passed over.
 func (p Piece) Found(ids []string) Piece {
 	absent := map[string]bool{}
@@ -19,8 +22,11 @@ func (p Piece) Found(ids []string) Piece {
 	}
 	left := 0.0
 	for _, part := range p.Parts() {
-		if !absent[part.ID] {
+		switch {
+		case !absent[part.ID]:
 			left += float64(part.Share) / 1000
+		case part.Kind == KindMuscle:
+			p.Name += ", without " + strings.ToLower(part.Name)
 		}
 	}
 	grow := 100 / left
