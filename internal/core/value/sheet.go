@@ -205,46 +205,33 @@ func lossPart(p atlas.Piece) string {
 	return "loss"
 }
 
-// Mass is the mass of the whole sheet: the piece.
-func (s Sheet) Mass() measure.Mass {
+// sum adds up the cells that a question keeps.
+func (s Sheet) sum(keep func(Cell) bool) measure.Mass {
 	sum := measure.Mass(0)
 	for _, c := range s.Cells {
-		sum += c.Mass
-	}
-	return sum
-}
-
-// FateMass is the mass of all cells with a fate.
-func (s Sheet) FateMass(f Fate) measure.Mass {
-	sum := measure.Mass(0)
-	for _, c := range s.Cells {
-		if c.Fate == f {
+		if keep(c) {
 			sum += c.Mass
 		}
 	}
 	return sum
+}
+
+// Mass is the mass of the whole sheet: the piece.
+func (s Sheet) Mass() measure.Mass { return s.sum(func(Cell) bool { return true }) }
+
+// FateMass is the mass of all cells with a fate.
+func (s Sheet) FateMass(f Fate) measure.Mass {
+	return s.sum(func(c Cell) bool { return c.Fate == f })
 }
 
 // ProductMass is the mass of one product.
 func (s Sheet) ProductMass(id string) measure.Mass {
-	sum := measure.Mass(0)
-	for _, c := range s.Cells {
-		if c.Product == id && c.Fate == Sold {
-			sum += c.Mass
-		}
-	}
-	return sum
+	return s.sum(func(c Cell) bool { return c.Product == id && c.Fate == Sold })
 }
 
 // PartMass is the mass of one part, whatever becomes of it.
 func (s Sheet) PartMass(id string) measure.Mass {
-	sum := measure.Mass(0)
-	for _, c := range s.Cells {
-		if c.Part == id {
-			sum += c.Mass
-		}
-	}
-	return sum
+	return s.sum(func(c Cell) bool { return c.Part == id })
 }
 
 // Unpriced lists the names of products that the sheet sells and no price is known for; they count as nothing.

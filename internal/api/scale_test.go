@@ -1,0 +1,123 @@
+package api
+
+import (
+	"bufio"
+	"context"
+	"encoding/json"
+	"io"
+	"log/slog"
+	"net"
+	"net/http"
+	"net/http/httptest"
+	"strings"
+	"testing"
+	"testing/fstest"
+	"time"
+
+	"falda/internal/api/contract"
+	"falda/internal/core/measure"
+	"falda/internal/device"
+	"falda/internal/testdb"
+)
+
+// The stream shows what the scale shows, the commands reach it, and a bench without a scale says so.
+func TestScaleOverTheInterface(t *testing.T) {
+	ctx, cancel := context.WithCancel(t.Context())
+	defer cancel()
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	go (&device.SimScale{Settle: 50 * time.Millisecond, Every: 5 * time.Millisecond, Division: 10 * measure.Gram}).Serve(ctx, l)
+	scale := device.Connect(ctx, l.Addr().String())
+	st, w := testdb.Service(t, func() time.Time { return today })
+	find := func(bench string) *device.Scale {
+		if bench == "North" {
+			return scale
+		}
+		return nil
+	}
+	srv := httptest.NewServer(Handler(w, find, fstest.MapFS{}, slog.New(slog.NewTextHandler(io.Discard, nil))))
+	t.Cleanup(srv.Close) // after the test's context has ended the streams
+	r := &rig{t: t, url: srv.URL, store: st}
+	r.ok("GET", "/api/v1/shop", nil, &r.shop)
+	if !r.shop.Benches[0].HasScale || r.shop.Benches[1].HasScale {
+		t.Errorf("benches: %+v", r.shop.Benches)
+	}
+	north, south := r.shop.Benches[0].Id, r.shop.Benches[1].Id
+
+	readings := listenTo(t, srv.URL, north)
+	want := func(what string, fits func(contract.ScaleReading) bool) contract.ScaleReading {
+		t.Helper()
+		timeout := time.After(20 * time.Second)
+		for {
+			select {
+			case got := <-readings:
+				if fits(got) {
+					return got
+				}
+			case <-timeout:
+				t.Fatalf("the stream never shows %s", what)
+			}
+		}
+	}
+	stable := func(g float64) func(contract.ScaleReading) bool {
+		return func(s contract.ScaleReading) bool { return s.Status == "ok" && s.Stable && s.NetG == g }
+	}
+	want("an empty pan", stable(0))
+	command := "/api/v1/benches/" + north + "/scale/command"
+	r.ok("POST", command, `{"command":"put","g":1234}`, nil)
+	want("movement", func(s contract.ScaleReading) bool { return !s.Stable })
+	if got := want("1,230 g", stable(1230)); got.DivisionG != 10 || !got.Simulated || got.Load == 0 {
+		t.Errorf("%+v", got)
+	}
+	r.ok("POST", command, `{"command":"tare"}`, nil)
+	if got := want("a tared pan", stable(0)); got.TareG != 1230 || got.GrossG != 1230 {
+		t.Errorf("%+v", got)
+	}
+	r.ok("POST", command, `{"command":"clear_tare"}`, nil)
+	want("the tare cleared", stable(1230))
+	for body, field := range map[string]string{`{"command":"dance"}`: "command", `{"command":"put","g":-1}`: "g", `{"command":"put","g":1e300}`: "g"} {
+		if p := r.fails("POST", command, body); p.Status != 422 || !has(p, field, "") {
+			t.Errorf("%s: %+v", body, p)
+		}
+	}
+	if p := r.fails("POST", "/api/v1/benches/"+south+"/scale/command", `{"command":"zero"}`); p.Status != 409 {
+		t.Errorf("a bench without a scale: %+v", p)
+	}
+	if got := <-listenTo(t, srv.URL, south); got.Status != "disconnected" || *got.Message != "this bench has no scale" {
+		t.Errorf("the stream of a bench without a scale: %+v", got)
+	}
+	if p := r.fails("GET", "/api/v1/benches/none/scale/stream", nil); p.Status != 404 {
+		t.Errorf("no such bench: %+v", p)
+	}
+}
+
+// listenTo reads a stream of server-sent events until the test ends.
+func listenTo(t *testing.T, url, bench string) <-chan contract.ScaleReading {
+	t.Helper()
+	req, err := http.NewRequestWithContext(t.Context(), "GET", url+"/api/v1/benches/"+bench+"/scale/stream", nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	resp, err := http.DefaultClient.Do(req)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { resp.Body.Close() })
+	if resp.Header.Get("Content-Type") != "text/event-stream" {
+		t.Fatalf("the stream is %s", resp.Header.Get("Content-Type"))
+	}
+	out := make(chan contract.ScaleReading, 1000)
+	go func() {
+		for lines := bufio.NewScanner(resp.Body); lines.Scan(); {
+			if raw, ok := strings.CutPrefix(lines.Text(), "data: "); ok {
+				var s contract.ScaleReading
+				if json.Unmarshal([]byte(raw), &s) == nil {
+					out <- s
+				}
+			}
+		}
+	}()
+	return out
+}

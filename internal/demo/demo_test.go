@@ -1,0 +1,151 @@
+package demo_test
+
+import (
+	"fmt"
+	"os"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"falda/internal/core/seam"
+	"falda/internal/demo"
+	"falda/internal/store"
+	"falda/internal/testdb"
+	"falda/internal/work"
+)
+
+func TestMain(m *testing.M) { os.Exit(testdb.Run(m)) }
+
+var now = time.Date(2026, 5, 4, 10, 30, 0, 0, time.UTC)
+
+// told enters the scenario and gives what hangs on the rail.
+func told(t *testing.T) (*work.Service, []work.Card) {
+	t.Helper()
+	st, w := testdb.Service(t, func() time.Time { return now })
+	if err := st.Empty(t.Context()); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := st.Migrate(t.Context()); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := w.SetUp(t.Context(), demo.Shop); err != nil {
+		t.Fatal(err)
+	}
+	if err := demo.Seed(t.Context(), w); err != nil {
+		t.Fatal(err)
+	}
+	if seeded, err := w.Seeded(t.Context()); err != nil || !seeded {
+		t.Fatalf("not marked as seeded: %v", err)
+	}
+	rail, err := w.Rail(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	return w, rail
+}
+
+// The scenario holds lots in every state and the mistakes that a demo must show; every closed breakdown balances to the
+// milligram.
+func TestScenarioHoldsWhatItMust(t *testing.T) {
+	w, rail := told(t)
+	states := map[string]int{}
+	kinds := map[seam.Kind]int{}
+	reasons, plans := "", map[string]int{}
+	for _, c := range rail {
+		switch {
+		case strings.HasPrefix(c.WaitsFor, "its age"):
+			states["ageing"]++
+		case c.Stage == "plan":
+			states["ready"]++
+		case c.Stage == "bench" && c.Hung.Breakdown == nil:
+			states["planned"]++
+		case c.Stage == "bench":
+			states["being cut on "+c.Hung.Bench]++
+		default:
+			states[c.Stage]++
+		}
+		if c.AgeDays <= 7 {
+			states["just arrived"]++
+		}
+		if c.Hung.Breakdown == nil {
+			continue
+		}
+		plans[c.Plan.ID]++
+		log, err := w.Log(t.Context(), c.Hung.Breakdown.PublicID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, l := range log {
+			kinds[l.Event.Kind]++
+			reasons += l.Event.Reason + "; "
+		}
+		checkBalance(t, w, *c.Hung.Breakdown)
+	}
+	for _, state := range []string{"just arrived", "ageing", "ready", "planned", "being cut on Middle", "judge", "compare"} {
+		if states[state] == 0 {
+			t.Errorf("nothing is %s: %v", state, states)
+		}
+	}
+	if kinds[seam.Undone] == 0 || kinds[seam.WeighedAgain] == 0 || kinds[seam.Discarded] == 0 {
+		t.Errorf("the mistakes are missing: %v", kinds)
+	}
+	for _, reason := range []string{"blood-shot corner", "tub not tared", "drip: the bag had stood open"} {
+		if !strings.Contains(reasons, reason) {
+			t.Errorf("nobody says %q", reason)
+		}
+	}
+	if plans["seamed"] < 3 || plans["traditional"] < 2 {
+		t.Errorf("cut both ways: %v", plans)
+	}
+}
+
+func checkBalance(t *testing.T, w *work.Service, row store.Breakdown) {
+	t.Helper()
+	v, err := w.Board(t.Context(), row.PublicID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if row.State != "closed" {
+		return
+	}
+	root, _ := v.Board.Node("")
+	sum := root.Loss
+	for _, id := range root.Children {
+		n, _ := v.Board.Node(id)
+		sum += n.Mass
+	}
+	if sum != root.Mass || row.InputMg != row.OutputMg+row.LossMg || row.LossMg != int64(root.Loss) {
+		t.Errorf("%s does not balance: %d of %d, row %+v", row.PublicID, sum, root.Mass, row)
+	}
+	if v.Balance.ResidualPct() < 0 || v.Balance.ResidualPct() > 3 {
+		t.Errorf("%s lost %.2f %%", row.PublicID, v.Balance.ResidualPct())
+	}
+	c, err := w.Compare(t.Context(), row.PublicID, "")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if row.GainPerKg == nil || c.PerKg.Text(2) == "" || c.Recorded.Mass() != root.Mass {
+		t.Errorf("%s has no answer: %+v", row.PublicID, row.GainPerKg)
+	}
+}
+
+// The same day tells the same story.
+func TestScenarioIsTheSameEveryTime(t *testing.T) {
+	tell := func() []string {
+		_, rail := told(t)
+		var out []string
+		for _, c := range rail {
+			gain := ""
+			if b := c.Hung.Breakdown; b != nil && b.GainPerKg != nil {
+				gain = *b.GainPerKg
+			}
+			out = append(out, fmt.Sprint(c.Hung.Lot.LotNumber, c.Hung.Piece.Number, c.Weight, c.Stage, c.WaitsFor, c.Hung.Lot.Supplier, gain))
+		}
+		return out
+	}
+	first, second := tell(), tell()
+	if len(first) < 15 || !slices.Equal(first, second) {
+		t.Errorf("two tellings differ:\n%v\n%v", first, second)
+	}
+}
