@@ -177,9 +177,16 @@ func FuzzParseNumber(f *testing.F) {
 			}
 			return
 		}
-		again, err := ParseNumber(r.FloatString(18))
-		if len(r.FloatString(18)) <= maxDigits+2 && (err != nil || again.Cmp(r) != 0) {
-			t.Fatalf("%q read as %s, then %v, %v", s, r.FloatString(18), again, err)
+		places, exact := r.FloatPrec()
+		shown := r.FloatString(places)
+		if !exact {
+			t.Fatalf("%q read as %s, which is no decimal", s, r)
+		}
+		if len(shown) > maxDigits { // a leading zero more than was typed
+			return
+		}
+		if again, err := ParseNumber(shown); err != nil || again.Cmp(r) != 0 {
+			t.Fatalf("%q read as %s, then %v, %v", s, shown, again, err)
 		}
 	})
 }

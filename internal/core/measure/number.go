@@ -18,8 +18,8 @@ func ParseNumber(s string) (*big.Rat, error) {
 	if s == "" {
 		return nil, fault.New("", "required", "is empty", "Enter a number.")
 	}
-	if len(s) > maxDigits+2 {
-		return nil, fault.New("", "too_long", "has too many digits", "Enter at most 18 digits.")
+	if len(s) > 4*maxDigits {
+		return nil, tooLong()
 	}
 	body := strings.TrimPrefix(strings.TrimPrefix(s, "+"), "-")
 	if len(s)-len(body) > 1 {
@@ -39,6 +39,9 @@ func ParseNumber(s string) (*big.Rat, error) {
 	if digits == 0 || points > 1 {
 		return nil, notANumber(s)
 	}
+	if digits > maxDigits {
+		return nil, tooLong()
+	}
 	plain := strings.Replace(s, ",", ".", 1)
 	plain = strings.TrimSuffix(plain, ".")
 	if i := strings.IndexByte(plain, '.'); i >= 0 && (i == 0 || plain[i-1] < '0' || plain[i-1] > '9') {
@@ -49,6 +52,10 @@ func ParseNumber(s string) (*big.Rat, error) {
 		return nil, notANumber(s)
 	}
 	return r, nil
+}
+
+func tooLong() error {
+	return fault.New("", "too_long", "has too many digits", "Enter at most 18 digits.")
 }
 
 func notANumber(s string) error {
