@@ -37,7 +37,9 @@ func TestScaleOverTheInterface(t *testing.T) {
 		}
 		return nil
 	}
-	srv := httptest.NewServer(Handler(w, find, fstest.MapFS{}, slog.New(slog.NewTextHandler(io.Discard, nil))))
+	srv := httptest.NewUnstartedServer(Handler(w, find, fstest.MapFS{}, slog.New(slog.NewTextHandler(io.Discard, nil))))
+	srv.Config.ReadTimeout = 300 * time.Millisecond // a stream lives longer than a request may take to be read
+	srv.Start()
 	t.Cleanup(srv.Close) // after the test's context has ended the streams
 	r := &rig{t: t, url: srv.URL, store: st}
 	r.ok("GET", "/api/v1/shop", nil, &r.shop)
@@ -85,6 +87,9 @@ func TestScaleOverTheInterface(t *testing.T) {
 	if p := r.fails("POST", "/api/v1/benches/"+south+"/scale/command", `{"command":"zero"}`); p.Status != 409 {
 		t.Errorf("a bench without a scale: %+v", p)
 	}
+	time.Sleep(2 * srv.Config.ReadTimeout)
+	r.ok("POST", command, `{"command":"take"}`, nil)
+	want("an empty pan again, on the same stream", stable(0))
 	if got := <-listenTo(t, srv.URL, south); got.Status != "disconnected" || *got.Message != "this bench has no scale" {
 		t.Errorf("the stream of a bench without a scale: %+v", got)
 	}

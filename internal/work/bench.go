@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"math"
 	"slices"
 	"time"
 
@@ -171,6 +172,7 @@ func (s *Service) Book(ctx context.Context, breakdownID string, e seam.Event) (B
 	if err := s.checkEnvelope(e); err != nil {
 		return BoardView{}, err
 	}
+	e = asKept(e)
 	k := s.kept.of(breakdownID)
 	k.mu.Lock()
 	defer k.mu.Unlock()
@@ -365,8 +367,19 @@ func (s *Service) benchNames(ctx context.Context, st *store.Store, shopID int64)
 	return out, err
 }
 
+// asKept gives an event with the precision in which the log keeps it, so that the board is the same before and after it
+// is read back.
+func asKept(e seam.Event) seam.Event {
+	e.At = e.At.UTC().Truncate(time.Microsecond)
+	if e.Minutes != nil {
+		thousandths := math.Round(*e.Minutes*1000) / 1000
+		e.Minutes = &thousandths
+	}
+	return e
+}
+
 func eventRow(e seam.Event) store.Event {
-	return store.Event{PublicID: e.ID, Kind: string(e.Kind), At: e.At.UTC().Truncate(time.Microsecond), Role: e.Role, Node: e.Node, Part: e.Part, Product: e.Product,
+	return store.Event{PublicID: e.ID, Kind: string(e.Kind), At: e.At, Role: e.Role, Node: e.Node, Part: e.Part, Product: e.Product,
 		NetMg: int64(e.Net), GrossMg: int64(e.Gross), TareMg: int64(e.Tare), DivisionMg: int64(e.Division), Source: e.Source,
 		Count: e.Count, Target: e.Target, Reason: e.Reason, Note: e.Note, Minutes: e.Minutes}
 }

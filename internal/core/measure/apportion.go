@@ -1,26 +1,29 @@
 package measure
 
 import (
+	"cmp"
 	"errors"
+	"math"
 	"math/big"
-	"sort"
+	"math/bits"
+	"slices"
 )
 
 // ErrApportion is returned when there is nothing to share by: no weights, a negative one, or all of them zero.
 var ErrApportion = errors.New("nothing to share by")
 
-// Apportion shares a whole total in proportion to the weights by largest remainder: the shares are whole, add up to the
+// Apportion shares a whole total in proportion to whole weights by largest remainder: the shares are whole, add up to the
 // total exactly, and none is further than one from its exact share. Ties go to the earlier weight. A negative total is
-// shared like its opposite.
-func Apportion(total int64, weights []*big.Rat) ([]int64, error) {
-	sum := new(big.Rat)
+// shared like its opposite. The weights must add up to less than 2⁶³.
+func Apportion(total int64, weights []int64) ([]int64, error) {
+	sum := uint64(0)
 	for _, w := range weights {
-		if w.Sign() < 0 {
+		if w < 0 {
 			return nil, ErrApportion
 		}
-		sum.Add(sum, w)
+		sum += uint64(w)
 	}
-	if sum.Sign() == 0 {
+	if sum == 0 || sum > math.MaxInt64 {
 		return nil, ErrApportion
 	}
 	sign := int64(1)
@@ -28,17 +31,17 @@ func Apportion(total int64, weights []*big.Rat) ([]int64, error) {
 		sign, total = -1, -total
 	}
 	shares := make([]int64, len(weights))
-	rest := make([]*big.Rat, len(weights))
+	rest := make([]uint64, len(weights))
 	order := make([]int, len(weights))
 	left := total
 	for i, w := range weights {
-		exact := new(big.Rat).Mul(new(big.Rat).SetInt64(total), new(big.Rat).Quo(w, sum))
-		whole := new(big.Int).Quo(exact.Num(), exact.Denom())
-		shares[i], order[i] = whole.Int64(), i
-		rest[i] = exact.Sub(exact, new(big.Rat).SetInt(whole))
+		// exact in 128 bits; the quotient fits because no weight exceeds the sum
+		high, low := bits.Mul64(uint64(total), uint64(w))
+		whole, remainder := bits.Div64(high, low, sum)
+		shares[i], rest[i], order[i] = int64(whole), remainder, i
 		left -= shares[i]
 	}
-	sort.SliceStable(order, func(a, b int) bool { return rest[order[a]].Cmp(rest[order[b]]) > 0 })
+	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(rest[b], rest[a]) })
 	for _, i := range order[:left] {
 		shares[i]++
 	}
@@ -50,11 +53,7 @@ func Apportion(total int64, weights []*big.Rat) ([]int64, error) {
 
 // ApportionMass shares a mass by whole weights such as thousandths of a percent.
 func ApportionMass(total Mass, weights []int64) ([]Mass, error) {
-	rats := make([]*big.Rat, len(weights))
-	for i, w := range weights {
-		rats[i] = new(big.Rat).SetInt64(w)
-	}
-	shares, err := Apportion(int64(total), rats)
+	shares, err := Apportion(int64(total), weights)
 	if err != nil {
 		return nil, err
 	}
@@ -86,7 +85,7 @@ func RoundTogether(parts []Money, places int) []Money {
 		order[i] = i
 	}
 	left.Add(left, roundRat(total))
-	sort.SliceStable(order, func(a, b int) bool { return rest[order[a]].Cmp(rest[order[b]]) > 0 })
+	slices.SortStableFunc(order, func(a, b int) int { return rest[b].Cmp(rest[a]) })
 	for n := int64(0); n < left.Int64() && n < int64(len(order)); n++ {
 		floors[order[n]].Add(floors[order[n]], big.NewInt(1))
 	}

@@ -148,7 +148,8 @@ func (r *recorder) product(n seam.Node) {
 		}
 	}
 	shares, err := measure.ApportionMass(n.Mass, weights)
-	if err != nil {
+	if err != nil { // a product that this plan makes of nothing: its mass still counts, its worth cannot be told
+		r.cells = append(r.cells, Cell{Fate: Waste, Mass: n.Mass})
 		return
 	}
 	for i, part := range parts {
