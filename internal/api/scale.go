@@ -3,7 +3,6 @@ package api
 import (
 	"context"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"io"
 	"net/http"
@@ -43,10 +42,6 @@ func (s stream) VisitStreamScaleResponse(w http.ResponseWriter) error {
 	w.Header().Set("Content-Type", "text/event-stream")
 	w.WriteHeader(http.StatusOK)
 	out := http.NewResponseController(w)
-	// a stream outlives the server's limit for reading a request
-	if err := out.SetReadDeadline(time.Time{}); err != nil && !errors.Is(err, http.ErrNotSupported) {
-		return err
-	}
 	if _, err := io.WriteString(w, "retry: 1000\n\n"); err != nil {
 		return nil // the caller went away
 	}
