@@ -57,7 +57,7 @@ func (h *handlers) wholeBoard(v work.BoardView) contract.Board {
 	p, out := v.Card.Piece, h.board(v)
 	words := map[string]contract.SeamWords{}
 	for _, m := range p.Muscles {
-		words[m.ID] = contract.SeamWords{Tell: m.Seam.Tell, Danger: m.Seam.Danger, DressingPct: m.TrimPct}
+		words[m.ID] = contract.SeamWords{Name: m.Name, Code: m.Code, Tell: m.Seam.Tell, Danger: m.Seam.Danger, DressingPct: m.TrimPct}
 	}
 	out.Fixed = &contract.BoardFixed{Plan: plan(p, v.Plan), Findings: each(v.Findings, inspect), Cautions: texts(p.Cautions), SeamMap: seamMap(p, v.Map),
 		MapBasis: "estimated", Words: words}

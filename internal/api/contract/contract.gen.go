@@ -1311,8 +1311,10 @@ type SeamMap struct {
 
 // SeamWords defines model for SeamWords.
 type SeamWords struct {
+	Code        string  `json:"code"`
 	Danger      string  `json:"danger"`
 	DressingPct float64 `json:"dressing_pct"`
+	Name        string  `json:"name"`
 	Tell        string  `json:"tell"`
 }
 

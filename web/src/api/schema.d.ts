@@ -830,6 +830,8 @@ export interface components {
             };
         };
         SeamWords: {
+            name: string;
+            code: string;
             tell: string;
             danger: string;
             /** Format: double */

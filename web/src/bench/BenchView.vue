@@ -37,6 +37,8 @@ const { board, loadFault, refused, away, pending, load, book } = useBench(props.
 const { reading, message: scaleMessage, command } = useScale(computed(() => board.value?.bench.id))
 
 const panel = ref<'' | 'finish' | 'discard' | 'help'>('')
+/** A question that must be answered before the next weighing; the help is none. */
+const asking = computed(() => panel.value === 'finish' || panel.value === 'discard')
 const typed = ref('')
 const picked = ref('')
 const quiet = ref('')
@@ -109,7 +111,7 @@ function bookExpected(e: S['Expected']) {
   return bookAs({ kind: 'trimmed', part: e.id })
 }
 function enter() {
-  if (panel.value || closed.value) return
+  if (asking.value || closed.value) return
   if (!opened.value) return void bookAs({ kind: 'opened' })
   if (target.value) return void bookExpected(target.value)
   finish()
@@ -147,24 +149,24 @@ const escape = () => { typed.value = ''; picked.value = ''; panel.value = ''; qu
 useKeys({
   Enter: enter, Backspace: () => (typed.value = typed.value.slice(0, -1)), Escape: escape, n: nextSeam, t: () => quick('trim'), f: () => quick('fat'), b: () => quick('bone'),
   x: discard, u: () => undo(), p: () => pause(), m: () => (sound.value = sound.value === 'on' ? 'off' : 'on'), '?': () => (panel.value = panel.value === 'help' ? '' : 'help'),
-}, (d) => { if (!closed.value && !panel.value && typed.value.length < 9) typed.value += d })
+}, (d) => { if (!closed.value && !asking.value && typed.value.length < 9) typed.value += d })
 
 const touched: Record<string, () => unknown> = { n: nextSeam, t: () => quick('trim'), f: () => quick('fat'), b: () => quick('bone'), x: discard, u: undo, p: pause, '?': () => (panel.value = panel.value === 'help' ? '' : 'help'), e: finish }
 const act = (key: string) => touched[key]?.()
 
 const marks = computed<Record<string, MapMark>>(() => {
   const out: Record<string, MapMark> = {}
+  for (const [id, w] of Object.entries(board.value?.fixed?.words ?? {})) out[id] = { name: w.name, code: w.code }
   for (const e of board.value?.expected ?? []) {
-    if (e.kind !== 'muscle') continue
+    const mark = out[e.id]
+    if (!mark || e.kind !== 'muscle') continue
     const taken = isTaken(e)
-    const isNext = target.value?.key === e.key
-    out[e.id] = {
-      name: e.name, code: e.code, line: taken ? bare(e.taken_g + (pending.value.taken.get(e.id) ?? 0), 2) : undefined,
-      state: taken ? 'off' : isNext ? 'next' : e.reachable ? 'plain' : 'waits',
-    }
+    if (taken) mark.line = bare(e.taken_g + (pending.value.taken.get(e.id) ?? 0), 2)
+    mark.state = taken ? 'off' : target.value?.key === e.key ? 'next' : e.reachable ? 'plain' : 'waits'
   }
   return out
 })
+const seams = computed(() => board.value?.expected.some((e) => e.kind === 'muscle') ?? false)
 const fault = computed(() => refused.value?.problem.message ?? '')
 watch(refused, (r) => r && tone('refused'))
 watch(closed, (c, was) => { if (c && was === false) panel.value = '' })
@@ -186,7 +188,7 @@ const roles = computed(() => shop.value?.roles ?? [])
       <p v-if="away" class="away" role="status">No connection. <template v-if="pending.count">{{ pending.count }} weighing{{ pending.count > 1 ? 's' : '' }} wait{{ pending.count > 1 ? '' : 's' }} here, safe; go on cutting.</template><template v-else>Nothing is lost; go on cutting.</template></p>
       <div class="lay">
         <div class="left">
-          <SeamMap v-if="board.fixed" class="map" :map="board.fixed.seam_map" :marks="marks" :pickable="opened && !closed" :picked="target?.kind === 'muscle' ? target.id : undefined" :title="`Seam map of ${board.piece.name}`" @pick="pickPart" />
+          <SeamMap v-if="board.fixed" class="map" :map="board.fixed.seam_map" :marks="marks" :pickable="opened && !closed && seams" :picked="target?.kind === 'muscle' ? target.id : undefined" :title="`Seam map of ${board.piece.name}`" @pick="pickPart" />
           <SeamWords :board="board" :target="target" :opened="opened" />
         </div>
         <div class="right">
@@ -198,10 +200,10 @@ const roles = computed(() => shop.value?.roles ?? [])
           </div>
           <LivePlate v-else :reading="reading" :typed="typed" :typed-g="typedWeight.g" :typed-fault="typed ? typedWeight.fault : ''" :what="what" :hint="hint" :can-book="canBook || allDone" :flash="flash" :quiet="quiet" @book="enter" />
           <p v-if="fault && panel !== 'finish'" class="fault" role="alert" data-test="refused">{{ fault }}<template v-if="refused?.event.net_g"> Not booked: {{ mass(refused.event.net_g) }}.</template></p>
+          <DiscardPanel v-if="panel === 'discard'" :waste="board.expected.filter((e) => e.kind === 'waste')" @back="panel = ''" @pick="(d) => bookAs({ kind: 'discarded', ...d })" />
           <BoardList :board="board" :taken="pending.taken" :pending-sum="pending.sum" :picked="target?.key" @pick="(k) => (picked = k)" />
         </div>
       </div>
-      <DiscardPanel v-if="panel === 'discard'" class="over" :waste="board.expected.filter((e) => e.kind === 'waste')" @back="panel = ''" @pick="(d) => bookAs({ kind: 'discarded', ...d })" />
       <footer v-if="!closed" class="foot">
         <div class="keysbar">
           <BenchKeys :help="panel === 'help'" :undo-what="board.undo_what" :paused="board.paused" :opened="opened" @act="act" />

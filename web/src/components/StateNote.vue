@@ -13,7 +13,8 @@ const problem = computed(() => (props.error ? asProblem(props.error) : undefined
   <div v-if="problem" class="note" role="alert">
     <h2>{{ problem.title }}</h2>
     <p>{{ problem.message }}</p>
-    <PvButton severity="secondary" label="Try again" @click="emit('retry')" />
+    <RouterLink v-if="problem.status === 404" :to="{ name: 'rail' }">To the rail</RouterLink>
+    <PvButton v-else severity="secondary" label="Try again" @click="emit('retry')" />
   </div>
   <p v-else-if="loading" class="note small" role="status">Fetching {{ what }}…</p>
 </template>

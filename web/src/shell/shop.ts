@@ -33,7 +33,7 @@ export function minus(s: string): string {
 }
 
 export function percent(n: number, places = 1): string {
-  return `${minus(n.toFixed(places))} %`
+  return `${minus(n.toFixed(places))}\u00a0%`
 }
 
 export function plainDay(iso: string): string {

@@ -54,7 +54,7 @@ const print = () => window.print()
       </dl>
       <div class="pictures">
         <BridgePicture :steps="c.bridge" :from="c.against" :to="c.recorded" />
-        <figure class="map"><SeamMap :map="c.seam_map" :marks="marks" title="What each muscle gained or lost" :size="4" /><figcaption class="small">Areas by the weights {{ c.map_basis }}; figures are what each muscle gained.</figcaption></figure>
+        <figure class="map"><SeamMap :map="c.seam_map" :marks="marks" title="What each muscle gained or lost" :size="4" /><figcaption class="small">Areas by {{ c.map_basis }} weights; figures are what each muscle gained.</figcaption></figure>
       </div>
       <div class="tables">
         <OutputTable :title="`As it was cut: ${c.recorded.plan.name}`" :sheet="c.recorded" @priced="refetch()" />
