@@ -121,3 +121,54 @@ func TestSimulateScale(t *testing.T) {
 		t.Errorf("stopping: %v", err)
 	}
 }
+
+// Verify finds what does not agree with the log, and rebuilds it from the log.
+func TestVerifyFindsAndRebuilds(t *testing.T) {
+	dsn := testdb.DSN(t)
+	st, w, err := openDemo(t.Context(), dsn)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer st.Close()
+	verify := func(rebuild bool) (string, error) {
+		var out strings.Builder
+		err := runVerify(t.Context(), dsn, rebuild, &out)
+		return out.String(), err
+	}
+	if out, err := verify(false); err != nil || !strings.Contains(out, "12 breakdowns") || !strings.Contains(out, ": 0 flaws") {
+		t.Fatalf("the scenario: %s %v", out, err)
+	}
+	for _, damage := range []string{
+		"UPDATE breakdowns SET output_mg = output_mg + 1, loss_mg = loss_mg - 1 WHERE state = 'closed' ORDER BY id LIMIT 1",
+		"UPDATE outputs SET mass_mg = mass_mg + 1 ORDER BY id DESC LIMIT 1",
+		"DELETE FROM outputs ORDER BY id LIMIT 1",
+	} {
+		if err := st.DB().Exec(damage).Error; err != nil {
+			t.Fatal(err)
+		}
+	}
+	out, err := verify(false)
+	for _, flaw := range []string{"output is", "loss is", "stands wrongly", "is missing", ": 4 flaws"} {
+		if err == nil || !strings.Contains(out, flaw) {
+			t.Errorf("%q was not found: %s %v", flaw, out, err)
+		}
+	}
+	if out, err := verify(true); err != nil || !strings.Contains(out, "2 rebuilt") {
+		t.Errorf("rebuilding: %s %v", out, err)
+	}
+	if out, err := verify(false); err != nil || !strings.Contains(out, ": 0 flaws") {
+		t.Errorf("after rebuilding: %s %v", out, err)
+	}
+	// a scenario that was cut short is begun anew
+	if err := st.DB().Exec("UPDATE shops SET seeded = FALSE").Error; err != nil {
+		t.Fatal(err)
+	}
+	again, _, err := openDemo(t.Context(), dsn)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer again.Close()
+	if seeded, err := w.Seeded(t.Context()); err != nil || !seeded {
+		t.Errorf("begun anew: %v, %v", seeded, err)
+	}
+}

@@ -93,3 +93,25 @@ func (s *Store) Outputs(ctx context.Context, shopID, breakdownID int64) ([]Outpu
 func (s *Store) Judge(ctx context.Context, shopID, breakdownID int64, at time.Time) error {
 	return Translate(s.on(ctx).Model(&Breakdown{}).Where("shop_id = ? AND id = ?", shopID, breakdownID).Update("judged_at", at).Error)
 }
+
+// Breakdowns gives all breakdowns of a shop, oldest first.
+func (s *Store) Breakdowns(ctx context.Context, shopID int64) ([]Breakdown, error) {
+	var out []Breakdown
+	err := s.on(ctx).Where("shop_id = ?", shopID).Order("id").Find(&out).Error
+	return out, Translate(err)
+}
+
+// Rewrite writes a breakdown's read tables anew: the columns that its events decide, and all of its rows.
+func (s *Store) Rewrite(ctx context.Context, b Breakdown, rows []Output) error {
+	return s.Tx(ctx, func(tx *Store) error {
+		if err := tx.on(ctx).Where("breakdown_id = ?", b.ID).Delete(&Output{}).Error; err != nil {
+			return err
+		}
+		if len(rows) > 0 {
+			if err := tx.on(ctx).Create(&rows).Error; err != nil {
+				return err
+			}
+		}
+		return tx.on(ctx).Model(&Breakdown{ID: b.ID}).Select("State", "Events", "InputMg", "OutputMg", "LossMg", "Minutes", "ClosedAt").Updates(&b).Error
+	})
+}

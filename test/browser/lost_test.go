@@ -102,7 +102,7 @@ func TestStartStopAndStartAgain(t *testing.T) {
 // The program's commands say what is wrong and what to do.
 func TestCommandsExplainThemselves(t *testing.T) {
 	for _, c := range []struct{ args, says string }{
-		{"serve", "--dsn"}, {"migrate", "--dsn"}, {"serve --dsn nonsense", "database address"}, {"serve --dsn x --unit stone", "--unit"},
+		{"serve", "--dsn"}, {"migrate", "--dsn"}, {"verify", "--dsn"}, {"serve --dsn nonsense", "database address"}, {"serve --dsn x --unit stone", "--unit"},
 		{"serve --dsn falda:x@tcp(127.0.0.1:1)/falda", "does not answer"}, {"simulate scale --addr 0.0.0.0:0", "loopback"}, {"simulate scale --division 0", "--division"},
 		{"demo --addr 0.0.0.0:0", "loopback"}, {"demo --addr 127.0.0.1", "--addr"}, {"cook", "unknown command"},
 	} {
