@@ -47,7 +47,7 @@ export function offline(): Problem {
 
 /** Trying again would bring the same answer. */
 export function isFinal(e: unknown): boolean {
-  return e instanceof Problem && e.status >= 400 && e.status < 500
+  return e instanceof Problem && e.status >= 400 && e.status < 500 && e.status !== 408 && e.status !== 429
 }
 
 export function asProblem(e: unknown): Problem {

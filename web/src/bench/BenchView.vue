@@ -175,7 +175,7 @@ const roles = computed(() => shop.value?.roles ?? [])
 </script>
 
 <template>
-  <section class="bench">
+  <section class="bench" :data-waiting="pending.count">
     <StateNote v-if="!board" :error="loadFault" :loading="!loadFault" what="the board" class="page" @retry="load()" />
     <template v-else>
       <header class="head">
@@ -185,7 +185,7 @@ const roles = computed(() => shop.value?.roles ?? [])
           <label class="small">as <select v-model="roleChoice" aria-label="Who cuts"><option v-for="r in roles" :key="r.id" :value="r.id">{{ r.name }}</option></select></label>
           <span data-test="minutes">{{ minutes.toFixed(0) }} min<template v-if="board.paused">, paused</template></span></span>
       </header>
-      <p v-if="away" class="away" role="status">No connection. <template v-if="pending.count">{{ pending.count }} weighing{{ pending.count > 1 ? 's' : '' }} wait{{ pending.count > 1 ? '' : 's' }} here, safe; go on cutting.</template><template v-else>Nothing is lost; go on cutting.</template></p>
+      <p v-if="away" class="away" role="status">{{ away }} <template v-if="pending.count">{{ pending.count }} weighing{{ pending.count > 1 ? 's' : '' }} wait{{ pending.count > 1 ? '' : 's' }} here, safe; go on cutting.</template><template v-else>Nothing is lost; go on cutting.</template></p>
       <div class="lay">
         <div class="left">
           <SeamMap v-if="board.fixed" class="map" :map="board.fixed.seam_map" :marks="marks" :pickable="opened && !closed && seams" :picked="target?.kind === 'muscle' ? target.id : undefined" :title="`Seam map of ${board.piece.name}`" @pick="pickPart" />

@@ -12,8 +12,10 @@ export function useBench(breakdown: string, role: () => string, onBooked: (e: Ev
   const loadFault = shallowRef<Problem>()
   const refused = shallowRef<{ problem: Problem; event: Event }>()
   const waiting = shallowRef<Waiting[]>([])
-  const away = ref(false)
+  /** Why nothing gets through, in words; empty while it does. */
+  const away = ref('')
   let sending = false
+  let more = false
   let alive = true
   let timer: ReturnType<typeof setTimeout> | undefined
   const path = { params: { path: { breakdown_id: breakdown } } }
@@ -22,46 +24,64 @@ export function useBench(breakdown: string, role: () => string, onBooked: (e: Ev
     try {
       board.value = await data(GET('/breakdowns/{breakdown_id}', path))
       loadFault.value = undefined
-      away.value = false
+      away.value = ''
     } catch (e) {
       if (isFinal(e) || !board.value) loadFault.value = asProblem(e)
-      away.value = !isFinal(e)
-      if (!isFinal(e)) again(load)
+      if (!isFinal(e)) later(e)
     }
   }
 
-  function again(f: () => Promise<void>) {
-    clearTimeout(timer)
-    if (alive) timer = setTimeout(() => void f(), 1000)
+  /** Sends what waits, then reads the board. */
+  async function sync() {
+    await flush()
+    await load()
   }
 
-  /** Sends what waits, in order. What the server refuses is taken out and shown; what does not get through stays. */
+  /** Says why nothing gets through, and tries again in a second. */
+  function later(e: unknown) {
+    const p = asProblem(e)
+    away.value = p.status === 0 ? 'No connection.' : `${p.title}.`
+    clearTimeout(timer)
+    if (alive) timer = setTimeout(() => void sync(), 1000)
+  }
+
+  /** Sends what waits. One sending runs at a time; what comes in meanwhile is sent after it. */
   async function flush() {
-    if (sending) return
+    if (sending) {
+      more = true
+      return
+    }
     sending = true
     try {
-      for (;;) {
-        waiting.value = await queue.of(breakdown)
-        const first = waiting.value[0]
-        if (!first) break
-        try {
-          const answer = await data(POST('/breakdowns/{breakdown_id}/events', { ...path, body: first.event }))
-          board.value = { ...answer, fixed: board.value?.fixed }
-          away.value = false
-          await queue.remove(first.seq)
-          onBooked(first.event)
-        } catch (e) {
-          if (!isFinal(e)) {
-            away.value = true
-            again(async () => { await flush(); if (!away.value) await load() })
-            return
-          }
-          await queue.remove(first.seq)
-          refused.value = { problem: asProblem(e), event: first.event }
-        }
-      }
+      do {
+        more = false
+        await sendAll()
+      } while (more && !away.value)
     } finally {
       sending = false
+    }
+  }
+
+  /** Sends in order. What the server refuses is taken out and shown; what does not get through stays, and is tried again. */
+  async function sendAll() {
+    for (;;) {
+      waiting.value = await queue.of(breakdown)
+      const first = waiting.value[0]
+      if (!first) return
+      try {
+        const answer = await data(POST('/breakdowns/{breakdown_id}/events', { ...path, body: first.event }))
+        board.value = { ...answer, fixed: board.value?.fixed }
+        away.value = ''
+        await queue.remove(first.seq)
+        onBooked(first.event)
+      } catch (e) {
+        if (!isFinal(e)) {
+          later(e)
+          return
+        }
+        await queue.remove(first.seq)
+        refused.value = { problem: asProblem(e), event: first.event }
+      }
     }
   }
 
@@ -86,8 +106,8 @@ export function useBench(breakdown: string, role: () => string, onBooked: (e: Ev
     return { taken, sum, opened: waiting.value.some((w) => w.event.kind === 'opened'), count: waiting.value.length }
   })
 
-  void load().then(flush)
-  const online = () => void flush().then(load)
+  void sync()
+  const online = () => void sync()
   window.addEventListener('online', online)
   onScopeDispose(() => {
     alive = false
