@@ -1,0 +1,83 @@
+package work
+
+import (
+	"context"
+	"math"
+	"time"
+
+	"falda/internal/core/measure"
+	"falda/internal/core/seam"
+	"falda/internal/store"
+)
+
+// Logged is an event with what the log adds to it.
+type Logged struct {
+	Event    seam.Event
+	Received time.Time
+	Void     bool
+}
+
+// Log gives a breakdown's events, oldest first, those that were undone marked.
+func (s *Service) Log(ctx context.Context, id string) ([]Logged, error) {
+	v, err := s.Board(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := s.store.Events(ctx, v.Shop.ID, v.Breakdown.ID)
+	if err != nil {
+		return nil, err
+	}
+	names, err := s.benchNames(ctx, s.store, v.Shop.ID)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]Logged, len(rows))
+	for i, r := range rows {
+		out[i] = Logged{eventOf(r, names), r.ReceivedAt, v.Board.Void[r.PublicID]}
+	}
+	return out, nil
+}
+
+func (s *Service) log(ctx context.Context, st *store.Store, shop Shop, breakdownID int64) ([]seam.Event, error) {
+	rows, err := st.Events(ctx, shop.ID, breakdownID)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]seam.Event, len(rows))
+	for i, r := range rows {
+		out[i] = eventOf(r, nil)
+	}
+	return out, nil
+}
+
+func (s *Service) benchNames(ctx context.Context, st *store.Store, shopID int64) (map[int64]string, error) {
+	benches, err := st.Benches(ctx, shopID)
+	out := map[int64]string{}
+	for _, b := range benches {
+		out[b.ID] = b.PublicID
+	}
+	return out, err
+}
+
+// asKept gives an event with the precision in which the log keeps it, so that the board is the same before and after it
+// is read back.
+func asKept(e seam.Event) seam.Event {
+	e.At = e.At.UTC().Truncate(time.Microsecond)
+	if e.Minutes != nil {
+		thousandths := math.Round(*e.Minutes*1000) / 1000
+		e.Minutes = &thousandths
+	}
+	return e
+}
+
+func eventRow(e seam.Event) store.Event {
+	return store.Event{PublicID: e.ID, Kind: string(e.Kind), At: e.At, Role: e.Role, Node: e.Node, Part: e.Part, Product: e.Product,
+		NetMg: int64(e.Net), GrossMg: int64(e.Gross), TareMg: int64(e.Tare), DivisionMg: int64(e.Division), Source: e.Source,
+		Count: e.Count, Target: e.Target, Reason: e.Reason, Note: e.Note, Minutes: e.Minutes}
+}
+
+func eventOf(r store.Event, benches map[int64]string) seam.Event {
+	return seam.Event{ID: r.PublicID, Kind: seam.Kind(r.Kind), At: r.At, Bench: benches[r.BenchID], Role: r.Role, Node: r.Node, Part: r.Part,
+		Product: r.Product, Net: measure.Mass(r.NetMg), Gross: measure.Mass(r.GrossMg), Tare: measure.Mass(r.TareMg),
+		Division: measure.Mass(r.DivisionMg), Source: r.Source, Count: r.Count, Target: r.Target, Reason: r.Reason, Note: r.Note, Minutes: r.Minutes}
+}
