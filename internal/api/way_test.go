@@ -277,6 +277,12 @@ func TestTwoProgramsOnOneDatabase(t *testing.T) {
 	if first.Repeated || !again.Repeated || again.Balance.OutputG != 110 {
 		t.Errorf("one event through two programs: %v, %v, %v g", first.Repeated, again.Repeated, again.Balance.OutputG)
 	}
+	// nothing is refused on what one program only remembers: the other has undone the gain meanwhile
+	gain := r.book(b.Id, r.event("seamed_off", 21, map[string]any{"part": "heart_main", "net_g": 6700}))
+	other.book(b.Id, other.event("undone", 22, map[string]any{"target": *gain.UndoTarget}))
+	if closed := r.book(b.Id, r.event("closed", 23, map[string]any{"reason": "the rest was not weighed"})); closed.State != "closed" || closed.Balance.OutputG != 110 {
+		t.Errorf("closed through a program that remembered a gain: %s, %v g", closed.State, closed.Balance.OutputG)
+	}
 }
 
 func atlasOf(t *testing.T) *atlas.Atlas {

@@ -32,7 +32,11 @@ var suppliers = []string{"Upper Brae croft", "Long Geo croft", "Nether Voe croft
 func Seed(ctx context.Context, w *work.Service) error {
 	now := w.Now()
 	s := &scene{ctx: ctx, w: w, today: time.Date(now.Year(), now.Month(), now.Day(), 6, 0, 0, 0, time.UTC), rng: rand.New(rand.NewPCG(1971, 58))}
-	for _, p := range must(w.Prices(ctx)) {
+	products, err := w.Prices(ctx)
+	if err != nil {
+		return err
+	}
+	for _, p := range products {
 		if amount, ok := prices[p.Key]; ok {
 			if _, err := w.SetPrice(ctx, p.Key, amount, "kg", p.Version); err != nil {
 				return fmt.Errorf("price of %s: %w", p.Key, err)
@@ -55,8 +59,6 @@ func Seed(ctx context.Context, w *work.Service) error {
 	}
 	return w.MarkSeeded(ctx)
 }
-
-func must[T any](v T, _ error) T { return v }
 
 // scene is the state of the telling.
 type scene struct {

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"errors"
 	"time"
 
 	"gorm.io/gorm"
@@ -173,6 +174,15 @@ func (s *Store) ChoosePlan(ctx context.Context, shopID int64, publicID, planID s
 		Updates(map[string]any{"plan_id": planID, "version": version + 1}))
 }
 
+// added turns an insert that came second into a conflict: somebody else was the first to set it.
+func added(res *gorm.DB) error {
+	err := Translate(res.Error)
+	if errors.Is(err, ErrDuplicate) {
+		return ErrConflict
+	}
+	return err
+}
+
 // changed turns an update that met no row into a conflict.
 func changed(res *gorm.DB) error {
 	if res.Error != nil {
@@ -202,7 +212,7 @@ func (s *Store) SetPrice(ctx context.Context, p Price) error {
 	p.UpdatedAt = time.Now().UTC()
 	if p.Version == 0 {
 		p.Version = 1
-		return Translate(s.on(ctx).Create(&p).Error)
+		return added(s.on(ctx).Create(&p))
 	}
 	return changed(s.on(ctx).Model(&Price{}).Where("shop_id = ? AND product_key = ? AND version = ?", p.ShopID, p.ProductKey, p.Version).
 		Updates(map[string]any{"amount": p.Amount, "per": p.Per, "version": p.Version + 1, "updated_at": p.UpdatedAt}))
@@ -220,7 +230,7 @@ func (s *Store) SetMethodChoice(ctx context.Context, c MethodChoice) error {
 	c.UpdatedAt = time.Now().UTC()
 	if c.Version == 0 {
 		c.Version = 1
-		return Translate(s.on(ctx).Create(&c).Error)
+		return added(s.on(ctx).Create(&c))
 	}
 	return changed(s.on(ctx).Model(&MethodChoice{}).Where("shop_id = ? AND breakdown_id = ? AND part = ? AND version = ?", c.ShopID, c.BreakdownID, c.Part, c.Version).
 		Updates(map[string]any{"method": c.Method, "note": c.Note, "version": c.Version + 1, "updated_at": c.UpdatedAt}))

@@ -40,11 +40,12 @@ type BoardView struct {
 	Map       seammap.Map
 	Undo      *seam.Event // what U would undo
 	Repeated  bool
+	benches   []store.Bench // of the shop
 }
 
 // StartBreakdown puts a piece on a bench. Where it is on one already, that board comes back.
 func (s *Service) StartBreakdown(ctx context.Context, pieceID, benchID string) (BoardView, error) {
-	shop, err := s.shop(ctx, s.store)
+	shop, err := s.shop(ctx)
 	if err != nil {
 		return BoardView{}, err
 	}
@@ -84,7 +85,7 @@ func (s *Service) StartBreakdown(ctx context.Context, pieceID, benchID string) (
 
 // Board gives a breakdown as it stands.
 func (s *Service) Board(ctx context.Context, id string) (BoardView, error) {
-	shop, err := s.shop(ctx, s.store)
+	shop, err := s.shop(ctx)
 	if err != nil {
 		return BoardView{}, err
 	}
@@ -92,18 +93,18 @@ func (s *Service) Board(ctx context.Context, id string) (BoardView, error) {
 	if err != nil {
 		return BoardView{}, err
 	}
-	return s.board(ctx, s.store, shop, b, nil)
+	return s.board(ctx, shop, b, nil)
 }
 
 // board reads what a breakdown's view is made of; log is read when it is nil.
-func (s *Service) board(ctx context.Context, st *store.Store, shop Shop, b store.Breakdown, log []seam.Event) (BoardView, error) {
+func (s *Service) board(ctx context.Context, shop Shop, b store.Breakdown, log []seam.Event) (BoardView, error) {
 	v := BoardView{Breakdown: b, Shop: shop}
-	h, err := st.HungByID(ctx, shop.ID, b.PieceID)
+	h, err := s.store.HungByID(ctx, shop.ID, b.PieceID)
 	if err != nil {
 		return v, err
 	}
 	if log == nil {
-		if log, err = s.log(ctx, st, shop, b.ID); err != nil {
+		if log, err = s.log(ctx, shop, b.ID); err != nil {
 			return v, err
 		}
 	}
@@ -111,11 +112,10 @@ func (s *Service) board(ctx context.Context, st *store.Store, shop Shop, b store
 	if v.Card, err = s.card(h, shop); err != nil {
 		return v, err
 	}
-	benches, err := st.Benches(ctx, shop.ID)
-	if err != nil {
+	if v.benches, err = s.store.Benches(ctx, shop.ID); err != nil {
 		return v, err
 	}
-	for _, bench := range benches {
+	for _, bench := range v.benches {
 		if bench.ID == b.BenchID {
 			v.Bench = bench
 		}
@@ -123,23 +123,26 @@ func (s *Service) board(ctx context.Context, st *store.Store, shop Shop, b store
 	if v.Plan, err = planOf(v.Card.Piece, b); err != nil {
 		return v, err
 	}
-	return v, s.show(&v, log)
+	v.Findings = found(v.Card.Piece, h.Lot.Findings)
+	if v.Map, err = s.ShareMap(v.Card.Piece); err != nil {
+		return v, err
+	}
+	s.show(&v, log)
+	return v, nil
 }
 
 // show folds the log into the view.
-func (s *Service) show(v *BoardView, log []seam.Event) (err error) {
+func (s *Service) show(v *BoardView, log []seam.Event) {
 	p := v.Card.Piece
 	v.Board = seam.Fold(p, log)
 	v.Expected = seam.Expect(p, v.Plan, v.Board, v.Card.Weight)
 	v.Next = seam.Next(v.Expected)
 	v.Balance = v.Board.Balance("", measure.Mass(v.Shop.DivisionMg), v.Shop.lossLimit(v.Plan))
 	v.Minutes = v.Board.Minutes(s.now())
-	v.Findings = found(p, v.Card.Hung.Lot.Findings)
+	v.Undo = nil
 	if !v.Board.Closed() {
 		v.Undo = seam.Undoable(p, v.Plan, v.Board, log)
 	}
-	v.Map, err = s.shareMap(p)
-	return err
 }
 
 func planOf(p atlas.Piece, b store.Breakdown) (atlas.Plan, error) {
@@ -153,10 +156,8 @@ func planOf(p atlas.Piece, b store.Breakdown) (atlas.Plan, error) {
 func found(p atlas.Piece, ids []string) []atlas.Inspect {
 	var out []atlas.Inspect
 	for _, in := range p.Inspect {
-		for _, id := range ids {
-			if in.ID == id {
-				out = append(out, in)
-			}
+		if slices.Contains(ids, in.ID) {
+			out = append(out, in)
 		}
 	}
 	return out
@@ -176,15 +177,19 @@ func (s *Service) Book(ctx context.Context, breakdownID string, e seam.Event) (B
 	k.mu.Lock()
 	defer k.mu.Unlock()
 	for try := 0; ; try++ {
-		if err := s.fill(ctx, k, breakdownID); err != nil {
+		fresh, err := s.fill(ctx, k, breakdownID)
+		if err != nil {
 			return BoardView{}, err
 		}
 		v, err := s.append(ctx, k, e)
-		if err == nil || fault.Of(err) != nil {
-			return v, err
+		if err == nil {
+			return v, nil
 		}
 		k.view = nil // whatever it was, what is kept may no longer be so
 		switch {
+		case fault.Of(err) != nil && fresh:
+			return v, err
+		case fault.Of(err) != nil: // nothing is refused on what is only kept: another program may have booked since
 		case errors.Is(err, store.ErrBehind) && try < maxBookings:
 		case errors.Is(err, store.ErrDuplicate) && try == 0: // booked by another program meanwhile, or on another breakdown
 		case errors.Is(err, store.ErrDuplicate):
@@ -201,7 +206,8 @@ func (s *Service) append(ctx context.Context, k *keptBoard, e seam.Event) (Board
 	for _, known := range k.log {
 		if known.ID == e.ID {
 			v.Repeated = true
-			return v, s.show(&v, k.log)
+			s.show(&v, k.log)
+			return v, nil
 		}
 	}
 	if err := seam.Check(v.Card.Piece, v.Plan, v.Board, e, v.Shop.rules(v.Plan)); err != nil {
@@ -209,7 +215,7 @@ func (s *Service) append(ctx context.Context, k *keptBoard, e seam.Event) (Board
 	}
 	row := eventRow(e)
 	row.ShopID, row.BreakdownID, row.ReceivedAt, row.Seq = v.Shop.ID, v.Breakdown.ID, s.now(), len(k.log)+1
-	for _, b := range k.benches {
+	for _, b := range v.benches {
 		if b.PublicID == e.Bench {
 			row.BenchID = b.ID
 		}
@@ -219,9 +225,7 @@ func (s *Service) append(ctx context.Context, k *keptBoard, e seam.Event) (Board
 	}
 	before := outputRows(v.Shop.ID, v.Breakdown.ID, v.Board)
 	log := append(slices.Clip(k.log), e)
-	if err := s.show(&v, log); err != nil {
-		return v, err
-	}
+	s.show(&v, log)
 	summarise(&v.Breakdown, v.Board, v.Minutes)
 	if v.Board.Closed() {
 		if err := s.settle(ctx, &v); err != nil {
@@ -244,7 +248,7 @@ func (s *Service) append(ctx context.Context, k *keptBoard, e seam.Event) (Board
 // settle keeps the prices of the day with a breakdown that was just closed, and what it gained on the other way of
 // cutting by them.
 func (s *Service) settle(ctx context.Context, v *BoardView) error {
-	book, _, err := s.priceBook(ctx, s.store, v.Shop.ID)
+	book, _, err := s.priceBook(ctx, v.Shop.ID)
 	if err != nil {
 		return err
 	}
@@ -341,7 +345,7 @@ func (s *Service) sheets(ctx context.Context, v BoardView, against string) (reco
 		return recorded, other, err
 	}
 	// what had no price on the day is taken at today's
-	today, _, err := s.priceBook(ctx, s.store, v.Shop.ID)
+	today, _, err := s.priceBook(ctx, v.Shop.ID)
 	if err != nil {
 		return recorded, other, err
 	}

@@ -55,8 +55,7 @@ func (s *Service) Compare(ctx context.Context, id, against string) (Comparison, 
 	}
 	a, b := c.Against.Totals(), c.Recorded.Totals()
 	c.Diff, c.PerKg = b.Value.Sub(a.Value), b.PerKg.Sub(a.PerKg)
-	if extra := c.Recorded.Minutes - c.Against.Minutes; extra > 0.005 {
-		hours := c.Recorded.ExtraHours(c.Against)
+	if hours := c.Recorded.ExtraHours(c.Against); hours.Sign() > 0 {
 		perHour := c.Diff.Add(b.Labour.Sub(a.Labour)).Over(hours)
 		c.PerHour = &perHour
 	}

@@ -2,7 +2,6 @@ package work
 
 import (
 	"context"
-	"errors"
 	"strings"
 
 	"falda/internal/core/age"
@@ -124,9 +123,6 @@ func (s *Service) ChooseMethod(ctx context.Context, id, part, method, note strin
 		return Judgement{}, err
 	}
 	err = s.store.SetMethodChoice(ctx, store.MethodChoice{ShopID: v.Shop.ID, BreakdownID: v.Breakdown.ID, Part: part, Method: method, Note: note, Version: version})
-	if errors.Is(err, store.ErrDuplicate) {
-		err = store.ErrConflict
-	}
 	if err != nil {
 		return Judgement{}, err
 	}

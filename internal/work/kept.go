@@ -6,7 +6,6 @@ import (
 	"time"
 
 	"falda/internal/core/seam"
-	"falda/internal/store"
 )
 
 // How many breakdowns are kept in memory, how long before the shop's settings are read anew, and how often a booking is
@@ -19,11 +18,10 @@ const (
 
 // keptBoard is a breakdown as it was after the last booking through this program. Its lock is held while one books.
 type keptBoard struct {
-	mu      sync.Mutex
-	view    *BoardView // nil until it is read
-	log     []seam.Event
-	benches []store.Bench
-	read    time.Time
+	mu   sync.Mutex
+	view *BoardView // nil until it is read
+	log  []seam.Event
+	read time.Time
 }
 
 // keptBoards holds the breakdowns that are being cut.
@@ -53,30 +51,27 @@ func (k *keptBoards) of(id string) *keptBoard {
 	return b
 }
 
-// fill reads a breakdown where it is not kept, or was read too long ago.
-func (s *Service) fill(ctx context.Context, k *keptBoard, id string) error {
+// fill reads a breakdown where it is not kept, or was read too long ago. It answers whether it did.
+func (s *Service) fill(ctx context.Context, k *keptBoard, id string) (fresh bool, err error) {
 	if k.view != nil && time.Since(k.read) < keptFor {
-		return nil
+		return false, nil
 	}
 	k.view = nil
-	shop, err := s.shop(ctx, s.store)
+	shop, err := s.shop(ctx)
 	if err != nil {
-		return err
+		return false, err
 	}
 	b, err := s.store.Breakdown(ctx, shop.ID, id)
 	if err != nil {
-		return err
+		return false, err
 	}
-	if k.log, err = s.log(ctx, s.store, shop, b.ID); err != nil {
-		return err
+	if k.log, err = s.log(ctx, shop, b.ID); err != nil {
+		return false, err
 	}
-	v, err := s.board(ctx, s.store, shop, b, k.log)
+	v, err := s.board(ctx, shop, b, k.log)
 	if err != nil {
-		return err
-	}
-	if k.benches, err = s.store.Benches(ctx, shop.ID); err != nil {
-		return err
+		return false, err
 	}
 	k.view, k.read = &v, time.Now()
-	return nil
+	return true, nil
 }

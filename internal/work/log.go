@@ -19,44 +19,47 @@ type Logged struct {
 
 // Log gives a breakdown's events, oldest first, those that were undone marked.
 func (s *Service) Log(ctx context.Context, id string) ([]Logged, error) {
-	v, err := s.Board(ctx, id)
+	shop, err := s.shop(ctx)
 	if err != nil {
 		return nil, err
 	}
-	rows, err := s.store.Events(ctx, v.Shop.ID, v.Breakdown.ID)
+	b, err := s.store.Breakdown(ctx, shop.ID, id)
 	if err != nil {
 		return nil, err
 	}
-	names, err := s.benchNames(ctx, s.store, v.Shop.ID)
+	rows, err := s.store.Events(ctx, shop.ID, b.ID)
 	if err != nil {
 		return nil, err
+	}
+	v, err := s.board(ctx, shop, b, eventsOf(rows))
+	if err != nil {
+		return nil, err
+	}
+	names := map[int64]string{}
+	for _, bench := range v.benches {
+		names[bench.ID] = bench.PublicID
 	}
 	out := make([]Logged, len(rows))
 	for i, r := range rows {
-		out[i] = Logged{eventOf(r, names), r.ReceivedAt, v.Board.Void[r.PublicID]}
+		e := eventOf(r)
+		e.Bench = names[r.BenchID]
+		out[i] = Logged{e, r.ReceivedAt, v.Board.Void[r.PublicID]}
 	}
 	return out, nil
 }
 
-func (s *Service) log(ctx context.Context, st *store.Store, shop Shop, breakdownID int64) ([]seam.Event, error) {
-	rows, err := st.Events(ctx, shop.ID, breakdownID)
-	if err != nil {
-		return nil, err
-	}
+// log reads a breakdown's events. A board does not ask which bench they came from.
+func (s *Service) log(ctx context.Context, shop Shop, breakdownID int64) ([]seam.Event, error) {
+	rows, err := s.store.Events(ctx, shop.ID, breakdownID)
+	return eventsOf(rows), err
+}
+
+func eventsOf(rows []store.Event) []seam.Event {
 	out := make([]seam.Event, len(rows))
 	for i, r := range rows {
-		out[i] = eventOf(r, nil)
+		out[i] = eventOf(r)
 	}
-	return out, nil
-}
-
-func (s *Service) benchNames(ctx context.Context, st *store.Store, shopID int64) (map[int64]string, error) {
-	benches, err := st.Benches(ctx, shopID)
-	out := map[int64]string{}
-	for _, b := range benches {
-		out[b.ID] = b.PublicID
-	}
-	return out, err
+	return out
 }
 
 // asKept gives an event with the precision in which the log keeps it, so that the board is the same before and after it
@@ -76,8 +79,8 @@ func eventRow(e seam.Event) store.Event {
 		Count: e.Count, Target: e.Target, Reason: e.Reason, Note: e.Note, Minutes: e.Minutes}
 }
 
-func eventOf(r store.Event, benches map[int64]string) seam.Event {
-	return seam.Event{ID: r.PublicID, Kind: seam.Kind(r.Kind), At: r.At, Bench: benches[r.BenchID], Role: r.Role, Node: r.Node, Part: r.Part,
+func eventOf(r store.Event) seam.Event {
+	return seam.Event{ID: r.PublicID, Kind: seam.Kind(r.Kind), At: r.At, Role: r.Role, Node: r.Node, Part: r.Part,
 		Product: r.Product, Net: measure.Mass(r.NetMg), Gross: measure.Mass(r.GrossMg), Tare: measure.Mass(r.TareMg),
 		Division: measure.Mass(r.DivisionMg), Source: r.Source, Count: r.Count, Target: r.Target, Reason: r.Reason, Note: r.Note, Minutes: r.Minutes}
 }

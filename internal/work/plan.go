@@ -80,7 +80,7 @@ func stage(h store.Hung, ready age.Readiness, shop Shop) (at, waits string) {
 
 // Rail lists the pieces that hang on the rail: all that are under way, and the latest that are done.
 func (s *Service) Rail(ctx context.Context) ([]Card, error) {
-	shop, err := s.shop(ctx, s.store)
+	shop, err := s.shop(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -124,7 +124,7 @@ type PieceView struct {
 
 // Piece gives one piece with its forecast under each plan.
 func (s *Service) Piece(ctx context.Context, id string) (PieceView, error) {
-	shop, err := s.shop(ctx, s.store)
+	shop, err := s.shop(ctx)
 	if err != nil {
 		return PieceView{}, err
 	}
@@ -156,14 +156,14 @@ func (s *Service) Piece(ctx context.Context, id string) (PieceView, error) {
 	for i, part := range v.Card.Piece.Parts() {
 		v.Parts = append(v.Parts, PartWeight{Part: part, Mass: masses[i]})
 	}
-	v.Map, err = s.shareMap(v.Card.Piece)
+	v.Map, err = s.ShareMap(v.Card.Piece)
 	return v, err
 }
 
 // ChoosePlan sets how a piece will be cut; version is that of the piece as it was seen. Once the piece is on a bench its
 // plan stands.
 func (s *Service) ChoosePlan(ctx context.Context, id, planID string, version int) (PieceView, error) {
-	shop, err := s.shop(ctx, s.store)
+	shop, err := s.shop(ctx)
 	if err != nil {
 		return PieceView{}, err
 	}

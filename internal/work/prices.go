@@ -2,7 +2,6 @@ package work
 
 import (
 	"context"
-	"errors"
 	"fmt"
 
 	"falda/internal/core/fault"
@@ -23,7 +22,7 @@ type PriceRow struct {
 
 // Prices lists every product of the atlas once, with its price.
 func (s *Service) Prices(ctx context.Context) ([]PriceRow, error) {
-	shop, err := s.shop(ctx, s.store)
+	shop, err := s.shop(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -61,7 +60,7 @@ func (s *Service) products() []PriceRow {
 
 // SetPrice sets the price of a product; version is that of the price it replaces, 0 where there is none.
 func (s *Service) SetPrice(ctx context.Context, key, amount, per string, version int) (PriceRow, error) {
-	shop, err := s.shop(ctx, s.store)
+	shop, err := s.shop(ctx)
 	if err != nil {
 		return PriceRow{}, err
 	}
@@ -84,9 +83,6 @@ func (s *Service) SetPrice(ctx context.Context, key, amount, per string, version
 		return row, err
 	}
 	err = s.store.SetPrice(ctx, store.Price{ShopID: shop.ID, ProductKey: key, Amount: price.Amount.Text(4), Per: per, Version: version})
-	if errors.Is(err, store.ErrDuplicate) {
-		err = store.ErrConflict
-	}
 	row.Price, row.Version = price, version+1
 	return row, err
 }
@@ -96,8 +92,8 @@ func priceOf(amount, per string) (measure.Price, error) {
 }
 
 // priceBook reads today's prices for sheets.
-func (s *Service) priceBook(ctx context.Context, st *store.Store, shopID int64) (map[string]measure.Price, map[string]int, error) {
-	rows, err := st.Prices(ctx, shopID)
+func (s *Service) priceBook(ctx context.Context, shopID int64) (map[string]measure.Price, map[string]int, error) {
+	rows, err := s.store.Prices(ctx, shopID)
 	if err != nil {
 		return nil, nil, err
 	}

@@ -162,7 +162,7 @@ func (s *Service) Forecast(ctx context.Context, in Arrival) (Forecast, error) {
 	if err != nil {
 		return Forecast{}, err
 	}
-	shop, err := s.shop(ctx, s.store)
+	shop, err := s.shop(ctx)
 	if err != nil {
 		return Forecast{}, err
 	}
@@ -172,7 +172,7 @@ func (s *Service) Forecast(ctx context.Context, in Arrival) (Forecast, error) {
 
 func (s *Service) forecast(ctx context.Context, shop Shop, a arrival, each measure.Mass) (Forecast, error) {
 	f := Forecast{Piece: a.piece, Pieces: a.pieces, Total: a.total, Each: each, Cost: a.price.Of(a.total), PieceCost: a.price.Of(each)}
-	book, versions, err := s.priceBook(ctx, s.store, shop.ID)
+	book, versions, err := s.priceBook(ctx, shop.ID)
 	if err != nil {
 		return f, err
 	}
@@ -245,7 +245,7 @@ func (s *Service) Receive(ctx context.Context, in Arrival) (LotView, error) {
 	if err := faults.Err(); err != nil {
 		return LotView{}, err
 	}
-	shop, err := s.shop(ctx, s.store)
+	shop, err := s.shop(ctx)
 	if err != nil {
 		return LotView{}, err
 	}
@@ -296,7 +296,7 @@ func (s *Service) lotView(lot store.Lot, pieces []store.Piece) (LotView, error) 
 
 // Lots lists the latest lots.
 func (s *Service) Lots(ctx context.Context) ([]LotView, error) {
-	shop, err := s.shop(ctx, s.store)
+	shop, err := s.shop(ctx)
 	if err != nil {
 		return nil, err
 	}

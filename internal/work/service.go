@@ -57,8 +57,8 @@ type Shop struct {
 	Money measure.Currency
 }
 
-func (s *Service) shop(ctx context.Context, st *store.Store) (Shop, error) {
-	row, err := st.FirstShop(ctx)
+func (s *Service) shop(ctx context.Context) (Shop, error) {
+	row, err := s.store.FirstShop(ctx)
 	if err != nil {
 		return Shop{}, err
 	}
@@ -95,7 +95,7 @@ type ShopView struct {
 
 // Shop gives the shop with its benches, its suppliers and the lot number that comes next.
 func (s *Service) Shop(ctx context.Context) (ShopView, error) {
-	shop, err := s.shop(ctx, s.store)
+	shop, err := s.shop(ctx)
 	if err != nil {
 		return ShopView{}, err
 	}
@@ -172,7 +172,7 @@ func (s *Service) MarkSeeded(ctx context.Context) error {
 
 // Bench gives a bench by its public id.
 func (s *Service) Bench(ctx context.Context, id string) (store.Bench, error) {
-	shop, err := s.shop(ctx, s.store)
+	shop, err := s.shop(ctx)
 	if err != nil {
 		return store.Bench{}, err
 	}
@@ -191,8 +191,8 @@ func (s *Service) pieceOf(lot store.Lot) (atlas.Piece, error) {
 	return p.Found(lot.Findings), nil
 }
 
-// shareMap draws a piece by its shares, once for each way it is found.
-func (s *Service) shareMap(p atlas.Piece) (seammap.Map, error) {
+// ShareMap draws a piece by its shares, once for each way it is found.
+func (s *Service) ShareMap(p atlas.Piece) (seammap.Map, error) {
 	key := p.ID
 	for _, m := range p.Muscles {
 		key += "/" + m.ID
@@ -206,9 +206,6 @@ func (s *Service) shareMap(p atlas.Piece) (seammap.Map, error) {
 	}
 	return m, err
 }
-
-// ShareMap draws a piece of the atlas by its shares.
-func (s *Service) ShareMap(p atlas.Piece) (seammap.Map, error) { return s.shareMap(p) }
 
 // required is the fault of a field that was left empty.
 func required(wayOut string) error { return fault.New("", "required", "is empty", wayOut) }

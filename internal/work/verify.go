@@ -23,7 +23,7 @@ type Verification struct {
 // never touched.
 func (s *Service) Verify(ctx context.Context, rebuild bool) (Verification, error) {
 	var v Verification
-	shop, err := s.shop(ctx, s.store)
+	shop, err := s.shop(ctx)
 	if err != nil {
 		return v, err
 	}
@@ -32,7 +32,7 @@ func (s *Service) Verify(ctx context.Context, rebuild bool) (Verification, error
 		return v, err
 	}
 	for _, row := range rows {
-		board, err := s.board(ctx, s.store, shop, row, nil)
+		board, err := s.board(ctx, shop, row, nil)
 		if err != nil {
 			return v, err
 		}

@@ -135,9 +135,6 @@ func Order(p atlas.Piece) []string {
 	return order
 }
 
-// Off is the set of muscles that are off the piece.
-func (b Board) Off() map[string]bool { return b.off }
-
 // waitsFor lists what must still come off before m can.
 func waitsFor(m atlas.Muscle, off map[string]bool) []string {
 	var waits []string

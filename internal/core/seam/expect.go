@@ -49,10 +49,9 @@ func Expect(p atlas.Piece, plan atlas.Plan, b Board, weight measure.Mass) []Expe
 		out = append(out, e)
 	}
 	if plan.Cut == atlas.CutSeams {
-		off := b.Off()
 		for _, id := range Order(p) {
 			m, _ := p.Muscle(id)
-			add(atlas.KindMuscle, id, m.Name, m.Code, share[id], waitsFor(m, off))
+			add(atlas.KindMuscle, id, m.Name, m.Code, share[id], waitsFor(m, b.off))
 		}
 	} else {
 		for _, pr := range plan.Products {
