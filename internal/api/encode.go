@@ -132,7 +132,7 @@ func forecast(f work.Forecast) contract.Forecast {
 // they were weighed themselves; everything else is estimated.
 func planForecast(s value.Sheet, versions map[string]int, weighed, recorded bool) contract.PlanForecast {
 	t, y := s.Totals(), s.YieldTest()
-	out := contract.PlanForecast{Plan: plan(s.Atlas, s.Plan), Totals: totals(t, s.Minutes), UsableCostPerKg: y.UsablePerKg.String(), Unpriced: []string{}}
+	out := contract.PlanForecast{Plan: plan(s.Atlas, s.Plan), Totals: totals(t, s.Minutes), UsableCostPerKg: y.UsablePerKg.String(), Unpriced: texts(s.Unpriced())}
 	out.Totals.MinutesBasis = basis(recorded)
 	if y.CostFactor != nil {
 		factor, _ := y.CostFactor.Float64()
@@ -155,8 +155,6 @@ func planForecast(s value.Sheet, versions map[string]int, weighed, recorded bool
 		}
 		if price, ok := s.Prices[key]; ok {
 			row.Price, row.PricePer = some(priceText(price)), some(contract.OutputRowPricePer(price.Per))
-		} else {
-			out.Unpriced = append(out.Unpriced, pr.Name)
 		}
 		version := versions[key]
 		row.PriceVersion = &version

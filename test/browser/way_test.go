@@ -150,6 +150,12 @@ func TestMethodAgainstTheBest(t *testing.T) {
 	s.tabTo("[data-test=confirm]")
 	s.enter()
 	s.says("not finished on the bench yet")
+	// away and back again: the matrix is there at once, and the keyboard still reaches it
+	s.MustElement("a.mark").MustClick()
+	s.says("Receive a lot")
+	s.eval("history.back()")
+	s.says("How should each muscle be cooked?")
+	s.tabTo("[data-cell]")
 }
 
 // A cutter books five muscles, the fat, the trim and the waste, and finishes, in twelve key presses: one for each weight

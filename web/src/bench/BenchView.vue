@@ -8,7 +8,7 @@ import SeamMap, { type MapMark } from '../components/SeamMap.vue'
 import StateNote from '../components/StateNote.vue'
 import type { S } from '../api/client'
 import { roleChoice, sound } from '../shell/preferences'
-import { useShop } from '../shell/shop'
+import { shortName, useShop } from '../shell/shop'
 import BenchKeys from './BenchKeys.vue'
 import BoardList from './BoardList.vue'
 import DiscardPanel from './DiscardPanel.vue'
@@ -71,7 +71,7 @@ const allDone = computed(() => !!board.value && opened.value && !closed.value &&
 const what = computed(() => {
   if (closed.value) return 'Finished'
   if (!opened.value) return 'The whole piece'
-  return target.value ? target.value.name.replace(/ \(.*/, '') : 'Everything is weighed'
+  return target.value ? shortName(target.value.name) : 'Everything is weighed'
 })
 const hint = computed(() => {
   if (closed.value) return ''

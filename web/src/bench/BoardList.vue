@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // What is off the piece, what is to come, and what is unaccounted for.
 import type { S } from '../api/client'
-import { percent, useShop } from '../shell/shop'
+import { percent, shortName, useShop } from '../shell/shop'
 
 defineProps<{ board: S['Board']; taken: Map<string, number>; pendingSum: number; picked?: string }>()
 const emit = defineEmits<{ pick: [string] }>()
@@ -18,7 +18,7 @@ const { bare, unit } = useShop()
     <div class="list">
       <button v-for="e in board.expected" :key="e.key" type="button" class="item" :class="{ done: e.times || taken.has(e.id), picked: picked === e.key }" :data-key="e.key" @click="emit('pick', e.key)">
         <span class="kind" :class="e.kind" aria-hidden="true" />
-        <span class="name">{{ e.name.replace(/ \(.*/, '') }}<span v-if="e.times > 1" class="small"> × {{ e.times }}</span><span v-if="e.question" class="ask">{{ e.question }}</span></span>
+        <span class="name">{{ shortName(e.name) }}<span v-if="e.times > 1" class="small"> × {{ e.times }}</span><span v-if="e.question" class="ask">{{ e.question }}</span></span>
         <span v-if="e.times || taken.has(e.id)" class="n got">{{ bare(e.taken_g + (taken.get(e.id) ?? 0)) }}</span>
         <span v-else class="n small">about {{ bare(e.expected_g, 2) }}</span>
       </button>

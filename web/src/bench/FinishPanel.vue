@@ -4,7 +4,7 @@ import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue'
 import PvButton from 'primevue/button'
 import type { S } from '../api/client'
 import type { Problem } from '../api/problem'
-import { percent, useShop } from '../shell/shop'
+import { percent, shortName, useShop } from '../shell/shop'
 
 const props = defineProps<{ board: S['Board']; minutes: number; problem?: Problem }>()
 const emit = defineEmits<{ close: [{ reason: string; minutes?: number }]; back: [] }>()
@@ -17,7 +17,7 @@ const minutesFault = ref('')
 const focus = useTemplateRef<{ $el: HTMLElement }>('focus')
 
 const b = computed(() => props.board.balance)
-const missing = computed(() => props.board.expected.filter((e) => e.times === 0).map((e) => e.name.replace(/ \(.*/, '')))
+const missing = computed(() => props.board.expected.filter((e) => e.times === 0).map((e) => shortName(e.name)))
 const sentence = computed(() => {
   const r = mass(Math.abs(b.value.residual_g))
   if (b.value.verdict === 'gain') return `${r} more came out than went in. Something was weighed twice, or a tare was forgotten.`

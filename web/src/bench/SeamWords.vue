@@ -1,11 +1,12 @@
 <script setup lang="ts">
 // What the hand needs to know now: before the first cut the cautions and what was found; then the seam's tell and danger.
 import { computed } from 'vue'
+import { shortName } from '../shell/shop'
 import type { S } from '../api/client'
 
 const props = defineProps<{ board: S['Board']; target?: S['Expected']; opened: boolean }>()
 const words = computed(() => (props.target ? props.board.fixed?.words[props.target.id] : undefined))
-const names = computed(() => Object.fromEntries(props.board.expected.map((e) => [e.id, e.name.replace(/ \(.*/, '')])))
+const names = computed(() => Object.fromEntries(props.board.expected.map((e) => [e.id, shortName(e.name)])))
 </script>
 
 <template>

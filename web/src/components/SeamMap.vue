@@ -2,6 +2,7 @@
 // The section of a piece: areas true to weight, seams in blue. What each area shows and whether it can be touched is the
 // caller's.
 import { computed } from 'vue'
+import { shortName } from '../shell/shop'
 import type { S } from '../api/client'
 
 export interface MapMark {
@@ -22,7 +23,7 @@ const textSize = computed(() => props.size ?? 3.1) // of the words, in units of 
 /** The words of a name on as few lines as fit, or its code where none do. */
 function label(a: Area, m: MapMark): string[] {
   const lines: string[] = []
-  for (const w of m.name.replace(/ \(.*/, '').replace(/,.*/, '').split(' ')) {
+  for (const w of shortName(m.name).replace(/,.*/, '').split(' ')) {
     const last = lines[lines.length - 1]
     if (last !== undefined && `${last} ${w}`.length <= lineLimit) lines[lines.length - 1] = `${last} ${w}`
     else lines.push(w)

@@ -22,10 +22,17 @@ export function useShop() {
     const zero = !/[1-9]/.test(text)
     return (n < 0 && !zero ? '−' : sign && !zero ? '+' : '') + text
   }
-  /** A price per kg, in the shown unit. */
-  const pricePer = (perKg: string | number) => `${money((Number(perKg) * per.value) / 1000)}/${unit.value}`
+  const unitWord = computed(() => (unit.value === 'lb' ? 'pound' : 'kilo'))
+  /** An amount per kg as an amount per shown unit, and as a price. */
+  const perUnit = (perKg: string | number) => (Number(perKg) * per.value) / 1000
+  const pricePer = (perKg: string | number) => `${money(perUnit(perKg))}/${unit.value}`
 
-  return { shop, shopError: error, unit, per, bare, mass, money, pricePer }
+  return { shop, shopError: error, unit, unitWord, per, bare, mass, money, perUnit, pricePer }
+}
+
+/** A name without what the atlas explains in brackets. */
+export function shortName(name: string): string {
+  return name.replace(/ \(.*/, '')
 }
 
 export function minus(s: string): string {

@@ -7,22 +7,20 @@ import StateNote from '../../components/StateNote.vue'
 import SeamMap, { type MapMark } from '../../components/SeamMap.vue'
 import { data, GET } from '../../api/client'
 import { asProblem } from '../../api/problem'
+import { useAtlasPiece } from '../../api/useAtlasPiece'
 import { useShop } from '../../shell/shop'
 import BridgePicture from './BridgePicture.vue'
 import JointCost from './JointCost.vue'
 import OutputTable from './OutputTable.vue'
 
 const props = defineProps<{ breakdown: string }>()
-const { mass, money, pricePer, unit } = useShop()
+const { mass, money, perUnit, pricePer, unitWord } = useShop()
 const against = ref<string>()
 const { data: c, error, isLoading, refetch } = useQuery({
   queryKey: computed(() => ['comparison', props.breakdown, against.value]),
   queryFn: () => data(GET('/breakdowns/{breakdown_id}/comparison', { params: { path: { breakdown_id: props.breakdown }, query: against.value ? { against: against.value } : {} } })),
 })
-const { data: atlasPiece } = useQuery({
-  queryKey: computed(() => ['atlas', c.value?.piece.atlas_id]), enabled: computed(() => !!c.value), staleTime: Infinity,
-  queryFn: () => data(GET('/atlas/pieces/{atlas_id}', { params: { path: { atlas_id: c.value!.piece.atlas_id } } })),
-})
+const { data: atlasPiece } = useAtlasPiece(() => c.value?.piece.atlas_id)
 const unfinished = computed(() => (error.value ? asProblem(error.value).errors.some((e) => e.code === 'not_finished') : false))
 const marks = computed<Record<string, MapMark>>(() => {
   const out: Record<string, MapMark> = {}
@@ -47,7 +45,7 @@ const print = () => window.print()
       <p class="label">{{ c.piece.name }} · {{ mass(c.piece.weight_g) }} · {{ c.piece.lot_number }} · {{ c.piece.supplier }} · cut on {{ c.piece.bench }}</p>
       <h1 class="sentence big" data-test="sentence">{{ c.sentence }}</h1>
       <dl class="figures">
-        <div><dt>a {{ unit === 'kg' ? 'kilo' : 'pound' }} of block</dt><dd class="figure" data-test="per-kg">{{ money((Number(c.difference_per_kg) * (unit === 'kg' ? 1000 : 453.59237)) / 1000, true) }}</dd></div>
+        <div><dt>a {{ unitWord }} of block</dt><dd class="figure" data-test="per-kg">{{ money(perUnit(c.difference_per_kg), true) }}</dd></div>
         <div><dt>on the piece</dt><dd class="figure" data-test="difference">{{ money(c.difference, true) }}</dd></div>
         <div v-if="c.difference_per_hour"><dt>for each extra bench hour, before its labour</dt><dd class="figure">{{ money(c.difference_per_hour, true) }}</dd></div>
         <div v-if="otherPlans.length > 1"><dt>against</dt><dd><select v-model="against"><option v-for="p in otherPlans" :key="p.id" :value="p.id">{{ p.name }}</option></select></dd></div>

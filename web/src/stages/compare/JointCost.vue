@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import StateNote from '../../components/StateNote.vue'
 import { data, POST, type S } from '../../api/client'
-import { percent, useShop } from '../../shell/shop'
+import { gramsPerPound, percent, useShop } from '../../shell/shop'
 
 const props = defineProps<{ comparison: S['Comparison'] }>()
 const { mass, money, pricePer, unit } = useShop()
@@ -16,7 +16,7 @@ const methods = [
 ] as const
 const method = ref<(typeof methods)[number]['id']>('nrv')
 const sold = computed(() => props.comparison.recorded.products.filter((r) => r.key && r.weight_g > 0))
-const perKg = (r: S['OutputRow']) => Number(r.price ?? 0) * (r.price_per === 'lb' ? 1000 / 453.59237 : 1)
+const perKg = (r: S['OutputRow']) => Number(r.price ?? 0) * (r.price_per === 'lb' ? 1000 / gramsPerPound : 1)
 const { data: joint, error, refetch } = useQuery({
   queryKey: computed(() => ['joint', props.comparison.breakdown_id, props.comparison.against.plan.id, method.value]),
   queryFn: () => data(POST('/calc/joint-cost', { body: {

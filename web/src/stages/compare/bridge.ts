@@ -1,4 +1,5 @@
 // The geometry of the bridge: bars that hang where the last one ended, from the other way's value to this one's.
+import { shortName } from '../../shell/shop'
 import type { S } from '../../api/client'
 
 export interface Bar {
@@ -17,7 +18,7 @@ export function bars(steps: S['BridgeStep'][], start: number, end: number, names
   for (const s of steps) {
     const change = Number(s.change)
     if (change === 0) continue
-    out.push({ id: s.id, name: s.name.replace(/ \(.*/, ''), kind: s.kind, from: at, to: at + change, change })
+    out.push({ id: s.id, name: shortName(s.name), kind: s.kind, from: at, to: at + change, change })
     at += change
   }
   out.push({ id: 'end', name: names[1], kind: 'total', from: 0, to: end, change: end })

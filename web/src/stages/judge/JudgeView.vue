@@ -1,13 +1,13 @@
 <script setup lang="ts">
 // Muscle × cooking method, graded; the best is taken unless the cutter knows better and says why.
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import PvButton from 'primevue/button'
 import StateNote from '../../components/StateNote.vue'
 import { data, GET, POST, PUT, type S } from '../../api/client'
-import { asProblem, type Problem } from '../../api/problem'
-import { useShop } from '../../shell/shop'
+import { useAttempt } from '../../api/useAttempt'
+import { shortName, useShop } from '../../shell/shop'
 import GradeDetail from './GradeDetail.vue'
 import { gradeName } from './grades'
 
@@ -20,20 +20,14 @@ const path = { breakdown_id: props.breakdown }
 const { data: j, error, isLoading, refetch } = useQuery({ queryKey: key, queryFn: () => data(GET('/breakdowns/{breakdown_id}/judgement', { params: { path } })) })
 
 const at = ref<{ part: string; method: string }>()
-watch(j, (v) => { const m = v?.muscles[0]; if (!at.value && m) at.value = { part: m.part, method: m.chosen } })
+watch(j, (v) => { const m = v?.muscles[0]; if (!at.value && m) at.value = { part: m.part, method: m.chosen } }, { immediate: true })
 const muscle = computed(() => j.value?.muscles.find((m) => m.part === at.value?.part))
 const cell = computed(() => muscle.value?.cells.find((c) => c.method === at.value?.method))
 const cellOf = (m: S['MuscleJudgement'], method: string) => m.cells.find((c) => c.method === method)
 const methodName = (id: string) => j.value?.methods.find((m) => m.id === id)?.name ?? id
 const warned = computed(() => j.value?.muscles.filter((m) => m.warnings.length) ?? [])
 
-const problem = shallowRef<Problem>()
-const busy = ref(false)
-async function attempt(f: () => Promise<unknown>) {
-  busy.value = true
-  problem.value = undefined
-  try { await f() } catch (e) { problem.value = asProblem(e) } finally { busy.value = false }
-}
+const { busy, problem, attempt } = useAttempt()
 const choose = (method: string, note: string) => attempt(async () => {
   const m = muscle.value!
   queries.setQueryData(key, await data(PUT('/breakdowns/{breakdown_id}/judgement/{part_id}', { params: { path: { ...path, part_id: m.part } }, body: { method, note, version: m.version } })))
@@ -70,7 +64,7 @@ function walk(e: KeyboardEvent) {
             <thead><tr><th>Muscle</th><th v-for="m in j.methods" :key="m.id" :class="{ quick: m.quick }">{{ m.name }}</th></tr></thead>
             <tbody>
               <tr v-for="(m, r) in j.muscles" :key="m.part">
-                <th scope="row"><span class="name">{{ m.name.replace(/ \(.*/, '') }}</span><span class="small">{{ mass(m.weight_g, 2) }}, {{ m.weight_basis }}</span></th>
+                <th scope="row"><span class="name">{{ shortName(m.name) }}</span><span class="small">{{ mass(m.weight_g, 2) }}, {{ m.weight_basis }}</span></th>
                 <td v-for="(x, c) in j.methods" :key="x.id">
                   <button
                     v-if="cellOf(m, x.id)" type="button" class="cell" :class="[`g-${cellOf(m, x.id)!.grade}`, { chosen: m.chosen === x.id, best: m.best === x.id, at: at?.part === m.part && at?.method === x.id }]"
@@ -83,7 +77,7 @@ function walk(e: KeyboardEvent) {
             </tbody>
           </table>
           <p class="small key">The large figure is the grade, the small one the score out of 100 behind it. Every score here is the atlas' estimate (n = 0 eaters). Underlined methods are quick.</p>
-          <p v-for="m in warned" :key="m.part" class="warn"><strong>{{ m.name.replace(/ \(.*/, '') }}.</strong> {{ m.warnings.join(' ') }}</p>
+          <p v-for="m in warned" :key="m.part" class="warn"><strong>{{ shortName(m.name) }}.</strong> {{ m.warnings.join(' ') }}</p>
         </div>
         <GradeDetail v-if="muscle && cell" :key="muscle.part + cell.method" :muscle="muscle" :cell="cell" :method="methodName(cell.method)" :best="methodName(muscle.best)" :problem="problem" :busy="busy" @choose="choose" />
       </div>

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 // The plans side by side for this very piece, the sentence that says which pays, and the choice.
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import PvButton from 'primevue/button'
 import StateNote from '../../components/StateNote.vue'
 import SeamMap, { type MapMark } from '../../components/SeamMap.vue'
 import { data, GET, POST, PUT } from '../../api/client'
-import { asProblem, type Problem } from '../../api/problem'
+import { useAttempt } from '../../api/useAttempt'
 import { benchChoice } from '../../shell/preferences'
 import { plainDay, useShop } from '../../shell/shop'
 import PlanColumn from './PlanColumn.vue'
@@ -27,24 +27,12 @@ const marks = computed<Record<string, MapMark>>(() => {
 })
 const chosen = computed(() => detail.value?.card.plan_id)
 const cautious = computed(() => (detail.value?.forecast.readiness?.ready === false ? detail.value.forecast.readiness.sentence : ''))
-const problem = shallowRef<Problem>()
-const busy = ref(false)
+const { busy, problem, attempt } = useAttempt()
 
 watch(() => detail.value?.card, (c) => {
   if (c?.breakdown_id) void router.replace({ name: c.stage === 'plan' ? 'bench' : c.stage, params: { breakdown: c.breakdown_id } })
-})
+}, { immediate: true })
 
-async function attempt(f: () => Promise<unknown>) {
-  busy.value = true
-  problem.value = undefined
-  try {
-    await f()
-  } catch (e) {
-    problem.value = asProblem(e)
-  } finally {
-    busy.value = false
-  }
-}
 const choose = (planId: string) => attempt(async () => {
   const d = await data(PUT('/pieces/{piece_id}/plan', { params: { path: { piece_id: props.piece } }, body: { plan_id: planId, version: detail.value!.card.version } }))
   queries.setQueryData(['piece', props.piece], d)

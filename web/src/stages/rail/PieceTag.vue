@@ -5,8 +5,8 @@ import { useShop } from '../../shell/shop'
 import { workplace, type Card } from './useRail'
 
 const props = defineProps<{ card: Card }>()
-const { mass, money, unit, per } = useShop()
-const gain = computed(() => (props.card.difference_per_kg === undefined ? '' : `${money((Number(props.card.difference_per_kg) * per.value) / 1000, true)} a ${unit.value === 'kg' ? 'kilo' : 'pound'}`))
+const { mass, money, perUnit, unitWord } = useShop()
+const gain = computed(() => (props.card.difference_per_kg === undefined ? '' : `${money(perUnit(props.card.difference_per_kg), true)} a ${unitWord.value}`))
 const cut = computed(() => (props.card.plan_id === 'traditional' ? 'cut straight through' : 'seamed'))
 </script>
 

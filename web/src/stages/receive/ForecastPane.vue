@@ -4,9 +4,8 @@ import { computed } from 'vue'
 import type { S } from '../../api/client'
 import { percent, useShop } from '../../shell/shop'
 
-const props = defineProps<{ forecast?: S['Forecast']; asking: boolean; piece?: S['PieceHit']; money: (a: string) => string }>()
-const { mass, per, unit } = useShop()
-const perUnit = (perKg: string) => props.money(String((Number(perKg) * per.value) / 1000))
+const props = defineProps<{ forecast?: S['Forecast']; asking: boolean; piece?: S['PieceHit']}>()
+const { mass, money, perUnit, unit } = useShop()
 const usual = computed(() => (props.piece ? `Usually ${mass(props.piece.low_g, 1)} to ${mass(props.piece.high_g, 1)} a piece.` : ''))
 </script>
 
@@ -27,7 +26,7 @@ const usual = computed(() => (props.piece ? `Usually ${mass(props.piece.low_g, 1
           <tr><td>Saleable meat</td><td v-for="p in forecast.plans" :key="p.plan.id" class="n">{{ percent(p.saleable_pct) }}</td></tr>
           <tr><td>Sales</td><td v-for="p in forecast.plans" :key="p.plan.id" class="n">{{ money(p.totals.sales) }}</td></tr>
           <tr><td>Bench minutes</td><td v-for="p in forecast.plans" :key="p.plan.id" class="n">{{ p.totals.minutes }}</td></tr>
-          <tr><td>Cost of usable meat, a {{ unit }}</td><td v-for="p in forecast.plans" :key="p.plan.id" class="n">{{ perUnit(p.usable_cost_per_kg) }}</td></tr>
+          <tr><td>Cost of usable meat, a {{ unit }}</td><td v-for="p in forecast.plans" :key="p.plan.id" class="n">{{ money(perUnit(p.usable_cost_per_kg)) }}</td></tr>
           <tr class="total"><td>Value after all costs</td><td v-for="p in forecast.plans" :key="p.plan.id" class="n">{{ money(p.totals.value) }}</td></tr>
         </tbody>
       </table>

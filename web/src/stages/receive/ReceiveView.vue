@@ -1,14 +1,15 @@
 <script setup lang="ts">
 // A lot as it comes in: typed in half a minute, answered while it is typed.
 import { computed, nextTick, onMounted, reactive, ref, shallowRef, useTemplateRef, watch } from 'vue'
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQueryClient } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
 import FormField from '../../components/FormField.vue'
 import UnitToggle from '../../components/UnitToggle.vue'
-import { data, GET, POST, type S } from '../../api/client'
+import { data, POST, type S } from '../../api/client'
 import { asProblem, Problem } from '../../api/problem'
+import { useAtlasPiece } from '../../api/useAtlasPiece'
 import { plainDay, useShop } from '../../shell/shop'
 import ForecastPane from './ForecastPane.vue'
 import InspectionTicks from './InspectionTicks.vue'
@@ -18,7 +19,7 @@ import { useForecast } from './useForecast'
 
 const router = useRouter()
 const queries = useQueryClient()
-const { shop, unit, money } = useShop()
+const { shop, unit } = useShop()
 
 const piece = shallowRef<S['PieceHit']>()
 const form = reactive({ pieces: '1', weight: '', weightUnit: 'kg', price: '', pricePer: 'kg', slaughtered: '', packed: '', supplier: '', lot: '', findings: [] as string[] })
@@ -48,10 +49,7 @@ const request = computed<S['ForecastRequest'] | undefined>(() => {
   }
 })
 const { forecast, problem, asking } = useForecast(request)
-const { data: atlasPiece } = useQuery({
-  queryKey: computed(() => ['atlas', piece.value?.id]), enabled: computed(() => !!piece.value),
-  queryFn: () => data(GET('/atlas/pieces/{atlas_id}', { params: { path: { atlas_id: piece.value!.id } } })), staleTime: Infinity,
-})
+const { data: atlasPiece } = useAtlasPiece(() => piece.value?.id)
 watch(piece, () => (form.findings = []))
 
 const fields = ['atlas_id', 'pieces', 'weight', 'weight_unit', 'price', 'price_per', 'slaughtered_on', 'packed_on', 'supplier', 'lot_number', 'findings', 'note']
@@ -108,7 +106,7 @@ async function receive() {
       <p v-if="otherFault" class="fault" role="alert">{{ otherFault }}</p>
       <div class="row submit"><PvButton type="submit" label="Hang it on the rail" :loading="saving" /><span class="small"><kbd>Enter</kbd> in any field does the same</span></div>
     </form>
-    <ForecastPane :forecast="forecast" :asking="asking" :piece="piece" :money="money" />
+    <ForecastPane :forecast="forecast" :asking="asking" :piece="piece" />
   </section>
 </template>
 
