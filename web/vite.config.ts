@@ -3,6 +3,8 @@ import vue from '@vitejs/plugin-vue'
 
 export default defineConfig({
   plugins: [vue()],
+  // the server puts a new nonce in its place with every answer
+  html: { cspNonce: 'FALDA_NONCE' },
   build: { outDir: 'dist', emptyOutDir: true, assetsInlineLimit: 0, target: 'es2022' },
   server: { proxy: { '/api': 'http://127.0.0.1:8087' } },
 })

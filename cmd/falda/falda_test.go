@@ -2,15 +2,17 @@ package main
 
 import (
 	"context"
-	"encoding/json"
+	"fmt"
 	"io"
 	"net"
 	"net/http"
+	"net/http/cookiejar"
 	"os"
 	"strings"
 	"testing"
 	"time"
 
+	"falda/internal/backup"
 	"falda/internal/core/measure"
 	"falda/internal/device"
 	"falda/internal/store"
@@ -30,54 +32,158 @@ func freeAddr(t *testing.T) string {
 	return l.Addr().String()
 }
 
-// Serve refuses a database that was not migrated and says what to do; on a migrated one it sets the shop up once and
-// serves until it is told to stop.
+// A new database is refused until it is migrated. Then serve prints a link with which the first owner sets it up, once; there
+// is no password before. Stopping says so at /readyz first.
 func TestServeOnADatabaseOfOnesOwn(t *testing.T) {
 	dsn := testdb.DSN(t)
-	shop := work.NewShop{Name: "Own shop", Currency: "USD", Unit: "lb", LabourRate: "30", PackagingPerKg: "0", LotPrefix: "L-", Benches: []string{"One"}}
-	if err := runServe(t.Context(), "127.0.0.1:0", dsn, nil, shop); err == nil || !strings.Contains(err.Error(), "falda migrate") {
+	if err := runServe(t.Context(), serving{addr: "127.0.0.1:0", dsn: dsn}); err == nil || !strings.Contains(err.Error(), "falda migrate") {
 		t.Fatalf("serving a new database: %v", err)
 	}
-	st, err := store.Open(dsn)
+	st, w, err := openWork(dsn)
 	if err != nil {
 		t.Fatal(err)
 	}
 	defer st.Close()
 	for range 2 { // a second time changes nothing
-		if version, err := st.Migrate(t.Context()); err != nil || version < 1 {
+		if version, err := st.Migrate(t.Context()); err != nil || version < 2 {
 			t.Fatalf("schema version %d, %v", version, err)
 		}
 	}
-	addr := freeAddr(t)
+	addr, metrics, backups := freeAddr(t), freeAddr(t), t.TempDir()
 	ctx, stop := context.WithCancel(t.Context())
 	done := make(chan error, 1)
-	go func() { done <- runServe(ctx, addr, dsn, []string{"One=127.0.0.1:1"}, shop) }()
-	var got struct {
-		Name       string
-		Currency   string
-		WeightUnit string `json:"weight_unit"`
-		Benches    []struct {
-			Name     string
-			HasScale bool `json:"has_scale"`
-		}
-	}
-	for end := time.Now().Add(30 * time.Second); got.Name == "" && time.Now().Before(end); time.Sleep(50 * time.Millisecond) {
-		resp, err := http.Get("http://" + addr + "/api/v1/shop")
+	go func() {
+		done <- runServe(ctx, serving{addr: addr, dsn: dsn, scales: []string{"One=127.0.0.1:1"}, metricsAddr: metrics, drain: 2 * time.Second,
+			keeper: backup.Keeper{Dir: backups, Every: time.Hour, Keep: 3}})
+	}()
+	client := &http.Client{Timeout: 10 * time.Second}
+	client.Jar, _ = cookiejar.New(nil)
+	ask := func(method, at, body string) (int, string) {
+		req, err := http.NewRequest(method, at, strings.NewReader(body))
 		if err != nil {
-			continue
+			t.Fatal(err)
 		}
+		req.Header.Set("Content-Type", "application/json")
+		resp, err := client.Do(req)
+		if err != nil {
+			return 0, err.Error()
+		}
+		defer resp.Body.Close()
 		raw, err := io.ReadAll(resp.Body)
-		resp.Body.Close()
-		if err != nil || json.Unmarshal(raw, &got) != nil {
-			t.Fatalf("%s, %v", raw, err)
+		if err != nil {
+			return 0, err.Error()
+		}
+		return resp.StatusCode, string(raw)
+	}
+	api := "http://" + addr + "/api/v1"
+	for end := time.Now().Add(30 * time.Second); time.Now().Before(end); time.Sleep(50 * time.Millisecond) {
+		if status, _ := ask("GET", "http://"+addr+"/readyz", ""); status == 200 {
+			break
 		}
 	}
-	if got.Name != "Own shop" || got.Currency != "USD" || got.WeightUnit != "lb" || len(got.Benches) != 1 || !got.Benches[0].HasScale {
-		t.Errorf("the shop is %+v", got)
+	if status, body := ask("GET", api+"/shop", ""); status != 401 {
+		t.Errorf("nobody sees the shop: %d %s", status, body)
+	}
+	if status, body := ask("POST", api+"/session/demo", `{"member_id":"x"}`); status != 404 {
+		t.Errorf("the demo's touch outside of the demo: %d %s", status, body)
+	}
+	link, err := w.SetUpLink(t.Context())
+	if err != nil || link == "" {
+		t.Fatalf("no link: %v", err)
+	}
+	form := `{"link":%q,"name":"Own shop","currency":"USD","weight_unit":"lb","labour_rate":"30","benches":["One"],"owner_name":"A","owner_email":"a@own.example","owner_password":%q}`
+	for name, c := range map[string][3]string{"a wrong link": {"guess", "river stone lantern", "used_up"}, "a short password": {link, "short", "too_short"}, "an easy one": {link, "password1234", "too_easy"}} {
+		if status, body := ask("POST", api+"/set-up", fmt.Sprintf(form, c[0], c[1])); status < 400 || !strings.Contains(body, c[2]) {
+			t.Errorf("%s: %d %s", name, status, body)
+		}
+	}
+	if status, body := ask("POST", api+"/set-up", fmt.Sprintf(form, link, "river stone lantern")); status != 204 {
+		t.Fatalf("set up: %d %s", status, body)
+	}
+	if status, body := ask("POST", api+"/set-up", fmt.Sprintf(form, link, "river stone lantern")); status != 409 {
+		t.Errorf("a second time: %d %s", status, body)
+	}
+	if again, err := w.SetUpLink(t.Context()); err != nil || again != "" {
+		t.Errorf("a link after the set-up: %q %v", again, err)
+	}
+	status, body := ask("GET", api+"/shop", "")
+	for _, want := range []string{`"name":"Own shop"`, `"currency":"USD"`, `"weight_unit":"lb"`, `"labour_rate":"30.00"`, `"has_scale":true`} {
+		if status != 200 || !strings.Contains(body, want) {
+			t.Errorf("the shop has no %s: %d %s", want, status, body)
+		}
+	}
+	if status, body := ask("POST", api+"/calc/balance", `{"input_g":10,"outputs":[]}`); status != 200 {
+		t.Errorf("the calculator for somebody signed in: %d %s", status, body)
+	}
+	for end := time.Now().Add(30 * time.Second); time.Now().Before(end); time.Sleep(50 * time.Millisecond) {
+		if files, err := os.ReadDir(backups); err == nil && len(files) == 1 && strings.HasSuffix(files[0].Name(), ".jsonl.gz") {
+			break
+		}
+	}
+	_, counted := ask("GET", "http://"+metrics+"/metrics", "")
+	for _, want := range []string{`falda_requests_total{route="GET /api/v1/shop",status="200"} 1`, `falda_sign_ins_total{result="accepted"} 1`, "falda_backup_last_seconds 1.", "go_sql_open_connections"} {
+		if !strings.Contains(counted, want) {
+			t.Errorf("/metrics does not say %s", want)
+		}
+	}
+	if _, page := ask("GET", "http://"+addr+"/metrics", ""); strings.Contains(page, "falda_requests_total") {
+		t.Error("the counters are at the app's own address too")
 	}
 	stop()
+	draining := false
+	for end := time.Now().Add(20 * time.Second); time.Now().Before(end) && !draining; time.Sleep(20 * time.Millisecond) {
+		status, body := ask("GET", "http://"+addr+"/readyz", "")
+		draining = status == 503 && body == "stopping\n"
+		if status == 0 {
+			break
+		}
+	}
+	if !draining {
+		t.Error("/readyz never said that it stops")
+	}
 	if err := <-done; err != nil {
 		t.Errorf("stopping: %v", err)
+	}
+}
+
+// With one shop a bench's name finds its scale; with two it does not, for one shop's scale must not show in the other's.
+func TestScalesStayInTheirShop(t *testing.T) {
+	st, w := testdb.Service(t, time.Now)
+	owner := testdb.As(t, w, "owner")
+	scales, err := connectScales(t.Context(), st, []string{"North=127.0.0.1:1", "Other shop/North=127.0.0.1:1"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	north := func(ctx context.Context) store.Bench {
+		rows, err := w.Benches(ctx)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return rows[0].Bench
+	}
+	if scales.find(north(owner)) != scales.byName["North"] {
+		t.Error("the only shop's bench has no scale")
+	}
+	if _, err := w.AddShop(owner, work.NewShop{Name: "Other shop", Currency: "EUR", Unit: "kg", Benches: []string{"North"}}); err != nil {
+		t.Fatal(err)
+	}
+	scales.read = time.Time{}
+	shops, err := st.Shops(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	other, err := w.MemberCaller(t.Context(), shops[1].ID, "owner")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if scales.find(north(owner)) != nil {
+		t.Error("with two shops a bare name still finds a scale")
+	}
+	if scales.find(north(work.As(t.Context(), other))) != scales.byName["Other shop/North"] {
+		t.Error("shop and bench do not find their scale")
+	}
+	if _, err := connectScales(t.Context(), st, []string{"North"}); err == nil {
+		t.Error("--scale without an address was taken")
 	}
 }
 
@@ -135,7 +241,7 @@ func TestVerifyFindsAndRebuilds(t *testing.T) {
 		err := runVerify(t.Context(), dsn, rebuild, &out)
 		return out.String(), err
 	}
-	if out, err := verify(false); err != nil || !strings.Contains(out, "12 breakdowns") || !strings.Contains(out, ": 0 flaws") {
+	if out, err := verify(false); err != nil || !strings.Contains(out, "1 shops, 12 breakdowns") || !strings.Contains(out, ": 0 flaws") {
 		t.Fatalf("the scenario: %s %v", out, err)
 	}
 	for _, damage := range []string{

@@ -9,48 +9,85 @@ import (
 	"net/http"
 	"os"
 	"strings"
+	"sync/atomic"
 	"time"
 
 	"github.com/spf13/cobra"
 
 	"falda/internal/api"
+	"falda/internal/backup"
 	"falda/internal/core/atlas"
-	"falda/internal/core/fault"
-	"falda/internal/core/measure"
-	"falda/internal/device"
 	"falda/internal/store"
 	"falda/internal/work"
 	"falda/web"
 )
 
+// serving is how the app is served, whether as the demo or on a database of one's own.
+type serving struct {
+	addr, url, metricsAddr string
+	tlsCert, tlsKey        string
+	behindProxy            bool
+	drain                  time.Duration
+	logFormat              string
+	keeper                 backup.Keeper
+	scales                 []string
+	dsn                    string
+}
+
 func serveCommand() *cobra.Command {
-	var addr, dsn string
-	var scales []string
-	shop := work.NewShop{LotPrefix: "L-", PackagingPerKg: "0"}
+	var s serving
 	c := &cobra.Command{
 		Use:   "serve",
 		Short: "Serve on a database of one's own",
 		Args:  cobra.NoArgs,
-		RunE: func(c *cobra.Command, _ []string) error {
-			return runServe(c.Context(), addr, dsn, scales, shop)
-		},
+		RunE:  func(c *cobra.Command, _ []string) error { return runServe(c.Context(), s) },
 	}
-	c.Flags().StringVar(&addr, "addr", "127.0.0.1:8087", "address to serve on")
-	c.Flags().StringVar(&dsn, "dsn", os.Getenv("FALDA_DSN"), "database, such as falda:secret@tcp(127.0.0.1:3306)/falda; or FALDA_DSN")
-	c.Flags().StringArrayVar(&scales, "scale", nil, "scale of a bench, such as \"North=127.0.0.1:7001\"; may be given again")
-	c.Flags().StringVar(&shop.Name, "shop", "My shop", "name of the shop, taken when the database is new")
-	c.Flags().StringVar(&shop.Currency, "currency", "EUR", "its currency (ISO 4217), taken when the database is new")
-	c.Flags().StringVar(&shop.Unit, "unit", "kg", "its unit of weight, kg or lb, taken when the database is new")
-	c.Flags().StringVar(&shop.LabourRate, "labour-rate", "0", "its labour rate per hour, taken when the database is new")
-	c.Flags().StringArrayVar(&shop.Benches, "bench", []string{"Bench 1"}, "name of a bench, taken when the database is new; may be given again")
+	f := c.Flags()
+	f.StringVar(&s.addr, "addr", "127.0.0.1:8087", "address to serve on")
+	f.StringVar(&s.url, "url", "", "address by which browsers reach it, for the links it prints; made from --addr when left out")
+	dsnFlag(c, &s.dsn)
+	f.StringArrayVar(&s.scales, "scale", nil, "scale of a bench, such as \"North=127.0.0.1:7001\"; with several shops \"Shop/North=…\"; may be given again")
+	f.StringVar(&s.tlsCert, "tls-cert", "", "certificate (PEM); with --tls-key it serves TLS")
+	f.StringVar(&s.tlsKey, "tls-key", "", "key of the certificate (PEM)")
+	f.BoolVar(&s.behindProxy, "behind-proxy", false, "a reverse proxy stands in front: believe its X-Forwarded-For, X-Forwarded-Proto and X-Request-Id")
+	f.StringVar(&s.metricsAddr, "metrics-addr", "", "address for Prometheus' /metrics, such as 127.0.0.1:9187; it knows no sign-in")
+	f.DurationVar(&s.drain, "drain", 2*time.Second, "how long /readyz says no before it stops, so that a proxy sends nobody any more")
+	f.StringVar(&s.logFormat, "log", "text", "text or json")
+	f.StringVar(&s.keeper.Dir, "backup-dir", "", "folder for scheduled backups; none are made when left out")
+	f.DurationVar(&s.keeper.Every, "backup-every", 24*time.Hour, "how often")
+	f.IntVar(&s.keeper.Keep, "backup-keep", 14, "how many of the latest are kept")
+	f.IntVar(&s.keeper.Months, "backup-months", 12, "for how many months the first of the month is kept as well")
 	return c
 }
 
-func runServe(ctx context.Context, addr, dsn string, scaleFlags []string, shop work.NewShop) error {
-	if err := checkShop(shop); err != nil {
+func dsnFlag(c *cobra.Command, dsn *string) {
+	c.Flags().StringVar(dsn, "dsn", os.Getenv("FALDA_DSN"), "database, such as falda:secret@tcp(127.0.0.1:3306)/falda; better in FALDA_DSN, where other users of the machine do not see it")
+	c.Flags().Lookup("dsn").DefValue = "" // the help must not show a password
+}
+
+// check says what is wrong with the flags.
+func (s *serving) check() error {
+	if (s.tlsCert == "") != (s.tlsKey == "") {
+		return errors.New("--tls-cert and --tls-key go together")
+	}
+	if s.keeper.Dir != "" && (s.keeper.Every < time.Minute || s.keeper.Keep < 1 || s.keeper.Months < 0) {
+		return errors.New("--backup-every must be a minute or more, --backup-keep 1 or more, --backup-months 0 or more")
+	}
+	switch s.logFormat {
+	case "text", "":
+	case "json":
+		slog.SetDefault(slog.New(slog.NewJSONHandler(os.Stderr, nil)))
+	default:
+		return fmt.Errorf("--log: %q is neither text nor json", s.logFormat)
+	}
+	return nil
+}
+
+func runServe(ctx context.Context, s serving) error {
+	if err := s.check(); err != nil {
 		return err
 	}
-	st, err := openStore(dsn)
+	st, w, err := openWork(s.dsn)
 	if err != nil {
 		return err
 	}
@@ -62,71 +99,103 @@ func runServe(ctx context.Context, addr, dsn string, scaleFlags []string, shop w
 	if behind {
 		return errors.New("the database is new or older than this program: run 'falda migrate' on it first")
 	}
+	scales, err := connectScales(ctx, st, s.scales)
+	if err != nil {
+		return err
+	}
+	if loopbackOnly(s.addr) != nil && s.tlsCert == "" && !s.behindProxy {
+		slog.Warn("served without TLS: who can listen on the network reads passwords; give --tls-cert and --tls-key, or put a proxy in front", "addr", s.addr)
+	}
+	listener, err := net.Listen("tcp", s.addr)
+	if err != nil {
+		return fmt.Errorf("cannot serve on %s: %w", s.addr, err)
+	}
+	if s.url == "" {
+		s.url = map[bool]string{false: "http://", true: "https://"}[s.tlsCert != ""] + listener.Addr().String()
+	}
+	link, err := w.SetUpLink(ctx)
+	if err != nil {
+		return err
+	}
+	return s.untilDone(ctx, listener, st, api.Options{Work: w, Scales: scales.find, BehindProxy: s.behindProxy, Access: true}, func() {
+		fmt.Println("ready " + s.url)
+		if link != "" {
+			// behind the #, so that it comes into no log on the way
+			fmt.Println("set up once, within 24 hours: " + strings.TrimSuffix(s.url, "/") + "/set-up#" + link)
+		}
+	})
+}
+
+func openWork(dsn string) (*store.Store, *work.Service, error) {
+	if dsn == "" {
+		return nil, nil, errors.New("--dsn: say which database, such as falda:secret@tcp(127.0.0.1:3306)/falda")
+	}
+	st, err := store.Open(dsn)
+	if err != nil {
+		return nil, nil, err
+	}
 	a, err := atlas.Load()
 	if err != nil {
-		return err
+		st.Close()
+		return nil, nil, err
 	}
-	w := work.New(st, a, time.Now)
-	if _, err := w.SetUp(ctx, shop); err != nil {
-		return err
-	}
-	scales := map[string]*device.Scale{}
-	for _, flag := range scaleFlags {
-		bench, at, ok := strings.Cut(flag, "=")
-		if !ok {
-			return fmt.Errorf("--scale: %q is not BENCH=HOST:PORT", flag)
-		}
-		scales[bench] = device.Connect(ctx, at)
-	}
-	if loopbackOnly(addr) != nil {
-		slog.Warn("there is no sign-in yet: everyone who can reach this address can read and change everything", "addr", addr)
-	}
-	listener, err := net.Listen("tcp", addr)
+	return st, work.New(st, a, time.Now), nil
+}
+
+// sweepEvery is how often what has ended is removed, and how long it is kept before.
+const (
+	sweepEvery = time.Hour
+	sweepAfter = 30 * 24 * time.Hour
+)
+
+// untilDone serves until the context ends. Then /readyz says no for a while, and what is running may finish.
+func (s serving) untilDone(ctx context.Context, l net.Listener, st *store.Store, o api.Options, ready func()) error {
+	pool, err := st.DB().DB()
 	if err != nil {
-		return fmt.Errorf("cannot serve on %s: %w", addr, err)
+		return err
 	}
-	return serveUntilDone(ctx, listener, w, scales, func() { fmt.Println("ready http://" + listener.Addr().String()) })
-}
-
-// checkShop checks the settings a new shop is made with.
-func checkShop(s work.NewShop) error {
-	var faults fault.List
-	if s.Unit != "kg" && s.Unit != "lb" {
-		faults.Add("--unit", errors.New("must be kg or lb"))
-	}
-	if len(s.Currency) != 3 || strings.ToUpper(s.Currency) != s.Currency {
-		faults.Add("--currency", errors.New("must be three capital letters, such as EUR"))
-	}
-	if s.Name == "" || len(s.Name) > 120 {
-		faults.Add("--shop", errors.New("must have 1 to 120 characters"))
-	}
-	rate, err := measure.ParseMoney(s.LabourRate)
-	faults.Add("--labour-rate", err)
-	if rate.Sign() < 0 {
-		faults.Add("--labour-rate", errors.New("must not be below zero"))
-	}
-	return faults.Err()
-}
-
-func openStore(dsn string) (*store.Store, error) {
-	if dsn == "" {
-		return nil, errors.New("--dsn: say which database, such as falda:secret@tcp(127.0.0.1:3306)/falda")
-	}
-	return store.Open(dsn)
-}
-
-// serveUntilDone serves until the context ends, then lets running requests finish for ten seconds.
-func serveUntilDone(ctx context.Context, l net.Listener, w *work.Service, scales map[string]*device.Scale, ready func()) error {
-	find := func(bench string) *device.Scale { return scales[bench] }
+	o.Web, o.Log, o.Metrics, o.Draining = web.App(), slog.Default(), api.NewMetrics(pool), &atomic.Bool{}
 	streams, endStreams := context.WithCancel(context.Background())
 	defer endStreams()
 	server := &http.Server{
-		Handler: api.Handler(w, find, web.App(), slog.Default()), BaseContext: func(net.Listener) context.Context { return streams },
-		ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 60 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10,
+		Handler: api.Handler(o), BaseContext: func(net.Listener) context.Context { return streams },
+		ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 32 << 10,
 		ErrorLog: slog.NewLogLogger(slog.Default().Handler(), slog.LevelDebug),
 	}
-	failed := make(chan error, 1)
-	go func() { failed <- server.Serve(l) }()
+	failed := make(chan error, 2)
+	go func() {
+		if s.tlsCert != "" {
+			failed <- server.ServeTLS(l, s.tlsCert, s.tlsKey)
+			return
+		}
+		failed <- server.Serve(l)
+	}()
+	if s.metricsAddr != "" {
+		closeMetrics, err := serveMetrics(s.metricsAddr, o.Metrics, failed)
+		if err != nil {
+			return err
+		}
+		defer closeMetrics()
+	}
+	go every(ctx, sweepEvery, func() {
+		if _, err := st.Sweep(ctx, time.Now().UTC().Add(-sweepAfter)); err != nil && ctx.Err() == nil {
+			slog.Warn("what has ended could not be removed", "error", err)
+		}
+	})
+	if s.keeper.Dir != "" {
+		if err := os.MkdirAll(s.keeper.Dir, 0o700); err != nil {
+			return fmt.Errorf("--backup-dir: %w", err)
+		}
+		s.keeper.DSN, s.keeper.Log = s.dsn, slog.Default()
+		s.keeper.Done = func(at time.Time, err error) {
+			if err != nil {
+				o.Metrics.BackupFailures.Inc()
+				return
+			}
+			o.Metrics.Backup.Set(float64(at.Unix()))
+		}
+		go s.keeper.Run(ctx)
+	}
 	ready()
 	select {
 	case err := <-failed:
@@ -134,11 +203,41 @@ func serveUntilDone(ctx context.Context, l net.Listener, w *work.Service, scales
 	case <-ctx.Done():
 	}
 	slog.Info("stopping")
+	o.Draining.Store(true)
+	time.Sleep(s.drain)
 	// streams do not end by themselves; what writes has its own time to finish
 	time.AfterFunc(time.Second, endStreams)
 	grace, cancel := context.WithTimeout(context.Background(), 10*time.Second)
 	defer cancel()
 	return server.Shutdown(grace)
+}
+
+func every(ctx context.Context, d time.Duration, f func()) {
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-time.After(d):
+			f()
+		}
+	}
+}
+
+// serveMetrics serves the counters at an address of their own.
+func serveMetrics(addr string, m *api.Metrics, failed chan<- error) (closeIt func(), err error) {
+	l, err := net.Listen("tcp", addr)
+	if err != nil {
+		return nil, fmt.Errorf("--metrics-addr: %w", err)
+	}
+	mux := http.NewServeMux()
+	mux.Handle("GET /metrics", m.Handler())
+	server := &http.Server{Handler: mux, ReadTimeout: 10 * time.Second, WriteTimeout: 30 * time.Second, MaxHeaderBytes: 16 << 10}
+	go func() {
+		if err := server.Serve(l); !errors.Is(err, http.ErrServerClosed) {
+			failed <- err
+		}
+	}()
+	return func() { _ = server.Close() }, nil
 }
 
 func migrateCommand() *cobra.Command {
@@ -148,7 +247,7 @@ func migrateCommand() *cobra.Command {
 		Short: "Bring a database's schema up to date",
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
-			st, err := openStore(dsn)
+			st, _, err := openWork(dsn)
 			if err != nil {
 				return err
 			}
@@ -160,6 +259,6 @@ func migrateCommand() *cobra.Command {
 			return err
 		},
 	}
-	c.Flags().StringVar(&dsn, "dsn", os.Getenv("FALDA_DSN"), "database, such as falda:secret@tcp(127.0.0.1:3306)/falda; or FALDA_DSN")
+	dsnFlag(c, &dsn)
 	return c
 }

@@ -33,7 +33,13 @@ func BenchmarkBookWeighing(b *testing.B) {
 		if err != nil {
 			b.Fatal(err)
 		}
-		resp, err := http.Post(r.url+path, "application/json", bytes.NewReader(raw))
+		req, err := http.NewRequest("POST", r.url+path, bytes.NewReader(raw))
+		if err != nil {
+			b.Fatal(err)
+		}
+		req.Header.Set("Content-Type", "application/json")
+		req.AddCookie(&http.Cookie{Name: sessionCookie, Value: r.token})
+		resp, err := http.DefaultClient.Do(req)
 		if err != nil {
 			b.Fatal(err)
 		}

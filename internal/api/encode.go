@@ -61,11 +61,13 @@ func (h *handlers) shop(v work.ShopView) contract.Shop {
 		LabourRate: s.Rates.LabourPerHour.String(), PackagingPerKg: s.Rates.PackagingPerKg.String(), LossLimitKnifePct: s.LossLimitKnifePct,
 		LossLimitSawPct: s.LossLimitSawPct, DivisionG: measure.Mass(s.DivisionMg).Grams(), NextLotNumber: v.NextLotNumber,
 		Suppliers: texts(v.Suppliers), Benches: each(v.Benches, h.bench),
-		Roles: each(work.Roles, func(r work.Role) contract.Named { return contract.Named{Id: r.ID, Name: r.Name} })}
+		LotPrefix: s.LotPrefix, Version: s.Version, CurrencyFixed: v.CurrencyFixed, Markets: h.work.Markets(),
+		Roles:  each(work.Roles, func(r work.Role) contract.Named { return contract.Named{Id: r.ID, Name: r.Name} }),
+		Scopes: each(work.Scopes, func(s work.Scope) contract.Named { return contract.Named{Id: s.ID, Name: s.Name} })}
 }
 
 func (h *handlers) bench(b store.Bench) contract.Bench {
-	return contract.Bench{Id: b.PublicID, Name: b.Name, HasScale: h.scales(b.Name) != nil}
+	return contract.Bench{Id: b.PublicID, Name: b.Name, HasScale: h.scales(b) != nil}
 }
 
 func inspect(i atlas.Inspect) contract.Inspect {

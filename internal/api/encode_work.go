@@ -131,8 +131,8 @@ func undoWhat(v work.BoardView, e seam.Event) string {
 func logged(l work.Logged) contract.LoggedEvent {
 	e := l.Event
 	grams := func(m measure.Mass) *float64 { return some(m.Grams()) }
-	return contract.LoggedEvent{ReceivedAt: l.Received, Void: l.Void, Event: contract.BenchEvent{Id: e.ID, Kind: contract.BenchEventKind(e.Kind), At: e.At,
-		BenchId: e.Bench, Role: e.Role, Node: some(e.Node), Part: some(e.Part), Product: some(e.Product), NetG: grams(e.Net), GrossG: grams(e.Gross),
+	return contract.LoggedEvent{ReceivedAt: l.Received, Void: l.Void, Name: some(l.Name), Event: contract.BenchEvent{Id: e.ID, Kind: contract.BenchEventKind(e.Kind), At: e.At,
+		BenchId: e.Bench, By: some(e.By), Role: some(e.Role), Node: some(e.Node), Part: some(e.Part), Product: some(e.Product), NetG: grams(e.Net), GrossG: grams(e.Gross),
 		TareG: grams(e.Tare), DivisionG: grams(e.Division), Source: some(contract.BenchEventSource(e.Source)), Count: some(e.Count), Target: some(e.Target),
 		Reason: some(e.Reason), Note: some(e.Note), Minutes: e.Minutes}}
 }

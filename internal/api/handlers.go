@@ -3,6 +3,8 @@ package api
 import (
 	"bytes"
 	"context"
+	"log/slog"
+	"sync/atomic"
 
 	contractfile "falda/api"
 	"falda/internal/api/contract"
@@ -14,8 +16,12 @@ import (
 )
 
 type handlers struct {
-	work   *work.Service
-	scales Scales
+	work    *work.Service
+	scales  Scales
+	demo    bool
+	metrics *Metrics
+	log     *slog.Logger
+	streams atomic.Int64
 }
 
 var _ contract.StrictServerInterface = (*handlers)(nil)
@@ -206,7 +212,7 @@ func event(b contract.BenchEvent) (seam.Event, error) {
 		faults.Add(field, err)
 		return m
 	}
-	e := seam.Event{ID: b.Id, Kind: seam.Kind(b.Kind), At: b.At, Bench: b.BenchId, Role: b.Role, Node: from(b.Node), Part: from(b.Part), Product: from(b.Product),
+	e := seam.Event{ID: b.Id, Kind: seam.Kind(b.Kind), At: b.At, Bench: b.BenchId, By: from(b.By), Node: from(b.Node), Part: from(b.Part), Product: from(b.Product),
 		Net: mass("net_g", b.NetG), Gross: mass("gross_g", b.GrossG), Tare: mass("tare_g", b.TareG), Division: mass("division_g", b.DivisionG),
 		Source: string(from(b.Source)), Count: from(b.Count), Target: from(b.Target), Reason: from(b.Reason), Note: from(b.Note), Minutes: b.Minutes}
 	return e, faults.Err()

@@ -8,6 +8,7 @@ import (
 	"net/http"
 	"net/http/httptest"
 	"os"
+	"sync"
 	"testing"
 	"testing/fstest"
 	"time"
@@ -29,19 +30,58 @@ type rig struct {
 	t     testing.TB
 	url   string
 	store *store.Store
+	work  *work.Service
 	shop  contract.Shop
+	token string // of the session that requests are sent with
+	log   *bytes.Buffer
 }
 
 func newRig(t testing.TB) *rig {
 	t.Helper()
 	st, w := testdb.Service(t, func() time.Time { return today })
 	web := fstest.MapFS{"index.html": {Data: []byte("<!doctype html><title>app</title>")}, "assets/x.js": {Data: []byte("1")}}
-	none := func(string) *device.Scale { return nil }
-	srv := httptest.NewServer(Handler(w, none, web, slog.New(slog.NewTextHandler(io.Discard, nil))))
+	return serve(t, st, w, Options{Web: web, Scales: func(store.Bench) *device.Scale { return nil }})
+}
+
+// serve serves the interface on a database and signs an owner in.
+func serve(t testing.TB, st *store.Store, w *work.Service, o Options) *rig {
+	t.Helper()
+	r := &rig{t: t, store: st, work: w, log: &bytes.Buffer{}}
+	o.Work, o.Access, o.Log = w, true, slog.New(slog.NewTextHandler(&locked{w: r.log}, nil))
+	srv := httptest.NewServer(Handler(o))
 	t.Cleanup(srv.Close)
-	r := &rig{t: t, url: srv.URL, store: st}
+	r.url = srv.URL
+	r.signIn("owner")
 	r.ok("GET", "/api/v1/shop", nil, &r.shop)
 	return r
+}
+
+// locked lets several write to one log.
+type locked struct {
+	mu sync.Mutex
+	w  io.Writer
+}
+
+func (l *locked) Write(p []byte) (int, error) {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	return l.w.Write(p)
+}
+
+// signIn makes requests go out as somebody of a role in the first shop; an empty role is nobody.
+func (r *rig) signIn(role string) {
+	r.t.Helper()
+	r.token = ""
+	if role == "" {
+		return
+	}
+	who, err := r.work.First(r.t.Context(), role)
+	if err != nil {
+		r.t.Fatal(err)
+	}
+	if r.token, err = r.work.SignInDemo(r.t.Context(), who.Member, work.Where{}); err != nil {
+		r.t.Fatal(err)
+	}
 }
 
 // do sends a request; a string body goes as it is, anything else as JSON.
@@ -64,6 +104,9 @@ func (r *rig) do(method, path string, body any) (int, http.Header, []byte) {
 	}
 	if body != nil {
 		req.Header.Set("Content-Type", "application/json")
+	}
+	if r.token != "" {
+		req.AddCookie(&http.Cookie{Name: sessionCookie, Value: r.token})
 	}
 	resp, err := http.DefaultClient.Do(req)
 	if err != nil {
@@ -132,7 +175,7 @@ func (r *rig) onBench(lot, plan string) contract.Board {
 // event fills in what every event has; at counts minutes from the start of the day.
 func (r *rig) event(kind string, at int, more map[string]any) map[string]any {
 	e := map[string]any{"id": work.NewID(), "kind": kind, "at": today.Add(time.Duration(at) * time.Minute).Format(time.RFC3339Nano),
-		"bench_id": r.shop.Benches[0].Id, "role": "cutter"}
+		"bench_id": r.shop.Benches[0].Id}
 	for k, v := range more {
 		e[k] = v
 	}

@@ -7,7 +7,9 @@ import (
 	"io"
 	"log/slog"
 	"net/http"
+	"strconv"
 	"strings"
+	"time"
 
 	"github.com/labstack/echo/v5"
 
@@ -15,10 +17,12 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/device"
 	"falda/internal/store"
+	"falda/internal/work"
 )
 
 // conflicts are the codes of faults that say that the thing is not in the state the caller takes it to be in.
-var conflicts = map[string]bool{"closed": true, "duplicate": true, "used": true, "on_bench": true, "not_finished": true, "opened": true}
+var conflicts = map[string]bool{"closed": true, "duplicate": true, "used": true, "on_bench": true, "not_finished": true, "opened": true,
+	"fixed": true, "last_owner": true, "other_shops": true, "out_of_use": true, "used_up": true}
 
 // problems turns any error into problem+json.
 func problems(log *slog.Logger) echo.HTTPErrorHandler {
@@ -31,8 +35,14 @@ func problems(log *slog.Logger) echo.HTTPErrorHandler {
 			log.Error("request failed", "method", c.Request().Method, "path", c.Request().URL.Path, "status", p.Status,
 				"request", c.Response().Header().Get("X-Request-Id"), "error", err)
 		}
-		if p.Status == http.StatusServiceUnavailable {
+		var tooMany work.TooMany
+		switch {
+		case errors.As(err, &tooMany):
+			c.Response().Header().Set("Retry-After", strconv.Itoa(seconds(tooMany.Wait)))
+		case p.Status == http.StatusServiceUnavailable:
 			c.Response().Header().Set("Retry-After", "1")
+		case p.Status == http.StatusUnauthorized:
+			c.Response().Header().Set("WWW-Authenticate", "Bearer")
 		}
 		body, mErr := json.Marshal(p)
 		if mErr != nil {
@@ -47,10 +57,19 @@ func problems(log *slog.Logger) echo.HTTPErrorHandler {
 func problemOf(err error) contract.Problem {
 	var bad *malformed
 	var tooLarge *http.MaxBytesError
+	var tooMany work.TooMany
 	status := echo.StatusCode(err)
 	switch faults := fault.Of(err); {
 	case faults != nil:
 		return faultProblem(faults)
+	case errors.Is(err, errNobody), errors.Is(err, work.ErrNobody):
+		return problem(http.StatusUnauthorized, "Nobody is signed in", "Sign in; what waits here is kept.")
+	case errors.Is(err, errForbidden):
+		return problem(http.StatusForbidden, "Not for this role", "Somebody with more rights in this shop can do it; an owner can give you another role.")
+	case errors.As(err, &tooMany):
+		return problem(http.StatusTooManyRequests, "Too many tries", "Wait "+strconv.Itoa(seconds(tooMany.Wait))+" seconds, then try again.")
+	case errors.Is(err, context.DeadlineExceeded):
+		return problem(http.StatusServiceUnavailable, "It took too long", "What was confirmed is safe. Try again in a moment.")
 	case errors.As(err, &tooLarge), status == http.StatusRequestEntityTooLarge:
 		return problem(http.StatusRequestEntityTooLarge, "The request is too large", "Send at most 256 KiB at once.")
 	case errors.As(err, &bad):
@@ -73,6 +92,8 @@ func problemOf(err error) contract.Problem {
 		return problem(http.StatusInternalServerError, "Something went wrong", "What was confirmed before is safe. Try again; if it stays so, tell whoever looks after Falda the request's id.")
 	}
 }
+
+func seconds(d time.Duration) int { return int((d + time.Second - 1) / time.Second) }
 
 func problem(status int, title, detail string) contract.Problem {
 	return contract.Problem{Type: "about:blank", Title: title, Status: status, Detail: some(detail)}

@@ -3,6 +3,7 @@ package api
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"io"
 	"net/http"
@@ -12,6 +13,7 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/device"
+	"falda/internal/work"
 )
 
 // scaleOf finds the scale of a bench by its id; nil where the bench has none.
@@ -20,7 +22,7 @@ func (h *handlers) scaleOf(ctx context.Context, benchID string) (*device.Scale, 
 	if err != nil {
 		return nil, err
 	}
-	return h.scales(b.Name), nil
+	return h.scales(b), nil
 }
 
 func (h *handlers) StreamScale(ctx context.Context, r contract.StreamScaleRequestObject) (contract.StreamScaleResponseObject, error) {
@@ -28,18 +30,26 @@ func (h *handlers) StreamScale(ctx context.Context, r contract.StreamScaleReques
 	if err != nil {
 		return nil, err
 	}
-	return stream{ctx, scale}, nil
+	if h.streams.Add(1) > maxStreams {
+		h.streams.Add(-1)
+		return nil, work.TooMany{Wait: 5 * time.Second}
+	}
+	h.metrics.streams.Inc()
+	return stream{ctx, scale, func() { h.streams.Add(-1); h.metrics.streams.Dec() }}, nil
 }
 
 // stream sends readings as server-sent events until the caller goes away.
 type stream struct {
 	ctx   context.Context
 	scale *device.Scale
+	done  func()
 }
 
 // VisitStreamScaleResponse writes the stream.
 func (s stream) VisitStreamScaleResponse(w http.ResponseWriter) error {
+	defer s.done()
 	w.Header().Set("Content-Type", "text/event-stream")
+	w.Header().Set("X-Accel-Buffering", "no") // a proxy must not keep readings back
 	w.WriteHeader(http.StatusOK)
 	out := http.NewResponseController(w)
 	if _, err := io.WriteString(w, "retry: 1000\n\n"); err != nil {
@@ -56,6 +66,10 @@ func (s stream) VisitStreamScaleResponse(w http.ResponseWriter) error {
 		raw, err := json.Marshal(scaleReading(reading))
 		if err != nil {
 			return err
+		}
+		// each reading has its own time to get through; the whole stream has no end
+		if err := out.SetWriteDeadline(time.Now().Add(longest)); err != nil && !errors.Is(err, http.ErrNotSupported) {
+			return nil
 		}
 		if _, err := fmt.Fprintf(w, "data: %s\n\n", raw); err != nil {
 			return nil // the caller went away

@@ -17,6 +17,7 @@ import (
 	"falda/internal/api/contract"
 	"falda/internal/core/measure"
 	"falda/internal/device"
+	"falda/internal/store"
 	"falda/internal/testdb"
 )
 
@@ -31,24 +32,25 @@ func TestScaleOverTheInterface(t *testing.T) {
 	go (&device.SimScale{Settle: 50 * time.Millisecond, Every: 5 * time.Millisecond, Division: 10 * measure.Gram}).Serve(ctx, l)
 	scale := device.Connect(ctx, l.Addr().String())
 	st, w := testdb.Service(t, func() time.Time { return today })
-	find := func(bench string) *device.Scale {
-		if bench == "North" {
+	find := func(bench store.Bench) *device.Scale {
+		if bench.Name == "North" {
 			return scale
 		}
 		return nil
 	}
-	srv := httptest.NewUnstartedServer(Handler(w, find, fstest.MapFS{}, slog.New(slog.NewTextHandler(io.Discard, nil))))
+	srv := httptest.NewUnstartedServer(Handler(Options{Work: w, Scales: find, Web: fstest.MapFS{}, Log: slog.New(slog.NewTextHandler(io.Discard, nil))}))
 	srv.Config.ReadTimeout = 300 * time.Millisecond // a stream lives longer than a request may take to be read
 	srv.Start()
 	t.Cleanup(srv.Close) // after the test's context has ended the streams
-	r := &rig{t: t, url: srv.URL, store: st}
+	r := &rig{t: t, url: srv.URL, store: st, work: w}
+	r.signIn("owner")
 	r.ok("GET", "/api/v1/shop", nil, &r.shop)
 	if !r.shop.Benches[0].HasScale || r.shop.Benches[1].HasScale {
 		t.Errorf("benches: %+v", r.shop.Benches)
 	}
 	north, south := r.shop.Benches[0].Id, r.shop.Benches[1].Id
 
-	readings := listenTo(t, srv.URL, north)
+	readings := r.listenTo(north)
 	want := func(what string, fits func(contract.ScaleReading) bool) contract.ScaleReading {
 		t.Helper()
 		timeout := time.After(20 * time.Second)
@@ -90,7 +92,7 @@ func TestScaleOverTheInterface(t *testing.T) {
 	time.Sleep(2 * srv.Config.ReadTimeout)
 	r.ok("POST", command, `{"command":"take"}`, nil)
 	want("an empty pan again, on the same stream", stable(0))
-	if got := <-listenTo(t, srv.URL, south); got.Status != "disconnected" || *got.Message != "this bench has no scale" {
+	if got := <-r.listenTo(south); got.Status != "disconnected" || *got.Message != "this bench has no scale" {
 		t.Errorf("the stream of a bench without a scale: %+v", got)
 	}
 	if p := r.fails("GET", "/api/v1/benches/none/scale/stream", nil); p.Status != 404 {
@@ -99,12 +101,14 @@ func TestScaleOverTheInterface(t *testing.T) {
 }
 
 // listenTo reads a stream of server-sent events until the test ends.
-func listenTo(t *testing.T, url, bench string) <-chan contract.ScaleReading {
+func (r *rig) listenTo(bench string) <-chan contract.ScaleReading {
+	t := r.t
 	t.Helper()
-	req, err := http.NewRequestWithContext(t.Context(), "GET", url+"/api/v1/benches/"+bench+"/scale/stream", nil)
+	req, err := http.NewRequestWithContext(t.Context(), "GET", r.url+"/api/v1/benches/"+bench+"/scale/stream", nil)
 	if err != nil {
 		t.Fatal(err)
 	}
+	req.AddCookie(&http.Cookie{Name: sessionCookie, Value: r.token})
 	resp, err := http.DefaultClient.Do(req)
 	if err != nil {
 		t.Fatal(err)

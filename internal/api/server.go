@@ -3,13 +3,17 @@ package api
 import (
 	"bytes"
 	"context"
+	"crypto/rand"
+	"encoding/base64"
 	"encoding/json"
 	"errors"
 	"io"
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"regexp"
 	"strings"
+	"sync/atomic"
 	"time"
 
 	"github.com/google/uuid"
@@ -18,57 +22,151 @@ import (
 
 	"falda/internal/api/contract"
 	"falda/internal/device"
+	"falda/internal/store"
 	"falda/internal/work"
 )
 
-// maxBody bounds a request's body, in bytes.
-const maxBody = 256 << 10
+// Bounds of one request: its body in bytes, and how long its answer may take (a stream has no end).
+const (
+	maxBody    = 256 << 10
+	longest    = 30 * time.Second
+	maxStreams = 200 // of scale readings, at once
+)
 
-// Scales finds the scale of a bench by the bench's name; nil where there is none.
-type Scales func(bench string) *device.Scale
+// requestHeader carries the id of a request.
+const requestHeader = "X-Request-Id"
+
+// Scales finds the scale of a bench; nil where there is none.
+type Scales func(b store.Bench) *device.Scale
+
+// Options are what the interface is served with.
+type Options struct {
+	Work        *work.Service
+	Scales      Scales
+	Web         fs.FS // the built web app
+	Log         *slog.Logger
+	Metrics     *Metrics // made where nil
+	Demo        bool     // offers its accounts with one touch, opens the calculators, and answers to loopback alone
+	BehindProxy bool     // X-Forwarded-For and X-Forwarded-Proto are a proxy's and can be believed
+	Access      bool     // one line in the log for each request
+	Draining    *atomic.Bool
+}
 
 // Handler serves the interface below /api/v1, /healthz, /readyz, and the web app for everything else.
-func Handler(w *work.Service, scales Scales, web fs.FS, log *slog.Logger) http.Handler {
+func Handler(o Options) http.Handler {
+	if o.Metrics == nil {
+		o.Metrics = NewMetrics(nil)
+	}
+	if o.Draining == nil {
+		o.Draining = &atomic.Bool{}
+	}
 	e := echo.New()
-	e.Logger = log
+	e.Logger = o.Log
 	e.JSONSerializer = strictJSON{}
-	e.HTTPErrorHandler = problems(log)
-	e.Use(requestID, middleware.Recover(), headers)
+	e.HTTPErrorHandler = problems(o.Log)
+	e.Use(o.requestID, o.Metrics.count, o.logged, middleware.Recover(), headers, deadline)
 	e.Use(middleware.BodyLimit(maxBody))
 	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{MinLength: 1024, Skipper: func(c *echo.Context) bool {
 		// streams must not wait for a full buffer; a booking must not wait for the packing of its answer
-		return c.Request().Method != http.MethodGet || strings.HasSuffix(c.Request().URL.Path, "/scale/stream")
+		return c.Request().Method != http.MethodGet || isStream(c)
 	}}))
-	h := &handlers{work: w, scales: scales}
-	contract.RegisterHandlersWithBaseURL(e, contract.NewStrictHandler(h, nil), "/api/v1")
+	e.Use(o.guard)
+	h := &handlers{work: o.Work, scales: o.Scales, demo: o.Demo, metrics: o.Metrics, log: o.Log}
+	contract.RegisterHandlersWithBaseURL(e, contract.NewStrictHandler(h, nil), base)
 	e.GET("/healthz", func(c *echo.Context) error { return c.String(http.StatusOK, "ok\n") })
-	e.GET("/readyz", func(c *echo.Context) error {
-		ctx, cancel := context.WithTimeout(c.Request().Context(), 2*time.Second)
-		defer cancel()
-		if err := w.Ready(ctx); err != nil {
-			return c.String(http.StatusServiceUnavailable, "the database does not answer\n")
-		}
-		return c.String(http.StatusOK, "ready\n")
-	})
-	e.GET("/*", app(web))
-	return http.NewCrossOriginProtection().Handler(e)
+	e.GET("/readyz", o.ready)
+	e.GET("/*", app(o.Web))
+	handler := http.NewCrossOriginProtection().Handler(e)
+	if o.Demo {
+		return loopbackHost(handler)
+	}
+	return handler
 }
 
-// requestID names each request in the log and in the answer.
-func requestID(next echo.HandlerFunc) echo.HandlerFunc {
+// ready says whether requests should be sent here: not while the program is stopping, nor while the database does not answer
+// or is of another version.
+func (o Options) ready(c *echo.Context) error {
+	ctx, cancel := context.WithTimeout(c.Request().Context(), 2*time.Second)
+	defer cancel()
+	switch err := o.Work.Ready(ctx); {
+	case o.Draining.Load():
+		return c.String(http.StatusServiceUnavailable, "stopping\n")
+	case err != nil:
+		return c.String(http.StatusServiceUnavailable, "the database does not answer\n")
+	}
+	return c.String(http.StatusOK, "ready\n")
+}
+
+var plainID = regexp.MustCompile(`^[A-Za-z0-9._-]{8,64}$`)
+
+// requestID names each request in the log, the audit and the answer; a proxy may have named it already.
+func (o Options) requestID(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
-		c.Response().Header().Set("X-Request-Id", uuid.NewString())
+		id := c.Request().Header.Get(requestHeader)
+		if !o.BehindProxy || !plainID.MatchString(id) {
+			id = uuid.NewString()
+		}
+		c.Response().Header().Set(requestHeader, id)
 		return next(c)
 	}
 }
 
+// logged writes a line for each request: its route and not its path, which may hold what somebody typed; never a header, a
+// body or a query.
+func (o Options) logged(next echo.HandlerFunc) echo.HandlerFunc {
+	if !o.Access {
+		return next
+	}
+	return func(c *echo.Context) error {
+		began := time.Now()
+		err := next(c)
+		who, _ := c.Get("who").(work.Caller)
+		o.Log.Info("request", "method", c.Request().Method, "route", c.Path(), "status", statusOf(c, err), "ms", time.Since(began).Milliseconds(),
+			"request", c.Response().Header().Get(requestHeader), "address", o.address(c.Request()), "shop", who.Shop, "member", who.Member, "via", who.Via)
+		return err
+	}
+}
+
+// statusOf is the status a request is answered with, once its handler has returned.
+func statusOf(c *echo.Context, err error) int {
+	if err != nil {
+		return problemOf(err).Status
+	}
+	if r, uErr := echo.UnwrapResponse(c.Response()); uErr == nil && r.Status != 0 {
+		return r.Status
+	}
+	return http.StatusOK
+}
+
+func isStream(c *echo.Context) bool { return strings.HasSuffix(c.Request().URL.Path, "/scale/stream") }
+
+// deadline bounds how long an answer may take.
+func deadline(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		if isStream(c) {
+			return next(c)
+		}
+		ctx, cancel := context.WithTimeout(c.Request().Context(), longest)
+		defer cancel()
+		c.SetRequest(c.Request().WithContext(ctx))
+		return next(c)
+	}
+}
+
+// headers are the usual ones. Nothing but the app's own page may load anything, and that only from here.
 func headers(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		h := c.Response().Header()
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("X-Frame-Options", "DENY")
 		h.Set("Referrer-Policy", "same-origin")
-		h.Set("Content-Security-Policy", "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'")
+		h.Set("Cross-Origin-Opener-Policy", "same-origin")
+		h.Set("Cross-Origin-Resource-Policy", "same-origin")
+		h.Set("Permissions-Policy", "camera=(), geolocation=(), microphone=(), payment=(), usb=()")
+		h.Set("Content-Security-Policy", "default-src 'none'; frame-ancestors 'none'")
+		if c.Request().TLS != nil {
+			h.Set("Strict-Transport-Security", "max-age=31536000")
+		}
 		if strings.HasPrefix(c.Request().URL.Path, "/api/") {
 			h.Set("Cache-Control", "no-store")
 		}
@@ -76,12 +174,21 @@ func headers(next echo.HandlerFunc) echo.HandlerFunc {
 	}
 }
 
+// nonceMark stands in the built page for the nonce of each answer (web/vite.config.ts).
+const nonceMark = "FALDA_NONCE"
+
+// policy is the page's: scripts and styles from here alone, styles also with the answer's nonce, for PrimeVue adds its own.
+func policy(nonce string) string {
+	return "default-src 'none'; script-src 'self'; style-src 'self' 'nonce-" + nonce + "'; img-src 'self' data:; font-src 'self'; connect-src 'self'; " +
+		"manifest-src 'self'; worker-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+}
+
 // app serves the built web app; paths that are no file get its page, so that its own addresses can be reloaded.
 func app(web fs.FS) echo.HandlerFunc {
 	files := http.FileServerFS(web)
 	return func(c *echo.Context) error {
 		path := strings.TrimPrefix(c.Request().URL.Path, "/")
-		if info, err := fs.Stat(web, path); err == nil && !info.IsDir() {
+		if info, err := fs.Stat(web, path); err == nil && !info.IsDir() && path != "index.html" {
 			if strings.HasPrefix(path, "assets/") {
 				c.Response().Header().Set("Cache-Control", "public, max-age=31536000, immutable")
 			}
@@ -95,8 +202,15 @@ func app(web fs.FS) echo.HandlerFunc {
 		if err != nil {
 			return errors.New("the web app was not built: run make build")
 		}
-		c.Response().Header().Set("Cache-Control", "no-cache")
-		return c.HTMLBlob(http.StatusOK, page)
+		raw := make([]byte, 18)
+		if _, err := rand.Read(raw); err != nil {
+			return err
+		}
+		nonce := base64.StdEncoding.EncodeToString(raw)
+		h := c.Response().Header()
+		h.Set("Content-Security-Policy", policy(nonce))
+		h.Set("Cache-Control", "no-store") // the nonce is good for one answer
+		return c.HTMLBlob(http.StatusOK, bytes.ReplaceAll(page, []byte(nonceMark), []byte(nonce)))
 	}
 }
 

@@ -1,9 +1,6 @@
 package api
 
 import (
-	"io"
-	"log/slog"
-	"net/http/httptest"
 	"slices"
 	"strings"
 	"testing"
@@ -13,6 +10,7 @@ import (
 	"falda/internal/api/contract"
 	"falda/internal/core/atlas"
 	"falda/internal/device"
+	"falda/internal/store"
 	"falda/internal/work"
 )
 
@@ -233,7 +231,7 @@ func TestBookingAtTheSameTime(t *testing.T) {
 			sum := 0
 			for range each {
 				status, _, _ := r.do("POST", "/api/v1/breakdowns/"+b.Id+"/events", map[string]any{"id": work.NewID(), "kind": "trimmed", "part": "trim", "net_g": 10,
-					"at": today.Format("2006-01-02T15:04:05Z07:00"), "bench_id": r.shop.Benches[1].Id, "role": "cutter"})
+					"at": today.Format("2006-01-02T15:04:05Z07:00"), "bench_id": r.shop.Benches[1].Id})
 				if status == 200 {
 					sum++
 				}
@@ -254,10 +252,7 @@ func TestBookingAtTheSameTime(t *testing.T) {
 // Two programs on one database book on the same breakdown in turns: each sees the other's log, nothing is lost or doubled.
 func TestTwoProgramsOnOneDatabase(t *testing.T) {
 	r := newRig(t)
-	second := httptest.NewServer(Handler(work.New(r.store, atlasOf(t), func() time.Time { return today }), func(string) *device.Scale { return nil },
-		fstest.MapFS{}, slog.New(slog.NewTextHandler(io.Discard, nil))))
-	defer second.Close()
-	other := &rig{t: t, url: second.URL, store: r.store, shop: r.shop}
+	other := serve(t, r.store, work.New(r.store, atlasOf(t), func() time.Time { return today }), Options{Web: fstest.MapFS{}, Scales: func(store.Bench) *device.Scale { return nil }})
 	b := r.onBench("T-1", "seamed")
 	open := r.event("opened", 0, map[string]any{"net_g": 6600})
 	r.book(b.Id, open)

@@ -18,6 +18,16 @@ import (
 var Shop = work.NewShop{Name: "Skerrow Cutting Hall", Currency: "EUR", Unit: "kg", LabourRate: "24.00", PackagingPerKg: "0.12", LotPrefix: "SK-", Demo: true,
 	Benches: []string{"North", "Middle", "South"}}
 
+// Accounts are the scenario's people, one of each role. They have no passwords: the demo offers them with one touch. The PINs
+// are for benches that one enrols in it.
+var Accounts = []work.Account{
+	{Email: "owner@skerrow.example", Name: "Owner", Role: "owner", Pin: "7305"},
+	{Email: "head.cutter@skerrow.example", Name: "Head cutter", Role: "head_cutter", Pin: "2915"},
+	{Email: "cutter@skerrow.example", Name: "Cutter", Role: "cutter", Pin: "4802"},
+	{Email: "apprentice@skerrow.example", Name: "Apprentice", Role: "apprentice", Pin: "6174"},
+	{Email: "yield.desk@skerrow.example", Name: "Yield desk", Role: "yield_desk"},
+}
+
 // prices are the counter's, per kilogram.
 var prices = map[string]string{
 	"beef.rump_steak": "17.90", "beef.dice": "13.90", "beef.mince_trim": "9.90", "beef.fat": "0.60", "beef.heart_steak": "19.90",
@@ -31,19 +41,27 @@ var suppliers = []string{"Upper Brae croft", "Long Geo croft", "Nether Voe croft
 // Seed enters the scenario, dated relative to the service's clock.
 func Seed(ctx context.Context, w *work.Service) error {
 	now := w.Now()
-	s := &scene{ctx: ctx, w: w, today: time.Date(now.Year(), now.Month(), now.Day(), 6, 0, 0, 0, time.UTC), rng: rand.New(rand.NewPCG(1971, 58))}
-	products, err := w.Prices(ctx)
+	s := &scene{as: map[string]context.Context{}, w: w, today: time.Date(now.Year(), now.Month(), now.Day(), 6, 0, 0, 0, time.UTC), rng: rand.New(rand.NewPCG(1971, 58))}
+	for _, a := range Accounts {
+		who, err := w.First(ctx, a.Role)
+		if err != nil {
+			return fmt.Errorf("the %s of the scenario: %w", a.Role, err)
+		}
+		s.as[a.Role] = work.As(ctx, who)
+	}
+	s.ctx = s.as["owner"]
+	products, err := w.Prices(s.ctx)
 	if err != nil {
 		return err
 	}
 	for _, p := range products {
 		if amount, ok := prices[p.Key]; ok {
-			if _, err := w.SetPrice(ctx, p.Key, amount, "kg", p.Version); err != nil {
+			if _, err := w.SetPrice(s.ctx, p.Key, amount, "kg", p.Version); err != nil {
 				return fmt.Errorf("price of %s: %w", p.Key, err)
 			}
 		}
 	}
-	view, err := w.Shop(ctx)
+	view, err := w.Shop(s.ctx)
 	if err != nil {
 		return err
 	}
@@ -62,7 +80,8 @@ func Seed(ctx context.Context, w *work.Service) error {
 
 // scene is the state of the telling.
 type scene struct {
-	ctx     context.Context
+	ctx     context.Context            // as the owner
+	as      map[string]context.Context // as somebody of a role
 	w       *work.Service
 	today   time.Time
 	rng     *rand.Rand
@@ -96,12 +115,13 @@ func (s *scene) receive(at time.Time, aged, pieces int, pricePerKg string, findi
 }
 
 // plan chooses a plan for a piece.
-func (s *scene) plan(pieceID, planID string) error {
-	v, err := s.w.Piece(s.ctx, pieceID)
+func (s *scene) plan(pieceID, planID string, at time.Time) error {
+	w := s.w.At(func() time.Time { return at })
+	v, err := w.Piece(s.ctx, pieceID)
 	if err != nil {
 		return err
 	}
-	_, err = s.w.ChoosePlan(s.ctx, pieceID, planID, v.Card.Hung.Piece.Version)
+	_, err = w.ChoosePlan(s.ctx, pieceID, planID, v.Card.Hung.Piece.Version)
 	return err
 }
 
@@ -112,21 +132,21 @@ type cut struct {
 	clock time.Time
 	board work.BoardView
 	bench string
-	role  string
-	pace  float64 // minutes per weighing
+	ctx   context.Context // as who cuts
+	pace  float64         // minutes per weighing
 	truth map[string]measure.Mass
 }
 
 // start puts a piece on a bench and weighs it whole: a little less than on the label, the purge left in the bag. What is
 // in it, less the loss, is drawn around the atlas' shares.
 func (s *scene) start(pieceID, planID, bench, role string, at time.Time, pace, lossPct float64) (*cut, error) {
-	if err := s.plan(pieceID, planID); err != nil {
+	if err := s.plan(pieceID, planID, at.Add(-12*time.Minute)); err != nil {
 		return nil, err
 	}
-	c := &cut{scene: s, clock: at, bench: s.benches[bench], role: role, pace: pace}
+	c := &cut{scene: s, clock: at, bench: s.benches[bench], ctx: s.as[role], pace: pace}
 	c.w = s.w.At(func() time.Time { return c.clock })
 	var err error
-	if c.board, err = c.w.StartBreakdown(s.ctx, pieceID, c.bench); err != nil {
+	if c.board, err = c.w.StartBreakdown(c.ctx, pieceID, c.bench); err != nil {
 		return nil, err
 	}
 	if err := c.book(seam.Event{Kind: seam.Opened, Net: whole(c.board.Card.Weight - measure.Mass(8000+s.rng.IntN(20_000)))}); err != nil {
@@ -151,7 +171,7 @@ func whole(m measure.Mass) measure.Mass {
 }
 
 func (c *cut) book(e seam.Event) error {
-	e.ID, e.At, e.Bench, e.Role = work.NewID(), c.clock, c.bench, c.role
+	e.ID, e.At, e.Bench = work.NewID(), c.clock, c.bench
 	if e.Net > 0 {
 		e.Gross, e.Division, e.Source = e.Net+e.Tare, 5*measure.Gram, "scale"
 	}

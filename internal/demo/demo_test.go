@@ -29,7 +29,7 @@ func told(t *testing.T) (*work.Service, []work.Card) {
 	if _, err := st.Migrate(t.Context()); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := w.SetUp(t.Context(), demo.Shop); err != nil {
+	if _, err := w.SetUp(t.Context(), demo.Shop, demo.Accounts...); err != nil {
 		t.Fatal(err)
 	}
 	if err := demo.Seed(t.Context(), w); err != nil {
@@ -38,7 +38,7 @@ func told(t *testing.T) (*work.Service, []work.Card) {
 	if seeded, err := w.Seeded(t.Context()); err != nil || !seeded {
 		t.Fatalf("not marked as seeded: %v", err)
 	}
-	rail, err := w.Rail(t.Context())
+	rail, err := w.Rail(testdb.As(t, w, "owner"))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -72,7 +72,7 @@ func TestScenarioHoldsWhatItMust(t *testing.T) {
 			continue
 		}
 		plans[c.Plan.ID]++
-		log, err := w.Log(t.Context(), c.Hung.Breakdown.PublicID)
+		log, err := w.Log(testdb.As(t, w, "owner"), c.Hung.Breakdown.PublicID)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -102,7 +102,7 @@ func TestScenarioHoldsWhatItMust(t *testing.T) {
 
 func checkBalance(t *testing.T, w *work.Service, row store.Breakdown) {
 	t.Helper()
-	v, err := w.Board(t.Context(), row.PublicID)
+	v, err := w.Board(testdb.As(t, w, "owner"), row.PublicID)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -121,7 +121,7 @@ func checkBalance(t *testing.T, w *work.Service, row store.Breakdown) {
 	if v.Balance.ResidualPct() < 0 || v.Balance.ResidualPct() > 3 {
 		t.Errorf("%s lost %.2f %%", row.PublicID, v.Balance.ResidualPct())
 	}
-	c, err := w.Compare(t.Context(), row.PublicID, "")
+	c, err := w.Compare(testdb.As(t, w, "owner"), row.PublicID, "")
 	if err != nil {
 		t.Fatal(err)
 	}

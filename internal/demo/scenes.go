@@ -107,21 +107,21 @@ func (c *cut) finish(p past) error {
 
 // stock hangs today's pieces on the rail: just arrived, ageing, ready, planned, and one half cut on bench Middle.
 func (s *scene) stock() error {
-	if _, err := s.receive(s.day(0, 6), 5, 3, "11.30"); err != nil {
+	if _, err := s.receive(early(s.day(0, 6), s.w.Now()), 5, 3, "11.30"); err != nil {
 		return err
 	}
 	ageing, err := s.receive(s.day(6, 7), 8, 2, "11.20")
 	if err != nil {
 		return err
 	}
-	if err := s.plan(ageing.Pieces[0].PublicID, "seamed"); err != nil {
+	if err := s.plan(ageing.Pieces[0].PublicID, "seamed", s.day(5, 9)); err != nil {
 		return err
 	}
 	ready, err := s.receive(s.day(3, 7), 20, 3, "11.40")
 	if err != nil {
 		return err
 	}
-	if err := s.plan(ready.Pieces[1].PublicID, "seamed"); err != nil {
+	if err := s.plan(ready.Pieces[1].PublicID, "seamed", s.day(2, 16)); err != nil {
 		return err
 	}
 	c, err := s.start(ready.Pieces[2].PublicID, "seamed", "Middle", "cutter", s.w.Now().Add(-9*time.Minute), 1.6, 0.7)
@@ -135,4 +135,12 @@ func (s *scene) stock() error {
 		}
 	}
 	return c.weigh(muscles - 2)
+}
+
+// early is a time of the scenario, or just before now where that is still to come.
+func early(at, now time.Time) time.Time {
+	if at.After(now) {
+		return now.Add(-30 * time.Minute)
+	}
+	return at
 }

@@ -45,8 +45,8 @@ func (s *Store) Append(ctx context.Context, e Event, b Breakdown, before, after 
 	}
 	add("BEGIN NOT ATOMIC\nDECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN ROLLBACK; RESIGNAL; END")
 	add("START TRANSACTION")
-	add("INSERT INTO events (public_id, shop_id, breakdown_id, seq, bench_id, kind, at, received_at, role, node, part, product, net_mg, gross_mg, tare_mg, division_mg, source, count, target, reason, note, minutes) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-		e.PublicID, e.ShopID, e.BreakdownID, e.Seq, e.BenchID, e.Kind, e.At, e.ReceivedAt, e.Role, e.Node, e.Part, e.Product, e.NetMg, e.GrossMg, e.TareMg, e.DivisionMg,
+	add("INSERT INTO events (public_id, shop_id, breakdown_id, seq, bench_id, member_id, kind, at, received_at, role, node, part, product, net_mg, gross_mg, tare_mg, division_mg, source, count, target, reason, note, minutes) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+		e.PublicID, e.ShopID, e.BreakdownID, e.Seq, e.BenchID, e.MemberID, e.Kind, e.At, e.ReceivedAt, e.Role, e.Node, e.Part, e.Product, e.NetMg, e.GrossMg, e.TareMg, e.DivisionMg,
 		e.Source, e.Count, e.Target, e.Reason, e.Note, e.Minutes)
 	was := make(map[string]Output, len(before))
 	for _, o := range before {

@@ -32,7 +32,7 @@ func (s *Store) CreateBench(ctx context.Context, b *Bench) error {
 	return Translate(s.on(ctx).Create(b).Error)
 }
 
-// Benches lists a shop's benches by name.
+// Benches lists a shop's benches, those no longer in use too.
 func (s *Store) Benches(ctx context.Context, shopID int64) ([]Bench, error) {
 	var out []Bench
 	err := s.on(ctx).Where("shop_id = ?", shopID).Order("id").Find(&out).Error
@@ -134,10 +134,10 @@ func (s *Store) hang(ctx context.Context, query *gorm.DB) ([]Hung, error) {
 	var lots []Lot
 	var breakdowns []Breakdown
 	if len(pieces) > 0 {
-		if err := s.on(ctx).Where("id IN ?", lotIDs).Find(&lots).Error; err != nil {
+		if err := s.on(ctx).Where("shop_id = ? AND id IN ?", pieces[0].ShopID, lotIDs).Find(&lots).Error; err != nil {
 			return nil, Translate(err)
 		}
-		if err := s.on(ctx).Where("piece_id IN ?", pieceIDs).Find(&breakdowns).Error; err != nil {
+		if err := s.on(ctx).Where("shop_id = ? AND piece_id IN ?", pieces[0].ShopID, pieceIDs).Find(&breakdowns).Error; err != nil {
 			return nil, Translate(err)
 		}
 	}

@@ -28,6 +28,8 @@ type Bench struct {
 	PublicID string
 	ShopID   int64
 	Name     string
+	Active   bool
+	Version  int
 }
 
 // Lot is what was received at once.
@@ -104,6 +106,7 @@ type Event struct {
 	BreakdownID int64
 	Seq         int // counts the events of the breakdown, from 1
 	BenchID     int64
+	MemberID    *int64 // who did it; nil for what was booked before there was a sign-in
 	Kind        string
 	At          time.Time
 	ReceivedAt  time.Time

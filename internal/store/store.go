@@ -7,12 +7,12 @@ import (
 	"embed"
 	"errors"
 	"fmt"
-	"io/fs"
 	"net"
+	"slices"
+	"sync/atomic"
 	"time"
 
 	mysqldriver "github.com/go-sql-driver/mysql"
-	"github.com/pressly/goose/v3"
 	"gorm.io/driver/mysql"
 	"gorm.io/gorm"
 	"gorm.io/gorm/logger"
@@ -91,50 +91,58 @@ func (s *Store) Ping(ctx context.Context) error {
 	return Translate(pool.PingContext(ctx))
 }
 
-// Migrate brings the schema up to date, and answers with its version. It goes forward only.
-func (s *Store) Migrate(ctx context.Context) (int64, error) {
-	p, err := s.provider()
-	if err != nil {
-		return 0, err
-	}
-	if _, err := p.Up(ctx); err != nil {
-		return 0, fmt.Errorf("migrate: %w", err)
-	}
-	return p.GetDBVersion(ctx)
-}
-
-func (s *Store) provider() (*goose.Provider, error) {
-	pool, err := s.db.DB()
-	if err != nil {
-		return nil, err
-	}
-	files, err := fs.Sub(migrations, "migrations")
-	if err != nil {
-		return nil, err
-	}
-	return goose.NewProvider(goose.DialectMySQL, pool, files)
-}
-
 // DB gives the GORM handle, for benchmarks and checks that must see the rows as they are.
 func (s *Store) DB() *gorm.DB { return s.db }
 
 // maxTries bounds how often a transaction that lost a deadlock or a lock wait is run again.
 const maxTries = 5
 
-// Tx runs f in one transaction. Where the database says that it lost a deadlock or a lock wait, nothing of it has
-// happened and it is run again.
+// Tx runs f in one transaction. It is run again where nothing of it can have happened: after a lost deadlock or lock wait,
+// and where the connection was lost before the commit was asked for. A connection lost in the commit itself is not tried
+// again: it may have happened.
 func (s *Store) Tx(ctx context.Context, f func(tx *Store) error) error {
 	var err error
 	for try := range maxTries {
-		err = s.db.WithContext(ctx).Transaction(func(db *gorm.DB) error { return f(&Store{db}) })
-		var my *mysqldriver.MySQLError
-		if !errors.As(err, &my) || (my.Number != 1213 && my.Number != 1205) {
+		committing := false
+		err = s.db.WithContext(ctx).Transaction(func(db *gorm.DB) error {
+			err := f(&Store{db})
+			committing = err == nil
+			return err
+		})
+		if !again(err, committing) {
 			break
 		}
-		time.Sleep(time.Duration(try+1) * 10 * time.Millisecond)
+		Retried.Add(1)
+		select {
+		case <-ctx.Done():
+			return ctx.Err()
+		case <-time.After(time.Duration(try*try+1) * 10 * time.Millisecond):
+		}
 	}
 	return Translate(err)
 }
+
+// Retried counts the transactions that were run again since the program started.
+var Retried atomic.Int64
+
+// again says whether a transaction that failed so has changed nothing and may be run again.
+func again(err error, committing bool) bool {
+	var my *mysqldriver.MySQLError
+	if errors.As(err, &my) {
+		return my.Number == lockDeadlock || my.Number == lockWait || (!committing && my.Number == notReady)
+	}
+	return err != nil && !committing && errors.Is(Translate(err), ErrUnavailable)
+}
+
+// Numbers of the server's errors (MariaDB server documentation, error codes).
+const (
+	lockWait     = 1205
+	lockDeadlock = 1213 // also a certification failure of a Galera cluster
+	notReady     = 1047 // a Galera node that is not in step
+)
+
+// away are the errors of a server that is going, full, or read-only for a moment.
+var away = []uint16{1040, 1053, 1927, lockWait, lockDeadlock, notReady, 1290, 1836}
 
 // Translate names the errors of the driver that callers tell apart; others go through as they are.
 func Translate(err error) error {
@@ -147,38 +155,10 @@ func Translate(err error) error {
 		return ErrNotFound
 	case errors.As(err, &my) && my.Number == 1062:
 		return fmt.Errorf("%w: %s", ErrDuplicate, my.Message)
-	case errors.As(err, &my) && (my.Number == 1053 || my.Number == 1927 || my.Number == 1205 || my.Number == 1213 || my.Number == 1040):
+	case errors.As(err, &my) && slices.Contains(away, my.Number):
 		return fmt.Errorf("%w: %s", ErrUnavailable, my.Message)
 	case errors.Is(err, driver.ErrBadConn), errors.Is(err, mysqldriver.ErrInvalidConn), errors.Is(err, sql.ErrConnDone), errors.As(err, &netErr):
 		return fmt.Errorf("%w: %s", ErrUnavailable, err)
 	}
 	return err
-}
-
-// Behind says whether the schema has migrations to come.
-func (s *Store) Behind(ctx context.Context) (bool, error) {
-	p, err := s.provider()
-	if err != nil {
-		return false, err
-	}
-	return p.HasPending(ctx)
-}
-
-// Empty drops every table. It is for a demo that was killed while it was being set up, on its private database.
-func (s *Store) Empty(ctx context.Context) error {
-	return s.db.WithContext(ctx).Connection(func(db *gorm.DB) error {
-		var tables []string
-		if err := db.Raw("SELECT table_name FROM information_schema.tables WHERE table_schema = DATABASE()").Scan(&tables).Error; err != nil {
-			return err
-		}
-		if err := db.Exec("SET FOREIGN_KEY_CHECKS = 0").Error; err != nil {
-			return err
-		}
-		for _, t := range tables {
-			if err := db.Exec("DROP TABLE `" + t + "`").Error; err != nil {
-				return err
-			}
-		}
-		return db.Exec("SET FOREIGN_KEY_CHECKS = 1").Error
-	})
 }

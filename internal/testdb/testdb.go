@@ -59,6 +59,23 @@ func DSN(t testing.TB) string {
 // Shop is the shop that tests work in: labour 24 an hour, packaging 0.12 a kg, benches North and South.
 var Shop = work.NewShop{Name: "Test shop", Currency: "EUR", Unit: "kg", LabourRate: "24", PackagingPerKg: "0.12", LotPrefix: "T-", Benches: []string{"North", "South"}}
 
+// Accounts are one of each role. They have neither password nor PIN, for hashing takes its time; tests that need one set it.
+var Accounts = []work.Account{
+	{Email: "owner@test.example", Name: "Owner", Role: "owner"}, {Email: "head@test.example", Name: "Head cutter", Role: "head_cutter"},
+	{Email: "cutter@test.example", Name: "Cutter", Role: "cutter"}, {Email: "apprentice@test.example", Name: "Apprentice", Role: "apprentice"},
+	{Email: "desk@test.example", Name: "Yield desk", Role: "yield_desk"},
+}
+
+// As gives a context in which work is done for somebody of a role in the first shop.
+func As(t testing.TB, w *work.Service, role string) context.Context {
+	t.Helper()
+	who, err := w.First(t.Context(), role)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return work.As(t.Context(), who)
+}
+
 // Service gives a migrated, set-up database and the work on it, with a clock.
 func Service(t testing.TB, now func() time.Time) (*store.Store, *work.Service) {
 	t.Helper()
@@ -75,7 +92,7 @@ func Service(t testing.TB, now func() time.Time) (*store.Store, *work.Service) {
 		t.Fatal(err)
 	}
 	w := work.New(st, a, now)
-	if _, err := w.SetUp(context.Background(), Shop); err != nil {
+	if _, err := w.SetUp(context.Background(), Shop, Accounts...); err != nil {
 		t.Fatal(err)
 	}
 	return st, w

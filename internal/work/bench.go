@@ -50,32 +50,36 @@ func (s *Service) StartBreakdown(ctx context.Context, pieceID, benchID string) (
 		return BoardView{}, err
 	}
 	var public string
-	start := func(tx *store.Store) error {
+	start := func(tx *store.Store) (change, error) {
 		h, err := tx.Hung(ctx, shop.ID, pieceID)
 		if err != nil {
-			return err
+			return change{}, err
 		}
 		if h.Breakdown != nil {
 			public = h.Breakdown.PublicID
-			return nil
+			return change{}, nil
 		}
 		if h.Piece.PlanID == "" {
-			return fault.New("plan_id", "no_plan", "no plan has been chosen for this piece", "Choose a plan first.")
+			return change{}, fault.New("plan_id", "no_plan", "no plan has been chosen for this piece", "Choose a plan first.")
 		}
 		bench, err := tx.Bench(ctx, shop.ID, benchID)
 		if errors.Is(err, store.ErrNotFound) {
-			return fault.New("bench_id", "unknown", "is not a bench of this shop", "Choose one of its benches.")
+			return change{}, fault.New("bench_id", "unknown", "is not a bench of this shop", "Choose one of its benches.")
 		}
 		if err != nil {
-			return err
+			return change{}, err
+		}
+		if !bench.Active {
+			return change{}, fault.New("bench_id", "out_of_use", "is out of use", "Choose another bench.")
 		}
 		public = NewID()
-		return tx.CreateBreakdown(ctx, &store.Breakdown{PublicID: public, ShopID: shop.ID, PieceID: h.Piece.ID, BenchID: bench.ID,
+		started := change{Action: "breakdown.started", Subject: public, SubjectName: pieceName(h), Became: map[string]any{"bench": bench.Name, "plan": h.Piece.PlanID}}
+		return started, tx.CreateBreakdown(ctx, &store.Breakdown{PublicID: public, ShopID: shop.ID, PieceID: h.Piece.ID, BenchID: bench.ID,
 			PlanID: h.Piece.PlanID, CreatedAt: s.now(), State: "waiting"})
 	}
-	err = s.store.Tx(ctx, start)
+	err = s.recorded(ctx, start)
 	if errors.Is(err, store.ErrDuplicate) { // another bench was faster; its breakdown is the piece's
-		err = s.store.Tx(ctx, start)
+		err = s.recorded(ctx, start)
 	}
 	if err != nil {
 		return BoardView{}, err
@@ -172,16 +176,27 @@ func (s *Service) Book(ctx context.Context, breakdownID string, e seam.Event) (B
 	if err := s.checkEnvelope(e); err != nil {
 		return BoardView{}, err
 	}
+	who, err := caller(ctx)
+	if err != nil {
+		return BoardView{}, err
+	}
+	memberID, err := s.author(ctx, who, &e)
+	if err != nil {
+		return BoardView{}, err
+	}
 	e = asKept(e)
-	k := s.kept.of(breakdownID)
+	k := s.kept.of(who.ShopID, breakdownID)
 	k.mu.Lock()
 	defer k.mu.Unlock()
 	for try := 0; ; try++ {
 		fresh, err := s.fill(ctx, k, breakdownID)
+		if errors.Is(err, store.ErrUnavailable) && try < maxLost && pause(ctx, try) {
+			continue
+		}
 		if err != nil {
 			return BoardView{}, err
 		}
-		v, err := s.append(ctx, k, e)
+		v, err := s.append(ctx, k, e, memberID)
 		if err == nil {
 			return v, nil
 		}
@@ -191,6 +206,7 @@ func (s *Service) Book(ctx context.Context, breakdownID string, e seam.Event) (B
 			return v, err
 		case fault.Of(err) != nil: // nothing is refused on what is only kept: another program may have booked since
 		case errors.Is(err, store.ErrBehind) && try < maxBookings:
+		case errors.Is(err, store.ErrUnavailable) && try < maxLost && pause(ctx, try): // its id makes a second try harmless
 		case errors.Is(err, store.ErrDuplicate) && try == 0: // booked by another program meanwhile, or on another breakdown
 		case errors.Is(err, store.ErrDuplicate):
 			return v, fault.New("id", "used", "was used for an event of another breakdown", "Make a new UUID of version 7 for each event.")
@@ -200,8 +216,49 @@ func (s *Service) Book(ctx context.Context, breakdownID string, e seam.Event) (B
 	}
 }
 
+// authorsOnScreen is how long after their last sign-in on a bench's screen events may still come in for somebody else than
+// who is signed in: what a screen had queued while it was away.
+const authorsOnScreen = 7 * 24 * time.Hour
+
+// author sets who did an event, and at which bench: the caller at the screen's bench, unless the screen sends what another
+// cutter, who was signed in on it, had booked while it was away. It answers the key of the member, nil for a token.
+func (s *Service) author(ctx context.Context, who Caller, e *seam.Event) (*int64, error) {
+	if who.DeviceID != 0 {
+		e.Bench = who.Bench
+	}
+	if who.Via == ViaToken {
+		e.By, e.Role = "", who.Role
+		return nil, nil
+	}
+	if e.By == "" || e.By == who.Member {
+		e.By, e.Role = who.Member, who.Role
+		return &who.MemberID, nil
+	}
+	if who.DeviceID != 0 {
+		m, err := s.store.UsedDevice(ctx, who.ShopID, who.DeviceID, e.By, s.now().Add(-authorsOnScreen))
+		if err == nil {
+			e.Role = m.Role
+			return &m.ID, nil
+		}
+		if !errors.Is(err, store.ErrNotFound) {
+			return nil, err
+		}
+	}
+	return nil, fault.New("by", "unknown", "is nobody who was signed in on this screen", "Leave it out; the event is then yours.")
+}
+
+// pause waits a little longer each time before a booking is tried again; it answers whether there is still somebody waiting.
+func pause(ctx context.Context, try int) bool {
+	select {
+	case <-ctx.Done():
+		return false
+	case <-time.After(time.Duration(try+1) * 50 * time.Millisecond):
+		return true
+	}
+}
+
 // append checks the event against the board, adds it to the log and writes what the log now folds to.
-func (s *Service) append(ctx context.Context, k *keptBoard, e seam.Event) (BoardView, error) {
+func (s *Service) append(ctx context.Context, k *keptBoard, e seam.Event, memberID *int64) (BoardView, error) {
 	v := *k.view
 	for _, known := range k.log {
 		if known.ID == e.ID {
@@ -214,6 +271,7 @@ func (s *Service) append(ctx context.Context, k *keptBoard, e seam.Event) (Board
 		return v, err
 	}
 	row := eventRow(e)
+	row.MemberID = memberID
 	row.ShopID, row.BreakdownID, row.ReceivedAt, row.Seq = v.Shop.ID, v.Breakdown.ID, s.now(), len(k.log)+1
 	for _, b := range v.benches {
 		if b.PublicID == e.Bench {
@@ -310,13 +368,6 @@ func (s *Service) checkEnvelope(e seam.Event) error {
 	now := s.now()
 	if e.At.After(now.Add(clockAhead)) || (!e.At.IsZero() && e.At.Before(now.Add(-clockBehind))) {
 		faults.Add("at", fault.New("", "out_of_range", "is more than a day ahead or a year behind", "Set the bench's clock."))
-	}
-	known := false
-	for _, r := range Roles {
-		known = known || r.ID == e.Role
-	}
-	if !known {
-		faults.Add("role", fault.New("", "unknown", "“"+clip(e.Role)+"” is not a role", "Use owner, head_cutter, cutter, apprentice or yield_desk."))
 	}
 	return faults.Err()
 }

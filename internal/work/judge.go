@@ -122,7 +122,19 @@ func (s *Service) ChooseMethod(ctx context.Context, id, part, method, note strin
 	if err := faults.Err(); err != nil {
 		return Judgement{}, err
 	}
-	err = s.store.SetMethodChoice(ctx, store.MethodChoice{ShopID: v.Shop.ID, BreakdownID: v.Breakdown.ID, Part: part, Method: method, Note: note, Version: version})
+	err = s.recorded(ctx, func(tx *store.Store) (change, error) {
+		choices, err := tx.MethodChoices(ctx, v.Shop.ID, v.Breakdown.ID)
+		if err != nil {
+			return change{}, err
+		}
+		made := change{Action: "method.chosen", Subject: id, SubjectName: pieceName(v.Card.Hung) + ", " + m.Name, Became: map[string]any{"method": method, "note": note}}
+		for _, c := range choices {
+			if c.Part == part {
+				made.Was = map[string]any{"method": c.Method, "note": c.Note}
+			}
+		}
+		return made, tx.SetMethodChoice(ctx, store.MethodChoice{ShopID: v.Shop.ID, BreakdownID: v.Breakdown.ID, Part: part, Method: method, Note: note, Version: version})
+	})
 	if err != nil {
 		return Judgement{}, err
 	}
@@ -139,7 +151,10 @@ func (s *Service) ConfirmJudgement(ctx context.Context, id string) (Judgement, e
 		return Judgement{}, notFinished()
 	}
 	if v.Breakdown.JudgedAt == nil {
-		if err := s.store.Judge(ctx, v.Shop.ID, v.Breakdown.ID, s.now()); err != nil {
+		err := s.recorded(ctx, func(tx *store.Store) (change, error) {
+			return change{Action: "judgement.confirmed", Subject: id, SubjectName: pieceName(v.Card.Hung)}, tx.Judge(ctx, v.Shop.ID, v.Breakdown.ID, s.now())
+		})
+		if err != nil {
 			return Judgement{}, err
 		}
 	}

@@ -2,6 +2,7 @@ package work
 
 import (
 	"context"
+	"fmt"
 	"sync"
 	"time"
 
@@ -14,6 +15,7 @@ const (
 	maxKept     = 64
 	keptFor     = 5 * time.Second
 	maxBookings = 20
+	maxLost     = 5 // after lost connections
 )
 
 // keptBoard is a breakdown as it was after the last booking through this program. Its lock is held while one books.
@@ -30,8 +32,9 @@ type keptBoards struct {
 	boards map[string]*keptBoard
 }
 
-// of gives the place of a breakdown, making room by dropping any other.
-func (k *keptBoards) of(id string) *keptBoard {
+// of gives the place of a shop's breakdown, making room by dropping any other.
+func (k *keptBoards) of(shopID int64, id string) *keptBoard {
+	id = fmt.Sprint(shopID, "/", id)
 	k.mu.Lock()
 	defer k.mu.Unlock()
 	if b, ok := k.boards[id]; ok {

@@ -15,6 +15,7 @@ type Logged struct {
 	Event    seam.Event
 	Received time.Time
 	Void     bool
+	Name     string // of who did it
 }
 
 // Log gives a breakdown's events, oldest first, those that were undone marked.
@@ -40,10 +41,21 @@ func (s *Service) Log(ctx context.Context, id string) ([]Logged, error) {
 		names[bench.ID] = bench.PublicID
 	}
 	out := make([]Logged, len(rows))
+	members, err := s.store.Members(ctx, shop.ID)
+	if err != nil {
+		return nil, err
+	}
+	people := map[int64]store.MemberRow{}
+	for _, m := range members {
+		people[m.ID] = m
+	}
 	for i, r := range rows {
 		e := eventOf(r)
 		e.Bench = names[r.BenchID]
-		out[i] = Logged{e, r.ReceivedAt, v.Board.Void[r.PublicID]}
+		out[i] = Logged{Event: e, Received: r.ReceivedAt, Void: v.Board.Void[r.PublicID]}
+		if r.MemberID != nil {
+			out[i].Event.By, out[i].Name = people[*r.MemberID].PublicID, people[*r.MemberID].Name
+		}
 	}
 	return out, nil
 }

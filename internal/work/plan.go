@@ -2,6 +2,7 @@ package work
 
 import (
 	"context"
+	"fmt"
 	"slices"
 	"time"
 
@@ -77,6 +78,9 @@ func stage(h store.Hung, ready age.Readiness, shop Shop) (at, waits string) {
 		return "compare", "nothing: read the answer"
 	}
 }
+
+// pieceName is what a piece is called in the audit: its lot and its number.
+func pieceName(h store.Hung) string { return fmt.Sprintf("%s / %d", h.Lot.LotNumber, h.Piece.Number) }
 
 // Rail lists the pieces that hang on the rail: all that are under way, and the latest that are done.
 func (s *Service) Rail(ctx context.Context) ([]Card, error) {
@@ -167,22 +171,26 @@ func (s *Service) ChoosePlan(ctx context.Context, id, planID string, version int
 	if err != nil {
 		return PieceView{}, err
 	}
-	err = s.store.Tx(ctx, func(tx *store.Store) error {
+	err = s.recorded(ctx, func(tx *store.Store) (change, error) {
 		h, err := tx.Hung(ctx, shop.ID, id)
 		if err != nil {
-			return err
+			return change{}, err
 		}
 		p, err := s.pieceOf(h.Lot)
 		if err != nil {
-			return err
+			return change{}, err
 		}
 		if _, ok := p.Plan(planID); !ok {
-			return fault.New("plan_id", "unknown", "“"+clip(planID)+"” is not a plan of this piece", "Choose one of its plans.")
+			return change{}, fault.New("plan_id", "unknown", "“"+clip(planID)+"” is not a plan of this piece", "Choose one of its plans.")
 		}
 		if h.Breakdown != nil {
-			return fault.New("plan_id", "on_bench", "the piece is on a bench; its plan stands", "Finish it there.")
+			return change{}, fault.New("plan_id", "on_bench", "the piece is on a bench; its plan stands", "Finish it there.")
 		}
-		return tx.ChoosePlan(ctx, shop.ID, id, planID, version)
+		c := change{Action: "plan.chosen", Subject: id, SubjectName: pieceName(h), Became: map[string]any{"plan": planID}}
+		if h.Piece.PlanID != "" {
+			c.Was = map[string]any{"plan": h.Piece.PlanID}
+		}
+		return c, tx.ChoosePlan(ctx, shop.ID, id, planID, version)
 	})
 	if err != nil {
 		return PieceView{}, err

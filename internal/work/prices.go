@@ -82,7 +82,17 @@ func (s *Service) SetPrice(ctx context.Context, key, amount, per string, version
 	if err := faults.Err(); err != nil {
 		return row, err
 	}
-	err = s.store.SetPrice(ctx, store.Price{ShopID: shop.ID, ProductKey: key, Amount: price.Amount.Text(4), Per: per, Version: version})
+	err = s.recorded(ctx, func(tx *store.Store) (change, error) {
+		before, err := tx.Prices(ctx, shop.ID)
+		if err != nil {
+			return change{}, err
+		}
+		c := change{Action: "price.set", Subject: key, SubjectName: row.Name, Became: map[string]any{"price": price.Amount.Text(4), "per": per}}
+		if was, ok := before[key]; ok {
+			c.Was = map[string]any{"price": was.Amount, "per": was.Per}
+		}
+		return c, tx.SetPrice(ctx, store.Price{ShopID: shop.ID, ProductKey: key, Amount: price.Amount.Text(4), Per: per, Version: version})
+	})
 	row.Price, row.Version = price, version+1
 	return row, err
 }

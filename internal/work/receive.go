@@ -267,7 +267,15 @@ func (s *Service) Receive(ctx context.Context, in Arrival) (LotView, error) {
 	for i := range pieces {
 		pieces[i] = store.Piece{PublicID: NewID(), ShopID: shop.ID, Number: i + 1, LabelMg: int64(shares[i]), Version: 1}
 	}
-	err = s.store.Tx(ctx, func(tx *store.Store) error { lot.ID = 0; return tx.CreateLot(ctx, &lot, pieces) })
+	err = s.recorded(ctx, func(tx *store.Store) (change, error) {
+		lot.ID = 0
+		for i := range pieces {
+			pieces[i].ID = 0
+		}
+		c := change{Action: "lot.received", Subject: lot.PublicID, SubjectName: lot.LotNumber, Became: map[string]any{"piece": lot.AtlasID, "pieces": lot.Pieces,
+			"total_g": measure.Mass(lot.TotalMg).Grams(), "price": lot.Price, "per": lot.PricePer, "supplier": lot.Supplier}}
+		return c, tx.CreateLot(ctx, &lot, pieces)
+	})
 	if errors.Is(err, store.ErrDuplicate) {
 		return LotView{}, fault.New("lot_number", "duplicate", "“"+in.LotNumber+"” was received already", "Take another number, or open that lot.")
 	}

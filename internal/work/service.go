@@ -2,7 +2,9 @@ package work
 
 import (
 	"context"
+	"errors"
 	"fmt"
+	"slices"
 	"sync"
 	"time"
 
@@ -24,6 +26,8 @@ type Service struct {
 	now   func() time.Time
 	maps  sync.Map // piece id and findings → seammap.Map by share
 	kept  keptBoards
+
+	callers keptCallers
 }
 
 // New puts the work on a database and an atlas. Now is the clock; time.Now outside of tests and the demo's history.
@@ -57,11 +61,20 @@ type Shop struct {
 	Money measure.Currency
 }
 
+// shop gives the caller's shop. Every use case goes through it, and every query by its id.
 func (s *Service) shop(ctx context.Context) (Shop, error) {
-	row, err := s.store.FirstShop(ctx)
+	who, err := caller(ctx)
 	if err != nil {
 		return Shop{}, err
 	}
+	row, err := s.store.Shop(ctx, who.ShopID)
+	if err != nil {
+		return Shop{}, err
+	}
+	return shopOf(row)
+}
+
+func shopOf(row store.Shop) (Shop, error) {
 	labour, err := measure.ParseMoney(row.LabourRate)
 	if err != nil {
 		return Shop{}, fmt.Errorf("labour rate of the shop: %w", err)
@@ -90,6 +103,7 @@ type ShopView struct {
 	Shop          Shop
 	Benches       []store.Bench
 	Suppliers     []string
+	CurrencyFixed bool // there are prices or lots in it
 	NextLotNumber string
 }
 
@@ -103,7 +117,11 @@ func (s *Service) Shop(ctx context.Context) (ShopView, error) {
 	if v.Benches, err = s.store.Benches(ctx, shop.ID); err != nil {
 		return v, err
 	}
+	v.Benches = slices.DeleteFunc(v.Benches, func(b store.Bench) bool { return !b.Active })
 	if v.Suppliers, err = s.store.Suppliers(ctx, shop.ID); err != nil {
+		return v, err
+	}
+	if v.CurrencyFixed, err = s.store.HasAmounts(ctx, shop.ID); err != nil {
 		return v, err
 	}
 	v.NextLotNumber, err = s.nextLotNumber(ctx, shop)
@@ -127,32 +145,52 @@ func (s *Service) nextLotNumber(ctx context.Context, shop Shop) (string, error) 
 
 // NewShop is what a shop is set up with.
 type NewShop struct {
-	Name, Currency, Unit, LabourRate, PackagingPerKg, LotPrefix string
-	Demo                                                        bool
-	Benches                                                     []string
+	Name, Currency, Unit                          string
+	LabourRate, PackagingPerKg, LotPrefix, Market string // usual ones where empty
+	Demo                                          bool
+	Benches                                       []string
 }
 
-// SetUp makes the first shop where there is none yet. It answers whether it did.
-func (s *Service) SetUp(ctx context.Context, in NewShop) (bool, error) {
-	if _, err := s.store.FirstShop(ctx); err == nil {
-		return false, nil
-	} else if err != store.ErrNotFound {
-		return false, err
-	}
-	return true, s.store.Tx(ctx, func(tx *store.Store) error {
-		row := store.Shop{PublicID: NewID(), Name: in.Name, Demo: in.Demo, Market: "house", Currency: in.Currency, WeightUnit: in.Unit,
-			LabourRate: in.LabourRate, PackagingPerKg: in.PackagingPerKg, LossLimitKnifePct: 1.5, LossLimitSawPct: 2.5,
-			DivisionMg: int64(5 * measure.Gram), LotPrefix: in.LotPrefix, Version: 1, CreatedAt: s.now()}
-		if err := tx.CreateShop(ctx, &row); err != nil {
+// SetUp makes the first shop where there is none yet, and enters the accounts that it lacks. It is for the program itself:
+// the demo and tests. It answers whether it made the shop.
+func (s *Service) SetUp(ctx context.Context, in NewShop, accounts ...Account) (isNew bool, err error) {
+	return isNew, s.store.Tx(ctx, func(tx *store.Store) error {
+		shop, err := tx.FirstShop(ctx)
+		isNew = errors.Is(err, store.ErrNotFound)
+		if isNew {
+			shop, err = s.newShop(ctx, tx, in)
+		}
+		if err != nil {
 			return err
 		}
-		for _, name := range in.Benches {
-			if err := tx.CreateBench(ctx, &store.Bench{PublicID: NewID(), ShopID: row.ID, Name: name}); err != nil {
+		for _, a := range accounts {
+			if err := checkAccount(&a, false); err != nil {
+				return err
+			}
+			if _, err := tx.PersonByEmail(ctx, a.Email); err == nil {
+				continue
+			}
+			if _, _, err := s.enter(ctx, tx, shop.ID, a); err != nil {
 				return err
 			}
 		}
+		if len(accounts) == 0 {
+			return nil
+		}
+		if err := tx.MarkSetUp(ctx, s.now()); !errors.Is(err, store.ErrConflict) {
+			return err
+		}
 		return nil
 	})
+}
+
+// First gives a caller who is somebody of a role in the first shop, for the program itself.
+func (s *Service) First(ctx context.Context, role string) (Caller, error) {
+	shop, err := s.store.FirstShop(ctx)
+	if err != nil {
+		return Caller{}, err
+	}
+	return s.MemberCaller(ctx, shop.ID, role)
 }
 
 // Seeded says whether the demo scenario was entered whole; MarkSeeded notes that it was.

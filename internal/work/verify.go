@@ -12,29 +12,46 @@ import (
 
 // Verification is what was looked at and what was found wrong.
 type Verification struct {
+	Shops      int
 	Breakdowns int
 	Events     int
 	Flaws      []string // each names its breakdown and says what does not agree
 	Rebuilt    int      // breakdowns whose read tables were written anew
 }
 
-// Verify folds the log of every breakdown and compares it with the read tables, and checks that every closed node
-// balances to the milligram. With rebuild, read tables that do not agree are written anew from the log; the log itself is
-// never touched.
+// Verify looks through the whole database, shop by shop: it folds the log of every breakdown and compares it with the read
+// tables, checks that every closed node balances to the milligram, that no event is missing in a log, that the pieces of a
+// lot weigh what the lot weighs, and that no row leans on a row of another shop. With rebuild, read tables that do not agree
+// are written anew from the log; the log itself is never touched.
 func (s *Service) Verify(ctx context.Context, rebuild bool) (Verification, error) {
 	var v Verification
-	shop, err := s.shop(ctx)
+	shops, err := s.store.Shops(ctx)
 	if err != nil {
 		return v, err
 	}
+	for _, row := range shops {
+		shop, err := shopOf(row)
+		if err != nil {
+			return v, err
+		}
+		if err := s.verifyShop(ctx, shop, rebuild, &v); err != nil {
+			return v, err
+		}
+	}
+	flaws, err := s.store.Strays(ctx)
+	v.Shops, v.Flaws = len(shops), append(v.Flaws, flaws...)
+	return v, err
+}
+
+func (s *Service) verifyShop(ctx context.Context, shop Shop, rebuild bool, v *Verification) error {
 	rows, err := s.store.Breakdowns(ctx, shop.ID)
 	if err != nil {
-		return v, err
+		return err
 	}
 	for _, row := range rows {
 		board, err := s.board(ctx, shop, row, nil)
 		if err != nil {
-			return v, err
+			return err
 		}
 		v.Breakdowns++
 		v.Events += board.Board.Events
@@ -43,7 +60,7 @@ func (s *Service) Verify(ctx context.Context, rebuild bool) (Verification, error
 		}
 		outputs, err := s.store.Outputs(ctx, shop.ID, row.ID)
 		if err != nil {
-			return v, err
+			return err
 		}
 		want := row
 		summarise(&want, board.Board, board.Minutes)
@@ -58,12 +75,12 @@ func (s *Service) Verify(ctx context.Context, rebuild bool) (Verification, error
 		}
 		if rebuild && len(differ) > 0 {
 			if err := s.store.Rewrite(ctx, want, wanted); err != nil {
-				return v, err
+				return err
 			}
 			v.Rebuilt++
 		}
 	}
-	return v, nil
+	return nil
 }
 
 // unbalanced lists the closed nodes whose children and loss do not add up to their input.

@@ -16,7 +16,7 @@ func TestNothingIsLost(t *testing.T) {
 	addr := strings.TrimPrefix(a.url, "http://")
 	id := a.planned("L-1", "North")
 	b, l := open(t, profile)
-	s := show(t, b, a.url+"/bench/"+id, 1280, 800)
+	s := a.show(b, "/bench/"+id, 1280, 800)
 	weigh := func(g, left string) {
 		t.Helper()
 		s.typed(g)
@@ -30,7 +30,7 @@ func TestNothingIsLost(t *testing.T) {
 	// the browser dies
 	l.Kill()
 	b, _ = open(t, profile)
-	s = show(t, b, a.url+"/bench/"+id, 1280, 800)
+	s = a.show(b, "/bench/"+id, 1280, 800)
 	s.residual("5.600")
 	weigh("160", "5.440")
 
@@ -111,7 +111,8 @@ func TestStartStopAndStartAgain(t *testing.T) {
 // The program's commands say what is wrong and what to do.
 func TestCommandsExplainThemselves(t *testing.T) {
 	for _, c := range []struct{ args, says string }{
-		{"serve", "--dsn"}, {"migrate", "--dsn"}, {"verify", "--dsn"}, {"serve --dsn nonsense", "database address"}, {"serve --dsn x --unit stone", "--unit"},
+		{"serve", "--dsn"}, {"migrate", "--dsn"}, {"verify", "--dsn"}, {"serve --dsn nonsense", "database address"}, {"serve --dsn x --tls-cert a", "--tls-key"}, {"backup", "arg"},
+		{"backup x --dsn falda:x@tcp(127.0.0.1:1)/falda", "does not answer"}, {"restore /nowhere --dsn x", "no such file"}, {"serve --dsn x --log prose", "--log"},
 		{"serve --dsn falda:x@tcp(127.0.0.1:1)/falda", "does not answer"}, {"simulate scale --addr 0.0.0.0:0", "loopback"}, {"simulate scale --division 0", "--division"},
 		{"demo --addr 0.0.0.0:0", "loopback"}, {"demo --addr 127.0.0.1", "--addr"}, {"cook", "unknown command"},
 	} {

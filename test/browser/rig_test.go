@@ -8,10 +8,13 @@ import (
 	"fmt"
 	"io"
 	"net/http"
+	"net/http/cookiejar"
+	neturl "net/url"
 	"os"
 	"os/exec"
 	"path/filepath"
 	"strings"
+	"sync/atomic"
 	"syscall"
 	"testing"
 	"time"
@@ -19,6 +22,7 @@ import (
 	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
 	"github.com/go-rod/rod/lib/launcher"
+	"github.com/go-rod/rod/lib/proto"
 )
 
 var binary string
@@ -48,6 +52,7 @@ type app struct {
 	url  string
 	data string
 	errs *bytes.Buffer
+	jar  *cookiejar.Jar // of whoever is signed in
 }
 
 // start runs the demo on a data folder and waits for its ready line.
@@ -76,10 +81,29 @@ func start(t *testing.T, data, addr string) *app {
 			t.Fatalf("the demo said %q\n%s", l, a.errs)
 		}
 		a.url = url
+		a.signIn("owner")
 	case <-time.After(2 * patience):
 		t.Fatalf("the demo is not ready\n%s", a.errs)
 	}
 	return a
+}
+
+// signIn makes requests and screens be of one of the demo's accounts.
+func (a *app) signIn(role string) {
+	a.t.Helper()
+	var err error
+	if a.jar, err = cookiejar.New(nil); err != nil {
+		a.t.Fatal(err)
+	}
+	var me struct{ Offered []struct{ ID, Role string } }
+	a.api("GET", "/me", nil, &me)
+	for _, o := range me.Offered {
+		if o.Role == role {
+			a.api("POST", "/session/demo", map[string]any{"member_id": o.ID}, nil)
+			return
+		}
+	}
+	a.t.Fatalf("the demo offers no %s", role)
 }
 
 // kill ends the program at once, as a crash would.
@@ -121,7 +145,7 @@ func (a *app) api(method, path string, body, out any) {
 		a.t.Fatal(err)
 	}
 	req.Header.Set("Content-Type", "application/json")
-	resp, err := http.DefaultClient.Do(req)
+	resp, err := (&http.Client{Jar: a.jar, Timeout: patience}).Do(req)
 	if err != nil {
 		a.t.Fatal(err)
 	}
@@ -195,10 +219,38 @@ type screen struct {
 	keys int // pressed so far
 }
 
+// show opens a page of the app as whoever is signed in.
+func (a *app) show(b *rod.Browser, path string, width, height int) *screen {
+	a.t.Helper()
+	at, err := neturl.Parse(a.url)
+	if err != nil {
+		a.t.Fatal(err)
+	}
+	for _, c := range a.jar.Cookies(at) {
+		b.MustSetCookies(&proto.NetworkCookie{Name: c.Name, Value: c.Value, Domain: at.Hostname(), Path: "/", HTTPOnly: true, SameSite: proto.NetworkCookieSameSiteStrict, Expires: -1})
+	}
+	return show(a.t, b, a.url+path, width, height)
+}
+
+// show opens a page. What the page's policy stops, and what it throws, fails the test.
 func show(t *testing.T, b *rod.Browser, url string, width, height int) *screen {
 	t.Helper()
 	p := b.MustPage("").Timeout(10 * time.Minute)
 	p.MustSetViewport(width, height, 1, false)
+	if err := (proto.LogEnable{}).Call(p); err != nil {
+		t.Fatal(err)
+	}
+	var over atomic.Bool
+	t.Cleanup(func() { over.Store(true) })
+	go p.EachEvent(func(e *proto.LogEntryAdded) {
+		if e.Entry.Source == proto.LogLogEntrySourceSecurity && !over.Load() {
+			t.Errorf("%s: %s", e.Entry.URL, e.Entry.Text)
+		}
+	}, func(e *proto.RuntimeExceptionThrown) {
+		if !over.Load() {
+			t.Errorf("the page threw: %s %v", e.ExceptionDetails.Text, e.ExceptionDetails.Exception)
+		}
+	})()
 	p.MustNavigate(url)
 	return &screen{Page: p, t: t}
 }

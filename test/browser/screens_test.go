@@ -9,7 +9,7 @@ import (
 func TestBadInputAtItsField(t *testing.T) {
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	b, _ := open(t, "")
-	s := show(t, b, a.url+"/receive", 1280, 800)
+	s := a.show(b, "/receive", 1280, 800)
 	s.chooseTopSirloin("184")
 	for _, field := range []struct{ id, text string }{{"#weight", "6600"}, {"#price", "eleven"}, {"#slaughtered", "31.02."}, {"#packed", "-2"}, {"#supplier", "A croft"}} {
 		s.tabTo(field.id)
@@ -26,7 +26,7 @@ func TestBadInputAtItsField(t *testing.T) {
 	}
 	// a gain on the bench cannot be finished, and says the way out
 	id := a.planned("G-1", "North")
-	s = show(t, b, a.url+"/bench/"+id, 1280, 800)
+	s = a.show(b, "/bench/"+id, 1280, 800)
 	s.says("Before the first cut")
 	s.typed("66")
 	s.enter()
@@ -70,7 +70,7 @@ func TestScreensFitTheirWindows(t *testing.T) {
 	b, _ := open(t, "")
 	for _, size := range [][2]int{{1280, 800}, {1024, 768}, {390, 844}} {
 		for name, path := range paths {
-			s := show(t, b, a.url+path, size[0], size[1])
+			s := a.show(b, path, size[0], size[1])
 			s.until(name+" is there", "document.querySelector('h1') && !document.body.innerText.includes('Fetching')")
 			if over := s.eval("document.documentElement.scrollWidth > window.innerWidth ? document.documentElement.scrollWidth : ''"); over != "" {
 				t.Errorf("%s is %s px wide in a window of %d", name, over, size[0])

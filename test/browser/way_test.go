@@ -35,7 +35,7 @@ func TestTheWholeWayByKeyboard(t *testing.T) {
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	a.priced()
 	b, _ := open(t, "")
-	s := show(t, b, a.url+"/receive", 1280, 800)
+	s := a.show(b, "/receive", 1280, 800)
 
 	s.chooseTopSirloin("alcatra")
 	for _, field := range []struct{ id, text string }{{"#weight", "6.6"}, {"#price", "11.40"}, {"#slaughtered", "-24"}, {"#packed", "-22"}, {"#supplier", "Upper Brae croft"}} {
@@ -129,7 +129,7 @@ func TestMethodAgainstTheBest(t *testing.T) {
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	id := a.planned("J-1", "North")
 	b, _ := open(t, "")
-	s := show(t, b, a.url+"/judge/"+id, 1280, 800)
+	s := a.show(b, "/judge/"+id, 1280, 800)
 	s.tabTo(`[data-part="tri_tip"][data-method="roast"]`)
 	for range 3 {
 		s.press(input.ArrowRight)
@@ -165,7 +165,7 @@ func TestTwelveKeyPresses(t *testing.T) {
 	id := a.planned("B-1", "South")
 	scale := "/benches/" + a.bench("South") + "/scale/command"
 	b, _ := open(t, "")
-	s := show(t, b, a.url+"/bench/"+id, 1280, 800)
+	s := a.show(b, "/bench/"+id, 1280, 800)
 	s.says("Before the first cut")
 	left := 6600
 	for i, g := range []int{6600, 1000, 160, 960, 900, 2400, 600, 180, 150, 200} {

@@ -46,11 +46,14 @@ var may = map[string][]string{
 	"store":    {"core"},
 	"device":   {"core"},
 	"localdb":  {},
-	"work":     {"core", "store", "device"},
-	"api":      {"core", "store", "device", "work", "contract"},
+	"secret":   {"core"},
+	"tabular":  {"core"},
+	"backup":   {"store"},
+	"work":     {"core", "store", "device", "secret"},
+	"api":      {"core", "store", "device", "work", "contract", "secret", "tabular"},
 	"demo":     {"core", "work"},
 	"testdb":   {"core", "store", "work", "localdb"},
-	"cmd":      {"core", "store", "device", "work", "api", "localdb", "demo", "web"},
+	"cmd":      {"core", "store", "device", "work", "api", "localdb", "demo", "web", "backup"},
 	"contract": {}, "web": {}, "browser": {}, "house": {},
 }
 

@@ -1,13 +1,42 @@
 <script setup lang="ts">
+// Lets in who is signed in; before that, the ways to come in.
+import { computed, defineAsyncComponent, ref, watch } from 'vue'
+import { useQueryClient } from '@tanstack/vue-query'
+import { useRoute } from 'vue-router'
 import AppBar from './shell/AppBar.vue'
+import StateNote from './components/StateNote.vue'
+import { Problem } from './api/problem'
+import { useMe } from './shell/me'
+
+const SignInView = defineAsyncComponent(() => import('./entry/SignInView.vue'))
+const WhoView = defineAsyncComponent(() => import('./entry/WhoView.vue'))
+
+const route = useRoute()
+const { me, error, refetch, changed } = useMe()
+/** On a bench's screen somebody wants to come in as at a desk. */
+const desk = ref(false)
+const open = computed(() => route.meta.open === true)
+
+// a request that comes back because nobody is signed in any more asks who is there
+useQueryClient().getQueryCache().subscribe((e) => {
+  if (e.type === 'updated' && e.action.type === 'error' && e.action.error instanceof Problem && e.action.error.status === 401) void refetch()
+})
+watch(() => me.value?.id, (id, was) => {
+  if (id) desk.value = false
+  if (was && id !== was) void changed()
+})
 </script>
 
 <template>
   <a class="vh" href="#main">To the content</a>
-  <AppBar />
+  <AppBar v-if="me?.signed_in && !open" />
   <main id="main">
-    <RouterView v-slot="{ Component, route }">
-      <component :is="Component" :key="route.path" />
+    <RouterView v-if="open" />
+    <StateNote v-else-if="!me" class="page" :error="error" :loading="!error" what="who is here" @retry="refetch()" />
+    <WhoView v-else-if="!me.signed_in && me.screen && !desk" @desk="desk = true" />
+    <SignInView v-else-if="!me.signed_in" />
+    <RouterView v-else v-slot="{ Component, route: r }">
+      <component :is="Component" :key="r.matched[0]?.meta.keep ? r.matched[0].path : r.path" />
     </RouterView>
   </main>
 </template>

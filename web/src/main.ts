@@ -10,10 +10,13 @@ import { theme } from './theme'
 import { applyScheme } from './shell/preferences'
 import { isFinal } from './api/problem'
 
+// styles that PrimeVue adds are let in by the nonce of this page's own policy
+const nonce = document.querySelector<HTMLMetaElement>('meta[property=csp-nonce]')?.nonce
+
 applyScheme()
 createApp(App)
   .use(router)
-  .use(PrimeVue, { theme })
+  .use(PrimeVue, { theme, ...(nonce && { csp: { nonce } }) })
   .use(VueQueryPlugin, {
     queryClientConfig: { defaultOptions: { queries: { staleTime: 5_000, retry: (n: number, e: unknown) => n < 3 && !isFinal(e) } } },
   })

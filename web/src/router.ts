@@ -1,5 +1,14 @@
 import { createRouter, createWebHistory } from 'vue-router'
 
+declare module 'vue-router' {
+  interface RouteMeta {
+    /** Open without a sign-in. */
+    open?: boolean
+    /** Its pages share one frame. */
+    keep?: boolean
+  }
+}
+
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
@@ -9,6 +18,20 @@ export const router = createRouter({
     { path: '/bench/:breakdown', name: 'bench', component: () => import('./bench/BenchView.vue'), props: true },
     { path: '/judge/:breakdown', name: 'judge', component: () => import('./stages/judge/JudgeView.vue'), props: true },
     { path: '/compare/:breakdown', name: 'compare', component: () => import('./stages/compare/CompareView.vue'), props: true },
+    {
+      path: '/shop', component: () => import('./shop/ShopFrame.vue'), meta: { keep: true }, children: [
+        { path: '', name: 'settings', component: () => import('./shop/SettingsPage.vue') },
+        { path: 'people', name: 'people', component: () => import('./shop/PeoplePage.vue') },
+        { path: 'benches', name: 'benches', component: () => import('./shop/BenchesPage.vue') },
+        { path: 'tokens', name: 'tokens', component: () => import('./shop/TokensPage.vue') },
+        { path: 'audit', name: 'audit', component: () => import('./shop/AuditPage.vue') },
+      ],
+    },
+    { path: '/me', name: 'me', component: () => import('./entry/MeView.vue') },
+    { path: '/who', name: 'who', component: () => import('./entry/WhoView.vue') },
+    { path: '/set-up', name: 'set-up', component: () => import('./entry/SetUpView.vue'), meta: { open: true } },
+    { path: '/welcome', name: 'welcome', component: () => import('./entry/WelcomeView.vue'), meta: { open: true } },
+    { path: '/enrol', name: 'enrol', component: () => import('./entry/EnrolView.vue'), meta: { open: true } },
     { path: '/:rest(.*)*', name: 'lost', component: () => import('./shell/LostView.vue') },
   ],
 })

@@ -286,6 +286,30 @@ func (e JointCostRequestMethod) Valid() bool {
 	}
 }
 
+// Defines values for MeVia.
+const (
+	MeViaDemo     MeVia = "demo"
+	MeViaPassword MeVia = "password"
+	MeViaPin      MeVia = "pin"
+	MeViaToken    MeVia = "token"
+)
+
+// Valid indicates whether the value is a known member of the MeVia enum.
+func (e MeVia) Valid() bool {
+	switch e {
+	case MeViaDemo:
+		return true
+	case MeViaPassword:
+		return true
+	case MeViaPin:
+		return true
+	case MeViaToken:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for NewLotPricePer.
 const (
 	NewLotPricePerKg NewLotPricePer = "kg"
@@ -577,6 +601,13 @@ func (e ShopWeightUnit) Valid() bool {
 	}
 }
 
+// AddedPerson defines model for AddedPerson.
+type AddedPerson struct {
+	// Link With which they choose a password; shown once, missing for somebody who has one
+	Link   *string `json:"link,omitempty"`
+	Person Person  `json:"person"`
+}
+
 // AtlasPiece defines model for AtlasPiece.
 type AtlasPiece struct {
 	Arrives  string              `json:"arrives"`
@@ -597,6 +628,30 @@ type AtlasPiece struct {
 	Skill    int                 `json:"skill"`
 	Species  string              `json:"species"`
 	TypicalG float64             `json:"typical_g"`
+}
+
+// AuditPage defines model for AuditPage.
+type AuditPage struct {
+	// Next Missing on the last page
+	Next *string    `json:"next,omitempty"`
+	Rows []AuditRow `json:"rows"`
+}
+
+// AuditRow defines model for AuditRow.
+type AuditRow struct {
+	Action      string                  `json:"action"`
+	Address     *string                 `json:"address,omitempty"`
+	At          time.Time               `json:"at"`
+	Became      *map[string]interface{} `json:"became,omitempty"`
+	Bench       *string                 `json:"bench,omitempty"`
+	MemberId    *string                 `json:"member_id,omitempty"`
+	Name        string                  `json:"name"`
+	Request     *string                 `json:"request,omitempty"`
+	Role        string                  `json:"role"`
+	Subject     *string                 `json:"subject,omitempty"`
+	SubjectName *string                 `json:"subject_name,omitempty"`
+	Via         string                  `json:"via"`
+	Was         *map[string]interface{} `json:"was,omitempty"`
 }
 
 // Balance defines model for Balance.
@@ -634,14 +689,36 @@ type Bench struct {
 	Name     string `json:"name"`
 }
 
+// BenchChange defines model for BenchChange.
+type BenchChange struct {
+	Active  bool   `json:"active"`
+	Name    string `json:"name"`
+	Version int    `json:"version"`
+}
+
+// BenchDetail defines model for BenchDetail.
+type BenchDetail struct {
+	Active   bool             `json:"active"`
+	HasScale bool             `json:"has_scale"`
+	Id       string           `json:"id"`
+	Name     string           `json:"name"`
+	Screens  []EnrolledScreen `json:"screens"`
+	Version  int              `json:"version"`
+}
+
 // BenchEvent defines model for BenchEvent.
 type BenchEvent struct {
 	// At The bench's own clock
-	At        time.Time `json:"at"`
-	BenchId   string    `json:"bench_id"`
-	Count     *int      `json:"count,omitempty"`
-	DivisionG *float64  `json:"division_g,omitempty"`
-	GrossG    *float64  `json:"gross_g,omitempty"`
+	At time.Time `json:"at"`
+
+	// BenchId Of a screen at a bench always its own
+	BenchId string `json:"bench_id"`
+
+	// By Who did it, where that is not who is signed in: somebody who was, on this screen, when it was booked
+	By        *string  `json:"by,omitempty"`
+	Count     *int     `json:"count,omitempty"`
+	DivisionG *float64 `json:"division_g,omitempty"`
+	GrossG    *float64 `json:"gross_g,omitempty"`
 
 	// Id UUID version 7 made by the client
 	Id   string         `json:"id"`
@@ -659,11 +736,13 @@ type BenchEvent struct {
 	Part *string `json:"part,omitempty"`
 
 	// Product A product of the chosen plan
-	Product *string           `json:"product,omitempty"`
-	Reason  *string           `json:"reason,omitempty"`
-	Role    string            `json:"role"`
-	Source  *BenchEventSource `json:"source,omitempty"`
-	TareG   *float64          `json:"tare_g,omitempty"`
+	Product *string `json:"product,omitempty"`
+	Reason  *string `json:"reason,omitempty"`
+
+	// Role Set by the server; what is sent is not read
+	Role   *string           `json:"role,omitempty"`
+	Source *BenchEventSource `json:"source,omitempty"`
+	TareG  *float64          `json:"tare_g,omitempty"`
 
 	// Target The event that is undone or weighed again
 	Target *string `json:"target,omitempty"`
@@ -769,6 +848,12 @@ type BridgeStep struct {
 // BridgeStepKind defines model for BridgeStep.Kind.
 type BridgeStepKind string
 
+// ChosenPassword defines model for ChosenPassword.
+type ChosenPassword struct {
+	Link     string `json:"link"`
+	Password string `json:"password"`
+}
+
 // Comparison defines model for Comparison.
 type Comparison struct {
 	Against PlanForecast `json:"against"`
@@ -790,6 +875,26 @@ type Comparison struct {
 	Recorded          PlanForecast `json:"recorded"`
 	SeamMap           SeamMap      `json:"seam_map"`
 	Sentence          string       `json:"sentence"`
+}
+
+// Cutter defines model for Cutter.
+type Cutter struct {
+	Id   string `json:"id"`
+	Name string `json:"name"`
+	Role string `json:"role"`
+}
+
+// EnrolCode defines model for EnrolCode.
+type EnrolCode struct {
+	Code string `json:"code"`
+}
+
+// EnrolledScreen defines model for EnrolledScreen.
+type EnrolledScreen struct {
+	About      string    `json:"about"`
+	EnrolledAt time.Time `json:"enrolled_at"`
+	Id         string    `json:"id"`
+	SeenAt     time.Time `json:"seen_at"`
 }
 
 // Expected defines model for Expected.
@@ -885,6 +990,11 @@ type Inspect struct {
 	Look string `json:"look"`
 }
 
+// Invitation defines model for Invitation.
+type Invitation struct {
+	Email string `json:"email"`
+}
+
 // JointCost defines model for JointCost.
 type JointCost struct {
 	Allocations []struct {
@@ -925,10 +1035,19 @@ type Judgement struct {
 	Piece       PieceCard         `json:"piece"`
 }
 
+// LinkRef defines model for LinkRef.
+type LinkRef struct {
+	// Link What stands behind the # of the address
+	Link string `json:"link"`
+}
+
 // LoggedEvent defines model for LoggedEvent.
 type LoggedEvent struct {
-	Event      BenchEvent `json:"event"`
-	ReceivedAt time.Time  `json:"received_at"`
+	Event BenchEvent `json:"event"`
+
+	// Name Of who did it
+	Name       *string   `json:"name,omitempty"`
+	ReceivedAt time.Time `json:"received_at"`
 
 	// Void Undone by a later event
 	Void bool `json:"void"`
@@ -959,6 +1078,19 @@ type LotList struct {
 	Lots []Lot `json:"lots"`
 }
 
+// MadeCode defines model for MadeCode.
+type MadeCode struct {
+	Code   string    `json:"code"`
+	EndsAt time.Time `json:"ends_at"`
+}
+
+// MadeToken defines model for MadeToken.
+type MadeToken struct {
+	// Secret Shown once
+	Secret string `json:"secret"`
+	Token  Token  `json:"token"`
+}
+
 // MapArea defines model for MapArea.
 type MapArea struct {
 	Centre  Point   `json:"centre"`
@@ -976,6 +1108,39 @@ type MapSeam struct {
 	B    string `json:"b"`
 	From Point  `json:"from"`
 	To   Point  `json:"to"`
+}
+
+// Me defines model for Me.
+type Me struct {
+	// Demo Accounts are offered with one touch
+	Demo   bool    `json:"demo"`
+	Email  *string `json:"email,omitempty"`
+	HasPin *bool   `json:"has_pin,omitempty"`
+
+	// Id Of the person in this shop
+	Id *string `json:"id,omitempty"`
+
+	// May What one may call
+	May     []string `json:"may"`
+	Name    *string  `json:"name,omitempty"`
+	Offered []Cutter `json:"offered"`
+	Role    *string  `json:"role,omitempty"`
+	Screen  *Screen  `json:"screen,omitempty"`
+
+	// SetUp The installation has its first owner
+	SetUp    bool     `json:"set_up"`
+	ShopId   *string  `json:"shop_id,omitempty"`
+	Shops    []MyShop `json:"shops"`
+	SignedIn bool     `json:"signed_in"`
+	Via      *MeVia   `json:"via,omitempty"`
+}
+
+// MeVia defines model for Me.Via.
+type MeVia string
+
+// MemberRef defines model for MemberRef.
+type MemberRef struct {
+	MemberId string `json:"member_id"`
 }
 
 // Method defines model for Method.
@@ -1037,9 +1202,21 @@ type MuscleReady struct {
 	ReadyOn    string `json:"ready_on"`
 }
 
+// MyShop defines model for MyShop.
+type MyShop struct {
+	Id   string `json:"id"`
+	Name string `json:"name"`
+	Role string `json:"role"`
+}
+
 // Named defines model for Named.
 type Named struct {
 	Id   string `json:"id"`
+	Name string `json:"name"`
+}
+
+// NewBench defines model for NewBench.
+type NewBench struct {
 	Name string `json:"name"`
 }
 
@@ -1067,6 +1244,25 @@ type NewLotPricePer string
 // NewLotWeightUnit defines model for NewLot.WeightUnit.
 type NewLotWeightUnit string
 
+// NewPassword defines model for NewPassword.
+type NewPassword struct {
+	New string `json:"new"`
+	Old string `json:"old"`
+}
+
+// NewPerson defines model for NewPerson.
+type NewPerson struct {
+	Email string  `json:"email"`
+	Name  string  `json:"name"`
+	Pin   *string `json:"pin,omitempty"`
+	Role  string  `json:"role"`
+}
+
+// NewPin defines model for NewPin.
+type NewPin struct {
+	Pin string `json:"pin"`
+}
+
 // NewPrice defines model for NewPrice.
 type NewPrice struct {
 	Per     NewPricePer `json:"per"`
@@ -1076,6 +1272,23 @@ type NewPrice struct {
 
 // NewPricePer defines model for NewPrice.Per.
 type NewPricePer string
+
+// NewShop defines model for NewShop.
+type NewShop struct {
+	Benches    []string `json:"benches"`
+	Currency   string   `json:"currency"`
+	LabourRate *string  `json:"labour_rate,omitempty"`
+	Name       string   `json:"name"`
+	WeightUnit string   `json:"weight_unit"`
+}
+
+// NewToken defines model for NewToken.
+type NewToken struct {
+	// EndsOn Last day
+	EndsOn *string  `json:"ends_on,omitempty"`
+	Name   string   `json:"name"`
+	Scopes []string `json:"scopes"`
+}
 
 // OutputRow defines model for OutputRow.
 type OutputRow struct {
@@ -1119,6 +1332,27 @@ type PartWeight struct {
 	Pct        float64 `json:"pct"`
 	TypicalPct float64 `json:"typical_pct"`
 	WeightG    float64 `json:"weight_g"`
+}
+
+// Person defines model for Person.
+type Person struct {
+	Active      bool   `json:"active"`
+	Email       string `json:"email"`
+	HasPassword bool   `json:"has_password"`
+	HasPin      bool   `json:"has_pin"`
+	Id          string `json:"id"`
+	Name        string `json:"name"`
+	OtherShops  bool   `json:"other_shops"`
+	Role        string `json:"role"`
+	Version     int    `json:"version"`
+}
+
+// PersonChange defines model for PersonChange.
+type PersonChange struct {
+	Active  bool   `json:"active"`
+	Name    string `json:"name"`
+	Role    string `json:"role"`
+	Version int    `json:"version"`
 }
 
 // PieceCard defines model for PieceCard.
@@ -1175,6 +1409,12 @@ type PieceHit struct {
 
 	// Why What kind of name it is
 	Why string `json:"why"`
+}
+
+// PinSignIn defines model for PinSignIn.
+type PinSignIn struct {
+	MemberId string `json:"member_id"`
+	Pin      string `json:"pin"`
 }
 
 // Plan defines model for Plan.
@@ -1300,6 +1540,16 @@ type ScaleReading struct {
 // ScaleReadingStatus defines model for ScaleReading.Status.
 type ScaleReadingStatus string
 
+// Screen defines model for Screen.
+type Screen struct {
+	Bench   string `json:"bench"`
+	BenchId string `json:"bench_id"`
+
+	// Cutters Who has a PIN
+	Cutters []Cutter `json:"cutters"`
+	Shop    string   `json:"shop"`
+}
+
 // SeamMap defines model for SeamMap.
 type SeamMap struct {
 	Areas   []MapArea `json:"areas"`
@@ -1318,37 +1568,115 @@ type SeamWords struct {
 	Tell        string  `json:"tell"`
 }
 
+// Session defines model for Session.
+type Session struct {
+	// About The browser
+	About   string    `json:"about"`
+	BeganAt time.Time `json:"began_at"`
+	Id      string    `json:"id"`
+	SeenAt  time.Time `json:"seen_at"`
+	This    bool      `json:"this"`
+	Via     string    `json:"via"`
+}
+
+// SetUp defines model for SetUp.
+type SetUp struct {
+	Benches       []string `json:"benches"`
+	Currency      string   `json:"currency"`
+	LabourRate    *string  `json:"labour_rate,omitempty"`
+	Link          string   `json:"link"`
+	Name          string   `json:"name"`
+	OwnerEmail    string   `json:"owner_email"`
+	OwnerName     string   `json:"owner_name"`
+	OwnerPassword string   `json:"owner_password"`
+	WeightUnit    string   `json:"weight_unit"`
+}
+
+// Settings defines model for Settings.
+type Settings struct {
+	Currency  string  `json:"currency"`
+	DivisionG float64 `json:"division_g"`
+
+	// LabourRate Per hour
+	LabourRate        string  `json:"labour_rate"`
+	LossLimitKnifePct float64 `json:"loss_limit_knife_pct"`
+	LossLimitSawPct   float64 `json:"loss_limit_saw_pct"`
+	LotPrefix         string  `json:"lot_prefix"`
+	Market            string  `json:"market"`
+	Name              string  `json:"name"`
+	PackagingPerKg    string  `json:"packaging_per_kg"`
+	Version           int     `json:"version"`
+	WeightUnit        string  `json:"weight_unit"`
+}
+
 // Shop defines model for Shop.
 type Shop struct {
 	Benches []Bench `json:"benches"`
 
 	// Currency ISO 4217
 	Currency string `json:"currency"`
-	Demo     bool   `json:"demo"`
+
+	// CurrencyFixed There are prices or lots in it
+	CurrencyFixed bool `json:"currency_fixed"`
+	Demo          bool `json:"demo"`
 
 	// DivisionG Taken for typed weights
 	DivisionG float64 `json:"division_g"`
 	Id        string  `json:"id"`
 
 	// LabourRate Per hour
-	LabourRate        string         `json:"labour_rate"`
-	LossLimitKnifePct float64        `json:"loss_limit_knife_pct"`
-	LossLimitSawPct   float64        `json:"loss_limit_saw_pct"`
-	Market            string         `json:"market"`
-	Name              string         `json:"name"`
-	NextLotNumber     string         `json:"next_lot_number"`
-	PackagingPerKg    string         `json:"packaging_per_kg"`
-	Roles             []Named        `json:"roles"`
-	Suppliers         []string       `json:"suppliers"`
-	WeightUnit        ShopWeightUnit `json:"weight_unit"`
+	LabourRate        string  `json:"labour_rate"`
+	LossLimitKnifePct float64 `json:"loss_limit_knife_pct"`
+	LossLimitSawPct   float64 `json:"loss_limit_saw_pct"`
+	LotPrefix         string  `json:"lot_prefix"`
+	Market            string  `json:"market"`
+
+	// Markets Whose names the atlas knows
+	Markets        []string `json:"markets"`
+	Name           string   `json:"name"`
+	NextLotNumber  string   `json:"next_lot_number"`
+	PackagingPerKg string   `json:"packaging_per_kg"`
+	Roles          []Named  `json:"roles"`
+
+	// Scopes Of tokens
+	Scopes     []Named        `json:"scopes"`
+	Suppliers  []string       `json:"suppliers"`
+	Version    int            `json:"version"`
+	WeightUnit ShopWeightUnit `json:"weight_unit"`
 }
 
 // ShopWeightUnit defines model for Shop.WeightUnit.
 type ShopWeightUnit string
 
+// ShopRef defines model for ShopRef.
+type ShopRef struct {
+	ShopId string `json:"shop_id"`
+}
+
+// SignIn defines model for SignIn.
+type SignIn struct {
+	Email    string `json:"email"`
+	Password string `json:"password"`
+}
+
 // StartBreakdown defines model for StartBreakdown.
 type StartBreakdown struct {
 	BenchId string `json:"bench_id"`
+}
+
+// Token defines model for Token.
+type Token struct {
+	EndsAt *time.Time `json:"ends_at,omitempty"`
+
+	// Hint Its first letters
+	Hint      string     `json:"hint"`
+	Holds     bool       `json:"holds"`
+	Id        string     `json:"id"`
+	MadeAt    time.Time  `json:"made_at"`
+	Name      string     `json:"name"`
+	RevokedAt *time.Time `json:"revoked_at,omitempty"`
+	Scopes    []string   `json:"scopes"`
+	UsedAt    *time.Time `json:"used_at,omitempty"`
 }
 
 // Totals defines model for Totals.
@@ -1373,11 +1701,32 @@ type Totals struct {
 // AtlasId defines model for AtlasId.
 type AtlasId = string
 
+// AuditAction defines model for AuditAction.
+type AuditAction = string
+
+// AuditBench defines model for AuditBench.
+type AuditBench = string
+
+// AuditFrom defines model for AuditFrom.
+type AuditFrom = string
+
+// AuditMember defines model for AuditMember.
+type AuditMember = string
+
+// AuditText defines model for AuditText.
+type AuditText = string
+
+// AuditTo defines model for AuditTo.
+type AuditTo = string
+
 // BenchId defines model for BenchId.
 type BenchId = string
 
 // BreakdownId defines model for BreakdownId.
 type BreakdownId = string
+
+// MemberId defines model for MemberId.
+type MemberId = string
 
 // PieceId defines model for PieceId.
 type PieceId = string
@@ -1387,11 +1736,68 @@ type SearchAtlasParams struct {
 	Q *string `form:"q,omitempty" json:"q,omitempty"`
 }
 
+// ListAuditParams defines parameters for ListAudit.
+type ListAuditParams struct {
+	// Member Id of a person
+	Member *AuditMember `form:"member,omitempty" json:"member,omitempty"`
+
+	// Action An action such as price.set, or a kind of them such as price
+	Action *AuditAction `form:"action,omitempty" json:"action,omitempty"`
+
+	// Bench Name of a bench
+	Bench *AuditBench `form:"bench,omitempty" json:"bench,omitempty"`
+
+	// Text Part of the subject
+	Text *AuditText `form:"text,omitempty" json:"text,omitempty"`
+
+	// From First day
+	From *AuditFrom `form:"from,omitempty" json:"from,omitempty"`
+
+	// To Last day
+	To *AuditTo `form:"to,omitempty" json:"to,omitempty"`
+
+	// After What the page before gave as next
+	After *string `form:"after,omitempty" json:"after,omitempty"`
+
+	// Most Rows at most; 50 when left out
+	Most *int `form:"most,omitempty" json:"most,omitempty"`
+}
+
+// ExportAuditParams defines parameters for ExportAudit.
+type ExportAuditParams struct {
+	// Format csv
+	Format string `form:"format" json:"format"`
+
+	// Member Id of a person
+	Member *AuditMember `form:"member,omitempty" json:"member,omitempty"`
+
+	// Action An action such as price.set, or a kind of them such as price
+	Action *AuditAction `form:"action,omitempty" json:"action,omitempty"`
+
+	// Bench Name of a bench
+	Bench *AuditBench `form:"bench,omitempty" json:"bench,omitempty"`
+
+	// Text Part of the subject
+	Text *AuditText `form:"text,omitempty" json:"text,omitempty"`
+
+	// From First day
+	From *AuditFrom `form:"from,omitempty" json:"from,omitempty"`
+
+	// To Last day
+	To *AuditTo `form:"to,omitempty" json:"to,omitempty"`
+}
+
 // GetComparisonParams defines parameters for GetComparison.
 type GetComparisonParams struct {
 	// Against Plan id; the traditional plan when left out
 	Against *string `form:"against,omitempty" json:"against,omitempty"`
 }
+
+// AddBenchJSONRequestBody defines body for AddBench for application/json ContentType.
+type AddBenchJSONRequestBody = NewBench
+
+// ChangeBenchJSONRequestBody defines body for ChangeBench for application/json ContentType.
+type ChangeBenchJSONRequestBody = BenchChange
 
 // CommandScaleJSONRequestBody defines body for CommandScale for application/json ContentType.
 type CommandScaleJSONRequestBody = ScaleCommand
@@ -1408,11 +1814,35 @@ type CalcBalanceJSONRequestBody = BalanceRequest
 // CalcJointCostJSONRequestBody defines body for CalcJointCost for application/json ContentType.
 type CalcJointCostJSONRequestBody = JointCostRequest
 
+// EnrolJSONRequestBody defines body for Enrol for application/json ContentType.
+type EnrolJSONRequestBody = EnrolCode
+
 // ForecastJSONRequestBody defines body for Forecast for application/json ContentType.
 type ForecastJSONRequestBody = ForecastRequest
 
+// ReadInvitationJSONRequestBody defines body for ReadInvitation for application/json ContentType.
+type ReadInvitationJSONRequestBody = LinkRef
+
+// ChoosePasswordJSONRequestBody defines body for ChoosePassword for application/json ContentType.
+type ChoosePasswordJSONRequestBody = ChosenPassword
+
 // ReceiveLotJSONRequestBody defines body for ReceiveLot for application/json ContentType.
 type ReceiveLotJSONRequestBody = NewLot
+
+// SetPasswordJSONRequestBody defines body for SetPassword for application/json ContentType.
+type SetPasswordJSONRequestBody = NewPassword
+
+// SetOwnPinJSONRequestBody defines body for SetOwnPin for application/json ContentType.
+type SetOwnPinJSONRequestBody = NewPin
+
+// AddPersonJSONRequestBody defines body for AddPerson for application/json ContentType.
+type AddPersonJSONRequestBody = NewPerson
+
+// ChangePersonJSONRequestBody defines body for ChangePerson for application/json ContentType.
+type ChangePersonJSONRequestBody = PersonChange
+
+// SetPinJSONRequestBody defines body for SetPin for application/json ContentType.
+type SetPinJSONRequestBody = NewPin
 
 // StartBreakdownJSONRequestBody defines body for StartBreakdown for application/json ContentType.
 type StartBreakdownJSONRequestBody = StartBreakdown
@@ -1423,6 +1853,30 @@ type ChoosePlanJSONRequestBody = PlanChoice
 // SetPriceJSONRequestBody defines body for SetPrice for application/json ContentType.
 type SetPriceJSONRequestBody = NewPrice
 
+// SignInJSONRequestBody defines body for SignIn for application/json ContentType.
+type SignInJSONRequestBody = SignIn
+
+// SignInDemoJSONRequestBody defines body for SignInDemo for application/json ContentType.
+type SignInDemoJSONRequestBody = MemberRef
+
+// SignInByPinJSONRequestBody defines body for SignInByPin for application/json ContentType.
+type SignInByPinJSONRequestBody = PinSignIn
+
+// SwitchShopJSONRequestBody defines body for SwitchShop for application/json ContentType.
+type SwitchShopJSONRequestBody = ShopRef
+
+// SetUpJSONRequestBody defines body for SetUp for application/json ContentType.
+type SetUpJSONRequestBody = SetUp
+
+// SaveShopJSONRequestBody defines body for SaveShop for application/json ContentType.
+type SaveShopJSONRequestBody = Settings
+
+// AddShopJSONRequestBody defines body for AddShop for application/json ContentType.
+type AddShopJSONRequestBody = NewShop
+
+// AddTokenJSONRequestBody defines body for AddToken for application/json ContentType.
+type AddTokenJSONRequestBody = NewToken
+
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
 	// GetAtlasPiece A piece of the atlas with its muscles, seams, plans and seam map
@@ -1431,12 +1885,33 @@ type ServerInterface interface {
 	// SearchAtlas Find a piece by any market's name, anatomical name or item number
 	// (GET /atlas/search)
 	SearchAtlas(ctx *echo.Context, params SearchAtlasParams) error
+	// ListAudit Who changed what, newest first, bench events included
+	// (GET /audit)
+	ListAudit(ctx *echo.Context, params ListAuditParams) error
+	// ExportAudit All rows that fit, as CSV, XLSX or JSON
+	// (GET /audit/export)
+	ExportAudit(ctx *echo.Context, params ExportAuditParams) error
+	// ListBenches The benches of the shop and the screens enrolled at them
+	// (GET /benches)
+	ListBenches(ctx *echo.Context) error
+	// AddBench Add a bench
+	// (POST /benches)
+	AddBench(ctx *echo.Context) error
+	// ChangeBench Rename a bench, take it out of use or back
+	// (PUT /benches/{bench_id})
+	ChangeBench(ctx *echo.Context, benchId BenchId) error
+	// MakeEnrolCode A code with which a screen is enrolled at this bench, once and within 15 minutes
+	// (POST /benches/{bench_id}/code)
+	MakeEnrolCode(ctx *echo.Context, benchId BenchId) error
 	// CommandScale Zero, tare or clear the tare; put and take only on the simulated stand-in
 	// (POST /benches/{bench_id}/scale/command)
 	CommandScale(ctx *echo.Context, benchId BenchId) error
 	// StreamScale Live readings of the bench's scale as server-sent events, each one a ScaleReading
 	// (GET /benches/{bench_id}/scale/stream)
 	StreamScale(ctx *echo.Context, benchId BenchId) error
+	// RevokeScreen Take a screen off the bench
+	// (DELETE /benches/{bench_id}/screens/{screen_id})
+	RevokeScreen(ctx *echo.Context, benchId BenchId, screenId string) error
 	// GetBoard The board, folded from the breakdown's events
 	// (GET /breakdowns/{breakdown_id})
 	GetBoard(ctx *echo.Context, breakdownId BreakdownId) error
@@ -1464,18 +1939,57 @@ type ServerInterface interface {
 	// CalcJointCost Share a joint cost among products by one of four methods
 	// (POST /calc/joint-cost)
 	CalcJointCost(ctx *echo.Context) error
+	// Enrol Enrol the screen that asks at the bench whose code it sends
+	// (POST /enrolment)
+	Enrol(ctx *echo.Context) error
 	// Forecast What a piece would cost and bring under each plan, before it is received
 	// (POST /forecast)
 	Forecast(ctx *echo.Context) error
+	// ReadInvitation Whom a link to choose a password is for
+	// (POST /invitation)
+	ReadInvitation(ctx *echo.Context) error
+	// ChoosePassword Choose a password through a link; one is then signed in
+	// (PUT /invitation/password)
+	ChoosePassword(ctx *echo.Context) error
 	// ListLots Lots received, newest first
 	// (GET /lots)
 	ListLots(ctx *echo.Context) error
 	// ReceiveLot Receive a lot; each of its pieces is hung on the rail
 	// (POST /lots)
 	ReceiveLot(ctx *echo.Context) error
+	// GetMe Who is signed in, what they may do, and what this screen is
+	// (GET /me)
+	GetMe(ctx *echo.Context) error
+	// SetPassword Change one's own password; all other sessions end
+	// (PUT /me/password)
+	SetPassword(ctx *echo.Context) error
+	// SetOwnPin Set one's own PIN for the benches; an empty one takes it away
+	// (PUT /me/pin)
+	SetOwnPin(ctx *echo.Context) error
+	// SignOutEverywhere End every session of one's own, this one too
+	// (DELETE /me/sessions)
+	SignOutEverywhere(ctx *echo.Context) error
+	// ListSessions Where one is signed in
+	// (GET /me/sessions)
+	ListSessions(ctx *echo.Context) error
 	// GetContract This contract
 	// (GET /openapi.yaml)
 	GetContract(ctx *echo.Context) error
+	// ListPeople The people of the shop
+	// (GET /people)
+	ListPeople(ctx *echo.Context) error
+	// AddPerson Add somebody to the shop
+	// (POST /people)
+	AddPerson(ctx *echo.Context) error
+	// ChangePerson Change somebody's name or role, or let them in no more
+	// (PUT /people/{member_id})
+	ChangePerson(ctx *echo.Context, memberId MemberId) error
+	// MakePasswordLink A one-time link with which somebody chooses a new password
+	// (POST /people/{member_id}/link)
+	MakePasswordLink(ctx *echo.Context, memberId MemberId) error
+	// SetPin Set somebody's PIN for the benches; an empty one takes it away
+	// (PUT /people/{member_id}/pin)
+	SetPin(ctx *echo.Context, memberId MemberId) error
 	// ListPieces Every piece on the rail with the stage where it hangs
 	// (GET /pieces)
 	ListPieces(ctx *echo.Context) error
@@ -1494,9 +2008,42 @@ type ServerInterface interface {
 	// SetPrice Set the price of a product; version 0 for a product without one
 	// (PUT /prices/{product_key})
 	SetPrice(ctx *echo.Context, productKey string) error
+	// SignOut End this session; a screen at a bench stays enrolled
+	// (DELETE /session)
+	SignOut(ctx *echo.Context) error
+	// SignIn Sign in by address and password
+	// (POST /session)
+	SignIn(ctx *echo.Context) error
+	// SignInDemo Sign in as an account that the demo offers; elsewhere there is no such address
+	// (POST /session/demo)
+	SignInDemo(ctx *echo.Context) error
+	// SignInByPin Sign in on a screen that is enrolled at a bench; the PIN counts nowhere else
+	// (POST /session/pin)
+	SignInByPin(ctx *echo.Context) error
+	// SwitchShop Go over to another of one's shops
+	// (PUT /session/shop)
+	SwitchShop(ctx *echo.Context) error
+	// SetUp Set a new installation up through its one-time link; the first owner is then signed in
+	// (POST /set-up)
+	SetUp(ctx *echo.Context) error
 	// GetShop The shop, its settings, benches and roles
 	// (GET /shop)
 	GetShop(ctx *echo.Context) error
+	// SaveShop Set the shop's settings
+	// (PUT /shop)
+	SaveShop(ctx *echo.Context) error
+	// AddShop Add another shop to the installation; one is its owner
+	// (POST /shops)
+	AddShop(ctx *echo.Context) error
+	// ListTokens The tokens of the shop, without their secrets
+	// (GET /tokens)
+	ListTokens(ctx *echo.Context) error
+	// AddToken Make a token; its secret is shown once
+	// (POST /tokens)
+	AddToken(ctx *echo.Context) error
+	// RevokeToken Revoke a token at once
+	// (DELETE /tokens/{token_id})
+	RevokeToken(ctx *echo.Context, tokenId string) error
 }
 
 // ServerInterfaceWrapper converts echo contexts to parameters.
@@ -1538,6 +2085,183 @@ func (w *ServerInterfaceWrapper) SearchAtlas(ctx *echo.Context) error {
 	return err
 }
 
+// ListAudit converts echo context to params.
+func (w *ServerInterfaceWrapper) ListAudit(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListAuditParams
+	// ------------- Optional query parameter "member" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "member", ctx.QueryParams(), &params.Member, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter member: %s", err))
+	}
+
+	// ------------- Optional query parameter "action" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "action", ctx.QueryParams(), &params.Action, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter action: %s", err))
+	}
+
+	// ------------- Optional query parameter "bench" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "bench", ctx.QueryParams(), &params.Bench, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter bench: %s", err))
+	}
+
+	// ------------- Optional query parameter "text" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "text", ctx.QueryParams(), &params.Text, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter text: %s", err))
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", ctx.QueryParams(), &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter from: %s", err))
+	}
+
+	// ------------- Optional query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "to", ctx.QueryParams(), &params.To, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter to: %s", err))
+	}
+
+	// ------------- Optional query parameter "after" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", ctx.QueryParams(), &params.After, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter after: %s", err))
+	}
+
+	// ------------- Optional query parameter "most" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "most", ctx.QueryParams(), &params.Most, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter most: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListAudit(ctx, params)
+	return err
+}
+
+// ExportAudit converts echo context to params.
+func (w *ServerInterfaceWrapper) ExportAudit(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ExportAuditParams
+	// ------------- Required query parameter "format" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "format", ctx.QueryParams(), &params.Format, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter format: %s", err))
+	}
+
+	// ------------- Optional query parameter "member" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "member", ctx.QueryParams(), &params.Member, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter member: %s", err))
+	}
+
+	// ------------- Optional query parameter "action" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "action", ctx.QueryParams(), &params.Action, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter action: %s", err))
+	}
+
+	// ------------- Optional query parameter "bench" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "bench", ctx.QueryParams(), &params.Bench, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter bench: %s", err))
+	}
+
+	// ------------- Optional query parameter "text" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "text", ctx.QueryParams(), &params.Text, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter text: %s", err))
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", ctx.QueryParams(), &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter from: %s", err))
+	}
+
+	// ------------- Optional query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "to", ctx.QueryParams(), &params.To, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter to: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ExportAudit(ctx, params)
+	return err
+}
+
+// ListBenches converts echo context to params.
+func (w *ServerInterfaceWrapper) ListBenches(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListBenches(ctx)
+	return err
+}
+
+// AddBench converts echo context to params.
+func (w *ServerInterfaceWrapper) AddBench(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddBench(ctx)
+	return err
+}
+
+// ChangeBench converts echo context to params.
+func (w *ServerInterfaceWrapper) ChangeBench(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "bench_id" -------------
+	var benchId BenchId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "bench_id", ctx.Param("bench_id"), &benchId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter bench_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ChangeBench(ctx, benchId)
+	return err
+}
+
+// MakeEnrolCode converts echo context to params.
+func (w *ServerInterfaceWrapper) MakeEnrolCode(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "bench_id" -------------
+	var benchId BenchId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "bench_id", ctx.Param("bench_id"), &benchId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter bench_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.MakeEnrolCode(ctx, benchId)
+	return err
+}
+
 // CommandScale converts echo context to params.
 func (w *ServerInterfaceWrapper) CommandScale(ctx *echo.Context) error {
 	var err error
@@ -1567,6 +2291,30 @@ func (w *ServerInterfaceWrapper) StreamScale(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.StreamScale(ctx, benchId)
+	return err
+}
+
+// RevokeScreen converts echo context to params.
+func (w *ServerInterfaceWrapper) RevokeScreen(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "bench_id" -------------
+	var benchId BenchId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "bench_id", ctx.Param("bench_id"), &benchId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter bench_id: %s", err))
+	}
+
+	// ------------- Path parameter "screen_id" -------------
+	var screenId string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "screen_id", ctx.Param("screen_id"), &screenId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter screen_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.RevokeScreen(ctx, benchId, screenId)
 	return err
 }
 
@@ -1717,12 +2465,39 @@ func (w *ServerInterfaceWrapper) CalcJointCost(ctx *echo.Context) error {
 	return err
 }
 
+// Enrol converts echo context to params.
+func (w *ServerInterfaceWrapper) Enrol(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Enrol(ctx)
+	return err
+}
+
 // Forecast converts echo context to params.
 func (w *ServerInterfaceWrapper) Forecast(ctx *echo.Context) error {
 	var err error
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.Forecast(ctx)
+	return err
+}
+
+// ReadInvitation converts echo context to params.
+func (w *ServerInterfaceWrapper) ReadInvitation(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ReadInvitation(ctx)
+	return err
+}
+
+// ChoosePassword converts echo context to params.
+func (w *ServerInterfaceWrapper) ChoosePassword(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ChoosePassword(ctx)
 	return err
 }
 
@@ -1744,12 +2519,123 @@ func (w *ServerInterfaceWrapper) ReceiveLot(ctx *echo.Context) error {
 	return err
 }
 
+// GetMe converts echo context to params.
+func (w *ServerInterfaceWrapper) GetMe(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetMe(ctx)
+	return err
+}
+
+// SetPassword converts echo context to params.
+func (w *ServerInterfaceWrapper) SetPassword(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SetPassword(ctx)
+	return err
+}
+
+// SetOwnPin converts echo context to params.
+func (w *ServerInterfaceWrapper) SetOwnPin(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SetOwnPin(ctx)
+	return err
+}
+
+// SignOutEverywhere converts echo context to params.
+func (w *ServerInterfaceWrapper) SignOutEverywhere(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SignOutEverywhere(ctx)
+	return err
+}
+
+// ListSessions converts echo context to params.
+func (w *ServerInterfaceWrapper) ListSessions(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListSessions(ctx)
+	return err
+}
+
 // GetContract converts echo context to params.
 func (w *ServerInterfaceWrapper) GetContract(ctx *echo.Context) error {
 	var err error
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetContract(ctx)
+	return err
+}
+
+// ListPeople converts echo context to params.
+func (w *ServerInterfaceWrapper) ListPeople(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListPeople(ctx)
+	return err
+}
+
+// AddPerson converts echo context to params.
+func (w *ServerInterfaceWrapper) AddPerson(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddPerson(ctx)
+	return err
+}
+
+// ChangePerson converts echo context to params.
+func (w *ServerInterfaceWrapper) ChangePerson(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "member_id" -------------
+	var memberId MemberId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "member_id", ctx.Param("member_id"), &memberId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter member_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ChangePerson(ctx, memberId)
+	return err
+}
+
+// MakePasswordLink converts echo context to params.
+func (w *ServerInterfaceWrapper) MakePasswordLink(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "member_id" -------------
+	var memberId MemberId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "member_id", ctx.Param("member_id"), &memberId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter member_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.MakePasswordLink(ctx, memberId)
+	return err
+}
+
+// SetPin converts echo context to params.
+func (w *ServerInterfaceWrapper) SetPin(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "member_id" -------------
+	var memberId MemberId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "member_id", ctx.Param("member_id"), &memberId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter member_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SetPin(ctx, memberId)
 	return err
 }
 
@@ -1835,12 +2721,118 @@ func (w *ServerInterfaceWrapper) SetPrice(ctx *echo.Context) error {
 	return err
 }
 
+// SignOut converts echo context to params.
+func (w *ServerInterfaceWrapper) SignOut(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SignOut(ctx)
+	return err
+}
+
+// SignIn converts echo context to params.
+func (w *ServerInterfaceWrapper) SignIn(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SignIn(ctx)
+	return err
+}
+
+// SignInDemo converts echo context to params.
+func (w *ServerInterfaceWrapper) SignInDemo(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SignInDemo(ctx)
+	return err
+}
+
+// SignInByPin converts echo context to params.
+func (w *ServerInterfaceWrapper) SignInByPin(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SignInByPin(ctx)
+	return err
+}
+
+// SwitchShop converts echo context to params.
+func (w *ServerInterfaceWrapper) SwitchShop(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SwitchShop(ctx)
+	return err
+}
+
+// SetUp converts echo context to params.
+func (w *ServerInterfaceWrapper) SetUp(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SetUp(ctx)
+	return err
+}
+
 // GetShop converts echo context to params.
 func (w *ServerInterfaceWrapper) GetShop(ctx *echo.Context) error {
 	var err error
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetShop(ctx)
+	return err
+}
+
+// SaveShop converts echo context to params.
+func (w *ServerInterfaceWrapper) SaveShop(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SaveShop(ctx)
+	return err
+}
+
+// AddShop converts echo context to params.
+func (w *ServerInterfaceWrapper) AddShop(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddShop(ctx)
+	return err
+}
+
+// ListTokens converts echo context to params.
+func (w *ServerInterfaceWrapper) ListTokens(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListTokens(ctx)
+	return err
+}
+
+// AddToken converts echo context to params.
+func (w *ServerInterfaceWrapper) AddToken(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddToken(ctx)
+	return err
+}
+
+// RevokeToken converts echo context to params.
+func (w *ServerInterfaceWrapper) RevokeToken(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "token_id" -------------
+	var tokenId string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token_id", ctx.Param("token_id"), &tokenId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter token_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.RevokeToken(ctx, tokenId)
 	return err
 }
 
@@ -1893,6 +2885,37 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 
 	router.GET(options.BaseURL+"/openapi.yaml", wrapper.GetContract, options.OperationMiddlewares["getContract"]...)
 	router.GET(options.BaseURL+"/shop", wrapper.GetShop, options.OperationMiddlewares["getShop"]...)
+	router.PUT(options.BaseURL+"/shop", wrapper.SaveShop, options.OperationMiddlewares["saveShop"]...)
+	router.GET(options.BaseURL+"/me", wrapper.GetMe, options.OperationMiddlewares["getMe"]...)
+	router.PUT(options.BaseURL+"/me/password", wrapper.SetPassword, options.OperationMiddlewares["setPassword"]...)
+	router.PUT(options.BaseURL+"/me/pin", wrapper.SetOwnPin, options.OperationMiddlewares["setOwnPin"]...)
+	router.DELETE(options.BaseURL+"/me/sessions", wrapper.SignOutEverywhere, options.OperationMiddlewares["signOutEverywhere"]...)
+	router.GET(options.BaseURL+"/me/sessions", wrapper.ListSessions, options.OperationMiddlewares["listSessions"]...)
+	router.DELETE(options.BaseURL+"/session", wrapper.SignOut, options.OperationMiddlewares["signOut"]...)
+	router.POST(options.BaseURL+"/session", wrapper.SignIn, options.OperationMiddlewares["signIn"]...)
+	router.POST(options.BaseURL+"/session/demo", wrapper.SignInDemo, options.OperationMiddlewares["signInDemo"]...)
+	router.POST(options.BaseURL+"/session/pin", wrapper.SignInByPin, options.OperationMiddlewares["signInByPin"]...)
+	router.PUT(options.BaseURL+"/session/shop", wrapper.SwitchShop, options.OperationMiddlewares["switchShop"]...)
+	router.POST(options.BaseURL+"/set-up", wrapper.SetUp, options.OperationMiddlewares["setUp"]...)
+	router.POST(options.BaseURL+"/invitation", wrapper.ReadInvitation, options.OperationMiddlewares["readInvitation"]...)
+	router.PUT(options.BaseURL+"/invitation/password", wrapper.ChoosePassword, options.OperationMiddlewares["choosePassword"]...)
+	router.POST(options.BaseURL+"/enrolment", wrapper.Enrol, options.OperationMiddlewares["enrol"]...)
+	router.GET(options.BaseURL+"/people", wrapper.ListPeople, options.OperationMiddlewares["listPeople"]...)
+	router.POST(options.BaseURL+"/people", wrapper.AddPerson, options.OperationMiddlewares["addPerson"]...)
+	router.PUT(options.BaseURL+"/people/:member_id", wrapper.ChangePerson, options.OperationMiddlewares["changePerson"]...)
+	router.POST(options.BaseURL+"/people/:member_id/link", wrapper.MakePasswordLink, options.OperationMiddlewares["makePasswordLink"]...)
+	router.PUT(options.BaseURL+"/people/:member_id/pin", wrapper.SetPin, options.OperationMiddlewares["setPin"]...)
+	router.GET(options.BaseURL+"/benches", wrapper.ListBenches, options.OperationMiddlewares["listBenches"]...)
+	router.POST(options.BaseURL+"/benches", wrapper.AddBench, options.OperationMiddlewares["addBench"]...)
+	router.PUT(options.BaseURL+"/benches/:bench_id", wrapper.ChangeBench, options.OperationMiddlewares["changeBench"]...)
+	router.POST(options.BaseURL+"/benches/:bench_id/code", wrapper.MakeEnrolCode, options.OperationMiddlewares["makeEnrolCode"]...)
+	router.DELETE(options.BaseURL+"/benches/:bench_id/screens/:screen_id", wrapper.RevokeScreen, options.OperationMiddlewares["revokeScreen"]...)
+	router.GET(options.BaseURL+"/tokens", wrapper.ListTokens, options.OperationMiddlewares["listTokens"]...)
+	router.POST(options.BaseURL+"/tokens", wrapper.AddToken, options.OperationMiddlewares["addToken"]...)
+	router.DELETE(options.BaseURL+"/tokens/:token_id", wrapper.RevokeToken, options.OperationMiddlewares["revokeToken"]...)
+	router.GET(options.BaseURL+"/audit", wrapper.ListAudit, options.OperationMiddlewares["listAudit"]...)
+	router.GET(options.BaseURL+"/audit/export", wrapper.ExportAudit, options.OperationMiddlewares["exportAudit"]...)
+	router.POST(options.BaseURL+"/shops", wrapper.AddShop, options.OperationMiddlewares["addShop"]...)
 	router.GET(options.BaseURL+"/atlas/search", wrapper.SearchAtlas, options.OperationMiddlewares["searchAtlas"]...)
 	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id", wrapper.GetAtlasPiece, options.OperationMiddlewares["getAtlasPiece"]...)
 	router.POST(options.BaseURL+"/forecast", wrapper.Forecast, options.OperationMiddlewares["forecast"]...)
@@ -1987,6 +3010,246 @@ type SearchAtlasdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response SearchAtlasdefaultApplicationProblemPlusJSONResponse) VisitSearchAtlasResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListAuditRequestObject struct {
+	Params ListAuditParams
+}
+
+type ListAuditResponseObject interface {
+	VisitListAuditResponse(w http.ResponseWriter) error
+}
+
+type ListAudit200JSONResponse AuditPage
+
+func (response ListAudit200JSONResponse) VisitListAuditResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListAuditdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListAuditdefaultApplicationProblemPlusJSONResponse) VisitListAuditResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportAuditRequestObject struct {
+	Params ExportAuditParams
+}
+
+type ExportAuditResponseObject interface {
+	VisitExportAuditResponse(w http.ResponseWriter) error
+}
+
+type ExportAudit200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportAudit200ApplicationoctetStreamResponse) VisitExportAuditResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportAuditdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportAuditdefaultApplicationProblemPlusJSONResponse) VisitExportAuditResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListBenchesRequestObject struct {
+}
+
+type ListBenchesResponseObject interface {
+	VisitListBenchesResponse(w http.ResponseWriter) error
+}
+
+type ListBenches200JSONResponse []BenchDetail
+
+func (response ListBenches200JSONResponse) VisitListBenchesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListBenchesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListBenchesdefaultApplicationProblemPlusJSONResponse) VisitListBenchesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddBenchRequestObject struct {
+	Body *AddBenchJSONRequestBody
+}
+
+type AddBenchResponseObject interface {
+	VisitAddBenchResponse(w http.ResponseWriter) error
+}
+
+type AddBench201JSONResponse BenchDetail
+
+func (response AddBench201JSONResponse) VisitAddBenchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddBenchdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddBenchdefaultApplicationProblemPlusJSONResponse) VisitAddBenchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeBenchRequestObject struct {
+	BenchId BenchId `json:"bench_id"`
+	Body    *ChangeBenchJSONRequestBody
+}
+
+type ChangeBenchResponseObject interface {
+	VisitChangeBenchResponse(w http.ResponseWriter) error
+}
+
+type ChangeBench200JSONResponse BenchDetail
+
+func (response ChangeBench200JSONResponse) VisitChangeBenchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeBenchdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeBenchdefaultApplicationProblemPlusJSONResponse) VisitChangeBenchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeEnrolCodeRequestObject struct {
+	BenchId BenchId `json:"bench_id"`
+}
+
+type MakeEnrolCodeResponseObject interface {
+	VisitMakeEnrolCodeResponse(w http.ResponseWriter) error
+}
+
+type MakeEnrolCode200JSONResponse MadeCode
+
+func (response MakeEnrolCode200JSONResponse) VisitMakeEnrolCodeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeEnrolCodedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MakeEnrolCodedefaultApplicationProblemPlusJSONResponse) VisitMakeEnrolCodeResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -2095,6 +3358,40 @@ type StreamScaledefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response StreamScaledefaultApplicationProblemPlusJSONResponse) VisitStreamScaleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RevokeScreenRequestObject struct {
+	BenchId  BenchId `json:"bench_id"`
+	ScreenId string  `json:"screen_id"`
+}
+
+type RevokeScreenResponseObject interface {
+	VisitRevokeScreenResponse(w http.ResponseWriter) error
+}
+
+type RevokeScreen204Response struct {
+}
+
+func (response RevokeScreen204Response) VisitRevokeScreenResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RevokeScreendefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RevokeScreendefaultApplicationProblemPlusJSONResponse) VisitRevokeScreenResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -2461,6 +3758,39 @@ func (response CalcJointCostdefaultApplicationProblemPlusJSONResponse) VisitCalc
 	return err
 }
 
+type EnrolRequestObject struct {
+	Body *EnrolJSONRequestBody
+}
+
+type EnrolResponseObject interface {
+	VisitEnrolResponse(w http.ResponseWriter) error
+}
+
+type Enrol204Response struct {
+}
+
+func (response Enrol204Response) VisitEnrolResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type EnroldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response EnroldefaultApplicationProblemPlusJSONResponse) VisitEnrolResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ForecastRequestObject struct {
 	Body *ForecastJSONRequestBody
 }
@@ -2489,6 +3819,78 @@ type ForecastdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ForecastdefaultApplicationProblemPlusJSONResponse) VisitForecastResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadInvitationRequestObject struct {
+	Body *ReadInvitationJSONRequestBody
+}
+
+type ReadInvitationResponseObject interface {
+	VisitReadInvitationResponse(w http.ResponseWriter) error
+}
+
+type ReadInvitation200JSONResponse Invitation
+
+func (response ReadInvitation200JSONResponse) VisitReadInvitationResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadInvitationdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReadInvitationdefaultApplicationProblemPlusJSONResponse) VisitReadInvitationResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChoosePasswordRequestObject struct {
+	Body *ChoosePasswordJSONRequestBody
+}
+
+type ChoosePasswordResponseObject interface {
+	VisitChoosePasswordResponse(w http.ResponseWriter) error
+}
+
+type ChoosePassword204Response struct {
+}
+
+func (response ChoosePassword204Response) VisitChoosePasswordResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ChoosePassworddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChoosePassworddefaultApplicationProblemPlusJSONResponse) VisitChoosePasswordResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -2577,6 +3979,180 @@ func (response ReceiveLotdefaultApplicationProblemPlusJSONResponse) VisitReceive
 	return err
 }
 
+type GetMeRequestObject struct {
+}
+
+type GetMeResponseObject interface {
+	VisitGetMeResponse(w http.ResponseWriter) error
+}
+
+type GetMe200JSONResponse Me
+
+func (response GetMe200JSONResponse) VisitGetMeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetMedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetMedefaultApplicationProblemPlusJSONResponse) VisitGetMeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetPasswordRequestObject struct {
+	Body *SetPasswordJSONRequestBody
+}
+
+type SetPasswordResponseObject interface {
+	VisitSetPasswordResponse(w http.ResponseWriter) error
+}
+
+type SetPassword204Response struct {
+}
+
+func (response SetPassword204Response) VisitSetPasswordResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SetPassworddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetPassworddefaultApplicationProblemPlusJSONResponse) VisitSetPasswordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetOwnPinRequestObject struct {
+	Body *SetOwnPinJSONRequestBody
+}
+
+type SetOwnPinResponseObject interface {
+	VisitSetOwnPinResponse(w http.ResponseWriter) error
+}
+
+type SetOwnPin204Response struct {
+}
+
+func (response SetOwnPin204Response) VisitSetOwnPinResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SetOwnPindefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetOwnPindefaultApplicationProblemPlusJSONResponse) VisitSetOwnPinResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SignOutEverywhereRequestObject struct {
+}
+
+type SignOutEverywhereResponseObject interface {
+	VisitSignOutEverywhereResponse(w http.ResponseWriter) error
+}
+
+type SignOutEverywhere204Response struct {
+}
+
+func (response SignOutEverywhere204Response) VisitSignOutEverywhereResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SignOutEverywheredefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SignOutEverywheredefaultApplicationProblemPlusJSONResponse) VisitSignOutEverywhereResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListSessionsRequestObject struct {
+}
+
+type ListSessionsResponseObject interface {
+	VisitListSessionsResponse(w http.ResponseWriter) error
+}
+
+type ListSessions200JSONResponse []Session
+
+func (response ListSessions200JSONResponse) VisitListSessionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListSessionsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListSessionsdefaultApplicationProblemPlusJSONResponse) VisitListSessionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetContractRequestObject struct {
 }
 
@@ -2601,6 +4177,196 @@ func (response GetContract200ApplicationyamlResponse) VisitGetContractResponse(w
 		defer closer.Close()
 	}
 	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ListPeopleRequestObject struct {
+}
+
+type ListPeopleResponseObject interface {
+	VisitListPeopleResponse(w http.ResponseWriter) error
+}
+
+type ListPeople200JSONResponse []Person
+
+func (response ListPeople200JSONResponse) VisitListPeopleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPeopledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListPeopledefaultApplicationProblemPlusJSONResponse) VisitListPeopleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddPersonRequestObject struct {
+	Body *AddPersonJSONRequestBody
+}
+
+type AddPersonResponseObject interface {
+	VisitAddPersonResponse(w http.ResponseWriter) error
+}
+
+type AddPerson201JSONResponse AddedPerson
+
+func (response AddPerson201JSONResponse) VisitAddPersonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddPersondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddPersondefaultApplicationProblemPlusJSONResponse) VisitAddPersonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangePersonRequestObject struct {
+	MemberId MemberId `json:"member_id"`
+	Body     *ChangePersonJSONRequestBody
+}
+
+type ChangePersonResponseObject interface {
+	VisitChangePersonResponse(w http.ResponseWriter) error
+}
+
+type ChangePerson200JSONResponse Person
+
+func (response ChangePerson200JSONResponse) VisitChangePersonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangePersondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangePersondefaultApplicationProblemPlusJSONResponse) VisitChangePersonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakePasswordLinkRequestObject struct {
+	MemberId MemberId `json:"member_id"`
+}
+
+type MakePasswordLinkResponseObject interface {
+	VisitMakePasswordLinkResponse(w http.ResponseWriter) error
+}
+
+type MakePasswordLink200JSONResponse LinkRef
+
+func (response MakePasswordLink200JSONResponse) VisitMakePasswordLinkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakePasswordLinkdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MakePasswordLinkdefaultApplicationProblemPlusJSONResponse) VisitMakePasswordLinkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetPinRequestObject struct {
+	MemberId MemberId `json:"member_id"`
+	Body     *SetPinJSONRequestBody
+}
+
+type SetPinResponseObject interface {
+	VisitSetPinResponse(w http.ResponseWriter) error
+}
+
+type SetPin204Response struct {
+}
+
+func (response SetPin204Response) VisitSetPinResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SetPindefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetPindefaultApplicationProblemPlusJSONResponse) VisitSetPinResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
 	return err
 }
 
@@ -2839,6 +4605,203 @@ func (response SetPricedefaultApplicationProblemPlusJSONResponse) VisitSetPriceR
 	return err
 }
 
+type SignOutRequestObject struct {
+}
+
+type SignOutResponseObject interface {
+	VisitSignOutResponse(w http.ResponseWriter) error
+}
+
+type SignOut204Response struct {
+}
+
+func (response SignOut204Response) VisitSignOutResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SignOutdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SignOutdefaultApplicationProblemPlusJSONResponse) VisitSignOutResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SignInRequestObject struct {
+	Body *SignInJSONRequestBody
+}
+
+type SignInResponseObject interface {
+	VisitSignInResponse(w http.ResponseWriter) error
+}
+
+type SignIn204Response struct {
+}
+
+func (response SignIn204Response) VisitSignInResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SignIndefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SignIndefaultApplicationProblemPlusJSONResponse) VisitSignInResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SignInDemoRequestObject struct {
+	Body *SignInDemoJSONRequestBody
+}
+
+type SignInDemoResponseObject interface {
+	VisitSignInDemoResponse(w http.ResponseWriter) error
+}
+
+type SignInDemo204Response struct {
+}
+
+func (response SignInDemo204Response) VisitSignInDemoResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SignInDemodefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SignInDemodefaultApplicationProblemPlusJSONResponse) VisitSignInDemoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SignInByPinRequestObject struct {
+	Body *SignInByPinJSONRequestBody
+}
+
+type SignInByPinResponseObject interface {
+	VisitSignInByPinResponse(w http.ResponseWriter) error
+}
+
+type SignInByPin204Response struct {
+}
+
+func (response SignInByPin204Response) VisitSignInByPinResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SignInByPindefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SignInByPindefaultApplicationProblemPlusJSONResponse) VisitSignInByPinResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SwitchShopRequestObject struct {
+	Body *SwitchShopJSONRequestBody
+}
+
+type SwitchShopResponseObject interface {
+	VisitSwitchShopResponse(w http.ResponseWriter) error
+}
+
+type SwitchShop204Response struct {
+}
+
+func (response SwitchShop204Response) VisitSwitchShopResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SwitchShopdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SwitchShopdefaultApplicationProblemPlusJSONResponse) VisitSwitchShopResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetUpRequestObject struct {
+	Body *SetUpJSONRequestBody
+}
+
+type SetUpResponseObject interface {
+	VisitSetUpResponse(w http.ResponseWriter) error
+}
+
+type SetUp204Response struct {
+}
+
+func (response SetUp204Response) VisitSetUpResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SetUpdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetUpdefaultApplicationProblemPlusJSONResponse) VisitSetUpResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetShopRequestObject struct {
 }
 
@@ -2877,6 +4840,194 @@ func (response GetShopdefaultApplicationProblemPlusJSONResponse) VisitGetShopRes
 	return err
 }
 
+type SaveShopRequestObject struct {
+	Body *SaveShopJSONRequestBody
+}
+
+type SaveShopResponseObject interface {
+	VisitSaveShopResponse(w http.ResponseWriter) error
+}
+
+type SaveShop200JSONResponse Shop
+
+func (response SaveShop200JSONResponse) VisitSaveShopResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveShopdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SaveShopdefaultApplicationProblemPlusJSONResponse) VisitSaveShopResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddShopRequestObject struct {
+	Body *AddShopJSONRequestBody
+}
+
+type AddShopResponseObject interface {
+	VisitAddShopResponse(w http.ResponseWriter) error
+}
+
+type AddShop201JSONResponse ShopRef
+
+func (response AddShop201JSONResponse) VisitAddShopResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddShopdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddShopdefaultApplicationProblemPlusJSONResponse) VisitAddShopResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListTokensRequestObject struct {
+}
+
+type ListTokensResponseObject interface {
+	VisitListTokensResponse(w http.ResponseWriter) error
+}
+
+type ListTokens200JSONResponse []Token
+
+func (response ListTokens200JSONResponse) VisitListTokensResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListTokensdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListTokensdefaultApplicationProblemPlusJSONResponse) VisitListTokensResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddTokenRequestObject struct {
+	Body *AddTokenJSONRequestBody
+}
+
+type AddTokenResponseObject interface {
+	VisitAddTokenResponse(w http.ResponseWriter) error
+}
+
+type AddToken201JSONResponse MadeToken
+
+func (response AddToken201JSONResponse) VisitAddTokenResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddTokendefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddTokendefaultApplicationProblemPlusJSONResponse) VisitAddTokenResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RevokeTokenRequestObject struct {
+	TokenId string `json:"token_id"`
+}
+
+type RevokeTokenResponseObject interface {
+	VisitRevokeTokenResponse(w http.ResponseWriter) error
+}
+
+type RevokeToken204Response struct {
+}
+
+func (response RevokeToken204Response) VisitRevokeTokenResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RevokeTokendefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RevokeTokendefaultApplicationProblemPlusJSONResponse) VisitRevokeTokenResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 	// GetAtlasPiece A piece of the atlas with its muscles, seams, plans and seam map
@@ -2885,12 +5036,33 @@ type StrictServerInterface interface {
 	// SearchAtlas Find a piece by any market's name, anatomical name or item number
 	// (GET /atlas/search)
 	SearchAtlas(ctx context.Context, request SearchAtlasRequestObject) (SearchAtlasResponseObject, error)
+	// ListAudit Who changed what, newest first, bench events included
+	// (GET /audit)
+	ListAudit(ctx context.Context, request ListAuditRequestObject) (ListAuditResponseObject, error)
+	// ExportAudit All rows that fit, as CSV, XLSX or JSON
+	// (GET /audit/export)
+	ExportAudit(ctx context.Context, request ExportAuditRequestObject) (ExportAuditResponseObject, error)
+	// ListBenches The benches of the shop and the screens enrolled at them
+	// (GET /benches)
+	ListBenches(ctx context.Context, request ListBenchesRequestObject) (ListBenchesResponseObject, error)
+	// AddBench Add a bench
+	// (POST /benches)
+	AddBench(ctx context.Context, request AddBenchRequestObject) (AddBenchResponseObject, error)
+	// ChangeBench Rename a bench, take it out of use or back
+	// (PUT /benches/{bench_id})
+	ChangeBench(ctx context.Context, request ChangeBenchRequestObject) (ChangeBenchResponseObject, error)
+	// MakeEnrolCode A code with which a screen is enrolled at this bench, once and within 15 minutes
+	// (POST /benches/{bench_id}/code)
+	MakeEnrolCode(ctx context.Context, request MakeEnrolCodeRequestObject) (MakeEnrolCodeResponseObject, error)
 	// CommandScale Zero, tare or clear the tare; put and take only on the simulated stand-in
 	// (POST /benches/{bench_id}/scale/command)
 	CommandScale(ctx context.Context, request CommandScaleRequestObject) (CommandScaleResponseObject, error)
 	// StreamScale Live readings of the bench's scale as server-sent events, each one a ScaleReading
 	// (GET /benches/{bench_id}/scale/stream)
 	StreamScale(ctx context.Context, request StreamScaleRequestObject) (StreamScaleResponseObject, error)
+	// RevokeScreen Take a screen off the bench
+	// (DELETE /benches/{bench_id}/screens/{screen_id})
+	RevokeScreen(ctx context.Context, request RevokeScreenRequestObject) (RevokeScreenResponseObject, error)
 	// GetBoard The board, folded from the breakdown's events
 	// (GET /breakdowns/{breakdown_id})
 	GetBoard(ctx context.Context, request GetBoardRequestObject) (GetBoardResponseObject, error)
@@ -2918,18 +5090,57 @@ type StrictServerInterface interface {
 	// CalcJointCost Share a joint cost among products by one of four methods
 	// (POST /calc/joint-cost)
 	CalcJointCost(ctx context.Context, request CalcJointCostRequestObject) (CalcJointCostResponseObject, error)
+	// Enrol Enrol the screen that asks at the bench whose code it sends
+	// (POST /enrolment)
+	Enrol(ctx context.Context, request EnrolRequestObject) (EnrolResponseObject, error)
 	// Forecast What a piece would cost and bring under each plan, before it is received
 	// (POST /forecast)
 	Forecast(ctx context.Context, request ForecastRequestObject) (ForecastResponseObject, error)
+	// ReadInvitation Whom a link to choose a password is for
+	// (POST /invitation)
+	ReadInvitation(ctx context.Context, request ReadInvitationRequestObject) (ReadInvitationResponseObject, error)
+	// ChoosePassword Choose a password through a link; one is then signed in
+	// (PUT /invitation/password)
+	ChoosePassword(ctx context.Context, request ChoosePasswordRequestObject) (ChoosePasswordResponseObject, error)
 	// ListLots Lots received, newest first
 	// (GET /lots)
 	ListLots(ctx context.Context, request ListLotsRequestObject) (ListLotsResponseObject, error)
 	// ReceiveLot Receive a lot; each of its pieces is hung on the rail
 	// (POST /lots)
 	ReceiveLot(ctx context.Context, request ReceiveLotRequestObject) (ReceiveLotResponseObject, error)
+	// GetMe Who is signed in, what they may do, and what this screen is
+	// (GET /me)
+	GetMe(ctx context.Context, request GetMeRequestObject) (GetMeResponseObject, error)
+	// SetPassword Change one's own password; all other sessions end
+	// (PUT /me/password)
+	SetPassword(ctx context.Context, request SetPasswordRequestObject) (SetPasswordResponseObject, error)
+	// SetOwnPin Set one's own PIN for the benches; an empty one takes it away
+	// (PUT /me/pin)
+	SetOwnPin(ctx context.Context, request SetOwnPinRequestObject) (SetOwnPinResponseObject, error)
+	// SignOutEverywhere End every session of one's own, this one too
+	// (DELETE /me/sessions)
+	SignOutEverywhere(ctx context.Context, request SignOutEverywhereRequestObject) (SignOutEverywhereResponseObject, error)
+	// ListSessions Where one is signed in
+	// (GET /me/sessions)
+	ListSessions(ctx context.Context, request ListSessionsRequestObject) (ListSessionsResponseObject, error)
 	// GetContract This contract
 	// (GET /openapi.yaml)
 	GetContract(ctx context.Context, request GetContractRequestObject) (GetContractResponseObject, error)
+	// ListPeople The people of the shop
+	// (GET /people)
+	ListPeople(ctx context.Context, request ListPeopleRequestObject) (ListPeopleResponseObject, error)
+	// AddPerson Add somebody to the shop
+	// (POST /people)
+	AddPerson(ctx context.Context, request AddPersonRequestObject) (AddPersonResponseObject, error)
+	// ChangePerson Change somebody's name or role, or let them in no more
+	// (PUT /people/{member_id})
+	ChangePerson(ctx context.Context, request ChangePersonRequestObject) (ChangePersonResponseObject, error)
+	// MakePasswordLink A one-time link with which somebody chooses a new password
+	// (POST /people/{member_id}/link)
+	MakePasswordLink(ctx context.Context, request MakePasswordLinkRequestObject) (MakePasswordLinkResponseObject, error)
+	// SetPin Set somebody's PIN for the benches; an empty one takes it away
+	// (PUT /people/{member_id}/pin)
+	SetPin(ctx context.Context, request SetPinRequestObject) (SetPinResponseObject, error)
 	// ListPieces Every piece on the rail with the stage where it hangs
 	// (GET /pieces)
 	ListPieces(ctx context.Context, request ListPiecesRequestObject) (ListPiecesResponseObject, error)
@@ -2948,9 +5159,42 @@ type StrictServerInterface interface {
 	// SetPrice Set the price of a product; version 0 for a product without one
 	// (PUT /prices/{product_key})
 	SetPrice(ctx context.Context, request SetPriceRequestObject) (SetPriceResponseObject, error)
+	// SignOut End this session; a screen at a bench stays enrolled
+	// (DELETE /session)
+	SignOut(ctx context.Context, request SignOutRequestObject) (SignOutResponseObject, error)
+	// SignIn Sign in by address and password
+	// (POST /session)
+	SignIn(ctx context.Context, request SignInRequestObject) (SignInResponseObject, error)
+	// SignInDemo Sign in as an account that the demo offers; elsewhere there is no such address
+	// (POST /session/demo)
+	SignInDemo(ctx context.Context, request SignInDemoRequestObject) (SignInDemoResponseObject, error)
+	// SignInByPin Sign in on a screen that is enrolled at a bench; the PIN counts nowhere else
+	// (POST /session/pin)
+	SignInByPin(ctx context.Context, request SignInByPinRequestObject) (SignInByPinResponseObject, error)
+	// SwitchShop Go over to another of one's shops
+	// (PUT /session/shop)
+	SwitchShop(ctx context.Context, request SwitchShopRequestObject) (SwitchShopResponseObject, error)
+	// SetUp Set a new installation up through its one-time link; the first owner is then signed in
+	// (POST /set-up)
+	SetUp(ctx context.Context, request SetUpRequestObject) (SetUpResponseObject, error)
 	// GetShop The shop, its settings, benches and roles
 	// (GET /shop)
 	GetShop(ctx context.Context, request GetShopRequestObject) (GetShopResponseObject, error)
+	// SaveShop Set the shop's settings
+	// (PUT /shop)
+	SaveShop(ctx context.Context, request SaveShopRequestObject) (SaveShopResponseObject, error)
+	// AddShop Add another shop to the installation; one is its owner
+	// (POST /shops)
+	AddShop(ctx context.Context, request AddShopRequestObject) (AddShopResponseObject, error)
+	// ListTokens The tokens of the shop, without their secrets
+	// (GET /tokens)
+	ListTokens(ctx context.Context, request ListTokensRequestObject) (ListTokensResponseObject, error)
+	// AddToken Make a token; its secret is shown once
+	// (POST /tokens)
+	AddToken(ctx context.Context, request AddTokenRequestObject) (AddTokenResponseObject, error)
+	// RevokeToken Revoke a token at once
+	// (DELETE /tokens/{token_id})
+	RevokeToken(ctx context.Context, request RevokeTokenRequestObject) (RevokeTokenResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *echo.Context, request any) (any, error)
@@ -3009,6 +5253,198 @@ func (sh *strictHandler) SearchAtlas(ctx *echo.Context, params SearchAtlasParams
 		return err
 	} else if validResponse, ok := response.(SearchAtlasResponseObject); ok {
 		return validResponse.VisitSearchAtlasResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListAudit operation middleware
+func (sh *strictHandler) ListAudit(ctx *echo.Context, params ListAuditParams) error {
+	var request ListAuditRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListAudit(ctx.Request().Context(), request.(ListAuditRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListAudit")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListAuditResponseObject); ok {
+		return validResponse.VisitListAuditResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ExportAudit operation middleware
+func (sh *strictHandler) ExportAudit(ctx *echo.Context, params ExportAuditParams) error {
+	var request ExportAuditRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportAudit(ctx.Request().Context(), request.(ExportAuditRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportAudit")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExportAuditResponseObject); ok {
+		return validResponse.VisitExportAuditResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListBenches operation middleware
+func (sh *strictHandler) ListBenches(ctx *echo.Context) error {
+	var request ListBenchesRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListBenches(ctx.Request().Context(), request.(ListBenchesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListBenches")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListBenchesResponseObject); ok {
+		return validResponse.VisitListBenchesResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddBench operation middleware
+func (sh *strictHandler) AddBench(ctx *echo.Context) error {
+	var request AddBenchRequestObject
+
+	var body AddBenchJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddBench(ctx.Request().Context(), request.(AddBenchRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddBench")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddBenchResponseObject); ok {
+		return validResponse.VisitAddBenchResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ChangeBench operation middleware
+func (sh *strictHandler) ChangeBench(ctx *echo.Context, benchId BenchId) error {
+	var request ChangeBenchRequestObject
+
+	request.BenchId = benchId
+
+	var body ChangeBenchJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeBench(ctx.Request().Context(), request.(ChangeBenchRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeBench")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ChangeBenchResponseObject); ok {
+		return validResponse.VisitChangeBenchResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// MakeEnrolCode operation middleware
+func (sh *strictHandler) MakeEnrolCode(ctx *echo.Context, benchId BenchId) error {
+	var request MakeEnrolCodeRequestObject
+
+	request.BenchId = benchId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MakeEnrolCode(ctx.Request().Context(), request.(MakeEnrolCodeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MakeEnrolCode")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(MakeEnrolCodeResponseObject); ok {
+		return validResponse.VisitMakeEnrolCodeResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -3082,6 +5518,32 @@ func (sh *strictHandler) StreamScale(ctx *echo.Context, benchId BenchId) error {
 		return err
 	} else if validResponse, ok := response.(StreamScaleResponseObject); ok {
 		return validResponse.VisitStreamScaleResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// RevokeScreen operation middleware
+func (sh *strictHandler) RevokeScreen(ctx *echo.Context, benchId BenchId, screenId string) error {
+	var request RevokeScreenRequestObject
+
+	request.BenchId = benchId
+	request.ScreenId = screenId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RevokeScreen(ctx.Request().Context(), request.(RevokeScreenRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RevokeScreen")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(RevokeScreenResponseObject); ok {
+		return validResponse.VisitRevokeScreenResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -3403,6 +5865,52 @@ func (sh *strictHandler) CalcJointCost(ctx *echo.Context) error {
 	return nil
 }
 
+// Enrol operation middleware
+func (sh *strictHandler) Enrol(ctx *echo.Context) error {
+	var request EnrolRequestObject
+
+	var body EnrolJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Enrol(ctx.Request().Context(), request.(EnrolRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Enrol")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(EnrolResponseObject); ok {
+		return validResponse.VisitEnrolResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // Forecast operation middleware
 func (sh *strictHandler) Forecast(ctx *echo.Context) error {
 	var request ForecastRequestObject
@@ -3443,6 +5951,98 @@ func (sh *strictHandler) Forecast(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(ForecastResponseObject); ok {
 		return validResponse.VisitForecastResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ReadInvitation operation middleware
+func (sh *strictHandler) ReadInvitation(ctx *echo.Context) error {
+	var request ReadInvitationRequestObject
+
+	var body ReadInvitationJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadInvitation(ctx.Request().Context(), request.(ReadInvitationRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadInvitation")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ReadInvitationResponseObject); ok {
+		return validResponse.VisitReadInvitationResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ChoosePassword operation middleware
+func (sh *strictHandler) ChoosePassword(ctx *echo.Context) error {
+	var request ChoosePasswordRequestObject
+
+	var body ChoosePasswordJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChoosePassword(ctx.Request().Context(), request.(ChoosePasswordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChoosePassword")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ChoosePasswordResponseObject); ok {
+		return validResponse.VisitChoosePasswordResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -3518,6 +6118,167 @@ func (sh *strictHandler) ReceiveLot(ctx *echo.Context) error {
 	return nil
 }
 
+// GetMe operation middleware
+func (sh *strictHandler) GetMe(ctx *echo.Context) error {
+	var request GetMeRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetMe(ctx.Request().Context(), request.(GetMeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetMe")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetMeResponseObject); ok {
+		return validResponse.VisitGetMeResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SetPassword operation middleware
+func (sh *strictHandler) SetPassword(ctx *echo.Context) error {
+	var request SetPasswordRequestObject
+
+	var body SetPasswordJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetPassword(ctx.Request().Context(), request.(SetPasswordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetPassword")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetPasswordResponseObject); ok {
+		return validResponse.VisitSetPasswordResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SetOwnPin operation middleware
+func (sh *strictHandler) SetOwnPin(ctx *echo.Context) error {
+	var request SetOwnPinRequestObject
+
+	var body SetOwnPinJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetOwnPin(ctx.Request().Context(), request.(SetOwnPinRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetOwnPin")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetOwnPinResponseObject); ok {
+		return validResponse.VisitSetOwnPinResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SignOutEverywhere operation middleware
+func (sh *strictHandler) SignOutEverywhere(ctx *echo.Context) error {
+	var request SignOutEverywhereRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SignOutEverywhere(ctx.Request().Context(), request.(SignOutEverywhereRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SignOutEverywhere")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SignOutEverywhereResponseObject); ok {
+		return validResponse.VisitSignOutEverywhereResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListSessions operation middleware
+func (sh *strictHandler) ListSessions(ctx *echo.Context) error {
+	var request ListSessionsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListSessions(ctx.Request().Context(), request.(ListSessionsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListSessions")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListSessionsResponseObject); ok {
+		return validResponse.VisitListSessionsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetContract operation middleware
 func (sh *strictHandler) GetContract(ctx *echo.Context) error {
 	var request GetContractRequestObject
@@ -3535,6 +6296,196 @@ func (sh *strictHandler) GetContract(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(GetContractResponseObject); ok {
 		return validResponse.VisitGetContractResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListPeople operation middleware
+func (sh *strictHandler) ListPeople(ctx *echo.Context) error {
+	var request ListPeopleRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListPeople(ctx.Request().Context(), request.(ListPeopleRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListPeople")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListPeopleResponseObject); ok {
+		return validResponse.VisitListPeopleResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddPerson operation middleware
+func (sh *strictHandler) AddPerson(ctx *echo.Context) error {
+	var request AddPersonRequestObject
+
+	var body AddPersonJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddPerson(ctx.Request().Context(), request.(AddPersonRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddPerson")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddPersonResponseObject); ok {
+		return validResponse.VisitAddPersonResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ChangePerson operation middleware
+func (sh *strictHandler) ChangePerson(ctx *echo.Context, memberId MemberId) error {
+	var request ChangePersonRequestObject
+
+	request.MemberId = memberId
+
+	var body ChangePersonJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangePerson(ctx.Request().Context(), request.(ChangePersonRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangePerson")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ChangePersonResponseObject); ok {
+		return validResponse.VisitChangePersonResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// MakePasswordLink operation middleware
+func (sh *strictHandler) MakePasswordLink(ctx *echo.Context, memberId MemberId) error {
+	var request MakePasswordLinkRequestObject
+
+	request.MemberId = memberId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MakePasswordLink(ctx.Request().Context(), request.(MakePasswordLinkRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MakePasswordLink")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(MakePasswordLinkResponseObject); ok {
+		return validResponse.VisitMakePasswordLinkResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SetPin operation middleware
+func (sh *strictHandler) SetPin(ctx *echo.Context, memberId MemberId) error {
+	var request SetPinRequestObject
+
+	request.MemberId = memberId
+
+	var body SetPinJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetPin(ctx.Request().Context(), request.(SetPinRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetPin")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetPinResponseObject); ok {
+		return validResponse.VisitSetPinResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -3756,6 +6707,259 @@ func (sh *strictHandler) SetPrice(ctx *echo.Context, productKey string) error {
 	return nil
 }
 
+// SignOut operation middleware
+func (sh *strictHandler) SignOut(ctx *echo.Context) error {
+	var request SignOutRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SignOut(ctx.Request().Context(), request.(SignOutRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SignOut")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SignOutResponseObject); ok {
+		return validResponse.VisitSignOutResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SignIn operation middleware
+func (sh *strictHandler) SignIn(ctx *echo.Context) error {
+	var request SignInRequestObject
+
+	var body SignInJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SignIn(ctx.Request().Context(), request.(SignInRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SignIn")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SignInResponseObject); ok {
+		return validResponse.VisitSignInResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SignInDemo operation middleware
+func (sh *strictHandler) SignInDemo(ctx *echo.Context) error {
+	var request SignInDemoRequestObject
+
+	var body SignInDemoJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SignInDemo(ctx.Request().Context(), request.(SignInDemoRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SignInDemo")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SignInDemoResponseObject); ok {
+		return validResponse.VisitSignInDemoResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SignInByPin operation middleware
+func (sh *strictHandler) SignInByPin(ctx *echo.Context) error {
+	var request SignInByPinRequestObject
+
+	var body SignInByPinJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SignInByPin(ctx.Request().Context(), request.(SignInByPinRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SignInByPin")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SignInByPinResponseObject); ok {
+		return validResponse.VisitSignInByPinResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SwitchShop operation middleware
+func (sh *strictHandler) SwitchShop(ctx *echo.Context) error {
+	var request SwitchShopRequestObject
+
+	var body SwitchShopJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SwitchShop(ctx.Request().Context(), request.(SwitchShopRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SwitchShop")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SwitchShopResponseObject); ok {
+		return validResponse.VisitSwitchShopResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SetUp operation middleware
+func (sh *strictHandler) SetUp(ctx *echo.Context) error {
+	var request SetUpRequestObject
+
+	var body SetUpJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetUp(ctx.Request().Context(), request.(SetUpRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetUp")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetUpResponseObject); ok {
+		return validResponse.VisitSetUpResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetShop operation middleware
 func (sh *strictHandler) GetShop(ctx *echo.Context) error {
 	var request GetShopRequestObject
@@ -3773,6 +6977,192 @@ func (sh *strictHandler) GetShop(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(GetShopResponseObject); ok {
 		return validResponse.VisitGetShopResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SaveShop operation middleware
+func (sh *strictHandler) SaveShop(ctx *echo.Context) error {
+	var request SaveShopRequestObject
+
+	var body SaveShopJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SaveShop(ctx.Request().Context(), request.(SaveShopRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SaveShop")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SaveShopResponseObject); ok {
+		return validResponse.VisitSaveShopResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddShop operation middleware
+func (sh *strictHandler) AddShop(ctx *echo.Context) error {
+	var request AddShopRequestObject
+
+	var body AddShopJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddShop(ctx.Request().Context(), request.(AddShopRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddShop")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddShopResponseObject); ok {
+		return validResponse.VisitAddShopResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListTokens operation middleware
+func (sh *strictHandler) ListTokens(ctx *echo.Context) error {
+	var request ListTokensRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListTokens(ctx.Request().Context(), request.(ListTokensRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListTokens")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListTokensResponseObject); ok {
+		return validResponse.VisitListTokensResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddToken operation middleware
+func (sh *strictHandler) AddToken(ctx *echo.Context) error {
+	var request AddTokenRequestObject
+
+	var body AddTokenJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddToken(ctx.Request().Context(), request.(AddTokenRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddToken")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddTokenResponseObject); ok {
+		return validResponse.VisitAddTokenResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// RevokeToken operation middleware
+func (sh *strictHandler) RevokeToken(ctx *echo.Context, tokenId string) error {
+	var request RevokeTokenRequestObject
+
+	request.TokenId = tokenId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RevokeToken(ctx.Request().Context(), request.(RevokeTokenRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RevokeToken")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(RevokeTokenResponseObject); ok {
+		return validResponse.VisitRevokeTokenResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -38,6 +38,7 @@ type Event struct {
 	Kind     Kind
 	At       time.Time // by the bench's own clock
 	Bench    string
+	By       string // who did it: public id of a member; empty where it is not known
 	Role     string
 	Node     string // the event that made the node this one acts in; empty for the piece itself
 	Part     string // atlas id of a muscle or part

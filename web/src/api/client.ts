@@ -7,9 +7,9 @@ export type S = components['schemas']
 
 const client = createClient<paths>({ baseUrl: '/api/v1' })
 
-export const { GET, POST, PUT } = client
+export const { GET, POST, PUT, DELETE } = client
 
-/** Waits for an answer and gives its data; throws a Problem for anything else. */
+/** Waits for an answer and gives its data, nothing where there is none; throws a Problem for anything else. */
 export async function data<T>(answer: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
   let got
   try {
@@ -17,6 +17,6 @@ export async function data<T>(answer: Promise<{ data?: T; error?: unknown; respo
   } catch {
     throw offline()
   }
-  if (got.error !== undefined || got.data === undefined) throw Problem.of(got.error, got.response.status)
-  return got.data
+  if (got.error !== undefined || (got.data === undefined && got.response.status !== 204)) throw Problem.of(got.error, got.response.status)
+  return got.data as T
 }

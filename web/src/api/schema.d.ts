@@ -30,8 +30,439 @@ export interface paths {
         };
         /** The shop, its settings, benches and roles */
         get: operations["getShop"];
+        /** Set the shop's settings */
+        put: operations["saveShop"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/me": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is signed in, what they may do, and what this screen is */
+        get: operations["getMe"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/me/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change one's own password; all other sessions end */
+        put: operations["setPassword"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/me/pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set one's own PIN for the benches; an empty one takes it away */
+        put: operations["setOwnPin"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/me/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where one is signed in */
+        get: operations["listSessions"];
+        put?: never;
+        post?: never;
+        /** End every session of one's own, this one too */
+        delete: operations["signOutEverywhere"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sign in by address and password */
+        post: operations["signIn"];
+        /** End this session; a screen at a bench stays enrolled */
+        delete: operations["signOut"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/session/demo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sign in as an account that the demo offers; elsewhere there is no such address */
+        post: operations["signInDemo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/session/pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sign in on a screen that is enrolled at a bench; the PIN counts nowhere else */
+        post: operations["signInByPin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/session/shop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Go over to another of one's shops */
+        put: operations["switchShop"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/set-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set a new installation up through its one-time link; the first owner is then signed in */
+        post: operations["setUp"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/invitation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Whom a link to choose a password is for */
+        post: operations["readInvitation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/invitation/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Choose a password through a link; one is then signed in */
+        put: operations["choosePassword"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/enrolment": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Enrol the screen that asks at the bench whose code it sends */
+        post: operations["enrol"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The people of the shop */
+        get: operations["listPeople"];
+        put?: never;
+        /** Add somebody to the shop */
+        post: operations["addPerson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/people/{member_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change somebody's name or role, or let them in no more */
+        put: operations["changePerson"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/people/{member_id}/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A one-time link with which somebody chooses a new password */
+        post: operations["makePasswordLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/people/{member_id}/pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set somebody's PIN for the benches; an empty one takes it away */
+        put: operations["setPin"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/benches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The benches of the shop and the screens enrolled at them */
+        get: operations["listBenches"];
+        put?: never;
+        /** Add a bench */
+        post: operations["addBench"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/benches/{bench_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Rename a bench, take it out of use or back */
+        put: operations["changeBench"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/benches/{bench_id}/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A code with which a screen is enrolled at this bench, once and within 15 minutes */
+        post: operations["makeEnrolCode"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/benches/{bench_id}/screens/{screen_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a screen off the bench */
+        delete: operations["revokeScreen"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tokens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The tokens of the shop, without their secrets */
+        get: operations["listTokens"];
+        put?: never;
+        /** Make a token; its secret is shown once */
+        post: operations["addToken"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tokens/{token_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Revoke a token at once */
+        delete: operations["revokeToken"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who changed what, newest first, bench events included */
+        get: operations["listAudit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/audit/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All rows that fit, as CSV, XLSX or JSON */
+        get: operations["exportAudit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shops": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add another shop to the installation; one is its owner */
+        post: operations["addShop"];
         delete?: never;
         options?: never;
         head?: never;
@@ -424,15 +855,251 @@ export interface components {
              * @description Taken for typed weights
              */
             division_g: number;
+            lot_prefix: string;
+            version: number;
+            /** @description There are prices or lots in it */
+            currency_fixed: boolean;
+            /** @description Whose names the atlas knows */
+            markets: string[];
             next_lot_number: string;
             suppliers: string[];
             benches: components["schemas"]["Bench"][];
             roles: components["schemas"]["Named"][];
+            /** @description Of tokens */
+            scopes: components["schemas"]["Named"][];
         };
         Bench: {
             id: string;
             name: string;
             has_scale: boolean;
+        };
+        Me: {
+            signed_in: boolean;
+            /** @description Accounts are offered with one touch */
+            demo: boolean;
+            /** @description The installation has its first owner */
+            set_up: boolean;
+            /** @description Of the person in this shop */
+            id?: string;
+            name?: string;
+            email?: string;
+            role?: string;
+            /** @enum {string} */
+            via?: "password" | "pin" | "demo" | "token";
+            shop_id?: string;
+            has_pin?: boolean;
+            /** @description What one may call */
+            may: string[];
+            shops: components["schemas"]["MyShop"][];
+            screen?: components["schemas"]["Screen"];
+            offered: components["schemas"]["Cutter"][];
+        };
+        MyShop: {
+            id: string;
+            name: string;
+            role: string;
+        };
+        Screen: {
+            bench_id: string;
+            bench: string;
+            shop: string;
+            /** @description Who has a PIN */
+            cutters: components["schemas"]["Cutter"][];
+        };
+        Cutter: {
+            id: string;
+            name: string;
+            role: string;
+        };
+        NewPassword: {
+            old: string;
+            new: string;
+        };
+        NewPin: {
+            pin: string;
+        };
+        Session: {
+            id: string;
+            /** @description The browser */
+            about: string;
+            via: string;
+            /** Format: date-time */
+            began_at: string;
+            /** Format: date-time */
+            seen_at: string;
+            this: boolean;
+        };
+        SignIn: {
+            email: string;
+            password: string;
+        };
+        MemberRef: {
+            member_id: string;
+        };
+        PinSignIn: {
+            member_id: string;
+            pin: string;
+        };
+        ShopRef: {
+            shop_id: string;
+        };
+        LinkRef: {
+            /** @description What stands behind the # of the address */
+            link: string;
+        };
+        Invitation: {
+            email: string;
+        };
+        ChosenPassword: {
+            link: string;
+            password: string;
+        };
+        EnrolCode: {
+            code: string;
+        };
+        NewShop: {
+            name: string;
+            currency: string;
+            weight_unit: string;
+            labour_rate?: string;
+            benches: string[];
+        };
+        SetUp: {
+            link: string;
+            name: string;
+            currency: string;
+            weight_unit: string;
+            labour_rate?: string;
+            benches: string[];
+            owner_name: string;
+            owner_email: string;
+            owner_password: string;
+        };
+        Settings: {
+            name: string;
+            market: string;
+            currency: string;
+            weight_unit: string;
+            /** @description Per hour */
+            labour_rate: string;
+            packaging_per_kg: string;
+            /** Format: double */
+            loss_limit_knife_pct: number;
+            /** Format: double */
+            loss_limit_saw_pct: number;
+            /** Format: double */
+            division_g: number;
+            lot_prefix: string;
+            version: number;
+        };
+        Person: {
+            id: string;
+            name: string;
+            email: string;
+            role: string;
+            active: boolean;
+            has_pin: boolean;
+            has_password: boolean;
+            other_shops: boolean;
+            version: number;
+        };
+        NewPerson: {
+            name: string;
+            email: string;
+            role: string;
+            pin?: string;
+        };
+        AddedPerson: {
+            person: components["schemas"]["Person"];
+            /** @description With which they choose a password; shown once, missing for somebody who has one */
+            link?: string;
+        };
+        PersonChange: {
+            name: string;
+            role: string;
+            active: boolean;
+            version: number;
+        };
+        BenchDetail: {
+            id: string;
+            name: string;
+            active: boolean;
+            has_scale: boolean;
+            version: number;
+            screens: components["schemas"]["EnrolledScreen"][];
+        };
+        EnrolledScreen: {
+            id: string;
+            about: string;
+            /** Format: date-time */
+            enrolled_at: string;
+            /** Format: date-time */
+            seen_at: string;
+        };
+        NewBench: {
+            name: string;
+        };
+        BenchChange: {
+            name: string;
+            active: boolean;
+            version: number;
+        };
+        MadeCode: {
+            code: string;
+            /** Format: date-time */
+            ends_at: string;
+        };
+        Token: {
+            id: string;
+            name: string;
+            /** @description Its first letters */
+            hint: string;
+            scopes: string[];
+            /** Format: date-time */
+            made_at: string;
+            /** Format: date-time */
+            ends_at?: string;
+            /** Format: date-time */
+            used_at?: string;
+            /** Format: date-time */
+            revoked_at?: string;
+            holds: boolean;
+        };
+        NewToken: {
+            name: string;
+            scopes: string[];
+            /** @description Last day */
+            ends_on?: string;
+        };
+        MadeToken: {
+            token: components["schemas"]["Token"];
+            /** @description Shown once */
+            secret: string;
+        };
+        AuditPage: {
+            rows: components["schemas"]["AuditRow"][];
+            /** @description Missing on the last page */
+            next?: string;
+        };
+        AuditRow: {
+            /** Format: date-time */
+            at: string;
+            member_id?: string;
+            name: string;
+            role: string;
+            via: string;
+            bench?: string;
+            action: string;
+            subject?: string;
+            subject_name?: string;
+            was?: {
+                [key: string]: unknown;
+            };
+            became?: {
+                [key: string]: unknown;
+            };
+            request?: string;
+            address?: string;
         };
         PieceHit: {
             id: string;
@@ -748,8 +1415,12 @@ export interface components {
              * @description The bench's own clock
              */
             at: string;
+            /** @description Of a screen at a bench always its own */
             bench_id: string;
-            role: string;
+            /** @description Who did it, where that is not who is signed in: somebody who was, on this screen, when it was booked */
+            by?: string;
+            /** @description Set by the server; what is sent is not read */
+            role?: string;
             /** @description Id of the event that made the node this one acts in; the piece when empty */
             node?: string;
             /** @description A muscle or part of the atlas */
@@ -783,6 +1454,8 @@ export interface components {
             received_at: string;
             /** @description Undone by a later event */
             void: boolean;
+            /** @description Of who did it */
+            name?: string;
         };
         Board: {
             id: string;
@@ -1109,6 +1782,19 @@ export interface components {
         AtlasId: string;
         PieceId: string;
         BreakdownId: string;
+        MemberId: string;
+        /** @description Id of a person */
+        AuditMember: string;
+        /** @description An action such as price.set, or a kind of them such as price */
+        AuditAction: string;
+        /** @description Name of a bench */
+        AuditBench: string;
+        /** @description Part of the subject */
+        AuditText: string;
+        /** @description First day */
+        AuditFrom: string;
+        /** @description Last day */
+        AuditTo: string;
         BenchId: string;
     };
     requestBodies: never;
@@ -1153,6 +1839,748 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Shop"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    saveShop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Settings"];
+            };
+        };
+        responses: {
+            /** @description The shop */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shop"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getMe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Me; also where nobody is signed in */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setPassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            /** @description Changed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setOwnPin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPin"];
+            };
+        };
+        responses: {
+            /** @description Set */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listSessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Sessions */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    signOutEverywhere: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Ended */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    signIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignIn"];
+            };
+        };
+        responses: {
+            /** @description Signed in; the session is in a cookie */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    signOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Signed out */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    signInDemo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MemberRef"];
+            };
+        };
+        responses: {
+            /** @description Signed in */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    signInByPin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PinSignIn"];
+            };
+        };
+        responses: {
+            /** @description Signed in */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    switchShop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShopRef"];
+            };
+        };
+        responses: {
+            /** @description Switched */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setUp: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetUp"];
+            };
+        };
+        responses: {
+            /** @description Set up */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readInvitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkRef"];
+            };
+        };
+        responses: {
+            /** @description The account */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invitation"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    choosePassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChosenPassword"];
+            };
+        };
+        responses: {
+            /** @description Chosen */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    enrol: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EnrolCode"];
+            };
+        };
+        responses: {
+            /** @description Enrolled; the screen keeps a cookie */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listPeople: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description People */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addPerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPerson"];
+            };
+        };
+        responses: {
+            /** @description Added */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddedPerson"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changePerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                member_id: components["parameters"]["MemberId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonChange"];
+            };
+        };
+        responses: {
+            /** @description The person */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    makePasswordLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                member_id: components["parameters"]["MemberId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The link */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkRef"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setPin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                member_id: components["parameters"]["MemberId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPin"];
+            };
+        };
+        responses: {
+            /** @description Set */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listBenches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Benches */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchDetail"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addBench: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewBench"];
+            };
+        };
+        responses: {
+            /** @description Added */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchDetail"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeBench: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bench_id: components["parameters"]["BenchId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchChange"];
+            };
+        };
+        responses: {
+            /** @description The bench */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchDetail"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    makeEnrolCode: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bench_id: components["parameters"]["BenchId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The code */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeCode"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    revokeScreen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bench_id: components["parameters"]["BenchId"];
+                screen_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Taken off */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listTokens: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Tokens */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Token"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addToken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewToken"];
+            };
+        };
+        responses: {
+            /** @description Made */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeToken"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    revokeToken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Revoked */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listAudit: {
+        parameters: {
+            query?: {
+                /** @description Id of a person */
+                member?: components["parameters"]["AuditMember"];
+                /** @description An action such as price.set, or a kind of them such as price */
+                action?: components["parameters"]["AuditAction"];
+                /** @description Name of a bench */
+                bench?: components["parameters"]["AuditBench"];
+                /** @description Part of the subject */
+                text?: components["parameters"]["AuditText"];
+                /** @description First day */
+                from?: components["parameters"]["AuditFrom"];
+                /** @description Last day */
+                to?: components["parameters"]["AuditTo"];
+                /** @description What the page before gave as next */
+                after?: string;
+                /** @description Rows at most; 50 when left out */
+                most?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The page */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AuditPage"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportAudit: {
+        parameters: {
+            query: {
+                /** @description csv */
+                format: string;
+                /** @description Id of a person */
+                member?: components["parameters"]["AuditMember"];
+                /** @description An action such as price.set, or a kind of them such as price */
+                action?: components["parameters"]["AuditAction"];
+                /** @description Name of a bench */
+                bench?: components["parameters"]["AuditBench"];
+                /** @description Part of the subject */
+                text?: components["parameters"]["AuditText"];
+                /** @description First day */
+                from?: components["parameters"]["AuditFrom"];
+                /** @description Last day */
+                to?: components["parameters"]["AuditTo"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addShop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewShop"];
+            };
+        };
+        responses: {
+            /** @description Added */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopRef"];
                 };
             };
             default: components["responses"]["Problem"];

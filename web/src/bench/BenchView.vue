@@ -7,7 +7,8 @@ import PvButton from 'primevue/button'
 import SeamMap, { type MapMark } from '../components/SeamMap.vue'
 import StateNote from '../components/StateNote.vue'
 import type { S } from '../api/client'
-import { roleChoice, sound } from '../shell/preferences'
+import { useMe } from '../shell/me'
+import { sound } from '../shell/preferences'
 import { shortName, useShop } from '../shell/shop'
 import BenchKeys from './BenchKeys.vue'
 import BoardList from './BoardList.vue'
@@ -25,10 +26,12 @@ import { useScale } from './useScale'
 const props = defineProps<{ breakdown: string }>()
 const router = useRouter()
 const queries = useQueryClient()
-const { bare, mass, unit, shop } = useShop()
+const { bare, mass, unit } = useShop()
+const { me, may } = useMe()
+const mayCut = computed(() => may('POST /breakdowns/{breakdown_id}/events'))
 
 const flash = ref(false)
-const { board, loadFault, refused, away, pending, load, book } = useBench(props.breakdown, () => roleChoice.value, (e) => {
+const { board, loadFault, refused, away, pending, load, book } = useBench(props.breakdown, () => me.value?.id ?? '', (e) => {
   tone('booked')
   flash.value = true
   setTimeout(() => (flash.value = false), 180)
@@ -65,7 +68,7 @@ const target = computed(() => {
 const typedWeight = computed(() => (typed.value ? typedGrams(typed.value, unit.value) : { fault: '' }))
 const live = computed(() => reading.value.status === 'ok' && reading.value.stable && !reading.value.message && reading.value.net_g > 0)
 const sameLoad = computed(() => reading.value.load === bookedLoad.value)
-const canBook = computed(() => !closed.value && (typed.value ? typedWeight.value.g !== undefined : live.value && !sameLoad.value))
+const canBook = computed(() => mayCut.value && !closed.value && (typed.value ? typedWeight.value.g !== undefined : live.value && !sameLoad.value))
 const allDone = computed(() => !!board.value && opened.value && !closed.value && !target.value)
 
 const what = computed(() => {
@@ -95,7 +98,7 @@ function weight(): Partial<S['BenchEvent']> | undefined {
   return { net_g: r.net_g, gross_g: r.gross_g, tare_g: r.tare_g, division_g: r.division_g, source: 'scale' }
 }
 
-async function bookAs(content: Omit<S['BenchEvent'], 'id' | 'at' | 'bench_id' | 'role'>) {
+async function bookAs(content: Omit<S['BenchEvent'], 'id' | 'at' | 'bench_id' | 'by'>) {
   const w = weight()
   if (!w) return tone('refused')
   if (w.source === 'scale') bookedLoad.value = reading.value.load
@@ -111,7 +114,7 @@ function bookExpected(e: S['Expected']) {
   return bookAs({ kind: 'trimmed', part: e.id })
 }
 function enter() {
-  if (asking.value || closed.value) return
+  if (asking.value || closed.value || !mayCut.value) return
   if (!opened.value) return void bookAs({ kind: 'opened' })
   if (target.value) return void bookExpected(target.value)
   finish()
@@ -171,7 +174,6 @@ const fault = computed(() => refused.value?.problem.message ?? '')
 watch(refused, (r) => r && tone('refused'))
 watch(closed, (c, was) => { if (c && was === false) panel.value = '' })
 const goJudge = () => router.push({ name: 'judge', params: { breakdown: props.breakdown } })
-const roles = computed(() => shop.value?.roles ?? [])
 </script>
 
 <template>
@@ -182,7 +184,7 @@ const roles = computed(() => shop.value?.roles ?? [])
         <h1>{{ board.piece.name }}</h1>
         <span class="small">{{ board.piece.lot_number }} · day {{ board.piece.age_days }}<span class="plan"> · {{ board.fixed?.plan.name }}</span></span>
         <span class="facts"><span>{{ board.bench.name }}</span>
-          <label class="small">as <select v-model="roleChoice" aria-label="Who cuts"><option v-for="r in roles" :key="r.id" :value="r.id">{{ r.name }}</option></select></label>
+          <span class="small">{{ mayCut ? `${me?.name} cuts` : 'to look at only' }}</span>
           <span data-test="minutes">{{ minutes.toFixed(0) }} min<template v-if="board.paused">, paused</template></span></span>
       </header>
       <p v-if="away" class="away" role="status">{{ away }} <template v-if="pending.count">{{ pending.count }} weighing{{ pending.count > 1 ? 's' : '' }} wait{{ pending.count > 1 ? '' : 's' }} here, safe; go on cutting.</template><template v-else>Nothing is lost; go on cutting.</template></p>
@@ -223,7 +225,6 @@ const roles = computed(() => shop.value?.roles ?? [])
 .bench { padding: 10px 20px 12px; display: flex; flex-direction: column; gap: 8px; min-height: calc(100vh - 56px); }
 .head { display: flex; align-items: baseline; gap: 14px; flex-wrap: wrap; }
 .facts { margin-left: auto; display: flex; gap: 16px; align-items: baseline; font-weight: 600; }
-select { font: inherit; border: 0; border-bottom: 1px dotted var(--line); background: var(--ground); color: var(--ink); padding: 4px 0; }
 .away { background: var(--act-wash); padding: 6px 12px; font-weight: 600; }
 .lay { display: grid; grid-template-columns: minmax(0, 1.18fr) minmax(0, 1fr); gap: 20px; flex: 1; align-items: start; }
 .left, .right { display: flex; flex-direction: column; gap: 10px; min-width: 0; }

@@ -36,6 +36,10 @@ export const queue = {
     const kept = await open().waiting.where('breakdown').equals(breakdown).sortBy('seq').catch(() => [])
     return [...kept, ...memory.filter((w) => w.breakdown === breakdown)]
   },
+  async change(w: Waiting): Promise<void> {
+    if (w.seq > 0) await open().waiting.put(w)
+    else memory.splice(memory.findIndex((m) => m.seq === w.seq), 1, w)
+  },
   async remove(seq: number): Promise<void> {
     if (seq > 0) return open().waiting.delete(seq)
     memory.splice(memory.findIndex((w) => w.seq === seq), 1)

@@ -3,11 +3,13 @@ import { computed, onScopeDispose, ref, shallowRef } from 'vue'
 import { data, GET, POST, type S } from '../api/client'
 import { asProblem, isFinal, type Problem } from '../api/problem'
 import { newId, queue, type Waiting } from './queue'
+import { useQueryClient } from '@tanstack/vue-query'
 
 type Event = S['BenchEvent']
-type Content = Omit<Event, 'id' | 'at' | 'bench_id' | 'role'>
+type Content = Omit<Event, 'id' | 'at' | 'bench_id' | 'by'>
 
-export function useBench(breakdown: string, role: () => string, onBooked: (e: Event) => void) {
+export function useBench(breakdown: string, who: () => string, onBooked: (e: Event) => void) {
+  const queries = useQueryClient()
   const board = shallowRef<S['Board']>()
   const loadFault = shallowRef<Problem>()
   const refused = shallowRef<{ problem: Problem; event: Event }>()
@@ -26,6 +28,7 @@ export function useBench(breakdown: string, role: () => string, onBooked: (e: Ev
       loadFault.value = undefined
       away.value = ''
     } catch (e) {
+      if (signedOut(e)) return
       if (isFinal(e) || !board.value) loadFault.value = asProblem(e)
       if (!isFinal(e)) later(e)
     }
@@ -35,6 +38,13 @@ export function useBench(breakdown: string, role: () => string, onBooked: (e: Ev
   async function sync() {
     await flush()
     await load()
+  }
+
+  /** Nobody is signed in any more: what waits is kept until somebody is. */
+  function signedOut(e: unknown) {
+    if (asProblem(e).status !== 401) return false
+    void queries.invalidateQueries({ queryKey: ['me'] })
+    return true
   }
 
   /** Says why nothing gets through, and tries again in a second. */
@@ -75,9 +85,13 @@ export function useBench(breakdown: string, role: () => string, onBooked: (e: Ev
         await queue.remove(first.seq)
         onBooked(first.event)
       } catch (e) {
-        if (!isFinal(e)) {
+        if (!isFinal(e) || signedOut(e)) {
           later(e)
           return
+        }
+        if (asProblem(e).at('by') && first.event.by) { // booked by somebody who is not known on this screen: it is then the sender's
+          await queue.change({ ...first, event: { ...first.event, by: undefined } })
+          continue
         }
         await queue.remove(first.seq)
         refused.value = { problem: asProblem(e), event: first.event }
@@ -89,7 +103,7 @@ export function useBench(breakdown: string, role: () => string, onBooked: (e: Ev
     const b = board.value
     if (!b) return
     refused.value = undefined
-    await queue.add(breakdown, { id: newId(), at: new Date().toISOString(), bench_id: b.bench.id, role: role(), ...content })
+    await queue.add(breakdown, { id: newId(), at: new Date().toISOString(), bench_id: b.bench.id, ...(who() && { by: who() }), ...content })
     await flush()
   }
 

@@ -4,11 +4,13 @@ import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import { useRail } from '../stages/rail/useRail'
 import { scheme, unitChoice } from './preferences'
+import { useMe } from './me'
 import { useShop } from './shop'
 
 const route = useRoute()
 const { counts } = useRail()
 const { shop, unit } = useShop()
+const { me, may, onBench } = useMe()
 
 const stages = [
   { id: 'receive', name: 'Receive' },
@@ -17,6 +19,7 @@ const stages = [
   { id: 'judge', name: 'Judge' },
   { id: 'compare', name: 'Compare' },
 ] as const
+const shown = computed(() => stages.filter((s) => s.id !== 'receive' || may('POST /lots')))
 const here = computed(() => String(route.name ?? ''))
 
 function target(id: string) {
@@ -28,12 +31,13 @@ function target(id: string) {
   <header class="bar no-print">
     <RouterLink class="mark" :to="{ name: 'rail' }" aria-label="Falda: all pieces on the rail">Falda</RouterLink>
     <nav class="rail" aria-label="Stages of the work">
-      <RouterLink v-for="s in stages" :key="s.id" :to="target(s.id)" class="stage" :class="{ here: here === s.id }" :aria-current="here === s.id ? 'step' : undefined">
+      <RouterLink v-for="s in shown" :key="s.id" :to="target(s.id)" class="stage" :class="{ here: here === s.id }" :aria-current="here === s.id ? 'step' : undefined">
         <span class="hook" aria-hidden="true" />
         {{ s.name }}<span v-if="s.id !== 'receive' && counts[s.id]" class="count">{{ counts[s.id] }}</span>
       </RouterLink>
     </nav>
-    <span class="shop">{{ shop?.name }}</span>
+    <RouterLink v-if="!onBench" class="shop" :to="{ name: 'settings' }" :aria-label="`${shop?.name}: settings, people, benches`">{{ shop?.name }}</RouterLink>
+    <RouterLink class="who" :to="{ name: onBench ? 'who' : 'me' }" :aria-label="onBench ? `${me?.name} at ${me?.screen?.bench}; change who cuts` : `${me?.name}: your page`">{{ me?.name }}<span v-if="onBench" class="bench"> · {{ me?.screen?.bench }}</span></RouterLink>
     <button type="button" class="switch" :aria-label="`Weights in ${unit}; change`" @click="unitChoice = unit === 'kg' ? 'lb' : 'kg'">{{ unit }}</button>
     <button type="button" class="switch" :aria-label="`${scheme} scheme; change`" @click="scheme = scheme === 'light' ? 'dark' : 'light'">{{ scheme === 'light' ? 'day' : 'night' }}</button>
   </header>
@@ -48,8 +52,10 @@ function target(id: string) {
 .stage.here { color: var(--act); font-weight: 750; }
 .stage.here .hook { background: var(--act); width: 24px; height: 6px; }
 .count { font-weight: 700; color: var(--ink); font-size: 13px; }
-.shop { align-self: center; font-size: 13px; color: var(--ink-2); font-stretch: 86%; white-space: nowrap; }
+.shop { align-self: center; font-size: 13px; color: var(--ink-2); font-stretch: 86%; white-space: nowrap; padding: 12px 0; }
+.who { align-self: center; display: inline-flex; align-items: center; min-height: 56px; font-weight: 650; color: var(--ink); white-space: pre; text-underline-offset: 3px; overflow: hidden; text-overflow: ellipsis; max-width: 240px; }
+.bench { color: var(--ink-2); }
 .switch { align-self: center; min-width: 52px; height: 44px; border: 1px solid var(--line); border-radius: 2px; background: none; font-weight: 650; cursor: pointer; }
-@media (max-width: 900px) { .shop { display: none; } .bar { gap: 10px; padding: 0 12px; } .stage { padding: 0 8px 0 4px; } .hook { left: 4px; } }
+@media (max-width: 900px) { .who { max-width: 120px; } .bar { gap: 10px; padding: 0 12px; } .stage { padding: 0 8px 0 4px; } .hook { left: 4px; } }
 @media (max-width: 560px) { .rail { display: none; } .bar { justify-content: space-between; } .mark { flex: 1; } }
 </style>

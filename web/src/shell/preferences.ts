@@ -1,4 +1,4 @@
-// What this screen remembers for itself: unit, scheme, sound, bench, role.
+// What this screen remembers for itself: unit, scheme, sound, bench.
 import { ref, watch, type Ref } from 'vue'
 
 function kept<T extends string>(key: string, initial: T): Ref<T> {
@@ -23,7 +23,6 @@ export const unitChoice = kept<'' | 'kg' | 'lb'>('falda.unit', '')
 export const scheme = kept<'light' | 'dark'>('falda.scheme', 'light')
 export const sound = kept<'on' | 'off'>('falda.sound', 'on')
 export const benchChoice = kept<string>('falda.bench', '')
-export const roleChoice = kept<string>('falda.role', 'cutter')
 
 export function applyScheme(): void {
   watch(scheme, (s) => document.documentElement.setAttribute('data-scheme', s), { immediate: true })

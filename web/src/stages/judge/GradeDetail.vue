@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import PvButton from 'primevue/button'
 import type { S } from '../../api/client'
 import type { Problem } from '../../api/problem'
+import { useMe } from '../../shell/me'
 import { gradeName, grades } from './grades'
 
 const props = defineProps<{ muscle: S['MuscleJudgement']; cell: S['GradeCell']; method: string; best: string; problem?: Problem; busy: boolean }>()
@@ -12,6 +13,8 @@ const note = ref(props.muscle.chosen === props.cell.method ? props.muscle.note :
 const isBest = computed(() => props.muscle.best === props.cell.method)
 const isChosen = computed(() => props.muscle.chosen === props.cell.method)
 const missing = ref(false)
+const { may } = useMe()
+const mayChoose = computed(() => may('PUT /breakdowns/{breakdown_id}/judgement/{part_id}'))
 
 function choose() {
   if (!isBest.value && !note.value.trim()) {
@@ -33,14 +36,14 @@ function choose() {
     <p class="small">19 times in 20 it eats better than {{ cell.low.toFixed(0) }}. The best method is the one with the highest such floor{{ isBest ? ': this one' : `: ${best.toLowerCase()}` }}.</p>
     <p class="small"><strong>Grain.</strong> {{ muscle.grain }}</p>
     <p class="small"><strong>Judgement.</strong> {{ muscle.judge }}</p>
-    <template v-if="!isBest">
+    <template v-if="!isBest && mayChoose">
       <label class="label" for="method-note">Why {{ method.toLowerCase() }} and not {{ best.toLowerCase() }}?</label>
       <textarea id="method-note" v-model="note" rows="2" maxlength="500" :aria-invalid="missing" @input="missing = false" />
       <p v-if="missing || problem?.at('note')" class="fault" role="alert">{{ problem?.at('note') || 'Say why the best method is not taken.' }}</p>
     </template>
     <p v-if="problem?.at('method')" class="fault" role="alert">{{ problem.at('method') }}</p>
-    <PvButton v-if="!isChosen || (!isBest && note !== muscle.note)" severity="secondary" :label="isBest ? `Go back to the best: ${method.toLowerCase()}` : `Choose ${method.toLowerCase()}`" :disabled="busy" data-test="choose-method" @click="choose" />
-    <p v-else class="small"><strong>{{ isBest ? 'Chosen: it is the best.' : 'Chosen against the best.' }}</strong></p>
+    <PvButton v-if="mayChoose && (!isChosen || (!isBest && note !== muscle.note))" severity="secondary" :label="isBest ? `Go back to the best: ${method.toLowerCase()}` : `Choose ${method.toLowerCase()}`" :disabled="busy" data-test="choose-method" @click="choose" />
+    <p v-else-if="isChosen" class="small"><strong>{{ isBest ? 'Chosen: it is the best.' : 'Chosen against the best.' }}</strong></p>
   </aside>
 </template>
 

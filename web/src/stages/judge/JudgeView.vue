@@ -10,8 +10,10 @@ import { useAttempt } from '../../api/useAttempt'
 import { shortName, useShop } from '../../shell/shop'
 import GradeDetail from './GradeDetail.vue'
 import { gradeName } from './grades'
+import { useMe } from '../../shell/me'
 
 const props = defineProps<{ breakdown: string }>()
+const { may } = useMe()
 const router = useRouter()
 const queries = useQueryClient()
 const { mass } = useShop()
@@ -82,7 +84,7 @@ function walk(e: KeyboardEvent) {
         <GradeDetail v-if="muscle && cell" :key="muscle.part + cell.method" :muscle="muscle" :cell="cell" :method="methodName(cell.method)" :best="methodName(muscle.best)" :problem="problem" :busy="busy" @choose="choose" />
       </div>
       <p v-if="problem && !problem.at('note') && !problem.at('method')" class="fault" role="alert">{{ problem.message }} <PvButton v-if="problem.status === 409" text label="Load it again" @click="refetch()" /></p>
-      <div class="row confirm"><PvButton :label="j.confirmed ? 'See what it paid' : 'Let these methods stand'" :disabled="busy" data-test="confirm" @click="confirm" /></div>
+      <div v-if="j.confirmed || may('POST /breakdowns/{breakdown_id}/judgement/confirm')" class="row confirm"><PvButton :label="j.confirmed ? 'See what it paid' : 'Let these methods stand'" :disabled="busy" data-test="confirm" @click="confirm" /></div>
     </template>
   </section>
 </template>

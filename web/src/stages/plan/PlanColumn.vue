@@ -3,23 +3,25 @@
 import PvButton from 'primevue/button'
 import type { S } from '../../api/client'
 import { percent, useShop } from '../../shell/shop'
+import { useMe } from '../../shell/me'
 import PriceCell from './PriceCell.vue'
 
 defineProps<{ plan: S['PlanForecast']; better: boolean; chosen: boolean; busy: boolean }>()
 const emit = defineEmits<{ choose: []; priced: [] }>()
 const { bare, money, unit, pricePer } = useShop()
+const { may } = useMe()
 </script>
 
 <template>
   <article class="plan" :class="{ better, chosen }" :data-plan="plan.plan.id">
     <h2>{{ plan.plan.name }}</h2>
-    <PvButton :label="chosen ? 'Chosen' : 'Cut it this way'" :severity="better || chosen ? undefined : 'secondary'" :disabled="busy || chosen" @click="emit('choose')" />
+    <PvButton v-if="may('PUT /pieces/{piece_id}/plan') || chosen" :label="chosen ? 'Chosen' : 'Cut it this way'" :severity="better || chosen ? undefined : 'secondary'" :disabled="busy || chosen" @click="emit('choose')" />
     <table>
       <thead><tr><th>Product</th><th class="n">{{ unit }}</th><th class="n">Price</th><th class="n">Value</th></tr></thead>
       <tbody>
         <tr v-for="r in plan.products" :key="r.id" :class="r.kind">
           <td>{{ r.name }}</td><td class="n">{{ bare(r.weight_g, 2) }}</td>
-          <td class="n"><PriceCell v-if="r.key" :row="r" @priced="emit('priced')" /></td><td class="n">{{ r.key ? money(r.value) : '' }}</td>
+          <td class="n"><PriceCell v-if="r.key && may('PUT /prices/{product_key}')" :row="r" @priced="emit('priced')" /><template v-else-if="r.key">{{ r.price ? money(r.price) : '–' }}{{ r.price_per === 'lb' ? '/lb' : '' }}</template></td><td class="n">{{ r.key ? money(r.value) : '' }}</td>
         </tr>
       </tbody>
       <tbody class="costs">
@@ -30,7 +32,7 @@ const { bare, money, unit, pricePer } = useShop()
         <tr class="total value"><td colspan="3">Value, {{ pricePer(plan.totals.per_kg) }}</td><td class="n">{{ money(plan.totals.value) }}</td></tr>
       </tbody>
     </table>
-    <p v-if="plan.unpriced.length" class="fault">No price yet, counted as nothing: {{ plan.unpriced.join(', ') }}. Touch the dash to set one.</p>
+    <p v-if="plan.unpriced.length" class="fault">No price yet, counted as nothing: {{ plan.unpriced.join(', ') }}. {{ may('PUT /prices/{product_key}') ? 'Touch the dash to set one.' : '' }}</p>
     <p class="small">Saleable {{ percent(plan.saleable_pct) }} · by-product {{ percent(plan.by_product_pct) }} · waste and loss {{ percent(plan.waste_pct + plan.loss_pct) }}. {{ money(plan.totals.per_hour || 0) }} a bench hour before labour.</p>
     <p class="why">{{ plan.plan.why }}</p>
   </article>

@@ -10,12 +10,14 @@ import { data, GET, POST, PUT } from '../../api/client'
 import { useAttempt } from '../../api/useAttempt'
 import { benchChoice } from '../../shell/preferences'
 import { plainDay, useShop } from '../../shell/shop'
+import { useMe } from '../../shell/me'
 import PlanColumn from './PlanColumn.vue'
 
 const props = defineProps<{ piece: string }>()
 const router = useRouter()
 const queries = useQueryClient()
 const { shop, mass, money } = useShop()
+const { me, may, onBench } = useMe()
 
 const { data: detail, error, isLoading, refetch } = useQuery({
   queryKey: ['piece', props.piece], queryFn: () => data(GET('/pieces/{piece_id}', { params: { path: { piece_id: props.piece } } })),
@@ -26,6 +28,8 @@ const marks = computed<Record<string, MapMark>>(() => {
   return out
 })
 const chosen = computed(() => detail.value?.card.plan_id)
+/** On a bench's screen its own bench, elsewhere all. */
+const benches = computed(() => shop.value?.benches.filter((b) => !onBench.value || b.id === me.value?.screen?.bench_id))
 const cautious = computed(() => (detail.value?.forecast.readiness?.ready === false ? detail.value.forecast.readiness.sentence : ''))
 const { busy, problem, attempt } = useAttempt()
 
@@ -61,11 +65,11 @@ const repriced = () => void queries.invalidateQueries()
         <div class="side">
           <SeamMap :map="detail.seam_map" :marks="marks" title="The muscles of this piece, expected weights" :size="4.4" />
           <p class="small">Expected weights, estimated from the atlas' typical shares.</p>
-          <template v-if="chosen">
+          <template v-if="chosen && may('POST /pieces/{piece_id}/breakdown')">
             <h2>Put it on a bench</h2>
-            <div class="row"><PvButton v-for="b in shop?.benches" :key="b.id" :label="b.name" :severity="b.id === benchChoice ? undefined : 'secondary'" :disabled="busy" @click="toBench(b.id)" /></div>
+            <div class="row"><PvButton v-for="b in benches" :key="b.id" :label="b.name" :severity="b.id === benchChoice ? undefined : 'secondary'" :disabled="busy" @click="toBench(b.id)" /></div>
           </template>
-          <p v-else class="small">Choose a way to cut; then it can go on a bench.</p>
+          <p v-else-if="!chosen" class="small">Choose a way to cut; then it can go on a bench.</p>
         </div>
       </div>
     </template>

@@ -6,8 +6,10 @@ import { useRouter } from 'vue-router'
 import StateNote from '../../components/StateNote.vue'
 import PieceTag from './PieceTag.vue'
 import { useRail } from './useRail'
+import { useMe } from '../../shell/me'
 
 const router = useRouter()
+const { may } = useMe()
 const { at, counts, error, isLoading, data: cards, refetch } = useRail()
 
 const stages = [
@@ -33,7 +35,7 @@ const sentence = computed(() => {
   <section class="page">
     <div class="spread top">
       <h1 class="sentence">{{ sentence }}</h1>
-      <PvButton label="Receive a lot" @click="router.push({ name: 'receive' })" />
+      <PvButton v-if="may('POST /lots')" label="Receive a lot" @click="router.push({ name: 'receive' })" />
     </div>
     <StateNote :error="error" :loading="isLoading" what="the rail" @retry="refetch()" />
     <div v-if="cards" class="columns">

@@ -1,0 +1,209 @@
+package api
+
+import (
+	"context"
+	"crypto/subtle"
+	"errors"
+	"net"
+	"net/http"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/labstack/echo/v5"
+
+	"falda/internal/secret"
+	"falda/internal/store"
+	"falda/internal/work"
+)
+
+// base is where the contract's routes begin.
+const base = "/api/v1"
+
+// The cookies, each HttpOnly and SameSite=Strict. Over TLS they carry the __Host- prefix, with which a browser takes them
+// from this host alone (RFC 6265bis, section 4.1.3.2).
+const (
+	sessionCookie = "falda-session"
+	screenCookie  = "falda-screen"
+	hostPrefix    = "__Host-"
+	screenLasts   = 400 * 24 * time.Hour // the longest a browser keeps a cookie
+)
+
+var (
+	errNobody    = errors.New("nobody is signed in")
+	errForbidden = errors.New("not for this role")
+)
+
+// visit is what handlers need to know of the request beside its content.
+type visit struct {
+	secure bool   // came over TLS
+	screen string // token of a bench's screen
+	where  work.Where
+}
+
+type visitKey struct{}
+
+func visitOf(ctx context.Context) visit {
+	v, _ := ctx.Value(visitKey{}).(visit)
+	return v
+}
+
+// routeOf is the route of a request as the table of rights names it; empty for what is not of the contract.
+func routeOf(c *echo.Context) string {
+	if name := c.RouteInfo().Name; name == echo.NotFoundRouteName || name == echo.MethodNotAllowedRouteName {
+		return ""
+	}
+	path, found := strings.CutPrefix(c.Path(), base)
+	if !found {
+		return ""
+	}
+	parts := strings.Split(path, "/")
+	for i, p := range parts {
+		if name, is := strings.CutPrefix(p, ":"); is {
+			parts[i] = "{" + name + "}"
+		}
+	}
+	return c.Request().Method + " " + strings.Join(parts, "/")
+}
+
+// guard finds out who asks and refuses what they may not do. It is the one place where rights are enforced.
+func (o Options) guard(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		route := routeOf(c)
+		if route == "" {
+			return next(c)
+		}
+		r := c.Request()
+		v := visit{secure: o.secure(r), screen: cookie(r, screenCookie),
+			where: work.Where{Request: c.Response().Header().Get(requestHeader), Address: o.address(r), About: about(r.UserAgent())}}
+		ctx := context.WithValue(r.Context(), visitKey{}, v)
+		who, err := o.caller(ctx, r, v)
+		if err != nil {
+			return err
+		}
+		row, known := rights[route]
+		switch {
+		case !known:
+			return errForbidden
+		case row.open == everybody, row.open == inDemo && o.Demo:
+		case who.ShopID == 0:
+			return errNobody
+		case !row.allows(who.Role, who.Via, who.Scopes):
+			return errForbidden
+		}
+		if who.ShopID != 0 {
+			who.Where = v.where
+			ctx = work.As(ctx, who)
+			c.Set("who", who)
+		}
+		c.SetRequest(r.WithContext(ctx))
+		return next(c)
+	}
+}
+
+// caller finds out who asks: by a token, which must hold, or by a session, without which one is nobody.
+func (o Options) caller(ctx context.Context, r *http.Request, v visit) (work.Caller, error) {
+	if header := r.Header.Get("Authorization"); header != "" {
+		token, bearer := strings.CutPrefix(header, "Bearer ")
+		who, err := o.Work.ByToken(ctx, strings.TrimSpace(token))
+		if !bearer || errors.Is(err, store.ErrNotFound) {
+			return work.Caller{}, errNobody
+		}
+		return who, err
+	}
+	token := cookie(r, sessionCookie)
+	if token == "" {
+		return work.Caller{}, nil
+	}
+	who, err := o.Work.BySession(ctx, token)
+	if errors.Is(err, store.ErrNotFound) {
+		return work.Caller{}, nil
+	}
+	// a sign-in by PIN holds on the screen alone on which it was made
+	if err == nil && who.Via == work.ViaPin && subtle.ConstantTimeCompare([]byte(secret.Digest(v.screen)), []byte(who.ScreenHash)) != 1 {
+		return work.Caller{}, nil
+	}
+	return who, err
+}
+
+// may lists the routes that somebody may call.
+func may(who work.Caller) []string {
+	var out []string
+	for route, row := range rights {
+		if row.open == everybody || row.allows(who.Role, who.Via, who.Scopes) {
+			out = append(out, route)
+		}
+	}
+	slices.Sort(out)
+	return out
+}
+
+func cookie(r *http.Request, name string) string {
+	for _, n := range []string{hostPrefix + name, name} {
+		if c, err := r.Cookie(n); err == nil && len(c.Value) <= 100 {
+			return c.Value
+		}
+	}
+	return ""
+}
+
+// keep makes a cookie; lasts 0 makes one that the browser forgets when it is closed, below 0 takes it away.
+func (v visit) keep(name, value string, lasts time.Duration) *http.Cookie {
+	c := &http.Cookie{Name: name, Value: value, Path: "/", HttpOnly: true, SameSite: http.SameSiteStrictMode, Secure: v.secure, MaxAge: int(lasts / time.Second)}
+	if v.secure {
+		c.Name = hostPrefix + name
+	}
+	if lasts < 0 {
+		c.MaxAge = -1
+	}
+	return c
+}
+
+// secure says whether the browser sees TLS.
+func (o Options) secure(r *http.Request) bool {
+	return r.TLS != nil || (o.BehindProxy && r.Header.Get("X-Forwarded-Proto") == "https")
+}
+
+// address is where the request came from: the last address the proxy added, where there is one.
+func (o Options) address(r *http.Request) string {
+	if o.BehindProxy {
+		list := strings.Split(r.Header.Get("X-Forwarded-For"), ",")
+		if ip := net.ParseIP(strings.TrimSpace(list[len(list)-1])); ip != nil {
+			return ip.String()
+		}
+	}
+	host, _, err := net.SplitHostPort(r.RemoteAddr)
+	if err != nil {
+		return r.RemoteAddr
+	}
+	return host
+}
+
+// about says in a word what kind of thing a browser runs on.
+func about(agent string) string {
+	switch {
+	case !strings.HasPrefix(agent, "Mozilla/"):
+		return "a script"
+	case strings.Contains(agent, "iPad"), strings.Contains(agent, "Android") && !strings.Contains(agent, "Mobile"), strings.Contains(agent, "Tablet"):
+		return "a tablet"
+	case strings.Contains(agent, "Mobile"):
+		return "a phone"
+	}
+	return "a computer"
+}
+
+// loopbackHost refuses requests by another name than loopback's: the demo has no passwords, and a page elsewhere could
+// give its own name this address (DNS rebinding).
+func loopbackHost(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		host := r.Host
+		if h, _, err := net.SplitHostPort(host); err == nil {
+			host = h
+		}
+		if ip := net.ParseIP(strings.Trim(host, "[]")); host != "localhost" && (ip == nil || !ip.IsLoopback()) {
+			http.Error(w, "The demo answers to loopback only, such as http://127.0.0.1:8087.", http.StatusMisdirectedRequest)
+			return
+		}
+		next.ServeHTTP(w, r)
+	})
+}

@@ -1,0 +1,304 @@
+package api
+
+import (
+	"context"
+	"net/http"
+	"strings"
+	"time"
+
+	"falda/internal/api/contract"
+	"falda/internal/store"
+	"falda/internal/work"
+)
+
+// answer is a success without a body that sets cookies.
+type answer struct{ cookies []*http.Cookie }
+
+func (a answer) write(w http.ResponseWriter) error {
+	for _, c := range a.cookies {
+		http.SetCookie(w, c)
+	}
+	w.WriteHeader(http.StatusNoContent)
+	return nil
+}
+
+// VisitSignInResponse and those below write the answer to the route of their name.
+func (a answer) VisitSignInResponse(w http.ResponseWriter) error { return a.write(w) }
+
+// VisitSignOutResponse writes the answer.
+func (a answer) VisitSignOutResponse(w http.ResponseWriter) error { return a.write(w) }
+
+// VisitSignOutEverywhereResponse writes the answer.
+func (a answer) VisitSignOutEverywhereResponse(w http.ResponseWriter) error { return a.write(w) }
+
+// VisitSignInDemoResponse writes the answer.
+func (a answer) VisitSignInDemoResponse(w http.ResponseWriter) error { return a.write(w) }
+
+// VisitSignInByPinResponse writes the answer.
+func (a answer) VisitSignInByPinResponse(w http.ResponseWriter) error { return a.write(w) }
+
+// VisitSetUpResponse writes the answer.
+func (a answer) VisitSetUpResponse(w http.ResponseWriter) error { return a.write(w) }
+
+// VisitChoosePasswordResponse writes the answer.
+func (a answer) VisitChoosePasswordResponse(w http.ResponseWriter) error { return a.write(w) }
+
+// VisitEnrolResponse writes the answer.
+func (a answer) VisitEnrolResponse(w http.ResponseWriter) error { return a.write(w) }
+
+// signedIn answers with the cookie of a session.
+func (h *handlers) signedIn(ctx context.Context, token string, err error) (answer, error) {
+	h.metrics.signIn(err)
+	if err != nil {
+		return answer{}, err
+	}
+	return answer{[]*http.Cookie{visitOf(ctx).keep(sessionCookie, token, 0)}}, nil
+}
+
+func (h *handlers) SignIn(ctx context.Context, r contract.SignInRequestObject) (contract.SignInResponseObject, error) {
+	token, err := h.work.SignIn(ctx, r.Body.Email, r.Body.Password, visitOf(ctx).where)
+	return h.signedIn(ctx, token, err)
+}
+
+func (h *handlers) SignInDemo(ctx context.Context, r contract.SignInDemoRequestObject) (contract.SignInDemoResponseObject, error) {
+	if !h.demo {
+		return nil, store.ErrNotFound
+	}
+	token, err := h.work.SignInDemo(ctx, r.Body.MemberId, visitOf(ctx).where)
+	return h.signedIn(ctx, token, err)
+}
+
+func (h *handlers) SignInByPin(ctx context.Context, r contract.SignInByPinRequestObject) (contract.SignInByPinResponseObject, error) {
+	v := visitOf(ctx)
+	token, err := h.work.SignInByPin(ctx, v.screen, r.Body.MemberId, r.Body.Pin, v.where)
+	return h.signedIn(ctx, token, err)
+}
+
+func (h *handlers) SetUp(ctx context.Context, r contract.SetUpRequestObject) (contract.SetUpResponseObject, error) {
+	b := r.Body
+	token, err := h.work.SetUpByLink(ctx, b.Link, work.NewShop{Name: b.Name, Currency: b.Currency, Unit: b.WeightUnit, LabourRate: from(b.LabourRate), Benches: b.Benches},
+		work.Account{Email: b.OwnerEmail, Name: b.OwnerName, Password: b.OwnerPassword}, visitOf(ctx).where)
+	return h.signedIn(ctx, token, err)
+}
+
+func (h *handlers) ChoosePassword(ctx context.Context, r contract.ChoosePasswordRequestObject) (contract.ChoosePasswordResponseObject, error) {
+	token, err := h.work.ChoosePassword(ctx, r.Body.Link, r.Body.Password, visitOf(ctx).where)
+	return h.signedIn(ctx, token, err)
+}
+
+func (h *handlers) ReadInvitation(ctx context.Context, r contract.ReadInvitationRequestObject) (contract.ReadInvitationResponseObject, error) {
+	email, err := h.work.Invited(ctx, r.Body.Link)
+	if err != nil {
+		return nil, err
+	}
+	return contract.ReadInvitation200JSONResponse{Email: email}, nil
+}
+
+func (h *handlers) SignOut(ctx context.Context, _ contract.SignOutRequestObject) (contract.SignOutResponseObject, error) {
+	return gone(ctx, h.work.SignOut(ctx))
+}
+
+func (h *handlers) SignOutEverywhere(ctx context.Context, _ contract.SignOutEverywhereRequestObject) (contract.SignOutEverywhereResponseObject, error) {
+	_, err := h.work.SignOutEverywhere(ctx)
+	return gone(ctx, err)
+}
+
+// gone answers that the session's cookie is to be forgotten.
+func gone(ctx context.Context, err error) (answer, error) {
+	return answer{[]*http.Cookie{visitOf(ctx).keep(sessionCookie, "", -1)}}, err
+}
+
+func (h *handlers) SwitchShop(ctx context.Context, r contract.SwitchShopRequestObject) (contract.SwitchShopResponseObject, error) {
+	return contract.SwitchShop204Response{}, h.work.SwitchShop(ctx, r.Body.ShopId)
+}
+
+func (h *handlers) Enrol(ctx context.Context, r contract.EnrolRequestObject) (contract.EnrolResponseObject, error) {
+	v := visitOf(ctx)
+	token, err := h.work.Enrol(ctx, r.Body.Code, v.where)
+	if err != nil {
+		return nil, err
+	}
+	return answer{[]*http.Cookie{v.keep(screenCookie, token, screenLasts), v.keep(sessionCookie, "", -1)}}, nil
+}
+
+func (h *handlers) GetMe(ctx context.Context, _ contract.GetMeRequestObject) (contract.GetMeResponseObject, error) {
+	me, err := h.work.Me(ctx, visitOf(ctx).screen, h.demo)
+	if err != nil {
+		return nil, err
+	}
+	c := me.Caller
+	out := contract.Me{SignedIn: c.ShopID != 0, Demo: h.demo, SetUp: me.SetUp, Id: some(c.Member), Name: some(c.Name), Email: some(me.Email), Role: some(c.Role),
+		Via: some(contract.MeVia(c.Via)), ShopId: some(c.Shop), HasPin: some(me.HasPin), May: may(c), Offered: each(me.Offered, cutter),
+		Shops: each(me.Shops, func(m store.MemberShop) contract.MyShop {
+			return contract.MyShop{Id: m.ShopPublic, Name: m.ShopName, Role: m.Role}
+		})}
+	if me.Device != nil {
+		out.Screen = &contract.Screen{BenchId: me.Bench.PublicID, Bench: me.Bench.Name, Shop: me.Shop, Cutters: each(me.Cutters, cutter)}
+	}
+	return contract.GetMe200JSONResponse(out), nil
+}
+
+func cutter(m store.MemberRow) contract.Cutter {
+	return contract.Cutter{Id: m.PublicID, Name: m.Name, Role: m.Role}
+}
+
+func (h *handlers) SetPassword(ctx context.Context, r contract.SetPasswordRequestObject) (contract.SetPasswordResponseObject, error) {
+	return contract.SetPassword204Response{}, h.work.SetPassword(ctx, r.Body.Old, r.Body.New)
+}
+
+func (h *handlers) SetOwnPin(ctx context.Context, r contract.SetOwnPinRequestObject) (contract.SetOwnPinResponseObject, error) {
+	return contract.SetOwnPin204Response{}, h.work.SetPin(ctx, "", r.Body.Pin)
+}
+
+func (h *handlers) ListSessions(ctx context.Context, _ contract.ListSessionsRequestObject) (contract.ListSessionsResponseObject, error) {
+	rows, err := h.work.Sessions(ctx)
+	if err != nil {
+		return nil, err
+	}
+	who, _ := work.CallerOf(ctx)
+	return contract.ListSessions200JSONResponse(each(rows, func(s store.Session) contract.Session {
+		return contract.Session{Id: s.PublicID, About: s.About, Via: s.Via, BeganAt: s.CreatedAt, SeenAt: s.SeenAt, This: s.ID == who.SessionID}
+	})), nil
+}
+
+func person(m store.MemberRow) contract.Person {
+	return contract.Person{Id: m.PublicID, Name: m.Name, Email: m.Email, Role: m.Role, Active: m.Active, HasPin: m.PinHash != "", HasPassword: m.HasPassword,
+		OtherShops: m.Shops > 1, Version: m.Version}
+}
+
+func (h *handlers) ListPeople(ctx context.Context, _ contract.ListPeopleRequestObject) (contract.ListPeopleResponseObject, error) {
+	rows, err := h.work.People(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return contract.ListPeople200JSONResponse(each(rows, person)), nil
+}
+
+func (h *handlers) AddPerson(ctx context.Context, r contract.AddPersonRequestObject) (contract.AddPersonResponseObject, error) {
+	row, link, err := h.work.AddPerson(ctx, work.Account{Name: r.Body.Name, Email: r.Body.Email, Role: r.Body.Role, Pin: from(r.Body.Pin)})
+	if err != nil {
+		return nil, err
+	}
+	return contract.AddPerson201JSONResponse{Person: person(row), Link: some(link)}, nil
+}
+
+func (h *handlers) ChangePerson(ctx context.Context, r contract.ChangePersonRequestObject) (contract.ChangePersonResponseObject, error) {
+	row, err := h.work.ChangePerson(ctx, r.MemberId, work.PersonChange{Name: r.Body.Name, Role: r.Body.Role, Active: r.Body.Active, Version: r.Body.Version})
+	if err != nil {
+		return nil, err
+	}
+	return contract.ChangePerson200JSONResponse(person(row)), nil
+}
+
+func (h *handlers) MakePasswordLink(ctx context.Context, r contract.MakePasswordLinkRequestObject) (contract.MakePasswordLinkResponseObject, error) {
+	link, err := h.work.PasswordLink(ctx, r.MemberId)
+	if err != nil {
+		return nil, err
+	}
+	return contract.MakePasswordLink200JSONResponse{Link: link}, nil
+}
+
+func (h *handlers) SetPin(ctx context.Context, r contract.SetPinRequestObject) (contract.SetPinResponseObject, error) {
+	return contract.SetPin204Response{}, h.work.SetPin(ctx, r.MemberId, r.Body.Pin)
+}
+
+func (h *handlers) benchDetail(b work.BenchScreens) contract.BenchDetail {
+	return contract.BenchDetail{Id: b.Bench.PublicID, Name: b.Bench.Name, Active: b.Bench.Active, HasScale: h.scales(b.Bench) != nil, Version: b.Bench.Version,
+		Screens: each(b.Screens, func(d store.Device) contract.EnrolledScreen {
+			return contract.EnrolledScreen{Id: d.PublicID, About: d.About, EnrolledAt: d.EnrolledAt, SeenAt: d.SeenAt}
+		})}
+}
+
+func (h *handlers) ListBenches(ctx context.Context, _ contract.ListBenchesRequestObject) (contract.ListBenchesResponseObject, error) {
+	rows, err := h.work.Benches(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return contract.ListBenches200JSONResponse(each(rows, h.benchDetail)), nil
+}
+
+func (h *handlers) AddBench(ctx context.Context, r contract.AddBenchRequestObject) (contract.AddBenchResponseObject, error) {
+	b, err := h.work.AddBench(ctx, r.Body.Name)
+	if err != nil {
+		return nil, err
+	}
+	return contract.AddBench201JSONResponse(h.benchDetail(work.BenchScreens{Bench: b})), nil
+}
+
+func (h *handlers) ChangeBench(ctx context.Context, r contract.ChangeBenchRequestObject) (contract.ChangeBenchResponseObject, error) {
+	if _, err := h.work.ChangeBench(ctx, r.BenchId, r.Body.Name, r.Body.Active, r.Body.Version); err != nil {
+		return nil, err
+	}
+	rows, err := h.work.Benches(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for _, b := range rows {
+		if b.Bench.PublicID == r.BenchId {
+			return contract.ChangeBench200JSONResponse(h.benchDetail(b)), nil
+		}
+	}
+	return nil, store.ErrNotFound
+}
+
+func (h *handlers) MakeEnrolCode(ctx context.Context, r contract.MakeEnrolCodeRequestObject) (contract.MakeEnrolCodeResponseObject, error) {
+	code, ends, err := h.work.EnrolCode(ctx, r.BenchId)
+	if err != nil {
+		return nil, err
+	}
+	return contract.MakeEnrolCode200JSONResponse{Code: code, EndsAt: ends}, nil
+}
+
+func (h *handlers) RevokeScreen(ctx context.Context, r contract.RevokeScreenRequestObject) (contract.RevokeScreenResponseObject, error) {
+	return contract.RevokeScreen204Response{}, h.work.RevokeScreen(ctx, r.BenchId, r.ScreenId)
+}
+
+func (h *handlers) token(t store.Token) contract.Token {
+	now := h.work.Now()
+	past := func(at *time.Time) bool { return at != nil && !at.After(now) }
+	return contract.Token{Id: t.PublicID, Name: t.Name, Hint: t.Hint, Scopes: strings.Fields(t.Scopes), MadeAt: t.CreatedAt, EndsAt: t.EndsAt, UsedAt: t.UsedAt,
+		RevokedAt: t.RevokedAt, Holds: t.RevokedAt == nil && !past(t.EndsAt)}
+}
+
+func (h *handlers) ListTokens(ctx context.Context, _ contract.ListTokensRequestObject) (contract.ListTokensResponseObject, error) {
+	rows, err := h.work.Tokens(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return contract.ListTokens200JSONResponse(each(rows, h.token)), nil
+}
+
+func (h *handlers) AddToken(ctx context.Context, r contract.AddTokenRequestObject) (contract.AddTokenResponseObject, error) {
+	row, secret, err := h.work.AddToken(ctx, r.Body.Name, r.Body.Scopes, from(r.Body.EndsOn))
+	if err != nil {
+		return nil, err
+	}
+	return contract.AddToken201JSONResponse{Token: h.token(row), Secret: secret}, nil
+}
+
+func (h *handlers) RevokeToken(ctx context.Context, r contract.RevokeTokenRequestObject) (contract.RevokeTokenResponseObject, error) {
+	return contract.RevokeToken204Response{}, h.work.RevokeToken(ctx, r.TokenId)
+}
+
+func (h *handlers) SaveShop(ctx context.Context, r contract.SaveShopRequestObject) (contract.SaveShopResponseObject, error) {
+	b := r.Body
+	err := h.work.SaveSettings(ctx, work.Settings{Name: b.Name, Market: b.Market, Currency: b.Currency, Unit: b.WeightUnit, LabourRate: b.LabourRate,
+		PackagingPerKg: b.PackagingPerKg, LossLimitKnifePct: b.LossLimitKnifePct, LossLimitSawPct: b.LossLimitSawPct, DivisionG: b.DivisionG, LotPrefix: b.LotPrefix, Version: b.Version})
+	if err != nil {
+		return nil, err
+	}
+	v, err := h.work.Shop(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return contract.SaveShop200JSONResponse(h.shop(v)), nil
+}
+
+func (h *handlers) AddShop(ctx context.Context, r contract.AddShopRequestObject) (contract.AddShopResponseObject, error) {
+	b := r.Body
+	id, err := h.work.AddShop(ctx, work.NewShop{Name: b.Name, Currency: b.Currency, Unit: b.WeightUnit, LabourRate: from(b.LabourRate), Benches: b.Benches})
+	if err != nil {
+		return nil, err
+	}
+	return contract.AddShop201JSONResponse{ShopId: id}, nil
+}

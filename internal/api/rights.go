@@ -1,0 +1,103 @@
+package api
+
+import "slices"
+
+// right says who may call a route. Who is not named may not.
+type right struct {
+	roles []string // signed in by password, or in the demo with a touch
+	pin   bool     // the same roles, signed in by PIN on a bench's screen
+	scope string   // a token of this scope
+	open  opening
+}
+
+// opening is who may call a route without any of that.
+type opening int
+
+const (
+	shut opening = iota
+	everybody
+	inDemo // everybody, in the demo on loopback
+)
+
+var (
+	all     = []string{"owner", "head_cutter", "cutter", "apprentice", "yield_desk"}
+	cut     = []string{"owner", "head_cutter", "cutter", "apprentice"}
+	decide  = []string{"owner", "head_cutter", "cutter"}
+	receive = []string{"owner", "head_cutter", "cutter", "yield_desk"}
+	pricing = []string{"owner", "head_cutter", "yield_desk"}
+	lead    = []string{"owner", "head_cutter"}
+	owner   = []string{"owner"}
+)
+
+// rights is the one table of who may do what, by method and path of the contract. The guard enforces it for every route;
+// what is not in it is refused, and a test fails where a route of the contract has no row.
+var rights = map[string]right{
+	"GET /openapi.yaml":             {open: everybody},
+	"GET /me":                       {open: everybody, roles: all, pin: true, scope: "read"},
+	"POST /session":                 {open: everybody},
+	"POST /session/demo":            {open: everybody}, // there is no such address outside of the demo
+	"POST /session/pin":             {open: everybody}, // counts with the screen's own cookie only
+	"POST /set-up":                  {open: everybody}, // counts with the one-time link only
+	"POST /invitation":              {open: everybody},
+	"PUT /invitation/password":      {open: everybody},
+	"POST /enrolment":               {open: everybody},
+	"DELETE /session":               {roles: all, pin: true},
+	"PUT /session/shop":             {roles: all},
+	"PUT /me/password":              {roles: all},
+	"PUT /me/pin":                   {roles: all},
+	"GET /me/sessions":              {roles: all},
+	"DELETE /me/sessions":           {roles: all},
+	"GET /shop":                     {roles: all, pin: true, scope: "read"},
+	"PUT /shop":                     {roles: owner},
+	"POST /shops":                   {roles: owner},
+	"GET /people":                   {roles: owner},
+	"POST /people":                  {roles: owner},
+	"PUT /people/{member_id}":       {roles: owner},
+	"PUT /people/{member_id}/pin":   {roles: owner},
+	"POST /people/{member_id}/link": {roles: owner},
+	"GET /benches":                  {roles: lead},
+	"POST /benches":                 {roles: lead},
+	"PUT /benches/{bench_id}":       {roles: lead},
+	"POST /benches/{bench_id}/code": {roles: lead},
+	"DELETE /benches/{bench_id}/screens/{screen_id}": {roles: lead},
+	"GET /tokens":               {roles: owner},
+	"POST /tokens":              {roles: owner},
+	"DELETE /tokens/{token_id}": {roles: owner},
+	"GET /audit":                {roles: owner, scope: "audit"},
+	"GET /audit/export":         {roles: owner, scope: "audit"},
+
+	"GET /atlas/search":                                  {roles: all, pin: true, scope: "read"},
+	"GET /atlas/pieces/{atlas_id}":                       {roles: all, pin: true, scope: "read"},
+	"POST /forecast":                                     {roles: all, pin: true, scope: "read"},
+	"GET /lots":                                          {roles: all, pin: true, scope: "read"},
+	"POST /lots":                                         {roles: receive, pin: true, scope: "record"},
+	"GET /pieces":                                        {roles: all, pin: true, scope: "read"},
+	"GET /pieces/{piece_id}":                             {roles: all, pin: true, scope: "read"},
+	"PUT /pieces/{piece_id}/plan":                        {roles: decide, pin: true, scope: "record"},
+	"POST /pieces/{piece_id}/breakdown":                  {roles: cut, pin: true, scope: "record"},
+	"GET /breakdowns/{breakdown_id}":                     {roles: all, pin: true, scope: "read"},
+	"GET /breakdowns/{breakdown_id}/events":              {roles: all, pin: true, scope: "read"},
+	"POST /breakdowns/{breakdown_id}/events":             {roles: cut, pin: true, scope: "record"},
+	"GET /breakdowns/{breakdown_id}/judgement":           {roles: all, pin: true, scope: "read"},
+	"GET /breakdowns/{breakdown_id}/comparison":          {roles: all, pin: true, scope: "read"},
+	"GET /prices":                                        {roles: all, pin: true, scope: "read"},
+	"PUT /prices/{product_key}":                          {roles: pricing, scope: "prices"},
+	"GET /benches/{bench_id}/scale/stream":               {roles: all, pin: true, scope: "read"},
+	"POST /benches/{bench_id}/scale/command":             {roles: cut, pin: true, scope: "record"},
+	"POST /calc/balance":                                 {open: inDemo, roles: all, pin: true, scope: "calc"},
+	"POST /calc/joint-cost":                              {open: inDemo, roles: all, pin: true, scope: "calc"},
+	"POST /breakdowns/{breakdown_id}/judgement/confirm":  {roles: receive, pin: true, scope: "record"},
+	"PUT /breakdowns/{breakdown_id}/judgement/{part_id}": {roles: receive, pin: true, scope: "record"},
+}
+
+// allows says whether somebody who came in so, in a role or with scopes, may.
+func (r right) allows(role, via string, scopes []string) bool {
+	switch via {
+	case "token":
+		return r.scope != "" && slices.Contains(scopes, r.scope)
+	case "pin":
+		return r.pin && slices.Contains(r.roles, role)
+	default:
+		return slices.Contains(r.roles, role)
+	}
+}

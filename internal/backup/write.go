@@ -1,0 +1,209 @@
+package backup
+
+import (
+	"bufio"
+	"bytes"
+	"compress/gzip"
+	"context"
+	"crypto/sha256"
+	"database/sql"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"hash"
+	"io"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+	"time"
+
+	"falda/internal/store"
+)
+
+// format is the version of the file's format.
+const format = 1
+
+// fleeting are tables that are not kept: what is in them ends by itself, or is goose's own.
+var fleeting = []string{"goose_db_version", "sessions", "once", "attempts"}
+
+// Head is the first line.
+type Head struct {
+	Format int       `json:"falda_backup"`
+	Schema int64     `json:"schema"`
+	At     time.Time `json:"at"`
+}
+
+type tableLine struct {
+	Table   string   `json:"table"`
+	Columns []string `json:"columns"`
+}
+
+// Tail is the last line.
+type Tail struct {
+	End    bool           `json:"end"`
+	Rows   map[string]int `json:"rows"` // of each table
+	SHA256 string         `json:"sha256"`
+}
+
+// Total is the number of rows of all tables.
+func (t Tail) Total() int {
+	n := 0
+	for _, rows := range t.Rows {
+		n += rows
+	}
+	return n
+}
+
+// open connects with times as the server writes them.
+func open(dsn string) (*sql.DB, error) {
+	c, err := store.Config(dsn)
+	if err != nil {
+		return nil, err
+	}
+	c.ParseTime = false
+	return sql.Open("mysql", c.FormatDSN())
+}
+
+// File writes a backup beside its name and moves it in place once it is whole and on the disk; only its owner may read it.
+func File(ctx context.Context, dsn, path string, now time.Time) (Tail, error) {
+	f, err := os.CreateTemp(filepath.Dir(path), "."+filepath.Base(path)+"-")
+	if err != nil {
+		return Tail{}, err
+	}
+	defer os.Remove(f.Name())
+	defer f.Close()
+	tail, err := Write(ctx, dsn, f, now)
+	if err != nil {
+		return tail, err
+	}
+	if err := errors.Join(f.Sync(), f.Close()); err != nil {
+		return tail, err
+	}
+	return tail, os.Rename(f.Name(), path)
+}
+
+// summing hashes what goes through it.
+type summing struct {
+	w   io.Writer
+	sum hash.Hash
+}
+
+func (s summing) Write(p []byte) (int, error) {
+	s.sum.Write(p)
+	return s.w.Write(p)
+}
+
+// Write writes a backup as the database stands at this moment, whatever is written to it meanwhile.
+func Write(ctx context.Context, dsn string, w io.Writer, now time.Time) (Tail, error) {
+	tail := Tail{End: true, Rows: map[string]int{}}
+	db, err := open(dsn)
+	if err != nil {
+		return tail, err
+	}
+	defer db.Close()
+	conn, err := db.Conn(ctx)
+	if err != nil {
+		return tail, store.Translate(err)
+	}
+	defer conn.Close()
+	for _, q := range []string{"SET SESSION TRANSACTION ISOLATION LEVEL REPEATABLE READ", "START TRANSACTION WITH CONSISTENT SNAPSHOT, READ ONLY"} {
+		if _, err := conn.ExecContext(ctx, q); err != nil {
+			return tail, store.Translate(err)
+		}
+	}
+	head := Head{Format: format, At: now.UTC()}
+	if err := conn.QueryRowContext(ctx, "SELECT MAX(version_id) FROM goose_db_version WHERE is_applied").Scan(&head.Schema); err != nil {
+		return tail, fmt.Errorf("the database has no schema of Falda: %w", err)
+	}
+	tables, err := tablesOf(ctx, conn)
+	if err != nil {
+		return tail, err
+	}
+	packed := gzip.NewWriter(w)
+	buffered := bufio.NewWriterSize(packed, 64<<10)
+	out := summing{buffered, sha256.New()}
+	if err := line(out, head); err != nil {
+		return tail, err
+	}
+	for _, t := range tables {
+		if tail.Rows[t], err = writeTable(ctx, conn, out, t); err != nil {
+			return tail, fmt.Errorf("table %s: %w", t, store.Translate(err))
+		}
+	}
+	tail.SHA256 = hex.EncodeToString(out.sum.Sum(nil))
+	if err := line(buffered, tail); err != nil {
+		return tail, err
+	}
+	return tail, errors.Join(buffered.Flush(), packed.Close())
+}
+
+func tablesOf(ctx context.Context, conn *sql.Conn) ([]string, error) {
+	rows, err := conn.QueryContext(ctx, "SELECT table_name FROM information_schema.tables WHERE table_schema = DATABASE() AND table_type = 'BASE TABLE' ORDER BY table_name")
+	if err != nil {
+		return nil, store.Translate(err)
+	}
+	defer rows.Close()
+	var out []string
+	for rows.Next() {
+		var t string
+		if err := rows.Scan(&t); err != nil {
+			return nil, err
+		}
+		if !slices.Contains(fleeting, t) {
+			out = append(out, t)
+		}
+	}
+	return out, rows.Err()
+}
+
+func line(w io.Writer, v any) error {
+	var b bytes.Buffer
+	e := json.NewEncoder(&b)
+	e.SetEscapeHTML(false)
+	if err := e.Encode(v); err != nil {
+		return err
+	}
+	_, err := w.Write(b.Bytes())
+	return err
+}
+
+// writeTable writes a table's columns and its rows in the order of their keys.
+func writeTable(ctx context.Context, conn *sql.Conn, w io.Writer, table string) (int, error) {
+	rows, err := conn.QueryContext(ctx, "SELECT * FROM `"+table+"` ORDER BY 1")
+	if err != nil {
+		return 0, err
+	}
+	defer rows.Close()
+	columns, err := rows.Columns()
+	if err != nil {
+		return 0, err
+	}
+	if err := line(w, tableLine{table, columns}); err != nil {
+		return 0, err
+	}
+	raw := make([]sql.RawBytes, len(columns))
+	into, cells := make([]any, len(columns)), make([]*string, len(columns))
+	for i := range raw {
+		into[i] = &raw[i]
+	}
+	n := 0
+	for rows.Next() {
+		if err := rows.Scan(into...); err != nil {
+			return n, err
+		}
+		for i, cell := range raw {
+			cells[i] = nil
+			if cell != nil {
+				text := strings.ToValidUTF8(string(cell), "\uFFFD")
+				cells[i] = &text
+			}
+		}
+		if err := line(w, cells); err != nil {
+			return n, err
+		}
+		n++
+	}
+	return n, rows.Err()
+}

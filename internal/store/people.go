@@ -1,0 +1,172 @@
+package store
+
+import (
+	"context"
+	"time"
+
+	"gorm.io/gorm"
+)
+
+// Person is someone who can sign in.
+type Person struct {
+	ID           int64
+	PublicID     string
+	Email        string
+	PasswordHash string // empty until a password was chosen
+	CreatedAt    time.Time
+}
+
+// TableName is that of the schema; the plural is not one that can be guessed.
+func (Person) TableName() string { return "people" }
+
+// Member is a person in a shop.
+type Member struct {
+	ID        int64
+	PublicID  string
+	ShopID    int64
+	PersonID  int64
+	Name      string
+	Role      string
+	PinHash   string // empty where there is no PIN
+	Active    bool
+	Version   int
+	CreatedAt time.Time
+}
+
+// MemberRow is a member with the account behind it.
+type MemberRow struct {
+	Member
+	Email       string
+	HasPassword bool
+	Shops       int // in how many shops the person is
+}
+
+// SetUp says whether the installation has its first owner.
+func (s *Store) SetUp(ctx context.Context) (bool, error) {
+	var n int64
+	err := s.on(ctx).Table("installation").Where("id = 1 AND set_up_at IS NOT NULL").Count(&n).Error
+	return n > 0, Translate(err)
+}
+
+// MarkSetUp notes that there is a first owner; ErrConflict where there was one already.
+func (s *Store) MarkSetUp(ctx context.Context, at time.Time) error {
+	return changed(s.on(ctx).Table("installation").Where("id = 1 AND set_up_at IS NULL").Update("set_up_at", at))
+}
+
+// Shops lists all shops of the installation.
+func (s *Store) Shops(ctx context.Context) ([]Shop, error) {
+	var out []Shop
+	err := s.on(ctx).Order("id").Find(&out).Error
+	return out, Translate(err)
+}
+
+// Shop gives a shop by its key.
+func (s *Store) Shop(ctx context.Context, id int64) (Shop, error) {
+	var shop Shop
+	err := s.on(ctx).Where("id = ?", id).Take(&shop).Error
+	return shop, Translate(err)
+}
+
+// SaveShop writes a shop's settings where its version is still that of the row, and counts it up.
+func (s *Store) SaveShop(ctx context.Context, shop Shop) error {
+	return changed(s.on(ctx).Model(&Shop{}).Where("id = ? AND version = ?", shop.ID, shop.Version).Updates(map[string]any{
+		"name": shop.Name, "market": shop.Market, "currency": shop.Currency, "weight_unit": shop.WeightUnit, "labour_rate": shop.LabourRate,
+		"packaging_per_kg": shop.PackagingPerKg, "loss_limit_knife_pct": shop.LossLimitKnifePct, "loss_limit_saw_pct": shop.LossLimitSawPct,
+		"division_mg": shop.DivisionMg, "lot_prefix": shop.LotPrefix, "version": shop.Version + 1}))
+}
+
+// HasAmounts says whether a shop has prices or lots, so that its currency means something.
+func (s *Store) HasAmounts(ctx context.Context, shopID int64) (bool, error) {
+	var n int64
+	err := s.on(ctx).Raw("SELECT EXISTS (SELECT 1 FROM prices WHERE shop_id = ?) + EXISTS (SELECT 1 FROM lots WHERE shop_id = ?)", shopID, shopID).Scan(&n).Error
+	return n > 0, Translate(err)
+}
+
+// CreatePerson adds a person; ErrDuplicate where the address is taken.
+func (s *Store) CreatePerson(ctx context.Context, p *Person) error {
+	return Translate(s.on(ctx).Create(p).Error)
+}
+
+// PersonByEmail gives a person by the address they sign in with.
+func (s *Store) PersonByEmail(ctx context.Context, email string) (Person, error) {
+	var p Person
+	err := s.on(ctx).Where("email = ?", email).Take(&p).Error
+	return p, Translate(err)
+}
+
+// Person gives a person by key.
+func (s *Store) Person(ctx context.Context, id int64) (Person, error) {
+	var p Person
+	err := s.on(ctx).Where("id = ?", id).Take(&p).Error
+	return p, Translate(err)
+}
+
+// SetPassword writes the hash of a person's password.
+func (s *Store) SetPassword(ctx context.Context, personID int64, hash string) error {
+	return changed(s.on(ctx).Model(&Person{}).Where("id = ?", personID).Update("password_hash", hash))
+}
+
+// CreateMember adds a person to a shop; ErrDuplicate where they are in it.
+func (s *Store) CreateMember(ctx context.Context, m *Member) error {
+	return Translate(s.on(ctx).Create(m).Error)
+}
+
+// Member gives a member by its public id.
+func (s *Store) Member(ctx context.Context, shopID int64, publicID string) (MemberRow, error) {
+	var m MemberRow
+	err := s.members(ctx).Where("m.shop_id = ? AND m.public_id = ?", shopID, publicID).Take(&m).Error
+	return m, Translate(err)
+}
+
+// Members lists the people of a shop, those who left last.
+func (s *Store) Members(ctx context.Context, shopID int64) ([]MemberRow, error) {
+	var out []MemberRow
+	err := s.members(ctx).Where("m.shop_id = ?", shopID).Order("m.active DESC, m.id").Find(&out).Error
+	return out, Translate(err)
+}
+
+func (s *Store) members(ctx context.Context) *gorm.DB {
+	return s.on(ctx).Table("members m").Joins("JOIN people p ON p.id = m.person_id").
+		Select("m.*, p.email, p.password_hash <> '' AS has_password, (SELECT COUNT(*) FROM members o WHERE o.person_id = m.person_id) AS shops")
+}
+
+// MemberShop is one shop that a person is in.
+type MemberShop struct {
+	MemberID   int64
+	ShopID     int64
+	ShopPublic string
+	ShopName   string
+	Role       string
+}
+
+// ShopsOf lists the shops in which a person is active.
+func (s *Store) ShopsOf(ctx context.Context, personID int64) ([]MemberShop, error) {
+	var out []MemberShop
+	err := s.on(ctx).Table("members m").Joins("JOIN shops s ON s.id = m.shop_id").Where("m.person_id = ? AND m.active", personID).
+		Select("m.id AS member_id, s.id AS shop_id, s.public_id AS shop_public, s.name AS shop_name, m.role").Order("s.id").Find(&out).Error
+	return out, Translate(err)
+}
+
+// SaveMember writes a member's name, role and whether they are active, where the version is still that of the row.
+func (s *Store) SaveMember(ctx context.Context, m Member) error {
+	return changed(s.on(ctx).Model(&Member{}).Where("shop_id = ? AND id = ? AND version = ?", m.ShopID, m.ID, m.Version).
+		Updates(map[string]any{"name": m.Name, "role": m.Role, "active": m.Active, "version": m.Version + 1}))
+}
+
+// SetPin writes the hash of a member's PIN; empty takes it away.
+func (s *Store) SetPin(ctx context.Context, shopID, memberID int64, hash string) error {
+	return changed(s.on(ctx).Model(&Member{}).Where("shop_id = ? AND id = ?", shopID, memberID).Update("pin_hash", hash))
+}
+
+// OtherOwners counts the active owners of a shop beside one, and holds their rows until the transaction ends.
+func (s *Store) OtherOwners(ctx context.Context, shopID, memberID int64) (int, error) {
+	var ids []int64
+	err := s.on(ctx).Raw("SELECT id FROM members WHERE shop_id = ? AND role = 'owner' AND active AND id <> ? FOR UPDATE", shopID, memberID).Scan(&ids).Error
+	return len(ids), Translate(err)
+}
+
+// SaveBench writes a bench's name and whether it is in use, where the version is still that of the row.
+func (s *Store) SaveBench(ctx context.Context, b Bench) error {
+	return changed(s.on(ctx).Model(&Bench{}).Where("shop_id = ? AND id = ? AND version = ?", b.ShopID, b.ID, b.Version).
+		Updates(map[string]any{"name": b.Name, "active": b.Active, "version": b.Version + 1}))
+}

@@ -1,0 +1,70 @@
+package store
+
+import (
+	"context"
+	"fmt"
+)
+
+// leans lists which table refers to which by which column, both with a shop of their own.
+var leans = []struct{ table, column, to string }{
+	{"pieces", "lot_id", "lots"}, {"breakdowns", "piece_id", "pieces"}, {"breakdowns", "bench_id", "benches"}, {"events", "breakdown_id", "breakdowns"},
+	{"events", "bench_id", "benches"}, {"events", "member_id", "members"}, {"outputs", "breakdown_id", "breakdowns"}, {"method_choices", "breakdown_id", "breakdowns"},
+	{"devices", "bench_id", "benches"}, {"sessions", "member_id", "members"}, {"sessions", "device_id", "devices"}, {"tokens", "member_id", "members"},
+	{"audit", "member_id", "members"}, {"once", "bench_id", "benches"},
+}
+
+// Strays looks for what no constraint of the schema can hold: rows that lean on a row of another shop, logs with a gap, lots
+// whose pieces do not weigh what the lot weighs. Each flaw is a sentence.
+func (s *Store) Strays(ctx context.Context) ([]string, error) {
+	var flaws []string
+	for _, l := range leans {
+		var ids []int64
+		q := fmt.Sprintf("SELECT a.id FROM `%s` a JOIN `%s` b ON b.id = a.`%s` WHERE a.shop_id <> b.shop_id LIMIT 20", l.table, l.to, l.column)
+		if err := s.on(ctx).Raw(q).Scan(&ids).Error; err != nil {
+			return nil, Translate(err)
+		}
+		for _, id := range ids {
+			flaws = append(flaws, fmt.Sprintf("row %d of %s leans on a row of %s of another shop", id, l.table, l.to))
+		}
+	}
+	var gaps []string
+	err := s.on(ctx).Raw(`SELECT b.public_id FROM breakdowns b JOIN events e ON e.breakdown_id = b.id GROUP BY b.id
+		HAVING COUNT(*) <> MAX(e.seq) OR MIN(e.seq) <> 1 LIMIT 20`).Scan(&gaps).Error
+	if err != nil {
+		return nil, Translate(err)
+	}
+	for _, id := range gaps {
+		flaws = append(flaws, id+": events are missing in its log")
+	}
+	var lots []string
+	err = s.on(ctx).Raw(`SELECT l.lot_number FROM lots l JOIN pieces p ON p.lot_id = l.id GROUP BY l.id
+		HAVING SUM(p.label_mg) <> MAX(l.total_mg) OR COUNT(*) <> MAX(l.pieces) LIMIT 20`).Scan(&lots).Error
+	for _, number := range lots {
+		flaws = append(flaws, "lot "+number+": its pieces do not weigh what it weighs")
+	}
+	return flaws, Translate(err)
+}
+
+// Orphans looks through every foreign key for rows that lean on a row that is not there, as a restore with the checks off
+// could leave them. Each flaw is a sentence.
+func (s *Store) Orphans(ctx context.Context) ([]string, error) {
+	var keys []struct{ TableName, ColumnName, ReferencedTableName, ReferencedColumnName string }
+	err := s.on(ctx).Raw(`SELECT table_name AS table_name, column_name AS column_name, referenced_table_name AS referenced_table_name, referenced_column_name AS referenced_column_name FROM information_schema.key_column_usage
+		WHERE table_schema = DATABASE() AND referenced_table_name IS NOT NULL`).Scan(&keys).Error
+	if err != nil {
+		return nil, Translate(err)
+	}
+	var flaws []string
+	for _, k := range keys {
+		var n int
+		q := fmt.Sprintf("SELECT COUNT(*) FROM `%s` a LEFT JOIN `%s` b ON b.`%s` = a.`%s` WHERE a.`%s` IS NOT NULL AND b.`%s` IS NULL",
+			k.TableName, k.ReferencedTableName, k.ReferencedColumnName, k.ColumnName, k.ColumnName, k.ReferencedColumnName)
+		if err := s.on(ctx).Raw(q).Scan(&n).Error; err != nil {
+			return nil, Translate(err)
+		}
+		if n > 0 {
+			flaws = append(flaws, fmt.Sprintf("%d rows of %s lean on rows of %s that are not there", n, k.TableName, k.ReferencedTableName))
+		}
+	}
+	return flaws, nil
+}

@@ -1,0 +1,390 @@
+package work
+
+import (
+	"context"
+	"errors"
+	"net/mail"
+	"slices"
+	"strings"
+	"time"
+
+	"falda/internal/core/fault"
+	"falda/internal/secret"
+	"falda/internal/store"
+)
+
+// How long what may be used once holds.
+const (
+	setUpHolds    = 24 * time.Hour
+	passwordHolds = 72 * time.Hour
+	codeHolds     = 15 * time.Minute
+)
+
+// Account is a person as they are entered into a shop.
+type Account struct {
+	Email, Name, Role string
+	Password, Pin     string // may be empty: chosen by the person through a link
+}
+
+// checkAccount brings an account into the form in which it is kept, or says what is wrong with it.
+func checkAccount(a *Account, needPassword bool) error {
+	var faults fault.List
+	a.Email, a.Name = strings.ToLower(strings.TrimSpace(a.Email)), strings.TrimSpace(a.Name)
+	if addr, err := mail.ParseAddress(a.Email); a.Email == "" {
+		faults.Add("email", required("Enter the address they sign in with."))
+	} else if err != nil || addr.Address != a.Email || len(a.Email) > 190 {
+		faults.Add("email", fault.New("", "not_an_address", "“"+clip(a.Email)+"” is not an address", "Write it as name@place.example."))
+	}
+	faults.Add("name", plainText(a.Name, 80, true))
+	if !knownRole(a.Role) {
+		faults.Add("role", fault.New("", "unknown", "“"+clip(a.Role)+"” is not a role", "Use owner, head_cutter, cutter, apprentice or yield_desk."))
+	}
+	if a.Password != "" || needPassword {
+		faults.Add("password", secret.CheckPassword(a.Password, localPart(a.Email)))
+	}
+	if a.Pin != "" {
+		faults.Add("pin", secret.CheckPin(a.Pin))
+	}
+	return faults.Err()
+}
+
+func knownRole(id string) bool {
+	return slices.ContainsFunc(Roles, func(r Role) bool { return r.ID == id })
+}
+
+// enter adds an account to a shop. A person who has an account keeps it as it is.
+func (s *Service) enter(ctx context.Context, tx *store.Store, shopID int64, a Account) (store.Member, store.Person, error) {
+	person, err := tx.PersonByEmail(ctx, a.Email)
+	if errors.Is(err, store.ErrNotFound) {
+		person = store.Person{PublicID: NewID(), Email: a.Email, CreatedAt: s.now()}
+		if a.Password != "" {
+			person.PasswordHash = secret.Hash(a.Password)
+		}
+		err = tx.CreatePerson(ctx, &person)
+	}
+	if err != nil {
+		return store.Member{}, person, err
+	}
+	m := store.Member{PublicID: NewID(), ShopID: shopID, PersonID: person.ID, Name: a.Name, Role: a.Role, Active: true, Version: 1, CreatedAt: s.now()}
+	if a.Pin != "" {
+		m.PinHash = secret.Hash(a.Pin)
+	}
+	return m, person, tx.CreateMember(ctx, &m)
+}
+
+// People lists the people of the caller's shop.
+func (s *Service) People(ctx context.Context) ([]store.MemberRow, error) {
+	who, err := caller(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return s.store.Members(ctx, who.ShopID)
+}
+
+// AddPerson adds somebody to the caller's shop. Where they have no password yet, it gives the token of a link with which
+// they choose one.
+func (s *Service) AddPerson(ctx context.Context, a Account) (row store.MemberRow, link string, err error) {
+	who, err := caller(ctx)
+	if err != nil {
+		return row, "", err
+	}
+	a.Password = ""
+	if err := checkAccount(&a, false); err != nil {
+		return row, "", err
+	}
+	var m store.Member
+	err = s.recorded(ctx, func(tx *store.Store) (change, error) {
+		var person store.Person
+		if m, person, err = s.enter(ctx, tx, who.ShopID, a); err != nil {
+			return change{}, err
+		}
+		link = ""
+		if person.PasswordHash == "" {
+			if link, err = s.passwordLink(ctx, tx, person.ID, who.ShopID); err != nil {
+				return change{}, err
+			}
+		}
+		return change{Action: "person.added", Subject: m.PublicID, SubjectName: m.Name, Became: map[string]any{"email": a.Email, "role": a.Role, "pin": a.Pin != ""}}, nil
+	})
+	if errors.Is(err, store.ErrDuplicate) {
+		return row, "", fault.New("email", "duplicate", "is in this shop already", "Change that person instead; one who left can be let in again.")
+	}
+	if err != nil {
+		return row, "", err
+	}
+	row, err = s.store.Member(ctx, who.ShopID, m.PublicID)
+	return row, link, err
+}
+
+func (s *Service) passwordLink(ctx context.Context, tx *store.Store, personID, shopID int64) (string, error) {
+	if err := tx.DropOnce(ctx, "password", &personID, nil); err != nil {
+		return "", err
+	}
+	token, now := secret.NewToken(""), s.now()
+	return token, tx.CreateOnce(ctx, &store.Once{TokenHash: secret.Digest(token), Kind: "password", ShopID: &shopID, PersonID: &personID, CreatedAt: now, EndsAt: now.Add(passwordHolds)})
+}
+
+// PersonChange is what an owner may change of a person.
+type PersonChange struct {
+	Name, Role string
+	Active     bool
+	Version    int
+}
+
+// ChangePerson changes a person of the caller's shop. The last owner stays one. Who may do less than before, or nothing, is
+// signed out.
+func (s *Service) ChangePerson(ctx context.Context, id string, in PersonChange) (store.MemberRow, error) {
+	who, err := caller(ctx)
+	if err != nil {
+		return store.MemberRow{}, err
+	}
+	in.Name = strings.TrimSpace(in.Name)
+	var faults fault.List
+	faults.Add("name", plainText(in.Name, 80, true))
+	if !knownRole(in.Role) {
+		faults.Add("role", fault.New("", "unknown", "“"+clip(in.Role)+"” is not a role", "Use owner, head_cutter, cutter, apprentice or yield_desk."))
+	}
+	if err := faults.Err(); err != nil {
+		return store.MemberRow{}, err
+	}
+	defer s.callers.forget()
+	err = s.recorded(ctx, func(tx *store.Store) (change, error) {
+		m, err := tx.Member(ctx, who.ShopID, id)
+		if err != nil {
+			return change{}, err
+		}
+		if m.Role == "owner" && m.Active && (in.Role != "owner" || !in.Active) {
+			others, err := tx.OtherOwners(ctx, who.ShopID, m.ID)
+			if err != nil {
+				return change{}, err
+			}
+			if others == 0 {
+				return change{}, fault.New("role", "last_owner", "is the shop's last owner", "Make somebody else an owner first.")
+			}
+		}
+		was := map[string]any{"name": m.Name, "role": m.Role, "active": m.Active}
+		if m.Role != in.Role || !in.Active {
+			if err := tx.EndSessionsIn(ctx, m.ID, s.now()); err != nil {
+				return change{}, err
+			}
+		}
+		row := m.Member
+		row.Name, row.Role, row.Active, row.Version = in.Name, in.Role, in.Active, in.Version
+		return change{Action: "person.changed", Subject: m.PublicID, SubjectName: m.Name, Was: was,
+			Became: map[string]any{"name": in.Name, "role": in.Role, "active": in.Active}}, tx.SaveMember(ctx, row)
+	})
+	if err != nil {
+		return store.MemberRow{}, err
+	}
+	return s.store.Member(ctx, who.ShopID, id)
+}
+
+// PasswordLink gives the token of a link with which a person chooses a new password; their old one counts until they do. An
+// owner of one shop cannot take over somebody who belongs to others as well.
+func (s *Service) PasswordLink(ctx context.Context, id string) (link string, err error) {
+	who, err := caller(ctx)
+	if err != nil {
+		return "", err
+	}
+	err = s.recorded(ctx, func(tx *store.Store) (change, error) {
+		m, err := tx.Member(ctx, who.ShopID, id)
+		if err != nil {
+			return change{}, err
+		}
+		if m.Shops > 1 && m.HasPassword && m.PersonID != who.PersonID {
+			return change{}, fault.New("", "other_shops", m.Name+" belongs to other shops too.", "They change their password themselves; whoever runs the server can give them a link (falda password-link).")
+		}
+		link, err = s.passwordLink(ctx, tx, m.PersonID, who.ShopID)
+		return change{Action: "password.link", Subject: m.PublicID, SubjectName: m.Name}, err
+	})
+	return link, err
+}
+
+// PasswordLinkByEmail is PasswordLink for whoever runs the server.
+func (s *Service) PasswordLinkByEmail(ctx context.Context, email string) (link string, err error) {
+	email = strings.ToLower(strings.TrimSpace(email))
+	err = s.store.Tx(ctx, func(tx *store.Store) error {
+		person, err := tx.PersonByEmail(ctx, email)
+		if err != nil {
+			return err
+		}
+		shops, err := tx.ShopsOf(ctx, person.ID)
+		if err != nil {
+			return err
+		}
+		if len(shops) == 0 {
+			return store.ErrNotFound
+		}
+		for _, sh := range shops {
+			who := Caller{ShopID: sh.ShopID, Name: "falda password-link", Role: "program", Via: ViaProgram}
+			if err := s.record(ctx, tx, who, change{Action: "password.link", SubjectName: email}); err != nil {
+				return err
+			}
+		}
+		link, err = s.passwordLink(ctx, tx, person.ID, shops[0].ShopID)
+		return err
+	})
+	return link, err
+}
+
+// SetPin sets the PIN of a person of the caller's shop, or takes it away; an empty id means the caller.
+func (s *Service) SetPin(ctx context.Context, id, pin string) error {
+	who, err := caller(ctx)
+	if err != nil {
+		return err
+	}
+	if id == "" {
+		id = who.Member
+	}
+	hash := ""
+	if pin != "" {
+		if err := secret.CheckPin(pin); err != nil {
+			var faults fault.List
+			faults.Add("pin", err)
+			return faults.Err()
+		}
+		hash = secret.Hash(pin)
+	}
+	return s.recorded(ctx, func(tx *store.Store) (change, error) {
+		m, err := tx.Member(ctx, who.ShopID, id)
+		if err != nil {
+			return change{}, err
+		}
+		action := "pin.set"
+		if pin == "" {
+			action = "pin.taken"
+		}
+		return change{Action: action, Subject: m.PublicID, SubjectName: m.Name}, tx.SetPin(ctx, who.ShopID, m.ID, hash)
+	})
+}
+
+// Invited says who a password link is for.
+func (s *Service) Invited(ctx context.Context, link string) (email string, err error) {
+	o, err := s.store.Once(ctx, "password", secret.Digest(link), s.now())
+	if err != nil || o.PersonID == nil {
+		return "", usedUp(err)
+	}
+	p, err := s.store.Person(ctx, *o.PersonID)
+	return p.Email, err
+}
+
+// usedUp explains a link that does not hold.
+func usedUp(err error) error {
+	if err == nil || errors.Is(err, store.ErrNotFound) || errors.Is(err, store.ErrConflict) {
+		return fault.New("link", "used_up", "was used already or is too old", "Ask for a new one.")
+	}
+	return err
+}
+
+// ChoosePassword sets a password through a link, ends all sessions of the person and signs them in.
+func (s *Service) ChoosePassword(ctx context.Context, link, password string, where Where) (token string, err error) {
+	o, err := s.store.Once(ctx, "password", secret.Digest(link), s.now())
+	if err != nil || o.PersonID == nil {
+		return "", usedUp(err)
+	}
+	person, err := s.store.Person(ctx, *o.PersonID)
+	if err != nil {
+		return "", err
+	}
+	var faults fault.List
+	faults.Add("password", secret.CheckPassword(password, localPart(person.Email)))
+	if err := faults.Err(); err != nil {
+		return "", err
+	}
+	hash := secret.Hash(password)
+	defer s.callers.forget()
+	err = s.store.Tx(ctx, func(tx *store.Store) error {
+		if err := tx.UseOnce(ctx, o.ID, s.now()); err != nil {
+			return usedUp(err)
+		}
+		if err := tx.SetPassword(ctx, person.ID, hash); err != nil {
+			return err
+		}
+		if _, err := tx.EndSessions(ctx, person.ID, 0, s.now()); err != nil {
+			return err
+		}
+		if err := tx.ForgetAttempts(ctx, secret.Digest("account:"+person.Email)); err != nil {
+			return err
+		}
+		shops, err := tx.ShopsOf(ctx, person.ID)
+		if err != nil {
+			return err
+		}
+		if len(shops) == 0 {
+			return fault.New("link", "left", "is for somebody who belongs to no shop any more", "Ask an owner.")
+		}
+		token, err = s.begin(ctx, tx, store.Session{ShopID: shops[0].ShopID, MemberID: shops[0].MemberID, PersonID: person.ID, Via: ViaPassword}, where)
+		return err
+	})
+	return token, err
+}
+
+// SetUpLink gives the token of the one-time link with which the first owner sets the installation up; empty where there is
+// one. An older link counts no more.
+func (s *Service) SetUpLink(ctx context.Context) (string, error) {
+	done, err := s.store.SetUp(ctx)
+	if err != nil || done {
+		return "", err
+	}
+	token, now := secret.NewToken(""), s.now()
+	return token, s.store.Tx(ctx, func(tx *store.Store) error {
+		return tx.CreateOnce(ctx, &store.Once{TokenHash: secret.Digest(token), Kind: "set_up", CreatedAt: now, EndsAt: now.Add(setUpHolds)})
+	})
+}
+
+// SetUpByLink makes the first shop and its owner, and signs the owner in. Where the database has shops from before there was
+// a sign-in, the owner gets those and no shop is made.
+func (s *Service) SetUpByLink(ctx context.Context, link string, shop NewShop, owner Account, where Where) (token string, err error) {
+	o, err := s.store.Once(ctx, "set_up", secret.Digest(link), s.now())
+	if err != nil {
+		return "", usedUp(err)
+	}
+	owner.Role, owner.Pin, shop.Demo = "owner", "", false
+	var faults fault.List
+	for _, f := range fault.Of(checkAccount(&owner, true)) {
+		f.Field = "owner_" + f.Field
+		faults.Add("", f)
+	}
+	probe := store.Shop{}
+	settings := Usual
+	settings.Name, settings.Currency, settings.Unit = shop.Name, shop.Currency, shop.Unit
+	if shop.LabourRate != "" {
+		settings.LabourRate = shop.LabourRate
+	}
+	faults.Add("", s.checkSettings(settings, &probe))
+	if err := faults.Err(); err != nil {
+		return "", err
+	}
+	err = s.store.Tx(ctx, func(tx *store.Store) error {
+		if err := tx.UseOnce(ctx, o.ID, s.now()); err != nil {
+			return usedUp(err)
+		}
+		if err := tx.MarkSetUp(ctx, s.now()); err != nil {
+			return usedUp(err)
+		}
+		shops, err := tx.Shops(ctx)
+		if err != nil {
+			return err
+		}
+		if len(shops) == 0 {
+			row, err := s.newShop(ctx, tx, shop)
+			if err != nil {
+				return err
+			}
+			shops = []store.Shop{row}
+		}
+		var first store.Session
+		for i, sh := range shops {
+			m, _, err := s.enter(ctx, tx, sh.ID, owner)
+			if err != nil {
+				return err
+			}
+			if i == 0 {
+				first = store.Session{ShopID: sh.ID, MemberID: m.ID, PersonID: m.PersonID, Via: ViaPassword}
+			}
+		}
+		token, err = s.begin(ctx, tx, first, where)
+		return err
+	})
+	return token, err
+}

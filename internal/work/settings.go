@@ -1,0 +1,228 @@
+package work
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+	"unicode/utf8"
+
+	"golang.org/x/text/currency"
+
+	"falda/internal/core/fault"
+	"falda/internal/core/measure"
+	"falda/internal/store"
+)
+
+// Settings are what an owner sets for a shop.
+type Settings struct {
+	Name, Market, Currency, Unit string
+	LabourRate, PackagingPerKg   string // per hour, per kg
+	LossLimitKnifePct            float64
+	LossLimitSawPct              float64
+	DivisionG                    float64 // taken for typed weights
+	LotPrefix                    string
+	Version                      int // of the settings as they were seen
+}
+
+// Usual are the settings a new shop starts with beside what is asked.
+var Usual = Settings{Market: "house", LossLimitKnifePct: 1.5, LossLimitSawPct: 2.5, DivisionG: 5, PackagingPerKg: "0", LabourRate: "0", LotPrefix: "L-"}
+
+// Markets lists whose names the atlas knows: the house's first, then the markets by their codes.
+func (s *Service) Markets() []string {
+	seen := map[string]bool{}
+	for _, p := range s.atlas.Pieces {
+		for market := range p.Names {
+			seen[market] = true
+		}
+		for _, m := range p.Muscles {
+			for market := range m.Names {
+				seen[market] = true
+			}
+		}
+	}
+	delete(seen, "house")
+	out := make([]string, 0, len(seen)+1)
+	for market := range seen {
+		out = append(out, market)
+	}
+	slices.Sort(out)
+	return append([]string{"house"}, out...)
+}
+
+// highest labour rate and packaging: a slip of the decimal point is caught.
+var highestRate = measure.Money{}
+
+func init() { highestRate, _ = measure.ParseMoney("100000") }
+
+// checkSettings reads settings into a shop's row.
+func (s *Service) checkSettings(in Settings, row *store.Shop) error {
+	var faults fault.List
+	row.Name, row.LotPrefix = strings.TrimSpace(in.Name), strings.TrimSpace(in.LotPrefix)
+	faults.Add("name", plainText(row.Name, 120, true))
+	faults.Add("lot_prefix", plainText(row.LotPrefix, 12, false))
+	if row.Market = in.Market; !slices.Contains(s.Markets(), in.Market) {
+		faults.Add("market", fault.New("", "unknown", "“"+clip(in.Market)+"” is not a market of the atlas", "Use one of "+strings.Join(s.Markets(), ", ")+"."))
+	}
+	row.Currency = in.Currency
+	if _, err := currency.ParseISO(in.Currency); err != nil || strings.ToUpper(in.Currency) != in.Currency {
+		faults.Add("currency", fault.New("", "unknown", "“"+clip(in.Currency)+"” is not a currency of ISO 4217", "Use its three capital letters, such as EUR."))
+	}
+	if row.WeightUnit = in.Unit; in.Unit != "kg" && in.Unit != "lb" {
+		faults.Add("weight_unit", fault.New("", "unknown_unit", "“"+clip(in.Unit)+"” is not a unit a shop weighs in", "Use kg or lb."))
+	}
+	rate := func(field, text string, into *string) {
+		m, err := measure.ParseMoney(text)
+		switch {
+		case err != nil:
+			faults.Add(field, err)
+		case m.Sign() < 0:
+			faults.Add(field, fault.New("", "negative", "is below zero", "Enter zero or more."))
+		case m.Cmp(highestRate) > 0:
+			faults.Add(field, fault.New("", "too_large", "is above 100000", "Check the decimal point."))
+		default:
+			*into = m.Text(moneyDecimals)
+		}
+	}
+	rate("labour_rate", in.LabourRate, &row.LabourRate)
+	rate("packaging_per_kg", in.PackagingPerKg, &row.PackagingPerKg)
+	within := func(field string, v, low, high float64, unit string) float64 {
+		if math.IsNaN(v) || v < low || v > high {
+			faults.Add(field, fault.New("", "out_of_range", fmt.Sprintf("must be from %g to %g %s", low, high, unit), "Enter a number in between."))
+		}
+		return math.Round(v*100) / 100
+	}
+	row.LossLimitKnifePct = within("loss_limit_knife_pct", in.LossLimitKnifePct, 0.1, 20, "%")
+	row.LossLimitSawPct = within("loss_limit_saw_pct", in.LossLimitSawPct, 0.1, 20, "%")
+	row.DivisionMg = int64(math.Round(within("division_g", in.DivisionG, 0.1, 1000, "g") * 1000))
+	return faults.Err()
+}
+
+// plainText says what is wrong with a name: its length in characters, and whether it is text.
+func plainText(text string, most int, need bool) error {
+	switch {
+	case need && text == "":
+		return required("Enter it.")
+	case utf8.RuneCountInString(text) > most:
+		return fault.New("", "too_long", fmt.Sprintf("is longer than %d characters", most), "Shorten it.")
+	case !utf8.ValidString(text) || strings.ContainsFunc(text, func(r rune) bool { return r < ' ' || r == 0x7f }):
+		return fault.New("", "not_text", "holds characters that are not text", "Type it again.")
+	}
+	return nil
+}
+
+func settingsOf(row store.Shop) Settings {
+	return Settings{Name: row.Name, Market: row.Market, Currency: row.Currency, Unit: row.WeightUnit, LabourRate: row.LabourRate, PackagingPerKg: row.PackagingPerKg,
+		LossLimitKnifePct: row.LossLimitKnifePct, LossLimitSawPct: row.LossLimitSawPct, DivisionG: measure.Mass(row.DivisionMg).Grams(), LotPrefix: row.LotPrefix, Version: row.Version}
+}
+
+// SaveSettings sets the settings of the caller's shop. The currency stands once there are prices or lots in it: amounts are
+// not converted.
+func (s *Service) SaveSettings(ctx context.Context, in Settings) error {
+	shop, err := s.shop(ctx)
+	if err != nil {
+		return err
+	}
+	row := shop.Shop
+	if err := s.checkSettings(in, &row); err != nil {
+		return err
+	}
+	row.Version = in.Version
+	return s.recorded(ctx, func(tx *store.Store) (change, error) {
+		was, err := tx.Shop(ctx, row.ID)
+		if err != nil {
+			return change{}, err
+		}
+		if row.Currency != was.Currency {
+			fixed, err := tx.HasAmounts(ctx, row.ID)
+			if err != nil {
+				return change{}, err
+			}
+			if fixed {
+				return change{}, fault.New("currency", "fixed", "cannot change: there are prices or lots in "+was.Currency, "Add a shop in the other currency; amounts are not converted.")
+			}
+		}
+		before, after := differences(settingsOf(was), settingsOf(row))
+		if len(after) == 0 && row.Version == was.Version {
+			return change{}, nil
+		}
+		return change{Action: "shop.set", Subject: was.PublicID, SubjectName: was.Name, Was: before, Became: after}, tx.SaveShop(ctx, row)
+	})
+}
+
+// differences gives the settings that are not the same, before and after.
+func differences(a, b Settings) (before, after map[string]any) {
+	before, after = map[string]any{}, map[string]any{}
+	for _, f := range []struct {
+		name string
+		a, b any
+	}{
+		{"name", a.Name, b.Name}, {"market", a.Market, b.Market}, {"currency", a.Currency, b.Currency}, {"weight_unit", a.Unit, b.Unit},
+		{"labour_rate", a.LabourRate, b.LabourRate}, {"packaging_per_kg", a.PackagingPerKg, b.PackagingPerKg},
+		{"loss_limit_knife_pct", a.LossLimitKnifePct, b.LossLimitKnifePct}, {"loss_limit_saw_pct", a.LossLimitSawPct, b.LossLimitSawPct},
+		{"division_g", a.DivisionG, b.DivisionG}, {"lot_prefix", a.LotPrefix, b.LotPrefix},
+	} {
+		if f.a != f.b {
+			before[f.name], after[f.name] = f.a, f.b
+		}
+	}
+	return before, after
+}
+
+// newShop makes a shop with its benches.
+func (s *Service) newShop(ctx context.Context, tx *store.Store, in NewShop) (store.Shop, error) {
+	settings := Usual
+	settings.Name, settings.Currency, settings.Unit = in.Name, in.Currency, in.Unit
+	for text, into := range map[*string]*string{&in.LabourRate: &settings.LabourRate, &in.PackagingPerKg: &settings.PackagingPerKg, &in.LotPrefix: &settings.LotPrefix, &in.Market: &settings.Market} {
+		if *text != "" {
+			*into = *text
+		}
+	}
+	row := store.Shop{PublicID: NewID(), Demo: in.Demo, Version: 1, CreatedAt: s.now()}
+	var faults fault.List
+	faults.Add("", s.checkSettings(settings, &row))
+	if len(in.Benches) == 0 {
+		in.Benches = []string{"Bench 1"}
+	}
+	for i, name := range in.Benches {
+		in.Benches[i] = strings.TrimSpace(name)
+		faults.Add("benches", plainText(in.Benches[i], 60, true))
+		if slices.Index(in.Benches, in.Benches[i]) != i {
+			faults.Add("benches", fault.New("", "duplicate_name", "holds “"+clip(name)+"” twice", "Give each bench its own name."))
+		}
+	}
+	if len(in.Benches) > 50 {
+		faults.Add("benches", fault.New("", "too_many", "are more than 50", "Add the others later."))
+	}
+	if err := faults.Err(); err != nil {
+		return row, err
+	}
+	if err := tx.CreateShop(ctx, &row); err != nil {
+		return row, err
+	}
+	for _, name := range in.Benches {
+		if err := tx.CreateBench(ctx, &store.Bench{PublicID: NewID(), ShopID: row.ID, Name: name, Active: true, Version: 1}); err != nil {
+			return row, err
+		}
+	}
+	return row, nil
+}
+
+// AddShop makes another shop in the installation, with the caller as its owner. It answers its id.
+func (s *Service) AddShop(ctx context.Context, in NewShop) (string, error) {
+	who, err := caller(ctx)
+	if err != nil {
+		return "", err
+	}
+	in.Demo = false
+	var row store.Shop
+	err = s.recorded(ctx, func(tx *store.Store) (change, error) {
+		if row, err = s.newShop(ctx, tx, in); err != nil {
+			return change{}, err
+		}
+		m := store.Member{PublicID: NewID(), ShopID: row.ID, PersonID: who.PersonID, Name: who.Name, Role: "owner", Active: true, Version: 1, CreatedAt: s.now()}
+		return change{Action: "shop.added", Subject: row.PublicID, SubjectName: row.Name}, tx.CreateMember(ctx, &m)
+	})
+	return row.PublicID, err
+}

@@ -1,0 +1,87 @@
+package work
+
+import (
+	"context"
+	"slices"
+	"strings"
+	"time"
+
+	"falda/internal/core/fault"
+	"falda/internal/secret"
+	"falda/internal/store"
+)
+
+// Scope is what a token may be used for.
+type Scope struct{ ID, Name string }
+
+// Scopes lists them.
+var Scopes = []Scope{{"calc", "Calculators"}, {"read", "Read what the shop has"}, {"record", "Receive, plan, cut and judge"}, {"prices", "Set prices"}, {"audit", "Read the audit"}}
+
+// Tokens lists the tokens of the caller's shop.
+func (s *Service) Tokens(ctx context.Context) ([]store.Token, error) {
+	who, err := caller(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return s.store.Tokens(ctx, who.ShopID)
+}
+
+// AddToken makes a token; its secret is given here and never again. Ends is a day, or empty for one that holds until revoked.
+func (s *Service) AddToken(ctx context.Context, name string, scopes []string, ends string) (row store.Token, token string, err error) {
+	who, err := caller(ctx)
+	if err != nil {
+		return row, "", err
+	}
+	name = strings.TrimSpace(name)
+	var faults fault.List
+	faults.Add("name", plainText(name, 80, true))
+	var wanted []string
+	for _, known := range Scopes {
+		if slices.Contains(scopes, known.ID) {
+			wanted = append(wanted, known.ID)
+		}
+	}
+	for _, sc := range scopes {
+		if !slices.Contains(wanted, sc) {
+			faults.Add("scopes", fault.New("", "unknown", "“"+clip(sc)+"” is not a scope", "Use calc, read, record, prices or audit."))
+		}
+	}
+	if len(scopes) == 0 {
+		faults.Add("scopes", required("Choose what it may be used for."))
+	}
+	row = store.Token{PublicID: NewID(), ShopID: who.ShopID, MemberID: who.MemberID, Name: name, Scopes: strings.Join(wanted, " "), CreatedAt: s.now()}
+	if ends != "" {
+		day, err := time.Parse(dayLayout, ends)
+		switch {
+		case err != nil:
+			faults.Add("ends_on", fault.New("", "not_a_day", "“"+clip(ends)+"” is not a day", "Write it as YYYY-MM-DD."))
+		case !day.AddDate(0, 0, 1).After(s.now()):
+			faults.Add("ends_on", fault.New("", "past", "lies in the past", "Choose a day to come."))
+		}
+		last := day.AddDate(0, 0, 1)
+		row.EndsAt = &last
+	}
+	if err := faults.Err(); err != nil {
+		return row, "", err
+	}
+	token = secret.NewToken("ft_")
+	row.TokenHash, row.Hint = secret.Digest(token), token[:9]
+	err = s.recorded(ctx, func(tx *store.Store) (change, error) {
+		row.ID = 0
+		return change{Action: "token.made", Subject: row.PublicID, SubjectName: name, Became: map[string]any{"scopes": wanted, "ends_on": ends}}, tx.CreateToken(ctx, &row)
+	})
+	return row, token, err
+}
+
+// RevokeToken ends a token at once.
+func (s *Service) RevokeToken(ctx context.Context, id string) error {
+	who, err := caller(ctx)
+	if err != nil {
+		return err
+	}
+	defer s.callers.forget()
+	return s.recorded(ctx, func(tx *store.Store) (change, error) {
+		t, err := tx.RevokeToken(ctx, who.ShopID, id, s.now())
+		return change{Action: "token.revoked", Subject: id, SubjectName: t.Name}, err
+	})
+}

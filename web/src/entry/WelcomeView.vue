@@ -1,0 +1,41 @@
+<script setup lang="ts">
+// A link with which somebody chooses a password. Its secret stands behind the # and so comes into no log.
+import { ref } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
+import { useRouter } from 'vue-router'
+import InputText from 'primevue/inputtext'
+import PvButton from 'primevue/button'
+import FormField from '../components/FormField.vue'
+import { data, POST, PUT } from '../api/client'
+import { asProblem } from '../api/problem'
+import { useAttempt } from '../api/useAttempt'
+import { useMe } from '../shell/me'
+import EntryFrame from './EntryFrame.vue'
+
+const router = useRouter()
+const { changed } = useMe()
+const link = window.location.hash.slice(1)
+const { data: who, error } = useQuery({ queryKey: ['invitation'], queryFn: () => data(POST('/invitation', { body: { link } })), staleTime: Infinity, retry: false })
+const { busy, problem, attempt } = useAttempt()
+const password = ref('')
+const shown = ref(false)
+const choose = () => attempt(async () => {
+  await data(PUT('/invitation/password', { body: { link, password: password.value } }))
+  await changed()
+  await router.replace({ name: 'rail' })
+})
+</script>
+
+<template>
+  <EntryFrame v-if="error" title="This link does not hold" :says="asProblem(error).at('link') || asProblem(error).message"><RouterLink :to="{ name: 'rail' }">To the sign-in</RouterLink></EntryFrame>
+  <EntryFrame v-else title="Choose a password" says="At least 12 characters. A few words that belong together for you alone are better than signs nobody can keep in the head.">
+    <form class="stack" novalidate @submit.prevent="choose">
+      <p>You come in as <strong>{{ who?.email }}</strong>.</p>
+      <input class="vh" type="email" autocomplete="username" :value="who?.email" tabindex="-1" readonly aria-hidden="true" />
+      <FormField id="new-password" label="Password" :fault="problem?.at('password') || problem?.at('link')"><InputText id="new-password" v-model="password" :type="shown ? 'text' : 'password'" autocomplete="new-password" autofocus :invalid="!!problem?.at('password')" /></FormField>
+      <label class="row small"><input v-model="shown" type="checkbox" /> Show it</label>
+      <p v-if="problem?.rest(['password', 'link'])" class="fault" role="alert">{{ problem.rest(['password', 'link']) }}</p>
+      <PvButton type="submit" label="Take it and come in" :loading="busy" />
+    </form>
+  </EntryFrame>
+</template>

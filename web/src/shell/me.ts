@@ -1,0 +1,35 @@
+// Who looks at this screen, and what they may do: the server's table of rights, asked once.
+import { computed } from 'vue'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { data, DELETE, GET, type S } from '../api/client'
+
+export type Route = `${'GET' | 'POST' | 'PUT' | 'DELETE'} /${string}`
+
+export function useMe() {
+  const queries = useQueryClient()
+  const { data: me, error, refetch } = useQuery({ queryKey: ['me'], queryFn: () => data(GET('/me')), staleTime: 30_000, refetchInterval: 60_000 })
+  const may = (route: Route) => me.value?.may.includes(route) ?? false
+  /** After coming in or going out: nothing that was read before counts. */
+  async function changed() {
+    queries.removeQueries({ predicate: (q) => q.queryKey[0] !== 'me' })
+    await queries.invalidateQueries()
+  }
+  async function signOut() {
+    await data(DELETE('/session'))
+    await changed()
+  }
+  const onBench = computed(() => me.value?.via === 'pin')
+  return { me, error, refetch, may, changed, signOut, onBench }
+}
+
+const names: Record<string, string> = { owner: 'Owner', head_cutter: 'Head cutter', cutter: 'Cutter', apprentice: 'Apprentice', yield_desk: 'Yield desk' }
+
+/** What a role is called; the name alone says it where a person is called by it. */
+export function roleName(role: string): string {
+  return names[role] ?? role
+}
+export const roles = Object.keys(names)
+
+export function withRole(p: { name: string; role: string } | S['Cutter']): string {
+  return p.name === roleName(p.role) ? p.name : `${p.name}, ${roleName(p.role).toLowerCase()}`
+}

@@ -1,0 +1,95 @@
+<script setup lang="ts">
+// What an owner sets for the shop; everybody else reads it.
+import { computed, reactive, ref, watch } from 'vue'
+import { useQueryClient } from '@tanstack/vue-query'
+import InputText from 'primevue/inputtext'
+import PvButton from 'primevue/button'
+import FormField from '../components/FormField.vue'
+import UnitToggle from '../components/UnitToggle.vue'
+import { data, PUT } from '../api/client'
+import { useAttempt } from '../api/useAttempt'
+import { useMe } from '../shell/me'
+import { useShop } from '../shell/shop'
+import AddShop from './AddShop.vue'
+
+const queries = useQueryClient()
+const { may } = useMe()
+const { shop } = useShop()
+const { busy, problem, attempt } = useAttempt()
+const form = reactive({ name: '', market: '', currency: '', weight_unit: 'kg', labour_rate: '', packaging_per_kg: '', knife: '', saw: '', division: '', lot_prefix: '', version: 0 })
+const saved = ref(false)
+const own = computed(() => may('PUT /shop'))
+
+function take() {
+  const s = shop.value
+  if (!s) return
+  Object.assign(form, {
+    name: s.name, market: s.market, currency: s.currency, weight_unit: s.weight_unit, labour_rate: s.labour_rate, packaging_per_kg: s.packaging_per_kg,
+    knife: String(s.loss_limit_knife_pct), saw: String(s.loss_limit_saw_pct), division: String(s.division_g), lot_prefix: s.lot_prefix, version: s.version,
+  })
+}
+watch(() => shop.value?.version, take, { immediate: true })
+watch(form, () => { problem.value = undefined; saved.value = false })
+
+const markets: Record<string, string> = { house: 'our own names', us: 'United States', uk: 'United Kingdom', ie: 'Ireland', au: 'Australia', nz: 'New Zealand', fr: 'France', de: 'Germany', br: 'Brazil', ar: 'Argentina', za: 'South Africa', es: 'Spain', it: 'Italy', ca: 'Canada' }
+const fields = ['name', 'market', 'currency', 'weight_unit', 'labour_rate', 'packaging_per_kg', 'loss_limit_knife_pct', 'loss_limit_saw_pct', 'division_g', 'lot_prefix']
+const fault = (f: string) => problem.value?.at(f) ?? ''
+const number = (s: string) => (s.trim() === '' ? -1 : Number(s.replace(',', '.')) || 0)
+const save = () => attempt(async () => {
+  const s = await data(PUT('/shop', { body: {
+    name: form.name, market: form.market, currency: form.currency.trim().toUpperCase(), weight_unit: form.weight_unit, labour_rate: form.labour_rate, packaging_per_kg: form.packaging_per_kg,
+    loss_limit_knife_pct: number(form.knife), loss_limit_saw_pct: number(form.saw), division_g: number(form.division), lot_prefix: form.lot_prefix, version: form.version,
+  } }))
+  queries.setQueryData(['shop'], s)
+  await queries.invalidateQueries()
+  take()
+  await Promise.resolve()
+  saved.value = true
+})
+async function again() {
+  await queries.invalidateQueries({ queryKey: ['shop'] })
+  take()
+}
+</script>
+
+<template>
+  <form v-if="shop" class="lay" novalidate aria-label="Settings of the shop" @submit.prevent="save">
+    <fieldset :disabled="!own || busy">
+      <h2>The shop</h2>
+      <FormField id="name" label="Name" :fault="fault('name')"><InputText id="name" v-model="form.name" :invalid="!!fault('name')" autocomplete="off" /></FormField>
+      <FormField id="market" label="Names of cuts as in" :fault="fault('market')"><select id="market" v-model="form.market"><option v-for="m in shop.markets" :key="m" :value="m">{{ markets[m] ?? m }}</option></select></FormField>
+      <div class="two">
+        <FormField id="unit" label="Weighs in" :fault="fault('weight_unit')"><UnitToggle v-model="form.weight_unit" :options="['kg', 'lb']" label="Weighs in" /></FormField>
+        <FormField id="currency" label="Currency" :fault="fault('currency')" :hint="shop.currency_fixed ? 'Stands: there are prices or lots in it.' : ''"><InputText id="currency" v-model="form.currency" maxlength="3" :readonly="shop.currency_fixed" :invalid="!!fault('currency')" autocomplete="off" /></FormField>
+      </div>
+      <FormField id="prefix" label="Lot numbers begin with" :fault="fault('lot_prefix')" :hint="`The next one is ${shop.next_lot_number}`"><InputText id="prefix" v-model="form.lot_prefix" maxlength="12" :invalid="!!fault('lot_prefix')" autocomplete="off" /></FormField>
+    </fieldset>
+    <fieldset :disabled="!own || busy">
+      <h2>What work costs</h2>
+      <FormField id="labour" :label="`Labour, ${shop.currency} an hour`" :fault="fault('labour_rate')"><InputText id="labour" v-model="form.labour_rate" inputmode="decimal" :invalid="!!fault('labour_rate')" autocomplete="off" /></FormField>
+      <FormField id="packaging" :label="`Packaging, ${shop.currency} a kg sold`" :fault="fault('packaging_per_kg')"><InputText id="packaging" v-model="form.packaging_per_kg" inputmode="decimal" :invalid="!!fault('packaging_per_kg')" autocomplete="off" /></FormField>
+      <p class="small">What is closed keeps the rates of its day.</p>
+      <h2 class="gap">What counts as balanced</h2>
+      <div class="two">
+        <FormField id="knife" label="Loss by knife, % at most" :fault="fault('loss_limit_knife_pct')"><InputText id="knife" v-model="form.knife" inputmode="decimal" :invalid="!!fault('loss_limit_knife_pct')" autocomplete="off" /></FormField>
+        <FormField id="saw" label="Loss by saw, % at most" :fault="fault('loss_limit_saw_pct')"><InputText id="saw" v-model="form.saw" inputmode="decimal" :invalid="!!fault('loss_limit_saw_pct')" autocomplete="off" /></FormField>
+      </div>
+      <FormField id="division" label="Scale division for typed weights, g" :fault="fault('division_g')" hint="A connected scale tells its own."><InputText id="division" v-model="form.division" inputmode="decimal" :invalid="!!fault('division_g')" autocomplete="off" /></FormField>
+    </fieldset>
+    <div class="save">
+      <p v-if="problem?.rest(fields)" class="fault" role="alert">{{ problem.rest(fields) }} <PvButton v-if="problem.status === 409 && problem.errors.length === 0" text label="Load it again" @click="again" /></p>
+      <div v-if="own" class="row"><PvButton type="submit" label="Save" :loading="busy" /><span v-if="saved" role="status"><strong>Saved.</strong></span></div>
+      <p v-else class="small">An owner of the shop can change these.</p>
+    </div>
+  </form>
+  <AddShop v-if="may('POST /shops')" />
+</template>
+
+<style scoped>
+.lay { display: grid; grid-template-columns: 1fr 1fr; gap: 20px 56px; max-width: 980px; align-items: start; }
+fieldset { border: 0; padding: 0; margin: 0; min-width: 0; display: flex; flex-direction: column; gap: 14px; }
+.two { display: grid; grid-template-columns: 1fr 1fr; gap: 14px; align-items: start; }
+.save { grid-column: 1 / -1; }
+.gap { margin-top: 14px; }
+@media (max-width: 800px) { .lay { grid-template-columns: 1fr; } }
+</style>

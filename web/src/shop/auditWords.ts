@@ -1,0 +1,40 @@
+// The actions of the audit in words.
+import type { S } from '../api/client'
+
+type Row = S['AuditRow']
+
+const said: Record<string, string> = {
+  'session.began': 'came in', 'session.ended': 'went out', 'session.refused': 'was not let in', 'session.ended_everywhere': 'signed out everywhere',
+  'password.changed': 'changed their password', 'password.link': 'made a link for a password', 'pin.set': 'set a PIN', 'pin.taken': 'took a PIN away',
+  'person.added': 'added somebody', 'person.changed': 'changed somebody', 'shop.set': 'set the shop', 'shop.added': 'added a shop',
+  'bench.added': 'added a bench', 'bench.changed': 'changed a bench', 'bench.code': 'made a code for a bench', 'bench.enrolled': 'enrolled a screen', 'bench.revoked': 'took a screen off',
+  'token.made': 'made a token', 'token.revoked': 'revoked a token', 'price.set': 'set a price', 'lot.received': 'received a lot', 'plan.chosen': 'chose a plan',
+  'breakdown.started': 'put a piece on a bench', 'method.chosen': 'chose a method', 'judgement.confirmed': 'let the methods stand',
+  'bench.opened': 'weighed the piece', 'bench.seamed_off': 'seamed off', 'bench.trimmed': 'trimmed', 'bench.portioned': 'portioned', 'bench.discarded': 'discarded',
+  'bench.weighed_again': 'weighed again', 'bench.undone': 'undid a weighing', 'bench.noted': 'noted', 'bench.paused': 'paused', 'bench.resumed': 'went on', 'bench.closed': 'finished the piece',
+}
+export const actionWords = (action: string) => said[action] ?? action
+
+/** The kinds one can filter by. */
+export const kinds = [
+  { id: 'session', name: 'Coming and going' }, { id: 'password', name: 'Passwords' }, { id: 'pin', name: 'PINs' }, { id: 'person', name: 'People' }, { id: 'shop', name: 'The shop' },
+  { id: 'bench', name: 'At the benches' }, { id: 'token', name: 'Tokens' }, { id: 'price', name: 'Prices' }, { id: 'lot', name: 'Lots' }, { id: 'plan', name: 'Plans' },
+  { id: 'breakdown', name: 'Pieces put on a bench' }, { id: 'method', name: 'Methods' }, { id: 'judgement', name: 'Judgements' },
+]
+
+function value(v: unknown): string {
+  if (v === true) return 'yes'
+  if (v === false) return 'no'
+  return Array.isArray(v) ? v.join(', ') : String(v)
+}
+const plain = (key: string) => key.replace(/_g$/, ' (g)').replace(/_pct$/, ' (%)').replaceAll('_', ' ')
+
+/** What changed, one line for each thing: what it was and what it became. */
+export function changes(r: Row): { what: string; was: string; became: string }[] {
+  const was = (r.was ?? {}) as Record<string, unknown>
+  const became = (r.became ?? {}) as Record<string, unknown>
+  const keys = [...new Set([...Object.keys(was), ...Object.keys(became)])]
+  return keys
+    .filter((k) => JSON.stringify(was[k]) !== JSON.stringify(became[k]))
+    .map((k) => ({ what: plain(k), was: k in was ? value(was[k]) : '', became: k in became ? value(became[k]) : '' }))
+}
