@@ -2,6 +2,7 @@ package api
 
 import (
 	"bytes"
+	"context"
 	"encoding/json"
 	"io"
 	"log/slog"
@@ -67,6 +68,9 @@ func (l *locked) Write(p []byte) (int, error) {
 	defer l.mu.Unlock()
 	return l.w.Write(p)
 }
+
+// asRole is a context in which work is done for somebody of a role in the first shop.
+func asRole(t testing.TB, w *work.Service, role string) context.Context { return testdb.As(t, w, role) }
 
 // signIn makes requests go out as somebody of a role in the first shop; an empty role is nobody.
 func (r *rig) signIn(role string) {

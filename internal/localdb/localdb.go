@@ -194,7 +194,7 @@ func (s *Server) prepare(ctx context.Context) error {
 		"CREATE DATABASE IF NOT EXISTS falda CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci",
 		"CREATE USER IF NOT EXISTS falda@127.0.0.1",
 		"ALTER USER falda@127.0.0.1 IDENTIFIED BY '" + secret + "'",
-		"GRANT ALL ON falda.* TO falda@127.0.0.1",
+		"GRANT ALL ON `falda%`.* TO falda@127.0.0.1", // also of a copy restored beside it
 	} {
 		if _, err := db.ExecContext(ctx, statement); err != nil {
 			return fmt.Errorf("preparing the database: %w", err)

@@ -143,7 +143,7 @@ func readCSV(raw []byte, l Limits) ([][]string, error) {
 		return nil, fault.New("", "not_text", "is not a text in UTF-8", "Save it as CSV in UTF-8, or as XLSX.")
 	}
 	c := csv.NewReader(bytes.NewReader(raw))
-	c.Comma, c.FieldsPerRecord, c.LazyQuotes, c.ReuseRecord = separator(raw), -1, true, true
+	c.Comma, c.FieldsPerRecord, c.ReuseRecord = separator(raw), -1, true
 	var out [][]string
 	for {
 		row, err := c.Read()

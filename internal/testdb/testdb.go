@@ -37,18 +37,22 @@ func Run(m *testing.M) int {
 }
 
 // DSN empties the server's database for this test and gives its address. Tests of one program use it one after another.
-func DSN(t testing.TB) string {
+func DSN(t testing.TB) string { return Named(t, "falda") }
+
+// Named is DSN for another database on the same server.
+func Named(t testing.TB, name string) string {
 	t.Helper()
 	c, err := mysqldriver.ParseDSN(Server.DSN)
 	if err != nil {
 		t.Fatal(err)
 	}
+	c.DBName = name
 	db, err := sql.Open("mysql", Server.DSN)
 	if err != nil {
 		t.Fatal(err)
 	}
 	defer db.Close()
-	for _, q := range []string{"DROP DATABASE IF EXISTS falda", "CREATE DATABASE falda CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci"} {
+	for _, q := range []string{"DROP DATABASE IF EXISTS " + name, "CREATE DATABASE " + name + " CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci"} {
 		if _, err := db.Exec(q); err != nil {
 			t.Fatal(err)
 		}

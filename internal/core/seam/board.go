@@ -43,6 +43,7 @@ type Board struct {
 	Events  int
 	index   map[string]int
 	off     map[string]bool // muscles that are off the piece
+	known   map[string]bool // ids of the events
 	since   time.Time
 }
 

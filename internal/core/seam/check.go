@@ -152,6 +152,10 @@ func checkUndo(faults *fault.List, b Board, e Event) {
 		faults.Add("target", fault.New("", "required", "is empty", "Name the event to undo."))
 		return
 	}
+	if !b.known[e.Target] {
+		faults.Add("target", fault.New("", "unknown", "is not an event of this breakdown", "Name one of its log."))
+		return
+	}
 	if b.Void[e.Target] {
 		faults.Add("target", fault.New("", "undone", "was undone already", ""))
 		return

@@ -7,8 +7,8 @@ import (
 // Fold plays events in their order and gives the board. It is pure: it looks at nothing but its arguments. Events that
 // cannot apply, because they or what they stand on were undone, are void. A repeated id counts once.
 func Fold(p atlas.Piece, events []Event) Board {
-	events = firsts(events)
-	b := Board{Void: undoneBy(events), Events: len(events), index: make(map[string]int, len(events)), off: map[string]bool{}}
+	events, known := firsts(events)
+	b := Board{Void: undoneBy(events), Events: len(events), index: make(map[string]int, len(events)), off: map[string]bool{}, known: known}
 	for _, e := range events {
 		if !b.Void[e.ID] {
 			b.apply(p, e)
@@ -17,8 +17,8 @@ func Fold(p atlas.Piece, events []Event) Board {
 	return b
 }
 
-// firsts drops every repetition of an id, so that what was sent twice counts once.
-func firsts(events []Event) []Event {
+// firsts drops every repetition of an id, so that what was sent twice counts once. It gives the ids as well.
+func firsts(events []Event) ([]Event, map[string]bool) {
 	seen := make(map[string]bool, len(events))
 	out := make([]Event, 0, len(events))
 	for _, e := range events {
@@ -27,7 +27,7 @@ func firsts(events []Event) []Event {
 			out = append(out, e)
 		}
 	}
-	return out
+	return out, seen
 }
 
 // undoneBy reads the log from its end: an undo that is not itself undone makes its target void.

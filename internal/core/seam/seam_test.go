@@ -154,7 +154,7 @@ func TestUndoRestores(t *testing.T) {
 }
 
 // strip leaves out the log's own bookkeeping.
-func strip(b Board) Board { b.Events, b.Void = 0, nil; return b }
+func strip(b Board) Board { b.Events, b.Void, b.known = 0, nil, nil; return b }
 
 // By hand: 5,480 g in; 1,180 + 2,300 + 1,930 = 5,410 out; 70 g or 1.2774 % left; e = 5 g and three outputs give
 // 3·5·√(4/12) = 8.66 g.
@@ -315,6 +315,7 @@ func TestCheckNamesTheFieldAndTheWayOut(t *testing.T) {
 		"not in the plan":  {open, Event{Kind: Portioned, Product: "rump_steak", Net: g}, "product", "unknown"},
 		"unknown node":     {open, Event{Kind: Trimmed, Part: "trim", Node: "e99", Net: g}, "node", "unknown"},
 		"undo of nothing":  {open, Event{Kind: Undone}, "target", "required"},
+		"undo of a guess":  {open, Event{Kind: Undone, Target: "elsewhere"}, "target", "unknown"},
 		"undo under load":  {open, Event{Kind: Undone, Target: cap}, "target", "has_children"},
 		"again of unknown": {open, Event{Kind: WeighedAgain, Target: "e99", Net: g}, "target", "unknown"},
 		"empty note":       {open, Event{Kind: Noted}, "note", "required"},

@@ -1,0 +1,368 @@
+package api
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"slices"
+	"strings"
+	"testing"
+
+	"falda/internal/core/measure"
+	"falda/internal/core/seam"
+	"falda/internal/store"
+	"falda/internal/tabular"
+	"falda/internal/work"
+)
+
+// furnished is a shop that has one of everything, each named with the shop's mark.
+type furnished struct {
+	mark string
+	shop int64
+	ctx  context.Context   // as its owner
+	ids  map[string]string // by name of the path parameter
+	more []string          // other ids that must not show elsewhere
+}
+
+// furnish fills the shop that a context is in.
+func (r *rig) furnish(ctx context.Context, mark string) furnished {
+	r.t.Helper()
+	who, _ := work.CallerOf(ctx)
+	f := furnished{mark: mark, shop: who.ShopID, ctx: ctx, ids: map[string]string{}}
+	must := func(err error) {
+		r.t.Helper()
+		if err != nil {
+			r.t.Fatal(err)
+		}
+	}
+	w := r.work
+	bench, err := w.AddBench(ctx, mark+" bench")
+	must(err)
+	code, _, err := w.EnrolCode(ctx, bench.PublicID)
+	must(err)
+	_, err = w.Enrol(ctx, code, work.Where{About: mark + " screen"})
+	must(err)
+	benches, err := w.Benches(ctx)
+	must(err)
+	i := slices.IndexFunc(benches, func(b work.BenchScreens) bool { return b.Bench.PublicID == bench.PublicID })
+	person, _, err := w.AddPerson(ctx, work.Account{Name: mark + " cutter", Email: mark + "@x.example", Role: "cutter", Pin: "4802"})
+	must(err)
+	token, _, err := w.AddToken(ctx, mark+" token", []string{"read"}, "")
+	must(err)
+	_, err = w.SetPrice(ctx, "beef.cap_steak", map[string]string{"zzA": "11.11", "zzB": "22.22"}[mark], "kg", 0)
+	must(err)
+	lot, err := w.Receive(ctx, work.Arrival{AtlasID: "beef.top_sirloin", Pieces: 3, Weight: "19.8", WeightUnit: "kg", Price: "11.40", PricePer: "kg", SlaughteredOn: "2026-02-24",
+		PackedOn: "2026-02-26", Supplier: mark + " croft", LotNumber: mark + "-1", Note: mark + " note"})
+	must(err)
+	for _, p := range lot.Pieces {
+		_, err = w.ChoosePlan(ctx, p.PublicID, "seamed", 1)
+		must(err)
+		f.more = append(f.more, p.PublicID)
+	}
+	b, err := w.StartBreakdown(ctx, lot.Pieces[0].PublicID, bench.PublicID)
+	must(err)
+	id := b.Breakdown.PublicID
+	book := func(e seam.Event) {
+		e.ID, e.At, e.Bench, e.Note = work.NewID(), today, bench.PublicID, mark+" note"
+		_, err := w.Book(ctx, id, e) // it is kept in memory from now on
+		must(err)
+		f.more = append(f.more, e.ID)
+	}
+	book(seam.Event{Kind: seam.Opened, Net: 6600 * measure.Gram})
+	book(seam.Event{Kind: seam.SeamedOff, Part: "cap", Net: 960 * measure.Gram})
+	_, err = w.ChooseMethod(ctx, id, "cap", "stew", mark+" says so", 0)
+	must(err)
+	f.ids = map[string]string{"piece_id": lot.Pieces[0].PublicID, "breakdown_id": id, "bench_id": bench.PublicID, "screen_id": benches[i].Screens[0].PublicID,
+		"member_id": person.PublicID, "token_id": token.PublicID, "part_id": "cap", "atlas_id": "beef.top_sirloin", "product_key": "beef.cap_steak"}
+	f.more = append(f.more, lot.Lot.PublicID, who.Shop)
+	return f
+}
+
+// twoShops gives two furnished shops that have nobody in common.
+func (r *rig) twoShops() (a, b furnished) {
+	r.t.Helper()
+	owner := asRole(r.t, r.work, "owner")
+	if _, err := r.work.AddShop(owner, work.NewShop{Name: "Another", Currency: "EUR", Unit: "kg"}); err != nil {
+		r.t.Fatal(err)
+	}
+	shops, err := r.store.Shops(r.t.Context())
+	if err != nil {
+		r.t.Fatal(err)
+	}
+	as := func(role string) context.Context {
+		who, err := r.work.MemberCaller(r.t.Context(), shops[1].ID, role)
+		if err != nil {
+			r.t.Fatal(err)
+		}
+		return work.As(r.t.Context(), who)
+	}
+	first := as("owner")
+	if _, _, err := r.work.AddPerson(first, work.Account{Name: "zzB owner", Email: "zzb-owner@x.example", Role: "owner"}); err != nil {
+		r.t.Fatal(err)
+	}
+	who, _ := work.CallerOf(first)
+	if _, err := r.work.ChangePerson(first, who.Member, work.PersonChange{Name: "zzB gone", Role: "owner", Active: false, Version: 1}); err != nil {
+		r.t.Fatal(err)
+	}
+	second := as("owner")
+	settings := work.Usual
+	settings.Name, settings.Currency, settings.Unit, settings.Version = "zzB shop", "EUR", "lb", 1
+	if err := r.work.SaveSettings(second, settings); err != nil {
+		r.t.Fatal(err)
+	}
+	return r.furnish(owner, "zzA"), r.furnish(second, "zzB")
+}
+
+// everything is all that the database holds of a shop, so that a change of anything shows.
+func (r *rig) everything(shop int64) string {
+	r.t.Helper()
+	var b bytes.Buffer
+	for _, table := range []string{"benches", "lots", "pieces", "breakdowns", "events", "outputs", "prices", "method_choices", "members", "devices", "tokens", "audit"} {
+		var rows []map[string]any
+		if err := r.store.DB().Raw("SELECT * FROM "+table+" WHERE shop_id = ? ORDER BY id", shop).Scan(&rows).Error; err != nil {
+			r.t.Fatal(err)
+		}
+		fmt.Fprintln(&b, table, len(rows), rows)
+	}
+	var rows []map[string]any
+	if err := r.store.DB().Raw("SELECT * FROM shops WHERE id = ?", shop).Scan(&rows).Error; err != nil {
+		r.t.Fatal(err)
+	}
+	fmt.Fprintln(&b, rows)
+	return b.String()
+}
+
+// bodies are good bodies for the routes that take one.
+var bodies = map[string]string{
+	"PUT /people/{member_id}": `{"name":"x","role":"cutter","active":false,"version":1}`, "PUT /people/{member_id}/pin": `{"pin":"7391"}`,
+	"PUT /benches/{bench_id}": `{"name":"taken over","active":false,"version":1}`, "PUT /pieces/{piece_id}/plan": `{"plan_id":"traditional","version":2}`,
+	"PUT /breakdowns/{breakdown_id}/judgement/{part_id}": `{"method":"","note":"","version":1}`, "POST /benches/{bench_id}/scale/command": `{"command":"zero"}`,
+}
+
+// Rule: another shop's ids are nothing. Each is tried on every route that takes one, by an owner and by a token that may all:
+// 404, and nothing of the other shop changes.
+func TestIdsOfAnotherShop(t *testing.T) {
+	r := newRig(t)
+	a, b := r.twoShops()
+	before := r.everything(b.shop)
+	_, secret, err := r.work.AddToken(a.ctx, "all", []string{"calc", "read", "record", "prices", "audit"}, "")
+	if err != nil {
+		t.Fatal(err)
+	}
+	visitors := []visitor{{name: "an owner", role: "owner", via: "password", token: func() string { return r.token }},
+		{name: "a token", via: "token", scopes: []string{"calc", "read", "record", "prices", "audit"}, token: func() string { return secret }}}
+	tried := 0
+	for _, route := range routesOf(t) {
+		method, path, _ := strings.Cut(route, " ")
+		for _, v := range visitors {
+			if !rights[route].allows(v.role, v.via, v.scopes) {
+				continue
+			}
+			// one foreign id at a time, the others one's own; and all foreign
+			params := inBraces.FindAllString(path, -1)
+			for foreign := range append(params, "all") {
+				at, isForeign := path, false
+				for i, p := range params {
+					name := strings.Trim(p, "{}")
+					id := a.ids[name]
+					if i == foreign || foreign == len(params) {
+						id = b.ids[name]
+					}
+					isForeign = isForeign || id != a.ids[name]
+					at = strings.Replace(at, p, id, 1)
+				}
+				if !isForeign {
+					continue
+				}
+				body := bodies[route]
+				switch route {
+				case "POST /breakdowns/{breakdown_id}/events":
+					body = fmt.Sprintf(`{"id":%q,"kind":"trimmed","part":"trim","net_g":10,"at":"2026-03-20T09:00:00Z","bench_id":%q}`, work.NewID(), a.ids["bench_id"])
+				case "POST /pieces/{piece_id}/breakdown":
+					body = fmt.Sprintf(`{"bench_id":%q}`, a.ids["bench_id"])
+				}
+				tried++
+				if status, answer := r.call(v, method, base+at, body); status != 404 || strings.Contains(answer, "zzB") {
+					t.Errorf("%s as %s with an id of another shop: %d %s", route, v.name, status, answer)
+				}
+			}
+		}
+	}
+	tried += r.idsInBodies(a, b)
+	if after := r.everything(b.shop); after != before {
+		t.Error("something of the other shop has changed")
+	}
+	t.Logf("%d attempts across shops", tried)
+	if tried < 60 {
+		t.Errorf("only %d attempts", tried)
+	}
+}
+
+// idsInBodies sends the other shop's ids where a body or a query takes one: the answer is that for an id nobody has.
+func (r *rig) idsInBodies(a, b furnished) (tried int) {
+	r.t.Helper()
+	nobody := "0198c0de-0000-7000-8000-00000000beef"
+	own := visitor{via: "password", role: "owner", token: func() string { return r.token }, screen: r.screenAt(0)}
+	event := func(field string) func(id string) string {
+		return func(id string) string {
+			e := map[string]any{"id": work.NewID(), "kind": "trimmed", "part": "trim", "net_g": 10, "at": today, "bench_id": a.ids["bench_id"], field: id}
+			if field == "target" {
+				e["kind"] = "undone"
+			}
+			raw, err := json.Marshal(e)
+			if err != nil {
+				r.t.Fatal(err)
+			}
+			return string(raw)
+		}
+	}
+	one := func(field string) func(id string) string {
+		return func(id string) string { return fmt.Sprintf(`{%q:%q,"pin":"4802"}`, field, id) }
+	}
+	plain := func(field string) func(id string) string {
+		return func(id string) string { return fmt.Sprintf(`{%q:%q}`, field, id) }
+	}
+	events := base + "/breakdowns/" + a.ids["breakdown_id"] + "/events"
+	for name, c := range map[string]struct {
+		method, path string
+		body         func(id string) string
+		id           string
+	}{
+		"bench of a start":   {"POST", base + "/pieces/" + a.more[1] + "/breakdown", plain("bench_id"), b.ids["bench_id"]},
+		"bench of an event":  {"POST", events, event("bench_id"), b.ids["bench_id"]},
+		"doer of an event":   {"POST", events, event("by"), b.ids["member_id"]},
+		"node of an event":   {"POST", events, event("node"), b.more[len(b.more)-4]},
+		"target of an event": {"POST", events, event("target"), b.more[len(b.more)-4]},
+		"shop":               {"PUT", base + "/session/shop", plain("shop_id"), b.more[len(b.more)-1]},
+		"cutter by PIN":      {"POST", base + "/session/pin", one("member_id"), b.ids["member_id"]},
+		"offered account":    {"POST", base + "/session/demo", plain("member_id"), b.ids["member_id"]},
+		"member of an audit": {"GET", base + "/audit?member=%s", nil, b.ids["member_id"]},
+		"audit of a subject": {"GET", base + "/audit?text=%s", nil, b.ids["breakdown_id"]},
+	} {
+		tried++
+		ask := func(id string) (int, string) {
+			body, path := "", c.path
+			if c.body != nil {
+				body = c.body(id)
+			} else {
+				path = fmt.Sprintf(c.path, id)
+			}
+			status, answer := r.call(own, c.method, path, body)
+			return status, strings.ReplaceAll(answer, id, "ID")
+		}
+		status, answer := ask(c.id)
+		wantStatus, want := ask(nobody)
+		if status != wantStatus || answer != want {
+			r.t.Errorf("%s: %d %s, for an id that nobody has %d %s", name, status, answer, wantStatus, want)
+		}
+	}
+	return tried
+}
+
+// Rule: nothing of another shop shows in any list, search, export or page.
+func TestNothingOfAnotherShopShows(t *testing.T) {
+	r := newRig(t)
+	a, b := r.twoShops()
+	hidden := append([]string{"zzB", "22.22"}, b.more[:len(b.more)-1]...) // that the shop was added is the adding owner's own doing
+	for name, id := range b.ids {
+		if name != "atlas_id" && name != "product_key" && name != "part_id" {
+			hidden = append(hidden, id)
+		}
+	}
+	queries := map[string][]string{"GET /atlas/search": {"?q=zz", "?q=cap"}, "GET /audit": {"?text=zz", "?most=500", "?action=bench", "?bench=zzB+bench", ""}, "GET /audit/export": {"?format=csv", "?format=json", "?format=xlsx"}}
+	looked, own := 0, 0
+	for _, route := range routesOf(t) {
+		method, path, _ := strings.Cut(route, " ")
+		if method != http.MethodGet || strings.HasSuffix(path, "/stream") || strings.HasSuffix(path, "/comparison") {
+			continue
+		}
+		at := base + inBraces.ReplaceAllStringFunc(path, func(p string) string { return a.ids[strings.Trim(p, "{}")] })
+		for _, q := range append(queries[route], map[bool][]string{true: {""}}[queries[route] == nil]...) {
+			looked++
+			status, _, raw := r.do(method, at+q, nil)
+			if status != 200 {
+				t.Errorf("%s%s: %d %s", route, q, status, raw)
+			}
+			text := string(raw)
+			if strings.HasSuffix(q, "xlsx") {
+				rows, err := tabular.Read(bytes.NewReader(raw), tabular.Usual)
+				if err != nil {
+					t.Fatal(err)
+				}
+				text = fmt.Sprint(rows)
+			}
+			if strings.Contains(text, "zzA") {
+				own++
+			}
+			for _, h := range hidden {
+				if strings.Contains(text, h) {
+					t.Errorf("%s%s shows %s of another shop", route, q, h)
+				}
+			}
+		}
+	}
+	if looked < 20 || own < 10 {
+		t.Errorf("%d answers looked at, %d of them with something of one's own", looked, own)
+	}
+}
+
+// A person of two shops is in one at a time, with the role they have there.
+func TestOnePersonInTwoShops(t *testing.T) {
+	r := newRig(t)
+	owner := asRole(t, r.work, "owner")
+	id, err := r.work.AddShop(owner, work.NewShop{Name: "Second", Currency: "USD", Unit: "lb"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	shops, err := r.store.Shops(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	second, err := r.work.MemberCaller(t.Context(), shops[1].ID, "owner")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, _, err := r.work.AddPerson(work.As(t.Context(), second), work.Account{Name: "Called otherwise", Email: "cutter@test.example", Role: "yield_desk"}); err != nil {
+		t.Fatal(err)
+	}
+	r.signIn("cutter")
+	r.ok("POST", base+"/lots", arrival("T-1"), nil)
+	if p := r.fails("GET", base+"/audit", nil); p.Status != 403 {
+		t.Errorf("a cutter reads the audit: %d", p.Status)
+	}
+	r.ok("PUT", base+"/session/shop", map[string]any{"shop_id": id}, nil)
+	var me struct {
+		Name, Role string
+		Shops      []struct{ Name, Role string }
+	}
+	r.ok("GET", base+"/me", nil, &me)
+	if me.Name != "Called otherwise" || me.Role != "yield_desk" || len(me.Shops) != 2 {
+		t.Errorf("in the second shop: %+v", me)
+	}
+	var pieces []any
+	r.ok("GET", base+"/pieces", nil, &pieces)
+	if len(pieces) != 0 {
+		t.Error("the first shop's pieces hang on the second shop's rail")
+	}
+	// an owner of one shop cannot take over somebody who is in others too
+	cutterID := func() string {
+		people, err := r.work.People(owner)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return people[slices.IndexFunc(people, func(m store.MemberRow) bool { return m.Email == "cutter@test.example" })].PublicID
+	}()
+	person, err := r.store.PersonByEmail(t.Context(), "cutter@test.example")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := r.store.SetPassword(t.Context(), person.ID, "$argon2id$something"); err != nil {
+		t.Fatal(err)
+	}
+	r.signIn("owner")
+	if p := r.fails("POST", base+"/people/"+cutterID+"/link", nil); p.Status != 409 || !has(p, "", "other_shops") {
+		t.Errorf("a link for somebody of two shops: %+v", p)
+	}
+}

@@ -1,0 +1,181 @@
+package tabular_test
+
+import (
+	"archive/zip"
+	"bytes"
+	"encoding/csv"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/xuri/excelize/v2"
+
+	"falda/internal/core/fault"
+	"falda/internal/tabular"
+)
+
+// What a spreadsheet would take for a formula gets an apostrophe (OWASP, CSV Injection); numbers stay numbers.
+func TestSafeCells(t *testing.T) {
+	for cell, want := range map[string]string{"=1+1": "'=1+1", "=HYPERLINK(\"x\")": "'=HYPERLINK(\"x\")", "+49 123": "'+49 123", "@SUM(A1)": "'@SUM(A1)", "-2+3": "'-2+3", "\t=1": "'\t=1", "\r=1": "'\r=1",
+		"-5": "-5", "-12.50": "-12.50", "": "", "rump": "rump", "a=b": "a=b", "'x": "'x", "|calc": "'|calc"} {
+		if got := tabular.Safe(cell); got != want {
+			t.Errorf("%q became %q, want %q", cell, got, want)
+		}
+	}
+}
+
+var rows = [][]string{{"a", "=1+1", "ä, \"ß\"\nx"}, {"-1.5", "", "@x"}}
+
+func TestWriteCSV(t *testing.T) {
+	var b bytes.Buffer
+	w, err := tabular.WriteCSV(&b, []string{"one", "two", "three"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, r := range rows {
+		if err := w.Write(r); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if err := w.Close(); err != nil {
+		t.Fatal(err)
+	}
+	text, marked := strings.CutPrefix(b.String(), "\ufeff")
+	got, err := csv.NewReader(strings.NewReader(text)).ReadAll() // an independent reader
+	want := [][]string{{"one", "two", "three"}, {"a", "'=1+1", "ä, \"ß\"\nx"}, {"-1.5", "", "'@x"}}
+	if err != nil || !marked || !slices.EqualFunc(got, want, slices.Equal[[]string]) {
+		t.Errorf("%q %v", got, err)
+	}
+}
+
+// In an XLSX every cell is text, so that none is a formula, and reading it back gives what was written.
+func TestXLSXThereAndBack(t *testing.T) {
+	var b bytes.Buffer
+	w, err := tabular.WriteXLSX(&b, "List", []string{"one", "two", "three"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, r := range rows {
+		if err := w.Write(r); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if err := w.Close(); err != nil {
+		t.Fatal(err)
+	}
+	f, err := excelize.OpenReader(bytes.NewReader(b.Bytes()))
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer f.Close()
+	formula, err := f.GetCellFormula("List", "B2")
+	kind, kindErr := f.GetCellType("List", "B2")
+	if err != nil || kindErr != nil || formula != "" || (kind != excelize.CellTypeInlineString && kind != excelize.CellTypeSharedString) {
+		t.Errorf("=1+1 became a formula %q of kind %v, %v %v", formula, kind, err, kindErr)
+	}
+	got, err := tabular.Read(bytes.NewReader(b.Bytes()), tabular.Usual)
+	want := [][]string{{"one", "two", "three"}, {"a", "=1+1", "ä, \"ß\"\nx"}, {"-1.5", "", "@x"}}
+	if err != nil || !slices.EqualFunc(got, want, slices.Equal[[]string]) {
+		t.Errorf("%q %v", got, err)
+	}
+}
+
+func TestReadCSVOfAllKinds(t *testing.T) {
+	want := [][]string{{"name", "price"}, {"rump", "17,90"}}
+	for name, text := range map[string]string{"semicolons": "name;price\nrump;17,90\n", "tabs, CRLF": "name\tprice\r\nrump\t17,90\r\n", "commas, quotes, mark": "\ufeffname,price\n\n\"rump\",\"17,90\",\n", "no last line end": "name;price\nrump;17,90"} {
+		got, err := tabular.Read(strings.NewReader(text), tabular.Usual)
+		if err != nil || !slices.EqualFunc(got, want, slices.Equal[[]string]) {
+			t.Errorf("%s: %q %v", name, got, err)
+		}
+	}
+}
+
+// bomb is an XLSX whose sheet unpacks to many times its size.
+func bomb(t *testing.T, mebibytes int) []byte {
+	t.Helper()
+	var b bytes.Buffer
+	f := excelize.NewFile()
+	if err := f.Write(&b); err != nil {
+		t.Fatal(err)
+	}
+	in, err := zip.NewReader(bytes.NewReader(b.Bytes()), int64(b.Len()))
+	if err != nil {
+		t.Fatal(err)
+	}
+	var out bytes.Buffer
+	z := zip.NewWriter(&out)
+	for _, file := range in.File {
+		if strings.HasPrefix(file.Name, "xl/worksheets/") {
+			continue
+		}
+		if err := z.Copy(file); err != nil {
+			t.Fatal(err)
+		}
+	}
+	w, err := z.Create("xl/worksheets/sheet1.xml")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := w.Write([]byte(`<worksheet xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"><sheetData><row r="1"><c r="A1" t="inlineStr"><is><t>`)); err != nil {
+		t.Fatal(err)
+	}
+	chunk := bytes.Repeat([]byte("x"), 1<<20)
+	for range mebibytes {
+		if _, err := w.Write(chunk); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if _, err := w.Write([]byte(`</t></is></c></row></sheetData></worksheet>`)); err != nil {
+		t.Fatal(err)
+	}
+	if err := z.Close(); err != nil {
+		t.Fatal(err)
+	}
+	return out.Bytes()
+}
+
+// Bombs end at a limit, with an error that names it.
+func TestLimits(t *testing.T) {
+	small := tabular.Limits{Bytes: 1 << 20, Unpacked: 8 << 20, Rows: 100, Columns: 10, Cell: 50}
+	big := bomb(t, 200)
+	if len(big) > 1<<20 {
+		t.Fatalf("the bomb is %d bytes, too large to be one", len(big))
+	}
+	for name, c := range map[string]struct {
+		raw  []byte
+		code string
+	}{
+		"too many bytes":     {bytes.Repeat([]byte("a,b\n"), 1<<19), "too_large"},
+		"too many rows":      {bytes.Repeat([]byte("a,b\n"), 101), "too_many_rows"},
+		"too many columns":   {[]byte("1,2,3,4,5,6,7,8,9,10,11\n"), "too_many_columns"},
+		"too long a cell":    {[]byte(strings.Repeat("x", 51)), "cell_too_long"},
+		"an endless quote":   {[]byte("\"" + strings.Repeat("a,b\n", 1000)), "not_csv"},
+		"not a text":         {[]byte{0xff, 0xfe, 'a', 0}, "not_text"},
+		"a zip of something": {[]byte("PK\x03\x04 nothing"), "not_xlsx"},
+		"a zip bomb":         {big, "not_xlsx"},
+	} {
+		rows, err := tabular.Read(bytes.NewReader(c.raw), small)
+		f := fault.Of(err)
+		if len(f) != 1 || f[0].Code != c.code || f[0].WayOut == "" {
+			t.Errorf("%s: %d rows, %v", name, len(rows), err)
+		}
+	}
+}
+
+func FuzzRead(f *testing.F) {
+	f.Add([]byte("a;b\n1;2"))
+	f.Add([]byte("\"a\n"))
+	f.Add([]byte("PK\x03\x04"))
+	l := tabular.Limits{Bytes: 4096, Unpacked: 1 << 20, Rows: 20, Columns: 5, Cell: 100}
+	f.Fuzz(func(t *testing.T, raw []byte) {
+		rows, err := tabular.Read(bytes.NewReader(raw), l)
+		if err != nil && fault.Of(err) == nil {
+			t.Fatalf("an error that is no fault: %v", err)
+		}
+		for _, r := range rows {
+			if len(rows) > l.Rows || len(r) > l.Columns || slices.ContainsFunc(r, func(c string) bool { return len(c) > l.Cell }) {
+				t.Fatalf("beyond the limits: %d rows, %q", len(rows), r)
+			}
+		}
+	})
+}
