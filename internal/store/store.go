@@ -136,9 +136,10 @@ func again(err error, committing bool) bool {
 
 // Numbers of the server's errors (MariaDB server documentation, error codes).
 const (
-	lockWait     = 1205
-	lockDeadlock = 1213 // also a certification failure of a Galera cluster
-	notReady     = 1047 // a Galera node that is not in step
+	lockWait      = 1205
+	lockDeadlock  = 1213 // also a certification failure of a Galera cluster
+	otherAlphabet = 1267
+	notReady      = 1047 // a Galera node that is not in step
 )
 
 // away are the errors of a server that is going, full, or read-only for a moment.
@@ -152,6 +153,8 @@ func Translate(err error) error {
 	case err == nil:
 		return nil
 	case errors.Is(err, gorm.ErrRecordNotFound):
+		return ErrNotFound
+	case errors.As(err, &my) && my.Number == otherAlphabet: // no row can have an id of letters that ids do not have
 		return ErrNotFound
 	case errors.As(err, &my) && my.Number == 1062:
 		return fmt.Errorf("%w: %s", ErrDuplicate, my.Message)
