@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // Address and password; in the demo its accounts, one touch each.
-import { reactive, watch } from 'vue'
+import { reactive, ref, watch } from 'vue'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
 import FormField from '../components/FormField.vue'
@@ -11,6 +11,7 @@ import EntryFrame from './EntryFrame.vue'
 
 const { me, changed } = useMe()
 const { busy, problem, attempt } = useAttempt()
+const typing = ref(false)
 const form = reactive({ email: '', password: '' })
 watch(form, () => (problem.value = undefined))
 
@@ -28,11 +29,12 @@ const what: Record<string, string> = {
 </script>
 
 <template>
-  <EntryFrame v-if="me?.demo" title="Whose hands are these?" says="This is the demo: an invented cutting hall with invented people. Touch who you want to be; nothing here needs a password.">
+  <EntryFrame v-if="me?.demo && !typing" title="Whose hands are these?" says="This is the demo: an invented cutting hall with invented people. Touch who you want to be; nothing here needs a password.">
     <button v-for="o in me.offered" :key="o.id" type="button" class="offer" :disabled="busy" :data-role="o.role" @click="takeOffer(o.id)">
       <span class="hook" aria-hidden="true" /><strong>{{ roleName(o.role) }}</strong><span class="small">{{ what[o.role] }}</span>
     </button>
     <p v-if="problem" class="fault" role="alert">{{ problem.message }}</p>
+    <p class="small">Somebody you have invited comes in <button type="button" class="link" @click="typing = true">with address and password</button>.</p>
   </EntryFrame>
   <EntryFrame v-else-if="me && !me.set_up" title="This installation has nobody yet" says="When the program starts on a new database it prints a link that sets it up, once. Open that link; a new one is printed at each start until it was used." />
   <EntryFrame v-else title="Who is at the desk?" says="Cutters at a bench come in with their PIN on the bench's own screen.">
@@ -48,6 +50,7 @@ const what: Record<string, string> = {
 </template>
 
 <style scoped>
+.link { border: 0; background: none; padding: 0; color: var(--act); text-decoration: underline; text-underline-offset: 3px; cursor: pointer; }
 .offer { position: relative; display: flex; align-items: baseline; gap: 12px; min-height: 60px; padding: 16px 16px 12px; background: var(--surface); border: 1px solid var(--hairline); cursor: pointer; text-align: left; margin-top: 2px; }
 .offer:hover { border-color: var(--ink); }
 .offer strong { font-size: 18px; min-width: 120px; }
