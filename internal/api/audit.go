@@ -4,9 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"io"
-	"log/slog"
-	"net/http"
 	"slices"
 	"strings"
 	"time"
@@ -14,7 +11,6 @@ import (
 	"falda/internal/api/contract"
 	"falda/internal/core/fault"
 	"falda/internal/store"
-	"falda/internal/tabular"
 	"falda/internal/work"
 )
 
@@ -73,77 +69,19 @@ func auditCells(r store.TrailRow) []string {
 func (h *handlers) ExportAudit(ctx context.Context, r contract.ExportAuditRequestObject) (contract.ExportAuditResponseObject, error) {
 	p := r.Params
 	f := work.TrailFilter{Member: from(p.Member), Action: from(p.Action), Bench: from(p.Bench), Text: from(p.Text), From: from(p.From), To: from(p.To), Most: 1}
-	if _, ok := exportTypes[p.Format]; !ok {
+	if _, ok := fileTypes[p.Format]; !ok {
 		return nil, fault.New("format", "unknown", "is not a format", "Use csv, xlsx or json.")
 	}
 	if _, _, err := h.work.Trail(ctx, f); err != nil { // what is wrong with the filter is said before the file begins
 		return nil, err
 	}
-	return export{p.Format, "audit-" + h.work.Now().Format(time.DateOnly), func(put func(store.TrailRow) error) error { return h.work.WholeTrail(ctx, f, put) }, h.log}, nil
-}
-
-var exportTypes = map[string]string{"csv": "text/csv; charset=utf-8", "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "json": "application/json"}
-
-// export writes a file while its rows are read.
-type export struct {
-	format, name string
-	rows         func(put func(store.TrailRow) error) error
-	log          *slog.Logger
-}
-
-// VisitExportAuditResponse writes the file.
-func (e export) VisitExportAuditResponse(w http.ResponseWriter) error {
-	w.Header().Set("Content-Type", exportTypes[e.format])
-	w.Header().Set("Content-Disposition", fmt.Sprintf(`attachment; filename="falda-%s.%s"`, e.name, e.format))
-	w.WriteHeader(http.StatusOK)
-	if err := e.write(w); err != nil { // the file has begun: cutting it short is all that is left
-		e.log.Error("an export was cut short", "error", err)
-		panic(http.ErrAbortHandler)
+	name := "audit-" + h.work.Now().Format(time.DateOnly)
+	if p.Format == "json" {
+		return jsonFile{name, func(put func(any) error) error {
+			return h.work.WholeTrail(ctx, f, func(r store.TrailRow) error { return put(auditRow(r)) })
+		}, h.log}, nil
 	}
-	return nil
-}
-
-func (e export) write(w io.Writer) error {
-	if e.format == "json" {
-		return e.writeJSON(w)
-	}
-	var table interface {
-		Write([]string) error
-		Close() error
-	}
-	var err error
-	if e.format == "csv" {
-		table, err = tabular.WriteCSV(w, auditColumns)
-	} else {
-		table, err = tabular.WriteXLSX(w, "Audit", auditColumns)
-	}
-	if err != nil {
-		return err
-	}
-	if err := e.rows(func(r store.TrailRow) error { return table.Write(auditCells(r)) }); err != nil {
-		return err
-	}
-	return table.Close()
-}
-
-func (e export) writeJSON(w io.Writer) error {
-	between := "[\n"
-	err := e.rows(func(r store.TrailRow) error {
-		raw, err := json.Marshal(auditRow(r))
-		if err != nil {
-			return err
-		}
-		_, err = io.WriteString(w, between+string(raw))
-		between = ",\n"
-		return err
-	})
-	if err != nil {
-		return err
-	}
-	if between == "[\n" {
-		_, err = io.WriteString(w, "[]\n")
-	} else {
-		_, err = io.WriteString(w, "\n]\n")
-	}
-	return err
+	return file{p.Format, name, "Audit", auditColumns, func(put func([]string) error) error {
+		return h.work.WholeTrail(ctx, f, func(r store.TrailRow) error { return put(auditCells(r)) })
+	}, h.log}, nil
 }

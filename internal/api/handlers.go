@@ -4,7 +4,9 @@ import (
 	"bytes"
 	"context"
 	"log/slog"
+	"strings"
 	"sync/atomic"
+	"time"
 
 	contractfile "falda/api"
 	"falda/internal/api/contract"
@@ -12,6 +14,7 @@ import (
 	"falda/internal/core/measure"
 	"falda/internal/core/seam"
 	"falda/internal/store"
+	"falda/internal/tabular"
 	"falda/internal/work"
 )
 
@@ -199,6 +202,66 @@ func (h *handlers) SetPrice(ctx context.Context, r contract.SetPriceRequestObjec
 		return nil, err
 	}
 	return contract.SetPrice200JSONResponse(price(row)), nil
+}
+
+func (h *handlers) ExportPrices(ctx context.Context, r contract.ExportPricesRequestObject) (contract.ExportPricesResponseObject, error) {
+	if r.Params.Format != "csv" && r.Params.Format != "xlsx" {
+		return nil, fault.New("format", "unknown", "is not a format", "Use csv or xlsx.")
+	}
+	rows, err := h.work.Prices(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return file{r.Params.Format, "prices-" + h.work.Now().Format(time.DateOnly), "Prices", work.PriceColumns, func(put func([]string) error) error {
+		for _, p := range rows {
+			c := price(p)
+			if err := put([]string{c.Key, c.Name, c.Price, string(c.Per)}); err != nil {
+				return err
+			}
+		}
+		return nil
+	}, h.log}, nil
+}
+
+func (h *handlers) ImportPrices(ctx context.Context, r contract.ImportPricesRequestObject) (contract.ImportPricesResponseObject, error) {
+	var faults fault.List
+	rows, err := tabular.Read(r.Body, tabular.Usual)
+	if faults.Add("file", err); len(faults) > 0 {
+		return nil, faults
+	}
+	save := from(r.Params.Save)
+	lines, err := h.work.ImportPrices(ctx, rows, save)
+	if err != nil {
+		return nil, err
+	}
+	out := contract.ImportPrices200JSONResponse{Lines: each(lines, priceLine), Saved: save}
+	for _, l := range lines {
+		switch l.State {
+		case work.LineBad:
+			out.Bad++
+		case work.LineSame:
+			out.Same++
+		default:
+			out.Set++
+		}
+	}
+	return out, nil
+}
+
+func priceLine(l work.PriceLine) contract.PriceLine {
+	out := contract.PriceLine{Line: l.Line, Product: l.Named, Price: l.Typed, State: contract.PriceLineState(l.State)}
+	if l.Product.Key != "" {
+		out.Key, out.Product = &l.Product.Key, l.Product.Name
+	}
+	if l.Product.Version > 0 {
+		out.Was = some(priceText(l.Product.Price) + " per " + string(l.Product.Price.Per))
+	}
+	if f := fault.Of(l.Fault); f != nil {
+		out.Fault = some(strings.TrimSpace(f[0].Message + ". " + f[0].WayOut))
+		return out
+	}
+	out.Price, out.Per = priceText(l.Price), some(string(l.Price.Per))
+	return out
 }
 
 // event reads a bench event. Weights that are not numbers a scale could show are faults of their fields.

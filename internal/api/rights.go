@@ -81,6 +81,8 @@ var rights = map[string]right{
 	"GET /breakdowns/{breakdown_id}/judgement":           {roles: all, pin: true, scope: "read"},
 	"GET /breakdowns/{breakdown_id}/comparison":          {roles: all, pin: true, scope: "read"},
 	"GET /prices":                                        {roles: all, pin: true, scope: "read"},
+	"GET /prices/export":                                 {roles: all, scope: "read"},
+	"POST /prices/import":                                {roles: pricing, scope: "prices"},
 	"PUT /prices/{product_key}":                          {roles: pricing, scope: "prices"},
 	"GET /benches/{bench_id}/scale/stream":               {roles: all, pin: true, scope: "read"},
 	"POST /benches/{bench_id}/scale/command":             {roles: cut, pin: true, scope: "record"},

@@ -65,7 +65,7 @@ func Handler(o Options) http.Handler {
 	e.JSONSerializer = strictJSON{}
 	e.HTTPErrorHandler = problems(o.Log)
 	e.Use(o.requestID, o.Metrics.count, o.logged, middleware.Recover(), headers, deadline)
-	e.Use(middleware.BodyLimit(maxBody))
+	e.Use(middleware.BodyLimitWithConfig(middleware.BodyLimitConfig{LimitBytes: maxBody, Skipper: isUpload}))
 	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{MinLength: 1024, Skipper: func(c *echo.Context) bool {
 		// streams must not wait for a full buffer; a booking must not wait for the packing of its answer
 		return c.Request().Method != http.MethodGet || isStream(c)
@@ -137,6 +137,9 @@ func statusOf(c *echo.Context, err error) int {
 	}
 	return http.StatusOK
 }
+
+// isUpload says whether a request brings a file; what reads it has its own limit (tabular.Usual).
+func isUpload(c *echo.Context) bool { return strings.HasSuffix(c.Path(), "/import") }
 
 func isStream(c *echo.Context) bool { return strings.HasSuffix(c.Request().URL.Path, "/scale/stream") }
 

@@ -60,10 +60,6 @@ func (s *Service) products() []PriceRow {
 
 // SetPrice sets the price of a product; version is that of the price it replaces, 0 where there is none.
 func (s *Service) SetPrice(ctx context.Context, key, amount, per string, version int) (PriceRow, error) {
-	shop, err := s.shop(ctx)
-	if err != nil {
-		return PriceRow{}, err
-	}
 	var row PriceRow
 	for _, p := range s.products() {
 		if p.Key == key {
@@ -82,19 +78,30 @@ func (s *Service) SetPrice(ctx context.Context, key, amount, per string, version
 	if err := faults.Err(); err != nil {
 		return row, err
 	}
-	err = s.recorded(ctx, func(tx *store.Store) (change, error) {
-		before, err := tx.Prices(ctx, shop.ID)
-		if err != nil {
-			return change{}, err
-		}
-		c := change{Action: "price.set", Subject: key, SubjectName: row.Name, Became: map[string]any{"price": price.Amount.Text(4), "per": per}}
-		if was, ok := before[key]; ok {
-			c.Was = map[string]any{"price": was.Amount, "per": was.Per}
-		}
-		return c, tx.SetPrice(ctx, store.Price{ShopID: shop.ID, ProductKey: key, Amount: price.Amount.Text(4), Per: per, Version: version})
-	})
+	err = s.store.Tx(ctx, func(tx *store.Store) error { return s.setPrice(ctx, tx, row, price, version) })
 	row.Price, row.Version = price, version+1
 	return row, err
+}
+
+// setPrice sets a price inside a transaction, with its row of the audit; version is that of the price it replaces.
+func (s *Service) setPrice(ctx context.Context, tx *store.Store, product PriceRow, price measure.Price, version int) error {
+	who, err := caller(ctx)
+	if err != nil {
+		return err
+	}
+	before, err := tx.Prices(ctx, who.ShopID)
+	if err != nil {
+		return err
+	}
+	c := change{Action: "price.set", Subject: product.Key, SubjectName: product.Name, Became: map[string]any{"price": price.Amount.Text(moneyDecimals), "per": string(price.Per)}}
+	if was, ok := before[product.Key]; ok {
+		c.Was = map[string]any{"price": was.Amount, "per": was.Per}
+	}
+	row := store.Price{ShopID: who.ShopID, ProductKey: product.Key, Amount: price.Amount.Text(moneyDecimals), Per: string(price.Per), Version: version}
+	if err := tx.SetPrice(ctx, row); err != nil {
+		return err
+	}
+	return s.record(ctx, tx, who, c)
 }
 
 func priceOf(amount, per string) (measure.Price, error) {

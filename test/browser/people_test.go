@@ -1,7 +1,10 @@
 package browser
 
 import (
+	"bytes"
 	"fmt"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -234,4 +237,28 @@ func TestPolicyStopsInlineScript(t *testing.T) {
 	if err != nil || got.Value.Str() != "undefined connect-src img-src script-src-elem style-src-elem" {
 		t.Errorf("stopped: %v, %v", got.Value, err)
 	}
+}
+
+// A price list is read in with a preview: good lines are set when asked, bad ones say why they are left out.
+func TestPriceListInTheBrowser(t *testing.T) {
+	a := start(t, t.TempDir(), "127.0.0.1:0")
+	b, _ := open(t, "")
+	s := a.show(b, "/shop/prices", 1280, 800)
+	s.says("All 9 products have a price.")
+	list := filepath.Join(t.TempDir(), "summer list.csv")
+	if err := os.WriteFile(list, []byte("product,price\nRump cap steak,31.40\nUnicorn,1\n"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	s.MustElement("input[type=file]").MustSetFiles(list)
+	s.says("summer list.csv: 1 to set, 0 stand already, 1 left out")
+	s.says("“Unicorn” is not a product of the atlas")
+	s.touch("Set the 1, leave 1 out")
+	s.says("1 price set.")
+	s.says("€31.40")
+	bomb := filepath.Join(t.TempDir(), "bomb.csv")
+	if err := os.WriteFile(bomb, bytes.Repeat([]byte("product,price\n"), 300_000), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	s.MustElement("input[type=file]").MustSetFiles(bomb)
+	s.says("The file is larger than 2048 KiB")
 }

@@ -67,7 +67,7 @@ func TestScreensFitTheirWindows(t *testing.T) {
 	if len(paths) != 6 {
 		t.Fatalf("the demo has pieces at %v only", paths)
 	}
-	for _, page := range []string{"people", "benches", "tokens", "audit"} {
+	for _, page := range []string{"prices", "people", "benches", "tokens", "audit"} {
 		paths[page] = "/shop/" + page
 	}
 	paths["settings"], paths["me"], paths["enrol"] = "/shop", "/me", "/enrol"

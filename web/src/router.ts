@@ -21,6 +21,7 @@ export const router = createRouter({
     {
       path: '/shop', component: () => import('./shop/ShopFrame.vue'), meta: { keep: true }, children: [
         { path: '', name: 'settings', component: () => import('./shop/SettingsPage.vue') },
+        { path: 'prices', name: 'prices', component: () => import('./shop/PricesPage.vue') },
         { path: 'people', name: 'people', component: () => import('./shop/PeoplePage.vue') },
         { path: 'benches', name: 'benches', component: () => import('./shop/BenchesPage.vue') },
         { path: 'tokens', name: 'tokens', component: () => import('./shop/TokensPage.vue') },

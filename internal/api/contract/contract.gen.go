@@ -532,6 +532,30 @@ func (e PricePer) Valid() bool {
 	}
 }
 
+// Defines values for PriceLineState.
+const (
+	Bad     PriceLineState = "bad"
+	Changed PriceLineState = "changed"
+	New     PriceLineState = "new"
+	Same    PriceLineState = "same"
+)
+
+// Valid indicates whether the value is a known member of the PriceLineState enum.
+func (e PriceLineState) Valid() bool {
+	switch e {
+	case Bad:
+		return true
+	case Changed:
+		return true
+	case New:
+		return true
+	case Same:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ScaleCommandCommand.
 const (
 	ClearTare ScaleCommandCommand = "clear_tare"
@@ -1493,6 +1517,38 @@ type PriceKind string
 // PricePer defines model for Price.Per.
 type PricePer string
 
+// PriceImport defines model for PriceImport.
+type PriceImport struct {
+	// Bad Lines that cannot be read; they are left out
+	Bad   int         `json:"bad"`
+	Lines []PriceLine `json:"lines"`
+
+	// Same Lines whose price stands already
+	Same  int  `json:"same"`
+	Saved bool `json:"saved"`
+
+	// Set Lines that set a price
+	Set int `json:"set"`
+}
+
+// PriceLine defines model for PriceLine.
+type PriceLine struct {
+	// Fault What is wrong and the way out
+	Fault *string `json:"fault,omitempty"`
+	Key   *string `json:"key,omitempty"`
+
+	// Line Of the file
+	Line    int            `json:"line"`
+	Per     *string        `json:"per,omitempty"`
+	Price   string         `json:"price"`
+	Product string         `json:"product"`
+	State   PriceLineState `json:"state"`
+	Was     *string        `json:"was,omitempty"`
+}
+
+// PriceLineState defines model for PriceLine.State.
+type PriceLineState string
+
 // Problem defines model for Problem.
 type Problem struct {
 	Detail *string       `json:"detail,omitempty"`
@@ -1793,6 +1849,17 @@ type GetComparisonParams struct {
 	Against *string `form:"against,omitempty" json:"against,omitempty"`
 }
 
+// ExportPricesParams defines parameters for ExportPrices.
+type ExportPricesParams struct {
+	// Format csv or xlsx
+	Format string `form:"format" json:"format"`
+}
+
+// ImportPricesParams defines parameters for ImportPrices.
+type ImportPricesParams struct {
+	Save *bool `form:"save,omitempty" json:"save,omitempty"`
+}
+
 // AddBenchJSONRequestBody defines body for AddBench for application/json ContentType.
 type AddBenchJSONRequestBody = NewBench
 
@@ -2005,6 +2072,12 @@ type ServerInterface interface {
 	// ListPrices The price of every product of the atlas
 	// (GET /prices)
 	ListPrices(ctx *echo.Context) error
+	// ExportPrices The price list as CSV or XLSX, in the form in which it can be sent back
+	// (GET /prices/export)
+	ExportPrices(ctx *echo.Context, params ExportPricesParams) error
+	// ImportPrices Read a price list, CSV or XLSX of at most 2 MiB, and say what it would change; with save it sets the good lines
+	// (POST /prices/import)
+	ImportPrices(ctx *echo.Context, params ImportPricesParams) error
 	// SetPrice Set the price of a product; version 0 for a product without one
 	// (PUT /prices/{product_key})
 	SetPrice(ctx *echo.Context, productKey string) error
@@ -2705,6 +2778,42 @@ func (w *ServerInterfaceWrapper) ListPrices(ctx *echo.Context) error {
 	return err
 }
 
+// ExportPrices converts echo context to params.
+func (w *ServerInterfaceWrapper) ExportPrices(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ExportPricesParams
+	// ------------- Required query parameter "format" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "format", ctx.QueryParams(), &params.Format, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter format: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ExportPrices(ctx, params)
+	return err
+}
+
+// ImportPrices converts echo context to params.
+func (w *ServerInterfaceWrapper) ImportPrices(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ImportPricesParams
+	// ------------- Optional query parameter "save" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "save", ctx.QueryParams(), &params.Save, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter save: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ImportPrices(ctx, params)
+	return err
+}
+
 // SetPrice converts echo context to params.
 func (w *ServerInterfaceWrapper) SetPrice(ctx *echo.Context) error {
 	var err error
@@ -2933,6 +3042,8 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.PUT(options.BaseURL+"/breakdowns/:breakdown_id/judgement/:part_id", wrapper.ChooseMethod, options.OperationMiddlewares["chooseMethod"]...)
 	router.GET(options.BaseURL+"/breakdowns/:breakdown_id/comparison", wrapper.GetComparison, options.OperationMiddlewares["getComparison"]...)
 	router.GET(options.BaseURL+"/prices", wrapper.ListPrices, options.OperationMiddlewares["listPrices"]...)
+	router.GET(options.BaseURL+"/prices/export", wrapper.ExportPrices, options.OperationMiddlewares["exportPrices"]...)
+	router.POST(options.BaseURL+"/prices/import", wrapper.ImportPrices, options.OperationMiddlewares["importPrices"]...)
 	router.PUT(options.BaseURL+"/prices/:product_key", wrapper.SetPrice, options.OperationMiddlewares["setPrice"]...)
 	router.GET(options.BaseURL+"/benches/:bench_id/scale/stream", wrapper.StreamScale, options.OperationMiddlewares["streamScale"]...)
 	router.POST(options.BaseURL+"/benches/:bench_id/scale/command", wrapper.CommandScale, options.OperationMiddlewares["commandScale"]...)
@@ -4565,6 +4676,91 @@ func (response ListPricesdefaultApplicationProblemPlusJSONResponse) VisitListPri
 	return err
 }
 
+type ExportPricesRequestObject struct {
+	Params ExportPricesParams
+}
+
+type ExportPricesResponseObject interface {
+	VisitExportPricesResponse(w http.ResponseWriter) error
+}
+
+type ExportPrices200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportPrices200ApplicationoctetStreamResponse) VisitExportPricesResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportPricesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportPricesdefaultApplicationProblemPlusJSONResponse) VisitExportPricesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportPricesRequestObject struct {
+	Params ImportPricesParams
+	Body   io.Reader
+}
+
+type ImportPricesResponseObject interface {
+	VisitImportPricesResponse(w http.ResponseWriter) error
+}
+
+type ImportPrices200JSONResponse PriceImport
+
+func (response ImportPrices200JSONResponse) VisitImportPricesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportPricesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ImportPricesdefaultApplicationProblemPlusJSONResponse) VisitImportPricesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SetPriceRequestObject struct {
 	ProductKey string `json:"product_key"`
 	Body       *SetPriceJSONRequestBody
@@ -5156,6 +5352,12 @@ type StrictServerInterface interface {
 	// ListPrices The price of every product of the atlas
 	// (GET /prices)
 	ListPrices(ctx context.Context, request ListPricesRequestObject) (ListPricesResponseObject, error)
+	// ExportPrices The price list as CSV or XLSX, in the form in which it can be sent back
+	// (GET /prices/export)
+	ExportPrices(ctx context.Context, request ExportPricesRequestObject) (ExportPricesResponseObject, error)
+	// ImportPrices Read a price list, CSV or XLSX of at most 2 MiB, and say what it would change; with save it sets the good lines
+	// (POST /prices/import)
+	ImportPrices(ctx context.Context, request ImportPricesRequestObject) (ImportPricesResponseObject, error)
 	// SetPrice Set the price of a product; version 0 for a product without one
 	// (PUT /prices/{product_key})
 	SetPrice(ctx context.Context, request SetPriceRequestObject) (SetPriceResponseObject, error)
@@ -6653,6 +6855,58 @@ func (sh *strictHandler) ListPrices(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(ListPricesResponseObject); ok {
 		return validResponse.VisitListPricesResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ExportPrices operation middleware
+func (sh *strictHandler) ExportPrices(ctx *echo.Context, params ExportPricesParams) error {
+	var request ExportPricesRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportPrices(ctx.Request().Context(), request.(ExportPricesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportPrices")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExportPricesResponseObject); ok {
+		return validResponse.VisitExportPricesResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ImportPrices operation middleware
+func (sh *strictHandler) ImportPrices(ctx *echo.Context, params ImportPricesParams) error {
+	var request ImportPricesRequestObject
+
+	request.Params = params
+
+	request.Body = ctx.Request().Body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ImportPrices(ctx.Request().Context(), request.(ImportPricesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ImportPrices")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ImportPricesResponseObject); ok {
+		return validResponse.VisitImportPricesResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

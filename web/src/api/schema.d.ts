@@ -726,6 +726,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/prices/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The price list as CSV or XLSX, in the form in which it can be sent back */
+        get: operations["exportPrices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/prices/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a price list, CSV or XLSX of at most 2 MiB, and say what it would change; with save it sets the good lines */
+        post: operations["importPrices"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/prices/{product_key}": {
         parameters: {
             query?: never;
@@ -1100,6 +1134,29 @@ export interface components {
             };
             request?: string;
             address?: string;
+        };
+        PriceImport: {
+            lines: components["schemas"]["PriceLine"][];
+            /** @description Lines that set a price */
+            set: number;
+            /** @description Lines whose price stands already */
+            same: number;
+            /** @description Lines that cannot be read; they are left out */
+            bad: number;
+            saved: boolean;
+        };
+        PriceLine: {
+            /** @description Of the file */
+            line: number;
+            key?: string;
+            product: string;
+            was?: string;
+            price: string;
+            per?: string;
+            /** @enum {string} */
+            state: "new" | "changed" | "same" | "bad";
+            /** @description What is wrong and the way out */
+            fault?: string;
         };
         PieceHit: {
             id: string;
@@ -2990,6 +3047,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Price"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportPrices: {
+        parameters: {
+            query: {
+                /** @description csv or xlsx */
+                format: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    importPrices: {
+        parameters: {
+            query?: {
+                save?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Each line and what it does */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PriceImport"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -8,6 +8,7 @@ const { me, may } = useMe()
 const { shop } = useShop()
 const pages: { name: string; label: string; needs: Route }[] = [
   { name: 'settings', label: 'Settings', needs: 'GET /shop' },
+  { name: 'prices', label: 'Prices', needs: 'GET /prices' },
   { name: 'people', label: 'People', needs: 'GET /people' },
   { name: 'benches', label: 'Benches', needs: 'GET /benches' },
   { name: 'tokens', label: 'Tokens', needs: 'GET /tokens' },

@@ -5,7 +5,7 @@ import { data, PUT, type S } from '../../api/client'
 import { asProblem } from '../../api/problem'
 import { useShop } from '../../shell/shop'
 
-const props = defineProps<{ row: S['OutputRow'] }>()
+const props = defineProps<{ row: Pick<S['OutputRow'], 'key' | 'name' | 'price' | 'price_per' | 'price_version'> }>()
 const emit = defineEmits<{ priced: [] }>()
 const { money } = useShop()
 const editing = ref(false)

@@ -1,0 +1,104 @@
+package api
+
+import (
+	"encoding/json"
+	"fmt"
+	"io"
+	"log/slog"
+	"net/http"
+
+	"falda/internal/tabular"
+)
+
+// fileTypes are the formats in which lists are given.
+var fileTypes = map[string]string{"csv": "text/csv; charset=utf-8", "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "json": "application/json"}
+
+// file is a table as CSV or XLSX, written while its rows are read.
+type file struct {
+	format, name, sheet string
+	columns             []string
+	rows                func(put func([]string) error) error
+	log                 *slog.Logger
+}
+
+// VisitExportAuditResponse writes the file.
+func (f file) VisitExportAuditResponse(w http.ResponseWriter) error { return f.send(w) }
+
+// VisitExportPricesResponse writes the file.
+func (f file) VisitExportPricesResponse(w http.ResponseWriter) error { return f.send(w) }
+
+func (f file) send(w http.ResponseWriter) error {
+	head(w, f.format, f.name)
+	cutShort(f.log, f.write(w))
+	return nil
+}
+
+func head(w http.ResponseWriter, format, name string) {
+	w.Header().Set("Content-Type", fileTypes[format])
+	w.Header().Set("Content-Disposition", fmt.Sprintf(`attachment; filename="falda-%s.%s"`, name, format))
+	w.WriteHeader(http.StatusOK)
+}
+
+// cutShort breaks the connection after a failure: the file has begun, and half of it must not pass for the whole.
+func cutShort(log *slog.Logger, err error) {
+	if err != nil {
+		log.Error("an export was cut short", "error", err)
+		panic(http.ErrAbortHandler)
+	}
+}
+
+func (f file) write(w io.Writer) error {
+	var table interface {
+		Write([]string) error
+		Close() error
+	}
+	var err error
+	if f.format == "csv" {
+		table, err = tabular.WriteCSV(w, f.columns)
+	} else {
+		table, err = tabular.WriteXLSX(w, f.sheet, f.columns)
+	}
+	if err != nil {
+		return err
+	}
+	if err := f.rows(table.Write); err != nil {
+		return err
+	}
+	return table.Close()
+}
+
+// jsonFile is a list as JSON, written while it is read.
+type jsonFile struct {
+	name string
+	rows func(put func(any) error) error
+	log  *slog.Logger
+}
+
+// VisitExportAuditResponse writes the file.
+func (f jsonFile) VisitExportAuditResponse(w http.ResponseWriter) error {
+	head(w, "json", f.name)
+	cutShort(f.log, f.write(w))
+	return nil
+}
+
+func (f jsonFile) write(w io.Writer) error {
+	between := "["
+	err := f.rows(func(v any) error {
+		raw, err := json.Marshal(v)
+		if err != nil {
+			return err
+		}
+		_, err = io.WriteString(w, between+"\n"+string(raw))
+		between = ","
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	end := "\n]\n"
+	if between == "[" {
+		end = "[]\n"
+	}
+	_, err = io.WriteString(w, end)
+	return err
+}
