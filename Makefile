@@ -3,7 +3,7 @@ GO ?= go
 ADDR ?= 127.0.0.1:8087
 DATA ?= demo-data
 
-.PHONY: demo test build check generate bench deps web clean
+.PHONY: demo test build check audit generate bench deps web clean
 
 demo: build
 	bin/falda demo --addr $(ADDR) --data $(DATA)
@@ -36,6 +36,10 @@ check: web/node_modules/.stamp
 generate: web/node_modules/.stamp
 	$(GO) tool oapi-codegen -config api/oapi-codegen.yaml -o internal/api/contract/contract.gen.go api/openapi.yaml
 	cd web && npm run --silent types
+
+# Known vulnerabilities in what Falda is built from; says so where the lists cannot be reached.
+audit: web/node_modules/.stamp
+	@GO='$(GO)' sh scripts/audit.sh
 
 # What is measured: ratios within one run, not seconds.
 bench:
