@@ -49,6 +49,15 @@ func TestServeOnADatabaseOfOnesOwn(t *testing.T) {
 			t.Fatalf("schema version %d, %v", version, err)
 		}
 	}
+	if err := st.DB().Exec("INSERT INTO goose_db_version (version_id, is_applied) VALUES (99999, TRUE)").Error; err != nil {
+		t.Fatal(err)
+	}
+	if err := runServe(t.Context(), serving{addr: "127.0.0.1:0", dsn: dsn}); err == nil || !strings.Contains(err.Error(), "use the newer program") {
+		t.Errorf("serving a newer database: %v", err)
+	}
+	if err := st.DB().Exec("DELETE FROM goose_db_version WHERE version_id = 99999").Error; err != nil {
+		t.Fatal(err)
+	}
 	addr, metrics, backups := freeAddr(t), freeAddr(t), t.TempDir()
 	ctx, stop := context.WithCancel(t.Context())
 	done := make(chan error, 1)

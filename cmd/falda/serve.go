@@ -92,12 +92,8 @@ func runServe(ctx context.Context, s serving) error {
 		return err
 	}
 	defer st.Close()
-	behind, err := st.Behind(ctx)
-	if err != nil {
+	if err := checkSchema(ctx, st); err != nil {
 		return err
-	}
-	if behind {
-		return errors.New("the database is new or older than this program: run 'falda migrate' on it first")
 	}
 	scales, err := connectScales(ctx, st, s.scales)
 	if err != nil {
@@ -124,6 +120,24 @@ func runServe(ctx context.Context, s serving) error {
 			fmt.Println("set up once, within 24 hours: " + strings.TrimSuffix(s.url, "/") + "/set-up#" + link)
 		}
 	})
+}
+
+// checkSchema refuses a database whose schema is not the one this program knows.
+func checkSchema(ctx context.Context, st *store.Store) error {
+	has, err := st.Version(ctx)
+	if err != nil {
+		return err
+	}
+	knows, err := st.Latest()
+	switch {
+	case err != nil:
+		return err
+	case has < knows:
+		return errors.New("the database is new or older than this program: run 'falda migrate' on it first")
+	case has > knows:
+		return fmt.Errorf("the database has schema %d and this program knows %d: use the newer program", has, knows)
+	}
+	return nil
 }
 
 func openWork(dsn string) (*store.Store, *work.Service, error) {

@@ -83,8 +83,8 @@ func Handler(o Options) http.Handler {
 	return handler
 }
 
-// ready says whether requests should be sent here: not while the program is stopping, nor while the database does not answer
-// or is of another version.
+// ready says whether requests should be sent here: not while the program is stopping, nor while the database does not
+// answer.
 func (o Options) ready(c *echo.Context) error {
 	ctx, cancel := context.WithTimeout(c.Request().Context(), 2*time.Second)
 	defer cancel()

@@ -43,6 +43,15 @@ func (s *Store) Latest() (int64, error) {
 	return sources[len(sources)-1].Version, nil
 }
 
+// Version is the version of the database's schema.
+func (s *Store) Version(ctx context.Context) (int64, error) {
+	p, err := s.provider()
+	if err != nil {
+		return 0, err
+	}
+	return p.GetDBVersion(ctx)
+}
+
 // Behind says whether the schema has migrations to come.
 func (s *Store) Behind(ctx context.Context) (bool, error) {
 	p, err := s.provider()

@@ -8,7 +8,7 @@ import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, GET, type S } from '../api/client'
 import { asProblem } from '../api/problem'
-import { roleName, useMe } from '../shell/me'
+import { roleName, roles, useMe } from '../shell/me'
 import { moment } from '../shell/moment'
 import { typedDay } from '../stages/receive/typed'
 import { actionWords, changes, kinds } from './auditWords'
@@ -60,7 +60,7 @@ const clear = () => Object.assign(form, { member: '', action: '', bench: '', tex
       <tbody>
         <tr v-for="(r, i) in rows" :key="i">
           <td class="when">{{ moment(r.at) }}</td>
-          <td>{{ r.name || 'unknown' }}<span v-if="r.name !== roleName(r.role)" class="small"> {{ roleName(r.role).toLowerCase() }}</span></td>
+          <td>{{ r.name || 'unknown' }}<span v-if="r.name !== roleName(r.role) && roles.includes(r.role)" class="small">, {{ roleName(r.role).toLowerCase() }}</span></td>
           <td><strong>{{ actionWords(r.action) }}</strong></td><td>{{ r.subject_name || r.subject }}</td>
           <td><span v-for="c in changes(r)" :key="c.what" class="change"><span class="small">{{ c.what }}</span> <template v-if="c.was"><s>{{ c.was }}</s> → </template>{{ c.became || 'nothing' }}</span></td>
           <td class="small">{{ r.bench || r.address || (r.via === 'program' ? '' : r.via) }}</td>

@@ -25,7 +25,8 @@ export const kinds = [
 function value(v: unknown): string {
   if (v === true) return 'yes'
   if (v === false) return 'no'
-  return Array.isArray(v) ? v.join(', ') : String(v)
+  if (Array.isArray(v)) return v.join(', ')
+  return String(v).replace(/^(-?\d+\.\d\d)00$/, '$1') // amounts are kept with four decimals
 }
 const plain = (key: string) => key.replace(/_g$/, ' (g)').replace(/_pct$/, ' (%)').replaceAll('_', ' ')
 
