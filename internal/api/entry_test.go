@@ -190,7 +190,7 @@ func TestPinIsWorthNothingElsewhere(t *testing.T) {
 	if status, answer := r.call(at(""), "POST", base+"/session/pin", body("4802")); status != 422 || !strings.Contains(answer, "not enrolled") {
 		t.Errorf("a PIN without a screen: %d %s", status, answer)
 	}
-	if status, _ := r.call(at(""), "POST", base+"/session", fmt.Sprintf(`{"email":"cutter@test.example","password":"4802"}`)); status != 422 {
+	if status, _ := r.call(at(""), "POST", base+"/session", `{"email":"cutter@test.example","password":"4802"}`); status != 422 {
 		t.Errorf("a PIN as a password: %d", status)
 	}
 	if status, answer := r.call(at(screen), "POST", base+"/session/pin", body("4801")); status != 422 || !strings.Contains(answer, "is not the PIN of Cutter") {

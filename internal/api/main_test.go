@@ -102,15 +102,33 @@ func (r *rig) do(method, path string, body any) (int, http.Header, []byte) {
 			r.t.Fatal(err)
 		}
 	}
-	req, err := http.NewRequest(method, r.url+path, bytes.NewReader(raw))
+	if body == nil {
+		return r.send(r.mine(), method, path, nil)
+	}
+	return r.send(r.mine(), method, path, raw)
+}
+
+// mine is who requests go out as.
+func (r *rig) mine() visitor { return visitor{token: func() string { return r.token }} }
+
+// send sends a request as a visitor; a body that is not nil goes as JSON.
+func (r *rig) send(v visitor, method, path string, body []byte) (int, http.Header, []byte) {
+	r.t.Helper()
+	req, err := http.NewRequest(method, r.url+path, bytes.NewReader(body))
 	if err != nil {
 		r.t.Fatal(err)
 	}
 	if body != nil {
 		req.Header.Set("Content-Type", "application/json")
 	}
-	if r.token != "" {
-		req.AddCookie(&http.Cookie{Name: sessionCookie, Value: r.token})
+	switch token := v.token(); {
+	case v.via == "token":
+		req.Header.Set("Authorization", "Bearer "+token)
+	case token != "":
+		req.AddCookie(&http.Cookie{Name: sessionCookie, Value: token})
+	}
+	if v.screen != "" {
+		req.AddCookie(&http.Cookie{Name: screenCookie, Value: v.screen})
 	}
 	resp, err := http.DefaultClient.Do(req)
 	if err != nil {

@@ -2,9 +2,7 @@ package api
 
 import (
 	"fmt"
-	"io"
 	"maps"
-	"net/http"
 	"os"
 	"regexp"
 	"slices"
@@ -125,30 +123,8 @@ func (r *rig) visitors() []visitor {
 // call sends a request as a visitor and gives its status and answer.
 func (r *rig) call(v visitor, method, path, body string) (int, string) {
 	r.t.Helper()
-	req, err := http.NewRequest(method, r.url+path, strings.NewReader(body))
-	if err != nil {
-		r.t.Fatal(err)
-	}
-	req.Header.Set("Content-Type", "application/json")
-	switch token := v.token(); {
-	case v.via == "token":
-		req.Header.Set("Authorization", "Bearer "+token)
-	case token != "":
-		req.AddCookie(&http.Cookie{Name: sessionCookie, Value: token})
-	}
-	if v.screen != "" {
-		req.AddCookie(&http.Cookie{Name: screenCookie, Value: v.screen})
-	}
-	resp, err := http.DefaultClient.Do(req)
-	if err != nil {
-		r.t.Fatal(err)
-	}
-	defer resp.Body.Close()
-	answer, err := io.ReadAll(resp.Body)
-	if err != nil {
-		r.t.Fatal(err)
-	}
-	return resp.StatusCode, string(answer)
+	status, _, answer := r.send(v, method, path, []byte(body))
+	return status, string(answer)
 }
 
 var inBraces = regexp.MustCompile(`\{[^}]+\}`)

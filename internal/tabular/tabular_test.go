@@ -24,11 +24,15 @@ func TestSafeCells(t *testing.T) {
 	}
 }
 
-var rows = [][]string{{"a", "=1+1", "ä, \"ß\"\nx"}, {"-1.5", "", "@x"}}
+// table is a CSV or an XLSX being written.
+type table interface {
+	Write([]string) error
+	Close() error
+}
 
-func TestWriteCSV(t *testing.T) {
-	var b bytes.Buffer
-	w, err := tabular.WriteCSV(&b, []string{"one", "two", "three"})
+// written writes the rows and closes the file.
+func written(t *testing.T, w table, err error) {
+	t.Helper()
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -40,6 +44,14 @@ func TestWriteCSV(t *testing.T) {
 	if err := w.Close(); err != nil {
 		t.Fatal(err)
 	}
+}
+
+var rows = [][]string{{"a", "=1+1", "ä, \"ß\"\nx"}, {"-1.5", "", "@x"}}
+
+func TestWriteCSV(t *testing.T) {
+	var b bytes.Buffer
+	w, err := tabular.WriteCSV(&b, []string{"one", "two", "three"})
+	written(t, w, err)
 	text, marked := strings.CutPrefix(b.String(), "\ufeff")
 	got, err := csv.NewReader(strings.NewReader(text)).ReadAll() // an independent reader
 	want := [][]string{{"one", "two", "three"}, {"a", "'=1+1", "ä, \"ß\"\nx"}, {"-1.5", "", "'@x"}}
@@ -52,17 +64,7 @@ func TestWriteCSV(t *testing.T) {
 func TestXLSXThereAndBack(t *testing.T) {
 	var b bytes.Buffer
 	w, err := tabular.WriteXLSX(&b, "List", []string{"one", "two", "three"})
-	if err != nil {
-		t.Fatal(err)
-	}
-	for _, r := range rows {
-		if err := w.Write(r); err != nil {
-			t.Fatal(err)
-		}
-	}
-	if err := w.Close(); err != nil {
-		t.Fatal(err)
-	}
+	written(t, w, err)
 	f, err := excelize.OpenReader(bytes.NewReader(b.Bytes()))
 	if err != nil {
 		t.Fatal(err)

@@ -44,6 +44,14 @@ func (s *Service) Benches(ctx context.Context) ([]BenchScreens, error) {
 	return out, nil
 }
 
+// benchName gives a name as it is kept, or says what is wrong with it.
+func benchName(typed string) (string, error) {
+	name := strings.TrimSpace(typed)
+	var faults fault.List
+	faults.Add("name", plainText(name, 60, true))
+	return name, faults.Err()
+}
+
 func duplicateBench(err error) error {
 	if errors.Is(err, store.ErrDuplicate) {
 		return fault.New("name", "duplicate", "is the name of another bench", "Take another name.")
@@ -57,10 +65,7 @@ func (s *Service) AddBench(ctx context.Context, name string) (b store.Bench, err
 	if err != nil {
 		return b, err
 	}
-	name = strings.TrimSpace(name)
-	var faults fault.List
-	faults.Add("name", plainText(name, 60, true))
-	if err := faults.Err(); err != nil {
+	if name, err = benchName(name); err != nil {
 		return b, err
 	}
 	err = s.recorded(ctx, func(tx *store.Store) (change, error) {
@@ -76,10 +81,7 @@ func (s *Service) ChangeBench(ctx context.Context, id, name string, active bool,
 	if err != nil {
 		return b, err
 	}
-	name = strings.TrimSpace(name)
-	var faults fault.List
-	faults.Add("name", plainText(name, 60, true))
-	if err := faults.Err(); err != nil {
+	if name, err = benchName(name); err != nil {
 		return b, err
 	}
 	defer s.callers.forget()

@@ -17,22 +17,16 @@ func TestNothingIsLost(t *testing.T) {
 	id := a.planned("L-1", "North")
 	b, l := open(t, profile)
 	s := a.show(b, "/bench/"+id, 1280, 800)
-	weigh := func(g, left string) {
-		t.Helper()
-		s.typed(g)
-		s.enter()
-		s.residual(left)
-	}
 	s.says("Before the first cut")
-	weigh("6600", "6.600")
-	weigh("1000", "5.600")
+	s.weigh("6600", "6.600")
+	s.weigh("1000", "5.600")
 
 	// the browser dies
 	l.Kill()
 	b, _ = open(t, profile)
 	s = a.show(b, "/bench/"+id, 1280, 800)
 	s.residual("5.600")
-	weigh("160", "5.440")
+	s.weigh("160", "5.440")
 
 	// the program dies, and its database with it; a weight is typed meanwhile
 	a.kill()

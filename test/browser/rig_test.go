@@ -322,6 +322,14 @@ func (s *screen) residual(kg string) {
 	s.until(kg+" kg unaccounted for", fmt.Sprintf("document.querySelector('[data-test=residual]')?.innerText.startsWith(%q)", kg+" kg"))
 }
 
+// weigh types a weight, books it, and waits until so much is left.
+func (s *screen) weigh(g, left string) {
+	s.t.Helper()
+	s.typed(g)
+	s.enter()
+	s.residual(left)
+}
+
 func (s *screen) text(selector string) string {
 	s.t.Helper()
 	s.until(selector+" is there", fmt.Sprintf("document.querySelector(%q)", selector))

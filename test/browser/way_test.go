@@ -54,20 +54,14 @@ func TestTheWholeWayByKeyboard(t *testing.T) {
 	s.enter()
 	s.says("Before the first cut")
 
-	weigh := func(g, left string) {
-		t.Helper()
-		s.typed(g)
-		s.enter()
-		s.residual(left)
-	}
-	weigh("6600", "6.600")
-	weigh("1000", "5.600") // tri-tip
-	weigh("160", "5.440")  // mouse
-	weigh("0.96", "4.480") // cap, in kilograms
+	s.weigh("6600", "6.600")
+	s.weigh("1000", "5.600") // tri-tip
+	s.weigh("160", "5.440")  // mouse
+	s.weigh("0.96", "4.480") // cap, in kilograms
 	// the cap once more by mistake, and undone
 	s.tabTo(`[data-key="muscle:cap"]`)
 	s.press(input.Space)
-	weigh("960", "3.520")
+	s.weigh("960", "3.520")
 	s.says("Booked twice?")
 	s.press('u')
 	s.residual("4.480")
@@ -75,15 +69,15 @@ func TestTheWholeWayByKeyboard(t *testing.T) {
 	s.MustReload()
 	s.residual("4.480")
 	s.until("the sirloin fillet is next", `document.querySelector('[data-key="muscle:heart_side"]').classList.contains('picked')`)
-	weigh("900", "3.580")
-	weigh("2400", "1.180")
-	weigh("600", "0.580") // cover fat
-	s.press('t')          // nothing typed and nothing on the scale: it is not booked
+	s.weigh("900", "3.580")
+	s.weigh("2400", "1.180")
+	s.weigh("600", "0.580") // cover fat
+	s.press('t')            // nothing typed and nothing on the scale: it is not booked
 	s.says("Nothing lies on the scale")
 	s.typed("200")
 	s.press('t') // trim before the wedge of fat
 	s.residual("0.380")
-	weigh("180", "0.200")
+	s.weigh("180", "0.200")
 	s.typed("150")
 	s.press('x')
 	s.until("it asks why", "document.querySelector('[data-test=discard-panel]')?.contains(document.activeElement)")
