@@ -125,6 +125,11 @@ func lines(t *testing.T, path string) []string {
 // row is the one that was read. At rest, the database itself compares every row of every table.
 func TestBackupUnderLoad(t *testing.T) {
 	c := newSource(t)
+	for range 30 {
+		for _, board := range c.boards {
+			c.book(board, seam.Event{Kind: seam.Trimmed, Part: "trim", Net: 5 * measure.Gram})
+		}
+	}
 	dir := t.TempDir()
 	stop := make(chan struct{})
 	var hands sync.WaitGroup

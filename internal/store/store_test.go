@@ -6,6 +6,8 @@ import (
 	"testing"
 	"time"
 
+	mysqldriver "github.com/go-sql-driver/mysql"
+
 	"falda/internal/store"
 	"falda/internal/testdb"
 	"falda/internal/work"
@@ -143,5 +145,28 @@ func TestMigrateEmptyAndUnavailable(t *testing.T) {
 	}
 	if _, err := store.Open("falda:x@tcp(127.0.0.1:1)/falda"); !errors.Is(err, store.ErrUnavailable) {
 		t.Errorf("no database there: %v", err)
+	}
+}
+
+// A transaction that lost a deadlock is run again, and what its first run wrote is not there twice.
+func TestTxRunsAgain(t *testing.T) {
+	st, b := breakdown(t)
+	runs := 0
+	err := st.Tx(t.Context(), func(tx *store.Store) error {
+		runs++
+		if err := tx.CreateBench(t.Context(), &store.Bench{PublicID: work.NewID(), ShopID: b.ShopID, Name: "West", Active: true, Version: 1}); err != nil {
+			return err
+		}
+		if runs < 3 {
+			return &mysqldriver.MySQLError{Number: 1213, Message: "Deadlock found when trying to get lock"}
+		}
+		return nil
+	})
+	benches, listErr := st.Benches(t.Context(), b.ShopID)
+	if err != nil || listErr != nil || runs != 3 || len(benches) != 3 {
+		t.Errorf("%d runs, %d benches, %v, %v", runs, len(benches), err, listErr)
+	}
+	if err := st.Tx(t.Context(), func(*store.Store) error { return &mysqldriver.MySQLError{Number: 1213} }); !errors.Is(err, store.ErrUnavailable) {
+		t.Errorf("a deadlock that stays: %v", err)
 	}
 }
