@@ -74,26 +74,6 @@ func inspect(i atlas.Inspect) contract.Inspect {
 	return contract.Inspect{Id: i.ID, Look: i.Look, Do: i.Do}
 }
 
-func atlasPiece(p atlas.Piece, m seammap.Map) contract.AtlasPiece {
-	return contract.AtlasPiece{Id: p.ID, Species: p.Species, Name: p.Name, Region: p.Region, Arrives: p.Arrives, Codes: p.Codes, Names: p.Names,
-		Basis: p.Basis, LowG: p.Low().Grams(), TypicalG: p.Typical().Grams(), HighG: p.High().Grams(), Skill: p.Skill,
-		Inspect: each(p.Inspect, inspect), Cautions: texts(p.Cautions), Muscles: each(p.Muscles, muscle),
-		Parts: each(p.Other, func(o atlas.Part) contract.Part {
-			return contract.Part{Id: o.ID, Name: o.Name, Kind: contract.PartKind(o.Kind), SharePct: o.SharePct}
-		}),
-		Plans:   each(p.Plans, func(pl atlas.Plan) contract.Plan { return plan(p, pl) }),
-		SeamMap: seamMap(p, m)}
-}
-
-func muscle(m atlas.Muscle) contract.Muscle {
-	names := m.Names
-	if names == nil {
-		names = map[string][]string{}
-	}
-	return contract.Muscle{Id: m.ID, Code: m.Code, Name: m.Name, Anatomical: m.Anatomical, Names: names, SharePct: m.SharePct, DressingPct: m.TrimPct,
-		MinAgeDays: m.MinAgeDays, Grain: m.Grain.Note, After: texts(m.Seam.After), Tell: m.Seam.Tell, Danger: m.Seam.Danger, Judge: m.Judge}
-}
-
 func plan(p atlas.Piece, pl atlas.Plan) contract.Plan {
 	return contract.Plan{Id: pl.ID, Name: pl.Name, Why: pl.Why, Cut: contract.PlanCut(pl.Cut), Tool: contract.PlanTool(pl.Tool), Minutes: pl.Minutes,
 		Products: each(pl.Products, func(pr atlas.Product) contract.PlanProduct {
@@ -106,7 +86,8 @@ func point(p seammap.Point) contract.Point { return contract.Point{X: round(p.X,
 func seamMap(p atlas.Piece, m seammap.Map) contract.SeamMap {
 	return contract.SeamMap{Width: p.Section.W, Height: p.Section.H, Outline: each(m.Outline, point),
 		Areas: each(m.Areas, func(a seammap.Area) contract.MapArea {
-			return contract.MapArea{Part: a.ID, Polygon: each(a.Polygon, point), Centre: point(a.Centre), SharePct: round(a.Share*100, 3), Room: round(a.Room, 3)}
+			part, _ := p.Part(a.ID)
+			return contract.MapArea{Part: a.ID, Name: part.Name, Kind: contract.MapAreaKind(part.Kind), Polygon: each(a.Polygon, point), Centre: point(a.Centre), SharePct: round(a.Share*100, 3), Room: round(a.Room, 3)}
 		}),
 		Seams: each(m.Seams, func(s seammap.Seam) contract.MapSeam {
 			return contract.MapSeam{A: s.A, B: s.B, From: point(s.From), To: point(s.To)}

@@ -13,7 +13,6 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/seam"
-	"falda/internal/store"
 	"falda/internal/tabular"
 	"falda/internal/work"
 )
@@ -39,32 +38,6 @@ func (h *handlers) GetShop(ctx context.Context, _ contract.GetShopRequestObject)
 		return nil, err
 	}
 	return contract.GetShop200JSONResponse(h.shop(v)), nil
-}
-
-func (h *handlers) SearchAtlas(_ context.Context, r contract.SearchAtlasRequestObject) (contract.SearchAtlasResponseObject, error) {
-	question := from(r.Params.Q)
-	if len(question) > 200 {
-		return nil, fault.New("q", "too_long", "is longer than 200 bytes", "Shorten it.")
-	}
-	out := contract.SearchAtlas200JSONResponse{}
-	for _, hit := range h.work.Atlas().Search(question) {
-		p := hit.Piece
-		out = append(out, contract.PieceHit{Id: p.ID, Name: p.Name, Species: p.Species, Matched: hit.Matched, Why: hit.Why,
-			LowG: p.Low().Grams(), TypicalG: p.Typical().Grams(), HighG: p.High().Grams()})
-	}
-	return out, nil
-}
-
-func (h *handlers) GetAtlasPiece(_ context.Context, r contract.GetAtlasPieceRequestObject) (contract.GetAtlasPieceResponseObject, error) {
-	p, ok := h.work.Atlas().Find(r.AtlasId)
-	if !ok {
-		return nil, store.ErrNotFound
-	}
-	m, err := h.work.ShareMap(p)
-	if err != nil {
-		return nil, err
-	}
-	return contract.GetAtlasPiece200JSONResponse(atlasPiece(p, m)), nil
 }
 
 func (h *handlers) Forecast(ctx context.Context, r contract.ForecastRequestObject) (contract.ForecastResponseObject, error) {

@@ -28,12 +28,6 @@ var Accounts = []work.Account{
 	{Email: "yield.desk@skerrow.example", Name: "Yield desk", Role: "yield_desk"},
 }
 
-// prices are the counter's, per kilogram.
-var prices = map[string]string{
-	"beef.rump_steak": "17.90", "beef.dice": "13.90", "beef.mince_trim": "9.90", "beef.fat": "0.60", "beef.heart_steak": "19.90",
-	"beef.side_medallion": "26.50", "beef.cap_steak": "23.90", "beef.tri_tip_whole": "16.90", "beef.strips": "16.50",
-}
-
 const rump = "beef.top_sirloin"
 
 var suppliers = []string{"Upper Brae croft", "Long Geo croft", "Nether Voe croft"}
@@ -50,16 +44,8 @@ func Seed(ctx context.Context, w *work.Service) error {
 		s.as[a.Role] = work.As(ctx, who)
 	}
 	s.ctx = s.as["owner"]
-	products, err := w.Prices(s.ctx)
-	if err != nil {
+	if err := s.price(); err != nil {
 		return err
-	}
-	for _, p := range products {
-		if amount, ok := prices[p.Key]; ok {
-			if _, err := w.SetPrice(s.ctx, p.Key, amount, "kg", p.Version); err != nil {
-				return fmt.Errorf("price of %s: %w", p.Key, err)
-			}
-		}
 	}
 	view, err := w.Shop(s.ctx)
 	if err != nil {
@@ -94,8 +80,12 @@ func (s *scene) day(ago, hour int) time.Time {
 	return s.today.AddDate(0, 0, -ago).Add(time.Duration(hour-6) * time.Hour)
 }
 
-// receive enters a lot of so many rumps of about the usual weight.
-func (s *scene) receive(at time.Time, aged, pieces int, pricePerKg string, findings ...string) (work.LotView, error) {
+// receive enters a lot of so many pieces of about the usual weight.
+func (s *scene) receive(at time.Time, piece string, aged, pieces int, pricePerKg string, findings ...string) (work.LotView, error) {
+	p, ok := s.w.Atlas().Find(piece)
+	if !ok {
+		return work.LotView{}, fmt.Errorf("the scenario has a piece that the atlas does not know: %s", piece)
+	}
 	if s.running == nil {
 		s.running = map[string]int{}
 	}
@@ -104,12 +94,12 @@ func (s *scene) receive(at time.Time, aged, pieces int, pricePerKg string, findi
 	s.running[prefix]++
 	total := 0.0
 	for range pieces {
-		total += 6.6 + s.rng.NormFloat64()*0.45
+		total += p.WeightKg.Typical * (1 + s.rng.NormFloat64()*0.07)
 	}
 	if len(findings) > 0 && findings[0] == "tri_tip_off" {
 		total *= 0.82
 	}
-	return s.w.At(func() time.Time { return at }).Receive(s.ctx, work.Arrival{AtlasID: rump, Pieces: pieces, Weight: fmt.Sprintf("%.2f", total), WeightUnit: "kg",
+	return s.w.At(func() time.Time { return at }).Receive(s.ctx, work.Arrival{AtlasID: piece, Pieces: pieces, Weight: fmt.Sprintf("%.2f", total), WeightUnit: "kg",
 		Price: pricePerKg, PricePer: "kg", SlaughteredOn: at.AddDate(0, 0, -aged).Format(time.DateOnly), PackedOn: at.AddDate(0, 0, -aged+2).Format(time.DateOnly),
 		Supplier: suppliers[s.rng.IntN(len(suppliers))], LotNumber: fmt.Sprintf("%s%02d", prefix, s.running[prefix]), Findings: findings})
 }

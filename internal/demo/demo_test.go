@@ -20,7 +20,7 @@ func TestMain(m *testing.M) { os.Exit(testdb.Run(m)) }
 var now = time.Date(2026, 5, 4, 10, 30, 0, 0, time.UTC)
 
 // told enters the scenario and gives what hangs on the rail.
-func told(t *testing.T) (*work.Service, []work.Card) {
+func told(t *testing.T) (*work.Service, []work.Card, []store.Breakdown) {
 	t.Helper()
 	st, w := testdb.Service(t, func() time.Time { return now })
 	if err := st.Empty(t.Context()); err != nil {
@@ -42,13 +42,21 @@ func told(t *testing.T) (*work.Service, []work.Card) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	return w, rail
+	shop, err := st.FirstShop(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	cut, err := st.Breakdowns(t.Context(), shop.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return w, rail, cut
 }
 
 // The scenario holds lots in every state and the mistakes that a demo must show; every closed breakdown balances to the
 // milligram.
 func TestScenarioHoldsWhatItMust(t *testing.T) {
-	w, rail := told(t)
+	w, rail, cut := told(t)
 	states := map[string]int{}
 	kinds := map[seam.Kind]int{}
 	reasons, plans := "", map[string]int{}
@@ -68,11 +76,21 @@ func TestScenarioHoldsWhatItMust(t *testing.T) {
 		if c.AgeDays <= 7 {
 			states["just arrived"]++
 		}
-		if c.Hung.Breakdown == nil {
-			continue
+	}
+	pieces := map[string]map[string]int{}
+	for _, b := range cut {
+		plans[b.PlanID]++
+		board, err := w.Board(testdb.As(t, w, "owner"), b.PublicID)
+		if err != nil {
+			t.Fatal(err)
 		}
-		plans[c.Plan.ID]++
-		log, err := w.Log(testdb.As(t, w, "owner"), c.Hung.Breakdown.PublicID)
+		if b.State == "closed" {
+			if pieces[board.Card.Piece.ID] == nil {
+				pieces[board.Card.Piece.ID] = map[string]int{}
+			}
+			pieces[board.Card.Piece.ID][b.PlanID]++
+		}
+		log, err := w.Log(testdb.As(t, w, "owner"), b.PublicID)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -80,7 +98,12 @@ func TestScenarioHoldsWhatItMust(t *testing.T) {
 			kinds[l.Event.Kind]++
 			reasons += l.Event.Reason + "; "
 		}
-		checkBalance(t, w, *c.Hung.Breakdown)
+		checkBalance(t, w, b)
+	}
+	for _, piece := range []string{"beef.top_sirloin", "beef.knuckle", "beef.chuck_roll", "beef.clod", "lamb.leg_chump", "lamb.shoulder_whole"} {
+		if pieces[piece]["seamed"] == 0 || pieces[piece]["traditional"] == 0 {
+			t.Errorf("%s was not cut both ways: %v", piece, pieces[piece])
+		}
 	}
 	for _, state := range []string{"just arrived", "ageing", "ready", "planned", "being cut on Middle", "judge", "compare"} {
 		if states[state] == 0 {
@@ -133,7 +156,7 @@ func checkBalance(t *testing.T, w *work.Service, row store.Breakdown) {
 // The same day tells the same story.
 func TestScenarioIsTheSameEveryTime(t *testing.T) {
 	tell := func() []string {
-		_, rail := told(t)
+		_, rail, _ := told(t)
 		var out []string
 		for _, c := range rail {
 			gain := ""

@@ -50,6 +50,7 @@ type past struct {
 	mishap   mishap
 	findings []string
 	unjudged bool
+	piece    string // the rump where empty
 }
 
 var pasts = []past{
@@ -64,12 +65,32 @@ var pasts = []past{
 	{ago: 10, plan: "seamed", bench: "Middle", role: "apprentice", pace: 2.6, lossPct: 1.1, mishap: bloodShot, findings: []string{"blood_shot"}},
 	{ago: 3, plan: "seamed", bench: "South", role: "head_cutter", pace: 1.5, lossPct: 0.7},
 	{ago: 1, plan: "seamed", bench: "North", role: "cutter", pace: 1.6, lossPct: 0.8, unjudged: true},
+	{ago: 44, piece: "beef.knuckle", plan: "traditional", bench: "South", role: "head_cutter", pace: 1.3, lossPct: 0.6},
+	{ago: 44, piece: "beef.knuckle", plan: "seamed", bench: "South", role: "head_cutter", pace: 2.3, lossPct: 0.8},
+	{ago: 36, piece: "beef.chuck_roll", plan: "traditional", bench: "North", role: "cutter", pace: 2.0, lossPct: 0.7},
+	{ago: 36, piece: "beef.chuck_roll", plan: "seamed", bench: "South", role: "head_cutter", pace: 2.6, lossPct: 0.9},
+	{ago: 29, piece: "beef.clod", plan: "seamed", bench: "North", role: "cutter", pace: 2.2, lossPct: 0.9},
+	{ago: 22, piece: "beef.clod", plan: "traditional", bench: "Middle", role: "apprentice", pace: 2.4, lossPct: 1.2},
+	{ago: 15, piece: "lamb.leg_chump", plan: "seamed", bench: "North", role: "cutter", pace: 1.1, lossPct: 0.8},
+	{ago: 15, piece: "lamb.leg_chump", plan: "traditional", bench: "South", role: "head_cutter", pace: 0.9, lossPct: 0.9},
+	{ago: 8, piece: "lamb.shoulder_whole", plan: "seamed", bench: "North", role: "cutter", pace: 1.0, lossPct: 0.9},
+	{ago: 2, piece: "lamb.shoulder_whole", plan: "traditional", bench: "Middle", role: "apprentice", pace: 1.2, lossPct: 1.0, unjudged: true},
 }
+
+// costs are what the hall pays for a kilogram, and how old a piece is when it comes in.
+var costs = map[string]struct {
+	perKg string
+	aged  int
+}{"beef.knuckle": {"8.90", 15}, "beef.chuck_roll": {"8.20", 17}, "beef.clod": {"7.90", 12}, "lamb.leg_chump": {"10.40", 6}, "lamb.shoulder_whole": {"8.60", 6}, "beef.striploin": {"16.80", 18}, "lamb.saddle": {"13.90", 5}}
 
 // history cuts the past pieces.
 func (s *scene) history() error {
 	for i, p := range pasts {
-		lot, err := s.receive(s.day(p.ago+4, 7), 18+i%4, 1, []string{"11.20", "11.40", "10.90"}[i%3], p.findings...)
+		piece, aged, price := rump, 18+i%4, []string{"11.20", "11.40", "10.90"}[i%3]
+		if c, ok := costs[p.piece]; ok {
+			piece, aged, price = p.piece, c.aged, c.perKg
+		}
+		lot, err := s.receive(s.day(p.ago+4, 7), piece, aged, 1, price, p.findings...)
 		if err != nil {
 			return err
 		}
@@ -107,22 +128,27 @@ func (c *cut) finish(p past) error {
 
 // stock hangs today's pieces on the rail: just arrived, ageing, ready, planned, and one half cut on bench Middle.
 func (s *scene) stock() error {
-	if _, err := s.receive(early(s.day(0, 6), s.w.Now()), 5, 3, "11.30"); err != nil {
+	if _, err := s.receive(early(s.day(0, 6), s.w.Now()), rump, 5, 3, "11.30"); err != nil {
 		return err
 	}
-	ageing, err := s.receive(s.day(6, 7), 8, 2, "11.20")
+	ageing, err := s.receive(s.day(6, 7), rump, 8, 2, "11.20")
 	if err != nil {
 		return err
 	}
 	if err := s.plan(ageing.Pieces[0].PublicID, "seamed", s.day(5, 9)); err != nil {
 		return err
 	}
-	ready, err := s.receive(s.day(3, 7), 20, 3, "11.40")
+	ready, err := s.receive(s.day(3, 7), rump, 20, 3, "11.40")
 	if err != nil {
 		return err
 	}
 	if err := s.plan(ready.Pieces[1].PublicID, "seamed", s.day(2, 16)); err != nil {
 		return err
+	}
+	for i, piece := range []string{"beef.striploin", "lamb.saddle", "beef.chuck_roll"} {
+		if _, err := s.receive(s.day(2, 8+i), piece, costs[piece].aged, 1, costs[piece].perKg); err != nil {
+			return err
+		}
 	}
 	c, err := s.start(ready.Pieces[2].PublicID, "seamed", "Middle", "cutter", s.w.Now().Add(-9*time.Minute), 1.6, 0.7)
 	if err != nil {

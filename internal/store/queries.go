@@ -207,6 +207,13 @@ func (s *Store) Prices(ctx context.Context, shopID int64) (map[string]Price, err
 	return out, nil
 }
 
+// Price gives the price of one product; ErrNotFound where there is none.
+func (s *Store) Price(ctx context.Context, shopID int64, key string) (Price, error) {
+	var p Price
+	err := s.on(ctx).Where("shop_id = ? AND product_key = ?", shopID, key).Take(&p).Error
+	return p, Translate(err)
+}
+
 // SetPrice sets a price where its version is still the given one; version 0 adds it.
 func (s *Store) SetPrice(ctx context.Context, p Price) error {
 	p.UpdatedAt = time.Now().UTC()

@@ -2,6 +2,7 @@ package work
 
 import (
 	"context"
+	"errors"
 	"fmt"
 
 	"falda/internal/core/fault"
@@ -15,6 +16,7 @@ type PriceRow struct {
 	Key       string
 	Name      string
 	Species   string
+	Form      string
 	ByProduct bool
 	Price     measure.Price // zero when there is none
 	Version   int           // 0 when there is none
@@ -50,7 +52,7 @@ func (s *Service) products() []PriceRow {
 			for _, pr := range pl.Products {
 				if key := p.Key(pr); !seen[key] {
 					seen[key] = true
-					list = append(list, PriceRow{Key: key, Name: pr.Name, Species: p.Species, ByProduct: pr.ByProduct()})
+					list = append(list, PriceRow{Key: key, Name: pr.Name, Species: p.Species, Form: pr.Form, ByProduct: pr.ByProduct()})
 				}
 			}
 		}
@@ -89,12 +91,12 @@ func (s *Service) setPrice(ctx context.Context, tx *store.Store, product PriceRo
 	if err != nil {
 		return err
 	}
-	before, err := tx.Prices(ctx, who.ShopID)
-	if err != nil {
+	was, err := tx.Price(ctx, who.ShopID, product.Key)
+	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return err
 	}
 	c := change{Action: "price.set", Subject: product.Key, SubjectName: product.Name, Became: map[string]any{"price": price.Amount.Text(moneyDecimals), "per": string(price.Per)}}
-	if was, ok := before[product.Key]; ok {
+	if err == nil {
 		c.Was = map[string]any{"price": was.Amount, "per": was.Per}
 	}
 	row := store.Price{ShopID: who.ShopID, ProductKey: product.Key, Amount: price.Amount.Text(moneyDecimals), Per: string(price.Per), Version: version}

@@ -86,6 +86,12 @@ func shopOf(row store.Shop) (Shop, error) {
 	return Shop{row, value.Rates{LabourPerHour: labour, PackagingPerKg: packaging}, measure.Unit(row.WeightUnit), measure.Currency(row.Currency)}, nil
 }
 
+// Market is whose names the caller's shop uses.
+func (s *Service) Market(ctx context.Context) (string, error) {
+	shop, err := s.shop(ctx)
+	return shop.Market, err
+}
+
 // lossLimit is the loss limit for a plan's tool, in percent.
 func (sh Shop) lossLimit(pl atlas.Plan) float64 {
 	if pl.Tool == "saw" {

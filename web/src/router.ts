@@ -28,6 +28,8 @@ export const router = createRouter({
         { path: 'audit', name: 'audit', component: () => import('./shop/AuditPage.vue') },
       ],
     },
+    { path: '/atlas', name: 'atlas', component: () => import('./atlas/AtlasView.vue') },
+    { path: '/atlas/:piece', name: 'atlas-piece', component: () => import('./atlas/AtlasPieceView.vue'), props: true },
     { path: '/me', name: 'me', component: () => import('./entry/MeView.vue') },
     { path: '/who', name: 'who', component: () => import('./entry/WhoView.vue') },
     { path: '/set-up', name: 'set-up', component: () => import('./entry/SetUpView.vue'), meta: { open: true } },

@@ -286,6 +286,24 @@ func (e JointCostRequestMethod) Valid() bool {
 	}
 }
 
+// Defines values for MapAreaKind.
+const (
+	MapAreaKindBone   MapAreaKind = "bone"
+	MapAreaKindMuscle MapAreaKind = "muscle"
+)
+
+// Valid indicates whether the value is a known member of the MapAreaKind enum.
+func (e MapAreaKind) Valid() bool {
+	switch e {
+	case MapAreaKindBone:
+		return true
+	case MapAreaKindMuscle:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for MeVia.
 const (
 	MeViaDemo     MeVia = "demo"
@@ -304,6 +322,72 @@ func (e MeVia) Valid() bool {
 	case MeViaPin:
 		return true
 	case MeViaToken:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for MuscleConnective.
+const (
+	MuscleConnectiveHigh   MuscleConnective = "high"
+	MuscleConnectiveLow    MuscleConnective = "low"
+	MuscleConnectiveMedium MuscleConnective = "medium"
+)
+
+// Valid indicates whether the value is a known member of the MuscleConnective enum.
+func (e MuscleConnective) Valid() bool {
+	switch e {
+	case MuscleConnectiveHigh:
+		return true
+	case MuscleConnectiveLow:
+		return true
+	case MuscleConnectiveMedium:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for MuscleGrainDirection.
+const (
+	Fan     MuscleGrainDirection = "fan"
+	OneWay  MuscleGrainDirection = "one way"
+	Spiral  MuscleGrainDirection = "spiral"
+	TwoWays MuscleGrainDirection = "two ways"
+)
+
+// Valid indicates whether the value is a known member of the MuscleGrainDirection enum.
+func (e MuscleGrainDirection) Valid() bool {
+	switch e {
+	case Fan:
+		return true
+	case OneWay:
+		return true
+	case Spiral:
+		return true
+	case TwoWays:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for MuscleTexture.
+const (
+	MuscleTextureCoarse MuscleTexture = "coarse"
+	MuscleTextureFine   MuscleTexture = "fine"
+	MuscleTextureMedium MuscleTexture = "medium"
+)
+
+// Valid indicates whether the value is a known member of the MuscleTexture enum.
+func (e MuscleTexture) Valid() bool {
+	switch e {
+	case MuscleTextureCoarse:
+		return true
+	case MuscleTextureFine:
+		return true
+	case MuscleTextureMedium:
 		return true
 	default:
 		return false
@@ -454,6 +538,27 @@ func (e PieceCardStage) Valid() bool {
 	case PieceCardStageJudge:
 		return true
 	case PieceCardStagePlan:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PieceHitKind.
+const (
+	PieceHitKindMuscle  PieceHitKind = "muscle"
+	PieceHitKindPiece   PieceHitKind = "piece"
+	PieceHitKindProduct PieceHitKind = "product"
+)
+
+// Valid indicates whether the value is a known member of the PieceHitKind enum.
+func (e PieceHitKind) Valid() bool {
+	switch e {
+	case PieceHitKindMuscle:
+		return true
+	case PieceHitKindPiece:
+		return true
+	case PieceHitKindProduct:
 		return true
 	default:
 		return false
@@ -632,26 +737,45 @@ type AddedPerson struct {
 	Person Person  `json:"person"`
 }
 
+// AtlasEntry defines model for AtlasEntry.
+type AtlasEntry struct {
+	BoneIn    bool              `json:"bone_in"`
+	Codes     map[string]string `json:"codes"`
+	HouseName string            `json:"house_name"`
+	Id        string            `json:"id"`
+	Muscles   int               `json:"muscles"`
+
+	// Name As the shop's market says it
+	Name     string  `json:"name"`
+	Plans    int     `json:"plans"`
+	Region   string  `json:"region"`
+	Species  string  `json:"species"`
+	TypicalG float64 `json:"typical_g"`
+}
+
 // AtlasPiece defines model for AtlasPiece.
 type AtlasPiece struct {
-	Arrives  string              `json:"arrives"`
-	Basis    string              `json:"basis"`
-	Cautions []string            `json:"cautions"`
-	Codes    map[string]string   `json:"codes"`
-	HighG    float64             `json:"high_g"`
-	Id       string              `json:"id"`
-	Inspect  []Inspect           `json:"inspect"`
-	LowG     float64             `json:"low_g"`
-	Muscles  []Muscle            `json:"muscles"`
-	Name     string              `json:"name"`
-	Names    map[string][]string `json:"names"`
-	Parts    []Part              `json:"parts"`
-	Plans    []Plan              `json:"plans"`
-	Region   string              `json:"region"`
-	SeamMap  SeamMap             `json:"seam_map"`
-	Skill    int                 `json:"skill"`
-	Species  string              `json:"species"`
-	TypicalG float64             `json:"typical_g"`
+	Arrives  string            `json:"arrives"`
+	Basis    string            `json:"basis"`
+	Cautions []string          `json:"cautions"`
+	Codes    map[string]string `json:"codes"`
+	HighG    float64           `json:"high_g"`
+	Id       string            `json:"id"`
+	Inspect  []Inspect         `json:"inspect"`
+	LowG     float64           `json:"low_g"`
+
+	// MarketName As the shop's market says it
+	MarketName string              `json:"market_name"`
+	Muscles    []Muscle            `json:"muscles"`
+	Name       string              `json:"name"`
+	Names      map[string][]string `json:"names"`
+	Parts      []Part              `json:"parts"`
+	Plans      []Plan              `json:"plans"`
+	Region     string              `json:"region"`
+	SeamMap    SeamMap             `json:"seam_map"`
+	Skill      int                 `json:"skill"`
+	Species    string              `json:"species"`
+	TypicalG   float64             `json:"typical_g"`
 }
 
 // AuditPage defines model for AuditPage.
@@ -921,6 +1045,15 @@ type EnrolledScreen struct {
 	SeenAt     time.Time `json:"seen_at"`
 }
 
+// Estimate defines model for Estimate.
+type Estimate struct {
+	Grade  Grade   `json:"grade"`
+	Method string  `json:"method"`
+	Name   string  `json:"name"`
+	Quick  bool    `json:"quick"`
+	Score  float64 `json:"score"`
+}
+
 // Expected defines model for Expected.
 type Expected struct {
 	Code      string       `json:"code"`
@@ -1117,14 +1250,19 @@ type MadeToken struct {
 
 // MapArea defines model for MapArea.
 type MapArea struct {
-	Centre  Point   `json:"centre"`
-	Part    string  `json:"part"`
-	Polygon []Point `json:"polygon"`
+	Centre  Point       `json:"centre"`
+	Kind    MapAreaKind `json:"kind"`
+	Name    string      `json:"name"`
+	Part    string      `json:"part"`
+	Polygon []Point     `json:"polygon"`
 
 	// Room Radius of the largest circle about the centre that stays inside
 	Room     float64 `json:"room"`
 	SharePct float64 `json:"share_pct"`
 }
+
+// MapAreaKind defines model for MapArea.Kind.
+type MapAreaKind string
 
 // MapSeam defines model for MapSeam.
 type MapSeam struct {
@@ -1187,18 +1325,51 @@ type Muscle struct {
 	Anatomical string   `json:"anatomical"`
 
 	// Code Two or three letters for the map
-	Code        string              `json:"code"`
-	Danger      string              `json:"danger"`
-	DressingPct float64             `json:"dressing_pct"`
-	Grain       string              `json:"grain"`
-	Id          string              `json:"id"`
-	Judge       string              `json:"judge"`
-	MinAgeDays  int                 `json:"min_age_days"`
-	Name        string              `json:"name"`
-	Names       map[string][]string `json:"names"`
-	SharePct    float64             `json:"share_pct"`
-	Tell        string              `json:"tell"`
+	Code        string           `json:"code"`
+	Connective  MuscleConnective `json:"connective"`
+	Danger      string           `json:"danger"`
+	DressingPct float64          `json:"dressing_pct"`
+
+	// Eating The estimates, best first
+	Eating []Estimate `json:"eating"`
+
+	// Forms What it can be sold as
+	Forms          []string             `json:"forms"`
+	Grain          string               `json:"grain"`
+	GrainDirection MuscleGrainDirection `json:"grain_direction"`
+	Id             string               `json:"id"`
+	Judge          string               `json:"judge"`
+
+	// LeanPct Of its trim
+	LeanPct float64 `json:"lean_pct"`
+
+	// MarketName As the shop's market says it
+	MarketName string              `json:"market_name"`
+	MinAgeDays int                 `json:"min_age_days"`
+	Name       string              `json:"name"`
+	Names      map[string][]string `json:"names"`
+	SharePct   float64             `json:"share_pct"`
+	Tell       string              `json:"tell"`
+
+	// Tenderness 1 tough to 5 tender
+	Tenderness int           `json:"tenderness"`
+	Texture    MuscleTexture `json:"texture"`
+
+	// Touches Its neighbours
+	Touches []string `json:"touches"`
+
+	// Uses Where it goes in each plan
+	Uses []MuscleUse `json:"uses"`
 }
+
+// MuscleConnective defines model for Muscle.Connective.
+type MuscleConnective string
+
+// MuscleGrainDirection defines model for Muscle.GrainDirection.
+type MuscleGrainDirection string
+
+// MuscleTexture defines model for Muscle.Texture.
+type MuscleTexture string
 
 // MuscleJudgement defines model for MuscleJudgement.
 type MuscleJudgement struct {
@@ -1224,6 +1395,14 @@ type MuscleReady struct {
 	Part       string `json:"part"`
 	Ready      bool   `json:"ready"`
 	ReadyOn    string `json:"ready_on"`
+}
+
+// MuscleUse defines model for MuscleUse.
+type MuscleUse struct {
+	Pct      float64 `json:"pct"`
+	Plan     string  `json:"plan"`
+	PlanName string  `json:"plan_name"`
+	Product  string  `json:"product"`
 }
 
 // MyShop defines model for MyShop.
@@ -1423,17 +1602,37 @@ type PieceDetail struct {
 type PieceHit struct {
 	HighG float64 `json:"high_g"`
 	Id    string  `json:"id"`
-	LowG  float64 `json:"low_g"`
+
+	// Kind What bears the name
+	Kind PieceHitKind `json:"kind"`
+	LowG float64      `json:"low_g"`
 
 	// Matched The name that was found
-	Matched  string  `json:"matched"`
-	Name     string  `json:"name"`
+	Matched string `json:"matched"`
+
+	// Name Of the piece
+	Name string `json:"name"`
+
+	// Near Not as it was typed but close to it
+	Near bool `json:"near"`
+
+	// OtherMeanings What the name means in each market, where it does not mean the same in all
+	OtherMeanings []string `json:"other_meanings"`
+
+	// Part Id of the muscle or product
+	Part *string `json:"part,omitempty"`
+
+	// PartName Of what bears the name
+	PartName string  `json:"part_name"`
 	Species  string  `json:"species"`
 	TypicalG float64 `json:"typical_g"`
 
 	// Why What kind of name it is
 	Why string `json:"why"`
 }
+
+// PieceHitKind What bears the name
+type PieceHitKind string
 
 // PinSignIn defines model for PinSignIn.
 type PinSignIn struct {
@@ -1946,10 +2145,13 @@ type AddTokenJSONRequestBody = NewToken
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
+	// ListAtlas Every piece of the atlas, in few words
+	// (GET /atlas/pieces)
+	ListAtlas(ctx *echo.Context) error
 	// GetAtlasPiece A piece of the atlas with its muscles, seams, plans and seam map
 	// (GET /atlas/pieces/{atlas_id})
 	GetAtlasPiece(ctx *echo.Context, atlasId AtlasId) error
-	// SearchAtlas Find a piece by any market's name, anatomical name or item number
+	// SearchAtlas Find a piece, or what a piece holds, by any market's name, anatomical name or item number, also misspelt
 	// (GET /atlas/search)
 	SearchAtlas(ctx *echo.Context, params SearchAtlasParams) error
 	// ListAudit Who changed what, newest first, bench events included
@@ -2122,6 +2324,15 @@ type ServerInterface interface {
 // ServerInterfaceWrapper converts echo contexts to parameters.
 type ServerInterfaceWrapper struct {
 	Handler ServerInterface
+}
+
+// ListAtlas converts echo context to params.
+func (w *ServerInterfaceWrapper) ListAtlas(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListAtlas(ctx)
+	return err
 }
 
 // GetAtlasPiece converts echo context to params.
@@ -3026,6 +3237,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/audit/export", wrapper.ExportAudit, options.OperationMiddlewares["exportAudit"]...)
 	router.POST(options.BaseURL+"/shops", wrapper.AddShop, options.OperationMiddlewares["addShop"]...)
 	router.GET(options.BaseURL+"/atlas/search", wrapper.SearchAtlas, options.OperationMiddlewares["searchAtlas"]...)
+	router.GET(options.BaseURL+"/atlas/pieces", wrapper.ListAtlas, options.OperationMiddlewares["listAtlas"]...)
 	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id", wrapper.GetAtlasPiece, options.OperationMiddlewares["getAtlasPiece"]...)
 	router.POST(options.BaseURL+"/forecast", wrapper.Forecast, options.OperationMiddlewares["forecast"]...)
 	router.GET(options.BaseURL+"/lots", wrapper.ListLots, options.OperationMiddlewares["listLots"]...)
@@ -3053,6 +3265,44 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 }
 
 type ProblemApplicationProblemPlusJSONResponse Problem
+
+type ListAtlasRequestObject struct {
+}
+
+type ListAtlasResponseObject interface {
+	VisitListAtlasResponse(w http.ResponseWriter) error
+}
+
+type ListAtlas200JSONResponse []AtlasEntry
+
+func (response ListAtlas200JSONResponse) VisitListAtlasResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListAtlasdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListAtlasdefaultApplicationProblemPlusJSONResponse) VisitListAtlasResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
 
 type GetAtlasPieceRequestObject struct {
 	AtlasId AtlasId `json:"atlas_id"`
@@ -5226,10 +5476,13 @@ func (response RevokeTokendefaultApplicationProblemPlusJSONResponse) VisitRevoke
 
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
+	// ListAtlas Every piece of the atlas, in few words
+	// (GET /atlas/pieces)
+	ListAtlas(ctx context.Context, request ListAtlasRequestObject) (ListAtlasResponseObject, error)
 	// GetAtlasPiece A piece of the atlas with its muscles, seams, plans and seam map
 	// (GET /atlas/pieces/{atlas_id})
 	GetAtlasPiece(ctx context.Context, request GetAtlasPieceRequestObject) (GetAtlasPieceResponseObject, error)
-	// SearchAtlas Find a piece by any market's name, anatomical name or item number
+	// SearchAtlas Find a piece, or what a piece holds, by any market's name, anatomical name or item number, also misspelt
 	// (GET /atlas/search)
 	SearchAtlas(ctx context.Context, request SearchAtlasRequestObject) (SearchAtlasResponseObject, error)
 	// ListAudit Who changed what, newest first, bench events included
@@ -5409,6 +5662,29 @@ func NewStrictHandler(ssi StrictServerInterface, middlewares []StrictMiddlewareF
 type strictHandler struct {
 	ssi         StrictServerInterface
 	middlewares []StrictMiddlewareFunc
+}
+
+// ListAtlas operation middleware
+func (sh *strictHandler) ListAtlas(ctx *echo.Context) error {
+	var request ListAtlasRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListAtlas(ctx.Request().Context(), request.(ListAtlasRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListAtlas")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListAtlasResponseObject); ok {
+		return validResponse.VisitListAtlasResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
 }
 
 // GetAtlasPiece operation middleware

@@ -10,6 +10,7 @@ import (
 type Atlas struct {
 	Pieces []Piece
 	byID   map[string]int
+	names  []entry
 }
 
 // Piece is a subprimal as it arrives: a block of several muscles.
@@ -101,11 +102,12 @@ type Seam struct {
 
 // Part is what is not muscle: fat, bone, trim, waste and the cutting loss.
 type Part struct {
-	ID       string  `yaml:"id"`
-	Name     string  `yaml:"name"`
-	Kind     string  `yaml:"kind"`
-	SharePct float64 `yaml:"share_pct"`
-	LeanPct  float64 `yaml:"lean_pct"`
+	ID       string     `yaml:"id"`
+	Name     string     `yaml:"name"`
+	Kind     string     `yaml:"kind"`
+	SharePct float64    `yaml:"share_pct"`
+	LeanPct  float64    `yaml:"lean_pct"`
+	At       [2]float64 `yaml:"at"` // of a bone, in the section; a bone without one is not drawn
 }
 
 // The kinds of part, and KindMuscle for the muscles beside them.
@@ -170,6 +172,17 @@ func (p Piece) Muscle(id string) (Muscle, bool) {
 		}
 	}
 	return Muscle{}, false
+}
+
+// Bones lists the bones that have a place in the section.
+func (p Piece) Bones() []Part {
+	var out []Part
+	for _, o := range p.Other {
+		if o.Kind == KindBone && o.At != [2]float64{} {
+			out = append(out, o)
+		}
+	}
+	return out
 }
 
 // Plan gives a plan of the piece by id.

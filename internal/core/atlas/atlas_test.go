@@ -104,28 +104,191 @@ func TestFoundTakesTheTriTipOut(t *testing.T) {
 	}
 }
 
-func TestSearch(t *testing.T) {
+// Item numbers of the two standards (USDA IMPS series 100 and 200; UNECE bovine and ovine carcases and cuts; from memory).
+func TestItemNumbers(t *testing.T) {
+	a := loaded(t)
+	for id, want := range map[string][2]string{
+		"beef.chuck_roll": {"116A", "2275"}, "beef.clod": {"114", "2300"}, "beef.chuck_tender": {"116B", "2310"}, "beef.shin_arm": {"117", ""}, "beef.brisket": {"119", ""}, "beef.rib": {"107", ""},
+		"beef.chuck_short_rib": {"130", ""}, "beef.striploin": {"180", "2140"}, "beef.short_loin": {"174", "1550"}, "beef.tenderloin": {"189A", "2150"}, "beef.bottom_sirloin": {"185", ""},
+		"beef.knuckle": {"167", "2060"}, "beef.topside": {"168", "2000"}, "beef.silverside": {"170", "2020"}, "beef.top_sirloin": {"184", "2090"}, "lamb.leg_chump": {"", "4800"}, "lamb.saddle": {"231", ""},
+		"lamb.rack": {"204", "4932"}, "lamb.square_shoulder": {"207", "4990"}, "lamb.forequarter": {"", "4960"}, "lamb.breast_ribs": {"209", "5010"}, "lamb.chump": {"", "4790"},
+	} {
+		p, ok := a.Find(id)
+		if !ok || p.Codes["imps"] != want[0] || p.Codes["unece"] != want[1] {
+			t.Errorf("%s: %v, want %v", id, p.Codes, want)
+		}
+	}
+}
+
+func loaded(t *testing.T) *Atlas {
+	t.Helper()
 	a, err := Load()
 	if err != nil {
 		t.Fatal(err)
 	}
-	for question, why := range map[string]string{
-		"top sirloin": "house name", "sirloin butt": "name in us", "RUMP": "name in", "hufte": "name in de", "Hüfte": "name in de", "184": "item number (imps)", "full rum": "name in uk",
-		"picanha": "muscle in it, name in br", "biceps femoris": "muscle in it", "burgermeister": "muscle in it, name in de",
+	return a
+}
+
+// Facts of the trade about the whole atlas: common practice, no source.
+func TestAtlasAgainstTheTrade(t *testing.T) {
+	a := loaded(t)
+	find := func(id string) Piece {
+		p, ok := a.Find(id)
+		if !ok {
+			t.Fatal("no ", id)
+		}
+		return p
+	}
+	muscle := func(piece, id string) Muscle {
+		m, ok := find(piece).Muscle(id)
+		if !ok {
+			t.Fatal("no ", piece, " ", id)
+		}
+		return m
+	}
+	near := func(what string, got, want, off float64) {
+		t.Helper()
+		if math.Abs(got-want) > off {
+			t.Errorf("%s: %.2f, the trade knows %.2f", what, got, want)
+		}
+	}
+	near("kg of a chuck roll", find("beef.chuck_roll").WeightKg.Typical, 11.3, 0.5)
+	near("kg of a big chuck roll", find("beef.chuck_roll").WeightKg.High, 15, 0.5)
+	near("kg of the short loin of a very big animal", find("beef.short_loin").WeightKg.High, 14, 0.6)
+	fillet := find("beef.tenderloin")
+	dressed := 0.0
+	for _, id := range []string{"psoas_major", "head_wing"} {
+		m := muscle("beef.tenderloin", id)
+		dressed += fillet.WeightKg.Typical * m.SharePct / 100 * (1 - m.TrimPct/100)
+	}
+	near("kg of a dressed fillet", dressed, 1.6, 0.25)
+	topside := find("beef.topside")
+	main, _ := topside.Muscle("main")
+	if kg := topside.WeightKg.Typical * main.SharePct / 100 * (1 - main.TrimPct/100); kg < 3.6 || kg > 6.6 { // one or two dressed roasts of 3.6–4.5 kg, cap off
+		t.Errorf("the main muscle of a topside dressed: %.1f kg", kg)
+	}
+	for _, m := range find("beef.knuckle").Muscles {
+		if m.MinAgeDays != 0 && m.MinAgeDays < 14 && m.Eating["pan_fry"] >= 60 {
+			t.Errorf("%s of the knuckle is fried from day %d; the trade waits 14", m.Name, m.MinAgeDays)
+		}
+	}
+	// the shoulder tender and the fillet are the tenderest beef muscles, the top blade comes next (Warner–Bratzler rankings of the
+	// beef muscle profiling work of the universities of Nebraska and Florida, 2000–2005; from memory)
+	for _, pair := range [][4]string{{"beef.tenderloin", "psoas_major", "beef.top_sirloin", "heart_main"}, {"beef.clod", "teres_major", "beef.clod", "clod_heart"}, {"beef.clod", "top_blade", "beef.topside", "main"},
+		{"beef.striploin", "eye", "beef.silverside", "flat"}} {
+		x, okx := find(pair[0]).Muscle(pair[1])
+		y, oky := find(pair[2]).Muscle(pair[3])
+		if okx && oky && (x.Tenderness <= y.Tenderness || x.Eating["grill"] <= y.Eating["grill"]) {
+			t.Errorf("%s (%d, %.0f) should eat tenderer than %s (%d, %.0f)", x.Name, x.Tenderness, x.Eating["grill"], y.Name, y.Tenderness, y.Eating["grill"])
+		}
+	}
+	// anatomy (Nomina Anatomica Veterinaria; from memory)
+	for at, latin := range map[[2]string]string{{"beef.clod", "top_blade"}: "infraspinatus", {"beef.clod", "teres_major"}: "teres major", {"beef.clod", "clod_heart"}: "triceps brachii", {"beef.chuck_tender", "tender"}: "supraspinatus",
+		{"beef.tenderloin", "psoas_major"}: "psoas major", {"beef.chuck_roll", "under_blade"}: "serratus ventralis"} {
+		if m := muscle(at[0], at[1]); !strings.Contains(m.Anatomical, latin) {
+			t.Errorf("%s is %s, not %s", m.Name, m.Anatomical, latin)
+		}
+	}
+	for _, p := range a.Pieces {
+		plans := map[string]bool{}
+		for _, pl := range p.Plans {
+			plans[pl.Cut] = true
+		}
+		if !plans[CutSeams] || !plans[CutStraight] {
+			t.Errorf("%s cannot be cut both ways", p.ID)
+		}
+		if p.Basis == "" || p.Region == "" || p.Arrives == "" || len(p.Inspect) == 0 || len(p.Cautions) == 0 {
+			t.Errorf("%s lacks its basis, region, inspection or cautions", p.ID)
+		}
+	}
+}
+
+// One box finds a piece, a muscle or a product by any name, also misspelt.
+func TestSearch(t *testing.T) {
+	a := loaded(t)
+	for question, want := range map[string]struct {
+		piece, id, why string
+		near           bool
+	}{
+		"top sirloin": {"beef.top_sirloin", "", "house name", false}, "top sirloin butt": {"beef.top_sirloin", "", "name in us", false}, "RUMP": {"beef.top_sirloin", "", "name in", false}, "hufte": {"beef.top_sirloin", "", "name in de", false},
+		"Hüfte": {"beef.top_sirloin", "", "name in de", false}, "184": {"beef.top_sirloin", "", "item number (imps)", false}, "116a": {"beef.chuck_roll", "", "item number (imps)", false}, "full rum": {"beef.top_sirloin", "", "name in uk", false},
+		"picanha": {"beef.top_sirloin", "cap", "name in br", false}, "rump cap": {"beef.top_sirloin", "cap", "house name", false}, "flat iron": {"beef.clod", "top_blade", "name in us", false}, "flat irn": {"beef.clod", "top_blade", "name in us", true},
+		"infraspinatus": {"beef.clod", "top_blade", "anatomical name", false}, "infraspinattus": {"beef.clod", "top_blade", "anatomical name", true}, "serratus": {"beef.chuck_roll", "under_blade", "anatomical name", false},
+		"brisckt": {"beef.brisket", "", "name in", true}, "porterhouse": {"beef.short_loin", "porterhouse", "product", false}, "chuck role": {"beef.chuck_roll", "", "house name", true}, "denver": {"beef.chuck_roll", "under_blade", "name in", false},
 	} {
-		hits := a.Search(question)
-		if len(hits) == 0 || hits[0].Piece.ID != "beef.top_sirloin" || !strings.HasPrefix(hits[0].Why, why) {
-			t.Errorf("%q found %d, want top sirloin by %s", question, len(hits), why)
-			for _, h := range hits {
-				t.Logf("%s by %s, %s", h.Piece.ID, h.Matched, h.Why)
+		hits := a.Lookup(question)
+		if len(hits) == 0 || hits[0].Piece.ID != want.piece || hits[0].ID != want.id || !strings.HasPrefix(hits[0].Why, want.why) || hits[0].Near != want.near {
+			t.Errorf("%q found %d, want %+v", question, len(hits), want)
+			for _, h := range hits[:min(4, len(hits))] {
+				t.Logf("%s %s %s by %s, %s, near %v", h.Piece.ID, h.Kind, h.ID, h.Matched, h.Why, h.Near)
 			}
 		}
 	}
-	if hits := a.Search("salmon"); len(hits) != 0 {
-		t.Errorf("salmon found %s", hits[0].Piece.ID)
+	femoris := map[string]bool{}
+	for _, h := range a.Lookup("biceps femoris") {
+		femoris[h.Piece.ID] = true
+	}
+	if !femoris["beef.top_sirloin"] || !femoris["beef.silverside"] || !femoris["lamb.chump"] { // one muscle from the rump cap to the silverside
+		t.Errorf("biceps femoris is in %v", femoris)
+	}
+	for _, nothing := range []string{"herring", "xq", "77777", "  -- "} {
+		if hits := a.Lookup(nothing); len(hits) != 0 {
+			t.Errorf("%q found %s", nothing, hits[0].Matched)
+		}
 	}
 	if len(a.Search("")) != len(a.Pieces) {
 		t.Error("an empty question does not list every piece")
+	}
+	seen := map[string]bool{}
+	for _, h := range a.Search("rump") {
+		if seen[h.Piece.ID] {
+			t.Errorf("%s is found twice", h.Piece.ID)
+		}
+		seen[h.Piece.ID] = true
+	}
+}
+
+// One name for different things in different markets is told apart.
+func TestMeanings(t *testing.T) {
+	a := loaded(t)
+	for _, clear := range []string{"top blade", "picanha", "porterhouse", "no such name"} {
+		if m := a.Meanings(clear); len(m) > 0 && clear != "top blade" {
+			t.Errorf("%q is not clear: %v", clear, m)
+		}
+	}
+	several := 0
+	for _, e := range a.names {
+		m := a.Meanings(e.hit.Matched)
+		if len(m) == 0 {
+			continue
+		}
+		several++
+		things := map[string]bool{}
+		for _, one := range m {
+			things[thing(one.Hit)] = true
+		}
+		if len(things) < 2 {
+			t.Errorf("%q means one thing only: %v", e.hit.Matched, m)
+		}
+	}
+	if several == 0 {
+		t.Error("no name of the atlas means two things, which is not so")
+	}
+	p, _ := a.Find("beef.top_sirloin")
+	if p.NameIn("uk") != "Rump" || p.NameIn("house") != "Top sirloin, boneless" || p.NameIn("xx") != "Top sirloin, boneless" {
+		t.Errorf("it is called %s, %s", p.NameIn("uk"), p.NameIn("house"))
+	}
+}
+
+// Slips by hand: one left out, one added, one taken for another, two exchanged.
+func TestSlips(t *testing.T) {
+	for _, c := range []struct {
+		a, b string
+		want int
+	}{{"iron", "iron", 0}, {"irn", "iron", 1}, {"ironn", "iron", 1}, {"iran", "iron", 1}, {"iorn", "iron", 1}, {"brisckt", "brisket", 2}, {"", "ab", 2}, {"kitten", "sitting", 3}} {
+		if got := slips(c.a, c.b, 5); got != c.want {
+			t.Errorf("%s and %s: %d slips, want %d", c.a, c.b, got, c.want)
+		}
 	}
 }
 
@@ -144,6 +307,9 @@ func TestLoaderRefuses(t *testing.T) {
 		"unknown method":       {"cook: stir_fry", "cook: boil", "is not a cooking method"},
 		"method, no estimate":  {"eating: {grill: 66, pan_fry: 66", "eating: {pan_fry: 66", "heart_side has no estimate for grill"},
 		"sells the waste":      {"from: {cover_fat: 45", "from: {gristle: 1, cover_fat: 45", "is not a muscle or part that can be sold"},
+		"unknown direction":    {"direction: two ways", "direction: up", "grain.direction"},
+		"tenderness of six":    {"tenderness: 3", "tenderness: 6", "tenderness"},
+		"fat with a place":     {"kind: fat, share_pct: 9}", "kind: fat, at: [3, 3], share_pct: 9}", "other.cover_fat.at"},
 		"position outside":     {"at: [21, 33]", "at: [111, 30]", "lies outside the section"},
 		"outline not convex":   {"[20, 6]", "[30, 30]", "section.outline"},
 		"no basis":             {"  basis:", "  # basis:", "basis: is missing"},
@@ -175,5 +341,15 @@ func BenchmarkLoad(b *testing.B) {
 		if _, err := Load(); err != nil {
 			b.Fatal(err)
 		}
+	}
+}
+
+func BenchmarkLookup(b *testing.B) {
+	a, err := Load()
+	if err != nil {
+		b.Fatal(err)
+	}
+	for b.Loop() {
+		a.Lookup("flat irn")
 	}
 }

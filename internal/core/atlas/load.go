@@ -54,10 +54,37 @@ func LoadFS(fsys fs.FS) (*Atlas, error) {
 	if len(names) == 0 {
 		faults = append(faults, errors.New("no *.yaml file in the atlas folder"))
 	}
+	faults = append(faults, oneName(a.Pieces)...)
 	if err := errors.Join(faults...); err != nil {
 		return nil, err
 	}
+	a.names = index(a.Pieces)
 	return a, nil
+}
+
+// oneName checks that a product's key means the same wherever it stands, for it has one price; and that no two keys of a species
+// bear one name, for a price list names products.
+func oneName(pieces []Piece) []error {
+	var faults []error
+	byKey, byName := map[string]Product{}, map[string]string{}
+	for _, p := range pieces {
+		for _, pl := range p.Plans {
+			for _, pr := range pl.Products {
+				key := p.Key(pr)
+				known, ok := byKey[key]
+				if ok && (known.Name != pr.Name || known.Form != pr.Form) {
+					faults = append(faults, fmt.Errorf("%s: plans.%s.products.%s: is “%s” (%s) here and “%s” (%s) elsewhere", p.ID, pl.ID, pr.ID, pr.Name, pr.Form, known.Name, known.Form))
+				}
+				byKey[key] = pr
+				name := p.Species + " " + strings.ToLower(pr.Name)
+				if other, ok := byName[name]; ok && other != key {
+					faults = append(faults, fmt.Errorf("%s: plans.%s.products.%s: has the name of %s", p.ID, pl.ID, pr.ID, other))
+				}
+				byName[name] = key
+			}
+		}
+	}
+	return faults
 }
 
 // Decode reads one file of the atlas and validates its pieces. Unknown keys are errors.

@@ -19,6 +19,7 @@ var Methods = []Method{
 	{"smoke", "Smoke", false},
 	{"braise", "Braise", false},
 	{"stew", "Stew", false},
+	{"cure_cook", "Cure and simmer", false},
 	{"mince", "Mince", false},
 }
 

@@ -1,7 +1,8 @@
 package atlas
 
 import (
-	"sort"
+	"cmp"
+	"slices"
 	"strings"
 	"unicode"
 
@@ -10,76 +11,283 @@ import (
 	"golang.org/x/text/unicode/norm"
 )
 
-// Hit is a piece found by a name.
+// Hit is something found by a name.
 type Hit struct {
 	Piece   Piece
+	Kind    string // "piece", "muscle" or "product": what bears the name
+	ID      string // of the muscle or product; empty for a piece
 	Matched string // the name that was found
-	Why     string // what kind of name it is: "house name", "name in uk", "item number (imps)", "muscle in it" …
+	Why     string // what kind of name it is: "house name", "name in uk", "item number (imps)", "anatomical name" …
+	Near    bool   // not as it was typed, but close to it
 	rank    int
 }
 
-// Search finds pieces by any name: of the house, of a market, anatomical, an item number, or the name of a muscle in
-// the piece. Capitals, accents and punctuation do not matter; every word of the question must begin a word of the
-// name. Best match first, one hit for each piece; an empty question gives every piece.
-func (a *Atlas) Search(question string) []Hit {
-	words := Words(question)
-	var hits []Hit
-	for _, p := range a.Pieces {
-		best := Hit{rank: -1}
-		try := func(name, why string, base int) {
-			if r := match(words, Words(name)); r >= 0 && (best.rank < 0 || base+r < best.rank) {
-				best = Hit{Piece: p, Matched: name, Why: why, rank: base + r}
-			}
+// entry is one name of the index.
+type entry struct {
+	words []string
+	hit   Hit
+}
+
+// The kinds of what bears a name.
+const (
+	HitPiece   = "piece"
+	HitMuscle  = "muscle"
+	HitProduct = "product"
+)
+
+// index lists every name once; it is made when the atlas is loaded.
+func index(pieces []Piece) []entry {
+	var out []entry
+	for _, p := range pieces {
+		add := func(kind, id, name, why string, base int) {
+			out = append(out, entry{Words(name), Hit{Piece: p, Kind: kind, ID: id, Matched: name, Why: why, rank: base}})
 		}
-		try(p.Name, "house name", 0)
+		add(HitPiece, "", p.Name, "house name", 0)
 		for _, market := range sortedKeys(p.Names) {
 			for _, n := range p.Names[market] {
-				try(n, "name in "+market, 1)
+				add(HitPiece, "", n, "name in "+market, 1)
 			}
 		}
 		for _, std := range sortedKeys(p.Codes) {
-			try(p.Codes[std], "item number ("+std+")", 2)
+			add(HitPiece, "", p.Codes[std], "item number ("+std+")", 2)
 		}
 		for _, m := range p.Muscles {
-			try(m.Name, "muscle in it", 20)
-			try(m.Anatomical, "muscle in it", 22)
+			add(HitMuscle, m.ID, m.Name, "house name", 20)
+			add(HitMuscle, m.ID, m.Anatomical, "anatomical name", 22)
 			for _, market := range sortedKeys(m.Names) {
 				for _, n := range m.Names[market] {
-					try(n, "muscle in it, name in "+market, 21)
+					add(HitMuscle, m.ID, n, "name in "+market, 21)
 				}
 			}
 		}
-		if best.rank >= 0 {
-			hits = append(hits, best)
+		seen := map[string]bool{}
+		for _, pl := range p.Plans {
+			for _, pr := range pl.Products {
+				if !seen[pr.ID] {
+					seen[pr.ID] = true
+					add(HitProduct, pr.ID, pr.Name, "product", 40)
+				}
+			}
 		}
 	}
-	sort.SliceStable(hits, func(i, j int) bool { return hits[i].rank < hits[j].rank })
+	return out
+}
+
+// nearPenalty is what a misspelt match ranks behind one that is spelt right.
+const nearPenalty = 100
+
+// Lookup finds pieces, muscles and products by any name: of the house, of a market, anatomical, or an item number. Capitals,
+// accents and punctuation do not matter; every word of the question must begin a word of the name. Where nothing is spelt so,
+// words that are a slip or two away count. Best match first, each thing once. An empty question finds nothing.
+func (a *Atlas) Lookup(question string) []Hit {
+	asked := Words(question)
+	if len(asked) == 0 {
+		return nil
+	}
+	hits := a.find(asked, match)
+	if len(hits) == 0 {
+		hits = a.find(asked, near)
+	}
 	return hits
+}
+
+func (a *Atlas) find(asked []string, fits func(asked, name []string) int) []Hit {
+	best := map[[3]string]Hit{}
+	for _, e := range a.names {
+		r := fits(asked, e.words)
+		if r < 0 {
+			continue
+		}
+		h := e.hit
+		h.rank, h.Near = h.rank+r, r >= nearPenalty
+		key := [3]string{h.Piece.ID, h.Kind, h.ID}
+		if known, ok := best[key]; !ok || h.rank < known.rank {
+			best[key] = h
+		}
+	}
+	hits := make([]Hit, 0, len(best))
+	for _, h := range best {
+		hits = append(hits, h)
+	}
+	slices.SortFunc(hits, func(x, y Hit) int {
+		return cmp.Or(cmp.Compare(x.rank, y.rank), cmp.Compare(a.byID[x.Piece.ID], a.byID[y.Piece.ID]), cmp.Compare(x.Kind, y.Kind), cmp.Compare(x.ID, y.ID))
+	})
+	return hits
+}
+
+// Search finds the pieces that bear a name or hold what bears it. Best match first, one hit for each piece; an empty question
+// gives every piece.
+func (a *Atlas) Search(question string) []Hit {
+	if len(Words(question)) == 0 {
+		all := make([]Hit, len(a.Pieces))
+		for i, p := range a.Pieces {
+			all[i] = Hit{Piece: p, Kind: HitPiece, Matched: p.Name, Why: "house name"}
+		}
+		return all
+	}
+	seen := map[string]bool{}
+	var out []Hit
+	for _, h := range a.Lookup(question) {
+		if !seen[h.Piece.ID] {
+			seen[h.Piece.ID] = true
+			out = append(out, h)
+		}
+	}
+	return out
 }
 
 // match ranks how well the words asked for fit a name: 0 the same, then by how much of the name was left unsaid; −1 no.
 func match(asked, name []string) int {
-	if len(asked) == 0 {
-		return 0
-	}
-	used := make([]bool, len(name))
-	short := 0
-	for _, a := range asked {
-		found := false
-		for i, n := range name {
-			if !used[i] && strings.HasPrefix(n, a) {
-				used[i], found = true, true
-				if n != a {
-					short++
-				}
-				break
+	return fit(asked, name, func(asked, word string) int {
+		switch {
+		case word == asked:
+			return 0
+		case strings.HasPrefix(word, asked):
+			return 2
+		}
+		return -1
+	})
+}
+
+// slipCosts weighs a slip more than what kind of name it is.
+const slipCosts = 50
+
+// near ranks a name of which words are a slip or two away: one in words of three letters or more, two in those of seven or more.
+func near(asked, name []string) int {
+	r := fit(asked, name, func(asked, word string) int {
+		if strings.HasPrefix(word, asked) {
+			return 2
+		}
+		n := len([]rune(asked))
+		most := 0
+		if n >= 3 {
+			most = 1
+		}
+		if n >= 7 {
+			most = 2
+		}
+		if d := slips(asked, word, most); d <= most {
+			return slipCosts * d
+		}
+		if n >= 4 && len([]rune(word)) > n { // the beginning of a longer word
+			if d := slips(asked, string([]rune(word)[:n]), most); d <= most {
+				return slipCosts*d + 2
 			}
 		}
-		if !found {
+		return -1
+	})
+	if r < 0 {
+		return -1
+	}
+	return nearPenalty + r
+}
+
+// fit lays each word asked for on a word of the name of its own.
+func fit(asked, name []string, cost func(asked, word string) int) int {
+	used := make([]bool, len(name))
+	sum := 0
+	for _, a := range asked {
+		at, least := -1, 0
+		for i, n := range name {
+			if used[i] {
+				continue
+			}
+			if c := cost(a, n); c >= 0 && (at < 0 || c < least) {
+				at, least = i, c
+			}
+		}
+		if at < 0 {
 			return -1
 		}
+		used[at] = true
+		sum += least
 	}
-	return short*2 + min(len(name)-len(asked), 10)
+	return sum + min(len(name)-len(asked), 10)
+}
+
+// slips counts the letters that were left out, added, taken for another or exchanged with their neighbour (the
+// restricted Damerau–Levenshtein distance); more than most need not be exact.
+func slips(a, b string, most int) int {
+	x, y := []rune(a), []rune(b)
+	if d := len(x) - len(y); d > most || -d > most {
+		return most + 1
+	}
+	rows := make([][]int, len(x)+1)
+	for i := range rows {
+		rows[i] = make([]int, len(y)+1)
+		rows[i][0] = i
+	}
+	for j := range rows[0] {
+		rows[0][j] = j
+	}
+	for i := 1; i <= len(x); i++ {
+		for j := 1; j <= len(y); j++ {
+			same := 1
+			if x[i-1] == y[j-1] {
+				same = 0
+			}
+			d := min(rows[i-1][j]+1, rows[i][j-1]+1, rows[i-1][j-1]+same)
+			if i > 1 && j > 1 && x[i-1] == y[j-2] && x[i-2] == y[j-1] {
+				d = min(d, rows[i-2][j-2]+1)
+			}
+			rows[i][j] = d
+		}
+	}
+	return rows[len(x)][len(y)]
+}
+
+// Meaning is what a name means in a market.
+type Meaning struct {
+	Market string
+	Hit    Hit
+}
+
+// Meanings lists what a name, as a whole, means in each market that has it, where it does not mean the same in all of them;
+// nothing where it is clear. The house is a market too.
+func (a *Atlas) Meanings(name string) []Meaning {
+	words := Words(name)
+	var out []Meaning
+	things := map[string]bool{}
+	for _, e := range a.names {
+		if !slices.Equal(e.words, words) || e.hit.Kind == HitProduct {
+			continue
+		}
+		market, isMarket := strings.CutPrefix(e.hit.Why, "name in ")
+		if !isMarket && e.hit.Why != "house name" {
+			continue
+		}
+		if !isMarket {
+			market = "house"
+		}
+		out = append(out, Meaning{market, e.hit})
+		things[thing(e.hit)] = true
+	}
+	if len(things) < 2 {
+		return nil
+	}
+	return out
+}
+
+// thing names what a hit is about; a muscle that is a piece of its own under the same name is the same thing.
+func thing(h Hit) string {
+	if h.Kind == HitPiece {
+		return h.Piece.ID
+	}
+	return h.Piece.Species + "." + h.ID
+}
+
+// NameIn is what a market calls the piece: its first name there, or the house's.
+func (p Piece) NameIn(market string) string { return nameIn(p.Names, p.Name, market) }
+
+// NameIn is what a market calls the muscle: its first name there, or the house's.
+func (m Muscle) NameIn(market string) string { return nameIn(m.Names, m.Name, market) }
+
+func nameIn(names map[string][]string, house, market string) string {
+	if list := names[market]; len(list) > 0 {
+		first := []rune(list[0])
+		return strings.ToUpper(string(first[:1])) + string(first[1:])
+	}
+	return house
 }
 
 // Words splits a name into lower-case words without accents or punctuation.
@@ -97,6 +305,6 @@ func sortedKeys[V any](m map[string]V) []string {
 	for k := range m {
 		keys = append(keys, k)
 	}
-	sort.Strings(keys)
+	slices.Sort(keys)
 	return keys
 }

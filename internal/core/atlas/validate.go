@@ -110,6 +110,11 @@ func (v *validator) parts() {
 	if sum != whole {
 		v.add("share_pct", "the shares add to %.3f, not to 100", float64(sum)/1000)
 	}
+	for _, o := range v.p.Other {
+		if o.At != [2]float64{} && (o.Kind != KindBone || o.At[0] < 0 || o.At[0] > v.p.Section.W || o.At[1] < 0 || o.At[1] > v.p.Section.H) {
+			v.add("other."+o.ID+".at", "is for bones, inside the section")
+		}
+	}
 	if losses != 1 {
 		v.add("other", "needs exactly one part of kind loss, has %d", losses)
 	}
@@ -139,6 +144,17 @@ func (v *validator) muscle(m Muscle) {
 		if score < 0 || score > 100 {
 			v.add(key+"eating."+method, "must be from 0 to 100")
 		}
+	}
+	for _, word := range []struct {
+		key, value string
+		known      []string
+	}{{"grain.direction", m.Grain.Direction, []string{"one way", "two ways", "fan", "spiral"}}, {"grain.texture", m.Grain.Texture, []string{"fine", "medium", "coarse"}}, {"connective", m.Connective, []string{"low", "medium", "high"}}} {
+		if !slices.Contains(word.known, word.value) {
+			v.add(key+word.key, "“%s” is not one of %v", word.value, word.known)
+		}
+	}
+	if m.Tenderness < 1 || m.Tenderness > 5 {
+		v.add(key+"tenderness", "must be from 1 to 5")
 	}
 	if m.Seam.Tell == "" || m.Seam.Danger == "" {
 		v.add(key+"seam", "needs a tell and a danger")

@@ -22,20 +22,27 @@ func Outline(s atlas.Section) []Point {
 	return points
 }
 
-// OfPiece draws a piece with the given weight for each muscle; muscles without one are left out.
-func OfPiece(p atlas.Piece, weight func(muscle string) float64) (Map, error) {
+// OfPiece draws a piece with the given weight for each muscle and for the bones that have a place in the section; what has
+// none is left out.
+func OfPiece(p atlas.Piece, weight func(part string) float64) (Map, error) {
 	var sites []Site
-	for _, m := range p.Muscles {
-		if w := weight(m.ID); w > 0 {
-			sites = append(sites, Site{m.ID, Point{m.At[0], m.At[1]}, w})
+	add := func(id string, at [2]float64) {
+		if w := weight(id); w > 0 {
+			sites = append(sites, Site{id, Point{at[0], at[1]}, w})
 		}
+	}
+	for _, m := range p.Muscles {
+		add(m.ID, m.At)
+	}
+	for _, o := range p.Bones() {
+		add(o.ID, o.At)
 	}
 	return Draw(Outline(p.Section), sites)
 }
 
 // ByShare draws a piece by the atlas' shares.
 func ByShare(p atlas.Piece) (Map, error) {
-	return OfPiece(p, func(id string) float64 { m, _ := p.Muscle(id); return m.SharePct })
+	return OfPiece(p, func(id string) float64 { part, _ := p.Part(id); return float64(part.Share) })
 }
 
 // rounded is a superellipse of exponent 3.5 in a w × h box, 72 corners.

@@ -26,13 +26,16 @@ func TestAtlasMapsAreTrue(t *testing.T) {
 			t.Fatalf("%s: %v", p.ID, err)
 		}
 		total := 0.0
-		for _, mu := range p.Muscles {
-			total += mu.SharePct
+		for _, a := range m.Areas {
+			total += share(p, a.ID)
 		}
 		tiled := 0.0
-		for i, a := range m.Areas {
+		if len(m.Areas) != len(p.Muscles)+len(p.Bones()) {
+			t.Errorf("%s: %d areas", p.ID, len(m.Areas))
+		}
+		for _, a := range m.Areas {
 			tiled += area(a.Polygon)
-			if want := p.Muscles[i].SharePct / total; math.Abs(a.Share-want) > 1e-4 {
+			if want := share(p, a.ID) / total; math.Abs(a.Share-want) > 1e-4 {
 				t.Errorf("%s: %s has %.4f of the section, its weight %.4f", p.ID, a.ID, a.Share, want)
 			}
 			if a.Room <= 0 || !inside(a.Polygon, a.Centre) {
@@ -49,6 +52,17 @@ func TestAtlasMapsAreTrue(t *testing.T) {
 	}
 }
 
+func share(p atlas.Piece, id string) float64 { part, _ := p.Part(id); return float64(part.Share) }
+
+// apart are muscles that touch in the animal and cannot in a flat section, whose every cell is convex: each is a thin sheet that
+// lies over several others, or runs round a bone. There are as few as a search over all positions found.
+var apart = map[string][][2]string{
+	"beef.chuck_roll":      {{"chuck_eye", "splenius"}}, // five muscles that all touch each other: no plane holds them (Kuratowski 1930)
+	"lamb.square_shoulder": {{"cover", "heart"}, {"mock_tender", "inner_blade"}},
+	"lamb.shoulder_whole":  {{"cover", "under_blade"}},
+	"lamb.forequarter":     {{"cover", "heart"}},
+}
+
 // The neighbours of the drawing are the neighbours of the atlas, and the largest muscles look it.
 func TestSeamsAreTheAtlasNeighbours(t *testing.T) {
 	for _, p := range pieces(t) {
@@ -59,13 +73,15 @@ func TestSeamsAreTheAtlasNeighbours(t *testing.T) {
 		drawn := map[[2]string]bool{}
 		for _, s := range m.Seams {
 			drawn[[2]string{s.A, s.B}], drawn[[2]string{s.B, s.A}] = true, true
-			if a, _ := p.Muscle(s.A); !slices.Contains(a.Touches, s.B) && dist(s.From, s.To) > 0.1*p.Section.W {
+			a, isMuscle := p.Muscle(s.A)
+			if _, other := p.Muscle(s.B); isMuscle && other && !slices.Contains(a.Touches, s.B) && dist(s.From, s.To) > 0.1*p.Section.W {
 				t.Errorf("%s: %s and %s share a long line and do not touch", p.ID, s.A, s.B)
 			}
 		}
 		for _, a := range p.Muscles {
 			for _, n := range a.Touches {
-				if !drawn[[2]string{a.ID, n}] {
+				known := slices.Contains(apart[p.ID], [2]string{a.ID, n}) || slices.Contains(apart[p.ID], [2]string{n, a.ID})
+				if drawn[[2]string{a.ID, n}] == known {
 					t.Errorf("%s: %s and %s touch, and share no line", p.ID, a.ID, n)
 				}
 			}

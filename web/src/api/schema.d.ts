@@ -476,8 +476,25 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Find a piece by any market's name, anatomical name or item number */
+        /** Find a piece, or what a piece holds, by any market's name, anatomical name or item number, also misspelt */
         get: operations["searchAtlas"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/atlas/pieces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every piece of the atlas, in few words */
+        get: operations["listAtlas"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1160,12 +1177,26 @@ export interface components {
         };
         PieceHit: {
             id: string;
+            /** @description Of the piece */
             name: string;
             species: string;
+            /**
+             * @description What bears the name
+             * @enum {string}
+             */
+            kind: "piece" | "muscle" | "product";
+            /** @description Id of the muscle or product */
+            part?: string;
+            /** @description Of what bears the name */
+            part_name: string;
             /** @description The name that was found */
             matched: string;
             /** @description What kind of name it is */
             why: string;
+            /** @description Not as it was typed but close to it */
+            near: boolean;
+            /** @description What the name means in each market, where it does not mean the same in all */
+            other_meanings: string[];
             /** Format: double */
             low_g: number;
             /** Format: double */
@@ -1173,10 +1204,28 @@ export interface components {
             /** Format: double */
             high_g: number;
         };
+        AtlasEntry: {
+            id: string;
+            /** @description As the shop's market says it */
+            name: string;
+            house_name: string;
+            species: string;
+            region: string;
+            muscles: number;
+            bone_in: boolean;
+            plans: number;
+            /** Format: double */
+            typical_g: number;
+            codes: {
+                [key: string]: string;
+            };
+        };
         AtlasPiece: {
             id: string;
             species: string;
             name: string;
+            /** @description As the shop's market says it */
+            market_name: string;
             region: string;
             arrives: string;
             codes: {
@@ -1220,10 +1269,48 @@ export interface components {
             dressing_pct: number;
             min_age_days: number;
             grain: string;
+            /** @enum {string} */
+            grain_direction: "one way" | "two ways" | "fan" | "spiral";
+            /** @enum {string} */
+            texture: "fine" | "medium" | "coarse";
+            /** @enum {string} */
+            connective: "low" | "medium" | "high";
+            /** @description 1 tough to 5 tender */
+            tenderness: number;
+            /**
+             * Format: double
+             * @description Of its trim
+             */
+            lean_pct: number;
+            /** @description As the shop's market says it */
+            market_name: string;
+            /** @description What it can be sold as */
+            forms: string[];
+            /** @description The estimates, best first */
+            eating: components["schemas"]["Estimate"][];
+            /** @description Its neighbours */
+            touches: string[];
+            /** @description Where it goes in each plan */
+            uses: components["schemas"]["MuscleUse"][];
             after: string[];
             tell: string;
             danger: string;
             judge: string;
+        };
+        Estimate: {
+            method: string;
+            name: string;
+            quick: boolean;
+            /** Format: double */
+            score: number;
+            grade: components["schemas"]["Grade"];
+        };
+        MuscleUse: {
+            plan: string;
+            plan_name: string;
+            product: string;
+            /** Format: double */
+            pct: number;
         };
         Part: {
             id: string;
@@ -1272,6 +1359,9 @@ export interface components {
         };
         MapArea: {
             part: string;
+            name: string;
+            /** @enum {string} */
+            kind: "muscle" | "bone";
             polygon: components["schemas"]["Point"][];
             centre: components["schemas"]["Point"];
             /** Format: double */
@@ -2654,13 +2744,34 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Pieces */
+            /** @description Pieces, best match first; an empty question gives every piece */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["PieceHit"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listAtlas: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Pieces */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AtlasEntry"][];
                 };
             };
             default: components["responses"]["Problem"];

@@ -49,11 +49,16 @@ const spoken = computed(() => all.value.map((b) => `${b.name} ${money(b.change, 
       </g>
       <g v-if="range.cut"><path v-for="b in [drawn[0]!, drawn[drawn.length - 1]!]" :key="b.id" :d="`M${b.x - 3} ${H - foot - 10}l${b.w / 4 + 2} -6 ${b.w / 4} 6 ${b.w / 4} -6 ${b.w / 4 + 4} 6`" class="cut" /></g>
     </svg>
+    <details v-if="all.some((b) => b.id === 'rest')" class="small"><summary>Every step</summary>
+      <table><thead><tr><th>What</th><th class="n">{{ way(from) }}</th><th class="n">{{ way(to) }}</th><th class="n">Change</th></tr></thead><tbody>
+        <tr v-for="s in steps" :key="s.id"><td>{{ s.name }}</td><td class="n">{{ money(s.from) }}</td><td class="n">{{ money(s.to) }}</td><td class="n">{{ money(s.change, true) }}</td></tr>
+      </tbody></table></details>
     <p v-if="range.cut" class="small">The two totals are cut off at the wavy line.</p>
   </figure>
 </template>
 
 <style scoped>
+summary { cursor: pointer; min-height: 32px; padding-top: 6px; }
 .bridge { margin: 0; }
 svg { width: 100%; height: auto; display: block; }
 .total { fill: var(--ink); }

@@ -48,7 +48,7 @@ const print = () => window.print()
         <div><dt>a {{ unitWord }} of block</dt><dd class="figure" data-test="per-kg">{{ money(perUnit(c.difference_per_kg), true) }}</dd></div>
         <div><dt>on the piece</dt><dd class="figure" data-test="difference">{{ money(c.difference, true) }}</dd></div>
         <div v-if="c.difference_per_hour"><dt>for each extra bench hour, before its labour</dt><dd class="figure">{{ money(c.difference_per_hour, true) }}</dd></div>
-        <div v-if="otherPlans.length > 1"><dt>against</dt><dd><select v-model="against"><option v-for="p in otherPlans" :key="p.id" :value="p.id">{{ p.name }}</option></select></dd></div>
+        <div v-if="otherPlans.length > 1"><dt>against</dt><dd><select :value="c.against.plan.id" aria-label="The way it is compared with" @change="against = ($event.target as HTMLSelectElement).value"><option v-for="p in otherPlans" :key="p.id" :value="p.id">{{ p.name }}</option></select></dd></div>
       </dl>
       <div class="pictures">
         <BridgePicture :steps="c.bridge" :from="c.against" :to="c.recorded" />

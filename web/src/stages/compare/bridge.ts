@@ -11,13 +11,28 @@ export interface Bar {
   change: number
 }
 
+/** As many steps as can be read beside each other; the smallest beyond them are one step, which the list below takes apart. */
+const most = 11
+
+function readable(steps: S['BridgeStep'][]): S['BridgeStep'][] {
+  const moving = steps.filter((s) => Number(s.change) !== 0)
+  if (moving.length <= most) return moving
+  const bySize = [...moving].sort((a, b) => Math.abs(Number(b.change)) - Math.abs(Number(a.change)))
+  const kept = new Set(bySize.slice(0, most - 1))
+  const small = moving.filter((s) => !kept.has(s))
+  const rest = { ...small[0]!, id: 'rest', name: `${small.length} small ones`, change: small.reduce((sum, s) => sum + Number(s.change), 0).toFixed(2) }
+  const out = moving.filter((s) => kept.has(s))
+  const labour = out.findIndex((s) => s.kind === 'labour' || s.kind === 'packaging')
+  out.splice(labour < 0 ? out.length : labour, 0, rest)
+  return out
+}
+
 /** Bars in the order of the steps; steps that move nothing are left out. */
 export function bars(steps: S['BridgeStep'][], start: number, end: number, names: [string, string]): Bar[] {
   const out: Bar[] = [{ id: 'start', name: names[0], kind: 'total', from: 0, to: start, change: start }]
   let at = start
-  for (const s of steps) {
+  for (const s of readable(steps)) {
     const change = Number(s.change)
-    if (change === 0) continue
     out.push({ id: s.id, name: shortName(s.name), kind: s.kind, from: at, to: at + change, change })
     at += change
   }

@@ -61,7 +61,7 @@ const repriced = () => void queries.invalidateQueries()
       <p v-for="f in detail.lot.findings" :key="f.id" class="fault">{{ f.do }}</p>
       <p v-if="problem" class="fault" role="alert">{{ problem.message }} <PvButton v-if="problem.status === 409" text label="Load it again" @click="refetch()" /></p>
       <div class="lay">
-        <PlanColumn v-for="p in detail.forecast.plans" :key="p.plan.id" :plan="p" :better="p.plan.id === detail.forecast.better_plan" :chosen="p.plan.id === chosen" :busy="busy" @choose="choose(p.plan.id)" @priced="repriced" />
+        <div class="plans"><PlanColumn v-for="p in detail.forecast.plans" :key="p.plan.id" :plan="p" :better="p.plan.id === detail.forecast.better_plan" :chosen="p.plan.id === chosen" :busy="busy" @choose="choose(p.plan.id)" @priced="repriced" /></div>
         <div class="side">
           <SeamMap :map="detail.seam_map" :marks="marks" title="The muscles of this piece, expected weights" :size="4.4" />
           <p class="small">Expected weights, estimated from the atlas' typical shares.</p>
@@ -78,8 +78,9 @@ const repriced = () => void queries.invalidateQueries()
 
 <style scoped>
 .sentence { margin: 8px 0 12px; }
-.lay { display: grid; grid-template-columns: minmax(0, 1fr) minmax(0, 1fr) 300px; gap: 24px; margin-top: 16px; align-items: start; }
-.side { display: flex; flex-direction: column; gap: 12px; }
-@media (max-width: 1000px) { .lay { grid-template-columns: 1fr 1fr; } .side { grid-column: 1 / -1; } }
-@media (max-width: 700px) { .lay { grid-template-columns: 1fr; } }
+.plans { display: grid; grid-template-columns: minmax(0, 1fr) minmax(0, 1fr); gap: 24px; align-items: start; }
+.lay { display: grid; grid-template-columns: minmax(0, 1fr) 300px; gap: 24px; margin-top: 16px; align-items: start; }
+.side { display: flex; flex-direction: column; gap: 12px; position: sticky; top: 72px; }
+@media (max-width: 1000px) { .lay { grid-template-columns: minmax(0, 1fr); } .side { position: static; } }
+@media (max-width: 700px) { .plans { grid-template-columns: minmax(0, 1fr); } }
 </style>

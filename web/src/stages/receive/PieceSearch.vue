@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// Finds a piece by any market's name, anatomical name or item number.
+// Finds a piece by any market's name, anatomical name or item number, also misspelt.
 import { ref, watch } from 'vue'
 import AutoComplete, { type AutoCompleteCompleteEvent } from 'primevue/autocomplete'
 import { data, GET, type S } from '../../api/client'
@@ -32,11 +32,12 @@ watch(piece, (p) => {
     empty-search-message="No piece by that name" :invalid="props.invalid" placeholder="rump, 184, alcatra…" @complete="search"
   >
     <template #option="{ option }">
-      <span class="hit"><span>{{ option.name }}</span><span v-if="option.matched !== option.name" class="small">{{ option.matched }}: {{ option.why }}</span></span>
+      <span class="hit"><span>{{ option.name }}</span><span v-if="option.matched !== option.name" class="small">{{ option.near ? 'perhaps ' : '' }}{{ option.matched }}: {{ option.why }}</span><span v-if="option.other_meanings.length" class="small warn">The name means other things elsewhere: {{ option.other_meanings.join('; ') }}</span></span>
     </template>
   </AutoComplete>
 </template>
 
 <style scoped>
+.warn { color: var(--act); white-space: normal; max-width: 560px; }
 .hit { display: flex; flex-direction: column; min-height: 40px; justify-content: center; }
 </style>

@@ -1,0 +1,125 @@
+package api
+
+import (
+	"context"
+	"slices"
+	"strings"
+
+	"falda/internal/api/contract"
+	"falda/internal/core/atlas"
+	"falda/internal/core/eating"
+	"falda/internal/core/fault"
+	"falda/internal/core/seammap"
+	"falda/internal/store"
+)
+
+func (h *handlers) SearchAtlas(ctx context.Context, r contract.SearchAtlasRequestObject) (contract.SearchAtlasResponseObject, error) {
+	question := from(r.Params.Q)
+	if len(question) > 200 {
+		return nil, fault.New("q", "too_long", "is longer than 200 bytes", "Shorten it.")
+	}
+	market, err := h.work.Market(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := contract.SearchAtlas200JSONResponse{}
+	for _, hit := range h.work.Atlas().Search(question) {
+		out = append(out, pieceHit(h.work.Atlas(), hit, market))
+	}
+	return out, nil
+}
+
+func pieceHit(a *atlas.Atlas, hit atlas.Hit, market string) contract.PieceHit {
+	p := hit.Piece
+	out := contract.PieceHit{Id: p.ID, Name: p.NameIn(market), Species: p.Species, Kind: contract.PieceHitKind(hit.Kind), Part: some(hit.ID), PartName: p.NameIn(market), Matched: hit.Matched, Why: hit.Why,
+		Near: hit.Near, OtherMeanings: []string{}, LowG: p.Low().Grams(), TypicalG: p.Typical().Grams(), HighG: p.High().Grams()}
+	switch hit.Kind {
+	case atlas.HitMuscle:
+		m, _ := p.Muscle(hit.ID)
+		out.PartName, out.Why = m.NameIn(market), "muscle in it, "+hit.Why
+	case atlas.HitProduct:
+		out.PartName, out.Why = hit.Matched, "made of it"
+	}
+	for _, m := range a.Meanings(hit.Matched) {
+		what := m.Hit.Piece.Name
+		if m.Hit.Kind == atlas.HitMuscle {
+			muscle, _ := m.Hit.Piece.Muscle(m.Hit.ID)
+			what = muscle.Name + " of the " + strings.ToLower(m.Hit.Piece.Name[:1]) + m.Hit.Piece.Name[1:]
+		}
+		if line := m.Market + ": " + what; !slices.Contains(out.OtherMeanings, line) {
+			out.OtherMeanings = append(out.OtherMeanings, line)
+		}
+	}
+	return out
+}
+
+func (h *handlers) ListAtlas(ctx context.Context, _ contract.ListAtlasRequestObject) (contract.ListAtlasResponseObject, error) {
+	market, err := h.work.Market(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return contract.ListAtlas200JSONResponse(each(h.work.Atlas().Pieces, func(p atlas.Piece) contract.AtlasEntry {
+		codes := p.Codes
+		if codes == nil {
+			codes = map[string]string{}
+		}
+		return contract.AtlasEntry{Id: p.ID, Name: p.NameIn(market), HouseName: p.Name, Species: p.Species, Region: p.Region, Muscles: len(p.Muscles), BoneIn: len(p.Bones()) > 0,
+			Plans: len(p.Plans), TypicalG: p.Typical().Grams(), Codes: codes}
+	})), nil
+}
+
+func (h *handlers) GetAtlasPiece(ctx context.Context, r contract.GetAtlasPieceRequestObject) (contract.GetAtlasPieceResponseObject, error) {
+	p, ok := h.work.Atlas().Find(r.AtlasId)
+	if !ok {
+		return nil, store.ErrNotFound
+	}
+	market, err := h.work.Market(ctx)
+	if err != nil {
+		return nil, err
+	}
+	m, err := h.work.ShareMap(p)
+	if err != nil {
+		return nil, err
+	}
+	return contract.GetAtlasPiece200JSONResponse(atlasPiece(p, m, market)), nil
+}
+
+func atlasPiece(p atlas.Piece, m seammap.Map, market string) contract.AtlasPiece {
+	codes := p.Codes
+	if codes == nil {
+		codes = map[string]string{}
+	}
+	return contract.AtlasPiece{Id: p.ID, Species: p.Species, Name: p.Name, MarketName: p.NameIn(market), Region: p.Region, Arrives: p.Arrives, Codes: codes, Names: p.Names,
+		Basis: p.Basis, LowG: p.Low().Grams(), TypicalG: p.Typical().Grams(), HighG: p.High().Grams(), Skill: p.Skill,
+		Inspect: each(p.Inspect, inspect), Cautions: texts(p.Cautions), Muscles: each(p.Muscles, func(m atlas.Muscle) contract.Muscle { return muscle(p, m, market) }),
+		Parts: each(p.Other, func(o atlas.Part) contract.Part {
+			return contract.Part{Id: o.ID, Name: o.Name, Kind: contract.PartKind(o.Kind), SharePct: o.SharePct}
+		}),
+		Plans:   each(p.Plans, func(pl atlas.Plan) contract.Plan { return plan(p, pl) }),
+		SeamMap: seamMap(p, m)}
+}
+
+func muscle(p atlas.Piece, m atlas.Muscle, market string) contract.Muscle {
+	names := m.Names
+	if names == nil {
+		names = map[string][]string{}
+	}
+	out := contract.Muscle{Id: m.ID, Code: m.Code, Name: m.Name, MarketName: m.NameIn(market), Anatomical: m.Anatomical, Names: names, SharePct: m.SharePct, DressingPct: m.TrimPct,
+		MinAgeDays: m.MinAgeDays, Grain: m.Grain.Note, GrainDirection: contract.MuscleGrainDirection(m.Grain.Direction), Texture: contract.MuscleTexture(m.Grain.Texture),
+		Connective: contract.MuscleConnective(m.Connective), Tenderness: m.Tenderness, LeanPct: m.LeanPct, Forms: texts(m.Forms), Touches: texts(m.Touches),
+		Eating: []contract.Estimate{}, Uses: []contract.MuscleUse{}, After: texts(m.Seam.After), Tell: m.Seam.Tell, Danger: m.Seam.Danger, Judge: m.Judge}
+	scores := eating.Estimates(m)
+	slices.SortStableFunc(scores, func(a, b eating.Score) int { return int(1000 * (b.Mean - a.Mean)) })
+	for _, s := range scores {
+		method, _ := atlas.FindMethod(s.Method)
+		out.Eating = append(out.Eating, contract.Estimate{Method: s.Method, Name: method.Name, Quick: method.Quick, Score: round(s.Mean, 1), Grade: contract.Grade(s.Grade())})
+	}
+	for _, pl := range p.Plans {
+		for _, pr := range pl.Products {
+			if pct := pr.From[m.ID]; pct > 0 {
+				out.Uses = append(out.Uses, contract.MuscleUse{Plan: pl.ID, PlanName: pl.Name, Product: pr.Name, Pct: pct})
+			}
+		}
+	}
+	return out
+}
