@@ -69,7 +69,7 @@ func runBackup(ctx context.Context, dsn, file string, out io.Writer) error {
 }
 
 func restoreCommand() *cobra.Command {
-	var dsn, data string
+	var dsn, data, ownAtlas string
 	var replace, checkOnly bool
 	c := &cobra.Command{
 		Use:   "restore FILE",
@@ -83,16 +83,17 @@ func restoreCommand() *cobra.Command {
 				}
 				return err
 			}
-			return onDatabase(c.Context(), dsn, data, func(dsn string) error { return runRestore(c.Context(), dsn, args[0], replace, os.Stdout) })
+			return onDatabase(c.Context(), dsn, data, func(dsn string) error { return runRestore(c.Context(), dsn, ownAtlas, args[0], replace, os.Stdout) })
 		},
 	}
 	databaseFlags(c, &dsn, &data)
+	atlasFlag(c, &ownAtlas)
 	c.Flags().BoolVar(&replace, "replace", false, "replace what the database holds; it is backed up beside FILE first")
 	c.Flags().BoolVar(&checkOnly, "check", false, "only check that the file is whole")
 	return c
 }
 
-func runRestore(ctx context.Context, dsn, file string, replace bool, out io.Writer) error {
+func runRestore(ctx context.Context, dsn, ownAtlas, file string, replace bool, out io.Writer) error {
 	done, err := backup.Restore(ctx, dsn, file, replace, time.Now())
 	if done.Copy != "" {
 		fmt.Fprintln(out, "what was in the database before is in", done.Copy)
@@ -101,27 +102,28 @@ func runRestore(ctx context.Context, dsn, file string, replace bool, out io.Writ
 		return err
 	}
 	fmt.Fprintf(out, "restored %d rows as of %s\n", done.Tail.Total(), done.Head.At.Format(time.RFC3339))
-	return runVerify(ctx, dsn, false, out)
+	return runVerify(ctx, dsn, ownAtlas, false, out)
 }
 
 func verifyCommand() *cobra.Command {
-	var dsn, data string
+	var dsn, data, ownAtlas string
 	var rebuild bool
 	c := &cobra.Command{
 		Use:   "verify",
 		Short: "Check the whole database: that everything balances and that the read tables are what the log says",
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
-			return onDatabase(c.Context(), dsn, data, func(dsn string) error { return runVerify(c.Context(), dsn, rebuild, os.Stdout) })
+			return onDatabase(c.Context(), dsn, data, func(dsn string) error { return runVerify(c.Context(), dsn, ownAtlas, rebuild, os.Stdout) })
 		},
 	}
 	databaseFlags(c, &dsn, &data)
+	atlasFlag(c, &ownAtlas)
 	c.Flags().BoolVar(&rebuild, "rebuild", false, "write read tables that do not agree anew from the log")
 	return c
 }
 
-func runVerify(ctx context.Context, dsn string, rebuild bool, out io.Writer) error {
-	st, w, err := openWork(dsn)
+func runVerify(ctx context.Context, dsn, ownAtlas string, rebuild bool, out io.Writer) error {
+	st, w, err := openWork(dsn, ownAtlas)
 	if err != nil {
 		return err
 	}
@@ -147,7 +149,7 @@ func passwordLinkCommand() *cobra.Command {
 		Short: "Print a one-time link with which somebody chooses a new password",
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
-			st, w, err := openWork(dsn)
+			st, w, err := openWork(dsn, "")
 			if err != nil {
 				return err
 			}

@@ -27,6 +27,7 @@ func demoCommand() *cobra.Command {
 	}
 	c.Flags().StringVar(&s.addr, "addr", "127.0.0.1:8087", "address to serve on; port 0 takes any free port")
 	c.Flags().StringVar(&data, "data", "demo-data", "folder of the private database")
+	atlasFlag(c, &s.atlas)
 	c.Flags().StringVar(&s.metricsAddr, "metrics-addr", "", "address for Prometheus' /metrics, such as 127.0.0.1:9187")
 	return c
 }
@@ -50,7 +51,7 @@ func runDemo(ctx context.Context, s serving, data string) error {
 		return err
 	}
 	defer db.Stop()
-	st, w, err := openDemo(ctx, db.DSN)
+	st, w, err := openDemo(ctx, db.DSN, s.atlas)
 	if err != nil {
 		return err
 	}
@@ -70,8 +71,8 @@ func runDemo(ctx context.Context, s serving, data string) error {
 }
 
 // openDemo opens the database, migrates it, and enters the scenario once. A scenario that was cut short is begun anew.
-func openDemo(ctx context.Context, dsn string) (*store.Store, *work.Service, error) {
-	st, w, err := openWork(dsn)
+func openDemo(ctx context.Context, dsn, ownAtlas string) (*store.Store, *work.Service, error) {
+	st, w, err := openWork(dsn, ownAtlas)
 	if err != nil {
 		return nil, nil, err
 	}

@@ -39,7 +39,7 @@ func TestServeOnADatabaseOfOnesOwn(t *testing.T) {
 	if err := runServe(t.Context(), serving{addr: "127.0.0.1:0", dsn: dsn}); err == nil || !strings.Contains(err.Error(), "falda migrate") {
 		t.Fatalf("serving a new database: %v", err)
 	}
-	st, w, err := openWork(dsn)
+	st, w, err := openWork(dsn, "")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -240,14 +240,14 @@ func TestSimulateScale(t *testing.T) {
 // Verify finds what does not agree with the log, and rebuilds it from the log.
 func TestVerifyFindsAndRebuilds(t *testing.T) {
 	dsn := testdb.DSN(t)
-	st, w, err := openDemo(t.Context(), dsn)
+	st, w, err := openDemo(t.Context(), dsn, "")
 	if err != nil {
 		t.Fatal(err)
 	}
 	defer st.Close()
 	verify := func(rebuild bool) (string, error) {
 		var out strings.Builder
-		err := runVerify(t.Context(), dsn, rebuild, &out)
+		err := runVerify(t.Context(), dsn, "", rebuild, &out)
 		return out.String(), err
 	}
 	if out, err := verify(false); err != nil || !strings.Contains(out, "1 shops, 22 breakdowns") || !strings.Contains(out, ": 0 flaws") {
@@ -278,7 +278,7 @@ func TestVerifyFindsAndRebuilds(t *testing.T) {
 	if err := st.DB().Exec("UPDATE shops SET seeded = FALSE").Error; err != nil {
 		t.Fatal(err)
 	}
-	again, _, err := openDemo(t.Context(), dsn)
+	again, _, err := openDemo(t.Context(), dsn, "")
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -32,6 +32,7 @@ type serving struct {
 	keeper                 backup.Keeper
 	scales                 []string
 	dsn                    string
+	atlas                  string
 }
 
 func serveCommand() *cobra.Command {
@@ -46,6 +47,7 @@ func serveCommand() *cobra.Command {
 	f.StringVar(&s.addr, "addr", "127.0.0.1:8087", "address to serve on")
 	f.StringVar(&s.url, "url", "", "address by which browsers reach it, for the links it prints; made from --addr when left out")
 	dsnFlag(c, &s.dsn)
+	atlasFlag(c, &s.atlas)
 	f.StringArrayVar(&s.scales, "scale", nil, "scale of a bench, such as \"North=127.0.0.1:7001\"; with several shops \"Shop/North=…\"; may be given again")
 	f.StringVar(&s.tlsCert, "tls-cert", "", "certificate (PEM); with --tls-key it serves TLS")
 	f.StringVar(&s.tlsKey, "tls-key", "", "key of the certificate (PEM)")
@@ -87,7 +89,7 @@ func runServe(ctx context.Context, s serving) error {
 	if err := s.check(); err != nil {
 		return err
 	}
-	st, w, err := openWork(s.dsn)
+	st, w, err := openWork(s.dsn, s.atlas)
 	if err != nil {
 		return err
 	}
@@ -140,20 +142,35 @@ func checkSchema(ctx context.Context, st *store.Store) error {
 	return nil
 }
 
-func openWork(dsn string) (*store.Store, *work.Service, error) {
+// openWork opens the database and the atlas, with the pieces of a folder of one's own where one is given.
+func openWork(dsn, ownAtlas string) (*store.Store, *work.Service, error) {
 	if dsn == "" {
 		return nil, nil, errors.New("--dsn: say which database, such as falda:secret@tcp(127.0.0.1:3306)/falda")
+	}
+	a, err := loadAtlas(ownAtlas)
+	if err != nil {
+		return nil, nil, err
 	}
 	st, err := store.Open(dsn)
 	if err != nil {
 		return nil, nil, err
 	}
-	a, err := atlas.Load()
-	if err != nil {
-		st.Close()
-		return nil, nil, err
-	}
 	return st, work.New(st, a, time.Now), nil
+}
+
+func loadAtlas(own string) (*atlas.Atlas, error) {
+	if own == "" {
+		return atlas.Load()
+	}
+	a, err := atlas.LoadWith(os.DirFS(own))
+	if err != nil {
+		return nil, fmt.Errorf("--atlas %s:\n%w", own, err)
+	}
+	return a, nil
+}
+
+func atlasFlag(c *cobra.Command, dir *string) {
+	c.Flags().StringVar(dir, "atlas", "", "folder with pieces of one's own (docs/atlas.md); they are added to the atlas, or replace pieces of the same id")
 }
 
 // sweepEvery is how often what has ended is removed, and how long it is kept before.
@@ -261,7 +278,7 @@ func migrateCommand() *cobra.Command {
 		Short: "Bring a database's schema up to date",
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
-			st, _, err := openWork(dsn)
+			st, _, err := openWork(dsn, "")
 			if err != nil {
 				return err
 			}

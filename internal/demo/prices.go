@@ -9,7 +9,7 @@ import (
 // prices are the counter's, per kilogram, for what has a price of its own.
 var prices = map[string]string{
 	"beef.rump_steak": "17.90", "beef.dice": "13.90", "beef.mince_trim": "9.90", "beef.fat": "0.60", "beef.heart_steak": "19.90",
-	"beef.side_medallion": "26.50", "beef.cap_steak": "23.90", "beef.tri_tip_whole": "16.90", "beef.strips": "16.50", "beef.lean_mince_trim": "11.50",
+	"beef.side_medallion": "26.50", "beef.cap_steak": "23.90", "beef.cap_steak_along": "23.90", "beef.tri_tip_whole": "16.90", "beef.strips": "16.50", "beef.lean_mince_trim": "11.50",
 	"beef.t_bone": "30.90", "beef.porterhouse": "32.90", "beef.rib_end_steak": "27.90", "beef.bone_in_strip": "28.90", "beef.striploin_steak": "31.90", "beef.eye_steak": "34.90", "beef.strip_steak": "33.90",
 	"beef.strip_medallion": "34.90", "beef.strip_roast": "29.90", "beef.vein_steak": "21.90", "beef.fillet": "49.90", "beef.whole_fillet": "48.90", "beef.fillet_medallion": "52.90", "beef.fillet_steak_on": "45.90",
 	"beef.head_steak": "42.90", "beef.centre_roast": "52.90", "beef.fillet_tips": "34.90", "beef.wing_kebab": "36.90", "beef.ribeye_steak": "33.90", "beef.eye_medallion": "35.90", "beef.rib_cap_steak": "38.90",

@@ -1,6 +1,7 @@
 package atlas
 
 import (
+	"maps"
 	"math"
 	"os"
 	"slices"
@@ -256,23 +257,24 @@ func TestMeanings(t *testing.T) {
 			t.Errorf("%q is not clear: %v", clear, m)
 		}
 	}
-	several := 0
+	several := map[string]bool{}
 	for _, e := range a.names {
 		m := a.Meanings(e.hit.Matched)
 		if len(m) == 0 {
 			continue
 		}
-		several++
-		things := map[string]bool{}
+		several[strings.ToLower(e.hit.Matched)] = true
+		things, markets := map[string]bool{}, map[string]bool{}
 		for _, one := range m {
-			things[thing(one.Hit)] = true
+			things[thing(one.Hit)], markets[one.Market] = true, true
 		}
-		if len(things) < 2 {
-			t.Errorf("%q means one thing only: %v", e.hit.Matched, m)
+		if len(things) < 2 || len(markets) < 2 {
+			t.Errorf("%q means one thing, or is of one market: %v", e.hit.Matched, m)
 		}
 	}
-	if several == 0 {
-		t.Error("no name of the atlas means two things, which is not so")
+	t.Logf("unclear names: %v", slices.Sorted(maps.Keys(several)))
+	if !several["sirloin"] || several["flat iron"] { // in Britain the striploin, in America what is behind it: common practice, no source
+		t.Errorf("unclear names: %v", several)
 	}
 	p, _ := a.Find("beef.top_sirloin")
 	if p.NameIn("uk") != "Rump" || p.NameIn("house") != "Top sirloin, boneless" || p.NameIn("xx") != "Top sirloin, boneless" {

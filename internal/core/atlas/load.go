@@ -23,36 +23,25 @@ func Load() (*Atlas, error) {
 	return LoadFS(sub)
 }
 
-// LoadFS reads every *.yaml file of a folder, in the order of their names. All faults found are joined in one error, a
-// line each, headed by file, piece and key.
-func LoadFS(fsys fs.FS) (*Atlas, error) {
-	names, err := fs.Glob(fsys, "*.yaml")
+// LoadWith reads the atlas that is built in and a folder of one's own: pieces of the folder are added, and stand in the place
+// of those with the same id.
+func LoadWith(own fs.FS) (*Atlas, error) {
+	sub, err := fs.Sub(data, "data")
 	if err != nil {
 		return nil, err
 	}
-	sort.Strings(names)
+	return LoadFS(sub, own)
+}
+
+// LoadFS reads every *.yaml file of folders, in the order of their names; a piece of a later folder replaces one of an earlier.
+// All faults found are joined in one error, a line each, headed by file, piece and key.
+func LoadFS(folders ...fs.FS) (*Atlas, error) {
 	a := &Atlas{byID: map[string]int{}}
 	var faults []error
-	for _, name := range names {
-		raw, err := fs.ReadFile(fsys, name)
-		if err != nil {
+	for _, fsys := range folders {
+		if err := a.read(fsys, &faults); err != nil {
 			return nil, err
 		}
-		pieces, err := Decode(name, raw)
-		if err != nil {
-			faults = append(faults, err)
-			continue
-		}
-		for _, p := range pieces {
-			if _, twice := a.byID[p.ID]; twice {
-				faults = append(faults, fmt.Errorf("%s: %s: id: stands twice in the atlas", name, p.ID))
-			}
-			a.byID[p.ID] = len(a.Pieces)
-			a.Pieces = append(a.Pieces, p)
-		}
-	}
-	if len(names) == 0 {
-		faults = append(faults, errors.New("no *.yaml file in the atlas folder"))
 	}
 	faults = append(faults, oneName(a.Pieces)...)
 	if err := errors.Join(faults...); err != nil {
@@ -60,6 +49,43 @@ func LoadFS(fsys fs.FS) (*Atlas, error) {
 	}
 	a.names = index(a.Pieces)
 	return a, nil
+}
+
+// read adds the pieces of one folder.
+func (a *Atlas) read(fsys fs.FS, faults *[]error) error {
+	names, err := fs.Glob(fsys, "*.yaml")
+	if err != nil {
+		return err
+	}
+	sort.Strings(names)
+	here := map[string]bool{}
+	for _, name := range names {
+		raw, err := fs.ReadFile(fsys, name)
+		if err != nil {
+			return err
+		}
+		pieces, err := Decode(name, raw)
+		if err != nil {
+			*faults = append(*faults, err)
+			continue
+		}
+		for _, p := range pieces {
+			if here[p.ID] {
+				*faults = append(*faults, fmt.Errorf("%s: %s: id: stands twice in the atlas", name, p.ID))
+			}
+			here[p.ID] = true
+			if i, known := a.byID[p.ID]; known {
+				a.Pieces[i] = p
+				continue
+			}
+			a.byID[p.ID] = len(a.Pieces)
+			a.Pieces = append(a.Pieces, p)
+		}
+	}
+	if len(names) == 0 {
+		*faults = append(*faults, errors.New("no *.yaml file in the atlas folder"))
+	}
+	return nil
 }
 
 // oneName checks that a product's key means the same wherever it stands, for it has one price; and that no two keys of a species

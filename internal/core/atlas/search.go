@@ -242,38 +242,58 @@ type Meaning struct {
 	Hit    Hit
 }
 
-// Meanings lists what a name, as a whole, means in each market that has it, where it does not mean the same in all of them;
-// nothing where it is clear. The house is a market too.
+// Meanings lists what a name, as a whole, means in each market that has it, where two markets mean different things of one
+// species by it; nothing where it is clear. The house is a market too.
 func (a *Atlas) Meanings(name string) []Meaning {
 	words := Words(name)
-	var out []Meaning
-	things := map[string]bool{}
+	var all []Meaning
+	things := map[[2]string]map[string]bool{} // species and market → what is meant
 	for _, e := range a.names {
 		if !slices.Equal(e.words, words) || e.hit.Kind == HitProduct {
 			continue
 		}
 		market, isMarket := strings.CutPrefix(e.hit.Why, "name in ")
-		if !isMarket && e.hit.Why != "house name" {
-			continue
-		}
 		if !isMarket {
+			if e.hit.Why != "house name" {
+				continue
+			}
 			market = "house"
 		}
-		out = append(out, Meaning{market, e.hit})
-		things[thing(e.hit)] = true
+		all = append(all, Meaning{market, e.hit})
+		key := [2]string{e.hit.Piece.Species, market}
+		if things[key] == nil {
+			things[key] = map[string]bool{}
+		}
+		things[key][thing(e.hit)] = true
 	}
-	if len(things) < 2 {
-		return nil
+	unclear := map[string]bool{} // species
+	for x, some := range things {
+		for y, others := range things {
+			if x[0] == y[0] && !overlap(some, others) {
+				unclear[x[0]] = true
+			}
+		}
 	}
-	return out
+	return slices.DeleteFunc(all, func(m Meaning) bool { return !unclear[m.Hit.Piece.Species] })
 }
 
-// thing names what a hit is about; a muscle that is a piece of its own under the same name is the same thing.
+func overlap(a, b map[string]bool) bool {
+	for k := range a {
+		if b[k] {
+			return true
+		}
+	}
+	return false
+}
+
+// thing names what a hit is about: a piece, or a muscle by its anatomical name, for one muscle is in several pieces.
 func thing(h Hit) string {
 	if h.Kind == HitPiece {
 		return h.Piece.ID
 	}
-	return h.Piece.Species + "." + h.ID
+	m, _ := h.Piece.Muscle(h.ID)
+	latin := Words(m.Anatomical)
+	return strings.Join(latin[:min(3, len(latin))], " ")
 }
 
 // NameIn is what a market calls the piece: its first name there, or the house's.
