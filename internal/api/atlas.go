@@ -1,6 +1,7 @@
 package api
 
 import (
+	"bytes"
 	"context"
 	"slices"
 	"strings"
@@ -10,6 +11,7 @@ import (
 	"falda/internal/core/eating"
 	"falda/internal/core/fault"
 	"falda/internal/core/seammap"
+	"falda/internal/paper"
 	"falda/internal/store"
 )
 
@@ -82,6 +84,26 @@ func (h *handlers) GetAtlasPiece(ctx context.Context, r contract.GetAtlasPieceRe
 		return nil, err
 	}
 	return contract.GetAtlasPiece200JSONResponse(atlasPiece(p, m, market)), nil
+}
+
+func (h *handlers) GetSeamCard(ctx context.Context, r contract.GetSeamCardRequestObject) (contract.GetSeamCardResponseObject, error) {
+	p, ok := h.work.Atlas().Find(r.AtlasId)
+	if !ok {
+		return nil, store.ErrNotFound
+	}
+	market, err := h.work.Market(ctx)
+	if err != nil {
+		return nil, err
+	}
+	m, err := h.work.ShareMap(p)
+	if err != nil {
+		return nil, err
+	}
+	var out bytes.Buffer
+	if err := paper.SeamCard(&out, p, m, market); err != nil {
+		return nil, err
+	}
+	return contract.GetSeamCard200ApplicationpdfResponse{Body: &out, ContentLength: int64(out.Len())}, nil
 }
 
 func atlasPiece(p atlas.Piece, m seammap.Map, market string) contract.AtlasPiece {

@@ -13,6 +13,7 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/', name: 'rail', component: () => import('./stages/rail/RailView.vue') },
+    { path: '/ready', name: 'ready', component: () => import('./stages/rail/ReadyView.vue') },
     { path: '/receive', name: 'receive', component: () => import('./stages/receive/ReceiveView.vue') },
     { path: '/plan/:piece', name: 'plan', component: () => import('./stages/plan/PlanView.vue'), props: true },
     { path: '/bench/:breakdown', name: 'bench', component: () => import('./bench/BenchView.vue'), props: true },

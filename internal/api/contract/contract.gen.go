@@ -1765,6 +1765,29 @@ type Readiness struct {
 	Sentence string        `json:"sentence"`
 }
 
+// ReadyPiece defines model for ReadyPiece.
+type ReadyPiece struct {
+	Card      PieceCard `json:"card"`
+	MincePast bool      `json:"mince_past"`
+	MinceRule string    `json:"mince_rule"`
+
+	// MinceUntil Last day
+	MinceUntil string      `json:"mince_until"`
+	Plans      []ReadyPlan `json:"plans"`
+}
+
+// ReadyPlan defines model for ReadyPlan.
+type ReadyPlan struct {
+	Chosen  bool   `json:"chosen"`
+	Id      string `json:"id"`
+	Name    string `json:"name"`
+	Ready   bool   `json:"ready"`
+	ReadyOn string `json:"ready_on"`
+
+	// WaitsFor Muscles that are too young to be cooked quickly
+	WaitsFor []string `json:"waits_for"`
+}
+
 // ScaleCommand defines model for ScaleCommand.
 type ScaleCommand struct {
 	Command ScaleCommandCommand `json:"command"`
@@ -2059,6 +2082,12 @@ type ImportPricesParams struct {
 	Save *bool `form:"save,omitempty" json:"save,omitempty"`
 }
 
+// GetReadinessCalendarParams defines parameters for GetReadinessCalendar.
+type GetReadinessCalendarParams struct {
+	// Token A token that may read, for calendars that cannot send a header
+	Token *string `form:"token,omitempty" json:"token,omitempty"`
+}
+
 // AddBenchJSONRequestBody defines body for AddBench for application/json ContentType.
 type AddBenchJSONRequestBody = NewBench
 
@@ -2151,6 +2180,9 @@ type ServerInterface interface {
 	// GetAtlasPiece A piece of the atlas with its muscles, seams, plans and seam map
 	// (GET /atlas/pieces/{atlas_id})
 	GetAtlasPiece(ctx *echo.Context, atlasId AtlasId) error
+	// GetSeamCard The seam card of a piece, one page to print
+	// (GET /atlas/pieces/{atlas_id}/card.pdf)
+	GetSeamCard(ctx *echo.Context, atlasId AtlasId) error
 	// SearchAtlas Find a piece, or what a piece holds, by any market's name, anatomical name or item number, also misspelt
 	// (GET /atlas/search)
 	SearchAtlas(ctx *echo.Context, params SearchAtlasParams) error
@@ -2283,6 +2315,12 @@ type ServerInterface interface {
 	// SetPrice Set the price of a product; version 0 for a product without one
 	// (PUT /prices/{product_key})
 	SetPrice(ctx *echo.Context, productKey string) error
+	// GetReadiness What is ageing, what is ready for which plan, and until when what may be minced
+	// (GET /readiness)
+	GetReadiness(ctx *echo.Context) error
+	// GetReadinessCalendar The same as a calendar (RFC 5545) to subscribe to
+	// (GET /readiness.ics)
+	GetReadinessCalendar(ctx *echo.Context, params GetReadinessCalendarParams) error
 	// SignOut End this session; a screen at a bench stays enrolled
 	// (DELETE /session)
 	SignOut(ctx *echo.Context) error
@@ -2348,6 +2386,22 @@ func (w *ServerInterfaceWrapper) GetAtlasPiece(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetAtlasPiece(ctx, atlasId)
+	return err
+}
+
+// GetSeamCard converts echo context to params.
+func (w *ServerInterfaceWrapper) GetSeamCard(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "atlas_id" -------------
+	var atlasId AtlasId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "atlas_id", ctx.Param("atlas_id"), &atlasId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter atlas_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetSeamCard(ctx, atlasId)
 	return err
 }
 
@@ -3041,6 +3095,33 @@ func (w *ServerInterfaceWrapper) SetPrice(ctx *echo.Context) error {
 	return err
 }
 
+// GetReadiness converts echo context to params.
+func (w *ServerInterfaceWrapper) GetReadiness(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetReadiness(ctx)
+	return err
+}
+
+// GetReadinessCalendar converts echo context to params.
+func (w *ServerInterfaceWrapper) GetReadinessCalendar(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetReadinessCalendarParams
+	// ------------- Optional query parameter "token" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "token", ctx.QueryParams(), &params.Token, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter token: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetReadinessCalendar(ctx, params)
+	return err
+}
+
 // SignOut converts echo context to params.
 func (w *ServerInterfaceWrapper) SignOut(ctx *echo.Context) error {
 	var err error
@@ -3239,10 +3320,13 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/atlas/search", wrapper.SearchAtlas, options.OperationMiddlewares["searchAtlas"]...)
 	router.GET(options.BaseURL+"/atlas/pieces", wrapper.ListAtlas, options.OperationMiddlewares["listAtlas"]...)
 	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id", wrapper.GetAtlasPiece, options.OperationMiddlewares["getAtlasPiece"]...)
+	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id/card.pdf", wrapper.GetSeamCard, options.OperationMiddlewares["getSeamCard"]...)
 	router.POST(options.BaseURL+"/forecast", wrapper.Forecast, options.OperationMiddlewares["forecast"]...)
 	router.GET(options.BaseURL+"/lots", wrapper.ListLots, options.OperationMiddlewares["listLots"]...)
 	router.POST(options.BaseURL+"/lots", wrapper.ReceiveLot, options.OperationMiddlewares["receiveLot"]...)
 	router.GET(options.BaseURL+"/pieces", wrapper.ListPieces, options.OperationMiddlewares["listPieces"]...)
+	router.GET(options.BaseURL+"/readiness", wrapper.GetReadiness, options.OperationMiddlewares["getReadiness"]...)
+	router.GET(options.BaseURL+"/readiness.ics", wrapper.GetReadinessCalendar, options.OperationMiddlewares["getReadinessCalendar"]...)
 	router.GET(options.BaseURL+"/pieces/:piece_id", wrapper.GetPiece, options.OperationMiddlewares["getPiece"]...)
 	router.PUT(options.BaseURL+"/pieces/:piece_id/plan", wrapper.ChoosePlan, options.OperationMiddlewares["choosePlan"]...)
 	router.POST(options.BaseURL+"/pieces/:piece_id/breakdown", wrapper.StartBreakdown, options.OperationMiddlewares["startBreakdown"]...)
@@ -3332,6 +3416,51 @@ type GetAtlasPiecedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetAtlasPiecedefaultApplicationProblemPlusJSONResponse) VisitGetAtlasPieceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSeamCardRequestObject struct {
+	AtlasId AtlasId `json:"atlas_id"`
+}
+
+type GetSeamCardResponseObject interface {
+	VisitGetSeamCardResponse(w http.ResponseWriter) error
+}
+
+type GetSeamCard200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetSeamCard200ApplicationpdfResponse) VisitGetSeamCardResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetSeamCarddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetSeamCarddefaultApplicationProblemPlusJSONResponse) VisitGetSeamCardResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -5051,6 +5180,89 @@ func (response SetPricedefaultApplicationProblemPlusJSONResponse) VisitSetPriceR
 	return err
 }
 
+type GetReadinessRequestObject struct {
+}
+
+type GetReadinessResponseObject interface {
+	VisitGetReadinessResponse(w http.ResponseWriter) error
+}
+
+type GetReadiness200JSONResponse []ReadyPiece
+
+func (response GetReadiness200JSONResponse) VisitGetReadinessResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetReadinessdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetReadinessdefaultApplicationProblemPlusJSONResponse) VisitGetReadinessResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetReadinessCalendarRequestObject struct {
+	Params GetReadinessCalendarParams
+}
+
+type GetReadinessCalendarResponseObject interface {
+	VisitGetReadinessCalendarResponse(w http.ResponseWriter) error
+}
+
+type GetReadinessCalendar200TextcalendarResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetReadinessCalendar200TextcalendarResponse) VisitGetReadinessCalendarResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/calendar")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetReadinessCalendardefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetReadinessCalendardefaultApplicationProblemPlusJSONResponse) VisitGetReadinessCalendarResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SignOutRequestObject struct {
 }
 
@@ -5482,6 +5694,9 @@ type StrictServerInterface interface {
 	// GetAtlasPiece A piece of the atlas with its muscles, seams, plans and seam map
 	// (GET /atlas/pieces/{atlas_id})
 	GetAtlasPiece(ctx context.Context, request GetAtlasPieceRequestObject) (GetAtlasPieceResponseObject, error)
+	// GetSeamCard The seam card of a piece, one page to print
+	// (GET /atlas/pieces/{atlas_id}/card.pdf)
+	GetSeamCard(ctx context.Context, request GetSeamCardRequestObject) (GetSeamCardResponseObject, error)
 	// SearchAtlas Find a piece, or what a piece holds, by any market's name, anatomical name or item number, also misspelt
 	// (GET /atlas/search)
 	SearchAtlas(ctx context.Context, request SearchAtlasRequestObject) (SearchAtlasResponseObject, error)
@@ -5614,6 +5829,12 @@ type StrictServerInterface interface {
 	// SetPrice Set the price of a product; version 0 for a product without one
 	// (PUT /prices/{product_key})
 	SetPrice(ctx context.Context, request SetPriceRequestObject) (SetPriceResponseObject, error)
+	// GetReadiness What is ageing, what is ready for which plan, and until when what may be minced
+	// (GET /readiness)
+	GetReadiness(ctx context.Context, request GetReadinessRequestObject) (GetReadinessResponseObject, error)
+	// GetReadinessCalendar The same as a calendar (RFC 5545) to subscribe to
+	// (GET /readiness.ics)
+	GetReadinessCalendar(ctx context.Context, request GetReadinessCalendarRequestObject) (GetReadinessCalendarResponseObject, error)
 	// SignOut End this session; a screen at a bench stays enrolled
 	// (DELETE /session)
 	SignOut(ctx context.Context, request SignOutRequestObject) (SignOutResponseObject, error)
@@ -5706,6 +5927,31 @@ func (sh *strictHandler) GetAtlasPiece(ctx *echo.Context, atlasId AtlasId) error
 		return err
 	} else if validResponse, ok := response.(GetAtlasPieceResponseObject); ok {
 		return validResponse.VisitGetAtlasPieceResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetSeamCard operation middleware
+func (sh *strictHandler) GetSeamCard(ctx *echo.Context, atlasId AtlasId) error {
+	var request GetSeamCardRequestObject
+
+	request.AtlasId = atlasId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetSeamCard(ctx.Request().Context(), request.(GetSeamCardRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetSeamCard")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetSeamCardResponseObject); ok {
+		return validResponse.VisitGetSeamCardResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -7231,6 +7477,54 @@ func (sh *strictHandler) SetPrice(ctx *echo.Context, productKey string) error {
 		return err
 	} else if validResponse, ok := response.(SetPriceResponseObject); ok {
 		return validResponse.VisitSetPriceResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetReadiness operation middleware
+func (sh *strictHandler) GetReadiness(ctx *echo.Context) error {
+	var request GetReadinessRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetReadiness(ctx.Request().Context(), request.(GetReadinessRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetReadiness")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetReadinessResponseObject); ok {
+		return validResponse.VisitGetReadinessResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetReadinessCalendar operation middleware
+func (sh *strictHandler) GetReadinessCalendar(ctx *echo.Context, params GetReadinessCalendarParams) error {
+	var request GetReadinessCalendarRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetReadinessCalendar(ctx.Request().Context(), request.(GetReadinessCalendarRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetReadinessCalendar")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetReadinessCalendarResponseObject); ok {
+		return validResponse.VisitGetReadinessCalendarResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -67,3 +67,23 @@ func Day(t time.Time) time.Time {
 	y, m, d := t.Date()
 	return time.Date(y, m, d, 0, 0, 0, 0, time.UTC)
 }
+
+// How many days after slaughter meat may still be minced: chilled meat, and boned, vacuum-packed beef. Regulation (EC) No
+// 853/2004, Annex III, Section V, chapter III (from memory); local rules decide.
+const (
+	minceDays      = 6
+	minceDaysBoned = 15
+)
+
+// MinceUntil is the last day on which a piece may be minced, with the rule in words. A piece of the atlas counts as boned where
+// nothing of it is bone; that it came vacuum-packed is taken from how such pieces arrive.
+func MinceUntil(p atlas.Piece, slaughtered time.Time) (time.Time, string) {
+	boned := p.Species == "beef"
+	for _, o := range p.Other {
+		boned = boned && o.Kind != atlas.KindBone
+	}
+	if boned {
+		return Day(slaughtered).AddDate(0, 0, minceDaysBoned), "boned, vacuum-packed beef: 15 days after slaughter"
+	}
+	return Day(slaughtered).AddDate(0, 0, minceDays), "chilled meat: 6 days after slaughter"
+}

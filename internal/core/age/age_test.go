@@ -41,3 +41,22 @@ func TestDays(t *testing.T) {
 		t.Errorf("%d days", got)
 	}
 }
+
+// Regulation (EC) 853/2004, Annex III, Section V, chapter III (from memory): chilled meat within 6 days of slaughter, boned
+// vacuum-packed beef within 15.
+func TestMinceUntil(t *testing.T) {
+	a, err := atlas.Load()
+	if err != nil {
+		t.Fatal(err)
+	}
+	killed := time.Date(2026, 3, 1, 22, 0, 0, 0, time.UTC)
+	for id, want := range map[string]string{"beef.top_sirloin": "2026-03-16", "beef.chuck_roll": "2026-03-16", "beef.rib": "2026-03-07", "beef.short_loin": "2026-03-07", "lamb.leg_chump": "2026-03-07", "lamb.neck": "2026-03-07"} {
+		p, ok := a.Find(id)
+		if !ok {
+			t.Fatal(id)
+		}
+		if on, rule := MinceUntil(p, killed); on.Format(time.DateOnly) != want || rule == "" {
+			t.Errorf("%s may be minced until %s, want %s", id, on.Format(time.DateOnly), want)
+		}
+	}
+}

@@ -520,6 +520,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/atlas/pieces/{atlas_id}/card.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The seam card of a piece, one page to print */
+        get: operations["getSeamCard"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/forecast": {
         parameters: {
             query?: never;
@@ -564,6 +581,40 @@ export interface paths {
         };
         /** Every piece on the rail with the stage where it hangs */
         get: operations["listPieces"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/readiness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is ageing, what is ready for which plan, and until when what may be minced */
+        get: operations["getReadiness"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/readiness.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a calendar (RFC 5545) to subscribe to */
+        get: operations["getReadinessCalendar"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1413,6 +1464,23 @@ export interface components {
             ready_on?: string;
             sentence: string;
             muscles: components["schemas"]["MuscleReady"][];
+        };
+        ReadyPiece: {
+            card: components["schemas"]["PieceCard"];
+            plans: components["schemas"]["ReadyPlan"][];
+            /** @description Last day */
+            mince_until: string;
+            mince_past: boolean;
+            mince_rule: string;
+        };
+        ReadyPlan: {
+            id: string;
+            name: string;
+            chosen: boolean;
+            ready: boolean;
+            ready_on: string;
+            /** @description Muscles that are too young to be cooked quickly */
+            waits_for: string[];
         };
         MuscleReady: {
             part: string;
@@ -2800,6 +2868,29 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    getSeamCard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                atlas_id: components["parameters"]["AtlasId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The card */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     forecast: {
         parameters: {
             query?: never;
@@ -2887,6 +2978,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PieceCard"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getReadiness: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The pieces that are not cut yet */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadyPiece"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getReadinessCalendar: {
+        parameters: {
+            query?: {
+                /** @description A token that may read, for calendars that cannot send a header */
+                token?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The calendar */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
                 };
             };
             default: components["responses"]["Problem"];

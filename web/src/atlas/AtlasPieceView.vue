@@ -2,7 +2,6 @@
 // One piece of the atlas: its seam map as the index, the muscle that was touched beside it, order and cautions below.
 import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import PvButton from 'primevue/button'
 import SeamMap, { type MapMark } from '../components/SeamMap.vue'
 import StateNote from '../components/StateNote.vue'
 import { useAtlasPiece } from '../api/useAtlasPiece'
@@ -28,14 +27,13 @@ const picked = computed(() => order.value.find((m) => `#${m.id}` === route.hash)
 const pick = (id: string) => void router.replace({ ...route, hash: `#${id}` } as never)
 const marks = computed<Record<string, MapMark>>(() => Object.fromEntries(order.value.map((m, i) => [m.id, { name: `${i + 1} ${m.market_name}`, code: `${i + 1}`, line: percent(m.share_pct, 0), state: picked.value?.id === m.id ? 'next' : 'plain' } satisfies MapMark])))
 const alsoCalled = computed(() => Object.entries(p.value?.names ?? {}).map(([market, names]) => `${market}: ${names.join(', ')}`).join(' · '))
-const print = () => window.print()
 </script>
 
 <template>
   <section class="page">
     <StateNote :error="error" :loading="isLoading" what="the piece" @retry="refetch()" />
     <template v-if="p">
-      <div class="spread"><p class="label"><RouterLink class="no-print" :to="{ name: 'atlas' }">Atlas</RouterLink> · {{ p.species }} · {{ p.region }}</p><PvButton class="no-print" text label="Print the seam card" @click="print" /></div>
+      <div class="spread"><p class="label"><RouterLink class="no-print" :to="{ name: 'atlas' }">Atlas</RouterLink> · {{ p.species }} · {{ p.region }}</p><a class="no-print" :href="`/api/v1/atlas/pieces/${p.id}/card.pdf`" target="_blank" rel="noopener">The seam card, to print</a></div>
       <h1 class="sentence big">{{ p.market_name }}</h1>
       <p class="small">{{ p.market_name === p.name ? '' : `${p.name} · ` }}{{ alsoCalled }}{{ Object.keys(p.codes).length ? ` · ${Object.entries(p.codes).map(([k, v]) => `${k.toUpperCase()} ${v}`).join(', ')}` : '' }}</p>
       <p>{{ mass(p.low_g, 1) }} to {{ mass(p.high_g, 1) }}, usually {{ mass(p.typical_g, 1) }}. <span class="arrives">{{ p.arrives }}.</span></p>
@@ -44,8 +42,7 @@ const print = () => window.print()
           <SeamMap :map="p.seam_map" :marks="marks" pickable :picked="picked?.id" :title="`Seam map of ${p.market_name}`" :size="3.4" @pick="pick" />
           <p class="small">Areas are true to weight; figures count the order in which the seams are cut.</p>
           <ol class="order"><li v-for="m in order" :key="m.id" :class="{ here: picked?.id === m.id }">
-            <button type="button" class="step no-print-button" @click="pick(m.id)"><strong>{{ m.market_name }}</strong> <span class="small">{{ percent(m.share_pct, 1) }}</span></button>
-            <p class="small onlyprint">{{ m.tell }} <em>{{ m.danger }}</em></p>
+            <button type="button" class="step" @click="pick(m.id)"><strong>{{ m.market_name }}</strong> <span class="small">{{ percent(m.share_pct, 1) }}</span></button>
           </li></ol>
           <h2>Beside the muscles</h2>
           <p class="small">{{ p.parts.map((o) => `${o.name} ${percent(o.share_pct, 1)}`).join(' · ') }}</p>
@@ -70,12 +67,10 @@ const print = () => window.print()
 .order li { break-inside: avoid; }
 .order li.here strong { color: var(--act); }
 .step { border: 0; background: none; padding: 4px 0; min-height: 44px; text-align: left; cursor: pointer; }
-.onlyprint { display: none; }
 dt { font-weight: 650; margin-top: 10px; }
 dd { margin: 2px 0 0; color: var(--ink-2); }
 ul { padding-left: 18px; margin: 8px 0; } li { margin: 4px 0; }
 .below { border-top: 1px solid var(--hairline); padding-top: 16px; }
 .gap { margin-top: 18px; }
 @media (max-width: 900px) { .lay { grid-template-columns: minmax(0, 1fr); } .order { columns: 1; } }
-@media print { .onlyprint { display: block; } .order { columns: 2; font-size: 12px; } .lay { grid-template-columns: 1fr; gap: 8px; } .sheet { display: none; } .step { min-height: 0; } }
 </style>

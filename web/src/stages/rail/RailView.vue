@@ -35,6 +35,7 @@ const sentence = computed(() => {
   <section class="page">
     <div class="spread top">
       <h1 class="sentence">{{ sentence }}</h1>
+      <RouterLink class="ready" :to="{ name: 'ready' }">What is ready when</RouterLink>
       <PvButton v-if="may('POST /lots')" label="Receive a lot" @click="router.push({ name: 'receive' })" />
     </div>
     <StateNote :error="error" :loading="isLoading" what="the rail" @retry="refetch()" />
@@ -49,6 +50,7 @@ const sentence = computed(() => {
 </template>
 
 <style scoped>
+.ready { margin-left: auto; min-height: 44px; display: inline-flex; align-items: center; }
 .top { align-items: center; margin-bottom: 20px; }
 .columns { display: grid; grid-template-columns: repeat(4, minmax(0, 1fr)); gap: 20px; }
 .head { display: flex; justify-content: space-between; border-top: 4px solid var(--ink); padding: 8px 2px 12px; font-stretch: 84%; }
