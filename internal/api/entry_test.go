@@ -392,6 +392,9 @@ func TestWhatEndsASignIn(t *testing.T) {
 	if _, _, err := r.work.AddToken(owner, "late", []string{"read"}, "2026-03-19"); err == nil {
 		t.Error("a token that ended yesterday was made")
 	}
+	if _, _, err := r.work.AddToken(owner, "for ever", []string{"read"}, "9999-12-31"); err == nil {
+		t.Error("a token of eight thousand years was made")
+	}
 	// the last owner stays
 	me := people[slices.IndexFunc(people, func(m store.MemberRow) bool { return m.Role == "owner" })]
 	if _, err := r.work.ChangePerson(owner, me.PublicID, work.PersonChange{Name: "Owner", Role: "cutter", Active: true, Version: 1}); err == nil {

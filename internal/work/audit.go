@@ -97,6 +97,8 @@ func (s *Service) Trail(ctx context.Context, f TrailFilter) ([]store.TrailRow, s
 		t, err := time.Parse(dayLayout, text)
 		if err != nil {
 			faults.Add(field, fault.New("", "not_a_day", "“"+clip(text)+"” is not a day", "Write it as YYYY-MM-DD."))
+		} else if t.Year() < 1970 || t.Year() > 9000 {
+			faults.Add(field, fault.New("", "out_of_range", "is no day of this age", "Check the year."))
 		}
 		return t
 	}

@@ -2,6 +2,7 @@ package work
 
 import (
 	"context"
+	"fmt"
 	"slices"
 	"strings"
 	"time"
@@ -16,6 +17,9 @@ type Scope struct{ ID, Name string }
 
 // Scopes lists them.
 var Scopes = []Scope{{"calc", "Calculators"}, {"read", "Read what the shop has"}, {"record", "Receive, plan, cut and judge"}, {"prices", "Set prices"}, {"audit", "Read the audit"}}
+
+// tokenYears is how far ahead the end of a token may lie.
+const tokenYears = 10
 
 // Tokens lists the tokens of the caller's shop.
 func (s *Service) Tokens(ctx context.Context) ([]store.Token, error) {
@@ -57,6 +61,8 @@ func (s *Service) AddToken(ctx context.Context, name string, scopes []string, en
 			faults.Add("ends_on", fault.New("", "not_a_day", "“"+clip(ends)+"” is not a day", "Write it as YYYY-MM-DD."))
 		case !day.AddDate(0, 0, 1).After(s.now()):
 			faults.Add("ends_on", fault.New("", "past", "lies in the past", "Choose a day to come."))
+		case day.After(s.now().AddDate(tokenYears, 0, 0)):
+			faults.Add("ends_on", fault.New("", "out_of_range", fmt.Sprintf("lies more than %d years ahead", tokenYears), "Choose an earlier day, or none."))
 		}
 		last := day.AddDate(0, 0, 1)
 		row.EndsAt = &last
