@@ -67,6 +67,7 @@ var rights = map[string]right{
 	"GET /audit/export":         {roles: owner, scope: "audit"},
 
 	"GET /atlas/search":                                  {roles: all, pin: true, scope: "read"},
+	"GET /atlas/carcasses":                               {roles: all, pin: true, scope: "read"},
 	"GET /atlas/pieces":                                  {roles: all, pin: true, scope: "read"},
 	"GET /atlas/pieces/{atlas_id}":                       {roles: all, pin: true, scope: "read"},
 	"GET /atlas/pieces/{atlas_id}/card.pdf":              {roles: all, pin: true, scope: "read"},

@@ -32,6 +32,11 @@ func TestAtlasPages(t *testing.T) {
 	if picks := s.eval("[...document.querySelectorAll('.seammap [role=button]')].map(e => e.dataset.part).includes('femur')"); picks != "false" {
 		t.Error("a bone can be touched like a muscle")
 	}
+	s.MustNavigate(a.url + "/atlas/carcass/lamb.whole")
+	s.says("Whole lamb carcass")
+	s.says("instead of Forequarter pair with neck, bone-in")
+	s.touch("Saddle, loin pair on the bone")
+	s.until("the saddle is open", "document.querySelector('h1')?.innerText.startsWith('Saddle')")
 	// names as the shop's market says them
 	a.api("PUT", "/shop", map[string]any{"name": "Skerrow Cutting Hall", "market": "uk", "currency": "EUR", "weight_unit": "kg", "labour_rate": "24", "packaging_per_kg": "0.12",
 		"loss_limit_knife_pct": 1.5, "loss_limit_saw_pct": 2.5, "division_g": 5, "lot_prefix": "SK-", "version": 1}, nil)

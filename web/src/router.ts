@@ -30,6 +30,7 @@ export const router = createRouter({
       ],
     },
     { path: '/atlas', name: 'atlas', component: () => import('./atlas/AtlasView.vue') },
+    { path: '/atlas/carcass/:carcass', name: 'carcass', component: () => import('./atlas/CarcassView.vue'), props: true },
     { path: '/atlas/:piece', name: 'atlas-piece', component: () => import('./atlas/AtlasPieceView.vue'), props: true },
     { path: '/me', name: 'me', component: () => import('./entry/MeView.vue') },
     { path: '/who', name: 'who', component: () => import('./entry/WhoView.vue') },

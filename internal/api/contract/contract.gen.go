@@ -169,6 +169,36 @@ func (e BridgeStepKind) Valid() bool {
 	}
 }
 
+// Defines values for CarcassOtherKind.
+const (
+	CarcassOtherKindBone  CarcassOtherKind = "bone"
+	CarcassOtherKindFat   CarcassOtherKind = "fat"
+	CarcassOtherKindLoss  CarcassOtherKind = "loss"
+	CarcassOtherKindOffal CarcassOtherKind = "offal"
+	CarcassOtherKindTrim  CarcassOtherKind = "trim"
+	CarcassOtherKindWaste CarcassOtherKind = "waste"
+)
+
+// Valid indicates whether the value is a known member of the CarcassOtherKind enum.
+func (e CarcassOtherKind) Valid() bool {
+	switch e {
+	case CarcassOtherKindBone:
+		return true
+	case CarcassOtherKindFat:
+		return true
+	case CarcassOtherKindLoss:
+		return true
+	case CarcassOtherKindOffal:
+		return true
+	case CarcassOtherKindTrim:
+		return true
+	case CarcassOtherKindWaste:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ExpectedKind.
 const (
 	ExpectedKindBone    ExpectedKind = "bone"
@@ -995,6 +1025,75 @@ type BridgeStep struct {
 
 // BridgeStepKind defines model for BridgeStep.Kind.
 type BridgeStepKind string
+
+// Carcass defines model for Carcass.
+type Carcass struct {
+	Arrives  string   `json:"arrives"`
+	Basis    string   `json:"basis"`
+	Cautions []string `json:"cautions"`
+
+	// Divide How it is divided, in order
+	Divide    []string  `json:"divide"`
+	HighG     float64   `json:"high_g"`
+	HouseName string    `json:"house_name"`
+	Id        string    `json:"id"`
+	Inspect   []Inspect `json:"inspect"`
+
+	// Instead Other divisions
+	Instead []CarcassInstead `json:"instead"`
+	LowG    float64          `json:"low_g"`
+
+	// Name As the shop's market says it
+	Name     string          `json:"name"`
+	Other    []CarcassOther  `json:"other"`
+	Parts    []CarcassPart   `json:"parts"`
+	Plans    []CarcassPlan   `json:"plans"`
+	Seasons  []CarcassSeason `json:"seasons"`
+	Species  string          `json:"species"`
+	TypicalG float64         `json:"typical_g"`
+}
+
+// CarcassInstead defines model for CarcassInstead.
+type CarcassInstead struct {
+	Note   string  `json:"note"`
+	Of     []Named `json:"of"`
+	Pieces []Named `json:"pieces"`
+}
+
+// CarcassOther defines model for CarcassOther.
+type CarcassOther struct {
+	Id       string           `json:"id"`
+	Kind     CarcassOtherKind `json:"kind"`
+	Name     string           `json:"name"`
+	SharePct float64          `json:"share_pct"`
+}
+
+// CarcassOtherKind defines model for CarcassOther.Kind.
+type CarcassOtherKind string
+
+// CarcassPart defines model for CarcassPart.
+type CarcassPart struct {
+	Count    int     `json:"count"`
+	Name     string  `json:"name"`
+	Piece    string  `json:"piece"`
+	SharePct float64 `json:"share_pct"`
+}
+
+// CarcassPlan defines model for CarcassPlan.
+type CarcassPlan struct {
+	Id      string  `json:"id"`
+	Minutes float64 `json:"minutes"`
+	Name    string  `json:"name"`
+	Why     string  `json:"why"`
+}
+
+// CarcassSeason defines model for CarcassSeason.
+type CarcassSeason struct {
+	Advice string   `json:"advice"`
+	Sells  []string `json:"sells"`
+	Slow   []string `json:"slow"`
+	When   string   `json:"when"`
+}
 
 // ChosenPassword defines model for ChosenPassword.
 type ChosenPassword struct {
@@ -2174,6 +2273,9 @@ type AddTokenJSONRequestBody = NewToken
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
+	// ListCarcasses The carcasses of the atlas, each with one division into its pieces
+	// (GET /atlas/carcasses)
+	ListCarcasses(ctx *echo.Context) error
 	// ListAtlas Every piece of the atlas, in few words
 	// (GET /atlas/pieces)
 	ListAtlas(ctx *echo.Context) error
@@ -2362,6 +2464,15 @@ type ServerInterface interface {
 // ServerInterfaceWrapper converts echo contexts to parameters.
 type ServerInterfaceWrapper struct {
 	Handler ServerInterface
+}
+
+// ListCarcasses converts echo context to params.
+func (w *ServerInterfaceWrapper) ListCarcasses(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListCarcasses(ctx)
+	return err
 }
 
 // ListAtlas converts echo context to params.
@@ -3318,6 +3429,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/audit/export", wrapper.ExportAudit, options.OperationMiddlewares["exportAudit"]...)
 	router.POST(options.BaseURL+"/shops", wrapper.AddShop, options.OperationMiddlewares["addShop"]...)
 	router.GET(options.BaseURL+"/atlas/search", wrapper.SearchAtlas, options.OperationMiddlewares["searchAtlas"]...)
+	router.GET(options.BaseURL+"/atlas/carcasses", wrapper.ListCarcasses, options.OperationMiddlewares["listCarcasses"]...)
 	router.GET(options.BaseURL+"/atlas/pieces", wrapper.ListAtlas, options.OperationMiddlewares["listAtlas"]...)
 	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id", wrapper.GetAtlasPiece, options.OperationMiddlewares["getAtlasPiece"]...)
 	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id/card.pdf", wrapper.GetSeamCard, options.OperationMiddlewares["getSeamCard"]...)
@@ -3349,6 +3461,44 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 }
 
 type ProblemApplicationProblemPlusJSONResponse Problem
+
+type ListCarcassesRequestObject struct {
+}
+
+type ListCarcassesResponseObject interface {
+	VisitListCarcassesResponse(w http.ResponseWriter) error
+}
+
+type ListCarcasses200JSONResponse []Carcass
+
+func (response ListCarcasses200JSONResponse) VisitListCarcassesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListCarcassesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListCarcassesdefaultApplicationProblemPlusJSONResponse) VisitListCarcassesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
 
 type ListAtlasRequestObject struct {
 }
@@ -5688,6 +5838,9 @@ func (response RevokeTokendefaultApplicationProblemPlusJSONResponse) VisitRevoke
 
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
+	// ListCarcasses The carcasses of the atlas, each with one division into its pieces
+	// (GET /atlas/carcasses)
+	ListCarcasses(ctx context.Context, request ListCarcassesRequestObject) (ListCarcassesResponseObject, error)
 	// ListAtlas Every piece of the atlas, in few words
 	// (GET /atlas/pieces)
 	ListAtlas(ctx context.Context, request ListAtlasRequestObject) (ListAtlasResponseObject, error)
@@ -5883,6 +6036,29 @@ func NewStrictHandler(ssi StrictServerInterface, middlewares []StrictMiddlewareF
 type strictHandler struct {
 	ssi         StrictServerInterface
 	middlewares []StrictMiddlewareFunc
+}
+
+// ListCarcasses operation middleware
+func (sh *strictHandler) ListCarcasses(ctx *echo.Context) error {
+	var request ListCarcassesRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListCarcasses(ctx.Request().Context(), request.(ListCarcassesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListCarcasses")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListCarcassesResponseObject); ok {
+		return validResponse.VisitListCarcassesResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
 }
 
 // ListAtlas operation middleware

@@ -8,9 +8,10 @@ import (
 
 // Atlas is a set of pieces that passed validation.
 type Atlas struct {
-	Pieces []Piece
-	byID   map[string]int
-	names  []entry
+	Pieces    []Piece
+	Carcasses []Carcass
+	byID      map[string]int
+	names     []entry
 }
 
 // Piece is a subprimal as it arrives: a block of several muscles.

@@ -11,7 +11,7 @@ import (
 	"github.com/goccy/go-yaml"
 )
 
-//go:embed data/*.yaml
+//go:embed data/*.yaml data/carcass/*.yaml
 var data embed.FS
 
 // Load reads and validates the atlas that is built in.
@@ -41,6 +41,13 @@ func LoadFS(folders ...fs.FS) (*Atlas, error) {
 	for _, fsys := range folders {
 		if err := a.read(fsys, &faults); err != nil {
 			return nil, err
+		}
+	}
+	if len(faults) == 0 {
+		for _, fsys := range folders {
+			if err := a.readCarcasses(fsys, &faults); err != nil {
+				return nil, err
+			}
 		}
 	}
 	faults = append(faults, oneName(a.Pieces)...)

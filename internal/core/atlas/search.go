@@ -299,6 +299,9 @@ func thing(h Hit) string {
 // NameIn is what a market calls the piece: its first name there, or the house's.
 func (p Piece) NameIn(market string) string { return nameIn(p.Names, p.Name, market) }
 
+// NameIn is what a market calls the carcass: its first name there, or the house's.
+func (c Carcass) NameIn(market string) string { return nameIn(c.Names, c.Name, market) }
+
 // NameIn is what a market calls the muscle: its first name there, or the house's.
 func (m Muscle) NameIn(market string) string { return nameIn(m.Names, m.Name, market) }
 

@@ -486,6 +486,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/atlas/carcasses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The carcasses of the atlas, each with one division into its pieces */
+        get: operations["listCarcasses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/atlas/pieces": {
         parameters: {
             query?: never;
@@ -1254,6 +1271,64 @@ export interface components {
             typical_g: number;
             /** Format: double */
             high_g: number;
+        };
+        Carcass: {
+            id: string;
+            /** @description As the shop's market says it */
+            name: string;
+            house_name: string;
+            species: string;
+            arrives: string;
+            basis: string;
+            /** Format: double */
+            low_g: number;
+            /** Format: double */
+            typical_g: number;
+            /** Format: double */
+            high_g: number;
+            inspect: components["schemas"]["Inspect"][];
+            cautions: string[];
+            /** @description How it is divided, in order */
+            divide: string[];
+            parts: components["schemas"]["CarcassPart"][];
+            /** @description Other divisions */
+            instead: components["schemas"]["CarcassInstead"][];
+            other: components["schemas"]["CarcassOther"][];
+            plans: components["schemas"]["CarcassPlan"][];
+            seasons: components["schemas"]["CarcassSeason"][];
+        };
+        CarcassPart: {
+            piece: string;
+            name: string;
+            count: number;
+            /** Format: double */
+            share_pct: number;
+        };
+        CarcassInstead: {
+            pieces: components["schemas"]["Named"][];
+            of: components["schemas"]["Named"][];
+            note: string;
+        };
+        CarcassOther: {
+            id: string;
+            name: string;
+            /** @enum {string} */
+            kind: "fat" | "bone" | "trim" | "waste" | "loss" | "offal";
+            /** Format: double */
+            share_pct: number;
+        };
+        CarcassPlan: {
+            id: string;
+            name: string;
+            why: string;
+            /** Format: double */
+            minutes: number;
+        };
+        CarcassSeason: {
+            when: string;
+            sells: string[];
+            slow: string[];
+            advice: string;
         };
         AtlasEntry: {
             id: string;
@@ -2819,6 +2894,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PieceHit"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listCarcasses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Carcasses */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Carcass"][];
                 };
             };
             default: components["responses"]["Problem"];

@@ -7,9 +7,11 @@ import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, GET, type S } from '../api/client'
 import { useShop } from '../shell/shop'
+import { useCarcasses } from './useCarcasses'
 
 const { mass } = useShop()
 const { data: pieces, error, isLoading, refetch } = useQuery({ queryKey: ['atlas'], queryFn: () => data(GET('/atlas/pieces')), staleTime: 300_000 })
+const { data: carcasses } = useCarcasses()
 const typed = ref('')
 const question = ref('')
 let timer: ReturnType<typeof setTimeout> | undefined
@@ -57,7 +59,7 @@ const what = (h: S['PieceHit']) => (h.kind === 'piece' ? '' : h.kind === 'muscle
     </template>
     <template v-else>
       <section v-for="s in groups" :key="s.species" class="species">
-        <h2>{{ s.species === 'beef' ? 'Beef' : s.species === 'lamb' ? 'Lamb' : s.species }}</h2>
+        <h2 class="spread"><span>{{ s.species === 'beef' ? 'Beef' : s.species === 'lamb' ? 'Lamb' : s.species }}</span><span class="carcass"><RouterLink v-for="c in carcasses?.filter((x) => x.species === s.species)" :key="c.id" :to="{ name: 'carcass', params: { carcass: c.id } }">{{ c.name }}: how it is divided</RouterLink></span></h2>
         <div class="regions">
           <div v-for="r in s.regions" :key="r.name" class="region">
             <h3>{{ r.name }}</h3>
@@ -73,6 +75,7 @@ const what = (h: S['PieceHit']) => (h.kind === 'piece' ? '' : h.kind === 'muscle
 </template>
 
 <style scoped>
+.carcass { font-size: 15px; font-weight: 500; }
 .ask { max-width: 620px; margin: 12px 0 20px; }
 .species { margin-bottom: 24px; }
 .species > h2 { border-top: 4px solid var(--ink); padding: 8px 0 10px; }

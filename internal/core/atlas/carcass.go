@@ -1,0 +1,217 @@
+package atlas
+
+import (
+	"errors"
+	"fmt"
+	"io/fs"
+	"sort"
+	"strings"
+
+	"github.com/goccy/go-yaml"
+)
+
+// Carcass is a side or whole carcass, and one way of dividing it into pieces of the atlas.
+type Carcass struct {
+	ID       string              `yaml:"id"`
+	Species  string              `yaml:"species"`
+	Name     string              `yaml:"name"`
+	Region   string              `yaml:"region"`
+	Codes    map[string]string   `yaml:"codes"`
+	Names    map[string][]string `yaml:"names"`
+	Arrives  string              `yaml:"arrives"`
+	Basis    string              `yaml:"basis"`
+	WeightKg Range               `yaml:"weight_kg"`
+	Skill    int                 `yaml:"skill"`
+	Inspect  []Inspect           `yaml:"inspect"`
+	Cautions []string            `yaml:"cautions"`
+	Divide   []string            `yaml:"divide"` // how, in words, in order
+	Parts    []CarcassPart       `yaml:"parts"`
+	Instead  []Instead           `yaml:"instead"`
+	Other    []Part              `yaml:"other"` // kidneys, fat, bone, trim, loss
+	Season   []Season            `yaml:"season"`
+	Plans    []CarcassPlan       `yaml:"plans"`
+}
+
+// CarcassPart is a piece of the division. Share is of the cold carcass, 0–100, all of Count together.
+type CarcassPart struct {
+	Piece    string  `yaml:"piece"`
+	SharePct float64 `yaml:"share_pct"`
+	Count    int     `yaml:"count"`
+}
+
+// Instead names pieces that can be taken in the place of others; a carcass takes one division or the other, never both.
+type Instead struct {
+	Pieces []string `yaml:"pieces"`
+	Of     []string `yaml:"of"`
+	Note   string   `yaml:"note"`
+}
+
+// Season says what sells when.
+type Season struct {
+	When  string            `yaml:"when"`
+	Sells []string          `yaml:"sells"`
+	Slow  []string          `yaml:"slow"`
+	Plans map[string]string `yaml:"plans"` // piece → plan
+	Do    string            `yaml:"do"`
+}
+
+// CarcassPlan cuts every piece by a plan of its own. Minutes are those of the whole run, which are not the sum of the pieces'.
+type CarcassPlan struct {
+	ID      string            `yaml:"id"`
+	School  string            `yaml:"school"`
+	Name    string            `yaml:"name"`
+	Why     string            `yaml:"why"`
+	Minutes float64           `yaml:"minutes"`
+	Pieces  map[string]string `yaml:"pieces"` // piece → plan
+}
+
+// kindOffal is a kind of part that only carcasses have.
+const kindOffal = "offal"
+
+// readCarcasses adds the carcasses of a folder, once the pieces are known.
+func (a *Atlas) readCarcasses(fsys fs.FS, faults *[]error) error {
+	names, err := fs.Glob(fsys, "carcass/*.yaml")
+	if err != nil {
+		return err
+	}
+	sort.Strings(names)
+	for _, name := range names {
+		raw, err := fs.ReadFile(fsys, name)
+		if err != nil {
+			return err
+		}
+		var list []Carcass
+		if err := yaml.UnmarshalWithOptions(raw, &list, yaml.Strict()); err != nil {
+			*faults = append(*faults, fmt.Errorf("%s: %s", name, strings.TrimSpace(yaml.FormatError(err, false, false))))
+			continue
+		}
+		for _, c := range list {
+			for _, f := range a.validateCarcass(c) {
+				*faults = append(*faults, fmt.Errorf("%s: %s: %w", name, c.ID, f))
+			}
+			a.Carcasses = append(a.Carcasses, c)
+		}
+	}
+	return nil
+}
+
+// FindCarcass gives a carcass by id.
+func (a *Atlas) FindCarcass(id string) (Carcass, bool) {
+	for _, c := range a.Carcasses {
+		if c.ID == id {
+			return c, true
+		}
+	}
+	return Carcass{}, false
+}
+
+// validateCarcass lists everything that is wrong with a carcass.
+func (a *Atlas) validateCarcass(c Carcass) []error {
+	var faults []error
+	add := func(key, format string, args ...any) {
+		faults = append(faults, fmt.Errorf("%s: %s", key, fmt.Sprintf(format, args...)))
+	}
+	if c.ID == "" || c.Species == "" || c.Name == "" || c.Basis == "" {
+		add("id", "needs id, species, name and basis")
+	}
+	if w := c.WeightKg; w.Low <= 0 || w.Low > w.Typical || w.Typical > w.High {
+		add("weight_kg", "must rise from low over typical to high, all above 0")
+	}
+	sum, losses := int64(0), 0
+	taken := map[string]bool{}
+	for _, part := range c.Parts {
+		key := "parts." + part.Piece
+		p, ok := a.Find(part.Piece)
+		switch {
+		case !ok:
+			add(key, "is not a piece of the atlas")
+		case p.Species != c.Species:
+			add(key, "is of another species")
+		case taken[part.Piece]:
+			add(key, "stands twice")
+		case part.SharePct <= 0 || part.Count < 1:
+			add(key, "needs a share and a count above 0")
+		case p.SideSharePct != part.SharePct:
+			add(key, "has %g %% of the carcass here and side_share_pct %g in its own entry", part.SharePct, p.SideSharePct)
+		}
+		taken[part.Piece] = true
+		sum += Thousandths(part.SharePct)
+	}
+	for _, o := range c.Other {
+		sum += Thousandths(o.SharePct)
+		if o.Kind == KindLoss {
+			losses++
+		}
+		if o.ID == "" || o.SharePct <= 0 || (o.Kind != kindOffal && !knownKind(o.Kind)) {
+			add("other."+o.ID, "needs an id, a share above 0 and a kind")
+		}
+	}
+	if sum != whole {
+		add("share_pct", "the shares add to %.3f, not to 100", float64(sum)/1000)
+	}
+	if losses != 1 {
+		add("other", "needs exactly one part of kind loss, has %d", losses)
+	}
+	for i, in := range c.Instead {
+		for _, id := range append(append([]string{}, in.Pieces...), in.Of...) {
+			if _, ok := a.Find(id); !ok {
+				add(fmt.Sprintf("instead.%d", i), "“%s” is not a piece of the atlas", id)
+			}
+		}
+		for _, id := range in.Pieces {
+			if taken[id] {
+				add(fmt.Sprintf("instead.%d", i), "%s is taken already: a carcass takes one division", id)
+			}
+		}
+		for _, id := range in.Of {
+			if !taken[id] {
+				add(fmt.Sprintf("instead.%d", i), "%s is not taken", id)
+			}
+		}
+	}
+	if err := a.checkCarcassPlans(c, taken); err != nil {
+		faults = append(faults, err)
+	}
+	return faults
+}
+
+func knownKind(kind string) bool {
+	for _, k := range partKinds {
+		if k == kind {
+			return true
+		}
+	}
+	return false
+}
+
+// checkCarcassPlans checks that each plan cuts each piece of the division by a plan that the piece has.
+func (a *Atlas) checkCarcassPlans(c Carcass, taken map[string]bool) error {
+	var faults []error
+	check := func(key string, pieces map[string]string) {
+		for _, id := range sortedKeys(pieces) {
+			p, _ := a.Find(id)
+			if _, ok := p.Plan(pieces[id]); !ok || !taken[id] {
+				faults = append(faults, fmt.Errorf("%s.pieces.%s: “%s” is not a plan of a piece of this division", key, id, pieces[id]))
+			}
+		}
+	}
+	traditional := false
+	for _, pl := range c.Plans {
+		key := "plans." + pl.ID
+		if pl.ID == "" || pl.Name == "" || pl.Why == "" || pl.Minutes <= 0 {
+			faults = append(faults, fmt.Errorf("%s: needs id, name, why and minutes", key))
+		}
+		check(key, pl.Pieces)
+		if len(pl.Pieces) != len(taken) {
+			faults = append(faults, fmt.Errorf("%s.pieces: cuts %d of the %d pieces", key, len(pl.Pieces), len(taken)))
+		}
+		traditional = traditional || pl.School == "traditional"
+	}
+	if !traditional {
+		faults = append(faults, errors.New("plans: has no plan of the traditional school to compare with"))
+	}
+	for _, s := range c.Season {
+		check("season."+s.When, s.Plans)
+	}
+	return errors.Join(faults...)
+}

@@ -1,0 +1,7 @@
+// The carcasses of the atlas, fetched once.
+import { useQuery } from '@tanstack/vue-query'
+import { data, GET } from '../api/client'
+
+export function useCarcasses() {
+  return useQuery({ queryKey: ['carcasses'], queryFn: () => data(GET('/atlas/carcasses')), staleTime: 300_000 })
+}
