@@ -70,16 +70,21 @@ func (h *handlers) ListAtlas(ctx context.Context, _ contract.ListAtlasRequestObj
 	})), nil
 }
 
-func (h *handlers) GetAtlasPiece(ctx context.Context, r contract.GetAtlasPieceRequestObject) (contract.GetAtlasPieceResponseObject, error) {
-	p, ok := h.work.Atlas().Find(r.AtlasId)
+// piece finds a piece of the atlas with its map, and the market whose names the caller's shop uses.
+func (h *handlers) piece(ctx context.Context, id string) (p atlas.Piece, m seammap.Map, market string, err error) {
+	p, ok := h.work.Atlas().Find(id)
 	if !ok {
-		return nil, store.ErrNotFound
+		return p, m, "", store.ErrNotFound
 	}
-	market, err := h.work.Market(ctx)
-	if err != nil {
-		return nil, err
+	if market, err = h.work.Market(ctx); err != nil {
+		return p, m, "", err
 	}
-	m, err := h.work.ShareMap(p)
+	m, err = h.work.ShareMap(p)
+	return p, m, market, err
+}
+
+func (h *handlers) GetAtlasPiece(ctx context.Context, r contract.GetAtlasPieceRequestObject) (contract.GetAtlasPieceResponseObject, error) {
+	p, m, market, err := h.piece(ctx, r.AtlasId)
 	if err != nil {
 		return nil, err
 	}
@@ -87,15 +92,7 @@ func (h *handlers) GetAtlasPiece(ctx context.Context, r contract.GetAtlasPieceRe
 }
 
 func (h *handlers) GetSeamCard(ctx context.Context, r contract.GetSeamCardRequestObject) (contract.GetSeamCardResponseObject, error) {
-	p, ok := h.work.Atlas().Find(r.AtlasId)
-	if !ok {
-		return nil, store.ErrNotFound
-	}
-	market, err := h.work.Market(ctx)
-	if err != nil {
-		return nil, err
-	}
-	m, err := h.work.ShareMap(p)
+	p, m, market, err := h.piece(ctx, r.AtlasId)
 	if err != nil {
 		return nil, err
 	}

@@ -16,6 +16,47 @@ import (
 	"falda/internal/work"
 )
 
+// A code enrols one screen, soon; guessing costs time.
+func TestEnrolCode(t *testing.T) {
+	r, now := clocked(t)
+	r.ok("GET", base+"/shop", nil, &r.shop)
+	owner := asRole(t, r.work, "owner")
+	code, _, err := r.work.EnrolCode(owner, r.shop.Benches[0].Id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	r.signIn("")
+	send := func(code string) (int, http.Header, []byte) {
+		return r.do("POST", base+"/enrolment", fmt.Sprintf(`{"code":%q}`, code))
+	}
+	status, header, answer := send(strings.ToLower(strings.ReplaceAll(code, "-", " ")))
+	if status != 204 {
+		t.Fatalf("the code as somebody types it: %d %s", status, answer)
+	}
+	if c := cookieOf(t, header, screenCookie); !c.HttpOnly || c.MaxAge < 86400*300 {
+		t.Errorf("the screen's cookie: %+v", c)
+	}
+	if status, _, _ := send(code); status != 422 {
+		t.Errorf("a second time: %d", status)
+	}
+	if code, _, err = r.work.EnrolCode(owner, r.shop.Benches[0].Id); err != nil {
+		t.Fatal(err)
+	}
+	*now = now.Add(16 * time.Minute)
+	if status, _, _ := send(code); status != 422 {
+		t.Errorf("after 16 minutes: %d", status)
+	}
+	limited := 0
+	for range 20 {
+		if status, _, _ := send(secret.NewCode()); status == 429 {
+			limited++
+		}
+	}
+	if limited < 12 {
+		t.Errorf("only %d of 20 guesses were held up", limited)
+	}
+}
+
 // The demo lets in with a touch, opens its calculators to all, and answers to loopback's names alone. Elsewhere it does not.
 func TestDemoMode(t *testing.T) {
 	st, w := testdb.Service(t, func() time.Time { return today })
