@@ -68,7 +68,6 @@ func TestScaleSettlesTaresAndZeroes(t *testing.T) {
 		t.Fatalf("%s: the pan never came to rest", command)
 	}
 	do("put 241")
-	until(t, s, "moving", func(r Reading) bool { return !r.Stable })
 	tub := until(t, s, "the tub, in whole divisions", stableAt(240))
 	do("tare")
 	tared := until(t, s, "tared", stableAt(0))
@@ -81,6 +80,7 @@ func TestScaleSettlesTaresAndZeroes(t *testing.T) {
 		t.Errorf("meat: %+v after %+v", meat, tub)
 	}
 	do("take")
+	until(t, s, "empty in between", stableAt(-240))
 	do("put 1421")
 	until(t, s, "the same weight as another load", func(r Reading) bool { return stableAt(1180)(r) && r.Load > meat.Load })
 	do("put 25000")
@@ -93,6 +93,24 @@ func TestScaleSettlesTaresAndZeroes(t *testing.T) {
 		if err := s.Command(ctx, bad); !errors.Is(err, ErrScale) {
 			t.Errorf("%q: %v", bad, err)
 		}
+	}
+}
+
+// A pan swings in after each change, and shows whole divisions once it rests.
+func TestSimulatedPanSwingsIn(t *testing.T) {
+	s := &SimScale{}
+	s.defaults()
+	at := time.Date(2026, 1, 2, 3, 4, 5, 0, time.UTC)
+	if answer := s.obey([]string{"put", "241"}, at); answer != "ok put" {
+		t.Fatal(answer)
+	}
+	for after, want := range map[time.Duration]string{0: "weight moving gross=0 ", s.Settle - 1: "weight moving ", s.Settle: "weight stable gross=240 tare=0 net=240"} {
+		if line := s.line(at.Add(after)); !strings.HasPrefix(line, want) {
+			t.Errorf("%s after the tub was put on it says %q", after, line)
+		}
+	}
+	if answer := s.obey([]string{"tare"}, at.Add(s.Settle/2)); !strings.HasPrefix(answer, "no tare") {
+		t.Errorf("tared while it moves: %q", answer)
 	}
 }
 

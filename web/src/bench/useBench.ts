@@ -72,6 +72,11 @@ export function useBench(breakdown: string, who: () => string, onBooked: (e: Eve
     }
   }
 
+  /** What is decided waits no longer: at once, so that the next key is not read against an event that was refused or is counted already. */
+  function settled(w: Waiting) {
+    waiting.value = waiting.value.filter((x) => x.seq !== w.seq)
+  }
+
   /** Sends in order. What the server refuses is taken out and shown; what does not get through stays, and is tried again. */
   async function sendAll() {
     for (;;) {
@@ -81,6 +86,7 @@ export function useBench(breakdown: string, who: () => string, onBooked: (e: Eve
       try {
         const answer = await data(POST('/breakdowns/{breakdown_id}/events', { ...path, body: first.event }))
         board.value = { ...answer, fixed: board.value?.fixed }
+        settled(first)
         away.value = ''
         await queue.remove(first.seq)
         onBooked(first.event)
@@ -93,8 +99,9 @@ export function useBench(breakdown: string, who: () => string, onBooked: (e: Eve
           await queue.change({ ...first, event: { ...first.event, by: undefined } })
           continue
         }
-        await queue.remove(first.seq)
+        settled(first)
         refused.value = { problem: asProblem(e), event: first.event }
+        await queue.remove(first.seq)
       }
     }
   }
