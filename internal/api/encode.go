@@ -71,14 +71,30 @@ func (h *handlers) bench(b store.Bench) contract.Bench {
 }
 
 func inspect(i atlas.Inspect) contract.Inspect {
-	return contract.Inspect{Id: i.ID, Look: i.Look, Do: i.Do}
+	return contract.Inspect{Id: i.ID, Look: i.Look, Do: i.Do, TakesPct: some(i.Takes.Pct), To: some(contract.InspectTo(i.Takes.To)), May: texts(i.Takes.May)}
 }
 
 func plan(p atlas.Piece, pl atlas.Plan) contract.Plan {
-	return contract.Plan{Id: pl.ID, Name: pl.Name, Why: pl.Why, Cut: contract.PlanCut(pl.Cut), Tool: contract.PlanTool(pl.Tool), Minutes: pl.Minutes,
+	return contract.Plan{Id: pl.ID, Own: pl.Version > 0, Version: pl.Version, Waste: shares(pl.Waste), Chosen: words(pl.Chosen), Name: pl.Name, Why: pl.Why, Cut: contract.PlanCut(pl.Cut), Tool: contract.PlanTool(pl.Tool), Minutes: pl.Minutes,
 		Products: each(pl.Products, func(pr atlas.Product) contract.PlanProduct {
-			return contract.PlanProduct{Id: pr.ID, Key: p.Key(pr), Name: pr.Name, Form: pr.Form, Cook: some(pr.Cook), ThicknessMm: some(pr.ThicknessMm)}
+			return contract.PlanProduct{Id: pr.ID, Key: p.Key(pr), Name: pr.Name, Form: pr.Form, Cook: some(pr.Cook), ThicknessMm: some(pr.ThicknessMm), PortionG: some(pr.PortionG),
+				CountLow: some(pr.Count.Low), CountHigh: some(pr.Count.High), LeanPct: some(pr.LeanPct), From: shares(pr.From)}
 		})}
+}
+
+// shares and words encode a map; an absent one as {}, never as null.
+func shares(m map[string]float64) map[string]float64 {
+	if m == nil {
+		return map[string]float64{}
+	}
+	return m
+}
+
+func words(m map[string]string) map[string]string {
+	if m == nil {
+		return map[string]string{}
+	}
+	return m
 }
 
 func point(p seammap.Point) contract.Point { return contract.Point{X: round(p.X, 3), Y: round(p.Y, 3)} }
@@ -139,6 +155,12 @@ func planForecast(s value.Sheet, versions map[string]int, weighed, recorded bool
 		if price, ok := s.Prices[key]; ok {
 			row.Price, row.PricePer = some(priceText(price)), some(contract.OutputRowPricePer(price.Per))
 		}
+		if n, ok := pr.Portions(m); ok {
+			row.Portions = &contract.Portions{Low: n.Low, High: n.High, EachG: n.Each.Grams(), Basis: "weight"}
+			if n.Given {
+				row.Portions.Basis = "count"
+			}
+		}
 		version := versions[key]
 		row.PriceVersion = &version
 		exact = append(exact, s.Prices[key].Of(m))
@@ -184,7 +206,7 @@ func balance(b seam.Balance) contract.Balance {
 }
 
 func price(r work.PriceRow) contract.Price {
-	out := contract.Price{Key: r.Key, Name: r.Name, Species: r.Species, Kind: "meat", Per: "kg", Version: r.Version}
+	out := contract.Price{Key: r.Key, Name: r.Name, Species: r.Species, Form: r.Form, Kind: "meat", Per: "kg", Version: r.Version}
 	if r.ByProduct {
 		out.Kind = "by_product"
 	}

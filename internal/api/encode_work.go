@@ -57,7 +57,7 @@ func (h *handlers) wholeBoard(v work.BoardView) contract.Board {
 	p, out := v.Card.Piece, h.board(v)
 	words := map[string]contract.SeamWords{}
 	for _, m := range p.Muscles {
-		words[m.ID] = contract.SeamWords{Name: m.Name, Code: m.Code, Tell: m.Seam.Tell, Danger: m.Seam.Danger, DressingPct: m.TrimPct}
+		words[m.ID] = contract.SeamWords{Name: m.Name, Code: m.Code, Tell: m.Seam.Tell, Danger: m.Seam.Danger, DressingPct: round(v.Plan.Dressing(m.ID), 1)}
 	}
 	out.Fixed = &contract.BoardFixed{Plan: plan(p, v.Plan), Findings: each(v.Findings, inspect), Cautions: texts(p.Cautions), SeamMap: seamMap(p, v.Map),
 		MapBasis: "estimated", Words: words}
@@ -165,13 +165,7 @@ func comparison(c work.Comparison) contract.Comparison {
 		SeamMap: seamMap(p, c.Map), MapBasis: basis(v.Plan.Cut == atlas.CutSeams), Basis: c.Basis, PricedOn: from(v.Breakdown.PricedAt),
 		Bridge: bridge(c.Bridge),
 		Parts:  each(c.Parts, func(w work.PartWeight) contract.PartWeight { return partWeight(p, w, c.Recorded.Mass()) }),
-		BreakEven: each(c.BreakEven, func(b work.BreakEven) contract.BreakEven {
-			row := contract.BreakEven{Id: b.Product.ID, Name: b.Product.Name, PricePer: "kg", PriceNow: some(b.Now.PerKilogram().String())}
-			if b.OK {
-				row.Price = b.PerKg.String()
-			}
-			return row
-		})}
+		BreakEven: each(c.BreakEven, breakEven)}
 	if v.Board.Given != nil {
 		out.Recorded.Totals.MinutesBasis = "given"
 	}
@@ -179,6 +173,14 @@ func comparison(c work.Comparison) contract.Comparison {
 		out.DifferencePerHour = c.PerHour.String()
 	}
 	return out
+}
+
+func breakEven(b work.BreakEven) contract.BreakEven {
+	row := contract.BreakEven{Id: b.Product.ID, Name: b.Product.Name, PricePer: "kg", PriceNow: some(b.Now.PerKilogram().String())}
+	if b.OK {
+		row.Price = b.PerKg.String()
+	}
+	return row
 }
 
 // bridge shows steps rounded so that the changes add up to the difference as it is shown, and each is its to less its

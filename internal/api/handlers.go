@@ -86,7 +86,7 @@ func (h *handlers) GetPiece(ctx context.Context, r contract.GetPieceRequestObjec
 }
 
 func (h *handlers) ChoosePlan(ctx context.Context, r contract.ChoosePlanRequestObject) (contract.ChoosePlanResponseObject, error) {
-	v, err := h.work.ChoosePlan(ctx, r.PieceId, r.Body.PlanId, r.Body.Version)
+	v, err := h.work.ChoosePlan(ctx, r.PieceId, work.PlanPick{PlanID: r.Body.PlanId, Options: from(r.Body.Options)}, r.Body.Version)
 	if err != nil {
 		return nil, err
 	}

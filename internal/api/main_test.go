@@ -183,11 +183,18 @@ func (r *rig) priced() {
 	}
 }
 
-// onBench receives a rump, chooses a plan and puts it on the first bench.
-func (r *rig) onBench(lot, plan string) contract.Board {
+// received receives a rump.
+func (r *rig) received(lot string) contract.Lot {
 	r.t.Helper()
 	var l contract.Lot
 	r.ok("POST", "/api/v1/lots", arrival(lot), &l)
+	return l
+}
+
+// onBench receives a rump, chooses a plan and puts it on the first bench.
+func (r *rig) onBench(lot, plan string) contract.Board {
+	r.t.Helper()
+	l := r.received(lot)
 	r.ok("PUT", "/api/v1/pieces/"+l.PieceIds[0]+"/plan", map[string]any{"plan_id": plan, "version": 1}, nil)
 	var b contract.Board
 	r.ok("POST", "/api/v1/pieces/"+l.PieceIds[0]+"/breakdown", map[string]any{"bench_id": r.shop.Benches[0].Id}, &b)

@@ -37,6 +37,9 @@ func routesOf(t *testing.T) []string {
 	return out
 }
 
+// reckoning are the routes that take a question in a body and change nothing.
+var reckoning = []string{"POST /forecast", "POST /plans/{atlas_id}/check", "POST /plans/{atlas_id}/compare"}
+
 // Rule: every route of the contract has a row in the table of rights, and every row a route.
 func TestEveryRouteHasItsRow(t *testing.T) {
 	routes := routesOf(t)
@@ -56,7 +59,7 @@ func TestEveryRouteHasItsRow(t *testing.T) {
 		if row.open != everybody && len(row.roles) == 0 {
 			t.Errorf("%s: nobody may", route)
 		}
-		if !strings.HasPrefix(route, "GET ") && row.scope == "read" && route != "POST /forecast" {
+		if !strings.HasPrefix(route, "GET ") && row.scope == "read" && !slices.Contains(reckoning, route) {
 			t.Errorf("%s changes something, and a token that may read may call it", route)
 		}
 	}

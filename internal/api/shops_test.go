@@ -10,6 +10,7 @@ import (
 	"strings"
 	"testing"
 
+	"falda/internal/core/atlas"
 	"falda/internal/core/measure"
 	"falda/internal/core/seam"
 	"falda/internal/store"
@@ -57,7 +58,7 @@ func (r *rig) furnish(ctx context.Context, mark string) furnished {
 		PackedOn: "2026-02-26", Supplier: mark + " croft", LotNumber: mark + "-1", Note: mark + " note"})
 	must(err)
 	for _, p := range lot.Pieces {
-		_, err = w.ChoosePlan(ctx, p.PublicID, "seamed", 1)
+		_, err = w.ChoosePlan(ctx, p.PublicID, work.PlanPick{PlanID: "seamed"}, 1)
 		must(err)
 		f.more = append(f.more, p.PublicID)
 	}
@@ -74,10 +75,25 @@ func (r *rig) furnish(ctx context.Context, mark string) furnished {
 	book(seam.Event{Kind: seam.SeamedOff, Part: "cap", Net: 960 * measure.Gram})
 	_, err = w.ChooseMethod(ctx, id, "cap", "stew", mark+" says so", 0)
 	must(err)
-	f.ids = map[string]string{"piece_id": lot.Pieces[0].PublicID, "breakdown_id": id, "bench_id": bench.PublicID, "screen_id": benches[i].Screens[0].PublicID,
+	plan, err := w.SavePlan(ctx, "beef.top_sirloin", "", ownWay(w, mark+" way"), 0)
+	must(err)
+	f.ids = map[string]string{"plan_id": plan.Plan.ID, "piece_id": lot.Pieces[0].PublicID, "breakdown_id": id, "bench_id": bench.PublicID, "screen_id": benches[i].Screens[0].PublicID,
 		"member_id": person.PublicID, "token_id": token.PublicID, "part_id": "cap", "atlas_id": "beef.top_sirloin", "product_key": "beef.cap_steak"}
 	f.more = append(f.more, lot.Lot.PublicID, who.Shop)
 	return f
+}
+
+// ownWay is the seamed rump under another name, with all of the mouse diced.
+func ownWay(w *work.Service, name string) atlas.Plan {
+	p, _ := w.Atlas().Find("beef.top_sirloin")
+	pl, _ := p.Plan("seamed")
+	mouse := map[string]string{"mouse": "dressed"}
+	pl, err := p.With(pl, mouse)
+	if err != nil {
+		panic(err)
+	}
+	pl.Name, pl.BasedOn = name, "seamed"
+	return pl
 }
 
 // twoShops gives two furnished shops that have nobody in common.
@@ -119,7 +135,7 @@ func (r *rig) twoShops() (a, b furnished) {
 func (r *rig) everything(shop int64) string {
 	r.t.Helper()
 	var b bytes.Buffer
-	for _, table := range []string{"benches", "lots", "pieces", "breakdowns", "events", "outputs", "prices", "method_choices", "members", "devices", "tokens", "audit"} {
+	for _, table := range []string{"benches", "lots", "pieces", "breakdowns", "events", "outputs", "prices", "method_choices", "members", "devices", "tokens", "audit", "plans", "plan_versions"} {
 		var rows []map[string]any
 		if err := r.store.DB().Raw("SELECT * FROM "+table+" WHERE shop_id = ? ORDER BY id", shop).Scan(&rows).Error; err != nil {
 			r.t.Fatal(err)
@@ -138,6 +154,7 @@ func (r *rig) everything(shop int64) string {
 var bodies = map[string]string{
 	"PUT /people/{member_id}": `{"name":"x","role":"cutter","active":false,"version":1}`, "PUT /people/{member_id}/pin": `{"pin":"7391"}`,
 	"PUT /benches/{bench_id}": `{"name":"taken over","active":false,"version":1}`, "PUT /pieces/{piece_id}/plan": `{"plan_id":"traditional","version":2}`,
+	"PUT /plans/{atlas_id}/{plan_id}": `{"name":"x","why":"","cut":"seams","tool":"knife","minutes":9,"products":[],"waste":{},"version":1}`, "PUT /plans/{atlas_id}/{plan_id}/retired": `{"retired":true,"version":1}`,
 	"PUT /breakdowns/{breakdown_id}/judgement/{part_id}": `{"method":"","note":"","version":1}`, "POST /benches/{bench_id}/scale/command": `{"command":"zero"}`,
 }
 
@@ -238,6 +255,8 @@ func (r *rig) idsInBodies(a, b furnished) (tried int) {
 		"node of an event":   {"POST", events, event("node"), b.more[len(b.more)-4]},
 		"target of an event": {"POST", events, event("target"), b.more[len(b.more)-4]},
 		"shop":               {"PUT", base + "/session/shop", plain("shop_id"), b.more[len(b.more)-1]},
+		"plan of a piece":    {"PUT", base + "/pieces/" + a.more[1] + "/plan", func(id string) string { return fmt.Sprintf(`{"plan_id":%q,"version":2}`, id) }, b.ids["plan_id"]},
+		"plan of a pair":     {"POST", base + "/plans/beef.top_sirloin/compare", func(id string) string { return fmt.Sprintf(`{"a":{"plan_id":"seamed"},"b":{"plan_id":%q}}`, id) }, b.ids["plan_id"]},
 		"cutter by PIN":      {"POST", base + "/session/pin", one("member_id"), b.ids["member_id"]},
 		"offered account":    {"POST", base + "/session/demo", plain("member_id"), b.ids["member_id"]},
 		"member of an audit": {"GET", base + "/audit?member=%s", nil, b.ids["member_id"]},

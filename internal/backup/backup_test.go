@@ -54,7 +54,7 @@ func newSource(t *testing.T) *source {
 		t.Fatal(err)
 	}
 	for _, p := range lot.Pieces {
-		if _, err := w.ChoosePlan(c.ctx, p.PublicID, "seamed", 1); err != nil {
+		if _, err := w.ChoosePlan(c.ctx, p.PublicID, work.PlanPick{PlanID: "seamed"}, 1); err != nil {
 			t.Fatal(err)
 		}
 		b, err := w.StartBreakdown(c.ctx, p.PublicID, c.bench)

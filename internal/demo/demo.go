@@ -111,7 +111,7 @@ func (s *scene) plan(pieceID, planID string, at time.Time) error {
 	if err != nil {
 		return err
 	}
-	_, err = w.ChoosePlan(s.ctx, pieceID, planID, v.Card.Hung.Piece.Version)
+	_, err = w.ChoosePlan(s.ctx, pieceID, work.PlanPick{PlanID: planID}, v.Card.Hung.Piece.Version)
 	return err
 }
 

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"time"
 
@@ -93,7 +94,7 @@ func (s *Store) LotPieces(ctx context.Context, shopID, lotID int64) ([]Piece, er
 func (s *Store) Rail(ctx context.Context, shopID int64, closed int) ([]Hung, error) {
 	var ids []int64
 	err := s.on(ctx).Raw(`(SELECT p.id FROM pieces p LEFT JOIN breakdowns b ON b.piece_id = p.id
-		WHERE p.shop_id = ? AND (b.id IS NULL OR b.state <> 'closed' OR b.judged_at IS NULL))
+		WHERE p.shop_id = ? AND p.voided_at IS NULL AND (b.id IS NULL OR b.state <> 'closed' OR b.judged_at IS NULL))
 		UNION (SELECT b.piece_id FROM breakdowns b WHERE b.shop_id = ? AND b.state = 'closed' AND b.judged_at IS NOT NULL ORDER BY b.closed_at DESC LIMIT ?)`,
 		shopID, shopID, closed).Scan(&ids).Error
 	if err != nil || len(ids) == 0 {
@@ -168,10 +169,14 @@ func (s *Store) hang(ctx context.Context, query *gorm.DB) ([]Hung, error) {
 	return out, nil
 }
 
-// ChoosePlan sets a piece's plan where its version is still the given one.
-func (s *Store) ChoosePlan(ctx context.Context, shopID int64, publicID, planID string, version int) error {
+// ChoosePlan sets a piece's plan and what was chosen within it, where its version is still the given one.
+func (s *Store) ChoosePlan(ctx context.Context, shopID int64, publicID, planID string, options map[string]string, version int) error {
+	raw, err := json.Marshal(options)
+	if err != nil {
+		return err
+	}
 	return changed(s.on(ctx).Model(&Piece{}).Where("shop_id = ? AND public_id = ? AND version = ?", shopID, publicID, version).
-		Updates(map[string]any{"plan_id": planID, "version": version + 1}))
+		Updates(map[string]any{"plan_id": planID, "options": string(raw), "version": version + 1}))
 }
 
 // added turns an insert that came second into a conflict: somebody else was the first to set it.

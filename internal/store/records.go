@@ -1,6 +1,9 @@
 package store
 
-import "time"
+import (
+	"encoding/json"
+	"time"
+)
 
 // Shop is a shop and its settings.
 type Shop struct {
@@ -49,6 +52,26 @@ type Lot struct {
 	Findings      []string `gorm:"serializer:json"`
 	Note          string
 	ReceivedAt    time.Time
+	About         About             `gorm:"embedded"`
+	Decided       map[string]string `gorm:"serializer:json"` // finding → what becomes of it
+	FromPieceID   *int64            // the carcass it was broken from
+	Version       int
+	VoidedAt      *time.Time
+	VoidReason    string
+}
+
+// About is what is known of the animal and of how it came; empty where nobody said.
+type About struct {
+	Bone          string
+	Feed          string
+	Sex           string
+	AgeClass      string
+	FatClass      string
+	Marbling      string
+	Hang          string
+	SupplierGrade string
+	Ph            *float64
+	TemperatureC  *float64
 }
 
 // Piece is one piece of a lot.
@@ -61,6 +84,10 @@ type Piece struct {
 	LabelMg  int64
 	PlanID   string
 	Version  int
+	Options  map[string]string `gorm:"serializer:json"` // chosen within the plan
+	VoidedAt *time.Time
+
+	VoidReason string
 }
 
 // Breakdown is the taking apart of one piece. From State on its columns are what its events fold to.
@@ -71,6 +98,7 @@ type Breakdown struct {
 	PieceID   int64
 	BenchID   int64
 	PlanID    string
+	Plan      *json.RawMessage `gorm:"type:json"` // the whole plan as it was when the piece went on the bench
 	CreatedAt time.Time
 	JudgedAt  *time.Time
 	PricedAt  *time.Time
@@ -169,4 +197,27 @@ type Hung struct {
 	Lot       Lot
 	Breakdown *Breakdown
 	Bench     string
+}
+
+// Plan is a shop's own way of cutting a piece; Version is the latest of its versions.
+type Plan struct {
+	ID        int64
+	PublicID  string
+	ShopID    int64
+	AtlasID   string
+	Version   int
+	Retired   bool
+	CreatedAt time.Time
+}
+
+// PlanVersion is a plan as somebody once made it.
+type PlanVersion struct {
+	ID       int64
+	ShopID   int64
+	PlanID   int64
+	Version  int
+	Body     json.RawMessage `gorm:"type:json"`
+	MemberID *int64
+	MadeBy   string
+	MadeAt   time.Time
 }

@@ -10,7 +10,8 @@ var leans = []struct{ table, column, to string }{
 	{"pieces", "lot_id", "lots"}, {"breakdowns", "piece_id", "pieces"}, {"breakdowns", "bench_id", "benches"}, {"events", "breakdown_id", "breakdowns"},
 	{"events", "bench_id", "benches"}, {"events", "member_id", "members"}, {"outputs", "breakdown_id", "breakdowns"}, {"method_choices", "breakdown_id", "breakdowns"},
 	{"devices", "bench_id", "benches"}, {"sessions", "member_id", "members"}, {"sessions", "device_id", "devices"}, {"tokens", "member_id", "members"},
-	{"audit", "member_id", "members"}, {"once", "bench_id", "benches"},
+	{"audit", "member_id", "members"}, {"once", "bench_id", "benches"}, {"plan_versions", "plan_id", "plans"}, {"plan_versions", "member_id", "members"},
+	{"lots", "from_piece_id", "pieces"},
 }
 
 // Strays looks for what no constraint of the schema can hold: rows that lean on a row of another shop, logs with a gap, lots

@@ -2,6 +2,7 @@ package work
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"slices"
@@ -72,10 +73,18 @@ func (s *Service) StartBreakdown(ctx context.Context, pieceID, benchID string) (
 		if !bench.Active {
 			return change{}, fault.New("bench_id", "out_of_use", "is out of use", "Choose another bench.")
 		}
+		c, err := s.card(h, shop)
+		if err != nil {
+			return change{}, err
+		}
+		plan, err := json.Marshal(c.Plan)
+		if err != nil {
+			return change{}, err
+		}
 		public = NewID()
-		started := change{Action: "breakdown.started", Subject: public, SubjectName: pieceName(h), Became: map[string]any{"bench": bench.Name, "plan": h.Piece.PlanID}}
+		started := change{Action: "breakdown.started", Subject: public, SubjectName: pieceName(h), Became: map[string]any{"bench": bench.Name, "plan": h.Piece.PlanID, "version": c.Plan.Version, "chosen": c.Plan.Chosen}}
 		return started, tx.CreateBreakdown(ctx, &store.Breakdown{PublicID: public, ShopID: shop.ID, PieceID: h.Piece.ID, BenchID: bench.ID,
-			PlanID: h.Piece.PlanID, CreatedAt: s.now(), State: "waiting"})
+			PlanID: h.Piece.PlanID, Plan: (*json.RawMessage)(&plan), CreatedAt: s.now(), State: "waiting"})
 	}
 	err = s.recorded(ctx, start)
 	if errors.Is(err, store.ErrDuplicate) { // another bench was faster; its breakdown is the piece's
@@ -149,7 +158,11 @@ func (s *Service) show(v *BoardView, log []seam.Event) {
 	}
 }
 
+// planOf is the plan that a breakdown goes by: as it was when the piece went on the bench.
 func planOf(p atlas.Piece, b store.Breakdown) (atlas.Plan, error) {
+	if b.Plan != nil {
+		return planAsCut(b)
+	}
 	pl, ok := p.Plan(b.PlanID)
 	if !ok {
 		return pl, fmt.Errorf("breakdown %s goes by plan %s, which %s does not have", b.PublicID, b.PlanID, p.ID)

@@ -28,10 +28,11 @@ type Card struct {
 }
 
 func (s *Service) card(h store.Hung, shop Shop) (Card, error) {
-	p, err := s.pieceOf(h.Lot)
+	p, err := s.pieceOf(shop, h.Lot, h.Piece.PlanID)
 	if err != nil {
 		return Card{}, err
 	}
+	p = chosenIn(p, h.Piece)
 	c := Card{Hung: h, Piece: p, Weight: measure.Mass(h.Piece.LabelMg), AgeDays: age.Days(h.Lot.SlaughteredOn, s.cutOr(h))}
 	c.Plan, _ = p.Plan(h.Piece.PlanID)
 	plans := p.Plans
@@ -45,6 +46,23 @@ func (s *Service) card(h store.Hung, shop Shop) (Card, error) {
 	}
 	c.Stage, c.WaitsFor = stage(h, ready, shop)
 	return c, nil
+}
+
+// chosenIn puts what was chosen within a piece's plan into that plan. A choice that the plan does not offer any more is left out.
+func chosenIn(p atlas.Piece, row store.Piece) atlas.Piece {
+	if len(row.Options) == 0 {
+		return p
+	}
+	p.Plans = slices.Clone(p.Plans)
+	for i, pl := range p.Plans {
+		if pl.ID != row.PlanID {
+			continue
+		}
+		if with, err := p.With(pl, row.Options); err == nil {
+			p.Plans[i] = with
+		}
+	}
+	return p
 }
 
 // cutOr is when a piece was cut, or now while it is not: from then on its age says nothing of how it eats.
@@ -144,7 +162,7 @@ func (s *Service) Piece(ctx context.Context, id string) (PieceView, error) {
 	if err != nil {
 		return v, err
 	}
-	if v.Lot, err = s.lotView(h.Lot, pieces); err != nil {
+	if v.Lot, err = s.lotView(shop, h.Lot, pieces); err != nil {
 		return v, err
 	}
 	price, err := priceOf(h.Lot.Price, h.Lot.PricePer)
@@ -164,9 +182,9 @@ func (s *Service) Piece(ctx context.Context, id string) (PieceView, error) {
 	return v, err
 }
 
-// ChoosePlan sets how a piece will be cut; version is that of the piece as it was seen. Once the piece is on a bench its
-// plan stands.
-func (s *Service) ChoosePlan(ctx context.Context, id, planID string, version int) (PieceView, error) {
+// ChoosePlan sets how a piece will be cut, with what is chosen within the plan; version is that of the piece as it was seen. Once the
+// piece is on a bench its plan stands.
+func (s *Service) ChoosePlan(ctx context.Context, id string, k PlanPick, version int) (PieceView, error) {
 	shop, err := s.shop(ctx)
 	if err != nil {
 		return PieceView{}, err
@@ -176,21 +194,22 @@ func (s *Service) ChoosePlan(ctx context.Context, id, planID string, version int
 		if err != nil {
 			return change{}, err
 		}
-		p, err := s.pieceOf(h.Lot)
+		p, err := s.pieceOf(shop, h.Lot, "")
 		if err != nil {
 			return change{}, err
 		}
-		if _, ok := p.Plan(planID); !ok {
-			return change{}, fault.New("plan_id", "unknown", "“"+clip(planID)+"” is not a plan of this piece", "Choose one of its plans.")
+		with, err := pickPlan(p, k)
+		if err != nil {
+			return change{}, err
 		}
 		if h.Breakdown != nil {
 			return change{}, fault.New("plan_id", "on_bench", "the piece is on a bench; its plan stands", "Finish it there.")
 		}
-		c := change{Action: "plan.chosen", Subject: id, SubjectName: pieceName(h), Became: map[string]any{"plan": planID}}
+		c := change{Action: "plan.chosen", Subject: id, SubjectName: pieceName(h), Became: map[string]any{"plan": k.PlanID, "name": with.Name}}
 		if h.Piece.PlanID != "" {
 			c.Was = map[string]any{"plan": h.Piece.PlanID}
 		}
-		return c, tx.ChoosePlan(ctx, shop.ID, id, planID, version)
+		return c, tx.ChoosePlan(ctx, shop.ID, id, k.PlanID, with.Chosen, version)
 	})
 	if err != nil {
 		return PieceView{}, err

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 
+	"falda/internal/core/atlas"
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/value"
@@ -32,7 +33,7 @@ func (s *Service) Prices(ctx context.Context) ([]PriceRow, error) {
 	if err != nil {
 		return nil, err
 	}
-	list := s.products()
+	list := s.products(shop, "")
 	for i := range list {
 		if row, ok := rows[list[i].Key]; ok {
 			if list[i].Price, err = priceOf(row.Amount, row.Per); err != nil {
@@ -44,17 +45,32 @@ func (s *Service) Prices(ctx context.Context) ([]PriceRow, error) {
 	return list, nil
 }
 
-func (s *Service) products() []PriceRow {
+// products lists what the atlas' plans, their options and the shop's own plans make, each once; what only the own plan without
+// makes is left out.
+func (s *Service) products(shop Shop, without string) []PriceRow {
 	seen := map[string]bool{}
 	var list []PriceRow
+	add := func(p atlas.Piece, products []atlas.Product) {
+		for _, pr := range products {
+			if key := p.Key(pr); !seen[key] {
+				seen[key] = true
+				list = append(list, PriceRow{Key: key, Name: pr.Name, Species: p.Species, Form: pr.Form, ByProduct: pr.ByProduct()})
+			}
+		}
+	}
 	for _, p := range s.atlas.Pieces {
 		for _, pl := range p.Plans {
-			for _, pr := range pl.Products {
-				if key := p.Key(pr); !seen[key] {
-					seen[key] = true
-					list = append(list, PriceRow{Key: key, Name: pr.Name, Species: p.Species, Form: pr.Form, ByProduct: pr.ByProduct()})
-				}
+			add(p, pl.Products)
+		}
+		for _, o := range p.Options {
+			for _, c := range o.Choices {
+				add(p, c.Products)
 			}
+		}
+	}
+	for _, o := range shop.own {
+		if p, ok := s.atlas.Find(o.AtlasID); ok && o.PublicID != without {
+			add(p, o.Body.Products)
 		}
 	}
 	return list
@@ -62,8 +78,12 @@ func (s *Service) products() []PriceRow {
 
 // SetPrice sets the price of a product; version is that of the price it replaces, 0 where there is none.
 func (s *Service) SetPrice(ctx context.Context, key, amount, per string, version int) (PriceRow, error) {
+	shop, err := s.shop(ctx)
+	if err != nil {
+		return PriceRow{}, err
+	}
 	var row PriceRow
-	for _, p := range s.products() {
+	for _, p := range s.products(shop, "") {
 		if p.Key == key {
 			row = p
 		}

@@ -44,6 +44,7 @@ type Arrival struct {
 	Supplier      string
 	LotNumber     string
 	Findings      []string
+	Decided       map[string]string // finding → what becomes of what it takes
 	Note          string
 }
 
@@ -75,7 +76,7 @@ type Forecast struct {
 }
 
 // read reads the fields that a forecast needs; whole asks for the days as well.
-func (s *Service) read(in Arrival, whole bool) (arrival, error) {
+func (s *Service) read(shop Shop, in Arrival, whole bool) (arrival, error) {
 	var a arrival
 	var faults fault.List
 	p, ok := s.atlas.Find(in.AtlasID)
@@ -90,7 +91,7 @@ func (s *Service) read(in Arrival, whole bool) (arrival, error) {
 			faults.Add("findings", fault.New("", "unknown", "“"+clip(f)+"” is not an inspection point of this piece", "Leave it out."))
 		}
 	}
-	a.piece = p.Found(in.Findings)
+	a.piece = shop.withOwn(p, "").Found(in.Findings, in.Decided)
 	if in.Pieces < 1 || in.Pieces > maxPieces {
 		faults.Add("pieces", fault.New("", "out_of_range", "must be from 1 to 500", "Receive more than 500 in several lots."))
 	}
@@ -158,11 +159,11 @@ func (s *Service) readDays(in Arrival, a *arrival, whole bool, faults *fault.Lis
 
 // Forecast says what an arrival would cost and bring, without receiving it.
 func (s *Service) Forecast(ctx context.Context, in Arrival) (Forecast, error) {
-	a, err := s.read(in, false)
+	shop, err := s.shop(ctx)
 	if err != nil {
 		return Forecast{}, err
 	}
-	shop, err := s.shop(ctx)
+	a, err := s.read(shop, in, false)
 	if err != nil {
 		return Forecast{}, err
 	}
@@ -223,7 +224,11 @@ func (f *Forecast) say(shop Shop) {
 
 // Receive enters a lot. Each of its pieces is hung on the rail with its share of the weight.
 func (s *Service) Receive(ctx context.Context, in Arrival) (LotView, error) {
-	a, err := s.read(in, true)
+	shop, err := s.shop(ctx)
+	if err != nil {
+		return LotView{}, err
+	}
+	a, err := s.read(shop, in, true)
 	faults := fault.Of(err)
 	if err != nil && faults == nil {
 		return LotView{}, err
@@ -243,10 +248,6 @@ func (s *Service) Receive(ctx context.Context, in Arrival) (LotView, error) {
 	text("lot_number", in.LotNumber, maxLotNumber, true)
 	text("note", in.Note, maxNote, false)
 	if err := faults.Err(); err != nil {
-		return LotView{}, err
-	}
-	shop, err := s.shop(ctx)
-	if err != nil {
 		return LotView{}, err
 	}
 	if in.Findings == nil {
@@ -282,7 +283,7 @@ func (s *Service) Receive(ctx context.Context, in Arrival) (LotView, error) {
 	if err != nil {
 		return LotView{}, err
 	}
-	return s.lotView(lot, pieces)
+	return s.lotView(shop, lot, pieces)
 }
 
 // LotView is a lot with its pieces.
@@ -293,8 +294,8 @@ type LotView struct {
 	Pieces []store.Piece
 }
 
-func (s *Service) lotView(lot store.Lot, pieces []store.Piece) (LotView, error) {
-	p, err := s.pieceOf(lot)
+func (s *Service) lotView(shop Shop, lot store.Lot, pieces []store.Piece) (LotView, error) {
+	p, err := s.pieceOf(shop, lot, "")
 	if err != nil {
 		return LotView{}, err
 	}
@@ -318,7 +319,7 @@ func (s *Service) Lots(ctx context.Context) ([]LotView, error) {
 		if err != nil {
 			return nil, err
 		}
-		v, err := s.lotView(lot, pieces)
+		v, err := s.lotView(shop, lot, pieces)
 		if err != nil {
 			return nil, err
 		}

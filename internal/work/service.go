@@ -59,6 +59,7 @@ type Shop struct {
 	Rates value.Rates
 	Unit  measure.Unit
 	Money measure.Currency
+	own   []ownPlan // its own ways of cutting
 }
 
 // shop gives the caller's shop. Every use case goes through it, and every query by its id.
@@ -71,7 +72,12 @@ func (s *Service) shop(ctx context.Context) (Shop, error) {
 	if err != nil {
 		return Shop{}, err
 	}
-	return shopOf(row)
+	shop, err := shopOf(row)
+	if err != nil {
+		return shop, err
+	}
+	shop.own, err = s.ownPlans(ctx, s.store, shop.ID)
+	return shop, err
 }
 
 func shopOf(row store.Shop) (Shop, error) {
@@ -83,7 +89,7 @@ func shopOf(row store.Shop) (Shop, error) {
 	if err != nil {
 		return Shop{}, fmt.Errorf("packaging of the shop: %w", err)
 	}
-	return Shop{row, value.Rates{LabourPerHour: labour, PackagingPerKg: packaging}, measure.Unit(row.WeightUnit), measure.Currency(row.Currency)}, nil
+	return Shop{Shop: row, Rates: value.Rates{LabourPerHour: labour, PackagingPerKg: packaging}, Unit: measure.Unit(row.WeightUnit), Money: measure.Currency(row.Currency)}, nil
 }
 
 // Market is whose names the caller's shop uses.
@@ -226,13 +232,14 @@ func (s *Service) Bench(ctx context.Context, id string) (store.Bench, error) {
 // NewID makes a public id, a UUID of version 7.
 func NewID() string { return uuid.Must(uuid.NewV7()).String() }
 
-// pieceOf gives the atlas' piece of a lot as it was found.
-func (s *Service) pieceOf(lot store.Lot) (atlas.Piece, error) {
+// pieceOf gives the atlas' piece of a lot as it was found, with the shop's own plans beside the atlas'; chosen is a plan that is
+// kept among them though it was retired.
+func (s *Service) pieceOf(shop Shop, lot store.Lot, chosen string) (atlas.Piece, error) {
 	p, ok := s.atlas.Find(lot.AtlasID)
 	if !ok {
 		return p, fmt.Errorf("lot %s is of the piece %s, which the atlas does not know", lot.LotNumber, lot.AtlasID)
 	}
-	return p.Found(lot.Findings), nil
+	return shop.withOwn(p, chosen).Found(lot.Findings, lot.Decided), nil
 }
 
 // ShareMap draws a piece by its shares, once for each way it is found.

@@ -292,6 +292,27 @@ func (e Grade) Valid() bool {
 	}
 }
 
+// Defines values for InspectTo.
+const (
+	Discard InspectTo = "discard"
+	Mince   InspectTo = "mince"
+	Pare    InspectTo = "pare"
+)
+
+// Valid indicates whether the value is a known member of the InspectTo enum.
+func (e InspectTo) Valid() bool {
+	switch e {
+	case Discard:
+		return true
+	case Mince:
+		return true
+	case Pare:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for JointCostRequestMethod.
 const (
 	ConstantMargin JointCostRequestMethod = "constant_margin"
@@ -625,6 +646,63 @@ func (e PlanTool) Valid() bool {
 	case Knife:
 		return true
 	case Saw:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PlanPairPricePer.
+const (
+	PlanPairPricePerKg PlanPairPricePer = "kg"
+	PlanPairPricePerLb PlanPairPricePer = "lb"
+)
+
+// Valid indicates whether the value is a known member of the PlanPairPricePer enum.
+func (e PlanPairPricePer) Valid() bool {
+	switch e {
+	case PlanPairPricePerKg:
+		return true
+	case PlanPairPricePerLb:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PlanPairWeightUnit.
+const (
+	PlanPairWeightUnitG  PlanPairWeightUnit = "g"
+	PlanPairWeightUnitKg PlanPairWeightUnit = "kg"
+	PlanPairWeightUnitLb PlanPairWeightUnit = "lb"
+)
+
+// Valid indicates whether the value is a known member of the PlanPairWeightUnit enum.
+func (e PlanPairWeightUnit) Valid() bool {
+	switch e {
+	case PlanPairWeightUnitG:
+		return true
+	case PlanPairWeightUnitKg:
+		return true
+	case PlanPairWeightUnitLb:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PortionsBasis.
+const (
+	Count  PortionsBasis = "count"
+	Weight PortionsBasis = "weight"
+)
+
+// Valid indicates whether the value is a known member of the PortionsBasis enum.
+func (e PortionsBasis) Valid() bool {
+	switch e {
+	case Count:
+		return true
+	case Weight:
 		return true
 	default:
 		return false
@@ -1131,6 +1209,22 @@ type Cutter struct {
 	Role string `json:"role"`
 }
 
+// DraftProduct defines model for DraftProduct.
+type DraftProduct struct {
+	Cook      *string            `json:"cook,omitempty"`
+	CountHigh *int               `json:"count_high,omitempty"`
+	CountLow  *int               `json:"count_low,omitempty"`
+	Form      string             `json:"form"`
+	From      map[string]float64 `json:"from"`
+
+	// Id Made from the name where it is left out
+	Id          *string  `json:"id,omitempty"`
+	LeanPct     *float64 `json:"lean_pct,omitempty"`
+	Name        string   `json:"name"`
+	PortionG    *float64 `json:"portion_g,omitempty"`
+	ThicknessMm *float64 `json:"thickness_mm,omitempty"`
+}
+
 // EnrolCode defines model for EnrolCode.
 type EnrolCode struct {
 	Code string `json:"code"`
@@ -1174,6 +1268,13 @@ type Expected struct {
 
 // ExpectedKind defines model for Expected.Kind.
 type ExpectedKind string
+
+// FatCover The option fat_cover: how many millimetres of the outer fat stay on
+type FatCover struct {
+	// LeftMm As the plan has it
+	LeftMm    float64 `json:"left_mm"`
+	NaturalMm float64 `json:"natural_mm"`
+}
 
 // FieldError defines model for FieldError.
 type FieldError struct {
@@ -1244,7 +1345,19 @@ type Inspect struct {
 	Do   string `json:"do"`
 	Id   string `json:"id"`
 	Look string `json:"look"`
+
+	// May What else a house may do with it
+	May []string `json:"may"`
+
+	// TakesPct What it usually costs of each muscle or part it touches; estimated
+	TakesPct *float64 `json:"takes_pct,omitempty"`
+
+	// To What becomes of that
+	To *InspectTo `json:"to,omitempty"`
 }
+
+// InspectTo What becomes of that
+type InspectTo string
 
 // Invitation defines model for Invitation.
 type Invitation struct {
@@ -1599,6 +1712,7 @@ type OutputRow struct {
 	Key          string             `json:"key"`
 	Kind         OutputRowKind      `json:"kind"`
 	Name         string             `json:"name"`
+	Portions     *Portions          `json:"portions,omitempty"`
 	Price        *string            `json:"price,omitempty"`
 	PricePer     *OutputRowPricePer `json:"price_per,omitempty"`
 	PriceVersion *int               `json:"price_version,omitempty"`
@@ -1741,13 +1855,24 @@ type PinSignIn struct {
 
 // Plan defines model for Plan.
 type Plan struct {
-	Cut      PlanCut       `json:"cut"`
-	Id       string        `json:"id"`
-	Minutes  float64       `json:"minutes"`
-	Name     string        `json:"name"`
+	// Chosen What was chosen within it
+	Chosen  map[string]string `json:"chosen"`
+	Cut     PlanCut           `json:"cut"`
+	Id      string            `json:"id"`
+	Minutes float64           `json:"minutes"`
+	Name    string            `json:"name"`
+
+	// Own The shop's own, not the atlas'
+	Own      bool          `json:"own"`
 	Products []PlanProduct `json:"products"`
 	Tool     PlanTool      `json:"tool"`
-	Why      string        `json:"why"`
+
+	// Version Of a plan of the shop's own; 0 else
+	Version int `json:"version"`
+
+	// Waste Muscle or part, to the percentage of it that is thrown away
+	Waste map[string]float64 `json:"waste"`
+	Why   string             `json:"why"`
 }
 
 // PlanCut defines model for Plan.Cut.
@@ -1758,8 +1883,65 @@ type PlanTool string
 
 // PlanChoice defines model for PlanChoice.
 type PlanChoice struct {
-	PlanId  string `json:"plan_id"`
-	Version int    `json:"version"`
+	// Options Option to choice; fat_cover to millimetres
+	Options *map[string]string `json:"options,omitempty"`
+	PlanId  string             `json:"plan_id"`
+	Version int                `json:"version"`
+}
+
+// PlanChoiceOf defines model for PlanChoiceOf.
+type PlanChoiceOf struct {
+	Id string `json:"id"`
+
+	// Minutes More than the plan takes
+	Minutes float64 `json:"minutes"`
+	Name    string  `json:"name"`
+	Why     string  `json:"why"`
+}
+
+// PlanComparison defines model for PlanComparison.
+type PlanComparison struct {
+	A                 PlanForecast `json:"a"`
+	B                 PlanForecast `json:"b"`
+	BreakEven         []BreakEven  `json:"break_even"`
+	Bridge            []BridgeStep `json:"bridge"`
+	Difference        string       `json:"difference"`
+	DifferencePerHour *string      `json:"difference_per_hour,omitempty"`
+	DifferencePerKg   string       `json:"difference_per_kg"`
+	Sentence          string       `json:"sentence"`
+}
+
+// PlanDetail defines model for PlanDetail.
+type PlanDetail struct {
+	// Cover The option fat_cover: how many millimetres of the outer fat stay on
+	Cover *FatCover `json:"cover,omitempty"`
+
+	// Faults Why it does not fit the piece any more
+	Faults  []string     `json:"faults"`
+	MadeAt  *time.Time   `json:"made_at,omitempty"`
+	MadeBy  *string      `json:"made_by,omitempty"`
+	Options []PlanOption `json:"options"`
+	Plan    Plan         `json:"plan"`
+	Retired bool         `json:"retired"`
+}
+
+// PlanDraft defines model for PlanDraft.
+type PlanDraft struct {
+	// BasedOn Id of the plan it was copied from
+	BasedOn *string `json:"based_on,omitempty"`
+	Cut     string  `json:"cut"`
+
+	// Id Of the plan that is changed, where it is checked
+	Id       *string        `json:"id,omitempty"`
+	Minutes  float64        `json:"minutes"`
+	Name     string         `json:"name"`
+	Products []DraftProduct `json:"products"`
+	Tool     string         `json:"tool"`
+
+	// Version Of the plan as it was seen, where it is changed
+	Version *int               `json:"version,omitempty"`
+	Waste   map[string]float64 `json:"waste"`
+	Why     string             `json:"why"`
 }
 
 // PlanForecast defines model for PlanForecast.
@@ -1778,16 +1960,96 @@ type PlanForecast struct {
 	WastePct        float64  `json:"waste_pct"`
 }
 
+// PlanList defines model for PlanList.
+type PlanList struct {
+	AtlasId string   `json:"atlas_id"`
+	Forms   []string `json:"forms"`
+	HighG   float64  `json:"high_g"`
+	LowG    float64  `json:"low_g"`
+	Methods []Method `json:"methods"`
+	Name    string   `json:"name"`
+
+	// Parts Muscles, then the rest, as one list
+	Parts []PlanPart   `json:"parts"`
+	Plans []PlanDetail `json:"plans"`
+
+	// Products That there are of the species
+	Products []Price `json:"products"`
+	TypicalG float64 `json:"typical_g"`
+}
+
+// PlanOption defines model for PlanOption.
+type PlanOption struct {
+	// AsIs What the plan does without a choice
+	AsIs    string         `json:"as_is"`
+	Choices []PlanChoiceOf `json:"choices"`
+	Id      string         `json:"id"`
+	Name    string         `json:"name"`
+}
+
+// PlanPair defines model for PlanPair.
+type PlanPair struct {
+	A PlanPick `json:"a"`
+	B PlanPick `json:"b"`
+
+	// Price Of the piece; nothing where it is left out
+	Price    *string           `json:"price,omitempty"`
+	PricePer *PlanPairPricePer `json:"price_per,omitempty"`
+
+	// Weight Of the piece; the usual one where it is left out
+	Weight     *string             `json:"weight,omitempty"`
+	WeightUnit *PlanPairWeightUnit `json:"weight_unit,omitempty"`
+}
+
+// PlanPairPricePer defines model for PlanPair.PricePer.
+type PlanPairPricePer string
+
+// PlanPairWeightUnit defines model for PlanPair.WeightUnit.
+type PlanPairWeightUnit string
+
+// PlanPart defines model for PlanPart.
+type PlanPart struct {
+	Id       string  `json:"id"`
+	Kind     string  `json:"kind"`
+	Name     string  `json:"name"`
+	SharePct float64 `json:"share_pct"`
+}
+
+// PlanPick defines model for PlanPick.
+type PlanPick struct {
+	// Options Option to choice; fat_cover to millimetres
+	Options *map[string]string `json:"options,omitempty"`
+	PlanId  string             `json:"plan_id"`
+}
+
 // PlanProduct defines model for PlanProduct.
 type PlanProduct struct {
-	Cook *string `json:"cook,omitempty"`
-	Form string  `json:"form"`
-	Id   string  `json:"id"`
+	Cook      *string `json:"cook,omitempty"`
+	CountHigh *int    `json:"count_high,omitempty"`
+
+	// CountLow How many one piece gives
+	CountLow *int   `json:"count_low,omitempty"`
+	Form     string `json:"form"`
+
+	// From Muscle or part, to the percentage of it that goes here
+	From map[string]float64 `json:"from"`
+	Id   string             `json:"id"`
 
 	// Key Key of its price
-	Key         string   `json:"key"`
-	Name        string   `json:"name"`
+	Key     string   `json:"key"`
+	LeanPct *float64 `json:"lean_pct,omitempty"`
+	Name    string   `json:"name"`
+
+	// PortionG Target weight of one
+	PortionG    *float64 `json:"portion_g,omitempty"`
 	ThicknessMm *float64 `json:"thickness_mm,omitempty"`
+}
+
+// PlanVersion defines model for PlanVersion.
+type PlanVersion struct {
+	MadeAt time.Time `json:"made_at"`
+	MadeBy string    `json:"made_by"`
+	Plan   Plan      `json:"plan"`
 }
 
 // Point defines model for Point.
@@ -1796,8 +2058,21 @@ type Point struct {
 	Y float64 `json:"y"`
 }
 
+// Portions defines model for Portions.
+type Portions struct {
+	// Basis Which of the two is given; the other follows
+	Basis PortionsBasis `json:"basis"`
+	EachG float64       `json:"each_g"`
+	High  int           `json:"high"`
+	Low   int           `json:"low"`
+}
+
+// PortionsBasis Which of the two is given; the other follows
+type PortionsBasis string
+
 // Price defines model for Price.
 type Price struct {
+	Form string    `json:"form"`
 	Key  string    `json:"key"`
 	Kind PriceKind `json:"kind"`
 	Name string    `json:"name"`
@@ -1885,6 +2160,12 @@ type ReadyPlan struct {
 
 	// WaitsFor Muscles that are too young to be cooked quickly
 	WaitsFor []string `json:"waits_for"`
+}
+
+// Retirement defines model for Retirement.
+type Retirement struct {
+	Retired bool `json:"retired"`
+	Version int  `json:"version"`
 }
 
 // ScaleCommand defines model for ScaleCommand.
@@ -2108,6 +2389,9 @@ type MemberId = string
 // PieceId defines model for PieceId.
 type PieceId = string
 
+// PlanId defines model for PlanId.
+type PlanId = string
+
 // SearchAtlasParams defines parameters for SearchAtlas.
 type SearchAtlasParams struct {
 	Q *string `form:"q,omitempty" json:"q,omitempty"`
@@ -2243,6 +2527,21 @@ type StartBreakdownJSONRequestBody = StartBreakdown
 
 // ChoosePlanJSONRequestBody defines body for ChoosePlan for application/json ContentType.
 type ChoosePlanJSONRequestBody = PlanChoice
+
+// MakePlanJSONRequestBody defines body for MakePlan for application/json ContentType.
+type MakePlanJSONRequestBody = PlanDraft
+
+// CheckPlanJSONRequestBody defines body for CheckPlan for application/json ContentType.
+type CheckPlanJSONRequestBody = PlanDraft
+
+// ComparePlansJSONRequestBody defines body for ComparePlans for application/json ContentType.
+type ComparePlansJSONRequestBody = PlanPair
+
+// ChangePlanJSONRequestBody defines body for ChangePlan for application/json ContentType.
+type ChangePlanJSONRequestBody = PlanDraft
+
+// RetirePlanJSONRequestBody defines body for RetirePlan for application/json ContentType.
+type RetirePlanJSONRequestBody = Retirement
 
 // SetPriceJSONRequestBody defines body for SetPrice for application/json ContentType.
 type SetPriceJSONRequestBody = NewPrice
@@ -2405,6 +2704,27 @@ type ServerInterface interface {
 	// ChoosePlan Choose how this piece will be cut
 	// (PUT /pieces/{piece_id}/plan)
 	ChoosePlan(ctx *echo.Context, pieceId PieceId) error
+	// ListPlans Every way of cutting a piece: the atlas' own, then the shop's, with what can be chosen within each
+	// (GET /plans/{atlas_id})
+	ListPlans(ctx *echo.Context, atlasId AtlasId) error
+	// MakePlan Keep a way of cutting of the shop's own
+	// (POST /plans/{atlas_id})
+	MakePlan(ctx *echo.Context, atlasId AtlasId) error
+	// CheckPlan What a plan would bring on a piece of the usual weight; faults name the field
+	// (POST /plans/{atlas_id}/check)
+	CheckPlan(ctx *echo.Context, atlasId AtlasId) error
+	// ComparePlans Two ways of cutting the same piece, side by side
+	// (POST /plans/{atlas_id}/compare)
+	ComparePlans(ctx *echo.Context, atlasId AtlasId) error
+	// ChangePlan Make a new version of a plan of the shop's own; what was cut by an older one keeps that
+	// (PUT /plans/{atlas_id}/{plan_id})
+	ChangePlan(ctx *echo.Context, atlasId AtlasId, planId PlanId) error
+	// RetirePlan Take a plan of the shop's own out of use, or back into it
+	// (PUT /plans/{atlas_id}/{plan_id}/retired)
+	RetirePlan(ctx *echo.Context, atlasId AtlasId, planId PlanId) error
+	// ListPlanVersions What a plan of the shop's own was, newest first
+	// (GET /plans/{atlas_id}/{plan_id}/versions)
+	ListPlanVersions(ctx *echo.Context, atlasId AtlasId, planId PlanId) error
 	// ListPrices The price of every product of the atlas
 	// (GET /prices)
 	ListPrices(ctx *echo.Context) error
@@ -3145,6 +3465,142 @@ func (w *ServerInterfaceWrapper) ChoosePlan(ctx *echo.Context) error {
 	return err
 }
 
+// ListPlans converts echo context to params.
+func (w *ServerInterfaceWrapper) ListPlans(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "atlas_id" -------------
+	var atlasId AtlasId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "atlas_id", ctx.Param("atlas_id"), &atlasId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter atlas_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListPlans(ctx, atlasId)
+	return err
+}
+
+// MakePlan converts echo context to params.
+func (w *ServerInterfaceWrapper) MakePlan(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "atlas_id" -------------
+	var atlasId AtlasId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "atlas_id", ctx.Param("atlas_id"), &atlasId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter atlas_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.MakePlan(ctx, atlasId)
+	return err
+}
+
+// CheckPlan converts echo context to params.
+func (w *ServerInterfaceWrapper) CheckPlan(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "atlas_id" -------------
+	var atlasId AtlasId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "atlas_id", ctx.Param("atlas_id"), &atlasId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter atlas_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CheckPlan(ctx, atlasId)
+	return err
+}
+
+// ComparePlans converts echo context to params.
+func (w *ServerInterfaceWrapper) ComparePlans(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "atlas_id" -------------
+	var atlasId AtlasId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "atlas_id", ctx.Param("atlas_id"), &atlasId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter atlas_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ComparePlans(ctx, atlasId)
+	return err
+}
+
+// ChangePlan converts echo context to params.
+func (w *ServerInterfaceWrapper) ChangePlan(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "atlas_id" -------------
+	var atlasId AtlasId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "atlas_id", ctx.Param("atlas_id"), &atlasId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter atlas_id: %s", err))
+	}
+
+	// ------------- Path parameter "plan_id" -------------
+	var planId PlanId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "plan_id", ctx.Param("plan_id"), &planId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter plan_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ChangePlan(ctx, atlasId, planId)
+	return err
+}
+
+// RetirePlan converts echo context to params.
+func (w *ServerInterfaceWrapper) RetirePlan(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "atlas_id" -------------
+	var atlasId AtlasId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "atlas_id", ctx.Param("atlas_id"), &atlasId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter atlas_id: %s", err))
+	}
+
+	// ------------- Path parameter "plan_id" -------------
+	var planId PlanId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "plan_id", ctx.Param("plan_id"), &planId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter plan_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.RetirePlan(ctx, atlasId, planId)
+	return err
+}
+
+// ListPlanVersions converts echo context to params.
+func (w *ServerInterfaceWrapper) ListPlanVersions(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "atlas_id" -------------
+	var atlasId AtlasId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "atlas_id", ctx.Param("atlas_id"), &atlasId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter atlas_id: %s", err))
+	}
+
+	// ------------- Path parameter "plan_id" -------------
+	var planId PlanId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "plan_id", ctx.Param("plan_id"), &planId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter plan_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListPlanVersions(ctx, atlasId, planId)
+	return err
+}
+
 // ListPrices converts echo context to params.
 func (w *ServerInterfaceWrapper) ListPrices(ctx *echo.Context) error {
 	var err error
@@ -3433,6 +3889,13 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/atlas/pieces", wrapper.ListAtlas, options.OperationMiddlewares["listAtlas"]...)
 	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id", wrapper.GetAtlasPiece, options.OperationMiddlewares["getAtlasPiece"]...)
 	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id/card.pdf", wrapper.GetSeamCard, options.OperationMiddlewares["getSeamCard"]...)
+	router.GET(options.BaseURL+"/plans/:atlas_id", wrapper.ListPlans, options.OperationMiddlewares["listPlans"]...)
+	router.POST(options.BaseURL+"/plans/:atlas_id", wrapper.MakePlan, options.OperationMiddlewares["makePlan"]...)
+	router.POST(options.BaseURL+"/plans/:atlas_id/check", wrapper.CheckPlan, options.OperationMiddlewares["checkPlan"]...)
+	router.POST(options.BaseURL+"/plans/:atlas_id/compare", wrapper.ComparePlans, options.OperationMiddlewares["comparePlans"]...)
+	router.PUT(options.BaseURL+"/plans/:atlas_id/:plan_id", wrapper.ChangePlan, options.OperationMiddlewares["changePlan"]...)
+	router.PUT(options.BaseURL+"/plans/:atlas_id/:plan_id/retired", wrapper.RetirePlan, options.OperationMiddlewares["retirePlan"]...)
+	router.GET(options.BaseURL+"/plans/:atlas_id/:plan_id/versions", wrapper.ListPlanVersions, options.OperationMiddlewares["listPlanVersions"]...)
 	router.POST(options.BaseURL+"/forecast", wrapper.Forecast, options.OperationMiddlewares["forecast"]...)
 	router.GET(options.BaseURL+"/lots", wrapper.ListLots, options.OperationMiddlewares["listLots"]...)
 	router.POST(options.BaseURL+"/lots", wrapper.ReceiveLot, options.OperationMiddlewares["receiveLot"]...)
@@ -5167,6 +5630,281 @@ func (response ChoosePlandefaultApplicationProblemPlusJSONResponse) VisitChooseP
 	return err
 }
 
+type ListPlansRequestObject struct {
+	AtlasId AtlasId `json:"atlas_id"`
+}
+
+type ListPlansResponseObject interface {
+	VisitListPlansResponse(w http.ResponseWriter) error
+}
+
+type ListPlans200JSONResponse PlanList
+
+func (response ListPlans200JSONResponse) VisitListPlansResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPlansdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListPlansdefaultApplicationProblemPlusJSONResponse) VisitListPlansResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakePlanRequestObject struct {
+	AtlasId AtlasId `json:"atlas_id"`
+	Body    *MakePlanJSONRequestBody
+}
+
+type MakePlanResponseObject interface {
+	VisitMakePlanResponse(w http.ResponseWriter) error
+}
+
+type MakePlan201JSONResponse PlanDetail
+
+func (response MakePlan201JSONResponse) VisitMakePlanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakePlandefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MakePlandefaultApplicationProblemPlusJSONResponse) VisitMakePlanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CheckPlanRequestObject struct {
+	AtlasId AtlasId `json:"atlas_id"`
+	Body    *CheckPlanJSONRequestBody
+}
+
+type CheckPlanResponseObject interface {
+	VisitCheckPlanResponse(w http.ResponseWriter) error
+}
+
+type CheckPlan200JSONResponse PlanForecast
+
+func (response CheckPlan200JSONResponse) VisitCheckPlanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CheckPlandefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CheckPlandefaultApplicationProblemPlusJSONResponse) VisitCheckPlanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ComparePlansRequestObject struct {
+	AtlasId AtlasId `json:"atlas_id"`
+	Body    *ComparePlansJSONRequestBody
+}
+
+type ComparePlansResponseObject interface {
+	VisitComparePlansResponse(w http.ResponseWriter) error
+}
+
+type ComparePlans200JSONResponse PlanComparison
+
+func (response ComparePlans200JSONResponse) VisitComparePlansResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ComparePlansdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ComparePlansdefaultApplicationProblemPlusJSONResponse) VisitComparePlansResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangePlanRequestObject struct {
+	AtlasId AtlasId `json:"atlas_id"`
+	PlanId  PlanId  `json:"plan_id"`
+	Body    *ChangePlanJSONRequestBody
+}
+
+type ChangePlanResponseObject interface {
+	VisitChangePlanResponse(w http.ResponseWriter) error
+}
+
+type ChangePlan200JSONResponse PlanDetail
+
+func (response ChangePlan200JSONResponse) VisitChangePlanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangePlandefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangePlandefaultApplicationProblemPlusJSONResponse) VisitChangePlanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RetirePlanRequestObject struct {
+	AtlasId AtlasId `json:"atlas_id"`
+	PlanId  PlanId  `json:"plan_id"`
+	Body    *RetirePlanJSONRequestBody
+}
+
+type RetirePlanResponseObject interface {
+	VisitRetirePlanResponse(w http.ResponseWriter) error
+}
+
+type RetirePlan204Response struct {
+}
+
+func (response RetirePlan204Response) VisitRetirePlanResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RetirePlandefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RetirePlandefaultApplicationProblemPlusJSONResponse) VisitRetirePlanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPlanVersionsRequestObject struct {
+	AtlasId AtlasId `json:"atlas_id"`
+	PlanId  PlanId  `json:"plan_id"`
+}
+
+type ListPlanVersionsResponseObject interface {
+	VisitListPlanVersionsResponse(w http.ResponseWriter) error
+}
+
+type ListPlanVersions200JSONResponse []PlanVersion
+
+func (response ListPlanVersions200JSONResponse) VisitListPlanVersionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPlanVersionsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListPlanVersionsdefaultApplicationProblemPlusJSONResponse) VisitListPlanVersionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListPricesRequestObject struct {
 }
 
@@ -5970,6 +6708,27 @@ type StrictServerInterface interface {
 	// ChoosePlan Choose how this piece will be cut
 	// (PUT /pieces/{piece_id}/plan)
 	ChoosePlan(ctx context.Context, request ChoosePlanRequestObject) (ChoosePlanResponseObject, error)
+	// ListPlans Every way of cutting a piece: the atlas' own, then the shop's, with what can be chosen within each
+	// (GET /plans/{atlas_id})
+	ListPlans(ctx context.Context, request ListPlansRequestObject) (ListPlansResponseObject, error)
+	// MakePlan Keep a way of cutting of the shop's own
+	// (POST /plans/{atlas_id})
+	MakePlan(ctx context.Context, request MakePlanRequestObject) (MakePlanResponseObject, error)
+	// CheckPlan What a plan would bring on a piece of the usual weight; faults name the field
+	// (POST /plans/{atlas_id}/check)
+	CheckPlan(ctx context.Context, request CheckPlanRequestObject) (CheckPlanResponseObject, error)
+	// ComparePlans Two ways of cutting the same piece, side by side
+	// (POST /plans/{atlas_id}/compare)
+	ComparePlans(ctx context.Context, request ComparePlansRequestObject) (ComparePlansResponseObject, error)
+	// ChangePlan Make a new version of a plan of the shop's own; what was cut by an older one keeps that
+	// (PUT /plans/{atlas_id}/{plan_id})
+	ChangePlan(ctx context.Context, request ChangePlanRequestObject) (ChangePlanResponseObject, error)
+	// RetirePlan Take a plan of the shop's own out of use, or back into it
+	// (PUT /plans/{atlas_id}/{plan_id}/retired)
+	RetirePlan(ctx context.Context, request RetirePlanRequestObject) (RetirePlanResponseObject, error)
+	// ListPlanVersions What a plan of the shop's own was, newest first
+	// (GET /plans/{atlas_id}/{plan_id}/versions)
+	ListPlanVersions(ctx context.Context, request ListPlanVersionsRequestObject) (ListPlanVersionsResponseObject, error)
 	// ListPrices The price of every product of the atlas
 	// (GET /prices)
 	ListPrices(ctx context.Context, request ListPricesRequestObject) (ListPricesResponseObject, error)
@@ -7530,6 +8289,299 @@ func (sh *strictHandler) ChoosePlan(ctx *echo.Context, pieceId PieceId) error {
 		return err
 	} else if validResponse, ok := response.(ChoosePlanResponseObject); ok {
 		return validResponse.VisitChoosePlanResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListPlans operation middleware
+func (sh *strictHandler) ListPlans(ctx *echo.Context, atlasId AtlasId) error {
+	var request ListPlansRequestObject
+
+	request.AtlasId = atlasId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListPlans(ctx.Request().Context(), request.(ListPlansRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListPlans")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListPlansResponseObject); ok {
+		return validResponse.VisitListPlansResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// MakePlan operation middleware
+func (sh *strictHandler) MakePlan(ctx *echo.Context, atlasId AtlasId) error {
+	var request MakePlanRequestObject
+
+	request.AtlasId = atlasId
+
+	var body MakePlanJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MakePlan(ctx.Request().Context(), request.(MakePlanRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MakePlan")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(MakePlanResponseObject); ok {
+		return validResponse.VisitMakePlanResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CheckPlan operation middleware
+func (sh *strictHandler) CheckPlan(ctx *echo.Context, atlasId AtlasId) error {
+	var request CheckPlanRequestObject
+
+	request.AtlasId = atlasId
+
+	var body CheckPlanJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CheckPlan(ctx.Request().Context(), request.(CheckPlanRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CheckPlan")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CheckPlanResponseObject); ok {
+		return validResponse.VisitCheckPlanResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ComparePlans operation middleware
+func (sh *strictHandler) ComparePlans(ctx *echo.Context, atlasId AtlasId) error {
+	var request ComparePlansRequestObject
+
+	request.AtlasId = atlasId
+
+	var body ComparePlansJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ComparePlans(ctx.Request().Context(), request.(ComparePlansRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ComparePlans")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ComparePlansResponseObject); ok {
+		return validResponse.VisitComparePlansResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ChangePlan operation middleware
+func (sh *strictHandler) ChangePlan(ctx *echo.Context, atlasId AtlasId, planId PlanId) error {
+	var request ChangePlanRequestObject
+
+	request.AtlasId = atlasId
+	request.PlanId = planId
+
+	var body ChangePlanJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangePlan(ctx.Request().Context(), request.(ChangePlanRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangePlan")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ChangePlanResponseObject); ok {
+		return validResponse.VisitChangePlanResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// RetirePlan operation middleware
+func (sh *strictHandler) RetirePlan(ctx *echo.Context, atlasId AtlasId, planId PlanId) error {
+	var request RetirePlanRequestObject
+
+	request.AtlasId = atlasId
+	request.PlanId = planId
+
+	var body RetirePlanJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RetirePlan(ctx.Request().Context(), request.(RetirePlanRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RetirePlan")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(RetirePlanResponseObject); ok {
+		return validResponse.VisitRetirePlanResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListPlanVersions operation middleware
+func (sh *strictHandler) ListPlanVersions(ctx *echo.Context, atlasId AtlasId, planId PlanId) error {
+	var request ListPlanVersionsRequestObject
+
+	request.AtlasId = atlasId
+	request.PlanId = planId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListPlanVersions(ctx.Request().Context(), request.(ListPlanVersionsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListPlanVersions")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListPlanVersionsResponseObject); ok {
+		return validResponse.VisitListPlanVersionsResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -33,6 +33,7 @@ type Piece struct {
 	Muscles      []Muscle            `yaml:"muscles"`
 	Other        []Part              `yaml:"other"`
 	Plans        []Plan              `yaml:"plans"`
+	Options      []Option            `yaml:"options"`
 }
 
 // Range is low, typical and high, in the unit of the field that holds it.
@@ -49,7 +50,27 @@ type Inspect struct {
 	Look   string   `yaml:"look"`
 	Do     string   `yaml:"do"`
 	Absent []string `yaml:"absent"`
+	Takes  Takes    `yaml:"takes"`
 }
+
+// Takes is what a finding costs: Pct of each muscle or part that Of names (all muscles where it names none) leaves the products
+// it would have gone to. To says where it goes: Discard, ToMince, or PareOff; May are the others that a house may choose.
+type Takes struct {
+	Pct float64  `yaml:"pct"`
+	Of  []string `yaml:"of"`
+	To  string   `yaml:"to"`
+	May []string `yaml:"may"`
+}
+
+// What becomes of what a finding takes.
+const (
+	Discard = "discard" // into the bin
+	ToMince = "mince"   // into the plan's trim
+	PareOff = "pare"    // off with the fat
+)
+
+// Consequences lists them.
+var Consequences = []string{Discard, ToMince, PareOff}
 
 // Section is the drawn section of the piece. Outline is a convex polygon; without one it is a rounded block.
 type Section struct {
@@ -108,7 +129,8 @@ type Part struct {
 	Kind     string     `yaml:"kind"`
 	SharePct float64    `yaml:"share_pct"`
 	LeanPct  float64    `yaml:"lean_pct"`
-	At       [2]float64 `yaml:"at"` // of a bone, in the section; a bone without one is not drawn
+	At       [2]float64 `yaml:"at"`    // of a bone, in the section; a bone without one is not drawn
+	Cover    Cover      `yaml:"cover"` // of a fat that lies on the outside
 }
 
 // The kinds of part, and KindMuscle for the muscles beside them.
@@ -123,14 +145,18 @@ const (
 
 // Plan is one way to cut a piece: where every muscle and part goes.
 type Plan struct {
-	ID       string    `yaml:"id"`
-	School   string    `yaml:"school"`
-	Name     string    `yaml:"name"`
-	Why      string    `yaml:"why"`
-	Cut      string    `yaml:"cut"`  // CutSeams or CutStraight
-	Tool     string    `yaml:"tool"` // "knife" or "saw"
-	Minutes  float64   `yaml:"minutes"`
-	Products []Product `yaml:"products"`
+	ID       string             `yaml:"id" json:"id"`
+	School   string             `yaml:"school" json:"school"`
+	Name     string             `yaml:"name" json:"name"`
+	Why      string             `yaml:"why" json:"why"`
+	Cut      string             `yaml:"cut" json:"cut"`   // CutSeams or CutStraight
+	Tool     string             `yaml:"tool" json:"tool"` // "knife" or "saw"
+	Minutes  float64            `yaml:"minutes" json:"minutes"`
+	Products []Product          `yaml:"products" json:"products"`
+	Waste    map[string]float64 `yaml:"waste" json:"waste,omitempty"` // what is thrown away: muscle or part → percentage
+	Version  int                `yaml:"-" json:"version,omitempty"`   // of a shop's own plan; 0 for the atlas'
+	BasedOn  string             `yaml:"-" json:"based_on,omitempty"`  // the plan it was copied from
+	Chosen   map[string]string  `yaml:"-" json:"chosen,omitempty"`    // options: id → choice
 }
 
 // The two ways to work: muscle by muscle, so that muscles are weighed; or straight through, so that products are.
@@ -141,13 +167,15 @@ const (
 
 // Product is what is sold. From gives, for each muscle or part, the percentage of it that goes here.
 type Product struct {
-	ID          string             `yaml:"id"`
-	Name        string             `yaml:"name"`
-	Form        string             `yaml:"form"`
-	Cook        string             `yaml:"cook"`
-	ThicknessMm float64            `yaml:"thickness_mm"`
-	LeanPct     float64            `yaml:"lean_pct"`
-	From        map[string]float64 `yaml:"from"`
+	ID          string             `yaml:"id" json:"id"`
+	Name        string             `yaml:"name" json:"name"`
+	Form        string             `yaml:"form" json:"form"`
+	Cook        string             `yaml:"cook" json:"cook,omitempty"`
+	ThicknessMm float64            `yaml:"thickness_mm" json:"thickness_mm,omitempty"`
+	LeanPct     float64            `yaml:"lean_pct" json:"lean_pct,omitempty"`
+	PortionG    float64            `yaml:"portion_g" json:"portion_g,omitempty"` // target weight of one
+	Count       Count              `yaml:"count" json:"count,omitzero"`          // how many one piece gives
+	From        map[string]float64 `yaml:"from" json:"from"`
 }
 
 // Key names a product across pieces of one species, so that mince has one price: "beef.mince_trim".

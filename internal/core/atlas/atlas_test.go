@@ -74,7 +74,7 @@ func TestSplitClosesExactly(t *testing.T) {
 
 func TestFoundTakesTheTriTipOut(t *testing.T) {
 	p := load(t)
-	without := p.Found([]string{"tri_tip_off", "no_such_point"})
+	without := p.Found([]string{"tri_tip_off", "no_such_point"}, nil)
 	if _, ok := without.Muscle("tri_tip"); ok {
 		t.Fatal("tri-tip is still there")
 	}
@@ -308,10 +308,17 @@ func TestLoaderRefuses(t *testing.T) {
 		"forgotten part":       {"mouse: 100, trim: 100}}\n        - {id: fat, name: Fat for rendering, form: fat, from: {cover_fat: 45", "trim: 100}}\n        - {id: fat, name: Fat for rendering, form: fat, from: {cover_fat: 45", "plans.traditional.from.mouse"},
 		"unknown method":       {"cook: stir_fry", "cook: boil", "is not a cooking method"},
 		"method, no estimate":  {"eating: {grill: 66, pan_fry: 66", "eating: {pan_fry: 66", "heart_side has no estimate for grill"},
-		"sells the waste":      {"from: {cover_fat: 45", "from: {gristle: 1, cover_fat: 45", "is not a muscle or part that can be sold"},
+		"sells the loss":       {"from: {cover_fat: 45", "from: {loss: 1, cover_fat: 45", "is not a muscle or part that can be sold"},
+		"sells waste twice":    {"from: {cover_fat: 45, wedge_fat: 70}", "from: {cover_fat: 45, wedge_fat: 70, gristle: 101}", "more than there is"},
+		"move to nothing":      {"to: cap_roast, pct: 100", "to: cap_rost, pct: 100", "options.cap.choices.roast: “cap_rost” is not a product"},
+		"option of no plan":    {"in: [seamed]", "in: [seemed]", "“seemed” is not a plan"},
+		"choice without why":   {"          why: \"One roast with", "          # why: \"One roast with", "options.cap.choices.roast"},
+		"cover over no muscle": {"over: {cap: 80", "over: {cape: 80", "cover.over.cape"},
+		"finding takes all":    {"takes: {pct: 4, ", "takes: {pct: 90, ", "takes.pct"},
+		"finding goes nowhere": {"of: [heart_main], to: discard", "of: [heart_main], to: away", "“away” is not one of"},
 		"unknown direction":    {"direction: two ways", "direction: up", "grain.direction"},
 		"tenderness of six":    {"tenderness: 3", "tenderness: 6", "tenderness"},
-		"fat with a place":     {"kind: fat, share_pct: 9}", "kind: fat, at: [3, 3], share_pct: 9}", "other.cover_fat.at"},
+		"fat with a place":     {"kind: fat, share_pct: 9,", "kind: fat, at: [3, 3], share_pct: 9,", "other.cover_fat.at"},
 		"position outside":     {"at: [21, 33]", "at: [111, 30]", "lies outside the section"},
 		"outline not convex":   {"[20, 6]", "[30, 30]", "section.outline"},
 		"no basis":             {"  basis:", "  # basis:", "basis: is missing"},

@@ -100,20 +100,28 @@ func (a *Atlas) read(fsys fs.FS, faults *[]error) error {
 func oneName(pieces []Piece) []error {
 	var faults []error
 	byKey, byName := map[string]Product{}, map[string]string{}
+	check := func(p Piece, at string, products []Product) {
+		for _, pr := range products {
+			key := p.Key(pr)
+			known, ok := byKey[key]
+			if ok && (known.Name != pr.Name || known.Form != pr.Form) {
+				faults = append(faults, fmt.Errorf("%s: %s.products.%s: is “%s” (%s) here and “%s” (%s) elsewhere", p.ID, at, pr.ID, pr.Name, pr.Form, known.Name, known.Form))
+			}
+			byKey[key] = pr
+			name := p.Species + " " + strings.ToLower(pr.Name)
+			if other, ok := byName[name]; ok && other != key {
+				faults = append(faults, fmt.Errorf("%s: %s.products.%s: has the name of %s", p.ID, at, pr.ID, other))
+			}
+			byName[name] = key
+		}
+	}
 	for _, p := range pieces {
 		for _, pl := range p.Plans {
-			for _, pr := range pl.Products {
-				key := p.Key(pr)
-				known, ok := byKey[key]
-				if ok && (known.Name != pr.Name || known.Form != pr.Form) {
-					faults = append(faults, fmt.Errorf("%s: plans.%s.products.%s: is “%s” (%s) here and “%s” (%s) elsewhere", p.ID, pl.ID, pr.ID, pr.Name, pr.Form, known.Name, known.Form))
-				}
-				byKey[key] = pr
-				name := p.Species + " " + strings.ToLower(pr.Name)
-				if other, ok := byName[name]; ok && other != key {
-					faults = append(faults, fmt.Errorf("%s: plans.%s.products.%s: has the name of %s", p.ID, pl.ID, pr.ID, other))
-				}
-				byName[name] = key
+			check(p, "plans."+pl.ID, pl.Products)
+		}
+		for _, o := range p.Options {
+			for _, c := range o.Choices {
+				check(p, "options."+o.ID+".choices."+c.ID, c.Products)
 			}
 		}
 	}

@@ -19,8 +19,9 @@ func Validate(p Piece) []error {
 	v.neighbours()
 	v.order()
 	for _, pl := range p.Plans {
-		v.plan(pl)
+		v.plan("plans."+pl.ID, pl)
 	}
+	v.options()
 	if _, ok := p.Traditional(); !ok {
 		v.add("plans", "has no plan of the traditional school to compare with")
 	}
@@ -71,6 +72,7 @@ func (v *validator) header() {
 				v.add("inspect."+in.ID+".absent", "“%s” is not a muscle or part of this piece", part)
 			}
 		}
+		v.takes("inspect."+in.ID+".takes", in.Takes)
 	}
 }
 
@@ -206,8 +208,22 @@ func (v *validator) order() {
 	}
 }
 
-func (v *validator) plan(pl Plan) {
-	key := "plans." + pl.ID
+// ValidatePlan lists everything that is wrong with a plan of the piece, each fault headed by its key: name, minutes,
+// products.ID.from.PART, from.PART …; nothing when everything goes somewhere.
+func ValidatePlan(p Piece, pl Plan) []error {
+	v := &validator{p: p, known: map[string]string{}}
+	for _, part := range p.Parts() {
+		v.known[part.ID] = part.Kind
+	}
+	v.plan("", pl)
+	return v.faults
+}
+
+func (v *validator) plan(at string, pl Plan) {
+	key := at
+	if key == "" {
+		key = "plan"
+	}
 	if pl.ID == "" || pl.School == "" || pl.Name == "" || pl.Why == "" {
 		v.add(key, "needs id, school, name and why")
 	}
@@ -231,8 +247,7 @@ func (v *validator) plan(pl Plan) {
 		}
 		ids[pr.ID] = true
 		for part, pct := range pr.From {
-			kind := v.known[part]
-			if kind == "" || kind == KindWaste || kind == KindLoss {
+			if kind := v.known[part]; kind == "" || kind == KindLoss {
 				v.add(pkey+".from."+part, "is not a muscle or part that can be sold")
 			}
 			if pct <= 0 || pct > 100 {
@@ -248,6 +263,15 @@ func (v *validator) plan(pl Plan) {
 		if pr.Cook != "" && !KnownMethod(pr.Cook) {
 			v.add(pkey+".cook", "“%s” is not a cooking method", pr.Cook)
 		}
+		if pr.PortionG < 0 || pr.ThicknessMm < 0 || pr.Count.Low < 0 || pr.Count.High < pr.Count.Low {
+			v.add(pkey, "has a thickness, portion or count below 0, or a count that falls from low to high")
+		}
+	}
+	for part, pct := range pl.Waste {
+		if kind := v.known[part]; kind == "" || kind == KindWaste || kind == KindLoss || pct <= 0 || pct > 100 {
+			v.add(key+".waste."+part, "must be a muscle or part, above 0 and at most 100")
+		}
+		used[part] += Thousandths(pct)
 	}
 	ids2 := make([]string, 0, len(v.known))
 	for id := range v.known {
@@ -255,7 +279,11 @@ func (v *validator) plan(pl Plan) {
 	}
 	sort.Strings(ids2)
 	for _, id := range ids2 {
-		if kind := v.known[id]; kind != KindWaste && kind != KindLoss && used[id] != whole {
+		switch kind := v.known[id]; {
+		case kind == KindLoss:
+		case kind == KindWaste && used[id] > whole: // what is left of it is thrown away
+			v.add(key+".from."+id, "%.3f %% of it is sold, more than there is", float64(used[id])/1000)
+		case kind != KindWaste && used[id] != whole:
 			v.add(key+".from."+id, "%.3f %% of it goes somewhere, not 100", float64(used[id])/1000)
 		}
 	}

@@ -64,8 +64,14 @@ func Expect(p atlas.Piece, plan atlas.Plan, b Board, weight measure.Mass) []Expe
 	}
 	for _, part := range parts {
 		sold := part.Kind == atlas.KindFat || part.Kind == atlas.KindBone || part.Kind == atlas.KindTrim
-		if part.Kind == atlas.KindWaste || (sold && plan.Cut == atlas.CutSeams) {
-			add(part.Kind, part.ID, part.Name, "", share[part.ID], nil)
+		left := share[part.ID]
+		if part.Kind == atlas.KindWaste && plan.Cut == atlas.CutStraight { // some of it is sold in the products that were cut through it
+			for _, pr := range plan.Products {
+				left -= measure.Mass(float64(share[part.ID]) * pr.From[part.ID] / 100)
+			}
+		}
+		if (part.Kind == atlas.KindWaste && left > 0) || (sold && plan.Cut == atlas.CutSeams) {
+			add(part.Kind, part.ID, part.Name, "", left, nil)
 		}
 	}
 	return out

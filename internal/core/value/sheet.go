@@ -25,6 +25,7 @@ type Cell struct {
 	Product string // id of a product of the plan; empty unless Sold
 	Fate    Fate
 	Mass    measure.Mass
+	Planned bool // waste that the plan reckons with; not weighed as such
 }
 
 // Rates are what the shop pays besides the meat.
@@ -56,19 +57,25 @@ func Forecast(p atlas.Piece, plan atlas.Plan, mass measure.Mass) []Cell {
 
 // spread lays a part's mass into the products of a plan by the plan's percentages.
 func spread(part atlas.AnyPart, plan atlas.Plan, mass measure.Mass) []Cell {
-	switch part.Kind {
-	case atlas.KindWaste:
-		return []Cell{{Part: part.ID, Fate: Waste, Mass: mass}}
-	case atlas.KindLoss:
+	if part.Kind == atlas.KindLoss {
 		return []Cell{{Part: part.ID, Fate: Loss, Mass: mass}}
 	}
 	var cells []Cell
 	var weights []int64
+	left := int64(100_000)
 	for _, pr := range plan.Products {
 		if pct := pr.From[part.ID]; pct > 0 {
 			cells = append(cells, Cell{Part: part.ID, Product: pr.ID, Fate: Sold})
 			weights = append(weights, atlas.Thousandths(pct))
+			left -= atlas.Thousandths(pct)
 		}
+	}
+	if thrown := atlas.Thousandths(plan.Waste[part.ID]); thrown > 0 || (part.Kind == atlas.KindWaste && left > 0) {
+		if part.Kind == atlas.KindWaste { // what of it is not sold with a product
+			thrown = left
+		}
+		cells = append(cells, Cell{Part: part.ID, Fate: Waste, Planned: true})
+		weights = append(weights, thrown)
 	}
 	shares, err := measure.ApportionMass(mass, weights)
 	if err != nil { // a part that no product takes; validation does not let it in
@@ -157,13 +164,13 @@ func (r *recorder) product(n seam.Node) {
 	}
 }
 
-// Recut lays the same piece out by another plan: every part keeps the mass it has in the cells, what was wasted or lost
-// stays so, and what was sold goes where the other plan sends it.
+// Recut lays the same piece out by another plan: every part keeps the mass it has in the cells, what was weighed as waste or
+// lost stays so, and the rest goes where the other plan sends it.
 func Recut(p atlas.Piece, plan atlas.Plan, cells []Cell) []Cell {
 	sold := map[string]measure.Mass{}
 	var out []Cell
 	for _, c := range cells {
-		if c.Fate == Sold {
+		if c.Fate == Sold || c.Planned {
 			sold[c.Part] += c.Mass
 		} else {
 			out = append(out, c)
@@ -182,11 +189,12 @@ func merge(cells []Cell) []Cell {
 	type key struct {
 		part, product string
 		fate          Fate
+		planned       bool
 	}
 	at := map[key]int{}
 	var out []Cell
 	for _, c := range cells {
-		k := key{c.Part, c.Product, c.Fate}
+		k := key{c.Part, c.Product, c.Fate, c.Planned}
 		if i, ok := at[k]; ok {
 			out[i].Mass += c.Mass
 			continue

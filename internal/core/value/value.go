@@ -101,13 +101,14 @@ func Bridge(a, b Sheet) []Step {
 	}
 	for _, part := range a.Atlas.Parts() {
 		kind := "by_product"
-		switch part.Kind {
-		case atlas.KindMuscle:
+		if part.Kind == atlas.KindMuscle {
 			kind = "muscle"
-		case atlas.KindWaste, atlas.KindLoss:
-			continue // worth nothing either way
 		}
-		add(part.ID, part.Name, kind, a.partSales(part.ID), b.partSales(part.ID))
+		from, to := a.partSales(part.ID), b.partSales(part.ID)
+		if (part.Kind == atlas.KindWaste || part.Kind == atlas.KindLoss) && from.Sign() == 0 && to.Sign() == 0 {
+			continue
+		}
+		add(part.ID, part.Name, kind, from, to)
 	}
 	ta, tb := a.Totals(), b.Totals()
 	add("packaging", "Packaging", "packaging", ta.Packaging.Neg(), tb.Packaging.Neg())

@@ -554,6 +554,109 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/plans/{atlas_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every way of cutting a piece: the atlas' own, then the shop's, with what can be chosen within each */
+        get: operations["listPlans"];
+        put?: never;
+        /** Keep a way of cutting of the shop's own */
+        post: operations["makePlan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/plans/{atlas_id}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a plan would bring on a piece of the usual weight; faults name the field */
+        post: operations["checkPlan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/plans/{atlas_id}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Two ways of cutting the same piece, side by side */
+        post: operations["comparePlans"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/plans/{atlas_id}/{plan_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Make a new version of a plan of the shop's own; what was cut by an older one keeps that */
+        put: operations["changePlan"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/plans/{atlas_id}/{plan_id}/retired": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Take a plan of the shop's own out of use, or back into it */
+        put: operations["retirePlan"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/plans/{atlas_id}/{plan_id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a plan of the shop's own was, newest first */
+        get: operations["listPlanVersions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/forecast": {
         parameters: {
             query?: never;
@@ -1379,6 +1482,18 @@ export interface components {
             id: string;
             look: string;
             do: string;
+            /**
+             * Format: double
+             * @description What it usually costs of each muscle or part it touches; estimated
+             */
+            takes_pct?: number;
+            /**
+             * @description What becomes of that
+             * @enum {string}
+             */
+            to?: "discard" | "mince" | "pare";
+            /** @description What else a house may do with it */
+            may: string[];
         };
         Muscle: {
             id: string;
@@ -1448,6 +1563,18 @@ export interface components {
         };
         Plan: {
             id: string;
+            /** @description The shop's own, not the atlas' */
+            own: boolean;
+            /** @description Of a plan of the shop's own; 0 else */
+            version: number;
+            /** @description Muscle or part, to the percentage of it that is thrown away */
+            waste: {
+                [key: string]: number;
+            };
+            /** @description What was chosen within it */
+            chosen: {
+                [key: string]: string;
+            };
             name: string;
             why: string;
             /** @enum {string} */
@@ -1467,6 +1594,157 @@ export interface components {
             cook?: string;
             /** Format: double */
             thickness_mm?: number;
+            /**
+             * Format: double
+             * @description Target weight of one
+             */
+            portion_g?: number;
+            /** @description How many one piece gives */
+            count_low?: number;
+            count_high?: number;
+            /** Format: double */
+            lean_pct?: number;
+            /** @description Muscle or part, to the percentage of it that goes here */
+            from: {
+                [key: string]: number;
+            };
+        };
+        PlanList: {
+            atlas_id: string;
+            name: string;
+            /** Format: double */
+            low_g: number;
+            /** Format: double */
+            typical_g: number;
+            /** Format: double */
+            high_g: number;
+            /** @description Muscles, then the rest, as one list */
+            parts: components["schemas"]["PlanPart"][];
+            plans: components["schemas"]["PlanDetail"][];
+            /** @description That there are of the species */
+            products: components["schemas"]["Price"][];
+            forms: string[];
+            methods: components["schemas"]["Method"][];
+        };
+        PlanPart: {
+            id: string;
+            name: string;
+            kind: string;
+            /** Format: double */
+            share_pct: number;
+        };
+        PlanDetail: {
+            plan: components["schemas"]["Plan"];
+            options: components["schemas"]["PlanOption"][];
+            cover?: components["schemas"]["FatCover"];
+            retired: boolean;
+            /** @description Why it does not fit the piece any more */
+            faults: string[];
+            made_by?: string;
+            /** Format: date-time */
+            made_at?: string;
+        };
+        PlanOption: {
+            id: string;
+            name: string;
+            /** @description What the plan does without a choice */
+            as_is: string;
+            choices: components["schemas"]["PlanChoiceOf"][];
+        };
+        PlanChoiceOf: {
+            id: string;
+            name: string;
+            why: string;
+            /**
+             * Format: double
+             * @description More than the plan takes
+             */
+            minutes: number;
+        };
+        /** @description The option fat_cover: how many millimetres of the outer fat stay on */
+        FatCover: {
+            /** Format: double */
+            natural_mm: number;
+            /**
+             * Format: double
+             * @description As the plan has it
+             */
+            left_mm: number;
+        };
+        PlanDraft: {
+            name: string;
+            why: string;
+            cut: string;
+            tool: string;
+            /** Format: double */
+            minutes: number;
+            products: components["schemas"]["DraftProduct"][];
+            waste: {
+                [key: string]: number;
+            };
+            /** @description Id of the plan it was copied from */
+            based_on?: string;
+            /** @description Of the plan as it was seen, where it is changed */
+            version?: number;
+            /** @description Of the plan that is changed, where it is checked */
+            id?: string;
+        };
+        DraftProduct: {
+            /** @description Made from the name where it is left out */
+            id?: string;
+            name: string;
+            form: string;
+            cook?: string;
+            /** Format: double */
+            thickness_mm?: number;
+            /** Format: double */
+            portion_g?: number;
+            count_low?: number;
+            count_high?: number;
+            /** Format: double */
+            lean_pct?: number;
+            from: {
+                [key: string]: number;
+            };
+        };
+        PlanVersion: {
+            plan: components["schemas"]["Plan"];
+            made_by: string;
+            /** Format: date-time */
+            made_at: string;
+        };
+        Retirement: {
+            retired: boolean;
+            version: number;
+        };
+        PlanPick: {
+            plan_id: string;
+            /** @description Option to choice; fat_cover to millimetres */
+            options?: {
+                [key: string]: string;
+            };
+        };
+        PlanPair: {
+            a: components["schemas"]["PlanPick"];
+            b: components["schemas"]["PlanPick"];
+            /** @description Of the piece; the usual one where it is left out */
+            weight?: string;
+            /** @enum {string} */
+            weight_unit?: "kg" | "lb" | "g";
+            /** @description Of the piece; nothing where it is left out */
+            price?: string;
+            /** @enum {string} */
+            price_per?: "kg" | "lb";
+        };
+        PlanComparison: {
+            sentence: string;
+            a: components["schemas"]["PlanForecast"];
+            b: components["schemas"]["PlanForecast"];
+            difference: string;
+            difference_per_kg: string;
+            difference_per_hour?: string;
+            bridge: components["schemas"]["BridgeStep"][];
+            break_even: components["schemas"]["BreakEven"][];
         };
         SeamMap: {
             /** Format: double */
@@ -1598,6 +1876,18 @@ export interface components {
             price_per?: "kg" | "lb";
             price_version?: number;
             value: string;
+            portions?: components["schemas"]["Portions"];
+        };
+        Portions: {
+            low: number;
+            high: number;
+            /** Format: double */
+            each_g: number;
+            /**
+             * @description Which of the two is given; the other follows
+             * @enum {string}
+             */
+            basis: "count" | "weight";
         };
         Totals: {
             sales: string;
@@ -1691,6 +1981,10 @@ export interface components {
         PlanChoice: {
             plan_id: string;
             version: number;
+            /** @description Option to choice; fat_cover to millimetres */
+            options?: {
+                [key: string]: string;
+            };
         };
         StartBreakdown: {
             bench_id: string;
@@ -1951,6 +2245,7 @@ export interface components {
             key: string;
             name: string;
             species: string;
+            form: string;
             /** @enum {string} */
             kind: "meat" | "by_product";
             /** @description Empty when there is none yet */
@@ -2070,6 +2365,7 @@ export interface components {
     };
     parameters: {
         AtlasId: string;
+        PlanId: string;
         PieceId: string;
         BreakdownId: string;
         MemberId: string;
@@ -2982,6 +3278,188 @@ export interface operations {
                 };
                 content: {
                     "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listPlans: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                atlas_id: components["parameters"]["AtlasId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Plans */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanList"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    makePlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                atlas_id: components["parameters"]["AtlasId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanDraft"];
+            };
+        };
+        responses: {
+            /** @description The plan */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanDetail"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    checkPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                atlas_id: components["parameters"]["AtlasId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanDraft"];
+            };
+        };
+        responses: {
+            /** @description The plan on a piece that cost nothing */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanForecast"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    comparePlans: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                atlas_id: components["parameters"]["AtlasId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanPair"];
+            };
+        };
+        responses: {
+            /** @description The comparison */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanComparison"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changePlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                atlas_id: components["parameters"]["AtlasId"];
+                plan_id: components["parameters"]["PlanId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanDraft"];
+            };
+        };
+        responses: {
+            /** @description The plan */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanDetail"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    retirePlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                atlas_id: components["parameters"]["AtlasId"];
+                plan_id: components["parameters"]["PlanId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Retirement"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listPlanVersions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                atlas_id: components["parameters"]["AtlasId"];
+                plan_id: components["parameters"]["PlanId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Versions */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanVersion"][];
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,0 +1,126 @@
+package api
+
+import (
+	"context"
+	"strings"
+
+	"falda/internal/api/contract"
+	"falda/internal/core/atlas"
+	"falda/internal/core/fault"
+	"falda/internal/store"
+	"falda/internal/work"
+)
+
+func (h *handlers) ListPlans(ctx context.Context, r contract.ListPlansRequestObject) (contract.ListPlansResponseObject, error) {
+	v, err := h.work.Plans(ctx, r.AtlasId)
+	if err != nil {
+		return nil, err
+	}
+	p := v.Piece
+	out := contract.PlanList{AtlasId: p.ID, Name: p.NameIn(v.Shop.Market), LowG: p.Low().Grams(), TypicalG: p.Typical().Grams(), HighG: p.High().Grams(),
+		Parts: each(p.Parts(), func(a atlas.AnyPart) contract.PlanPart {
+			return contract.PlanPart{Id: a.ID, Name: a.Name, Kind: a.Kind, SharePct: float64(a.Share) / 1000}
+		}),
+		Plans:    each(v.Plans, func(pv work.PlanView) contract.PlanDetail { return planDetail(p, pv) }),
+		Products: each(v.Products, price), Forms: h.work.Forms(),
+		Methods: each(atlas.Methods, func(m atlas.Method) contract.Method {
+			return contract.Method{Id: m.ID, Name: m.Name, Quick: m.Quick}
+		})}
+	return contract.ListPlans200JSONResponse(out), nil
+}
+
+func planDetail(p atlas.Piece, v work.PlanView) contract.PlanDetail {
+	out := contract.PlanDetail{Plan: plan(p, v.Plan), Retired: v.Retired, Faults: texts(v.Faults), MadeBy: some(v.MadeBy), MadeAt: v.MadeAt,
+		Options: each(v.Options, func(o atlas.Option) contract.PlanOption {
+			return contract.PlanOption{Id: o.ID, Name: o.Name, AsIs: o.AsIs, Choices: each(o.Choices, func(c atlas.Choice) contract.PlanChoiceOf {
+				return contract.PlanChoiceOf{Id: c.ID, Name: c.Name, Why: c.Why, Minutes: c.Minutes}
+			})}
+		})}
+	if v.Natural > 0 {
+		out.Cover = &contract.FatCover{NaturalMm: v.Natural, LeftMm: round(v.Left, 1)}
+	}
+	return out
+}
+
+// drafted reads a plan from its draft.
+func drafted(b *contract.PlanDraft) atlas.Plan {
+	pl := atlas.Plan{Name: b.Name, Why: b.Why, Cut: b.Cut, Tool: b.Tool, Minutes: b.Minutes, Waste: b.Waste, BasedOn: from(b.BasedOn)}
+	for _, d := range b.Products {
+		pl.Products = append(pl.Products, atlas.Product{ID: from(d.Id), Name: d.Name, Form: d.Form, Cook: from(d.Cook), ThicknessMm: from(d.ThicknessMm), PortionG: from(d.PortionG),
+			LeanPct: from(d.LeanPct), Count: atlas.Count{Low: from(d.CountLow), High: from(d.CountHigh)}, From: d.From})
+	}
+	return pl
+}
+
+func (h *handlers) MakePlan(ctx context.Context, r contract.MakePlanRequestObject) (contract.MakePlanResponseObject, error) {
+	v, p, err := h.savePlan(ctx, r.AtlasId, "", r.Body)
+	if err != nil {
+		return nil, err
+	}
+	return contract.MakePlan201JSONResponse(planDetail(p, v)), nil
+}
+
+func (h *handlers) ChangePlan(ctx context.Context, r contract.ChangePlanRequestObject) (contract.ChangePlanResponseObject, error) {
+	v, p, err := h.savePlan(ctx, r.AtlasId, r.PlanId, r.Body)
+	if err != nil {
+		return nil, err
+	}
+	return contract.ChangePlan200JSONResponse(planDetail(p, v)), nil
+}
+
+func (h *handlers) savePlan(ctx context.Context, atlasID, id string, b *contract.PlanDraft) (work.PlanView, atlas.Piece, error) {
+	p, ok := h.work.Atlas().Find(atlasID)
+	if !ok {
+		return work.PlanView{}, p, store.ErrNotFound
+	}
+	if based := from(b.BasedOn); len(based) > 60 || strings.ContainsFunc(based, func(r rune) bool { return r < ' ' }) {
+		return work.PlanView{}, p, fault.New("based_on", "too_long", "is no id of a plan", "Leave it out.")
+	}
+	v, err := h.work.SavePlan(ctx, atlasID, id, drafted(b), from(b.Version))
+	return v, p, err
+}
+
+func (h *handlers) CheckPlan(ctx context.Context, r contract.CheckPlanRequestObject) (contract.CheckPlanResponseObject, error) {
+	sheet, err := h.work.CheckPlan(ctx, r.AtlasId, from(r.Body.Id), drafted(r.Body))
+	if err != nil {
+		return nil, err
+	}
+	return contract.CheckPlan200JSONResponse(planForecast(sheet, nil, false, false)), nil
+}
+
+func (h *handlers) RetirePlan(ctx context.Context, r contract.RetirePlanRequestObject) (contract.RetirePlanResponseObject, error) {
+	if err := h.work.RetirePlan(ctx, r.AtlasId, r.PlanId, r.Body.Retired, r.Body.Version); err != nil {
+		return nil, err
+	}
+	return contract.RetirePlan204Response{}, nil
+}
+
+func (h *handlers) ListPlanVersions(ctx context.Context, r contract.ListPlanVersionsRequestObject) (contract.ListPlanVersionsResponseObject, error) {
+	p, ok := h.work.Atlas().Find(r.AtlasId)
+	if !ok {
+		return nil, store.ErrNotFound
+	}
+	list, err := h.work.PlanVersions(ctx, r.AtlasId, r.PlanId)
+	if err != nil {
+		return nil, err
+	}
+	return contract.ListPlanVersions200JSONResponse(each(list, func(v work.PlanVersion) contract.PlanVersion {
+		return contract.PlanVersion{Plan: plan(p, v.Plan), MadeBy: v.MadeBy, MadeAt: v.MadeAt}
+	})), nil
+}
+
+func (h *handlers) ComparePlans(ctx context.Context, r contract.ComparePlansRequestObject) (contract.ComparePlansResponseObject, error) {
+	b := r.Body
+	pick := func(k contract.PlanPick) work.PlanPick { return work.PlanPick{PlanID: k.PlanId, Options: from(k.Options)} }
+	c, err := h.work.ComparePlans(ctx, r.AtlasId, work.PlanPair{A: pick(b.A), B: pick(b.B), Weight: from(b.Weight), WeightUnit: string(from(b.WeightUnit)),
+		Price: from(b.Price), PricePer: string(from(b.PricePer))})
+	if err != nil {
+		return nil, err
+	}
+	out := contract.PlanComparison{Sentence: c.Sentence, A: planForecast(c.A, c.Versions, false, false), B: planForecast(c.B, c.Versions, false, false),
+		Difference: c.Diff.String(), DifferencePerKg: c.PerKg.String(), Bridge: bridge(c.Bridge), BreakEven: each(c.BreakEven, breakEven)}
+	if c.PerHour != nil {
+		out.DifferencePerHour = some(c.PerHour.String())
+	}
+	return contract.ComparePlans200JSONResponse(out), nil
+}
