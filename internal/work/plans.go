@@ -505,7 +505,7 @@ func (s *Service) ComparePlans(ctx context.Context, atlasID string, in PlanPair)
 		perHour := c.Diff.Add(tb.Labour.Sub(ta.Labour)).Over(hours)
 		c.PerHour = &perHour
 	}
-	c.Sentence = value.Sentence(c.A, c.B, value.Telling{Unit: shop.Unit, Currency: shop.Money})
+	c.Sentence = value.Sentence(c.A, c.B, value.Telling{Unit: shop.Unit, Currency: shop.Money, Ways: [2]string{"way A", "way B"}})
 	c.Bridge = value.Bridge(c.A, c.B)
 	for _, pr := range b.Products {
 		at, ok := value.BreakEven(c.A, c.B, pr.ID)

@@ -176,8 +176,8 @@ func (a *app) bench(name string) string {
 	return ""
 }
 
-// planned receives a rump through the interface, plans it and puts it on a bench; it gives the breakdown's id.
-func (a *app) planned(lot, bench string) string {
+// received receives a rump through the interface; it gives the piece's id.
+func (a *app) received(lot string) string {
 	a.t.Helper()
 	now := time.Now().UTC()
 	var l struct {
@@ -186,9 +186,16 @@ func (a *app) planned(lot, bench string) string {
 	a.api("POST", "/lots", map[string]any{"atlas_id": "beef.top_sirloin", "pieces": 1, "weight": "6.6", "weight_unit": "kg", "price": "11.40", "price_per": "kg",
 		"slaughtered_on": now.AddDate(0, 0, -24).Format(time.DateOnly), "packed_on": now.AddDate(0, 0, -22).Format(time.DateOnly), "supplier": "A croft", "lot_number": lot,
 		"findings": []string{}}, &l)
-	a.api("PUT", "/pieces/"+l.PieceIDs[0]+"/plan", map[string]any{"plan_id": "seamed", "version": 1}, nil)
+	return l.PieceIDs[0]
+}
+
+// planned receives a rump, plans it and puts it on a bench; it gives the breakdown's id.
+func (a *app) planned(lot, bench string) string {
+	a.t.Helper()
+	piece := a.received(lot)
+	a.api("PUT", "/pieces/"+piece+"/plan", map[string]any{"plan_id": "seamed", "version": 1}, nil)
 	var b struct{ ID string }
-	a.api("POST", "/pieces/"+l.PieceIDs[0]+"/breakdown", map[string]any{"bench_id": a.bench(bench)}, &b)
+	a.api("POST", "/pieces/"+piece+"/breakdown", map[string]any{"bench_id": a.bench(bench)}, &b)
 	return b.ID
 }
 
@@ -314,6 +321,22 @@ func (s *screen) tabTo(selector string) {
 		s.press(input.Tab)
 	}
 	s.t.Fatalf("Tab never comes to %s", selector)
+}
+
+// choose touches an element.
+func (s *screen) choose(selector string) {
+	s.t.Helper()
+	s.until(selector+" is there", fmt.Sprintf("document.querySelector(%q)", selector))
+	s.eval(fmt.Sprintf("document.querySelector(%q).dispatchEvent(new MouseEvent('click', {bubbles: true, cancelable: true}))", selector))
+}
+
+// put puts a text into a field in place of what is there, and leaves the focus in it.
+func (s *screen) put(selector, text string) {
+	s.t.Helper()
+	s.until(selector+" is there", fmt.Sprintf("document.querySelector(%q)", selector))
+	s.eval(fmt.Sprintf("(document.querySelector(%q).focus(), document.querySelector(%q).select())", selector, selector))
+	s.press(input.Backspace)
+	s.typed(text)
 }
 
 // residual waits until the board shows so many kilograms as unaccounted for.

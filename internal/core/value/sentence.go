@@ -14,6 +14,7 @@ type Telling struct {
 	Past     bool // the piece was cut; otherwise it is a forecast
 	Unit     measure.Unit
 	Currency measure.Currency
+	Ways     [2]string // what a and b are called, such as “way A”; empty names them by how they cut
 }
 
 // Sentence says in one sentence whether b paid against a, by how much, and which muscle made the difference.
@@ -32,10 +33,20 @@ func Sentence(a, b Sheet, t Telling) string {
 		return "Whether it " + verb + " cannot be said yet: there is no price for " + strings.Join(missing, ", ") + "."
 	}
 	if strings.Trim(per.Abs().Text(t.Currency.Places()), "0.") == "" && strings.Trim(diff.Abs().Text(t.Currency.Places()), "0.") == "" {
+		if t.Ways[0] != "" {
+			return capital(t.Ways[0]) + " and " + t.Ways[1] + " come out even on this block."
+		}
 		return capital(b.doing()) + " and " + a.against() + " come out even on this block."
 	}
 	amounts := t.Currency.Text(per.Abs()) + " a " + t.unitWord() + ", " + t.Currency.Text(diff.Abs()) + " on the piece"
 	reason := mainReason(Bridge(a, b), diff)
+	if t.Ways[0] != "" {
+		word := " more"
+		if diff.Sign() < 0 {
+			word = " less"
+		}
+		return capital(t.Ways[1]) + " would bring " + amounts + word + " than " + t.Ways[0] + reason + "."
+	}
 	switch {
 	case diff.Sign() > 0 && t.Past:
 		return capital(b.doing()) + " this block paid: " + amounts + " more than " + a.against() + reason + "."

@@ -52,7 +52,7 @@ const alsoCalled = computed(() => Object.entries(p.value?.names ?? {}).map(([mar
       <div class="lay below">
         <div><h2>Look, smell, feel</h2><dl><template v-for="i in p.inspect" :key="i.id"><dt>{{ i.look }}</dt><dd>{{ i.do }}</dd></template></dl></div>
         <div><h2>Take care</h2><ul><li v-for="c in p.cautions" :key="c">{{ c }}</li></ul><p class="small">Local codes and your own training come first.</p>
-          <h2 class="gap">Ways to cut it</h2><dl><template v-for="pl in p.plans" :key="pl.id"><dt>{{ pl.name }} <span class="small">{{ pl.minutes }} minutes, {{ pl.tool }}</span></dt><dd>{{ pl.why }}</dd></template></dl></div>
+          <div class="spread gap"><h2>Ways to cut it</h2><RouterLink class="no-print" :to="{ name: 'plans', params: { piece: p.id } }">Compare them, or make one</RouterLink></div><dl><template v-for="pl in p.plans" :key="pl.id"><dt>{{ pl.name }} <span class="small">{{ pl.minutes }} minutes, {{ pl.tool }}</span></dt><dd>{{ pl.why }}</dd></template></dl></div>
       </div>
       <p class="small">Basis: {{ p.basis }}.</p>
     </template>

@@ -5,7 +5,7 @@ import type { S } from '../../api/client'
 import { useShop } from '../../shell/shop'
 import { bars, extent } from './bridge'
 
-const props = defineProps<{ steps: S['BridgeStep'][]; from: S['PlanForecast']; to: S['PlanForecast'] }>()
+const props = defineProps<{ steps: S['BridgeStep'][]; from: S['PlanForecast']; to: S['PlanForecast']; names?: [string, string] }>()
 const { money } = useShop()
 const W = 840
 const H = 330
@@ -13,7 +13,8 @@ const top = 8
 const foot = 52
 
 const way = (p: S['PlanForecast']) => (p.plan.cut === 'seams' ? 'Seamed' : 'Straight')
-const all = computed(() => bars(props.steps, Number(props.from.totals.value), Number(props.to.totals.value), [way(props.from), way(props.to)]))
+const called = computed<[string, string]>(() => props.names ?? [way(props.from), way(props.to)])
+const all = computed(() => bars(props.steps, Number(props.from.totals.value), Number(props.to.totals.value), called.value))
 const range = computed(() => extent(all.value))
 const y = (v: number) => top + ((range.value.high - v) / (range.value.high - range.value.low)) * (H - top - foot)
 const slot = computed(() => W / all.value.length)
@@ -37,7 +38,7 @@ const spoken = computed(() => all.value.map((b) => `${b.name} ${money(b.change, 
 
 <template>
   <figure class="bridge">
-    <figcaption class="label">From {{ way(from).toLowerCase() }} to {{ way(to).toLowerCase() }}, muscle by muscle: value of the piece after all costs</figcaption>
+    <figcaption class="label">From {{ names ? called[0] : called[0].toLowerCase() }} to {{ names ? called[1] : called[1].toLowerCase() }}, muscle by muscle: value of the piece after all costs</figcaption>
     <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="spoken">
       <defs><pattern id="down" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><rect width="7" height="7" class="paper" /><path d="M0 0V7" class="line" /></pattern></defs>
       <line v-if="range.low <= 0" x1="0" :x2="W" :y1="y(0)" :y2="y(0)" class="zero" />
@@ -50,7 +51,7 @@ const spoken = computed(() => all.value.map((b) => `${b.name} ${money(b.change, 
       <g v-if="range.cut"><path v-for="b in [drawn[0]!, drawn[drawn.length - 1]!]" :key="b.id" :d="`M${b.x - 3} ${H - foot - 10}l${b.w / 4 + 2} -6 ${b.w / 4} 6 ${b.w / 4} -6 ${b.w / 4 + 4} 6`" class="cut" /></g>
     </svg>
     <details v-if="all.some((b) => b.id === 'rest')" class="small"><summary>Every step</summary>
-      <table><thead><tr><th>What</th><th class="n">{{ way(from) }}</th><th class="n">{{ way(to) }}</th><th class="n">Change</th></tr></thead><tbody>
+      <table><thead><tr><th>What</th><th class="n">{{ called[0] }}</th><th class="n">{{ called[1] }}</th><th class="n">Change</th></tr></thead><tbody>
         <tr v-for="s in steps" :key="s.id"><td>{{ s.name }}</td><td class="n">{{ money(s.from) }}</td><td class="n">{{ money(s.to) }}</td><td class="n">{{ money(s.change, true) }}</td></tr>
       </tbody></table></details>
     <p v-if="range.cut" class="small">The two totals are cut off at the wavy line.</p>

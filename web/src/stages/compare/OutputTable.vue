@@ -2,6 +2,7 @@
 // What came out, what it sells for, and what is left after all costs.
 import type { S } from '../../api/client'
 import { percent, useShop } from '../../shell/shop'
+import { portionWords } from '../../plans/portions'
 import PriceCell from '../plan/PriceCell.vue'
 
 const emit = defineEmits<{ priced: [] }>()
@@ -16,7 +17,7 @@ const short = { measured: 'measured', given: 'given', estimated: 'estimated' }
     <thead><tr><th>Output</th><th class="n">{{ unit }}</th><th class="n">Yield</th><th class="n">Price</th><th class="n">Value</th></tr></thead>
     <tbody>
       <tr v-for="r in sheet.products" :key="r.id">
-        <td>{{ r.name }} <span class="small">{{ short[r.basis] }}</span></td><td class="n">{{ bare(r.weight_g) }}</td><td class="n">{{ percent(r.yield_pct) }}</td>
+        <td>{{ r.name }} <span class="small">{{ portionWords(r, bare, unit) }} {{ short[r.basis] }}</span></td><td class="n">{{ bare(r.weight_g) }}</td><td class="n">{{ percent(r.yield_pct) }}</td>
         <td class="n"><template v-if="r.price">{{ money(r.price) }}/{{ r.price_per }}</template><PriceCell v-else-if="r.key" :row="r" @priced="emit('priced')" /></td><td class="n">{{ r.key ? money(r.value) : '' }}</td>
       </tr>
     </tbody>

@@ -4,6 +4,7 @@ import PvButton from 'primevue/button'
 import type { S } from '../../api/client'
 import { percent, useShop } from '../../shell/shop'
 import { useMe } from '../../shell/me'
+import { portionWords } from '../../plans/portions'
 import PriceCell from './PriceCell.vue'
 
 defineProps<{ plan: S['PlanForecast']; better: boolean; chosen: boolean; busy: boolean }>()
@@ -14,13 +15,13 @@ const { may } = useMe()
 
 <template>
   <article class="plan" :class="{ better, chosen }" :data-plan="plan.plan.id">
-    <h2>{{ plan.plan.name }}</h2>
+    <h2>{{ plan.plan.name }}<span v-if="plan.plan.own" class="small"> our own, version {{ plan.plan.version }}</span></h2>
     <PvButton v-if="may('PUT /pieces/{piece_id}/plan') || chosen" :label="chosen ? 'Chosen' : 'Cut it this way'" :severity="better || chosen ? undefined : 'secondary'" :disabled="busy || chosen" @click="emit('choose')" />
     <table>
       <thead><tr><th>Product</th><th class="n">{{ unit }}</th><th class="n">Price</th><th class="n">Value</th></tr></thead>
       <tbody>
         <tr v-for="r in plan.products" :key="r.id" :class="r.kind">
-          <td>{{ r.name }}</td><td class="n">{{ bare(r.weight_g, 2) }}</td>
+          <td>{{ r.name }}<span v-if="r.portions" class="small many">{{ portionWords(r, bare, unit) }}</span></td><td class="n">{{ bare(r.weight_g, 2) }}</td>
           <td class="n"><PriceCell v-if="r.key && may('PUT /prices/{product_key}')" :row="r" @priced="emit('priced')" /><template v-else-if="r.key">{{ r.price ? money(r.price) : '–' }}{{ r.price_per === 'lb' ? '/lb' : '' }}</template></td><td class="n">{{ r.key ? money(r.value) : '' }}</td>
         </tr>
       </tbody>
@@ -47,6 +48,7 @@ td, th { padding: 4px 6px; }
 td:first-child, th:first-child { padding-left: 0; }
 td:last-child, th:last-child { padding-right: 0; }
 tr.waste td, tr.loss td { color: var(--ink-2); }
+.many { display: block; }
 .value { font-size: 18px; }
 .why { font-size: 13px; color: var(--ink-2); }
 </style>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // The plans side by side for this very piece, the sentence that says which pays, and the choice.
-import { computed, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import PvButton from 'primevue/button'
@@ -11,6 +11,8 @@ import { useAttempt } from '../../api/useAttempt'
 import { benchChoice } from '../../shell/preferences'
 import { plainDay, useShop } from '../../shell/shop'
 import { useMe } from '../../shell/me'
+import PlanOptions from '../../plans/PlanOptions.vue'
+import { usePlans } from '../../plans/usePlans'
 import PlanColumn from './PlanColumn.vue'
 
 const props = defineProps<{ piece: string }>()
@@ -32,13 +34,25 @@ const chosen = computed(() => detail.value?.card.plan_id)
 const benches = computed(() => shop.value?.benches.filter((b) => !onBench.value || b.id === me.value?.screen?.bench_id))
 const cautious = computed(() => (detail.value?.forecast.readiness?.ready === false ? detail.value.forecast.readiness.sentence : ''))
 const { busy, problem, attempt } = useAttempt()
+const { data: plans } = usePlans(() => detail.value?.card.atlas_id)
+const within = computed(() => plans.value?.plans.find((p) => p.plan.id === chosen.value))
+const options = ref<Record<string, string>>({})
+watch(detail, (d) => { options.value = { ...(d?.forecast.plans.find((p) => p.plan.id === d.card.plan_id)?.plan.chosen ?? {}) } }, { immediate: true })
+let timer: ReturnType<typeof setTimeout> | undefined
+/** A choice within the plan is kept as soon as it is made; a thickness once the typing rests. */
+function chose() {
+  clearTimeout(timer)
+  timer = setTimeout(() => void choose(chosen.value!, options.value), 400)
+}
+const optionFault = (o: string) => problem.value?.at(`options.${o}`) ?? ''
+const optionFields = computed(() => ['options.fat_cover', ...(within.value?.options.map((o) => `options.${o.id}`) ?? [])])
 
 watch(() => detail.value?.card, (c) => {
   if (c?.breakdown_id) void router.replace({ name: c.stage === 'plan' ? 'bench' : c.stage, params: { breakdown: c.breakdown_id } })
 }, { immediate: true })
 
-const choose = (planId: string) => attempt(async () => {
-  const d = await data(PUT('/pieces/{piece_id}/plan', { params: { path: { piece_id: props.piece } }, body: { plan_id: planId, version: detail.value!.card.version } }))
+const choose = (planId: string, within: Record<string, string> = {}) => attempt(async () => {
+  const d = await data(PUT('/pieces/{piece_id}/plan', { params: { path: { piece_id: props.piece } }, body: { plan_id: planId, options: within, version: detail.value!.card.version } }))
   queries.setQueryData(['piece', props.piece], d)
   await queries.invalidateQueries({ queryKey: ['pieces'] })
 })
@@ -59,7 +73,7 @@ const repriced = () => void queries.invalidateQueries()
       <h1 class="sentence big">{{ detail.forecast.sentence }}</h1>
       <p v-if="cautious" class="fault">{{ cautious }}</p>
       <p v-for="f in detail.lot.findings" :key="f.id" class="fault">{{ f.do }}</p>
-      <p v-if="problem" class="fault" role="alert">{{ problem.message }} <PvButton v-if="problem.status === 409" text label="Load it again" @click="refetch()" /></p>
+      <p v-if="problem && problem.rest(optionFields)" class="fault" role="alert">{{ problem.rest(optionFields) }} <PvButton v-if="problem.status === 409" text label="Load it again" @click="refetch()" /></p>
       <div class="lay">
         <div class="plans"><PlanColumn v-for="p in detail.forecast.plans" :key="p.plan.id" :plan="p" :better="p.plan.id === detail.forecast.better_plan" :chosen="p.plan.id === chosen" :busy="busy" @choose="choose(p.plan.id)" @priced="repriced" /></div>
         <div class="side">
@@ -70,6 +84,11 @@ const repriced = () => void queries.invalidateQueries()
             <div class="row"><PvButton v-for="b in benches" :key="b.id" :label="b.name" :severity="b.id === benchChoice ? undefined : 'secondary'" :disabled="busy" @click="toBench(b.id)" /></div>
           </template>
           <p v-else-if="!chosen" class="small">Choose a way to cut; then it can go on a bench.</p>
+          <template v-if="within && (within.options.length || within.cover)">
+            <h2>Within this way</h2>
+            <PlanOptions id="within" v-model="options" :plan="within" :fault="optionFault" :disabled="!may('PUT /pieces/{piece_id}/plan')" @changed="chose" />
+          </template>
+          <RouterLink class="small" :to="{ name: 'plans', params: { piece: detail.card.atlas_id }, query: chosen ? { b: chosen } : {} }">Any two ways side by side, and ways of our own</RouterLink>
         </div>
       </div>
     </template>
@@ -80,7 +99,7 @@ const repriced = () => void queries.invalidateQueries()
 .sentence { margin: 8px 0 12px; }
 .plans { display: grid; grid-template-columns: minmax(0, 1fr) minmax(0, 1fr); gap: 24px; align-items: start; }
 .lay { display: grid; grid-template-columns: minmax(0, 1fr) 300px; gap: 24px; margin-top: 16px; align-items: start; }
-.side { display: flex; flex-direction: column; gap: 12px; position: sticky; top: 72px; }
-@media (max-width: 1000px) { .lay { grid-template-columns: minmax(0, 1fr); } .side { position: static; } }
+.side { display: flex; flex-direction: column; gap: 12px; }
+@media (max-width: 1000px) { .lay { grid-template-columns: minmax(0, 1fr); } }
 @media (max-width: 700px) { .plans { grid-template-columns: minmax(0, 1fr); } }
 </style>
