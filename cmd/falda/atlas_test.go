@@ -66,11 +66,19 @@ func TestAPieceOfOnesOwn(t *testing.T) {
 	if err != nil || len(v.Forecast.Sheets) != 2 || len(v.Map.Areas) != 3 {
 		t.Errorf("%d plans, %d areas on the map, %v", len(v.Forecast.Sheets), len(v.Map.Areas), err)
 	}
-	// an id that the atlas has replaces that piece
-	save(strings.Replace(example, "id: lamb.hind_shank", "id: lamb.chump", 1))
+	// an id that the atlas has replaces that piece; a carcass that takes it must still be taken whole
+	chump := strings.Replace(example, "id: lamb.hind_shank", "id: lamb.chump", 1)
+	save(chump)
+	if _, err := loadAtlas(dir); err == nil || !strings.Contains(err.Error(), "instead.chump: lamb.chump has 6 % of the carcass") {
+		t.Errorf("a piece that no longer fits its carcass: %v", err)
+	}
+	save(strings.Replace(chump, "side_share_pct: 2", "side_share_pct: 6", 1))
 	other, err := loadAtlas(dir)
-	if err != nil || len(other.Pieces) != len(builtIn.Pieces) {
-		t.Fatal(len(other.Pieces), err)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if len(other.Pieces) != len(builtIn.Pieces) {
+		t.Fatal(len(other.Pieces))
 	}
 	if p, _ := other.Find("lamb.chump"); p.Name != "Hind shank, bone-in" {
 		t.Errorf("the chump is still %s", p.Name)

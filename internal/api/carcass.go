@@ -28,7 +28,7 @@ func carcass(a *atlas.Atlas, c atlas.Carcass, market string) contract.Carcass {
 			return contract.CarcassPart{Piece: p.Piece, Name: named(p.Piece).Name, Count: p.Count, SharePct: p.SharePct}
 		}),
 		Instead: each(c.Instead, func(i atlas.Instead) contract.CarcassInstead {
-			return contract.CarcassInstead{Pieces: each(i.Pieces, named), Of: each(i.Of, named), Note: i.Note}
+			return contract.CarcassInstead{Pieces: each(i.Pieces, func(p atlas.CarcassPart) contract.Named { return named(p.Piece) }), Of: each(i.Of, named), Note: i.Note}
 		}),
 		Other: each(c.Other, func(o atlas.Part) contract.CarcassOther {
 			return contract.CarcassOther{Id: o.ID, Name: o.Name, Kind: contract.CarcassOtherKind(o.Kind), SharePct: o.SharePct}

@@ -63,6 +63,7 @@ func (h *handlers) shop(v work.ShopView) contract.Shop {
 		Suppliers: texts(v.Suppliers), Benches: each(v.Benches, h.bench),
 		LotPrefix: s.LotPrefix, Version: s.Version, CurrencyFixed: v.CurrencyFixed, Markets: h.work.Markets(),
 		Roles:  each(work.Roles, func(r work.Role) contract.Named { return contract.Named{Id: r.ID, Name: r.Name} }),
+		Words:  wordsOf(),
 		Scopes: each(work.Scopes, func(s work.Scope) contract.Named { return contract.Named{Id: s.ID, Name: s.Name} })}
 }
 
@@ -97,6 +98,18 @@ func words(m map[string]string) map[string]string {
 	return m
 }
 
+func carcassForecast(v work.CarcassPlanView) contract.CarcassForecast {
+	return contract.CarcassForecast{Id: v.Plan.ID, Name: v.Plan.Name, Why: v.Plan.Why, Minutes: v.Plan.Minutes, Priced: v.Priced, Totals: totals(v.Totals, v.Plan.Minutes)}
+}
+
+func wordsOf() map[string][]contract.Named {
+	out := map[string][]contract.Named{}
+	for field, list := range work.Words {
+		out[field] = each(list, func(w work.Word) contract.Named { return contract.Named{Id: w.ID, Name: w.Name} })
+	}
+	return out
+}
+
 func point(p seammap.Point) contract.Point { return contract.Point{X: round(p.X, 3), Y: round(p.Y, 3)} }
 
 func seamMap(p atlas.Piece, m seammap.Map) contract.SeamMap {
@@ -116,6 +129,10 @@ func forecast(f work.Forecast) contract.Forecast {
 	out := contract.Forecast{AtlasId: f.Piece.ID, Pieces: f.Pieces, TotalG: f.Total.Grams(), PieceG: f.Each.Grams(), Cost: f.Cost.String(), PieceCost: f.PieceCost.String(),
 		AgeDays: f.AgeDays, Warnings: texts(f.Warnings), Sentence: f.Sentence, BetterPlan: some(f.Better),
 		Plans: each(f.Sheets, func(s value.Sheet) contract.PlanForecast { return planForecast(s, f.Versions, false, false) })}
+	if f.Carcass != nil {
+		list := each(f.Carcass, carcassForecast)
+		out.Carcass = &list
+	}
 	if f.Readiness != nil {
 		r := contract.Readiness{Ready: f.Readiness.Ready, ReadyOn: some(day(f.Readiness.ReadyOn)), Sentence: work.ReadySentence(*f.Readiness)}
 		r.Muscles = []contract.MuscleReady{}
@@ -148,6 +165,9 @@ func planForecast(s value.Sheet, versions map[string]int, weighed, recorded bool
 	var exact []measure.Money
 	for _, pr := range s.Plan.Products {
 		m, key := s.ProductMass(pr.ID), s.Atlas.Key(pr)
+		if pr.Form == atlas.FormPiece {
+			key = "" // it is cut further before it is sold
+		}
 		row := contract.OutputRow{Id: pr.ID, Key: key, Name: pr.Name, Kind: "meat", WeightG: m.Grams(), YieldPct: pct(m), Basis: basis(weighed)}
 		if pr.ByProduct() {
 			row.Kind = "by_product"

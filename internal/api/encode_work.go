@@ -11,11 +11,15 @@ import (
 	"falda/internal/work"
 )
 
-func lot(v work.LotView) contract.Lot {
+func (h *handlers) lot(v work.LotView) contract.Lot {
 	l := v.Lot
 	out := contract.Lot{Id: l.PublicID, LotNumber: l.LotNumber, Supplier: l.Supplier, AtlasId: l.AtlasID, Name: v.Piece.Name, Pieces: l.Pieces,
 		TotalG: measure.Mass(l.TotalMg).Grams(), PricePer: l.PricePer, Cost: v.Cost.String(), SlaughteredOn: day(l.SlaughteredOn), PackedOn: day(l.PackedOn),
 		ReceivedAt: l.ReceivedAt, Findings: each(work.Found(v), inspect), Note: some(l.Note), PieceIds: each(v.Pieces, func(p store.Piece) string { return p.PublicID })}
+	out.Version, out.Carcass, out.Decided, out.VoidedAt, out.VoidReason = l.Version, v.Carcass, words(l.Decided), l.VoidedAt, some(l.VoidReason)
+	b := l.About
+	out.Bone, out.Feed, out.Sex, out.AgeClass, out.Hang = some(b.Bone), some(b.Feed), some(b.Sex), some(b.AgeClass), some(b.Hang)
+	out.FatClass, out.Marbling, out.SupplierGrade, out.Ph, out.TemperatureC = some(b.FatClass), some(b.Marbling), some(b.SupplierGrade), b.Ph, b.TemperatureC
 	if m, err := measure.ParseMoney(l.Price); err == nil {
 		out.Price = priceText(measure.Price{Amount: m})
 	}
@@ -26,7 +30,8 @@ func card(c work.Card) contract.PieceCard {
 	h := c.Hung
 	out := contract.PieceCard{Id: h.Piece.PublicID, AtlasId: c.Piece.ID, Name: c.Piece.Name, LotNumber: h.Lot.LotNumber, Supplier: h.Lot.Supplier,
 		Number: h.Piece.Number, Of: h.Lot.Pieces, WeightG: c.Weight.Grams(), WeightBasis: "given", AgeDays: c.AgeDays, Stage: contract.PieceCardStage(c.Stage),
-		WaitsFor: c.WaitsFor, ReadyOn: day(c.ReadyOn), Version: h.Piece.Version, PlanId: some(c.Plan.ID), PlanName: some(c.Plan.Name), Bench: some(h.Bench)}
+		WaitsFor: c.WaitsFor, ReadyOn: day(c.ReadyOn), Version: h.Piece.Version, PlanId: some(c.Plan.ID), PlanName: some(c.Plan.Name), Bench: some(h.Bench),
+		LotId: h.Lot.PublicID, Carcass: c.Carcass, VoidedAt: h.Piece.VoidedAt, VoidReason: some(h.Piece.VoidReason)}
 	if c.Measured {
 		out.WeightBasis = "measured"
 	}
@@ -41,8 +46,8 @@ func card(c work.Card) contract.PieceCard {
 	return out
 }
 
-func pieceDetail(v work.PieceView) contract.PieceDetail {
-	return contract.PieceDetail{Card: card(v.Card), Lot: lot(v.Lot), Forecast: forecast(v.Forecast), SeamMap: seamMap(v.Card.Piece, v.Map),
+func (h *handlers) pieceDetail(v work.PieceView) contract.PieceDetail {
+	return contract.PieceDetail{Card: card(v.Card), Lot: h.lot(v.Lot), Forecast: forecast(v.Forecast), SeamMap: seamMap(v.Card.Piece, v.Map),
 		Parts: each(v.Parts, func(w work.PartWeight) contract.PartWeight { return partWeight(v.Card.Piece, w, v.Card.Weight) })}
 }
 
@@ -163,8 +168,8 @@ func comparison(c work.Comparison) contract.Comparison {
 	out := contract.Comparison{BreakdownId: v.Breakdown.PublicID, Piece: card(v.Card), Sentence: c.Sentence, Difference: c.Diff.String(), DifferencePerKg: c.PerKg.String(),
 		Recorded: planForecast(c.Recorded, nil, v.Plan.Cut == atlas.CutStraight, true), Against: planForecast(c.Against, nil, false, false),
 		SeamMap: seamMap(p, c.Map), MapBasis: basis(v.Plan.Cut == atlas.CutSeams), Basis: c.Basis, PricedOn: from(v.Breakdown.PricedAt),
-		Bridge: bridge(c.Bridge),
-		Parts:  each(c.Parts, func(w work.PartWeight) contract.PartWeight { return partWeight(p, w, c.Recorded.Mass()) }),
+		Bridge:    bridge(c.Bridge),
+		Parts:     each(c.Parts, func(w work.PartWeight) contract.PartWeight { return partWeight(p, w, c.Recorded.Mass()) }),
 		BreakEven: each(c.BreakEven, breakEven)}
 	if v.Board.Given != nil {
 		out.Recorded.Totals.MinutesBasis = "given"

@@ -43,7 +43,9 @@ func (h *handlers) GetShop(ctx context.Context, _ contract.GetShopRequestObject)
 func (h *handlers) Forecast(ctx context.Context, r contract.ForecastRequestObject) (contract.ForecastResponseObject, error) {
 	b := r.Body
 	f, err := h.work.Forecast(ctx, work.Arrival{AtlasID: b.AtlasId, Pieces: b.Pieces, Weight: b.Weight, WeightUnit: string(b.WeightUnit), Price: b.Price,
-		PricePer: string(b.PricePer), SlaughteredOn: from(b.SlaughteredOn), PackedOn: from(b.PackedOn), Findings: from(b.Findings)})
+		PricePer: string(b.PricePer), SlaughteredOn: from(b.SlaughteredOn), PackedOn: from(b.PackedOn), Findings: from(b.Findings), Weights: from(b.Weights), Decided: from(b.Decided),
+		Bone: from(b.Bone), Feed: from(b.Feed), Sex: from(b.Sex), AgeClass: from(b.AgeClass), Hang: from(b.Hang), FatClass: from(b.FatClass), Marbling: from(b.Marbling),
+		SupplierGrade: from(b.SupplierGrade), Ph: from(b.Ph), TemperatureC: from(b.TemperatureC)})
 	if err != nil {
 		return nil, err
 	}
@@ -55,18 +57,15 @@ func (h *handlers) ListLots(ctx context.Context, _ contract.ListLotsRequestObjec
 	if err != nil {
 		return nil, err
 	}
-	return contract.ListLots200JSONResponse{Lots: each(lots, lot)}, nil
+	return contract.ListLots200JSONResponse{Lots: each(lots, h.lot)}, nil
 }
 
 func (h *handlers) ReceiveLot(ctx context.Context, r contract.ReceiveLotRequestObject) (contract.ReceiveLotResponseObject, error) {
-	b := r.Body
-	v, err := h.work.Receive(ctx, work.Arrival{AtlasID: b.AtlasId, Pieces: b.Pieces, Weight: b.Weight, WeightUnit: string(b.WeightUnit), Price: b.Price,
-		PricePer: string(b.PricePer), SlaughteredOn: b.SlaughteredOn, PackedOn: b.PackedOn, Supplier: b.Supplier, LotNumber: b.LotNumber,
-		Findings: b.Findings, Note: from(b.Note)})
+	v, err := h.work.Receive(ctx, arrived(r.Body))
 	if err != nil {
 		return nil, err
 	}
-	return contract.ReceiveLot201JSONResponse(lot(v)), nil
+	return contract.ReceiveLot201JSONResponse(h.lot(v)), nil
 }
 
 func (h *handlers) ListPieces(ctx context.Context, _ contract.ListPiecesRequestObject) (contract.ListPiecesResponseObject, error) {
@@ -82,7 +81,7 @@ func (h *handlers) GetPiece(ctx context.Context, r contract.GetPieceRequestObjec
 	if err != nil {
 		return nil, err
 	}
-	return contract.GetPiece200JSONResponse(pieceDetail(v)), nil
+	return contract.GetPiece200JSONResponse(h.pieceDetail(v)), nil
 }
 
 func (h *handlers) ChoosePlan(ctx context.Context, r contract.ChoosePlanRequestObject) (contract.ChoosePlanResponseObject, error) {
@@ -90,7 +89,7 @@ func (h *handlers) ChoosePlan(ctx context.Context, r contract.ChoosePlanRequestO
 	if err != nil {
 		return nil, err
 	}
-	return contract.ChoosePlan200JSONResponse(pieceDetail(v)), nil
+	return contract.ChoosePlan200JSONResponse(h.pieceDetail(v)), nil
 }
 
 func (h *handlers) StartBreakdown(ctx context.Context, r contract.StartBreakdownRequestObject) (contract.StartBreakdownResponseObject, error) {

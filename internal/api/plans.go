@@ -111,7 +111,9 @@ func (h *handlers) ListPlanVersions(ctx context.Context, r contract.ListPlanVers
 
 func (h *handlers) ComparePlans(ctx context.Context, r contract.ComparePlansRequestObject) (contract.ComparePlansResponseObject, error) {
 	b := r.Body
-	pick := func(k contract.PlanPick) work.PlanPick { return work.PlanPick{PlanID: k.PlanId, Options: from(k.Options)} }
+	pick := func(k contract.PlanPick) work.PlanPick {
+		return work.PlanPick{PlanID: k.PlanId, Options: from(k.Options)}
+	}
 	c, err := h.work.ComparePlans(ctx, r.AtlasId, work.PlanPair{A: pick(b.A), B: pick(b.B), Weight: from(b.Weight), WeightUnit: string(from(b.WeightUnit)),
 		Price: from(b.Price), PricePer: string(from(b.PricePer))})
 	if err != nil {

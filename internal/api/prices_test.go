@@ -11,8 +11,8 @@ import (
 	"falda/internal/tabular"
 )
 
-// upload sends a file.
-func (r *rig) upload(path string, content []byte) (int, contract.PriceImport, string) {
+// upload sends a file, and reads what it would do.
+func upload[T any](r *rig, path string, content []byte) (int, T, string) {
 	r.t.Helper()
 	req, err := http.NewRequest("POST", r.url+path, bytes.NewReader(content))
 	if err != nil {
@@ -24,7 +24,7 @@ func (r *rig) upload(path string, content []byte) (int, contract.PriceImport, st
 	if err != nil {
 		r.t.Fatal(err)
 	}
-	var out contract.PriceImport
+	var out T
 	if status == 200 {
 		if err := decodeStrict(answer, &out); err != nil {
 			r.t.Fatal(err)
@@ -38,7 +38,7 @@ func TestPriceListInAndOut(t *testing.T) {
 	r := newRig(t)
 	r.ok("PUT", base+"/prices/beef.cap_steak", `{"price":"24","per":"kg","version":0}`, nil)
 	list := "Product;Price;Per;Note\nRump cap steak;25,50;kg;dearer\nBeef fat;-1;kg;\nUnicorn;9;kg;\n\n=cmd;1;kg;\nRUMP STEAK;7.90;lb;\nRump steak;8;kg;twice\nDiced rump;;kg;\nDiced rump;13.9;stone;\n"
-	status, seen, answer := r.upload(base+"/prices/import", []byte(list))
+	status, seen, answer := upload[contract.PriceImport](r, base+"/prices/import", []byte(list))
 	if status != 200 || seen.Saved || seen.Set != 2 || seen.Same != 0 || seen.Bad != 6 {
 		t.Fatalf("%d %s", status, answer)
 	}
@@ -66,7 +66,7 @@ func TestPriceListInAndOut(t *testing.T) {
 	if p := prices()["beef.cap_steak"]; p.Price != "24.00" {
 		t.Errorf("looking at a list set a price: %+v", p)
 	}
-	if status, done, answer := r.upload(base+"/prices/import?save=true", []byte(list)); status != 200 || !done.Saved || done.Set != 2 {
+	if status, done, answer := upload[contract.PriceImport](r, base+"/prices/import?save=true", []byte(list)); status != 200 || !done.Saved || done.Set != 2 {
 		t.Fatalf("%d %s", status, answer)
 	}
 	if p := prices(); p["beef.cap_steak"].Price != "25.50" || p["beef.cap_steak"].Version != 2 || p["beef.rump_steak"].Price != "7.90" || p["beef.rump_steak"].Per != "lb" {
@@ -82,7 +82,7 @@ func TestPriceListInAndOut(t *testing.T) {
 		if err != nil || len(rows) != 1+len(prices()) || !strings.Contains(header.Get("Content-Disposition"), "."+format) {
 			t.Fatalf("%s: %d rows, %v", format, len(rows), err)
 		}
-		status, back, answer := r.upload(base+"/prices/import", raw)
+		status, back, answer := upload[contract.PriceImport](r, base+"/prices/import", raw)
 		if status != 200 || back.Set != 0 || back.Same != 2 || back.Bad != len(prices())-2 { // those without a price have none to set
 			t.Errorf("%s sent back: %d %s", format, status, answer)
 		}
@@ -99,7 +99,7 @@ func TestPriceListRefuses(t *testing.T) {
 		"nothing": {nil, "empty"}, "no heading": {[]byte("Rump steak;12\n"), "no_heading"}, "too large": {bytes.Repeat([]byte("a;b\n"), 600_000), "too_large"}, "no text": {[]byte{0xff, 0xfe, 0, 1}, "not_text"},
 		"half an XLSX": {[]byte("PK\x03\x04half"), "not_xlsx"}, "too many rows": {append([]byte("product;price\n"), bytes.Repeat([]byte("x;1\n"), 20_001)...), "too_many_rows"},
 	} {
-		status, _, answer := r.upload(base+"/prices/import?save=true", c.content)
+		status, _, answer := upload[contract.PriceImport](r, base+"/prices/import?save=true", c.content)
 		if status != 422 || !strings.Contains(answer, `"field":"file"`) || !strings.Contains(answer, `"code":"`+c.code+`"`) {
 			t.Errorf("%s: %d %s", name, status, answer)
 		}

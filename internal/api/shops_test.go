@@ -77,7 +77,7 @@ func (r *rig) furnish(ctx context.Context, mark string) furnished {
 	must(err)
 	plan, err := w.SavePlan(ctx, "beef.top_sirloin", "", ownWay(w, mark+" way"), 0)
 	must(err)
-	f.ids = map[string]string{"plan_id": plan.Plan.ID, "piece_id": lot.Pieces[0].PublicID, "breakdown_id": id, "bench_id": bench.PublicID, "screen_id": benches[i].Screens[0].PublicID,
+	f.ids = map[string]string{"plan_id": plan.Plan.ID, "lot_id": lot.Lot.PublicID, "piece_id": lot.Pieces[0].PublicID, "breakdown_id": id, "bench_id": bench.PublicID, "screen_id": benches[i].Screens[0].PublicID,
 		"member_id": person.PublicID, "token_id": token.PublicID, "part_id": "cap", "atlas_id": "beef.top_sirloin", "product_key": "beef.cap_steak"}
 	f.more = append(f.more, lot.Lot.PublicID, who.Shop)
 	return f
@@ -154,6 +154,8 @@ func (r *rig) everything(shop int64) string {
 var bodies = map[string]string{
 	"PUT /people/{member_id}": `{"name":"x","role":"cutter","active":false,"version":1}`, "PUT /people/{member_id}/pin": `{"pin":"7391"}`,
 	"PUT /benches/{bench_id}": `{"name":"taken over","active":false,"version":1}`, "PUT /pieces/{piece_id}/plan": `{"plan_id":"traditional","version":2}`,
+	"PUT /lots/{lot_id}":      `{"lot":{"atlas_id":"beef.top_sirloin","pieces":3,"weight":"19.8","weight_unit":"kg","price":"1","price_per":"kg","slaughtered_on":"2026-02-24","packed_on":"2026-02-26","supplier":"x","lot_number":"taken","findings":[]},"version":1,"reason":"x"}`,
+	"PUT /lots/{lot_id}/void": `{"voided":true,"version":1,"reason":"x"}`, "PUT /pieces/{piece_id}/void": `{"voided":true,"version":2,"reason":"x"}`,
 	"PUT /plans/{atlas_id}/{plan_id}": `{"name":"x","why":"","cut":"seams","tool":"knife","minutes":9,"products":[],"waste":{},"version":1}`, "PUT /plans/{atlas_id}/{plan_id}/retired": `{"retired":true,"version":1}`,
 	"PUT /breakdowns/{breakdown_id}/judgement/{part_id}": `{"method":"","note":"","version":1}`, "POST /benches/{bench_id}/scale/command": `{"command":"zero"}`,
 }

@@ -26,9 +26,9 @@ var prices = map[string]string{
 // usual are the counter's prices by species and form, for the rest.
 var usual = map[string]map[string]string{
 	"beef": {"steak": "17.90", "roast": "15.90", "mini_roast": "16.90", "strip": "15.90", "dice": "13.90", "trim": "9.90", "fat": "0.60", "thin_slice": "16.90", "braising_steak": "13.90", "whole": "14.90",
-		"shank": "10.90", "bone": "1.50", "medallion": "26.90", "kebab": "17.90", "riblet": "9.90", "scallop": "18.90", "rack": "26.90", "chop": "24.90", "sausage_trim": "8.90", "cushion": "16.90", "cutlet": "22.90"},
+		"shank": "10.90", "bone": "1.50", "medallion": "26.90", "kebab": "17.90", "riblet": "9.90", "scallop": "18.90", "rack": "26.90", "chop": "24.90", "sausage_trim": "8.90", "cushion": "16.90", "cutlet": "22.90", "offal": "4.90"},
 	"lamb": {"steak": "22.90", "roast": "16.90", "mini_roast": "18.90", "strip": "17.90", "dice": "15.90", "trim": "11.90", "fat": "0.40", "thin_slice": "18.90", "braising_steak": "11.90", "whole": "15.90",
-		"shank": "13.90", "bone": "1.20", "medallion": "34.90", "kebab": "19.90", "riblet": "9.90", "scallop": "21.90", "rack": "30.90", "chop": "17.90", "sausage_trim": "8.50", "cushion": "18.90", "cutlet": "26.90"},
+		"shank": "13.90", "bone": "1.20", "medallion": "34.90", "kebab": "19.90", "riblet": "9.90", "scallop": "21.90", "rack": "30.90", "chop": "17.90", "sausage_trim": "8.50", "cushion": "18.90", "cutlet": "26.90", "offal": "5.90"},
 }
 
 // price sets a price for every product of the atlas, as one list.

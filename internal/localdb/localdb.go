@@ -109,6 +109,7 @@ func freePort() (int, error) {
 }
 
 func (s *Server) data() string    { return filepath.Join(s.dir, "data") }
+func (s *Server) temp() string    { return filepath.Join(s.dir, "temp") }
 func (s *Server) socket() string  { return filepath.Join(s.sockets, "db.sock") }
 func (s *Server) pidFile() string { return filepath.Join(s.dir, "db.pid") }
 func (s *Server) logFile() string { return filepath.Join(s.dir, "db.log") }
@@ -145,12 +146,24 @@ func (s *Server) install() error {
 	if err := os.RemoveAll(half); err != nil {
 		return err
 	}
-	cmd := exec.Command(program, "--no-defaults", "--datadir="+half, "--user="+s.owner, "--skip-test-db", "--skip-name-resolve",
+	if err := s.freshTemp(); err != nil {
+		return err
+	}
+	cmd := exec.Command(program, "--no-defaults", "--datadir="+half, "--tmpdir="+s.temp(), "--user="+s.owner, "--skip-test-db", "--skip-name-resolve",
 		"--auth-root-authentication-method=socket", "--auth-root-socket-user="+s.owner, "--skip-log-bin")
 	if out, err := cmd.CombinedOutput(); err != nil {
 		return fmt.Errorf("setting up the database: %w\n%s", err, out)
 	}
 	return os.Rename(half, s.data())
+}
+
+// freshTemp makes an empty folder for temporary tables. In the system's own, two servers that know each other by the same process id, as in
+// containers, delete each other's.
+func (s *Server) freshTemp() error {
+	if err := os.RemoveAll(s.temp()); err != nil {
+		return err
+	}
+	return os.MkdirAll(s.temp(), 0o700)
 }
 
 // launch starts the process. It is tied to a locked thread, so that the kernel ends it when this program dies.
@@ -159,7 +172,10 @@ func (s *Server) launch() error {
 	if err != nil {
 		return err
 	}
-	cmd := exec.Command(s.program, "--no-defaults", "--datadir="+s.data(), "--user="+s.owner,
+	if err := s.freshTemp(); err != nil {
+		return err
+	}
+	cmd := exec.Command(s.program, "--no-defaults", "--datadir="+s.data(), "--tmpdir="+s.temp(), "--user="+s.owner,
 		"--bind-address=127.0.0.1", "--port="+strconv.Itoa(s.Port), "--socket="+s.socket(), "--pid-file="+s.pidFile(),
 		"--skip-name-resolve", "--skip-log-bin", "--character-set-server=utf8mb4", "--collation-server=utf8mb4_unicode_ci",
 		"--innodb-flush-log-at-trx-commit=1", "--innodb-buffer-pool-size=64M", "--innodb-log-file-size=32M", "--max-connections=64",

@@ -60,6 +60,9 @@ func (s *Service) StartBreakdown(ctx context.Context, pieceID, benchID string) (
 			public = h.Breakdown.PublicID
 			return change{}, nil
 		}
+		if err := gone(h); err != nil {
+			return change{}, err
+		}
 		if h.Piece.PlanID == "" {
 			return change{}, fault.New("plan_id", "no_plan", "no plan has been chosen for this piece", "Choose a plan first.")
 		}
@@ -257,7 +260,7 @@ func (s *Service) append(ctx context.Context, k *keptBoard, e seam.Event, member
 	log := append(slices.Clip(k.log), e)
 	s.show(&v, log)
 	summarise(&v.Breakdown, v.Board, v.Minutes)
-	if v.Board.Closed() {
+	if v.Board.Closed() && !v.Card.Carcass {
 		if err := s.settle(ctx, &v); err != nil {
 			return v, err
 		}
@@ -272,6 +275,11 @@ func (s *Service) append(ctx context.Context, k *keptBoard, e seam.Event, member
 		return v, err
 	}
 	k.view, k.log = &v, log
+	if v.Card.Carcass && v.Board.Closed() {
+		if err := s.hangBroken(ctx, v.Shop); err != nil { // what was weighed is confirmed; the rail makes up for it
+			return v, nil
+		}
+	}
 	return v, nil
 }
 

@@ -25,6 +25,7 @@ type Card struct {
 	Stage    string // "plan", "bench", "judge" or "compare"
 	WaitsFor string
 	ReadyOn  time.Time
+	Carcass  bool // to be broken into pieces
 }
 
 func (s *Service) card(h store.Hung, shop Shop) (Card, error) {
@@ -33,7 +34,7 @@ func (s *Service) card(h store.Hung, shop Shop) (Card, error) {
 		return Card{}, err
 	}
 	p = chosenIn(p, h.Piece)
-	c := Card{Hung: h, Piece: p, Weight: measure.Mass(h.Piece.LabelMg), AgeDays: age.Days(h.Lot.SlaughteredOn, s.cutOr(h))}
+	c := Card{Hung: h, Piece: p, Carcass: s.isCarcass(h.Lot), Weight: measure.Mass(h.Piece.LabelMg), AgeDays: age.Days(h.Lot.SlaughteredOn, s.cutOr(h))}
 	c.Plan, _ = p.Plan(h.Piece.PlanID)
 	plans := p.Plans
 	if c.Plan.ID != "" {
@@ -78,6 +79,8 @@ func stage(h store.Hung, ready age.Readiness, shop Shop) (at, waits string) {
 	switch b := h.Breakdown; {
 	case b == nil && h.Piece.PlanID == "" && !ready.Ready:
 		return "plan", "its age, until " + ready.ReadyOn.Format("2 Jan")
+	case h.Piece.VoidedAt != nil:
+		return "plan", "nothing: it was voided"
 	case b == nil && h.Piece.PlanID == "":
 		return "plan", "a plan"
 	case b == nil && !ready.Ready:
@@ -106,12 +109,18 @@ func (s *Service) Rail(ctx context.Context) ([]Card, error) {
 	if err != nil {
 		return nil, err
 	}
+	if err := s.hangBroken(ctx, shop); err != nil {
+		return nil, err
+	}
 	hung, err := s.store.Rail(ctx, shop.ID, closedOnRail)
 	if err != nil {
 		return nil, err
 	}
 	out := make([]Card, 0, len(hung))
 	for _, h := range hung {
+		if s.isCarcass(h.Lot) && h.Breakdown != nil && h.Breakdown.State == "closed" {
+			continue // its pieces hang there now
+		}
 		c, err := s.card(h, shop)
 		if err != nil {
 			return nil, err
@@ -196,6 +205,9 @@ func (s *Service) ChoosePlan(ctx context.Context, id string, k PlanPick, version
 		}
 		p, err := s.pieceOf(shop, h.Lot, "")
 		if err != nil {
+			return change{}, err
+		}
+		if err := gone(h); err != nil {
 			return change{}, err
 		}
 		with, err := pickPlan(p, k)

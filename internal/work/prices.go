@@ -68,6 +68,9 @@ func (s *Service) products(shop Shop, without string) []PriceRow {
 			}
 		}
 	}
+	for _, c := range s.atlas.Carcasses {
+		add(atlas.Piece{Species: c.Species}, s.atlas.Offal(c))
+	}
 	for _, o := range shop.own {
 		if p, ok := s.atlas.Find(o.AtlasID); ok && o.PublicID != without {
 			add(p, o.Body.Products)

@@ -46,6 +46,17 @@ type Arrival struct {
 	Findings      []string
 	Decided       map[string]string // finding → what becomes of what it takes
 	Note          string
+	Weights       []string // of each piece, in WeightUnit; where given they take the place of Weight
+	Bone          string   // words of Words; empty where nobody says
+	Feed          string
+	Sex           string
+	AgeClass      string
+	Hang          string
+	FatClass      string // as the supplier writes it
+	Marbling      string
+	SupplierGrade string
+	Ph            string // may be empty
+	TemperatureC  string // may be empty
 }
 
 // arrival is one that was read and found good.
@@ -56,6 +67,8 @@ type arrival struct {
 	price       measure.Price
 	slaughtered *time.Time
 	packed      *time.Time
+	each        []measure.Mass // of each piece, where each was weighed
+	about       store.About
 }
 
 // Forecast is what pieces would cost and bring.
@@ -73,6 +86,7 @@ type Forecast struct {
 	Versions  map[string]int
 	Better    string // id of the plan worth most
 	Sentence  string
+	Carcass   []CarcassPlanView // of a carcass: what it would bring
 }
 
 // read reads the fields that a forecast needs; whole asks for the days as well.
@@ -96,17 +110,11 @@ func (s *Service) read(shop Shop, in Arrival, whole bool) (arrival, error) {
 		faults.Add("pieces", fault.New("", "out_of_range", "must be from 1 to 500", "Receive more than 500 in several lots."))
 	}
 	a.pieces = in.Pieces
+	readWeights(in, &a, ok, &faults)
+	readDecided(in, a.piece, &faults)
+	readAbout(in, &a, &faults)
 	var err error
-	a.total, err = measure.ParseMass(in.Weight, measure.Unit(in.WeightUnit))
 	var f fault.Fault
-	if errors.As(err, &f) && f.Code == "unknown_unit" {
-		faults.Add("weight_unit", err)
-	} else {
-		faults.Add("weight", err)
-	}
-	if err == nil && ok && in.Pieces > 0 {
-		faults.Add("weight", plausible(a.piece, a.total, in.Pieces))
-	}
 	a.price, err = measure.ParsePrice(in.Price, measure.Unit(in.PricePer))
 	if errors.As(err, &f) && f.Code == "unknown_unit" {
 		faults.Add("price_per", err)
@@ -115,6 +123,55 @@ func (s *Service) read(shop Shop, in Arrival, whole bool) (arrival, error) {
 	}
 	s.readDays(in, &a, whole, &faults)
 	return a, faults.Err()
+}
+
+// readWeights reads the weight of all pieces together, or of each.
+func readWeights(in Arrival, a *arrival, known bool, faults *fault.List) {
+	var f fault.Fault
+	if len(in.Weights) == 0 {
+		total, err := measure.ParseMass(in.Weight, measure.Unit(in.WeightUnit))
+		a.total = total
+		if errors.As(err, &f) && f.Code == "unknown_unit" {
+			faults.Add("weight_unit", err)
+		} else {
+			faults.Add("weight", err)
+		}
+		if err == nil && known && in.Pieces > 0 {
+			faults.Add("weight", plausible(a.piece, a.total, in.Pieces))
+		}
+		return
+	}
+	if len(in.Weights) != in.Pieces {
+		faults.Add("weights", fault.New("", "not_as_many", fmt.Sprintf("holds %d weights for %d pieces", len(in.Weights), in.Pieces), "Enter one for each piece, or only the weight of all together."))
+		return
+	}
+	for i, text := range in.Weights {
+		m, err := measure.ParseMass(text, measure.Unit(in.WeightUnit))
+		if err == nil && known {
+			err = plausible(a.piece, m, 1)
+		}
+		if err != nil {
+			for _, one := range fault.Of(err) {
+				one.Field, one.Message = "weights", fmt.Sprintf("piece %d: %s", i+1, one.Message)
+				faults.Add("weights", one)
+			}
+			return
+		}
+		a.each, a.total = append(a.each, m), a.total+m
+	}
+}
+
+// readDecided checks what is to become of findings.
+func readDecided(in Arrival, p atlas.Piece, faults *fault.List) {
+	for id, to := range in.Decided {
+		at := slices.IndexFunc(p.Inspect, func(i atlas.Inspect) bool { return i.ID == id })
+		switch {
+		case at < 0 || !slices.Contains(in.Findings, id):
+			faults.Add("decided", fault.New("", "unknown", "“"+clip(id)+"” was not found on this piece", "Leave it out."))
+		case to != p.Inspect[at].Takes.To && !slices.Contains(p.Inspect[at].Takes.May, to):
+			faults.Add("decided", fault.New("", "not_allowed", "“"+clip(to)+"” is nothing that may become of it", "Use "+strings.Join(append([]string{p.Inspect[at].Takes.To}, p.Inspect[at].Takes.May...), " or ")+"."))
+		}
+	}
 }
 
 func plausible(p atlas.Piece, total measure.Mass, pieces int) error {
@@ -182,12 +239,17 @@ func (s *Service) forecast(ctx context.Context, shop Shop, a arrival, each measu
 		f.Sheets = append(f.Sheets, value.Sheet{Atlas: a.piece, Plan: pl, Cells: value.Forecast(a.piece, pl, each), Prices: book,
 			Minutes: pl.Minutes, Rates: shop.Rates, Purchase: f.PieceCost})
 	}
-	f.say(shop)
+	if c, ok := s.atlas.FindCarcass(a.piece.ID); ok {
+		f.sayCarcass(s, shop, c, each, book)
+	} else {
+		f.say(shop)
+	}
 	if a.slaughtered != nil {
 		days := age.Days(*a.slaughtered, s.now())
 		r := age.Of(a.piece, a.piece.Plans, *a.slaughtered, s.now())
 		f.AgeDays, f.Readiness = &days, &r
 	}
+	f.Warnings = append(f.Warnings, age.AtArrival(a.piece, a.about.TemperatureC, a.about.Ph, a.about.AgeClass, a.slaughtered, s.now())...)
 	if each < a.piece.Low() || each > a.piece.High() {
 		f.Warnings = append(f.Warnings, fmt.Sprintf("%s a piece is outside the usual %s to %s. Is the unit right?", each.Text(shop.Unit, 2),
 			a.piece.Low().Text(shop.Unit, 1), a.piece.High().Text(shop.Unit, 1)))
@@ -233,52 +295,23 @@ func (s *Service) Receive(ctx context.Context, in Arrival) (LotView, error) {
 	if err != nil && faults == nil {
 		return LotView{}, err
 	}
-	in.Supplier, in.LotNumber, in.Note = strings.TrimSpace(in.Supplier), strings.TrimSpace(in.LotNumber), strings.TrimSpace(in.Note)
-	text := func(field, value string, most int, need bool) {
-		switch {
-		case need && value == "":
-			faults.Add(field, required("Enter it from the label."))
-		case utf8.RuneCountInString(value) > most:
-			faults.Add(field, fault.New("", "too_long", fmt.Sprintf("is longer than %d characters", most), "Shorten it."))
-		case !utf8.ValidString(value) || strings.ContainsFunc(value, func(r rune) bool { return r < ' ' && r != '\n' && r != '\t' }):
-			faults.Add(field, fault.New("", "not_text", "holds characters that are not text", "Type it again."))
-		}
-	}
-	text("supplier", in.Supplier, maxSupplier, true)
-	text("lot_number", in.LotNumber, maxLotNumber, true)
-	text("note", in.Note, maxNote, false)
+	readWords(&in, &faults)
 	if err := faults.Err(); err != nil {
 		return LotView{}, err
 	}
-	if in.Findings == nil {
-		in.Findings = []string{}
-	}
-	lot := store.Lot{PublicID: NewID(), ShopID: shop.ID, LotNumber: in.LotNumber, Supplier: in.Supplier, AtlasID: in.AtlasID, Pieces: a.pieces,
-		TotalMg: int64(a.total), Price: a.price.Amount.Text(moneyDecimals), PricePer: string(a.price.Per), SlaughteredOn: *a.slaughtered,
-		PackedOn: *a.packed, Findings: in.Findings, Note: in.Note, ReceivedAt: s.now()}
-	weights := make([]int64, a.pieces)
-	for i := range weights {
-		weights[i] = 1
-	}
-	shares, err := measure.ApportionMass(a.total, weights)
+	lot, pieces, err := s.lotOf(shop, in, a)
 	if err != nil {
 		return LotView{}, err
-	}
-	pieces := make([]store.Piece, a.pieces)
-	for i := range pieces {
-		pieces[i] = store.Piece{PublicID: NewID(), ShopID: shop.ID, Number: i + 1, LabelMg: int64(shares[i]), Version: 1}
 	}
 	err = s.recorded(ctx, func(tx *store.Store) (change, error) {
 		lot.ID = 0
 		for i := range pieces {
 			pieces[i].ID = 0
 		}
-		c := change{Action: "lot.received", Subject: lot.PublicID, SubjectName: lot.LotNumber, Became: map[string]any{"piece": lot.AtlasID, "pieces": lot.Pieces,
-			"total_g": measure.Mass(lot.TotalMg).Grams(), "price": lot.Price, "per": lot.PricePer, "supplier": lot.Supplier}}
-		return c, tx.CreateLot(ctx, &lot, pieces)
+		return change{Action: "lot.received", Subject: lot.PublicID, SubjectName: lot.LotNumber, Became: lotFacts(lot, pieces)}, tx.CreateLot(ctx, &lot, pieces)
 	})
 	if errors.Is(err, store.ErrDuplicate) {
-		return LotView{}, fault.New("lot_number", "duplicate", "“"+in.LotNumber+"” was received already", "Take another number, or open that lot.")
+		return LotView{}, duplicateLot(in.LotNumber)
 	}
 	if err != nil {
 		return LotView{}, err
@@ -286,12 +319,43 @@ func (s *Service) Receive(ctx context.Context, in Arrival) (LotView, error) {
 	return s.lotView(shop, lot, pieces)
 }
 
+func duplicateLot(number string) error {
+	return fault.New("lot_number", "duplicate", "“"+clip(number)+"” was received already", "Take another number, or open that lot.")
+}
+
+// lotOf makes the rows of an arrival that was found good.
+func (s *Service) lotOf(shop Shop, in Arrival, a arrival) (store.Lot, []store.Piece, error) {
+	lot := store.Lot{PublicID: NewID(), ShopID: shop.ID, LotNumber: in.LotNumber, Supplier: in.Supplier, AtlasID: in.AtlasID, Pieces: a.pieces,
+		TotalMg: int64(a.total), Price: a.price.Amount.Text(moneyDecimals), PricePer: string(a.price.Per), SlaughteredOn: *a.slaughtered,
+		PackedOn: *a.packed, Findings: in.Findings, Decided: in.Decided, About: a.about, Note: in.Note, ReceivedAt: s.now(), Version: 1}
+	if lot.Findings == nil {
+		lot.Findings = []string{}
+	}
+	masses := a.each
+	if len(masses) == 0 {
+		even := make([]int64, a.pieces)
+		for i := range even {
+			even[i] = 1
+		}
+		var err error
+		if masses, err = measure.ApportionMass(a.total, even); err != nil {
+			return lot, nil, err
+		}
+	}
+	pieces := make([]store.Piece, a.pieces)
+	for i := range pieces {
+		pieces[i] = store.Piece{PublicID: NewID(), ShopID: shop.ID, Number: i + 1, LabelMg: int64(masses[i]), Version: 1}
+	}
+	return lot, pieces, nil
+}
+
 // LotView is a lot with its pieces.
 type LotView struct {
-	Lot    store.Lot
-	Piece  atlas.Piece
-	Cost   measure.Money
-	Pieces []store.Piece
+	Lot     store.Lot
+	Piece   atlas.Piece
+	Cost    measure.Money
+	Pieces  []store.Piece
+	Carcass bool
 }
 
 func (s *Service) lotView(shop Shop, lot store.Lot, pieces []store.Piece) (LotView, error) {
@@ -300,7 +364,7 @@ func (s *Service) lotView(shop Shop, lot store.Lot, pieces []store.Piece) (LotVi
 		return LotView{}, err
 	}
 	price, err := priceOf(lot.Price, lot.PricePer)
-	return LotView{lot, p, price.Of(measure.Mass(lot.TotalMg)), pieces}, err
+	return LotView{lot, p, price.Of(measure.Mass(lot.TotalMg)), pieces, s.isCarcass(lot)}, err
 }
 
 // Lots lists the latest lots.

@@ -233,8 +233,11 @@ func (s *Service) Bench(ctx context.Context, id string) (store.Bench, error) {
 func NewID() string { return uuid.Must(uuid.NewV7()).String() }
 
 // pieceOf gives the atlas' piece of a lot as it was found, with the shop's own plans beside the atlas'; chosen is a plan that is
-// kept among them though it was retired.
+// kept among them though it was retired, and of a carcass its division.
 func (s *Service) pieceOf(shop Shop, lot store.Lot, chosen string) (atlas.Piece, error) {
+	if c, ok := s.atlas.FindCarcass(lot.AtlasID); ok {
+		return s.atlas.Whole(c, chosen).Found(lot.Findings, lot.Decided), nil
+	}
 	p, ok := s.atlas.Find(lot.AtlasID)
 	if !ok {
 		return p, fmt.Errorf("lot %s is of the piece %s, which the atlas does not know", lot.LotNumber, lot.AtlasID)

@@ -1131,6 +1131,18 @@ type Carcass struct {
 	TypicalG float64         `json:"typical_g"`
 }
 
+// CarcassForecast defines model for CarcassForecast.
+type CarcassForecast struct {
+	Id      string  `json:"id"`
+	Minutes float64 `json:"minutes"`
+	Name    string  `json:"name"`
+
+	// Priced Everything it becomes has a price
+	Priced bool   `json:"priced"`
+	Totals Totals `json:"totals"`
+	Why    string `json:"why"`
+}
+
 // CarcassInstead defines model for CarcassInstead.
 type CarcassInstead struct {
 	Note   string  `json:"note"`
@@ -1286,33 +1298,52 @@ type FieldError struct {
 
 // Forecast defines model for Forecast.
 type Forecast struct {
-	AgeDays    *int           `json:"age_days,omitempty"`
-	AtlasId    string         `json:"atlas_id"`
-	BetterPlan *string        `json:"better_plan,omitempty"`
-	Cost       string         `json:"cost"`
-	PieceCost  string         `json:"piece_cost"`
-	PieceG     float64        `json:"piece_g"`
-	Pieces     int            `json:"pieces"`
-	Plans      []PlanForecast `json:"plans"`
-	Readiness  *Readiness     `json:"readiness,omitempty"`
-	Sentence   string         `json:"sentence"`
-	TotalG     float64        `json:"total_g"`
-	Warnings   []string       `json:"warnings"`
+	AgeDays    *int    `json:"age_days,omitempty"`
+	AtlasId    string  `json:"atlas_id"`
+	BetterPlan *string `json:"better_plan,omitempty"`
+
+	// Carcass Of a carcass: what it would bring, every piece cut by one plan
+	Carcass   *[]CarcassForecast `json:"carcass,omitempty"`
+	Cost      string             `json:"cost"`
+	PieceCost string             `json:"piece_cost"`
+	PieceG    float64            `json:"piece_g"`
+	Pieces    int                `json:"pieces"`
+	Plans     []PlanForecast     `json:"plans"`
+	Readiness *Readiness         `json:"readiness,omitempty"`
+	Sentence  string             `json:"sentence"`
+	TotalG    float64            `json:"total_g"`
+	Warnings  []string           `json:"warnings"`
 }
 
 // ForecastRequest defines model for ForecastRequest.
 type ForecastRequest struct {
-	AtlasId       string                  `json:"atlas_id"`
+	AgeClass *string `json:"age_class,omitempty"`
+	AtlasId  string  `json:"atlas_id"`
+	Bone     *string `json:"bone,omitempty"`
+
+	// Decided Finding to what becomes of what it takes: discard, mince or pare
+	Decided       *map[string]string      `json:"decided,omitempty"`
+	FatClass      *string                 `json:"fat_class,omitempty"`
+	Feed          *string                 `json:"feed,omitempty"`
 	Findings      *[]string               `json:"findings,omitempty"`
+	Hang          *string                 `json:"hang,omitempty"`
+	Marbling      *string                 `json:"marbling,omitempty"`
 	PackedOn      *string                 `json:"packed_on,omitempty"`
+	Ph            *string                 `json:"ph,omitempty"`
 	Pieces        int                     `json:"pieces"`
 	Price         string                  `json:"price"`
 	PricePer      ForecastRequestPricePer `json:"price_per"`
+	Sex           *string                 `json:"sex,omitempty"`
 	SlaughteredOn *string                 `json:"slaughtered_on,omitempty"`
+	SupplierGrade *string                 `json:"supplier_grade,omitempty"`
+	TemperatureC  *string                 `json:"temperature_c,omitempty"`
 
 	// Weight Of all pieces together
 	Weight     string                    `json:"weight"`
 	WeightUnit ForecastRequestWeightUnit `json:"weight_unit"`
+
+	// Weights Of each piece, in the place of the weight of all together
+	Weights *[]string `json:"weights,omitempty"`
 }
 
 // ForecastRequestPricePer defines model for ForecastRequest.PricePer.
@@ -1424,22 +1455,64 @@ type LoggedEvent struct {
 
 // Lot defines model for Lot.
 type Lot struct {
-	AtlasId       string    `json:"atlas_id"`
-	Cost          string    `json:"cost"`
-	Findings      []Inspect `json:"findings"`
-	Id            string    `json:"id"`
-	LotNumber     string    `json:"lot_number"`
-	Name          string    `json:"name"`
-	Note          *string   `json:"note,omitempty"`
-	PackedOn      string    `json:"packed_on"`
-	PieceIds      []string  `json:"piece_ids"`
-	Pieces        int       `json:"pieces"`
-	Price         string    `json:"price"`
-	PricePer      string    `json:"price_per"`
-	ReceivedAt    time.Time `json:"received_at"`
-	SlaughteredOn string    `json:"slaughtered_on"`
-	Supplier      string    `json:"supplier"`
-	TotalG        float64   `json:"total_g"`
+	AgeClass *string `json:"age_class,omitempty"`
+	AtlasId  string  `json:"atlas_id"`
+	Bone     *string `json:"bone,omitempty"`
+
+	// Carcass To be broken into pieces
+	Carcass       bool              `json:"carcass"`
+	Cost          string            `json:"cost"`
+	Decided       map[string]string `json:"decided"`
+	FatClass      *string           `json:"fat_class,omitempty"`
+	Feed          *string           `json:"feed,omitempty"`
+	Findings      []Inspect         `json:"findings"`
+	Hang          *string           `json:"hang,omitempty"`
+	Id            string            `json:"id"`
+	LotNumber     string            `json:"lot_number"`
+	Marbling      *string           `json:"marbling,omitempty"`
+	Name          string            `json:"name"`
+	Note          *string           `json:"note,omitempty"`
+	PackedOn      string            `json:"packed_on"`
+	Ph            *float64          `json:"ph,omitempty"`
+	PieceIds      []string          `json:"piece_ids"`
+	Pieces        int               `json:"pieces"`
+	Price         string            `json:"price"`
+	PricePer      string            `json:"price_per"`
+	ReceivedAt    time.Time         `json:"received_at"`
+	Sex           *string           `json:"sex,omitempty"`
+	SlaughteredOn string            `json:"slaughtered_on"`
+	Supplier      string            `json:"supplier"`
+	SupplierGrade *string           `json:"supplier_grade,omitempty"`
+	TemperatureC  *float64          `json:"temperature_c,omitempty"`
+	TotalG        float64           `json:"total_g"`
+	Version       int               `json:"version"`
+	VoidReason    *string           `json:"void_reason,omitempty"`
+	VoidedAt      *time.Time        `json:"voided_at,omitempty"`
+}
+
+// LotChange defines model for LotChange.
+type LotChange struct {
+	Lot     NewLot `json:"lot"`
+	Reason  string `json:"reason"`
+	Version int    `json:"version"`
+}
+
+// LotDetail defines model for LotDetail.
+type LotDetail struct {
+	// Broken What its carcasses were broken into
+	Broken []Lot `json:"broken"`
+
+	// Cards Its pieces, those that were voided too
+	Cards    []PieceCard `json:"cards"`
+	Cautions []string    `json:"cautions"`
+
+	// Fixed A piece of it is on a bench, or was: what it is and weighs stands
+	Fixed   bool   `json:"fixed"`
+	FromLot *Named `json:"from_lot,omitempty"`
+
+	// History Who changed what of it, newest first
+	History []AuditRow `json:"history"`
+	Lot     Lot        `json:"lot"`
 }
 
 // LotList defines model for LotList.
@@ -1637,20 +1710,36 @@ type NewBench struct {
 
 // NewLot defines model for NewLot.
 type NewLot struct {
-	AtlasId string `json:"atlas_id"`
+	AgeClass *string `json:"age_class,omitempty"`
+	AtlasId  string  `json:"atlas_id"`
+	Bone     *string `json:"bone,omitempty"`
+
+	// Decided Finding to what becomes of what it takes: discard, mince or pare
+	Decided  *map[string]string `json:"decided,omitempty"`
+	FatClass *string            `json:"fat_class,omitempty"`
+	Feed     *string            `json:"feed,omitempty"`
 
 	// Findings Ids of the atlas' inspection points that were found
 	Findings      []string         `json:"findings"`
+	Hang          *string          `json:"hang,omitempty"`
 	LotNumber     string           `json:"lot_number"`
+	Marbling      *string          `json:"marbling,omitempty"`
 	Note          *string          `json:"note,omitempty"`
 	PackedOn      string           `json:"packed_on"`
+	Ph            *string          `json:"ph,omitempty"`
 	Pieces        int              `json:"pieces"`
 	Price         string           `json:"price"`
 	PricePer      NewLotPricePer   `json:"price_per"`
+	Sex           *string          `json:"sex,omitempty"`
 	SlaughteredOn string           `json:"slaughtered_on"`
 	Supplier      string           `json:"supplier"`
+	SupplierGrade *string          `json:"supplier_grade,omitempty"`
+	TemperatureC  *string          `json:"temperature_c,omitempty"`
 	Weight        string           `json:"weight"`
 	WeightUnit    NewLotWeightUnit `json:"weight_unit"`
+
+	// Weights Of each piece, in the place of the weight of all together
+	Weights *[]string `json:"weights,omitempty"`
 }
 
 // NewLotPricePer defines model for NewLot.PricePer.
@@ -1703,6 +1792,39 @@ type NewToken struct {
 	EndsOn *string  `json:"ends_on,omitempty"`
 	Name   string   `json:"name"`
 	Scopes []string `json:"scopes"`
+}
+
+// NoteImport defines model for NoteImport.
+type NoteImport struct {
+	Bad     int        `json:"bad"`
+	Columns []string   `json:"columns"`
+	Good    int        `json:"good"`
+	Lines   []NoteLine `json:"lines"`
+	Saved   bool       `json:"saved"`
+}
+
+// NoteLine defines model for NoteLine.
+type NoteLine struct {
+	Cost *string `json:"cost,omitempty"`
+
+	// Faults What is wrong and the way out, by column
+	Faults []string `json:"faults"`
+
+	// Line Of the file, its heading counted
+	Line int `json:"line"`
+
+	// LotId Once it is received
+	LotId     *string `json:"lot_id,omitempty"`
+	LotNumber string  `json:"lot_number"`
+
+	// Named The piece as the line names it
+	Named string `json:"named"`
+
+	// Piece What that is in the atlas
+	Piece    *string  `json:"piece,omitempty"`
+	Pieces   int      `json:"pieces"`
+	Supplier *string  `json:"supplier,omitempty"`
+	TotalG   *float64 `json:"total_g,omitempty"`
 }
 
 // OutputRow defines model for OutputRow.
@@ -1773,15 +1895,19 @@ type PersonChange struct {
 
 // PieceCard defines model for PieceCard.
 type PieceCard struct {
-	AgeDays     int        `json:"age_days"`
-	AtlasId     string     `json:"atlas_id"`
-	Bench       *string    `json:"bench,omitempty"`
-	BreakdownId *string    `json:"breakdown_id,omitempty"`
-	ClosedAt    *time.Time `json:"closed_at,omitempty"`
+	AgeDays     int     `json:"age_days"`
+	AtlasId     string  `json:"atlas_id"`
+	Bench       *string `json:"bench,omitempty"`
+	BreakdownId *string `json:"breakdown_id,omitempty"`
+
+	// Carcass To be broken into pieces
+	Carcass  bool       `json:"carcass"`
+	ClosedAt *time.Time `json:"closed_at,omitempty"`
 
 	// DifferencePerKg Against the traditional plan; once closed
 	DifferencePerKg *string `json:"difference_per_kg,omitempty"`
 	Id              string  `json:"id"`
+	LotId           string  `json:"lot_id"`
 	LotNumber       string  `json:"lot_number"`
 	Name            string  `json:"name"`
 
@@ -1794,6 +1920,8 @@ type PieceCard struct {
 	Stage       PieceCardStage `json:"stage"`
 	Supplier    string         `json:"supplier"`
 	Version     int            `json:"version"`
+	VoidReason  *string        `json:"void_reason,omitempty"`
+	VoidedAt    *time.Time     `json:"voided_at,omitempty"`
 	WaitsFor    string         `json:"waits_for"`
 	WeightBasis Basis          `json:"weight_basis"`
 	WeightG     float64        `json:"weight_g"`
@@ -2301,6 +2429,9 @@ type Shop struct {
 	Suppliers  []string       `json:"suppliers"`
 	Version    int            `json:"version"`
 	WeightUnit ShopWeightUnit `json:"weight_unit"`
+
+	// Words The words there are for a field of an arrival
+	Words map[string][]Named `json:"words"`
 }
 
 // ShopWeightUnit defines model for Shop.WeightUnit.
@@ -2356,6 +2487,13 @@ type Totals struct {
 	Value string `json:"value"`
 }
 
+// Voiding defines model for Voiding.
+type Voiding struct {
+	Reason  string `json:"reason"`
+	Version int    `json:"version"`
+	Voided  bool   `json:"voided"`
+}
+
 // AtlasId defines model for AtlasId.
 type AtlasId = string
 
@@ -2382,6 +2520,9 @@ type BenchId = string
 
 // BreakdownId defines model for BreakdownId.
 type BreakdownId = string
+
+// LotId defines model for LotId.
+type LotId = string
 
 // MemberId defines model for MemberId.
 type MemberId = string
@@ -2454,6 +2595,11 @@ type GetComparisonParams struct {
 	Against *string `form:"against,omitempty" json:"against,omitempty"`
 }
 
+// ImportNoteParams defines parameters for ImportNote.
+type ImportNoteParams struct {
+	Save *bool `form:"save,omitempty" json:"save,omitempty"`
+}
+
 // ExportPricesParams defines parameters for ExportPrices.
 type ExportPricesParams struct {
 	// Format csv or xlsx
@@ -2507,6 +2653,12 @@ type ChoosePasswordJSONRequestBody = ChosenPassword
 // ReceiveLotJSONRequestBody defines body for ReceiveLot for application/json ContentType.
 type ReceiveLotJSONRequestBody = NewLot
 
+// ChangeLotJSONRequestBody defines body for ChangeLot for application/json ContentType.
+type ChangeLotJSONRequestBody = LotChange
+
+// VoidLotJSONRequestBody defines body for VoidLot for application/json ContentType.
+type VoidLotJSONRequestBody = Voiding
+
 // SetPasswordJSONRequestBody defines body for SetPassword for application/json ContentType.
 type SetPasswordJSONRequestBody = NewPassword
 
@@ -2527,6 +2679,9 @@ type StartBreakdownJSONRequestBody = StartBreakdown
 
 // ChoosePlanJSONRequestBody defines body for ChoosePlan for application/json ContentType.
 type ChoosePlanJSONRequestBody = PlanChoice
+
+// VoidPieceJSONRequestBody defines body for VoidPiece for application/json ContentType.
+type VoidPieceJSONRequestBody = Voiding
 
 // MakePlanJSONRequestBody defines body for MakePlan for application/json ContentType.
 type MakePlanJSONRequestBody = PlanDraft
@@ -2659,6 +2814,18 @@ type ServerInterface interface {
 	// ReceiveLot Receive a lot; each of its pieces is hung on the rail
 	// (POST /lots)
 	ReceiveLot(ctx *echo.Context) error
+	// ImportNote Read a delivery note, CSV or XLSX of at most 2 MiB, and say what each line is; with save it receives the good lines
+	// (POST /lots/import)
+	ImportNote(ctx *echo.Context, params ImportNoteParams) error
+	// GetLot A lot with its pieces and its history
+	// (GET /lots/{lot_id})
+	GetLot(ctx *echo.Context, lotId LotId) error
+	// ChangeLot Correct what was entered, with a reason; what the bench goes by stands once a piece is on it
+	// (PUT /lots/{lot_id})
+	ChangeLot(ctx *echo.Context, lotId LotId) error
+	// VoidLot Take a lot out of everything, or back into it, with a reason; nothing is deleted
+	// (PUT /lots/{lot_id}/void)
+	VoidLot(ctx *echo.Context, lotId LotId) error
 	// GetMe Who is signed in, what they may do, and what this screen is
 	// (GET /me)
 	GetMe(ctx *echo.Context) error
@@ -2704,6 +2871,9 @@ type ServerInterface interface {
 	// ChoosePlan Choose how this piece will be cut
 	// (PUT /pieces/{piece_id}/plan)
 	ChoosePlan(ctx *echo.Context, pieceId PieceId) error
+	// VoidPiece The same with one piece
+	// (PUT /pieces/{piece_id}/void)
+	VoidPiece(ctx *echo.Context, pieceId PieceId) error
 	// ListPlans Every way of cutting a piece: the atlas' own, then the shop's, with what can be chosen within each
 	// (GET /plans/{atlas_id})
 	ListPlans(ctx *echo.Context, atlasId AtlasId) error
@@ -3288,6 +3458,72 @@ func (w *ServerInterfaceWrapper) ReceiveLot(ctx *echo.Context) error {
 	return err
 }
 
+// ImportNote converts echo context to params.
+func (w *ServerInterfaceWrapper) ImportNote(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ImportNoteParams
+	// ------------- Optional query parameter "save" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "save", ctx.QueryParams(), &params.Save, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter save: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ImportNote(ctx, params)
+	return err
+}
+
+// GetLot converts echo context to params.
+func (w *ServerInterfaceWrapper) GetLot(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "lot_id" -------------
+	var lotId LotId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "lot_id", ctx.Param("lot_id"), &lotId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter lot_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetLot(ctx, lotId)
+	return err
+}
+
+// ChangeLot converts echo context to params.
+func (w *ServerInterfaceWrapper) ChangeLot(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "lot_id" -------------
+	var lotId LotId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "lot_id", ctx.Param("lot_id"), &lotId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter lot_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ChangeLot(ctx, lotId)
+	return err
+}
+
+// VoidLot converts echo context to params.
+func (w *ServerInterfaceWrapper) VoidLot(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "lot_id" -------------
+	var lotId LotId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "lot_id", ctx.Param("lot_id"), &lotId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter lot_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.VoidLot(ctx, lotId)
+	return err
+}
+
 // GetMe converts echo context to params.
 func (w *ServerInterfaceWrapper) GetMe(ctx *echo.Context) error {
 	var err error
@@ -3462,6 +3698,22 @@ func (w *ServerInterfaceWrapper) ChoosePlan(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ChoosePlan(ctx, pieceId)
+	return err
+}
+
+// VoidPiece converts echo context to params.
+func (w *ServerInterfaceWrapper) VoidPiece(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "piece_id" -------------
+	var pieceId PieceId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "piece_id", ctx.Param("piece_id"), &pieceId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter piece_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.VoidPiece(ctx, pieceId)
 	return err
 }
 
@@ -3899,6 +4151,11 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/forecast", wrapper.Forecast, options.OperationMiddlewares["forecast"]...)
 	router.GET(options.BaseURL+"/lots", wrapper.ListLots, options.OperationMiddlewares["listLots"]...)
 	router.POST(options.BaseURL+"/lots", wrapper.ReceiveLot, options.OperationMiddlewares["receiveLot"]...)
+	router.POST(options.BaseURL+"/lots/import", wrapper.ImportNote, options.OperationMiddlewares["importNote"]...)
+	router.GET(options.BaseURL+"/lots/:lot_id", wrapper.GetLot, options.OperationMiddlewares["getLot"]...)
+	router.PUT(options.BaseURL+"/lots/:lot_id", wrapper.ChangeLot, options.OperationMiddlewares["changeLot"]...)
+	router.PUT(options.BaseURL+"/lots/:lot_id/void", wrapper.VoidLot, options.OperationMiddlewares["voidLot"]...)
+	router.PUT(options.BaseURL+"/pieces/:piece_id/void", wrapper.VoidPiece, options.OperationMiddlewares["voidPiece"]...)
 	router.GET(options.BaseURL+"/pieces", wrapper.ListPieces, options.OperationMiddlewares["listPieces"]...)
 	router.GET(options.BaseURL+"/readiness", wrapper.GetReadiness, options.OperationMiddlewares["getReadiness"]...)
 	router.GET(options.BaseURL+"/readiness.ics", wrapper.GetReadinessCalendar, options.OperationMiddlewares["getReadinessCalendar"]...)
@@ -5082,6 +5339,159 @@ func (response ReceiveLotdefaultApplicationProblemPlusJSONResponse) VisitReceive
 	return err
 }
 
+type ImportNoteRequestObject struct {
+	Params ImportNoteParams
+	Body   io.Reader
+}
+
+type ImportNoteResponseObject interface {
+	VisitImportNoteResponse(w http.ResponseWriter) error
+}
+
+type ImportNote200JSONResponse NoteImport
+
+func (response ImportNote200JSONResponse) VisitImportNoteResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportNotedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ImportNotedefaultApplicationProblemPlusJSONResponse) VisitImportNoteResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLotRequestObject struct {
+	LotId LotId `json:"lot_id"`
+}
+
+type GetLotResponseObject interface {
+	VisitGetLotResponse(w http.ResponseWriter) error
+}
+
+type GetLot200JSONResponse LotDetail
+
+func (response GetLot200JSONResponse) VisitGetLotResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLotdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetLotdefaultApplicationProblemPlusJSONResponse) VisitGetLotResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeLotRequestObject struct {
+	LotId LotId `json:"lot_id"`
+	Body  *ChangeLotJSONRequestBody
+}
+
+type ChangeLotResponseObject interface {
+	VisitChangeLotResponse(w http.ResponseWriter) error
+}
+
+type ChangeLot200JSONResponse Lot
+
+func (response ChangeLot200JSONResponse) VisitChangeLotResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeLotdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeLotdefaultApplicationProblemPlusJSONResponse) VisitChangeLotResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type VoidLotRequestObject struct {
+	LotId LotId `json:"lot_id"`
+	Body  *VoidLotJSONRequestBody
+}
+
+type VoidLotResponseObject interface {
+	VisitVoidLotResponse(w http.ResponseWriter) error
+}
+
+type VoidLot204Response struct {
+}
+
+func (response VoidLot204Response) VisitVoidLotResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type VoidLotdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response VoidLotdefaultApplicationProblemPlusJSONResponse) VisitVoidLotResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetMeRequestObject struct {
 }
 
@@ -5619,6 +6029,40 @@ type ChoosePlandefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ChoosePlandefaultApplicationProblemPlusJSONResponse) VisitChoosePlanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type VoidPieceRequestObject struct {
+	PieceId PieceId `json:"piece_id"`
+	Body    *VoidPieceJSONRequestBody
+}
+
+type VoidPieceResponseObject interface {
+	VisitVoidPieceResponse(w http.ResponseWriter) error
+}
+
+type VoidPiece204Response struct {
+}
+
+func (response VoidPiece204Response) VisitVoidPieceResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type VoidPiecedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response VoidPiecedefaultApplicationProblemPlusJSONResponse) VisitVoidPieceResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -6663,6 +7107,18 @@ type StrictServerInterface interface {
 	// ReceiveLot Receive a lot; each of its pieces is hung on the rail
 	// (POST /lots)
 	ReceiveLot(ctx context.Context, request ReceiveLotRequestObject) (ReceiveLotResponseObject, error)
+	// ImportNote Read a delivery note, CSV or XLSX of at most 2 MiB, and say what each line is; with save it receives the good lines
+	// (POST /lots/import)
+	ImportNote(ctx context.Context, request ImportNoteRequestObject) (ImportNoteResponseObject, error)
+	// GetLot A lot with its pieces and its history
+	// (GET /lots/{lot_id})
+	GetLot(ctx context.Context, request GetLotRequestObject) (GetLotResponseObject, error)
+	// ChangeLot Correct what was entered, with a reason; what the bench goes by stands once a piece is on it
+	// (PUT /lots/{lot_id})
+	ChangeLot(ctx context.Context, request ChangeLotRequestObject) (ChangeLotResponseObject, error)
+	// VoidLot Take a lot out of everything, or back into it, with a reason; nothing is deleted
+	// (PUT /lots/{lot_id}/void)
+	VoidLot(ctx context.Context, request VoidLotRequestObject) (VoidLotResponseObject, error)
 	// GetMe Who is signed in, what they may do, and what this screen is
 	// (GET /me)
 	GetMe(ctx context.Context, request GetMeRequestObject) (GetMeResponseObject, error)
@@ -6708,6 +7164,9 @@ type StrictServerInterface interface {
 	// ChoosePlan Choose how this piece will be cut
 	// (PUT /pieces/{piece_id}/plan)
 	ChoosePlan(ctx context.Context, request ChoosePlanRequestObject) (ChoosePlanResponseObject, error)
+	// VoidPiece The same with one piece
+	// (PUT /pieces/{piece_id}/void)
+	VoidPiece(ctx context.Context, request VoidPieceRequestObject) (VoidPieceResponseObject, error)
 	// ListPlans Every way of cutting a piece: the atlas' own, then the shop's, with what can be chosen within each
 	// (GET /plans/{atlas_id})
 	ListPlans(ctx context.Context, request ListPlansRequestObject) (ListPlansResponseObject, error)
@@ -7777,6 +8236,154 @@ func (sh *strictHandler) ReceiveLot(ctx *echo.Context) error {
 	return nil
 }
 
+// ImportNote operation middleware
+func (sh *strictHandler) ImportNote(ctx *echo.Context, params ImportNoteParams) error {
+	var request ImportNoteRequestObject
+
+	request.Params = params
+
+	request.Body = ctx.Request().Body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ImportNote(ctx.Request().Context(), request.(ImportNoteRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ImportNote")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ImportNoteResponseObject); ok {
+		return validResponse.VisitImportNoteResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetLot operation middleware
+func (sh *strictHandler) GetLot(ctx *echo.Context, lotId LotId) error {
+	var request GetLotRequestObject
+
+	request.LotId = lotId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetLot(ctx.Request().Context(), request.(GetLotRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetLot")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetLotResponseObject); ok {
+		return validResponse.VisitGetLotResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ChangeLot operation middleware
+func (sh *strictHandler) ChangeLot(ctx *echo.Context, lotId LotId) error {
+	var request ChangeLotRequestObject
+
+	request.LotId = lotId
+
+	var body ChangeLotJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeLot(ctx.Request().Context(), request.(ChangeLotRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeLot")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ChangeLotResponseObject); ok {
+		return validResponse.VisitChangeLotResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// VoidLot operation middleware
+func (sh *strictHandler) VoidLot(ctx *echo.Context, lotId LotId) error {
+	var request VoidLotRequestObject
+
+	request.LotId = lotId
+
+	var body VoidLotJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.VoidLot(ctx.Request().Context(), request.(VoidLotRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "VoidLot")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(VoidLotResponseObject); ok {
+		return validResponse.VisitVoidLotResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetMe operation middleware
 func (sh *strictHandler) GetMe(ctx *echo.Context) error {
 	var request GetMeRequestObject
@@ -8289,6 +8896,54 @@ func (sh *strictHandler) ChoosePlan(ctx *echo.Context, pieceId PieceId) error {
 		return err
 	} else if validResponse, ok := response.(ChoosePlanResponseObject); ok {
 		return validResponse.VisitChoosePlanResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// VoidPiece operation middleware
+func (sh *strictHandler) VoidPiece(ctx *echo.Context, pieceId PieceId) error {
+	var request VoidPieceRequestObject
+
+	request.PieceId = pieceId
+
+	var body VoidPieceJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.VoidPiece(ctx.Request().Context(), request.(VoidPieceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "VoidPiece")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(VoidPieceResponseObject); ok {
+		return validResponse.VisitVoidPieceResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

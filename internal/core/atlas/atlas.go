@@ -131,6 +131,7 @@ type Part struct {
 	LeanPct  float64    `yaml:"lean_pct"`
 	At       [2]float64 `yaml:"at"`    // of a bone, in the section; a bone without one is not drawn
 	Cover    Cover      `yaml:"cover"` // of a fat that lies on the outside
+	As       string     `yaml:"as"`    // of a carcass: the product that it is sold as
 }
 
 // The kinds of part, and KindMuscle for the muscles beside them.
@@ -184,13 +185,15 @@ func (p Piece) Key(pr Product) string { return p.Species + "." + pr.ID }
 // ByProduct says whether the product is sold as something other than meat.
 func (pr Product) ByProduct() bool { return pr.Form == "fat" || pr.Form == "bone" }
 
-// Find gives a piece by id.
+// Find gives a piece by id; a carcass is found as a piece whose parts are those of its usual division.
 func (a *Atlas) Find(id string) (Piece, bool) {
-	i, ok := a.byID[id]
-	if !ok {
-		return Piece{}, false
+	if i, ok := a.byID[id]; ok {
+		return a.Pieces[i], true
 	}
-	return a.Pieces[i], true
+	if c, ok := a.FindCarcass(id); ok {
+		return a.Whole(c, UsualDivision), true
+	}
+	return Piece{}, false
 }
 
 // Muscle gives a muscle of the piece by id.

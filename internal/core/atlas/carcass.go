@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"slices"
 	"sort"
 	"strings"
 
@@ -28,22 +29,31 @@ type Carcass struct {
 	Parts    []CarcassPart       `yaml:"parts"`
 	Instead  []Instead           `yaml:"instead"`
 	Other    []Part              `yaml:"other"` // kidneys, fat, bone, trim, loss
+	Section  Section             `yaml:"section"`
+	Minutes  float64             `yaml:"break_minutes"` // of breaking it into the pieces of the division
 	Season   []Season            `yaml:"season"`
 	Plans    []CarcassPlan       `yaml:"plans"`
 }
 
-// CarcassPart is a piece of the division. Share is of the cold carcass, 0–100, all of Count together.
+// CarcassPart is a piece of the division. Share is of the cold carcass, 0–100, all of Count together; Findings are what is so found
+// on the piece, such as that its chump is off.
 type CarcassPart struct {
-	Piece    string  `yaml:"piece"`
-	SharePct float64 `yaml:"share_pct"`
-	Count    int     `yaml:"count"`
+	Piece    string     `yaml:"piece"`
+	SharePct float64    `yaml:"share_pct"`
+	Count    int        `yaml:"count"`
+	At       [2]float64 `yaml:"at"` // in the section
+	Findings []string   `yaml:"findings"`
 }
 
-// Instead names pieces that can be taken in the place of others; a carcass takes one division or the other, never both.
+// Instead names pieces that can be taken in the place of others, and what of those is then left over; a carcass takes one division or
+// the other, never both.
 type Instead struct {
-	Pieces []string `yaml:"pieces"`
-	Of     []string `yaml:"of"`
-	Note   string   `yaml:"note"`
+	ID     string        `yaml:"id"`
+	Name   string        `yaml:"name"`
+	Pieces []CarcassPart `yaml:"pieces"`
+	Of     []string      `yaml:"of"`
+	Rest   []Part        `yaml:"rest"`
+	Note   string        `yaml:"note"`
 }
 
 // Season says what sells when.
@@ -137,6 +147,11 @@ func (a *Atlas) validateCarcass(c Carcass) []error {
 		taken[part.Piece] = true
 		sum += Thousandths(part.SharePct)
 	}
+	for _, o := range append(c.leftOver(), c.Other...) {
+		if o.As != "" && a.sold(c, o).ID != o.As {
+			add("other."+o.ID+".as", "“%s” is not a product of this species", o.As)
+		}
+	}
 	for _, o := range c.Other {
 		sum += Thousandths(o.SharePct)
 		if o.Kind == KindLoss {
@@ -152,27 +167,76 @@ func (a *Atlas) validateCarcass(c Carcass) []error {
 	if losses != 1 {
 		add("other", "needs exactly one part of kind loss, has %d", losses)
 	}
-	for i, in := range c.Instead {
-		for _, id := range append(append([]string{}, in.Pieces...), in.Of...) {
-			if _, ok := a.Find(id); !ok {
-				add(fmt.Sprintf("instead.%d", i), "“%s” is not a piece of the atlas", id)
-			}
-		}
-		for _, id := range in.Pieces {
-			if taken[id] {
-				add(fmt.Sprintf("instead.%d", i), "%s is taken already: a carcass takes one division", id)
-			}
-		}
-		for _, id := range in.Of {
-			if !taken[id] {
-				add(fmt.Sprintf("instead.%d", i), "%s is not taken", id)
-			}
+	if c.Minutes <= 0 || c.Section.W <= 0 || c.Section.H <= 0 || !convex(c.Section.Outline) {
+		add("section", "needs break_minutes, and a section with a width, a height and a convex outline")
+	}
+	for _, in := range c.Instead {
+		for _, f := range a.checkInstead(c, in, taken) {
+			faults = append(faults, fmt.Errorf("instead.%s: %w", in.ID, f))
 		}
 	}
 	if err := a.checkCarcassPlans(c, taken); err != nil {
 		faults = append(faults, err)
 	}
 	return faults
+}
+
+// checkInstead checks another division: what is pulled and what is left over weigh what they are taken from.
+func (a *Atlas) checkInstead(c Carcass, in Instead, taken map[string]bool) []error {
+	var faults []error
+	add := func(format string, args ...any) { faults = append(faults, fmt.Errorf(format, args...)) }
+	if in.ID == "" || in.Name == "" || strings.Contains(in.ID, "+") || in.ID == UsualDivision {
+		add("needs an id and a name")
+	}
+	sum := int64(0)
+	for _, part := range in.Pieces {
+		p, ok := a.Find(part.Piece)
+		switch {
+		case !ok:
+			add("“%s” is not a piece of the atlas", part.Piece)
+		case taken[part.Piece] && !slices.Contains(in.Of, part.Piece):
+			add("%s is taken already: a carcass takes one division", part.Piece)
+		case part.SharePct <= 0 || part.Count < 1 || p.Species != c.Species:
+			add("%s needs a share and a count above 0, and to be of this species", part.Piece)
+		case len(part.Findings) == 0 && p.SideSharePct != part.SharePct:
+			add("%s has %g %% of the carcass here and side_share_pct %g in its own entry", part.Piece, part.SharePct, p.SideSharePct)
+		}
+		for _, f := range part.Findings {
+			if !slices.ContainsFunc(p.Inspect, func(i Inspect) bool { return i.ID == f }) {
+				add("“%s” is not an inspection point of %s", f, part.Piece)
+			}
+		}
+		sum += Thousandths(part.SharePct)
+	}
+	for _, o := range in.Rest {
+		if o.ID == "" || o.Name == "" || o.SharePct <= 0 || !knownKind(o.Kind) || o.Kind == KindLoss {
+			add("what is left over needs id, name, kind and a share above 0")
+		}
+		sum += Thousandths(o.SharePct)
+	}
+	for _, id := range in.Of {
+		if !taken[id] {
+			add("%s is not taken", id)
+		}
+		for _, part := range c.Parts {
+			if part.Piece == id {
+				sum -= Thousandths(part.SharePct)
+			}
+		}
+	}
+	if sum != 0 {
+		add("share_pct: its pieces and what is left over are %.3f %% more than what they are taken from", float64(sum)/1000)
+	}
+	return faults
+}
+
+// leftOver lists what its other divisions leave over.
+func (c Carcass) leftOver() []Part {
+	var out []Part
+	for _, in := range c.Instead {
+		out = append(out, in.Rest...)
+	}
+	return out
 }
 
 func knownKind(kind string) bool {

@@ -2,6 +2,7 @@ package atlas
 
 import (
 	"math"
+	"slices"
 	"strings"
 	"testing"
 	"testing/fstest"
@@ -52,6 +53,47 @@ func TestCarcasses(t *testing.T) {
 	}
 }
 
+// A carcass takes one consistent division; every one of them takes all of it, each part once.
+func TestDivisions(t *testing.T) {
+	a := loaded(t)
+	for id, want := range map[string][]string{
+		"lamb.whole": {"usual", "shoulders", "square", "chump", "shoulders+chump", "square+chump"}, // not both shoulders of one forequarter
+		"beef.side":  {"usual", "fillet_out"},
+	} {
+		c, _ := a.FindCarcass(id)
+		var got []string
+		for _, d := range c.Divisions() {
+			got = append(got, d.ID)
+			p := a.Whole(c, d.ID)
+			sum, seen := int64(0), map[string]bool{}
+			for _, part := range p.Parts() {
+				if seen[part.ID] {
+					t.Errorf("%s %s: %s is taken twice", id, d.ID, part.ID)
+				}
+				seen[part.ID] = true
+				sum += part.Share
+			}
+			if sum != whole {
+				t.Errorf("%s %s: %d thousandths", id, d.ID, sum)
+			}
+			pl, ok := p.Plan(d.ID)
+			if !ok || len(ValidatePlan(p, pl)) > 0 {
+				t.Errorf("%s %s: %v", id, d.ID, ValidatePlan(p, pl))
+			}
+		}
+		if !slices.Equal(got, want) {
+			t.Errorf("%s is divided as %v", id, got)
+		}
+	}
+	whole, ok := a.Find("lamb.whole")
+	if !ok || len(whole.Muscles) != 5 {
+		t.Errorf("the whole lamb is found as %s with %d parts", whole.Name, len(whole.Muscles))
+	}
+	if hits := a.Search("lamb carcass"); len(hits) == 0 || hits[0].Piece.ID != "lamb.whole" {
+		t.Errorf("a lamb carcass is found as %v", hits)
+	}
+}
+
 // Every rule about carcasses has a fault that names file, carcass and key.
 func TestCarcassLoaderRefuses(t *testing.T) {
 	raw, err := data.ReadFile("data/carcass/lamb-whole.yaml")
@@ -64,9 +106,9 @@ func TestCarcassLoaderRefuses(t *testing.T) {
 	}
 	for name, c := range map[string]struct{ old, new, want string }{
 		"unknown key": {"  region:", "  regoin:", "regoin"}, "bad sum": {"share_pct: 1.9", "share_pct: 2.0", "share_pct: the shares add to 100.100"}, "unknown piece": {"{piece: lamb.rack,", "{piece: lamb.rock,", "parts.lamb.rock: is not a piece"},
-		"not its own share": {"piece: lamb.saddle, share_pct: 12.5", "piece: lamb.saddle, share_pct: 12.4", "side_share_pct 12.5"}, "twice": {"{piece: lamb.saddle, share_pct: 12.5, count: 1}", "{piece: lamb.rack, share_pct: 12.5, count: 1}", "stands twice"},
+		"not its own share": {"piece: lamb.saddle, share_pct: 12.5", "piece: lamb.saddle, share_pct: 12.4", "side_share_pct 12.5"}, "twice": {"{piece: lamb.saddle, share_pct: 12.5,", "{piece: lamb.rack, share_pct: 12.5,", "stands twice"},
 		"unknown plan": {"lamb.saddle: seamed", "lamb.saddle: sawn", "plans.seamed.pieces.lamb.saddle"}, "a piece left out": {"lamb.saddle: traditional, lamb.rack: traditional,", "lamb.rack: traditional,", "cuts 4 of the 5 pieces"},
-		"taken and instead": {"pieces: [lamb.chump]", "pieces: [lamb.rack]", "a carcass takes one division"}, "instead of nothing": {"of: [lamb.leg_chump]", "of: [lamb.neck]", "lamb.neck is not taken"},
+		"taken and instead": {"{piece: lamb.chump, share_pct: 6.0", "{piece: lamb.rack, share_pct: 6.0", "a carcass takes one division"}, "instead of nothing": {"of: [lamb.leg_chump]", "of: [lamb.neck]", "lamb.neck is not taken"}, "instead of more": {"kind: bone, share_pct: 8.0", "kind: bone, share_pct: 9.0", "instead.shoulders: share_pct"}, "unknown finding": {"findings: [chump_off]", "findings: [chump_of]", "“chump_of” is not an inspection point"},
 		"no loss": {"kind: loss", "kind: fat", "exactly one part of kind loss"}, "unknown kind": {"kind: offal", "kind: awful", "other.kidneys"}, "no basis": {"  basis:", "  # basis:", "basis"},
 	} {
 		text := strings.Replace(string(raw), c.old, c.new, 1)

@@ -54,7 +54,11 @@ func LoadFS(folders ...fs.FS) (*Atlas, error) {
 	if err := errors.Join(faults...); err != nil {
 		return nil, err
 	}
-	a.names = index(a.Pieces)
+	carcasses := map[string]bool{}
+	for _, c := range a.Carcasses {
+		carcasses[c.ID] = true
+	}
+	a.names = index(a.everything(), carcasses)
 	return a, nil
 }
 

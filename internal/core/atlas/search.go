@@ -35,8 +35,8 @@ const (
 	HitProduct = "product"
 )
 
-// index lists every name once; it is made when the atlas is loaded.
-func index(pieces []Piece) []entry {
+// index lists every name once; it is made when the atlas is loaded. Of a carcass only its own names count: its pieces are there already.
+func index(pieces []Piece, carcass map[string]bool) []entry {
 	var out []entry
 	for _, p := range pieces {
 		add := func(kind, id, name, why string, base int) {
@@ -50,6 +50,9 @@ func index(pieces []Piece) []entry {
 		}
 		for _, std := range sortedKeys(p.Codes) {
 			add(HitPiece, "", p.Codes[std], "item number ("+std+")", 2)
+		}
+		if carcass[p.ID] {
+			continue
 		}
 		for _, m := range p.Muscles {
 			add(HitMuscle, m.ID, m.Name, "house name", 20)
@@ -119,9 +122,9 @@ func (a *Atlas) find(asked []string, fits func(asked, name []string) int) []Hit 
 // gives every piece.
 func (a *Atlas) Search(question string) []Hit {
 	if len(Words(question)) == 0 {
-		all := make([]Hit, len(a.Pieces))
-		for i, p := range a.Pieces {
-			all[i] = Hit{Piece: p, Kind: HitPiece, Matched: p.Name, Why: "house name"}
+		var all []Hit
+		for _, p := range a.everything() {
+			all = append(all, Hit{Piece: p, Kind: HitPiece, Matched: p.Name, Why: "house name"})
 		}
 		return all
 	}
@@ -132,6 +135,15 @@ func (a *Atlas) Search(question string) []Hit {
 			seen[h.Piece.ID] = true
 			out = append(out, h)
 		}
+	}
+	return out
+}
+
+// everything is the pieces, then the carcasses as pieces.
+func (a *Atlas) everything() []Piece {
+	out := slices.Clone(a.Pieces)
+	for _, c := range a.Carcasses {
+		out = append(out, a.Whole(c, UsualDivision))
 	}
 	return out
 }
@@ -298,6 +310,19 @@ func thing(h Hit) string {
 
 // NameIn is what a market calls the piece: its first name there, or the house's.
 func (p Piece) NameIn(market string) string { return nameIn(p.Names, p.Name, market) }
+
+// Called says whether a name, spelt right, is one of the piece's own: of the house, of any market, or an item number.
+func (p Piece) Called(name string) bool {
+	asked := Words(name)
+	own := []string{p.Name}
+	for _, list := range p.Names {
+		own = append(own, list...)
+	}
+	for _, number := range p.Codes {
+		own = append(own, number)
+	}
+	return slices.ContainsFunc(own, func(n string) bool { return slices.Equal(Words(n), asked) })
+}
 
 // NameIn is what a market calls the carcass: its first name there, or the house's.
 func (c Carcass) NameIn(market string) string { return nameIn(c.Names, c.Name, market) }

@@ -18,9 +18,24 @@ func pieces(t testing.TB) []atlas.Piece {
 	return a.Pieces
 }
 
+// wholes are the carcasses, divided in every way.
+func wholes(t testing.TB) []atlas.Piece {
+	a, err := atlas.Load()
+	if err != nil {
+		t.Fatal(err)
+	}
+	var all []atlas.Piece
+	for _, c := range a.Carcasses {
+		for _, d := range c.Divisions() {
+			all = append(all, a.Whole(c, d.ID))
+		}
+	}
+	return all
+}
+
 // Rule of the picture: areas are true to the shares, cells tile the outline, the same input gives the same picture.
 func TestAtlasMapsAreTrue(t *testing.T) {
-	for _, p := range pieces(t) {
+	for _, p := range append(pieces(t), wholes(t)...) {
 		m, err := ByShare(p)
 		if err != nil {
 			t.Fatalf("%s: %v", p.ID, err)

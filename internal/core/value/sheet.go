@@ -243,11 +243,12 @@ func (s Sheet) PartMass(id string) measure.Mass {
 	return s.sum(func(c Cell) bool { return c.Part == id })
 }
 
-// Unpriced lists the names of products that the sheet sells and no price is known for; they count as nothing.
+// Unpriced lists the names of products that the sheet sells and no price is known for; they count as nothing. Pieces that a carcass is
+// broken into are not sold as such.
 func (s Sheet) Unpriced() []string {
 	var names []string
 	for _, pr := range s.Plan.Products {
-		if _, ok := s.Prices[s.Atlas.Key(pr)]; !ok && s.ProductMass(pr.ID) > 0 {
+		if _, ok := s.Prices[s.Atlas.Key(pr)]; !ok && pr.Form != atlas.FormPiece && s.ProductMass(pr.ID) > 0 {
 			names = append(names, pr.Name)
 		}
 	}

@@ -692,6 +692,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/lots/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a delivery note, CSV or XLSX of at most 2 MiB, and say what each line is; with save it receives the good lines */
+        post: operations["importNote"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/lots/{lot_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A lot with its pieces and its history */
+        get: operations["getLot"];
+        /** Correct what was entered, with a reason; what the bench goes by stands once a piece is on it */
+        put: operations["changeLot"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/lots/{lot_id}/void": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Take a lot out of everything, or back into it, with a reason; nothing is deleted */
+        put: operations["voidLot"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/pieces/{piece_id}/void": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** The same with one piece */
+        put: operations["voidPiece"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/pieces": {
         parameters: {
             query?: never;
@@ -1085,6 +1154,10 @@ export interface components {
             markets: string[];
             next_lot_number: string;
             suppliers: string[];
+            /** @description The words there are for a field of an arrival */
+            words: {
+                [key: string]: components["schemas"]["Named"][];
+            };
             benches: components["schemas"]["Bench"][];
             roles: components["schemas"]["Named"][];
             /** @description Of tokens */
@@ -1795,6 +1868,22 @@ export interface components {
             slaughtered_on?: string;
             packed_on?: string;
             findings?: string[];
+            /** @description Of each piece, in the place of the weight of all together */
+            weights?: string[];
+            /** @description Finding to what becomes of what it takes: discard, mince or pare */
+            decided?: {
+                [key: string]: string;
+            };
+            bone?: string;
+            feed?: string;
+            sex?: string;
+            age_class?: string;
+            hang?: string;
+            fat_class?: string;
+            marbling?: string;
+            supplier_grade?: string;
+            ph?: string;
+            temperature_c?: string;
         };
         Forecast: {
             atlas_id: string;
@@ -1811,6 +1900,18 @@ export interface components {
             plans: components["schemas"]["PlanForecast"][];
             sentence: string;
             better_plan?: string;
+            /** @description Of a carcass: what it would bring, every piece cut by one plan */
+            carcass?: components["schemas"]["CarcassForecast"][];
+        };
+        CarcassForecast: {
+            id: string;
+            name: string;
+            why: string;
+            /** Format: double */
+            minutes: number;
+            /** @description Everything it becomes has a price */
+            priced: boolean;
+            totals: components["schemas"]["Totals"];
         };
         Readiness: {
             ready: boolean;
@@ -1920,6 +2021,22 @@ export interface components {
             /** @description Ids of the atlas' inspection points that were found */
             findings: string[];
             note?: string;
+            /** @description Of each piece, in the place of the weight of all together */
+            weights?: string[];
+            /** @description Finding to what becomes of what it takes: discard, mince or pare */
+            decided?: {
+                [key: string]: string;
+            };
+            bone?: string;
+            feed?: string;
+            sex?: string;
+            age_class?: string;
+            hang?: string;
+            fat_class?: string;
+            marbling?: string;
+            supplier_grade?: string;
+            ph?: string;
+            temperature_c?: string;
         };
         Lot: {
             id: string;
@@ -1940,6 +2057,75 @@ export interface components {
             findings: components["schemas"]["Inspect"][];
             note?: string;
             piece_ids: string[];
+            version: number;
+            /** @description To be broken into pieces */
+            carcass: boolean;
+            decided: {
+                [key: string]: string;
+            };
+            bone?: string;
+            feed?: string;
+            sex?: string;
+            age_class?: string;
+            hang?: string;
+            fat_class?: string;
+            marbling?: string;
+            supplier_grade?: string;
+            /** Format: double */
+            ph?: number;
+            /** Format: double */
+            temperature_c?: number;
+            /** Format: date-time */
+            voided_at?: string;
+            void_reason?: string;
+        };
+        LotDetail: {
+            lot: components["schemas"]["Lot"];
+            /** @description Its pieces, those that were voided too */
+            cards: components["schemas"]["PieceCard"][];
+            cautions: string[];
+            from_lot?: components["schemas"]["Named"];
+            /** @description What its carcasses were broken into */
+            broken: components["schemas"]["Lot"][];
+            /** @description Who changed what of it, newest first */
+            history: components["schemas"]["AuditRow"][];
+            /** @description A piece of it is on a bench, or was: what it is and weighs stands */
+            fixed: boolean;
+        };
+        LotChange: {
+            lot: components["schemas"]["NewLot"];
+            version: number;
+            reason: string;
+        };
+        Voiding: {
+            voided: boolean;
+            version: number;
+            reason: string;
+        };
+        NoteImport: {
+            lines: components["schemas"]["NoteLine"][];
+            good: number;
+            bad: number;
+            saved: boolean;
+            columns: string[];
+        };
+        NoteLine: {
+            /** @description Of the file, its heading counted */
+            line: number;
+            lot_number: string;
+            /** @description The piece as the line names it */
+            named: string;
+            /** @description What that is in the atlas */
+            piece?: string;
+            pieces: number;
+            /** Format: double */
+            total_g?: number;
+            cost?: string;
+            supplier?: string;
+            /** @description What is wrong and the way out, by column */
+            faults: string[];
+            /** @description Once it is received */
+            lot_id?: string;
         };
         LotList: {
             lots: components["schemas"]["Lot"][];
@@ -1952,6 +2138,12 @@ export interface components {
             supplier: string;
             /** @description Which piece of the lot */
             number: number;
+            lot_id: string;
+            /** @description To be broken into pieces */
+            carcass: boolean;
+            /** Format: date-time */
+            voided_at?: string;
+            void_reason?: string;
             of: number;
             /** Format: double */
             weight_g: number;
@@ -2365,6 +2557,7 @@ export interface components {
     };
     parameters: {
         AtlasId: string;
+        LotId: string;
         PlanId: string;
         PieceId: string;
         BreakdownId: string;
@@ -3532,6 +3725,133 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Lot"];
                 };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    importNote: {
+        parameters: {
+            query?: {
+                save?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Each line */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoteImport"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getLot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lot_id: components["parameters"]["LotId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The lot */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LotDetail"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeLot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lot_id: components["parameters"]["LotId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LotChange"];
+            };
+        };
+        responses: {
+            /** @description The lot */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lot"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    voidLot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lot_id: components["parameters"]["LotId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Voiding"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    voidPiece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: components["parameters"]["PieceId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Voiding"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Problem"];
         };

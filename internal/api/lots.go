@@ -1,0 +1,92 @@
+package api
+
+import (
+	"context"
+	"strings"
+
+	"falda/internal/api/contract"
+	"falda/internal/core/fault"
+	"falda/internal/store"
+	"falda/internal/tabular"
+	"falda/internal/work"
+)
+
+// arrived reads an arrival.
+func arrived(b *contract.NewLot) work.Arrival {
+	return work.Arrival{AtlasID: b.AtlasId, Pieces: b.Pieces, Weight: b.Weight, WeightUnit: string(b.WeightUnit), Price: b.Price, PricePer: string(b.PricePer),
+		SlaughteredOn: b.SlaughteredOn, PackedOn: b.PackedOn, Supplier: b.Supplier, LotNumber: b.LotNumber, Findings: b.Findings, Note: from(b.Note), Weights: from(b.Weights),
+		Decided: from(b.Decided), Bone: from(b.Bone), Feed: from(b.Feed), Sex: from(b.Sex), AgeClass: from(b.AgeClass), Hang: from(b.Hang), FatClass: from(b.FatClass),
+		Marbling: from(b.Marbling), SupplierGrade: from(b.SupplierGrade), Ph: from(b.Ph), TemperatureC: from(b.TemperatureC)}
+}
+
+func (h *handlers) GetLot(ctx context.Context, r contract.GetLotRequestObject) (contract.GetLotResponseObject, error) {
+	d, err := h.work.Lot(ctx, r.LotId)
+	if err != nil {
+		return nil, err
+	}
+	out := contract.LotDetail{Lot: h.lot(d.LotView), Cards: each(d.Cards, card), Cautions: texts(d.Cautions), Broken: each(d.Broken, h.lot), Fixed: d.Fixed,
+		History: each(d.History, func(a store.Audit) contract.AuditRow {
+			row := auditRow(store.TrailRow{Audit: a})
+			row.Address, row.Request = nil, nil // for who may read the audit
+			return row
+		})}
+	if d.From != nil {
+		out.FromLot = &contract.Named{Id: d.From.PublicID, Name: d.From.LotNumber}
+	}
+	return contract.GetLot200JSONResponse(out), nil
+}
+
+func (h *handlers) ChangeLot(ctx context.Context, r contract.ChangeLotRequestObject) (contract.ChangeLotResponseObject, error) {
+	v, err := h.work.ChangeLot(ctx, r.LotId, arrived(&r.Body.Lot), r.Body.Version, r.Body.Reason)
+	if err != nil {
+		return nil, err
+	}
+	return contract.ChangeLot200JSONResponse(h.lot(v)), nil
+}
+
+func (h *handlers) VoidLot(ctx context.Context, r contract.VoidLotRequestObject) (contract.VoidLotResponseObject, error) {
+	if err := h.work.VoidLot(ctx, r.LotId, r.Body.Voided, r.Body.Version, r.Body.Reason); err != nil {
+		return nil, err
+	}
+	return contract.VoidLot204Response{}, nil
+}
+
+func (h *handlers) VoidPiece(ctx context.Context, r contract.VoidPieceRequestObject) (contract.VoidPieceResponseObject, error) {
+	if err := h.work.VoidPiece(ctx, r.PieceId, r.Body.Voided, r.Body.Version, r.Body.Reason); err != nil {
+		return nil, err
+	}
+	return contract.VoidPiece204Response{}, nil
+}
+
+func (h *handlers) ImportNote(ctx context.Context, r contract.ImportNoteRequestObject) (contract.ImportNoteResponseObject, error) {
+	var faults fault.List
+	rows, err := tabular.Read(r.Body, tabular.Usual)
+	if faults.Add("file", err); len(faults) > 0 {
+		return nil, faults
+	}
+	save := from(r.Params.Save)
+	lines, err := h.work.ImportNote(ctx, rows, save)
+	if err != nil {
+		return nil, err
+	}
+	out := contract.ImportNote200JSONResponse{Lines: each(lines, noteLine), Saved: save, Columns: work.NoteColumns}
+	for _, l := range lines {
+		if len(l.Faults) > 0 {
+			out.Bad++
+		} else {
+			out.Good++
+		}
+	}
+	return out, nil
+}
+
+func noteLine(l work.NoteLine) contract.NoteLine {
+	out := contract.NoteLine{Line: l.Line, LotNumber: l.Arrival.LotNumber, Named: l.Named, Piece: some(l.Piece), Pieces: l.Arrival.Pieces, Supplier: some(l.Arrival.Supplier), LotId: some(l.LotID),
+		Faults: each(l.Faults, func(f fault.Fault) string {
+			return strings.TrimSpace(strings.TrimSpace(f.Field+": "+f.Message) + ". " + f.WayOut)
+		})}
+	if len(l.Faults) == 0 {
+		out.TotalG, out.Cost = some(l.Total.Grams()), some(l.Cost.Text(2))
+	}
+	return out
+}

@@ -1,0 +1,297 @@
+package api
+
+import (
+	"maps"
+	"math"
+	"slices"
+	"strings"
+	"testing"
+
+	"falda/internal/api/contract"
+	"falda/internal/core/measure"
+)
+
+// with is an arrival with some fields changed.
+func with(lot string, more map[string]any) map[string]any {
+	out := arrival(lot)
+	maps.Copy(out, more)
+	return out
+}
+
+// A box of several pieces, each with its own weight, and all that is known of the animal.
+func TestReceiveEverything(t *testing.T) {
+	r := newRig(t)
+	var lot contract.Lot
+	r.ok("POST", "/api/v1/lots", with("R-1", map[string]any{"pieces": 3, "weight": "", "weights": []string{"6.1", "6,74", "7.015"}, "bone": "boneless", "feed": "grass", "sex": "heifer",
+		"age_class": "over_30_months", "hang": "hip", "fat_class": "4L", "marbling": "300", "supplier_grade": "R4L", "ph": "5.62", "temperature_c": "8.5", "note": "cut at the seam",
+		"findings": []string{"browned", "blood_shot"}, "decided": map[string]string{"browned": "discard"}}), &lot)
+	if lot.TotalG != 19_855 || from(lot.Feed) != "grass" || from(lot.Hang) != "hip" || from(lot.Ph) != 5.62 || from(lot.TemperatureC) != 8.5 || lot.Decided["browned"] != "discard" || from(lot.SupplierGrade) != "R4L" {
+		t.Errorf("received: %+v", lot)
+	}
+	var d contract.LotDetail
+	r.ok("GET", "/api/v1/lots/"+lot.Id, nil, &d)
+	var weights []float64
+	for _, c := range d.Cards {
+		weights = append(weights, c.WeightG)
+	}
+	if !slices.Equal(weights, []float64{6100, 6740, 7015}) || d.Fixed || len(d.History) != 1 {
+		t.Errorf("pieces of %v g, %d changes", weights, len(d.History))
+	}
+	// 7 °C for red meat (Regulation (EC) No 853/2004, from memory); spinal material of older cattle is a matter of local rules
+	cautions := strings.Join(d.Cautions, " ")
+	for _, want := range []string{"8.5 °C is warmer than the 7 °C", "specified-risk"} {
+		if !strings.Contains(cautions, want) {
+			t.Errorf("%q is missing in %s", want, cautions)
+		}
+	}
+	for field, bad := range map[string]map[string]any{
+		"weights": {"pieces": 2, "weights": []string{"6.1"}}, "bone": {"bone": "half"}, "feed": {"feed": "hay"}, "sex": {"sex": "x"}, "age_class": {"age_class": "old"}, "hang": {"hang": "feet"},
+		"ph": {"ph": "14"}, "temperature_c": {"temperature_c": "warm"}, "fat_class": {"fat_class": strings.Repeat("x", 21)}, "supplier_grade": {"supplier_grade": strings.Repeat("x", 41)},
+		"decided": {"findings": []string{"blood_shot"}, "decided": map[string]string{"blood_shot": "mince"}},
+	} {
+		p := r.fails("POST", "/api/v1/lots", with("R-2", bad))
+		if p.Status != 422 || p.Errors == nil || (*p.Errors)[0].Field != field {
+			t.Errorf("%v: %+v, want a fault at %s", bad, p, field)
+		}
+	}
+	if p := r.fails("POST", "/api/v1/lots", with("R-3", map[string]any{"pieces": 2, "weights": []string{"6.1", "66"}})); !strings.Contains((*p.Errors)[0].Message, "piece 2") {
+		t.Errorf("a wrong weight: %+v", p)
+	}
+}
+
+// What was entered wrongly is corrected with a reason; what the bench goes by stands; nothing is deleted.
+func TestChangeAndVoidALot(t *testing.T) {
+	r := newRig(t)
+	lot := r.received("C-1")
+	at := "/api/v1/lots/" + lot.Id
+	body := func(version int, reason string, more map[string]any) map[string]any {
+		return map[string]any{"lot": with("C-1", more), "version": version, "reason": reason}
+	}
+	if p := r.fails("PUT", at, body(1, " ", nil)); (*p.Errors)[0].Field != "reason" {
+		t.Errorf("without a reason: %+v", p)
+	}
+	r.ok("PUT", at, body(1, "two came, not one", map[string]any{"pieces": 2, "weight": "13.2", "price": "11.90"}), &lot)
+	if lot.Version != 2 || len(lot.PieceIds) != 2 || lot.Price != "11.90" || lot.TotalG != 13_200 {
+		t.Errorf("changed: %+v", lot)
+	}
+	if p := r.fails("PUT", at, body(1, "late", nil)); p.Status != 409 {
+		t.Errorf("a second writer: %+v", p)
+	}
+	r.received("C-2")
+	if p := r.fails("PUT", at, map[string]any{"lot": arrival("C-2"), "version": 2, "reason": "x"}); (*p.Errors)[0].Field != "lot_number" {
+		t.Errorf("another lot's number: %+v", p)
+	}
+	// one of the two was sent back
+	second := lot.PieceIds[1]
+	r.ok("PUT", "/api/v1/pieces/"+second+"/void", map[string]any{"voided": true, "version": 1, "reason": "sent back, sour"}, nil)
+	if slices.Contains(r.onRail(), second) || !slices.Contains(r.onRail(), lot.PieceIds[0]) {
+		t.Error("the rail does not follow")
+	}
+	if p := r.fails("PUT", "/api/v1/pieces/"+second+"/plan", map[string]any{"plan_id": "seamed", "version": 2}); p.Status != 409 && p.Status != 422 {
+		t.Errorf("a voided piece was planned: %+v", p)
+	}
+	r.ok("PUT", "/api/v1/pieces/"+second+"/void", map[string]any{"voided": false, "version": 2, "reason": "it was the other one"}, nil)
+	// the first goes on the bench: from now on what it is and weighs stands
+	r.ok("PUT", "/api/v1/pieces/"+lot.PieceIds[0]+"/plan", map[string]any{"plan_id": "seamed", "version": 1}, nil)
+	var b contract.Board
+	r.ok("POST", "/api/v1/pieces/"+lot.PieceIds[0]+"/breakdown", map[string]any{"bench_id": r.shop.Benches[0].Id}, &b)
+	two := map[string]any{"pieces": 2, "weight": "13.2"}
+	for field, more := range map[string]map[string]any{"weight": {"pieces": 2, "weight": "14"}, "findings": {"pieces": 2, "weight": "13.2", "findings": []string{"tri_tip_off"}}} {
+		if p := r.fails("PUT", at, body(2, "x", more)); (*p.Errors)[0].Field != field || (*p.Errors)[0].Code != "being_cut" {
+			t.Errorf("%v of a piece on the bench: %+v", more, p)
+		}
+	}
+	two["supplier"] = "Upper croft"
+	r.ok("PUT", at, body(2, "it came from the upper croft", two), &lot)
+	if lot.Supplier != "Upper croft" {
+		t.Error("the supplier is not corrected")
+	}
+	if p := r.fails("PUT", at+"/void", map[string]any{"voided": true, "version": 3, "reason": "x"}); !strings.Contains(from(p.Detail), "on a bench") {
+		t.Errorf("a lot on the bench was voided: %+v", p)
+	}
+	var d contract.LotDetail
+	r.ok("GET", at, nil, &d)
+	var actions []string
+	for _, h := range d.History {
+		actions = append(actions, h.Action)
+	}
+	want := []string{"lot.changed", "plan.chosen", "piece.restored", "piece.voided", "lot.changed", "lot.received"}
+	if !slices.Equal(actions, want) || !d.Fixed {
+		t.Errorf("its history is %v", actions)
+	}
+	if first := d.History[4]; from(first.Became)["reason"] != "two came, not one" || from(first.Was)["price"] != "11.4000" {
+		t.Errorf("the first change: %+v", first)
+	}
+	// a whole lot, voided and taken back
+	other := r.received("C-3")
+	r.ok("PUT", "/api/v1/lots/"+other.Id+"/void", map[string]any{"voided": true, "version": 1, "reason": "entered twice"}, nil)
+	if slices.Contains(r.onRail(), other.PieceIds[0]) {
+		t.Error("a voided lot hangs on the rail")
+	}
+	r.ok("PUT", "/api/v1/lots/"+other.Id+"/void", map[string]any{"voided": false, "version": 2, "reason": "it was not"}, nil)
+	if !slices.Contains(r.onRail(), other.PieceIds[0]) {
+		t.Error("it did not come back")
+	}
+}
+
+func (r *rig) onRail() []string {
+	r.t.Helper()
+	var cards []contract.PieceCard
+	r.ok("GET", "/api/v1/pieces", nil, &cards)
+	var ids []string
+	for _, c := range cards {
+		ids = append(ids, c.Id)
+	}
+	return ids
+}
+
+// A delivery note is shown line by line before anything is received; bad lines stay out, duplicates are caught.
+func TestDeliveryNote(t *testing.T) {
+	r := newRig(t)
+	r.received("N-0")
+	note := strings.Join([]string{
+		"lot_number,piece,pieces,weight,unit,price,per,slaughtered_on,packed_on,supplier,weights,feed,ph",
+		"N-1,rump,2,13.4,kg,11.40,kg,2026-02-24,26.02.2026,A croft,,grass,5.6",
+		"N-2,beef.knuckle,,,kg,9.20,kg,2026-02-24,2026-02-26,A croft,5.2 5.6,,",
+		"N-0,rump,1,6.6,kg,11.40,kg,2026-02-24,2026-02-26,A croft,,,",                         // received already
+		"N-1,rump,1,6.6,kg,11.40,kg,2026-02-24,2026-02-26,A croft,,,",                         // stands twice
+		"N-3,flat irn,1,6.6,kg,11.40,kg,2026-02-24,2026-02-26,A croft,,,",                     // no piece
+		"N-4,rump,1,66,kg,eleven,kg,31.02.2026,2026-02-26,,,hay,99",                           // nearly everything
+		`"=1+1",lamb carcass,1,19.5,kg,7.10,kg,2026-03-10,2026-03-11,"=cmd|' /C calc'!A0",,,`, // text is text
+	}, "\n")
+	send := func(save string) contract.NoteImport {
+		t.Helper()
+		status, out, answer := upload[contract.NoteImport](r, "/api/v1/lots/import?save="+save, []byte(note))
+		if status != 200 {
+			t.Fatal(status, answer)
+		}
+		return out
+	}
+	seen := send("false")
+	if seen.Good != 3 || seen.Bad != 4 || seen.Saved {
+		t.Fatalf("%d good, %d bad: %+v", seen.Good, seen.Bad, seen.Lines)
+	}
+	for line, wants := range map[int][]string{2: {"received already"}, 3: {"stands in line 2"}, 4: {"Do you mean"}, 5: {"weight: ", "price: ", "slaughtered_on: ", "supplier: ", "feed: ", "ph: "}} {
+		faults := strings.Join(seen.Lines[line].Faults, " ")
+		for _, want := range wants {
+			if !strings.Contains(faults, want) {
+				t.Errorf("line %d: %q is missing in %s", line+2, want, faults)
+			}
+		}
+	}
+	if n := len(r.onRail()); n != 1 {
+		t.Errorf("a preview hung %d pieces", n-1)
+	}
+	saved := send("true")
+	if !saved.Saved || saved.Good != 3 || from(saved.Lines[0].TotalG) != 13_400 || from(saved.Lines[1].TotalG) != 10_800 || saved.Lines[1].Pieces != 2 {
+		t.Errorf("saved: %+v", saved.Lines)
+	}
+	if n := len(r.onRail()); n != 1+2+2+1 {
+		t.Errorf("%d pieces on the rail", n)
+	}
+	if again := send("true"); again.Good != 0 {
+		t.Errorf("the same note brought %d lots again", again.Good)
+	}
+	for _, bad := range []string{"", "lot_number,piece\n", "\x00\x01"} {
+		if status, _, answer := upload[contract.NoteImport](r, "/api/v1/lots/import", []byte(bad)); status != 422 || !strings.Contains(answer, `"field":"file"`) {
+			t.Errorf("%q: %d %s", bad, status, answer)
+		}
+	}
+}
+
+// A carcass is weighed, broken, balanced and closed like any piece; each part then hangs as a piece of its own, and what the carcass cost
+// is shared among them to the cent.
+func TestBreakACarcass(t *testing.T) {
+	r := newRig(t)
+	var lot contract.Lot
+	r.ok("POST", "/api/v1/lots", with("L-1", map[string]any{"atlas_id": "lamb.whole", "weight": "20", "price": "7.50", "slaughtered_on": "2026-03-17", "packed_on": "2026-03-17", "feed": "grass"}), &lot)
+	if !lot.Carcass {
+		t.Fatal("a lamb is no carcass")
+	}
+	piece := "/api/v1/pieces/" + lot.PieceIds[0]
+	var detail contract.PieceDetail
+	r.ok("GET", piece, nil, &detail)
+	if n := len(detail.Forecast.Plans); n != 6 || detail.Forecast.Carcass == nil || len(*detail.Forecast.Carcass) != 2 {
+		t.Fatalf("%d ways to divide it", n)
+	}
+	r.ok("PUT", piece+"/plan", map[string]any{"plan_id": "shoulders", "version": 1}, nil)
+	var b contract.Board
+	r.ok("POST", piece+"/breakdown", map[string]any{"bench_id": r.shop.Benches[0].Id}, &b)
+	b = r.book(b.Id, r.event("opened", 0, map[string]any{"net_g": 19_900, "source": "scale"}))
+	if len(b.Expected) == 0 || b.Fixed != nil {
+		t.Errorf("expected: %+v", b.Expected)
+	}
+	masses := map[string][]float64{"lamb.leg_chump": {3080, 3060}, "lamb.saddle": {2500}, "lamb.rack": {950, 940}, "lamb.breast_ribs": {860, 840}, "lamb.shoulder_whole": {2290, 2260}, "lamb.neck": {790}}
+	n := 1
+	total := 0.0
+	for part, list := range masses {
+		for _, g := range list {
+			b = r.book(b.Id, r.event("seamed_off", n, map[string]any{"part": part, "net_g": g, "source": "scale"}))
+			n, total = n+1, total+g
+		}
+	}
+	for part, g := range map[string]float64{"fore_ribs": 1580, "kidneys": 120, "kidney_fat": 375} {
+		b = r.book(b.Id, r.event("trimmed", n, map[string]any{"part": part, "net_g": g, "source": "scale"}))
+		n, total = n+1, total+g
+	}
+	if b.Balance.ResidualG != 19_900-total || b.Balance.Verdict != "balanced" {
+		t.Fatalf("balance: %+v", b.Balance)
+	}
+	b = r.book(b.Id, r.event("closed", n, map[string]any{"minutes": 7}))
+	if b.State != "closed" {
+		t.Fatal(b.State)
+	}
+	var cards []contract.PieceCard
+	r.ok("GET", "/api/v1/pieces", nil, &cards)
+	got := map[string][]float64{}
+	for _, c := range cards {
+		got[c.AtlasId] = append(got[c.AtlasId], c.WeightG)
+		if !strings.HasPrefix(c.LotNumber, "L-1/") || c.AgeDays != 3 {
+			t.Errorf("%s hangs as lot %s, %d days old", c.Name, c.LotNumber, c.AgeDays)
+		}
+	}
+	for part, want := range masses {
+		if !slices.Equal(slices.Sorted(slices.Values(got[part])), slices.Sorted(slices.Values(want))) {
+			t.Errorf("%s: pieces of %v, weighed %v", part, got[part], want)
+		}
+	}
+	if len(got) != len(masses) {
+		t.Errorf("on the rail: %v", got)
+	}
+	var d contract.LotDetail
+	r.ok("GET", "/api/v1/lots/"+lot.Id, nil, &d)
+	cost := measure.Money{}
+	for _, l := range d.Broken {
+		m, err := measure.ParseMoney(l.Cost)
+		if err != nil {
+			t.Fatal(err)
+		}
+		cost = cost.Add(m)
+		if from(l.Feed) != "grass" || l.SlaughteredOn != "2026-03-17" {
+			t.Errorf("%s lost what was known of the lamb", l.LotNumber)
+		}
+	}
+	if paid, _ := cost.Rat().Float64(); len(d.Broken) != 6 || math.Abs(paid-150) > 0.01 { // 20 kg at 7.50; nothing has a price, so it goes by weight
+		t.Errorf("%d lots that cost %s together", len(d.Broken), cost)
+	}
+	// where the program ended between the close and the hanging, the rail catches up, once
+	owner := asRole(t, r.work, "owner")
+	if err := r.store.DB().Exec("UPDATE breakdowns SET judged_at = NULL WHERE public_id = ?", b.Id).Error; err != nil {
+		t.Fatal(err)
+	}
+	if err := r.store.DB().Exec("DELETE p FROM pieces p JOIN lots l ON l.id = p.lot_id WHERE l.from_piece_id IS NOT NULL").Error; err != nil {
+		t.Fatal(err)
+	}
+	if err := r.store.DB().Exec("DELETE FROM lots WHERE from_piece_id IS NOT NULL").Error; err != nil {
+		t.Fatal(err)
+	}
+	for range 2 {
+		if rail, err := r.work.Rail(owner); err != nil || len(rail) != 10 {
+			t.Errorf("%d pieces on the rail, %v", len(rail), err)
+		}
+	}
+	v, err := r.work.Verify(t.Context(), false)
+	if err != nil || len(v.Flaws) > 0 {
+		t.Errorf("verify: %v %v", v.Flaws, err)
+	}
+}

@@ -1,0 +1,77 @@
+package work
+
+import (
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+	"unicode/utf8"
+
+	"falda/internal/core/fault"
+	"falda/internal/core/measure"
+	"falda/internal/store"
+)
+
+// Word is one of the words with which an arrival is described.
+type Word struct{ ID, Name string }
+
+// Words are the words there are for each field of an arrival that is chosen from a list, in the order in which they are shown.
+var Words = map[string][]Word{
+	"bone":      {{"bone_in", "bone-in"}, {"boneless", "boneless"}},
+	"feed":      {{"grass", "grass"}, {"grain", "grain"}, {"mixed", "grass, finished on grain"}},
+	"sex":       {{"heifer", "heifer"}, {"steer", "steer"}, {"bull", "bull"}, {"cow", "cow"}, {"ewe", "ewe"}, {"wether", "wether"}, {"ram", "ram"}},
+	"age_class": {{"up_to_12_months", "up to 12 months"}, {"over_12_months", "over 12 months, sheep"}, {"up_to_30_months", "up to 30 months, cattle"}, {"over_30_months", "over 30 months, cattle"}},
+	"hang":      {{"achilles", "by the Achilles tendon"}, {"hip", "by the hip bone"}},
+}
+
+// readWords checks the texts of an arrival, and trims them.
+func readWords(in *Arrival, faults *fault.List) {
+	in.Supplier, in.LotNumber, in.Note = strings.TrimSpace(in.Supplier), strings.TrimSpace(in.LotNumber), strings.TrimSpace(in.Note)
+	text := func(field, value string, most int, need bool) {
+		switch {
+		case need && value == "":
+			faults.Add(field, required("Enter it from the label."))
+		case utf8.RuneCountInString(value) > most:
+			faults.Add(field, fault.New("", "too_long", fmt.Sprintf("is longer than %d characters", most), "Shorten it."))
+		case !utf8.ValidString(value) || strings.ContainsFunc(value, func(r rune) bool { return r < ' ' && r != '\n' && r != '\t' }):
+			faults.Add(field, fault.New("", "not_text", "holds characters that are not text", "Type it again."))
+		}
+	}
+	text("supplier", in.Supplier, maxSupplier, true)
+	text("lot_number", in.LotNumber, maxLotNumber, true)
+	text("note", in.Note, maxNote, false)
+}
+
+// readAbout reads what is known of the animal and of how it came; all of it may be unknown.
+func readAbout(in Arrival, a *arrival, faults *fault.List) {
+	a.about = store.About{Bone: in.Bone, Feed: in.Feed, Sex: in.Sex, AgeClass: in.AgeClass, Hang: in.Hang,
+		FatClass: strings.TrimSpace(in.FatClass), Marbling: strings.TrimSpace(in.Marbling), SupplierGrade: strings.TrimSpace(in.SupplierGrade)}
+	for field, word := range map[string]string{"bone": in.Bone, "feed": in.Feed, "sex": in.Sex, "age_class": in.AgeClass, "hang": in.Hang} {
+		if word != "" && !slices.ContainsFunc(Words[field], func(w Word) bool { return w.ID == word }) {
+			faults.Add(field, fault.New("", "unknown", "“"+clip(word)+"” is not one of the words for it", "Choose one of the list, or leave it open."))
+		}
+	}
+	for field, t := range map[string]struct {
+		text string
+		most int
+	}{"fat_class": {a.about.FatClass, 20}, "marbling": {a.about.Marbling, 20}, "supplier_grade": {a.about.SupplierGrade, 40}} {
+		faults.Add(field, plainText(t.text, t.most, false))
+	}
+	number := func(field, text string, low, high float64) *float64 {
+		if strings.TrimSpace(text) == "" {
+			return nil
+		}
+		n, err := measure.ParseNumber(text)
+		if err != nil {
+			faults.Add(field, err)
+			return nil
+		}
+		v, _ := strconv.ParseFloat(n.FloatString(2), 64)
+		if v < low || v > high {
+			faults.Add(field, fault.New("", "out_of_range", fmt.Sprintf("must be from %g to %g", low, high), "Check the number, or leave it open."))
+			return nil
+		}
+		return &v
+	}
+	a.about.Ph, a.about.TemperatureC = number("ph", in.Ph, 4, 9), number("temperature_c", in.TemperatureC, -30, 45)
+}
