@@ -61,6 +61,9 @@ func Seed(ctx context.Context, w *work.Service) error {
 	if err := s.stock(); err != nil {
 		return err
 	}
+	if err := s.more(); err != nil {
+		return err
+	}
 	return w.MarkSeeded(ctx)
 }
 

@@ -8,6 +8,7 @@ import (
 	"testing"
 	"time"
 
+	"falda/internal/core/fault"
 	"falda/internal/core/seam"
 	"falda/internal/demo"
 	"falda/internal/store"
@@ -145,6 +146,12 @@ func checkBalance(t *testing.T, w *work.Service, row store.Breakdown) {
 		t.Errorf("%s lost %.2f %%", row.PublicID, v.Balance.ResidualPct())
 	}
 	c, err := w.Compare(testdb.As(t, w, "owner"), row.PublicID, "")
+	if v.Card.Carcass {
+		if f := fault.Of(err); f == nil || f[0].Code != "carcass" {
+			t.Errorf("a carcass was compared: %v", err)
+		}
+		return
+	}
 	if err != nil {
 		t.Fatal(err)
 	}

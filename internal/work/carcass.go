@@ -11,6 +11,7 @@ import (
 
 	"falda/internal/core/age"
 	"falda/internal/core/atlas"
+	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/value"
 	"falda/internal/store"
@@ -150,6 +151,15 @@ func later(a, b time.Time) time.Time {
 		return a
 	}
 	return b
+}
+
+// cutBoard gives the board of what is cut for sale. A carcass is not: what is asked of it only its pieces can answer.
+func (s *Service) cutBoard(ctx context.Context, id string) (BoardView, error) {
+	v, err := s.Board(ctx, id)
+	if err == nil && v.Card.Carcass {
+		err = fault.New("", "carcass", "A carcass is broken into pieces, not cut for sale.", "Look at its pieces; they hang on the rail and stand on the page of its lot.")
+	}
+	return v, err
 }
 
 // isCarcass says whether a lot is of carcasses.

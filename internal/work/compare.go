@@ -42,7 +42,7 @@ type Comparison struct {
 
 // Compare lays a closed breakdown beside another plan on the same piece, at the prices of the day it was closed.
 func (s *Service) Compare(ctx context.Context, id, against string) (Comparison, error) {
-	v, err := s.Board(ctx, id)
+	v, err := s.cutBoard(ctx, id)
 	if err != nil {
 		return Comparison{}, err
 	}

@@ -36,7 +36,7 @@ type Judgement struct {
 
 // Judge gives the judgement of a breakdown.
 func (s *Service) Judge(ctx context.Context, id string) (Judgement, error) {
-	v, err := s.Board(ctx, id)
+	v, err := s.cutBoard(ctx, id)
 	if err != nil {
 		return Judgement{}, err
 	}
@@ -98,7 +98,7 @@ func (s *Service) warn(mj *MuscleJudgement, v BoardView) {
 // ChooseMethod sets the method of a muscle against the best one, with the reason; an empty method goes back to the best.
 // Version is that of the choice as it was seen, 0 where there was none.
 func (s *Service) ChooseMethod(ctx context.Context, id, part, method, note string, version int) (Judgement, error) {
-	v, err := s.Board(ctx, id)
+	v, err := s.cutBoard(ctx, id)
 	if err != nil {
 		return Judgement{}, err
 	}
@@ -143,7 +143,7 @@ func (s *Service) ChooseMethod(ctx context.Context, id, part, method, note strin
 
 // ConfirmJudgement lets the methods stand; the piece moves on to Compare. It must be closed on the bench.
 func (s *Service) ConfirmJudgement(ctx context.Context, id string) (Judgement, error) {
-	v, err := s.Board(ctx, id)
+	v, err := s.cutBoard(ctx, id)
 	if err != nil {
 		return Judgement{}, err
 	}

@@ -196,9 +196,10 @@ const goJudge = () => router.push({ name: 'judge', params: { breakdown: props.br
         <div class="right">
           <FinishPanel v-if="panel === 'finish'" :board="board" :minutes="minutes" :problem="refused?.problem" @back="panel = ''" @close="close" />
           <div v-else-if="closed" class="box stack" data-test="closed">
-            <h2>Finished. {{ mass(board.balance.residual_g) }} of loss<template v-if="board.close_reason">: {{ board.close_reason }}</template>.</h2>
-            <p>Every gram is accounted for. Next, judge each muscle.</p>
-            <PvButton label="Judge the muscles" autofocus @click="goJudge" />
+            <template v-if="board.piece.carcass"><h2>Broken. {{ mass(board.balance.residual_g) }} of loss<template v-if="board.close_reason">: {{ board.close_reason }}</template>.</h2><p>Each piece hangs on the rail with its own weight.</p><PvButton label="To the rail" autofocus @click="router.push({ name: 'rail' })" /></template>
+            <template v-else><h2>Finished. {{ mass(board.balance.residual_g) }} of loss<template v-if="board.close_reason">: {{ board.close_reason }}</template>.</h2>
+              <p>Every gram is accounted for. Next, judge each muscle.</p>
+              <PvButton label="Judge the muscles" autofocus @click="goJudge" /></template>
           </div>
           <LivePlate v-else :reading="reading" :typed="typed" :typed-g="typedWeight.g" :typed-fault="typed ? typedWeight.fault : ''" :what="what" :hint="hint" :can-book="canBook || allDone" :flash="flash" :quiet="quiet" @book="enter" />
           <p v-if="fault && panel !== 'finish'" class="fault" role="alert" data-test="refused">{{ fault }}<template v-if="refused?.event.net_g"> Not booked: {{ mass(refused.event.net_g) }}.</template></p>

@@ -25,7 +25,10 @@ const { may } = useMe()
           <td class="n"><PriceCell v-if="r.key && may('PUT /prices/{product_key}')" :row="r" @priced="emit('priced')" /><template v-else-if="r.key">{{ r.price ? money(r.price) : '–' }}{{ r.price_per === 'lb' ? '/lb' : '' }}</template></td><td class="n">{{ r.key ? money(r.value) : '' }}</td>
         </tr>
       </tbody>
-      <tbody class="costs">
+      <tbody>
+        <tr v-if="plan.products.some((r) => r.id !== 'waste' && r.id !== 'loss' && !r.key)"><td colspan="4" class="small">The pieces are cut further before they are sold.</td></tr>
+      </tbody>
+      <tbody v-if="!plan.products.some((r) => r.id !== 'waste' && r.id !== 'loss' && !r.key)" class="costs">
         <tr class="total"><td colspan="3">Sales</td><td class="n">{{ money(plan.totals.sales) }}</td></tr>
         <tr><td colspan="3">Packaging</td><td class="n">{{ money(-Number(plan.totals.packaging)) }}</td></tr>
         <tr><td colspan="3">Labour, {{ plan.totals.minutes }} minutes</td><td class="n">{{ money(-Number(plan.totals.labour)) }}</td></tr>

@@ -34,7 +34,7 @@ const chosen = computed(() => detail.value?.card.plan_id)
 const benches = computed(() => shop.value?.benches.filter((b) => !onBench.value || b.id === me.value?.screen?.bench_id))
 const cautious = computed(() => (detail.value?.forecast.readiness?.ready === false ? detail.value.forecast.readiness.sentence : ''))
 const { busy, problem, attempt } = useAttempt()
-const { data: plans } = usePlans(() => detail.value?.card.atlas_id)
+const { data: plans } = usePlans(() => (detail.value?.card.carcass ? undefined : detail.value?.card.atlas_id))
 const within = computed(() => plans.value?.plans.find((p) => p.plan.id === chosen.value))
 const options = ref<Record<string, string>>({})
 watch(detail, (d) => { options.value = { ...(d?.forecast.plans.find((p) => p.plan.id === d.card.plan_id)?.plan.chosen ?? {}) } }, { immediate: true })
@@ -69,8 +69,10 @@ const repriced = () => void queries.invalidateQueries()
   <section class="page">
     <StateNote :error="error" :loading="isLoading" what="the piece" @retry="refetch()" />
     <template v-if="detail">
-      <p class="label">{{ detail.card.name }} · {{ mass(detail.card.weight_g, 2) }} · {{ detail.lot.lot_number }}<template v-if="detail.card.of > 1"> · {{ detail.card.number }} of {{ detail.card.of }}</template> · {{ detail.lot.supplier }} · slaughtered {{ plainDay(detail.lot.slaughtered_on) }}, day {{ detail.card.age_days }} · cost {{ money(detail.forecast.piece_cost) }}</p>
-      <h1 class="sentence big">{{ detail.forecast.sentence }}</h1>
+      <p class="label">{{ detail.card.name }} · {{ mass(detail.card.weight_g, 2) }} · <RouterLink :to="{ name: 'lot', params: { lot: detail.card.lot_id } }">{{ detail.lot.lot_number }}</RouterLink><template v-if="detail.card.of > 1"> · {{ detail.card.number }} of {{ detail.card.of }}</template> · {{ detail.lot.supplier }} · slaughtered {{ plainDay(detail.lot.slaughtered_on) }}, day {{ detail.card.age_days }} · cost {{ money(detail.forecast.piece_cost) }}</p>
+      <h1 class="sentence big">{{ detail.forecast.sentence || `How will ${detail.card.name} be cut?` }}</h1>
+      <p v-if="detail.card.voided_at" class="fault">This piece was voided: {{ detail.card.void_reason }}</p>
+      <p v-if="detail.card.carcass" class="small">It is broken at a bench first, by one of these divisions; each piece then hangs on the rail with its own weight.</p>
       <p v-if="cautious" class="fault">{{ cautious }}</p>
       <p v-for="f in detail.lot.findings" :key="f.id" class="fault">{{ f.do }}</p>
       <p v-if="problem && problem.rest(optionFields)" class="fault" role="alert">{{ problem.rest(optionFields) }} <PvButton v-if="problem.status === 409" text label="Load it again" @click="refetch()" /></p>
@@ -88,7 +90,7 @@ const repriced = () => void queries.invalidateQueries()
             <h2>Within this way</h2>
             <PlanOptions id="within" v-model="options" :plan="within" :fault="optionFault" :disabled="!may('PUT /pieces/{piece_id}/plan')" @changed="chose" />
           </template>
-          <RouterLink class="small" :to="{ name: 'plans', params: { piece: detail.card.atlas_id }, query: chosen ? { b: chosen } : {} }">Any two ways side by side, and ways of our own</RouterLink>
+          <RouterLink v-if="!detail.card.carcass" class="small" :to="{ name: 'plans', params: { piece: detail.card.atlas_id }, query: chosen ? { b: chosen } : {} }">Any two ways side by side, and ways of our own</RouterLink>
         </div>
       </div>
     </template>

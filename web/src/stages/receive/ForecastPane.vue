@@ -20,7 +20,15 @@ const usual = computed(() => (props.piece ? `Usually ${mass(props.piece.low_g, 1
       <p v-else class="small">Enter the slaughter day to see whether it is old enough to steak.</p>
       <p v-for="w in forecast.warnings" :key="w" class="fault">{{ w }}</p>
       <p class="sentence">{{ forecast.sentence }}</p>
-      <table>
+      <table v-if="forecast.carcass">
+        <thead><tr><th>Expected, one carcass</th><th v-for="p in forecast.carcass" :key="p.id" class="n">{{ p.name }}</th></tr></thead>
+        <tbody>
+          <tr><td>Sales</td><td v-for="p in forecast.carcass" :key="p.id" class="n">{{ money(p.totals.sales) }}</td></tr>
+          <tr><td>Minutes of the whole run</td><td v-for="p in forecast.carcass" :key="p.id" class="n">{{ p.minutes }}</td></tr>
+          <tr class="total"><td>Value after all costs</td><td v-for="p in forecast.carcass" :key="p.id" class="n">{{ money(p.totals.value) }}</td></tr>
+        </tbody>
+      </table>
+      <table v-else>
         <thead><tr><th>Expected, one piece</th><th v-for="p in forecast.plans" :key="p.plan.id" class="n">{{ p.plan.name }}</th></tr></thead>
         <tbody>
           <tr><td>Saleable meat</td><td v-for="p in forecast.plans" :key="p.plan.id" class="n">{{ percent(p.saleable_pct) }}</td></tr>
