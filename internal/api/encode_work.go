@@ -95,7 +95,7 @@ func (h *handlers) board(v work.BoardView) contract.Board {
 
 func expected(e seam.Expected, u measure.Unit) contract.Expected {
 	return contract.Expected{Key: e.Kind + ":" + e.ID, Kind: contract.ExpectedKind(e.Kind), Id: e.ID, Name: e.Name, Code: e.Code, ExpectedG: e.Mass.Grams(),
-		LowG: e.Low.Grams(), HighG: e.High.Grams(), TakenG: e.Taken.Grams(), Times: e.Times, Reachable: e.Reachable, WaitsFor: texts(e.WaitsFor),
+		LowG: e.Low.Grams(), HighG: e.High.Grams(), TakenG: e.Taken.Grams(), Times: e.Times, Want: e.Want, Reachable: e.Reachable, WaitsFor: texts(e.WaitsFor),
 		Question: some(e.Question(u))}
 }
 

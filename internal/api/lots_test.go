@@ -221,6 +221,11 @@ func TestBreakACarcass(t *testing.T) {
 	if len(b.Expected) == 0 || b.Fixed != nil {
 		t.Errorf("expected: %+v", b.Expected)
 	}
+	for _, e := range b.Expected {
+		if want := map[string]int{"lamb.leg_chump": 2, "lamb.rack": 2, "lamb.breast_ribs": 2, "lamb.shoulder_whole": 2}[e.Id]; e.Want != max(1, want) {
+			t.Errorf("%s is weighed %d times", e.Id, e.Want)
+		}
+	}
 	masses := map[string][]float64{"lamb.leg_chump": {3080, 3060}, "lamb.saddle": {2500}, "lamb.rack": {950, 940}, "lamb.breast_ribs": {860, 840}, "lamb.shoulder_whole": {2290, 2260}, "lamb.neck": {790}}
 	n := 1
 	total := 0.0

@@ -4,6 +4,8 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"strconv"
+	"strings"
 	"time"
 
 	"gorm.io/gorm"
@@ -65,15 +67,17 @@ func (s *Store) Lots(ctx context.Context, shopID int64, most int) ([]Lot, error)
 	return out, Translate(err)
 }
 
-// LastLotNumber gives the highest lot number with a prefix; empty when there is none.
-func (s *Store) LastLotNumber(ctx context.Context, shopID int64, prefix string) (string, error) {
+// LastRunning gives the highest running number of the lots whose numbers are a prefix and digits; 0 when there is none.
+func (s *Store) LastRunning(ctx context.Context, shopID int64, prefix string) (int, error) {
 	var numbers []string
-	err := s.on(ctx).Model(&Lot{}).Where("shop_id = ? AND lot_number LIKE ?", shopID, prefix+"%").
-		Order("LENGTH(lot_number) DESC, lot_number DESC").Limit(1).Pluck("lot_number", &numbers).Error
-	if len(numbers) == 0 {
-		return "", Translate(err)
+	err := s.on(ctx).Model(&Lot{}).Where("shop_id = ? AND lot_number LIKE ? AND from_piece_id IS NULL", shopID, prefix+"%").Pluck("lot_number", &numbers).Error
+	last := 0
+	for _, n := range numbers {
+		if running, err := strconv.Atoi(strings.TrimPrefix(n, prefix)); err == nil {
+			last = max(last, running)
+		}
 	}
-	return numbers[0], Translate(err)
+	return last, Translate(err)
 }
 
 // Suppliers lists the suppliers a shop has received from, the latest first.

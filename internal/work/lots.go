@@ -56,8 +56,7 @@ func (s *Service) Lot(ctx context.Context, id string) (LotDetail, error) {
 	if d.LotView, err = s.lotView(shop, lot, pieces); err != nil {
 		return d, err
 	}
-	killed := lot.SlaughteredOn
-	d.Cautions = age.AtArrival(d.Piece, lot.About.TemperatureC, lot.About.Ph, lot.About.AgeClass, &killed, s.now())
+	d.Cautions = age.AtArrival(d.Piece, lot.About.TemperatureC, lot.About.Ph, lot.About.AgeClass)
 	if lot.FromPieceID != nil {
 		h, err := s.store.HungByID(ctx, shop.ID, *lot.FromPieceID)
 		if err != nil {

@@ -235,11 +235,16 @@ func (s *Service) forecast(ctx context.Context, shop Shop, a arrival, each measu
 		return f, err
 	}
 	f.Versions = versions
+	c, isCarcass := s.atlas.FindCarcass(a.piece.ID)
 	for _, pl := range a.piece.Plans {
-		f.Sheets = append(f.Sheets, value.Sheet{Atlas: a.piece, Plan: pl, Cells: value.Forecast(a.piece, pl, each), Prices: book,
+		p := a.piece
+		if isCarcass { // each division has parts of its own
+			p = s.atlas.Whole(c, pl.ID)
+		}
+		f.Sheets = append(f.Sheets, value.Sheet{Atlas: p, Plan: pl, Cells: value.Forecast(p, pl, each), Prices: book,
 			Minutes: pl.Minutes, Rates: shop.Rates, Purchase: f.PieceCost})
 	}
-	if c, ok := s.atlas.FindCarcass(a.piece.ID); ok {
+	if isCarcass {
 		f.sayCarcass(s, shop, c, each, book)
 	} else {
 		f.say(shop)
@@ -249,7 +254,7 @@ func (s *Service) forecast(ctx context.Context, shop Shop, a arrival, each measu
 		r := age.Of(a.piece, a.piece.Plans, *a.slaughtered, s.now())
 		f.AgeDays, f.Readiness = &days, &r
 	}
-	f.Warnings = append(f.Warnings, age.AtArrival(a.piece, a.about.TemperatureC, a.about.Ph, a.about.AgeClass, a.slaughtered, s.now())...)
+	f.Warnings = append(f.Warnings, age.AtArrival(a.piece, a.about.TemperatureC, a.about.Ph, a.about.AgeClass)...)
 	if each < a.piece.Low() || each > a.piece.High() {
 		f.Warnings = append(f.Warnings, fmt.Sprintf("%s a piece is outside the usual %s to %s. Is the unit right?", each.Text(shop.Unit, 2),
 			a.piece.Low().Text(shop.Unit, 1), a.piece.High().Text(shop.Unit, 1)))

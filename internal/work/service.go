@@ -144,15 +144,8 @@ func (s *Service) Shop(ctx context.Context) (ShopView, error) {
 func (s *Service) nextLotNumber(ctx context.Context, shop Shop) (string, error) {
 	year, week := s.now().ISOWeek()
 	prefix := fmt.Sprintf("%s%02d%02d-", shop.LotPrefix, year%100, week)
-	last, err := s.store.LastLotNumber(ctx, shop.ID, prefix)
-	if err != nil {
-		return "", err
-	}
-	n := 0
-	if len(last) > len(prefix) {
-		_, _ = fmt.Sscanf(last[len(prefix):], "%d", &n) // a number of another pattern counts as none
-	}
-	return fmt.Sprintf("%s%02d", prefix, n+1), nil
+	last, err := s.store.LastRunning(ctx, shop.ID, prefix)
+	return fmt.Sprintf("%s%02d", prefix, last+1), err
 }
 
 // NewShop is what a shop is set up with.

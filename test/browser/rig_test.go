@@ -358,3 +358,6 @@ func (s *screen) text(selector string) string {
 	s.until(selector+" is there", fmt.Sprintf("document.querySelector(%q)", selector))
 	return s.eval(fmt.Sprintf("document.querySelector(%q).innerText", selector))
 }
+
+// day is so many days ago, as a file or the interface writes it.
+func (a *app) day(ago int) string { return time.Now().UTC().AddDate(0, 0, -ago).Format(time.DateOnly) }

@@ -71,6 +71,7 @@ func TestScreensFitTheirWindows(t *testing.T) {
 		paths[page] = "/shop/" + page
 	}
 	paths["settings"], paths["me"], paths["enrol"] = "/shop", "/me", "/enrol"
+	paths["ways"], paths["a way of one's own"], paths["lots"], paths["a note"] = "/plans/beef.top_sirloin", "/plans/lamb.shoulder_whole/new?from=seamed", "/lots", "/receive/note"
 	paths["ready"], paths["atlas"], paths["a piece of it"], paths["a carcass"] = "/ready", "/atlas", "/atlas/lamb.forequarter", "/atlas/carcass/beef.side"
 	b, _ := open(t, "")
 	for _, size := range [][2]int{{1280, 800}, {1024, 768}, {390, 844}} {

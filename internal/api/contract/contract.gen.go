@@ -1276,6 +1276,9 @@ type Expected struct {
 	TakenG    float64  `json:"taken_g"`
 	Times     int      `json:"times"`
 	WaitsFor  []string `json:"waits_for"`
+
+	// Want Weighings: one, or as many pieces as a carcass gives of this part
+	Want int `json:"want"`
 }
 
 // ExpectedKind defines model for Expected.Kind.

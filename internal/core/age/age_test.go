@@ -60,3 +60,28 @@ func TestMinceUntil(t *testing.T) {
 		}
 	}
 }
+
+// Limits at arrival, at their edges: 7 °C for red meat (Regulation (EC) No 853/2004, from memory); pH 5.8 for beef (common practice, no
+// source); spinal material of animals over the age.
+func TestAtArrival(t *testing.T) {
+	a, err := atlas.Load()
+	if err != nil {
+		t.Fatal(err)
+	}
+	beef, _ := a.Find("beef.top_sirloin")
+	lamb, _ := a.Find("lamb.saddle")
+	f := func(v float64) *float64 { return &v }
+	for _, c := range []struct {
+		p        atlas.Piece
+		temp, ph *float64
+		age      string
+		want     int
+	}{
+		{beef, nil, nil, "", 0}, {beef, f(7), f(5.8), "up_to_30_months", 0}, {beef, f(7.1), nil, "", 1}, {beef, f(-1.6), nil, "", 1}, {beef, f(-1.5), nil, "", 0}, {beef, nil, f(5.81), "", 1},
+		{beef, nil, f(6.3), "", 1}, {lamb, nil, f(5.9), "", 0}, {beef, nil, nil, "over_30_months", 1}, {lamb, f(9), nil, "over_12_months", 2},
+	} {
+		if got := AtArrival(c.p, c.temp, c.ph, c.age); len(got) != c.want {
+			t.Errorf("%s at %v °C, pH %v, %s: %v", c.p.Name, c.temp, c.ph, c.age, got)
+		}
+	}
+}

@@ -2,7 +2,6 @@ package age
 
 import (
 	"fmt"
-	"time"
 
 	"falda/internal/core/atlas"
 )
@@ -16,8 +15,9 @@ const (
 	unripeAt = 6.0 // above it rigor is not over, or never was
 )
 
-// AtArrival lists the cautions about a piece as it came in. Temperature in °C and pH may be unknown. Local rules decide.
-func AtArrival(p atlas.Piece, temperature, ph *float64, ageClass string, killed *time.Time, today time.Time) []string {
+// AtArrival lists the cautions about a piece as it came in. Temperature in °C and pH may be unknown. Local rules decide. How long it
+// may be minced is MinceUntil.
+func AtArrival(p atlas.Piece, temperature, ph *float64, ageClass string) []string {
 	var out []string
 	if t := temperature; t != nil {
 		switch {
@@ -36,11 +36,6 @@ func AtArrival(p atlas.Piece, temperature, ph *float64, ageClass string, killed 
 	}
 	if ageClass == "over_30_months" || ageClass == "over_12_months" {
 		out = append(out, "Spinal column, cord and skull of older animals may be specified-risk material: who may cut it, and what happens to bones, is a matter of your local rules.")
-	}
-	if killed != nil {
-		if until, rule := MinceUntil(p, *killed); Day(today).After(until) {
-			out = append(out, fmt.Sprintf("Too old to be minced fresh since %s (%s). Check your local rules.", until.Format("2 January"), rule))
-		}
 	}
 	return out
 }

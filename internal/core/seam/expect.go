@@ -19,6 +19,7 @@ type Expected struct {
 	Low, High measure.Mass
 	Taken     measure.Mass
 	Times     int
+	Want      int // weighings: one, or as many pieces as a carcass gives of this part
 	Reachable bool
 	WaitsFor  []string // muscles that lie over its seam
 }
@@ -39,7 +40,10 @@ func Expect(p atlas.Piece, plan atlas.Plan, b Board, weight measure.Mass) []Expe
 	}
 	var out []Expected
 	add := func(kind, id, name, code string, m measure.Mass, waits []string) {
-		e := Expected{Kind: kind, ID: id, Name: name, Code: code, Mass: m, WaitsFor: waits, Reachable: len(waits) == 0}
+		e := Expected{Kind: kind, ID: id, Name: name, Code: code, Mass: m, WaitsFor: waits, Reachable: len(waits) == 0, Want: 1}
+		if pr, ok := plan.Product(id); ok && pr.Form == atlas.FormPiece {
+			e.Want = max(1, pr.Count.High)
+		}
 		e.Low, e.High = measure.Mass(float64(m)*(1-Band)), measure.Mass(float64(m)*(1+Band))
 		if kind == KindProduct {
 			e.Taken, e.Times = b.Taken("", id)
@@ -77,16 +81,16 @@ func Expect(p atlas.Piece, plan atlas.Plan, b Board, weight measure.Mass) []Expe
 	return out
 }
 
-// Next is the position in expected of what should be weighed next: the first that is reachable and not yet taken; −1
+// Next is the position in expected of what should be weighed next: the first that is reachable and not yet taken as often as it should; −1
 // when everything has been weighed.
 func Next(expected []Expected) int {
 	for i, e := range expected {
-		if e.Times == 0 && e.Reachable {
+		if e.Times < e.Want && e.Reachable {
 			return i
 		}
 	}
 	for i, e := range expected {
-		if e.Times == 0 {
+		if e.Times < e.Want {
 			return i
 		}
 	}
@@ -96,11 +100,11 @@ func Next(expected []Expected) int {
 // Question asks quietly about a weight far from the expected one, naming what may have happened; empty when it is near.
 // It never blocks. Trim, fat and waste are not asked about: they vary too much.
 func (e Expected) Question(u measure.Unit) string {
-	if e.Times == 0 || (e.Kind != atlas.KindMuscle && e.Kind != KindProduct) {
+	if e.Times < e.Want || (e.Kind != atlas.KindMuscle && e.Kind != KindProduct) {
 		return ""
 	}
 	switch {
-	case e.Times > 1 && e.Taken > e.High:
+	case e.Times > e.Want && e.Taken > e.High:
 		return "Weighed " + timesText(e.Times) + ", " + (e.Taken-e.Mass).Text(u, 2) + " over the usual weight. Booked twice?"
 	case e.Taken < e.Low:
 		return (e.Mass-e.Taken).Text(u, 2) + " under the usual weight. A piece left on its neighbour?"

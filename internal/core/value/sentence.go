@@ -19,6 +19,9 @@ type Telling struct {
 
 // Sentence says in one sentence whether b paid against a, by how much, and which muscle made the difference.
 func Sentence(a, b Sheet, t Telling) string {
+	if t.Ways[0] == "" && a.Plan.Cut == b.Plan.Cut { // then how they cut does not tell them apart
+		t.Ways = [2]string{"“" + a.Plan.Name + "”", "“" + b.Plan.Name + "”"}
+	}
 	diff := b.Totals().Value.Sub(a.Totals().Value)
 	weight := b.Mass().In(t.unit())
 	if weight.Sign() == 0 {
@@ -41,11 +44,14 @@ func Sentence(a, b Sheet, t Telling) string {
 	amounts := t.Currency.Text(per.Abs()) + " a " + t.unitWord() + ", " + t.Currency.Text(diff.Abs()) + " on the piece"
 	reason := mainReason(Bridge(a, b), diff)
 	if t.Ways[0] != "" {
-		word := " more"
+		verb, word := " would bring ", " more"
+		if t.Past {
+			verb = " brought "
+		}
 		if diff.Sign() < 0 {
 			word = " less"
 		}
-		return capital(t.Ways[1]) + " would bring " + amounts + word + " than " + t.Ways[0] + reason + "."
+		return capital(t.Ways[1]) + verb + amounts + word + " than " + t.Ways[0] + reason + "."
 	}
 	switch {
 	case diff.Sign() > 0 && t.Past:
@@ -142,4 +148,7 @@ func (s Step) plainName() string {
 	return name
 }
 
-func capital(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
+func capital(s string) string {
+	r := []rune(s)
+	return strings.ToUpper(string(r[:1])) + string(r[1:])
+}

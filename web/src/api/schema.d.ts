@@ -2302,6 +2302,8 @@ export interface components {
             /** Format: double */
             taken_g: number;
             times: number;
+            /** @description Weighings: one, or as many pieces as a carcass gives of this part */
+            want: number;
             reachable: boolean;
             waits_for: string[];
             /** @description A quiet question when the weight is far from the expected one */

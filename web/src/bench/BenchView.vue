@@ -56,7 +56,7 @@ const minutes = computed(() => (board.value?.minutes ?? 0) + (board.value?.runni
 
 const opened = computed(() => board.value?.state !== 'waiting' || pending.value.opened)
 const closed = computed(() => board.value?.state === 'closed')
-const isTaken = (e: S['Expected']) => e.times > 0 || pending.value.taken.has(e.id)
+const isTaken = (e: S['Expected']) => e.times + (pending.value.times.get(e.id) ?? 0) >= e.want
 const target = computed(() => {
   const b = board.value
   if (!b || !opened.value || closed.value) return undefined
@@ -80,7 +80,9 @@ const hint = computed(() => {
   if (closed.value) return ''
   if (!opened.value) return `about ${mass(board.value?.piece.weight_g ?? 0, 2)} by its label`
   if (!target.value) return 'Enter finishes'
-  return `about ${bare(target.value.expected_g, 2)} (${bare(target.value.low_g, 2)}–${mass(target.value.high_g, 2)})`
+  const t = target.value
+  if (t.want > 1) return `${t.times + (pending.value.times.get(t.id) ?? 0) + 1} of ${t.want}, about ${mass(t.expected_g / t.want, 2)}`
+  return `about ${bare(t.expected_g, 2)} (${bare(t.low_g, 2)}–${mass(t.high_g, 2)})`
 })
 
 /** The weight that would be booked now, or nothing, with the reason in words. */
@@ -204,7 +206,7 @@ const goJudge = () => router.push({ name: 'judge', params: { breakdown: props.br
           <LivePlate v-else :reading="reading" :typed="typed" :typed-g="typedWeight.g" :typed-fault="typed ? typedWeight.fault : ''" :what="what" :hint="hint" :can-book="canBook || allDone" :flash="flash" :quiet="quiet" @book="enter" />
           <p v-if="fault && panel !== 'finish'" class="fault" role="alert" data-test="refused">{{ fault }}<template v-if="refused?.event.net_g"> Not booked: {{ mass(refused.event.net_g) }}.</template></p>
           <DiscardPanel v-if="panel === 'discard'" :waste="board.expected.filter((e) => e.kind === 'waste')" @back="panel = ''" @pick="(d) => bookAs({ kind: 'discarded', ...d })" />
-          <BoardList :board="board" :taken="pending.taken" :pending-sum="pending.sum" :picked="target?.key" @pick="(k) => (picked = k)" />
+          <BoardList :board="board" :taken="pending.taken" :times="pending.times" :pending-sum="pending.sum" :picked="target?.key" @pick="(k) => (picked = k)" />
         </div>
       </div>
       <footer v-if="!closed" class="foot">

@@ -3,7 +3,7 @@
 import type { S } from '../api/client'
 import { percent, shortName, useShop } from '../shell/shop'
 
-defineProps<{ board: S['Board']; taken: Map<string, number>; pendingSum: number; picked?: string }>()
+defineProps<{ board: S['Board']; taken: Map<string, number>; times: Map<string, number>; pendingSum: number; picked?: string }>()
 const emit = defineEmits<{ pick: [string] }>()
 const { bare, unit } = useShop()
 </script>
@@ -16,9 +16,9 @@ const { bare, unit } = useShop()
       <strong class="n" data-test="residual">{{ bare(board.balance.residual_g - pendingSum) }} {{ unit }}<span class="pct">{{ percent(board.balance.residual_pct) }}</span></strong>
     </div>
     <div class="list">
-      <button v-for="e in board.expected" :key="e.key" type="button" class="item" :class="{ done: e.times || taken.has(e.id), picked: picked === e.key }" :data-key="e.key" @click="emit('pick', e.key)">
+      <button v-for="e in board.expected" :key="e.key" type="button" class="item" :class="{ done: e.times + (times.get(e.id) ?? 0) >= e.want, picked: picked === e.key }" :data-key="e.key" @click="emit('pick', e.key)">
         <span class="kind" :class="e.kind" aria-hidden="true" />
-        <span class="name">{{ shortName(e.name) }}<span v-if="e.times > 1" class="small"> × {{ e.times }}</span><span v-if="e.question" class="ask">{{ e.question }}</span></span>
+        <span class="name">{{ shortName(e.name) }}<span v-if="e.want > 1" class="small"> {{ e.times }} of {{ e.want }}</span><span v-else-if="e.times > 1" class="small"> × {{ e.times }}</span><span v-if="e.question" class="ask">{{ e.question }}</span></span>
         <span v-if="e.times || taken.has(e.id)" class="n got">{{ bare(e.taken_g + (taken.get(e.id) ?? 0)) }}</span>
         <span v-else class="n small">about {{ bare(e.expected_g, 2) }}</span>
       </button>

@@ -17,7 +17,7 @@ const minutesFault = ref('')
 const focus = useTemplateRef<{ $el: HTMLElement }>('focus')
 
 const b = computed(() => props.board.balance)
-const missing = computed(() => props.board.expected.filter((e) => e.times === 0).map((e) => shortName(e.name)))
+const missing = computed(() => props.board.expected.filter((e) => e.times < e.want).map((e) => shortName(e.name)))
 const sentence = computed(() => {
   const r = mass(Math.abs(b.value.residual_g))
   if (b.value.verdict === 'gain') return `${r} more came out than went in. Something was weighed twice, or a tare was forgotten.`

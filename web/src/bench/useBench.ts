@@ -117,14 +117,16 @@ export function useBench(breakdown: string, who: () => string, onBooked: (e: Eve
   /** What is booked but not yet confirmed counts on the board, so that the next muscle comes up at once. */
   const pending = computed(() => {
     const taken = new Map<string, number>()
+    const times = new Map<string, number>()
     let sum = 0
     for (const { event: e } of waiting.value) {
       if (!['seamed_off', 'trimmed', 'portioned', 'discarded'].includes(e.kind)) continue
       const key = e.part ?? e.product ?? ''
       taken.set(key, (taken.get(key) ?? 0) + (e.net_g ?? 0))
+      times.set(key, (times.get(key) ?? 0) + 1)
       sum += e.net_g ?? 0
     }
-    return { taken, sum, opened: waiting.value.some((w) => w.event.kind === 'opened'), count: waiting.value.length }
+    return { taken, times, sum, opened: waiting.value.some((w) => w.event.kind === 'opened'), count: waiting.value.length }
   })
 
   void sync()

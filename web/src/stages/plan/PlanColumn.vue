@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // One plan on this piece: products, prices that can be changed, costs, and the choice.
+import { computed } from 'vue'
 import PvButton from 'primevue/button'
 import type { S } from '../../api/client'
 import { percent, useShop } from '../../shell/shop'
@@ -7,10 +8,12 @@ import { useMe } from '../../shell/me'
 import { portionWords } from '../../plans/portions'
 import PriceCell from './PriceCell.vue'
 
-defineProps<{ plan: S['PlanForecast']; better: boolean; chosen: boolean; busy: boolean }>()
+const props = defineProps<{ plan: S['PlanForecast']; better: boolean; chosen: boolean; busy: boolean }>()
 const emit = defineEmits<{ choose: []; priced: [] }>()
 const { bare, money, unit, pricePer } = useShop()
 const { may } = useMe()
+/** A carcass: what it becomes is cut further before it is sold. */
+const further = computed(() => props.plan.products.some((r) => r.id !== 'waste' && r.id !== 'loss' && !r.key))
 </script>
 
 <template>
@@ -26,9 +29,9 @@ const { may } = useMe()
         </tr>
       </tbody>
       <tbody>
-        <tr v-if="plan.products.some((r) => r.id !== 'waste' && r.id !== 'loss' && !r.key)"><td colspan="4" class="small">The pieces are cut further before they are sold.</td></tr>
+        <tr v-if="further"><td colspan="4" class="small">The pieces are cut further before they are sold.</td></tr>
       </tbody>
-      <tbody v-if="!plan.products.some((r) => r.id !== 'waste' && r.id !== 'loss' && !r.key)" class="costs">
+      <tbody v-if="!further">
         <tr class="total"><td colspan="3">Sales</td><td class="n">{{ money(plan.totals.sales) }}</td></tr>
         <tr><td colspan="3">Packaging</td><td class="n">{{ money(-Number(plan.totals.packaging)) }}</td></tr>
         <tr><td colspan="3">Labour, {{ plan.totals.minutes }} minutes</td><td class="n">{{ money(-Number(plan.totals.labour)) }}</td></tr>
@@ -37,7 +40,7 @@ const { may } = useMe()
       </tbody>
     </table>
     <p v-if="plan.unpriced.length" class="fault">No price yet, counted as nothing: {{ plan.unpriced.join(', ') }}. {{ may('PUT /prices/{product_key}') ? 'Touch the dash to set one.' : '' }}</p>
-    <p class="small">Saleable {{ percent(plan.saleable_pct) }} · by-product {{ percent(plan.by_product_pct) }} · waste and loss {{ percent(plan.waste_pct + plan.loss_pct) }}. {{ money(plan.totals.per_hour || 0) }} a bench hour before labour.</p>
+    <p v-if="!further" class="small">Saleable {{ percent(plan.saleable_pct) }} · by-product {{ percent(plan.by_product_pct) }} · waste and loss {{ percent(plan.waste_pct + plan.loss_pct) }}. {{ money(plan.totals.per_hour || 0) }} a bench hour before labour.</p>
     <p class="why">{{ plan.plan.why }}</p>
   </article>
 </template>

@@ -52,7 +52,7 @@ const open = computed(() => known.value > 0 || aboutFields.some((f) => props.fau
   </div>
   <datalist id="suppliers"><option v-for="s in shop?.suppliers" :key="s" :value="s" /></datalist>
   <details class="more" :open="open">
-    <summary>The animal, and how it came<span v-if="known" class="small"> {{ known }} known</span></summary>
+    <summary>The animal, and how it came <span v-if="known" class="small">&nbsp;{{ known }} known</span></summary>
     <div class="grid four">
       <FormField v-for="f in aboutFields" :id="`about-${f}`" :key="f" :label="names[f]" :fault="fault(f)">
         <select v-if="shop?.words[f]" :id="`about-${f}`" v-model="form.about[f]"><option value="">not said</option><option v-for="w in shop.words[f]" :key="w.id" :value="w.id">{{ w.name }}</option></select>

@@ -18,7 +18,7 @@ import ArrivalFields from './ArrivalFields.vue'
 
 const props = defineProps<{ lot: string }>()
 const queries = useQueryClient()
-const { shop, mass, money, unit } = useShop()
+const { shop, bare, mass, money, unit } = useShop()
 const { may } = useMe()
 const { data: d, error, isLoading, refetch } = useQuery({ queryKey: computed(() => ['lot', props.lot]), queryFn: () => data(GET('/lots/{lot_id}', { params: { path: { lot_id: props.lot } } })) })
 const { busy, problem, attempt } = useAttempt()
@@ -58,9 +58,10 @@ const setVoid = () => attempt(async () => {
   else await data(PUT('/lots/{lot_id}/void', { params: { path: { lot_id: props.lot } }, body: { ...body, version: d.value!.lot.version } }))
   await done()
 })
-const names: Record<string, string> = { bone: '', feed: 'fed on', sex: '', age_class: '', hang: 'hung', fat_class: 'fat and shape', marbling: 'marbling', supplier_grade: "supplier's grade", ph: 'pH', temperature_c: '°C at arrival:' }
+const names: Record<string, string> = { bone: '', feed: 'fed on', sex: '', age_class: '', hang: 'hung', fat_class: 'fat and shape', marbling: 'marbling', supplier_grade: "supplier's grade", ph: 'pH' }
 const known = computed(() => aboutFields.flatMap((f) => {
   const v = d.value?.lot[f]
+  if (f === 'temperature_c') return v === undefined ? [] : [`${v} °C at arrival`]
   return v === undefined ? [] : [`${names[f]} ${shop.value?.words[f]?.find((w) => w.id === v)?.name ?? v}`.trim()]
 }))
 const line = (h: S['AuditRow']) => changes(h).filter((c) => c.what !== 'reason').map((c) => `${c.what} ${c.was ? `${c.was} → ` : ''}${c.became}`).join(' · ')
@@ -101,7 +102,7 @@ const why = (h: S['AuditRow']) => String((h.became as Record<string, unknown> | 
       <div class="lay">
         <div><h2>Its pieces</h2>
           <table><thead><tr><th>Piece</th><th class="n">{{ unit }}</th><th>Where it hangs</th><th /></tr></thead><tbody>
-            <tr v-for="c in d.cards" :key="c.id" :class="{ void: c.voided_at }"><td><RouterLink v-if="!c.voided_at" :to="workplace(c)">{{ c.number }} of {{ c.of }}</RouterLink><template v-else>{{ c.number }} of {{ c.of }}</template></td><td class="n">{{ mass(c.weight_g, 2) }}</td><td>{{ c.voided_at ? `voided: ${c.void_reason}` : c.carcass && c.closed_at ? 'broken' : `${c.stage}, waits for ${c.waits_for}` }}</td>
+            <tr v-for="c in d.cards" :key="c.id" :class="{ void: c.voided_at }"><td><RouterLink v-if="!c.voided_at" :to="workplace(c)">{{ c.number }} of {{ c.of }}</RouterLink><template v-else>{{ c.number }} of {{ c.of }}</template></td><td class="n">{{ bare(c.weight_g, 2) }}</td><td>{{ c.voided_at ? `voided: ${c.void_reason}` : c.carcass && c.closed_at ? 'broken' : `${c.stage}, waits for ${c.waits_for}` }}</td>
               <td class="n"><PvButton v-if="may('PUT /pieces/{piece_id}/void') && !c.breakdown_id && !d.lot.voided_at && d.cards.length > 1" text :label="c.voided_at ? 'Take back' : 'Void'" :aria-label="`${c.voided_at ? 'Take back' : 'Void'} piece ${c.number}`" @click="begin('void', c)" /></td></tr>
           </tbody></table>
           <template v-if="d.broken.length"><h2 class="gap">What it was broken into</h2>
