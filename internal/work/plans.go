@@ -112,6 +112,7 @@ func (s *Service) Plans(ctx context.Context, atlasID string) (PlansView, error) 
 	if !ok {
 		return PlansView{}, store.ErrNotFound
 	}
+	p = p.In(shop.Market)
 	v := PlansView{Shop: shop, Piece: p}
 	for _, pl := range p.Plans {
 		v.Plans = append(v.Plans, planView(p, pl))
@@ -324,7 +325,7 @@ func (s *Service) planPiece(ctx context.Context, atlasID string) (Shop, atlas.Pi
 	if !ok {
 		return shop, p, store.ErrNotFound
 	}
-	return shop, p, nil
+	return shop, p.In(shop.Market), nil
 }
 
 // SavePlan keeps a plan of the shop's own: a new one where id is empty, else a new version of it; version is that of the plan as it

@@ -32,7 +32,7 @@ func (s *Service) Readiness(ctx context.Context) ([]ReadyPiece, error) {
 	}
 	var out []ReadyPiece
 	for _, c := range cards {
-		if c.Hung.Breakdown != nil {
+		if c.Hung.Breakdown != nil || c.Carcass {
 			continue
 		}
 		killed := c.Hung.Lot.SlaughteredOn

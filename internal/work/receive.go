@@ -105,7 +105,7 @@ func (s *Service) read(shop Shop, in Arrival, whole bool) (arrival, error) {
 			faults.Add("findings", fault.New("", "unknown", "“"+clip(f)+"” is not an inspection point of this piece", "Leave it out."))
 		}
 	}
-	a.piece = shop.withOwn(p, "").Found(in.Findings, in.Decided)
+	a.piece = shop.withOwn(p, "").In(shop.Market).Found(in.Findings, in.Decided)
 	if in.Pieces < 1 || in.Pieces > maxPieces {
 		faults.Add("pieces", fault.New("", "out_of_range", "must be from 1 to 500", "Receive more than 500 in several lots."))
 	}
@@ -239,7 +239,7 @@ func (s *Service) forecast(ctx context.Context, shop Shop, a arrival, each measu
 	for _, pl := range a.piece.Plans {
 		p := a.piece
 		if isCarcass { // each division has parts of its own
-			p = s.atlas.Whole(c, pl.ID)
+			p = s.atlas.Whole(c, pl.ID).In(shop.Market)
 		}
 		f.Sheets = append(f.Sheets, value.Sheet{Atlas: p, Plan: pl, Cells: value.Forecast(p, pl, each), Prices: book,
 			Minutes: pl.Minutes, Rates: shop.Rates, Purchase: f.PieceCost})

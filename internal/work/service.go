@@ -229,13 +229,13 @@ func NewID() string { return uuid.Must(uuid.NewV7()).String() }
 // kept among them though it was retired, and of a carcass its division.
 func (s *Service) pieceOf(shop Shop, lot store.Lot, chosen string) (atlas.Piece, error) {
 	if c, ok := s.atlas.FindCarcass(lot.AtlasID); ok {
-		return s.atlas.Whole(c, chosen).Found(lot.Findings, lot.Decided), nil
+		return s.atlas.Whole(c, chosen).In(shop.Market).Found(lot.Findings, lot.Decided), nil
 	}
 	p, ok := s.atlas.Find(lot.AtlasID)
 	if !ok {
 		return p, fmt.Errorf("lot %s is of the piece %s, which the atlas does not know", lot.LotNumber, lot.AtlasID)
 	}
-	return shop.withOwn(p, chosen).Found(lot.Findings, lot.Decided), nil
+	return shop.withOwn(p, chosen).In(shop.Market).Found(lot.Findings, lot.Decided), nil
 }
 
 // ShareMap draws a piece by its shares, once for each way it is found.

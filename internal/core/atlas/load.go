@@ -7,6 +7,7 @@ import (
 	"io/fs"
 	"sort"
 	"strings"
+	"sync"
 
 	"github.com/goccy/go-yaml"
 )
@@ -62,25 +63,36 @@ func LoadFS(folders ...fs.FS) (*Atlas, error) {
 	return a, nil
 }
 
-// read adds the pieces of one folder.
+// decoded is what a file held.
+type decoded struct {
+	pieces []Piece
+	err    error
+}
+
+// read adds the pieces of one folder; its files are decoded side by side.
 func (a *Atlas) read(fsys fs.FS, faults *[]error) error {
 	names, err := fs.Glob(fsys, "*.yaml")
 	if err != nil {
 		return err
 	}
 	sort.Strings(names)
-	here := map[string]bool{}
-	for _, name := range names {
+	files := make([]decoded, len(names))
+	var reading sync.WaitGroup
+	for i, name := range names {
 		raw, err := fs.ReadFile(fsys, name)
 		if err != nil {
 			return err
 		}
-		pieces, err := Decode(name, raw)
-		if err != nil {
-			*faults = append(*faults, err)
+		reading.Go(func() { files[i].pieces, files[i].err = Decode(name, raw) })
+	}
+	reading.Wait()
+	here := map[string]bool{}
+	for i, name := range names {
+		if files[i].err != nil {
+			*faults = append(*faults, files[i].err)
 			continue
 		}
-		for _, p := range pieces {
+		for _, p := range files[i].pieces {
 			if here[p.ID] {
 				*faults = append(*faults, fmt.Errorf("%s: %s: id: stands twice in the atlas", name, p.ID))
 			}

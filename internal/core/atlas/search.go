@@ -324,6 +324,16 @@ func (p Piece) Called(name string) bool {
 	return slices.ContainsFunc(own, func(n string) bool { return slices.Equal(Words(n), asked) })
 }
 
+// In gives the piece as a market speaks of it: its own name and its muscles' are those of the market.
+func (p Piece) In(market string) Piece {
+	p.Name = p.NameIn(market)
+	p.Muscles = slices.Clone(p.Muscles)
+	for i, m := range p.Muscles {
+		p.Muscles[i].Name = m.NameIn(market)
+	}
+	return p
+}
+
 // NameIn is what a market calls the carcass: its first name there, or the house's.
 func (c Carcass) NameIn(market string) string { return nameIn(c.Names, c.Name, market) }
 
