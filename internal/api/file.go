@@ -7,8 +7,17 @@ import (
 	"log/slog"
 	"net/http"
 
+	"falda/internal/core/fault"
 	"falda/internal/tabular"
 )
+
+// readTable reads a table that was sent, CSV or XLSX; a fault is the file's.
+func readTable(body io.Reader) ([][]string, error) {
+	var faults fault.List
+	rows, err := tabular.Read(body, tabular.Usual)
+	faults.Add("file", err)
+	return rows, faults.Err()
+}
 
 // fileTypes are the formats in which lists are given.
 var fileTypes = map[string]string{"csv": "text/csv; charset=utf-8", "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "json": "application/json"}

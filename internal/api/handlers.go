@@ -13,7 +13,6 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/seam"
-	"falda/internal/tabular"
 	"falda/internal/work"
 )
 
@@ -196,10 +195,9 @@ func (h *handlers) ExportPrices(ctx context.Context, r contract.ExportPricesRequ
 }
 
 func (h *handlers) ImportPrices(ctx context.Context, r contract.ImportPricesRequestObject) (contract.ImportPricesResponseObject, error) {
-	var faults fault.List
-	rows, err := tabular.Read(r.Body, tabular.Usual)
-	if faults.Add("file", err); len(faults) > 0 {
-		return nil, faults
+	rows, err := readTable(r.Body)
+	if err != nil {
+		return nil, err
 	}
 	save := from(r.Params.Save)
 	lines, err := h.work.ImportPrices(ctx, rows, save)

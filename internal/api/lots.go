@@ -7,7 +7,6 @@ import (
 	"falda/internal/api/contract"
 	"falda/internal/core/fault"
 	"falda/internal/store"
-	"falda/internal/tabular"
 	"falda/internal/work"
 )
 
@@ -59,10 +58,9 @@ func (h *handlers) VoidPiece(ctx context.Context, r contract.VoidPieceRequestObj
 }
 
 func (h *handlers) ImportNote(ctx context.Context, r contract.ImportNoteRequestObject) (contract.ImportNoteResponseObject, error) {
-	var faults fault.List
-	rows, err := tabular.Read(r.Body, tabular.Usual)
-	if faults.Add("file", err); len(faults) > 0 {
-		return nil, faults
+	rows, err := readTable(r.Body)
+	if err != nil {
+		return nil, err
 	}
 	save := from(r.Params.Save)
 	lines, err := h.work.ImportNote(ctx, rows, save)

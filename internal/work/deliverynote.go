@@ -45,12 +45,9 @@ func (s *Service) ImportNote(ctx context.Context, rows [][]string, save bool) ([
 	if len(rows) > maxNoteLines+1 {
 		return nil, fault.New("file", "too_long", fmt.Sprintf("has more than %d lines", maxNoteLines), "Send it in parts.")
 	}
-	at := map[string]int{}
-	for i, name := range rows[0] {
-		at[strings.ToLower(strings.TrimSpace(name))] = i
-	}
+	at := headingOf(rows[0])
 	for _, column := range needed {
-		if _, ok := at[column]; !ok {
+		if !at.has(column) {
 			return nil, fault.New("file", "no_heading", "does not name the column “"+column+"”", "The first line names the columns: "+strings.Join(NoteColumns, ", ")+".")
 		}
 	}
@@ -63,13 +60,7 @@ func (s *Service) ImportNote(ctx context.Context, rows [][]string, save bool) ([
 	var numbers []string
 	seen := map[string]int{}
 	for i, row := range rows[1:] {
-		cell := func(column string) string {
-			if c, ok := at[column]; ok && c < len(row) {
-				return strings.TrimPrefix(strings.TrimSpace(row[c]), "'")
-			}
-			return ""
-		}
-		l, a, err := s.readNoteLine(shop, cell)
+		l, a, err := s.readNoteLine(shop, at.of(row))
 		if err != nil {
 			return nil, err
 		}
@@ -150,12 +141,10 @@ func (s *Service) readNoteLine(shop Shop, cell func(string) string) (NoteLine, a
 	} else if len(l.Arrival.Weights) > 0 {
 		l.Arrival.Pieces = len(l.Arrival.Weights)
 	}
-	a, err := s.read(shop, l.Arrival, true)
-	found := fault.Of(err)
-	if err != nil && found == nil {
+	a, found, err := s.readWhole(shop, &l.Arrival)
+	if err != nil {
 		return l, a, err
 	}
-	readWords(&l.Arrival, &found)
 	for _, f := range found {
 		if f.Field != "atlas_id" { // said above, by the column's name
 			l.Faults = append(l.Faults, f)

@@ -140,12 +140,10 @@ func (s *Service) ChangeLot(ctx context.Context, id string, in Arrival, version 
 	if err != nil {
 		return LotView{}, err
 	}
-	a, err := s.read(shop, in, true)
-	faults := fault.Of(err)
-	if err != nil && faults == nil {
+	a, faults, err := s.readWhole(shop, &in)
+	if err != nil {
 		return LotView{}, err
 	}
-	readWords(&in, &faults)
 	reason = why(reason, &faults)
 	if err := faults.Err(); err != nil {
 		return LotView{}, err

@@ -40,14 +40,8 @@ func (s *Service) ImportPrices(ctx context.Context, rows [][]string, save bool) 
 	if len(rows) == 0 {
 		return nil, fault.New("file", "empty", "has no lines", "Export the price list, change it and send it back.")
 	}
-	at := map[string]int{}
-	for i, name := range rows[0] {
-		at[strings.ToLower(strings.TrimSpace(name))] = i
-	}
-	_, hasPrice := at["price"]
-	_, hasKey := at["key"]
-	_, hasProduct := at["product"]
-	if !hasPrice || (!hasKey && !hasProduct) {
+	at := headingOf(rows[0])
+	if !at.has("price") || (!at.has("key") && !at.has("product")) {
 		return nil, fault.New("file", "no_heading", "does not begin with a heading that names the columns", "The first line must hold “price”, and “key” or “product”; “per” if not per kg.")
 	}
 	list, err := s.Prices(ctx)
@@ -57,12 +51,7 @@ func (s *Service) ImportPrices(ctx context.Context, rows [][]string, save bool) 
 	var lines []PriceLine
 	seen := map[string]int{}
 	for i, row := range rows[1:] {
-		cell := func(column string) string {
-			if c, ok := at[column]; ok && c < len(row) {
-				return strings.TrimPrefix(strings.TrimSpace(row[c]), "'")
-			}
-			return ""
-		}
+		cell := at.of(row)
 		l := readPriceLine(list, cell("key"), cell("product"), cell("price"), strings.ToLower(cell("per")))
 		l.Line = i + 2
 		if l.State != LineBad {

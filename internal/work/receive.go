@@ -289,18 +289,27 @@ func (f *Forecast) say(shop Shop) {
 	f.Sentence = value.Sentence(*base, *best, value.Telling{Unit: shop.Unit, Currency: shop.Money})
 }
 
+// readWhole reads all fields of an arrival and trims its texts; the error is nothing that a field could be to blame for.
+func (s *Service) readWhole(shop Shop, in *Arrival) (arrival, fault.List, error) {
+	a, err := s.read(shop, *in, true)
+	faults := fault.Of(err)
+	if err != nil && faults == nil {
+		return a, nil, err
+	}
+	readWords(in, &faults)
+	return a, faults, nil
+}
+
 // Receive enters a lot. Each of its pieces is hung on the rail with its share of the weight.
 func (s *Service) Receive(ctx context.Context, in Arrival) (LotView, error) {
 	shop, err := s.shop(ctx)
 	if err != nil {
 		return LotView{}, err
 	}
-	a, err := s.read(shop, in, true)
-	faults := fault.Of(err)
-	if err != nil && faults == nil {
+	a, faults, err := s.readWhole(shop, &in)
+	if err != nil {
 		return LotView{}, err
 	}
-	readWords(&in, &faults)
 	if err := faults.Err(); err != nil {
 		return LotView{}, err
 	}

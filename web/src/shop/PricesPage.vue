@@ -1,11 +1,11 @@
 <script setup lang="ts">
 // The price list: touched to change one, as a file to change many.
-import { computed, ref, shallowRef, useTemplateRef } from 'vue'
+import { computed } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
 import StateNote from '../components/StateNote.vue'
 import { data, GET, POST, type S } from '../api/client'
-import { useAttempt } from '../api/useAttempt'
+import { useFileImport } from '../components/useFileImport'
 import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
 import PriceCell from '../stages/plan/PriceCell.vue'
@@ -14,36 +14,15 @@ const queries = useQueryClient()
 const { may } = useMe()
 const { money } = useShop()
 const { data: prices, error, isLoading, refetch } = useQuery({ queryKey: ['prices'], queryFn: () => data(GET('/prices')) })
-const { busy, problem, attempt } = useAttempt()
-const picker = useTemplateRef<HTMLInputElement>('picker')
-const chosen = shallowRef<File>()
-const seen = shallowRef<S['PriceImport']>()
-const said = ref('')
 const own = computed(() => may('PUT /prices/{product_key}'))
 const missing = computed(() => prices.value?.filter((p) => !p.price).length ?? 0)
 const sentence = computed(() => (missing.value ? `${missing.value} of ${prices.value?.length} products have no price yet.` : `All ${prices.value?.length} products have a price.`))
 const words = { new: 'new', changed: 'changes', same: 'stands already', bad: 'left out' } as const
 
-const send = (save: boolean) => data(POST('/prices/import', {
-  params: { query: { save } }, headers: { 'Content-Type': 'application/octet-stream' }, body: '', bodySerializer: () => chosen.value!,
-}))
-const look = () => attempt(async () => {
-  chosen.value = picker.value?.files?.[0]
-  seen.value = undefined
-  said.value = ''
-  if (chosen.value) seen.value = await send(false)
-})
-const keep = () => attempt(async () => {
-  const done = await send(true)
-  said.value = `${done.set} price${done.set === 1 ? '' : 's'} set.`
-  leave()
-  await queries.invalidateQueries()
-})
-function leave() {
-  seen.value = undefined
-  chosen.value = undefined
-  if (picker.value) picker.value.value = ''
-}
+const { chosen, seen, said, busy, problem, look, keep, leave } = useFileImport(
+  (file, save) => data(POST('/prices/import', { params: { query: { save } }, headers: { 'Content-Type': 'application/octet-stream' }, body: '', bodySerializer: () => file })),
+  (done: S['PriceImport']) => `${done.set} price${done.set === 1 ? '' : 's'} set.`,
+)
 const cell = (p: S['Price']) => ({ key: p.key, name: p.name, price: p.price || undefined, price_per: p.per, price_version: p.version })
 </script>
 

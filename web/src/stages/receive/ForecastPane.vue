@@ -21,22 +21,14 @@ const usual = computed(() => (props.piece ? `Usually ${mass(props.piece.low_g, 1
       <p v-for="w in forecast.warnings" :key="w" class="fault">{{ w }}</p>
       <p class="sentence">{{ forecast.sentence }}</p>
       <table v-if="forecast.carcass">
-        <thead><tr><th>Expected, one carcass</th><th v-for="p in forecast.carcass" :key="p.id" class="n">{{ p.name }}</th></tr></thead>
-        <tbody>
-          <tr><td>Sales</td><td v-for="p in forecast.carcass" :key="p.id" class="n">{{ money(p.totals.sales) }}</td></tr>
-          <tr><td>Minutes of the whole run</td><td v-for="p in forecast.carcass" :key="p.id" class="n">{{ p.minutes }}</td></tr>
-          <tr class="total"><td>Value after all costs</td><td v-for="p in forecast.carcass" :key="p.id" class="n">{{ money(p.totals.value) }}</td></tr>
-        </tbody>
+        <thead><tr><th>Expected, one carcass</th><th class="n">Sales</th><th class="n">Minutes of the whole run</th><th class="n">Value after all costs</th></tr></thead>
+        <tbody><tr v-for="p in forecast.carcass" :key="p.id"><td>{{ p.name }}</td><td class="n">{{ money(p.totals.sales) }}</td><td class="n">{{ p.minutes }}</td><td class="n"><strong>{{ money(p.totals.value) }}</strong></td></tr></tbody>
       </table>
       <table v-else>
-        <thead><tr><th>Expected, one piece</th><th v-for="p in forecast.plans" :key="p.plan.id" class="n">{{ p.plan.name }}</th></tr></thead>
-        <tbody>
-          <tr><td>Saleable meat</td><td v-for="p in forecast.plans" :key="p.plan.id" class="n">{{ percent(p.saleable_pct) }}</td></tr>
-          <tr><td>Sales</td><td v-for="p in forecast.plans" :key="p.plan.id" class="n">{{ money(p.totals.sales) }}</td></tr>
-          <tr><td>Bench minutes</td><td v-for="p in forecast.plans" :key="p.plan.id" class="n">{{ p.totals.minutes }}</td></tr>
-          <tr><td>Cost of usable meat, a {{ unit }}</td><td v-for="p in forecast.plans" :key="p.plan.id" class="n">{{ money(perUnit(p.usable_cost_per_kg)) }}</td></tr>
-          <tr class="total"><td>Value after all costs</td><td v-for="p in forecast.plans" :key="p.plan.id" class="n">{{ money(p.totals.value) }}</td></tr>
-        </tbody>
+        <thead><tr><th>Expected, one piece</th><th class="n">Meat</th><th class="n">Sales</th><th class="n">Minutes</th><th class="n">Usable, a {{ unit }}</th><th class="n">Value after all costs</th></tr></thead>
+        <tbody><tr v-for="p in forecast.plans" :key="p.plan.id" :class="{ better: p.plan.id === forecast.better_plan }">
+          <td>{{ p.plan.name }}</td><td class="n">{{ percent(p.saleable_pct) }}</td><td class="n">{{ money(p.totals.sales) }}</td><td class="n">{{ p.totals.minutes }}</td><td class="n">{{ money(perUnit(p.usable_cost_per_kg)) }}</td><td class="n"><strong>{{ money(p.totals.value) }}</strong></td>
+        </tr></tbody>
       </table>
       <p class="small">Estimated from the atlas' typical shares and today's prices.</p>
     </template>
@@ -54,5 +46,7 @@ const usual = computed(() => (props.piece ? `Usually ${mass(props.piece.low_g, 1
 .fact { font-size: 32px; font-weight: 700; font-stretch: 88%; line-height: 1.15; }
 .ready { font-weight: 650; }
 .ready.young { color: var(--act); }
-th.n { max-width: 130px; white-space: normal; }
+th.n { max-width: 90px; white-space: normal; }
+tr.better td { border-bottom: 2px solid var(--act); }
+td:first-child { padding-left: 0; } th:first-child { padding-left: 0; }
 </style>

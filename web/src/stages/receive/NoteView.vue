@@ -1,40 +1,18 @@
 <script setup lang="ts">
 // A delivery note as a file: looked at line by line first; only the good lines are received, and only when asked.
-import { ref, shallowRef, useTemplateRef } from 'vue'
-import { useQueryClient } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
 import { data, POST, type S } from '../../api/client'
-import { useAttempt } from '../../api/useAttempt'
+import { useFileImport } from '../../components/useFileImport'
 import { useShop } from '../../shell/shop'
 
-const queries = useQueryClient()
 const { mass, money } = useShop()
-const { busy, problem, attempt } = useAttempt()
-const picker = useTemplateRef<HTMLInputElement>('picker')
-const chosen = shallowRef<File>()
-const seen = shallowRef<S['NoteImport']>()
-const said = ref('')
 const columns = 'lot_number,piece,pieces,weight,unit,price,per,slaughtered_on,packed_on,supplier,weights,bone,feed,sex,age_class,hang,fat_class,marbling,supplier_grade,ph,temperature_c,note'
 const template = `data:text/csv;charset=utf-8,${encodeURIComponent(`${columns}\nSK-1,rump,2,13.4,kg,11.40,kg,2026-11-02,2026-11-04,A croft,6.5 6.9,,grass,heifer,,,,,,5.6,3,\n`)}`
 
-const send = (save: boolean) => data(POST('/lots/import', { params: { query: { save } }, headers: { 'Content-Type': 'application/octet-stream' }, body: '', bodySerializer: () => chosen.value! }))
-const look = () => attempt(async () => {
-  chosen.value = picker.value?.files?.[0]
-  seen.value = undefined
-  said.value = ''
-  if (chosen.value) seen.value = await send(false)
-})
-const keep = () => attempt(async () => {
-  const done = await send(true)
-  said.value = `${done.good} lot${done.good === 1 ? '' : 's'} received; the pieces hang on the rail.`
-  leave()
-  await queries.invalidateQueries()
-})
-function leave() {
-  seen.value = undefined
-  chosen.value = undefined
-  if (picker.value) picker.value.value = ''
-}
+const { chosen, seen, said, busy, problem, look, keep, leave } = useFileImport(
+  (file, save) => data(POST('/lots/import', { params: { query: { save } }, headers: { 'Content-Type': 'application/octet-stream' }, body: '', bodySerializer: () => file })),
+  (done: S['NoteImport']) => `${done.good} lot${done.good === 1 ? '' : 's'} received; the pieces hang on the rail.`,
+)
 </script>
 
 <template>
