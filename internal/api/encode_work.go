@@ -64,14 +64,17 @@ func (h *handlers) wholeBoard(v work.BoardView) contract.Board {
 	for _, m := range p.Muscles {
 		words[m.ID] = contract.SeamWords{Name: m.Name, Code: m.Code, Tell: m.Seam.Tell, Danger: m.Seam.Danger, DressingPct: round(v.Plan.Dressing(m.ID), 1)}
 	}
-	out.Fixed = &contract.BoardFixed{Plan: plan(p, v.Plan), Findings: each(v.Findings, inspect), Cautions: texts(p.Cautions), SeamMap: seamMap(p, v.Map),
+	out.Fixed = &contract.BoardFixed{Plan: plan(p, v.Plan), Findings: each(v.Findings, inspect), Inspect: each(p.Inspect, inspect), Cautions: texts(p.Cautions), SeamMap: seamMap(p, v.Map),
+		Dressing: each(seam.Dressing, func(d atlas.AnyPart) contract.PlanPart {
+			return contract.PlanPart{Id: d.ID, Name: d.Name, Kind: d.Kind}
+		}),
 		MapBasis: "estimated", Words: words}
 	return out
 }
 
 func (h *handlers) board(v work.BoardView) contract.Board {
 	out := contract.Board{Id: v.Breakdown.PublicID, Piece: card(v.Card), Bench: h.bench(v.Bench), State: "waiting",
-		Booked: v.Board.Events, Balance: balance(v.Balance), Minutes: round(v.Minutes, 2), Running: v.Board.Open() && !v.Board.Paused, Paused: v.Board.Paused, Repeated: v.Repeated,
+		Booked: v.Board.Events, Looked: v.Board.Looked, Found: texts(v.Board.Found), Balance: balance(v.Balance), Minutes: round(v.Minutes, 2), Running: v.Board.Open() && !v.Board.Paused, Paused: v.Board.Paused, Repeated: v.Repeated,
 		Expected: each(v.Expected, func(e seam.Expected) contract.Expected { return expected(e, v.Shop.Unit) }), Rows: []contract.BoardRow{}}
 	if v.Next >= 0 && v.Board.Open() {
 		out.Next = some(out.Expected[v.Next].Key)
@@ -99,22 +102,13 @@ func expected(e seam.Expected, u measure.Unit) contract.Expected {
 		Question: some(e.Question(u))}
 }
 
-func nodeName(v work.BoardView, n seam.Node) string {
-	if part, ok := v.Card.Piece.Part(n.Part); ok {
-		return part.Name
-	}
-	if pr, ok := v.Plan.Product(n.Product); ok {
-		return pr.Name
-	}
-	if n.Event == seam.Discarded {
-		return "Discarded"
-	}
-	return v.Card.Piece.Name
-}
-
 func boardRow(v work.BoardView, n seam.Node) contract.BoardRow {
-	row := contract.BoardRow{EventId: n.ID, Parent: n.Parent, Kind: string(n.Event), Id: n.Part + n.Product, Name: nodeName(v, n), WeightG: n.Mass.Grams(),
-		Source: n.Source, At: n.At, Reason: some(n.Reason), Count: some(n.Count), WeighedAgain: some(n.WeighedAgain), OutOfOrder: n.OutOfOrder}
+	row := contract.BoardRow{EventId: n.ID, Parent: n.Parent, Kind: string(n.Event), Id: n.Part + n.Product, Name: v.NameOf(n), WeightG: n.Mass.Grams(),
+		Source: n.Source, At: n.At, Reason: some(n.Reason), Count: some(n.Count), WeighedAgain: some(n.WeighedAgain), OutOfOrder: n.OutOfOrder,
+		Moved: some(n.Moved), Closed: some(n.Closed), Note: some(n.Note)}
+	if n.Closed {
+		row.LossG = some(n.Loss.Grams())
+	}
 	if input := v.Board.Input(); input > 0 {
 		row.Pct = round(float64(n.Mass)/float64(input)*100, 3)
 	}
@@ -130,7 +124,7 @@ func undoWhat(v work.BoardView, e seam.Event) string {
 	if !ok {
 		return string(e.Kind)
 	}
-	return nodeName(v, n) + ", " + n.Mass.Text(v.Shop.Unit, 3)
+	return v.NameOf(n) + ", " + n.Mass.Text(v.Shop.Unit, 3)
 }
 
 func logged(l work.Logged) contract.LoggedEvent {

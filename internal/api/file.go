@@ -33,6 +33,9 @@ type file struct {
 // VisitExportAuditResponse writes the file.
 func (f file) VisitExportAuditResponse(w http.ResponseWriter) error { return f.send(w) }
 
+// VisitExportBreakdownsResponse writes the file.
+func (f file) VisitExportBreakdownsResponse(w http.ResponseWriter) error { return f.send(w) }
+
 // VisitExportPricesResponse writes the file.
 func (f file) VisitExportPricesResponse(w http.ResponseWriter) error { return f.send(w) }
 
@@ -81,6 +84,11 @@ type jsonFile struct {
 	name string
 	rows func(put func(any) error) error
 	log  *slog.Logger
+}
+
+// VisitExportBreakdownsResponse writes the file.
+func (f jsonFile) VisitExportBreakdownsResponse(w http.ResponseWriter) error {
+	return f.VisitExportAuditResponse(w)
 }
 
 // VisitExportAuditResponse writes the file.

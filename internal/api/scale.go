@@ -13,7 +13,6 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/device"
-	"falda/internal/work"
 )
 
 // scaleOf finds the scale of a bench by its id; nil where the bench has none.
@@ -30,12 +29,11 @@ func (h *handlers) StreamScale(ctx context.Context, r contract.StreamScaleReques
 	if err != nil {
 		return nil, err
 	}
-	if h.streams.Add(1) > maxStreams {
-		h.streams.Add(-1)
-		return nil, work.TooMany{Wait: 5 * time.Second}
+	done, err := h.oneStream()
+	if err != nil {
+		return nil, err
 	}
-	h.metrics.streams.Inc()
-	return stream{ctx, scale, func() { h.streams.Add(-1); h.metrics.streams.Dec() }}, nil
+	return stream{ctx, scale, done}, nil
 }
 
 // stream sends readings as server-sent events until the caller goes away.

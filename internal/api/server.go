@@ -141,7 +141,7 @@ func statusOf(c *echo.Context, err error) int {
 // isUpload says whether a request brings a file; what reads it has its own limit (tabular.Usual).
 func isUpload(c *echo.Context) bool { return strings.HasSuffix(c.Path(), "/import") }
 
-func isStream(c *echo.Context) bool { return strings.HasSuffix(c.Request().URL.Path, "/scale/stream") }
+func isStream(c *echo.Context) bool { return strings.HasSuffix(c.Request().URL.Path, "/stream") }
 
 // deadline bounds how long an answer may take.
 func deadline(next echo.HandlerFunc) echo.HandlerFunc {

@@ -295,7 +295,7 @@ func TestNothingOfAnotherShopShows(t *testing.T) {
 		}
 	}
 	queries := map[string][]string{"GET /atlas/search": {"?q=zz", "?q=cap"}, "GET /audit": {"?text=zz", "?most=500", "?action=bench", "?bench=zzB+bench", ""}, "GET /audit/export": {"?format=csv", "?format=json", "?format=xlsx"},
-		"GET /prices/export": {"?format=csv", "?format=xlsx"}}
+		"GET /prices/export": {"?format=csv", "?format=xlsx"}, "GET /breakdowns": {"", "?text=zz", "?state=open"}, "GET /breakdowns/export": {"?format=csv", "?format=json", "?format=xlsx"}}
 	looked, own := 0, 0
 	for _, route := range routesOf(t) {
 		method, path, _ := strings.Cut(route, " ")

@@ -59,8 +59,8 @@ func (s *Store) Append(ctx context.Context, e Event, b Breakdown, before, after 
 		case !known:
 			add("INSERT INTO outputs (shop_id, breakdown_id, node, parent, kind, part, product, mass_mg, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
 				o.ShopID, o.BreakdownID, o.Node, o.Parent, o.Kind, o.Part, o.Product, o.MassMg, o.At)
-		case old.MassMg != o.MassMg:
-			add("UPDATE outputs SET mass_mg = ? WHERE breakdown_id = ? AND node = ?", o.MassMg, b.ID, o.Node)
+		case old.MassMg != o.MassMg || old.Part != o.Part || old.Product != o.Product:
+			add("UPDATE outputs SET mass_mg = ?, part = ?, product = ? WHERE breakdown_id = ? AND node = ?", o.MassMg, o.Part, o.Product, b.ID, o.Node)
 		}
 	}
 	for node := range was {

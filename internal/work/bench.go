@@ -44,6 +44,25 @@ type BoardView struct {
 	benches   []store.Bench // of the shop
 }
 
+// NameOf is what a weighing is of, in words.
+func (v BoardView) NameOf(n seam.Node) string {
+	if part, ok := v.Card.Piece.Part(n.Part); ok {
+		return part.Name
+	}
+	for _, d := range seam.Dressing {
+		if d.ID == n.Part {
+			return d.Name
+		}
+	}
+	if pr, ok := v.Plan.Product(n.Product); ok {
+		return pr.Name
+	}
+	if n.Event == seam.Discarded {
+		return "Discarded"
+	}
+	return v.Card.Piece.Name
+}
+
 // StartBreakdown puts a piece on a bench. Where it is on one already, that board comes back.
 func (s *Service) StartBreakdown(ctx context.Context, pieceID, benchID string) (BoardView, error) {
 	shop, err := s.shop(ctx)
@@ -245,6 +264,9 @@ func (s *Service) append(ctx context.Context, k *keptBoard, e seam.Event, member
 	if err := seam.Check(v.Card.Piece, v.Plan, v.Board, e, v.Shop.rules(v.Plan)); err != nil {
 		return v, err
 	}
+	if e.Kind == seam.Reopened && v.Card.Carcass {
+		return v, fault.New("", "carcass", "A carcass that was broken stays so: its pieces hang on the rail.", "Correct the pieces on the page of its lot.")
+	}
 	row := eventRow(e)
 	row.MemberID = memberID
 	row.ShopID, row.BreakdownID, row.ReceivedAt, row.Seq = v.Shop.ID, v.Breakdown.ID, s.now(), len(k.log)+1
@@ -290,8 +312,10 @@ func (s *Service) settle(ctx context.Context, v *BoardView) error {
 	if err != nil {
 		return err
 	}
-	now := s.now()
-	v.Breakdown.Prices, v.Breakdown.PricedAt = freeze(book, v.Shop.Rates), &now
+	if v.Breakdown.Prices == nil { // closed anew, it keeps the prices of its first close
+		now := s.now()
+		v.Breakdown.Prices, v.Breakdown.PricedAt = freeze(book, v.Shop.Rates), &now
+	}
 	recorded, against, err := s.sheets(ctx, *v, "")
 	if err != nil {
 		return err
@@ -308,6 +332,9 @@ func (s *Service) settle(ctx context.Context, v *BoardView) error {
 func summarise(b *store.Breakdown, board seam.Board, minutes float64) {
 	b.Events, b.State = board.Events, "waiting"
 	b.InputMg, b.OutputMg, b.LossMg, b.Minutes, b.ClosedAt = 0, 0, 0, minutes, nil
+	if !board.Closed() {
+		b.GainPerKg = nil
+	}
 	root, ok := board.Node("")
 	if !ok {
 		return

@@ -14,6 +14,7 @@ import (
 
 	"github.com/labstack/echo/v5"
 	"github.com/oapi-codegen/runtime"
+	openapi_types "github.com/oapi-codegen/runtime/types"
 )
 
 // Defines values for BalanceVerdict.
@@ -62,10 +63,13 @@ func (e Basis) Valid() bool {
 const (
 	BenchEventKindClosed       BenchEventKind = "closed"
 	BenchEventKindDiscarded    BenchEventKind = "discarded"
+	BenchEventKindInspected    BenchEventKind = "inspected"
+	BenchEventKindMoved        BenchEventKind = "moved"
 	BenchEventKindNoted        BenchEventKind = "noted"
 	BenchEventKindOpened       BenchEventKind = "opened"
 	BenchEventKindPaused       BenchEventKind = "paused"
 	BenchEventKindPortioned    BenchEventKind = "portioned"
+	BenchEventKindReopened     BenchEventKind = "reopened"
 	BenchEventKindResumed      BenchEventKind = "resumed"
 	BenchEventKindSeamedOff    BenchEventKind = "seamed_off"
 	BenchEventKindTrimmed      BenchEventKind = "trimmed"
@@ -80,6 +84,10 @@ func (e BenchEventKind) Valid() bool {
 		return true
 	case BenchEventKindDiscarded:
 		return true
+	case BenchEventKindInspected:
+		return true
+	case BenchEventKindMoved:
+		return true
 	case BenchEventKindNoted:
 		return true
 	case BenchEventKindOpened:
@@ -87,6 +95,8 @@ func (e BenchEventKind) Valid() bool {
 	case BenchEventKindPaused:
 		return true
 	case BenchEventKindPortioned:
+		return true
+	case BenchEventKindReopened:
 		return true
 	case BenchEventKindResumed:
 		return true
@@ -136,6 +146,27 @@ func (e BoardState) Valid() bool {
 	case BoardStateOpen:
 		return true
 	case BoardStateWaiting:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for BreakdownRowState.
+const (
+	BreakdownRowStateClosed  BreakdownRowState = "closed"
+	BreakdownRowStateOpen    BreakdownRowState = "open"
+	BreakdownRowStateWaiting BreakdownRowState = "waiting"
+)
+
+// Valid indicates whether the value is a known member of the BreakdownRowState enum.
+func (e BreakdownRowState) Valid() bool {
+	switch e {
+	case BreakdownRowStateClosed:
+		return true
+	case BreakdownRowStateOpen:
+		return true
+	case BreakdownRowStateWaiting:
 		return true
 	default:
 		return false
@@ -838,6 +869,27 @@ func (e ShopWeightUnit) Valid() bool {
 	}
 }
 
+// Defines values for ExportBreakdownsParamsFormat.
+const (
+	Csv  ExportBreakdownsParamsFormat = "csv"
+	Json ExportBreakdownsParamsFormat = "json"
+	Xlsx ExportBreakdownsParamsFormat = "xlsx"
+)
+
+// Valid indicates whether the value is a known member of the ExportBreakdownsParamsFormat enum.
+func (e ExportBreakdownsParamsFormat) Valid() bool {
+	switch e {
+	case Csv:
+		return true
+	case Json:
+		return true
+	case Xlsx:
+		return true
+	default:
+		return false
+	}
+}
+
 // AddedPerson defines model for AddedPerson.
 type AddedPerson struct {
 	// Link With which they choose a password; shown once, missing for somebody who has one
@@ -1023,11 +1075,17 @@ type Board struct {
 
 	// Fixed What stays the same while a piece is cut; left out of the answer to an event
 	Fixed *BoardFixed `json:"fixed,omitempty"`
-	Id    string      `json:"id"`
+
+	// Found Ids of the inspection points that were found then
+	Found []string `json:"found"`
+	Id    string   `json:"id"`
 
 	// InputG The piece as weighed on the bench
-	InputG  *float64 `json:"input_g,omitempty"`
-	Minutes float64  `json:"minutes"`
+	InputG *float64 `json:"input_g,omitempty"`
+
+	// Looked The cautions were read, the piece looked over
+	Looked  bool    `json:"looked"`
+	Minutes float64 `json:"minutes"`
 
 	// Next Key of the expected row that comes next
 	Next   *string   `json:"next,omitempty"`
@@ -1049,8 +1107,14 @@ type BoardState string
 
 // BoardFixed What stays the same while a piece is cut; left out of the answer to an event
 type BoardFixed struct {
-	Cautions []string  `json:"cautions"`
-	Findings []Inspect `json:"findings"`
+	Cautions []string `json:"cautions"`
+
+	// Dressing What comes off any muscle when it is dressed
+	Dressing []PlanPart `json:"dressing"`
+	Findings []Inspect  `json:"findings"`
+
+	// Inspect What to look for
+	Inspect  []Inspect `json:"inspect"`
 	MapBasis Basis     `json:"map_basis"`
 	Plan     Plan      `json:"plan"`
 	SeamMap  SeamMap   `json:"seam_map"`
@@ -1061,19 +1125,27 @@ type BoardFixed struct {
 
 // BoardRow defines model for BoardRow.
 type BoardRow struct {
-	At           time.Time `json:"at"`
-	Count        *int      `json:"count,omitempty"`
-	EventId      string    `json:"event_id"`
-	Id           string    `json:"id"`
-	Kind         string    `json:"kind"`
-	Name         string    `json:"name"`
-	OutOfOrder   bool      `json:"out_of_order"`
-	Parent       string    `json:"parent"`
-	Pct          float64   `json:"pct"`
-	Reason       *string   `json:"reason,omitempty"`
-	Source       string    `json:"source"`
-	WeighedAgain *bool     `json:"weighed_again,omitempty"`
-	WeightG      float64   `json:"weight_g"`
+	At time.Time `json:"at"`
+
+	// Closed Its own balance is closed
+	Closed  *bool  `json:"closed,omitempty"`
+	Count   *int   `json:"count,omitempty"`
+	EventId string `json:"event_id"`
+	Id      string `json:"id"`
+	Kind    string `json:"kind"`
+
+	// LossG Once it is: what its children do not account for
+	LossG        *float64 `json:"loss_g,omitempty"`
+	Moved        *bool    `json:"moved,omitempty"`
+	Name         string   `json:"name"`
+	Note         *string  `json:"note,omitempty"`
+	OutOfOrder   bool     `json:"out_of_order"`
+	Parent       string   `json:"parent"`
+	Pct          float64  `json:"pct"`
+	Reason       *string  `json:"reason,omitempty"`
+	Source       string   `json:"source"`
+	WeighedAgain *bool    `json:"weighed_again,omitempty"`
+	WeightG      float64  `json:"weight_g"`
 }
 
 // BreakEven defines model for BreakEven.
@@ -1086,6 +1158,41 @@ type BreakEven struct {
 	PriceNow *string `json:"price_now,omitempty"`
 	PricePer string  `json:"price_per"`
 }
+
+// BreakdownPage defines model for BreakdownPage.
+type BreakdownPage struct {
+	Breakdowns []BreakdownRow `json:"breakdowns"`
+
+	// Next Where the next page goes on; left out after the last
+	Next *string `json:"next,omitempty"`
+}
+
+// BreakdownRow defines model for BreakdownRow.
+type BreakdownRow struct {
+	Bench    string     `json:"bench"`
+	Carcass  bool       `json:"carcass"`
+	ClosedAt *time.Time `json:"closed_at,omitempty"`
+
+	// Cutters Who booked on it
+	Cutters         *string           `json:"cutters,omitempty"`
+	DifferencePerKg *string           `json:"difference_per_kg,omitempty"`
+	Events          int               `json:"events"`
+	Id              string            `json:"id"`
+	InputG          float64           `json:"input_g"`
+	LossG           float64           `json:"loss_g"`
+	LotId           string            `json:"lot_id"`
+	LotNumber       string            `json:"lot_number"`
+	Minutes         float64           `json:"minutes"`
+	OutputG         float64           `json:"output_g"`
+	Piece           string            `json:"piece"`
+	Plan            string            `json:"plan"`
+	StartedAt       *time.Time        `json:"started_at,omitempty"`
+	State           BreakdownRowState `json:"state"`
+	Supplier        string            `json:"supplier"`
+}
+
+// BreakdownRowState defines model for BreakdownRow.State.
+type BreakdownRowState string
 
 // BridgeStep defines model for BridgeStep.
 type BridgeStep struct {
@@ -2592,6 +2699,34 @@ type ExportAuditParams struct {
 	To *AuditTo `form:"to,omitempty" json:"to,omitempty"`
 }
 
+// ListBreakdownsParams defines parameters for ListBreakdowns.
+type ListBreakdownsParams struct {
+	// Text In the piece, the lot, the supplier, the plan or the cutter
+	Text  *string `form:"text,omitempty" json:"text,omitempty"`
+	State *string `form:"state,omitempty" json:"state,omitempty"`
+
+	// From First day
+	From *string `form:"from,omitempty" json:"from,omitempty"`
+
+	// To Last day
+	To *string `form:"to,omitempty" json:"to,omitempty"`
+
+	// After Where the page before ended
+	After *string `form:"after,omitempty" json:"after,omitempty"`
+}
+
+// ExportBreakdownsParams defines parameters for ExportBreakdowns.
+type ExportBreakdownsParams struct {
+	Format ExportBreakdownsParamsFormat `form:"format" json:"format"`
+	Text   *string                      `form:"text,omitempty" json:"text,omitempty"`
+	State  *string                      `form:"state,omitempty" json:"state,omitempty"`
+	From   *string                      `form:"from,omitempty" json:"from,omitempty"`
+	To     *string                      `form:"to,omitempty" json:"to,omitempty"`
+}
+
+// ExportBreakdownsParamsFormat defines parameters for ExportBreakdowns.
+type ExportBreakdownsParamsFormat string
+
 // GetComparisonParams defines parameters for GetComparison.
 type GetComparisonParams struct {
 	// Against Plan id; the traditional plan when left out
@@ -2772,6 +2907,12 @@ type ServerInterface interface {
 	// RevokeScreen Take a screen off the bench
 	// (DELETE /benches/{bench_id}/screens/{screen_id})
 	RevokeScreen(ctx *echo.Context, benchId BenchId, screenId string) error
+	// ListBreakdowns Every breakdown, the latest first; all filters that are given must fit
+	// (GET /breakdowns)
+	ListBreakdowns(ctx *echo.Context, params ListBreakdownsParams) error
+	// ExportBreakdowns Outputs of every breakdown as CSV or XLSX; or whole breakdowns with their events as JSON, which importBreakdowns reads
+	// (GET /breakdowns/export)
+	ExportBreakdowns(ctx *echo.Context, params ExportBreakdownsParams) error
 	// GetBoard The board, folded from the breakdown's events
 	// (GET /breakdowns/{breakdown_id})
 	GetBoard(ctx *echo.Context, breakdownId BreakdownId) error
@@ -2793,6 +2934,9 @@ type ServerInterface interface {
 	// ChooseMethod Override the best method of one muscle, with a note; an empty method goes back to the best
 	// (PUT /breakdowns/{breakdown_id}/judgement/{part_id})
 	ChooseMethod(ctx *echo.Context, breakdownId BreakdownId, partId string) error
+	// StreamBoard Says when the board has changed, as server-sent events; each holds how many events the log has
+	// (GET /breakdowns/{breakdown_id}/stream)
+	StreamBoard(ctx *echo.Context, breakdownId BreakdownId) error
 	// CalcBalance Does what came out account for what went in
 	// (POST /calc/balance)
 	CalcBalance(ctx *echo.Context) error
@@ -3260,6 +3404,98 @@ func (w *ServerInterfaceWrapper) RevokeScreen(ctx *echo.Context) error {
 	return err
 }
 
+// ListBreakdowns converts echo context to params.
+func (w *ServerInterfaceWrapper) ListBreakdowns(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListBreakdownsParams
+	// ------------- Optional query parameter "text" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "text", ctx.QueryParams(), &params.Text, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter text: %s", err))
+	}
+
+	// ------------- Optional query parameter "state" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "state", ctx.QueryParams(), &params.State, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter state: %s", err))
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", ctx.QueryParams(), &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter from: %s", err))
+	}
+
+	// ------------- Optional query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "to", ctx.QueryParams(), &params.To, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter to: %s", err))
+	}
+
+	// ------------- Optional query parameter "after" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", ctx.QueryParams(), &params.After, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter after: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListBreakdowns(ctx, params)
+	return err
+}
+
+// ExportBreakdowns converts echo context to params.
+func (w *ServerInterfaceWrapper) ExportBreakdowns(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ExportBreakdownsParams
+	// ------------- Required query parameter "format" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "format", ctx.QueryParams(), &params.Format, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter format: %s", err))
+	}
+
+	// ------------- Optional query parameter "text" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "text", ctx.QueryParams(), &params.Text, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter text: %s", err))
+	}
+
+	// ------------- Optional query parameter "state" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "state", ctx.QueryParams(), &params.State, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter state: %s", err))
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", ctx.QueryParams(), &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter from: %s", err))
+	}
+
+	// ------------- Optional query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "to", ctx.QueryParams(), &params.To, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter to: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ExportBreakdowns(ctx, params)
+	return err
+}
+
 // GetBoard converts echo context to params.
 func (w *ServerInterfaceWrapper) GetBoard(ctx *echo.Context) error {
 	var err error
@@ -3386,6 +3622,22 @@ func (w *ServerInterfaceWrapper) ChooseMethod(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ChooseMethod(ctx, breakdownId, partId)
+	return err
+}
+
+// StreamBoard converts echo context to params.
+func (w *ServerInterfaceWrapper) StreamBoard(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "breakdown_id" -------------
+	var breakdownId BreakdownId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "breakdown_id", ctx.Param("breakdown_id"), &breakdownId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter breakdown_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.StreamBoard(ctx, breakdownId)
 	return err
 }
 
@@ -4165,6 +4417,9 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/pieces/:piece_id", wrapper.GetPiece, options.OperationMiddlewares["getPiece"]...)
 	router.PUT(options.BaseURL+"/pieces/:piece_id/plan", wrapper.ChoosePlan, options.OperationMiddlewares["choosePlan"]...)
 	router.POST(options.BaseURL+"/pieces/:piece_id/breakdown", wrapper.StartBreakdown, options.OperationMiddlewares["startBreakdown"]...)
+	router.GET(options.BaseURL+"/breakdowns", wrapper.ListBreakdowns, options.OperationMiddlewares["listBreakdowns"]...)
+	router.GET(options.BaseURL+"/breakdowns/export", wrapper.ExportBreakdowns, options.OperationMiddlewares["exportBreakdowns"]...)
+	router.GET(options.BaseURL+"/breakdowns/:breakdown_id/stream", wrapper.StreamBoard, options.OperationMiddlewares["streamBoard"]...)
 	router.GET(options.BaseURL+"/breakdowns/:breakdown_id", wrapper.GetBoard, options.OperationMiddlewares["getBoard"]...)
 	router.GET(options.BaseURL+"/breakdowns/:breakdown_id/events", wrapper.ListEvents, options.OperationMiddlewares["listEvents"]...)
 	router.POST(options.BaseURL+"/breakdowns/:breakdown_id/events", wrapper.BookEvent, options.OperationMiddlewares["bookEvent"]...)
@@ -4766,6 +5021,104 @@ func (response RevokeScreendefaultApplicationProblemPlusJSONResponse) VisitRevok
 	return err
 }
 
+type ListBreakdownsRequestObject struct {
+	Params ListBreakdownsParams
+}
+
+type ListBreakdownsResponseObject interface {
+	VisitListBreakdownsResponse(w http.ResponseWriter) error
+}
+
+type ListBreakdowns200JSONResponse BreakdownPage
+
+func (response ListBreakdowns200JSONResponse) VisitListBreakdownsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListBreakdownsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListBreakdownsdefaultApplicationProblemPlusJSONResponse) VisitListBreakdownsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportBreakdownsRequestObject struct {
+	Params ExportBreakdownsParams
+}
+
+type ExportBreakdownsResponseObject interface {
+	VisitExportBreakdownsResponse(w http.ResponseWriter) error
+}
+
+type ExportBreakdowns200JSONResponse openapi_types.File
+
+func (response ExportBreakdowns200JSONResponse) VisitExportBreakdownsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportBreakdowns200TextcsvResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportBreakdowns200TextcsvResponse) VisitExportBreakdownsResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/csv")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportBreakdownsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportBreakdownsdefaultApplicationProblemPlusJSONResponse) VisitExportBreakdownsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetBoardRequestObject struct {
 	BreakdownId BreakdownId `json:"breakdown_id"`
 }
@@ -5032,6 +5385,74 @@ type ChooseMethoddefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ChooseMethoddefaultApplicationProblemPlusJSONResponse) VisitChooseMethodResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type StreamBoardRequestObject struct {
+	BreakdownId BreakdownId `json:"breakdown_id"`
+}
+
+type StreamBoardResponseObject interface {
+	VisitStreamBoardResponse(w http.ResponseWriter) error
+}
+
+type StreamBoard200TexteventStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response StreamBoard200TexteventStreamResponse) VisitStreamBoardResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/event-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	flusher, ok := w.(http.Flusher)
+	if !ok {
+		// If w doesn't support flushing, fall back to io.Copy.
+		_, err := io.Copy(w, response.Body)
+		return err
+	}
+	// text/event-stream messages are typically small; use a
+	// modest buffer and flush after each chunk so clients see
+	// events immediately instead of waiting on OS buffering.
+	buf := make([]byte, 4096)
+	for {
+		n, err := response.Body.Read(buf)
+		if n > 0 {
+			if _, writeErr := w.Write(buf[:n]); writeErr != nil {
+				return writeErr
+			}
+			flusher.Flush()
+		}
+		if err != nil {
+			if err == io.EOF {
+				return nil
+			}
+			return err
+		}
+	}
+}
+
+type StreamBoarddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response StreamBoarddefaultApplicationProblemPlusJSONResponse) VisitStreamBoardResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -7065,6 +7486,12 @@ type StrictServerInterface interface {
 	// RevokeScreen Take a screen off the bench
 	// (DELETE /benches/{bench_id}/screens/{screen_id})
 	RevokeScreen(ctx context.Context, request RevokeScreenRequestObject) (RevokeScreenResponseObject, error)
+	// ListBreakdowns Every breakdown, the latest first; all filters that are given must fit
+	// (GET /breakdowns)
+	ListBreakdowns(ctx context.Context, request ListBreakdownsRequestObject) (ListBreakdownsResponseObject, error)
+	// ExportBreakdowns Outputs of every breakdown as CSV or XLSX; or whole breakdowns with their events as JSON, which importBreakdowns reads
+	// (GET /breakdowns/export)
+	ExportBreakdowns(ctx context.Context, request ExportBreakdownsRequestObject) (ExportBreakdownsResponseObject, error)
 	// GetBoard The board, folded from the breakdown's events
 	// (GET /breakdowns/{breakdown_id})
 	GetBoard(ctx context.Context, request GetBoardRequestObject) (GetBoardResponseObject, error)
@@ -7086,6 +7513,9 @@ type StrictServerInterface interface {
 	// ChooseMethod Override the best method of one muscle, with a note; an empty method goes back to the best
 	// (PUT /breakdowns/{breakdown_id}/judgement/{part_id})
 	ChooseMethod(ctx context.Context, request ChooseMethodRequestObject) (ChooseMethodResponseObject, error)
+	// StreamBoard Says when the board has changed, as server-sent events; each holds how many events the log has
+	// (GET /breakdowns/{breakdown_id}/stream)
+	StreamBoard(ctx context.Context, request StreamBoardRequestObject) (StreamBoardResponseObject, error)
 	// CalcBalance Does what came out account for what went in
 	// (POST /calc/balance)
 	CalcBalance(ctx context.Context, request CalcBalanceRequestObject) (CalcBalanceResponseObject, error)
@@ -7671,6 +8101,56 @@ func (sh *strictHandler) RevokeScreen(ctx *echo.Context, benchId BenchId, screen
 	return nil
 }
 
+// ListBreakdowns operation middleware
+func (sh *strictHandler) ListBreakdowns(ctx *echo.Context, params ListBreakdownsParams) error {
+	var request ListBreakdownsRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListBreakdowns(ctx.Request().Context(), request.(ListBreakdownsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListBreakdowns")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListBreakdownsResponseObject); ok {
+		return validResponse.VisitListBreakdownsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ExportBreakdowns operation middleware
+func (sh *strictHandler) ExportBreakdowns(ctx *echo.Context, params ExportBreakdownsParams) error {
+	var request ExportBreakdownsRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportBreakdowns(ctx.Request().Context(), request.(ExportBreakdownsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportBreakdowns")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExportBreakdownsResponseObject); ok {
+		return validResponse.VisitExportBreakdownsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetBoard operation middleware
 func (sh *strictHandler) GetBoard(ctx *echo.Context, breakdownId BreakdownId) error {
 	var request GetBoardRequestObject
@@ -7888,6 +8368,31 @@ func (sh *strictHandler) ChooseMethod(ctx *echo.Context, breakdownId BreakdownId
 		return err
 	} else if validResponse, ok := response.(ChooseMethodResponseObject); ok {
 		return validResponse.VisitChooseMethodResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// StreamBoard operation middleware
+func (sh *strictHandler) StreamBoard(ctx *echo.Context, breakdownId BreakdownId) error {
+	var request StreamBoardRequestObject
+
+	request.BreakdownId = breakdownId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.StreamBoard(ctx.Request().Context(), request.(StreamBoardRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "StreamBoard")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(StreamBoardResponseObject); ok {
+		return validResponse.VisitStreamBoardResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

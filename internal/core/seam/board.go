@@ -22,7 +22,9 @@ type Node struct {
 	At           time.Time
 	Role         string
 	WeighedAgain bool
-	OutOfOrder   bool // a muscle that came off before one that lies over its seam
+	Moved        bool   // from another muscle or product
+	Note         string // such as which end of a muscle it is
+	OutOfOrder   bool   // a muscle that came off before one that lies over its seam
 	Children     []string
 	Closed       bool
 	CloseReason  string
@@ -34,6 +36,8 @@ type Board struct {
 	Root    string // id of the piece's node; empty until it is opened
 	Nodes   []Node // in the order of their events
 	Notes   []string
+	Looked  bool     // the cautions were read, the piece looked over
+	Found   []string // ids of what was found then
 	Paused  bool
 	Given   *float64 // bench minutes given by hand at the close
 	Started time.Time

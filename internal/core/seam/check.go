@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"falda/internal/core/atlas"
 	"falda/internal/core/fault"
@@ -42,11 +43,11 @@ func Check(p atlas.Piece, plan atlas.Plan, b Board, e Event, rules Rules) error 
 	if len(e.Note) > maxText {
 		faults.Add("note", fault.New("", "too_long", "is longer than 500 characters", "Shorten it."))
 	}
-	if b.Closed() {
-		faults.Add("", fault.New("", "closed", "This breakdown is closed; nothing can be booked on it any more.", "What was booked before the close is kept."))
+	if b.Closed() && e.Kind != Reopened {
+		faults.Add("", fault.New("", "closed", "This breakdown is closed; nothing can be booked on it any more.", "Reopen it with a reason; what was booked before the close is kept."))
 		return faults
 	}
-	if b.Root == "" && e.Kind != Opened && e.Kind != Noted && e.Kind != Undone {
+	if b.Root == "" && e.Kind != Opened && e.Kind != Noted && e.Kind != Undone && e.Kind != Inspected {
 		faults.Add("kind", fault.New("", "not_opened", "the piece has not been weighed yet", "Weigh the whole piece first."))
 		return faults
 	}
@@ -62,6 +63,16 @@ func Check(p atlas.Piece, plan atlas.Plan, b Board, e Event, rules Rules) error 
 		}
 	case e.Kind == Undone:
 		checkUndo(&faults, b, e)
+	case e.Kind == Moved:
+		checkMove(&faults, p, plan, b, e)
+	case e.Kind == Reopened:
+		checkReopen(&faults, b, e)
+	case e.Kind == Inspected:
+		for _, id := range strings.Fields(e.Note) {
+			if !slices.ContainsFunc(p.Inspect, func(i atlas.Inspect) bool { return i.ID == id }) {
+				faults.Add("note", fault.New("", "unknown", fmt.Sprintf("“%s” is not an inspection point of this piece", id), "Leave it out."))
+			}
+		}
 	case e.Kind == Noted:
 		if e.Note == "" {
 			faults.Add("note", fault.New("", "required", "is empty", "Write the note."))
@@ -93,26 +104,50 @@ func checkWeighing(faults *fault.List, p atlas.Piece, plan atlas.Plan, b Board, 
 	} else if n.Closed {
 		faults.Add("node", fault.New("", "closed", "is closed already", "Undo its close first."))
 	}
-	part, known := p.Part(e.Part)
-	switch e.Kind {
-	case SeamedOff:
-		if !known || part.Kind != atlas.KindMuscle {
-			faults.Add("part", fault.New("", "unknown", fmt.Sprintf("“%s” is not a muscle of this piece", e.Part), "Choose a muscle on the map."))
-		}
-	case Trimmed:
-		if !known || (part.Kind != atlas.KindFat && part.Kind != atlas.KindBone && part.Kind != atlas.KindTrim) {
-			faults.Add("part", fault.New("", "unknown", fmt.Sprintf("“%s” is not fat, bone or trim of this piece", e.Part), "Choose one from the list."))
-		}
-	case Discarded:
-		if e.Part != "" && (!known || part.Kind == atlas.KindLoss) {
-			faults.Add("part", fault.New("", "unknown", fmt.Sprintf("“%s” is not a part of this piece", e.Part), "Leave it empty, or choose one from the list."))
-		}
+	parent, _ := b.Node(e.Node)
+	checkPart(faults, p, plan, e.Kind, e.Part, e.Product, parent)
+	if e.Kind == Discarded {
+		part, known := partOf(p, e.Part, parent)
 		if e.Reason == "" && (!known || part.Kind != atlas.KindWaste) {
 			faults.Add("reason", fault.New("", "required", "is empty", "Say why it is thrown away."))
 		}
+	}
+}
+
+// partOf finds a part that comes off a node: of the piece, or of what comes off any muscle when it is dressed.
+func partOf(p atlas.Piece, id string, parent Node) (atlas.AnyPart, bool) {
+	if part, ok := p.Part(id); ok {
+		return part, true
+	}
+	if parent.Part != "" {
+		for _, d := range Dressing {
+			if d.ID == id {
+				return d, true
+			}
+		}
+	}
+	return atlas.AnyPart{}, false
+}
+
+// checkPart checks what a weighing of a kind, taken from a node, says it is.
+func checkPart(faults *fault.List, p atlas.Piece, plan atlas.Plan, kind Kind, id, product string, parent Node) {
+	part, known := partOf(p, id, parent)
+	switch kind {
+	case SeamedOff:
+		if !known || part.Kind != atlas.KindMuscle {
+			faults.Add("part", fault.New("", "unknown", fmt.Sprintf("“%s” is not a muscle of this piece", id), "Choose a muscle on the map."))
+		}
+	case Trimmed:
+		if !known || (part.Kind != atlas.KindFat && part.Kind != atlas.KindBone && part.Kind != atlas.KindTrim) {
+			faults.Add("part", fault.New("", "unknown", fmt.Sprintf("“%s” is not fat, bone or trim of this piece", id), "Choose one from the list."))
+		}
+	case Discarded:
+		if id != "" && (!known || part.Kind == atlas.KindLoss) {
+			faults.Add("part", fault.New("", "unknown", fmt.Sprintf("“%s” is not a part of this piece", id), "Leave it empty, or choose one from the list."))
+		}
 	case Portioned:
-		if _, ok := plan.Product(e.Product); !ok {
-			faults.Add("product", fault.New("", "unknown", fmt.Sprintf("“%s” is not a product of this plan", e.Product), "Choose one from the list."))
+		if _, ok := plan.Product(product); !ok {
+			faults.Add("product", fault.New("", "unknown", fmt.Sprintf("“%s” is not a product of this plan", product), "Choose one from the list."))
 		}
 	}
 }
@@ -165,6 +200,39 @@ func checkUndo(faults *fault.List, b Board, e Event) {
 		faults.Add("target", fault.New("", "has_children", "other weighings stand on it", "Undo those first."))
 	case ok && b.settled(n):
 		faults.Add("target", fault.New("", "closed", "is part of a balance that is closed", "Undo the close first."))
+	}
+}
+
+// checkMove checks that a weighing may be given to another part or product of its kind.
+func checkMove(faults *fault.List, p atlas.Piece, plan atlas.Plan, b Board, e Event) {
+	n, ok := b.Node(e.Target)
+	switch {
+	case e.Target == "" || !ok || e.Target == b.Root:
+		faults.Add("target", fault.New("", "unknown", "is not a weighing on this board that can be moved", "Name the event whose weight is of something else."))
+		return
+	case b.settled(n):
+		faults.Add("target", fault.New("", "closed", "is part of a balance that is closed", "Reopen it first."))
+		return
+	case len(n.Children) > 0:
+		faults.Add("target", fault.New("", "has_children", "other weighings stand on it", "Undo those first."))
+	}
+	parent, _ := b.Node(n.Parent)
+	checkPart(faults, p, plan, n.Event, e.Part, e.Product, parent)
+}
+
+// checkReopen checks that a closed node may be opened again: it says why, and what it is part of is open.
+func checkReopen(faults *fault.List, b Board, e Event) {
+	n, ok := b.Node(e.Node)
+	switch {
+	case !ok:
+		faults.Add("node", fault.New("", "unknown", "is not on this board", ""))
+	case !n.Closed:
+		faults.Add("node", fault.New("", "open", "is not closed", ""))
+	case n.ID != b.Root && b.Closed():
+		faults.Add("node", fault.New("", "closed", "is part of a piece that is closed", "Reopen the piece first."))
+	}
+	if strings.TrimSpace(e.Reason) == "" {
+		faults.Add("reason", fault.New("", "required", "is empty", "Say why it is opened again."))
 	}
 }
 

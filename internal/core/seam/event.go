@@ -22,10 +22,13 @@ const (
 	Paused       Kind = "paused"        // the clock stops
 	Resumed      Kind = "resumed"       // the clock runs
 	Closed       Kind = "closed"        // Node is finished; Reason when the loss is high; Minutes when given by hand
+	Inspected    Kind = "inspected"     // the cautions were read and the piece looked over; Note holds what was found, its ids parted by blanks
+	Moved        Kind = "moved"         // Target's weight is of Part, or of Product, after all
+	Reopened     Kind = "reopened"      // Node is not finished after all; Reason
 )
 
 // Kinds lists all kinds.
-var Kinds = []Kind{Opened, SeamedOff, Trimmed, Portioned, Discarded, WeighedAgain, Undone, Noted, Paused, Resumed, Closed}
+var Kinds = []Kind{Opened, SeamedOff, Trimmed, Portioned, Discarded, WeighedAgain, Undone, Noted, Paused, Resumed, Closed, Inspected, Moved, Reopened}
 
 // Weighs says whether an event of this kind brings a new node with a weight.
 func (k Kind) Weighs() bool {

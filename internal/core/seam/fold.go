@@ -1,6 +1,9 @@
 package seam
 
 import (
+	"strings"
+	"time"
+
 	"falda/internal/core/atlas"
 )
 
@@ -74,6 +77,12 @@ func (b *Board) apply(p atlas.Piece, e Event) {
 		}
 		n := &b.Nodes[i]
 		n.Mass, n.Division, n.Source, n.WeighedAgain = e.Net, e.Division, e.Source, true
+	case Moved:
+		b.move(e)
+	case Inspected:
+		b.Looked, b.Found = true, strings.Fields(e.Note)
+	case Reopened:
+		b.reopen(e)
 	case Noted:
 		b.Notes = append(b.Notes, e.Note)
 	case Paused:
@@ -100,9 +109,43 @@ func (b *Board) work(e Event) {
 
 func (b *Board) grow(n Node, e Event) {
 	n.Event, n.Mass, n.Division, n.Source = e.Kind, e.Net, e.Division, e.Source
-	n.Count, n.Reason, n.At, n.Role = e.Count, e.Reason, e.At, e.Role
+	n.Count, n.Reason, n.At, n.Role, n.Note = e.Count, e.Reason, e.At, e.Role, e.Note
 	b.index[n.ID] = len(b.Nodes)
 	b.Nodes = append(b.Nodes, n)
+}
+
+// move gives a weighing to another part or product; what is off the piece is counted anew.
+func (b *Board) move(e Event) {
+	i, ok := b.index[e.Target]
+	if !ok || e.Target == b.Root || b.settled(b.Nodes[i]) {
+		b.Void[e.ID] = true
+		return
+	}
+	n := &b.Nodes[i]
+	n.Part, n.Product, n.Moved = e.Part, e.Product, true
+	b.off = map[string]bool{}
+	for _, n := range b.Nodes {
+		if n.Event == SeamedOff && n.Parent == b.Root {
+			b.off[n.Part] = true
+		}
+	}
+}
+
+func (b *Board) reopen(e Event) {
+	id := e.Node
+	if id == "" {
+		id = b.Root
+	}
+	i, ok := b.index[id]
+	if !ok || !b.Nodes[i].Closed {
+		b.Void[e.ID] = true
+		return
+	}
+	n := &b.Nodes[i]
+	n.Closed, n.CloseReason, n.Loss = false, "", 0
+	if id == b.Root {
+		b.since, b.Ended, b.Given = e.At, time.Time{}, nil
+	}
 }
 
 func (b *Board) close(e Event) {

@@ -67,7 +67,8 @@ func randomLog(t *testing.T, rng *rand.Rand, p atlas.Piece, pl atlas.Plan, n int
 		case k < 10:
 			e.Kind, e.Target = WeighedAgain, l[rng.IntN(len(l))].ID
 		case k < 11:
-			e.Kind = []Kind{Paused, Resumed}[rng.IntN(2)]
+			e.Kind = []Kind{Paused, Resumed, Moved, Reopened, Inspected}[rng.IntN(5)]
+			e.Target, e.Part, e.Note = l[rng.IntN(len(l))].ID, p.Muscles[rng.IntN(len(p.Muscles))].ID, "blood_shot"
 		default:
 			e.Kind = Closed
 		}
@@ -93,7 +94,7 @@ func TestRandomTreesCloseExactly(t *testing.T) {
 	p, pl := rump(t)
 	rng := rand.New(rand.NewPCG(11, 12))
 	closedNodes := 0
-	for range 400 {
+	for range 700 {
 		l := randomLog(t, rng, p, pl, 5+rng.IntN(60))
 		b := Fold(p, l)
 		for _, n := range b.Nodes {
@@ -344,5 +345,100 @@ func BenchmarkFold(b *testing.B) {
 	}
 	for b.Loop() {
 		Fold(p, l)
+	}
+}
+
+// A piece that was closed by mistake is opened again with a reason; what was weighed stands, and it closes anew.
+func TestReopen(t *testing.T) {
+	p, pl := rump(t)
+	var l log
+	rules := Rules{LossLimitPct: 1.5, Division: 5 * measure.Gram}
+	root := l.add(Event{Kind: Opened, Net: 6600 * measure.Gram})
+	l.add(Event{Kind: SeamedOff, Part: "cap", Net: 960 * measure.Gram})
+	l.add(Event{Kind: Closed, Reason: "the rest is on the other board"})
+	b := Fold(p, l)
+	if err := Check(p, pl, b, Event{ID: "x", Kind: Reopened, At: start, Reason: " "}, rules); fault.Of(err) == nil || fault.Of(err)[0].Field != "reason" {
+		t.Errorf("opened again without a reason: %v", err)
+	}
+	l.add(Event{Kind: Reopened, Reason: "it was not"})
+	b = Fold(p, l)
+	if n, _ := b.Node(root); n.Closed || n.Loss != 0 || b.Closed() || !b.Open() {
+		t.Errorf("it is still closed: %+v", n)
+	}
+	l.add(Event{Kind: SeamedOff, Part: "heart_main", Net: 5600 * measure.Gram})
+	l.add(Event{Kind: Closed})
+	b = Fold(p, l)
+	if n, _ := b.Node(root); !n.Closed || n.Loss != 40*measure.Gram || b.Minutes(start) != 4 { // 2 minutes to the first close, 2 from the reopening to the second
+		t.Errorf("closed anew: %+v, %g minutes", n, b.Minutes(start))
+	}
+	if err := Check(p, pl, b, Event{ID: "x", Kind: SeamedOff, Part: "cap", Net: 1, At: start}, rules); err == nil {
+		t.Error("booked on a closed piece")
+	}
+}
+
+// A weight that was booked on the wrong muscle is moved, not weighed again; the order of the seams follows.
+func TestMove(t *testing.T) {
+	p, pl := rump(t)
+	var l log
+	l.add(Event{Kind: Opened, Net: 6600 * measure.Gram})
+	wrong := l.add(Event{Kind: SeamedOff, Part: "cap", Net: 1000 * measure.Gram})
+	for _, bad := range []Event{{Part: "no_such"}, {Part: "trim"}, {Part: "mouse", Target: l[0].ID}, {Part: "mouse", Target: "e99"}} {
+		bad.ID, bad.Kind, bad.At = "x", Moved, start
+		if bad.Target == "" {
+			bad.Target = wrong
+		}
+		if Check(p, pl, Fold(p, l), bad, Rules{}) == nil {
+			t.Errorf("moved: %+v", bad)
+		}
+	}
+	good := Event{Kind: Moved, Target: wrong, Part: "tri_tip"}
+	if err := Check(p, pl, Fold(p, l), Event{ID: "x", At: start, Kind: Moved, Target: wrong, Part: "tri_tip"}, Rules{}); err != nil {
+		t.Fatal(err)
+	}
+	l.add(good)
+	b := Fold(p, l)
+	if m, times := b.Taken("tri_tip", ""); m != 1000*measure.Gram || times != 1 {
+		t.Errorf("tri-tip: %v, %d times", m, times)
+	}
+	if _, times := b.Taken("cap", ""); times != 0 {
+		t.Error("the cap still has it")
+	}
+	for _, e := range Expect(p, pl, b, p.Typical()) {
+		if e.ID == "cap" && !e.Reachable == true && slices.Contains(e.WaitsFor, "tri_tip") {
+			t.Errorf("the cap waits for %v", e.WaitsFor)
+		}
+	}
+}
+
+// A muscle is dressed and portioned in a balance of its own: its children add up to it, and it to the piece.
+func TestAMuscleOpens(t *testing.T) {
+	p, pl := rump(t)
+	var l log
+	rules := Rules{LossLimitPct: 1.5, Division: 5 * measure.Gram}
+	l.add(Event{Kind: Opened, Net: 6600 * measure.Gram})
+	muscle := l.add(Event{Kind: SeamedOff, Part: "cap", Net: 960 * measure.Gram})
+	for _, e := range []Event{{Kind: Portioned, Product: "cap_steak", Net: 860 * measure.Gram, Count: 4}, {Kind: Trimmed, Part: "lean", Net: 45 * measure.Gram}, {Kind: Trimmed, Part: "fatty", Net: 20 * measure.Gram}, {Kind: Discarded, Part: "silver", Net: 30 * measure.Gram}} {
+		e.Node = muscle
+		probe := e
+		probe.ID, probe.At = "x", start
+		if err := Check(p, pl, Fold(p, l), probe, rules); err != nil {
+			t.Fatal(e, err)
+		}
+		l.add(e)
+	}
+	if err := Check(p, pl, Fold(p, l), Event{ID: "x", At: start, Kind: Trimmed, Part: "lean", Net: 5}, rules); err == nil {
+		t.Error("lean trim of no muscle was booked")
+	}
+	l.add(Event{Kind: Closed, Node: muscle})
+	b := Fold(p, l)
+	if n, _ := b.Node(muscle); !n.Closed || n.Loss != 5*measure.Gram || b.Balance("", 0, 1.5).Output != 960*measure.Gram {
+		t.Errorf("the muscle: %+v", n)
+	}
+	b = Fold(p, append(l, Event{ID: "looked", Kind: Inspected, Note: "blood_shot gland", At: start}))
+	if !b.Looked || !slices.Equal(b.Found, []string{"blood_shot", "gland"}) {
+		t.Errorf("looked over: %v %v", b.Looked, b.Found)
+	}
+	if Check(p, pl, b, Event{ID: "x", At: start, Kind: Inspected, Note: "ghost"}, rules) == nil {
+		t.Error("a ghost was found")
 	}
 }

@@ -120,7 +120,7 @@ func (r *recorder) node(n seam.Node, owner string) {
 	switch {
 	case n.Event == seam.Discarded:
 		part := n.Part
-		if part == "" {
+		if owner != "" {
 			part = owner
 		}
 		r.cells = append(r.cells, Cell{Part: part, Fate: Waste, Mass: n.Mass})
@@ -128,6 +128,8 @@ func (r *recorder) node(n seam.Node, owner string) {
 		r.cells = append(r.cells, Cell{Part: owner, Product: n.Product, Fate: Sold, Mass: n.Mass})
 	case n.Product != "":
 		r.product(n)
+	case n.Event == seam.Trimmed && owner != "":
+		r.cells = append(r.cells, r.trimmed(n, owner))
 	default:
 		part, _ := r.p.Part(n.Part)
 		left := n.Mass
@@ -142,6 +144,20 @@ func (r *recorder) node(n seam.Node, owner string) {
 			r.cells = append(r.cells, spread(part, r.plan, left)...)
 		}
 	}
+}
+
+// trimmed lays out what came off a muscle when it was dressed: into the plan's trim, fat or bone, and to waste where the plan sells none.
+func (r *recorder) trimmed(n seam.Node, owner string) Cell {
+	kind := seam.DressingKind(n.Part)
+	if part, ok := r.p.Part(n.Part); ok {
+		kind = part.Kind
+	}
+	for _, pr := range r.plan.Products {
+		if (kind == atlas.KindTrim && pr.IsTrim()) || (kind == atlas.KindFat && pr.Form == "fat") || (kind == atlas.KindBone && pr.Form == "bone") {
+			return Cell{Part: owner, Product: pr.ID, Fate: Sold, Mass: n.Mass}
+		}
+	}
+	return Cell{Part: owner, Fate: Waste, Mass: n.Mass}
 }
 
 // product shares a weighed product among the parts that the plan makes it of.

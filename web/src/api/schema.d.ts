@@ -863,6 +863,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/breakdowns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every breakdown, the latest first; all filters that are given must fit */
+        get: operations["listBreakdowns"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/breakdowns/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Outputs of every breakdown as CSV or XLSX; or whole breakdowns with their events as JSON, which importBreakdowns reads */
+        get: operations["exportBreakdowns"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/breakdowns/{breakdown_id}/stream": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Says when the board has changed, as server-sent events; each holds how many events the log has */
+        get: operations["streamBoard"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/breakdowns/{breakdown_id}": {
         parameters: {
             query?: never;
@@ -2185,7 +2236,7 @@ export interface components {
             /** @description UUID version 7 made by the client */
             id: string;
             /** @enum {string} */
-            kind: "opened" | "seamed_off" | "trimmed" | "portioned" | "discarded" | "weighed_again" | "undone" | "noted" | "paused" | "resumed" | "closed";
+            kind: "opened" | "seamed_off" | "trimmed" | "portioned" | "discarded" | "weighed_again" | "undone" | "noted" | "paused" | "resumed" | "closed" | "inspected" | "moved" | "reopened";
             /**
              * Format: date-time
              * @description The bench's own clock
@@ -2247,6 +2298,10 @@ export interface components {
             close_reason?: string;
             /** @description Events in the log */
             booked: number;
+            /** @description The cautions were read, the piece looked over */
+            looked: boolean;
+            /** @description Ids of the inspection points that were found then */
+            found: string[];
             /**
              * Format: double
              * @description The piece as weighed on the bench
@@ -2266,10 +2321,47 @@ export interface components {
             /** @description The event was known already and changed nothing */
             repeated: boolean;
         };
+        BreakdownPage: {
+            breakdowns: components["schemas"]["BreakdownRow"][];
+            /** @description Where the next page goes on; left out after the last */
+            next?: string;
+        };
+        BreakdownRow: {
+            id: string;
+            piece: string;
+            lot_number: string;
+            lot_id: string;
+            supplier: string;
+            plan: string;
+            /** @enum {string} */
+            state: "waiting" | "open" | "closed";
+            bench: string;
+            /** @description Who booked on it */
+            cutters?: string;
+            events: number;
+            /** Format: double */
+            input_g: number;
+            /** Format: double */
+            output_g: number;
+            /** Format: double */
+            loss_g: number;
+            /** Format: double */
+            minutes: number;
+            /** Format: date-time */
+            started_at?: string;
+            /** Format: date-time */
+            closed_at?: string;
+            difference_per_kg?: string;
+            carcass: boolean;
+        };
         /** @description What stays the same while a piece is cut; left out of the answer to an event */
         BoardFixed: {
             plan: components["schemas"]["Plan"];
             findings: components["schemas"]["Inspect"][];
+            /** @description What to look for */
+            inspect: components["schemas"]["Inspect"][];
+            /** @description What comes off any muscle when it is dressed */
+            dressing: components["schemas"]["PlanPart"][];
             cautions: string[];
             seam_map: components["schemas"]["SeamMap"];
             map_basis: components["schemas"]["Basis"];
@@ -2326,6 +2418,15 @@ export interface components {
             count?: number;
             weighed_again?: boolean;
             out_of_order: boolean;
+            moved?: boolean;
+            /** @description Its own balance is closed */
+            closed?: boolean;
+            /**
+             * Format: double
+             * @description Once it is: what its children do not account for
+             */
+            loss_g?: number;
+            note?: string;
         };
         Judgement: {
             breakdown_id: string;
@@ -3996,6 +4097,88 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Board"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listBreakdowns: {
+        parameters: {
+            query?: {
+                /** @description In the piece, the lot, the supplier, the plan or the cutter */
+                text?: string;
+                state?: string;
+                /** @description First day */
+                from?: string;
+                /** @description Last day */
+                to?: string;
+                /** @description Where the page before ended */
+                after?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A page */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BreakdownPage"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportBreakdowns: {
+        parameters: {
+            query: {
+                format: "csv" | "xlsx" | "json";
+                text?: string;
+                state?: string;
+                from?: string;
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                    "text/csv": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    streamBoard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                breakdown_id: components["parameters"]["BreakdownId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A stream that does not end */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
                 };
             };
             default: components["responses"]["Problem"];
