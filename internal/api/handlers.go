@@ -100,6 +100,13 @@ func (h *handlers) StartBreakdown(ctx context.Context, r contract.StartBreakdown
 }
 
 func (h *handlers) GetBoard(ctx context.Context, r contract.GetBoardRequestObject) (contract.GetBoardResponseObject, error) {
+	if r.Params.Upto != nil {
+		v, err := h.work.BoardThen(ctx, r.BreakdownId, *r.Params.Upto)
+		if err != nil {
+			return nil, err
+		}
+		return contract.GetBoard200JSONResponse(h.wholeBoard(v)), nil
+	}
 	v, err := h.work.Board(ctx, r.BreakdownId)
 	if err != nil {
 		return nil, err

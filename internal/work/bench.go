@@ -131,6 +131,26 @@ func (s *Service) Board(ctx context.Context, id string) (BoardView, error) {
 	return s.board(ctx, shop, b, nil)
 }
 
+// BoardThen gives a breakdown as it stood after its first so many events.
+func (s *Service) BoardThen(ctx context.Context, id string, events int) (BoardView, error) {
+	shop, err := s.shop(ctx)
+	if err != nil {
+		return BoardView{}, err
+	}
+	b, err := s.store.Breakdown(ctx, shop.ID, id)
+	if err != nil {
+		return BoardView{}, err
+	}
+	log, err := s.log(ctx, shop, b.ID)
+	if err != nil {
+		return BoardView{}, err
+	}
+	if events < 0 || events > len(log) {
+		return BoardView{}, fault.New("upto", "out_of_range", fmt.Sprintf("must be from 0 to %d", len(log)), "The log has no more events.")
+	}
+	return s.board(ctx, shop, b, append([]seam.Event{}, log[:events]...))
+}
+
 // board reads what a breakdown's view is made of; log is read when it is nil.
 func (s *Service) board(ctx context.Context, shop Shop, b store.Breakdown, log []seam.Event) (BoardView, error) {
 	v := BoardView{Breakdown: b, Shop: shop}

@@ -17,7 +17,7 @@ func TestNothingIsLost(t *testing.T) {
 	id := a.planned("L-1", "North")
 	b, l := open(t, profile)
 	s := a.show(b, "/bench/"+id, 1280, 800)
-	s.says("Before the first cut")
+	s.lookedOver()
 	s.weigh("6600", "6.600")
 	s.weigh("1000", "5.600")
 
@@ -65,8 +65,8 @@ func TestNothingIsLost(t *testing.T) {
 		}
 	}
 	a.api("GET", "/breakdowns/"+id, nil, &board)
-	if board.Booked != 10 || board.Balance.OutputG != 3070 {
-		t.Errorf("%d events, %v g on the board; want each of ten once, 3070 g", board.Booked, board.Balance.OutputG)
+	if board.Booked != 11 || board.Balance.OutputG != 3070 {
+		t.Errorf("%d events, %v g on the board; want each of eleven once, 3070 g", board.Booked, board.Balance.OutputG)
 	}
 }
 

@@ -202,7 +202,7 @@ func TestTwoProgramsBehindAProxy(t *testing.T) {
 	}
 	id := a.planned("B-1", "North")
 	s = show(t, b, a.url+"/bench/"+id, 1280, 800)
-	s.says("Before the first cut")
+	s.lookedOver()
 	s.weigh("6600", "6.600")
 	s.weigh("1000", "5.600")
 	one.kill()

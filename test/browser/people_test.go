@@ -122,7 +122,7 @@ func TestBenchScreenAndPins(t *testing.T) {
 	}
 	wall.says("wait for a plan")
 	wall.MustNavigate(a.url + "/bench/" + id)
-	wall.says("Before the first cut")
+	wall.lookedOver()
 	wall.says("Cutter cuts")
 	wall.typed("6600")
 	wall.enter()
@@ -140,7 +140,7 @@ func TestBenchScreenAndPins(t *testing.T) {
 		Event struct{ Kind, Role string }
 	}
 	a.api("GET", "/breakdowns/"+id+"/events", nil, &log)
-	if len(log) != 2 || log[0].Name != "Cutter" || log[0].Event.Role != "cutter" || log[1].Name != "Apprentice" || log[1].Event.Role != "apprentice" {
+	if len(log) != 3 || log[0].Event.Kind != "inspected" || log[1].Name != "Cutter" || log[1].Event.Role != "cutter" || log[2].Name != "Apprentice" || log[2].Event.Role != "apprentice" {
 		t.Errorf("who did what: %+v", log)
 	}
 	if small := wall.eval("[...document.querySelectorAll('.key, .tile')].filter(e => e.offsetParent && e.getBoundingClientRect().height < 56).length"); small != "0" {

@@ -27,7 +27,7 @@ func TestALambIsBroken(t *testing.T) {
 	s.says("Put it on a bench")
 	s.tabTo(".side button")
 	s.enter()
-	s.says("Before the first cut")
+	s.lookedOver()
 	s.weigh("19900", "19.900")
 	s.says("1 of 2, about")
 	for _, w := range [][2]string{{"3080", "16.820"}, {"3060", "13.760"}, {"2500", "11.260"}, {"950", "10.310"}, {"940", "9.370"}, {"6960", "2.410"}, {"860", "1.550"}, {"840", "0.710"}, {"120", "0.590"}, {"375", "0.215"}} {

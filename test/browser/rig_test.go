@@ -339,6 +339,16 @@ func (s *screen) put(selector, text string) {
 	s.typed(text)
 }
 
+// lookedOver reads the cautions of a board and says that the piece was looked over.
+func (s *screen) lookedOver() {
+	s.t.Helper()
+	s.says("Before the first cut")
+	s.says("Read this, look it over")
+	s.enter()
+	s.says("about")
+	s.until("it was looked over", "document.querySelector('[data-test=plate]')?.innerText.includes('The whole piece')")
+}
+
 // residual waits until the board shows so many kilograms as unaccounted for.
 func (s *screen) residual(kg string) {
 	s.t.Helper()

@@ -27,7 +27,7 @@ func TestBadInputAtItsField(t *testing.T) {
 	// a gain on the bench cannot be finished, and says the way out
 	id := a.planned("G-1", "North")
 	s = a.show(b, "/bench/"+id, 1280, 800)
-	s.says("Before the first cut")
+	s.lookedOver()
 	s.typed("66")
 	s.enter()
 	s.says("cannot be a Top sirloin")
@@ -72,6 +72,7 @@ func TestScreensFitTheirWindows(t *testing.T) {
 	}
 	paths["settings"], paths["me"], paths["enrol"] = "/shop", "/me", "/enrol"
 	paths["ways"], paths["a way of one's own"], paths["lots"], paths["a note"] = "/plans/beef.top_sirloin", "/plans/lamb.shoulder_whole/new?from=seamed", "/lots", "/receive/note"
+	paths["log"] = "/log"
 	paths["ready"], paths["atlas"], paths["a piece of it"], paths["a carcass"] = "/ready", "/atlas", "/atlas/lamb.forequarter", "/atlas/carcass/beef.side"
 	b, _ := open(t, "")
 	for _, size := range [][2]int{{1280, 800}, {1024, 768}, {390, 844}} {

@@ -52,7 +52,7 @@ func TestTheWholeWayByKeyboard(t *testing.T) {
 	s.says("Put it on a bench")
 	s.tabTo(".side button")
 	s.enter()
-	s.says("Before the first cut")
+	s.lookedOver()
 
 	s.weigh("6600", "6.600")
 	s.weigh("1000", "5.600") // tri-tip
@@ -160,7 +160,8 @@ func TestTwelveKeyPresses(t *testing.T) {
 	scale := "/benches/" + a.bench("South") + "/scale/command"
 	b, _ := open(t, "")
 	s := a.show(b, "/bench/"+id, 1280, 800)
-	s.says("Before the first cut")
+	s.lookedOver()
+	s.keys = 0
 	left := 6600
 	for i, g := range []int{6600, 1000, 160, 960, 900, 2400, 600, 180, 150, 200} {
 		a.api("POST", scale, map[string]any{"command": "take"}, nil)

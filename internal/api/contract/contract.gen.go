@@ -2727,6 +2727,12 @@ type ExportBreakdownsParams struct {
 // ExportBreakdownsParamsFormat defines parameters for ExportBreakdowns.
 type ExportBreakdownsParamsFormat string
 
+// GetBoardParams defines parameters for GetBoard.
+type GetBoardParams struct {
+	// Upto Only the first so many events, to see how it was then
+	Upto *int `form:"upto,omitempty" json:"upto,omitempty"`
+}
+
 // GetComparisonParams defines parameters for GetComparison.
 type GetComparisonParams struct {
 	// Against Plan id; the traditional plan when left out
@@ -2915,7 +2921,7 @@ type ServerInterface interface {
 	ExportBreakdowns(ctx *echo.Context, params ExportBreakdownsParams) error
 	// GetBoard The board, folded from the breakdown's events
 	// (GET /breakdowns/{breakdown_id})
-	GetBoard(ctx *echo.Context, breakdownId BreakdownId) error
+	GetBoard(ctx *echo.Context, breakdownId BreakdownId, params GetBoardParams) error
 	// GetComparison The recorded piece against another plan on the same piece
 	// (GET /breakdowns/{breakdown_id}/comparison)
 	GetComparison(ctx *echo.Context, breakdownId BreakdownId, params GetComparisonParams) error
@@ -3507,8 +3513,17 @@ func (w *ServerInterfaceWrapper) GetBoard(ctx *echo.Context) error {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter breakdown_id: %s", err))
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetBoardParams
+	// ------------- Optional query parameter "upto" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "upto", ctx.QueryParams(), &params.Upto, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter upto: %s", err))
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.GetBoard(ctx, breakdownId)
+	err = w.Handler.GetBoard(ctx, breakdownId, params)
 	return err
 }
 
@@ -5121,6 +5136,7 @@ func (response ExportBreakdownsdefaultApplicationProblemPlusJSONResponse) VisitE
 
 type GetBoardRequestObject struct {
 	BreakdownId BreakdownId `json:"breakdown_id"`
+	Params      GetBoardParams
 }
 
 type GetBoardResponseObject interface {
@@ -8152,10 +8168,11 @@ func (sh *strictHandler) ExportBreakdowns(ctx *echo.Context, params ExportBreakd
 }
 
 // GetBoard operation middleware
-func (sh *strictHandler) GetBoard(ctx *echo.Context, breakdownId BreakdownId) error {
+func (sh *strictHandler) GetBoard(ctx *echo.Context, breakdownId BreakdownId, params GetBoardParams) error {
 	var request GetBoardRequestObject
 
 	request.BreakdownId = breakdownId
+	request.Params = params
 
 	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.GetBoard(ctx.Request().Context(), request.(GetBoardRequestObject))

@@ -4186,7 +4186,10 @@ export interface operations {
     };
     getBoard: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Only the first so many events, to see how it was then */
+                upto?: number;
+            };
             header?: never;
             path: {
                 breakdown_id: components["parameters"]["BreakdownId"];

@@ -9,6 +9,8 @@ const keys = computed(() => [
   { key: 't', name: 'Trim', help: 'book the weight as trim' },
   { key: 'f', name: 'Fat', help: 'book the weight as fat' },
   { key: 'x', name: 'Discard', help: 'into the bin, with the reason' },
+  { key: 'o', name: 'Open', help: 'dress and portion the muscle that was weighed last' },
+  { key: 'l', name: 'List', help: 'what was weighed: weigh again, move, undo' },
   { key: 'u', name: 'Undo', help: props.undoWhat ?? 'nothing to undo', off: !props.undoWhat },
   { key: 'p', name: props.paused ? 'Resume' : 'Pause', help: 'stop or start the clock' },
   { key: 'e', name: 'Finish', help: 'close the balance', letter: '' },

@@ -3,7 +3,6 @@
 import { computed, onScopeDispose, ref, watch } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
-import PvButton from 'primevue/button'
 import SeamMap, { type MapMark } from '../components/SeamMap.vue'
 import StateNote from '../components/StateNote.vue'
 import type { S } from '../api/client'
@@ -12,14 +11,19 @@ import { sound } from '../shell/preferences'
 import { shortName, useShop } from '../shell/shop'
 import BenchKeys from './BenchKeys.vue'
 import BoardList from './BoardList.vue'
+import ClosedPanel from './ClosedPanel.vue'
 import DiscardPanel from './DiscardPanel.vue'
 import FinishPanel from './FinishPanel.vue'
 import LivePlate from './LivePlate.vue'
+import MusclePanel from './MusclePanel.vue'
+import RowsPanel from './RowsPanel.vue'
 import ScaleStandIn from './ScaleStandIn.vue'
 import SeamWords from './SeamWords.vue'
 import { tone } from './sound'
 import { typedGrams } from './typedWeight'
 import { useBench } from './useBench'
+import { useIdle } from './useIdle'
+import { useInside } from './useInside'
 import { useKeys } from './useKeys'
 import { useScale } from './useScale'
 
@@ -39,9 +43,9 @@ const { board, loadFault, refused, away, pending, load, book } = useBench(props.
 })
 const { reading, message: scaleMessage, command } = useScale(computed(() => board.value?.bench.id))
 
-const panel = ref<'' | 'finish' | 'discard' | 'help'>('')
+const panel = ref<'' | 'finish' | 'discard' | 'help' | 'rows'>('')
 /** A question that must be answered before the next weighing; the help is none. */
-const asking = computed(() => panel.value === 'finish' || panel.value === 'discard')
+const asking = computed(() => panel.value === 'finish' || panel.value === 'discard' || panel.value === 'rows')
 const typed = ref('')
 const picked = ref('')
 const quiet = ref('')
@@ -53,6 +57,26 @@ onScopeDispose(() => clearInterval(clock))
 let loadedAt = Date.now()
 watch(board, () => (loadedAt = Date.now()))
 const minutes = computed(() => (board.value?.minutes ?? 0) + (board.value?.running ? Math.max(0, now.value - loadedAt) / 60_000 : 0))
+
+/** What was found when the piece was looked over, until that is booked. */
+const ticked = ref<string[]>([])
+const looked = computed(() => board.value?.looked === true || board.value?.state !== 'waiting' || pending.value.opened || pending.value.looked)
+/** The muscle that is open, by the event of its weighing; and the weighing that is to be weighed again. */
+const node = ref('')
+const inside = useInside(board, node)
+const insidePick = ref('')
+const count = ref('')
+const again = ref('')
+const insideTarget = computed(() => inside.value?.items.find((i) => i.key === insidePick.value) ?? inside.value?.items.find((i) => !i.times) ?? inside.value?.items[0])
+const insideNote = computed(() => {
+  const i = insideTarget.value
+  if (!inside.value || !i) return undefined
+  const p = board.value?.fixed?.plan.products.find((x) => i.kind === 'product' && x.id === i.id)
+  const how = [p?.thickness_mm && `${p.thickness_mm} mm thick`, p?.portion_g && `${p.portion_g} g each`, p?.count_high && `${p.count_low === p.count_high ? p.count_high : `${p.count_low}–${p.count_high}`} from a piece`].filter(Boolean).join(', ')
+  return { name: `${i.name}, of ${inside.value.name.toLowerCase()}`, how: how ? `${how.charAt(0).toUpperCase()}${how.slice(1)}.` : 'What comes off the muscle when it is dressed; weights of the same kind add up.' }
+})
+const againRow = computed(() => board.value?.rows.find((r) => r.event_id === again.value))
+watch(inside, (i) => { if (i?.closed) node.value = '' })
 
 const opened = computed(() => board.value?.state !== 'waiting' || pending.value.opened)
 const closed = computed(() => board.value?.state === 'closed')
@@ -73,11 +97,17 @@ const allDone = computed(() => !!board.value && opened.value && !closed.value &&
 
 const what = computed(() => {
   if (closed.value) return 'Finished'
+  if (!looked.value) return 'Read this, look it over'
+  if (againRow.value) return `${againRow.value.kind === 'opened' ? 'The whole piece' : shortName(againRow.value.name)}, again`
+  if (inside.value && insideTarget.value) return shortName(insideTarget.value.name)
   if (!opened.value) return 'The whole piece'
   return target.value ? shortName(target.value.name) : 'Everything is weighed'
 })
 const hint = computed(() => {
   if (closed.value) return ''
+  if (!looked.value) return 'Enter when that is done'
+  if (againRow.value) return `was ${mass(againRow.value.weight_g)}`
+  if (inside.value && insideTarget.value) return insideTarget.value.expected ? `of ${inside.value.name.toLowerCase()}, about ${mass(insideTarget.value.expected, 2)}` : `of ${inside.value.name.toLowerCase()}`
   if (!opened.value) return `about ${mass(board.value?.piece.weight_g ?? 0, 2)} by its label`
   if (!target.value) return 'Enter finishes'
   const t = target.value
@@ -106,8 +136,31 @@ async function bookAs(content: Omit<S['BenchEvent'], 'id' | 'at' | 'bench_id' | 
   if (w.source === 'scale') bookedLoad.value = reading.value.load
   typed.value = ''
   picked.value = ''
+  insidePick.value = ''
   panel.value = ''
+  if (again.value && content.kind !== 'weighed_again') again.value = ''
   await book({ ...content, ...w })
+}
+/** Books what comes off the muscle that is open. */
+function bookInside(i: { kind: string; id: string }) {
+  const n = { node: node.value }
+  if (i.kind === 'product') {
+    const portions = Number(count.value)
+    count.value = ''
+    return bookAs({ kind: 'portioned', product: i.id, ...n, ...(portions && { count: portions }) })
+  }
+  if (i.kind === 'waste') return bookAs({ kind: 'discarded', part: i.id, reason: 'as usual', ...n })
+  return bookAs({ kind: 'trimmed', part: i.id, ...n })
+}
+async function bookAgain() {
+  const target = again.value
+  again.value = ''
+  await bookAs({ kind: 'weighed_again', target })
+}
+async function look() {
+  const found = ticked.value.join(' ')
+  ticked.value = []
+  await book({ kind: 'inspected', ...(found && { note: found }) })
 }
 function bookExpected(e: S['Expected']) {
   if (e.kind === 'muscle') return bookAs({ kind: 'seamed_off', part: e.id })
@@ -117,7 +170,10 @@ function bookExpected(e: S['Expected']) {
 }
 function enter() {
   if (asking.value || closed.value || !mayCut.value) return
+  if (!looked.value) return void look()
   if (!opened.value) return void bookAs({ kind: 'opened' })
+  if (again.value) return void bookAgain()
+  if (inside.value && insideTarget.value) return void bookInside(insideTarget.value)
   if (target.value) return void bookExpected(target.value)
   finish()
 }
@@ -133,6 +189,11 @@ watch([finishing, () => pending.value.count], () => {
 })
 /** Books as the next part of a kind that is not yet weighed, or as its first where all are. */
 function quick(kind: 'trim' | 'fat' | 'bone') {
+  if (inside.value) {
+    const i = inside.value.items.find((x) => x.kind === kind)
+    if (i) void bookInside(i)
+    return
+  }
   const all = board.value?.expected.filter((e) => e.kind === kind) ?? []
   const e = all.find((x) => !isTaken(x)) ?? all[0]
   if (!opened.value || closed.value) return
@@ -140,6 +201,11 @@ function quick(kind: 'trim' | 'fat' | 'bone') {
   else quiet.value = `This way of cutting has no ${kind} to weigh apart.`
 }
 function nextSeam() {
+  if (inside.value) {
+    const at = inside.value.items.findIndex((i) => i.key === insideTarget.value?.key)
+    insidePick.value = inside.value.items[(at + 1) % inside.value.items.length]?.key ?? ''
+    return
+  }
   const open = board.value?.expected.filter((e) => !isTaken(e)) ?? []
   const at = open.findIndex((e) => e.key === target.value?.key)
   picked.value = open[(at + 1) % open.length]?.key ?? ''
@@ -149,14 +215,24 @@ const pause = () => opened.value && !closed.value && void book({ kind: board.val
 const discard = () => { if (opened.value && !closed.value) panel.value = 'discard' }
 const pickPart = (id: string) => { const e = board.value?.expected.find((x) => x.id === id); if (e) picked.value = e.key }
 const close = (c: { reason: string; minutes?: number }) => book({ kind: 'closed', ...(c.reason && { reason: c.reason }), ...(c.minutes !== undefined && { minutes: c.minutes }) })
-const escape = () => { typed.value = ''; picked.value = ''; panel.value = ''; quiet.value = '' }
+const escape = () => { typed.value = ''; picked.value = ''; panel.value = ''; quiet.value = ''; again.value = ''; insidePick.value = '' }
+/** Opens the muscle that is next or was weighed last. */
+function openMuscle(id = board.value?.rows.filter((r) => r.kind === 'seamed_off' && !r.closed).at(-1)?.event_id) {
+  if (id && !closed.value) { node.value = id; panel.value = '' }
+}
+const rows = () => { if (opened.value && !closed.value) panel.value = panel.value === 'rows' ? '' : 'rows' }
+const move = (target: string, to: { part?: string; product?: string }) => { panel.value = ''; void book({ kind: 'moved', target, ...to }) }
+const undoOne = (target: string) => { panel.value = ''; void book({ kind: 'undone', target }) }
+const doneInside = (why: string) => void book({ kind: 'closed', node: node.value, ...(why && { reason: why }) })
+const reopen = (why: string) => void book({ kind: 'reopened', reason: why })
+useIdle(() => opened.value && !closed.value && !board.value?.paused && mayCut.value, (at) => void book({ kind: 'paused', note: 'nobody touched it' }, at))
 
 useKeys({
   Enter: enter, Backspace: () => (typed.value = typed.value.slice(0, -1)), Escape: escape, n: nextSeam, t: () => quick('trim'), f: () => quick('fat'), b: () => quick('bone'),
-  x: discard, u: () => undo(), p: () => pause(), m: () => (sound.value = sound.value === 'on' ? 'off' : 'on'), '?': () => (panel.value = panel.value === 'help' ? '' : 'help'),
+  x: discard, o: () => openMuscle(), l: rows, u: () => undo(), p: () => pause(), m: () => (sound.value = sound.value === 'on' ? 'off' : 'on'), '?': () => (panel.value = panel.value === 'help' ? '' : 'help'),
 }, (d) => { if (!closed.value && !asking.value && typed.value.length < 9) typed.value += d })
 
-const touched: Record<string, () => unknown> = { n: nextSeam, t: () => quick('trim'), f: () => quick('fat'), b: () => quick('bone'), x: discard, u: undo, p: pause, '?': () => (panel.value = panel.value === 'help' ? '' : 'help'), e: finish }
+const touched: Record<string, () => unknown> = { n: nextSeam, t: () => quick('trim'), f: () => quick('fat'), b: () => quick('bone'), x: discard, o: () => openMuscle(), l: rows, u: undo, p: pause, '?': () => (panel.value = panel.value === 'help' ? '' : 'help'), e: finish }
 const act = (key: string) => touched[key]?.()
 
 const marks = computed<Record<string, MapMark>>(() => {
@@ -167,7 +243,7 @@ const marks = computed<Record<string, MapMark>>(() => {
     if (!mark || e.kind !== 'muscle') continue
     const taken = isTaken(e)
     if (taken) mark.line = bare(e.taken_g + (pending.value.taken.get(e.id) ?? 0), 2)
-    mark.state = taken ? 'off' : target.value?.key === e.key ? 'next' : e.reachable ? 'plain' : 'waits'
+    mark.state = inside.value ? (inside.value.part === e.id ? 'next' : taken ? 'off' : 'plain') : taken ? 'off' : target.value?.key === e.key ? 'next' : e.reachable ? 'plain' : 'waits'
   }
   return out
 })
@@ -193,20 +269,17 @@ const goJudge = () => router.push({ name: 'judge', params: { breakdown: props.br
       <div class="lay">
         <div class="left">
           <SeamMap v-if="board.fixed" class="map" :map="board.fixed.seam_map" :marks="marks" :pickable="opened && !closed && seams" :picked="target?.kind === 'muscle' ? target.id : undefined" :title="`Seam map of ${board.piece.name}`" @pick="pickPart" />
-          <SeamWords :board="board" :target="target" :opened="opened" />
+          <SeamWords v-model:ticked="ticked" :board="board" :target="target" :opened="opened" :looked="looked" :inside="insideNote" />
         </div>
         <div class="right">
           <FinishPanel v-if="panel === 'finish'" :board="board" :minutes="minutes" :problem="refused?.problem" @back="panel = ''" @close="close" />
-          <div v-else-if="closed" class="box stack" data-test="closed">
-            <template v-if="board.piece.carcass"><h2>Broken. {{ mass(board.balance.residual_g) }} of loss<template v-if="board.close_reason">: {{ board.close_reason }}</template>.</h2><p>Each piece hangs on the rail with its own weight.</p><PvButton label="To the rail" autofocus @click="router.push({ name: 'rail' })" /></template>
-            <template v-else><h2>Finished. {{ mass(board.balance.residual_g) }} of loss<template v-if="board.close_reason">: {{ board.close_reason }}</template>.</h2>
-              <p>Every gram is accounted for. Next, judge each muscle.</p>
-              <PvButton label="Judge the muscles" autofocus @click="goJudge" /></template>
-          </div>
-          <LivePlate v-else :reading="reading" :typed="typed" :typed-g="typedWeight.g" :typed-fault="typed ? typedWeight.fault : ''" :what="what" :hint="hint" :can-book="canBook || allDone" :flash="flash" :quiet="quiet" @book="enter" />
+          <ClosedPanel v-else-if="closed" :board="board" :may-cut="mayCut" :problem="fault" @judge="goJudge" @rail="router.push({ name: 'rail' })" @reopen="reopen" />
+          <LivePlate v-else :reading="reading" :typed="typed" :typed-g="typedWeight.g" :typed-fault="typed ? typedWeight.fault : ''" :what="what" :hint="hint" :can-book="canBook || allDone || (!looked && mayCut)" :flash="flash" :quiet="quiet" @book="enter" />
+          <MusclePanel v-if="inside && !closed && panel === ''" :inside="inside" :picked="insideTarget?.key" :count="count" :products="board.fixed?.plan.products ?? []" @pick="(k) => (insidePick = k)" @count="(n) => (count = n)" @done="doneInside" @back="node = ''" />
+          <RowsPanel v-if="panel === 'rows'" :board="board" @again="(id) => ((again = id), (panel = ''))" @undo="undoOne" @move="move" @open="openMuscle" @back="panel = ''" />
           <p v-if="fault && panel !== 'finish'" class="fault" role="alert" data-test="refused">{{ fault }}<template v-if="refused?.event.net_g"> Not booked: {{ mass(refused.event.net_g) }}.</template></p>
           <DiscardPanel v-if="panel === 'discard'" :waste="board.expected.filter((e) => e.kind === 'waste')" @back="panel = ''" @pick="(d) => bookAs({ kind: 'discarded', ...d })" />
-          <BoardList :board="board" :taken="pending.taken" :times="pending.times" :pending-sum="pending.sum" :picked="target?.key" @pick="(k) => (picked = k)" />
+          <BoardList v-if="!inside && panel !== 'rows'" :board="board" :taken="pending.taken" :times="pending.times" :pending-sum="pending.sum" :picked="target?.key" @pick="(k) => (picked = k)" />
         </div>
       </div>
       <footer v-if="!closed" class="foot">

@@ -106,11 +106,11 @@ export function useBench(breakdown: string, who: () => string, onBooked: (e: Eve
     }
   }
 
-  async function book(content: Content) {
+  async function book(content: Content, at = new Date()) {
     const b = board.value
     if (!b) return
     refused.value = undefined
-    await queue.add(breakdown, { id: newId(), at: new Date().toISOString(), bench_id: b.bench.id, ...(who() && { by: who() }), ...content })
+    await queue.add(breakdown, { id: newId(), at: at.toISOString(), bench_id: b.bench.id, ...(who() && { by: who() }), ...content })
     await flush()
   }
 
@@ -126,14 +126,20 @@ export function useBench(breakdown: string, who: () => string, onBooked: (e: Eve
       times.set(key, (times.get(key) ?? 0) + 1)
       sum += e.net_g ?? 0
     }
-    return { taken, times, sum, opened: waiting.value.some((w) => w.event.kind === 'opened'), count: waiting.value.length }
+    return { taken, times, sum, opened: waiting.value.some((w) => w.event.kind === 'opened'), looked: waiting.value.some((w) => w.event.kind === 'inspected'), count: waiting.value.length }
   })
 
   void sync()
+  // whoever else books on this board is heard of within a second
+  const watcher = new EventSource(`/api/v1/breakdowns/${breakdown}/stream`)
+  watcher.onmessage = (m) => {
+    if (board.value && Number(m.data) !== board.value.booked && waiting.value.length === 0 && !sending) void load()
+  }
   const online = () => void sync()
   window.addEventListener('online', online)
   onScopeDispose(() => {
     alive = false
+    watcher.close()
     clearTimeout(timer)
     window.removeEventListener('online', online)
   })

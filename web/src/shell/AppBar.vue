@@ -36,6 +36,7 @@ function target(id: string) {
         {{ s.name }}<span v-if="s.id !== 'receive' && counts[s.id]" class="count">{{ counts[s.id] }}</span>
       </RouterLink>
     </nav>
+    <RouterLink class="shop" :to="{ name: 'log' }">Log</RouterLink>
     <RouterLink class="shop" :to="{ name: 'atlas' }">Atlas</RouterLink>
     <RouterLink v-if="!onBench" class="shop" :to="{ name: 'settings' }" :aria-label="`${shop?.name}: settings, people, benches`">{{ shop?.name }}</RouterLink>
     <RouterLink class="who" :to="{ name: onBench ? 'who' : 'me' }" :aria-label="onBench ? `${me?.name} at ${me?.screen?.bench}; change who cuts` : `${me?.name}: your page`">{{ me?.name }}<span v-if="onBench" class="bench"> · {{ me?.screen?.bench }}</span></RouterLink>

@@ -12,7 +12,7 @@ const said: Record<string, string> = {
   'piece.voided': 'voided a piece', 'piece.restored': 'took the voiding of a piece back', 'carcass.broken': 'broke a carcass', 'plan.chosen': 'chose a plan', 'plan.made': 'made a way to cut', 'plan.changed': 'changed a way to cut', 'plan.retired': 'retired a way to cut',
   'breakdown.started': 'put a piece on a bench', 'method.chosen': 'chose a method', 'judgement.confirmed': 'let the methods stand',
   'bench.opened': 'weighed the piece', 'bench.seamed_off': 'seamed off', 'bench.trimmed': 'trimmed', 'bench.portioned': 'portioned', 'bench.discarded': 'discarded',
-  'bench.weighed_again': 'weighed again', 'bench.undone': 'undid a weighing', 'bench.noted': 'noted', 'bench.paused': 'paused', 'bench.resumed': 'went on', 'bench.closed': 'finished the piece',
+  'bench.weighed_again': 'weighed again', 'bench.undone': 'undid a weighing', 'bench.noted': 'noted', 'bench.paused': 'paused', 'bench.resumed': 'went on', 'bench.closed': 'finished', 'bench.inspected': 'looked it over', 'bench.moved': 'moved a weight', 'bench.reopened': 'opened it again',
 }
 export const actionWords = (action: string) => said[action] ?? action
 

@@ -1,0 +1,104 @@
+package browser
+
+import (
+	"testing"
+)
+
+// A muscle is dressed and portioned in a balance of its own; a weight on the wrong muscle is moved, another is weighed again; a piece that
+// was finished by mistake is opened again with a reason; the log goes through all of it, event by event. By keyboard where a cutter has
+// one hand, by touch where the screen asks for a choice.
+func TestDressMoveAndReopen(t *testing.T) {
+	a := start(t, t.TempDir(), "127.0.0.1:0")
+	id := a.planned("D-1", "North")
+	b, _ := open(t, "")
+	s := a.show(b, "/bench/"+id, 1280, 900)
+	s.says("Before the first cut")
+	s.choose("input[value=blood_shot]")
+	s.says("Never grind it")
+	s.enter()
+	s.until("what was found stands", "document.querySelector('[data-test=plate]').innerText.includes('The whole piece') && document.body.innerText.includes('Cut wide of it')")
+	s.weigh("6600", "6.600")
+	s.weigh("1000", "5.600") // tri-tip
+	s.weigh("160", "5.440")  // mouse
+	s.weigh("960", "4.480")  // cap
+	s.press('o')             // opens the cap
+	s.says("Rump cap, 0.960 kg")
+	s.choose("[data-inside='product:cap_steak']")
+	s.touch("4")
+	s.typed("860")
+	s.enter()
+	s.until("0.100 kg left", "document.querySelector('[data-test=inside-left]').innerText.startsWith('0.100')")
+	s.says("× 4")
+	s.typed("60")
+	s.press('t') // lean trim of the cap
+	s.until("0.040 kg left", "document.querySelector('[data-test=inside-left]').innerText.startsWith('0.040')")
+	s.choose("[data-inside='waste:silver']")
+	s.typed("30")
+	s.enter()
+	s.until("0.010 kg left", "document.querySelector('[data-test=inside-left]').innerText.startsWith('0.010')")
+	s.choose("[data-test=inside-done]")
+	s.until("back at the piece", "!document.querySelector('[data-test=inside]')")
+	s.residual("4.480")
+
+	s.weigh("2400", "2.080") // the heart, booked as the sirloin fillet that was next
+	s.press('l')
+	s.says("What was weighed")
+	s.until("it can be moved", "(() => { const r = document.querySelector('[data-row=heart_side]'); const m = [...r.querySelectorAll('button')].find(b => b.innerText === 'Move'); m.click(); return true })()")
+	s.choose("[data-move=heart_main]")
+	s.until("the fillet is next again", `document.querySelector('[data-key="muscle:heart_side"]').classList.contains('picked')`)
+	s.weigh("990", "1.090")
+	s.press('l')
+	s.until("the fillet can be weighed again", "(() => { const r = document.querySelector('[data-row=heart_side]'); [...r.querySelectorAll('button')].find(b => b.innerText === 'Weigh again').click(); return true })()")
+	s.says("Sirloin fillet, again")
+	s.typed("900")
+	s.enter()
+	s.residual("1.180")
+	for _, w := range [][2]string{{"600", "0.580"}, {"180", "0.400"}} {
+		s.weigh(w[0], w[1])
+	}
+	s.weigh("150", "0.250") // gristle or trim, whichever is next
+	s.weigh("200", "0.050")
+	s.tabTo("[data-act=e]")
+	s.enter()
+	s.says("It balances")
+	s.tabTo("[data-test=close]")
+	s.enter()
+	s.says("within the limit")
+	s.touch("Open it again")
+	s.put("#reopen-reason", "scraps on the other board")
+	s.enter()
+	s.until("it is open again", "document.querySelector('[data-test=plate]')?.innerText.includes('Everything is weighed')")
+	s.residual("0.050")
+	s.typed("20")
+	s.press('t')
+	s.residual("0.030")
+
+	s = a.show(b, "/log", 1280, 900)
+	s.put("#text", "D-1")
+	s.until("it alone is found", "document.querySelectorAll('tbody tr').length === 1")
+	s.touch("Top sirloin, boneless")
+	s.says("event by event")
+	s.says("moved a weight")
+	s.says("opened it again “scraps on the other board”")
+	s.eval("(() => { const r = document.querySelector('#slider'); r.value = '3'; r.dispatchEvent(new Event('input', {bubbles: true})) })()")
+	s.says("After 3 of")
+	s.says("1.000 kg weighed off, 5.600 kg unaccounted for")
+}
+
+// Two screens on one board: what one books the other shows, without a touch.
+func TestTwoScreensOnOneBoard(t *testing.T) {
+	a := start(t, t.TempDir(), "127.0.0.1:0")
+	id := a.planned("T-1", "North")
+	b, _ := open(t, "")
+	one := a.show(b, "/bench/"+id, 1280, 800)
+	one.lookedOver()
+	other := a.show(b, "/bench/"+id, 1024, 768)
+	other.says("Before the first cut")
+	one.MustActivate()
+	one.weigh("6600", "6.600")
+	one.weigh("1000", "5.600")
+	other.residual("5.600")
+	other.MustActivate()
+	other.weigh("160", "5.440")
+	one.residual("5.440")
+}

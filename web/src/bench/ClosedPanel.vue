@@ -1,0 +1,51 @@
+<script setup lang="ts">
+// The end of a piece: one line that says how it went, what went where, and the way on. Opened again only with a reason.
+import { computed, ref } from 'vue'
+import PvButton from 'primevue/button'
+import type { S } from '../api/client'
+import { percent, shortName, useShop } from '../shell/shop'
+
+const props = defineProps<{ board: S['Board']; mayCut: boolean; problem?: string }>()
+const emit = defineEmits<{ judge: []; rail: []; reopen: [string] }>()
+const { mass } = useShop()
+const asking = ref(false)
+const reason = ref('')
+const root = computed(() => props.board.rows.find((r) => r.kind === 'opened'))
+const off = computed(() => props.board.expected.filter((e) => e.kind === 'muscle' && e.times && (e.taken_g < e.low_g || e.taken_g > e.high_g)).map((e) => shortName(e.name).toLowerCase()))
+const verdict = computed(() => {
+  const b = props.board
+  const lossClass = b.balance.verdict === 'loss_high' ? 'more than the limit' : 'within the limit'
+  const odd = off.value.length ? `, ${off.value.join(' and ')} far from the usual weight` : ''
+  return `${props.board.piece.carcass ? 'Broken' : 'Finished'} in ${b.minutes.toFixed(0)} minutes: ${mass(b.balance.residual_g)} of loss, ${percent(b.balance.residual_pct)}, ${lossClass}${odd}.`
+})
+const waste = computed(() => props.board.rows.filter((r) => r.kind === 'discarded'))
+const opened = computed(() => props.board.rows.filter((r) => r.kind !== 'opened' && r.closed))
+</script>
+
+<template>
+  <div class="box stack" data-test="closed">
+    <h2>{{ verdict }}</h2>
+    <p v-if="board.close_reason">“{{ board.close_reason }}”</p>
+    <p v-if="board.piece.carcass">Each piece hangs on the rail with its own weight.</p>
+    <template v-else>
+      <p>Every gram is accounted for: {{ mass(root?.weight_g ?? 0) }} in, {{ mass(board.balance.output_g) }} out.</p>
+      <p v-if="opened.length" class="small">Opened: {{ opened.map((r) => `${shortName(r.name)}, ${mass(r.loss_g ?? 0)} lost`).join('; ') }}.</p>
+      <p v-if="waste.length" class="small">Into the bin: {{ waste.map((r) => `${shortName(r.name)} ${mass(r.weight_g)}${r.reason && r.reason !== 'as usual' ? `, ${r.reason}` : ''}`).join('; ') }}.</p>
+    </template>
+    <div class="row">
+      <PvButton v-if="board.piece.carcass" label="To the rail" autofocus @click="emit('rail')" />
+      <PvButton v-else label="Judge the muscles" autofocus @click="emit('judge')" />
+      <RouterLink :to="{ name: 'replay', params: { breakdown: board.id } }">Every event of it</RouterLink>
+      <PvButton v-if="mayCut && !board.piece.carcass && !asking" text label="Open it again" @click="asking = true" />
+    </div>
+    <form v-if="asking" class="row" novalidate @submit.prevent="reason.trim() && emit('reopen', reason.trim())" @keydown.stop>
+      <input id="reopen-reason" v-model="reason" maxlength="200" placeholder="why it is opened again" aria-label="Why it is opened again" />
+      <PvButton type="submit" severity="secondary" label="Open it" :disabled="!reason.trim()" />
+    </form>
+    <p v-if="problem" class="fault" role="alert">{{ problem }}</p>
+  </div>
+</template>
+
+<style scoped>
+input { font: inherit; min-height: 56px; flex: 1; min-width: 220px; border: 1px solid var(--line); border-radius: 2px; padding: 0 10px; background: var(--surface); color: var(--ink); }
+</style>

@@ -1,0 +1,21 @@
+// When nobody has touched a bench for a while its clock stops, as of the last touch.
+import { onMounted, onScopeDispose } from 'vue'
+import { idleMinutes } from '../shell/preferences'
+
+export function useIdle(runs: () => boolean, stop: (since: Date) => void) {
+  let last = Date.now()
+  const touch = () => (last = Date.now())
+  const timer = setInterval(() => {
+    const limit = Number(idleMinutes.value) * 60_000
+    if (limit > 0 && runs() && Date.now() - last > limit) {
+      stop(new Date(last))
+      touch()
+    }
+  }, 5_000)
+  const events = ['keydown', 'pointerdown'] as const
+  onMounted(() => events.forEach((e) => window.addEventListener(e, touch)))
+  onScopeDispose(() => {
+    clearInterval(timer)
+    events.forEach((e) => window.removeEventListener(e, touch))
+  })
+}

@@ -1,0 +1,64 @@
+<script setup lang="ts">
+// Every breakdown, found by any word of it; each can be gone through event by event, and all go out as files.
+import { computed, reactive, ref, watch } from 'vue'
+import { useInfiniteQuery } from '@tanstack/vue-query'
+import InputText from 'primevue/inputtext'
+import PvButton from 'primevue/button'
+import FormField from '../components/FormField.vue'
+import StateNote from '../components/StateNote.vue'
+import { data, GET } from '../api/client'
+import { asProblem } from '../api/problem'
+import { useMe } from '../shell/me'
+import { moment } from '../shell/moment'
+import { percent, useShop } from '../shell/shop'
+import { isDay, typedDay } from '../stages/receive/typed'
+
+const { mass, money, perUnit, unitWord } = useShop()
+const { may } = useMe()
+const form = reactive({ text: '', state: '', from: '', to: '' })
+const asked = ref({})
+let timer: ReturnType<typeof setTimeout> | undefined
+watch(form, () => {
+  clearTimeout(timer)
+  timer = setTimeout(() => { asked.value = query() }, 200)
+})
+function query() {
+  const day = (t: string) => { const d = typedDay(t); return t.trim() ? (isDay(d) ? d : t.trim()) : '' }
+  return Object.fromEntries(Object.entries({ text: form.text.trim(), state: form.state, from: day(form.from), to: day(form.to) }).filter(([, v]) => v))
+}
+const { data: pages, error, isLoading, hasNextPage, fetchNextPage, isFetchingNextPage, refetch } = useInfiniteQuery({
+  queryKey: computed(() => ['breakdowns', asked.value]), initialPageParam: '',
+  queryFn: ({ pageParam }) => data(GET('/breakdowns', { params: { query: { ...asked.value, ...(pageParam && { after: pageParam }) } } })),
+  getNextPageParam: (last) => last.next,
+})
+const rows = computed(() => pages.value?.pages.flatMap((p) => p.breakdowns) ?? [])
+const problem = computed(() => (error.value ? asProblem(error.value) : undefined))
+const fault = (f: string) => problem.value?.at(f) ?? ''
+const words = computed(() => new URLSearchParams(asked.value as Record<string, string>).toString())
+const file = (format: string) => `/api/v1/breakdowns/export?format=${format}${words.value ? `&${words.value}` : ''}`
+const states: Record<string, string> = { waiting: 'waits for the scale', open: 'being cut', closed: 'finished' }
+</script>
+
+<template>
+  <section class="page">
+    <div class="spread"><h1 class="sentence">Everything that was cut</h1><span v-if="may('GET /breakdowns/export')" class="row">These as <a :href="file('csv')" download>CSV</a> <a :href="file('xlsx')" download>XLSX</a> <a :href="file('json')" download>JSON</a></span></div>
+    <div class="filters">
+      <FormField id="text" label="Piece, lot, supplier, plan or cutter" :fault="fault('text')"><InputText id="text" v-model="form.text" autocomplete="off" /></FormField>
+      <FormField id="state" label="State" :fault="fault('state')"><select id="state" v-model="form.state"><option value="">any</option><option v-for="(name, id) in states" :key="id" :value="id">{{ name }}</option></select></FormField>
+      <FormField id="from" label="From day" :fault="fault('from')"><InputText id="from" v-model="form.from" placeholder="−7" autocomplete="off" /></FormField>
+      <FormField id="to" label="To day" :fault="fault('to')"><InputText id="to" v-model="form.to" autocomplete="off" /></FormField>
+    </div>
+    <StateNote v-if="!problem?.errors.length" :error="error" :loading="isLoading" what="the log" @retry="refetch()" />
+    <table v-if="rows.length"><thead><tr><th>Piece</th><th>Lot</th><th>Plan</th><th>Cutter</th><th>When</th><th class="n">Weight</th><th class="n">Loss</th><th class="n">Minutes</th><th class="n">Against straight, a {{ unitWord }}</th></tr></thead><tbody>
+      <tr v-for="r in rows" :key="r.id"><td><RouterLink :to="{ name: 'replay', params: { breakdown: r.id } }">{{ r.piece }}</RouterLink></td><td><RouterLink :to="{ name: 'lot', params: { lot: r.lot_id } }">{{ r.lot_number }}</RouterLink><br /><span class="small">{{ r.supplier }}</span></td><td class="small">{{ r.plan }}</td><td>{{ r.cutters ?? '' }}<br /><span class="small">{{ r.bench }}</span></td><td class="small">{{ r.closed_at ? moment(r.closed_at) : states[r.state] }}</td><td class="n">{{ r.input_g ? mass(r.input_g, 2) : '' }}</td><td class="n">{{ r.state === 'closed' ? percent((r.loss_g / r.input_g) * 100) : '' }}</td><td class="n">{{ r.minutes ? r.minutes.toFixed(0) : '' }}</td><td class="n">{{ r.difference_per_kg ? money(perUnit(r.difference_per_kg), true) : '' }}</td></tr>
+    </tbody></table>
+    <p v-else-if="pages && !problem" class="small">{{ words ? 'Nothing fits. Ask for less.' : 'Nothing yet. What is cut at a bench stands here, event by event.' }}</p>
+    <div v-if="hasNextPage" class="row more"><PvButton severity="secondary" label="Earlier ones" :loading="isFetchingNextPage" @click="fetchNextPage()" /></div>
+  </section>
+</template>
+
+<style scoped>
+.filters { display: grid; grid-template-columns: minmax(0, 2fr) 1fr 1fr 1fr; gap: 14px; margin: 14px 0 18px; align-items: start; }
+.more { margin-top: 14px; }
+@media (max-width: 700px) { .filters { grid-template-columns: 1fr 1fr; } }
+</style>
