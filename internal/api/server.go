@@ -192,6 +192,10 @@ func app(web fs.FS) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		path := strings.TrimPrefix(c.Request().URL.Path, "/")
 		if info, err := fs.Stat(web, path); err == nil && !info.IsDir() && path != "index.html" {
+			if path == "sw.js" { // it may fetch what the app is made of, and nothing else; a browser asks for it anew each time
+				c.Response().Header().Set("Content-Security-Policy", "default-src 'none'; connect-src 'self'")
+				c.Response().Header().Set("Cache-Control", "no-cache")
+			}
 			if strings.HasPrefix(path, "assets/") {
 				c.Response().Header().Set("Cache-Control", "public, max-age=31536000, immutable")
 			}

@@ -1,6 +1,7 @@
 package browser
 
 import (
+	"strings"
 	"testing"
 )
 
@@ -101,4 +102,37 @@ func TestTwoScreensOnOneBoard(t *testing.T) {
 	other.MustActivate()
 	other.weigh("160", "5.440")
 	one.residual("5.440")
+}
+
+// A bench that was opened once opens again without a network: the page, the board and what waits are there; when the network is back
+// everything arrives once.
+func TestABenchOpensWithoutANetwork(t *testing.T) {
+	data := t.TempDir()
+	a := start(t, data, "127.0.0.1:0")
+	addr := strings.TrimPrefix(a.url, "http://")
+	id := a.planned("O-1", "North")
+	b, _ := open(t, "")
+	s := a.show(b, "/bench/"+id, 1280, 800)
+	s.lookedOver()
+	s.weigh("6600", "6.600")
+	s.weigh("1000", "5.600")
+	s.until("the app's files are kept", "(window.kept ??= caches.open('falda-shell').then(c => c.match('/')).then(r => { if (!r) window.kept = undefined; else window.ready = true }), window.ready && navigator.serviceWorker.controller)")
+	a.kill()
+	a.waitForDatabase()
+	s.MustReload()
+	s.says("No connection.")
+	s.residual("5.600")
+	s.weigh("160", "5.440")
+	s.MustReload()
+	s.says("1 weighing waits here, safe")
+	s.residual("5.440")
+	s.weigh("960", "4.480")
+	a = start(t, data, addr)
+	s.until("the connection is back", "!document.body.innerText.includes('wait')")
+	s.residual("4.480")
+	var board struct{ Booked int }
+	a.api("GET", "/breakdowns/"+id, nil, &board)
+	if board.Booked != 5 {
+		t.Errorf("%d events, want each of five once", board.Booked)
+	}
 }

@@ -268,7 +268,7 @@ const goJudge = () => router.push({ name: 'judge', params: { breakdown: props.br
       <p v-if="away" class="away" role="status">{{ away }} <template v-if="pending.count">{{ pending.count }} weighing{{ pending.count > 1 ? 's' : '' }} wait{{ pending.count > 1 ? '' : 's' }} here, safe; go on cutting.</template><template v-else>Nothing is lost; go on cutting.</template></p>
       <div class="lay">
         <div class="left">
-          <SeamMap v-if="board.fixed" class="map" :map="board.fixed.seam_map" :marks="marks" :pickable="opened && !closed && seams" :picked="target?.kind === 'muscle' ? target.id : undefined" :title="`Seam map of ${board.piece.name}`" @pick="pickPart" />
+          <SeamMap v-if="board.fixed" class="map" :map="board.fixed.seam_map" :marks="marks" :pickable="opened && !closed && seams" :picked="inside ? inside.part : target?.kind === 'muscle' ? target.id : undefined" :title="`Seam map of ${board.piece.name}`" @pick="pickPart" />
           <SeamWords v-model:ticked="ticked" :board="board" :target="target" :opened="opened" :looked="looked" :inside="insideNote" />
         </div>
         <div class="right">

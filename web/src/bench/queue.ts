@@ -9,11 +9,19 @@ export interface Waiting {
   event: S['BenchEvent']
 }
 
+/** A board as it was last seen, for a page that opens without a network. */
+interface KeptBoard {
+  breakdown: string
+  board: S['Board']
+}
+
 class BenchDB extends Dexie {
   waiting!: EntityTable<Waiting, 'seq'>
+  boards!: EntityTable<KeptBoard, 'breakdown'>
   constructor() {
     super('falda-bench')
     this.version(1).stores({ waiting: '++seq, breakdown' })
+    this.version(2).stores({ waiting: '++seq, breakdown', boards: 'breakdown' })
   }
 }
 
@@ -43,6 +51,15 @@ export const queue = {
   async remove(seq: number): Promise<void> {
     if (seq > 0) return open().waiting.delete(seq)
     memory.splice(memory.findIndex((w) => w.seq === seq), 1)
+  },
+}
+
+export const boards = {
+  async keep(breakdown: string, board: S['Board']): Promise<void> {
+    await open().boards.put({ breakdown, board }).catch(() => undefined)
+  },
+  async of(breakdown: string): Promise<S['Board'] | undefined> {
+    return (await open().boards.get(breakdown).catch(() => undefined))?.board
   },
 }
 

@@ -1,8 +1,8 @@
 // The board of one breakdown, and the booking of events on it through the queue.
-import { computed, onScopeDispose, ref, shallowRef } from 'vue'
+import { computed, onScopeDispose, ref, shallowRef, watch } from 'vue'
 import { data, GET, POST, type S } from '../api/client'
 import { asProblem, isFinal, type Problem } from '../api/problem'
-import { newId, queue, type Waiting } from './queue'
+import { boards, newId, queue, type Waiting } from './queue'
 import { useQueryClient } from '@tanstack/vue-query'
 
 type Event = S['BenchEvent']
@@ -29,6 +29,7 @@ export function useBench(breakdown: string, who: () => string, onBooked: (e: Eve
       away.value = ''
     } catch (e) {
       if (signedOut(e)) return
+      if (!isFinal(e)) board.value ??= await boards.of(breakdown)
       if (isFinal(e) || !board.value) loadFault.value = asProblem(e)
       if (!isFinal(e)) later(e)
     }
@@ -129,6 +130,7 @@ export function useBench(breakdown: string, who: () => string, onBooked: (e: Eve
     return { taken, times, sum, opened: waiting.value.some((w) => w.event.kind === 'opened'), looked: waiting.value.some((w) => w.event.kind === 'inspected'), count: waiting.value.length }
   })
 
+  watch(board, (b) => b?.fixed && void boards.keep(breakdown, JSON.parse(JSON.stringify(b)) as S['Board']))
   void sync()
   // whoever else books on this board is heard of within a second
   const watcher = new EventSource(`/api/v1/breakdowns/${breakdown}/stream`)

@@ -50,7 +50,7 @@ const states: Record<string, string> = { waiting: 'waits for the scale', open: '
     </div>
     <StateNote v-if="!problem?.errors.length" :error="error" :loading="isLoading" what="the log" @retry="refetch()" />
     <table v-if="rows.length"><thead><tr><th>Piece</th><th>Lot</th><th>Plan</th><th>Cutter</th><th>When</th><th class="n">Weight</th><th class="n">Loss</th><th class="n">Minutes</th><th class="n">Against straight, a {{ unitWord }}</th></tr></thead><tbody>
-      <tr v-for="r in rows" :key="r.id"><td><RouterLink :to="{ name: 'replay', params: { breakdown: r.id } }">{{ r.piece }}</RouterLink></td><td><RouterLink :to="{ name: 'lot', params: { lot: r.lot_id } }">{{ r.lot_number }}</RouterLink><br /><span class="small">{{ r.supplier }}</span></td><td class="small">{{ r.plan }}</td><td>{{ r.cutters ?? '' }}<br /><span class="small">{{ r.bench }}</span></td><td class="small">{{ r.closed_at ? moment(r.closed_at) : states[r.state] }}</td><td class="n">{{ r.input_g ? mass(r.input_g, 2) : '' }}</td><td class="n">{{ r.state === 'closed' ? percent((r.loss_g / r.input_g) * 100) : '' }}</td><td class="n">{{ r.minutes ? r.minutes.toFixed(0) : '' }}</td><td class="n">{{ r.difference_per_kg ? money(perUnit(r.difference_per_kg), true) : '' }}</td></tr>
+      <tr v-for="r in rows" :key="r.id"><td><RouterLink :to="{ name: 'replay', params: { breakdown: r.id } }">{{ r.piece }}</RouterLink></td><td class="lot"><RouterLink :to="{ name: 'lot', params: { lot: r.lot_id } }">{{ r.lot_number }}</RouterLink><br /><span class="small">{{ r.supplier }}</span></td><td class="small">{{ r.plan }}</td><td>{{ r.cutters ?? '' }}<br /><span class="small">{{ r.bench }}</span></td><td class="small">{{ r.closed_at ? moment(r.closed_at) : states[r.state] }}</td><td class="n">{{ r.input_g ? mass(r.input_g, 2) : '' }}</td><td class="n">{{ r.state === 'closed' ? percent((r.loss_g / r.input_g) * 100) : '' }}</td><td class="n">{{ r.minutes ? r.minutes.toFixed(0) : '' }}</td><td class="n">{{ r.difference_per_kg ? money(perUnit(r.difference_per_kg), true) : '' }}</td></tr>
     </tbody></table>
     <p v-else-if="pages && !problem" class="small">{{ words ? 'Nothing fits. Ask for less.' : 'Nothing yet. What is cut at a bench stands here, event by event.' }}</p>
     <div v-if="hasNextPage" class="row more"><PvButton severity="secondary" label="Earlier ones" :loading="isFetchingNextPage" @click="fetchNextPage()" /></div>
@@ -59,6 +59,7 @@ const states: Record<string, string> = { waiting: 'waits for the scale', open: '
 
 <style scoped>
 .filters { display: grid; grid-template-columns: minmax(0, 2fr) 1fr 1fr 1fr; gap: 14px; margin: 14px 0 18px; align-items: start; }
+.lot, .lot .small { white-space: nowrap; }
 .more { margin-top: 14px; }
 @media (max-width: 700px) { .filters { grid-template-columns: 1fr 1fr; } }
 </style>
