@@ -3,7 +3,7 @@ GO ?= go
 ADDR ?= 127.0.0.1:8087
 DATA ?= demo-data
 
-.PHONY: demo test build check audit generate bench deps web clean
+.PHONY: demo test build check audit generate bench faults deps web clean
 
 demo: build
 	bin/falda demo --addr $(ADDR) --data $(DATA)
@@ -48,3 +48,7 @@ bench:
 clean:
 	rm -rf bin web/node_modules
 	find web/dist -mindepth 1 ! -name .keep -delete
+
+# What is acknowledged survives 50 kills of the program and 20 of its database at random moments.
+faults: web
+	FALDA_FAULTS=50 $(GO) test -count=1 -v -timeout 30m -run TestNothingAcknowledged ./test/browser
