@@ -44,6 +44,7 @@ audit: web/node_modules/.stamp
 # What is measured: ratios within one run, not seconds.
 bench:
 	$(GO) test -run '^$$' -bench . -benchtime 2s ./internal/...
+	FALDA_LOAD=60 $(GO) test -count=1 -v -run TestFiftyBenches ./internal/api
 
 clean:
 	rm -rf bin web/node_modules
