@@ -1,6 +1,7 @@
 package browser
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 )
@@ -135,4 +136,46 @@ func TestABenchOpensWithoutANetwork(t *testing.T) {
 	if board.Booked != 5 {
 		t.Errorf("%d events, want each of five once", board.Booked)
 	}
+}
+
+// A tub is remembered by its name and taken off what the scale shows; a weight that is held can come off the scale before it is booked.
+func TestTubsAndHold(t *testing.T) {
+	a := start(t, t.TempDir(), "127.0.0.1:0")
+	id := a.planned("T-2", "North")
+	scale := "/benches/" + a.bench("North") + "/scale/command"
+	b, _ := open(t, "")
+	s := a.show(b, "/bench/"+id, 1280, 800)
+	s.lookedOver()
+	s.weigh("6600", "6.600")
+	lay := func(g int, shown string) {
+		t.Helper()
+		a.api("POST", scale, map[string]any{"command": "put", "g": g}, nil)
+		s.until(shown+" is shown", fmt.Sprintf("document.querySelector('[data-test=live]')?.innerText === %q", shown))
+	}
+	lay(850, "0.850")
+	s.touch("Tub")
+	s.says("Which tub is on the scale?")
+	s.put("[data-test=tubs] input", "grey tub")
+	s.enter()
+	s.choose("[data-tub='grey tub']")
+	s.says("grey tub, tare 0.850")
+	lay(1850, "1.000")
+	s.press('h')
+	s.says("held; it can come off the scale")
+	a.api("POST", scale, map[string]any{"command": "take"}, nil)
+	s.enter()
+	s.residual("5.600")
+	var log []struct {
+		Event struct {
+			NetG  float64 `json:"net_g"`
+			TareG float64 `json:"tare_g"`
+		}
+	}
+	a.api("GET", "/breakdowns/"+id+"/events", nil, &log)
+	if last := log[len(log)-1].Event; last.NetG != 1000 || last.TareG != 850 {
+		t.Errorf("booked: %+v", last)
+	}
+	s.MustReload()
+	s.touch("Tub")
+	s.until("the screen remembers it", "document.querySelector(\"[data-tub='grey tub']\")")
 }

@@ -22,7 +22,7 @@ const keys = computed(() => [
     <div v-if="help" class="help" role="note">
       <p><kbd>0</kbd>–<kbd>9</kbd> type a weight: without a point in grams, with one in kilograms; on a pound bench always pounds. <kbd>Enter</kbd> books what is next. <kbd>Esc</kbd> clears.</p>
       <p v-for="k in keys" :key="k.key"><kbd v-if="k.letter !== ''">{{ k.key.toUpperCase() }}</kbd> {{ k.name }}: {{ k.help }}</p>
-      <p><kbd>B</kbd> bone · <kbd>M</kbd> sound on or off · <kbd>?</kbd> this help</p>
+      <p><kbd>B</kbd> bone · <kbd>H</kbd> hold the weight that is shown · <kbd>M</kbd> sound on or off · <kbd>?</kbd> this help</p>
     </div>
     <button v-for="k in keys" :key="k.key" type="button" class="key" :disabled="k.off || !opened" :title="k.key === 'u' ? undoWhat : undefined" :data-act="k.key" @click="emit('act', k.key)">
       <span class="letter">{{ k.letter ?? k.key.toUpperCase() }}</span>{{ k.name }}

@@ -26,6 +26,8 @@ import { useIdle } from './useIdle'
 import { useInside } from './useInside'
 import { useKeys } from './useKeys'
 import { useScale } from './useScale'
+import TubPanel from './TubPanel.vue'
+import { useTub } from './useTub'
 
 const props = defineProps<{ breakdown: string }>()
 const router = useRouter()
@@ -41,11 +43,12 @@ const { board, loadFault, refused, away, pending, load, book } = useBench(props.
   setTimeout(() => (flash.value = false), 180)
   if (e.kind === 'closed' || e.kind === 'opened') void queries.invalidateQueries()
 })
-const { reading, message: scaleMessage, command } = useScale(computed(() => board.value?.bench.id))
+const { reading: scaleReading, message: scaleMessage, command } = useScale(computed(() => board.value?.bench.id))
+const { tub, held, weighed: reading, hold } = useTub(scaleReading)
 
-const panel = ref<'' | 'finish' | 'discard' | 'help' | 'rows'>('')
+const panel = ref<'' | 'finish' | 'discard' | 'help' | 'rows' | 'tubs'>('')
 /** A question that must be answered before the next weighing; the help is none. */
-const asking = computed(() => panel.value === 'finish' || panel.value === 'discard' || panel.value === 'rows')
+const asking = computed(() => panel.value === 'finish' || panel.value === 'discard' || panel.value === 'rows' || panel.value === 'tubs')
 const typed = ref('')
 const picked = ref('')
 const quiet = ref('')
@@ -134,6 +137,7 @@ async function bookAs(content: Omit<S['BenchEvent'], 'id' | 'at' | 'bench_id' | 
   const w = weight()
   if (!w) return tone('refused')
   if (w.source === 'scale') bookedLoad.value = reading.value.load
+  held.value = undefined
   typed.value = ''
   picked.value = ''
   insidePick.value = ''
@@ -215,11 +219,12 @@ const pause = () => opened.value && !closed.value && void book({ kind: board.val
 const discard = () => { if (opened.value && !closed.value) panel.value = 'discard' }
 const pickPart = (id: string) => { const e = board.value?.expected.find((x) => x.id === id); if (e) picked.value = e.key }
 const close = (c: { reason: string; minutes?: number }) => book({ kind: 'closed', ...(c.reason && { reason: c.reason }), ...(c.minutes !== undefined && { minutes: c.minutes }) })
-const escape = () => { typed.value = ''; picked.value = ''; panel.value = ''; quiet.value = ''; again.value = ''; insidePick.value = '' }
+const escape = () => { typed.value = ''; picked.value = ''; panel.value = ''; quiet.value = ''; held.value = undefined; again.value = ''; insidePick.value = '' }
 /** Opens the muscle that is next or was weighed last. */
 function openMuscle(id = board.value?.rows.filter((r) => r.kind === 'seamed_off' && !r.closed).at(-1)?.event_id) {
   if (id && !closed.value) { node.value = id; panel.value = '' }
 }
+const holdIt = () => { quiet.value = hold() || held.value ? '' : 'Nothing steady lies on the scale to hold.' }
 const rows = () => { if (opened.value && !closed.value) panel.value = panel.value === 'rows' ? '' : 'rows' }
 const move = (target: string, to: { part?: string; product?: string }) => { panel.value = ''; void book({ kind: 'moved', target, ...to }) }
 const undoOne = (target: string) => { panel.value = ''; void book({ kind: 'undone', target }) }
@@ -229,10 +234,10 @@ useIdle(() => opened.value && !closed.value && !board.value?.paused && mayCut.va
 
 useKeys({
   Enter: enter, Backspace: () => (typed.value = typed.value.slice(0, -1)), Escape: escape, n: nextSeam, t: () => quick('trim'), f: () => quick('fat'), b: () => quick('bone'),
-  x: discard, o: () => openMuscle(), l: rows, u: () => undo(), p: () => pause(), m: () => (sound.value = sound.value === 'on' ? 'off' : 'on'), '?': () => (panel.value = panel.value === 'help' ? '' : 'help'),
+  x: discard, o: () => openMuscle(), l: rows, h: holdIt, u: () => undo(), p: () => pause(), m: () => (sound.value = sound.value === 'on' ? 'off' : 'on'), '?': () => (panel.value = panel.value === 'help' ? '' : 'help'),
 }, (d) => { if (!closed.value && !asking.value && typed.value.length < 9) typed.value += d })
 
-const touched: Record<string, () => unknown> = { n: nextSeam, t: () => quick('trim'), f: () => quick('fat'), b: () => quick('bone'), x: discard, o: () => openMuscle(), l: rows, u: undo, p: pause, '?': () => (panel.value = panel.value === 'help' ? '' : 'help'), e: finish }
+const touched: Record<string, () => unknown> = { n: nextSeam, t: () => quick('trim'), f: () => quick('fat'), b: () => quick('bone'), x: discard, o: () => openMuscle(), l: rows, h: holdIt, u: undo, p: pause, '?': () => (panel.value = panel.value === 'help' ? '' : 'help'), e: finish }
 const act = (key: string) => touched[key]?.()
 
 const marks = computed<Record<string, MapMark>>(() => {
@@ -274,17 +279,19 @@ const goJudge = () => router.push({ name: 'judge', params: { breakdown: props.br
         <div class="right">
           <FinishPanel v-if="panel === 'finish'" :board="board" :minutes="minutes" :problem="refused?.problem" @back="panel = ''" @close="close" />
           <ClosedPanel v-else-if="closed" :board="board" :may-cut="mayCut" :problem="fault" @judge="goJudge" @rail="router.push({ name: 'rail' })" @reopen="reopen" />
-          <LivePlate v-else :reading="reading" :typed="typed" :typed-g="typedWeight.g" :typed-fault="typed ? typedWeight.fault : ''" :what="what" :hint="hint" :can-book="canBook || allDone || (!looked && mayCut)" :flash="flash" :quiet="quiet" @book="enter" />
+          <LivePlate v-else v-bind="{ held: !!held, tub: tub?.name }" :reading="reading" :typed="typed" :typed-g="typedWeight.g" :typed-fault="typed ? typedWeight.fault : ''" :what="what" :hint="hint" :can-book="canBook || allDone || (!looked && mayCut)" :flash="flash" :quiet="quiet" @book="enter" />
           <MusclePanel v-if="inside && !closed && panel === ''" :inside="inside" :picked="insideTarget?.key" :count="count" :products="board.fixed?.plan.products ?? []" @pick="(k) => (insidePick = k)" @count="(n) => (count = n)" @done="doneInside" @back="node = ''" />
+          <TubPanel v-if="panel === 'tubs'" :used="tub" :on-scale="scaleReading.net_g" :stable="scaleReading.status === 'ok' && scaleReading.stable" @use="(t) => ((tub = t), (panel = ''))" @back="panel = ''" />
           <RowsPanel v-if="panel === 'rows'" :board="board" @again="(id) => ((again = id), (panel = ''))" @undo="undoOne" @move="move" @open="openMuscle" @back="panel = ''" />
           <p v-if="fault && panel !== 'finish'" class="fault" role="alert" data-test="refused">{{ fault }}<template v-if="refused?.event.net_g"> Not booked: {{ mass(refused.event.net_g) }}.</template></p>
           <DiscardPanel v-if="panel === 'discard'" :waste="board.expected.filter((e) => e.kind === 'waste')" @back="panel = ''" @pick="(d) => bookAs({ kind: 'discarded', ...d })" />
-          <BoardList v-if="!inside && panel !== 'rows'" :board="board" :taken="pending.taken" :times="pending.times" :pending-sum="pending.sum" :picked="target?.key" @pick="(k) => (picked = k)" />
+          <BoardList v-if="!inside && panel !== 'rows' && panel !== 'tubs'" :board="board" :taken="pending.taken" :times="pending.times" :pending-sum="pending.sum" :picked="target?.key" @pick="(k) => (picked = k)" />
         </div>
       </div>
       <footer v-if="!closed" class="foot">
         <div class="keysbar">
           <BenchKeys :help="panel === 'help'" :undo-what="board.undo_what" :paused="board.paused" :opened="opened" @act="act" />
+          <button type="button" class="small-key" :class="{ on: tub }" @click="panel = panel === 'tubs' ? '' : 'tubs'">{{ tub ? tub.name : 'Tub' }}</button>
           <button type="button" class="small-key" @click="command({ command: 'zero' })">Zero</button>
           <button type="button" class="small-key" @click="command({ command: reading.tare_g ? 'clear_tare' : 'tare' })">{{ reading.tare_g ? 'Clear tare' : 'Tare' }}</button>
         </div>
@@ -309,6 +316,7 @@ const goJudge = () => router.push({ name: 'judge', params: { breakdown: props.br
 .keysbar { display: flex; gap: 6px; flex-wrap: wrap; }
 .scale { display: flex; gap: 8px; align-items: center; flex-wrap: wrap; }
 .small-key { min-height: 56px; min-width: 60px; padding: 0 8px; font-stretch: 86%; border: 1px solid var(--line); border-radius: 2px; background: var(--surface); cursor: pointer; font-weight: 600; }
+.small-key.on { background: var(--ink); color: var(--surface); }
 @media (max-width: 1240px) { .foot { display: contents; } .keysbar { order: 2; position: sticky; bottom: 0; background: var(--ground); padding: 6px 0; } .scale { order: 1; } .plan { display: none; } .map { max-height: 320px; } .lay { flex: none; } }
 @media (max-width: 700px) { .lay { grid-template-columns: 1fr; } .right { order: -1; } .bench { padding: 8px 10px; } }
 </style>

@@ -4,12 +4,13 @@ import { computed } from 'vue'
 import { useShop } from '../shell/shop'
 import type { Reading } from './useScale'
 
-const props = defineProps<{ reading: Reading; typed: string; typedG?: number; typedFault: string; what: string; hint: string; canBook: boolean; flash: boolean; quiet: string }>()
+const props = defineProps<{ reading: Reading; typed: string; typedG?: number; typedFault: string; what: string; hint: string; canBook: boolean; held?: boolean; tub?: string; flash: boolean; quiet: string }>()
 const emit = defineEmits<{ book: [] }>()
 const { bare, unit } = useShop()
 
 const state = computed(() => {
   const r = props.reading
+  if (props.held && !props.typed) return 'held; it can come off the scale'
   if (props.typed) return props.typedFault || `typed: ${props.typedG === undefined ? '…' : `${bare(props.typedG)} ${unit.value}`}`
   if (r.status === 'disconnected') return 'No scale. Type the weight and press Enter.'
   if (r.status === 'over') return 'Over the scale’s range. Take some off.'
@@ -22,7 +23,7 @@ const shown = computed(() => (props.typed ? props.typed : props.reading.status =
 
 <template>
   <button type="button" class="plate" :class="{ ready: canBook, flash }" data-test="plate" @click="emit('book')">
-    <span class="top"><span class="state" :class="{ moving: !reading.stable && !typed, bad: typedFault || reading.status === 'over' }">{{ state }}</span><span v-if="reading.tare_g && !typed" class="state">tare {{ bare(reading.tare_g) }}</span></span>
+    <span class="top"><span class="state" :class="{ moving: !reading.stable && !typed, bad: typedFault || reading.status === 'over' }">{{ state }}</span><span v-if="reading.tare_g && !typed" class="state">{{ tub ? `${tub}, ` : '' }}tare {{ bare(reading.tare_g) }}</span></span>
     <span class="weight"><span class="digits" data-test="live">{{ shown }}</span><span class="unit">{{ typed ? '' : unit }}</span></span>
     <span class="what"><strong>{{ what }}</strong><span>{{ hint }}</span></span>
     <span v-if="quiet" class="quiet">{{ quiet }}</span>
