@@ -22,7 +22,7 @@ func simulateCommand() *cobra.Command {
 	var settle time.Duration
 	scale := &cobra.Command{
 		Use:   "scale",
-		Short: "A scale on loopback; commands typed here are carried out (put 1180, take, tare, clear, zero)",
+		Short: "A scale on loopback; commands typed here are carried out (put 1180, take, tare, clear, zero, fault noise)",
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
 			if err := loopbackOnly(addr); err != nil {

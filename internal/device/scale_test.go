@@ -96,6 +96,66 @@ func TestScaleSettlesTaresAndZeroes(t *testing.T) {
 	}
 }
 
+// Whatever is wrong with a scale, no weight is taken for settled that is none: a restless pan is never stable, garbage and a broken line change
+// no weight and are told, and when it is over the scale is good again.
+func TestScaleFaults(t *testing.T) {
+	ctx, cancel := context.WithCancel(context.Background())
+	defer cancel()
+	l := listen(t)
+	sim := &SimScale{Settle: 30 * time.Millisecond, Every: 5 * time.Millisecond}
+	go sim.Serve(ctx, l)
+	s := Connect(ctx, l.Addr().String())
+	until(t, s, "at rest", stableAt(0))
+	do := func(command string) {
+		t.Helper()
+		if err := s.Command(ctx, command); err != nil {
+			t.Fatal(command, err)
+		}
+	}
+	do("put 500")
+	until(t, s, "500 g", stableAt(500))
+	do("fault noise")
+	until(t, s, "restless", func(r Reading) bool { return r.Status == OK && !r.Stable })
+	do("put 700")
+	for range 20 { // it stays so, however long one waits
+		if r, changed := s.Reading(); r.Stable {
+			t.Fatalf("a restless pan is stable at %v", r.Net)
+		} else {
+			select {
+			case <-changed:
+			case <-time.After(5 * time.Millisecond):
+			}
+		}
+	}
+	do("fault none")
+	until(t, s, "700 g", stableAt(700))
+	do("fault garbage")
+	if r := until(t, s, "unclear", func(r Reading) bool { return r.Message != "" }); r.Stable || r.Net.Grams() != 700 {
+		t.Errorf("garbage: %+v", r)
+	}
+	do("fault none")
+	until(t, s, "700 g again", stableAt(700))
+	do("fault drift")
+	if r := until(t, s, "creeping", func(r Reading) bool { return r.Net.Grams() > 700 }); !r.Stable {
+		t.Errorf("drift: %+v", r)
+	}
+	do("fault stuck")
+	stuck, _ := s.Reading()
+	do("put 1500")
+	time.Sleep(50 * time.Millisecond)
+	if r, _ := s.Reading(); r.Load > stuck.Load+1 || r.Net.Grams() == 1500 {
+		t.Errorf("a stuck scale counts loads: %+v after %+v", r, stuck)
+	}
+	do("fault none")
+	until(t, s, "1500 g", stableAt(1500))
+	do("fault drop")
+	until(t, s, "disconnected", func(r Reading) bool { return r.Status == Disconnected })
+	until(t, s, "back", stableAt(1500))
+	if err := s.Command(ctx, "fault dance"); !errors.Is(err, ErrScale) {
+		t.Errorf("an unknown fault: %v", err)
+	}
+}
+
 // A pan swings in after each change, and shows whole divisions once it rests.
 func TestSimulatedPanSwingsIn(t *testing.T) {
 	s := &SimScale{}

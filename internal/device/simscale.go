@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"math"
 	"net"
+	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -27,6 +28,18 @@ type SimScale struct {
 	zero    measure.Mass
 	tare    measure.Mass
 	changed time.Time
+	fault   string // one of SimFaults; empty when all is well
+	said    string // the last line, which a stuck scale repeats
+	lines   int    // said since the fault began
+}
+
+// SimFaults are what can go wrong with the simulated scale, by command: “fault noise”, “fault none” to end it.
+var SimFaults = []string{
+	"noise",   // it never comes to rest
+	"drift",   // it creeps up by one division every ten lines
+	"garbage", // bytes that are no line of the protocol
+	"stuck",   // it repeats what it said last
+	"drop",    // the line breaks, once
 }
 
 // Serve speaks to everyone who connects until the context ends.
@@ -92,7 +105,8 @@ func (s *SimScale) speak(ctx context.Context, conn net.Conn) {
 	tick := time.NewTicker(s.Every)
 	defer tick.Stop()
 	for {
-		if say("%s", s.line(time.Now())) != nil {
+		line, drop := s.faulty(s.line(time.Now()))
+		if drop || say("%s", line) != nil {
 			return
 		}
 		select {
@@ -101,6 +115,29 @@ func (s *SimScale) speak(ctx context.Context, conn net.Conn) {
 		case <-tick.C:
 		}
 	}
+}
+
+// faulty is what a line becomes while something is wrong; drop says that the line breaks instead.
+func (s *SimScale) faulty(line string) (out string, drop bool) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	s.lines++
+	switch s.fault {
+	case "noise":
+		return strings.Replace(line, "weight stable", "weight moving", 1), false
+	case "drift":
+		gross := step(s.load-s.zero, s.Division) + s.Division*measure.Mass(s.lines/10)
+		return fmt.Sprintf("weight stable gross=%s tare=%s net=%s", grams(gross), grams(s.tare), grams(gross-s.tare)), false
+	case "garbage":
+		return "\xff\x00 weight stable gross=", false
+	case "stuck":
+		return s.said, false
+	case "drop":
+		s.fault = ""
+		return "", true
+	}
+	s.said = line
+	return line, false
 }
 
 // line is what the scale shows at a moment.
@@ -164,6 +201,11 @@ func (s *SimScale) obey(words []string, now time.Time) string {
 			return "no put: that is not a weight"
 		}
 		s.from, s.load, s.changed = s.load, m, now
+	case "fault":
+		if len(words) != 2 || (words[1] != "none" && !slices.Contains(SimFaults, words[1])) {
+			return "no fault: say none, " + strings.Join(SimFaults, ", ")
+		}
+		s.fault, s.lines = strings.TrimPrefix(words[1], "none"), 0
 	default:
 		return "no " + clip(words[0]) + ": not a command"
 	}

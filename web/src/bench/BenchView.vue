@@ -37,8 +37,10 @@ const { me, may } = useMe()
 const mayCut = computed(() => may('POST /breakdowns/{breakdown_id}/events'))
 
 const flash = ref(false)
+const bookedHere = ref(false)
 const { board, loadFault, refused, away, pending, load, book } = useBench(props.breakdown, () => me.value?.id ?? '', (e) => {
   tone('booked')
+  bookedHere.value = true
   flash.value = true
   setTimeout(() => (flash.value = false), 180)
   if (e.kind === 'closed' || e.kind === 'opened') void queries.invalidateQueries()
@@ -230,7 +232,7 @@ const move = (target: string, to: { part?: string; product?: string }) => { pane
 const undoOne = (target: string) => { panel.value = ''; void book({ kind: 'undone', target }) }
 const doneInside = (why: string) => void book({ kind: 'closed', node: node.value, ...(why && { reason: why }) })
 const reopen = (why: string) => void book({ kind: 'reopened', reason: why })
-useIdle(() => opened.value && !closed.value && !board.value?.paused && mayCut.value, (at) => void book({ kind: 'paused', note: 'nobody touched it' }, at))
+useIdle(() => bookedHere.value && opened.value && !closed.value && !board.value?.paused && mayCut.value, computed(() => board.value?.booked ?? 0), (at) => void book({ kind: 'paused', note: 'nobody touched it' }, at))
 
 useKeys({
   Enter: enter, Backspace: () => (typed.value = typed.value.slice(0, -1)), Escape: escape, n: nextSeam, t: () => quick('trim'), f: () => quick('fat'), b: () => quick('bone'),

@@ -1,10 +1,12 @@
-// When nobody has touched a bench for a while its clock stops, as of the last touch.
-import { onMounted, onScopeDispose } from 'vue'
+// When nobody has touched a bench for a while its clock stops, as of the last touch. Only a screen that books on the board does that, and
+// what others book counts as a touch: who looks on from a desk stops nobody's clock.
+import { onMounted, onScopeDispose, watch, type Ref } from 'vue'
 import { idleMinutes } from '../shell/preferences'
 
-export function useIdle(runs: () => boolean, stop: (since: Date) => void) {
+export function useIdle(runs: () => boolean, booked: Ref<number>, stop: (since: Date) => void) {
   let last = Date.now()
   const touch = () => (last = Date.now())
+  watch(booked, touch)
   const timer = setInterval(() => {
     const limit = Number(idleMinutes.value) * 60_000
     if (limit > 0 && runs() && Date.now() - last > limit) {
