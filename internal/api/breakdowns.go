@@ -2,15 +2,20 @@ package api
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
 	"net/http"
+	"slices"
+	"strings"
 	"time"
 
 	"falda/internal/api/contract"
+	"falda/internal/core/atlas"
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
+	"falda/internal/store"
 	"falda/internal/work"
 )
 
@@ -35,11 +40,113 @@ func breakdownRow(r work.BreakdownRow) contract.BreakdownRow {
 	return out
 }
 
-// exported is a breakdown as it goes out in JSON: with its events, which are all that it is made of.
+// exported is a breakdown as it goes out in JSON and comes in again: with its lot, its plan and its events, which are all that it is made of.
 type exported struct {
 	contract.BreakdownRow
-	Events []contract.LoggedEvent `json:"log"`
-	Plan   contract.Plan          `json:"plan_as_cut"`
+	PieceID string                 `json:"piece_id"`
+	Lot     contract.Lot           `json:"lot"`
+	Pieces  []exportedPiece        `json:"pieces"` // of the lot
+	Plan    atlas.Plan             `json:"plan_as_cut"`
+	Events  []contract.LoggedEvent `json:"log"`
+}
+
+type exportedPiece struct {
+	ID      string  `json:"id"`
+	WeightG float64 `json:"weight_g"`
+	PlanID  string  `json:"plan_id,omitempty"`
+}
+
+func (h *handlers) exported(ctx context.Context, row work.BreakdownRow) (exported, error) {
+	out := exported{BreakdownRow: breakdownRow(row)}
+	whole, err := h.work.Whole(ctx, row.PublicID)
+	if err != nil {
+		return out, err
+	}
+	log, err := h.work.Log(ctx, row.PublicID)
+	if err != nil {
+		return out, err
+	}
+	d, err := h.work.Lot(ctx, whole.Lot.PublicID)
+	if err != nil {
+		return out, err
+	}
+	out.PieceID, out.Lot, out.Plan, out.Events = whole.PieceID, h.lot(d.LotView), whole.Plan, each(log, logged)
+	out.Pieces = each(whole.Pieces, func(p store.Piece) exportedPiece {
+		return exportedPiece{p.PublicID, measure.Mass(p.LabelMg).Grams(), p.PlanID}
+	})
+	return out, nil
+}
+
+// whole reads back what was exported.
+func (x exported) whole() (work.WholeBreakdown, error) {
+	var faults fault.List
+	mass := func(field string, g float64) int64 {
+		m, err := measure.FromGrams(g)
+		faults.Add(field, err)
+		return int64(m)
+	}
+	day := func(field, text string) time.Time {
+		t, err := time.Parse(time.DateOnly, text)
+		if err != nil {
+			faults.Add(field, fault.New("", "not_a_day", "is not a day", "Send it as it was exported."))
+		}
+		return t
+	}
+	l := x.Lot
+	w := work.WholeBreakdown{ID: x.Id, PieceID: x.PieceID, Bench: x.Bench, Plan: x.Plan, Lot: store.Lot{PublicID: l.Id, LotNumber: l.LotNumber, Supplier: l.Supplier, AtlasID: l.AtlasId, Pieces: l.Pieces,
+		TotalMg: mass("lot", l.TotalG), Price: l.Price, PricePer: l.PricePer, SlaughteredOn: day("slaughtered_on", l.SlaughteredOn), PackedOn: day("packed_on", l.PackedOn), ReceivedAt: l.ReceivedAt,
+		Findings: each(l.Findings, func(i contract.Inspect) string { return i.Id }), Decided: l.Decided, Note: from(l.Note), About: store.About{Bone: from(l.Bone), Feed: from(l.Feed), Sex: from(l.Sex),
+			AgeClass: from(l.AgeClass), Hang: from(l.Hang), FatClass: from(l.FatClass), Marbling: from(l.Marbling), SupplierGrade: from(l.SupplierGrade), Ph: l.Ph, TemperatureC: l.TemperatureC}}}
+	for _, p := range x.Pieces {
+		w.Pieces = append(w.Pieces, store.Piece{PublicID: p.ID, LabelMg: mass("pieces", p.WeightG), PlanID: p.PlanID})
+	}
+	for _, logged := range x.Events {
+		e, err := event(logged.Event)
+		if err != nil {
+			faults.Add("log", err)
+			break
+		}
+		e.Role = from(logged.Event.Role)
+		w.Events = append(w.Events, e)
+	}
+	return w, faults.Err()
+}
+
+// maxLogFile bounds a file of breakdowns, in bytes.
+const maxLogFile = 2 << 20
+
+func (h *handlers) ImportBreakdowns(ctx context.Context, r contract.ImportBreakdownsRequestObject) (contract.ImportBreakdownsResponseObject, error) {
+	raw, err := io.ReadAll(io.LimitReader(r.Body, maxLogFile+1))
+	if err != nil {
+		return nil, err
+	}
+	if len(raw) > maxLogFile {
+		return nil, fault.New("file", "too_large", "is larger than 2 MiB", "Export fewer days at once.")
+	}
+	var list []exported
+	if err := json.Unmarshal(raw, &list); err != nil {
+		return nil, fault.New("file", "not_json", "is not a list of breakdowns as it was exported", "Export it as JSON and send it as it is.")
+	}
+	out := contract.ImportBreakdowns200JSONResponse{Lines: make([]contract.LogImportLine, len(list))}
+	for i, x := range slices.Backward(list) { // the latest stands first in the file, and comes in last
+		l := work.ImportedLine{ID: x.Id, Named: x.LotNumber}
+		whole, bad := x.whole()
+		if bad != nil {
+			l.Fault = bad
+		} else {
+			lines, err := h.work.ImportBreakdowns(ctx, []work.WholeBreakdown{whole})
+			if err != nil {
+				return nil, err
+			}
+			l = lines[0]
+		}
+		line := contract.LogImportLine{Id: l.ID, LotNumber: l.Named, Added: l.Added, Present: l.Present}
+		if f := fault.Of(l.Fault); f != nil {
+			line.Fault = some(strings.TrimSpace(f[0].Field + " " + f[0].Message + ". " + f[0].WayOut))
+		}
+		out.Lines[i] = line
+	}
+	return out, nil
 }
 
 func (h *handlers) ExportBreakdowns(ctx context.Context, r contract.ExportBreakdownsRequestObject) (contract.ExportBreakdownsResponseObject, error) {
@@ -54,15 +161,11 @@ func (h *handlers) ExportBreakdowns(ctx context.Context, r contract.ExportBreakd
 	if p.Format == "json" {
 		return jsonFile{name: "breakdowns", log: h.log, rows: func(put func(any) error) error {
 			return h.work.WholeList(ctx, filter, func(row work.BreakdownRow) error {
-				log, err := h.work.Log(ctx, row.PublicID)
+				x, err := h.exported(ctx, row)
 				if err != nil {
 					return err
 				}
-				v, err := h.work.Board(ctx, row.PublicID)
-				if err != nil {
-					return err
-				}
-				return put(exported{BreakdownRow: breakdownRow(row), Events: each(log, logged), Plan: plan(v.Card.Piece, v.Plan)})
+				return put(x)
 			})
 		}}, nil
 	}

@@ -6,6 +6,7 @@ import (
 	"context"
 	"encoding/csv"
 	"encoding/json"
+	"fmt"
 	"net/http"
 	"strings"
 	"testing"
@@ -191,4 +192,71 @@ func TestABoardIsWatched(t *testing.T) {
 	next("1")
 	r.book(b.Id, r.event("seamed_off", 1, map[string]any{"part": "tri_tip", "net_g": 1000}))
 	next("2")
+}
+
+// What goes out as JSON comes in elsewhere as it was, once: sent a second time it changes nothing.
+func TestTheLogComesInAgain(t *testing.T) {
+	there := newRig(t)
+	b := there.cutHand(there.onBench("IN-1", "seamed"))
+	b = there.book(b.Id, there.event("reopened", 30, map[string]any{"reason": "scraps"}))
+	b = there.book(b.Id, there.event("closed", 31, map[string]any{"minutes": 18}))
+	half := there.onBench("IN-2", "traditional")
+	there.book(half.Id, there.event("opened", 0, map[string]any{"net_g": 6500}))
+	_, _, file := there.do("GET", "/api/v1/breakdowns/export?format=json", nil)
+
+	here := newRig(t) // another installation
+	take := func() contract.LogImport {
+		t.Helper()
+		status, out, answer := upload[contract.LogImport](here, "/api/v1/breakdowns/import", file)
+		if status != 200 {
+			t.Fatal(status, answer)
+		}
+		for _, l := range out.Lines {
+			if l.Fault != nil {
+				t.Fatal(*l.Fault)
+			}
+		}
+		return out
+	}
+	first := take()
+	if len(first.Lines) != 2 || first.Lines[1].Added != len(handWeights)+4 || first.Lines[0].Added != 1 {
+		t.Errorf("taken in: %+v", first.Lines)
+	}
+	if again := take(); again.Lines[1].Added != 0 || again.Lines[1].Present != len(handWeights)+4 {
+		t.Errorf("taken in again: %+v", again.Lines)
+	}
+	var was, is []struct {
+		ID    string  `json:"id"`
+		State string  `json:"state"`
+		LossG float64 `json:"loss_g"`
+		Log   []struct {
+			Event struct {
+				ID, Kind, Part, At, Role string
+				NetG                     float64 `json:"net_g"`
+			}
+		} `json:"log"`
+	}
+	_, _, back := here.do("GET", "/api/v1/breakdowns/export?format=json", nil)
+	if err := json.Unmarshal(file, &was); err != nil {
+		t.Fatal(err)
+	}
+	if err := json.Unmarshal(back, &is); err != nil {
+		t.Fatal(err)
+	}
+	if a, b := fmt.Sprint(was), fmt.Sprint(is); a != b || len(is) != 2 {
+		t.Errorf("it was\n%s\nand is\n%s", a, b)
+	}
+	if v, err := here.work.Verify(t.Context(), false); err != nil || len(v.Flaws) > 0 {
+		t.Errorf("verify: %v %v", v.Flaws, err)
+	}
+	for _, bad := range []string{"", "{}", "[1]", `[{"id":"x"}]`} {
+		status, out, answer := upload[contract.LogImport](here, "/api/v1/breakdowns/import", []byte(bad))
+		if status == 200 && (len(out.Lines) != 1 || out.Lines[0].Fault == nil) || status >= 500 {
+			t.Errorf("%q: %d %s", bad, status, answer)
+		}
+	}
+	// a file that was tampered with does not get in
+	if status, out, _ := upload[contract.LogImport](here, "/api/v1/breakdowns/import", bytes.ReplaceAll(bytes.ReplaceAll(file, []byte(b.Id), []byte("0198c0de-0000-7000-8000-00000000beef")), []byte(`"total_g":6600`), []byte(`"total_g":9600`))); status != 200 || out.Lines[1].Fault == nil {
+		t.Errorf("tampered: %d %+v", status, out)
+	}
 }

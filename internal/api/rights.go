@@ -93,6 +93,7 @@ var rights = map[string]right{
 	"PUT /pieces/{piece_id}/plan":                        {roles: decide, pin: true, scope: "record"},
 	"POST /pieces/{piece_id}/breakdown":                  {roles: cut, pin: true, scope: "record"},
 	"GET /breakdowns":                                    {roles: all, pin: true, scope: "read"},
+	"POST /breakdowns/import":                            {roles: lead, scope: "record"},
 	"GET /breakdowns/export":                             {roles: all, scope: "read"},
 	"GET /breakdowns/{breakdown_id}/stream":              {roles: all, pin: true, scope: "read"},
 	"GET /breakdowns/{breakdown_id}":                     {roles: all, pin: true, scope: "read"},

@@ -1551,6 +1551,25 @@ type LinkRef struct {
 	Link string `json:"link"`
 }
 
+// LogImport defines model for LogImport.
+type LogImport struct {
+	Lines []LogImportLine `json:"lines"`
+}
+
+// LogImportLine defines model for LogImportLine.
+type LogImportLine struct {
+	// Added Events
+	Added int `json:"added"`
+
+	// Fault What is wrong and the way out
+	Fault     *string `json:"fault,omitempty"`
+	Id        string  `json:"id"`
+	LotNumber string  `json:"lot_number"`
+
+	// Present Events that were there already
+	Present int `json:"present"`
+}
+
 // LoggedEvent defines model for LoggedEvent.
 type LoggedEvent struct {
 	Event BenchEvent `json:"event"`
@@ -2919,6 +2938,9 @@ type ServerInterface interface {
 	// ExportBreakdowns Outputs of every breakdown as CSV or XLSX; or whole breakdowns with their events as JSON, which importBreakdowns reads
 	// (GET /breakdowns/export)
 	ExportBreakdowns(ctx *echo.Context, params ExportBreakdownsParams) error
+	// ImportBreakdowns Take in breakdowns that exportBreakdowns gave as JSON, at most 2 MiB; what is there already changes nothing
+	// (POST /breakdowns/import)
+	ImportBreakdowns(ctx *echo.Context) error
 	// GetBoard The board, folded from the breakdown's events
 	// (GET /breakdowns/{breakdown_id})
 	GetBoard(ctx *echo.Context, breakdownId BreakdownId, params GetBoardParams) error
@@ -3499,6 +3521,15 @@ func (w *ServerInterfaceWrapper) ExportBreakdowns(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ExportBreakdowns(ctx, params)
+	return err
+}
+
+// ImportBreakdowns converts echo context to params.
+func (w *ServerInterfaceWrapper) ImportBreakdowns(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ImportBreakdowns(ctx)
 	return err
 }
 
@@ -4434,6 +4465,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/pieces/:piece_id/breakdown", wrapper.StartBreakdown, options.OperationMiddlewares["startBreakdown"]...)
 	router.GET(options.BaseURL+"/breakdowns", wrapper.ListBreakdowns, options.OperationMiddlewares["listBreakdowns"]...)
 	router.GET(options.BaseURL+"/breakdowns/export", wrapper.ExportBreakdowns, options.OperationMiddlewares["exportBreakdowns"]...)
+	router.POST(options.BaseURL+"/breakdowns/import", wrapper.ImportBreakdowns, options.OperationMiddlewares["importBreakdowns"]...)
 	router.GET(options.BaseURL+"/breakdowns/:breakdown_id/stream", wrapper.StreamBoard, options.OperationMiddlewares["streamBoard"]...)
 	router.GET(options.BaseURL+"/breakdowns/:breakdown_id", wrapper.GetBoard, options.OperationMiddlewares["getBoard"]...)
 	router.GET(options.BaseURL+"/breakdowns/:breakdown_id/events", wrapper.ListEvents, options.OperationMiddlewares["listEvents"]...)
@@ -5123,6 +5155,45 @@ type ExportBreakdownsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ExportBreakdownsdefaultApplicationProblemPlusJSONResponse) VisitExportBreakdownsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportBreakdownsRequestObject struct {
+	Body io.Reader
+}
+
+type ImportBreakdownsResponseObject interface {
+	VisitImportBreakdownsResponse(w http.ResponseWriter) error
+}
+
+type ImportBreakdowns200JSONResponse LogImport
+
+func (response ImportBreakdowns200JSONResponse) VisitImportBreakdownsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportBreakdownsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ImportBreakdownsdefaultApplicationProblemPlusJSONResponse) VisitImportBreakdownsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -7508,6 +7579,9 @@ type StrictServerInterface interface {
 	// ExportBreakdowns Outputs of every breakdown as CSV or XLSX; or whole breakdowns with their events as JSON, which importBreakdowns reads
 	// (GET /breakdowns/export)
 	ExportBreakdowns(ctx context.Context, request ExportBreakdownsRequestObject) (ExportBreakdownsResponseObject, error)
+	// ImportBreakdowns Take in breakdowns that exportBreakdowns gave as JSON, at most 2 MiB; what is there already changes nothing
+	// (POST /breakdowns/import)
+	ImportBreakdowns(ctx context.Context, request ImportBreakdownsRequestObject) (ImportBreakdownsResponseObject, error)
 	// GetBoard The board, folded from the breakdown's events
 	// (GET /breakdowns/{breakdown_id})
 	GetBoard(ctx context.Context, request GetBoardRequestObject) (GetBoardResponseObject, error)
@@ -8161,6 +8235,31 @@ func (sh *strictHandler) ExportBreakdowns(ctx *echo.Context, params ExportBreakd
 		return err
 	} else if validResponse, ok := response.(ExportBreakdownsResponseObject); ok {
 		return validResponse.VisitExportBreakdownsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ImportBreakdowns operation middleware
+func (sh *strictHandler) ImportBreakdowns(ctx *echo.Context) error {
+	var request ImportBreakdownsRequestObject
+
+	request.Body = ctx.Request().Body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ImportBreakdowns(ctx.Request().Context(), request.(ImportBreakdownsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ImportBreakdowns")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ImportBreakdownsResponseObject); ok {
+		return validResponse.VisitImportBreakdownsResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -897,6 +897,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/breakdowns/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take in breakdowns that exportBreakdowns gave as JSON, at most 2 MiB; what is there already changes nothing */
+        post: operations["importBreakdowns"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/breakdowns/{breakdown_id}/stream": {
         parameters: {
             query?: never;
@@ -2325,6 +2342,19 @@ export interface components {
             breakdowns: components["schemas"]["BreakdownRow"][];
             /** @description Where the next page goes on; left out after the last */
             next?: string;
+        };
+        LogImport: {
+            lines: components["schemas"]["LogImportLine"][];
+        };
+        LogImportLine: {
+            id: string;
+            lot_number: string;
+            /** @description Events */
+            added: number;
+            /** @description Events that were there already */
+            present: number;
+            /** @description What is wrong and the way out */
+            fault?: string;
         };
         BreakdownRow: {
             id: string;
@@ -4156,6 +4186,31 @@ export interface operations {
                 content: {
                     "application/json": string;
                     "text/csv": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    importBreakdowns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description What became of each */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogImport"];
                 };
             };
             default: components["responses"]["Problem"];

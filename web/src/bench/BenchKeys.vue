@@ -5,7 +5,7 @@ import { computed } from 'vue'
 const props = defineProps<{ help: boolean; undoWhat?: string; paused: boolean; opened: boolean }>()
 const emit = defineEmits<{ act: [string] }>()
 const keys = computed(() => [
-  { key: 'n', name: 'Next seam', help: 'choose another to weigh' },
+  { key: 'n', name: 'Next', help: 'another seam, or another thing to weigh' },
   { key: 't', name: 'Trim', help: 'book the weight as trim' },
   { key: 'f', name: 'Fat', help: 'book the weight as fat' },
   { key: 'x', name: 'Discard', help: 'into the bin, with the reason' },

@@ -315,7 +315,7 @@ const goJudge = () => router.push({ name: 'judge', params: { breakdown: props.br
 .left, .right { display: flex; flex-direction: column; gap: 10px; min-width: 0; }
 .map { max-height: 372px; }
 .foot { display: flex; gap: 10px; align-items: center; flex-wrap: wrap; justify-content: space-between; position: sticky; bottom: 0; background: var(--ground); padding: 6px 0; }
-.keysbar { display: flex; gap: 6px; flex-wrap: wrap; }
+.keysbar { display: flex; gap: 4px; flex-wrap: wrap; }
 .scale { display: flex; gap: 8px; align-items: center; flex-wrap: wrap; }
 .small-key { min-height: 56px; min-width: 60px; padding: 0 8px; font-stretch: 86%; border: 1px solid var(--line); border-radius: 2px; background: var(--surface); cursor: pointer; font-weight: 600; }
 .small-key.on { background: var(--ink); color: var(--surface); }

@@ -25,8 +25,8 @@ function typed() {
 </template>
 
 <style scoped>
-.pan { display: flex; align-items: center; gap: 6px; border: 1px dashed var(--line); padding: 5px 6px; }
+.pan { display: flex; align-items: center; gap: 4px; border: 1px dashed var(--line); padding: 5px 6px; }
 button { height: 44px; border: 1px solid var(--line); border-radius: 2px; background: none; padding: 0 7px; cursor: pointer; font-stretch: 82%; white-space: nowrap; }
 button:disabled { opacity: 0.5; cursor: default; }
-input { width: 64px; height: 44px; font: inherit; border: 1px solid var(--line); border-radius: 2px; padding: 0 6px; background: var(--surface); color: var(--ink); }
+input { width: 54px; height: 44px; font: inherit; border: 1px solid var(--line); border-radius: 2px; padding: 0 6px; background: var(--surface); color: var(--ink); }
 </style>

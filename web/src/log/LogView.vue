@@ -6,7 +6,8 @@ import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
 import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
-import { data, GET } from '../api/client'
+import { data, GET, POST } from '../api/client'
+import { useAttempt } from '../api/useAttempt'
 import { asProblem } from '../api/problem'
 import { useMe } from '../shell/me'
 import { moment } from '../shell/moment'
@@ -36,12 +37,30 @@ const problem = computed(() => (error.value ? asProblem(error.value) : undefined
 const fault = (f: string) => problem.value?.at(f) ?? ''
 const words = computed(() => new URLSearchParams(asked.value as Record<string, string>).toString())
 const file = (format: string) => `/api/v1/breakdowns/export?format=${format}${words.value ? `&${words.value}` : ''}`
+const { busy, problem: refused, attempt } = useAttempt()
+const said = ref('')
+const bad = ref<string[]>([])
+const take = (e: Event) => attempt(async () => {
+  const input = e.target as HTMLInputElement
+  const chosen = input.files?.[0]
+  said.value = ''
+  bad.value = []
+  if (!chosen) return
+  const done = await data(POST('/breakdowns/import', { headers: { 'Content-Type': 'application/octet-stream' }, body: '', bodySerializer: () => chosen }))
+  input.value = ''
+  said.value = `${done.lines.reduce((n, l) => n + l.added, 0)} events taken in, ${done.lines.reduce((n, l) => n + l.present, 0)} were here already.`
+  bad.value = done.lines.flatMap((l) => (l.fault ? [`${l.lot_number}: ${l.fault}`] : []))
+  await refetch()
+})
 const states: Record<string, string> = { waiting: 'waits for the scale', open: 'being cut', closed: 'finished' }
 </script>
 
 <template>
   <section class="page">
-    <div class="spread"><h1 class="sentence">Everything that was cut</h1><span v-if="may('GET /breakdowns/export')" class="row">These as <a :href="file('csv')" download>CSV</a> <a :href="file('xlsx')" download>XLSX</a> <a :href="file('json')" download>JSON</a></span></div>
+    <div class="spread"><h1 class="sentence">Everything that was cut</h1><span v-if="may('GET /breakdowns/export')" class="row">These as <a :href="file('csv')" download>CSV</a> <a :href="file('xlsx')" download>XLSX</a> <a :href="file('json')" download>JSON</a><label v-if="may('POST /breakdowns/import')" class="pick"><input class="vh" type="file" accept=".json,application/json" :disabled="busy" @change="take" /><span>Take a JSON file in</span></label></span></div>
+    <p v-if="said" role="status"><strong>{{ said }}</strong></p>
+    <p v-if="refused" class="fault" role="alert">{{ refused.at('file') ? `The file ${refused.at('file').charAt(0).toLowerCase()}${refused.at('file').slice(1)}` : refused.message }}</p>
+    <p v-for="b in bad" :key="b" class="fault">{{ b }}</p>
     <div class="filters">
       <FormField id="text" label="Piece, lot, supplier, plan or cutter" :fault="fault('text')"><InputText id="text" v-model="form.text" autocomplete="off" /></FormField>
       <FormField id="state" label="State" :fault="fault('state')"><select id="state" v-model="form.state"><option value="">any</option><option v-for="(name, id) in states" :key="id" :value="id">{{ name }}</option></select></FormField>
@@ -61,5 +80,6 @@ const states: Record<string, string> = { waiting: 'waits for the scale', open: '
 .filters { display: grid; grid-template-columns: minmax(0, 2fr) 1fr 1fr 1fr; gap: 14px; margin: 14px 0 18px; align-items: start; }
 .lot, .lot .small { white-space: nowrap; }
 .more { margin-top: 14px; }
+.pick { cursor: pointer; } .pick span { text-decoration: underline; text-underline-offset: 3px; color: var(--act); min-height: 44px; display: inline-flex; align-items: center; } .pick:focus-within span { outline: 3px solid var(--act); outline-offset: 2px; }
 @media (max-width: 700px) { .filters { grid-template-columns: 1fr 1fr; } }
 </style>

@@ -10,7 +10,7 @@ const said: Record<string, string> = {
   'bench.added': 'added a bench', 'bench.changed': 'changed a bench', 'bench.code': 'made a code for a bench', 'bench.enrolled': 'enrolled a screen', 'bench.revoked': 'took a screen off',
   'token.made': 'made a token', 'token.revoked': 'revoked a token', 'price.set': 'set a price', 'lot.received': 'received a lot', 'lot.changed': 'corrected a lot', 'lot.voided': 'voided a lot', 'lot.restored': 'took the voiding of a lot back',
   'piece.voided': 'voided a piece', 'piece.restored': 'took the voiding of a piece back', 'carcass.broken': 'broke a carcass', 'plan.chosen': 'chose a plan', 'plan.made': 'made a way to cut', 'plan.changed': 'changed a way to cut', 'plan.retired': 'retired a way to cut',
-  'breakdown.started': 'put a piece on a bench', 'method.chosen': 'chose a method', 'judgement.confirmed': 'let the methods stand',
+  'breakdown.started': 'put a piece on a bench', 'breakdown.imported': 'took a breakdown in', 'method.chosen': 'chose a method', 'judgement.confirmed': 'let the methods stand',
   'bench.opened': 'weighed the piece', 'bench.seamed_off': 'seamed off', 'bench.trimmed': 'trimmed', 'bench.portioned': 'portioned', 'bench.discarded': 'discarded',
   'bench.weighed_again': 'weighed again', 'bench.undone': 'undid a weighing', 'bench.noted': 'noted', 'bench.paused': 'paused', 'bench.resumed': 'went on', 'bench.closed': 'finished', 'bench.inspected': 'looked it over', 'bench.moved': 'moved a weight', 'bench.reopened': 'opened it again',
 }
