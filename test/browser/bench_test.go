@@ -117,7 +117,7 @@ func TestABenchOpensWithoutANetwork(t *testing.T) {
 	s.lookedOver()
 	s.weigh("6600", "6.600")
 	s.weigh("1000", "5.600")
-	s.until("the app's files are kept", "(window.kept ??= caches.open('falda-shell').then(c => c.match('/')).then(r => { if (!r) window.kept = undefined; else window.ready = true }), window.ready && navigator.serviceWorker.controller)")
+	s.until("the app's files are kept", "(window.kept ??= Promise.all([caches.open('falda-shell').then(c => c.match('/')), caches.open('falda-answers').then(c => c.match('/api/v1/shop'))]).then(all => { if (all.every(Boolean)) window.ready = true; else window.kept = undefined }), window.ready && navigator.serviceWorker.controller)")
 	a.kill()
 	a.waitForDatabase()
 	s.MustReload()

@@ -3,7 +3,7 @@ const shell = 'falda-shell'
 const answers = 'falda-answers' // who is here, and the shop: without them a page cannot begin
 const kept = ['/api/v1/me', '/api/v1/shop']
 
-self.addEventListener('install', (e) => e.waitUntil(refresh().then(() => self.skipWaiting())))
+self.addEventListener('install', (e) => e.waitUntil(refresh().then(ask).then(() => self.skipWaiting())))
 self.addEventListener('activate', (e) => e.waitUntil(self.clients.claim()))
 
 /** Fetches what this build is made of and is not here yet; what an older build left goes. */
@@ -18,6 +18,11 @@ async function refresh() {
     else if (pathname !== '/') await cache.delete(key)
   }
   await cache.addAll([...wanted, '/'])
+}
+
+/** Keeps who is here and the shop, which the first page asked for before this stood between it and the network. */
+async function ask() {
+  for (const path of kept) await answer(new Request(path)).catch(() => undefined)
 }
 
 async function page(event) {
