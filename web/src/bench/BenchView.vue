@@ -221,7 +221,7 @@ const pause = () => opened.value && !closed.value && void book({ kind: board.val
 const discard = () => { if (opened.value && !closed.value) panel.value = 'discard' }
 const pickPart = (id: string) => { const e = board.value?.expected.find((x) => x.id === id); if (e) picked.value = e.key }
 const close = (c: { reason: string; minutes?: number }) => book({ kind: 'closed', ...(c.reason && { reason: c.reason }), ...(c.minutes !== undefined && { minutes: c.minutes }) })
-const escape = () => { typed.value = ''; picked.value = ''; panel.value = ''; quiet.value = ''; held.value = undefined; again.value = ''; insidePick.value = '' }
+const escape = () => { if (inside.value && !typed.value && panel.value === '') node.value = ''; typed.value = ''; picked.value = ''; panel.value = ''; quiet.value = ''; held.value = undefined; again.value = ''; insidePick.value = '' }
 /** Opens the muscle that is next or was weighed last. */
 function openMuscle(id = board.value?.rows.filter((r) => r.kind === 'seamed_off' && !r.closed).at(-1)?.event_id) {
   if (id && !closed.value) { node.value = id; panel.value = '' }
