@@ -15,7 +15,6 @@ import (
 	"falda/internal/core/measure"
 	"falda/internal/core/seam"
 	"falda/internal/core/seammap"
-	"falda/internal/core/value"
 	"falda/internal/store"
 )
 
@@ -325,29 +324,6 @@ func (s *Service) append(ctx context.Context, k *keptBoard, e seam.Event, member
 	return v, nil
 }
 
-// settle keeps the prices of the day with a breakdown that was just closed, and what it gained on the other way of
-// cutting by them.
-func (s *Service) settle(ctx context.Context, v *BoardView) error {
-	book, _, err := s.priceBook(ctx, v.Shop.ID)
-	if err != nil {
-		return err
-	}
-	if v.Breakdown.Prices == nil { // closed anew, it keeps the prices of its first close
-		now := s.now()
-		v.Breakdown.Prices, v.Breakdown.PricedAt = freeze(book, v.Shop.Rates), &now
-	}
-	recorded, against, err := s.sheets(ctx, *v, "")
-	if err != nil {
-		return err
-	}
-	if len(recorded.Unpriced())+len(against.Unpriced()) > 0 {
-		return nil
-	}
-	gain := recorded.Totals().PerKg.Sub(against.Totals().PerKg).Text(moneyDecimals)
-	v.Breakdown.GainPerKg = &gain
-	return nil
-}
-
 // summarise sets the columns of a breakdown that its board decides.
 func summarise(b *store.Breakdown, board seam.Board, minutes float64) {
 	b.Events, b.State = board.Events, "waiting"
@@ -397,48 +373,4 @@ func (s *Service) checkEnvelope(e seam.Event) error {
 		faults.Add("at", fault.New("", "out_of_range", "is more than a day ahead or a year behind", "Set the bench's clock."))
 	}
 	return faults.Err()
-}
-
-// sheets lays a breakdown out as recorded, and the same parts as another plan would have cut them; against names the
-// plan, or is empty for the traditional one (the first other, where that is how it was cut).
-func (s *Service) sheets(ctx context.Context, v BoardView, against string) (recorded, other value.Sheet, err error) {
-	p := v.Card.Piece
-	var pl atlas.Plan
-	if against == "" {
-		if pl, _ = p.Traditional(); pl.ID == v.Plan.ID {
-			for _, any := range p.Plans {
-				if any.ID != v.Plan.ID {
-					pl = any
-					break
-				}
-			}
-		}
-	} else if known, ok := p.Plan(against); ok {
-		pl = known
-	} else {
-		return recorded, other, fault.New("against", "unknown", "“"+clip(against)+"” is not a plan of this piece", "Choose one of its plans.")
-	}
-	book, rates, err := thaw(v.Breakdown.Prices)
-	if err != nil {
-		return recorded, other, err
-	}
-	// what had no price on the day is taken at today's
-	today, _, err := s.priceBook(ctx, v.Shop.ID)
-	if err != nil {
-		return recorded, other, err
-	}
-	for key, price := range today {
-		if _, known := book[key]; !known {
-			book[key] = price
-		}
-	}
-	price, err := priceOf(v.Card.Hung.Lot.Price, v.Card.Hung.Lot.PricePer)
-	if err != nil {
-		return recorded, other, err
-	}
-	recorded = value.Sheet{Atlas: p, Plan: v.Plan, Cells: value.Recorded(p, v.Plan, v.Board), Prices: book, Minutes: v.Minutes, Rates: rates,
-		Purchase: price.Of(measure.Mass(v.Card.Hung.Piece.LabelMg))}
-	other = recorded
-	other.Plan, other.Minutes, other.Cells = pl, pl.Minutes, value.Recut(p, pl, recorded.Cells)
-	return recorded, other, nil
 }

@@ -1,0 +1,100 @@
+package work
+
+import (
+	"context"
+
+	"falda/internal/core/atlas"
+	"falda/internal/core/fault"
+	"falda/internal/core/measure"
+	"falda/internal/core/value"
+)
+
+// PlanPick names a plan and what is chosen within it.
+type PlanPick struct {
+	PlanID  string
+	Options map[string]string
+}
+
+// PlanPair asks for two ways of cutting the same piece.
+type PlanPair struct {
+	Weight, WeightUnit string // the usual weight where empty
+	Price, PricePer    string // nothing where empty
+	A, B               PlanPick
+}
+
+// PlanComparison is two ways of cutting the same piece, side by side. Everything is estimated.
+type PlanComparison struct {
+	A, B      value.Sheet
+	Versions  map[string]int
+	Sentence  string
+	Diff      measure.Money
+	PerKg     measure.Money
+	PerHour   *measure.Money // what an extra bench hour of B brings; nil when it takes none
+	Bridge    []value.Step
+	BreakEven []BreakEven
+}
+
+// ComparePlans lays two ways of cutting a piece side by side.
+func (s *Service) ComparePlans(ctx context.Context, atlasID string, in PlanPair) (PlanComparison, error) {
+	shop, p, err := s.planPiece(ctx, atlasID)
+	if err != nil {
+		return PlanComparison{}, err
+	}
+	var faults fault.List
+	weight := p.Typical()
+	if in.Weight != "" {
+		weight, err = measure.ParseMass(in.Weight, measure.Unit(in.WeightUnit))
+		faults.Add("weight", err)
+		if err == nil {
+			faults.Add("weight", plausible(p, weight, 1))
+		}
+	}
+	var price measure.Price
+	if in.Price != "" {
+		price, err = measure.ParsePrice(in.Price, measure.Unit(in.PricePer))
+		faults.Add("price", err)
+	}
+	pick := func(field string, k PlanPick) atlas.Plan {
+		with, err := pickPlan(shop.withOwn(p, k.PlanID), k)
+		for _, f := range fault.Of(err) {
+			f.Field = field + "." + f.Field
+			faults = append(faults, f)
+		}
+		return with
+	}
+	a, b := pick("a", in.A), pick("b", in.B)
+	if err := faults.Err(); err != nil {
+		return PlanComparison{}, err
+	}
+	c := PlanComparison{}
+	book, versions, err := s.priceBook(ctx, shop.ID)
+	if err != nil {
+		return c, err
+	}
+	sheet := func(pl atlas.Plan) value.Sheet {
+		return value.Sheet{Atlas: p, Plan: pl, Cells: value.Forecast(p, pl, weight), Prices: book, Minutes: pl.Minutes, Rates: shop.Rates, Purchase: price.Of(weight)}
+	}
+	c.A, c.B, c.Versions = sheet(a), sheet(b), versions
+	ta, tb := c.A.Totals(), c.B.Totals()
+	c.Diff, c.PerKg = tb.Value.Sub(ta.Value), tb.PerKg.Sub(ta.PerKg)
+	if hours := c.B.ExtraHours(c.A); hours.Sign() > 0 {
+		perHour := c.Diff.Add(tb.Labour.Sub(ta.Labour)).Over(hours)
+		c.PerHour = &perHour
+	}
+	c.Sentence = value.Sentence(c.A, c.B, value.Telling{Unit: shop.Unit, Currency: shop.Money, Ways: [2]string{"way A", "way B"}})
+	c.Bridge = value.Bridge(c.A, c.B)
+	for _, pr := range b.Products {
+		at, ok := value.BreakEven(c.A, c.B, pr.ID)
+		c.BreakEven = append(c.BreakEven, BreakEven{pr, book[p.Key(pr)], at, ok})
+	}
+	return c, nil
+}
+
+// pickPlan gives a plan of the piece with what is chosen within it.
+func pickPlan(p atlas.Piece, k PlanPick) (atlas.Plan, error) {
+	pl, ok := p.Plan(k.PlanID)
+	if !ok {
+		return pl, fault.New("plan_id", "unknown", "“"+clip(k.PlanID)+"” is not a plan of this piece", "Choose one of its plans.")
+	}
+	return p.With(pl, k.Options)
+}
