@@ -150,7 +150,7 @@ func TestTubsAndHold(t *testing.T) {
 	lay := func(g int, shown string) {
 		t.Helper()
 		a.api("POST", scale, map[string]any{"command": "put", "g": g}, nil)
-		s.until(shown+" is shown", fmt.Sprintf("document.querySelector('[data-test=live]')?.innerText === %q", shown))
+		s.until(shown+" is shown", fmt.Sprintf("document.querySelector('[data-test=live]')?.innerText === %q && document.querySelector('.plate .state').innerText === 'stable'", shown)) // a pan that swings passes its weight
 	}
 	lay(850, "0.850")
 	s.touch("Tub")

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // Tubs by name: a touch takes one's weight off what the scale shows; what lies on the scale can be remembered as another.
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import PvButton from 'primevue/button'
 import { useShop } from '../shell/shop'
 import { tubs, type Tub } from './useTub'
@@ -10,8 +10,12 @@ const emit = defineEmits<{ use: [Tub | undefined]; back: [] }>()
 const { mass } = useShop()
 const name = ref('')
 const may = computed(() => props.stable && props.onScale > 0)
+/** Asked for while the scale still moves: it is done as soon as it rests. */
+const wanted = ref(false)
+watch(may, (m) => m && wanted.value && remember())
 function remember() {
   const called = name.value.trim()
+  wanted.value = !!called && !may.value
   if (!called || !may.value) return
   tubs.value = [...tubs.value.filter((t) => t.name !== called), { name: called, g: props.onScale }]
   name.value = ''
@@ -23,7 +27,8 @@ function remember() {
     <div class="spread"><h2>Which tub is on the scale?</h2><PvButton text label="Back" @click="emit('back')" /></div>
     <div class="row"><button type="button" class="tub" :class="{ on: !used }" @click="emit('use', undefined)">none</button>
       <span v-for="t in tubs" :key="t.name" class="one"><button type="button" class="tub" :class="{ on: used?.name === t.name }" :data-tub="t.name" @click="emit('use', t)"><strong>{{ t.name }}</strong> {{ mass(t.g) }}</button><button type="button" class="drop" :aria-label="`Forget ${t.name}`" @click="tubs = tubs.filter((x) => x.name !== t.name)">×</button></span></div>
-    <form class="row" novalidate @submit.prevent="remember" @keydown.stop><input v-model="name" maxlength="30" :placeholder="may ? 'such as trim tub, grey tray' : 'lay the empty tub on the scale'" aria-label="Name of the tub that lies on the scale" /><PvButton type="submit" severity="secondary" :label="may ? `Remember ${mass(onScale)}` : 'Remember it'" :disabled="!may || !name.trim()" /></form>
+    <form class="row" novalidate @submit.prevent="remember" @keydown.stop><input v-model="name" maxlength="30" :placeholder="may ? 'such as trim tub, grey tray' : 'lay the empty tub on the scale'" aria-label="Name of the tub that lies on the scale" /><PvButton type="submit" severity="secondary" :label="may ? `Remember ${mass(onScale)}` : 'Remember it'" :disabled="!name.trim()" /></form>
+    <p v-if="wanted" role="status">{{ name }} is remembered as soon as the scale rests with it.</p>
     <p class="small">This screen remembers them. Their weight is booked as tare.</p>
   </section>
 </template>
