@@ -129,7 +129,7 @@ func TestABenchOpensWithoutANetwork(t *testing.T) {
 	s.residual("5.440")
 	s.weigh("960", "4.480")
 	a = start(t, data, addr)
-	s.until("the connection is back", "!document.body.innerText.includes('wait')")
+	s.until("everything is through", "document.querySelector('.bench').dataset.waiting === '0' && !document.querySelector('.away')")
 	s.residual("4.480")
 	var board struct{ Booked int }
 	a.api("GET", "/breakdowns/"+id, nil, &board)

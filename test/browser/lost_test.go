@@ -36,7 +36,7 @@ func TestNothingIsLost(t *testing.T) {
 	s.residual("4.480")
 	a.waitForDatabase()
 	a = start(t, data, addr)
-	s.until("the connection is back", "!document.body.innerText.includes('waits here')")
+	s.until("the connection is back", "document.querySelector('.bench').dataset.waiting === '0'")
 	s.residual("4.480")
 
 	// the database dies under the running program, and a weight is typed meanwhile
@@ -45,7 +45,7 @@ func TestNothingIsLost(t *testing.T) {
 	}
 	s.typed("900")
 	s.enter()
-	s.until("the weight is through", "!document.body.innerText.includes('waits here')")
+	s.until("the weight is through", "document.querySelector('.bench').dataset.waiting === '0'")
 	s.residual("3.580")
 	s.MustReload()
 	s.residual("3.580")

@@ -222,10 +222,14 @@ const discard = () => { if (opened.value && !closed.value) panel.value = 'discar
 const pickPart = (id: string) => { const e = board.value?.expected.find((x) => x.id === id); if (e) picked.value = e.key }
 const close = (c: { reason: string; minutes?: number }) => book({ kind: 'closed', ...(c.reason && { reason: c.reason }), ...(c.minutes !== undefined && { minutes: c.minutes }) })
 const escape = () => { if (inside.value && !typed.value && panel.value === '') node.value = ''; typed.value = ''; picked.value = ''; panel.value = ''; quiet.value = ''; held.value = undefined; again.value = ''; insidePick.value = '' }
-/** Opens the muscle that is next or was weighed last. */
-function openMuscle(id = board.value?.rows.filter((r) => r.kind === 'seamed_off' && !r.closed).at(-1)?.event_id) {
+/** Opens a muscle: the one that was weighed last, once it is confirmed, where none is named. */
+const opening = ref(false)
+function openMuscle(named?: string) {
+  opening.value = !named && pending.value.count > 0
+  const id = named ?? (opening.value ? undefined : board.value?.rows.filter((r) => r.kind === 'seamed_off' && !r.closed).at(-1)?.event_id)
   if (id && !closed.value) { node.value = id; panel.value = '' }
 }
+watch(() => pending.value.count, (n) => n === 0 && opening.value && openMuscle())
 const holdIt = () => { quiet.value = hold() || held.value ? '' : 'Nothing steady lies on the scale to hold.' }
 const rows = () => { if (opened.value && !closed.value) panel.value = panel.value === 'rows' ? '' : 'rows' }
 const move = (target: string, to: { part?: string; product?: string }) => { panel.value = ''; void book({ kind: 'moved', target, ...to }) }
