@@ -15,6 +15,18 @@ const (
 	unripeAt = 6.0 // above it rigor is not over, or never was
 )
 
+// AtBench is the caution about the temperature of a piece, in °C, that is being cut; empty within the limits. Regulation (EC) No 853/2004,
+// Annex III, Section I, chapter V (from memory): meat stays at or below 7 °C while it is cut, the room at or below 12 °C.
+func AtBench(p atlas.Piece, c float64) string {
+	switch {
+	case c > warmest:
+		return fmt.Sprintf("%.1f °C is above the 7 °C that red meat may have while it is cut. Back into the chill; no mince of it before you have checked your local rules.", c)
+	case c < frozen:
+		return fmt.Sprintf("At %.1f °C it is freezing: the fat breaks and the knife slips. Let it come to 0 to 4 °C first.", c)
+	}
+	return ""
+}
+
 // AtArrival lists the cautions about a piece as it came in. Temperature in °C and pH may be unknown. Local rules decide. How long it
 // may be minced is MinceUntil.
 func AtArrival(p atlas.Piece, temperature, ph *float64, ageClass string) []string {

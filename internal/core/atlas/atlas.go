@@ -2,6 +2,7 @@ package atlas
 
 import (
 	"math"
+	"strings"
 
 	"falda/internal/core/measure"
 )
@@ -100,7 +101,19 @@ type Muscle struct {
 	Shape      Shape               `yaml:"shape"`
 	Seam       Seam                `yaml:"seam"`
 	Judge      string              `yaml:"judge"`
+	Ends       []End               `yaml:"ends"` // where its two ends are different meat
 }
+
+// End is a part of a muscle that is better kept apart from the rest of it.
+type End struct {
+	ID       string  `yaml:"id"`
+	Name     string  `yaml:"name"`
+	SharePct float64 `yaml:"share_pct"` // of the muscle, 0–100
+	Why      string  `yaml:"why"`       // what it is good for
+}
+
+// EndID names an end of a muscle in an event: "cap/thin".
+func (m Muscle) EndID(e End) string { return m.ID + "/" + e.ID }
 
 // Grain says how the fibres run.
 type Grain struct {
@@ -204,6 +217,27 @@ func (p Piece) Muscle(id string) (Muscle, bool) {
 		}
 	}
 	return Muscle{}, false
+}
+
+// End gives an end of a muscle by its id, such as "cap/thin".
+func (p Piece) End(id string) (Muscle, End, bool) {
+	of, end, _ := strings.Cut(id, "/")
+	m, ok := p.Muscle(of)
+	if !ok || end == "" {
+		return Muscle{}, End{}, false
+	}
+	for _, e := range m.Ends {
+		if e.ID == end {
+			return m, e, true
+		}
+	}
+	return Muscle{}, End{}, false
+}
+
+// MuscleOf gives the muscle that an id names, by itself or by one of its ends; ids of other parts stay as they are.
+func MuscleOf(id string) string {
+	muscle, _, _ := strings.Cut(id, "/")
+	return muscle
 }
 
 // Bones lists the bones that have a place in the section.

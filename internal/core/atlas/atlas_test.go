@@ -362,3 +362,34 @@ func BenchmarkLookup(b *testing.B) {
 		a.Lookup("flat irn")
 	}
 }
+
+// The ends of a muscle are parts of it: two at least, with what each is for, and they are all of it.
+func TestEndsOfMuscles(t *testing.T) {
+	a := loaded(t)
+	found := 0
+	for _, p := range a.Pieces {
+		for _, m := range p.Muscles {
+			if len(m.Ends) == 0 {
+				continue
+			}
+			found++
+			sum := 0.0
+			for _, e := range m.Ends {
+				sum += e.SharePct
+				id := m.EndID(e)
+				if of, got, ok := p.End(id); !ok || of.ID != m.ID || got.Name != e.Name || MuscleOf(id) != m.ID || e.Why == "" {
+					t.Errorf("%s: %s is %+v", p.ID, id, got)
+				}
+			}
+			if math.Abs(sum-100) > 1e-9 || len(m.Ends) < 2 {
+				t.Errorf("%s: the ends of %s are %g %% of it", p.ID, m.ID, sum)
+			}
+			if MuscleOf(m.ID) != m.ID {
+				t.Errorf("%s is of %s", m.ID, MuscleOf(m.ID))
+			}
+		}
+	}
+	if found < 8 {
+		t.Errorf("%d muscles have ends", found)
+	}
+}

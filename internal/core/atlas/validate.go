@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 	"sort"
+	"strings"
 )
 
 // whole is 100 % in thousandths of a percent.
@@ -154,6 +155,17 @@ func (v *validator) muscle(m Muscle) {
 		if !slices.Contains(word.known, word.value) {
 			v.add(key+word.key, "“%s” is not one of %v", word.value, word.known)
 		}
+	}
+	ends, names := int64(0), map[string]bool{}
+	for _, e := range m.Ends {
+		if e.ID == "" || strings.Contains(e.ID, "/") || e.Name == "" || e.Why == "" || names[e.ID] || e.SharePct <= 0 {
+			v.add(key+"ends."+e.ID, "needs an id of its own, a name, a share above 0 and a why")
+		}
+		names[e.ID] = true
+		ends += Thousandths(e.SharePct)
+	}
+	if len(m.Ends) == 1 || (len(m.Ends) > 1 && ends != whole) {
+		v.add(key+"ends", "must be two or more, and their shares must add to 100")
 	}
 	if m.Tenderness < 1 || m.Tenderness > 5 {
 		v.add(key+"tenderness", "must be from 1 to 5")

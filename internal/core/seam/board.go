@@ -11,6 +11,7 @@ import (
 type Node struct {
 	ID           string // the event that made it
 	Parent       string // empty for the piece
+	Seq          int    // place of its event in the log, from 1; it never changes
 	Event        Kind
 	Part         string // atlas id; empty for the piece, for products, and for a discard that names none
 	Product      string
@@ -22,9 +23,10 @@ type Node struct {
 	At           time.Time
 	Role         string
 	WeighedAgain bool
-	Moved        bool   // from another muscle or product
-	Note         string // such as which end of a muscle it is
-	OutOfOrder   bool   // a muscle that came off before one that lies over its seam
+	Moved        bool // from another muscle or product
+	Note         string
+	Shared       int  // the share of one among so many that were weighed together; zero where it was weighed by itself
+	OutOfOrder   bool // a muscle that came off before one that lies over its seam
 	Children     []string
 	Closed       bool
 	CloseReason  string
@@ -38,6 +40,7 @@ type Board struct {
 	Notes   []string
 	Looked  bool     // the cautions were read, the piece looked over
 	Found   []string // ids of what was found then
+	Temps   []Temp   // taken on the way, oldest first
 	Paused  bool
 	Given   *float64 // bench minutes given by hand at the close
 	Started time.Time
@@ -49,6 +52,15 @@ type Board struct {
 	off     map[string]bool // muscles that are off the piece
 	known   map[string]bool // ids of the events
 	since   time.Time
+}
+
+// Temp is a temperature that was taken at the bench.
+type Temp struct {
+	ID     string // of its event
+	Node   string // what it is of
+	At     time.Time
+	C      float64
+	Source string // "probe" or "typed"
 }
 
 // Node gives a node by the id of its event; the empty id means the piece.

@@ -73,6 +73,8 @@ func Check(p atlas.Piece, plan atlas.Plan, b Board, e Event, rules Rules) error 
 				faults.Add("note", fault.New("", "unknown", fmt.Sprintf("“%s” is not an inspection point of this piece", id), "Leave it out."))
 			}
 		}
+	case e.Kind == Measured:
+		checkTemp(&faults, b, e)
 	case e.Kind == Noted:
 		if e.Note == "" {
 			faults.Add("note", fault.New("", "required", "is empty", "Write the note."))
@@ -114,10 +116,13 @@ func checkWeighing(faults *fault.List, p atlas.Piece, plan atlas.Plan, b Board, 
 	}
 }
 
-// partOf finds a part that comes off a node: of the piece, or of what comes off any muscle when it is dressed.
+// partOf finds a part that comes off a node: of the piece, an end of the muscle that is open, or of what comes off any muscle when it is dressed.
 func partOf(p atlas.Piece, id string, parent Node) (atlas.AnyPart, bool) {
 	if part, ok := p.Part(id); ok {
 		return part, true
+	}
+	if muscle, end, ok := p.End(id); ok {
+		return atlas.AnyPart{ID: id, Name: end.Name, Kind: atlas.KindMuscle}, parent.Part == muscle.ID
 	}
 	if parent.Part != "" {
 		for _, d := range Dressing {
@@ -168,8 +173,35 @@ func checkNet(faults *fault.List, e Event) {
 	if e.Division < 0 || e.Division > measure.Kilogram {
 		faults.Add("division_g", fault.New("", "out_of_range", "must be from 0 to 1,000 g", ""))
 	}
+	if e.Shared < 0 || e.Shared == 1 || e.Shared > maxShared {
+		faults.Add("shared", fault.New("", "out_of_range", "must be from 2 to 200, or left out", ""))
+	}
 	if e.Source != "" && e.Source != "scale" && e.Source != "typed" {
 		faults.Add("source", fault.New("", "unknown", "must be scale or typed", ""))
+	}
+}
+
+// maxShared bounds how many pieces are weighed together.
+const maxShared = 200
+
+// Temperatures that meat at a bench can have, in °C; beyond them the probe or the unit is wrong.
+const (
+	coldest = -40
+	hottest = 60
+)
+
+func checkTemp(faults *fault.List, b Board, e Event) {
+	switch {
+	case e.TempC == nil:
+		faults.Add("temp_c", fault.New("", "required", "is empty", "Put the probe in, or type what it shows."))
+	case math.IsNaN(*e.TempC) || *e.TempC < coldest || *e.TempC > hottest:
+		faults.Add("temp_c", fault.New("", "out_of_range", fmt.Sprintf("must be from %d to %d °C", coldest, hottest), "Check the probe, and whether it shows °F."))
+	}
+	if _, ok := b.Node(e.Node); !ok {
+		faults.Add("node", fault.New("", "unknown", "is not on this board", "Leave it empty for the piece."))
+	}
+	if e.Source != "" && e.Source != "probe" && e.Source != "typed" {
+		faults.Add("source", fault.New("", "unknown", "must be probe or typed", ""))
 	}
 }
 

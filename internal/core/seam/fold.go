@@ -12,9 +12,13 @@ import (
 func Fold(p atlas.Piece, events []Event) Board {
 	events, known := firsts(events)
 	b := Board{Void: undoneBy(events), Events: len(events), index: make(map[string]int, len(events)), off: map[string]bool{}, known: known}
-	for _, e := range events {
+	for i, e := range events {
+		nodes := len(b.Nodes)
 		if !b.Void[e.ID] {
 			b.apply(p, e)
+		}
+		for ; nodes < len(b.Nodes); nodes++ {
+			b.Nodes[nodes].Seq = i + 1
 		}
 	}
 	return b
@@ -77,8 +81,16 @@ func (b *Board) apply(p atlas.Piece, e Event) {
 		}
 		n := &b.Nodes[i]
 		n.Mass, n.Division, n.Source, n.WeighedAgain = e.Net, e.Division, e.Source, true
+		n.Shared = e.Shared
 	case Moved:
 		b.move(e)
+	case Measured:
+		n, ok := b.Node(e.Node)
+		if !ok || e.TempC == nil {
+			b.Void[e.ID] = true
+			return
+		}
+		b.Temps = append(b.Temps, Temp{ID: e.ID, Node: n.ID, At: e.At, C: *e.TempC, Source: e.Source})
 	case Inspected:
 		b.Looked, b.Found = true, strings.Fields(e.Note)
 	case Reopened:
@@ -110,6 +122,7 @@ func (b *Board) work(e Event) {
 func (b *Board) grow(n Node, e Event) {
 	n.Event, n.Mass, n.Division, n.Source = e.Kind, e.Net, e.Division, e.Source
 	n.Count, n.Reason, n.At, n.Role, n.Note = e.Count, e.Reason, e.At, e.Role, e.Note
+	n.Shared = e.Shared
 	b.index[n.ID] = len(b.Nodes)
 	b.Nodes = append(b.Nodes, n)
 }

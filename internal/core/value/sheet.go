@@ -131,15 +131,15 @@ func (r *recorder) node(n seam.Node, owner string) {
 	case n.Event == seam.Trimmed && owner != "":
 		r.cells = append(r.cells, r.trimmed(n, owner))
 	default:
-		part, _ := r.p.Part(n.Part)
+		part, _ := r.p.Part(atlas.MuscleOf(n.Part)) // an end is of its muscle
 		left := n.Mass
 		for _, id := range n.Children {
 			child, _ := r.board.Node(id)
-			r.node(child, n.Part)
+			r.node(child, part.ID)
 			left -= child.Mass
 		}
 		if n.Closed && len(n.Children) > 0 {
-			r.cells = append(r.cells, Cell{Part: n.Part, Fate: Loss, Mass: left})
+			r.cells = append(r.cells, Cell{Part: part.ID, Fate: Loss, Mass: left})
 		} else {
 			r.cells = append(r.cells, spread(part, r.plan, left)...)
 		}
