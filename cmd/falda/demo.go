@@ -11,6 +11,7 @@ import (
 
 	"falda/internal/api"
 	"falda/internal/demo"
+	"falda/internal/device"
 	"falda/internal/localdb"
 	"falda/internal/store"
 	"falda/internal/work"
@@ -56,18 +57,25 @@ func runDemo(ctx context.Context, s serving, data string) error {
 		return err
 	}
 	defer st.Close()
-	scales, err := connectScales(ctx, st, nil)
+	scales, err := connectDevices(ctx, st, "scale", nil, device.Connect)
 	if err != nil {
 		return err
 	}
-	if err := scales.simulated(ctx, demo.Shop.Benches); err != nil {
+	if err := scales.simulated(ctx, demo.Shop.Benches, func() simulator { return &device.SimScale{} }, device.Connect); err != nil {
+		return err
+	}
+	probes, err := connectDevices(ctx, st, "probe", nil, device.ConnectProbe)
+	if err != nil {
+		return err
+	}
+	if err := probes.simulated(ctx, demo.Shop.Benches, func() simulator { return &device.SimProbe{C: 4} }, device.ConnectProbe); err != nil {
 		return err
 	}
 	where := "http://" + listener.Addr().String()
 	if err := lock.Say(where); err != nil {
 		return err
 	}
-	return s.untilDone(ctx, listener, st, api.Options{Work: w, Scales: scales.find, Demo: true}, func() { fmt.Println("ready " + where) })
+	return s.untilDone(ctx, listener, st, api.Options{Work: w, Scales: scales.find, Probes: probes.find, Demo: true}, func() { fmt.Println("ready " + where) })
 }
 
 // openDemo opens the database, migrates it, and enters the scenario once. A scenario that was cut short is begun anew.

@@ -159,7 +159,7 @@ func TestServeOnADatabaseOfOnesOwn(t *testing.T) {
 func TestScalesStayInTheirShop(t *testing.T) {
 	st, w := testdb.Service(t, time.Now)
 	owner := testdb.As(t, w, "owner")
-	scales, err := connectScales(t.Context(), st, []string{"North=127.0.0.1:1", "Other shop/North=127.0.0.1:1"})
+	scales, err := connectDevices(t.Context(), st, "scale", []string{"North=127.0.0.1:1", "Other shop/North=127.0.0.1:1"}, device.Connect)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -191,7 +191,7 @@ func TestScalesStayInTheirShop(t *testing.T) {
 	if scales.find(north(work.As(t.Context(), other))) != scales.byName["Other shop/North"] {
 		t.Error("shop and bench do not find their scale")
 	}
-	if _, err := connectScales(t.Context(), st, []string{"North"}); err == nil {
+	if _, err := connectDevices(t.Context(), st, "scale", []string{"North"}, device.Connect); err == nil {
 		t.Error("--scale without an address was taken")
 	}
 }

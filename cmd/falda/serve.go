@@ -17,6 +17,7 @@ import (
 	"falda/internal/api"
 	"falda/internal/backup"
 	"falda/internal/core/atlas"
+	"falda/internal/device"
 	"falda/internal/store"
 	"falda/internal/work"
 	"falda/web"
@@ -30,7 +31,7 @@ type serving struct {
 	drain                  time.Duration
 	logFormat              string
 	keeper                 backup.Keeper
-	scales                 []string
+	scales, probes         []string
 	dsn                    string
 	atlas                  string
 }
@@ -49,6 +50,7 @@ func serveCommand() *cobra.Command {
 	dsnFlag(c, &s.dsn)
 	atlasFlag(c, &s.atlas)
 	f.StringArrayVar(&s.scales, "scale", nil, "scale of a bench, such as \"North=127.0.0.1:7001\"; with several shops \"Shop/North=…\"; may be given again")
+	f.StringArrayVar(&s.probes, "probe", nil, "thermometer of a bench, such as \"North=127.0.0.1:7002\"; likewise")
 	f.StringVar(&s.tlsCert, "tls-cert", "", "certificate (PEM); with --tls-key it serves TLS")
 	f.StringVar(&s.tlsKey, "tls-key", "", "key of the certificate (PEM)")
 	f.BoolVar(&s.behindProxy, "behind-proxy", false, "a reverse proxy stands in front: believe its X-Forwarded-For, X-Forwarded-Proto and X-Request-Id")
@@ -97,7 +99,11 @@ func runServe(ctx context.Context, s serving) error {
 	if err := checkSchema(ctx, st); err != nil {
 		return err
 	}
-	scales, err := connectScales(ctx, st, s.scales)
+	scales, err := connectDevices(ctx, st, "scale", s.scales, device.Connect)
+	if err != nil {
+		return err
+	}
+	probes, err := connectDevices(ctx, st, "probe", s.probes, device.ConnectProbe)
 	if err != nil {
 		return err
 	}
@@ -115,7 +121,7 @@ func runServe(ctx context.Context, s serving) error {
 	if err != nil {
 		return err
 	}
-	return s.untilDone(ctx, listener, st, api.Options{Work: w, Scales: scales.find, BehindProxy: s.behindProxy, Access: true}, func() {
+	return s.untilDone(ctx, listener, st, api.Options{Work: w, Scales: scales.find, Probes: probes.find, BehindProxy: s.behindProxy, Access: true}, func() {
 		fmt.Println("ready " + s.url)
 		if link != "" {
 			// behind the #, so that it comes into no log on the way

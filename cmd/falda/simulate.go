@@ -18,55 +18,93 @@ import (
 
 func simulateCommand() *cobra.Command {
 	c := &cobra.Command{Use: "simulate", Short: "Stand-ins for devices"}
-	var addr, division, most string
+	var addr, division, most, unit string
 	var settle time.Duration
 	scale := &cobra.Command{
 		Use:   "scale",
-		Short: "A scale on loopback; commands typed here are carried out (put 1180, take, tare, clear, zero, fault noise)",
+		Short: "A scale on loopback; commands typed here are carried out (put 1180, take, tare, clear, zero, fault noise; put is in grams)",
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
 			if err := loopbackOnly(addr); err != nil {
 				return err
 			}
-			e, err := measure.ParseMass(division, measure.UnitGram)
-			if err != nil || e <= 0 {
-				return errors.New("--division: must be grams above zero")
+			u := measure.Unit(unit)
+			if !u.Valid() {
+				return errors.New("--unit: must be g, kg, lb or oz")
+			}
+			var e measure.Mass // the scale's own where none is given
+			if division != "" {
+				var err error
+				if e, err = measure.ParseMass(division, u); err != nil || e <= 0 {
+					return errors.New("--division: must be above zero, in the scale's unit")
+				}
 			}
 			m, err := measure.ParseMass(most, measure.UnitKilogram)
 			if err != nil || m <= 0 {
 				return errors.New("--max: must be kilograms above zero")
 			}
-			return simulateScale(c.Context(), addr, &device.SimScale{Division: e, Max: m, Settle: settle}, os.Stdin)
+			return simulateScale(c.Context(), addr, &device.SimScale{Division: e, Max: m, Settle: settle, Unit: u}, os.Stdin)
 		},
 	}
 	scale.Flags().StringVar(&addr, "addr", "127.0.0.1:7001", "address to speak on; port 0 takes any free port")
-	scale.Flags().StringVar(&division, "division", "5", "division in grams")
+	scale.Flags().StringVar(&division, "division", "", "division in the scale's unit; 5 g or 0.01 lb when left out")
+	scale.Flags().StringVar(&unit, "unit", "g", "unit that it shows: g, kg, lb or oz")
 	scale.Flags().StringVar(&most, "max", "30", "most it weighs, in kilograms")
 	scale.Flags().DurationVar(&settle, "settle", 600*time.Millisecond, "how long the pan moves after a change")
 	c.AddCommand(scale)
+	var at string
+	var from float64
+	probe := &cobra.Command{
+		Use:   "probe",
+		Short: "A thermometer on loopback; commands typed here are carried out (put 3.4, fault noise)",
+		Args:  cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			if err := loopbackOnly(at); err != nil {
+				return err
+			}
+			return simulateProbe(c.Context(), at, &device.SimProbe{C: from}, os.Stdin)
+		},
+	}
+	probe.Flags().StringVar(&at, "addr", "127.0.0.1:7002", "address to speak on; port 0 takes any free port")
+	probe.Flags().Float64Var(&from, "at", 4, "temperature that it lies in at first, in °C")
+	c.AddCommand(probe)
 	return c
 }
 
 // simulateScale serves a scale and sends it what is typed, as any listener could.
 func simulateScale(ctx context.Context, addr string, sim *device.SimScale, typed io.Reader) error {
+	return simulate(ctx, addr, sim.Serve, func(at string) obeying { return device.Connect(ctx, at) }, typed)
+}
+
+// simulateProbe serves a thermometer likewise.
+func simulateProbe(ctx context.Context, addr string, sim *device.SimProbe, typed io.Reader) error {
+	return simulate(ctx, addr, sim.Serve, func(at string) obeying { return device.ConnectProbe(ctx, at) }, typed)
+}
+
+// obeying is a device that carries out commands.
+type obeying interface {
+	Command(ctx context.Context, command string) error
+}
+
+func simulate(ctx context.Context, addr string, serve func(context.Context, net.Listener) error, connect func(at string) obeying, typed io.Reader) error {
 	l, err := net.Listen("tcp", addr)
 	if err != nil {
 		return err
 	}
 	fmt.Println("ready", l.Addr())
 	go func() {
-		scale := device.Connect(ctx, l.Addr().String())
+		device := connect(l.Addr().String())
 		lines := bufio.NewScanner(typed)
 		for lines.Scan() {
 			if lines.Text() == "" {
 				continue
 			}
-			if err := scale.Command(ctx, lines.Text()); err != nil {
+			if err := device.Command(ctx, lines.Text()); err != nil {
 				fmt.Println(err)
 				continue
 			}
 			fmt.Println("ok")
 		}
 	}()
-	return sim.Serve(ctx, l)
+	return serve(ctx, l)
 }

@@ -33,6 +33,9 @@ type Reading struct {
 	Message   string
 }
 
+// rounding is how far three weights may be apart that were each rounded to the milligram.
+const rounding = 2 * measure.Milligram
+
 // maxLine bounds a line of the protocol, in bytes.
 const maxLine = 200
 
@@ -66,6 +69,9 @@ func (r Reading) parse(line string) (Reading, error) {
 		if err := next.set(key, value); err != nil {
 			return r, fmt.Errorf("scale: %s: %w", clip(w), err)
 		}
+	}
+	if off := next.Net - (next.Gross - next.Tare); off >= -rounding && off <= rounding { // pounds do not come out at whole milligrams
+		next.Net = next.Gross - next.Tare
 	}
 	if words[0] == "weight" && (next.Division <= 0 || next.Net != next.Gross-next.Tare) {
 		return r, fmt.Errorf("scale: %q does not add up", clip(line))

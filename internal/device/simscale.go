@@ -1,12 +1,10 @@
 package device
 
 import (
-	"bufio"
 	"context"
 	"fmt"
 	"math"
 	"net"
-	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -17,10 +15,11 @@ import (
 // SimScale is the simulated scale. It settles after each change, shows whole divisions, and speaks the protocol to any
 // number of listeners.
 type SimScale struct {
-	Division measure.Mass  // smallest step shown; 5 g when zero
+	Division measure.Mass  // smallest step shown; 5 g when zero, 0.01 lb where it shows pounds
 	Max      measure.Mass  // most it can weigh; 30 kg when zero
 	Settle   time.Duration // how long it moves after a change; 600 ms when zero
 	Every    time.Duration // between two lines; 100 ms when zero
+	Unit     measure.Unit  // in which it shows; grams when empty
 
 	mu      sync.Mutex
 	load    measure.Mass // what lies on it
@@ -28,41 +27,28 @@ type SimScale struct {
 	zero    measure.Mass
 	tare    measure.Mass
 	changed time.Time
-	fault   string // one of SimFaults; empty when all is well
-	said    string // the last line, which a stuck scale repeats
-	lines   int    // said since the fault began
-}
-
-// SimFaults are what can go wrong with the simulated scale, by command: “fault noise”, “fault none” to end it.
-var SimFaults = []string{
-	"noise",   // it never comes to rest
-	"drift",   // it creeps up by one division every ten lines
-	"garbage", // bytes that are no line of the protocol
-	"stuck",   // it repeats what it said last
-	"drop",    // the line breaks, once
+	wrong   // what is wrong with it
 }
 
 // Serve speaks to everyone who connects until the context ends.
 func (s *SimScale) Serve(ctx context.Context, l net.Listener) error {
 	s.defaults()
-	stop := context.AfterFunc(ctx, func() { l.Close() })
-	defer stop()
-	for {
-		conn, err := l.Accept()
-		if err != nil {
-			if ctx.Err() != nil {
-				return nil
-			}
-			return err
-		}
-		go s.speak(ctx, conn)
-	}
+	return serve(ctx, l, talker{every: s.Every, hello: func() string {
+		return fmt.Sprintf("hello scale unit=%s division=%s simulated=yes", s.Unit, s.text(s.Division))
+	}, line: func(now time.Time) (string, bool) { return s.faulty(s.line(now)) }, obey: s.obey})
 }
 
 func (s *SimScale) defaults() {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	if s.Division == 0 {
+	if s.Unit == "" {
+		s.Unit = measure.UnitGram
+	}
+	switch {
+	case s.Division > 0:
+	case s.Unit == measure.UnitPound:
+		s.Division, _ = measure.ParseMass("0.01", measure.UnitPound)
+	default:
 		s.Division = 5 * measure.Gram
 	}
 	if s.Max == 0 {
@@ -76,68 +62,20 @@ func (s *SimScale) defaults() {
 	}
 }
 
-func (s *SimScale) speak(ctx context.Context, conn net.Conn) {
-	ctx, cancel := context.WithCancel(ctx)
-	defer cancel()
-	stop := context.AfterFunc(ctx, func() { conn.Close() })
-	defer stop()
-	var writing sync.Mutex
-	say := func(format string, args ...any) error {
-		writing.Lock()
-		defer writing.Unlock()
-		_ = conn.SetWriteDeadline(time.Now().Add(silence))
-		_, err := fmt.Fprintf(conn, format+"\n", args...)
-		return err
-	}
-	if say("hello scale unit=g division=%g simulated=yes", s.Division.Grams()) != nil {
-		return
-	}
-	go func() {
-		defer cancel()
-		commands := bufio.NewScanner(conn)
-		commands.Buffer(nil, 4*maxLine)
-		for commands.Scan() {
-			if say("%s", s.obey(strings.Fields(commands.Text()), time.Now())) != nil {
-				return
-			}
-		}
-	}()
-	tick := time.NewTicker(s.Every)
-	defer tick.Stop()
-	for {
-		line, drop := s.faulty(s.line(time.Now()))
-		if drop || say("%s", line) != nil {
-			return
-		}
-		select {
-		case <-ctx.Done():
-			return
-		case <-tick.C:
-		}
-	}
-}
-
 // faulty is what a line becomes while something is wrong; drop says that the line breaks instead.
 func (s *SimScale) faulty(line string) (out string, drop bool) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	s.lines++
-	switch s.fault {
+	switch s.next() {
 	case "noise":
 		return strings.Replace(line, "weight stable", "weight moving", 1), false
 	case "drift":
 		gross := step(s.load-s.zero, s.Division) + s.Division*measure.Mass(s.lines/10)
-		return fmt.Sprintf("weight stable gross=%s tare=%s net=%s", grams(gross), grams(s.tare), grams(gross-s.tare)), false
-	case "garbage":
-		return "\xff\x00 weight stable gross=", false
-	case "stuck":
-		return s.said, false
-	case "drop":
-		s.fault = ""
-		return "", true
+		return s.shows("stable", gross), false
+	case "unit":
+		return "hello scale unit=stone division=1 simulated=yes", false
 	}
-	s.said = line
-	return line, false
+	return s.common(line)
 }
 
 // line is what the scale shows at a moment.
@@ -158,11 +96,20 @@ func (s *SimScale) line(now time.Time) string {
 	case gross < -20*s.Division:
 		state = "under"
 	}
-	return fmt.Sprintf("weight %s gross=%s tare=%s net=%s", state, grams(gross), grams(s.tare), grams(gross-s.tare))
+	return s.shows(state, gross)
 }
 
-func grams(m measure.Mass) string {
-	return strings.TrimRight(strings.TrimRight(fmt.Sprintf("%.3f", m.Grams()), "0"), ".")
+// shows is a line of the protocol, in the scale's unit.
+func (s *SimScale) shows(state string, gross measure.Mass) string {
+	return fmt.Sprintf("weight %s gross=%s tare=%s net=%s", state, s.text(gross), s.text(s.tare), s.text(gross-s.tare))
+}
+
+// text is a mass as the scale shows it: in its unit, in whole divisions of that.
+func (s *SimScale) text(m measure.Mass) string {
+	in := func(m measure.Mass) float64 { f, _ := m.In(s.Unit).Float64(); return f }
+	division := math.Round(in(s.Division)*1e4) / 1e4
+	text := fmt.Sprintf("%.4f", math.Round(in(m)/division)*division)
+	return strings.TrimRight(strings.TrimRight(text, "0"), ".")
 }
 
 // step rounds to whole divisions.
@@ -202,10 +149,7 @@ func (s *SimScale) obey(words []string, now time.Time) string {
 		}
 		s.from, s.load, s.changed = s.load, m, now
 	case "fault":
-		if len(words) != 2 || (words[1] != "none" && !slices.Contains(SimFaults, words[1])) {
-			return "no fault: say none, " + strings.Join(SimFaults, ", ")
-		}
-		s.fault, s.lines = strings.TrimPrefix(words[1], "none"), 0
+		return s.goWrong(words, ScaleFaults)
 	default:
 		return "no " + clip(words[0]) + ": not a command"
 	}

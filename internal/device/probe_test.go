@@ -1,0 +1,123 @@
+package device
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"testing"
+	"time"
+)
+
+// shows waits for a reading of a thermometer that fits.
+func shows(t *testing.T, p *Probe, what string, fits func(ProbeReading) bool) ProbeReading {
+	t.Helper()
+	timeout := time.After(20 * time.Second)
+	for {
+		r, changed := p.Reading()
+		if fits(r) {
+			return r
+		}
+		select {
+		case <-changed:
+		case <-timeout:
+			t.Fatalf("never %s; last reading %+v", what, r)
+		}
+	}
+}
+
+func steadyAt(c float64) func(ProbeReading) bool {
+	return func(r ProbeReading) bool { return r.Status == OK && r.Steady && r.C == c }
+}
+
+func TestProbeNearsWhatItLiesIn(t *testing.T) {
+	ctx, cancel := context.WithCancel(t.Context())
+	defer cancel()
+	l := listen(t)
+	go (&SimProbe{Settle: 60 * time.Millisecond, Every: 5 * time.Millisecond, C: 18}).Serve(ctx, l)
+	p := ConnectProbe(ctx, l.Addr().String())
+	if first := shows(t, p, "at rest", steadyAt(18)); !first.Simulated {
+		t.Errorf("it introduced itself as %+v", first)
+	}
+	if err := p.Put(ctx, 3.4); err != nil {
+		t.Fatal(err)
+	}
+	shows(t, p, "on its way", func(r ProbeReading) bool { return !r.Steady && r.C <= 18 && r.C >= 3.4 })
+	shows(t, p, "3.4 °C", steadyAt(3.4))
+	for _, bad := range []string{"put", "put abc", "put 900", "dance", "tare"} {
+		if err := p.Command(ctx, bad); !errors.Is(err, ErrScale) {
+			t.Errorf("%q: %v", bad, err)
+		}
+	}
+}
+
+// Whatever is wrong with a thermometer, no temperature is taken for steady that is none.
+func TestProbeFaults(t *testing.T) {
+	ctx, cancel := context.WithCancel(t.Context())
+	defer cancel()
+	l := listen(t)
+	go (&SimProbe{Settle: 20 * time.Millisecond, Every: 5 * time.Millisecond, C: 4}).Serve(ctx, l)
+	p := ConnectProbe(ctx, l.Addr().String())
+	shows(t, p, "at rest", steadyAt(4))
+	do := func(command string) {
+		t.Helper()
+		if err := p.Command(ctx, command); err != nil {
+			t.Fatal(command, err)
+		}
+	}
+	do("fault noise")
+	shows(t, p, "restless", func(r ProbeReading) bool { return r.Status == OK && !r.Steady })
+	do("fault none")
+	shows(t, p, "at rest again", steadyAt(4))
+	do("fault garbage")
+	if r := shows(t, p, "unclear", func(r ProbeReading) bool { return r.Message != "" }); r.Steady || r.C != 4 {
+		t.Errorf("garbage: %+v", r)
+	}
+	do("fault none")
+	shows(t, p, "clear again", steadyAt(4))
+	do("fault drift")
+	shows(t, p, "creeping", func(r ProbeReading) bool { return r.C > 4 })
+	do("fault none")
+	do("fault drop")
+	shows(t, p, "disconnected", func(r ProbeReading) bool { return r.Status == Disconnected })
+	shows(t, p, "back", steadyAt(4))
+	if err := p.Command(ctx, "fault unit"); !errors.Is(err, ErrScale) {
+		t.Errorf("a fault that only scales have: %v", err)
+	}
+}
+
+// A thermometer that shows °F is understood: 40 °F are 4.4 °C. What is no line of the protocol, or no temperature, is refused.
+func TestProbeLines(t *testing.T) {
+	for line, want := range map[string]float64{"temp steady 3.4": 3.4, "temp steady 40 unit=F": 4.4, "temp steady -1.5 unit=C": -1.5, "temp steady 145 unit=F": 62.8} {
+		if r, err := (ProbeReading{}).parse(line); err != nil || r.C != want || !r.Steady || r.Status != OK {
+			t.Errorf("%q: %+v, %v", line, r, err)
+		}
+	}
+	for _, line := range []string{"", "temp", "temp steady", "temp steady x", "temp dancing 3", "temp steady 3 unit=K", "temp steady 999", "temp steady NaN", "weight stable gross=1", fmt.Sprintf("temp steady %0300d", 3)} {
+		if r, err := (ProbeReading{C: 5}).parse(line); err == nil || r.C != 5 {
+			t.Errorf("%q was taken for %+v", line, r)
+		}
+	}
+}
+
+// A scale that shows pounds: 5 lb are 2,267.96185 g (the international pound, 0.45359237 kg, exactly), in divisions of 0.01 lb.
+func TestScaleInPounds(t *testing.T) {
+	ctx, cancel := context.WithCancel(t.Context())
+	defer cancel()
+	l := listen(t)
+	go (&SimScale{Settle: 20 * time.Millisecond, Every: 5 * time.Millisecond, Unit: "lb"}).Serve(ctx, l)
+	s := Connect(ctx, l.Addr().String())
+	until(t, s, "at rest", stableAt(0))
+	if err := s.Command(ctx, "put 2268"); err != nil {
+		t.Fatal(err)
+	}
+	r := until(t, s, "5 lb", func(r Reading) bool { return r.Stable && r.Net > 0 })
+	if r.Unit != "lb" || r.Net != 2_267_962 || r.Division != 4536 {
+		t.Errorf("%+v", r)
+	}
+	if err := s.Command(ctx, "fault unit"); err != nil {
+		t.Fatal(err)
+	}
+	if r := until(t, s, "of an unknown unit", func(r Reading) bool { return r.Message != "" }); r.Stable {
+		t.Errorf("a weight in a unit that nobody knows is stable: %+v", r)
+	}
+}
