@@ -37,7 +37,7 @@ func (r *rig) everyChange() {
 	r.book(b.Id, r.event("closed", 4, map[string]any{"reason": "the rest went unweighed"}))
 	r.ok("PUT", base+"/breakdowns/"+b.Id+"/judgement/cap", `{"method":"stew","note":"for the galley","version":0}`, nil)
 	r.ok("POST", base+"/breakdowns/"+b.Id+"/judgement/confirm", nil, nil)
-	r.ok("PUT", base+"/shop", map[string]any{"name": "Test shop", "market": "uk", "currency": "EUR", "weight_unit": "kg", "labour_rate": "26", "packaging_per_kg": "0.12",
+	r.ok("PUT", base+"/shop", map[string]any{"name": "Test shop", "market": "uk", "currency": "EUR", "weight_unit": "kg", "labour_rate": "26", "packaging_per_kg": "0.12", "idle_minutes": 10,
 		"loss_limit_knife_pct": 1.5, "loss_limit_saw_pct": 2.5, "division_g": 5, "lot_prefix": "T-", "version": 1}, nil)
 	var person struct{ Person contract.Person }
 	r.ok("POST", base+"/people", `{"name":"New","email":"new@test.example","role":"cutter"}`, &person)
@@ -127,8 +127,8 @@ func TestAuditOfEveryChange(t *testing.T) {
 	}
 	same("the first price before", find("price.set", 1).Was, `null`)
 	same("the plan before", find("plan.chosen", 0).Was, `{"plan":"traditional"}`)
-	same("what changed of the shop, before", find("shop.set", 0).Was, `{"labour_rate":"24.0000","market":"house"}`)
-	same("and after", find("shop.set", 0).Became, `{"labour_rate":"26.0000","market":"uk"}`)
+	same("what changed of the shop, before", find("shop.set", 0).Was, `{"idle_minutes":15,"labour_rate":"24.0000","market":"house"}`)
+	same("and after", find("shop.set", 0).Became, `{"idle_minutes":10,"labour_rate":"26.0000","market":"uk"}`)
 	same("the person before", find("person.changed", 0).Was, `{"active":true,"name":"New","role":"cutter"}`)
 	cap := find("bench.seamed_off", 0)
 	same("a weighing", cap.Became, `{"net_g":950,"part":"cap"}`)

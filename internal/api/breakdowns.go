@@ -183,15 +183,20 @@ func (h *handlers) ExportBreakdowns(ctx context.Context, r contract.ExportBreakd
 }
 
 func (h *handlers) StreamBoard(ctx context.Context, r contract.StreamBoardRequestObject) (contract.StreamBoardResponseObject, error) {
-	n, err := h.work.Changes(ctx, r.BreakdownId, -1)
+	return h.changes(ctx, func(known int) (int, error) { return h.work.Changes(ctx, r.BreakdownId, known) })
+}
+
+// changes streams how many events logs have, each time that they have grown.
+func (h *handlers) changes(ctx context.Context, next func(known int) (int, error)) (boardStream, error) {
+	n, err := next(-1)
 	if err != nil {
-		return nil, err
+		return boardStream{}, err
 	}
 	done, err := h.oneStream()
 	if err != nil {
-		return nil, err
+		return boardStream{}, err
 	}
-	return boardStream{ctx: ctx, done: done, first: n, next: func(known int) (int, error) { return h.work.Changes(ctx, r.BreakdownId, known) }}, nil
+	return boardStream{ctx: ctx, done: done, first: n, next: next}, nil
 }
 
 // oneStream counts a stream that begins; what it gives is called at its end.
@@ -213,7 +218,12 @@ type boardStream struct {
 }
 
 // VisitStreamBoardResponse writes the stream.
-func (s boardStream) VisitStreamBoardResponse(w http.ResponseWriter) error {
+func (s boardStream) VisitStreamBoardResponse(w http.ResponseWriter) error { return s.write(w) }
+
+// VisitStreamBatchResponse writes the stream.
+func (s boardStream) VisitStreamBatchResponse(w http.ResponseWriter) error { return s.write(w) }
+
+func (s boardStream) write(w http.ResponseWriter) error {
 	defer s.done()
 	w.Header().Set("Content-Type", "text/event-stream")
 	w.Header().Set("X-Accel-Buffering", "no")

@@ -59,7 +59,7 @@ func (h *handlers) shop(v work.ShopView) contract.Shop {
 	s := v.Shop
 	return contract.Shop{Id: s.PublicID, Name: s.Name, Demo: s.Demo, Market: s.Market, Currency: s.Currency, WeightUnit: contract.ShopWeightUnit(s.WeightUnit),
 		LabourRate: s.Rates.LabourPerHour.String(), PackagingPerKg: s.Rates.PackagingPerKg.String(), LossLimitKnifePct: s.LossLimitKnifePct,
-		LossLimitSawPct: s.LossLimitSawPct, DivisionG: measure.Mass(s.DivisionMg).Grams(), NextLotNumber: v.NextLotNumber,
+		LossLimitSawPct: s.LossLimitSawPct, DivisionG: measure.Mass(s.DivisionMg).Grams(), IdleMinutes: s.IdleMinutes, NextLotNumber: v.NextLotNumber,
 		Suppliers: texts(v.Suppliers), Benches: each(v.Benches, h.bench),
 		LotPrefix: s.LotPrefix, Version: s.Version, CurrencyFixed: v.CurrencyFixed, Markets: h.work.Markets(),
 		Roles:  each(work.Roles, func(r work.Role) contract.Named { return contract.Named{Id: r.ID, Name: r.Name} }),
@@ -68,7 +68,7 @@ func (h *handlers) shop(v work.ShopView) contract.Shop {
 }
 
 func (h *handlers) bench(b store.Bench) contract.Bench {
-	return contract.Bench{Id: b.PublicID, Name: b.Name, HasScale: h.scales(b) != nil}
+	return contract.Bench{Id: b.PublicID, Name: b.Name, HasScale: h.scales(b) != nil, HasProbe: some(h.probeOf(b) != nil)}
 }
 
 func inspect(i atlas.Inspect) contract.Inspect {

@@ -2,6 +2,7 @@ package api
 
 import (
 	"falda/internal/api/contract"
+	"falda/internal/core/age"
 	"falda/internal/core/atlas"
 	"falda/internal/core/eating"
 	"falda/internal/core/measure"
@@ -31,7 +32,7 @@ func card(c work.Card) contract.PieceCard {
 	out := contract.PieceCard{Id: h.Piece.PublicID, AtlasId: c.Piece.ID, Name: c.Piece.Name, LotNumber: h.Lot.LotNumber, Supplier: h.Lot.Supplier,
 		Number: h.Piece.Number, Of: h.Lot.Pieces, WeightG: c.Weight.Grams(), WeightBasis: "given", AgeDays: c.AgeDays, Stage: contract.PieceCardStage(c.Stage),
 		WaitsFor: c.WaitsFor, ReadyOn: day(c.ReadyOn), Version: h.Piece.Version, PlanId: some(c.Plan.ID), PlanName: some(c.Plan.Name), Bench: some(h.Bench),
-		LotId: h.Lot.PublicID, Carcass: c.Carcass, VoidedAt: h.Piece.VoidedAt, VoidReason: some(h.Piece.VoidReason)}
+		LotId: h.Lot.PublicID, BatchId: some(c.Batch), Carcass: c.Carcass, VoidedAt: h.Piece.VoidedAt, VoidReason: some(h.Piece.VoidReason)}
 	if c.Measured {
 		out.WeightBasis = "measured"
 	}
@@ -62,7 +63,10 @@ func (h *handlers) wholeBoard(v work.BoardView) contract.Board {
 	p, out := v.Card.Piece, h.board(v)
 	words := map[string]contract.SeamWords{}
 	for _, m := range p.Muscles {
-		words[m.ID] = contract.SeamWords{Name: m.Name, Code: m.Code, Tell: m.Seam.Tell, Danger: m.Seam.Danger, DressingPct: round(v.Plan.Dressing(m.ID), 1)}
+		words[m.ID] = contract.SeamWords{Name: m.Name, Code: m.Code, Tell: m.Seam.Tell, Danger: m.Seam.Danger, DressingPct: round(v.Plan.Dressing(m.ID), 1),
+			Ends: each(m.Ends, func(e atlas.End) contract.MuscleEnd {
+				return contract.MuscleEnd{Id: m.EndID(e), Name: e.Name, SharePct: e.SharePct, Why: e.Why}
+			})}
 	}
 	out.Fixed = &contract.BoardFixed{Plan: plan(p, v.Plan), Findings: each(v.Findings, inspect), Inspect: each(p.Inspect, inspect), Cautions: texts(p.Cautions), SeamMap: seamMap(p, v.Map),
 		Dressing: each(seam.Dressing, func(d atlas.AnyPart) contract.PlanPart {
@@ -75,7 +79,8 @@ func (h *handlers) wholeBoard(v work.BoardView) contract.Board {
 func (h *handlers) board(v work.BoardView) contract.Board {
 	out := contract.Board{Id: v.Breakdown.PublicID, Piece: card(v.Card), Bench: h.bench(v.Bench), State: "waiting",
 		Booked: v.Board.Events, Looked: v.Board.Looked, Found: texts(v.Board.Found), Balance: balance(v.Balance), Minutes: round(v.Minutes, 2), Running: v.Board.Open() && !v.Board.Paused, Paused: v.Board.Paused, Repeated: v.Repeated,
-		Expected: each(v.Expected, func(e seam.Expected) contract.Expected { return expected(e, v.Shop.Unit) }), Rows: []contract.BoardRow{}}
+		Expected: each(v.Expected, func(e seam.Expected) contract.Expected { return expected(e, v.Shop.Unit) }), Rows: []contract.BoardRow{},
+		Temps: each(v.Board.Temps, func(t seam.Temp) contract.TakenTemp { return takenTemp(v, t) }), BatchId: some(v.Card.Batch)}
 	if v.Next >= 0 && v.Board.Open() {
 		out.Next = some(out.Expected[v.Next].Key)
 	}
@@ -96,6 +101,14 @@ func (h *handlers) board(v work.BoardView) contract.Board {
 	return out
 }
 
+func takenTemp(v work.BoardView, t seam.Temp) contract.TakenTemp {
+	out := contract.TakenTemp{EventId: t.ID, C: t.C, At: t.At, Source: some(t.Source), Caution: some(age.AtBench(v.Card.Piece, t.C))}
+	if n, ok := v.Board.Node(t.Node); ok {
+		out.Of = v.NameOf(n)
+	}
+	return out
+}
+
 func expected(e seam.Expected, u measure.Unit) contract.Expected {
 	return contract.Expected{Key: e.Kind + ":" + e.ID, Kind: contract.ExpectedKind(e.Kind), Id: e.ID, Name: e.Name, Code: e.Code, ExpectedG: e.Mass.Grams(),
 		LowG: e.Low.Grams(), HighG: e.High.Grams(), TakenG: e.Taken.Grams(), Times: e.Times, Want: e.Want, Reachable: e.Reachable, WaitsFor: texts(e.WaitsFor),
@@ -105,7 +118,7 @@ func expected(e seam.Expected, u measure.Unit) contract.Expected {
 func boardRow(v work.BoardView, n seam.Node) contract.BoardRow {
 	row := contract.BoardRow{EventId: n.ID, Parent: n.Parent, Kind: string(n.Event), Id: n.Part + n.Product, Name: v.NameOf(n), WeightG: n.Mass.Grams(),
 		Source: n.Source, At: n.At, Reason: some(n.Reason), Count: some(n.Count), WeighedAgain: some(n.WeighedAgain), OutOfOrder: n.OutOfOrder,
-		Moved: some(n.Moved), Closed: some(n.Closed), Note: some(n.Note)}
+		Moved: some(n.Moved), Closed: some(n.Closed), Note: some(n.Note), Shared: some(n.Shared)}
 	if n.Closed {
 		row.LossG = some(n.Loss.Grams())
 	}
@@ -116,15 +129,21 @@ func boardRow(v work.BoardView, n seam.Node) contract.BoardRow {
 }
 
 func undoWhat(v work.BoardView, e seam.Event) string {
+	name, m := undone(v, e)
+	return name + ", " + m.Text(v.Shop.Unit, 3)
+}
+
+// undone is what an undoing of an event would take back.
+func undone(v work.BoardView, e seam.Event) (string, measure.Mass) {
 	id := e.ID
 	if e.Kind == seam.WeighedAgain {
 		id = e.Target
 	}
 	n, ok := v.Board.Node(id)
 	if !ok {
-		return string(e.Kind)
+		return string(e.Kind), e.Net
 	}
-	return v.NameOf(n) + ", " + n.Mass.Text(v.Shop.Unit, 3)
+	return v.NameOf(n), n.Mass
 }
 
 func logged(l work.Logged) contract.LoggedEvent {
@@ -133,7 +152,7 @@ func logged(l work.Logged) contract.LoggedEvent {
 	return contract.LoggedEvent{ReceivedAt: l.Received, Void: l.Void, Name: some(l.Name), Event: contract.BenchEvent{Id: e.ID, Kind: contract.BenchEventKind(e.Kind), At: e.At,
 		BenchId: e.Bench, By: some(e.By), Role: some(e.Role), Node: some(e.Node), Part: some(e.Part), Product: some(e.Product), NetG: grams(e.Net), GrossG: grams(e.Gross),
 		TareG: grams(e.Tare), DivisionG: grams(e.Division), Source: some(contract.BenchEventSource(e.Source)), Count: some(e.Count), Target: some(e.Target),
-		Reason: some(e.Reason), Note: some(e.Note), Minutes: e.Minutes}}
+		Reason: some(e.Reason), Note: some(e.Note), Minutes: e.Minutes, TempC: e.TempC, Shared: some(e.Shared)}}
 }
 
 func judgement(j work.Judgement) contract.Judgement {

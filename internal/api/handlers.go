@@ -19,6 +19,7 @@ import (
 type handlers struct {
 	work    *work.Service
 	scales  Scales
+	probes  Probes
 	demo    bool
 	metrics *Metrics
 	log     *slog.Logger
@@ -254,6 +255,6 @@ func event(b contract.BenchEvent) (seam.Event, error) {
 	}
 	e := seam.Event{ID: b.Id, Kind: seam.Kind(b.Kind), At: b.At, Bench: b.BenchId, By: from(b.By), Node: from(b.Node), Part: from(b.Part), Product: from(b.Product),
 		Net: mass("net_g", b.NetG), Gross: mass("gross_g", b.GrossG), Tare: mass("tare_g", b.TareG), Division: mass("division_g", b.DivisionG),
-		Source: string(from(b.Source)), Count: from(b.Count), Target: from(b.Target), Reason: from(b.Reason), Note: from(b.Note), Minutes: b.Minutes}
+		Source: string(from(b.Source)), Count: from(b.Count), Target: from(b.Target), Reason: from(b.Reason), Note: from(b.Note), Minutes: b.Minutes, TempC: b.TempC}
 	return e, faults.Err()
 }

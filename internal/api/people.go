@@ -283,7 +283,7 @@ func (h *handlers) RevokeToken(ctx context.Context, r contract.RevokeTokenReques
 func (h *handlers) SaveShop(ctx context.Context, r contract.SaveShopRequestObject) (contract.SaveShopResponseObject, error) {
 	b := r.Body
 	err := h.work.SaveSettings(ctx, work.Settings{Name: b.Name, Market: b.Market, Currency: b.Currency, Unit: b.WeightUnit, LabourRate: b.LabourRate,
-		PackagingPerKg: b.PackagingPerKg, LossLimitKnifePct: b.LossLimitKnifePct, LossLimitSawPct: b.LossLimitSawPct, DivisionG: b.DivisionG, LotPrefix: b.LotPrefix, Version: b.Version})
+		PackagingPerKg: b.PackagingPerKg, LossLimitKnifePct: b.LossLimitKnifePct, LossLimitSawPct: b.LossLimitSawPct, DivisionG: b.DivisionG, LotPrefix: b.LotPrefix, IdleMinutes: b.IdleMinutes, Version: b.Version})
 	if err != nil {
 		return nil, err
 	}

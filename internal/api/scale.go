@@ -33,18 +33,30 @@ func (h *handlers) StreamScale(ctx context.Context, r contract.StreamScaleReques
 	if err != nil {
 		return nil, err
 	}
-	return stream{ctx, scale, done}, nil
+	none := make(chan struct{})
+	return readings{ctx, done, func() (any, <-chan struct{}) {
+		if scale == nil {
+			return scaleReading(device.Reading{Status: device.Disconnected, Message: "this bench has no scale"}), none
+		}
+		r, changed := scale.Reading()
+		return scaleReading(r), changed
+	}}, nil
 }
 
-// stream sends readings as server-sent events until the caller goes away.
-type stream struct {
-	ctx   context.Context
-	scale *device.Scale
-	done  func()
+// readings sends what a device shows as server-sent events until the caller goes away.
+type readings struct {
+	ctx  context.Context
+	done func()
+	next func() (reading any, changed <-chan struct{})
 }
 
 // VisitStreamScaleResponse writes the stream.
-func (s stream) VisitStreamScaleResponse(w http.ResponseWriter) error {
+func (s readings) VisitStreamScaleResponse(w http.ResponseWriter) error { return s.write(w) }
+
+// VisitStreamProbeResponse writes the stream.
+func (s readings) VisitStreamProbeResponse(w http.ResponseWriter) error { return s.write(w) }
+
+func (s readings) write(w http.ResponseWriter) error {
 	defer s.done()
 	w.Header().Set("Content-Type", "text/event-stream")
 	w.Header().Set("X-Accel-Buffering", "no") // a proxy must not keep readings back
@@ -55,13 +67,9 @@ func (s stream) VisitStreamScaleResponse(w http.ResponseWriter) error {
 	}
 	beat := time.NewTicker(10 * time.Second)
 	defer beat.Stop()
-	none := make(chan struct{})
 	for {
-		reading, changed := device.Reading{Status: device.Disconnected, Message: "this bench has no scale"}, (<-chan struct{})(none)
-		if s.scale != nil {
-			reading, changed = s.scale.Reading()
-		}
-		raw, err := json.Marshal(scaleReading(reading))
+		reading, changed := s.next()
+		raw, err := json.Marshal(reading)
 		if err != nil {
 			return err
 		}

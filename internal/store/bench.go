@@ -32,54 +32,81 @@ func (s *Store) Events(ctx context.Context, shopID, breakdownID int64) ([]Event,
 // ErrBehind says that somebody else appended to the log since it was read.
 var ErrBehind = errors.New("the log has grown since it was read")
 
-// Append adds one event to the log and writes what the log now folds to, the breakdown's own columns and its rows of the
-// read table, in one transaction and one round trip: the server runs all of it or none. An event whose Seq is taken gives
-// ErrBehind, an id that any breakdown has used ErrDuplicate; then nothing was written.
-func (s *Store) Append(ctx context.Context, e Event, b Breakdown, before, after []Output) error {
-	var sql strings.Builder
-	var args []any
-	add := func(statement string, values ...any) {
-		sql.WriteString(statement)
-		sql.WriteString(";\n")
-		args = append(args, values...)
+// Appended is an event that is to be added to the log of a breakdown, with what the log now folds to: the breakdown's own columns and its
+// rows of the read table, before and after.
+type Appended struct {
+	Event         Event
+	Breakdown     Breakdown
+	Before, After []Output
+}
+
+// Append adds events, one each to the logs of different breakdowns, and writes what the logs now fold to, in one transaction and one round
+// trip: the server runs all of it or none. An event whose Seq is taken gives ErrBehind, an id that any breakdown has used ErrDuplicate; then
+// nothing was written.
+func (s *Store) Append(ctx context.Context, list ...Appended) error {
+	if len(list) == 0 {
+		return nil
 	}
-	add("BEGIN NOT ATOMIC\nDECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN ROLLBACK; RESIGNAL; END")
-	add("START TRANSACTION")
-	add("INSERT INTO events (public_id, shop_id, breakdown_id, seq, bench_id, member_id, kind, at, received_at, role, node, part, product, net_mg, gross_mg, tare_mg, division_mg, source, count, target, reason, note, minutes) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-		e.PublicID, e.ShopID, e.BreakdownID, e.Seq, e.BenchID, e.MemberID, e.Kind, e.At, e.ReceivedAt, e.Role, e.Node, e.Part, e.Product, e.NetMg, e.GrossMg, e.TareMg, e.DivisionMg,
-		e.Source, e.Count, e.Target, e.Reason, e.Note, e.Minutes)
-	was := make(map[string]Output, len(before))
-	for _, o := range before {
-		was[o.Node] = o
-	}
-	for _, o := range after {
-		old, known := was[o.Node]
-		delete(was, o.Node)
-		switch {
-		case !known:
-			add("INSERT INTO outputs (shop_id, breakdown_id, node, parent, kind, part, product, mass_mg, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
-				o.ShopID, o.BreakdownID, o.Node, o.Parent, o.Kind, o.Part, o.Product, o.MassMg, o.At)
-		case old.MassMg != o.MassMg || old.Part != o.Part || old.Product != o.Product:
-			add("UPDATE outputs SET mass_mg = ?, part = ?, product = ? WHERE breakdown_id = ? AND node = ?", o.MassMg, o.Part, o.Product, b.ID, o.Node)
+	c := &compound{}
+	c.add("BEGIN NOT ATOMIC\nDECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN ROLLBACK; RESIGNAL; END")
+	c.add("START TRANSACTION")
+	for _, a := range list {
+		if err := c.append(a); err != nil {
+			return err
 		}
 	}
-	for node := range was {
-		add("DELETE FROM outputs WHERE breakdown_id = ? AND node = ?", b.ID, node)
-	}
-	prices, err := json.Marshal(b.Prices)
-	if err != nil {
-		return err
-	}
-	add("UPDATE breakdowns SET state = ?, events = ?, input_mg = ?, output_mg = ?, loss_mg = ?, minutes = ?, closed_at = ?, gain_per_kg = ?, priced_at = ?, prices = ? WHERE id = ?",
-		b.State, b.Events, b.InputMg, b.OutputMg, b.LossMg, b.Minutes, b.ClosedAt, b.GainPerKg, b.PricedAt, string(prices), b.ID)
-	add("COMMIT")
-	sql.WriteString("END")
-	err = s.on(ctx).Exec(sql.String(), args...).Error
+	c.add("COMMIT")
+	c.sql.WriteString("END")
+	err := s.on(ctx).Exec(c.sql.String(), c.args...).Error
 	var my *mysqldriver.MySQLError
 	if errors.As(err, &my) && my.Number == 1062 && strings.Contains(my.Message, "events_log") {
 		return ErrBehind
 	}
 	return Translate(err)
+}
+
+// compound is one compound statement, built up.
+type compound struct {
+	sql  strings.Builder
+	args []any
+}
+
+func (c *compound) add(statement string, values ...any) {
+	c.sql.WriteString(statement)
+	c.sql.WriteString(";\n")
+	c.args = append(c.args, values...)
+}
+
+func (c *compound) append(a Appended) error {
+	e, b := a.Event, a.Breakdown
+	c.add("INSERT INTO events (public_id, shop_id, breakdown_id, seq, bench_id, member_id, kind, at, received_at, role, node, part, product, net_mg, gross_mg, tare_mg, division_mg, source, count, target, reason, note, minutes, temp_c, shared) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+		e.PublicID, e.ShopID, e.BreakdownID, e.Seq, e.BenchID, e.MemberID, e.Kind, e.At, e.ReceivedAt, e.Role, e.Node, e.Part, e.Product, e.NetMg, e.GrossMg, e.TareMg, e.DivisionMg,
+		e.Source, e.Count, e.Target, e.Reason, e.Note, e.Minutes, e.TempC, e.Shared)
+	was := make(map[string]Output, len(a.Before))
+	for _, o := range a.Before {
+		was[o.Node] = o
+	}
+	for _, o := range a.After {
+		old, known := was[o.Node]
+		delete(was, o.Node)
+		switch {
+		case !known:
+			c.add("INSERT INTO outputs (shop_id, breakdown_id, node, parent, kind, part, product, mass_mg, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+				o.ShopID, o.BreakdownID, o.Node, o.Parent, o.Kind, o.Part, o.Product, o.MassMg, o.At)
+		case old.MassMg != o.MassMg || old.Part != o.Part || old.Product != o.Product:
+			c.add("UPDATE outputs SET mass_mg = ?, part = ?, product = ? WHERE breakdown_id = ? AND node = ?", o.MassMg, o.Part, o.Product, b.ID, o.Node)
+		}
+	}
+	for node := range was {
+		c.add("DELETE FROM outputs WHERE breakdown_id = ? AND node = ?", b.ID, node)
+	}
+	prices, err := json.Marshal(b.Prices)
+	if err != nil {
+		return err
+	}
+	c.add("UPDATE breakdowns SET state = ?, events = ?, input_mg = ?, output_mg = ?, loss_mg = ?, minutes = ?, closed_at = ?, gain_per_kg = ?, priced_at = ?, prices = ? WHERE id = ?",
+		b.State, b.Events, b.InputMg, b.OutputMg, b.LossMg, b.Minutes, b.ClosedAt, b.GainPerKg, b.PricedAt, string(prices), b.ID)
+	return nil
 }
 
 // Outputs gives the read table of a breakdown.

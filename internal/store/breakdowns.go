@@ -73,3 +73,76 @@ func (s *Store) EventCount(ctx context.Context, shopID, breakdownID int64) (int,
 	err := s.on(ctx).Raw("SELECT events FROM breakdowns WHERE shop_id = ? AND id = ?", shopID, breakdownID).Scan(&n).Error
 	return n, Translate(err)
 }
+
+// CreateBatch adds a batch.
+func (s *Store) CreateBatch(ctx context.Context, b *Batch) error {
+	return Translate(s.on(ctx).Create(b).Error)
+}
+
+// Batch gives a batch by its public id.
+func (s *Store) Batch(ctx context.Context, shopID int64, publicID string) (Batch, error) {
+	var b Batch
+	err := s.on(ctx).Where("shop_id = ? AND public_id = ?", shopID, publicID).Take(&b).Error
+	return b, Translate(err)
+}
+
+// BatchByID gives a batch by its key.
+func (s *Store) BatchByID(ctx context.Context, shopID, id int64) (Batch, error) {
+	var b Batch
+	err := s.on(ctx).Where("shop_id = ? AND id = ?", shopID, id).Take(&b).Error
+	return b, Translate(err)
+}
+
+// batchNames gives the public ids of the batches that breakdowns are of, by their keys.
+func (s *Store) batchNames(ctx context.Context, breakdowns []Breakdown) (map[int64]string, error) {
+	var ids []int64
+	for _, b := range breakdowns {
+		if b.BatchID != nil {
+			ids = append(ids, *b.BatchID)
+		}
+	}
+	if len(ids) == 0 {
+		return nil, nil
+	}
+	var rows []Batch
+	err := s.on(ctx).Where("shop_id = ? AND id IN ?", breakdowns[0].ShopID, ids).Find(&rows).Error
+	out := map[int64]string{}
+	for _, r := range rows {
+		out[r.ID] = r.PublicID
+	}
+	return out, Translate(err)
+}
+
+// BatchBreakdowns gives the breakdowns of a batch, in the order of their lots and pieces.
+func (s *Store) BatchBreakdowns(ctx context.Context, shopID, batchID int64) ([]Breakdown, error) {
+	var out []Breakdown
+	err := s.on(ctx).Select("breakdowns.*").Joins("JOIN pieces p ON p.id = breakdowns.piece_id").Where("breakdowns.shop_id = ? AND breakdowns.batch_id = ?", shopID, batchID).
+		Order("p.lot_id, p.number").Find(&out).Error
+	return out, Translate(err)
+}
+
+// BatchEventCount gives how many events the logs of a batch have together.
+func (s *Store) BatchEventCount(ctx context.Context, shopID, batchID int64) (int, error) {
+	var n int
+	err := s.on(ctx).Raw("SELECT COALESCE(SUM(events), 0) FROM breakdowns WHERE shop_id = ? AND batch_id = ?", shopID, batchID).Scan(&n).Error
+	return n, Translate(err)
+}
+
+// PastShare is what a part or product weighed on an earlier piece, in percent of it.
+type PastShare struct {
+	BreakdownID int64
+	ID          string // of the part or product; "loss" for the loss
+	Pct         float64
+}
+
+// PastShares gives what came straight off the latest closed pieces of a kind that were cut by a plan, leaving one out.
+func (s *Store) PastShares(ctx context.Context, shopID int64, atlasID, planID string, except int64, most int) ([]PastShare, error) {
+	var out []PastShare
+	err := s.on(ctx).Raw(`WITH past AS (SELECT d.id, d.input_mg, d.loss_mg FROM breakdowns d JOIN pieces p ON p.id = d.piece_id JOIN lots l ON l.id = p.lot_id
+			WHERE d.shop_id = ? AND l.atlas_id = ? AND d.plan_id = ? AND d.state = 'closed' AND d.id <> ? AND d.input_mg > 0 ORDER BY d.closed_at DESC LIMIT ?)
+		SELECT d.id AS breakdown_id, CONCAT(o.part, o.product) AS id, SUM(o.mass_mg) / d.input_mg * 100 AS pct FROM past d
+			JOIN outputs r ON r.breakdown_id = d.id AND r.parent = '' JOIN outputs o ON o.breakdown_id = d.id AND o.parent = r.node
+			WHERE o.part <> '' OR o.product <> '' GROUP BY d.id, o.part, o.product
+		UNION ALL SELECT d.id, 'loss', d.loss_mg / d.input_mg * 100 FROM past d`, shopID, atlasID, planID, except, most).Scan(&out).Error
+	return out, Translate(err)
+}

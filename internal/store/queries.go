@@ -146,6 +146,10 @@ func (s *Store) hang(ctx context.Context, query *gorm.DB) ([]Hung, error) {
 			return nil, Translate(err)
 		}
 	}
+	batches, err := s.batchNames(ctx, breakdowns)
+	if err != nil {
+		return nil, err
+	}
 	benches := map[int64]string{}
 	if len(breakdowns) > 0 {
 		list, err := s.Benches(ctx, pieces[0].ShopID)
@@ -168,6 +172,9 @@ func (s *Store) hang(ctx context.Context, query *gorm.DB) ([]Hung, error) {
 		out[i] = Hung{Piece: p, Lot: lotByID[p.LotID], Breakdown: breakdownByPiece[p.ID]}
 		if b := out[i].Breakdown; b != nil {
 			out[i].Bench = benches[b.BenchID]
+			if b.BatchID != nil {
+				out[i].Batch = batches[*b.BatchID]
+			}
 		}
 	}
 	return out, nil

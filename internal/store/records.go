@@ -21,6 +21,7 @@ type Shop struct {
 	DivisionMg        int64
 	LotPrefix         string
 	Seeded            bool
+	IdleMinutes       int // after which a bench's clock stops by itself; 0 never
 	Version           int
 	CreatedAt         time.Time
 }
@@ -111,6 +112,16 @@ type Breakdown struct {
 	Minutes   float64
 	ClosedAt  *time.Time
 	GainPerKg *string
+	BatchID   *int64
+}
+
+// Batch is pieces of one kind that are cut together.
+type Batch struct {
+	ID        int64
+	PublicID  string
+	ShopID    int64
+	BenchID   int64
+	CreatedAt time.Time
 }
 
 // Pricing is the prices and rates of the day a breakdown was closed, so that it keeps its value.
@@ -152,6 +163,8 @@ type Event struct {
 	Reason      string
 	Note        string
 	Minutes     *float64
+	TempC       *float64
+	Shared      int
 }
 
 // Output is a row of the read table of what lies on the board.
@@ -197,6 +210,7 @@ type Hung struct {
 	Lot       Lot
 	Breakdown *Breakdown
 	Bench     string
+	Batch     string // public id
 }
 
 // Plan is a shop's own way of cutting a piece; Version is the latest of its versions.

@@ -58,7 +58,7 @@ func TestAppendIsAllOrNothing(t *testing.T) {
 	ctx := t.Context()
 	first := event(b, 1)
 	b.Events, b.State, b.InputMg = 1, "open", 6_600_000
-	if err := st.Append(ctx, first, b, nil, []store.Output{output(b, first)}); err != nil {
+	if err := st.Append(ctx, store.Appended{Event: first, Breakdown: b, After: []store.Output{output(b, first)}}); err != nil {
 		t.Fatal(err)
 	}
 	kept := []store.Output{output(b, first)}
@@ -81,7 +81,7 @@ func TestAppendIsAllOrNothing(t *testing.T) {
 		"a weighing of nothing":    {event(b, 2), after, append(kept[:1:1], noMass), nil},
 		"a kind that is not known": {func() store.Event { e := event(b, 2); e.Kind = "eaten"; return e }(), after, kept, nil},
 	} {
-		err := st.Append(ctx, c.event, c.row, kept, c.out)
+		err := st.Append(ctx, store.Appended{Event: c.event, Breakdown: c.row, Before: kept, After: c.out})
 		if err == nil || (c.want != nil && !errors.Is(err, c.want)) {
 			t.Errorf("%s: %v", name, err)
 		}
@@ -97,11 +97,11 @@ func TestAppendIsAllOrNothing(t *testing.T) {
 	second := event(b, 2)
 	heavier := output(b, first)
 	heavier.MassMg = 7000
-	if err := st.Append(ctx, second, after, kept, []store.Output{heavier, output(b, second)}); err != nil {
+	if err := st.Append(ctx, store.Appended{Event: second, Breakdown: after, Before: kept, After: []store.Output{heavier, output(b, second)}}); err != nil {
 		t.Fatal(err)
 	}
 	third := event(b, 3)
-	if err := st.Append(ctx, third, after, []store.Output{heavier, output(b, second)}, []store.Output{output(b, second)}); err != nil {
+	if err := st.Append(ctx, store.Appended{Event: third, Breakdown: after, Before: []store.Output{heavier, output(b, second)}, After: []store.Output{output(b, second)}}); err != nil {
 		t.Fatal(err)
 	}
 	outputs, err := st.Outputs(ctx, b.ShopID, b.ID)

@@ -11,7 +11,7 @@ var leans = []struct{ table, column, to string }{
 	{"events", "bench_id", "benches"}, {"events", "member_id", "members"}, {"outputs", "breakdown_id", "breakdowns"}, {"method_choices", "breakdown_id", "breakdowns"},
 	{"devices", "bench_id", "benches"}, {"sessions", "member_id", "members"}, {"sessions", "device_id", "devices"}, {"tokens", "member_id", "members"},
 	{"audit", "member_id", "members"}, {"once", "bench_id", "benches"}, {"plan_versions", "plan_id", "plans"}, {"plan_versions", "member_id", "members"},
-	{"lots", "from_piece_id", "pieces"},
+	{"lots", "from_piece_id", "pieces"}, {"breakdowns", "batch_id", "batches"}, {"batches", "bench_id", "benches"},
 }
 
 // Strays looks for what no constraint of the schema can hold: rows that lean on a row of another shop, logs with a gap, lots

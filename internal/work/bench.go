@@ -48,6 +48,9 @@ func (v BoardView) NameOf(n seam.Node) string {
 	if part, ok := v.Card.Piece.Part(n.Part); ok {
 		return part.Name
 	}
+	if _, end, ok := v.Card.Piece.End(n.Part); ok {
+		return end.Name
+	}
 	for _, d := range seam.Dressing {
 		if d.ID == n.Part {
 			return d.Name
@@ -78,34 +81,13 @@ func (s *Service) StartBreakdown(ctx context.Context, pieceID, benchID string) (
 			public = h.Breakdown.PublicID
 			return change{}, nil
 		}
-		if err := gone(h); err != nil {
-			return change{}, err
-		}
-		if h.Piece.PlanID == "" {
-			return change{}, fault.New("plan_id", "no_plan", "no plan has been chosen for this piece", "Choose a plan first.")
-		}
-		bench, err := tx.Bench(ctx, shop.ID, benchID)
-		if errors.Is(err, store.ErrNotFound) {
-			return change{}, fault.New("bench_id", "unknown", "is not a bench of this shop", "Choose one of its benches.")
-		}
+		bench, err := usable(ctx, tx, shop, benchID)
 		if err != nil {
 			return change{}, err
 		}
-		if !bench.Active {
-			return change{}, fault.New("bench_id", "out_of_use", "is out of use", "Choose another bench.")
-		}
-		c, err := s.card(h, shop)
-		if err != nil {
-			return change{}, err
-		}
-		plan, err := json.Marshal(c.Plan)
-		if err != nil {
-			return change{}, err
-		}
-		public = NewID()
-		started := change{Action: "breakdown.started", Subject: public, SubjectName: pieceName(h), Became: map[string]any{"bench": bench.Name, "plan": h.Piece.PlanID, "version": c.Plan.Version, "chosen": c.Plan.Chosen}}
-		return started, tx.CreateBreakdown(ctx, &store.Breakdown{PublicID: public, ShopID: shop.ID, PieceID: h.Piece.ID, BenchID: bench.ID,
-			PlanID: h.Piece.PlanID, Plan: (*json.RawMessage)(&plan), CreatedAt: s.now(), State: "waiting"})
+		var c change
+		public, c, err = s.start(ctx, tx, shop, h, bench, nil)
+		return c, err
 	}
 	err = s.recorded(ctx, start)
 	if errors.Is(err, store.ErrDuplicate) { // another bench was faster; its breakdown is the piece's
@@ -115,6 +97,40 @@ func (s *Service) StartBreakdown(ctx context.Context, pieceID, benchID string) (
 		return BoardView{}, err
 	}
 	return s.Board(ctx, public)
+}
+
+// usable gives a bench of the shop that is in use.
+func usable(ctx context.Context, tx *store.Store, shop Shop, benchID string) (store.Bench, error) {
+	bench, err := tx.Bench(ctx, shop.ID, benchID)
+	if errors.Is(err, store.ErrNotFound) {
+		return bench, fault.New("bench_id", "unknown", "is not a bench of this shop", "Choose one of its benches.")
+	}
+	if err == nil && !bench.Active {
+		return bench, fault.New("bench_id", "out_of_use", "is out of use", "Choose another bench.")
+	}
+	return bench, err
+}
+
+// start makes the breakdown of a piece that has none, in a batch or by itself, and gives its id.
+func (s *Service) start(ctx context.Context, tx *store.Store, shop Shop, h store.Hung, bench store.Bench, batch *int64) (string, change, error) {
+	if err := gone(h); err != nil {
+		return "", change{}, err
+	}
+	if h.Piece.PlanID == "" {
+		return "", change{}, fault.New("plan_id", "no_plan", "no plan has been chosen for this piece", "Choose a plan first.")
+	}
+	c, err := s.card(h, shop)
+	if err != nil {
+		return "", change{}, err
+	}
+	plan, err := json.Marshal(c.Plan)
+	if err != nil {
+		return "", change{}, err
+	}
+	public := NewID()
+	started := change{Action: "breakdown.started", Subject: public, SubjectName: pieceName(h), Became: map[string]any{"bench": bench.Name, "plan": h.Piece.PlanID, "version": c.Plan.Version, "chosen": c.Plan.Chosen}}
+	return public, started, tx.CreateBreakdown(ctx, &store.Breakdown{PublicID: public, ShopID: shop.ID, PieceID: h.Piece.ID, BenchID: bench.ID, BatchID: batch,
+		PlanID: h.Piece.PlanID, Plan: (*json.RawMessage)(&plan), CreatedAt: s.now(), State: "waiting"})
 }
 
 // Board gives a breakdown as it stands.
@@ -219,109 +235,6 @@ func found(p atlas.Piece, ids []string) []atlas.Inspect {
 		}
 	}
 	return out
-}
-
-// Book books one event and gives the board after it. An event whose id is in this breakdown's log already changes
-// nothing. What is confirmed is committed to disk.
-//
-// The breakdown is kept in memory between bookings, so that a weighing costs one round trip. That is safe with any number
-// of programs on one database: the database refuses to append to a log that has grown meanwhile, and then it is read anew.
-func (s *Service) Book(ctx context.Context, breakdownID string, e seam.Event) (BoardView, error) {
-	if err := s.checkEnvelope(e); err != nil {
-		return BoardView{}, err
-	}
-	who, err := caller(ctx)
-	if err != nil {
-		return BoardView{}, err
-	}
-	memberID, err := s.author(ctx, who, &e)
-	if err != nil {
-		return BoardView{}, err
-	}
-	e = asKept(e)
-	k := s.kept.of(who.ShopID, breakdownID)
-	k.mu.Lock()
-	defer k.mu.Unlock()
-	for try := 0; ; try++ {
-		fresh, err := s.fill(ctx, k, breakdownID)
-		if errors.Is(err, store.ErrUnavailable) && try < maxLost && pause(ctx, try) {
-			continue
-		}
-		if err != nil {
-			return BoardView{}, err
-		}
-		v, err := s.append(ctx, k, e, memberID)
-		if err == nil {
-			return v, nil
-		}
-		k.view = nil // whatever it was, what is kept may no longer be so
-		switch {
-		case fault.Of(err) != nil && fresh:
-			return v, err
-		case fault.Of(err) != nil: // nothing is refused on what is only kept: another program may have booked since
-		case errors.Is(err, store.ErrBehind) && try < maxBookings:
-		case errors.Is(err, store.ErrUnavailable) && try < maxLost && pause(ctx, try): // its id makes a second try harmless
-		case errors.Is(err, store.ErrDuplicate) && try == 0: // booked by another program meanwhile, or on another breakdown
-		case errors.Is(err, store.ErrDuplicate):
-			return v, fault.New("id", "used", "was used for an event of another breakdown", "Make a new UUID of version 7 for each event.")
-		default:
-			return v, err
-		}
-	}
-}
-
-// append checks the event against the board, adds it to the log and writes what the log now folds to.
-func (s *Service) append(ctx context.Context, k *keptBoard, e seam.Event, memberID *int64) (BoardView, error) {
-	v := *k.view
-	for _, known := range k.log {
-		if known.ID == e.ID {
-			v.Repeated = true
-			s.show(&v, k.log)
-			return v, nil
-		}
-	}
-	if err := seam.Check(v.Card.Piece, v.Plan, v.Board, e, v.Shop.rules(v.Plan)); err != nil {
-		return v, err
-	}
-	if e.Kind == seam.Reopened && v.Card.Carcass {
-		return v, fault.New("", "carcass", "A carcass that was broken stays so: its pieces hang on the rail.", "Correct the pieces on the page of its lot.")
-	}
-	row := eventRow(e)
-	row.MemberID = memberID
-	row.ShopID, row.BreakdownID, row.ReceivedAt, row.Seq = v.Shop.ID, v.Breakdown.ID, s.now(), len(k.log)+1
-	for _, b := range v.benches {
-		if b.PublicID == e.Bench {
-			row.BenchID = b.ID
-		}
-	}
-	if row.BenchID == 0 {
-		return v, fault.New("bench_id", "unknown", "is not a bench of this shop", "Choose one of its benches.")
-	}
-	before := outputRows(v.Shop.ID, v.Breakdown.ID, v.Board)
-	log := append(slices.Clip(k.log), e)
-	s.show(&v, log)
-	summarise(&v.Breakdown, v.Board, v.Minutes)
-	if v.Board.Closed() && !v.Card.Carcass {
-		if err := s.settle(ctx, &v); err != nil {
-			return v, err
-		}
-	}
-	if err := s.store.Append(ctx, row, v.Breakdown, before, outputRows(v.Shop.ID, v.Breakdown.ID, v.Board)); err != nil {
-		return v, err
-	}
-	breakdown := v.Breakdown
-	v.Card.Hung.Breakdown = &breakdown
-	var err error
-	if v.Card, err = s.card(v.Card.Hung, v.Shop); err != nil {
-		return v, err
-	}
-	k.view, k.log = &v, log
-	if v.Card.Carcass && v.Board.Closed() {
-		if err := s.hangBroken(ctx, v.Shop); err != nil { // what was weighed is confirmed; the rail makes up for it
-			return v, nil
-		}
-	}
-	return v, nil
 }
 
 // summarise sets the columns of a breakdown that its board decides.

@@ -116,7 +116,7 @@ func (s *Service) WholeList(ctx context.Context, f BreakdownFilter, each func(Br
 }
 
 // OutputColumns head the list of outputs.
-var OutputColumns = []string{"breakdown", "lot", "piece", "plan", "bench", "cutters", "closed_at", "output", "kind", "of", "count", "weight_kg", "pct_of_piece", "reason"}
+var OutputColumns = []string{"breakdown", "lot", "piece", "plan", "bench", "cutters", "closed_at", "output", "kind", "of", "count", "weight_kg", "pct_of_piece", "reason", "batch_number"}
 
 // Outputs lists what came out of a breakdown, a row for each weighing that stands, the loss last.
 func (s *Service) Outputs(ctx context.Context, r BreakdownRow) ([][]string, error) {
@@ -129,7 +129,7 @@ func (s *Service) Outputs(ctx context.Context, r BreakdownRow) ([][]string, erro
 		closed = r.ClosedAt.UTC().Format(time.RFC3339)
 	}
 	head := []string{r.PublicID, r.LotNumber, r.Piece, r.PlanName, r.BenchName, r.Cutters, closed}
-	row := func(output, kind, of string, count int, m measure.Mass, reason string) []string {
+	row := func(output, kind, of string, count int, m measure.Mass, reason, number string) []string {
 		pct := ""
 		if input := v.Board.Input(); input > 0 {
 			pct = strconv.FormatFloat(float64(m)/float64(input)*100, 'f', 3, 64)
@@ -138,7 +138,7 @@ func (s *Service) Outputs(ctx context.Context, r BreakdownRow) ([][]string, erro
 		if count > 0 {
 			n = strconv.Itoa(count)
 		}
-		return append(slices.Clone(head), output, kind, of, n, strconv.FormatFloat(m.Grams()/1000, 'f', 3, 64), pct, reason)
+		return append(slices.Clone(head), output, kind, of, n, strconv.FormatFloat(m.Grams()/1000, 'f', 3, 64), pct, reason, number)
 	}
 	var out [][]string
 	for _, n := range v.Board.Nodes {
@@ -147,10 +147,10 @@ func (s *Service) Outputs(ctx context.Context, r BreakdownRow) ([][]string, erro
 			parent, _ := v.Board.Node(n.Parent)
 			of = v.NameOf(parent)
 		}
-		out = append(out, row(v.NameOf(n), string(n.Event), of, n.Count, n.Mass, n.Reason))
+		out = append(out, row(v.NameOf(n), string(n.Event), of, n.Count, n.Mass, n.Reason, v.Number(n)))
 	}
 	if root, ok := v.Board.Node(""); ok && root.Closed {
-		out = append(out, row("Cutting and drip loss", "loss", "", 0, root.Loss, root.CloseReason))
+		out = append(out, row("Cutting and drip loss", "loss", "", 0, root.Loss, root.CloseReason, ""))
 	}
 	return out, nil
 }
@@ -166,17 +166,20 @@ func (s *Service) Changes(ctx context.Context, id string, known int) (int, error
 	if err != nil {
 		return 0, err
 	}
-	for n := b.Events; ; {
-		if n != known {
-			return n, nil
+	return waitForMore(ctx, known, func() (int, error) { return s.store.EventCount(ctx, shop.ID, b.ID) })
+}
+
+// waitForMore asks until the count is another than the known one.
+func waitForMore(ctx context.Context, known int, count func() (int, error)) (int, error) {
+	for {
+		n, err := count()
+		if err != nil || n != known {
+			return n, err
 		}
 		select {
 		case <-ctx.Done():
 			return known, ctx.Err()
 		case <-time.After(lookAgain):
-		}
-		if n, err = s.store.EventCount(ctx, shop.ID, b.ID); err != nil {
-			return 0, err
 		}
 	}
 }

@@ -82,17 +82,21 @@ func asKept(e seam.Event) seam.Event {
 		thousandths := math.Round(*e.Minutes*1000) / 1000
 		e.Minutes = &thousandths
 	}
+	if e.TempC != nil {
+		tenths := math.Round(*e.TempC*10) / 10
+		e.TempC = &tenths
+	}
 	return e
 }
 
 func eventRow(e seam.Event) store.Event {
 	return store.Event{PublicID: e.ID, Kind: string(e.Kind), At: e.At, Role: e.Role, Node: e.Node, Part: e.Part, Product: e.Product,
 		NetMg: int64(e.Net), GrossMg: int64(e.Gross), TareMg: int64(e.Tare), DivisionMg: int64(e.Division), Source: e.Source,
-		Count: e.Count, Target: e.Target, Reason: e.Reason, Note: e.Note, Minutes: e.Minutes}
+		Count: e.Count, Target: e.Target, Reason: e.Reason, Note: e.Note, Minutes: e.Minutes, TempC: e.TempC, Shared: e.Shared}
 }
 
 func eventOf(r store.Event) seam.Event {
 	return seam.Event{ID: r.PublicID, Kind: seam.Kind(r.Kind), At: r.At, Role: r.Role, Node: r.Node, Part: r.Part,
 		Product: r.Product, Net: measure.Mass(r.NetMg), Gross: measure.Mass(r.GrossMg), Tare: measure.Mass(r.TareMg),
-		Division: measure.Mass(r.DivisionMg), Source: r.Source, Count: r.Count, Target: r.Target, Reason: r.Reason, Note: r.Note, Minutes: r.Minutes}
+		Division: measure.Mass(r.DivisionMg), Source: r.Source, Count: r.Count, Target: r.Target, Reason: r.Reason, Note: r.Note, Minutes: r.Minutes, TempC: r.TempC, Shared: r.Shared}
 }

@@ -111,12 +111,12 @@ func (s *Service) importOne(ctx context.Context, shop Shop, w WholeBreakdown) (a
 		if err := s.checkEnvelope(e); err != nil {
 			return added, present, err
 		}
-		v, err := s.append(ctx, k, asKept(e), nil)
+		views, err := s.append(ctx, []booking{{breakdown: w.ID, event: asKept(e), kept: k}})
 		if err != nil {
 			k.view = nil
 			return added, present, err
 		}
-		if v.Repeated {
+		if views[0].Repeated {
 			present++
 		} else {
 			added++

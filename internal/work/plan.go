@@ -25,7 +25,8 @@ type Card struct {
 	Stage    string // "plan", "bench", "judge" or "compare"
 	WaitsFor string
 	ReadyOn  time.Time
-	Carcass  bool // to be broken into pieces
+	Carcass  bool   // to be broken into pieces
+	Batch    string // id of the batch that it is cut in; empty where it is cut by itself
 }
 
 func (s *Service) card(h store.Hung, shop Shop) (Card, error) {
@@ -45,6 +46,7 @@ func (s *Service) card(h store.Hung, shop Shop) (Card, error) {
 	if b := h.Breakdown; b != nil && b.InputMg > 0 {
 		c.Weight, c.Measured = measure.Mass(b.InputMg), true
 	}
+	c.Batch = h.Batch
 	c.Stage, c.WaitsFor = stage(h, ready, shop)
 	return c, nil
 }

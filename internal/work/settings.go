@@ -23,11 +23,12 @@ type Settings struct {
 	LossLimitSawPct              float64
 	DivisionG                    float64 // taken for typed weights
 	LotPrefix                    string
+	IdleMinutes                  int // after which a bench's clock stops by itself; 0 never
 	Version                      int // of the settings as they were seen
 }
 
 // Usual are the settings a new shop starts with beside what is asked.
-var Usual = Settings{Market: "house", LossLimitKnifePct: 1.5, LossLimitSawPct: 2.5, DivisionG: 5, PackagingPerKg: "0", LabourRate: "0", LotPrefix: "L-"}
+var Usual = Settings{Market: "house", LossLimitKnifePct: 1.5, LossLimitSawPct: 2.5, DivisionG: 5, PackagingPerKg: "0", LabourRate: "0", LotPrefix: "L-", IdleMinutes: 15}
 
 // Markets lists whose names the atlas knows: the house's first, then the markets by their codes.
 func (s *Service) Markets() []string {
@@ -96,6 +97,7 @@ func (s *Service) checkSettings(in Settings, row *store.Shop) error {
 	row.LossLimitKnifePct = within("loss_limit_knife_pct", in.LossLimitKnifePct, 0.1, 20, "%")
 	row.LossLimitSawPct = within("loss_limit_saw_pct", in.LossLimitSawPct, 0.1, 20, "%")
 	row.DivisionMg = int64(math.Round(within("division_g", in.DivisionG, 0.1, 1000, "g") * 1000))
+	row.IdleMinutes = int(within("idle_minutes", float64(in.IdleMinutes), 0, 240, "minutes"))
 	return faults.Err()
 }
 
@@ -114,7 +116,7 @@ func plainText(text string, most int, need bool) error {
 
 func settingsOf(row store.Shop) Settings {
 	return Settings{Name: row.Name, Market: row.Market, Currency: row.Currency, Unit: row.WeightUnit, LabourRate: row.LabourRate, PackagingPerKg: row.PackagingPerKg,
-		LossLimitKnifePct: row.LossLimitKnifePct, LossLimitSawPct: row.LossLimitSawPct, DivisionG: measure.Mass(row.DivisionMg).Grams(), LotPrefix: row.LotPrefix, Version: row.Version}
+		LossLimitKnifePct: row.LossLimitKnifePct, LossLimitSawPct: row.LossLimitSawPct, DivisionG: measure.Mass(row.DivisionMg).Grams(), LotPrefix: row.LotPrefix, IdleMinutes: row.IdleMinutes, Version: row.Version}
 }
 
 // SaveSettings sets the settings of the caller's shop. The currency stands once there are prices or lots in it: amounts are
@@ -161,7 +163,7 @@ func differences(a, b Settings) (before, after map[string]any) {
 		{"name", a.Name, b.Name}, {"market", a.Market, b.Market}, {"currency", a.Currency, b.Currency}, {"weight_unit", a.Unit, b.Unit},
 		{"labour_rate", a.LabourRate, b.LabourRate}, {"packaging_per_kg", a.PackagingPerKg, b.PackagingPerKg},
 		{"loss_limit_knife_pct", a.LossLimitKnifePct, b.LossLimitKnifePct}, {"loss_limit_saw_pct", a.LossLimitSawPct, b.LossLimitSawPct},
-		{"division_g", a.DivisionG, b.DivisionG}, {"lot_prefix", a.LotPrefix, b.LotPrefix},
+		{"division_g", a.DivisionG, b.DivisionG}, {"lot_prefix", a.LotPrefix, b.LotPrefix}, {"idle_minutes", a.IdleMinutes, b.IdleMinutes},
 	} {
 		if f.a != f.b {
 			before[f.name], after[f.name] = f.a, f.b

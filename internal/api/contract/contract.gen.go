@@ -40,19 +40,19 @@ func (e BalanceVerdict) Valid() bool {
 
 // Defines values for Basis.
 const (
-	Estimated Basis = "estimated"
-	Given     Basis = "given"
-	Measured  Basis = "measured"
+	BasisEstimated Basis = "estimated"
+	BasisGiven     Basis = "given"
+	BasisMeasured  Basis = "measured"
 )
 
 // Valid indicates whether the value is a known member of the Basis enum.
 func (e Basis) Valid() bool {
 	switch e {
-	case Estimated:
+	case BasisEstimated:
 		return true
-	case Given:
+	case BasisGiven:
 		return true
-	case Measured:
+	case BasisMeasured:
 		return true
 	default:
 		return false
@@ -64,6 +64,7 @@ const (
 	BenchEventKindClosed       BenchEventKind = "closed"
 	BenchEventKindDiscarded    BenchEventKind = "discarded"
 	BenchEventKindInspected    BenchEventKind = "inspected"
+	BenchEventKindMeasured     BenchEventKind = "measured"
 	BenchEventKindMoved        BenchEventKind = "moved"
 	BenchEventKindNoted        BenchEventKind = "noted"
 	BenchEventKindOpened       BenchEventKind = "opened"
@@ -85,6 +86,8 @@ func (e BenchEventKind) Valid() bool {
 	case BenchEventKindDiscarded:
 		return true
 	case BenchEventKindInspected:
+		return true
+	case BenchEventKindMeasured:
 		return true
 	case BenchEventKindMoved:
 		return true
@@ -115,6 +118,7 @@ func (e BenchEventKind) Valid() bool {
 
 // Defines values for BenchEventSource.
 const (
+	Probe BenchEventSource = "probe"
 	Scale BenchEventSource = "scale"
 	Typed BenchEventSource = "typed"
 )
@@ -122,6 +126,8 @@ const (
 // Valid indicates whether the value is a known member of the BenchEventSource enum.
 func (e BenchEventSource) Valid() bool {
 	switch e {
+	case Probe:
+		return true
 	case Scale:
 		return true
 	case Typed:
@@ -800,6 +806,24 @@ func (e PriceLineState) Valid() bool {
 	}
 }
 
+// Defines values for ProbeReadingStatus.
+const (
+	ProbeReadingStatusDisconnected ProbeReadingStatus = "disconnected"
+	ProbeReadingStatusOk           ProbeReadingStatus = "ok"
+)
+
+// Valid indicates whether the value is a known member of the ProbeReadingStatus enum.
+func (e ProbeReadingStatus) Valid() bool {
+	switch e {
+	case ProbeReadingStatusDisconnected:
+		return true
+	case ProbeReadingStatusOk:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ScaleCommandCommand.
 const (
 	ClearTare ScaleCommandCommand = "clear_tare"
@@ -829,22 +853,22 @@ func (e ScaleCommandCommand) Valid() bool {
 
 // Defines values for ScaleReadingStatus.
 const (
-	Disconnected ScaleReadingStatus = "disconnected"
-	Ok           ScaleReadingStatus = "ok"
-	Over         ScaleReadingStatus = "over"
-	Under        ScaleReadingStatus = "under"
+	ScaleReadingStatusDisconnected ScaleReadingStatus = "disconnected"
+	ScaleReadingStatusOk           ScaleReadingStatus = "ok"
+	ScaleReadingStatusOver         ScaleReadingStatus = "over"
+	ScaleReadingStatusUnder        ScaleReadingStatus = "under"
 )
 
 // Valid indicates whether the value is a known member of the ScaleReadingStatus enum.
 func (e ScaleReadingStatus) Valid() bool {
 	switch e {
-	case Disconnected:
+	case ScaleReadingStatusDisconnected:
 		return true
-	case Ok:
+	case ScaleReadingStatusOk:
 		return true
-	case Over:
+	case ScaleReadingStatusOver:
 		return true
-	case Under:
+	case ScaleReadingStatusUnder:
 		return true
 	default:
 		return false
@@ -990,8 +1014,53 @@ type BalanceRequest struct {
 // Basis defines model for Basis.
 type Basis string
 
+// BatchBoard defines model for BatchBoard.
+type BatchBoard struct {
+	// Boards One for each piece
+	Boards []Board `json:"boards"`
+
+	// Events In the logs of all of them
+	Events int `json:"events"`
+
+	// Expected What all of them are to give together
+	Expected []Expected `json:"expected"`
+	Id       string     `json:"id"`
+
+	// Minutes At the bench for all of them
+	Minutes float64 `json:"minutes"`
+	Next    *string `json:"next,omitempty"`
+
+	// Undo What undo would take back: an event of each piece it was weighed of
+	Undo     []BatchUndo `json:"undo"`
+	UndoWhat *string     `json:"undo_what,omitempty"`
+}
+
+// BatchEntry defines model for BatchEntry.
+type BatchEntry struct {
+	BreakdownId string `json:"breakdown_id"`
+
+	// Id UUID version 7 of the event on this piece
+	Id string `json:"id"`
+
+	// Target The event of this piece that is undone or weighed again
+	Target *string `json:"target,omitempty"`
+}
+
+// BatchEvent defines model for BatchEvent.
+type BatchEvent struct {
+	Entries []BatchEntry `json:"entries"`
+	Event   BenchEvent   `json:"event"`
+}
+
+// BatchUndo defines model for BatchUndo.
+type BatchUndo struct {
+	BreakdownId string `json:"breakdown_id"`
+	Target      string `json:"target"`
+}
+
 // Bench defines model for Bench.
 type Bench struct {
+	HasProbe *bool  `json:"has_probe,omitempty"`
 	HasScale bool   `json:"has_scale"`
 	Id       string `json:"id"`
 	Name     string `json:"name"`
@@ -1048,12 +1117,18 @@ type BenchEvent struct {
 	Reason  *string `json:"reason,omitempty"`
 
 	// Role Set by the server; what is sent is not read
-	Role   *string           `json:"role,omitempty"`
+	Role *string `json:"role,omitempty"`
+
+	// Shared Set by the server where several pieces were weighed together
+	Shared *int              `json:"shared,omitempty"`
 	Source *BenchEventSource `json:"source,omitempty"`
 	TareG  *float64          `json:"tare_g,omitempty"`
 
 	// Target The event that is undone or weighed again
 	Target *string `json:"target,omitempty"`
+
+	// TempC With measured: °C
+	TempC *float64 `json:"temp_c,omitempty"`
 }
 
 // BenchEventKind defines model for BenchEvent.Kind.
@@ -1065,6 +1140,9 @@ type BenchEventSource string
 // Board defines model for Board.
 type Board struct {
 	Balance Balance `json:"balance"`
+
+	// BatchId Of the batch that the piece is cut in
+	BatchId *string `json:"batch_id,omitempty"`
 	Bench   Bench   `json:"bench"`
 
 	// Booked Events in the log
@@ -1093,13 +1171,14 @@ type Board struct {
 	Piece  PieceCard `json:"piece"`
 
 	// Repeated The event was known already and changed nothing
-	Repeated   bool       `json:"repeated"`
-	Rows       []BoardRow `json:"rows"`
-	Running    bool       `json:"running"`
-	StartedAt  *time.Time `json:"started_at,omitempty"`
-	State      BoardState `json:"state"`
-	UndoTarget *string    `json:"undo_target,omitempty"`
-	UndoWhat   *string    `json:"undo_what,omitempty"`
+	Repeated   bool        `json:"repeated"`
+	Rows       []BoardRow  `json:"rows"`
+	Running    bool        `json:"running"`
+	StartedAt  *time.Time  `json:"started_at,omitempty"`
+	State      BoardState  `json:"state"`
+	Temps      []TakenTemp `json:"temps"`
+	UndoTarget *string     `json:"undo_target,omitempty"`
+	UndoWhat   *string     `json:"undo_what,omitempty"`
 }
 
 // BoardState defines model for Board.State.
@@ -1135,17 +1214,20 @@ type BoardRow struct {
 	Kind    string `json:"kind"`
 
 	// LossG Once it is: what its children do not account for
-	LossG        *float64 `json:"loss_g,omitempty"`
-	Moved        *bool    `json:"moved,omitempty"`
-	Name         string   `json:"name"`
-	Note         *string  `json:"note,omitempty"`
-	OutOfOrder   bool     `json:"out_of_order"`
-	Parent       string   `json:"parent"`
-	Pct          float64  `json:"pct"`
-	Reason       *string  `json:"reason,omitempty"`
-	Source       string   `json:"source"`
-	WeighedAgain *bool    `json:"weighed_again,omitempty"`
-	WeightG      float64  `json:"weight_g"`
+	LossG      *float64 `json:"loss_g,omitempty"`
+	Moved      *bool    `json:"moved,omitempty"`
+	Name       string   `json:"name"`
+	Note       *string  `json:"note,omitempty"`
+	OutOfOrder bool     `json:"out_of_order"`
+	Parent     string   `json:"parent"`
+	Pct        float64  `json:"pct"`
+	Reason     *string  `json:"reason,omitempty"`
+
+	// Shared So many pieces were weighed together; the weight is a share of that
+	Shared       *int    `json:"shared,omitempty"`
+	Source       string  `json:"source"`
+	WeighedAgain *bool   `json:"weighed_again,omitempty"`
+	WeightG      float64 `json:"weight_g"`
 }
 
 // BreakEven defines model for BreakEven.
@@ -1785,6 +1867,17 @@ type MuscleGrainDirection string
 // MuscleTexture defines model for Muscle.Texture.
 type MuscleTexture string
 
+// MuscleEnd defines model for MuscleEnd.
+type MuscleEnd struct {
+	// Id As an event names it
+	Id   string `json:"id"`
+	Name string `json:"name"`
+
+	// SharePct Of the muscle
+	SharePct float64 `json:"share_pct"`
+	Why      string  `json:"why"`
+}
+
 // MuscleJudgement defines model for MuscleJudgement.
 type MuscleJudgement struct {
 	Best        string      `json:"best"`
@@ -2024,8 +2117,11 @@ type PersonChange struct {
 
 // PieceCard defines model for PieceCard.
 type PieceCard struct {
-	AgeDays     int     `json:"age_days"`
-	AtlasId     string  `json:"atlas_id"`
+	AgeDays int    `json:"age_days"`
+	AtlasId string `json:"atlas_id"`
+
+	// BatchId Of the batch that it is cut in
+	BatchId     *string `json:"batch_id,omitempty"`
 	Bench       *string `json:"bench,omitempty"`
 	BreakdownId *string `json:"breakdown_id,omitempty"`
 
@@ -2379,6 +2475,25 @@ type PriceLine struct {
 // PriceLineState defines model for PriceLine.State.
 type PriceLineState string
 
+// ProbeCommand defines model for ProbeCommand.
+type ProbeCommand struct {
+	// C °C
+	C float64 `json:"c"`
+}
+
+// ProbeReading defines model for ProbeReading.
+type ProbeReading struct {
+	// C °C
+	C         float64            `json:"c"`
+	Message   *string            `json:"message,omitempty"`
+	Simulated bool               `json:"simulated"`
+	Status    ProbeReadingStatus `json:"status"`
+	Steady    bool               `json:"steady"`
+}
+
+// ProbeReadingStatus defines model for ProbeReading.Status.
+type ProbeReadingStatus string
+
 // Problem defines model for Problem.
 type Problem struct {
 	Detail *string       `json:"detail,omitempty"`
@@ -2479,8 +2594,11 @@ type SeamWords struct {
 	Code        string  `json:"code"`
 	Danger      string  `json:"danger"`
 	DressingPct float64 `json:"dressing_pct"`
-	Name        string  `json:"name"`
-	Tell        string  `json:"tell"`
+
+	// Ends Parts of the muscle that are better kept apart
+	Ends []MuscleEnd `json:"ends"`
+	Name string      `json:"name"`
+	Tell string      `json:"tell"`
 }
 
 // Session defines model for Session.
@@ -2509,8 +2627,9 @@ type SetUp struct {
 
 // Settings defines model for Settings.
 type Settings struct {
-	Currency  string  `json:"currency"`
-	DivisionG float64 `json:"division_g"`
+	Currency    string  `json:"currency"`
+	DivisionG   float64 `json:"division_g"`
+	IdleMinutes int     `json:"idle_minutes"`
 
 	// LabourRate Per hour
 	LabourRate        string  `json:"labour_rate"`
@@ -2538,6 +2657,9 @@ type Shop struct {
 	// DivisionG Taken for typed weights
 	DivisionG float64 `json:"division_g"`
 	Id        string  `json:"id"`
+
+	// IdleMinutes After which a bench's clock stops by itself; 0 never
+	IdleMinutes int `json:"idle_minutes"`
 
 	// LabourRate Per hour
 	LabourRate        string  `json:"labour_rate"`
@@ -2577,9 +2699,31 @@ type SignIn struct {
 	Password string `json:"password"`
 }
 
+// StartBatch defines model for StartBatch.
+type StartBatch struct {
+	BenchId  string   `json:"bench_id"`
+	PieceIds []string `json:"piece_ids"`
+}
+
 // StartBreakdown defines model for StartBreakdown.
 type StartBreakdown struct {
 	BenchId string `json:"bench_id"`
+}
+
+// TakenTemp defines model for TakenTemp.
+type TakenTemp struct {
+	At time.Time `json:"at"`
+
+	// C °C
+	C float64 `json:"c"`
+
+	// Caution Where it is above or below what meat at a bench may have
+	Caution *string `json:"caution,omitempty"`
+	EventId string  `json:"event_id"`
+
+	// Of The piece, or what of it
+	Of     string  `json:"of"`
+	Source *string `json:"source,omitempty"`
 }
 
 // Token defines model for Token.
@@ -2616,11 +2760,58 @@ type Totals struct {
 	Value string `json:"value"`
 }
 
+// TracedOutput defines model for TracedOutput.
+type TracedOutput struct {
+	Count *int   `json:"count,omitempty"`
+	Kind  string `json:"kind"`
+	Name  string `json:"name"`
+
+	// Number Lot, piece and place of the weighing in the log
+	Number string `json:"number"`
+
+	// Of The muscle it came off
+	Of      *string `json:"of,omitempty"`
+	Shared  *int    `json:"shared,omitempty"`
+	WeightG float64 `json:"weight_g"`
+}
+
 // Voiding defines model for Voiding.
 type Voiding struct {
 	Reason  string `json:"reason"`
 	Version int    `json:"version"`
 	Voided  bool   `json:"voided"`
+}
+
+// YieldRow defines model for YieldRow.
+type YieldRow struct {
+	HighPct float64 `json:"high_pct"`
+	Id      string  `json:"id"`
+	Kind    string  `json:"kind"`
+	LowPct  float64 `json:"low_pct"`
+
+	// MeanPct What is usual
+	MeanPct float64 `json:"mean_pct"`
+
+	// N Earlier pieces behind what is usual; 0 where the atlas stands in
+	N    int    `json:"n"`
+	Name string `json:"name"`
+
+	// Odd below or above; left out within the band
+	Odd *string `json:"odd,omitempty"`
+
+	// Pct Of the piece
+	Pct     float64 `json:"pct"`
+	WeightG float64 `json:"weight_g"`
+}
+
+// Yields defines model for Yields.
+type Yields struct {
+	Outputs []TracedOutput `json:"outputs"`
+
+	// Past Earlier pieces of the house cut by the same plan
+	Past     int        `json:"past"`
+	Rows     []YieldRow `json:"rows"`
+	Sentence string     `json:"sentence"`
 }
 
 // AtlasId defines model for AtlasId.
@@ -2643,6 +2834,9 @@ type AuditText = string
 
 // AuditTo defines model for AuditTo.
 type AuditTo = string
+
+// BatchId defines model for BatchId.
+type BatchId = string
 
 // BenchId defines model for BenchId.
 type BenchId = string
@@ -2780,11 +2974,20 @@ type GetReadinessCalendarParams struct {
 	Token *string `form:"token,omitempty" json:"token,omitempty"`
 }
 
+// StartBatchJSONRequestBody defines body for StartBatch for application/json ContentType.
+type StartBatchJSONRequestBody = StartBatch
+
+// BookTogetherJSONRequestBody defines body for BookTogether for application/json ContentType.
+type BookTogetherJSONRequestBody = BatchEvent
+
 // AddBenchJSONRequestBody defines body for AddBench for application/json ContentType.
 type AddBenchJSONRequestBody = NewBench
 
 // ChangeBenchJSONRequestBody defines body for ChangeBench for application/json ContentType.
 type ChangeBenchJSONRequestBody = BenchChange
+
+// CommandProbeJSONRequestBody defines body for CommandProbe for application/json ContentType.
+type CommandProbeJSONRequestBody = ProbeCommand
 
 // CommandScaleJSONRequestBody defines body for CommandScale for application/json ContentType.
 type CommandScaleJSONRequestBody = ScaleCommand
@@ -2911,6 +3114,18 @@ type ServerInterface interface {
 	// ExportAudit All rows that fit, as CSV, XLSX or JSON
 	// (GET /audit/export)
 	ExportAudit(ctx *echo.Context, params ExportAuditParams) error
+	// StartBatch Put pieces of one kind that are cut by one plan on a bench together; answers with the running batch when they are
+	// (POST /batches)
+	StartBatch(ctx *echo.Context) error
+	// GetBatch The boards of pieces that are cut together
+	// (GET /batches/{batch_id})
+	GetBatch(ctx *echo.Context, batchId BatchId) error
+	// BookTogether Book one event on one or several pieces of a batch, on all of them or none. A weight of several is shared by theirs; repeated ids change nothing
+	// (POST /batches/{batch_id}/events)
+	BookTogether(ctx *echo.Context, batchId BatchId) error
+	// StreamBatch Says when a board of the batch has changed, as server-sent events; each holds how many events the logs have
+	// (GET /batches/{batch_id}/stream)
+	StreamBatch(ctx *echo.Context, batchId BatchId) error
 	// ListBenches The benches of the shop and the screens enrolled at them
 	// (GET /benches)
 	ListBenches(ctx *echo.Context) error
@@ -2923,6 +3138,12 @@ type ServerInterface interface {
 	// MakeEnrolCode A code with which a screen is enrolled at this bench, once and within 15 minutes
 	// (POST /benches/{bench_id}/code)
 	MakeEnrolCode(ctx *echo.Context, benchId BenchId) error
+	// CommandProbe Put the simulated thermometer into something of a temperature
+	// (POST /benches/{bench_id}/probe/command)
+	CommandProbe(ctx *echo.Context, benchId BenchId) error
+	// StreamProbe What the bench's thermometer shows, as server-sent events
+	// (GET /benches/{bench_id}/probe/stream)
+	StreamProbe(ctx *echo.Context, benchId BenchId) error
 	// CommandScale Zero, tare or clear the tare; put and take only on the simulated stand-in
 	// (POST /benches/{bench_id}/scale/command)
 	CommandScale(ctx *echo.Context, benchId BenchId) error
@@ -2965,6 +3186,9 @@ type ServerInterface interface {
 	// StreamBoard Says when the board has changed, as server-sent events; each holds how many events the log has
 	// (GET /breakdowns/{breakdown_id}/stream)
 	StreamBoard(ctx *echo.Context, breakdownId BreakdownId) error
+	// GetYields What a closed piece gave beside the house's history or the atlas, and what left the bench with its batch numbers
+	// (GET /breakdowns/{breakdown_id}/yields)
+	GetYields(ctx *echo.Context, breakdownId BreakdownId) error
 	// CalcBalance Does what came out account for what went in
 	// (POST /calc/balance)
 	CalcBalance(ctx *echo.Context) error
@@ -3326,6 +3550,63 @@ func (w *ServerInterfaceWrapper) ExportAudit(ctx *echo.Context) error {
 	return err
 }
 
+// StartBatch converts echo context to params.
+func (w *ServerInterfaceWrapper) StartBatch(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.StartBatch(ctx)
+	return err
+}
+
+// GetBatch converts echo context to params.
+func (w *ServerInterfaceWrapper) GetBatch(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "batch_id" -------------
+	var batchId BatchId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "batch_id", ctx.Param("batch_id"), &batchId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter batch_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetBatch(ctx, batchId)
+	return err
+}
+
+// BookTogether converts echo context to params.
+func (w *ServerInterfaceWrapper) BookTogether(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "batch_id" -------------
+	var batchId BatchId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "batch_id", ctx.Param("batch_id"), &batchId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter batch_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.BookTogether(ctx, batchId)
+	return err
+}
+
+// StreamBatch converts echo context to params.
+func (w *ServerInterfaceWrapper) StreamBatch(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "batch_id" -------------
+	var batchId BatchId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "batch_id", ctx.Param("batch_id"), &batchId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter batch_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.StreamBatch(ctx, batchId)
+	return err
+}
+
 // ListBenches converts echo context to params.
 func (w *ServerInterfaceWrapper) ListBenches(ctx *echo.Context) error {
 	var err error
@@ -3373,6 +3654,38 @@ func (w *ServerInterfaceWrapper) MakeEnrolCode(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.MakeEnrolCode(ctx, benchId)
+	return err
+}
+
+// CommandProbe converts echo context to params.
+func (w *ServerInterfaceWrapper) CommandProbe(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "bench_id" -------------
+	var benchId BenchId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "bench_id", ctx.Param("bench_id"), &benchId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter bench_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CommandProbe(ctx, benchId)
+	return err
+}
+
+// StreamProbe converts echo context to params.
+func (w *ServerInterfaceWrapper) StreamProbe(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "bench_id" -------------
+	var benchId BenchId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "bench_id", ctx.Param("bench_id"), &benchId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter bench_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.StreamProbe(ctx, benchId)
 	return err
 }
 
@@ -3684,6 +3997,22 @@ func (w *ServerInterfaceWrapper) StreamBoard(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.StreamBoard(ctx, breakdownId)
+	return err
+}
+
+// GetYields converts echo context to params.
+func (w *ServerInterfaceWrapper) GetYields(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "breakdown_id" -------------
+	var breakdownId BreakdownId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "breakdown_id", ctx.Param("breakdown_id"), &breakdownId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter breakdown_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetYields(ctx, breakdownId)
 	return err
 }
 
@@ -4470,6 +4799,11 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/breakdowns/:breakdown_id", wrapper.GetBoard, options.OperationMiddlewares["getBoard"]...)
 	router.GET(options.BaseURL+"/breakdowns/:breakdown_id/events", wrapper.ListEvents, options.OperationMiddlewares["listEvents"]...)
 	router.POST(options.BaseURL+"/breakdowns/:breakdown_id/events", wrapper.BookEvent, options.OperationMiddlewares["bookEvent"]...)
+	router.GET(options.BaseURL+"/breakdowns/:breakdown_id/yields", wrapper.GetYields, options.OperationMiddlewares["getYields"]...)
+	router.POST(options.BaseURL+"/batches", wrapper.StartBatch, options.OperationMiddlewares["startBatch"]...)
+	router.GET(options.BaseURL+"/batches/:batch_id", wrapper.GetBatch, options.OperationMiddlewares["getBatch"]...)
+	router.POST(options.BaseURL+"/batches/:batch_id/events", wrapper.BookTogether, options.OperationMiddlewares["bookTogether"]...)
+	router.GET(options.BaseURL+"/batches/:batch_id/stream", wrapper.StreamBatch, options.OperationMiddlewares["streamBatch"]...)
 	router.GET(options.BaseURL+"/breakdowns/:breakdown_id/judgement", wrapper.GetJudgement, options.OperationMiddlewares["getJudgement"]...)
 	router.POST(options.BaseURL+"/breakdowns/:breakdown_id/judgement/confirm", wrapper.ConfirmJudgement, options.OperationMiddlewares["confirmJudgement"]...)
 	router.PUT(options.BaseURL+"/breakdowns/:breakdown_id/judgement/:part_id", wrapper.ChooseMethod, options.OperationMiddlewares["chooseMethod"]...)
@@ -4480,6 +4814,8 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.PUT(options.BaseURL+"/prices/:product_key", wrapper.SetPrice, options.OperationMiddlewares["setPrice"]...)
 	router.GET(options.BaseURL+"/benches/:bench_id/scale/stream", wrapper.StreamScale, options.OperationMiddlewares["streamScale"]...)
 	router.POST(options.BaseURL+"/benches/:bench_id/scale/command", wrapper.CommandScale, options.OperationMiddlewares["commandScale"]...)
+	router.GET(options.BaseURL+"/benches/:bench_id/probe/stream", wrapper.StreamProbe, options.OperationMiddlewares["streamProbe"]...)
+	router.POST(options.BaseURL+"/benches/:bench_id/probe/command", wrapper.CommandProbe, options.OperationMiddlewares["commandProbe"]...)
 	router.POST(options.BaseURL+"/calc/balance", wrapper.CalcBalance, options.OperationMiddlewares["calcBalance"]...)
 	router.POST(options.BaseURL+"/calc/joint-cost", wrapper.CalcJointCost, options.OperationMiddlewares["calcJointCost"]...)
 
@@ -4770,6 +5106,192 @@ func (response ExportAuditdefaultApplicationProblemPlusJSONResponse) VisitExport
 	return err
 }
 
+type StartBatchRequestObject struct {
+	Body *StartBatchJSONRequestBody
+}
+
+type StartBatchResponseObject interface {
+	VisitStartBatchResponse(w http.ResponseWriter) error
+}
+
+type StartBatch200JSONResponse BatchBoard
+
+func (response StartBatch200JSONResponse) VisitStartBatchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type StartBatchdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response StartBatchdefaultApplicationProblemPlusJSONResponse) VisitStartBatchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetBatchRequestObject struct {
+	BatchId BatchId `json:"batch_id"`
+}
+
+type GetBatchResponseObject interface {
+	VisitGetBatchResponse(w http.ResponseWriter) error
+}
+
+type GetBatch200JSONResponse BatchBoard
+
+func (response GetBatch200JSONResponse) VisitGetBatchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetBatchdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetBatchdefaultApplicationProblemPlusJSONResponse) VisitGetBatchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BookTogetherRequestObject struct {
+	BatchId BatchId `json:"batch_id"`
+	Body    *BookTogetherJSONRequestBody
+}
+
+type BookTogetherResponseObject interface {
+	VisitBookTogetherResponse(w http.ResponseWriter) error
+}
+
+type BookTogether200JSONResponse BatchBoard
+
+func (response BookTogether200JSONResponse) VisitBookTogetherResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BookTogetherdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response BookTogetherdefaultApplicationProblemPlusJSONResponse) VisitBookTogetherResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type StreamBatchRequestObject struct {
+	BatchId BatchId `json:"batch_id"`
+}
+
+type StreamBatchResponseObject interface {
+	VisitStreamBatchResponse(w http.ResponseWriter) error
+}
+
+type StreamBatch200TexteventStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response StreamBatch200TexteventStreamResponse) VisitStreamBatchResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/event-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	flusher, ok := w.(http.Flusher)
+	if !ok {
+		// If w doesn't support flushing, fall back to io.Copy.
+		_, err := io.Copy(w, response.Body)
+		return err
+	}
+	// text/event-stream messages are typically small; use a
+	// modest buffer and flush after each chunk so clients see
+	// events immediately instead of waiting on OS buffering.
+	buf := make([]byte, 4096)
+	for {
+		n, err := response.Body.Read(buf)
+		if n > 0 {
+			if _, writeErr := w.Write(buf[:n]); writeErr != nil {
+				return writeErr
+			}
+			flusher.Flush()
+		}
+		if err != nil {
+			if err == io.EOF {
+				return nil
+			}
+			return err
+		}
+	}
+}
+
+type StreamBatchdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response StreamBatchdefaultApplicationProblemPlusJSONResponse) VisitStreamBatchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListBenchesRequestObject struct {
 }
 
@@ -4915,6 +5437,114 @@ type MakeEnrolCodedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response MakeEnrolCodedefaultApplicationProblemPlusJSONResponse) VisitMakeEnrolCodeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CommandProbeRequestObject struct {
+	BenchId BenchId `json:"bench_id"`
+	Body    *CommandProbeJSONRequestBody
+}
+
+type CommandProbeResponseObject interface {
+	VisitCommandProbeResponse(w http.ResponseWriter) error
+}
+
+type CommandProbe200JSONResponse ProbeReading
+
+func (response CommandProbe200JSONResponse) VisitCommandProbeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CommandProbedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CommandProbedefaultApplicationProblemPlusJSONResponse) VisitCommandProbeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type StreamProbeRequestObject struct {
+	BenchId BenchId `json:"bench_id"`
+}
+
+type StreamProbeResponseObject interface {
+	VisitStreamProbeResponse(w http.ResponseWriter) error
+}
+
+type StreamProbe200TexteventStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response StreamProbe200TexteventStreamResponse) VisitStreamProbeResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/event-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	flusher, ok := w.(http.Flusher)
+	if !ok {
+		// If w doesn't support flushing, fall back to io.Copy.
+		_, err := io.Copy(w, response.Body)
+		return err
+	}
+	// text/event-stream messages are typically small; use a
+	// modest buffer and flush after each chunk so clients see
+	// events immediately instead of waiting on OS buffering.
+	buf := make([]byte, 4096)
+	for {
+		n, err := response.Body.Read(buf)
+		if n > 0 {
+			if _, writeErr := w.Write(buf[:n]); writeErr != nil {
+				return writeErr
+			}
+			flusher.Flush()
+		}
+		if err != nil {
+			if err == io.EOF {
+				return nil
+			}
+			return err
+		}
+	}
+}
+
+type StreamProbedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response StreamProbedefaultApplicationProblemPlusJSONResponse) VisitStreamProbeResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -5540,6 +6170,45 @@ type StreamBoarddefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response StreamBoarddefaultApplicationProblemPlusJSONResponse) VisitStreamBoardResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetYieldsRequestObject struct {
+	BreakdownId BreakdownId `json:"breakdown_id"`
+}
+
+type GetYieldsResponseObject interface {
+	VisitGetYieldsResponse(w http.ResponseWriter) error
+}
+
+type GetYields200JSONResponse Yields
+
+func (response GetYields200JSONResponse) VisitGetYieldsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetYieldsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetYieldsdefaultApplicationProblemPlusJSONResponse) VisitGetYieldsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -7552,6 +8221,18 @@ type StrictServerInterface interface {
 	// ExportAudit All rows that fit, as CSV, XLSX or JSON
 	// (GET /audit/export)
 	ExportAudit(ctx context.Context, request ExportAuditRequestObject) (ExportAuditResponseObject, error)
+	// StartBatch Put pieces of one kind that are cut by one plan on a bench together; answers with the running batch when they are
+	// (POST /batches)
+	StartBatch(ctx context.Context, request StartBatchRequestObject) (StartBatchResponseObject, error)
+	// GetBatch The boards of pieces that are cut together
+	// (GET /batches/{batch_id})
+	GetBatch(ctx context.Context, request GetBatchRequestObject) (GetBatchResponseObject, error)
+	// BookTogether Book one event on one or several pieces of a batch, on all of them or none. A weight of several is shared by theirs; repeated ids change nothing
+	// (POST /batches/{batch_id}/events)
+	BookTogether(ctx context.Context, request BookTogetherRequestObject) (BookTogetherResponseObject, error)
+	// StreamBatch Says when a board of the batch has changed, as server-sent events; each holds how many events the logs have
+	// (GET /batches/{batch_id}/stream)
+	StreamBatch(ctx context.Context, request StreamBatchRequestObject) (StreamBatchResponseObject, error)
 	// ListBenches The benches of the shop and the screens enrolled at them
 	// (GET /benches)
 	ListBenches(ctx context.Context, request ListBenchesRequestObject) (ListBenchesResponseObject, error)
@@ -7564,6 +8245,12 @@ type StrictServerInterface interface {
 	// MakeEnrolCode A code with which a screen is enrolled at this bench, once and within 15 minutes
 	// (POST /benches/{bench_id}/code)
 	MakeEnrolCode(ctx context.Context, request MakeEnrolCodeRequestObject) (MakeEnrolCodeResponseObject, error)
+	// CommandProbe Put the simulated thermometer into something of a temperature
+	// (POST /benches/{bench_id}/probe/command)
+	CommandProbe(ctx context.Context, request CommandProbeRequestObject) (CommandProbeResponseObject, error)
+	// StreamProbe What the bench's thermometer shows, as server-sent events
+	// (GET /benches/{bench_id}/probe/stream)
+	StreamProbe(ctx context.Context, request StreamProbeRequestObject) (StreamProbeResponseObject, error)
 	// CommandScale Zero, tare or clear the tare; put and take only on the simulated stand-in
 	// (POST /benches/{bench_id}/scale/command)
 	CommandScale(ctx context.Context, request CommandScaleRequestObject) (CommandScaleResponseObject, error)
@@ -7606,6 +8293,9 @@ type StrictServerInterface interface {
 	// StreamBoard Says when the board has changed, as server-sent events; each holds how many events the log has
 	// (GET /breakdowns/{breakdown_id}/stream)
 	StreamBoard(ctx context.Context, request StreamBoardRequestObject) (StreamBoardResponseObject, error)
+	// GetYields What a closed piece gave beside the house's history or the atlas, and what left the bench with its batch numbers
+	// (GET /breakdowns/{breakdown_id}/yields)
+	GetYields(ctx context.Context, request GetYieldsRequestObject) (GetYieldsResponseObject, error)
 	// CalcBalance Does what came out account for what went in
 	// (POST /calc/balance)
 	CalcBalance(ctx context.Context, request CalcBalanceRequestObject) (CalcBalanceResponseObject, error)
@@ -7950,6 +8640,150 @@ func (sh *strictHandler) ExportAudit(ctx *echo.Context, params ExportAuditParams
 	return nil
 }
 
+// StartBatch operation middleware
+func (sh *strictHandler) StartBatch(ctx *echo.Context) error {
+	var request StartBatchRequestObject
+
+	var body StartBatchJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.StartBatch(ctx.Request().Context(), request.(StartBatchRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "StartBatch")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(StartBatchResponseObject); ok {
+		return validResponse.VisitStartBatchResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetBatch operation middleware
+func (sh *strictHandler) GetBatch(ctx *echo.Context, batchId BatchId) error {
+	var request GetBatchRequestObject
+
+	request.BatchId = batchId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetBatch(ctx.Request().Context(), request.(GetBatchRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetBatch")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetBatchResponseObject); ok {
+		return validResponse.VisitGetBatchResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// BookTogether operation middleware
+func (sh *strictHandler) BookTogether(ctx *echo.Context, batchId BatchId) error {
+	var request BookTogetherRequestObject
+
+	request.BatchId = batchId
+
+	var body BookTogetherJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.BookTogether(ctx.Request().Context(), request.(BookTogetherRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "BookTogether")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(BookTogetherResponseObject); ok {
+		return validResponse.VisitBookTogetherResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// StreamBatch operation middleware
+func (sh *strictHandler) StreamBatch(ctx *echo.Context, batchId BatchId) error {
+	var request StreamBatchRequestObject
+
+	request.BatchId = batchId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.StreamBatch(ctx.Request().Context(), request.(StreamBatchRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "StreamBatch")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(StreamBatchResponseObject); ok {
+		return validResponse.VisitStreamBatchResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ListBenches operation middleware
 func (sh *strictHandler) ListBenches(ctx *echo.Context) error {
 	var request ListBenchesRequestObject
@@ -8086,6 +8920,79 @@ func (sh *strictHandler) MakeEnrolCode(ctx *echo.Context, benchId BenchId) error
 		return err
 	} else if validResponse, ok := response.(MakeEnrolCodeResponseObject); ok {
 		return validResponse.VisitMakeEnrolCodeResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CommandProbe operation middleware
+func (sh *strictHandler) CommandProbe(ctx *echo.Context, benchId BenchId) error {
+	var request CommandProbeRequestObject
+
+	request.BenchId = benchId
+
+	var body CommandProbeJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CommandProbe(ctx.Request().Context(), request.(CommandProbeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CommandProbe")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CommandProbeResponseObject); ok {
+		return validResponse.VisitCommandProbeResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// StreamProbe operation middleware
+func (sh *strictHandler) StreamProbe(ctx *echo.Context, benchId BenchId) error {
+	var request StreamProbeRequestObject
+
+	request.BenchId = benchId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.StreamProbe(ctx.Request().Context(), request.(StreamProbeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "StreamProbe")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(StreamProbeResponseObject); ok {
+		return validResponse.VisitStreamProbeResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -8509,6 +9416,31 @@ func (sh *strictHandler) StreamBoard(ctx *echo.Context, breakdownId BreakdownId)
 		return err
 	} else if validResponse, ok := response.(StreamBoardResponseObject); ok {
 		return validResponse.VisitStreamBoardResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetYields operation middleware
+func (sh *strictHandler) GetYields(ctx *echo.Context, breakdownId BreakdownId) error {
+	var request GetYieldsRequestObject
+
+	request.BreakdownId = breakdownId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetYields(ctx.Request().Context(), request.(GetYieldsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetYields")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetYieldsResponseObject); ok {
+		return validResponse.VisitGetYieldsResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

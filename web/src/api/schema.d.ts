@@ -966,6 +966,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/breakdowns/{breakdown_id}/yields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a closed piece gave beside the house's history or the atlas, and what left the bench with its batch numbers */
+        get: operations["getYields"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/batches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put pieces of one kind that are cut by one plan on a bench together; answers with the running batch when they are */
+        post: operations["startBatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/batches/{batch_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The boards of pieces that are cut together */
+        get: operations["getBatch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/batches/{batch_id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Book one event on one or several pieces of a batch, on all of them or none. A weight of several is shared by theirs; repeated ids change nothing */
+        post: operations["bookTogether"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/batches/{batch_id}/stream": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Says when a board of the batch has changed, as server-sent events; each holds how many events the logs have */
+        get: operations["streamBatch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/breakdowns/{breakdown_id}/judgement": {
         parameters: {
             query?: never;
@@ -1136,6 +1221,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/benches/{bench_id}/probe/stream": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the bench's thermometer shows, as server-sent events */
+        get: operations["streamProbe"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/benches/{bench_id}/probe/command": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put the simulated thermometer into something of a temperature */
+        post: operations["commandProbe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/calc/balance": {
         parameters: {
             query?: never;
@@ -1214,6 +1333,8 @@ export interface components {
              * @description Taken for typed weights
              */
             division_g: number;
+            /** @description After which a bench's clock stops by itself; 0 never */
+            idle_minutes: number;
             lot_prefix: string;
             version: number;
             /** @description There are prices or lots in it */
@@ -1235,6 +1356,7 @@ export interface components {
             id: string;
             name: string;
             has_scale: boolean;
+            has_probe?: boolean;
         };
         Me: {
             signed_in: boolean;
@@ -1350,6 +1472,7 @@ export interface components {
             loss_limit_knife_pct: number;
             /** Format: double */
             loss_limit_saw_pct: number;
+            idle_minutes: number;
             /** Format: double */
             division_g: number;
             lot_prefix: string;
@@ -2202,6 +2325,8 @@ export interface components {
             id: string;
             atlas_id: string;
             name: string;
+            /** @description Of the batch that it is cut in */
+            batch_id?: string;
             lot_number: string;
             supplier: string;
             /** @description Which piece of the lot */
@@ -2253,7 +2378,7 @@ export interface components {
             /** @description UUID version 7 made by the client */
             id: string;
             /** @enum {string} */
-            kind: "opened" | "seamed_off" | "trimmed" | "portioned" | "discarded" | "weighed_again" | "undone" | "noted" | "paused" | "resumed" | "closed" | "inspected" | "moved" | "reopened";
+            kind: "opened" | "seamed_off" | "trimmed" | "portioned" | "discarded" | "weighed_again" | "undone" | "noted" | "paused" | "resumed" | "closed" | "inspected" | "moved" | "reopened" | "measured";
             /**
              * Format: date-time
              * @description The bench's own clock
@@ -2280,7 +2405,14 @@ export interface components {
             /** Format: double */
             division_g?: number;
             /** @enum {string} */
-            source?: "scale" | "typed";
+            source?: "scale" | "typed" | "probe";
+            /**
+             * Format: double
+             * @description With measured: °C
+             */
+            temp_c?: number;
+            /** @description Set by the server where several pieces were weighed together */
+            shared?: number;
             count?: number;
             /** @description The event that is undone or weighed again */
             target?: string;
@@ -2337,6 +2469,105 @@ export interface components {
             undo_what?: string;
             /** @description The event was known already and changed nothing */
             repeated: boolean;
+            temps: components["schemas"]["TakenTemp"][];
+            /** @description Of the batch that the piece is cut in */
+            batch_id?: string;
+        };
+        TakenTemp: {
+            event_id: string;
+            /** @description The piece, or what of it */
+            of: string;
+            /**
+             * Format: double
+             * @description °C
+             */
+            c: number;
+            /** Format: date-time */
+            at: string;
+            source?: string;
+            /** @description Where it is above or below what meat at a bench may have */
+            caution?: string;
+        };
+        StartBatch: {
+            piece_ids: string[];
+            bench_id: string;
+        };
+        BatchEvent: {
+            event: components["schemas"]["BenchEvent"];
+            entries: components["schemas"]["BatchEntry"][];
+        };
+        BatchEntry: {
+            breakdown_id: string;
+            /** @description UUID version 7 of the event on this piece */
+            id: string;
+            /** @description The event of this piece that is undone or weighed again */
+            target?: string;
+        };
+        BatchBoard: {
+            id: string;
+            /** @description One for each piece */
+            boards: components["schemas"]["Board"][];
+            /** @description What all of them are to give together */
+            expected: components["schemas"]["Expected"][];
+            next?: string;
+            /**
+             * Format: double
+             * @description At the bench for all of them
+             */
+            minutes: number;
+            /** @description In the logs of all of them */
+            events: number;
+            undo_what?: string;
+            /** @description What undo would take back: an event of each piece it was weighed of */
+            undo: components["schemas"]["BatchUndo"][];
+        };
+        BatchUndo: {
+            breakdown_id: string;
+            target: string;
+        };
+        Yields: {
+            rows: components["schemas"]["YieldRow"][];
+            /** @description Earlier pieces of the house cut by the same plan */
+            past: number;
+            sentence: string;
+            outputs: components["schemas"]["TracedOutput"][];
+        };
+        YieldRow: {
+            id: string;
+            kind: string;
+            name: string;
+            /** Format: double */
+            weight_g: number;
+            /**
+             * Format: double
+             * @description Of the piece
+             */
+            pct: number;
+            /**
+             * Format: double
+             * @description What is usual
+             */
+            mean_pct: number;
+            /** Format: double */
+            low_pct: number;
+            /** Format: double */
+            high_pct: number;
+            /** @description Earlier pieces behind what is usual; 0 where the atlas stands in */
+            n: number;
+            /** @description below or above; left out within the band */
+            odd?: string;
+        };
+        TracedOutput: {
+            /** @description Lot, piece and place of the weighing in the log */
+            number: string;
+            name: string;
+            /** @description The muscle it came off */
+            of?: string;
+            kind: string;
+            /** Format: double */
+            weight_g: number;
+            count?: number;
+            shared?: number;
         };
         BreakdownPage: {
             breakdowns: components["schemas"]["BreakdownRow"][];
@@ -2407,6 +2638,19 @@ export interface components {
             danger: string;
             /** Format: double */
             dressing_pct: number;
+            /** @description Parts of the muscle that are better kept apart */
+            ends: components["schemas"]["MuscleEnd"][];
+        };
+        MuscleEnd: {
+            /** @description As an event names it */
+            id: string;
+            name: string;
+            /**
+             * Format: double
+             * @description Of the muscle
+             */
+            share_pct: number;
+            why: string;
         };
         Expected: {
             key: string;
@@ -2456,6 +2700,8 @@ export interface components {
              * @description Once it is: what its children do not account for
              */
             loss_g?: number;
+            /** @description So many pieces were weighed together; the weight is a share of that */
+            shared?: number;
             note?: string;
         };
         Judgement: {
@@ -2585,6 +2831,25 @@ export interface components {
             per: "kg" | "lb";
             version: number;
         };
+        ProbeReading: {
+            /** @enum {string} */
+            status: "ok" | "disconnected";
+            steady: boolean;
+            /**
+             * Format: double
+             * @description °C
+             */
+            c: number;
+            simulated: boolean;
+            message?: string;
+        };
+        ProbeCommand: {
+            /**
+             * Format: double
+             * @description °C
+             */
+            c: number;
+        };
         ScaleReading: {
             /** @enum {string} */
             status: "ok" | "over" | "under" | "disconnected";
@@ -2690,6 +2955,7 @@ export interface components {
     };
     parameters: {
         AtlasId: string;
+        BatchId: string;
         LotId: string;
         PlanId: string;
         PieceId: string;
@@ -4315,6 +4581,127 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    getYields: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                breakdown_id: components["parameters"]["BreakdownId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The yields */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Yields"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    startBatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartBatch"];
+            };
+        };
+        responses: {
+            /** @description The boards */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchBoard"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getBatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: components["parameters"]["BatchId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The boards */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchBoard"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    bookTogether: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: components["parameters"]["BatchId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchEvent"];
+            };
+        };
+        responses: {
+            /** @description The boards after it */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchBoard"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    streamBatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: components["parameters"]["BatchId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A stream that does not end */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     getJudgement: {
         parameters: {
             query?: never;
@@ -4559,6 +4946,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScaleReading"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    streamProbe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bench_id: components["parameters"]["BenchId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A stream that does not end */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": components["schemas"]["ProbeReading"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    commandProbe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bench_id: components["parameters"]["BenchId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProbeCommand"];
+            };
+        };
+        responses: {
+            /** @description What it shows now */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProbeReading"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -22,8 +22,6 @@ function kept<T extends string>(key: string, initial: T): Ref<T> {
 export const unitChoice = kept<'' | 'kg' | 'lb'>('falda.unit', '')
 export const scheme = kept<'light' | 'dark'>('falda.scheme', 'light')
 export const sound = kept<'on' | 'off'>('falda.sound', 'on')
-/** Minutes without a touch after which a bench's clock stops; 0 never. */
-export const idleMinutes = kept<string>('falda.idle', '15')
 export const benchChoice = kept<string>('falda.bench', '')
 
 export function applyScheme(): void {

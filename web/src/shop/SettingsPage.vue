@@ -16,7 +16,7 @@ const queries = useQueryClient()
 const { may } = useMe()
 const { shop } = useShop()
 const { busy, problem, attempt } = useAttempt()
-const form = reactive({ name: '', market: '', currency: '', weight_unit: 'kg', labour_rate: '', packaging_per_kg: '', knife: '', saw: '', division: '', lot_prefix: '', version: 0 })
+const form = reactive({ name: '', market: '', currency: '', weight_unit: 'kg', labour_rate: '', packaging_per_kg: '', knife: '', saw: '', division: '', idle: '', lot_prefix: '', version: 0 })
 const saved = ref(false)
 const own = computed(() => may('PUT /shop'))
 
@@ -25,20 +25,20 @@ function take() {
   if (!s) return
   Object.assign(form, {
     name: s.name, market: s.market, currency: s.currency, weight_unit: s.weight_unit, labour_rate: s.labour_rate, packaging_per_kg: s.packaging_per_kg,
-    knife: String(s.loss_limit_knife_pct), saw: String(s.loss_limit_saw_pct), division: String(s.division_g), lot_prefix: s.lot_prefix, version: s.version,
+    knife: String(s.loss_limit_knife_pct), saw: String(s.loss_limit_saw_pct), division: String(s.division_g), idle: String(s.idle_minutes), lot_prefix: s.lot_prefix, version: s.version,
   })
 }
 watch(() => shop.value?.version, take, { immediate: true })
 watch(form, () => { problem.value = undefined; saved.value = false })
 
 const markets: Record<string, string> = { house: 'our own names', us: 'United States', uk: 'United Kingdom', ie: 'Ireland', au: 'Australia', nz: 'New Zealand', fr: 'France', de: 'Germany', br: 'Brazil', ar: 'Argentina', za: 'South Africa', es: 'Spain', it: 'Italy', ca: 'Canada' }
-const fields = ['name', 'market', 'currency', 'weight_unit', 'labour_rate', 'packaging_per_kg', 'loss_limit_knife_pct', 'loss_limit_saw_pct', 'division_g', 'lot_prefix']
+const fields = ['name', 'market', 'currency', 'weight_unit', 'labour_rate', 'packaging_per_kg', 'loss_limit_knife_pct', 'loss_limit_saw_pct', 'division_g', 'idle_minutes', 'lot_prefix']
 const fault = (f: string) => problem.value?.at(f) ?? ''
 const number = (s: string) => (s.trim() === '' ? -1 : Number(s.replace(',', '.')) || 0)
 const save = () => attempt(async () => {
   const s = await data(PUT('/shop', { body: {
     name: form.name, market: form.market, currency: form.currency.trim().toUpperCase(), weight_unit: form.weight_unit, labour_rate: form.labour_rate, packaging_per_kg: form.packaging_per_kg,
-    loss_limit_knife_pct: number(form.knife), loss_limit_saw_pct: number(form.saw), division_g: number(form.division), lot_prefix: form.lot_prefix, version: form.version,
+    loss_limit_knife_pct: number(form.knife), loss_limit_saw_pct: number(form.saw), division_g: number(form.division), idle_minutes: Math.round(number(form.idle)), lot_prefix: form.lot_prefix, version: form.version,
   } }))
   queries.setQueryData(['shop'], s)
   await queries.invalidateQueries()
@@ -75,6 +75,7 @@ async function again() {
         <FormField id="saw" label="Loss by saw, % at most" :fault="fault('loss_limit_saw_pct')"><InputText id="saw" v-model="form.saw" inputmode="decimal" :invalid="!!fault('loss_limit_saw_pct')" autocomplete="off" /></FormField>
       </div>
       <FormField id="division" label="Scale division for typed weights, g" :fault="fault('division_g')" hint="A connected scale tells its own."><InputText id="division" v-model="form.division" inputmode="decimal" :invalid="!!fault('division_g')" autocomplete="off" /></FormField>
+      <FormField id="idle" label="A bench’s clock stops when nobody touched it for so many minutes" :fault="fault('idle_minutes')" hint="0: it never stops by itself."><InputText id="idle" v-model="form.idle" inputmode="numeric" :invalid="!!fault('idle_minutes')" autocomplete="off" /></FormField>
     </fieldset>
     <div class="save">
       <p v-if="problem?.rest(fields)" class="fault" role="alert">{{ problem.rest(fields) }} <PvButton v-if="problem.status === 409 && problem.errors.length === 0" text label="Load it again" @click="again" /></p>

@@ -1,0 +1,100 @@
+package api
+
+import (
+	"context"
+	"fmt"
+
+	"falda/internal/api/contract"
+	"falda/internal/core/measure"
+	"falda/internal/core/seam"
+	"falda/internal/core/value"
+	"falda/internal/work"
+)
+
+func (h *handlers) StartBatch(ctx context.Context, r contract.StartBatchRequestObject) (contract.StartBatchResponseObject, error) {
+	v, err := h.work.StartBatch(ctx, r.Body.PieceIds, r.Body.BenchId)
+	if err != nil {
+		return nil, err
+	}
+	return contract.StartBatch200JSONResponse(h.batch(v)), nil
+}
+
+func (h *handlers) GetBatch(ctx context.Context, r contract.GetBatchRequestObject) (contract.GetBatchResponseObject, error) {
+	v, err := h.work.Batch(ctx, r.BatchId)
+	if err != nil {
+		return nil, err
+	}
+	return contract.GetBatch200JSONResponse(h.batch(v)), nil
+}
+
+func (h *handlers) BookTogether(ctx context.Context, r contract.BookTogetherRequestObject) (contract.BookTogetherResponseObject, error) {
+	e, err := event(r.Body.Event)
+	if err != nil {
+		return nil, err
+	}
+	v, err := h.work.BookTogether(ctx, r.BatchId, e, each(r.Body.Entries, func(b contract.BatchEntry) work.BatchEntry {
+		return work.BatchEntry{Breakdown: b.BreakdownId, ID: b.Id, Target: from(b.Target)}
+	}))
+	if err != nil {
+		return nil, err
+	}
+	return contract.BookTogether200JSONResponse(h.batch(v)), nil
+}
+
+func (h *handlers) StreamBatch(ctx context.Context, r contract.StreamBatchRequestObject) (contract.StreamBatchResponseObject, error) {
+	return h.changes(ctx, func(known int) (int, error) { return h.work.BatchChanges(ctx, r.BatchId, known) })
+}
+
+// batch encodes the boards of pieces that are cut together. What stays the same while they are cut stands at the first of them.
+func (h *handlers) batch(v work.BatchView) contract.BatchBoard {
+	out := contract.BatchBoard{Id: v.Batch.PublicID, Boards: each(v.Boards, h.board), Minutes: round(v.Minutes, 2), Undo: []contract.BatchUndo{}}
+	if len(v.Boards) == 0 {
+		return out
+	}
+	first := v.Boards[0]
+	out.Boards[0] = h.wholeBoard(first)
+	out.Expected = each(v.Expected, func(e seam.Expected) contract.Expected { return expected(e, first.Shop.Unit) })
+	for i, b := range out.Boards {
+		out.Events += b.Booked
+		if i > 0 {
+			out.Boards[i].Expected = []contract.Expected{}
+		}
+	}
+	if v.Next >= 0 {
+		out.Next = some(out.Expected[v.Next].Key)
+	}
+	undo := v.Undo()
+	var name string
+	var sum measure.Mass
+	for _, u := range undo {
+		var m measure.Mass
+		name, m = undone(u, *u.Undo)
+		sum += m
+		out.Undo = append(out.Undo, contract.BatchUndo{BreakdownId: u.Breakdown.PublicID, Target: u.Undo.ID})
+	}
+	switch {
+	case len(undo) > 1:
+		name = fmt.Sprintf("%s of %d pieces", name, len(undo))
+	case len(undo) == 1:
+		name = fmt.Sprintf("%s of piece %d", name, undo[0].Card.Hung.Piece.Number)
+	}
+	if len(undo) > 0 {
+		out.UndoWhat = some(name + ", " + sum.Text(first.Shop.Unit, 3))
+	}
+	return out
+}
+
+func (h *handlers) GetYields(ctx context.Context, r contract.GetYieldsRequestObject) (contract.GetYieldsResponseObject, error) {
+	v, err := h.work.Yields(ctx, r.BreakdownId)
+	if err != nil {
+		return nil, err
+	}
+	return contract.GetYields200JSONResponse{Past: v.Past, Sentence: v.Sentence,
+		Rows: each(v.Rows, func(y value.Yield) contract.YieldRow {
+			return contract.YieldRow{Id: y.ID, Kind: y.Kind, Name: y.Name, WeightG: y.Mass.Grams(), Pct: round(y.Pct, 3), MeanPct: round(y.Mean, 3), LowPct: round(y.Low, 3), HighPct: round(y.High, 3),
+				N: y.N, Odd: some(y.Odd())}
+		}),
+		Outputs: each(v.Outputs, func(o work.TracedOutput) contract.TracedOutput {
+			return contract.TracedOutput{Number: o.Number, Name: o.Name, Of: some(o.Of), Kind: string(o.Node.Event), WeightG: o.Node.Mass.Grams(), Count: some(o.Node.Count), Shared: some(o.Node.Shared)}
+		})}, nil
+}
