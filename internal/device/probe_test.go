@@ -117,7 +117,15 @@ func TestScaleInPounds(t *testing.T) {
 	if err := s.Command(ctx, "fault unit"); err != nil {
 		t.Fatal(err)
 	}
-	if r := until(t, s, "of an unknown unit", func(r Reading) bool { return r.Message != "" }); r.Stable {
+	if r := until(t, s, "of an unknown unit", func(r Reading) bool { return r.Status == WrongUnit }); r.Stable || r.Message == "" {
 		t.Errorf("a weight in a unit that nobody knows is stable: %+v", r)
 	}
+	s.take("weight stable gross=5 tare=0 net=5") // in which unit?
+	if r, _ := s.Reading(); r.Stable || r.Status != WrongUnit {
+		t.Errorf("a weight after an unknown unit counts: %+v", r)
+	}
+	if err := s.Command(ctx, "fault none"); err != nil {
+		t.Fatal(err)
+	}
+	until(t, s, "5 lb again", func(r Reading) bool { return r.Status == OK && r.Stable && r.Net == 2_267_962 })
 }

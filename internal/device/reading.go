@@ -17,6 +17,7 @@ const (
 	Over         Status = "over"         // more than the scale can weigh
 	Under        Status = "under"        // below zero by more than the scale shows
 	Disconnected Status = "disconnected" // no scale, or it does not speak
+	WrongUnit    Status = "wrong_unit"   // it shows a unit that is not known, and no weight counts until it says another
 )
 
 // Reading is what a scale shows at one moment.

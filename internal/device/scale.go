@@ -1,6 +1,11 @@
 package device
 
-import "context"
+import (
+	"context"
+	"slices"
+
+	"falda/internal/core/fault"
+)
 
 // Scale keeps a connection to one scale and the latest reading of it.
 type Scale struct {
@@ -26,8 +31,10 @@ func (s *Scale) take(line string) {
 	s.update(func(r *Reading) {
 		next, err := r.parse(line)
 		if err != nil {
-			r.Message = err.Error()
-			r.Stable = false
+			r.Message, r.Stable = err.Error(), false
+			if slices.ContainsFunc(fault.Of(err), func(f fault.Fault) bool { return f.Code == "unknown_unit" }) {
+				r.Status, r.Unit = WrongUnit, ""
+			}
 			return
 		}
 		s.track(&next)

@@ -27,15 +27,18 @@ type SimScale struct {
 	zero    measure.Mass
 	tare    measure.Mass
 	changed time.Time
-	wrong   // what is wrong with it
+	strange bool // it said a unit that nobody knows
+	wrong        // what is wrong with it
 }
 
 // Serve speaks to everyone who connects until the context ends.
 func (s *SimScale) Serve(ctx context.Context, l net.Listener) error {
 	s.defaults()
-	return serve(ctx, l, talker{every: s.Every, hello: func() string {
-		return fmt.Sprintf("hello scale unit=%s division=%s simulated=yes", s.Unit, s.text(s.Division))
-	}, line: func(now time.Time) (string, bool) { return s.faulty(s.line(now)) }, obey: s.obey})
+	return serve(ctx, l, talker{every: s.Every, hello: s.hello, line: func(now time.Time) (string, bool) { return s.faulty(s.line(now)) }, obey: s.obey})
+}
+
+func (s *SimScale) hello() string {
+	return fmt.Sprintf("hello scale unit=%s division=%s simulated=yes", s.Unit, s.text(s.Division))
 }
 
 func (s *SimScale) defaults() {
@@ -66,13 +69,20 @@ func (s *SimScale) defaults() {
 func (s *SimScale) faulty(line string) (out string, drop bool) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
+	was := s.strange
+	s.strange = false
 	switch s.next() {
+	case "":
+		if was { // its unit is right again
+			return s.hello(), false
+		}
 	case "noise":
 		return strings.Replace(line, "weight stable", "weight moving", 1), false
 	case "drift":
 		gross := step(s.load-s.zero, s.Division) + s.Division*measure.Mass(s.lines/10)
 		return s.shows("stable", gross), false
 	case "unit":
+		s.strange = true
 		return "hello scale unit=stone division=1 simulated=yes", false
 	}
 	return s.common(line)

@@ -22,6 +22,7 @@ export const router = createRouter({
     { path: '/log', name: 'log', component: () => import('./log/LogView.vue') },
     { path: '/log/:breakdown', name: 'replay', component: () => import('./log/ReplayView.vue'), props: true },
     { path: '/bench/:breakdown', name: 'bench', component: () => import('./bench/BenchView.vue'), props: true },
+    { path: '/batch/:batch', name: 'batch', component: () => import('./bench/BatchView.vue'), props: true },
     { path: '/judge/:breakdown', name: 'judge', component: () => import('./stages/judge/JudgeView.vue'), props: true },
     { path: '/compare/:breakdown', name: 'compare', component: () => import('./stages/compare/CompareView.vue'), props: true },
     {

@@ -857,6 +857,7 @@ const (
 	ScaleReadingStatusOk           ScaleReadingStatus = "ok"
 	ScaleReadingStatusOver         ScaleReadingStatus = "over"
 	ScaleReadingStatusUnder        ScaleReadingStatus = "under"
+	ScaleReadingStatusWrongUnit    ScaleReadingStatus = "wrong_unit"
 )
 
 // Valid indicates whether the value is a known member of the ScaleReadingStatus enum.
@@ -869,6 +870,8 @@ func (e ScaleReadingStatus) Valid() bool {
 	case ScaleReadingStatusOver:
 		return true
 	case ScaleReadingStatusUnder:
+		return true
+	case ScaleReadingStatusWrongUnit:
 		return true
 	default:
 		return false

@@ -20,9 +20,9 @@ const (
 func AtBench(p atlas.Piece, c float64) string {
 	switch {
 	case c > warmest:
-		return fmt.Sprintf("%.1f °C is above the 7 °C that red meat may have while it is cut. Back into the chill; no mince of it before you have checked your local rules.", c)
+		return "That is above the 7 °C (45 °F) that red meat may have while it is cut. Back into the chill; no mince of it before you have checked your local rules."
 	case c < frozen:
-		return fmt.Sprintf("At %.1f °C it is freezing: the fat breaks and the knife slips. Let it come to 0 to 4 °C first.", c)
+		return "That is freezing: the fat breaks and the knife slips. Let it come to 0 to 4 °C (32 to 39 °F) first."
 	}
 	return ""
 }

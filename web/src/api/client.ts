@@ -1,11 +1,13 @@
 // The one door to the server: typed by the contract, every failure a Problem.
 import createClient from 'openapi-fetch'
 import type { components, paths } from './schema'
+import { learn } from './clock'
 import { offline, Problem } from './problem'
 
 export type S = components['schemas']
 
 const client = createClient<paths>({ baseUrl: '/api/v1' })
+client.use({ onResponse: ({ response }) => learn(response.headers.get('Date')) })
 
 export const { GET, POST, PUT, DELETE } = client
 

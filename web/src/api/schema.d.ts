@@ -2852,7 +2852,7 @@ export interface components {
         };
         ScaleReading: {
             /** @enum {string} */
-            status: "ok" | "over" | "under" | "disconnected";
+            status: "ok" | "over" | "under" | "disconnected" | "wrong_unit";
             stable: boolean;
             /** Format: double */
             net_g: number;

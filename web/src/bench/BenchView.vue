@@ -19,20 +19,19 @@ import MusclePanel from './MusclePanel.vue'
 import RowsPanel from './RowsPanel.vue'
 import ScaleStandIn from './ScaleStandIn.vue'
 import SeamWords from './SeamWords.vue'
+import TempPanel from './TempPanel.vue'
 import { tone } from './sound'
-import { typedGrams } from './typedWeight'
 import { useBench } from './useBench'
 import { useIdle } from './useIdle'
-import { useInside } from './useInside'
+import { muscleOf, useInside } from './useInside'
 import { useKeys } from './useKeys'
-import { useScale } from './useScale'
 import TubPanel from './TubPanel.vue'
-import { useTub } from './useTub'
+import { useWeighing } from './useWeighing'
 
 const props = defineProps<{ breakdown: string }>()
 const router = useRouter()
 const queries = useQueryClient()
-const { bare, mass, unit } = useShop()
+const { bare, mass, temperature } = useShop()
 const { me, may } = useMe()
 const mayCut = computed(() => may('POST /breakdowns/{breakdown_id}/events'))
 
@@ -45,16 +44,11 @@ const { board, loadFault, refused, away, pending, load, book } = useBench(props.
   setTimeout(() => (flash.value = false), 180)
   if (e.kind === 'closed' || e.kind === 'opened') void queries.invalidateQueries()
 })
-const { reading: scaleReading, message: scaleMessage, command } = useScale(computed(() => board.value?.bench.id))
-const { tub, held, weighed: reading, hold } = useTub(scaleReading)
 
-const panel = ref<'' | 'finish' | 'discard' | 'help' | 'rows' | 'tubs'>('')
+const panel = ref<'' | 'finish' | 'discard' | 'help' | 'rows' | 'tubs' | 'temp'>('')
 /** A question that must be answered before the next weighing; the help is none. */
-const asking = computed(() => panel.value === 'finish' || panel.value === 'discard' || panel.value === 'rows' || panel.value === 'tubs')
-const typed = ref('')
+const asking = computed(() => panel.value === 'finish' || panel.value === 'discard' || panel.value === 'rows' || panel.value === 'tubs' || panel.value === 'temp')
 const picked = ref('')
-const quiet = ref('')
-const bookedLoad = ref(-1)
 
 const now = ref(Date.now())
 const clock = setInterval(() => (now.value = Date.now()), 5000)
@@ -77,6 +71,8 @@ const insideNote = computed(() => {
   const i = insideTarget.value
   if (!inside.value || !i) return undefined
   const p = board.value?.fixed?.plan.products.find((x) => i.kind === 'product' && x.id === i.id)
+  const end = i.kind === 'end' ? board.value?.fixed?.words[muscleOf(inside.value.part)]?.ends.find((e) => e.id === i.id) : undefined
+  if (end) return { name: `${end.name}, of ${inside.value.name.toLowerCase()}`, how: `${end.why.charAt(0).toUpperCase()}${end.why.slice(1)}.` }
   const how = [p?.thickness_mm && `${p.thickness_mm} mm thick`, p?.portion_g && `${p.portion_g} g each`, p?.count_high && `${p.count_low === p.count_high ? p.count_high : `${p.count_low}–${p.count_high}`} from a piece`].filter(Boolean).join(', ')
   return { name: `${i.name}, of ${inside.value.name.toLowerCase()}`, how: how ? `${how.charAt(0).toUpperCase()}${how.slice(1)}.` : 'What comes off the muscle when it is dressed; weights of the same kind add up.' }
 })
@@ -94,10 +90,7 @@ const target = computed(() => {
   const off = (id: string) => b.expected.some((e) => e.id === id && isTaken(e))
   return b.expected.find((e) => !isTaken(e) && e.waits_for.every(off)) ?? b.expected.find((e) => !isTaken(e))
 })
-const typedWeight = computed(() => (typed.value ? typedGrams(typed.value, unit.value) : { fault: '' }))
-const live = computed(() => reading.value.status === 'ok' && reading.value.stable && !reading.value.message && reading.value.net_g > 0)
-const sameLoad = computed(() => reading.value.load === bookedLoad.value)
-const canBook = computed(() => mayCut.value && !closed.value && (typed.value ? typedWeight.value.g !== undefined : live.value && !sameLoad.value))
+const { reading, onScale, message: scaleMessage, command, tub, held, typed, typedWeight, quiet, canBook, take, letGo, holdIt, digit, backspace } = useWeighing(computed(() => board.value?.bench.id), () => mayCut.value && !closed.value)
 const allDone = computed(() => !!board.value && opened.value && !closed.value && !target.value)
 
 const what = computed(() => {
@@ -120,27 +113,9 @@ const hint = computed(() => {
   return `about ${bare(t.expected_g, 2)} (${bare(t.low_g, 2)}–${mass(t.high_g, 2)})`
 })
 
-/** The weight that would be booked now, or nothing, with the reason in words. */
-function weight(): Partial<S['BenchEvent']> | undefined {
-  quiet.value = ''
-  if (typed.value) {
-    if (typedWeight.value.g === undefined) return undefined
-    return { net_g: typedWeight.value.g, source: 'typed' }
-  }
-  const r = reading.value
-  if (r.status === 'ok' && r.stable && r.net_g > 0 && sameLoad.value) quiet.value = 'This weight is booked already. Take it off, or type the weight.'
-  else if (r.status === 'ok' && !r.stable) quiet.value = 'The scale still moves.'
-  else if (r.status === 'ok' && r.net_g <= 0) quiet.value = 'Nothing lies on the scale.'
-  if (!canBook.value) return undefined
-  return { net_g: r.net_g, gross_g: r.gross_g, tare_g: r.tare_g, division_g: r.division_g, source: 'scale' }
-}
-
 async function bookAs(content: Omit<S['BenchEvent'], 'id' | 'at' | 'bench_id' | 'by'>) {
-  const w = weight()
+  const w = take()
   if (!w) return tone('refused')
-  if (w.source === 'scale') bookedLoad.value = reading.value.load
-  held.value = undefined
-  typed.value = ''
   picked.value = ''
   insidePick.value = ''
   panel.value = ''
@@ -155,6 +130,7 @@ function bookInside(i: { kind: string; id: string }) {
     count.value = ''
     return bookAs({ kind: 'portioned', product: i.id, ...n, ...(portions && { count: portions }) })
   }
+  if (i.kind === 'end') return bookAs({ kind: 'seamed_off', part: i.id, ...n })
   if (i.kind === 'waste') return bookAs({ kind: 'discarded', part: i.id, reason: 'as usual', ...n })
   return bookAs({ kind: 'trimmed', part: i.id, ...n })
 }
@@ -186,6 +162,12 @@ function enter() {
 /** Opens the finish panel, once everything that was booked is confirmed. */
 const finishing = ref(false)
 function finish() {
+  const undone = board.value?.rows.find((r) => r.kind === 'seamed_off' && !r.closed && board.value?.rows.some((x) => x.parent === r.event_id))
+  if (undone && opened.value && !closed.value) { // it would be refused: the muscle that is in the way is shown instead
+    openMuscle(undone.event_id)
+    quiet.value = `${shortName(undone.name)} was opened and is not done yet. Finish it first.`
+    return
+  }
   finishing.value = opened.value && !closed.value
 }
 watch([finishing, () => pending.value.count], () => {
@@ -219,9 +201,15 @@ function nextSeam() {
 const undo = () => board.value?.undo_target && !closed.value && void book({ kind: 'undone', target: board.value.undo_target })
 const pause = () => opened.value && !closed.value && void book({ kind: board.value?.paused ? 'resumed' : 'paused' })
 const discard = () => { if (opened.value && !closed.value) panel.value = 'discard' }
+const degrees = () => { if (opened.value && !closed.value) panel.value = panel.value === 'temp' ? '' : 'temp' }
+const warm = computed(() => board.value?.temps.at(-1))
+function takeTemp(t: { temp_c: number; source: 'probe' | 'typed' }) {
+  panel.value = ''
+  void book({ kind: 'measured', ...t, ...(inside.value && { node: node.value }) })
+}
 const pickPart = (id: string) => { const e = board.value?.expected.find((x) => x.id === id); if (e) picked.value = e.key }
 const close = (c: { reason: string; minutes?: number }) => book({ kind: 'closed', ...(c.reason && { reason: c.reason }), ...(c.minutes !== undefined && { minutes: c.minutes }) })
-const escape = () => { if (inside.value && !typed.value && panel.value === '') node.value = ''; typed.value = ''; picked.value = ''; panel.value = ''; quiet.value = ''; held.value = undefined; again.value = ''; insidePick.value = '' }
+const escape = () => { if (inside.value && !typed.value && panel.value === '') node.value = ''; letGo(); picked.value = ''; panel.value = ''; again.value = ''; insidePick.value = '' }
 /** Opens a muscle: the one that was weighed last, once it is confirmed, where none is named. */
 const opening = ref(false)
 function openMuscle(named?: string) {
@@ -230,7 +218,6 @@ function openMuscle(named?: string) {
   if (id && !closed.value) { node.value = id; panel.value = '' }
 }
 watch(() => pending.value.count, (n) => n === 0 && opening.value && openMuscle())
-const holdIt = () => { quiet.value = hold() || held.value ? '' : 'Nothing steady lies on the scale to hold.' }
 const rows = () => { if (opened.value && !closed.value) panel.value = panel.value === 'rows' ? '' : 'rows' }
 const move = (target: string, to: { part?: string; product?: string }) => { panel.value = ''; void book({ kind: 'moved', target, ...to }) }
 const undoOne = (target: string) => { panel.value = ''; void book({ kind: 'undone', target }) }
@@ -239,11 +226,11 @@ const reopen = (why: string) => void book({ kind: 'reopened', reason: why })
 useIdle(() => bookedHere.value && opened.value && !closed.value && !board.value?.paused && mayCut.value, computed(() => board.value?.booked ?? 0), (at) => void book({ kind: 'paused', note: 'nobody touched it' }, at))
 
 useKeys({
-  Enter: enter, Backspace: () => (typed.value = typed.value.slice(0, -1)), Escape: escape, n: nextSeam, t: () => quick('trim'), f: () => quick('fat'), b: () => quick('bone'),
-  x: discard, o: () => openMuscle(), l: rows, h: holdIt, u: () => undo(), p: () => pause(), m: () => (sound.value = sound.value === 'on' ? 'off' : 'on'), '?': () => (panel.value = panel.value === 'help' ? '' : 'help'),
-}, (d) => { if (!closed.value && !asking.value && typed.value.length < 9) typed.value += d })
+  Enter: enter, Backspace: backspace, Escape: escape, n: nextSeam, t: () => quick('trim'), f: () => quick('fat'), b: () => quick('bone'),
+  x: discard, o: () => openMuscle(), l: rows, d: degrees, h: holdIt, u: () => undo(), p: () => pause(), m: () => (sound.value = sound.value === 'on' ? 'off' : 'on'), '?': () => (panel.value = panel.value === 'help' ? '' : 'help'),
+}, (d) => { if (!closed.value && !asking.value) digit(d) })
 
-const touched: Record<string, () => unknown> = { n: nextSeam, t: () => quick('trim'), f: () => quick('fat'), b: () => quick('bone'), x: discard, o: () => openMuscle(), l: rows, h: holdIt, u: undo, p: pause, '?': () => (panel.value = panel.value === 'help' ? '' : 'help'), e: finish }
+const touched: Record<string, () => unknown> = { n: nextSeam, t: () => quick('trim'), f: () => quick('fat'), b: () => quick('bone'), x: discard, o: () => openMuscle(), l: rows, d: degrees, h: holdIt, u: undo, p: pause, '?': () => (panel.value = panel.value === 'help' ? '' : 'help'), e: finish }
 const act = (key: string) => touched[key]?.()
 
 const marks = computed<Record<string, MapMark>>(() => {
@@ -254,7 +241,7 @@ const marks = computed<Record<string, MapMark>>(() => {
     if (!mark || e.kind !== 'muscle') continue
     const taken = isTaken(e)
     if (taken) mark.line = bare(e.taken_g + (pending.value.taken.get(e.id) ?? 0), 2)
-    mark.state = inside.value ? (inside.value.part === e.id ? 'next' : taken ? 'off' : 'plain') : taken ? 'off' : target.value?.key === e.key ? 'next' : e.reachable ? 'plain' : 'waits'
+    mark.state = inside.value ? (muscleOf(inside.value.part) === e.id ? 'next' : taken ? 'off' : 'plain') : taken ? 'off' : target.value?.key === e.key ? 'next' : e.reachable ? 'plain' : 'waits'
   }
   return out
 })
@@ -273,13 +260,14 @@ const goJudge = () => router.push({ name: 'judge', params: { breakdown: props.br
         <h1>{{ board.piece.name }}</h1>
         <span class="small">{{ board.piece.lot_number }} · day {{ board.piece.age_days }}<span class="plan"> · {{ board.fixed?.plan.name }}</span></span>
         <span class="facts"><span>{{ board.bench.name }}</span>
+          <RouterLink v-if="board.batch_id" :to="{ name: 'batch', params: { batch: board.batch_id } }">with the others</RouterLink>
           <span class="small">{{ mayCut ? `${me?.name} cuts` : 'to look at only' }}</span>
           <span data-test="minutes">{{ minutes.toFixed(0) }} min<template v-if="board.paused">, paused</template></span></span>
       </header>
       <p v-if="away" class="away" role="status">{{ away }} <template v-if="pending.count">{{ pending.count }} weighing{{ pending.count > 1 ? 's' : '' }} wait{{ pending.count > 1 ? '' : 's' }} here, safe; go on cutting.</template><template v-else>Nothing is lost; go on cutting.</template></p>
       <div class="lay">
         <div class="left">
-          <SeamMap v-if="board.fixed" class="map" :map="board.fixed.seam_map" :marks="marks" :pickable="opened && !closed && seams" :picked="inside ? inside.part : target?.kind === 'muscle' ? target.id : undefined" :title="`Seam map of ${board.piece.name}`" @pick="pickPart" />
+          <SeamMap v-if="board.fixed" class="map" :map="board.fixed.seam_map" :marks="marks" :pickable="opened && !closed && seams" :picked="inside ? muscleOf(inside.part) : target?.kind === 'muscle' ? target.id : undefined" :title="`Seam map of ${board.piece.name}`" @pick="pickPart" />
           <SeamWords v-model:ticked="ticked" :board="board" :target="target" :opened="opened" :looked="looked" :inside="insideNote" />
         </div>
         <div class="right">
@@ -287,11 +275,13 @@ const goJudge = () => router.push({ name: 'judge', params: { breakdown: props.br
           <ClosedPanel v-else-if="closed" :board="board" :may-cut="mayCut" :problem="fault" @judge="goJudge" @rail="router.push({ name: 'rail' })" @reopen="reopen" />
           <LivePlate v-else v-bind="{ held: !!held, tub: tub?.name }" :reading="reading" :typed="typed" :typed-g="typedWeight.g" :typed-fault="typed ? typedWeight.fault : ''" :what="what" :hint="hint" :can-book="canBook || allDone || (!looked && mayCut)" :flash="flash" :quiet="quiet" @book="enter" />
           <MusclePanel v-if="inside && !closed && panel === ''" :inside="inside" :picked="insideTarget?.key" :count="count" :products="board.fixed?.plan.products ?? []" @pick="(k) => (insidePick = k)" @count="(n) => (count = n)" @done="doneInside" @back="node = ''" />
-          <TubPanel v-if="panel === 'tubs'" :used="tub" :on-scale="scaleReading.net_g" :stable="scaleReading.status === 'ok' && scaleReading.stable" @use="(t) => ((tub = t), (panel = ''))" @back="panel = ''" />
+          <TubPanel v-if="panel === 'tubs'" :used="tub" :on-scale="onScale.net_g" :stable="onScale.status === 'ok' && onScale.stable" @use="(t) => ((tub = t), (panel = ''))" @back="panel = ''" />
+          <TempPanel v-if="panel === 'temp'" :bench="board.bench.id" :of="inside ? shortName(inside.name).toLowerCase() : 'the piece'" :temps="board.temps" @take="takeTemp" @back="panel = ''" />
           <RowsPanel v-if="panel === 'rows'" :board="board" @again="(id) => ((again = id), (panel = ''))" @undo="undoOne" @move="move" @open="openMuscle" @back="panel = ''" />
           <p v-if="fault && panel !== 'finish'" class="fault" role="alert" data-test="refused">{{ fault }}<template v-if="refused?.event.net_g"> Not booked: {{ mass(refused.event.net_g) }}.</template></p>
           <DiscardPanel v-if="panel === 'discard'" :waste="board.expected.filter((e) => e.kind === 'waste')" @back="panel = ''" @pick="(d) => bookAs({ kind: 'discarded', ...d })" />
-          <BoardList v-if="!inside && panel !== 'rows' && panel !== 'tubs'" :board="board" :taken="pending.taken" :times="pending.times" :pending-sum="pending.sum" :picked="target?.key" @pick="(k) => (picked = k)" />
+          <p v-if="warm && panel !== 'temp'" :class="warm.caution ? 'fault' : 'small'" data-test="temp">{{ warm.of }}: {{ temperature(warm.c) }}. {{ warm.caution }}</p>
+          <BoardList v-if="!inside && panel !== 'rows' && panel !== 'tubs' && panel !== 'temp'" :board="board" :taken="pending.taken" :times="pending.times" :pending-sum="pending.sum" :picked="target?.key" @pick="(k) => (picked = k)" />
         </div>
       </div>
       <footer v-if="!closed" class="foot">
@@ -310,19 +300,4 @@ const goJudge = () => router.push({ name: 'judge', params: { breakdown: props.br
   </section>
 </template>
 
-<style scoped>
-.bench { padding: 10px 20px 12px; display: flex; flex-direction: column; gap: 8px; min-height: calc(100vh - 56px); }
-.head { display: flex; align-items: baseline; gap: 14px; flex-wrap: wrap; }
-.facts { margin-left: auto; display: flex; gap: 16px; align-items: baseline; font-weight: 600; }
-.away { background: var(--act-wash); padding: 6px 12px; font-weight: 600; }
-.lay { display: grid; grid-template-columns: minmax(0, 1.18fr) minmax(0, 1fr); gap: 20px; flex: 1; align-items: start; }
-.left, .right { display: flex; flex-direction: column; gap: 10px; min-width: 0; }
-.map { max-height: 372px; }
-.foot { display: flex; gap: 10px; align-items: center; flex-wrap: wrap; justify-content: space-between; position: sticky; bottom: 0; background: var(--ground); padding: 6px 0; }
-.keysbar { display: flex; gap: 4px; flex-wrap: wrap; }
-.scale { display: flex; gap: 8px; align-items: center; flex-wrap: wrap; }
-.small-key { min-height: 56px; min-width: 60px; padding: 0 8px; font-stretch: 86%; border: 1px solid var(--line); border-radius: 2px; background: var(--surface); cursor: pointer; font-weight: 600; }
-.small-key.on { background: var(--ink); color: var(--surface); }
-@media (max-width: 1240px) { .foot { display: contents; } .keysbar { order: 2; position: sticky; bottom: 0; background: var(--ground); padding: 6px 0; } .scale { order: 1; } .plan { display: none; } .map { max-height: 320px; } .lay { flex: none; } }
-@media (max-width: 700px) { .lay { grid-template-columns: 1fr; } .right { order: -1; } .bench { padding: 8px 10px; } }
-</style>
+<style scoped src="./bench.css"></style>

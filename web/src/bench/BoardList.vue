@@ -34,6 +34,7 @@ const { bare, unit } = useShop()
 .item.done .name { color: var(--ink-2); }
 .got { font-weight: 700; font-size: 18px; }
 .n { text-align: right; font-variant-numeric: tabular-nums; }
+.name .small { margin-left: 6px; }
 .ask { display: block; font-size: 13px; color: var(--act); font-weight: 600; line-height: 1.2; }
 .sums { display: grid; grid-template-columns: 1fr auto; padding: 0 6px 8px; border-bottom: 1px solid var(--ink); font-size: 15px; }
 .pct { font-size: 15px; font-weight: 600; margin-left: 12px; color: var(--ink-2); }

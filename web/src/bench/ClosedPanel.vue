@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import PvButton from 'primevue/button'
 import type { S } from '../api/client'
 import { percent, shortName, useShop } from '../shell/shop'
+import YieldsTable from './YieldsTable.vue'
 
 const props = defineProps<{ board: S['Board']; mayCut: boolean; problem?: string }>()
 const emit = defineEmits<{ judge: []; rail: []; reopen: [string] }>()
@@ -16,7 +17,7 @@ const verdict = computed(() => {
   const b = props.board
   const lossClass = b.balance.verdict === 'loss_high' ? 'more than the limit' : 'within the limit'
   const odd = off.value.length ? `, ${off.value.join(' and ')} far from the usual weight` : ''
-  return `${props.board.piece.carcass ? 'Broken' : 'Finished'} in ${b.minutes.toFixed(0)} minutes: ${mass(b.balance.residual_g)} of loss, ${percent(b.balance.residual_pct)}, ${lossClass}${odd}.`
+  return `${props.board.piece.carcass ? 'Broken' : 'Finished'} in ${b.minutes.toFixed(0)} ${b.minutes.toFixed(0) === '1' ? 'minute' : 'minutes'}: ${mass(b.balance.residual_g)} of loss, ${percent(b.balance.residual_pct)}, ${lossClass}${odd}.`
 })
 const waste = computed(() => props.board.rows.filter((r) => r.kind === 'discarded'))
 const opened = computed(() => props.board.rows.filter((r) => r.kind !== 'opened' && r.closed))
@@ -38,6 +39,7 @@ const opened = computed(() => props.board.rows.filter((r) => r.kind !== 'opened'
       <RouterLink :to="{ name: 'replay', params: { breakdown: board.id } }">Every event of it</RouterLink>
       <PvButton v-if="mayCut && !board.piece.carcass && !asking" text label="Open it again" @click="asking = true" />
     </div>
+    <YieldsTable v-if="!board.piece.carcass" :breakdown="board.id" />
     <form v-if="asking" class="row" novalidate @submit.prevent="reason.trim() && emit('reopen', reason.trim())" @keydown.stop>
       <input id="reopen-reason" v-model="reason" maxlength="200" placeholder="why it is opened again" aria-label="Why it is opened again" />
       <PvButton type="submit" severity="secondary" label="Open it" :disabled="!reason.trim()" />

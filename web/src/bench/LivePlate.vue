@@ -8,6 +8,11 @@ const props = defineProps<{ reading: Reading; typed: string; typedG?: number; ty
 const emit = defineEmits<{ book: [] }>()
 const { bare, unit } = useShop()
 
+/** A scale that shows pounds where this screen shows kilograms, or the other way about. */
+const other = computed(() => {
+  const shown = { g: 'kg', kg: 'kg', lb: 'lb', oz: 'lb' }[props.reading.unit]
+  return shown && shown !== unit.value ? `; the scale itself shows ${props.reading.unit}` : ''
+})
 const state = computed(() => {
   const r = props.reading
   if (props.held && !props.typed) return 'held; it can come off the scale'
@@ -15,15 +20,16 @@ const state = computed(() => {
   if (r.status === 'disconnected') return 'No scale. Type the weight and press Enter.'
   if (r.status === 'over') return 'Over the scale’s range. Take some off.'
   if (r.status === 'under') return 'Below zero. Zero or tare the scale.'
+  if (r.status === 'wrong_unit') return 'The scale shows a unit that is not known. Set it to kg, g, lb or oz.'
   if (r.message) return 'The scale speaks unclearly. Wait, or type the weight.'
-  return r.stable ? 'stable' : 'moving'
+  return `${r.stable ? 'stable' : 'moving'}${other.value}`
 })
-const shown = computed(() => (props.typed ? props.typed : props.reading.status === 'disconnected' ? '– – –' : bare(props.reading.net_g)))
+const shown = computed(() => (props.typed ? props.typed : props.reading.status === 'disconnected' || props.reading.status === 'wrong_unit' ? '– – –' : bare(props.reading.net_g)))
 </script>
 
 <template>
   <button type="button" class="plate" :class="{ ready: canBook, flash }" data-test="plate" @click="emit('book')">
-    <span class="top"><span class="state" :class="{ moving: !reading.stable && !typed, bad: typedFault || reading.status === 'over' }">{{ state }}</span><span v-if="reading.tare_g && !typed" class="state">{{ tub ? `${tub}, ` : '' }}tare {{ bare(reading.tare_g) }}</span></span>
+    <span class="top"><span class="state" :class="{ moving: !reading.stable && !typed, bad: typedFault || reading.status === 'over' || reading.status === 'wrong_unit' }">{{ state }}</span><span v-if="reading.tare_g && !typed" class="state">{{ tub ? `${tub}, ` : '' }}tare {{ bare(reading.tare_g) }}</span></span>
     <span class="weight"><span class="digits" data-test="live">{{ shown }}</span><span class="unit">{{ typed ? '' : unit }}</span></span>
     <span class="what"><strong>{{ what }}</strong><span>{{ hint }}</span></span>
     <span v-if="quiet" class="quiet">{{ quiet }}</span>

@@ -22,7 +22,7 @@ const high = computed(() => left.value > props.inside.weight * 0.03)
       <span class="row"><PvButton v-if="inside.output > 0" :label="high ? `Done, ${percent((left / inside.weight) * 100)} missing` : 'Done with it'" data-test="inside-done" @click="emit('done', high ? 'left on the board, seen by the cutter' : '')" /><PvButton severity="secondary" label="Back" data-test="inside-back" @click="emit('back')" /></span></div>
     <div class="list">
       <button v-for="i in inside.items" :key="i.key" type="button" class="item" :class="{ done: i.times, picked: picked === i.key }" :data-inside="i.key" @click="emit('pick', i.key)">
-        <span class="kind" :class="i.kind" aria-hidden="true" /><span class="name">{{ shortName(i.name) }}<span v-if="i.count" class="small"> × {{ i.count }}<template v-if="giveAway(i) !== undefined">, {{ giveAway(i)! >= 0 ? `${mass(giveAway(i)!)} given away` : `${mass(-giveAway(i)!)} short` }}</template></span></span>
+        <span class="kind" :class="i.kind === 'end' ? 'muscle' : i.kind" aria-hidden="true" /><span class="name">{{ shortName(i.name) }}<span v-if="i.count" class="small"> × {{ i.count }}<template v-if="giveAway(i) !== undefined">, {{ giveAway(i)! >= 0 ? `${mass(giveAway(i)!)} given away` : `${mass(-giveAway(i)!)} short` }}</template></span></span>
         <span class="n">{{ i.times ? bare(i.taken) : i.expected ? `about ${bare(i.expected, 2)}` : '' }}</span>
       </button>
     </div>
@@ -41,6 +41,6 @@ const high = computed(() => left.value > props.inside.weight * 0.03)
 .item.picked { background: var(--act-wash); font-weight: 700; } .item .name { flex: 1; } .item.done .n { font-weight: 700; }
 .n-key { min-height: 56px; min-width: 56px; border: 1px solid var(--line); border-radius: 2px; background: var(--surface); cursor: pointer; font-weight: 650; padding: 0 8px; }
 .n-key.on { background: var(--ink); color: var(--surface); }
-.counts { gap: 4px; } .spread { align-items: center; }
+.counts { gap: 4px; } .spread { align-items: center; flex-wrap: wrap; } h2, strong { white-space: nowrap; }
 @media (max-width: 700px) { .list { grid-template-columns: 1fr; } }
 </style>

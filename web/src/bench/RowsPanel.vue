@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import PvButton from 'primevue/button'
 import type { S } from '../api/client'
 import { shortName, useShop } from '../shell/shop'
+import { muscleOf } from './useInside'
 
 const props = defineProps<{ board: S['Board'] }>()
 const emit = defineEmits<{ again: [string]; undo: [string]; move: [string, { part?: string; product?: string }]; open: [string]; back: [] }>()
@@ -15,6 +16,8 @@ const nested = (r: S['BoardRow']) => props.board.rows.some((x) => x.parent === r
 const under = (r: S['BoardRow']) => props.board.rows.find((x) => x.event_id === r.parent && x.kind !== 'opened')
 const targets = (r: S['BoardRow']) => {
   if (r.kind === 'portioned') return (props.board.fixed?.plan.products ?? []).map((p) => ({ id: p.id, name: p.name, as: { product: p.id } }))
+  const ends = r.id.includes('/') ? (props.board.fixed?.words[muscleOf(r.id)]?.ends ?? []) : []
+  if (ends.length) return ends.map((e) => ({ id: e.id, name: e.name, as: { part: e.id } }))
   if (under(r)) return (props.board.fixed?.dressing ?? []).filter((d) => (r.kind === 'trimmed') === ['trim', 'fat', 'bone'].includes(d.kind)).map((d) => ({ id: d.id, name: d.name, as: { part: d.id } }))
   const kinds = r.kind === 'seamed_off' ? ['muscle'] : r.kind === 'trimmed' ? ['trim', 'fat', 'bone'] : ['waste']
   return props.board.expected.filter((e) => kinds.includes(e.kind)).map((e) => ({ id: e.id, name: e.name, as: { part: e.id } }))
@@ -26,7 +29,7 @@ const targets = (r: S['BoardRow']) => {
     <div class="spread"><h2>What was weighed</h2><PvButton text label="Back" @click="emit('back')" /></div>
     <p v-if="!rows.length" class="small">Nothing yet.</p>
     <div v-for="r in rows" :key="r.event_id" class="line" :data-row="r.id || 'piece'">
-      <span class="what"><strong>{{ isPiece(r) ? 'The whole piece' : shortName(r.name) }}</strong> {{ mass(r.weight_g) }}<span class="small"> {{ under(r) ? `of ${shortName(under(r)!.name)}` : '' }}{{ r.weighed_again ? ' · weighed again' : '' }}{{ r.moved ? ' · moved' : '' }}{{ r.out_of_order ? ' · out of order' : '' }}{{ r.reason ? ` · ${r.reason}` : '' }}</span></span>
+      <span class="what"><strong>{{ isPiece(r) ? 'The whole piece' : shortName(r.name) }}</strong> {{ mass(r.weight_g) }}<span class="small"> {{ under(r) ? `of ${shortName(under(r)!.name)}` : '' }}{{ r.weighed_again ? ' · weighed again' : '' }}{{ r.moved ? ' · moved' : '' }}{{ r.out_of_order ? ' · out of order' : '' }}{{ r.shared ? ` · a share of what ${r.shared} pieces weighed` : '' }}{{ r.reason ? ` · ${r.reason}` : '' }}</span></span>
       <span class="acts">
         <button type="button" @click="emit('again', r.event_id)">Weigh again</button>
         <button v-if="!isPiece(r)" type="button" @click="moving = moving === r.event_id ? '' : r.event_id">Move</button>

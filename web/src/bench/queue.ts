@@ -5,14 +5,16 @@ import type { S } from '../api/client'
 
 export interface Waiting {
   seq: number
-  breakdown: string
+  breakdown: string // or batch
   event: S['BenchEvent']
+  /** Of a batch: the pieces that it is booked on. */
+  entries?: S['BatchEntry'][]
 }
 
 /** A board as it was last seen, for a page that opens without a network. */
 interface KeptBoard {
-  breakdown: string
-  board: S['Board']
+  breakdown: string // or batch
+  board: unknown
 }
 
 class BenchDB extends Dexie {
@@ -33,11 +35,11 @@ const memory: Waiting[] = []
 let memorySeq = -1
 
 export const queue = {
-  async add(breakdown: string, event: S['BenchEvent']): Promise<void> {
+  async add(w: Omit<Waiting, 'seq'>): Promise<void> {
     try {
-      await open().waiting.add({ breakdown, event } as Waiting)
+      await open().waiting.add(w as Waiting)
     } catch {
-      memory.push({ seq: memorySeq--, breakdown, event })
+      memory.push({ ...w, seq: memorySeq-- })
     }
   },
   async of(breakdown: string): Promise<Waiting[]> {
@@ -55,11 +57,11 @@ export const queue = {
 }
 
 export const boards = {
-  async keep(breakdown: string, board: S['Board']): Promise<void> {
-    await open().boards.put({ breakdown, board }).catch(() => undefined)
+  async keep(breakdown: string, board: unknown): Promise<void> {
+    await open().boards.put({ breakdown, board: JSON.parse(JSON.stringify(board)) as unknown }).catch(() => undefined)
   },
-  async of(breakdown: string): Promise<S['Board'] | undefined> {
-    return (await open().boards.get(breakdown).catch(() => undefined))?.board
+  async of<T>(breakdown: string): Promise<T | undefined> {
+    return (await open().boards.get(breakdown).catch(() => undefined))?.board as T | undefined
   },
 }
 

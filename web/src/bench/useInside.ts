@@ -22,13 +22,18 @@ export interface Inside {
   items: InsideItem[]
 }
 
+/** The muscle that an id names, by itself or by one of its ends. */
+export const muscleOf = (id: string) => id.replace(/\/.*/, '')
+
 export function useInside(board: Ref<S['Board'] | undefined>, node: Ref<string>) {
   return computed<Inside | undefined>(() => {
     const b = board.value
     const row = b?.rows.find((r) => r.event_id === node.value)
     if (!b || !row) return undefined
     const children = b.rows.filter((r) => r.parent === node.value)
-    const made = (b.fixed?.plan.products ?? []).filter((p) => (p.from[row.id] ?? 0) > 0)
+    const muscle = muscleOf(row.id)
+    const whole = muscle === row.id
+    const made = (b.fixed?.plan.products ?? []).filter((p) => (p.from[muscle] ?? 0) > 0)
     const item = (key: string, kind: string, id: string, name: string, expected: number): InsideItem => {
       const mine = children.filter((c) => c.id === id)
       return { key, kind, id, name, expected, taken: mine.reduce((s, c) => s + c.weight_g, 0), times: mine.length, count: mine.reduce((s, c) => s + (c.count ?? 0), 0) }
@@ -36,7 +41,9 @@ export function useInside(board: Ref<S['Board'] | undefined>, node: Ref<string>)
     return {
       node: node.value, part: row.id, name: row.name, weight: row.weight_g, closed: row.closed === true, output: children.reduce((s, c) => s + c.weight_g, 0),
       items: [
-        ...made.filter((p) => !['trim', 'sausage_trim', 'fat', 'bone'].includes(p.form)).map((p) => item(`product:${p.id}`, 'product', p.id, p.name, (row.weight_g * (p.from[row.id] ?? 0)) / 100)),
+        ...(whole ? (b.fixed?.words[muscle]?.ends ?? []) : []).map((e) => item(`end:${e.id}`, 'end', e.id, e.name, (row.weight_g * e.share_pct) / 100)),
+        // of an end it is not known how much becomes which product
+        ...made.filter((p) => !['trim', 'sausage_trim', 'fat', 'bone'].includes(p.form)).map((p) => item(`product:${p.id}`, 'product', p.id, p.name, whole ? (row.weight_g * (p.from[muscle] ?? 0)) / 100 : 0)),
         ...(b.fixed?.dressing ?? []).map((d) => item(`${d.kind}:${d.id}`, d.kind, d.id, d.name, 0)),
       ],
     }

@@ -19,7 +19,9 @@ export function useKeys(keys: Record<string, () => void>, digit: (key: string) =
   }
   /** A touched button does not keep the focus, so that the next Enter books a weight instead of pressing it again. */
   function onTouch(e: MouseEvent) {
-    if (e.detail > 0 && document.activeElement instanceof HTMLButtonElement) document.activeElement.blur()
+    const on = document.activeElement
+    if (e.detail > 0 && on instanceof HTMLButtonElement) on.blur()
+    if (on instanceof HTMLInputElement && on.type === 'radio') on.blur()
   }
   onMounted(() => {
     window.addEventListener('keydown', onKey)

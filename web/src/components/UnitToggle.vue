@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// Two or three choices of one letter or two; arrow keys or a touch change it.
+// Two or three choices of a word or less; arrow keys or a touch change it.
 defineProps<{ options: string[]; label: string }>()
 const value = defineModel<string>({ required: true })
 </script>
@@ -14,7 +14,7 @@ const value = defineModel<string>({ required: true })
 
 <style scoped>
 .units { display: inline-flex; }
-label { display: inline-flex; align-items: center; justify-content: center; min-width: 52px; height: 44px; border: 1px solid var(--line); margin-left: -1px; cursor: pointer; color: var(--ink-2); background: var(--surface); font-weight: 650; }
+label { display: inline-flex; align-items: center; justify-content: center; min-width: 52px; padding: 0 10px; height: 44px; border: 1px solid var(--line); margin-left: -1px; cursor: pointer; color: var(--ink-2); background: var(--surface); font-weight: 650; }
 label.on { background: var(--ink); color: var(--surface); border-color: var(--ink); }
 label:focus-within { outline: 3px solid var(--act); outline-offset: 1px; z-index: 1; }
 </style>

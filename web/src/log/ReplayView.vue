@@ -10,7 +10,7 @@ import { shortName, useShop } from '../shell/shop'
 import { actionWords } from '../shop/auditWords'
 
 const props = defineProps<{ breakdown: string }>()
-const { bare, mass } = useShop()
+const { bare, mass, temperature } = useShop()
 const path = { breakdown_id: props.breakdown }
 const { data: log, error, isLoading, refetch } = useQuery({ queryKey: ['events', props.breakdown], queryFn: () => data(GET('/breakdowns/{breakdown_id}/events', { params: { path } })) })
 const at = ref(0)
@@ -28,9 +28,9 @@ const marks = computed<Record<string, MapMark>>(() => {
   }
   return out
 })
-const names = computed(() => Object.fromEntries([...(board.value?.expected ?? []).map((e) => [e.id, e.name] as const), ...(board.value?.fixed?.dressing ?? []).map((d) => [d.id, d.name] as const), ...(board.value?.fixed?.plan.products ?? []).map((p) => [p.id, p.name] as const)]))
+const names = computed(() => Object.fromEntries([...(board.value?.expected ?? []).map((e) => [e.id, e.name] as const), ...(board.value?.fixed?.dressing ?? []).map((d) => [d.id, d.name] as const), ...(board.value?.fixed?.plan.products ?? []).map((p) => [p.id, p.name] as const), ...Object.values(board.value?.fixed?.words ?? {}).flatMap((w) => w.ends.map((e) => [e.id, e.name] as const))]))
 const of = (e: S['BenchEvent']) => shortName(names.value[e.part ?? ''] ?? names.value[e.product ?? ''] ?? '')
-const words = (l: S['LoggedEvent']) => [of(l.event), l.event.net_g ? mass(l.event.net_g) : '', l.event.count ? `× ${l.event.count}` : '', l.event.reason ? `“${l.event.reason}”` : '', l.event.note ? `“${l.event.note}”` : ''].filter(Boolean).join(' ')
+const words = (l: S['LoggedEvent']) => [of(l.event), l.event.net_g ? mass(l.event.net_g) : '', l.event.temp_c !== undefined ? temperature(l.event.temp_c) : '', l.event.shared ? `a share of ${l.event.shared}` : '', l.event.count ? `× ${l.event.count}` : '', l.event.reason ? `“${l.event.reason}”` : '', l.event.note ? `“${l.event.note}”` : ''].filter(Boolean).join(' ')
 const now = computed(() => log.value?.[at.value - 1])
 </script>
 

@@ -27,7 +27,12 @@ export function useShop() {
   const perUnit = (perKg: string | number) => (Number(perKg) * per.value) / 1000
   const pricePer = (perKg: string | number) => `${money(perUnit(perKg))}/${unit.value}`
 
-  return { shop, shopError: error, unit, unitWord, per, bare, mass, money, perUnit, pricePer }
+  /** Where weights are in pounds, temperatures are in °F. */
+  const degrees = computed(() => (unit.value === 'lb' ? '°F' : '°C'))
+  const temperature = (c: number) => `${minus((unit.value === 'lb' ? (c * 9) / 5 + 32 : c).toFixed(1))} ${degrees.value}`
+  const celsius = (shown: number) => (unit.value === 'lb' ? ((shown - 32) * 5) / 9 : shown)
+
+  return { shop, shopError: error, unit, unitWord, per, bare, mass, money, perUnit, pricePer, degrees, temperature, celsius }
 }
 
 /** A name without what the atlas explains in brackets. */

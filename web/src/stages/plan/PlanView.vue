@@ -11,6 +11,7 @@ import { useAttempt } from '../../api/useAttempt'
 import { benchChoice } from '../../shell/preferences'
 import { plainDay, useShop } from '../../shell/shop'
 import { useMe } from '../../shell/me'
+import { useRail, workplace } from '../rail/useRail'
 import PlanOptions from '../../plans/PlanOptions.vue'
 import { usePlans } from '../../plans/usePlans'
 import PlanColumn from './PlanColumn.vue'
@@ -48,7 +49,7 @@ const optionFault = (o: string) => problem.value?.at(`options.${o}`) ?? ''
 const optionFields = computed(() => ['options.fat_cover', ...(within.value?.options.map((o) => `options.${o.id}`) ?? [])])
 
 watch(() => detail.value?.card, (c) => {
-  if (c?.breakdown_id) void router.replace({ name: c.stage === 'plan' ? 'bench' : c.stage, params: { breakdown: c.breakdown_id } })
+  if (c?.breakdown_id) void router.replace(workplace({ ...c, stage: c.stage === 'plan' ? 'bench' : c.stage }))
 }, { immediate: true })
 
 const choose = (planId: string, within: Record<string, string> = {}) => attempt(async () => {
@@ -61,6 +62,23 @@ const toBench = (benchId: string) => attempt(async () => {
   benchChoice.value = benchId
   await queries.invalidateQueries({ queryKey: ['pieces'] })
   await router.push({ name: 'bench', params: { breakdown: b.id } })
+})
+/** The others of its lot that are not on a bench yet. */
+const { data: rail } = useRail()
+const fellows = computed(() => (detail.value?.card.carcass ? [] : (rail.value ?? []).filter((c) => c.lot_id === detail.value?.card.lot_id && c.atlas_id === detail.value.card.atlas_id && c.id !== props.piece && !c.breakdown_id && !c.voided_at && (c.stage === 'plan' || c.stage === 'bench'))))
+const together = ref(false)
+const allToBench = (benchId: string) => attempt(async () => {
+  const own = detail.value!.card
+  const others = fellows.value
+  try {
+    for (const c of others) await data(PUT('/pieces/{piece_id}/plan', { params: { path: { piece_id: c.id } }, body: { plan_id: own.plan_id!, options: options.value, version: c.version } }))
+  } finally {
+    await queries.invalidateQueries({ queryKey: ['pieces'] }) // those that have it already have another version now
+  }
+  const b = await data(POST('/batches', { body: { piece_ids: [own.id, ...others.map((c) => c.id)], bench_id: benchId } }))
+  benchChoice.value = benchId
+  await queries.invalidateQueries({ queryKey: ['pieces'] })
+  await router.push({ name: 'batch', params: { batch: b.id } })
 })
 const repriced = () => void queries.invalidateQueries()
 </script>
@@ -83,7 +101,8 @@ const repriced = () => void queries.invalidateQueries()
           <p class="small">Expected weights, estimated from the atlas' typical shares.</p>
           <template v-if="chosen && may('POST /pieces/{piece_id}/breakdown')">
             <h2>Put it on a bench</h2>
-            <div class="row"><PvButton v-for="b in benches" :key="b.id" :label="b.name" :severity="b.id === benchChoice ? undefined : 'secondary'" :disabled="busy" @click="toBench(b.id)" /></div>
+            <label v-if="fellows.length" class="with"><input v-model="together" type="checkbox" data-test="together" /> together with the other {{ fellows.length === 1 ? 'piece' : `${fellows.length} pieces` }} of this lot, by this plan</label>
+            <div class="row"><PvButton v-for="b in benches" :key="b.id" :label="b.name" :severity="b.id === benchChoice ? undefined : 'secondary'" :disabled="busy" @click="together && fellows.length ? allToBench(b.id) : toBench(b.id)" /></div>
           </template>
           <p v-else-if="!chosen" class="small">Choose a way to cut; then it can go on a bench.</p>
           <template v-if="within && (within.options.length || within.cover)">
@@ -101,6 +120,7 @@ const repriced = () => void queries.invalidateQueries()
 .sentence { margin: 8px 0 12px; }
 .plans { display: grid; grid-template-columns: minmax(0, 1fr) minmax(0, 1fr); gap: 24px; align-items: start; }
 .lay { display: grid; grid-template-columns: minmax(0, 1fr) 300px; gap: 24px; margin-top: 16px; align-items: start; }
+.with { display: flex; align-items: center; gap: 10px; min-height: 56px; } .with input { width: 24px; height: 24px; accent-color: var(--act); }
 .side { display: flex; flex-direction: column; gap: 12px; }
 @media (max-width: 1000px) { .lay { grid-template-columns: minmax(0, 1fr); } }
 @media (max-width: 700px) { .plans { grid-template-columns: minmax(0, 1fr); } }

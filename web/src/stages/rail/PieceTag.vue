@@ -21,11 +21,4 @@ const cut = computed(() => (props.card.plan_id === 'traditional' ? 'cut straight
   </RouterLink>
 </template>
 
-<style scoped>
-.tag { position: relative; display: flex; flex-direction: column; gap: 3px; padding: 12px 12px 10px; margin-bottom: 14px; background: var(--surface); border: 1px solid var(--hairline); color: var(--ink); text-decoration: none; min-height: 56px; }
-.tag:hover { border-color: var(--ink); }
-.hook { position: absolute; top: -15px; left: 16px; width: 2px; height: 15px; background: var(--ink); }
-.name { font-stretch: 86%; }
-.waits { font-weight: 650; font-size: 13px; }
-strong { font-size: 18px; }
-</style>
+<style scoped src="./tag.css"></style>

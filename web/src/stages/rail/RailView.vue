@@ -4,8 +4,9 @@ import { computed } from 'vue'
 import PvButton from 'primevue/button'
 import { useRouter } from 'vue-router'
 import StateNote from '../../components/StateNote.vue'
+import GroupTag from './GroupTag.vue'
 import PieceTag from './PieceTag.vue'
-import { useRail } from './useRail'
+import { grouped, useRail } from './useRail'
 import { useMe } from '../../shell/me'
 
 const router = useRouter()
@@ -42,7 +43,10 @@ const sentence = computed(() => {
     <div v-if="cards" class="columns">
       <section v-for="s in stages" :id="s.id" :key="s.id" class="column" :aria-label="s.name">
         <h2 class="head"><span>{{ s.name }}</span><span class="count">{{ counts[s.id] ?? 0 }}</span></h2>
-        <PieceTag v-for="c in at(s.id)" :key="c.id" :card="c" />
+        <template v-for="g in grouped(at(s.id))" :key="g[0]!.id">
+          <GroupTag v-if="g.length > 1 && s.id !== 'compare'" :cards="g" />
+          <template v-else><PieceTag v-for="c in g" :key="c.id" :card="c" /></template>
+        </template>
         <p v-if="at(s.id).length === 0" class="empty small">{{ s.empty }}</p>
       </section>
     </div>

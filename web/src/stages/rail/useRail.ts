@@ -15,8 +15,19 @@ export function useRail() {
   return { ...query, at, counts }
 }
 
+/** Pieces of one lot, or of one batch, hang together while they wait for the same. */
+export function grouped(cards: Card[]): Card[][] {
+  const groups = new Map<string, Card[]>()
+  for (const c of cards) {
+    const key = c.batch_id ? `batch ${c.batch_id}` : ['lot', c.lot_id, c.atlas_id, c.plan_id, c.waits_for].join(' ')
+    groups.set(key, [...(groups.get(key) ?? []), c])
+  }
+  return [...groups.values()]
+}
+
 /** Where a piece is worked on at its stage. */
 export function workplace(c: Card) {
+  if (c.stage === 'bench' && c.batch_id) return { name: 'batch', params: { batch: c.batch_id } }
   if (c.stage === 'plan' || !c.breakdown_id) return { name: 'plan', params: { piece: c.id } }
   return { name: c.stage, params: { breakdown: c.breakdown_id } }
 }

@@ -1,0 +1,149 @@
+// What is booked at a bench goes through the queue to the server, in order, once, however bad the network is; the board follows.
+import { onScopeDispose, ref, shallowRef, watch } from 'vue'
+import { useQueryClient } from '@tanstack/vue-query'
+import type { S } from '../api/client'
+import { onServer } from '../api/clock'
+import { asProblem, isFinal, type Problem } from '../api/problem'
+import { boards, newId, queue, type Waiting } from './queue'
+
+export type BenchEvent = S['BenchEvent']
+export type Content = Omit<BenchEvent, 'id' | 'at' | 'bench_id' | 'by'>
+
+/** How a board is read, booked on, and heard of. */
+export interface Door<B> {
+  key: string
+  read: () => Promise<B>
+  send: (w: Waiting) => Promise<B>
+  /** The board with what only a first reading holds. */
+  whole: (answer: B, before: B | undefined) => B
+  complete: (b: B) => boolean
+  events: (b: B) => number
+  bench: (b: B) => string
+  stream: string
+}
+
+export function useSync<B>(door: Door<B>, who: () => string, onBooked: (w: Waiting) => void) {
+  const queries = useQueryClient()
+  const board = shallowRef<B>()
+  const loadFault = shallowRef<Problem>()
+  const refused = shallowRef<{ problem: Problem; event: BenchEvent }>()
+  const waiting = shallowRef<Waiting[]>([])
+  /** Why nothing gets through, in words; empty while it does. */
+  const away = ref('')
+  let sending = false
+  let more = false
+  let alive = true
+  let timer: ReturnType<typeof setTimeout> | undefined
+
+  async function load() {
+    try {
+      board.value = await door.read()
+      loadFault.value = undefined
+      away.value = ''
+    } catch (e) {
+      if (signedOut(e)) return
+      if (!isFinal(e)) board.value ??= await boards.of<B>(door.key)
+      if (isFinal(e) || !board.value) loadFault.value = asProblem(e)
+      if (!isFinal(e)) later(e)
+    }
+  }
+
+  /** Sends what waits, then reads the board. */
+  async function sync() {
+    await flush()
+    await load()
+  }
+
+  /** Nobody is signed in any more: what waits is kept until somebody is. */
+  function signedOut(e: unknown) {
+    if (asProblem(e).status !== 401) return false
+    void queries.invalidateQueries({ queryKey: ['me'] })
+    return true
+  }
+
+  /** Says why nothing gets through, and tries again in a second. */
+  function later(e: unknown) {
+    const p = asProblem(e)
+    away.value = p.status === 0 ? 'No connection.' : `${p.title}.`
+    clearTimeout(timer)
+    if (alive) timer = setTimeout(() => void sync(), 1000)
+  }
+
+  /** Sends what waits. One sending runs at a time; what comes in meanwhile is sent after it. */
+  async function flush() {
+    if (sending) {
+      more = true
+      return
+    }
+    sending = true
+    try {
+      do {
+        more = false
+        await sendAll()
+      } while (more && !away.value)
+    } finally {
+      sending = false
+    }
+  }
+
+  /** What is decided waits no longer: at once, so that the next key is not read against an event that was refused or is counted already. */
+  function settled(w: Waiting) {
+    waiting.value = waiting.value.filter((x) => x.seq !== w.seq)
+  }
+
+  /** Sends in order. What the server refuses is taken out and shown; what does not get through stays, and is tried again. */
+  async function sendAll() {
+    for (;;) {
+      waiting.value = await queue.of(door.key)
+      const first = waiting.value[0]
+      if (!first) return
+      try {
+        const answer = await door.send(first)
+        board.value = door.whole(answer, board.value)
+        settled(first)
+        away.value = ''
+        await queue.remove(first.seq)
+        onBooked(first)
+      } catch (e) {
+        if (!isFinal(e) || signedOut(e)) {
+          later(e)
+          return
+        }
+        if (asProblem(e).at('by') && first.event.by) { // booked by somebody who is not known on this screen: it is then the sender's
+          await queue.change({ ...first, event: { ...first.event, by: undefined } })
+          continue
+        }
+        settled(first)
+        refused.value = { problem: asProblem(e), event: first.event }
+        await queue.remove(first.seq)
+      }
+    }
+  }
+
+  /** Books an event: as of now, or of a moment by this screen's clock. */
+  async function book(content: Content, at = new Date(), entries?: S['BatchEntry'][]) {
+    const b = board.value
+    if (!b) return
+    refused.value = undefined
+    const event = { id: newId(), at: onServer(at).toISOString(), bench_id: door.bench(b), ...(who() && { by: who() }), ...content }
+    await queue.add({ breakdown: door.key, event, ...(entries && { entries }) })
+    await flush()
+  }
+
+  watch(board, (b) => b && door.complete(b) && void boards.keep(door.key, b))
+  void sync()
+  // whoever else books on this board is heard of within a second
+  const watcher = new EventSource(door.stream)
+  watcher.onmessage = (m) => {
+    if (board.value && Number(m.data) !== door.events(board.value) && waiting.value.length === 0 && !sending) void load()
+  }
+  const online = () => void sync()
+  window.addEventListener('online', online)
+  onScopeDispose(() => {
+    alive = false
+    watcher.close()
+    clearTimeout(timer)
+    window.removeEventListener('online', online)
+  })
+  return { board, loadFault, refused, away, waiting, load, book }
+}

@@ -1,0 +1,53 @@
+// The weight that would be booked: what the scale shows, less the tub, or what is typed; and why not, in words.
+import { computed, ref, type Ref } from 'vue'
+import { useShop } from '../shell/shop'
+import { typedGrams } from './typedWeight'
+import { useScale } from './useScale'
+import type { BenchEvent } from './useSync'
+import { useTub } from './useTub'
+
+export function useWeighing(bench: Ref<string | undefined>, may: () => boolean) {
+  const { unit } = useShop()
+  const { reading: onScale, message, command } = useScale(bench)
+  const { tub, held, weighed: reading, hold } = useTub(onScale)
+  const typed = ref('')
+  const quiet = ref('')
+  const bookedLoad = ref(-1)
+  const typedWeight = computed(() => (typed.value ? typedGrams(typed.value, unit.value) : { fault: '' }))
+  const live = computed(() => reading.value.status === 'ok' && reading.value.stable && !reading.value.message && reading.value.net_g > 0)
+  const sameLoad = computed(() => reading.value.load === bookedLoad.value)
+  const canBook = computed(() => may() && (typed.value ? typedWeight.value.g !== undefined : live.value && !sameLoad.value))
+
+  function found(): Partial<BenchEvent> | undefined {
+    quiet.value = ''
+    if (typed.value) {
+      if (typedWeight.value.g === undefined) return undefined
+      return { net_g: typedWeight.value.g, source: 'typed' }
+    }
+    const r = reading.value
+    if (live.value && sameLoad.value) quiet.value = 'This weight is booked already. Take it off, or type the weight.'
+    else if (r.status === 'ok' && r.message) quiet.value = 'What the scale says is not understood; type the weight.'
+    else if (r.status === 'ok' && !r.stable) quiet.value = 'The scale still moves.'
+    else if (r.status === 'ok' && r.net_g <= 0) quiet.value = 'Nothing lies on the scale.'
+    if (!canBook.value) return undefined
+    return { net_g: r.net_g, gross_g: r.gross_g, tare_g: r.tare_g, division_g: r.division_g, source: 'scale' }
+  }
+  /** Takes the weight to be booked, so that it is not booked twice; nothing where there is none, and then says why. */
+  function take() {
+    const w = found()
+    if (!w) return undefined
+    if (w.source === 'scale') bookedLoad.value = reading.value.load
+    held.value = undefined
+    typed.value = ''
+    return w
+  }
+  const letGo = () => {
+    typed.value = ''
+    quiet.value = ''
+    held.value = undefined
+  }
+  const holdIt = () => { quiet.value = hold() || held.value ? '' : 'Nothing steady lies on the scale to hold.' }
+  const digit = (d: string) => { if (typed.value.length < 9) typed.value += d }
+  const backspace = () => { typed.value = typed.value.slice(0, -1) }
+  return { reading, onScale, message, command, tub, held, typed, typedWeight, quiet, canBook, take, letGo, holdIt, digit, backspace }
+}

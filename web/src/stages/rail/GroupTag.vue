@@ -1,0 +1,34 @@
+<script setup lang="ts">
+// Several pieces of one lot on one hook, each a touch away.
+import { computed } from 'vue'
+import { useShop } from '../../shell/shop'
+import { workplace, type Card } from './useRail'
+
+const props = defineProps<{ cards: Card[] }>()
+const { mass } = useShop()
+const first = computed(() => props.cards[0]!)
+const together = computed(() => first.value.stage === 'bench' && first.value.batch_id)
+const weight = computed(() => props.cards.reduce((s, c) => s + c.weight_g, 0))
+</script>
+
+<template>
+  <div class="tag group" role="group" :aria-label="`${cards.length} pieces of ${first.name}`">
+    <span class="hook" aria-hidden="true" /><span class="hook second" aria-hidden="true" />
+    <RouterLink class="head" :to="workplace(first)">
+      <span class="spread"><strong>{{ cards.length }} × {{ mass(weight / cards.length, 2) }}</strong><span class="small">day {{ first.age_days }}</span></span>
+      <span class="name">{{ first.name }}</span>
+      <span class="small">{{ first.lot_number }} · {{ first.supplier }}</span>
+      <span class="waits">{{ together ? 'cut together' : `wait for ${first.waits_for.replace(/^its /, 'their ')}` }}</span>
+    </RouterLink>
+    <span v-if="!together" class="pieces"><RouterLink v-for="c in cards" :key="c.id" :to="workplace(c)" :aria-label="`Piece ${c.number} of ${c.of}`">{{ c.number }}</RouterLink></span>
+  </div>
+</template>
+
+<style scoped src="./tag.css"></style>
+<style scoped>
+.group { padding: 0; gap: 0; }
+.head { display: flex; flex-direction: column; gap: 3px; padding: 12px 12px 8px; color: var(--ink); text-decoration: none; }
+.second { left: 22px; }
+.pieces { display: flex; flex-wrap: wrap; gap: 2px; padding: 0 8px 6px; }
+.pieces a { min-width: 44px; min-height: 44px; display: inline-flex; align-items: center; justify-content: center; }
+</style>
