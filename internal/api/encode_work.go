@@ -118,7 +118,7 @@ func expected(e seam.Expected, u measure.Unit) contract.Expected {
 func boardRow(v work.BoardView, n seam.Node) contract.BoardRow {
 	row := contract.BoardRow{EventId: n.ID, Parent: n.Parent, Kind: string(n.Event), Id: n.Part + n.Product, Name: v.NameOf(n), WeightG: n.Mass.Grams(),
 		Source: n.Source, At: n.At, Reason: some(n.Reason), Count: some(n.Count), WeighedAgain: some(n.WeighedAgain), OutOfOrder: n.OutOfOrder,
-		Moved: some(n.Moved), Closed: some(n.Closed), Note: some(n.Note), Shared: some(n.Shared)}
+		Moved: some(n.Moved), Closed: some(n.Closed), Note: some(n.Note), Shared: some(n.Shared), Minutes: some(round(n.Took.Minutes(), 2))}
 	if n.Closed {
 		row.LossG = some(n.Loss.Grams())
 	}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"strings"
+	"time"
 
 	"falda/internal/core/seam"
 	"falda/internal/core/value"
@@ -16,6 +17,7 @@ const pastPieces = 200
 type YieldsView struct {
 	Rows     []value.Yield
 	Past     int // earlier pieces of the house, cut by the same plan
+	Took     map[string]time.Duration // by part or product that came straight off the piece
 	Sentence string
 	Outputs  []TracedOutput
 }
@@ -47,7 +49,7 @@ func (s *Service) Yields(ctx context.Context, id string) (YieldsView, error) {
 		pieces[r.BreakdownID] = true
 	}
 	root, _ := v.Board.Node("")
-	out := YieldsView{Past: len(pieces), Rows: value.Yields(v.Expected, root.Mass, root.Loss, v.Shop.lossLimit(v.Plan), past), Outputs: v.Outputs()}
+	out := YieldsView{Past: len(pieces), Rows: value.Yields(v.Expected, root.Mass, root.Loss, v.Shop.lossLimit(v.Plan), past), Outputs: v.Outputs(), Took: v.Board.Took()}
 	out.Sentence = yieldSentence(out)
 	return out, nil
 }

@@ -1217,7 +1217,10 @@ type BoardRow struct {
 	Kind    string `json:"kind"`
 
 	// LossG Once it is: what its children do not account for
-	LossG      *float64 `json:"loss_g,omitempty"`
+	LossG *float64 `json:"loss_g,omitempty"`
+
+	// Minutes At the bench since the weighing before, pauses left out
+	Minutes    *float64 `json:"minutes,omitempty"`
 	Moved      *bool    `json:"moved,omitempty"`
 	Name       string   `json:"name"`
 	Note       *string  `json:"note,omitempty"`
@@ -2794,6 +2797,9 @@ type YieldRow struct {
 
 	// MeanPct What is usual
 	MeanPct float64 `json:"mean_pct"`
+
+	// Minutes At the bench for what came off the piece as this
+	Minutes *float64 `json:"minutes,omitempty"`
 
 	// N Earlier pieces behind what is usual; 0 where the atlas stands in
 	N    int    `json:"n"`

@@ -25,8 +25,9 @@ type Node struct {
 	WeighedAgain bool
 	Moved        bool // from another muscle or product
 	Note         string
-	Shared       int  // the share of one among so many that were weighed together; zero where it was weighed by itself
-	OutOfOrder   bool // a muscle that came off before one that lies over its seam
+	Took         time.Duration // at the bench since the weighing before, pauses left out: what this seam took
+	Shared       int           // the share of one among so many that were weighed together; zero where it was weighed by itself
+	OutOfOrder   bool          // a muscle that came off before one that lies over its seam
 	Children     []string
 	Closed       bool
 	CloseReason  string
@@ -52,6 +53,7 @@ type Board struct {
 	off     map[string]bool // muscles that are off the piece
 	known   map[string]bool // ids of the events
 	since   time.Time
+	counted time.Duration // worked up to the latest weighing
 }
 
 // Temp is a temperature that was taken at the bench.
@@ -116,6 +118,21 @@ func (b Board) Taken(part, product string) (sum measure.Mass, times int) {
 		}
 	}
 	return sum, times
+}
+
+// Took is the time at the bench by part or product that came straight off the piece, with what was done inside it.
+func (b Board) Took() map[string]time.Duration {
+	out := map[string]time.Duration{}
+	for _, n := range b.Nodes {
+		of := n
+		for of.Parent != b.Root && of.Parent != "" {
+			of = b.Nodes[b.index[of.Parent]]
+		}
+		if n.ID != b.Root {
+			out[of.Part+of.Product] += n.Took
+		}
+	}
+	return out
 }
 
 // Minutes is the time at the bench: given by hand at the close, else from the opening to the close, or to now while it

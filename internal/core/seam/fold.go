@@ -119,7 +119,18 @@ func (b *Board) work(e Event) {
 	b.since = e.At
 }
 
+// ran is the time at the bench up to a moment, pauses left out.
+func (b *Board) ran(at time.Time) time.Duration {
+	if !b.Paused && at.After(b.since) {
+		return b.Worked + at.Sub(b.since)
+	}
+	return b.Worked
+}
+
 func (b *Board) grow(n Node, e Event) {
+	if ran := b.ran(e.At); ran > b.counted {
+		n.Took, b.counted = (ran-b.counted)/time.Duration(max(1, e.Shared)), ran
+	}
 	n.Event, n.Mass, n.Division, n.Source = e.Kind, e.Net, e.Division, e.Source
 	n.Count, n.Reason, n.At, n.Role, n.Note = e.Count, e.Reason, e.At, e.Role, e.Note
 	n.Shared = e.Shared

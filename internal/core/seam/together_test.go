@@ -1,9 +1,11 @@
 package seam
 
 import (
+	"maps"
 	"math/rand/v2"
 	"slices"
 	"testing"
+	"time"
 
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
@@ -85,6 +87,30 @@ func TestTemperaturesAndEnds(t *testing.T) {
 	l.add(Event{Kind: SeamedOff, Part: "cap/back", Node: cap, Net: 355 * measure.Gram})
 	if bal := Fold(p, l).Balance(cap, 5*measure.Gram, 1.5); bal.Residual != 5*measure.Gram {
 		t.Errorf("the cap's own balance: %+v", bal)
+	}
+}
+
+// The minutes of a seam are those since the weighing before it, pauses left out; of a share its part; a clock that is set back adds none.
+func TestMinutesOfASeam(t *testing.T) {
+	p, _ := rump(t)
+	at := func(m int) time.Time { return start.Add(time.Duration(m) * time.Minute) }
+	b := Fold(p, []Event{
+		{ID: "1", Kind: Opened, Net: 6600 * measure.Gram, At: at(0)},
+		{ID: "2", Kind: SeamedOff, Part: "tri_tip", Net: 1000 * measure.Gram, At: at(4)},
+		{ID: "3", Kind: Paused, At: at(5)},
+		{ID: "4", Kind: Resumed, At: at(25)},
+		{ID: "5", Kind: SeamedOff, Part: "mouse", Net: 160 * measure.Gram, At: at(27)}, // 1 before the pause and 2 after
+		{ID: "6", Kind: SeamedOff, Part: "cap", Net: 960 * measure.Gram, At: at(26)},   // a clock that was set back
+		{ID: "7", Kind: Portioned, Node: "6", Product: "cap_steak", Net: 900 * measure.Gram, At: at(32)},
+		{ID: "8", Kind: SeamedOff, Part: "heart_side", Net: 900 * measure.Gram, Shared: 3, At: at(38)},
+		{ID: "9", Kind: Closed, Reason: "x", At: at(40)},
+	})
+	want := map[string]time.Duration{"tri_tip": 4 * time.Minute, "mouse": 3 * time.Minute, "cap": 5 * time.Minute, "heart_side": 2 * time.Minute}
+	if got := b.Took(); !maps.Equal(got, want) {
+		t.Errorf("%v, by hand %v", got, want)
+	}
+	if b.Worked != 20*time.Minute {
+		t.Errorf("%s at the bench", b.Worked)
 	}
 }
 

@@ -2554,6 +2554,11 @@ export interface components {
             high_pct: number;
             /** @description Earlier pieces behind what is usual; 0 where the atlas stands in */
             n: number;
+            /**
+             * Format: double
+             * @description At the bench for what came off the piece as this
+             */
+            minutes?: number;
             /** @description below or above; left out within the band */
             odd?: string;
         };
@@ -2700,6 +2705,11 @@ export interface components {
              * @description Once it is: what its children do not account for
              */
             loss_g?: number;
+            /**
+             * Format: double
+             * @description At the bench since the weighing before, pauses left out
+             */
+            minutes?: number;
             /** @description So many pieces were weighed together; the weight is a share of that */
             shared?: number;
             note?: string;

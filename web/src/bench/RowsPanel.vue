@@ -29,7 +29,7 @@ const targets = (r: S['BoardRow']) => {
     <div class="spread"><h2>What was weighed</h2><PvButton text label="Back" @click="emit('back')" /></div>
     <p v-if="!rows.length" class="small">Nothing yet.</p>
     <div v-for="r in rows" :key="r.event_id" class="line" :data-row="r.id || 'piece'">
-      <span class="what"><strong>{{ isPiece(r) ? 'The whole piece' : shortName(r.name) }}</strong> {{ mass(r.weight_g) }}<span class="small"> {{ under(r) ? `of ${shortName(under(r)!.name)}` : '' }}{{ r.weighed_again ? ' · weighed again' : '' }}{{ r.moved ? ' · moved' : '' }}{{ r.out_of_order ? ' · out of order' : '' }}{{ r.shared ? ` · a share of what ${r.shared} pieces weighed` : '' }}{{ r.reason ? ` · ${r.reason}` : '' }}</span></span>
+      <span class="what"><strong>{{ isPiece(r) ? 'The whole piece' : shortName(r.name) }}</strong> {{ mass(r.weight_g) }}<span class="small"> {{ under(r) ? `of ${shortName(under(r)!.name)}` : '' }}{{ r.minutes ? ` · ${r.minutes.toFixed(1)} min` : '' }}{{ r.weighed_again ? ' · weighed again' : '' }}{{ r.moved ? ' · moved' : '' }}{{ r.out_of_order ? ' · out of order' : '' }}{{ r.shared ? ` · a share of what ${r.shared} pieces weighed` : '' }}{{ r.reason ? ` · ${r.reason}` : '' }}</span></span>
       <span class="acts">
         <button type="button" @click="emit('again', r.event_id)">Weigh again</button>
         <button v-if="!isPiece(r)" type="button" @click="moving = moving === r.event_id ? '' : r.event_id">Move</button>

@@ -20,8 +20,8 @@ const rows = computed(() => yields.value?.rows.filter((r) => r.weight_g > 0 || r
       <details open>
         <summary>Yields, % of the piece</summary>
         <table data-test="yields">
-          <thead><tr><th>Part</th><th class="n">Weight</th><th class="n">Here</th><th class="n">Usual</th><th class="n">Band</th></tr></thead>
-          <tbody><tr v-for="r in rows" :key="r.kind + r.id" :class="{ odd: r.odd }"><td>{{ shortName(r.name) }}</td><td class="n">{{ mass(r.weight_g) }}</td><td class="n">{{ percent(r.pct) }}<span v-if="r.odd" class="vh"> {{ r.odd }} the band</span></td><td class="n">{{ percent(r.mean_pct) }}</td><td class="n small">{{ r.low_pct.toFixed(1) }}–{{ r.high_pct.toFixed(1) }}, {{ r.n ? `n ${r.n}` : 'atlas' }}</td></tr></tbody>
+          <thead><tr><th>Part</th><th class="n">Weight</th><th class="n">Here</th><th class="n">Usual</th><th class="n">Band</th><th class="n">Min</th></tr></thead>
+          <tbody><tr v-for="r in rows" :key="r.kind + r.id" :class="{ odd: r.odd }"><td>{{ shortName(r.name) }}</td><td class="n">{{ mass(r.weight_g) }}</td><td class="n">{{ percent(r.pct) }}<span v-if="r.odd" class="vh"> {{ r.odd }} the band</span></td><td class="n">{{ percent(r.mean_pct) }}</td><td class="n small">{{ r.low_pct.toFixed(1) }}–{{ r.high_pct.toFixed(1) }}, {{ r.n ? `n ${r.n}` : 'atlas' }}</td><td class="n">{{ r.minutes?.toFixed(1) ?? '' }}</td></tr></tbody>
         </table>
       </details>
       <details>
