@@ -300,3 +300,42 @@ func FuzzEvent(f *testing.F) {
 		}
 	})
 }
+
+// The calculators of eating quality: a panel by hand, a serving plan that is balanced, Student's sleep data (sources in the core's tests), and
+// bad input with its field.
+func TestEatingCalculators(t *testing.T) {
+	r := newRig(t)
+	var p struct {
+		N              int
+		DroppedEachEnd int `json:"dropped_each_end"`
+		Score          float64
+		Grade          string
+	}
+	r.ok("POST", base+"/calc/panel", `{"weights":"current","scores":[{"tenderness":61,"juiciness":55,"flavour":60,"overall":62},{"tenderness":81,"juiciness":75,"flavour":80,"overall":82},{"tenderness":1,"juiciness":null}]}`, &p)
+	if p.N != 3 || p.DroppedEachEnd != 0 || p.Score != (60.4+80.4)/2 || p.Grade != "4" { // 0.3·61 + 0.1·55 + 0.3·60 + 0.3·62 = 60.4
+		t.Errorf("%+v", p)
+	}
+	var s struct {
+		Orders [][]int
+		Codes  map[string]string
+	}
+	r.ok("POST", base+"/calc/serving-plan", `{"samples":6,"eaters":12,"seed":7}`, &s)
+	if len(s.Orders) != 12 || len(s.Codes) != 6 || len(s.Codes["6"]) != 3 {
+		t.Errorf("%+v", s)
+	}
+	var tr struct {
+		N       int
+		T, P    float64
+		Verdict string
+	}
+	r.ok("POST", base+"/calc/trial", `{"paired":true,"a":[0.7,-1.6,-0.2,-1.2,-0.1,3.4,3.7,0.8,0,2],"b":[1.9,0.8,1.1,0.1,-0.1,4.4,5.5,1.6,4.6,3.4],"confidence_pct":95}`, &tr)
+	if tr.N != 10 || tr.T < 4.062 || tr.T > 4.0622 || tr.P < 0.0028 || tr.P > 0.0029 || tr.Verdict != "real" {
+		t.Errorf("%+v", tr)
+	}
+	for _, c := range [][3]string{{"panel", `{"scores":[{"tenderness":101}]}`, "scores[0].tenderness"}, {"panel", `{"scores":[]}`, "scores"}, {"panel", `{"weights":"x","scores":[]}`, "weights"}, {"serving-plan", `{"samples":0,"eaters":5}`, "samples"},
+		{"serving-plan", `{"samples":3,"eaters":501}`, "eaters"}, {"trial", `{"paired":true,"a":[1,2,3],"b":[1,2]}`, "b"}, {"trial", `{"paired":false,"a":[1,2,3],"b":[1,2],"confidence_pct":100}`, "confidence_pct"}} {
+		if p := r.fails("POST", base+"/calc/"+c[0], c[1]); p.Status != 422 || !has(p, c[2], "") {
+			t.Errorf("%s %s: %+v", c[0], c[1], p)
+		}
+	}
+}

@@ -116,6 +116,9 @@ var rights = map[string]right{
 	"POST /benches/{bench_id}/scale/command":             {roles: cut, pin: true, scope: "record"},
 	"POST /calc/balance":                                 {open: inDemo, roles: all, pin: true, scope: "calc"},
 	"POST /calc/joint-cost":                              {open: inDemo, roles: all, pin: true, scope: "calc"},
+	"POST /calc/panel":                                   {open: inDemo, roles: all, pin: true, scope: "calc"},
+	"POST /calc/serving-plan":                            {open: inDemo, roles: all, pin: true, scope: "calc"},
+	"POST /calc/trial":                                   {open: inDemo, roles: all, pin: true, scope: "calc"},
 	"POST /breakdowns/{breakdown_id}/judgement/confirm":  {roles: receive, pin: true, scope: "record"},
 	"PUT /breakdowns/{breakdown_id}/judgement/{part_id}": {roles: receive, pin: true, scope: "record"},
 }

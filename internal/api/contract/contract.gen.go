@@ -307,22 +307,22 @@ func (e ForecastRequestWeightUnit) Valid() bool {
 
 // Defines values for Grade.
 const (
-	Below3 Grade = "below_3"
-	N3     Grade = "3"
-	N4     Grade = "4"
-	N5     Grade = "5"
+	GradeBelow3 Grade = "below_3"
+	GradeN3     Grade = "3"
+	GradeN4     Grade = "4"
+	GradeN5     Grade = "5"
 )
 
 // Valid indicates whether the value is a known member of the Grade enum.
 func (e Grade) Valid() bool {
 	switch e {
-	case Below3:
+	case GradeBelow3:
 		return true
-	case N3:
+	case GradeN3:
 		return true
-	case N4:
+	case GradeN4:
 		return true
-	case N5:
+	case GradeN5:
 		return true
 	default:
 		return false
@@ -575,6 +575,30 @@ func (e OutputRowPricePer) Valid() bool {
 	case OutputRowPricePerKg:
 		return true
 	case OutputRowPricePerLb:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PanelResultGrade.
+const (
+	PanelResultGradeBelow3 PanelResultGrade = "below_3"
+	PanelResultGradeN3     PanelResultGrade = "3"
+	PanelResultGradeN4     PanelResultGrade = "4"
+	PanelResultGradeN5     PanelResultGrade = "5"
+)
+
+// Valid indicates whether the value is a known member of the PanelResultGrade enum.
+func (e PanelResultGrade) Valid() bool {
+	switch e {
+	case PanelResultGradeBelow3:
+		return true
+	case PanelResultGradeN3:
+		return true
+	case PanelResultGradeN4:
+		return true
+	case PanelResultGradeN5:
 		return true
 	default:
 		return false
@@ -1774,6 +1798,14 @@ type MapSeam struct {
 	To   Point  `json:"to"`
 }
 
+// Marks What one eater gave one sample, 0–100 each; left out or null where the eater gave none
+type Marks struct {
+	Flavour    *float64 `json:"flavour,omitempty"`
+	Juiciness  *float64 `json:"juiciness,omitempty"`
+	Overall    *float64 `json:"overall,omitempty"`
+	Tenderness *float64 `json:"tenderness,omitempty"`
+}
+
 // Me defines model for Me.
 type Me struct {
 	// Demo Accounts are offered with one touch
@@ -2076,6 +2108,38 @@ type OutputRowKind string
 
 // OutputRowPricePer defines model for OutputRow.PricePer.
 type OutputRowPricePer string
+
+// PanelRequest defines model for PanelRequest.
+type PanelRequest struct {
+	Scores []Marks `json:"scores"`
+
+	// Weights current (0.3 tenderness, 0.1 juiciness, 0.3 flavour, 0.3 overall) or older (0.4, 0.1, 0.2, 0.3); current when left out
+	Weights *string `json:"weights,omitempty"`
+}
+
+// PanelResult defines model for PanelResult.
+type PanelResult struct {
+	// Complete Sheets with all four, which the score is of
+	Complete       int              `json:"complete"`
+	DroppedEachEnd int              `json:"dropped_each_end"`
+	Flavour        float64          `json:"flavour"`
+	Grade          PanelResultGrade `json:"grade"`
+	Juiciness      float64          `json:"juiciness"`
+
+	// N Sheets with any mark
+	N       int     `json:"n"`
+	Overall float64 `json:"overall"`
+
+	// Score Clipped mean of the composites
+	Score float64 `json:"score"`
+
+	// Sd Of all composites
+	Sd         float64 `json:"sd"`
+	Tenderness float64 `json:"tenderness"`
+}
+
+// PanelResultGrade defines model for PanelResult.Grade.
+type PanelResultGrade string
 
 // Part defines model for Part.
 type Part struct {
@@ -2607,6 +2671,28 @@ type SeamWords struct {
 	Tell string      `json:"tell"`
 }
 
+// ServingPlan defines model for ServingPlan.
+type ServingPlan struct {
+	// Balanced The eaters are a whole number of designs
+	Balanced bool `json:"balanced"`
+
+	// BalancedEaters So many eaters, or the next more, would be
+	BalancedEaters int `json:"balanced_eaters"`
+
+	// Codes By sample number
+	Codes map[string]string `json:"codes"`
+
+	// Orders By eater: sample numbers from 1, in the order of tasting
+	Orders [][]int `json:"orders"`
+}
+
+// ServingPlanRequest defines model for ServingPlanRequest.
+type ServingPlanRequest struct {
+	Eaters  int    `json:"eaters"`
+	Samples int    `json:"samples"`
+	Seed    *int64 `json:"seed,omitempty"`
+}
+
 // Session defines model for Session.
 type Session struct {
 	// About The browser
@@ -2779,6 +2865,40 @@ type TracedOutput struct {
 	Of      *string `json:"of,omitempty"`
 	Shared  *int    `json:"shared,omitempty"`
 	WeightG float64 `json:"weight_g"`
+}
+
+// TrialRequest defines model for TrialRequest.
+type TrialRequest struct {
+	A []float64 `json:"a"`
+	B []float64 `json:"b"`
+
+	// ConfidencePct 95 when left out
+	ConfidencePct *float64 `json:"confidence_pct,omitempty"`
+	Paired        bool     `json:"paired"`
+}
+
+// TrialResult The difference is b − a. With fewer than three pairs, or three values of a side, only n, mean_difference and the verdict are given
+type TrialResult struct {
+	Df             *float64 `json:"df,omitempty"`
+	High           *float64 `json:"high,omitempty"`
+	Low            *float64 `json:"low,omitempty"`
+	MeanDifference float64  `json:"mean_difference"`
+
+	// More With not yet sure: so many further pairs, or values of each side
+	More *int `json:"more,omitempty"`
+
+	// N Pairs, or values of both sides
+	N int `json:"n"`
+
+	// P Two-sided
+	P *float64 `json:"p,omitempty"`
+
+	// Sd Of the differences; unpaired, of one value of b less one of a
+	Sd *float64 `json:"sd,omitempty"`
+	T  *float64 `json:"t,omitempty"`
+
+	// Verdict "real", "not yet sure: 9 more pairs", "no" or "too few to tell"
+	Verdict string `json:"verdict"`
 }
 
 // Voiding defines model for Voiding.
@@ -3013,6 +3133,15 @@ type CalcBalanceJSONRequestBody = BalanceRequest
 // CalcJointCostJSONRequestBody defines body for CalcJointCost for application/json ContentType.
 type CalcJointCostJSONRequestBody = JointCostRequest
 
+// CalcPanelJSONRequestBody defines body for CalcPanel for application/json ContentType.
+type CalcPanelJSONRequestBody = PanelRequest
+
+// CalcServingPlanJSONRequestBody defines body for CalcServingPlan for application/json ContentType.
+type CalcServingPlanJSONRequestBody = ServingPlanRequest
+
+// CalcTrialJSONRequestBody defines body for CalcTrial for application/json ContentType.
+type CalcTrialJSONRequestBody = TrialRequest
+
 // EnrolJSONRequestBody defines body for Enrol for application/json ContentType.
 type EnrolJSONRequestBody = EnrolCode
 
@@ -3204,6 +3333,15 @@ type ServerInterface interface {
 	// CalcJointCost Share a joint cost among products by one of four methods
 	// (POST /calc/joint-cost)
 	CalcJointCost(ctx *echo.Context) error
+	// CalcPanel What a panel of eaters says of one sample, by clipped means
+	// (POST /calc/panel)
+	CalcPanel(ctx *echo.Context) error
+	// CalcServingPlan In which order each eater tastes, by a Williams design, and under which codes
+	// (POST /calc/serving-plan)
+	CalcServingPlan(ctx *echo.Context) error
+	// CalcTrial Whether b differs from a, paired by Student's t or unpaired by Welch's
+	// (POST /calc/trial)
+	CalcTrial(ctx *echo.Context) error
 	// Enrol Enrol the screen that asks at the bench whose code it sends
 	// (POST /enrolment)
 	Enrol(ctx *echo.Context) error
@@ -4043,6 +4181,33 @@ func (w *ServerInterfaceWrapper) CalcJointCost(ctx *echo.Context) error {
 	return err
 }
 
+// CalcPanel converts echo context to params.
+func (w *ServerInterfaceWrapper) CalcPanel(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CalcPanel(ctx)
+	return err
+}
+
+// CalcServingPlan converts echo context to params.
+func (w *ServerInterfaceWrapper) CalcServingPlan(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CalcServingPlan(ctx)
+	return err
+}
+
+// CalcTrial converts echo context to params.
+func (w *ServerInterfaceWrapper) CalcTrial(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CalcTrial(ctx)
+	return err
+}
+
 // Enrol converts echo context to params.
 func (w *ServerInterfaceWrapper) Enrol(ctx *echo.Context) error {
 	var err error
@@ -4827,6 +4992,9 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/benches/:bench_id/probe/command", wrapper.CommandProbe, options.OperationMiddlewares["commandProbe"]...)
 	router.POST(options.BaseURL+"/calc/balance", wrapper.CalcBalance, options.OperationMiddlewares["calcBalance"]...)
 	router.POST(options.BaseURL+"/calc/joint-cost", wrapper.CalcJointCost, options.OperationMiddlewares["calcJointCost"]...)
+	router.POST(options.BaseURL+"/calc/panel", wrapper.CalcPanel, options.OperationMiddlewares["calcPanel"]...)
+	router.POST(options.BaseURL+"/calc/serving-plan", wrapper.CalcServingPlan, options.OperationMiddlewares["calcServingPlan"]...)
+	router.POST(options.BaseURL+"/calc/trial", wrapper.CalcTrial, options.OperationMiddlewares["calcTrial"]...)
 
 }
 
@@ -6296,6 +6464,123 @@ type CalcJointCostdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CalcJointCostdefaultApplicationProblemPlusJSONResponse) VisitCalcJointCostResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcPanelRequestObject struct {
+	Body *CalcPanelJSONRequestBody
+}
+
+type CalcPanelResponseObject interface {
+	VisitCalcPanelResponse(w http.ResponseWriter) error
+}
+
+type CalcPanel200JSONResponse PanelResult
+
+func (response CalcPanel200JSONResponse) VisitCalcPanelResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcPaneldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CalcPaneldefaultApplicationProblemPlusJSONResponse) VisitCalcPanelResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcServingPlanRequestObject struct {
+	Body *CalcServingPlanJSONRequestBody
+}
+
+type CalcServingPlanResponseObject interface {
+	VisitCalcServingPlanResponse(w http.ResponseWriter) error
+}
+
+type CalcServingPlan200JSONResponse ServingPlan
+
+func (response CalcServingPlan200JSONResponse) VisitCalcServingPlanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcServingPlandefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CalcServingPlandefaultApplicationProblemPlusJSONResponse) VisitCalcServingPlanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcTrialRequestObject struct {
+	Body *CalcTrialJSONRequestBody
+}
+
+type CalcTrialResponseObject interface {
+	VisitCalcTrialResponse(w http.ResponseWriter) error
+}
+
+type CalcTrial200JSONResponse TrialResult
+
+func (response CalcTrial200JSONResponse) VisitCalcTrialResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcTrialdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CalcTrialdefaultApplicationProblemPlusJSONResponse) VisitCalcTrialResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -8311,6 +8596,15 @@ type StrictServerInterface interface {
 	// CalcJointCost Share a joint cost among products by one of four methods
 	// (POST /calc/joint-cost)
 	CalcJointCost(ctx context.Context, request CalcJointCostRequestObject) (CalcJointCostResponseObject, error)
+	// CalcPanel What a panel of eaters says of one sample, by clipped means
+	// (POST /calc/panel)
+	CalcPanel(ctx context.Context, request CalcPanelRequestObject) (CalcPanelResponseObject, error)
+	// CalcServingPlan In which order each eater tastes, by a Williams design, and under which codes
+	// (POST /calc/serving-plan)
+	CalcServingPlan(ctx context.Context, request CalcServingPlanRequestObject) (CalcServingPlanResponseObject, error)
+	// CalcTrial Whether b differs from a, paired by Student's t or unpaired by Welch's
+	// (POST /calc/trial)
+	CalcTrial(ctx context.Context, request CalcTrialRequestObject) (CalcTrialResponseObject, error)
 	// Enrol Enrol the screen that asks at the bench whose code it sends
 	// (POST /enrolment)
 	Enrol(ctx context.Context, request EnrolRequestObject) (EnrolResponseObject, error)
@@ -9542,6 +9836,144 @@ func (sh *strictHandler) CalcJointCost(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(CalcJointCostResponseObject); ok {
 		return validResponse.VisitCalcJointCostResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CalcPanel operation middleware
+func (sh *strictHandler) CalcPanel(ctx *echo.Context) error {
+	var request CalcPanelRequestObject
+
+	var body CalcPanelJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CalcPanel(ctx.Request().Context(), request.(CalcPanelRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CalcPanel")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CalcPanelResponseObject); ok {
+		return validResponse.VisitCalcPanelResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CalcServingPlan operation middleware
+func (sh *strictHandler) CalcServingPlan(ctx *echo.Context) error {
+	var request CalcServingPlanRequestObject
+
+	var body CalcServingPlanJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CalcServingPlan(ctx.Request().Context(), request.(CalcServingPlanRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CalcServingPlan")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CalcServingPlanResponseObject); ok {
+		return validResponse.VisitCalcServingPlanResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CalcTrial operation middleware
+func (sh *strictHandler) CalcTrial(ctx *echo.Context) error {
+	var request CalcTrialRequestObject
+
+	var body CalcTrialJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CalcTrial(ctx.Request().Context(), request.(CalcTrialRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CalcTrial")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CalcTrialResponseObject); ok {
+		return validResponse.VisitCalcTrialResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -1289,6 +1289,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/calc/panel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a panel of eaters says of one sample, by clipped means */
+        post: operations["calcPanel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/serving-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** In which order each eater tastes, by a Williams design, and under which codes */
+        post: operations["calcServingPlan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Whether b differs from a, paired by Student's t or unpaired by Welch's */
+        post: operations["calcTrial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2921,6 +2972,106 @@ export interface components {
             loss_limit_pct?: number;
             /** @enum {string} */
             verdict: "balanced" | "loss_high" | "gain";
+        };
+        /** @description What one eater gave one sample, 0–100 each; left out or null where the eater gave none */
+        Marks: {
+            /** Format: double */
+            tenderness?: number | null;
+            /** Format: double */
+            juiciness?: number | null;
+            /** Format: double */
+            flavour?: number | null;
+            /** Format: double */
+            overall?: number | null;
+        };
+        PanelRequest: {
+            /** @description current (0.3 tenderness, 0.1 juiciness, 0.3 flavour, 0.3 overall) or older (0.4, 0.1, 0.2, 0.3); current when left out */
+            weights?: string;
+            scores: components["schemas"]["Marks"][];
+        };
+        PanelResult: {
+            /** @description Sheets with any mark */
+            n: number;
+            /** @description Sheets with all four, which the score is of */
+            complete: number;
+            dropped_each_end: number;
+            /** Format: double */
+            tenderness: number;
+            /** Format: double */
+            juiciness: number;
+            /** Format: double */
+            flavour: number;
+            /** Format: double */
+            overall: number;
+            /**
+             * Format: double
+             * @description Clipped mean of the composites
+             */
+            score: number;
+            /**
+             * Format: double
+             * @description Of all composites
+             */
+            sd: number;
+            /** @enum {string} */
+            grade: "5" | "4" | "3" | "below_3";
+        };
+        ServingPlanRequest: {
+            samples: number;
+            eaters: number;
+            /** Format: int64 */
+            seed?: number;
+        };
+        ServingPlan: {
+            /** @description By eater: sample numbers from 1, in the order of tasting */
+            orders: number[][];
+            /** @description By sample number */
+            codes: {
+                [key: string]: string;
+            };
+            /** @description The eaters are a whole number of designs */
+            balanced: boolean;
+            /** @description So many eaters, or the next more, would be */
+            balanced_eaters: number;
+        };
+        TrialRequest: {
+            paired: boolean;
+            a: number[];
+            b: number[];
+            /**
+             * Format: double
+             * @description 95 when left out
+             */
+            confidence_pct?: number;
+        };
+        /** @description The difference is b − a. With fewer than three pairs, or three values of a side, only n, mean_difference and the verdict are given */
+        TrialResult: {
+            /** @description Pairs, or values of both sides */
+            n: number;
+            /** Format: double */
+            mean_difference: number;
+            /**
+             * Format: double
+             * @description Of the differences; unpaired, of one value of b less one of a
+             */
+            sd?: number;
+            /** Format: double */
+            t?: number;
+            /** Format: double */
+            df?: number;
+            /**
+             * Format: double
+             * @description Two-sided
+             */
+            p?: number;
+            /** Format: double */
+            low?: number;
+            /** Format: double */
+            high?: number;
+            /** @description "real", "not yet sure: 9 more pairs", "no" or "too few to tell" */
+            verdict: string;
+            /** @description With not yet sure: so many further pairs, or values of each side */
+            more?: number;
         };
         JointCostRequest: {
             joint_cost: string;
@@ -5056,6 +5207,81 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JointCost"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    calcPanel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PanelRequest"];
+            };
+        };
+        responses: {
+            /** @description The result */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PanelResult"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    calcServingPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ServingPlanRequest"];
+            };
+        };
+        responses: {
+            /** @description The plan */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServingPlan"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    calcTrial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialRequest"];
+            };
+        };
+        responses: {
+            /** @description The result */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialResult"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,0 +1,151 @@
+package eating
+
+import (
+	"fmt"
+	"math"
+
+	"falda/internal/core/atlas"
+	"falda/internal/core/fault"
+)
+
+// House are a house's settings for grades: how far to trust what, and how much each thing that is known of an animal moves an estimate.
+// Points are of 100.
+type House struct {
+	Weights        string  // "current" or "older"
+	PriorSD        float64 // of an estimate from the atlas, points
+	GivenSD        float64 // of a score that a supplier or programme gave, points
+	EaterSD        float64 // of one eater's score about the panel's, points
+	BeefAgeing     float64 // points that ageing brings beef in all, by quick and dry methods
+	LambAgeing     float64 // the same of lamb
+	Hip            float64 // points for hip, loin and leg muscles of a carcass that hung by the hip bone
+	Grain          float64 // points for cattle finished on grain
+	MarblingStep   float64 // points for each step of a marbling score above MarblingUsual
+	LambLeanStep   float64 // points for each per cent of lean-meat yield above 60, lamb; below zero
+	LambFatStep    float64 // points for each per cent of intramuscular fat above 4, lamb
+	BeefReference  int     // days at which the atlas' estimates of beef hold
+	LambReference  int     // the same of lamb
+	BeefHalfDays   float64 // days in which half of what ageing still brings has come, beef
+	LambHalfDays   float64 // the same of lamb
+	MarblingUsual  float64
+}
+
+// Usual are the settings of a new house. The eater's and the prior's standard deviations are the brief's; how much ageing, hanging, feed and
+// marbling bring is common practice, no source, in the order of what is usually found; each house may set its own.
+var Usual = House{Weights: "current", PriorSD: PriorSD, GivenSD: 5, EaterSD: 18, BeefAgeing: 10, LambAgeing: 6, Hip: 4, Grain: 2, MarblingStep: 1.5, LambLeanStep: -0.8, LambFatStep: 2,
+	BeefReference: 14, LambReference: 5, BeefHalfDays: 6, LambHalfDays: 2.5, MarblingUsual: 1}
+
+// Facts are what is known of an animal; nil or empty where it is not.
+type Facts struct {
+	Species  string // "beef" or "lamb"
+	AgeDays  int    // since slaughter, to the cut
+	Hang     string // "hip", "achilles"
+	Feed     string // "grain", "mixed", "grass"
+	Marbling *float64
+	LeanPct  *float64 // lean-meat yield, lamb
+	FatPct   *float64 // intramuscular fat, lamb
+	Group    string   // of the piece: "hip", "loin", "leg", "rump" take part in hanging by the hip
+}
+
+// Part is one step from the atlas' figure to an estimate.
+type Part struct {
+	Why    string
+	Points float64
+}
+
+// slow methods gain nothing from ageing, hanging and feed: what makes them tender is the pot.
+func dry(method string) bool {
+	switch method {
+	case "braise", "stew", "cure_cook", "mince", "smoke", "slow_roast":
+		return false
+	}
+	return true
+}
+
+// Ageing is how many points lie between the reference day and a day after slaughter, towards a plateau: of what ageing still brings, half comes
+// in every half-time. Below zero before the reference day.
+func (h House) Ageing(species string, days int) float64 {
+	total, half, reference := h.BeefAgeing, h.BeefHalfDays, h.BeefReference
+	if species == "lamb" {
+		total, half, reference = h.LambAgeing, h.LambHalfDays, h.LambReference
+	}
+	left := func(d int) float64 { return math.Exp2(-float64(max(0, d)) / half) }
+	return total * (left(reference) - left(days))
+}
+
+// Estimate is the atlas' figure for a muscle by a method, moved by what is known of the animal; the parts say why.
+func (h House) Estimate(m atlas.Muscle, method string, f Facts) (Score, []Part, bool) {
+	base, ok := m.Eating[method]
+	if !ok {
+		return Score{}, nil, false
+	}
+	parts := []Part{{"the atlas", base}}
+	add := func(why string, points float64) {
+		if math.Abs(points) >= 0.05 {
+			parts = append(parts, Part{why, points})
+		}
+	}
+	if dry(method) {
+		if f.AgeDays > 0 {
+			add(fmt.Sprintf("day %d of ageing", f.AgeDays), h.Ageing(f.Species, f.AgeDays))
+		}
+		if f.Hang == "hip" && hangs(f.Group) {
+			add("hung by the hip bone", h.Hip)
+		}
+		if f.Species == "beef" && (f.Feed == "grain" || f.Feed == "mixed") {
+			add("finished on grain", h.Grain)
+		}
+		if f.Species == "beef" && f.Marbling != nil {
+			add(fmt.Sprintf("marbling %g", *f.Marbling), h.MarblingStep*(*f.Marbling-h.MarblingUsual))
+		}
+	}
+	if f.Species == "lamb" {
+		if f.LeanPct != nil {
+			add(fmt.Sprintf("lean-meat yield %g %%", *f.LeanPct), h.LambLeanStep*(*f.LeanPct-60))
+		}
+		if f.FatPct != nil {
+			add(fmt.Sprintf("intramuscular fat %g %%", *f.FatPct), h.LambFatStep*(*f.FatPct-4))
+		}
+	}
+	mean := 0.0
+	for _, p := range parts {
+		mean += p.Points
+	}
+	return Score{Method: method, Mean: math.Min(100, math.Max(0, mean)), SD: h.PriorSD, Basis: "estimated"}, parts, true
+}
+
+func hangs(group string) bool { return group == "rump" || group == "round" || group == "loin" || group == "leg" || group == "hip" }
+
+// Tasted updates a score by what a panel found: normal–normal shrinkage. The panel's mean of n eaters has the standard deviation EaterSD/√n;
+// the two are weighed by their precisions.
+func (h House) Tasted(prior Score, panel float64, eaters int) Score {
+	if eaters <= 0 {
+		return prior
+	}
+	known, found := 1/(prior.SD*prior.SD), float64(eaters)/(h.EaterSD*h.EaterSD)
+	return Score{Method: prior.Method, Mean: (prior.Mean*known + panel*found) / (known + found), SD: math.Sqrt(1 / (known + found)), Basis: "measured", Eaters: prior.Eaters + eaters}
+}
+
+// Given updates a score by one that a supplier or programme gave, weighed by the precisions likewise.
+func (h House) Given(prior Score, given float64) Score {
+	known, told := 1/(prior.SD*prior.SD), 1/(h.GivenSD*h.GivenSD)
+	return Score{Method: prior.Method, Mean: (prior.Mean*known + given*told) / (known + told), SD: math.Sqrt(1 / (known + told)), Basis: "given", Eaters: prior.Eaters}
+}
+
+// Check says what is wrong with settings; fields are named as in the contract.
+func (h House) Check() error {
+	var faults fault.List
+	if _, ok := FindWeights(h.Weights); !ok {
+		faults.Add("weights", fault.New("", "unknown", "must be current or older", ""))
+	}
+	for _, f := range []struct {
+		field     string
+		v         float64
+		low, high float64
+	}{{"prior_sd", h.PriorSD, 1, 30}, {"given_sd", h.GivenSD, 1, 30}, {"eater_sd", h.EaterSD, 5, 40}, {"beef_ageing", h.BeefAgeing, 0, 40}, {"lamb_ageing", h.LambAgeing, 0, 40}, {"hip", h.Hip, -20, 20},
+		{"grain", h.Grain, -20, 20}, {"marbling_step", h.MarblingStep, -10, 10}, {"lamb_lean_step", h.LambLeanStep, -10, 10}, {"lamb_fat_step", h.LambFatStep, -10, 10}} {
+		if math.IsNaN(f.v) || f.v < f.low || f.v > f.high {
+			faults.Add(f.field, fault.New("", "out_of_range", fmt.Sprintf("must be from %g to %g", f.low, f.high), ""))
+		}
+	}
+	return faults.Err()
+}

@@ -1,0 +1,90 @@
+package eating
+
+import (
+	"fmt"
+	"math/rand/v2"
+
+	"falda/internal/core/fault"
+)
+
+// How large a tasting may be.
+const (
+	MostSamples = 26
+	MostEaters  = 500
+)
+
+// Williams gives the orders of a Williams design for t samples, numbered from 0: t orders when t is even, 2t when odd. Over all of them every
+// sample stands equally often in every place and every ordered pair of neighbours occurs equally often. Source: Williams 1949, Aust. J. Sci.
+// Res. A 2, 149–168 (from memory). Of one sample there is one order.
+func Williams(t int) [][]int {
+	if t < 1 {
+		return nil
+	}
+	first := make([]int, t) // 0, 1, t−1, 2, t−2, …: the steps between neighbours are all different
+	for i := range first {
+		if i%2 == 1 {
+			first[i] = (i + 1) / 2
+		} else if i > 0 {
+			first[i] = t - i/2
+		}
+	}
+	var orders [][]int
+	for k := range t {
+		order := make([]int, t)
+		for i, s := range first {
+			order[i] = (s + k) % t
+		}
+		orders = append(orders, order)
+	}
+	if t%2 == 1 && t > 1 { // an odd square is not balanced by itself; with its mirror it is
+		for _, o := range orders[:t] {
+			mirror := make([]int, t)
+			for i, s := range o {
+				mirror[t-1-i] = s
+			}
+			orders = append(orders, mirror)
+		}
+	}
+	return orders
+}
+
+// ServingPlan says in which order each eater tastes the samples, and under which code.
+type ServingPlan struct {
+	Orders   [][]int  // by eater: sample numbers from 1, in the order of tasting
+	Codes    []string // by sample: three digits, no two alike
+	Balanced bool     // the eaters are a whole number of designs
+	Next     int      // so many eaters, or the next more, would be
+}
+
+// Serve makes a serving plan. The same seed gives the same plan. Samples 1–26, eaters 1–500.
+func Serve(samples, eaters int, seed uint64) (ServingPlan, error) {
+	var faults fault.List
+	if samples < 1 || samples > MostSamples {
+		faults.Add("samples", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", MostSamples), "Taste the rest another day."))
+	}
+	if eaters < 1 || eaters > MostEaters {
+		faults.Add("eaters", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", MostEaters), ""))
+	}
+	if err := faults.Err(); err != nil {
+		return ServingPlan{}, err
+	}
+	rng := rand.New(rand.NewPCG(seed, 0x66616c6461))
+	design := Williams(samples)
+	names := rng.Perm(samples) // which sample is which letter of the design
+	plan := ServingPlan{Balanced: eaters%len(design) == 0, Next: (eaters + len(design) - 1) / len(design) * len(design)}
+	var round []int
+	for e := range eaters {
+		if e%len(design) == 0 {
+			round = rng.Perm(len(design))
+		}
+		order := make([]int, samples)
+		for i, s := range design[round[e%len(design)]] {
+			order[i] = names[s] + 1
+		}
+		plan.Orders = append(plan.Orders, order)
+	}
+	for _, c := range rng.Perm(900)[:samples] {
+		plan.Codes = append(plan.Codes, fmt.Sprint(100+c))
+	}
+	return plan, nil
+}
