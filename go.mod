@@ -5,6 +5,7 @@ go 1.26.0
 require (
 	codeberg.org/go-pdf/fpdf v0.12.0
 	github.com/arran4/golang-ical v0.3.4
+	github.com/boombuler/barcode v1.1.0
 	github.com/go-rod/rod v0.116.2
 	github.com/go-sql-driver/mysql v1.10.1
 	github.com/goccy/go-yaml v1.19.2

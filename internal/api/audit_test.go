@@ -128,6 +128,10 @@ func TestAuditOfEveryChange(t *testing.T) {
 	same("the first price before", find("price.set", 1).Was, `null`)
 	same("the plan before", find("plan.chosen", 0).Was, `{"plan":"traditional"}`)
 	same("what changed of the shop, before", find("shop.set", 0).Was, `{"idle_minutes":15,"labour_rate":"24.0000","market":"house"}`)
+	var shop contract.Shop
+	if r.ok("GET", base+"/shop", nil, &shop); shop.IdleMinutes != 10 {
+		t.Errorf("the idle time is %d minutes", shop.IdleMinutes)
+	}
 	same("and after", find("shop.set", 0).Became, `{"idle_minutes":10,"labour_rate":"26.0000","market":"uk"}`)
 	same("the person before", find("person.changed", 0).Was, `{"active":true,"name":"New","role":"cutter"}`)
 	cap := find("bench.seamed_off", 0)

@@ -161,9 +161,25 @@ func judgement(j work.Judgement) contract.Judgement {
 		Methods: each(j.Methods, func(m atlas.Method) contract.Method { return contract.Method{Id: m.ID, Name: m.Name, Quick: m.Quick} }),
 		Muscles: each(j.Muscles, func(m work.MuscleJudgement) contract.MuscleJudgement {
 			return contract.MuscleJudgement{Part: m.Muscle.ID, Name: m.Muscle.Name, WeightG: m.Mass.Grams(), WeightBasis: basis(m.Measured),
-				Cells: each(m.Scores, gradeCell), Best: m.Best, Chosen: m.Chosen, Note: m.Note, Version: m.Version, Grain: m.Muscle.Grain.Note,
+				Cells: each(m.Scores, func(sc eating.Score) contract.GradeCell { return gradedCell(m.How[sc.Method]) }), Best: m.Best, Chosen: m.Chosen, Note: m.Note, Version: m.Version, Grain: m.Muscle.Grain.Note,
 				Judge: m.Muscle.Judge, QuickReady: m.Ready, Warnings: texts(m.Warnings)}
 		})}
+}
+
+// gradedCell is a score with how it came to be.
+func gradedCell(g work.Graded) contract.GradeCell {
+	c := gradeCell(g.Score)
+	steps := each(g.Parts, func(p eating.Part) contract.GradeStep {
+		return contract.GradeStep{Why: p.Why, Points: round(p.Points, 1)}
+	})
+	panels := each(g.Panels, func(p work.Panelled) contract.GradePanel {
+		return contract.GradePanel{TastingId: p.TastingID, Name: p.Tasting, HeldOn: day(p.HeldOn), Score: round(p.Score, 1), Eaters: p.Eaters}
+	})
+	c.Steps, c.Panels = &steps, &panels
+	if g.Given != nil {
+		c.Given, c.GivenBy = some(g.Given.Score), some(g.Given.Source)
+	}
+	return c
 }
 
 func gradeCell(s eating.Score) contract.GradeCell {

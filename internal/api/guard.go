@@ -41,6 +41,7 @@ const calendarRoute = "GET /readiness.ics"
 type visit struct {
 	secure bool   // came over TLS
 	screen string // token of a bench's screen
+	origin string // under which the program was asked, such as https://cutting.example
 	where  work.Where
 }
 
@@ -79,6 +80,7 @@ func (o Options) guard(next echo.HandlerFunc) echo.HandlerFunc {
 		r := c.Request()
 		v := visit{secure: o.secure(r), screen: cookie(r, screenCookie),
 			where: work.Where{Request: c.Response().Header().Get(requestHeader), Address: o.address(r), About: about(r.UserAgent())}}
+		v.origin = map[bool]string{true: "https://", false: "http://"}[v.secure] + r.Host
 		ctx := context.WithValue(r.Context(), visitKey{}, v)
 		if route == calendarRoute && r.Header.Get("Authorization") == "" && r.URL.Query().Has("token") {
 			r.Header.Set("Authorization", "Bearer "+r.URL.Query().Get("token")) // calendars cannot send headers

@@ -25,6 +25,7 @@ type furnished struct {
 	ctx  context.Context   // as its owner
 	ids  map[string]string // by name of the path parameter
 	more []string          // other ids that must not show elsewhere
+	link string            // to the page of an eater
 }
 
 // furnish fills the shop that a context is in.
@@ -79,7 +80,10 @@ func (r *rig) furnish(ctx context.Context, mark string) furnished {
 	must(err)
 	batch, err := w.StartBatch(ctx, []string{lot.Pieces[3].PublicID, lot.Pieces[4].PublicID}, bench.PublicID)
 	must(err)
-	f.ids = map[string]string{"batch_id": batch.Batch.PublicID, "plan_id": plan.Plan.ID, "lot_id": lot.Lot.PublicID, "piece_id": lot.Pieces[0].PublicID, "breakdown_id": id, "bench_id": bench.PublicID, "screen_id": benches[i].Screens[0].PublicID,
+	tasting, err := w.PlanTasting(ctx, work.NewTasting{Name: mark + " tasting", HeldOn: "2026-03-20", Eaters: 2, Samples: []work.NewSample{{AtlasID: "beef.top_sirloin", Part: "cap", Method: "grill", Note: mark + " note"}}})
+	must(err)
+	f.link = tasting.Eaters[0].Link
+	f.ids = map[string]string{"tasting_id": tasting.PublicID, "code": tasting.Samples[0].Code, "batch_id": batch.Batch.PublicID, "plan_id": plan.Plan.ID, "lot_id": lot.Lot.PublicID, "piece_id": lot.Pieces[0].PublicID, "breakdown_id": id, "bench_id": bench.PublicID, "screen_id": benches[i].Screens[0].PublicID,
 		"member_id": person.PublicID, "token_id": token.PublicID, "part_id": "cap", "atlas_id": "beef.top_sirloin", "product_key": "beef.cap_steak"}
 	f.more = append(f.more, batch.Boards[0].Breakdown.PublicID, batch.Boards[1].Breakdown.PublicID, lot.Lot.PublicID, who.Shop)
 	return f
@@ -137,7 +141,7 @@ func (r *rig) twoShops() (a, b furnished) {
 func (r *rig) everything(shop int64) string {
 	r.t.Helper()
 	var b bytes.Buffer
-	for _, table := range []string{"benches", "lots", "pieces", "breakdowns", "batches", "events", "outputs", "prices", "method_choices", "members", "devices", "tokens", "audit", "plans", "plan_versions"} {
+	for _, table := range []string{"benches", "lots", "pieces", "breakdowns", "batches", "events", "outputs", "prices", "method_choices", "members", "devices", "tokens", "audit", "plans", "plan_versions", "tastings", "tasting_samples", "tasting_eaters", "tasting_sheets", "given_scores"} {
 		var rows []map[string]any
 		if err := r.store.DB().Raw("SELECT * FROM "+table+" WHERE shop_id = ? ORDER BY id", shop).Scan(&rows).Error; err != nil {
 			r.t.Fatal(err)
@@ -160,6 +164,8 @@ var bodies = map[string]string{
 	"PUT /lots/{lot_id}/void": `{"voided":true,"version":1,"reason":"x"}`, "PUT /pieces/{piece_id}/void": `{"voided":true,"version":2,"reason":"x"}`,
 	"PUT /plans/{atlas_id}/{plan_id}": `{"name":"x","why":"","cut":"seams","tool":"knife","minutes":9,"products":[],"waste":{},"version":1}`, "PUT /plans/{atlas_id}/{plan_id}/retired": `{"retired":true,"version":1}`,
 	"PUT /breakdowns/{breakdown_id}/judgement/{part_id}": `{"method":"","note":"","version":1}`, "POST /benches/{bench_id}/scale/command": `{"command":"zero"}`, "POST /benches/{bench_id}/probe/command": `{"c":4}`,
+	"PUT /tastings/{tasting_id}": `{"name":"taken","held_on":"2026-03-20","state":"void","reason":"x","version":1}`, "PUT /tastings/{tasting_id}/sheets": `{"sheets":[{"eater":1,"code":"123","marks":{"tenderness":1}}]}`,
+	"POST /tastings/{tasting_id}/sheets": "eater,code,tenderness\n1,123,50\n", "PUT /tastings/{tasting_id}/samples/{code}/cores": `{"cores":[4,4,4,4,4,4]}`,
 }
 
 // Rule: another shop's ids are nothing. Each is tried on every route that takes one, by an owner and by a token that may all:
@@ -182,6 +188,9 @@ func TestIdsOfAnotherShop(t *testing.T) {
 				continue
 			}
 			// one foreign id at a time, the others one's own; and all foreign
+			if strings.HasPrefix(path, "/taste/") { // open to whoever has the link
+				continue
+			}
 			params := inBraces.FindAllString(path, -1)
 			for foreign := range append(params, "all") {
 				at, isForeign := path, false
@@ -194,8 +203,11 @@ func TestIdsOfAnotherShop(t *testing.T) {
 					isForeign = isForeign || id != a.ids[name]
 					at = strings.Replace(at, p, id, 1)
 				}
-				if !isForeign {
+				if !isForeign || foreign == slices.Index(params, "{code}") { // a sample's code is its tasting's
 					continue
+				}
+				if strings.HasSuffix(at, "/export") {
+					at += "?format=csv"
 				}
 				body := bodies[route]
 				switch route {
@@ -301,20 +313,21 @@ func (r *rig) idsInBodies(a, b furnished) (tried int) {
 func TestNothingOfAnotherShopShows(t *testing.T) {
 	r := newRig(t)
 	a, b := r.twoShops()
-	hidden := append([]string{"zzB", "22.22"}, b.more[:len(b.more)-1]...) // that the shop was added is the adding owner's own doing
+	hidden := append([]string{"zzB", "22.22", b.link}, b.more[:len(b.more)-1]...) // that the shop was added is the adding owner's own doing
 	for name, id := range b.ids {
-		if name != "atlas_id" && name != "product_key" && name != "part_id" {
+		if name != "atlas_id" && name != "product_key" && name != "part_id" && name != "code" { // three digits are no secret
 			hidden = append(hidden, id)
 		}
 	}
 	queries := map[string][]string{"GET /atlas/search": {"?q=zz", "?q=cap"}, "GET /audit": {"?text=zz", "?most=500", "?action=bench", "?bench=zzB+bench", ""}, "GET /audit/export": {"?format=csv", "?format=json", "?format=xlsx"},
-		"GET /prices/export": {"?format=csv", "?format=xlsx"}, "GET /breakdowns": {"", "?text=zz", "?state=open"}, "GET /breakdowns/export": {"?format=csv", "?format=json", "?format=xlsx"}}
+		"GET /prices/export": {"?format=csv", "?format=xlsx"}, "GET /breakdowns": {"", "?text=zz", "?state=open"}, "GET /breakdowns/export": {"?format=csv", "?format=json", "?format=xlsx"}, "GET /tastings/{tasting_id}/export": {"?format=csv", "?format=xlsx"}}
 	looked, own := 0, 0
 	for _, route := range routesOf(t) {
 		method, path, _ := strings.Cut(route, " ")
 		if method != http.MethodGet || strings.HasSuffix(path, "/stream") || strings.HasSuffix(path, "/comparison") || strings.HasSuffix(path, "/yields") { // no piece of theirs is finished
 			continue
 		}
+		a.ids["link"] = a.link
 		at := base + inBraces.ReplaceAllStringFunc(path, func(p string) string { return a.ids[strings.Trim(p, "{}")] })
 		for _, q := range append(queries[route], map[bool][]string{true: {""}}[queries[route] == nil]...) {
 			looked++

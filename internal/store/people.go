@@ -72,7 +72,7 @@ func (s *Store) SaveShop(ctx context.Context, shop Shop) error {
 	return changed(s.on(ctx).Model(&Shop{}).Where("id = ? AND version = ?", shop.ID, shop.Version).Updates(map[string]any{
 		"name": shop.Name, "market": shop.Market, "currency": shop.Currency, "weight_unit": shop.WeightUnit, "labour_rate": shop.LabourRate,
 		"packaging_per_kg": shop.PackagingPerKg, "loss_limit_knife_pct": shop.LossLimitKnifePct, "loss_limit_saw_pct": shop.LossLimitSawPct,
-		"division_mg": shop.DivisionMg, "lot_prefix": shop.LotPrefix, "version": shop.Version + 1}))
+		"division_mg": shop.DivisionMg, "lot_prefix": shop.LotPrefix, "idle_minutes": shop.IdleMinutes, "version": shop.Version + 1}))
 }
 
 // HasAmounts says whether a shop has prices or lots, so that its currency means something.

@@ -21,7 +21,8 @@ type Shop struct {
 	DivisionMg        int64
 	LotPrefix         string
 	Seeded            bool
-	IdleMinutes       int // after which a bench's clock stops by itself; 0 never
+	IdleMinutes       int              // after which a bench's clock stops by itself; 0 never
+	Eating            *json.RawMessage `gorm:"type:json"` // settings for grades; nil where they are the usual ones
 	Version           int
 	CreatedAt         time.Time
 }

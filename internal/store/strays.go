@@ -12,6 +12,8 @@ var leans = []struct{ table, column, to string }{
 	{"devices", "bench_id", "benches"}, {"sessions", "member_id", "members"}, {"sessions", "device_id", "devices"}, {"tokens", "member_id", "members"},
 	{"audit", "member_id", "members"}, {"once", "bench_id", "benches"}, {"plan_versions", "plan_id", "plans"}, {"plan_versions", "member_id", "members"},
 	{"lots", "from_piece_id", "pieces"}, {"breakdowns", "batch_id", "batches"}, {"batches", "bench_id", "benches"},
+	{"tasting_samples", "tasting_id", "tastings"}, {"tasting_samples", "breakdown_id", "breakdowns"}, {"tasting_eaters", "tasting_id", "tastings"}, {"tasting_sheets", "tasting_id", "tastings"},
+	{"tasting_sheets", "sample_id", "tasting_samples"},
 }
 
 // Strays looks for what no constraint of the schema can hold: rows that lean on a row of another shop, logs with a gap, lots

@@ -2,6 +2,7 @@ package work
 
 import (
 	"context"
+	"slices"
 	"strings"
 
 	"falda/internal/core/age"
@@ -18,6 +19,7 @@ type MuscleJudgement struct {
 	Mass     measure.Mass
 	Measured bool
 	Scores   []eating.Score
+	How      map[string]Graded // by method: how the score came to be
 	Best     string
 	Chosen   string
 	Note     string
@@ -44,11 +46,16 @@ func (s *Service) Judge(ctx context.Context, id string) (Judgement, error) {
 	if err != nil {
 		return Judgement{}, err
 	}
+	grades, err := s.houseGrades(ctx, v.Shop)
+	if err != nil {
+		return Judgement{}, err
+	}
 	j := Judgement{View: v, AgeDays: v.Card.AgeDays}
+	known := facts(v.Card.Piece, v.Card.Hung.Lot, s.cutOr(v.Card.Hung))
 	used := map[string]bool{}
 	masses := v.Card.Piece.Split(v.Card.Weight)
 	for i, m := range v.Card.Piece.Muscles {
-		mj := MuscleJudgement{Muscle: m, Mass: masses[i], Scores: eating.Estimates(m)}
+		mj := MuscleJudgement{Muscle: m, Mass: masses[i], Scores: grades.Scores(v.Card.Piece, m.ID, known), How: map[string]Graded{}}
 		if taken, times := v.Board.Taken(m.ID, ""); times > 0 {
 			mj.Mass, mj.Measured = taken, true
 		}
@@ -65,6 +72,7 @@ func (s *Service) Judge(ctx context.Context, id string) (Judgement, error) {
 		}
 		for _, sc := range mj.Scores {
 			used[sc.Method] = true
+			mj.How[sc.Method] = grades.With(v.Card.Piece, m.ID, sc.Method, known)
 		}
 		s.warn(&mj, v)
 		j.Muscles = append(j.Muscles, mj)
@@ -108,9 +116,14 @@ func (s *Service) ChooseMethod(ctx context.Context, id, part, method, note strin
 	}
 	note = strings.TrimSpace(note)
 	var faults fault.List
-	best, _ := eating.Best(eating.Estimates(m))
+	grades, err := s.houseGrades(ctx, v.Shop)
+	if err != nil {
+		return Judgement{}, err
+	}
+	scores := grades.Scores(v.Card.Piece, m.ID, facts(v.Card.Piece, v.Card.Hung.Lot, s.cutOr(v.Card.Hung)))
+	best, _ := eating.Best(scores)
 	if method != "" {
-		if _, has := m.Eating[method]; !has {
+		if !slices.ContainsFunc(scores, func(sc eating.Score) bool { return sc.Method == method }) {
 			faults.Add("method", fault.New("", "unknown", "there is no score for “"+clip(method)+"” of this muscle", "Choose a method with a score."))
 		} else if method != best.Method && note == "" {
 			faults.Add("note", required("Say why the best method is not taken."))

@@ -16,7 +16,7 @@ const pastPieces = 200
 // YieldsView is what a closed piece gave beside what is usual for it.
 type YieldsView struct {
 	Rows     []value.Yield
-	Past     int // earlier pieces of the house, cut by the same plan
+	Past     int                      // earlier pieces of the house, cut by the same plan
 	Took     map[string]time.Duration // by part or product that came straight off the piece
 	Sentence string
 	Outputs  []TracedOutput

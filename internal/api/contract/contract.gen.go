@@ -236,6 +236,24 @@ func (e CarcassOtherKind) Valid() bool {
 	}
 }
 
+// Defines values for EaterPlaceFlag.
+const (
+	Against EaterPlaceFlag = "against"
+	Flat    EaterPlaceFlag = "flat"
+)
+
+// Valid indicates whether the value is a known member of the EaterPlaceFlag enum.
+func (e EaterPlaceFlag) Valid() bool {
+	switch e {
+	case Against:
+		return true
+	case Flat:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ExpectedKind.
 const (
 	ExpectedKindBone    ExpectedKind = "bone"
@@ -902,6 +920,27 @@ func (e ScaleReadingStatus) Valid() bool {
 	}
 }
 
+// Defines values for ShearClass.
+const (
+	Above      ShearClass = "above"
+	Tender     ShearClass = "tender"
+	VeryTender ShearClass = "very_tender"
+)
+
+// Valid indicates whether the value is a known member of the ShearClass enum.
+func (e ShearClass) Valid() bool {
+	switch e {
+	case Above:
+		return true
+	case Tender:
+		return true
+	case VeryTender:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ShopWeightUnit.
 const (
 	ShopWeightUnitKg ShopWeightUnit = "kg"
@@ -914,6 +953,48 @@ func (e ShopWeightUnit) Valid() bool {
 	case ShopWeightUnitKg:
 		return true
 	case ShopWeightUnitLb:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for TastingState.
+const (
+	TastingStateClosed TastingState = "closed"
+	TastingStateOpen   TastingState = "open"
+	TastingStateVoid   TastingState = "void"
+)
+
+// Valid indicates whether the value is a known member of the TastingState enum.
+func (e TastingState) Valid() bool {
+	switch e {
+	case TastingStateClosed:
+		return true
+	case TastingStateOpen:
+		return true
+	case TastingStateVoid:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for TastingCardState.
+const (
+	TastingCardStateClosed TastingCardState = "closed"
+	TastingCardStateOpen   TastingCardState = "open"
+	TastingCardStateVoid   TastingCardState = "void"
+)
+
+// Valid indicates whether the value is a known member of the TastingCardState enum.
+func (e TastingCardState) Valid() bool {
+	switch e {
+	case TastingCardStateClosed:
+		return true
+	case TastingCardStateOpen:
+		return true
+	case TastingCardStateVoid:
 		return true
 	default:
 		return false
@@ -1456,6 +1537,52 @@ type DraftProduct struct {
 	ThicknessMm *float64 `json:"thickness_mm,omitempty"`
 }
 
+// EaterPlace defines model for EaterPlace.
+type EaterPlace struct {
+	// Agreement Correlation with the mean of the others
+	Agreement *float64        `json:"agreement,omitempty"`
+	Flag      *EaterPlaceFlag `json:"flag,omitempty"`
+	Link      string          `json:"link"`
+	Mean      float64         `json:"mean"`
+	Number    int             `json:"number"`
+	Order     []int           `json:"order"`
+
+	// Samples With all four marks
+	Samples int     `json:"samples"`
+	Spread  float64 `json:"spread"`
+}
+
+// EaterPlaceFlag defines model for EaterPlace.Flag.
+type EaterPlaceFlag string
+
+// EatingChanged defines model for EatingChanged.
+type EatingChanged struct {
+	Moved []struct {
+		Became GradeCell `json:"became"`
+		Method string    `json:"method"`
+		Muscle string    `json:"muscle"`
+		Piece  string    `json:"piece"`
+		Was    GradeCell `json:"was"`
+	} `json:"moved"`
+	Settings EatingSettings `json:"settings"`
+}
+
+// EatingSettings defines model for EatingSettings.
+type EatingSettings struct {
+	BeefAgeing   float64 `json:"beef_ageing"`
+	EaterSd      float64 `json:"eater_sd"`
+	GivenSd      float64 `json:"given_sd"`
+	Grain        float64 `json:"grain"`
+	Hip          float64 `json:"hip"`
+	LambAgeing   float64 `json:"lamb_ageing"`
+	LambFatStep  float64 `json:"lamb_fat_step"`
+	LambLeanStep float64 `json:"lamb_lean_step"`
+	MarblingStep float64 `json:"marbling_step"`
+	PriorSd      float64 `json:"prior_sd"`
+	Version      int     `json:"version"`
+	Weights      string  `json:"weights"`
+}
+
 // EnrolCode defines model for EnrolCode.
 type EnrolCode struct {
 	Code string `json:"code"`
@@ -1574,6 +1701,27 @@ type ForecastRequestPricePer string
 // ForecastRequestWeightUnit defines model for ForecastRequest.WeightUnit.
 type ForecastRequestWeightUnit string
 
+// GivenSheet defines model for GivenSheet.
+type GivenSheet struct {
+	Bad     int `json:"bad"`
+	Columns struct {
+		Method string `json:"method"`
+		Muscle string `json:"muscle"`
+		Piece  string `json:"piece"`
+		Score  string `json:"score"`
+	} `json:"columns"`
+	Good    int      `json:"good"`
+	Heading []string `json:"heading"`
+	Lines   []struct {
+		Fault  *string `json:"fault,omitempty"`
+		Line   int     `json:"line"`
+		Method string  `json:"method"`
+		Muscle string  `json:"muscle"`
+		Piece  string  `json:"piece"`
+		Score  float64 `json:"score"`
+	} `json:"lines"`
+}
+
 // Grade defines model for Grade.
 type Grade string
 
@@ -1584,13 +1732,38 @@ type GradeCell struct {
 	// Chances Percent chance of each grade
 	Chances map[string]float64 `json:"chances"`
 	Eaters  int                `json:"eaters"`
-	Grade   Grade              `json:"grade"`
+
+	// Given The score that somebody gave
+	Given   *float64 `json:"given,omitempty"`
+	GivenBy *string  `json:"given_by,omitempty"`
+	Grade   Grade    `json:"grade"`
 
 	// Low The score that it beats 19 times in 20
 	Low    float64 `json:"low"`
 	Method string  `json:"method"`
-	Score  float64 `json:"score"`
-	Sd     float64 `json:"sd"`
+
+	// Panels The tastings behind it
+	Panels *[]GradePanel `json:"panels,omitempty"`
+	Score  float64       `json:"score"`
+	Sd     float64       `json:"sd"`
+
+	// Steps From the atlas' figure to the estimate
+	Steps *[]GradeStep `json:"steps,omitempty"`
+}
+
+// GradePanel defines model for GradePanel.
+type GradePanel struct {
+	Eaters    int     `json:"eaters"`
+	HeldOn    string  `json:"held_on"`
+	Name      string  `json:"name"`
+	Score     float64 `json:"score"`
+	TastingId string  `json:"tasting_id"`
+}
+
+// GradeStep defines model for GradeStep.
+type GradeStep struct {
+	Points float64 `json:"points"`
+	Why    string  `json:"why"`
 }
 
 // Inspect defines model for Inspect.
@@ -2037,6 +2210,17 @@ type NewPrice struct {
 // NewPricePer defines model for NewPrice.Per.
 type NewPricePer string
 
+// NewSample defines model for NewSample.
+type NewSample struct {
+	AtlasId string `json:"atlas_id"`
+
+	// BreakdownId That it came from
+	BreakdownId *string `json:"breakdown_id,omitempty"`
+	Method      string  `json:"method"`
+	Note        *string `json:"note,omitempty"`
+	Part        string  `json:"part"`
+}
+
 // NewShop defines model for NewShop.
 type NewShop struct {
 	Benches    []string `json:"benches"`
@@ -2044,6 +2228,17 @@ type NewShop struct {
 	LabourRate *string  `json:"labour_rate,omitempty"`
 	Name       string   `json:"name"`
 	WeightUnit string   `json:"weight_unit"`
+}
+
+// NewTasting defines model for NewTasting.
+type NewTasting struct {
+	Eaters  int         `json:"eaters"`
+	HeldOn  string      `json:"held_on"`
+	Name    string      `json:"name"`
+	Samples []NewSample `json:"samples"`
+
+	// Seed Left out or 0 for a random one
+	Seed *int64 `json:"seed,omitempty"`
 }
 
 // NewToken defines model for NewToken.
@@ -2234,6 +2429,22 @@ type PieceDetail struct {
 	SeamMap  SeamMap      `json:"seam_map"`
 }
 
+// PieceGrades defines model for PieceGrades.
+type PieceGrades struct {
+	AtlasId string   `json:"atlas_id"`
+	Methods []Method `json:"methods"`
+	Muscles []struct {
+		Best  string      `json:"best"`
+		Cells []GradeCell `json:"cells"`
+		Name  string      `json:"name"`
+
+		// NoSteak Below 3 by every quick method
+		NoSteak bool   `json:"no_steak"`
+		Part    string `json:"part"`
+	} `json:"muscles"`
+	Name string `json:"name"`
+}
+
 // PieceHit defines model for PieceHit.
 type PieceHit struct {
 	HighG float64 `json:"high_g"`
@@ -2274,6 +2485,19 @@ type PieceHitKind string
 type PinSignIn struct {
 	MemberId string `json:"member_id"`
 	Pin      string `json:"pin"`
+}
+
+// Place defines model for Place.
+type Place struct {
+	Eater   int  `json:"eater"`
+	Open    bool `json:"open"`
+	Samples []struct {
+		Code string `json:"code"`
+
+		// Marks What one eater gave one sample, 0–100 each; left out or null where the eater gave none
+		Marks Marks `json:"marks"`
+	} `json:"samples"`
+	Tasting string `json:"tasting"`
 }
 
 // Plan defines model for Plan.
@@ -2610,6 +2834,25 @@ type Retirement struct {
 	Version int  `json:"version"`
 }
 
+// Sample defines model for Sample.
+type Sample struct {
+	After      *GradeCell   `json:"after,omitempty"`
+	AgeDays    *int         `json:"age_days,omitempty"`
+	AtlasId    string       `json:"atlas_id"`
+	Before     *GradeCell   `json:"before,omitempty"`
+	Code       string       `json:"code"`
+	From       *string      `json:"from,omitempty"`
+	Method     string       `json:"method"`
+	MethodName string       `json:"method_name"`
+	Muscle     string       `json:"muscle"`
+	Note       *string      `json:"note,omitempty"`
+	Number     int          `json:"number"`
+	Part       string       `json:"part"`
+	Piece      string       `json:"piece"`
+	Result     *PanelResult `json:"result,omitempty"`
+	Shear      *Shear       `json:"shear,omitempty"`
+}
+
 // ScaleCommand defines model for ScaleCommand.
 type ScaleCommand struct {
 	Command ScaleCommandCommand `json:"command"`
@@ -2735,6 +2978,43 @@ type Settings struct {
 	WeightUnit        string  `json:"weight_unit"`
 }
 
+// Shear defines model for Shear.
+type Shear struct {
+	Class ShearClass `json:"class"`
+	Cores []float64  `json:"cores"`
+
+	// Mean kgf
+	Mean float64 `json:"mean"`
+	Sd   float64 `json:"sd"`
+}
+
+// ShearClass defines model for Shear.Class.
+type ShearClass string
+
+// Sheet defines model for Sheet.
+type Sheet struct {
+	Code  string `json:"code"`
+	Eater int    `json:"eater"`
+
+	// Marks What one eater gave one sample, 0–100 each; left out or null where the eater gave none
+	Marks Marks `json:"marks"`
+}
+
+// SheetGiven defines model for SheetGiven.
+type SheetGiven struct {
+	Code  string `json:"code"`
+	Eater int    `json:"eater"`
+
+	// Marks What one eater gave one sample, 0–100 each; left out or null where the eater gave none
+	Marks  Marks  `json:"marks"`
+	Source string `json:"source"`
+}
+
+// SheetList defines model for SheetList.
+type SheetList struct {
+	Sheets []Sheet `json:"sheets"`
+}
+
 // Shop defines model for Shop.
 type Shop struct {
 	Benches []Bench `json:"benches"`
@@ -2816,6 +3096,52 @@ type TakenTemp struct {
 	// Of The piece, or what of it
 	Of     string  `json:"of"`
 	Source *string `json:"source,omitempty"`
+}
+
+// Tasting defines model for Tasting.
+type Tasting struct {
+	// Balanced The eaters are a whole number of designs
+	Balanced       bool         `json:"balanced"`
+	BalancedEaters int          `json:"balanced_eaters"`
+	Eaters         int          `json:"eaters"`
+	HeldOn         string       `json:"held_on"`
+	Id             string       `json:"id"`
+	Name           string       `json:"name"`
+	Places         []EaterPlace `json:"places"`
+	Reason         *string      `json:"reason,omitempty"`
+	Samples        []Sample     `json:"samples"`
+	Sheets         []SheetGiven `json:"sheets"`
+	State          TastingState `json:"state"`
+	Version        int          `json:"version"`
+	Weights        string       `json:"weights"`
+}
+
+// TastingState defines model for Tasting.State.
+type TastingState string
+
+// TastingCard defines model for TastingCard.
+type TastingCard struct {
+	Eaters int    `json:"eaters"`
+	HeldOn string `json:"held_on"`
+	Id     string `json:"id"`
+	Name   string `json:"name"`
+
+	// Reason Why it is void
+	Reason  *string          `json:"reason,omitempty"`
+	State   TastingCardState `json:"state"`
+	Version int              `json:"version"`
+}
+
+// TastingCardState defines model for TastingCard.State.
+type TastingCardState string
+
+// TastingChange defines model for TastingChange.
+type TastingChange struct {
+	HeldOn  string  `json:"held_on"`
+	Name    string  `json:"name"`
+	Reason  *string `json:"reason,omitempty"`
+	State   string  `json:"state"`
+	Version int     `json:"version"`
 }
 
 // Token defines model for Token.
@@ -2973,6 +3299,9 @@ type BenchId = string
 // BreakdownId defines model for BreakdownId.
 type BreakdownId = string
 
+// EaterLink defines model for EaterLink.
+type EaterLink = string
+
 // LotId defines model for LotId.
 type LotId = string
 
@@ -2984,6 +3313,12 @@ type PieceId = string
 
 // PlanId defines model for PlanId.
 type PlanId = string
+
+// SampleCode defines model for SampleCode.
+type SampleCode = string
+
+// TastingId defines model for TastingId.
+type TastingId = string
 
 // SearchAtlasParams defines parameters for SearchAtlas.
 type SearchAtlasParams struct {
@@ -3081,6 +3416,18 @@ type GetComparisonParams struct {
 	Against *string `form:"against,omitempty" json:"against,omitempty"`
 }
 
+// ImportGivenParams defines parameters for ImportGiven.
+type ImportGivenParams struct {
+	Save *bool `form:"save,omitempty" json:"save,omitempty"`
+
+	// Source Who gave the scores
+	Source *string `form:"source,omitempty" json:"source,omitempty"`
+	Piece  *string `form:"piece,omitempty" json:"piece,omitempty"`
+	Muscle *string `form:"muscle,omitempty" json:"muscle,omitempty"`
+	Method *string `form:"method,omitempty" json:"method,omitempty"`
+	Score  *string `form:"score,omitempty" json:"score,omitempty"`
+}
+
 // ImportNoteParams defines parameters for ImportNote.
 type ImportNoteParams struct {
 	Save *bool `form:"save,omitempty" json:"save,omitempty"`
@@ -3101,6 +3448,17 @@ type ImportPricesParams struct {
 type GetReadinessCalendarParams struct {
 	// Token A token that may read, for calendars that cannot send a header
 	Token *string `form:"token,omitempty" json:"token,omitempty"`
+}
+
+// ExportSheetsParams defines parameters for ExportSheets.
+type ExportSheetsParams struct {
+	// Format csv or xlsx
+	Format string `form:"format" json:"format"`
+}
+
+// EnterCoresJSONBody defines parameters for EnterCores.
+type EnterCoresJSONBody struct {
+	Cores []float64 `json:"cores"`
 }
 
 // StartBatchJSONRequestBody defines body for StartBatch for application/json ContentType.
@@ -3141,6 +3499,9 @@ type CalcServingPlanJSONRequestBody = ServingPlanRequest
 
 // CalcTrialJSONRequestBody defines body for CalcTrial for application/json ContentType.
 type CalcTrialJSONRequestBody = TrialRequest
+
+// SetEatingJSONRequestBody defines body for SetEating for application/json ContentType.
+type SetEatingJSONRequestBody = EatingSettings
 
 // EnrolJSONRequestBody defines body for Enrol for application/json ContentType.
 type EnrolJSONRequestBody = EnrolCode
@@ -3225,6 +3586,21 @@ type SaveShopJSONRequestBody = Settings
 
 // AddShopJSONRequestBody defines body for AddShop for application/json ContentType.
 type AddShopJSONRequestBody = NewShop
+
+// MarkSampleJSONRequestBody defines body for MarkSample for application/json ContentType.
+type MarkSampleJSONRequestBody = Marks
+
+// PlanTastingJSONRequestBody defines body for PlanTasting for application/json ContentType.
+type PlanTastingJSONRequestBody = NewTasting
+
+// ChangeTastingJSONRequestBody defines body for ChangeTasting for application/json ContentType.
+type ChangeTastingJSONRequestBody = TastingChange
+
+// EnterCoresJSONRequestBody defines body for EnterCores for application/json ContentType.
+type EnterCoresJSONRequestBody EnterCoresJSONBody
+
+// EnterSheetsJSONRequestBody defines body for EnterSheets for application/json ContentType.
+type EnterSheetsJSONRequestBody = SheetList
 
 // AddTokenJSONRequestBody defines body for AddToken for application/json ContentType.
 type AddTokenJSONRequestBody = NewToken
@@ -3342,12 +3718,24 @@ type ServerInterface interface {
 	// CalcTrial Whether b differs from a, paired by Student's t or unpaired by Welch's
 	// (POST /calc/trial)
 	CalcTrial(ctx *echo.Context) error
+	// GetEating The house's settings for grades
+	// (GET /eating)
+	GetEating(ctx *echo.Context) error
+	// SetEating Change the settings for grades; says which grades that moves
+	// (PUT /eating)
+	SetEating(ctx *echo.Context) error
 	// Enrol Enrol the screen that asks at the bench whose code it sends
 	// (POST /enrolment)
 	Enrol(ctx *echo.Context) error
 	// Forecast What a piece would cost and bring under each plan, before it is received
 	// (POST /forecast)
 	Forecast(ctx *echo.Context) error
+	// ImportGiven Read a supplier's or programme's sheet of scores, CSV or XLSX of at most 2 MiB; columns are mapped by name, or guessed. With save the good lines are kept
+	// (POST /given/import)
+	ImportGiven(ctx *echo.Context, params ImportGivenParams) error
+	// GetGrades The house's grades of a piece's muscles by cooking method, each with how it came to be
+	// (GET /grades/{atlas_id})
+	GetGrades(ctx *echo.Context, atlasId AtlasId) error
 	// ReadInvitation Whom a link to choose a password is for
 	// (POST /invitation)
 	ReadInvitation(ctx *echo.Context) error
@@ -3486,6 +3874,42 @@ type ServerInterface interface {
 	// AddShop Add another shop to the installation; one is its owner
 	// (POST /shops)
 	AddShop(ctx *echo.Context) error
+	// GetPlace An eater's score page; no account, the link is on the sheet
+	// (GET /taste/{link})
+	GetPlace(ctx *echo.Context, link EaterLink) error
+	// MarkSample What an eater gives a sample; sent again it is corrected
+	// (PUT /taste/{link}/{code})
+	MarkSample(ctx *echo.Context, link EaterLink, code SampleCode) error
+	// ListTastings Tastings, latest first
+	// (GET /tastings)
+	ListTastings(ctx *echo.Context) error
+	// PlanTasting Plan a tasting; each eater gets an order by a Williams design, and a link
+	// (POST /tastings)
+	PlanTasting(ctx *echo.Context) error
+	// GetTasting A tasting with its samples, eaters, sheets and results
+	// (GET /tastings/{tasting_id})
+	GetTasting(ctx *echo.Context, tastingId TastingId) error
+	// ChangeTasting Change its name, day or state. Only closed ones count for the grades
+	// (PUT /tastings/{tasting_id})
+	ChangeTasting(ctx *echo.Context, tastingId TastingId) error
+	// ExportSheets The sheets as CSV or XLSX, filled or not, in the form in which they can be sent back
+	// (GET /tastings/{tasting_id}/export)
+	ExportSheets(ctx *echo.Context, tastingId TastingId, params ExportSheetsParams) error
+	// EnterCores Shear force of a sample, at least six cores in kgf; an empty list takes it back
+	// (PUT /tastings/{tasting_id}/samples/{code}/cores)
+	EnterCores(ctx *echo.Context, tastingId TastingId, code SampleCode) error
+	// GetServingSheet The kitchen's sheet: which code is what, and who gets what in which order
+	// (GET /tastings/{tasting_id}/serving.pdf)
+	GetServingSheet(ctx *echo.Context, tastingId TastingId) error
+	// ImportSheets Take sheets in from a file of at most 2 MiB in the form in which exportSheets gives them
+	// (POST /tastings/{tasting_id}/sheets)
+	ImportSheets(ctx *echo.Context, tastingId TastingId) error
+	// EnterSheets Type paper sheets in; a sheet that is there already is corrected. All or none
+	// (PUT /tastings/{tasting_id}/sheets)
+	EnterSheets(ctx *echo.Context, tastingId TastingId) error
+	// GetScoreSheets Score sheets to print, one for each eater: open lines, blind codes, the code of the eater's page
+	// (GET /tastings/{tasting_id}/sheets.pdf)
+	GetScoreSheets(ctx *echo.Context, tastingId TastingId) error
 	// ListTokens The tokens of the shop, without their secrets
 	// (GET /tokens)
 	ListTokens(ctx *echo.Context) error
@@ -4208,6 +4632,24 @@ func (w *ServerInterfaceWrapper) CalcTrial(ctx *echo.Context) error {
 	return err
 }
 
+// GetEating converts echo context to params.
+func (w *ServerInterfaceWrapper) GetEating(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetEating(ctx)
+	return err
+}
+
+// SetEating converts echo context to params.
+func (w *ServerInterfaceWrapper) SetEating(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SetEating(ctx)
+	return err
+}
+
 // Enrol converts echo context to params.
 func (w *ServerInterfaceWrapper) Enrol(ctx *echo.Context) error {
 	var err error
@@ -4223,6 +4665,75 @@ func (w *ServerInterfaceWrapper) Forecast(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.Forecast(ctx)
+	return err
+}
+
+// ImportGiven converts echo context to params.
+func (w *ServerInterfaceWrapper) ImportGiven(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ImportGivenParams
+	// ------------- Optional query parameter "save" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "save", ctx.QueryParams(), &params.Save, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter save: %s", err))
+	}
+
+	// ------------- Optional query parameter "source" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "source", ctx.QueryParams(), &params.Source, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter source: %s", err))
+	}
+
+	// ------------- Optional query parameter "piece" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "piece", ctx.QueryParams(), &params.Piece, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter piece: %s", err))
+	}
+
+	// ------------- Optional query parameter "muscle" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "muscle", ctx.QueryParams(), &params.Muscle, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter muscle: %s", err))
+	}
+
+	// ------------- Optional query parameter "method" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "method", ctx.QueryParams(), &params.Method, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter method: %s", err))
+	}
+
+	// ------------- Optional query parameter "score" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "score", ctx.QueryParams(), &params.Score, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter score: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ImportGiven(ctx, params)
+	return err
+}
+
+// GetGrades converts echo context to params.
+func (w *ServerInterfaceWrapper) GetGrades(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "atlas_id" -------------
+	var atlasId AtlasId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "atlas_id", ctx.Param("atlas_id"), &atlasId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter atlas_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetGrades(ctx, atlasId)
 	return err
 }
 
@@ -4826,6 +5337,209 @@ func (w *ServerInterfaceWrapper) AddShop(ctx *echo.Context) error {
 	return err
 }
 
+// GetPlace converts echo context to params.
+func (w *ServerInterfaceWrapper) GetPlace(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "link" -------------
+	var link EaterLink
+
+	err = runtime.BindStyledParameterWithOptions("simple", "link", ctx.Param("link"), &link, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter link: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetPlace(ctx, link)
+	return err
+}
+
+// MarkSample converts echo context to params.
+func (w *ServerInterfaceWrapper) MarkSample(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "link" -------------
+	var link EaterLink
+
+	err = runtime.BindStyledParameterWithOptions("simple", "link", ctx.Param("link"), &link, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter link: %s", err))
+	}
+
+	// ------------- Path parameter "code" -------------
+	var code SampleCode
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", ctx.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter code: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.MarkSample(ctx, link, code)
+	return err
+}
+
+// ListTastings converts echo context to params.
+func (w *ServerInterfaceWrapper) ListTastings(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListTastings(ctx)
+	return err
+}
+
+// PlanTasting converts echo context to params.
+func (w *ServerInterfaceWrapper) PlanTasting(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PlanTasting(ctx)
+	return err
+}
+
+// GetTasting converts echo context to params.
+func (w *ServerInterfaceWrapper) GetTasting(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "tasting_id" -------------
+	var tastingId TastingId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "tasting_id", ctx.Param("tasting_id"), &tastingId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter tasting_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetTasting(ctx, tastingId)
+	return err
+}
+
+// ChangeTasting converts echo context to params.
+func (w *ServerInterfaceWrapper) ChangeTasting(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "tasting_id" -------------
+	var tastingId TastingId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "tasting_id", ctx.Param("tasting_id"), &tastingId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter tasting_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ChangeTasting(ctx, tastingId)
+	return err
+}
+
+// ExportSheets converts echo context to params.
+func (w *ServerInterfaceWrapper) ExportSheets(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "tasting_id" -------------
+	var tastingId TastingId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "tasting_id", ctx.Param("tasting_id"), &tastingId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter tasting_id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ExportSheetsParams
+	// ------------- Required query parameter "format" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "format", ctx.QueryParams(), &params.Format, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter format: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ExportSheets(ctx, tastingId, params)
+	return err
+}
+
+// EnterCores converts echo context to params.
+func (w *ServerInterfaceWrapper) EnterCores(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "tasting_id" -------------
+	var tastingId TastingId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "tasting_id", ctx.Param("tasting_id"), &tastingId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter tasting_id: %s", err))
+	}
+
+	// ------------- Path parameter "code" -------------
+	var code SampleCode
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", ctx.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter code: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.EnterCores(ctx, tastingId, code)
+	return err
+}
+
+// GetServingSheet converts echo context to params.
+func (w *ServerInterfaceWrapper) GetServingSheet(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "tasting_id" -------------
+	var tastingId TastingId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "tasting_id", ctx.Param("tasting_id"), &tastingId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter tasting_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetServingSheet(ctx, tastingId)
+	return err
+}
+
+// ImportSheets converts echo context to params.
+func (w *ServerInterfaceWrapper) ImportSheets(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "tasting_id" -------------
+	var tastingId TastingId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "tasting_id", ctx.Param("tasting_id"), &tastingId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter tasting_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ImportSheets(ctx, tastingId)
+	return err
+}
+
+// EnterSheets converts echo context to params.
+func (w *ServerInterfaceWrapper) EnterSheets(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "tasting_id" -------------
+	var tastingId TastingId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "tasting_id", ctx.Param("tasting_id"), &tastingId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter tasting_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.EnterSheets(ctx, tastingId)
+	return err
+}
+
+// GetScoreSheets converts echo context to params.
+func (w *ServerInterfaceWrapper) GetScoreSheets(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "tasting_id" -------------
+	var tastingId TastingId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "tasting_id", ctx.Param("tasting_id"), &tastingId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter tasting_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetScoreSheets(ctx, tastingId)
+	return err
+}
+
 // ListTokens converts echo context to params.
 func (w *ServerInterfaceWrapper) ListTokens(ctx *echo.Context) error {
 	var err error
@@ -4990,6 +5704,22 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/benches/:bench_id/scale/command", wrapper.CommandScale, options.OperationMiddlewares["commandScale"]...)
 	router.GET(options.BaseURL+"/benches/:bench_id/probe/stream", wrapper.StreamProbe, options.OperationMiddlewares["streamProbe"]...)
 	router.POST(options.BaseURL+"/benches/:bench_id/probe/command", wrapper.CommandProbe, options.OperationMiddlewares["commandProbe"]...)
+	router.GET(options.BaseURL+"/tastings", wrapper.ListTastings, options.OperationMiddlewares["listTastings"]...)
+	router.POST(options.BaseURL+"/tastings", wrapper.PlanTasting, options.OperationMiddlewares["planTasting"]...)
+	router.GET(options.BaseURL+"/tastings/:tasting_id", wrapper.GetTasting, options.OperationMiddlewares["getTasting"]...)
+	router.PUT(options.BaseURL+"/tastings/:tasting_id", wrapper.ChangeTasting, options.OperationMiddlewares["changeTasting"]...)
+	router.POST(options.BaseURL+"/tastings/:tasting_id/sheets", wrapper.ImportSheets, options.OperationMiddlewares["importSheets"]...)
+	router.PUT(options.BaseURL+"/tastings/:tasting_id/sheets", wrapper.EnterSheets, options.OperationMiddlewares["enterSheets"]...)
+	router.PUT(options.BaseURL+"/tastings/:tasting_id/samples/:code/cores", wrapper.EnterCores, options.OperationMiddlewares["enterCores"]...)
+	router.GET(options.BaseURL+"/tastings/:tasting_id/export", wrapper.ExportSheets, options.OperationMiddlewares["exportSheets"]...)
+	router.GET(options.BaseURL+"/tastings/:tasting_id/sheets.pdf", wrapper.GetScoreSheets, options.OperationMiddlewares["getScoreSheets"]...)
+	router.GET(options.BaseURL+"/tastings/:tasting_id/serving.pdf", wrapper.GetServingSheet, options.OperationMiddlewares["getServingSheet"]...)
+	router.GET(options.BaseURL+"/taste/:link", wrapper.GetPlace, options.OperationMiddlewares["getPlace"]...)
+	router.PUT(options.BaseURL+"/taste/:link/:code", wrapper.MarkSample, options.OperationMiddlewares["markSample"]...)
+	router.GET(options.BaseURL+"/grades/:atlas_id", wrapper.GetGrades, options.OperationMiddlewares["getGrades"]...)
+	router.GET(options.BaseURL+"/eating", wrapper.GetEating, options.OperationMiddlewares["getEating"]...)
+	router.PUT(options.BaseURL+"/eating", wrapper.SetEating, options.OperationMiddlewares["setEating"]...)
+	router.POST(options.BaseURL+"/given/import", wrapper.ImportGiven, options.OperationMiddlewares["importGiven"]...)
 	router.POST(options.BaseURL+"/calc/balance", wrapper.CalcBalance, options.OperationMiddlewares["calcBalance"]...)
 	router.POST(options.BaseURL+"/calc/joint-cost", wrapper.CalcJointCost, options.OperationMiddlewares["calcJointCost"]...)
 	router.POST(options.BaseURL+"/calc/panel", wrapper.CalcPanel, options.OperationMiddlewares["calcPanel"]...)
@@ -6592,6 +7322,83 @@ func (response CalcTrialdefaultApplicationProblemPlusJSONResponse) VisitCalcTria
 	return err
 }
 
+type GetEatingRequestObject struct {
+}
+
+type GetEatingResponseObject interface {
+	VisitGetEatingResponse(w http.ResponseWriter) error
+}
+
+type GetEating200JSONResponse EatingSettings
+
+func (response GetEating200JSONResponse) VisitGetEatingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetEatingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetEatingdefaultApplicationProblemPlusJSONResponse) VisitGetEatingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetEatingRequestObject struct {
+	Body *SetEatingJSONRequestBody
+}
+
+type SetEatingResponseObject interface {
+	VisitSetEatingResponse(w http.ResponseWriter) error
+}
+
+type SetEating200JSONResponse EatingChanged
+
+func (response SetEating200JSONResponse) VisitSetEatingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetEatingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetEatingdefaultApplicationProblemPlusJSONResponse) VisitSetEatingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type EnrolRequestObject struct {
 	Body *EnrolJSONRequestBody
 }
@@ -6653,6 +7460,85 @@ type ForecastdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ForecastdefaultApplicationProblemPlusJSONResponse) VisitForecastResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportGivenRequestObject struct {
+	Params ImportGivenParams
+	Body   io.Reader
+}
+
+type ImportGivenResponseObject interface {
+	VisitImportGivenResponse(w http.ResponseWriter) error
+}
+
+type ImportGiven200JSONResponse GivenSheet
+
+func (response ImportGiven200JSONResponse) VisitImportGivenResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportGivendefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ImportGivendefaultApplicationProblemPlusJSONResponse) VisitImportGivenResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetGradesRequestObject struct {
+	AtlasId AtlasId `json:"atlas_id"`
+}
+
+type GetGradesResponseObject interface {
+	VisitGetGradesResponse(w http.ResponseWriter) error
+}
+
+type GetGrades200JSONResponse PieceGrades
+
+func (response GetGrades200JSONResponse) VisitGetGradesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetGradesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetGradesdefaultApplicationProblemPlusJSONResponse) VisitGetGradesResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -8382,6 +9268,499 @@ func (response AddShopdefaultApplicationProblemPlusJSONResponse) VisitAddShopRes
 	return err
 }
 
+type GetPlaceRequestObject struct {
+	Link EaterLink `json:"link"`
+}
+
+type GetPlaceResponseObject interface {
+	VisitGetPlaceResponse(w http.ResponseWriter) error
+}
+
+type GetPlace200JSONResponse Place
+
+func (response GetPlace200JSONResponse) VisitGetPlaceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPlacedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetPlacedefaultApplicationProblemPlusJSONResponse) VisitGetPlaceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MarkSampleRequestObject struct {
+	Link EaterLink  `json:"link"`
+	Code SampleCode `json:"code"`
+	Body *MarkSampleJSONRequestBody
+}
+
+type MarkSampleResponseObject interface {
+	VisitMarkSampleResponse(w http.ResponseWriter) error
+}
+
+type MarkSample200JSONResponse Place
+
+func (response MarkSample200JSONResponse) VisitMarkSampleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MarkSampledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MarkSampledefaultApplicationProblemPlusJSONResponse) VisitMarkSampleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListTastingsRequestObject struct {
+}
+
+type ListTastingsResponseObject interface {
+	VisitListTastingsResponse(w http.ResponseWriter) error
+}
+
+type ListTastings200JSONResponse []TastingCard
+
+func (response ListTastings200JSONResponse) VisitListTastingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListTastingsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListTastingsdefaultApplicationProblemPlusJSONResponse) VisitListTastingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PlanTastingRequestObject struct {
+	Body *PlanTastingJSONRequestBody
+}
+
+type PlanTastingResponseObject interface {
+	VisitPlanTastingResponse(w http.ResponseWriter) error
+}
+
+type PlanTasting200JSONResponse Tasting
+
+func (response PlanTasting200JSONResponse) VisitPlanTastingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PlanTastingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PlanTastingdefaultApplicationProblemPlusJSONResponse) VisitPlanTastingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetTastingRequestObject struct {
+	TastingId TastingId `json:"tasting_id"`
+}
+
+type GetTastingResponseObject interface {
+	VisitGetTastingResponse(w http.ResponseWriter) error
+}
+
+type GetTasting200JSONResponse Tasting
+
+func (response GetTasting200JSONResponse) VisitGetTastingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetTastingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetTastingdefaultApplicationProblemPlusJSONResponse) VisitGetTastingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeTastingRequestObject struct {
+	TastingId TastingId `json:"tasting_id"`
+	Body      *ChangeTastingJSONRequestBody
+}
+
+type ChangeTastingResponseObject interface {
+	VisitChangeTastingResponse(w http.ResponseWriter) error
+}
+
+type ChangeTasting200JSONResponse Tasting
+
+func (response ChangeTasting200JSONResponse) VisitChangeTastingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeTastingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeTastingdefaultApplicationProblemPlusJSONResponse) VisitChangeTastingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportSheetsRequestObject struct {
+	TastingId TastingId `json:"tasting_id"`
+	Params    ExportSheetsParams
+}
+
+type ExportSheetsResponseObject interface {
+	VisitExportSheetsResponse(w http.ResponseWriter) error
+}
+
+type ExportSheets200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportSheets200ApplicationoctetStreamResponse) VisitExportSheetsResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportSheetsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportSheetsdefaultApplicationProblemPlusJSONResponse) VisitExportSheetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EnterCoresRequestObject struct {
+	TastingId TastingId  `json:"tasting_id"`
+	Code      SampleCode `json:"code"`
+	Body      *EnterCoresJSONRequestBody
+}
+
+type EnterCoresResponseObject interface {
+	VisitEnterCoresResponse(w http.ResponseWriter) error
+}
+
+type EnterCores200JSONResponse Tasting
+
+func (response EnterCores200JSONResponse) VisitEnterCoresResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EnterCoresdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response EnterCoresdefaultApplicationProblemPlusJSONResponse) VisitEnterCoresResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetServingSheetRequestObject struct {
+	TastingId TastingId `json:"tasting_id"`
+}
+
+type GetServingSheetResponseObject interface {
+	VisitGetServingSheetResponse(w http.ResponseWriter) error
+}
+
+type GetServingSheet200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetServingSheet200ApplicationpdfResponse) VisitGetServingSheetResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetServingSheetdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetServingSheetdefaultApplicationProblemPlusJSONResponse) VisitGetServingSheetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportSheetsRequestObject struct {
+	TastingId TastingId `json:"tasting_id"`
+	Body      io.Reader
+}
+
+type ImportSheetsResponseObject interface {
+	VisitImportSheetsResponse(w http.ResponseWriter) error
+}
+
+type ImportSheets200JSONResponse Tasting
+
+func (response ImportSheets200JSONResponse) VisitImportSheetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportSheetsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ImportSheetsdefaultApplicationProblemPlusJSONResponse) VisitImportSheetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EnterSheetsRequestObject struct {
+	TastingId TastingId `json:"tasting_id"`
+	Body      *EnterSheetsJSONRequestBody
+}
+
+type EnterSheetsResponseObject interface {
+	VisitEnterSheetsResponse(w http.ResponseWriter) error
+}
+
+type EnterSheets200JSONResponse Tasting
+
+func (response EnterSheets200JSONResponse) VisitEnterSheetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EnterSheetsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response EnterSheetsdefaultApplicationProblemPlusJSONResponse) VisitEnterSheetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetScoreSheetsRequestObject struct {
+	TastingId TastingId `json:"tasting_id"`
+}
+
+type GetScoreSheetsResponseObject interface {
+	VisitGetScoreSheetsResponse(w http.ResponseWriter) error
+}
+
+type GetScoreSheets200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetScoreSheets200ApplicationpdfResponse) VisitGetScoreSheetsResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetScoreSheetsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetScoreSheetsdefaultApplicationProblemPlusJSONResponse) VisitGetScoreSheetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListTokensRequestObject struct {
 }
 
@@ -8605,12 +9984,24 @@ type StrictServerInterface interface {
 	// CalcTrial Whether b differs from a, paired by Student's t or unpaired by Welch's
 	// (POST /calc/trial)
 	CalcTrial(ctx context.Context, request CalcTrialRequestObject) (CalcTrialResponseObject, error)
+	// GetEating The house's settings for grades
+	// (GET /eating)
+	GetEating(ctx context.Context, request GetEatingRequestObject) (GetEatingResponseObject, error)
+	// SetEating Change the settings for grades; says which grades that moves
+	// (PUT /eating)
+	SetEating(ctx context.Context, request SetEatingRequestObject) (SetEatingResponseObject, error)
 	// Enrol Enrol the screen that asks at the bench whose code it sends
 	// (POST /enrolment)
 	Enrol(ctx context.Context, request EnrolRequestObject) (EnrolResponseObject, error)
 	// Forecast What a piece would cost and bring under each plan, before it is received
 	// (POST /forecast)
 	Forecast(ctx context.Context, request ForecastRequestObject) (ForecastResponseObject, error)
+	// ImportGiven Read a supplier's or programme's sheet of scores, CSV or XLSX of at most 2 MiB; columns are mapped by name, or guessed. With save the good lines are kept
+	// (POST /given/import)
+	ImportGiven(ctx context.Context, request ImportGivenRequestObject) (ImportGivenResponseObject, error)
+	// GetGrades The house's grades of a piece's muscles by cooking method, each with how it came to be
+	// (GET /grades/{atlas_id})
+	GetGrades(ctx context.Context, request GetGradesRequestObject) (GetGradesResponseObject, error)
 	// ReadInvitation Whom a link to choose a password is for
 	// (POST /invitation)
 	ReadInvitation(ctx context.Context, request ReadInvitationRequestObject) (ReadInvitationResponseObject, error)
@@ -8749,6 +10140,42 @@ type StrictServerInterface interface {
 	// AddShop Add another shop to the installation; one is its owner
 	// (POST /shops)
 	AddShop(ctx context.Context, request AddShopRequestObject) (AddShopResponseObject, error)
+	// GetPlace An eater's score page; no account, the link is on the sheet
+	// (GET /taste/{link})
+	GetPlace(ctx context.Context, request GetPlaceRequestObject) (GetPlaceResponseObject, error)
+	// MarkSample What an eater gives a sample; sent again it is corrected
+	// (PUT /taste/{link}/{code})
+	MarkSample(ctx context.Context, request MarkSampleRequestObject) (MarkSampleResponseObject, error)
+	// ListTastings Tastings, latest first
+	// (GET /tastings)
+	ListTastings(ctx context.Context, request ListTastingsRequestObject) (ListTastingsResponseObject, error)
+	// PlanTasting Plan a tasting; each eater gets an order by a Williams design, and a link
+	// (POST /tastings)
+	PlanTasting(ctx context.Context, request PlanTastingRequestObject) (PlanTastingResponseObject, error)
+	// GetTasting A tasting with its samples, eaters, sheets and results
+	// (GET /tastings/{tasting_id})
+	GetTasting(ctx context.Context, request GetTastingRequestObject) (GetTastingResponseObject, error)
+	// ChangeTasting Change its name, day or state. Only closed ones count for the grades
+	// (PUT /tastings/{tasting_id})
+	ChangeTasting(ctx context.Context, request ChangeTastingRequestObject) (ChangeTastingResponseObject, error)
+	// ExportSheets The sheets as CSV or XLSX, filled or not, in the form in which they can be sent back
+	// (GET /tastings/{tasting_id}/export)
+	ExportSheets(ctx context.Context, request ExportSheetsRequestObject) (ExportSheetsResponseObject, error)
+	// EnterCores Shear force of a sample, at least six cores in kgf; an empty list takes it back
+	// (PUT /tastings/{tasting_id}/samples/{code}/cores)
+	EnterCores(ctx context.Context, request EnterCoresRequestObject) (EnterCoresResponseObject, error)
+	// GetServingSheet The kitchen's sheet: which code is what, and who gets what in which order
+	// (GET /tastings/{tasting_id}/serving.pdf)
+	GetServingSheet(ctx context.Context, request GetServingSheetRequestObject) (GetServingSheetResponseObject, error)
+	// ImportSheets Take sheets in from a file of at most 2 MiB in the form in which exportSheets gives them
+	// (POST /tastings/{tasting_id}/sheets)
+	ImportSheets(ctx context.Context, request ImportSheetsRequestObject) (ImportSheetsResponseObject, error)
+	// EnterSheets Type paper sheets in; a sheet that is there already is corrected. All or none
+	// (PUT /tastings/{tasting_id}/sheets)
+	EnterSheets(ctx context.Context, request EnterSheetsRequestObject) (EnterSheetsResponseObject, error)
+	// GetScoreSheets Score sheets to print, one for each eater: open lines, blind codes, the code of the eater's page
+	// (GET /tastings/{tasting_id}/sheets.pdf)
+	GetScoreSheets(ctx context.Context, request GetScoreSheetsRequestObject) (GetScoreSheetsResponseObject, error)
 	// ListTokens The tokens of the shop, without their secrets
 	// (GET /tokens)
 	ListTokens(ctx context.Context, request ListTokensRequestObject) (ListTokensResponseObject, error)
@@ -9980,6 +11407,75 @@ func (sh *strictHandler) CalcTrial(ctx *echo.Context) error {
 	return nil
 }
 
+// GetEating operation middleware
+func (sh *strictHandler) GetEating(ctx *echo.Context) error {
+	var request GetEatingRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetEating(ctx.Request().Context(), request.(GetEatingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetEating")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetEatingResponseObject); ok {
+		return validResponse.VisitGetEatingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SetEating operation middleware
+func (sh *strictHandler) SetEating(ctx *echo.Context) error {
+	var request SetEatingRequestObject
+
+	var body SetEatingJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetEating(ctx.Request().Context(), request.(SetEatingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetEating")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetEatingResponseObject); ok {
+		return validResponse.VisitSetEatingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // Enrol operation middleware
 func (sh *strictHandler) Enrol(ctx *echo.Context) error {
 	var request EnrolRequestObject
@@ -10066,6 +11562,58 @@ func (sh *strictHandler) Forecast(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(ForecastResponseObject); ok {
 		return validResponse.VisitForecastResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ImportGiven operation middleware
+func (sh *strictHandler) ImportGiven(ctx *echo.Context, params ImportGivenParams) error {
+	var request ImportGivenRequestObject
+
+	request.Params = params
+
+	request.Body = ctx.Request().Body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ImportGiven(ctx.Request().Context(), request.(ImportGivenRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ImportGiven")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ImportGivenResponseObject); ok {
+		return validResponse.VisitImportGivenResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetGrades operation middleware
+func (sh *strictHandler) GetGrades(ctx *echo.Context, atlasId AtlasId) error {
+	var request GetGradesRequestObject
+
+	request.AtlasId = atlasId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetGrades(ctx.Request().Context(), request.(GetGradesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetGrades")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetGradesResponseObject); ok {
+		return validResponse.VisitGetGradesResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -11773,6 +13321,422 @@ func (sh *strictHandler) AddShop(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(AddShopResponseObject); ok {
 		return validResponse.VisitAddShopResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetPlace operation middleware
+func (sh *strictHandler) GetPlace(ctx *echo.Context, link EaterLink) error {
+	var request GetPlaceRequestObject
+
+	request.Link = link
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPlace(ctx.Request().Context(), request.(GetPlaceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPlace")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetPlaceResponseObject); ok {
+		return validResponse.VisitGetPlaceResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// MarkSample operation middleware
+func (sh *strictHandler) MarkSample(ctx *echo.Context, link EaterLink, code SampleCode) error {
+	var request MarkSampleRequestObject
+
+	request.Link = link
+	request.Code = code
+
+	var body MarkSampleJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MarkSample(ctx.Request().Context(), request.(MarkSampleRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MarkSample")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(MarkSampleResponseObject); ok {
+		return validResponse.VisitMarkSampleResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListTastings operation middleware
+func (sh *strictHandler) ListTastings(ctx *echo.Context) error {
+	var request ListTastingsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListTastings(ctx.Request().Context(), request.(ListTastingsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListTastings")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListTastingsResponseObject); ok {
+		return validResponse.VisitListTastingsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// PlanTasting operation middleware
+func (sh *strictHandler) PlanTasting(ctx *echo.Context) error {
+	var request PlanTastingRequestObject
+
+	var body PlanTastingJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PlanTasting(ctx.Request().Context(), request.(PlanTastingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PlanTasting")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PlanTastingResponseObject); ok {
+		return validResponse.VisitPlanTastingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetTasting operation middleware
+func (sh *strictHandler) GetTasting(ctx *echo.Context, tastingId TastingId) error {
+	var request GetTastingRequestObject
+
+	request.TastingId = tastingId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetTasting(ctx.Request().Context(), request.(GetTastingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetTasting")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetTastingResponseObject); ok {
+		return validResponse.VisitGetTastingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ChangeTasting operation middleware
+func (sh *strictHandler) ChangeTasting(ctx *echo.Context, tastingId TastingId) error {
+	var request ChangeTastingRequestObject
+
+	request.TastingId = tastingId
+
+	var body ChangeTastingJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeTasting(ctx.Request().Context(), request.(ChangeTastingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeTasting")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ChangeTastingResponseObject); ok {
+		return validResponse.VisitChangeTastingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ExportSheets operation middleware
+func (sh *strictHandler) ExportSheets(ctx *echo.Context, tastingId TastingId, params ExportSheetsParams) error {
+	var request ExportSheetsRequestObject
+
+	request.TastingId = tastingId
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportSheets(ctx.Request().Context(), request.(ExportSheetsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportSheets")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExportSheetsResponseObject); ok {
+		return validResponse.VisitExportSheetsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// EnterCores operation middleware
+func (sh *strictHandler) EnterCores(ctx *echo.Context, tastingId TastingId, code SampleCode) error {
+	var request EnterCoresRequestObject
+
+	request.TastingId = tastingId
+	request.Code = code
+
+	var body EnterCoresJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EnterCores(ctx.Request().Context(), request.(EnterCoresRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EnterCores")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(EnterCoresResponseObject); ok {
+		return validResponse.VisitEnterCoresResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetServingSheet operation middleware
+func (sh *strictHandler) GetServingSheet(ctx *echo.Context, tastingId TastingId) error {
+	var request GetServingSheetRequestObject
+
+	request.TastingId = tastingId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetServingSheet(ctx.Request().Context(), request.(GetServingSheetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetServingSheet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetServingSheetResponseObject); ok {
+		return validResponse.VisitGetServingSheetResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ImportSheets operation middleware
+func (sh *strictHandler) ImportSheets(ctx *echo.Context, tastingId TastingId) error {
+	var request ImportSheetsRequestObject
+
+	request.TastingId = tastingId
+
+	request.Body = ctx.Request().Body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ImportSheets(ctx.Request().Context(), request.(ImportSheetsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ImportSheets")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ImportSheetsResponseObject); ok {
+		return validResponse.VisitImportSheetsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// EnterSheets operation middleware
+func (sh *strictHandler) EnterSheets(ctx *echo.Context, tastingId TastingId) error {
+	var request EnterSheetsRequestObject
+
+	request.TastingId = tastingId
+
+	var body EnterSheetsJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EnterSheets(ctx.Request().Context(), request.(EnterSheetsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EnterSheets")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(EnterSheetsResponseObject); ok {
+		return validResponse.VisitEnterSheetsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetScoreSheets operation middleware
+func (sh *strictHandler) GetScoreSheets(ctx *echo.Context, tastingId TastingId) error {
+	var request GetScoreSheetsRequestObject
+
+	request.TastingId = tastingId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetScoreSheets(ctx.Request().Context(), request.(GetScoreSheetsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetScoreSheets")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetScoreSheetsResponseObject); ok {
+		return validResponse.VisitGetScoreSheetsResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

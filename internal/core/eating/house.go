@@ -11,22 +11,22 @@ import (
 // House are a house's settings for grades: how far to trust what, and how much each thing that is known of an animal moves an estimate.
 // Points are of 100.
 type House struct {
-	Weights        string  // "current" or "older"
-	PriorSD        float64 // of an estimate from the atlas, points
-	GivenSD        float64 // of a score that a supplier or programme gave, points
-	EaterSD        float64 // of one eater's score about the panel's, points
-	BeefAgeing     float64 // points that ageing brings beef in all, by quick and dry methods
-	LambAgeing     float64 // the same of lamb
-	Hip            float64 // points for hip, loin and leg muscles of a carcass that hung by the hip bone
-	Grain          float64 // points for cattle finished on grain
-	MarblingStep   float64 // points for each step of a marbling score above MarblingUsual
-	LambLeanStep   float64 // points for each per cent of lean-meat yield above 60, lamb; below zero
-	LambFatStep    float64 // points for each per cent of intramuscular fat above 4, lamb
-	BeefReference  int     // days at which the atlas' estimates of beef hold
-	LambReference  int     // the same of lamb
-	BeefHalfDays   float64 // days in which half of what ageing still brings has come, beef
-	LambHalfDays   float64 // the same of lamb
-	MarblingUsual  float64
+	Weights       string  // "current" or "older"
+	PriorSD       float64 // of an estimate from the atlas, points
+	GivenSD       float64 // of a score that a supplier or programme gave, points
+	EaterSD       float64 // of one eater's score about the panel's, points
+	BeefAgeing    float64 // points that ageing brings beef in all, by quick and dry methods
+	LambAgeing    float64 // the same of lamb
+	Hip           float64 // points for hip, loin and leg muscles of a carcass that hung by the hip bone
+	Grain         float64 // points for cattle finished on grain
+	MarblingStep  float64 // points for each step of a marbling score above MarblingUsual
+	LambLeanStep  float64 // points for each per cent of lean-meat yield above 60, lamb; below zero
+	LambFatStep   float64 // points for each per cent of intramuscular fat above 4, lamb
+	BeefReference int     // days at which the atlas' estimates of beef hold
+	LambReference int     // the same of lamb
+	BeefHalfDays  float64 // days in which half of what ageing still brings has come, beef
+	LambHalfDays  float64 // the same of lamb
+	MarblingUsual float64
 }
 
 // Usual are the settings of a new house. The eater's and the prior's standard deviations are the brief's; how much ageing, hanging, feed and
@@ -43,7 +43,7 @@ type Facts struct {
 	Marbling *float64
 	LeanPct  *float64 // lean-meat yield, lamb
 	FatPct   *float64 // intramuscular fat, lamb
-	Group    string   // of the piece: "hip", "loin", "leg", "rump" take part in hanging by the hip
+	Hind     bool     // of the hindquarter, whose muscles hanging by the hip stretches
 }
 
 // Part is one step from the atlas' figure to an estimate.
@@ -88,7 +88,7 @@ func (h House) Estimate(m atlas.Muscle, method string, f Facts) (Score, []Part, 
 		if f.AgeDays > 0 {
 			add(fmt.Sprintf("day %d of ageing", f.AgeDays), h.Ageing(f.Species, f.AgeDays))
 		}
-		if f.Hang == "hip" && hangs(f.Group) {
+		if f.Hang == "hip" && f.Hind {
 			add("hung by the hip bone", h.Hip)
 		}
 		if f.Species == "beef" && (f.Feed == "grain" || f.Feed == "mixed") {
@@ -112,8 +112,6 @@ func (h House) Estimate(m atlas.Muscle, method string, f Facts) (Score, []Part, 
 	}
 	return Score{Method: method, Mean: math.Min(100, math.Max(0, mean)), SD: h.PriorSD, Basis: "estimated"}, parts, true
 }
-
-func hangs(group string) bool { return group == "rump" || group == "round" || group == "loin" || group == "leg" || group == "hip" }
 
 // Tasted updates a score by what a panel found: normal–normal shrinkage. The panel's mean of n eaters has the standard deviation EaterSD/√n;
 // the two are weighed by their precisions.

@@ -168,7 +168,7 @@ func TestEstimatesMoveAsTheyShould(t *testing.T) {
 		}
 		return s.Mean
 	}
-	beef := Facts{Species: "beef", AgeDays: 14, Group: "rump"}
+	beef := Facts{Species: "beef", AgeDays: 14, Hind: true}
 	if of("grill", beef) != 60 {
 		t.Errorf("at the reference day %g", of("grill", beef))
 	}
@@ -188,7 +188,7 @@ func TestEstimatesMoveAsTheyShould(t *testing.T) {
 		t.Errorf("six days more bring %g", got)
 	}
 	lean, fat := 64.0, 5.5
-	lamb := Facts{Species: "lamb", AgeDays: 5, Hang: "hip", Group: "leg", LeanPct: &lean, FatPct: &fat}
+	lamb := Facts{Species: "lamb", AgeDays: 5, Hang: "hip", Hind: true, LeanPct: &lean, FatPct: &fat}
 	if got := of("grill", lamb); math.Abs(got-(60+4-3.2+3)) > 1e-9 {
 		t.Errorf("a lean, fat-marbled leg hung by the hip: %g", got)
 	}

@@ -1255,6 +1255,214 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/tastings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Tastings, latest first */
+        get: operations["listTastings"];
+        put?: never;
+        /** Plan a tasting; each eater gets an order by a Williams design, and a link */
+        post: operations["planTasting"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tastings/{tasting_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A tasting with its samples, eaters, sheets and results */
+        get: operations["getTasting"];
+        /** Change its name, day or state. Only closed ones count for the grades */
+        put: operations["changeTasting"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tastings/{tasting_id}/sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Type paper sheets in; a sheet that is there already is corrected. All or none */
+        put: operations["enterSheets"];
+        /** Take sheets in from a file of at most 2 MiB in the form in which exportSheets gives them */
+        post: operations["importSheets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tastings/{tasting_id}/samples/{code}/cores": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Shear force of a sample, at least six cores in kgf; an empty list takes it back */
+        put: operations["enterCores"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tastings/{tasting_id}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sheets as CSV or XLSX, filled or not, in the form in which they can be sent back */
+        get: operations["exportSheets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tastings/{tasting_id}/sheets.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Score sheets to print, one for each eater: open lines, blind codes, the code of the eater's page */
+        get: operations["getScoreSheets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tastings/{tasting_id}/serving.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The kitchen's sheet: which code is what, and who gets what in which order */
+        get: operations["getServingSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/taste/{link}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An eater's score page; no account, the link is on the sheet */
+        get: operations["getPlace"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/taste/{link}/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** What an eater gives a sample; sent again it is corrected */
+        put: operations["markSample"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/grades/{atlas_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The house's grades of a piece's muscles by cooking method, each with how it came to be */
+        get: operations["getGrades"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/eating": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The house's settings for grades */
+        get: operations["getEating"];
+        /** Change the settings for grades; says which grades that moves */
+        put: operations["setEating"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/given/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a supplier's or programme's sheet of scores, CSV or XLSX of at most 2 MiB; columns are mapped by name, or guessed. With save the good lines are kept */
+        post: operations["importGiven"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/calc/balance": {
         parameters: {
             query?: never;
@@ -2812,6 +3020,24 @@ export interface components {
             chances: {
                 [key: string]: number;
             };
+            /** @description From the atlas' figure to the estimate */
+            steps?: components["schemas"]["GradeStep"][];
+            /**
+             * Format: double
+             * @description The score that somebody gave
+             */
+            given?: number;
+            given_by?: string;
+            /** @description The tastings behind it */
+            panels?: components["schemas"]["GradePanel"][];
+        };
+        GradePanel: {
+            tasting_id: string;
+            name: string;
+            held_on: string;
+            /** Format: double */
+            score: number;
+            eaters: number;
         };
         /** @enum {string} */
         Grade: "5" | "4" | "3" | "below_3";
@@ -2973,6 +3199,202 @@ export interface components {
             /** @enum {string} */
             verdict: "balanced" | "loss_high" | "gain";
         };
+        TastingCard: {
+            id: string;
+            name: string;
+            held_on: string;
+            /** @enum {string} */
+            state: "open" | "closed" | "void";
+            eaters: number;
+            /** @description Why it is void */
+            reason?: string;
+            version: number;
+        };
+        NewTasting: {
+            name: string;
+            held_on: string;
+            eaters: number;
+            /**
+             * Format: int64
+             * @description Left out or 0 for a random one
+             */
+            seed?: number;
+            samples: components["schemas"]["NewSample"][];
+        };
+        NewSample: {
+            atlas_id: string;
+            part: string;
+            method: string;
+            /** @description That it came from */
+            breakdown_id?: string;
+            note?: string;
+        };
+        TastingChange: {
+            name: string;
+            held_on: string;
+            state: string;
+            reason?: string;
+            version: number;
+        };
+        SheetList: {
+            sheets: components["schemas"]["Sheet"][];
+        };
+        Sheet: {
+            eater: number;
+            code: string;
+            marks: components["schemas"]["Marks"];
+        };
+        Tasting: {
+            id: string;
+            name: string;
+            held_on: string;
+            /** @enum {string} */
+            state: "open" | "closed" | "void";
+            reason?: string;
+            eaters: number;
+            version: number;
+            weights: string;
+            /** @description The eaters are a whole number of designs */
+            balanced: boolean;
+            balanced_eaters: number;
+            samples: components["schemas"]["Sample"][];
+            places: components["schemas"]["EaterPlace"][];
+            sheets: components["schemas"]["SheetGiven"][];
+        };
+        Sample: {
+            number: number;
+            code: string;
+            atlas_id: string;
+            piece: string;
+            part: string;
+            muscle: string;
+            method: string;
+            method_name: string;
+            from?: string;
+            age_days?: number;
+            note?: string;
+            result?: components["schemas"]["PanelResult"];
+            before?: components["schemas"]["GradeCell"];
+            after?: components["schemas"]["GradeCell"];
+            shear?: components["schemas"]["Shear"];
+        };
+        Shear: {
+            cores: number[];
+            /**
+             * Format: double
+             * @description kgf
+             */
+            mean: number;
+            /** Format: double */
+            sd: number;
+            /** @enum {string} */
+            class: "very_tender" | "tender" | "above";
+        };
+        EaterPlace: {
+            number: number;
+            link: string;
+            order: number[];
+            /** @description With all four marks */
+            samples: number;
+            /** Format: double */
+            mean: number;
+            /** Format: double */
+            spread: number;
+            /**
+             * Format: double
+             * @description Correlation with the mean of the others
+             */
+            agreement?: number;
+            /** @enum {string} */
+            flag?: "flat" | "against";
+        };
+        SheetGiven: {
+            eater: number;
+            code: string;
+            marks: components["schemas"]["Marks"];
+            source: string;
+        };
+        Place: {
+            tasting: string;
+            eater: number;
+            open: boolean;
+            samples: {
+                code: string;
+                marks: components["schemas"]["Marks"];
+            }[];
+        };
+        PieceGrades: {
+            atlas_id: string;
+            name: string;
+            methods: components["schemas"]["Method"][];
+            muscles: {
+                part: string;
+                name: string;
+                best: string;
+                /** @description Below 3 by every quick method */
+                no_steak: boolean;
+                cells: components["schemas"]["GradeCell"][];
+            }[];
+        };
+        EatingSettings: {
+            weights: string;
+            /** Format: double */
+            prior_sd: number;
+            /** Format: double */
+            given_sd: number;
+            /** Format: double */
+            eater_sd: number;
+            /** Format: double */
+            beef_ageing: number;
+            /** Format: double */
+            lamb_ageing: number;
+            /** Format: double */
+            hip: number;
+            /** Format: double */
+            grain: number;
+            /** Format: double */
+            marbling_step: number;
+            /** Format: double */
+            lamb_lean_step: number;
+            /** Format: double */
+            lamb_fat_step: number;
+            version: number;
+        };
+        EatingChanged: {
+            settings: components["schemas"]["EatingSettings"];
+            moved: {
+                piece: string;
+                muscle: string;
+                method: string;
+                was: components["schemas"]["GradeCell"];
+                became: components["schemas"]["GradeCell"];
+            }[];
+        };
+        GivenSheet: {
+            heading: string[];
+            columns: {
+                piece: string;
+                muscle: string;
+                method: string;
+                score: string;
+            };
+            good: number;
+            bad: number;
+            lines: {
+                line: number;
+                piece: string;
+                muscle: string;
+                method: string;
+                /** Format: double */
+                score: number;
+                fault?: string;
+            }[];
+        };
+        GradeStep: {
+            why: string;
+            /** Format: double */
+            points: number;
+        };
         /** @description What one eater gave one sample, 0–100 each; left out or null where the eater gave none */
         Marks: {
             /** Format: double */
@@ -3117,6 +3539,9 @@ export interface components {
     parameters: {
         AtlasId: string;
         BatchId: string;
+        TastingId: string;
+        SampleCode: string;
+        EaterLink: string;
         LotId: string;
         PlanId: string;
         PieceId: string;
@@ -5157,6 +5582,411 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProbeReading"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listTastings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Tastings */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TastingCard"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    planTasting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTasting"];
+            };
+        };
+        responses: {
+            /** @description The tasting */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tasting"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getTasting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tasting_id: components["parameters"]["TastingId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The tasting */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tasting"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeTasting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tasting_id: components["parameters"]["TastingId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TastingChange"];
+            };
+        };
+        responses: {
+            /** @description The tasting */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tasting"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    enterSheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tasting_id: components["parameters"]["TastingId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetList"];
+            };
+        };
+        responses: {
+            /** @description The tasting */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tasting"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    importSheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tasting_id: components["parameters"]["TastingId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description The tasting */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tasting"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    enterCores: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tasting_id: components["parameters"]["TastingId"];
+                code: components["parameters"]["SampleCode"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    cores: number[];
+                };
+            };
+        };
+        responses: {
+            /** @description The tasting */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tasting"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportSheets: {
+        parameters: {
+            query: {
+                /** @description csv or xlsx */
+                format: string;
+            };
+            header?: never;
+            path: {
+                tasting_id: components["parameters"]["TastingId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getScoreSheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tasting_id: components["parameters"]["TastingId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The sheets */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getServingSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tasting_id: components["parameters"]["TastingId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The sheet */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPlace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                link: components["parameters"]["EaterLink"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The page */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Place"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    markSample: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                link: components["parameters"]["EaterLink"];
+                code: components["parameters"]["SampleCode"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Marks"];
+            };
+        };
+        responses: {
+            /** @description The page */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Place"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getGrades: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                atlas_id: components["parameters"]["AtlasId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The grades */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceGrades"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getEating: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The settings */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EatingSettings"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setEating: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EatingSettings"];
+            };
+        };
+        responses: {
+            /** @description Which grades moved */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EatingChanged"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    importGiven: {
+        parameters: {
+            query?: {
+                save?: boolean;
+                /** @description Who gave the scores */
+                source?: string;
+                piece?: string;
+                muscle?: string;
+                method?: string;
+                score?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description The lines */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GivenSheet"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,0 +1,300 @@
+package api
+
+import (
+	"bytes"
+	"context"
+	"math"
+	"net/http"
+
+	"falda/internal/api/contract"
+	"falda/internal/core/atlas"
+	"falda/internal/core/eating"
+	"falda/internal/core/fault"
+	"falda/internal/paper"
+	"falda/internal/store"
+	"falda/internal/work"
+)
+
+func (h *handlers) ListTastings(ctx context.Context, _ contract.ListTastingsRequestObject) (contract.ListTastingsResponseObject, error) {
+	list, err := h.work.Tastings(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return contract.ListTastings200JSONResponse(each(list, func(t store.Tasting) contract.TastingCard {
+		return contract.TastingCard{Id: t.PublicID, Name: t.Name, HeldOn: day(t.HeldOn), State: contract.TastingCardState(t.State), Eaters: t.Eaters, Reason: some(t.Reason), Version: t.Version}
+	})), nil
+}
+
+func (h *handlers) PlanTasting(ctx context.Context, r contract.PlanTastingRequestObject) (contract.PlanTastingResponseObject, error) {
+	v, err := h.work.PlanTasting(ctx, work.NewTasting{Name: r.Body.Name, HeldOn: r.Body.HeldOn, Eaters: r.Body.Eaters, Seed: from(r.Body.Seed),
+		Samples: each(r.Body.Samples, func(n contract.NewSample) work.NewSample {
+			return work.NewSample{AtlasID: n.AtlasId, Part: n.Part, Method: n.Method, Breakdown: from(n.BreakdownId), Note: from(n.Note)}
+		})})
+	if err != nil {
+		return nil, err
+	}
+	return contract.PlanTasting200JSONResponse(tasting(v)), nil
+}
+
+func (h *handlers) GetTasting(ctx context.Context, r contract.GetTastingRequestObject) (contract.GetTastingResponseObject, error) {
+	v, err := h.work.Tasting(ctx, r.TastingId)
+	if err != nil {
+		return nil, err
+	}
+	return contract.GetTasting200JSONResponse(tasting(v)), nil
+}
+
+func (h *handlers) ChangeTasting(ctx context.Context, r contract.ChangeTastingRequestObject) (contract.ChangeTastingResponseObject, error) {
+	v, err := h.work.ChangeTasting(ctx, r.TastingId, work.TastingChange{Name: r.Body.Name, HeldOn: r.Body.HeldOn, State: r.Body.State, Reason: from(r.Body.Reason), Version: r.Body.Version})
+	if err != nil {
+		return nil, err
+	}
+	return contract.ChangeTasting200JSONResponse(tasting(v)), nil
+}
+
+func (h *handlers) EnterSheets(ctx context.Context, r contract.EnterSheetsRequestObject) (contract.EnterSheetsResponseObject, error) {
+	v, err := h.work.Enter(ctx, r.TastingId, each(r.Body.Sheets, func(s contract.Sheet) work.Sheet {
+		return work.Sheet{Eater: s.Eater, Code: s.Code, Marks: marks(s.Marks)}
+	}), "paper")
+	if err != nil {
+		return nil, err
+	}
+	return contract.EnterSheets200JSONResponse(tasting(v)), nil
+}
+
+func (h *handlers) ImportSheets(ctx context.Context, r contract.ImportSheetsRequestObject) (contract.ImportSheetsResponseObject, error) {
+	rows, err := readTable(r.Body)
+	if err != nil {
+		return nil, err
+	}
+	v, _, err := h.work.ImportSheets(ctx, r.TastingId, rows)
+	if err != nil {
+		return nil, err
+	}
+	return contract.ImportSheets200JSONResponse(tasting(v)), nil
+}
+
+func (h *handlers) EnterCores(ctx context.Context, r contract.EnterCoresRequestObject) (contract.EnterCoresResponseObject, error) {
+	v, err := h.work.EnterCores(ctx, r.TastingId, r.Code, r.Body.Cores)
+	if err != nil {
+		return nil, err
+	}
+	return contract.EnterCores200JSONResponse(tasting(v)), nil
+}
+
+func (h *handlers) ExportSheets(ctx context.Context, r contract.ExportSheetsRequestObject) (contract.ExportSheetsResponseObject, error) {
+	if r.Params.Format != "csv" && r.Params.Format != "xlsx" {
+		return nil, fault.New("format", "unknown", "is not a format", "Use csv or xlsx.")
+	}
+	v, err := h.work.Tasting(ctx, r.TastingId)
+	if err != nil {
+		return nil, err
+	}
+	return file{r.Params.Format, "tasting-" + day(v.HeldOn), "Sheets", work.SheetColumns, func(put func([]string) error) error {
+		for _, row := range v.SheetFile() {
+			if err := put(row); err != nil {
+				return err
+			}
+		}
+		return nil
+	}, h.log}, nil
+}
+
+// VisitExportSheetsResponse writes the file.
+func (f file) VisitExportSheetsResponse(w http.ResponseWriter) error { return f.send(w) }
+
+func (h *handlers) GetScoreSheets(ctx context.Context, r contract.GetScoreSheetsRequestObject) (contract.GetScoreSheetsResponseObject, error) {
+	v, err := h.work.Tasting(ctx, r.TastingId)
+	if err != nil {
+		return nil, err
+	}
+	var out bytes.Buffer
+	if err := paper.ScoreSheets(&out, tastingPaper(v, visitOf(ctx).origin)); err != nil {
+		return nil, err
+	}
+	return contract.GetScoreSheets200ApplicationpdfResponse{Body: &out, ContentLength: int64(out.Len())}, nil
+}
+
+func (h *handlers) GetServingSheet(ctx context.Context, r contract.GetServingSheetRequestObject) (contract.GetServingSheetResponseObject, error) {
+	v, err := h.work.Tasting(ctx, r.TastingId)
+	if err != nil {
+		return nil, err
+	}
+	var out bytes.Buffer
+	if err := paper.ServingSheet(&out, tastingPaper(v, visitOf(ctx).origin)); err != nil {
+		return nil, err
+	}
+	return contract.GetServingSheet200ApplicationpdfResponse{Body: &out, ContentLength: int64(out.Len())}, nil
+}
+
+// tastingPaper is what the sheets of a tasting show; the score pages are under the origin.
+func tastingPaper(v work.TastingView, origin string) paper.Tasting {
+	t := paper.Tasting{Name: v.Name, Day: day(v.HeldOn), Samples: each(v.Samples, func(p work.SampleView) paper.TastingSample {
+		return paper.TastingSample{Code: p.Code, Muscle: p.Muscle.Name, Method: p.MethodName, From: p.From, Note: p.Note}
+	})}
+	for _, e := range v.Eaters {
+		x := paper.TastingEater{Number: e.Number, Page: origin + "/taste/" + e.Link}
+		for _, n := range e.Orders {
+			x.Order = append(x.Order, n-1)
+		}
+		t.Eaters = append(t.Eaters, x)
+	}
+	return t
+}
+
+func (h *handlers) GetPlace(ctx context.Context, r contract.GetPlaceRequestObject) (contract.GetPlaceResponseObject, error) {
+	p, err := h.work.PlaceOf(ctx, r.Link)
+	if err != nil {
+		return nil, err
+	}
+	return contract.GetPlace200JSONResponse(place(p)), nil
+}
+
+func (h *handlers) MarkSample(ctx context.Context, r contract.MarkSampleRequestObject) (contract.MarkSampleResponseObject, error) {
+	p, err := h.work.Mark(ctx, r.Link, r.Code, marks(*r.Body))
+	if err != nil {
+		return nil, err
+	}
+	return contract.MarkSample200JSONResponse(place(p)), nil
+}
+
+func place(p work.Place) contract.Place {
+	out := contract.Place{Tasting: p.Tasting, Eater: p.Eater, Open: p.Open}
+	for i, code := range p.Codes {
+		s := out.Samples
+		out.Samples = append(s, struct {
+			Code  string         `json:"code"`
+			Marks contract.Marks `json:"marks"`
+		}{code, marksOut(p.Marks[i])})
+	}
+	return out
+}
+
+func marksOut(m eating.Marks) contract.Marks {
+	return contract.Marks{Tenderness: m.Tenderness, Juiciness: m.Juiciness, Flavour: m.Flavour, Overall: m.Overall}
+}
+
+func tasting(v work.TastingView) contract.Tasting {
+	out := contract.Tasting{Id: v.PublicID, Name: v.Name, HeldOn: day(v.HeldOn), State: contract.TastingState(v.State), Reason: some(v.Reason), Eaters: v.Tasting.Eaters, Version: v.Version, Weights: v.Weights,
+		Balanced: v.Balanced, BalancedEaters: v.Next, Sheets: []contract.SheetGiven{}}
+	codes := map[int64]string{}
+	for _, p := range v.Samples {
+		codes[p.ID] = p.Code
+		x := contract.Sample{Number: p.Number, Code: p.Code, AtlasId: p.AtlasID, Piece: p.Piece.Name, Part: p.Part, Muscle: p.Muscle.Name, Method: p.Method, MethodName: p.MethodName,
+			From: some(p.From), AgeDays: p.AgeDays, Note: some(p.Note)}
+		if p.Result != nil {
+			r, before, after := panelResult(*p.Result), gradeCell(p.Before), gradeCell(p.After)
+			x.Result, x.Before, x.After = &r, &before, &after
+		}
+		if p.Shear != nil {
+			x.Shear = &contract.Shear{Cores: p.Cores, Mean: round(p.Shear.Mean, 2), Sd: round(p.Shear.SD, 2), Class: contract.ShearClass(p.Shear.Class)}
+		}
+		out.Samples = append(out.Samples, x)
+	}
+	for i, e := range v.Eaters {
+		x := contract.EaterPlace{Number: e.Number, Link: e.Link, Order: e.Orders}
+		if i < len(v.Checked) {
+			c := v.Checked[i]
+			x.Samples, x.Mean, x.Spread, x.Flag = c.Samples, round(c.Mean, 1), round(c.Spread, 1), some(contract.EaterPlaceFlag(c.Flag))
+			if !math.IsNaN(c.Agreement) {
+				a := round(c.Agreement, 2)
+				x.Agreement = &a
+			}
+		}
+		out.Places = append(out.Places, x)
+	}
+	for _, s := range v.Sheets {
+		out.Sheets = append(out.Sheets, contract.SheetGiven{Eater: s.Eater, Code: codes[s.SampleID], Source: s.Source,
+			Marks: contract.Marks{Tenderness: s.Tenderness, Juiciness: s.Juiciness, Flavour: s.Flavour, Overall: s.Overall}})
+	}
+	return out
+}
+
+func (h *handlers) GetGrades(ctx context.Context, r contract.GetGradesRequestObject) (contract.GetGradesResponseObject, error) {
+	g, err := h.work.Grades(ctx, r.AtlasId)
+	if err != nil {
+		return nil, err
+	}
+	out := contract.PieceGrades{AtlasId: g.Piece.ID, Name: g.Piece.Name, Methods: each(g.Methods, func(m atlas.Method) contract.Method { return contract.Method{Id: m.ID, Name: m.Name, Quick: m.Quick} })}
+	for _, m := range g.Muscles {
+		out.Muscles = append(out.Muscles, struct {
+			Best    string               `json:"best"`
+			Cells   []contract.GradeCell `json:"cells"`
+			Name    string               `json:"name"`
+			NoSteak bool                 `json:"no_steak"`
+			Part    string               `json:"part"`
+		}{m.Best, each(m.Grades, gradedCell), m.Muscle.Name, m.NoSteak, m.Muscle.ID})
+	}
+	return contract.GetGrades200JSONResponse(out), nil
+}
+
+func (h *handlers) GetEating(ctx context.Context, _ contract.GetEatingRequestObject) (contract.GetEatingResponseObject, error) {
+	house, version, err := h.work.Eating(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return contract.GetEating200JSONResponse(eatingSettings(house, version)), nil
+}
+
+func (h *handlers) SetEating(ctx context.Context, r contract.SetEatingRequestObject) (contract.SetEatingResponseObject, error) {
+	b := r.Body
+	house := eating.Usual
+	house.Weights, house.PriorSD, house.GivenSD, house.EaterSD, house.BeefAgeing, house.LambAgeing = b.Weights, b.PriorSd, b.GivenSd, b.EaterSd, b.BeefAgeing, b.LambAgeing
+	house.Hip, house.Grain, house.MarblingStep, house.LambLeanStep, house.LambFatStep = b.Hip, b.Grain, b.MarblingStep, b.LambLeanStep, b.LambFatStep
+	moved, err := h.work.SetEating(ctx, house, b.Version)
+	if err != nil {
+		return nil, err
+	}
+	house, version, err := h.work.Eating(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := contract.EatingChanged{Settings: eatingSettings(house, version)}
+	for _, m := range moved {
+		out.Moved = append(out.Moved, struct {
+			Became contract.GradeCell `json:"became"`
+			Method string             `json:"method"`
+			Muscle string             `json:"muscle"`
+			Piece  string             `json:"piece"`
+			Was    contract.GradeCell `json:"was"`
+		}{gradeCell(m.Became), m.Method, m.Muscle, m.Piece, gradeCell(m.Was)})
+	}
+	return contract.SetEating200JSONResponse(out), nil
+}
+
+func eatingSettings(h eating.House, version int) contract.EatingSettings {
+	return contract.EatingSettings{Weights: h.Weights, PriorSd: h.PriorSD, GivenSd: h.GivenSD, EaterSd: h.EaterSD, BeefAgeing: h.BeefAgeing, LambAgeing: h.LambAgeing, Hip: h.Hip, Grain: h.Grain,
+		MarblingStep: h.MarblingStep, LambLeanStep: h.LambLeanStep, LambFatStep: h.LambFatStep, Version: version}
+}
+
+func (h *handlers) ImportGiven(ctx context.Context, r contract.ImportGivenRequestObject) (contract.ImportGivenResponseObject, error) {
+	rows, err := readTable(r.Body)
+	if err != nil {
+		return nil, err
+	}
+	q := r.Params
+	g, err := h.work.ImportGiven(ctx, rows, work.GradeColumns{Piece: from(q.Piece), Muscle: from(q.Muscle), Method: from(q.Method), Score: from(q.Score)}, from(q.Source), from(q.Save))
+	if err != nil {
+		return nil, err
+	}
+	out := contract.GivenSheet{Heading: g.Heading}
+	out.Columns.Piece, out.Columns.Muscle, out.Columns.Method, out.Columns.Score = g.Columns.Piece, g.Columns.Muscle, g.Columns.Method, g.Columns.Score
+	for _, l := range g.Lines {
+		x := struct {
+			Fault  *string `json:"fault,omitempty"`
+			Line   int     `json:"line"`
+			Method string  `json:"method"`
+			Muscle string  `json:"muscle"`
+			Piece  string  `json:"piece"`
+			Score  float64 `json:"score"`
+		}{Line: l.Line, Method: l.Method, Muscle: l.Muscle, Piece: l.Piece, Score: l.Score}
+		if f := fault.Of(l.Fault); f != nil {
+			x.Fault = some(f[0].Message + ". " + f[0].WayOut)
+			out.Bad++
+		} else {
+			out.Good++
+		}
+		out.Lines = append(out.Lines, x)
+	}
+	return contract.ImportGiven200JSONResponse(out), nil
+}

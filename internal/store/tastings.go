@@ -1,0 +1,191 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"time"
+
+	"gorm.io/gorm/clause"
+)
+
+// Tasting is a sitting of eaters over samples.
+type Tasting struct {
+	ID        int64
+	PublicID  string
+	ShopID    int64
+	Name      string
+	HeldOn    time.Time `gorm:"type:date"`
+	Eaters    int
+	Seed      int64
+	State     string // open, closed, void
+	Reason    string
+	Version   int
+	CreatedAt time.Time
+	ClosedAt  *time.Time
+}
+
+// TastingSample is a muscle by a cooking method, under a blind code.
+type TastingSample struct {
+	ID          int64
+	ShopID      int64
+	TastingID   int64
+	Number      int
+	Code        string
+	AtlasID     string
+	Part        string
+	Method      string
+	BreakdownID *int64
+	AgeDays     *int
+	Note        string
+	Cores       []float64 `gorm:"serializer:json"` // shear force, kgf
+}
+
+// TastingEater is one eater's place: the link to the score page, and the order of the samples.
+type TastingEater struct {
+	ID        int64
+	ShopID    int64
+	TastingID int64
+	Number    int
+	Link      string
+	Orders    []int `gorm:"serializer:json"`
+}
+
+// TastingSheet is what one eater gave one sample.
+type TastingSheet struct {
+	ID         int64
+	ShopID     int64
+	TastingID  int64
+	SampleID   int64
+	Eater      int
+	Tenderness *float64
+	Juiciness  *float64
+	Flavour    *float64
+	Overall    *float64
+	Source     string
+	At         time.Time
+}
+
+// GivenScore is a score that a supplier or programme gave a muscle by a method.
+type GivenScore struct {
+	ID      int64
+	ShopID  int64
+	AtlasID string
+	Part    string
+	Method  string
+	Score   float64
+	Source  string
+	At      time.Time
+}
+
+// Tastings lists a shop's tastings, latest first.
+func (s *Store) Tastings(ctx context.Context, shopID int64) ([]Tasting, error) {
+	var out []Tasting
+	return out, Translate(s.on(ctx).Where("shop_id = ?", shopID).Order("held_on DESC, id DESC").Find(&out).Error)
+}
+
+// Tasting gives a tasting of a shop.
+func (s *Store) Tasting(ctx context.Context, shopID int64, publicID string) (Tasting, error) {
+	var t Tasting
+	return t, Translate(s.on(ctx).Where("shop_id = ? AND public_id = ?", shopID, publicID).Take(&t).Error)
+}
+
+// TastingByLink gives the tasting and the eater that a link is of.
+func (s *Store) TastingByLink(ctx context.Context, link string) (t Tasting, e TastingEater, err error) {
+	if err = s.on(ctx).Where("link = ?", link).Take(&e).Error; err == nil {
+		err = s.on(ctx).Where("id = ?", e.TastingID).Take(&t).Error
+	}
+	return t, e, Translate(err)
+}
+
+// CreateTasting adds a tasting with its samples and eaters.
+func (s *Store) CreateTasting(ctx context.Context, t *Tasting, samples []TastingSample, eaters []TastingEater) error {
+	t.ID = 0
+	if err := s.on(ctx).Create(t).Error; err != nil {
+		return Translate(err)
+	}
+	for i := range samples {
+		samples[i].ShopID, samples[i].TastingID = t.ShopID, t.ID
+	}
+	for i := range eaters {
+		eaters[i].ShopID, eaters[i].TastingID = t.ShopID, t.ID
+	}
+	if err := s.on(ctx).Create(&samples).Error; err != nil {
+		return Translate(err)
+	}
+	return Translate(s.on(ctx).Create(&eaters).Error)
+}
+
+// ChangeTasting writes what can change of a tasting whose version is the given one.
+func (s *Store) ChangeTasting(ctx context.Context, t Tasting) error {
+	return changed(s.on(ctx).Model(&Tasting{}).Where("shop_id = ? AND id = ? AND version = ?", t.ShopID, t.ID, t.Version).
+		Updates(map[string]any{"name": t.Name, "held_on": t.HeldOn, "state": t.State, "reason": t.Reason, "closed_at": t.ClosedAt, "version": t.Version + 1}))
+}
+
+// TastingParts gives the samples and eaters of a tasting, by their numbers, and its sheets.
+func (s *Store) TastingParts(ctx context.Context, shopID, tastingID int64) (samples []TastingSample, eaters []TastingEater, sheets []TastingSheet, err error) {
+	for _, into := range []any{&samples, &eaters} {
+		if err = s.on(ctx).Where("shop_id = ? AND tasting_id = ?", shopID, tastingID).Order("number").Find(into).Error; err != nil {
+			return nil, nil, nil, Translate(err)
+		}
+	}
+	err = s.on(ctx).Where("shop_id = ? AND tasting_id = ?", shopID, tastingID).Order("sample_id, eater").Find(&sheets).Error
+	return samples, eaters, sheets, Translate(err)
+}
+
+// PieceOfBreakdown gives the key of the piece that a breakdown is of.
+func (s *Store) PieceOfBreakdown(ctx context.Context, shopID, breakdown int64) (id int64, err error) {
+	err = s.on(ctx).Raw("SELECT piece_id FROM breakdowns WHERE shop_id = ? AND id = ?", shopID, breakdown).Scan(&id).Error
+	return id, Translate(err)
+}
+
+// SetSheets writes what eaters gave; a sheet that is there already is corrected.
+func (s *Store) SetSheets(ctx context.Context, sheets []TastingSheet) error {
+	return Translate(s.on(ctx).Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "sample_id"}, {Name: "eater"}},
+		DoUpdates: clause.AssignmentColumns([]string{"tenderness", "juiciness", "flavour", "overall", "source", "at"})}).Create(&sheets).Error)
+}
+
+// SetCores writes the shear force of a sample.
+func (s *Store) SetCores(ctx context.Context, shopID, sampleID int64, cores []float64) error {
+	raw, err := json.Marshal(cores)
+	if err != nil {
+		return err
+	}
+	return Translate(s.on(ctx).Exec("UPDATE tasting_samples SET cores = ? WHERE shop_id = ? AND id = ?", string(raw), shopID, sampleID).Error)
+}
+
+// TastedSheet is a sheet of a closed tasting with what it is of.
+type TastedSheet struct {
+	SampleID                                int64
+	TastingID                               string
+	Tasting                                 string
+	HeldOn                                  time.Time
+	AtlasID                                 string
+	Part                                    string
+	Method                                  string
+	Tenderness, Juiciness, Flavour, Overall *float64
+}
+
+// Tasted lists the sheets of a shop's closed tastings, sample by sample, oldest tasting first.
+func (s *Store) Tasted(ctx context.Context, shopID int64) ([]TastedSheet, error) {
+	var out []TastedSheet
+	err := s.on(ctx).Raw(`SELECT p.id AS sample_id, t.public_id AS tasting_id, t.name AS tasting, t.held_on, p.atlas_id, p.part, p.method, h.tenderness, h.juiciness, h.flavour, h.overall
+		FROM tastings t JOIN tasting_samples p ON p.tasting_id = t.id JOIN tasting_sheets h ON h.sample_id = p.id
+		WHERE t.shop_id = ? AND t.state = 'closed' ORDER BY t.held_on, t.id, p.number, h.eater`, shopID).Scan(&out).Error
+	return out, Translate(err)
+}
+
+// Given lists the scores that others gave.
+func (s *Store) Given(ctx context.Context, shopID int64) ([]GivenScore, error) {
+	var out []GivenScore
+	return out, Translate(s.on(ctx).Where("shop_id = ?", shopID).Order("id").Find(&out).Error)
+}
+
+// SetGiven writes scores that others gave; a later one of the same muscle and method takes the place of the earlier.
+func (s *Store) SetGiven(ctx context.Context, list []GivenScore) error {
+	return Translate(s.on(ctx).Clauses(clause.OnConflict{DoUpdates: clause.AssignmentColumns([]string{"score", "source", "at"})}).Create(&list).Error)
+}
+
+// SetEating writes a shop's settings for grades where its version is the given one.
+func (s *Store) SetEating(ctx context.Context, shopID int64, version int, eating json.RawMessage) error {
+	return changed(s.on(ctx).Model(&Shop{}).Where("id = ? AND version = ?", shopID, version).Updates(map[string]any{"eating": string(eating), "version": version + 1}))
+}
