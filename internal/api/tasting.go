@@ -129,7 +129,7 @@ func (h *handlers) GetServingSheet(ctx context.Context, r contract.GetServingShe
 
 // tastingPaper is what the sheets of a tasting show; the score pages are under the origin.
 func tastingPaper(v work.TastingView, origin string) paper.Tasting {
-	t := paper.Tasting{Name: v.Name, Day: day(v.HeldOn), Samples: each(v.Samples, func(p work.SampleView) paper.TastingSample {
+	t := paper.Tasting{Name: v.Name, Blind: work.BlindName(v.HeldOn), Day: day(v.HeldOn), Samples: each(v.Samples, func(p work.SampleView) paper.TastingSample {
 		return paper.TastingSample{Code: p.Code, Muscle: p.Muscle.Name, Method: p.MethodName, From: p.From, Note: p.Note}
 	})}
 	for _, e := range v.Eaters {

@@ -64,6 +64,9 @@ func Seed(ctx context.Context, w *work.Service) error {
 	if err := s.more(); err != nil {
 		return err
 	}
+	if err := s.tastings(); err != nil {
+		return err
+	}
 	return w.MarkSeeded(ctx)
 }
 
@@ -81,6 +84,12 @@ type scene struct {
 // day is so many days before today, at an hour.
 func (s *scene) day(ago, hour int) time.Time {
 	return s.today.AddDate(0, 0, -ago).Add(time.Duration(hour-6) * time.Hour)
+}
+
+// clock stands still at an hour so many days before today.
+func (s *scene) clock(ago, hour int) func() time.Time {
+	at := s.day(ago, hour)
+	return func() time.Time { return at }
 }
 
 // receive enters a lot of so many pieces of about the usual weight.

@@ -14,7 +14,8 @@ import (
 
 // Tasting is what the sheets of a tasting show.
 type Tasting struct {
-	Name    string
+	Name    string // for the kitchen
+	Blind   string // for the eaters
 	Day     string
 	Samples []TastingSample
 	Eaters  []TastingEater
@@ -46,7 +47,7 @@ const lineLong = 100.0
 // ScoreSheets writes the sheets of all eaters, each on pages of its own: blind codes, open lines without ticks, and the code of the eater's
 // page on a phone.
 func ScoreSheets(w io.Writer, t Tasting) error {
-	pdf := sheet(t.Name, "P")
+	pdf := sheet(t.Blind, "P")
 	plain := pdf.UnicodeTranslatorFromDescriptor("")
 	for _, e := range t.Eaters {
 		code, err := qrPicture(e.Page)
@@ -61,7 +62,7 @@ func ScoreSheets(w io.Writer, t Tasting) error {
 			pdf.SetFont("Helvetica", "B", 16)
 			pdf.Text(margin, margin+6, plain(fmt.Sprintf("Eater %d", e.Number)))
 			pdf.SetFont("Helvetica", "", 10)
-			pdf.Text(margin, margin+12, plain(t.Name+", "+t.Day))
+			pdf.Text(margin, margin+12, plain(t.Blind))
 			pdf.Text(margin, margin+17, plain("One mark across each line, anywhere on it. A sip of water and a bite of bread between two samples."))
 			pdf.ImageOptions(name, pageWide-margin-24, margin-4, 24, 24, false, fpdf.ImageOptions{ImageType: "PNG"}, 0, "")
 			pdf.SetFont("Helvetica", "", 7)

@@ -402,7 +402,7 @@ func (s *Service) EnterCores(ctx context.Context, id, code string, cores []float
 	return s.Tasting(ctx, id)
 }
 
-// Place is an eater's score page: blind, in the eater's own order.
+// Place is an eater's score page: blind, in the eater's own order. A tasting's name may say what is tasted, so it is called by its day.
 type Place struct {
 	Tasting string
 	Eater   int
@@ -410,6 +410,9 @@ type Place struct {
 	Codes   []string
 	Marks   []eating.Marks // by code
 }
+
+// BlindName is what eaters see a tasting called.
+func BlindName(heldOn time.Time) string { return "Tasting of " + heldOn.Format("2 January 2006") }
 
 // PlaceOf gives the score page behind a link. It asks for no account: the link is on the eater's sheet.
 func (s *Service) PlaceOf(ctx context.Context, link string) (Place, error) {
@@ -421,7 +424,7 @@ func (s *Service) PlaceOf(ctx context.Context, link string) (Place, error) {
 	if err != nil {
 		return Place{}, err
 	}
-	out := Place{Tasting: t.Name, Eater: e.Number, Open: t.State == TastingOpen}
+	out := Place{Tasting: BlindName(t.HeldOn), Eater: e.Number, Open: t.State == TastingOpen}
 	for _, n := range e.Orders {
 		if n < 1 || n > len(samples) {
 			continue

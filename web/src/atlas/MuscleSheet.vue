@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import type { S } from '../api/client'
 import { percent, shortName } from '../shell/shop'
-import { gradeName } from '../stages/judge/grades'
+import { gradeName } from '../grades/grades'
 import GrainPicture from './GrainPicture.vue'
 
 const props = defineProps<{ muscle: S['Muscle']; piece: S['AtlasPiece'] }>()

@@ -38,6 +38,7 @@ function target(id: string) {
     </nav>
     <RouterLink class="shop" :to="{ name: 'log' }">Log</RouterLink>
     <RouterLink class="shop" :to="{ name: 'atlas' }">Atlas</RouterLink>
+    <RouterLink class="shop" :to="{ name: 'grades' }">Grades</RouterLink>
     <RouterLink v-if="!onBench" class="shop" :to="{ name: 'settings' }" :aria-label="`${shop?.name}: settings, people, benches`">{{ shop?.name }}</RouterLink>
     <RouterLink class="who" :to="{ name: onBench ? 'who' : 'me' }" :aria-label="onBench ? `${me?.name} at ${me?.screen?.bench}; change who cuts` : `${me?.name}: your page`">{{ me?.name }}<span v-if="onBench" class="bench"> · {{ me?.screen?.bench }}</span></RouterLink>
     <button type="button" class="switch" :aria-label="`Weights in ${unit}; change`" @click="unitChoice = unit === 'kg' ? 'lb' : 'kg'">{{ unit }}</button>

@@ -5,7 +5,7 @@ import PvButton from 'primevue/button'
 import type { S } from '../../api/client'
 import type { Problem } from '../../api/problem'
 import { useMe } from '../../shell/me'
-import { gradeName, grades } from './grades'
+import GradeWhy from '../../grades/GradeWhy.vue'
 
 const props = defineProps<{ muscle: S['MuscleJudgement']; cell: S['GradeCell']; method: string; best: string; problem?: Problem; busy: boolean }>()
 const emit = defineEmits<{ choose: [string, string] }>()
@@ -29,10 +29,7 @@ function choose() {
 <template>
   <aside class="detail">
     <h2>{{ muscle.name }}: {{ method.toLowerCase() }}</h2>
-    <p><span class="grade" :class="`g-${cell.grade}`">{{ gradeName(cell.grade) }}</span> <strong>{{ cell.score.toFixed(0) }}</strong> ± {{ cell.sd.toFixed(0) }}, {{ cell.basis }}, {{ cell.eaters }} eaters</p>
-    <div class="chances" role="img" :aria-label="grades.map((g) => `${gradeName(g)} ${cell.chances[g]?.toFixed(0)} percent`).join(', ')">
-      <div v-for="g in grades" :key="g" class="chance"><span class="small">{{ gradeName(g) }}</span><span class="track"><span class="fill" :class="`f-${g}`" :style="{ width: `${cell.chances[g] ?? 0}%` }" /></span><span class="small n">{{ cell.chances[g]?.toFixed(0) }} %</span></div>
-    </div>
+    <GradeWhy :cell="cell" />
     <p class="small">19 times in 20 it eats better than {{ cell.low.toFixed(0) }}. The best method is the one with the highest such floor{{ isBest ? ': this one' : `: ${best.toLowerCase()}` }}.</p>
     <p class="small"><strong>Grain.</strong> {{ muscle.grain }}</p>
     <p class="small"><strong>Judgement.</strong> {{ muscle.judge }}</p>
@@ -49,11 +46,6 @@ function choose() {
 
 <style scoped>
 .detail { border-left: 1px solid var(--hairline); padding-left: 24px; display: flex; flex-direction: column; gap: 10px; }
-.chance { display: grid; grid-template-columns: 64px 1fr 40px; gap: 8px; align-items: center; }
-.track { height: 12px; background: var(--ghost); }
-.fill { display: block; height: 100%; }
-.f-5 { background: var(--g-5); } .f-4 { background: var(--g-4); } .f-3 { background: var(--g-3); } .f-below_3 { background: var(--g-below); border: 1px solid var(--line); }
-.n { text-align: right; }
 textarea { font: inherit; padding: 8px 10px; border: 1px solid var(--line); border-radius: 2px; background: var(--surface); color: var(--ink); width: 100%; }
 textarea[aria-invalid='true'] { border-color: var(--act); border-width: 2px; }
 </style>

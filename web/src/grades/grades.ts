@@ -1,4 +1,4 @@
-import type { S } from '../../api/client'
+import type { S } from '../api/client'
 
 export const grades: S['Grade'][] = ['5', '4', '3', 'below_3']
 
