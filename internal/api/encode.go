@@ -128,7 +128,9 @@ func day(t time.Time) string { return t.Format(time.DateOnly) }
 func forecast(f work.Forecast) contract.Forecast {
 	out := contract.Forecast{AtlasId: f.Piece.ID, Pieces: f.Pieces, TotalG: f.Total.Grams(), PieceG: f.Each.Grams(), Cost: f.Cost.String(), PieceCost: f.PieceCost.String(),
 		AgeDays: f.AgeDays, Warnings: texts(f.Warnings), Sentence: f.Sentence, BetterPlan: some(f.Better),
-		Plans: each(f.Sheets, func(s value.Sheet) contract.PlanForecast { return planForecast(s, f.Versions, false, false) })}
+		Plans: each(f.Sheets, func(s value.Sheet) contract.PlanForecast {
+			return withDoubts(planForecast(s, f.Versions, false, false), f.Against[s.Plan.ID])
+		})}
 	if f.Carcass != nil {
 		list := each(f.Carcass, carcassForecast)
 		out.Carcass = &list
@@ -146,6 +148,15 @@ func forecast(f work.Forecast) contract.Forecast {
 
 // planForecast encodes a sheet. Of a recorded one, waste, loss and minutes are measured, and so are the products where
 // they were weighed themselves; everything else is estimated.
+// withDoubts adds what in a plan contradicts the grades.
+func withDoubts(p contract.PlanForecast, against []work.Against) contract.PlanForecast {
+	list := each(against, func(a work.Against) contract.Contradiction {
+		return contract.Contradiction{Product: a.Product.ID, Part: a.Muscle.ID, Sentence: a.Sentence}
+	})
+	p.Against = &list
+	return p
+}
+
 func planForecast(s value.Sheet, versions map[string]int, weighed, recorded bool) contract.PlanForecast {
 	t, y := s.Totals(), s.YieldTest()
 	out := contract.PlanForecast{Plan: plan(s.Atlas, s.Plan), Totals: totals(t, s.Minutes), UsableCostPerKg: y.UsablePerKg.String(), Unpriced: texts(s.Unpriced())}

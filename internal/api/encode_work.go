@@ -63,7 +63,13 @@ func (h *handlers) wholeBoard(v work.BoardView) contract.Board {
 	p, out := v.Card.Piece, h.board(v)
 	words := map[string]contract.SeamWords{}
 	for _, m := range p.Muscles {
-		words[m.ID] = contract.SeamWords{Name: m.Name, Code: m.Code, Tell: m.Seam.Tell, Danger: m.Seam.Danger, DressingPct: round(v.Plan.Dressing(m.ID), 1),
+		var doubt string
+		for _, d := range v.Doubts {
+			if d.Muscle.ID == m.ID {
+				doubt = d.Sentence
+			}
+		}
+		words[m.ID] = contract.SeamWords{Doubt: some(doubt), Name: m.Name, Code: m.Code, Tell: m.Seam.Tell, Danger: m.Seam.Danger, DressingPct: round(v.Plan.Dressing(m.ID), 1),
 			Ends: each(m.Ends, func(e atlas.End) contract.MuscleEnd {
 				return contract.MuscleEnd{Id: m.EndID(e), Name: e.Name, SharePct: e.SharePct, Why: e.Why}
 			})}
@@ -195,7 +201,7 @@ func comparison(c work.Comparison) contract.Comparison {
 	v := c.View
 	p := v.Card.Piece
 	out := contract.Comparison{BreakdownId: v.Breakdown.PublicID, Piece: card(v.Card), Sentence: c.Sentence, Difference: c.Diff.String(), DifferencePerKg: c.PerKg.String(),
-		Recorded: planForecast(c.Recorded, nil, v.Plan.Cut == atlas.CutStraight, true), Against: planForecast(c.Against, nil, false, false),
+		Recorded: withDoubts(planForecast(c.Recorded, nil, v.Plan.Cut == atlas.CutStraight, true), c.Doubts), Against: planForecast(c.Against, nil, false, false),
 		SeamMap: seamMap(p, c.Map), MapBasis: basis(v.Plan.Cut == atlas.CutSeams), Basis: c.Basis, PricedOn: from(v.Breakdown.PricedAt),
 		Bridge:    bridge(c.Bridge),
 		Parts:     each(c.Parts, func(w work.PartWeight) contract.PartWeight { return partWeight(p, w, c.Recorded.Mass()) }),

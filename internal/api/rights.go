@@ -90,6 +90,7 @@ var rights = map[string]right{
 	"GET /readiness":                                     {roles: all, pin: true, scope: "read"},
 	"GET /readiness.ics":                                 {roles: all, pin: true, scope: "read"},
 	"GET /pieces/{piece_id}":                             {roles: all, pin: true, scope: "read"},
+	"GET /pieces/{piece_id}/ageing":                      {roles: all, pin: true, scope: "read"},
 	"PUT /pieces/{piece_id}/plan":                        {roles: decide, pin: true, scope: "record"},
 	"POST /pieces/{piece_id}/breakdown":                  {roles: cut, pin: true, scope: "record"},
 	"GET /breakdowns":                                    {roles: all, pin: true, scope: "read"},

@@ -241,6 +241,7 @@ func (h *handlers) SetEating(ctx context.Context, r contract.SetEatingRequestObj
 	house := eating.Usual
 	house.Weights, house.PriorSD, house.GivenSD, house.EaterSD, house.BeefAgeing, house.LambAgeing = b.Weights, b.PriorSd, b.GivenSd, b.EaterSd, b.BeefAgeing, b.LambAgeing
 	house.Hip, house.Grain, house.MarblingStep, house.LambLeanStep, house.LambFatStep = b.Hip, b.Grain, b.MarblingStep, b.LambLeanStep, b.LambFatStep
+	house.WeekLossPct, house.StorePerKgDay = b.WeekLossPct, b.StorePerKgDay
 	moved, err := h.work.SetEating(ctx, house, b.Version)
 	if err != nil {
 		return nil, err
@@ -262,9 +263,30 @@ func (h *handlers) SetEating(ctx context.Context, r contract.SetEatingRequestObj
 	return contract.SetEating200JSONResponse(out), nil
 }
 
+func (h *handlers) GetAgeing(ctx context.Context, r contract.GetAgeingRequestObject) (contract.GetAgeingResponseObject, error) {
+	v, err := h.work.Ageing(ctx, r.PieceId)
+	if err != nil {
+		return nil, err
+	}
+	out := contract.Ageing{Today: v.Today, Sentence: v.Sentence, LossG: v.Loss.Grams(), LossCost: v.LossCost.String(), StoreCost: v.Store.String()}
+	for _, m := range v.Muscles {
+		out.Muscles = append(out.Muscles, struct {
+			Curve   []float64 `json:"curve"`
+			Gain    float64   `json:"gain"`
+			Method  string    `json:"method"`
+			Name    string    `json:"name"`
+			Now     float64   `json:"now"`
+			Part    string    `json:"part"`
+			Ready   bool      `json:"ready"`
+			ReadyOn string    `json:"ready_on"`
+		}{each(m.Curve, func(a work.AgedScore) float64 { return round(a.Score, 2) }), round(m.Gain, 2), m.Method.Name, m.Muscle.Name, round(m.Now, 1), m.Muscle.ID, m.Ready, day(m.ReadyOn)})
+	}
+	return contract.GetAgeing200JSONResponse(out), nil
+}
+
 func eatingSettings(h eating.House, version int) contract.EatingSettings {
 	return contract.EatingSettings{Weights: h.Weights, PriorSd: h.PriorSD, GivenSd: h.GivenSD, EaterSd: h.EaterSD, BeefAgeing: h.BeefAgeing, LambAgeing: h.LambAgeing, Hip: h.Hip, Grain: h.Grain,
-		MarblingStep: h.MarblingStep, LambLeanStep: h.LambLeanStep, LambFatStep: h.LambFatStep, Version: version}
+		MarblingStep: h.MarblingStep, LambLeanStep: h.LambLeanStep, LambFatStep: h.LambFatStep, WeekLossPct: h.WeekLossPct, StorePerKgDay: h.StorePerKgDay, Version: version}
 }
 
 func (h *handlers) ImportGiven(ctx context.Context, r contract.ImportGivenRequestObject) (contract.ImportGivenResponseObject, error) {

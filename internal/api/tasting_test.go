@@ -293,3 +293,59 @@ func (r *rig) cell(part, method string) contract.GradeCell {
 	r.t.Fatal(fmt.Sprint("no grade of ", part, " by ", method))
 	return contract.GradeCell{}
 }
+
+// A muscle that own eaters put below 3 by the plan's method is flagged in the plan, on the bench and in the comparison, with what it would bring
+// as the better product: by hand, the part of the heart that goes into steaks (82 % of 36 % of 6.6 kg, see the way's test) at 20 against the price
+// of a product for slow cooking.
+func TestAProductThatContradictsTheGrade(t *testing.T) {
+	r := newRig(t)
+	r.priced()
+	var v contract.Tasting
+	r.ok("POST", base+"/tastings", map[string]any{"name": "Heart", "held_on": "2026-03-19", "eaters": 40, "samples": []any{map[string]any{"atlas_id": "beef.top_sirloin", "part": "heart_main", "method": "grill"}}}, &v)
+	var sheets []any
+	for e := 1; e <= 40; e++ {
+		sheets = append(sheets, map[string]any{"eater": e, "code": v.Samples[0].Code, "marks": marksOf(30, 30, 30, 30)})
+	}
+	r.ok("PUT", base+"/tastings/"+v.Id+"/sheets", map[string]any{"sheets": sheets}, &v)
+	board := r.onBench("DOUBT-1", "seamed")
+	if from(board.Fixed.Words["heart_main"].Doubt) != "" {
+		t.Error("an open tasting makes doubts")
+	}
+	r.ok("PUT", base+"/tastings/"+v.Id, map[string]any{"name": v.Name, "held_on": v.HeldOn, "state": "closed", "version": v.Version}, &v)
+	says := func(where string, list *[]contract.Contradiction) {
+		t.Helper()
+		if list == nil || len(*list) == 0 || (*list)[0].Part != "heart_main" || !strings.Contains((*list)[0].Sentence, "rump heart is below 3 by grill") || !strings.Contains((*list)[0].Sentence, "it would bring €") {
+			t.Errorf("%s: %+v", where, from(list))
+		}
+	}
+	var again contract.Board
+	if r.ok("GET", base+"/breakdowns/"+board.Id, nil, &again); !strings.Contains(from(again.Fixed.Words["heart_main"].Doubt), "below 3 by grill") || from(again.Fixed.Words["cap"].Doubt) != "" {
+		t.Errorf("the bench says %q", from(again.Fixed.Words["heart_main"].Doubt))
+	}
+	l := r.received("DOUBT-2")
+	var piece contract.PieceDetail
+	r.ok("GET", base+"/pieces/"+l.PieceIds[0], nil, &piece)
+	for _, p := range piece.Forecast.Plans {
+		if p.Plan.Id == "seamed" {
+			says("the plan", p.Against)
+		}
+	}
+	closed := r.cutHand(r.onBench("DOUBT-3", "seamed"))
+	var c contract.Comparison
+	r.ok("GET", base+"/breakdowns/"+closed.Id+"/comparison", nil, &c)
+	says("the comparison", c.Recorded.Against)
+	// what waiting brings and costs: 6.6 kg at 11.40, 0.6 % and 0.01 a kg and day: 39.6 g, 0.45 and 0.46
+	var a contract.Ageing
+	r.ok("GET", base+"/pieces/"+l.PieceIds[0]+"/ageing", nil, &a)
+	if a.Today != 24 || a.LossG != 39.6 || a.LossCost != "0.45" || a.StoreCost != "0.46" || len(a.Muscles) == 0 || len(a.Muscles[0].Curve) != 42 {
+		t.Errorf("ageing: day %d, %g g, %s, %s, %d muscles", a.Today, a.LossG, a.LossCost, a.StoreCost, len(a.Muscles))
+	}
+	for _, m := range a.Muscles {
+		if m.Gain <= 0 || m.Gain > 3 || m.Curve[41] < m.Curve[0] {
+			t.Errorf("%s gains %g", m.Name, m.Gain)
+		}
+	}
+	if !strings.Contains(a.Sentence, "Another week would bring") || !strings.Contains(a.Sentence, "cost €0.91") {
+		t.Error(a.Sentence)
+	}
+}

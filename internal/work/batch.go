@@ -127,6 +127,11 @@ func (s *Service) Batch(ctx context.Context, id string) (BatchView, error) {
 			return BatchView{}, err
 		}
 	}
+	if len(boards) > 0 {
+		if boards[0].Doubts, err = s.boardAgainst(ctx, boards[0]); err != nil {
+			return BatchView{}, err
+		}
+	}
 	return batchOf(batch, boards), nil
 }
 

@@ -40,6 +40,7 @@ type BoardView struct {
 	Map       seammap.Map
 	Undo      *seam.Event // what U would undo
 	Repeated  bool
+	Doubts    []Against     // what of the plan contradicts the grades; known when the board is read
 	benches   []store.Bench // of the shop
 }
 
@@ -143,7 +144,12 @@ func (s *Service) Board(ctx context.Context, id string) (BoardView, error) {
 	if err != nil {
 		return BoardView{}, err
 	}
-	return s.board(ctx, shop, b, nil)
+	v, err := s.board(ctx, shop, b, nil)
+	if err != nil {
+		return v, err
+	}
+	v.Doubts, err = s.boardAgainst(ctx, v)
+	return v, err
 }
 
 // BoardThen gives a breakdown as it stood after its first so many events.

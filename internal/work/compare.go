@@ -38,6 +38,7 @@ type Comparison struct {
 	Map       seammap.Map
 	BreakEven []BreakEven
 	Basis     string
+	Doubts    []Against // what of the recorded plan contradicts the grades
 }
 
 // Compare lays a closed breakdown beside another plan on the same piece, at the prices of the day it was closed.
@@ -75,7 +76,8 @@ func (s *Service) Compare(ctx context.Context, id, against string) (Comparison, 
 		c.BreakEven = append(c.BreakEven, BreakEven{pr, c.Recorded.Prices[v.Card.Piece.Key(pr)], price, ok})
 	}
 	c.Basis = basis(v)
-	return c, nil
+	c.Doubts, err = s.boardAgainst(ctx, v)
+	return c, err
 }
 
 // basis says what a comparison rests on.

@@ -26,7 +26,8 @@ type Forecast struct {
 	Versions  map[string]int
 	Better    string // id of the plan worth most
 	Sentence  string
-	Carcass   []CarcassPlanView // of a carcass: what it would bring
+	Carcass   []CarcassPlanView    // of a carcass: what it would bring
+	Against   map[string][]Against // by plan: what contradicts the grades
 }
 
 // Forecast says what an arrival would cost and bring, without receiving it.
@@ -63,6 +64,14 @@ func (s *Service) forecast(ctx context.Context, shop Shop, a arrival, each measu
 		f.sayCarcass(s, shop, c, each, book)
 	} else {
 		f.say(shop)
+		g, err := s.houseGrades(ctx, shop)
+		if err != nil {
+			return f, err
+		}
+		f.Against = map[string][]Against{}
+		for _, sheet := range f.Sheets {
+			f.Against[sheet.Plan.ID] = contradictions(shop, g, sheet, factsOf(a.piece, a.about, a.slaughtered, s.now()))
+		}
 	}
 	if a.slaughtered != nil {
 		days := age.Days(*a.slaughtered, s.now())

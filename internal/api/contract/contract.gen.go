@@ -1029,6 +1029,32 @@ type AddedPerson struct {
 	Person Person  `json:"person"`
 }
 
+// Ageing defines model for Ageing.
+type Ageing struct {
+	LossCost string `json:"loss_cost"`
+
+	// LossG Weight lost in a week
+	LossG   float64 `json:"loss_g"`
+	Muscles []struct {
+		// Curve Scores from day 1 on, one a day
+		Curve []float64 `json:"curve"`
+
+		// Gain Points that another week brings
+		Gain    float64 `json:"gain"`
+		Method  string  `json:"method"`
+		Name    string  `json:"name"`
+		Now     float64 `json:"now"`
+		Part    string  `json:"part"`
+		Ready   bool    `json:"ready"`
+		ReadyOn string  `json:"ready_on"`
+	} `json:"muscles"`
+	Sentence  string `json:"sentence"`
+	StoreCost string `json:"store_cost"`
+
+	// Today Days since slaughter
+	Today int `json:"today"`
+}
+
 // AtlasEntry defines model for AtlasEntry.
 type AtlasEntry struct {
 	BoneIn    bool              `json:"bone_in"`
@@ -1514,6 +1540,13 @@ type Comparison struct {
 	Sentence          string       `json:"sentence"`
 }
 
+// Contradiction defines model for Contradiction.
+type Contradiction struct {
+	Part     string `json:"part"`
+	Product  string `json:"product"`
+	Sentence string `json:"sentence"`
+}
+
 // Cutter defines model for Cutter.
 type Cutter struct {
 	Id   string `json:"id"`
@@ -1579,8 +1612,14 @@ type EatingSettings struct {
 	LambLeanStep float64 `json:"lamb_lean_step"`
 	MarblingStep float64 `json:"marbling_step"`
 	PriorSd      float64 `json:"prior_sd"`
-	Version      int     `json:"version"`
-	Weights      string  `json:"weights"`
+
+	// StorePerKgDay Cost of the cold store
+	StorePerKgDay float64 `json:"store_per_kg_day"`
+	Version       int     `json:"version"`
+
+	// WeekLossPct Weight lost in a week of waiting
+	WeekLossPct float64 `json:"week_loss_pct"`
+	Weights     string  `json:"weights"`
 }
 
 // EnrolCode defines model for EnrolCode.
@@ -2593,13 +2632,15 @@ type PlanDraft struct {
 
 // PlanForecast defines model for PlanForecast.
 type PlanForecast struct {
-	ByProductPct float64     `json:"by_product_pct"`
-	CostFactor   float64     `json:"cost_factor"`
-	LossPct      float64     `json:"loss_pct"`
-	Plan         Plan        `json:"plan"`
-	Products     []OutputRow `json:"products"`
-	SaleablePct  float64     `json:"saleable_pct"`
-	Totals       Totals      `json:"totals"`
+	// Against Products that contradict the house's grades, each in a sentence
+	Against      *[]Contradiction `json:"against,omitempty"`
+	ByProductPct float64          `json:"by_product_pct"`
+	CostFactor   float64          `json:"cost_factor"`
+	LossPct      float64          `json:"loss_pct"`
+	Plan         Plan             `json:"plan"`
+	Products     []OutputRow      `json:"products"`
+	SaleablePct  float64          `json:"saleable_pct"`
+	Totals       Totals           `json:"totals"`
 
 	// Unpriced Products without a price; they count as nothing
 	Unpriced        []string `json:"unpriced"`
@@ -2904,8 +2945,11 @@ type SeamMap struct {
 
 // SeamWords defines model for SeamWords.
 type SeamWords struct {
-	Code        string  `json:"code"`
-	Danger      string  `json:"danger"`
+	Code   string `json:"code"`
+	Danger string `json:"danger"`
+
+	// Doubt What the plan makes of it contradicts the house's grades
+	Doubt       *string `json:"doubt,omitempty"`
 	DressingPct float64 `json:"dressing_pct"`
 
 	// Ends Parts of the muscle that are better kept apart
@@ -3799,6 +3843,9 @@ type ServerInterface interface {
 	// GetPiece One piece with its forecast under each plan
 	// (GET /pieces/{piece_id})
 	GetPiece(ctx *echo.Context, pieceId PieceId) error
+	// GetAgeing How a piece's muscles eat by the day, and what waiting another week would bring and cost
+	// (GET /pieces/{piece_id}/ageing)
+	GetAgeing(ctx *echo.Context, pieceId PieceId) error
 	// StartBreakdown Put the piece on a bench; answers with the running breakdown when there is one
 	// (POST /pieces/{piece_id}/breakdown)
 	StartBreakdown(ctx *echo.Context, pieceId PieceId) error
@@ -4984,6 +5031,22 @@ func (w *ServerInterfaceWrapper) GetPiece(ctx *echo.Context) error {
 	return err
 }
 
+// GetAgeing converts echo context to params.
+func (w *ServerInterfaceWrapper) GetAgeing(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "piece_id" -------------
+	var pieceId PieceId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "piece_id", ctx.Param("piece_id"), &pieceId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter piece_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetAgeing(ctx, pieceId)
+	return err
+}
+
 // StartBreakdown converts echo context to params.
 func (w *ServerInterfaceWrapper) StartBreakdown(ctx *echo.Context) error {
 	var err error
@@ -5678,6 +5741,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/readiness", wrapper.GetReadiness, options.OperationMiddlewares["getReadiness"]...)
 	router.GET(options.BaseURL+"/readiness.ics", wrapper.GetReadinessCalendar, options.OperationMiddlewares["getReadinessCalendar"]...)
 	router.GET(options.BaseURL+"/pieces/:piece_id", wrapper.GetPiece, options.OperationMiddlewares["getPiece"]...)
+	router.GET(options.BaseURL+"/pieces/:piece_id/ageing", wrapper.GetAgeing, options.OperationMiddlewares["getAgeing"]...)
 	router.PUT(options.BaseURL+"/pieces/:piece_id/plan", wrapper.ChoosePlan, options.OperationMiddlewares["choosePlan"]...)
 	router.POST(options.BaseURL+"/pieces/:piece_id/breakdown", wrapper.StartBreakdown, options.OperationMiddlewares["startBreakdown"]...)
 	router.GET(options.BaseURL+"/breakdowns", wrapper.ListBreakdowns, options.OperationMiddlewares["listBreakdowns"]...)
@@ -8320,6 +8384,45 @@ func (response GetPiecedefaultApplicationProblemPlusJSONResponse) VisitGetPieceR
 	return err
 }
 
+type GetAgeingRequestObject struct {
+	PieceId PieceId `json:"piece_id"`
+}
+
+type GetAgeingResponseObject interface {
+	VisitGetAgeingResponse(w http.ResponseWriter) error
+}
+
+type GetAgeing200JSONResponse Ageing
+
+func (response GetAgeing200JSONResponse) VisitGetAgeingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetAgeingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetAgeingdefaultApplicationProblemPlusJSONResponse) VisitGetAgeingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type StartBreakdownRequestObject struct {
 	PieceId PieceId `json:"piece_id"`
 	Body    *StartBreakdownJSONRequestBody
@@ -10065,6 +10168,9 @@ type StrictServerInterface interface {
 	// GetPiece One piece with its forecast under each plan
 	// (GET /pieces/{piece_id})
 	GetPiece(ctx context.Context, request GetPieceRequestObject) (GetPieceResponseObject, error)
+	// GetAgeing How a piece's muscles eat by the day, and what waiting another week would bring and cost
+	// (GET /pieces/{piece_id}/ageing)
+	GetAgeing(ctx context.Context, request GetAgeingRequestObject) (GetAgeingResponseObject, error)
 	// StartBreakdown Put the piece on a bench; answers with the running breakdown when there is one
 	// (POST /pieces/{piece_id}/breakdown)
 	StartBreakdown(ctx context.Context, request StartBreakdownRequestObject) (StartBreakdownResponseObject, error)
@@ -12345,6 +12451,31 @@ func (sh *strictHandler) GetPiece(ctx *echo.Context, pieceId PieceId) error {
 		return err
 	} else if validResponse, ok := response.(GetPieceResponseObject); ok {
 		return validResponse.VisitGetPieceResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetAgeing operation middleware
+func (sh *strictHandler) GetAgeing(ctx *echo.Context, pieceId PieceId) error {
+	var request GetAgeingRequestObject
+
+	request.PieceId = pieceId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetAgeing(ctx.Request().Context(), request.(GetAgeingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetAgeing")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetAgeingResponseObject); ok {
+		return validResponse.VisitGetAgeingResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

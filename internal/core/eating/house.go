@@ -27,12 +27,14 @@ type House struct {
 	BeefHalfDays  float64 // days in which half of what ageing still brings has come, beef
 	LambHalfDays  float64 // the same of lamb
 	MarblingUsual float64
+	WeekLossPct   float64 // weight that a piece loses in a week in its bag, per cent
+	StorePerKgDay float64 // what a day in the cold store costs a kilogram, in the shop's currency
 }
 
 // Usual are the settings of a new house. The eater's and the prior's standard deviations are the brief's; how much ageing, hanging, feed and
-// marbling bring is common practice, no source, in the order of what is usually found; each house may set its own.
+// marbling bring, and what a week's waiting loses and costs, is common practice, no source, in the order of what is usually found; each house may set its own.
 var Usual = House{Weights: "current", PriorSD: PriorSD, GivenSD: 5, EaterSD: 18, BeefAgeing: 10, LambAgeing: 6, Hip: 4, Grain: 2, MarblingStep: 1.5, LambLeanStep: -0.8, LambFatStep: 2,
-	BeefReference: 14, LambReference: 5, BeefHalfDays: 6, LambHalfDays: 2.5, MarblingUsual: 1}
+	BeefReference: 14, LambReference: 5, BeefHalfDays: 6, LambHalfDays: 2.5, MarblingUsual: 1, WeekLossPct: 0.6, StorePerKgDay: 0.01}
 
 // Facts are what is known of an animal; nil or empty where it is not.
 type Facts struct {
@@ -140,7 +142,7 @@ func (h House) Check() error {
 		v         float64
 		low, high float64
 	}{{"prior_sd", h.PriorSD, 1, 30}, {"given_sd", h.GivenSD, 1, 30}, {"eater_sd", h.EaterSD, 5, 40}, {"beef_ageing", h.BeefAgeing, 0, 40}, {"lamb_ageing", h.LambAgeing, 0, 40}, {"hip", h.Hip, -20, 20},
-		{"grain", h.Grain, -20, 20}, {"marbling_step", h.MarblingStep, -10, 10}, {"lamb_lean_step", h.LambLeanStep, -10, 10}, {"lamb_fat_step", h.LambFatStep, -10, 10}} {
+		{"grain", h.Grain, -20, 20}, {"marbling_step", h.MarblingStep, -10, 10}, {"lamb_lean_step", h.LambLeanStep, -10, 10}, {"lamb_fat_step", h.LambFatStep, -10, 10}, {"week_loss_pct", h.WeekLossPct, 0, 20}, {"store_per_kg_day", h.StorePerKgDay, 0, 100}} {
 		if math.IsNaN(f.v) || f.v < f.low || f.v > f.high {
 			faults.Add(f.field, fault.New("", "out_of_range", fmt.Sprintf("must be from %g to %g", f.low, f.high), ""))
 		}

@@ -829,6 +829,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/pieces/{piece_id}/ageing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a piece's muscles eat by the day, and what waiting another week would bring and cost */
+        get: operations["getAgeing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/pieces/{piece_id}/plan": {
         parameters: {
             query?: never;
@@ -2410,6 +2427,41 @@ export interface components {
             cost_factor: number;
             /** @description Products without a price; they count as nothing */
             unpriced: string[];
+            /** @description Products that contradict the house's grades, each in a sentence */
+            against?: components["schemas"]["Contradiction"][];
+        };
+        Ageing: {
+            /** @description Days since slaughter */
+            today: number;
+            sentence: string;
+            /**
+             * Format: double
+             * @description Weight lost in a week
+             */
+            loss_g: number;
+            loss_cost: string;
+            store_cost: string;
+            muscles: {
+                part: string;
+                name: string;
+                method: string;
+                /** Format: double */
+                now: number;
+                /**
+                 * Format: double
+                 * @description Points that another week brings
+                 */
+                gain: number;
+                ready: boolean;
+                ready_on: string;
+                /** @description Scores from day 1 on, one a day */
+                curve: number[];
+            }[];
+        };
+        Contradiction: {
+            product: string;
+            part: string;
+            sentence: string;
         };
         OutputRow: {
             id: string;
@@ -2904,6 +2956,8 @@ export interface components {
             dressing_pct: number;
             /** @description Parts of the muscle that are better kept apart */
             ends: components["schemas"]["MuscleEnd"][];
+            /** @description What the plan makes of it contradicts the house's grades */
+            doubt?: string;
         };
         MuscleEnd: {
             /** @description As an event names it */
@@ -3358,6 +3412,16 @@ export interface components {
             lamb_lean_step: number;
             /** Format: double */
             lamb_fat_step: number;
+            /**
+             * Format: double
+             * @description Weight lost in a week of waiting
+             */
+            week_loss_pct: number;
+            /**
+             * Format: double
+             * @description Cost of the cold store
+             */
+            store_per_kg_day: number;
             version: number;
         };
         EatingChanged: {
@@ -4925,6 +4989,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PieceDetail"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getAgeing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: components["parameters"]["PieceId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The curves */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ageing"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -28,6 +28,8 @@ const fields: { id: Field; label: string; basis: string }[] = [
   { id: 'marbling_step', label: 'Each step of marbling above 1, points', basis: 'Where the lot’s marbling is a number. Common practice, no source.' },
   { id: 'lamb_lean_step', label: 'Each % of lean-meat yield above 60, points', basis: 'Lamb; below zero, for the leanest lambs eat worst. Common practice, no source.' },
   { id: 'lamb_fat_step', label: 'Each % of fat within the muscle above 4, points', basis: 'Lamb. Common practice, no source.' },
+  { id: 'week_loss_pct', label: 'Weight lost in a week of waiting, %', basis: 'In its bag. Common practice, no source; better your own.' },
+  { id: 'store_per_kg_day', label: 'Cold store, a kg and day', basis: 'In the shop’s currency.' },
 ]
 const form = reactive<Record<string, string>>({ weights: 'current' })
 watch(set, (s) => { if (s) for (const [k, v] of Object.entries(s)) form[k] = String(v) }, { immediate: true })

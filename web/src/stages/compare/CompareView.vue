@@ -50,6 +50,7 @@ const print = () => window.print()
         <div v-if="c.difference_per_hour"><dt>for each extra bench hour, before its labour</dt><dd class="figure">{{ money(c.difference_per_hour, true) }}</dd></div>
         <div v-if="otherPlans.length > 1"><dt>against</dt><dd><select :value="c.against.plan.id" aria-label="The way it is compared with" @change="against = ($event.target as HTMLSelectElement).value"><option v-for="p in otherPlans" :key="p.id" :value="p.id">{{ p.name }}</option></select></dd></div>
       </dl>
+      <p v-for="a in c.recorded.against ?? []" :key="a.product + a.part" class="fault doubt" data-test="against">{{ a.sentence }}</p>
       <div class="pictures">
         <BridgePicture :steps="c.bridge" :from="c.against" :to="c.recorded" />
         <figure class="map"><SeamMap :map="c.seam_map" :marks="marks" title="What each muscle gained or lost" :size="4" /><figcaption class="small">Areas by {{ c.map_basis }} weights; figures are what each muscle gained.</figcaption></figure>
@@ -71,7 +72,7 @@ const print = () => window.print()
 .figures dt { font-size: 13px; color: var(--ink-2); font-stretch: 86%; }
 .figures dd { margin: 2px 0 0; }
 .pictures { display: grid; grid-template-columns: minmax(0, 1fr) 340px; gap: 28px; align-items: start; }
-.map { margin: 0; }
+.map { margin: 0; } .doubt { margin-bottom: 10px; }
 .tables { display: grid; grid-template-columns: 1fr 1fr; gap: 28px; margin-top: 24px; align-items: start; }
 .basis { margin: 16px 0; max-width: 90ch; }
 select { font: inherit; min-height: 44px; border: 1px solid var(--line); background: var(--surface); color: var(--ink); }

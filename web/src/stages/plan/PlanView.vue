@@ -14,6 +14,7 @@ import { useMe } from '../../shell/me'
 import { useRail, workplace } from '../rail/useRail'
 import PlanOptions from '../../plans/PlanOptions.vue'
 import { usePlans } from '../../plans/usePlans'
+import AgeingPicture from './AgeingPicture.vue'
 import PlanColumn from './PlanColumn.vue'
 
 const props = defineProps<{ piece: string }>()
@@ -112,6 +113,7 @@ const repriced = () => void queries.invalidateQueries()
           <RouterLink v-if="!detail.card.carcass" class="small" :to="{ name: 'plans', params: { piece: detail.card.atlas_id }, query: chosen ? { b: chosen } : {} }">Any two ways side by side, and ways of our own</RouterLink>
         </div>
       </div>
+      <AgeingPicture v-if="!detail.card.carcass && !detail.card.voided_at" :piece="piece" />
     </template>
   </section>
 </template>
