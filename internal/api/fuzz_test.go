@@ -160,6 +160,12 @@ func TestFuzzedRequests(t *testing.T) {
 	for route, body := range bodies {
 		good[route] = body
 	}
+	good["POST /cooking/timetable"] = `{"serve_at":"2026-03-20T19:00:00Z","dishes":[{"atlas_id":"beef.top_sirloin","product_id":"tri_tip_whole","eaters":4}]}`
+	good["POST /cooking/probe"] = `{"wanted_c":60,"weight_g":1000,"soundings":[{"s":0,"c":5},{"s":600,"c":62}]}`
+	good["POST /tastings"] = `{"name":"x","held_on":"2026-03-20","eaters":2,"samples":[{"atlas_id":"beef.top_sirloin","part":"cap","method":"grill"}]}`
+	good["POST /calc/panel"] = `{"scores":[{"tenderness":1,"juiciness":2,"flavour":3,"overall":4}]}`
+	good["POST /calc/trial"] = `{"paired":true,"a":[1,2,3],"b":[2,3,5]}`
+	good["POST /calc/serving-plan"] = `{"samples":3,"eaters":4,"seed":1}`
 	ids := map[string][]string{}
 	for name, id := range a.ids {
 		ids[name] = []string{id}

@@ -131,6 +131,11 @@ var rights = map[string]right{
 	"GET /eating":                                        {roles: all, pin: true, scope: "read"},
 	"PUT /eating":                                        {roles: owner, scope: "record"},
 	"POST /given/import":                                 {roles: pricing, scope: "record"},
+	"GET /cook/{atlas_id}/{product_id}":                  {open: everybody}, // nothing of a shop in it
+	"GET /cook/{atlas_id}/{product_id}/card.pdf":         {open: everybody},
+	"POST /cooking/timetable":                            {roles: all, pin: true, scope: "read"},
+	"POST /cooking/probe":                                {roles: all, pin: true, scope: "read"},
+	"POST /cooking/probe/import":                         {roles: all, pin: true, scope: "read"},
 	"POST /calc/balance":                                 {open: inDemo, roles: all, pin: true, scope: "calc"},
 	"POST /calc/joint-cost":                              {open: inDemo, roles: all, pin: true, scope: "calc"},
 	"POST /calc/panel":                                   {open: inDemo, roles: all, pin: true, scope: "calc"},

@@ -1547,11 +1547,72 @@ type Contradiction struct {
 	Sentence string `json:"sentence"`
 }
 
+// CookStep defines model for CookStep.
+type CookStep struct {
+	Do      string  `json:"do"`
+	Hands   bool    `json:"hands"`
+	Minutes float64 `json:"minutes"`
+	OvenC   float64 `json:"oven_c"`
+}
+
+// CookingCard defines model for CookingCard.
+type CookingCard struct {
+	AtlasId string `json:"atlas_id"`
+
+	// Below What is wanted is below the safe floor
+	Below bool `json:"below"`
+
+	// CentreC After the rest
+	CentreC  float64  `json:"centre_c"`
+	Contains []string `json:"contains"`
+
+	// Doneness Left out where the method has none
+	Doneness    *string    `json:"doneness,omitempty"`
+	EachG       float64    `json:"each_g"`
+	Feeds       int        `json:"feeds"`
+	FloorC      float64    `json:"floor_c"`
+	FloorWhy    string     `json:"floor_why"`
+	Grain       string     `json:"grain"`
+	Method      string     `json:"method"`
+	Minutes     float64    `json:"minutes"`
+	Muscles     []string   `json:"muscles"`
+	Name        string     `json:"name"`
+	Piece       string     `json:"piece"`
+	ProductId   string     `json:"product_id"`
+	RestMin     float64    `json:"rest_min"`
+	Sentence    string     `json:"sentence"`
+	Slice       string     `json:"slice"`
+	Steps       []CookStep `json:"steps"`
+	TakeOutC    float64    `json:"take_out_c"`
+	ThicknessMm *float64   `json:"thickness_mm,omitempty"`
+
+	// Wanted What one can ask for
+	Wanted  []DonenessChoice `json:"wanted"`
+	WeightG float64          `json:"weight_g"`
+}
+
 // Cutter defines model for Cutter.
 type Cutter struct {
 	Id   string `json:"id"`
 	Name string `json:"name"`
 	Role string `json:"role"`
+}
+
+// DishAsked defines model for DishAsked.
+type DishAsked struct {
+	AtlasId   string   `json:"atlas_id"`
+	Doneness  *string  `json:"doneness,omitempty"`
+	Eaters    *int     `json:"eaters,omitempty"`
+	ProductId string   `json:"product_id"`
+	Treated   *bool    `json:"treated,omitempty"`
+	WeightG   *float64 `json:"weight_g,omitempty"`
+}
+
+// DonenessChoice defines model for DonenessChoice.
+type DonenessChoice struct {
+	CentreC float64 `json:"centre_c"`
+	Id      string  `json:"id"`
+	Name    string  `json:"name"`
 }
 
 // DraftProduct defines model for DraftProduct.
@@ -2829,6 +2890,42 @@ type ProbeReading struct {
 // ProbeReadingStatus defines model for ProbeReading.Status.
 type ProbeReadingStatus string
 
+// ProbeRun defines model for ProbeRun.
+type ProbeRun struct {
+	// Curve At most 300 points, minutes and °C
+	Curve []struct {
+		C   float64 `json:"c"`
+		Min float64 `json:"min"`
+	} `json:"curve"`
+	Enough      bool     `json:"enough"`
+	EnoughAtMin *float64 `json:"enough_at_min,omitempty"`
+	FloorAtMin  *float64 `json:"floor_at_min,omitempty"`
+	FloorC      float64  `json:"floor_c"`
+
+	// MinutesAt70 What it is worth; 2 are enough
+	MinutesAt70  float64  `json:"minutes_at_70"`
+	PeakAtMin    float64  `json:"peak_at_min"`
+	PeakC        float64  `json:"peak_c"`
+	Soundings    int      `json:"soundings"`
+	TakeOutAtMin *float64 `json:"take_out_at_min,omitempty"`
+	TakeOutC     *float64 `json:"take_out_c,omitempty"`
+}
+
+// ProbeSoundings defines model for ProbeSoundings.
+type ProbeSoundings struct {
+	Soundings []struct {
+		C float64 `json:"c"`
+
+		// S Seconds since the start
+		S float64 `json:"s"`
+	} `json:"soundings"`
+
+	// Treated Minced, pierced, tenderised, rolled or stuffed
+	Treated *bool    `json:"treated,omitempty"`
+	WantedC float64  `json:"wanted_c"`
+	WeightG *float64 `json:"weight_g,omitempty"`
+}
+
 // Problem defines model for Problem.
 type Problem struct {
 	Detail *string       `json:"detail,omitempty"`
@@ -3188,6 +3285,24 @@ type TastingChange struct {
 	Version int     `json:"version"`
 }
 
+// Timetable defines model for Timetable.
+type Timetable struct {
+	Cards   []CookingCard `json:"cards"`
+	Clashes []string      `json:"clashes"`
+	Moments []struct {
+		At   time.Time `json:"at"`
+		Dish string    `json:"dish"`
+		Do   string    `json:"do"`
+	} `json:"moments"`
+	Waits []string `json:"waits"`
+}
+
+// TimetableRequest defines model for TimetableRequest.
+type TimetableRequest struct {
+	Dishes  []DishAsked `json:"dishes"`
+	ServeAt time.Time   `json:"serve_at"`
+}
+
 // Token defines model for Token.
 type Token struct {
 	EndsAt *time.Time `json:"ends_at,omitempty"`
@@ -3358,6 +3473,9 @@ type PieceId = string
 // PlanId defines model for PlanId.
 type PlanId = string
 
+// ProductId defines model for ProductId.
+type ProductId = string
+
 // SampleCode defines model for SampleCode.
 type SampleCode = string
 
@@ -3460,6 +3578,45 @@ type GetComparisonParams struct {
 	Against *string `form:"against,omitempty" json:"against,omitempty"`
 }
 
+// GetCookingCardParams defines parameters for GetCookingCard.
+type GetCookingCardParams struct {
+	Doneness *string  `form:"doneness,omitempty" json:"doneness,omitempty"`
+	Eaters   *int     `form:"eaters,omitempty" json:"eaters,omitempty"`
+	WeightG  *float64 `form:"weight_g,omitempty" json:"weight_g,omitempty"`
+
+	// Treated Pierced, tenderised, rolled or stuffed
+	Treated *bool `form:"treated,omitempty" json:"treated,omitempty"`
+
+	// Allergens Of stuffing or marinade, with commas
+	Allergens *string `form:"allergens,omitempty" json:"allergens,omitempty"`
+
+	// Units metric (°C, g) or us (°F, lb)
+	Units *string `form:"units,omitempty" json:"units,omitempty"`
+}
+
+// GetCookingCardPdfParams defines parameters for GetCookingCardPdf.
+type GetCookingCardPdfParams struct {
+	Doneness *string  `form:"doneness,omitempty" json:"doneness,omitempty"`
+	Eaters   *int     `form:"eaters,omitempty" json:"eaters,omitempty"`
+	WeightG  *float64 `form:"weight_g,omitempty" json:"weight_g,omitempty"`
+
+	// Treated Pierced, tenderised, rolled or stuffed
+	Treated *bool `form:"treated,omitempty" json:"treated,omitempty"`
+
+	// Allergens Of stuffing or marinade, with commas
+	Allergens *string `form:"allergens,omitempty" json:"allergens,omitempty"`
+
+	// Units metric (°C, g) or us (°F, lb)
+	Units *string `form:"units,omitempty" json:"units,omitempty"`
+}
+
+// ImportProbeParams defines parameters for ImportProbe.
+type ImportProbeParams struct {
+	WantedC float64  `form:"wanted_c" json:"wanted_c"`
+	WeightG *float64 `form:"weight_g,omitempty" json:"weight_g,omitempty"`
+	Treated *bool    `form:"treated,omitempty" json:"treated,omitempty"`
+}
+
 // ImportGivenParams defines parameters for ImportGiven.
 type ImportGivenParams struct {
 	Save *bool `form:"save,omitempty" json:"save,omitempty"`
@@ -3543,6 +3700,12 @@ type CalcServingPlanJSONRequestBody = ServingPlanRequest
 
 // CalcTrialJSONRequestBody defines body for CalcTrial for application/json ContentType.
 type CalcTrialJSONRequestBody = TrialRequest
+
+// ReadProbeJSONRequestBody defines body for ReadProbe for application/json ContentType.
+type ReadProbeJSONRequestBody = ProbeSoundings
+
+// MakeTimetableJSONRequestBody defines body for MakeTimetable for application/json ContentType.
+type MakeTimetableJSONRequestBody = TimetableRequest
 
 // SetEatingJSONRequestBody defines body for SetEating for application/json ContentType.
 type SetEatingJSONRequestBody = EatingSettings
@@ -3762,6 +3925,21 @@ type ServerInterface interface {
 	// CalcTrial Whether b differs from a, paired by Student's t or unpaired by Welch's
 	// (POST /calc/trial)
 	CalcTrial(ctx *echo.Context) error
+	// GetCookingCard How a cut is cooked, for whoever eats it; no account
+	// (GET /cook/{atlas_id}/{product_id})
+	GetCookingCard(ctx *echo.Context, atlasId AtlasId, productId ProductId, params GetCookingCardParams) error
+	// GetCookingCardPdf The cooking card to print; no account
+	// (GET /cook/{atlas_id}/{product_id}/card.pdf)
+	GetCookingCardPdf(ctx *echo.Context, atlasId AtlasId, productId ProductId, params GetCookingCardPdfParams) error
+	// ReadProbe What the soundings of a probe say against 70 °C for 2 minutes and the safe floor
+	// (POST /cooking/probe)
+	ReadProbe(ctx *echo.Context) error
+	// ImportProbe The same of a probe's log as CSV or XLSX of at most 2 MiB: a time (clock, moment, seconds or minutes) and a temperature
+	// (POST /cooking/probe/import)
+	ImportProbe(ctx *echo.Context, params ImportProbeParams) error
+	// MakeTimetable When to do what so that several cuts are on the table at once, with one oven
+	// (POST /cooking/timetable)
+	MakeTimetable(ctx *echo.Context) error
 	// GetEating The house's settings for grades
 	// (GET /eating)
 	GetEating(ctx *echo.Context) error
@@ -4676,6 +4854,192 @@ func (w *ServerInterfaceWrapper) CalcTrial(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.CalcTrial(ctx)
+	return err
+}
+
+// GetCookingCard converts echo context to params.
+func (w *ServerInterfaceWrapper) GetCookingCard(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "atlas_id" -------------
+	var atlasId AtlasId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "atlas_id", ctx.Param("atlas_id"), &atlasId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter atlas_id: %s", err))
+	}
+
+	// ------------- Path parameter "product_id" -------------
+	var productId ProductId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "product_id", ctx.Param("product_id"), &productId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter product_id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetCookingCardParams
+	// ------------- Optional query parameter "doneness" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "doneness", ctx.QueryParams(), &params.Doneness, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter doneness: %s", err))
+	}
+
+	// ------------- Optional query parameter "eaters" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "eaters", ctx.QueryParams(), &params.Eaters, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter eaters: %s", err))
+	}
+
+	// ------------- Optional query parameter "weight_g" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "weight_g", ctx.QueryParams(), &params.WeightG, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter weight_g: %s", err))
+	}
+
+	// ------------- Optional query parameter "treated" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "treated", ctx.QueryParams(), &params.Treated, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter treated: %s", err))
+	}
+
+	// ------------- Optional query parameter "allergens" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "allergens", ctx.QueryParams(), &params.Allergens, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter allergens: %s", err))
+	}
+
+	// ------------- Optional query parameter "units" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "units", ctx.QueryParams(), &params.Units, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter units: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetCookingCard(ctx, atlasId, productId, params)
+	return err
+}
+
+// GetCookingCardPdf converts echo context to params.
+func (w *ServerInterfaceWrapper) GetCookingCardPdf(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "atlas_id" -------------
+	var atlasId AtlasId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "atlas_id", ctx.Param("atlas_id"), &atlasId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter atlas_id: %s", err))
+	}
+
+	// ------------- Path parameter "product_id" -------------
+	var productId ProductId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "product_id", ctx.Param("product_id"), &productId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter product_id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetCookingCardPdfParams
+	// ------------- Optional query parameter "doneness" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "doneness", ctx.QueryParams(), &params.Doneness, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter doneness: %s", err))
+	}
+
+	// ------------- Optional query parameter "eaters" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "eaters", ctx.QueryParams(), &params.Eaters, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter eaters: %s", err))
+	}
+
+	// ------------- Optional query parameter "weight_g" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "weight_g", ctx.QueryParams(), &params.WeightG, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter weight_g: %s", err))
+	}
+
+	// ------------- Optional query parameter "treated" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "treated", ctx.QueryParams(), &params.Treated, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter treated: %s", err))
+	}
+
+	// ------------- Optional query parameter "allergens" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "allergens", ctx.QueryParams(), &params.Allergens, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter allergens: %s", err))
+	}
+
+	// ------------- Optional query parameter "units" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "units", ctx.QueryParams(), &params.Units, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter units: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetCookingCardPdf(ctx, atlasId, productId, params)
+	return err
+}
+
+// ReadProbe converts echo context to params.
+func (w *ServerInterfaceWrapper) ReadProbe(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ReadProbe(ctx)
+	return err
+}
+
+// ImportProbe converts echo context to params.
+func (w *ServerInterfaceWrapper) ImportProbe(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ImportProbeParams
+	// ------------- Required query parameter "wanted_c" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "wanted_c", ctx.QueryParams(), &params.WantedC, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter wanted_c: %s", err))
+	}
+
+	// ------------- Optional query parameter "weight_g" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "weight_g", ctx.QueryParams(), &params.WeightG, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter weight_g: %s", err))
+	}
+
+	// ------------- Optional query parameter "treated" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "treated", ctx.QueryParams(), &params.Treated, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter treated: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ImportProbe(ctx, params)
+	return err
+}
+
+// MakeTimetable converts echo context to params.
+func (w *ServerInterfaceWrapper) MakeTimetable(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.MakeTimetable(ctx)
 	return err
 }
 
@@ -5784,6 +6148,11 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/eating", wrapper.GetEating, options.OperationMiddlewares["getEating"]...)
 	router.PUT(options.BaseURL+"/eating", wrapper.SetEating, options.OperationMiddlewares["setEating"]...)
 	router.POST(options.BaseURL+"/given/import", wrapper.ImportGiven, options.OperationMiddlewares["importGiven"]...)
+	router.GET(options.BaseURL+"/cook/:atlas_id/:product_id", wrapper.GetCookingCard, options.OperationMiddlewares["getCookingCard"]...)
+	router.GET(options.BaseURL+"/cook/:atlas_id/:product_id/card.pdf", wrapper.GetCookingCardPdf, options.OperationMiddlewares["getCookingCardPdf"]...)
+	router.POST(options.BaseURL+"/cooking/timetable", wrapper.MakeTimetable, options.OperationMiddlewares["makeTimetable"]...)
+	router.POST(options.BaseURL+"/cooking/probe", wrapper.ReadProbe, options.OperationMiddlewares["readProbe"]...)
+	router.POST(options.BaseURL+"/cooking/probe/import", wrapper.ImportProbe, options.OperationMiddlewares["importProbe"]...)
 	router.POST(options.BaseURL+"/calc/balance", wrapper.CalcBalance, options.OperationMiddlewares["calcBalance"]...)
 	router.POST(options.BaseURL+"/calc/joint-cost", wrapper.CalcJointCost, options.OperationMiddlewares["calcJointCost"]...)
 	router.POST(options.BaseURL+"/calc/panel", wrapper.CalcPanel, options.OperationMiddlewares["calcPanel"]...)
@@ -7375,6 +7744,212 @@ type CalcTrialdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CalcTrialdefaultApplicationProblemPlusJSONResponse) VisitCalcTrialResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetCookingCardRequestObject struct {
+	AtlasId   AtlasId   `json:"atlas_id"`
+	ProductId ProductId `json:"product_id"`
+	Params    GetCookingCardParams
+}
+
+type GetCookingCardResponseObject interface {
+	VisitGetCookingCardResponse(w http.ResponseWriter) error
+}
+
+type GetCookingCard200JSONResponse CookingCard
+
+func (response GetCookingCard200JSONResponse) VisitGetCookingCardResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetCookingCarddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetCookingCarddefaultApplicationProblemPlusJSONResponse) VisitGetCookingCardResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetCookingCardPdfRequestObject struct {
+	AtlasId   AtlasId   `json:"atlas_id"`
+	ProductId ProductId `json:"product_id"`
+	Params    GetCookingCardPdfParams
+}
+
+type GetCookingCardPdfResponseObject interface {
+	VisitGetCookingCardPdfResponse(w http.ResponseWriter) error
+}
+
+type GetCookingCardPdf200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetCookingCardPdf200ApplicationpdfResponse) VisitGetCookingCardPdfResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetCookingCardPdfdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetCookingCardPdfdefaultApplicationProblemPlusJSONResponse) VisitGetCookingCardPdfResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadProbeRequestObject struct {
+	Body *ReadProbeJSONRequestBody
+}
+
+type ReadProbeResponseObject interface {
+	VisitReadProbeResponse(w http.ResponseWriter) error
+}
+
+type ReadProbe200JSONResponse ProbeRun
+
+func (response ReadProbe200JSONResponse) VisitReadProbeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadProbedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReadProbedefaultApplicationProblemPlusJSONResponse) VisitReadProbeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportProbeRequestObject struct {
+	Params ImportProbeParams
+	Body   io.Reader
+}
+
+type ImportProbeResponseObject interface {
+	VisitImportProbeResponse(w http.ResponseWriter) error
+}
+
+type ImportProbe200JSONResponse ProbeRun
+
+func (response ImportProbe200JSONResponse) VisitImportProbeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportProbedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ImportProbedefaultApplicationProblemPlusJSONResponse) VisitImportProbeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeTimetableRequestObject struct {
+	Body *MakeTimetableJSONRequestBody
+}
+
+type MakeTimetableResponseObject interface {
+	VisitMakeTimetableResponse(w http.ResponseWriter) error
+}
+
+type MakeTimetable200JSONResponse Timetable
+
+func (response MakeTimetable200JSONResponse) VisitMakeTimetableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeTimetabledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MakeTimetabledefaultApplicationProblemPlusJSONResponse) VisitMakeTimetableResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -10087,6 +10662,21 @@ type StrictServerInterface interface {
 	// CalcTrial Whether b differs from a, paired by Student's t or unpaired by Welch's
 	// (POST /calc/trial)
 	CalcTrial(ctx context.Context, request CalcTrialRequestObject) (CalcTrialResponseObject, error)
+	// GetCookingCard How a cut is cooked, for whoever eats it; no account
+	// (GET /cook/{atlas_id}/{product_id})
+	GetCookingCard(ctx context.Context, request GetCookingCardRequestObject) (GetCookingCardResponseObject, error)
+	// GetCookingCardPdf The cooking card to print; no account
+	// (GET /cook/{atlas_id}/{product_id}/card.pdf)
+	GetCookingCardPdf(ctx context.Context, request GetCookingCardPdfRequestObject) (GetCookingCardPdfResponseObject, error)
+	// ReadProbe What the soundings of a probe say against 70 °C for 2 minutes and the safe floor
+	// (POST /cooking/probe)
+	ReadProbe(ctx context.Context, request ReadProbeRequestObject) (ReadProbeResponseObject, error)
+	// ImportProbe The same of a probe's log as CSV or XLSX of at most 2 MiB: a time (clock, moment, seconds or minutes) and a temperature
+	// (POST /cooking/probe/import)
+	ImportProbe(ctx context.Context, request ImportProbeRequestObject) (ImportProbeResponseObject, error)
+	// MakeTimetable When to do what so that several cuts are on the table at once, with one oven
+	// (POST /cooking/timetable)
+	MakeTimetable(ctx context.Context, request MakeTimetableRequestObject) (MakeTimetableResponseObject, error)
 	// GetEating The house's settings for grades
 	// (GET /eating)
 	GetEating(ctx context.Context, request GetEatingRequestObject) (GetEatingResponseObject, error)
@@ -11507,6 +12097,179 @@ func (sh *strictHandler) CalcTrial(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(CalcTrialResponseObject); ok {
 		return validResponse.VisitCalcTrialResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetCookingCard operation middleware
+func (sh *strictHandler) GetCookingCard(ctx *echo.Context, atlasId AtlasId, productId ProductId, params GetCookingCardParams) error {
+	var request GetCookingCardRequestObject
+
+	request.AtlasId = atlasId
+	request.ProductId = productId
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetCookingCard(ctx.Request().Context(), request.(GetCookingCardRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetCookingCard")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetCookingCardResponseObject); ok {
+		return validResponse.VisitGetCookingCardResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetCookingCardPdf operation middleware
+func (sh *strictHandler) GetCookingCardPdf(ctx *echo.Context, atlasId AtlasId, productId ProductId, params GetCookingCardPdfParams) error {
+	var request GetCookingCardPdfRequestObject
+
+	request.AtlasId = atlasId
+	request.ProductId = productId
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetCookingCardPdf(ctx.Request().Context(), request.(GetCookingCardPdfRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetCookingCardPdf")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetCookingCardPdfResponseObject); ok {
+		return validResponse.VisitGetCookingCardPdfResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ReadProbe operation middleware
+func (sh *strictHandler) ReadProbe(ctx *echo.Context) error {
+	var request ReadProbeRequestObject
+
+	var body ReadProbeJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadProbe(ctx.Request().Context(), request.(ReadProbeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadProbe")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ReadProbeResponseObject); ok {
+		return validResponse.VisitReadProbeResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ImportProbe operation middleware
+func (sh *strictHandler) ImportProbe(ctx *echo.Context, params ImportProbeParams) error {
+	var request ImportProbeRequestObject
+
+	request.Params = params
+
+	request.Body = ctx.Request().Body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ImportProbe(ctx.Request().Context(), request.(ImportProbeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ImportProbe")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ImportProbeResponseObject); ok {
+		return validResponse.VisitImportProbeResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// MakeTimetable operation middleware
+func (sh *strictHandler) MakeTimetable(ctx *echo.Context) error {
+	var request MakeTimetableRequestObject
+
+	var body MakeTimetableJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MakeTimetable(ctx.Request().Context(), request.(MakeTimetableRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MakeTimetable")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(MakeTimetableResponseObject); ok {
+		return validResponse.VisitMakeTimetableResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -1480,6 +1480,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/cook/{atlas_id}/{product_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a cut is cooked, for whoever eats it; no account */
+        get: operations["getCookingCard"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cook/{atlas_id}/{product_id}/card.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The cooking card to print; no account */
+        get: operations["getCookingCardPdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cooking/timetable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** When to do what so that several cuts are on the table at once, with one oven */
+        post: operations["makeTimetable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cooking/probe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the soundings of a probe say against 70 °C for 2 minutes and the safe floor */
+        post: operations["readProbe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cooking/probe/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The same of a probe's log as CSV or XLSX of at most 2 MiB: a time (clock, moment, seconds or minutes) and a temperature */
+        post: operations["importProbe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/calc/balance": {
         parameters: {
             query?: never;
@@ -2456,6 +2541,132 @@ export interface components {
                 ready_on: string;
                 /** @description Scores from day 1 on, one a day */
                 curve: number[];
+            }[];
+        };
+        CookingCard: {
+            atlas_id: string;
+            product_id: string;
+            name: string;
+            piece: string;
+            muscles: string[];
+            method: string;
+            /** Format: double */
+            thickness_mm?: number;
+            /** @description Left out where the method has none */
+            doneness?: string;
+            /** @description What one can ask for */
+            wanted: components["schemas"]["DonenessChoice"][];
+            /** Format: double */
+            weight_g: number;
+            feeds: number;
+            /** Format: double */
+            each_g: number;
+            steps: components["schemas"]["CookStep"][];
+            /** Format: double */
+            minutes: number;
+            /**
+             * Format: double
+             * @description After the rest
+             */
+            centre_c: number;
+            /** Format: double */
+            take_out_c: number;
+            /** Format: double */
+            rest_min: number;
+            /** Format: double */
+            floor_c: number;
+            floor_why: string;
+            /** @description What is wanted is below the safe floor */
+            below: boolean;
+            sentence: string;
+            slice: string;
+            grain: string;
+            contains: string[];
+        };
+        DonenessChoice: {
+            id: string;
+            name: string;
+            /** Format: double */
+            centre_c: number;
+        };
+        CookStep: {
+            do: string;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            oven_c: number;
+            hands: boolean;
+        };
+        TimetableRequest: {
+            /** Format: date-time */
+            serve_at: string;
+            dishes: components["schemas"]["DishAsked"][];
+        };
+        DishAsked: {
+            atlas_id: string;
+            product_id: string;
+            /** Format: double */
+            weight_g?: number;
+            eaters?: number;
+            doneness?: string;
+            treated?: boolean;
+        };
+        Timetable: {
+            moments: {
+                /** Format: date-time */
+                at: string;
+                dish: string;
+                do: string;
+            }[];
+            waits: string[];
+            clashes: string[];
+            cards: components["schemas"]["CookingCard"][];
+        };
+        ProbeSoundings: {
+            /** Format: double */
+            wanted_c: number;
+            /** Format: double */
+            weight_g?: number;
+            /** @description Minced, pierced, tenderised, rolled or stuffed */
+            treated?: boolean;
+            soundings: {
+                /**
+                 * Format: double
+                 * @description Seconds since the start
+                 */
+                s: number;
+                /** Format: double */
+                c: number;
+            }[];
+        };
+        ProbeRun: {
+            soundings: number;
+            /**
+             * Format: double
+             * @description What it is worth; 2 are enough
+             */
+            minutes_at_70: number;
+            enough: boolean;
+            /** Format: double */
+            enough_at_min?: number;
+            /** Format: double */
+            peak_c: number;
+            /** Format: double */
+            peak_at_min: number;
+            /** Format: double */
+            floor_c: number;
+            /** Format: double */
+            floor_at_min?: number;
+            /** Format: double */
+            take_out_c?: number;
+            /** Format: double */
+            take_out_at_min?: number;
+            /** @description At most 300 points, minutes and °C */
+            curve: {
+                /** Format: double */
+                min: number;
+                /** Format: double */
+                c: number;
             }[];
         };
         Contradiction: {
@@ -3603,6 +3814,7 @@ export interface components {
     parameters: {
         AtlasId: string;
         BatchId: string;
+        ProductId: string;
         TastingId: string;
         SampleCode: string;
         EaterLink: string;
@@ -6074,6 +6286,153 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GivenSheet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getCookingCard: {
+        parameters: {
+            query?: {
+                doneness?: string;
+                eaters?: number;
+                weight_g?: number;
+                /** @description Pierced, tenderised, rolled or stuffed */
+                treated?: boolean;
+                /** @description Of stuffing or marinade, with commas */
+                allergens?: string;
+                /** @description metric (°C, g) or us (°F, lb) */
+                units?: string;
+            };
+            header?: never;
+            path: {
+                atlas_id: components["parameters"]["AtlasId"];
+                product_id: components["parameters"]["ProductId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The card */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CookingCard"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getCookingCardPdf: {
+        parameters: {
+            query?: {
+                doneness?: string;
+                eaters?: number;
+                weight_g?: number;
+                /** @description Pierced, tenderised, rolled or stuffed */
+                treated?: boolean;
+                /** @description Of stuffing or marinade, with commas */
+                allergens?: string;
+                /** @description metric (°C, g) or us (°F, lb) */
+                units?: string;
+            };
+            header?: never;
+            path: {
+                atlas_id: components["parameters"]["AtlasId"];
+                product_id: components["parameters"]["ProductId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The card */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    makeTimetable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TimetableRequest"];
+            };
+        };
+        responses: {
+            /** @description The timetable */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Timetable"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readProbe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProbeSoundings"];
+            };
+        };
+        responses: {
+            /** @description What they say */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProbeRun"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    importProbe: {
+        parameters: {
+            query: {
+                wanted_c: number;
+                weight_g?: number;
+                treated?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description What it says */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProbeRun"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,0 +1,140 @@
+package api
+
+import (
+	"bytes"
+	"context"
+	"math"
+	"strings"
+	"time"
+
+	"falda/internal/api/contract"
+	"falda/internal/core/cook"
+	"falda/internal/core/fault"
+	"falda/internal/paper"
+	"falda/internal/work"
+)
+
+func asked(q contract.GetCookingCardParams) cook.Asked {
+	a := cook.Asked{Doneness: from(q.Doneness), Eaters: from(q.Eaters), WeightG: from(q.WeightG), Treated: from(q.Treated)}
+	for _, x := range strings.Split(from(q.Allergens), ",") {
+		if x = strings.TrimSpace(strings.ToLower(x)); x != "" {
+			a.Allergens = append(a.Allergens, x)
+		}
+	}
+	return a
+}
+
+func (h *handlers) GetCookingCard(_ context.Context, r contract.GetCookingCardRequestObject) (contract.GetCookingCardResponseObject, error) {
+	c, err := h.work.CookingCard(r.AtlasId, r.ProductId, asked(r.Params))
+	if err != nil {
+		return nil, err
+	}
+	return contract.GetCookingCard200JSONResponse(cookingCard(c)), nil
+}
+
+func (h *handlers) GetCookingCardPdf(ctx context.Context, r contract.GetCookingCardPdfRequestObject) (contract.GetCookingCardPdfResponseObject, error) {
+	q := contract.GetCookingCardParams(r.Params)
+	if u := from(q.Units); u != "" && u != "metric" && u != "us" {
+		return nil, fault.New("units", "unknown", "must be metric or us", "Leave it out for metric.")
+	}
+	c, err := h.work.CookingCard(r.AtlasId, r.ProductId, asked(q))
+	if err != nil {
+		return nil, err
+	}
+	var out bytes.Buffer
+	if err := paper.CookingCard(&out, c.Card, from(q.Units) == "us", visitOf(ctx).origin+"/cook/"+r.AtlasId+"/"+r.ProductId); err != nil {
+		return nil, err
+	}
+	return contract.GetCookingCardPdf200ApplicationpdfResponse{Body: &out, ContentLength: int64(out.Len())}, nil
+}
+
+func cookingCard(c work.CookingCard) contract.CookingCard {
+	out := contract.CookingCard{AtlasId: c.Piece.ID, ProductId: c.Product.ID, Name: c.Product.Name, Piece: c.Piece.Name, Method: c.Method.Name, ThicknessMm: some(c.Product.ThicknessMm), WeightG: c.WeightG, Feeds: c.Feeds, EachG: c.EachG,
+		Minutes: c.Minutes(), CentreC: c.CentreC, TakeOutC: round(c.TakeOutC, 0), RestMin: round(c.RestMin, 0), FloorC: c.FloorC, FloorWhy: c.FloorWhy, Below: c.Below, Sentence: c.Say(), Slice: c.Slice, Grain: c.Grain, Contains: texts(c.Contains),
+		Muscles: []string{}, Wanted: []contract.DonenessChoice{}}
+	for _, m := range c.Muscles {
+		out.Muscles = append(out.Muscles, m.Name)
+	}
+	if c.Doneness != nil {
+		out.Doneness = some(c.Doneness.ID)
+		for _, d := range cook.Wanted {
+			out.Wanted = append(out.Wanted, contract.DonenessChoice{Id: d.ID, Name: d.Name, CentreC: d.CentreC})
+		}
+	}
+	out.Steps = each(c.Steps, func(s cook.Step) contract.CookStep {
+		return contract.CookStep{Do: s.Do, Minutes: s.Minutes, OvenC: s.OvenC, Hands: s.Hands}
+	})
+	return out
+}
+
+func (h *handlers) MakeTimetable(_ context.Context, r contract.MakeTimetableRequestObject) (contract.MakeTimetableResponseObject, error) {
+	t, cards, err := h.work.Timetable(each(r.Body.Dishes, func(d contract.DishAsked) work.DishAsked {
+		return work.DishAsked{AtlasID: d.AtlasId, Product: d.ProductId, Asked: cook.Asked{Doneness: from(d.Doneness), Eaters: from(d.Eaters), WeightG: from(d.WeightG), Treated: from(d.Treated)}}
+	}), r.Body.ServeAt)
+	if err != nil {
+		return nil, err
+	}
+	out := contract.Timetable{Waits: texts(t.Waits), Clashes: texts(t.Clashes), Cards: each(cards, cookingCard)}
+	for _, m := range t.Moments {
+		out.Moments = append(out.Moments, struct {
+			At   time.Time `json:"at"`
+			Dish string    `json:"dish"`
+			Do   string    `json:"do"`
+		}{m.At, m.Dish, m.Do})
+	}
+	return contract.MakeTimetable200JSONResponse(out), nil
+}
+
+func (h *handlers) ReadProbe(_ context.Context, r contract.ReadProbeRequestObject) (contract.ReadProbeResponseObject, error) {
+	log := make([]cook.Sample, len(r.Body.Soundings))
+	for i, s := range r.Body.Soundings {
+		if math.IsNaN(s.S) || s.S < 0 || s.S > 1e7 {
+			return nil, fault.New("soundings", "out_of_range", "hold a time that is none", "Count seconds from the start.")
+		}
+		log[i] = cook.Sample{At: time.Duration(s.S * float64(time.Second)), C: s.C}
+	}
+	out, err := h.probeRun(log, work.ProbeLog{WantedC: r.Body.WantedC, WeightG: from(r.Body.WeightG), Treated: from(r.Body.Treated)})
+	return contract.ReadProbe200JSONResponse(out), err
+}
+
+func (h *handlers) ImportProbe(ctx context.Context, r contract.ImportProbeRequestObject) (contract.ImportProbeResponseObject, error) {
+	rows, err := readTable(r.Body)
+	if err != nil {
+		return nil, err
+	}
+	log, err := h.work.ReadProbeFile(ctx, rows)
+	if err != nil {
+		return nil, err
+	}
+	out, err := h.probeRun(log, work.ProbeLog{WantedC: r.Params.WantedC, WeightG: from(r.Params.WeightG), Treated: from(r.Params.Treated)})
+	return contract.ImportProbe200JSONResponse(out), err
+}
+
+// mostPoints is how many points of a curve are given back to be drawn.
+const mostPoints = 300
+
+func (h *handlers) probeRun(log []cook.Sample, l work.ProbeLog) (contract.ProbeRun, error) {
+	r, err := h.work.ReadProbe(log, l)
+	if err != nil {
+		return contract.ProbeRun{}, err
+	}
+	minutes := func(d *time.Duration) *float64 {
+		if d == nil {
+			return nil
+		}
+		m := round(d.Minutes(), 2)
+		return &m
+	}
+	floor, _ := cook.Floor(l.Treated, l.Treated)
+	takeOut := l.WantedC - cook.CarryOver(l.WeightG/1000)
+	out := contract.ProbeRun{Soundings: r.Soundings, MinutesAt70: round(r.Minutes, 3), Enough: r.EnoughAt != nil, EnoughAtMin: minutes(r.EnoughAt), PeakC: round(r.Peak, 1), PeakAtMin: round(r.PeakAt.Minutes(), 2), FloorC: floor, FloorAtMin: minutes(r.FloorAt),
+		TakeOutC: some(round(takeOut, 1)), TakeOutAtMin: minutes(r.TakeOutAt)}
+	step := max(1, len(log)/mostPoints)
+	for i := 0; i < len(log); i += step {
+		out.Curve = append(out.Curve, struct {
+			C   float64 `json:"c"`
+			Min float64 `json:"min"`
+		}{round(log[i].C, 1), round(log[i].At.Minutes(), 2)})
+	}
+	return out, nil
+}

@@ -1,0 +1,262 @@
+package cook
+
+import (
+	"fmt"
+	"math"
+	"slices"
+
+	"falda/internal/core/atlas"
+	"falda/internal/core/fault"
+)
+
+// Doneness is how done an eater wants a quick or roasted cut: its centre after the rest. Common practice, no source.
+type Doneness struct {
+	ID, Name string
+	CentreC  float64
+}
+
+// Wanted lists them, least done first.
+var Wanted = []Doneness{{"rare", "Rare", 50}, {"medium_rare", "Medium rare", 55}, {"medium", "Medium", 60}, {"medium_well", "Medium well", 65}, {"well", "Well done", 71}}
+
+// FindDoneness gives one by its id; the empty id is medium.
+func FindDoneness(id string) (Doneness, bool) {
+	if id == "" {
+		id = "medium"
+	}
+	i := slices.IndexFunc(Wanted, func(d Doneness) bool { return d.ID == id })
+	if i < 0 {
+		return Doneness{}, false
+	}
+	return Wanted[i], true
+}
+
+// Grams of raw meat an eater has, bone-free. The brief's: roast 340, steak 225.
+const (
+	RoastEach = 340.0
+	SteakEach = 225.0
+)
+
+// Asked is what an eater asks of a cut.
+type Asked struct {
+	Doneness  string
+	Eaters    int     // 0 where nobody said
+	WeightG   float64 // of what is cooked; 0 for one portion, or a usual piece
+	Treated   bool    // pierced, tenderised, rolled or stuffed
+	Allergens []string
+}
+
+// Step is one thing to do, in order, and how long it takes.
+type Step struct {
+	Do      string
+	Minutes float64 // 0 where it takes as long as it takes
+	OvenC   float64 // 0 without an oven
+	Hands   bool    // somebody stands at it
+}
+
+// Card is how a cut is cooked.
+type Card struct {
+	Product  atlas.Product
+	Muscles  []atlas.Muscle
+	Method   atlas.Method
+	Doneness *Doneness // of quick and roasted cuts
+	WeightG  float64
+	Feeds    int
+	EachG    float64
+	Steps    []Step
+	CentreC  float64 // wanted, after the rest
+	TakeOutC float64 // out of the heat
+	RestMin  float64
+	FloorC   float64
+	FloorWhy string
+	Below    bool // the wanted centre is below the floor
+	Slice    string
+	Grain    string // direction: one way, two ways, fan, spiral
+	Contains []string
+	HoldMin  float64 // how long it may wait warm beyond its rest
+}
+
+// usualG is what is cooked at once where nobody said.
+func usualG(pr atlas.Product, p atlas.Piece) float64 {
+	if pr.PortionG > 0 {
+		return pr.PortionG
+	}
+	grams := 0.0
+	for part, pct := range pr.From {
+		if m, ok := p.Muscle(part); ok {
+			grams += p.Typical().Grams() * m.SharePct / 100 * pct / 100
+		}
+	}
+	if n := pr.Count.High; n > 1 {
+		grams /= float64(n)
+	}
+	return math.Max(50, math.Round(grams/10)*10)
+}
+
+// Of makes the card of a product of a piece. Weights 10 g to 50 kg, eaters up to 500; faults name the field.
+func Of(p atlas.Piece, pr atlas.Product, a Asked) (Card, error) {
+	var faults fault.List
+	d, ok := FindDoneness(a.Doneness)
+	if !ok {
+		faults.Add("doneness", fault.New("", "unknown", "is not a doneness", "Choose one of the list."))
+	}
+	if a.Eaters < 0 || a.Eaters > 500 {
+		faults.Add("eaters", fault.New("", "out_of_range", "must be from 1 to 500", ""))
+	}
+	if a.WeightG != 0 && !(a.WeightG >= 10 && a.WeightG <= 50_000) {
+		faults.Add("weight_g", fault.New("", "out_of_range", "must be from 10 g to 50 kg", "Check the unit."))
+	}
+	for _, x := range a.Allergens {
+		if !KnownAllergen(x) {
+			faults.Add("allergens", fault.New("", "unknown", "“"+x+"” is not one of the allergens that must be named", "Choose from the list."))
+		}
+	}
+	method, known := atlas.FindMethod(pr.Cook)
+	if !known {
+		faults.Add("product", fault.New("", "not_cooked", "is not sold to be cooked", "Choose a cut."))
+	}
+	if err := faults.Err(); err != nil {
+		return Card{}, err
+	}
+	c := Card{Product: pr, Method: method, Contains: a.Allergens}
+	for _, m := range p.Muscles {
+		if pr.From[m.ID] > 0 {
+			c.Muscles = append(c.Muscles, m)
+		}
+	}
+	slices.SortStableFunc(c.Muscles, func(x, y atlas.Muscle) int { // the one it is mostly of first
+		return int(math.Round((pr.From[y.ID]*y.SharePct - pr.From[x.ID]*x.SharePct) * 1000))
+	})
+	c.EachG = RoastEach
+	if method.Quick {
+		c.EachG = SteakEach
+	}
+	c.WeightG = a.WeightG
+	if c.WeightG == 0 {
+		c.WeightG = usualG(pr, p)
+		if a.Eaters > 0 {
+			c.WeightG = math.Ceil(float64(a.Eaters)*c.EachG/10) * 10
+		}
+	}
+	c.Feeds = max(1, int(c.WeightG/c.EachG+0.25))
+	minced := method.ID == "mince" || pr.Form == "trim" || pr.Form == "sausage_trim"
+	c.FloorC, c.FloorWhy = Floor(minced, a.Treated)
+	c.cook(p, d, minced)
+	c.Below = c.CentreC < c.FloorC
+	c.slice(minced)
+	return c, nil
+}
+
+// tough says by how much connective tissue a slow dish takes longer.
+func (c Card) tough() float64 {
+	worst := 1.0
+	for _, m := range c.Muscles {
+		worst = math.Max(worst, map[string]float64{"low": 0.8, "medium": 1, "high": 1.25}[m.Connective])
+	}
+	return worst
+}
+
+// cook fills in the steps. Times are common practice, no source, but for the stuffed shoulder, which is the brief's; the probe decides.
+func (c *Card) cook(p atlas.Piece, d Doneness, minced bool) {
+	kg := c.WeightG / 1000
+	thick := c.Product.ThicknessMm
+	if thick == 0 {
+		thick = 25
+	}
+	slow := func(oven, minutes, centre float64, text string) {
+		c.CentreC, c.TakeOutC, c.RestMin, c.HoldMin = centre, centre, 10, 60
+		c.Steps = append(c.Steps, Step{Do: "Brown it on all sides in a hot pan.", Minutes: 10, Hands: true}, Step{Do: text, Minutes: math.Round(minutes/5) * 5, OvenC: oven}, Step{Do: "Let it rest in its liquid.", Minutes: 10})
+	}
+	switch m := c.Method.ID; {
+	case minced:
+		c.CentreC, c.TakeOutC = FloorMinced, FloorMinced
+		c.Steps = []Step{{Do: "Hot pan or grill; turn it once. Cook it through: 71 °C in the thickest place.", Minutes: 10, Hands: true}}
+	case m == "grill" || m == "pan_fry":
+		c.Doneness, c.CentreC = &d, d.CentreC
+		c.TakeOutC, c.RestMin, c.HoldMin = d.CentreC-CarryOver(kg/math.Max(1, float64(c.Feeds))), math.Max(FloorRest, thick/6), 5
+		side := map[string]float64{"rare": 2.2, "medium_rare": 2.8, "medium": 3.6, "medium_well": 4.5, "well": 5.5}[d.ID] * math.Pow(thick/25, 1.4)
+		c.Steps = []Step{{Do: "Out of the cold, pat it dry, salt it.", Minutes: 30}, {Do: heat(m), Minutes: 5, Hands: true}}
+		if thick >= 38 {
+			c.Steps = append(c.Steps, Step{Do: "Brown it, about two minutes on each side.", Minutes: 4, Hands: true}, Step{Do: "Finish it in the oven.", Minutes: math.Round(2*side - 4), OvenC: 160})
+		} else {
+			c.Steps = append(c.Steps, Step{Do: "First side.", Minutes: half(side), Hands: true}, Step{Do: "Second side.", Minutes: half(side), Hands: true})
+		}
+		c.Steps = append(c.Steps, Step{Do: "Rest it on a warm plate.", Minutes: math.Round(c.RestMin)})
+	case m == "stir_fry":
+		c.CentreC, c.TakeOutC = FloorMinced, FloorMinced // strips are thin: they are done through
+		c.Steps = []Step{{Do: "Smoking hot pan, a little oil.", Minutes: 3, Hands: true}, {Do: "In small lots, tossing; each is done in two minutes.", Minutes: math.Max(2, math.Ceil(c.WeightG/300)*2), Hands: true}}
+	case m == "thin_slice":
+		c.CentreC, c.TakeOutC = FloorMinced, FloorMinced
+		c.Steps = []Step{{Do: "Very hot pan or plate.", Minutes: 3, Hands: true}, {Do: "A minute on each side; it is thin and done through.", Minutes: math.Max(2, math.Ceil(c.WeightG/400)*2), Hands: true}}
+	case m == "roast":
+		c.Doneness, c.CentreC = &d, d.CentreC
+		c.TakeOutC, c.RestMin, c.HoldMin = d.CentreC-CarryOver(kg), math.Min(30, 10+10*kg), 20
+		hot, perKg := 20.0, map[string]float64{"rare": 26, "medium_rare": 32, "medium": 40, "medium_well": 48, "well": 58}[d.ID]
+		if p.Species == "lamb" {
+			perKg += 4
+		}
+		if c.FloorC == FloorMinced { // rolled or stuffed: 20 minutes very hot and 77 a kilogram at 180 °C
+			perKg, c.CentreC, c.TakeOutC = 77, math.Max(c.CentreC, FloorMinced), FloorMinced
+		}
+		if kg < 0.8 { // small joints need no hot start
+			hot = 10
+		}
+		c.Steps = []Step{{Do: "Out of the cold, pat it dry, salt it; no longer than an hour.", Minutes: 60}, {Do: "Very hot oven.", Minutes: hot, OvenC: 230}, {Do: "Turn the oven down.", Minutes: math.Round(perKg * kg), OvenC: 180}, {Do: "Rest it under a loose cover.", Minutes: math.Round(c.RestMin)}}
+	case m == "slow_roast":
+		c.Doneness, c.CentreC = &d, d.CentreC
+		c.TakeOutC, c.RestMin, c.HoldMin = d.CentreC-2, 10, 45
+		c.Steps = []Step{{Do: "Brown it on all sides.", Minutes: 10, Hands: true}, {Do: "Low oven.", Minutes: math.Round((45 + 55*kg) * (0.7 + (d.CentreC-50)/50)), OvenC: 110}, {Do: "A short rest.", Minutes: 10}}
+	case m == "smoke":
+		c.CentreC, c.TakeOutC, c.RestMin, c.HoldMin = 93, 93, 45, 90
+		c.Steps = []Step{{Do: "Season it; bring the smoker to heat.", Minutes: 40}, {Do: "In the smoke until a probe goes in like butter.", Minutes: math.Round((120 + 90*kg) * c.tough()), OvenC: 115}, {Do: "Rest it wrapped.", Minutes: 45}}
+	case m == "braise":
+		slow(150, 150*c.tough(), 90, "Half covered with liquid, lid on, until a fork turns in it.")
+	case m == "stew":
+		slow(150, 110*c.tough(), 90, "Covered with liquid, lid on, until tender.")
+	case m == "cure_cook":
+		c.CentreC, c.TakeOutC, c.RestMin, c.HoldMin = 85, 85, 15, 60
+		c.Steps = []Step{{Do: "Rinse the cured piece, cover it with cold water.", Minutes: 10, Hands: true}, {Do: "Simmer, never boil, until tender.", Minutes: math.Round(40 + 70*kg)}, {Do: "Let it stand in its broth.", Minutes: 15}}
+	}
+	if c.Doneness != nil && c.FloorC == FloorMinced && c.CentreC < FloorMinced {
+		c.CentreC, c.TakeOutC = FloorMinced, FloorMinced
+	}
+}
+
+func heat(method string) string {
+	if method == "grill" {
+		return "Grill as hot as it gets, clean and oiled."
+	}
+	return "Heavy pan until it smokes lightly, a little fat."
+}
+
+func half(minutes float64) float64 { return math.Round(minutes*2) / 2 }
+
+func (c *Card) slice(minced bool) {
+	if len(c.Muscles) == 0 || minced {
+		return
+	}
+	m := c.Muscles[0]
+	c.Grain = m.Grain.Direction
+	c.Slice = "Slice across the grain. " + m.Grain.Note
+	if c.Method.ID == "stew" || c.Method.ID == "stir_fry" {
+		c.Slice = "It is cut already: across the grain when it was diced or sliced. " + m.Grain.Note
+	}
+}
+
+// Minutes is how long a card takes from the cold to the plate.
+func (c Card) Minutes() float64 {
+	sum := 0.0
+	for _, s := range c.Steps {
+		sum += s.Minutes
+	}
+	return sum
+}
+
+// Say is the wanted centre and the floor in a sentence.
+func (c Card) Say() string {
+	switch {
+	case c.Below:
+		return fmt.Sprintf("%s is %.0f °C at the centre, below the safe floor of %.0f °C (%s): the eater's own choice, and not for the pregnant, the very young or old, or the ill.", c.Doneness.Name, c.CentreC, c.FloorC, c.FloorWhy)
+	default:
+		return fmt.Sprintf("%.0f °C at the centre; the safe floor is %.0f °C (%s).", c.CentreC, c.FloorC, c.FloorWhy)
+	}
+}

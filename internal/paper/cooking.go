@@ -1,0 +1,151 @@
+package paper
+
+import (
+	"bytes"
+	"fmt"
+	"io"
+	"math"
+	"strings"
+
+	"codeberg.org/go-pdf/fpdf"
+
+	"falda/internal/core/cook"
+	"falda/internal/core/measure"
+)
+
+// CookingCard writes the cooking card of a cut, a page of A5: what it feeds, the steps, the centre and the floor, which way to slice, and the
+// code of its page. In °F and pounds where us is set.
+func CookingCard(w io.Writer, c cook.Card, us bool, page string) error {
+	pdf := fpdf.New("P", "mm", "A5", "")
+	pdf.SetMargins(margin, margin, margin)
+	pdf.SetAutoPageBreak(false, 0)
+	pdf.SetTitle("Cooking card: "+c.Product.Name, true)
+	pdf.SetCompression(false)
+	pdf.AddPage()
+	plain := pdf.UnicodeTranslatorFromDescriptor("")
+	const wide = 148 - 2*margin
+	put := func(style string, size float64, rgb [3]int, text string) {
+		pdf.SetFont("Helvetica", style, size)
+		colourOf(pdf, rgb)
+		pdf.MultiCell(wide, size*0.46, plain(text), "", "L", false)
+	}
+	degrees := func(v float64) string {
+		if us {
+			return fmt.Sprintf("%.0f °F", measure.Fahrenheit(v))
+		}
+		return fmt.Sprintf("%.0f °C", v)
+	}
+	weight := fmt.Sprintf("%.0f g", c.WeightG)
+	if us {
+		weight = fmt.Sprintf("%.2f lb", c.WeightG/453.59237)
+	}
+	pdf.SetRightMargin(margin + 26)
+	pdf.SetFont("Helvetica", "B", 20)
+	colourOf(pdf, ink)
+	pdf.MultiCell(wide-26, 9, plain(c.Product.Name), "", "L", false)
+	pdf.SetRightMargin(margin)
+	thick := ""
+	if c.Product.ThicknessMm > 0 {
+		thick = fmt.Sprintf(", %.0f mm thick", c.Product.ThicknessMm)
+		if us {
+			thick = fmt.Sprintf(", %.1f in thick", c.Product.ThicknessMm/25.4)
+		}
+	}
+	pdf.SetY(max(pdf.GetY(), margin+16))
+	put("", 11, second, fmt.Sprintf("%s%s. %s, feeds %d.", c.Method.Name, thick, weight, c.Feeds))
+	pdf.Ln(3)
+	for i, s := range c.Steps {
+		text := fmt.Sprintf("%d  %s", i+1, s.Do)
+		if s.OvenC > 0 {
+			text += fmt.Sprintf(" Oven at %s.", degrees(s.OvenC))
+		}
+		if s.Minutes > 0 {
+			text += fmt.Sprintf(" %g min.", s.Minutes)
+		}
+		put("", 12, ink, text)
+		pdf.Ln(1.5)
+	}
+	pdf.Ln(2)
+	if c.TakeOutC < c.CentreC {
+		put("B", 12, ink, fmt.Sprintf("Out of the heat at %s; it rises to %s while it rests.", degrees(c.TakeOutC), degrees(c.CentreC)))
+	} else {
+		put("B", 12, ink, fmt.Sprintf("%s at the centre.", degrees(c.CentreC)))
+	}
+	colour := second
+	if c.Below {
+		colour = act
+	}
+	put("", 9.5, colour, strings.ReplaceAll(in(c.Say(), us), "  ", " "))
+	pdf.Ln(2)
+	if c.Slice != "" {
+		y := pdf.GetY()
+		grainPicture(pdf, margin, y, c.Grain)
+		pdf.SetLeftMargin(margin + 40)
+		pdf.SetXY(margin+40, y)
+		pdf.SetFont("Helvetica", "", 11)
+		colourOf(pdf, ink)
+		pdf.MultiCell(wide-40, 5, plain(c.Slice), "", "L", false)
+		pdf.SetLeftMargin(margin)
+		pdf.SetY(math.Max(pdf.GetY(), y+24) + 2)
+	}
+	if len(c.Contains) > 0 {
+		put("B", 11, act, "Contains: "+strings.Join(c.Contains, ", ")+".")
+		pdf.Ln(1)
+	}
+	put("", 8, second, "Times are estimates that start you off; go by a probe in the thickest place. Keep it chilled until it is cooked, and raw meat apart from what is eaten raw. Local advice comes first.")
+	code, err := qrPicture(page)
+	if err != nil {
+		return err
+	}
+	pdf.RegisterImageOptionsReader("page", fpdf.ImageOptions{ImageType: "PNG"}, bytes.NewReader(code))
+	pdf.ImageOptions("page", 148-margin-24, margin-4, 24, 24, false, fpdf.ImageOptions{ImageType: "PNG"}, 0, "")
+	if pdf.GetY() > 210-6 {
+		return fmt.Errorf("the cooking card of %s does not fit on a page", c.Product.ID)
+	}
+	return pdf.Output(w)
+}
+
+// in puts the temperatures of a sentence in °F.
+func in(text string, us bool) string {
+	if !us {
+		return text
+	}
+	words := strings.Fields(text)
+	for i := 0; i+1 < len(words); i++ {
+		var v float64
+		if _, err := fmt.Sscanf(words[i], "%f", &v); err == nil && strings.HasPrefix(words[i+1], "°C") {
+			words[i] = fmt.Sprintf("%.0f", measure.Fahrenheit(v))
+			words[i+1] = "°F" + strings.TrimPrefix(words[i+1], "°C")
+		}
+	}
+	return strings.Join(words, " ")
+}
+
+// grainPicture draws a cut with its grain and the knife across it.
+func grainPicture(pdf *fpdf.Fpdf, x, y float64, grain string) {
+	const w, h = 34.0, 22.0
+	pdf.SetDrawColor(ink[0], ink[1], ink[2])
+	pdf.SetLineWidth(0.5)
+	pdf.RoundedRect(x, y, w, h, 7, "1234", "D")
+	pdf.SetLineWidth(0.2)
+	pdf.SetDrawColor(second[0], second[1], second[2])
+	for i := 1; i < 7; i++ {
+		f := y + h*float64(i)/7
+		switch grain {
+		case "fan":
+			pdf.Line(x+3, y+h/2, x+w-2, y+2+(h-4)*float64(i-1)/5)
+		case "spiral":
+			pdf.Ellipse(x+w/2, y+h/2, float64(i)*2.3, float64(i)*1.4, 0, "D")
+		case "two ways":
+			pdf.Line(x+3, f, x+w/2, f)
+			pdf.Line(x+w/2, f, x+w-3, f-4+h*0.02*float64(i))
+		default:
+			pdf.Line(x+3, f, x+w-3, f)
+		}
+	}
+	pdf.SetDrawColor(act[0], act[1], act[2])
+	pdf.SetLineWidth(0.8)
+	for _, f := range []float64{0.3, 0.5, 0.7} {
+		pdf.Line(x+w*f, y-1.5, x+w*f, y+h+1.5)
+	}
+}

@@ -1,0 +1,58 @@
+package paper
+
+import (
+	"bytes"
+	"strings"
+	"testing"
+
+	"falda/internal/core/atlas"
+	"falda/internal/core/cook"
+)
+
+// The card of every cut fits on its page, in both systems of units, and says what it must.
+func TestEveryCookingCardFits(t *testing.T) {
+	a, err := atlas.Load()
+	if err != nil {
+		t.Fatal(err)
+	}
+	cards := 0
+	for _, p := range a.Pieces {
+		for _, pl := range p.Plans {
+			for _, pr := range pl.Products {
+				if pr.Cook == "" {
+					continue
+				}
+				c, err := cook.Of(p, pr, cook.Asked{Doneness: "rare", Eaters: 6, Treated: cards%2 == 0, Allergens: []string{"milk", "mustard", "gluten"}})
+				if err != nil {
+					t.Fatal(p.ID, pr.ID, err)
+				}
+				var out bytes.Buffer
+				if err := CookingCard(&out, c, cards%3 == 0, "http://127.0.0.1/cook/"+p.ID+"/"+pr.ID); err != nil {
+					t.Errorf("%s %s: %v", p.ID, pr.ID, err)
+				}
+				if !bytes.Contains(out.Bytes(), []byte("Contains: milk, mustard, gluten.")) || !bytes.HasPrefix(out.Bytes(), []byte("%PDF-")) {
+					t.Errorf("%s %s does not name what it contains", p.ID, pr.ID)
+				}
+				cards++
+			}
+		}
+	}
+	if cards < 150 {
+		t.Errorf("%d cards", cards)
+	}
+}
+
+// Of °C the card in °F has none left: 63 °C are 145 °F.
+func TestCardInFahrenheit(t *testing.T) {
+	if got := in("63 °C at the centre; the safe floor is 71 °C (minced meat: 71 °C throughout).", true); got != "145 °F at the centre; the safe floor is 160 °F (minced meat: 160 °F throughout)." {
+		t.Error(got)
+	}
+	if got := in("60 °C", false); got != "60 °C" {
+		t.Error(got)
+	}
+	var out bytes.Buffer
+	tasting := Tasting{Name: "Secret", Blind: "Tasting", Day: "2026-03-20", Samples: []TastingSample{{Code: "123", Muscle: "Cap", Method: "Grill"}}, Eaters: []TastingEater{{Number: 1, Page: "http://127.0.0.1/taste/X", Order: []int{0}}}}
+	if err := ScoreSheets(&out, tasting); err != nil || bytes.Contains(out.Bytes(), []byte("Secret")) || !strings.Contains(out.String(), "123") {
+		t.Errorf("a score sheet: %v", err)
+	}
+}
