@@ -121,12 +121,21 @@ func (v *AgeingView) say(shop Shop) {
 		}
 	}
 	cost := v.LossCost.Add(v.Store)
-	v.Sentence = fmt.Sprintf("Another week would bring %s at most %.1f points by %s, and cost %s: %s of weight lost, and the store.",
-		strings.ToLower(first(most.Muscle.Name)), max(0, most.Gain), strings.ToLower(most.Method.Name), shop.Money.Text(cost), v.Loss.Text(shop.Unit, 3))
+	v.Sentence = fmt.Sprintf("Another week would bring at most %.1f points (%s, %s), and cost %s: %s of weight lost, and the store.", max(0, most.Gain), strings.ToLower(first(most.Muscle.Name)),
+		strings.ToLower(most.Method.Name), shop.Money.Text(cost), v.Loss.Text(shop.Unit, 3))
+	young := map[string][]string{} // by the day on which they are old enough, and what for
+	var days []string
 	for _, m := range v.Muscles {
-		if !m.Ready {
-			v.Sentence += fmt.Sprintf(" Too young to %s until %s: %s.", strings.ToLower(m.Method.Name), m.ReadyOn.Format("Monday 2 January"), strings.ToLower(first(m.Muscle.Name)))
-			break
+		if m.Ready {
+			continue
 		}
+		day := fmt.Sprintf("Too young to %s until %s: ", strings.ToLower(m.Method.Name), m.ReadyOn.Format("Monday 2 January"))
+		if young[day] == nil {
+			days = append(days, day)
+		}
+		young[day] = append(young[day], strings.ToLower(first(m.Muscle.Name)))
+	}
+	for _, day := range days {
+		v.Sentence += " " + day + strings.Join(young[day], ", ") + "."
 	}
 }

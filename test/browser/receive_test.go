@@ -41,7 +41,7 @@ func TestALambIsBroken(t *testing.T) {
 	s.says("Each piece hangs on the rail with its own weight")
 	s.touch("To the rail")
 	s.says("LAMB/1")
-	s.until("both legs hang apart", "[...document.querySelectorAll('.tag')].filter(e => e.innerText.includes('LAMB/1')).length === 2")
+	s.until("both legs hang on one hook, each a touch away", "[...document.querySelectorAll('.group')].some(e => e.innerText.includes('LAMB/1') && e.querySelectorAll('.pieces a').length === 2)")
 }
 
 // A delivery note shows every line before anything is received; a lot is corrected and voided with a reason, and the page says who did it.

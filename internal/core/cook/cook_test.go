@@ -154,7 +154,7 @@ func TestTimetableByHand(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	want := []string{"16:30 Out of the cold. (60 min)", "17:10 Heat the oven to 230 °C.", "17:30 Hot. In at 230 °C. (10 min)", "17:40 Turn it down. Down to 180 °C. (60 min)", "18:40 Rest. (15 min)", "18:55 Slice. ", "19:00 Serve."}
+	want := []string{"16:30 Out of the cold. (60 min)", "17:10 Heat the oven to 230 °C.", "17:30 Hot. In at 230 °C. (10 min)", "17:40 Turn it down. Down to 180 °C. (60 min)", "18:40 Rest. (15 min)", "18:55 Onto the plates.", "19:00 Serve."}
 	if len(table.Moments) != len(want) {
 		t.Fatalf("%+v", table.Moments)
 	}

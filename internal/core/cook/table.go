@@ -142,5 +142,9 @@ func (d Dish) moments(serve time.Time, wait time.Duration) []Moment {
 		}
 		out = append(out, Moment{at[i], d.Name, do})
 	}
-	return append(out, Moment{serve.Add(-sliceFor), d.Name, "Slice. " + d.Card.Slice})
+	slice := d.Card.Slice
+	if slice == "" {
+		slice = "Onto the plates."
+	}
+	return append(out, Moment{serve.Add(-sliceFor), d.Name, slice})
 }

@@ -34,7 +34,7 @@ const { me, may } = useMe()
 const mayCut = computed(() => may('POST /batches/{batch_id}/events'))
 const flash = ref(false)
 const bookedHere = ref(false)
-const { batch, sum, loadFault, refused, away, pending, load, book, opened, looked, times } = useBatch(props.batch, () => me.value?.id ?? '', () => {
+const { batch, sum, loadFault, refused, away, pending, load, book, opened, looked, times, undoEntries } = useBatch(props.batch, () => me.value?.id ?? '', () => {
   tone('booked')
   bookedHere.value = true
   flash.value = true
@@ -140,7 +140,10 @@ function nextSeam() {
   const at = open.findIndex((e) => e.key === target.value?.key)
   picked.value = open[(at + 1) % open.length]?.key ?? ''
 }
-const undo = () => { if (batch.value?.undo.length && !closed.value) void book({ kind: 'undone' }, new Date(), batch.value.undo.map((u) => ({ ...u, id: newId() }))) }
+const undo = () => {
+  const list = undoEntries()
+  if (list.length && !closed.value) void book({ kind: 'undone' }, new Date(), list)
+}
 const clocked = (paused: boolean) => boards.value.filter((b) => b.state === 'open' && b.paused === paused)
 function pause(at?: Date) {
   const stop = clocked(false)

@@ -37,7 +37,7 @@ const mayCut = computed(() => may('POST /breakdowns/{breakdown_id}/events'))
 
 const flash = ref(false)
 const bookedHere = ref(false)
-const { board, loadFault, refused, away, pending, load, book } = useBench(props.breakdown, () => me.value?.id ?? '', (e) => {
+const { board, loadFault, refused, away, pending, load, book, undoTarget } = useBench(props.breakdown, () => me.value?.id ?? '', (e) => {
   tone('booked')
   bookedHere.value = true
   flash.value = true
@@ -198,7 +198,10 @@ function nextSeam() {
   const at = open.findIndex((e) => e.key === target.value?.key)
   picked.value = open[(at + 1) % open.length]?.key ?? ''
 }
-const undo = () => board.value?.undo_target && !closed.value && void book({ kind: 'undone', target: board.value.undo_target })
+const undo = () => {
+  const target = undoTarget()
+  if (target && !closed.value) void book({ kind: 'undone', target })
+}
 const pause = () => opened.value && !closed.value && void book({ kind: board.value?.paused ? 'resumed' : 'paused' })
 const discard = () => { if (opened.value && !closed.value) panel.value = 'discard' }
 const degrees = () => { if (opened.value && !closed.value) panel.value = panel.value === 'temp' ? '' : 'temp' }
@@ -286,7 +289,7 @@ const goJudge = () => router.push({ name: 'judge', params: { breakdown: props.br
       </div>
       <footer v-if="!closed" class="foot">
         <div class="keysbar">
-          <BenchKeys :help="panel === 'help'" :undo-what="board.undo_what" :paused="board.paused" :opened="opened" @act="act" />
+          <BenchKeys :help="panel === 'help'" :undo-what="board.undo_what ?? (pending.sum ? 'what was weighed last' : undefined)" :paused="board.paused" :opened="opened" @act="act" />
           <button type="button" class="small-key" :class="{ on: tub }" @click="panel = panel === 'tubs' ? '' : 'tubs'">{{ tub ? tub.name : 'Tub' }}</button>
           <button type="button" class="small-key" @click="command({ command: 'zero' })">Zero</button>
           <button type="button" class="small-key" @click="command({ command: reading.tare_g ? 'clear_tare' : 'tare' })">{{ reading.tare_g ? 'Clear tare' : 'Tare' }}</button>

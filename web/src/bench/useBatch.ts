@@ -1,8 +1,8 @@
 // The boards of pieces that are cut together, and the booking of one weighing on several of them.
 import { computed } from 'vue'
 import { data, GET, POST, type S } from '../api/client'
-import { comesOff } from './useBench'
-import { useSync } from './useSync'
+import { newId } from './queue'
+import { comesOff, lastWaiting, standing, useSync } from './useSync'
 
 type Batch = S['BatchBoard']
 type Verdict = S['Balance']['verdict']
@@ -26,7 +26,7 @@ export function useBatch(id: string, who: () => string, onBooked: () => void) {
     const times = new Map<string, number>()
     const done = new Map<string, number>()
     let sum = 0
-    for (const { event: e, entries } of waiting.value) {
+    for (const { event: e, entries } of standing(waiting.value)) {
       for (const n of entries ?? []) done.set(`${n.breakdown_id} ${e.kind}`, 1)
       if (!comesOff(e)) continue
       const part = e.part ?? e.product ?? ''
@@ -60,5 +60,7 @@ export function useBatch(id: string, who: () => string, onBooked: () => void) {
       balance: { ...first.balance, input_g: input, output_g: output, residual_g: residual, residual_pct: input ? (residual / input) * 100 : 0, verdict: worst },
     }
   })
-  return { ...rest, batch, sum, pending, opened, looked, times }
+  /** What undo takes back: what waits before what is confirmed. */
+  const undoEntries = () => lastWaiting(waiting.value)?.entries?.map((n) => ({ breakdown_id: n.breakdown_id, id: newId(), target: n.id })) ?? (batch.value?.undo ?? []).map((u) => ({ ...u, id: newId() }))
+  return { ...rest, batch, undoEntries, sum, pending, opened, looked, times }
 }

@@ -1,7 +1,7 @@
 // The board of one breakdown, and the booking of events on it.
 import { computed } from 'vue'
 import { data, GET, POST, type S } from '../api/client'
-import { useSync, type BenchEvent } from './useSync'
+import { comesOff, lastWaiting, standing, useSync, type BenchEvent } from './useSync'
 
 export function useBench(breakdown: string, who: () => string, onBooked: (e: BenchEvent) => void) {
   const path = { params: { path: { breakdown_id: breakdown } } }
@@ -21,7 +21,7 @@ export function useBench(breakdown: string, who: () => string, onBooked: (e: Ben
     const taken = new Map<string, number>()
     const times = new Map<string, number>()
     let sum = 0
-    for (const { event: e } of waiting.value) {
+    for (const { event: e } of standing(waiting.value)) {
       if (!comesOff(e) || e.node) continue
       const key = e.part ?? e.product ?? ''
       taken.set(key, (taken.get(key) ?? 0) + (e.net_g ?? 0))
@@ -30,8 +30,7 @@ export function useBench(breakdown: string, who: () => string, onBooked: (e: Ben
     }
     return { taken, times, sum, opened: waiting.value.some((w) => w.event.kind === 'opened'), looked: waiting.value.some((w) => w.event.kind === 'inspected'), count: waiting.value.length }
   })
-  return { ...rest, pending }
+  /** What undo takes back: what waits before what is confirmed. */
+  const undoTarget = () => lastWaiting(waiting.value)?.event.id ?? rest.board.value?.undo_target
+  return { ...rest, pending, undoTarget }
 }
-
-/** Whether an event is a weighing of something that comes off. */
-export const comesOff = (e: BenchEvent) => ['seamed_off', 'trimmed', 'portioned', 'discarded'].includes(e.kind)

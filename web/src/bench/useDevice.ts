@@ -1,25 +1,22 @@
 // A device of a bench, heard over a stream: the latest of what it says, and what it answers to a command.
 import { onScopeDispose, ref, shallowRef, toValue, watch, type MaybeRefOrGetter } from 'vue'
 import { asProblem } from '../api/problem'
+import { listen } from '../api/stream'
 
 export function useDevice<R extends { simulated: boolean; message?: string }>(stream: MaybeRefOrGetter<string>, gone: R) {
   const reading = shallowRef<R>(gone)
   const message = ref('')
-  let source: EventSource | undefined
+  let close: (() => void) | undefined
 
   watch(() => toValue(stream), (at) => {
-    source?.close()
+    close?.()
     reading.value = gone
-    if (!at) return
-    source = new EventSource(at)
-    source.onmessage = (e) => {
-      reading.value = JSON.parse(e.data as string) as R
-    }
-    source.onerror = () => {
-      reading.value = { ...reading.value, ...gone, ...('load' in reading.value && { load: reading.value.load }), simulated: reading.value.simulated, message: 'Falda does not answer' }
-    }
+    close = at ? listen(at, (said) => { reading.value = JSON.parse(said) as R }, lost) : undefined
   }, { immediate: true })
-  onScopeDispose(() => source?.close())
+  function lost() {
+    reading.value = { ...reading.value, ...gone, ...('load' in reading.value && { load: reading.value.load }), simulated: reading.value.simulated, message: 'Falda does not answer' }
+  }
+  onScopeDispose(() => close?.())
 
   async function tell(command: () => Promise<unknown>) {
     message.value = ''

@@ -4,10 +4,26 @@ import { useQueryClient } from '@tanstack/vue-query'
 import type { S } from '../api/client'
 import { onServer } from '../api/clock'
 import { asProblem, isFinal, type Problem } from '../api/problem'
+import { listen } from '../api/stream'
 import { boards, newId, queue, type Waiting } from './queue'
 
 export type BenchEvent = S['BenchEvent']
 export type Content = Omit<BenchEvent, 'id' | 'at' | 'bench_id' | 'by'>
+
+/** Whether an event is a weighing of something that comes off. */
+export const comesOff = (e: BenchEvent) => ['seamed_off', 'trimmed', 'portioned', 'discarded'].includes(e.kind)
+
+/** The ids that a waiting event has: its own, or that on each piece of a batch. */
+const idsOf = (w: Waiting) => w.entries?.map((n) => n.id) ?? [w.event.id]
+
+/** What waits and is not undone by something that waits too. */
+export function standing(waiting: Waiting[]): Waiting[] {
+  const undone = new Set(waiting.filter((w) => w.event.kind === 'undone').flatMap((w) => w.entries?.map((n) => n.target) ?? [w.event.target]))
+  return waiting.filter((w) => !idsOf(w).every((id) => undone.has(id)))
+}
+
+/** The latest weighing that waits: undo takes it back before anything that is confirmed. */
+export const lastWaiting = (waiting: Waiting[]) => standing(waiting).filter((w) => comesOff(w.event) || w.event.kind === 'opened').at(-1)
 
 /** How a board is read, booked on, and heard of. */
 export interface Door<B> {
@@ -133,15 +149,14 @@ export function useSync<B>(door: Door<B>, who: () => string, onBooked: (w: Waiti
   watch(board, (b) => b && door.complete(b) && void boards.keep(door.key, b))
   void sync()
   // whoever else books on this board is heard of within a second
-  const watcher = new EventSource(door.stream)
-  watcher.onmessage = (m) => {
-    if (board.value && Number(m.data) !== door.events(board.value) && waiting.value.length === 0 && !sending) void load()
-  }
+  const deaf = listen(door.stream, (events) => {
+    if (board.value && Number(events) !== door.events(board.value) && waiting.value.length === 0 && !sending) void load()
+  })
   const online = () => void sync()
   window.addEventListener('online', online)
   onScopeDispose(() => {
     alive = false
-    watcher.close()
+    deaf()
     clearTimeout(timer)
     window.removeEventListener('online', online)
   })

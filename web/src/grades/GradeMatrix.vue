@@ -35,7 +35,7 @@ function walk(e: KeyboardEvent) {
         <th scope="row"><span class="name">{{ shortName(r.name) }}</span><span v-if="r.under" class="small">{{ r.under }}</span></th>
         <td v-for="(m, x) in methods" :key="m.id">
           <button
-            v-if="cellOf(r, m.id)" type="button" class="cell" :class="[`g-${cellOf(r, m.id)!.grade}`, { chosen: marked(r, m.id), at: at?.part === r.part && at?.method === m.id }]"
+            v-if="cellOf(r, m.id)" type="button" class="cell" :class="[`g-${cellOf(r, m.id)!.grade}`, { best: r.best === m.id, chosen: marked(r, m.id), at: at?.part === r.part && at?.method === m.id }]"
             :data-cell="`${y},${x}`" :data-part="r.part" :data-method="m.id" :aria-pressed="r.chosen === undefined ? undefined : r.chosen === m.id" :tabindex="at?.part === r.part && at?.method === m.id ? 0 : -1"
             :aria-label="described(r, m, cellOf(r, m.id)!)" @click="at = { part: r.part, method: m.id }" @focus="at = { part: r.part, method: m.id }"
           ><span class="g">{{ cellOf(r, m.id)!.grade === 'below_3' ? '<3' : cellOf(r, m.id)!.grade }}</span><span class="score">{{ cellOf(r, m.id)!.score.toFixed(0) }}</span><span v-if="cellOf(r, m.id)!.eaters" class="n-eaters">n {{ cellOf(r, m.id)!.eaters }}</span><span v-else-if="cellOf(r, m.id)!.basis === 'given'" class="n-eaters">given</span><span v-if="marked(r, m.id)" class="mark">{{ mark(r, m.id) }}</span></button>

@@ -36,10 +36,13 @@ function target(id: string) {
         {{ s.name }}<span v-if="s.id !== 'receive' && counts[s.id]" class="count">{{ counts[s.id] }}</span>
       </RouterLink>
     </nav>
-    <RouterLink class="shop" :to="{ name: 'log' }">Log</RouterLink>
-    <RouterLink class="shop" :to="{ name: 'atlas' }">Atlas</RouterLink>
-    <RouterLink class="shop" :to="{ name: 'grades' }">Grades</RouterLink>
-    <RouterLink v-if="!onBench" class="shop" :to="{ name: 'settings' }" :aria-label="`${shop?.name}: settings, people, benches`">{{ shop?.name }}</RouterLink>
+    <nav class="pages" aria-label="Pages">
+      <RouterLink class="shop" :to="{ name: 'log' }">Log</RouterLink>
+      <RouterLink class="shop" :to="{ name: 'atlas' }">Atlas</RouterLink>
+      <RouterLink class="shop" :to="{ name: 'grades' }">Grades</RouterLink>
+      <RouterLink class="shop" :to="{ name: 'cooking' }">Cook</RouterLink>
+      <RouterLink v-if="!onBench" class="shop" :to="{ name: 'settings' }" :aria-label="`${shop?.name}: settings, people, benches`">{{ shop?.name }}</RouterLink>
+    </nav>
     <RouterLink class="who" :to="{ name: onBench ? 'who' : 'me' }" :aria-label="onBench ? `${me?.name} at ${me?.screen?.bench}; change who cuts` : `${me?.name}: your page`">{{ me?.name }}<span v-if="onBench" class="bench"> · {{ me?.screen?.bench }}</span></RouterLink>
     <button type="button" class="switch" :aria-label="`Weights in ${unit}; change`" @click="unitChoice = unit === 'kg' ? 'lb' : 'kg'">{{ unit }}</button>
     <button type="button" class="switch" :aria-label="`${scheme} scheme; change`" @click="scheme = scheme === 'light' ? 'dark' : 'light'">{{ scheme === 'light' ? 'day' : 'night' }}</button>
@@ -56,9 +59,10 @@ function target(id: string) {
 .stage.here .hook { background: var(--act); width: 24px; height: 6px; }
 .count { font-weight: 700; color: var(--ink); font-size: 13px; }
 .shop { align-self: center; font-size: 13px; color: var(--ink-2); font-stretch: 86%; white-space: nowrap; padding: 12px 0; }
+.pages { display: flex; align-items: center; gap: 20px; min-width: 0; overflow-x: auto; scrollbar-width: none; }
 .who { align-self: center; display: inline-flex; align-items: center; min-height: 56px; font-weight: 650; color: var(--ink); white-space: pre; text-underline-offset: 3px; overflow: hidden; text-overflow: ellipsis; max-width: 240px; }
 .bench { color: var(--ink-2); }
 .switch { align-self: center; min-width: 52px; height: 44px; border: 1px solid var(--line); border-radius: 2px; background: none; font-weight: 650; cursor: pointer; }
 @media (max-width: 900px) { .who { max-width: 120px; } .bar { gap: 10px; padding: 0 12px; } .stage { padding: 0 8px 0 4px; } .hook { left: 4px; } }
-@media (max-width: 560px) { .rail { display: none; } .bar { justify-content: space-between; } .mark { flex: 1; } }
+@media (max-width: 560px) { .rail { display: none; } .bar { justify-content: space-between; } .pages { flex: 1; gap: 14px; } }
 </style>

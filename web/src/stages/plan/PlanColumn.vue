@@ -8,7 +8,7 @@ import { useMe } from '../../shell/me'
 import { portionWords } from '../../plans/portions'
 import PriceCell from './PriceCell.vue'
 
-const props = defineProps<{ plan: S['PlanForecast']; better: boolean; chosen: boolean; busy: boolean }>()
+const props = defineProps<{ plan: S['PlanForecast']; better: boolean; chosen: boolean; busy: boolean; piece?: string }>()
 const emit = defineEmits<{ choose: []; priced: [] }>()
 const { bare, money, unit, pricePer } = useShop()
 const { may } = useMe()
@@ -24,7 +24,7 @@ const further = computed(() => props.plan.products.some((r) => r.id !== 'waste' 
       <thead><tr><th>Product</th><th class="n">{{ unit }}</th><th class="n">Price</th><th class="n">Value</th></tr></thead>
       <tbody>
         <tr v-for="r in plan.products" :key="r.id" :class="r.kind">
-          <td>{{ r.name }}<span v-if="r.portions" class="small many">{{ portionWords(r, bare, unit) }}</span></td><td class="n">{{ bare(r.weight_g, 2) }}</td>
+          <td><a v-if="r.key && r.kind === 'meat' && piece && !plan.plan.own" class="plain" :href="`/cook/${piece}/${r.id}`" target="_blank" :aria-label="`${r.name}: how it is cooked`">{{ r.name }}</a><template v-else>{{ r.name }}</template><span v-if="r.portions" class="small many">{{ portionWords(r, bare, unit) }}</span></td><td class="n">{{ bare(r.weight_g, 2) }}</td>
           <td class="n"><PriceCell v-if="r.key && may('PUT /prices/{product_key}')" :row="r" @priced="emit('priced')" /><template v-else-if="r.key">{{ r.price ? money(r.price) : '–' }}{{ r.price_per === 'lb' ? '/lb' : '' }}</template></td><td class="n">{{ r.key ? money(r.value) : '' }}</td>
         </tr>
       </tbody>
@@ -55,7 +55,7 @@ td, th { padding: 4px 6px; }
 td:first-child, th:first-child { padding-left: 0; }
 td:last-child, th:last-child { padding-right: 0; }
 tr.waste td, tr.loss td { color: var(--ink-2); }
-.many { display: block; }
+.many { display: block; } .plain { color: inherit; text-decoration-style: dotted; text-decoration-thickness: 1px; }
 .value { font-size: 18px; }
 .why { font-size: 13px; color: var(--ink-2); }
 </style>

@@ -96,7 +96,7 @@ const repriced = () => void queries.invalidateQueries()
       <p v-for="f in detail.lot.findings" :key="f.id" class="fault">{{ f.do }}</p>
       <p v-if="problem && problem.rest(optionFields)" class="fault" role="alert">{{ problem.rest(optionFields) }} <PvButton v-if="problem.status === 409" text label="Load it again" @click="refetch()" /></p>
       <div class="lay">
-        <div class="plans"><PlanColumn v-for="p in detail.forecast.plans" :key="p.plan.id" :plan="p" :better="p.plan.id === detail.forecast.better_plan" :chosen="p.plan.id === chosen" :busy="busy" @choose="choose(p.plan.id)" @priced="repriced" /></div>
+        <div class="plans"><PlanColumn v-for="p in detail.forecast.plans" :key="p.plan.id" :plan="p" :better="p.plan.id === detail.forecast.better_plan" :chosen="p.plan.id === chosen" :busy="busy" :piece="detail.card.carcass ? undefined : detail.card.atlas_id" @choose="choose(p.plan.id)" @priced="repriced" /></div>
         <div class="side">
           <SeamMap :map="detail.seam_map" :marks="marks" title="The muscles of this piece, expected weights" :size="4.4" />
           <p class="small">Expected weights, estimated from the atlas' typical shares.</p>
