@@ -76,11 +76,7 @@ func (h *handlers) MakeTimetable(_ context.Context, r contract.MakeTimetableRequ
 	}
 	out := contract.Timetable{Waits: texts(t.Waits), Clashes: texts(t.Clashes), Cards: each(cards, cookingCard)}
 	for _, m := range t.Moments {
-		out.Moments = append(out.Moments, struct {
-			At   time.Time `json:"at"`
-			Dish string    `json:"dish"`
-			Do   string    `json:"do"`
-		}{m.At, m.Dish, m.Do})
+		out.Moments = append(out.Moments, contract.Moment{At: m.At, Dish: m.Dish, Do: m.Do})
 	}
 	return contract.MakeTimetable200JSONResponse(out), nil
 }
@@ -131,10 +127,7 @@ func (h *handlers) probeRun(log []cook.Sample, l work.ProbeLog) (contract.ProbeR
 		TakeOutC: some(round(takeOut, 1)), TakeOutAtMin: minutes(r.TakeOutAt)}
 	step := max(1, len(log)/mostPoints)
 	for i := 0; i < len(log); i += step {
-		out.Curve = append(out.Curve, struct {
-			C   float64 `json:"c"`
-			Min float64 `json:"min"`
-		}{round(log[i].C, 1), round(log[i].At.Minutes(), 2)})
+		out.Curve = append(out.Curve, contract.CurvePoint{C: round(log[i].C, 1), Min: round(log[i].At.Minutes(), 2)})
 	}
 	return out, nil
 }

@@ -161,11 +161,7 @@ func (h *handlers) MarkSample(ctx context.Context, r contract.MarkSampleRequestO
 func place(p work.Place) contract.Place {
 	out := contract.Place{Tasting: p.Tasting, Eater: p.Eater, Open: p.Open}
 	for i, code := range p.Codes {
-		s := out.Samples
-		out.Samples = append(s, struct {
-			Code  string         `json:"code"`
-			Marks contract.Marks `json:"marks"`
-		}{code, marksOut(p.Marks[i])})
+		out.Samples = append(out.Samples, contract.BlindSample{Code: code, Marks: marksOut(p.Marks[i])})
 	}
 	return out
 }
@@ -217,13 +213,7 @@ func (h *handlers) GetGrades(ctx context.Context, r contract.GetGradesRequestObj
 	}
 	out := contract.PieceGrades{AtlasId: g.Piece.ID, Name: g.Piece.Name, Methods: each(g.Methods, func(m atlas.Method) contract.Method { return contract.Method{Id: m.ID, Name: m.Name, Quick: m.Quick} })}
 	for _, m := range g.Muscles {
-		out.Muscles = append(out.Muscles, struct {
-			Best    string               `json:"best"`
-			Cells   []contract.GradeCell `json:"cells"`
-			Name    string               `json:"name"`
-			NoSteak bool                 `json:"no_steak"`
-			Part    string               `json:"part"`
-		}{m.Best, each(m.Grades, gradedCell), m.Muscle.Name, m.NoSteak, m.Muscle.ID})
+		out.Muscles = append(out.Muscles, contract.GradedMuscle{Part: m.Muscle.ID, Name: m.Muscle.Name, Best: m.Best, NoSteak: m.NoSteak, Cells: each(m.Grades, gradedCell)})
 	}
 	return contract.GetGrades200JSONResponse(out), nil
 }
@@ -252,13 +242,7 @@ func (h *handlers) SetEating(ctx context.Context, r contract.SetEatingRequestObj
 	}
 	out := contract.EatingChanged{Settings: eatingSettings(house, version)}
 	for _, m := range moved {
-		out.Moved = append(out.Moved, struct {
-			Became contract.GradeCell `json:"became"`
-			Method string             `json:"method"`
-			Muscle string             `json:"muscle"`
-			Piece  string             `json:"piece"`
-			Was    contract.GradeCell `json:"was"`
-		}{gradeCell(m.Became), m.Method, m.Muscle, m.Piece, gradeCell(m.Was)})
+		out.Moved = append(out.Moved, contract.GradeMoved{Piece: m.Piece, Muscle: m.Muscle, Method: m.Method, Was: gradeCell(m.Was), Became: gradeCell(m.Became)})
 	}
 	return contract.SetEating200JSONResponse(out), nil
 }
@@ -270,16 +254,8 @@ func (h *handlers) GetAgeing(ctx context.Context, r contract.GetAgeingRequestObj
 	}
 	out := contract.Ageing{Today: v.Today, Sentence: v.Sentence, LossG: v.Loss.Grams(), LossCost: v.LossCost.String(), StoreCost: v.Store.String()}
 	for _, m := range v.Muscles {
-		out.Muscles = append(out.Muscles, struct {
-			Curve   []float64 `json:"curve"`
-			Gain    float64   `json:"gain"`
-			Method  string    `json:"method"`
-			Name    string    `json:"name"`
-			Now     float64   `json:"now"`
-			Part    string    `json:"part"`
-			Ready   bool      `json:"ready"`
-			ReadyOn string    `json:"ready_on"`
-		}{each(m.Curve, func(a work.AgedScore) float64 { return round(a.Score, 2) }), round(m.Gain, 2), m.Method.Name, m.Muscle.Name, round(m.Now, 1), m.Muscle.ID, m.Ready, day(m.ReadyOn)})
+		out.Muscles = append(out.Muscles, contract.AgedMuscle{Part: m.Muscle.ID, Name: m.Muscle.Name, Method: m.Method.Name, Now: round(m.Now, 1), Gain: round(m.Gain, 2), Ready: m.Ready, ReadyOn: day(m.ReadyOn),
+			Curve: each(m.Curve, func(a work.AgedScore) float64 { return round(a.Score, 2) })})
 	}
 	return contract.GetAgeing200JSONResponse(out), nil
 }
@@ -302,14 +278,7 @@ func (h *handlers) ImportGiven(ctx context.Context, r contract.ImportGivenReques
 	out := contract.GivenSheet{Heading: g.Heading}
 	out.Columns.Piece, out.Columns.Muscle, out.Columns.Method, out.Columns.Score = g.Columns.Piece, g.Columns.Muscle, g.Columns.Method, g.Columns.Score
 	for _, l := range g.Lines {
-		x := struct {
-			Fault  *string `json:"fault,omitempty"`
-			Line   int     `json:"line"`
-			Method string  `json:"method"`
-			Muscle string  `json:"muscle"`
-			Piece  string  `json:"piece"`
-			Score  float64 `json:"score"`
-		}{Line: l.Line, Method: l.Method, Muscle: l.Muscle, Piece: l.Piece, Score: l.Score}
+		x := contract.GivenLine{Line: l.Line, Method: l.Method, Muscle: l.Muscle, Piece: l.Piece, Score: l.Score}
 		if f := fault.Of(l.Fault); f != nil {
 			x.Fault = some(f[0].Message + ". " + f[0].WayOut)
 			out.Bad++

@@ -258,13 +258,7 @@ func TestSettingsAndGivenScores(t *testing.T) {
 	set.GivenSd = 1
 	var changed contract.EatingChanged
 	r.ok("PUT", base+"/eating", set, &changed)
-	i := slices.IndexFunc(changed.Moved, func(m struct {
-		Became contract.GradeCell `json:"became"`
-		Method string             `json:"method"`
-		Muscle string             `json:"muscle"`
-		Piece  string             `json:"piece"`
-		Was    contract.GradeCell `json:"was"`
-	}) bool {
+	i := slices.IndexFunc(changed.Moved, func(m contract.GradeMoved) bool {
 		return m.Muscle == "Rump cap" && m.Method == "Grill"
 	})
 	if after.Grade == "5" || i < 0 || changed.Moved[i].Became.Grade != "5" {

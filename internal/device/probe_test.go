@@ -8,23 +8,6 @@ import (
 	"time"
 )
 
-// shows waits for a reading of a thermometer that fits.
-func shows(t *testing.T, p *Probe, what string, fits func(ProbeReading) bool) ProbeReading {
-	t.Helper()
-	timeout := time.After(20 * time.Second)
-	for {
-		r, changed := p.Reading()
-		if fits(r) {
-			return r
-		}
-		select {
-		case <-changed:
-		case <-timeout:
-			t.Fatalf("never %s; last reading %+v", what, r)
-		}
-	}
-}
-
 func steadyAt(c float64) func(ProbeReading) bool {
 	return func(r ProbeReading) bool { return r.Status == OK && r.Steady && r.C == c }
 }
@@ -35,14 +18,14 @@ func TestProbeNearsWhatItLiesIn(t *testing.T) {
 	l := listen(t)
 	go (&SimProbe{Settle: 60 * time.Millisecond, Every: 5 * time.Millisecond, C: 18}).Serve(ctx, l)
 	p := ConnectProbe(ctx, l.Addr().String())
-	if first := shows(t, p, "at rest", steadyAt(18)); !first.Simulated {
+	if first := until(t, p, "at rest", steadyAt(18)); !first.Simulated {
 		t.Errorf("it introduced itself as %+v", first)
 	}
 	if err := p.Put(ctx, 3.4); err != nil {
 		t.Fatal(err)
 	}
-	shows(t, p, "on its way", func(r ProbeReading) bool { return !r.Steady && r.C <= 18 && r.C >= 3.4 })
-	shows(t, p, "3.4 °C", steadyAt(3.4))
+	until(t, p, "on its way", func(r ProbeReading) bool { return !r.Steady && r.C <= 18 && r.C >= 3.4 })
+	until(t, p, "3.4 °C", steadyAt(3.4))
 	for _, bad := range []string{"put", "put abc", "put 900", "dance", "tare"} {
 		if err := p.Command(ctx, bad); !errors.Is(err, ErrScale) {
 			t.Errorf("%q: %v", bad, err)
@@ -57,7 +40,7 @@ func TestProbeFaults(t *testing.T) {
 	l := listen(t)
 	go (&SimProbe{Settle: 20 * time.Millisecond, Every: 5 * time.Millisecond, C: 4}).Serve(ctx, l)
 	p := ConnectProbe(ctx, l.Addr().String())
-	shows(t, p, "at rest", steadyAt(4))
+	until(t, p, "at rest", steadyAt(4))
 	do := func(command string) {
 		t.Helper()
 		if err := p.Command(ctx, command); err != nil {
@@ -65,21 +48,21 @@ func TestProbeFaults(t *testing.T) {
 		}
 	}
 	do("fault noise")
-	shows(t, p, "restless", func(r ProbeReading) bool { return r.Status == OK && !r.Steady })
+	until(t, p, "restless", func(r ProbeReading) bool { return r.Status == OK && !r.Steady })
 	do("fault none")
-	shows(t, p, "at rest again", steadyAt(4))
+	until(t, p, "at rest again", steadyAt(4))
 	do("fault garbage")
-	if r := shows(t, p, "unclear", func(r ProbeReading) bool { return r.Message != "" }); r.Steady || r.C != 4 {
+	if r := until(t, p, "unclear", func(r ProbeReading) bool { return r.Message != "" }); r.Steady || r.C != 4 {
 		t.Errorf("garbage: %+v", r)
 	}
 	do("fault none")
-	shows(t, p, "clear again", steadyAt(4))
+	until(t, p, "clear again", steadyAt(4))
 	do("fault drift")
-	shows(t, p, "creeping", func(r ProbeReading) bool { return r.C > 4 })
+	until(t, p, "creeping", func(r ProbeReading) bool { return r.C > 4 })
 	do("fault none")
 	do("fault drop")
-	shows(t, p, "disconnected", func(r ProbeReading) bool { return r.Status == Disconnected })
-	shows(t, p, "back", steadyAt(4))
+	until(t, p, "disconnected", func(r ProbeReading) bool { return r.Status == Disconnected })
+	until(t, p, "back", steadyAt(4))
 	if err := p.Command(ctx, "fault unit"); !errors.Is(err, ErrScale) {
 		t.Errorf("a fault that only scales have: %v", err)
 	}

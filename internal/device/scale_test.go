@@ -21,12 +21,12 @@ func listen(t *testing.T) net.Listener {
 	return l
 }
 
-// until waits for a reading that fits.
-func until(t *testing.T, s *Scale, what string, fits func(Reading) bool) Reading {
+// until waits for a reading of a device that fits.
+func until[R any](t *testing.T, d interface{ Reading() (R, <-chan struct{}) }, what string, fits func(R) bool) R {
 	t.Helper()
 	timeout := time.After(20 * time.Second)
 	for {
-		r, changed := s.Reading()
+		r, changed := d.Reading()
 		if fits(r) {
 			return r
 		}

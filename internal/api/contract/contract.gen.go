@@ -1029,27 +1029,30 @@ type AddedPerson struct {
 	Person Person  `json:"person"`
 }
 
+// AgedMuscle defines model for AgedMuscle.
+type AgedMuscle struct {
+	// Curve Scores from day 1 on, one a day
+	Curve []float64 `json:"curve"`
+
+	// Gain Points that another week brings
+	Gain    float64 `json:"gain"`
+	Method  string  `json:"method"`
+	Name    string  `json:"name"`
+	Now     float64 `json:"now"`
+	Part    string  `json:"part"`
+	Ready   bool    `json:"ready"`
+	ReadyOn string  `json:"ready_on"`
+}
+
 // Ageing defines model for Ageing.
 type Ageing struct {
 	LossCost string `json:"loss_cost"`
 
 	// LossG Weight lost in a week
-	LossG   float64 `json:"loss_g"`
-	Muscles []struct {
-		// Curve Scores from day 1 on, one a day
-		Curve []float64 `json:"curve"`
-
-		// Gain Points that another week brings
-		Gain    float64 `json:"gain"`
-		Method  string  `json:"method"`
-		Name    string  `json:"name"`
-		Now     float64 `json:"now"`
-		Part    string  `json:"part"`
-		Ready   bool    `json:"ready"`
-		ReadyOn string  `json:"ready_on"`
-	} `json:"muscles"`
-	Sentence  string `json:"sentence"`
-	StoreCost string `json:"store_cost"`
+	LossG     float64      `json:"loss_g"`
+	Muscles   []AgedMuscle `json:"muscles"`
+	Sentence  string       `json:"sentence"`
+	StoreCost string       `json:"store_cost"`
 
 	// Today Days since slaughter
 	Today int `json:"today"`
@@ -1270,6 +1273,14 @@ type BenchEventKind string
 
 // BenchEventSource defines model for BenchEvent.Source.
 type BenchEventSource string
+
+// BlindSample defines model for BlindSample.
+type BlindSample struct {
+	Code string `json:"code"`
+
+	// Marks What one eater gave one sample, 0–100 each; left out or null where the eater gave none
+	Marks Marks `json:"marks"`
+}
 
 // Board defines model for Board.
 type Board struct {
@@ -1591,6 +1602,12 @@ type CookingCard struct {
 	WeightG float64          `json:"weight_g"`
 }
 
+// CurvePoint defines model for CurvePoint.
+type CurvePoint struct {
+	C   float64 `json:"c"`
+	Min float64 `json:"min"`
+}
+
 // Cutter defines model for Cutter.
 type Cutter struct {
 	Id   string `json:"id"`
@@ -1651,13 +1668,7 @@ type EaterPlaceFlag string
 
 // EatingChanged defines model for EatingChanged.
 type EatingChanged struct {
-	Moved []struct {
-		Became GradeCell `json:"became"`
-		Method string    `json:"method"`
-		Muscle string    `json:"muscle"`
-		Piece  string    `json:"piece"`
-		Was    GradeCell `json:"was"`
-	} `json:"moved"`
+	Moved    []GradeMoved   `json:"moved"`
 	Settings EatingSettings `json:"settings"`
 }
 
@@ -1801,6 +1812,16 @@ type ForecastRequestPricePer string
 // ForecastRequestWeightUnit defines model for ForecastRequest.WeightUnit.
 type ForecastRequestWeightUnit string
 
+// GivenLine defines model for GivenLine.
+type GivenLine struct {
+	Fault  *string `json:"fault,omitempty"`
+	Line   int     `json:"line"`
+	Method string  `json:"method"`
+	Muscle string  `json:"muscle"`
+	Piece  string  `json:"piece"`
+	Score  float64 `json:"score"`
+}
+
 // GivenSheet defines model for GivenSheet.
 type GivenSheet struct {
 	Bad     int `json:"bad"`
@@ -1810,16 +1831,9 @@ type GivenSheet struct {
 		Piece  string `json:"piece"`
 		Score  string `json:"score"`
 	} `json:"columns"`
-	Good    int      `json:"good"`
-	Heading []string `json:"heading"`
-	Lines   []struct {
-		Fault  *string `json:"fault,omitempty"`
-		Line   int     `json:"line"`
-		Method string  `json:"method"`
-		Muscle string  `json:"muscle"`
-		Piece  string  `json:"piece"`
-		Score  float64 `json:"score"`
-	} `json:"lines"`
+	Good    int         `json:"good"`
+	Heading []string    `json:"heading"`
+	Lines   []GivenLine `json:"lines"`
 }
 
 // Grade defines model for Grade.
@@ -1851,6 +1865,15 @@ type GradeCell struct {
 	Steps *[]GradeStep `json:"steps,omitempty"`
 }
 
+// GradeMoved defines model for GradeMoved.
+type GradeMoved struct {
+	Became GradeCell `json:"became"`
+	Method string    `json:"method"`
+	Muscle string    `json:"muscle"`
+	Piece  string    `json:"piece"`
+	Was    GradeCell `json:"was"`
+}
+
 // GradePanel defines model for GradePanel.
 type GradePanel struct {
 	Eaters    int     `json:"eaters"`
@@ -1864,6 +1887,17 @@ type GradePanel struct {
 type GradeStep struct {
 	Points float64 `json:"points"`
 	Why    string  `json:"why"`
+}
+
+// GradedMuscle defines model for GradedMuscle.
+type GradedMuscle struct {
+	Best  string      `json:"best"`
+	Cells []GradeCell `json:"cells"`
+	Name  string      `json:"name"`
+
+	// NoSteak Below 3 by every quick method
+	NoSteak bool   `json:"no_steak"`
+	Part    string `json:"part"`
 }
 
 // Inspect defines model for Inspect.
@@ -2124,6 +2158,13 @@ type MethodChoice struct {
 	Method  string `json:"method"`
 	Note    string `json:"note"`
 	Version int    `json:"version"`
+}
+
+// Moment defines model for Moment.
+type Moment struct {
+	At   time.Time `json:"at"`
+	Dish string    `json:"dish"`
+	Do   string    `json:"do"`
 }
 
 // Muscle defines model for Muscle.
@@ -2531,18 +2572,10 @@ type PieceDetail struct {
 
 // PieceGrades defines model for PieceGrades.
 type PieceGrades struct {
-	AtlasId string   `json:"atlas_id"`
-	Methods []Method `json:"methods"`
-	Muscles []struct {
-		Best  string      `json:"best"`
-		Cells []GradeCell `json:"cells"`
-		Name  string      `json:"name"`
-
-		// NoSteak Below 3 by every quick method
-		NoSteak bool   `json:"no_steak"`
-		Part    string `json:"part"`
-	} `json:"muscles"`
-	Name string `json:"name"`
+	AtlasId string         `json:"atlas_id"`
+	Methods []Method       `json:"methods"`
+	Muscles []GradedMuscle `json:"muscles"`
+	Name    string         `json:"name"`
 }
 
 // PieceHit defines model for PieceHit.
@@ -2589,15 +2622,10 @@ type PinSignIn struct {
 
 // Place defines model for Place.
 type Place struct {
-	Eater   int  `json:"eater"`
-	Open    bool `json:"open"`
-	Samples []struct {
-		Code string `json:"code"`
-
-		// Marks What one eater gave one sample, 0–100 each; left out or null where the eater gave none
-		Marks Marks `json:"marks"`
-	} `json:"samples"`
-	Tasting string `json:"tasting"`
+	Eater   int           `json:"eater"`
+	Open    bool          `json:"open"`
+	Samples []BlindSample `json:"samples"`
+	Tasting string        `json:"tasting"`
 }
 
 // Plan defines model for Plan.
@@ -2893,14 +2921,11 @@ type ProbeReadingStatus string
 // ProbeRun defines model for ProbeRun.
 type ProbeRun struct {
 	// Curve At most 300 points, minutes and °C
-	Curve []struct {
-		C   float64 `json:"c"`
-		Min float64 `json:"min"`
-	} `json:"curve"`
-	Enough      bool     `json:"enough"`
-	EnoughAtMin *float64 `json:"enough_at_min,omitempty"`
-	FloorAtMin  *float64 `json:"floor_at_min,omitempty"`
-	FloorC      float64  `json:"floor_c"`
+	Curve       []CurvePoint `json:"curve"`
+	Enough      bool         `json:"enough"`
+	EnoughAtMin *float64     `json:"enough_at_min,omitempty"`
+	FloorAtMin  *float64     `json:"floor_at_min,omitempty"`
+	FloorC      float64      `json:"floor_c"`
 
 	// MinutesAt70 What it is worth; 2 are enough
 	MinutesAt70  float64  `json:"minutes_at_70"`
@@ -2913,12 +2938,7 @@ type ProbeRun struct {
 
 // ProbeSoundings defines model for ProbeSoundings.
 type ProbeSoundings struct {
-	Soundings []struct {
-		C float64 `json:"c"`
-
-		// S Seconds since the start
-		S float64 `json:"s"`
-	} `json:"soundings"`
+	Soundings []Sounding `json:"soundings"`
 
 	// Treated Minced, pierced, tenderised, rolled or stuffed
 	Treated *bool    `json:"treated,omitempty"`
@@ -3212,6 +3232,14 @@ type SignIn struct {
 	Password string `json:"password"`
 }
 
+// Sounding defines model for Sounding.
+type Sounding struct {
+	C float64 `json:"c"`
+
+	// S Seconds since the start
+	S float64 `json:"s"`
+}
+
 // StartBatch defines model for StartBatch.
 type StartBatch struct {
 	BenchId  string   `json:"bench_id"`
@@ -3289,12 +3317,8 @@ type TastingChange struct {
 type Timetable struct {
 	Cards   []CookingCard `json:"cards"`
 	Clashes []string      `json:"clashes"`
-	Moments []struct {
-		At   time.Time `json:"at"`
-		Dish string    `json:"dish"`
-		Do   string    `json:"do"`
-	} `json:"moments"`
-	Waits []string `json:"waits"`
+	Moments []Moment      `json:"moments"`
+	Waits   []string      `json:"waits"`
 }
 
 // TimetableRequest defines model for TimetableRequest.

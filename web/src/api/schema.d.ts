@@ -2526,22 +2526,7 @@ export interface components {
             loss_g: number;
             loss_cost: string;
             store_cost: string;
-            muscles: {
-                part: string;
-                name: string;
-                method: string;
-                /** Format: double */
-                now: number;
-                /**
-                 * Format: double
-                 * @description Points that another week brings
-                 */
-                gain: number;
-                ready: boolean;
-                ready_on: string;
-                /** @description Scores from day 1 on, one a day */
-                curve: number[];
-            }[];
+            muscles: components["schemas"]["AgedMuscle"][];
         };
         CookingCard: {
             atlas_id: string;
@@ -2612,12 +2597,7 @@ export interface components {
             treated?: boolean;
         };
         Timetable: {
-            moments: {
-                /** Format: date-time */
-                at: string;
-                dish: string;
-                do: string;
-            }[];
+            moments: components["schemas"]["Moment"][];
             waits: string[];
             clashes: string[];
             cards: components["schemas"]["CookingCard"][];
@@ -2629,15 +2609,7 @@ export interface components {
             weight_g?: number;
             /** @description Minced, pierced, tenderised, rolled or stuffed */
             treated?: boolean;
-            soundings: {
-                /**
-                 * Format: double
-                 * @description Seconds since the start
-                 */
-                s: number;
-                /** Format: double */
-                c: number;
-            }[];
+            soundings: components["schemas"]["Sounding"][];
         };
         ProbeRun: {
             soundings: number;
@@ -2662,12 +2634,72 @@ export interface components {
             /** Format: double */
             take_out_at_min?: number;
             /** @description At most 300 points, minutes and °C */
-            curve: {
-                /** Format: double */
-                min: number;
-                /** Format: double */
-                c: number;
-            }[];
+            curve: components["schemas"]["CurvePoint"][];
+        };
+        BlindSample: {
+            code: string;
+            marks: components["schemas"]["Marks"];
+        };
+        GradedMuscle: {
+            part: string;
+            name: string;
+            best: string;
+            /** @description Below 3 by every quick method */
+            no_steak: boolean;
+            cells: components["schemas"]["GradeCell"][];
+        };
+        GradeMoved: {
+            piece: string;
+            muscle: string;
+            method: string;
+            was: components["schemas"]["GradeCell"];
+            became: components["schemas"]["GradeCell"];
+        };
+        GivenLine: {
+            line: number;
+            piece: string;
+            muscle: string;
+            method: string;
+            /** Format: double */
+            score: number;
+            fault?: string;
+        };
+        AgedMuscle: {
+            part: string;
+            name: string;
+            method: string;
+            /** Format: double */
+            now: number;
+            /**
+             * Format: double
+             * @description Points that another week brings
+             */
+            gain: number;
+            ready: boolean;
+            ready_on: string;
+            /** @description Scores from day 1 on, one a day */
+            curve: number[];
+        };
+        Moment: {
+            /** Format: date-time */
+            at: string;
+            dish: string;
+            do: string;
+        };
+        Sounding: {
+            /**
+             * Format: double
+             * @description Seconds since the start
+             */
+            s: number;
+            /** Format: double */
+            c: number;
+        };
+        CurvePoint: {
+            /** Format: double */
+            min: number;
+            /** Format: double */
+            c: number;
         };
         Contradiction: {
             product: string;
@@ -3583,23 +3615,13 @@ export interface components {
             tasting: string;
             eater: number;
             open: boolean;
-            samples: {
-                code: string;
-                marks: components["schemas"]["Marks"];
-            }[];
+            samples: components["schemas"]["BlindSample"][];
         };
         PieceGrades: {
             atlas_id: string;
             name: string;
             methods: components["schemas"]["Method"][];
-            muscles: {
-                part: string;
-                name: string;
-                best: string;
-                /** @description Below 3 by every quick method */
-                no_steak: boolean;
-                cells: components["schemas"]["GradeCell"][];
-            }[];
+            muscles: components["schemas"]["GradedMuscle"][];
         };
         EatingSettings: {
             weights: string;
@@ -3637,13 +3659,7 @@ export interface components {
         };
         EatingChanged: {
             settings: components["schemas"]["EatingSettings"];
-            moved: {
-                piece: string;
-                muscle: string;
-                method: string;
-                was: components["schemas"]["GradeCell"];
-                became: components["schemas"]["GradeCell"];
-            }[];
+            moved: components["schemas"]["GradeMoved"][];
         };
         GivenSheet: {
             heading: string[];
@@ -3655,15 +3671,7 @@ export interface components {
             };
             good: number;
             bad: number;
-            lines: {
-                line: number;
-                piece: string;
-                muscle: string;
-                method: string;
-                /** Format: double */
-                score: number;
-                fault?: string;
-            }[];
+            lines: components["schemas"]["GivenLine"][];
         };
         GradeStep: {
             why: string;
