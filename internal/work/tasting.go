@@ -109,9 +109,7 @@ func (s *Service) PlanTasting(ctx context.Context, in NewTasting) (TastingView, 
 		t.Seed = s.now().UnixNano() % 1_000_000
 	}
 	plan, err := eating.Serve(len(in.Samples), in.Eaters, uint64(t.Seed))
-	for _, f := range fault.Of(err) {
-		faults = append(faults, f)
-	}
+	faults = append(faults, fault.Of(err)...)
 	if err != nil && fault.Of(err) == nil {
 		return TastingView{}, err
 	}
