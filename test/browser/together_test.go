@@ -152,7 +152,8 @@ func TestWarmMeatEndsAndYields(t *testing.T) {
 	s.weigh("960", "4.480")  // cap
 	s.press('o')
 	s.says("Before the vein line")
-	for _, w := range [][2]string{{"660", "0.300"}, {"295", "0.005"}} {
+	for _, w := range [][3]string{{"660", "0.300", "front"}, {"295", "0.005", "back"}} {
+		s.choose("[data-inside='end:cap/" + w[2] + "']")
 		s.typed(w[0])
 		s.enter()
 		s.until(w[1]+" kg left", fmt.Sprintf("document.querySelector('[data-test=inside-left]').innerText.startsWith(%q)", w[1]))

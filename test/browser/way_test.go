@@ -96,7 +96,7 @@ func TestTheWholeWayByKeyboard(t *testing.T) {
 	s.enter()
 	s.says("How should each muscle be cooked?")
 	s.tabTo(`[data-part="tri_tip"][data-method="grill"]`) // the best, since the scenario's eaters tasted it
-	s.press(input.ArrowDown) // the mouse is not grilled: on to the cap
+	s.press(input.ArrowDown)                              // the mouse is not grilled: on to the cap
 	s.until("the arrow keys walk over the matrix", `document.activeElement?.dataset.part === 'cap'`)
 	if best := s.eval(`document.querySelector('[data-part="cap"].best').dataset.method`); best != "grill" {
 		t.Errorf("the cap is best by %s", best)
