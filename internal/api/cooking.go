@@ -74,7 +74,7 @@ func (h *handlers) MakeTimetable(_ context.Context, r contract.MakeTimetableRequ
 	if err != nil {
 		return nil, err
 	}
-	out := contract.Timetable{Waits: texts(t.Waits), Clashes: texts(t.Clashes), Cards: each(cards, cookingCard)}
+	out := contract.Timetable{Moments: []contract.Moment{}, Waits: texts(t.Waits), Clashes: texts(t.Clashes), Cards: each(cards, cookingCard)}
 	for _, m := range t.Moments {
 		out.Moments = append(out.Moments, contract.Moment{At: m.At, Dish: m.Dish, Do: m.Do})
 	}

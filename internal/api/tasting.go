@@ -159,7 +159,7 @@ func (h *handlers) MarkSample(ctx context.Context, r contract.MarkSampleRequestO
 }
 
 func place(p work.Place) contract.Place {
-	out := contract.Place{Tasting: p.Tasting, Eater: p.Eater, Open: p.Open}
+	out := contract.Place{Samples: []contract.BlindSample{}, Tasting: p.Tasting, Eater: p.Eater, Open: p.Open}
 	for i, code := range p.Codes {
 		out.Samples = append(out.Samples, contract.BlindSample{Code: code, Marks: marksOut(p.Marks[i])})
 	}
@@ -172,7 +172,7 @@ func marksOut(m eating.Marks) contract.Marks {
 
 func tasting(v work.TastingView) contract.Tasting {
 	out := contract.Tasting{Id: v.PublicID, Name: v.Name, HeldOn: day(v.HeldOn), State: contract.TastingState(v.State), Reason: some(v.Reason), Eaters: v.Tasting.Eaters, Version: v.Version, Weights: v.Weights,
-		Balanced: v.Balanced, BalancedEaters: v.Next, Sheets: []contract.SheetGiven{}}
+		Balanced: v.Balanced, BalancedEaters: v.Next, Sheets: []contract.SheetGiven{}, Samples: []contract.Sample{}, Places: []contract.EaterPlace{}}
 	codes := map[int64]string{}
 	for _, p := range v.Samples {
 		codes[p.ID] = p.Code
@@ -211,7 +211,7 @@ func (h *handlers) GetGrades(ctx context.Context, r contract.GetGradesRequestObj
 	if err != nil {
 		return nil, err
 	}
-	out := contract.PieceGrades{AtlasId: g.Piece.ID, Name: g.Piece.Name, Methods: each(g.Methods, func(m atlas.Method) contract.Method { return contract.Method{Id: m.ID, Name: m.Name, Quick: m.Quick} })}
+	out := contract.PieceGrades{Muscles: []contract.GradedMuscle{}, AtlasId: g.Piece.ID, Name: g.Piece.Name, Methods: each(g.Methods, func(m atlas.Method) contract.Method { return contract.Method{Id: m.ID, Name: m.Name, Quick: m.Quick} })}
 	for _, m := range g.Muscles {
 		out.Muscles = append(out.Muscles, contract.GradedMuscle{Part: m.Muscle.ID, Name: m.Muscle.Name, Best: m.Best, NoSteak: m.NoSteak, Cells: each(m.Grades, gradedCell)})
 	}
@@ -240,7 +240,7 @@ func (h *handlers) SetEating(ctx context.Context, r contract.SetEatingRequestObj
 	if err != nil {
 		return nil, err
 	}
-	out := contract.EatingChanged{Settings: eatingSettings(house, version)}
+	out := contract.EatingChanged{Moved: []contract.GradeMoved{}, Settings: eatingSettings(house, version)}
 	for _, m := range moved {
 		out.Moved = append(out.Moved, contract.GradeMoved{Piece: m.Piece, Muscle: m.Muscle, Method: m.Method, Was: gradeCell(m.Was), Became: gradeCell(m.Became)})
 	}
@@ -252,7 +252,7 @@ func (h *handlers) GetAgeing(ctx context.Context, r contract.GetAgeingRequestObj
 	if err != nil {
 		return nil, err
 	}
-	out := contract.Ageing{Today: v.Today, Sentence: v.Sentence, LossG: v.Loss.Grams(), LossCost: v.LossCost.String(), StoreCost: v.Store.String()}
+	out := contract.Ageing{Muscles: []contract.AgedMuscle{}, Today: v.Today, Sentence: v.Sentence, LossG: v.Loss.Grams(), LossCost: v.LossCost.String(), StoreCost: v.Store.String()}
 	for _, m := range v.Muscles {
 		out.Muscles = append(out.Muscles, contract.AgedMuscle{Part: m.Muscle.ID, Name: m.Muscle.Name, Method: m.Method.Name, Now: round(m.Now, 1), Gain: round(m.Gain, 2), Ready: m.Ready, ReadyOn: day(m.ReadyOn),
 			Curve: each(m.Curve, func(a work.AgedScore) float64 { return round(a.Score, 2) })})
@@ -275,7 +275,7 @@ func (h *handlers) ImportGiven(ctx context.Context, r contract.ImportGivenReques
 	if err != nil {
 		return nil, err
 	}
-	out := contract.GivenSheet{Heading: g.Heading}
+	out := contract.GivenSheet{Heading: g.Heading, Lines: []contract.GivenLine{}}
 	out.Columns.Piece, out.Columns.Muscle, out.Columns.Method, out.Columns.Score = g.Columns.Piece, g.Columns.Muscle, g.Columns.Method, g.Columns.Score
 	for _, l := range g.Lines {
 		x := contract.GivenLine{Line: l.Line, Method: l.Method, Muscle: l.Muscle, Piece: l.Piece, Score: l.Score}

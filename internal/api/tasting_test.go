@@ -343,3 +343,16 @@ func TestAProductThatContradictsTheGrade(t *testing.T) {
 		t.Error(a.Sentence)
 	}
 }
+
+// What has no quick muscle has an empty list, not none.
+func TestAgeingOfAPotPiece(t *testing.T) {
+	r := newRig(t)
+	a := arrival("SHIN-1")
+	a["atlas_id"], a["weight"] = "beef.shin_arm", "2.4"
+	var l contract.Lot
+	r.ok("POST", base+"/lots", a, &l)
+	status, _, raw := r.do("GET", base+"/pieces/"+l.PieceIds[0]+"/ageing", nil)
+	if status != 200 || strings.Contains(string(raw), `"muscles":null`) {
+		t.Errorf("%d %s", status, raw)
+	}
+}

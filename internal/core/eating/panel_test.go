@@ -216,3 +216,43 @@ func TestShearClasses(t *testing.T) {
 		}
 	}
 }
+
+// Worked by hand: of five samples, two eaters mark 10, 20, 30, 40, 50; one the other way about; one all alike. Beside the mean of the others the
+// first two agree, the third is against, the fourth tells nothing apart. Who is flagged stays in.
+func TestEatersAreFlaggedNotDropped(t *testing.T) {
+	up, down, flat := []float64{10, 20, 30, 40, 50}, []float64{50, 40, 30, 20, 10}, []float64{30, 31, 30, 31, 30}
+	got := Consistency([][]float64{up, up, down, flat, {10, math.NaN(), math.NaN(), math.NaN(), 50}})
+	for i, want := range []string{"", "", "against", "flat", ""} {
+		if got[i].Flag != want {
+			t.Errorf("eater %d is %q, want %q: %+v", i+1, got[i].Flag, want, got[i])
+		}
+	}
+	if got[0].Samples != 5 || got[0].Mean != 30 || math.Abs(got[0].Spread-math.Sqrt(250)) > 1e-9 || got[0].Agreement < 0.9 || math.Abs(got[2].Agreement+1) > 0.1 {
+		t.Errorf("%+v", got)
+	}
+	if got[4].Samples != 2 || !math.IsNaN(got[4].Agreement) {
+		t.Errorf("two samples say something of an eater: %+v", got[4])
+	}
+	if one := Consistency([][]float64{up}); !math.IsNaN(one[0].Agreement) || one[0].Flag != "" {
+		t.Errorf("alone: %+v", one)
+	}
+}
+
+// A product for quick cooking of a muscle that is below 3 by its method contradicts the grade; a slow one, a thin slice or a scrap does not.
+func TestContradictions(t *testing.T) {
+	p := atlas.Piece{Muscles: []atlas.Muscle{{ID: "a"}, {ID: "b"}}}
+	pl := atlas.Plan{Products: []atlas.Product{
+		{ID: "steak", Cook: "grill", From: map[string]float64{"a": 80, "b": 15}}, {ID: "thin", Cook: "thin_slice", From: map[string]float64{"a": 20}}, {ID: "stew", Cook: "stew", From: map[string]float64{"b": 85}},
+		{ID: "mixed", Cook: "pan_fry", From: map[string]float64{"b": 100}},
+	}}
+	known := func(part string) []Score {
+		if part == "a" {
+			return []Score{{Method: "grill", Mean: 46.4, SD: 5}, {Method: "thin_slice", Mean: 30, SD: 5}, {Method: "stew", Mean: 70, SD: 5}}
+		}
+		return []Score{{Method: "grill", Mean: 20, SD: 5}, {Method: "pan_fry", Mean: 46.5, SD: 5}, {Method: "stew", Mean: 20, SD: 5}}
+	}
+	got := Contradictions(p, pl, known)
+	if len(got) != 1 || got[0].Product.ID != "steak" || got[0].Muscle.ID != "a" || got[0].Best.Method != "stew" {
+		t.Errorf("%+v", got)
+	}
+}
