@@ -227,7 +227,7 @@ func TestEatersAreFlaggedNotDropped(t *testing.T) {
 			t.Errorf("eater %d is %q, want %q: %+v", i+1, got[i].Flag, want, got[i])
 		}
 	}
-	if got[0].Samples != 5 || got[0].Mean != 30 || math.Abs(got[0].Spread-math.Sqrt(250)) > 1e-9 || got[0].Agreement < 0.9 || math.Abs(got[2].Agreement+1) > 0.1 {
+	if got[0].Samples != 5 || got[0].Mean != 30 || math.Abs(got[0].Spread-math.Sqrt(250)) > 1e-9 || math.Abs(got[0].Agreement-200/math.Sqrt(1000*752.0/15)) > 1e-9 || math.Abs(got[2].Agreement+1) > 0.1 { // the others' means are 25, 91/3, 30, 91/3 and 35
 		t.Errorf("%+v", got)
 	}
 	if got[4].Samples != 2 || !math.IsNaN(got[4].Agreement) {
