@@ -365,8 +365,9 @@ func TestBackupOfAnOlderSchema(t *testing.T) {
 	if err := st.MigrateTo(t.Context(), 1); err != nil {
 		t.Fatal(err)
 	}
-	if err := st.CreateShop(t.Context(), &store.Shop{PublicID: work.NewID(), Name: "Old shop", Market: "house", Currency: "EUR", WeightUnit: "kg", LabourRate: "24", PackagingPerKg: "0",
-		DivisionMg: 5000, LotPrefix: "O-", Version: 1, CreatedAt: time.Now()}); err != nil {
+	// as a program of that day wrote it, which knew none of the later columns
+	if err := st.DB().Exec(`INSERT INTO shops (public_id, name, demo, market, currency, weight_unit, labour_rate, packaging_per_kg, loss_limit_knife_pct, loss_limit_saw_pct, division_mg, lot_prefix, seeded, version, created_at)
+		VALUES (?, 'Old shop', FALSE, 'house', 'EUR', 'kg', '24', '0', 1.5, 2.5, 5000, 'O-', FALSE, 1, NOW(6))`, work.NewID()).Error; err != nil {
 		t.Fatal(err)
 	}
 	path := filepath.Join(t.TempDir(), "old.jsonl.gz")

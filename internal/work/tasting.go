@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"math/rand/v2"
 	"slices"
 	"strings"
 	"time"
@@ -108,7 +109,7 @@ func (s *Service) PlanTasting(ctx context.Context, in NewTasting) (TastingView, 
 	if in.Seed == 0 {
 		t.Seed = s.now().UnixNano() % 1_000_000
 	}
-	plan, err := eating.Serve(len(in.Samples), in.Eaters, uint64(t.Seed))
+	plan, err := eating.Serve(len(in.Samples), in.Eaters, Seeded(uint64(t.Seed)))
 	faults = append(faults, fault.Of(err)...)
 	if err != nil && fault.Of(err) == nil {
 		return TastingView{}, err
@@ -138,6 +139,9 @@ func (s *Service) PlanTasting(ctx context.Context, in NewTasting) (TastingView, 
 	}
 	return s.Tasting(ctx, t.PublicID)
 }
+
+// Seeded shuffles by a seed: the same seed, the same order.
+func Seeded(seed uint64) eating.Shuffle { return rand.New(rand.NewPCG(seed, 0x66616c6461)).Perm }
 
 // tastingLink is what is behind the code on a score sheet: as hard to guess as two codes of an enrolment.
 func tastingLink() string {
@@ -245,9 +249,7 @@ func (s *Service) tasting(ctx context.Context, shop Shop, t store.Tasting) (Tast
 		v.Samples = append(v.Samples, x)
 	}
 	v.Checked = eating.Consistency(v.composites(w))
-	if plan, err := eating.Serve(len(samples), t.Eaters, 1); err == nil {
-		v.Balanced, v.Next = plan.Balanced, plan.Next
-	}
+	v.Balanced, v.Next = eating.Balance(len(samples), t.Eaters)
 	return v, nil
 }
 

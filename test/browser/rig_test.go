@@ -14,6 +14,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"strings"
+	"sync"
 	"sync/atomic"
 	"syscall"
 	"testing"
@@ -25,7 +26,11 @@ import (
 	"github.com/go-rod/rod/lib/proto"
 )
 
-var binary string
+var (
+	binary  string
+	entered string // a data folder in which the scenario is entered, once there is one
+	enter   sync.Once
+)
 
 func TestMain(m *testing.M) {
 	dir, err := os.MkdirTemp("", "falda-browser-")
@@ -37,6 +42,7 @@ func TestMain(m *testing.M) {
 		fmt.Fprintf(os.Stderr, "%v\n%s", err, out)
 		os.Exit(1)
 	}
+	entered = filepath.Join(dir, "entered")
 	code := m.Run()
 	os.RemoveAll(dir)
 	os.Exit(code)
@@ -59,6 +65,7 @@ type app struct {
 func start(t *testing.T, data, addr string) *app {
 	t.Helper()
 	a := &app{t: t, data: data, errs: &bytes.Buffer{}}
+	fill(t, data)
 	a.cmd = exec.Command(binary, "demo", "--addr", addr, "--data", data)
 	a.cmd.Stderr = a.errs
 	out, err := a.cmd.StdoutPipe()
@@ -86,6 +93,35 @@ func start(t *testing.T, data, addr string) *app {
 		t.Fatalf("the demo is not ready\n%s", a.errs)
 	}
 	return a
+}
+
+// fill copies the entered scenario into a data folder that is empty, so that it is entered once and not for every test.
+func fill(t *testing.T, data string) {
+	t.Helper()
+	if left, err := os.ReadDir(data); err == nil && len(left) > 0 {
+		return
+	}
+	enter.Do(func() {
+		cmd := exec.Command(binary, "demo", "--addr", "127.0.0.1:0", "--data", entered)
+		out, err := cmd.StdoutPipe()
+		if err != nil {
+			t.Fatal(err)
+		}
+		if err := cmd.Start(); err != nil {
+			t.Fatal(err)
+		}
+		line, err := bufio.NewReader(out).ReadString('\n')
+		if err != nil || !strings.HasPrefix(line, "ready ") {
+			t.Fatalf("the scenario is not entered: %q, %v", line, err)
+		}
+		if err := cmd.Process.Signal(syscall.SIGTERM); err != nil { // it closes its database in order
+			t.Fatal(err)
+		}
+		_ = cmd.Wait()
+	})
+	if err := os.CopyFS(data, os.DirFS(entered)); err != nil {
+		t.Fatal(err)
+	}
 }
 
 // signIn makes requests and screens be of one of the demo's accounts.

@@ -2,7 +2,6 @@ package eating
 
 import (
 	"fmt"
-	"math/rand/v2"
 
 	"falda/internal/core/fault"
 )
@@ -56,8 +55,20 @@ type ServingPlan struct {
 	Next     int      // so many eaters, or the next more, would be
 }
 
-// Serve makes a serving plan. The same seed gives the same plan. Samples 1–26, eaters 1–500.
-func Serve(samples, eaters int, seed uint64) (ServingPlan, error) {
+// Balance says whether so many eaters are a whole number of designs, and if not, how many the next such number is.
+func Balance(samples, eaters int) (balanced bool, next int) {
+	n := len(Williams(samples))
+	if n == 0 {
+		return false, eaters
+	}
+	return eaters%n == 0, (eaters + n - 1) / n * n
+}
+
+// Shuffle gives the numbers from 0 to n − 1 in a random order. It is the caller's, so that the core has no chance in it.
+type Shuffle func(n int) []int
+
+// Serve makes a serving plan; the same shuffling gives the same plan. Samples 1–26, eaters 1–500.
+func Serve(samples, eaters int, shuffle Shuffle) (ServingPlan, error) {
 	var faults fault.List
 	if samples < 1 || samples > MostSamples {
 		faults.Add("samples", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", MostSamples), "Taste the rest another day."))
@@ -68,14 +79,14 @@ func Serve(samples, eaters int, seed uint64) (ServingPlan, error) {
 	if err := faults.Err(); err != nil {
 		return ServingPlan{}, err
 	}
-	rng := rand.New(rand.NewPCG(seed, 0x66616c6461))
 	design := Williams(samples)
-	names := rng.Perm(samples) // which sample is which letter of the design
-	plan := ServingPlan{Balanced: eaters%len(design) == 0, Next: (eaters + len(design) - 1) / len(design) * len(design)}
+	names := shuffle(samples) // which sample is which letter of the design
+	var plan ServingPlan
+	plan.Balanced, plan.Next = Balance(samples, eaters)
 	var round []int
 	for e := range eaters {
 		if e%len(design) == 0 {
-			round = rng.Perm(len(design))
+			round = shuffle(len(design))
 		}
 		order := make([]int, samples)
 		for i, s := range design[round[e%len(design)]] {
@@ -83,7 +94,7 @@ func Serve(samples, eaters int, seed uint64) (ServingPlan, error) {
 		}
 		plan.Orders = append(plan.Orders, order)
 	}
-	for _, c := range rng.Perm(900)[:samples] {
+	for _, c := range shuffle(900)[:samples] {
 		plan.Codes = append(plan.Codes, fmt.Sprint(100+c))
 	}
 	return plan, nil
