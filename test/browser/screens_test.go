@@ -74,6 +74,18 @@ func TestScreensFitTheirWindows(t *testing.T) {
 	paths["ways"], paths["a way of one's own"], paths["lots"], paths["a note"] = "/plans/beef.top_sirloin", "/plans/lamb.shoulder_whole/new?from=seamed", "/lots", "/receive/note"
 	paths["log"] = "/log"
 	paths["ready"], paths["atlas"], paths["a piece of it"], paths["a carcass"] = "/ready", "/atlas", "/atlas/lamb.forequarter", "/atlas/carcass/beef.side"
+	paths["grades"], paths["how grades are made"], paths["tastings"], paths["a new tasting"] = "/grades/lamb.leg_chump", "/grade-settings", "/tastings", "/tastings/new"
+	paths["cooking"], paths["a cooking card"] = "/cooking", "/cook/lamb.leg_chump/rolled_leg"
+	var tastings []struct{ ID string }
+	a.api("GET", "/tastings", nil, &tastings)
+	var places tasting
+	a.api("GET", "/tastings/"+tastings[0].ID, nil, &places)
+	paths["a tasting"], paths["an eater's page"] = "/tastings/"+tastings[0].ID, "/taste/"+places.Places[0].Link
+	boxed := a.boxed("FIT-1", 2)
+	a.api("PUT", "/pieces/"+boxed[1]+"/plan", map[string]any{"plan_id": "seamed", "version": 1}, nil)
+	var batch struct{ ID string }
+	a.api("POST", "/batches", map[string]any{"piece_ids": boxed, "bench_id": a.bench("North")}, &batch)
+	paths["together"] = "/batch/" + batch.ID
 	b, _ := open(t, "")
 	for _, size := range [][2]int{{1280, 800}, {1024, 768}, {390, 844}} {
 		for name, path := range paths {
@@ -82,8 +94,8 @@ func TestScreensFitTheirWindows(t *testing.T) {
 			if over := s.eval("document.documentElement.scrollWidth > window.innerWidth ? document.documentElement.scrollWidth : ''"); over != "" {
 				t.Errorf("%s is %s px wide in a window of %d", name, over, size[0])
 			}
-			if name == "bench" {
-				small := s.eval("[...document.querySelectorAll('.plate, .item, .key, .small-key')].filter(e => e.offsetParent).filter(e => { const r = e.getBoundingClientRect(); return r.height < 56 || r.width < 56 }).map(e => e.innerText).join('; ')")
+			if name == "bench" || name == "together" {
+				small := s.eval("[...document.querySelectorAll('.plate, .item, .key, .small-key, .piece')].filter(e => e.offsetParent).filter(e => { const r = e.getBoundingClientRect(); return r.height < 56 || r.width < 56 }).map(e => e.innerText).join('; ')")
 				if small != "" {
 					t.Errorf("too small to hit with a glove at %d: %s", size[0], small)
 				}
