@@ -7,6 +7,7 @@ import (
 	"falda/internal/api/contract"
 	"falda/internal/core/atlas"
 	"falda/internal/core/fault"
+	"falda/internal/core/value"
 	"falda/internal/store"
 	"falda/internal/work"
 )
@@ -85,7 +86,14 @@ func (h *handlers) CheckPlan(ctx context.Context, r contract.CheckPlanRequestObj
 	if err != nil {
 		return nil, err
 	}
-	return contract.CheckPlan200JSONResponse(planForecast(sheet, nil, false, false)), nil
+	out, err := h.doubted(ctx, sheet, nil)
+	return contract.CheckPlan200JSONResponse(out), err
+}
+
+// doubted is what a plan would give, with what in it contradicts the grades.
+func (h *handlers) doubted(ctx context.Context, sheet value.Sheet, versions map[string]int) (contract.PlanForecast, error) {
+	against, err := h.work.Doubts(ctx, sheet)
+	return withDoubts(planForecast(sheet, versions, false, false), against), err
 }
 
 func (h *handlers) RetirePlan(ctx context.Context, r contract.RetirePlanRequestObject) (contract.RetirePlanResponseObject, error) {
@@ -119,7 +127,15 @@ func (h *handlers) ComparePlans(ctx context.Context, r contract.ComparePlansRequ
 	if err != nil {
 		return nil, err
 	}
-	out := contract.PlanComparison{Sentence: c.Sentence, A: planForecast(c.A, c.Versions, false, false), B: planForecast(c.B, c.Versions, false, false),
+	sheetA, err := h.doubted(ctx, c.A, c.Versions)
+	if err != nil {
+		return nil, err
+	}
+	sheetB, err := h.doubted(ctx, c.B, c.Versions)
+	if err != nil {
+		return nil, err
+	}
+	out := contract.PlanComparison{Sentence: c.Sentence, A: sheetA, B: sheetB,
 		Difference: c.Diff.String(), DifferencePerKg: c.PerKg.String(), Bridge: bridge(c.Bridge), BreakEven: each(c.BreakEven, breakEven)}
 	if c.PerHour != nil {
 		out.DifferencePerHour = some(c.PerHour.String())

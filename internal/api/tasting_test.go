@@ -324,6 +324,9 @@ func TestAProductThatContradictsTheGrade(t *testing.T) {
 			says("the plan", p.Against)
 		}
 	}
+	var pair contract.PlanComparison
+	r.ok("POST", base+"/plans/beef.top_sirloin/compare", `{"a":{"plan_id":"traditional"},"b":{"plan_id":"seamed"}}`, &pair)
+	says("two ways side by side", pair.B.Against)
 	closed := r.cutHand(r.onBench("DOUBT-3", "seamed"))
 	var c contract.Comparison
 	r.ok("GET", base+"/breakdowns/"+closed.Id+"/comparison", nil, &c)

@@ -74,6 +74,19 @@ func factsOf(p atlas.Piece, about store.About, slaughtered *time.Time, on time.T
 	return facts(p, lot, on)
 }
 
+// Doubts says what in a sheet's plan contradicts the house's grades, of an animal of which nothing more is known.
+func (s *Service) Doubts(ctx context.Context, sheet value.Sheet) ([]Against, error) {
+	shop, err := s.shop(ctx)
+	if err != nil {
+		return nil, err
+	}
+	g, err := s.houseGrades(ctx, shop)
+	if err != nil {
+		return nil, err
+	}
+	return contradictions(shop, g, sheet, eating.Facts{Species: sheet.Atlas.Species}), nil
+}
+
 // boardAgainst says what in the plan of a board contradicts the grades, at today's prices.
 func (s *Service) boardAgainst(ctx context.Context, v BoardView) ([]Against, error) {
 	if v.Card.Carcass {

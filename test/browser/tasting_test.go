@@ -3,6 +3,8 @@ package browser
 import (
 	"fmt"
 	"math"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -158,4 +160,19 @@ func TestATasting(t *testing.T) {
 	s.fill("eater_sd", "5")
 	s.choose("[data-test=regrade]")
 	s.until("it says which grades moved", "/Saved\\. \\d+ grades? moves?/.test(document.querySelector('[data-test=moved]')?.innerText ?? '')")
+	// a programme's sheet, its columns chosen on the screen
+	sheet := filepath.Join(t.TempDir(), "scores.csv")
+	if err := os.WriteFile(sheet, []byte("Block,Muscle,Cooked by,Points\nTop sirloin,Mouse,Stew,20\nbeef.top_sirloin,mouse,stew,31\n"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	s.MustElement("[data-test=given-file]").MustSetFiles(sheet)
+	s.says("scores.csv: 0 good, 2 left out")
+	s.eval("(() => { const f = document.querySelector('#col-method'); f.value = 'Cooked by'; f.dispatchEvent(new Event('change', {bubbles: true})) })()")
+	s.says("scores.csv: 1 good, 1 left out")
+	s.put("#source", "A programme")
+	s.choose("[data-test=keep-given]")
+	s.says("1 score kept.")
+	s = a.show(b, "/grades/beef.top_sirloin", 1280, 800)
+	s.choose("[data-part=mouse][data-method=stew]")
+	s.says("A programme gave 31")
 }
