@@ -250,7 +250,7 @@ func TestVerifyFindsAndRebuilds(t *testing.T) {
 		err := runVerify(t.Context(), dsn, "", rebuild, &out)
 		return out.String(), err
 	}
-	if out, err := verify(false); err != nil || !strings.Contains(out, "1 shops, 23 breakdowns") || !strings.Contains(out, ": 0 flaws") {
+	if out, err := verify(false); err != nil || !strings.Contains(out, "1 shops, 47 breakdowns") || !strings.Contains(out, ": 0 flaws") {
 		t.Fatalf("the scenario: %s %v", out, err)
 	}
 	for _, damage := range []string{

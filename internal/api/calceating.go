@@ -64,15 +64,19 @@ func (h *handlers) CalcTrial(_ context.Context, r contract.CalcTrialRequestObjec
 	if err != nil {
 		return nil, err
 	}
+	return contract.CalcTrial200JSONResponse(trialResult(t, r.Body.Paired)), nil
+}
+
+func trialResult(t trial.Result, paired bool) contract.TrialResult {
 	out := contract.TrialResult{N: t.N, MeanDifference: t.Mean, Verdict: t.Verdict, More: some(t.More)}
 	if t.More > 0 {
-		out.Verdict = fmt.Sprintf("not yet sure: %d more %s", t.More, map[bool]string{true: "pairs", false: "of each"}[r.Body.Paired])
+		out.Verdict = fmt.Sprintf("not yet sure: %d more %s", t.More, map[bool]string{true: "pairs", false: "of each"}[paired])
 	}
-	if t.More == 1 && r.Body.Paired {
+	if t.More == 1 && paired {
 		out.Verdict = "not yet sure: 1 more pair"
 	}
 	if t.Enough {
 		out.Sd, out.T, out.Df, out.P, out.Low, out.High = &t.SD, &t.T, &t.DF, &t.P, &t.Low, &t.High
 	}
-	return contract.CalcTrial200JSONResponse(out), nil
+	return out
 }

@@ -127,6 +127,11 @@ var rights = map[string]right{
 	"GET /tastings/{tasting_id}/serving.pdf":             {roles: all, pin: true, scope: "read"},
 	"GET /taste/{link}":                                  {open: everybody}, // counts with the link on an eater's sheet only
 	"PUT /taste/{link}/{code}":                           {open: everybody}, // likewise
+	"GET /trials":                                        {roles: all, pin: true, scope: "read"},
+	"POST /trials":                                       {roles: lead, scope: "record"},
+	"GET /trials/needed":                                 {roles: all, pin: true, scope: "read"},
+	"GET /trials/{trial_id}":                             {roles: all, pin: true, scope: "read"},
+	"PUT /trials/{trial_id}/void":                        {roles: lead, scope: "record"},
 	"GET /grades/{atlas_id}":                             {roles: all, pin: true, scope: "read"},
 	"GET /eating":                                        {roles: all, pin: true, scope: "read"},
 	"PUT /eating":                                        {roles: owner, scope: "record"},

@@ -67,6 +67,9 @@ func Seed(ctx context.Context, w *work.Service) error {
 	if err := s.tastings(); err != nil {
 		return err
 	}
+	if err := s.trials(); err != nil {
+		return err
+	}
 	return w.MarkSeeded(ctx)
 }
 
@@ -145,6 +148,11 @@ func (s *scene) start(pieceID, planID, bench, role string, at time.Time, pace, l
 	if err := s.plan(pieceID, planID, at.Add(-12*time.Minute)); err != nil {
 		return nil, err
 	}
+	return s.begin(pieceID, bench, role, at, pace, lossPct)
+}
+
+// begin puts a piece that is planned on a bench and weighs it whole.
+func (s *scene) begin(pieceID, bench, role string, at time.Time, pace, lossPct float64) (*cut, error) {
 	c := &cut{scene: s, clock: at, bench: s.benches[bench], ctx: s.as[role], pace: pace}
 	c.w = s.w.At(func() time.Time { return c.clock })
 	var err error

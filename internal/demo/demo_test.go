@@ -160,6 +160,36 @@ func checkBalance(t *testing.T, w *work.Service, row store.Breakdown) {
 	}
 }
 
+// Of three trials one pays for certain, one does not, and of one it is too early to tell.
+func TestScenarioHasThreeTrials(t *testing.T) {
+	w, _, _ := told(t)
+	ctx := testdb.As(t, w, "owner")
+	list, err := w.Trials(ctx)
+	if err != nil || len(list) != 3 {
+		t.Fatalf("%d trials, %v", len(list), err)
+	}
+	for _, x := range list {
+		v, err := w.Trial(ctx, x.PublicID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		switch {
+		case strings.HasPrefix(x.Name, "Rump"):
+			if v.Result.Verdict != "real" || v.Result.Mean <= 0 {
+				t.Error(v.Sentence)
+			}
+		case strings.HasPrefix(x.Name, "Lamb"):
+			if v.Result.Verdict != "real" || v.Result.Mean >= 0 {
+				t.Error(v.Sentence)
+			}
+		default:
+			if v.Result.Verdict != "too few to tell" {
+				t.Error(v.Sentence)
+			}
+		}
+	}
+}
+
 // The same day tells the same story.
 func TestScenarioIsTheSameEveryTime(t *testing.T) {
 	tell := func() []string {

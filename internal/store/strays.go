@@ -13,7 +13,7 @@ var leans = []struct{ table, column, to string }{
 	{"audit", "member_id", "members"}, {"once", "bench_id", "benches"}, {"plan_versions", "plan_id", "plans"}, {"plan_versions", "member_id", "members"},
 	{"lots", "from_piece_id", "pieces"}, {"breakdowns", "batch_id", "batches"}, {"batches", "bench_id", "benches"},
 	{"tasting_samples", "tasting_id", "tastings"}, {"tasting_samples", "breakdown_id", "breakdowns"}, {"tasting_eaters", "tasting_id", "tastings"}, {"tasting_sheets", "tasting_id", "tastings"},
-	{"tasting_sheets", "sample_id", "tasting_samples"},
+	{"tasting_sheets", "sample_id", "tasting_samples"}, {"trial_pairs", "trial_id", "trials"}, {"trial_pairs", "piece_a", "pieces"}, {"trial_pairs", "piece_b", "pieces"},
 }
 
 // Strays looks for what no constraint of the schema can hold: rows that lean on a row of another shop, logs with a gap, lots

@@ -1001,6 +1001,42 @@ func (e TastingCardState) Valid() bool {
 	}
 }
 
+// Defines values for TrialState.
+const (
+	TrialStateOpen TrialState = "open"
+	TrialStateVoid TrialState = "void"
+)
+
+// Valid indicates whether the value is a known member of the TrialState enum.
+func (e TrialState) Valid() bool {
+	switch e {
+	case TrialStateOpen:
+		return true
+	case TrialStateVoid:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for TrialCardState.
+const (
+	TrialCardStateOpen TrialCardState = "open"
+	TrialCardStateVoid TrialCardState = "void"
+)
+
+// Valid indicates whether the value is a known member of the TrialCardState enum.
+func (e TrialCardState) Valid() bool {
+	switch e {
+	case TrialCardStateOpen:
+		return true
+	case TrialCardStateVoid:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ExportBreakdownsParamsFormat.
 const (
 	Csv  ExportBreakdownsParamsFormat = "csv"
@@ -2390,6 +2426,20 @@ type NewToken struct {
 	Scopes []string `json:"scopes"`
 }
 
+// NewTrial defines model for NewTrial.
+type NewTrial struct {
+	AtlasId string `json:"atlas_id"`
+	Name    string `json:"name"`
+
+	// Pairs The two pieces of each
+	Pairs []PieceTwo `json:"pairs"`
+	PlanA string     `json:"plan_a"`
+	PlanB string     `json:"plan_b"`
+
+	// Seed Left out or 0 for a random one
+	Seed *int64 `json:"seed,omitempty"`
+}
+
 // NoteImport defines model for NoteImport.
 type NoteImport struct {
 	Bad     int        `json:"bad"`
@@ -2444,6 +2494,18 @@ type OutputRowKind string
 
 // OutputRowPricePer defines model for OutputRow.PricePer.
 type OutputRowPricePer string
+
+// PairsNeeded defines model for PairsNeeded.
+type PairsNeeded struct {
+	// Needed 0 where the house has too few pieces
+	Needed int `json:"needed"`
+
+	// Past Closed pieces behind it
+	Past int `json:"past"`
+
+	// Sd Of their gains a kilogram
+	Sd float64 `json:"sd"`
+}
 
 // PanelRequest defines model for PanelRequest.
 type PanelRequest struct {
@@ -2613,6 +2675,12 @@ type PieceHit struct {
 
 // PieceHitKind What bears the name
 type PieceHitKind string
+
+// PieceTwo defines model for PieceTwo.
+type PieceTwo struct {
+	One   string `json:"one"`
+	Other string `json:"other"`
+}
 
 // PinSignIn defines model for PinSignIn.
 type PinSignIn struct {
@@ -3376,6 +3444,70 @@ type TracedOutput struct {
 	WeightG float64 `json:"weight_g"`
 }
 
+// Trial defines model for Trial.
+type Trial struct {
+	AtlasId string        `json:"atlas_id"`
+	Id      string        `json:"id"`
+	Muscles []TrialMuscle `json:"muscles"`
+	Name    string        `json:"name"`
+	NameA   string        `json:"name_a"`
+	NameB   string        `json:"name_b"`
+	Pairs   []TrialPair   `json:"pairs"`
+	Piece   string        `json:"piece"`
+	PlanA   string        `json:"plan_a"`
+	PlanB   string        `json:"plan_b"`
+	Reason  *string       `json:"reason,omitempty"`
+
+	// Result The difference is b − a. With fewer than three pairs, or three values of a side, only n, mean_difference and the verdict are given
+	Result   *TrialResult `json:"result,omitempty"`
+	Sentence string       `json:"sentence"`
+	State    TrialState   `json:"state"`
+	Version  int          `json:"version"`
+}
+
+// TrialState defines model for Trial.State.
+type TrialState string
+
+// TrialCard defines model for TrialCard.
+type TrialCard struct {
+	AtlasId string         `json:"atlas_id"`
+	Id      string         `json:"id"`
+	Name    string         `json:"name"`
+	Piece   string         `json:"piece"`
+	Reason  *string        `json:"reason,omitempty"`
+	State   TrialCardState `json:"state"`
+	Version int            `json:"version"`
+}
+
+// TrialCardState defines model for TrialCard.State.
+type TrialCardState string
+
+// TrialMuscle defines model for TrialMuscle.
+type TrialMuscle struct {
+	Name string `json:"name"`
+
+	// PCorrected For asking of several muscles, by Holm
+	PCorrected float64 `json:"p_corrected"`
+	Part       string  `json:"part"`
+
+	// Result The difference is b − a. With fewer than three pairs, or three values of a side, only n, mean_difference and the verdict are given
+	Result TrialResult `json:"result"`
+}
+
+// TrialPair defines model for TrialPair.
+type TrialPair struct {
+	A        TrialSide `json:"a"`
+	B        TrialSide `json:"b"`
+	Complete bool      `json:"complete"`
+
+	// Difference b − a
+	Difference *float64 `json:"difference,omitempty"`
+	Number     int      `json:"number"`
+
+	// Outlier Far from the other differences; marked, not left out
+	Outlier bool `json:"outlier"`
+}
+
 // TrialRequest defines model for TrialRequest.
 type TrialRequest struct {
 	A []float64 `json:"a"`
@@ -3408,6 +3540,15 @@ type TrialResult struct {
 
 	// Verdict "real", "not yet sure: 9 more pairs", "no" or "too few to tell"
 	Verdict string `json:"verdict"`
+}
+
+// TrialSide defines model for TrialSide.
+type TrialSide struct {
+	Closed bool `json:"closed"`
+
+	// PerKg Value a kilogram at the prices of its day
+	PerKg *float64  `json:"per_kg,omitempty"`
+	Piece PieceCard `json:"piece"`
 }
 
 // Voiding defines model for Voiding.
@@ -3505,6 +3646,9 @@ type SampleCode = string
 
 // TastingId defines model for TastingId.
 type TastingId = string
+
+// TrialId defines model for TrialId.
+type TrialId = string
 
 // SearchAtlasParams defines parameters for SearchAtlas.
 type SearchAtlasParams struct {
@@ -3686,6 +3830,14 @@ type EnterCoresJSONBody struct {
 	Cores []float64 `json:"cores"`
 }
 
+// PairsNeededParams defines parameters for PairsNeeded.
+type PairsNeededParams struct {
+	AtlasId string `form:"atlas_id" json:"atlas_id"`
+
+	// Difference A kilogram
+	Difference float64 `form:"difference" json:"difference"`
+}
+
 // StartBatchJSONRequestBody defines body for StartBatch for application/json ContentType.
 type StartBatchJSONRequestBody = StartBatch
 
@@ -3835,6 +3987,12 @@ type EnterSheetsJSONRequestBody = SheetList
 
 // AddTokenJSONRequestBody defines body for AddToken for application/json ContentType.
 type AddTokenJSONRequestBody = NewToken
+
+// DesignTrialJSONRequestBody defines body for DesignTrial for application/json ContentType.
+type DesignTrialJSONRequestBody = NewTrial
+
+// VoidTrialJSONRequestBody defines body for VoidTrial for application/json ContentType.
+type VoidTrialJSONRequestBody = Voiding
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
@@ -4168,6 +4326,21 @@ type ServerInterface interface {
 	// RevokeToken Revoke a token at once
 	// (DELETE /tokens/{token_id})
 	RevokeToken(ctx *echo.Context, tokenId string) error
+	// ListTrials Trials, latest first
+	// (GET /trials)
+	ListTrials(ctx *echo.Context) error
+	// DesignTrial Design a trial: pairs of pieces, one of each cut one way; which is which is drawn, and the pieces are planned so
+	// (POST /trials)
+	DesignTrial(ctx *echo.Context) error
+	// PairsNeeded How many pairs find a difference, by how the gains of the house's pieces scatter
+	// (GET /trials/needed)
+	PairsNeeded(ctx *echo.Context, params PairsNeededParams) error
+	// GetTrial A trial with its pairs and its result
+	// (GET /trials/{trial_id})
+	GetTrial(ctx *echo.Context, trialId TrialId) error
+	// VoidTrial Take a trial out, with a reason, or back in
+	// (PUT /trials/{trial_id}/void)
+	VoidTrial(ctx *echo.Context, trialId TrialId) error
 }
 
 // ServerInterfaceWrapper converts echo contexts to parameters.
@@ -6025,6 +6198,81 @@ func (w *ServerInterfaceWrapper) RevokeToken(ctx *echo.Context) error {
 	return err
 }
 
+// ListTrials converts echo context to params.
+func (w *ServerInterfaceWrapper) ListTrials(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListTrials(ctx)
+	return err
+}
+
+// DesignTrial converts echo context to params.
+func (w *ServerInterfaceWrapper) DesignTrial(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.DesignTrial(ctx)
+	return err
+}
+
+// PairsNeeded converts echo context to params.
+func (w *ServerInterfaceWrapper) PairsNeeded(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PairsNeededParams
+	// ------------- Required query parameter "atlas_id" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "atlas_id", ctx.QueryParams(), &params.AtlasId, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter atlas_id: %s", err))
+	}
+
+	// ------------- Required query parameter "difference" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "difference", ctx.QueryParams(), &params.Difference, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter difference: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PairsNeeded(ctx, params)
+	return err
+}
+
+// GetTrial converts echo context to params.
+func (w *ServerInterfaceWrapper) GetTrial(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "trial_id" -------------
+	var trialId TrialId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "trial_id", ctx.Param("trial_id"), &trialId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter trial_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetTrial(ctx, trialId)
+	return err
+}
+
+// VoidTrial converts echo context to params.
+func (w *ServerInterfaceWrapper) VoidTrial(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "trial_id" -------------
+	var trialId TrialId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "trial_id", ctx.Param("trial_id"), &trialId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter trial_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.VoidTrial(ctx, trialId)
+	return err
+}
+
 // This is a simple interface which specifies echo.Route addition functions which
 // are present on both echo.Echo and echo.Group, since we want to allow using
 // either of them for path registration
@@ -6168,6 +6416,11 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/tastings/:tasting_id/serving.pdf", wrapper.GetServingSheet, options.OperationMiddlewares["getServingSheet"]...)
 	router.GET(options.BaseURL+"/taste/:link", wrapper.GetPlace, options.OperationMiddlewares["getPlace"]...)
 	router.PUT(options.BaseURL+"/taste/:link/:code", wrapper.MarkSample, options.OperationMiddlewares["markSample"]...)
+	router.GET(options.BaseURL+"/trials", wrapper.ListTrials, options.OperationMiddlewares["listTrials"]...)
+	router.POST(options.BaseURL+"/trials", wrapper.DesignTrial, options.OperationMiddlewares["designTrial"]...)
+	router.GET(options.BaseURL+"/trials/needed", wrapper.PairsNeeded, options.OperationMiddlewares["pairsNeeded"]...)
+	router.GET(options.BaseURL+"/trials/:trial_id", wrapper.GetTrial, options.OperationMiddlewares["getTrial"]...)
+	router.PUT(options.BaseURL+"/trials/:trial_id/void", wrapper.VoidTrial, options.OperationMiddlewares["voidTrial"]...)
 	router.GET(options.BaseURL+"/grades/:atlas_id", wrapper.GetGrades, options.OperationMiddlewares["getGrades"]...)
 	router.GET(options.BaseURL+"/eating", wrapper.GetEating, options.OperationMiddlewares["getEating"]...)
 	router.PUT(options.BaseURL+"/eating", wrapper.SetEating, options.OperationMiddlewares["setEating"]...)
@@ -10573,6 +10826,201 @@ func (response RevokeTokendefaultApplicationProblemPlusJSONResponse) VisitRevoke
 	return err
 }
 
+type ListTrialsRequestObject struct {
+}
+
+type ListTrialsResponseObject interface {
+	VisitListTrialsResponse(w http.ResponseWriter) error
+}
+
+type ListTrials200JSONResponse []TrialCard
+
+func (response ListTrials200JSONResponse) VisitListTrialsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListTrialsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListTrialsdefaultApplicationProblemPlusJSONResponse) VisitListTrialsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DesignTrialRequestObject struct {
+	Body *DesignTrialJSONRequestBody
+}
+
+type DesignTrialResponseObject interface {
+	VisitDesignTrialResponse(w http.ResponseWriter) error
+}
+
+type DesignTrial200JSONResponse Trial
+
+func (response DesignTrial200JSONResponse) VisitDesignTrialResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DesignTrialdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DesignTrialdefaultApplicationProblemPlusJSONResponse) VisitDesignTrialResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PairsNeededRequestObject struct {
+	Params PairsNeededParams
+}
+
+type PairsNeededResponseObject interface {
+	VisitPairsNeededResponse(w http.ResponseWriter) error
+}
+
+type PairsNeeded200JSONResponse PairsNeeded
+
+func (response PairsNeeded200JSONResponse) VisitPairsNeededResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PairsNeededdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PairsNeededdefaultApplicationProblemPlusJSONResponse) VisitPairsNeededResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetTrialRequestObject struct {
+	TrialId TrialId `json:"trial_id"`
+}
+
+type GetTrialResponseObject interface {
+	VisitGetTrialResponse(w http.ResponseWriter) error
+}
+
+type GetTrial200JSONResponse Trial
+
+func (response GetTrial200JSONResponse) VisitGetTrialResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetTrialdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetTrialdefaultApplicationProblemPlusJSONResponse) VisitGetTrialResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type VoidTrialRequestObject struct {
+	TrialId TrialId `json:"trial_id"`
+	Body    *VoidTrialJSONRequestBody
+}
+
+type VoidTrialResponseObject interface {
+	VisitVoidTrialResponse(w http.ResponseWriter) error
+}
+
+type VoidTrial200JSONResponse Trial
+
+func (response VoidTrial200JSONResponse) VisitVoidTrialResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type VoidTrialdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response VoidTrialdefaultApplicationProblemPlusJSONResponse) VisitVoidTrialResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 	// ListCarcasses The carcasses of the atlas, each with one division into its pieces
@@ -10905,6 +11353,21 @@ type StrictServerInterface interface {
 	// RevokeToken Revoke a token at once
 	// (DELETE /tokens/{token_id})
 	RevokeToken(ctx context.Context, request RevokeTokenRequestObject) (RevokeTokenResponseObject, error)
+	// ListTrials Trials, latest first
+	// (GET /trials)
+	ListTrials(ctx context.Context, request ListTrialsRequestObject) (ListTrialsResponseObject, error)
+	// DesignTrial Design a trial: pairs of pieces, one of each cut one way; which is which is drawn, and the pieces are planned so
+	// (POST /trials)
+	DesignTrial(ctx context.Context, request DesignTrialRequestObject) (DesignTrialResponseObject, error)
+	// PairsNeeded How many pairs find a difference, by how the gains of the house's pieces scatter
+	// (GET /trials/needed)
+	PairsNeeded(ctx context.Context, request PairsNeededRequestObject) (PairsNeededResponseObject, error)
+	// GetTrial A trial with its pairs and its result
+	// (GET /trials/{trial_id})
+	GetTrial(ctx context.Context, request GetTrialRequestObject) (GetTrialResponseObject, error)
+	// VoidTrial Take a trial out, with a reason, or back in
+	// (PUT /trials/{trial_id}/void)
+	VoidTrial(ctx context.Context, request VoidTrialRequestObject) (VoidTrialResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *echo.Context, request any) (any, error)
@@ -14749,6 +15212,173 @@ func (sh *strictHandler) RevokeToken(ctx *echo.Context, tokenId string) error {
 		return err
 	} else if validResponse, ok := response.(RevokeTokenResponseObject); ok {
 		return validResponse.VisitRevokeTokenResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListTrials operation middleware
+func (sh *strictHandler) ListTrials(ctx *echo.Context) error {
+	var request ListTrialsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListTrials(ctx.Request().Context(), request.(ListTrialsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListTrials")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListTrialsResponseObject); ok {
+		return validResponse.VisitListTrialsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// DesignTrial operation middleware
+func (sh *strictHandler) DesignTrial(ctx *echo.Context) error {
+	var request DesignTrialRequestObject
+
+	var body DesignTrialJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DesignTrial(ctx.Request().Context(), request.(DesignTrialRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DesignTrial")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(DesignTrialResponseObject); ok {
+		return validResponse.VisitDesignTrialResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// PairsNeeded operation middleware
+func (sh *strictHandler) PairsNeeded(ctx *echo.Context, params PairsNeededParams) error {
+	var request PairsNeededRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PairsNeeded(ctx.Request().Context(), request.(PairsNeededRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PairsNeeded")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PairsNeededResponseObject); ok {
+		return validResponse.VisitPairsNeededResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetTrial operation middleware
+func (sh *strictHandler) GetTrial(ctx *echo.Context, trialId TrialId) error {
+	var request GetTrialRequestObject
+
+	request.TrialId = trialId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetTrial(ctx.Request().Context(), request.(GetTrialRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetTrial")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetTrialResponseObject); ok {
+		return validResponse.VisitGetTrialResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// VoidTrial operation middleware
+func (sh *strictHandler) VoidTrial(ctx *echo.Context, trialId TrialId) error {
+	var request VoidTrialRequestObject
+
+	request.TrialId = trialId
+
+	var body VoidTrialJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.VoidTrial(ctx.Request().Context(), request.(VoidTrialRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "VoidTrial")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(VoidTrialResponseObject); ok {
+		return validResponse.VisitVoidTrialResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -62,3 +62,42 @@ func TestWhatCannotBeTold(t *testing.T) {
 		}
 	}
 }
+
+// Worked by hand: 0.01, 0.04, 0.03 and 0.005 of four questions: 0.005·4 = 0.02, 0.01·3 = 0.03, 0.03·2 = 0.06, and 0.04·1 no less than 0.06. It
+// is what R's p.adjust(c(0.01, 0.04, 0.03, 0.005), "holm") gives (from memory).
+func TestHolmByHand(t *testing.T) {
+	got := Holm([]float64{0.01, 0.04, 0.03, 0.005})
+	for i, want := range []float64{0.03, 0.06, 0.06, 0.02} {
+		if !near(got[i], want, 1e-12) {
+			t.Errorf("%v", got)
+		}
+	}
+	if one := Holm([]float64{0.6, 0.7}); one[0] != 1 || one[1] != 1 {
+		t.Errorf("no more than 1: %v", one)
+	}
+}
+
+// Median 2 of 1, 2, 2, 3, 30; deviations 1, 0, 0, 1, 28 with the median 1: 28 are more than 3.5 · 1.4826.
+func TestOutliersAreMarked(t *testing.T) {
+	if got := Outliers([]float64{1, 2, 2, 3, 30}); !got[4] || got[0] || got[1] || got[2] || got[3] {
+		t.Errorf("%v", got)
+	}
+	for _, quiet := range [][]float64{{1, 2, 90}, {1, 1, 1, 1, 9}, nil} {
+		for _, o := range Outliers(quiet) {
+			if o {
+				t.Errorf("%v has one", quiet)
+			}
+		}
+	}
+}
+
+// The example of docs/value.md: 1.60, 1.40, 1.80 and 1.20 have the mean 1.50, the standard deviation √(0.2/3) and t = 11.62 with 3 degrees of
+// freedom; p of that by the closed form of Student's law with 3 degrees.
+func TestTheExampleWithAPencil(t *testing.T) {
+	r, err := Compare(true, []float64{0, 0, 0, 0}, []float64{1.6, 1.4, 1.8, 1.2}, 95)
+	x := 1.5 / (math.Sqrt(0.2/3) / 2) / math.Sqrt(3)
+	p := 1 - 2/math.Pi*(math.Atan(x)+x/(1+x*x))
+	if err != nil || !near(r.Mean, 1.5, 1e-12) || !near(r.T, 11.619, 1e-3) || !near(r.P, p, 1e-9) || !near(r.P, 0.0014, 5e-5) || r.Verdict != "real" {
+		t.Errorf("%+v, by the closed form p = %.6f, %v", r, p, err)
+	}
+}

@@ -1428,6 +1428,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Trials, latest first */
+        get: operations["listTrials"];
+        put?: never;
+        /** Design a trial: pairs of pieces, one of each cut one way; which is which is drawn, and the pieces are planned so */
+        post: operations["designTrial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/trials/needed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many pairs find a difference, by how the gains of the house's pieces scatter */
+        get: operations["pairsNeeded"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/trials/{trial_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A trial with its pairs and its result */
+        get: operations["getTrial"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/trials/{trial_id}/void": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Take a trial out, with a reason, or back in */
+        put: operations["voidTrial"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/grades/{atlas_id}": {
         parameters: {
             query?: never;
@@ -2701,6 +2770,94 @@ export interface components {
             /** Format: double */
             c: number;
         };
+        TrialCard: {
+            id: string;
+            name: string;
+            atlas_id: string;
+            piece: string;
+            /** @enum {string} */
+            state: "open" | "void";
+            reason?: string;
+            version: number;
+        };
+        NewTrial: {
+            name: string;
+            atlas_id: string;
+            plan_a: string;
+            plan_b: string;
+            /**
+             * Format: int64
+             * @description Left out or 0 for a random one
+             */
+            seed?: number;
+            /** @description The two pieces of each */
+            pairs: components["schemas"]["PieceTwo"][];
+        };
+        PieceTwo: {
+            one: string;
+            other: string;
+        };
+        PairsNeeded: {
+            /** @description 0 where the house has too few pieces */
+            needed: number;
+            /** @description Closed pieces behind it */
+            past: number;
+            /**
+             * Format: double
+             * @description Of their gains a kilogram
+             */
+            sd: number;
+        };
+        TrialSide: {
+            piece: components["schemas"]["PieceCard"];
+            closed: boolean;
+            /**
+             * Format: double
+             * @description Value a kilogram at the prices of its day
+             */
+            per_kg?: number;
+        };
+        TrialPair: {
+            number: number;
+            a: components["schemas"]["TrialSide"];
+            b: components["schemas"]["TrialSide"];
+            complete: boolean;
+            /**
+             * Format: double
+             * @description b − a
+             */
+            difference?: number;
+            /** @description Far from the other differences; marked, not left out */
+            outlier: boolean;
+        };
+        TrialMuscle: {
+            part: string;
+            name: string;
+            result: components["schemas"]["TrialResult"];
+            /**
+             * Format: double
+             * @description For asking of several muscles, by Holm
+             */
+            p_corrected: number;
+        };
+        Trial: {
+            id: string;
+            name: string;
+            atlas_id: string;
+            piece: string;
+            plan_a: string;
+            plan_b: string;
+            name_a: string;
+            name_b: string;
+            /** @enum {string} */
+            state: "open" | "void";
+            reason?: string;
+            version: number;
+            sentence: string;
+            result?: components["schemas"]["TrialResult"];
+            pairs: components["schemas"]["TrialPair"][];
+            muscles: components["schemas"]["TrialMuscle"][];
+        };
         Contradiction: {
             product: string;
             part: string;
@@ -3823,6 +3980,7 @@ export interface components {
         AtlasId: string;
         BatchId: string;
         ProductId: string;
+        TrialId: string;
         TastingId: string;
         SampleCode: string;
         EaterLink: string;
@@ -6192,6 +6350,127 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Place"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listTrials: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Trials */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialCard"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    designTrial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTrial"];
+            };
+        };
+        responses: {
+            /** @description The trial */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trial"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    pairsNeeded: {
+        parameters: {
+            query: {
+                atlas_id: string;
+                /** @description A kilogram */
+                difference: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description How many */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PairsNeeded"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getTrial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: components["parameters"]["TrialId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The trial */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trial"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    voidTrial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: components["parameters"]["TrialId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Voiding"];
+            };
+        };
+        responses: {
+            /** @description The trial */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trial"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -57,7 +57,7 @@ const states: Record<string, string> = { waiting: 'waits for the scale', open: '
 
 <template>
   <section class="page">
-    <div class="spread"><h1 class="sentence">Everything that was cut</h1><span v-if="may('GET /breakdowns/export')" class="row">These as <a :href="file('csv')" download>CSV</a> <a :href="file('xlsx')" download>XLSX</a> <a :href="file('json')" download>JSON</a><label v-if="may('POST /breakdowns/import')" class="pick"><input class="vh" type="file" accept=".json,application/json" :disabled="busy" @change="take" /><span>Take a JSON file in</span></label></span></div>
+    <div class="spread"><h1 class="sentence">Everything that was cut</h1><RouterLink class="trials" :to="{ name: 'trials' }">Trials: is a difference real?</RouterLink><span v-if="may('GET /breakdowns/export')" class="row">These as <a :href="file('csv')" download>CSV</a> <a :href="file('xlsx')" download>XLSX</a> <a :href="file('json')" download>JSON</a><label v-if="may('POST /breakdowns/import')" class="pick"><input class="vh" type="file" accept=".json,application/json" :disabled="busy" @change="take" /><span>Take a JSON file in</span></label></span></div>
     <p v-if="said" role="status"><strong>{{ said }}</strong></p>
     <p v-if="refused" class="fault" role="alert">{{ refused.at('file') ? `The file ${refused.at('file').charAt(0).toLowerCase()}${refused.at('file').slice(1)}` : refused.message }}</p>
     <p v-for="b in bad" :key="b" class="fault">{{ b }}</p>
@@ -77,6 +77,7 @@ const states: Record<string, string> = { waiting: 'waits for the scale', open: '
 </template>
 
 <style scoped>
+.trials { margin-right: auto; min-height: 44px; display: inline-flex; align-items: center; }
 .filters { display: grid; grid-template-columns: minmax(0, 2fr) 1fr 1fr 1fr; gap: 14px; margin: 14px 0 18px; align-items: start; }
 .lot, .lot .small { white-space: nowrap; }
 .more { margin-top: 14px; }

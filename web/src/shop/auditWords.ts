@@ -12,7 +12,7 @@ const said: Record<string, string> = {
   'piece.voided': 'voided a piece', 'piece.restored': 'took the voiding of a piece back', 'carcass.broken': 'broke a carcass', 'plan.chosen': 'chose a plan', 'plan.made': 'made a way to cut', 'plan.changed': 'changed a way to cut', 'plan.retired': 'retired a way to cut',
   'breakdown.started': 'put a piece on a bench', 'breakdown.imported': 'took a breakdown in', 'method.chosen': 'chose a method', 'judgement.confirmed': 'let the methods stand',
   'bench.opened': 'weighed the piece', 'bench.seamed_off': 'seamed off', 'bench.trimmed': 'trimmed', 'bench.portioned': 'portioned', 'bench.discarded': 'discarded',
-  'bench.weighed_again': 'weighed again', 'bench.undone': 'undid a weighing', 'bench.noted': 'noted', 'bench.paused': 'paused', 'bench.resumed': 'went on', 'bench.closed': 'finished', 'bench.inspected': 'looked it over', 'bench.moved': 'moved a weight', 'bench.reopened': 'opened it again', 'bench.measured': 'took the temperature', 'batch.started': 'put pieces on a bench together', 'tasting.planned': 'planned a tasting', 'tasting.changed': 'changed a tasting', 'tasting.entered': 'typed sheets in', 'tasting.cores': 'entered shear force', 'eating.set': 'set how grades are made', 'grades.given': 'read given scores in',
+  'bench.weighed_again': 'weighed again', 'bench.undone': 'undid a weighing', 'bench.noted': 'noted', 'bench.paused': 'paused', 'bench.resumed': 'went on', 'bench.closed': 'finished', 'bench.inspected': 'looked it over', 'bench.moved': 'moved a weight', 'bench.reopened': 'opened it again', 'bench.measured': 'took the temperature', 'batch.started': 'put pieces on a bench together', 'trial.designed': 'designed a trial', 'trial.changed': 'changed a trial', 'tasting.planned': 'planned a tasting', 'tasting.changed': 'changed a tasting', 'tasting.entered': 'typed sheets in', 'tasting.cores': 'entered shear force', 'eating.set': 'set how grades are made', 'grades.given': 'read given scores in',
 }
 export const actionWords = (action: string) => said[action] ?? action
 
@@ -20,7 +20,7 @@ export const actionWords = (action: string) => said[action] ?? action
 export const kinds = [
   { id: 'session', name: 'Coming and going' }, { id: 'password', name: 'Passwords' }, { id: 'pin', name: 'PINs' }, { id: 'person', name: 'People' }, { id: 'shop', name: 'The shop' },
   { id: 'bench', name: 'At the benches' }, { id: 'token', name: 'Tokens' }, { id: 'price', name: 'Prices' }, { id: 'lot', name: 'Lots' }, { id: 'piece', name: 'Pieces' }, { id: 'carcass', name: 'Carcasses' }, { id: 'plan', name: 'Plans' },
-  { id: 'breakdown', name: 'Pieces put on a bench' }, { id: 'batch', name: 'Pieces cut together' }, { id: 'tasting', name: 'Tastings' }, { id: 'eating', name: 'How grades are made' }, { id: 'grades', name: 'Given scores' }, { id: 'method', name: 'Methods' }, { id: 'judgement', name: 'Judgements' },
+  { id: 'breakdown', name: 'Pieces put on a bench' }, { id: 'batch', name: 'Pieces cut together' }, { id: 'tasting', name: 'Tastings' }, { id: 'trial', name: 'Trials' }, { id: 'eating', name: 'How grades are made' }, { id: 'grades', name: 'Given scores' }, { id: 'method', name: 'Methods' }, { id: 'judgement', name: 'Judgements' },
 ]
 
 function value(v: unknown): string {

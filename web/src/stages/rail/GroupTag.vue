@@ -5,10 +5,17 @@ import { useShop } from '../../shell/shop'
 import { workplace, type Card } from './useRail'
 
 const props = defineProps<{ cards: Card[] }>()
-const { mass } = useShop()
+const { mass, money, perUnit, unitWord } = useShop()
 const first = computed(() => props.cards[0]!)
 const together = computed(() => first.value.stage === 'bench' && first.value.batch_id)
 const weight = computed(() => props.cards.reduce((s, c) => s + c.weight_g, 0))
+/** Finished pieces: what they gained on average. */
+const gain = computed(() => {
+  const known = props.cards.filter((c) => c.difference_per_kg !== undefined)
+  if (first.value.stage !== 'compare' || !known.length) return ''
+  const mean = known.reduce((s, c) => s + Number(c.difference_per_kg), 0) / known.length
+  return `${money(perUnit(mean), true)} a ${unitWord.value} on average, ${first.value.plan_id === 'traditional' ? 'cut straight through' : 'seamed'}`
+})
 </script>
 
 <template>
@@ -18,7 +25,7 @@ const weight = computed(() => props.cards.reduce((s, c) => s + c.weight_g, 0))
       <span class="spread"><strong>{{ cards.length }} × {{ mass(weight / cards.length, 2) }}</strong><span class="small">day {{ first.age_days }}</span></span>
       <span class="name">{{ first.name }}</span>
       <span class="small">{{ first.lot_number }} · {{ first.supplier }}</span>
-      <span class="waits">{{ together ? 'cut together' : `wait for ${first.waits_for.replace(/^its /, 'their ')}` }}</span>
+      <span class="waits">{{ gain ? gain : together ? 'cut together' : `wait for ${first.waits_for.replace(/^its /, 'their ')}` }}</span>
     </RouterLink>
     <span v-if="!together" class="pieces"><RouterLink v-for="c in cards" :key="c.id" :to="workplace(c)" :aria-label="`Piece ${c.number} of ${c.of}`">{{ c.number }}</RouterLink></span>
   </div>

@@ -44,7 +44,7 @@ const sentence = computed(() => {
       <section v-for="s in stages" :id="s.id" :key="s.id" class="column" :aria-label="s.name">
         <h2 class="head"><span>{{ s.name }}</span><span class="count">{{ counts[s.id] ?? 0 }}</span></h2>
         <template v-for="g in grouped(at(s.id))" :key="g[0]!.id">
-          <GroupTag v-if="g.length > 1 && s.id !== 'compare'" :cards="g" />
+          <GroupTag v-if="g.length > 1" :cards="g" />
           <template v-else><PieceTag v-for="c in g" :key="c.id" :card="c" /></template>
         </template>
         <p v-if="at(s.id).length === 0" class="empty small">{{ s.empty }}</p>
