@@ -76,6 +76,9 @@ func TestScreensFitTheirWindows(t *testing.T) {
 	paths["ready"], paths["atlas"], paths["a piece of it"], paths["a carcass"] = "/ready", "/atlas", "/atlas/lamb.forequarter", "/atlas/carcass/beef.side"
 	paths["grades"], paths["how grades are made"], paths["tastings"], paths["a new tasting"] = "/grades/lamb.leg_chump", "/grade-settings", "/tastings", "/tastings/new"
 	paths["cooking"], paths["a cooking card"] = "/cooking", "/cook/lamb.leg_chump/rolled_leg"
+	var trials []struct{ ID string }
+	a.api("GET", "/trials", nil, &trials)
+	paths["trials"], paths["a trial"] = "/trials", "/trials/"+trials[0].ID
 	var tastings []struct{ ID string }
 	a.api("GET", "/tastings", nil, &tastings)
 	var places tasting
