@@ -22,6 +22,14 @@ func readTable(body io.Reader) ([][]string, error) {
 // fileTypes are the formats in which lists are given.
 var fileTypes = map[string]string{"csv": "text/csv; charset=utf-8", "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "json": "application/json"}
 
+// tableFormat refuses what a table cannot be written as.
+func tableFormat(format string) error {
+	if format != "csv" && format != "xlsx" {
+		return fault.New("format", "unknown", "is not a format", "Use csv or xlsx.")
+	}
+	return nil
+}
+
 // file is a table as CSV or XLSX, written while its rows are read.
 type file struct {
 	format, name, sheet string

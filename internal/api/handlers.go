@@ -184,8 +184,8 @@ func (h *handlers) SetPrice(ctx context.Context, r contract.SetPriceRequestObjec
 }
 
 func (h *handlers) ExportPrices(ctx context.Context, r contract.ExportPricesRequestObject) (contract.ExportPricesResponseObject, error) {
-	if r.Params.Format != "csv" && r.Params.Format != "xlsx" {
-		return nil, fault.New("format", "unknown", "is not a format", "Use csv or xlsx.")
+	if err := tableFormat(r.Params.Format); err != nil {
+		return nil, err
 	}
 	rows, err := h.work.Prices(ctx)
 	if err != nil {

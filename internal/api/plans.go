@@ -7,7 +7,6 @@ import (
 	"falda/internal/api/contract"
 	"falda/internal/core/atlas"
 	"falda/internal/core/fault"
-	"falda/internal/core/value"
 	"falda/internal/store"
 	"falda/internal/work"
 )
@@ -86,14 +85,11 @@ func (h *handlers) CheckPlan(ctx context.Context, r contract.CheckPlanRequestObj
 	if err != nil {
 		return nil, err
 	}
-	out, err := h.doubted(ctx, sheet, nil)
-	return contract.CheckPlan200JSONResponse(out), err
-}
-
-// doubted is what a plan would give, with what in it contradicts the grades.
-func (h *handlers) doubted(ctx context.Context, sheet value.Sheet, versions map[string]int) (contract.PlanForecast, error) {
 	against, err := h.work.Doubts(ctx, sheet)
-	return withDoubts(planForecast(sheet, versions, false, false), against), err
+	if err != nil {
+		return nil, err
+	}
+	return contract.CheckPlan200JSONResponse(withDoubts(planForecast(sheet, nil, false, false), against[0])), nil
 }
 
 func (h *handlers) RetirePlan(ctx context.Context, r contract.RetirePlanRequestObject) (contract.RetirePlanResponseObject, error) {
@@ -127,15 +123,11 @@ func (h *handlers) ComparePlans(ctx context.Context, r contract.ComparePlansRequ
 	if err != nil {
 		return nil, err
 	}
-	sheetA, err := h.doubted(ctx, c.A, c.Versions)
+	against, err := h.work.Doubts(ctx, c.A, c.B)
 	if err != nil {
 		return nil, err
 	}
-	sheetB, err := h.doubted(ctx, c.B, c.Versions)
-	if err != nil {
-		return nil, err
-	}
-	out := contract.PlanComparison{Sentence: c.Sentence, A: sheetA, B: sheetB,
+	out := contract.PlanComparison{Sentence: c.Sentence, A: withDoubts(planForecast(c.A, c.Versions, false, false), against[0]), B: withDoubts(planForecast(c.B, c.Versions, false, false), against[1]),
 		Difference: c.Diff.String(), DifferencePerKg: c.PerKg.String(), Bridge: bridge(c.Bridge), BreakEven: each(c.BreakEven, breakEven)}
 	if c.PerHour != nil {
 		out.DifferencePerHour = some(c.PerHour.String())

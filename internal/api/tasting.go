@@ -83,8 +83,8 @@ func (h *handlers) EnterCores(ctx context.Context, r contract.EnterCoresRequestO
 }
 
 func (h *handlers) ExportSheets(ctx context.Context, r contract.ExportSheetsRequestObject) (contract.ExportSheetsResponseObject, error) {
-	if r.Params.Format != "csv" && r.Params.Format != "xlsx" {
-		return nil, fault.New("format", "unknown", "is not a format", "Use csv or xlsx.")
+	if err := tableFormat(r.Params.Format); err != nil {
+		return nil, err
 	}
 	v, err := h.work.Tasting(ctx, r.TastingId)
 	if err != nil {

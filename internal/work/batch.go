@@ -107,8 +107,17 @@ func (s *Service) together(ctx context.Context, tx *store.Store, shop Shop, piec
 	return b.PublicID, err
 }
 
-// Batch gives the boards of pieces that are cut together.
+// Batch gives the boards of pieces that are cut together, the first with what in their plan contradicts the grades.
 func (s *Service) Batch(ctx context.Context, id string) (BatchView, error) {
+	v, err := s.batch(ctx, id)
+	if err != nil || len(v.Boards) == 0 {
+		return v, err
+	}
+	v.Boards[0].Doubts, err = s.boardAgainst(ctx, v.Boards[0])
+	return v, err
+}
+
+func (s *Service) batch(ctx context.Context, id string) (BatchView, error) {
 	shop, err := s.shop(ctx)
 	if err != nil {
 		return BatchView{}, err
@@ -124,11 +133,6 @@ func (s *Service) Batch(ctx context.Context, id string) (BatchView, error) {
 	boards := make([]BoardView, len(rows))
 	for i, row := range rows {
 		if boards[i], err = s.board(ctx, shop, row, nil); err != nil {
-			return BatchView{}, err
-		}
-	}
-	if len(boards) > 0 {
-		if boards[0].Doubts, err = s.boardAgainst(ctx, boards[0]); err != nil {
 			return BatchView{}, err
 		}
 	}
@@ -154,7 +158,7 @@ func batchOf(batch store.Batch, boards []BoardView) BatchView {
 // BookTogether books an event on several pieces of a batch, on all of them or on none. What was weighed of several together is shared among
 // them by their weights; of one it is that one's. When they are closed, the minutes are shared likewise.
 func (s *Service) BookTogether(ctx context.Context, batchID string, e seam.Event, entries []BatchEntry) (BatchView, error) {
-	v, err := s.Batch(ctx, batchID)
+	v, err := s.batch(ctx, batchID)
 	if err != nil {
 		return v, err
 	}

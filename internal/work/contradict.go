@@ -74,8 +74,8 @@ func factsOf(p atlas.Piece, about store.About, slaughtered *time.Time, on time.T
 	return facts(p, lot, on)
 }
 
-// Doubts says what in a sheet's plan contradicts the house's grades, of an animal of which nothing more is known.
-func (s *Service) Doubts(ctx context.Context, sheet value.Sheet) ([]Against, error) {
+// Doubts says, of each sheet, what in its plan contradicts the house's grades, of an animal of which nothing more is known.
+func (s *Service) Doubts(ctx context.Context, sheets ...value.Sheet) ([][]Against, error) {
 	shop, err := s.shop(ctx)
 	if err != nil {
 		return nil, err
@@ -84,7 +84,11 @@ func (s *Service) Doubts(ctx context.Context, sheet value.Sheet) ([]Against, err
 	if err != nil {
 		return nil, err
 	}
-	return contradictions(shop, g, sheet, eating.Facts{Species: sheet.Atlas.Species}), nil
+	out := make([][]Against, len(sheets))
+	for i, sheet := range sheets {
+		out[i] = contradictions(shop, g, sheet, eating.Facts{Species: sheet.Atlas.Species})
+	}
+	return out, nil
 }
 
 // boardAgainst says what in the plan of a board contradicts the grades, at today's prices.
@@ -101,5 +105,5 @@ func (s *Service) boardAgainst(ctx context.Context, v BoardView) ([]Against, err
 		return nil, err
 	}
 	sheet := value.Sheet{Atlas: v.Card.Piece, Plan: v.Plan, Cells: value.Forecast(v.Card.Piece, v.Plan, v.Card.Weight), Prices: book}
-	return contradictions(v.Shop, g, sheet, facts(v.Card.Piece, v.Card.Hung.Lot, s.cutOr(v.Card.Hung))), nil
+	return contradictions(v.Shop, g, sheet, s.known(v)), nil
 }

@@ -25,12 +25,11 @@ type Panelled struct {
 
 // Graded is what the house knows of a muscle by a method: the score, and how it came to be.
 type Graded struct {
-	Score    eating.Score
-	Estimate float64 // as the atlas and what is known of the animal have it; 0 where the atlas says nothing
-	Parts    []eating.Part
-	Given    *store.GivenScore
-	Panels   []Panelled
-	Known    bool
+	Score  eating.Score
+	Parts  []eating.Part // from the atlas' figure to the estimate
+	Given  *store.GivenScore
+	Panels []Panelled
+	Known  bool
 }
 
 // HouseGrades are all grades of a house.
@@ -119,9 +118,7 @@ func (g HouseGrades) with(p atlas.Piece, part, method string, f eating.Facts, wi
 	key := gradeKey(p, part, method)
 	score, parts, known := g.House.Estimate(m, method, f)
 	out.Parts, out.Known = parts, known
-	if known {
-		out.Estimate = score.Mean
-	} else { // nothing is known: anything is possible, about the middle
+	if !known { // nothing is known: anything is possible, about the middle
 		score = eating.Score{Method: method, Mean: 55, SD: 15, Basis: "estimated"}
 	}
 	if x, ok := g.given[key]; ok {
@@ -150,10 +147,15 @@ func (g HouseGrades) Scores(p atlas.Piece, part string, f eating.Facts) []eating
 	return out
 }
 
+// known is what is known of the animal that a board's piece came from, on the day of the cut.
+func (s *Service) known(v BoardView) eating.Facts {
+	return facts(v.Card.Piece, v.Card.Hung.Lot, s.cutOr(v.Card.Hung))
+}
+
 // facts are what is known of the animal that a piece came from, on a day.
 func facts(p atlas.Piece, lot store.Lot, on time.Time) eating.Facts {
 	f := eating.Facts{Species: p.Species, Hind: strings.HasPrefix(p.Region, "hindquarter"), Hang: lot.About.Hang, Feed: lot.About.Feed}
-	f.AgeDays = max(0, int(age.Day(on).Sub(age.Day(lot.SlaughteredOn)).Hours()/24))
+	f.AgeDays = max(0, age.Days(lot.SlaughteredOn, on))
 	if n, err := strconv.ParseFloat(strings.TrimSpace(lot.About.Marbling), 64); err == nil && n >= 0 && n <= 12 { // a marbling score; words of a supplier's own say nothing here
 		f.Marbling = &n
 	}

@@ -51,7 +51,7 @@ func (s *Service) Judge(ctx context.Context, id string) (Judgement, error) {
 		return Judgement{}, err
 	}
 	j := Judgement{View: v, AgeDays: v.Card.AgeDays}
-	known := facts(v.Card.Piece, v.Card.Hung.Lot, s.cutOr(v.Card.Hung))
+	known := s.known(v)
 	used := map[string]bool{}
 	masses := v.Card.Piece.Split(v.Card.Weight)
 	for i, m := range v.Card.Piece.Muscles {
@@ -120,7 +120,7 @@ func (s *Service) ChooseMethod(ctx context.Context, id, part, method, note strin
 	if err != nil {
 		return Judgement{}, err
 	}
-	scores := grades.Scores(v.Card.Piece, m.ID, facts(v.Card.Piece, v.Card.Hung.Lot, s.cutOr(v.Card.Hung)))
+	scores := grades.Scores(v.Card.Piece, m.ID, s.known(v))
 	best, _ := eating.Best(scores)
 	if method != "" {
 		if !slices.ContainsFunc(scores, func(sc eating.Score) bool { return sc.Method == method }) {

@@ -183,7 +183,7 @@ func (s *Service) readSample(ctx context.Context, shop Shop, n NewSample, heldOn
 		var h store.Hung
 		if h, err = s.store.HungByID(ctx, shop.ID, b.PieceID); err == nil && h.Lot.AtlasID == n.AtlasID {
 			out.BreakdownID = &b.ID
-			days := int(age.Day(heldOn).Sub(age.Day(h.Lot.SlaughteredOn)).Hours() / 24)
+			days := age.Days(h.Lot.SlaughteredOn, heldOn)
 			out.AgeDays = &days
 			return out, nil
 		}

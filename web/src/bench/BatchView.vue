@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // Pieces of one kind, cut together: each muscle of all of them is weighed at once and shared by their weights, or one piece after another.
-import { computed, onScopeDispose, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import SeamMap, { type MapMark } from '../components/SeamMap.vue'
 import StateNote from '../components/StateNote.vue'
@@ -24,6 +24,7 @@ import { tone } from './sound'
 import { useBatch } from './useBatch'
 import { useIdle } from './useIdle'
 import { useKeys } from './useKeys'
+import { useMinutes } from './useMinutes'
 import type { Content } from './useSync'
 import { useWeighing } from './useWeighing'
 
@@ -53,12 +54,7 @@ const picked = ref('')
 const pickedPiece = ref('')
 const ticked = ref<string[]>([])
 
-const now = ref(Date.now())
-const clock = setInterval(() => (now.value = Date.now()), 5000)
-onScopeDispose(() => clearInterval(clock))
-let loadedAt = Date.now()
-watch(batch, () => (loadedAt = Date.now()))
-const minutes = computed(() => (sum.value?.minutes ?? 0) + (sum.value?.running ? Math.max(0, now.value - loadedAt) / 60_000 : 0))
+const minutes = useMinutes(sum)
 
 const allLooked = computed(() => boards.value.every(looked))
 const unopened = computed(() => boards.value.filter((b) => !opened(b)))

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // The bench: the map, the next seam, the live weight, and one key or touch for each weighing.
-import { computed, onScopeDispose, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import SeamMap, { type MapMark } from '../components/SeamMap.vue'
@@ -25,6 +25,7 @@ import { useBench } from './useBench'
 import { useIdle } from './useIdle'
 import { muscleOf, useInside } from './useInside'
 import { useKeys } from './useKeys'
+import { useMinutes } from './useMinutes'
 import TubPanel from './TubPanel.vue'
 import { useWeighing } from './useWeighing'
 
@@ -50,12 +51,7 @@ const panel = ref<'' | 'finish' | 'discard' | 'help' | 'rows' | 'tubs' | 'temp'>
 const asking = computed(() => panel.value === 'finish' || panel.value === 'discard' || panel.value === 'rows' || panel.value === 'tubs' || panel.value === 'temp')
 const picked = ref('')
 
-const now = ref(Date.now())
-const clock = setInterval(() => (now.value = Date.now()), 5000)
-onScopeDispose(() => clearInterval(clock))
-let loadedAt = Date.now()
-watch(board, () => (loadedAt = Date.now()))
-const minutes = computed(() => (board.value?.minutes ?? 0) + (board.value?.running ? Math.max(0, now.value - loadedAt) / 60_000 : 0))
+const minutes = useMinutes(board)
 
 /** What was found when the piece was looked over, until that is booked. */
 const ticked = ref<string[]>([])

@@ -2,6 +2,7 @@
 // Where lines cross, what is best depends on the method: a line for each muscle, from method to method.
 import { computed } from 'vue'
 import type { S } from '../api/client'
+import { apart } from '../components/apart'
 import { shortName } from '../shell/shop'
 
 const props = defineProps<{ samples: S['Sample'][] }>()
@@ -16,10 +17,7 @@ const lines = computed(() => {
     line.points.sort((a, b) => a.x - b.x)
     out.set(key, line)
   }
-  const lines = [...out.values()].map((l) => ({ ...l, label: l.points.at(-1)!.y }))
-  lines.sort((a, b) => a.label - b.label)
-  lines.forEach((l, i) => { if (i) l.label = Math.max(l.label, lines[i - 1]!.label + 14) }) // names do not lie on each other
-  return lines
+  return apart([...out.values()].map((l) => ({ ...l, label: l.points.at(-1)!.y })))
 })
 const scores = computed(() => props.samples.flatMap((s) => (s.result ? [s.result.score] : [])))
 const least = computed(() => Math.max(0, Math.min(...scores.value, 46.5) - 6))

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import StateNote from '../../components/StateNote.vue'
+import { apart } from '../../components/apart'
 import { data, GET } from '../../api/client'
 import { minus, plainDay, shortName, useShop } from '../../shell/shop'
 
@@ -18,11 +19,7 @@ const most = computed(() => Math.max(...scores.value) + 2)
 const x = (d: number) => 34 + (d / days.value) * (width - 190)
 const y = (s: number) => 10 + ((most.value - s) / (most.value - least.value)) * (height - 40)
 const cuts = computed(() => [46.5, 64, 76].filter((c) => c > least.value && c < most.value))
-const lines = computed(() => {
-  const out = (a.value?.muscles ?? []).map((m) => ({ ...m, path: m.curve.map((s, i) => `${x(i + 1)},${y(s)}`).join(' '), label: y(m.curve.at(-1) ?? 0) })).sort((p, q) => p.label - q.label)
-  out.forEach((l, i) => { if (i) l.label = Math.max(l.label, out[i - 1]!.label + 14) })
-  return out
-})
+const lines = computed(() => apart((a.value?.muscles ?? []).map((m) => ({ ...m, path: m.curve.map((s, i) => `${x(i + 1)},${y(s)}`).join(' '), label: y(m.curve.at(-1) ?? 0) }))))
 </script>
 
 <template>
