@@ -78,6 +78,11 @@ func TestTimetableAndProbe(t *testing.T) {
 	if status, answer := send("?wanted_c=60", "minutes,f\n0,68\n30,140\n60,145.4\n"); status != 200 || !strings.Contains(answer, `"peak_c":63`) {
 		t.Errorf("in °F: %d %s", status, answer)
 	}
+	for range 20 { // of two columns that would do the first is taken, every time
+		if status, answer := send("?wanted_c=60", "minutes,seconds,temp\n0,0,20\n30,1,62\n60,2,63\n"); status != 200 || !strings.Contains(answer, `"peak_at_min":60`) {
+			t.Fatalf("two times: %d %s", status, answer)
+		}
+	}
 	for _, bad := range []string{"a,b\n1,2\n3,4\n", "time,temp\n1,2\n", "time,temp\nnoon,60\n1,61\n", "time,temp\n5,60\n1,61\n2,hot\n"} {
 		if status, answer := send("?wanted_c=60", bad); status != 422 {
 			t.Errorf("%q: %d %s", bad, status, answer)

@@ -200,8 +200,7 @@ func tasting(v work.TastingView) contract.Tasting {
 		out.Places = append(out.Places, x)
 	}
 	for _, s := range v.Sheets {
-		out.Sheets = append(out.Sheets, contract.SheetGiven{Eater: s.Eater, Code: codes[s.SampleID], Source: s.Source,
-			Marks: contract.Marks{Tenderness: s.Tenderness, Juiciness: s.Juiciness, Flavour: s.Flavour, Overall: s.Overall}})
+		out.Sheets = append(out.Sheets, contract.SheetGiven{Eater: s.Eater, Code: codes[s.SampleID], Source: s.Source, Marks: marksOut(work.MarksOf(s))})
 	}
 	return out
 }

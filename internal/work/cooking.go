@@ -3,7 +3,6 @@ package work
 import (
 	"context"
 	"fmt"
-	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -18,19 +17,17 @@ import (
 // productOf finds a product of a piece, in any of its plans or of what can be chosen within them.
 func productOf(p atlas.Piece, id string) (atlas.Product, bool) {
 	for _, pl := range p.Plans {
-		if i := slices.IndexFunc(pl.Products, func(pr atlas.Product) bool { return pr.ID == id }); i >= 0 {
-			return pl.Products[i], true
+		if pr, ok := pl.Product(id); ok {
+			return pr, true
 		}
 	}
 	for _, pl := range p.Plans {
 		for _, o := range p.Options {
 			for _, c := range o.Choices {
-				with, err := p.With(pl, map[string]string{o.ID: c.ID})
-				if err != nil {
-					continue
-				}
-				if i := slices.IndexFunc(with.Products, func(pr atlas.Product) bool { return pr.ID == id }); i >= 0 {
-					return with.Products[i], true
+				if with, err := p.With(pl, map[string]string{o.ID: c.ID}); err == nil {
+					if pr, ok := with.Product(id); ok {
+						return pr, true
+					}
 				}
 			}
 		}
@@ -131,7 +128,8 @@ func (s *Service) ReadProbeFile(_ context.Context, rows [][]string) ([]cook.Samp
 	}
 	at := headingOf(rows[0])
 	var when, heat string
-	for name := range at {
+	for _, column := range rows[0] { // of two that would do the first
+		name := strings.ToLower(strings.TrimSpace(column))
 		if _, ok := timeColumns[name]; ok && when == "" {
 			when = name
 		}

@@ -77,14 +77,15 @@ func (v TastingView) composites(w eating.Weights) [][]float64 {
 	}
 	for _, h := range v.Sheets {
 		i := slices.IndexFunc(v.Samples, func(p SampleView) bool { return p.ID == h.SampleID })
-		if score, ok := w.Composite(marksOf(h)); ok && i >= 0 && h.Eater >= 1 && h.Eater <= len(out) {
+		if score, ok := w.Composite(MarksOf(h)); ok && i >= 0 && h.Eater >= 1 && h.Eater <= len(out) {
 			out[h.Eater-1][i] = score
 		}
 	}
 	return out
 }
 
-func marksOf(h store.TastingSheet) eating.Marks {
+// MarksOf are the marks on a sheet.
+func MarksOf(h store.TastingSheet) eating.Marks {
 	return eating.Marks{Tenderness: h.Tenderness, Juiciness: h.Juiciness, Flavour: h.Flavour, Overall: h.Overall}
 }
 
@@ -228,7 +229,7 @@ func (s *Service) tasting(ctx context.Context, shop Shop, t store.Tasting) (Tast
 		var marks []eating.Marks
 		for _, h := range sheets {
 			if h.SampleID == p.ID {
-				marks = append(marks, marksOf(h))
+				marks = append(marks, MarksOf(h))
 			}
 		}
 		if r, err := eating.Panel(marks, w); err == nil {

@@ -135,7 +135,7 @@ func (s *Service) PlaceOf(ctx context.Context, link string) (Place, error) {
 		var m eating.Marks
 		for _, h := range sheets {
 			if h.SampleID == p.ID && h.Eater == e.Number {
-				m = marksOf(h)
+				m = MarksOf(h)
 			}
 		}
 		out.Codes, out.Marks = append(out.Codes, p.Code), append(out.Marks, m)
