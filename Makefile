@@ -15,7 +15,7 @@ build: deps web
 	$(GO) build -o bin/falda ./cmd/falda
 	@sh scripts/sizes.sh
 
-# Debian packages that are missing: MariaDB's server and, for the tests, Chromium.
+# Debian packages that are missing: MariaDB's server and, for the tests, Chromium and GLPK's solver.
 deps:
 	@sh scripts/deps.sh
 

@@ -4,6 +4,7 @@ set -eu
 missing=''
 command -v mariadbd >/dev/null 2>&1 || [ -x /usr/sbin/mariadbd ] || missing="$missing mariadb-server"
 command -v chromium >/dev/null 2>&1 || missing="$missing chromium"
+command -v glpsol >/dev/null 2>&1 || missing="$missing glpk-utils" # the tests' reference solver
 [ -n "$missing" ] || exit 0
 if [ "$(id -u)" -ne 0 ] || ! command -v apt-get >/dev/null 2>&1; then
   echo "Falda needs these Debian packages, and only root may install them:$missing" >&2

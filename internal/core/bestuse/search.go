@@ -1,0 +1,339 @@
+package bestuse
+
+import (
+	"container/heap"
+	"errors"
+	"math"
+)
+
+// ErrInfeasible is returned where no use keeps all limits and orders; Conflict says which.
+var ErrInfeasible = errors.New("the orders cannot all be met")
+
+// ErrStopped is returned where the search was stopped before it found any use.
+var ErrStopped = errors.New("stopped before an answer was found")
+
+// exact is by how much a use must be better to count as better.
+const exact = 1e-5
+
+// tries is how often branching on a variable is tried before what it did is taken for what it will do.
+const tries = 2
+
+// Stop ends a search early where it answers true; nil never does.
+type Stop func() bool
+
+// Solve finds the best use of the pieces. It gives ErrInfeasible where there is none, and the faults of Check. A search that was stopped gives
+// the best it has found, not Proven.
+func Solve(p Problem, stop Stop) (Solution, error) { return solve(p, nil, stop) }
+
+func solve(p Problem, known *Solution, stop Stop) (Solution, error) {
+	if err := p.Check(); err != nil {
+		return Solution{}, err
+	}
+	s := newSearch(p, stop)
+	if known != nil && p.meets(*known) {
+		s.take(p.sell(known.counts))
+	}
+	return s.run()
+}
+
+// node is a set of bounds that is still to be looked at.
+type node struct {
+	low, high []int32
+	bound     float64
+	depth     int
+}
+
+type nodes []*node
+
+func (h nodes) Len() int           { return len(h) }
+func (h nodes) Less(i, j int) bool { return h[i].bound > h[j].bound }
+func (h nodes) Swap(i, j int)      { h[i], h[j] = h[j], h[i] }
+func (h *nodes) Push(x any)        { *h = append(*h, x.(*node)) }
+func (h *nodes) Pop() any {
+	old := *h
+	x := old[len(old)-1]
+	*h = old[:len(old)-1]
+	return x
+}
+
+// search is a problem as numbers. Variable v of the first whole ones is how many of piece[v] are cut by plan[v]; the others are what of a
+// product is cut beyond its cap.
+type search struct {
+	p           Problem
+	stop        Stop
+	piece, plan []int
+	lp          *relaxation
+	whole       int
+	open        nodes
+	best        *Solution
+	value       float64 // of the best
+	visited     int
+	lookedAt    int
+	nextClimb   int
+	x           []float64
+	gainDown    []float64 // what the bound fell by for each unit when branching down was tried, and up; sums, and how often
+	gainUp      []float64
+	nDown       []float64
+	hill        *hill
+}
+
+func newSearch(p Problem, stop Stop) *search {
+	s := &search{p: p, stop: stop, value: math.Inf(-1), nextClimb: 1}
+	at := map[string]int{}
+	for j, pr := range p.Products {
+		at[pr.ID] = j
+	}
+	first := make([]int, len(p.Pieces))
+	for i, x := range p.Pieces {
+		first[i] = len(s.piece)
+		for k := range x.Plans {
+			s.piece, s.plan = append(s.piece, i), append(s.plan, k)
+		}
+	}
+	s.whole = len(s.piece)
+	kg := make([][]float64, len(p.Products)) // by product and whole variable
+	most := make([]float64, len(p.Products))
+	for j := range kg {
+		kg[j] = make([]float64, s.whole)
+	}
+	for v, i := range s.piece {
+		for _, y := range p.Pieces[i].Plans[s.plan[v]].Yields {
+			kg[at[y.Product]][v] += y.Mass.Grams() / 1000
+		}
+	}
+	for i, x := range p.Pieces {
+		for j := range p.Products {
+			high := 0.0
+			for k := range x.Plans {
+				high = math.Max(high, kg[j][first[i]+k])
+			}
+			most[j] += high * float64(x.Count)
+		}
+	}
+	n := s.whole
+	beyond := map[int]int{} // product → its variable
+	for j, pr := range p.Products {
+		if pr.Cap != nil && pr.Fallback.Cmp(pr.Price) < 0 && most[j] > pr.Cap.Grams()/1000 {
+			beyond[j] = n
+			n++
+		}
+	}
+	c, high := make([]float64, n), make([]float64, n)
+	for v, i := range s.piece {
+		pl := p.Pieces[i].Plans[s.plan[v]]
+		c[v] = -pl.Cost.Float()
+		for j, pr := range p.Products {
+			if kg[j][v] != 0 {
+				c[v] += pr.Price.Float() * kg[j][v]
+			}
+		}
+		high[v] = float64(p.Pieces[i].Count)
+	}
+	var rows [][]float64
+	var limit []float64
+	var equal []bool
+	row := func(eq bool, to float64) []float64 {
+		r := make([]float64, n)
+		rows, limit, equal = append(rows, r), append(limit, to), append(equal, eq)
+		return r
+	}
+	for i, x := range p.Pieces {
+		r := row(!x.Waits, float64(x.Count))
+		for k := range x.Plans {
+			r[first[i]+k] = 1
+		}
+	}
+	if p.Minutes != nil {
+		r := row(false, float64(*p.Minutes)/100)
+		for v, i := range s.piece {
+			r[v] = float64(p.Pieces[i].Plans[s.plan[v]].Minutes) / 100
+		}
+	}
+	for j, pr := range p.Products {
+		if e, ok := beyond[j]; ok {
+			c[e] = -pr.Price.Sub(pr.Fallback).Float()
+			high[e] = most[j] - pr.Cap.Grams()/1000
+			r := row(false, pr.Cap.Grams()/1000)
+			copy(r, kg[j])
+			r[e] = -1
+		}
+		if pr.Order > 0 {
+			r := row(false, -pr.Order.Grams()/1000)
+			for v := range s.whole {
+				r[v] = -kg[j][v]
+			}
+		}
+	}
+	s.lp = newRelaxation(c, rows, limit, equal, high)
+	s.x = make([]float64, n)
+	s.gainDown, s.gainUp, s.nDown = make([]float64, s.whole), make([]float64, s.whole), make([]float64, s.whole)
+	s.hill = newHill(p, kg)
+	return s
+}
+
+// take keeps a use where it is better than the best so far.
+func (s *search) take(found Solution) {
+	if v := found.Value.Float(); s.p.meets(found) && v > s.value {
+		s.best, s.value = &found, v
+	}
+}
+
+func (s *search) bounds(n *node) {
+	for v := range s.whole {
+		s.lp.low[v], s.lp.high[v] = float64(n.low[v]), float64(n.high[v])
+	}
+}
+
+func (s *search) run() (Solution, error) {
+	root := &node{low: make([]int32, s.whole), high: make([]int32, s.whole), bound: math.Inf(1)}
+	for v := range s.whole {
+		root.high[v] = int32(s.lp.high[v])
+	}
+	heap.Push(&s.open, root)
+	stopped, left := false, 0.0
+	for len(s.open) > 0 && !stopped {
+		n := heap.Pop(&s.open).(*node)
+		if n.bound <= s.value+exact {
+			break // and so are all the others
+		}
+		for n != nil { // dive
+			if s.stop != nil && s.stop() {
+				stopped, left = true, n.bound
+				break
+			}
+			n = s.look(n)
+		}
+	}
+	switch {
+	case s.best == nil && stopped:
+		return Solution{}, ErrStopped
+	case s.best == nil:
+		return Solution{}, ErrInfeasible
+	}
+	out := *s.best
+	out.Nodes, out.Proven, out.AtMost = s.visited, !stopped, s.value
+	if stopped {
+		for _, n := range s.open {
+			left = math.Max(left, n.bound)
+		}
+		out.AtMost = math.Max(s.value, left)
+		out.Proven = out.AtMost <= s.value+exact
+	}
+	return out, nil
+}
+
+// look solves the relaxation of a node, branches where it must, and gives the child to go on with.
+func (s *search) look(n *node) *node {
+	s.visited++
+	s.bounds(n)
+	z, ok := s.lp.solve(s.value + exact)
+	if !ok || z <= s.value+exact {
+		return nil
+	}
+	s.lp.values(s.x)
+	if s.lookedAt++; s.lookedAt == s.nextClimb { // at the 1st, 5th, 25th …: what is found early saves most
+		s.nextClimb *= 5
+		s.round()
+	}
+	s.fix(n, z) // while the tableau is that of this node
+	v := s.branch(z, n)
+	if v < 0 {
+		s.take(s.p.sell(s.counts(func(v int) int { return int(math.Round(s.x[v])) })))
+		return nil
+	}
+	floor := int32(math.Floor(s.x[v]))
+	down := &node{low: n.low, high: append([]int32(nil), n.high...), bound: z, depth: n.depth + 1}
+	up := &node{low: append([]int32(nil), n.low...), high: n.high, bound: z, depth: n.depth + 1}
+	down.high[v], up.low[v] = floor, floor+1
+	if s.x[v]-float64(floor) >= 0.35 {
+		heap.Push(&s.open, down)
+		return up
+	}
+	heap.Push(&s.open, up)
+	return down
+}
+
+// fix narrows the bounds of what cannot leave its bound without costing more than there is to win.
+func (s *search) fix(n *node, z float64) {
+	if s.best == nil {
+		return
+	}
+	room := z - s.value - exact
+	var low, high []int32
+	for j, v := range s.lp.outside {
+		if v >= s.whole || n.low[v] == n.high[v] {
+			continue
+		}
+		g := math.Abs(s.lp.gain[j])
+		if g < 1e-7 {
+			continue
+		}
+		steps := int32(math.Min(math.Floor(room/g+1e-9), math.MaxInt16))
+		if steps >= n.high[v]-n.low[v] {
+			continue
+		}
+		if low == nil {
+			low, high = append([]int32(nil), n.low...), append([]int32(nil), n.high...)
+		}
+		if s.lp.atHigh[j] {
+			low[v] = high[v] - steps
+		} else {
+			high[v] = low[v] + steps
+		}
+	}
+	if low != nil {
+		n.low, n.high = low, high
+	}
+}
+
+// branch gives the whole variable to branch on, −1 where all are whole.
+func (s *search) branch(z float64, n *node) int {
+	best, score := -1, -1.0
+	for v := range s.whole {
+		f := s.x[v] - math.Floor(s.x[v])
+		if f < 1e-6 || f > 1-1e-6 {
+			continue
+		}
+		down, up := s.guess(v, f, z, n)
+		if sc := math.Max(down, 1e-6) * math.Max(up, 1e-6); sc > score {
+			best, score = v, sc
+		}
+	}
+	return best
+}
+
+// guess says by how much the bound is likely to fall when v is branched on: as it fell before, or as a try shows.
+func (s *search) guess(v int, f, z float64, n *node) (down, up float64) {
+	if s.nDown[v] < tries && n.low[v] < n.high[v] {
+		fall := func(low, high int32) float64 {
+			was := [2]float64{s.lp.low[v], s.lp.high[v]}
+			s.lp.low[v], s.lp.high[v] = float64(low), float64(high)
+			got, ok := s.lp.solve(s.value)
+			s.lp.low[v], s.lp.high[v] = was[0], was[1]
+			s.visited++
+			if !ok {
+				if math.IsInf(s.value, -1) {
+					return math.Max(1, math.Abs(z)) // impossible
+				}
+				return z - s.value
+			}
+			return z - got
+		}
+		s.bounds(n)
+		floor := int32(math.Floor(s.x[v]))
+		s.gainDown[v], s.gainUp[v] = s.gainDown[v]+fall(n.low[v], floor)/f, s.gainUp[v]+fall(floor+1, n.high[v])/(1-f)
+		s.nDown[v]++
+	}
+	return f * s.gainDown[v] / s.nDown[v], (1 - f) * s.gainUp[v] / s.nDown[v]
+}
+
+func (s *search) counts(of func(v int) int) [][]int {
+	out := make([][]int, len(s.p.Pieces))
+	for v, i := range s.piece {
+		out[i] = append(out[i], of(v))
+	}
+	return out
+}
+
+// round makes a whole use of the relaxed one at hand.
+func (s *search) round() { s.take(s.p.sell(s.hill.climb(s.x))) }

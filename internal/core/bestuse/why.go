@@ -1,0 +1,288 @@
+package bestuse
+
+import (
+	"errors"
+	"slices"
+
+	"falda/internal/core/measure"
+)
+
+// Margin is what one more kilogram of demand for a product would be worth.
+type Margin struct {
+	Product string
+	Worth   measure.Money
+}
+
+// Worths are what a little more of each limit would bring. They are differences of two best uses, not slopes: pieces are whole.
+type Worths struct {
+	Hour   *measure.Money // one more bench hour; nil where minutes are no limit
+	Demand []Margin       // of each product of which some is sold at the fallback, or could be
+	Proven bool
+}
+
+// Margins works out what one more bench hour and one more kilogram of demand for each capped product would be worth, beside a best use.
+func Margins(p Problem, best Solution, stop Stop) (Worths, error) {
+	w := Worths{Proven: best.Proven}
+	more := func(q Problem) (measure.Money, error) {
+		s, err := solve(q, &best, stop)
+		if err != nil {
+			return measure.Money{}, err
+		}
+		w.Proven = w.Proven && s.Proven
+		return s.Value.Sub(best.Value), nil
+	}
+	if p.Minutes != nil {
+		q, m := p, *p.Minutes+6000
+		q.Minutes = &m
+		worth, err := more(q)
+		if err != nil {
+			return w, err
+		}
+		w.Hour = &worth
+	}
+	for j, pr := range p.Products {
+		if pr.Cap == nil || pr.Fallback.Cmp(pr.Price) == 0 || best.Sales[j].Made == 0 {
+			continue
+		}
+		q, wider := p, *pr.Cap+measure.Kilogram
+		q.Products = slices.Clone(p.Products)
+		q.Products[j].Cap = &wider
+		worth, err := more(q)
+		if err != nil {
+			return w, err
+		}
+		w.Demand = append(w.Demand, Margin{pr.ID, worth})
+	}
+	return w, nil
+}
+
+// Reason is why a piece is not cut by another plan.
+type Reason string
+
+// The reasons.
+const (
+	BringsMost     Reason = "brings_most"      // at full prices too, no other plan of this piece brings more
+	ShortOfMinutes Reason = "short_of_minutes" // the other would bring more, but its minutes are not there
+	ForAnOrder     Reason = "for_an_order"     // the other would bring more, but an order would not be met
+	DemandIsFull   Reason = "demand_is_full"   // the other would bring more at full prices, but what it gives is no longer sold at them
+	OnlyPlan       Reason = "only_plan"
+)
+
+// Why says of a choice why it is so: what the next best plan for one piece of it would do, everything else staying as it is.
+type Why struct {
+	Chosen  Choice
+	Reason  Reason
+	Other   string        // the plan it is held against; empty for waiting
+	By      measure.Money // what the chosen brings more, or with ShortOfMinutes and ForAnOrder what the other would bring more
+	Minutes Minutes       // with ShortOfMinutes: how many are missing
+	Product string        // with ForAnOrder: the product that would be short; with DemandIsFull: what would be sold at its fallback
+}
+
+// Why explains each choice of a use.
+func (p Problem) Why(s Solution) []Why {
+	var out []Why
+	at := 0
+	for i, x := range p.Pieces {
+		for k := range len(x.Plans) + 1 {
+			if at >= len(s.Choices) || s.Choices[at].Piece != x.ID {
+				break
+			}
+			plan := ""
+			if k < len(x.Plans) {
+				plan = x.Plans[k].ID
+			}
+			if s.Choices[at].Plan != plan {
+				continue
+			}
+			out = append(out, p.why(s, s.Choices[at], i, k))
+			at++
+		}
+	}
+	return out
+}
+
+func (p Problem) why(s Solution, c Choice, i, k int) Why {
+	x := p.Pieces[i]
+	w := Why{Chosen: c, Reason: OnlyPlan}
+	full := func(k int) measure.Money { // what one piece brings at full prices
+		if k == len(x.Plans) {
+			return measure.Money{}
+		}
+		v := x.Plans[k].Cost.Neg()
+		for _, y := range x.Plans[k].Yields {
+			for _, pr := range p.Products {
+				if pr.ID == y.Product {
+					v = v.Add(pr.Price.Times(y.Mass.In(measure.UnitKilogram)))
+				}
+			}
+		}
+		return v
+	}
+	ways := len(x.Plans)
+	if x.Waits {
+		ways++
+	}
+	var next, barred *Why
+	for o := range ways {
+		if o == k {
+			continue
+		}
+		other := ""
+		if o < len(x.Plans) {
+			other = x.Plans[o].ID
+		}
+		t := p.sell(moved(s.counts, i, k, o))
+		gain := t.Value.Sub(s.Value)
+		v := Why{Chosen: c, Other: other}
+		if p.meets(t) { // so it brings less, or as much
+			v.By, v.Reason = gain.Neg(), BringsMost
+			if full(o).Cmp(full(k)) > 0 {
+				v.Reason, v.Product = DemandIsFull, p.lost(s, t)
+			}
+			if next == nil || v.By.Cmp(next.By) < 0 {
+				next = &v
+			}
+			continue
+		}
+		if gain.Sign() <= 0 {
+			v.By, v.Reason = gain.Neg(), BringsMost
+			if next == nil || v.By.Cmp(next.By) < 0 {
+				next = &v
+			}
+			continue
+		}
+		v.By = gain
+		if p.Minutes != nil && t.Minutes > *p.Minutes {
+			v.Reason, v.Minutes = ShortOfMinutes, t.Minutes-*p.Minutes
+		} else {
+			v.Reason = ForAnOrder
+			for j, pr := range p.Products {
+				if t.Sales[j].Made < pr.Order {
+					v.Product = pr.ID
+					break
+				}
+			}
+		}
+		if barred == nil || v.By.Cmp(barred.By) > 0 {
+			barred = &v
+		}
+	}
+	switch {
+	case barred != nil:
+		return *barred
+	case next != nil:
+		return *next
+	}
+	return w
+}
+
+// lost gives the product of which most more is sold at the fallback under t than under s.
+func (p Problem) lost(s, t Solution) string {
+	id, most := "", measure.Mass(0)
+	for j := range p.Products {
+		if more := t.Sales[j].Fallback - s.Sales[j].Fallback; more > most {
+			id, most = p.Products[j].ID, more
+		}
+	}
+	return id
+}
+
+// moved gives counts with one of piece i taken from plan k to plan o; a plan after the last is waiting.
+func moved(counts [][]int, i, k, o int) [][]int {
+	out := slices.Clone(counts)
+	out[i] = slices.Clone(counts[i])
+	if k < len(out[i]) {
+		out[i][k]--
+	}
+	if o < len(out[i]) {
+		out[i][o]++
+	}
+	return out
+}
+
+// Short is an order that stands in a conflict, and the most that could be cut for it were it the only one.
+type Short struct {
+	Product string
+	Order   measure.Mass
+	AtMost  measure.Mass
+}
+
+// Clash is a smallest set of orders and limits that cannot be kept together: without any one of them the others can.
+type Clash struct {
+	Orders  []Short
+	Minutes bool // the bench minutes are one of them
+}
+
+// Conflict says which orders of an infeasible problem cannot be met together.
+func Conflict(p Problem, stop Stop) (Clash, error) {
+	q := p
+	q.Products = slices.Clone(p.Products)
+	for j := range q.Products { // only whether it can be done is asked
+		q.Products[j].Price, q.Products[j].Fallback, q.Products[j].Cap = measure.Money{}, measure.Money{}, nil
+	}
+	q.Pieces = slices.Clone(p.Pieces)
+	for i := range q.Pieces {
+		q.Pieces[i].Plans = slices.Clone(q.Pieces[i].Plans)
+		for k := range q.Pieces[i].Plans {
+			q.Pieces[i].Plans[k].Cost = measure.Money{}
+		}
+	}
+	can := func() (bool, error) {
+		_, err := solve(q, nil, stop)
+		if errors.Is(err, ErrInfeasible) {
+			return false, nil
+		}
+		return true, err
+	}
+	for j := range q.Products {
+		order := q.Products[j].Order
+		if order == 0 {
+			continue
+		}
+		q.Products[j].Order = 0
+		if ok, err := can(); err != nil {
+			return Clash{}, err
+		} else if ok {
+			q.Products[j].Order = order // it is part of it
+		}
+	}
+	c := Clash{}
+	if limit := q.Minutes; limit != nil {
+		q.Minutes = nil
+		ok, err := can()
+		if err != nil {
+			return c, err
+		}
+		if c.Minutes = ok; ok {
+			q.Minutes = limit
+		}
+	}
+	for j, pr := range q.Products {
+		if pr.Order == 0 {
+			continue
+		}
+		most, err := most(q, j, stop)
+		if err != nil {
+			return c, err
+		}
+		c.Orders = append(c.Orders, Short{pr.ID, pr.Order, most})
+	}
+	return c, nil
+}
+
+// most is the most that can be cut of a product when nothing else is asked for.
+func most(q Problem, j int, stop Stop) (measure.Mass, error) {
+	q.Products = slices.Clone(q.Products)
+	for n := range q.Products {
+		q.Products[n].Order = 0
+	}
+	q.Products[j].Price, q.Products[j].Fallback = measure.MoneyOf(1, 1), measure.MoneyOf(1, 1)
+	s, err := solve(q, nil, stop)
+	if errors.Is(err, ErrInfeasible) {
+		return 0, nil
+	}
+	if err != nil {
+		return 0, err
+	}
+	return s.Sales[j].Made, nil
+}
