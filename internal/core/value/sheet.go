@@ -32,6 +32,7 @@ type Cell struct {
 type Rates struct {
 	LabourPerHour  measure.Money
 	PackagingPerKg measure.Money // of meat sold; by-products go unpacked
+	DiscardPerKg   measure.Money // of what is thrown away
 }
 
 // Sheet is one way of cutting one piece, fully laid out and priced.

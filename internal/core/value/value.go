@@ -8,11 +8,12 @@ import (
 )
 
 // Totals are the value of a sheet and what it is made of. All amounts are exact; Value = Sales − Packaging − Labour −
-// Purchase.
+// Discard − Purchase.
 type Totals struct {
 	Sales     measure.Money
 	Packaging measure.Money
 	Labour    measure.Money
+	Discard   measure.Money // what it costs to get rid of what is thrown away
 	Purchase  measure.Money
 	Value     measure.Money
 	PerKg     measure.Money  // Value per kg of piece; zero for a piece of nothing
@@ -33,7 +34,8 @@ func (s Sheet) Totals() Totals {
 	t.Packaging = s.Rates.PackagingPerKg.Times(meat.In(measure.UnitKilogram))
 	hours := new(big.Rat).Quo(minutesOf(s.Minutes), big.NewRat(60, 1))
 	t.Labour = s.Rates.LabourPerHour.Times(hours)
-	beforeLabour := t.Sales.Sub(t.Packaging).Sub(t.Purchase)
+	t.Discard = s.Rates.DiscardPerKg.Times(s.FateMass(Waste).In(measure.UnitKilogram))
+	beforeLabour := t.Sales.Sub(t.Packaging).Sub(t.Discard).Sub(t.Purchase)
 	t.Value = beforeLabour.Sub(t.Labour)
 	if kg := s.Mass().In(measure.UnitKilogram); kg.Sign() > 0 {
 		t.PerKg = t.Value.Over(kg)
@@ -85,7 +87,7 @@ func (s Sheet) YieldTest() YieldTest {
 type Step struct {
 	ID     string
 	Name   string
-	Kind   string // "muscle", "by_product", "packaging", "labour" or "purchase"
+	Kind   string // "muscle", "by_product", "packaging", "labour", "discard" or "purchase"
 	From   measure.Money
 	To     measure.Money
 	Change measure.Money // To − From
@@ -113,6 +115,9 @@ func Bridge(a, b Sheet) []Step {
 	ta, tb := a.Totals(), b.Totals()
 	add("packaging", "Packaging", "packaging", ta.Packaging.Neg(), tb.Packaging.Neg())
 	add("labour", "Labour", "labour", ta.Labour.Neg(), tb.Labour.Neg())
+	if ta.Discard.Sign() != 0 || tb.Discard.Sign() != 0 {
+		add("discard", "Discard", "discard", ta.Discard.Neg(), tb.Discard.Neg())
+	}
 	if ta.Purchase.Cmp(tb.Purchase) != 0 {
 		add("purchase", "Purchase", "purchase", ta.Purchase.Neg(), tb.Purchase.Neg())
 	}

@@ -5,6 +5,7 @@ import (
 	"math/big"
 	"math/rand/v2"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -14,9 +15,11 @@ import (
 	"falda/internal/core/seam"
 )
 
+var loaded = sync.OnceValues(atlas.Load)
+
 func rump(t testing.TB) atlas.Piece {
 	t.Helper()
-	a, err := atlas.Load()
+	a, err := loaded()
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -102,7 +105,7 @@ func TestJointCostAddsUp(t *testing.T) {
 // randomSheet lays a random piece out by random prices; recorded ones come from a random board.
 func randomSheet(rng *rand.Rand, p atlas.Piece, pl atlas.Plan, cells []Cell) Sheet {
 	s := Sheet{Atlas: p, Plan: pl, Cells: cells, Prices: map[string]measure.Price{}, Minutes: rng.Float64() * 60,
-		Rates:    Rates{measure.MoneyOf(rng.Int64N(5000), 100), measure.MoneyOf(rng.Int64N(100), 100)},
+		Rates:    Rates{measure.MoneyOf(rng.Int64N(5000), 100), measure.MoneyOf(rng.Int64N(100), 100), measure.MoneyOf(rng.Int64N(50), 100)},
 		Purchase: measure.MoneyOf(rng.Int64N(20_000), 100)}
 	for _, any := range p.Plans {
 		for _, pr := range any.Products {
@@ -170,7 +173,7 @@ func TestSheetsAndBridgesAddUpExactly(t *testing.T) {
 			t.Fatalf("the bridge adds to %s, the difference is %s", sum.Rat(), diff.Rat())
 		}
 		tot := b.Totals()
-		if tot.Sales.Sub(tot.Packaging).Sub(tot.Labour).Sub(tot.Purchase).Cmp(tot.Value) != 0 {
+		if tot.Sales.Sub(tot.Packaging).Sub(tot.Labour).Sub(tot.Discard).Sub(tot.Purchase).Cmp(tot.Value) != 0 {
 			t.Fatal("the value is not what it is made of")
 		}
 	}
@@ -184,7 +187,7 @@ func TestPlanValueByHand(t *testing.T) {
 	p := rump(t)
 	s := Sheet{Atlas: p, Plan: plan(t, p, "seamed"), Minutes: 17, Purchase: measure.MustMoney("50"),
 		Prices: map[string]measure.Price{"beef.heart_steak": perKg("20"), "beef.fat": perKg("0")},
-		Rates:  Rates{measure.MustMoney("24"), measure.MustMoney("0.10")}}
+		Rates:  Rates{LabourPerHour: measure.MustMoney("24"), PackagingPerKg: measure.MustMoney("0.10")}}
 	s.Cells = Forecast(p, s.Plan, 10*measure.Kilogram)
 	tot := s.Totals()
 	for name, c := range map[string][2]string{

@@ -1,0 +1,129 @@
+package value
+
+import (
+	"math/big"
+
+	"falda/internal/core/measure"
+)
+
+// Methods are the joint-cost methods with the reason to choose each in a line; the first is the default.
+var Methods = []struct {
+	ID        Method
+	Name, Why string
+}{
+	{NRV, "Net realisable value", "By what each brings after its own packaging: the dear carries more. Choose it for pricing and for judging cuts."},
+	{SalesValue, "Sales value", "By what each sells for, packaging left out. Choose it where everything is sold as it comes off the block."},
+	{Physical, "Weight", "Every kilogram costs the same. Choose it for yields and stock counts; it makes trim look dear and steaks cheap."},
+	{ConstantMargin, "Constant margin", "Every product earns the same margin. Choose it to see what each may cost if all are to earn alike."},
+}
+
+// CostRow is what a product, or a muscle, cost and earns.
+type CostRow struct {
+	ID, Name  string
+	ByProduct bool
+	Mass      measure.Mass
+	Sales     measure.Money
+	Joint     measure.Money // its part of block, labour and discard
+	Further   measure.Money // packaging
+	MarginPct *big.Rat      // (sales − cost)/sales, 0–1; nil where it brings nothing
+	MinPerKg  measure.Money // the price at which the margin that is asked for is left; nothing for a by-product that is credited
+}
+
+// Cost is all that it cost.
+func (r CostRow) Cost() measure.Money { return r.Joint.Add(r.Further) }
+
+// CostTable is what each product and each muscle of a side cost.
+type CostTable struct {
+	Method   Method
+	Credited bool
+	Joint    measure.Money // block, labour and discard, less credits
+	Credits  measure.Money
+	Products []CostRow
+	Muscles  []CostRow
+}
+
+// CostsOf shares the joint cost of a side (block, labour and discard) among its products by a method, and each product's cost among its muscles by
+// weight. With credit, by-products carry what they bring and no more; the rest carries what is left. margin, from 0 to below 1, is what the
+// minimum prices leave: cost/(1 − margin). All costs add up exactly to the side's costs.
+func CostsOf(s Side, method Method, credit bool, margin *big.Rat) (CostTable, error) {
+	t := CostTable{Method: method, Credited: credit, Joint: s.Purchase.Add(s.Labour).Add(s.Discard)}
+	var rows []CostRow
+	at := map[string]int{}
+	meat := s.Saleable()
+	for _, c := range s.Cells {
+		if c.Fate != Sold {
+			continue
+		}
+		i, ok := at[c.Key]
+		if !ok {
+			i, at[c.Key] = len(rows), len(rows)
+			pr := s.Products[c.Key]
+			rows = append(rows, CostRow{ID: c.Key, Name: pr.Name, ByProduct: byProduct(pr.Form)})
+		}
+		rows[i].Mass, rows[i].Sales = rows[i].Mass+c.Mass, rows[i].Sales.Add(c.Sales)
+	}
+	var products []JointProduct
+	for i := range rows {
+		r := &rows[i]
+		if !r.ByProduct && meat > 0 {
+			r.Further = s.Packaging.Times(big.NewRat(int64(r.Mass), int64(meat)))
+		}
+		if credit && r.ByProduct {
+			t.Credits = t.Credits.Add(r.Sales)
+			r.Joint = r.Sales
+			continue
+		}
+		kg := r.Mass.In(measure.UnitKilogram)
+		products = append(products, JointProduct{ID: r.ID, Quantity: kg, SplitPrice: r.Sales.Over(kg), FinalQuantity: kg, FinalPrice: r.Sales.Over(kg), FurtherCost: r.Further})
+	}
+	t.Joint = t.Joint.Sub(t.Credits)
+	if t.Joint.Sign() < 0 { // the by-products alone pay for it
+		t.Joint = measure.Money{}
+	}
+	shared, err := AllocateJoint(t.Joint, method, products)
+	if err != nil {
+		return t, err
+	}
+	for _, a := range shared.Allocations {
+		rows[at[a.ID]].Joint = a.Cost
+	}
+	for i := range rows {
+		rows[i].finish(margin, credit)
+	}
+	t.Products = rows
+	t.Muscles = s.muscleCosts(rows, at, margin)
+	return t, nil
+}
+
+func (r *CostRow) finish(margin *big.Rat, credit bool) {
+	if r.Sales.Sign() > 0 {
+		r.MarginPct = new(big.Rat).Quo(r.Sales.Sub(r.Cost()).Rat(), r.Sales.Rat())
+	}
+	if kg := r.Mass.In(measure.UnitKilogram); kg.Sign() > 0 && !(credit && r.ByProduct) {
+		r.MinPerKg = r.Cost().Over(kg).Over(new(big.Rat).Sub(big.NewRat(1, 1), margin))
+	}
+}
+
+func (s Side) muscleCosts(products []CostRow, at map[string]int, margin *big.Rat) []CostRow {
+	var out []CostRow
+	for _, part := range s.Parts {
+		if part.Kind != "muscle" {
+			continue
+		}
+		r := CostRow{ID: part.ID, Name: part.Name}
+		for _, c := range s.Cells {
+			if c.Part != part.ID || c.Fate != Sold {
+				continue
+			}
+			p := products[at[c.Key]]
+			f := big.NewRat(int64(c.Mass), int64(p.Mass))
+			r.Mass, r.Sales = r.Mass+c.Mass, r.Sales.Add(c.Sales)
+			r.Joint, r.Further = r.Joint.Add(p.Joint.Times(f)), r.Further.Add(p.Further.Times(f))
+		}
+		if r.Mass > 0 {
+			r.finish(margin, false)
+			out = append(out, r)
+		}
+	}
+	return out
+}

@@ -1,0 +1,196 @@
+package value
+
+import (
+	"math"
+	"math/big"
+	"math/rand/v2"
+	"strings"
+	"testing"
+
+	"falda/internal/core/measure"
+)
+
+// randomSides are two ways of cutting pieces of different weight, at prices of their own or at common ones.
+func randomSides(t *testing.T, rng *rand.Rand, common bool) (Side, Side, Sheet, Sheet) {
+	t.Helper()
+	p := rump(t)
+	pa, pb := p.Plans[rng.IntN(len(p.Plans))], p.Plans[rng.IntN(len(p.Plans))]
+	a := randomSheet(rng, p, pa, Forecast(p, pa, 5*measure.Kilogram+measure.Mass(rng.Int64N(3_000_000))))
+	b := randomSheet(rng, p, pb, Recorded(p, pb, randomBoard(rng, p, pb)))
+	if common {
+		b.Prices, b.Rates = a.Prices, a.Rates
+		b.Purchase = a.Purchase.Over(a.Mass().In(measure.UnitKilogram)).Times(b.Mass().In(measure.UnitKilogram))
+	}
+	return a.Side("a", true), b.Side("b", false), a, b
+}
+
+func added(steps []Step) measure.Money {
+	var sum measure.Money
+	for _, s := range steps {
+		sum = sum.Add(s.Change)
+	}
+	return sum
+}
+
+// Rules: a side is worth what its sheet is; both bridges add up exactly to the lead; what is priced anew at its own prices does not change.
+func TestSidesAndTheirBridgesAddUpExactly(t *testing.T) {
+	rng := rand.New(rand.NewPCG(31, 32))
+	for n := range 300 {
+		a, b, sa, sb := randomSides(t, rng, n%2 == 0)
+		if a.Value().Cmp(sa.Totals().Value) != 0 || b.Value().Cmp(sb.Totals().Value) != 0 {
+			t.Fatal("a side is worth something else than its sheet")
+		}
+		lead := Lead(a, b)
+		if got := added(BridgeByPart(a, b)); got.Cmp(lead) != 0 {
+			t.Fatalf("by muscle it adds to %s of %s", got.Rat(), lead.Rat())
+		}
+		causes := BridgeByCause(a, b)
+		if got := added(causes); got.Cmp(lead) != 0 {
+			t.Fatalf("by cause it adds to %s of %s", got.Rat(), lead.Rat())
+		}
+		if last := causes[len(causes)-1].To; last.Cmp(b.PerKg(b.Value())) != 0 {
+			t.Fatalf("the causes end at %s, b is worth %s", last, b.PerKg(b.Value()))
+		}
+		if n%2 == 0 && causes[0].Change.Sign() != 0 {
+			t.Fatal("the same prices on both sides make a difference by price")
+		}
+		if again := b.Reprice(sb.Prices, sb.Rates); again.Value().Cmp(b.Value()) != 0 {
+			t.Fatalf("priced anew at its own prices: %s, was %s", again.Value(), b.Value())
+		}
+	}
+}
+
+// Rule: at each value where the answer is said to turn, both sides are worth the same.
+func TestTurnsTurnTheAnswer(t *testing.T) {
+	rng := rand.New(rand.NewPCG(33, 34))
+	tried := map[string]int{}
+	for range 120 {
+		p := rump(t)
+		sa := randomSheet(rng, p, plan(t, p, "traditional"), Forecast(p, plan(t, p, "traditional"), 6*measure.Kilogram))
+		sb := sa
+		sb.Plan, sb.Minutes = plan(t, p, "seamed"), sa.Minutes+float64(rng.IntN(3000))/100
+		sb.Cells = Forecast(p, sb.Plan, 6*measure.Kilogram)
+		a, b := sa.Side("a", true), sb.Side("b", true)
+		for _, turn := range Turns(a, b, sa.Rates.LabourPerHour) {
+			if !turn.Possible {
+				continue
+			}
+			a2, b2 := a, b
+			switch turn.Kind {
+			case "price":
+				book := map[string]measure.Price{}
+				for k, v := range sa.Prices {
+					book[k] = v
+				}
+				_, at, _ := BreakEvenPrice(a, b, turn.Key)
+				book[turn.Key] = measure.Price{Amount: at, Per: measure.UnitKilogram}
+				a2, b2 = a.Reprice(book, sa.Rates), b.Reprice(book, sb.Rates)
+			case "minutes":
+				sb2 := sb
+				sb2.Minutes = turn.At
+				b2 = sb2.Side("b", false)
+			case "labour_rate":
+				rates := sa.Rates
+				rates.LabourPerHour = measure.MoneyFromRat(new(big.Rat).SetFloat64(turn.At))
+				a2, b2 = a.Reprice(sa.Prices, rates), b.Reprice(sb.Prices, rates)
+			case "yield":
+				trim, _ := trimOf(b)
+				_, price, _ := b.yield(turn.Key)
+				moved := price.Sub(trim).Float() * (turn.At - turn.Now) / 100
+				if d := Lead(a, b).Float() + moved; math.Abs(d) > 1e-6 {
+					t.Fatalf("yield of %s at %g %%: still %g", turn.Name, turn.At, d)
+				}
+				tried["yield"]++
+				continue
+			}
+			tried[turn.Kind]++
+			if d := Lead(a2, b2).Float(); math.Abs(d) > 0.02 { // minutes count by the hundredth
+				t.Fatalf("%s %s at %g: still %g", turn.Kind, turn.Name, turn.At, d)
+			}
+		}
+	}
+	for _, kind := range []string{"price", "yield", "minutes", "labour_rate"} {
+		if tried[kind] < 10 {
+			t.Errorf("%s was tried %d times", kind, tried[kind])
+		}
+	}
+}
+
+// By hand, per kilogram of block: b makes 0.4 kg steak at 20 and 0.5 kg trim at 8, 12.00 in all; a makes 0.9 kg of mince at 11, 9.90. b leads by
+// 2.10. What does not sell goes to kebab at 14, of which half sells, the rest to mince at 11: 0.5·14 + 0.5·11 = 12.50; each unsold kilo costs
+// 7.50. 2.10/(0.4·7.50) = 0.70 may go unsold: 30 % must sell.
+func TestSellThroughByHand(t *testing.T) {
+	kg := measure.Kilogram
+	a := Side{Name: "mincing it", Mass: kg, Pieces: 1, Cells: []SideCell{{Key: "mince", Fate: Sold, Mass: 900 * measure.Gram, Sales: measure.MustMoney("9.90")}}, Products: map[string]SideProduct{"mince": {"Mince", "trim"}}}
+	b := Side{Name: "seaming it", Mass: kg, Pieces: 1, Products: map[string]SideProduct{"steak": {"Steak", "steak"}, "trim": {"Trim", "trim"}}, Cells: []SideCell{
+		{Key: "steak", Fate: Sold, Mass: 400 * measure.Gram, Sales: measure.MustMoney("8")}, {Key: "trim", Fate: Sold, Mass: 500 * measure.Gram, Sales: measure.MustMoney("4")}}}
+	chain := []Markdown{{Name: "Kebab", PerKg: measure.MustMoney("14"), Sells: 0.5}, {Name: "Mince", PerKg: measure.MustMoney("11"), Sells: 0.1}}
+	if rest := Rest(chain); rest.Text(2) != "12.50" {
+		t.Errorf("what is left over brings %s", rest)
+	}
+	if Lead(a, b).Text(2) != "2.10" {
+		t.Fatalf("lead %s", Lead(a, b))
+	}
+	f, ok, _ := SellThrough(a, b, "steak", chain)
+	if !ok || math.Abs(f-0.3) > 1e-12 {
+		t.Errorf("%g must sell, by hand 0.3", f)
+	}
+	if _, ok, always := SellThrough(a, b, "steak", chain[1:]); ok != true || always {
+		t.Error("with mince alone: 2.10/(0.4·9) = 0.58 may go unsold")
+	}
+	if _, ok, always := SellThrough(b, a, "mince", nil); ok || always {
+		t.Error("a is behind whatever sells")
+	}
+	// the block at most: 12.00 a kilo brings nothing; with a margin of a quarter of sales 9.00
+	if b.MaxBlockPrice(new(big.Rat)).Text(2) != "12.00" || b.MaxBlockPrice(big.NewRat(1, 4)).Text(2) != "9.00" {
+		t.Errorf("the block at most: %s", b.MaxBlockPrice(new(big.Rat)))
+	}
+	if got := SideSentence(a, b, Telling{Unit: measure.UnitKilogram, Currency: "EUR"}); got != "Seaming it brought €2.10 a kilo more than mincing it." {
+		t.Error(got)
+	}
+	b.Unpriced = []string{"Steak"}
+	if got := SideSentence(a, b, Telling{Currency: "EUR"}); !strings.Contains(got, "no price for Steak") {
+		t.Error(got)
+	}
+}
+
+// Rules: the costs of all products, and with by-products credited too, add up exactly to all that the side cost; at its minimum price a product
+// leaves the margin that is asked for; muscles cost together no more than products.
+func TestCostsAddUp(t *testing.T) {
+	rng := rand.New(rand.NewPCG(35, 36))
+	quarter := big.NewRat(1, 4)
+	for range 100 {
+		a, _, _, _ := randomSides(t, rng, true)
+		for _, m := range Methods {
+			for _, credit := range []bool{false, true} {
+				c, err := CostsOf(a, m.ID, credit, quarter)
+				if err != nil {
+					continue // nothing is worth anything
+				}
+				var sum, joint measure.Money
+				for _, r := range c.Products {
+					sum, joint = sum.Add(r.Cost()), joint.Add(r.Joint)
+					if r.MinPerKg.Sign() > 0 {
+						at := r.MinPerKg.Times(r.Mass.In(measure.UnitKilogram))
+						if at.Sub(r.Cost()).Cmp(at.Times(quarter)) != 0 {
+							t.Fatalf("%s at its minimum price leaves %s of %s", r.Name, at.Sub(r.Cost()), at)
+						}
+					}
+				}
+				if joint.Cmp(c.Joint.Add(c.Credits)) != 0 {
+					t.Fatalf("%s: joint costs add to %s of %s", m.ID, joint, c.Joint.Add(c.Credits))
+				}
+				if all := a.Purchase.Add(a.Costs()); !credit && sum.Cmp(all) != 0 {
+					t.Fatalf("%s: costs add to %s of %s", m.ID, sum, all)
+				}
+				if m.ID == ConstantMargin && !credit {
+					for _, r := range c.Products {
+						if r.MarginPct != nil && r.MarginPct.Cmp(c.Products[0].MarginPct) != 0 && c.Products[0].MarginPct != nil {
+							t.Fatalf("margins differ: %s and %s", r.MarginPct, c.Products[0].MarginPct)
+						}
+					}
+				}
+			}
+		}
+	}
+}
