@@ -58,13 +58,22 @@ func basis(measured bool) contract.Basis {
 func (h *handlers) shop(v work.ShopView) contract.Shop {
 	s := v.Shop
 	return contract.Shop{Id: s.PublicID, Name: s.Name, Demo: s.Demo, Market: s.Market, Currency: s.Currency, WeightUnit: contract.ShopWeightUnit(s.WeightUnit),
-		LabourRate: s.Rates.LabourPerHour.String(), PackagingPerKg: s.Rates.PackagingPerKg.String(), LossLimitKnifePct: s.LossLimitKnifePct,
+		LabourRate: s.Rates.LabourPerHour.String(), PackagingPerKg: s.Rates.PackagingPerKg.String(), DiscardPerKg: s.Rates.DiscardPerKg.String(), LabourByRole: roleRates(s.LabourByRole), Seasons: each(s.Seasons, season), LossLimitKnifePct: s.LossLimitKnifePct,
 		LossLimitSawPct: s.LossLimitSawPct, DivisionG: measure.Mass(s.DivisionMg).Grams(), IdleMinutes: s.IdleMinutes, NextLotNumber: v.NextLotNumber,
 		Suppliers: texts(v.Suppliers), Benches: each(v.Benches, h.bench),
 		LotPrefix: s.LotPrefix, Version: s.Version, CurrencyFixed: v.CurrencyFixed, Markets: h.work.Markets(),
 		Roles:  each(work.Roles, func(r work.Role) contract.Named { return contract.Named{Id: r.ID, Name: r.Name} }),
 		Words:  wordsOf(),
 		Scopes: each(work.Scopes, func(s work.Scope) contract.Named { return contract.Named{Id: s.ID, Name: s.Name} })}
+}
+
+// roleRates shows rates by role.
+func roleRates(rates map[string]string) map[string]string {
+	out := map[string]string{}
+	for role, amount := range rates {
+		out[role] = work.ShowAmount(amount)
+	}
+	return out
 }
 
 func (h *handlers) bench(b store.Bench) contract.Bench {
@@ -221,8 +230,8 @@ func priceText(p measure.Price) string {
 
 // totals shows amounts rounded so that sales less the costs is the value shown.
 func totals(t value.Totals, minutes float64) contract.Totals {
-	shown := measure.RoundTogether([]measure.Money{t.Sales, t.Packaging.Neg(), t.Labour.Neg(), t.Purchase.Neg()}, 2)
-	out := contract.Totals{Sales: shown[0].String(), Packaging: shown[1].Neg().String(), Labour: shown[2].Neg().String(), Purchase: shown[3].Neg().String(),
+	shown := measure.RoundTogether([]measure.Money{t.Sales, t.Packaging.Neg(), t.Labour.Neg(), t.Purchase.Neg(), t.Discard.Neg()}, 2)
+	out := contract.Totals{Sales: shown[0].String(), Packaging: shown[1].Neg().String(), Labour: shown[2].Neg().String(), Purchase: shown[3].Neg().String(), Discard: shown[4].Neg().String(),
 		Value: t.Value.String(), PerKg: t.PerKg.String(), Minutes: round(minutes, 2)}
 	if t.PerHour != nil {
 		out.PerHour = t.PerHour.String()

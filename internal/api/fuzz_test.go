@@ -114,7 +114,7 @@ func (f *fuzzer) request(base string) (*http.Request, string, error) {
 		return url.PathEscape(f.odd())
 	})
 	query := url.Values{}
-	for _, name := range []string{"q", "against", "member", "action", "bench", "text", "from", "to", "after", "most", "format"} {
+	for _, name := range []string{"q", "against", "member", "action", "bench", "text", "from", "to", "after", "most", "format", "by", "measure", "bucket", "skip", "market", "day", "version", "atlas_id", "supplier", "cutter"} {
 		if f.rng.IntN(12) == 0 {
 			query.Add(name, f.odd())
 		}
@@ -165,6 +165,16 @@ func TestFuzzedRequests(t *testing.T) {
 	good["POST /tastings"] = `{"name":"x","held_on":"2026-03-20","eaters":2,"samples":[{"atlas_id":"beef.top_sirloin","part":"cap","method":"grill"}]}`
 	good["POST /calc/panel"] = `{"scores":[{"tenderness":1,"juiciness":2,"flavour":3,"overall":4}]}`
 	good["POST /calc/trial"] = `{"paired":true,"a":[1,2,3],"b":[2,3,5]}`
+	sides := `[{"kind":"plan","atlas_id":"beef.top_sirloin","plan_id":"traditional"},{"kind":"plan","atlas_id":"beef.top_sirloin","plan_id":"seamed","weight":"6","weight_unit":"kg"}]`
+	good["POST /comparisons"] = `{"sides":` + sides + `,"block_price":"11","margin_pct":20,"method":"nrv","chain":[{"key":"beef.cap_steak","sells_pct":50}]}`
+	good["POST /reports"] = `{"kind":"comparison","comparison":{"sides":` + sides + `}}`
+	good["POST /shares"] = `{"days":3,"report":{"kind":"carcass","carcass_id":"lamb.whole"}}`
+	good["POST /carcasses/{carcass_id}/value"] = `{"weight":"20","weight_unit":"kg","price":"8","price_per":"kg","plan_id":"traditional","plans":{"lamb.rack":"seamed"},"heads":30}`
+	good["POST /best-use"] = `{"minutes":"100","days":7,"wait":true,"orders":[{"product_key":"beef.cap_steak","weight":"1","unit":"kg"}]}`
+	good["POST /calc/best-use"] = `{"pieces":[{"id":"a","count":2,"may_wait":true,"plans":[{"id":"x","minutes":5,"cost":"1","yields":[{"product":"p","g":500}]}]}],"products":[{"id":"p","price":"10","cap_g":600,"fallback":"5","order_g":100}],"minutes":20,"worths":true}`
+	good["POST /calc/yield-grade"] = `{"species":"beef","fat_in":0.5,"kph_pct":3.5,"hot_carcass_lb":700,"ribeye_sq_in":12.3}`
+	good["POST /markets"], good["PUT /demands"] = `{"name":"x","tax_pct":7}`, `{"product_key":"beef.cap_steak","season":"","week":"5","unit":"kg","fallback":"9","version":0}`
+	good["PUT /quotes"] = `{"market":"` + a.ids["market_id"] + `","product_key":"beef.cap_steak","season":"","valid_from":"2026-02-01","price":"2.70","per":"piece","piece_g":225,"version":0}`
 	good["POST /calc/serving-plan"] = `{"samples":3,"eaters":4,"seed":1}`
 	ids := map[string][]string{}
 	for name, id := range a.ids {

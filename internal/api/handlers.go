@@ -13,6 +13,7 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/seam"
+	"falda/internal/device"
 	"falda/internal/work"
 )
 
@@ -20,6 +21,7 @@ type handlers struct {
 	work    *work.Service
 	scales  Scales
 	probes  Probes
+	feed    *device.Feed
 	demo    bool
 	metrics *Metrics
 	log     *slog.Logger
@@ -187,14 +189,13 @@ func (h *handlers) ExportPrices(ctx context.Context, r contract.ExportPricesRequ
 	if err := tableFormat(r.Params.Format); err != nil {
 		return nil, err
 	}
-	rows, err := h.work.Prices(ctx)
+	rows, err := h.work.PriceList(ctx)
 	if err != nil {
 		return nil, err
 	}
 	return file{r.Params.Format, "prices-" + h.work.Now().Format(time.DateOnly), "Prices", work.PriceColumns, func(put func([]string) error) error {
-		for _, p := range rows {
-			c := price(p)
-			if err := put([]string{c.Key, c.Name, c.Price, string(c.Per)}); err != nil {
+		for _, row := range rows {
+			if err := put(row); err != nil {
 				return err
 			}
 		}
@@ -207,29 +208,19 @@ func (h *handlers) ImportPrices(ctx context.Context, r contract.ImportPricesRequ
 	if err != nil {
 		return nil, err
 	}
-	save := from(r.Params.Save)
-	lines, err := h.work.ImportPrices(ctx, rows, save)
-	if err != nil {
-		return nil, err
-	}
-	out := contract.ImportPrices200JSONResponse{Lines: each(lines, priceLine), Saved: save}
-	for _, l := range lines {
-		switch l.State {
-		case work.LineBad:
-			out.Bad++
-		case work.LineSame:
-			out.Same++
-		default:
-			out.Set++
-		}
-	}
-	return out, nil
+	out, err := h.priceImport(ctx, rows, from(r.Params.Save), false)
+	return contract.ImportPrices200JSONResponse(out), err
 }
 
 func priceLine(l work.PriceLine) contract.PriceLine {
 	out := contract.PriceLine{Line: l.Line, Product: l.Named, Price: l.Typed, State: contract.PriceLineState(l.State)}
 	if l.Product.Key != "" {
 		out.Key, out.Product = &l.Product.Key, l.Product.Name
+	}
+	if l.Quote != nil {
+		out.Where, out.Was, out.Per = some(l.Where), some(l.Was), some(l.Quote.Per)
+		out.Price = work.ShowAmount(l.Quote.Amount)
+		return out
 	}
 	if l.Product.Version > 0 {
 		out.Was = some(priceText(l.Product.Price) + " per " + string(l.Product.Price.Per))

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"falda/internal/api/contract"
+	"falda/internal/core/value"
 	"falda/internal/store"
 	"falda/internal/work"
 )
@@ -282,7 +283,11 @@ func (h *handlers) RevokeToken(ctx context.Context, r contract.RevokeTokenReques
 
 func (h *handlers) SaveShop(ctx context.Context, r contract.SaveShopRequestObject) (contract.SaveShopResponseObject, error) {
 	b := r.Body
-	err := h.work.SaveSettings(ctx, work.Settings{Name: b.Name, Market: b.Market, Currency: b.Currency, Unit: b.WeightUnit, LabourRate: b.LabourRate,
+	var seasons []value.Season
+	if b.Seasons != nil {
+		seasons = each(*b.Seasons, func(x contract.Season) value.Season { return value.Season{Name: x.Name, From: x.From, To: x.To} })
+	}
+	err := h.work.SaveSettings(ctx, work.Settings{DiscardPerKg: from(b.DiscardPerKg), LabourByRole: from(b.LabourByRole), Seasons: seasons, Name: b.Name, Market: b.Market, Currency: b.Currency, Unit: b.WeightUnit, LabourRate: b.LabourRate,
 		PackagingPerKg: b.PackagingPerKg, LossLimitKnifePct: b.LossLimitKnifePct, LossLimitSawPct: b.LossLimitSawPct, DivisionG: b.DivisionG, LotPrefix: b.LotPrefix, IdleMinutes: b.IdleMinutes, Version: b.Version})
 	if err != nil {
 		return nil, err

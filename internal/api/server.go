@@ -46,8 +46,9 @@ type Probes func(b store.Bench) *device.Probe
 type Options struct {
 	Work        *work.Service
 	Scales      Scales
-	Probes      Probes // nil where no bench has one
-	Web         fs.FS  // the built web app
+	Probes      Probes       // nil where no bench has one
+	Feed        *device.Feed // a market's price list; nil where there is none
+	Web         fs.FS        // the built web app
 	Log         *slog.Logger
 	Metrics     *Metrics // made where nil
 	Demo        bool     // offers its accounts with one touch, opens the calculators, and answers to loopback alone
@@ -75,7 +76,7 @@ func Handler(o Options) http.Handler {
 		return c.Request().Method != http.MethodGet || isStream(c)
 	}}))
 	e.Use(o.guard)
-	h := &handlers{work: o.Work, scales: o.Scales, probes: o.Probes, demo: o.Demo, metrics: o.Metrics, log: o.Log}
+	h := &handlers{work: o.Work, scales: o.Scales, probes: o.Probes, feed: o.Feed, demo: o.Demo, metrics: o.Metrics, log: o.Log}
 	contract.RegisterHandlersWithBaseURL(e, contract.NewStrictHandler(h, nil), base)
 	e.GET("/healthz", func(c *echo.Context) error { return c.String(http.StatusOK, "ok\n") })
 	e.GET("/readyz", o.ready)

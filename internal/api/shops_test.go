@@ -20,12 +20,13 @@ import (
 
 // furnished is a shop that has one of everything, each named with the shop's mark.
 type furnished struct {
-	mark string
-	shop int64
-	ctx  context.Context   // as its owner
-	ids  map[string]string // by name of the path parameter
-	more []string          // other ids that must not show elsewhere
-	link string            // to the page of an eater
+	mark  string
+	shop  int64
+	ctx   context.Context   // as its owner
+	ids   map[string]string // by name of the path parameter
+	more  []string          // other ids that must not show elsewhere
+	link  string            // to the page of an eater
+	share string            // the secret of a shared report
 }
 
 // furnish fills the shop that a context is in.
@@ -87,7 +88,17 @@ func (r *rig) furnish(ctx context.Context, mark string) furnished {
 	must(err)
 	trial, err := w.DesignTrial(ctx, work.NewTrial{Name: mark + " trial", AtlasID: "beef.top_sirloin", PlanA: "traditional", PlanB: "seamed", Pairs: [][2]string{{twins.Pieces[0].PublicID, twins.Pieces[1].PublicID}}})
 	must(err)
-	f.ids = map[string]string{"trial_id": trial.PublicID, "tasting_id": tasting.PublicID, "code": tasting.Samples[0].Code, "batch_id": batch.Batch.PublicID, "plan_id": plan.Plan.ID, "lot_id": lot.Lot.PublicID, "piece_id": lot.Pieces[0].PublicID, "breakdown_id": id, "bench_id": bench.PublicID, "screen_id": benches[i].Screens[0].PublicID,
+	must(w.SaveMarket(ctx, "", store.Market{Name: mark + " counter"}))
+	markets, err := w.Sells(ctx)
+	must(err)
+	must(w.SetQuote(ctx, work.NewQuote{Market: markets[0].PublicID, Key: "beef.tri_tip_whole", From: "2026-01-01", Amount: map[string]string{"zzA": "33.33", "zzB": "44.44"}[mark], Per: "kg"}))
+	must(w.SetDemand(ctx, work.NewDemand{Key: "beef.cap_steak", Week: "5", Unit: "kg", Fallback: map[string]string{"zzA": "5.55", "zzB": "6.6613"}[mark]}))
+	prices, err := w.PriceBook(ctx, "", "")
+	must(err)
+	shared, link, err := w.ShareReport(ctx, work.ReportAsk{Kind: work.ReportTrial, TrialID: trial.PublicID}, 5)
+	must(err)
+	f.share = link
+	f.ids = map[string]string{"market_id": markets[0].PublicID, "quote_id": prices.Quotes[0].PublicID, "share_id": shared.PublicID, "carcass_id": "lamb.whole", "trial_id": trial.PublicID, "tasting_id": tasting.PublicID, "code": tasting.Samples[0].Code, "batch_id": batch.Batch.PublicID, "plan_id": plan.Plan.ID, "lot_id": lot.Lot.PublicID, "piece_id": lot.Pieces[0].PublicID, "breakdown_id": id, "bench_id": bench.PublicID, "screen_id": benches[i].Screens[0].PublicID,
 		"member_id": person.PublicID, "token_id": token.PublicID, "part_id": "cap", "atlas_id": "beef.top_sirloin", "product_key": "beef.cap_steak"}
 	f.more = append(f.more, batch.Boards[0].Breakdown.PublicID, batch.Boards[1].Breakdown.PublicID, lot.Lot.PublicID, who.Shop)
 	return f
@@ -145,7 +156,7 @@ func (r *rig) twoShops() (a, b furnished) {
 func (r *rig) everything(shop int64) string {
 	r.t.Helper()
 	var b bytes.Buffer
-	for _, table := range []string{"benches", "lots", "pieces", "breakdowns", "batches", "events", "outputs", "prices", "method_choices", "members", "devices", "tokens", "audit", "plans", "plan_versions", "tastings", "tasting_samples", "tasting_eaters", "tasting_sheets", "given_scores", "trials", "trial_pairs"} {
+	for _, table := range []string{"benches", "lots", "pieces", "breakdowns", "batches", "events", "outputs", "prices", "method_choices", "members", "devices", "tokens", "audit", "plans", "plan_versions", "tastings", "tasting_samples", "tasting_eaters", "tasting_sheets", "given_scores", "trials", "trial_pairs", "markets", "quotes", "demands", "shares"} {
 		var rows []map[string]any
 		if err := r.store.DB().Raw("SELECT * FROM "+table+" WHERE shop_id = ? ORDER BY id", shop).Scan(&rows).Error; err != nil {
 			r.t.Fatal(err)
@@ -168,6 +179,7 @@ var bodies = map[string]string{
 	"PUT /lots/{lot_id}/void": `{"voided":true,"version":1,"reason":"x"}`, "PUT /pieces/{piece_id}/void": `{"voided":true,"version":2,"reason":"x"}`,
 	"PUT /plans/{atlas_id}/{plan_id}": `{"name":"x","why":"","cut":"seams","tool":"knife","minutes":9,"products":[],"waste":{},"version":1}`, "PUT /plans/{atlas_id}/{plan_id}/retired": `{"retired":true,"version":1}`,
 	"PUT /breakdowns/{breakdown_id}/judgement/{part_id}": `{"method":"","note":"","version":1}`, "POST /benches/{bench_id}/scale/command": `{"command":"zero"}`, "POST /benches/{bench_id}/probe/command": `{"c":4}`,
+	"PUT /markets/{market_id}":    `{"id":"","name":"taken","tax_pct":5,"main":false,"active":true,"version":1}`,
 	"PUT /trials/{trial_id}/void": `{"voided":true,"reason":"x","version":1}`, "PUT /tastings/{tasting_id}": `{"name":"taken","held_on":"2026-03-20","state":"void","reason":"x","version":1}`, "PUT /tastings/{tasting_id}/sheets": `{"sheets":[{"eater":1,"code":"123","marks":{"tenderness":1}}]}`,
 	"POST /tastings/{tasting_id}/sheets": "eater,code,tenderness\n1,123,50\n", "PUT /tastings/{tasting_id}/samples/{code}/cores": `{"cores":[4,4,4,4,4,4]}`,
 }
@@ -192,7 +204,7 @@ func TestIdsOfAnotherShop(t *testing.T) {
 				continue
 			}
 			// one foreign id at a time, the others one's own; and all foreign
-			if strings.HasPrefix(path, "/taste/") || strings.HasPrefix(path, "/cook/") { // open to whoever has the link; and nothing of a shop's
+			if strings.HasPrefix(path, "/taste/") || strings.HasPrefix(path, "/cook/") || strings.HasPrefix(path, "/shared/") || strings.HasPrefix(path, "/carcasses/") { // open to whoever has the link; and nothing of a shop's
 				continue
 			}
 			params := inBraces.FindAllString(path, -1)
@@ -212,6 +224,9 @@ func TestIdsOfAnotherShop(t *testing.T) {
 				}
 				if strings.HasSuffix(at, "/export") {
 					at += "?format=csv"
+				}
+				if strings.HasPrefix(at, "/quotes/") {
+					at += "?version=1"
 				}
 				body := bodies[route]
 				switch route {
@@ -285,13 +300,26 @@ func (r *rig) idsInBodies(a, b furnished) (tried int) {
 		"piece in a booking": {"POST", base + "/batches/" + a.ids["batch_id"] + "/events", func(id string) string {
 			return fmt.Sprintf(`{"event":{"id":"","kind":"noted","note":"x","at":"2026-03-20T09:00:00Z","bench_id":%q},"entries":[{"breakdown_id":%q,"id":%q}]}`, a.ids["bench_id"], id, work.NewID())
 		}, b.more[len(b.more)-4]},
-		"shop":               {"PUT", base + "/session/shop", plain("shop_id"), b.more[len(b.more)-1]},
-		"plan of a piece":    {"PUT", base + "/pieces/" + a.more[1] + "/plan", func(id string) string { return fmt.Sprintf(`{"plan_id":%q,"version":2}`, id) }, b.ids["plan_id"]},
-		"plan of a pair":     {"POST", base + "/plans/beef.top_sirloin/compare", func(id string) string { return fmt.Sprintf(`{"a":{"plan_id":"seamed"},"b":{"plan_id":%q}}`, id) }, b.ids["plan_id"]},
-		"cutter by PIN":      {"POST", base + "/session/pin", one("member_id"), b.ids["member_id"]},
-		"offered account":    {"POST", base + "/session/demo", plain("member_id"), b.ids["member_id"]},
-		"member of an audit": {"GET", base + "/audit?member=%s", nil, b.ids["member_id"]},
-		"audit of a subject": {"GET", base + "/audit?text=%s", nil, b.ids["breakdown_id"]},
+		"shop":             {"PUT", base + "/session/shop", plain("shop_id"), b.more[len(b.more)-1]},
+		"plan of a piece":  {"PUT", base + "/pieces/" + a.more[1] + "/plan", func(id string) string { return fmt.Sprintf(`{"plan_id":%q,"version":2}`, id) }, b.ids["plan_id"]},
+		"plan of a pair":   {"POST", base + "/plans/beef.top_sirloin/compare", func(id string) string { return fmt.Sprintf(`{"a":{"plan_id":"seamed"},"b":{"plan_id":%q}}`, id) }, b.ids["plan_id"]},
+		"cutter by PIN":    {"POST", base + "/session/pin", one("member_id"), b.ids["member_id"]},
+		"offered account":  {"POST", base + "/session/demo", plain("member_id"), b.ids["member_id"]},
+		"market of a book": {"GET", base + "/price-book?market=%s", nil, b.ids["market_id"]},
+		"market of a price": {"PUT", base + "/quotes", func(id string) string {
+			return fmt.Sprintf(`{"market":%q,"product_key":"beef.cap_steak","price":"1","per":"kg","valid_from":"2026-01-01","version":0}`, id)
+		}, b.ids["market_id"]},
+		"piece of a comparison": {"POST", base + "/comparisons", func(id string) string {
+			return fmt.Sprintf(`{"sides":[{"kind":"plan","atlas_id":"beef.top_sirloin","plan_id":"seamed"},{"kind":"piece","breakdown_id":%q}]}`, id)
+		}, b.ids["breakdown_id"]},
+		"plan of a side": {"POST", base + "/comparisons", func(id string) string {
+			return fmt.Sprintf(`{"sides":[{"kind":"plan","atlas_id":"beef.top_sirloin","plan_id":"seamed"},{"kind":"plan","atlas_id":"beef.top_sirloin","plan_id":%q}]}`, id)
+		}, b.ids["plan_id"]},
+		"cutter of a history": {"GET", base + "/history?cutter=%s", nil, b.ids["member_id"]},
+		"trial of a report":   {"POST", base + "/reports?format=json", func(id string) string { return fmt.Sprintf(`{"kind":"trial","trial_id":%q}`, id) }, b.ids["trial_id"]},
+		"piece of a best use": {"POST", base + "/best-use", func(id string) string { return fmt.Sprintf(`{"pieces":[%q]}`, id) }, b.more[2]},
+		"member of an audit":  {"GET", base + "/audit?member=%s", nil, b.ids["member_id"]},
+		"audit of a subject":  {"GET", base + "/audit?text=%s", nil, b.ids["breakdown_id"]},
 	} {
 		tried++
 		ask := func(id string) (int, string) {
@@ -317,9 +345,9 @@ func (r *rig) idsInBodies(a, b furnished) (tried int) {
 func TestNothingOfAnotherShopShows(t *testing.T) {
 	r := newRig(t)
 	a, b := r.twoShops()
-	hidden := append([]string{"zzB", "22.22", b.link}, b.more[:len(b.more)-1]...) // that the shop was added is the adding owner's own doing
+	hidden := append([]string{"zzB", "22.22", "44.44", "6.6613", b.link, b.share}, b.more[:len(b.more)-1]...) // that the shop was added is the adding owner's own doing
 	for name, id := range b.ids {
-		if name != "atlas_id" && name != "product_key" && name != "part_id" && name != "code" { // three digits are no secret
+		if name != "atlas_id" && name != "carcass_id" && name != "product_key" && name != "part_id" && name != "code" { // three digits are no secret
 			hidden = append(hidden, id)
 		}
 	}
@@ -331,7 +359,7 @@ func TestNothingOfAnotherShopShows(t *testing.T) {
 		if method != http.MethodGet || path == "/trials/needed" || strings.HasSuffix(path, "/stream") || strings.HasSuffix(path, "/comparison") || strings.HasSuffix(path, "/yields") { // no piece of theirs is finished
 			continue
 		}
-		a.ids["link"], a.ids["product_id"] = a.link, "cap_steak"
+		a.ids["link"], a.ids["product_id"], a.ids["share_link"] = a.link, "cap_steak", a.share
 		at := base + inBraces.ReplaceAllStringFunc(path, func(p string) string { return a.ids[strings.Trim(p, "{}")] })
 		for _, q := range append(queries[route], map[bool][]string{true: {""}}[queries[route] == nil]...) {
 			looked++

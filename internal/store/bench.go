@@ -38,6 +38,8 @@ type Appended struct {
 	Event         Event
 	Breakdown     Breakdown
 	Before, After []Output
+	Result        *Result // what it brought, where it is now closed
+	Reopened      bool    // what it brought holds no longer
 }
 
 // Append adds events, one each to the logs of different breakdowns, and writes what the logs now fold to, in one transaction and one round
@@ -106,6 +108,9 @@ func (c *compound) append(a Appended) error {
 	}
 	c.add("UPDATE breakdowns SET state = ?, events = ?, input_mg = ?, output_mg = ?, loss_mg = ?, minutes = ?, closed_at = ?, gain_per_kg = ?, priced_at = ?, prices = ? WHERE id = ?",
 		b.State, b.Events, b.InputMg, b.OutputMg, b.LossMg, b.Minutes, b.ClosedAt, b.GainPerKg, b.PricedAt, string(prices), b.ID)
+	if a.Result != nil || a.Reopened {
+		c.result(b.ID, a.Result)
+	}
 	return nil
 }
 

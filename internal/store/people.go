@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"encoding/json"
 	"time"
 
 	"gorm.io/gorm"
@@ -69,7 +70,16 @@ func (s *Store) Shop(ctx context.Context, id int64) (Shop, error) {
 
 // SaveShop writes a shop's settings where its version is still that of the row, and counts it up.
 func (s *Store) SaveShop(ctx context.Context, shop Shop) error {
+	roles, err := json.Marshal(shop.LabourByRole)
+	if err != nil {
+		return err
+	}
+	seasons, err := json.Marshal(shop.Seasons)
+	if err != nil {
+		return err
+	}
 	return changed(s.on(ctx).Model(&Shop{}).Where("id = ? AND version = ?", shop.ID, shop.Version).Updates(map[string]any{
+		"discard_per_kg": shop.DiscardPerKg, "labour_by_role": string(roles), "seasons": string(seasons),
 		"name": shop.Name, "market": shop.Market, "currency": shop.Currency, "weight_unit": shop.WeightUnit, "labour_rate": shop.LabourRate,
 		"packaging_per_kg": shop.PackagingPerKg, "loss_limit_knife_pct": shop.LossLimitKnifePct, "loss_limit_saw_pct": shop.LossLimitSawPct,
 		"division_mg": shop.DivisionMg, "lot_prefix": shop.LotPrefix, "idle_minutes": shop.IdleMinutes, "version": shop.Version + 1}))

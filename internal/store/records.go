@@ -3,6 +3,8 @@ package store
 import (
 	"encoding/json"
 	"time"
+
+	"falda/internal/core/value"
 )
 
 // Shop is a shop and its settings.
@@ -16,13 +18,16 @@ type Shop struct {
 	WeightUnit        string
 	LabourRate        string
 	PackagingPerKg    string
+	DiscardPerKg      string
 	LossLimitKnifePct float64
 	LossLimitSawPct   float64
 	DivisionMg        int64
 	LotPrefix         string
 	Seeded            bool
-	IdleMinutes       int              // after which a bench's clock stops by itself; 0 never
-	Eating            *json.RawMessage `gorm:"type:json"` // settings for grades; nil where they are the usual ones
+	IdleMinutes       int               // after which a bench's clock stops by itself; 0 never
+	LabourByRole      map[string]string `gorm:"serializer:json"` // per hour; a role that is not in it costs the labour rate
+	Seasons           []value.Season    `gorm:"serializer:json"`
+	Eating            *json.RawMessage  `gorm:"type:json"` // settings for grades; nil where they are the usual ones
 	Version           int
 	CreatedAt         time.Time
 }
@@ -130,6 +135,9 @@ type Pricing struct {
 	Products       map[string]PriceOf `json:"products"`
 	LabourRate     string             `json:"labour_rate"`
 	PackagingPerKg string             `json:"packaging_per_kg"`
+	DiscardPerKg   string             `json:"discard_per_kg,omitempty"`
+	Market         string             `json:"market,omitempty"` // name
+	Season         string             `json:"season,omitempty"`
 }
 
 // PriceOf is one price inside a Pricing.

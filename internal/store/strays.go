@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"fmt"
+	"strings"
 )
 
 // leans lists which table refers to which by which column, both with a shop of their own.
@@ -14,6 +15,7 @@ var leans = []struct{ table, column, to string }{
 	{"lots", "from_piece_id", "pieces"}, {"breakdowns", "batch_id", "batches"}, {"batches", "bench_id", "benches"},
 	{"tasting_samples", "tasting_id", "tastings"}, {"tasting_samples", "breakdown_id", "breakdowns"}, {"tasting_eaters", "tasting_id", "tastings"}, {"tasting_sheets", "tasting_id", "tastings"},
 	{"tasting_sheets", "sample_id", "tasting_samples"}, {"trial_pairs", "trial_id", "trials"}, {"trial_pairs", "piece_a", "pieces"}, {"trial_pairs", "piece_b", "pieces"},
+	{"quotes", "market_id", "markets"}, {"result_cells", "breakdown_id", "breakdowns"}, {"results", "breakdown_id", "breakdowns"}, {"results", "member_id", "members"}, {"shares", "member_id", "members"},
 }
 
 // Strays looks for what no constraint of the schema can hold: rows that lean on a row of another shop, logs with a gap, lots
@@ -22,7 +24,7 @@ func (s *Store) Strays(ctx context.Context) ([]string, error) {
 	var flaws []string
 	for _, l := range leans {
 		var ids []int64
-		q := fmt.Sprintf("SELECT a.id FROM `%s` a JOIN `%s` b ON b.id = a.`%s` WHERE a.shop_id <> b.shop_id LIMIT 20", l.table, l.to, l.column)
+		q := fmt.Sprintf("SELECT a.`%s` FROM `%s` a JOIN `%s` b ON b.id = a.`%s` WHERE a.shop_id <> b.shop_id LIMIT 20", map[bool]string{true: "breakdown_id", false: "id"}[strings.HasPrefix(l.table, "result")], l.table, l.to, l.column)
 		if err := s.on(ctx).Raw(q).Scan(&ids).Error; err != nil {
 			return nil, Translate(err)
 		}

@@ -235,3 +235,50 @@ func add(out [][]string, row []string, l Limits) ([][]string, error) {
 	}
 	return append(out, kept), nil
 }
+
+// Sheet is one sheet of a workbook.
+type Sheet struct {
+	Name string
+	Rows [][]string
+}
+
+// WriteBook writes an XLSX file of several sheets. All cells are text, so that none is a formula. Names are cut to the 31 characters a sheet may
+// have, cleared of what they may not, and told apart.
+func WriteBook(w io.Writer, sheets []Sheet) error {
+	f := excelize.NewFile()
+	defer f.Close()
+	seen := map[string]bool{}
+	for i, s := range sheets {
+		name := cut(strings.TrimSpace(strings.Map(func(r rune) rune {
+			if strings.ContainsRune(`:\/?*[]'`, r) {
+				return ' '
+			}
+			return r
+		}, s.Name)), 27)
+		if name == "" || seen[strings.ToLower(name)] {
+			name = fmt.Sprintf("%s %d", name, i+1)
+		}
+		seen[strings.ToLower(name)] = true
+		if i == 0 {
+			if err := f.SetSheetName("Sheet1", name); err != nil {
+				return err
+			}
+		} else if _, err := f.NewSheet(name); err != nil {
+			return err
+		}
+		stream, err := f.NewStreamWriter(name)
+		if err != nil {
+			return err
+		}
+		x := &XLSX{stream: stream}
+		for _, row := range s.Rows {
+			if err := x.Write(row); err != nil {
+				return err
+			}
+		}
+		if err := stream.Flush(); err != nil {
+			return err
+		}
+	}
+	return f.Write(w)
+}

@@ -146,7 +146,7 @@ func (s *Service) append(ctx context.Context, list []booking) ([]BoardView, erro
 }
 
 // prepare sets v to the board as it is after the event and gives what is to be written for it; nothing where the log has the event.
-func (s *Service) prepare(ctx context.Context, b booking, v *BoardView) (*store.Appended, []seam.Event, error) {
+func (s *Service) prepare(ctx context.Context, b booking, v *BoardView) (_ *store.Appended, _ []seam.Event, err error) {
 	k, e := b.kept, b.event
 	*v = *k.view
 	v.Repeated = false
@@ -178,10 +178,12 @@ func (s *Service) prepare(ctx context.Context, b booking, v *BoardView) (*store.
 	log := append(slices.Clip(k.log), e)
 	s.show(v, log)
 	summarise(&v.Breakdown, v.Board, v.Minutes)
+	a := &store.Appended{Event: row, Before: before, Reopened: e.Kind == seam.Reopened}
 	if v.Board.Closed() && !v.Card.Carcass {
-		if err := s.settle(ctx, v); err != nil {
+		if a.Result, err = s.settle(ctx, v, log); err != nil {
 			return nil, nil, err
 		}
 	}
-	return &store.Appended{Event: row, Breakdown: v.Breakdown, Before: before, After: outputRows(v.Shop.ID, v.Breakdown.ID, v.Board)}, log, nil
+	a.Breakdown, a.After = v.Breakdown, outputRows(v.Shop.ID, v.Breakdown.ID, v.Board)
+	return a, log, nil
 }

@@ -53,7 +53,7 @@ func (s *Service) hangOne(ctx context.Context, tx *store.Store, shop Shop, b sto
 	if err != nil {
 		return change{}, err
 	}
-	book, _, err := s.priceBook(ctx, shop.ID)
+	book, _, err := s.priceBook(ctx, shop)
 	if err != nil {
 		return change{}, err
 	}
@@ -220,7 +220,7 @@ func (s *Service) carcassPlans(shop Shop, c atlas.Carcass, weight measure.Mass, 
 			pl, _ := p.Plan(cp.Pieces[part.Piece])
 			sheet := value.Sheet{Atlas: p, Plan: pl, Cells: value.Forecast(p, pl, masses[part.Piece]), Prices: book, Rates: shop.Rates}
 			t := sheet.Totals()
-			v.Totals.Sales, v.Totals.Packaging = v.Totals.Sales.Add(t.Sales), v.Totals.Packaging.Add(t.Packaging)
+			v.Totals.Sales, v.Totals.Packaging, v.Totals.Discard = v.Totals.Sales.Add(t.Sales), v.Totals.Packaging.Add(t.Packaging), v.Totals.Discard.Add(t.Discard)
 			v.Priced = v.Priced && len(sheet.Unpriced()) == 0
 		}
 		for _, o := range d.Other {
@@ -230,7 +230,7 @@ func (s *Service) carcassPlans(shop Shop, c atlas.Carcass, weight measure.Mass, 
 		}
 		v.Totals.Labour = shop.Rates.LabourPerHour.Times(big.NewRat(int64(cp.Minutes*100), 6000))
 		v.Totals.Purchase = cost
-		v.Totals.Value = v.Totals.Sales.Sub(v.Totals.Packaging).Sub(v.Totals.Labour).Sub(cost)
+		v.Totals.Value = v.Totals.Sales.Sub(v.Totals.Packaging).Sub(v.Totals.Discard).Sub(v.Totals.Labour).Sub(cost)
 		v.Totals.PerKg = v.Totals.Value.Over(weight.In(measure.UnitKilogram))
 		out = append(out, v)
 	}

@@ -100,7 +100,7 @@ func (s *Service) boardAgainst(ctx context.Context, v BoardView) ([]Against, err
 	if err != nil {
 		return nil, err
 	}
-	book, _, err := s.priceBook(ctx, v.Shop.ID)
+	book, _, err := s.priceBook(ctx, v.Shop)
 	if err != nil {
 		return nil, err
 	}

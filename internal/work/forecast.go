@@ -46,7 +46,7 @@ func (s *Service) Forecast(ctx context.Context, in Arrival) (Forecast, error) {
 
 func (s *Service) forecast(ctx context.Context, shop Shop, a arrival, each measure.Mass) (Forecast, error) {
 	f := Forecast{Piece: a.piece, Pieces: a.pieces, Total: a.total, Each: each, Cost: a.price.Of(a.total), PieceCost: a.price.Of(each)}
-	book, versions, err := s.priceBook(ctx, shop.ID)
+	book, versions, err := s.priceBook(ctx, shop)
 	if err != nil {
 		return f, err
 	}

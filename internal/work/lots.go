@@ -185,6 +185,9 @@ func (s *Service) ChangeLot(ctx context.Context, id string, in Arrival, version 
 		wasFacts, facts := differing(lotFacts(was, before), lotFacts(fresh, pieces))
 		facts["reason"] = reason
 		c.Was, c.Became = wasFacts, facts
+		if err := tx.DropResults(ctx, shop.ID, fresh.ID); err != nil { // they hold what it cost and who supplied it
+			return c, err
+		}
 		return c, tx.ChangeLot(ctx, fresh, before, pieces)
 	})
 	if errors.Is(err, store.ErrDuplicate) {

@@ -184,6 +184,6 @@ func (s *Service) CheckPlan(ctx context.Context, atlasID, self string, pl atlas.
 	if pl, err = s.readPlan(shop, p, pl, self); err != nil {
 		return value.Sheet{}, err
 	}
-	book, _, err := s.priceBook(ctx, shop.ID)
+	book, _, err := s.priceBook(ctx, shop)
 	return value.Sheet{Atlas: p, Plan: pl, Cells: value.Forecast(p, pl, p.Typical()), Prices: book, Minutes: pl.Minutes, Rates: shop.Rates}, err
 }

@@ -67,7 +67,7 @@ func (s *Service) ComparePlans(ctx context.Context, atlasID string, in PlanPair)
 		return PlanComparison{}, err
 	}
 	c := PlanComparison{}
-	book, versions, err := s.priceBook(ctx, shop.ID)
+	book, versions, err := s.priceBook(ctx, shop)
 	if err != nil {
 		return c, err
 	}

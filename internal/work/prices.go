@@ -21,6 +21,7 @@ type PriceRow struct {
 	ByProduct bool
 	Price     measure.Price // zero when there is none
 	Version   int           // 0 when there is none
+	Each      measure.Mass  // of one portion, where plans aim at a weight; 0 otherwise
 }
 
 // Prices lists every product of the atlas once, with its price.
@@ -54,7 +55,7 @@ func (s *Service) products(shop Shop, without string) []PriceRow {
 		for _, pr := range products {
 			if key := p.Key(pr); !seen[key] {
 				seen[key] = true
-				list = append(list, PriceRow{Key: key, Name: pr.Name, Species: p.Species, Form: pr.Form, ByProduct: pr.ByProduct()})
+				list = append(list, PriceRow{Key: key, Name: pr.Name, Species: p.Species, Form: pr.Form, ByProduct: pr.ByProduct(), Each: measure.Mass(pr.PortionG * float64(measure.Gram))})
 			}
 		}
 	}
@@ -133,25 +134,9 @@ func priceOf(amount, per string) (measure.Price, error) {
 	return measure.ParsePrice(amount, measure.Unit(per))
 }
 
-// priceBook reads today's prices for sheets.
-func (s *Service) priceBook(ctx context.Context, shopID int64) (map[string]measure.Price, map[string]int, error) {
-	rows, err := s.store.Prices(ctx, shopID)
-	if err != nil {
-		return nil, nil, err
-	}
-	book, versions := map[string]measure.Price{}, map[string]int{}
-	for key, row := range rows {
-		if book[key], err = priceOf(row.Amount, row.Per); err != nil {
-			return nil, nil, fmt.Errorf("price of %s: %w", key, err)
-		}
-		versions[key] = row.Version
-	}
-	return book, versions, nil
-}
-
 // freeze keeps prices and rates with a breakdown; thaw reads them back.
 func freeze(book map[string]measure.Price, rates value.Rates) *store.Pricing {
-	p := &store.Pricing{Products: map[string]store.PriceOf{}, LabourRate: rates.LabourPerHour.Text(4), PackagingPerKg: rates.PackagingPerKg.Text(4)}
+	p := &store.Pricing{Products: map[string]store.PriceOf{}, LabourRate: rates.LabourPerHour.Text(4), PackagingPerKg: rates.PackagingPerKg.Text(4), DiscardPerKg: rates.DiscardPerKg.Text(4)}
 	for key, price := range book {
 		p.Products[key] = store.PriceOf{Amount: price.Amount.Text(4), Per: string(price.Per)}
 	}
@@ -171,5 +156,12 @@ func thaw(p *store.Pricing) (map[string]measure.Price, value.Rates, error) {
 		return nil, value.Rates{}, err
 	}
 	packaging, err := measure.ParseMoney(p.PackagingPerKg)
-	return book, value.Rates{LabourPerHour: labour, PackagingPerKg: packaging}, err
+	if err != nil {
+		return nil, value.Rates{}, err
+	}
+	var discard measure.Money // nothing where it was kept before there was such a cost
+	if p.DiscardPerKg != "" {
+		discard, err = measure.ParseMoney(p.DiscardPerKg)
+	}
+	return book, value.Rates{LabourPerHour: labour, PackagingPerKg: packaging, DiscardPerKg: discard}, err
 }

@@ -89,7 +89,11 @@ func shopOf(row store.Shop) (Shop, error) {
 	if err != nil {
 		return Shop{}, fmt.Errorf("packaging of the shop: %w", err)
 	}
-	return Shop{Shop: row, Rates: value.Rates{LabourPerHour: labour, PackagingPerKg: packaging}, Unit: measure.Unit(row.WeightUnit), Money: measure.Currency(row.Currency)}, nil
+	discard, err := measure.ParseMoney(row.DiscardPerKg)
+	if err != nil {
+		return Shop{}, fmt.Errorf("discard cost of the shop: %w", err)
+	}
+	return Shop{Shop: row, Rates: value.Rates{LabourPerHour: labour, PackagingPerKg: packaging, DiscardPerKg: discard}, Unit: measure.Unit(row.WeightUnit), Money: measure.Currency(row.Currency)}, nil
 }
 
 // Market is whose names the caller's shop uses.
@@ -104,6 +108,17 @@ func (sh Shop) lossLimit(pl atlas.Plan) float64 {
 		return sh.LossLimitSawPct
 	}
 	return sh.LossLimitKnifePct
+}
+
+// ratesOf are the rates when somebody of a role cuts.
+func (sh Shop) ratesOf(role string) value.Rates {
+	rates := sh.Rates
+	if text, ok := sh.LabourByRole[role]; ok {
+		if m, err := measure.ParseMoney(text); err == nil {
+			rates.LabourPerHour = m
+		}
+	}
+	return rates
 }
 
 func (sh Shop) rules(pl atlas.Plan) seam.Rules {

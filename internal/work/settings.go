@@ -12,13 +12,17 @@ import (
 
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
+	"falda/internal/core/value"
 	"falda/internal/store"
 )
 
 // Settings are what an owner sets for a shop.
 type Settings struct {
 	Name, Market, Currency, Unit string
-	LabourRate, PackagingPerKg   string // per hour, per kg
+	LabourRate, PackagingPerKg   string            // per hour, per kg
+	DiscardPerKg                 string            // per kg; empty to leave it as it is
+	LabourByRole                 map[string]string // per hour; who is not in it costs the labour rate; nil to leave it as it is
+	Seasons                      []value.Season    // nil to leave them as they are
 	LossLimitKnifePct            float64
 	LossLimitSawPct              float64
 	DivisionG                    float64 // taken for typed weights
@@ -28,7 +32,7 @@ type Settings struct {
 }
 
 // Usual are the settings a new shop starts with beside what is asked.
-var Usual = Settings{Market: "house", LossLimitKnifePct: 1.5, LossLimitSawPct: 2.5, DivisionG: 5, PackagingPerKg: "0", LabourRate: "0", LotPrefix: "L-", IdleMinutes: 15}
+var Usual = Settings{Market: "house", LossLimitKnifePct: 1.5, LossLimitSawPct: 2.5, DivisionG: 5, PackagingPerKg: "0", DiscardPerKg: "0", LabourRate: "0", LotPrefix: "L-", IdleMinutes: 15}
 
 // Markets lists whose names the atlas knows: the house's first, then the markets by their codes.
 func (s *Service) Markets() []string {
@@ -88,6 +92,35 @@ func (s *Service) checkSettings(in Settings, row *store.Shop) error {
 	}
 	rate("labour_rate", in.LabourRate, &row.LabourRate)
 	rate("packaging_per_kg", in.PackagingPerKg, &row.PackagingPerKg)
+	if in.DiscardPerKg != "" { // what is left out stays as it is
+		rate("discard_per_kg", in.DiscardPerKg, &row.DiscardPerKg)
+	}
+	if in.LabourByRole != nil {
+		row.LabourByRole = map[string]string{}
+	}
+	for role, text := range in.LabourByRole {
+		if !slices.ContainsFunc(Roles, func(r Role) bool { return r.ID == role }) {
+			faults.Add("labour_by_role", fault.New("", "unknown", "“"+clip(role)+"” is not a role", "Use the roles of the shop."))
+			continue
+		}
+		if strings.TrimSpace(text) != "" {
+			var kept string
+			rate("labour_by_role."+role, text, &kept)
+			row.LabourByRole[role] = kept
+		}
+	}
+	if in.Seasons != nil {
+		row.Seasons = slices.Clone(in.Seasons)
+	}
+	for i := range row.Seasons {
+		row.Seasons[i].Name = strings.TrimSpace(row.Seasons[i].Name)
+		faults.Add(fmt.Sprintf("seasons[%d].name", i), plainText(row.Seasons[i].Name, 40, true))
+	}
+	if len(row.Seasons) > 12 {
+		faults.Add("seasons", fault.New("", "too_many", "are more than 12", "Take fewer."))
+	} else {
+		faults.Add("", value.CheckSeasons(row.Seasons))
+	}
 	within := func(field string, v, low, high float64, unit string) float64 {
 		if math.IsNaN(v) || v < low || v > high {
 			faults.Add(field, fault.New("", "out_of_range", fmt.Sprintf("must be from %g to %g %s", low, high, unit), "Enter a number in between."))
@@ -115,7 +148,7 @@ func plainText(text string, most int, need bool) error {
 }
 
 func settingsOf(row store.Shop) Settings {
-	return Settings{Name: row.Name, Market: row.Market, Currency: row.Currency, Unit: row.WeightUnit, LabourRate: row.LabourRate, PackagingPerKg: row.PackagingPerKg,
+	return Settings{Name: row.Name, Market: row.Market, Currency: row.Currency, Unit: row.WeightUnit, LabourRate: row.LabourRate, PackagingPerKg: row.PackagingPerKg, DiscardPerKg: row.DiscardPerKg, LabourByRole: row.LabourByRole, Seasons: row.Seasons,
 		LossLimitKnifePct: row.LossLimitKnifePct, LossLimitSawPct: row.LossLimitSawPct, DivisionG: measure.Mass(row.DivisionMg).Grams(), LotPrefix: row.LotPrefix, IdleMinutes: row.IdleMinutes, Version: row.Version}
 }
 
@@ -164,12 +197,24 @@ func differences(a, b Settings) (before, after map[string]any) {
 		{"labour_rate", a.LabourRate, b.LabourRate}, {"packaging_per_kg", a.PackagingPerKg, b.PackagingPerKg},
 		{"loss_limit_knife_pct", a.LossLimitKnifePct, b.LossLimitKnifePct}, {"loss_limit_saw_pct", a.LossLimitSawPct, b.LossLimitSawPct},
 		{"division_g", a.DivisionG, b.DivisionG}, {"lot_prefix", a.LotPrefix, b.LotPrefix}, {"idle_minutes", a.IdleMinutes, b.IdleMinutes},
+		{"discard_per_kg", a.DiscardPerKg, b.DiscardPerKg}, {"labour_by_role", roleRates(a.LabourByRole), roleRates(b.LabourByRole)}, {"seasons", fmt.Sprint(a.Seasons), fmt.Sprint(b.Seasons)},
 	} {
 		if f.a != f.b {
 			before[f.name], after[f.name] = f.a, f.b
 		}
 	}
 	return before, after
+}
+
+// roleRates are rates by role in words, in the order of the roles.
+func roleRates(rates map[string]string) string {
+	var out []string
+	for _, r := range Roles {
+		if text := rates[r.ID]; text != "" {
+			out = append(out, r.Name+" "+text)
+		}
+	}
+	return strings.Join(out, ", ")
 }
 
 // newShop makes a shop with its benches.

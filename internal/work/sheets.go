@@ -6,30 +6,32 @@ import (
 	"falda/internal/core/atlas"
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
+	"falda/internal/core/seam"
 	"falda/internal/core/value"
+	"falda/internal/store"
 )
 
-// settle keeps the prices of the day with a breakdown that was just closed, and what it gained on the other way of
-// cutting by them.
-func (s *Service) settle(ctx context.Context, v *BoardView) error {
-	book, _, err := s.priceBook(ctx, v.Shop.ID)
-	if err != nil {
-		return err
-	}
+// settle keeps the prices of the day with a breakdown that was just closed, and the rates of who cut it, and gives what it brought. What it
+// gained on the other way of cutting by them stands with the breakdown.
+func (s *Service) settle(ctx context.Context, v *BoardView, log []seam.Event) (*store.Result, error) {
 	if v.Breakdown.Prices == nil { // closed anew, it keeps the prices of its first close
 		now := s.now()
-		v.Breakdown.Prices, v.Breakdown.PricedAt = freeze(book, v.Shop.Rates), &now
+		b, err := s.bookOn(ctx, v.Shop, "", now)
+		if err != nil {
+			return nil, err
+		}
+		v.Breakdown.Prices, v.Breakdown.PricedAt = freeze(b.Prices, v.Shop.ratesOf(mainRole(log))), &now
+		v.Breakdown.Prices.Market, v.Breakdown.Prices.Season = b.Market.Name, b.Season
 	}
 	recorded, against, err := s.sheets(ctx, *v, "")
 	if err != nil {
-		return err
+		return nil, err
 	}
-	if len(recorded.Unpriced())+len(against.Unpriced()) > 0 {
-		return nil
+	if len(recorded.Unpriced())+len(against.Unpriced()) == 0 {
+		gain := recorded.Totals().PerKg.Sub(against.Totals().PerKg).Text(moneyDecimals)
+		v.Breakdown.GainPerKg = &gain
 	}
-	gain := recorded.Totals().PerKg.Sub(against.Totals().PerKg).Text(moneyDecimals)
-	v.Breakdown.GainPerKg = &gain
-	return nil
+	return resultOf(*v, recorded), nil
 }
 
 // sheets lays a breakdown out as recorded, and the same parts as another plan would have cut them; against names the
@@ -56,7 +58,7 @@ func (s *Service) sheets(ctx context.Context, v BoardView, against string) (reco
 		return recorded, other, err
 	}
 	// what had no price on the day is taken at today's
-	today, _, err := s.priceBook(ctx, v.Shop.ID)
+	today, _, err := s.priceBook(ctx, v.Shop)
 	if err != nil {
 		return recorded, other, err
 	}

@@ -70,10 +70,19 @@ func (s *Service) verifyShop(ctx context.Context, shop Shop, rebuild bool, v *Ve
 		differ := summaryFlaws(row, want)
 		wanted := outputRows(shop.ID, row.ID, board.Board)
 		differ = append(differ, outputFlaws(outputs, wanted)...)
-		for _, f := range differ {
+		flaws, result, err := s.resultFlaws(ctx, board)
+		if err != nil {
+			return err
+		}
+		if rebuild && result != nil {
+			if err := s.store.WriteResult(ctx, *result); err != nil {
+				return err
+			}
+		}
+		for _, f := range append(flaws, differ...) {
 			v.Flaws = append(v.Flaws, row.PublicID+": "+f)
 		}
-		if rebuild && len(differ) > 0 {
+		if rebuild && len(flaws)+len(differ) > 0 {
 			if err := s.store.Rewrite(ctx, want, wanted); err != nil {
 				return err
 			}

@@ -137,6 +137,24 @@ func (e BenchEventSource) Valid() bool {
 	}
 }
 
+// Defines values for BestOrderUnit.
+const (
+	BestOrderUnitKg BestOrderUnit = "kg"
+	BestOrderUnitLb BestOrderUnit = "lb"
+)
+
+// Valid indicates whether the value is a known member of the BestOrderUnit enum.
+func (e BestOrderUnit) Valid() bool {
+	switch e {
+	case BestOrderUnitKg:
+		return true
+	case BestOrderUnitLb:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for BoardState.
 const (
 	BoardStateClosed  BoardState = "closed"
@@ -152,6 +170,48 @@ func (e BoardState) Valid() bool {
 	case BoardStateOpen:
 		return true
 	case BoardStateWaiting:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for BookRowPer.
+const (
+	BookRowPerKg BookRowPer = "kg"
+	BookRowPerLb BookRowPer = "lb"
+)
+
+// Valid indicates whether the value is a known member of the BookRowPer enum.
+func (e BookRowPer) Valid() bool {
+	switch e {
+	case BookRowPerKg:
+		return true
+	case BookRowPerLb:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for BookRowSource.
+const (
+	BookRowSourceFeed     BookRowSource = "feed"
+	BookRowSourceMarket   BookRowSource = "market"
+	BookRowSourceNone     BookRowSource = "none"
+	BookRowSourceStanding BookRowSource = "standing"
+)
+
+// Valid indicates whether the value is a known member of the BookRowSource enum.
+func (e BookRowSource) Valid() bool {
+	switch e {
+	case BookRowSourceFeed:
+		return true
+	case BookRowSourceMarket:
+		return true
+	case BookRowSourceNone:
+		return true
+	case BookRowSourceStanding:
 		return true
 	default:
 		return false
@@ -182,10 +242,14 @@ func (e BreakdownRowState) Valid() bool {
 // Defines values for BridgeStepKind.
 const (
 	BridgeStepKindByProduct BridgeStepKind = "by_product"
+	BridgeStepKindDiscard   BridgeStepKind = "discard"
 	BridgeStepKindLabour    BridgeStepKind = "labour"
 	BridgeStepKindMuscle    BridgeStepKind = "muscle"
 	BridgeStepKindPackaging BridgeStepKind = "packaging"
+	BridgeStepKindPrice     BridgeStepKind = "price"
 	BridgeStepKindPurchase  BridgeStepKind = "purchase"
+	BridgeStepKindUse       BridgeStepKind = "use"
+	BridgeStepKindYield     BridgeStepKind = "yield"
 )
 
 // Valid indicates whether the value is a known member of the BridgeStepKind enum.
@@ -193,13 +257,39 @@ func (e BridgeStepKind) Valid() bool {
 	switch e {
 	case BridgeStepKindByProduct:
 		return true
+	case BridgeStepKindDiscard:
+		return true
 	case BridgeStepKindLabour:
 		return true
 	case BridgeStepKindMuscle:
 		return true
 	case BridgeStepKindPackaging:
 		return true
+	case BridgeStepKindPrice:
+		return true
 	case BridgeStepKindPurchase:
+		return true
+	case BridgeStepKindUse:
+		return true
+	case BridgeStepKindYield:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for CarcassLineKind.
+const (
+	CarcassLineKindByProduct CarcassLineKind = "by_product"
+	CarcassLineKindMeat      CarcassLineKind = "meat"
+)
+
+// Valid indicates whether the value is a known member of the CarcassLineKind enum.
+func (e CarcassLineKind) Valid() bool {
+	switch e {
+	case CarcassLineKindByProduct:
+		return true
+	case CarcassLineKindMeat:
 		return true
 	default:
 		return false
@@ -230,6 +320,168 @@ func (e CarcassOtherKind) Valid() bool {
 	case CarcassOtherKindTrim:
 		return true
 	case CarcassOtherKindWaste:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for CarcassRequestPricePer.
+const (
+	CarcassRequestPricePerKg CarcassRequestPricePer = "kg"
+	CarcassRequestPricePerLb CarcassRequestPricePer = "lb"
+)
+
+// Valid indicates whether the value is a known member of the CarcassRequestPricePer enum.
+func (e CarcassRequestPricePer) Valid() bool {
+	switch e {
+	case CarcassRequestPricePerKg:
+		return true
+	case CarcassRequestPricePerLb:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for CarcassRequestWeightUnit.
+const (
+	CarcassRequestWeightUnitKg CarcassRequestWeightUnit = "kg"
+	CarcassRequestWeightUnitLb CarcassRequestWeightUnit = "lb"
+)
+
+// Valid indicates whether the value is a known member of the CarcassRequestWeightUnit enum.
+func (e CarcassRequestWeightUnit) Valid() bool {
+	switch e {
+	case CarcassRequestWeightUnitKg:
+		return true
+	case CarcassRequestWeightUnitLb:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for CostRowKind.
+const (
+	CostRowKindByProduct CostRowKind = "by_product"
+	CostRowKindMeat      CostRowKind = "meat"
+	CostRowKindMuscle    CostRowKind = "muscle"
+)
+
+// Valid indicates whether the value is a known member of the CostRowKind enum.
+func (e CostRowKind) Valid() bool {
+	switch e {
+	case CostRowKindByProduct:
+		return true
+	case CostRowKindMeat:
+		return true
+	case CostRowKindMuscle:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for DeskProductKind.
+const (
+	DeskProductKindByProduct DeskProductKind = "by_product"
+	DeskProductKindMeat      DeskProductKind = "meat"
+)
+
+// Valid indicates whether the value is a known member of the DeskProductKind enum.
+func (e DeskProductKind) Valid() bool {
+	switch e {
+	case DeskProductKindByProduct:
+		return true
+	case DeskProductKindMeat:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for DeskRequestBlockPricePer.
+const (
+	DeskRequestBlockPricePerKg DeskRequestBlockPricePer = "kg"
+	DeskRequestBlockPricePerLb DeskRequestBlockPricePer = "lb"
+)
+
+// Valid indicates whether the value is a known member of the DeskRequestBlockPricePer enum.
+func (e DeskRequestBlockPricePer) Valid() bool {
+	switch e {
+	case DeskRequestBlockPricePerKg:
+		return true
+	case DeskRequestBlockPricePerLb:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for DeskRequestMethod.
+const (
+	DeskRequestMethodConstantMargin DeskRequestMethod = "constant_margin"
+	DeskRequestMethodNrv            DeskRequestMethod = "nrv"
+	DeskRequestMethodPhysical       DeskRequestMethod = "physical"
+	DeskRequestMethodSalesValue     DeskRequestMethod = "sales_value"
+)
+
+// Valid indicates whether the value is a known member of the DeskRequestMethod enum.
+func (e DeskRequestMethod) Valid() bool {
+	switch e {
+	case DeskRequestMethodConstantMargin:
+		return true
+	case DeskRequestMethodNrv:
+		return true
+	case DeskRequestMethodPhysical:
+		return true
+	case DeskRequestMethodSalesValue:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for DeskSideKind.
+const (
+	DeskSideKindGroup DeskSideKind = "group"
+	DeskSideKindPiece DeskSideKind = "piece"
+	DeskSideKindPlan  DeskSideKind = "plan"
+)
+
+// Valid indicates whether the value is a known member of the DeskSideKind enum.
+func (e DeskSideKind) Valid() bool {
+	switch e {
+	case DeskSideKindGroup:
+		return true
+	case DeskSideKindPiece:
+		return true
+	case DeskSideKindPlan:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for DeskTurnKind.
+const (
+	DeskTurnKindLabourRate DeskTurnKind = "labour_rate"
+	DeskTurnKindMinutes    DeskTurnKind = "minutes"
+	DeskTurnKindPrice      DeskTurnKind = "price"
+	DeskTurnKindYield      DeskTurnKind = "yield"
+)
+
+// Valid indicates whether the value is a known member of the DeskTurnKind enum.
+func (e DeskTurnKind) Valid() bool {
+	switch e {
+	case DeskTurnKindLabourRate:
+		return true
+	case DeskTurnKindMinutes:
+		return true
+	case DeskTurnKindPrice:
+		return true
+	case DeskTurnKindYield:
 		return true
 	default:
 		return false
@@ -349,19 +601,19 @@ func (e Grade) Valid() bool {
 
 // Defines values for InspectTo.
 const (
-	Discard InspectTo = "discard"
-	Mince   InspectTo = "mince"
-	Pare    InspectTo = "pare"
+	InspectToDiscard InspectTo = "discard"
+	InspectToMince   InspectTo = "mince"
+	InspectToPare    InspectTo = "pare"
 )
 
 // Valid indicates whether the value is a known member of the InspectTo enum.
 func (e InspectTo) Valid() bool {
 	switch e {
-	case Discard:
+	case InspectToDiscard:
 		return true
-	case Mince:
+	case InspectToMince:
 		return true
-	case Pare:
+	case InspectToPare:
 		return true
 	default:
 		return false
@@ -370,22 +622,22 @@ func (e InspectTo) Valid() bool {
 
 // Defines values for JointCostRequestMethod.
 const (
-	ConstantMargin JointCostRequestMethod = "constant_margin"
-	Nrv            JointCostRequestMethod = "nrv"
-	Physical       JointCostRequestMethod = "physical"
-	SalesValue     JointCostRequestMethod = "sales_value"
+	JointCostRequestMethodConstantMargin JointCostRequestMethod = "constant_margin"
+	JointCostRequestMethodNrv            JointCostRequestMethod = "nrv"
+	JointCostRequestMethodPhysical       JointCostRequestMethod = "physical"
+	JointCostRequestMethodSalesValue     JointCostRequestMethod = "sales_value"
 )
 
 // Valid indicates whether the value is a known member of the JointCostRequestMethod enum.
 func (e JointCostRequestMethod) Valid() bool {
 	switch e {
-	case ConstantMargin:
+	case JointCostRequestMethodConstantMargin:
 		return true
-	case Nrv:
+	case JointCostRequestMethodNrv:
 		return true
-	case Physical:
+	case JointCostRequestMethodPhysical:
 		return true
-	case SalesValue:
+	case JointCostRequestMethodSalesValue:
 		return true
 	default:
 		return false
@@ -500,6 +752,24 @@ func (e MuscleTexture) Valid() bool {
 	}
 }
 
+// Defines values for NewDemandUnit.
+const (
+	NewDemandUnitKg NewDemandUnit = "kg"
+	NewDemandUnitLb NewDemandUnit = "lb"
+)
+
+// Valid indicates whether the value is a known member of the NewDemandUnit enum.
+func (e NewDemandUnit) Valid() bool {
+	switch e {
+	case NewDemandUnitKg:
+		return true
+	case NewDemandUnitLb:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for NewLotPricePer.
 const (
 	NewLotPricePerKg NewLotPricePer = "kg"
@@ -551,6 +821,27 @@ func (e NewPricePer) Valid() bool {
 	case NewPricePerKg:
 		return true
 	case NewPricePerLb:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for NewQuotePer.
+const (
+	NewQuotePerKg    NewQuotePer = "kg"
+	NewQuotePerLb    NewQuotePer = "lb"
+	NewQuotePerPiece NewQuotePer = "piece"
+)
+
+// Valid indicates whether the value is a known member of the NewQuotePer enum.
+func (e NewQuotePer) Valid() bool {
+	switch e {
+	case NewQuotePerKg:
+		return true
+	case NewQuotePerLb:
+		return true
+	case NewQuotePerPiece:
 		return true
 	default:
 		return false
@@ -866,6 +1157,93 @@ func (e ProbeReadingStatus) Valid() bool {
 	}
 }
 
+// Defines values for QuotePer.
+const (
+	QuotePerKg    QuotePer = "kg"
+	QuotePerLb    QuotePer = "lb"
+	QuotePerPiece QuotePer = "piece"
+)
+
+// Valid indicates whether the value is a known member of the QuotePer enum.
+func (e QuotePer) Valid() bool {
+	switch e {
+	case QuotePerKg:
+		return true
+	case QuotePerLb:
+		return true
+	case QuotePerPiece:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for QuoteSource.
+const (
+	QuoteSourceFeed  QuoteSource = "feed"
+	QuoteSourceGiven QuoteSource = "given"
+)
+
+// Valid indicates whether the value is a known member of the QuoteSource enum.
+func (e QuoteSource) Valid() bool {
+	switch e {
+	case QuoteSourceFeed:
+		return true
+	case QuoteSourceGiven:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for QuoteState.
+const (
+	QuoteStateInForce     QuoteState = "in_force"
+	QuoteStateOtherSeason QuoteState = "other_season"
+	QuoteStateOver        QuoteState = "over"
+	QuoteStateToCome      QuoteState = "to_come"
+)
+
+// Valid indicates whether the value is a known member of the QuoteState enum.
+func (e QuoteState) Valid() bool {
+	switch e {
+	case QuoteStateInForce:
+		return true
+	case QuoteStateOtherSeason:
+		return true
+	case QuoteStateOver:
+		return true
+	case QuoteStateToCome:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for ReportRequestKind.
+const (
+	ReportRequestKindBestUse    ReportRequestKind = "best_use"
+	ReportRequestKindCarcass    ReportRequestKind = "carcass"
+	ReportRequestKindComparison ReportRequestKind = "comparison"
+	ReportRequestKindTrial      ReportRequestKind = "trial"
+)
+
+// Valid indicates whether the value is a known member of the ReportRequestKind enum.
+func (e ReportRequestKind) Valid() bool {
+	switch e {
+	case ReportRequestKindBestUse:
+		return true
+	case ReportRequestKindCarcass:
+		return true
+	case ReportRequestKindComparison:
+		return true
+	case ReportRequestKindTrial:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ScaleCommandCommand.
 const (
 	ClearTare ScaleCommandCommand = "clear_tare"
@@ -920,6 +1298,27 @@ func (e ScaleReadingStatus) Valid() bool {
 	}
 }
 
+// Defines values for ShareState.
+const (
+	ShareStateEnded   ShareState = "ended"
+	ShareStateExpired ShareState = "expired"
+	ShareStateOpen    ShareState = "open"
+)
+
+// Valid indicates whether the value is a known member of the ShareState enum.
+func (e ShareState) Valid() bool {
+	switch e {
+	case ShareStateEnded:
+		return true
+	case ShareStateExpired:
+		return true
+	case ShareStateOpen:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ShearClass.
 const (
 	Above      ShearClass = "above"
@@ -953,6 +1352,45 @@ func (e ShopWeightUnit) Valid() bool {
 	case ShopWeightUnitKg:
 		return true
 	case ShopWeightUnitLb:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SidePickKind.
+const (
+	SidePickKindGroup SidePickKind = "group"
+	SidePickKindPiece SidePickKind = "piece"
+	SidePickKindPlan  SidePickKind = "plan"
+)
+
+// Valid indicates whether the value is a known member of the SidePickKind enum.
+func (e SidePickKind) Valid() bool {
+	switch e {
+	case SidePickKindGroup:
+		return true
+	case SidePickKindPiece:
+		return true
+	case SidePickKindPlan:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SidePickWeightUnit.
+const (
+	SidePickWeightUnitKg SidePickWeightUnit = "kg"
+	SidePickWeightUnitLb SidePickWeightUnit = "lb"
+)
+
+// Valid indicates whether the value is a known member of the SidePickWeightUnit enum.
+func (e SidePickWeightUnit) Valid() bool {
+	switch e {
+	case SidePickWeightUnitKg:
+		return true
+	case SidePickWeightUnitLb:
 		return true
 	default:
 		return false
@@ -1031,6 +1469,24 @@ func (e TrialCardState) Valid() bool {
 	case TrialCardStateOpen:
 		return true
 	case TrialCardStateVoid:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for YieldGradeRequestSpecies.
+const (
+	Beef YieldGradeRequestSpecies = "beef"
+	Lamb YieldGradeRequestSpecies = "lamb"
+)
+
+// Valid indicates whether the value is a known member of the YieldGradeRequestSpecies enum.
+func (e YieldGradeRequestSpecies) Valid() bool {
+	switch e {
+	case Beef:
+		return true
+	case Lamb:
 		return true
 	default:
 		return false
@@ -1310,6 +1766,157 @@ type BenchEventKind string
 // BenchEventSource defines model for BenchEvent.Source.
 type BenchEventSource string
 
+// BestOrder defines model for BestOrder.
+type BestOrder struct {
+	ProductKey string        `json:"product_key"`
+	Unit       BestOrderUnit `json:"unit"`
+	Weight     string        `json:"weight"`
+}
+
+// BestOrderUnit defines model for BestOrder.Unit.
+type BestOrderUnit string
+
+// BestUse defines model for BestUse.
+type BestUse struct {
+	AtMost  string `json:"at_most"`
+	Choices []struct {
+		Count int    `json:"count"`
+		Piece string `json:"piece"`
+
+		// Plan Empty for those that wait
+		Plan string `json:"plan"`
+	} `json:"choices"`
+	DemandWorth *[]struct {
+		PerKg   string `json:"per_kg"`
+		Product string `json:"product"`
+	} `json:"demand_worth,omitempty"`
+	HourWorth *string `json:"hour_worth,omitempty"`
+	Minutes   float64 `json:"minutes"`
+
+	// Proven Nothing else brings a ten-thousandth more
+	Proven bool `json:"proven"`
+	Sales  []struct {
+		FallbackG float64 `json:"fallback_g"`
+		FullG     float64 `json:"full_g"`
+		G         float64 `json:"g"`
+		Product   string  `json:"product"`
+		Value     string  `json:"value"`
+	} `json:"sales"`
+	Value string `json:"value"`
+}
+
+// BestUseAsk defines model for BestUseAsk.
+type BestUseAsk struct {
+	// Days For how many days a week's demand counts
+	Days   *int    `json:"days,omitempty"`
+	Market *string `json:"market,omitempty"`
+
+	// Minutes Of the bench; no limit when left out
+	Minutes *string      `json:"minutes,omitempty"`
+	Orders  *[]BestOrder `json:"orders,omitempty"`
+
+	// Pieces Ids; all that are ready when left out
+	Pieces *[]string `json:"pieces,omitempty"`
+
+	// Wait Pieces may also wait
+	Wait *bool `json:"wait,omitempty"`
+}
+
+// BestUsePiece defines model for BestUsePiece.
+type BestUsePiece struct {
+	Basis string    `json:"basis"`
+	Piece PieceCard `json:"piece"`
+	Plan  string    `json:"plan"`
+
+	// PlanId Empty to wait
+	PlanId   string   `json:"plan_id"`
+	Sentence string   `json:"sentence"`
+	Young    []string `json:"young"`
+}
+
+// BestUseRequest defines model for BestUseRequest.
+type BestUseRequest struct {
+	// Minutes Bench minutes; no limit when left out
+	Minutes *float64 `json:"minutes,omitempty"`
+	Pieces  []struct {
+		// Count Pieces that are alike; 1 when left out
+		Count *int   `json:"count,omitempty"`
+		Id    string `json:"id"`
+
+		// MayWait It may also be left
+		MayWait *bool `json:"may_wait,omitempty"`
+		Plans   []struct {
+			// Cost Of one piece: labour, packaging; the piece itself is paid in any case
+			Cost *string `json:"cost,omitempty"`
+			Id   string  `json:"id"`
+
+			// Minutes Of one piece
+			Minutes *float64 `json:"minutes,omitempty"`
+			Yields  []struct {
+				G       float64 `json:"g"`
+				Product string  `json:"product"`
+			} `json:"yields"`
+		} `json:"plans"`
+	} `json:"pieces"`
+	Products []struct {
+		// CapG What sells at the price; all of it when left out
+		CapG *float64 `json:"cap_g,omitempty"`
+
+		// Fallback Per kg beyond the cap; the price when left out
+		Fallback *string `json:"fallback,omitempty"`
+		Id       string  `json:"id"`
+
+		// OrderG What must be there
+		OrderG *float64 `json:"order_g,omitempty"`
+
+		// Price Per kg
+		Price string `json:"price"`
+	} `json:"products"`
+
+	// Worths Also say what an hour and a kg of demand more would bring
+	Worths *bool `json:"worths,omitempty"`
+}
+
+// BestUseSale defines model for BestUseSale.
+type BestUseSale struct {
+	CapG *float64 `json:"cap_g,omitempty"`
+
+	// Fallback Per kg
+	Fallback  *string `json:"fallback,omitempty"`
+	FallbackG float64 `json:"fallback_g"`
+	FullG     float64 `json:"full_g"`
+	Key       string  `json:"key"`
+
+	// MoreDemand What one more kg of demand would bring
+	MoreDemand *string  `json:"more_demand,omitempty"`
+	Name       string   `json:"name"`
+	OrderG     *float64 `json:"order_g,omitempty"`
+
+	// Price Per kg
+	Price   string  `json:"price"`
+	Value   string  `json:"value"`
+	WeightG float64 `json:"weight_g"`
+}
+
+// BestUseView defines model for BestUseView.
+type BestUseView struct {
+	AtMost string `json:"at_most"`
+
+	// Hour What one more bench hour would bring
+	Hour     *string        `json:"hour,omitempty"`
+	Market   string         `json:"market"`
+	Minutes  float64        `json:"minutes"`
+	Notes    []string       `json:"notes"`
+	Pieces   []BestUsePiece `json:"pieces"`
+	Proven   bool           `json:"proven"`
+	Sales    []BestUseSale  `json:"sales"`
+	Season   string         `json:"season"`
+	Sentence string         `json:"sentence"`
+
+	// Value Before what the pieces cost
+	Value string `json:"value"`
+}
+
 // BlindSample defines model for BlindSample.
 type BlindSample struct {
 	Code string `json:"code"`
@@ -1414,6 +2021,25 @@ type BoardRow struct {
 	WeightG      float64 `json:"weight_g"`
 }
 
+// BookRow defines model for BookRow.
+type BookRow struct {
+	Per *BookRowPer `json:"per,omitempty"`
+
+	// Price That holds
+	Price     *string       `json:"price,omitempty"`
+	Product   Price         `json:"product"`
+	Season    *string       `json:"season,omitempty"`
+	Source    BookRowSource `json:"source"`
+	ValidFrom *string       `json:"valid_from,omitempty"`
+	WithTax   *string       `json:"with_tax,omitempty"`
+}
+
+// BookRowPer defines model for BookRow.Per.
+type BookRowPer string
+
+// BookRowSource defines model for BookRow.Source.
+type BookRowSource string
+
 // BreakEven defines model for BreakEven.
 type BreakEven struct {
 	Id   string `json:"id"`
@@ -1504,6 +2130,14 @@ type Carcass struct {
 	TypicalG float64         `json:"typical_g"`
 }
 
+// CarcassFlow defines model for CarcassFlow.
+type CarcassFlow struct {
+	From    string  `json:"from"`
+	To      string  `json:"to"`
+	Value   float64 `json:"value"`
+	WeightG float64 `json:"weight_g"`
+}
+
 // CarcassForecast defines model for CarcassForecast.
 type CarcassForecast struct {
 	Id      string  `json:"id"`
@@ -1522,6 +2156,23 @@ type CarcassInstead struct {
 	Of     []Named `json:"of"`
 	Pieces []Named `json:"pieces"`
 }
+
+// CarcassLine defines model for CarcassLine.
+type CarcassLine struct {
+	BeyondG  float64         `json:"beyond_g"`
+	Key      string          `json:"key"`
+	Kind     CarcassLineKind `json:"kind"`
+	Name     string          `json:"name"`
+	Price    *string         `json:"price,omitempty"`
+	PricePer *string         `json:"price_per,omitempty"`
+	Sales    string          `json:"sales"`
+
+	// WeightG A week
+	WeightG float64 `json:"weight_g"`
+}
+
+// CarcassLineKind defines model for CarcassLine.Kind.
+type CarcassLineKind string
 
 // CarcassOther defines model for CarcassOther.
 type CarcassOther struct {
@@ -1542,6 +2193,26 @@ type CarcassPart struct {
 	SharePct float64 `json:"share_pct"`
 }
 
+// CarcassPieceValue defines model for CarcassPieceValue.
+type CarcassPieceValue struct {
+	Count        int     `json:"count"`
+	ExtraMinutes float64 `json:"extra_minutes"`
+
+	// Gain What a head brings more by this swap alone
+	Gain      *string `json:"gain,omitempty"`
+	Id        string  `json:"id"`
+	Name      string  `json:"name"`
+	PlanId    string  `json:"plan_id"`
+	PlannedId string  `json:"planned_id"`
+	Plans     []Named `json:"plans"`
+
+	// Sales Of one carcass at full prices
+	Sales string `json:"sales"`
+
+	// WeightG Of one carcass
+	WeightG float64 `json:"weight_g"`
+}
+
 // CarcassPlan defines model for CarcassPlan.
 type CarcassPlan struct {
 	Id      string  `json:"id"`
@@ -1550,12 +2221,92 @@ type CarcassPlan struct {
 	Why     string  `json:"why"`
 }
 
+// CarcassRequest defines model for CarcassRequest.
+type CarcassRequest struct {
+	// Heads A week
+	Heads  *int    `json:"heads,omitempty"`
+	Market *string `json:"market,omitempty"`
+
+	// PlanId The plan of the whole that it starts from
+	PlanId *string `json:"plan_id,omitempty"`
+
+	// Plans Piece to plan where it is cut otherwise
+	Plans      *map[string]string        `json:"plans,omitempty"`
+	Price      *string                   `json:"price,omitempty"`
+	PricePer   *CarcassRequestPricePer   `json:"price_per,omitempty"`
+	Weight     *string                   `json:"weight,omitempty"`
+	WeightUnit *CarcassRequestWeightUnit `json:"weight_unit,omitempty"`
+}
+
+// CarcassRequestPricePer defines model for CarcassRequest.PricePer.
+type CarcassRequestPricePer string
+
+// CarcassRequestWeightUnit defines model for CarcassRequest.WeightUnit.
+type CarcassRequestWeightUnit string
+
 // CarcassSeason defines model for CarcassSeason.
 type CarcassSeason struct {
 	Advice string   `json:"advice"`
 	Sells  []string `json:"sells"`
 	Slow   []string `json:"slow"`
 	When   string   `json:"when"`
+}
+
+// CarcassSeasonValue defines model for CarcassSeasonValue.
+type CarcassSeasonValue struct {
+	// Lost A week
+	Lost string `json:"lost"`
+	Name string `json:"name"`
+
+	// Value A week
+	Value string  `json:"value"`
+	Weeks float64 `json:"weeks"`
+}
+
+// CarcassSums defines model for CarcassSums.
+type CarcassSums struct {
+	Discard   string `json:"discard"`
+	Labour    string `json:"labour"`
+	Packaging string `json:"packaging"`
+	Purchase  string `json:"purchase"`
+	Sales     string `json:"sales"`
+	Value     string `json:"value"`
+}
+
+// CarcassTotals defines model for CarcassTotals.
+type CarcassTotals struct {
+	Head CarcassSums `json:"head"`
+	Week CarcassSums `json:"week"`
+}
+
+// CarcassValue defines model for CarcassValue.
+type CarcassValue struct {
+	Basis string        `json:"basis"`
+	Flows []CarcassFlow `json:"flows"`
+	Heads int           `json:"heads"`
+	Id    string        `json:"id"`
+	Lines []CarcassLine `json:"lines"`
+
+	// Lost A week
+	Lost     string               `json:"lost"`
+	Minutes  float64              `json:"minutes"`
+	Name     string               `json:"name"`
+	Pieces   []CarcassPieceValue  `json:"pieces"`
+	PlanId   string               `json:"plan_id"`
+	Plans    []CarcassWay         `json:"plans"`
+	Seasons  []CarcassSeasonValue `json:"seasons"`
+	Sentence string               `json:"sentence"`
+	Totals   CarcassTotals        `json:"totals"`
+	Unpriced []string             `json:"unpriced"`
+	WeightG  float64              `json:"weight_g"`
+	Year     string               `json:"year"`
+}
+
+// CarcassWay defines model for CarcassWay.
+type CarcassWay struct {
+	Id   string `json:"id"`
+	Name string `json:"name"`
+	Why  string `json:"why"`
 }
 
 // ChosenPassword defines model for ChosenPassword.
@@ -1638,6 +2389,36 @@ type CookingCard struct {
 	WeightG float64          `json:"weight_g"`
 }
 
+// CostMethod defines model for CostMethod.
+type CostMethod struct {
+	Id   string `json:"id"`
+	Name string `json:"name"`
+	Why  string `json:"why"`
+}
+
+// CostRow defines model for CostRow.
+type CostRow struct {
+	Cost      string      `json:"cost"`
+	CostPerKg string      `json:"cost_per_kg"`
+	Id        string      `json:"id"`
+	Kind      CostRowKind `json:"kind"`
+
+	// MarginPct Left out where it brings nothing
+	MarginPct *float64 `json:"margin_pct,omitempty"`
+
+	// MinPerKg Price that leaves the margin asked for; left out for a credited by-product
+	MinPerKg *string `json:"min_per_kg,omitempty"`
+	Name     string  `json:"name"`
+	Sales    string  `json:"sales"`
+
+	// SharePct Of all costs
+	SharePct *float64 `json:"share_pct,omitempty"`
+	WeightG  float64  `json:"weight_g"`
+}
+
+// CostRowKind defines model for CostRow.Kind.
+type CostRowKind string
+
 // CurvePoint defines model for CurvePoint.
 type CurvePoint struct {
 	C   float64 `json:"c"`
@@ -1650,6 +2431,177 @@ type Cutter struct {
 	Name string `json:"name"`
 	Role string `json:"role"`
 }
+
+// Demand defines model for Demand.
+type Demand struct {
+	// Fallback What the rest brings, per kg
+	Fallback   string  `json:"fallback"`
+	Name       string  `json:"name"`
+	ProductKey string  `json:"product_key"`
+	Season     string  `json:"season"`
+	Version    int     `json:"version"`
+	WeekG      float64 `json:"week_g"`
+}
+
+// Desk defines model for Desk.
+type Desk struct {
+	Basis   []string     `json:"basis"`
+	Day     string       `json:"day"`
+	Market  string       `json:"market"`
+	Method  string       `json:"method"`
+	Methods []CostMethod `json:"methods"`
+	Pairs   []DeskPair   `json:"pairs"`
+	Season  string       `json:"season"`
+	Sides   []DeskSide   `json:"sides"`
+	Today   bool         `json:"today"`
+}
+
+// DeskEven defines model for DeskEven.
+type DeskEven struct {
+	// At Per kg
+	At   *string `json:"at,omitempty"`
+	Key  string  `json:"key"`
+	Name string  `json:"name"`
+
+	// Now Per kg
+	Now string `json:"now"`
+	Ok  bool   `json:"ok"`
+}
+
+// DeskPair defines model for DeskPair.
+type DeskPair struct {
+	// A Place of the side among the sides
+	A int `json:"a"`
+
+	// AnewPerKg At the other prices
+	AnewPerKg    *string      `json:"anew_per_kg,omitempty"`
+	AnewSentence *string      `json:"anew_sentence,omitempty"`
+	B            int          `json:"b"`
+	ByCause      []BridgeStep `json:"by_cause"`
+	ByMuscle     []BridgeStep `json:"by_muscle"`
+	Even         []DeskEven   `json:"even"`
+	PerHour      *string      `json:"per_hour,omitempty"`
+	PerKg        string       `json:"per_kg"`
+	PerPiece     string       `json:"per_piece"`
+	PerSide      *string      `json:"per_side,omitempty"`
+	SellThrough  []DeskSell   `json:"sell_through"`
+	Sentence     string       `json:"sentence"`
+	Turns        []DeskTurn   `json:"turns"`
+}
+
+// DeskProduct defines model for DeskProduct.
+type DeskProduct struct {
+	Key      string          `json:"key"`
+	Kind     DeskProductKind `json:"kind"`
+	Name     string          `json:"name"`
+	PerKg    *string         `json:"per_kg,omitempty"`
+	Sales    string          `json:"sales"`
+	WeightG  float64         `json:"weight_g"`
+	YieldPct float64         `json:"yield_pct"`
+}
+
+// DeskProductKind defines model for DeskProduct.Kind.
+type DeskProductKind string
+
+// DeskRequest defines model for DeskRequest.
+type DeskRequest struct {
+	// BlockPrice What every block is taken to cost
+	BlockPrice    *string                   `json:"block_price,omitempty"`
+	BlockPricePer *DeskRequestBlockPricePer `json:"block_price_per,omitempty"`
+	Chain         *[]MarkdownStep           `json:"chain,omitempty"`
+
+	// Credit By-products carry what they bring and no more
+	Credit *bool `json:"credit,omitempty"`
+
+	// MarginPct Of sales; what minimum prices and the worth of a block leave
+	MarginPct *float64           `json:"margin_pct,omitempty"`
+	Market    *string            `json:"market,omitempty"`
+	Method    *DeskRequestMethod `json:"method,omitempty"`
+	Sides     []SidePick         `json:"sides"`
+
+	// Today All at today's prices instead of those of their day
+	Today *bool `json:"today,omitempty"`
+}
+
+// DeskRequestBlockPricePer defines model for DeskRequest.BlockPricePer.
+type DeskRequestBlockPricePer string
+
+// DeskRequestMethod defines model for DeskRequest.Method.
+type DeskRequestMethod string
+
+// DeskSell defines model for DeskSell.
+type DeskSell struct {
+	// Always Ahead even when none sells
+	Always bool           `json:"always"`
+	Chain  []MarkdownStep `json:"chain"`
+	Key    string         `json:"key"`
+	Name   string         `json:"name"`
+	Ok     bool           `json:"ok"`
+	Price  string         `json:"price"`
+
+	// Rest What an unsold kg brings on its way down
+	Rest string `json:"rest"`
+
+	// SellsPct That must sell at the full price
+	SellsPct *float64 `json:"sells_pct,omitempty"`
+}
+
+// DeskSide defines model for DeskSide.
+type DeskSide struct {
+	AtlasId    string       `json:"atlas_id"`
+	CostFactor *float64     `json:"cost_factor,omitempty"`
+	Costs      []CostRow    `json:"costs"`
+	Kind       DeskSideKind `json:"kind"`
+
+	// MaxBlockPrice The most that a kg of block is worth cut so
+	MaxBlockPrice   string        `json:"max_block_price"`
+	Minutes         float64       `json:"minutes"`
+	Muscles         []CostRow     `json:"muscles"`
+	Name            string        `json:"name"`
+	Piece           string        `json:"piece"`
+	Pieces          int           `json:"pieces"`
+	Plan            string        `json:"plan"`
+	Planned         bool          `json:"planned"`
+	Priced          string        `json:"priced"`
+	Products        []DeskProduct `json:"products"`
+	SaleablePct     float64       `json:"saleable_pct"`
+	Totals          DeskTotals    `json:"totals"`
+	Unpriced        []string      `json:"unpriced"`
+	UsableCostPerKg string        `json:"usable_cost_per_kg"`
+	WeightG         float64       `json:"weight_g"`
+}
+
+// DeskSideKind defines model for DeskSide.Kind.
+type DeskSideKind string
+
+// DeskTotals defines model for DeskTotals.
+type DeskTotals struct {
+	Discard   string  `json:"discard"`
+	Labour    string  `json:"labour"`
+	Packaging string  `json:"packaging"`
+	PerHour   *string `json:"per_hour,omitempty"`
+	PerKg     string  `json:"per_kg"`
+	PerPiece  string  `json:"per_piece"`
+	PerSide   *string `json:"per_side,omitempty"`
+	Purchase  string  `json:"purchase"`
+	Sales     string  `json:"sales"`
+	SideOf    *string `json:"side_of,omitempty"`
+	Value     string  `json:"value"`
+}
+
+// DeskTurn defines model for DeskTurn.
+type DeskTurn struct {
+	At        *float64     `json:"at,omitempty"`
+	ChangePct *float64     `json:"change_pct,omitempty"`
+	Key       *string      `json:"key,omitempty"`
+	Kind      DeskTurnKind `json:"kind"`
+	Name      string       `json:"name"`
+	Now       float64      `json:"now"`
+	Possible  bool         `json:"possible"`
+}
+
+// DeskTurnKind defines model for DeskTurn.Kind.
+type DeskTurnKind string
 
 // DishAsked defines model for DishAsked.
 type DishAsked struct {
@@ -1936,6 +2888,61 @@ type GradedMuscle struct {
 	Part    string `json:"part"`
 }
 
+// History defines model for History.
+type History struct {
+	Buckets []HistoryBucket `json:"buckets"`
+	By      string          `json:"by"`
+	Mean    float64         `json:"mean"`
+	Measure string          `json:"measure"`
+	N       int             `json:"n"`
+
+	// Sd Of one piece; within weeks or months
+	Sd       float64 `json:"sd"`
+	Sentence string  `json:"sentence"`
+}
+
+// HistoryBucket defines model for HistoryBucket.
+type HistoryBucket struct {
+	// Difference Less all the others
+	Difference *float64 `json:"difference,omitempty"`
+	High       *float64 `json:"high,omitempty"`
+	Key        string   `json:"key"`
+
+	// Low Control limit
+	Low     *float64 `json:"low,omitempty"`
+	Mean    float64  `json:"mean"`
+	N       int      `json:"n"`
+	Name    string   `json:"name"`
+	Out     bool     `json:"out"`
+	P       *float64 `json:"p,omitempty"`
+	Sd      float64  `json:"sd"`
+	Verdict *string  `json:"verdict,omitempty"`
+}
+
+// HistoryPiece defines model for HistoryPiece.
+type HistoryPiece struct {
+	BreakdownId string    `json:"breakdown_id"`
+	ClosedAt    time.Time `json:"closed_at"`
+	Cutter      string    `json:"cutter"`
+	InputG      float64   `json:"input_g"`
+	LossPct     float64   `json:"loss_pct"`
+	LotNumber   string    `json:"lot_number"`
+	Minutes     float64   `json:"minutes"`
+	PerKg       float64   `json:"per_kg"`
+	Piece       string    `json:"piece"`
+	Plan        string    `json:"plan"`
+	Priced      bool      `json:"priced"`
+	SaleablePct float64   `json:"saleable_pct"`
+	Supplier    string    `json:"supplier"`
+	WorthPerKg  float64   `json:"worth_per_kg"`
+}
+
+// HistoryPieces defines model for HistoryPieces.
+type HistoryPieces struct {
+	More   bool           `json:"more"`
+	Pieces []HistoryPiece `json:"pieces"`
+}
+
 // Inspect defines model for Inspect.
 type Inspect struct {
 	Do   string `json:"do"`
@@ -2141,6 +3148,28 @@ type MapSeam struct {
 	To   Point  `json:"to"`
 }
 
+// MarkdownStep defines model for MarkdownStep.
+type MarkdownStep struct {
+	Key  string  `json:"key"`
+	Name *string `json:"name,omitempty"`
+
+	// Price Per kg
+	Price *string `json:"price,omitempty"`
+
+	// SellsPct Of what reaches it; all of it at the last step
+	SellsPct float64 `json:"sells_pct"`
+}
+
+// Market defines model for Market.
+type Market struct {
+	Active  bool    `json:"active"`
+	Id      string  `json:"id"`
+	Main    bool    `json:"main"`
+	Name    string  `json:"name"`
+	TaxPct  float64 `json:"tax_pct"`
+	Version int     `json:"version"`
+}
+
 // Marks What one eater gave one sample, 0–100 each; left out or null where the eater gave none
 type Marks struct {
 	Flavour    *float64 `json:"flavour,omitempty"`
@@ -2318,6 +3347,21 @@ type NewBench struct {
 	Name string `json:"name"`
 }
 
+// NewDemand defines model for NewDemand.
+type NewDemand struct {
+	Fallback   *string        `json:"fallback,omitempty"`
+	ProductKey string         `json:"product_key"`
+	Season     *string        `json:"season,omitempty"`
+	Unit       *NewDemandUnit `json:"unit,omitempty"`
+	Version    int            `json:"version"`
+
+	// Week Empty takes it out
+	Week string `json:"week"`
+}
+
+// NewDemandUnit defines model for NewDemand.Unit.
+type NewDemandUnit string
+
 // NewLot defines model for NewLot.
 type NewLot struct {
 	AgeClass *string `json:"age_class,omitempty"`
@@ -2358,6 +3402,14 @@ type NewLotPricePer string
 // NewLotWeightUnit defines model for NewLot.WeightUnit.
 type NewLotWeightUnit string
 
+// NewMarket defines model for NewMarket.
+type NewMarket struct {
+	Name string `json:"name"`
+
+	// TaxPct Tax on top of prices; all prices are without it
+	TaxPct float64 `json:"tax_pct"`
+}
+
 // NewPassword defines model for NewPassword.
 type NewPassword struct {
 	New string `json:"new"`
@@ -2387,6 +3439,21 @@ type NewPrice struct {
 // NewPricePer defines model for NewPrice.Per.
 type NewPricePer string
 
+// NewQuote defines model for NewQuote.
+type NewQuote struct {
+	Market     string      `json:"market"`
+	Per        NewQuotePer `json:"per"`
+	PieceG     *float64    `json:"piece_g,omitempty"`
+	Price      string      `json:"price"`
+	ProductKey string      `json:"product_key"`
+	Season     *string     `json:"season,omitempty"`
+	ValidFrom  string      `json:"valid_from"`
+	Version    int         `json:"version"`
+}
+
+// NewQuotePer defines model for NewQuote.Per.
+type NewQuotePer string
+
 // NewSample defines model for NewSample.
 type NewSample struct {
 	AtlasId string `json:"atlas_id"`
@@ -2396,6 +3463,13 @@ type NewSample struct {
 	Method      string  `json:"method"`
 	Note        *string `json:"note,omitempty"`
 	Part        string  `json:"part"`
+}
+
+// NewShare defines model for NewShare.
+type NewShare struct {
+	// Days After which the link ends
+	Days   int           `json:"days"`
+	Report ReportRequest `json:"report"`
 }
 
 // NewShop defines model for NewShop.
@@ -2935,6 +4009,24 @@ type PriceKind string
 // PricePer defines model for Price.Per.
 type PricePer string
 
+// PriceBook defines model for PriceBook.
+type PriceBook struct {
+	Day string `json:"day"`
+
+	// HasFeed The program was started with a market feed
+	HasFeed bool `json:"has_feed"`
+
+	// Market Id; left out where the shop has no market
+	Market  *string   `json:"market,omitempty"`
+	Markets []Market  `json:"markets"`
+	Quotes  []Quote   `json:"quotes"`
+	Rows    []BookRow `json:"rows"`
+
+	// Season Empty where the day is in none
+	Season  string   `json:"season"`
+	Seasons []Season `json:"seasons"`
+}
+
 // PriceImport defines model for PriceImport.
 type PriceImport struct {
 	// Bad Lines that cannot be read; they are left out
@@ -2962,6 +4054,9 @@ type PriceLine struct {
 	Product string         `json:"product"`
 	State   PriceLineState `json:"state"`
 	Was     *string        `json:"was,omitempty"`
+
+	// Where Market, season and day; left out for the standing price
+	Where *string `json:"where,omitempty"`
 }
 
 // PriceLineState defines model for PriceLine.State.
@@ -3023,6 +4118,34 @@ type Problem struct {
 	Type   string        `json:"type"`
 }
 
+// Quote defines model for Quote.
+type Quote struct {
+	Id   string   `json:"id"`
+	Name string   `json:"name"`
+	Per  QuotePer `json:"per"`
+
+	// PieceG What one weighs
+	PieceG     *float64 `json:"piece_g,omitempty"`
+	Price      string   `json:"price"`
+	ProductKey string   `json:"product_key"`
+
+	// Season Empty for the whole year
+	Season    string      `json:"season"`
+	Source    QuoteSource `json:"source"`
+	State     QuoteState  `json:"state"`
+	ValidFrom string      `json:"valid_from"`
+	Version   int         `json:"version"`
+}
+
+// QuotePer defines model for Quote.Per.
+type QuotePer string
+
+// QuoteSource defines model for Quote.Source.
+type QuoteSource string
+
+// QuoteState defines model for Quote.State.
+type QuoteState string
+
 // Readiness defines model for Readiness.
 type Readiness struct {
 	Muscles  []MuscleReady `json:"muscles"`
@@ -3052,6 +4175,53 @@ type ReadyPlan struct {
 
 	// WaitsFor Muscles that are too young to be cooked quickly
 	WaitsFor []string `json:"waits_for"`
+}
+
+// Report defines model for Report.
+type Report struct {
+	Bars      []ReportBar    `json:"bars"`
+	BarsTitle *string        `json:"bars_title,omitempty"`
+	ExpiresAt *time.Time     `json:"expires_at,omitempty"`
+	Figures   []ReportFigure `json:"figures"`
+	MadeAt    time.Time      `json:"made_at"`
+	Notes     []string       `json:"notes"`
+	Sentence  string         `json:"sentence"`
+	Shop      string         `json:"shop"`
+	Tables    []ReportTable  `json:"tables"`
+	Title     string         `json:"title"`
+}
+
+// ReportBar defines model for ReportBar.
+type ReportBar struct {
+	Name  string  `json:"name"`
+	Text  string  `json:"text"`
+	Value float64 `json:"value"`
+}
+
+// ReportFigure defines model for ReportFigure.
+type ReportFigure struct {
+	Label string `json:"label"`
+	Value string `json:"value"`
+}
+
+// ReportRequest defines model for ReportRequest.
+type ReportRequest struct {
+	BestUse    *BestUseAsk       `json:"best_use,omitempty"`
+	Carcass    *CarcassRequest   `json:"carcass,omitempty"`
+	CarcassId  *string           `json:"carcass_id,omitempty"`
+	Comparison *DeskRequest      `json:"comparison,omitempty"`
+	Kind       ReportRequestKind `json:"kind"`
+	TrialId    *string           `json:"trial_id,omitempty"`
+}
+
+// ReportRequestKind defines model for ReportRequest.Kind.
+type ReportRequestKind string
+
+// ReportTable defines model for ReportTable.
+type ReportTable struct {
+	Columns []string   `json:"columns"`
+	Rows    [][]string `json:"rows"`
+	Title   string     `json:"title"`
 }
 
 // Retirement defines model for Retirement.
@@ -3143,6 +4313,16 @@ type SeamWords struct {
 	Tell string      `json:"tell"`
 }
 
+// Season defines model for Season.
+type Season struct {
+	// From First day of it, month and day: 05-15
+	From string `json:"from"`
+	Name string `json:"name"`
+
+	// To Last day of it; a season may go over the year's end
+	To string `json:"to"`
+}
+
 // ServingPlan defines model for ServingPlan.
 type ServingPlan struct {
 	// Balanced The eaters are a whole number of designs
@@ -3191,9 +4371,15 @@ type SetUp struct {
 
 // Settings defines model for Settings.
 type Settings struct {
-	Currency    string  `json:"currency"`
-	DivisionG   float64 `json:"division_g"`
-	IdleMinutes int     `json:"idle_minutes"`
+	Currency string `json:"currency"`
+
+	// DiscardPerKg Stays as it is when left out
+	DiscardPerKg *string `json:"discard_per_kg,omitempty"`
+	DivisionG    float64 `json:"division_g"`
+	IdleMinutes  int     `json:"idle_minutes"`
+
+	// LabourByRole Per hour, by role; stays as it is when left out
+	LabourByRole *map[string]string `json:"labour_by_role,omitempty"`
 
 	// LabourRate Per hour
 	LabourRate        string  `json:"labour_rate"`
@@ -3203,8 +4389,30 @@ type Settings struct {
 	Market            string  `json:"market"`
 	Name              string  `json:"name"`
 	PackagingPerKg    string  `json:"packaging_per_kg"`
-	Version           int     `json:"version"`
-	WeightUnit        string  `json:"weight_unit"`
+
+	// Seasons Stay as they are when left out
+	Seasons    *[]Season `json:"seasons,omitempty"`
+	Version    int       `json:"version"`
+	WeightUnit string    `json:"weight_unit"`
+}
+
+// Share defines model for Share.
+type Share struct {
+	CreatedAt time.Time  `json:"created_at"`
+	ExpiresAt time.Time  `json:"expires_at"`
+	Id        string     `json:"id"`
+	MadeBy    string     `json:"made_by"`
+	State     ShareState `json:"state"`
+	Title     string     `json:"title"`
+}
+
+// ShareState defines model for Share.State.
+type ShareState string
+
+// ShareLink defines model for ShareLink.
+type ShareLink struct {
+	Link  string `json:"link"`
+	Share Share  `json:"share"`
 }
 
 // Shear defines model for Shear.
@@ -3255,12 +4463,18 @@ type Shop struct {
 	CurrencyFixed bool `json:"currency_fixed"`
 	Demo          bool `json:"demo"`
 
+	// DiscardPerKg What it costs to get rid of a kg that is thrown away
+	DiscardPerKg string `json:"discard_per_kg"`
+
 	// DivisionG Taken for typed weights
 	DivisionG float64 `json:"division_g"`
 	Id        string  `json:"id"`
 
 	// IdleMinutes After which a bench's clock stops by itself; 0 never
 	IdleMinutes int `json:"idle_minutes"`
+
+	// LabourByRole Per hour, where it is not the labour rate
+	LabourByRole map[string]string `json:"labour_by_role"`
 
 	// LabourRate Per hour
 	LabourRate        string  `json:"labour_rate"`
@@ -3278,6 +4492,7 @@ type Shop struct {
 
 	// Scopes Of tokens
 	Scopes     []Named        `json:"scopes"`
+	Seasons    []Season       `json:"seasons"`
 	Suppliers  []string       `json:"suppliers"`
 	Version    int            `json:"version"`
 	WeightUnit ShopWeightUnit `json:"weight_unit"`
@@ -3293,6 +4508,33 @@ type ShopWeightUnit string
 type ShopRef struct {
 	ShopId string `json:"shop_id"`
 }
+
+// SidePick defines model for SidePick.
+type SidePick struct {
+	// AtlasId Of a plan or group
+	AtlasId *string `json:"atlas_id,omitempty"`
+
+	// BreakdownId Of a piece
+	BreakdownId *string            `json:"breakdown_id,omitempty"`
+	Breakdowns  *[]string          `json:"breakdowns,omitempty"`
+	Cutter      *string            `json:"cutter,omitempty"`
+	From        *string            `json:"from,omitempty"`
+	Kind        SidePickKind       `json:"kind"`
+	Options     *map[string]string `json:"options,omitempty"`
+	PlanId      *string            `json:"plan_id,omitempty"`
+	Supplier    *string            `json:"supplier,omitempty"`
+	To          *string            `json:"to,omitempty"`
+
+	// Weight Of a plan's piece; its usual weight when left out
+	Weight     *string             `json:"weight,omitempty"`
+	WeightUnit *SidePickWeightUnit `json:"weight_unit,omitempty"`
+}
+
+// SidePickKind defines model for SidePick.Kind.
+type SidePickKind string
+
+// SidePickWeightUnit defines model for SidePick.WeightUnit.
+type SidePickWeightUnit string
 
 // SignIn defines model for SignIn.
 type SignIn struct {
@@ -3412,6 +4654,7 @@ type Token struct {
 
 // Totals defines model for Totals.
 type Totals struct {
+	Discard      string  `json:"discard"`
 	Labour       string  `json:"labour"`
 	Minutes      float64 `json:"minutes"`
 	MinutesBasis Basis   `json:"minutes_basis"`
@@ -3425,7 +4668,7 @@ type Totals struct {
 	Purchase string `json:"purchase"`
 	Sales    string `json:"sales"`
 
-	// Value Sales less packaging
+	// Value Sales less packaging, labour, discard and purchase
 	Value string `json:"value"`
 }
 
@@ -3558,6 +4801,27 @@ type Voiding struct {
 	Voided  bool   `json:"voided"`
 }
 
+// YieldGrade defines model for YieldGrade.
+type YieldGrade struct {
+	Exact float64 `json:"exact"`
+	Grade int     `json:"grade"`
+}
+
+// YieldGradeRequest defines model for YieldGradeRequest.
+type YieldGradeRequest struct {
+	// FatIn Adjusted fat thickness, inches
+	FatIn        float64  `json:"fat_in"`
+	HotCarcassLb *float64 `json:"hot_carcass_lb,omitempty"`
+
+	// KphPct Kidney, pelvic and heart fat, per cent
+	KphPct     *float64                 `json:"kph_pct,omitempty"`
+	RibeyeSqIn *float64                 `json:"ribeye_sq_in,omitempty"`
+	Species    YieldGradeRequestSpecies `json:"species"`
+}
+
+// YieldGradeRequestSpecies defines model for YieldGradeRequest.Species.
+type YieldGradeRequestSpecies string
+
 // YieldRow defines model for YieldRow.
 type YieldRow struct {
 	HighPct float64 `json:"high_pct"`
@@ -3623,14 +4887,38 @@ type BenchId = string
 // BreakdownId defines model for BreakdownId.
 type BreakdownId = string
 
+// CarcassId defines model for CarcassId.
+type CarcassId = string
+
 // EaterLink defines model for EaterLink.
 type EaterLink = string
 
 // LotId defines model for LotId.
 type LotId = string
 
+// MarketId defines model for MarketId.
+type MarketId = string
+
 // MemberId defines model for MemberId.
 type MemberId = string
+
+// OfCutter defines model for OfCutter.
+type OfCutter = string
+
+// OfFrom defines model for OfFrom.
+type OfFrom = string
+
+// OfPiece defines model for OfPiece.
+type OfPiece = string
+
+// OfPlan defines model for OfPlan.
+type OfPlan = string
+
+// OfSupplier defines model for OfSupplier.
+type OfSupplier = string
+
+// OfTo defines model for OfTo.
+type OfTo = string
 
 // PieceId defines model for PieceId.
 type PieceId = string
@@ -3641,8 +4929,17 @@ type PlanId = string
 // ProductId defines model for ProductId.
 type ProductId = string
 
+// QuoteId defines model for QuoteId.
+type QuoteId = string
+
 // SampleCode defines model for SampleCode.
 type SampleCode = string
+
+// ShareId defines model for ShareId.
+type ShareId = string
+
+// SharedLink defines model for SharedLink.
+type SharedLink = string
 
 // TastingId defines model for TastingId.
 type TastingId = string
@@ -3797,9 +5094,64 @@ type ImportGivenParams struct {
 	Score  *string `form:"score,omitempty" json:"score,omitempty"`
 }
 
+// GetHistoryParams defines parameters for GetHistory.
+type GetHistoryParams struct {
+	// By week, month, piece, plan, cutter or supplier
+	By *string `form:"by,omitempty" json:"by,omitempty"`
+
+	// Measure yield, value, worth, minutes or loss
+	Measure *string `form:"measure,omitempty" json:"measure,omitempty"`
+
+	// AtlasId Kind of piece
+	AtlasId  *OfPiece    `form:"atlas_id,omitempty" json:"atlas_id,omitempty"`
+	PlanId   *OfPlan     `form:"plan_id,omitempty" json:"plan_id,omitempty"`
+	Supplier *OfSupplier `form:"supplier,omitempty" json:"supplier,omitempty"`
+
+	// Cutter Id of a person
+	Cutter *OfCutter `form:"cutter,omitempty" json:"cutter,omitempty"`
+
+	// From First day
+	From *OfFrom `form:"from,omitempty" json:"from,omitempty"`
+
+	// To Last day
+	To *OfTo `form:"to,omitempty" json:"to,omitempty"`
+}
+
+// ListHistoryPiecesParams defines parameters for ListHistoryPieces.
+type ListHistoryPiecesParams struct {
+	By *string `form:"by,omitempty" json:"by,omitempty"`
+
+	// Bucket Key of the point; all when left out
+	Bucket *string `form:"bucket,omitempty" json:"bucket,omitempty"`
+	Skip   *int    `form:"skip,omitempty" json:"skip,omitempty"`
+
+	// AtlasId Kind of piece
+	AtlasId  *OfPiece    `form:"atlas_id,omitempty" json:"atlas_id,omitempty"`
+	PlanId   *OfPlan     `form:"plan_id,omitempty" json:"plan_id,omitempty"`
+	Supplier *OfSupplier `form:"supplier,omitempty" json:"supplier,omitempty"`
+
+	// Cutter Id of a person
+	Cutter *OfCutter `form:"cutter,omitempty" json:"cutter,omitempty"`
+
+	// From First day
+	From *OfFrom `form:"from,omitempty" json:"from,omitempty"`
+
+	// To Last day
+	To *OfTo `form:"to,omitempty" json:"to,omitempty"`
+}
+
 // ImportNoteParams defines parameters for ImportNote.
 type ImportNoteParams struct {
 	Save *bool `form:"save,omitempty" json:"save,omitempty"`
+}
+
+// GetPriceBookParams defines parameters for GetPriceBook.
+type GetPriceBookParams struct {
+	// Market Id of a market; the main one when left out
+	Market *string `form:"market,omitempty" json:"market,omitempty"`
+
+	// Day Today when left out
+	Day *string `form:"day,omitempty" json:"day,omitempty"`
 }
 
 // ExportPricesParams defines parameters for ExportPrices.
@@ -3808,15 +5160,31 @@ type ExportPricesParams struct {
 	Format string `form:"format" json:"format"`
 }
 
+// ReadFeedParams defines parameters for ReadFeed.
+type ReadFeedParams struct {
+	Save *bool `form:"save,omitempty" json:"save,omitempty"`
+}
+
 // ImportPricesParams defines parameters for ImportPrices.
 type ImportPricesParams struct {
 	Save *bool `form:"save,omitempty" json:"save,omitempty"`
+}
+
+// DropQuoteParams defines parameters for DropQuote.
+type DropQuoteParams struct {
+	Version int `form:"version" json:"version"`
 }
 
 // GetReadinessCalendarParams defines parameters for GetReadinessCalendar.
 type GetReadinessCalendarParams struct {
 	// Token A token that may read, for calendars that cannot send a header
 	Token *string `form:"token,omitempty" json:"token,omitempty"`
+}
+
+// MakeReportParams defines parameters for MakeReport.
+type MakeReportParams struct {
+	// Format pdf, xlsx or json
+	Format string `form:"format" json:"format"`
 }
 
 // ExportSheetsParams defines parameters for ExportSheets.
@@ -3856,6 +5224,9 @@ type CommandProbeJSONRequestBody = ProbeCommand
 // CommandScaleJSONRequestBody defines body for CommandScale for application/json ContentType.
 type CommandScaleJSONRequestBody = ScaleCommand
 
+// BestUseJSONRequestBody defines body for BestUse for application/json ContentType.
+type BestUseJSONRequestBody = BestUseAsk
+
 // BookEventJSONRequestBody defines body for BookEvent for application/json ContentType.
 type BookEventJSONRequestBody = BenchEvent
 
@@ -3864,6 +5235,9 @@ type ChooseMethodJSONRequestBody = MethodChoice
 
 // CalcBalanceJSONRequestBody defines body for CalcBalance for application/json ContentType.
 type CalcBalanceJSONRequestBody = BalanceRequest
+
+// CalcBestUseJSONRequestBody defines body for CalcBestUse for application/json ContentType.
+type CalcBestUseJSONRequestBody = BestUseRequest
 
 // CalcJointCostJSONRequestBody defines body for CalcJointCost for application/json ContentType.
 type CalcJointCostJSONRequestBody = JointCostRequest
@@ -3877,11 +5251,23 @@ type CalcServingPlanJSONRequestBody = ServingPlanRequest
 // CalcTrialJSONRequestBody defines body for CalcTrial for application/json ContentType.
 type CalcTrialJSONRequestBody = TrialRequest
 
+// CalcYieldGradeJSONRequestBody defines body for CalcYieldGrade for application/json ContentType.
+type CalcYieldGradeJSONRequestBody = YieldGradeRequest
+
+// CarcassValueJSONRequestBody defines body for CarcassValue for application/json ContentType.
+type CarcassValueJSONRequestBody = CarcassRequest
+
+// CompareSidesJSONRequestBody defines body for CompareSides for application/json ContentType.
+type CompareSidesJSONRequestBody = DeskRequest
+
 // ReadProbeJSONRequestBody defines body for ReadProbe for application/json ContentType.
 type ReadProbeJSONRequestBody = ProbeSoundings
 
 // MakeTimetableJSONRequestBody defines body for MakeTimetable for application/json ContentType.
 type MakeTimetableJSONRequestBody = TimetableRequest
+
+// SetDemandJSONRequestBody defines body for SetDemand for application/json ContentType.
+type SetDemandJSONRequestBody = NewDemand
 
 // SetEatingJSONRequestBody defines body for SetEating for application/json ContentType.
 type SetEatingJSONRequestBody = EatingSettings
@@ -3906,6 +5292,12 @@ type ChangeLotJSONRequestBody = LotChange
 
 // VoidLotJSONRequestBody defines body for VoidLot for application/json ContentType.
 type VoidLotJSONRequestBody = Voiding
+
+// AddMarketJSONRequestBody defines body for AddMarket for application/json ContentType.
+type AddMarketJSONRequestBody = NewMarket
+
+// ChangeMarketJSONRequestBody defines body for ChangeMarket for application/json ContentType.
+type ChangeMarketJSONRequestBody = Market
 
 // SetPasswordJSONRequestBody defines body for SetPassword for application/json ContentType.
 type SetPasswordJSONRequestBody = NewPassword
@@ -3949,6 +5341,12 @@ type RetirePlanJSONRequestBody = Retirement
 // SetPriceJSONRequestBody defines body for SetPrice for application/json ContentType.
 type SetPriceJSONRequestBody = NewPrice
 
+// SetQuoteJSONRequestBody defines body for SetQuote for application/json ContentType.
+type SetQuoteJSONRequestBody = NewQuote
+
+// MakeReportJSONRequestBody defines body for MakeReport for application/json ContentType.
+type MakeReportJSONRequestBody = ReportRequest
+
 // SignInJSONRequestBody defines body for SignIn for application/json ContentType.
 type SignInJSONRequestBody = SignIn
 
@@ -3963,6 +5361,9 @@ type SwitchShopJSONRequestBody = ShopRef
 
 // SetUpJSONRequestBody defines body for SetUp for application/json ContentType.
 type SetUpJSONRequestBody = SetUp
+
+// ShareReportJSONRequestBody defines body for ShareReport for application/json ContentType.
+type ShareReportJSONRequestBody = NewShare
 
 // SaveShopJSONRequestBody defines body for SaveShop for application/json ContentType.
 type SaveShopJSONRequestBody = Settings
@@ -4056,6 +5457,9 @@ type ServerInterface interface {
 	// RevokeScreen Take a screen off the bench
 	// (DELETE /benches/{bench_id}/screens/{screen_id})
 	RevokeScreen(ctx *echo.Context, benchId BenchId, screenId string) error
+	// BestUse The best plan for each piece that is ready, within bench minutes, demand and orders
+	// (POST /best-use)
+	BestUse(ctx *echo.Context) error
 	// ListBreakdowns Every breakdown, the latest first; all filters that are given must fit
 	// (GET /breakdowns)
 	ListBreakdowns(ctx *echo.Context, params ListBreakdownsParams) error
@@ -4095,6 +5499,9 @@ type ServerInterface interface {
 	// CalcBalance Does what came out account for what went in
 	// (POST /calc/balance)
 	CalcBalance(ctx *echo.Context) error
+	// CalcBestUse The best use of pieces, exact; an order that cannot be met is named
+	// (POST /calc/best-use)
+	CalcBestUse(ctx *echo.Context) error
 	// CalcJointCost Share a joint cost among products by one of four methods
 	// (POST /calc/joint-cost)
 	CalcJointCost(ctx *echo.Context) error
@@ -4107,6 +5514,15 @@ type ServerInterface interface {
 	// CalcTrial Whether b differs from a, paired by Student's t or unpaired by Welch's
 	// (POST /calc/trial)
 	CalcTrial(ctx *echo.Context) error
+	// CalcYieldGrade Yield grade of a beef or lamb carcass by the USDA equations
+	// (POST /calc/yield-grade)
+	CalcYieldGrade(ctx *echo.Context) error
+	// CarcassValue Assemble a side or a whole lamb from a plan for each piece, per head, a week and a year
+	// (POST /carcasses/{carcass_id}/value)
+	CarcassValue(ctx *echo.Context, carcassId CarcassId) error
+	// CompareSides Lay two or more of plan, recorded piece and group of pieces beside each other
+	// (POST /comparisons)
+	CompareSides(ctx *echo.Context) error
 	// GetCookingCard How a cut is cooked, for whoever eats it; no account
 	// (GET /cook/{atlas_id}/{product_id})
 	GetCookingCard(ctx *echo.Context, atlasId AtlasId, productId ProductId, params GetCookingCardParams) error
@@ -4122,6 +5538,12 @@ type ServerInterface interface {
 	// MakeTimetable When to do what so that several cuts are on the table at once, with one oven
 	// (POST /cooking/timetable)
 	MakeTimetable(ctx *echo.Context) error
+	// ListDemands What of each product sells in a week at its full price
+	// (GET /demands)
+	ListDemands(ctx *echo.Context) error
+	// SetDemand Set what sells in a week and what the rest brings; an empty week takes it out
+	// (PUT /demands)
+	SetDemand(ctx *echo.Context) error
 	// GetEating The house's settings for grades
 	// (GET /eating)
 	GetEating(ctx *echo.Context) error
@@ -4140,6 +5562,12 @@ type ServerInterface interface {
 	// GetGrades The house's grades of a piece's muscles by cooking method, each with how it came to be
 	// (GET /grades/{atlas_id})
 	GetGrades(ctx *echo.Context, atlasId AtlasId) error
+	// GetHistory What finished pieces gave, by week, month, piece, plan, cutter or supplier
+	// (GET /history)
+	GetHistory(ctx *echo.Context, params GetHistoryParams) error
+	// ListHistoryPieces The pieces behind a point of history, the latest first
+	// (GET /history/pieces)
+	ListHistoryPieces(ctx *echo.Context, params ListHistoryPiecesParams) error
 	// ReadInvitation Whom a link to choose a password is for
 	// (POST /invitation)
 	ReadInvitation(ctx *echo.Context) error
@@ -4164,6 +5592,15 @@ type ServerInterface interface {
 	// VoidLot Take a lot out of everything, or back into it, with a reason; nothing is deleted
 	// (PUT /lots/{lot_id}/void)
 	VoidLot(ctx *echo.Context, lotId LotId) error
+	// ListMarkets Where the shop sells, the main market first
+	// (GET /markets)
+	ListMarkets(ctx *echo.Context) error
+	// AddMarket Add a market; the first is the main one
+	// (POST /markets)
+	AddMarket(ctx *echo.Context) error
+	// ChangeMarket Change a market; making it the main one takes that from the other
+	// (PUT /markets/{market_id})
+	ChangeMarket(ctx *echo.Context, marketId MarketId) error
 	// GetMe Who is signed in, what they may do, and what this screen is
 	// (GET /me)
 	GetMe(ctx *echo.Context) error
@@ -4236,24 +5673,39 @@ type ServerInterface interface {
 	// ListPlanVersions What a plan of the shop's own was, newest first
 	// (GET /plans/{atlas_id}/{plan_id}/versions)
 	ListPlanVersions(ctx *echo.Context, atlasId AtlasId, planId PlanId) error
+	// GetPriceBook The prices that hold on a market on a day, and all that the market has
+	// (GET /price-book)
+	GetPriceBook(ctx *echo.Context, params GetPriceBookParams) error
 	// ListPrices The price of every product of the atlas
 	// (GET /prices)
 	ListPrices(ctx *echo.Context) error
 	// ExportPrices The price list as CSV or XLSX, in the form in which it can be sent back
 	// (GET /prices/export)
 	ExportPrices(ctx *echo.Context, params ExportPricesParams) error
+	// ReadFeed Fetch the market feed that the program was started with and say what it would change; with save it sets the good lines
+	// (POST /prices/feed)
+	ReadFeed(ctx *echo.Context, params ReadFeedParams) error
 	// ImportPrices Read a price list, CSV or XLSX of at most 2 MiB, and say what it would change; with save it sets the good lines
 	// (POST /prices/import)
 	ImportPrices(ctx *echo.Context, params ImportPricesParams) error
 	// SetPrice Set the price of a product; version 0 for a product without one
 	// (PUT /prices/{product_key})
 	SetPrice(ctx *echo.Context, productKey string) error
+	// SetQuote Set a price on a market, in a season or the whole year, from a day on; version 0 adds one
+	// (PUT /quotes)
+	SetQuote(ctx *echo.Context) error
+	// DropQuote Take a price of a market out
+	// (DELETE /quotes/{quote_id})
+	DropQuote(ctx *echo.Context, quoteId QuoteId, params DropQuoteParams) error
 	// GetReadiness What is ageing, what is ready for which plan, and until when what may be minced
 	// (GET /readiness)
 	GetReadiness(ctx *echo.Context) error
 	// GetReadinessCalendar The same as a calendar (RFC 5545) to subscribe to
 	// (GET /readiness.ics)
 	GetReadinessCalendar(ctx *echo.Context, params GetReadinessCalendarParams) error
+	// MakeReport A comparison, trial, carcass or best use as one page (PDF), as tables (XLSX) or as JSON
+	// (POST /reports)
+	MakeReport(ctx *echo.Context, params MakeReportParams) error
 	// SignOut End this session; a screen at a bench stays enrolled
 	// (DELETE /session)
 	SignOut(ctx *echo.Context) error
@@ -4272,6 +5724,18 @@ type ServerInterface interface {
 	// SetUp Set a new installation up through its one-time link; the first owner is then signed in
 	// (POST /set-up)
 	SetUp(ctx *echo.Context) error
+	// GetShared A shared report; whoever has the link may read it
+	// (GET /shared/{share_link})
+	GetShared(ctx *echo.Context, shareLink SharedLink) error
+	// ListShares Reports that are shared by a link, or were
+	// (GET /shares)
+	ListShares(ctx *echo.Context) error
+	// ShareReport Share a report as it is now by a link that ends by itself
+	// (POST /shares)
+	ShareReport(ctx *echo.Context) error
+	// EndShare End a share before its time
+	// (DELETE /shares/{share_id})
+	EndShare(ctx *echo.Context, shareId ShareId) error
 	// GetShop The shop, its settings, benches and roles
 	// (GET /shop)
 	GetShop(ctx *echo.Context) error
@@ -4738,6 +6202,15 @@ func (w *ServerInterfaceWrapper) RevokeScreen(ctx *echo.Context) error {
 	return err
 }
 
+// BestUse converts echo context to params.
+func (w *ServerInterfaceWrapper) BestUse(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.BestUse(ctx)
+	return err
+}
+
 // ListBreakdowns converts echo context to params.
 func (w *ServerInterfaceWrapper) ListBreakdowns(ctx *echo.Context) error {
 	var err error
@@ -5018,6 +6491,15 @@ func (w *ServerInterfaceWrapper) CalcBalance(ctx *echo.Context) error {
 	return err
 }
 
+// CalcBestUse converts echo context to params.
+func (w *ServerInterfaceWrapper) CalcBestUse(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CalcBestUse(ctx)
+	return err
+}
+
 // CalcJointCost converts echo context to params.
 func (w *ServerInterfaceWrapper) CalcJointCost(ctx *echo.Context) error {
 	var err error
@@ -5051,6 +6533,40 @@ func (w *ServerInterfaceWrapper) CalcTrial(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.CalcTrial(ctx)
+	return err
+}
+
+// CalcYieldGrade converts echo context to params.
+func (w *ServerInterfaceWrapper) CalcYieldGrade(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CalcYieldGrade(ctx)
+	return err
+}
+
+// CarcassValue converts echo context to params.
+func (w *ServerInterfaceWrapper) CarcassValue(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "carcass_id" -------------
+	var carcassId CarcassId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "carcass_id", ctx.Param("carcass_id"), &carcassId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter carcass_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CarcassValue(ctx, carcassId)
+	return err
+}
+
+// CompareSides converts echo context to params.
+func (w *ServerInterfaceWrapper) CompareSides(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CompareSides(ctx)
 	return err
 }
 
@@ -5240,6 +6756,24 @@ func (w *ServerInterfaceWrapper) MakeTimetable(ctx *echo.Context) error {
 	return err
 }
 
+// ListDemands converts echo context to params.
+func (w *ServerInterfaceWrapper) ListDemands(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListDemands(ctx)
+	return err
+}
+
+// SetDemand converts echo context to params.
+func (w *ServerInterfaceWrapper) SetDemand(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SetDemand(ctx)
+	return err
+}
+
 // GetEating converts echo context to params.
 func (w *ServerInterfaceWrapper) GetEating(ctx *echo.Context) error {
 	var err error
@@ -5345,6 +6879,147 @@ func (w *ServerInterfaceWrapper) GetGrades(ctx *echo.Context) error {
 	return err
 }
 
+// GetHistory converts echo context to params.
+func (w *ServerInterfaceWrapper) GetHistory(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetHistoryParams
+	// ------------- Optional query parameter "by" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "by", ctx.QueryParams(), &params.By, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter by: %s", err))
+	}
+
+	// ------------- Optional query parameter "measure" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "measure", ctx.QueryParams(), &params.Measure, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter measure: %s", err))
+	}
+
+	// ------------- Optional query parameter "atlas_id" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "atlas_id", ctx.QueryParams(), &params.AtlasId, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter atlas_id: %s", err))
+	}
+
+	// ------------- Optional query parameter "plan_id" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "plan_id", ctx.QueryParams(), &params.PlanId, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter plan_id: %s", err))
+	}
+
+	// ------------- Optional query parameter "supplier" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "supplier", ctx.QueryParams(), &params.Supplier, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter supplier: %s", err))
+	}
+
+	// ------------- Optional query parameter "cutter" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "cutter", ctx.QueryParams(), &params.Cutter, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter cutter: %s", err))
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", ctx.QueryParams(), &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter from: %s", err))
+	}
+
+	// ------------- Optional query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "to", ctx.QueryParams(), &params.To, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter to: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetHistory(ctx, params)
+	return err
+}
+
+// ListHistoryPieces converts echo context to params.
+func (w *ServerInterfaceWrapper) ListHistoryPieces(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListHistoryPiecesParams
+	// ------------- Optional query parameter "by" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "by", ctx.QueryParams(), &params.By, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter by: %s", err))
+	}
+
+	// ------------- Optional query parameter "bucket" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "bucket", ctx.QueryParams(), &params.Bucket, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter bucket: %s", err))
+	}
+
+	// ------------- Optional query parameter "skip" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "skip", ctx.QueryParams(), &params.Skip, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter skip: %s", err))
+	}
+
+	// ------------- Optional query parameter "atlas_id" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "atlas_id", ctx.QueryParams(), &params.AtlasId, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter atlas_id: %s", err))
+	}
+
+	// ------------- Optional query parameter "plan_id" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "plan_id", ctx.QueryParams(), &params.PlanId, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter plan_id: %s", err))
+	}
+
+	// ------------- Optional query parameter "supplier" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "supplier", ctx.QueryParams(), &params.Supplier, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter supplier: %s", err))
+	}
+
+	// ------------- Optional query parameter "cutter" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "cutter", ctx.QueryParams(), &params.Cutter, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter cutter: %s", err))
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", ctx.QueryParams(), &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter from: %s", err))
+	}
+
+	// ------------- Optional query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "to", ctx.QueryParams(), &params.To, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter to: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListHistoryPieces(ctx, params)
+	return err
+}
+
 // ReadInvitation converts echo context to params.
 func (w *ServerInterfaceWrapper) ReadInvitation(ctx *echo.Context) error {
 	var err error
@@ -5444,6 +7119,40 @@ func (w *ServerInterfaceWrapper) VoidLot(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.VoidLot(ctx, lotId)
+	return err
+}
+
+// ListMarkets converts echo context to params.
+func (w *ServerInterfaceWrapper) ListMarkets(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListMarkets(ctx)
+	return err
+}
+
+// AddMarket converts echo context to params.
+func (w *ServerInterfaceWrapper) AddMarket(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddMarket(ctx)
+	return err
+}
+
+// ChangeMarket converts echo context to params.
+func (w *ServerInterfaceWrapper) ChangeMarket(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "market_id" -------------
+	var marketId MarketId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "market_id", ctx.Param("market_id"), &marketId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter market_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ChangeMarket(ctx, marketId)
 	return err
 }
 
@@ -5792,6 +7501,31 @@ func (w *ServerInterfaceWrapper) ListPlanVersions(ctx *echo.Context) error {
 	return err
 }
 
+// GetPriceBook converts echo context to params.
+func (w *ServerInterfaceWrapper) GetPriceBook(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetPriceBookParams
+	// ------------- Optional query parameter "market" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "market", ctx.QueryParams(), &params.Market, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter market: %s", err))
+	}
+
+	// ------------- Optional query parameter "day" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "day", ctx.QueryParams(), &params.Day, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter day: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetPriceBook(ctx, params)
+	return err
+}
+
 // ListPrices converts echo context to params.
 func (w *ServerInterfaceWrapper) ListPrices(ctx *echo.Context) error {
 	var err error
@@ -5816,6 +7550,24 @@ func (w *ServerInterfaceWrapper) ExportPrices(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ExportPrices(ctx, params)
+	return err
+}
+
+// ReadFeed converts echo context to params.
+func (w *ServerInterfaceWrapper) ReadFeed(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ReadFeedParams
+	// ------------- Optional query parameter "save" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "save", ctx.QueryParams(), &params.Save, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter save: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ReadFeed(ctx, params)
 	return err
 }
 
@@ -5853,6 +7605,40 @@ func (w *ServerInterfaceWrapper) SetPrice(ctx *echo.Context) error {
 	return err
 }
 
+// SetQuote converts echo context to params.
+func (w *ServerInterfaceWrapper) SetQuote(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SetQuote(ctx)
+	return err
+}
+
+// DropQuote converts echo context to params.
+func (w *ServerInterfaceWrapper) DropQuote(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "quote_id" -------------
+	var quoteId QuoteId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "quote_id", ctx.Param("quote_id"), &quoteId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter quote_id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params DropQuoteParams
+	// ------------- Required query parameter "version" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "version", ctx.QueryParams(), &params.Version, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter version: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.DropQuote(ctx, quoteId, params)
+	return err
+}
+
 // GetReadiness converts echo context to params.
 func (w *ServerInterfaceWrapper) GetReadiness(ctx *echo.Context) error {
 	var err error
@@ -5877,6 +7663,24 @@ func (w *ServerInterfaceWrapper) GetReadinessCalendar(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetReadinessCalendar(ctx, params)
+	return err
+}
+
+// MakeReport converts echo context to params.
+func (w *ServerInterfaceWrapper) MakeReport(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params MakeReportParams
+	// ------------- Required query parameter "format" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "format", ctx.QueryParams(), &params.Format, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter format: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.MakeReport(ctx, params)
 	return err
 }
 
@@ -5931,6 +7735,56 @@ func (w *ServerInterfaceWrapper) SetUp(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.SetUp(ctx)
+	return err
+}
+
+// GetShared converts echo context to params.
+func (w *ServerInterfaceWrapper) GetShared(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "share_link" -------------
+	var shareLink SharedLink
+
+	err = runtime.BindStyledParameterWithOptions("simple", "share_link", ctx.Param("share_link"), &shareLink, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter share_link: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetShared(ctx, shareLink)
+	return err
+}
+
+// ListShares converts echo context to params.
+func (w *ServerInterfaceWrapper) ListShares(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListShares(ctx)
+	return err
+}
+
+// ShareReport converts echo context to params.
+func (w *ServerInterfaceWrapper) ShareReport(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ShareReport(ctx)
+	return err
+}
+
+// EndShare converts echo context to params.
+func (w *ServerInterfaceWrapper) EndShare(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "share_id" -------------
+	var shareId ShareId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "share_id", ctx.Param("share_id"), &shareId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter share_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.EndShare(ctx, shareId)
 	return err
 }
 
@@ -6435,6 +8289,27 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/calc/panel", wrapper.CalcPanel, options.OperationMiddlewares["calcPanel"]...)
 	router.POST(options.BaseURL+"/calc/serving-plan", wrapper.CalcServingPlan, options.OperationMiddlewares["calcServingPlan"]...)
 	router.POST(options.BaseURL+"/calc/trial", wrapper.CalcTrial, options.OperationMiddlewares["calcTrial"]...)
+	router.GET(options.BaseURL+"/markets", wrapper.ListMarkets, options.OperationMiddlewares["listMarkets"]...)
+	router.POST(options.BaseURL+"/markets", wrapper.AddMarket, options.OperationMiddlewares["addMarket"]...)
+	router.PUT(options.BaseURL+"/markets/:market_id", wrapper.ChangeMarket, options.OperationMiddlewares["changeMarket"]...)
+	router.GET(options.BaseURL+"/price-book", wrapper.GetPriceBook, options.OperationMiddlewares["getPriceBook"]...)
+	router.PUT(options.BaseURL+"/quotes", wrapper.SetQuote, options.OperationMiddlewares["setQuote"]...)
+	router.DELETE(options.BaseURL+"/quotes/:quote_id", wrapper.DropQuote, options.OperationMiddlewares["dropQuote"]...)
+	router.GET(options.BaseURL+"/demands", wrapper.ListDemands, options.OperationMiddlewares["listDemands"]...)
+	router.PUT(options.BaseURL+"/demands", wrapper.SetDemand, options.OperationMiddlewares["setDemand"]...)
+	router.POST(options.BaseURL+"/prices/feed", wrapper.ReadFeed, options.OperationMiddlewares["readFeed"]...)
+	router.POST(options.BaseURL+"/comparisons", wrapper.CompareSides, options.OperationMiddlewares["compareSides"]...)
+	router.GET(options.BaseURL+"/history", wrapper.GetHistory, options.OperationMiddlewares["getHistory"]...)
+	router.GET(options.BaseURL+"/history/pieces", wrapper.ListHistoryPieces, options.OperationMiddlewares["listHistoryPieces"]...)
+	router.POST(options.BaseURL+"/carcasses/:carcass_id/value", wrapper.CarcassValue, options.OperationMiddlewares["carcassValue"]...)
+	router.POST(options.BaseURL+"/best-use", wrapper.BestUse, options.OperationMiddlewares["bestUse"]...)
+	router.POST(options.BaseURL+"/reports", wrapper.MakeReport, options.OperationMiddlewares["makeReport"]...)
+	router.GET(options.BaseURL+"/shares", wrapper.ListShares, options.OperationMiddlewares["listShares"]...)
+	router.POST(options.BaseURL+"/shares", wrapper.ShareReport, options.OperationMiddlewares["shareReport"]...)
+	router.DELETE(options.BaseURL+"/shares/:share_id", wrapper.EndShare, options.OperationMiddlewares["endShare"]...)
+	router.GET(options.BaseURL+"/shared/:share_link", wrapper.GetShared, options.OperationMiddlewares["getShared"]...)
+	router.POST(options.BaseURL+"/calc/best-use", wrapper.CalcBestUse, options.OperationMiddlewares["calcBestUse"]...)
+	router.POST(options.BaseURL+"/calc/yield-grade", wrapper.CalcYieldGrade, options.OperationMiddlewares["calcYieldGrade"]...)
 
 }
 
@@ -7315,6 +9190,45 @@ func (response RevokeScreendefaultApplicationProblemPlusJSONResponse) VisitRevok
 	return err
 }
 
+type BestUseRequestObject struct {
+	Body *BestUseJSONRequestBody
+}
+
+type BestUseResponseObject interface {
+	VisitBestUseResponse(w http.ResponseWriter) error
+}
+
+type BestUse200JSONResponse BestUseView
+
+func (response BestUse200JSONResponse) VisitBestUseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BestUsedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response BestUsedefaultApplicationProblemPlusJSONResponse) VisitBestUseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListBreakdownsRequestObject struct {
 	Params ListBreakdownsParams
 }
@@ -7876,6 +9790,45 @@ func (response CalcBalancedefaultApplicationProblemPlusJSONResponse) VisitCalcBa
 	return err
 }
 
+type CalcBestUseRequestObject struct {
+	Body *CalcBestUseJSONRequestBody
+}
+
+type CalcBestUseResponseObject interface {
+	VisitCalcBestUseResponse(w http.ResponseWriter) error
+}
+
+type CalcBestUse200JSONResponse BestUse
+
+func (response CalcBestUse200JSONResponse) VisitCalcBestUseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcBestUsedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CalcBestUsedefaultApplicationProblemPlusJSONResponse) VisitCalcBestUseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type CalcJointCostRequestObject struct {
 	Body *CalcJointCostJSONRequestBody
 }
@@ -8021,6 +9974,124 @@ type CalcTrialdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CalcTrialdefaultApplicationProblemPlusJSONResponse) VisitCalcTrialResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcYieldGradeRequestObject struct {
+	Body *CalcYieldGradeJSONRequestBody
+}
+
+type CalcYieldGradeResponseObject interface {
+	VisitCalcYieldGradeResponse(w http.ResponseWriter) error
+}
+
+type CalcYieldGrade200JSONResponse YieldGrade
+
+func (response CalcYieldGrade200JSONResponse) VisitCalcYieldGradeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcYieldGradedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CalcYieldGradedefaultApplicationProblemPlusJSONResponse) VisitCalcYieldGradeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CarcassValueRequestObject struct {
+	CarcassId CarcassId `json:"carcass_id"`
+	Body      *CarcassValueJSONRequestBody
+}
+
+type CarcassValueResponseObject interface {
+	VisitCarcassValueResponse(w http.ResponseWriter) error
+}
+
+type CarcassValue200JSONResponse CarcassValue
+
+func (response CarcassValue200JSONResponse) VisitCarcassValueResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CarcassValuedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CarcassValuedefaultApplicationProblemPlusJSONResponse) VisitCarcassValueResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CompareSidesRequestObject struct {
+	Body *CompareSidesJSONRequestBody
+}
+
+type CompareSidesResponseObject interface {
+	VisitCompareSidesResponse(w http.ResponseWriter) error
+}
+
+type CompareSides200JSONResponse Desk
+
+func (response CompareSides200JSONResponse) VisitCompareSidesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CompareSidesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CompareSidesdefaultApplicationProblemPlusJSONResponse) VisitCompareSidesResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -8227,6 +10298,77 @@ type MakeTimetabledefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response MakeTimetabledefaultApplicationProblemPlusJSONResponse) VisitMakeTimetableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListDemandsRequestObject struct {
+}
+
+type ListDemandsResponseObject interface {
+	VisitListDemandsResponse(w http.ResponseWriter) error
+}
+
+type ListDemands200JSONResponse []Demand
+
+func (response ListDemands200JSONResponse) VisitListDemandsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListDemandsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListDemandsdefaultApplicationProblemPlusJSONResponse) VisitListDemandsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetDemandRequestObject struct {
+	Body *SetDemandJSONRequestBody
+}
+
+type SetDemandResponseObject interface {
+	VisitSetDemandResponse(w http.ResponseWriter) error
+}
+
+type SetDemand204Response struct {
+}
+
+func (response SetDemand204Response) VisitSetDemandResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SetDemanddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetDemanddefaultApplicationProblemPlusJSONResponse) VisitSetDemandResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -8455,6 +10597,84 @@ type GetGradesdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetGradesdefaultApplicationProblemPlusJSONResponse) VisitGetGradesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetHistoryRequestObject struct {
+	Params GetHistoryParams
+}
+
+type GetHistoryResponseObject interface {
+	VisitGetHistoryResponse(w http.ResponseWriter) error
+}
+
+type GetHistory200JSONResponse History
+
+func (response GetHistory200JSONResponse) VisitGetHistoryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetHistorydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetHistorydefaultApplicationProblemPlusJSONResponse) VisitGetHistoryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListHistoryPiecesRequestObject struct {
+	Params ListHistoryPiecesParams
+}
+
+type ListHistoryPiecesResponseObject interface {
+	VisitListHistoryPiecesResponse(w http.ResponseWriter) error
+}
+
+type ListHistoryPieces200JSONResponse HistoryPieces
+
+func (response ListHistoryPieces200JSONResponse) VisitListHistoryPiecesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListHistoryPiecesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListHistoryPiecesdefaultApplicationProblemPlusJSONResponse) VisitListHistoryPiecesResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -8757,6 +10977,123 @@ type VoidLotdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response VoidLotdefaultApplicationProblemPlusJSONResponse) VisitVoidLotResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListMarketsRequestObject struct {
+}
+
+type ListMarketsResponseObject interface {
+	VisitListMarketsResponse(w http.ResponseWriter) error
+}
+
+type ListMarkets200JSONResponse []Market
+
+func (response ListMarkets200JSONResponse) VisitListMarketsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListMarketsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListMarketsdefaultApplicationProblemPlusJSONResponse) VisitListMarketsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddMarketRequestObject struct {
+	Body *AddMarketJSONRequestBody
+}
+
+type AddMarketResponseObject interface {
+	VisitAddMarketResponse(w http.ResponseWriter) error
+}
+
+type AddMarket200JSONResponse []Market
+
+func (response AddMarket200JSONResponse) VisitAddMarketResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddMarketdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddMarketdefaultApplicationProblemPlusJSONResponse) VisitAddMarketResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeMarketRequestObject struct {
+	MarketId MarketId `json:"market_id"`
+	Body     *ChangeMarketJSONRequestBody
+}
+
+type ChangeMarketResponseObject interface {
+	VisitChangeMarketResponse(w http.ResponseWriter) error
+}
+
+type ChangeMarket200JSONResponse []Market
+
+func (response ChangeMarket200JSONResponse) VisitChangeMarketResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeMarketdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeMarketdefaultApplicationProblemPlusJSONResponse) VisitChangeMarketResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -9664,6 +12001,45 @@ func (response ListPlanVersionsdefaultApplicationProblemPlusJSONResponse) VisitL
 	return err
 }
 
+type GetPriceBookRequestObject struct {
+	Params GetPriceBookParams
+}
+
+type GetPriceBookResponseObject interface {
+	VisitGetPriceBookResponse(w http.ResponseWriter) error
+}
+
+type GetPriceBook200JSONResponse PriceBook
+
+func (response GetPriceBook200JSONResponse) VisitGetPriceBookResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPriceBookdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetPriceBookdefaultApplicationProblemPlusJSONResponse) VisitGetPriceBookResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListPricesRequestObject struct {
 }
 
@@ -9736,6 +12112,45 @@ type ExportPricesdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ExportPricesdefaultApplicationProblemPlusJSONResponse) VisitExportPricesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadFeedRequestObject struct {
+	Params ReadFeedParams
+}
+
+type ReadFeedResponseObject interface {
+	VisitReadFeedResponse(w http.ResponseWriter) error
+}
+
+type ReadFeed200JSONResponse PriceImport
+
+func (response ReadFeed200JSONResponse) VisitReadFeedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadFeeddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReadFeeddefaultApplicationProblemPlusJSONResponse) VisitReadFeedResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -9827,6 +12242,73 @@ func (response SetPricedefaultApplicationProblemPlusJSONResponse) VisitSetPriceR
 	return err
 }
 
+type SetQuoteRequestObject struct {
+	Body *SetQuoteJSONRequestBody
+}
+
+type SetQuoteResponseObject interface {
+	VisitSetQuoteResponse(w http.ResponseWriter) error
+}
+
+type SetQuote204Response struct {
+}
+
+func (response SetQuote204Response) VisitSetQuoteResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SetQuotedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetQuotedefaultApplicationProblemPlusJSONResponse) VisitSetQuoteResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DropQuoteRequestObject struct {
+	QuoteId QuoteId `json:"quote_id"`
+	Params  DropQuoteParams
+}
+
+type DropQuoteResponseObject interface {
+	VisitDropQuoteResponse(w http.ResponseWriter) error
+}
+
+type DropQuote204Response struct {
+}
+
+func (response DropQuote204Response) VisitDropQuoteResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type DropQuotedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DropQuotedefaultApplicationProblemPlusJSONResponse) VisitDropQuoteResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetReadinessRequestObject struct {
 }
 
@@ -9899,6 +12381,52 @@ type GetReadinessCalendardefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetReadinessCalendardefaultApplicationProblemPlusJSONResponse) VisitGetReadinessCalendarResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeReportRequestObject struct {
+	Params MakeReportParams
+	Body   *MakeReportJSONRequestBody
+}
+
+type MakeReportResponseObject interface {
+	VisitMakeReportResponse(w http.ResponseWriter) error
+}
+
+type MakeReport200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response MakeReport200ApplicationoctetStreamResponse) VisitMakeReportResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type MakeReportdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MakeReportdefaultApplicationProblemPlusJSONResponse) VisitMakeReportResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -10096,6 +12624,155 @@ type SetUpdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response SetUpdefaultApplicationProblemPlusJSONResponse) VisitSetUpResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSharedRequestObject struct {
+	ShareLink SharedLink `json:"share_link"`
+}
+
+type GetSharedResponseObject interface {
+	VisitGetSharedResponse(w http.ResponseWriter) error
+}
+
+type GetShared200JSONResponse Report
+
+func (response GetShared200JSONResponse) VisitGetSharedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetShareddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetShareddefaultApplicationProblemPlusJSONResponse) VisitGetSharedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListSharesRequestObject struct {
+}
+
+type ListSharesResponseObject interface {
+	VisitListSharesResponse(w http.ResponseWriter) error
+}
+
+type ListShares200JSONResponse []Share
+
+func (response ListShares200JSONResponse) VisitListSharesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListSharesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListSharesdefaultApplicationProblemPlusJSONResponse) VisitListSharesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ShareReportRequestObject struct {
+	Body *ShareReportJSONRequestBody
+}
+
+type ShareReportResponseObject interface {
+	VisitShareReportResponse(w http.ResponseWriter) error
+}
+
+type ShareReport200JSONResponse ShareLink
+
+func (response ShareReport200JSONResponse) VisitShareReportResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ShareReportdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ShareReportdefaultApplicationProblemPlusJSONResponse) VisitShareReportResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EndShareRequestObject struct {
+	ShareId ShareId `json:"share_id"`
+}
+
+type EndShareResponseObject interface {
+	VisitEndShareResponse(w http.ResponseWriter) error
+}
+
+type EndShare204Response struct {
+}
+
+func (response EndShare204Response) VisitEndShareResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type EndSharedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response EndSharedefaultApplicationProblemPlusJSONResponse) VisitEndShareResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -11083,6 +13760,9 @@ type StrictServerInterface interface {
 	// RevokeScreen Take a screen off the bench
 	// (DELETE /benches/{bench_id}/screens/{screen_id})
 	RevokeScreen(ctx context.Context, request RevokeScreenRequestObject) (RevokeScreenResponseObject, error)
+	// BestUse The best plan for each piece that is ready, within bench minutes, demand and orders
+	// (POST /best-use)
+	BestUse(ctx context.Context, request BestUseRequestObject) (BestUseResponseObject, error)
 	// ListBreakdowns Every breakdown, the latest first; all filters that are given must fit
 	// (GET /breakdowns)
 	ListBreakdowns(ctx context.Context, request ListBreakdownsRequestObject) (ListBreakdownsResponseObject, error)
@@ -11122,6 +13802,9 @@ type StrictServerInterface interface {
 	// CalcBalance Does what came out account for what went in
 	// (POST /calc/balance)
 	CalcBalance(ctx context.Context, request CalcBalanceRequestObject) (CalcBalanceResponseObject, error)
+	// CalcBestUse The best use of pieces, exact; an order that cannot be met is named
+	// (POST /calc/best-use)
+	CalcBestUse(ctx context.Context, request CalcBestUseRequestObject) (CalcBestUseResponseObject, error)
 	// CalcJointCost Share a joint cost among products by one of four methods
 	// (POST /calc/joint-cost)
 	CalcJointCost(ctx context.Context, request CalcJointCostRequestObject) (CalcJointCostResponseObject, error)
@@ -11134,6 +13817,15 @@ type StrictServerInterface interface {
 	// CalcTrial Whether b differs from a, paired by Student's t or unpaired by Welch's
 	// (POST /calc/trial)
 	CalcTrial(ctx context.Context, request CalcTrialRequestObject) (CalcTrialResponseObject, error)
+	// CalcYieldGrade Yield grade of a beef or lamb carcass by the USDA equations
+	// (POST /calc/yield-grade)
+	CalcYieldGrade(ctx context.Context, request CalcYieldGradeRequestObject) (CalcYieldGradeResponseObject, error)
+	// CarcassValue Assemble a side or a whole lamb from a plan for each piece, per head, a week and a year
+	// (POST /carcasses/{carcass_id}/value)
+	CarcassValue(ctx context.Context, request CarcassValueRequestObject) (CarcassValueResponseObject, error)
+	// CompareSides Lay two or more of plan, recorded piece and group of pieces beside each other
+	// (POST /comparisons)
+	CompareSides(ctx context.Context, request CompareSidesRequestObject) (CompareSidesResponseObject, error)
 	// GetCookingCard How a cut is cooked, for whoever eats it; no account
 	// (GET /cook/{atlas_id}/{product_id})
 	GetCookingCard(ctx context.Context, request GetCookingCardRequestObject) (GetCookingCardResponseObject, error)
@@ -11149,6 +13841,12 @@ type StrictServerInterface interface {
 	// MakeTimetable When to do what so that several cuts are on the table at once, with one oven
 	// (POST /cooking/timetable)
 	MakeTimetable(ctx context.Context, request MakeTimetableRequestObject) (MakeTimetableResponseObject, error)
+	// ListDemands What of each product sells in a week at its full price
+	// (GET /demands)
+	ListDemands(ctx context.Context, request ListDemandsRequestObject) (ListDemandsResponseObject, error)
+	// SetDemand Set what sells in a week and what the rest brings; an empty week takes it out
+	// (PUT /demands)
+	SetDemand(ctx context.Context, request SetDemandRequestObject) (SetDemandResponseObject, error)
 	// GetEating The house's settings for grades
 	// (GET /eating)
 	GetEating(ctx context.Context, request GetEatingRequestObject) (GetEatingResponseObject, error)
@@ -11167,6 +13865,12 @@ type StrictServerInterface interface {
 	// GetGrades The house's grades of a piece's muscles by cooking method, each with how it came to be
 	// (GET /grades/{atlas_id})
 	GetGrades(ctx context.Context, request GetGradesRequestObject) (GetGradesResponseObject, error)
+	// GetHistory What finished pieces gave, by week, month, piece, plan, cutter or supplier
+	// (GET /history)
+	GetHistory(ctx context.Context, request GetHistoryRequestObject) (GetHistoryResponseObject, error)
+	// ListHistoryPieces The pieces behind a point of history, the latest first
+	// (GET /history/pieces)
+	ListHistoryPieces(ctx context.Context, request ListHistoryPiecesRequestObject) (ListHistoryPiecesResponseObject, error)
 	// ReadInvitation Whom a link to choose a password is for
 	// (POST /invitation)
 	ReadInvitation(ctx context.Context, request ReadInvitationRequestObject) (ReadInvitationResponseObject, error)
@@ -11191,6 +13895,15 @@ type StrictServerInterface interface {
 	// VoidLot Take a lot out of everything, or back into it, with a reason; nothing is deleted
 	// (PUT /lots/{lot_id}/void)
 	VoidLot(ctx context.Context, request VoidLotRequestObject) (VoidLotResponseObject, error)
+	// ListMarkets Where the shop sells, the main market first
+	// (GET /markets)
+	ListMarkets(ctx context.Context, request ListMarketsRequestObject) (ListMarketsResponseObject, error)
+	// AddMarket Add a market; the first is the main one
+	// (POST /markets)
+	AddMarket(ctx context.Context, request AddMarketRequestObject) (AddMarketResponseObject, error)
+	// ChangeMarket Change a market; making it the main one takes that from the other
+	// (PUT /markets/{market_id})
+	ChangeMarket(ctx context.Context, request ChangeMarketRequestObject) (ChangeMarketResponseObject, error)
 	// GetMe Who is signed in, what they may do, and what this screen is
 	// (GET /me)
 	GetMe(ctx context.Context, request GetMeRequestObject) (GetMeResponseObject, error)
@@ -11263,24 +13976,39 @@ type StrictServerInterface interface {
 	// ListPlanVersions What a plan of the shop's own was, newest first
 	// (GET /plans/{atlas_id}/{plan_id}/versions)
 	ListPlanVersions(ctx context.Context, request ListPlanVersionsRequestObject) (ListPlanVersionsResponseObject, error)
+	// GetPriceBook The prices that hold on a market on a day, and all that the market has
+	// (GET /price-book)
+	GetPriceBook(ctx context.Context, request GetPriceBookRequestObject) (GetPriceBookResponseObject, error)
 	// ListPrices The price of every product of the atlas
 	// (GET /prices)
 	ListPrices(ctx context.Context, request ListPricesRequestObject) (ListPricesResponseObject, error)
 	// ExportPrices The price list as CSV or XLSX, in the form in which it can be sent back
 	// (GET /prices/export)
 	ExportPrices(ctx context.Context, request ExportPricesRequestObject) (ExportPricesResponseObject, error)
+	// ReadFeed Fetch the market feed that the program was started with and say what it would change; with save it sets the good lines
+	// (POST /prices/feed)
+	ReadFeed(ctx context.Context, request ReadFeedRequestObject) (ReadFeedResponseObject, error)
 	// ImportPrices Read a price list, CSV or XLSX of at most 2 MiB, and say what it would change; with save it sets the good lines
 	// (POST /prices/import)
 	ImportPrices(ctx context.Context, request ImportPricesRequestObject) (ImportPricesResponseObject, error)
 	// SetPrice Set the price of a product; version 0 for a product without one
 	// (PUT /prices/{product_key})
 	SetPrice(ctx context.Context, request SetPriceRequestObject) (SetPriceResponseObject, error)
+	// SetQuote Set a price on a market, in a season or the whole year, from a day on; version 0 adds one
+	// (PUT /quotes)
+	SetQuote(ctx context.Context, request SetQuoteRequestObject) (SetQuoteResponseObject, error)
+	// DropQuote Take a price of a market out
+	// (DELETE /quotes/{quote_id})
+	DropQuote(ctx context.Context, request DropQuoteRequestObject) (DropQuoteResponseObject, error)
 	// GetReadiness What is ageing, what is ready for which plan, and until when what may be minced
 	// (GET /readiness)
 	GetReadiness(ctx context.Context, request GetReadinessRequestObject) (GetReadinessResponseObject, error)
 	// GetReadinessCalendar The same as a calendar (RFC 5545) to subscribe to
 	// (GET /readiness.ics)
 	GetReadinessCalendar(ctx context.Context, request GetReadinessCalendarRequestObject) (GetReadinessCalendarResponseObject, error)
+	// MakeReport A comparison, trial, carcass or best use as one page (PDF), as tables (XLSX) or as JSON
+	// (POST /reports)
+	MakeReport(ctx context.Context, request MakeReportRequestObject) (MakeReportResponseObject, error)
 	// SignOut End this session; a screen at a bench stays enrolled
 	// (DELETE /session)
 	SignOut(ctx context.Context, request SignOutRequestObject) (SignOutResponseObject, error)
@@ -11299,6 +14027,18 @@ type StrictServerInterface interface {
 	// SetUp Set a new installation up through its one-time link; the first owner is then signed in
 	// (POST /set-up)
 	SetUp(ctx context.Context, request SetUpRequestObject) (SetUpResponseObject, error)
+	// GetShared A shared report; whoever has the link may read it
+	// (GET /shared/{share_link})
+	GetShared(ctx context.Context, request GetSharedRequestObject) (GetSharedResponseObject, error)
+	// ListShares Reports that are shared by a link, or were
+	// (GET /shares)
+	ListShares(ctx context.Context, request ListSharesRequestObject) (ListSharesResponseObject, error)
+	// ShareReport Share a report as it is now by a link that ends by itself
+	// (POST /shares)
+	ShareReport(ctx context.Context, request ShareReportRequestObject) (ShareReportResponseObject, error)
+	// EndShare End a share before its time
+	// (DELETE /shares/{share_id})
+	EndShare(ctx context.Context, request EndShareRequestObject) (EndShareResponseObject, error)
 	// GetShop The shop, its settings, benches and roles
 	// (GET /shop)
 	GetShop(ctx context.Context, request GetShopRequestObject) (GetShopResponseObject, error)
@@ -12011,6 +14751,52 @@ func (sh *strictHandler) RevokeScreen(ctx *echo.Context, benchId BenchId, screen
 	return nil
 }
 
+// BestUse operation middleware
+func (sh *strictHandler) BestUse(ctx *echo.Context) error {
+	var request BestUseRequestObject
+
+	var body BestUseJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.BestUse(ctx.Request().Context(), request.(BestUseRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "BestUse")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(BestUseResponseObject); ok {
+		return validResponse.VisitBestUseResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ListBreakdowns operation middleware
 func (sh *strictHandler) ListBreakdowns(ctx *echo.Context, params ListBreakdownsParams) error {
 	var request ListBreakdownsRequestObject
@@ -12406,6 +15192,52 @@ func (sh *strictHandler) CalcBalance(ctx *echo.Context) error {
 	return nil
 }
 
+// CalcBestUse operation middleware
+func (sh *strictHandler) CalcBestUse(ctx *echo.Context) error {
+	var request CalcBestUseRequestObject
+
+	var body CalcBestUseJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CalcBestUse(ctx.Request().Context(), request.(CalcBestUseRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CalcBestUse")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CalcBestUseResponseObject); ok {
+		return validResponse.VisitCalcBestUseResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // CalcJointCost operation middleware
 func (sh *strictHandler) CalcJointCost(ctx *echo.Context) error {
 	var request CalcJointCostRequestObject
@@ -12590,6 +15422,146 @@ func (sh *strictHandler) CalcTrial(ctx *echo.Context) error {
 	return nil
 }
 
+// CalcYieldGrade operation middleware
+func (sh *strictHandler) CalcYieldGrade(ctx *echo.Context) error {
+	var request CalcYieldGradeRequestObject
+
+	var body CalcYieldGradeJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CalcYieldGrade(ctx.Request().Context(), request.(CalcYieldGradeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CalcYieldGrade")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CalcYieldGradeResponseObject); ok {
+		return validResponse.VisitCalcYieldGradeResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CarcassValue operation middleware
+func (sh *strictHandler) CarcassValue(ctx *echo.Context, carcassId CarcassId) error {
+	var request CarcassValueRequestObject
+
+	request.CarcassId = carcassId
+
+	var body CarcassValueJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CarcassValue(ctx.Request().Context(), request.(CarcassValueRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CarcassValue")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CarcassValueResponseObject); ok {
+		return validResponse.VisitCarcassValueResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CompareSides operation middleware
+func (sh *strictHandler) CompareSides(ctx *echo.Context) error {
+	var request CompareSidesRequestObject
+
+	var body CompareSidesJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CompareSides(ctx.Request().Context(), request.(CompareSidesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CompareSides")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CompareSidesResponseObject); ok {
+		return validResponse.VisitCompareSidesResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetCookingCard operation middleware
 func (sh *strictHandler) GetCookingCard(ctx *echo.Context, atlasId AtlasId, productId ProductId, params GetCookingCardParams) error {
 	var request GetCookingCardRequestObject
@@ -12757,6 +15729,75 @@ func (sh *strictHandler) MakeTimetable(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(MakeTimetableResponseObject); ok {
 		return validResponse.VisitMakeTimetableResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListDemands operation middleware
+func (sh *strictHandler) ListDemands(ctx *echo.Context) error {
+	var request ListDemandsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListDemands(ctx.Request().Context(), request.(ListDemandsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListDemands")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListDemandsResponseObject); ok {
+		return validResponse.VisitListDemandsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SetDemand operation middleware
+func (sh *strictHandler) SetDemand(ctx *echo.Context) error {
+	var request SetDemandRequestObject
+
+	var body SetDemandJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetDemand(ctx.Request().Context(), request.(SetDemandRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetDemand")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetDemandResponseObject); ok {
+		return validResponse.VisitSetDemandResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -12970,6 +16011,56 @@ func (sh *strictHandler) GetGrades(ctx *echo.Context, atlasId AtlasId) error {
 		return err
 	} else if validResponse, ok := response.(GetGradesResponseObject); ok {
 		return validResponse.VisitGetGradesResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetHistory operation middleware
+func (sh *strictHandler) GetHistory(ctx *echo.Context, params GetHistoryParams) error {
+	var request GetHistoryRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetHistory(ctx.Request().Context(), request.(GetHistoryRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetHistory")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetHistoryResponseObject); ok {
+		return validResponse.VisitGetHistoryResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListHistoryPieces operation middleware
+func (sh *strictHandler) ListHistoryPieces(ctx *echo.Context, params ListHistoryPiecesParams) error {
+	var request ListHistoryPiecesRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListHistoryPieces(ctx.Request().Context(), request.(ListHistoryPiecesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListHistoryPieces")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListHistoryPiecesResponseObject); ok {
+		return validResponse.VisitListHistoryPiecesResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -13279,6 +16370,123 @@ func (sh *strictHandler) VoidLot(ctx *echo.Context, lotId LotId) error {
 		return err
 	} else if validResponse, ok := response.(VoidLotResponseObject); ok {
 		return validResponse.VisitVoidLotResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListMarkets operation middleware
+func (sh *strictHandler) ListMarkets(ctx *echo.Context) error {
+	var request ListMarketsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListMarkets(ctx.Request().Context(), request.(ListMarketsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListMarkets")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListMarketsResponseObject); ok {
+		return validResponse.VisitListMarketsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddMarket operation middleware
+func (sh *strictHandler) AddMarket(ctx *echo.Context) error {
+	var request AddMarketRequestObject
+
+	var body AddMarketJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddMarket(ctx.Request().Context(), request.(AddMarketRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddMarket")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddMarketResponseObject); ok {
+		return validResponse.VisitAddMarketResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ChangeMarket operation middleware
+func (sh *strictHandler) ChangeMarket(ctx *echo.Context, marketId MarketId) error {
+	var request ChangeMarketRequestObject
+
+	request.MarketId = marketId
+
+	var body ChangeMarketJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeMarket(ctx.Request().Context(), request.(ChangeMarketRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeMarket")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ChangeMarketResponseObject); ok {
+		return validResponse.VisitChangeMarketResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -14169,6 +17377,31 @@ func (sh *strictHandler) ListPlanVersions(ctx *echo.Context, atlasId AtlasId, pl
 	return nil
 }
 
+// GetPriceBook operation middleware
+func (sh *strictHandler) GetPriceBook(ctx *echo.Context, params GetPriceBookParams) error {
+	var request GetPriceBookRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPriceBook(ctx.Request().Context(), request.(GetPriceBookRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPriceBook")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetPriceBookResponseObject); ok {
+		return validResponse.VisitGetPriceBookResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ListPrices operation middleware
 func (sh *strictHandler) ListPrices(ctx *echo.Context) error {
 	var request ListPricesRequestObject
@@ -14211,6 +17444,31 @@ func (sh *strictHandler) ExportPrices(ctx *echo.Context, params ExportPricesPara
 		return err
 	} else if validResponse, ok := response.(ExportPricesResponseObject); ok {
 		return validResponse.VisitExportPricesResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ReadFeed operation middleware
+func (sh *strictHandler) ReadFeed(ctx *echo.Context, params ReadFeedParams) error {
+	var request ReadFeedRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadFeed(ctx.Request().Context(), request.(ReadFeedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadFeed")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ReadFeedResponseObject); ok {
+		return validResponse.VisitReadFeedResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -14292,6 +17550,78 @@ func (sh *strictHandler) SetPrice(ctx *echo.Context, productKey string) error {
 	return nil
 }
 
+// SetQuote operation middleware
+func (sh *strictHandler) SetQuote(ctx *echo.Context) error {
+	var request SetQuoteRequestObject
+
+	var body SetQuoteJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetQuote(ctx.Request().Context(), request.(SetQuoteRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetQuote")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetQuoteResponseObject); ok {
+		return validResponse.VisitSetQuoteResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// DropQuote operation middleware
+func (sh *strictHandler) DropQuote(ctx *echo.Context, quoteId QuoteId, params DropQuoteParams) error {
+	var request DropQuoteRequestObject
+
+	request.QuoteId = quoteId
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DropQuote(ctx.Request().Context(), request.(DropQuoteRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DropQuote")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(DropQuoteResponseObject); ok {
+		return validResponse.VisitDropQuoteResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetReadiness operation middleware
 func (sh *strictHandler) GetReadiness(ctx *echo.Context) error {
 	var request GetReadinessRequestObject
@@ -14334,6 +17664,54 @@ func (sh *strictHandler) GetReadinessCalendar(ctx *echo.Context, params GetReadi
 		return err
 	} else if validResponse, ok := response.(GetReadinessCalendarResponseObject); ok {
 		return validResponse.VisitGetReadinessCalendarResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// MakeReport operation middleware
+func (sh *strictHandler) MakeReport(ctx *echo.Context, params MakeReportParams) error {
+	var request MakeReportRequestObject
+
+	request.Params = params
+
+	var body MakeReportJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MakeReport(ctx.Request().Context(), request.(MakeReportRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MakeReport")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(MakeReportResponseObject); ok {
+		return validResponse.VisitMakeReportResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -14587,6 +17965,125 @@ func (sh *strictHandler) SetUp(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(SetUpResponseObject); ok {
 		return validResponse.VisitSetUpResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetShared operation middleware
+func (sh *strictHandler) GetShared(ctx *echo.Context, shareLink SharedLink) error {
+	var request GetSharedRequestObject
+
+	request.ShareLink = shareLink
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetShared(ctx.Request().Context(), request.(GetSharedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetShared")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetSharedResponseObject); ok {
+		return validResponse.VisitGetSharedResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListShares operation middleware
+func (sh *strictHandler) ListShares(ctx *echo.Context) error {
+	var request ListSharesRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListShares(ctx.Request().Context(), request.(ListSharesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListShares")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListSharesResponseObject); ok {
+		return validResponse.VisitListSharesResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ShareReport operation middleware
+func (sh *strictHandler) ShareReport(ctx *echo.Context) error {
+	var request ShareReportRequestObject
+
+	var body ShareReportJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ShareReport(ctx.Request().Context(), request.(ShareReportRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ShareReport")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ShareReportResponseObject); ok {
+		return validResponse.VisitShareReportResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// EndShare operation middleware
+func (sh *strictHandler) EndShare(ctx *echo.Context, shareId ShareId) error {
+	var request EndShareRequestObject
+
+	request.ShareId = shareId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EndShare(ctx.Request().Context(), request.(EndShareRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EndShare")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(EndShareResponseObject); ok {
+		return validResponse.VisitEndShareResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

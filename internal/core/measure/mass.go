@@ -42,6 +42,14 @@ var milligramsPer = map[Unit]*big.Rat{
 // Valid says whether u is a unit that Falda knows.
 func (u Unit) Valid() bool { return milligramsPer[u] != nil }
 
+// Kilograms is how many kilograms one of the unit is, exactly; nil for a unit that Falda does not know.
+func (u Unit) Kilograms() *big.Rat {
+	if per := milligramsPer[u]; per != nil {
+		return new(big.Rat).Quo(per, big.NewRat(int64(Kilogram), 1))
+	}
+	return nil
+}
+
 // ParseMass reads a number in the given unit as a mass, rounded to the milligram, half away from zero. Faults carry no
 // field: those of ParseNumber, "unknown_unit", and "too_large" beyond MaxMass.
 func ParseMass(s string, u Unit) (Mass, error) {

@@ -38,47 +38,72 @@ func Compare(paired bool, a, b []float64, confidence float64) (Result, error) {
 	if err := check(paired, a, b, confidence); err != nil {
 		return Result{}, err
 	}
-	alpha := 1 - confidence/100
-	var r Result
-	var se float64
-	if paired {
-		d := make([]float64, len(a))
-		for i := range a {
-			d[i] = b[i] - a[i]
-		}
-		r.N, r.Mean, r.Verdict = len(d), stat.Mean(d, nil), "too few to tell"
-		if r.N < Least {
-			return r, nil
-		}
-		r.SD = stat.StdDev(d, nil)
-		se, r.DF = r.SD/math.Sqrt(float64(r.N)), float64(r.N-1)
-	} else {
-		na, nb := float64(len(a)), float64(len(b))
-		ma, mb := stat.Mean(a, nil), stat.Mean(b, nil)
-		r.N, r.Mean, r.Verdict = len(a)+len(b), mb-ma, "too few to tell"
-		if len(a) < Least || len(b) < Least {
-			return r, nil
-		}
-		va, vb := stat.Variance(a, nil)/na, stat.Variance(b, nil)/nb
-		se = math.Sqrt(va + vb)
-		r.SD = math.Sqrt(va*na + vb*nb)
-		r.DF = (va + vb) * (va + vb) / (va*va/(na-1) + vb*vb/(nb-1))
+	if !paired {
+		return Welch(sample(a), sample(b), confidence)
 	}
+	var r Result
+	d := make([]float64, len(a))
+	for i := range a {
+		d[i] = b[i] - a[i]
+	}
+	r.N, r.Mean, r.Verdict = len(d), stat.Mean(d, nil), "too few to tell"
+	if r.N < Least {
+		return r, nil
+	}
+	r.SD = stat.StdDev(d, nil)
+	r.DF = float64(r.N - 1)
+	r.settle(r.SD/math.Sqrt(float64(r.N)), confidence, r.N)
+	return r, nil
+}
+
+// Sample is how many values there are, their mean and their standard deviation.
+type Sample struct {
+	N        int
+	Mean, SD float64
+}
+
+func sample(v []float64) Sample {
+	s := Sample{N: len(v), Mean: stat.Mean(v, nil)}
+	if s.N > 1 {
+		s.SD = stat.StdDev(v, nil)
+	}
+	return s
+}
+
+// Welch tests a against b, unpaired, where only their numbers, means and standard deviations are known. confidence is in per cent, above 50 and
+// below 100. Source: Welch 1947, Biometrika 34, 28–35 (from memory).
+func Welch(a, b Sample, confidence float64) (Result, error) {
+	if !(confidence > 50 && confidence < 100) {
+		return Result{}, fault.New("confidence_pct", "out_of_range", "must be above 50 and below 100", "95 is usual.")
+	}
+	r := Result{N: a.N + b.N, Mean: b.Mean - a.Mean, Verdict: "too few to tell"}
+	if a.N < Least || b.N < Least {
+		return r, nil
+	}
+	na, nb := float64(a.N), float64(b.N)
+	va, vb := a.SD*a.SD/na, b.SD*b.SD/nb
+	r.SD = math.Sqrt(va*na + vb*nb)
+	r.DF = (va + vb) * (va + vb) / (va*va/(na-1) + vb*vb/(nb-1))
+	r.settle(math.Sqrt(va+vb), confidence, min(a.N, b.N))
+	return r, nil
+}
+
+// settle works t, p, the interval and the verdict out of a standard error.
+func (r *Result) settle(se, confidence float64, have int) {
 	r.Enough = true
 	if se == 0 { // nothing varies: what differs differs for certain
 		r.Low, r.High, r.P, r.Verdict = r.Mean, r.Mean, 1, "no"
 		if r.DF = float64(r.N - 1); r.Mean != 0 {
 			r.P, r.Verdict = 0, "real"
 		}
-		return r, nil
+		return
 	}
 	law := distuv.StudentsT{Mu: 0, Sigma: 1, Nu: r.DF}
 	r.T = r.Mean / se
 	r.P = 2 * law.CDF(-math.Abs(r.T))
-	half := law.Quantile(1-alpha/2) * se
+	half := law.Quantile((1+confidence/100)/2) * se
 	r.Low, r.High = r.Mean-half, r.Mean+half
-	r.judge(confidence, min(len(a), len(b)))
-	return r, nil
+	r.judge(confidence, have)
 }
 
 // judge says it plainly. Where it is not sure, it says how many more would settle a difference as large as the one that was found; where that

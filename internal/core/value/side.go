@@ -1,6 +1,7 @@
 package value
 
 import (
+	"math"
 	"math/big"
 	"slices"
 	"strings"
@@ -288,10 +289,7 @@ func SideSentence(a, b Side, t Telling) string {
 		return "Nothing has been weighed yet."
 	}
 	lead := Lead(a, b)
-	per := lead
-	if t.unit() == measure.UnitPound {
-		per = lead.Times(poundInKg)
-	}
+	per := lead.Times(t.unit().Kilograms())
 	verb, word := " brings ", " more"
 	if !b.Planned && !a.Planned {
 		verb = " brought "
@@ -305,5 +303,19 @@ func SideSentence(a, b Side, t Telling) string {
 	return capital(b.Name) + verb + t.Currency.Text(per.Abs()) + " a " + t.unitWord() + word + " than " + a.Name + mainReason(BridgeByPart(a, b), lead) + "."
 }
 
-// poundInKg is the international pound of 1959.
-var poundInKg = big.NewRat(45359237, 100_000_000)
+// HoursOf is minutes as hours, exact to the thousandth of a minute.
+func HoursOf(minutes float64) *big.Rat {
+	return big.NewRat(int64(math.Round(minutes*1000)), 60_000)
+}
+
+// YieldTest is the butcher's yield test of the side; see Sheet.YieldTest.
+func (s Side) YieldTest() YieldTest {
+	y := YieldTest{Usable: s.Saleable()}
+	for _, c := range s.Cells {
+		if c.Fate == Sold && byProduct(s.Products[c.Key].Form) {
+			y.ByProduct, y.Credits = y.ByProduct+c.Mass, y.Credits.Add(c.Sales)
+		}
+	}
+	y.finish(s.Purchase, s.Mass)
+	return y
+}

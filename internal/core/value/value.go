@@ -70,16 +70,21 @@ func (s Sheet) YieldTest() YieldTest {
 			y.Usable += m
 		}
 	}
+	y.finish(s.Purchase, s.Mass())
+	return y
+}
+
+// finish works the costs out of what was paid for a piece of a mass.
+func (y *YieldTest) finish(paid measure.Money, mass measure.Mass) {
 	if y.Usable > 0 {
-		y.UsablePerKg = s.Purchase.Sub(y.Credits).Over(y.Usable.In(measure.UnitKilogram))
+		y.UsablePerKg = paid.Sub(y.Credits).Over(y.Usable.In(measure.UnitKilogram))
 	}
-	if kg := s.Mass().In(measure.UnitKilogram); kg.Sign() > 0 {
-		y.PurchasePerK = s.Purchase.Over(kg)
+	if kg := mass.In(measure.UnitKilogram); kg.Sign() > 0 {
+		y.PurchasePerK = paid.Over(kg)
 	}
 	if y.PurchasePerK.Sign() > 0 {
 		y.CostFactor = new(big.Rat).Quo(y.UsablePerKg.Rat(), y.PurchasePerK.Rat())
 	}
-	return y
 }
 
 // Step is one step of a bridge: what one muscle, by-product or cost was worth under A and is worth under B. Costs are

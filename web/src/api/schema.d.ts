@@ -1719,10 +1719,1016 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/markets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where the shop sells, the main market first */
+        get: operations["listMarkets"];
+        put?: never;
+        /** Add a market; the first is the main one */
+        post: operations["addMarket"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/markets/{market_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a market; making it the main one takes that from the other */
+        put: operations["changeMarket"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/price-book": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The prices that hold on a market on a day, and all that the market has */
+        get: operations["getPriceBook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/quotes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set a price on a market, in a season or the whole year, from a day on; version 0 adds one */
+        put: operations["setQuote"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/quotes/{quote_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a price of a market out */
+        delete: operations["dropQuote"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/demands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What of each product sells in a week at its full price */
+        get: operations["listDemands"];
+        /** Set what sells in a week and what the rest brings; an empty week takes it out */
+        put: operations["setDemand"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/prices/feed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Fetch the market feed that the program was started with and say what it would change; with save it sets the good lines */
+        post: operations["readFeed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/comparisons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lay two or more of plan, recorded piece and group of pieces beside each other */
+        post: operations["compareSides"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What finished pieces gave, by week, month, piece, plan, cutter or supplier */
+        get: operations["getHistory"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/history/pieces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The pieces behind a point of history, the latest first */
+        get: operations["listHistoryPieces"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/carcasses/{carcass_id}/value": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Assemble a side or a whole lamb from a plan for each piece, per head, a week and a year */
+        post: operations["carcassValue"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/best-use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The best plan for each piece that is ready, within bench minutes, demand and orders */
+        post: operations["bestUse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/reports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A comparison, trial, carcass or best use as one page (PDF), as tables (XLSX) or as JSON */
+        post: operations["makeReport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shares": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Reports that are shared by a link, or were */
+        get: operations["listShares"];
+        put?: never;
+        /** Share a report as it is now by a link that ends by itself */
+        post: operations["shareReport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shares/{share_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End a share before its time */
+        delete: operations["endShare"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shared/{share_link}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A shared report; whoever has the link may read it */
+        get: operations["getShared"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/best-use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The best use of pieces, exact; an order that cannot be met is named */
+        post: operations["calcBestUse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/yield-grade": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Yield grade of a beef or lamb carcass by the USDA equations */
+        post: operations["calcYieldGrade"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        Season: {
+            name: string;
+            /** @description First day of it, month and day: 05-15 */
+            from: string;
+            /** @description Last day of it; a season may go over the year's end */
+            to: string;
+        };
+        Market: {
+            id: string;
+            name: string;
+            /** Format: double */
+            tax_pct: number;
+            main: boolean;
+            active: boolean;
+            version: number;
+        };
+        NewMarket: {
+            name: string;
+            /**
+             * Format: double
+             * @description Tax on top of prices; all prices are without it
+             */
+            tax_pct: number;
+        };
+        PriceBook: {
+            /** @description Id; left out where the shop has no market */
+            market?: string;
+            /** @description Empty where the day is in none */
+            season: string;
+            day: string;
+            seasons: components["schemas"]["Season"][];
+            markets: components["schemas"]["Market"][];
+            rows: components["schemas"]["BookRow"][];
+            quotes: components["schemas"]["Quote"][];
+            /** @description The program was started with a market feed */
+            has_feed: boolean;
+        };
+        BookRow: {
+            product: components["schemas"]["Price"];
+            /** @description That holds */
+            price?: string;
+            /** @enum {string} */
+            per?: "kg" | "lb";
+            with_tax?: string;
+            /** @enum {string} */
+            source: "none" | "standing" | "market" | "feed";
+            season?: string;
+            valid_from?: string;
+        };
+        Quote: {
+            id: string;
+            product_key: string;
+            name: string;
+            /** @description Empty for the whole year */
+            season: string;
+            valid_from: string;
+            price: string;
+            /** @enum {string} */
+            per: "kg" | "lb" | "piece";
+            /**
+             * Format: double
+             * @description What one weighs
+             */
+            piece_g?: number;
+            /** @enum {string} */
+            source: "given" | "feed";
+            /** @enum {string} */
+            state: "in_force" | "to_come" | "over" | "other_season";
+            version: number;
+        };
+        NewQuote: {
+            market: string;
+            product_key: string;
+            season?: string;
+            valid_from: string;
+            price: string;
+            /** @enum {string} */
+            per: "kg" | "lb" | "piece";
+            /** Format: double */
+            piece_g?: number;
+            version: number;
+        };
+        Demand: {
+            product_key: string;
+            name: string;
+            season: string;
+            /** Format: double */
+            week_g: number;
+            /** @description What the rest brings, per kg */
+            fallback: string;
+            version: number;
+        };
+        NewDemand: {
+            product_key: string;
+            season?: string;
+            /** @description Empty takes it out */
+            week: string;
+            /** @enum {string} */
+            unit?: "kg" | "lb";
+            fallback?: string;
+            version: number;
+        };
+        SidePick: {
+            /** @enum {string} */
+            kind: "plan" | "piece" | "group";
+            /** @description Of a plan or group */
+            atlas_id?: string;
+            plan_id?: string;
+            options?: {
+                [key: string]: string;
+            };
+            /** @description Of a plan's piece; its usual weight when left out */
+            weight?: string;
+            /** @enum {string} */
+            weight_unit?: "kg" | "lb";
+            /** @description Of a piece */
+            breakdown_id?: string;
+            supplier?: string;
+            cutter?: string;
+            from?: string;
+            to?: string;
+            breakdowns?: string[];
+        };
+        DeskRequest: {
+            sides: components["schemas"]["SidePick"][];
+            market?: string;
+            /** @description All at today's prices instead of those of their day */
+            today?: boolean;
+            /** @description What every block is taken to cost */
+            block_price?: string;
+            /** @enum {string} */
+            block_price_per?: "kg" | "lb";
+            /**
+             * Format: double
+             * @description Of sales; what minimum prices and the worth of a block leave
+             */
+            margin_pct?: number;
+            /** @enum {string} */
+            method?: "physical" | "sales_value" | "nrv" | "constant_margin";
+            /** @description By-products carry what they bring and no more */
+            credit?: boolean;
+            chain?: components["schemas"]["MarkdownStep"][];
+        };
+        MarkdownStep: {
+            key: string;
+            name?: string;
+            /** @description Per kg */
+            price?: string;
+            /**
+             * Format: double
+             * @description Of what reaches it; all of it at the last step
+             */
+            sells_pct: number;
+        };
+        CostRow: {
+            id: string;
+            name: string;
+            /** @enum {string} */
+            kind: "meat" | "by_product" | "muscle";
+            /** Format: double */
+            weight_g: number;
+            sales: string;
+            cost: string;
+            cost_per_kg: string;
+            /**
+             * Format: double
+             * @description Of all costs
+             */
+            share_pct?: number;
+            /**
+             * Format: double
+             * @description Left out where it brings nothing
+             */
+            margin_pct?: number;
+            /** @description Price that leaves the margin asked for; left out for a credited by-product */
+            min_per_kg?: string;
+        };
+        DeskProduct: {
+            key: string;
+            name: string;
+            /** @enum {string} */
+            kind: "meat" | "by_product";
+            /** Format: double */
+            weight_g: number;
+            /** Format: double */
+            yield_pct: number;
+            per_kg?: string;
+            sales: string;
+        };
+        DeskSide: {
+            name: string;
+            /** @enum {string} */
+            kind: "plan" | "piece" | "group";
+            atlas_id: string;
+            piece: string;
+            plan: string;
+            planned: boolean;
+            pieces: number;
+            /** Format: double */
+            weight_g: number;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            saleable_pct: number;
+            totals: components["schemas"]["DeskTotals"];
+            /** @description The most that a kg of block is worth cut so */
+            max_block_price: string;
+            usable_cost_per_kg: string;
+            /** Format: double */
+            cost_factor?: number;
+            products: components["schemas"]["DeskProduct"][];
+            costs: components["schemas"]["CostRow"][];
+            muscles: components["schemas"]["CostRow"][];
+            unpriced: string[];
+            priced: string;
+        };
+        DeskTotals: {
+            sales: string;
+            packaging: string;
+            labour: string;
+            discard: string;
+            purchase: string;
+            value: string;
+            per_kg: string;
+            per_piece: string;
+            per_hour?: string;
+            per_side?: string;
+            side_of?: string;
+        };
+        DeskEven: {
+            key: string;
+            name: string;
+            /** @description Per kg */
+            now: string;
+            /** @description Per kg */
+            at?: string;
+            ok: boolean;
+        };
+        DeskSell: {
+            key: string;
+            name: string;
+            price: string;
+            /** @description What an unsold kg brings on its way down */
+            rest: string;
+            chain: components["schemas"]["MarkdownStep"][];
+            /**
+             * Format: double
+             * @description That must sell at the full price
+             */
+            sells_pct?: number;
+            ok: boolean;
+            /** @description Ahead even when none sells */
+            always: boolean;
+        };
+        DeskTurn: {
+            /** @enum {string} */
+            kind: "price" | "yield" | "minutes" | "labour_rate";
+            key?: string;
+            name: string;
+            /** Format: double */
+            now: number;
+            /** Format: double */
+            at?: number;
+            /** Format: double */
+            change_pct?: number;
+            possible: boolean;
+        };
+        DeskPair: {
+            /** @description Place of the side among the sides */
+            a: number;
+            b: number;
+            sentence: string;
+            per_kg: string;
+            per_piece: string;
+            per_hour?: string;
+            per_side?: string;
+            by_muscle: components["schemas"]["BridgeStep"][];
+            by_cause: components["schemas"]["BridgeStep"][];
+            even: components["schemas"]["DeskEven"][];
+            sell_through: components["schemas"]["DeskSell"][];
+            turns: components["schemas"]["DeskTurn"][];
+            /** @description At the other prices */
+            anew_per_kg?: string;
+            anew_sentence?: string;
+        };
+        Desk: {
+            sides: components["schemas"]["DeskSide"][];
+            pairs: components["schemas"]["DeskPair"][];
+            basis: string[];
+            today: boolean;
+            method: string;
+            methods: components["schemas"]["CostMethod"][];
+            market: string;
+            season: string;
+            day: string;
+        };
+        CostMethod: {
+            id: string;
+            name: string;
+            why: string;
+        };
+        History: {
+            by: string;
+            measure: string;
+            n: number;
+            /** Format: double */
+            mean: number;
+            /**
+             * Format: double
+             * @description Of one piece; within weeks or months
+             */
+            sd: number;
+            sentence: string;
+            buckets: components["schemas"]["HistoryBucket"][];
+        };
+        HistoryBucket: {
+            key: string;
+            name: string;
+            n: number;
+            /** Format: double */
+            mean: number;
+            /** Format: double */
+            sd: number;
+            /**
+             * Format: double
+             * @description Control limit
+             */
+            low?: number;
+            /** Format: double */
+            high?: number;
+            out: boolean;
+            /**
+             * Format: double
+             * @description Less all the others
+             */
+            difference?: number;
+            /** Format: double */
+            p?: number;
+            verdict?: string;
+        };
+        HistoryPieces: {
+            pieces: components["schemas"]["HistoryPiece"][];
+            more: boolean;
+        };
+        HistoryPiece: {
+            breakdown_id: string;
+            lot_number: string;
+            piece: string;
+            plan: string;
+            supplier: string;
+            cutter: string;
+            /** Format: date-time */
+            closed_at: string;
+            /** Format: double */
+            input_g: number;
+            /** Format: double */
+            saleable_pct: number;
+            /** Format: double */
+            loss_pct: number;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            per_kg: number;
+            /** Format: double */
+            worth_per_kg: number;
+            priced: boolean;
+        };
+        CarcassRequest: {
+            weight?: string;
+            /** @enum {string} */
+            weight_unit?: "kg" | "lb";
+            price?: string;
+            /** @enum {string} */
+            price_per?: "kg" | "lb";
+            /** @description The plan of the whole that it starts from */
+            plan_id?: string;
+            /** @description Piece to plan where it is cut otherwise */
+            plans?: {
+                [key: string]: string;
+            };
+            /** @description A week */
+            heads?: number;
+            market?: string;
+        };
+        CarcassValue: {
+            id: string;
+            name: string;
+            plan_id: string;
+            plans: components["schemas"]["CarcassWay"][];
+            /** Format: double */
+            weight_g: number;
+            /** Format: double */
+            minutes: number;
+            heads: number;
+            sentence: string;
+            basis: string;
+            pieces: components["schemas"]["CarcassPieceValue"][];
+            lines: components["schemas"]["CarcassLine"][];
+            flows: components["schemas"]["CarcassFlow"][];
+            totals: components["schemas"]["CarcassTotals"];
+            seasons: components["schemas"]["CarcassSeasonValue"][];
+            year: string;
+            /** @description A week */
+            lost: string;
+            unpriced: string[];
+        };
+        CarcassWay: {
+            id: string;
+            name: string;
+            why: string;
+        };
+        CarcassPieceValue: {
+            id: string;
+            name: string;
+            count: number;
+            /**
+             * Format: double
+             * @description Of one carcass
+             */
+            weight_g: number;
+            plan_id: string;
+            planned_id: string;
+            plans: components["schemas"]["Named"][];
+            /** @description Of one carcass at full prices */
+            sales: string;
+            /** Format: double */
+            extra_minutes: number;
+            /** @description What a head brings more by this swap alone */
+            gain?: string;
+        };
+        CarcassLine: {
+            key: string;
+            name: string;
+            /** @enum {string} */
+            kind: "meat" | "by_product";
+            /**
+             * Format: double
+             * @description A week
+             */
+            weight_g: number;
+            /** Format: double */
+            beyond_g: number;
+            price?: string;
+            price_per?: string;
+            sales: string;
+        };
+        CarcassFlow: {
+            from: string;
+            to: string;
+            /** Format: double */
+            weight_g: number;
+            /** Format: double */
+            value: number;
+        };
+        CarcassTotals: {
+            head: components["schemas"]["CarcassSums"];
+            week: components["schemas"]["CarcassSums"];
+        };
+        CarcassSums: {
+            sales: string;
+            packaging: string;
+            labour: string;
+            discard: string;
+            purchase: string;
+            value: string;
+        };
+        CarcassSeasonValue: {
+            name: string;
+            /** Format: double */
+            weeks: number;
+            /** @description A week */
+            value: string;
+            /** @description A week */
+            lost: string;
+        };
+        BestOrder: {
+            product_key: string;
+            weight: string;
+            /** @enum {string} */
+            unit: "kg" | "lb";
+        };
+        BestUseAsk: {
+            /** @description Ids; all that are ready when left out */
+            pieces?: string[];
+            /** @description Of the bench; no limit when left out */
+            minutes?: string;
+            /** @description For how many days a week's demand counts */
+            days?: number;
+            market?: string;
+            /** @description Pieces may also wait */
+            wait?: boolean;
+            orders?: components["schemas"]["BestOrder"][];
+        };
+        BestUseView: {
+            sentence: string;
+            notes: string[];
+            /** @description Before what the pieces cost */
+            value: string;
+            /** Format: double */
+            minutes: number;
+            proven: boolean;
+            at_most: string;
+            /** @description What one more bench hour would bring */
+            hour?: string;
+            pieces: components["schemas"]["BestUsePiece"][];
+            sales: components["schemas"]["BestUseSale"][];
+            season: string;
+            market: string;
+        };
+        BestUsePiece: {
+            piece: components["schemas"]["PieceCard"];
+            /** @description Empty to wait */
+            plan_id: string;
+            plan: string;
+            sentence: string;
+            young: string[];
+            basis: string;
+        };
+        BestUseSale: {
+            key: string;
+            name: string;
+            /** Format: double */
+            weight_g: number;
+            /** Format: double */
+            full_g: number;
+            /** Format: double */
+            fallback_g: number;
+            /** Format: double */
+            cap_g?: number;
+            /** Format: double */
+            order_g?: number;
+            /** @description Per kg */
+            price: string;
+            /** @description Per kg */
+            fallback?: string;
+            value: string;
+            /** @description What one more kg of demand would bring */
+            more_demand?: string;
+        };
+        BestUseRequest: {
+            pieces: {
+                id: string;
+                /** @description Pieces that are alike; 1 when left out */
+                count?: number;
+                /** @description It may also be left */
+                may_wait?: boolean;
+                plans: {
+                    id: string;
+                    /**
+                     * Format: double
+                     * @description Of one piece
+                     */
+                    minutes?: number;
+                    /** @description Of one piece: labour, packaging; the piece itself is paid in any case */
+                    cost?: string;
+                    yields: {
+                        product: string;
+                        /** Format: double */
+                        g: number;
+                    }[];
+                }[];
+            }[];
+            products: {
+                id: string;
+                /** @description Per kg */
+                price: string;
+                /**
+                 * Format: double
+                 * @description What sells at the price; all of it when left out
+                 */
+                cap_g?: number;
+                /** @description Per kg beyond the cap; the price when left out */
+                fallback?: string;
+                /**
+                 * Format: double
+                 * @description What must be there
+                 */
+                order_g?: number;
+            }[];
+            /**
+             * Format: double
+             * @description Bench minutes; no limit when left out
+             */
+            minutes?: number;
+            /** @description Also say what an hour and a kg of demand more would bring */
+            worths?: boolean;
+        };
+        BestUse: {
+            value: string;
+            /** Format: double */
+            minutes: number;
+            /** @description Nothing else brings a ten-thousandth more */
+            proven: boolean;
+            at_most: string;
+            choices: {
+                piece: string;
+                /** @description Empty for those that wait */
+                plan: string;
+                count: number;
+            }[];
+            sales: {
+                product: string;
+                /** Format: double */
+                g: number;
+                /** Format: double */
+                full_g: number;
+                /** Format: double */
+                fallback_g: number;
+                value: string;
+            }[];
+            hour_worth?: string;
+            demand_worth?: {
+                product: string;
+                per_kg: string;
+            }[];
+        };
+        YieldGradeRequest: {
+            /** @enum {string} */
+            species: "beef" | "lamb";
+            /**
+             * Format: double
+             * @description Adjusted fat thickness, inches
+             */
+            fat_in: number;
+            /**
+             * Format: double
+             * @description Kidney, pelvic and heart fat, per cent
+             */
+            kph_pct?: number;
+            /** Format: double */
+            hot_carcass_lb?: number;
+            /** Format: double */
+            ribeye_sq_in?: number;
+        };
+        YieldGrade: {
+            /** Format: double */
+            exact: number;
+            grade: number;
+        };
+        ReportRequest: {
+            /** @enum {string} */
+            kind: "comparison" | "trial" | "carcass" | "best_use";
+            comparison?: components["schemas"]["DeskRequest"];
+            trial_id?: string;
+            carcass_id?: string;
+            carcass?: components["schemas"]["CarcassRequest"];
+            best_use?: components["schemas"]["BestUseAsk"];
+        };
+        NewShare: {
+            report: components["schemas"]["ReportRequest"];
+            /** @description After which the link ends */
+            days: number;
+        };
+        ShareLink: {
+            link: string;
+            share: components["schemas"]["Share"];
+        };
+        Share: {
+            id: string;
+            title: string;
+            made_by: string;
+            /** Format: date-time */
+            created_at: string;
+            /** Format: date-time */
+            expires_at: string;
+            /** @enum {string} */
+            state: "open" | "ended" | "expired";
+        };
+        Report: {
+            title: string;
+            shop: string;
+            /** Format: date-time */
+            made_at: string;
+            /** Format: date-time */
+            expires_at?: string;
+            sentence: string;
+            figures: components["schemas"]["ReportFigure"][];
+            bars_title?: string;
+            bars: components["schemas"]["ReportBar"][];
+            tables: components["schemas"]["ReportTable"][];
+            notes: string[];
+        };
+        ReportFigure: {
+            label: string;
+            value: string;
+        };
+        ReportBar: {
+            name: string;
+            /** Format: double */
+            value: number;
+            text: string;
+        };
+        ReportTable: {
+            title: string;
+            columns: string[];
+            rows: string[][];
+        };
         Problem: {
             type: string;
             title: string;
@@ -1754,6 +2760,13 @@ export interface components {
             /** @description Per hour */
             labour_rate: string;
             packaging_per_kg: string;
+            /** @description What it costs to get rid of a kg that is thrown away */
+            discard_per_kg: string;
+            /** @description Per hour, where it is not the labour rate */
+            labour_by_role: {
+                [key: string]: string;
+            };
+            seasons: components["schemas"]["Season"][];
             /** Format: double */
             loss_limit_knife_pct: number;
             /** Format: double */
@@ -1898,6 +2911,14 @@ export interface components {
             /** @description Per hour */
             labour_rate: string;
             packaging_per_kg: string;
+            /** @description Stays as it is when left out */
+            discard_per_kg?: string;
+            /** @description Per hour, by role; stays as it is when left out */
+            labour_by_role?: {
+                [key: string]: string;
+            };
+            /** @description Stay as they are when left out */
+            seasons?: components["schemas"]["Season"][];
             /** Format: double */
             loss_limit_knife_pct: number;
             /** Format: double */
@@ -2035,6 +3056,8 @@ export interface components {
             was?: string;
             price: string;
             per?: string;
+            /** @description Market, season and day; left out for the standing price */
+            where?: string;
             /** @enum {string} */
             state: "new" | "changed" | "same" | "bad";
             /** @description What is wrong and the way out */
@@ -2896,8 +3919,9 @@ export interface components {
             sales: string;
             packaging: string;
             labour: string;
+            discard: string;
             purchase: string;
-            /** @description Sales less packaging */
+            /** @description Sales less packaging, labour, discard and purchase */
             value: string;
             /** @description Value per kg of piece */
             per_kg: string;
@@ -3524,7 +4548,7 @@ export interface components {
             id: string;
             name: string;
             /** @enum {string} */
-            kind: "muscle" | "by_product" | "labour" | "packaging" | "purchase";
+            kind: "muscle" | "by_product" | "labour" | "packaging" | "discard" | "purchase" | "price" | "yield" | "use";
             /** @description Value under the other plan */
             from: string;
             /** @description Value as recorded */
@@ -3977,6 +5001,21 @@ export interface components {
         };
     };
     parameters: {
+        MarketId: string;
+        QuoteId: string;
+        CarcassId: string;
+        ShareId: string;
+        SharedLink: string;
+        /** @description Kind of piece */
+        OfPiece: string;
+        OfPlan: string;
+        OfSupplier: string;
+        /** @description Id of a person */
+        OfCutter: string;
+        /** @description First day */
+        OfFrom: string;
+        /** @description Last day */
+        OfTo: string;
         AtlasId: string;
         BatchId: string;
         ProductId: string;
@@ -6845,6 +7884,535 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialResult"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listMarkets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Markets */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Market"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addMarket: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMarket"];
+            };
+        };
+        responses: {
+            /** @description Markets */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Market"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeMarket: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                market_id: components["parameters"]["MarketId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Market"];
+            };
+        };
+        responses: {
+            /** @description Markets */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Market"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPriceBook: {
+        parameters: {
+            query?: {
+                /** @description Id of a market; the main one when left out */
+                market?: string;
+                /** @description Today when left out */
+                day?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The book */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PriceBook"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setQuote: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewQuote"];
+            };
+        };
+        responses: {
+            /** @description Set */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    dropQuote: {
+        parameters: {
+            query: {
+                version: number;
+            };
+            header?: never;
+            path: {
+                quote_id: components["parameters"]["QuoteId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Taken out */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listDemands: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Demands */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Demand"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setDemand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDemand"];
+            };
+        };
+        responses: {
+            /** @description Set */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readFeed: {
+        parameters: {
+            query?: {
+                save?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Each line and what it does */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PriceImport"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    compareSides: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeskRequest"];
+            };
+        };
+        responses: {
+            /** @description The comparison */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Desk"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getHistory: {
+        parameters: {
+            query?: {
+                /** @description week, month, piece, plan, cutter or supplier */
+                by?: string;
+                /** @description yield, value, worth, minutes or loss */
+                measure?: string;
+                /** @description Kind of piece */
+                atlas_id?: components["parameters"]["OfPiece"];
+                plan_id?: components["parameters"]["OfPlan"];
+                supplier?: components["parameters"]["OfSupplier"];
+                /** @description Id of a person */
+                cutter?: components["parameters"]["OfCutter"];
+                /** @description First day */
+                from?: components["parameters"]["OfFrom"];
+                /** @description Last day */
+                to?: components["parameters"]["OfTo"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description History */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["History"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listHistoryPieces: {
+        parameters: {
+            query?: {
+                by?: string;
+                /** @description Key of the point; all when left out */
+                bucket?: string;
+                skip?: number;
+                /** @description Kind of piece */
+                atlas_id?: components["parameters"]["OfPiece"];
+                plan_id?: components["parameters"]["OfPlan"];
+                supplier?: components["parameters"]["OfSupplier"];
+                /** @description Id of a person */
+                cutter?: components["parameters"]["OfCutter"];
+                /** @description First day */
+                from?: components["parameters"]["OfFrom"];
+                /** @description Last day */
+                to?: components["parameters"]["OfTo"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Pieces */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryPieces"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    carcassValue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                carcass_id: components["parameters"]["CarcassId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CarcassRequest"];
+            };
+        };
+        responses: {
+            /** @description The carcass */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CarcassValue"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    bestUse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BestUseAsk"];
+            };
+        };
+        responses: {
+            /** @description The best use */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BestUseView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    makeReport: {
+        parameters: {
+            query: {
+                /** @description pdf, xlsx or json */
+                format: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReportRequest"];
+            };
+        };
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listShares: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Shares */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Share"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    shareReport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewShare"];
+            };
+        };
+        responses: {
+            /** @description The link */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShareLink"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    endShare: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                share_id: components["parameters"]["ShareId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Ended */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getShared: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                share_link: components["parameters"]["SharedLink"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The report as it was */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Report"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    calcBestUse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BestUseRequest"];
+            };
+        };
+        responses: {
+            /** @description The best use */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BestUse"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    calcYieldGrade: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["YieldGradeRequest"];
+            };
+        };
+        responses: {
+            /** @description The grade */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["YieldGrade"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,0 +1,379 @@
+package api
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"math/big"
+	"net/http"
+	"slices"
+	"time"
+
+	"falda/internal/api/contract"
+	"falda/internal/core/fault"
+	"falda/internal/core/measure"
+	"falda/internal/core/report"
+	"falda/internal/core/value"
+	"falda/internal/paper"
+	"falda/internal/store"
+	"falda/internal/tabular"
+	"falda/internal/work"
+)
+
+func deskAsked(b contract.DeskRequest) work.Desk {
+	d := work.Desk{Market: from(b.Market), Today: from(b.Today), Block: from(b.BlockPrice), BlockPer: string(from(b.BlockPricePer)), Margin: from(b.MarginPct), Method: string(from(b.Method)), Credit: from(b.Credit)}
+	if d.BlockPer == "" {
+		d.BlockPer = "kg"
+	}
+	for _, k := range b.Sides {
+		d.Sides = append(d.Sides, work.SidePick{Kind: string(k.Kind), AtlasID: from(k.AtlasId), Plan: work.PlanPick{PlanID: from(k.PlanId), Options: from(k.Options)}, Weight: from(k.Weight), Unit: string(from(k.WeightUnit)),
+			Breakdown: from(k.BreakdownId), Group: work.GroupPick{PlanID: from(k.PlanId), Supplier: from(k.Supplier), Cutter: from(k.Cutter), From: from(k.From), To: from(k.To), Breakdowns: from(k.Breakdowns)}})
+	}
+	for _, m := range from(b.Chain) {
+		d.Chain = append(d.Chain, work.DeskMarkdown{Key: m.Key, Sells: m.SellsPct})
+	}
+	return d
+}
+
+func (h *handlers) CompareSides(ctx context.Context, r contract.CompareSidesRequestObject) (contract.CompareSidesResponseObject, error) {
+	v, err := h.work.CompareSides(ctx, deskAsked(*r.Body))
+	if err != nil {
+		return nil, err
+	}
+	return contract.CompareSides200JSONResponse(desk(v)), nil
+}
+
+func desk(v work.DeskView) contract.Desk {
+	out := contract.Desk{Basis: texts(v.Basis), Today: v.Asked.Today, Method: v.Asked.Method, Market: v.Book.Market.Name, Season: v.Book.Season, Day: v.Book.Day.Format(time.DateOnly), Sides: each(v.Sides, deskSide)}
+	for _, m := range value.Methods {
+		out.Methods = append(out.Methods, contract.CostMethod{Id: string(m.ID), Name: m.Name, Why: m.Why})
+	}
+	for i, p := range v.Pairs {
+		out.Pairs = append(out.Pairs, deskPair(p, i+1))
+	}
+	return out
+}
+
+func percentOf(part, whole measure.Mass) float64 {
+	if whole == 0 {
+		return 0
+	}
+	return round(float64(part)/float64(whole)*100, 3)
+}
+
+func deskSide(s work.DeskSide) contract.DeskSide {
+	minutes, _ := new(big.Rat).Mul(s.Hours, big.NewRat(60, 1)).Float64()
+	out := contract.DeskSide{Name: s.Name, Kind: contract.DeskSideKind(s.Pick.Kind), AtlasId: s.Pick.AtlasID, Piece: s.Piece.Name, Plan: s.PlanName, Planned: s.Planned, Pieces: s.Pieces, WeightG: s.Mass.Grams(), Minutes: round(minutes, 2), SaleablePct: percentOf(s.Saleable(), s.Mass),
+		MaxBlockPrice: s.MaxBlock.Text(4), Unpriced: texts(s.Unpriced), Priced: s.Priced, Products: []contract.DeskProduct{}, Costs: []contract.CostRow{}, Muscles: []contract.CostRow{}, UsableCostPerKg: "0.00"}
+	shown := measure.RoundTogether([]measure.Money{s.Sales(), s.Packaging.Neg(), s.Labour.Neg(), s.Discard.Neg(), s.Purchase.Neg()}, 2)
+	out.Totals = contract.DeskTotals{Sales: shown[0].String(), Packaging: shown[1].Neg().String(), Labour: shown[2].Neg().String(), Discard: shown[3].Neg().String(), Purchase: shown[4].Neg().String(), Value: s.Value().String(), PerKg: s.PerKg(s.Value()).Text(4),
+		PerPiece: s.Value().Over(big.NewRat(int64(max(1, s.Pieces)), 1)).String()}
+	if h := s.PerHour(); h != nil {
+		out.Totals.PerHour = some(h.String())
+	}
+	if s.PerSide != nil {
+		out.Totals.PerSide, out.Totals.SideOf = some(s.PerSide.String()), some(s.SideOf)
+	}
+	if y := s.YieldTest(); y.Usable > 0 {
+		out.UsableCostPerKg = y.UsablePerKg.Text(4)
+		if y.CostFactor != nil {
+			f, _ := y.CostFactor.Float64()
+			out.CostFactor = some(round(f, 4))
+		}
+	}
+	all := s.Purchase.Add(s.Side.Costs())
+	for _, c := range s.Costs.Products {
+		row := costRow(c, all, s.Costs.Credited)
+		out.Costs = append(out.Costs, row)
+		p := contract.DeskProduct{Key: c.ID, Name: c.Name, Kind: contract.DeskProductKind(row.Kind), WeightG: row.WeightG, YieldPct: percentOf(c.Mass, s.Mass), Sales: row.Sales}
+		if kg := c.Mass.In(measure.UnitKilogram); kg.Sign() > 0 {
+			p.PerKg = some(c.Sales.Over(kg).Text(4))
+		}
+		out.Products = append(out.Products, p)
+	}
+	for _, c := range s.Costs.Muscles {
+		row := costRow(c, all, false)
+		row.Kind = "muscle"
+		out.Muscles = append(out.Muscles, row)
+	}
+	return out
+}
+
+func costRow(c value.CostRow, all measure.Money, credited bool) contract.CostRow {
+	out := contract.CostRow{Id: c.ID, Name: c.Name, Kind: "meat", WeightG: c.Mass.Grams(), Sales: c.Sales.String(), Cost: c.Cost().String(), CostPerKg: "0.00"}
+	if c.ByProduct {
+		out.Kind = "by_product"
+	}
+	if kg := c.Mass.In(measure.UnitKilogram); kg.Sign() > 0 {
+		out.CostPerKg = c.Cost().Over(kg).Text(4)
+	}
+	if all.Sign() > 0 {
+		out.SharePct = some(round(c.Cost().Float()/all.Float()*100, 3))
+	}
+	if c.MarginPct != nil {
+		f, _ := c.MarginPct.Float64()
+		f = round(f*100, 2)
+		out.MarginPct = &f
+	}
+	if !(credited && c.ByProduct) {
+		out.MinPerKg = some(c.MinPerKg.Text(4))
+	}
+	return out
+}
+
+func bridgeSteps(steps []value.Step) []contract.BridgeStep {
+	exact := make([]measure.Money, len(steps))
+	for i, s := range steps {
+		exact[i] = s.Change
+	}
+	shown := measure.RoundTogether(exact, 4)
+	out := []contract.BridgeStep{}
+	for i, s := range steps {
+		out = append(out, contract.BridgeStep{Id: s.ID, Name: s.Name, Kind: contract.BridgeStepKind(s.Kind), From: s.From.Text(4), To: s.To.Text(4), Change: shown[i].Text(4)})
+	}
+	return out
+}
+
+func deskPair(p work.DeskPair, b int) contract.DeskPair {
+	out := contract.DeskPair{A: 0, B: b, Sentence: p.Sentence, PerKg: p.Lead.Text(4), PerPiece: p.PerPiece.String(), ByMuscle: bridgeSteps(p.ByPart), ByCause: bridgeSteps(p.ByCause), Even: []contract.DeskEven{}, SellThrough: []contract.DeskSell{}, Turns: []contract.DeskTurn{}}
+	if p.PerHour != nil {
+		out.PerHour = some(p.PerHour.String())
+	}
+	if p.PerSide != nil {
+		out.PerSide = some(p.PerSide.String())
+	}
+	if p.Anew != nil {
+		out.AnewPerKg, out.AnewSentence = some(p.Anew.Text(4)), some(p.AnewSays)
+	}
+	for _, e := range p.Evens {
+		x := contract.DeskEven{Key: e.Key, Name: e.Name, Now: e.Now.Text(4), Ok: e.OK}
+		if e.OK {
+			x.At = some(e.At.Text(4))
+		}
+		out.Even = append(out.Even, x)
+	}
+	for _, s := range p.Sells {
+		x := contract.DeskSell{Key: s.Key, Name: s.Name, Price: s.Price.Text(4), Rest: s.Rest.Text(4), Ok: s.OK, Always: s.Always, Chain: []contract.MarkdownStep{}}
+		if s.OK {
+			f := round(s.Fraction*100, 2)
+			x.SellsPct = &f
+		}
+		for _, m := range s.Chain {
+			x.Chain = append(x.Chain, contract.MarkdownStep{Key: m.Key, Name: some(m.Name), Price: some(m.PerKg.Text(4)), SellsPct: round(m.Sells*100, 2)})
+		}
+		out.SellThrough = append(out.SellThrough, x)
+	}
+	for _, t := range p.Turns {
+		x := contract.DeskTurn{Kind: contract.DeskTurnKind(t.Kind), Key: some(t.Key), Name: t.Name, Now: round(t.Now, 4), Possible: t.Possible}
+		if t.Possible {
+			at, change := round(t.At, 4), round(t.ChangePct, 2)
+			x.At, x.ChangePct = &at, &change
+		}
+		out.Turns = append(out.Turns, x)
+	}
+	return out
+}
+
+func historyPick(by, measure, atlasID, planID, supplier, cutter, first, last *string) work.HistoryPick {
+	return work.HistoryPick{AtlasID: from(atlasID), By: from(by), Measure: from(measure), Group: work.GroupPick{PlanID: from(planID), Supplier: from(supplier), Cutter: from(cutter), From: from(first), To: from(last)}}
+}
+
+func (h *handlers) GetHistory(ctx context.Context, r contract.GetHistoryRequestObject) (contract.GetHistoryResponseObject, error) {
+	p := r.Params
+	v, err := h.work.History(ctx, historyPick(p.By, p.Measure, p.AtlasId, p.PlanId, p.Supplier, p.Cutter, p.From, p.To))
+	if err != nil {
+		return nil, err
+	}
+	out := contract.GetHistory200JSONResponse{By: v.Pick.By, Measure: v.Pick.Measure, N: v.N, Mean: round(v.Mean, 4), Sd: round(v.SD, 4), Sentence: v.Sentence, Buckets: []contract.HistoryBucket{}}
+	for _, b := range v.Buckets {
+		x := contract.HistoryBucket{Key: b.Key, Name: b.Name, N: b.N, Mean: round(b.Mean, 4), Sd: round(b.SD, 4), Out: b.Out}
+		if b.Limited {
+			low, high := round(b.Low, 4), round(b.High, 4)
+			x.Low, x.High = &low, &high
+		}
+		if a := b.Against; a != nil {
+			d, pv := round(a.Mean, 4), round(a.P, 6)
+			x.Difference, x.P, x.Verdict = &d, &pv, some(a.Verdict)
+		}
+		out.Buckets = append(out.Buckets, x)
+	}
+	return out, nil
+}
+
+func (h *handlers) ListHistoryPieces(ctx context.Context, r contract.ListHistoryPiecesRequestObject) (contract.ListHistoryPiecesResponseObject, error) {
+	p := r.Params
+	rows, more, err := h.work.HistoryPieces(ctx, historyPick(p.By, nil, p.AtlasId, p.PlanId, p.Supplier, p.Cutter, p.From, p.To), from(p.Bucket), from(p.Skip))
+	if err != nil {
+		return nil, err
+	}
+	return contract.ListHistoryPieces200JSONResponse{More: more, Pieces: each(rows, func(x store.ResultRow) contract.HistoryPiece {
+		name := x.AtlasID
+		if piece, ok := h.work.Atlas().Find(x.AtlasID); ok {
+			name = piece.Name
+		}
+		return contract.HistoryPiece{BreakdownId: x.PublicID, LotNumber: fmt.Sprintf("%s / %d", x.LotNumber, x.PieceNumber), Piece: name, Plan: x.PlanName, Supplier: x.Supplier, Cutter: x.Cutter, ClosedAt: x.ClosedAt, InputG: measure.Mass(x.InputMg).Grams(),
+			SaleablePct: percentOf(measure.Mass(x.MeatMg), measure.Mass(x.InputMg)), LossPct: percentOf(measure.Mass(x.LossMg), measure.Mass(x.InputMg)), Minutes: round(x.Minutes, 1), PerKg: round(x.ValuePerKg, 4), WorthPerKg: round(x.WorthPerKg, 4), Priced: x.Priced}
+	})}, nil
+}
+
+func reportAsked(b contract.ReportRequest) (work.ReportAsk, error) {
+	in := work.ReportAsk{Kind: string(b.Kind), TrialID: from(b.TrialId), CarcassID: from(b.CarcassId)}
+	var faults fault.List
+	missing := func(is bool, field string) {
+		if is {
+			faults.Add(field, fault.New("", "required", "is left out", "Send what the report is to be of."))
+		}
+	}
+	switch in.Kind {
+	case work.ReportComparison:
+		if missing(b.Comparison == nil, "comparison"); b.Comparison != nil {
+			in.Desk = deskAsked(*b.Comparison)
+		}
+	case work.ReportCarcass:
+		missing(in.CarcassID == "", "carcass_id")
+		in.Carcass = carcassAsked(from(b.Carcass))
+	case work.ReportBestUse:
+		in.Best = bestAsked(from(b.BestUse))
+	case work.ReportTrial:
+		missing(in.TrialID == "", "trial_id")
+	}
+	return in, faults.Err()
+}
+
+func (h *handlers) MakeReport(ctx context.Context, r contract.MakeReportRequestObject) (contract.MakeReportResponseObject, error) {
+	format := r.Params.Format
+	if format != "pdf" && format != "xlsx" && format != "json" {
+		return nil, fault.New("format", "unknown", "is not a format", "Use pdf, xlsx or json.")
+	}
+	in, err := reportAsked(*r.Body)
+	if err != nil {
+		return nil, err
+	}
+	made, err := h.work.Report(ctx, in)
+	if err != nil {
+		return nil, err
+	}
+	out := reportFile{format: format, name: in.Kind + "-" + made.MadeAt.Format(time.DateOnly)}
+	switch format {
+	case "pdf":
+		err = paper.Report(&out.body, made)
+	case "xlsx":
+		err = tabular.WriteBook(&out.body, reportSheets(made))
+	default:
+		e := json.NewEncoder(&out.body)
+		e.SetIndent("", "  ")
+		err = e.Encode(h.whole(ctx, in, made))
+	}
+	return out, err
+}
+
+// whole is a report with all that it was made of.
+func (h *handlers) whole(ctx context.Context, in work.ReportAsk, made report.Report) any {
+	out := map[string]any{"report": made}
+	switch in.Kind {
+	case work.ReportComparison:
+		if v, err := h.work.CompareSides(ctx, in.Desk); err == nil {
+			out["comparison"] = desk(v)
+		}
+	case work.ReportTrial:
+		if v, err := h.work.Trial(ctx, in.TrialID); err == nil {
+			out["trial"] = trialOut(v)
+		}
+	case work.ReportCarcass:
+		if v, err := h.work.CarcassValue(ctx, in.CarcassID, in.Carcass); err == nil {
+			out["carcass"] = carcassValue(v)
+		}
+	case work.ReportBestUse:
+		if v, err := h.work.BestUse(ctx, in.Best); err == nil {
+			out["best_use"] = bestView(v)
+		}
+	}
+	return out
+}
+
+// reportSheets lays a report out as sheets: what it says first, then each table.
+func reportSheets(r report.Report) []tabular.Sheet {
+	first := tabular.Sheet{Name: "What it says", Rows: [][]string{{r.Title}, {r.Shop, r.MadeAt.Format(time.RFC3339)}, {r.Sentence}}}
+	for _, f := range r.Figures {
+		first.Rows = append(first.Rows, []string{f.Label, f.Value})
+	}
+	for _, n := range r.Notes {
+		first.Rows = append(first.Rows, []string{n})
+	}
+	out := []tabular.Sheet{first}
+	if len(r.Bars) > 0 {
+		bars := tabular.Sheet{Name: "Picture", Rows: [][]string{{r.BarsTitle, ""}}}
+		for _, b := range r.Bars {
+			bars.Rows = append(bars.Rows, []string{b.Name, b.Text})
+		}
+		out = append(out, bars)
+	}
+	for _, t := range r.Tables {
+		out = append(out, tabular.Sheet{Name: t.Title, Rows: append([][]string{t.Columns}, t.Rows...)})
+	}
+	return out
+}
+
+// reportFile is a report as a file.
+type reportFile struct {
+	format, name string
+	body         bytes.Buffer
+}
+
+// VisitMakeReportResponse writes the file.
+func (f reportFile) VisitMakeReportResponse(w http.ResponseWriter) error {
+	head(w, f.format, f.name)
+	_, err := io.Copy(w, &f.body)
+	return err
+}
+
+func (h *handlers) share(x store.Share) contract.Share {
+	out := contract.Share{Id: x.PublicID, Title: x.Title, MadeBy: x.MadeBy, CreatedAt: x.CreatedAt, ExpiresAt: x.ExpiresAt, State: "open"}
+	switch {
+	case x.EndedAt != nil:
+		out.State = "ended"
+	case !x.ExpiresAt.After(h.work.Now()):
+		out.State = "expired"
+	}
+	return out
+}
+
+func (h *handlers) ListShares(ctx context.Context, _ contract.ListSharesRequestObject) (contract.ListSharesResponseObject, error) {
+	list, err := h.work.Shares(ctx)
+	return contract.ListShares200JSONResponse(each(list, h.share)), err
+}
+
+func (h *handlers) ShareReport(ctx context.Context, r contract.ShareReportRequestObject) (contract.ShareReportResponseObject, error) {
+	in, err := reportAsked(r.Body.Report)
+	if err != nil {
+		return nil, err
+	}
+	row, link, err := h.work.ShareReport(ctx, in, r.Body.Days)
+	if err != nil {
+		return nil, err
+	}
+	return contract.ShareReport200JSONResponse{Link: visitOf(ctx).origin + "/shared/" + link, Share: h.share(row)}, nil
+}
+
+func (h *handlers) EndShare(ctx context.Context, r contract.EndShareRequestObject) (contract.EndShareResponseObject, error) {
+	return contract.EndShare204Response{}, h.work.EndShare(ctx, r.ShareId)
+}
+
+func (h *handlers) GetShared(ctx context.Context, r contract.GetSharedRequestObject) (contract.GetSharedResponseObject, error) {
+	x, until, err := h.work.Shared(ctx, r.ShareLink)
+	if err != nil {
+		return nil, err
+	}
+	return contract.GetShared200JSONResponse{Title: x.Title, Shop: x.Shop, MadeAt: x.MadeAt, ExpiresAt: &until, Sentence: x.Sentence, BarsTitle: some(x.BarsTitle), Notes: texts(x.Notes),
+		Figures: each(x.Figures, func(f report.Figure) contract.ReportFigure {
+			return contract.ReportFigure{Label: f.Label, Value: f.Value}
+		}),
+		Bars: each(x.Bars, func(b report.Bar) contract.ReportBar {
+			return contract.ReportBar{Name: b.Name, Value: b.Value, Text: b.Text}
+		}),
+		Tables: each(x.Tables, func(t report.Table) contract.ReportTable {
+			return contract.ReportTable{Title: t.Title, Columns: texts(t.Columns), Rows: slices.Clone(t.Rows)}
+		})}, nil
+}

@@ -1,0 +1,565 @@
+package api
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"math"
+	"net"
+	"net/http"
+	"strconv"
+	"strings"
+	"testing"
+	"time"
+
+	"falda/internal/api/contract"
+	"falda/internal/device"
+	"falda/internal/store"
+	"falda/internal/tabular"
+	"falda/internal/testdb"
+	"falda/internal/work"
+)
+
+func num(t *testing.T, s string) float64 {
+	t.Helper()
+	f, err := strconv.ParseFloat(s, 64)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return f
+}
+
+// straightHand cuts a rump straight through: 4.54 kg steak, 0.68 kg dice, 0.78 kg mince trim, 0.40 kg fat, 0.15 kg discarded, 7 minutes.
+func (r *rig) straightHand(b contract.Board) {
+	r.t.Helper()
+	r.book(b.Id, r.event("opened", 0, map[string]any{"net_g": 6600}))
+	for i, w := range []struct {
+		product string
+		g       float64
+	}{{"rump_steak", 4540}, {"dice", 680}, {"mince_trim", 780}, {"fat", 400}} {
+		r.book(b.Id, r.event("portioned", i+1, map[string]any{"product": w.product, "net_g": w.g}))
+	}
+	r.book(b.Id, r.event("discarded", 6, map[string]any{"part": "gristle", "net_g": 150}))
+	r.book(b.Id, r.event("closed", 7, map[string]any{"minutes": 7, "reason": "as found"}))
+}
+
+// Prices by market, season and day; by the piece; as a list out and in again; what a closed piece keeps.
+func TestPriceBook(t *testing.T) {
+	r := newRig(t) // the day is 20 March 2026
+	r.priced()
+	if p := r.fails("PUT", base+"/quotes", map[string]any{"market": "", "product_key": "beef.cap_steak", "price": "1", "per": "kg", "valid_from": "2026-01-01", "version": 0}); !has(p, "market", "required") {
+		t.Errorf("without a market: %+v", p)
+	}
+	var shop contract.Shop
+	settings := map[string]any{"name": "x", "market": "house", "currency": "EUR", "weight_unit": "kg", "labour_rate": "24", "packaging_per_kg": "0.12", "loss_limit_knife_pct": 1.5, "loss_limit_saw_pct": 2.5, "division_g": 5, "lot_prefix": "x", "idle_minutes": 15, "version": r.shop.Version,
+		"discard_per_kg": "0.20", "labour_by_role": map[string]string{"owner": "30"}, "seasons": []map[string]string{{"name": "Winter", "from": "11-01", "to": "03-31"}, {"name": "Summer", "from": "05-15", "to": "09-15"}}}
+	r.ok("PUT", base+"/shop", settings, &shop)
+	if len(shop.Seasons) != 2 || shop.LabourByRole["owner"] != "30.00" || shop.DiscardPerKg != "0.20" {
+		t.Errorf("settings: %+v", shop)
+	}
+	for field, change := range map[string]any{"discard_per_kg": "-1", "labour_by_role": map[string]string{"king": "1"}, "seasons": []map[string]string{{"name": "a", "from": "01-01", "to": "02-01"}, {"name": "b", "from": "02-01", "to": "03-01"}}} {
+		bad := map[string]any{}
+		for k, v := range settings {
+			bad[k] = v
+		}
+		bad[field] = change
+		if p := r.fails("PUT", base+"/shop", bad); len(from(p.Errors)) != 1 || !strings.HasPrefix(from(p.Errors)[0].Field, field) {
+			t.Errorf("%s: %+v", field, p)
+		}
+	}
+	var markets []contract.Market
+	r.ok("POST", base+"/markets", map[string]any{"name": "Counter", "tax_pct": 10}, nil)
+	r.ok("POST", base+"/markets", map[string]any{"name": "Galley", "tax_pct": 0}, &markets)
+	if len(markets) != 2 || !markets[0].Main || markets[1].Main {
+		t.Fatalf("%+v", markets)
+	}
+	if p := r.fails("POST", base+"/markets", map[string]any{"name": "counter", "tax_pct": 0}); !has(p, "name", "duplicate_name") {
+		t.Errorf("%+v", p)
+	}
+	set := func(market, key, season, day, price, per string, g float64) {
+		t.Helper()
+		r.ok("PUT", base+"/quotes", map[string]any{"market": market, "product_key": key, "season": season, "valid_from": day, "price": price, "per": per, "piece_g": g, "version": 0}, nil)
+	}
+	set(markets[0].Id, "beef.cap_steak", "", "2026-03-01", "25", "kg", 0)
+	set(markets[0].Id, "beef.cap_steak", "Winter", "2026-01-01", "23", "kg", 0)
+	set(markets[0].Id, "beef.cap_steak", "", "2026-06-01", "27", "kg", 0)
+	set(markets[0].Id, "beef.side_medallion", "", "2026-03-01", "5.85", "piece", 225) // 26.00 a kilo
+	for _, c := range []struct{ query, price, source string }{{"", "23.00", "market"}, {"?day=2026-04-02", "25.00", "market"}, {"?day=2026-06-01", "27.00", "market"}, {"?day=2025-12-01", "24.00", "standing"}, {"?market=" + markets[1].Id, "24.00", "standing"}} {
+		var b contract.PriceBook
+		r.ok("GET", base+"/price-book"+c.query, nil, &b)
+		for _, row := range b.Rows {
+			if row.Product.Key == "beef.cap_steak" && (from(row.Price) != c.price || string(row.Source) != c.source) {
+				t.Errorf("%q: %s by %s, want %s by %s", c.query, from(row.Price), row.Source, c.price, c.source)
+			}
+			if c.query == "" && row.Product.Key == "beef.cap_steak" && from(row.WithTax) != "25.30" {
+				t.Errorf("with tax %s", from(row.WithTax))
+			}
+			if c.query == "" && row.Product.Key == "beef.side_medallion" && from(row.Price) != "26.00" {
+				t.Errorf("by the piece: %s", from(row.Price))
+			}
+		}
+	}
+	for field, change := range map[string]any{"season": "Spring", "valid_from": "soon", "price": "-1", "product_key": "beef.unicorn", "piece_g": 0.0} {
+		body := map[string]any{"market": markets[0].Id, "product_key": "beef.rump_steak", "season": "", "valid_from": "2026-03-01", "price": "5", "per": "kg", "piece_g": 200.0, "version": 0}
+		body[field] = change
+		if field == "piece_g" {
+			body["per"], body["product_key"] = "piece", "beef.fat"
+		}
+		if p := r.fails("PUT", base+"/quotes", body); !has(p, field, "") {
+			t.Errorf("%s: %+v", field, p)
+		}
+	}
+	// the second writer is told
+	if p := r.fails("PUT", base+"/quotes", map[string]any{"market": markets[0].Id, "product_key": "beef.cap_steak", "season": "", "valid_from": "2026-03-01", "price": "9", "per": "kg", "version": 0}); p.Status != 409 {
+		t.Errorf("a second writer: %+v", p)
+	}
+	// out and in again changes nothing
+	_, _, raw := r.do("GET", base+"/prices/export?format=xlsx", nil)
+	status, seen, answer := upload[contract.PriceImport](r, base+"/prices/import", raw)
+	if status != 200 || seen.Set != 0 || seen.Same != len(handPrices)+4 {
+		t.Errorf("%d, %d set, %d same: %.300s", status, seen.Set, seen.Same, answer)
+	}
+	list := "product,price,per,piece_g,market,season,valid_from\nRump cap steak,26,kg,,counter,winter,2026-01-01\nRump cap steak,6,piece,230,Galley,,\nRump cap steak,6,kg,,Moon,,\nRump cap steak,6,kg,,Counter,Spring,\n"
+	if status, seen, answer = upload[contract.PriceImport](r, base+"/prices/import?save=true", []byte(list)); status != 200 || seen.Set != 2 || seen.Bad != 2 || from(seen.Lines[0].Where) != "Counter, Winter, from 2026-01-01" || from(seen.Lines[0].Was) != "23.00 per kg" {
+		t.Errorf("%d %s", status, answer)
+	}
+	// a closed piece keeps the prices of its day, and the rates of who cut it: 17 minutes at 30 are 8.50, 0.15 kg of discard 0.03
+	b := r.cutHand(r.onBench("PB-1", "seamed"))
+	r.ok("PUT", base+"/breakdowns/"+b.Id+"/judgement/cap", map[string]any{"method": "grill", "note": "x", "version": 0}, nil)
+	var c contract.Comparison
+	r.ok("GET", base+"/breakdowns/"+b.Id+"/comparison", nil, &c)
+	if c.Recorded.Totals.Labour != "8.50" || c.Recorded.Totals.Discard != "0.03" {
+		t.Errorf("labour %s, discard %s", c.Recorded.Totals.Labour, c.Recorded.Totals.Discard)
+	}
+	var book contract.PriceBook
+	r.ok("GET", base+"/price-book", nil, &book)
+	for _, q := range book.Quotes {
+		if q.Season == "Winter" {
+			r.ok("DELETE", fmt.Sprintf("%s/quotes/%s?version=%d", base, q.Id, q.Version), nil, nil)
+		}
+	}
+	var after contract.Comparison
+	r.ok("GET", base+"/breakdowns/"+b.Id+"/comparison", nil, &after)
+	if after.Difference != c.Difference {
+		t.Errorf("a closed piece changed with the prices: %s, was %s", after.Difference, c.Difference)
+	}
+	desk := map[string]any{"sides": []map[string]any{{"kind": "plan", "atlas_id": "beef.top_sirloin", "plan_id": "traditional"}, {"kind": "piece", "breakdown_id": b.Id}}}
+	var d contract.Desk
+	r.ok("POST", base+"/comparisons", desk, &d)
+	if d.Pairs[0].AnewPerKg == nil || *d.Pairs[0].AnewPerKg == d.Pairs[0].PerKg {
+		t.Errorf("today's prices are not shown beside those of the day: %+v", d.Pairs[0].AnewPerKg)
+	}
+	desk["today"] = true
+	var now contract.Desk
+	r.ok("POST", base+"/comparisons", desk, &now)
+	if now.Pairs[0].PerKg != *d.Pairs[0].AnewPerKg || *now.Pairs[0].AnewPerKg != d.Pairs[0].PerKg {
+		t.Errorf("priced anew: %s and %s, then %s and %s", now.Pairs[0].PerKg, *now.Pairs[0].AnewPerKg, d.Pairs[0].PerKg, *d.Pairs[0].AnewPerKg)
+	}
+}
+
+// A market's feed is read as a list is: shown first, kept when asked, marked as the feed's; silent, it changes nothing.
+func TestMarketFeed(t *testing.T) {
+	st, w := testdb.Service(t, func() time.Time { return today })
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	sim := &device.SimFeed{Rows: func(time.Time) [][]string {
+		return [][]string{{"product", "price", "per", "market"}, {"Rump cap steak", "22.50", "kg", "Counter"}}
+	}}
+	go func() { _ = sim.Serve(t.Context(), l) }()
+	feed, err := device.NewFeed("http://" + l.Addr().String() + "/prices.csv")
+	if err != nil {
+		t.Fatal(err)
+	}
+	r := serve(t, st, w, Options{Feed: feed, Scales: func(store.Bench) *device.Scale { return nil }})
+	r.ok("POST", base+"/markets", map[string]any{"name": "Counter", "tax_pct": 0}, nil)
+	var seen contract.PriceImport
+	if r.ok("POST", base+"/prices/feed", nil, &seen); seen.Set != 1 || seen.Saved {
+		t.Errorf("%+v", seen)
+	}
+	r.ok("POST", base+"/prices/feed?save=true", nil, &seen)
+	var book contract.PriceBook
+	r.ok("GET", base+"/price-book", nil, &book)
+	if len(book.Quotes) != 1 || book.Quotes[0].Source != "feed" || book.Quotes[0].Price != "22.50" || !book.HasFeed {
+		t.Errorf("%+v", book.Quotes)
+	}
+	l.Close()
+	if p := r.fails("POST", base+"/prices/feed?save=true", nil); !has(p, "", "feed_silent") {
+		t.Errorf("%+v", p)
+	}
+	if p := newRig(t).fails("POST", base+"/prices/feed", nil); !has(p, "", "no_feed") {
+		t.Errorf("%+v", p)
+	}
+}
+
+// Two recorded pieces beside each other, and groups of them, in agreement with the values by hand: seamed 31.084, straight 20.4752 less 75.24 … on 6.6 kg.
+func TestCompareSidesByHand(t *testing.T) {
+	r := newRig(t)
+	r.priced()
+	seamed := r.cutHand(r.onBench("CS-1", "seamed"))
+	straight := r.onBench("CS-2", "traditional")
+	r.straightHand(straight)
+	other := r.cutHand(r.onBench("CS-3", "seamed"))
+	piece := func(id string) map[string]any { return map[string]any{"kind": "piece", "breakdown_id": id} }
+	group := func(plan string) map[string]any {
+		return map[string]any{"kind": "group", "atlas_id": "beef.top_sirloin", "plan_id": plan}
+	}
+	ask := func(body map[string]any, sides ...map[string]any) contract.Desk {
+		t.Helper()
+		body["sides"] = sides
+		var d contract.Desk
+		r.ok("POST", base+"/comparisons", body, &d)
+		return d
+	}
+	// by hand: steak 4.54·18 + dice 0.68·14 + trim 0.78·10 + fat 0.40·0.50 = 99.24; packaging 6.00·0.12 = 0.72; labour 7 min at 24 = 2.80; block 75.24: 20.48.
+	// Seamed it is 31.084 (the way's test): 10.604 more on 6.6 kg, 1.6067 a kilogram.
+	straightValue := 99.24 - 0.72 - 2.80 - 75.24
+	lead := (31.084 - straightValue) / 6.6
+	d := ask(map[string]any{}, piece(straight.Id), piece(seamed.Id), group("seamed"))
+	for i, p := range d.Pairs { // the group is two alike: the same a kilogram
+		if math.Abs(num(t, p.PerKg)-lead) > 0.0002 {
+			t.Errorf("pair %d: %s a kilogram, by hand %.4f", i, p.PerKg, lead)
+		}
+		for name, steps := range map[string][]contract.BridgeStep{"muscle": p.ByMuscle, "cause": p.ByCause} {
+			sum := 0.0
+			for _, s := range steps {
+				sum += num(t, s.Change)
+			}
+			if math.Abs(sum-num(t, p.PerKg)) > 0.00011 {
+				t.Errorf("by %s it adds to %.4f of %s", name, sum, p.PerKg)
+			}
+		}
+		if !strings.Contains(p.Sentence, "brought €1.61 a kilo more than CS-2 / 1 (") {
+			t.Error(p.Sentence)
+		}
+	}
+	if d.Sides[2].Pieces != 2 || d.Sides[2].WeightG != 13200 || math.Abs(num(t, d.Sides[2].Totals.Value)-62.168) > 0.01 {
+		t.Errorf("the group: %+v", d.Sides[2].Totals)
+	}
+	// worth at most, cut so: 11.40 and what it leaves
+	if got := num(t, d.Sides[1].MaxBlockPrice); math.Abs(got-(11.40+31.084/6.6)) > 0.0002 {
+		t.Errorf("the block is worth at most %.4f", got)
+	}
+	// labour by cause: ten minutes more at 24 an hour on 6.6 kg
+	for _, s := range d.Pairs[0].ByCause {
+		if s.Kind == "labour" && math.Abs(num(t, s.Change)+4.0/6.6) > 0.0002 {
+			t.Errorf("labour %s", s.Change)
+		}
+		if s.Kind == "price" && num(t, s.Change) != 0 {
+			t.Errorf("the same prices make %s", s.Change)
+		}
+	}
+	// what if the block costs 20: the lead stays, the values fall
+	dear := ask(map[string]any{"block_price": "20", "margin_pct": 25, "credit": true, "method": "physical"}, piece(straight.Id), piece(seamed.Id))
+	if dear.Pairs[0].PerKg != d.Pairs[0].PerKg || math.Abs(num(t, dear.Sides[0].Totals.PerKg)-(num(t, d.Sides[0].Totals.PerKg)-8.60)) > 0.0002 {
+		t.Errorf("at 20 a kilo: %s, %s", dear.Pairs[0].PerKg, dear.Sides[0].Totals.PerKg)
+	}
+	sum := 0.0
+	for _, c := range dear.Sides[1].Costs {
+		sum += num(t, c.Cost)
+		if c.Kind == "meat" && (c.MinPerKg == nil || math.Abs(num(t, *c.MinPerKg)-num(t, c.CostPerKg)/0.75) > 0.001) {
+			t.Errorf("%s at least %v, costs %s", c.Name, c.MinPerKg, c.CostPerKg)
+		}
+		if c.Kind == "by_product" && (c.MinPerKg != nil || c.Cost != c.Sales) {
+			t.Errorf("credited %s costs %s of %s", c.Name, c.Cost, c.Sales)
+		}
+	}
+	tot := dear.Sides[1].Totals
+	if want := num(t, tot.Purchase) + num(t, tot.Labour) + num(t, tot.Packaging) + num(t, tot.Discard); math.Abs(sum-want) > 0.03 {
+		t.Errorf("costs add to %.2f of %.2f", sum, want)
+	}
+	// at the break-even price of the cap both are worth the same
+	for _, e := range d.Pairs[0].Even {
+		if e.Key != "beef.cap_steak" {
+			continue
+		}
+		r.ok("PUT", base+"/prices/beef.cap_steak", map[string]any{"price": e.At, "per": "kg", "version": 1}, nil)
+		anew := ask(map[string]any{"today": true}, piece(straight.Id), piece(seamed.Id))
+		if got := num(t, anew.Pairs[0].PerKg); math.Abs(got) > 0.0001 {
+			t.Errorf("at its break-even price of %s: %.4f", *e.At, got)
+		}
+	}
+	for i, s := range d.Pairs[0].SellThrough {
+		if s.Ok == (s.SellsPct == nil) || len(s.Chain) == 0 {
+			t.Errorf("sell-through %d: %+v", i, s)
+		}
+	}
+	if turns := d.Pairs[0].Turns; len(turns) < 5 || !turns[0].Possible || turns[0].ChangePct == nil || math.Abs(*turns[0].ChangePct) > math.Abs(*turns[1].ChangePct) {
+		t.Errorf("turns: %+v", turns[:2])
+	}
+	// groups by supplier and day; an empty one says so
+	none := group("")
+	none["supplier"] = "Nobody"
+	for name, sides := range map[string][]map[string]any{"sides[1]": {piece(seamed.Id), none}, "sides[0].atlas_id": {{"kind": "plan", "atlas_id": "beef.fish", "plan_id": "seamed"}, piece(seamed.Id)}, "sides": {piece(seamed.Id)}, "sides[1].plan_id": {piece(seamed.Id), {"kind": "plan", "atlas_id": "beef.top_sirloin", "plan_id": "magic"}},
+		"sides[1].weight": {piece(seamed.Id), {"kind": "plan", "atlas_id": "beef.top_sirloin", "plan_id": "seamed", "weight": "-3", "weight_unit": "kg"}}} {
+		if p := r.fails("POST", base+"/comparisons", map[string]any{"sides": sides}); !has(p, name, "") {
+			t.Errorf("%s: %+v", name, p)
+		}
+	}
+	// what a piece brought holds while it stands: opened again it is out of the group, closed anew it is in
+	r.book(other.Id, r.event("reopened", 30, map[string]any{"reason": "one more trim"}))
+	if d = ask(map[string]any{}, piece(seamed.Id), group("seamed")); d.Sides[1].Pieces != 1 {
+		t.Errorf("a piece that is open again counts: %d", d.Sides[1].Pieces)
+	}
+	r.book(other.Id, r.event("closed", 31, map[string]any{"minutes": 17}))
+	if d = ask(map[string]any{}, piece(seamed.Id), group("seamed")); d.Sides[1].Pieces != 2 {
+		t.Errorf("closed anew: %d", d.Sides[1].Pieces)
+	}
+}
+
+// History by week, plan and cutter, with the pieces behind it; a lot that is corrected corrects it.
+func TestHistoryOverTheWire(t *testing.T) {
+	r := newRig(t)
+	r.priced()
+	var empty contract.History
+	if r.ok("GET", base+"/history", nil, &empty); empty.N != 0 || !strings.Contains(empty.Sentence, "No finished piece") {
+		t.Errorf("%+v", empty)
+	}
+	seamed := r.cutHand(r.onBench("HI-1", "seamed"))
+	r.straightHand(r.onBench("HI-2", "traditional"))
+	var h contract.History
+	r.ok("GET", base+"/history?by=plan&measure=worth&atlas_id=beef.top_sirloin", nil, &h)
+	// worth before the block: straight 99.24 − 0.72 − 2.80 = 95.72 of 6.6 kg, seamed 31.084 + 75.24
+	want := map[string]float64{"beef.top_sirloin/traditional": 95.72 / 6.6, "beef.top_sirloin/seamed": (31.084 + 75.24) / 6.6}
+	if h.N != 2 || len(h.Buckets) != 2 {
+		t.Fatalf("%+v", h)
+	}
+	for _, b := range h.Buckets {
+		if math.Abs(b.Mean-want[b.Key]) > 0.001 || b.N != 1 {
+			t.Errorf("%s: %.4f of %d, by hand %.4f", b.Key, b.Mean, b.N, want[b.Key])
+		}
+	}
+	var p contract.HistoryPieces
+	r.ok("GET", base+"/history/pieces?by=plan&bucket=beef.top_sirloin/seamed", nil, &p)
+	if len(p.Pieces) != 1 || p.Pieces[0].BreakdownId != seamed.Id || p.More || math.Abs(p.Pieces[0].PerKg-31.084/6.6) > 0.001 {
+		t.Errorf("%+v", p)
+	}
+	r.ok("GET", base+"/history?by=week", nil, &h)
+	if len(h.Buckets) != 1 || h.Buckets[0].Key != "2026-W12" || h.Buckets[0].N != 2 { // 20 March 2026 is in ISO week 12
+		t.Errorf("%+v", h.Buckets)
+	}
+	for field, q := range map[string]string{"by": "?by=moon", "measure": "?measure=joy", "from": "?from=2026-13-01"} {
+		if p := r.fails("GET", base+"/history"+q, nil); !has(p, field, "") {
+			t.Errorf("%s: %+v", field, p)
+		}
+	}
+	// many weeks: limits are the mean ± 3 s/√n by the spread within weeks (Shewhart's chart of means)
+	var rows []struct {
+		ID int64
+	}
+	if err := r.store.DB().Raw("SELECT breakdown_id AS id FROM results ORDER BY breakdown_id").Scan(&rows).Error; err != nil || len(rows) != 2 {
+		t.Fatal(rows, err)
+	}
+	if flaws, err := r.work.Verify(t.Context(), false); err != nil || len(flaws.Flaws) != 0 {
+		t.Errorf("verify: %+v %v", flaws.Flaws, err)
+	}
+	if err := r.store.DB().Exec("UPDATE results SET meat_mg = meat_mg - 1000 WHERE breakdown_id = ?", rows[0].ID).Error; err != nil {
+		t.Fatal(err)
+	}
+	if v, err := r.work.Verify(t.Context(), true); err != nil || len(v.Flaws) != 1 || v.Rebuilt != 1 {
+		t.Errorf("a result that was changed: %+v %v", v, err)
+	}
+	if v, err := r.work.Verify(t.Context(), false); err != nil || len(v.Flaws) != 0 {
+		t.Errorf("rebuilt: %+v %v", v, err)
+	}
+}
+
+// A whole lamb from plans per piece: a swap shows in the head, what a week cannot sell goes at its fallback, and the year is its seasons.
+func TestCarcassValueOverTheWire(t *testing.T) {
+	r := newRig(t)
+	var prices []contract.Price
+	r.ok("GET", base+"/prices", nil, &prices)
+	list := "key,price\n"
+	for i, p := range prices {
+		list += fmt.Sprintf("%s,%d\n", p.Key, 5+i%20)
+	}
+	if status, _, answer := upload[contract.PriceImport](r, base+"/prices/import?save=true", []byte(list)); status != 200 {
+		t.Fatal(answer)
+	}
+	ask := func(more map[string]any) contract.CarcassValue {
+		t.Helper()
+		body := map[string]any{"weight": "20", "weight_unit": "kg", "price": "8", "price_per": "kg", "plan_id": "traditional", "heads": 30}
+		for k, v := range more {
+			body[k] = v
+		}
+		var v contract.CarcassValue
+		r.ok("POST", base+"/carcasses/lamb.whole/value", body, &v)
+		return v
+	}
+	v := ask(nil)
+	if v.Minutes != 8 || v.Totals.Head.Purchase != "160.00" || v.Totals.Week.Purchase != "4800.00" || math.Abs(num(t, v.Year)-num(t, v.Totals.Week.Value)*365/7) > 0.3 { // a week’s half cent, 52 times
+
+		t.Errorf("%v min, a head %s, a week %s, a year %s of %s", v.Minutes, v.Totals.Head.Purchase, v.Totals.Week.Purchase, v.Year, v.Totals.Week.Value)
+	}
+	total := 0.0
+	for _, f := range v.Flows {
+		if f.From == "carcass" {
+			total += f.WeightG
+		}
+	}
+	if math.Abs(total-20_000) > 1e-6 {
+		t.Errorf("the bands begin with %g g", total)
+	}
+	swapped := ask(map[string]any{"plans": map[string]string{"lamb.rack": "seamed"}})
+	d := num(t, swapped.Totals.Head.Value) - num(t, v.Totals.Head.Value)
+	for _, p := range swapped.Pieces {
+		if p.Id == "lamb.rack" && (p.Gain == nil || math.Abs(num(t, *p.Gain)-d) > 0.011) {
+			t.Errorf("the rack's swap brings %v, the head changes by %.2f", p.Gain, d)
+		}
+	}
+	// a cap on what the week makes most of: the rest goes at 1.00
+	line := v.Lines[0]
+	for _, l := range v.Lines {
+		if l.WeightG > line.WeightG {
+			line = l
+		}
+	}
+	r.ok("PUT", base+"/demands", map[string]any{"product_key": line.Key, "week": "10", "unit": "kg", "fallback": "1", "version": 0}, nil)
+	capped := ask(nil)
+	want := (line.WeightG/1000 - 10) * (num(t, *line.Price) - 1)
+	if math.Abs(num(t, capped.Lost)-want) > 0.01 || math.Abs(num(t, v.Totals.Week.Value)-num(t, capped.Totals.Week.Value)-want) > 0.02 {
+		t.Errorf("lost %s, by hand %.2f; the week falls by %.2f", capped.Lost, want, num(t, v.Totals.Week.Value)-num(t, capped.Totals.Week.Value))
+	}
+	for field, more := range map[string]map[string]any{"plans.lamb.rack": {"plans": map[string]string{"lamb.rack": "magic"}}, "plans.lamb.tail": {"plans": map[string]string{"lamb.tail": "x"}}, "plan_id": {"plan_id": "magic"}, "heads": {"heads": -1}, "weight": {"weight": "0"}, "price": {"price": "x"}} {
+		body := map[string]any{"weight": "20", "weight_unit": "kg", "price_per": "kg"}
+		for k, v := range more {
+			body[k] = v
+		}
+		if p := r.fails("POST", base+"/carcasses/lamb.whole/value", body); !has(p, field, "") {
+			t.Errorf("%s: %+v", field, p)
+		}
+	}
+	var g contract.YieldGrade
+	r.ok("POST", base+"/calc/yield-grade", `{"species":"beef","fat_in":0.5,"kph_pct":3.5,"hot_carcass_lb":700,"ribeye_sq_in":12.3}`, &g)
+	if math.Abs(g.Exact-3.174) > 1e-9 || g.Grade != 3 { // the pencil's, as in the core's test
+		t.Errorf("%+v", g)
+	}
+	if p := r.fails("POST", base+"/calc/yield-grade", `{"species":"beef","fat_in":0.5,"kph_pct":3.5,"hot_carcass_lb":7,"ribeye_sq_in":12.3}`); !has(p, "hot_carcass_lb", "out_of_range") {
+		t.Errorf("%+v", p)
+	}
+}
+
+// The best use of two rumps: with the minutes for one, one is seamed; an order that cannot be met is named; what is young is left out.
+func TestBestUseOverTheWire(t *testing.T) {
+	r := newRig(t)
+	r.priced()
+	if p := r.fails("POST", base+"/best-use", `{}`); !has(p, "pieces", "none_ready") {
+		t.Errorf("%+v", p)
+	}
+	r.received("BU-1")
+	r.received("BU-2")
+	young := arrival("BU-3")
+	young["slaughtered_on"], young["packed_on"] = "2026-03-18", "2026-03-19"
+	r.ok("POST", base+"/lots", young, nil)
+	var v contract.BestUseView
+	r.ok("POST", base+"/best-use", `{}`, &v)
+	if !v.Proven || v.Hour != nil || len(v.Pieces) < 2 {
+		t.Fatalf("%+v", v)
+	}
+	best := v.Pieces[0].PlanId
+	if best == "traditional" { // by hand prices seaming pays 10.55 on the piece
+		t.Errorf("without a limit: %s", v.Pieces[0].Sentence)
+	}
+	// 17 minutes and 7: with 25 for three pieces only one more than straight can be afforded
+	r.ok("POST", base+"/best-use", `{"minutes":"33"}`, &v)
+	straight, why := 0, ""
+	for _, p := range v.Pieces {
+		if p.PlanId == "traditional" {
+			straight++
+			why = p.Sentence
+		}
+	}
+	if v.Minutes > 33 || straight == 0 || v.Hour == nil || num(t, *v.Hour) <= 0 || !strings.Contains(why, "minutes are missing") {
+		t.Errorf("%g minutes, %d straight, an hour %v: %s", v.Minutes, straight, v.Hour, why)
+	}
+	p := r.fails("POST", base+"/best-use", `{"minutes":"33","orders":[{"product_key":"beef.fat","weight":"0.2","unit":"kg"},{"product_key":"beef.cap_steak","weight":"40","unit":"kg"}]}`)
+	if !has(p, "orders[1].weight", "infeasible") || has(p, "orders[0].weight", "") {
+		t.Errorf("%+v", p)
+	}
+	for field, body := range map[string]string{"minutes": `{"minutes":"-5"}`, "days": `{"days":99}`, "orders[0].product_key": `{"orders":[{"product_key":"lamb.rib_chop","weight":"1","unit":"kg"}]}`} {
+		if p := r.fails("POST", base+"/best-use", body); !has(p, field, "") {
+			t.Errorf("%s: %+v", field, p)
+		}
+	}
+	var c contract.BestUse
+	// the pencil's instance of the core: one seamed, one straight, 235
+	pencil := `{"pieces":[{"id":"block","count":2,"plans":[{"id":"seamed","minutes":30,"yields":[{"product":"steak","g":5000},{"product":"braise","g":5000}]},{"id":"straight","minutes":10,"yields":[{"product":"braise","g":10000}]}]}],"products":[{"id":"steak","price":"20","cap_g":5000,"fallback":"8"},{"id":"braise","price":"9"}],"minutes":60,"worths":true}`
+	r.ok("POST", base+"/calc/best-use", pencil, &c)
+	if c.Value != "235.00" || len(c.Choices) != 2 || !c.Proven || from(c.HourWorth) != "0.00" || (*c.DemandWorth)[0].PerKg != "7.00" {
+		t.Errorf("%+v", c)
+	}
+	if p := r.fails("POST", base+"/calc/best-use", strings.Replace(pencil, `"price":"9"`, `"price":"9","order_g":99000`, 1)); !has(p, "products[1].order_g", "infeasible") {
+		t.Errorf("%+v", p)
+	}
+}
+
+// A report is one page, a workbook and JSON that say the same; a link shows it to whoever has it until it ends.
+func TestReportsAndLinks(t *testing.T) {
+	r := newRig(t)
+	r.priced()
+	b := r.cutHand(r.onBench("RE-1", "seamed"))
+	ask := map[string]any{"kind": "comparison", "comparison": map[string]any{"sides": []map[string]any{{"kind": "plan", "atlas_id": "beef.top_sirloin", "plan_id": "traditional"}, {"kind": "piece", "breakdown_id": b.Id}}}}
+	for _, kind := range []map[string]any{ask, {"kind": "carcass", "carcass_id": "beef.side"}, {"kind": "carcass", "carcass_id": "lamb.whole", "carcass": map[string]any{"heads": 30}}} {
+		status, header, raw := r.do("POST", base+"/reports?format=pdf", kind)
+		if pages := bytes.Count(raw, []byte("/Type /Page\n")); status != 200 || header.Get("Content-Type") != "application/pdf" || !bytes.HasPrefix(raw, []byte("%PDF")) || pages != 1 {
+			t.Errorf("%v: %d %s, %d pages", kind["kind"], status, header.Get("Content-Type"), pages)
+		}
+	}
+	_, _, raw := r.do("POST", base+"/reports?format=xlsx", ask)
+	rows, err := tabular.Read(bytes.NewReader(raw), tabular.Usual)
+	if err != nil || !strings.Contains(fmt.Sprint(rows), "RE-1 / 1 (") {
+		t.Errorf("%v %v", rows, err)
+	}
+	_, _, raw = r.do("POST", base+"/reports?format=json", ask)
+	var whole struct {
+		Report     contract.Report
+		Comparison contract.Desk
+	}
+	if err := json.Unmarshal(raw, &whole); err != nil || whole.Report.Sentence != whole.Comparison.Pairs[0].Sentence || len(whole.Report.Bars) == 0 {
+		t.Errorf("%v: %.300s", err, raw)
+	}
+	for field, body := range map[string]map[string]any{"comparison": {"kind": "comparison"}, "trial_id": {"kind": "trial"}, "carcass_id": {"kind": "carcass"}} {
+		if p := r.fails("POST", base+"/reports?format=pdf", body); !has(p, field, "required") {
+			t.Errorf("%s: %+v", field, p)
+		}
+	}
+	if p := r.fails("POST", base+"/reports?format=docx", ask); !has(p, "format", "") {
+		t.Errorf("%+v", p)
+	}
+	var shared contract.ShareLink
+	r.ok("POST", base+"/shares", map[string]any{"report": ask, "days": 7}, &shared)
+	at := strings.TrimPrefix(shared.Link[strings.Index(shared.Link, "/shared/"):], "/shared/")
+	r.signIn("")
+	var seen contract.Report
+	r.ok("GET", base+"/shared/"+at, nil, &seen)
+	if seen.Sentence != whole.Report.Sentence || seen.ExpiresAt == nil || !seen.ExpiresAt.Equal(today.AddDate(0, 0, 7)) {
+		t.Errorf("%+v", seen)
+	}
+	if p := r.fails("GET", base+"/shared/fr_somethingelse", nil); p.Status != 404 {
+		t.Errorf("%+v", p)
+	}
+	if _, _, err := r.work.At(func() time.Time { return today.AddDate(0, 0, 8) }).Shared(t.Context(), at); err == nil {
+		t.Error("it is shown after its end")
+	}
+	r.signIn("cutter")
+	if p := r.fails("DELETE", base+"/shares/"+shared.Share.Id, nil); p.Status != http.StatusForbidden {
+		t.Errorf("a cutter ends a share: %d", p.Status)
+	}
+	r.signIn("owner")
+	r.ok("DELETE", base+"/shares/"+shared.Share.Id, nil, nil)
+	if p := r.fails("GET", base+"/shared/"+at, nil); p.Status != 404 {
+		t.Errorf("ended: %+v", p)
+	}
+	var list []contract.Share
+	if r.ok("GET", base+"/shares", nil, &list); len(list) != 1 || list[0].State != "ended" {
+		t.Errorf("%+v", list)
+	}
+	if p := r.fails("POST", base+"/shares", map[string]any{"report": ask, "days": 900}); !has(p, "days", "") {
+		t.Errorf("%+v", p)
+	}
+	var none work.ReportAsk
+	if _, err := r.work.Report(asRole(t, r.work, "owner"), none); err == nil {
+		t.Error("a report of nothing")
+	}
+}

@@ -1,0 +1,173 @@
+// Package carcass rolls plans up to a side of beef or a whole lamb, and grades carcasses by their yield.
+//
+// A roll is what a week's kill gives when every piece of each carcass is cut by a plan of its own. Invariants: its lines add up to the carcass to
+// the milligram; its value is sales less packaging, labour, discard and purchase, exactly; what of a product exceeds what a week can sell is sold
+// at the fallback, and no more than that. Sources: yield grades, USDA standards for grades of carcass beef and of lamb (from memory).
+package carcass
+
+import (
+	"math/big"
+
+	"falda/internal/core/atlas"
+	"falda/internal/core/measure"
+	"falda/internal/core/value"
+)
+
+// Cut is a piece of the carcass and the plan that it is cut by.
+type Cut struct {
+	Piece atlas.Piece
+	Plan  atlas.Plan
+	Mass  measure.Mass // of all of them in one carcass
+	Count int          // in one carcass
+}
+
+// Beside is what a carcass gives beside its pieces: kidneys, bone, fat, loss. Key is that of the product that it is sold as; empty where it is not sold.
+type Beside struct {
+	ID, Name string
+	Key      string
+	Form     string
+	Mass     measure.Mass
+}
+
+// Cap is what of a product sells in a week at its full price, and what a kilogram beyond brings.
+type Cap struct {
+	Week     measure.Mass
+	Fallback measure.Money
+}
+
+// Kill is a week's kill and what it is reckoned by.
+type Kill struct {
+	Heads    int
+	Cuts     []Cut
+	Beside   []Beside
+	Minutes  float64 // of one carcass
+	Purchase measure.Money
+	Prices   map[string]measure.Price
+	Rates    value.Rates
+	Caps     map[string]Cap
+}
+
+// Line is one product of the week.
+type Line struct {
+	Key, Name, Form string
+	Mass            measure.Mass // of the week
+	Beyond          measure.Mass // of it, what a week cannot sell at the full price
+	Price           measure.Price
+	Priced          bool
+	Sales           measure.Money
+}
+
+// PieceLine is one piece of the carcass, by the week.
+type PieceLine struct {
+	Cut
+	Sales     measure.Money // at full prices
+	Packaging measure.Money
+	Discard   measure.Money
+	Meat      measure.Mass
+}
+
+// Flow is a band from one thing to another, of one carcass.
+type Flow struct {
+	From, To string // ids: "carcass", "piece/…", "part/piece/…", "product/…"
+	Mass     measure.Mass
+	Value    measure.Money // at full prices
+}
+
+// Roll is a week's kill, rolled up.
+type Roll struct {
+	Heads  int
+	Lines  []Line
+	Pieces []PieceLine
+	Beside []Beside
+	Flows  []Flow
+	Totals value.Totals // of the week; PerKg is of carcass
+	Mass   measure.Mass // of the week
+	Lost   measure.Money
+}
+
+// Of rolls a week's kill up.
+func Of(k Kill) Roll {
+	r := Roll{Heads: k.Heads, Beside: k.Beside}
+	heads := big.NewRat(int64(k.Heads), 1)
+	at := map[string]int{}
+	flows := map[[2]string]int{}
+	line := func(key, name, form string, m measure.Mass) {
+		i, ok := at[key]
+		if !ok {
+			i, at[key] = len(r.Lines), len(r.Lines)
+			price, priced := k.Prices[key]
+			r.Lines = append(r.Lines, Line{Key: key, Name: name, Form: form, Price: price, Priced: priced})
+		}
+		r.Lines[i].Mass += m * measure.Mass(k.Heads)
+	}
+	flow := func(from, to string, m measure.Mass, v measure.Money) {
+		i, ok := flows[[2]string{from, to}]
+		if !ok {
+			i, flows[[2]string{from, to}] = len(r.Flows), len(r.Flows)
+			r.Flows = append(r.Flows, Flow{From: from, To: to})
+		}
+		r.Flows[i].Mass, r.Flows[i].Value = r.Flows[i].Mass+m, r.Flows[i].Value.Add(v)
+	}
+	t := &r.Totals
+	for _, c := range k.Cuts {
+		sheet := value.Sheet{Atlas: c.Piece, Plan: c.Plan, Cells: value.Forecast(c.Piece, c.Plan, c.Mass), Prices: k.Prices, Rates: k.Rates}
+		tot := sheet.Totals()
+		p := PieceLine{Cut: c, Sales: tot.Sales.Times(heads), Packaging: tot.Packaging.Times(heads), Discard: tot.Discard.Times(heads)}
+		r.Mass += c.Mass * measure.Mass(k.Heads)
+		t.Packaging, t.Discard = t.Packaging.Add(p.Packaging), t.Discard.Add(p.Discard)
+		flow("carcass", "piece/"+c.Piece.ID, c.Mass, tot.Sales)
+		for _, cell := range sheet.Cells {
+			part, to, worth := "part/"+c.Piece.ID+"/"+cell.Part, string(cell.Fate), measure.Money{}
+			if pr, ok := c.Plan.Product(cell.Product); ok && cell.Fate == value.Sold {
+				key := c.Piece.Key(pr)
+				line(key, pr.Name, pr.Form, cell.Mass)
+				to, worth = key, k.Prices[key].Of(cell.Mass)
+				if !pr.ByProduct() {
+					p.Meat += cell.Mass * measure.Mass(k.Heads)
+				}
+			}
+			flow("piece/"+c.Piece.ID, part, cell.Mass, worth)
+			flow(part, "product/"+to, cell.Mass, worth)
+		}
+		r.Pieces = append(r.Pieces, p)
+	}
+	for _, b := range k.Beside {
+		r.Mass += b.Mass * measure.Mass(k.Heads)
+		to, worth := string(value.Loss), measure.Money{}
+		if b.Key != "" {
+			line(b.Key, b.Name, b.Form, b.Mass)
+			to, worth = b.Key, k.Prices[b.Key].Of(b.Mass)
+		}
+		flow("carcass", "piece/"+b.ID, b.Mass, worth)
+		flow("piece/"+b.ID, "part/"+b.ID+"/"+b.ID, b.Mass, worth)
+		flow("part/"+b.ID+"/"+b.ID, "product/"+to, b.Mass, worth)
+	}
+	for i := range r.Lines {
+		l := &r.Lines[i]
+		if limit, ok := k.Caps[l.Key]; ok && l.Mass > limit.Week {
+			l.Beyond = l.Mass - limit.Week
+			l.Sales = l.Price.Of(limit.Week).Add(limit.Fallback.Times(l.Beyond.In(measure.UnitKilogram)))
+			r.Lost = r.Lost.Add(l.Price.Of(l.Mass).Sub(l.Sales))
+		} else {
+			l.Sales = l.Price.Of(l.Mass)
+		}
+		t.Sales = t.Sales.Add(l.Sales)
+	}
+	hours := new(big.Rat).Mul(value.HoursOf(k.Minutes), heads)
+	t.Labour, t.Purchase = k.Rates.LabourPerHour.Times(hours), k.Purchase.Times(heads)
+	before := t.Sales.Sub(t.Packaging).Sub(t.Discard).Sub(t.Purchase)
+	t.Value = before.Sub(t.Labour)
+	if r.Mass > 0 {
+		t.PerKg = t.Value.Over(r.Mass.In(measure.UnitKilogram))
+	}
+	if hours.Sign() > 0 {
+		perHour := before.Over(hours)
+		t.PerHour = &perHour
+	}
+	return r
+}
+
+// PerHead gives an amount of the week for one carcass.
+func (r Roll) PerHead(m measure.Money) measure.Money {
+	return m.Over(big.NewRat(int64(r.Heads), 1))
+}

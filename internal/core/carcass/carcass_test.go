@@ -1,0 +1,123 @@
+package carcass
+
+import (
+	"math"
+	"testing"
+
+	"falda/internal/core/atlas"
+	"falda/internal/core/fault"
+	"falda/internal/core/measure"
+	"falda/internal/core/value"
+)
+
+// Source: USDA, United States Standards for Grades of Carcass Beef and of Lamb (the equations from memory). Worked with a pencil: fat 0.50 in, KPH
+// 3.5 %, 700 lb, 12.3 sq in: 2.50 + 1.25 + 0.70 + 2.66 − 3.936 = 3.174. Each tenth of an inch of fat is a quarter of a grade.
+func TestYieldGrades(t *testing.T) {
+	exact, grade, err := Beef{0.50, 3.5, 700, 12.3}.YieldGrade()
+	if err != nil || math.Abs(exact-3.174) > 1e-9 || grade != 3 {
+		t.Errorf("%g, %d, %v", exact, grade, err)
+	}
+	more, _, _ := Beef{0.60, 3.5, 700, 12.3}.YieldGrade()
+	if math.Abs(more-exact-0.25) > 1e-9 {
+		t.Errorf("a tenth of an inch of fat is %g of a grade", more-exact)
+	}
+	if _, grade, _ := (Beef{0, 0, 500, 20}).YieldGrade(); grade != 1 {
+		t.Errorf("below 1: %d", grade)
+	}
+	// the standards' own steps for lamb: 0.00–0.15 in is 1, 0.16–0.25 is 2, 0.26–0.35 is 3, 0.36–0.45 is 4, 0.46 and more is 5 (from memory)
+	for fat, want := range map[float64]int{0.05: 1, 0.15: 1, 0.16: 2, 0.25: 2, 0.26: 3, 0.35: 3, 0.36: 4, 0.45: 4, 0.46: 5, 0.9: 5} {
+		if _, got, err := LambYieldGrade(fat); got != want || err != nil {
+			t.Errorf("%g in of fat: %d, want %d (%v)", fat, got, want, err)
+		}
+	}
+	for field, b := range map[string]Beef{"fat_in": {-1, 3, 700, 12}, "kph_pct": {0.5, 60, 700, 12}, "hot_lb": {0.5, 3, 70, 12}, "ribeye_sq_in": {0.5, 3, 700, math.NaN()}} {
+		if _, _, err := b.YieldGrade(); len(fault.Of(err)) != 1 || fault.Of(err)[0].Field != field {
+			t.Errorf("%s: %v", field, err)
+		}
+	}
+}
+
+func kg(v float64) measure.Mass { return measure.Mass(math.Round(v * float64(measure.Kilogram))) }
+
+// Rules: the lines, what is thrown away and what is lost add up to the carcass; bands in are bands out; the value is what it is made of; what a week
+// cannot sell goes at the fallback.
+func TestARollAddsUp(t *testing.T) {
+	a, err := atlas.Load()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range a.Carcasses {
+		d := c.Division(atlas.UsualDivision)
+		whole := a.Whole(c, atlas.UsualDivision)
+		masses := whole.Split(kg(c.WeightKg.Typical))
+		k := Kill{Heads: 7, Minutes: 31.5, Purchase: measure.MustMoney("123.45"), Prices: map[string]measure.Price{}, Caps: map[string]Cap{},
+			Rates: value.Rates{LabourPerHour: measure.MustMoney("24"), PackagingPerKg: measure.MustMoney("0.12"), DiscardPerKg: measure.MustMoney("0.2")}}
+		at := map[string]measure.Mass{}
+		for i, part := range whole.Parts() {
+			at[part.ID] = masses[i]
+		}
+		for n, part := range d.Parts {
+			p, _ := a.Find(part.Piece)
+			pl := p.Plans[n%len(p.Plans)]
+			k.Cuts = append(k.Cuts, Cut{p, pl, at[part.Piece], part.Count})
+			for i, pr := range pl.Products {
+				k.Prices[p.Key(pr)] = measure.Price{Amount: measure.MoneyOf(int64(500+137*i), 100), Per: measure.UnitKilogram}
+				if i%3 == 0 {
+					k.Caps[p.Key(pr)] = Cap{kg(1.5), measure.MustMoney("2")}
+				}
+			}
+		}
+		for _, o := range d.Other {
+			b := Beside{ID: o.ID, Name: o.Name, Mass: at[o.ID]}
+			if o.As != "" {
+				b.Key = c.Species + "." + o.As
+			}
+			k.Beside = append(k.Beside, b)
+		}
+		r := Of(k)
+		if r.Mass != 7*kg(c.WeightKg.Typical) {
+			t.Errorf("%s: the week weighs %d", c.ID, r.Mass)
+		}
+		in, out, leaves := map[string]measure.Mass{}, map[string]measure.Mass{}, measure.Mass(0)
+		for _, f := range r.Flows {
+			out[f.From] += f.Mass
+			in[f.To] += f.Mass
+		}
+		for id, m := range in {
+			if out[id] != 0 && out[id] != m {
+				t.Errorf("%s: %s takes %d and gives %d", c.ID, id, m, out[id])
+			}
+			if out[id] == 0 {
+				leaves += m
+			}
+		}
+		if leaves != kg(c.WeightKg.Typical) || out["carcass"] != leaves {
+			t.Errorf("%s: the bands end at %d of %d", c.ID, leaves, kg(c.WeightKg.Typical))
+		}
+		var sales measure.Money
+		beyond := 0
+		for _, l := range r.Lines {
+			sales = sales.Add(l.Sales)
+			limit, capped := k.Caps[l.Key]
+			if capped && l.Beyond > 0 {
+				beyond++
+				if l.Beyond != l.Mass-limit.Week || l.Sales.Cmp(l.Price.Of(limit.Week).Add(measure.MustMoney("2").Times(l.Beyond.In(measure.UnitKilogram)))) != 0 {
+					t.Errorf("%s: %s beyond its cap: %d, %s", c.ID, l.Name, l.Beyond, l.Sales)
+				}
+			}
+		}
+		tot := r.Totals
+		if sales.Cmp(tot.Sales) != 0 || tot.Sales.Sub(tot.Packaging).Sub(tot.Discard).Sub(tot.Labour).Sub(tot.Purchase).Cmp(tot.Value) != 0 {
+			t.Errorf("%s: the value is not what it is made of", c.ID)
+		}
+		if tot.Labour.Text(2) != "88.20" { // 7 × 31.5 min at 24 an hour
+			t.Errorf("labour %s", tot.Labour)
+		}
+		if beyond == 0 || r.Lost.Sign() <= 0 && beyond > 0 && len(k.Caps) == 0 {
+			t.Errorf("%s: no cap was tried", c.ID)
+		}
+		if r.PerHead(tot.Purchase).Text(2) != "123.45" {
+			t.Errorf("a head costs %s", r.PerHead(tot.Purchase))
+		}
+	}
+}

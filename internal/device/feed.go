@@ -1,0 +1,82 @@
+package device
+
+import (
+	"context"
+	"encoding/csv"
+	"errors"
+	"fmt"
+	"io"
+	"net"
+	"net/http"
+	"net/url"
+	"time"
+)
+
+// Feed is a market's price list at an address: a CSV file in the form of an exported price list. It is fetched when it is asked for, and only from
+// this machine.
+type Feed struct {
+	url    string
+	client *http.Client
+}
+
+// mostFeed bounds what is read, in bytes, and feedWait how long it may take.
+const (
+	mostFeed = 2 << 20
+	feedWait = 10 * time.Second
+)
+
+// NewFeed makes a feed of an http address on loopback.
+func NewFeed(address string) (*Feed, error) {
+	u, err := url.Parse(address)
+	if err != nil || u.Scheme != "http" || u.Host == "" {
+		return nil, errors.New("a market feed is an http address such as http://127.0.0.1:7003/prices.csv")
+	}
+	if ip := net.ParseIP(u.Hostname()); ip == nil || !ip.IsLoopback() {
+		return nil, errors.New("a market feed must be on 127.0.0.1 or ::1")
+	}
+	client := &http.Client{Timeout: feedWait, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+	return &Feed{u.String(), client}, nil
+}
+
+// Read fetches the list.
+func (f *Feed) Read(ctx context.Context) (io.ReadCloser, error) {
+	req, err := http.NewRequestWithContext(ctx, http.MethodGet, f.url, nil)
+	if err != nil {
+		return nil, err
+	}
+	answer, err := f.client.Do(req)
+	if err != nil {
+		return nil, err
+	}
+	if answer.StatusCode != http.StatusOK {
+		answer.Body.Close()
+		return nil, fmt.Errorf("the market feed answers %s", answer.Status)
+	}
+	return struct {
+		io.Reader
+		io.Closer
+	}{io.LimitReader(answer.Body, mostFeed), answer.Body}, nil
+}
+
+// SimFeed is a stand-in for a market's file server: it serves the rows it is given for the day as /prices.csv.
+type SimFeed struct {
+	Rows func(day time.Time) [][]string
+}
+
+// Serve answers on a listener until the context ends.
+func (s *SimFeed) Serve(ctx context.Context, l net.Listener) error {
+	mux := http.NewServeMux()
+	mux.HandleFunc("GET /prices.csv", func(w http.ResponseWriter, _ *http.Request) {
+		w.Header().Set("Content-Type", "text/csv; charset=utf-8")
+		_ = csv.NewWriter(w).WriteAll(s.Rows(time.Now().UTC()))
+	})
+	server := &http.Server{Handler: mux, ReadHeaderTimeout: 5 * time.Second}
+	go func() {
+		<-ctx.Done()
+		server.Close()
+	}()
+	if err := server.Serve(l); !errors.Is(err, http.ErrServerClosed) {
+		return err
+	}
+	return nil
+}

@@ -1,0 +1,249 @@
+package store
+
+import (
+	"context"
+	"fmt"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+)
+
+// Result is what a closed breakdown brought at the prices of its day. It is a row of a read table.
+type Result struct {
+	BreakdownID int64 `gorm:"primaryKey;autoIncrement:false"`
+	ShopID      int64
+	AtlasID     string
+	PlanID      string
+	PlanName    string
+	Cut         string
+	Supplier    string
+	MemberID    *int64 // who booked most of it
+	ClosedAt    time.Time
+	InputMg     int64
+	MeatMg      int64
+	ByMg        int64
+	WasteMg     int64
+	LossMg      int64
+	Minutes     float64
+	Priced      bool
+	Sales       string
+	Packaging   string
+	Labour      string
+	Discard     string
+	Purchase    string
+	ValuePerKg  float64
+	WorthPerKg  float64 // value before what the block cost
+
+	Cells []ResultCell `gorm:"-"`
+}
+
+// ResultCell is the mass of one part that went into one product, or was wasted or lost.
+type ResultCell struct {
+	BreakdownID int64 `gorm:"primaryKey;autoIncrement:false"`
+	Number      int   `gorm:"primaryKey;autoIncrement:false"`
+	ShopID      int64
+	Part        string
+	ProductKey  string
+	Fate        string
+	MassMg      int64
+	Sales       string
+}
+
+// result adds to a compound statement what writes a result anew, or takes it away where it is nil.
+func (c *compound) result(breakdownID int64, r *Result) {
+	c.add("DELETE FROM result_cells WHERE breakdown_id = ?", breakdownID)
+	c.add("DELETE FROM results WHERE breakdown_id = ?", breakdownID)
+	if r == nil {
+		return
+	}
+	c.add(`INSERT INTO results (breakdown_id, shop_id, atlas_id, plan_id, plan_name, cut, supplier, member_id, closed_at, input_mg, meat_mg, by_mg, waste_mg, loss_mg, minutes, priced, sales, packaging, labour, discard, purchase, value_per_kg, worth_per_kg)
+		VALUES (?, ?, ?, ?, ?, ?, ?, (SELECT member_id FROM events WHERE breakdown_id = ? AND member_id IS NOT NULL GROUP BY member_id ORDER BY COUNT(*) DESC, member_id LIMIT 1), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+		r.BreakdownID, r.ShopID, r.AtlasID, r.PlanID, r.PlanName, r.Cut, r.Supplier, r.BreakdownID, r.ClosedAt, r.InputMg, r.MeatMg, r.ByMg, r.WasteMg, r.LossMg, r.Minutes, r.Priced, r.Sales, r.Packaging, r.Labour, r.Discard, r.Purchase, r.ValuePerKg, r.WorthPerKg)
+	if len(r.Cells) == 0 {
+		return
+	}
+	places, values := make([]string, 0, len(r.Cells)), make([]any, 0, 8*len(r.Cells))
+	for i, x := range r.Cells {
+		places = append(places, "(?, ?, ?, ?, ?, ?, ?, ?)")
+		values = append(values, r.BreakdownID, i+1, r.ShopID, x.Part, x.ProductKey, x.Fate, x.MassMg, x.Sales)
+	}
+	c.add("INSERT INTO result_cells (breakdown_id, number, shop_id, part, product_key, fate, mass_mg, sales) VALUES "+strings.Join(places, ", "), values...)
+}
+
+// WriteResult writes a result anew.
+func (s *Store) WriteResult(ctx context.Context, r Result) error {
+	c := &compound{}
+	c.add("BEGIN NOT ATOMIC\nDECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN ROLLBACK; RESIGNAL; END")
+	c.add("START TRANSACTION")
+	c.result(r.BreakdownID, &r)
+	c.add("COMMIT")
+	c.sql.WriteString("END")
+	return Translate(s.on(ctx).Exec(c.sql.String(), c.args...).Error)
+}
+
+// Result gives the result of a breakdown with its cells; ErrNotFound where there is none.
+func (s *Store) Result(ctx context.Context, shopID, breakdownID int64) (Result, error) {
+	var r Result
+	err := s.on(ctx).Where("shop_id = ? AND breakdown_id = ?", shopID, breakdownID).Take(&r).Error
+	if err == nil {
+		err = s.on(ctx).Where("shop_id = ? AND breakdown_id = ?", shopID, breakdownID).Order("number").Find(&r.Cells).Error
+	}
+	return r, Translate(err)
+}
+
+// Unresulted lists closed breakdowns, carcasses left out, that have no result yet, or one that lacked a price.
+func (s *Store) Unresulted(ctx context.Context, shopID int64, carcasses []string, most int) ([]Breakdown, error) {
+	var out []Breakdown
+	err := s.on(ctx).Raw(`SELECT d.* FROM breakdowns d JOIN pieces p ON p.id = d.piece_id JOIN lots l ON l.id = p.lot_id LEFT JOIN results r ON r.breakdown_id = d.id
+		WHERE d.shop_id = ? AND d.state = 'closed' AND l.atlas_id NOT IN ? AND (r.breakdown_id IS NULL OR NOT r.priced) ORDER BY d.id LIMIT ?`, shopID, append([]string{""}, carcasses...), most).Scan(&out).Error
+	return out, Translate(err)
+}
+
+// DropResults takes away the results of a lot's pieces; they are made anew when they are next asked for.
+func (s *Store) DropResults(ctx context.Context, shopID, lotID int64) error {
+	for _, table := range []string{"result_cells", "results"} {
+		err := s.on(ctx).Exec("DELETE x FROM "+table+" x JOIN breakdowns d ON d.id = x.breakdown_id JOIN pieces p ON p.id = d.piece_id WHERE d.shop_id = ? AND p.lot_id = ?", shopID, lotID).Error
+		if err != nil {
+			return Translate(err)
+		}
+	}
+	return nil
+}
+
+// ResultQuery says which results are wanted: all fields that are set must fit.
+type ResultQuery struct {
+	ShopID     int64
+	AtlasID    string
+	PlanID     string
+	Supplier   string
+	Member     string // public id
+	From, To   time.Time
+	Breakdowns []string // public ids
+	By, Bucket string   // only those of one bucket
+}
+
+func (s *Store) results(ctx context.Context, q ResultQuery) *gorm.DB {
+	db := s.on(ctx).Table("results r").Where("r.shop_id = ?", q.ShopID)
+	for column, v := range map[string]string{"r.atlas_id": q.AtlasID, "r.plan_id": q.PlanID, "r.supplier": q.Supplier} {
+		if v != "" {
+			db = db.Where(column+" = ?", v)
+		}
+	}
+	if q.Member != "" {
+		db = db.Where("r.member_id = (SELECT id FROM members WHERE shop_id = ? AND public_id = ?)", q.ShopID, q.Member)
+	}
+	if !q.From.IsZero() {
+		db = db.Where("r.closed_at >= ?", q.From)
+	}
+	if !q.To.IsZero() {
+		db = db.Where("r.closed_at < ?", q.To)
+	}
+	if len(q.Breakdowns) > 0 {
+		db = db.Where("r.breakdown_id IN (SELECT id FROM breakdowns WHERE shop_id = ? AND public_id IN ?)", q.ShopID, q.Breakdowns)
+	}
+	if b, ok := buckets[q.By]; ok && q.Bucket != "" {
+		db = db.Where(b[0]+" = ?", q.Bucket)
+	}
+	return db
+}
+
+// ResultSum is results added up.
+type ResultSum struct {
+	N         int
+	InputMg   int64
+	Minutes   float64
+	Packaging string
+	Labour    string
+	Discard   string
+	Purchase  string
+	Unpriced  int
+	Seams     int // how many were cut by the seams
+	First     *time.Time
+	Last      *time.Time
+}
+
+// SumResults adds up the results that fit, and their cells by part, product and fate.
+func (s *Store) SumResults(ctx context.Context, q ResultQuery) (ResultSum, []ResultCell, error) {
+	var sum ResultSum
+	err := s.results(ctx, q).Select(`COUNT(*) AS n, COALESCE(SUM(r.input_mg), 0) AS input_mg, COALESCE(SUM(r.minutes), 0) AS minutes, COALESCE(SUM(r.packaging), 0) AS packaging, COALESCE(SUM(r.labour), 0) AS labour,
+		COALESCE(SUM(r.discard), 0) AS discard, COALESCE(SUM(r.purchase), 0) AS purchase, COALESCE(SUM(NOT r.priced), 0) AS unpriced, COALESCE(SUM(r.cut = 'seams'), 0) AS seams, MIN(r.closed_at) AS first, MAX(r.closed_at) AS last`).Scan(&sum).Error
+	if err != nil {
+		return sum, nil, Translate(err)
+	}
+	var cells []ResultCell
+	err = s.results(ctx, q).Joins("JOIN result_cells c ON c.breakdown_id = r.breakdown_id").Select("c.part, c.product_key, c.fate, SUM(c.mass_mg) AS mass_mg, SUM(c.sales) AS sales").
+		Group("c.part, c.product_key, c.fate").Order("c.part, c.product_key, c.fate").Scan(&cells).Error
+	return sum, cells, Translate(err)
+}
+
+// Bucket is results of one week, plan, cutter or supplier, added up: how many, and mean and standard deviation of what a piece gave.
+type Bucket struct {
+	Key       string `gorm:"column:bucket"`
+	Name      string
+	N         int
+	YieldPct  float64 // saleable meat of the piece
+	YieldSd   float64
+	Value     float64 // a kilogram of block
+	ValueSd   float64
+	Worth     float64 // before what the block cost
+	WorthSd   float64
+	Minutes   float64 // a kilogram of block
+	MinutesSd float64
+	LossPct   float64
+	LossSd    float64
+	InputMg   int64
+}
+
+// buckets are what results can be taken together by: the key and the name of a bucket.
+var buckets = map[string][2]string{
+	"day": {"DATE_FORMAT(r.closed_at, '%Y-%m-%d')", "''"}, "week": {"DATE_FORMAT(r.closed_at, '%x-W%v')", "''"}, "month": {"DATE_FORMAT(r.closed_at, '%Y-%m')", "''"}, "piece": {"r.atlas_id", "''"},
+	"plan": {"CONCAT(r.atlas_id, '/', r.plan_id)", "MAX(r.plan_name)"}, "supplier": {"r.supplier", "r.supplier"}, "cutter": {"COALESCE((SELECT m.public_id FROM members m WHERE m.id = r.member_id), '')", "COALESCE((SELECT m.name FROM members m WHERE m.id = r.member_id), '')"},
+}
+
+// BucketResults takes the results that fit together by week, month, piece, plan, supplier or cutter, in one query.
+func (s *Store) BucketResults(ctx context.Context, q ResultQuery, by string) ([]Bucket, error) {
+	b, ok := buckets[by]
+	if !ok {
+		return nil, fmt.Errorf("results cannot be taken together by %q", by)
+	}
+	var out []Bucket
+	yield, loss := "r.meat_mg / r.input_mg * 100", "r.loss_mg / r.input_mg * 100"
+	err := s.results(ctx, q).Where("r.input_mg > 0").Select(b[0] + " AS bucket, " + b[1] + " AS name, COUNT(*) AS n, AVG(" + yield + ") AS yield_pct, COALESCE(STDDEV_SAMP(" + yield + "), 0) AS yield_sd, AVG(r.value_per_kg) AS value, COALESCE(STDDEV_SAMP(r.value_per_kg), 0) AS value_sd, " +
+		"AVG(r.worth_per_kg) AS worth, COALESCE(STDDEV_SAMP(r.worth_per_kg), 0) AS worth_sd, AVG(r.minutes / (r.input_mg / 1000000)) AS minutes, COALESCE(STDDEV_SAMP(r.minutes / (r.input_mg / 1000000)), 0) AS minutes_sd, AVG(" + loss + ") AS loss_pct, COALESCE(STDDEV_SAMP(" + loss + "), 0) AS loss_sd, SUM(r.input_mg) AS input_mg").
+		Group("bucket").Order("bucket").Limit(600).Scan(&out).Error
+	return out, Translate(err)
+}
+
+// ResultRow is one result with what a list of them shows.
+type ResultRow struct {
+	Result
+	PublicID    string
+	LotNumber   string
+	PieceNumber int
+	Cutter      string
+}
+
+// ListResults lists the results that fit, the latest first, so many after so many.
+func (s *Store) ListResults(ctx context.Context, q ResultQuery, skip, most int) ([]ResultRow, error) {
+	var out []ResultRow
+	err := s.results(ctx, q).Joins("JOIN breakdowns d ON d.id = r.breakdown_id JOIN pieces p ON p.id = d.piece_id JOIN lots l ON l.id = p.lot_id LEFT JOIN members m ON m.id = r.member_id").
+		Select("r.*, d.public_id, l.lot_number, p.number AS piece_number, COALESCE(m.name, '') AS cutter").Order("r.closed_at DESC, r.breakdown_id DESC").Offset(skip).Limit(most).Scan(&out).Error
+	return out, Translate(err)
+}
+
+// MeanShares gives the mean share of each part, in percent of the piece, over the latest results of a piece; n is over how many.
+func (s *Store) MeanShares(ctx context.Context, shopID int64, atlasID string, most int) (shares map[string]float64, n int, err error) {
+	var rows []struct {
+		Part string
+		Pct  float64
+		N    int
+	}
+	err = s.on(ctx).Raw(`WITH past AS (SELECT breakdown_id, input_mg FROM results WHERE shop_id = ? AND atlas_id = ? AND cut = 'seams' AND input_mg > 0 ORDER BY closed_at DESC LIMIT ?)
+		SELECT c.part, SUM(c.mass_mg) / (SELECT SUM(input_mg) FROM past) * 100 AS pct, (SELECT COUNT(*) FROM past) AS n FROM past JOIN result_cells c ON c.breakdown_id = past.breakdown_id GROUP BY c.part`, shopID, atlasID, most).Scan(&rows).Error
+	shares = map[string]float64{}
+	for _, r := range rows {
+		shares[r.Part], n = r.Pct, r.N
+	}
+	return shares, n, Translate(err)
+}

@@ -1,0 +1,412 @@
+package work
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"math"
+	"math/big"
+	"slices"
+	"strings"
+	"time"
+
+	"falda/internal/core/atlas"
+	"falda/internal/core/bestuse"
+	"falda/internal/core/fault"
+	"falda/internal/core/measure"
+	"falda/internal/core/value"
+)
+
+// solveFor is how long a best use is searched for before what was found by then is given.
+const solveFor = 20 * time.Second
+
+// BestOrder is an order that must be met.
+type BestOrder struct{ Key, Weight, Unit string }
+
+// BestAsk is what is asked of a best use.
+type BestAsk struct {
+	Pieces  []string // public ids; all that are ready where empty
+	Minutes string   // of the bench; no limit where empty
+	Days    int      // for how many days demand counts: a week's demand by days/7; 7 where 0
+	Market  string
+	Orders  []BestOrder
+	Wait    bool // pieces may also wait
+}
+
+// BestPiece is a piece with what it could become and why it becomes what it does.
+type BestPiece struct {
+	Card     Card
+	PlanID   string // that it goes to; empty to wait
+	PlanName string
+	Sentence string
+	Young    []string // plans that it is too young for
+	Basis    string   // "measured" where the shares are the house's own, with n
+}
+
+// BestView is a best use, worked out.
+type BestView struct {
+	Shop     Shop
+	Asked    BestAsk
+	Book     Book
+	Pieces   []BestPiece
+	Sales    []BestSale
+	Solution bestuse.Solution
+	Minutes  *bestuse.Minutes
+	Hour     *measure.Money
+	Proven   bool
+	AtMost   measure.Money
+	Sentence string
+	Notes    []string
+	Left     int // pieces that are not ready for any plan, or void
+}
+
+// BestSale is what becomes of a product.
+type BestSale struct {
+	bestuse.Sale
+	Name    string
+	Price   measure.Price
+	Cap     *measure.Mass
+	Order   measure.Mass
+	Kilo    *measure.Money // what one more kilogram of demand would be worth
+	Falls   measure.Money  // fallback per kg
+	CutBack bool
+}
+
+// BestUse finds the best plan for each piece that is ready, within bench minutes, demand and orders.
+func (s *Service) BestUse(ctx context.Context, in BestAsk) (BestView, error) {
+	shop, err := s.shop(ctx)
+	if err != nil {
+		return BestView{}, err
+	}
+	v := BestView{Shop: shop, Asked: in}
+	var faults fault.List
+	if in.Days == 0 {
+		v.Asked.Days = 7
+	}
+	if v.Asked.Days < 1 || v.Asked.Days > 31 {
+		faults.Add("days", fault.New("", "out_of_range", "must be from 1 to 31", "For how many days is it cut?"))
+	}
+	if in.Minutes != "" {
+		n, err := measure.ParseNumber(in.Minutes)
+		f := 0.0
+		if err == nil {
+			if f, _ = n.Float64(); f < 0 || f > 100_000 {
+				err = fault.New("", "out_of_range", "must be from 0 to 100,000", "Enter the bench minutes there are.")
+			}
+		}
+		faults.Add("minutes", err)
+		m := bestuse.Minutes(math.Round(f * 100))
+		v.Minutes = &m
+	}
+	if err := faults.Err(); err != nil {
+		return v, err
+	}
+	if v.Book, err = s.bookOn(ctx, shop, in.Market, s.now()); err != nil {
+		return v, err
+	}
+	b, err := s.bestProblem(ctx, shop, &v)
+	if err != nil {
+		return v, err
+	}
+	until := time.Now().Add(solveFor)
+	stop := func() bool { return ctx.Err() != nil || time.Now().After(until) }
+	v.Solution, err = bestuse.Solve(b.problem, stop)
+	if errors.Is(err, bestuse.ErrInfeasible) {
+		return v, b.clash(v, stop)
+	}
+	if errors.Is(err, bestuse.ErrStopped) {
+		return v, fault.New("", "too_hard", "No use was found in time.", "Take fewer pieces or orders.")
+	}
+	if err != nil {
+		return v, err
+	}
+	worths, err := bestuse.Margins(b.problem, v.Solution, stop)
+	if err != nil && !errors.Is(err, bestuse.ErrStopped) {
+		return v, err
+	}
+	v.Hour, v.Proven = worths.Hour, v.Solution.Proven
+	v.AtMost = measure.MustMoney(fmt.Sprintf("%.4f", v.Solution.AtMost))
+	b.tell(&v, worths)
+	return v, nil
+}
+
+// best is a problem with what its ids stand for.
+type best struct {
+	problem bestuse.Problem
+	cards   map[string]Card // by piece
+	names   map[string]value.SideProduct
+	unit    measure.Unit
+	money   measure.Currency
+}
+
+// bestProblem lays out the pieces that are ready and what may be made of them.
+func (s *Service) bestProblem(ctx context.Context, shop Shop, v *BestView) (*best, error) {
+	ready, err := s.Readiness(ctx)
+	if err != nil {
+		return nil, err
+	}
+	demands, err := s.store.Demands(ctx, shop.ID)
+	if err != nil {
+		return nil, err
+	}
+	b := &best{cards: map[string]Card{}, names: s.productNames(shop), unit: shop.Unit, money: shop.Money}
+	p := &b.problem
+	p.Minutes = v.Minutes
+	caps := demandOn(demands, v.Book.Season)
+	at := map[string]int{}
+	product := func(key string) {
+		if _, ok := at[key]; ok {
+			return
+		}
+		at[key] = len(p.Products)
+		pr := bestuse.Product{ID: key, Price: v.Book.Prices[key].PerKilogram()}
+		pr.Fallback = pr.Price
+		if d, ok := caps[key]; ok {
+			limit := measure.Mass(d.WeekMg) * measure.Mass(v.Asked.Days) / 7
+			pr.Cap = &limit
+			if f, err := measure.ParseMoney(d.Fallback); err == nil && f.Cmp(pr.Price) < 0 {
+				pr.Fallback = f
+			}
+		}
+		p.Products = append(p.Products, pr)
+	}
+	shares := map[string]houseShares{}
+	unpriced := map[string]bool{}
+	for _, r := range ready {
+		if len(v.Asked.Pieces) > 0 && !slices.Contains(v.Asked.Pieces, r.Card.Hung.Piece.PublicID) {
+			continue
+		}
+		if _, ok := shares[r.Card.Piece.ID]; !ok {
+			if shares[r.Card.Piece.ID], err = s.houseSharesOf(ctx, shop, r.Card.Piece.ID); err != nil {
+				return nil, err
+			}
+		}
+		x := bestuse.Piece{ID: r.Card.Hung.Piece.PublicID, Count: 1, Waits: v.Asked.Wait}
+		out := BestPiece{Card: r.Card}
+		piece, basis := shares[r.Card.Piece.ID].on(r.Card.Piece)
+		out.Basis = basis
+		for _, plan := range r.Plans {
+			if !plan.Ready {
+				out.Young = append(out.Young, plan.Plan.Name)
+				continue
+			}
+			pl := bestuse.Plan{ID: plan.Plan.ID, Minutes: bestuse.Minutes(math.Round(plan.Plan.Minutes * 100))}
+			sheet := value.Sheet{Atlas: piece, Plan: plan.Plan, Cells: value.Forecast(piece, plan.Plan, r.Card.Weight), Prices: v.Book.Prices, Minutes: plan.Plan.Minutes, Rates: shop.Rates}
+			t := sheet.Totals()
+			pl.Cost = t.Packaging.Add(t.Labour).Add(t.Discard)
+			for _, pr := range plan.Plan.Products {
+				if m := sheet.ProductMass(pr.ID); m > 0 {
+					key := r.Card.Piece.Key(pr)
+					product(key)
+					pl.Yields = append(pl.Yields, bestuse.Yield{Product: key, Mass: m})
+				}
+			}
+			for _, name := range sheet.Unpriced() {
+				unpriced[name] = true
+			}
+			x.Plans = append(x.Plans, pl)
+		}
+		if len(x.Plans) == 0 {
+			v.Left++
+			continue
+		}
+		b.cards[x.ID] = r.Card
+		p.Pieces = append(p.Pieces, x)
+		v.Pieces = append(v.Pieces, out)
+	}
+	if len(p.Pieces) == 0 {
+		return nil, fault.New("pieces", "none_ready", "No piece is ready to be cut.", "Receive some, or wait until they are old enough; the ready page says when.")
+	}
+	if len(p.Pieces) > bestuse.MaxPieces {
+		return nil, fault.New("pieces", "too_many", fmt.Sprintf("are more than %d", bestuse.MaxPieces), "Choose some of them.")
+	}
+	var faults fault.List
+	for i, o := range v.Asked.Orders {
+		field := fmt.Sprintf("orders[%d].", i)
+		m, err := measure.ParseMass(o.Weight, measure.Unit(o.Unit))
+		if err == nil && m <= 0 {
+			err = fault.New("", "not_positive", "must be above zero", "Leave the order out.")
+		}
+		faults.Add(field+"weight", err)
+		n, ok := at[o.Key]
+		switch {
+		case ok && p.Products[n].Order > 0:
+			faults.Add(field+"product_key", fault.New("", "twice", "stands in an earlier order", "Put them together."))
+		case ok:
+			p.Products[n].Order = m
+		case b.names[o.Key].Name == "":
+			faults.Add(field+"product_key", fault.New("", "unknown", "“"+clip(o.Key)+"” is not a product of the atlas", "Choose one of the list."))
+		default:
+			faults.Add(field+"product_key", fault.New("", "not_possible", "No piece that is ready becomes "+b.names[o.Key].Name, "Leave the order out, or receive what it is cut from."))
+		}
+	}
+	if len(unpriced) > 0 {
+		var names []string
+		for n := range unpriced {
+			names = append(names, n)
+		}
+		slices.Sort(names)
+		v.Notes = append(v.Notes, "Without a price, and counted as nothing: "+strings.Join(names, ", ")+".")
+	}
+	return b, faults.Err()
+}
+
+// houseShares are the shares of a piece's parts as the house's own seamed pieces had them.
+type houseShares struct {
+	shares map[string]float64
+	n      int
+}
+
+func (s *Service) houseSharesOf(ctx context.Context, shop Shop, atlasID string) (h houseShares, err error) {
+	h.shares, h.n, err = s.store.MeanShares(ctx, shop.ID, atlasID, pastPieces)
+	return h, err
+}
+
+// on gives the piece with the house's shares in the place of the atlas', where there is enough of them and they know every muscle that is there.
+func (h houseShares) on(p atlas.Piece) (atlas.Piece, string) {
+	if h.n < value.EnoughPast {
+		return p, "estimated: the atlas’ shares"
+	}
+	muscles, others := slices.Clone(p.Muscles), slices.Clone(p.Other)
+	sum := 0.0
+	for i := range muscles {
+		muscles[i].SharePct = h.shares[muscles[i].ID]
+		if muscles[i].SharePct <= 0 {
+			return p, "estimated: the atlas’ shares"
+		}
+		sum += muscles[i].SharePct
+	}
+	for i := range others {
+		others[i].SharePct = math.Max(0, h.shares[others[i].ID])
+		sum += others[i].SharePct
+	}
+	for i := range muscles {
+		muscles[i].SharePct *= 100 / sum
+	}
+	for i := range others {
+		others[i].SharePct *= 100 / sum
+	}
+	p.Muscles, p.Other = muscles, others
+	return p, fmt.Sprintf("measured: the house’s own shares, n = %d", h.n)
+}
+
+// clash says which orders cannot be met together.
+func (b *best) clash(v BestView, stop bestuse.Stop) error {
+	c, err := bestuse.Conflict(b.problem, stop)
+	if err != nil {
+		return err
+	}
+	var parts []string
+	for _, o := range c.Orders {
+		parts = append(parts, fmt.Sprintf("%s of %s (at most %s could be cut)", o.Order.Text(b.unit, 2), b.names[o.Product].Name, o.AtMost.Text(b.unit, 2)))
+	}
+	minutes := ""
+	if c.Minutes {
+		minutes = fmt.Sprintf(" in %g bench minutes", float64(*v.Minutes)/100)
+	}
+	var faults fault.List
+	out := "Take one of them smaller, cut more pieces, or let go of one."
+	if c.Minutes {
+		out = "Give more bench minutes, or take one of them smaller."
+	}
+	if len(parts) == 0 {
+		return fault.New("minutes", "infeasible", "The pieces cannot all be cut"+minutes, "Give more bench minutes, or let pieces wait.")
+	}
+	message := "cannot be met" + minutes + ": " + strings.Join(parts, "; ")
+	if len(parts) > 1 {
+		message = "cannot be met together" + minutes + ": " + strings.Join(parts, "; ")
+	}
+	for i, o := range v.Asked.Orders {
+		if slices.ContainsFunc(c.Orders, func(s bestuse.Short) bool { return s.Product == o.Key }) {
+			faults.Add(fmt.Sprintf("orders[%d].weight", i), fault.New("", "infeasible", message, out))
+		}
+	}
+	return faults.Err()
+}
+
+// tell puts the solution in the words of the trade.
+func (b *best) tell(v *BestView, worths bestuse.Worths) {
+	why := map[string]bestuse.Why{}
+	for _, w := range b.problem.Why(v.Solution) {
+		why[w.Chosen.Piece] = w
+	}
+	counts := map[string]int{}
+	waiting := 0
+	for i := range v.Pieces {
+		p := &v.Pieces[i]
+		w := why[p.Card.Hung.Piece.PublicID]
+		name := func(id string) string {
+			if pl, ok := p.Card.Piece.Plan(id); ok {
+				return "“" + pl.Name + "”"
+			}
+			return "waiting"
+		}
+		p.PlanID, p.PlanName = w.Chosen.Plan, strings.Trim(name(w.Chosen.Plan), "“”")
+		p.Sentence = b.because(w, name)
+		if counts[p.Card.Piece.Name+": "+p.PlanName]++; w.Chosen.Plan == "" {
+			waiting++
+		}
+	}
+	for j, sale := range v.Solution.Sales {
+		pr := b.problem.Products[j]
+		x := BestSale{Sale: sale, Name: b.names[sale.Product].Name, Price: v.Book.Prices[sale.Product], Cap: pr.Cap, Order: pr.Order, Falls: pr.Fallback, CutBack: pr.Fallback.Cmp(pr.Price) < 0}
+		for _, m := range worths.Demand {
+			if m.Product == sale.Product {
+				worth := m.Worth
+				x.Kilo = &worth
+			}
+		}
+		if sale.Made > 0 || pr.Order > 0 {
+			v.Sales = append(v.Sales, x)
+		}
+	}
+	v.Sentence = fmt.Sprintf("%d pieces bring %s so, before what they cost", len(v.Pieces)-waiting, b.money.Text(v.Solution.Value))
+	if v.Minutes != nil {
+		v.Sentence += fmt.Sprintf(", in %.0f of %.0f bench minutes", float64(v.Solution.Minutes)/100, float64(*v.Minutes)/100)
+	}
+	v.Sentence += "."
+	if v.Hour != nil && v.Hour.Sign() > 0 {
+		v.Sentence += fmt.Sprintf(" One more bench hour would bring %s more.", b.money.Text(*v.Hour))
+	}
+	if !v.Proven {
+		v.Notes = append(v.Notes, "Found in the time there was; nothing could bring more than "+b.money.Text(v.AtMost)+".")
+	}
+	if v.Left > 0 {
+		v.Notes = append(v.Notes, fmt.Sprintf("%d pieces are left out: they are not old enough for any of their plans.", v.Left))
+	}
+	if v.Book.Season != "" {
+		v.Notes = append(v.Notes, "Demand and prices are those of "+v.Book.Season+".")
+	}
+}
+
+// because says in a sentence why a piece goes where it goes.
+func (b *best) because(w bestuse.Why, name func(string) string) string {
+	by := b.money.Text(w.By.Abs())
+	chosen := upperFirst(strings.Trim(name(w.Chosen.Plan), "“”"))
+	switch w.Reason {
+	case bestuse.BringsMost:
+		if w.By.Sign() == 0 {
+			return fmt.Sprintf("%s brings as much as %s.", chosen, name(w.Other))
+		}
+		return fmt.Sprintf("%s brings %s more than %s, the next best.", chosen, by, name(w.Other))
+	case bestuse.DemandIsFull:
+		return fmt.Sprintf("%s brings %s more than %s: no more %s sells at its full price.", chosen, by, name(w.Other), strings.ToLower(first(b.names[w.Product].Name)))
+	case bestuse.ShortOfMinutes:
+		return fmt.Sprintf("%s would bring %s more here, but %.1f minutes are missing; they bring more elsewhere.", name(w.Other), by, float64(w.Minutes)/100)
+	case bestuse.ForAnOrder:
+		return fmt.Sprintf("%s would bring %s more, but then the order of %s would not be met.", name(w.Other), by, strings.ToLower(first(b.names[w.Product].Name)))
+	}
+	return "There is no other plan that it is ready for."
+}
+
+// upperFirst is a text with its first letter large.
+func upperFirst(s string) string {
+	r := []rune(s)
+	if len(r) == 0 {
+		return s
+	}
+	return strings.ToUpper(string(r[:1])) + string(r[1:])
+}
+
+// ratOf is n/d.
+func ratOf(n, d int) *big.Rat { return big.NewRat(int64(n), int64(d)) }

@@ -1,0 +1,232 @@
+package work
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"falda/internal/core/fault"
+	"falda/internal/core/trial"
+	"falda/internal/store"
+)
+
+// By what history is taken together.
+var HistoryBy = []string{"week", "month", "piece", "plan", "cutter", "supplier"}
+
+// The measures of history.
+var historyMeasures = []string{"yield", "value", "worth", "minutes", "loss"}
+
+// HistoryPick is what is asked of history.
+type HistoryPick struct {
+	AtlasID string
+	Group   GroupPick
+	By      string
+	Measure string
+}
+
+// HistoryBucket is one point of history: a week, a cutter and so on.
+type HistoryBucket struct {
+	store.Bucket
+	Mean, SD  float64 // of the measure that was asked for
+	Low, High float64 // control limits for the mean of so many; none where Limited is false
+	Limited   bool
+	Out       bool          // beyond them
+	Against   *trial.Result // this bucket less the rest of the house, where it is by cutter, supplier or plan
+}
+
+// HistoryView is history with its limits.
+type HistoryView struct {
+	Shop     Shop
+	Pick     HistoryPick
+	Buckets  []HistoryBucket
+	N        int
+	Mean, SD float64 // over all; the standard deviation is that within buckets where they are weeks or months
+	Sentence string
+}
+
+// History gives what finished pieces gave, by week, month, piece, plan, cutter or supplier. One query answers it. Limits are the mean ± 3 standard
+// deviations of a mean of so many pieces (Shewhart 1931, Economic Control of Quality; from memory), by the deviation within weeks or months.
+func (s *Service) History(ctx context.Context, in HistoryPick) (HistoryView, error) {
+	shop, err := s.shop(ctx)
+	if err != nil {
+		return HistoryView{}, err
+	}
+	v := HistoryView{Shop: shop, Pick: in}
+	var faults fault.List
+	if in.By == "" {
+		v.Pick.By = "week"
+	} else if !slices.Contains(HistoryBy, in.By) {
+		faults.Add("by", fault.New("", "unknown", "“"+clip(in.By)+"” is not a way to take pieces together", "Use one of "+strings.Join(HistoryBy, ", ")+"."))
+	}
+	if in.Measure == "" {
+		v.Pick.Measure = "yield"
+	} else if !slices.Contains(historyMeasures, in.Measure) {
+		faults.Add("measure", fault.New("", "unknown", "“"+clip(in.Measure)+"” is not measured", "Use one of "+strings.Join(historyMeasures, ", ")+"."))
+	}
+	q, err := in.Group.query(shop, in.AtlasID)
+	faults.Add("", err)
+	if err := faults.Err(); err != nil {
+		return v, err
+	}
+	if err := s.catchUp(ctx, shop); err != nil {
+		return v, err
+	}
+	list, err := s.store.BucketResults(ctx, q, v.Pick.By)
+	if err != nil {
+		return v, err
+	}
+	if v.Pick.By == "week" && len(list) > 260 { // more than five years are shown by the month
+		v.Pick.By = "month"
+		if list, err = s.store.BucketResults(ctx, q, "month"); err != nil {
+			return v, err
+		}
+	}
+	for _, b := range list {
+		h := HistoryBucket{Bucket: b}
+		h.Mean, h.SD = v.Pick.of(b)
+		if v.Pick.By == "piece" {
+			if p, ok := s.atlas.Find(b.Key); ok {
+				h.Name = p.In(shop.Market).Name
+			}
+		}
+		if v.Pick.By == "plan" {
+			if atlasID, _, ok := strings.Cut(b.Key, "/"); ok && in.AtlasID == "" {
+				if p, ok := s.atlas.Find(atlasID); ok {
+					h.Name = p.In(shop.Market).Name + ": " + h.Name
+				}
+			}
+		}
+		v.Buckets = append(v.Buckets, h)
+	}
+	v.limit()
+	v.say()
+	return v, nil
+}
+
+// of gives mean and standard deviation of the measure.
+func (p HistoryPick) of(b store.Bucket) (mean, sd float64) {
+	switch p.Measure {
+	case "value":
+		return b.Value, b.ValueSd
+	case "worth":
+		return b.Worth, b.WorthSd
+	case "minutes":
+		return b.Minutes, b.MinutesSd
+	case "loss":
+		return b.LossPct, b.LossSd
+	}
+	return b.YieldPct, b.YieldSd
+}
+
+// limit works out mean, deviation, control limits, and each against the rest.
+func (v *HistoryView) limit() {
+	sum, within, free := 0.0, 0.0, 0
+	for _, b := range v.Buckets {
+		v.N += b.N
+		sum += b.Mean * float64(b.N)
+		within += b.SD * b.SD * float64(b.N-1)
+		free += b.N - 1
+	}
+	if v.N == 0 {
+		return
+	}
+	v.Mean = sum / float64(v.N)
+	if free > 0 {
+		v.SD = math.Sqrt(within / float64(free))
+	}
+	time := v.Pick.By == "week" || v.Pick.By == "month"
+	for i := range v.Buckets {
+		b := &v.Buckets[i]
+		if time && free >= 5 {
+			half := 3 * v.SD / math.Sqrt(float64(b.N))
+			b.Limited, b.Low, b.High = true, v.Mean-half, v.Mean+half
+			b.Out = b.Mean < b.Low || b.Mean > b.High
+		}
+		if !time && v.Pick.By != "piece" {
+			v.against(b)
+		}
+	}
+}
+
+// against holds a bucket against all the others together.
+func (v *HistoryView) against(b *HistoryBucket) {
+	rest := trial.Sample{N: v.N - b.N}
+	if rest.N < trial.Least || b.N < trial.Least {
+		return
+	}
+	rest.Mean = (v.Mean*float64(v.N) - b.Mean*float64(b.N)) / float64(rest.N)
+	squares := 0.0
+	for _, o := range v.Buckets {
+		if o.Key != b.Key {
+			squares += o.SD*o.SD*float64(o.N-1) + float64(o.N)*(o.Mean-rest.Mean)*(o.Mean-rest.Mean)
+		}
+	}
+	rest.SD = math.Sqrt(squares / float64(rest.N-1))
+	if r, err := trial.Welch(rest, trial.Sample{N: b.N, Mean: b.Mean, SD: b.SD}, confidence); err == nil {
+		b.Against = &r
+	}
+}
+
+// say puts it in a sentence.
+func (v *HistoryView) say() {
+	if v.N == 0 {
+		v.Sentence = "No finished piece fits; choose another piece, plan or other days."
+		return
+	}
+	what := map[string]string{"yield": "saleable meat, per cent of the piece", "value": "value a kilogram after all costs", "worth": "what a kilogram of block is worth before it is paid", "minutes": "bench minutes a kilogram", "loss": "loss, per cent of the piece"}[v.Pick.Measure]
+	v.Sentence = fmt.Sprintf("%d finished pieces, %s: mean %.2f.", v.N, what, v.Mean)
+	var out, real []string
+	for _, b := range v.Buckets {
+		name := b.Name
+		if name == "" {
+			name = b.Key
+		}
+		if b.Out {
+			out = append(out, name)
+		}
+		if b.Against != nil && b.Against.Verdict == "real" {
+			real = append(real, fmt.Sprintf("%s %+.2f", name, b.Against.Mean))
+		}
+	}
+	switch {
+	case len(out) > 0:
+		v.Sentence += " Beyond what chance makes of it: " + strings.Join(out, ", ") + "."
+	case len(real) > 0:
+		v.Sentence += " Unlike the rest: " + strings.Join(real, ", ") + "."
+	case v.Pick.By == "week" || v.Pick.By == "month":
+		v.Sentence += " All within what chance makes of it."
+	case v.Pick.By != "piece":
+		v.Sentence += " No difference that can be told from chance."
+	}
+}
+
+// piecesAtOnce is how many pieces a page of history lists.
+const piecesAtOnce = 50
+
+// HistoryPieces lists the pieces behind a point of history, or behind all of it, the latest first; more says that there are others.
+func (s *Service) HistoryPieces(ctx context.Context, in HistoryPick, bucket string, skip int) (rows []store.ResultRow, more bool, err error) {
+	shop, err := s.shop(ctx)
+	if err != nil {
+		return nil, false, err
+	}
+	q, err := in.Group.query(shop, in.AtlasID)
+	if err != nil {
+		return nil, false, err
+	}
+	if skip < 0 || skip > 1_000_000 {
+		return nil, false, fault.New("skip", "out_of_range", "must be zero or more", "Begin with 0.")
+	}
+	if bucket != "" {
+		if !slices.Contains(HistoryBy, in.By) {
+			return nil, false, fault.New("by", "unknown", "“"+clip(in.By)+"” is not a way to take pieces together", "Use one of "+strings.Join(HistoryBy, ", ")+".")
+		}
+		q.By, q.Bucket = in.By, bucket
+	}
+	rows, err = s.store.ListResults(ctx, q, skip, piecesAtOnce+1)
+	if len(rows) > piecesAtOnce {
+		rows, more = rows[:piecesAtOnce], true
+	}
+	return rows, more, err
+}
