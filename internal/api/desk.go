@@ -324,7 +324,10 @@ type reportFile struct {
 
 // VisitMakeReportResponse writes the file.
 func (f reportFile) VisitMakeReportResponse(w http.ResponseWriter) error {
-	head(w, f.format, f.name)
+	types := map[string]string{"pdf": "application/pdf", "xlsx": fileTypes["xlsx"], "json": fileTypes["json"]}
+	w.Header().Set("Content-Type", types[f.format])
+	w.Header().Set("Content-Disposition", fmt.Sprintf(`attachment; filename="falda-%s.%s"`, f.name, f.format))
+	w.WriteHeader(http.StatusOK)
 	_, err := io.Copy(w, &f.body)
 	return err
 }

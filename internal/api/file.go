@@ -20,7 +20,7 @@ func readTable(body io.Reader) ([][]string, error) {
 }
 
 // fileTypes are the formats in which lists are given.
-var fileTypes = map[string]string{"csv": "text/csv; charset=utf-8", "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "json": "application/json", "pdf": "application/pdf"}
+var fileTypes = map[string]string{"csv": "text/csv; charset=utf-8", "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "json": "application/json"}
 
 // tableFormat refuses what a table cannot be written as.
 func tableFormat(format string) error {

@@ -2,6 +2,7 @@ package api
 
 import (
 	"bytes"
+	"context"
 	"encoding/json"
 	"fmt"
 	"math"
@@ -167,7 +168,9 @@ func TestMarketFeed(t *testing.T) {
 	sim := &device.SimFeed{Rows: func(time.Time) [][]string {
 		return [][]string{{"product", "price", "per", "market"}, {"Rump cap steak", "22.50", "kg", "Counter"}}
 	}}
-	go func() { _ = sim.Serve(t.Context(), l) }()
+	ctx, quiet := context.WithCancel(t.Context())
+	gone := make(chan struct{})
+	go func() { _ = sim.Serve(ctx, l); close(gone) }()
 	feed, err := device.NewFeed("http://" + l.Addr().String() + "/prices.csv")
 	if err != nil {
 		t.Fatal(err)
@@ -184,7 +187,8 @@ func TestMarketFeed(t *testing.T) {
 	if len(book.Quotes) != 1 || book.Quotes[0].Source != "feed" || book.Quotes[0].Price != "22.50" || !book.HasFeed {
 		t.Errorf("%+v", book.Quotes)
 	}
-	l.Close()
+	quiet()
+	<-gone
 	if p := r.fails("POST", base+"/prices/feed?save=true", nil); !has(p, "", "feed_silent") {
 		t.Errorf("%+v", p)
 	}
