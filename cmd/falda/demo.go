@@ -71,11 +71,29 @@ func runDemo(ctx context.Context, s serving, data string) error {
 	if err := probes.simulated(ctx, demo.Shop.Benches, func() simulator { return &device.SimProbe{C: 4} }, device.ConnectProbe); err != nil {
 		return err
 	}
+	feed, err := simulatedFeed(ctx)
+	if err != nil {
+		return err
+	}
 	where := "http://" + listener.Addr().String()
 	if err := lock.Say(where); err != nil {
 		return err
 	}
-	return s.untilDone(ctx, listener, st, api.Options{Work: w, Scales: scales.find, Probes: probes.find, Demo: true}, func() { fmt.Println("ready " + where) })
+	return s.untilDone(ctx, listener, st, api.Options{Work: w, Scales: scales.find, Probes: probes.find, Feed: feed, Demo: true}, func() { fmt.Println("ready " + where) })
+}
+
+// simulatedFeed starts the stand-in for a market's file server and gives the feed that reads it.
+func simulatedFeed(ctx context.Context) (*device.Feed, error) {
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		return nil, err
+	}
+	go func() {
+		if err := (&device.SimFeed{Rows: demo.FeedRows}).Serve(ctx, l); err != nil {
+			slog.Error("the stand-in market feed stopped", "error", err)
+		}
+	}()
+	return device.NewFeed("http://" + l.Addr().String() + "/prices.csv")
 }
 
 // openDemo opens the database, migrates it, and enters the scenario once. A scenario that was cut short is begun anew.

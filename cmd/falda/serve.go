@@ -32,6 +32,7 @@ type serving struct {
 	logFormat              string
 	keeper                 backup.Keeper
 	scales, probes         []string
+	feed                   string
 	dsn                    string
 	atlas                  string
 }
@@ -49,6 +50,7 @@ func serveCommand() *cobra.Command {
 	f.StringVar(&s.url, "url", "", "address by which browsers reach it, for the links it prints; made from --addr when left out")
 	dsnFlag(c, &s.dsn)
 	atlasFlag(c, &s.atlas)
+	f.StringVar(&s.feed, "price-feed", "", "a market's price list on this machine, such as http://127.0.0.1:7003/prices.csv")
 	f.StringArrayVar(&s.scales, "scale", nil, "scale of a bench, such as \"North=127.0.0.1:7001\"; with several shops \"Shop/North=…\"; may be given again")
 	f.StringArrayVar(&s.probes, "probe", nil, "thermometer of a bench, such as \"North=127.0.0.1:7002\"; likewise")
 	f.StringVar(&s.tlsCert, "tls-cert", "", "certificate (PEM); with --tls-key it serves TLS")
@@ -121,7 +123,13 @@ func runServe(ctx context.Context, s serving) error {
 	if err != nil {
 		return err
 	}
-	return s.untilDone(ctx, listener, st, api.Options{Work: w, Scales: scales.find, Probes: probes.find, BehindProxy: s.behindProxy, Access: true}, func() {
+	var feed *device.Feed
+	if s.feed != "" {
+		if feed, err = device.NewFeed(s.feed); err != nil {
+			return fmt.Errorf("--price-feed: %w", err)
+		}
+	}
+	return s.untilDone(ctx, listener, st, api.Options{Work: w, Scales: scales.find, Probes: probes.find, Feed: feed, BehindProxy: s.behindProxy, Access: true}, func() {
 		fmt.Println("ready " + s.url)
 		if link != "" {
 			// behind the #, so that it comes into no log on the way

@@ -13,6 +13,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"falda/internal/core/measure"
+	"falda/internal/demo"
 	"falda/internal/device"
 )
 
@@ -68,6 +69,25 @@ func simulateCommand() *cobra.Command {
 	probe.Flags().StringVar(&at, "addr", "127.0.0.1:7002", "address to speak on; port 0 takes any free port")
 	probe.Flags().Float64Var(&from, "at", 4, "temperature that it lies in at first, in °C")
 	c.AddCommand(probe)
+	var where string
+	market := &cobra.Command{
+		Use:   "market",
+		Short: "A market's file server on loopback: /prices.csv, a price list of the day",
+		Args:  cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			if err := loopbackOnly(where); err != nil {
+				return err
+			}
+			l, err := net.Listen("tcp", where)
+			if err != nil {
+				return err
+			}
+			fmt.Println("ready http://" + l.Addr().String() + "/prices.csv")
+			return (&device.SimFeed{Rows: demo.FeedRows}).Serve(c.Context(), l)
+		},
+	}
+	market.Flags().StringVar(&where, "addr", "127.0.0.1:7003", "address to serve on; port 0 takes any free port")
+	c.AddCommand(market)
 	return c
 }
 

@@ -32,7 +32,7 @@ func (h *handlers) ListMarkets(ctx context.Context, _ contract.ListMarketsReques
 }
 
 func (h *handlers) AddMarket(ctx context.Context, r contract.AddMarketRequestObject) (contract.AddMarketResponseObject, error) {
-	if err := h.work.SaveMarket(ctx, "", store.Market{Name: r.Body.Name, TaxPct: r.Body.TaxPct}); err != nil {
+	if err := h.work.SaveMarket(ctx, "", work.NewMarket{Name: r.Body.Name, TaxPct: r.Body.TaxPct}); err != nil {
 		return nil, err
 	}
 	list, err := h.markets(ctx)
@@ -41,7 +41,7 @@ func (h *handlers) AddMarket(ctx context.Context, r contract.AddMarketRequestObj
 
 func (h *handlers) ChangeMarket(ctx context.Context, r contract.ChangeMarketRequestObject) (contract.ChangeMarketResponseObject, error) {
 	b := r.Body
-	if err := h.work.SaveMarket(ctx, r.MarketId, store.Market{Name: b.Name, TaxPct: b.TaxPct, Main: b.Main, Active: b.Active, Version: b.Version}); err != nil {
+	if err := h.work.SaveMarket(ctx, r.MarketId, work.NewMarket{Name: b.Name, TaxPct: b.TaxPct, Main: b.Main, Active: b.Active, Version: b.Version}); err != nil {
 		return nil, err
 	}
 	list, err := h.markets(ctx)

@@ -88,7 +88,7 @@ func (r *rig) furnish(ctx context.Context, mark string) furnished {
 	must(err)
 	trial, err := w.DesignTrial(ctx, work.NewTrial{Name: mark + " trial", AtlasID: "beef.top_sirloin", PlanA: "traditional", PlanB: "seamed", Pairs: [][2]string{{twins.Pieces[0].PublicID, twins.Pieces[1].PublicID}}})
 	must(err)
-	must(w.SaveMarket(ctx, "", store.Market{Name: mark + " counter"}))
+	must(w.SaveMarket(ctx, "", work.NewMarket{Name: mark + " counter"}))
 	markets, err := w.Sells(ctx)
 	must(err)
 	must(w.SetQuote(ctx, work.NewQuote{Market: markets[0].PublicID, Key: "beef.tri_tip_whole", From: "2026-01-01", Amount: map[string]string{"zzA": "33.33", "zzB": "44.44"}[mark], Per: "kg"}))

@@ -11,11 +11,13 @@ import (
 	"falda/internal/core/atlas"
 	"falda/internal/core/measure"
 	"falda/internal/core/seam"
+	"falda/internal/core/value"
 	"falda/internal/work"
 )
 
 // Shop is the scenario's shop.
 var Shop = work.NewShop{Name: "Skerrow Cutting Hall", Currency: "EUR", Unit: "kg", LabourRate: "24.00", PackagingPerKg: "0.12", LotPrefix: "SK-", Demo: true,
+	DiscardPerKg: "0.15", LabourByRole: map[string]string{"head_cutter": "27.00", "apprentice": "15.00"}, Seasons: []value.Season{{Name: "Summer", From: "05-15", To: "09-15"}, {Name: "Winter", From: "11-01", To: "03-15"}},
 	Benches: []string{"North", "Middle", "South"}}
 
 // Accounts are the scenario's people, one of each role. They have no passwords: the demo offers them with one touch. The PINs
@@ -45,6 +47,9 @@ func Seed(ctx context.Context, w *work.Service) error {
 	}
 	s.ctx = s.as["owner"]
 	if err := s.price(); err != nil {
+		return err
+	}
+	if err := s.markets(); err != nil {
 		return err
 	}
 	view, err := w.Shop(s.ctx)

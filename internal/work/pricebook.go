@@ -30,8 +30,16 @@ func (s *Service) Sells(ctx context.Context) ([]store.Market, error) {
 	return s.store.Markets(ctx, shop.ID)
 }
 
+// NewMarket is a market as it is entered.
+type NewMarket struct {
+	Name         string
+	TaxPct       float64
+	Main, Active bool
+	Version      int
+}
+
 // SaveMarket adds a market, where id is empty, or changes one. The first is the main one; a main one takes the place of the other.
-func (s *Service) SaveMarket(ctx context.Context, id string, in store.Market) error {
+func (s *Service) SaveMarket(ctx context.Context, id string, in NewMarket) error {
 	shop, err := s.shop(ctx)
 	if err != nil {
 		return err
@@ -53,8 +61,7 @@ func (s *Service) SaveMarket(ctx context.Context, id string, in store.Market) er
 		if slices.ContainsFunc(list, func(m store.Market) bool { return m.PublicID != id && strings.EqualFold(m.Name, in.Name) }) {
 			return change{}, fault.New("name", "duplicate_name", "is the name of another market", "Choose another.")
 		}
-		row := in
-		row.ShopID = shop.ID
+		row := store.Market{ShopID: shop.ID, Name: in.Name, TaxPct: in.TaxPct, Main: in.Main, Active: in.Active, Version: in.Version}
 		became := map[string]any{"name": row.Name, "tax_pct": row.TaxPct, "main": row.Main, "active": row.Active}
 		if id == "" {
 			if len(list) >= maxMarkets {

@@ -167,6 +167,9 @@ func (s *Service) nextLotNumber(ctx context.Context, shop Shop) (string, error) 
 type NewShop struct {
 	Name, Currency, Unit                          string
 	LabourRate, PackagingPerKg, LotPrefix, Market string // usual ones where empty
+	DiscardPerKg                                  string
+	LabourByRole                                  map[string]string
+	Seasons                                       []value.Season
 	Demo                                          bool
 	Benches                                       []string
 }

@@ -221,11 +221,12 @@ func roleRates(rates map[string]string) string {
 func (s *Service) newShop(ctx context.Context, tx *store.Store, in NewShop) (store.Shop, error) {
 	settings := Usual
 	settings.Name, settings.Currency, settings.Unit = in.Name, in.Currency, in.Unit
-	for text, into := range map[*string]*string{&in.LabourRate: &settings.LabourRate, &in.PackagingPerKg: &settings.PackagingPerKg, &in.LotPrefix: &settings.LotPrefix, &in.Market: &settings.Market} {
+	for text, into := range map[*string]*string{&in.LabourRate: &settings.LabourRate, &in.PackagingPerKg: &settings.PackagingPerKg, &in.LotPrefix: &settings.LotPrefix, &in.Market: &settings.Market, &in.DiscardPerKg: &settings.DiscardPerKg} {
 		if *text != "" {
 			*into = *text
 		}
 	}
+	settings.LabourByRole, settings.Seasons = in.LabourByRole, in.Seasons
 	row := store.Shop{PublicID: NewID(), Demo: in.Demo, Version: 1, CreatedAt: s.now()}
 	var faults fault.List
 	faults.Add("", s.checkSettings(settings, &row))
