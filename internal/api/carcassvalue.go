@@ -59,6 +59,19 @@ func carcassValue(v work.CarcassView) contract.CarcassValue {
 		}
 		out.Lines = append(out.Lines, x)
 	}
+	out.Names = map[string]string{"carcass": v.Carcass.Name, "product/waste": "Thrown away", "product/loss": "Lost"}
+	for _, p := range v.Pieces {
+		out.Names["piece/"+p.Piece.ID] = p.Piece.Name
+		for _, part := range p.Piece.Parts() {
+			out.Names["part/"+p.Piece.ID+"/"+part.ID] = part.Name
+		}
+	}
+	for _, b := range r.Beside {
+		out.Names["piece/"+b.ID], out.Names["part/"+b.ID+"/"+b.ID] = b.Name, b.Name
+	}
+	for _, l := range r.Lines {
+		out.Names["product/"+l.Key] = l.Name
+	}
 	out.Flows = each(r.Flows, func(f roll.Flow) contract.CarcassFlow {
 		return contract.CarcassFlow{From: f.From, To: f.To, WeightG: f.Mass.Grams(), Value: round(f.Value.Float(), 4)}
 	})

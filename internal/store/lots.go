@@ -115,3 +115,9 @@ func (s *Store) Unhung(ctx context.Context, shopID int64, carcasses []string) ([
 func (s *Store) MarkHung(ctx context.Context, shopID, breakdownID int64, at time.Time) error {
 	return changed(s.on(ctx).Model(&Breakdown{}).Where("shop_id = ? AND id = ? AND judged_at IS NULL", shopID, breakdownID).Update("judged_at", at))
 }
+
+// LastLot gives the lot of a kind of piece that was received last, voided ones left out; ErrNotFound where there is none.
+func (s *Store) LastLot(ctx context.Context, shopID int64, atlasID string) (Lot, error) {
+	var l Lot
+	return l, Translate(s.on(ctx).Where("shop_id = ? AND atlas_id = ? AND voided_at IS NULL", shopID, atlasID).Order("received_at DESC, id DESC").Take(&l).Error)
+}

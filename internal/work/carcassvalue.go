@@ -48,6 +48,8 @@ type CarcassView struct {
 	Sentence string
 	Basis    string
 	Swapped  bool
+	Paid     bool           // what it costs is in it
+	LastPaid *measure.Money // a kilogram, where that is what it is taken to cost
 }
 
 // CarcassPiece is a piece of the carcass with the plans there are for it.
@@ -89,7 +91,16 @@ func (s *Service) CarcassValue(ctx context.Context, id string, in CarcassAsk) (C
 		price, err := measure.ParsePrice(in.Price, measure.Unit(in.PricePer))
 		faults.Add("price", err)
 		cost = price.Of(v.Weight)
+	} else {
+		perKg, err := s.lastPaid(ctx, shop, id)
+		if err != nil {
+			return v, err
+		}
+		if v.LastPaid = perKg; perKg != nil {
+			cost = perKg.Times(v.Weight.In(measure.UnitKilogram))
+		}
 	}
+	v.Paid = cost.Sign() > 0
 	if in.Heads == 0 {
 		in.Heads = 1
 	}
@@ -255,10 +266,17 @@ func (v *CarcassView) say() {
 		}
 		v.Sentence = fmt.Sprintf("Cut so, a head leaves %s, %s %s than by “%s” throughout.", v.Shop.Money.Text(head), v.Shop.Money.Text(d.Abs()), word, v.Plan.Name)
 	default:
-		v.Sentence = fmt.Sprintf("By “%s” a head leaves %s after all costs.", v.Plan.Name, v.Shop.Money.Text(head))
+		after := "after all costs"
+		if !v.Paid {
+			after = "before the carcass is paid"
+		}
+		v.Sentence = fmt.Sprintf("By “%s” a head leaves %s %s.", v.Plan.Name, v.Shop.Money.Text(head), after)
 	}
 	if v.Roll.Lost.Sign() > 0 {
 		v.Sentence += fmt.Sprintf(" More is made than a week can sell: that costs %s a week.", v.Shop.Money.Text(v.Roll.Lost))
 	}
 	v.Basis = "Shares, and how each muscle divides, are the atlas’ estimates; minutes are those of “" + v.Plan.Name + "” in one run, and what a swap adds piece by piece. Prices of " + v.Book.Day.Format("2 January 2006") + "; the year is each season’s week by its days."
+	if v.LastPaid != nil {
+		v.Basis += " The carcass at " + v.Shop.Money.Text(*v.LastPaid) + " a kilogram, as it was last received."
+	}
 }

@@ -2,6 +2,7 @@ package work
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"math"
 	"math/big"
@@ -12,6 +13,7 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/value"
+	"falda/internal/store"
 )
 
 // Two sides at least, and no more than fit beside each other.
@@ -92,6 +94,22 @@ type DeskView struct {
 	Pairs  []DeskPair
 	Basis  []string
 	Margin *big.Rat
+	// LastPaid is what a kilogram of such a block last cost, where that is taken; nil otherwise.
+	LastPaid *measure.Money
+}
+
+// lastPaid is what a kilogram of a kind of piece cost when it was last received; nil where it never was.
+func (s *Service) lastPaid(ctx context.Context, shop Shop, atlasID string) (*measure.Money, error) {
+	lot, err := s.store.LastLot(ctx, shop.ID, atlasID)
+	if errors.Is(err, store.ErrNotFound) {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	price, err := priceOf(lot.Price, lot.PricePer)
+	perKg := price.PerKilogram()
+	return &perKg, err
 }
 
 // CompareSides lays two or more sides beside each other: plans, recorded pieces and groups of them, in any mixture, of one kind of piece.
@@ -150,6 +168,12 @@ func (s *Service) CompareSides(ctx context.Context, in Desk) (DeskView, error) {
 		return v, err
 	}
 	sameNames(sides)
+	if block == nil && !slices.ContainsFunc(sides, func(x sideView) bool { return x.Pick.Kind != SidePlan }) {
+		if block, err = s.lastPaid(ctx, shop, sides[0].Pick.AtlasID); err != nil { // plans alone: the block costs what was last paid for one
+			return v, err
+		}
+		v.LastPaid = block
+	}
 	v.payFor(sides, block)
 	chain, err := v.chain(s.productNames(shop), sides)
 	if err != nil {
@@ -330,6 +354,9 @@ func (v *DeskView) say() {
 			priced = "prices of today"
 		}
 		v.Basis = append(v.Basis, fmt.Sprintf("%s: weights %s; %s.", s.Name, weights, priced))
+	}
+	if v.LastPaid != nil {
+		v.Basis = append(v.Basis, "The block at "+v.Shop.Money.Text(*v.LastPaid)+" a kilogram, as it was last received.")
 	}
 	v.Basis = append(v.Basis, "Today is "+v.Book.Day.Format("2 January 2006")+" by "+market+". All differences are a kilogram of block, so that pieces of different weight can be compared. "+value.CauseOrder)
 }

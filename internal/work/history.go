@@ -5,9 +5,11 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strconv"
 	"strings"
 
 	"falda/internal/core/fault"
+	"falda/internal/core/measure"
 	"falda/internal/core/trial"
 	"falda/internal/store"
 )
@@ -169,14 +171,43 @@ func (v *HistoryView) against(b *HistoryBucket) {
 	}
 }
 
+// amount is a figure of the measure in words: money in the shop's currency and unit, percentages, minutes.
+func (v *HistoryView) amount(f float64, sign bool) string {
+	text := ""
+	unit, _ := v.Shop.Unit.Kilograms().Float64()
+	switch v.Pick.Measure {
+	case "value", "worth":
+		m, err := measure.ParseMoney(strconv.FormatFloat(math.Abs(f*unit), 'f', 4, 64))
+		if err != nil {
+			return ""
+		}
+		text = v.Shop.Money.Text(m)
+	case "minutes":
+		text = strconv.FormatFloat(math.Abs(f*unit), 'f', 2, 64)
+	default:
+		text = strconv.FormatFloat(math.Abs(f), 'f', 2, 64) + " %"
+	}
+	switch {
+	case f < 0:
+		return "−" + text
+	case sign:
+		return "+" + text
+	}
+	return text
+}
+
 // say puts it in a sentence.
 func (v *HistoryView) say() {
 	if v.N == 0 {
 		v.Sentence = "No finished piece fits; choose another piece, plan or other days."
 		return
 	}
-	what := map[string]string{"yield": "saleable meat, per cent of the piece", "value": "value a kilogram after all costs", "worth": "what a kilogram of block is worth before it is paid", "minutes": "bench minutes a kilogram", "loss": "loss, per cent of the piece"}[v.Pick.Measure]
-	v.Sentence = fmt.Sprintf("%d finished pieces, %s: mean %.2f.", v.N, what, v.Mean)
+	unit := map[measure.Unit]string{measure.UnitPound: "pound"}[v.Shop.Unit]
+	if unit == "" {
+		unit = "kilogram"
+	}
+	what := map[string]string{"yield": "saleable meat of the piece", "value": "value a " + unit + " after all costs", "worth": "what a " + unit + " of block is worth before it is paid", "minutes": "bench minutes a " + unit, "loss": "loss of the piece"}[v.Pick.Measure]
+	v.Sentence = fmt.Sprintf("%d finished pieces, %s: mean %s.", v.N, what, v.amount(v.Mean, false))
 	var out, real []string
 	for _, b := range v.Buckets {
 		name := b.Name
@@ -187,7 +218,7 @@ func (v *HistoryView) say() {
 			out = append(out, name)
 		}
 		if b.Against != nil && b.Against.Verdict == "real" {
-			real = append(real, fmt.Sprintf("%s %+.2f", name, b.Against.Mean))
+			real = append(real, name+" "+v.amount(b.Against.Mean, true))
 		}
 	}
 	switch {

@@ -2288,9 +2288,12 @@ type CarcassValue struct {
 	Lines []CarcassLine `json:"lines"`
 
 	// Lost A week
-	Lost     string               `json:"lost"`
-	Minutes  float64              `json:"minutes"`
-	Name     string               `json:"name"`
+	Lost    string  `json:"lost"`
+	Minutes float64 `json:"minutes"`
+	Name    string  `json:"name"`
+
+	// Names What the ends of the flows are called
+	Names    map[string]string    `json:"names"`
 	Pieces   []CarcassPieceValue  `json:"pieces"`
 	PlanId   string               `json:"plan_id"`
 	Plans    []CarcassWay         `json:"plans"`

@@ -2431,6 +2431,10 @@ export interface components {
             pieces: components["schemas"]["CarcassPieceValue"][];
             lines: components["schemas"]["CarcassLine"][];
             flows: components["schemas"]["CarcassFlow"][];
+            /** @description What the ends of the flows are called */
+            names: {
+                [key: string]: string;
+            };
             totals: components["schemas"]["CarcassTotals"];
             seasons: components["schemas"]["CarcassSeasonValue"][];
             year: string;

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 // Two or three choices of a word or less; arrow keys or a touch change it.
-defineProps<{ options: string[]; label: string }>()
+defineProps<{ options: string[]; label: string; names?: Record<string, string> }>()
 const value = defineModel<string>({ required: true })
 </script>
 
 <template>
   <span class="units" role="radiogroup" :aria-label="label">
     <label v-for="o in options" :key="o" :class="{ on: value === o }">
-      <input v-model="value" class="vh" type="radio" :value="o" :name="label" />{{ o }}
+      <input v-model="value" class="vh" type="radio" :value="o" :name="label" />{{ names?.[o] ?? o }}
     </label>
   </span>
 </template>

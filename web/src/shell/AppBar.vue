@@ -41,6 +41,7 @@ function target(id: string) {
       <RouterLink class="shop" :to="{ name: 'atlas' }">Atlas</RouterLink>
       <RouterLink class="shop" :to="{ name: 'grades' }">Grades</RouterLink>
       <RouterLink class="shop" :to="{ name: 'cooking' }">Cook</RouterLink>
+      <RouterLink class="shop" :to="{ name: 'desk' }">Value</RouterLink>
       <RouterLink v-if="!onBench" class="shop" :to="{ name: 'settings' }" :aria-label="`${shop?.name}: settings, people, benches`">{{ shop?.name }}</RouterLink>
     </nav>
     <RouterLink class="who" :to="{ name: onBench ? 'who' : 'me' }" :aria-label="onBench ? `${me?.name} at ${me?.screen?.bench}; change who cuts` : `${me?.name}: your page`">{{ me?.name }}<span v-if="onBench" class="bench"> · {{ me?.screen?.bench }}</span></RouterLink>

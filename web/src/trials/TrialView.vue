@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
+import ReportLinks from '../value/ReportLinks.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, GET, PUT } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
@@ -36,7 +37,7 @@ const number = (v: number | undefined, places = 2) => (v === undefined ? '–' :
 </script>
 
 <template>
-  <section class="page">
+  <section>
     <StateNote :error="error" :loading="isLoading" what="the trial" @retry="refetch()" />
     <template v-if="t">
       <p class="label"><RouterLink :to="{ name: 'trials' }">Trials</RouterLink> · {{ t.name }} · {{ t.piece }}</p>
@@ -59,6 +60,7 @@ const number = (v: number | undefined, places = 2) => (v === undefined ? '–' :
       <table data-test="pairs"><thead><tr><th>Pair</th><th>{{ t.name_a }}</th><th>{{ t.name_b }}</th><th class="n">Difference a {{ unitWord }}</th></tr></thead><tbody>
         <tr v-for="p in t.pairs" :key="p.number"><td>{{ p.number }}</td><td v-for="s in [p.a, p.b]" :key="s.piece.id"><RouterLink :to="workplace(s.piece)">{{ s.piece.lot_number }}, {{ s.piece.number }} of {{ s.piece.of }}</RouterLink> {{ s.closed ? kilo(s.per_kg) : 'to cut' }}</td><td class="n">{{ p.complete ? kilo(p.difference, true) : 'waits for its mate' }}<span v-if="p.outlier" class="fault"> far from the rest</span></td></tr>
       </tbody></table>
+      <ReportLinks :ask="{ kind: 'trial', trial_id: t.id }" />
       <template v-if="may('PUT /trials/{trial_id}/void')">
         <div class="row void"><PvButton v-if="t.state === 'void'" severity="secondary" label="Take it back in" :disabled="busy" @click="turn(false)" /><PvButton v-else-if="!asking" text label="Void this trial" @click="asking = true" /></div>
         <form v-if="asking" class="row" novalidate @submit.prevent="reason.trim() && turn(true)"><input v-model="reason" class="reason" maxlength="200" placeholder="why it must not count" aria-label="Why it must not count" /><PvButton type="submit" severity="secondary" label="Void it" :disabled="!reason.trim() || busy" /></form>

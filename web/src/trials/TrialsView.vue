@@ -44,7 +44,7 @@ const design = () => attempt(async () => {
 </script>
 
 <template>
-  <section class="page">
+  <section>
     <h1 class="sentence">{{ list?.length ? 'Is it real, or luck? Two sides of a carcass, one cut each way, tell.' : 'Is it real, or luck? Cut the two sides of a carcass each another way, and find out.' }}</h1>
     <StateNote :error="error" :loading="isLoading" what="the trials" @retry="refetch()" />
     <table v-if="list?.length" class="list"><thead><tr><th>Trial</th><th>Piece</th><th>State</th></tr></thead><tbody>

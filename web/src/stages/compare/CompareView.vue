@@ -9,6 +9,7 @@ import { data, GET } from '../../api/client'
 import { asProblem } from '../../api/problem'
 import { useAtlasPiece } from '../../api/useAtlasPiece'
 import { useShop } from '../../shell/shop'
+import { toAddress } from '../../value/picks'
 import BridgePicture from './BridgePicture.vue'
 import JointCost from './JointCost.vue'
 import OutputTable from './OutputTable.vue'
@@ -31,6 +32,7 @@ const marks = computed<Record<string, MapMark>>(() => {
   return out
 })
 const otherPlans = computed(() => atlasPiece.value?.plans.filter((p) => p.id !== c.value?.recorded.plan.id) ?? [])
+const further = computed(() => ({ name: 'desk', query: { side: c.value ? [toAddress({ kind: 'plan', atlas_id: c.value.piece.atlas_id, plan_id: c.value.against.plan.id }), toAddress({ kind: 'piece', atlas_id: c.value.piece.atlas_id, breakdown_id: props.breakdown })] : [] } }))
 const print = () => window.print()
 </script>
 
@@ -61,7 +63,7 @@ const print = () => window.print()
       </div>
       <JointCost :comparison="c" />
       <p class="small basis">{{ c.basis }}</p>
-      <div class="row no-print"><PvButton severity="secondary" label="Print" @click="print" /><span class="small">{{ pricePer(c.recorded.totals.per_kg) }} as cut, {{ pricePer(c.against.totals.per_kg) }} the other way, after all costs.</span></div>
+      <div class="row no-print"><PvButton severity="secondary" label="Print" @click="print" /><RouterLink class="further" :to="further" data-test="further">Compare further: causes, costs, what would turn it, other pieces</RouterLink><span class="small">{{ pricePer(c.recorded.totals.per_kg) }} as cut, {{ pricePer(c.against.totals.per_kg) }} the other way, after all costs.</span></div>
     </template>
   </section>
 </template>

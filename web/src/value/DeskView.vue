@@ -1,0 +1,83 @@
+<script setup lang="ts">
+// Does it pay? Any plans, pieces and groups of pieces of one kind, beside each other.
+import { computed, reactive, watch } from 'vue'
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { useRoute, useRouter } from 'vue-router'
+import PvButton from 'primevue/button'
+import StateNote from '../components/StateNote.vue'
+import { data, GET, POST, type S } from '../api/client'
+import { asProblem } from '../api/problem'
+import { percent, useShop } from '../shell/shop'
+import CostTable from './CostTable.vue'
+import PairView from './PairView.vue'
+import ReportLinks from './ReportLinks.vue'
+import SidePicker from './SidePicker.vue'
+import { fromAddress, toAddress, type Pick } from './picks'
+
+const route = useRoute()
+const router = useRouter()
+const { mass, money, perUnit, unit, unitWord } = useShop()
+const { data: pieces } = useQuery({ queryKey: ['atlas-pieces'], queryFn: () => data(GET('/atlas/pieces')), staleTime: 3_600_000 })
+const { data: markets } = useQuery({ queryKey: ['markets'], queryFn: () => data(GET('/markets')) })
+const start = 'beef.top_sirloin'
+const form = reactive({ atlas: start, sides: [] as Pick[], today: false, market: '', block: '', margin: '25', method: 'nrv' as NonNullable<S['DeskRequest']['method']>, credit: false })
+
+function read() {
+  const given = [route.query.side ?? []].flat().map((s) => fromAddress(String(s))).filter((p): p is Pick => !!p)
+  form.sides = given
+  form.atlas = given.find((p) => p.atlas_id)?.atlas_id ?? form.atlas
+  if (given.length < 2) form.sides = [...given, ...[{ kind: 'plan', atlas_id: form.atlas, plan_id: 'traditional' }, { kind: 'plan', atlas_id: form.atlas, plan_id: 'seamed' }].slice(given.length)] as Pick[]
+}
+read()
+watch(() => route.query.side, (s, was) => { if (route.name === 'desk' && JSON.stringify(s) !== JSON.stringify(was) && JSON.stringify([s ?? []].flat()) !== JSON.stringify(form.sides.map(toAddress))) read() })
+watch(() => form.sides.map(toAddress), (side) => { void router.replace({ query: { side } }) }, { deep: true })
+const kind = (atlas: string) => { form.atlas = atlas; form.sides = [{ kind: 'plan', atlas_id: atlas, plan_id: 'traditional' }, { kind: 'plan', atlas_id: atlas, plan_id: 'seamed' }] }
+
+const whole = computed(() => form.sides.length > 1 && form.sides.every((p) => p.kind !== 'piece' || p.breakdown_id))
+const clean = (p: Pick): Pick => Object.fromEntries(Object.entries(p).filter(([, v]) => v !== '' && v !== undefined)) as Pick
+const body = computed<S['DeskRequest']>(() => ({ sides: form.sides.map(clean), today: form.today, method: form.method, credit: form.credit, margin_pct: Number(form.margin.replace(',', '.')) || 0, ...(form.market && { market: form.market }), ...(form.block.trim() && { block_price: form.block.trim(), block_price_per: unit.value }) }))
+const { data: d, error, isFetching, refetch } = useQuery({ queryKey: computed(() => ['desk', body.value]), enabled: whole, queryFn: () => data(POST('/comparisons', { body: body.value })), placeholderData: keepPreviousData, retry: false })
+const problem = computed(() => (error.value ? asProblem(error.value) : undefined))
+const fault = (field: string) => problem.value?.errors.find((e) => e.field === field || e.field.startsWith(`${field}.`))?.message ?? ''
+const rest = computed(() => problem.value && !problem.value.errors.some((e) => /^(sides|block_price|margin)/.test(e.field)))
+const method = computed(() => d.value?.methods.find((m) => m.id === form.method))
+const add = () => form.sides.push({ kind: 'group', atlas_id: form.atlas })
+const kilo = (v: string, s: S['DeskSide']) => money(perUnit(Number(v) / (s.weight_g / 1000)))
+</script>
+
+<template>
+  <form class="ask no-print" novalidate aria-label="What is compared" @submit.prevent>
+    <label class="which">Ways of cutting <select :value="form.atlas" aria-label="Kind of piece" @change="kind(($event.target as HTMLSelectElement).value)"><option v-for="p in pieces" :key="p.id" :value="p.id">{{ p.name }}</option></select></label>
+    <SidePicker v-for="(p, i) in form.sides" :key="i" :pick="p" :atlas="form.atlas" :place="i" :fault="fault(`sides[${i}]`)" @change="form.sides[i] = $event" @drop="form.sides.splice(i, 1)" />
+    <div class="row more">
+      <PvButton v-if="form.sides.length < 6" text label="Add a side" @click="add" />
+      <label>What if the block costs <input v-model.lazy="form.block" class="short" inputmode="decimal" :aria-invalid="!!fault('block_price')" aria-label="Price of the block" /> a {{ unit }}</label>
+      <label>leave <input v-model.lazy="form.margin" class="short" inputmode="decimal" aria-label="Margin, per cent" /> % margin</label>
+      <label v-if="markets?.length">at the prices of <select v-model="form.market" aria-label="Market"><option value="">{{ markets.find((m) => m.main)?.name }}</option><option v-for="m in markets.filter((x) => !x.main && x.active)" :key="m.id" :value="m.id">{{ m.name }}</option></select></label>
+      <PvButton severity="secondary" :label="form.today ? 'Prices of their day' : 'Reprice to today'" data-test="reprice" @click="form.today = !form.today" />
+    </div>
+    <p v-if="fault('block_price') || fault('margin_pct')" class="fault" role="alert">{{ fault('block_price') || fault('margin_pct') }}</p>
+  </form>
+  <p v-if="!whole">Choose at least two sides; a piece must be named.</p>
+  <StateNote :error="rest ? error : undefined" :loading="isFetching && !d && whole" what="the comparison" @retry="refetch()" />
+  <template v-if="d && !problem">
+    <PairView v-for="p in d.pairs" :key="p.b" :desk="d" :pair="p" />
+    <div class="scroll"><table class="sides" data-test="sides"><caption>The sides, a {{ unitWord }} of block</caption><thead><tr><th /><th>Side</th><th class="n">Pieces</th><th class="n">Weight</th><th class="n">Sold as meat</th><th class="n">Sales</th><th class="n">Packaging</th><th class="n">Labour</th><th class="n">Discard</th><th class="n">Block</th><th class="n">Value</th><th class="n">a bench hour</th></tr></thead><tbody>
+      <tr v-for="(s, i) in d.sides" :key="i"><td><strong>{{ String.fromCharCode(65 + i) }}</strong></td><td>{{ s.name }} <span class="small">{{ s.planned ? 'estimated' : 'measured' }}</span></td><td class="n">{{ s.pieces }}</td><td class="n">{{ mass(s.weight_g, 2) }}</td><td class="n">{{ percent(s.saleable_pct) }}</td><td class="n">{{ kilo(s.totals.sales, s) }}</td><td class="n">{{ kilo(s.totals.packaging, s) }}</td><td class="n">{{ kilo(s.totals.labour, s) }}</td><td class="n">{{ kilo(s.totals.discard, s) }}</td><td class="n">{{ kilo(s.totals.purchase, s) }}</td><td class="n"><strong>{{ kilo(s.totals.value, s) }}</strong></td><td class="n">{{ s.totals.per_hour ? money(s.totals.per_hour) : '–' }}</td></tr>
+    </tbody></table></div>
+    <div class="row method no-print"><label>Costs shared by <select v-model="form.method" aria-label="Joint-cost method"><option v-for="m in d.methods" :key="m.id" :value="m.id">{{ m.name }}</option></select></label><label><input v-model="form.credit" type="checkbox" /> by-products credited first</label></div>
+    <CostTable v-for="(s, i) in d.sides" :key="i" :side="s" :method="method" :margin="Number(form.margin) || 0" />
+    <p v-for="b in d.basis" :key="b" class="small basis">{{ b }}</p>
+    <ReportLinks :ask="{ kind: 'comparison', comparison: body }" />
+  </template>
+</template>
+
+<style scoped>
+.ask { display: flex; flex-direction: column; gap: 8px; }
+.which { font-weight: 650; } caption { text-align: left; } .more { gap: 8px 22px; flex-wrap: wrap; } .more label { display: inline-flex; align-items: center; gap: 6px; min-height: 44px; }
+select, .short { font: inherit; min-height: 44px; border: 1px solid var(--line); border-radius: 2px; background: var(--surface); color: var(--ink); max-width: 320px; }
+.short { width: 76px; text-align: right; padding: 0 8px; }
+.scroll { overflow-x: auto; } .sides { margin-top: 12px; } .sides td, .sides th { padding: 5px 7px; white-space: nowrap; } .sides td:nth-child(2) { white-space: normal; min-width: 180px; }
+.method { margin-top: 22px; gap: 24px; } .method label { display: inline-flex; align-items: center; gap: 6px; min-height: 44px; }
+.basis { margin: 8px 0 0; max-width: 100ch; }
+</style>
