@@ -30,6 +30,9 @@ func Report(w io.Writer, r report.Report) error {
 	return fmt.Errorf("the report “%s” does not fit on a page", r.Title)
 }
 
+// longFigure is how long a cell may be and still count as a figure.
+const longFigure = 24
+
 type reportPage struct {
 	pdf   *fpdf.Fpdf
 	plain func(string) string
@@ -146,7 +149,7 @@ func (p *reportPage) table(t report.Table, most int) {
 	}
 	pdf := p.pdf
 	p.font("B", p.size, ink)
-	pdf.CellFormat(textWide, p.line*1.4, p.plain(t.Title), "", 1, "L", false, 0, "")
+	pdf.MultiCell(textWide, p.line*1.2, p.plain(t.Title), "", "L", false)
 	wide := p.columns(t)
 	pdf.SetDrawColor(hairline[0], hairline[1], hairline[2])
 	pdf.SetLineWidth(0.15)
@@ -157,7 +160,7 @@ func (p *reportPage) table(t report.Table, most int) {
 				break
 			}
 			align := "R"
-			if i == 0 || len(c) > 24 {
+			if i == 0 || len(c) > longFigure {
 				align = "L"
 			}
 			pdf.CellFormat(wide[i], p.line, p.fit(c, wide[i]-1.5), "B", 0, align, false, 0, "")
@@ -176,22 +179,29 @@ func (p *reportPage) table(t report.Table, most int) {
 	pdf.Ln(p.line * 0.5)
 }
 
-// columns shares the width by the longest text of each column.
+// columns gives figures the width they need and shares what is left among the columns of words by their longest text.
 func (p *reportPage) columns(t report.Table) []float64 {
 	p.font("", p.size*0.85, ink)
-	wide, sum := make([]float64, len(t.Columns)), 0.0
+	wide, words := make([]float64, len(t.Columns)), make([]bool, len(t.Columns))
+	left, sum := textWide, 0.0
 	for i, c := range t.Columns {
-		wide[i] = p.pdf.GetStringWidth(p.plain(c))
+		wide[i], words[i] = p.pdf.GetStringWidth(p.plain(c)), i == 0
 		for _, r := range t.Rows {
 			if i < len(r) {
 				wide[i] = math.Max(wide[i], p.pdf.GetStringWidth(p.plain(r[i])))
+				words[i] = words[i] || len(r[i]) > longFigure
 			}
 		}
-		wide[i] += 3
-		sum += wide[i]
+		if wide[i] += 4; words[i] {
+			sum += wide[i]
+		} else {
+			left -= wide[i]
+		}
 	}
 	for i := range wide {
-		wide[i] *= textWide / sum
+		if words[i] {
+			wide[i] *= math.Max(left, 20) / sum
+		}
 	}
 	return wide
 }

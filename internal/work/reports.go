@@ -97,6 +97,9 @@ func (w words) unit() string { return string(w.shop.Unit) }
 
 func pctText(f float64) string { return strconv.FormatFloat(f, 'f', 1, 64) + " %" }
 
+// shownLeast is the least that a bar shows: half a cent.
+var shownLeast = measure.MoneyOf(5, 1000)
+
 func (w words) comparison(v DeskView) report.Report {
 	p := v.Pairs[len(v.Pairs)-1]
 	r := report.Report{Title: "Comparison: " + v.Sides[0].Piece.Name, Sentence: p.Sentence, Notes: v.Basis, BarsTitle: "From " + p.A.Name + " to " + p.B.Name + ", muscle by muscle, a " + w.unit() + " of block"}
@@ -108,7 +111,7 @@ func (w words) comparison(v DeskView) report.Report {
 		r.Figures = append(r.Figures, report.Figure{Label: "a " + v.Sides[0].SideOf, Value: w.signed(*p.PerSide)})
 	}
 	for _, s := range p.ByPart {
-		if s.Change.Sign() != 0 {
+		if s.Change.Abs().Cmp(shownLeast) >= 0 {
 			r.Bars = append(r.Bars, report.Bar{Name: s.Name, Value: s.Change.Float(), Text: w.signed(w.per(s.Change))})
 		}
 	}

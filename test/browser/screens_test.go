@@ -2,6 +2,7 @@ package browser
 
 import (
 	"fmt"
+	"strings"
 	"testing"
 )
 
@@ -79,6 +80,10 @@ func TestScreensFitTheirWindows(t *testing.T) {
 	var trials []struct{ ID string }
 	a.api("GET", "/trials", nil, &trials)
 	paths["trials"], paths["a trial"] = "/trials", "/trials/"+trials[0].ID
+	paths["does it pay"], paths["best use"], paths["a whole carcass"], paths["history"], paths["shares"] = "/value", "/value/best-use", "/value/carcass", "/value/history", "/value/shares"
+	var shared struct{ Link string }
+	a.api("POST", "/shares", map[string]any{"days": 1, "report": map[string]any{"kind": "trial", "trial_id": trials[0].ID}}, &shared)
+	paths["a shared report"] = shared.Link[strings.Index(shared.Link, "/shared/"):]
 	var tastings []struct{ ID string }
 	a.api("GET", "/tastings", nil, &tastings)
 	var places tasting

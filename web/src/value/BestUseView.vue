@@ -54,6 +54,7 @@ const worth = (s: S['BestUseSale']) => (s.more_demand === undefined ? '' : Numbe
 </script>
 
 <template>
+  <h1 v-if="!found" class="vh">The best use of what is ready</h1>
   <form class="ask no-print" novalidate aria-label="What there is" @submit.prevent="solve">
     <FormField id="bu-minutes" label="Bench minutes" :fault="fault('minutes')" hint="Empty: no limit."><InputText id="bu-minutes" v-model="form.minutes" inputmode="decimal" :invalid="!!fault('minutes')" autocomplete="off" /></FormField>
     <FormField id="bu-days" label="To be sold in, days" :fault="fault('days')" hint="A week’s demand counts by them."><InputText id="bu-days" v-model="form.days" inputmode="numeric" :invalid="!!fault('days')" autocomplete="off" /></FormField>

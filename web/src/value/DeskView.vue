@@ -46,6 +46,7 @@ const kilo = (v: string, s: S['DeskSide']) => money(perUnit(Number(v) / (s.weigh
 </script>
 
 <template>
+  <h1 class="vh">Does it pay?</h1>
   <form class="ask no-print" novalidate aria-label="What is compared" @submit.prevent>
     <label class="which">Ways of cutting <select :value="form.atlas" aria-label="Kind of piece" @change="kind(($event.target as HTMLSelectElement).value)"><option v-for="p in pieces" :key="p.id" :value="p.id">{{ p.name }}</option></select></label>
     <SidePicker v-for="(p, i) in form.sides" :key="i" :pick="p" :atlas="form.atlas" :place="i" :fault="fault(`sides[${i}]`)" @change="form.sides[i] = $event" @drop="form.sides.splice(i, 1)" />
