@@ -28,6 +28,7 @@ type Shop struct {
 	LabourByRole      map[string]string `gorm:"serializer:json"` // per hour; a role that is not in it costs the labour rate
 	Seasons           []value.Season    `gorm:"serializer:json"`
 	Eating            *json.RawMessage  `gorm:"type:json"` // settings for grades; nil where they are the usual ones
+	ResultsStale      int               // above 0 while some result may be missing or lack a price
 	Version           int
 	CreatedAt         time.Time
 }

@@ -3,7 +3,6 @@ package store
 import (
 	"context"
 	"fmt"
-	"strings"
 	"time"
 
 	"gorm.io/gorm"
@@ -40,14 +39,11 @@ type Result struct {
 
 // ResultCell is the mass of one part that went into one product, or was wasted or lost.
 type ResultCell struct {
-	BreakdownID int64 `gorm:"primaryKey;autoIncrement:false"`
-	Number      int   `gorm:"primaryKey;autoIncrement:false"`
-	ShopID      int64
-	Part        string
-	ProductKey  string
-	Fate        string
-	MassMg      int64
-	Sales       string
+	Part       string
+	ProductKey string
+	Fate       string
+	MassMg     int64
+	Sales      string
 }
 
 // result adds to a compound statement what writes a result anew, or takes it away where it is nil.
@@ -60,15 +56,11 @@ func (c *compound) result(breakdownID int64, r *Result) {
 	c.add(`INSERT INTO results (breakdown_id, shop_id, atlas_id, plan_id, plan_name, cut, supplier, member_id, closed_at, input_mg, meat_mg, by_mg, waste_mg, loss_mg, minutes, priced, sales, packaging, labour, discard, purchase, value_per_kg, worth_per_kg)
 		VALUES (?, ?, ?, ?, ?, ?, ?, (SELECT member_id FROM events WHERE breakdown_id = ? AND member_id IS NOT NULL GROUP BY member_id ORDER BY COUNT(*) DESC, member_id LIMIT 1), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
 		r.BreakdownID, r.ShopID, r.AtlasID, r.PlanID, r.PlanName, r.Cut, r.Supplier, r.BreakdownID, r.ClosedAt, r.InputMg, r.MeatMg, r.ByMg, r.WasteMg, r.LossMg, r.Minutes, r.Priced, r.Sales, r.Packaging, r.Labour, r.Discard, r.Purchase, r.ValuePerKg, r.WorthPerKg)
-	if len(r.Cells) == 0 {
-		return
+	for _, x := range r.Cells {
+		c.add("INSERT IGNORE INTO result_kinds (shop_id, part, product_key, fate) VALUES (?, ?, ?, ?)", r.ShopID, x.Part, x.ProductKey, x.Fate)
+		c.add("INSERT INTO result_cells (breakdown_id, kind_id, mass_mg, sales) SELECT ?, id, ?, ? FROM result_kinds WHERE shop_id = ? AND part = ? AND product_key = ? AND fate = ? ON DUPLICATE KEY UPDATE mass_mg = result_cells.mass_mg + VALUES(mass_mg), sales = result_cells.sales + VALUES(sales)",
+			r.BreakdownID, x.MassMg, x.Sales, r.ShopID, x.Part, x.ProductKey, x.Fate)
 	}
-	places, values := make([]string, 0, len(r.Cells)), make([]any, 0, 8*len(r.Cells))
-	for i, x := range r.Cells {
-		places = append(places, "(?, ?, ?, ?, ?, ?, ?, ?)")
-		values = append(values, r.BreakdownID, i+1, r.ShopID, x.Part, x.ProductKey, x.Fate, x.MassMg, x.Sales)
-	}
-	c.add("INSERT INTO result_cells (breakdown_id, number, shop_id, part, product_key, fate, mass_mg, sales) VALUES "+strings.Join(places, ", "), values...)
 }
 
 // WriteResult writes a result anew.
@@ -87,7 +79,7 @@ func (s *Store) Result(ctx context.Context, shopID, breakdownID int64) (Result, 
 	var r Result
 	err := s.on(ctx).Where("shop_id = ? AND breakdown_id = ?", shopID, breakdownID).Take(&r).Error
 	if err == nil {
-		err = s.on(ctx).Where("shop_id = ? AND breakdown_id = ?", shopID, breakdownID).Order("number").Find(&r.Cells).Error
+		err = s.on(ctx).Raw("SELECT k.part, k.product_key, k.fate, c.mass_mg, c.sales FROM result_cells c JOIN result_kinds k ON k.id = c.kind_id WHERE k.shop_id = ? AND c.breakdown_id = ? ORDER BY k.id", shopID, breakdownID).Scan(&r.Cells).Error
 	}
 	return r, Translate(err)
 }
@@ -100,6 +92,16 @@ func (s *Store) Unresulted(ctx context.Context, shopID int64, carcasses []string
 	return out, Translate(err)
 }
 
+// StaleResults notes that some result of a shop may be missing, or lack a price that there is by now.
+func (s *Store) StaleResults(ctx context.Context, shopID int64) error {
+	return Translate(s.on(ctx).Exec("UPDATE shops SET results_stale = results_stale + 1 WHERE id = ?", shopID).Error)
+}
+
+// FreshResults notes that none is, where nobody has noted otherwise since the count was read.
+func (s *Store) FreshResults(ctx context.Context, shopID int64, stale int) error {
+	return Translate(s.on(ctx).Exec("UPDATE shops SET results_stale = 0 WHERE id = ? AND results_stale = ?", shopID, stale).Error)
+}
+
 // DropResults takes away the results of a lot's pieces; they are made anew when they are next asked for.
 func (s *Store) DropResults(ctx context.Context, shopID, lotID int64) error {
 	for _, table := range []string{"result_cells", "results"} {
@@ -108,7 +110,7 @@ func (s *Store) DropResults(ctx context.Context, shopID, lotID int64) error {
 			return Translate(err)
 		}
 	}
-	return nil
+	return s.StaleResults(ctx, shopID)
 }
 
 // ResultQuery says which results are wanted: all fields that are set must fit.
@@ -172,8 +174,8 @@ func (s *Store) SumResults(ctx context.Context, q ResultQuery) (ResultSum, []Res
 		return sum, nil, Translate(err)
 	}
 	var cells []ResultCell
-	err = s.results(ctx, q).Joins("JOIN result_cells c ON c.breakdown_id = r.breakdown_id").Select("c.part, c.product_key, c.fate, SUM(c.mass_mg) AS mass_mg, SUM(c.sales) AS sales").
-		Group("c.part, c.product_key, c.fate").Order("c.part, c.product_key, c.fate").Scan(&cells).Error
+	sums := s.results(ctx, q).Joins("JOIN result_cells c ON c.breakdown_id = r.breakdown_id").Select("c.kind_id, SUM(c.mass_mg) AS mass_mg, SUM(c.sales) AS sales").Group("c.kind_id")
+	err = s.on(ctx).Table("(?) s", sums).Joins("JOIN result_kinds k ON k.id = s.kind_id").Select("k.part, k.product_key, k.fate, s.mass_mg, s.sales").Order("k.part, k.product_key, k.fate").Scan(&cells).Error
 	return sum, cells, Translate(err)
 }
 
@@ -240,7 +242,7 @@ func (s *Store) MeanShares(ctx context.Context, shopID int64, atlasID string, mo
 		N    int
 	}
 	err = s.on(ctx).Raw(`WITH past AS (SELECT breakdown_id, input_mg FROM results WHERE shop_id = ? AND atlas_id = ? AND cut = 'seams' AND input_mg > 0 ORDER BY closed_at DESC LIMIT ?)
-		SELECT c.part, SUM(c.mass_mg) / (SELECT SUM(input_mg) FROM past) * 100 AS pct, (SELECT COUNT(*) FROM past) AS n FROM past JOIN result_cells c ON c.breakdown_id = past.breakdown_id GROUP BY c.part`, shopID, atlasID, most).Scan(&rows).Error
+		SELECT k.part, SUM(c.mass_mg) / (SELECT SUM(input_mg) FROM past) * 100 AS pct, (SELECT COUNT(*) FROM past) AS n FROM past JOIN result_cells c ON c.breakdown_id = past.breakdown_id JOIN result_kinds k ON k.id = c.kind_id GROUP BY k.part`, shopID, atlasID, most).Scan(&rows).Error
 	shares = map[string]float64{}
 	for _, r := range rows {
 		shares[r.Part], n = r.Pct, r.N

@@ -15,7 +15,7 @@ var leans = []struct{ table, column, to string }{
 	{"lots", "from_piece_id", "pieces"}, {"breakdowns", "batch_id", "batches"}, {"batches", "bench_id", "benches"},
 	{"tasting_samples", "tasting_id", "tastings"}, {"tasting_samples", "breakdown_id", "breakdowns"}, {"tasting_eaters", "tasting_id", "tastings"}, {"tasting_sheets", "tasting_id", "tastings"},
 	{"tasting_sheets", "sample_id", "tasting_samples"}, {"trial_pairs", "trial_id", "trials"}, {"trial_pairs", "piece_a", "pieces"}, {"trial_pairs", "piece_b", "pieces"},
-	{"quotes", "market_id", "markets"}, {"result_cells", "breakdown_id", "breakdowns"}, {"results", "breakdown_id", "breakdowns"}, {"results", "member_id", "members"}, {"shares", "member_id", "members"},
+	{"quotes", "market_id", "markets"}, {"results", "breakdown_id", "breakdowns"}, {"results", "member_id", "members"}, {"shares", "member_id", "members"},
 }
 
 // Strays looks for what no constraint of the schema can hold: rows that lean on a row of another shop, logs with a gap, lots

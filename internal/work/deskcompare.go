@@ -9,6 +9,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
@@ -149,22 +150,8 @@ func (s *Service) CompareSides(ctx context.Context, in Desk) (DeskView, error) {
 	if v.Book, err = s.bookOn(ctx, shop, in.Market, s.now()); err != nil {
 		return v, err
 	}
-	var sides []sideView
-	for i, k := range in.Sides {
-		side, err := s.side(ctx, shop, k, v.Book)
-		for _, f := range fault.Of(err) {
-			f.Field = strings.TrimSuffix(fmt.Sprintf("sides[%d].%s", i, f.Field), ".")
-			faults = append(faults, f)
-		}
-		if err != nil && fault.Of(err) == nil {
-			return v, err
-		}
-		if err == nil && len(sides) > 0 && side.Piece.ID != sides[0].Piece.ID {
-			faults.Add(fmt.Sprintf("sides[%d]", i), fault.New("", "different", "is of "+side.Piece.Name+", the first of "+sides[0].Piece.Name, "Compare ways of cutting one kind of piece."))
-		}
-		sides = append(sides, side)
-	}
-	if err := faults.Err(); err != nil {
+	sides, err := s.sides(ctx, shop, in.Sides, v.Book)
+	if err != nil {
 		return v, err
 	}
 	sameNames(sides)
@@ -200,6 +187,35 @@ func (s *Service) CompareSides(ctx context.Context, in Desk) (DeskView, error) {
 	}
 	v.say()
 	return v, nil
+}
+
+// sides reads the sides, all at once: groups may take their time to add up.
+func (s *Service) sides(ctx context.Context, shop Shop, picks []SidePick, b Book) ([]sideView, error) {
+	if slices.ContainsFunc(picks, func(k SidePick) bool { return k.Kind == SideGroup }) {
+		if err := s.catchUp(ctx, shop); err != nil {
+			return nil, err
+		}
+	}
+	sides, errs := make([]sideView, len(picks)), make([]error, len(picks))
+	var all sync.WaitGroup
+	for i, k := range picks {
+		all.Go(func() { sides[i], errs[i] = s.side(ctx, shop, k, b) })
+	}
+	all.Wait()
+	var faults fault.List
+	for i, err := range errs {
+		for _, f := range fault.Of(err) {
+			f.Field = strings.TrimSuffix(fmt.Sprintf("sides[%d].%s", i, f.Field), ".")
+			faults = append(faults, f)
+		}
+		if err != nil && fault.Of(err) == nil {
+			return nil, err
+		}
+		if err == nil && errs[0] == nil && sides[i].Piece.ID != sides[0].Piece.ID {
+			faults.Add(fmt.Sprintf("sides[%d]", i), fault.New("", "different", "is of "+sides[i].Piece.Name+", the first of "+sides[0].Piece.Name, "Compare ways of cutting one kind of piece."))
+		}
+	}
+	return sides, faults.Err()
 }
 
 // fraction reads a percentage from 0 to below most as a fraction.

@@ -333,6 +333,11 @@ func (s *Service) setQuote(ctx context.Context, tx *store.Store, q store.Quote, 
 	default:
 		return err
 	}
+	if q.Version == 0 { // what lacked a price may have one now
+		if err := tx.StaleResults(ctx, who.ShopID); err != nil {
+			return err
+		}
+	}
 	if err := tx.SetQuote(ctx, q); err != nil {
 		return err
 	}

@@ -123,6 +123,11 @@ func (s *Service) setPrice(ctx context.Context, tx *store.Store, product PriceRo
 	if err == nil {
 		c.Was = map[string]any{"price": was.Amount, "per": was.Per}
 	}
+	if version == 0 { // what lacked a price may have one now
+		if err := tx.StaleResults(ctx, who.ShopID); err != nil {
+			return err
+		}
+	}
 	row := store.Price{ShopID: who.ShopID, ProductKey: product.Key, Amount: price.Amount.Text(moneyDecimals), Per: string(price.Per), Version: version}
 	if err := tx.SetPrice(ctx, row); err != nil {
 		return err

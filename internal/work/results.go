@@ -28,7 +28,7 @@ func resultOf(v BoardView, sheet value.Sheet) *store.Result {
 	}
 	r.ByMg = r.InputMg - r.MeatMg - r.WasteMg - r.LossMg
 	for _, c := range side.Cells {
-		r.Cells = append(r.Cells, store.ResultCell{BreakdownID: b.ID, ShopID: v.Shop.ID, Part: c.Part, ProductKey: c.Key, Fate: string(c.Fate), MassMg: int64(c.Mass), Sales: c.Sales.Text(resultDecimals)})
+		r.Cells = append(r.Cells, store.ResultCell{Part: c.Part, ProductKey: c.Key, Fate: string(c.Fate), MassMg: int64(c.Mass), Sales: c.Sales.Text(resultDecimals)})
 	}
 	return r
 }
@@ -49,6 +49,9 @@ func mainRole(log []seam.Event) string {
 
 // catchUp makes the results that are missing, or that lacked a price which there is by now.
 func (s *Service) catchUp(ctx context.Context, shop Shop) error {
+	if shop.ResultsStale == 0 {
+		return nil
+	}
 	var carcasses []string
 	for _, c := range s.atlas.Carcasses {
 		carcasses = append(carcasses, c.ID)
@@ -70,7 +73,10 @@ func (s *Service) catchUp(ctx context.Context, shop Shop) error {
 			return err
 		}
 	}
-	return nil
+	if len(list) == catchUpAtOnce {
+		return nil // the rest the next time
+	}
+	return s.store.FreshResults(ctx, shop.ID, shop.ResultsStale)
 }
 
 // resultFlaws compares the result of a closed breakdown with what it should be.

@@ -151,9 +151,6 @@ func (s *Service) groupSide(ctx context.Context, shop Shop, v *sideView) error {
 	if err != nil {
 		return err
 	}
-	if err := s.catchUp(ctx, shop); err != nil {
-		return err
-	}
 	sum, cells, err := s.store.SumResults(ctx, q)
 	if err != nil {
 		return err

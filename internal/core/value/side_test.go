@@ -194,3 +194,57 @@ func TestCostsAddUp(t *testing.T) {
 		}
 	}
 }
+
+// The worked example of docs/value.md, with a pencil: a block of 10 kg at 9.00. A: 9 kg of roast at 14, 5 minutes. B: 3 kg of steak at 22, 4 kg of
+// roast at 14, 1.5 kg of trim at 9, 20 minutes. Labour 24 an hour, packaging 0.10 a kilogram sold.
+func TestTheExampleOfTheManual(t *testing.T) {
+	book := map[string]measure.Price{"steak": perKg("22"), "roast": perKg("14"), "trim": perKg("9")}
+	rates := Rates{LabourPerHour: measure.MustMoney("24"), PackagingPerKg: measure.MustMoney("0.10")}
+	products := map[string]SideProduct{"steak": {"Steak", "steak"}, "roast": {"Roast", "roast"}, "trim": {"Trim", "trim"}}
+	side := func(name string, minutes float64, kg map[string]float64) Side {
+		s := Side{Name: name, Pieces: 1, Mass: 10 * measure.Kilogram, Hours: HoursOf(minutes), Products: products, Parts: nil}
+		left := s.Mass
+		for _, key := range []string{"steak", "roast", "trim"} {
+			if m := measure.Mass(kg[key] * float64(measure.Kilogram)); m > 0 {
+				s.Cells = append(s.Cells, SideCell{Part: key, Key: key, Fate: Sold, Mass: m})
+				left -= m
+			}
+		}
+		s.Cells = append(s.Cells, SideCell{Fate: Loss, Mass: left})
+		return s.Reprice(book, rates).AtBlockPrice(measure.MustMoney("9"))
+	}
+	a, b := side("cut straight", 5, map[string]float64{"roast": 9}), side("seamed", 20, map[string]float64{"steak": 3, "roast": 4, "trim": 1.5})
+	if a.Value().Text(2) != "33.10" || b.Value().Text(2) != "36.65" || Lead(a, b).Text(3) != "0.355" {
+		t.Errorf("values %s and %s, lead %s", a.Value(), b.Value(), Lead(a, b))
+	}
+	want := map[string]string{"price": "0.000", "yield": "-0.700", "use": "1.650", "labour": "-0.600", "packaging": "0.005"}
+	for _, s := range BridgeByCause(a, b) {
+		if s.Change.Text(3) != want[s.ID] {
+			t.Errorf("%s %s, by hand %s", s.ID, s.Change.Text(3), want[s.ID])
+		}
+	}
+	if _, at, ok := BreakEvenPrice(a, b, "steak"); !ok || at.Text(2) != "20.82" {
+		t.Errorf("even at %s", at)
+	}
+	if f, ok, _ := SellThrough(a, b, "steak", []Markdown{{Name: "Trim", PerKg: measure.MustMoney("9")}}); !ok || math.Abs(f-0.90897) > 1e-5 {
+		t.Errorf("%.5f must sell", f)
+	}
+	for _, turn := range Turns(a, b, rates.LabourPerHour) {
+		if turn.Kind == "minutes" && math.Abs(turn.At-28.875) > 1e-9 {
+			t.Errorf("turns at %g minutes", turn.At)
+		}
+	}
+	if b.MaxBlockPrice(new(big.Rat)).Text(3) != "12.665" {
+		t.Errorf("the block at most %s", b.MaxBlockPrice(new(big.Rat)))
+	}
+	c, err := CostsOf(b, Physical, false, new(big.Rat))
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, r := range c.Products {
+		kg := r.Mass.In(measure.UnitKilogram)
+		if r.Joint.Over(kg).Text(2) != "11.53" || r.Further.Over(kg).Text(2) != "0.10" {
+			t.Errorf("%s costs %s and %s a kilogram", r.Name, r.Joint.Over(kg), r.Further.Over(kg))
+		}
+	}
+}

@@ -1,9 +1,10 @@
 -- +goose Up
--- What a shop pays beside the meat, by who does it; when its seasons are.
+-- What a shop pays beside the meat, by who does it; when its seasons are. results_stale is above 0 while some result may be missing or lack a price.
 ALTER TABLE shops
   ADD COLUMN discard_per_kg DECIMAL(14,4) NOT NULL DEFAULT 0 AFTER packaging_per_kg,
   ADD COLUMN labour_by_role JSON NULL,
-  ADD COLUMN seasons        JSON NULL;
+  ADD COLUMN seasons        JSON NULL,
+  ADD COLUMN results_stale  INT  NOT NULL DEFAULT 1;
 
 -- Where a shop sells. Prices are without tax; tax is shown beside them.
 CREATE TABLE markets (
@@ -91,19 +92,26 @@ CREATE TABLE results (
   CONSTRAINT results_member FOREIGN KEY (member_id) REFERENCES members (id)
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
+-- What a cell of a result is: a part that went into a product, was wasted or lost. Cells name it by its number, so that they are quick to add up.
+CREATE TABLE result_kinds (
+  id          INT         NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  shop_id     BIGINT      NOT NULL,
+  part        VARCHAR(60) NOT NULL,
+  product_key VARCHAR(90) NOT NULL,
+  fate        VARCHAR(5)  CHARACTER SET ascii NOT NULL,
+  UNIQUE KEY result_kinds_one (shop_id, part, product_key, fate),
+  CONSTRAINT result_kinds_shop FOREIGN KEY (shop_id) REFERENCES shops (id),
+  CONSTRAINT result_kinds_fates CHECK (fate IN ('sold', 'waste', 'loss'))
+) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_bin;
+
 CREATE TABLE result_cells (
   breakdown_id BIGINT        NOT NULL,
-  number       INT           NOT NULL,
-  shop_id      BIGINT        NOT NULL,
-  part         VARCHAR(60)   NOT NULL,
-  product_key  VARCHAR(90)   NOT NULL,
-  fate         VARCHAR(5)    CHARACTER SET ascii NOT NULL,
+  kind_id      INT           NOT NULL,
   mass_mg      BIGINT        NOT NULL,
   sales        DECIMAL(20,8) NOT NULL,
-  PRIMARY KEY (breakdown_id, number),
-  CONSTRAINT result_cells_shop FOREIGN KEY (shop_id) REFERENCES shops (id),
+  PRIMARY KEY (breakdown_id, kind_id),
   CONSTRAINT result_cells_of FOREIGN KEY (breakdown_id) REFERENCES breakdowns (id),
-  CONSTRAINT result_cells_fates CHECK (fate IN ('sold', 'waste', 'loss'))
+  CONSTRAINT result_cells_kind FOREIGN KEY (kind_id) REFERENCES result_kinds (id)
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
 -- Links to a report as it was when it was shared. The secret of the link is kept as a hash.
