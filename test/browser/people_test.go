@@ -244,7 +244,7 @@ func TestPriceListInTheBrowser(t *testing.T) {
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	b, _ := open(t, "")
 	s := a.show(b, "/shop/prices", 1280, 800)
-	s.says("products have a price.")
+	s.says("products have a price at “Harbour counter”")
 	list := filepath.Join(t.TempDir(), "summer list.csv")
 	if err := os.WriteFile(list, []byte("product,price\nRump cap steak,31.40\nUnicorn,1\n"), 0o600); err != nil {
 		t.Fatal(err)

@@ -25,6 +25,7 @@ const short = { measured: 'measured', given: 'given', estimated: 'estimated' }
       <tr class="total"><td>Altogether, and its sales</td><td class="n">{{ mass(sheet.products.reduce((s, r) => s + r.weight_g, 0)) }}</td><td /><td /><td class="n">{{ money(sheet.totals.sales) }}</td></tr>
       <tr><td colspan="4">Packaging</td><td class="n">{{ money(-Number(sheet.totals.packaging)) }}</td></tr>
       <tr><td colspan="4">Labour, {{ sheet.totals.minutes.toFixed(1) }} minutes <span class="small">{{ sheet.totals.minutes_basis }}</span></td><td class="n">{{ money(-Number(sheet.totals.labour)) }}</td></tr>
+      <tr v-if="Number(sheet.totals.discard)"><td colspan="4">Discard</td><td class="n">{{ money(-Number(sheet.totals.discard)) }}</td></tr>
       <tr><td colspan="4">Purchase</td><td class="n">{{ money(-Number(sheet.totals.purchase)) }}</td></tr>
       <tr class="total"><td colspan="4">Value after all costs<template v-if="sheet.totals.per_hour">; before labour {{ money(sheet.totals.per_hour) }} a bench hour</template></td><td class="n">{{ money(sheet.totals.value) }}</td></tr>
     </tbody>

@@ -35,6 +35,7 @@ const further = computed(() => props.plan.products.some((r) => r.id !== 'waste' 
         <tr class="total"><td colspan="3">Sales</td><td class="n">{{ money(plan.totals.sales) }}</td></tr>
         <tr><td colspan="3">Packaging</td><td class="n">{{ money(-Number(plan.totals.packaging)) }}</td></tr>
         <tr><td colspan="3">Labour, {{ plan.totals.minutes }} minutes</td><td class="n">{{ money(-Number(plan.totals.labour)) }}</td></tr>
+        <tr v-if="Number(plan.totals.discard)"><td colspan="3">Discard</td><td class="n">{{ money(-Number(plan.totals.discard)) }}</td></tr>
         <tr><td colspan="3">Purchase</td><td class="n">{{ money(-Number(plan.totals.purchase)) }}</td></tr>
         <tr class="total value"><td colspan="3">Value, {{ pricePer(plan.totals.per_kg) }}</td><td class="n">{{ money(plan.totals.value) }}</td></tr>
       </tbody>
