@@ -19,8 +19,9 @@ const router = useRouter()
 const { mass, money, perUnit, unit, unitWord } = useShop()
 const { data: pieces } = useQuery({ queryKey: ['atlas-pieces'], queryFn: () => data(GET('/atlas/pieces')), staleTime: 3_600_000 })
 const { data: markets } = useQuery({ queryKey: ['markets'], queryFn: () => data(GET('/markets')) })
+const { data: prices } = useQuery({ queryKey: ['prices'], queryFn: () => data(GET('/prices')) })
 const start = 'beef.top_sirloin'
-const form = reactive({ atlas: start, sides: [] as Pick[], today: false, market: '', block: '', margin: '25', method: 'nrv' as NonNullable<S['DeskRequest']['method']>, credit: false })
+const form = reactive({ atlas: start, sides: [] as Pick[], today: false, market: '', block: '', margin: '25', method: 'nrv' as NonNullable<S['DeskRequest']['method']>, credit: false, chain: [] as { key: string; sells: string }[] })
 
 function read() {
   const given = [route.query.side ?? []].flat().map((s) => fromAddress(String(s))).filter((p): p is Pick => !!p)
@@ -35,11 +36,11 @@ const kind = (atlas: string) => { form.atlas = atlas; form.sides = [{ kind: 'pla
 
 const whole = computed(() => form.sides.length > 1 && form.sides.every((p) => p.kind !== 'piece' || p.breakdown_id))
 const clean = (p: Pick): Pick => Object.fromEntries(Object.entries(p).filter(([, v]) => v !== '' && v !== undefined)) as Pick
-const body = computed<S['DeskRequest']>(() => ({ sides: form.sides.map(clean), today: form.today, method: form.method, credit: form.credit, margin_pct: Number(form.margin.replace(',', '.')) || 0, ...(form.market && { market: form.market }), ...(form.block.trim() && { block_price: form.block.trim(), block_price_per: unit.value }) }))
+const body = computed<S['DeskRequest']>(() => ({ sides: form.sides.map(clean), today: form.today, method: form.method, credit: form.credit, margin_pct: Number(form.margin.replace(',', '.')) || 0, ...(form.market && { market: form.market }), ...(form.chain.some((c) => c.key) && { chain: form.chain.filter((c) => c.key).map((c) => ({ key: c.key, sells_pct: Number(c.sells.replace(',', '.')) || 0 })) }), ...(form.block.trim() && { block_price: form.block.trim(), block_price_per: unit.value }) }))
 const { data: d, error, isFetching, refetch } = useQuery({ queryKey: computed(() => ['desk', body.value]), enabled: whole, queryFn: () => data(POST('/comparisons', { body: body.value })), placeholderData: keepPreviousData, retry: false })
 const problem = computed(() => (error.value ? asProblem(error.value) : undefined))
 const fault = (field: string) => problem.value?.errors.find((e) => e.field === field || e.field.startsWith(`${field}.`))?.message ?? ''
-const rest = computed(() => problem.value && !problem.value.errors.some((e) => /^(sides|block_price|margin)/.test(e.field)))
+const rest = computed(() => problem.value && !problem.value.errors.some((e) => /^(sides|block_price|margin|chain)/.test(e.field)))
 const method = computed(() => d.value?.methods.find((m) => m.id === form.method))
 const add = () => form.sides.push({ kind: 'group', atlas_id: form.atlas })
 const kilo = (v: string, s: S['DeskSide']) => money(perUnit(Number(v) / (s.weight_g / 1000)))
@@ -57,7 +58,11 @@ const kilo = (v: string, s: S['DeskSide']) => money(perUnit(Number(v) / (s.weigh
       <label v-if="markets?.length">at the prices of <select v-model="form.market" aria-label="Market"><option value="">{{ markets.find((m) => m.main)?.name }}</option><option v-for="m in markets.filter((x) => !x.main && x.active)" :key="m.id" :value="m.id">{{ m.name }}</option></select></label>
       <PvButton severity="secondary" :label="form.today ? 'Prices of their day' : 'Reprice to today'" data-test="reprice" @click="form.today = !form.today" />
     </div>
+    <details class="chain"><summary>What does not sell becomes {{ form.chain.some((c) => c.key) ? 'what is chosen here' : 'cubes, of which half sells, then trim' }}</summary>
+      <div v-for="(c, i) in form.chain" :key="i" class="row"><select v-model="c.key" :aria-label="`Step ${i + 1} of the chain`"><option value="">choose a product</option><option v-for="p in prices?.filter((x) => x.price)" :key="p.key" :value="p.key">{{ p.name }}</option></select><label v-if="i < form.chain.length - 1">of which <input v-model.lazy="c.sells" class="short" inputmode="decimal" :aria-label="`Sells at step ${i + 1}, per cent`" /> % sells, the rest becomes</label><span v-else>where all of it sells</span><button type="button" class="drop" @click="form.chain.splice(i, 1)">take out</button></div>
+      <PvButton v-if="form.chain.length < 5" text label="Add a step" @click="form.chain.push({ key: '', sells: '50' })" /></details>
     <p v-if="fault('block_price') || fault('margin_pct')" class="fault" role="alert">{{ fault('block_price') || fault('margin_pct') }}</p>
+    <p v-if="problem?.errors.some((e) => e.field.startsWith('chain'))" class="fault" role="alert">The chain {{ problem.errors.find((e) => e.field.startsWith('chain'))?.message }}.</p>
   </form>
   <p v-if="!whole">Choose at least two sides; a piece must be named.</p>
   <StateNote :error="rest ? error : undefined" :loading="isFetching && !d && whole" what="the comparison" @retry="refetch()" />
@@ -78,6 +83,7 @@ const kilo = (v: string, s: S['DeskSide']) => money(perUnit(Number(v) / (s.weigh
 .which { font-weight: 650; } caption { text-align: left; } .more { gap: 8px 22px; flex-wrap: wrap; } .more label { display: inline-flex; align-items: center; gap: 6px; min-height: 44px; }
 select, .short { font: inherit; min-height: 44px; border: 1px solid var(--line); border-radius: 2px; background: var(--surface); color: var(--ink); max-width: 320px; }
 .short { width: 76px; text-align: right; padding: 0 8px; }
+summary { cursor: pointer; min-height: 36px; padding-top: 6px; } .chain .row { flex-wrap: wrap; gap: 8px; margin-bottom: 6px; } .drop { min-height: 44px; border: 0; background: none; color: var(--ink); text-decoration: underline; font: inherit; cursor: pointer; }
 .scroll { overflow-x: auto; } .sides { margin-top: 12px; } .sides td, .sides th { padding: 5px 7px; white-space: nowrap; } .sides td:nth-child(2) { white-space: normal; min-width: 180px; }
 .method { margin-top: 22px; gap: 24px; } .method label { display: inline-flex; align-items: center; gap: 6px; min-height: 44px; }
 .basis { margin: 8px 0 0; max-width: 100ch; }

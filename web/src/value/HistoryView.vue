@@ -24,6 +24,7 @@ const day = (t: string) => { const d = typedDay(t); return t.trim() ? (isDay(d) 
 const query = computed(() => Object.fromEntries(Object.entries({ ...form, from: day(form.from), to: day(form.to) }).filter(([, v]) => v)) as Record<string, string>)
 watch(query, (q) => { void router.replace({ query: q }); bucket.value = '' })
 const { data: h, error, isLoading, refetch } = useQuery({ queryKey: computed(() => ['history', query.value]), queryFn: () => data(GET('/history', { params: { query: query.value } })), retry: false })
+const { data: cutters } = useQuery({ queryKey: ['history', 'cutters'], queryFn: () => data(GET('/history', { params: { query: { by: 'cutter' } } })) })
 const bucket = ref('')
 const open = ref(false)
 const { data: pages, hasNextPage, fetchNextPage, isFetchingNextPage } = useInfiniteQuery({
@@ -62,10 +63,10 @@ const pick = (key: string) => { bucket.value = bucket.value === key ? '' : key }
     <label>Piece <select v-model="form.atlas_id"><option value="">all</option><option v-for="p in pieces" :key="p.id" :value="p.id">{{ p.name }}</option></select></label>
     <label>Plan <select v-model="form.plan_id"><option value="">any</option><option v-for="p in plans?.plans" :key="p.plan.id" :value="p.plan.id">{{ p.plan.name }}</option></select></label>
     <label>Supplier <select v-model="form.supplier"><option value="">anybody</option><option v-for="s in shop?.suppliers" :key="s" :value="s">{{ s }}</option></select></label>
+    <label>Cutter <select v-model="form.cutter"><option value="">anybody</option><option v-for="c in cutters?.buckets.filter((b) => b.key)" :key="c.key" :value="c.key">{{ c.name }}</option></select></label>
     <label>Shown <select v-model="form.measure" data-test="measure"><option v-for="(t, k) in measures" :key="k" :value="k">{{ t }}</option></select></label>
     <label>by <select v-model="form.by" data-test="by"><option v-for="(t, k) in bys" :key="k" :value="k">{{ t }}</option></select></label>
     <label>From <input v-model.lazy="form.from" placeholder="any day" /></label><label>to <input v-model.lazy="form.to" placeholder="today" /></label>
-    <span v-if="form.cutter" class="row">one cutter only <PvButton text label="all cutters" @click="form.cutter = ''" /></span>
   </form>
   <StateNote :error="error" :loading="isLoading" what="the history" @retry="refetch()" />
   <template v-if="h">
