@@ -2,9 +2,11 @@ package api
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"math"
 	"strconv"
+	"time"
 
 	"falda/internal/api/contract"
 	"falda/internal/core/atlas"
@@ -130,10 +132,14 @@ func (h *handlers) CalcBestUse(ctx context.Context, r contract.CalcBestUseReques
 	if err != nil {
 		return nil, err
 	}
-	stop := func() bool { return ctx.Err() != nil }
+	until := time.Now().Add(work.SolveFor)
+	stop := func() bool { return ctx.Err() != nil || time.Now().After(until) }
 	best, err := bestuse.Solve(p, stop)
-	if err == bestuse.ErrInfeasible {
-		return nil, clash(p, stop)
+	if errors.Is(err, bestuse.ErrInfeasible) {
+		err = clash(p, stop)
+	}
+	if errors.Is(err, bestuse.ErrStopped) {
+		err = work.TooHard()
 	}
 	if err != nil {
 		return nil, err

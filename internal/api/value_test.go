@@ -2,11 +2,9 @@ package api
 
 import (
 	"bytes"
-	"context"
 	"encoding/json"
 	"fmt"
 	"math"
-	"net"
 	"net/http"
 	"strconv"
 	"strings"
@@ -14,10 +12,7 @@ import (
 	"time"
 
 	"falda/internal/api/contract"
-	"falda/internal/device"
-	"falda/internal/store"
 	"falda/internal/tabular"
-	"falda/internal/testdb"
 	"falda/internal/work"
 )
 
@@ -42,159 +37,6 @@ func (r *rig) straightHand(b contract.Board) {
 	}
 	r.book(b.Id, r.event("discarded", 6, map[string]any{"part": "gristle", "net_g": 150}))
 	r.book(b.Id, r.event("closed", 7, map[string]any{"minutes": 7, "reason": "as found"}))
-}
-
-// Prices by market, season and day; by the piece; as a list out and in again; what a closed piece keeps.
-func TestPriceBook(t *testing.T) {
-	r := newRig(t) // the day is 20 March 2026
-	r.priced()
-	if p := r.fails("PUT", base+"/quotes", map[string]any{"market": "", "product_key": "beef.cap_steak", "price": "1", "per": "kg", "valid_from": "2026-01-01", "version": 0}); !has(p, "market", "required") {
-		t.Errorf("without a market: %+v", p)
-	}
-	var shop contract.Shop
-	settings := map[string]any{"name": "x", "market": "house", "currency": "EUR", "weight_unit": "kg", "labour_rate": "24", "packaging_per_kg": "0.12", "loss_limit_knife_pct": 1.5, "loss_limit_saw_pct": 2.5, "division_g": 5, "lot_prefix": "x", "idle_minutes": 15, "version": r.shop.Version,
-		"discard_per_kg": "0.20", "labour_by_role": map[string]string{"owner": "30"}, "seasons": []map[string]string{{"name": "Winter", "from": "11-01", "to": "03-31"}, {"name": "Summer", "from": "05-15", "to": "09-15"}}}
-	r.ok("PUT", base+"/shop", settings, &shop)
-	if len(shop.Seasons) != 2 || shop.LabourByRole["owner"] != "30.00" || shop.DiscardPerKg != "0.20" {
-		t.Errorf("settings: %+v", shop)
-	}
-	for field, change := range map[string]any{"discard_per_kg": "-1", "labour_by_role": map[string]string{"king": "1"}, "seasons": []map[string]string{{"name": "a", "from": "01-01", "to": "02-01"}, {"name": "b", "from": "02-01", "to": "03-01"}}} {
-		bad := map[string]any{}
-		for k, v := range settings {
-			bad[k] = v
-		}
-		bad[field] = change
-		if p := r.fails("PUT", base+"/shop", bad); len(from(p.Errors)) != 1 || !strings.HasPrefix(from(p.Errors)[0].Field, field) {
-			t.Errorf("%s: %+v", field, p)
-		}
-	}
-	var markets []contract.Market
-	r.ok("POST", base+"/markets", map[string]any{"name": "Counter", "tax_pct": 10}, nil)
-	r.ok("POST", base+"/markets", map[string]any{"name": "Galley", "tax_pct": 0}, &markets)
-	if len(markets) != 2 || !markets[0].Main || markets[1].Main {
-		t.Fatalf("%+v", markets)
-	}
-	if p := r.fails("POST", base+"/markets", map[string]any{"name": "counter", "tax_pct": 0}); !has(p, "name", "duplicate_name") {
-		t.Errorf("%+v", p)
-	}
-	set := func(market, key, season, day, price, per string, g float64) {
-		t.Helper()
-		r.ok("PUT", base+"/quotes", map[string]any{"market": market, "product_key": key, "season": season, "valid_from": day, "price": price, "per": per, "piece_g": g, "version": 0}, nil)
-	}
-	set(markets[0].Id, "beef.cap_steak", "", "2026-03-01", "25", "kg", 0)
-	set(markets[0].Id, "beef.cap_steak", "Winter", "2026-01-01", "23", "kg", 0)
-	set(markets[0].Id, "beef.cap_steak", "", "2026-06-01", "27", "kg", 0)
-	set(markets[0].Id, "beef.side_medallion", "", "2026-03-01", "5.85", "piece", 225) // 26.00 a kilo
-	for _, c := range []struct{ query, price, source string }{{"", "23.00", "market"}, {"?day=2026-04-02", "25.00", "market"}, {"?day=2026-06-01", "27.00", "market"}, {"?day=2025-12-01", "24.00", "standing"}, {"?market=" + markets[1].Id, "24.00", "standing"}} {
-		var b contract.PriceBook
-		r.ok("GET", base+"/price-book"+c.query, nil, &b)
-		for _, row := range b.Rows {
-			if row.Product.Key == "beef.cap_steak" && (from(row.Price) != c.price || string(row.Source) != c.source) {
-				t.Errorf("%q: %s by %s, want %s by %s", c.query, from(row.Price), row.Source, c.price, c.source)
-			}
-			if c.query == "" && row.Product.Key == "beef.cap_steak" && from(row.WithTax) != "25.30" {
-				t.Errorf("with tax %s", from(row.WithTax))
-			}
-			if c.query == "" && row.Product.Key == "beef.side_medallion" && from(row.Price) != "26.00" {
-				t.Errorf("by the piece: %s", from(row.Price))
-			}
-		}
-	}
-	for field, change := range map[string]any{"season": "Spring", "valid_from": "soon", "price": "-1", "product_key": "beef.unicorn", "piece_g": 0.0} {
-		body := map[string]any{"market": markets[0].Id, "product_key": "beef.rump_steak", "season": "", "valid_from": "2026-03-01", "price": "5", "per": "kg", "piece_g": 200.0, "version": 0}
-		body[field] = change
-		if field == "piece_g" {
-			body["per"], body["product_key"] = "piece", "beef.fat"
-		}
-		if p := r.fails("PUT", base+"/quotes", body); !has(p, field, "") {
-			t.Errorf("%s: %+v", field, p)
-		}
-	}
-	// the second writer is told
-	if p := r.fails("PUT", base+"/quotes", map[string]any{"market": markets[0].Id, "product_key": "beef.cap_steak", "season": "", "valid_from": "2026-03-01", "price": "9", "per": "kg", "version": 0}); p.Status != 409 {
-		t.Errorf("a second writer: %+v", p)
-	}
-	// out and in again changes nothing
-	_, _, raw := r.do("GET", base+"/prices/export?format=xlsx", nil)
-	status, seen, answer := upload[contract.PriceImport](r, base+"/prices/import", raw)
-	if status != 200 || seen.Set != 0 || seen.Same != len(handPrices)+4 {
-		t.Errorf("%d, %d set, %d same: %.300s", status, seen.Set, seen.Same, answer)
-	}
-	list := "product,price,per,piece_g,market,season,valid_from\nRump cap steak,26,kg,,counter,winter,2026-01-01\nRump cap steak,6,piece,230,Galley,,\nRump cap steak,6,kg,,Moon,,\nRump cap steak,6,kg,,Counter,Spring,\n"
-	if status, seen, answer = upload[contract.PriceImport](r, base+"/prices/import?save=true", []byte(list)); status != 200 || seen.Set != 2 || seen.Bad != 2 || from(seen.Lines[0].Where) != "Counter, Winter, from 2026-01-01" || from(seen.Lines[0].Was) != "23.00 per kg" {
-		t.Errorf("%d %s", status, answer)
-	}
-	// a closed piece keeps the prices of its day, and the rates of who cut it: 17 minutes at 30 are 8.50, 0.15 kg of discard 0.03
-	b := r.cutHand(r.onBench("PB-1", "seamed"))
-	r.ok("PUT", base+"/breakdowns/"+b.Id+"/judgement/cap", map[string]any{"method": "grill", "note": "x", "version": 0}, nil)
-	var c contract.Comparison
-	r.ok("GET", base+"/breakdowns/"+b.Id+"/comparison", nil, &c)
-	if c.Recorded.Totals.Labour != "8.50" || c.Recorded.Totals.Discard != "0.03" {
-		t.Errorf("labour %s, discard %s", c.Recorded.Totals.Labour, c.Recorded.Totals.Discard)
-	}
-	var book contract.PriceBook
-	r.ok("GET", base+"/price-book", nil, &book)
-	for _, q := range book.Quotes {
-		if q.Season == "Winter" {
-			r.ok("DELETE", fmt.Sprintf("%s/quotes/%s?version=%d", base, q.Id, q.Version), nil, nil)
-		}
-	}
-	var after contract.Comparison
-	r.ok("GET", base+"/breakdowns/"+b.Id+"/comparison", nil, &after)
-	if after.Difference != c.Difference {
-		t.Errorf("a closed piece changed with the prices: %s, was %s", after.Difference, c.Difference)
-	}
-	desk := map[string]any{"sides": []map[string]any{{"kind": "plan", "atlas_id": "beef.top_sirloin", "plan_id": "traditional"}, {"kind": "piece", "breakdown_id": b.Id}}}
-	var d contract.Desk
-	r.ok("POST", base+"/comparisons", desk, &d)
-	if d.Pairs[0].AnewPerKg == nil || *d.Pairs[0].AnewPerKg == d.Pairs[0].PerKg {
-		t.Errorf("today's prices are not shown beside those of the day: %+v", d.Pairs[0].AnewPerKg)
-	}
-	desk["today"] = true
-	var now contract.Desk
-	r.ok("POST", base+"/comparisons", desk, &now)
-	if now.Pairs[0].PerKg != *d.Pairs[0].AnewPerKg || *now.Pairs[0].AnewPerKg != d.Pairs[0].PerKg {
-		t.Errorf("priced anew: %s and %s, then %s and %s", now.Pairs[0].PerKg, *now.Pairs[0].AnewPerKg, d.Pairs[0].PerKg, *d.Pairs[0].AnewPerKg)
-	}
-}
-
-// A market's feed is read as a list is: shown first, kept when asked, marked as the feed's; silent, it changes nothing.
-func TestMarketFeed(t *testing.T) {
-	st, w := testdb.Service(t, func() time.Time { return today })
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	if err != nil {
-		t.Fatal(err)
-	}
-	sim := &device.SimFeed{Rows: func(time.Time) [][]string {
-		return [][]string{{"product", "price", "per", "market"}, {"Rump cap steak", "22.50", "kg", "Counter"}}
-	}}
-	ctx, quiet := context.WithCancel(t.Context())
-	gone := make(chan struct{})
-	go func() { _ = sim.Serve(ctx, l); close(gone) }()
-	feed, err := device.NewFeed("http://" + l.Addr().String() + "/prices.csv")
-	if err != nil {
-		t.Fatal(err)
-	}
-	r := serve(t, st, w, Options{Feed: feed, Scales: func(store.Bench) *device.Scale { return nil }})
-	r.ok("POST", base+"/markets", map[string]any{"name": "Counter", "tax_pct": 0}, nil)
-	var seen contract.PriceImport
-	if r.ok("POST", base+"/prices/feed", nil, &seen); seen.Set != 1 || seen.Saved {
-		t.Errorf("%+v", seen)
-	}
-	r.ok("POST", base+"/prices/feed?save=true", nil, &seen)
-	var book contract.PriceBook
-	r.ok("GET", base+"/price-book", nil, &book)
-	if len(book.Quotes) != 1 || book.Quotes[0].Source != "feed" || book.Quotes[0].Price != "22.50" || !book.HasFeed {
-		t.Errorf("%+v", book.Quotes)
-	}
-	quiet()
-	<-gone
-	if p := r.fails("POST", base+"/prices/feed?save=true", nil); !has(p, "", "feed_silent") {
-		t.Errorf("%+v", p)
-	}
-	if p := newRig(t).fails("POST", base+"/prices/feed", nil); !has(p, "", "no_feed") {
-		t.Errorf("%+v", p)
-	}
 }
 
 // Two recorded pieces beside each other, and groups of them, in agreement with the values by hand: seamed 31.084, straight 20.4752 less 75.24 … on 6.6 kg.
@@ -485,6 +327,21 @@ func TestBestUseOverTheWire(t *testing.T) {
 		if p := r.fails("POST", base+"/best-use", body); !has(p, field, "") {
 			t.Errorf("%s: %+v", field, p)
 		}
+	}
+	// pieces of a trial keep the way that was drawn for them
+	var trial contract.Trial
+	r.ok("POST", base+"/trials", trialBody(r.sides("BU-TR", 1)), &trial)
+	r.ok("POST", base+"/best-use", `{}`, &v)
+	drawn := 0
+	for _, p := range v.Pieces {
+		for _, side := range []contract.TrialSide{trial.Pairs[0].A, trial.Pairs[0].B} {
+			if p.Piece.Id == side.Piece.Id && p.PlanId == from(side.Piece.PlanId) {
+				drawn++
+			}
+		}
+	}
+	if drawn != 2 || !strings.Contains(strings.Join(v.Notes, " "), "2 pieces are of a trial") {
+		t.Errorf("%d of the trial's pieces keep their way: %v", drawn, v.Notes)
 	}
 	var c contract.BestUse
 	// the pencil's instance of the core: one seamed, one straight, 235

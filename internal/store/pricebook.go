@@ -127,3 +127,10 @@ func (s *Store) QuoteAt(ctx context.Context, q Quote) (Quote, error) {
 	var was Quote
 	return was, Translate(s.on(ctx).Where("shop_id = ? AND market_id = ? AND product_key = ? AND season = ? AND valid_from = ?", q.ShopID, q.MarketID, q.ProductKey, q.Season, q.ValidFrom).Take(&was).Error)
 }
+
+// SeasonsUsed lists the seasons that a shop has prices or demand of.
+func (s *Store) SeasonsUsed(ctx context.Context, shopID int64) ([]string, error) {
+	var out []string
+	err := s.on(ctx).Raw("SELECT season FROM quotes WHERE shop_id = ? AND season <> '' UNION SELECT season FROM demands WHERE shop_id = ? AND season <> ''", shopID, shopID).Scan(&out).Error
+	return out, Translate(err)
+}

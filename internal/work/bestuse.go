@@ -17,8 +17,8 @@ import (
 	"falda/internal/core/value"
 )
 
-// solveFor is how long a best use is searched for before what was found by then is given.
-const solveFor = 20 * time.Second
+// SolveFor is how long a best use is searched for before what was found by then is given.
+const SolveFor = 20 * time.Second
 
 // BestOrder is an order that must be met.
 type BestOrder struct{ Key, Weight, Unit string }
@@ -108,14 +108,14 @@ func (s *Service) BestUse(ctx context.Context, in BestAsk) (BestView, error) {
 	if err != nil {
 		return v, err
 	}
-	until := time.Now().Add(solveFor)
+	until := time.Now().Add(SolveFor)
 	stop := func() bool { return ctx.Err() != nil || time.Now().After(until) }
 	v.Solution, err = bestuse.Solve(b.problem, stop)
 	if errors.Is(err, bestuse.ErrInfeasible) {
-		return v, b.clash(v, stop)
+		err = b.clash(v, stop)
 	}
 	if errors.Is(err, bestuse.ErrStopped) {
-		return v, fault.New("", "too_hard", "No use was found in time.", "Take fewer pieces or orders.")
+		err = TooHard()
 	}
 	if err != nil {
 		return v, err
@@ -128,6 +128,11 @@ func (s *Service) BestUse(ctx context.Context, in BestAsk) (BestView, error) {
 	v.AtMost = measure.MustMoney(fmt.Sprintf("%.4f", v.Solution.AtMost))
 	b.tell(&v, worths)
 	return v, nil
+}
+
+// TooHard is the fault of a problem that was not solved in time.
+func TooHard() error {
+	return fault.New("", "too_hard", "No use was found in time.", "Take fewer pieces or orders.")
 }
 
 // best is a problem with what its ids stand for.
@@ -170,6 +175,11 @@ func (s *Service) bestProblem(ctx context.Context, shop Shop, v *BestView) (*bes
 		}
 		p.Products = append(p.Products, pr)
 	}
+	trials, err := s.inTrials(ctx, shop, ready)
+	if err != nil {
+		return nil, err
+	}
+	bound := 0
 	shares := map[string]houseShares{}
 	unpriced := map[string]bool{}
 	for _, r := range ready {
@@ -185,7 +195,14 @@ func (s *Service) bestProblem(ctx context.Context, shop Shop, v *BestView) (*bes
 		out := BestPiece{Card: r.Card}
 		piece, basis := shares[r.Card.Piece.ID].on(r.Card.Piece)
 		out.Basis = basis
+		inTrial := trials[r.Card.Hung.Piece.ID]
+		if inTrial {
+			bound++
+		}
 		for _, plan := range r.Plans {
+			if inTrial && !plan.Chosen { // how it is cut was drawn
+				continue
+			}
 			if !plan.Ready {
 				out.Young = append(out.Young, plan.Plan.Name)
 				continue
@@ -240,6 +257,9 @@ func (s *Service) bestProblem(ctx context.Context, shop Shop, v *BestView) (*bes
 			faults.Add(field+"product_key", fault.New("", "not_possible", "No piece that is ready becomes "+b.names[o.Key].Name, "Leave the order out, or receive what it is cut from."))
 		}
 	}
+	if bound > 0 {
+		v.Notes = append(v.Notes, fmt.Sprintf("%d pieces are of a trial and keep the way that was drawn for them.", bound))
+	}
 	if len(unpriced) > 0 {
 		var names []string
 		for n := range unpriced {
@@ -249,6 +269,23 @@ func (s *Service) bestProblem(ctx context.Context, shop Shop, v *BestView) (*bes
 		v.Notes = append(v.Notes, "Without a price, and counted as nothing: "+strings.Join(names, ", ")+".")
 	}
 	return b, faults.Err()
+}
+
+// inTrials says which of some pieces are in a trial that counts.
+func (s *Service) inTrials(ctx context.Context, shop Shop, ready []ReadyPiece) (map[int64]bool, error) {
+	ids := make([]int64, len(ready))
+	for i, r := range ready {
+		ids[i] = r.Card.Hung.Piece.ID
+	}
+	out := map[int64]bool{}
+	if len(ids) == 0 {
+		return out, nil
+	}
+	taken, err := s.store.InTrial(ctx, shop.ID, ids)
+	for _, id := range taken {
+		out[id] = true
+	}
+	return out, err
 }
 
 // houseShares are the shares of a piece's parts as the house's own seamed pieces had them.

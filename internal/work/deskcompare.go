@@ -129,12 +129,7 @@ func (s *Service) CompareSides(ctx context.Context, in Desk) (DeskView, error) {
 	}
 	if in.Method == "" {
 		v.Asked.Method = string(value.NRV)
-	} else if !slices.ContainsFunc(value.Methods, func(m struct {
-		ID        value.Method
-		Name, Why string
-	}) bool {
-		return string(m.ID) == in.Method
-	}) {
+	} else if !value.KnownMethod(in.Method) {
 		faults.Add("method", fault.New("", "unknown", "“"+clip(in.Method)+"” is not a method", "Use physical, sales_value, nrv or constant_margin."))
 	}
 	var block *measure.Money
@@ -317,7 +312,7 @@ func (v *DeskView) pair(a, b DeskSide, chain []value.Markdown) DeskPair {
 	}
 	rate := b.Rate
 	if v.Asked.Today {
-		rate = v.Shop.Rates.LabourPerHour
+		rate = b.RateNow
 	}
 	p.Turns = value.Turns(a.Side, b.Side, rate)
 	for _, key := range keysOf(b.Side) {

@@ -140,6 +140,13 @@ func (w words) comparison(v DeskView) report.Report {
 		}
 	}
 	r.Tables = []report.Table{sides, causes, costs}
+	if len(v.Pairs) > 1 {
+		all := report.Table{Title: "All against " + v.Sides[0].Name, Columns: []string{"", "a " + w.unit() + " of block", "on the piece"}}
+		for _, x := range v.Pairs {
+			all.Rows = append(all.Rows, []string{x.B.Name, w.signed(w.per(x.Lead)), w.signed(x.PerPiece)})
+		}
+		r.Tables = append([]report.Table{all}, r.Tables...)
+	}
 	return r
 }
 

@@ -178,12 +178,29 @@ func (s *Service) SaveSettings(ctx context.Context, in Settings) error {
 				return change{}, fault.New("currency", "fixed", "cannot change: there are prices or lots in "+was.Currency, "Add a shop in the other currency; amounts are not converted.")
 			}
 		}
+		if err := seasonsKept(ctx, tx, row); err != nil {
+			return change{}, err
+		}
 		before, after := differences(settingsOf(was), settingsOf(row))
 		if len(after) == 0 && row.Version == was.Version {
 			return change{}, nil
 		}
 		return change{Action: "shop.set", Subject: was.PublicID, SubjectName: was.Name, Was: before, Became: after}, tx.SaveShop(ctx, row)
 	})
+}
+
+// seasonsKept refuses to let a season go that prices or demand hang on.
+func seasonsKept(ctx context.Context, tx *store.Store, row store.Shop) error {
+	used, err := tx.SeasonsUsed(ctx, row.ID)
+	if err != nil {
+		return err
+	}
+	for _, name := range used {
+		if !slices.ContainsFunc(row.Seasons, func(s value.Season) bool { return s.Name == name }) {
+			return fault.New("seasons", "in_use", "must keep “"+name+"”: there are prices or demand of it", "Take those out first; its days may change.")
+		}
+	}
+	return nil
 }
 
 // differences gives the settings that are not the same, before and after.

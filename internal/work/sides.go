@@ -66,13 +66,14 @@ type sideView struct {
 	Piece    atlas.Piece
 	PlanName string
 	Rate     measure.Money // labour per hour that it was reckoned with
+	RateNow  measure.Money // and what the same people cost today; of a group as it was paid
 	Priced   string        // in words: of which day its prices are
 	Today    value.Side    // at today's prices and rates
 }
 
 // side reads one side of a comparison. Planned sides and all Today are at the prices of the book; recorded ones at those of their day.
 func (s *Service) side(ctx context.Context, shop Shop, k SidePick, b Book) (sideView, error) {
-	v := sideView{Pick: k, Rate: shop.Rates.LabourPerHour}
+	v := sideView{Pick: k, Rate: shop.Rates.LabourPerHour, RateNow: shop.Rates.LabourPerHour}
 	var err error
 	switch k.Kind {
 	case SidePlan:
@@ -88,9 +89,7 @@ func (s *Service) side(ctx context.Context, shop Shop, k SidePick, b Book) (side
 		return v, err
 	}
 	rates := shop.Rates
-	if k.Kind == SidePiece && v.Hours.Sign() > 0 { // who cut it still cuts it
-		rates.LabourPerHour = v.Rate
-	}
+	rates.LabourPerHour = v.RateNow
 	v.Today = v.Reprice(b.Prices, rates)
 	return v, nil
 }
@@ -135,6 +134,11 @@ func (s *Service) pieceSide(ctx context.Context, v *sideView) error {
 		return err
 	}
 	v.Piece, v.PlanName, v.Rate, v.Priced = board.Card.Piece, board.Plan.Name, sheet.Rates.LabourPerHour, "prices of "+board.Breakdown.PricedAt.Format("2 January 2006")
+	log, err := s.log(ctx, board.Shop, board.Breakdown.ID)
+	if err != nil {
+		return err
+	}
+	v.RateNow = board.Shop.ratesOf(mainRole(log)).LabourPerHour // who cut it still cuts it
 	v.Pick.AtlasID = board.Card.Hung.Lot.AtlasID
 	v.Side = sheet.Side(fmt.Sprintf("%s (%s)", pieceName(board.Card.Hung), board.Plan.Name), false)
 	return nil
@@ -180,6 +184,7 @@ func (s *Service) groupSide(ctx context.Context, shop Shop, v *sideView) error {
 	if v.Hours.Sign() > 0 {
 		v.Rate = v.Labour.Over(v.Hours)
 	}
+	v.RateNow = v.Rate
 	return err
 }
 

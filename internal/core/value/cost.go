@@ -17,6 +17,16 @@ var Methods = []struct {
 	{ConstantMargin, "Constant margin", "Every product earns the same margin. Choose it to see what each may cost if all are to earn alike."},
 }
 
+// KnownMethod says whether there is a joint-cost method of this id.
+func KnownMethod(id string) bool {
+	for _, m := range Methods {
+		if string(m.ID) == id {
+			return true
+		}
+	}
+	return false
+}
+
 // CostRow is what a product, or a muscle, cost and earns.
 type CostRow struct {
 	ID, Name  string

@@ -109,6 +109,39 @@ func TestTurnsTurnTheAnswer(t *testing.T) {
 			}
 		}
 	}
+	for range 40 { // sold on different days: at one price, and at one wage, for both
+		p := rump(t)
+		sa := randomSheet(rng, p, plan(t, p, "traditional"), Forecast(p, plan(t, p, "traditional"), 6*measure.Kilogram))
+		sb := randomSheet(rng, p, plan(t, p, "seamed"), Forecast(p, plan(t, p, "seamed"), 5*measure.Kilogram))
+		a, b := sa.Side("a", true), sb.Side("b", false)
+		for _, key := range []string{"beef.mince_trim", "beef.cap_steak"} {
+			_, at, ok := BreakEvenPrice(a, b, key)
+			if !ok {
+				continue
+			}
+			with := func(s Side) Side { // only that product anew
+				for i, c := range s.Cells {
+					if c.Key == key {
+						s.Cells[i].Sales = at.Times(c.Mass.In(measure.UnitKilogram))
+					}
+				}
+				return s
+			}
+			if d := Lead(with(sa.Side("a", true)), with(sb.Side("b", false))); d.Sign() != 0 {
+				t.Fatalf("%s at %s on both: still %s", key, at, d)
+			}
+		}
+		for _, turn := range Turns(a, b, sb.Rates.LabourPerHour) {
+			if turn.Kind == "labour_rate" && turn.Possible {
+				wage := measure.MoneyFromRat(new(big.Rat).SetFloat64(turn.At))
+				a2, b2 := a, b
+				a2.Labour, b2.Labour = wage.Times(a.Hours), wage.Times(b.Hours)
+				if d := Lead(a2, b2).Float(); math.Abs(d) > 1e-9 {
+					t.Fatalf("one wage of %g for both: still %g", turn.At, d)
+				}
+			}
+		}
+	}
 	for _, kind := range []string{"price", "yield", "minutes", "labour_rate"} {
 		if tried[kind] < 10 {
 			t.Errorf("%s was tried %d times", kind, tried[kind])

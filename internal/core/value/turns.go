@@ -21,7 +21,7 @@ func BreakEvenPrice(a, b Side, key string) (now, at measure.Money, ok bool) {
 	if more.Sign() == 0 {
 		return now, measure.Money{}, false
 	}
-	at = now.Sub(Lead(a, b).Over(more))
+	at = pb.Times(yb).Sub(pa.Times(ya)).Sub(Lead(a, b)).Over(more) // both at one price, even where they were sold at different ones
 	return now, at, at.Sign() >= 0
 }
 
@@ -115,7 +115,7 @@ func Turns(a, b Side, rate measure.Money) []Turn {
 	more := new(big.Rat).Sub(hb, ha)
 	t := Turn{Kind: "labour_rate", Now: rate.Float()}
 	if more.Sign() != 0 {
-		t.At, t.Possible = rate.Add(lead.Over(more)).Float(), true
+		t.At, t.Possible = lead.Add(b.PerKg(b.Labour)).Sub(a.PerKg(a.Labour)).Over(more).Float(), true // one wage for both
 	}
 	add(t)
 	slices.SortStableFunc(out, func(x, y Turn) int {

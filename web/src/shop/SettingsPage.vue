@@ -34,7 +34,7 @@ watch(form, () => { problem.value = undefined; saved.value = false })
 const markets: Record<string, string> = { house: 'our own names', us: 'United States', uk: 'United Kingdom', ie: 'Ireland', au: 'Australia', nz: 'New Zealand', fr: 'France', de: 'Germany', br: 'Brazil', ar: 'Argentina', za: 'South Africa', es: 'Spain', it: 'Italy', ca: 'Canada' }
 const fields = ['name', 'market', 'currency', 'weight_unit', 'labour_rate', 'packaging_per_kg', 'discard_per_kg', 'loss_limit_knife_pct', 'loss_limit_saw_pct', 'division_g', 'idle_minutes', 'lot_prefix']
 const fault = (f: string) => problem.value?.at(f) ?? ''
-const shownFields = computed(() => [...fields, ...Object.keys(form.roles).map((r) => `labour_by_role.${r}`), ...form.seasons.flatMap((_, i) => ['name', 'from', 'to'].map((f) => `seasons[${i}].${f}`))])
+const shownFields = computed(() => [...fields, 'seasons', ...Object.keys(form.roles).map((r) => `labour_by_role.${r}`), ...form.seasons.flatMap((_, i) => ['name', 'from', 'to'].map((f) => `seasons[${i}].${f}`))])
 const seasonFault = (i: number) => ['name', 'from', 'to'].map((f) => fault(`seasons[${i}].${f}`)).find(Boolean) ?? ''
 const number = (s: string) => (s.trim() === '' ? -1 : Number(s.replace(',', '.')) || 0)
 const save = () => attempt(async () => {
@@ -67,6 +67,7 @@ async function again() {
       <FormField id="prefix" label="Lot numbers begin with" :fault="fault('lot_prefix')" :hint="`The next one is ${shop.next_lot_number}`"><InputText id="prefix" v-model="form.lot_prefix" maxlength="12" :invalid="!!fault('lot_prefix')" autocomplete="off" /></FormField>
       <div><p class="label">Seasons, for prices and demand</p>
         <div v-for="(s, i) in form.seasons" :key="i" class="season"><input v-model="s.name" maxlength="40" :aria-label="`Name of season ${i + 1}`" placeholder="name" /> from <input v-model="s.from" class="md" :aria-label="`First day of season ${i + 1}`" placeholder="05-15" /> to <input v-model="s.to" class="md" :aria-label="`Last day of season ${i + 1}`" placeholder="09-15" /> <button type="button" class="drop" @click="form.seasons.splice(i, 1)">take out</button><p v-if="seasonFault(i)" class="fault" role="alert">{{ seasonFault(i) }}</p></div>
+        <p v-if="fault('seasons')" class="fault" role="alert">The seasons {{ fault('seasons').charAt(0).toLowerCase() + fault('seasons').slice(1) }}</p>
         <PvButton v-if="own && form.seasons.length < 12" text label="Add a season" @click="form.seasons.push({ name: '', from: '', to: '' })" /></div>
     </fieldset>
     <fieldset :disabled="!own || busy">

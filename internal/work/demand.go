@@ -1,0 +1,82 @@
+package work
+
+import (
+	"context"
+	"slices"
+	"strings"
+
+	"falda/internal/core/fault"
+	"falda/internal/core/measure"
+	"falda/internal/core/value"
+	"falda/internal/store"
+)
+
+// NewDemand is what of a product sells in a week, as it is entered.
+type NewDemand struct {
+	Key, Season, Week, Unit, Fallback string // Fallback per kg
+	Version                           int
+}
+
+// Demands lists what the shop can sell, with the products' names.
+func (s *Service) Demands(ctx context.Context) ([]store.Demand, error) {
+	shop, err := s.shop(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return s.store.Demands(ctx, shop.ID)
+}
+
+// SetDemand sets how much of a product sells in a week at its full price; an empty weight takes it out.
+func (s *Service) SetDemand(ctx context.Context, in NewDemand) error {
+	shop, err := s.shop(ctx)
+	if err != nil {
+		return err
+	}
+	products, err := s.Prices(ctx)
+	if err != nil {
+		return err
+	}
+	var faults fault.List
+	i := slices.IndexFunc(products, func(p PriceRow) bool { return p.Key == in.Key })
+	if i < 0 {
+		return fault.New("product_key", "unknown", "“"+clip(in.Key)+"” is not a product of the atlas", "Name it as in the list.")
+	}
+	d := store.Demand{ShopID: shop.ID, ProductKey: in.Key, Season: strings.TrimSpace(in.Season), Version: in.Version}
+	if d.Season != "" && !slices.ContainsFunc(shop.Seasons, func(x value.Season) bool { return x.Name == d.Season }) {
+		faults.Add("season", fault.New("", "unknown", "“"+clip(d.Season)+"” is not a season of this shop", "Use one of the settings, or none for the whole year."))
+	}
+	if in.Week != "" {
+		m, err := measure.ParseMass(in.Week, measure.Unit(in.Unit))
+		if err == nil && m < 0 {
+			err = fault.New("", "negative", "is below zero", "Enter zero or more.")
+		}
+		faults.Add("week", err)
+		d.WeekMg = int64(m)
+		price, err := measure.ParsePrice(in.Fallback, measure.UnitKilogram)
+		faults.Add("fallback", err)
+		d.Fallback = price.Amount.Text(moneyDecimals)
+	}
+	if err := faults.Err(); err != nil {
+		return err
+	}
+	return s.recorded(ctx, func(tx *store.Store) (change, error) {
+		c := change{Action: "demand.set", Subject: d.ProductKey, SubjectName: products[i].Name, Became: map[string]any{"week_g": measure.Mass(d.WeekMg).Grams(), "fallback": d.Fallback, "season": d.Season}}
+		if in.Week == "" {
+			c.Action, c.Became = "demand.dropped", nil
+			return c, tx.DropDemand(ctx, d)
+		}
+		return c, tx.SetDemand(ctx, d)
+	})
+}
+
+// demandOn gives what of each product sells in a week on a day: that of the season before that of the whole year.
+func demandOn(list []store.Demand, season string) map[string]store.Demand {
+	out := map[string]store.Demand{}
+	for _, d := range list {
+		if was, ok := out[d.ProductKey]; d.Season != "" && d.Season != season || ok && was.Season != "" {
+			continue
+		}
+		out[d.ProductKey] = d
+	}
+	return out
+}
