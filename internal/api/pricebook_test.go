@@ -90,6 +90,12 @@ func TestPriceBook(t *testing.T) {
 	if p := r.fails("PUT", base+"/shop", gone); !has(p, "seasons", "in_use") {
 		t.Errorf("a season in use: %+v", p)
 	}
+	if p := r.fails("PUT", base+"/quotes", map[string]any{"market": markets[0].Id, "product_key": "beef.cap_steak", "valid_from": "2026-03-01", "price": "90000", "per": "piece", "piece_g": 1, "version": 0}); !has(p, "price", "too_large") {
+		t.Errorf("90 million a kilogram: %+v", p)
+	}
+	if p := r.fails("PUT", base+"/quotes", map[string]any{"market": markets[0].Id, "product_key": "beef.cap_steak", "valid_from": "2026-03-01", "price": "9", "per": "piece", "piece_g": 0.001, "version": 0}); !has(p, "piece_g", "too_small") {
+		t.Errorf("a piece of a milligram: %+v", p)
+	}
 	// the second writer is told
 	if p := r.fails("PUT", base+"/quotes", map[string]any{"market": markets[0].Id, "product_key": "beef.cap_steak", "season": "", "valid_from": "2026-03-01", "price": "9", "per": "kg", "version": 0}); p.Status != 409 {
 		t.Errorf("a second writer: %+v", p)

@@ -125,7 +125,7 @@ func (s *Service) BestUse(ctx context.Context, in BestAsk) (BestView, error) {
 		return v, err
 	}
 	v.Hour, v.Proven = worths.Hour, v.Solution.Proven
-	v.AtMost = measure.MustMoney(fmt.Sprintf("%.4f", v.Solution.AtMost))
+	v.AtMost = measure.MoneyFromRat(new(big.Rat).SetFloat64(v.Solution.AtMost))
 	b.tell(&v, worths)
 	return v, nil
 }

@@ -300,11 +300,16 @@ func (s *Service) readQuote(ctx context.Context, shop Shop, products []PriceRow,
 		}
 		if err == nil && each <= 0 {
 			err = fault.New("", "required", "is needed for a price by the piece", "Say what one weighs, in grams.")
+		} else if err == nil && each < measure.Gram {
+			err = fault.New("", "too_small", "is less than a gram", "Say what one weighs, in grams.")
 		}
 		faults.Add("piece_g", err)
 		q.PieceMg = int64(each)
 	}
 	price, err := measure.ParsePrice(in.Amount, unit)
+	if err == nil && q.PieceMg >= int64(measure.Gram) && value.PerPiece(price.Amount, measure.Mass(q.PieceMg)).Amount.Cmp(highestRate) > 0 {
+		err = fault.New("", "too_large", "is more than 100,000 a kilogram", "Check the price and what one weighs.")
+	}
 	faults.Add("price", err)
 	if in.Version < 0 {
 		faults.Add("version", fault.New("", "negative", "is below zero", "Send the version you have seen."))

@@ -170,10 +170,10 @@ func (s *Service) groupSide(ctx context.Context, shop Shop, v *sideView) error {
 		if pl, ok := p.Plan(k.Group.PlanID); ok {
 			v.PlanName = pl.Name
 		}
-		name += ", " + v.PlanName
+		name += " cut as “" + v.PlanName + "”"
 	}
 	if k.Group.Supplier != "" {
-		name += ", " + k.Group.Supplier
+		name += " from " + k.Group.Supplier
 	}
 	v.Side, err = groupSide(p, sum, cells, s.productNames(shop))
 	v.Name = name

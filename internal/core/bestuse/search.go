@@ -238,8 +238,12 @@ func (s *search) look(n *node) *node {
 	s.fix(n, z) // while the tableau is that of this node
 	v := s.branch(z, n)
 	if v < 0 {
-		s.take(s.p.sell(s.counts(func(v int) int { return int(math.Round(s.x[v])) })))
-		return nil
+		found := s.p.sell(s.counts(func(v int) int { return int(math.Round(s.x[v])) }))
+		s.take(found)
+		if s.p.meets(found) {
+			return nil
+		}
+		return s.around(n, z)
 	}
 	floor := int32(math.Floor(s.x[v]))
 	down := &node{low: n.low, high: append([]int32(nil), n.high...), bound: z, depth: n.depth + 1}
@@ -251,6 +255,30 @@ func (s *search) look(n *node) *node {
 	}
 	heap.Push(&s.open, up)
 	return down
+}
+
+// around takes a node apart whose relaxed use is whole but for rounding errors and, rounded, breaks a limit by as little: it fixes one variable at
+// its rounded value, and leaves what lies on both sides for later.
+func (s *search) around(n *node, z float64) *node {
+	for v := range s.whole {
+		if n.low[v] == n.high[v] {
+			continue
+		}
+		at := int32(math.Round(s.x[v]))
+		child := func(low, high int32) *node {
+			c := &node{low: append([]int32(nil), n.low...), high: append([]int32(nil), n.high...), bound: z, depth: n.depth + 1}
+			c.low[v], c.high[v] = low, high
+			return c
+		}
+		if at > n.low[v] {
+			heap.Push(&s.open, child(n.low[v], at-1))
+		}
+		if at < n.high[v] {
+			heap.Push(&s.open, child(at+1, n.high[v]))
+		}
+		return child(at, at)
+	}
+	return nil
 }
 
 // fix narrows the bounds of what cannot leave its bound without costing more than there is to win.

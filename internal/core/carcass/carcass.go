@@ -146,7 +146,11 @@ func Of(k Kill) Roll {
 		l := &r.Lines[i]
 		if limit, ok := k.Caps[l.Key]; ok && l.Mass > limit.Week {
 			l.Beyond = l.Mass - limit.Week
-			l.Sales = l.Price.Of(limit.Week).Add(limit.Fallback.Times(l.Beyond.In(measure.UnitKilogram)))
+			falls := limit.Fallback
+			if full := l.Price.PerKilogram(); falls.Cmp(full) > 0 { // what does not sell brings no more than what does
+				falls = full
+			}
+			l.Sales = l.Price.Of(limit.Week).Add(falls.Times(l.Beyond.In(measure.UnitKilogram)))
 			r.Lost = r.Lost.Add(l.Price.Of(l.Mass).Sub(l.Sales))
 		} else {
 			l.Sales = l.Price.Of(l.Mass)
