@@ -212,6 +212,10 @@ func comparison(c work.Comparison) contract.Comparison {
 	if c.PerHour != nil {
 		out.DifferencePerHour = c.PerHour.String()
 	}
+	out.Today = some(c.Today)
+	if o := c.Other; o != nil {
+		out.OtherDifference, out.OtherDifferencePerKg, out.OtherSentence = some(o.Diff.String()), some(o.PerKg.String()), some(o.Sentence)
+	}
 	return out
 }
 

@@ -162,7 +162,7 @@ func (h *handlers) ChooseMethod(ctx context.Context, r contract.ChooseMethodRequ
 }
 
 func (h *handlers) GetComparison(ctx context.Context, r contract.GetComparisonRequestObject) (contract.GetComparisonResponseObject, error) {
-	c, err := h.work.Compare(ctx, r.BreakdownId, from(r.Params.Against))
+	c, err := h.work.Compare(ctx, r.BreakdownId, from(r.Params.Against), from(r.Params.Today))
 	if err != nil {
 		return nil, err
 	}

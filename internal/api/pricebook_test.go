@@ -130,6 +130,14 @@ func TestPriceBook(t *testing.T) {
 	if after.Difference != c.Difference {
 		t.Errorf("a closed piece changed with the prices: %s, was %s", after.Difference, c.Difference)
 	}
+	if after.OtherDifferencePerKg == nil || from(after.Today) {
+		t.Fatalf("what it comes to today is not shown: %+v", after.OtherDifferencePerKg)
+	}
+	var anew contract.Comparison
+	r.ok("GET", base+"/breakdowns/"+b.Id+"/comparison?today=true", nil, &anew)
+	if anew.Difference != *after.OtherDifference || *anew.OtherDifference != after.Difference || anew.Recorded.Totals.Labour != "8.50" || !strings.Contains(anew.Basis, "rates of today at “Counter”, Winter.") {
+		t.Errorf("priced to today: %s, of its day %s; %s", anew.Difference, *anew.OtherDifference, anew.Basis)
+	}
 	desk := map[string]any{"sides": []map[string]any{{"kind": "plan", "atlas_id": "beef.top_sirloin", "plan_id": "traditional"}, {"kind": "piece", "breakdown_id": b.Id}}}
 	var d contract.Desk
 	r.ok("POST", base+"/comparisons", desk, &d)

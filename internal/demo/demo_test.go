@@ -145,7 +145,7 @@ func checkBalance(t *testing.T, w *work.Service, row store.Breakdown) {
 	if v.Balance.ResidualPct() < 0 || v.Balance.ResidualPct() > 3 {
 		t.Errorf("%s lost %.2f %%", row.PublicID, v.Balance.ResidualPct())
 	}
-	c, err := w.Compare(testdb.As(t, w, "owner"), row.PublicID, "")
+	c, err := w.Compare(testdb.As(t, w, "owner"), row.PublicID, "", false)
 	if v.Card.Carcass {
 		if f := fault.Of(err); f == nil || f[0].Code != "carcass" {
 			t.Errorf("a carcass was compared: %v", err)

@@ -7,6 +7,7 @@ import (
 	"falda/internal/core/measure"
 	"falda/internal/core/seammap"
 	"falda/internal/core/value"
+	"falda/internal/store"
 )
 
 // BreakEven is the price at which both ways of cutting come out even, for one product of the recorded one.
@@ -39,10 +40,18 @@ type Comparison struct {
 	BreakEven []BreakEven
 	Basis     string
 	Doubts    []Against // what of the recorded plan contradicts the grades
+	Today     bool      // it is at today's prices and rates
+	Other     *Repriced // what it comes to at the other prices; nil where that is the same
 }
 
-// Compare lays a closed breakdown beside another plan on the same piece, at the prices of the day it was closed.
-func (s *Service) Compare(ctx context.Context, id, against string) (Comparison, error) {
+// Repriced is a comparison at other prices: today's, or those of its day.
+type Repriced struct {
+	Diff, PerKg measure.Money
+	Sentence    string
+}
+
+// Compare lays a closed breakdown beside another plan on the same piece, at the prices of the day it was closed or at today's.
+func (s *Service) Compare(ctx context.Context, id, against string, today bool) (Comparison, error) {
 	v, err := s.cutBoard(ctx, id)
 	if err != nil {
 		return Comparison{}, err
@@ -50,9 +59,20 @@ func (s *Service) Compare(ctx context.Context, id, against string) (Comparison, 
 	if !v.Board.Closed() {
 		return Comparison{}, notFinished()
 	}
-	c := Comparison{View: v}
+	c := Comparison{View: v, Today: today}
 	if c.Recorded, c.Against, err = s.sheets(ctx, v, against); err != nil {
 		return c, err
+	}
+	now := v
+	if now.Breakdown.Prices, err = s.pricingToday(ctx, v); err != nil {
+		return c, err
+	}
+	recorded, other, err := s.sheets(ctx, now, against)
+	if err != nil {
+		return c, err
+	}
+	if today {
+		c.Recorded, recorded, c.Against, other = recorded, c.Recorded, other, c.Against
 	}
 	a, b := c.Against.Totals(), c.Recorded.Totals()
 	c.Diff, c.PerKg = b.Value.Sub(a.Value), b.PerKg.Sub(a.PerKg)
@@ -60,7 +80,12 @@ func (s *Service) Compare(ctx context.Context, id, against string) (Comparison, 
 		perHour := c.Diff.Add(b.Labour.Sub(a.Labour)).Over(hours)
 		c.PerHour = &perHour
 	}
-	c.Sentence = value.Sentence(c.Against, c.Recorded, value.Telling{Past: true, Unit: v.Shop.Unit, Currency: v.Shop.Money})
+	telling := value.Telling{Past: true, Unit: v.Shop.Unit, Currency: v.Shop.Money}
+	c.Sentence = value.Sentence(c.Against, c.Recorded, telling)
+	oa, ob := other.Totals(), recorded.Totals()
+	if x := (Repriced{ob.Value.Sub(oa.Value), ob.PerKg.Sub(oa.PerKg), value.Sentence(other, recorded, telling)}); x.Diff.Cmp(c.Diff) != 0 {
+		c.Other = &x
+	}
 	c.Bridge = value.Bridge(c.Against, c.Recorded)
 	for _, part := range v.Card.Piece.Parts() {
 		_, times := v.Board.Taken(part.ID, "")
@@ -75,13 +100,28 @@ func (s *Service) Compare(ctx context.Context, id, against string) (Comparison, 
 		price, ok := value.BreakEven(c.Against, c.Recorded, pr.ID)
 		c.BreakEven = append(c.BreakEven, BreakEven{pr, c.Recorded.Prices[v.Card.Piece.Key(pr)], price, ok})
 	}
-	c.Basis = basis(v)
+	c.Basis = basis(v, today, now.Breakdown.Prices)
 	c.Doubts, err = s.boardAgainst(ctx, v)
 	return c, err
 }
 
+// pricingToday is today's prices, and the rates of who cut it, in the form in which those of its day are kept.
+func (s *Service) pricingToday(ctx context.Context, v BoardView) (*store.Pricing, error) {
+	b, err := s.bookOn(ctx, v.Shop, "", s.now())
+	if err != nil {
+		return nil, err
+	}
+	log, err := s.log(ctx, v.Shop, v.Breakdown.ID)
+	if err != nil {
+		return nil, err
+	}
+	p := freeze(b.Prices, v.Shop.ratesOf(mainRole(log)))
+	p.Market, p.Season = b.Market.Name, b.Season
+	return p, nil
+}
+
 // basis says what a comparison rests on.
-func basis(v BoardView) string {
+func basis(v BoardView, today bool, now *store.Pricing) string {
 	weighed := "Muscle weights were measured on the bench; how each muscle divides into products is the plan's estimate."
 	if v.Plan.Cut == atlas.CutStraight {
 		weighed = "Product weights were measured on the bench; how they divide into muscles is the atlas' estimate."
@@ -90,6 +130,15 @@ func basis(v BoardView) string {
 	if v.Board.Given != nil {
 		minutes = "Bench minutes were given by hand"
 	}
-	return weighed + " " + minutes + "; those of the other way are the atlas' estimate. Loss and waste count the same both ways. Prices and rates of " +
-		v.Breakdown.PricedAt.Format("2 January 2006") + "."
+	prices, of := v.Breakdown.Prices, v.Breakdown.PricedAt.Format("2 January 2006")
+	if today {
+		prices, of = now, "today"
+	}
+	if prices.Market != "" {
+		of += " at “" + prices.Market + "”"
+	}
+	if prices.Season != "" {
+		of += ", " + prices.Season
+	}
+	return weighed + " " + minutes + "; those of the other way are the atlas' estimate. Loss and waste count the same both ways. Prices and rates of " + of + "."
 }

@@ -112,6 +112,23 @@ func TestTheWholeWayByKeyboard(t *testing.T) {
 		t.Errorf("the difference is %s", got)
 	}
 	s.says("€113.82") // sales as cut, by hand
+	s.says("Today’s prices make no difference to it.")
+	var prices []struct {
+		Key     string
+		Version int
+	}
+	a.api("GET", "/prices", nil, &prices)
+	for _, p := range prices {
+		if p.Key == "beef.cap_steak" {
+			a.api("PUT", "/prices/beef.cap_steak", map[string]any{"price": "29.90", "per": "kg", "version": p.Version}, nil)
+		}
+	}
+	s.MustReload()
+	s.until("today's prices are beside those of its day", "document.querySelector('[data-test=other]')?.innerText.includes('At today’s prices')")
+	s.choose("[data-test=reprice]")
+	s.until("one touch reprices it", "document.querySelector('[data-test=other]')?.innerText.includes('At the prices of its day: +€1.60 a kilo, +€10.55')")
+	s.choose("[data-test=reprice]")
+	s.until("and back", "document.querySelector('[data-test=difference]')?.innerText === '+€10.55'")
 	bridge := s.eval("document.querySelector('.bridge svg').getAttribute('aria-label')")
 	// by hand, less 0.15 kg of discard at 0.15: 20.535 and 31.084 less 0.0225
 	if !strings.HasPrefix(bridge, "Straight €20.51, Tri-tip +€1.18, Rump cap +€6.09, Sirloin fillet +€6.61") || !strings.HasSuffix(bridge, "Seamed €31.06") {

@@ -2330,15 +2330,23 @@ type Comparison struct {
 	Difference  string       `json:"difference"`
 
 	// DifferencePerHour What an extra bench hour brought; empty when no extra minutes were spent
-	DifferencePerHour string       `json:"difference_per_hour"`
-	DifferencePerKg   string       `json:"difference_per_kg"`
-	MapBasis          Basis        `json:"map_basis"`
-	Parts             []PartWeight `json:"parts"`
-	Piece             PieceCard    `json:"piece"`
-	PricedOn          time.Time    `json:"priced_on"`
-	Recorded          PlanForecast `json:"recorded"`
-	SeamMap           SeamMap      `json:"seam_map"`
-	Sentence          string       `json:"sentence"`
+	DifferencePerHour string `json:"difference_per_hour"`
+	DifferencePerKg   string `json:"difference_per_kg"`
+	MapBasis          Basis  `json:"map_basis"`
+
+	// OtherDifference At the other prices, today's or those of its day; left out where it is the same
+	OtherDifference      *string      `json:"other_difference,omitempty"`
+	OtherDifferencePerKg *string      `json:"other_difference_per_kg,omitempty"`
+	OtherSentence        *string      `json:"other_sentence,omitempty"`
+	Parts                []PartWeight `json:"parts"`
+	Piece                PieceCard    `json:"piece"`
+	PricedOn             time.Time    `json:"priced_on"`
+	Recorded             PlanForecast `json:"recorded"`
+	SeamMap              SeamMap      `json:"seam_map"`
+	Sentence             string       `json:"sentence"`
+
+	// Today It is at today's prices
+	Today *bool `json:"today,omitempty"`
 }
 
 // Contradiction defines model for Contradiction.
@@ -5044,6 +5052,9 @@ type GetBoardParams struct {
 type GetComparisonParams struct {
 	// Against Plan id; the traditional plan when left out
 	Against *string `form:"against,omitempty" json:"against,omitempty"`
+
+	// Today At today's prices and rates instead of those of its day
+	Today *bool `form:"today,omitempty" json:"today,omitempty"`
 }
 
 // GetCookingCardParams defines parameters for GetCookingCard.
@@ -6358,6 +6369,13 @@ func (w *ServerInterfaceWrapper) GetComparison(ctx *echo.Context) error {
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "against", ctx.QueryParams(), &params.Against, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter against: %s", err))
+	}
+
+	// ------------- Optional query parameter "today" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "today", ctx.QueryParams(), &params.Today, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter today: %s", err))
 	}
 
 	// Invoke the callback with all the unmarshaled arguments

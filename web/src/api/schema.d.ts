@@ -4547,6 +4547,12 @@ export interface components {
             break_even: components["schemas"]["BreakEven"][];
             /** @description What the figures rest on */
             basis: string;
+            /** @description It is at today's prices */
+            today?: boolean;
+            /** @description At the other prices, today's or those of its day; left out where it is the same */
+            other_difference?: string;
+            other_difference_per_kg?: string;
+            other_sentence?: string;
         };
         BridgeStep: {
             id: string;
@@ -6875,6 +6881,8 @@ export interface operations {
             query?: {
                 /** @description Plan id; the traditional plan when left out */
                 against?: string;
+                /** @description At today's prices and rates instead of those of its day */
+                today?: boolean;
             };
             header?: never;
             path: {

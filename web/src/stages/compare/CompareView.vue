@@ -17,9 +17,10 @@ import OutputTable from './OutputTable.vue'
 const props = defineProps<{ breakdown: string }>()
 const { mass, money, perUnit, pricePer, unitWord } = useShop()
 const against = ref<string>()
+const today = ref(false)
 const { data: c, error, isLoading, refetch } = useQuery({
-  queryKey: computed(() => ['comparison', props.breakdown, against.value]),
-  queryFn: () => data(GET('/breakdowns/{breakdown_id}/comparison', { params: { path: { breakdown_id: props.breakdown }, query: against.value ? { against: against.value } : {} } })),
+  queryKey: computed(() => ['comparison', props.breakdown, against.value, today.value]),
+  queryFn: () => data(GET('/breakdowns/{breakdown_id}/comparison', { params: { path: { breakdown_id: props.breakdown }, query: { ...(against.value && { against: against.value }), ...(today.value && { today: true }) } } })),
 })
 const { data: atlasPiece } = useAtlasPiece(() => c.value?.piece.atlas_id)
 const unfinished = computed(() => (error.value ? asProblem(error.value).errors.some((e) => e.code === 'not_finished') : false))
@@ -46,6 +47,7 @@ const print = () => window.print()
     <template v-if="c">
       <p class="label">{{ c.piece.name }} · {{ mass(c.piece.weight_g) }} · {{ c.piece.lot_number }} · {{ c.piece.supplier }} · cut on {{ c.piece.bench }}</p>
       <h1 class="sentence big" data-test="sentence">{{ c.sentence }}</h1>
+      <p class="row anew"><span v-if="c.other_difference_per_kg" data-test="other"><strong>{{ c.today ? 'At the prices of its day' : 'At today’s prices' }}:</strong> {{ money(perUnit(c.other_difference_per_kg), true) }} a {{ unitWord }}, {{ money(c.other_difference ?? 0, true) }} on the piece.</span><span v-else class="small">Today’s prices make no difference to it.</span><PvButton v-if="c.other_difference_per_kg || today" class="no-print" severity="secondary" :label="today ? 'Prices of its day' : 'Reprice to today'" data-test="reprice" @click="today = !today" /></p>
       <dl class="figures">
         <div><dt>a {{ unitWord }} of block</dt><dd class="figure" data-test="per-kg">{{ money(perUnit(c.difference_per_kg), true) }}</dd></div>
         <div><dt>on the piece</dt><dd class="figure" data-test="difference">{{ money(c.difference, true) }}</dd></div>
@@ -74,7 +76,7 @@ const print = () => window.print()
 .figures dt { font-size: 13px; color: var(--ink-2); font-stretch: 86%; }
 .figures dd { margin: 2px 0 0; }
 .pictures { display: grid; grid-template-columns: minmax(0, 1fr) 340px; gap: 28px; align-items: start; }
-.map { margin: 0; } .doubt { margin-bottom: 10px; }
+.anew { gap: 16px; margin: 0 0 10px; min-height: 24px; } .map { margin: 0; } .doubt { margin-bottom: 10px; }
 .tables { display: grid; grid-template-columns: 1fr 1fr; gap: 28px; margin-top: 24px; align-items: start; }
 .basis { margin: 16px 0; max-width: 90ch; }
 select { font: inherit; min-height: 44px; border: 1px solid var(--line); background: var(--surface); color: var(--ink); }
