@@ -58,14 +58,7 @@ func (h *handlers) CalcBalance(_ context.Context, r contract.CalcBalanceRequestO
 func (h *handlers) CalcJointCost(_ context.Context, r contract.CalcJointCostRequestObject) (contract.CalcJointCostResponseObject, error) {
 	b := r.Body
 	var faults fault.List
-	money := func(field string, s *string) measure.Money {
-		if s == nil {
-			return measure.Money{}
-		}
-		m, err := measure.ParseMoney(*s)
-		faults.Add(field, err)
-		return m
-	}
+	money := moneyField(&faults)
 	number := func(field string, f *float64) *big.Rat {
 		if f == nil {
 			return new(big.Rat)

@@ -188,22 +188,8 @@ func (h *handlers) CalcBestUse(ctx context.Context, r contract.CalcBestUseReques
 func bestProblem(b contract.BestUseRequest) (bestuse.Problem, error) {
 	var p bestuse.Problem
 	var faults fault.List
-	money := func(field string, s *string) measure.Money {
-		if s == nil {
-			return measure.Money{}
-		}
-		m, err := measure.ParseMoney(*s)
-		faults.Add(field, err)
-		return m
-	}
-	mass := func(field string, g *float64) measure.Mass {
-		if g == nil {
-			return 0
-		}
-		m, err := measure.FromGrams(*g)
-		faults.Add(field, err)
-		return m
-	}
+	money := moneyField(&faults)
+	mass := massField(&faults)
 	minutes := func(field string, v float64) bestuse.Minutes {
 		if math.IsNaN(v) || math.Abs(v) > 1e6 {
 			faults.Add(field, fault.New("", "too_large", "is more than a million", "Give minutes."))

@@ -6,6 +6,7 @@ import (
 
 	"falda/internal/api/contract"
 	"falda/internal/core/atlas"
+	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/seam"
 	"falda/internal/core/seammap"
@@ -39,6 +40,30 @@ func each[A, B any](in []A, f func(A) B) []B {
 		out[i] = f(a)
 	}
 	return out
+}
+
+// moneyField reads amounts that may be left out; what is wrong with one is a fault of its field.
+func moneyField(faults *fault.List) func(field string, s *string) measure.Money {
+	return func(field string, s *string) measure.Money {
+		if s == nil {
+			return measure.Money{}
+		}
+		m, err := measure.ParseMoney(*s)
+		faults.Add(field, err)
+		return m
+	}
+}
+
+// massField reads grams that may be left out likewise.
+func massField(faults *fault.List) func(field string, g *float64) measure.Mass {
+	return func(field string, g *float64) measure.Mass {
+		if g == nil {
+			return 0
+		}
+		m, err := measure.FromGrams(*g)
+		faults.Add(field, err)
+		return m
+	}
 }
 
 func texts(in []string) []string { return each(in, func(s string) string { return s }) }

@@ -11,7 +11,6 @@ import (
 	contractfile "falda/api"
 	"falda/internal/api/contract"
 	"falda/internal/core/fault"
-	"falda/internal/core/measure"
 	"falda/internal/core/seam"
 	"falda/internal/device"
 	"falda/internal/work"
@@ -236,14 +235,7 @@ func priceLine(l work.PriceLine) contract.PriceLine {
 // event reads a bench event. Weights that are not numbers a scale could show are faults of their fields.
 func event(b contract.BenchEvent) (seam.Event, error) {
 	var faults fault.List
-	mass := func(field string, g *float64) measure.Mass {
-		if g == nil {
-			return 0
-		}
-		m, err := measure.FromGrams(*g)
-		faults.Add(field, err)
-		return m
-	}
+	mass := massField(&faults)
 	e := seam.Event{ID: b.Id, Kind: seam.Kind(b.Kind), At: b.At, Bench: b.BenchId, By: from(b.By), Node: from(b.Node), Part: from(b.Part), Product: from(b.Product),
 		Net: mass("net_g", b.NetG), Gross: mass("gross_g", b.GrossG), Tare: mass("tare_g", b.TareG), Division: mass("division_g", b.DivisionG),
 		Source: string(from(b.Source)), Count: from(b.Count), Target: from(b.Target), Reason: from(b.Reason), Note: from(b.Note), Minutes: b.Minutes, TempC: b.TempC}
