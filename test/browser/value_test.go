@@ -4,7 +4,26 @@ import (
 	"fmt"
 	"strings"
 	"testing"
+
+	"github.com/go-rod/rod"
 )
+
+// TestValuePages goes through the pages of value on one program, in an order in which none stands in another's way.
+func TestValuePages(t *testing.T) {
+	a := start(t, t.TempDir(), "127.0.0.1:0")
+	b, _ := open(t, "")
+	for _, page := range []struct {
+		name string
+		test func(*testing.T, *app, *rod.Browser)
+	}{{"does it pay", doesItPay}, {"a whole carcass", aWholeCarcass}, {"history", historyDownToThePieces}, {"the price book", priceBookOfAMarket}, {"best use", bestUseOfTheDay}} {
+		t.Run(page.name, func(t *testing.T) {
+			whole := a.t
+			a.t = t
+			defer func() { a.t = whole }()
+			page.test(t, a, b)
+		})
+	}
+}
 
 // choosing sets a select by its label and tells the page.
 func (s *screen) choosing(label, value string) {
@@ -16,9 +35,7 @@ func (s *screen) choosing(label, value string) {
 
 // Does it pay? A plan against all pieces that were cut by another: the sentence, both bridges adding up to what it says, today's prices beside those
 // of the day; a link that whoever has it can read, until it is ended.
-func TestDoesItPay(t *testing.T) {
-	a := start(t, t.TempDir(), "127.0.0.1:0")
-	b, _ := open(t, "")
+func doesItPay(t *testing.T, a *app, b *rod.Browser) {
 	s := a.show(b, "/value", 1280, 900)
 	s.until("two plans are compared", "document.querySelector('[data-test=pair-sentence]')?.innerText.includes('more than')")
 	s.choosing("Side B is", "group")
@@ -64,9 +81,7 @@ func TestDoesItPay(t *testing.T) {
 }
 
 // The best use of what is ready: found, said piece by piece, and planned so; an order that cannot be met is told at its own line.
-func TestBestUseOfTheDay(t *testing.T) {
-	a := start(t, t.TempDir(), "127.0.0.1:0")
-	b, _ := open(t, "")
+func bestUseOfTheDay(t *testing.T, a *app, b *rod.Browser) {
 	s := a.show(b, "/value/best-use", 1280, 900)
 	s.put("#bu-minutes", "90")
 	s.touch("Add an order")
@@ -86,9 +101,7 @@ func TestBestUseOfTheDay(t *testing.T) {
 }
 
 // A whole lamb: swapping the plan of one piece changes the head by what the swap alone brings; the bands follow the piece.
-func TestAWholeCarcass(t *testing.T) {
-	a := start(t, t.TempDir(), "127.0.0.1:0")
-	b, _ := open(t, "")
+func aWholeCarcass(t *testing.T, a *app, b *rod.Browser) {
 	s := a.show(b, "/value/carcass", 1280, 900)
 	s.until("the head is there", "document.querySelector('[data-test=head]')?.innerText.includes('€')")
 	before := s.text("[data-test=head]")
@@ -108,9 +121,7 @@ func TestAWholeCarcass(t *testing.T) {
 }
 
 // History: cutter by cutter, down to the pieces, and from there to one of them.
-func TestHistoryDownToThePieces(t *testing.T) {
-	a := start(t, t.TempDir(), "127.0.0.1:0")
-	b, _ := open(t, "")
+func historyDownToThePieces(t *testing.T, a *app, b *rod.Browser) {
 	s := a.show(b, "/value/history", 1280, 900)
 	s.until("weeks with their limits", "document.querySelectorAll('[data-test=plot] .limit').length > 4 && document.querySelectorAll('[data-test=plot] circle').length > 3")
 	s.eval("(() => { const x = document.querySelector('[data-test=by]'); x.value = 'cutter'; x.dispatchEvent(new Event('change')) })()")
@@ -122,9 +133,7 @@ func TestHistoryDownToThePieces(t *testing.T) {
 }
 
 // The price book: the feed is shown before it is kept; a price of a market holds from its day and can be taken out.
-func TestPriceBookOfAMarket(t *testing.T) {
-	a := start(t, t.TempDir(), "127.0.0.1:0")
-	b, _ := open(t, "")
+func priceBookOfAMarket(t *testing.T, a *app, b *rod.Browser) {
 	s := a.show(b, "/shop/prices", 1280, 900)
 	s.choose("[data-test=feed]")
 	s.until("what the feed would do", "document.body.innerText.includes('The market feed: ') && document.body.innerText.includes('Ferry galley, from')")

@@ -67,7 +67,7 @@ const kilo = (v: string, s: S['DeskSide']) => money(perUnit(Number(v) / (s.weigh
   <p v-if="!whole">Choose at least two sides; a piece must be named.</p>
   <StateNote :error="rest ? error : undefined" :loading="isFetching && !d && whole" what="the comparison" @retry="refetch()" />
   <template v-if="d && !problem">
-    <PairView v-for="p in d.pairs" :key="p.b" :desk="d" :pair="p" />
+    <PairView v-for="p in d.pairs" :key="p.b" :desk="d" :pair="p" :margin="Number(form.margin.replace(',', '.')) || 0" />
     <div class="scroll"><table class="sides" data-test="sides"><caption>The sides, a {{ unitWord }} of block</caption><thead><tr><th /><th>Side</th><th class="n">Pieces</th><th class="n">Weight</th><th class="n">Sold as meat</th><th class="n">Sales</th><th class="n">Packaging</th><th class="n">Labour</th><th class="n">Discard</th><th class="n">Block</th><th class="n">Value</th><th class="n">a bench hour</th></tr></thead><tbody>
       <tr v-for="(s, i) in d.sides" :key="i"><td><strong>{{ String.fromCharCode(65 + i) }}</strong></td><td>{{ s.name }} <span class="small">{{ s.planned ? 'estimated' : 'measured' }}</span></td><td class="n">{{ s.pieces }}</td><td class="n">{{ mass(s.weight_g, 2) }}</td><td class="n">{{ percent(s.saleable_pct) }}</td><td class="n">{{ kilo(s.totals.sales, s) }}</td><td class="n">{{ kilo(s.totals.packaging, s) }}</td><td class="n">{{ kilo(s.totals.labour, s) }}</td><td class="n">{{ kilo(s.totals.discard, s) }}</td><td class="n">{{ kilo(s.totals.purchase, s) }}</td><td class="n"><strong>{{ kilo(s.totals.value, s) }}</strong></td><td class="n">{{ s.totals.per_hour ? money(s.totals.per_hour) : '–' }}</td></tr>
     </tbody></table></div>

@@ -5,7 +5,7 @@ import type { S } from '../api/client'
 import { minus, percent, shortName, useShop } from '../shell/shop'
 import BarList from './BarList.vue'
 
-const props = defineProps<{ desk: S['Desk']; pair: S['DeskPair'] }>()
+const props = defineProps<{ desk: S['Desk']; pair: S['DeskPair']; margin: number }>()
 const { money, perUnit, pricePer, unit, unitWord } = useShop()
 const a = computed(() => props.desk.sides[props.pair.a]!)
 const b = computed(() => props.desk.sides[props.pair.b]!)
@@ -30,7 +30,7 @@ const even = (key: string) => props.pair.even.find((e) => e.key === key)
       <div><dt>on the piece</dt><dd class="figure">{{ money(pair.per_piece, true) }}</dd></div>
       <div v-if="pair.per_hour"><dt>an extra bench hour</dt><dd class="figure">{{ money(pair.per_hour, true) }}</dd></div>
       <div v-if="pair.per_side"><dt>a {{ b.totals.side_of }}</dt><dd class="figure">{{ money(pair.per_side, true) }}</dd></div>
-      <div><dt>the block at most, cut as {{ String.fromCharCode(65 + pair.b) }}</dt><dd class="figure">{{ pricePer(b.max_block_price) }}</dd></div>
+      <div><dt>the block at most, cut as {{ String.fromCharCode(65 + pair.b) }}{{ margin ? `, leaving ${margin} %` : '' }}</dt><dd class="figure">{{ pricePer(b.max_block_price) }}</dd></div>
     </dl>
     <div class="pictures">
       <BarList :bars="muscles" :title="`Which muscle pays: from ${a.name} to ${b.name}, a ${unitWord}`" data-test="by-muscle" />
