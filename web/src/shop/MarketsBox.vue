@@ -3,6 +3,7 @@
 import { reactive, ref } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
+import { typedNumber } from '../components/typedNumber'
 import { data, POST, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 
@@ -11,16 +12,15 @@ const queries = useQueryClient()
 const { busy, problem, attempt } = useAttempt()
 const adding = ref(false)
 const form = reactive({ name: '', tax: '0' })
-const number = (s: string) => Number(s.replace(',', '.'))
 const after = () => queries.invalidateQueries()
-const add = () => attempt(async () => { await data(POST('/markets', { body: { name: form.name, tax_pct: number(form.tax) } })); adding.value = false; form.name = ''; await after() })
+const add = () => attempt(async () => { await data(POST('/markets', { body: { name: form.name, tax_pct: typedNumber(form.tax) } })); adding.value = false; form.name = ''; await after() })
 const change = (m: S['Market'], more: Partial<S['Market']>) => attempt(async () => { await data(PUT('/markets/{market_id}', { params: { path: { market_id: m.id } }, body: { ...m, ...more } })); await after() })
 </script>
 
 <template>
   <details class="box no-print"><summary><strong>Markets</strong> {{ markets.length ? markets.map((m) => m.name).join(', ') : 'none yet: prices hold everywhere' }}</summary>
     <table v-if="markets.length"><thead><tr><th>Market</th><th class="n">Tax, %</th><th /></tr></thead><tbody>
-      <tr v-for="m in markets" :key="m.id + m.version"><td><input :value="m.name" class="text" :aria-label="`Name of ${m.name}`" @change="change(m, { name: ($event.target as HTMLInputElement).value })" /></td><td class="n"><input :value="m.tax_pct" class="short" inputmode="decimal" :aria-label="`Tax of ${m.name}`" @change="change(m, { tax_pct: number(($event.target as HTMLInputElement).value) })" /></td><td>{{ m.main ? 'main: comparisons take its prices' : '' }}<PvButton v-if="!m.main" text label="Make it the main one" :disabled="busy" @click="change(m, { main: true })" /></td></tr>
+      <tr v-for="m in markets" :key="m.id + m.version"><td><input :value="m.name" class="text" :aria-label="`Name of ${m.name}`" @change="change(m, { name: ($event.target as HTMLInputElement).value })" /></td><td class="n"><input :value="m.tax_pct" class="short" inputmode="decimal" :aria-label="`Tax of ${m.name}`" @change="change(m, { tax_pct: typedNumber(($event.target as HTMLInputElement).value) })" /></td><td>{{ m.main ? 'main: comparisons take its prices' : '' }}<PvButton v-if="!m.main" text label="Make it the main one" :disabled="busy" @click="change(m, { main: true })" /></td></tr>
     </tbody></table>
     <form v-if="adding" class="row" novalidate @submit.prevent="add"><input v-model="form.name" class="text" maxlength="60" placeholder="name" aria-label="Name of the market" /><label>tax <input v-model="form.tax" class="short" inputmode="decimal" aria-label="Tax, per cent" /> %</label><PvButton type="submit" label="Add" :disabled="busy" /></form>
     <PvButton v-else text label="Add a market" @click="adding = true" />

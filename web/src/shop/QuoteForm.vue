@@ -5,6 +5,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
 import FormField from '../components/FormField.vue'
+import { typedNumber } from '../components/typedNumber'
 import { data, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { typedDay } from '../stages/receive/typed'
@@ -17,7 +18,7 @@ const form = reactive({ key: '', season: '', from: props.book.day, price: '', pe
 const fault = (f: string) => problem.value?.at(f) ?? ''
 const set = () => attempt(async () => {
   const same = props.book.quotes.find((q) => q.product_key === form.key && q.season === form.season && q.valid_from === typedDay(form.from))
-  await data(PUT('/quotes', { body: { market: props.book.market!, product_key: form.key, season: form.season, valid_from: typedDay(form.from) || form.from, price: form.price, per: form.per, version: same?.version ?? 0, ...(form.per === 'piece' && form.piece.trim() && { piece_g: Number(form.piece.replace(',', '.')) }) } }))
+  await data(PUT('/quotes', { body: { market: props.book.market!, product_key: form.key, season: form.season, valid_from: typedDay(form.from) || form.from, price: form.price, per: form.per, version: same?.version ?? 0, ...(form.per === 'piece' && form.piece.trim() && { piece_g: typedNumber(form.piece) }) } }))
   await queries.invalidateQueries()
   emit('done', `${props.book.rows.find((r) => r.product.key === form.key)?.product.name}: set.`)
   form.price = ''

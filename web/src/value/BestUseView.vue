@@ -5,6 +5,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
 import FormField from '../components/FormField.vue'
+import { typedNumber } from '../components/typedNumber'
 import { data, GET, POST, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { shortName, useShop } from '../shell/shop'
@@ -24,7 +25,7 @@ watch(form, () => localStorage.setItem(key, JSON.stringify(form)), { deep: true 
 const { busy, problem, attempt } = useAttempt()
 const found = ref<S['BestUseView']>()
 const asked = ref<S['BestUseAsk']>({})
-const body = computed<S['BestUseAsk']>(() => ({ days: Number(form.days) || 0, wait: form.wait, ...(form.minutes.trim() && { minutes: form.minutes.trim() }), ...(form.market && { market: form.market }), orders: form.orders.filter((o) => o.product_key || o.weight) }))
+const body = computed<S['BestUseAsk']>(() => ({ days: Math.round(typedNumber(form.days)), wait: form.wait, ...(form.minutes.trim() && { minutes: form.minutes.trim() }), ...(form.market && { market: form.market }), orders: form.orders.filter((o) => o.product_key || o.weight) }))
 const solve = () => attempt(async () => {
   asked.value = body.value
   found.value = undefined

@@ -6,6 +6,7 @@ import InputText from 'primevue/inputtext'
 import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
 import UnitToggle from '../components/UnitToggle.vue'
+import { typedNumber } from '../components/typedNumber'
 import { data, POST, type S } from '../api/client'
 import { asProblem } from '../api/problem'
 import { useCarcasses } from '../atlas/useCarcasses'
@@ -18,7 +19,7 @@ const { mass, money, unit } = useShop()
 const { data: carcasses } = useCarcasses()
 const form = reactive({ id: 'lamb.whole', weight: '', price: '', plan: '', heads: '30', plans: {} as Record<string, string> })
 watch(() => form.id, () => { form.weight = ''; form.plan = ''; form.plans = {}; form.price = ''; form.heads = form.id.startsWith('lamb') ? '30' : '4' })
-const body = computed<S['CarcassRequest']>(() => ({ heads: Math.round(Number(form.heads)) || -1, plans: form.plans, ...(form.plan && { plan_id: form.plan }), ...(form.weight.trim() && { weight: form.weight.trim(), weight_unit: unit.value }), ...(form.price.trim() && { price: form.price.trim(), price_per: unit.value }) }))
+const body = computed<S['CarcassRequest']>(() => ({ heads: Math.round(typedNumber(form.heads)) || -1, plans: form.plans, ...(form.plan && { plan_id: form.plan }), ...(form.weight.trim() && { weight: form.weight.trim(), weight_unit: unit.value }), ...(form.price.trim() && { price: form.price.trim(), price_per: unit.value }) }))
 const { data: v, error, isLoading, refetch } = useQuery({ queryKey: computed(() => ['carcass-value', form.id, body.value]), queryFn: () => data(POST('/carcasses/{carcass_id}/value', { params: { path: { carcass_id: form.id } }, body: body.value })), placeholderData: keepPreviousData, retry: false })
 const problem = computed(() => (error.value ? asProblem(error.value) : undefined))
 const fault = (f: string) => problem.value?.at(f) ?? ''

@@ -5,6 +5,7 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import PvButton from 'primevue/button'
 import StateNote from '../components/StateNote.vue'
+import { typedNumber } from '../components/typedNumber'
 import { data, GET, POST, type S } from '../api/client'
 import { asProblem } from '../api/problem'
 import { percent, useShop } from '../shell/shop'
@@ -36,7 +37,7 @@ const kind = (atlas: string) => { form.atlas = atlas; form.sides = [{ kind: 'pla
 
 const whole = computed(() => form.sides.length > 1 && form.sides.every((p) => p.kind !== 'piece' || p.breakdown_id))
 const clean = (p: Pick): Pick => Object.fromEntries(Object.entries(p).filter(([, v]) => v !== '' && v !== undefined)) as Pick
-const body = computed<S['DeskRequest']>(() => ({ sides: form.sides.map(clean), today: form.today, method: form.method, credit: form.credit, margin_pct: Number(form.margin.replace(',', '.')) || 0, ...(form.market && { market: form.market }), ...(form.chain.some((c) => c.key) && { chain: form.chain.filter((c) => c.key).map((c) => ({ key: c.key, sells_pct: Number(c.sells.replace(',', '.')) || 0 })) }), ...(form.block.trim() && { block_price: form.block.trim(), block_price_per: unit.value }) }))
+const body = computed<S['DeskRequest']>(() => ({ sides: form.sides.map(clean), today: form.today, method: form.method, credit: form.credit, margin_pct: form.margin.trim() ? typedNumber(form.margin) : 0, ...(form.market && { market: form.market }), ...(form.chain.some((c) => c.key) && { chain: form.chain.filter((c) => c.key).map((c, i, all) => ({ key: c.key, sells_pct: i === all.length - 1 ? 100 : typedNumber(c.sells) })) }), ...(form.block.trim() && { block_price: form.block.trim(), block_price_per: unit.value }) }))
 const { data: d, error, isFetching, refetch } = useQuery({ queryKey: computed(() => ['desk', body.value]), enabled: whole, queryFn: () => data(POST('/comparisons', { body: body.value })), placeholderData: keepPreviousData, retry: false })
 const problem = computed(() => (error.value ? asProblem(error.value) : undefined))
 const fault = (field: string) => problem.value?.errors.find((e) => e.field === field || e.field.startsWith(`${field}.`))?.message ?? ''
@@ -67,12 +68,12 @@ const kilo = (v: string, s: S['DeskSide']) => money(perUnit(Number(v) / (s.weigh
   <p v-if="!whole">Choose at least two sides; a piece must be named.</p>
   <StateNote :error="rest ? error : undefined" :loading="isFetching && !d && whole" what="the comparison" @retry="refetch()" />
   <template v-if="d && !problem">
-    <PairView v-for="p in d.pairs" :key="p.b" :desk="d" :pair="p" :margin="Number(form.margin.replace(',', '.')) || 0" />
+    <PairView v-for="p in d.pairs" :key="p.b" :desk="d" :pair="p" :margin="body.margin_pct ?? 0" />
     <div class="scroll"><table class="sides" data-test="sides"><caption>The sides, a {{ unitWord }} of block</caption><thead><tr><th /><th>Side</th><th class="n">Pieces</th><th class="n">Weight</th><th class="n">Sold as meat</th><th class="n">Sales</th><th class="n">Packaging</th><th class="n">Labour</th><th class="n">Discard</th><th class="n">Block</th><th class="n">Value</th><th class="n">a bench hour</th></tr></thead><tbody>
       <tr v-for="(s, i) in d.sides" :key="i"><td><strong>{{ String.fromCharCode(65 + i) }}</strong></td><td>{{ s.name }} <span class="small">{{ s.planned ? 'estimated' : 'measured' }}</span></td><td class="n">{{ s.pieces }}</td><td class="n">{{ mass(s.weight_g, 2) }}</td><td class="n">{{ percent(s.saleable_pct) }}</td><td class="n">{{ kilo(s.totals.sales, s) }}</td><td class="n">{{ kilo(s.totals.packaging, s) }}</td><td class="n">{{ kilo(s.totals.labour, s) }}</td><td class="n">{{ kilo(s.totals.discard, s) }}</td><td class="n">{{ kilo(s.totals.purchase, s) }}</td><td class="n"><strong>{{ kilo(s.totals.value, s) }}</strong></td><td class="n">{{ s.totals.per_hour ? money(s.totals.per_hour) : '–' }}</td></tr>
     </tbody></table></div>
     <div class="row method no-print"><label>Costs shared by <select v-model="form.method" aria-label="Joint-cost method"><option v-for="m in d.methods" :key="m.id" :value="m.id">{{ m.name }}</option></select></label><label><input v-model="form.credit" type="checkbox" /> by-products credited first</label></div>
-    <CostTable v-for="(s, i) in d.sides" :key="i" :side="s" :method="method" :margin="Number(form.margin) || 0" />
+    <CostTable v-for="(s, i) in d.sides" :key="i" :side="s" :method="method" :margin="body.margin_pct ?? 0" />
     <p v-for="b in d.basis" :key="b" class="small basis">{{ b }}</p>
     <ReportLinks :ask="{ kind: 'comparison', comparison: body }" />
   </template>

@@ -2,15 +2,14 @@
 // The yield grade of a carcass by the USDA equations; measurements are in inches and pounds as the standards have them.
 import { computed, reactive } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
+import { typedNumber } from '../components/typedNumber'
 import { data, POST } from '../api/client'
 import { asProblem } from '../api/problem'
 
 const props = defineProps<{ species: 'beef' | 'lamb' }>()
 const form = reactive({ fat: '0.40', kph: '2.5', hot: '750', eye: '13.0' })
-const n = (s: string) => Number(s.replace(',', '.'))
-const body = computed(() => ({ species: props.species, fat_in: n(form.fat), ...(props.species === 'beef' && { kph_pct: n(form.kph), hot_carcass_lb: n(form.hot), ribeye_sq_in: n(form.eye) }) }))
-const whole = computed(() => Object.values(body.value).every((v) => typeof v === 'string' || Number.isFinite(v)))
-const { data: g, error } = useQuery({ queryKey: computed(() => ['yield-grade', body.value]), enabled: whole, queryFn: () => data(POST('/calc/yield-grade', { body: body.value })), retry: false })
+const body = computed(() => ({ species: props.species, fat_in: typedNumber(form.fat), ...(props.species === 'beef' && { kph_pct: typedNumber(form.kph), hot_carcass_lb: typedNumber(form.hot), ribeye_sq_in: typedNumber(form.eye) }) }))
+const { data: g, error } = useQuery({ queryKey: computed(() => ['yield-grade', body.value]), queryFn: () => data(POST('/calc/yield-grade', { body: body.value })), retry: false })
 const fault = computed(() => (error.value ? asProblem(error.value).errors.map((e) => `${({ fat_in: 'Fat', kph_pct: 'Inner fat', hot_carcass_lb: 'Hot weight', ribeye_sq_in: 'Rib eye' } as Record<string, string>)[e.field] ?? ''} ${e.message}.`).join(' ') : ''))
 </script>
 
@@ -20,7 +19,7 @@ const fault = computed(() => (error.value ? asProblem(error.value).errors.map((e
     <div class="row">
       <label>Adjusted fat over the eye, in <input v-model="form.fat" inputmode="decimal" aria-label="Fat, inches" /></label>
       <template v-if="species === 'beef'"><label>Kidney, pelvic and heart fat, % <input v-model="form.kph" inputmode="decimal" aria-label="Kidney, pelvic and heart fat, per cent" /></label><label>Hot weight, lb <input v-model="form.hot" inputmode="decimal" aria-label="Hot weight, pounds" /></label><label>Rib-eye area, sq in <input v-model="form.eye" inputmode="decimal" aria-label="Rib-eye area, square inches" /></label></template>
-      <output data-test="yield-grade"><strong v-if="g && !fault && whole">{{ g.grade }}</strong> <span v-if="g && !fault && whole" class="small">({{ g.exact.toFixed(2) }}; 1 gives most saleable meat, 5 least)</span><span v-else class="fault">{{ fault || 'Enter the measurements.' }}</span></output>
+      <output data-test="yield-grade"><strong v-if="g && !fault">{{ g.grade }}</strong> <span v-if="g && !fault" class="small">({{ g.exact.toFixed(2) }}; 1 gives most saleable meat, 5 least)</span><span v-else class="fault">{{ fault || 'Enter the measurements.' }}</span></output>
     </div>
     <p class="small">{{ species === 'beef' ? '2.50 + 2.50·fat + 0.20·inner fat % + 0.0038·hot weight − 0.32·rib-eye area' : '0.4 + 10·fat' }}; USDA standards, from memory. Licensed graders decide.</p>
   </section>
