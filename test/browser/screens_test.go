@@ -95,10 +95,11 @@ func TestScreensFitTheirWindows(t *testing.T) {
 	a.api("POST", "/batches", map[string]any{"piece_ids": boxed, "bench_id": a.bench("North")}, &batch)
 	paths["together"] = "/batch/" + batch.ID
 	b, _ := open(t, "")
-	for _, size := range [][2]int{{1280, 800}, {1024, 768}, {390, 844}} {
-		for name, path := range paths {
-			s := a.show(b, path, size[0], size[1])
-			s.until(name+" is there", "document.querySelector('h1') && !document.body.innerText.includes('Fetching')")
+	for name, path := range paths {
+		s := a.show(b, path, 1280, 800)
+		for _, size := range [][2]int{{1280, 800}, {1024, 768}, {390, 844}} {
+			s.MustSetViewport(size[0], size[1], 1, false)
+			s.until(name+" is there", fmt.Sprintf("document.querySelector('h1') && window.innerWidth === %d && !document.body.innerText.includes('Fetching')", size[0]))
 			if over := s.eval("document.documentElement.scrollWidth > window.innerWidth ? document.documentElement.scrollWidth : ''"); over != "" {
 				t.Errorf("%s is %s px wide in a window of %d", name, over, size[0])
 			}
@@ -111,7 +112,7 @@ func TestScreensFitTheirWindows(t *testing.T) {
 					t.Errorf("the live weight is too small to be read from two metres at %d", size[0])
 				}
 			}
-			s.MustClose()
 		}
+		s.MustClose()
 	}
 }
