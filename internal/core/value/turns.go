@@ -51,7 +51,7 @@ func Rest(chain []Markdown) measure.Money {
 }
 
 // SellThrough is the fraction of a product of b that must sell at its full price for b to be worth what a is, the rest going down the chain. ok is
-// false where no fraction from 0 to 1 does it: then always says whether b is ahead even when none sells (or behind even when all does).
+// false where no fraction from 0 to 1 does it: then b is ahead even when none sells (always), or behind even when all does (not always).
 func SellThrough(a, b Side, key string, chain []Markdown) (fraction float64, ok, always bool) {
 	y, price, made := b.yield(key)
 	fall := price.Sub(Rest(chain))
