@@ -90,6 +90,9 @@ func (b *best) tell(v *BestView, worths bestuse.Worths) {
 	if !v.Proven {
 		v.Notes = append(v.Notes, "Found in the time there was; nothing could bring more than "+b.money.Text(v.AtMost)+".")
 	}
+	if v.Proven && !worths.Proven {
+		v.Notes = append(v.Notes, "What one more hour and one more kilogram of demand would bring is not worked out to the end; it may be more.")
+	}
 	if v.Left > 0 {
 		v.Notes = append(v.Notes, fmt.Sprintf("%d pieces are left out: they are not old enough for any of their plans.", v.Left))
 	}
