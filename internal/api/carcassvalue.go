@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"math"
 	"strconv"
-	"time"
 
 	"falda/internal/api/contract"
 	"falda/internal/core/atlas"
@@ -132,8 +131,7 @@ func (h *handlers) CalcBestUse(ctx context.Context, r contract.CalcBestUseReques
 	if err != nil {
 		return nil, err
 	}
-	until := time.Now().Add(work.SolveFor)
-	stop := func() bool { return ctx.Err() != nil || time.Now().After(until) }
+	stop := work.StopSolving(ctx)
 	best, err := bestuse.Solve(p, stop)
 	if errors.Is(err, bestuse.ErrInfeasible) {
 		err = clash(p, stop)

@@ -251,7 +251,7 @@ func (h *handlers) MakeReport(ctx context.Context, r contract.MakeReportRequestO
 	if err != nil {
 		return nil, err
 	}
-	made, err := h.work.Report(ctx, in)
+	made, of, err := h.work.Report(ctx, in)
 	if err != nil {
 		return nil, err
 	}
@@ -264,31 +264,23 @@ func (h *handlers) MakeReport(ctx context.Context, r contract.MakeReportRequestO
 	default:
 		e := json.NewEncoder(&out.body)
 		e.SetIndent("", "  ")
-		err = e.Encode(h.whole(ctx, in, made))
+		err = e.Encode(whole(made, of))
 	}
 	return out, err
 }
 
 // whole is a report with all that it was made of.
-func (h *handlers) whole(ctx context.Context, in work.ReportAsk, made report.Report) any {
+func whole(made report.Report, of any) map[string]any {
 	out := map[string]any{"report": made}
-	switch in.Kind {
-	case work.ReportComparison:
-		if v, err := h.work.CompareSides(ctx, in.Desk); err == nil {
-			out["comparison"] = desk(v)
-		}
-	case work.ReportTrial:
-		if v, err := h.work.Trial(ctx, in.TrialID); err == nil {
-			out["trial"] = trialOut(v)
-		}
-	case work.ReportCarcass:
-		if v, err := h.work.CarcassValue(ctx, in.CarcassID, in.Carcass); err == nil {
-			out["carcass"] = carcassValue(v)
-		}
-	case work.ReportBestUse:
-		if v, err := h.work.BestUse(ctx, in.Best); err == nil {
-			out["best_use"] = bestView(v)
-		}
+	switch v := of.(type) {
+	case work.DeskView:
+		out[work.ReportComparison] = desk(v)
+	case work.TrialView:
+		out[work.ReportTrial] = trialOut(v)
+	case work.CarcassView:
+		out[work.ReportCarcass] = carcassValue(v)
+	case work.BestView:
+		out[work.ReportBestUse] = bestView(v)
 	}
 	return out
 }
@@ -324,10 +316,7 @@ type reportFile struct {
 
 // VisitMakeReportResponse writes the file.
 func (f reportFile) VisitMakeReportResponse(w http.ResponseWriter) error {
-	types := map[string]string{"pdf": "application/pdf", "xlsx": fileTypes["xlsx"], "json": fileTypes["json"]}
-	w.Header().Set("Content-Type", types[f.format])
-	w.Header().Set("Content-Disposition", fmt.Sprintf(`attachment; filename="falda-%s.%s"`, f.name, f.format))
-	w.WriteHeader(http.StatusOK)
+	head(w, f.format, f.name)
 	_, err := io.Copy(w, &f.body)
 	return err
 }

@@ -22,6 +22,14 @@ func readTable(body io.Reader) ([][]string, error) {
 // fileTypes are the formats in which lists are given.
 var fileTypes = map[string]string{"csv": "text/csv; charset=utf-8", "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "json": "application/json"}
 
+// contentType is the type of a file: a list's, or a page's.
+func contentType(format string) string {
+	if format == "pdf" {
+		return "application/pdf"
+	}
+	return fileTypes[format]
+}
+
 // tableFormat refuses what a table cannot be written as.
 func tableFormat(format string) error {
 	if format != "csv" && format != "xlsx" {
@@ -54,7 +62,7 @@ func (f file) send(w http.ResponseWriter) error {
 }
 
 func head(w http.ResponseWriter, format, name string) {
-	w.Header().Set("Content-Type", fileTypes[format])
+	w.Header().Set("Content-Type", contentType(format))
 	w.Header().Set("Content-Disposition", fmt.Sprintf(`attachment; filename="falda-%s.%s"`, name, format))
 	w.WriteHeader(http.StatusOK)
 }

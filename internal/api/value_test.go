@@ -420,7 +420,7 @@ func TestReportsAndLinks(t *testing.T) {
 		t.Errorf("%+v", p)
 	}
 	var none work.ReportAsk
-	if _, err := r.work.Report(asRole(t, r.work, "owner"), none); err == nil {
+	if _, _, err := r.work.Report(asRole(t, r.work, "owner"), none); err == nil {
 		t.Error("a report of nothing")
 	}
 }

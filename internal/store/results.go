@@ -199,7 +199,7 @@ type Bucket struct {
 
 // buckets are what results can be taken together by: the key and the name of a bucket.
 var buckets = map[string][2]string{
-	"day": {"DATE_FORMAT(r.closed_at, '%Y-%m-%d')", "''"}, "week": {"DATE_FORMAT(r.closed_at, '%x-W%v')", "''"}, "month": {"DATE_FORMAT(r.closed_at, '%Y-%m')", "''"}, "piece": {"r.atlas_id", "''"},
+	"week": {"DATE_FORMAT(r.closed_at, '%x-W%v')", "''"}, "month": {"DATE_FORMAT(r.closed_at, '%Y-%m')", "''"}, "piece": {"r.atlas_id", "''"},
 	"plan": {"CONCAT(r.atlas_id, '/', r.plan_id)", "MAX(r.plan_name)"}, "supplier": {"r.supplier", "r.supplier"}, "cutter": {"COALESCE((SELECT m.public_id FROM members m WHERE m.id = r.member_id), '')", "COALESCE((SELECT m.name FROM members m WHERE m.id = r.member_id), '')"},
 }
 

@@ -17,8 +17,14 @@ import (
 	"falda/internal/core/value"
 )
 
-// SolveFor is how long a best use is searched for before what was found by then is given.
-const SolveFor = 20 * time.Second
+// solveFor is how long a best use is searched for before what was found by then is given.
+const solveFor = 20 * time.Second
+
+// StopSolving stops a search for a best use after its time, or when nobody waits for it any more.
+func StopSolving(ctx context.Context) bestuse.Stop {
+	until := time.Now().Add(solveFor)
+	return func() bool { return ctx.Err() != nil || time.Now().After(until) }
+}
 
 // BestOrder is an order that must be met.
 type BestOrder struct{ Key, Weight, Unit string }
@@ -63,13 +69,12 @@ type BestView struct {
 // BestSale is what becomes of a product.
 type BestSale struct {
 	bestuse.Sale
-	Name    string
-	Price   measure.Price
-	Cap     *measure.Mass
-	Order   measure.Mass
-	Kilo    *measure.Money // what one more kilogram of demand would be worth
-	Falls   measure.Money  // fallback per kg
-	CutBack bool
+	Name  string
+	Price measure.Price
+	Cap   *measure.Mass
+	Order measure.Mass
+	Kilo  *measure.Money // what one more kilogram of demand would be worth
+	Falls measure.Money  // fallback per kg
 }
 
 // BestUse finds the best plan for each piece that is ready, within bench minutes, demand and orders.
@@ -108,8 +113,7 @@ func (s *Service) BestUse(ctx context.Context, in BestAsk) (BestView, error) {
 	if err != nil {
 		return v, err
 	}
-	until := time.Now().Add(SolveFor)
-	stop := func() bool { return ctx.Err() != nil || time.Now().After(until) }
+	stop := StopSolving(ctx)
 	v.Solution, err = bestuse.Solve(b.problem, stop)
 	if errors.Is(err, bestuse.ErrInfeasible) {
 		err = b.clash(v, stop)
@@ -138,7 +142,6 @@ func TooHard() error {
 // best is a problem with what its ids stand for.
 type best struct {
 	problem bestuse.Problem
-	cards   map[string]Card // by piece
 	names   map[string]value.SideProduct
 	unit    measure.Unit
 	money   measure.Currency
@@ -154,7 +157,7 @@ func (s *Service) bestProblem(ctx context.Context, shop Shop, v *BestView) (*bes
 	if err != nil {
 		return nil, err
 	}
-	b := &best{cards: map[string]Card{}, names: s.productNames(shop), unit: shop.Unit, money: shop.Money}
+	b := &best{names: s.productNames(shop), unit: shop.Unit, money: shop.Money}
 	p := &b.problem
 	p.Minutes = v.Minutes
 	caps := demandOn(demands, v.Book.Season)
@@ -227,7 +230,6 @@ func (s *Service) bestProblem(ctx context.Context, shop Shop, v *BestView) (*bes
 			v.Left++
 			continue
 		}
-		b.cards[x.ID] = r.Card
 		p.Pieces = append(p.Pieces, x)
 		v.Pieces = append(v.Pieces, out)
 	}
@@ -335,6 +337,3 @@ func upperFirst(s string) string {
 	}
 	return strings.ToUpper(string(r[:1])) + string(r[1:])
 }
-
-// ratOf is n/d.
-func ratOf(n, d int) *big.Rat { return big.NewRat(int64(n), int64(d)) }

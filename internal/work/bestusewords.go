@@ -49,7 +49,6 @@ func (b *best) tell(v *BestView, worths bestuse.Worths) {
 	for _, w := range b.problem.Why(v.Solution) {
 		why[w.Chosen.Piece] = w
 	}
-	counts := map[string]int{}
 	waiting := 0
 	for i := range v.Pieces {
 		p := &v.Pieces[i]
@@ -62,13 +61,13 @@ func (b *best) tell(v *BestView, worths bestuse.Worths) {
 		}
 		p.PlanID, p.PlanName = w.Chosen.Plan, strings.Trim(name(w.Chosen.Plan), "“”")
 		p.Sentence = b.because(w, name)
-		if counts[p.Card.Piece.Name+": "+p.PlanName]++; w.Chosen.Plan == "" {
+		if w.Chosen.Plan == "" {
 			waiting++
 		}
 	}
 	for j, sale := range v.Solution.Sales {
 		pr := b.problem.Products[j]
-		x := BestSale{Sale: sale, Name: b.names[sale.Product].Name, Price: v.Book.Prices[sale.Product], Cap: pr.Cap, Order: pr.Order, Falls: pr.Fallback, CutBack: pr.Fallback.Cmp(pr.Price) < 0}
+		x := BestSale{Sale: sale, Name: b.names[sale.Product].Name, Price: v.Book.Prices[sale.Product], Cap: pr.Cap, Order: pr.Order, Falls: pr.Fallback}
 		for _, m := range worths.Demand {
 			if m.Product == sale.Product {
 				worth := m.Worth

@@ -204,14 +204,20 @@ func (f *Forecast) sayCarcass(s *Service, shop Shop, c atlas.Carcass, weight mea
 
 func lowerFirst(s string) string { return strings.ToLower(s[:1]) + s[1:] }
 
+// massesOf is what each part of a piece weighs by its share.
+func massesOf(p atlas.Piece, weight measure.Mass) map[string]measure.Mass {
+	out, parts := map[string]measure.Mass{}, p.Parts()
+	for i, m := range p.Split(weight) {
+		out[parts[i].ID] = m
+	}
+	return out
+}
+
 // carcassPlans works out what a carcass would bring under each of its plans.
 func (s *Service) carcassPlans(shop Shop, c atlas.Carcass, weight measure.Mass, cost measure.Money, book map[string]measure.Price) []CarcassPlanView {
 	d := c.Division(atlas.UsualDivision)
 	whole := s.atlas.Whole(c, atlas.UsualDivision)
-	masses := map[string]measure.Mass{}
-	for i, m := range whole.Split(weight) {
-		masses[whole.Parts()[i].ID] = m
-	}
+	masses := massesOf(whole, weight)
 	var out []CarcassPlanView
 	for _, cp := range c.Plans {
 		v := CarcassPlanView{Plan: cp, Priced: true}

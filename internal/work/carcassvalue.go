@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"math/big"
 	"slices"
 	"time"
 
@@ -122,8 +123,9 @@ func (s *Service) CarcassValue(ctx context.Context, id string, in CarcassAsk) (C
 	if err != nil {
 		return v, err
 	}
+	beside := v.beside(s.atlas)
 	kill := func(b Book, plans func(CarcassPiece) string, minutes float64, heads int, capped bool) carcass.Kill {
-		k := carcass.Kill{Heads: heads, Minutes: minutes, Purchase: cost, Prices: b.Prices, Rates: shop.Rates, Caps: map[string]carcass.Cap{}, Beside: v.beside(s.atlas)}
+		k := carcass.Kill{Heads: heads, Minutes: minutes, Purchase: cost, Prices: b.Prices, Rates: shop.Rates, Caps: map[string]carcass.Cap{}, Beside: beside}
 		for _, p := range v.Pieces {
 			pl, _ := p.Piece.Plan(plans(p))
 			k.Cuts = append(k.Cuts, carcass.Cut{Piece: p.Piece, Plan: pl, Mass: p.Mass, Count: p.Count})
@@ -138,6 +140,7 @@ func (s *Service) CarcassValue(ctx context.Context, id string, in CarcassAsk) (C
 	chosen, own := func(p CarcassPiece) string { return p.PlanID }, func(p CarcassPiece) string { return p.Planned }
 	v.Roll = carcass.Of(kill(v.Book, chosen, v.Minutes, in.Heads, true))
 	v.Base = carcass.Of(kill(v.Book, own, v.Plan.Minutes, in.Heads, true))
+	was := carcass.Of(kill(v.Book, own, v.Plan.Minutes, 1, false))
 	for i := range v.Pieces { // each swap by itself, one head at full prices
 		p := &v.Pieces[i]
 		if p.PlanID == p.Planned {
@@ -150,7 +153,7 @@ func (s *Service) CarcassValue(ctx context.Context, id string, in CarcassAsk) (C
 			}
 			return x.Planned
 		}
-		was, is := carcass.Of(kill(v.Book, own, v.Plan.Minutes, 1, false)), carcass.Of(kill(v.Book, alone, v.Plan.Minutes+p.Minutes, 1, false))
+		is := carcass.Of(kill(v.Book, alone, v.Plan.Minutes+p.Minutes, 1, false))
 		p.Gain = is.Totals.Value.Sub(was.Totals.Value)
 	}
 	if err := s.seasons(ctx, &v, in, func(b Book) carcass.Roll { return carcass.Of(kill(b, chosen, v.Minutes, in.Heads, true)) }); err != nil {
@@ -163,11 +166,7 @@ func (s *Service) CarcassValue(ctx context.Context, id string, in CarcassAsk) (C
 // carcassPieces lays out which piece is cut by which plan, and how long one carcass takes.
 func (s *Service) carcassPieces(v *CarcassView, in CarcassAsk) error {
 	d := v.Carcass.Division(atlas.UsualDivision)
-	whole := s.atlas.Whole(v.Carcass, atlas.UsualDivision)
-	masses := map[string]measure.Mass{}
-	for i, m := range whole.Split(v.Weight) {
-		masses[whole.Parts()[i].ID] = m
-	}
+	masses := massesOf(s.atlas.Whole(v.Carcass, atlas.UsualDivision), v.Weight)
 	var faults fault.List
 	v.Minutes = v.Plan.Minutes
 	known := map[string]bool{}
@@ -200,10 +199,7 @@ func (s *Service) carcassPieces(v *CarcassView, in CarcassAsk) error {
 // beside is what one carcass gives beside its pieces.
 func (v *CarcassView) beside(a *atlas.Atlas) []carcass.Beside {
 	whole := a.Whole(v.Carcass, atlas.UsualDivision)
-	masses := map[string]measure.Mass{}
-	for i, m := range whole.Split(v.Weight) {
-		masses[whole.Parts()[i].ID] = m
-	}
+	masses := massesOf(whole, v.Weight)
 	pl, _ := whole.Plan(atlas.UsualDivision)
 	var out []carcass.Beside
 	for _, o := range whole.Other {
@@ -242,7 +238,7 @@ func (s *Service) seasons(ctx context.Context, v *CarcassView, in CarcassAsk, ro
 			x.Roll = roll(b)
 		}
 		v.Seasons = append(v.Seasons, x)
-		v.Year = v.Year.Add(x.Roll.Totals.Value.Times(ratOf(days[name], 7)))
+		v.Year = v.Year.Add(x.Roll.Totals.Value.Times(big.NewRat(int64(days[name]), 7)))
 	}
 	return nil
 }

@@ -7,7 +7,6 @@ import (
 	"falda/internal/core/measure"
 	"falda/internal/core/seammap"
 	"falda/internal/core/value"
-	"falda/internal/store"
 )
 
 // BreakEven is the price at which both ways of cutting come out even, for one product of the recorded one.
@@ -63,13 +62,13 @@ func (s *Service) Compare(ctx context.Context, id, against string, today bool) (
 	if c.Recorded, c.Against, err = s.sheets(ctx, v, against); err != nil {
 		return c, err
 	}
-	now := v
-	if now.Breakdown.Prices, err = s.pricingToday(ctx, v); err != nil {
-		return c, err
-	}
-	recorded, other, err := s.sheets(ctx, now, against)
+	now, rates, err := s.pricesToday(ctx, v)
 	if err != nil {
 		return c, err
+	}
+	recorded, other := c.Recorded, c.Against // the same weights and minutes
+	for _, sheet := range []*value.Sheet{&recorded, &other} {
+		sheet.Prices, sheet.Rates = now.Prices, rates
 	}
 	if today {
 		c.Recorded, recorded, c.Against, other = recorded, c.Recorded, other, c.Against
@@ -100,28 +99,23 @@ func (s *Service) Compare(ctx context.Context, id, against string, today bool) (
 		price, ok := value.BreakEven(c.Against, c.Recorded, pr.ID)
 		c.BreakEven = append(c.BreakEven, BreakEven{pr, c.Recorded.Prices[v.Card.Piece.Key(pr)], price, ok})
 	}
-	c.Basis = basis(v, today, now.Breakdown.Prices)
+	c.Basis = basis(v, today, now)
 	c.Doubts, err = s.boardAgainst(ctx, v)
 	return c, err
 }
 
-// pricingToday is today's prices, and the rates of who cut it, in the form in which those of its day are kept.
-func (s *Service) pricingToday(ctx context.Context, v BoardView) (*store.Pricing, error) {
+// pricesToday is today's prices, and the rates of who cut a piece.
+func (s *Service) pricesToday(ctx context.Context, v BoardView) (Book, value.Rates, error) {
 	b, err := s.bookOn(ctx, v.Shop, "", s.now())
 	if err != nil {
-		return nil, err
+		return b, value.Rates{}, err
 	}
 	log, err := s.log(ctx, v.Shop, v.Breakdown.ID)
-	if err != nil {
-		return nil, err
-	}
-	p := freeze(b.Prices, v.Shop.ratesOf(mainRole(log)))
-	p.Market, p.Season = b.Market.Name, b.Season
-	return p, nil
+	return b, v.Shop.ratesOf(mainRole(log)), err
 }
 
 // basis says what a comparison rests on.
-func basis(v BoardView, today bool, now *store.Pricing) string {
+func basis(v BoardView, today bool, now Book) string {
 	weighed := "Muscle weights were measured on the bench; how each muscle divides into products is the plan's estimate."
 	if v.Plan.Cut == atlas.CutStraight {
 		weighed = "Product weights were measured on the bench; how they divide into muscles is the atlas' estimate."
@@ -130,15 +124,15 @@ func basis(v BoardView, today bool, now *store.Pricing) string {
 	if v.Board.Given != nil {
 		minutes = "Bench minutes were given by hand"
 	}
-	prices, of := v.Breakdown.Prices, v.Breakdown.PricedAt.Format("2 January 2006")
+	market, season, of := v.Breakdown.Prices.Market, v.Breakdown.Prices.Season, v.Breakdown.PricedAt.Format("2 January 2006")
 	if today {
-		prices, of = now, "today"
+		market, season, of = now.Market.Name, now.Season, "today"
 	}
-	if prices.Market != "" {
-		of += " at “" + prices.Market + "”"
+	if market != "" {
+		of += " at “" + market + "”"
 	}
-	if prices.Season != "" {
-		of += ", " + prices.Season
+	if season != "" {
+		of += ", " + season
 	}
 	return weighed + " " + minutes + "; those of the other way are the atlas' estimate. Loss and waste count the same both ways. Prices and rates of " + of + "."
 }

@@ -297,15 +297,7 @@ func (v *DeskView) pair(a, b DeskSide, chain []value.Markdown) DeskPair {
 	if b.Pieces > 0 {
 		p.PerPiece = p.Lead.Times(b.Mass.In(measure.UnitKilogram)).Over(big.NewRat(int64(b.Pieces), 1))
 	}
-	hours := func(s value.Side) *big.Rat {
-		return new(big.Rat).Quo(s.Hours, s.Mass.In(measure.UnitKilogram))
-	}
-	if a.Mass > 0 && b.Mass > 0 {
-		if more := new(big.Rat).Sub(hours(b.Side), hours(a.Side)); more.Sign() > 0 {
-			perHour := p.Lead.Add(b.PerKg(b.Labour)).Sub(a.PerKg(a.Labour)).Over(more)
-			p.PerHour = &perHour
-		}
-	}
+	p.PerHour = value.PerExtraHour(a.Side, b.Side)
 	if a.PerSide != nil && b.PerSide != nil {
 		d := b.PerSide.Sub(*a.PerSide)
 		p.PerSide = &d
@@ -315,11 +307,11 @@ func (v *DeskView) pair(a, b DeskSide, chain []value.Markdown) DeskPair {
 		rate = b.RateNow
 	}
 	p.Turns = value.Turns(a.Side, b.Side, rate)
-	for _, key := range keysOf(b.Side) {
+	for _, key := range b.Keys() {
 		pr := b.Products[key]
 		now, at, ok := value.BreakEvenPrice(a.Side, b.Side, key)
 		p.Evens = append(p.Evens, DeskEven{Key: key, Name: pr.Name, Now: now, At: at, OK: ok})
-		if pr.Form == "trim" || pr.Form == "sausage_trim" || pr.Form == "fat" || pr.Form == "bone" || now.Cmp(value.Rest(chain)) <= 0 {
+		if !pr.Falls() || now.Cmp(value.Rest(chain)) <= 0 {
 			continue
 		}
 		own := slices.DeleteFunc(slices.Clone(chain), func(m value.Markdown) bool { return m.Key == key || m.PerKg.Cmp(now) >= 0 })
@@ -331,17 +323,6 @@ func (v *DeskView) pair(a, b DeskSide, chain []value.Markdown) DeskPair {
 		p.Anew, p.AnewSays = &anew, value.SideSentence(a.Today, b.Today, telling)
 	}
 	return p
-}
-
-// keysOf lists the products of a side.
-func keysOf(s value.Side) []string {
-	var out []string
-	for _, c := range s.Cells {
-		if c.Fate == value.Sold && !slices.Contains(out, c.Key) {
-			out = append(out, c.Key)
-		}
-	}
-	return out
 }
 
 // say says what the comparison rests on.

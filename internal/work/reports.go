@@ -34,40 +34,37 @@ type ReportAsk struct {
 	Best      BestAsk
 }
 
-// Report makes a report.
-func (s *Service) Report(ctx context.Context, in ReportAsk) (report.Report, error) {
-	var r report.Report
+// Report makes a report, and gives what it was made of: a DeskView, TrialView, CarcassView or BestView.
+func (s *Service) Report(ctx context.Context, in ReportAsk) (r report.Report, of any, err error) {
 	shop, err := s.shop(ctx)
 	if err != nil {
-		return r, err
+		return r, nil, err
 	}
 	w := words{shop: shop}
 	switch in.Kind {
 	case ReportComparison:
-		var v DeskView
-		if v, err = s.CompareSides(ctx, in.Desk); err == nil {
-			r = w.comparison(v)
-		}
+		r, of, err = made(w.comparison)(s.CompareSides(ctx, in.Desk))
 	case ReportTrial:
-		var v TrialView
-		if v, err = s.Trial(ctx, in.TrialID); err == nil {
-			r = w.trial(v)
-		}
+		r, of, err = made(w.trial)(s.Trial(ctx, in.TrialID))
 	case ReportCarcass:
-		var v CarcassView
-		if v, err = s.CarcassValue(ctx, in.CarcassID, in.Carcass); err == nil {
-			r = w.carcass(v)
-		}
+		r, of, err = made(w.carcass)(s.CarcassValue(ctx, in.CarcassID, in.Carcass))
 	case ReportBestUse:
-		var v BestView
-		if v, err = s.BestUse(ctx, in.Best); err == nil {
-			r = w.best(v)
-		}
+		r, of, err = made(w.best)(s.BestUse(ctx, in.Best))
 	default:
 		err = fault.New("kind", "unknown", "“"+clip(in.Kind)+"” is not a kind of report", "Use comparison, trial, carcass or best_use.")
 	}
 	r.Shop, r.MadeAt = shop.Name, s.now()
-	return r, err
+	return r, of, err
+}
+
+// made writes a view as a report where there is one.
+func made[V any](write func(V) report.Report) func(V, error) (report.Report, any, error) {
+	return func(v V, err error) (report.Report, any, error) {
+		if err != nil {
+			return report.Report{}, nil, err
+		}
+		return write(v), v, nil
+	}
 }
 
 // words writes amounts as the shop sets them.
@@ -242,7 +239,7 @@ func (s *Service) ShareReport(ctx context.Context, in ReportAsk, days int) (row 
 	if days < 1 || days > mostShareDays {
 		return row, "", fault.New("days", "out_of_range", fmt.Sprintf("must be from 1 to %d", mostShareDays), "Say for how many days it is to be shown.")
 	}
-	r, err := s.Report(ctx, in)
+	r, _, err := s.Report(ctx, in)
 	if err != nil {
 		return row, "", err
 	}

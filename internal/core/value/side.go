@@ -92,6 +92,11 @@ func (s Side) AtBlockPrice(perKg measure.Money) Side {
 
 func byProduct(form string) bool { return atlas.Product{Form: form}.ByProduct() }
 
+func isTrim(form string) bool { return atlas.Product{Form: form}.IsTrim() }
+
+// Falls says whether it can be sold as something lesser: trim and by-products are the last that they become.
+func (p SideProduct) Falls() bool { return !byProduct(p.Form) && !isTrim(p.Form) }
+
 func (s Side) hours() *big.Rat {
 	if s.Hours == nil {
 		return new(big.Rat)
@@ -131,6 +136,24 @@ func (s Side) PerHour() *measure.Money {
 	return &v
 }
 
+// hoursPerKg is bench hours per kilogram of block; zero for a side of nothing.
+func (s Side) hoursPerKg() *big.Rat {
+	if s.Mass <= 0 {
+		return new(big.Rat)
+	}
+	return new(big.Rat).Quo(s.hours(), s.Mass.In(measure.UnitKilogram))
+}
+
+// PerExtraHour is what an extra bench hour of b brings against a, before its labour; nil where b takes none, or either weighs nothing.
+func PerExtraHour(a, b Side) *measure.Money {
+	more := new(big.Rat).Sub(b.hoursPerKg(), a.hoursPerKg())
+	if a.Mass <= 0 || b.Mass <= 0 || more.Sign() <= 0 {
+		return nil
+	}
+	v := Lead(a, b).Add(b.PerKg(b.Labour)).Sub(a.PerKg(a.Labour)).Over(more)
+	return &v
+}
+
 // Made is the mass of one product.
 func (s Side) Made(key string) measure.Mass {
 	sum := measure.Mass(0)
@@ -167,10 +190,13 @@ func (s Side) yield(key string) (yield *big.Rat, price measure.Money, ok bool) {
 	return big.NewRat(int64(m), int64(s.Mass)), sales.Over(m.In(measure.UnitKilogram)), true
 }
 
-// keys lists the products of both sides, a's first, each once.
-func keys(a, b Side) []string {
+// Keys lists the products that the side sells, each once.
+func (s Side) Keys() []string { return keys(s) }
+
+// keys lists the products of sides, the first one's first, each once.
+func keys(sides ...Side) []string {
 	var out []string
-	for _, s := range []Side{a, b} {
+	for _, s := range sides {
 		for _, c := range s.Cells {
 			if c.Fate == Sold && !slices.Contains(out, c.Key) {
 				out = append(out, c.Key)

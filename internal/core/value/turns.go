@@ -100,7 +100,7 @@ func Turns(a, b Side, rate measure.Money) []Turn {
 		now, at, ok := BreakEvenPrice(a, b, key)
 		add(Turn{Kind: "price", Key: key, Name: pr.Name, Now: now.Float(), At: at.Float(), Possible: ok})
 		y, price, made := b.yield(key)
-		if fall := price.Sub(trim); made && fall.Sign() > 0 && !byProduct(pr.Form) && pr.Form != "trim" && pr.Form != "sausage_trim" {
+		if fall := price.Sub(trim); made && fall.Sign() > 0 && pr.Falls() {
 			now, _ := y.Float64()
 			at := now - lead.Float()/fall.Float()
 			add(Turn{Kind: "yield", Key: key, Name: pr.Name, Now: now * 100, At: at * 100, Possible: at <= now+trimYield+1e-12})
@@ -111,8 +111,7 @@ func Turns(a, b Side, rate measure.Money) []Turn {
 		now := hours * 60 / float64(b.Pieces)
 		add(Turn{Kind: "minutes", Now: now, At: now + lead.Float()*kg/rate.Float()*60/float64(b.Pieces), Possible: true})
 	}
-	ha, hb := perKgHours(a), perKgHours(b)
-	more := new(big.Rat).Sub(hb, ha)
+	more := new(big.Rat).Sub(b.hoursPerKg(), a.hoursPerKg())
 	t := Turn{Kind: "labour_rate", Now: rate.Float()}
 	if more.Sign() != 0 {
 		t.At, t.Possible = lead.Add(b.PerKg(b.Labour)).Sub(a.PerKg(a.Labour)).Over(more).Float(), true // one wage for both
@@ -127,18 +126,11 @@ func Turns(a, b Side, rate measure.Money) []Turn {
 	return out
 }
 
-func perKgHours(s Side) *big.Rat {
-	if s.Mass <= 0 {
-		return new(big.Rat)
-	}
-	return new(big.Rat).Quo(s.hours(), s.Mass.In(measure.UnitKilogram))
-}
-
 // trimOf is what a side's trim brings per kg, and how much of the block is trim.
 func trimOf(s Side) (measure.Money, float64) {
 	m, sales := measure.Mass(0), measure.Money{}
 	for _, c := range s.Cells {
-		if f := s.Products[c.Key].Form; c.Fate == Sold && (f == "trim" || f == "sausage_trim") {
+		if c.Fate == Sold && isTrim(s.Products[c.Key].Form) {
 			m, sales = m+c.Mass, sales.Add(c.Sales)
 		}
 	}
