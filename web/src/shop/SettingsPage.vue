@@ -5,6 +5,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
 import FormField from '../components/FormField.vue'
+import { typedNumber } from '../components/typedNumber'
 import UnitToggle from '../components/UnitToggle.vue'
 import { data, PUT } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
@@ -36,11 +37,10 @@ const fields = ['name', 'market', 'currency', 'weight_unit', 'labour_rate', 'pac
 const fault = (f: string) => problem.value?.at(f) ?? ''
 const shownFields = computed(() => [...fields, 'seasons', ...Object.keys(form.roles).map((r) => `labour_by_role.${r}`), ...form.seasons.flatMap((_, i) => ['name', 'from', 'to'].map((f) => `seasons[${i}].${f}`))])
 const seasonFault = (i: number) => ['name', 'from', 'to'].map((f) => fault(`seasons[${i}].${f}`)).find(Boolean) ?? ''
-const number = (s: string) => (s.trim() === '' ? -1 : Number(s.replace(',', '.')) || 0)
 const save = () => attempt(async () => {
   const s = await data(PUT('/shop', { body: {
     name: form.name, market: form.market, currency: form.currency.trim().toUpperCase(), weight_unit: form.weight_unit, labour_rate: form.labour_rate, packaging_per_kg: form.packaging_per_kg, discard_per_kg: form.discard_per_kg, labour_by_role: form.roles, seasons: form.seasons,
-    loss_limit_knife_pct: number(form.knife), loss_limit_saw_pct: number(form.saw), division_g: number(form.division), idle_minutes: Math.round(number(form.idle)), lot_prefix: form.lot_prefix, version: form.version,
+    loss_limit_knife_pct: typedNumber(form.knife), loss_limit_saw_pct: typedNumber(form.saw), division_g: typedNumber(form.division), idle_minutes: Math.round(typedNumber(form.idle)), lot_prefix: form.lot_prefix, version: form.version,
   } }))
   queries.setQueryData(['shop'], s)
   await queries.invalidateQueries()
