@@ -32,10 +32,8 @@ func breakdownRow(r work.BreakdownRow) contract.BreakdownRow {
 	out := contract.BreakdownRow{Id: r.PublicID, Piece: r.Piece, LotNumber: fmt.Sprintf("%s / %d", r.LotNumber, r.PieceNumber), LotId: r.LotPublicID, Supplier: r.Supplier, Plan: r.PlanName,
 		State: contract.BreakdownRowState(r.State), Bench: r.BenchName, Cutters: some(r.Cutters), Events: r.Events, InputG: measure.Mass(r.InputMg).Grams(), OutputG: measure.Mass(r.OutputMg).Grams(),
 		LossG: measure.Mass(r.LossMg).Grams(), Minutes: round(r.Minutes, 2), StartedAt: r.StartedAt, ClosedAt: r.ClosedAt, Carcass: r.Carcass}
-	if r.GainPerKg != nil {
-		if m, err := measure.ParseMoney(*r.GainPerKg); err == nil {
-			out.DifferencePerKg = some(m.String())
-		}
+	if r.Gain != nil {
+		out.DifferencePerKg = some(r.Gain.String())
 	}
 	return out
 }

@@ -12,7 +12,6 @@ import (
 	"falda/internal/core/bestuse"
 	roll "falda/internal/core/carcass"
 	"falda/internal/core/fault"
-	"falda/internal/core/measure"
 	"falda/internal/core/value"
 	"falda/internal/work"
 )
@@ -29,16 +28,15 @@ func (h *handlers) CarcassValue(ctx context.Context, r contract.CarcassValueRequ
 	return contract.CarcassValue200JSONResponse(carcassValue(v)), nil
 }
 
-func sums(t value.Totals, heads int64) contract.CarcassSums {
-	part := func(m measure.Money) measure.Money { return m.Over(measure.MoneyOf(heads, 1).Rat()) }
-	shown := measure.RoundTogether([]measure.Money{part(t.Sales), part(t.Packaging.Neg()), part(t.Labour.Neg()), part(t.Discard.Neg()), part(t.Purchase.Neg())}, 2)
-	return contract.CarcassSums{Sales: shown[0].String(), Packaging: shown[1].Neg().String(), Labour: shown[2].Neg().String(), Discard: shown[3].Neg().String(), Purchase: shown[4].Neg().String(), Value: part(t.Value).String()}
+func sums(t value.Totals) contract.CarcassSums {
+	return contract.CarcassSums{Sales: t.Sales.String(), Packaging: t.Packaging.String(), Labour: t.Labour.String(), Discard: t.Discard.String(),
+		Purchase: t.Purchase.String(), Value: t.Value.String()}
 }
 
 func carcassValue(v work.CarcassView) contract.CarcassValue {
 	r := v.Roll
 	out := contract.CarcassValue{Id: v.Carcass.ID, Name: v.Carcass.Name, PlanId: v.Plan.ID, WeightG: v.Weight.Grams(), Minutes: round(v.Minutes, 1), Heads: r.Heads, Sentence: v.Sentence, Basis: v.Basis, Year: v.Year.String(), Lost: r.Lost.String(), Unpriced: texts(v.Unpriced),
-		Totals: contract.CarcassTotals{Head: sums(r.Totals, int64(r.Heads)), Week: sums(r.Totals, 1)}, Lines: []contract.CarcassLine{}, Flows: []contract.CarcassFlow{},
+		Totals: contract.CarcassTotals{Head: sums(r.Head()), Week: sums(r.Totals)}, Lines: []contract.CarcassLine{}, Flows: []contract.CarcassFlow{},
 		Plans: each(v.Carcass.Plans, func(p atlas.CarcassPlan) contract.CarcassWay {
 			return contract.CarcassWay{Id: p.ID, Name: p.Name, Why: p.Why}
 		})}
@@ -107,10 +105,10 @@ func bestView(v work.BestView) contract.BestUseView {
 		return contract.BestUsePiece{Piece: card(p.Card), PlanId: p.PlanID, Plan: p.PlanName, Sentence: p.Sentence, Young: texts(p.Young), Basis: p.Basis}
 	})
 	for _, s := range v.Sales {
-		x := contract.BestUseSale{Key: s.Product, Name: s.Name, WeightG: s.Made.Grams(), FullG: s.Full.Grams(), FallbackG: s.Fallback.Grams(), Price: s.Price.PerKilogram().Text(2), Value: s.Value.String()}
+		x := contract.BestUseSale{Key: s.Product, Name: s.Name, WeightG: s.Made.Grams(), FullG: s.Full.Grams(), FallbackG: s.Fallback.Grams(), Price: s.Price.PerKilogram().Full(), Value: s.Value.String()}
 		if s.Cap != nil {
 			g := s.Cap.Grams()
-			x.CapG, x.Fallback = &g, some(s.Falls.Text(2))
+			x.CapG, x.Fallback = &g, some(s.Falls.Full())
 		}
 		if s.Order > 0 {
 			x.OrderG = some(s.Order.Grams())

@@ -67,9 +67,9 @@ func deskSide(s work.DeskSide) contract.DeskSide {
 	minutes, _ := new(big.Rat).Mul(s.Hours, big.NewRat(60, 1)).Float64()
 	out := contract.DeskSide{Name: s.Name, Kind: contract.DeskSideKind(s.Pick.Kind), AtlasId: s.Pick.AtlasID, Piece: s.Piece.Name, Plan: s.PlanName, Planned: s.Planned, Pieces: s.Pieces, WeightG: s.Mass.Grams(), Minutes: round(minutes, 2), SaleablePct: percentOf(s.Saleable(), s.Mass),
 		MaxBlockPrice: s.MaxBlock.Text(4), Unpriced: texts(s.Unpriced), Priced: s.Priced, Products: []contract.DeskProduct{}, Costs: []contract.CostRow{}, Muscles: []contract.CostRow{}, UsableCostPerKg: "0.00"}
-	shown := measure.RoundTogether([]measure.Money{s.Sales(), s.Packaging.Neg(), s.Labour.Neg(), s.Discard.Neg(), s.Purchase.Neg()}, 2)
-	out.Totals = contract.DeskTotals{Sales: shown[0].String(), Packaging: shown[1].Neg().String(), Labour: shown[2].Neg().String(), Discard: shown[3].Neg().String(), Purchase: shown[4].Neg().String(), Value: s.Value().String(), PerKg: s.PerKg(s.Value()).Text(4),
-		PerPiece: s.Value().Over(big.NewRat(int64(max(1, s.Pieces)), 1)).String()}
+	t := s.Totals()
+	out.Totals = contract.DeskTotals{Sales: t.Sales.String(), Packaging: t.Packaging.String(), Labour: t.Labour.String(), Discard: t.Discard.String(), Purchase: t.Purchase.String(),
+		Value: t.Value.String(), PerKg: t.PerKg.String(), PerPiece: t.Value.Over(big.NewRat(int64(max(1, s.Pieces)), 1)).String()}
 	if h := s.PerHour(); h != nil {
 		out.Totals.PerHour = some(h.String())
 	}
@@ -123,21 +123,8 @@ func costRow(c value.CostRow, all measure.Money, credited bool) contract.CostRow
 	return out
 }
 
-func bridgeSteps(steps []value.Step) []contract.BridgeStep {
-	exact := make([]measure.Money, len(steps))
-	for i, s := range steps {
-		exact[i] = s.Change
-	}
-	shown := measure.RoundTogether(exact, 4)
-	out := []contract.BridgeStep{}
-	for i, s := range steps {
-		out = append(out, contract.BridgeStep{Id: s.ID, Name: s.Name, Kind: contract.BridgeStepKind(s.Kind), From: s.From.Text(4), To: s.To.Text(4), Change: shown[i].Text(4)})
-	}
-	return out
-}
-
 func deskPair(p work.DeskPair, b int) contract.DeskPair {
-	out := contract.DeskPair{A: 0, B: b, Sentence: p.Sentence, PerKg: p.Lead.Text(4), PerPiece: p.PerPiece.String(), ByMuscle: bridgeSteps(p.ByPart), ByCause: bridgeSteps(p.ByCause), Even: []contract.DeskEven{}, SellThrough: []contract.DeskSell{}, Turns: []contract.DeskTurn{}}
+	out := contract.DeskPair{A: 0, B: b, Sentence: p.Sentence, PerKg: p.Lead.String(), PerPiece: p.PerPiece.String(), ByMuscle: bridge(p.ByPart), ByCause: bridge(p.ByCause), Even: []contract.DeskEven{}, SellThrough: []contract.DeskSell{}, Turns: []contract.DeskTurn{}}
 	if p.PerHour != nil {
 		out.PerHour = some(p.PerHour.String())
 	}
@@ -145,7 +132,7 @@ func deskPair(p work.DeskPair, b int) contract.DeskPair {
 		out.PerSide = some(p.PerSide.String())
 	}
 	if p.Anew != nil {
-		out.AnewPerKg, out.AnewSentence = some(p.Anew.Text(4)), some(p.AnewSays)
+		out.AnewPerKg, out.AnewSentence = some(p.Anew.String()), some(p.AnewSays)
 	}
 	for _, e := range p.Evens {
 		x := contract.DeskEven{Key: e.Key, Name: e.Name, Now: e.Now.Text(4), Ok: e.OK}

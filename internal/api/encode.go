@@ -82,8 +82,8 @@ func basis(measured bool) contract.Basis {
 
 func (h *handlers) shop(v work.ShopView) contract.Shop {
 	s := v.Shop
-	return contract.Shop{Id: s.PublicID, Name: s.Name, Demo: s.Demo, Market: s.Market, Currency: s.Currency, WeightUnit: contract.ShopWeightUnit(s.WeightUnit),
-		LabourRate: s.Rates.LabourPerHour.String(), PackagingPerKg: s.Rates.PackagingPerKg.String(), DiscardPerKg: s.Rates.DiscardPerKg.String(), LabourByRole: roleRates(s.LabourByRole), Seasons: each(s.Seasons, season), LossLimitKnifePct: s.LossLimitKnifePct,
+	return contract.Shop{Id: s.PublicID, Name: s.Name, Demo: s.Demo, Market: s.Market, Currency: s.Currency, Decimals: s.Money.Places(), TimeZone: s.TimeZone, Today: day(v.Today), WeightUnit: contract.ShopWeightUnit(s.WeightUnit),
+		LabourRate: s.Rates.LabourPerHour.Full(), PackagingPerKg: s.Rates.PackagingPerKg.Full(), DiscardPerKg: s.Rates.DiscardPerKg.Full(), LabourByRole: roleRates(s), Seasons: each(s.Seasons, season), LossLimitKnifePct: s.LossLimitKnifePct,
 		LossLimitSawPct: s.LossLimitSawPct, DivisionG: measure.Mass(s.DivisionMg).Grams(), IdleMinutes: s.IdleMinutes, NextLotNumber: v.NextLotNumber,
 		Suppliers: texts(v.Suppliers), Benches: each(v.Benches, h.bench),
 		LotPrefix: s.LotPrefix, Version: s.Version, CurrencyFixed: v.CurrencyFixed, Markets: h.work.Markets(),
@@ -93,10 +93,10 @@ func (h *handlers) shop(v work.ShopView) contract.Shop {
 }
 
 // roleRates shows rates by role.
-func roleRates(rates map[string]string) map[string]string {
+func roleRates(shop work.Shop) map[string]string {
 	out := map[string]string{}
-	for role, amount := range rates {
-		out[role] = work.ShowAmount(amount)
+	for role, amount := range shop.LabourByRole {
+		out[role] = shop.Shown(amount)
 	}
 	return out
 }
@@ -163,7 +163,7 @@ func forecast(f work.Forecast) contract.Forecast {
 	out := contract.Forecast{AtlasId: f.Piece.ID, Pieces: f.Pieces, TotalG: f.Total.Grams(), PieceG: f.Each.Grams(), Cost: f.Cost.String(), PieceCost: f.PieceCost.String(),
 		AgeDays: f.AgeDays, Warnings: texts(f.Warnings), Sentence: f.Sentence, BetterPlan: some(f.Better),
 		Plans: each(f.Sheets, func(s value.Sheet) contract.PlanForecast {
-			return withDoubts(planForecast(s, f.Versions, false, false), f.Against[s.Plan.ID])
+			return withDoubts(planForecast(s, f.Versions, false, nil), f.Against[s.Plan.ID])
 		})}
 	if f.Carcass != nil {
 		list := each(f.Carcass, carcassForecast)
@@ -180,8 +180,6 @@ func forecast(f work.Forecast) contract.Forecast {
 	return out
 }
 
-// planForecast encodes a sheet. Of a recorded one, waste, loss and minutes are measured, and so are the products where
-// they were weighed themselves; everything else is estimated.
 // withDoubts adds what in a plan contradicts the grades.
 func withDoubts(p contract.PlanForecast, against []work.Against) contract.PlanForecast {
 	list := each(against, func(a work.Against) contract.Contradiction {
@@ -191,48 +189,41 @@ func withDoubts(p contract.PlanForecast, against []work.Against) contract.PlanFo
 	return p
 }
 
-func planForecast(s value.Sheet, versions map[string]int, weighed, recorded bool) contract.PlanForecast {
-	t, y := s.Totals(), s.YieldTest()
-	out := contract.PlanForecast{Plan: plan(s.Atlas, s.Plan), Totals: totals(t, s.Minutes), UsableCostPerKg: y.UsablePerKg.String(), Unpriced: texts(s.Unpriced())}
+// planForecast encodes a sheet, a product that was weighed in part as two rows: what was weighed, with the portions that
+// were counted, and what the plan reckons with. recorded says that minutes, waste and loss were measured.
+func planForecast(s value.Sheet, versions map[string]int, recorded bool, counts map[string]int) contract.PlanForecast {
+	side := s.Side("", !recorded)
+	t, y := side.Totals(), side.YieldTest()
+	out := contract.PlanForecast{Plan: plan(s.Atlas, s.Plan), Totals: totals(t, s.Minutes), UsableCostPerKg: y.UsablePerKg.String(), Unpriced: texts(side.Unpriced)}
 	out.Totals.MinutesBasis = basis(recorded)
 	if y.CostFactor != nil {
 		factor, _ := y.CostFactor.Float64()
 		out.CostFactor = round(factor, 4)
 	}
-	pct := func(m measure.Mass) float64 {
-		if s.Mass() == 0 {
-			return 0
-		}
-		return round(float64(m)/float64(s.Mass())*100, 3)
-	}
+	pct := func(m measure.Mass) float64 { return percentOf(m, side.Mass) }
 	out.SaleablePct, out.ByProductPct = pct(y.Usable), pct(y.ByProduct)
 	out.WastePct, out.LossPct = pct(s.FateMass(value.Waste)), pct(s.FateMass(value.Loss))
-	var exact []measure.Money
 	for _, pr := range s.Plan.Products {
-		m, key := s.ProductMass(pr.ID), s.Atlas.Key(pr)
-		if pr.Form == atlas.FormPiece {
-			key = "" // it is cut further before it is sold
-		}
-		row := contract.OutputRow{Id: pr.ID, Key: key, Name: pr.Name, Kind: "meat", WeightG: m.Grams(), YieldPct: pct(m), Basis: basis(weighed)}
-		if pr.ByProduct() {
-			row.Kind = "by_product"
-		}
-		if price, ok := s.Prices[key]; ok {
-			row.Price, row.PricePer = some(priceText(price)), some(contract.OutputRowPricePer(price.Per))
-		}
-		if n, ok := pr.Portions(m); ok {
-			row.Portions = &contract.Portions{Low: n.Low, High: n.High, EachG: n.Each.Grams(), Basis: "weight"}
-			if n.Given {
-				row.Portions.Basis = "count"
+		weighed := s.Weighed(pr.ID)
+		rest := s.ProductMass(pr.ID) - weighed
+		if weighed != 0 {
+			row := outputRow(s, side, pr, weighed, false, versions)
+			row.Portions = portions(pr, weighed)
+			if n := counts[pr.ID]; n > 0 {
+				row.Portions = &contract.Portions{Low: n, High: n, EachG: (weighed / measure.Mass(n)).Grams(), Basis: "counted"}
+			} else if recorded { // nobody counted them
+				row.Portions = nil
 			}
+			out.Products = append(out.Products, row)
 		}
-		version := versions[key]
-		row.PriceVersion = &version
-		exact = append(exact, s.Prices[key].Of(m))
-		out.Products = append(out.Products, row)
-	}
-	for i, shown := range measure.RoundTogether(exact, 2) {
-		out.Products[i].Value = shown.String()
+		if rest != 0 || weighed == 0 {
+			row := outputRow(s, side, pr, rest, true, versions)
+			row.Portions = portions(pr, rest)
+			if weighed != 0 {
+				row.Id, row.Name = pr.ID+"~rest", pr.Name+", not weighed"
+			}
+			out.Products = append(out.Products, row)
+		}
 	}
 	for _, rest := range []struct {
 		fate value.Fate
@@ -240,23 +231,52 @@ func planForecast(s value.Sheet, versions map[string]int, weighed, recorded bool
 	}{{value.Waste, "Waste"}, {value.Loss, "Cutting and drip loss"}} {
 		m := s.FateMass(rest.fate)
 		out.Products = append(out.Products, contract.OutputRow{Id: string(rest.fate), Name: rest.name, Kind: contract.OutputRowKind(rest.fate), WeightG: m.Grams(),
-			YieldPct: pct(m), Basis: basis(recorded), Value: "0.00"})
+			YieldPct: pct(m), Basis: basis(recorded && !s.Guessed(rest.fate)), Value: s.Currency.Of(measure.Money{}).String()})
 	}
 	return out
 }
 
-// priceText shows a price with two decimals, more where it was given with more.
-func priceText(p measure.Price) string {
-	if text := p.Amount.Text(2); measure.MustMoney(text).Cmp(p.Amount) == 0 {
-		return text
+// outputRow is one product of a sheet, as far as it was weighed or as far as it was not.
+func outputRow(s value.Sheet, side value.Side, pr atlas.Product, m measure.Mass, estimated bool, versions map[string]int) contract.OutputRow {
+	key, worth := s.Atlas.Key(pr), s.Currency.Of(measure.Money{})
+	for _, c := range side.Cells {
+		if c.Key == key && c.Fate == value.Sold && c.Estimated == estimated {
+			worth = worth.Add(c.Sales)
+		}
 	}
-	return p.Amount.Text(4)
+	if pr.Form == atlas.FormPiece {
+		key = "" // it is cut further before it is sold
+	}
+	row := contract.OutputRow{Id: pr.ID, Key: key, Name: pr.Name, Kind: "meat", WeightG: m.Grams(), YieldPct: percentOf(m, side.Mass), Basis: basis(!estimated), Value: worth.String()}
+	if pr.ByProduct() {
+		row.Kind = "by_product"
+	}
+	if price, ok := s.Prices[key]; ok {
+		row.Price, row.PricePer = some(priceText(price)), some(contract.OutputRowPricePer(price.Per))
+	}
+	version := versions[key]
+	row.PriceVersion = &version
+	return row
 }
 
-// totals shows amounts rounded so that sales less the costs is the value shown.
+// portions are what the plan makes of a mass of a product; nil where it does not portion it.
+func portions(pr atlas.Product, m measure.Mass) *contract.Portions {
+	n, ok := pr.Portions(m)
+	if !ok {
+		return nil
+	}
+	p := &contract.Portions{Low: n.Low, High: n.High, EachG: n.Each.Grams(), Basis: "weight"}
+	if n.Given {
+		p.Basis = "count"
+	}
+	return p
+}
+
+// priceText shows a price with the decimals of its currency, or with four where it was given with more.
+func priceText(p measure.Price) string { return p.Amount.Full() }
+
 func totals(t value.Totals, minutes float64) contract.Totals {
-	shown := measure.RoundTogether([]measure.Money{t.Sales, t.Packaging.Neg(), t.Labour.Neg(), t.Purchase.Neg(), t.Discard.Neg()}, 2)
-	out := contract.Totals{Sales: shown[0].String(), Packaging: shown[1].Neg().String(), Labour: shown[2].Neg().String(), Purchase: shown[3].Neg().String(), Discard: shown[4].Neg().String(),
+	out := contract.Totals{Sales: t.Sales.String(), Packaging: t.Packaging.String(), Labour: t.Labour.String(), Purchase: t.Purchase.String(), Discard: t.Discard.String(),
 		Value: t.Value.String(), PerKg: t.PerKg.String(), Minutes: round(minutes, 2)}
 	if t.PerHour != nil {
 		out.PerHour = t.PerHour.String()
@@ -267,6 +287,7 @@ func totals(t value.Totals, minutes float64) contract.Totals {
 func balance(b seam.Balance) contract.Balance {
 	input, limit := b.Input.Grams(), b.LimitPct
 	return contract.Balance{InputG: &input, LossLimitPct: &limit, OutputG: b.Output.Grams(), ResidualG: b.Residual.Grams(), ResidualPct: round(b.ResidualPct(), 4),
+		InnerLossG: some(b.Inner.Grams()), LossG: some(b.Loss().Grams()), LossPct: some(round(b.LossPct(), 4)),
 		ToleranceG: b.Tolerance.Grams(), Verdict: contract.BalanceVerdict(b.Verdict)}
 }
 

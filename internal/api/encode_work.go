@@ -21,9 +21,7 @@ func (h *handlers) lot(v work.LotView) contract.Lot {
 	b := l.About
 	out.Bone, out.Feed, out.Sex, out.AgeClass, out.Hang = some(b.Bone), some(b.Feed), some(b.Sex), some(b.AgeClass), some(b.Hang)
 	out.FatClass, out.Marbling, out.SupplierGrade, out.Ph, out.TemperatureC = some(b.FatClass), some(b.Marbling), some(b.SupplierGrade), b.Ph, b.TemperatureC
-	if m, err := measure.ParseMoney(l.Price); err == nil {
-		out.Price = priceText(measure.Price{Amount: m})
-	}
+	out.Price = priceText(v.Price)
 	return out
 }
 
@@ -38,10 +36,8 @@ func card(c work.Card) contract.PieceCard {
 	}
 	if b := h.Breakdown; b != nil {
 		out.BreakdownId, out.ClosedAt = some(b.PublicID), b.ClosedAt
-		if b.GainPerKg != nil {
-			if m, err := measure.ParseMoney(*b.GainPerKg); err == nil {
-				out.DifferencePerKg = some(m.String())
-			}
+		if c.Gain != nil {
+			out.DifferencePerKg = some(c.Gain.String())
 		}
 	}
 	return out
@@ -201,11 +197,15 @@ func comparison(c work.Comparison) contract.Comparison {
 	v := c.View
 	p := v.Card.Piece
 	out := contract.Comparison{BreakdownId: v.Breakdown.PublicID, Piece: card(v.Card), Sentence: c.Sentence, Difference: c.Diff.String(), DifferencePerKg: c.PerKg.String(),
-		Recorded: withDoubts(planForecast(c.Recorded, nil, v.Plan.Cut == atlas.CutStraight, true), c.Doubts), Against: planForecast(c.Against, nil, false, false),
-		SeamMap: seamMap(p, c.Map), MapBasis: basis(v.Plan.Cut == atlas.CutSeams), Basis: c.Basis, PricedOn: from(v.Breakdown.PricedAt),
+		Recorded: withDoubts(planForecast(c.Recorded, nil, true, c.Counts), c.Doubts), Against: planForecast(c.Against, nil, false, nil),
+		SeamMap: seamMap(p, c.Map), MapBasis: basis(v.Plan.Cut == atlas.CutSeams), Basis: c.Basis, PricedOn: from(v.Breakdown.PricedAt), Costs: []contract.CostRow{}, CostMethod: string(c.Costs.Method),
 		Bridge:    bridge(c.Bridge),
 		Parts:     each(c.Parts, func(w work.PartWeight) contract.PartWeight { return partWeight(p, w, c.Recorded.Mass()) }),
 		BreakEven: each(c.BreakEven, breakEven)}
+	all := c.Recorded.Totals()
+	for _, row := range c.Costs.Products {
+		out.Costs = append(out.Costs, costRow(row, all.Purchase.Add(all.Labour).Add(all.Discard).Add(all.Packaging), c.Costs.Credited))
+	}
 	if v.Board.Given != nil {
 		out.Recorded.Totals.MinutesBasis = "given"
 	}
@@ -227,18 +227,8 @@ func breakEven(b work.BreakEven) contract.BreakEven {
 	return row
 }
 
-// bridge shows steps rounded so that the changes add up to the difference as it is shown, and each is its to less its
-// from.
 func bridge(steps []value.Step) []contract.BridgeStep {
-	changes, froms := make([]measure.Money, len(steps)), make([]measure.Money, len(steps))
-	for i, s := range steps {
-		changes[i], froms[i] = s.Change, s.From
-	}
-	changes, froms = measure.RoundTogether(changes, 2), measure.RoundTogether(froms, 2)
-	out := make([]contract.BridgeStep, len(steps))
-	for i, s := range steps {
-		out[i] = contract.BridgeStep{Id: s.ID, Name: s.Name, Kind: contract.BridgeStepKind(s.Kind), From: froms[i].String(), To: froms[i].Add(changes[i]).String(),
-			Change: changes[i].String()}
-	}
-	return out
+	return each(steps, func(s value.Step) contract.BridgeStep {
+		return contract.BridgeStep{Id: s.ID, Name: s.Name, Kind: contract.BridgeStepKind(s.Kind), From: s.From.String(), To: s.To.String(), Change: s.Change.String()}
+	})
 }

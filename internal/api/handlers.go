@@ -12,6 +12,7 @@ import (
 	"falda/internal/api/contract"
 	"falda/internal/core/fault"
 	"falda/internal/core/seam"
+	"falda/internal/core/value"
 	"falda/internal/device"
 	"falda/internal/work"
 )
@@ -161,7 +162,7 @@ func (h *handlers) ChooseMethod(ctx context.Context, r contract.ChooseMethodRequ
 }
 
 func (h *handlers) GetComparison(ctx context.Context, r contract.GetComparisonRequestObject) (contract.GetComparisonResponseObject, error) {
-	c, err := h.work.Compare(ctx, r.BreakdownId, from(r.Params.Against), from(r.Params.Today))
+	c, err := h.work.Compare(ctx, r.BreakdownId, from(r.Params.Against), from(r.Params.Today), value.Method(from(r.Params.Method)))
 	if err != nil {
 		return nil, err
 	}
@@ -218,7 +219,7 @@ func priceLine(l work.PriceLine) contract.PriceLine {
 	}
 	if l.Quote != nil {
 		out.Where, out.Was, out.Per = some(l.Where), some(l.Was), some(l.Quote.Per)
-		out.Price = work.ShowAmount(l.Quote.Amount)
+		out.Price = l.Shown
 		return out
 	}
 	if l.Product.Version > 0 {

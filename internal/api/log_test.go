@@ -145,8 +145,9 @@ func TestAMuscleIsPortioned(t *testing.T) {
 	for _, row := range c.Recorded.Products {
 		got[row.Id] = row.WeightG
 	}
-	// cap steak: 880 of the cap and 26 % of 600 g of cover; mince: 11 % of 2,400, 5 % of 900, 50 of the cap, 6 % of 1,000, 160, 200; waste 150 + 25; loss 50 + 5
-	if got["cap_steak"] != 880+156 || got["mince_trim"] != 264+45+50+60+160+200 || got["waste"] != 175 || got["loss"] != 55 {
+	// cap steak: the 880 weighed, and none of the fat in the tub; mince weighed: 50 of the cap, 160 of mouse, 200 of trim; mince by
+	// the plan: 11 % of 2,400, 5 % of 900, 6 % of 1,000; fat: 600 and 180; waste 150 + 25; loss 50 + 5
+	if got["cap_steak"] != 880 || got["mince_trim"] != 50+160+200 || got["mince_trim~rest"] != 264+45+60 || got["fat"] != 780 || got["waste"] != 175 || got["loss"] != 55 {
 		t.Errorf("recorded: %v", got)
 	}
 }

@@ -84,7 +84,7 @@ func noteLine(l work.NoteLine) contract.NoteLine {
 			return strings.TrimSpace(strings.TrimSpace(f.Field+": "+f.Message) + ". " + f.WayOut)
 		})}
 	if len(l.Faults) == 0 {
-		out.TotalG, out.Cost = some(l.Total.Grams()), some(l.Cost.Text(2))
+		out.TotalG, out.Cost = some(l.Total.Grams()), some(l.Cost.String())
 	}
 	return out
 }

@@ -279,7 +279,7 @@ func TestBreakACarcass(t *testing.T) {
 	if paid, _ := cost.Rat().Float64(); len(d.Broken) != 6 || math.Abs(paid-150) > 0.01 { // 20 kg at 7.50; nothing has a price, so it goes by weight
 		t.Errorf("%d lots that cost %s together", len(d.Broken), cost)
 	}
-	// where the program ended between the close and the hanging, the rail catches up, once
+	// where the program ended between the close and the hanging, the upkeep does it, once
 	owner := asRole(t, r.work, "owner")
 	if err := r.store.DB().Exec("UPDATE breakdowns SET judged_at = NULL WHERE public_id = ?", b.Id).Error; err != nil {
 		t.Fatal(err)
@@ -291,6 +291,9 @@ func TestBreakACarcass(t *testing.T) {
 		t.Fatal(err)
 	}
 	for range 2 {
+		if err := r.work.Upkeep(t.Context()); err != nil {
+			t.Fatal(err)
+		}
 		if rail, err := r.work.Rail(owner); err != nil || len(rail) != 10 {
 			t.Errorf("%d pieces on the rail, %v", len(rail), err)
 		}

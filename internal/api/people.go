@@ -77,7 +77,7 @@ func (h *handlers) SignInByPin(ctx context.Context, r contract.SignInByPinReques
 
 func (h *handlers) SetUp(ctx context.Context, r contract.SetUpRequestObject) (contract.SetUpResponseObject, error) {
 	b := r.Body
-	token, err := h.work.SetUpByLink(ctx, b.Link, work.NewShop{Name: b.Name, Currency: b.Currency, Unit: b.WeightUnit, LabourRate: from(b.LabourRate), Benches: b.Benches},
+	token, err := h.work.SetUpByLink(ctx, b.Link, work.NewShop{Name: b.Name, Currency: b.Currency, TimeZone: from(b.TimeZone), Unit: b.WeightUnit, LabourRate: from(b.LabourRate), Benches: b.Benches},
 		work.Account{Email: b.OwnerEmail, Name: b.OwnerName, Password: b.OwnerPassword}, visitOf(ctx).where)
 	return h.signedIn(ctx, token, err)
 }
@@ -287,7 +287,7 @@ func (h *handlers) SaveShop(ctx context.Context, r contract.SaveShopRequestObjec
 	if b.Seasons != nil {
 		seasons = each(*b.Seasons, func(x contract.Season) value.Season { return value.Season{Name: x.Name, From: x.From, To: x.To} })
 	}
-	err := h.work.SaveSettings(ctx, work.Settings{DiscardPerKg: from(b.DiscardPerKg), LabourByRole: from(b.LabourByRole), Seasons: seasons, Name: b.Name, Market: b.Market, Currency: b.Currency, Unit: b.WeightUnit, LabourRate: b.LabourRate,
+	err := h.work.SaveSettings(ctx, work.Settings{DiscardPerKg: from(b.DiscardPerKg), LabourByRole: from(b.LabourByRole), Seasons: seasons, Name: b.Name, Market: b.Market, Currency: b.Currency, TimeZone: from(b.TimeZone), Unit: b.WeightUnit, LabourRate: b.LabourRate,
 		PackagingPerKg: b.PackagingPerKg, LossLimitKnifePct: b.LossLimitKnifePct, LossLimitSawPct: b.LossLimitSawPct, DivisionG: b.DivisionG, LotPrefix: b.LotPrefix, IdleMinutes: b.IdleMinutes, Version: b.Version})
 	if err != nil {
 		return nil, err
@@ -301,7 +301,7 @@ func (h *handlers) SaveShop(ctx context.Context, r contract.SaveShopRequestObjec
 
 func (h *handlers) AddShop(ctx context.Context, r contract.AddShopRequestObject) (contract.AddShopResponseObject, error) {
 	b := r.Body
-	id, err := h.work.AddShop(ctx, work.NewShop{Name: b.Name, Currency: b.Currency, Unit: b.WeightUnit, LabourRate: from(b.LabourRate), Benches: b.Benches})
+	id, err := h.work.AddShop(ctx, work.NewShop{Name: b.Name, Currency: b.Currency, TimeZone: from(b.TimeZone), Unit: b.WeightUnit, LabourRate: from(b.LabourRate), Benches: b.Benches})
 	if err != nil {
 		return nil, err
 	}

@@ -89,7 +89,7 @@ func (h *handlers) CheckPlan(ctx context.Context, r contract.CheckPlanRequestObj
 	if err != nil {
 		return nil, err
 	}
-	return contract.CheckPlan200JSONResponse(withDoubts(planForecast(sheet, nil, false, false), against[0])), nil
+	return contract.CheckPlan200JSONResponse(withDoubts(planForecast(sheet, nil, false, nil), against[0])), nil
 }
 
 func (h *handlers) RetirePlan(ctx context.Context, r contract.RetirePlanRequestObject) (contract.RetirePlanResponseObject, error) {
@@ -127,7 +127,7 @@ func (h *handlers) ComparePlans(ctx context.Context, r contract.ComparePlansRequ
 	if err != nil {
 		return nil, err
 	}
-	out := contract.PlanComparison{Sentence: c.Sentence, A: withDoubts(planForecast(c.A, c.Versions, false, false), against[0]), B: withDoubts(planForecast(c.B, c.Versions, false, false), against[1]),
+	out := contract.PlanComparison{Sentence: c.Sentence, A: withDoubts(planForecast(c.A, c.Versions, false, nil), against[0]), B: withDoubts(planForecast(c.B, c.Versions, false, nil), against[1]),
 		Difference: c.Diff.String(), DifferencePerKg: c.PerKg.String(), Bridge: bridge(c.Bridge), BreakEven: each(c.BreakEven, breakEven)}
 	if c.PerHour != nil {
 		out.DifferencePerHour = some(c.PerHour.String())

@@ -65,7 +65,7 @@ func (h *handlers) GetPriceBook(ctx context.Context, r contract.GetPriceBookRequ
 	for _, row := range v.Rows {
 		x := contract.BookRow{Product: price(row.PriceRow), Source: "none"}
 		if row.InForce.Per != "" {
-			x.Price, x.Per, x.WithTax, x.Source = some(priceText(row.InForce)), some(contract.BookRowPer(row.InForce.Per)), some(row.InForce.Amount.Times(tax).Text(2)), "standing"
+			x.Price, x.Per, x.WithTax, x.Source = some(priceText(row.InForce)), some(contract.BookRowPer(row.InForce.Per)), some(row.InForce.Amount.Times(tax).String()), "standing"
 		}
 		if q := row.Quote; q != nil {
 			x.Source, x.Season, x.ValidFrom = "market", some(q.Season), some(q.ValidFrom.Format(time.DateOnly))
@@ -79,7 +79,7 @@ func (h *handlers) GetPriceBook(ctx context.Context, r contract.GetPriceBookRequ
 }
 
 func quote(q work.QuoteRow) contract.Quote {
-	out := contract.Quote{Id: q.PublicID, ProductKey: q.ProductKey, Name: q.Name, Season: q.Season, ValidFrom: q.ValidFrom.Format(time.DateOnly), Price: work.ShowAmount(q.Amount), Per: contract.QuotePer(q.Per), Source: contract.QuoteSource(q.Source),
+	out := contract.Quote{Id: q.PublicID, ProductKey: q.ProductKey, Name: q.Name, Season: q.Season, ValidFrom: q.ValidFrom.Format(time.DateOnly), Price: q.Shown, Per: contract.QuotePer(q.Per), Source: contract.QuoteSource(q.Source),
 		State: contract.QuoteState(q.State), Version: q.Version}
 	if q.PieceMg > 0 {
 		out.PieceG = some(measure.Mass(q.PieceMg).Grams())
@@ -110,8 +110,8 @@ func (h *handlers) ListDemands(ctx context.Context, _ contract.ListDemandsReques
 	for _, p := range products {
 		names[p.Key] = p.Name
 	}
-	return contract.ListDemands200JSONResponse(each(list, func(d store.Demand) contract.Demand {
-		return contract.Demand{ProductKey: d.ProductKey, Name: names[d.ProductKey], Season: d.Season, WeekG: measure.Mass(d.WeekMg).Grams(), Fallback: work.ShowAmount(d.Fallback), Version: d.Version}
+	return contract.ListDemands200JSONResponse(each(list, func(d work.DemandRow) contract.Demand {
+		return contract.Demand{ProductKey: d.ProductKey, Name: names[d.ProductKey], Season: d.Season, WeekG: measure.Mass(d.WeekMg).Grams(), Fallback: d.Shown, Version: d.Version}
 	})), nil
 }
 

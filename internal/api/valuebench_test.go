@@ -35,8 +35,8 @@ func (r *rig) manyResults(n int, withCells bool) {
 	seq := fmt.Sprintf("(SELECT seq FROM seq_1_to_%d) s", n) // MariaDB's sequence engine
 	exec("INSERT INTO pieces (public_id, shop_id, lot_id, number, label_mg, plan_id) SELECT UUID(), ?, (SELECT MAX(id) FROM lots), s.seq, 6600000, IF(s.seq % 2, 'seamed', 'traditional') FROM "+seq, shop.ID)
 	exec("INSERT INTO breakdowns (public_id, shop_id, piece_id, bench_id, plan_id, created_at, state, events, input_mg, output_mg, loss_mg, minutes, closed_at, judged_at, priced_at, prices) SELECT UUID(), ?, p.id, ?, p.plan_id, NOW(), 'closed', 12, 6600000, 6550000, 50000, 17, DATE_ADD('2025-03-21', INTERVAL p.number % 365 DAY), NOW(), NOW(), '{\"products\":{},\"labour_rate\":\"24\",\"packaging_per_kg\":\"0.12\"}' FROM pieces p", shop.ID, bench)
-	exec(`INSERT INTO results (breakdown_id, shop_id, atlas_id, plan_id, plan_name, cut, supplier, closed_at, input_mg, meat_mg, by_mg, waste_mg, loss_mg, minutes, priced, sales, packaging, labour, discard, purchase, value_per_kg, worth_per_kg)
-		SELECT d.id, d.shop_id, 'beef.top_sirloin', d.plan_id, d.plan_id, IF(d.plan_id = 'seamed', 'seams', 'straight'), CONCAT('Croft ', d.id % 5), d.closed_at, 6600000, 5800000 + (d.id * 7919 % 90000), 600000, 150000, 50000, 17, 1, 113.8, 0.7, 6.8, 0, 75.24, 4.5 + (d.id * 104729 % 100) / 100, 15.9 + (d.id * 104729 % 100) / 100 FROM breakdowns d`)
+	exec(`INSERT INTO results (breakdown_id, shop_id, atlas_id, plan_id, plan_name, cut, supplier, closed_at, closed_on, input_mg, meat_mg, by_mg, waste_mg, loss_mg, minutes, priced, sales, packaging, labour, discard, purchase, value_per_kg, worth_per_kg)
+		SELECT d.id, d.shop_id, 'beef.top_sirloin', d.plan_id, d.plan_id, IF(d.plan_id = 'seamed', 'seams', 'straight'), CONCAT('Croft ', d.id % 5), d.closed_at, DATE(d.closed_at), 6600000, 5800000 + (d.id * 7919 % 90000), 600000, 150000, 50000, 17, 1, 113.8, 0.7, 6.8, 0, 75.24, 4.5 + (d.id * 104729 % 100) / 100, 15.9 + (d.id * 104729 % 100) / 100 FROM breakdowns d`)
 	if !withCells {
 		return
 	}

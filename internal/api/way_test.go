@@ -14,10 +14,12 @@ import (
 	"falda/internal/work"
 )
 
-// The whole way, with figures worked out by hand. 6.6 kg at 11.40 = 75.24. Sold, seamed: heart steak 1.968 kg, medallion
-// 0.810, cap steak 1.068, tri-tip 0.958, strips 0.213, mince 0.777, fat 0.606: sales 113.819; packaging 5.794 kg at 0.12 =
-// 0.695; 17 min at 24 = 6.80; value 31.084. The same muscles cut straight: rump steak 4.5432 kg, dice 0.678, mince 0.7828,
-// fat 0.396: sales 99.296; packaging 0.720; 7 min = 2.80; value 20.535. Difference 10.5486, 1.598 a kilo.
+// The whole way, with figures worked out by hand, each line rounded once. 6.6 kg at 11.40 = 75.24. Sold, seamed: heart steak
+// 1.968 kg = 39.36, medallion 0.810 = 21.06, cap steak 0.912 = 21.89, tri-tip 0.940 = 15.98, strips 0.213 = 3.41; mince weighed
+// (mouse and trim) 0.360 = 3.60 and by the plan's shares 0.417 = 4.17; fat, all of it in the tub, 0.780 = 0.39: sales 109.86;
+// packaging 5.620 kg at 0.12 = 0.67; 17 min at 24 = 6.80; value 27.15, 4.11 a kilo. The same parts cut straight: rump steak
+// 4.5432 kg = 81.78, dice 0.678 = 9.49, mince 0.7828 = 7.83, fat 0.396 = 0.20: sales 99.30; packaging 0.72; 7 min = 2.80;
+// value 20.54, 3.11 a kilo. Difference 6.61, 1.00 a kilo.
 func TestFromBoxToAnswer(t *testing.T) {
 	r := newRig(t)
 	r.priced()
@@ -47,22 +49,22 @@ func TestFromBoxToAnswer(t *testing.T) {
 	r.ok("POST", "/api/v1/breakdowns/"+b.Id+"/judgement/confirm", nil, &j)
 	var c contract.Comparison
 	r.ok("GET", "/api/v1/breakdowns/"+b.Id+"/comparison", nil, &c)
-	want := "Seaming this block paid: €1.60 a kilo, €10.55 on the piece more than cutting straight through, chiefly from the sirloin fillet and the rump cap."
+	want := "Seaming this block paid: €1.00 a kilo, €6.61 on the piece more than cutting straight through, chiefly from the sirloin fillet and the rump cap."
 	if c.Sentence != want {
 		t.Errorf("%s\nwant %s", c.Sentence, want)
 	}
 	for name, got := range map[string][2]string{
-		"sales": {c.Recorded.Totals.Sales, "113.82"}, "value": {c.Recorded.Totals.Value, "31.08"}, "other sales": {c.Against.Totals.Sales, "99.30"},
-		"other value": {c.Against.Totals.Value, "20.54"}, "difference": {c.Difference, "10.55"}, "per kg": {c.DifferencePerKg, "1.60"},
-		"per extra hour": {c.DifferencePerHour, "87.29"}, // (10.5486 + 4.00) / (10/60)
+		"sales": {c.Recorded.Totals.Sales, "109.86"}, "value": {c.Recorded.Totals.Value, "27.15"}, "other sales": {c.Against.Totals.Sales, "99.30"},
+		"other value": {c.Against.Totals.Value, "20.54"}, "difference": {c.Difference, "6.61"}, "per kg": {c.DifferencePerKg, "1.00"},
+		"per extra hour": {c.DifferencePerHour, "63.66"}, // (6.61 + 4.00) / (10/60)
 		"minutes basis":  {string(c.Recorded.Totals.MinutesBasis), "given"},
 	} {
 		if got[0] != got[1] {
 			t.Errorf("%s %s, by hand %s", name, got[0], got[1])
 		}
 	}
-	hand := map[string]string{"tri_tip": "1.18", "mouse": "0.00", "cap": "6.09", "heart_side": "6.61", "heart_main": "3.41", "cover_fat": "-2.11", "wedge_fat": "-0.65",
-		"trim": "0.00", "packaging": "0.02", "labour": "-4.00"} // 0.0252 is shown as 0.02 so that the steps add to 10.55
+	hand := map[string]string{"tri_tip": "1.18", "mouse": "0.00", "cap": "6.08", "heart_side": "6.61", "heart_main": "3.41", "cover_fat": "-5.78", "wedge_fat": "-0.94",
+		"trim": "0.00", "packaging": "0.05", "labour": "-4.00", "purchase": "0.00"} // the cap's 6.0884 and the wedge's −0.945 are cents of their lines
 	for _, s := range c.Bridge {
 		if s.Change != hand[s.Id] {
 			t.Errorf("bridge %s %s, by hand %s", s.Id, s.Change, hand[s.Id])
@@ -70,7 +72,7 @@ func TestFromBoxToAnswer(t *testing.T) {
 	}
 	var rail []contract.PieceCard
 	r.ok("GET", "/api/v1/pieces", nil, &rail)
-	if len(rail) != 1 || rail[0].Stage != "compare" || from(rail[0].DifferencePerKg) != "1.60" {
+	if len(rail) != 1 || rail[0].Stage != "compare" || from(rail[0].DifferencePerKg) != "1.00" {
 		t.Errorf("the rail: %+v", rail)
 	}
 	// prices of the day stay: a new price changes nothing of what was cut before

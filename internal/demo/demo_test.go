@@ -139,13 +139,13 @@ func checkBalance(t *testing.T, w *work.Service, row store.Breakdown) {
 		n, _ := v.Board.Node(id)
 		sum += n.Mass
 	}
-	if sum != root.Mass || row.InputMg != row.OutputMg+row.LossMg || row.LossMg != int64(root.Loss) {
+	if sum != root.Mass || row.InputMg != row.OutputMg+row.LossMg || row.LossMg != int64(v.Board.Lost()) {
 		t.Errorf("%s does not balance: %d of %d, row %+v", row.PublicID, sum, root.Mass, row)
 	}
 	if v.Balance.ResidualPct() < 0 || v.Balance.ResidualPct() > 3 {
 		t.Errorf("%s lost %.2f %%", row.PublicID, v.Balance.ResidualPct())
 	}
-	c, err := w.Compare(testdb.As(t, w, "owner"), row.PublicID, "", false)
+	c, err := w.Compare(testdb.As(t, w, "owner"), row.PublicID, "", false, "")
 	if v.Card.Carcass {
 		if f := fault.Of(err); f == nil || f[0].Code != "carcass" {
 			t.Errorf("a carcass was compared: %v", err)

@@ -146,6 +146,10 @@ func (s *Store) hang(ctx context.Context, query *gorm.DB) ([]Hung, error) {
 			return nil, Translate(err)
 		}
 	}
+	before, err := s.weighBefore(ctx, pieceIDs)
+	if err != nil {
+		return nil, err
+	}
 	batches, err := s.batchNames(ctx, breakdowns)
 	if err != nil {
 		return nil, err
@@ -169,7 +173,7 @@ func (s *Store) hang(ctx context.Context, query *gorm.DB) ([]Hung, error) {
 	}
 	out := make([]Hung, len(pieces))
 	for i, p := range pieces {
-		out[i] = Hung{Piece: p, Lot: lotByID[p.LotID], Breakdown: breakdownByPiece[p.ID]}
+		out[i] = Hung{Piece: p, Lot: lotByID[p.LotID], Breakdown: breakdownByPiece[p.ID], BeforeMg: before[p.ID]}
 		if b := out[i].Breakdown; b != nil {
 			out[i].Bench = benches[b.BenchID]
 			if b.BatchID != nil {
@@ -178,6 +182,21 @@ func (s *Store) hang(ctx context.Context, query *gorm.DB) ([]Hung, error) {
 		}
 	}
 	return out, nil
+}
+
+// weighBefore adds up, for each piece, the label weights of the pieces of its lot with lower numbers.
+func (s *Store) weighBefore(ctx context.Context, pieceIDs []int64) (map[int64]int64, error) {
+	out := map[int64]int64{}
+	if len(pieceIDs) == 0 {
+		return out, nil
+	}
+	var rows []struct{ ID, BeforeMg int64 }
+	err := s.on(ctx).Raw(`SELECT p.id, SUM(q.label_mg) AS before_mg FROM pieces p
+		JOIN pieces q ON q.lot_id = p.lot_id AND q.number < p.number WHERE p.id IN ? GROUP BY p.id`, pieceIDs).Scan(&rows).Error
+	for _, r := range rows {
+		out[r.ID] = r.BeforeMg
+	}
+	return out, Translate(err)
 }
 
 // ChoosePlan sets a piece's plan and what was chosen within it, where its version is still the given one.

@@ -15,6 +15,7 @@ type Shop struct {
 	Demo              bool
 	Market            string
 	Currency          string
+	TimeZone          string // IANA name
 	WeightUnit        string
 	LabourRate        string
 	PackagingPerKg    string
@@ -221,6 +222,7 @@ type Hung struct {
 	Breakdown *Breakdown
 	Bench     string
 	Batch     string // public id
+	BeforeMg  int64  // what the pieces of its lot with lower numbers weigh together, by their labels
 }
 
 // Plan is a shop's own way of cutting a piece; Version is the latest of its versions.

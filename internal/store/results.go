@@ -19,6 +19,7 @@ type Result struct {
 	Supplier    string
 	MemberID    *int64 // who booked most of it
 	ClosedAt    time.Time
+	ClosedOn    time.Time // the day by the shop's clock
 	InputMg     int64
 	MeatMg      int64
 	ByMg        int64
@@ -53,9 +54,9 @@ func (c *compound) result(breakdownID int64, r *Result) {
 	if r == nil {
 		return
 	}
-	c.add(`INSERT INTO results (breakdown_id, shop_id, atlas_id, plan_id, plan_name, cut, supplier, member_id, closed_at, input_mg, meat_mg, by_mg, waste_mg, loss_mg, minutes, priced, sales, packaging, labour, discard, purchase, value_per_kg, worth_per_kg)
-		VALUES (?, ?, ?, ?, ?, ?, ?, (SELECT member_id FROM events WHERE breakdown_id = ? AND member_id IS NOT NULL GROUP BY member_id ORDER BY COUNT(*) DESC, member_id LIMIT 1), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-		r.BreakdownID, r.ShopID, r.AtlasID, r.PlanID, r.PlanName, r.Cut, r.Supplier, r.BreakdownID, r.ClosedAt, r.InputMg, r.MeatMg, r.ByMg, r.WasteMg, r.LossMg, r.Minutes, r.Priced, r.Sales, r.Packaging, r.Labour, r.Discard, r.Purchase, r.ValuePerKg, r.WorthPerKg)
+	c.add(`INSERT INTO results (breakdown_id, shop_id, atlas_id, plan_id, plan_name, cut, supplier, member_id, closed_at, closed_on, input_mg, meat_mg, by_mg, waste_mg, loss_mg, minutes, priced, sales, packaging, labour, discard, purchase, value_per_kg, worth_per_kg)
+		VALUES (?, ?, ?, ?, ?, ?, ?, (SELECT member_id FROM events WHERE breakdown_id = ? AND member_id IS NOT NULL GROUP BY member_id ORDER BY COUNT(*) DESC, member_id LIMIT 1), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+		r.BreakdownID, r.ShopID, r.AtlasID, r.PlanID, r.PlanName, r.Cut, r.Supplier, r.BreakdownID, r.ClosedAt, r.ClosedOn.Format(time.DateOnly), r.InputMg, r.MeatMg, r.ByMg, r.WasteMg, r.LossMg, r.Minutes, r.Priced, r.Sales, r.Packaging, r.Labour, r.Discard, r.Purchase, r.ValuePerKg, r.WorthPerKg)
 	for _, x := range r.Cells {
 		c.add("INSERT IGNORE INTO result_kinds (shop_id, part, product_key, fate) VALUES (?, ?, ?, ?)", r.ShopID, x.Part, x.ProductKey, x.Fate)
 		c.add("INSERT INTO result_cells (breakdown_id, kind_id, mass_mg, sales) SELECT ?, id, ?, ? FROM result_kinds WHERE shop_id = ? AND part = ? AND product_key = ? AND fate = ? ON DUPLICATE KEY UPDATE mass_mg = result_cells.mass_mg + VALUES(mass_mg), sales = result_cells.sales + VALUES(sales)",
@@ -63,12 +64,15 @@ func (c *compound) result(breakdownID int64, r *Result) {
 	}
 }
 
-// WriteResult writes a result anew.
-func (s *Store) WriteResult(ctx context.Context, r Result) error {
+// WriteResult writes a result anew, and what stands of it with its breakdown: the gain on the other way of cutting, nil where it
+// cannot be said, and what was lost.
+func (s *Store) WriteResult(ctx context.Context, r Result, gainPerKg *string, lossMg int64) error {
 	c := &compound{}
 	c.add("BEGIN NOT ATOMIC\nDECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN ROLLBACK; RESIGNAL; END")
 	c.add("START TRANSACTION")
 	c.result(r.BreakdownID, &r)
+	c.add("UPDATE breakdowns SET gain_per_kg = ?, loss_mg = ?, output_mg = input_mg - ? WHERE id = ? AND shop_id = ? AND state = 'closed'",
+		gainPerKg, lossMg, lossMg, r.BreakdownID, r.ShopID)
 	c.add("COMMIT")
 	c.sql.WriteString("END")
 	return Translate(s.on(ctx).Exec(c.sql.String(), c.args...).Error)
@@ -84,11 +88,28 @@ func (s *Store) Result(ctx context.Context, shopID, breakdownID int64) (Result, 
 	return r, Translate(err)
 }
 
-// Unresulted lists closed breakdowns, carcasses left out, that have no result yet, or one that lacked a price.
-func (s *Store) Unresulted(ctx context.Context, shopID int64, carcasses []string, most int) ([]Breakdown, error) {
-	var out []Breakdown
-	err := s.on(ctx).Raw(`SELECT d.* FROM breakdowns d JOIN pieces p ON p.id = d.piece_id JOIN lots l ON l.id = p.lot_id LEFT JOIN results r ON r.breakdown_id = d.id
-		WHERE d.shop_id = ? AND d.state = 'closed' AND l.atlas_id NOT IN ? AND (r.breakdown_id IS NULL OR NOT r.priced) ORDER BY d.id LIMIT ?`, shopID, append([]string{""}, carcasses...), most).Scan(&out).Error
+// ResultMark is where a list of what lacks a result ended; the zero value begins it.
+type ResultMark struct {
+	Priced bool // there is a result, and it lacks a price
+	ID     int64
+}
+
+// Lacking is a breakdown that has no result, or one that lacks a price.
+type Lacking struct {
+	Breakdown
+	HasResult bool
+}
+
+// Unresulted lists closed breakdowns, carcasses left out, that have no result yet, and then those whose result lacked a price;
+// those after a mark.
+func (s *Store) Unresulted(ctx context.Context, shopID int64, carcasses []string, after ResultMark, most int) ([]Lacking, error) {
+	var out []Lacking
+	err := s.on(ctx).Raw(`SELECT d.*, r.breakdown_id IS NOT NULL AS has_result
+		FROM breakdowns d JOIN pieces p ON p.id = d.piece_id JOIN lots l ON l.id = p.lot_id LEFT JOIN results r ON r.breakdown_id = d.id
+		WHERE d.shop_id = ? AND d.state = 'closed' AND l.atlas_id NOT IN ?
+		AND (r.breakdown_id IS NULL OR NOT r.priced)
+		AND ((r.breakdown_id IS NOT NULL) > ? OR ((r.breakdown_id IS NOT NULL) = ? AND d.id > ?))
+		ORDER BY has_result, d.id LIMIT ?`, shopID, append([]string{""}, carcasses...), after.Priced, after.Priced, after.ID, most).Scan(&out).Error
 	return out, Translate(err)
 }
 
@@ -113,16 +134,27 @@ func (s *Store) DropResults(ctx context.Context, shopID, lotID int64) error {
 	return s.StaleResults(ctx, shopID)
 }
 
+// DropShopResults takes away all results of a shop; they are made anew.
+func (s *Store) DropShopResults(ctx context.Context, shopID int64) error {
+	for _, table := range []string{"result_cells", "results"} {
+		err := s.on(ctx).Exec("DELETE x FROM "+table+" x JOIN breakdowns d ON d.id = x.breakdown_id WHERE d.shop_id = ?", shopID).Error
+		if err != nil {
+			return Translate(err)
+		}
+	}
+	return s.StaleResults(ctx, shopID)
+}
+
 // ResultQuery says which results are wanted: all fields that are set must fit.
 type ResultQuery struct {
 	ShopID     int64
 	AtlasID    string
 	PlanID     string
 	Supplier   string
-	Member     string // public id
-	From, To   time.Time
-	Breakdowns []string // public ids
-	By, Bucket string   // only those of one bucket
+	Member     string    // public id
+	From, To   time.Time // days: the first, and the one after the last
+	Breakdowns []string  // public ids
+	By, Bucket string    // only those of one bucket
 }
 
 func (s *Store) results(ctx context.Context, q ResultQuery) *gorm.DB {
@@ -136,10 +168,10 @@ func (s *Store) results(ctx context.Context, q ResultQuery) *gorm.DB {
 		db = db.Where("r.member_id = (SELECT id FROM members WHERE shop_id = ? AND public_id = ?)", q.ShopID, q.Member)
 	}
 	if !q.From.IsZero() {
-		db = db.Where("r.closed_at >= ?", q.From)
+		db = db.Where("r.closed_on >= ?", q.From.Format(time.DateOnly))
 	}
 	if !q.To.IsZero() {
-		db = db.Where("r.closed_at < ?", q.To)
+		db = db.Where("r.closed_on < ?", q.To.Format(time.DateOnly))
 	}
 	if len(q.Breakdowns) > 0 {
 		db = db.Where("r.breakdown_id IN (SELECT id FROM breakdowns WHERE shop_id = ? AND public_id IN ?)", q.ShopID, q.Breakdowns)
@@ -199,7 +231,7 @@ type Bucket struct {
 
 // buckets are what results can be taken together by: the key and the name of a bucket.
 var buckets = map[string][2]string{
-	"week": {"DATE_FORMAT(r.closed_at, '%x-W%v')", "''"}, "month": {"DATE_FORMAT(r.closed_at, '%Y-%m')", "''"}, "piece": {"r.atlas_id", "''"},
+	"week": {"DATE_FORMAT(r.closed_on, '%x-W%v')", "''"}, "month": {"DATE_FORMAT(r.closed_on, '%Y-%m')", "''"}, "piece": {"r.atlas_id", "''"},
 	"plan": {"CONCAT(r.atlas_id, '/', r.plan_id)", "MAX(r.plan_name)"}, "supplier": {"r.supplier", "r.supplier"}, "cutter": {"COALESCE((SELECT m.public_id FROM members m WHERE m.id = r.member_id), '')", "COALESCE((SELECT m.name FROM members m WHERE m.id = r.member_id), '')"},
 }
 

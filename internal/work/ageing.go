@@ -70,7 +70,7 @@ func (s *Service) Ageing(ctx context.Context, pieceID string) (AgeingView, error
 	v := AgeingView{Today: c.AgeDays, House: g.House}
 	p := c.Piece
 	for _, m := range p.Muscles {
-		known := facts(p, h.Lot, s.now())
+		known := facts(p, h.Lot, s.today(shop))
 		var quick []eating.Score
 		for _, sc := range g.Scores(p, m.ID, known) {
 			if method, ok := atlas.FindMethod(sc.Method); ok && method.Quick {
@@ -83,7 +83,7 @@ func (s *Service) Ageing(ctx context.Context, pieceID string) (AgeingView, error
 		}
 		a := AgedMuscle{Muscle: m, Now: best.Mean, ReadyOn: age.Day(h.Lot.SlaughteredOn).AddDate(0, 0, m.MinAgeDays)}
 		a.Method, _ = atlas.FindMethod(best.Method)
-		a.Ready = !age.Day(s.now()).Before(a.ReadyOn)
+		a.Ready = !s.today(shop).Before(a.ReadyOn)
 		at := func(day int) float64 {
 			known.AgeDays = day
 			return g.With(p, m.ID, best.Method, known).Score.Mean
@@ -95,7 +95,7 @@ func (s *Service) Ageing(ctx context.Context, pieceID string) (AgeingView, error
 		v.Muscles = append(v.Muscles, a)
 	}
 	v.Loss = measure.Mass(math.Round(float64(c.Weight) * g.House.WeekLossPct / 100)) // to the milligram
-	price, err := priceOf(h.Lot.Price, h.Lot.PricePer)
+	price, err := shop.priceOf(h.Lot.Price, h.Lot.PricePer)
 	if err != nil {
 		return v, err
 	}

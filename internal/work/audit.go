@@ -84,11 +84,11 @@ const (
 
 // Trail lists who changed what, newest first, with the mark at which the next page goes on; empty after the last.
 func (s *Service) Trail(ctx context.Context, f TrailFilter) ([]store.TrailRow, string, error) {
-	who, err := caller(ctx)
+	shop, err := s.shop(ctx)
 	if err != nil {
 		return nil, "", err
 	}
-	q := store.TrailQuery{ShopID: who.ShopID, Member: f.Member, Action: f.Action, Bench: f.Bench, Text: f.Text, Most: f.Most}
+	q := store.TrailQuery{ShopID: shop.ID, Member: f.Member, Action: f.Action, Bench: f.Bench, Text: f.Text, Most: f.Most}
 	var faults fault.List
 	day := func(field, text string) time.Time {
 		if text == "" {
@@ -102,10 +102,7 @@ func (s *Service) Trail(ctx context.Context, f TrailFilter) ([]store.TrailRow, s
 		}
 		return t
 	}
-	q.From, q.To = day("from", f.From), day("to", f.To)
-	if !q.To.IsZero() {
-		q.To = q.To.AddDate(0, 0, 1)
-	}
+	q.From, q.To = shop.days(day("from", f.From), day("to", f.To))
 	if !q.From.IsZero() && !q.To.IsZero() && q.To.Before(q.From) {
 		faults.Add("to", fault.New("", "before_from", "lies before the first day", "Exchange the two days."))
 	}

@@ -261,7 +261,8 @@ func summarise(b *store.Breakdown, board seam.Board, minutes float64) {
 	}
 	if root.Closed {
 		ended := board.Ended
-		b.State, b.LossMg, b.ClosedAt = "closed", int64(root.Loss), &ended
+		b.State, b.LossMg, b.ClosedAt = "closed", int64(board.Lost()), &ended
+		b.OutputMg = b.InputMg - b.LossMg // what was lost inside opened parts did not come out
 	}
 }
 

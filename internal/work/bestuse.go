@@ -106,7 +106,7 @@ func (s *Service) BestUse(ctx context.Context, in BestAsk) (BestView, error) {
 	if err := faults.Err(); err != nil {
 		return v, err
 	}
-	if v.Book, err = s.bookOn(ctx, shop, in.Market, s.now()); err != nil {
+	if v.Book, err = s.bookOn(ctx, shop, in.Market, s.today(shop)); err != nil {
 		return v, err
 	}
 	b, err := s.bestProblem(ctx, shop, &v)
@@ -160,7 +160,10 @@ func (s *Service) bestProblem(ctx context.Context, shop Shop, v *BestView) (*bes
 	b := &best{names: s.productNames(shop), unit: shop.Unit, money: shop.Money}
 	p := &b.problem
 	p.Minutes = v.Minutes
-	caps := demandOn(demands, v.Book.Season)
+	caps, err := demandOn(demands, v.Book.Season)
+	if err != nil {
+		return nil, err
+	}
 	at := map[string]int{}
 	product := func(key string) {
 		if _, ok := at[key]; ok {
@@ -170,10 +173,10 @@ func (s *Service) bestProblem(ctx context.Context, shop Shop, v *BestView) (*bes
 		pr := bestuse.Product{ID: key, Price: v.Book.Prices[key].PerKilogram()}
 		pr.Fallback = pr.Price
 		if d, ok := caps[key]; ok {
-			limit := measure.Mass(d.WeekMg) * measure.Mass(v.Asked.Days) / 7
+			limit := d.Week * measure.Mass(v.Asked.Days) / 7
 			pr.Cap = &limit
-			if f, err := measure.ParseMoney(d.Fallback); err == nil && f.Cmp(pr.Price) < 0 {
-				pr.Fallback = f
+			if d.Falls.Cmp(pr.Price) < 0 {
+				pr.Fallback = d.Falls
 			}
 		}
 		p.Products = append(p.Products, pr)
@@ -211,7 +214,7 @@ func (s *Service) bestProblem(ctx context.Context, shop Shop, v *BestView) (*bes
 				continue
 			}
 			pl := bestuse.Plan{ID: plan.Plan.ID, Minutes: bestuse.Minutes(math.Round(plan.Plan.Minutes * 100))}
-			sheet := value.Sheet{Atlas: piece, Plan: plan.Plan, Cells: value.Forecast(piece, plan.Plan, r.Card.Weight), Prices: v.Book.Prices, Minutes: plan.Plan.Minutes, Rates: shop.Rates}
+			sheet := shop.forecastSheet(piece, plan.Plan, r.Card.Weight, v.Book.Prices)
 			t := sheet.Totals()
 			pl.Cost = t.Packaging.Add(t.Labour).Add(t.Discard)
 			for _, pr := range plan.Plan.Products {

@@ -139,7 +139,9 @@ func (s *Service) append(ctx context.Context, list []booking) ([]BoardView, erro
 		kept := *v
 		b.kept.view, b.kept.log = &kept, logs[i]
 		if v.Card.Carcass && v.Board.Closed() {
-			_ = s.hangBroken(ctx, v.Shop) // what was weighed is confirmed; the rail makes up for it
+			if s.hangBroken(ctx, v.Shop) != nil { // what was weighed is confirmed; the upkeep makes up for it
+				s.wake()
+			}
 		}
 	}
 	return views, nil

@@ -29,6 +29,7 @@ type BreakdownRow struct {
 	store.ListedBreakdown
 	Piece   string // as the shop's market says it
 	Carcass bool
+	Gain    *measure.Money // as on its card
 }
 
 // Breakdowns lists breakdowns, the latest first, with the mark at which the next page goes on; empty after the last.
@@ -49,10 +50,7 @@ func (s *Service) Breakdowns(ctx context.Context, f BreakdownFilter) ([]Breakdow
 		}
 		return t
 	}
-	q.From, q.To = day("from", f.From), day("to", f.To)
-	if !q.To.IsZero() {
-		q.To = q.To.AddDate(0, 0, 1)
-	}
+	q.From, q.To = shop.days(day("from", f.From), day("to", f.To))
 	if !slices.Contains([]string{"", "waiting", "open", "closed"}, f.State) {
 		faults.Add("state", fault.New("", "unknown", "must be waiting, open or closed", "Leave it out to see all."))
 	}
@@ -89,7 +87,7 @@ func (s *Service) Breakdowns(ctx context.Context, f BreakdownFilter) ([]Breakdow
 	}
 	out := make([]BreakdownRow, len(rows))
 	for i, r := range rows {
-		out[i] = BreakdownRow{ListedBreakdown: r, Piece: r.AtlasID, Carcass: s.isCarcass(store.Lot{AtlasID: r.AtlasID})}
+		out[i] = BreakdownRow{ListedBreakdown: r, Piece: r.AtlasID, Gain: shop.gain(&r.Breakdown), Carcass: s.isCarcass(store.Lot{AtlasID: r.AtlasID})}
 		if p, ok := s.atlas.Find(r.AtlasID); ok {
 			out[i].Piece = p.NameIn(shop.Market)
 		}

@@ -9,7 +9,6 @@ import (
 	"strings"
 	"time"
 
-	"falda/internal/core/age"
 	"falda/internal/core/atlas"
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
@@ -17,24 +16,22 @@ import (
 	"falda/internal/store"
 )
 
-// hangBroken makes pieces of what carcasses were broken into. It is asked after a carcass was closed, and whenever the rail is read: where the
-// program ended in between, it catches up. Each part becomes a lot of its own, each of its weighings a piece.
+// hangBroken makes pieces of what carcasses were broken into. It is asked after a carcass was closed, and by the upkeep for
+// what a program that ended in between left undone. Each part becomes a lot of its own, each of its weighings a piece. One
+// carcass that cannot be done does not keep the others from it.
 func (s *Service) hangBroken(ctx context.Context, shop Shop) error {
-	var ids []string
-	for _, c := range s.atlas.Carcasses {
-		ids = append(ids, c.ID)
-	}
-	closed, err := s.store.Unhung(ctx, shop.ID, ids)
+	closed, err := s.store.Unhung(ctx, shop.ID, s.carcassIDs())
 	if err != nil {
 		return err
 	}
+	var failed []error
 	for _, b := range closed {
 		err := s.recorded(ctx, func(tx *store.Store) (change, error) { return s.hangOne(ctx, tx, shop, b) })
 		if err != nil && !errors.Is(err, store.ErrConflict) { // another program was faster
-			return err
+			failed = append(failed, fmt.Errorf("carcass %s: %w", b.PublicID, err))
 		}
 	}
-	return nil
+	return errors.Join(failed...)
 }
 
 func (s *Service) hangOne(ctx context.Context, tx *store.Store, shop Shop, b store.Breakdown) (change, error) {
@@ -57,16 +54,16 @@ func (s *Service) hangOne(ctx context.Context, tx *store.Store, shop Shop, b sto
 	if err != nil {
 		return change{}, err
 	}
-	price, err := priceOf(h.Lot.Price, h.Lot.PricePer)
+	division := c.Division(b.PlanID)
+	paid, err := shop.pieceCost(h)
 	if err != nil {
 		return change{}, err
 	}
-	division := c.Division(b.PlanID)
-	costs := s.shareCost(c, division, outputs, price.Of(measure.Mass(h.Piece.LabelMg)), book, shop.Rates)
+	costs := s.shareCost(shop, c, division, outputs, paid, book)
 	made := map[string]any{}
 	for i, part := range division.Parts {
 		lot := store.Lot{PublicID: NewID(), ShopID: shop.ID, LotNumber: fmt.Sprintf("%s/%d", brokenNumber(h), i+1), Supplier: h.Lot.Supplier, AtlasID: part.Piece, PricePer: "kg",
-			SlaughteredOn: h.Lot.SlaughteredOn, PackedOn: later(h.Lot.PackedOn, age.Day(s.now())), Findings: append([]string{}, part.Findings...), About: h.Lot.About,
+			SlaughteredOn: h.Lot.SlaughteredOn, PackedOn: later(h.Lot.PackedOn, s.today(shop)), Findings: append([]string{}, part.Findings...), About: h.Lot.About,
 			ReceivedAt: s.now(), Version: 1, FromPieceID: &h.Piece.ID}
 		lot.About.TemperatureC = nil
 		var pieces []store.Piece
@@ -99,7 +96,7 @@ func brokenNumber(h store.Hung) string {
 
 // shareCost shares what a carcass cost among its pieces: what bone, fat and trim bring is credited first; the rest goes by what each piece
 // brings cut the traditional way, less its labour and packaging (net realisable value), or by weight where prices are missing.
-func (s *Service) shareCost(c atlas.Carcass, d atlas.Division, outputs []store.Output, cost measure.Money, book map[string]measure.Price, rates value.Rates) map[string]measure.Money {
+func (s *Service) shareCost(shop Shop, c atlas.Carcass, d atlas.Division, outputs []store.Output, cost measure.Money, book map[string]measure.Price) map[string]measure.Money {
 	mass := map[string]measure.Mass{}
 	for _, o := range outputs {
 		if o.Kind != "opened" {
@@ -123,7 +120,8 @@ func (s *Service) shareCost(c atlas.Carcass, d atlas.Division, outputs []store.O
 		p, _ := s.atlas.Find(part.Piece)
 		p = p.Found(part.Findings, nil)
 		pl, _ := p.Traditional()
-		sheet := value.Sheet{Atlas: p, Plan: pl, Cells: value.Forecast(p, pl, m), Prices: book, Minutes: pl.Minutes * float64(part.Count), Rates: rates}
+		sheet := shop.forecastSheet(p, pl, m, book)
+		sheet.Minutes *= float64(part.Count)
 		priced = priced && len(sheet.Unpriced()) == 0
 		t := sheet.Totals()
 		kg := m.In(measure.UnitKilogram)
@@ -224,20 +222,21 @@ func (s *Service) carcassPlans(shop Shop, c atlas.Carcass, weight measure.Mass, 
 		for _, part := range d.Parts {
 			p, _ := s.atlas.Find(part.Piece)
 			pl, _ := p.Plan(cp.Pieces[part.Piece])
-			sheet := value.Sheet{Atlas: p, Plan: pl, Cells: value.Forecast(p, pl, masses[part.Piece]), Prices: book, Rates: shop.Rates}
+			sheet := shop.forecastSheet(p, pl, masses[part.Piece], book)
+			sheet.Minutes = 0 // those of the whole count
 			t := sheet.Totals()
 			v.Totals.Sales, v.Totals.Packaging, v.Totals.Discard = v.Totals.Sales.Add(t.Sales), v.Totals.Packaging.Add(t.Packaging), v.Totals.Discard.Add(t.Discard)
 			v.Priced = v.Priced && len(sheet.Unpriced()) == 0
 		}
 		for _, o := range d.Other {
 			if o.As != "" {
-				v.Totals.Sales = v.Totals.Sales.Add(book[c.Species+"."+o.As].Of(masses[o.ID]))
+				v.Totals.Sales = v.Totals.Sales.Add(shop.Money.Round(book[c.Species+"."+o.As].Of(masses[o.ID])))
 			}
 		}
-		v.Totals.Labour = shop.Rates.LabourPerHour.Times(big.NewRat(int64(cp.Minutes*100), 6000))
-		v.Totals.Purchase = cost
-		v.Totals.Value = v.Totals.Sales.Sub(v.Totals.Packaging).Sub(v.Totals.Discard).Sub(v.Totals.Labour).Sub(cost)
-		v.Totals.PerKg = v.Totals.Value.Over(weight.In(measure.UnitKilogram))
+		v.Totals.Labour = shop.Money.Round(shop.Rates.LabourPerHour.Times(big.NewRat(int64(cp.Minutes*100), 6000)))
+		v.Totals.Purchase = shop.Money.Round(cost)
+		v.Totals.Value = v.Totals.Sales.Sub(v.Totals.Packaging).Sub(v.Totals.Discard).Sub(v.Totals.Labour).Sub(v.Totals.Purchase)
+		v.Totals.PerKg = shop.Money.Round(v.Totals.Value.Over(weight.In(measure.UnitKilogram)))
 		out = append(out, v)
 	}
 	return out

@@ -61,7 +61,7 @@ type CarcassPiece struct {
 	PlanID  string
 	Planned string // the plan of the whole's own
 	Minutes float64
-	Gain    measure.Money // what a head brings more than by the plan of the whole's own, this piece alone swapped, at full prices
+	Gain    measure.Money // what this swap moves the totals by, a head, all others as they are and demand counted
 }
 
 // mostHeads bounds a week's kill.
@@ -89,7 +89,7 @@ func (s *Service) CarcassValue(ctx context.Context, id string, in CarcassAsk) (C
 	}
 	var cost measure.Money
 	if in.Price != "" {
-		price, err := measure.ParsePrice(in.Price, measure.Unit(in.PricePer))
+		price, err := shop.readPrice(in.Price, in.PricePer)
 		faults.Add("price", err)
 		cost = price.Of(v.Weight)
 	} else {
@@ -116,7 +116,7 @@ func (s *Service) CarcassValue(ctx context.Context, id string, in CarcassAsk) (C
 	if err := faults.Err(); err != nil {
 		return v, err
 	}
-	if v.Book, err = s.bookOn(ctx, shop, in.Market, s.now()); err != nil {
+	if v.Book, err = s.bookOn(ctx, shop, in.Market, s.today(shop)); err != nil {
 		return v, err
 	}
 	demands, err := s.store.Demands(ctx, shop.ID)
@@ -124,39 +124,45 @@ func (s *Service) CarcassValue(ctx context.Context, id string, in CarcassAsk) (C
 		return v, err
 	}
 	beside := v.beside(s.atlas)
-	kill := func(b Book, plans func(CarcassPiece) string, minutes float64, heads int, capped bool) carcass.Kill {
-		k := carcass.Kill{Heads: heads, Minutes: minutes, Purchase: cost, Prices: b.Prices, Rates: shop.Rates, Caps: map[string]carcass.Cap{}, Beside: beside}
+	kill := func(b Book, plans func(CarcassPiece) string, minutes float64) (carcass.Roll, error) {
+		k := carcass.Kill{Heads: in.Heads, Minutes: math.Max(1, minutes), Purchase: cost, Prices: b.Prices, Rates: shop.Rates,
+			Caps: map[string]carcass.Cap{}, Beside: beside, Currency: shop.Money}
 		for _, p := range v.Pieces {
 			pl, _ := p.Piece.Plan(plans(p))
 			k.Cuts = append(k.Cuts, carcass.Cut{Piece: p.Piece, Plan: pl, Mass: p.Mass, Count: p.Count})
 		}
-		for key, d := range demandOn(demands, b.Season) {
-			if fallback, err := measure.ParseMoney(d.Fallback); err == nil && capped {
-				k.Caps[key] = carcass.Cap{Week: measure.Mass(d.WeekMg), Fallback: fallback}
-			}
+		sells, err := demandOn(demands, b.Season)
+		for key, d := range sells {
+			k.Caps[key] = carcass.Cap{Week: d.Week, Fallback: d.Falls}
 		}
-		return k
+		return carcass.Of(k), err
 	}
 	chosen, own := func(p CarcassPiece) string { return p.PlanID }, func(p CarcassPiece) string { return p.Planned }
-	v.Roll = carcass.Of(kill(v.Book, chosen, v.Minutes, in.Heads, true))
-	v.Base = carcass.Of(kill(v.Book, own, v.Plan.Minutes, in.Heads, true))
-	was := carcass.Of(kill(v.Book, own, v.Plan.Minutes, 1, false))
-	for i := range v.Pieces { // each swap by itself, one head at full prices
+	if v.Roll, err = kill(v.Book, chosen, v.Minutes); err != nil {
+		return v, err
+	}
+	if v.Base, err = kill(v.Book, own, v.Plan.Minutes); err != nil {
+		return v, err
+	}
+	for i := range v.Pieces { // what taking this one swap back would move the totals by, demand counted
 		p := &v.Pieces[i]
 		if p.PlanID == p.Planned {
 			continue
 		}
 		v.Swapped = true
-		alone := func(x CarcassPiece) string {
+		without := func(x CarcassPiece) string {
 			if x.Piece.ID == p.Piece.ID {
-				return x.PlanID
+				return x.Planned
 			}
-			return x.Planned
+			return x.PlanID
 		}
-		is := carcass.Of(kill(v.Book, alone, v.Plan.Minutes+p.Minutes, 1, false))
-		p.Gain = is.Totals.Value.Sub(was.Totals.Value)
+		back, err := kill(v.Book, without, v.Minutes-p.Minutes)
+		if err != nil {
+			return v, err
+		}
+		p.Gain = v.Roll.PerHead(v.Roll.Totals.Value).Sub(back.PerHead(back.Totals.Value))
 	}
-	if err := s.seasons(ctx, &v, in, func(b Book) carcass.Roll { return carcass.Of(kill(b, chosen, v.Minutes, in.Heads, true)) }); err != nil {
+	if err := s.seasons(ctx, &v, in, func(b Book) (carcass.Roll, error) { return kill(b, chosen, v.Minutes) }); err != nil {
 		return v, err
 	}
 	v.say()
@@ -215,7 +221,7 @@ func (v *CarcassView) beside(a *atlas.Atlas) []carcass.Beside {
 }
 
 // seasons works a week out for each season of the year and adds the year up by how many days are in each.
-func (s *Service) seasons(ctx context.Context, v *CarcassView, in CarcassAsk, roll func(Book) carcass.Roll) error {
+func (s *Service) seasons(ctx context.Context, v *CarcassView, in CarcassAsk, roll func(Book) (carcass.Roll, error)) error {
 	days := map[string]int{}
 	var order []string
 	for d := time.Date(2025, 1, 1, 0, 0, 0, 0, time.UTC); d.Year() == 2025; d = d.AddDate(0, 0, 1) { // a year of 365 days
@@ -229,16 +235,19 @@ func (s *Service) seasons(ctx context.Context, v *CarcassView, in CarcassAsk, ro
 		b := v.Book
 		if name != v.Book.Season {
 			var err error
-			if b, err = s.bookIn(ctx, v.Shop, in.Market, s.now(), &name); err != nil {
+			if b, err = s.bookIn(ctx, v.Shop, in.Market, s.today(v.Shop), &name); err != nil {
 				return err
 			}
 		}
 		x := CarcassSeason{Name: name, Weeks: float64(days[name]) / 7, Roll: v.Roll}
 		if name != v.Book.Season {
-			x.Roll = roll(b)
+			var err error
+			if x.Roll, err = roll(b); err != nil {
+				return err
+			}
 		}
 		v.Seasons = append(v.Seasons, x)
-		v.Year = v.Year.Add(x.Roll.Totals.Value.Times(big.NewRat(int64(days[name]), 7)))
+		v.Year = v.Year.Add(v.Shop.Money.Round(x.Roll.Totals.Value.Times(big.NewRat(int64(days[name]), 7))))
 	}
 	return nil
 }

@@ -2,8 +2,10 @@ package work
 
 import (
 	"context"
+	"math/big"
 
 	"falda/internal/core/atlas"
+	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/seammap"
 	"falda/internal/core/value"
@@ -37,6 +39,8 @@ type Comparison struct {
 	Parts     []PartWeight
 	Map       seammap.Map
 	BreakEven []BreakEven
+	Costs     value.CostTable // what each product cost as it was cut
+	Counts    map[string]int  // portions of each product that were counted at the bench
 	Basis     string
 	Doubts    []Against // what of the recorded plan contradicts the grades
 	Today     bool      // it is at today's prices and rates
@@ -50,7 +54,14 @@ type Repriced struct {
 }
 
 // Compare lays a closed breakdown beside another plan on the same piece, at the prices of the day it was closed or at today's.
-func (s *Service) Compare(ctx context.Context, id, against string, today bool) (Comparison, error) {
+// method is how the joint cost is shared; net realisable value where it is empty.
+func (s *Service) Compare(ctx context.Context, id, against string, today bool, method value.Method) (Comparison, error) {
+	if method == "" {
+		method = value.NRV
+	}
+	if !value.KnownMethod(string(method)) {
+		return Comparison{}, fault.New("method", "unknown", "“"+clip(string(method))+"” is not a method", "Use physical, sales_value, nrv or constant_margin.")
+	}
 	v, err := s.cutBoard(ctx, id)
 	if err != nil {
 		return Comparison{}, err
@@ -58,7 +69,7 @@ func (s *Service) Compare(ctx context.Context, id, against string, today bool) (
 	if !v.Board.Closed() {
 		return Comparison{}, notFinished()
 	}
-	c := Comparison{View: v, Today: today}
+	c := Comparison{View: v, Today: today, Counts: map[string]int{}}
 	if c.Recorded, c.Against, err = s.sheets(ctx, v, against); err != nil {
 		return c, err
 	}
@@ -73,19 +84,18 @@ func (s *Service) Compare(ctx context.Context, id, against string, today bool) (
 	if today {
 		c.Recorded, recorded, c.Against, other = recorded, c.Recorded, other, c.Against
 	}
-	a, b := c.Against.Totals(), c.Recorded.Totals()
-	c.Diff, c.PerKg = b.Value.Sub(a.Value), b.PerKg.Sub(a.PerKg)
-	if hours := c.Recorded.ExtraHours(c.Against); hours.Sign() > 0 {
-		perHour := c.Diff.Add(b.Labour.Sub(a.Labour)).Over(hours)
-		c.PerHour = &perHour
-	}
+	base, cut := c.Against.Side("", true), c.Recorded.Side("", false)
+	c.Diff, c.PerKg, c.PerHour = value.LeadPerPiece(base, cut), value.Lead(base, cut), value.PerExtraHour(base, cut)
 	telling := value.Telling{Past: true, Unit: v.Shop.Unit, Currency: v.Shop.Money}
 	c.Sentence = value.Sentence(c.Against, c.Recorded, telling)
-	oa, ob := other.Totals(), recorded.Totals()
-	if x := (Repriced{ob.Value.Sub(oa.Value), ob.PerKg.Sub(oa.PerKg), value.Sentence(other, recorded, telling)}); x.Diff.Cmp(c.Diff) != 0 {
+	base2, cut2 := other.Side("", true), recorded.Side("", false)
+	if x := (Repriced{value.LeadPerPiece(base2, cut2), value.Lead(base2, cut2), value.Sentence(other, recorded, telling)}); x.Diff.Cmp(c.Diff) != 0 {
 		c.Other = &x
 	}
-	c.Bridge = value.Bridge(c.Against, c.Recorded)
+	c.Bridge = value.Bridge(base, cut)
+	if c.Costs, err = value.CostsOf(cut, method, false, new(big.Rat)); err != nil && fault.Of(err) == nil {
+		return c, err
+	}
 	for _, part := range v.Card.Piece.Parts() {
 		_, times := v.Board.Taken(part.ID, "")
 		measured := times > 0 || part.Kind == atlas.KindLoss
@@ -95,18 +105,24 @@ func (s *Service) Compare(ctx context.Context, id, against string, today bool) (
 	if err != nil { // no muscle was weighed or reckoned: the atlas' picture stands in
 		c.Map = v.Map
 	}
-	for _, pr := range v.Plan.Products {
-		price, ok := value.BreakEven(c.Against, c.Recorded, pr.ID)
-		c.BreakEven = append(c.BreakEven, BreakEven{pr, c.Recorded.Prices[v.Card.Piece.Key(pr)], price, ok})
+	for _, pr := range c.Recorded.Plan.Products {
+		key := v.Card.Piece.Key(pr)
+		_, price, ok := value.BreakEvenPrice(base, cut, key)
+		c.BreakEven = append(c.BreakEven, BreakEven{pr, c.Recorded.Prices[key], price, ok})
 	}
-	c.Basis = basis(v, today, now)
+	for _, pr := range c.Recorded.Plan.Products {
+		if n, ok := v.Board.Counted(pr.ID); ok {
+			c.Counts[pr.ID] = n
+		}
+	}
+	c.Basis = basis(v, c.Recorded, today, now)
 	c.Doubts, err = s.boardAgainst(ctx, v)
 	return c, err
 }
 
 // pricesToday is today's prices, and the rates of who cut a piece.
 func (s *Service) pricesToday(ctx context.Context, v BoardView) (Book, value.Rates, error) {
-	b, err := s.bookOn(ctx, v.Shop, "", s.now())
+	b, err := s.bookOn(ctx, v.Shop, "", s.today(v.Shop))
 	if err != nil {
 		return b, value.Rates{}, err
 	}
@@ -115,16 +131,29 @@ func (s *Service) pricesToday(ctx context.Context, v BoardView) (Book, value.Rat
 }
 
 // basis says what a comparison rests on.
-func basis(v BoardView, today bool, now Book) string {
-	weighed := "Muscle weights were measured on the bench; how each muscle divides into products is the plan's estimate."
-	if v.Plan.Cut == atlas.CutStraight {
+func basis(v BoardView, recorded value.Sheet, today bool, now Book) string {
+	var weighed string
+	products, guessed := false, false
+	for _, cell := range recorded.Cells {
+		if cell.Fate == value.Sold {
+			products, guessed = products || !cell.Estimated, guessed || cell.Estimated
+		}
+	}
+	switch {
+	case !guessed && v.Plan.Cut == atlas.CutStraight:
 		weighed = "Product weights were measured on the bench; how they divide into muscles is the atlas' estimate."
+	case !guessed:
+		weighed = "What was sold was weighed on the bench."
+	case products:
+		weighed = "What was weighed on the bench enters with its own weight; how muscles that were not opened divide into products is the plan's estimate."
+	default:
+		weighed = "Muscle weights were measured on the bench; how each muscle divides into products is the plan's estimate."
 	}
 	minutes := "Bench minutes were measured"
 	if v.Board.Given != nil {
 		minutes = "Bench minutes were given by hand"
 	}
-	market, season, of := v.Breakdown.Prices.Market, v.Breakdown.Prices.Season, v.Breakdown.PricedAt.Format("2 January 2006")
+	market, season, of := v.Breakdown.Prices.Market, v.Breakdown.Prices.Season, v.Shop.Local(*v.Breakdown.PricedAt).Format(longDay)
 	if today {
 		market, season, of = now.Market.Name, now.Season, "today"
 	}
@@ -134,5 +163,5 @@ func basis(v BoardView, today bool, now Book) string {
 	if season != "" {
 		of += ", " + season
 	}
-	return weighed + " " + minutes + "; those of the other way are the atlas' estimate. Loss and waste count the same both ways. Prices and rates of " + of + "."
+	return weighed + " " + minutes + "; those of the other way are the atlas' estimate. Loss, and what was thrown away at the bench, count the same both ways. Prices and rates of " + of + "."
 }

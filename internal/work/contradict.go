@@ -57,7 +57,7 @@ func better(sheet value.Sheet, c eating.Contradiction, scores []eating.Score) (b
 			if !fits || !has || pr.From[c.Muscle.ID] <= 0 {
 				continue
 			}
-			if d := price.Of(mass).Sub(now.Of(mass)); !ok || d.Cmp(change) > 0 {
+			if d := sheet.Currency.Round(price.Of(mass)).Sub(sheet.Currency.Round(now.Of(mass))); !ok || d.Cmp(change) > 0 {
 				best, change, ok = pr, d, true
 			}
 		}
@@ -104,6 +104,6 @@ func (s *Service) boardAgainst(ctx context.Context, v BoardView) ([]Against, err
 	if err != nil {
 		return nil, err
 	}
-	sheet := value.Sheet{Atlas: v.Card.Piece, Plan: v.Plan, Cells: value.Forecast(v.Card.Piece, v.Plan, v.Card.Weight), Prices: book}
+	sheet := v.Shop.forecastSheet(v.Card.Piece, v.Plan, v.Card.Weight, book)
 	return contradictions(v.Shop, g, sheet, s.known(v)), nil
 }

@@ -2,6 +2,7 @@ package work
 
 import (
 	"context"
+	"fmt"
 	"slices"
 	"strings"
 
@@ -18,12 +19,23 @@ type NewDemand struct {
 }
 
 // Demands lists what the shop can sell, with the products' names.
-func (s *Service) Demands(ctx context.Context) ([]store.Demand, error) {
+func (s *Service) Demands(ctx context.Context) ([]DemandRow, error) {
 	shop, err := s.shop(ctx)
 	if err != nil {
 		return nil, err
 	}
-	return s.store.Demands(ctx, shop.ID)
+	list, err := s.store.Demands(ctx, shop.ID)
+	out := make([]DemandRow, len(list))
+	for i, d := range list {
+		out[i] = DemandRow{d, shop.Shown(d.Fallback)}
+	}
+	return out, err
+}
+
+// DemandRow is the demand of a product with its fallback price as it is shown.
+type DemandRow struct {
+	store.Demand
+	Shown string
 }
 
 // SetDemand sets how much of a product sells in a week at its full price; an empty weight takes it out.
@@ -52,7 +64,7 @@ func (s *Service) SetDemand(ctx context.Context, in NewDemand) error {
 		}
 		faults.Add("week", err)
 		d.WeekMg = int64(m)
-		price, err := measure.ParsePrice(in.Fallback, measure.UnitKilogram)
+		price, err := shop.readPrice(in.Fallback, "kg")
 		faults.Add("fallback", err)
 		d.Fallback = price.Amount.Text(moneyDecimals)
 	}
@@ -69,14 +81,28 @@ func (s *Service) SetDemand(ctx context.Context, in NewDemand) error {
 	})
 }
 
+// demand is what of a product sells in a week, and what a kilogram beyond brings.
+type demand struct {
+	Week  measure.Mass
+	Falls measure.Money
+}
+
 // demandOn gives what of each product sells in a week on a day: that of the season before that of the whole year.
-func demandOn(list []store.Demand, season string) map[string]store.Demand {
-	out := map[string]store.Demand{}
+func demandOn(list []store.Demand, season string) (map[string]demand, error) {
+	chosen := map[string]store.Demand{}
 	for _, d := range list {
-		if was, ok := out[d.ProductKey]; d.Season != "" && d.Season != season || ok && was.Season != "" {
+		if was, ok := chosen[d.ProductKey]; d.Season != "" && d.Season != season || ok && was.Season != "" {
 			continue
 		}
-		out[d.ProductKey] = d
+		chosen[d.ProductKey] = d
 	}
-	return out
+	out := make(map[string]demand, len(chosen))
+	for key, d := range chosen {
+		falls, err := measure.MoneyFromDecimal(d.Fallback)
+		if err != nil {
+			return nil, fmt.Errorf("fallback price of %s: %w", key, err)
+		}
+		out[key] = demand{measure.Mass(d.WeekMg), falls}
+	}
+	return out, nil
 }

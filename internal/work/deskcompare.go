@@ -108,7 +108,7 @@ func (s *Service) lastPaid(ctx context.Context, shop Shop, atlasID string) (*mea
 	if err != nil {
 		return nil, err
 	}
-	price, err := priceOf(lot.Price, lot.PricePer)
+	price, err := shop.priceOf(lot.Price, lot.PricePer)
 	perKg := price.PerKilogram()
 	return &perKg, err
 }
@@ -134,7 +134,7 @@ func (s *Service) CompareSides(ctx context.Context, in Desk) (DeskView, error) {
 	}
 	var block *measure.Money
 	if in.Block != "" {
-		price, err := measure.ParsePrice(in.Block, measure.Unit(in.BlockPer))
+		price, err := shop.readPrice(in.Block, in.BlockPer)
 		faults.Add("block_price", err)
 		perKg := price.PerKilogram()
 		block = &perKg
@@ -142,7 +142,7 @@ func (s *Service) CompareSides(ctx context.Context, in Desk) (DeskView, error) {
 	if err := faults.Err(); err != nil {
 		return v, err
 	}
-	if v.Book, err = s.bookOn(ctx, shop, in.Market, s.now()); err != nil {
+	if v.Book, err = s.bookOn(ctx, shop, in.Market, s.today(shop)); err != nil {
 		return v, err
 	}
 	sides, err := s.sides(ctx, shop, in.Sides, v.Book)
@@ -172,7 +172,7 @@ func (s *Service) CompareSides(ctx context.Context, in Desk) (DeskView, error) {
 		}
 		d.MaxBlock = d.MaxBlockPrice(v.Margin)
 		if mass, of, ok := s.ofCarcass(side.Pick.AtlasID); ok {
-			whole := d.PerKg(d.Value()).Times(mass.In(measure.UnitKilogram))
+			whole := shop.Money.Round(d.PerKg(d.Value()).Times(mass.In(measure.UnitKilogram)))
 			d.PerSide, d.SideOf = &whole, of
 		}
 		v.Sides = append(v.Sides, d)
@@ -186,17 +186,24 @@ func (s *Service) CompareSides(ctx context.Context, in Desk) (DeskView, error) {
 
 // sides reads the sides, all at once: groups may take their time to add up.
 func (s *Service) sides(ctx context.Context, shop Shop, picks []SidePick, b Book) ([]sideView, error) {
-	if slices.ContainsFunc(picks, func(k SidePick) bool { return k.Kind == SideGroup }) {
-		if err := s.catchUp(ctx, shop); err != nil {
-			return nil, err
+	sides, errs := make([]sideView, len(picks)), make([]error, len(picks))
+	read := func(planned bool, like *sideView) {
+		var all sync.WaitGroup
+		for i, k := range picks {
+			if (k.Kind == SidePlan) == planned {
+				all.Go(func() { sides[i], errs[i] = s.side(ctx, shop, k, b, like) })
+			}
+		}
+		all.Wait()
+	}
+	read(false, nil) // what was recorded first: plans are laid beside it
+	var like *sideView
+	for i, k := range picks {
+		if like == nil && k.Kind != SidePlan && errs[i] == nil {
+			like = &sides[i]
 		}
 	}
-	sides, errs := make([]sideView, len(picks)), make([]error, len(picks))
-	var all sync.WaitGroup
-	for i, k := range picks {
-		all.Go(func() { sides[i], errs[i] = s.side(ctx, shop, k, b) })
-	}
-	all.Wait()
+	read(true, like)
 	var faults fault.List
 	for i, err := range errs {
 		for _, f := range fault.Of(err) {
@@ -294,9 +301,7 @@ func (v *DeskView) pair(a, b DeskSide, chain []value.Markdown) DeskPair {
 	p := DeskPair{A: a.Side, B: b.Side, Lead: value.Lead(a.Side, b.Side), ByPart: value.BridgeByPart(a.Side, b.Side), ByCause: value.BridgeByCause(a.Side, b.Side)}
 	telling := value.Telling{Unit: v.Shop.Unit, Currency: v.Shop.Money}
 	p.Sentence = value.SideSentence(a.Side, b.Side, telling)
-	if b.Pieces > 0 {
-		p.PerPiece = p.Lead.Times(b.Mass.In(measure.UnitKilogram)).Over(big.NewRat(int64(b.Pieces), 1))
-	}
+	p.PerPiece = value.LeadPerPiece(a.Side, b.Side)
 	p.PerHour = value.PerExtraHour(a.Side, b.Side)
 	if a.PerSide != nil && b.PerSide != nil {
 		d := b.PerSide.Sub(*a.PerSide)
@@ -336,7 +341,9 @@ func (v *DeskView) say() {
 	}
 	for _, s := range v.Sides {
 		weights := "weighed on the bench"
-		if s.Planned {
+		if s.Same {
+			weights = "of the same piece, its parts as they were weighed"
+		} else if s.Planned {
 			weights = "estimated from the atlas’ shares"
 		} else if s.Pieces > 1 {
 			weights = "weighed on the bench, n = " + strconv.Itoa(s.Pieces)

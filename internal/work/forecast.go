@@ -45,7 +45,10 @@ func (s *Service) Forecast(ctx context.Context, in Arrival) (Forecast, error) {
 }
 
 func (s *Service) forecast(ctx context.Context, shop Shop, a arrival, each measure.Mass) (Forecast, error) {
-	f := Forecast{Piece: a.piece, Pieces: a.pieces, Total: a.total, Each: each, Cost: a.price.Of(a.total), PieceCost: a.price.Of(each)}
+	f := Forecast{Piece: a.piece, Pieces: a.pieces, Total: a.total, Each: each, Cost: shop.lotCost(a.price, a.total)}
+	if f.PieceCost = shop.lotCost(a.price, each); a.cost != nil {
+		f.Cost, f.PieceCost = *a.cost, *a.cost
+	}
 	book, versions, err := s.priceBook(ctx, shop)
 	if err != nil {
 		return f, err
@@ -57,8 +60,9 @@ func (s *Service) forecast(ctx context.Context, shop Shop, a arrival, each measu
 		if isCarcass { // each division has parts of its own
 			p = s.atlas.Whole(c, pl.ID).In(shop.Market)
 		}
-		f.Sheets = append(f.Sheets, value.Sheet{Atlas: p, Plan: pl, Cells: value.Forecast(p, pl, each), Prices: book,
-			Minutes: pl.Minutes, Rates: shop.Rates, Purchase: f.PieceCost})
+		sheet := shop.forecastSheet(p, pl, each, book)
+		sheet.Purchase = f.PieceCost
+		f.Sheets = append(f.Sheets, sheet)
 	}
 	if isCarcass {
 		f.sayCarcass(s, shop, c, each, book)
@@ -70,12 +74,12 @@ func (s *Service) forecast(ctx context.Context, shop Shop, a arrival, each measu
 		}
 		f.Against = map[string][]Against{}
 		for _, sheet := range f.Sheets {
-			f.Against[sheet.Plan.ID] = contradictions(shop, g, sheet, factsOf(a.piece, a.about, a.slaughtered, s.now()))
+			f.Against[sheet.Plan.ID] = contradictions(shop, g, sheet, factsOf(a.piece, a.about, a.slaughtered, s.today(shop)))
 		}
 	}
 	if a.slaughtered != nil {
-		days := age.Days(*a.slaughtered, s.now())
-		r := age.Of(a.piece, a.piece.Plans, *a.slaughtered, s.now())
+		days := age.Days(*a.slaughtered, s.today(shop))
+		r := age.Of(a.piece, a.piece.Plans, *a.slaughtered, s.today(shop))
 		f.AgeDays, f.Readiness = &days, &r
 	}
 	f.Warnings = append(f.Warnings, age.AtArrival(a.piece, a.about.TemperatureC, a.about.Ph, a.about.AgeClass)...)

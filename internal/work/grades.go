@@ -149,7 +149,7 @@ func (g HouseGrades) Scores(p atlas.Piece, part string, f eating.Facts) []eating
 
 // known is what is known of the animal that a board's piece came from, on the day of the cut.
 func (s *Service) known(v BoardView) eating.Facts {
-	return facts(v.Card.Piece, v.Card.Hung.Lot, s.cutOr(v.Card.Hung))
+	return facts(v.Card.Piece, v.Card.Hung.Lot, v.Shop.Day(s.cutOr(v.Card.Hung)))
 }
 
 // facts are what is known of the animal that a piece came from, on a day.

@@ -72,9 +72,6 @@ func (s *Service) History(ctx context.Context, in HistoryPick) (HistoryView, err
 	if err := faults.Err(); err != nil {
 		return v, err
 	}
-	if err := s.catchUp(ctx, shop); err != nil {
-		return v, err
-	}
 	list, err := s.store.BucketResults(ctx, q, v.Pick.By)
 	if err != nil {
 		return v, err
@@ -104,6 +101,9 @@ func (s *Service) History(ctx context.Context, in HistoryPick) (HistoryView, err
 	}
 	v.limit()
 	v.say()
+	if shop.ResultsStale > 0 {
+		v.Sentence += " Some finished pieces are still being worked out."
+	}
 	return v, nil
 }
 

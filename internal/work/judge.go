@@ -88,7 +88,7 @@ func (s *Service) Judge(ctx context.Context, id string) (Judgement, error) {
 // warn says what speaks against the chosen method.
 func (s *Service) warn(mj *MuscleJudgement, v BoardView) {
 	on := age.Day(v.Card.Hung.Lot.SlaughteredOn).AddDate(0, 0, mj.Muscle.MinAgeDays)
-	mj.Ready = !age.Day(s.cutOr(v.Card.Hung)).Before(on)
+	mj.Ready = !v.Shop.Day(s.cutOr(v.Card.Hung)).Before(on)
 	chosen, _ := atlas.FindMethod(mj.Chosen)
 	if !mj.Ready && chosen.Quick {
 		mj.Warnings = append(mj.Warnings, "Too young to "+strings.ToLower(chosen.Name)+" until "+on.Format("2 Jan")+".")

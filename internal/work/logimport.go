@@ -88,7 +88,7 @@ func (s *Service) importOne(ctx context.Context, shop Shop, w WholeBreakdown) (a
 	}
 	_, err = s.store.Breakdown(ctx, shop.ID, w.ID)
 	if errors.Is(err, store.ErrNotFound) {
-		if err := s.checkWhole(w); err != nil {
+		if err := s.checkWhole(shop, w); err != nil {
 			return 0, 0, err
 		}
 		err = s.recorded(ctx, func(tx *store.Store) (change, error) { return s.makeImported(ctx, tx, shop, w, bench) })
@@ -142,7 +142,7 @@ func (s *Service) importBench(ctx context.Context, shop Shop, name string) (stor
 }
 
 // checkWhole checks what stands around the events.
-func (s *Service) checkWhole(w WholeBreakdown) error {
+func (s *Service) checkWhole(shop Shop, w WholeBreakdown) error {
 	var faults fault.List
 	p, ok := s.atlas.Find(w.Lot.AtlasID)
 	if !ok {
@@ -172,7 +172,7 @@ func (s *Service) checkWhole(w WholeBreakdown) error {
 	if w.Lot.SlaughteredOn.IsZero() || w.Lot.PackedOn.Before(w.Lot.SlaughteredOn) {
 		faults.Add("slaughtered_on", fault.New("", "not_a_day", "the days of the lot cannot be right", ""))
 	}
-	if _, err := priceOf(w.Lot.Price, w.Lot.PricePer); err != nil {
+	if _, err := shop.readPrice(w.Lot.Price, w.Lot.PricePer); err != nil {
 		faults.Add("price", err)
 	}
 	for _, f := range atlas.ValidatePlan(p, w.Plan) {

@@ -136,6 +136,7 @@ func why(reason string, faults *fault.List) string {
 // ChangeLot corrects what was entered of a lot, with a reason; version is that of the lot as it was seen. Once a piece of it was put on
 // a bench, what it is, how many there are, what they weigh and what was found stand.
 func (s *Service) ChangeLot(ctx context.Context, id string, in Arrival, version int, reason string) (LotView, error) {
+	defer s.wake() // what had no result, or no price, may have one now
 	shop, err := s.shop(ctx)
 	if err != nil {
 		return LotView{}, err

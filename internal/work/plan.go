@@ -25,8 +25,9 @@ type Card struct {
 	Stage    string // "plan", "bench", "judge" or "compare"
 	WaitsFor string
 	ReadyOn  time.Time
-	Carcass  bool   // to be broken into pieces
-	Batch    string // id of the batch that it is cut in; empty where it is cut by itself
+	Carcass  bool           // to be broken into pieces
+	Batch    string         // id of the batch that it is cut in; empty where it is cut by itself
+	Gain     *measure.Money // a kilogram on the other way of cutting, as it was closed; nil where that cannot be said
 }
 
 func (s *Service) card(h store.Hung, shop Shop) (Card, error) {
@@ -35,20 +36,34 @@ func (s *Service) card(h store.Hung, shop Shop) (Card, error) {
 		return Card{}, err
 	}
 	p = chosenIn(p, h.Piece)
-	c := Card{Hung: h, Piece: p, Carcass: s.isCarcass(h.Lot), Weight: measure.Mass(h.Piece.LabelMg), AgeDays: age.Days(h.Lot.SlaughteredOn, s.cutOr(h))}
+	c := Card{Hung: h, Piece: p, Carcass: s.isCarcass(h.Lot), Weight: measure.Mass(h.Piece.LabelMg), AgeDays: age.Days(h.Lot.SlaughteredOn, shop.Day(s.cutOr(h)))}
 	c.Plan, _ = p.Plan(h.Piece.PlanID)
 	plans := p.Plans
 	if c.Plan.ID != "" {
 		plans = []atlas.Plan{c.Plan}
 	}
-	ready := age.Of(p, plans, h.Lot.SlaughteredOn, s.cutOr(h))
+	ready := age.Of(p, plans, h.Lot.SlaughteredOn, shop.Day(s.cutOr(h)))
 	c.ReadyOn = ready.ReadyOn
 	if b := h.Breakdown; b != nil && b.InputMg > 0 {
 		c.Weight, c.Measured = measure.Mass(b.InputMg), true
 	}
 	c.Batch = h.Batch
+	c.Gain = shop.gain(h.Breakdown)
 	c.Stage, c.WaitsFor = stage(h, ready, shop)
 	return c, nil
+}
+
+// gain is what a closed breakdown brought a kilogram more than the other way of cutting would have.
+func (sh Shop) gain(b *store.Breakdown) *measure.Money {
+	if b == nil || b.GainPerKg == nil {
+		return nil
+	}
+	m, err := measure.MoneyFromDecimal(*b.GainPerKg)
+	if err != nil {
+		return nil
+	}
+	m = sh.Money.Of(m)
+	return &m
 }
 
 // chosenIn puts what was chosen within a piece's plan into that plan. A choice that the plan does not offer any more is left out.
@@ -109,9 +124,6 @@ func pieceName(h store.Hung) string { return fmt.Sprintf("%s / %d", h.Lot.LotNum
 func (s *Service) Rail(ctx context.Context) ([]Card, error) {
 	shop, err := s.shop(ctx)
 	if err != nil {
-		return nil, err
-	}
-	if err := s.hangBroken(ctx, shop); err != nil {
 		return nil, err
 	}
 	hung, err := s.store.Rail(ctx, shop.ID, closedOnRail)
@@ -176,12 +188,16 @@ func (s *Service) Piece(ctx context.Context, id string) (PieceView, error) {
 	if v.Lot, err = s.lotView(shop, h.Lot, pieces); err != nil {
 		return v, err
 	}
-	price, err := priceOf(h.Lot.Price, h.Lot.PricePer)
+	price, err := shop.priceOf(h.Lot.Price, h.Lot.PricePer)
 	if err != nil {
 		return v, err
 	}
 	killed := h.Lot.SlaughteredOn
-	a := arrival{piece: v.Card.Piece, pieces: 1, total: v.Card.Weight, price: price, slaughtered: &killed}
+	cost, err := shop.pieceCost(h)
+	if err != nil {
+		return v, err
+	}
+	a := arrival{piece: v.Card.Piece, pieces: 1, total: v.Card.Weight, price: price, cost: &cost, slaughtered: &killed}
 	if v.Forecast, err = s.forecast(ctx, shop, a, v.Card.Weight); err != nil {
 		return v, err
 	}

@@ -51,7 +51,7 @@ func (s *Service) ComparePlans(ctx context.Context, atlasID string, in PlanPair)
 	}
 	var price measure.Price
 	if in.Price != "" {
-		price, err = measure.ParsePrice(in.Price, measure.Unit(in.PricePer))
+		price, err = shop.readPrice(in.Price, in.PricePer)
 		faults.Add("price", err)
 	}
 	pick := func(field string, k PlanPick) atlas.Plan {
@@ -72,19 +72,17 @@ func (s *Service) ComparePlans(ctx context.Context, atlasID string, in PlanPair)
 		return c, err
 	}
 	sheet := func(pl atlas.Plan) value.Sheet {
-		return value.Sheet{Atlas: p, Plan: pl, Cells: value.Forecast(p, pl, weight), Prices: book, Minutes: pl.Minutes, Rates: shop.Rates, Purchase: price.Of(weight)}
+		x := shop.forecastSheet(p, pl, weight, book)
+		x.Purchase = shop.lotCost(price, weight)
+		return x
 	}
 	c.A, c.B, c.Versions = sheet(a), sheet(b), versions
-	ta, tb := c.A.Totals(), c.B.Totals()
-	c.Diff, c.PerKg = tb.Value.Sub(ta.Value), tb.PerKg.Sub(ta.PerKg)
-	if hours := c.B.ExtraHours(c.A); hours.Sign() > 0 {
-		perHour := c.Diff.Add(tb.Labour.Sub(ta.Labour)).Over(hours)
-		c.PerHour = &perHour
-	}
+	sa, sb := c.A.Side("", true), c.B.Side("", true)
+	c.Diff, c.PerKg, c.PerHour = value.LeadPerPiece(sa, sb), value.Lead(sa, sb), value.PerExtraHour(sa, sb)
 	c.Sentence = value.Sentence(c.A, c.B, value.Telling{Unit: shop.Unit, Currency: shop.Money, Ways: [2]string{"way A", "way B"}})
-	c.Bridge = value.Bridge(c.A, c.B)
+	c.Bridge = value.Bridge(sa, sb)
 	for _, pr := range b.Products {
-		at, ok := value.BreakEven(c.A, c.B, pr.ID)
+		_, at, ok := value.BreakEvenPrice(sa, sb, p.Key(pr))
 		c.BreakEven = append(c.BreakEven, BreakEven{pr, book[p.Key(pr)], at, ok})
 	}
 	return c, nil

@@ -8,7 +8,6 @@ import (
 	"strings"
 	"time"
 
-	"falda/internal/core/age"
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/value"
@@ -117,7 +116,7 @@ func (s *Service) bookOn(ctx context.Context, shop Shop, market string, day time
 
 // bookIn is bookOn as if it were another season, where one is given.
 func (s *Service) bookIn(ctx context.Context, shop Shop, market string, day time.Time, season *string) (Book, error) {
-	b := Book{Day: age.Day(day), Prices: map[string]measure.Price{}, Quotes: map[string]store.Quote{}, Stands: map[string]int{}}
+	b := Book{Day: day, Prices: map[string]measure.Price{}, Quotes: map[string]store.Quote{}, Stands: map[string]int{}}
 	if b.Season = value.SeasonOn(shop.Seasons, b.Day); season != nil {
 		b.Season = *season
 	}
@@ -126,7 +125,7 @@ func (s *Service) bookIn(ctx context.Context, shop Shop, market string, day time
 		return b, err
 	}
 	for key, row := range rows {
-		if b.Prices[key], err = priceOf(row.Amount, row.Per); err != nil {
+		if b.Prices[key], err = shop.priceOf(row.Amount, row.Per); err != nil {
 			return b, fmt.Errorf("price of %s: %w", key, err)
 		}
 		b.Stands[key] = row.Version
@@ -145,7 +144,7 @@ func (s *Service) bookIn(ctx context.Context, shop Shop, market string, day time
 		list[i] = value.Quote{Key: q.ProductKey, Season: q.Season, From: q.ValidFrom}
 	}
 	for key, i := range value.InForce(list, b.Season, b.Day) {
-		if b.Prices[key], err = quotePrice(quotes[i]); err != nil {
+		if b.Prices[key], err = shop.quotePrice(quotes[i]); err != nil {
 			return b, fmt.Errorf("price of %s: %w", key, err)
 		}
 		b.Quotes[key] = quotes[i]
@@ -154,20 +153,20 @@ func (s *Service) bookIn(ctx context.Context, shop Shop, market string, day time
 }
 
 // quotePrice is a quote as a price by weight.
-func quotePrice(q store.Quote) (measure.Price, error) {
+func (sh Shop) quotePrice(q store.Quote) (measure.Price, error) {
 	if q.Per != perPiece {
-		return priceOf(q.Amount, q.Per)
+		return sh.priceOf(q.Amount, q.Per)
 	}
-	amount, err := measure.ParseMoney(q.Amount)
+	amount, err := measure.MoneyFromDecimal(q.Amount)
 	if err != nil {
 		return measure.Price{}, err
 	}
-	return value.PerPiece(amount, measure.Mass(q.PieceMg)), nil
+	return value.PerPiece(sh.Money.Of(amount), measure.Mass(q.PieceMg)), nil
 }
 
 // priceBook reads today's prices on the main market for sheets.
 func (s *Service) priceBook(ctx context.Context, shop Shop) (map[string]measure.Price, map[string]int, error) {
-	b, err := s.bookOn(ctx, shop, "", s.now())
+	b, err := s.bookOn(ctx, shop, "", s.today(shop))
 	return b.Prices, b.Stands, err
 }
 
@@ -190,6 +189,7 @@ type QuoteRow struct {
 	store.Quote
 	Name  string
 	State string // "in_force", "to_come", "over" or "other_season"
+	Shown string // the price as it is shown
 }
 
 // PriceBook gives the prices that hold on a market on a day, and all that the market has.
@@ -198,7 +198,7 @@ func (s *Service) PriceBook(ctx context.Context, market, day string) (BookView, 
 	if err != nil {
 		return BookView{}, err
 	}
-	on := s.now()
+	on := s.today(shop)
 	if day != "" {
 		if on, err = time.Parse(time.DateOnly, day); err != nil || on.Year() < 1990 || on.Year() > 2200 {
 			return BookView{}, fault.New("day", "not_a_day", "“"+clip(day)+"” is not a day", "Write it as 2026-05-15.")
@@ -235,7 +235,7 @@ func (s *Service) PriceBook(ctx context.Context, market, day string) (BookView, 
 		case q.Season != "" && q.Season != v.Season:
 			state = "other_season"
 		}
-		v.Quotes = append(v.Quotes, QuoteRow{q, names[q.ProductKey], state})
+		v.Quotes = append(v.Quotes, QuoteRow{q, names[q.ProductKey], state, shop.Shown(q.Amount)})
 	}
 	return v, err
 }
@@ -251,6 +251,7 @@ type NewQuote struct {
 
 // SetQuote sets a price of a market.
 func (s *Service) SetQuote(ctx context.Context, in NewQuote) error {
+	defer s.wake() // what had no result, or no price, may have one now
 	shop, err := s.shop(ctx)
 	if err != nil {
 		return err
@@ -306,7 +307,7 @@ func (s *Service) readQuote(ctx context.Context, shop Shop, products []PriceRow,
 		faults.Add("piece_g", err)
 		q.PieceMg = int64(each)
 	}
-	price, err := measure.ParsePrice(in.Amount, unit)
+	price, err := shop.readPrice(in.Amount, string(unit))
 	if err == nil && q.PieceMg >= int64(measure.Gram) && value.PerPiece(price.Amount, measure.Mass(q.PieceMg)).Amount.Cmp(highestRate) > 0 {
 		err = fault.New("", "too_large", "is more than 100,000 a kilogram", "Check the price and what one weighs.")
 	}

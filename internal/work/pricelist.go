@@ -37,6 +37,7 @@ type PriceLine struct {
 	Quote   *store.Quote // what it sets on a market; nil for a standing price
 	Where   string       // market, season and day
 	Was     string       // of the market
+	Shown   string       // the price it sets there
 }
 
 // priceLists is what lines are read against.
@@ -75,6 +76,7 @@ func (s *Service) ImportFeed(ctx context.Context, rows [][]string, save bool) ([
 }
 
 func (s *Service) importPrices(ctx context.Context, rows [][]string, save bool, source string) ([]PriceLine, error) {
+	defer s.wake() // what had no price may have one now
 	if len(rows) == 0 {
 		return nil, fault.New("file", "empty", "has no lines", "Export the price list, change it and send it back.")
 	}
@@ -90,7 +92,7 @@ func (s *Service) importPrices(ctx context.Context, rows [][]string, save bool, 
 	seen := map[string]int{}
 	for i, row := range rows[1:] {
 		cell := at.of(row)
-		l := readPriceLine(list.products, cell("key"), cell("product"), cell("price"), strings.ToLower(cell("per")), cell("market") != "")
+		l := list.shop.readPriceLine(list.products, cell("key"), cell("product"), cell("price"), strings.ToLower(cell("per")), cell("market") != "")
 		l.Line = i + 2
 		if l.Fault == nil && cell("market") != "" {
 			s.readQuoteLine(ctx, list, &l, cell)
@@ -141,7 +143,7 @@ func (s *Service) readQuoteLine(ctx context.Context, list priceLists, l *PriceLi
 		}
 	}
 	if in.From == "" {
-		in.From = s.now().Format(time.DateOnly)
+		in.From = s.today(list.shop).Format(time.DateOnly)
 	}
 	if in.Per == "" {
 		in.Per = "kg"
@@ -159,14 +161,14 @@ func (s *Service) readQuoteLine(ctx context.Context, list priceLists, l *PriceLi
 		l.Fault = err
 		return
 	}
-	l.Quote, l.State, l.Where = &q, LineNew, list.markets[i].Name
+	l.Quote, l.State, l.Where, l.Shown = &q, LineNew, list.markets[i].Name, list.shop.Shown(q.Amount)
 	if q.Season != "" {
 		l.Where += ", " + q.Season
 	}
 	l.Where += ", from " + q.ValidFrom.Format(time.DateOnly)
 	for _, was := range list.quotes {
 		if was.MarketID == q.MarketID && was.ProductKey == q.ProductKey && was.Season == q.Season && was.ValidFrom.Equal(q.ValidFrom) {
-			q.Version, l.State, l.Was = was.Version, LineChanged, ShowAmount(was.Amount)+" per "+was.Per
+			q.Version, l.State, l.Was = was.Version, LineChanged, list.shop.Shown(was.Amount)+" per "+was.Per
 			if was.Amount == q.Amount && was.Per == q.Per && was.PieceMg == q.PieceMg {
 				l.State = LineSame
 			}
@@ -174,19 +176,7 @@ func (s *Service) readQuoteLine(ctx context.Context, list priceLists, l *PriceLi
 	}
 }
 
-// ShowAmount shows an amount as it is kept with two decimals, or as many as it has.
-func ShowAmount(amount string) string {
-	if whole, part, ok := strings.Cut(amount, "."); ok {
-		part = strings.TrimRight(part, "0")
-		for len(part) < 2 {
-			part += "0"
-		}
-		return whole + "." + part
-	}
-	return amount
-}
-
-func readPriceLine(list []PriceRow, key, product, price, per string, onMarket bool) PriceLine {
+func (sh Shop) readPriceLine(list []PriceRow, key, product, price, per string, onMarket bool) PriceLine {
 	l := PriceLine{Named: product, Typed: price, State: LineBad}
 	if l.Named == "" {
 		l.Named = key
@@ -211,10 +201,9 @@ func readPriceLine(list []PriceRow, key, product, price, per string, onMarket bo
 		l.Fault = fault.New("per", "unknown_unit", "the standing price is by weight", "Name a market to price by the piece.")
 		return l
 	}
-	if l.Price, l.Fault = measure.ParsePrice(price, measure.Unit(per)); l.Fault != nil {
+	if l.Price, l.Fault = sh.readPrice(price, per); l.Fault != nil {
 		return l
 	}
-	l.Price, l.Fault = measure.ParsePrice(l.Price.Amount.Text(moneyDecimals), l.Price.Per)
 	was := l.Product.Price
 	switch {
 	case l.Product.Version == 0:
@@ -239,7 +228,7 @@ func (s *Service) PriceList(ctx context.Context) ([][]string, error) {
 		names[p.Key] = p.Name
 		price, per := "", "kg"
 		if p.Version > 0 {
-			price, per = ShowAmount(p.Price.Amount.Text(moneyDecimals)), string(p.Price.Per)
+			price, per = p.Price.Amount.Full(), string(p.Price.Per)
 		}
 		rows = append(rows, []string{p.Key, p.Name, price, per, "", "", "", ""})
 	}
@@ -255,7 +244,7 @@ func (s *Service) PriceList(ctx context.Context) ([][]string, error) {
 			each = measure.Mass(q.PieceMg).Text(measure.UnitGram, 1)
 			each, _, _ = strings.Cut(each, " ")
 		}
-		rows = append(rows, []string{q.ProductKey, names[q.ProductKey], ShowAmount(q.Amount), q.Per, each, market, q.Season, q.ValidFrom.Format(time.DateOnly)})
+		rows = append(rows, []string{q.ProductKey, names[q.ProductKey], list.shop.Shown(q.Amount), q.Per, each, market, q.Season, q.ValidFrom.Format(time.DateOnly)})
 	}
 	return rows, nil
 }

@@ -37,7 +37,7 @@ func (s *Service) Prices(ctx context.Context) ([]PriceRow, error) {
 	list := s.products(shop, "")
 	for i := range list {
 		if row, ok := rows[list[i].Key]; ok {
-			if list[i].Price, err = priceOf(row.Amount, row.Per); err != nil {
+			if list[i].Price, err = shop.priceOf(row.Amount, row.Per); err != nil {
 				return nil, fmt.Errorf("price of %s: %w", row.ProductKey, err)
 			}
 			list[i].Version = row.Version
@@ -82,6 +82,7 @@ func (s *Service) products(shop Shop, without string) []PriceRow {
 
 // SetPrice sets the price of a product; version is that of the price it replaces, 0 where there is none.
 func (s *Service) SetPrice(ctx context.Context, key, amount, per string, version int) (PriceRow, error) {
+	defer s.wake() // what had no result, or no price, may have one now
 	shop, err := s.shop(ctx)
 	if err != nil {
 		return PriceRow{}, err
@@ -96,7 +97,7 @@ func (s *Service) SetPrice(ctx context.Context, key, amount, per string, version
 		return row, store.ErrNotFound
 	}
 	var faults fault.List
-	price, err := measure.ParsePrice(amount, measure.Unit(per))
+	price, err := shop.readPrice(amount, per)
 	faults.Add("price", err)
 	if version < 0 {
 		faults.Add("version", fault.New("", "negative", "is below zero", "Send the version you have seen."))
@@ -135,8 +136,33 @@ func (s *Service) setPrice(ctx context.Context, tx *store.Store, product PriceRo
 	return s.record(ctx, tx, who, c)
 }
 
-func priceOf(amount, per string) (measure.Price, error) {
-	return measure.ParsePrice(amount, measure.Unit(per))
+// readPrice reads a price as people type it, in the shop's currency. Faults as [measure.ParsePrice]; "too_large" comes where the
+// currency's coins make such a price a slip of the decimal point.
+func (sh Shop) readPrice(amount, per string) (measure.Price, error) {
+	p, err := measure.ParsePrice(amount, measure.Unit(per))
+	if err != nil {
+		return p, err
+	}
+	if most := measure.MoneyOf(100_000, 1); sh.Money.Places() > 0 && p.Amount.Cmp(most) > 0 {
+		return p, fault.New("", "too_large", "is more than 100,000", "Check the price and its unit.")
+	}
+	p.Amount = sh.Money.Of(p.Amount)
+	return p, nil
+}
+
+// priceOf reads a price that the database holds: checked when it came in, and of any size.
+func (sh Shop) priceOf(amount, per string) (measure.Price, error) {
+	m, err := measure.MoneyFromDecimal(amount)
+	return measure.Price{Amount: sh.Money.Of(m), Per: measure.Unit(per)}, err
+}
+
+// Shown is a stored price or rate as it is shown: with the decimals of the shop's currency, or with as many as it has.
+func (sh Shop) Shown(amount string) string {
+	m, err := measure.MoneyFromDecimal(amount)
+	if err != nil {
+		return amount
+	}
+	return sh.Money.Of(m).Full()
 }
 
 // freeze keeps prices and rates with a breakdown; thaw reads them back.
@@ -148,25 +174,25 @@ func freeze(book map[string]measure.Price, rates value.Rates) *store.Pricing {
 	return p
 }
 
-func thaw(p *store.Pricing) (map[string]measure.Price, value.Rates, error) {
+func (sh Shop) thaw(p *store.Pricing) (map[string]measure.Price, value.Rates, error) {
 	book := map[string]measure.Price{}
 	var err error
 	for key, kept := range p.Products {
-		if book[key], err = priceOf(kept.Amount, kept.Per); err != nil {
+		if book[key], err = sh.priceOf(kept.Amount, kept.Per); err != nil {
 			return nil, value.Rates{}, fmt.Errorf("kept price of %s: %w", key, err)
 		}
 	}
-	labour, err := measure.ParseMoney(p.LabourRate)
+	labour, err := measure.MoneyFromDecimal(p.LabourRate)
 	if err != nil {
 		return nil, value.Rates{}, err
 	}
-	packaging, err := measure.ParseMoney(p.PackagingPerKg)
+	packaging, err := measure.MoneyFromDecimal(p.PackagingPerKg)
 	if err != nil {
 		return nil, value.Rates{}, err
 	}
 	var discard measure.Money // nothing where it was kept before there was such a cost
 	if p.DiscardPerKg != "" {
-		discard, err = measure.ParseMoney(p.DiscardPerKg)
+		discard, err = measure.MoneyFromDecimal(p.DiscardPerKg)
 	}
 	return book, value.Rates{LabourPerHour: labour, PackagingPerKg: packaging, DiscardPerKg: discard}, err
 }

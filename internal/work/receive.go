@@ -64,6 +64,7 @@ type arrival struct {
 	pieces      int
 	total       measure.Mass
 	price       measure.Price
+	cost        *measure.Money // of one piece that hangs already: its part of the invoice; nil before it is received
 	slaughtered *time.Time
 	packed      *time.Time
 	each        []measure.Mass // of each piece, where each was weighed
@@ -96,13 +97,13 @@ func (s *Service) read(shop Shop, in Arrival, whole bool) (arrival, error) {
 	readAbout(in, &a, &faults)
 	var err error
 	var f fault.Fault
-	a.price, err = measure.ParsePrice(in.Price, measure.Unit(in.PricePer))
+	a.price, err = shop.readPrice(in.Price, in.PricePer)
 	if errors.As(err, &f) && f.Code == "unknown_unit" {
 		faults.Add("price_per", err)
 	} else {
 		faults.Add("price", err)
 	}
-	s.readDays(in, &a, whole, &faults)
+	s.readDays(shop, in, &a, whole, &faults)
 	return a, faults.Err()
 }
 
@@ -167,8 +168,8 @@ func plausible(p atlas.Piece, total measure.Mass, pieces int) error {
 	return nil
 }
 
-func (s *Service) readDays(in Arrival, a *arrival, whole bool, faults *fault.List) {
-	today := age.Day(s.now())
+func (s *Service) readDays(shop Shop, in Arrival, a *arrival, whole bool, faults *fault.List) {
+	today := s.today(shop)
 	day := func(field, text string) *time.Time {
 		if text == "" {
 			if whole {
@@ -180,7 +181,7 @@ func (s *Service) readDays(in Arrival, a *arrival, whole bool, faults *fault.Lis
 		switch {
 		case err != nil:
 			faults.Add(field, fault.New("", "not_a_day", "“"+clip(text)+"” is not a day", "Write it as YYYY-MM-DD."))
-		case d.After(today.AddDate(0, 0, 1)): // a bench east of UTC may be a day ahead
+		case d.After(today):
 			faults.Add(field, fault.New("", "future", "lies in the future", "Check the day and the year."))
 		case age.Days(d, today) > maxAgeDays:
 			faults.Add(field, fault.New("", "too_old", "lies more than a year back", "Check the day and the year."))
@@ -273,6 +274,7 @@ func (s *Service) lotOf(shop Shop, in Arrival, a arrival) (store.Lot, []store.Pi
 type LotView struct {
 	Lot     store.Lot
 	Piece   atlas.Piece
+	Price   measure.Price
 	Cost    measure.Money
 	Pieces  []store.Piece
 	Carcass bool
@@ -283,8 +285,8 @@ func (s *Service) lotView(shop Shop, lot store.Lot, pieces []store.Piece) (LotVi
 	if err != nil {
 		return LotView{}, err
 	}
-	price, err := priceOf(lot.Price, lot.PricePer)
-	return LotView{lot, p, price.Of(measure.Mass(lot.TotalMg)), pieces, s.isCarcass(lot)}, err
+	price, err := shop.priceOf(lot.Price, lot.PricePer)
+	return LotView{lot, p, price, shop.lotCost(price, measure.Mass(lot.TotalMg)), pieces, s.isCarcass(lot)}, err
 }
 
 // Lots lists the latest lots.

@@ -12,9 +12,6 @@ import (
 // resultDecimals is how many decimals amounts keep in the read tables: so many that sums of thousands do not show it.
 const resultDecimals = 8
 
-// catchUpAtOnce bounds how many results are made anew before a question is answered.
-const catchUpAtOnce = 2000
-
 // resultOf is what a closed breakdown brought, as a row of the read table with its cells.
 func resultOf(v BoardView, sheet value.Sheet) *store.Result {
 	side := sheet.Side("", false)
@@ -22,9 +19,9 @@ func resultOf(v BoardView, sheet value.Sheet) *store.Result {
 	r := &store.Result{BreakdownID: b.ID, ShopID: v.Shop.ID, AtlasID: v.Card.Hung.Lot.AtlasID, PlanID: b.PlanID, PlanName: v.Plan.Name, Cut: v.Plan.Cut, Supplier: v.Card.Hung.Lot.Supplier, InputMg: int64(side.Mass),
 		MeatMg: int64(side.Saleable()), WasteMg: int64(sheet.FateMass(value.Waste)), LossMg: int64(sheet.FateMass(value.Loss)), Minutes: v.Minutes, Priced: len(side.Unpriced) == 0,
 		Sales: side.Sales().Text(resultDecimals), Packaging: side.Packaging.Text(resultDecimals), Labour: side.Labour.Text(resultDecimals), Discard: side.Discard.Text(resultDecimals), Purchase: side.Purchase.Text(resultDecimals),
-		ValuePerKg: side.PerKg(side.Value()).Float(), WorthPerKg: side.PerKg(side.Value().Add(side.Purchase)).Float()}
+		ValuePerKg: side.ValuePerKg().Float(), WorthPerKg: v.Shop.Money.Round(side.PerKg(side.Value().Add(side.Purchase))).Float()}
 	if b.ClosedAt != nil {
-		r.ClosedAt = *b.ClosedAt
+		r.ClosedAt, r.ClosedOn = *b.ClosedAt, v.Shop.Day(*b.ClosedAt)
 	}
 	r.ByMg = r.InputMg - r.MeatMg - r.WasteMg - r.LossMg
 	for _, c := range side.Cells {
@@ -47,44 +44,12 @@ func mainRole(log []seam.Event) string {
 	return best
 }
 
-// catchUp makes the results that are missing, or that lacked a price which there is by now.
-func (s *Service) catchUp(ctx context.Context, shop Shop) error {
-	if shop.ResultsStale == 0 {
-		return nil
-	}
-	var carcasses []string
-	for _, c := range s.atlas.Carcasses {
-		carcasses = append(carcasses, c.ID)
-	}
-	list, err := s.store.Unresulted(ctx, shop.ID, carcasses, catchUpAtOnce)
-	if err != nil {
-		return err
-	}
-	for _, b := range list {
-		v, err := s.board(ctx, shop, b, nil)
-		if err != nil {
-			return err
-		}
-		recorded, _, err := s.sheets(ctx, v, "")
-		if err != nil {
-			return err
-		}
-		if err := s.store.WriteResult(ctx, *resultOf(v, recorded)); err != nil {
-			return err
-		}
-	}
-	if len(list) == catchUpAtOnce {
-		return nil // the rest the next time
-	}
-	return s.store.FreshResults(ctx, shop.ID, shop.ResultsStale)
-}
-
 // resultFlaws compares the result of a closed breakdown with what it should be.
 func (s *Service) resultFlaws(ctx context.Context, v BoardView) ([]string, *store.Result, error) {
 	if !v.Board.Closed() || v.Card.Carcass || v.Breakdown.Prices == nil {
 		return nil, nil, nil
 	}
-	recorded, _, err := s.sheets(ctx, v, "")
+	recorded, err := s.asCut(ctx, v)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -103,7 +68,9 @@ func (s *Service) resultFlaws(ctx context.Context, v BoardView) ([]string, *stor
 	for _, c := range want.Cells {
 		wanted += c.MassMg
 	}
-	if got.InputMg != want.InputMg || got.MeatMg != want.MeatMg || sum != wanted || len(got.Cells) != len(want.Cells) || got.Sales != want.Sales {
+	if got.InputMg != want.InputMg || got.MeatMg != want.MeatMg || sum != wanted || len(got.Cells) != len(want.Cells) ||
+		got.Sales != want.Sales || got.Packaging != want.Packaging || got.Labour != want.Labour || got.Discard != want.Discard ||
+		got.Purchase != want.Purchase || !got.ClosedOn.Equal(want.ClosedOn) {
 		return []string{"what it brought does not agree with its log"}, want, nil
 	}
 	return nil, nil, nil

@@ -28,11 +28,12 @@ type Service struct {
 	kept  keptBoards
 
 	callers keptCallers
+	stale   chan struct{} // holds one wish for the upkeep
 }
 
 // New puts the work on a database and an atlas. Now is the clock; time.Now outside of tests and the demo's history.
 func New(s *store.Store, a *atlas.Atlas, now func() time.Time) *Service {
-	return &Service{store: s, atlas: a, now: func() time.Time { return now().UTC() }}
+	return &Service{store: s, atlas: a, stale: make(chan struct{}, 1), now: func() time.Time { return now().UTC() }}
 }
 
 // At gives the same service with another clock.
@@ -60,6 +61,7 @@ type Shop struct {
 	Unit  measure.Unit
 	Money measure.Currency
 	own   []ownPlan // its own ways of cutting
+	zone  *time.Location
 }
 
 // shop gives the caller's shop. Every use case goes through it, and every query by its id.
@@ -72,6 +74,11 @@ func (s *Service) shop(ctx context.Context) (Shop, error) {
 	if err != nil {
 		return Shop{}, err
 	}
+	return s.shopFor(ctx, row)
+}
+
+// shopFor reads a shop's row, and its own plans.
+func (s *Service) shopFor(ctx context.Context, row store.Shop) (Shop, error) {
 	shop, err := shopOf(row)
 	if err != nil {
 		return shop, err
@@ -81,19 +88,24 @@ func (s *Service) shop(ctx context.Context) (Shop, error) {
 }
 
 func shopOf(row store.Shop) (Shop, error) {
-	labour, err := measure.ParseMoney(row.LabourRate)
+	labour, err := measure.MoneyFromDecimal(row.LabourRate)
 	if err != nil {
 		return Shop{}, fmt.Errorf("labour rate of the shop: %w", err)
 	}
-	packaging, err := measure.ParseMoney(row.PackagingPerKg)
+	packaging, err := measure.MoneyFromDecimal(row.PackagingPerKg)
 	if err != nil {
 		return Shop{}, fmt.Errorf("packaging of the shop: %w", err)
 	}
-	discard, err := measure.ParseMoney(row.DiscardPerKg)
+	discard, err := measure.MoneyFromDecimal(row.DiscardPerKg)
 	if err != nil {
 		return Shop{}, fmt.Errorf("discard cost of the shop: %w", err)
 	}
-	return Shop{Shop: row, Rates: value.Rates{LabourPerHour: labour, PackagingPerKg: packaging, DiscardPerKg: discard}, Unit: measure.Unit(row.WeightUnit), Money: measure.Currency(row.Currency)}, nil
+	zone, err := zoneOf(row.TimeZone)
+	if err != nil {
+		return Shop{}, fmt.Errorf("time zone of the shop: %w", err)
+	}
+	of := measure.Currency(row.Currency).Of
+	return Shop{Shop: row, Rates: value.Rates{LabourPerHour: of(labour), PackagingPerKg: of(packaging), DiscardPerKg: of(discard)}, Unit: measure.Unit(row.WeightUnit), Money: measure.Currency(row.Currency), zone: zone}, nil
 }
 
 // Market is whose names the caller's shop uses.
@@ -114,8 +126,8 @@ func (sh Shop) lossLimit(pl atlas.Plan) float64 {
 func (sh Shop) ratesOf(role string) value.Rates {
 	rates := sh.Rates
 	if text, ok := sh.LabourByRole[role]; ok {
-		if m, err := measure.ParseMoney(text); err == nil {
-			rates.LabourPerHour = m
+		if m, err := measure.MoneyFromDecimal(text); err == nil {
+			rates.LabourPerHour = sh.Money.Of(m)
 		}
 	}
 	return rates
@@ -132,6 +144,7 @@ type ShopView struct {
 	Suppliers     []string
 	CurrencyFixed bool // there are prices or lots in it
 	NextLotNumber string
+	Today         time.Time // the day by its clock
 }
 
 // Shop gives the shop with its benches, its suppliers and the lot number that comes next.
@@ -140,7 +153,7 @@ func (s *Service) Shop(ctx context.Context) (ShopView, error) {
 	if err != nil {
 		return ShopView{}, err
 	}
-	v := ShopView{Shop: shop}
+	v := ShopView{Shop: shop, Today: s.today(shop)}
 	if v.Benches, err = s.store.Benches(ctx, shop.ID); err != nil {
 		return v, err
 	}
@@ -157,7 +170,7 @@ func (s *Service) Shop(ctx context.Context) (ShopView, error) {
 
 // nextLotNumber is prefix, year and ISO week, and the running number after the highest of that week.
 func (s *Service) nextLotNumber(ctx context.Context, shop Shop) (string, error) {
-	year, week := s.now().ISOWeek()
+	year, week := s.today(shop).ISOWeek()
 	prefix := fmt.Sprintf("%s%02d%02d-", shop.LotPrefix, year%100, week)
 	last, err := s.store.LastRunning(ctx, shop.ID, prefix)
 	return fmt.Sprintf("%s%02d", prefix, last+1), err
@@ -166,6 +179,7 @@ func (s *Service) nextLotNumber(ctx context.Context, shop Shop) (string, error) 
 // NewShop is what a shop is set up with.
 type NewShop struct {
 	Name, Currency, Unit                          string
+	TimeZone                                      string // IANA name; UTC where empty
 	LabourRate, PackagingPerKg, LotPrefix, Market string // usual ones where empty
 	DiscardPerKg                                  string
 	LabourByRole                                  map[string]string

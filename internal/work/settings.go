@@ -19,6 +19,7 @@ import (
 // Settings are what an owner sets for a shop.
 type Settings struct {
 	Name, Market, Currency, Unit string
+	TimeZone                     string            // IANA name; empty to leave it as it is
 	LabourRate, PackagingPerKg   string            // per hour, per kg
 	DiscardPerKg                 string            // per kg; empty to leave it as it is
 	LabourByRole                 map[string]string // per hour; who is not in it costs the labour rate; nil to leave it as it is
@@ -32,7 +33,7 @@ type Settings struct {
 }
 
 // Usual are the settings a new shop starts with beside what is asked.
-var Usual = Settings{Market: "house", LossLimitKnifePct: 1.5, LossLimitSawPct: 2.5, DivisionG: 5, PackagingPerKg: "0", DiscardPerKg: "0", LabourRate: "0", LotPrefix: "L-", IdleMinutes: 15}
+var Usual = Settings{Market: "house", TimeZone: defaultZone, LossLimitKnifePct: 1.5, LossLimitSawPct: 2.5, DivisionG: 5, PackagingPerKg: "0", DiscardPerKg: "0", LabourRate: "0", LotPrefix: "L-", IdleMinutes: 15}
 
 // Markets lists whose names the atlas knows: the house's first, then the markets by their codes.
 func (s *Service) Markets() []string {
@@ -59,7 +60,7 @@ func (s *Service) Markets() []string {
 // highest labour rate and packaging: a slip of the decimal point is caught.
 var highestRate = measure.Money{}
 
-func init() { highestRate, _ = measure.ParseMoney("100000") }
+func init() { highestRate, _ = measure.ParseMoney("10000000") }
 
 // checkSettings reads settings into a shop's row.
 func (s *Service) checkSettings(in Settings, row *store.Shop) error {
@@ -74,6 +75,11 @@ func (s *Service) checkSettings(in Settings, row *store.Shop) error {
 	if _, err := currency.ParseISO(in.Currency); err != nil || strings.ToUpper(in.Currency) != in.Currency {
 		faults.Add("currency", fault.New("", "unknown", "“"+clip(in.Currency)+"” is not a currency of ISO 4217", "Use its three capital letters, such as EUR."))
 	}
+	if in.TimeZone != "" {
+		_, err := zoneOf(in.TimeZone)
+		faults.Add("time_zone", err)
+		row.TimeZone = in.TimeZone
+	}
 	if row.WeightUnit = in.Unit; in.Unit != "kg" && in.Unit != "lb" {
 		faults.Add("weight_unit", fault.New("", "unknown_unit", "“"+clip(in.Unit)+"” is not a unit a shop weighs in", "Use kg or lb."))
 	}
@@ -85,7 +91,9 @@ func (s *Service) checkSettings(in Settings, row *store.Shop) error {
 		case m.Sign() < 0:
 			faults.Add(field, fault.New("", "negative", "is below zero", "Enter zero or more."))
 		case m.Cmp(highestRate) > 0:
-			faults.Add(field, fault.New("", "too_large", "is above 100000", "Check the decimal point."))
+			faults.Add(field, fault.New("", "too_large", "is above 10,000,000", "Check the decimal point."))
+		case m.Exact() != nil:
+			faults.Add(field, m.Exact())
 		default:
 			*into = m.Text(moneyDecimals)
 		}
@@ -148,13 +156,14 @@ func plainText(text string, most int, need bool) error {
 }
 
 func settingsOf(row store.Shop) Settings {
-	return Settings{Name: row.Name, Market: row.Market, Currency: row.Currency, Unit: row.WeightUnit, LabourRate: row.LabourRate, PackagingPerKg: row.PackagingPerKg, DiscardPerKg: row.DiscardPerKg, LabourByRole: row.LabourByRole, Seasons: row.Seasons,
+	return Settings{TimeZone: row.TimeZone, Name: row.Name, Market: row.Market, Currency: row.Currency, Unit: row.WeightUnit, LabourRate: row.LabourRate, PackagingPerKg: row.PackagingPerKg, DiscardPerKg: row.DiscardPerKg, LabourByRole: row.LabourByRole, Seasons: row.Seasons,
 		LossLimitKnifePct: row.LossLimitKnifePct, LossLimitSawPct: row.LossLimitSawPct, DivisionG: measure.Mass(row.DivisionMg).Grams(), LotPrefix: row.LotPrefix, IdleMinutes: row.IdleMinutes, Version: row.Version}
 }
 
 // SaveSettings sets the settings of the caller's shop. The currency stands once there are prices or lots in it: amounts are
 // not converted.
 func (s *Service) SaveSettings(ctx context.Context, in Settings) error {
+	defer s.wake()
 	shop, err := s.shop(ctx)
 	if err != nil {
 		return err
@@ -180,6 +189,11 @@ func (s *Service) SaveSettings(ctx context.Context, in Settings) error {
 		}
 		if err := seasonsKept(ctx, tx, row); err != nil {
 			return change{}, err
+		}
+		if row.TimeZone != was.TimeZone { // the days of what is finished are others now
+			if err := tx.DropShopResults(ctx, row.ID); err != nil {
+				return change{}, err
+			}
 		}
 		before, after := differences(settingsOf(was), settingsOf(row))
 		if len(after) == 0 && row.Version == was.Version {
@@ -210,7 +224,7 @@ func differences(a, b Settings) (before, after map[string]any) {
 		name string
 		a, b any
 	}{
-		{"name", a.Name, b.Name}, {"market", a.Market, b.Market}, {"currency", a.Currency, b.Currency}, {"weight_unit", a.Unit, b.Unit},
+		{"name", a.Name, b.Name}, {"time_zone", a.TimeZone, b.TimeZone}, {"market", a.Market, b.Market}, {"currency", a.Currency, b.Currency}, {"weight_unit", a.Unit, b.Unit},
 		{"labour_rate", a.LabourRate, b.LabourRate}, {"packaging_per_kg", a.PackagingPerKg, b.PackagingPerKg},
 		{"loss_limit_knife_pct", a.LossLimitKnifePct, b.LossLimitKnifePct}, {"loss_limit_saw_pct", a.LossLimitSawPct, b.LossLimitSawPct},
 		{"division_g", a.DivisionG, b.DivisionG}, {"lot_prefix", a.LotPrefix, b.LotPrefix}, {"idle_minutes", a.IdleMinutes, b.IdleMinutes},
@@ -238,9 +252,13 @@ func roleRates(rates map[string]string) string {
 func (s *Service) newShop(ctx context.Context, tx *store.Store, in NewShop) (store.Shop, error) {
 	settings := Usual
 	settings.Name, settings.Currency, settings.Unit = in.Name, in.Currency, in.Unit
-	for text, into := range map[*string]*string{&in.LabourRate: &settings.LabourRate, &in.PackagingPerKg: &settings.PackagingPerKg, &in.LotPrefix: &settings.LotPrefix, &in.Market: &settings.Market, &in.DiscardPerKg: &settings.DiscardPerKg} {
-		if *text != "" {
-			*into = *text
+	for _, x := range []struct {
+		text string
+		into *string
+	}{{in.LabourRate, &settings.LabourRate}, {in.PackagingPerKg, &settings.PackagingPerKg}, {in.LotPrefix, &settings.LotPrefix}, {in.Market, &settings.Market},
+		{in.DiscardPerKg, &settings.DiscardPerKg}, {in.TimeZone, &settings.TimeZone}} {
+		if x.text != "" {
+			*x.into = x.text
 		}
 	}
 	settings.LabourByRole, settings.Seasons = in.LabourByRole, in.Seasons

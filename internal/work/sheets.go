@@ -5,7 +5,6 @@ import (
 
 	"falda/internal/core/atlas"
 	"falda/internal/core/fault"
-	"falda/internal/core/measure"
 	"falda/internal/core/seam"
 	"falda/internal/core/value"
 	"falda/internal/store"
@@ -16,7 +15,7 @@ import (
 func (s *Service) settle(ctx context.Context, v *BoardView, log []seam.Event) (*store.Result, error) {
 	if v.Breakdown.Prices == nil { // closed anew, it keeps the prices of its first close
 		now := s.now()
-		b, err := s.bookOn(ctx, v.Shop, "", now)
+		b, err := s.bookOn(ctx, v.Shop, "", v.Shop.Day(now))
 		if err != nil {
 			return nil, err
 		}
@@ -27,53 +26,59 @@ func (s *Service) settle(ctx context.Context, v *BoardView, log []seam.Event) (*
 	if err != nil {
 		return nil, err
 	}
-	if len(recorded.Unpriced())+len(against.Unpriced()) == 0 {
-		gain := recorded.Totals().PerKg.Sub(against.Totals().PerKg).Text(moneyDecimals)
-		v.Breakdown.GainPerKg = &gain
-	}
+	v.Breakdown.GainPerKg = gainOf(recorded, against)
 	return resultOf(*v, recorded), nil
 }
 
 // sheets lays a breakdown out as recorded, and the same parts as another plan would have cut them; against names the
 // plan, or is empty for the traditional one (the first other, where that is how it was cut).
 func (s *Service) sheets(ctx context.Context, v BoardView, against string) (recorded, other value.Sheet, err error) {
+	pl, err := baselinePlan(v, against)
+	if err != nil {
+		return recorded, other, err
+	}
+	if recorded, err = s.asCut(ctx, v); err != nil {
+		return recorded, other, err
+	}
+	return recorded, cutAs(recorded, pl), nil
+}
+
+// baselinePlan is the plan that a piece is compared with; see sheets.
+func baselinePlan(v BoardView, against string) (atlas.Plan, error) {
 	p := v.Card.Piece
-	var pl atlas.Plan
-	if against == "" {
-		if pl, _ = p.Traditional(); pl.ID == v.Plan.ID {
-			for _, any := range p.Plans {
-				if any.ID != v.Plan.ID {
-					pl = any
-					break
-				}
+	if against != "" {
+		known, ok := p.Plan(against)
+		if !ok {
+			return known, fault.New("against", "unknown", "“"+clip(against)+"” is not a plan of this piece", "Choose one of its plans.")
+		}
+		return known, nil
+	}
+	pl, _ := p.Traditional()
+	if pl.ID == v.Plan.ID {
+		for _, any := range p.Plans {
+			if any.ID != v.Plan.ID {
+				return any, nil
 			}
 		}
-	} else if known, ok := p.Plan(against); ok {
-		pl = known
-	} else {
-		return recorded, other, fault.New("against", "unknown", "“"+clip(against)+"” is not a plan of this piece", "Choose one of its plans.")
 	}
-	book, rates, err := thaw(v.Breakdown.Prices)
+	return pl, nil
+}
+
+// asCut lays a breakdown out as recorded, at the prices and rates of the day it was closed; what had no price on that day is
+// taken at today's.
+func (s *Service) asCut(ctx context.Context, v BoardView) (value.Sheet, error) {
+	book, rates, err := v.Shop.thaw(v.Breakdown.Prices)
 	if err != nil {
-		return recorded, other, err
+		return value.Sheet{}, err
 	}
-	// what had no price on the day is taken at today's
 	today, _, err := s.priceBook(ctx, v.Shop)
 	if err != nil {
-		return recorded, other, err
+		return value.Sheet{}, err
 	}
 	for key, price := range today {
 		if _, known := book[key]; !known {
 			book[key] = price
 		}
 	}
-	price, err := priceOf(v.Card.Hung.Lot.Price, v.Card.Hung.Lot.PricePer)
-	if err != nil {
-		return recorded, other, err
-	}
-	recorded = value.Sheet{Atlas: p, Plan: v.Plan, Cells: value.Recorded(p, v.Plan, v.Board), Prices: book, Minutes: v.Minutes, Rates: rates,
-		Purchase: price.Of(measure.Mass(v.Card.Hung.Piece.LabelMg))}
-	other = recorded
-	other.Plan, other.Minutes, other.Cells = pl, pl.Minutes, value.Recut(p, pl, recorded.Cells)
-	return recorded, other, nil
+	return v.recordedSheet(book, rates)
 }

@@ -69,15 +69,19 @@ type sideView struct {
 	RateNow  measure.Money // and what the same people cost today; of a group as it was paid
 	Priced   string        // in words: of which day its prices are
 	Today    value.Side    // at today's prices and rates
+	Same     bool          // a plan laid over the very piece that it is compared with
+	as       *value.Sheet  // of a piece: as it was cut
 }
 
-// side reads one side of a comparison. Planned sides and all Today are at the prices of the book; recorded ones at those of their day.
-func (s *Service) side(ctx context.Context, shop Shop, k SidePick, b Book) (sideView, error) {
+// side reads one side of a comparison. Planned sides and all Today are at the prices of the book; recorded ones at those of
+// their day. What a plan is compared with, where that was recorded, is like: it is paid at the same wage, and a plan for
+// the same piece, or for one of no weight of its own, is laid over that very piece, at its prices too.
+func (s *Service) side(ctx context.Context, shop Shop, k SidePick, b Book, like *sideView) (sideView, error) {
 	v := sideView{Pick: k, Rate: shop.Rates.LabourPerHour, RateNow: shop.Rates.LabourPerHour}
 	var err error
 	switch k.Kind {
 	case SidePlan:
-		err = s.planSide(shop, &v, b)
+		err = s.planSide(shop, &v, b, like)
 	case SidePiece:
 		err = s.pieceSide(ctx, &v)
 	case SideGroup:
@@ -94,18 +98,15 @@ func (s *Service) side(ctx context.Context, shop Shop, k SidePick, b Book) (side
 	return v, nil
 }
 
-func (s *Service) planSide(shop Shop, v *sideView, b Book) error {
+func (s *Service) planSide(shop Shop, v *sideView, b Book, like *sideView) error {
 	p, ok := s.atlas.Find(v.Pick.AtlasID)
 	if !ok {
 		return fault.New("atlas_id", "unknown", "“"+clip(v.Pick.AtlasID)+"” is not a piece of the atlas", "Choose one of the list.")
 	}
 	p = shop.withOwn(p, v.Pick.Plan.PlanID).In(shop.Market)
-	with, err := pickPlan(p, v.Pick.Plan)
-	if err != nil {
-		return err
-	}
-	weight := p.Typical()
-	if v.Pick.Weight != "" {
+	weight, given := p.Typical(), v.Pick.Weight != ""
+	if given {
+		var err error
 		if weight, err = measure.ParseMass(v.Pick.Weight, measure.Unit(v.Pick.Unit)); err == nil {
 			err = plausible(p, weight, 1)
 		}
@@ -115,9 +116,27 @@ func (s *Service) planSide(shop Shop, v *sideView, b Book) error {
 			return faults
 		}
 	}
-	v.Piece, v.PlanName, v.Priced = p, with.Name, "prices of "+b.Day.Format("2 January 2006")
-	sheet := value.Sheet{Atlas: p, Plan: with, Cells: value.Forecast(p, with, weight), Prices: b.Prices, Minutes: with.Minutes, Rates: shop.Rates}
-	v.Side = sheet.Side("“"+with.Name+"”", true)
+	same := like != nil && like.as != nil && like.Piece.ID == p.ID && (!given || weight == like.Mass)
+	if same {
+		p = like.Piece // as it was found
+	}
+	with, err := pickPlan(p, v.Pick.Plan)
+	if err != nil {
+		return err
+	}
+	v.Piece, v.PlanName, v.Priced = p, with.Name, "prices of "+b.Day.Format(longDay)
+	name := "“" + with.Name + "”"
+	if same {
+		v.Same, v.Rate, v.RateNow, v.Priced = true, like.Rate, like.RateNow, like.Priced
+		v.Side = cutAs(*like.as, with).Side(name, true)
+		return nil
+	}
+	sheet := shop.forecastSheet(p, with, weight, b.Prices)
+	if like != nil {
+		v.Rate, v.RateNow = like.Rate, like.RateNow
+		sheet.Rates.LabourPerHour = like.Rate
+	}
+	v.Side = sheet.Side(name, true)
 	return nil
 }
 
@@ -129,11 +148,12 @@ func (s *Service) pieceSide(ctx context.Context, v *sideView) error {
 	if !board.Board.Closed() {
 		return notFinished()
 	}
-	sheet, _, err := s.sheets(ctx, board, "")
+	sheet, err := s.asCut(ctx, board)
 	if err != nil {
 		return err
 	}
-	v.Piece, v.PlanName, v.Rate, v.Priced = board.Card.Piece, board.Plan.Name, sheet.Rates.LabourPerHour, "prices of "+board.Breakdown.PricedAt.Format("2 January 2006")
+	v.as = &sheet
+	v.Piece, v.PlanName, v.Rate, v.Priced = board.Card.Piece, board.Plan.Name, sheet.Rates.LabourPerHour, "prices of "+board.Shop.Local(*board.Breakdown.PricedAt).Format(longDay)
 	log, err := s.log(ctx, board.Shop, board.Breakdown.ID)
 	if err != nil {
 		return err
@@ -175,11 +195,14 @@ func (s *Service) groupSide(ctx context.Context, shop Shop, v *sideView) error {
 	if k.Group.Supplier != "" {
 		name += " from " + k.Group.Supplier
 	}
-	v.Side, err = groupSide(p, sum, cells, s.productNames(shop))
+	v.Side, err = groupSide(shop.Money, p, sum, cells, s.productNames(shop))
 	v.Name = name
 	v.Priced = "each at the prices of its day"
 	if sum.First != nil && sum.Last != nil {
-		v.Priced += ", " + sum.First.Format("2 Jan 2006") + " to " + sum.Last.Format("2 Jan 2006")
+		v.Priced += ", " + shop.Local(*sum.First).Format("2 Jan 2006") + " to " + shop.Local(*sum.Last).Format("2 Jan 2006")
+	}
+	if shop.ResultsStale > 0 {
+		v.Priced += "; some pieces are still being worked out"
 	}
 	if v.Hours.Sign() > 0 {
 		v.Rate = v.Labour.Over(v.Hours)
@@ -189,24 +212,27 @@ func (s *Service) groupSide(ctx context.Context, shop Shop, v *sideView) error {
 }
 
 // groupSide makes a side of what the read tables add up to.
-func groupSide(p atlas.Piece, sum store.ResultSum, cells []store.ResultCell, names map[string]value.SideProduct) (value.Side, error) {
-	side := value.Side{Pieces: sum.N, Cut: atlas.CutStraight, Mass: measure.Mass(sum.InputMg), Hours: value.HoursOf(sum.Minutes), Products: map[string]value.SideProduct{}, Parts: p.Parts()}
+func groupSide(currency measure.Currency, p atlas.Piece, sum store.ResultSum, cells []store.ResultCell, names map[string]value.SideProduct) (value.Side, error) {
+	side := value.Side{Currency: currency, Pieces: sum.N, Cut: atlas.CutStraight, Mass: measure.Mass(sum.InputMg), Hours: value.HoursOf(sum.Minutes), Products: map[string]value.SideProduct{}, Parts: p.Parts()}
 	if 2*sum.Seams > sum.N {
 		side.Cut = atlas.CutSeams
 	}
-	for text, into := range map[string]*measure.Money{sum.Packaging: &side.Packaging, sum.Labour: &side.Labour, sum.Discard: &side.Discard, sum.Purchase: &side.Purchase} {
-		m, err := measure.ParseMoney(text)
+	for _, x := range []struct {
+		text string
+		into *measure.Money
+	}{{sum.Packaging, &side.Packaging}, {sum.Labour, &side.Labour}, {sum.Discard, &side.Discard}, {sum.Purchase, &side.Purchase}} {
+		m, err := measure.MoneyFromDecimal(x.text)
 		if err != nil {
 			return side, err
 		}
-		*into = into.Add(m)
+		*x.into = currency.Of(m)
 	}
 	for _, c := range cells {
-		sales, err := measure.ParseMoney(c.Sales)
+		sales, err := measure.MoneyFromDecimal(c.Sales)
 		if err != nil {
 			return side, err
 		}
-		side.Cells = append(side.Cells, value.SideCell{Part: c.Part, Key: c.ProductKey, Fate: value.Fate(c.Fate), Mass: measure.Mass(c.MassMg), Sales: sales})
+		side.Cells = append(side.Cells, value.SideCell{Part: c.Part, Key: c.ProductKey, Fate: value.Fate(c.Fate), Mass: measure.Mass(c.MassMg), Sales: currency.Of(sales)})
 		if c.ProductKey != "" {
 			side.Products[c.ProductKey] = names[c.ProductKey]
 		}

@@ -106,7 +106,7 @@ func (s *Service) PlanTasting(ctx context.Context, in NewTasting) (TastingView, 
 	}
 	t := store.Tasting{PublicID: NewID(), ShopID: shop.ID, State: TastingOpen, Eaters: in.Eaters, Seed: in.Seed, Version: 1, CreatedAt: s.now()}
 	var faults fault.List
-	t.Name, t.HeldOn = s.readTasting(in.Name, in.HeldOn, &faults)
+	t.Name, t.HeldOn = s.readTasting(shop, in.Name, in.HeldOn, &faults)
 	if in.Seed == 0 {
 		t.Seed = s.now().UnixNano() % 1_000_000
 	}
@@ -149,11 +149,11 @@ func tastingLink() string {
 	return (secret.PlainCode(secret.NewCode()) + secret.PlainCode(secret.NewCode()))[:12]
 }
 
-func (s *Service) readTasting(name, heldOn string, faults *fault.List) (string, time.Time) {
+func (s *Service) readTasting(shop Shop, name, heldOn string, faults *fault.List) (string, time.Time) {
 	name = strings.TrimSpace(name)
 	faults.Add("name", plainText(name, maxTastingName, true))
 	day, err := time.Parse(time.DateOnly, heldOn)
-	switch today := age.Day(s.now()); {
+	switch today := s.today(shop); {
 	case err != nil:
 		faults.Add("held_on", fault.New("", "not_a_date", "is no date", "Write it as 2026-11-25."))
 	case day.Before(today.AddDate(-5, 0, 0)) || day.After(today.AddDate(1, 0, 0)):
@@ -271,13 +271,17 @@ type TastingChange struct {
 
 // ChangeTasting changes what can change of a tasting. The samples and the orders stand: sheets may have been handed out.
 func (s *Service) ChangeTasting(ctx context.Context, id string, in TastingChange) (TastingView, error) {
+	shop, err := s.shop(ctx)
+	if err != nil {
+		return TastingView{}, err
+	}
 	v, err := s.Tasting(ctx, id)
 	if err != nil {
 		return v, err
 	}
 	t := v.Tasting
 	var faults fault.List
-	t.Name, t.HeldOn = s.readTasting(in.Name, in.HeldOn, &faults)
+	t.Name, t.HeldOn = s.readTasting(shop, in.Name, in.HeldOn, &faults)
 	t.Reason = strings.TrimSpace(in.Reason)
 	faults.Add("reason", plainText(t.Reason, 200, in.State == TastingVoid))
 	switch {

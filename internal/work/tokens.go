@@ -53,18 +53,22 @@ func (s *Service) AddToken(ctx context.Context, name string, scopes []string, en
 	if len(scopes) == 0 {
 		faults.Add("scopes", required("Choose what it may be used for."))
 	}
+	shop, err := s.shop(ctx)
+	if err != nil {
+		return row, "", err
+	}
 	row = store.Token{PublicID: NewID(), ShopID: who.ShopID, MemberID: who.MemberID, Name: name, Scopes: strings.Join(wanted, " "), CreatedAt: s.now()}
 	if ends != "" {
 		day, err := time.Parse(dayLayout, ends)
 		switch {
 		case err != nil:
 			faults.Add("ends_on", fault.New("", "not_a_day", "“"+clip(ends)+"” is not a day", "Write it as YYYY-MM-DD."))
-		case !day.AddDate(0, 0, 1).After(s.now()):
+		case !day.AddDate(0, 0, 1).After(s.today(shop)):
 			faults.Add("ends_on", fault.New("", "past", "lies in the past", "Choose a day to come."))
-		case day.After(s.now().AddDate(tokenYears, 0, 0)):
+		case day.After(s.today(shop).AddDate(tokenYears, 0, 0)):
 			faults.Add("ends_on", fault.New("", "out_of_range", fmt.Sprintf("lies more than %d years ahead", tokenYears), "Choose an earlier day, or none."))
 		}
-		last := day.AddDate(0, 0, 1)
+		last := shop.Begins(day.AddDate(0, 0, 1))
 		row.EndsAt = &last
 	}
 	if err := faults.Err(); err != nil {

@@ -275,7 +275,7 @@ func (s *Service) trialPiece(ctx context.Context, shop Shop, id int64) (TrialPie
 	if err != nil {
 		return out, err
 	}
-	sheet, _, err := s.sheets(ctx, board, "")
+	sheet, err := s.asCut(ctx, board)
 	if err != nil {
 		return out, err
 	}

@@ -75,7 +75,7 @@ func (s *Service) verifyShop(ctx context.Context, shop Shop, rebuild bool, v *Ve
 			return err
 		}
 		if rebuild && result != nil {
-			if err := s.store.WriteResult(ctx, *result); err != nil {
+			if err := s.makeResult(ctx, shop, row); err != nil {
 				return err
 			}
 		}

@@ -49,7 +49,7 @@ func (s *Service) Yields(ctx context.Context, id string) (YieldsView, error) {
 		pieces[r.BreakdownID] = true
 	}
 	root, _ := v.Board.Node("")
-	out := YieldsView{Past: len(pieces), Rows: value.Yields(v.Expected, root.Mass, root.Loss, v.Shop.lossLimit(v.Plan), past), Outputs: v.Outputs(), Took: v.Board.Took()}
+	out := YieldsView{Past: len(pieces), Rows: value.Yields(v.Expected, root.Mass, v.Board.Lost(), v.Shop.lossLimit(v.Plan), past), Outputs: v.Outputs(), Took: v.Board.Took()}
 	out.Sentence = yieldSentence(out)
 	return out, nil
 }

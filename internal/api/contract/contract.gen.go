@@ -1063,14 +1063,17 @@ func (e PlanPairWeightUnit) Valid() bool {
 
 // Defines values for PortionsBasis.
 const (
-	Count  PortionsBasis = "count"
-	Weight PortionsBasis = "weight"
+	Count   PortionsBasis = "count"
+	Counted PortionsBasis = "counted"
+	Weight  PortionsBasis = "weight"
 )
 
 // Valid indicates whether the value is a known member of the PortionsBasis enum.
 func (e PortionsBasis) Valid() bool {
 	switch e {
 	case Count:
+		return true
+	case Counted:
 		return true
 	case Weight:
 		return true
@@ -1617,8 +1620,14 @@ type AuditRow struct {
 
 // Balance defines model for Balance.
 type Balance struct {
-	InputG       *float64       `json:"input_g,omitempty"`
+	// InnerLossG Lost inside what was opened and finished
+	InnerLossG *float64 `json:"inner_loss_g,omitempty"`
+	InputG     *float64 `json:"input_g,omitempty"`
+
+	// LossG All that is lost once it is closed - the residual and what was lost inside opened parts
+	LossG        *float64       `json:"loss_g,omitempty"`
 	LossLimitPct *float64       `json:"loss_limit_pct,omitempty"`
+	LossPct      *float64       `json:"loss_pct,omitempty"`
 	OutputG      float64        `json:"output_g"`
 	ResidualG    float64        `json:"residual_g"`
 	ResidualPct  float64        `json:"residual_pct"`
@@ -2327,7 +2336,11 @@ type Comparison struct {
 	BreakEven   []BreakEven  `json:"break_even"`
 	BreakdownId string       `json:"breakdown_id"`
 	Bridge      []BridgeStep `json:"bridge"`
-	Difference  string       `json:"difference"`
+	CostMethod  string       `json:"cost_method"`
+
+	// Costs What each product cost as it was cut - its part of block
+	Costs      []CostRow `json:"costs"`
+	Difference string    `json:"difference"`
 
 	// DifferencePerHour What an extra bench hour brought; empty when no extra minutes were spent
 	DifferencePerHour string `json:"difference_per_hour"`
@@ -3489,7 +3502,10 @@ type NewShop struct {
 	Currency   string   `json:"currency"`
 	LabourRate *string  `json:"labour_rate,omitempty"`
 	Name       string   `json:"name"`
-	WeightUnit string   `json:"weight_unit"`
+
+	// TimeZone IANA name; UTC when left out
+	TimeZone   *string `json:"time_zone,omitempty"`
+	WeightUnit string  `json:"weight_unit"`
 }
 
 // NewTasting defines model for NewTasting.
@@ -3990,14 +4006,14 @@ type Point struct {
 
 // Portions defines model for Portions.
 type Portions struct {
-	// Basis Which of the two is given; the other follows
+	// Basis Which of the two the plan gives; the other follows. counted - the portions were counted at the bench
 	Basis PortionsBasis `json:"basis"`
 	EachG float64       `json:"each_g"`
 	High  int           `json:"high"`
 	Low   int           `json:"low"`
 }
 
-// PortionsBasis Which of the two is given; the other follows
+// PortionsBasis Which of the two the plan gives; the other follows. counted - the portions were counted at the bench
 type PortionsBasis string
 
 // Price defines model for Price.
@@ -4377,7 +4393,10 @@ type SetUp struct {
 	OwnerEmail    string   `json:"owner_email"`
 	OwnerName     string   `json:"owner_name"`
 	OwnerPassword string   `json:"owner_password"`
-	WeightUnit    string   `json:"weight_unit"`
+
+	// TimeZone IANA name; UTC when left out
+	TimeZone   *string `json:"time_zone,omitempty"`
+	WeightUnit string  `json:"weight_unit"`
 }
 
 // Settings defines model for Settings.
@@ -4402,9 +4421,12 @@ type Settings struct {
 	PackagingPerKg    string  `json:"packaging_per_kg"`
 
 	// Seasons Stay as they are when left out
-	Seasons    *[]Season `json:"seasons,omitempty"`
-	Version    int       `json:"version"`
-	WeightUnit string    `json:"weight_unit"`
+	Seasons *[]Season `json:"seasons,omitempty"`
+
+	// TimeZone IANA name; stays as it is when left out
+	TimeZone   *string `json:"time_zone,omitempty"`
+	Version    int     `json:"version"`
+	WeightUnit string  `json:"weight_unit"`
 }
 
 // Share defines model for Share.
@@ -4472,7 +4494,10 @@ type Shop struct {
 
 	// CurrencyFixed There are prices or lots in it
 	CurrencyFixed bool `json:"currency_fixed"`
-	Demo          bool `json:"demo"`
+
+	// Decimals That the currency is counted in; all amounts have so many
+	Decimals int  `json:"decimals"`
+	Demo     bool `json:"demo"`
 
 	// DiscardPerKg What it costs to get rid of a kg that is thrown away
 	DiscardPerKg string `json:"discard_per_kg"`
@@ -4502,9 +4527,15 @@ type Shop struct {
 	Roles          []Named  `json:"roles"`
 
 	// Scopes Of tokens
-	Scopes     []Named        `json:"scopes"`
-	Seasons    []Season       `json:"seasons"`
-	Suppliers  []string       `json:"suppliers"`
+	Scopes    []Named  `json:"scopes"`
+	Seasons   []Season `json:"seasons"`
+	Suppliers []string `json:"suppliers"`
+
+	// TimeZone IANA name
+	TimeZone string `json:"time_zone"`
+
+	// Today The day by the shop's clock
+	Today      string         `json:"today"`
 	Version    int            `json:"version"`
 	WeightUnit ShopWeightUnit `json:"weight_unit"`
 
@@ -5055,6 +5086,9 @@ type GetComparisonParams struct {
 
 	// Today At today's prices and rates instead of those of its day
 	Today *bool `form:"today,omitempty" json:"today,omitempty"`
+
+	// Method How the joint cost is shared: nrv when left out, physical, sales_value or constant_margin
+	Method *string `form:"method,omitempty" json:"method,omitempty"`
 }
 
 // GetCookingCardParams defines parameters for GetCookingCard.
@@ -6376,6 +6410,13 @@ func (w *ServerInterfaceWrapper) GetComparison(ctx *echo.Context) error {
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "today", ctx.QueryParams(), &params.Today, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter today: %s", err))
+	}
+
+	// ------------- Optional query parameter "method" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "method", ctx.QueryParams(), &params.Method, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter method: %s", err))
 	}
 
 	// Invoke the callback with all the unmarshaled arguments

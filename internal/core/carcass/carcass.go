@@ -45,6 +45,7 @@ type Kill struct {
 	Prices   map[string]measure.Price
 	Rates    value.Rates
 	Caps     map[string]Cap
+	Currency measure.Currency // each line of the week is rounded once to its smallest coin
 }
 
 // Line is one product of the week.
@@ -70,7 +71,7 @@ type PieceLine struct {
 type Flow struct {
 	From, To string // ids: "carcass", "piece/…", "part/piece/…", "product/…"
 	Mass     measure.Mass
-	Value    measure.Money // at full prices
+	Value    measure.Money // of what is sold, demand counted
 }
 
 // Roll is a week's kill, rolled up.
@@ -83,14 +84,22 @@ type Roll struct {
 	Totals value.Totals // of the week; PerKg is of carcass
 	Mass   measure.Mass // of the week
 	Lost   measure.Money
+
+	currency measure.Currency
 }
 
 // Of rolls a week's kill up.
 func Of(k Kill) Roll {
-	r := Roll{Heads: k.Heads, Beside: k.Beside}
+	r := Roll{Heads: k.Heads, Beside: k.Beside, currency: k.Currency}
+	meat, waste := measure.Mass(0), measure.Mass(0) // of the week
 	heads := big.NewRat(int64(k.Heads), 1)
 	at := map[string]int{}
 	flows := map[[2]string]int{}
+	type way struct {
+		piece, part, to string
+		mass            measure.Mass
+	}
+	var ways []way
 	line := func(key, name, form string, m measure.Mass) {
 		i, ok := at[key]
 		if !ok {
@@ -110,37 +119,37 @@ func Of(k Kill) Roll {
 	}
 	t := &r.Totals
 	for _, c := range k.Cuts {
-		sheet := value.Sheet{Atlas: c.Piece, Plan: c.Plan, Cells: value.Forecast(c.Piece, c.Plan, c.Mass), Prices: k.Prices, Rates: k.Rates}
+		sheet := value.Sheet{Atlas: c.Piece, Plan: c.Plan, Cells: value.Forecast(c.Piece, c.Plan, c.Mass), Prices: k.Prices, Rates: k.Rates, Currency: k.Currency}
 		tot := sheet.Totals()
 		p := PieceLine{Cut: c, Sales: tot.Sales.Times(heads), Packaging: tot.Packaging.Times(heads), Discard: tot.Discard.Times(heads)}
 		r.Mass += c.Mass * measure.Mass(k.Heads)
-		t.Packaging, t.Discard = t.Packaging.Add(p.Packaging), t.Discard.Add(p.Discard)
-		flow("carcass", "piece/"+c.Piece.ID, c.Mass, tot.Sales)
+		waste += sheet.FateMass(value.Waste) * measure.Mass(k.Heads)
 		for _, cell := range sheet.Cells {
-			part, to, worth := "part/"+c.Piece.ID+"/"+cell.Part, string(cell.Fate), measure.Money{}
+			to := string(cell.Fate)
 			if pr, ok := c.Plan.Product(cell.Product); ok && cell.Fate == value.Sold {
 				key := c.Piece.Key(pr)
 				line(key, pr.Name, pr.Form, cell.Mass)
-				to, worth = key, k.Prices[key].Of(cell.Mass)
+				to = key
 				if !pr.ByProduct() {
 					p.Meat += cell.Mass * measure.Mass(k.Heads)
 				}
 			}
-			flow("piece/"+c.Piece.ID, part, cell.Mass, worth)
-			flow(part, "product/"+to, cell.Mass, worth)
+			ways = append(ways, way{c.Piece.ID, cell.Part, to, cell.Mass})
 		}
+		meat += p.Meat
 		r.Pieces = append(r.Pieces, p)
 	}
 	for _, b := range k.Beside {
 		r.Mass += b.Mass * measure.Mass(k.Heads)
-		to, worth := string(value.Loss), measure.Money{}
+		to := string(value.Loss)
 		if b.Key != "" {
 			line(b.Key, b.Name, b.Form, b.Mass)
-			to, worth = b.Key, k.Prices[b.Key].Of(b.Mass)
+			if !(atlas.Product{Form: b.Form}).ByProduct() { // what the breaking gives as meat is packed like the rest
+				meat += b.Mass * measure.Mass(k.Heads)
+			}
+			to = b.Key
 		}
-		flow("carcass", "piece/"+b.ID, b.Mass, worth)
-		flow("piece/"+b.ID, "part/"+b.ID+"/"+b.ID, b.Mass, worth)
-		flow("part/"+b.ID+"/"+b.ID, "product/"+to, b.Mass, worth)
+		ways = append(ways, way{b.ID, b.ID, to, b.Mass})
 	}
 	for i := range r.Lines {
 		l := &r.Lines[i]
@@ -150,19 +159,32 @@ func Of(k Kill) Roll {
 			if full := l.Price.PerKilogram(); falls.Cmp(full) > 0 { // what does not sell brings no more than what does
 				falls = full
 			}
-			l.Sales = l.Price.Of(limit.Week).Add(falls.Times(l.Beyond.In(measure.UnitKilogram)))
-			r.Lost = r.Lost.Add(l.Price.Of(l.Mass).Sub(l.Sales))
+			l.Sales = k.Currency.Round(l.Price.Of(limit.Week).Add(falls.Times(l.Beyond.In(measure.UnitKilogram))))
+			r.Lost = r.Lost.Add(k.Currency.Round(l.Price.Of(l.Mass)).Sub(l.Sales))
 		} else {
-			l.Sales = l.Price.Of(l.Mass)
+			l.Sales = k.Currency.Round(l.Price.Of(l.Mass))
 		}
 		t.Sales = t.Sales.Add(l.Sales)
 	}
+	for _, w := range ways { // a kilogram of a product brings what it brings on the mean, as much of it as is sold
+		var worth measure.Money
+		if i, ok := at[w.to]; ok && r.Lines[i].Mass > 0 {
+			worth = r.Lines[i].Sales.Times(big.NewRat(int64(w.mass), int64(r.Lines[i].Mass)))
+		}
+		piece, part := "piece/"+w.piece, "part/"+w.piece+"/"+w.part
+		flow("carcass", piece, w.mass, worth)
+		flow(piece, part, w.mass, worth)
+		flow(part, "product/"+w.to, w.mass, worth)
+	}
+	t.Packaging = k.Currency.Round(k.Rates.PackagingPerKg.Times(meat.In(measure.UnitKilogram)))
+	t.Discard = k.Currency.Round(k.Rates.DiscardPerKg.Times(waste.In(measure.UnitKilogram)))
 	hours := new(big.Rat).Mul(value.HoursOf(k.Minutes), heads)
-	t.Labour, t.Purchase = k.Rates.LabourPerHour.Times(hours), k.Purchase.Times(heads)
+	t.Labour = k.Currency.Round(k.Rates.LabourPerHour.Times(hours))
+	t.Purchase = k.Currency.Round(k.Purchase).Times(heads)
 	before := t.Sales.Sub(t.Packaging).Sub(t.Discard).Sub(t.Purchase)
 	t.Value = before.Sub(t.Labour)
 	if r.Mass > 0 {
-		t.PerKg = t.Value.Over(r.Mass.In(measure.UnitKilogram))
+		t.PerKg = k.Currency.Round(t.Value.Over(r.Mass.In(measure.UnitKilogram)))
 	}
 	if hours.Sign() > 0 {
 		perHour := before.Over(hours)
@@ -171,7 +193,21 @@ func Of(k Kill) Roll {
 	return r
 }
 
-// PerHead gives an amount of the week for one carcass.
+// PerHead gives an amount of the week for one carcass, rounded once.
 func (r Roll) PerHead(m measure.Money) measure.Money {
-	return m.Over(big.NewRat(int64(r.Heads), 1))
+	return r.currency.Round(m.Over(big.NewRat(int64(r.Heads), 1)))
+}
+
+// Head is what one carcass brings: each line its part of the week's, rounded so that they add up to its value.
+func (r Roll) Head() value.Totals {
+	w := r.Totals
+	lines := []measure.Money{w.Sales, w.Packaging.Neg(), w.Labour.Neg(), w.Discard.Neg(), w.Purchase.Neg()}
+	for i := range lines {
+		lines[i] = lines[i].Over(big.NewRat(int64(r.Heads), 1))
+	}
+	t := value.Totals{Value: r.PerHead(w.Value), PerKg: w.PerKg, PerHour: w.PerHour}
+	shown := measure.RoundToTotal(lines, t.Value, r.currency.Places())
+	t.Sales, t.Packaging, t.Labour = shown[0], shown[1].Neg(), shown[2].Neg()
+	t.Discard, t.Purchase = shown[3].Neg(), shown[4].Neg()
+	return t
 }

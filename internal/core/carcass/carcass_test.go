@@ -101,7 +101,7 @@ func TestARollAddsUp(t *testing.T) {
 			limit, capped := k.Caps[l.Key]
 			if capped && l.Beyond > 0 {
 				beyond++
-				if l.Beyond != l.Mass-limit.Week || l.Sales.Cmp(l.Price.Of(limit.Week).Add(measure.MustMoney("2").Times(l.Beyond.In(measure.UnitKilogram)))) != 0 {
+				if l.Beyond != l.Mass-limit.Week || l.Sales.Cmp(l.Price.Of(limit.Week).Add(measure.MustMoney("2").Times(l.Beyond.In(measure.UnitKilogram))).Round(2)) != 0 {
 					t.Errorf("%s: %s beyond its cap: %d, %s", c.ID, l.Name, l.Beyond, l.Sales)
 				}
 			}

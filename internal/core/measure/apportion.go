@@ -67,31 +67,50 @@ func ApportionMass(total Mass, weights []int64) ([]Mass, error) {
 // RoundTogether rounds parts to so many decimals so that they add up to their rounded total. Each is off its exact
 // value by less than one unit of the last decimal. Parts may be negative.
 func RoundTogether(parts []Money, places int) []Money {
+	var total Money
+	for _, p := range parts {
+		total = total.Add(p)
+	}
+	return RoundToTotal(parts, total, places)
+}
+
+// RoundToTotal rounds parts to so many decimals so that they add up to a total, which is rounded likewise. It is meant
+// for totals that are shown elsewhere and lie within a unit of the last decimal a part of what the parts add up to.
+func RoundToTotal(parts []Money, total Money, places int) []Money {
 	if len(parts) == 0 {
 		return nil
 	}
-	scale := new(big.Int).Exp(big.NewInt(10), big.NewInt(int64(places)), nil)
-	total := new(big.Rat)
+	scale := pow10(places)
 	floors := make([]*big.Int, len(parts))
 	rest := make([]*big.Rat, len(parts))
 	order := make([]int, len(parts))
-	left := new(big.Int)
+	left := roundRat(new(big.Rat).Mul(total.Rat(), new(big.Rat).SetInt(scale)))
 	for i, p := range parts {
-		exact := p.Times(new(big.Rat).SetInt(scale)).Rat()
-		total.Add(total, exact)
+		exact := new(big.Rat).Mul(p.Rat(), new(big.Rat).SetInt(scale))
 		floors[i] = new(big.Int).Div(exact.Num(), exact.Denom()) // floor: denominators are positive
 		rest[i] = exact.Sub(exact, new(big.Rat).SetInt(floors[i]))
 		left.Sub(left, floors[i])
 		order[i] = i
 	}
-	left.Add(left, roundRat(total))
 	slices.SortStableFunc(order, func(a, b int) int { return rest[b].Cmp(rest[a]) })
-	for n := int64(0); n < left.Int64() && n < int64(len(order)); n++ {
-		floors[order[n]].Add(floors[order[n]], big.NewInt(1))
+	one := big.NewInt(1)
+	for n := 0; left.Sign() > 0; n++ { // the largest remainders first, and round again where the total is further off
+		i := order[n%len(order)]
+		floors[i].Add(floors[i], one)
+		left.Sub(left, one)
+	}
+	for n := len(order) - 1; left.Sign() < 0; n-- {
+		i := order[(n%len(order)+len(order))%len(order)]
+		floors[i].Sub(floors[i], one)
+		left.Add(left, one)
 	}
 	out := make([]Money, len(parts))
 	for i, f := range floors {
-		out[i] = Money{new(big.Rat).SetFrac(f, scale)}
+		out[i] = Money{new(big.Rat).SetFrac(f, scale), parts[i].places.or(total.places)}
 	}
 	return out
+}
+
+func pow10(places int) *big.Int {
+	return new(big.Int).Exp(big.NewInt(10), big.NewInt(int64(places)), nil)
 }

@@ -112,7 +112,7 @@ func roundRat(r *big.Rat) *big.Int {
 
 // roundText shows r with so many decimals, half away from zero, never as "-0".
 func roundText(r *big.Rat, places int) string {
-	scale := new(big.Rat).SetInt(new(big.Int).Exp(big.NewInt(10), big.NewInt(int64(places)), nil))
+	scale := new(big.Rat).SetInt(pow10(places))
 	whole := roundRat(new(big.Rat).Mul(r, scale))
 	return new(big.Rat).Quo(new(big.Rat).SetInt(whole), scale).FloatString(places)
 }

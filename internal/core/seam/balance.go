@@ -21,6 +21,7 @@ type Balance struct {
 	Input     measure.Mass
 	Output    measure.Mass
 	Residual  measure.Mass // Input − Output, exactly
+	Inner     measure.Mass // lost inside what was opened and finished: part of the node's loss, not of its residual
 	Tolerance measure.Mass // of the scale, for all weighings together
 	LimitPct  float64
 	Verdict   Verdict
@@ -28,22 +29,26 @@ type Balance struct {
 
 // Weigh balances an input against its outputs. Division is the scale's division e, limitPct the loss limit in percent of
 // the input. Tolerance is 3·e·√((n+1)/12) for n outputs. A residual below −tolerance is a gain; one above the limit is a
-// high loss, unless the tolerance of the scale alone explains it.
+// high loss, unless the tolerance of the scale alone explains it. What was lost inside opened parts counts to the loss.
 func Weigh(input measure.Mass, outputs []measure.Mass, division measure.Mass, limitPct float64) Balance {
 	b := Balance{Input: input, LimitPct: limitPct, Tolerance: Tolerance(division, len(outputs))}
 	for _, m := range outputs {
 		b.Output += m
 	}
 	b.Residual = b.Input - b.Output
+	b.judge()
+	return b
+}
+
+func (b *Balance) judge() {
 	switch {
 	case b.Residual < -b.Tolerance:
 		b.Verdict = Gain
-	case b.ResidualPct() > limitPct && b.Residual > b.Tolerance:
+	case b.LossPct() > b.LimitPct && b.Loss() > b.Tolerance:
 		b.Verdict = LossHigh
 	default:
 		b.Verdict = Balanced
 	}
-	return b
 }
 
 // ResidualPct is the residual in percent of the input; 0 for an input of nothing.
@@ -52,6 +57,17 @@ func (b Balance) ResidualPct() float64 {
 		return 0
 	}
 	return float64(b.Residual) / float64(b.Input) * 100
+}
+
+// Loss is all that is lost of the node once it is closed: its residual and what was lost inside what came off it.
+func (b Balance) Loss() measure.Mass { return b.Residual + b.Inner }
+
+// LossPct is the loss in percent of the input; 0 for an input of nothing.
+func (b Balance) LossPct() float64 {
+	if b.Input == 0 {
+		return 0
+	}
+	return float64(b.Loss()) / float64(b.Input) * 100
 }
 
 // Tolerance is three standard deviations of the rounding of n outputs and the input to a division e: 3·e·√((n+1)/12).

@@ -106,7 +106,46 @@ func (b Board) Balance(id string, division measure.Mass, limitPct float64) Balan
 	if coarsest == 0 {
 		coarsest = division
 	}
-	return Weigh(n.Mass, outputs, coarsest, limitPct)
+	bal := Weigh(n.Mass, outputs, coarsest, limitPct)
+	bal.Inner = b.inner(n)
+	bal.judge()
+	return bal
+}
+
+// inner is what was lost inside the finished parts of a node.
+func (b Board) inner(n Node) measure.Mass {
+	sum := measure.Mass(0)
+	for _, id := range n.Children {
+		child, _ := b.Node(id)
+		if child.Closed {
+			sum += child.Loss
+		}
+		sum += b.inner(child)
+	}
+	return sum
+}
+
+// Lost is all that a finished piece lost: on the board, and inside each part that was opened. Zero until it is closed.
+func (b Board) Lost() measure.Mass {
+	root, ok := b.Node("")
+	if !ok || !root.Closed {
+		return 0
+	}
+	return root.Loss + b.inner(root)
+}
+
+// Counted is how many portions of a product were counted; known says that each of its weighings was.
+func (b Board) Counted(product string) (count int, known bool) {
+	for _, n := range b.Nodes {
+		if n.Product == product && n.Event == Portioned {
+			if n.Count == 0 {
+				return 0, false
+			}
+			count += n.Count
+			known = true
+		}
+	}
+	return count, known
 }
 
 // Taken is the mass of a part or product that came straight off the piece, and in how many weighings.

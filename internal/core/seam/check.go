@@ -298,7 +298,7 @@ func checkClose(faults *fault.List, b Board, e Event, rules Rules) {
 			"Something was weighed twice or a tare was forgotten: undo or weigh again what is wrong, then finish."))
 	case bal.Verdict == LossHigh && e.Reason == "":
 		faults.Add("reason", fault.New("", "required",
-			fmt.Sprintf("%s is unaccounted for, %.1f %%, above the limit of %.1f %%", bal.Residual.Text(measure.UnitKilogram, 3), bal.ResidualPct(), bal.LimitPct),
+			fmt.Sprintf("%s is missing (%.2f %%); the limit is %.2f %%", bal.Loss().Text(measure.UnitKilogram, 3), bal.LossPct(), bal.LimitPct),
 			"Book what is missing, or say why it is."))
 	}
 }

@@ -103,5 +103,5 @@ func InForce(list []Quote, season string, day time.Time) map[string]int {
 
 // PerPiece is a price by the piece as a price per kilogram, by what a piece weighs, to four decimals.
 func PerPiece(amount measure.Money, each measure.Mass) measure.Price {
-	return measure.Price{Amount: measure.MustMoney(amount.Over(each.In(measure.UnitKilogram)).Text(4)), Per: measure.UnitKilogram}
+	return measure.Price{Amount: amount.Over(each.In(measure.UnitKilogram)).Round(measure.PriceDecimals), Per: measure.UnitKilogram}
 }

@@ -73,11 +73,17 @@ func CostsOf(s Side, method Method, credit bool, margin *big.Rat) (CostTable, er
 		rows[i].Mass, rows[i].Sales = rows[i].Mass+c.Mass, rows[i].Sales.Add(c.Sales)
 	}
 	var products []JointProduct
+	packed := make([]measure.Money, len(rows))
+	for i, r := range rows {
+		if !r.ByProduct && meat > 0 {
+			packed[i] = s.Packaging.Times(big.NewRat(int64(r.Mass), int64(meat)))
+		}
+	}
+	for i, m := range measure.RoundToTotal(packed, s.Packaging, s.Currency.Places()) {
+		rows[i].Further = m
+	}
 	for i := range rows {
 		r := &rows[i]
-		if !r.ByProduct && meat > 0 {
-			r.Further = s.Packaging.Times(big.NewRat(int64(r.Mass), int64(meat)))
-		}
 		if credit && r.ByProduct {
 			t.Credits = t.Credits.Add(r.Sales)
 			r.Joint = r.Sales
@@ -94,8 +100,12 @@ func CostsOf(s Side, method Method, credit bool, margin *big.Rat) (CostTable, er
 	if err != nil {
 		return t, err
 	}
-	for _, a := range shared.Allocations {
-		rows[at[a.ID]].Joint = a.Cost
+	exact := make([]measure.Money, len(shared.Allocations))
+	for i, a := range shared.Allocations {
+		exact[i] = a.Cost
+	}
+	for i, m := range measure.RoundToTotal(exact, t.Joint, s.Currency.Places()) {
+		rows[at[shared.Allocations[i].ID]].Joint = m
 	}
 	for i := range rows {
 		rows[i].finish(margin, credit)

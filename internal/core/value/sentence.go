@@ -22,12 +22,12 @@ func Sentence(a, b Sheet, t Telling) string {
 	if t.Ways[0] == "" && a.Plan.Cut == b.Plan.Cut { // then how they cut does not tell them apart
 		t.Ways = [2]string{"“" + a.Plan.Name + "”", "“" + b.Plan.Name + "”"}
 	}
-	diff := b.Totals().Value.Sub(a.Totals().Value)
-	weight := b.Mass().In(t.unit())
-	if weight.Sign() == 0 {
+	sa, sb := a.Side("", false), b.Side("", false)
+	diff := sb.Value().Sub(sa.Value())
+	if sb.Mass <= 0 {
 		return "Nothing has been weighed yet."
 	}
-	per := diff.Over(weight)
+	per := LeadPer(sa, sb, t.unit())
 	if missing := unpriced(a, b); len(missing) > 0 {
 		verb := "pays"
 		if t.Past {
@@ -42,7 +42,7 @@ func Sentence(a, b Sheet, t Telling) string {
 		return capital(b.doing()) + " and " + a.against() + " come out even on this block."
 	}
 	amounts := t.Currency.Text(per.Abs()) + " a " + t.unitWord() + ", " + t.Currency.Text(diff.Abs()) + " on the piece"
-	reason := mainReason(Bridge(a, b), diff)
+	reason := mainReason(Bridge(sa, sb), diff)
 	if t.Ways[0] != "" {
 		verb, word := " would bring ", " more"
 		if t.Past {
@@ -113,7 +113,7 @@ func mainReason(steps []Step, diff measure.Money) string {
 	var first, second *Step
 	for i := range steps {
 		s := &steps[i]
-		if s.Change.Sign() != diff.Sign() {
+		if s.Change.Sign() != diff.Sign() || s.ID == "" {
 			continue
 		}
 		pull.Add(pull, s.Change.Rat())

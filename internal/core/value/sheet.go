@@ -3,6 +3,7 @@ package value
 import (
 	"math"
 	"math/big"
+	"slices"
 
 	"falda/internal/core/atlas"
 	"falda/internal/core/measure"
@@ -26,6 +27,9 @@ type Cell struct {
 	Fate    Fate
 	Mass    measure.Mass
 	Planned bool // waste that the plan reckons with; not weighed as such
+	// Estimated says that the mass rests on shares of the atlas or the plan. Otherwise it was weighed as what it is: the
+	// product, the tub, the waste; or a whole muscle that the plan sells as one product.
+	Estimated bool
 }
 
 // Rates are what the shop pays besides the meat.
@@ -44,6 +48,7 @@ type Sheet struct {
 	Minutes  float64
 	Rates    Rates
 	Purchase measure.Money
+	Currency measure.Currency // every line is rounded once to its smallest coin; two decimals where it is empty
 }
 
 // Forecast lays a piece out by the atlas' shares. The cells add up to the mass.
@@ -59,14 +64,14 @@ func Forecast(p atlas.Piece, plan atlas.Plan, mass measure.Mass) []Cell {
 // spread lays a part's mass into the products of a plan by the plan's percentages.
 func spread(part atlas.AnyPart, plan atlas.Plan, mass measure.Mass) []Cell {
 	if part.Kind == atlas.KindLoss {
-		return []Cell{{Part: part.ID, Fate: Loss, Mass: mass}}
+		return []Cell{{Part: part.ID, Fate: Loss, Mass: mass, Estimated: true}}
 	}
 	var cells []Cell
 	var weights []int64
 	left := int64(100_000)
 	for _, pr := range plan.Products {
 		if pct := pr.From[part.ID]; pct > 0 {
-			cells = append(cells, Cell{Part: part.ID, Product: pr.ID, Fate: Sold})
+			cells = append(cells, Cell{Part: part.ID, Product: pr.ID, Fate: Sold, Estimated: true})
 			weights = append(weights, atlas.Thousandths(pct))
 			left -= atlas.Thousandths(pct)
 		}
@@ -75,12 +80,12 @@ func spread(part atlas.AnyPart, plan atlas.Plan, mass measure.Mass) []Cell {
 		if part.Kind == atlas.KindWaste { // what of it is not sold with a product
 			thrown = left
 		}
-		cells = append(cells, Cell{Part: part.ID, Fate: Waste, Planned: true})
+		cells = append(cells, Cell{Part: part.ID, Fate: Waste, Planned: true, Estimated: true})
 		weights = append(weights, thrown)
 	}
 	shares, err := measure.ApportionMass(mass, weights)
 	if err != nil { // a part that no product takes; validation does not let it in
-		return []Cell{{Part: part.ID, Fate: Waste, Mass: mass}}
+		return []Cell{{Part: part.ID, Fate: Waste, Mass: mass, Estimated: true}}
 	}
 	for i := range cells {
 		cells[i].Mass = shares[i]
@@ -88,16 +93,27 @@ func spread(part atlas.AnyPart, plan atlas.Plan, mass measure.Mass) []Cell {
 	return cells
 }
 
-// Recorded lays a piece out as it was weighed at the bench. A muscle that was not opened goes into products by the
-// plan's percentages; a product that was weighed itself is shared among its muscles as the plan composes it. What is
-// unaccounted for is loss; it is negative by less than the scale's tolerance when the scale rounded up. The cells add
-// up to the weighed piece.
-func Recorded(p atlas.Piece, plan atlas.Plan, b seam.Board) []Cell {
+// Recorded lays a piece out as it was weighed at the bench. What was weighed is what it is: a product enters with its
+// own mass, and what went into a tub of fat, bone or trim is sold as that and as nothing else. Only a muscle that was
+// weighed and not opened goes into products by the plan's percentages, in cells of their own that say so. A product
+// weighed off the piece itself is shared among the parts that the plan makes it of, those left out that were weighed by
+// themselves. What is unaccounted for is loss; it is negative by less than the scale's tolerance when the scale rounded
+// up. The cells add up to the weighed piece.
+//
+// The plan that comes back is the one given, with the products of tubs that only another plan of the piece has.
+func Recorded(p atlas.Piece, plan atlas.Plan, b seam.Board) ([]Cell, atlas.Plan) {
 	root, ok := b.Node("")
 	if !ok {
-		return nil
+		return nil, plan
 	}
-	r := recorder{p: p, plan: plan, board: b, typical: Forecast(p, plan, p.Typical())}
+	r := recorder{p: p, plan: plan, board: b, typical: Forecast(p, plan, p.Typical()), alone: map[string]bool{}}
+	for _, id := range root.Children {
+		if n, _ := b.Node(id); n.Product == "" {
+			if part, ok := p.Part(atlas.MuscleOf(n.Part)); ok && part.Kind != atlas.KindTrim && part.Kind != atlas.KindWaste {
+				r.alone[part.ID] = true
+			}
+		}
+	}
 	left := root.Mass
 	for _, id := range root.Children {
 		n, _ := b.Node(id)
@@ -105,7 +121,7 @@ func Recorded(p atlas.Piece, plan atlas.Plan, b seam.Board) []Cell {
 		left -= n.Mass
 	}
 	r.cells = append(r.cells, Cell{Part: lossPart(p), Fate: Loss, Mass: left})
-	return merge(r.cells)
+	return merge(r.cells), r.plan
 }
 
 type recorder struct {
@@ -113,6 +129,7 @@ type recorder struct {
 	plan    atlas.Plan
 	board   seam.Board
 	typical []Cell
+	alone   map[string]bool // muscles, fat and bone that were weighed by themselves
 	cells   []Cell
 }
 
@@ -129,8 +146,12 @@ func (r *recorder) node(n seam.Node, owner string) {
 		r.cells = append(r.cells, Cell{Part: owner, Product: n.Product, Fate: Sold, Mass: n.Mass})
 	case n.Product != "":
 		r.product(n)
-	case n.Event == seam.Trimmed && owner != "":
-		r.cells = append(r.cells, r.trimmed(n, owner))
+	case n.Event == seam.Trimmed:
+		part := owner
+		if part == "" {
+			part = n.Part
+		}
+		r.cells = append(r.cells, r.tub(n, part))
 	default:
 		part, _ := r.p.Part(atlas.MuscleOf(n.Part)) // an end is of its muscle
 		left := n.Mass
@@ -139,46 +160,70 @@ func (r *recorder) node(n seam.Node, owner string) {
 			r.node(child, part.ID)
 			left -= child.Mass
 		}
-		if n.Closed && len(n.Children) > 0 {
+		if len(n.Children) > 0 { // what is not on the scale of an opened muscle is lost with its close
 			r.cells = append(r.cells, Cell{Part: part.ID, Fate: Loss, Mass: left})
-		} else {
-			r.cells = append(r.cells, spread(part, r.plan, left)...)
+			return
 		}
+		cells := spread(part, r.plan, left)
+		if len(cells) == 1 { // all of it one product: nothing was reckoned
+			cells[0].Estimated = false
+		}
+		r.cells = append(r.cells, cells...)
 	}
 }
 
-// trimmed lays out what came off a muscle when it was dressed: into the plan's trim, fat or bone, and to waste where the plan sells none.
-func (r *recorder) trimmed(n seam.Node, owner string) Cell {
+// tub lays out what was weighed into a tub of fat, bone or trim: as the product of that kind that the plan makes of the
+// part, else the plan's first of that kind, else that of another plan of the piece. Where none sells it, it is waste.
+func (r *recorder) tub(n seam.Node, part string) Cell {
 	kind := seam.DressingKind(n.Part)
-	if part, ok := r.p.Part(n.Part); ok {
-		kind = part.Kind
+	if known, ok := r.p.Part(n.Part); ok {
+		kind = known.Kind
 	}
-	for _, pr := range r.plan.Products {
-		if (kind == atlas.KindTrim && pr.IsTrim()) || (kind == atlas.KindFat && pr.Form == "fat") || (kind == atlas.KindBone && pr.Form == "bone") {
-			return Cell{Part: owner, Product: pr.ID, Fate: Sold, Mass: n.Mass}
+	if pr, ok := tubProduct(r.plan, kind, n.Part); ok {
+		return Cell{Part: part, Product: pr.ID, Fate: Sold, Mass: n.Mass}
+	}
+	for _, other := range r.p.Plans {
+		if pr, ok := tubProduct(other, kind, n.Part); ok {
+			pr.From = nil // of the plan that was cut by, it is no part
+			r.plan.Products = append(slices.Clone(r.plan.Products), pr)
+			return Cell{Part: part, Product: pr.ID, Fate: Sold, Mass: n.Mass}
 		}
 	}
-	return Cell{Part: owner, Fate: Waste, Mass: n.Mass}
+	return Cell{Part: part, Fate: Waste, Mass: n.Mass}
+}
+
+func tubProduct(plan atlas.Plan, kind, part string) (best atlas.Product, ok bool) {
+	for _, pr := range plan.Products {
+		fits := (kind == atlas.KindTrim && pr.IsTrim()) || (kind == atlas.KindFat && pr.Form == "fat") ||
+			(kind == atlas.KindBone && pr.Form == "bone")
+		if fits && (!ok || pr.From[part] > best.From[part]) {
+			best, ok = pr, true
+		}
+	}
+	return best, ok
 }
 
 // product shares a weighed product among the parts that the plan makes it of.
 func (r *recorder) product(n seam.Node) {
-	var parts []string
-	var weights []int64
-	for _, c := range r.typical {
-		if c.Product == n.Product && c.Mass > 0 {
-			parts = append(parts, c.Part)
-			weights = append(weights, int64(c.Mass))
+	for _, all := range []bool{false, true} { // where everything in it was weighed by itself, some was left on: all of them
+		var parts []string
+		var weights []int64
+		for _, c := range r.typical {
+			if c.Product == n.Product && c.Mass > 0 && (all || !r.alone[c.Part]) {
+				parts = append(parts, c.Part)
+				weights = append(weights, int64(c.Mass))
+			}
 		}
-	}
-	shares, err := measure.ApportionMass(n.Mass, weights)
-	if err != nil { // a product that this plan makes of nothing: its mass still counts, its worth cannot be told
-		r.cells = append(r.cells, Cell{Fate: Waste, Mass: n.Mass})
+		shares, err := measure.ApportionMass(n.Mass, weights)
+		if err != nil {
+			continue
+		}
+		for i, part := range parts {
+			r.cells = append(r.cells, Cell{Part: part, Product: n.Product, Fate: Sold, Mass: shares[i]})
+		}
 		return
 	}
-	for i, part := range parts {
-		r.cells = append(r.cells, Cell{Part: part, Product: n.Product, Fate: Sold, Mass: shares[i]})
-	}
+	r.cells = append(r.cells, Cell{Product: n.Product, Fate: Sold, Mass: n.Mass}) // of no part that can be told
 }
 
 // Recut lays the same piece out by another plan: every part keeps the mass it has in the cells, what was weighed as waste or
@@ -187,9 +232,12 @@ func Recut(p atlas.Piece, plan atlas.Plan, cells []Cell) []Cell {
 	sold := map[string]measure.Mass{}
 	var out []Cell
 	for _, c := range cells {
-		if c.Fate == Sold || c.Planned {
+		switch {
+		case c.Fate == Sold && c.Part == "": // of no part that can be told: nothing can be said of it the other way
+			out = append(out, Cell{Fate: Waste, Mass: c.Mass, Estimated: true})
+		case c.Fate == Sold || c.Planned:
 			sold[c.Part] += c.Mass
-		} else {
+		default:
 			out = append(out, c)
 		}
 	}
@@ -207,11 +255,12 @@ func merge(cells []Cell) []Cell {
 		part, product string
 		fate          Fate
 		planned       bool
+		estimated     bool
 	}
 	at := map[key]int{}
 	var out []Cell
 	for _, c := range cells {
-		k := key{c.Part, c.Product, c.Fate, c.Planned}
+		k := key{c.Part, c.Product, c.Fate, c.Planned, c.Estimated}
 		if i, ok := at[k]; ok {
 			out[i].Mass += c.Mass
 			continue
@@ -253,6 +302,16 @@ func (s Sheet) FateMass(f Fate) measure.Mass {
 // ProductMass is the mass of one product.
 func (s Sheet) ProductMass(id string) measure.Mass {
 	return s.sum(func(c Cell) bool { return c.Product == id && c.Fate == Sold })
+}
+
+// Weighed is the mass of one product that was weighed; the rest of it is estimated.
+func (s Sheet) Weighed(id string) measure.Mass {
+	return s.sum(func(c Cell) bool { return c.Product == id && c.Fate == Sold && !c.Estimated })
+}
+
+// Guessed says whether some of what has a fate is estimated.
+func (s Sheet) Guessed(f Fate) bool {
+	return s.sum(func(c Cell) bool { return c.Fate == f && c.Estimated }) != 0
 }
 
 // PartMass is the mass of one part, whatever becomes of it.

@@ -19,11 +19,15 @@ type SideCell struct {
 	Key   string // of the product; empty unless Sold
 	Fate  Fate
 	Mass  measure.Mass
-	Sales measure.Money
+	Sales measure.Money // rounded so that the cells of a line add up to the line
+	// Estimated says that the mass was not weighed; see Cell.
+	Estimated bool
 }
 
 // Side is one side of a comparison: a plan on a piece, a recorded piece, or a group of recorded pieces added up. All amounts are those of all
-// its pieces together; sides of different weight are compared per kilogram of block.
+// its pieces together; sides of different weight are compared per kilogram of block. Each line (a product as weighed, a
+// product as estimated, packaging, labour, discard, the block) is rounded once to the currency's smallest coin; all
+// totals are sums of these lines, and all differences are differences of such totals.
 type Side struct {
 	Name      string
 	Cut       string // atlas.CutSeams or atlas.CutStraight
@@ -39,54 +43,83 @@ type Side struct {
 	Purchase  measure.Money
 	Unpriced  []string // names of what it sells without a price
 	Planned   bool     // estimated; otherwise weighed
+	Currency  measure.Currency
+	// Book is what its products were priced by; nil of a group, whose pieces were priced each by its own day.
+	Book map[string]measure.Price
 }
 
 // Side gives a sheet as a side of a comparison.
 func (s Sheet) Side(name string, planned bool) Side {
-	t := s.Totals()
-	out := Side{Name: name, Cut: s.Plan.Cut, Pieces: 1, Mass: s.Mass(), Hours: new(big.Rat).Quo(minutesOf(s.Minutes), big.NewRat(60, 1)), Products: map[string]SideProduct{}, Parts: s.Atlas.Parts(),
-		Packaging: t.Packaging, Labour: t.Labour, Discard: t.Discard, Purchase: t.Purchase, Unpriced: s.Unpriced(), Planned: planned}
+	out := Side{Name: name, Cut: s.Plan.Cut, Pieces: 1, Mass: s.Mass(), Hours: s.hours(), Products: map[string]SideProduct{},
+		Parts: s.Atlas.Parts(), Purchase: s.Currency.Round(s.Purchase), Planned: planned, Currency: s.Currency}
 	for _, c := range s.Cells {
-		x := SideCell{Part: c.Part, Fate: c.Fate, Mass: c.Mass}
+		x := SideCell{Part: c.Part, Fate: c.Fate, Mass: c.Mass, Estimated: c.Estimated}
 		if pr, ok := s.Plan.Product(c.Product); ok && c.Fate == Sold {
-			x.Key, x.Sales = s.Atlas.Key(pr), s.price(c.Product).Of(c.Mass)
+			x.Key = s.Atlas.Key(pr)
 			out.Products[x.Key] = SideProduct{pr.Name, pr.Form}
 		}
 		out.Cells = append(out.Cells, x)
 	}
-	return out
+	return out.Reprice(s.Prices, s.Rates)
+}
+
+// line is what is rounded as one: a product as it was weighed, or as it was estimated.
+type line struct {
+	key       string
+	estimated bool
 }
 
 // Reprice gives the side at other prices and rates: the same weights and minutes.
 func (s Side) Reprice(book map[string]measure.Price, rates Rates) Side {
 	out := s
-	out.Cells, out.Unpriced = slices.Clone(s.Cells), nil
-	meat, waste := measure.Mass(0), measure.Mass(0)
+	out.Cells, out.Unpriced, out.Book = slices.Clone(s.Cells), nil, book
+	var lines []line
+	cells := map[line][]int{}
 	for i, c := range out.Cells {
-		switch {
-		case c.Fate == Waste:
-			waste += c.Mass
-		case c.Fate == Sold:
-			price, ok := book[c.Key]
-			pr := s.Products[c.Key]
-			if !ok && pr.Form != atlas.FormPiece && !slices.Contains(out.Unpriced, pr.Name) {
-				out.Unpriced = append(out.Unpriced, pr.Name)
+		if c.Fate == Sold {
+			l := line{c.Key, c.Estimated}
+			if cells[l] == nil {
+				lines = append(lines, l)
 			}
-			out.Cells[i].Sales = price.Of(c.Mass)
-			if !byProduct(pr.Form) {
-				meat += c.Mass
-			}
+			cells[l] = append(cells[l], i)
 		}
 	}
-	out.Packaging = rates.PackagingPerKg.Times(meat.In(measure.UnitKilogram))
-	out.Discard = rates.DiscardPerKg.Times(waste.In(measure.UnitKilogram))
-	out.Labour = rates.LabourPerHour.Times(s.hours())
+	for _, l := range lines {
+		price, ok := book[l.key]
+		exact, mass := make([]measure.Money, len(cells[l])), measure.Mass(0)
+		for k, i := range cells[l] {
+			exact[k] = price.Of(out.Cells[i].Mass)
+			mass += out.Cells[i].Mass
+		}
+		pr := s.Products[l.key]
+		if !ok && mass > 0 && pr.Form != atlas.FormPiece && !slices.Contains(out.Unpriced, pr.Name) {
+			out.Unpriced = append(out.Unpriced, pr.Name)
+		}
+		shown := measure.RoundToTotal(exact, price.Of(mass), s.Currency.Places())
+		for k, i := range cells[l] {
+			out.Cells[i].Sales = s.Currency.Of(shown[k])
+		}
+	}
+	round := s.Currency.Round
+	out.Packaging = round(rates.PackagingPerKg.Times(s.Saleable().In(measure.UnitKilogram)))
+	out.Discard = round(rates.DiscardPerKg.Times(s.fate(Waste).In(measure.UnitKilogram)))
+	out.Labour = round(rates.LabourPerHour.Times(s.hours()))
 	return out
+}
+
+func (s Side) fate(f Fate) measure.Mass {
+	sum := measure.Mass(0)
+	for _, c := range s.Cells {
+		if c.Fate == f {
+			sum += c.Mass
+		}
+	}
+	return sum
 }
 
 // AtBlockPrice gives the side as if its block had cost so much a kilogram.
 func (s Side) AtBlockPrice(perKg measure.Money) Side {
-	s.Purchase = perKg.Times(s.Mass.In(measure.UnitKilogram))
+	s.Purchase = s.Currency.Round(perKg.Times(s.Mass.In(measure.UnitKilogram)))
 	return s
 }
 
@@ -127,6 +160,9 @@ func (s Side) PerKg(m measure.Money) measure.Money {
 	return m.Over(s.Mass.In(measure.UnitKilogram))
 }
 
+// ValuePerKg is the value per kilogram of block as it is shown: rounded once.
+func (s Side) ValuePerKg() measure.Money { return s.Currency.Round(s.PerKg(s.Value())) }
+
 // PerHour is the value before labour per bench hour; nil when no minutes were spent.
 func (s Side) PerHour() *measure.Money {
 	if s.hours().Sign() <= 0 {
@@ -150,7 +186,7 @@ func PerExtraHour(a, b Side) *measure.Money {
 	if a.Mass <= 0 || b.Mass <= 0 || more.Sign() <= 0 {
 		return nil
 	}
-	v := Lead(a, b).Add(b.PerKg(b.Labour)).Sub(a.PerKg(a.Labour)).Over(more)
+	v := exactLead(a, b).Add(b.PerKg(b.Labour)).Sub(a.PerKg(a.Labour)).Over(more)
 	return &v
 }
 
@@ -187,6 +223,9 @@ func (s Side) yield(key string) (yield *big.Rat, price measure.Money, ok bool) {
 	if m == 0 || s.Mass <= 0 {
 		return new(big.Rat), measure.Money{}, false
 	}
+	if listed, ok := s.Book[key]; ok { // as it is listed, free of the rounding of its line
+		return big.NewRat(int64(m), int64(s.Mass)), listed.PerKilogram(), true
+	}
 	return big.NewRat(int64(m), int64(s.Mass)), sales.Over(m.In(measure.UnitKilogram)), true
 }
 
@@ -206,20 +245,61 @@ func keys(sides ...Side) []string {
 	return out
 }
 
-// Lead is by how much a kilogram of block b is worth more than a.
-func Lead(a, b Side) measure.Money { return b.PerKg(b.Value()).Sub(a.PerKg(a.Value())) }
+// Lead is by how much a kilogram of block b is worth more than a: the difference of the two values a kilogram as they
+// are shown.
+func Lead(a, b Side) measure.Money { return b.ValuePerKg().Sub(a.ValuePerKg()) }
 
-// BridgeByPart goes from a to b muscle by muscle, then by-products, packaging, labour, discard and the block, per kilogram of block. The changes
-// add up exactly to the lead.
+// LeadPer is Lead, the figure as it is shown, turned into one per pound or kilogram.
+func LeadPer(a, b Side, unit measure.Unit) measure.Money {
+	return b.Currency.Round(Lead(a, b).Times(unit.Kilograms()))
+}
+
+// exactLead is the same before it is rounded, for what is worked out from it.
+func exactLead(a, b Side) measure.Money { return b.PerKg(b.Value()).Sub(a.PerKg(a.Value())) }
+
+// LeadPerPiece is by how much a piece of b's mean weight is worth more than the same weight cut as a. Of two sides of one
+// piece it is the difference of the two values shown.
+func LeadPerPiece(a, b Side) measure.Money {
+	if a.Mass <= 0 || b.Mass <= 0 || b.Pieces == 0 {
+		return measure.Money{}
+	}
+	n := big.NewRat(int64(b.Pieces), 1)
+	as := a.Value().Times(big.NewRat(int64(b.Mass), int64(a.Mass))).Over(n)
+	return b.Currency.Round(b.Value().Over(n)).Sub(b.Currency.Round(as))
+}
+
+// Bridge goes from a to b, two ways of cutting one piece: muscle by muscle in the atlas' order, then by-products,
+// packaging, labour, discard and what the piece cost. A muscle's worth is its share, by weight, of the sales of every
+// product it goes into. The changes add up exactly to b's value less a's.
+func Bridge(a, b Side) []Step {
+	return bridge(a, b, func(_ Side, m measure.Money) measure.Money { return m })
+}
+
+// BridgeByPart is Bridge per kilogram of block, for sides of any weight. The froms add up to a's value a kilogram as it is
+// shown, the tos to b's, the changes to the lead.
 func BridgeByPart(a, b Side) []Step {
+	steps := bridge(a, b, Side.PerKg)
+	froms, tos := make([]measure.Money, len(steps)), make([]measure.Money, len(steps))
+	for i, s := range steps {
+		froms[i], tos[i] = s.From, s.To
+	}
+	froms = measure.RoundToTotal(froms, a.ValuePerKg(), a.Currency.Places())
+	tos = measure.RoundToTotal(tos, b.ValuePerKg(), b.Currency.Places())
+	for i := range steps {
+		steps[i].From, steps[i].To, steps[i].Change = froms[i], tos[i], tos[i].Sub(froms[i])
+	}
+	return steps
+}
+
+func bridge(a, b Side, per func(Side, measure.Money) measure.Money) []Step {
 	var steps []Step
 	add := func(id, name, kind string, from, to measure.Money) {
-		from, to = a.PerKg(from), b.PerKg(to)
+		from, to = per(a, from), per(b, to)
 		steps = append(steps, Step{id, name, kind, from, to, to.Sub(from)})
 	}
 	seen := map[string]bool{}
 	worth := func(s Side, part string) measure.Money {
-		var sum measure.Money
+		sum := s.Currency.Of(measure.Money{})
 		for _, c := range s.Cells {
 			if c.Part == part {
 				sum = sum.Add(c.Sales)
@@ -227,7 +307,8 @@ func BridgeByPart(a, b Side) []Step {
 		}
 		return sum
 	}
-	for _, part := range append(slices.Clone(a.Parts), b.Parts...) {
+	parts := append(slices.Clone(a.Parts), b.Parts...)
+	for _, part := range append(parts, atlas.AnyPart{Name: "Not told by muscle", Kind: atlas.KindTrim}) {
 		if seen[part.ID] {
 			continue
 		}
@@ -247,7 +328,7 @@ func BridgeByPart(a, b Side) []Step {
 	if a.Discard.Sign() != 0 || b.Discard.Sign() != 0 {
 		add("discard", "Discard", "discard", a.Discard.Neg(), b.Discard.Neg())
 	}
-	if a.PerKg(a.Purchase).Cmp(b.PerKg(b.Purchase)) != 0 {
+	if a.PerKg(a.Purchase).Cmp(b.PerKg(b.Purchase)) != 0 || a.Purchase.Sign() != 0 {
 		add("purchase", "Purchase", "purchase", a.Purchase.Neg(), b.Purchase.Neg())
 	}
 	return steps
@@ -258,14 +339,12 @@ const CauseOrder = "Prices first (what a sells, at b’s prices), then how much 
 
 // BridgeByCause goes from a to b by cause, per kilogram of block, in the order of CauseOrder: prices — a's products at b's prices (a product that b
 // does not make keeps a's); yield — more or less of the block sold, at the average price of a's products; use — the same weight sold as
-// something else; labour, packaging, discard, purchase. From and To of each step are running values; the changes add up exactly to the lead.
+// something else; labour, packaging, discard, purchase. From and To of each step are running values; the changes,
+// each rounded, add up exactly to the lead.
 func BridgeByCause(a, b Side) []Step {
-	at := a.PerKg(a.Value())
 	var steps []Step
 	add := func(id, name string, change measure.Money) {
-		to := at.Add(change)
-		steps = append(steps, Step{id, name, id, at, to, change})
-		at = to
+		steps = append(steps, Step{ID: id, Name: name, Kind: id, Change: change})
 	}
 	var before, after, there measure.Money // a at its own prices, a at b's, b at b's
 	sold, become := new(big.Rat), new(big.Rat)
@@ -297,6 +376,15 @@ func BridgeByCause(a, b Side) []Step {
 	if c := a.PerKg(a.Purchase).Sub(b.PerKg(b.Purchase)); c.Sign() != 0 {
 		add("purchase", "Purchase", c)
 	}
+	changes := make([]measure.Money, len(steps))
+	for i, s := range steps {
+		changes[i] = s.Change
+	}
+	at := a.ValuePerKg()
+	for i, change := range measure.RoundToTotal(changes, Lead(a, b), a.Currency.Places()) {
+		steps[i].From, steps[i].To, steps[i].Change = at, at.Add(change), change
+		at = steps[i].To
+	}
 	return steps
 }
 
@@ -314,8 +402,7 @@ func SideSentence(a, b Side, t Telling) string {
 	if a.Mass <= 0 || b.Mass <= 0 {
 		return "Nothing has been weighed yet."
 	}
-	lead := Lead(a, b)
-	per := lead.Times(t.unit().Kilograms())
+	lead, per := exactLead(a, b), LeadPer(a, b, t.unit())
 	verb, word := " brings ", " more"
 	if !b.Planned && !a.Planned {
 		verb = " brought "
@@ -323,11 +410,14 @@ func SideSentence(a, b Side, t Telling) string {
 	if strings.Trim(per.Abs().Text(t.Currency.Places()), "0.") == "" {
 		return capital(b.Name) + " and " + a.Name + " come out even."
 	}
-	if lead.Sign() < 0 {
+	if per.Sign() < 0 {
 		word = " less"
 	}
 	return capital(b.Name) + verb + t.Currency.Text(per.Abs()) + " a " + t.unitWord() + word + " than " + a.Name + mainReason(BridgeByPart(a, b), lead) + "."
 }
+
+// hours is the sheet's minutes as hours.
+func (s Sheet) hours() *big.Rat { return new(big.Rat).Quo(minutesOf(s.Minutes), big.NewRat(60, 1)) }
 
 // HoursOf is minutes as hours, exact to the thousandth of a minute.
 func HoursOf(minutes float64) *big.Rat {

@@ -21,7 +21,7 @@ func BreakEvenPrice(a, b Side, key string) (now, at measure.Money, ok bool) {
 	if more.Sign() == 0 {
 		return now, measure.Money{}, false
 	}
-	at = pb.Times(yb).Sub(pa.Times(ya)).Sub(Lead(a, b)).Over(more) // both at one price, even where they were sold at different ones
+	at = pb.Times(yb).Sub(pa.Times(ya)).Sub(exactLead(a, b)).Over(more) // both at one price, even where they were sold at different ones
 	return now, at, at.Sign() >= 0
 }
 
@@ -55,7 +55,7 @@ func Rest(chain []Markdown) measure.Money {
 func SellThrough(a, b Side, key string, chain []Markdown) (fraction float64, ok, always bool) {
 	y, price, made := b.yield(key)
 	fall := price.Sub(Rest(chain))
-	lead := Lead(a, b)
+	lead := exactLead(a, b)
 	if !made || fall.Sign() <= 0 {
 		return 0, false, lead.Sign() >= 0
 	}
@@ -80,7 +80,7 @@ type Turn struct {
 // yield of each product of b that is not trim itself (what is lacking or over is trim), b's minutes, and the labour rate. The one that has to
 // change least comes first; those that cannot turn it stand last, without a value.
 func Turns(a, b Side, rate measure.Money) []Turn {
-	lead := Lead(a, b)
+	lead := exactLead(a, b)
 	var out []Turn
 	add := func(t Turn) {
 		t.Possible = t.Possible && t.At >= 0 && !math.IsInf(t.At, 0) && !math.IsNaN(t.At) && t.Now > 0

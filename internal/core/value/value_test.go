@@ -153,8 +153,8 @@ func TestSheetsAndBridgesAddUpExactly(t *testing.T) {
 	for range 400 {
 		pa, pb := p.Plans[rng.IntN(len(p.Plans))], p.Plans[rng.IntN(len(p.Plans))]
 		board := randomBoard(rng, p, pb)
-		recorded := Recorded(p, pb, board)
-		b := randomSheet(rng, p, pb, recorded)
+		recorded, with := Recorded(p, pb, board)
+		b := randomSheet(rng, p, with, recorded)
 		if b.Mass() != board.Input() {
 			t.Fatalf("recorded cells add to %d of %d", b.Mass(), board.Input())
 		}
@@ -166,7 +166,7 @@ func TestSheetsAndBridgesAddUpExactly(t *testing.T) {
 			a.Cells = Forecast(p, pa, board.Input())
 		}
 		var sum measure.Money
-		for _, step := range Bridge(a, b) {
+		for _, step := range Bridge(a.Side("a", true), b.Side("b", false)) {
 			sum = sum.Add(step.Change)
 		}
 		if diff := b.Totals().Value.Sub(a.Totals().Value); sum.Cmp(diff) != 0 {
@@ -181,8 +181,9 @@ func TestSheetsAndBridgesAddUpExactly(t *testing.T) {
 
 // By hand, with a pencil: a piece of 10 kg whose only sales are heart steaks under the seamed plan.
 // Heart 36 % of 10 kg = 3.6 kg, 82 % of it steaks = 2.952 kg at 20 = 59.04. Meat sold: everything but fat (74 % of 9 % and
-// 90 % of 2.8 % = 9.18 %), waste 2.4 % and loss 0.8 %: 87.62 % = 8.762 kg, packed at 0.10 = 0.8762. 17 min at 24 an
-// hour = 6.80. Bought at 50. Value 59.04 − 0.8762 − 6.80 − 50 = 1.3638.
+// 90 % of 2.8 % = 9.18 %), waste 2.4 % and loss 0.8 %: 87.62 % = 8.762 kg, packed at 0.10 = 0.8762, shown and
+// counted as 0.88. 17 min at 24 an hour = 6.80. Bought at 50. Value 59.04 − 0.88 − 6.80 − 50 = 1.36, a kilogram 0.14, an
+// hour (1.36 + 6.80)·60/17 = 28.80.
 func TestPlanValueByHand(t *testing.T) {
 	p := rump(t)
 	s := Sheet{Atlas: p, Plan: plan(t, p, "seamed"), Minutes: 17, Purchase: measure.MustMoney("50"),
@@ -191,8 +192,8 @@ func TestPlanValueByHand(t *testing.T) {
 	s.Cells = Forecast(p, s.Plan, 10*measure.Kilogram)
 	tot := s.Totals()
 	for name, c := range map[string][2]string{
-		"sales": {tot.Sales.Text(4), "59.0400"}, "packaging": {tot.Packaging.Text(4), "0.8762"}, "labour": {tot.Labour.Text(4), "6.8000"},
-		"value": {tot.Value.Text(4), "1.3638"}, "per kg": {tot.PerKg.Text(5), "0.13638"}, "per hour": {tot.PerHour.Text(4), "28.8134"},
+		"sales": {tot.Sales.Text(4), "59.0400"}, "packaging": {tot.Packaging.Text(4), "0.8800"}, "labour": {tot.Labour.Text(4), "6.8000"},
+		"value": {tot.Value.Text(4), "1.3600"}, "per kg": {tot.PerKg.Text(5), "0.14000"}, "per hour": {tot.PerHour.Text(4), "28.8000"},
 	} {
 		if c[0] != c[1] {
 			t.Errorf("%s %s, by hand %s", name, c[0], c[1])
@@ -201,21 +202,21 @@ func TestPlanValueByHand(t *testing.T) {
 }
 
 // Yield test by hand, in the form of culinary cost-control handbooks (from memory): bought 10 kg at 5.00; fat of 0.918 kg
-// credited at 0.50 = 0.459; usable 8.762 kg; usable cost (50 − 0.459)/8.762 = 5.6541 per kg; factor 1.1308.
+// credited at 0.50 = 0.46; usable 8.762 kg; usable cost (50 − 0.46)/8.762 = 5.6540 per kg; factor 1.1308.
 func TestYieldTestByHand(t *testing.T) {
 	p := rump(t)
 	s := Sheet{Atlas: p, Plan: plan(t, p, "seamed"), Purchase: measure.MustMoney("50"), Prices: map[string]measure.Price{"beef.fat": perKg("0.50")}}
 	s.Cells = Forecast(p, s.Plan, 10*measure.Kilogram)
 	y := s.YieldTest()
-	if y.Usable != 8_762_000 || y.ByProduct != 918_000 || y.Credits.Text(3) != "0.459" {
+	if y.Usable != 8_762_000 || y.ByProduct != 918_000 || y.Credits.Text(3) != "0.460" {
 		t.Errorf("usable %d, by-product %d, credits %s", y.Usable, y.ByProduct, y.Credits)
 	}
-	if y.UsablePerKg.Text(4) != "5.6541" || y.CostFactor.FloatString(4) != "1.1308" {
+	if y.UsablePerKg.Text(4) != "5.6540" || y.CostFactor.FloatString(4) != "1.1308" {
 		t.Errorf("usable cost %s, factor %s", y.UsablePerKg.Text(4), y.CostFactor.FloatString(4))
 	}
 }
 
-// Rule: at the break-even price both ways of cutting are worth the same, exactly.
+// Rule: at the break-even price both ways of cutting are worth the same, but for the rounding of their lines.
 func TestBreakEvenIsExact(t *testing.T) {
 	p := rump(t)
 	rng := rand.New(rand.NewPCG(25, 26))
@@ -226,7 +227,7 @@ func TestBreakEvenIsExact(t *testing.T) {
 		b.Plan, b.Minutes = plan(t, p, "seamed"), a.Minutes+10
 		b.Cells = Forecast(p, b.Plan, 6600*measure.Gram)
 		for _, pr := range b.Plan.Products {
-			price, ok := BreakEven(a, b, pr.ID)
+			_, price, ok := BreakEvenPrice(a.Side("a", true), b.Side("b", true), p.Key(pr))
 			if !ok {
 				continue
 			}
@@ -238,7 +239,10 @@ func TestBreakEvenIsExact(t *testing.T) {
 			prices[p.Key(pr)] = measure.Price{Amount: price, Per: measure.UnitKilogram}
 			a2, b2 := a, b
 			a2.Prices, b2.Prices = prices, prices
-			if a2.Totals().Value.Cmp(b2.Totals().Value) != 0 {
+			// each line of either way is off by half a cent at most
+			off := a2.Totals().Value.Sub(b2.Totals().Value).Abs()
+			lines := int64(len(a.Plan.Products) + len(b.Plan.Products) + 8)
+			if off.Cmp(measure.MoneyOf(lines, 200)) > 0 {
 				t.Fatalf("%s at %s: %s and %s", pr.ID, price, a2.Totals().Value, b2.Totals().Value)
 			}
 		}
@@ -246,7 +250,7 @@ func TestBreakEvenIsExact(t *testing.T) {
 	if found < 100 {
 		t.Fatalf("only %d break-even prices", found)
 	}
-	if _, ok := BreakEven(Sheet{}, Sheet{}, "none"); ok {
+	if _, _, ok := BreakEvenPrice(Side{}, Side{}, "none"); ok {
 		t.Error("a break-even price of a product that is not there")
 	}
 }
@@ -265,9 +269,10 @@ func TestSentence(t *testing.T) {
 		return a, b
 	}
 	// by hand: cap steaks are 95 % of 1.45 kg and 26 % of 0.9 kg of cover fat, 1.6115 kg; each euro on them is 1.61 on the piece
+	// (at 9 the line is 14.5035, at 10 16.115, each rounded once: 16.12 − 14.50 = 1.62)
 	for cap, want := range map[string]string{
 		"11": "Seaming this block paid: €0.16 a kilo, €1.61 on the piece more than cutting straight through, most of it from the rump cap.",
-		"9":  "Seaming this block did not pay: €0.16 a kilo, €1.61 on the piece less than cutting straight through, most of it from the rump cap.",
+		"9":  "Seaming this block did not pay: €0.16 a kilo, €1.62 on the piece less than cutting straight through, most of it from the rump cap.",
 		"10": "Seaming and cutting straight through come out even on this block.",
 	} {
 		a, b := sheets(cap)

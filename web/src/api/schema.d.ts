@@ -2759,6 +2759,12 @@ export interface components {
             market: string;
             /** @description ISO 4217 */
             currency: string;
+            /** @description That the currency is counted in; all amounts have so many */
+            decimals: number;
+            /** @description IANA name */
+            time_zone: string;
+            /** @description The day by the shop's clock */
+            today: string;
             /** @enum {string} */
             weight_unit: "kg" | "lb";
             /** @description Per hour */
@@ -2892,6 +2898,8 @@ export interface components {
         NewShop: {
             name: string;
             currency: string;
+            /** @description IANA name; UTC when left out */
+            time_zone?: string;
             weight_unit: string;
             labour_rate?: string;
             benches: string[];
@@ -2900,6 +2908,8 @@ export interface components {
             link: string;
             name: string;
             currency: string;
+            /** @description IANA name; UTC when left out */
+            time_zone?: string;
             weight_unit: string;
             labour_rate?: string;
             benches: string[];
@@ -2911,6 +2921,8 @@ export interface components {
             name: string;
             market: string;
             currency: string;
+            /** @description IANA name; stays as it is when left out */
+            time_zone?: string;
             weight_unit: string;
             /** @description Per hour */
             labour_rate: string;
@@ -3914,10 +3926,10 @@ export interface components {
             /** Format: double */
             each_g: number;
             /**
-             * @description Which of the two is given; the other follows
+             * @description Which of the two the plan gives; the other follows. counted - the portions were counted at the bench
              * @enum {string}
              */
-            basis: "count" | "weight";
+            basis: "count" | "weight" | "counted";
         };
         Totals: {
             sales: string;
@@ -4547,6 +4559,9 @@ export interface components {
             break_even: components["schemas"]["BreakEven"][];
             /** @description What the figures rest on */
             basis: string;
+            /** @description What each product cost as it was cut - its part of block */
+            costs: components["schemas"]["CostRow"][];
+            cost_method: string;
             /** @description It is at today's prices */
             today?: boolean;
             /** @description At the other prices, today's or those of its day; left out where it is the same */
@@ -4680,6 +4695,18 @@ export interface components {
             residual_g: number;
             /** Format: double */
             residual_pct: number;
+            /**
+             * Format: double
+             * @description Lost inside what was opened and finished
+             */
+            inner_loss_g?: number;
+            /**
+             * Format: double
+             * @description All that is lost once it is closed - the residual and what was lost inside opened parts
+             */
+            loss_g?: number;
+            /** Format: double */
+            loss_pct?: number;
             /** Format: double */
             tolerance_g: number;
             /** Format: double */
@@ -6883,6 +6910,8 @@ export interface operations {
                 against?: string;
                 /** @description At today's prices and rates instead of those of its day */
                 today?: boolean;
+                /** @description How the joint cost is shared: nrv when left out, physical, sales_value or constant_margin */
+                method?: string;
             };
             header?: never;
             path: {

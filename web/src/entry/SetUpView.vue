@@ -9,15 +9,17 @@ import UnitToggle from '../components/UnitToggle.vue'
 import { data, POST } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useMe } from '../shell/me'
+import { timeZones, zoneHere } from '../shell/zones'
 import EntryFrame from './EntryFrame.vue'
 
 const router = useRouter()
 const { changed } = useMe()
 const link = window.location.hash.slice(1)
 const { busy, problem, attempt } = useAttempt()
-const form = reactive({ name: '', currency: 'EUR', weight_unit: 'kg', labour_rate: '', benches: 'North, South', owner_name: '', owner_email: '', owner_password: '' })
+const form = reactive({ name: '', currency: 'EUR', time_zone: zoneHere(), weight_unit: 'kg', labour_rate: '', benches: 'North, South', owner_name: '', owner_email: '', owner_password: '' })
 watch(form, () => (problem.value = undefined))
-const fields = ['name', 'currency', 'weight_unit', 'labour_rate', 'benches', 'owner_name', 'owner_email', 'owner_password', 'link']
+const zones = timeZones(zoneHere())
+const fields = ['name', 'currency', 'time_zone', 'weight_unit', 'labour_rate', 'benches', 'owner_name', 'owner_email', 'owner_password', 'link']
 const fault = (f: string) => problem.value?.at(f) ?? ''
 
 const setUp = () => attempt(async () => {
@@ -37,6 +39,7 @@ const setUp = () => attempt(async () => {
         <FormField id="unit" label="Weighs in" :fault="fault('weight_unit')"><UnitToggle v-model="form.weight_unit" :options="['kg', 'lb']" label="Weighs in" /></FormField>
         <FormField id="labour" label="Labour, an hour" :fault="fault('labour_rate')"><InputText id="labour" v-model="form.labour_rate" inputmode="decimal" autocomplete="off" placeholder="24.00" :invalid="!!fault('labour_rate')" /></FormField>
       </div>
+      <FormField id="zone" label="Time zone" hint="Days, weeks, seasons and ages go by it" :fault="fault('time_zone')"><select id="zone" v-model="form.time_zone"><option v-for="z in zones" :key="z" :value="z">{{ z }}</option></select></FormField>
       <FormField id="benches" label="Benches" hint="Separated by commas" :fault="fault('benches')"><InputText id="benches" v-model="form.benches" autocomplete="off" :invalid="!!fault('benches')" /></FormField>
       <h2>The owner</h2>
       <FormField id="owner-name" label="Name" :fault="fault('owner_name')"><InputText id="owner-name" v-model="form.owner_name" autocomplete="name" :invalid="!!fault('owner_name')" /></FormField>

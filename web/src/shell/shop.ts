@@ -1,13 +1,15 @@
 // The shop, and how its weights and money are shown.
-import { computed } from 'vue'
+import { computed, watchEffect } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { data, GET } from '../api/client'
+import { shopZone } from './moment'
 import { unitChoice } from './preferences'
 
 export const gramsPerPound = 453.59237
 
 export function useShop() {
   const { data: shop, error } = useQuery({ queryKey: ['shop'], queryFn: () => data(GET('/shop')), staleTime: 60_000 })
+  watchEffect(() => { if (shop.value) shopZone.value = shop.value.time_zone })
   const unit = computed<'kg' | 'lb'>(() => unitChoice.value || shop.value?.weight_unit || 'kg')
   const per = computed(() => (unit.value === 'lb' ? gramsPerPound : 1000))
 
@@ -18,7 +20,7 @@ export function useShop() {
   /** An amount as the server sent it, with the currency's sign. */
   const money = (amount: string | number, sign = false) => {
     const n = Number(amount)
-    const text = new Intl.NumberFormat('en', { style: 'currency', currency: shop.value?.currency ?? 'EUR' }).format(Math.abs(n))
+    const text = new Intl.NumberFormat('en', { style: 'currency', currency: shop.value?.currency ?? 'EUR', minimumFractionDigits: shop.value?.decimals ?? 2, maximumFractionDigits: shop.value?.decimals ?? 2 }).format(Math.abs(n))
     const zero = !/[1-9]/.test(text)
     return (n < 0 && !zero ? '−' : sign && !zero ? '+' : '') + text
   }

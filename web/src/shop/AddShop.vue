@@ -9,15 +9,18 @@ import UnitToggle from '../components/UnitToggle.vue'
 import { data, POST, PUT } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useMe } from '../shell/me'
+import { timeZones, zoneHere } from '../shell/zones'
 
 const router = useRouter()
 const { changed } = useMe()
 const { busy, problem, attempt } = useAttempt()
 const open = ref(false)
-const form = reactive({ name: '', currency: '', weight_unit: 'kg', benches: 'Bench 1' })
+const form = reactive({ name: '', currency: '', time_zone: zoneHere(), weight_unit: 'kg', benches: 'Bench 1' })
 watch(form, () => (problem.value = undefined))
+const zones = timeZones(zoneHere())
 const fault = (f: string) => problem.value?.at(f) ?? ''
 
+const shown = ['name', 'currency', 'time_zone', 'weight_unit', 'benches']
 const add = () => attempt(async () => {
   const made = await data(POST('/shops', { body: { ...form, currency: form.currency.trim().toUpperCase(), benches: form.benches.split(',').map((b) => b.trim()).filter(Boolean) } }))
   await data(PUT('/session/shop', { body: { shop_id: made.shop_id } }))
@@ -36,9 +39,10 @@ const add = () => attempt(async () => {
         <FormField id="shop-name" label="Name" :fault="fault('name')"><InputText id="shop-name" v-model="form.name" :invalid="!!fault('name')" autocomplete="off" /></FormField>
         <FormField id="shop-currency" label="Currency" :fault="fault('currency')"><InputText id="shop-currency" v-model="form.currency" maxlength="3" :invalid="!!fault('currency')" autocomplete="off" placeholder="EUR" /></FormField>
         <FormField id="shop-unit" label="Weighs in" :fault="fault('weight_unit')"><UnitToggle v-model="form.weight_unit" :options="['kg', 'lb']" label="The new shop weighs in" /></FormField>
+        <FormField id="shop-zone" label="Time zone" :fault="fault('time_zone')"><select id="shop-zone" v-model="form.time_zone"><option v-for="z in zones" :key="z" :value="z">{{ z }}</option></select></FormField>
         <FormField id="shop-benches" label="Benches, separated by commas" :fault="fault('benches')"><InputText id="shop-benches" v-model="form.benches" :invalid="!!fault('benches')" autocomplete="off" /></FormField>
       </div>
-      <p v-if="problem?.rest(['name', 'currency', 'weight_unit', 'benches'])" class="fault" role="alert">{{ problem.rest(['name', 'currency', 'weight_unit', 'benches']) }}</p>
+      <p v-if="problem?.rest(shown)" class="fault" role="alert">{{ problem.rest(shown) }}</p>
       <div class="row"><PvButton type="submit" label="Add it and go there" :loading="busy" /><PvButton text label="Leave it" @click="open = false" /></div>
     </form>
   </section>

@@ -10,22 +10,24 @@ import UnitToggle from '../components/UnitToggle.vue'
 import { data, PUT } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useMe } from '../shell/me'
-import { useShop } from '../shell/shop'
+import { plainDay, useShop } from '../shell/shop'
+import { timeZones } from '../shell/zones'
 import AddShop from './AddShop.vue'
 
 const queries = useQueryClient()
 const { may } = useMe()
 const { shop } = useShop()
 const { busy, problem, attempt } = useAttempt()
-const form = reactive({ name: '', market: '', currency: '', weight_unit: 'kg', labour_rate: '', packaging_per_kg: '', discard_per_kg: '', roles: {} as Record<string, string>, seasons: [] as { name: string; from: string; to: string }[], knife: '', saw: '', division: '', idle: '', lot_prefix: '', version: 0 })
+const form = reactive({ name: '', market: '', currency: '', time_zone: '', weight_unit: 'kg', labour_rate: '', packaging_per_kg: '', discard_per_kg: '', roles: {} as Record<string, string>, seasons: [] as { name: string; from: string; to: string }[], knife: '', saw: '', division: '', idle: '', lot_prefix: '', version: 0 })
 const saved = ref(false)
+const zones = computed(() => timeZones(form.time_zone))
 const own = computed(() => may('PUT /shop'))
 
 function take() {
   const s = shop.value
   if (!s) return
   Object.assign(form, {
-    name: s.name, market: s.market, currency: s.currency, weight_unit: s.weight_unit, labour_rate: s.labour_rate, packaging_per_kg: s.packaging_per_kg, discard_per_kg: s.discard_per_kg, roles: { ...s.labour_by_role }, seasons: s.seasons.map((x) => ({ ...x })),
+    name: s.name, market: s.market, currency: s.currency, time_zone: s.time_zone, weight_unit: s.weight_unit, labour_rate: s.labour_rate, packaging_per_kg: s.packaging_per_kg, discard_per_kg: s.discard_per_kg, roles: { ...s.labour_by_role }, seasons: s.seasons.map((x) => ({ ...x })),
     knife: String(s.loss_limit_knife_pct), saw: String(s.loss_limit_saw_pct), division: String(s.division_g), idle: String(s.idle_minutes), lot_prefix: s.lot_prefix, version: s.version,
   })
 }
@@ -33,13 +35,13 @@ watch(() => shop.value?.version, take, { immediate: true })
 watch(form, () => { problem.value = undefined; saved.value = false })
 
 const markets: Record<string, string> = { house: 'our own names', us: 'United States', uk: 'United Kingdom', ie: 'Ireland', au: 'Australia', nz: 'New Zealand', fr: 'France', de: 'Germany', br: 'Brazil', ar: 'Argentina', za: 'South Africa', es: 'Spain', it: 'Italy', ca: 'Canada' }
-const fields = ['name', 'market', 'currency', 'weight_unit', 'labour_rate', 'packaging_per_kg', 'discard_per_kg', 'loss_limit_knife_pct', 'loss_limit_saw_pct', 'division_g', 'idle_minutes', 'lot_prefix']
+const fields = ['name', 'market', 'currency', 'time_zone', 'weight_unit', 'labour_rate', 'packaging_per_kg', 'discard_per_kg', 'loss_limit_knife_pct', 'loss_limit_saw_pct', 'division_g', 'idle_minutes', 'lot_prefix']
 const fault = (f: string) => problem.value?.at(f) ?? ''
 const shownFields = computed(() => [...fields, 'seasons', ...Object.keys(form.roles).map((r) => `labour_by_role.${r}`), ...form.seasons.flatMap((_, i) => ['name', 'from', 'to'].map((f) => `seasons[${i}].${f}`))])
 const seasonFault = (i: number) => ['name', 'from', 'to'].map((f) => fault(`seasons[${i}].${f}`)).find(Boolean) ?? ''
 const save = () => attempt(async () => {
   const s = await data(PUT('/shop', { body: {
-    name: form.name, market: form.market, currency: form.currency.trim().toUpperCase(), weight_unit: form.weight_unit, labour_rate: form.labour_rate, packaging_per_kg: form.packaging_per_kg, discard_per_kg: form.discard_per_kg, labour_by_role: form.roles, seasons: form.seasons,
+    name: form.name, market: form.market, currency: form.currency.trim().toUpperCase(), time_zone: form.time_zone, weight_unit: form.weight_unit, labour_rate: form.labour_rate, packaging_per_kg: form.packaging_per_kg, discard_per_kg: form.discard_per_kg, labour_by_role: form.roles, seasons: form.seasons,
     loss_limit_knife_pct: typedNumber(form.knife), loss_limit_saw_pct: typedNumber(form.saw), division_g: typedNumber(form.division), idle_minutes: Math.round(typedNumber(form.idle)), lot_prefix: form.lot_prefix, version: form.version,
   } }))
   queries.setQueryData(['shop'], s)
@@ -64,6 +66,7 @@ async function again() {
         <FormField id="unit" label="Weighs in" :fault="fault('weight_unit')"><UnitToggle v-model="form.weight_unit" :options="['kg', 'lb']" label="Weighs in" /></FormField>
         <FormField id="currency" label="Currency" :fault="fault('currency')" :hint="shop.currency_fixed ? 'Stands: there are prices or lots in it.' : ''"><InputText id="currency" v-model="form.currency" maxlength="3" :readonly="shop.currency_fixed" :invalid="!!fault('currency')" autocomplete="off" /></FormField>
       </div>
+      <FormField id="zone" label="Time zone" :fault="fault('time_zone')" :hint="`It is ${plainDay(shop.today)} by the shop’s clock. Days, weeks, seasons and ages go by it.`"><select id="zone" v-model="form.time_zone"><option v-for="z in zones" :key="z" :value="z">{{ z }}</option></select></FormField>
       <FormField id="prefix" label="Lot numbers begin with" :fault="fault('lot_prefix')" :hint="`The next one is ${shop.next_lot_number}`"><InputText id="prefix" v-model="form.lot_prefix" maxlength="12" :invalid="!!fault('lot_prefix')" autocomplete="off" /></FormField>
       <div><p class="label">Seasons, for prices and demand</p>
         <div v-for="(s, i) in form.seasons" :key="i" class="season"><input v-model="s.name" maxlength="40" :aria-label="`Name of season ${i + 1}`" placeholder="name" /> from <input v-model="s.from" class="md" :aria-label="`First day of season ${i + 1}`" placeholder="05-15" /> to <input v-model="s.to" class="md" :aria-label="`Last day of season ${i + 1}`" placeholder="09-15" /> <button type="button" class="drop" @click="form.seasons.splice(i, 1)">take out</button><p v-if="seasonFault(i)" class="fault" role="alert">{{ seasonFault(i) }}</p></div>

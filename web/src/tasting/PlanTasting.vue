@@ -10,6 +10,7 @@ import StateNote from '../components/StateNote.vue'
 import { data, GET, POST, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { plainDay, shortName } from '../shell/shop'
+import { today } from '../shell/moment'
 
 const router = useRouter()
 const queries = useQueryClient()
@@ -19,7 +20,7 @@ const { data: grades } = useQuery({ queryKey: computed(() => ['grades', piece.va
 const { data: recorded } = useQuery({ queryKey: ['recorded'], queryFn: () => data(GET('/breakdowns', { params: { query: { state: 'closed' } } })) })
 const fits = computed(() => recorded.value?.breakdowns.filter((b) => { const p = pieces.value?.find((x) => x.id === piece.value); return b.piece === p?.house_name || b.piece === p?.name }) ?? [])
 const from = ref('')
-const form = reactive({ name: '', held_on: new Date().toISOString().slice(0, 10), eaters: '10' })
+const form = reactive({ name: '', held_on: today(), eaters: '10' })
 type Chosen = S['NewSample'] & { muscle: string; method_name: string; piece: string }
 const samples = ref<Chosen[]>([])
 const has = (part: string, method: string) => samples.value.findIndex((s) => s.atlas_id === piece.value && s.part === part && s.method === method && (s.breakdown_id ?? '') === from.value)

@@ -1,3 +1,5 @@
+import { today as dayByShop } from '../../shell/moment'
+
 // What an experienced hand types into a field, and what it means.
 
 /** "14.5 lb", "6600g", "6,6": the number, and the unit where one was typed. */
@@ -15,7 +17,7 @@ export function typedCount(text: string): number {
 }
 
 /** A day as ISO text: "2026-11-16", "16.11.", "16/11", "16 11 26", or "-9" for nine days ago. Other text stays as it is. */
-export function typedDay(text: string, today = new Date()): string {
+export function typedDay(text: string, today = dayHere()): string {
   const t = text.trim()
   if (t === '') return ''
   const ago = /^-\s*(\d{1,3})$/.exec(t)
@@ -29,6 +31,11 @@ export function typedDay(text: string, today = new Date()): string {
   const d = new Date(year, month - 1, day)
   if (!parts[3] && d > today) d.setFullYear(year - 1)
   return d.getMonth() === month - 1 && d.getDate() === day ? iso(d) : t
+}
+
+/** Midday of the shop's calendar day, on this screen's clock. */
+function dayHere(): Date {
+  return new Date(`${dayByShop()}T12:00:00`)
 }
 
 function iso(d: Date): string {
