@@ -129,8 +129,12 @@ func (h *handlers) CalcBestUse(ctx context.Context, r contract.CalcBestUseReques
 	if err != nil {
 		return nil, err
 	}
-	stop := work.StopSolving(ctx)
-	best, err := bestuse.Solve(p, stop)
+	solver, stop, done, err := h.work.Solving(ctx)
+	if err != nil {
+		return nil, err
+	}
+	defer done()
+	best, err := solver.Solve(p, nil, stop)
 	if errors.Is(err, bestuse.ErrInfeasible) {
 		err = clash(p, stop)
 	}
@@ -158,7 +162,7 @@ func (h *handlers) CalcBestUse(ctx context.Context, r contract.CalcBestUseReques
 		}{s.Fallback.Grams(), s.Full.Grams(), s.Made.Grams(), s.Product, s.Value.String()})
 	}
 	if from(r.Body.Worths) {
-		w, err := bestuse.Margins(p, best, stop)
+		w, err := bestuse.Margins(p, best, solver, stop)
 		if err != nil {
 			return nil, err
 		}

@@ -15,6 +15,9 @@ import (
 func readTable(body io.Reader) ([][]string, error) {
 	var faults fault.List
 	rows, err := tabular.Read(body, tabular.Usual)
+	if err != nil && fault.Of(err) == nil { // it did not arrive whole: nothing of it is to blame
+		return nil, err
+	}
 	faults.Add("file", err)
 	return rows, faults.Err()
 }

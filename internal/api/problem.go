@@ -20,10 +20,6 @@ import (
 	"falda/internal/work"
 )
 
-// conflicts are the codes of faults that say that the thing is not in the state the caller takes it to be in.
-var conflicts = map[string]bool{"closed": true, "duplicate": true, "used": true, "on_bench": true, "not_finished": true, "opened": true,
-	"fixed": true, "last_owner": true, "other_shops": true, "out_of_use": true, "used_up": true}
-
 // problems turns any error into problem+json.
 func problems(log *slog.Logger) echo.HTTPErrorHandler {
 	return func(c *echo.Context, err error) {
@@ -78,6 +74,8 @@ func problemOf(err error) contract.Problem {
 		return problem(http.StatusNotFound, "Not found", "There is nothing here by that name. Go back to the rail and open it from there.")
 	case errors.Is(err, store.ErrConflict):
 		return problem(http.StatusConflict, "Changed in the meantime", "Somebody else changed this since you opened it. Nothing of yours was saved; load it again and repeat your change.")
+	case errors.Is(err, store.ErrBehind):
+		return problem(http.StatusServiceUnavailable, "Others are booking on it", "What was confirmed is safe. Send it again in a moment; its id keeps it from counting twice.")
 	case errors.Is(err, store.ErrUnavailable):
 		return problem(http.StatusServiceUnavailable, "The database does not answer", "What was confirmed is safe. Try again in a moment.")
 	case errors.Is(err, device.ErrScale):
@@ -104,9 +102,14 @@ func faultProblem(faults fault.List) contract.Problem {
 	errs := make([]contract.FieldError, len(faults))
 	for i, f := range faults {
 		errs[i] = contract.FieldError{Field: f.Field, Code: f.Code, Message: f.Message, WayOut: some(f.WayOut)}
-		if conflicts[f.Code] {
-			p.Status, p.Title = http.StatusConflict, "This does not fit how things stand"
-		}
+	}
+	switch faults.Kind() {
+	case fault.Conflict:
+		p.Status, p.Title = http.StatusConflict, "This does not fit how things stand"
+	case fault.NotFound:
+		p.Status, p.Title = http.StatusNotFound, "Not found"
+	case fault.Unavailable:
+		p.Status, p.Title = http.StatusServiceUnavailable, "Not just now"
 	}
 	p.Errors = &errs
 	if first := faults[0]; first.Field == "" {

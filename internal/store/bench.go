@@ -32,6 +32,10 @@ func (s *Store) Events(ctx context.Context, shopID, breakdownID int64) ([]Event,
 // ErrBehind says that somebody else appended to the log since it was read.
 var ErrBehind = errors.New("the log has grown since it was read")
 
+// lotChanged is the number with which the server refuses to append, as a lot is not as it was seen. It is one of those that are
+// left to programs.
+const lotChanged = 40100
+
 // Appended is an event that is to be added to the log of a breakdown, with what the log now folds to: the breakdown's own columns and its
 // rows of the read table, before and after.
 type Appended struct {
@@ -40,6 +44,13 @@ type Appended struct {
 	Before, After []Output
 	Result        *Result // what it brought, where it is now closed
 	Reopened      bool    // what it brought holds no longer
+	Lot           *LotSeen
+}
+
+// LotSeen is a lot as it was when something was worked out from it.
+type LotSeen struct {
+	ID      int64
+	Version int
 }
 
 // Append adds events, one each to the logs of different breakdowns, and writes what the logs now fold to, in one transaction and one round
@@ -61,7 +72,7 @@ func (s *Store) Append(ctx context.Context, list ...Appended) error {
 	c.sql.WriteString("END")
 	err := s.on(ctx).Exec(c.sql.String(), c.args...).Error
 	var my *mysqldriver.MySQLError
-	if errors.As(err, &my) && my.Number == 1062 && strings.Contains(my.Message, "events_log") {
+	if errors.As(err, &my) && (my.Number == lotChanged || my.Number == 1062 && strings.Contains(my.Message, "events_log")) {
 		return ErrBehind
 	}
 	return Translate(err)
@@ -81,6 +92,9 @@ func (c *compound) add(statement string, values ...any) {
 
 func (c *compound) append(a Appended) error {
 	e, b := a.Event, a.Breakdown
+	if l := a.Lot; l != nil {
+		c.add("IF (SELECT version FROM lots WHERE id = ? LOCK IN SHARE MODE) <> ? THEN SIGNAL SQLSTATE '45000' SET MYSQL_ERRNO = ?, MESSAGE_TEXT = 'the lot was changed'; END IF", l.ID, l.Version, lotChanged)
+	}
 	c.add("INSERT INTO events (public_id, shop_id, breakdown_id, seq, bench_id, member_id, kind, at, received_at, role, node, part, product, net_mg, gross_mg, tare_mg, division_mg, source, count, target, reason, note, minutes, temp_c, shared) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
 		e.PublicID, e.ShopID, e.BreakdownID, e.Seq, e.BenchID, e.MemberID, e.Kind, e.At, e.ReceivedAt, e.Role, e.Node, e.Part, e.Product, e.NetMg, e.GrossMg, e.TareMg, e.DivisionMg,
 		e.Source, e.Count, e.Target, e.Reason, e.Note, e.Minutes, e.TempC, e.Shared)

@@ -12,6 +12,30 @@ func (s *Store) Lot(ctx context.Context, shopID int64, publicID string) (Lot, er
 	return l, Translate(err)
 }
 
+// Pieces that two use cases decide on are locked by whichever comes first; the other waits, and then sees what it did. The lock
+// has to be the first statement of a transaction: what is read before it is read as it was before the other's commit.
+
+// LockPieces holds pieces, by their public ids, until the transaction ends.
+func (s *Store) LockPieces(ctx context.Context, shopID int64, publicIDs ...string) error {
+	var ids []int64
+	return Translate(s.on(ctx).Raw("SELECT id FROM pieces WHERE shop_id = ? AND public_id IN ? ORDER BY id FOR UPDATE", shopID, publicIDs).Scan(&ids).Error)
+}
+
+// LockPiece holds a piece, by its key, until the transaction ends.
+func (s *Store) LockPiece(ctx context.Context, shopID, id int64) error {
+	return Translate(s.on(ctx).Raw("SELECT id FROM pieces WHERE shop_id = ? AND id = ? FOR UPDATE", shopID, id).Scan(&id).Error)
+}
+
+// LockLot holds a lot and its pieces until the transaction ends.
+func (s *Store) LockLot(ctx context.Context, shopID int64, publicID string) error {
+	var ids []int64
+	err := s.on(ctx).Raw("SELECT id FROM lots WHERE shop_id = ? AND public_id = ? FOR UPDATE", shopID, publicID).Scan(&ids).Error
+	if err == nil && len(ids) > 0 {
+		err = s.on(ctx).Raw("SELECT id FROM pieces WHERE shop_id = ? AND lot_id = ? ORDER BY id FOR UPDATE", shopID, ids[0]).Scan(&ids).Error
+	}
+	return Translate(err)
+}
+
 // LotNumbers says which of these lot numbers a shop has.
 func (s *Store) LotNumbers(ctx context.Context, shopID int64, numbers []string) ([]string, error) {
 	var out []string

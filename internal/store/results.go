@@ -159,7 +159,11 @@ type ResultQuery struct {
 
 func (s *Store) results(ctx context.Context, q ResultQuery) *gorm.DB {
 	db := s.on(ctx).Table("results r").Where("r.shop_id = ?", q.ShopID)
-	for column, v := range map[string]string{"r.atlas_id": q.AtlasID, "r.plan_id": q.PlanID, "r.supplier": q.Supplier} {
+	for _, x := range []struct {
+		name  string
+		value string
+	}{{"r.atlas_id", q.AtlasID}, {"r.plan_id", q.PlanID}, {"r.supplier", q.Supplier}} {
+		column, v := x.name, x.value
 		if v != "" {
 			db = db.Where(column+" = ?", v)
 		}

@@ -46,17 +46,18 @@ func readWords(in *Arrival, faults *fault.List) {
 func readAbout(in Arrival, a *arrival, faults *fault.List) {
 	a.about = store.About{Bone: in.Bone, Feed: in.Feed, Sex: in.Sex, AgeClass: in.AgeClass, Hang: in.Hang,
 		FatClass: strings.TrimSpace(in.FatClass), Marbling: strings.TrimSpace(in.Marbling), SupplierGrade: strings.TrimSpace(in.SupplierGrade)}
-	for field, word := range map[string]string{"bone": in.Bone, "feed": in.Feed, "sex": in.Sex, "age_class": in.AgeClass, "hang": in.Hang} {
+	for _, x := range []struct {
+		name  string
+		value string
+	}{{"bone", in.Bone}, {"feed", in.Feed}, {"sex", in.Sex}, {"age_class", in.AgeClass}, {"hang", in.Hang}} {
+		field, word := x.name, x.value
 		if word != "" && !slices.ContainsFunc(Words[field], func(w Word) bool { return w.ID == word }) {
 			faults.Add(field, fault.New("", "unknown", "“"+clip(word)+"” is not one of the words for it", "Choose one of the list, or leave it open."))
 		}
 	}
-	for field, t := range map[string]struct {
-		text string
-		most int
-	}{"fat_class": {a.about.FatClass, 20}, "marbling": {a.about.Marbling, 20}, "supplier_grade": {a.about.SupplierGrade, 40}} {
-		faults.Add(field, plainText(t.text, t.most, false))
-	}
+	faults.Add("fat_class", plainText(a.about.FatClass, 20, false))
+	faults.Add("marbling", plainText(a.about.Marbling, 20, false))
+	faults.Add("supplier_grade", plainText(a.about.SupplierGrade, 40, false))
 	number := func(field, text string, low, high float64) *float64 {
 		if strings.TrimSpace(text) == "" {
 			return nil

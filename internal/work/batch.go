@@ -47,6 +47,9 @@ func (s *Service) StartBatch(ctx context.Context, pieceIDs []string, benchID str
 	}
 	var public string
 	err = s.recorded(ctx, func(tx *store.Store) (change, error) {
+		if err := tx.LockPieces(ctx, shop.ID, pieceIDs...); err != nil {
+			return change{}, err
+		}
 		bench, err := usable(ctx, tx, shop, benchID)
 		if err != nil {
 			return change{}, err
@@ -100,7 +103,7 @@ func (s *Service) together(ctx context.Context, tx *store.Store, shop Shop, piec
 	batch := first.Breakdown
 	for _, h := range pieces {
 		if h.Breakdown == nil || batch == nil || h.Breakdown.BatchID == nil || batch.BatchID == nil || *h.Breakdown.BatchID != *batch.BatchID {
-			return "", fault.New("piece_ids", "on_bench", "hold pieces that are on a bench already", "Leave those out.")
+			return "", fault.Stands("piece_ids", "on_bench", "hold pieces that are on a bench already", "Leave those out.")
 		}
 	}
 	b, err := tx.BatchByID(ctx, shop.ID, *batch.BatchID)

@@ -74,6 +74,9 @@ func (s *Service) StartBreakdown(ctx context.Context, pieceID, benchID string) (
 	}
 	var public string
 	start := func(tx *store.Store) (change, error) {
+		if err := tx.LockPieces(ctx, shop.ID, pieceID); err != nil { // nobody voids it meanwhile, or plans it anew
+			return change{}, err
+		}
 		h, err := tx.Hung(ctx, shop.ID, pieceID)
 		if err != nil {
 			return change{}, err
@@ -107,7 +110,7 @@ func usable(ctx context.Context, tx *store.Store, shop Shop, benchID string) (st
 		return bench, fault.New("bench_id", "unknown", "is not a bench of this shop", "Choose one of its benches.")
 	}
 	if err == nil && !bench.Active {
-		return bench, fault.New("bench_id", "out_of_use", "is out of use", "Choose another bench.")
+		return bench, fault.Stands("bench_id", "out_of_use", "is out of use", "Choose another bench.")
 	}
 	return bench, err
 }
@@ -118,7 +121,7 @@ func (s *Service) start(ctx context.Context, tx *store.Store, shop Shop, h store
 		return "", change{}, err
 	}
 	if h.Piece.PlanID == "" {
-		return "", change{}, fault.New("plan_id", "no_plan", "no plan has been chosen for this piece", "Choose a plan first.")
+		return "", change{}, fault.Stands("plan_id", "no_plan", "no plan has been chosen for this piece", "Choose a plan first.")
 	}
 	c, err := s.card(h, shop)
 	if err != nil {
@@ -278,7 +281,11 @@ func outputRows(shopID, breakdownID int64, board seam.Board) []store.Output {
 // checkEnvelope checks what the board has no say in: the id, the clock, the role.
 func (s *Service) checkEnvelope(e seam.Event) error {
 	var faults fault.List
-	for field, id := range map[string]string{"id": e.ID, "node": e.Node, "target": e.Target} {
+	for _, x := range []struct {
+		name  string
+		value string
+	}{{"id", e.ID}, {"node", e.Node}, {"target", e.Target}} {
+		field, id := x.name, x.value
 		parsed, err := uuid.Parse(id)
 		switch {
 		case id == "" && field != "id":

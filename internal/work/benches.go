@@ -54,7 +54,7 @@ func benchName(typed string) (string, error) {
 
 func duplicateBench(err error) error {
 	if errors.Is(err, store.ErrDuplicate) {
-		return fault.New("name", "duplicate", "is the name of another bench", "Take another name.")
+		return fault.Stands("name", "duplicate", "is the name of another bench", "Take another name.")
 	}
 	return err
 }
@@ -112,7 +112,7 @@ func (s *Service) EnrolCode(ctx context.Context, benchID string) (code string, e
 			return change{}, err
 		}
 		if !b.Active {
-			return change{}, fault.New("", "out_of_use", b.Name+" is out of use.", "Take it back into use first.")
+			return change{}, fault.Stands("", "out_of_use", b.Name+" is out of use.", "Take it back into use first.")
 		}
 		if err := tx.DropOnce(ctx, "bench", nil, &b.ID); err != nil {
 			return change{}, err

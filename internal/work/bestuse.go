@@ -5,7 +5,6 @@ import (
 	"errors"
 	"fmt"
 	"math"
-	"math/big"
 	"slices"
 	"strings"
 	"time"
@@ -20,10 +19,24 @@ import (
 // solveFor is how long a best use is searched for before what was found by then is given.
 const solveFor = 20 * time.Second
 
-// StopSolving stops a search for a best use after its time, or when nobody waits for it any more.
-func StopSolving(ctx context.Context) bestuse.Stop {
+// waitToSolve is how long a search waits for the others before it gives up.
+const waitToSolve = 8 * time.Second
+
+// Solving lets a search for a best use begin: no more of them run at once than leaves the machine to the benches. It gives the
+// solver, when to stop (after its time, or when nobody waits any more), and what is to be called at the end. The fault is "busy".
+func (s *Service) Solving(ctx context.Context) (with bestuse.Solver, stop bestuse.Stop, done func(), err error) {
+	wait := time.NewTimer(waitToSolve)
+	defer wait.Stop()
+	select {
+	case s.solving <- struct{}{}:
+	case <-ctx.Done():
+		return nil, nil, nil, ctx.Err()
+	case <-wait.C:
+		return nil, nil, nil, fault.Busy("Others are searching for a best use just now.", "Try again in a moment.")
+	}
 	until := time.Now().Add(solveFor)
-	return func() bool { return ctx.Err() != nil || time.Now().After(until) }
+	stop = func() bool { return ctx.Err() != nil || time.Now().After(until) }
+	return s.solver, stop, func() { <-s.solving }, nil
 }
 
 // BestOrder is an order that must be met.
@@ -113,8 +126,12 @@ func (s *Service) BestUse(ctx context.Context, in BestAsk) (BestView, error) {
 	if err != nil {
 		return v, err
 	}
-	stop := StopSolving(ctx)
-	v.Solution, err = bestuse.Solve(b.problem, stop)
+	solver, stop, done, err := s.Solving(ctx)
+	if err != nil {
+		return v, err
+	}
+	defer done()
+	v.Solution, err = solver.Solve(b.problem, nil, stop)
 	if errors.Is(err, bestuse.ErrInfeasible) {
 		err = b.clash(v, stop)
 	}
@@ -124,12 +141,13 @@ func (s *Service) BestUse(ctx context.Context, in BestAsk) (BestView, error) {
 	if err != nil {
 		return v, err
 	}
-	worths, err := bestuse.Margins(b.problem, v.Solution, stop)
+	worths, err := bestuse.Margins(b.problem, v.Solution, solver, stop)
 	if err != nil && !errors.Is(err, bestuse.ErrStopped) {
 		return v, err
 	}
 	v.Hour, v.Proven = worths.Hour, v.Solution.Proven
-	v.AtMost = measure.MoneyFromRat(new(big.Rat).SetFloat64(v.Solution.AtMost))
+	v.AtMost, _ = measure.MoneyFromFloat(v.Solution.AtMost)
+	v.AtMost = shop.Money.Of(v.AtMost)
 	b.tell(&v, worths)
 	return v, nil
 }

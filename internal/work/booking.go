@@ -55,6 +55,7 @@ func (s *Service) book(ctx context.Context, list []booking) ([]BoardView, error)
 		b.kept.mu.Lock()
 		defer b.kept.mu.Unlock()
 	}
+	duplicates := 0
 	for try := 0; ; try++ {
 		fresh, err := s.fillAll(ctx, list)
 		if errors.Is(err, store.ErrUnavailable) && try < maxLost && pause(ctx, try) {
@@ -76,9 +77,10 @@ func (s *Service) book(ctx context.Context, list []booking) ([]BoardView, error)
 		case fault.Of(err) != nil: // nothing is refused on what is only kept: another program may have booked since
 		case errors.Is(err, store.ErrBehind) && try < maxBookings:
 		case errors.Is(err, store.ErrUnavailable) && try < maxLost && pause(ctx, try): // its id makes a second try harmless
-		case errors.Is(err, store.ErrDuplicate) && try == 0: // booked by another program meanwhile, or on another breakdown
+		case errors.Is(err, store.ErrDuplicate) && duplicates == 0: // booked by another program meanwhile, or on another breakdown
+			duplicates++ // the log is read anew; where the event is in it, it is repeated
 		case errors.Is(err, store.ErrDuplicate):
-			return nil, fault.New("id", "used", "was used for an event of another breakdown", "Make a new UUID of version 7 for each event.")
+			return nil, fault.Stands("id", "used", "was used for an event of another breakdown", "Make a new UUID of version 7 for each event.")
 		default:
 			return nil, err
 		}
@@ -163,7 +165,7 @@ func (s *Service) prepare(ctx context.Context, b booking, v *BoardView) (_ *stor
 		return nil, nil, err
 	}
 	if e.Kind == seam.Reopened && v.Card.Carcass {
-		return nil, nil, fault.New("", "carcass", "A carcass that was broken stays so: its pieces hang on the rail.", "Correct the pieces on the page of its lot.")
+		return nil, nil, fault.Stands("", "carcass", "A carcass that was broken stays so: its pieces hang on the rail.", "Correct the pieces on the page of its lot.")
 	}
 	row := eventRow(e)
 	row.MemberID = b.member
@@ -181,6 +183,9 @@ func (s *Service) prepare(ctx context.Context, b booking, v *BoardView) (_ *stor
 	s.show(v, log)
 	summarise(&v.Breakdown, v.Board, v.Minutes)
 	a := &store.Appended{Event: row, Before: before, Reopened: e.Kind == seam.Reopened}
+	if v.Board.Closed() { // what it brought rests on the lot: it is booked on the lot as it was seen, or not at all
+		a.Lot = &store.LotSeen{ID: v.Card.Hung.Lot.ID, Version: v.Card.Hung.Lot.Version}
+	}
 	if v.Board.Closed() && !v.Card.Carcass {
 		if a.Result, err = s.settle(ctx, v, log); err != nil {
 			return nil, nil, err

@@ -35,6 +35,9 @@ func (s *Service) hangBroken(ctx context.Context, shop Shop) error {
 }
 
 func (s *Service) hangOne(ctx context.Context, tx *store.Store, shop Shop, b store.Breakdown) (change, error) {
+	if err := tx.LockPiece(ctx, shop.ID, b.PieceID); err != nil {
+		return change{}, err
+	}
 	h, err := tx.HungByID(ctx, shop.ID, b.PieceID)
 	if err != nil {
 		return change{}, err
@@ -155,7 +158,7 @@ func later(a, b time.Time) time.Time {
 func (s *Service) cutBoard(ctx context.Context, id string) (BoardView, error) {
 	v, err := s.Board(ctx, id)
 	if err == nil && v.Card.Carcass {
-		err = fault.New("", "carcass", "A carcass is broken into pieces, not cut for sale.", "Look at its pieces; they hang on the rail and stand on the page of its lot.")
+		err = fault.Stands("", "carcass", "A carcass is broken into pieces, not cut for sale.", "Look at its pieces; they hang on the rail and stand on the page of its lot.")
 	}
 	return v, err
 }

@@ -192,7 +192,11 @@ func (s *Service) ImportGiven(ctx context.Context, rows [][]string, named GradeC
 	}
 	out := GradeSheet{Heading: rows[0], Columns: named}
 	at := headingOf(rows[0])
-	for field, into := range map[string]*string{"piece": &out.Columns.Piece, "muscle": &out.Columns.Muscle, "method": &out.Columns.Method, "score": &out.Columns.Score} {
+	for _, x := range []struct {
+		name  string
+		value *string
+	}{{"piece", &out.Columns.Piece}, {"muscle", &out.Columns.Muscle}, {"method", &out.Columns.Method}, {"score", &out.Columns.Score}} {
+		field, into := x.name, x.value
 		if *into != "" && !at.has(strings.ToLower(*into)) {
 			return out, fault.New(field, "unknown", "“"+clip(*into)+"” is not a column of the file", "Choose one of its columns.")
 		}

@@ -175,5 +175,5 @@ func (s *Service) ConfirmJudgement(ctx context.Context, id string) (Judgement, e
 }
 
 func notFinished() error {
-	return fault.New("", "not_finished", "This piece is not finished on the bench yet.", "Finish it there; what was weighed is kept.")
+	return fault.Stands("", "not_finished", "This piece is not finished on the bench yet.", "Finish it there; what was weighed is kept.")
 }

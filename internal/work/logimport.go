@@ -95,7 +95,7 @@ func (s *Service) importOne(ctx context.Context, shop Shop, w WholeBreakdown) (a
 	}
 	switch {
 	case errors.Is(err, store.ErrDuplicate):
-		return 0, 0, fault.New("lot_number", "duplicate", "another lot has the number "+clip(w.Lot.LotNumber)+", or an id of it is used", "Rename that lot first.")
+		return 0, 0, fault.Stands("lot_number", "duplicate", "another lot has the number "+clip(w.Lot.LotNumber)+", or an id of it is used", "Rename that lot first.")
 	case err != nil:
 		return 0, 0, err
 	}
@@ -150,7 +150,7 @@ func (s *Service) checkWhole(shop Shop, w WholeBreakdown) error {
 		return faults
 	}
 	if _, carcass := s.atlas.FindCarcass(w.Lot.AtlasID); carcass {
-		faults.Add("lot", fault.New("", "carcass", "is a carcass: its pieces are what is taken in", "Leave it out."))
+		faults.Add("lot", fault.Stands("", "carcass", "is a carcass: its pieces are what is taken in", "Leave it out."))
 		return faults
 	}
 	total, found := int64(0), false

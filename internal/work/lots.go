@@ -154,6 +154,9 @@ func (s *Service) ChangeLot(ctx context.Context, id string, in Arrival, version 
 		return LotView{}, err
 	}
 	err = s.recorded(ctx, func(tx *store.Store) (change, error) {
+		if err := tx.LockLot(ctx, shop.ID, id); err != nil { // no bench starts a piece of it, and none is closed at its old price
+			return change{}, err
+		}
 		was, hung, err := s.lotForChange(ctx, tx, shop, id, version)
 		if err != nil {
 			return change{}, err
@@ -211,7 +214,7 @@ func (s *Service) lotForChange(ctx context.Context, tx *store.Store, shop Shop, 
 		return lot, nil, store.ErrConflict
 	}
 	if lot.VoidedAt != nil {
-		return lot, nil, fault.New("", "voided", "This lot was voided: "+lot.VoidReason+".", "Take that back first.")
+		return lot, nil, fault.Stands("", "voided", "This lot was voided: "+lot.VoidReason+".", "Take that back first.")
 	}
 	hung, err := tx.LotHung(ctx, shop.ID, lot.ID)
 	return lot, hung, err
@@ -221,7 +224,7 @@ func (s *Service) lotForChange(ctx context.Context, tx *store.Store, shop Shop, 
 func standing(was, now store.Lot, before, after []store.Piece) error {
 	var faults fault.List
 	stands := func(field string) {
-		faults.Add(field, fault.New("", "being_cut", "stands, for a piece of this lot is on a bench or was cut", "Set it back; what the bench weighed counts anyway."))
+		faults.Add(field, fault.Stands("", "being_cut", "stands, for a piece of this lot is on a bench or was cut", "Set it back; what the bench weighed counts anyway."))
 	}
 	if was.AtlasID != now.AtlasID {
 		stands("atlas_id")
@@ -240,6 +243,9 @@ func standing(was, now store.Lot, before, after []store.Piece) error {
 // of which a piece is on a bench, or was, stays.
 func (s *Service) VoidLot(ctx context.Context, id string, voided bool, version int, reason string) error {
 	return s.void(ctx, voided, reason, func(tx *store.Store, shop Shop, at *time.Time, reason string) (change, error) {
+		if err := tx.LockLot(ctx, shop.ID, id); err != nil {
+			return change{}, err
+		}
 		lot, err := tx.Lot(ctx, shop.ID, id)
 		if err != nil {
 			return change{}, err
@@ -259,12 +265,15 @@ func (s *Service) VoidLot(ctx context.Context, id string, voided bool, version i
 // VoidPiece does the same with one piece of a lot; version is that of the piece.
 func (s *Service) VoidPiece(ctx context.Context, id string, voided bool, version int, reason string) error {
 	return s.void(ctx, voided, reason, func(tx *store.Store, shop Shop, at *time.Time, reason string) (change, error) {
+		if err := tx.LockPieces(ctx, shop.ID, id); err != nil { // no bench can start it meanwhile
+			return change{}, err
+		}
 		h, err := tx.Hung(ctx, shop.ID, id)
 		if err != nil {
 			return change{}, err
 		}
 		if h.Lot.VoidedAt != nil {
-			return change{}, fault.New("", "voided", "Its whole lot was voided.", "Take that back first.")
+			return change{}, fault.Stands("", "voided", "Its whole lot was voided.", "Take that back first.")
 		}
 		if err := voidable(h.Piece.VoidedAt, voided, h); err != nil {
 			return change{}, err
@@ -303,14 +312,14 @@ func (s *Service) void(ctx context.Context, voided bool, reason string, do func(
 func voidable(at *time.Time, voided bool, hung ...store.Hung) error {
 	for _, h := range hung {
 		if h.Breakdown != nil {
-			return fault.New("", "being_cut", "It is on a bench, or was cut; it stays.", "What was weighed wrongly is undone at the bench.")
+			return fault.Stands("", "being_cut", "It is on a bench, or was cut; it stays.", "What was weighed wrongly is undone at the bench.")
 		}
 	}
 	if voided == (at != nil) {
 		if voided {
-			return fault.New("", "voided", "It was voided already.", "")
+			return fault.Stands("", "voided", "It was voided already.", "")
 		}
-		return fault.New("", "not_voided", "It is not voided.", "")
+		return fault.Stands("", "not_voided", "It is not voided.", "")
 	}
 	return nil
 }
@@ -320,5 +329,5 @@ func gone(h store.Hung) error {
 	if h.Piece.VoidedAt == nil {
 		return nil
 	}
-	return fault.New("", "voided", "This piece was voided: "+h.Piece.VoidReason+".", "Take that back on the page of its lot.")
+	return fault.Stands("", "voided", "This piece was voided: "+h.Piece.VoidReason+".", "Take that back on the page of its lot.")
 }

@@ -107,7 +107,7 @@ func (s *Service) AddPerson(ctx context.Context, a Account) (row store.MemberRow
 		return change{Action: "person.added", Subject: m.PublicID, SubjectName: m.Name, Became: map[string]any{"email": a.Email, "role": a.Role, "pin": a.Pin != ""}}, nil
 	})
 	if errors.Is(err, store.ErrDuplicate) {
-		return row, "", fault.New("email", "duplicate", "is in this shop already", "Change that person instead; one who left can be let in again.")
+		return row, "", fault.Stands("email", "duplicate", "is in this shop already", "Change that person instead; one who left can be let in again.")
 	}
 	if err != nil {
 		return row, "", err
@@ -159,7 +159,7 @@ func (s *Service) ChangePerson(ctx context.Context, id string, in PersonChange) 
 				return change{}, err
 			}
 			if others == 0 {
-				return change{}, fault.New("role", "last_owner", "is the shop's last owner", "Make somebody else an owner first.")
+				return change{}, fault.Stands("role", "last_owner", "is the shop's last owner", "Make somebody else an owner first.")
 			}
 		}
 		was := map[string]any{"name": m.Name, "role": m.Role, "active": m.Active}
@@ -192,7 +192,7 @@ func (s *Service) PasswordLink(ctx context.Context, id string) (link string, err
 			return change{}, err
 		}
 		if m.Shops > 1 && m.HasPassword && m.PersonID != who.PersonID {
-			return change{}, fault.New("", "other_shops", m.Name+" belongs to other shops too.", "They change their password themselves; whoever runs the server can give them a link (falda password-link).")
+			return change{}, fault.Stands("", "other_shops", m.Name+" belongs to other shops too.", "They change their password themselves; whoever runs the server can give them a link (falda password-link).")
 		}
 		link, err = s.passwordLink(ctx, tx, m.PersonID, who.ShopID)
 		return change{Action: "password.link", Subject: m.PublicID, SubjectName: m.Name}, err
@@ -271,7 +271,7 @@ func (s *Service) Invited(ctx context.Context, link string) (email string, err e
 // usedUp explains a link that does not hold.
 func usedUp(err error) error {
 	if err == nil || errors.Is(err, store.ErrNotFound) || errors.Is(err, store.ErrConflict) {
-		return fault.New("link", "used_up", "was used already or is too old", "Ask for a new one.")
+		return fault.Stands("link", "used_up", "was used already or is too old", "Ask for a new one.")
 	}
 	return err
 }

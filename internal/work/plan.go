@@ -217,6 +217,9 @@ func (s *Service) ChoosePlan(ctx context.Context, id string, k PlanPick, version
 		return PieceView{}, err
 	}
 	err = s.recorded(ctx, func(tx *store.Store) (change, error) {
+		if err := tx.LockPieces(ctx, shop.ID, id); err != nil { // no bench can start it meanwhile
+			return change{}, err
+		}
 		h, err := tx.Hung(ctx, shop.ID, id)
 		if err != nil {
 			return change{}, err
@@ -233,7 +236,7 @@ func (s *Service) ChoosePlan(ctx context.Context, id string, k PlanPick, version
 			return change{}, err
 		}
 		if h.Breakdown != nil {
-			return change{}, fault.New("plan_id", "on_bench", "the piece is on a bench; its plan stands", "Finish it there.")
+			return change{}, fault.Stands("plan_id", "on_bench", "the piece is on a bench; its plan stands", "Finish it there.")
 		}
 		c := change{Action: "plan.chosen", Subject: id, SubjectName: pieceName(h), Became: map[string]any{"plan": k.PlanID, "name": with.Name}}
 		if h.Piece.PlanID != "" {

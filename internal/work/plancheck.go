@@ -21,7 +21,7 @@ func (s *Service) readPlan(shop Shop, p atlas.Piece, pl atlas.Plan, self string)
 	faults.Add("why", plainText(pl.Why, maxPlanWhy, false))
 	for _, o := range append(planViews(p.Plans), ownOf(shop, p.ID)...) {
 		if o.Plan.ID != self && !o.Retired && strings.EqualFold(o.Plan.Name, pl.Name) {
-			faults.Add("name", fault.New("", "name_used", "is the name of another way of cutting this piece", "Call it something else."))
+			faults.Add("name", fault.Stands("", "name_used", "is the name of another way of cutting this piece", "Call it something else."))
 		}
 	}
 	if pl.Cut != atlas.CutSeams && pl.Cut != atlas.CutStraight {
@@ -104,15 +104,18 @@ func (s *Service) readProducts(shop Shop, p atlas.Piece, products []atlas.Produc
 		case ok && (!strings.EqualFold(known.Name, pr.Name) || known.Form != pr.Form):
 			faults.Add(at("name"), fault.New("", "other_name", "is “"+known.Name+"” ("+known.Form+") elsewhere, and has one price", "Keep that name and form, or make a new product."))
 		case !ok && byName[strings.ToLower(pr.Name)].Key != "":
-			faults.Add(at("name"), fault.New("", "name_used", "is the name of another product", "Take that one, or call it something else."))
+			faults.Add(at("name"), fault.Stands("", "name_used", "is the name of another product", "Take that one, or call it something else."))
 		}
 		seen[pr.ID] = true
 		if pr.Cook != "" && !atlas.KnownMethod(pr.Cook) {
 			faults.Add(at("cook"), fault.New("", "unknown", "“"+clip(pr.Cook)+"” is not a cooking method", "Choose one of the list."))
 		}
-		for field, v := range map[string]struct{ is, most float64 }{"thickness_mm": {pr.ThicknessMm, maxThickness}, "portion_g": {pr.PortionG, maxPortion}, "lean_pct": {pr.LeanPct, 100}} {
+		for _, v := range []struct {
+			field    string
+			is, most float64
+		}{{"thickness_mm", pr.ThicknessMm, maxThickness}, {"portion_g", pr.PortionG, maxPortion}, {"lean_pct", pr.LeanPct, 100}} {
 			if !(v.is >= 0 && v.is <= v.most) {
-				faults.Add(at(field), fault.New("", "out_of_range", fmt.Sprintf("must be from 0 to %g", v.most), "0 leaves it open."))
+				faults.Add(at(v.field), fault.New("", "out_of_range", fmt.Sprintf("must be from 0 to %g", v.most), "0 leaves it open."))
 			}
 		}
 		if pr.Count.Low < 0 || pr.Count.High < pr.Count.Low || pr.Count.High > 1000 {

@@ -281,6 +281,9 @@ func (s *Service) readQuote(ctx context.Context, shop Shop, products []PriceRow,
 		faults.Add("product_key", fault.New("", "unknown", "“"+clip(in.Key)+"” is not a product of the atlas", "Name it as in the list."))
 	}
 	m, ok, err := s.market(ctx, shop, in.Market)
+	if err != nil && fault.Of(err) == nil {
+		return q, product, err
+	}
 	faults.Add("", err)
 	if err == nil && !ok {
 		faults.Add("market", fault.New("", "required", "there is none yet", "Add a market first."))

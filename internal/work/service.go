@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"runtime"
 	"slices"
 	"sync"
 	"time"
@@ -11,6 +12,7 @@ import (
 	"github.com/google/uuid"
 
 	"falda/internal/core/atlas"
+	"falda/internal/core/bestuse"
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/seam"
@@ -29,11 +31,14 @@ type Service struct {
 
 	callers keptCallers
 	stale   chan struct{} // holds one wish for the upkeep
+	solver  bestuse.Solver
+	solving chan struct{} // holds the searches that run
 }
 
 // New puts the work on a database and an atlas. Now is the clock; time.Now outside of tests and the demo's history.
 func New(s *store.Store, a *atlas.Atlas, now func() time.Time) *Service {
-	return &Service{store: s, atlas: a, stale: make(chan struct{}, 1), now: func() time.Time { return now().UTC() }}
+	return &Service{store: s, atlas: a, stale: make(chan struct{}, 1),
+		solver: bestuse.BranchAndBound{}, solving: make(chan struct{}, max(1, runtime.GOMAXPROCS(0)/2)), now: func() time.Time { return now().UTC() }}
 }
 
 // At gives the same service with another clock.

@@ -184,7 +184,7 @@ func (s *Service) SaveSettings(ctx context.Context, in Settings) error {
 				return change{}, err
 			}
 			if fixed {
-				return change{}, fault.New("currency", "fixed", "cannot change: there are prices or lots in "+was.Currency, "Add a shop in the other currency; amounts are not converted.")
+				return change{}, fault.Stands("currency", "fixed", "cannot change: there are prices or lots in "+was.Currency, "Add a shop in the other currency; amounts are not converted.")
 			}
 		}
 		if err := seasonsKept(ctx, tx, row); err != nil {
@@ -211,7 +211,7 @@ func seasonsKept(ctx context.Context, tx *store.Store, row store.Shop) error {
 	}
 	for _, name := range used {
 		if !slices.ContainsFunc(row.Seasons, func(s value.Season) bool { return s.Name == name }) {
-			return fault.New("seasons", "in_use", "must keep “"+name+"”: there are prices or demand of it", "Take those out first; its days may change.")
+			return fault.Stands("seasons", "in_use", "must keep “"+name+"”: there are prices or demand of it", "Take those out first; its days may change.")
 		}
 	}
 	return nil

@@ -106,7 +106,11 @@ func (s *Service) DesignTrial(ctx context.Context, in NewTrial) (TrialView, erro
 		return TrialView{}, fault.New("atlas_id", "unknown", "“"+clip(in.AtlasID)+"” is not a piece of the atlas", "Choose one of the list.")
 	}
 	p = shop.withOwn(p, "")
-	for field, id := range map[string]string{"plan_a": in.PlanA, "plan_b": in.PlanB} {
+	for _, x := range []struct {
+		name  string
+		value string
+	}{{"plan_a", in.PlanA}, {"plan_b", in.PlanB}} {
+		field, id := x.name, x.value
 		if _, ok := p.Plan(id); !ok {
 			faults.Add(field, fault.New("", "unknown", "“"+clip(id)+"” is not a plan of this piece", "Choose one of its plans."))
 		}
@@ -136,7 +140,7 @@ func (s *Service) DesignTrial(ctx context.Context, in NewTrial) (TrialView, erro
 			case h.Lot.AtlasID != in.AtlasID:
 				faults.Add(at, fault.New("", "different", pieceName(h)+" is another kind of piece", "Choose pieces of one kind."))
 			case gone(h) != nil || h.Breakdown != nil:
-				faults.Add(at, fault.New("", "on_bench", pieceName(h)+" is on a bench already, or void", "Choose pieces that are not cut yet."))
+				faults.Add(at, fault.Stands("", "on_bench", pieceName(h)+" is on a bench already, or void", "Choose pieces that are not cut yet."))
 			case slices.Contains(ids, h.Piece.ID):
 				faults.Add(at, fault.New("", "twice", pieceName(h)+" stands in two pairs", "Each piece once."))
 			}
@@ -154,13 +158,11 @@ func (s *Service) DesignTrial(ctx context.Context, in NewTrial) (TrialView, erro
 	if err := faults.Err(); err != nil {
 		return TrialView{}, err
 	}
-	if taken, err := s.store.InTrial(ctx, shop.ID, ids); err != nil {
-		return TrialView{}, err
-	} else if len(taken) > 0 {
-		return TrialView{}, fault.New("pairs", "in_trial", "hold a piece that is in another trial", "Leave it out, or void that trial.")
-	}
 	t := store.Trial{PublicID: NewID(), ShopID: shop.ID, Name: in.Name, AtlasID: in.AtlasID, PlanA: in.PlanA, PlanB: in.PlanB, State: "open", Version: 1, CreatedAt: s.now()}
 	err = s.recorded(ctx, func(tx *store.Store) (change, error) {
+		if err := stillFree(ctx, tx, shop, hung, ids); err != nil {
+			return change{}, err
+		}
 		for _, two := range hung {
 			for k, plan := range []string{in.PlanA, in.PlanB} {
 				with, err := pickPlan(p, PlanPick{PlanID: plan})
@@ -178,6 +180,31 @@ func (s *Service) DesignTrial(ctx context.Context, in NewTrial) (TrialView, erro
 		return TrialView{}, err
 	}
 	return s.Trial(ctx, t.PublicID)
+}
+
+// stillFree holds the pieces of a trial and says whether one of them went on a bench, was voided, or came into another trial.
+func stillFree(ctx context.Context, tx *store.Store, shop Shop, pairs [][2]store.Hung, ids []int64) error {
+	var publicIDs []string
+	for _, two := range pairs {
+		publicIDs = append(publicIDs, two[0].Piece.PublicID, two[1].Piece.PublicID)
+	}
+	if err := tx.LockPieces(ctx, shop.ID, publicIDs...); err != nil {
+		return err
+	}
+	for _, id := range publicIDs {
+		h, err := tx.Hung(ctx, shop.ID, id)
+		if err != nil {
+			return err
+		}
+		if gone(h) != nil || h.Breakdown != nil {
+			return fault.Stands("pairs", "on_bench", "hold "+pieceName(h)+", which is on a bench already, or void", "Choose pieces that are not cut yet.")
+		}
+	}
+	taken, err := tx.InTrial(ctx, shop.ID, ids)
+	if err == nil && len(taken) > 0 {
+		err = fault.Stands("pairs", "in_trial", "hold a piece that is in another trial", "Leave it out, or void that trial.")
+	}
+	return err
 }
 
 // VoidTrial takes a trial out, with a reason, or back in.

@@ -41,7 +41,11 @@ func (v *validator) add(key, format string, args ...any) {
 
 func (v *validator) header() {
 	p := v.p
-	for key, value := range map[string]string{"id": p.ID, "species": p.Species, "name": p.Name, "region": p.Region, "basis": p.Basis} {
+	for _, x := range []struct {
+		name  string
+		value string
+	}{{"id", p.ID}, {"species", p.Species}, {"name", p.Name}, {"region", p.Region}, {"basis", p.Basis}} {
+		key, value := x.name, x.value
 		if value == "" {
 			v.add(key, "is missing")
 		}

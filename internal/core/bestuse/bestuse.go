@@ -2,6 +2,7 @@ package bestuse
 
 import (
 	"fmt"
+	"math"
 	"math/big"
 
 	"falda/internal/core/fault"
@@ -173,6 +174,30 @@ func (p Problem) sell(counts [][]int) Solution {
 		out.Sales = append(out.Sales, s)
 	}
 	return out
+}
+
+// atMost is what no use can bring more than: each piece by the plan that brings most at full prices.
+func (p Problem) atMost() float64 {
+	price := map[string]measure.Money{}
+	for _, pr := range p.Products {
+		price[pr.ID] = pr.Price
+	}
+	sum := 0.0
+	for _, x := range p.Pieces {
+		most := math.Inf(-1)
+		if x.Waits {
+			most = 0
+		}
+		for _, pl := range x.Plans {
+			v := -pl.Cost.Float()
+			for _, y := range pl.Yields {
+				v += price[y.Product].Float() * y.Mass.Grams() / 1000
+			}
+			most = math.Max(most, v)
+		}
+		sum += most * float64(x.Count)
+	}
+	return sum + 1
 }
 
 // meets says whether a use keeps every limit and order.

@@ -233,7 +233,7 @@ func TestWithAPencil(t *testing.T) {
 		t.Fatalf("%+v %v", got, err)
 	}
 	// one more kilo of steak at the full price is worth nothing until a whole second piece pays: 145−9·… the second piece seamed brings 85 + 12 = 97 > 90
-	w, err := Margins(p, got, nil)
+	w, err := Margins(p, got, BranchAndBound{}, nil)
 	if err != nil || len(w.Demand) != 1 || w.Demand[0].Product != "steak" || w.Demand[0].Worth.Text(2) != "7.00" {
 		t.Errorf("a kilo of demand: %+v %v", w, err)
 	}
@@ -247,7 +247,7 @@ func TestWithAPencil(t *testing.T) {
 	if err != nil || got.Value.Text(2) != "180.00" {
 		t.Fatalf("%+v %v", got, err)
 	}
-	if w, err = Margins(p, got, nil); err != nil || w.Hour == nil || w.Hour.Text(2) != "55.00" {
+	if w, err = Margins(p, got, BranchAndBound{}, nil); err != nil || w.Hour == nil || w.Hour.Text(2) != "55.00" {
 		t.Errorf("an hour: %+v %v", w, err)
 	}
 	if whys := p.Why(got); len(whys) != 1 || whys[0].Chosen.Plan != "straight" || whys[0].Reason != ShortOfMinutes || whys[0].Other != "seamed" || whys[0].By.Text(2) != "55.00" {
@@ -323,6 +323,38 @@ func TestStopped(t *testing.T) {
 	}
 	if part.Value.Cmp(whole.Value) > 0 || part.AtMost < whole.Value.Float()-1e-6 || (part.Proven && part.Value.Cmp(whole.Value) != 0) {
 		t.Errorf("stopped: %v of at most %.2f, proven %v; whole: %v", part.Value, part.AtMost, part.Proven, whole.Value)
+	}
+}
+
+// Rule: whatever the size, the search looks at its stop between any two pivots, so that between two looks there is never more work
+// than one pivot on the largest tableau that a problem may have. Pivots are counted, not seconds.
+func TestTheLargestProblemStopsAtOnce(t *testing.T) {
+	p := invent(rand.New(rand.NewPCG(9, 9)), MaxPieces, MaxPlans, MaxProducts, false)
+	for j := range p.Products {
+		p.Products[j].Order = 0
+	}
+	for _, after := range []int{0, 1, 50, 200} {
+		looks, late := 0, 0
+		s := newSearch(p, func() bool {
+			if looks++; looks > after+1 {
+				late++
+			}
+			return looks > after
+		})
+		before := s.lp.since
+		got, err := s.run()
+		if err != nil && !errors.Is(err, ErrStopped) {
+			t.Fatal(err)
+		}
+		if late > 4 { // the climb and the loop each see it once on their way out
+			t.Errorf("after %d looks it was asked %d times more", after, late)
+		}
+		if pivots := s.lp.since - before; pivots > after {
+			t.Errorf("%d pivots in %d looks", pivots, after)
+		}
+		if err == nil && (got.Proven || math.IsInf(got.AtMost, 0) || got.AtMost < got.Value.Float()) {
+			t.Errorf("stopped: proven %v, at most %g of %s", got.Proven, got.AtMost, got.Value)
+		}
 	}
 }
 

@@ -10,6 +10,7 @@ import (
 // start for the search, so it reckons in floating point.
 type hill struct {
 	p       Problem
+	stop    Stop
 	first   []int // the first variable of each piece
 	kg      [][]float64
 	touches [][]int // products of each variable
@@ -151,7 +152,7 @@ func (h *hill) climb(x []float64) [][]int {
 			n++
 		}
 	}
-	for pairs := 0; pairs < 8; {
+	for pairs := 0; pairs < 8 && !h.ended(0); {
 		if h.single() {
 			continue
 		}
@@ -162,9 +163,15 @@ func (h *hill) climb(x []float64) [][]int {
 	return h.counts()
 }
 
+// ended says whether the climb is to stop, asked at every sixty-fourth step.
+func (h *hill) ended(step int) bool { return step%64 == 0 && h.stop != nil && h.stop() }
+
 // single takes every step that brings more.
 func (h *hill) single() (taken bool) {
-	for _, s := range h.steps() {
+	for n, s := range h.steps() {
+		if h.ended(n) {
+			return false
+		}
 		if h.n[s.i][s.a] == 0 {
 			continue
 		}
@@ -184,6 +191,9 @@ func (h *hill) double() (taken bool) {
 		return false
 	}
 	for n, s := range steps {
+		if h.ended(0) {
+			return false
+		}
 		if h.n[s.i][s.a] == 0 {
 			continue
 		}

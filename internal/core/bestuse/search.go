@@ -21,6 +21,19 @@ const tries = 2
 // Stop ends a search early where it answers true; nil never does.
 type Stop func() bool
 
+// Solver finds the best use of the pieces: from a use that is known, where there is one, until it is proven or stopped.
+type Solver interface {
+	Solve(p Problem, known *Solution, stop Stop) (Solution, error)
+}
+
+// BranchAndBound is the solver of this package: branch and bound on the dual simplex method.
+type BranchAndBound struct{}
+
+// Solve is [Solve] from a known use.
+func (BranchAndBound) Solve(p Problem, known *Solution, stop Stop) (Solution, error) {
+	return solve(p, known, stop)
+}
+
 // Solve finds the best use of the pieces. It gives ErrInfeasible where there is none, and the faults of Check. A search that was stopped gives
 // the best it has found, not Proven.
 func Solve(p Problem, stop Stop) (Solution, error) { return solve(p, nil, stop) }
@@ -165,9 +178,11 @@ func newSearch(p Problem, stop Stop) *search {
 		}
 	}
 	s.lp = newRelaxation(c, rows, limit, equal, high)
+	s.lp.stop = stop
 	s.x = make([]float64, n)
 	s.gainDown, s.gainUp, s.nDown = make([]float64, s.whole), make([]float64, s.whole), make([]float64, s.whole)
 	s.hill = newHill(p, kg)
+	s.hill.stop = stop
 	return s
 }
 
@@ -185,11 +200,14 @@ func (s *search) bounds(n *node) {
 }
 
 func (s *search) run() (Solution, error) {
-	root := &node{low: make([]int32, s.whole), high: make([]int32, s.whole), bound: math.Inf(1)}
+	root := &node{low: make([]int32, s.whole), high: make([]int32, s.whole), bound: s.p.atMost()}
 	for v := range s.whole {
 		root.high[v] = int32(s.lp.high[v])
 	}
 	heap.Push(&s.open, root)
+	if s.stop != nil { // something to show, should it be stopped soon
+		s.round()
+	}
 	stopped, left := false, 0.0
 	for len(s.open) > 0 && !stopped {
 		n := heap.Pop(&s.open).(*node)
@@ -197,11 +215,15 @@ func (s *search) run() (Solution, error) {
 			break // and so are all the others
 		}
 		for n != nil { // dive
-			if s.stop != nil && s.stop() {
+			if s.lp.ended() {
 				stopped, left = true, n.bound
 				break
 			}
-			n = s.look(n)
+			at := n
+			if n = s.look(n); s.lp.stopped { // what was looked at is not known to be done
+				stopped, left = true, at.bound
+				break
+			}
 		}
 	}
 	switch {
@@ -237,6 +259,9 @@ func (s *search) look(n *node) *node {
 	}
 	s.fix(n, z) // while the tableau is that of this node
 	v := s.branch(z, n)
+	if s.lp.stopped {
+		return nil
+	}
 	if v < 0 {
 		found := s.p.sell(s.counts(func(v int) int { return int(math.Round(s.x[v])) }))
 		s.take(found)
@@ -318,6 +343,9 @@ func (s *search) fix(n *node, z float64) {
 func (s *search) branch(z float64, n *node) int {
 	best, score := -1, -1.0
 	for v := range s.whole {
+		if s.lp.stopped {
+			return best
+		}
 		f := s.x[v] - math.Floor(s.x[v])
 		if f < 1e-6 || f > 1-1e-6 {
 			continue

@@ -32,6 +32,9 @@ type relaxation struct {
 	x       []float64 // values of the basic variables, by row
 	since   int
 
+	stop    Stop // asked before each pivot, the dearest thing there is; nil never stops
+	stopped bool // the last solve was stopped: its answer says nothing
+
 	full  []int
 	order []candidate
 	moved []candidate // columns that are not at zero, and where they are
@@ -78,7 +81,7 @@ func (r *relaxation) anew() {
 		want[v] = true
 	}
 	r.start()
-	for {
+	for !r.ended() {
 		row, col, best := -1, -1, smallest
 		for j, v := range r.outside {
 			if !want[v] {
@@ -175,13 +178,23 @@ func (r *relaxation) value() float64 {
 	return z
 }
 
-// solve finds the best x under the present bounds. It stops early, with ok false, where there is none or none better than enough.
+// ended says whether the search was stopped, and notes it.
+func (r *relaxation) ended() bool {
+	r.stopped = r.stopped || (r.stop != nil && r.stop())
+	return r.stopped
+}
+
+// solve finds the best x under the present bounds. It stops early, with ok false, where there is none or none better than enough, and
+// where it was stopped.
 func (r *relaxation) solve(enough float64) (z float64, ok bool) {
 	if r.since > rebuild {
 		r.anew()
 	}
 	r.settle()
 	for pivots := 0; ; pivots++ {
+		if r.ended() {
+			return 0, false
+		}
 		row, up, worst := r.leaving(pivots > 20*(r.n+r.m))
 		if row < 0 {
 			return r.value(), true

@@ -21,10 +21,10 @@ type Worths struct {
 }
 
 // Margins works out what one more bench hour and one more kilogram of demand for each capped product would be worth, beside a best use.
-func Margins(p Problem, best Solution, stop Stop) (Worths, error) {
+func Margins(p Problem, best Solution, with Solver, stop Stop) (Worths, error) {
 	w := Worths{Proven: best.Proven}
 	more := func(q Problem) (measure.Money, error) {
-		s, err := solve(q, &best, stop)
+		s, err := with.Solve(q, &best, stop)
 		if err != nil {
 			return measure.Money{}, err
 		}

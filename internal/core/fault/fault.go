@@ -6,11 +6,24 @@ package fault
 
 import (
 	"errors"
+	"fmt"
 	"strings"
+)
+
+// Kind says what sort of refusal a fault is.
+type Kind string
+
+// The kinds.
+const (
+	Invalid     Kind = ""            // what was sent cannot be right, whatever the state of things
+	Conflict    Kind = "conflict"    // it does not fit how things stand
+	NotFound    Kind = "not_found"   // what it is about is not there
+	Unavailable Kind = "unavailable" // it cannot be done just now
 )
 
 // Fault is one thing wrong with one field.
 type Fault struct {
+	Kind    Kind
 	Field   string // name of the field as the caller sent it; empty when the whole input is meant
 	Code    string // short and stable, for programs: "required", "too_large", "gain" …
 	Message string // what is wrong, in plain words
@@ -30,6 +43,16 @@ func New(field, code, message, wayOut string) Fault {
 	return Fault{Field: field, Code: code, Message: message, WayOut: wayOut}
 }
 
+// Stands makes a fault of kind Conflict: what is asked for would be right, and does not fit how things stand.
+func Stands(field, code, message, wayOut string) Fault {
+	return Fault{Kind: Conflict, Field: field, Code: code, Message: message, WayOut: wayOut}
+}
+
+// Busy makes a fault of kind Unavailable: it can be done in a moment.
+func Busy(message, wayOut string) Fault {
+	return Fault{Kind: Unavailable, Code: "busy", Message: message, WayOut: wayOut}
+}
+
 // List collects faults, so that a form learns all of them at once.
 type List []Fault
 
@@ -42,15 +65,15 @@ func (l List) Error() string {
 	return strings.Join(parts, "; ")
 }
 
-// Add appends err to the list: a Fault or a List as it is, with the field given where it has none, any other error as
-// a fault of that field. A nil error adds nothing.
+// Add appends err to the list: a Fault or a List as it is, with the field given where it has none. A nil error adds nothing.
+// It panics on any other error: what no field is to blame for must not be put down to one.
 func (l *List) Add(field string, err error) {
 	if err == nil {
 		return
 	}
 	found := Of(err)
 	if found == nil {
-		found = List{{Code: "invalid", Message: err.Error()}}
+		panic(fmt.Sprintf("not a fault of %q: %v", field, err))
 	}
 	for _, f := range found {
 		if f.Field == "" {
@@ -58,6 +81,19 @@ func (l *List) Add(field string, err error) {
 		}
 		*l = append(*l, f)
 	}
+}
+
+// Kind is the kind of the whole list: invalid where any fault is, for then sending it again is of no use; else the first's.
+func (l List) Kind() Kind {
+	for _, f := range l {
+		if f.Kind == Invalid {
+			return Invalid
+		}
+	}
+	if len(l) == 0 {
+		return Invalid
+	}
+	return l[0].Kind
 }
 
 // Err is the list as an error, nil when it is empty.

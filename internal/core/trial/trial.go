@@ -144,7 +144,11 @@ func Needed(difference, sd, confidence float64) int {
 
 func check(paired bool, a, b []float64, confidence float64) error {
 	var faults fault.List
-	for name, list := range map[string][]float64{"a": a, "b": b} {
+	for _, x := range []struct {
+		name  string
+		value []float64
+	}{{"a", a}, {"b", b}} {
+		name, list := x.name, x.value
 		if len(list) == 0 || len(list) > most {
 			faults.Add(name, fault.New("", "out_of_range", "must hold 1 to 10,000 values", ""))
 		}

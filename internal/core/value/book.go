@@ -49,7 +49,11 @@ func CheckSeasons(list []Season) error {
 		}
 		names[s.Name] = true
 		good := true
-		for field, text := range map[string]string{"from": s.From, "to": s.To} {
+		for _, x := range []struct {
+			name  string
+			value string
+		}{{"from", s.From}, {"to", s.To}} {
+			field, text := x.name, x.value
 			if _, err := time.Parse("2006-"+monthDay, "2024-"+text); err != nil {
 				faults.Add(at+field, fault.New("", "not_a_day", "“"+text+"” is not a day of the year", "Write month and day, such as 05-15."))
 				good = false

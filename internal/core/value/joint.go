@@ -119,12 +119,13 @@ func checkJoint(joint measure.Money, products []JointProduct) error {
 			faults.Add(at+"id", fault.New("", "twice", "stands twice", "Give each product its own id."))
 		}
 		seen[p.ID] = true
-		for name, negative := range map[string]bool{
-			"quantity": p.Quantity.Sign() < 0, "split_price": p.SplitPrice.Sign() < 0, "final_quantity": p.FinalQuantity.Sign() < 0,
-			"final_price": p.FinalPrice.Sign() < 0, "further_cost": p.FurtherCost.Sign() < 0,
-		} {
-			if negative {
-				faults.Add(at+name, fault.New("", "negative", "is below zero", "Enter zero or more."))
+		for _, x := range []struct {
+			name string
+			sign int
+		}{{"quantity", p.Quantity.Sign()}, {"split_price", p.SplitPrice.Sign()}, {"final_quantity", p.FinalQuantity.Sign()},
+			{"final_price", p.FinalPrice.Sign()}, {"further_cost", p.FurtherCost.Sign()}} {
+			if x.sign < 0 {
+				faults.Add(at+x.name, fault.New("", "negative", "is below zero", "Enter zero or more."))
 			}
 		}
 	}
