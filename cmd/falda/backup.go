@@ -128,12 +128,18 @@ func runVerify(ctx context.Context, dsn, ownAtlas string, rebuild bool, out io.W
 		return err
 	}
 	defer st.Close()
+	if err := st.CheckSchema(ctx); err != nil {
+		return err
+	}
 	v, err := w.Verify(ctx, rebuild)
 	if err != nil {
 		return err
 	}
 	for _, f := range v.Flaws {
 		fmt.Fprintln(out, f)
+	}
+	for _, h := range v.Audits {
+		fmt.Fprintln(out, h)
 	}
 	fmt.Fprintf(out, "%d shops, %d breakdowns, %d events: %d flaws, %d rebuilt\n", v.Shops, v.Breakdowns, v.Events, len(v.Flaws), v.Rebuilt)
 	if len(v.Flaws) > 0 && !rebuild {

@@ -79,7 +79,7 @@ func runDemo(ctx context.Context, s serving, data string) error {
 	if err := lock.Say(where); err != nil {
 		return err
 	}
-	return s.untilDone(ctx, listener, st, api.Options{Work: w, Scales: scales.find, Probes: probes.find, Feed: feed, Demo: true}, func() { fmt.Println("ready " + where) })
+	return s.untilDone(ctx, listener, st, api.Options{Work: w, Scales: scales.find, Probes: probes.find, Feed: feed, Demo: true, Limits: api.UsualLimits()}, func() { fmt.Println("ready " + where) })
 }
 
 // simulatedFeed starts the stand-in for a market's file server and gives the feed that reads it.

@@ -98,7 +98,7 @@ func runServe(ctx context.Context, s serving) error {
 		return err
 	}
 	defer st.Close()
-	if err := checkSchema(ctx, st); err != nil {
+	if err := st.CheckSchema(ctx); err != nil {
 		return err
 	}
 	scales, err := connectDevices(ctx, st, "scale", s.scales, device.Connect)
@@ -129,31 +129,14 @@ func runServe(ctx context.Context, s serving) error {
 			return fmt.Errorf("--price-feed: %w", err)
 		}
 	}
-	return s.untilDone(ctx, listener, st, api.Options{Work: w, Scales: scales.find, Probes: probes.find, Feed: feed, BehindProxy: s.behindProxy, Access: true}, func() {
+	return s.untilDone(ctx, listener, st, api.Options{Work: w, Scales: scales.find, Probes: probes.find, Feed: feed, BehindProxy: s.behindProxy, Access: true,
+		Limits: api.UsualLimits()}, func() {
 		fmt.Println("ready " + s.url)
 		if link != "" {
 			// behind the #, so that it comes into no log on the way
 			fmt.Println("set up once, within 24 hours: " + strings.TrimSuffix(s.url, "/") + "/set-up#" + link)
 		}
 	})
-}
-
-// checkSchema refuses a database whose schema is not the one this program knows.
-func checkSchema(ctx context.Context, st *store.Store) error {
-	has, err := st.Version(ctx)
-	if err != nil {
-		return err
-	}
-	knows, err := st.Latest()
-	switch {
-	case err != nil:
-		return err
-	case has < knows:
-		return errors.New("the database is new or older than this program: run 'falda migrate' on it first")
-	case has > knows:
-		return fmt.Errorf("the database has schema %d and this program knows %d: use the newer program", has, knows)
-	}
-	return nil
 }
 
 // openWork opens the database and the atlas, with the pieces of a folder of one's own where one is given.
@@ -222,6 +205,7 @@ func (s serving) untilDone(ctx context.Context, l net.Listener, st *store.Store,
 		}
 		defer closeMetrics()
 	}
+	go o.Work.Run(ctx, slog.Default())
 	go every(ctx, sweepEvery, func() {
 		if _, err := st.Sweep(ctx, time.Now().UTC().Add(-sweepAfter)); err != nil && ctx.Err() == nil {
 			slog.Warn("what has ended could not be removed", "error", err)

@@ -42,7 +42,7 @@ func (h *handlers) BookTogether(ctx context.Context, r contract.BookTogetherRequ
 }
 
 func (h *handlers) StreamBatch(ctx context.Context, r contract.StreamBatchRequestObject) (contract.StreamBatchResponseObject, error) {
-	return h.changes(ctx, func(known int) (int, error) { return h.work.BatchChanges(ctx, r.BatchId, known) })
+	return h.changes(ctx, func(ctx context.Context, known int) (int, error) { return h.work.BatchChanges(ctx, r.BatchId, known) })
 }
 
 // batch encodes the boards of pieces that are cut together. What stays the same while they are cut stands at the first of them.

@@ -181,30 +181,20 @@ func (h *handlers) ExportBreakdowns(ctx context.Context, r contract.ExportBreakd
 }
 
 func (h *handlers) StreamBoard(ctx context.Context, r contract.StreamBoardRequestObject) (contract.StreamBoardResponseObject, error) {
-	return h.changes(ctx, func(known int) (int, error) { return h.work.Changes(ctx, r.BreakdownId, known) })
+	return h.changes(ctx, func(ctx context.Context, known int) (int, error) { return h.work.Changes(ctx, r.BreakdownId, known) })
 }
 
 // changes streams how many events logs have, each time that they have grown.
-func (h *handlers) changes(ctx context.Context, next func(known int) (int, error)) (boardStream, error) {
-	n, err := next(-1)
+func (h *handlers) changes(ctx context.Context, next func(ctx context.Context, known int) (int, error)) (boardStream, error) {
+	n, err := next(ctx, -1)
 	if err != nil {
 		return boardStream{}, err
 	}
-	done, err := h.oneStream()
+	done, err := h.oneStream(ctx)
 	if err != nil {
 		return boardStream{}, err
 	}
 	return boardStream{ctx: ctx, done: done, first: n, next: next}, nil
-}
-
-// oneStream counts a stream that begins; what it gives is called at its end.
-func (h *handlers) oneStream() (func(), error) {
-	if h.streams.Add(1) > maxStreams {
-		h.streams.Add(-1)
-		return nil, work.TooMany{Wait: 5 * time.Second}
-	}
-	h.metrics.streams.Inc()
-	return func() { h.streams.Add(-1); h.metrics.streams.Dec() }, nil
 }
 
 // boardStream tells as server-sent events how many events a log has, each time that it has grown.
@@ -212,7 +202,7 @@ type boardStream struct {
 	ctx   context.Context
 	done  func()
 	first int
-	next  func(known int) (int, error)
+	next  func(ctx context.Context, known int) (int, error)
 }
 
 // VisitStreamBoardResponse writes the stream.
@@ -220,6 +210,17 @@ func (s boardStream) VisitStreamBoardResponse(w http.ResponseWriter) error { ret
 
 // VisitStreamBatchResponse writes the stream.
 func (s boardStream) VisitStreamBatchResponse(w http.ResponseWriter) error { return s.write(w) }
+
+// wait waits for more events, or for a beat.
+func (s boardStream) wait(known int) (int, error) {
+	beat, cancel := context.WithTimeout(s.ctx, beatEvery)
+	defer cancel()
+	n, err := s.next(beat, known)
+	if err != nil && s.ctx.Err() == nil && beat.Err() != nil {
+		return known, nil
+	}
+	return n, err
+}
 
 func (s boardStream) write(w http.ResponseWriter) error {
 	defer s.done()
@@ -240,9 +241,9 @@ func (s boardStream) write(w http.ResponseWriter) error {
 		if err := out.Flush(); err != nil {
 			return nil
 		}
-		n, err := s.next(known)
-		if err != nil {
-			return nil // the caller went away, or the database: the browser asks again
+		n, err := s.wait(known)
+		if err != nil || !still(s.ctx) {
+			return nil // the caller went away or may no longer, or the database did: the browser asks again
 		}
 		known = n
 	}

@@ -25,6 +25,7 @@ const base = "/api/v1"
 const (
 	sessionCookie = "falda-session"
 	screenCookie  = "falda-screen"
+	knownCookie   = "falda-known" // says that somebody signed in in this browser before
 	hostPrefix    = "__Host-"
 	screenLasts   = 400 * 24 * time.Hour // the longest a browser keeps a cookie
 )
@@ -43,6 +44,7 @@ type visit struct {
 	screen string // token of a bench's screen
 	origin string // under which the program was asked, such as https://cutting.example
 	where  work.Where
+	again  func() bool // whether who asked may still: they are who they were, and have the right
 }
 
 type visitKey struct{}
@@ -79,7 +81,7 @@ func (o Options) guard(next echo.HandlerFunc) echo.HandlerFunc {
 		}
 		r := c.Request()
 		v := visit{secure: o.secure(r), screen: cookie(r, screenCookie),
-			where: work.Where{Request: c.Response().Header().Get(requestHeader), Address: o.address(r), About: about(r.UserAgent())}}
+			where: work.Where{Request: c.Response().Header().Get(requestHeader), Address: o.address(r), About: about(r.UserAgent()), Known: cookie(r, knownCookie)}}
 		v.origin = map[bool]string{true: "https://", false: "http://"}[v.secure] + r.Host
 		ctx := context.WithValue(r.Context(), visitKey{}, v)
 		if route == calendarRoute && r.Header.Get("Authorization") == "" && r.URL.Query().Has("token") {
@@ -100,8 +102,15 @@ func (o Options) guard(next echo.HandlerFunc) echo.HandlerFunc {
 			return errForbidden
 		}
 		if who.ShopID != 0 {
+			v.again = func() bool {
+				now, err := o.caller(r.Context(), r, v)
+				if err != nil && !errors.Is(err, errNobody) { // the database is away: nothing is known
+					return r.Context().Err() == nil
+				}
+				return err == nil && now.ShopID == who.ShopID && now.MemberID == who.MemberID && row.allows(now.Role, now.Via, now.Scopes)
+			}
 			who.Where = v.where
-			ctx = work.As(ctx, who)
+			ctx = work.As(context.WithValue(ctx, visitKey{}, v), who)
 			c.Set("who", who)
 		}
 		c.SetRequest(r.WithContext(ctx))

@@ -5,7 +5,6 @@ import (
 	"context"
 	"log/slog"
 	"strings"
-	"sync/atomic"
 	"time"
 
 	contractfile "falda/api"
@@ -25,7 +24,7 @@ type handlers struct {
 	demo    bool
 	metrics *Metrics
 	log     *slog.Logger
-	streams atomic.Int64
+	streams streams
 }
 
 var _ contract.StrictServerInterface = (*handlers)(nil)

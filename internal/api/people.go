@@ -56,9 +56,18 @@ func (h *handlers) signedIn(ctx context.Context, token string, err error) (answe
 	return answer{[]*http.Cookie{visitOf(ctx).keep(sessionCookie, token, 0)}}, nil
 }
 
+// byPassword answers with the cookie of a session, and with one by which the browser is known from then on.
+func (h *handlers) byPassword(ctx context.Context, in work.SignedIn, err error) (answer, error) {
+	out, err := h.signedIn(ctx, in.Token, err)
+	if err == nil {
+		out.cookies = append(out.cookies, visitOf(ctx).keep(knownCookie, in.Known, screenLasts))
+	}
+	return out, err
+}
+
 func (h *handlers) SignIn(ctx context.Context, r contract.SignInRequestObject) (contract.SignInResponseObject, error) {
-	token, err := h.work.SignIn(ctx, r.Body.Email, r.Body.Password, visitOf(ctx).where)
-	return h.signedIn(ctx, token, err)
+	in, err := h.work.SignIn(ctx, r.Body.Email, r.Body.Password, visitOf(ctx).where)
+	return h.byPassword(ctx, in, err)
 }
 
 func (h *handlers) SignInDemo(ctx context.Context, r contract.SignInDemoRequestObject) (contract.SignInDemoResponseObject, error) {
@@ -77,22 +86,22 @@ func (h *handlers) SignInByPin(ctx context.Context, r contract.SignInByPinReques
 
 func (h *handlers) SetUp(ctx context.Context, r contract.SetUpRequestObject) (contract.SetUpResponseObject, error) {
 	b := r.Body
-	token, err := h.work.SetUpByLink(ctx, b.Link, work.NewShop{Name: b.Name, Currency: b.Currency, TimeZone: from(b.TimeZone), Unit: b.WeightUnit, LabourRate: from(b.LabourRate), Benches: b.Benches},
+	in, err := h.work.SetUpByLink(ctx, b.Link, work.NewShop{Name: b.Name, Currency: b.Currency, TimeZone: from(b.TimeZone), Unit: b.WeightUnit, LabourRate: from(b.LabourRate), Benches: b.Benches},
 		work.Account{Email: b.OwnerEmail, Name: b.OwnerName, Password: b.OwnerPassword}, visitOf(ctx).where)
-	return h.signedIn(ctx, token, err)
+	return h.byPassword(ctx, in, err)
 }
 
 func (h *handlers) ChoosePassword(ctx context.Context, r contract.ChoosePasswordRequestObject) (contract.ChoosePasswordResponseObject, error) {
-	token, err := h.work.ChoosePassword(ctx, r.Body.Link, r.Body.Password, visitOf(ctx).where)
-	return h.signedIn(ctx, token, err)
+	in, err := h.work.ChoosePassword(ctx, r.Body.Link, r.Body.Password, visitOf(ctx).where)
+	return h.byPassword(ctx, in, err)
 }
 
 func (h *handlers) ReadInvitation(ctx context.Context, r contract.ReadInvitationRequestObject) (contract.ReadInvitationResponseObject, error) {
-	email, err := h.work.Invited(ctx, r.Body.Link)
+	v, err := h.work.Invited(ctx, r.Body.Link)
 	if err != nil {
 		return nil, err
 	}
-	return contract.ReadInvitation200JSONResponse{Email: email}, nil
+	return contract.ReadInvitation200JSONResponse{Email: v.Email, Shop: some(v.Shop), Choose: v.Choose}, nil
 }
 
 func (h *handlers) SignOut(ctx context.Context, _ contract.SignOutRequestObject) (contract.SignOutResponseObject, error) {
@@ -164,7 +173,7 @@ func (h *handlers) ListSessions(ctx context.Context, _ contract.ListSessionsRequ
 
 func person(m store.MemberRow) contract.Person {
 	return contract.Person{Id: m.PublicID, Name: m.Name, Email: m.Email, Role: m.Role, Active: m.Active, HasPin: m.PinHash != "", HasPassword: m.HasPassword,
-		OtherShops: m.Shops > 1, Version: m.Version}
+		OtherShops: m.Elsewhere > 0, Joined: m.JoinedAt != nil, Version: m.Version}
 }
 
 func (h *handlers) ListPeople(ctx context.Context, _ contract.ListPeopleRequestObject) (contract.ListPeopleResponseObject, error) {

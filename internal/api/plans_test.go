@@ -183,7 +183,7 @@ func TestPlanFaults(t *testing.T) {
 		c.change(&d)
 		for _, path := range []string{at + "/check", at} {
 			status, _, answer := r.do("POST", path, d)
-			if status != 422 || !strings.Contains(string(answer), fmt.Sprintf(`"field":%q`, c.field)) {
+			if want := map[bool]int{true: 409, false: 422}[name == "a used name"]; status != want || !strings.Contains(string(answer), fmt.Sprintf(`"field":%q`, c.field)) {
 				t.Errorf("%s: %d %s, want a fault at %s", name, status, answer, c.field)
 			}
 		}

@@ -23,7 +23,7 @@ func (h *handlers) StreamProbe(ctx context.Context, r contract.StreamProbeReques
 	if err != nil {
 		return nil, err
 	}
-	done, err := h.oneStream()
+	done, err := h.oneStream(ctx)
 	if err != nil {
 		return nil, err
 	}

@@ -63,19 +63,23 @@ func problemOf(err error) contract.Problem {
 	case errors.Is(err, errForbidden):
 		return problem(http.StatusForbidden, "Not for this role", "Somebody with more rights in this shop can do it; an owner can give you another role.")
 	case errors.As(err, &tooMany):
-		return problem(http.StatusTooManyRequests, "Too many tries", "Wait "+strconv.Itoa(seconds(tooMany.Wait))+" seconds, then try again.")
+		return problem(http.StatusTooManyRequests, tooManyOf[tooMany.Why], "Wait "+secondsText(tooMany.Wait)+", then try again.")
 	case errors.Is(err, context.DeadlineExceeded):
 		return problem(http.StatusServiceUnavailable, "It took too long", "What was confirmed is safe. Try again in a moment.")
 	case errors.As(err, &tooLarge), status == http.StatusRequestEntityTooLarge:
-		return problem(http.StatusRequestEntityTooLarge, "The request is too large", "Send at most 256 KiB at once.")
+		return problem(http.StatusRequestEntityTooLarge, "The request is too large", "Send at most 256 KiB at once, a file at most 2 MiB.")
 	case errors.As(err, &bad):
 		return jsonProblem(bad)
 	case errors.Is(err, store.ErrNotFound):
 		return problem(http.StatusNotFound, "Not found", "There is nothing here by that name. Go back to the rail and open it from there.")
 	case errors.Is(err, store.ErrConflict):
 		return problem(http.StatusConflict, "Changed in the meantime", "Somebody else changed this since you opened it. Nothing of yours was saved; load it again and repeat your change.")
+	case errors.Is(err, store.ErrDuplicate):
+		return problem(http.StatusConflict, "That is there already", "Something else has the same name or number. Change yours, or use what is there.")
 	case errors.Is(err, store.ErrBehind):
 		return problem(http.StatusServiceUnavailable, "Others are booking on it", "What was confirmed is safe. Send it again in a moment; its id keeps it from counting twice.")
+	case errors.Is(err, store.ErrFull):
+		return problem(http.StatusServiceUnavailable, "The disk of the database is full", "What was confirmed is safe; this was not saved. Whoever looks after Falda has to make room; then send it again.")
 	case errors.Is(err, store.ErrUnavailable):
 		return problem(http.StatusServiceUnavailable, "The database does not answer", "What was confirmed is safe. Try again in a moment.")
 	case errors.Is(err, device.ErrScale):
@@ -89,6 +93,16 @@ func problemOf(err error) contract.Problem {
 	default:
 		return problem(http.StatusInternalServerError, "Something went wrong", "What was confirmed before is safe. Try again; if it stays so, tell whoever looks after Falda the request's id.")
 	}
+}
+
+// tooManyOf says what there were too many of.
+var tooManyOf = map[string]string{"": "Too many tries", "requests": "Too many requests", "streams": "Too many open streams"}
+
+func secondsText(d time.Duration) string {
+	if n := seconds(d); n != 1 {
+		return strconv.Itoa(n) + " seconds"
+	}
+	return "1 second"
 }
 
 func seconds(d time.Duration) int { return int((d + time.Second - 1) / time.Second) }

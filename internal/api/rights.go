@@ -123,7 +123,7 @@ var rights = map[string]right{
 	"POST /tastings/{tasting_id}/sheets":                 {roles: receive, scope: "record"},
 	"PUT /tastings/{tasting_id}/samples/{code}/cores":    {roles: receive, pin: true, scope: "record"},
 	"GET /tastings/{tasting_id}/export":                  {roles: all, scope: "read"},
-	"GET /tastings/{tasting_id}/sheets.pdf":              {roles: all, pin: true, scope: "read"},
+	"GET /tastings/{tasting_id}/sheets.pdf":              {roles: receive, pin: true, scope: "record"},
 	"GET /tastings/{tasting_id}/serving.pdf":             {roles: all, pin: true, scope: "read"},
 	"GET /taste/{link}":                                  {open: everybody}, // counts with the link on an eater's sheet only
 	"PUT /taste/{link}/{code}":                           {open: everybody}, // likewise
@@ -134,7 +134,7 @@ var rights = map[string]right{
 	"PUT /trials/{trial_id}/void":                        {roles: lead, scope: "record"},
 	"GET /grades/{atlas_id}":                             {roles: all, pin: true, scope: "read"},
 	"GET /eating":                                        {roles: all, pin: true, scope: "read"},
-	"PUT /eating":                                        {roles: owner, scope: "record"},
+	"PUT /eating":                                        {roles: owner},
 	"POST /given/import":                                 {roles: pricing, scope: "record"},
 	"GET /cook/{atlas_id}/{product_id}":                  {open: everybody}, // nothing of a shop in it
 	"GET /cook/{atlas_id}/{product_id}/card.pdf":         {open: everybody},

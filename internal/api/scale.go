@@ -29,7 +29,7 @@ func (h *handlers) StreamScale(ctx context.Context, r contract.StreamScaleReques
 	if err != nil {
 		return nil, err
 	}
-	done, err := h.oneStream()
+	done, err := h.oneStream(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -65,7 +65,7 @@ func (s readings) write(w http.ResponseWriter) error {
 	if _, err := io.WriteString(w, "retry: 1000\n\n"); err != nil {
 		return nil // the caller went away
 	}
-	beat := time.NewTicker(10 * time.Second)
+	beat := time.NewTicker(beatEvery)
 	defer beat.Stop()
 	for {
 		reading, changed := s.next()
@@ -88,6 +88,9 @@ func (s readings) write(w http.ResponseWriter) error {
 			return nil
 		case <-changed:
 		case <-beat.C:
+		}
+		if !still(s.ctx) {
+			return nil
 		}
 	}
 }

@@ -7,11 +7,15 @@ import (
 	"encoding/base64"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"io"
 	"io/fs"
 	"log/slog"
+	"mime"
 	"net/http"
+	"reflect"
 	"regexp"
+	"slices"
 	"strings"
 	"sync/atomic"
 	"time"
@@ -21,6 +25,7 @@ import (
 	"github.com/labstack/echo/v5/middleware"
 
 	"falda/internal/api/contract"
+	"falda/internal/core/fault"
 	"falda/internal/device"
 	"falda/internal/store"
 	"falda/internal/work"
@@ -28,9 +33,8 @@ import (
 
 // Bounds of one request: its body in bytes, and how long its answer may take (a stream has no end).
 const (
-	maxBody    = 256 << 10
-	longest    = 30 * time.Second
-	maxStreams = 200 // of scale readings, at once
+	maxBody = 256 << 10
+	longest = 30 * time.Second
 )
 
 // requestHeader carries the id of a request.
@@ -55,6 +59,7 @@ type Options struct {
 	BehindProxy bool     // X-Forwarded-For and X-Forwarded-Proto are a proxy's and can be believed
 	Access      bool     // one line in the log for each request
 	Draining    *atomic.Bool
+	Limits      Limits // of requests by caller; nil for none
 }
 
 // Handler serves the interface below /api/v1, /healthz, /readyz, and the web app for everything else.
@@ -75,7 +80,7 @@ func Handler(o Options) http.Handler {
 		// streams must not wait for a full buffer; a booking must not wait for the packing of its answer
 		return c.Request().Method != http.MethodGet || isStream(c)
 	}}))
-	e.Use(o.guard)
+	e.Use(jsonOnly, o.guard, o.limited)
 	h := &handlers{work: o.Work, scales: o.Scales, probes: o.Probes, feed: o.Feed, demo: o.Demo, metrics: o.Metrics, log: o.Log}
 	contract.RegisterHandlersWithBaseURL(e, contract.NewStrictHandler(h, nil), base)
 	e.GET("/healthz", func(c *echo.Context) error { return c.String(http.StatusOK, "ok\n") })
@@ -96,6 +101,8 @@ func (o Options) ready(c *echo.Context) error {
 	switch err := o.Work.Ready(ctx); {
 	case o.Draining.Load():
 		return c.String(http.StatusServiceUnavailable, "stopping\n")
+	case errors.Is(err, store.ErrFull):
+		return c.String(http.StatusServiceUnavailable, "the disk of the database is full\n")
 	case err != nil:
 		return c.String(http.StatusServiceUnavailable, "the database does not answer\n")
 	}
@@ -143,8 +150,27 @@ func statusOf(c *echo.Context, err error) int {
 	return http.StatusOK
 }
 
-// isUpload says whether a request brings a file; what reads it has its own limit (tabular.Usual).
-func isUpload(c *echo.Context) bool { return strings.HasSuffix(c.Path(), "/import") }
+// uploads are the routes that take a file; what reads it has its own limit (tabular.Usual). A test holds them against the contract.
+var uploads = []string{"POST /lots/import", "POST /breakdowns/import", "POST /prices/import", "POST /tastings/{tasting_id}/sheets", "POST /given/import", "POST /cooking/probe/import"}
+
+// isUpload says whether a request brings a file.
+func isUpload(c *echo.Context) bool { return slices.Contains(uploads, routeOf(c)) }
+
+// jsonOnly refuses a body that says it is something else than JSON, where JSON is what the route takes: a form would be read as an
+// object without fields.
+func jsonOnly(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		r := c.Request()
+		sent := r.Header.Get("Content-Type")
+		if routeOf(c) == "" || isUpload(c) || r.Method == http.MethodGet || (sent == "" && r.ContentLength == 0) {
+			return next(c)
+		}
+		if media, _, err := mime.ParseMediaType(sent); sent != "" && (err != nil || media != "application/json") {
+			return echo.ErrUnsupportedMediaType
+		}
+		return next(c)
+	}
+}
 
 func isStream(c *echo.Context) bool { return strings.HasSuffix(c.Request().URL.Path, "/stream") }
 
@@ -235,7 +261,48 @@ func (strictJSON) Deserialize(c *echo.Context, target any) error {
 	if err != nil {
 		return err
 	}
-	return decodeStrict(raw, target)
+	if err := decodeStrict(raw, target); err != nil {
+		return err
+	}
+	return missing(reflect.TypeOf(target).Elem(), raw, "").Err()
+}
+
+// missing lists what a body lacks of what the contract requires: the fields that its types hold themselves, not behind a pointer.
+func missing(t reflect.Type, raw json.RawMessage, at string) fault.List {
+	var out fault.List
+	switch t.Kind() {
+	case reflect.Slice:
+		var list []json.RawMessage
+		if json.Unmarshal(raw, &list) == nil {
+			for i, one := range list {
+				out = append(out, missing(t.Elem(), one, fmt.Sprintf("%s[%d]", at, i))...)
+			}
+		}
+	case reflect.Struct:
+		var sent map[string]json.RawMessage
+		if json.Unmarshal(raw, &sent) != nil {
+			return nil // it reads itself, as times do
+		}
+		for i := range t.NumField() {
+			name, options, _ := strings.Cut(t.Field(i).Tag.Get("json"), ",")
+			if name == "" || name == "-" {
+				continue
+			}
+			field, kind := strings.TrimPrefix(at+"."+name, "."), t.Field(i).Type
+			value, is := sent[name]
+			optional := strings.Contains(options, "omitempty") || kind.Kind() == reflect.Pointer
+			if is && kind.Kind() == reflect.Pointer {
+				kind = kind.Elem()
+			}
+			switch {
+			case is && string(value) != "null":
+				out = append(out, missing(kind, value, field)...)
+			case !optional:
+				out = append(out, fault.New(field, "required", "is missing", "Send it; see /api/v1/openapi.yaml."))
+			}
+		}
+	}
+	return out
 }
 
 // decodeStrict reads one JSON value, with known fields only.

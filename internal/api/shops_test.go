@@ -406,7 +406,16 @@ func TestOnePersonInTwoShops(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, _, err := r.work.AddPerson(work.As(t.Context(), second), work.Account{Name: "Called otherwise", Email: "cutter@test.example", Role: "yield_desk"}); err != nil {
+	r.withPassword("cutter")
+	_, link, err := r.work.AddPerson(work.As(t.Context(), second), work.Account{Name: "Called otherwise", Email: "cutter@test.example", Role: "yield_desk"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	r.signIn("cutter")
+	if p := r.fails("PUT", base+"/session/shop", map[string]any{"shop_id": id}); p.Status != 404 {
+		t.Errorf("into a shop that one has not joined: %d", p.Status)
+	}
+	if _, err := r.work.ChoosePassword(t.Context(), link, password, work.Where{}); err != nil {
 		t.Fatal(err)
 	}
 	r.signIn("cutter")

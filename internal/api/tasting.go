@@ -33,7 +33,7 @@ func (h *handlers) PlanTasting(ctx context.Context, r contract.PlanTastingReques
 	if err != nil {
 		return nil, err
 	}
-	return contract.PlanTasting200JSONResponse(tasting(v)), nil
+	return contract.PlanTasting200JSONResponse(tasting(ctx, v)), nil
 }
 
 func (h *handlers) GetTasting(ctx context.Context, r contract.GetTastingRequestObject) (contract.GetTastingResponseObject, error) {
@@ -41,7 +41,7 @@ func (h *handlers) GetTasting(ctx context.Context, r contract.GetTastingRequestO
 	if err != nil {
 		return nil, err
 	}
-	return contract.GetTasting200JSONResponse(tasting(v)), nil
+	return contract.GetTasting200JSONResponse(tasting(ctx, v)), nil
 }
 
 func (h *handlers) ChangeTasting(ctx context.Context, r contract.ChangeTastingRequestObject) (contract.ChangeTastingResponseObject, error) {
@@ -49,7 +49,7 @@ func (h *handlers) ChangeTasting(ctx context.Context, r contract.ChangeTastingRe
 	if err != nil {
 		return nil, err
 	}
-	return contract.ChangeTasting200JSONResponse(tasting(v)), nil
+	return contract.ChangeTasting200JSONResponse(tasting(ctx, v)), nil
 }
 
 func (h *handlers) EnterSheets(ctx context.Context, r contract.EnterSheetsRequestObject) (contract.EnterSheetsResponseObject, error) {
@@ -59,7 +59,7 @@ func (h *handlers) EnterSheets(ctx context.Context, r contract.EnterSheetsReques
 	if err != nil {
 		return nil, err
 	}
-	return contract.EnterSheets200JSONResponse(tasting(v)), nil
+	return contract.EnterSheets200JSONResponse(tasting(ctx, v)), nil
 }
 
 func (h *handlers) ImportSheets(ctx context.Context, r contract.ImportSheetsRequestObject) (contract.ImportSheetsResponseObject, error) {
@@ -71,7 +71,7 @@ func (h *handlers) ImportSheets(ctx context.Context, r contract.ImportSheetsRequ
 	if err != nil {
 		return nil, err
 	}
-	return contract.ImportSheets200JSONResponse(tasting(v)), nil
+	return contract.ImportSheets200JSONResponse(tasting(ctx, v)), nil
 }
 
 func (h *handlers) EnterCores(ctx context.Context, r contract.EnterCoresRequestObject) (contract.EnterCoresResponseObject, error) {
@@ -79,7 +79,7 @@ func (h *handlers) EnterCores(ctx context.Context, r contract.EnterCoresRequestO
 	if err != nil {
 		return nil, err
 	}
-	return contract.EnterCores200JSONResponse(tasting(v)), nil
+	return contract.EnterCores200JSONResponse(tasting(ctx, v)), nil
 }
 
 func (h *handlers) ExportSheets(ctx context.Context, r contract.ExportSheetsRequestObject) (contract.ExportSheetsResponseObject, error) {
@@ -170,7 +170,14 @@ func marksOut(m eating.Marks) contract.Marks {
 	return contract.Marks{Tenderness: m.Tenderness, Juiciness: m.Juiciness, Flavour: m.Flavour, Overall: m.Overall}
 }
 
-func tasting(v work.TastingView) contract.Tasting {
+// entersSheets says whether the caller may enter the sheets of a tasting, and so may have the links with which eaters do.
+func entersSheets(ctx context.Context) bool {
+	who, ok := work.CallerOf(ctx)
+	return ok && rights["PUT /tastings/{tasting_id}/sheets"].allows(who.Role, who.Via, who.Scopes)
+}
+
+func tasting(ctx context.Context, v work.TastingView) contract.Tasting {
+	withLinks := entersSheets(ctx)
 	out := contract.Tasting{Id: v.PublicID, Name: v.Name, HeldOn: day(v.HeldOn), State: contract.TastingState(v.State), Reason: some(v.Reason), Eaters: v.Tasting.Eaters, Version: v.Version, Weights: v.Weights,
 		Balanced: v.Balanced, BalancedEaters: v.Next, Sheets: []contract.SheetGiven{}, Samples: []contract.Sample{}, Places: []contract.EaterPlace{}}
 	codes := map[int64]string{}
@@ -188,7 +195,10 @@ func tasting(v work.TastingView) contract.Tasting {
 		out.Samples = append(out.Samples, x)
 	}
 	for i, e := range v.Eaters {
-		x := contract.EaterPlace{Number: e.Number, Link: e.Link, Order: e.Orders}
+		x := contract.EaterPlace{Number: e.Number, Order: e.Orders}
+		if withLinks {
+			x.Link = some(e.Link)
+		}
 		if i < len(v.Checked) {
 			c := v.Checked[i]
 			x.Samples, x.Mean, x.Spread, x.Flag = c.Samples, round(c.Mean, 1), round(c.Spread, 1), some(contract.EaterPlaceFlag(c.Flag))

@@ -40,7 +40,7 @@ func TestATastingBecomesAGrade(t *testing.T) {
 	at := base + "/tastings/" + v.Id
 	// the phone page: blind, in the eater's order, without an account
 	nobody := visitor{token: func() string { return "" }}
-	link := v.Places[0].Link
+	link := *v.Places[0].Link
 	status, answer := r.call(nobody, "GET", base+"/taste/"+link, "")
 	if status != 200 || strings.Contains(answer, "cap") || strings.Contains(answer, "grill") || strings.Contains(answer, "Rump") || !strings.Contains(answer, v.Samples[0].Code) {
 		t.Errorf("the page of eater 1: %d %s", status, answer)

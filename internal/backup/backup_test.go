@@ -399,7 +399,7 @@ func TestBackupOfAnOlderSchema(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	who, err := w.BySession(t.Context(), token)
+	who, err := w.BySession(t.Context(), token.Token)
 	if err != nil {
 		t.Fatal(err)
 	}

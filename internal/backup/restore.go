@@ -14,9 +14,11 @@ import (
 	"io"
 	"os"
 	"regexp"
+	"slices"
 	"strings"
 	"time"
 
+	"falda/internal/secret"
 	"falda/internal/store"
 )
 
@@ -173,6 +175,9 @@ func Restore(ctx context.Context, dsn, path string, replace bool, now time.Time)
 	if err := st.Empty(ctx); err != nil {
 		return done, err
 	}
+	if err := st.MarkRestore(ctx, path, done.Copy); err != nil {
+		return done, err
+	}
 	if err := st.MigrateTo(ctx, done.Head.Schema); err != nil {
 		return done, err
 	}
@@ -180,6 +185,12 @@ func Restore(ctx context.Context, dsn, path string, replace bool, now time.Time)
 		return done, err
 	}
 	if _, err := st.Migrate(ctx); err != nil {
+		return done, err
+	}
+	if err := st.NewTasteLinks(ctx, secret.NewCode); err != nil {
+		return done, err
+	}
+	if err := st.UnmarkRestore(ctx); err != nil {
 		return done, err
 	}
 	orphans, err := st.Orphans(ctx)
@@ -258,13 +269,17 @@ type inserter struct {
 	args  []any
 	rows  int
 	bytes int
+	skip  bool
 }
 
 func (in *inserter) table(t string, columns []string) error {
 	if err := in.flush(); err != nil {
 		return err
 	}
-	in.name = t
+	in.name, in.skip = t, slices.Contains(fleeting, t)
+	if in.skip { // of a file from when it was kept
+		return nil
+	}
 	in.head = "INSERT INTO `" + t + "` (`" + strings.Join(columns, "`, `") + "`) VALUES "
 	in.one = "(" + strings.TrimSuffix(strings.Repeat("?, ", len(columns)), ", ") + ")"
 	_, err := in.tx.ExecContext(in.ctx, "DELETE FROM `"+t+"`") // what a migration put in
@@ -272,6 +287,9 @@ func (in *inserter) table(t string, columns []string) error {
 }
 
 func (in *inserter) row(cells []*string) error {
+	if in.skip {
+		return nil
+	}
 	for _, c := range cells {
 		if c == nil {
 			in.args = append(in.args, nil)

@@ -26,7 +26,11 @@ import (
 const format = 1
 
 // fleeting are tables that are not kept: what is in them ends by itself, or is goose's own.
-var fleeting = []string{"goose_db_version", "sessions", "once", "attempts"}
+var fleeting = []string{"goose_db_version", "sessions", "once", "attempts", "known_devices", "shares", "restore_under_way"}
+
+// secrets are columns that are not kept as they are, for whoever has the file could use them: they are left out, and a restore makes new
+// ones.
+var secrets = map[string]string{"tasting_eaters": "link"}
 
 // Head is the first line.
 type Head struct {
@@ -117,6 +121,13 @@ func Write(ctx context.Context, dsn string, w io.Writer, now time.Time) (Tail, e
 	if err := conn.QueryRowContext(ctx, "SELECT MAX(version_id) FROM goose_db_version WHERE is_applied").Scan(&head.Schema); err != nil {
 		return tail, fmt.Errorf("the database has no schema of Falda: %w", err)
 	}
+	var marked int
+	if err := conn.QueryRowContext(ctx, "SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = 'restore_under_way'").Scan(&marked); err != nil {
+		return tail, store.Translate(err)
+	}
+	if marked > 0 {
+		return tail, errors.New("a restore into this database was cut short: restore again before it is backed up")
+	}
 	tables, err := tablesOf(ctx, conn)
 	if err != nil {
 		return tail, err
@@ -183,6 +194,7 @@ func writeTable(ctx context.Context, conn *sql.Conn, w io.Writer, table string) 
 	if err := line(w, tableLine{table, columns}); err != nil {
 		return 0, err
 	}
+	secret := slices.Index(columns, secrets[table])
 	raw := make([]sql.RawBytes, len(columns))
 	into, cells := make([]any, len(columns)), make([]*string, len(columns))
 	for i := range raw {
@@ -195,7 +207,10 @@ func writeTable(ctx context.Context, conn *sql.Conn, w io.Writer, table string) 
 		}
 		for i, cell := range raw {
 			cells[i] = nil
-			if cell != nil {
+			if i == secret {
+				left := fmt.Sprintf("-%d", n)
+				cells[i] = &left
+			} else if cell != nil {
 				text := strings.ToValidUTF8(string(cell), "\uFFFD")
 				cells[i] = &text
 			}

@@ -2,8 +2,11 @@ package store
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
 	"encoding/json"
 	"fmt"
+	"strconv"
 	"time"
 
 	"gorm.io/gorm"
@@ -26,15 +29,92 @@ type Audit struct {
 	Became      *json.RawMessage `gorm:"type:json"`
 	Request     string
 	Address     string
+	Chain       string // hash of this row and of the chain before it; empty for rows older than the chain
 }
 
 // TableName is that of the schema.
 func (Audit) TableName() string { return "audit" }
 
-// Record adds a row to the audit.
+// Record adds a row to the audit, at the end of the shop's chain. The head of the chain is held until the transaction ends, so that rows
+// are chained in the order in which they are committed; it is the last thing that a use case does.
 func (s *Store) Record(ctx context.Context, a *Audit) error {
-	return Translate(s.on(ctx).Create(a).Error)
+	return Translate(s.on(ctx).Transaction(func(tx *gorm.DB) error {
+		if err := tx.Exec("INSERT IGNORE INTO audit_heads (shop_id, entries) VALUES (?, 0)", a.ShopID).Error; err != nil {
+			return err
+		}
+		var chain string
+		if err := tx.Raw("SELECT chain FROM audit_heads WHERE shop_id = ? FOR UPDATE", a.ShopID).Scan(&chain).Error; err != nil {
+			return err
+		}
+		a.At = a.At.UTC().Truncate(time.Microsecond)
+		a.Chain = a.link(chain)
+		if err := tx.Create(a).Error; err != nil {
+			return err
+		}
+		return tx.Exec("UPDATE audit_heads SET entries = entries + 1, chain = ? WHERE shop_id = ?", a.Chain, a.ShopID).Error
+	}))
 }
+
+// link is the hash of a row and of the chain before it.
+func (a *Audit) link(before string) string {
+	h := sha256.New()
+	text := func(raw *json.RawMessage) string {
+		if raw == nil {
+			return "-"
+		}
+		return string(*raw)
+	}
+	member := int64(0)
+	if a.MemberID != nil {
+		member = *a.MemberID
+	}
+	for _, part := range []string{before, strconv.FormatInt(a.ShopID, 10), a.At.UTC().Format(time.RFC3339Nano), strconv.FormatInt(member, 10), a.Name, a.Role,
+		a.Via, a.Bench, a.Action, a.Subject, a.SubjectName, text(a.Was), text(a.Became), a.Request, a.Address} {
+		fmt.Fprintf(h, "%d:%s;", len(part), part)
+	}
+	return hex.EncodeToString(h.Sum(nil))
+}
+
+// AuditFlaws goes through the chain of a shop's audit and says where it does not hold: a row that was changed, taken out or put in, or
+// rows that are missing at its end. head is where the chain ends, to be noted elsewhere.
+func (s *Store) AuditFlaws(ctx context.Context, shopID int64) (flaws []string, entries int64, head string, err error) {
+	var end struct {
+		Entries int64
+		Chain   string
+	}
+	if err := s.on(ctx).Raw("SELECT entries, chain FROM audit_heads WHERE shop_id = ?", shopID).Scan(&end).Error; err != nil {
+		return nil, 0, "", Translate(err)
+	}
+	chain, n, after := "", int64(0), int64(0)
+	for {
+		var rows []Audit
+		if err := s.on(ctx).Where("shop_id = ? AND id > ?", shopID, after).Order("id").Limit(auditAtOnce).Find(&rows).Error; err != nil {
+			return flaws, n, head, Translate(err)
+		}
+		for i := range rows {
+			r := &rows[i]
+			n, after = n+1, r.ID
+			switch want := r.link(chain); {
+			case r.Chain == "" && chain == "": // from before the chain
+			case r.Chain != want:
+				flaws = append(flaws, fmt.Sprintf("audit row %d (%s): it, or the row before it, is not as it was written", r.ID, r.Action))
+				chain = r.Chain
+			default:
+				chain = want
+			}
+		}
+		if len(rows) < auditAtOnce {
+			break
+		}
+	}
+	if n != end.Entries || chain != end.Chain {
+		flaws = append(flaws, fmt.Sprintf("the audit has %d rows, and %d were written", n, end.Entries))
+	}
+	return flaws, n, end.Chain, nil
+}
+
+// auditAtOnce is how many rows of the audit are read at once.
+const auditAtOnce = 2000
 
 // TrailQuery says which rows of the trail are wanted: all fields that are set must fit.
 type TrailQuery struct {

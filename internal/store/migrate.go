@@ -2,6 +2,8 @@ package store
 
 import (
 	"context"
+	"database/sql"
+	"errors"
 	"fmt"
 	"io/fs"
 
@@ -15,10 +17,98 @@ func (s *Store) Migrate(ctx context.Context) (int64, error) {
 	if err != nil {
 		return 0, err
 	}
+	unlock, err := s.lockSchema(ctx)
+	if err != nil {
+		return 0, err
+	}
+	defer unlock()
 	if _, err := p.Up(ctx); err != nil {
-		return 0, fmt.Errorf("migrate: %w", err)
+		return 0, fmt.Errorf("migrate: %w; nothing is lost: run it again, every step of it can be repeated", Translate(err))
 	}
 	return p.GetDBVersion(ctx)
+}
+
+// lockWaits is how long one program waits for another that migrates the same database, in seconds.
+const lockWaits = 120
+
+// lockSchema lets one program at a time change the schema of a database. The lock goes with its connection, so that it ends with the
+// program whatever happens.
+func (s *Store) lockSchema(ctx context.Context) (unlock func(), err error) {
+	pool, err := s.db.DB()
+	if err != nil {
+		return nil, err
+	}
+	conn, err := pool.Conn(ctx)
+	if err != nil {
+		return nil, Translate(err)
+	}
+	var got sql.NullInt64
+	err = conn.QueryRowContext(ctx, "SELECT GET_LOCK(CONCAT('falda-schema-', MD5(DATABASE())), ?)", lockWaits).Scan(&got)
+	if err == nil && got.Int64 != 1 {
+		err = errors.New("another program is migrating this database: wait until it is done, then run it again")
+	}
+	if err != nil {
+		conn.Close()
+		return nil, Translate(err)
+	}
+	return func() {
+		_, _ = conn.ExecContext(context.WithoutCancel(ctx), "SELECT RELEASE_LOCK(CONCAT('falda-schema-', MD5(DATABASE())))")
+		conn.Close()
+	}, nil
+}
+
+// A restore marks the database it works on, so that one which was cut short says what it is.
+const restoreMark = "restore_under_way"
+
+// MarkRestore notes that a backup is being restored from a file, and where what was here before is kept; empty where nothing was.
+func (s *Store) MarkRestore(ctx context.Context, file, before string) error {
+	err := s.on(ctx).Exec("CREATE TABLE IF NOT EXISTS " + restoreMark + " (file VARCHAR(500) NOT NULL, kept VARCHAR(500) NOT NULL) DEFAULT CHARSET=utf8mb4").Error
+	if err == nil {
+		err = s.on(ctx).Exec("INSERT INTO "+restoreMark+" (file, kept) VALUES (?, ?)", file, before).Error
+	}
+	return Translate(err)
+}
+
+// UnmarkRestore notes that it is done.
+func (s *Store) UnmarkRestore(ctx context.Context) error {
+	return Translate(s.on(ctx).Exec("DROP TABLE IF EXISTS " + restoreMark).Error)
+}
+
+// RestoreCut gives the error of a database whose restore was cut short; nil where none was.
+func (s *Store) RestoreCut(ctx context.Context) error {
+	var n int64
+	if err := s.on(ctx).Raw("SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = ?", restoreMark).Scan(&n).Error; err != nil || n == 0 {
+		return Translate(err)
+	}
+	var mark struct{ File, Kept string }
+	if err := s.on(ctx).Raw("SELECT file, kept FROM " + restoreMark + " LIMIT 1").Scan(&mark).Error; err != nil {
+		return Translate(err)
+	}
+	if mark.Kept != "" {
+		mark.Kept = "; what was here before is in " + mark.Kept
+	}
+	return fmt.Errorf("a restore of %s was cut short and left this database half filled: run 'falda restore --replace' again%s", mark.File, mark.Kept)
+}
+
+// CheckSchema refuses a database whose schema is not the one this program knows, or whose restore was cut short.
+func (s *Store) CheckSchema(ctx context.Context) error {
+	if err := s.RestoreCut(ctx); err != nil {
+		return err
+	}
+	has, err := s.Version(ctx)
+	if err != nil {
+		return Translate(err)
+	}
+	knows, err := s.Latest()
+	switch {
+	case err != nil:
+		return err
+	case has < knows:
+		return errors.New("the database is new or older than this program: run 'falda migrate' on it first")
+	case has > knows:
+		return fmt.Errorf("the database has schema %d and this program knows %d: use the newer program", has, knows)
+	}
+	return nil
 }
 
 // MigrateTo brings an empty database to a version of the schema, for a backup of that version.
@@ -27,6 +117,11 @@ func (s *Store) MigrateTo(ctx context.Context, version int64) error {
 	if err != nil {
 		return err
 	}
+	unlock, err := s.lockSchema(ctx)
+	if err != nil {
+		return err
+	}
+	defer unlock()
 	if _, err := p.UpTo(ctx, version); err != nil {
 		return fmt.Errorf("migrate to %d: %w", version, err)
 	}
@@ -82,7 +177,7 @@ func (s *Store) Holds(ctx context.Context) (string, error) {
 	}
 	known, hasShops := 0, false
 	for _, t := range tables {
-		if t == "goose_db_version" {
+		if t == "goose_db_version" || t == restoreMark {
 			known++
 		}
 		hasShops = hasShops || t == "shops"

@@ -32,14 +32,15 @@ type Member struct {
 	Active    bool
 	Version   int
 	CreatedAt time.Time
+	JoinedAt  *time.Time // nil until the person joined by this shop's own invitation; a PIN counts on its benches before
 }
 
 // MemberRow is a member with the account behind it.
 type MemberRow struct {
 	Member
 	Email       string
-	HasPassword bool
-	Shops       int // in how many shops the person is
+	HasPassword bool // chosen, of somebody who has joined
+	Elsewhere   int  // how many other shops the person has joined
 }
 
 // SetUp says whether the installation has its first owner.
@@ -80,7 +81,7 @@ func (s *Store) SaveShop(ctx context.Context, shop Shop) error {
 	}
 	return changed(s.on(ctx).Model(&Shop{}).Where("id = ? AND version = ?", shop.ID, shop.Version).Updates(map[string]any{
 		"discard_per_kg": shop.DiscardPerKg, "labour_by_role": string(roles), "seasons": string(seasons),
-		"name": shop.Name, "market": shop.Market, "currency": shop.Currency, "weight_unit": shop.WeightUnit, "labour_rate": shop.LabourRate,
+		"name": shop.Name, "market": shop.Market, "currency": shop.Currency, "time_zone": shop.TimeZone, "weight_unit": shop.WeightUnit, "labour_rate": shop.LabourRate,
 		"packaging_per_kg": shop.PackagingPerKg, "loss_limit_knife_pct": shop.LossLimitKnifePct, "loss_limit_saw_pct": shop.LossLimitSawPct,
 		"division_mg": shop.DivisionMg, "lot_prefix": shop.LotPrefix, "idle_minutes": shop.IdleMinutes, "version": shop.Version + 1}))
 }
@@ -137,7 +138,8 @@ func (s *Store) Members(ctx context.Context, shopID int64) ([]MemberRow, error) 
 
 func (s *Store) members(ctx context.Context) *gorm.DB {
 	return s.on(ctx).Table("members m").Joins("JOIN people p ON p.id = m.person_id").
-		Select("m.*, p.email, p.password_hash <> '' AS has_password, (SELECT COUNT(*) FROM members o WHERE o.person_id = m.person_id) AS shops")
+		Select("m.*, p.email, p.password_hash <> '' AND m.joined_at IS NOT NULL AS has_password, " +
+			"(SELECT COUNT(*) FROM members o WHERE o.person_id = m.person_id AND o.id <> m.id AND o.joined_at IS NOT NULL) AS elsewhere")
 }
 
 // MemberShop is one shop that a person is in.
@@ -149,12 +151,31 @@ type MemberShop struct {
 	Role       string
 }
 
-// ShopsOf lists the shops in which a person is active.
+// ShopsOf lists the shops that a person has joined and in which they are active.
 func (s *Store) ShopsOf(ctx context.Context, personID int64) ([]MemberShop, error) {
 	var out []MemberShop
-	err := s.on(ctx).Table("members m").Joins("JOIN shops s ON s.id = m.shop_id").Where("m.person_id = ? AND m.active", personID).
+	err := s.on(ctx).Table("members m").Joins("JOIN shops s ON s.id = m.shop_id").Where("m.person_id = ? AND m.active AND m.joined_at IS NOT NULL", personID).
 		Select("m.id AS member_id, s.id AS shop_id, s.public_id AS shop_public, s.name AS shop_name, m.role").Order("s.id").Find(&out).Error
 	return out, Translate(err)
+}
+
+// Join notes that a person joined a shop; it changes nothing where they had.
+func (s *Store) Join(ctx context.Context, shopID, personID int64, at time.Time) error {
+	return Translate(s.on(ctx).Model(&Member{}).Where("shop_id = ? AND person_id = ? AND joined_at IS NULL", shopID, personID).Update("joined_at", at).Error)
+}
+
+// JoinedElsewhere says whether a person has joined another shop than the given one; active there or not.
+func (s *Store) JoinedElsewhere(ctx context.Context, personID, shopID int64) (bool, error) {
+	var n int64
+	err := s.on(ctx).Model(&Member{}).Where("person_id = ? AND shop_id <> ? AND joined_at IS NOT NULL", personID, shopID).Count(&n).Error
+	return n > 0, Translate(err)
+}
+
+// MemberOf gives the member that a person is in a shop.
+func (s *Store) MemberOf(ctx context.Context, shopID, personID int64) (Member, error) {
+	var m Member
+	err := s.on(ctx).Where("shop_id = ? AND person_id = ?", shopID, personID).Take(&m).Error
+	return m, Translate(err)
 }
 
 // SaveMember writes a member's name, role and whether they are active, where the version is still that of the row.

@@ -194,9 +194,37 @@ func (s *Store) UseOnce(ctx context.Context, id int64, at time.Time) error {
 	return changed(s.on(ctx).Model(&Once{}).Where("id = ? AND used_at IS NULL", id).Update("used_at", at))
 }
 
-// DropOnce takes back what of a kind was not used: for a person, a bench, or the installation where both are nil.
-func (s *Store) DropOnce(ctx context.Context, kind string, personID, benchID *int64) error {
-	return Translate(s.on(ctx).Where("kind = ? AND person_id <=> ? AND bench_id <=> ? AND used_at IS NULL", kind, personID, benchID).Delete(&Once{}).Error)
+// DropOnce takes back what of a kind was not used: what a shop gave to a person or a bench, or the installation where all are nil. What
+// another shop gave stands.
+func (s *Store) DropOnce(ctx context.Context, kind string, shopID, personID, benchID *int64) error {
+	return Translate(s.on(ctx).Where("kind = ? AND shop_id <=> ? AND person_id <=> ? AND bench_id <=> ? AND used_at IS NULL", kind, shopID, personID, benchID).
+		Delete(&Once{}).Error)
+}
+
+// KnownDevice is a browser in which a person has signed in by password before.
+type KnownDevice struct {
+	ID        int64
+	PersonID  int64
+	TokenHash string
+	SeenAt    time.Time
+}
+
+// KnownDevice says whether a person signed in before in the browser that holds a token.
+func (s *Store) KnownDevice(ctx context.Context, personID int64, tokenHash string) (bool, error) {
+	var n int64
+	err := s.on(ctx).Model(&KnownDevice{}).Where("person_id = ? AND token_hash = ?", personID, tokenHash).Count(&n).Error
+	return n > 0, Translate(err)
+}
+
+// RememberDevice notes that a person signed in in a browser.
+func (s *Store) RememberDevice(ctx context.Context, d KnownDevice) error {
+	return Translate(s.on(ctx).Exec("INSERT INTO known_devices (person_id, token_hash, seen_at) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE seen_at = VALUES(seen_at)",
+		d.PersonID, d.TokenHash, d.SeenAt).Error)
+}
+
+// ForgetDevices forgets all browsers of a person.
+func (s *Store) ForgetDevices(ctx context.Context, personID int64) error {
+	return Translate(s.on(ctx).Where("person_id = ?", personID).Delete(&KnownDevice{}).Error)
 }
 
 // Attempt is what is known of failed attempts at one secret.
@@ -216,6 +244,13 @@ func (s *Store) Attempt(ctx context.Context, what string) (Attempt, error) {
 	return list[0], Translate(err)
 }
 
+// Attempts counts the failed attempts at a secret, without holding the row.
+func (s *Store) Attempts(ctx context.Context, what string) (int, error) {
+	var n int
+	err := s.on(ctx).Raw("SELECT COALESCE(MAX(failures), 0) FROM attempts WHERE what = ?", what).Scan(&n).Error
+	return n, Translate(err)
+}
+
 // SaveAttempt writes the failed attempts.
 func (s *Store) SaveAttempt(ctx context.Context, a Attempt) error {
 	return Translate(s.on(ctx).Clauses(clause.OnConflict{UpdateAll: true}).Create(&a).Error)
@@ -233,6 +268,7 @@ func (s *Store) Sweep(ctx context.Context, before time.Time) (int64, error) {
 		"DELETE FROM sessions WHERE ends_at < ? OR ended_at < ?",
 		"DELETE FROM once WHERE ends_at < ? OR used_at < ?",
 		"DELETE FROM attempts WHERE last_at < ? AND last_at < ?",
+		"DELETE FROM known_devices WHERE seen_at < ? - INTERVAL 400 DAY AND seen_at < ?",
 	} {
 		res := s.on(ctx).Exec(q, before, before)
 		if res.Error != nil {

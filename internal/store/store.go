@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"net"
 	"slices"
+	"strings"
 	"sync/atomic"
 	"time"
 
@@ -27,6 +28,7 @@ var (
 	ErrConflict    = errors.New("changed by somebody else in the meantime")
 	ErrDuplicate   = errors.New("exists already")
 	ErrUnavailable = errors.New("the database does not answer")
+	ErrFull        = errors.New("the disk of the database is full")
 )
 
 // Store is a database, or a transaction on it.
@@ -82,13 +84,19 @@ func (s *Store) Close() error {
 	return pool.Close()
 }
 
-// Ping says whether the database answers.
+// Ping says whether the database answers, and whether it has had room of late.
 func (s *Store) Ping(ctx context.Context) error {
 	pool, err := s.db.DB()
 	if err != nil {
 		return err
 	}
-	return Translate(pool.PingContext(ctx))
+	if err := Translate(pool.PingContext(ctx)); err != nil {
+		return err
+	}
+	if at := fullAt.Load(); at != 0 && time.Since(time.Unix(0, at)) < fullFor {
+		return ErrFull
+	}
+	return nil
 }
 
 // DB gives the GORM handle, for benchmarks and checks that must see the rows as they are.
@@ -145,6 +153,20 @@ const (
 // away are the errors of a server that is going, full, or read-only for a moment.
 var away = []uint16{1040, 1053, 1927, lockWait, lockDeadlock, notReady, 1290, 1836}
 
+// full are the errors of a server that has no room: 3 and 1026 writing a file, 1021 the disk, 1114 a table. 1030 is any error of the engine;
+// 28 is the system's own number for it (ENOSPC).
+var full = []uint16{3, 1021, 1026, 1114}
+
+func isFull(my *mysqldriver.MySQLError) bool {
+	return slices.Contains(full, my.Number) || (my.Number == 1030 && strings.Contains(my.Message, "error 28"))
+}
+
+// fullAt is when the server last said that it has no room, in nanoseconds.
+var fullAt atomic.Int64
+
+// fullFor is how long that is taken to be so.
+const fullFor = 15 * time.Second
+
 // Translate names the errors of the driver that callers tell apart; others go through as they are.
 func Translate(err error) error {
 	var my *mysqldriver.MySQLError
@@ -158,6 +180,9 @@ func Translate(err error) error {
 		return ErrNotFound
 	case errors.As(err, &my) && my.Number == 1062:
 		return fmt.Errorf("%w: %s", ErrDuplicate, my.Message)
+	case errors.As(err, &my) && isFull(my):
+		fullAt.Store(time.Now().UnixNano())
+		return fmt.Errorf("%w: %s", ErrFull, my.Message)
 	case errors.As(err, &my) && slices.Contains(away, my.Number):
 		return fmt.Errorf("%w: %s", ErrUnavailable, my.Message)
 	case errors.Is(err, driver.ErrBadConn), errors.Is(err, mysqldriver.ErrInvalidConn), errors.Is(err, sql.ErrConnDone), errors.As(err, &netErr):

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"encoding/json"
+	"strings"
 	"time"
 
 	"gorm.io/gorm/clause"
@@ -87,6 +88,21 @@ func (s *Store) Tastings(ctx context.Context, shopID int64) ([]Tasting, error) {
 func (s *Store) Tasting(ctx context.Context, shopID int64, publicID string) (Tasting, error) {
 	var t Tasting
 	return t, Translate(s.on(ctx).Where("shop_id = ? AND public_id = ?", shopID, publicID).Take(&t).Error)
+}
+
+// NewTasteLinks gives every eater a new link, of two codes; those on printed sheets hold no longer.
+func (s *Store) NewTasteLinks(ctx context.Context, code func() string) error {
+	var ids []int64
+	if err := s.on(ctx).Model(&TastingEater{}).Order("id").Pluck("id", &ids).Error; err != nil {
+		return Translate(err)
+	}
+	for _, id := range ids {
+		link := strings.ReplaceAll(code()+code(), "-", "")[:12]
+		if err := s.on(ctx).Exec("UPDATE tasting_eaters SET link = ? WHERE id = ?", link, id).Error; err != nil {
+			return Translate(err)
+		}
+	}
+	return nil
 }
 
 // TastingByLink gives the tasting and the eater that a link is of.

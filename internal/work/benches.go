@@ -114,7 +114,7 @@ func (s *Service) EnrolCode(ctx context.Context, benchID string) (code string, e
 		if !b.Active {
 			return change{}, fault.Stands("", "out_of_use", b.Name+" is out of use.", "Take it back into use first.")
 		}
-		if err := tx.DropOnce(ctx, "bench", nil, &b.ID); err != nil {
+		if err := tx.DropOnce(ctx, "bench", &who.ShopID, nil, &b.ID); err != nil {
 			return change{}, err
 		}
 		code = secret.NewCode()

@@ -46,6 +46,7 @@ type Where struct {
 	Request string // its id
 	Address string
 	About   string // the browser, in a few words
+	Known   string // by which the browser says that somebody signed in in it before
 }
 
 type callerKey struct{}

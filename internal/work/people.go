@@ -34,6 +34,8 @@ func checkAccount(a *Account, needPassword bool) error {
 		faults.Add("email", required("Enter the address they sign in with."))
 	} else if err != nil || addr.Address != a.Email || len(a.Email) > 190 {
 		faults.Add("email", fault.New("", "not_an_address", "“"+clip(a.Email)+"” is not an address", "Write it as name@place.example."))
+	} else if !plainASCII(a.Email) { // letters that look alike, or cannot be seen, would make two addresses of one
+		faults.Add("email", fault.New("", "not_plain", "holds letters beyond a to z", "Write it in plain letters; a domain in its xn-- form."))
 	}
 	faults.Add("name", plainText(a.Name, 80, true))
 	if !knownRole(a.Role) {
@@ -48,12 +50,17 @@ func checkAccount(a *Account, needPassword bool) error {
 	return faults.Err()
 }
 
+func plainASCII(s string) bool {
+	return !strings.ContainsFunc(s, func(r rune) bool { return r <= ' ' || r > '~' })
+}
+
 func knownRole(id string) bool {
 	return slices.ContainsFunc(Roles, func(r Role) bool { return r.ID == id })
 }
 
-// enter adds an account to a shop. A person who has an account keeps it as it is.
-func (s *Service) enter(ctx context.Context, tx *store.Store, shopID int64, a Account) (store.Member, store.Person, error) {
+// enter adds an account to a shop. A person who has an account keeps it as it is. Who has not joined comes in by an invitation of
+// this shop alone, or by a PIN on its benches.
+func (s *Service) enter(ctx context.Context, tx *store.Store, shopID int64, a Account, joined bool) (store.Member, store.Person, error) {
 	person, err := tx.PersonByEmail(ctx, a.Email)
 	if errors.Is(err, store.ErrNotFound) {
 		person = store.Person{PublicID: NewID(), Email: a.Email, CreatedAt: s.now()}
@@ -66,6 +73,9 @@ func (s *Service) enter(ctx context.Context, tx *store.Store, shopID int64, a Ac
 		return store.Member{}, person, err
 	}
 	m := store.Member{PublicID: NewID(), ShopID: shopID, PersonID: person.ID, Name: a.Name, Role: a.Role, Active: true, Version: 1, CreatedAt: s.now()}
+	if joined {
+		m.JoinedAt = &m.CreatedAt
+	}
 	if a.Pin != "" {
 		m.PinHash = secret.Hash(a.Pin)
 	}
@@ -81,8 +91,8 @@ func (s *Service) People(ctx context.Context) ([]store.MemberRow, error) {
 	return s.store.Members(ctx, who.ShopID)
 }
 
-// AddPerson adds somebody to the caller's shop. Where they have no password yet, it gives the token of a link with which
-// they choose one.
+// AddPerson invites somebody into the caller's shop. It gives the token of a link with which they join: by choosing a password, or
+// with the one they have where they joined another shop before. Nothing of the shop is theirs until then.
 func (s *Service) AddPerson(ctx context.Context, a Account) (row store.MemberRow, link string, err error) {
 	who, err := caller(ctx)
 	if err != nil {
@@ -95,14 +105,11 @@ func (s *Service) AddPerson(ctx context.Context, a Account) (row store.MemberRow
 	var m store.Member
 	err = s.recorded(ctx, func(tx *store.Store) (change, error) {
 		var person store.Person
-		if m, person, err = s.enter(ctx, tx, who.ShopID, a); err != nil {
+		if m, person, err = s.enter(ctx, tx, who.ShopID, a, false); err != nil {
 			return change{}, err
 		}
-		link = ""
-		if person.PasswordHash == "" {
-			if link, err = s.passwordLink(ctx, tx, person.ID, who.ShopID); err != nil {
-				return change{}, err
-			}
+		if link, err = s.passwordLink(ctx, tx, person.ID, &who.ShopID); err != nil {
+			return change{}, err
 		}
 		return change{Action: "person.added", Subject: m.PublicID, SubjectName: m.Name, Became: map[string]any{"email": a.Email, "role": a.Role, "pin": a.Pin != ""}}, nil
 	})
@@ -116,12 +123,13 @@ func (s *Service) AddPerson(ctx context.Context, a Account) (row store.MemberRow
 	return row, link, err
 }
 
-func (s *Service) passwordLink(ctx context.Context, tx *store.Store, personID, shopID int64) (string, error) {
-	if err := tx.DropOnce(ctx, "password", &personID, nil); err != nil {
+// passwordLink makes a link of a shop for a person, in the place of those that the shop gave before; nil is whoever runs the server.
+func (s *Service) passwordLink(ctx context.Context, tx *store.Store, personID int64, shopID *int64) (string, error) {
+	if err := tx.DropOnce(ctx, "password", shopID, &personID, nil); err != nil {
 		return "", err
 	}
 	token, now := secret.NewToken(""), s.now()
-	return token, tx.CreateOnce(ctx, &store.Once{TokenHash: secret.Digest(token), Kind: "password", ShopID: &shopID, PersonID: &personID, CreatedAt: now, EndsAt: now.Add(passwordHolds)})
+	return token, tx.CreateOnce(ctx, &store.Once{TokenHash: secret.Digest(token), Kind: "password", ShopID: shopID, PersonID: &personID, CreatedAt: now, EndsAt: now.Add(passwordHolds)})
 }
 
 // PersonChange is what an owner may change of a person.
@@ -191,10 +199,10 @@ func (s *Service) PasswordLink(ctx context.Context, id string) (link string, err
 		if err != nil {
 			return change{}, err
 		}
-		if m.Shops > 1 && m.HasPassword && m.PersonID != who.PersonID {
+		if m.Elsewhere > 0 && m.HasPassword && m.PersonID != who.PersonID {
 			return change{}, fault.Stands("", "other_shops", m.Name+" belongs to other shops too.", "They change their password themselves; whoever runs the server can give them a link (falda password-link).")
 		}
-		link, err = s.passwordLink(ctx, tx, m.PersonID, who.ShopID)
+		link, err = s.passwordLink(ctx, tx, m.PersonID, &who.ShopID)
 		return change{Action: "password.link", Subject: m.PublicID, SubjectName: m.Name}, err
 	})
 	return link, err
@@ -221,7 +229,7 @@ func (s *Service) PasswordLinkByEmail(ctx context.Context, email string) (link s
 				return err
 			}
 		}
-		link, err = s.passwordLink(ctx, tx, person.ID, shops[0].ShopID)
+		link, err = s.passwordLink(ctx, tx, person.ID, nil)
 		return err
 	})
 	return link, err
@@ -258,14 +266,37 @@ func (s *Service) SetPin(ctx context.Context, id, pin string) error {
 	})
 }
 
-// Invited says who a password link is for.
-func (s *Service) Invited(ctx context.Context, link string) (email string, err error) {
+// Invitation is what a link is for.
+type Invitation struct {
+	Email  string
+	Shop   string // that it lets into; empty of a link from whoever runs the server
+	Choose bool   // a password is chosen; otherwise the one that the person has is asked for
+	once   store.Once
+	person store.Person
+}
+
+// Invited says what a link is for.
+func (s *Service) Invited(ctx context.Context, link string) (Invitation, error) {
 	o, err := s.store.Once(ctx, "password", secret.Digest(link), s.now())
 	if err != nil || o.PersonID == nil {
-		return "", usedUp(err)
+		return Invitation{}, usedUp(err)
 	}
-	p, err := s.store.Person(ctx, *o.PersonID)
-	return p.Email, err
+	v := Invitation{once: o, Choose: true}
+	if v.person, err = s.store.Person(ctx, *o.PersonID); err != nil {
+		return v, err
+	}
+	v.Email = v.person.Email
+	if o.ShopID == nil {
+		return v, nil
+	}
+	shop, err := s.store.Shop(ctx, *o.ShopID)
+	if err != nil {
+		return v, err
+	}
+	v.Shop = shop.Name
+	elsewhere, err := s.store.JoinedElsewhere(ctx, v.person.ID, *o.ShopID)
+	v.Choose = v.person.PasswordHash == "" || !elsewhere
+	return v, err
 }
 
 // usedUp explains a link that does not hold.
@@ -276,47 +307,65 @@ func usedUp(err error) error {
 	return err
 }
 
-// ChoosePassword sets a password through a link, ends all sessions of the person and signs them in.
-func (s *Service) ChoosePassword(ctx context.Context, link, password string, where Where) (token string, err error) {
-	o, err := s.store.Once(ctx, "password", secret.Digest(link), s.now())
-	if err != nil || o.PersonID == nil {
-		return "", usedUp(err)
-	}
-	person, err := s.store.Person(ctx, *o.PersonID)
+// ChoosePassword joins the shop that a link is of and signs in there. It sets the password and ends all sessions of the person; of
+// somebody who has joined another shop, where a password would open that too, it asks for the one they have and changes nothing of it.
+func (s *Service) ChoosePassword(ctx context.Context, link, password string, where Where) (in SignedIn, err error) {
+	v, err := s.Invited(ctx, link)
 	if err != nil {
-		return "", err
+		return in, err
 	}
-	var faults fault.List
-	faults.Add("password", secret.CheckPassword(password, localPart(person.Email)))
-	if err := faults.Err(); err != nil {
-		return "", err
+	hash := ""
+	if v.Choose {
+		var faults fault.List
+		faults.Add("password", secret.CheckPassword(password, localPart(v.person.Email)))
+		if err := faults.Err(); err != nil {
+			return in, err
+		}
+		hash = secret.Hash(password)
+	} else if err := s.ownPassword(ctx, v.person, password, where); err != nil {
+		return in, err
 	}
-	hash := secret.Hash(password)
 	defer s.callers.forget()
 	err = s.store.Tx(ctx, func(tx *store.Store) error {
-		if err := tx.UseOnce(ctx, o.ID, s.now()); err != nil {
+		if err := tx.UseOnce(ctx, v.once.ID, s.now()); err != nil {
 			return usedUp(err)
 		}
-		if err := tx.SetPassword(ctx, person.ID, hash); err != nil {
-			return err
+		if v.Choose {
+			if err := s.newPassword(ctx, tx, v.person, hash); err != nil {
+				return err
+			}
 		}
-		if _, err := tx.EndSessions(ctx, person.ID, 0, s.now()); err != nil {
-			return err
+		if v.once.ShopID != nil {
+			if err := tx.Join(ctx, *v.once.ShopID, v.person.ID, s.now()); err != nil {
+				return err
+			}
 		}
-		if err := tx.ForgetAttempts(ctx, secret.Digest("account:"+person.Email)); err != nil {
-			return err
-		}
-		shops, err := tx.ShopsOf(ctx, person.ID)
+		shops, err := tx.ShopsOf(ctx, v.person.ID)
 		if err != nil {
 			return err
 		}
+		at := max(0, slices.IndexFunc(shops, func(m store.MemberShop) bool { return v.once.ShopID != nil && m.ShopID == *v.once.ShopID }))
 		if len(shops) == 0 {
-			return fault.New("link", "left", "is for somebody who belongs to no shop any more", "Ask an owner.")
+			return fault.Stands("link", "left", "is for somebody who belongs to no shop", "Ask an owner.")
 		}
-		token, err = s.begin(ctx, tx, store.Session{ShopID: shops[0].ShopID, MemberID: shops[0].MemberID, PersonID: person.ID, Via: ViaPassword}, where)
+		in, err = s.comeIn(ctx, tx, shops[at], v.person.ID, where)
 		return err
 	})
-	return token, err
+	return in, err
+}
+
+// newPassword sets a password: what was signed in ends, and what was known of the person's browsers is forgotten.
+func (s *Service) newPassword(ctx context.Context, tx *store.Store, person store.Person, hash string) error {
+	if err := tx.SetPassword(ctx, person.ID, hash); err != nil {
+		return err
+	}
+	if _, err := tx.EndSessions(ctx, person.ID, 0, s.now()); err != nil {
+		return err
+	}
+	if err := tx.ForgetDevices(ctx, person.ID); err != nil {
+		return err
+	}
+	return tx.ForgetAttempts(ctx, secret.Digest(accountKey(person, "")))
 }
 
 // SetUpLink gives the token of the one-time link with which the first owner sets the installation up; empty where there is
@@ -328,16 +377,19 @@ func (s *Service) SetUpLink(ctx context.Context) (string, error) {
 	}
 	token, now := secret.NewToken(""), s.now()
 	return token, s.store.Tx(ctx, func(tx *store.Store) error {
+		if err := tx.DropOnce(ctx, "set_up", nil, nil, nil); err != nil {
+			return err
+		}
 		return tx.CreateOnce(ctx, &store.Once{TokenHash: secret.Digest(token), Kind: "set_up", CreatedAt: now, EndsAt: now.Add(setUpHolds)})
 	})
 }
 
 // SetUpByLink makes the first shop and its owner, and signs the owner in. Where the database has shops from before there was
 // a sign-in, the owner gets those and no shop is made.
-func (s *Service) SetUpByLink(ctx context.Context, link string, shop NewShop, owner Account, where Where) (token string, err error) {
+func (s *Service) SetUpByLink(ctx context.Context, link string, shop NewShop, owner Account, where Where) (in SignedIn, err error) {
 	o, err := s.store.Once(ctx, "set_up", secret.Digest(link), s.now())
 	if err != nil {
-		return "", usedUp(err)
+		return in, usedUp(err)
 	}
 	owner.Role, owner.Pin, shop.Demo = "owner", "", false
 	var faults fault.List
@@ -351,9 +403,12 @@ func (s *Service) SetUpByLink(ctx context.Context, link string, shop NewShop, ow
 	if shop.LabourRate != "" {
 		settings.LabourRate = shop.LabourRate
 	}
+	if shop.TimeZone != "" {
+		settings.TimeZone = shop.TimeZone
+	}
 	faults.Add("", s.checkSettings(settings, &probe))
 	if err := faults.Err(); err != nil {
-		return "", err
+		return in, err
 	}
 	err = s.store.Tx(ctx, func(tx *store.Store) error {
 		if err := tx.UseOnce(ctx, o.ID, s.now()); err != nil {
@@ -373,18 +428,19 @@ func (s *Service) SetUpByLink(ctx context.Context, link string, shop NewShop, ow
 			}
 			shops = []store.Shop{row}
 		}
-		var first store.Session
+		var first store.MemberShop
+		var person int64
 		for i, sh := range shops {
-			m, _, err := s.enter(ctx, tx, sh.ID, owner)
+			m, _, err := s.enter(ctx, tx, sh.ID, owner, true)
 			if err != nil {
 				return err
 			}
 			if i == 0 {
-				first = store.Session{ShopID: sh.ID, MemberID: m.ID, PersonID: m.PersonID, Via: ViaPassword}
+				first, person = store.MemberShop{ShopID: sh.ID, MemberID: m.ID}, m.PersonID
 			}
 		}
-		token, err = s.begin(ctx, tx, first, where)
+		in, err = s.comeIn(ctx, tx, first, person, where)
 		return err
 	})
-	return token, err
+	return in, err
 }

@@ -57,8 +57,8 @@ func (s *Service) SaveMarket(ctx context.Context, id string, in NewMarket) error
 		if err != nil {
 			return change{}, err
 		}
-		if slices.ContainsFunc(list, func(m store.Market) bool { return m.PublicID != id && strings.EqualFold(m.Name, in.Name) }) {
-			return change{}, fault.New("name", "duplicate_name", "is the name of another market", "Choose another.")
+		if slices.ContainsFunc(list, func(m store.Market) bool { return m.PublicID != id && sameName(m.Name, in.Name) }) {
+			return change{}, fault.Stands("name", "duplicate_name", "is the name of another market", "Choose another.")
 		}
 		row := store.Market{ShopID: shop.ID, Name: in.Name, TaxPct: in.TaxPct, Main: in.Main, Active: in.Active, Version: in.Version}
 		became := map[string]any{"name": row.Name, "tax_pct": row.TaxPct, "main": row.Main, "active": row.Active}

@@ -212,7 +212,7 @@ func (s *Service) SetUp(ctx context.Context, in NewShop, accounts ...Account) (i
 			if _, err := tx.PersonByEmail(ctx, a.Email); err == nil {
 				continue
 			}
-			if _, _, err := s.enter(ctx, tx, shop.ID, a); err != nil {
+			if _, _, err := s.enter(ctx, tx, shop.ID, a, true); err != nil {
 				return err
 			}
 		}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"net/netip"
 	"slices"
 	"strings"
 	"time"
@@ -14,7 +15,10 @@ import (
 )
 
 // TooMany is an attempt at a secret that comes too soon after wrong ones.
-type TooMany struct{ Wait time.Duration }
+type TooMany struct {
+	Wait time.Duration
+	Why  string // "requests" or "streams"; empty for wrong tries at a secret
+}
 
 // Error says how long to wait.
 func (t TooMany) Error() string {
@@ -50,7 +54,7 @@ func (s *Service) attempt(ctx context.Context, tries ...try) error {
 				rows[i].Failures = 0
 			}
 			if left := secret.Wait(rows[i].Failures, t.free) - now.Sub(rows[i].LastAt); left > 0 {
-				return TooMany{left}
+				return TooMany{Wait: left}
 			}
 		}
 		for _, row := range rows {
@@ -60,6 +64,21 @@ func (s *Service) attempt(ctx context.Context, tries ...try) error {
 			}
 		}
 		return nil
+	})
+}
+
+// countTry counts a wrong try that was not held up by the others of its kind.
+func (s *Service) countTry(ctx context.Context, t try) error {
+	return s.store.Tx(ctx, func(tx *store.Store) error {
+		row, err := tx.Attempt(ctx, secret.Digest(t.what))
+		if err != nil {
+			return err
+		}
+		if secret.Forgiven(row.LastAt, s.now()) {
+			row.Failures = 0
+		}
+		row.Failures, row.LastAt = row.Failures+1, s.now()
+		return tx.SaveAttempt(ctx, row)
 	})
 }
 
@@ -107,8 +126,37 @@ func (s *Service) begin(ctx context.Context, tx *store.Store, row store.Session,
 	return token, s.record(ctx, tx, who, change{Action: "session.began", Subject: row.PublicID, SubjectName: row.About})
 }
 
-// SignIn signs a person in by address and password, in the shop they are in; where they are in several, in the first.
-func (s *Service) SignIn(ctx context.Context, email, password string, where Where) (string, error) {
+// SignedIn is what a browser keeps of a sign-in by password: the session's token, and one by which it is known as one in which this
+// person signed in before.
+type SignedIn struct{ Token, Known string }
+
+// accountKey is what wrong tries at an account are counted by: the person, however the address was written; in a browser that is known,
+// that browser.
+func accountKey(p store.Person, known string) string {
+	if known != "" {
+		return fmt.Sprintf("known:%d:%s", p.ID, known)
+	}
+	return fmt.Sprintf("account:%d", p.ID)
+}
+
+// Network is what wrong tries from an address are counted by: of IPv6 the /64, for whoever has one address has all of those.
+func Network(address string) string {
+	ip, err := netip.ParseAddr(address)
+	if err != nil {
+		return address
+	}
+	if ip = ip.Unmap().WithZone(""); ip.Is6() {
+		if p, err := ip.Prefix(64); err == nil {
+			return p.String()
+		}
+	}
+	return ip.String()
+}
+
+// SignIn signs a person in by address and password, in the shop they have joined; where they have joined several, in the first. Wrong
+// tries make everybody wait who tries at this account or from this network, but not in a browser in which the person signed in before:
+// that one waits for its own wrong tries alone.
+func (s *Service) SignIn(ctx context.Context, email, password string, where Where) (in SignedIn, err error) {
 	email = strings.ToLower(strings.TrimSpace(email))
 	var faults fault.List
 	if email == "" {
@@ -121,37 +169,92 @@ func (s *Service) SignIn(ctx context.Context, email, password string, where Wher
 		faults.Add("password", wrongSecret("", "does not belong to this address", "Check both."))
 	}
 	if err := faults.Err(); err != nil {
-		return "", err
-	}
-	account, address := try{"account:" + email, freeAccount}, try{"address:" + where.Address, freeAddress}
-	if err := s.attempt(ctx, account, address); err != nil {
-		return "", err
+		return in, err
 	}
 	person, err := s.store.PersonByEmail(ctx, email)
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
-		return "", err
+		return in, err
 	}
-	fits, err := secret.Fits(person.PasswordHash, password) // an unknown address takes as long as a wrong password
-	if err != nil {
-		return "", err
+	unknown := err != nil
+	if err := s.passwordFits(ctx, person, email, password, where); err != nil {
+		return in, err
 	}
 	shops, err := s.store.ShopsOf(ctx, person.ID)
 	if err != nil {
-		return "", err
+		return in, err
 	}
-	if !fits || len(shops) == 0 {
-		for _, sh := range shops {
-			who := Caller{ShopID: sh.ShopID, MemberID: sh.MemberID, Name: email, Role: sh.Role, Via: ViaPassword, Where: where}
-			if err := s.record(ctx, s.store, who, change{Action: "session.refused", SubjectName: "wrong password"}); err != nil {
-				return "", err
-			}
+	if unknown || len(shops) == 0 {
+		return in, notTheirs()
+	}
+	err = s.store.Tx(ctx, func(tx *store.Store) error {
+		in, err = s.comeIn(ctx, tx, shops[0], person.ID, where)
+		return err
+	})
+	return in, err
+}
+
+func notTheirs() error {
+	return wrongSecret("password", "does not belong to this address", "Check both. An owner of your shop can give you a link to choose a new one.")
+}
+
+// passwordFits counts a try at a password and says whether it is right; person is the zero one where the address is nobody's.
+func (s *Service) passwordFits(ctx context.Context, person store.Person, email, password string, where Where) error {
+	known := false
+	if where.Known != "" && person.ID != 0 {
+		var err error
+		if known, err = s.store.KnownDevice(ctx, person.ID, secret.Digest(where.Known)); err != nil {
+			return err
 		}
-		return "", wrongSecret("password", "does not belong to this address", "Check both. An owner of your shop can give you a link to choose a new one.")
 	}
-	if err := s.succeeded(ctx, account, address); err != nil {
-		return "", err
+	tries := []try{{accountKey(person, ""), freeAccount}, {"network:" + Network(where.Address), freeAddress}}
+	switch {
+	case known:
+		tries = []try{{accountKey(person, secret.Digest(where.Known)), freeAccount}}
+	case person.ID == 0:
+		tries[0].what = "nobody:" + email
 	}
-	return s.beginIn(ctx, shops[0], person.ID, ViaPassword, where)
+	if err := s.attempt(ctx, tries...); err != nil {
+		return err
+	}
+	fits, err := secret.Fits(person.PasswordHash, password) // an unknown address takes as long as a wrong password
+	if err != nil {
+		return err
+	}
+	if fits && person.ID != 0 {
+		return s.succeeded(ctx, tries[0], tries[1:]...)
+	}
+	shops, err := s.store.ShopsOf(ctx, person.ID)
+	if err != nil {
+		return err
+	}
+	for _, sh := range shops {
+		who := Caller{ShopID: sh.ShopID, MemberID: sh.MemberID, Name: email, Role: sh.Role, Via: ViaPassword, Where: where}
+		if err := s.record(ctx, s.store, who, change{Action: "session.refused", SubjectName: "wrong password"}); err != nil {
+			return err
+		}
+	}
+	return notTheirs()
+}
+
+// ownPassword asks somebody who joins another shop for the password they have.
+func (s *Service) ownPassword(ctx context.Context, person store.Person, password string, where Where) error {
+	err := s.passwordFits(ctx, person, person.Email, password, where)
+	if fault.Of(err) != nil {
+		return wrongSecret("password", "is not the one you have", "Enter the password with which you sign in to your other shop. If you never chose one, somebody else did: whoever runs the server can give you a link.")
+	}
+	return err
+}
+
+// comeIn begins a session by password in a shop, and remembers the browser.
+func (s *Service) comeIn(ctx context.Context, tx *store.Store, shop store.MemberShop, personID int64, where Where) (in SignedIn, err error) {
+	if in.Known = where.Known; in.Known == "" {
+		in.Known = secret.NewToken("fk_")
+	}
+	if err := tx.RememberDevice(ctx, store.KnownDevice{PersonID: personID, TokenHash: secret.Digest(in.Known), SeenAt: s.now()}); err != nil {
+		return in, err
+	}
+	in.Token, err = s.begin(ctx, tx, store.Session{ShopID: shop.ShopID, MemberID: shop.MemberID, PersonID: personID, Via: ViaPassword}, where)
+	return in, err
 }
 
 func (s *Service) beginIn(ctx context.Context, in store.MemberShop, personID int64, via string, where Where) (token string, err error) {
@@ -203,6 +306,9 @@ func (s *Service) SignOutEverywhere(ctx context.Context) (ended int, err error) 
 	err = s.recorded(ctx, func(tx *store.Store) (change, error) {
 		n, err := tx.EndSessions(ctx, who.PersonID, 0, s.now())
 		ended = int(n)
+		if err == nil {
+			err = tx.ForgetDevices(ctx, who.PersonID)
+		}
 		return change{Action: "session.ended_everywhere", Became: map[string]any{"sessions": n}}, err
 	})
 	return ended, err
@@ -245,7 +351,7 @@ func (s *Service) SetPassword(ctx context.Context, old, next string) error {
 	if err != nil {
 		return err
 	}
-	account := try{"account:" + person.Email, freeAccount}
+	account := try{accountKey(person, fmt.Sprintf("session %d", who.SessionID)), freeAccount} // who is signed in waits for their own tries alone
 	if err := s.attempt(ctx, account); err != nil {
 		return err
 	}
@@ -267,6 +373,9 @@ func (s *Service) SetPassword(ctx context.Context, old, next string) error {
 	hash := secret.Hash(next)
 	return s.recorded(ctx, func(tx *store.Store) (change, error) {
 		if _, err := tx.EndSessions(ctx, who.PersonID, who.SessionID, s.now()); err != nil {
+			return change{}, err
+		}
+		if err := tx.ForgetDevices(ctx, who.PersonID); err != nil {
 			return change{}, err
 		}
 		return change{Action: "password.changed"}, tx.SetPassword(ctx, who.PersonID, hash)
@@ -293,7 +402,15 @@ func (s *Service) SignInByPin(ctx context.Context, device, memberID, pin string,
 		return "", err
 	}
 	one, screen := try{fmt.Sprintf("pin:%d:%d", d.ID, m.ID), freePin}, try{fmt.Sprintf("screen:%d", d.ID), freeScreen}
-	if err := s.attempt(ctx, one, screen); err != nil {
+	tries := []try{one, screen}
+	clean, err := s.store.Attempts(ctx, secret.Digest(one.what))
+	if err != nil {
+		return "", err
+	}
+	if clean == 0 { // somebody else's guessing on this screen does not keep out who has made no mistake
+		tries = tries[:1]
+	}
+	if err := s.attempt(ctx, tries...); err != nil {
 		return "", err
 	}
 	fits, err := secret.Fits(m.PinHash, pin)
@@ -301,13 +418,18 @@ func (s *Service) SignInByPin(ctx context.Context, device, memberID, pin string,
 		return "", err
 	}
 	if !fits || !m.Active {
+		if len(tries) == 1 { // it counts on the screen all the same
+			if err := s.countTry(ctx, screen); err != nil {
+				return "", err
+			}
+		}
 		who := Caller{ShopID: d.ShopID, MemberID: m.ID, Name: m.Name, Role: m.Role, Via: ViaPin, Where: where}
 		if err := s.record(ctx, s.store, who, change{Action: "session.refused", SubjectName: "wrong PIN"}); err != nil {
 			return "", err
 		}
 		return "", wrongSecret("pin", "is not the PIN of "+m.Name, "Try again, or ask an owner for a new one.")
 	}
-	if err := s.succeeded(ctx, one, screen); err != nil {
+	if err := s.succeeded(ctx, one, tries[1:]...); err != nil {
 		return "", err
 	}
 	defer s.callers.forget()

@@ -6,7 +6,6 @@ import (
 	"math"
 	"slices"
 	"strings"
-	"unicode/utf8"
 
 	"golang.org/x/text/currency"
 
@@ -123,6 +122,11 @@ func (s *Service) checkSettings(in Settings, row *store.Shop) error {
 	for i := range row.Seasons {
 		row.Seasons[i].Name = strings.TrimSpace(row.Seasons[i].Name)
 		faults.Add(fmt.Sprintf("seasons[%d].name", i), plainText(row.Seasons[i].Name, 40, true))
+		if slices.ContainsFunc(row.Seasons[:i], func(other value.Season) bool {
+			return other.Name != row.Seasons[i].Name && sameName(other.Name, row.Seasons[i].Name)
+		}) {
+			faults.Add(fmt.Sprintf("seasons[%d].name", i), fault.New("", "twice", "is the name of another season, but for accents or capitals", "Give each season its own name."))
+		}
 	}
 	if len(row.Seasons) > 12 {
 		faults.Add("seasons", fault.New("", "too_many", "are more than 12", "Take fewer."))
@@ -140,19 +144,6 @@ func (s *Service) checkSettings(in Settings, row *store.Shop) error {
 	row.DivisionMg = int64(math.Round(within("division_g", in.DivisionG, 0.1, 1000, "g") * 1000))
 	row.IdleMinutes = int(within("idle_minutes", float64(in.IdleMinutes), 0, 240, "minutes"))
 	return faults.Err()
-}
-
-// plainText says what is wrong with a name: its length in characters, and whether it is text.
-func plainText(text string, most int, need bool) error {
-	switch {
-	case need && text == "":
-		return required("Enter it.")
-	case utf8.RuneCountInString(text) > most:
-		return fault.New("", "too_long", fmt.Sprintf("is longer than %d characters", most), "Shorten it.")
-	case !utf8.ValidString(text) || strings.ContainsFunc(text, func(r rune) bool { return r < ' ' || r == 0x7f }):
-		return fault.New("", "not_text", "holds characters that are not text", "Type it again.")
-	}
-	return nil
 }
 
 func settingsOf(row store.Shop) Settings {
@@ -271,8 +262,8 @@ func (s *Service) newShop(ctx context.Context, tx *store.Store, in NewShop) (sto
 	for i, name := range in.Benches {
 		in.Benches[i] = strings.TrimSpace(name)
 		faults.Add("benches", plainText(in.Benches[i], 60, true))
-		if slices.Index(in.Benches, in.Benches[i]) != i {
-			faults.Add("benches", fault.New("", "duplicate_name", "holds “"+clip(name)+"” twice", "Give each bench its own name."))
+		if slices.ContainsFunc(in.Benches[:i], func(other string) bool { return sameName(other, in.Benches[i]) }) {
+			faults.Add("benches", fault.New("", "duplicate_name", "holds “"+clip(name)+"” twice, but for accents or capitals", "Give each bench its own name."))
 		}
 	}
 	if len(in.Benches) > 50 {
@@ -305,6 +296,7 @@ func (s *Service) AddShop(ctx context.Context, in NewShop) (string, error) {
 			return change{}, err
 		}
 		m := store.Member{PublicID: NewID(), ShopID: row.ID, PersonID: who.PersonID, Name: who.Name, Role: "owner", Active: true, Version: 1, CreatedAt: s.now()}
+		m.JoinedAt = &m.CreatedAt
 		return change{Action: "shop.added", Subject: row.PublicID, SubjectName: row.Name}, tx.CreateMember(ctx, &m)
 	})
 	return row.PublicID, err

@@ -17,6 +17,7 @@ type Verification struct {
 	Events     int
 	Flaws      []string // each names its breakdown and says what does not agree
 	Rebuilt    int      // breakdowns whose read tables were written anew
+	Audits     []string // where each shop's audit ends, in words: worth noting elsewhere
 }
 
 // Verify looks through the whole database, shop by shop: it folds the log of every breakdown and compares it with the read
@@ -37,6 +38,14 @@ func (s *Service) Verify(ctx context.Context, rebuild bool) (Verification, error
 		if err := s.verifyShop(ctx, shop, rebuild, &v); err != nil {
 			return v, err
 		}
+		flaws, entries, head, err := s.store.AuditFlaws(ctx, shop.ID)
+		if err != nil {
+			return v, err
+		}
+		for _, f := range flaws {
+			v.Flaws = append(v.Flaws, shop.PublicID+": "+f)
+		}
+		v.Audits = append(v.Audits, fmt.Sprintf("audit of %s: %d rows, ends at %.16s", shop.Name, entries, head))
 	}
 	flaws, err := s.store.Strays(ctx)
 	v.Shops, v.Flaws = len(shops), append(v.Flaws, flaws...)

@@ -49,7 +49,7 @@ var may = map[string][]string{
 	"secret":   {"core"},
 	"tabular":  {"core"},
 	"paper":    {"core"},
-	"backup":   {"store"},
+	"backup":   {"store", "secret"},
 	"work":     {"core", "store", "device", "secret"},
 	"api":      {"core", "store", "device", "work", "contract", "secret", "tabular", "paper"},
 	"demo":     {"core", "work"},

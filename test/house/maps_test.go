@@ -33,14 +33,14 @@ func TestNoMapIsKeyedByAmounts(t *testing.T) {
 	if looked < 100 {
 		t.Errorf("only %d files were looked at", looked)
 	}
-	// the check can fail: these are the two mistakes
+	// the check can fail: these are the mistakes; a single entry is none
 	bad := `package x
 func f(s struct{ A, B string }, a, b *int) {
 	for k, v := range map[string]*int{s.A: a, s.B: b} { _, _ = k, v }
 	_ = map[string]*int{s.A: a}
 }`
-	if n := len(mapFaults(t, "bad.go", bad)); n != 4 {
-		t.Errorf("the check finds %d of 4 mistakes", n)
+	if n := len(mapFaults(t, "bad.go", bad)); n != 3 {
+		t.Errorf("the check finds %d of 3 mistakes", n)
 	}
 }
 
@@ -83,6 +83,9 @@ func mapFaults(t *testing.T, path string, src any) []string {
 			return true
 		}
 		for _, el := range lit.Elts {
+			if len(lit.Elts) == 1 { // there is nothing to be the same as
+				break
+			}
 			pair, ok := el.(*ast.KeyValueExpr)
 			if !ok {
 				continue

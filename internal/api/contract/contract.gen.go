@@ -2665,10 +2665,12 @@ type EaterPlace struct {
 	// Agreement Correlation with the mean of the others
 	Agreement *float64        `json:"agreement,omitempty"`
 	Flag      *EaterPlaceFlag `json:"flag,omitempty"`
-	Link      string          `json:"link"`
-	Mean      float64         `json:"mean"`
-	Number    int             `json:"number"`
-	Order     []int           `json:"order"`
+
+	// Link For who may enter sheets
+	Link   *string `json:"link,omitempty"`
+	Mean   float64 `json:"mean"`
+	Number int     `json:"number"`
+	Order  []int   `json:"order"`
 
 	// Samples With all four marks
 	Samples int     `json:"samples"`
@@ -2988,7 +2990,12 @@ type InspectTo string
 
 // Invitation defines model for Invitation.
 type Invitation struct {
-	Email string `json:"email"`
+	// Choose A password is chosen; otherwise the one that the person has is asked for
+	Choose bool   `json:"choose"`
+	Email  string `json:"email"`
+
+	// Shop That it lets into; left out of a link from whoever runs the server
+	Shop *string `json:"shop,omitempty"`
 }
 
 // JointCost defines model for JointCost.
@@ -3670,10 +3677,13 @@ type Person struct {
 	HasPassword bool   `json:"has_password"`
 	HasPin      bool   `json:"has_pin"`
 	Id          string `json:"id"`
-	Name        string `json:"name"`
-	OtherShops  bool   `json:"other_shops"`
-	Role        string `json:"role"`
-	Version     int    `json:"version"`
+
+	// Joined By this shop's own invitation
+	Joined     bool   `json:"joined"`
+	Name       string `json:"name"`
+	OtherShops bool   `json:"other_shops"`
+	Role       string `json:"role"`
+	Version    int    `json:"version"`
 }
 
 // PersonChange defines model for PersonChange.

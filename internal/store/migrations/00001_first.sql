@@ -1,5 +1,5 @@
 -- +goose Up
-CREATE TABLE shops (
+CREATE TABLE IF NOT EXISTS shops (
   id                    BIGINT       NOT NULL AUTO_INCREMENT PRIMARY KEY,
   public_id             CHAR(36)     CHARACTER SET ascii NOT NULL,
   name                  VARCHAR(120) NOT NULL,
@@ -21,7 +21,7 @@ CREATE TABLE shops (
   CONSTRAINT shops_rates CHECK (labour_rate >= 0 AND packaging_per_kg >= 0 AND division_mg > 0)
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
-CREATE TABLE benches (
+CREATE TABLE IF NOT EXISTS benches (
   id        BIGINT      NOT NULL AUTO_INCREMENT PRIMARY KEY,
   public_id CHAR(36)    CHARACTER SET ascii NOT NULL,
   shop_id   BIGINT      NOT NULL,
@@ -31,7 +31,7 @@ CREATE TABLE benches (
   CONSTRAINT benches_shop FOREIGN KEY (shop_id) REFERENCES shops (id)
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
-CREATE TABLE lots (
+CREATE TABLE IF NOT EXISTS lots (
   id             BIGINT        NOT NULL AUTO_INCREMENT PRIMARY KEY,
   public_id      CHAR(36)      CHARACTER SET ascii NOT NULL,
   shop_id        BIGINT        NOT NULL,
@@ -55,7 +55,7 @@ CREATE TABLE lots (
   CONSTRAINT lots_days CHECK (slaughtered_on <= packed_on)
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
-CREATE TABLE pieces (
+CREATE TABLE IF NOT EXISTS pieces (
   id        BIGINT      NOT NULL AUTO_INCREMENT PRIMARY KEY,
   public_id CHAR(36)    CHARACTER SET ascii NOT NULL,
   shop_id   BIGINT      NOT NULL,
@@ -73,7 +73,7 @@ CREATE TABLE pieces (
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
 -- A breakdown's own columns, from state on, are a read table: they are what its events fold to.
-CREATE TABLE breakdowns (
+CREATE TABLE IF NOT EXISTS breakdowns (
   id           BIGINT       NOT NULL AUTO_INCREMENT PRIMARY KEY,
   public_id    CHAR(36)     CHARACTER SET ascii NOT NULL,
   shop_id      BIGINT       NOT NULL,
@@ -103,7 +103,7 @@ CREATE TABLE breakdowns (
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
 -- The log. Rows are added and never changed. seq counts the events of a breakdown: two writers cannot append the same one.
-CREATE TABLE events (
+CREATE TABLE IF NOT EXISTS events (
   id           BIGINT       NOT NULL AUTO_INCREMENT PRIMARY KEY,
   public_id    CHAR(36)     CHARACTER SET ascii NOT NULL,
   shop_id      BIGINT       NOT NULL,
@@ -137,7 +137,7 @@ CREATE TABLE events (
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
 -- Read table: what lies on the board, one row for each weighing that stands.
-CREATE TABLE outputs (
+CREATE TABLE IF NOT EXISTS outputs (
   id           BIGINT      NOT NULL AUTO_INCREMENT PRIMARY KEY,
   shop_id      BIGINT      NOT NULL,
   breakdown_id BIGINT      NOT NULL,
@@ -155,7 +155,7 @@ CREATE TABLE outputs (
   CONSTRAINT outputs_mass CHECK (mass_mg > 0)
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
-CREATE TABLE prices (
+CREATE TABLE IF NOT EXISTS prices (
   id          BIGINT        NOT NULL AUTO_INCREMENT PRIMARY KEY,
   shop_id     BIGINT        NOT NULL,
   product_key VARCHAR(90)   NOT NULL,
@@ -168,7 +168,7 @@ CREATE TABLE prices (
   CONSTRAINT prices_amount CHECK (amount >= 0 AND per IN ('kg', 'lb'))
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
-CREATE TABLE method_choices (
+CREATE TABLE IF NOT EXISTS method_choices (
   id           BIGINT       NOT NULL AUTO_INCREMENT PRIMARY KEY,
   shop_id      BIGINT       NOT NULL,
   breakdown_id BIGINT       NOT NULL,

@@ -1,15 +1,15 @@
 -- +goose Up
 -- One row: whether the installation has its first owner yet.
-CREATE TABLE installation (
+CREATE TABLE IF NOT EXISTS installation (
   id        TINYINT     NOT NULL PRIMARY KEY,
   set_up_at DATETIME(6) NULL,
   CONSTRAINT installation_one CHECK (id = 1)
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
-INSERT INTO installation (id) VALUES (1);
+INSERT IGNORE INTO installation (id) VALUES (1);
 
 -- Someone who can sign in. What they are called and may do is a matter of each shop.
-CREATE TABLE people (
+CREATE TABLE IF NOT EXISTS people (
   id            BIGINT       NOT NULL AUTO_INCREMENT PRIMARY KEY,
   public_id     CHAR(36)     CHARACTER SET ascii NOT NULL,
   email         VARCHAR(190) NOT NULL,
@@ -19,7 +19,7 @@ CREATE TABLE people (
   UNIQUE KEY people_email (email)
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
-CREATE TABLE members (
+CREATE TABLE IF NOT EXISTS members (
   id         BIGINT       NOT NULL AUTO_INCREMENT PRIMARY KEY,
   public_id  CHAR(36)     CHARACTER SET ascii NOT NULL,
   shop_id    BIGINT       NOT NULL,
@@ -39,11 +39,11 @@ CREATE TABLE members (
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
 ALTER TABLE benches
-  ADD COLUMN active  BOOLEAN NOT NULL DEFAULT TRUE,
-  ADD COLUMN version INT     NOT NULL DEFAULT 1;
+  ADD COLUMN IF NOT EXISTS active  BOOLEAN NOT NULL DEFAULT TRUE,
+  ADD COLUMN IF NOT EXISTS version INT     NOT NULL DEFAULT 1;
 
 -- A screen that was enrolled at a bench.
-CREATE TABLE devices (
+CREATE TABLE IF NOT EXISTS devices (
   id          BIGINT       NOT NULL AUTO_INCREMENT PRIMARY KEY,
   public_id   CHAR(36)     CHARACTER SET ascii NOT NULL,
   shop_id     BIGINT       NOT NULL,
@@ -60,7 +60,7 @@ CREATE TABLE devices (
   CONSTRAINT devices_at FOREIGN KEY (bench_id) REFERENCES benches (id)
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
-CREATE TABLE sessions (
+CREATE TABLE IF NOT EXISTS sessions (
   id         BIGINT       NOT NULL AUTO_INCREMENT PRIMARY KEY,
   public_id  CHAR(36)     CHARACTER SET ascii NOT NULL,
   token_hash CHAR(64)     CHARACTER SET ascii NOT NULL,
@@ -87,7 +87,7 @@ CREATE TABLE sessions (
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
 -- What may be used once: the set-up link, a link to choose a password, the code that enrols a bench.
-CREATE TABLE once (
+CREATE TABLE IF NOT EXISTS once (
   id         BIGINT      NOT NULL AUTO_INCREMENT PRIMARY KEY,
   token_hash CHAR(64)    CHARACTER SET ascii NOT NULL,
   kind       VARCHAR(10) NOT NULL,
@@ -105,13 +105,13 @@ CREATE TABLE once (
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
 -- Failed attempts at a secret, by what was tried (hashed).
-CREATE TABLE attempts (
+CREATE TABLE IF NOT EXISTS attempts (
   what     CHAR(64)    CHARACTER SET ascii NOT NULL PRIMARY KEY,
   failures INT         NOT NULL,
   last_at  DATETIME(6) NOT NULL
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
-CREATE TABLE tokens (
+CREATE TABLE IF NOT EXISTS tokens (
   id         BIGINT       NOT NULL AUTO_INCREMENT PRIMARY KEY,
   public_id  CHAR(36)     CHARACTER SET ascii NOT NULL,
   shop_id    BIGINT       NOT NULL,
@@ -132,7 +132,7 @@ CREATE TABLE tokens (
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
 -- Who changed what. Rows are added and never changed; what happens at the bench is in events.
-CREATE TABLE audit (
+CREATE TABLE IF NOT EXISTS audit (
   id           BIGINT       NOT NULL AUTO_INCREMENT PRIMARY KEY,
   shop_id      BIGINT       NOT NULL,
   at           DATETIME(6)  NOT NULL,
@@ -154,23 +154,24 @@ CREATE TABLE audit (
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
 ALTER TABLE events
-  ADD COLUMN member_id BIGINT NULL AFTER bench_id,
-  ADD KEY events_received (shop_id, received_at, id),
-  ADD CONSTRAINT events_member FOREIGN KEY (member_id) REFERENCES members (id);
+  ADD COLUMN IF NOT EXISTS member_id BIGINT NULL AFTER bench_id,
+  ADD KEY IF NOT EXISTS events_received (shop_id, received_at, id);
+ALTER TABLE events DROP FOREIGN KEY IF EXISTS events_member;
+ALTER TABLE events ADD CONSTRAINT events_member FOREIGN KEY (member_id) REFERENCES members (id);
 
 -- +goose StatementBegin
-CREATE TRIGGER events_never_change BEFORE UPDATE ON events FOR EACH ROW
+CREATE TRIGGER IF NOT EXISTS events_never_change BEFORE UPDATE ON events FOR EACH ROW
   SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'the log is append-only';
 -- +goose StatementEnd
 -- +goose StatementBegin
-CREATE TRIGGER events_never_go BEFORE DELETE ON events FOR EACH ROW
+CREATE TRIGGER IF NOT EXISTS events_never_go BEFORE DELETE ON events FOR EACH ROW
   SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'the log is append-only';
 -- +goose StatementEnd
 -- +goose StatementBegin
-CREATE TRIGGER audit_never_changes BEFORE UPDATE ON audit FOR EACH ROW
+CREATE TRIGGER IF NOT EXISTS audit_never_changes BEFORE UPDATE ON audit FOR EACH ROW
   SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'the audit is append-only';
 -- +goose StatementEnd
 -- +goose StatementBegin
-CREATE TRIGGER audit_never_goes BEFORE DELETE ON audit FOR EACH ROW
+CREATE TRIGGER IF NOT EXISTS audit_never_goes BEFORE DELETE ON audit FOR EACH ROW
   SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'the audit is append-only';
 -- +goose StatementEnd

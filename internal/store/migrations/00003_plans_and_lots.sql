@@ -1,6 +1,6 @@
 -- +goose Up
 -- A shop's own ways of cutting. What each of them is, stands in its versions.
-CREATE TABLE plans (
+CREATE TABLE IF NOT EXISTS plans (
   id         BIGINT      NOT NULL AUTO_INCREMENT PRIMARY KEY,
   public_id  CHAR(36)    CHARACTER SET ascii NOT NULL,
   shop_id    BIGINT      NOT NULL,
@@ -15,7 +15,7 @@ CREATE TABLE plans (
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
 -- Rows are added and never changed.
-CREATE TABLE plan_versions (
+CREATE TABLE IF NOT EXISTS plan_versions (
   id        BIGINT      NOT NULL AUTO_INCREMENT PRIMARY KEY,
   shop_id   BIGINT      NOT NULL,
   plan_id   BIGINT      NOT NULL,
@@ -31,37 +31,38 @@ CREATE TABLE plan_versions (
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
 -- +goose StatementBegin
-CREATE TRIGGER plan_versions_never_change BEFORE UPDATE ON plan_versions FOR EACH ROW
+CREATE TRIGGER IF NOT EXISTS plan_versions_never_change BEFORE UPDATE ON plan_versions FOR EACH ROW
   SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'versions of a plan are append-only';
 -- +goose StatementEnd
 -- +goose StatementBegin
-CREATE TRIGGER plan_versions_never_go BEFORE DELETE ON plan_versions FOR EACH ROW
+CREATE TRIGGER IF NOT EXISTS plan_versions_never_go BEFORE DELETE ON plan_versions FOR EACH ROW
   SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'versions of a plan are append-only';
 -- +goose StatementEnd
 
 -- What was chosen within the plan, and the whole plan as it was when the piece went on the bench.
 ALTER TABLE pieces
-  ADD COLUMN options     JSON         NULL,
-  ADD COLUMN voided_at   DATETIME(6)  NULL,
-  ADD COLUMN void_reason VARCHAR(500) NOT NULL DEFAULT '';
-ALTER TABLE breakdowns ADD COLUMN plan JSON NULL AFTER plan_id;
+  ADD COLUMN IF NOT EXISTS options     JSON         NULL,
+  ADD COLUMN IF NOT EXISTS voided_at   DATETIME(6)  NULL,
+  ADD COLUMN IF NOT EXISTS void_reason VARCHAR(500) NOT NULL DEFAULT '';
+ALTER TABLE breakdowns ADD COLUMN IF NOT EXISTS plan JSON NULL AFTER plan_id;
 
 -- What is known of the animal and of how it came; empty where nobody said. decided says what becomes of a finding.
 ALTER TABLE lots
-  ADD COLUMN bone           VARCHAR(10)  NOT NULL DEFAULT '',
-  ADD COLUMN feed           VARCHAR(10)  NOT NULL DEFAULT '',
-  ADD COLUMN sex            VARCHAR(10)  NOT NULL DEFAULT '',
-  ADD COLUMN age_class      VARCHAR(20)  NOT NULL DEFAULT '',
-  ADD COLUMN fat_class      VARCHAR(20)  NOT NULL DEFAULT '',
-  ADD COLUMN marbling       VARCHAR(20)  NOT NULL DEFAULT '',
-  ADD COLUMN hang           VARCHAR(20)  NOT NULL DEFAULT '',
-  ADD COLUMN supplier_grade VARCHAR(40)  NOT NULL DEFAULT '',
-  ADD COLUMN ph             DECIMAL(4,2) NULL,
-  ADD COLUMN temperature_c  DECIMAL(5,2) NULL,
-  ADD COLUMN decided        JSON         NULL,
-  ADD COLUMN from_piece_id  BIGINT       NULL,
-  ADD COLUMN version        INT          NOT NULL DEFAULT 1,
-  ADD COLUMN voided_at      DATETIME(6)  NULL,
-  ADD COLUMN void_reason    VARCHAR(500) NOT NULL DEFAULT '',
-  ADD CONSTRAINT lots_from FOREIGN KEY (from_piece_id) REFERENCES pieces (id),
-  ADD CONSTRAINT lots_ph CHECK (ph IS NULL OR (ph >= 4 AND ph <= 9));
+  ADD COLUMN IF NOT EXISTS bone           VARCHAR(10)  NOT NULL DEFAULT '',
+  ADD COLUMN IF NOT EXISTS feed           VARCHAR(10)  NOT NULL DEFAULT '',
+  ADD COLUMN IF NOT EXISTS sex            VARCHAR(10)  NOT NULL DEFAULT '',
+  ADD COLUMN IF NOT EXISTS age_class      VARCHAR(20)  NOT NULL DEFAULT '',
+  ADD COLUMN IF NOT EXISTS fat_class      VARCHAR(20)  NOT NULL DEFAULT '',
+  ADD COLUMN IF NOT EXISTS marbling       VARCHAR(20)  NOT NULL DEFAULT '',
+  ADD COLUMN IF NOT EXISTS hang           VARCHAR(20)  NOT NULL DEFAULT '',
+  ADD COLUMN IF NOT EXISTS supplier_grade VARCHAR(40)  NOT NULL DEFAULT '',
+  ADD COLUMN IF NOT EXISTS ph             DECIMAL(4,2) NULL,
+  ADD COLUMN IF NOT EXISTS temperature_c  DECIMAL(5,2) NULL,
+  ADD COLUMN IF NOT EXISTS decided        JSON         NULL,
+  ADD COLUMN IF NOT EXISTS from_piece_id  BIGINT       NULL,
+  ADD COLUMN IF NOT EXISTS version        INT          NOT NULL DEFAULT 1,
+  ADD COLUMN IF NOT EXISTS voided_at      DATETIME(6)  NULL,
+  ADD COLUMN IF NOT EXISTS void_reason    VARCHAR(500) NOT NULL DEFAULT '',
+  ADD CONSTRAINT IF NOT EXISTS lots_ph CHECK (ph IS NULL OR (ph >= 4 AND ph <= 9));
+ALTER TABLE lots DROP FOREIGN KEY IF EXISTS lots_from;
+ALTER TABLE lots ADD CONSTRAINT lots_from FOREIGN KEY (from_piece_id) REFERENCES pieces (id);

@@ -1,8 +1,8 @@
 -- +goose Up
 -- Tastings: what eaters said of muscles by cooking methods, scores that others gave, and a house's settings for grades.
-ALTER TABLE shops ADD COLUMN eating JSON NULL;
+ALTER TABLE shops ADD COLUMN IF NOT EXISTS eating JSON NULL;
 
-CREATE TABLE tastings (
+CREATE TABLE IF NOT EXISTS tastings (
   id         BIGINT       NOT NULL AUTO_INCREMENT PRIMARY KEY,
   public_id  CHAR(36)     CHARACTER SET ascii NOT NULL,
   shop_id    BIGINT       NOT NULL,
@@ -22,7 +22,7 @@ CREATE TABLE tastings (
   CONSTRAINT tastings_eaters CHECK (eaters BETWEEN 1 AND 500)
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
-CREATE TABLE tasting_samples (
+CREATE TABLE IF NOT EXISTS tasting_samples (
   id           BIGINT       NOT NULL AUTO_INCREMENT PRIMARY KEY,
   shop_id      BIGINT       NOT NULL,
   tasting_id   BIGINT       NOT NULL,
@@ -43,7 +43,7 @@ CREATE TABLE tasting_samples (
   CONSTRAINT samples_breakdown FOREIGN KEY (breakdown_id) REFERENCES breakdowns (id)
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
-CREATE TABLE tasting_eaters (
+CREATE TABLE IF NOT EXISTS tasting_eaters (
   id         BIGINT      NOT NULL AUTO_INCREMENT PRIMARY KEY,
   shop_id    BIGINT      NOT NULL,
   tasting_id BIGINT      NOT NULL,
@@ -56,7 +56,7 @@ CREATE TABLE tasting_eaters (
   CONSTRAINT eaters_shop FOREIGN KEY (shop_id) REFERENCES shops (id)
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
-CREATE TABLE tasting_sheets (
+CREATE TABLE IF NOT EXISTS tasting_sheets (
   id         BIGINT       NOT NULL AUTO_INCREMENT PRIMARY KEY,
   shop_id    BIGINT       NOT NULL,
   tasting_id BIGINT       NOT NULL,
@@ -78,7 +78,7 @@ CREATE TABLE tasting_sheets (
     AND (flavour IS NULL OR flavour BETWEEN 0 AND 100) AND (overall IS NULL OR overall BETWEEN 0 AND 100))
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
-CREATE TABLE given_scores (
+CREATE TABLE IF NOT EXISTS given_scores (
   id       BIGINT       NOT NULL AUTO_INCREMENT PRIMARY KEY,
   shop_id  BIGINT       NOT NULL,
   atlas_id VARCHAR(60)  NOT NULL,

@@ -1,6 +1,6 @@
 -- +goose Up
 -- Trials: pairs of pieces, left and right of a carcass, one cut each way.
-CREATE TABLE trials (
+CREATE TABLE IF NOT EXISTS trials (
   id         BIGINT       NOT NULL AUTO_INCREMENT PRIMARY KEY,
   public_id  CHAR(36)     CHARACTER SET ascii NOT NULL,
   shop_id    BIGINT       NOT NULL,
@@ -18,7 +18,7 @@ CREATE TABLE trials (
   CONSTRAINT trials_states CHECK (state IN ('open', 'void'))
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
-CREATE TABLE trial_pairs (
+CREATE TABLE IF NOT EXISTS trial_pairs (
   id        BIGINT NOT NULL AUTO_INCREMENT PRIMARY KEY,
   shop_id   BIGINT NOT NULL,
   trial_id  BIGINT NOT NULL,

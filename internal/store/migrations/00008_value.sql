@@ -1,13 +1,13 @@
 -- +goose Up
 -- What a shop pays beside the meat, by who does it; when its seasons are. results_stale is above 0 while some result may be missing or lack a price.
 ALTER TABLE shops
-  ADD COLUMN discard_per_kg DECIMAL(14,4) NOT NULL DEFAULT 0 AFTER packaging_per_kg,
-  ADD COLUMN labour_by_role JSON NULL,
-  ADD COLUMN seasons        JSON NULL,
-  ADD COLUMN results_stale  INT  NOT NULL DEFAULT 1;
+  ADD COLUMN IF NOT EXISTS discard_per_kg DECIMAL(14,4) NOT NULL DEFAULT 0 AFTER packaging_per_kg,
+  ADD COLUMN IF NOT EXISTS labour_by_role JSON NULL,
+  ADD COLUMN IF NOT EXISTS seasons        JSON NULL,
+  ADD COLUMN IF NOT EXISTS results_stale  INT  NOT NULL DEFAULT 1;
 
 -- Where a shop sells. Prices are without tax; tax is shown beside them.
-CREATE TABLE markets (
+CREATE TABLE IF NOT EXISTS markets (
   id        BIGINT       NOT NULL AUTO_INCREMENT PRIMARY KEY,
   public_id CHAR(36)     CHARACTER SET ascii NOT NULL,
   shop_id   BIGINT       NOT NULL,
@@ -23,7 +23,7 @@ CREATE TABLE markets (
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
 -- Prices that hold on one market, in one season or the whole year, from a day on. Beside them the standing prices hold always and everywhere.
-CREATE TABLE quotes (
+CREATE TABLE IF NOT EXISTS quotes (
   id          BIGINT        NOT NULL AUTO_INCREMENT PRIMARY KEY,
   public_id   CHAR(36)      CHARACTER SET ascii NOT NULL,
   shop_id     BIGINT        NOT NULL,
@@ -46,7 +46,7 @@ CREATE TABLE quotes (
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
 -- What of a product sells in a week at its full price, in a season or the whole year, and what the rest brings.
-CREATE TABLE demands (
+CREATE TABLE IF NOT EXISTS demands (
   id          BIGINT        NOT NULL AUTO_INCREMENT PRIMARY KEY,
   shop_id     BIGINT        NOT NULL,
   season      VARCHAR(40)   NOT NULL DEFAULT '',
@@ -61,7 +61,7 @@ CREATE TABLE demands (
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
 -- Read tables: what each closed breakdown brought, at the prices of its day. Both can be made anew from the log.
-CREATE TABLE results (
+CREATE TABLE IF NOT EXISTS results (
   breakdown_id BIGINT        NOT NULL PRIMARY KEY,
   shop_id      BIGINT        NOT NULL,
   atlas_id     VARCHAR(60)   NOT NULL,
@@ -93,7 +93,7 @@ CREATE TABLE results (
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
 -- What a cell of a result is: a part that went into a product, was wasted or lost. Cells name it by its number, so that they are quick to add up.
-CREATE TABLE result_kinds (
+CREATE TABLE IF NOT EXISTS result_kinds (
   id          INT         NOT NULL AUTO_INCREMENT PRIMARY KEY,
   shop_id     BIGINT      NOT NULL,
   part        VARCHAR(60) NOT NULL,
@@ -104,7 +104,7 @@ CREATE TABLE result_kinds (
   CONSTRAINT result_kinds_fates CHECK (fate IN ('sold', 'waste', 'loss'))
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_bin;
 
-CREATE TABLE result_cells (
+CREATE TABLE IF NOT EXISTS result_cells (
   breakdown_id BIGINT        NOT NULL,
   kind_id      INT           NOT NULL,
   mass_mg      BIGINT        NOT NULL,
@@ -115,7 +115,7 @@ CREATE TABLE result_cells (
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
 -- Links to a report as it was when it was shared. The secret of the link is kept as a hash.
-CREATE TABLE shares (
+CREATE TABLE IF NOT EXISTS shares (
   id         BIGINT       NOT NULL AUTO_INCREMENT PRIMARY KEY,
   public_id  CHAR(36)     CHARACTER SET ascii NOT NULL,
   shop_id    BIGINT       NOT NULL,

@@ -2887,6 +2887,10 @@ export interface components {
         };
         Invitation: {
             email: string;
+            /** @description That it lets into; left out of a link from whoever runs the server */
+            shop?: string;
+            /** @description A password is chosen; otherwise the one that the person has is asked for */
+            choose: boolean;
         };
         ChosenPassword: {
             link: string;
@@ -2951,6 +2955,8 @@ export interface components {
             email: string;
             role: string;
             active: boolean;
+            /** @description By this shop's own invitation */
+            joined: boolean;
             has_pin: boolean;
             has_password: boolean;
             other_shops: boolean;
@@ -4807,7 +4813,8 @@ export interface components {
         };
         EaterPlace: {
             number: number;
-            link: string;
+            /** @description For who may enter sheets */
+            link?: string;
             order: number[];
             /** @description With all four marks */
             samples: number;

@@ -19,7 +19,6 @@ const { busy, problem, attempt } = useAttempt()
 const form = reactive({ name: '', email: '', role: 'cutter', pin: '' })
 const opened = ref('')
 const link = shallowRef<{ name: string; secret: string }>()
-const said = ref('')
 watch(form, () => (problem.value = undefined))
 const fault = (f: string) => problem.value?.at(f) ?? ''
 const address = (token: string) => `${window.location.origin}/welcome#${token}`
@@ -31,7 +30,6 @@ const add = () => attempt(async () => {
   const { pin, ...rest } = form
   const made = await data(POST('/people', { body: { ...rest, ...(pin && { pin }) } }))
   link.value = made.link ? { name: made.person.name, secret: address(made.link) } : undefined
-  said.value = made.link ? '' : `${made.person.name} has an account already and comes in with the password they have.`
   Object.assign(form, { name: '', email: '', role: 'cutter', pin: '' })
   await queries.invalidateQueries({ queryKey: ['people'] })
 })
@@ -46,8 +44,7 @@ async function again(p?: S['Person']) {
   <StateNote :error="error" :loading="isLoading" what="the people" @retry="refetch()" />
   <template v-if="people">
     <p class="sentence lead">{{ sentence }}</p>
-    <ShownOnce v-if="link" :title="`A link for ${link.name}`" :secret="link.secret" says="Give it to nobody else. It is good once, for 72 hours, and is not shown again; they choose their own password with it." @done="link = undefined" />
-    <p v-if="said" role="status">{{ said }}</p>
+    <ShownOnce v-if="link" :title="`A link for ${link.name}`" :secret="link.secret" says="Give it to nobody else. It is good once, for 72 hours, and is not shown again; they choose their own password with it, or join with the one they have from another shop." @done="link = undefined" />
     <table class="people">
       <thead><tr><th>Name</th><th>Role</th><th>Signs in as</th><th>PIN</th><th>Password</th><th /></tr></thead>
       <tbody><PersonRow v-for="p in here" :key="p.id + p.version" :person="p" :open="opened === p.id" :self="p.id === me?.id" @open="opened = opened === p.id ? '' : p.id" @changed="again(p)" @link="(t) => (link = { name: p.name, secret: address(t) })" /></tbody>

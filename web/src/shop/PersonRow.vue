@@ -35,7 +35,7 @@ const makeLink = () => attempt(async () => {
 <template>
   <tr :data-person="person.email">
     <td><strong>{{ person.name }}</strong><span v-if="self" class="small"> you</span></td><td>{{ roleName(person.role) }}</td><td>{{ person.email }}</td>
-    <td>{{ person.has_pin ? 'set' : '–' }}</td><td>{{ person.has_password ? 'chosen' : 'not yet' }}</td>
+    <td>{{ person.has_pin ? 'set' : '–' }}</td><td>{{ !person.joined ? 'invited' : person.has_password ? 'chosen' : 'not yet' }}</td>
     <td class="n"><PvButton text :label="open ? 'Close' : 'Change'" :aria-expanded="open" :aria-label="`${open ? 'Close' : 'Change'} ${person.name}`" @click="emit('open')" /></td>
   </tr>
   <tr v-if="open" class="opened">
@@ -49,7 +49,7 @@ const makeLink = () => attempt(async () => {
       </form>
       <p v-if="problem?.rest(['name', 'role', 'pin'])" class="fault" role="alert">{{ problem.rest(['name', 'role', 'pin']) }}</p>
       <div class="row">
-        <PvButton v-if="person.active" text label="Make a link for a new password" :disabled="busy" @click="makeLink" />
+        <PvButton v-if="person.active" text :label="person.joined ? 'Make a link for a new password' : 'Make a new invitation'" :disabled="busy" @click="makeLink" />
         <PvButton v-if="person.has_pin" text label="Take the PIN away" :disabled="busy" @click="setPin('')" />
         <PvButton v-if="person.active" text label="Let in no more" :disabled="busy" @click="change(false)" />
         <PvButton v-else text label="Let in again" :disabled="busy" @click="change(true)" />

@@ -93,7 +93,7 @@ const flags = { flat: 'hardly tells the samples apart', against: 'ranks them aga
       </template>
       <PaperEntry v-else-if="page === pages[1]" :tasting="t" @done="took" />
       <table v-else data-test="eaters"><thead><tr><th>Eater</th><th>Page on a phone</th><th>Order of tasting</th><th class="n">Sheets</th><th class="n">Mean</th><th class="n">Spread</th><th class="n">Agreement</th></tr></thead><tbody>
-        <tr v-for="p in t.places" :key="p.number"><td>{{ p.number }}</td><td><a :href="`/taste/${p.link}`" target="_blank">{{ p.link }}</a></td><td>{{ p.order.map((n) => t!.samples[n - 1]?.code).join(' ') }}</td><td class="n">{{ p.samples }}</td><td class="n">{{ p.samples ? p.mean.toFixed(0) : '' }}</td><td class="n">{{ p.samples > 1 ? p.spread.toFixed(0) : '' }}</td><td class="n">{{ p.agreement?.toFixed(2) ?? '' }}<span v-if="p.flag" class="fault"> {{ flags[p.flag] }}</span></td></tr>
+        <tr v-for="p in t.places" :key="p.number"><td>{{ p.number }}</td><td><a v-if="p.link" :href="`/taste/${p.link}`" target="_blank">{{ p.link }}</a><span v-else class="small">–</span></td><td>{{ p.order.map((n) => t!.samples[n - 1]?.code).join(' ') }}</td><td class="n">{{ p.samples }}</td><td class="n">{{ p.samples ? p.mean.toFixed(0) : '' }}</td><td class="n">{{ p.samples > 1 ? p.spread.toFixed(0) : '' }}</td><td class="n">{{ p.agreement?.toFixed(2) ?? '' }}<span v-if="p.flag" class="fault"> {{ flags[p.flag] }}</span></td></tr>
       </tbody></table>
     </template>
   </section>
