@@ -50,7 +50,7 @@ func (h *handlers) GetCookingCardPdf(ctx context.Context, r contract.GetCookingC
 
 func cookingCard(c work.CookingCard) contract.CookingCard {
 	out := contract.CookingCard{AtlasId: c.Piece.ID, ProductId: c.Product.ID, Name: c.Product.Name, Piece: c.Piece.Name, Method: c.Method.Name, ThicknessMm: some(c.Product.ThicknessMm), WeightG: c.WeightG, Feeds: c.Feeds, EachG: c.EachG,
-		Minutes: c.Minutes(), CentreC: c.CentreC, TakeOutC: round(c.TakeOutC, 0), RestMin: round(c.RestMin, 0), FloorC: c.FloorC, FloorWhy: c.FloorWhy, Below: c.Below, Sentence: c.Say(), Slice: c.Slice, Grain: c.Grain, Contains: texts(c.Contains),
+		Minutes: c.Minutes(), CentreC: c.CentreC, TakeOutC: round(c.TakeOutC, 0), RestMin: round(c.RestMin, 0), FloorC: c.FloorC, FloorWhy: c.FloorWhy, Below: c.Below, Treated: c.Treated, TreatedAs: some(c.Product.Treated), Sentence: c.Say(), Slice: c.Slice, Grain: c.Grain, Contains: texts(c.Contains),
 		Muscles: []string{}, Wanted: []contract.DonenessChoice{}}
 	for _, m := range c.Muscles {
 		out.Muscles = append(out.Muscles, m.Name)
@@ -58,6 +58,9 @@ func cookingCard(c work.CookingCard) contract.CookingCard {
 	if c.Doneness != nil {
 		out.Doneness = some(c.Doneness.ID)
 		for _, d := range cook.Wanted {
+			if c.Treated && d.CentreC < c.FloorC {
+				continue
+			}
 			out.Wanted = append(out.Wanted, contract.DonenessChoice{Id: d.ID, Name: d.Name, CentreC: d.CentreC})
 		}
 	}

@@ -30,11 +30,11 @@ func (h *handlers) DesignTrial(ctx context.Context, r contract.DesignTrialReques
 }
 
 func (h *handlers) PairsNeeded(ctx context.Context, r contract.PairsNeededRequestObject) (contract.PairsNeededResponseObject, error) {
-	n, past, sd, err := h.work.PairsNeeded(ctx, r.Params.AtlasId, r.Params.Difference)
+	n, by, err := h.work.PairsNeeded(ctx, r.Params.AtlasId, from(r.Params.PlanA), from(r.Params.PlanB), r.Params.Difference)
 	if err != nil {
 		return nil, err
 	}
-	return contract.PairsNeeded200JSONResponse{Needed: n, Past: past, Sd: round(sd, 4)}, nil
+	return contract.PairsNeeded200JSONResponse{Needed: n, Past: by.N, Sd: round(by.SD, 4), Trial: some(by.Trial)}, nil
 }
 
 func (h *handlers) GetTrial(ctx context.Context, r contract.GetTrialRequestObject) (contract.GetTrialResponseObject, error) {

@@ -246,10 +246,38 @@ func (s *Store) BucketResults(ctx context.Context, q ResultQuery, by string) ([]
 		return nil, fmt.Errorf("results cannot be taken together by %q", by)
 	}
 	var out []Bucket
-	yield, loss := "r.meat_mg / r.input_mg * 100", "r.loss_mg / r.input_mg * 100"
-	err := s.results(ctx, q).Where("r.input_mg > 0").Select(b[0] + " AS bucket, " + b[1] + " AS name, COUNT(*) AS n, AVG(" + yield + ") AS yield_pct, COALESCE(STDDEV_SAMP(" + yield + "), 0) AS yield_sd, AVG(r.value_per_kg) AS value, COALESCE(STDDEV_SAMP(r.value_per_kg), 0) AS value_sd, " +
-		"AVG(r.worth_per_kg) AS worth, COALESCE(STDDEV_SAMP(r.worth_per_kg), 0) AS worth_sd, AVG(r.minutes / (r.input_mg / 1000000)) AS minutes, COALESCE(STDDEV_SAMP(r.minutes / (r.input_mg / 1000000)), 0) AS minutes_sd, AVG(" + loss + ") AS loss_pct, COALESCE(STDDEV_SAMP(" + loss + "), 0) AS loss_sd, SUM(r.input_mg) AS input_mg").
+	err := s.results(ctx, q).Where("r.input_mg > 0").Select(b[0] + " AS bucket, " + b[1] + " AS name, " + bucketSums).
 		Group("bucket").Order("bucket").Limit(600).Scan(&out).Error
+	return out, Translate(err)
+}
+
+// bucketSums are the columns of a bucket.
+const bucketSums = `COUNT(*) AS n, SUM(r.input_mg) AS input_mg,
+	AVG(r.meat_mg / r.input_mg * 100) AS yield_pct, COALESCE(STDDEV_SAMP(r.meat_mg / r.input_mg * 100), 0) AS yield_sd,
+	AVG(r.value_per_kg) AS value, COALESCE(STDDEV_SAMP(r.value_per_kg), 0) AS value_sd,
+	AVG(r.worth_per_kg) AS worth, COALESCE(STDDEV_SAMP(r.worth_per_kg), 0) AS worth_sd,
+	AVG(r.minutes / (r.input_mg / 1000000)) AS minutes, COALESCE(STDDEV_SAMP(r.minutes / (r.input_mg / 1000000)), 0) AS minutes_sd,
+	AVG(r.loss_mg / r.input_mg * 100) AS loss_pct, COALESCE(STDDEV_SAMP(r.loss_mg / r.input_mg * 100), 0) AS loss_sd`
+
+// Stratum is the part of a bucket that is of one kind of piece, and cut by one plan unless the buckets are plans.
+type Stratum struct {
+	Bucket  `gorm:"embedded"`
+	Stratum string
+}
+
+// BucketStrata is BucketResults, each bucket taken apart by kind of piece and plan; by plan, by kind alone.
+func (s *Store) BucketStrata(ctx context.Context, q ResultQuery, by string) ([]Stratum, error) {
+	b, ok := buckets[by]
+	if !ok {
+		return nil, fmt.Errorf("results cannot be taken together by %q", by)
+	}
+	stratum := "CONCAT(r.atlas_id, '/', r.plan_id)"
+	if by == "plan" {
+		stratum = "r.atlas_id"
+	}
+	var out []Stratum
+	err := s.results(ctx, q).Where("r.input_mg > 0").Select(b[0] + " AS bucket, " + stratum + " AS stratum, " + b[1] + " AS name, " + bucketSums).
+		Group("bucket, stratum").Order("bucket, stratum").Limit(3000).Scan(&out).Error
 	return out, Translate(err)
 }
 

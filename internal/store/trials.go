@@ -70,10 +70,16 @@ func (s *Store) InTrial(ctx context.Context, shopID int64, pieces []int64) ([]in
 	return out, Translate(err)
 }
 
-// PastGains lists by how much a kilogram the closed pieces of a kind gained on the other way, as they were priced.
-func (s *Store) PastGains(ctx context.Context, shopID int64, atlasID string) ([]float64, error) {
-	var out []float64
-	err := s.on(ctx).Raw(`SELECT b.gain_per_kg FROM breakdowns b JOIN pieces p ON p.id = b.piece_id JOIN lots l ON l.id = p.lot_id
+// PastGain is by how much a kilogram a closed piece gained on the other way of cutting, and by which plan it was cut.
+type PastGain struct {
+	PlanID string
+	Gain   float64
+}
+
+// PastGains lists the gains of the latest closed pieces of a kind, as they were priced.
+func (s *Store) PastGains(ctx context.Context, shopID int64, atlasID string) ([]PastGain, error) {
+	var out []PastGain
+	err := s.on(ctx).Raw(`SELECT b.plan_id, b.gain_per_kg AS gain FROM breakdowns b JOIN pieces p ON p.id = b.piece_id JOIN lots l ON l.id = p.lot_id
 		WHERE b.shop_id = ? AND l.atlas_id = ? AND b.state = 'closed' AND b.gain_per_kg IS NOT NULL ORDER BY b.id DESC LIMIT 500`, shopID, atlasID).Scan(&out).Error
 	return out, Translate(err)
 }

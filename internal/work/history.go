@@ -36,6 +36,7 @@ type HistoryBucket struct {
 	Limited   bool
 	Out       bool          // beyond them
 	Against   *trial.Result // this bucket less the rest of the house, where it is by cutter, supplier or plan
+	Alone     bool          // nothing else was cut by the same plans: it cannot be held against the rest
 }
 
 // HistoryView is history with its limits.
@@ -72,8 +73,14 @@ func (s *Service) History(ctx context.Context, in HistoryPick) (HistoryView, err
 	if err := faults.Err(); err != nil {
 		return v, err
 	}
-	list, err := s.store.BucketResults(ctx, q, v.Pick.By)
-	if err != nil {
+	var strata []store.Stratum
+	var list []store.Bucket
+	if slices.Contains([]string{"plan", "cutter", "supplier"}, v.Pick.By) {
+		if strata, err = s.store.BucketStrata(ctx, q, v.Pick.By); err != nil {
+			return v, err
+		}
+		list = together(strata)
+	} else if list, err = s.store.BucketResults(ctx, q, v.Pick.By); err != nil {
 		return v, err
 	}
 	if v.Pick.By == "week" && len(list) > 260 { // more than five years are shown by the month
@@ -100,6 +107,9 @@ func (s *Service) History(ctx context.Context, in HistoryPick) (HistoryView, err
 		v.Buckets = append(v.Buckets, h)
 	}
 	v.limit()
+	if err := v.compare(strata); err != nil {
+		return v, err
+	}
 	v.say()
 	if shop.ResultsStale > 0 {
 		v.Sentence += " Some finished pieces are still being worked out."
@@ -146,29 +156,63 @@ func (v *HistoryView) limit() {
 			b.Limited, b.Low, b.High = true, v.Mean-half, v.Mean+half
 			b.Out = b.Mean < b.Low || b.Mean > b.High
 		}
-		if !time && v.Pick.By != "piece" {
-			v.against(b)
-		}
 	}
 }
 
-// against holds a bucket against all the others together.
-func (v *HistoryView) against(b *HistoryBucket) {
-	rest := trial.Sample{N: v.N - b.N}
-	if rest.N < trial.Least || b.N < trial.Least {
-		return
+// together puts buckets together again that were taken apart by stratum; those of one bucket stand one after another.
+func together(strata []store.Stratum) []store.Bucket {
+	var out []store.Bucket
+	for _, s := range strata {
+		if len(out) == 0 || out[len(out)-1].Key != s.Key {
+			out = append(out, s.Bucket)
+			continue
+		}
+		b := &out[len(out)-1]
+		merge := func(mean, sd *float64, m, d float64) {
+			x := trial.Sample{N: b.N, Mean: *mean, SD: *sd}.With(trial.Sample{N: s.N, Mean: m, SD: d})
+			*mean, *sd = x.Mean, x.SD
+		}
+		merge(&b.YieldPct, &b.YieldSd, s.YieldPct, s.YieldSd)
+		merge(&b.Value, &b.ValueSd, s.Value, s.ValueSd)
+		merge(&b.Worth, &b.WorthSd, s.Worth, s.WorthSd)
+		merge(&b.Minutes, &b.MinutesSd, s.Minutes, s.MinutesSd)
+		merge(&b.LossPct, &b.LossSd, s.LossPct, s.LossSd)
+		b.N, b.InputMg = b.N+s.N, b.InputMg+s.InputMg
 	}
-	rest.Mean = (v.Mean*float64(v.N) - b.Mean*float64(b.N)) / float64(rest.N)
-	squares := 0.0
-	for _, o := range v.Buckets {
-		if o.Key != b.Key {
-			squares += o.SD*o.SD*float64(o.N-1) + float64(o.N)*(o.Mean-rest.Mean)*(o.Mean-rest.Mean)
+	return out
+}
+
+// compare holds each bucket against all the others together, within the kind and the plan that pieces were cut by: who was given the
+// pieces that are cut the dearer way is not the better cutter for it. Plans are compared within a kind of piece. All questions of one page
+// are corrected together (Holm).
+func (v *HistoryView) compare(strata []store.Stratum) error {
+	var ps []float64
+	var asked []int
+	for i := range v.Buckets {
+		b := &v.Buckets[i]
+		var cells []trial.Cell
+		b.Alone = true
+		for _, s := range strata {
+			mean, sd := v.Pick.of(s.Bucket)
+			cells = append(cells, trial.Cell{Stratum: s.Stratum, In: s.Key == b.Key, Sample: trial.Sample{N: s.N, Mean: mean, SD: sd}})
+			if s.Key == b.Key {
+				b.Alone = b.Alone && !slices.ContainsFunc(strata, func(o store.Stratum) bool { return o.Key != b.Key && o.Stratum == s.Stratum })
+			}
+		}
+		r, err := trial.Stratified(cells, confidence)
+		if err != nil {
+			return err
+		}
+		if r.Enough {
+			b.Against = &r
+			ps, asked = append(ps, r.P), append(asked, i)
 		}
 	}
-	rest.SD = math.Sqrt(squares / float64(rest.N-1))
-	if r, err := trial.Welch(rest, trial.Sample{N: b.N, Mean: b.Mean, SD: b.SD}, confidence); err == nil {
-		b.Against = &r
+	for k, p := range trial.Holm(ps) {
+		r := v.Buckets[asked[k]].Against.Corrected(p, confidence)
+		v.Buckets[asked[k]].Against = &r
 	}
+	return nil
 }
 
 // amount is a figure of the measure in words: money in the shop's currency and unit, percentages, minutes.
@@ -177,8 +221,8 @@ func (v *HistoryView) amount(f float64, sign bool) string {
 	unit, _ := v.Shop.Unit.Kilograms().Float64()
 	switch v.Pick.Measure {
 	case "value", "worth":
-		m, err := measure.ParseMoney(strconv.FormatFloat(math.Abs(f*unit), 'f', 4, 64))
-		if err != nil {
+		m, ok := measure.MoneyFromFloat(math.Abs(f * unit))
+		if !ok {
 			return ""
 		}
 		text = v.Shop.Money.Text(m)
@@ -188,12 +232,20 @@ func (v *HistoryView) amount(f float64, sign bool) string {
 		text = strconv.FormatFloat(math.Abs(f), 'f', 2, 64) + " %"
 	}
 	switch {
-	case f < 0:
+	case f < 0 && strings.ContainsAny(text, "123456789"):
 		return "−" + text
 	case sign:
 		return "+" + text
 	}
 	return text
+}
+
+// within says within what buckets were compared.
+func (v *HistoryView) within() string {
+	if v.Pick.By == "plan" {
+		return ", within a kind of piece"
+	}
+	return ", the same kind cut by the same plan"
 }
 
 // say puts it in a sentence.
@@ -207,8 +259,12 @@ func (v *HistoryView) say() {
 		unit = "kilogram"
 	}
 	what := map[string]string{"yield": "saleable meat of the piece", "value": "value a " + unit + " after all costs", "worth": "what a " + unit + " of block is worth before it is paid", "minutes": "bench minutes a " + unit, "loss": "loss of the piece"}[v.Pick.Measure]
-	v.Sentence = fmt.Sprintf("%d finished pieces, %s: mean %s.", v.N, what, v.amount(v.Mean, false))
-	var out, real []string
+	pieces := "pieces"
+	if v.N == 1 {
+		pieces = "piece"
+	}
+	v.Sentence = fmt.Sprintf("%d finished %s, %s: mean %s.", v.N, pieces, what, v.amount(v.Mean, false))
+	var out, real, alone []string
 	for _, b := range v.Buckets {
 		name := b.Name
 		if name == "" {
@@ -216,6 +272,9 @@ func (v *HistoryView) say() {
 		}
 		if b.Out {
 			out = append(out, name)
+		}
+		if b.Alone {
+			alone = append(alone, name)
 		}
 		if b.Against != nil && b.Against.Verdict == "real" {
 			real = append(real, name+" "+v.amount(b.Against.Mean, true))
@@ -225,11 +284,14 @@ func (v *HistoryView) say() {
 	case len(out) > 0:
 		v.Sentence += " Beyond what chance makes of it: " + strings.Join(out, ", ") + "."
 	case len(real) > 0:
-		v.Sentence += " Unlike the rest: " + strings.Join(real, ", ") + "."
+		v.Sentence += " Unlike the rest" + v.within() + ": " + strings.Join(real, ", ") + "."
 	case v.Pick.By == "week" || v.Pick.By == "month":
 		v.Sentence += " All within what chance makes of it."
 	case v.Pick.By != "piece":
-		v.Sentence += " No difference that can be told from chance."
+		v.Sentence += " No difference that can be told from chance by so many pieces" + v.within() + "."
+	}
+	if v.Pick.By != "plan" && len(alone) > 0 && len(v.Buckets) > 1 {
+		v.Sentence += " They cut by different plans, and so cannot be held against each other: " + strings.Join(alone, ", ") + "."
 	}
 }
 

@@ -3,6 +3,7 @@ package work
 import (
 	"context"
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strconv"
@@ -74,22 +75,76 @@ func (s *Service) Trials(ctx context.Context) ([]store.Trial, error) {
 	return s.store.Trials(ctx, shop.ID)
 }
 
-// PairsNeeded says how many pairs find a difference of so much a kilogram (power 80 %, α 5 %), by how the gains of the house's pieces of this kind
-// scatter; past is of how many. Needed is 0 where the house has too few.
-func (s *Service) PairsNeeded(ctx context.Context, atlasID string, difference float64) (needed, past int, sd float64, err error) {
+// Scatter is by how much the difference between two ways of cutting varies from piece to piece, and what says so.
+type Scatter struct {
+	SD    float64
+	N     int    // pairs, or pieces
+	Trial string // name of the trial that it comes from; empty where it is the gains of pieces, each plan's by itself
+}
+
+// PairsNeeded says how many pairs find a difference of so much a kilogram between two plans (power 80 %, α 5 %). How their difference
+// scatters is what the house's largest trial of the same two plans found; without one it is how the gains of pieces of one plan scatter,
+// pooled over the plans (of the two, where both are named): a gain is on the other way of cutting, so that gains of different plans are
+// not of one kind. Needed is 0 where the house has too few, or no number would do.
+func (s *Service) PairsNeeded(ctx context.Context, atlasID, planA, planB string, difference float64) (needed int, from Scatter, err error) {
 	shop, err := s.shop(ctx)
 	if err != nil {
-		return 0, 0, 0, err
+		return 0, from, err
 	}
 	if !(difference > 0 && difference < 1e6) {
-		return 0, 0, 0, fault.New("difference", "out_of_range", "must be above zero", "Say what difference a kilogram would matter.")
+		return 0, from, fault.New("difference", "out_of_range", "must be above zero", "Say what difference a kilogram would matter.")
+	}
+	if from, err = s.scatter(ctx, shop, atlasID, planA, planB); err != nil || from.SD == 0 {
+		return 0, from, err
+	}
+	return trial.Needed(difference, from.SD, confidence), from, nil
+}
+
+func (s *Service) scatter(ctx context.Context, shop Shop, atlasID, planA, planB string) (Scatter, error) {
+	var out Scatter
+	trials, err := s.store.Trials(ctx, shop.ID)
+	if err != nil {
+		return out, err
+	}
+	for _, t := range trials {
+		same := (t.PlanA == planA && t.PlanB == planB) || (t.PlanA == planB && t.PlanB == planA)
+		if t.AtlasID != atlasID || !same || t.State == "void" {
+			continue
+		}
+		v, err := s.Trial(ctx, t.PublicID)
+		if err != nil {
+			return out, err
+		}
+		if r := v.Result; r != nil && r.Enough && r.N > out.N {
+			out = Scatter{SD: r.SD, N: r.N, Trial: v.Name}
+		}
+	}
+	if out.N > 0 {
+		return out, nil
 	}
 	gains, err := s.store.PastGains(ctx, shop.ID, atlasID)
-	if err != nil || len(gains) < trial.Least {
-		return 0, len(gains), 0, err
+	if err != nil {
+		return out, err
 	}
-	sd = stat.StdDev(gains, nil)
-	return trial.Needed(difference, sd, confidence), len(gains), sd, nil
+	byPlan := map[string][]float64{}
+	for _, g := range gains {
+		if planA == "" && planB == "" || g.PlanID == planA || g.PlanID == planB {
+			byPlan[g.PlanID] = append(byPlan[g.PlanID], g.Gain)
+			out.N++
+		}
+	}
+	var samples []trial.Sample
+	for _, plan := range slices.Sorted(maps.Keys(byPlan)) {
+		x := trial.Sample{N: len(byPlan[plan]), Mean: stat.Mean(byPlan[plan], nil)}
+		if x.N > 1 {
+			x.SD = stat.StdDev(byPlan[plan], nil)
+		}
+		samples = append(samples, x)
+	}
+	if out.N >= trial.Least {
+		out.SD = trial.Pooled(samples...)
+	}
+	return out, nil
 }
 
 // DesignTrial makes a trial: it checks the pairs, draws which piece of each is cut which way, and plans the pieces so.
@@ -344,6 +399,28 @@ func (v *TrialView) byMuscle() error {
 	return nil
 }
 
+// perUnit is a figure a kilogram of statistics as money by the unit that the shop weighs in: "€1.69 a kilogram".
+func (sh Shop) perUnit(perKg float64) string {
+	unit, word := 1.0, "kilogram"
+	if sh.Unit == measure.UnitPound {
+		unit, _ = sh.Unit.Kilograms().Float64()
+		word = "pound"
+	}
+	m, ok := measure.MoneyFromFloat(perKg * unit)
+	if !ok {
+		return "–"
+	}
+	return sh.Money.Text(m) + " a " + word
+}
+
+// counted is a number with its word, in the singular for one.
+func counted(n int, one, many string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return strconv.Itoa(n) + " " + many
+}
+
 // say puts the result in a sentence.
 func (v *TrialView) say(shop Shop) {
 	open := 0
@@ -359,17 +436,13 @@ func (v *TrialView) say(shop Shop) {
 		v.Sentence = fmt.Sprintf("No pair is complete yet; %d to cut.", len(v.Pairs))
 	default:
 		word := map[bool]string{true: "more", false: "less"}[r.Mean >= 0]
-		mean, err := measure.ParseMoney(strconv.FormatFloat(math.Abs(r.Mean), 'f', 4, 64))
-		if err != nil { // more than anything costs
-			return
-		}
-		v.Sentence = fmt.Sprintf("“%s” brought %s a kilogram %s than “%s”", v.NameB, shop.Money.Text(mean), word, v.NameA)
+		v.Sentence = fmt.Sprintf("“%s” brought %s %s than “%s”", v.NameB, shop.perUnit(math.Abs(r.Mean)), word, v.NameA)
 		if r.Enough {
 			p := fmt.Sprintf("p %.3f", r.P)
 			if r.P < 0.001 {
 				p = "p < 0.001"
 			}
-			v.Sentence += fmt.Sprintf(" (%.0f %%: %.2f to %.2f, %s, %d pairs)", confidence, r.Low, r.High, p, r.N)
+			v.Sentence += fmt.Sprintf(" (%.0f %%: %s to %s, %s, %s)", confidence, shop.perUnit(r.Low), shop.perUnit(r.High), p, counted(r.N, "pair", "pairs"))
 		}
 		switch {
 		case !r.Enough:
@@ -377,9 +450,11 @@ func (v *TrialView) say(shop Shop) {
 		case r.Verdict == "real":
 			v.Sentence += ": real."
 		case r.More > 0:
-			v.Sentence += fmt.Sprintf(": not yet sure, %d more %s would tell.", r.More, map[bool]string{true: "pair", false: "pairs"}[r.More == 1])
+			v.Sentence += fmt.Sprintf(": not yet sure, %s would tell.", counted(r.More, "more pair", "more pairs"))
+		case r.Verdict == "no":
+			v.Sentence += ": no difference at all."
 		default:
-			v.Sentence += ": no difference that such a trial would find."
+			v.Sentence += ": not yet known; a difference so small would take more than ten times as many pairs."
 		}
 		if open > 0 {
 			v.Sentence += fmt.Sprintf(" %d of %d pairs still to be cut.", open, len(v.Pairs))

@@ -2408,6 +2408,12 @@ type CookingCard struct {
 	TakeOutC    float64    `json:"take_out_c"`
 	ThicknessMm *float64   `json:"thickness_mm,omitempty"`
 
+	// Treated Its outside has come inside - the floor is that of minced meat
+	Treated bool `json:"treated"`
+
+	// TreatedAs What it is by itself: rolled, stuffed, cubed, needled or minced; left out of a whole cut
+	TreatedAs *string `json:"treated_as,omitempty"`
+
 	// Wanted What one can ask for
 	Wanted  []DonenessChoice `json:"wanted"`
 	WeightG float64          `json:"weight_g"`
@@ -2929,17 +2935,22 @@ type History struct {
 
 // HistoryBucket defines model for HistoryBucket.
 type HistoryBucket struct {
+	// Alone Nothing else was cut by the same plans
+	Alone *bool `json:"alone,omitempty"`
+
 	// Difference Less all the others
 	Difference *float64 `json:"difference,omitempty"`
 	High       *float64 `json:"high,omitempty"`
 	Key        string   `json:"key"`
 
 	// Low Control limit
-	Low     *float64 `json:"low,omitempty"`
-	Mean    float64  `json:"mean"`
-	N       int      `json:"n"`
-	Name    string   `json:"name"`
-	Out     bool     `json:"out"`
+	Low  *float64 `json:"low,omitempty"`
+	Mean float64  `json:"mean"`
+	N    int      `json:"n"`
+	Name string   `json:"name"`
+	Out  bool     `json:"out"`
+
+	// P Corrected for asking of all buckets at once (Holm)
 	P       *float64 `json:"p,omitempty"`
 	Sd      float64  `json:"sd"`
 	Verdict *string  `json:"verdict,omitempty"`
@@ -3608,11 +3619,14 @@ type PairsNeeded struct {
 	// Needed 0 where the house has too few pieces
 	Needed int `json:"needed"`
 
-	// Past Closed pieces behind it
+	// Past Pairs of the trial
 	Past int `json:"past"`
 
-	// Sd Of their gains a kilogram
+	// Sd Of the differences of the trial
 	Sd float64 `json:"sd"`
+
+	// Trial Name of the trial of the same two plans that says so; left out where pieces do
+	Trial *string `json:"trial,omitempty"`
 }
 
 // PanelRequest defines model for PanelRequest.
@@ -4833,7 +4847,7 @@ type TrialResult struct {
 	Sd *float64 `json:"sd,omitempty"`
 	T  *float64 `json:"t,omitempty"`
 
-	// Verdict "real", "not yet sure: 9 more pairs", "no" or "too few to tell"
+	// Verdict "real", "not yet sure", "no" (nothing varies and nothing differs) or "too few to tell"
 	Verdict string `json:"verdict"`
 }
 
@@ -5262,6 +5276,12 @@ type PairsNeededParams struct {
 
 	// Difference A kilogram
 	Difference float64 `form:"difference" json:"difference"`
+
+	// PlanA One of the two ways of cutting
+	PlanA *string `form:"plan_a,omitempty" json:"plan_a,omitempty"`
+
+	// PlanB The other
+	PlanB *string `form:"plan_b,omitempty" json:"plan_b,omitempty"`
 }
 
 // StartBatchJSONRequestBody defines body for StartBatch for application/json ContentType.
@@ -8160,6 +8180,20 @@ func (w *ServerInterfaceWrapper) PairsNeeded(ctx *echo.Context) error {
 	err = runtime.BindQueryParameterWithOptions("form", true, true, "difference", ctx.QueryParams(), &params.Difference, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter difference: %s", err))
+	}
+
+	// ------------- Optional query parameter "plan_a" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "plan_a", ctx.QueryParams(), &params.PlanA, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter plan_a: %s", err))
+	}
+
+	// ------------- Optional query parameter "plan_b" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "plan_b", ctx.QueryParams(), &params.PlanB, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter plan_b: %s", err))
 	}
 
 	// Invoke the callback with all the unmarshaled arguments

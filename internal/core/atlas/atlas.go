@@ -190,7 +190,13 @@ type Product struct {
 	PortionG    float64            `yaml:"portion_g" json:"portion_g,omitempty"` // target weight of one
 	Count       Count              `yaml:"count" json:"count,omitzero"`          // how many one piece gives
 	From        map[string]float64 `yaml:"from" json:"from"`
+	// Treated says that the outside has come inside: "rolled", "stuffed", "cubed", "needled" or "minced". Such a product is cooked through
+	// like minced meat.
+	Treated string `yaml:"treated" json:"treated,omitempty"`
 }
+
+// Treatments are the words for [Product.Treated].
+var Treatments = []string{"rolled", "stuffed", "cubed", "needled", "minced"}
 
 // Key names a product across pieces of one species, so that mince has one price: "beef.mince_trim".
 func (p Piece) Key(pr Product) string { return p.Species + "." + pr.ID }

@@ -276,6 +276,9 @@ func (v *validator) plan(at string, pl Plan) {
 				}
 			}
 		}
+		if pr.Treated != "" && !slices.Contains(Treatments, pr.Treated) {
+			v.add(pkey+".treated", "“%s” is not a treatment", pr.Treated)
+		}
 		if pr.Cook != "" && !KnownMethod(pr.Cook) {
 			v.add(pkey+".cook", "“%s” is not a cooking method", pr.Cook)
 		}

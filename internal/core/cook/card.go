@@ -9,20 +9,28 @@ import (
 	"falda/internal/core/fault"
 )
 
-// Doneness is how done an eater wants a quick or roasted cut: its centre after the rest. Common practice, no source.
+// Doneness is how done an eater wants a quick or roasted cut: its centre after the rest. Common practice, no source; medium is the safe
+// floor of whole cuts, 63 °C (145 °F).
 type Doneness struct {
 	ID, Name string
 	CentreC  float64
 }
 
 // Wanted lists them, least done first.
-var Wanted = []Doneness{{"rare", "Rare", 50}, {"medium_rare", "Medium rare", 55}, {"medium", "Medium", 60}, {"medium_well", "Medium well", 65}, {"well", "Well done", 71}}
+var Wanted = []Doneness{{"rare", "Rare", 50}, {"medium_rare", "Medium rare", 55}, {"medium", "Medium", FloorWhole}, {"medium_well", "Medium well", 67}, {"well", "Well done", FloorMinced}}
 
-// FindDoneness gives one by its id; the empty id is medium.
-func FindDoneness(id string) (Doneness, bool) {
-	if id == "" {
-		id = "medium"
+// SafeDoneness is the least done that is not below a floor.
+func SafeDoneness(floorC float64) Doneness {
+	for _, d := range Wanted {
+		if d.CentreC >= floorC {
+			return d
+		}
 	}
+	return Wanted[len(Wanted)-1]
+}
+
+// FindDoneness gives one by its id.
+func FindDoneness(id string) (Doneness, bool) {
 	i := slices.IndexFunc(Wanted, func(d Doneness) bool { return d.ID == id })
 	if i < 0 {
 		return Doneness{}, false
@@ -30,7 +38,7 @@ func FindDoneness(id string) (Doneness, bool) {
 	return Wanted[i], true
 }
 
-// Grams of raw meat an eater has, bone-free. The brief's: roast 340, steak 225.
+// Grams of raw meat an eater has, bone-free. Common practice, no source.
 const (
 	RoastEach = 340.0
 	SteakEach = 225.0
@@ -38,10 +46,10 @@ const (
 
 // Asked is what an eater asks of a cut.
 type Asked struct {
-	Doneness  string
+	Doneness  string  // empty for the least done that is not below the floor
 	Eaters    int     // 0 where nobody said
 	WeightG   float64 // of what is cooked; 0 for one portion, or a usual piece
-	Treated   bool    // pierced, tenderised, rolled or stuffed
+	Treated   bool    // pierced, tenderised, rolled or stuffed, beyond what the product is by itself
 	Allergens []string
 }
 
@@ -69,6 +77,7 @@ type Card struct {
 	FloorC   float64
 	FloorWhy string
 	Below    bool // the wanted centre is below the floor
+	Treated  bool // its outside has come inside: the floor is that of minced meat
 	Slice    string
 	Grain    string // direction: one way, two ways, fan, spiral
 	Contains []string
@@ -96,7 +105,7 @@ func usualG(pr atlas.Product, p atlas.Piece) float64 {
 func Of(p atlas.Piece, pr atlas.Product, a Asked) (Card, error) {
 	var faults fault.List
 	d, ok := FindDoneness(a.Doneness)
-	if !ok {
+	if !ok && a.Doneness != "" {
 		faults.Add("doneness", fault.New("", "unknown", "is not a doneness", "Choose one of the list."))
 	}
 	if a.Eaters < 0 || a.Eaters > 500 {
@@ -139,7 +148,17 @@ func Of(p atlas.Piece, pr atlas.Product, a Asked) (Card, error) {
 	}
 	c.Feeds = max(1, int(c.WeightG/c.EachG+0.25))
 	minced := method.ID == "mince" || pr.Form == "trim" || pr.Form == "sausage_trim"
-	c.FloorC, c.FloorWhy = Floor(minced, a.Treated)
+	c.Treated = a.Treated || pr.Treated != ""
+	c.FloorC, c.FloorWhy = Floor(minced, c.Treated)
+	if pr.Treated != "" && !minced {
+		c.FloorWhy = pr.Treated + ": it counts as minced meat, 71 °C"
+	}
+	if a.Doneness == "" {
+		d = SafeDoneness(c.FloorC)
+	}
+	if c.Treated && d.CentreC < c.FloorC { // whoever wants it pinker has a whole cut for that
+		d = SafeDoneness(c.FloorC)
+	}
 	c.cook(p, d, minced)
 	c.Below = c.CentreC < c.FloorC
 	c.slice(minced)
@@ -155,7 +174,43 @@ func (c Card) tough() float64 {
 	return worst
 }
 
-// cook fills in the steps. Times are common practice, no source, but for the stuffed shoulder, which is the brief's; the probe decides.
+// follows gives what a time is for a centre, between the points of a table by centre: what is done further takes longer.
+func follows(centre float64, table [][2]float64) float64 {
+	for i, p := range table {
+		if centre > p[0] && i+1 < len(table) {
+			continue
+		}
+		if i == 0 {
+			return p[1]
+		}
+		was := table[i-1]
+		return was[1] + (p[1]-was[1])*(centre-was[0])/(p[0]-was[0])
+	}
+	return 0
+}
+
+// Minutes by the centre that is wanted: of one side of a steak 25 mm thick, and of a kilogram of roast at 180 °C. Common practice, no
+// source.
+var (
+	sideMinutes  = [][2]float64{{50, 2.2}, {55, 2.8}, {60, 3.6}, {65, 4.5}, {71, 5.5}}
+	roastMinutes = [][2]float64{{50, 26}, {55, 32}, {60, 40}, {65, 48}, {71, 58}}
+)
+
+// tenderSlow says whether a slow roast is done when it is tender, not when it is pink: shoulder, breast, riblets and whatever is full of
+// connective tissue. Common practice, no source.
+func (c Card) tenderSlow(p atlas.Piece) bool {
+	return p.Species == "lamb" || c.Product.Form == "riblet" || c.tough() > 1
+}
+
+// onePiece is what one piece of what is cooked weighs, in kilograms: a pot of many small ones takes no longer than one of them.
+func (c Card) onePiece(p atlas.Piece) float64 {
+	if c.Product.PortionG > 0 || c.Product.Count.High > 1 {
+		return math.Min(c.WeightG, usualG(c.Product, p)) / 1000
+	}
+	return c.WeightG / 1000
+}
+
+// cook fills in the steps. Times are common practice, no source; the probe decides.
 func (c *Card) cook(p atlas.Piece, d Doneness, minced bool) {
 	kg := c.WeightG / 1000
 	thick := c.Product.ThicknessMm
@@ -173,7 +228,7 @@ func (c *Card) cook(p atlas.Piece, d Doneness, minced bool) {
 	case m == "grill" || m == "pan_fry":
 		c.Doneness, c.CentreC = &d, d.CentreC
 		c.TakeOutC, c.RestMin, c.HoldMin = d.CentreC-CarryOver(kg/math.Max(1, float64(c.Feeds))), math.Max(FloorRest, thick/6), 5
-		side := map[string]float64{"rare": 2.2, "medium_rare": 2.8, "medium": 3.6, "medium_well": 4.5, "well": 5.5}[d.ID] * math.Pow(thick/25, 1.4)
+		side := follows(d.CentreC, sideMinutes) * math.Pow(thick/25, 1.4)
 		c.Steps = []Step{{Do: "Out of the cold, pat it dry, salt it.", Minutes: 30}, {Do: heat(m), Minutes: 5, Hands: true}}
 		if thick >= 38 {
 			c.Steps = append(c.Steps, Step{Do: "Brown it, about two minutes on each side.", Minutes: 4, Hands: true}, Step{Do: "Finish it in the oven.", Minutes: math.Round(2*side - 4), OvenC: 160})
@@ -190,7 +245,7 @@ func (c *Card) cook(p atlas.Piece, d Doneness, minced bool) {
 	case m == "roast":
 		c.Doneness, c.CentreC = &d, d.CentreC
 		c.TakeOutC, c.RestMin, c.HoldMin = d.CentreC-CarryOver(kg), math.Min(30, 10+10*kg), 20
-		hot, perKg := 20.0, map[string]float64{"rare": 26, "medium_rare": 32, "medium": 40, "medium_well": 48, "well": 58}[d.ID]
+		hot, perKg := 20.0, follows(d.CentreC, roastMinutes)
 		if p.Species == "lamb" {
 			perKg += 4
 		}
@@ -201,6 +256,10 @@ func (c *Card) cook(p atlas.Piece, d Doneness, minced bool) {
 			hot = 10
 		}
 		c.Steps = []Step{{Do: "Out of the cold, pat it dry, salt it; no longer than an hour.", Minutes: 60}, {Do: "Very hot oven.", Minutes: hot, OvenC: 230}, {Do: "Turn the oven down.", Minutes: math.Round(perKg * kg), OvenC: 180}, {Do: "Rest it under a loose cover.", Minutes: math.Round(c.RestMin)}}
+	case m == "slow_roast" && c.tenderSlow(p):
+		c.CentreC, c.TakeOutC, c.RestMin, c.HoldMin = 90, 90, 20, 60
+		c.Steps = []Step{{Do: "Brown it on all sides.", Minutes: 10, Hands: true}, {Do: "Low oven, covered at first, until a fork turns in it: 85 to 95 °C inside.",
+			Minutes: math.Round((150+80*c.onePiece(p))*c.tough()/5) * 5, OvenC: 120}, {Do: "Rest it under a loose cover.", Minutes: 20}}
 	case m == "slow_roast":
 		c.Doneness, c.CentreC = &d, d.CentreC
 		c.TakeOutC, c.RestMin, c.HoldMin = d.CentreC-2, 10, 45
@@ -209,15 +268,16 @@ func (c *Card) cook(p atlas.Piece, d Doneness, minced bool) {
 		c.CentreC, c.TakeOutC, c.RestMin, c.HoldMin = 93, 93, 45, 90
 		c.Steps = []Step{{Do: "Season it; bring the smoker to heat.", Minutes: 40}, {Do: "In the smoke until a probe goes in like butter.", Minutes: math.Round((120 + 90*kg) * c.tough()), OvenC: 115}, {Do: "Rest it wrapped.", Minutes: 45}}
 	case m == "braise":
-		slow(150, 150*c.tough(), 90, "Half covered with liquid, lid on, until a fork turns in it.")
+		// by the size of one piece: 0.5 kg two hours, 2 kg three, 4 kg four
+		slow(150, (90+60*math.Pow(c.onePiece(p), 2.0/3))*c.tough(), 90, "Half covered with liquid, lid on, until a fork turns in it.")
 	case m == "stew":
 		slow(150, 110*c.tough(), 90, "Covered with liquid, lid on, until tender.")
 	case m == "cure_cook":
 		c.CentreC, c.TakeOutC, c.RestMin, c.HoldMin = 85, 85, 15, 60
 		c.Steps = []Step{{Do: "Rinse the cured piece, cover it with cold water.", Minutes: 10, Hands: true}, {Do: "Simmer, never boil, until tender.", Minutes: math.Round(40 + 70*kg)}, {Do: "Let it stand in its broth.", Minutes: 15}}
 	}
-	if c.Doneness != nil && c.FloorC == FloorMinced && c.CentreC < FloorMinced {
-		c.CentreC, c.TakeOutC = FloorMinced, FloorMinced
+	if c.FloorC == FloorMinced && c.TakeOutC < FloorMinced { // it has to get there in the heat
+		c.CentreC, c.TakeOutC = math.Max(c.CentreC, FloorMinced), FloorMinced
 	}
 }
 

@@ -182,3 +182,103 @@ func TestTimetableByHand(t *testing.T) {
 		t.Error("a table of nothing")
 	}
 }
+
+// Rules over every card of the atlas: none opens below its own floor; a product that is rolled, stuffed, cubed, needled or minced by
+// itself starts at 71 °C (USDA FSIS, from memory) and cannot be asked for pinker; what is done further takes longer; slow roasts of
+// shoulder, breast and riblets are tender, 85 to 95 °C (common practice, no source).
+func TestEveryCardIsSafeAndSensible(t *testing.T) {
+	a, err := atlas.Load()
+	if err != nil {
+		t.Fatal(err)
+	}
+	cards, treated, tender := 0, 0, 0
+	for _, p := range a.Pieces {
+		for _, pl := range p.Plans {
+			for _, pr := range pl.Products {
+				if pr.Cook == "" {
+					continue
+				}
+				at := p.ID + "/" + pl.ID + "/" + pr.ID
+				c, err := Of(p, pr, Asked{})
+				if err != nil {
+					t.Fatal(at, err)
+				}
+				cards++
+				if c.Below || c.CentreC < c.FloorC {
+					t.Errorf("%s opens at %.0f °C, its floor is %.0f", at, c.CentreC, c.FloorC)
+				}
+				name := strings.ToLower(pr.Name)
+				for _, word := range []string{"roll", "stuff", "filling", "cubed", "needled", "roulade", "minced"} {
+					if strings.Contains(name, word) && pr.Treated == "" && !strings.Contains(name, "tenderloin") {
+						t.Errorf("%s, %q, does not say that it is treated", at, pr.Name)
+					}
+				}
+				if pr.Treated != "" {
+					treated++
+					pink, err := Of(p, pr, Asked{Doneness: "rare"})
+					if err != nil || pink.CentreC < FloorMinced || c.FloorC != FloorMinced {
+						t.Errorf("%s can be had at %.0f °C, floor %.0f: %v", at, pink.CentreC, c.FloorC, err)
+					}
+				}
+				longest := 0.0
+				for _, d := range Wanted {
+					x, err := Of(p, pr, Asked{Doneness: d.ID})
+					if err != nil {
+						t.Fatal(at, err)
+					}
+					if x.Minutes() < longest-1e-9 {
+						t.Errorf("%s: %s takes %.1f minutes, less done takes %.1f", at, d.ID, x.Minutes(), longest)
+					}
+					longest = x.Minutes()
+				}
+				through, err := Of(p, pr, Asked{Treated: true})
+				if err != nil || through.Minutes() < c.Minutes()-1e-9 || through.CentreC < FloorMinced {
+					t.Errorf("%s: treated it takes %.0f minutes to %.0f °C, whole %.0f: %v", at, through.Minutes(), through.CentreC, c.Minutes(), err)
+				}
+				if pr.Cook == "slow_roast" && p.Species == "lamb" {
+					tender++
+					if c.CentreC < 85 || c.CentreC > 95 || c.Minutes() < 120 {
+						t.Errorf("%s: slow roast to %.0f °C in %.0f minutes", at, c.CentreC, c.Minutes())
+					}
+				}
+			}
+		}
+	}
+	if cards < 150 || treated < 10 || tender < 5 {
+		t.Errorf("looked at %d cards, %d treated, %d tender", cards, treated, tender)
+	}
+}
+
+// Rules: braising goes by the size of one piece, and time follows the target for a treated steak as for one that is wanted so.
+func TestBraisingGoesBySize(t *testing.T) {
+	a, err := atlas.Load()
+	if err != nil {
+		t.Fatal(err)
+	}
+	find := func(piece, product string) (atlas.Piece, atlas.Product) {
+		t.Helper()
+		p, _ := a.Find(piece)
+		for _, pl := range p.Plans {
+			if pr, ok := pl.Product(product); ok {
+				return p, pr
+			}
+		}
+		t.Fatalf("no %s/%s", piece, product)
+		return p, atlas.Product{}
+	}
+	p, brisket := find("beef.brisket", "rolled_brisket")
+	was := 0.0
+	for _, g := range []float64{500, 2000, 4000} {
+		c, err := Of(p, brisket, Asked{WeightG: g})
+		if err != nil || c.Minutes() < was+20 {
+			t.Errorf("%.0f g braise in %.0f minutes, the smaller in %.0f: %v", g, c.Minutes(), was, err)
+		}
+		was = c.Minutes()
+	}
+	q, steak := find("beef.striploin", "striploin_steak")
+	treated, err1 := Of(q, steak, Asked{Treated: true})
+	well, err2 := Of(q, steak, Asked{Doneness: "well"})
+	if err1 != nil || err2 != nil || treated.Minutes() != well.Minutes() {
+		t.Errorf("71 °C takes %.1f minutes treated and %.1f well done: %v %v", treated.Minutes(), well.Minutes(), err1, err2)
+	}
+}

@@ -27,8 +27,8 @@ type Result struct {
 	SD        float64 // of the differences; unpaired, of one value of b less one of a
 	T, DF, P  float64 // two-sided
 	Low, High float64 // of the confidence interval
-	Verdict   string  // "real", "not yet sure", "no" or "too few to tell"
-	More      int     // further pairs, or values of each side, that would settle a difference of this size
+	Verdict   string  // "real", "not yet sure", "no" (nothing varies and nothing differs) or "too few to tell"
+	More      int     // further pairs, or values of each side, that would settle a difference of this size; 0 where too many would
 	Enough    bool    // to say anything
 }
 
@@ -106,20 +106,127 @@ func (r *Result) settle(se, confidence float64, have int) {
 	r.judge(confidence, have)
 }
 
-// judge says it plainly. Where it is not sure, it says how many more would settle a difference as large as the one that was found; where that
-// would take more than ten times what there is, the answer is no.
+// judge says it plainly. Where it is not sure, it says how many more would settle a difference as large as the one that was found, as
+// long as that can be done: at most ten times what there is. A difference that was not found is not a difference that is not there: "no"
+// is for values that do not vary and do not differ.
 func (r *Result) judge(confidence float64, have int) {
 	if r.P < 1-confidence/100 {
 		r.Verdict = "real"
 		return
 	}
 	need := Needed(math.Abs(r.Mean), r.SD, confidence)
-	if need == 0 || need > 10*have {
-		r.Verdict = "no"
-		return
-	}
-	r.More = max(1, need-have)
 	r.Verdict = "not yet sure"
+	if need > 0 && need <= 10*have {
+		r.More = max(1, need-have)
+	}
+}
+
+// Corrected is the result with a p-value that was corrected for asking several questions (Holm), and the verdict that follows.
+func (r Result) Corrected(p, confidence float64) Result {
+	if r.Enough {
+		r.P = p
+		if r.Verdict == "real" && p >= 1-confidence/100 {
+			r.Verdict = "not yet sure"
+		}
+	}
+	return r
+}
+
+// Cell is the values of one group in one stratum: how many, their mean and standard deviation.
+type Cell struct {
+	Stratum string
+	In      bool // of the group that is asked about; otherwise of the rest
+	Sample
+}
+
+// Stratified tests a group against the rest within strata, such as the plans that pieces were cut by: only values of one stratum are
+// compared, the differences are weighted by n₁·n₂/(n₁+n₂), and one standard deviation within all cells is pooled (the test of a factor
+// in an additive two-way layout; Fisher 1925, Statistical Methods for Research Workers, from memory). With one stratum it is Welch's test.
+// N is the number of values that could be compared; with fewer than three of either, or none, it is too few to tell.
+func Stratified(cells []Cell, confidence float64) (Result, error) {
+	type pair struct{ in, out Sample }
+	var names []string
+	strata := map[string]*pair{}
+	for _, c := range cells {
+		if strata[c.Stratum] == nil {
+			strata[c.Stratum] = &pair{}
+			names = append(names, c.Stratum)
+		}
+		if p := strata[c.Stratum]; c.In {
+			p.in = p.in.With(c.Sample)
+		} else {
+			p.out = p.out.With(c.Sample)
+		}
+	}
+	r := Result{Verdict: "too few to tell"}
+	var shared []pair
+	in, out := 0, 0
+	for _, n := range names {
+		if p := *strata[n]; p.in.N > 0 && p.out.N > 0 {
+			shared = append(shared, p)
+			in, out = in+p.in.N, out+p.out.N
+		}
+	}
+	r.N = in + out
+	if len(shared) == 1 {
+		return Welch(shared[0].out, shared[0].in, confidence)
+	}
+	if !(confidence > 50 && confidence < 100) {
+		return r, fault.New("confidence_pct", "out_of_range", "must be above 50 and below 100", "95 is usual.")
+	}
+	weights, squares, free := 0.0, 0.0, 0
+	for _, p := range shared {
+		w := float64(p.in.N) * float64(p.out.N) / float64(p.in.N+p.out.N)
+		r.Mean += w * (p.in.Mean - p.out.Mean)
+		weights += w
+		for _, s := range []Sample{p.in, p.out} {
+			squares += s.SD * s.SD * float64(s.N-1)
+			free += s.N - 1
+		}
+	}
+	if weights > 0 {
+		r.Mean /= weights
+	}
+	if in < Least || out < Least || free < 1 {
+		return r, nil
+	}
+	r.SD, r.DF = math.Sqrt(squares/float64(free)), float64(free)
+	r.settle(r.SD/math.Sqrt(weights), confidence, min(in, out))
+	return r, nil
+}
+
+// With is two samples as one.
+func (s Sample) With(o Sample) Sample {
+	n := float64(s.N + o.N)
+	if n == 0 {
+		return Sample{}
+	}
+	out := Sample{N: s.N + o.N, Mean: (s.Mean*float64(s.N) + o.Mean*float64(o.N)) / n}
+	squares := 0.0
+	for _, x := range []Sample{s, o} {
+		if x.N > 0 {
+			squares += x.SD*x.SD*float64(x.N-1) + float64(x.N)*(x.Mean-out.Mean)*(x.Mean-out.Mean)
+		}
+	}
+	if out.N > 1 {
+		out.SD = math.Sqrt(squares / (n - 1))
+	}
+	return out
+}
+
+// Pooled is the standard deviation within several samples; 0 where none holds two values.
+func Pooled(samples ...Sample) float64 {
+	squares, free := 0.0, 0
+	for _, s := range samples {
+		if s.N > 1 {
+			squares += s.SD * s.SD * float64(s.N-1)
+			free += s.N - 1
+		}
+	}
+	if free == 0 {
+		return 0
+	}
+	return math.Sqrt(squares / float64(free))
 }
 
 // Needed is how many pairs find a difference with a power of 80 % where the differences have a standard deviation; 0 where no number would.

@@ -2368,9 +2368,14 @@ export interface components {
              * @description Less all the others
              */
             difference?: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Corrected for asking of all buckets at once (Holm)
+             */
             p?: number;
             verdict?: string;
+            /** @description Nothing else was cut by the same plans */
+            alone?: boolean;
         };
         HistoryPieces: {
             pieces: components["schemas"]["HistoryPiece"][];
@@ -3677,6 +3682,10 @@ export interface components {
             floor_why: string;
             /** @description What is wanted is below the safe floor */
             below: boolean;
+            /** @description Its outside has come inside - the floor is that of minced meat */
+            treated: boolean;
+            /** @description What it is by itself: rolled, stuffed, cubed, needled or minced; left out of a whole cut */
+            treated_as?: string;
             sentence: string;
             slice: string;
             grain: string;
@@ -3845,13 +3854,15 @@ export interface components {
         PairsNeeded: {
             /** @description 0 where the house has too few pieces */
             needed: number;
-            /** @description Closed pieces behind it */
+            /** @description Pairs of the trial */
             past: number;
             /**
              * Format: double
-             * @description Of their gains a kilogram
+             * @description Of the differences of the trial
              */
             sd: number;
+            /** @description Name of the trial of the same two plans that says so; left out where pieces do */
+            trial?: string;
         };
         TrialSide: {
             piece: components["schemas"]["PieceCard"];
@@ -4998,7 +5009,7 @@ export interface components {
             low?: number;
             /** Format: double */
             high?: number;
-            /** @description "real", "not yet sure: 9 more pairs", "no" or "too few to tell" */
+            /** @description "real", "not yet sure", "no" (nothing varies and nothing differs) or "too few to tell" */
             verdict: string;
             /** @description With not yet sure: so many further pairs, or values of each side */
             more?: number;
@@ -7494,6 +7505,10 @@ export interface operations {
                 atlas_id: string;
                 /** @description A kilogram */
                 difference: number;
+                /** @description One of the two ways of cutting */
+                plan_a?: string;
+                /** @description The other */
+                plan_b?: string;
             };
             header?: never;
             path?: never;

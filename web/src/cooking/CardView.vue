@@ -10,13 +10,14 @@ import { useDegrees } from './degrees'
 
 const props = defineProps<{ piece: string; product: string }>()
 const { system, systems, us, degrees, weight, words } = useDegrees()
-const doneness = ref('medium_rare')
+/** Empty until somebody chooses: the card then opens at the least done that is safe. */
+const doneness = ref('')
 const eaters = ref('')
 const treated = ref(false)
 const allergens = ref<string[]>([])
 const known = ['gluten', 'crustaceans', 'eggs', 'fish', 'peanuts', 'soya', 'milk', 'nuts', 'celery', 'mustard', 'sesame', 'sulphites', 'lupin', 'molluscs']
 const many = computed(() => { const n = Math.round(Number(eaters.value)); return n >= 1 && n <= 500 ? n : undefined })
-const query = computed(() => ({ doneness: doneness.value, ...(many.value && { eaters: many.value }), ...(treated.value && { treated: true }), ...(allergens.value.length && { allergens: allergens.value.join(',') }) }))
+const query = computed(() => ({ ...(doneness.value && { doneness: doneness.value }), ...(many.value && { eaters: many.value }), ...(treated.value && { treated: true }), ...(allergens.value.length && { allergens: allergens.value.join(',') }) }))
 const { data: c, error, isLoading, refetch } = useQuery({
   queryKey: computed(() => ['cook', props.piece, props.product, query.value]), placeholderData: (old) => old,
   queryFn: () => data(GET('/cook/{atlas_id}/{product_id}', { params: { path: { atlas_id: props.piece, product_id: props.product }, query: query.value } })),
@@ -31,10 +32,11 @@ const pdf = computed(() => `/api/v1/cook/${props.piece}/${props.product}/card.pd
       <p class="label">{{ c.method }}<template v-if="c.thickness_mm"> · {{ us ? `${(c.thickness_mm / 25.4).toFixed(1)} in` : `${c.thickness_mm} mm` }} thick</template> · {{ c.muscles.join(', ') }}</p>
       <h1 class="sentence big">{{ c.name }}: {{ weight(c.weight_g) }}, feeds {{ c.feeds }}.</h1>
       <div class="asks no-print">
-        <label v-if="c.wanted.length" class="ask"><span class="label">How done?</span><select v-model="doneness"><option v-for="d in c.wanted" :key="d.id" :value="d.id">{{ d.name }}, {{ degrees(d.centre_c) }}</option></select></label>
+        <label v-if="c.wanted.length" class="ask"><span class="label">How done?</span><select :value="c.doneness" @change="doneness = ($event.target as HTMLSelectElement).value"><option v-for="d in c.wanted" :key="d.id" :value="d.id">{{ d.name }}, {{ degrees(d.centre_c) }}</option></select></label>
         <label class="ask"><span class="label">For how many?</span><input v-model="eaters" inputmode="numeric" maxlength="3" :placeholder="String(c.feeds)" /></label>
         <UnitToggle v-model="system" :options="systems" label="Units" />
-        <label class="tick"><input v-model="treated" type="checkbox" /> rolled, stuffed, pierced or tenderised</label>
+        <p v-if="c.treated_as" class="tick">It is {{ c.treated_as }}: done through.</p>
+        <label v-else class="tick"><input v-model="treated" type="checkbox" /> rolled, stuffed, pierced or tenderised</label>
       </div>
       <div class="lay">
         <ol class="steps" data-test="steps"><li v-for="(s, i) in c.steps" :key="i"><strong>{{ s.do }}</strong>{{ s.oven_c ? ` ${degrees(s.oven_c)}.` : '' }}<span v-if="s.minutes" class="min">{{ `\u00a0${s.minutes} min` }}</span></li></ol>

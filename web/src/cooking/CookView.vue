@@ -19,7 +19,7 @@ const { data: atlasPiece } = useAtlasPiece(() => piece.value)
 const products = computed(() => [...new Map((atlasPiece.value?.plans ?? []).flatMap((p) => p.products).filter((p) => !['fat', 'bone', 'trim', 'sausage_trim'].includes(p.form)).map((p) => [p.id, p])).values()])
 interface Row { atlas_id: string; product_id: string; name: string; eaters: string; amount: string; doneness: string }
 const rows = reactive<Row[]>([])
-const add = (p: { id: string; name: string }) => rows.push({ atlas_id: piece.value, product_id: p.id, name: p.name, eaters: '4', amount: '', doneness: 'medium_rare' })
+const add = (p: { id: string; name: string }) => rows.push({ atlas_id: piece.value, product_id: p.id, name: p.name, eaters: '4', amount: '', doneness: '' })
 const soon = new Date(Date.now() + 5 * 3600e3)
 const serve = ref(`${soon.getFullYear()}-${String(soon.getMonth() + 1).padStart(2, '0')}-${String(soon.getDate()).padStart(2, '0')}T19:00`)
 const table = shallowRef<S['Timetable']>()
@@ -28,7 +28,7 @@ const grams = (r: Row) => { const n = Number(r.amount.replace(',', '.')); return
 const plan = () => attempt(async () => {
   table.value = await data(POST('/cooking/timetable', { body: {
     serve_at: new Date(serve.value).toISOString(),
-    dishes: rows.map((r) => ({ atlas_id: r.atlas_id, product_id: r.product_id, doneness: r.doneness, ...(grams(r) ? { weight_g: grams(r) } : { eaters: Math.round(Number(r.eaters)) || 1 }) })),
+    dishes: rows.map((r) => ({ atlas_id: r.atlas_id, product_id: r.product_id, ...(r.doneness && { doneness: r.doneness }), ...(grams(r) ? { weight_g: grams(r) } : { eaters: Math.round(Number(r.eaters)) || 1 }) })),
   } }))
 })
 const clock = (at: string) => new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' }).format(new Date(at))
@@ -52,7 +52,7 @@ const levels = [{ id: 'rare', name: 'rare' }, { id: 'medium_rare', name: 'medium
         <p v-if="!rows.length" class="small">Touch a cut to put it on the table.</p>
         <div v-for="(r, i) in rows" :key="i" class="dish" :data-dish="r.product_id">
           <div class="spread"><strong>{{ r.name }}</strong><span class="row"><RouterLink :to="{ name: 'cook-card', params: { piece: r.atlas_id, product: r.product_id } }">card</RouterLink><button type="button" class="drop" :aria-label="`Leave ${r.name} out`" @click="rows.splice(i, 1)">×</button></span></div>
-          <div class="row fields"><label>for <input v-model="r.eaters" inputmode="numeric" maxlength="3" :aria-label="`Eaters of ${r.name}`" /> eaters</label><label>or <input v-model="r.amount" inputmode="decimal" maxlength="6" :aria-label="`Weight of ${r.name}`" /> {{ us ? 'lb' : 'kg' }}</label><label><select v-model="r.doneness" :aria-label="`How done ${r.name}`"><option v-for="d in levels" :key="d.id" :value="d.id">{{ d.name }}</option></select></label></div>
+          <div class="row fields"><label>for <input v-model="r.eaters" inputmode="numeric" maxlength="3" :aria-label="`Eaters of ${r.name}`" /> eaters</label><label>or <input v-model="r.amount" inputmode="decimal" maxlength="6" :aria-label="`Weight of ${r.name}`" /> {{ us ? 'lb' : 'kg' }}</label><label><select v-model="r.doneness" :aria-label="`How done ${r.name}`"><option value="">safe</option><option v-for="d in levels" :key="d.id" :value="d.id">{{ d.name }}</option></select></label></div>
           <p v-if="fault(i)" class="fault" role="alert">{{ fault(i) }}</p>
         </div>
         <div class="row"><FormField id="c-serve" label="On the table at" :fault="problem?.at('serve_at')"><input id="c-serve" v-model="serve" type="datetime-local" /></FormField><UnitToggle v-model="system" :options="systems" label="Units" /></div>

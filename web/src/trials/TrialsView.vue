@@ -33,7 +33,7 @@ const { data: plans } = usePlans(() => kind.value || undefined)
 const form = reactive({ name: '', a: 'traditional', b: '', difference: '0.50' })
 watch(plans, (p) => { if (p && !p.plans.some((x) => x.plan.id === form.b)) form.b = p.plans.find((x) => x.plan.id !== 'traditional')?.plan.id ?? '' })
 const difference = computed(() => Number(form.difference.replace(',', '.')))
-const { data: needed } = useQuery({ queryKey: computed(() => ['trials-needed', kind.value, difference.value]), enabled: () => !!kind.value && difference.value > 0, queryFn: () => data(GET('/trials/needed', { params: { query: { atlas_id: kind.value, difference: difference.value } } })) })
+const { data: needed } = useQuery({ queryKey: computed(() => ['trials-needed', kind.value, difference.value, form.a, form.b]), enabled: () => !!kind.value && difference.value > 0, queryFn: () => data(GET('/trials/needed', { params: { query: { atlas_id: kind.value, difference: difference.value, plan_a: form.a, plan_b: form.b } } })) })
 const { busy, problem, attempt } = useAttempt()
 const fault = (f: string) => problem.value?.at(f) ?? ''
 const design = () => attempt(async () => {
@@ -62,7 +62,7 @@ const design = () => attempt(async () => {
           <FormField id="tr-b" label="The other" :fault="fault('plan_b')"><select id="tr-b" v-model="form.b"><option v-for="p in plans.plans" :key="p.plan.id" :value="p.plan.id">{{ p.plan.name }}</option></select></FormField>
           <FormField id="tr-d" :label="`A difference that would matter, ${shop?.currency} a kg`"><InputText id="tr-d" v-model="form.difference" inputmode="decimal" autocomplete="off" /></FormField>
         </div>
-        <p v-if="needed" data-test="needed">{{ needed.needed ? `To find ${money(difference)} a kilo it takes about ${needed.needed} pairs; the gains of ${needed.past} pieces so far scatter by ${money(needed.sd)}.` : needed.past < 3 ? `Only ${needed.past} pieces of this kind are closed: too few to say how many pairs it takes.` : `No number of pairs would find so small a difference.` }}</p>
+        <p v-if="needed" data-test="needed">{{ needed.needed ? `To find ${money(difference)} a kilo it takes about ${needed.needed} pairs; ${needed.trial ? `the ${needed.past} pairs of “${needed.trial}” differ` : `the gains of ${needed.past} pieces, each plan’s by itself, scatter`} by ${money(needed.sd)}.` : needed.past < 3 ? `Only ${needed.past} pieces of this kind are closed: too few to say how many pairs it takes.` : `No number of pairs would find so small a difference.` }}</p>
         <p><strong>{{ pairs.length }} {{ pairs.length === 1 ? 'pair' : 'pairs' }}.</strong> Which side gets which cut is drawn by the program; the pieces are planned so.</p>
         <PvButton type="submit" label="Draw and plan" :disabled="!pairs.length" :loading="busy" data-test="design" />
         <p v-if="problem && problem.rest(['name', 'plan_a', 'plan_b'])" class="fault" role="alert">{{ problem.rest(['name', 'plan_a', 'plan_b']) }}</p>
