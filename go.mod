@@ -17,6 +17,7 @@ require (
 	github.com/spf13/cobra v1.10.2
 	github.com/xuri/excelize/v2 v2.11.1
 	golang.org/x/crypto v0.59.0
+	golang.org/x/image v0.44.0
 	golang.org/x/text v0.44.0
 	golang.org/x/time v0.15.0
 	gonum.org/v1/gonum v0.17.0

@@ -207,7 +207,7 @@ func TestAuditFiltersPagesAndFiles(t *testing.T) {
 		}
 	}
 	_, _, raw = r.do("GET", base+"/audit/export?format=xlsx", nil)
-	if rows, err := tabular.Read(bytes.NewReader(raw), tabular.Usual); err != nil || len(rows) != len(all)+1 {
+	if rows, err := tabular.Read(t.Context(), bytes.NewReader(raw), tabular.Usual); err != nil || len(rows) != len(all)+1 {
 		t.Errorf("as XLSX: %d rows, %v", len(rows), err)
 	}
 	var list []contract.AuditRow

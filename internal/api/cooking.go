@@ -97,7 +97,7 @@ func (h *handlers) ReadProbe(_ context.Context, r contract.ReadProbeRequestObjec
 }
 
 func (h *handlers) ImportProbe(ctx context.Context, r contract.ImportProbeRequestObject) (contract.ImportProbeResponseObject, error) {
-	rows, err := readTable(r.Body)
+	rows, err := readTable(ctx, r.Body)
 	if err != nil {
 		return nil, err
 	}

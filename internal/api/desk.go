@@ -8,7 +8,6 @@ import (
 	"io"
 	"math/big"
 	"net/http"
-	"slices"
 	"time"
 
 	"falda/internal/api/contract"
@@ -272,25 +271,32 @@ func whole(made report.Report, of any) map[string]any {
 	return out
 }
 
-// reportSheets lays a report out as sheets: what it says first, then each table.
+// reportSheets lays a report out as sheets: what it says first, then each table. Figures are numbers.
 func reportSheets(r report.Report) []tabular.Sheet {
-	first := tabular.Sheet{Name: "What it says", Rows: [][]string{{r.Title}, {r.Shop, r.MadeAt.Format(time.RFC3339)}, {r.Sentence}}}
+	text := func(list ...string) []tabular.Cell {
+		return each(list, func(s string) tabular.Cell { return tabular.Cell{Text: s} })
+	}
+	first := tabular.Sheet{Name: "What it says", Rows: [][]tabular.Cell{text(r.Title), text(r.Shop, r.Made), text(r.Sentence)}}
 	for _, f := range r.Figures {
-		first.Rows = append(first.Rows, []string{f.Label, f.Value})
+		first.Rows = append(first.Rows, []tabular.Cell{{Text: f.Label}, {Text: f.Value, Number: f.Number, Format: f.Format}})
 	}
 	for _, n := range r.Notes {
-		first.Rows = append(first.Rows, []string{n})
+		first.Rows = append(first.Rows, text(n))
 	}
 	out := []tabular.Sheet{first}
 	if len(r.Bars) > 0 {
-		bars := tabular.Sheet{Name: "Picture", Rows: [][]string{{r.BarsTitle, ""}}}
+		bars := tabular.Sheet{Name: "Picture", Rows: [][]tabular.Cell{text(r.BarsTitle, "")}}
 		for _, b := range r.Bars {
-			bars.Rows = append(bars.Rows, []string{b.Name, b.Text})
+			bars.Rows = append(bars.Rows, []tabular.Cell{{Text: b.Name}, {Text: b.Text, Number: &b.Value, Format: "#,##0.00##"}})
 		}
 		out = append(out, bars)
 	}
 	for _, t := range r.Tables {
-		out = append(out, tabular.Sheet{Name: t.Title, Rows: append([][]string{t.Columns}, t.Rows...)})
+		sheet := tabular.Sheet{Name: t.Title, Rows: [][]tabular.Cell{text(t.Columns...)}}
+		for _, row := range t.Rows {
+			sheet.Rows = append(sheet.Rows, each(row, func(c report.Cell) tabular.Cell { return tabular.Cell(c) }))
+		}
+		out = append(out, sheet)
 	}
 	return out
 }
@@ -353,6 +359,6 @@ func (h *handlers) GetShared(ctx context.Context, r contract.GetSharedRequestObj
 			return contract.ReportBar{Name: b.Name, Value: b.Value, Text: b.Text}
 		}),
 		Tables: each(x.Tables, func(t report.Table) contract.ReportTable {
-			return contract.ReportTable{Title: t.Title, Columns: texts(t.Columns), Rows: slices.Clone(t.Rows)}
+			return contract.ReportTable{Title: t.Title, Columns: texts(t.Columns), Rows: each(t.Rows, func(row []report.Cell) []string { return each(row, func(c report.Cell) string { return c.Text }) })}
 		})}, nil
 }

@@ -1,6 +1,7 @@
 package api
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"io"
@@ -12,9 +13,9 @@ import (
 )
 
 // readTable reads a table that was sent, CSV or XLSX; a fault is the file's.
-func readTable(body io.Reader) ([][]string, error) {
+func readTable(ctx context.Context, body io.Reader) ([][]string, error) {
 	var faults fault.List
-	rows, err := tabular.Read(body, tabular.Usual)
+	rows, err := tabular.Read(ctx, body, tabular.Usual)
 	if err != nil && fault.Of(err) == nil { // it did not arrive whole: nothing of it is to blame
 		return nil, err
 	}

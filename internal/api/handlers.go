@@ -203,7 +203,7 @@ func (h *handlers) ExportPrices(ctx context.Context, r contract.ExportPricesRequ
 }
 
 func (h *handlers) ImportPrices(ctx context.Context, r contract.ImportPricesRequestObject) (contract.ImportPricesResponseObject, error) {
-	rows, err := readTable(r.Body)
+	rows, err := readTable(ctx, r.Body)
 	if err != nil {
 		return nil, err
 	}

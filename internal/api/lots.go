@@ -58,7 +58,7 @@ func (h *handlers) VoidPiece(ctx context.Context, r contract.VoidPieceRequestObj
 }
 
 func (h *handlers) ImportNote(ctx context.Context, r contract.ImportNoteRequestObject) (contract.ImportNoteResponseObject, error) {
-	rows, err := readTable(r.Body)
+	rows, err := readTable(ctx, r.Body)
 	if err != nil {
 		return nil, err
 	}

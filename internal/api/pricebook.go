@@ -130,7 +130,7 @@ func (h *handlers) ReadFeed(ctx context.Context, r contract.ReadFeedRequestObjec
 		return nil, fault.New("", "feed_silent", "The market feed does not answer.", "Look whether it runs, and try again; nothing was changed.")
 	}
 	defer body.Close()
-	rows, err := readTable(body)
+	rows, err := readTable(ctx, body)
 	if err != nil {
 		return nil, err
 	}

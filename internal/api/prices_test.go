@@ -78,7 +78,7 @@ func TestPriceListInAndOut(t *testing.T) {
 	// what goes out comes in again, and changes nothing
 	for _, format := range []string{"csv", "xlsx"} {
 		_, header, raw := r.do("GET", base+"/prices/export?format="+format, nil)
-		rows, err := tabular.Read(bytes.NewReader(raw), tabular.Usual)
+		rows, err := tabular.Read(t.Context(), bytes.NewReader(raw), tabular.Usual)
 		if err != nil || len(rows) != 1+len(prices()) || !strings.Contains(header.Get("Content-Disposition"), "."+format) {
 			t.Fatalf("%s: %d rows, %v", format, len(rows), err)
 		}
@@ -104,7 +104,7 @@ func TestPriceListRefuses(t *testing.T) {
 			t.Errorf("%s: %d %s", name, status, answer)
 		}
 	}
-	if _, err := tabular.Read(bytes.NewReader(bytes.Repeat([]byte("x"), 3<<20)), tabular.Usual); fault.Of(err) == nil {
+	if _, err := tabular.Read(t.Context(), bytes.NewReader(bytes.Repeat([]byte("x"), 3<<20)), tabular.Usual); fault.Of(err) == nil {
 		t.Error("3 MiB are within the limit")
 	}
 }

@@ -369,7 +369,7 @@ func TestNothingOfAnotherShopShows(t *testing.T) {
 			}
 			text := string(raw)
 			if strings.HasSuffix(q, "xlsx") {
-				rows, err := tabular.Read(bytes.NewReader(raw), tabular.Usual)
+				rows, err := tabular.Read(t.Context(), bytes.NewReader(raw), tabular.Usual)
 				if err != nil {
 					t.Fatal(err)
 				}

@@ -63,7 +63,7 @@ func (h *handlers) EnterSheets(ctx context.Context, r contract.EnterSheetsReques
 }
 
 func (h *handlers) ImportSheets(ctx context.Context, r contract.ImportSheetsRequestObject) (contract.ImportSheetsResponseObject, error) {
-	rows, err := readTable(r.Body)
+	rows, err := readTable(ctx, r.Body)
 	if err != nil {
 		return nil, err
 	}
@@ -275,7 +275,7 @@ func eatingSettings(h eating.House, version int) contract.EatingSettings {
 }
 
 func (h *handlers) ImportGiven(ctx context.Context, r contract.ImportGivenRequestObject) (contract.ImportGivenResponseObject, error) {
-	rows, err := readTable(r.Body)
+	rows, err := readTable(ctx, r.Body)
 	if err != nil {
 		return nil, err
 	}

@@ -367,7 +367,7 @@ func TestReportsAndLinks(t *testing.T) {
 		}
 	}
 	_, _, raw := r.do("POST", base+"/reports?format=xlsx", ask)
-	rows, err := tabular.Read(bytes.NewReader(raw), tabular.Usual)
+	rows, err := tabular.Read(t.Context(), bytes.NewReader(raw), tabular.Usual)
 	if err != nil || !strings.Contains(fmt.Sprint(rows), "RE-1 / 1 (") {
 		t.Errorf("%v %v", rows, err)
 	}

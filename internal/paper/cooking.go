@@ -16,18 +16,17 @@ import (
 // CookingCard writes the cooking card of a cut, a page of A5: what it feeds, the steps, the centre and the floor, which way to slice, and the
 // code of its page. In °F and pounds where us is set.
 func CookingCard(w io.Writer, c cook.Card, us bool, page string) error {
-	pdf := fpdf.New("P", "mm", "A5", "")
+	pdf := withFonts(fpdf.New("P", "mm", "A5", ""))
 	pdf.SetMargins(margin, margin, margin)
 	pdf.SetAutoPageBreak(false, 0)
 	pdf.SetTitle("Cooking card: "+c.Product.Name, true)
 	pdf.SetCompression(false)
 	pdf.AddPage()
-	plain := pdf.UnicodeTranslatorFromDescriptor("")
 	const wide = 148 - 2*margin
 	put := func(style string, size float64, rgb [3]int, text string) {
-		pdf.SetFont("Helvetica", style, size)
+		pdf.SetFont(fontName, style, size)
 		colourOf(pdf, rgb)
-		pdf.MultiCell(wide, size*0.46, plain(text), "", "L", false)
+		pdf.MultiCell(wide, size*0.46, text, "", "L", false)
 	}
 	degrees := func(v float64) string {
 		if us {
@@ -40,9 +39,9 @@ func CookingCard(w io.Writer, c cook.Card, us bool, page string) error {
 		weight = fmt.Sprintf("%.2f lb", c.WeightG/453.59237)
 	}
 	pdf.SetRightMargin(margin + 26)
-	pdf.SetFont("Helvetica", "B", 20)
+	pdf.SetFont(fontName, "B", 20)
 	colourOf(pdf, ink)
-	pdf.MultiCell(wide-26, 9, plain(c.Product.Name), "", "L", false)
+	pdf.MultiCell(wide-26, 9, c.Product.Name, "", "L", false)
 	pdf.SetRightMargin(margin)
 	thick := ""
 	if c.Product.ThicknessMm > 0 {
@@ -82,9 +81,9 @@ func CookingCard(w io.Writer, c cook.Card, us bool, page string) error {
 		grainPicture(pdf, margin, y, c.Grain)
 		pdf.SetLeftMargin(margin + 40)
 		pdf.SetXY(margin+40, y)
-		pdf.SetFont("Helvetica", "", 11)
+		pdf.SetFont(fontName, "", 11)
 		colourOf(pdf, ink)
-		pdf.MultiCell(wide-40, 5, plain(c.Slice), "", "L", false)
+		pdf.MultiCell(wide-40, 5, c.Slice, "", "L", false)
 		pdf.SetLeftMargin(margin)
 		pdf.SetY(math.Max(pdf.GetY(), y+24) + 2)
 	}

@@ -2,7 +2,6 @@ package paper
 
 import (
 	"bytes"
-	"strings"
 	"testing"
 
 	"falda/internal/core/atlas"
@@ -30,7 +29,7 @@ func TestEveryCookingCardFits(t *testing.T) {
 				if err := CookingCard(&out, c, cards%3 == 0, "http://127.0.0.1/cook/"+p.ID+"/"+pr.ID); err != nil {
 					t.Errorf("%s %s: %v", p.ID, pr.ID, err)
 				}
-				if !bytes.Contains(out.Bytes(), []byte("Contains: milk, mustard, gluten.")) || !bytes.HasPrefix(out.Bytes(), []byte("%PDF-")) {
+				if !bytes.Contains(shown(out.Bytes()), []byte("Contains: milk, mustard, gluten.")) || !bytes.HasPrefix(out.Bytes(), []byte("%PDF-")) {
 					t.Errorf("%s %s does not name what it contains", p.ID, pr.ID)
 				}
 				cards++
@@ -52,7 +51,7 @@ func TestCardInFahrenheit(t *testing.T) {
 	}
 	var out bytes.Buffer
 	tasting := Tasting{Name: "Secret", Blind: "Tasting", Day: "2026-03-20", Samples: []TastingSample{{Code: "123", Muscle: "Cap", Method: "Grill"}}, Eaters: []TastingEater{{Number: 1, Page: "http://127.0.0.1/taste/X", Order: []int{0}}}}
-	if err := ScoreSheets(&out, tasting); err != nil || bytes.Contains(out.Bytes(), []byte("Secret")) || !strings.Contains(out.String(), "123") {
+	if err := ScoreSheets(&out, tasting); err != nil || bytes.Contains(shown(out.Bytes()), []byte("Secret")) || !bytes.Contains(shown(out.Bytes()), []byte("123")) {
 		t.Errorf("a score sheet: %v", err)
 	}
 }

@@ -34,21 +34,19 @@ func Report(w io.Writer, r report.Report) error {
 const longFigure = 24
 
 type reportPage struct {
-	pdf   *fpdf.Fpdf
-	plain func(string) string
-	r     report.Report
-	size  float64
-	line  float64
+	pdf  *fpdf.Fpdf
+	r    report.Report
+	size float64
+	line float64
 }
 
 func newReportPage(r report.Report, size float64) *reportPage {
 	pdf := sheet(r.Title, "P")
-	translate := pdf.UnicodeTranslatorFromDescriptor("")
-	return &reportPage{pdf: pdf, plain: func(s string) string { return translate(strings.NewReplacer("−", "-", "≤", "<=").Replace(s)) }, r: r, size: size, line: size * 0.46}
+	return &reportPage{pdf: pdf, r: r, size: size, line: size * 0.46}
 }
 
 func (p *reportPage) font(style string, size float64, rgb [3]int) {
-	p.pdf.SetFont("Helvetica", style, size)
+	p.pdf.SetFont(fontName, style, size)
 	colourOf(p.pdf, rgb)
 }
 
@@ -57,11 +55,11 @@ func (p *reportPage) draw(most int) bool {
 	pdf := p.pdf
 	pdf.AddPage()
 	p.font("", p.size*0.85, second)
-	pdf.CellFormat(textWide, p.line, p.plain(p.r.Shop+" · "+p.r.MadeAt.Format("2 January 2006, 15:04")+" UTC"), "", 1, "L", false, 0, "")
+	pdf.CellFormat(textWide, p.line, (p.r.Shop + " · " + p.r.Made), "", 1, "L", false, 0, "")
 	p.font("B", p.size*1.2, ink)
-	pdf.CellFormat(textWide, p.line*1.6, p.plain(p.r.Title), "", 1, "L", false, 0, "")
+	pdf.CellFormat(textWide, p.line*1.6, (p.r.Title), "", 1, "L", false, 0, "")
 	p.font("B", p.size*1.5, act)
-	pdf.MultiCell(textWide, p.line*1.6, p.plain(p.r.Sentence), "", "L", false)
+	pdf.MultiCell(textWide, p.line*1.6, (p.r.Sentence), "", "L", false)
 	pdf.Ln(p.line / 2)
 	p.figures()
 	p.bars()
@@ -70,7 +68,7 @@ func (p *reportPage) draw(most int) bool {
 	}
 	p.font("", p.size*0.8, second)
 	for _, n := range p.r.Notes {
-		pdf.MultiCell(textWide, p.line*0.85, p.plain(n), "", "L", false)
+		pdf.MultiCell(textWide, p.line*0.85, (n), "", "L", false)
 	}
 	return pdf.GetY() <= pageHigh-margin
 }
@@ -84,9 +82,9 @@ func (p *reportPage) figures() {
 	for i, f := range p.r.Figures {
 		x := margin + float64(i)*wide
 		p.font("", p.size*0.8, second)
-		p.pdf.Text(x, y+p.line*0.8, p.plain(f.Label))
+		p.pdf.Text(x, y+p.line*0.8, (f.Label))
 		p.font("B", p.size*1.3, ink)
-		p.pdf.Text(x, y+p.line*2.1, p.plain(f.Value))
+		p.pdf.Text(x, y+p.line*2.1, (f.Value))
 	}
 	p.pdf.SetY(y + p.line*2.8)
 }
@@ -98,7 +96,7 @@ func (p *reportPage) bars() {
 	}
 	pdf := p.pdf
 	p.font("B", p.size, ink)
-	pdf.MultiCell(textWide, p.line*1.2, p.plain(p.r.BarsTitle), "", "L", false)
+	pdf.MultiCell(textWide, p.line*1.2, (p.r.BarsTitle), "", "L", false)
 	low, high := 0.0, 0.0
 	for _, b := range p.r.Bars {
 		low, high = math.Min(low, b.Value), math.Max(high, b.Value)
@@ -119,7 +117,7 @@ func (p *reportPage) bars() {
 			x, w = zero+w, -w
 		}
 		pdf.Rect(x, y+step*0.15, math.Max(w, 0.2), step*0.7, "F")
-		text := p.plain(b.Text)
+		text := (b.Text)
 		if b.Value < 0 {
 			pdf.Text(x-1.5-pdf.GetStringWidth(text), y+step*0.75, text)
 		} else {
@@ -135,10 +133,10 @@ func (p *reportPage) bars() {
 
 // fit shortens a text until it is no wider.
 func (p *reportPage) fit(text string, wide float64) string {
-	out := p.plain(text)
+	out := (text)
 	for r := []rune(text); p.pdf.GetStringWidth(out) > wide && len(r) > 1; {
 		r = r[:len(r)-1]
-		out = p.plain(strings.TrimSpace(string(r)) + "…")
+		out = (strings.TrimSpace(string(r)) + "…")
 	}
 	return out
 }
@@ -149,16 +147,17 @@ func (p *reportPage) table(t report.Table, most int) {
 	}
 	pdf := p.pdf
 	p.font("B", p.size, ink)
-	pdf.MultiCell(textWide, p.line*1.2, p.plain(t.Title), "", "L", false)
+	pdf.MultiCell(textWide, p.line*1.2, (t.Title), "", "L", false)
 	wide := p.columns(t)
 	pdf.SetDrawColor(hairline[0], hairline[1], hairline[2])
 	pdf.SetLineWidth(0.15)
-	row := func(cells []string, style string, rgb [3]int) {
+	row := func(cells []report.Cell, style string, rgb [3]int) {
 		p.font(style, p.size*0.85, rgb)
-		for i, c := range cells {
+		for i, cell := range cells {
 			if i >= len(wide) {
 				break
 			}
+			c := cell.Text
 			align := "R"
 			if i == 0 || len(c) > longFigure {
 				align = "L"
@@ -167,11 +166,11 @@ func (p *reportPage) table(t report.Table, most int) {
 		}
 		pdf.Ln(p.line)
 	}
-	row(t.Columns, "", second)
+	row(report.Texts(t.Columns...), "", second)
 	for i, r := range t.Rows {
 		if i == most {
 			p.font("", p.size*0.8, second)
-			pdf.CellFormat(textWide, p.line, p.plain(fmt.Sprintf("and %d more lines; the spreadsheet has them all", len(t.Rows)-most)), "", 1, "L", false, 0, "")
+			pdf.CellFormat(textWide, p.line, (fmt.Sprintf("and %d more lines; the spreadsheet has them all", len(t.Rows)-most)), "", 1, "L", false, 0, "")
 			break
 		}
 		row(r, "", ink)
@@ -185,11 +184,11 @@ func (p *reportPage) columns(t report.Table) []float64 {
 	wide, words := make([]float64, len(t.Columns)), make([]bool, len(t.Columns))
 	left, sum := textWide, 0.0
 	for i, c := range t.Columns {
-		wide[i], words[i] = p.pdf.GetStringWidth(p.plain(c)), i == 0
+		wide[i], words[i] = p.pdf.GetStringWidth((c)), i == 0
 		for _, r := range t.Rows {
 			if i < len(r) {
-				wide[i] = math.Max(wide[i], p.pdf.GetStringWidth(p.plain(r[i])))
-				words[i] = words[i] || len(r[i]) > longFigure
+				wide[i] = math.Max(wide[i], p.pdf.GetStringWidth(r[i].Text))
+				words[i] = words[i] || len(r[i].Text) > longFigure
 			}
 		}
 		if wide[i] += 4; words[i] {

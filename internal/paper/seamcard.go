@@ -56,13 +56,13 @@ type card struct {
 }
 
 func newCard(p atlas.Piece, m seammap.Map, market string, size float64) *card {
-	pdf := fpdf.New("P", "mm", "A4", "")
+	pdf := withFonts(fpdf.New("P", "mm", "A4", ""))
 	pdf.SetMargins(margin, margin, margin)
 	pdf.SetAutoPageBreak(false, 0)
 	pdf.SetTitle("Seam card: "+p.NameIn(market), true)
 	pdf.SetCompression(false) // a page of text; so that it can be searched by anything
 	pdf.AddPage()
-	return &card{pdf: pdf, plain: pdf.UnicodeTranslatorFromDescriptor(""), piece: p, m: m, market: market, size: size, order: muscles(p)}
+	return &card{pdf: pdf, piece: p, m: m, market: market, size: size, order: muscles(p)}
 }
 
 func muscles(p atlas.Piece) []atlas.Muscle {
@@ -79,10 +79,10 @@ func (c *card) colour(rgb [3]int) { c.pdf.SetTextColor(rgb[0], rgb[1], rgb[2]) }
 
 // put writes a paragraph at x, as wide as w, and leaves the pen below it.
 func (c *card) put(x, w float64, style string, size float64, rgb [3]int, text string) {
-	c.pdf.SetFont("Helvetica", style, size)
+	c.pdf.SetFont(fontName, style, size)
 	c.colour(rgb)
 	c.pdf.SetX(x)
-	c.pdf.MultiCell(w, size*0.44, c.plain(text), "", "L", false)
+	c.pdf.MultiCell(w, size*0.44, text, "", "L", false)
 }
 
 // draw lays the page out, and answers whether it holds everything.
@@ -160,7 +160,7 @@ func (c *card) drawMap(x, y, wide float64) float64 {
 	pdf.SetDrawColor(ink[0], ink[1], ink[2])
 	pdf.SetLineWidth(0.6)
 	pdf.Polygon(polygon(c.m.Outline), "D")
-	pdf.SetFont("Helvetica", "B", 10)
+	pdf.SetFont(fontName, "B", 10)
 	for _, a := range c.m.Areas {
 		text := "bone"
 		c.colour(second)

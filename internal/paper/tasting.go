@@ -48,7 +48,6 @@ const lineLong = 100.0
 // page on a phone.
 func ScoreSheets(w io.Writer, t Tasting) error {
 	pdf := sheet(t.Blind, "P")
-	plain := pdf.UnicodeTranslatorFromDescriptor("")
 	for _, e := range t.Eaters {
 		code, err := qrPicture(e.Page)
 		if err != nil {
@@ -59,15 +58,15 @@ func ScoreSheets(w io.Writer, t Tasting) error {
 		page := func() {
 			pdf.AddPage()
 			colourOf(pdf, ink)
-			pdf.SetFont("Helvetica", "B", 16)
-			pdf.Text(margin, margin+6, plain(fmt.Sprintf("Eater %d", e.Number)))
-			pdf.SetFont("Helvetica", "", 10)
-			pdf.Text(margin, margin+12, plain(t.Blind))
-			pdf.Text(margin, margin+17, plain("One mark across each line, anywhere on it. A sip of water and a bite of bread between two samples."))
+			pdf.SetFont(fontName, "B", 16)
+			pdf.Text(margin, margin+6, fmt.Sprintf("Eater %d", e.Number))
+			pdf.SetFont(fontName, "", 10)
+			pdf.Text(margin, margin+12, t.Blind)
+			pdf.Text(margin, margin+17, "One mark across each line, anywhere on it. A sip of water and a bite of bread between two samples.")
 			pdf.ImageOptions(name, pageWide-margin-24, margin-4, 24, 24, false, fpdf.ImageOptions{ImageType: "PNG"}, 0, "")
-			pdf.SetFont("Helvetica", "", 7)
+			pdf.SetFont(fontName, "", 7)
 			colourOf(pdf, second)
-			pdf.Text(margin, margin+21, plain("Or on a phone: "+e.Page))
+			pdf.Text(margin, margin+21, "Or on a phone: "+e.Page)
 			pdf.SetY(margin + 26)
 		}
 		page()
@@ -77,18 +76,18 @@ func ScoreSheets(w io.Writer, t Tasting) error {
 			}
 			y := pdf.GetY()
 			colourOf(pdf, ink)
-			pdf.SetFont("Helvetica", "B", 14)
+			pdf.SetFont(fontName, "B", 14)
 			pdf.Text(margin, y+6, t.Samples[at].Code)
 			for i, a := range Attributes {
 				ly := y + 6 + float64(i)*9.5
-				pdf.SetFont("Helvetica", "", 10)
+				pdf.SetFont(fontName, "", 10)
 				colourOf(pdf, ink)
-				pdf.Text(margin+18, ly, plain(a.Name))
+				pdf.Text(margin+18, ly, a.Name)
 				x := margin + 62
 				colourOf(pdf, second)
-				pdf.SetFont("Helvetica", "", 8)
-				pdf.Text(x-2-pdf.GetStringWidth(a.Low), ly, plain(a.Low))
-				pdf.Text(x+lineLong+2, ly, plain(a.High))
+				pdf.SetFont(fontName, "", 8)
+				pdf.Text(x-2-pdf.GetStringWidth(a.Low), ly, a.Low)
+				pdf.Text(x+lineLong+2, ly, a.High)
 				pdf.SetDrawColor(ink[0], ink[1], ink[2])
 				pdf.SetLineWidth(0.3)
 				pdf.Line(x, ly-1, x+lineLong, ly-1)
@@ -98,8 +97,8 @@ func ScoreSheets(w io.Writer, t Tasting) error {
 			pdf.SetY(y + 44)
 		}
 		colourOf(pdf, second)
-		pdf.SetFont("Helvetica", "", 7)
-		pdf.Text(margin, pageHigh-8, plain("For whoever types it in: each line is 100 mm long; the millimetres from its left end are the points."))
+		pdf.SetFont(fontName, "", 7)
+		pdf.Text(margin, pageHigh-8, "For whoever types it in: each line is 100 mm long; the millimetres from its left end are the points.")
 	}
 	return pdf.Output(w)
 }
@@ -107,36 +106,35 @@ func ScoreSheets(w io.Writer, t Tasting) error {
 // ServingSheet writes the kitchen's sheet: what each code is, and which codes each eater gets in which order.
 func ServingSheet(w io.Writer, t Tasting) error {
 	pdf := sheet("Kitchen: "+t.Name, "L")
-	plain := pdf.UnicodeTranslatorFromDescriptor("")
 	wide := pageHigh - 2*margin
 	pdf.SetAutoPageBreak(true, margin)
 	pdf.AddPage()
 	colourOf(pdf, ink)
-	pdf.SetFont("Helvetica", "B", 16)
-	pdf.CellFormat(wide, 8, plain("For the kitchen: "+t.Name+", "+t.Day), "", 1, "L", false, 0, "")
-	pdf.SetFont("Helvetica", "", 9)
+	pdf.SetFont(fontName, "B", 16)
+	pdf.CellFormat(wide, 8, "For the kitchen: "+t.Name+", "+t.Day, "", 1, "L", false, 0, "")
+	pdf.SetFont(fontName, "", 9)
 	colourOf(pdf, act)
-	pdf.MultiCell(wide, 5, plain("Not for the eaters. All samples the same thickness, doneness, rest and size of bite; plates carry the code alone. Centre temperatures and times as on the cooking cards; local rules come first."), "", "L", false)
+	pdf.MultiCell(wide, 5, "Not for the eaters. All samples the same thickness, doneness, rest and size of bite; plates carry the code alone. Centre temperatures and times as on the cooking cards; local rules come first.", "", "L", false)
 	pdf.Ln(2)
 	colourOf(pdf, ink)
 	for _, p := range t.Samples {
-		pdf.SetFont("Helvetica", "B", 11)
+		pdf.SetFont(fontName, "B", 11)
 		pdf.CellFormat(16, 6, p.Code, "", 0, "L", false, 0, "")
-		pdf.SetFont("Helvetica", "", 10)
-		pdf.CellFormat(wide-16, 6, plain(strings.TrimRight(fmt.Sprintf("%s, %s. %s. %s", p.Muscle, strings.ToLower(p.Method), p.From, p.Note), " .")), "", 1, "L", false, 0, "")
+		pdf.SetFont(fontName, "", 10)
+		pdf.CellFormat(wide-16, 6, strings.TrimRight(fmt.Sprintf("%s, %s. %s. %s", p.Muscle, strings.ToLower(p.Method), p.From, p.Note), " ."), "", 1, "L", false, 0, "")
 	}
 	pdf.Ln(3)
 	cell := min(18, (wide-24)/float64(max(1, len(t.Samples))))
-	pdf.SetFont("Helvetica", "B", 9)
+	pdf.SetFont(fontName, "B", 9)
 	pdf.CellFormat(24, 6, "Eater", "B", 0, "L", false, 0, "")
 	for i := range t.Samples {
 		pdf.CellFormat(cell, 6, fmt.Sprintf("%d.", i+1), "B", 0, "C", false, 0, "")
 	}
 	pdf.Ln(-1)
 	for _, e := range t.Eaters {
-		pdf.SetFont("Helvetica", "B", 10)
+		pdf.SetFont(fontName, "B", 10)
 		pdf.CellFormat(24, 6, fmt.Sprint(e.Number), "B", 0, "L", false, 0, "")
-		pdf.SetFont("Helvetica", "", 10)
+		pdf.SetFont(fontName, "", 10)
 		for _, at := range e.Order {
 			pdf.CellFormat(cell, 6, t.Samples[at].Code, "B", 0, "C", false, 0, "")
 		}
@@ -146,7 +144,7 @@ func ServingSheet(w io.Writer, t Tasting) error {
 }
 
 func sheet(title, way string) *fpdf.Fpdf {
-	pdf := fpdf.New(way, "mm", "A4", "")
+	pdf := withFonts(fpdf.New(way, "mm", "A4", ""))
 	pdf.SetMargins(margin, margin, margin)
 	pdf.SetAutoPageBreak(false, 0)
 	pdf.SetTitle(title, true)

@@ -1,12 +1,17 @@
 package tabular
 
 import (
+	"archive/zip"
 	"bufio"
 	"bytes"
+	"context"
 	"encoding/csv"
+	"encoding/xml"
 	"errors"
 	"fmt"
 	"io"
+	"regexp"
+	"strconv"
 	"strings"
 	"unicode/utf8"
 
@@ -19,14 +24,18 @@ import (
 // Limits bound what is read.
 type Limits struct {
 	Bytes    int64 // of the file
-	Unpacked int64 // of an XLSX, unpacked
+	Unpacked int64 // of an XLSX, unpacked: all of its parts, and its sheets by themselves half of that
+	Cells    int   // of an XLSX, in all of its sheets, empty ones too
 	Rows     int
 	Columns  int
 	Cell     int // bytes
 }
 
 // Usual are the limits of a list that somebody types or exports: 2 MiB, 20,000 rows.
-var Usual = Limits{Bytes: 2 << 20, Unpacked: 64 << 20, Rows: 20_000, Columns: 100, Cell: 4096}
+var Usual = Limits{Bytes: 2 << 20, Unpacked: 24 << 20, Cells: 400_000, Rows: 20_000, Columns: 100, Cell: 4096}
+
+// unpacking lets so many XLSX files at once be read: they take memory and a core each.
+var unpacking = make(chan struct{}, 2)
 
 // Safe gives a cell that a spreadsheet does not take for a formula: one that begins like a formula and is no plain number gets
 // an apostrophe in front (OWASP, CSV Injection).
@@ -69,7 +78,8 @@ func (c *CSV) Close() error {
 	return c.w.Error()
 }
 
-// WriteXLSX starts an XLSX file of one sheet with its heading. All cells are text, so that none is a formula.
+// WriteXLSX starts an XLSX file of one sheet with its heading. Cells that are plain numbers are written as such, with as many decimals as they
+// have; all others are text, so that none is a formula.
 func WriteXLSX(w io.Writer, sheet string, heading []string) (*XLSX, error) {
 	f := excelize.NewFile()
 	if err := f.SetSheetName("Sheet1", sheet); err != nil {
@@ -89,14 +99,73 @@ type XLSX struct {
 	file   *excelize.File
 	stream *excelize.StreamWriter
 	rows   int
+	styles map[string]int // by format
 }
 
-// Write adds a row.
+// style gives the style of a number format.
+func (x *XLSX) style(format string) (int, error) {
+	if id, ok := x.styles[format]; ok {
+		return id, nil
+	}
+	id, err := x.file.NewStyle(&excelize.Style{CustomNumFmt: &format})
+	if err != nil {
+		return 0, err
+	}
+	if x.styles == nil {
+		x.styles = map[string]int{}
+	}
+	x.styles[format] = id
+	return id, nil
+}
+
+// plainNumber is a number that a spreadsheet keeps as it is written: at most fifteen digits, and none before it that would go.
+var plainNumber = regexp.MustCompile(`^-?(0|[1-9][0-9]*)(\.[0-9]+)?$`)
+
+// numberOf reads a plain number, and the format that shows it with the decimals it has.
+func numberOf(cell string) (n float64, format string, ok bool) {
+	if len(cell) > 16 || !plainNumber.MatchString(cell) {
+		return 0, "", false
+	}
+	n, err := strconv.ParseFloat(cell, 64)
+	if _, part, has := strings.Cut(cell, "."); has {
+		return n, "0." + strings.Repeat("0", len(part)), err == nil
+	}
+	return n, "0", err == nil
+}
+
+// Write adds a row of texts; those that are plain numbers become numbers.
 func (x *XLSX) Write(row []string) error {
+	cells := make([]Cell, len(row))
+	for i, text := range row {
+		cells[i].Text = text
+		if n, format, ok := numberOf(text); ok {
+			cells[i].Number, cells[i].Format = &n, format
+		}
+	}
+	return x.WriteCells(cells)
+}
+
+// Cell is a cell of a workbook: a text, or a number with its format.
+type Cell struct {
+	Text   string
+	Number *float64
+	Format string
+}
+
+// WriteCells adds a row.
+func (x *XLSX) WriteCells(row []Cell) error {
 	x.rows++
 	cells := make([]any, len(row))
 	for i, cell := range row {
-		cells[i] = excelize.Cell{Value: cut(cell, excelize.TotalCellChars)}
+		if cell.Number == nil {
+			cells[i] = excelize.Cell{Value: cut(cell.Text, excelize.TotalCellChars)}
+			continue
+		}
+		style, err := x.style(cell.Format)
+		if err != nil {
+			return err
+		}
+		cells[i] = excelize.Cell{StyleID: style, Value: *cell.Number}
 	}
 	at, err := excelize.CoordinatesToCellName(1, x.rows)
 	if err != nil {
@@ -122,8 +191,9 @@ func (x *XLSX) Close() error {
 }
 
 // Read reads a table from a CSV or XLSX file; which it is, it sees by its first bytes. Rows have their cells trimmed; empty
-// rows are left out. CSV may be separated by commas, semicolons or tabs.
-func Read(r io.Reader, l Limits) ([][]string, error) {
+// rows are left out. CSV may be separated by commas, semicolons or tabs. It ends with the context, and lets two XLSX files be
+// read at once.
+func Read(ctx context.Context, r io.Reader, l Limits) ([][]string, error) {
 	raw, err := io.ReadAll(io.LimitReader(r, l.Bytes+1))
 	if err != nil {
 		return nil, err
@@ -132,7 +202,13 @@ func Read(r io.Reader, l Limits) ([][]string, error) {
 		return nil, fault.New("", "too_large", fmt.Sprintf("is larger than %d KiB", l.Bytes>>10), "Send it in parts.")
 	}
 	if bytes.HasPrefix(raw, []byte("PK\x03\x04")) {
-		return readXLSX(raw, l)
+		select {
+		case unpacking <- struct{}{}:
+			defer func() { <-unpacking }()
+		case <-ctx.Done():
+			return nil, ctx.Err()
+		}
+		return readXLSX(ctx, raw, l)
 	}
 	return readCSV(raw, l)
 }
@@ -171,7 +247,79 @@ func separator(raw []byte) rune {
 	return best
 }
 
-func readXLSX(raw []byte, l Limits) ([][]string, error) {
+// countCells goes through the sheets of a workbook as a stream, before anything is built of them, and stops where there is more than a
+// table of these limits can have.
+func countCells(ctx context.Context, raw []byte, l Limits) error {
+	z, err := zip.NewReader(bytes.NewReader(raw), int64(len(raw)))
+	if err != nil {
+		return fault.New("", "not_xlsx", "cannot be read as XLSX: "+err.Error(), "Save it again, or as CSV.")
+	}
+	left, cells := l.Unpacked/2, 0
+	for _, f := range z.File {
+		if !strings.HasPrefix(f.Name, "xl/worksheets/") || !strings.HasSuffix(f.Name, ".xml") {
+			continue
+		}
+		part, err := f.Open()
+		if err != nil {
+			return fault.New("", "not_xlsx", "cannot be read as XLSX: "+err.Error(), "Save it again, or as CSV.")
+		}
+		counted := &counting{r: io.LimitReader(part, left+1)}
+		d := xml.NewDecoder(counted)
+		inRow := 0
+		for n := 0; ; n++ {
+			if n%4096 == 0 && ctx.Err() != nil {
+				part.Close()
+				return ctx.Err()
+			}
+			token, err := d.RawToken()
+			if counted.n > left {
+				part.Close()
+				return fault.New("", "too_large", fmt.Sprintf("unpacks to more than %d MiB", l.Unpacked>>20), "Send it in parts, or as CSV.")
+			}
+			if err != nil { // its end, or what the reader proper will complain of
+				break
+			}
+			start, ok := token.(xml.StartElement)
+			if !ok {
+				continue
+			}
+			switch start.Name.Local {
+			case "row":
+				inRow = 0
+			case "c":
+				cells++
+				if inRow++; inRow > 4*l.Columns {
+					part.Close()
+					return tooWide(l)
+				}
+				if cells > l.Cells {
+					part.Close()
+					return fault.New("", "too_many_cells", fmt.Sprintf("has more than %d cells", l.Cells), "Send it in parts, or as CSV.")
+				}
+			}
+		}
+		part.Close()
+		left -= counted.n
+	}
+	return nil
+}
+
+// counting counts what is read.
+type counting struct {
+	r io.Reader
+	n int64
+}
+
+func (c *counting) Read(p []byte) (int, error) {
+	n, err := c.r.Read(p)
+	c.n += int64(n)
+	return n, err
+}
+
+func readXLSX(ctx context.Context, raw []byte, l Limits) ([][]string, error) {
+	if err := countCells(ctx, raw, l); err != nil {
+		return nil, err
+	}
 	broken := func(err error) error {
 		return fault.New("", "not_xlsx", "cannot be read as XLSX: "+err.Error(), "Save it again, or as CSV.")
 	}
@@ -194,6 +342,9 @@ func readXLSX(raw []byte, l Limits) ([][]string, error) {
 		if seen > 4*l.Rows { // empty ones count too
 			return nil, tooMany(l)
 		}
+		if ctx.Err() != nil {
+			return nil, ctx.Err()
+		}
 		row, err := rows.Columns()
 		if err != nil {
 			return nil, broken(err)
@@ -212,6 +363,10 @@ func tooMany(l Limits) error {
 	return fault.New("", "too_many_rows", fmt.Sprintf("has more than %d rows", l.Rows), "Send it in parts.")
 }
 
+func tooWide(l Limits) error {
+	return fault.New("", "too_many_columns", fmt.Sprintf("has more than %d columns", l.Columns), "Leave out what is not needed.")
+}
+
 // add keeps a row that is not empty, within the limits.
 func add(out [][]string, row []string, l Limits) ([][]string, error) {
 	for len(row) > 0 && strings.TrimSpace(row[len(row)-1]) == "" {
@@ -224,7 +379,7 @@ func add(out [][]string, row []string, l Limits) ([][]string, error) {
 		return nil, tooMany(l)
 	}
 	if len(row) > l.Columns {
-		return nil, fault.New("", "too_many_columns", fmt.Sprintf("has more than %d columns", l.Columns), "Leave out what is not needed.")
+		return nil, tooWide(l)
 	}
 	kept := make([]string, len(row))
 	for i, cell := range row {
@@ -239,10 +394,10 @@ func add(out [][]string, row []string, l Limits) ([][]string, error) {
 // Sheet is one sheet of a workbook.
 type Sheet struct {
 	Name string
-	Rows [][]string
+	Rows [][]Cell
 }
 
-// WriteBook writes an XLSX file of several sheets. All cells are text, so that none is a formula. Names are cut to the 31 characters a sheet may
+// WriteBook writes an XLSX file of several sheets. Cells are numbers with their format, or text, so that none is a formula. Names are cut to the 31 characters a sheet may
 // have, cleared of what they may not, and told apart.
 func WriteBook(w io.Writer, sheets []Sheet) error {
 	f := excelize.NewFile()
@@ -270,9 +425,9 @@ func WriteBook(w io.Writer, sheets []Sheet) error {
 		if err != nil {
 			return err
 		}
-		x := &XLSX{stream: stream}
+		x := &XLSX{file: f, stream: stream}
 		for _, row := range s.Rows {
-			if err := x.Write(row); err != nil {
+			if err := x.WriteCells(row); err != nil {
 				return err
 			}
 		}

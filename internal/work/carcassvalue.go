@@ -30,6 +30,7 @@ type CarcassSeason struct {
 	Name  string
 	Weeks float64
 	Roll  carcass.Roll
+	Value measure.Money // of all its weeks
 }
 
 // CarcassView is a carcass rolled up.
@@ -246,8 +247,9 @@ func (s *Service) seasons(ctx context.Context, v *CarcassView, in CarcassAsk, ro
 				return err
 			}
 		}
+		x.Value = v.Shop.Money.Round(x.Roll.Totals.Value.Times(big.NewRat(int64(days[name]), 7)))
+		v.Year = v.Year.Add(x.Value)
 		v.Seasons = append(v.Seasons, x)
-		v.Year = v.Year.Add(v.Shop.Money.Round(x.Roll.Totals.Value.Times(big.NewRat(int64(days[name]), 7))))
 	}
 	return nil
 }

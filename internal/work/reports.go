@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"math"
 	"strconv"
 	"strings"
 	"time"
@@ -54,6 +55,7 @@ func (s *Service) Report(ctx context.Context, in ReportAsk) (r report.Report, of
 		err = fault.New("kind", "unknown", "“"+clip(in.Kind)+"” is not a kind of report", "Use comparison, trial, carcass or best_use.")
 	}
 	r.Shop, r.MadeAt = shop.Name, s.now()
+	r.Made = shop.Local(r.MadeAt).Format("2 January 2006, 15:04") + ", " + shop.TimeZone
 	return r, of, err
 }
 
@@ -72,20 +74,17 @@ type words struct{ shop Shop }
 
 func (w words) money(m measure.Money) string { return w.shop.Money.Text(m) }
 
-// signed is an amount with its sign.
+// signed is an amount with its sign; what rounds to nothing has none.
 func (w words) signed(m measure.Money) string {
-	switch m.Sign() {
-	case 1:
-		return "+" + w.money(m)
-	case -1:
-		return "−" + w.money(m.Abs())
+	if text := w.money(m); m.Sign() > 0 && strings.ContainsAny(text, "123456789") {
+		return "+" + text
 	}
 	return w.money(m)
 }
 
 // per is an amount per kg in the shop's unit.
 func (w words) per(m measure.Money) measure.Money {
-	return m.Times(w.shop.Unit.Kilograms())
+	return w.shop.Money.Round(m.Times(w.shop.Unit.Kilograms()))
 }
 
 func (w words) mass(m measure.Mass) string { return m.Text(w.shop.Unit, 2) }
@@ -94,89 +93,140 @@ func (w words) unit() string { return string(w.shop.Unit) }
 
 func pctText(f float64) string { return strconv.FormatFloat(f, 'f', 1, 64) + " %" }
 
-// shownLeast is the least that a bar shows: half a cent.
-var shownLeast = measure.MoneyOf(5, 1000)
+// format is how a spreadsheet shows amounts of the shop's currency: with its decimals, and as many as the text has.
+func (w words) format() string {
+	places := w.shop.Money.Places()
+	if places == 0 {
+		return "#,##0"
+	}
+	return "#,##0." + strings.Repeat("0", places)
+}
+
+// The same as cells that are figures.
+func (w words) moneyCell(m measure.Money) report.Cell {
+	return report.Number(w.money(m), w.shop.Money.Round(m).Float(), w.format())
+}
+
+func (w words) signedCell(m measure.Money) report.Cell {
+	return report.Number(w.signed(m), w.shop.Money.Round(m).Float(), "+"+w.format()+";-"+w.format()+";"+w.format())
+}
+
+func (w words) massCell(m measure.Mass) report.Cell {
+	f, _ := m.In(w.shop.Unit).Float64()
+	return report.Number(w.mass(m), math.Round(f*1000)/1000, `0.000 "`+w.unit()+`"`)
+}
+
+func pctCell(f float64) report.Cell { return report.Number(pctText(f), f/100, "0.0%") }
+
+func plainCell(text string, f float64, format string) report.Cell {
+	return report.Number(text, f, format)
+}
+
+func figure(label string, c report.Cell) report.Figure {
+	return report.Figure{Label: label, Value: c.Text, Number: c.Number, Format: c.Format}
+}
 
 func (w words) comparison(v DeskView) report.Report {
 	p := v.Pairs[len(v.Pairs)-1]
 	r := report.Report{Title: "Comparison: " + v.Sides[0].Piece.Name, Sentence: p.Sentence, Notes: v.Basis, BarsTitle: "From " + p.A.Name + " to " + p.B.Name + ", muscle by muscle, a " + w.unit() + " of block"}
-	r.Figures = []report.Figure{{Label: "a " + w.unit() + " of block", Value: w.signed(w.per(p.Lead))}, {Label: "on the piece", Value: w.signed(p.PerPiece)}}
+	r.Figures = []report.Figure{figure("a "+w.unit()+" of block", w.signedCell(w.per(p.Lead))), figure("on the piece", w.signedCell(p.PerPiece))}
 	if p.PerHour != nil {
-		r.Figures = append(r.Figures, report.Figure{Label: "an extra bench hour", Value: w.signed(*p.PerHour)})
+		r.Figures = append(r.Figures, figure("an extra bench hour", w.signedCell(*p.PerHour)))
 	}
 	if p.PerSide != nil {
-		r.Figures = append(r.Figures, report.Figure{Label: "a " + v.Sides[0].SideOf, Value: w.signed(*p.PerSide)})
+		r.Figures = append(r.Figures, figure("a "+v.Sides[0].SideOf, w.signedCell(*p.PerSide)))
 	}
-	for _, s := range p.ByPart {
-		if s.Change.Abs().Cmp(shownLeast) >= 0 {
-			r.Bars = append(r.Bars, report.Bar{Name: s.Name, Value: s.Change.Float(), Text: w.signed(w.per(s.Change))})
+	for _, s := range p.ByPart { // all that change anything, so that the bars add up to what the sentence says
+		if s.Change.Sign() != 0 {
+			r.Bars = append(r.Bars, report.Bar{Name: s.Name, Value: w.per(s.Change).Float(), Text: w.signed(w.per(s.Change))})
 		}
 	}
 	sides := report.Table{Title: "The sides, a " + w.unit() + " of block", Columns: []string{"", "Sales", "Packaging", "Labour", "Discard", "Block", "Value", "Worth at most"}}
 	for _, s := range v.Sides {
-		row := []string{s.Name}
-		for _, m := range []measure.Money{s.Sales(), s.Packaging, s.Labour, s.Discard, s.Purchase, s.Value()} {
-			row = append(row, w.money(w.per(s.PerKg(m))))
+		row := []report.Cell{report.Text(s.Name)}
+		lines := []measure.Money{s.Sales(), s.Packaging.Neg(), s.Labour.Neg(), s.Discard.Neg(), s.Purchase.Neg()}
+		for i := range lines {
+			lines[i] = s.PerKg(lines[i])
 		}
-		sides.Rows = append(sides.Rows, append(row, w.money(w.per(s.MaxBlock))))
+		for i, m := range measure.RoundToTotal(lines, s.ValuePerKg(), w.shop.Money.Places()) {
+			if i > 0 {
+				m = m.Neg() // costs are shown as what they are
+			}
+			row = append(row, w.moneyCell(w.per(m)))
+		}
+		sides.Rows = append(sides.Rows, append(row, w.moneyCell(w.per(s.ValuePerKg())), w.moneyCell(w.per(s.MaxBlock))))
 	}
 	causes := report.Table{Title: "By cause, a " + w.unit() + " of block", Columns: []string{"", "Change"}}
 	for _, s := range p.ByCause {
-		causes.Rows = append(causes.Rows, []string{s.Name, w.signed(w.per(s.Change))})
+		causes.Rows = append(causes.Rows, []report.Cell{report.Text(s.Name), w.signedCell(w.per(s.Change))})
 	}
 	last := v.Sides[len(v.Sides)-1]
 	costs := report.Table{Title: "What each product of " + last.Name + " cost, a " + w.unit(), Columns: []string{"", "Weight", "Sells at", "Cost", "Margin", "At least"}}
 	for _, c := range last.Costs.Products {
 		if kg := c.Mass.In(measure.UnitKilogram); kg.Sign() > 0 {
-			margin := ""
+			margin := report.Text("")
 			if c.MarginPct != nil {
 				f, _ := c.MarginPct.Float64()
-				margin = pctText(f * 100)
+				margin = pctCell(f * 100)
 			}
-			costs.Rows = append(costs.Rows, []string{c.Name, w.mass(c.Mass), w.money(w.per(c.Sales.Over(kg))), w.money(w.per(c.Cost().Over(kg))), margin, w.money(w.per(c.MinPerKg))})
+			costs.Rows = append(costs.Rows, []report.Cell{report.Text(c.Name), w.massCell(c.Mass), w.moneyCell(w.per(c.Sales.Over(kg))), w.moneyCell(w.per(c.Cost().Over(kg))), margin, w.moneyCell(w.per(c.MinPerKg))})
 		}
 	}
 	r.Tables = []report.Table{sides, causes, costs}
 	if len(v.Pairs) > 1 {
-		all := report.Table{Title: "All against " + v.Sides[0].Name, Columns: []string{"", "a " + w.unit() + " of block", "on the piece"}}
+		all := report.Table{Title: "All beside " + v.Sides[0].Name, Columns: []string{"", "a " + w.unit() + " of block", "on the piece"}}
 		for _, x := range v.Pairs {
-			all.Rows = append(all.Rows, []string{x.B.Name, w.signed(w.per(x.Lead)), w.signed(x.PerPiece)})
+			all.Rows = append(all.Rows, []report.Cell{report.Text(x.B.Name), w.signedCell(w.per(x.Lead)), w.signedCell(x.PerPiece)})
 		}
 		r.Tables = append([]report.Table{all}, r.Tables...)
 	}
 	return r
 }
 
+// perKgCell is a figure a kilogram of statistics, by the unit that the shop weighs in.
+func (w words) perKgCell(perKg float64, sign bool) report.Cell {
+	m, ok := measure.MoneyFromFloat(perKg)
+	if !ok {
+		return report.Text("–")
+	}
+	if sign {
+		return w.signedCell(w.per(m))
+	}
+	return w.moneyCell(w.per(m))
+}
+
 func (w words) trial(v TrialView) report.Report {
-	r := report.Report{Title: "Trial: " + v.Name, Sentence: v.Sentence, BarsTitle: "“" + v.NameB + "” less “" + v.NameA + "”, a kilogram, pair by pair", Bars: []report.Bar{},
-		Notes: []string{"Value a kilogram after all costs, at the prices of the day each piece was closed. Which side was cut which way was drawn.", "A pair far from the rest is marked and counts; a piece without its mate does not."}}
-	pairs := report.Table{Title: "Pairs", Columns: []string{"Pair", v.NameA, v.NameB, "Difference"}}
-	text := func(f float64) string { return strconv.FormatFloat(f, 'f', 2, 64) }
+	r := report.Report{Title: "Trial: " + v.Name, Sentence: v.Sentence, BarsTitle: "“" + v.NameB + "” less “" + v.NameA + "”, a " + w.unit() + ", pair by pair", Bars: []report.Bar{},
+		Notes: []string{"Value a " + w.unit() + " after all costs, at the prices of the day each piece was closed. Which side was cut which way was drawn.", "A pair far from the rest is marked and counts; a piece without its mate does not."}}
+	pairs := report.Table{Title: "Pairs, a " + w.unit(), Columns: []string{"Pair", v.NameA, v.NameB, "Difference"}}
 	for _, p := range v.Pairs {
-		row := []string{strconv.Itoa(p.Number), "to cut", "to cut", "waits for its mate"}
+		row := report.Texts(strconv.Itoa(p.Number), "to cut", "to cut", "waits for its mate")
 		if p.A.Closed {
-			row[1] = text(p.A.PerKg)
+			row[1] = w.perKgCell(p.A.PerKg, false)
 		}
 		if p.B.Closed {
-			row[2] = text(p.B.PerKg)
+			row[2] = w.perKgCell(p.B.PerKg, false)
 		}
 		if p.Complete {
-			row[3] = fmt.Sprintf("%+.2f", p.Difference)
+			row[3] = w.perKgCell(p.Difference, true)
+			r.Bars = append(r.Bars, report.Bar{Name: "Pair " + row[0].Text, Value: p.Difference, Text: row[3].Text})
 			if p.Outlier {
-				row[3] += ", far from the rest"
+				row[3].Text += ", far from the rest"
 			}
-			r.Bars = append(r.Bars, report.Bar{Name: "Pair " + row[0], Value: p.Difference, Text: fmt.Sprintf("%+.2f", p.Difference)})
 		}
 		pairs.Rows = append(pairs.Rows, row)
 	}
 	r.Tables = append(r.Tables, pairs)
 	if x := v.Result; x != nil && x.Enough {
-		r.Figures = []report.Figure{{Label: "mean difference", Value: fmt.Sprintf("%+.2f", x.Mean)}, {Label: "95 % interval", Value: fmt.Sprintf("%+.2f to %+.2f", x.Low, x.High)}, {Label: "t, degrees, p", Value: fmt.Sprintf("%.2f, %g, %.4f", x.T, x.DF, x.P)}}
+		r.Figures = []report.Figure{figure("mean difference", w.perKgCell(x.Mean, true)), {Label: "95 % interval", Value: w.perKgCell(x.Low, true).Text + " to " + w.perKgCell(x.High, true).Text}, {Label: "t, degrees, p", Value: fmt.Sprintf("%.2f, %g, %.4f", x.T, x.DF, x.P)}}
 	}
 	if len(v.Muscles) > 0 {
 		t := report.Table{Title: "Yield of each muscle, percentage points", Columns: []string{"Muscle", "Difference", "p", "p, corrected"}}
+		number := func(f float64, format string, excel string) report.Cell {
+			return plainCell(fmt.Sprintf(format, f), f, excel)
+		}
 		for _, m := range v.Muscles {
-			t.Rows = append(t.Rows, []string{m.Muscle.Name, fmt.Sprintf("%+.2f", m.Result.Mean), fmt.Sprintf("%.3f", m.Result.P), fmt.Sprintf("%.3f", m.P)})
+			t.Rows = append(t.Rows, []report.Cell{report.Text(m.Muscle.Name), number(m.Result.Mean, "%+.2f", "+0.00;-0.00;0.00"), number(m.Result.P, "%.3f", "0.000"), number(m.P, "%.3f", "0.000")})
 		}
 		r.Tables = append(r.Tables, t)
 		r.Notes = append(r.Notes, "Whoever asks of many muscles finds something by chance: p is corrected for that (Holm).")
@@ -185,39 +235,58 @@ func (w words) trial(v TrialView) report.Report {
 }
 
 func (w words) carcass(v CarcassView) report.Report {
-	t := v.Roll.Totals
+	head := v.Roll.Head()
 	r := report.Report{Title: v.Carcass.Name + ", " + w.mass(v.Weight), Sentence: v.Sentence, Notes: []string{v.Basis}, BarsTitle: "What each piece brings, a head, at full prices"}
-	r.Figures = []report.Figure{{Label: "a head", Value: w.money(v.Roll.PerHead(t.Value))}, {Label: fmt.Sprintf("a week of %d", v.Roll.Heads), Value: w.money(t.Value)}, {Label: "a year", Value: w.money(v.Year)}, {Label: "minutes a head", Value: strconv.FormatFloat(v.Minutes, 'f', 0, 64)}}
-	pieces := report.Table{Title: "Pieces, a head", Columns: []string{"Piece", "Weight", "Cut by", "Brings"}}
+	r.Figures = []report.Figure{figure("a head", w.moneyCell(head.Value)), figure(fmt.Sprintf("a week of %d", v.Roll.Heads), w.moneyCell(v.Roll.Totals.Value)),
+		figure("a year", w.moneyCell(v.Year)), {Label: "minutes a head", Value: strconv.FormatFloat(v.Minutes, 'f', 0, 64)}}
+	sums := report.Table{Title: "Sales and costs", Columns: []string{"", "A head", "A week"}}
+	for _, x := range []struct {
+		name       string
+		head, week measure.Money
+	}{{"Sales, demand counted", head.Sales, v.Roll.Totals.Sales}, {"Packaging", head.Packaging, v.Roll.Totals.Packaging}, {"Labour", head.Labour, v.Roll.Totals.Labour},
+		{"Discard", head.Discard, v.Roll.Totals.Discard}, {"The carcass", head.Purchase, v.Roll.Totals.Purchase}, {"Value", head.Value, v.Roll.Totals.Value}} {
+		sums.Rows = append(sums.Rows, []report.Cell{report.Text(x.name), w.moneyCell(x.head), w.moneyCell(x.week)})
+	}
+	seasons := report.Table{Title: "The year: each season’s week by its weeks", Columns: []string{"Season", "Weeks", "A week", "In the season"}}
+	for _, x := range v.Seasons {
+		name := x.Name
+		if name == "" {
+			name = "the rest of the year"
+		}
+		seasons.Rows = append(seasons.Rows, []report.Cell{report.Text(name), plainCell(strconv.FormatFloat(x.Weeks, 'f', 1, 64), x.Weeks, "0.0"), w.moneyCell(x.Roll.Totals.Value), w.moneyCell(x.Value)})
+	}
+	seasons.Rows = append(seasons.Rows, []report.Cell{report.Text("The year"), report.Text(""), report.Text(""), w.moneyCell(v.Year)})
+	pieces := report.Table{Title: "Pieces, a head, at full prices", Columns: []string{"Piece", "Weight", "Cut by", "Brings"}}
 	for i, p := range v.Roll.Pieces {
 		sales := v.Roll.PerHead(p.Sales)
 		r.Bars = append(r.Bars, report.Bar{Name: v.Pieces[i].Piece.Name, Value: sales.Float(), Text: w.money(sales)})
-		pieces.Rows = append(pieces.Rows, []string{v.Pieces[i].Piece.Name, w.mass(p.Mass), p.Plan.Name, w.money(sales)})
+		pieces.Rows = append(pieces.Rows, []report.Cell{report.Text(v.Pieces[i].Piece.Name), w.massCell(p.Mass), report.Text(p.Plan.Name), w.moneyCell(sales)})
 	}
 	lines := report.Table{Title: "Products, a week", Columns: []string{"Product", "Weight", "Beyond demand", "Brings"}}
 	for _, l := range v.Roll.Lines {
-		beyond := ""
+		beyond := report.Text("")
 		if l.Beyond > 0 {
-			beyond = w.mass(l.Beyond)
+			beyond = w.massCell(l.Beyond)
 		}
-		lines.Rows = append(lines.Rows, []string{l.Name, w.mass(l.Mass), beyond, w.money(l.Sales)})
+		lines.Rows = append(lines.Rows, []report.Cell{report.Text(l.Name), w.massCell(l.Mass), beyond, w.moneyCell(l.Sales)})
 	}
-	r.Tables = []report.Table{pieces, lines}
+	r.Tables = []report.Table{sums, seasons, pieces, lines}
 	return r
 }
 
 func (w words) best(v BestView) report.Report {
-	r := report.Report{Title: "Best use of what is ready", Sentence: v.Sentence, Notes: v.Notes, Figures: []report.Figure{{Label: "brings", Value: w.money(v.Solution.Value)}, {Label: "bench minutes", Value: strconv.FormatFloat(float64(v.Solution.Minutes)/100, 'f', 0, 64)}}, BarsTitle: "What each product brings", Bars: []report.Bar{}}
+	minutes := float64(v.Solution.Minutes) / 100
+	r := report.Report{Title: "Best use of what is ready", Sentence: v.Sentence, Notes: v.Notes, Figures: []report.Figure{figure("brings", w.moneyCell(v.Solution.Value)), figure("bench minutes", plainCell(strconv.FormatFloat(minutes, 'f', 0, 64), minutes, "0"))}, BarsTitle: "What each product brings", Bars: []report.Bar{}}
 	if v.Hour != nil {
-		r.Figures = append(r.Figures, report.Figure{Label: "one more bench hour", Value: w.signed(*v.Hour)})
+		r.Figures = append(r.Figures, figure("one more bench hour", w.signedCell(*v.Hour)))
 	}
 	pieces := report.Table{Title: "Each piece", Columns: []string{"Piece", "Lot", "Plan", "Why"}}
 	for _, p := range v.Pieces {
-		pieces.Rows = append(pieces.Rows, []string{p.Card.Piece.Name, pieceName(p.Card.Hung), p.PlanName, p.Sentence})
+		pieces.Rows = append(pieces.Rows, report.Texts(p.Card.Piece.Name, pieceName(p.Card.Hung), p.PlanName, p.Sentence))
 	}
 	sales := report.Table{Title: "Products", Columns: []string{"Product", "Weight", "At full price", "At the fallback", "Brings"}}
 	for _, x := range v.Sales {
-		sales.Rows = append(sales.Rows, []string{x.Name, w.mass(x.Made), w.mass(x.Full), w.mass(x.Fallback), w.money(x.Value)})
+		sales.Rows = append(sales.Rows, []report.Cell{report.Text(x.Name), w.massCell(x.Made), w.massCell(x.Full), w.massCell(x.Fallback), w.moneyCell(x.Value)})
 		r.Bars = append(r.Bars, report.Bar{Name: x.Name, Value: x.Value.Float(), Text: w.money(x.Value)})
 	}
 	r.Tables = []report.Table{pieces, sales}

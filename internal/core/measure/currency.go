@@ -1,6 +1,10 @@
 package measure
 
-import "golang.org/x/text/currency"
+import (
+	"strings"
+
+	"golang.org/x/text/currency"
+)
 
 // Currency is an ISO 4217 code.
 type Currency string
@@ -30,13 +34,14 @@ func (c Currency) Of(m Money) Money { return Money{m.r, knownPlaces(c.Places())}
 // Round gives the amount in whole units of the currency's smallest coin, half away from zero.
 func (c Currency) Round(m Money) Money { return c.Of(m.Round(c.Places())) }
 
-// Text shows an amount with its symbol: "€1.84", "−€0.40", "NOK 12.00". What rounds to nothing has no sign.
+// Text shows an amount with its symbol and its thousands apart: "€1.84", "−€0.40", "NOK 12,000.00". What rounds to nothing has no sign.
 func (c Currency) Text(m Money) string {
 	sign := ""
 	text := m.Abs().Text(c.Places())
 	if m.Sign() < 0 && !allZero(text) {
 		sign = "−"
 	}
+	text = thousands(text)
 	if s, ok := symbols[c]; ok {
 		return sign + s + text
 	}
@@ -50,4 +55,16 @@ func allZero(s string) bool {
 		}
 	}
 	return true
+}
+
+// thousands sets commas between the thousands of plain digits.
+func thousands(s string) string {
+	whole, part, _ := strings.Cut(s, ".")
+	for i := len(whole) - 3; i > 0; i -= 3 {
+		whole = whole[:i] + "," + whole[i:]
+	}
+	if part == "" {
+		return whole
+	}
+	return whole + "." + part
 }
