@@ -204,6 +204,7 @@ func TestCalculators(t *testing.T) {
 	for body, field := range map[string]string{
 		`{"outputs":[]}`:                                          "input_g",
 		`{"input_g":-1,"outputs":[]}`:                             "input_g",
+		`{"input_g":9,"outputs":[{"kind":"elephant","g":2}]}`:     "outputs[0].kind",
 		`{"input_g":1,"outputs":[{"g":-2}]}`:                      "outputs[0].g",
 		`{"input_g":1,"outputs":[],"loss_limit_pct":101}`:         "loss_limit_pct",
 		`{"input_g":1,"outputs":[],"division_g":-1}`:              "division_g",

@@ -5,7 +5,9 @@ import (
 	"fmt"
 	"math"
 	"math/big"
+	"slices"
 	"strconv"
+	"strings"
 
 	"falda/internal/api/contract"
 	"falda/internal/core/fault"
@@ -16,6 +18,9 @@ import (
 
 // maxCalcRows bounds the rows of a calculation.
 const maxCalcRows = 1000
+
+// outputKinds are what can come off a piece; what it is makes no difference to whether it balances.
+var outputKinds = []string{"muscle", "product", "fat", "bone", "trim", "offal", "waste"}
 
 func (h *handlers) CalcBalance(_ context.Context, r contract.CalcBalanceRequestObject) (contract.CalcBalanceResponseObject, error) {
 	b := r.Body
@@ -47,6 +52,9 @@ func (h *handlers) CalcBalance(_ context.Context, r contract.CalcBalanceRequestO
 	input, e := mass("input_g", b.InputG, 1), mass("division_g", division, 0)
 	outputs := make([]measure.Mass, len(b.Outputs))
 	for i, o := range b.Outputs {
+		if kind := from(o.Kind); kind != "" && !slices.Contains(outputKinds, kind) {
+			faults.Add(fmt.Sprintf("outputs[%d].kind", i), fault.New("", "unknown", "is not a kind of output", "Use one of: "+strings.Join(outputKinds, ", ")+"; or leave it out."))
+		}
 		outputs[i] = mass(fmt.Sprintf("outputs[%d].g", i), o.G, 0)
 	}
 	if err := faults.Err(); err != nil {

@@ -65,7 +65,7 @@ func percentOf(part, whole measure.Mass) float64 {
 func deskSide(s work.DeskSide) contract.DeskSide {
 	minutes, _ := new(big.Rat).Mul(s.Hours, big.NewRat(60, 1)).Float64()
 	out := contract.DeskSide{Name: s.Name, Kind: contract.DeskSideKind(s.Pick.Kind), AtlasId: s.Pick.AtlasID, Piece: s.Piece.Name, Plan: s.PlanName, Planned: s.Planned, Pieces: s.Pieces, WeightG: s.Mass.Grams(), Minutes: round(minutes, 2), SaleablePct: percentOf(s.Saleable(), s.Mass),
-		MaxBlockPrice: s.MaxBlock.Text(4), Unpriced: texts(s.Unpriced), Priced: s.Priced, Products: []contract.DeskProduct{}, Costs: []contract.CostRow{}, Muscles: []contract.CostRow{}, UsableCostPerKg: "0.00"}
+		MaxBlockPrice: s.MaxBlock.String(), Unpriced: texts(s.Unpriced), Priced: s.Priced, Products: []contract.DeskProduct{}, Costs: []contract.CostRow{}, Muscles: []contract.CostRow{}, UsableCostPerKg: s.Currency.Of(measure.Money{}).String()}
 	t := s.Totals()
 	out.Totals = contract.DeskTotals{Sales: t.Sales.String(), Packaging: t.Packaging.String(), Labour: t.Labour.String(), Discard: t.Discard.String(), Purchase: t.Purchase.String(),
 		Value: t.Value.String(), PerKg: t.PerKg.String(), PerPiece: t.Value.Over(big.NewRat(int64(max(1, s.Pieces)), 1)).String()}
@@ -76,7 +76,7 @@ func deskSide(s work.DeskSide) contract.DeskSide {
 		out.Totals.PerSide, out.Totals.SideOf = some(s.PerSide.String()), some(s.SideOf)
 	}
 	if y := s.YieldTest(); y.Usable > 0 {
-		out.UsableCostPerKg = y.UsablePerKg.Text(4)
+		out.UsableCostPerKg = y.UsablePerKg.String()
 		if y.CostFactor != nil {
 			f, _ := y.CostFactor.Float64()
 			out.CostFactor = some(round(f, 4))
@@ -88,7 +88,7 @@ func deskSide(s work.DeskSide) contract.DeskSide {
 		out.Costs = append(out.Costs, row)
 		p := contract.DeskProduct{Key: c.ID, Name: c.Name, Kind: contract.DeskProductKind(row.Kind), WeightG: row.WeightG, YieldPct: percentOf(c.Mass, s.Mass), Sales: row.Sales}
 		if kg := c.Mass.In(measure.UnitKilogram); kg.Sign() > 0 {
-			p.PerKg = some(c.Sales.Over(kg).Text(4))
+			p.PerKg = some(c.Sales.Over(kg).String())
 		}
 		out.Products = append(out.Products, p)
 	}
@@ -101,12 +101,12 @@ func deskSide(s work.DeskSide) contract.DeskSide {
 }
 
 func costRow(c value.CostRow, all measure.Money, credited bool) contract.CostRow {
-	out := contract.CostRow{Id: c.ID, Name: c.Name, Kind: "meat", WeightG: c.Mass.Grams(), Sales: c.Sales.String(), Cost: c.Cost().String(), CostPerKg: "0.00"}
+	out := contract.CostRow{Id: c.ID, Name: c.Name, Kind: "meat", WeightG: c.Mass.Grams(), Sales: c.Sales.String(), Cost: c.Cost().String(), CostPerKg: all.Times(new(big.Rat)).String()}
 	if c.ByProduct {
 		out.Kind = "by_product"
 	}
 	if kg := c.Mass.In(measure.UnitKilogram); kg.Sign() > 0 {
-		out.CostPerKg = c.Cost().Over(kg).Text(4)
+		out.CostPerKg = c.Cost().Over(kg).String()
 	}
 	if all.Sign() > 0 {
 		out.SharePct = some(round(c.Cost().Float()/all.Float()*100, 3))
@@ -117,7 +117,7 @@ func costRow(c value.CostRow, all measure.Money, credited bool) contract.CostRow
 		out.MarginPct = &f
 	}
 	if !(credited && c.ByProduct) {
-		out.MinPerKg = some(c.MinPerKg.Text(4))
+		out.MinPerKg = some(c.MinPerKg.String())
 	}
 	return out
 }
@@ -134,20 +134,20 @@ func deskPair(p work.DeskPair, b int) contract.DeskPair {
 		out.AnewPerKg, out.AnewSentence = some(p.Anew.String()), some(p.AnewSays)
 	}
 	for _, e := range p.Evens {
-		x := contract.DeskEven{Key: e.Key, Name: e.Name, Now: e.Now.Text(4), Ok: e.OK}
+		x := contract.DeskEven{Key: e.Key, Name: e.Name, Now: e.Now.String(), Ok: e.OK}
 		if e.OK {
-			x.At = some(e.At.Text(4))
+			x.At = some(e.At.String())
 		}
 		out.Even = append(out.Even, x)
 	}
 	for _, s := range p.Sells {
-		x := contract.DeskSell{Key: s.Key, Name: s.Name, Price: s.Price.Text(4), Rest: s.Rest.Text(4), Ok: s.OK, Always: s.Always, Chain: []contract.MarkdownStep{}}
+		x := contract.DeskSell{Key: s.Key, Name: s.Name, Price: s.Price.String(), Rest: s.Rest.String(), Ok: s.OK, Always: s.Always, Chain: []contract.MarkdownStep{}}
 		if s.OK {
 			f := round(s.Fraction*100, 2)
 			x.SellsPct = &f
 		}
 		for _, m := range s.Chain {
-			x.Chain = append(x.Chain, contract.MarkdownStep{Key: m.Key, Name: some(m.Name), Price: some(m.PerKg.Text(4)), SellsPct: round(m.Sells*100, 2)})
+			x.Chain = append(x.Chain, contract.MarkdownStep{Key: m.Key, Name: some(m.Name), Price: some(m.PerKg.String()), SellsPct: round(m.Sells*100, 2)})
 		}
 		out.SellThrough = append(out.SellThrough, x)
 	}

@@ -2,6 +2,7 @@ package api
 
 import (
 	"context"
+	"errors"
 	"math/big"
 	"time"
 
@@ -9,6 +10,7 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/value"
+	"falda/internal/device"
 	"falda/internal/store"
 	"falda/internal/work"
 )
@@ -131,7 +133,12 @@ func (h *handlers) ReadFeed(ctx context.Context, r contract.ReadFeedRequestObjec
 	}
 	defer body.Close()
 	rows, err := readTable(ctx, body)
-	if err != nil {
+	switch {
+	case errors.Is(err, device.ErrLongFeed):
+		return nil, fault.New("", "feed_too_long", "The market feed holds more than 2 MiB.", "Have it cut into shorter lists; nothing was changed.")
+	case err != nil && fault.Of(err) == nil && ctx.Err() == nil:
+		return nil, fault.New("", "feed_silent", "The market feed fell silent in the middle.", "Look whether it runs, and try again; nothing was changed.")
+	case err != nil:
 		return nil, err
 	}
 	out, err := h.priceImport(ctx, rows, from(r.Params.Save), true)

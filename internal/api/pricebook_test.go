@@ -186,6 +186,30 @@ func TestMarketFeed(t *testing.T) {
 	if p := r.fails("POST", base+"/prices/feed?save=true", nil); !has(p, "", "feed_silent") {
 		t.Errorf("%+v", p)
 	}
+	// one that breaks off in the middle of a price, and one that does not end, change nothing either
+	for code, answer := range map[string]http.HandlerFunc{
+		"feed_silent": func(w http.ResponseWriter, _ *http.Request) {
+			w.Header().Set("Content-Length", "1000")
+			_, _ = io.WriteString(w, "product,price,per,market\nRump cap steak,1")
+		},
+		"feed_too_long": func(w http.ResponseWriter, _ *http.Request) {
+			_, _ = io.WriteString(w, "product,price,per,market\n"+strings.Repeat(" ", 2<<20)+"Rump cap steak,12.34,kg,Counter")
+		},
+	} {
+		market := httptest.NewServer(answer)
+		feed, err := device.NewFeed(market.URL)
+		if err != nil {
+			t.Fatal(err)
+		}
+		r := serve(t, st, w, Options{Feed: feed, Scales: func(store.Bench) *device.Scale { return nil }})
+		if p := r.fails("POST", base+"/prices/feed?save=true", nil); !has(p, "", code) {
+			t.Errorf("%s: %+v", code, p)
+		}
+		if r.ok("GET", base+"/price-book", nil, &book); book.Quotes[0].Price != "22.50" {
+			t.Errorf("%s: %+v", code, book.Quotes)
+		}
+		market.Close()
+	}
 	if p := newRig(t).fails("POST", base+"/prices/feed", nil); !has(p, "", "no_feed") {
 		t.Errorf("%+v", p)
 	}

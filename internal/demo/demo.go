@@ -16,7 +16,7 @@ import (
 )
 
 // Shop is the scenario's shop.
-var Shop = work.NewShop{Name: "Skerrow Cutting Hall", Currency: "EUR", Unit: "kg", LabourRate: "24.00", PackagingPerKg: "0.12", LotPrefix: "SK-", Demo: true,
+var Shop = work.NewShop{Name: "Skerrow Cutting Hall", Currency: "EUR", Unit: "kg", TimeZone: "Europe/Dublin", LabourRate: "24.00", PackagingPerKg: "0.12", LotPrefix: "SK-", Demo: true,
 	DiscardPerKg: "0.15", LabourByRole: map[string]string{"head_cutter": "27.00", "apprentice": "15.00"}, Seasons: []value.Season{{Name: "Summer", From: "05-15", To: "09-15"}, {Name: "Winter", From: "11-01", To: "03-15"}},
 	Benches: []string{"North", "Middle", "South"}}
 

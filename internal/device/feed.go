@@ -55,7 +55,25 @@ func (f *Feed) Read(ctx context.Context) (io.ReadCloser, error) {
 	return struct {
 		io.Reader
 		io.Closer
-	}{io.LimitReader(answer.Body, mostFeed), answer.Body}, nil
+	}{&bounded{answer.Body, mostFeed}, answer.Body}, nil
+}
+
+// ErrLongFeed is a feed that holds more than is read: nothing of it is taken, for it would end in the middle of a line.
+var ErrLongFeed = errors.New("the market feed holds more than 2 MiB")
+
+// bounded reads up to a number of bytes; a reader that goes on after them is an error.
+type bounded struct {
+	r    io.Reader
+	left int64
+}
+
+// Read fills p, and fails as soon as one byte more than the bound has come.
+func (b *bounded) Read(p []byte) (int, error) {
+	n, err := b.r.Read(p)
+	if b.left -= int64(n); b.left < 0 {
+		return 0, ErrLongFeed
+	}
+	return n, err
 }
 
 // SimFeed is a stand-in for a market's file server: it serves the rows it is given for the day as /prices.csv.

@@ -2,6 +2,7 @@ package device
 
 import (
 	"context"
+	"errors"
 	"io"
 	"net"
 	"net/http"
@@ -47,6 +48,26 @@ func TestFeed(t *testing.T) {
 	}
 	if _, err := f.Read(t.Context()); err == nil {
 		t.Error("a feed that is gone answers")
+	}
+	// one byte too many, and nothing of it is taken: it would end in the middle of a price
+	for size, whole := range map[int]bool{mostFeed: true, mostFeed + 1: false} {
+		long := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
+			_, _ = io.WriteString(w, strings.Repeat("7", size))
+		}))
+		f, err := NewFeed(long.URL)
+		if err != nil {
+			t.Fatal(err)
+		}
+		body, err := f.Read(t.Context())
+		if err != nil {
+			t.Fatal(err)
+		}
+		raw, err := io.ReadAll(body)
+		if (err == nil) != whole || whole && len(raw) != size || !whole && !errors.Is(err, ErrLongFeed) {
+			t.Errorf("%d bytes: %d, %v", size, len(raw), err)
+		}
+		body.Close()
+		long.Close()
 	}
 	wrong := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		http.Redirect(w, r, "http://192.0.2.7/", http.StatusFound)

@@ -47,7 +47,6 @@ func SeamCard(w io.Writer, p atlas.Piece, m seammap.Map, market string) error {
 
 type card struct {
 	pdf    *fpdf.Fpdf
-	plain  func(string) string // from UTF-8 to what the fonts have
 	piece  atlas.Piece
 	m      seammap.Map
 	market string

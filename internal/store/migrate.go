@@ -22,10 +22,23 @@ func (s *Store) Migrate(ctx context.Context) (int64, error) {
 		return 0, err
 	}
 	defer unlock()
+	if err := s.beginVersions(ctx); err != nil {
+		return 0, err
+	}
 	if _, err := p.Up(ctx); err != nil {
 		return 0, fmt.Errorf("migrate: %w; nothing is lost: run it again, every step of it can be repeated", Translate(err))
 	}
 	return p.GetDBVersion(ctx)
+}
+
+// beginVersions enters the version nought where a first migration was killed between making the table of versions and that: with the table
+// alone nothing would ever get on.
+func (s *Store) beginVersions(ctx context.Context) error {
+	var there int64
+	if err := s.on(ctx).Raw("SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = 'goose_db_version'").Scan(&there).Error; err != nil || there == 0 {
+		return Translate(err)
+	}
+	return Translate(s.on(ctx).Exec("INSERT INTO goose_db_version (version_id, is_applied) SELECT 0, TRUE FROM DUAL WHERE NOT EXISTS (SELECT 1 FROM goose_db_version)").Error)
 }
 
 // lockWaits is how long one program waits for another that migrates the same database, in seconds.

@@ -281,7 +281,7 @@ func (s *Service) bestProblem(ctx context.Context, shop Shop, v *BestView) (*bes
 		}
 	}
 	if bound > 0 {
-		v.Notes = append(v.Notes, fmt.Sprintf("%d pieces are of a trial and keep the way that was drawn for them.", bound))
+		v.Notes = append(v.Notes, counted(bound, "piece is of a trial and keeps the way that was drawn for it.", "pieces are of a trial and keep the way that was drawn for them."))
 	}
 	if len(unpriced) > 0 {
 		var names []string

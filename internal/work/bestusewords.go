@@ -78,7 +78,7 @@ func (b *best) tell(v *BestView, worths bestuse.Worths) {
 			v.Sales = append(v.Sales, x)
 		}
 	}
-	v.Sentence = fmt.Sprintf("%d pieces bring %s so, before what they cost", len(v.Pieces)-waiting, b.money.Text(v.Solution.Value))
+	v.Sentence = fmt.Sprintf("%s %s so, before what they cost", counted(len(v.Pieces)-waiting, "piece brings", "pieces bring"), b.money.Text(v.Solution.Value))
 	if v.Minutes != nil {
 		v.Sentence += fmt.Sprintf(", in %.0f of %.0f bench minutes", float64(v.Solution.Minutes)/100, float64(*v.Minutes)/100)
 	}
@@ -93,7 +93,7 @@ func (b *best) tell(v *BestView, worths bestuse.Worths) {
 		v.Notes = append(v.Notes, "What one more hour and one more kilogram of demand would bring is not worked out to the end; it may be more.")
 	}
 	if v.Left > 0 {
-		v.Notes = append(v.Notes, fmt.Sprintf("%d pieces are left out: they are not old enough for any of their plans.", v.Left))
+		v.Notes = append(v.Notes, counted(v.Left, "piece is left out: it is not old enough for any of its plans.", "pieces are left out: they are not old enough for any of their plans."))
 	}
 	if v.Book.Season != "" {
 		v.Notes = append(v.Notes, "Demand and prices are those of "+v.Book.Season+".")

@@ -320,7 +320,7 @@ func (v *DeskView) pair(a, b DeskSide, chain []value.Markdown) DeskPair {
 			continue
 		}
 		own := slices.DeleteFunc(slices.Clone(chain), func(m value.Markdown) bool { return m.Key == key || m.PerKg.Cmp(now) >= 0 })
-		s := DeskSell{Key: key, Name: pr.Name, Price: now, Chain: own, Rest: value.Rest(own)}
+		s := DeskSell{Key: key, Name: pr.Name, Price: now, Chain: own, Rest: b.Currency.Of(value.Rest(own))}
 		s.Fraction, s.OK, s.Always = value.SellThrough(a.Side, b.Side, key, own)
 		p.Sells = append(p.Sells, s)
 	}

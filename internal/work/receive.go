@@ -124,7 +124,7 @@ func readWeights(in Arrival, a *arrival, known bool, faults *fault.List) {
 		return
 	}
 	if len(in.Weights) != in.Pieces {
-		faults.Add("weights", fault.New("", "not_as_many", fmt.Sprintf("holds %d weights for %d pieces", len(in.Weights), in.Pieces), "Enter one for each piece, or only the weight of all together."))
+		faults.Add("weights", fault.New("", "not_as_many", fmt.Sprintf("holds %s for %s", counted(len(in.Weights), "weight", "weights"), counted(in.Pieces, "piece", "pieces")), "Enter one for each piece, or only the weight of all together."))
 		return
 	}
 	for i, text := range in.Weights {

@@ -1644,7 +1644,9 @@ type BalanceRequest struct {
 	InputG       float64  `json:"input_g"`
 	LossLimitPct *float64 `json:"loss_limit_pct,omitempty"`
 	Outputs      []struct {
-		G    float64 `json:"g"`
+		G float64 `json:"g"`
+
+		// Kind muscle, product, fat, bone, trim, offal or waste
 		Kind *string `json:"kind,omitempty"`
 	} `json:"outputs"`
 }

@@ -331,14 +331,5 @@ func (s Sheet) Unpriced() []string {
 	return names
 }
 
-// price is the price of a product of the plan by its id; the zero price when there is none.
-func (s Sheet) price(productID string) measure.Price {
-	pr, ok := s.Plan.Product(productID)
-	if !ok {
-		return measure.Price{}
-	}
-	return s.Prices[s.Atlas.Key(pr)]
-}
-
 // minutesOf is minutes as an exact fraction of hundredths, so that labour is the same on every machine.
 func minutesOf(m float64) *big.Rat { return big.NewRat(int64(math.Round(m*100)), 100) }

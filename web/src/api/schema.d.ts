@@ -4698,6 +4698,7 @@ export interface components {
              */
             loss_limit_pct: number;
             outputs: {
+                /** @description muscle, product, fat, bone, trim, offal or waste */
                 kind?: string;
                 /** Format: double */
                 g: number;

@@ -179,7 +179,7 @@ const marks = computed<Record<string, MapMark>>(() => {
 const fault = computed(() => refused.value?.problem.message ?? '')
 watch(refused, (r) => r && tone('refused'))
 watch(closed, (c, was) => { if (c && was === false) panel.value = '' })
-const verdict = (b: S['Board']) => `${mass(b.balance.residual_g)} of loss, ${percent(b.balance.residual_pct)}, ${b.balance.verdict === 'balanced' ? 'within' : 'more than'} the limit; ${b.minutes.toFixed(1)} minutes`
+const verdict = (b: S['Board']) => `${mass(b.balance.loss_g ?? 0)} of loss, ${percent(b.balance.loss_pct ?? 0)}, ${b.balance.verdict === 'balanced' ? 'within' : 'more than'} the limit; ${b.minutes.toFixed(1)} minutes`
 </script>
 
 <template>

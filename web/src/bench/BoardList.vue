@@ -1,19 +1,24 @@
 <script setup lang="ts">
 // What is off the piece, what is to come, and what is unaccounted for.
+import { computed } from 'vue'
 import type { S } from '../api/client'
 import { percent, shortName, useShop } from '../shell/shop'
 
-defineProps<{ board: S['Board']; taken: Map<string, number>; times: Map<string, number>; pendingSum: number; picked?: string }>()
+const props = defineProps<{ board: S['Board']; taken: Map<string, number>; times: Map<string, number>; pendingSum: number; picked?: string }>()
 const emit = defineEmits<{ pick: [string] }>()
 const { bare, unit } = useShop()
+const closed = computed(() => props.board.state === 'closed')
+/** Of a closed piece all that was lost, also inside what was opened; else what is not weighed off yet. */
+const left = computed(() => (closed.value ? props.board.balance.loss_g ?? 0 : props.board.balance.residual_g - props.pendingSum))
+const leftPct = computed(() => (closed.value ? props.board.balance.loss_pct ?? 0 : props.board.balance.residual_pct))
 </script>
 
 <template>
   <div>
     <div class="sums">
       <span class="small">Weighed off {{ bare(board.balance.output_g + pendingSum) }} of {{ bare(board.input_g ?? 0) }} {{ unit }}</span><span />
-      <strong>{{ board.state === 'closed' ? 'Cutting and drip loss' : 'Unaccounted for' }}</strong>
-      <strong class="n" data-test="residual">{{ bare(board.balance.residual_g - pendingSum) }} {{ unit }}<span class="pct">{{ percent(board.balance.residual_pct) }}</span></strong>
+      <strong>{{ closed ? 'Cutting and drip loss' : 'Unaccounted for' }}</strong>
+      <strong class="n" data-test="residual">{{ bare(left) }} {{ unit }}<span class="pct">{{ percent(leftPct) }}</span></strong>
     </div>
     <div class="list">
       <button v-for="e in board.expected" :key="e.key" type="button" class="item" :class="{ done: e.times + (times.get(e.id) ?? 0) >= e.want, picked: picked === e.key }" :data-key="e.key" @click="emit('pick', e.key)">

@@ -17,7 +17,7 @@ const verdict = computed(() => {
   const b = props.board
   const lossClass = b.balance.verdict === 'loss_high' ? 'more than the limit' : 'within the limit'
   const odd = off.value.length ? `, ${off.value.join(' and ')} far from the usual weight` : ''
-  return `${props.board.piece.carcass ? 'Broken' : 'Finished'} in ${b.minutes.toFixed(0)} ${b.minutes.toFixed(0) === '1' ? 'minute' : 'minutes'}: ${mass(b.balance.residual_g)} of loss, ${percent(b.balance.residual_pct)}, ${lossClass}${odd}.`
+  return `${props.board.piece.carcass ? 'Broken' : 'Finished'} in ${b.minutes.toFixed(0)} ${b.minutes.toFixed(0) === '1' ? 'minute' : 'minutes'}: ${mass(b.balance.loss_g ?? 0)} of loss, ${percent(b.balance.loss_pct ?? 0)}, ${lossClass}${odd}.`
 })
 const waste = computed(() => props.board.rows.filter((r) => r.kind === 'discarded'))
 const opened = computed(() => props.board.rows.filter((r) => r.kind !== 'opened' && r.closed))
@@ -29,7 +29,7 @@ const opened = computed(() => props.board.rows.filter((r) => r.kind !== 'opened'
     <p v-if="board.close_reason">“{{ board.close_reason }}”</p>
     <p v-if="board.piece.carcass">Each piece hangs on the rail with its own weight.</p>
     <template v-else>
-      <p>Every gram is accounted for: {{ mass(root?.weight_g ?? 0) }} in, {{ mass(board.balance.output_g) }} out.</p>
+      <p>Every gram is accounted for: {{ mass(root?.weight_g ?? 0) }} in, {{ mass(board.balance.output_g) }} out, {{ mass(board.balance.loss_g ?? 0) }} lost.</p>
       <p v-if="opened.length" class="small">Opened: {{ opened.map((r) => `${shortName(r.name)}, ${mass(r.loss_g ?? 0)} lost`).join('; ') }}.</p>
       <p v-if="waste.length" class="small">Into the bin: {{ waste.map((r) => `${shortName(r.name)} ${mass(r.weight_g)}${r.reason && r.reason !== 'as usual' ? `, ${r.reason}` : ''}`).join('; ') }}.</p>
     </template>

@@ -20,9 +20,11 @@ const b = computed(() => props.board.balance)
 const missing = computed(() => props.board.expected.filter((e) => e.times < e.want).map((e) => shortName(e.name)))
 const sentence = computed(() => {
   const r = mass(Math.abs(b.value.residual_g))
+  const inner = b.value.inner_loss_g ? ` and ${mass(b.value.inner_loss_g)} was lost inside what was opened` : ''
+  const pct = percent(b.value.loss_pct ?? 0)
   if (b.value.verdict === 'gain') return `${r} more came out than went in. Something was weighed twice, or a tare was forgotten.`
-  if (b.value.verdict === 'loss_high') return `${r} is unaccounted for, ${percent(b.value.residual_pct)}: more than the limit of ${percent(b.value.loss_limit_pct ?? 0)}.`
-  return `It balances: ${mass(b.value.residual_g)} of cutting and drip loss, ${percent(b.value.residual_pct)}.`
+  if (b.value.verdict === 'loss_high') return `${r} is unaccounted for${inner}, ${pct}: more than the limit of ${percent(b.value.loss_limit_pct ?? 0)}.`
+  return `It balances: ${mass(b.value.loss_g ?? 0)} of cutting and drip loss, ${pct}.`
 })
 const canClose = computed(() => b.value.verdict === 'balanced' || (b.value.verdict === 'loss_high' && reason.value.trim() !== ''))
 

@@ -52,12 +52,14 @@ export function useBatch(id: string, who: () => string, onBooked: () => void) {
     const input = add((b) => b.input_g ?? b.piece.weight_g)
     const output = add((b) => b.balance.output_g)
     const residual = input - output
+    const inner = add((b) => b.balance.inner_loss_g ?? 0)
+    const pct = (g: number) => (input ? (g / input) * 100 : 0)
     const worst = (['gain', 'loss_high', 'balanced'] as Verdict[]).find((x) => v.boards.some((b) => b.balance.verdict === x)) ?? 'balanced'
     return {
       ...first, expected: v.expected, next: v.next, input_g: input, minutes: v.minutes, undo_what: v.undo_what, temps: v.boards.flatMap((b) => b.temps),
       paused: v.boards.some((b) => b.paused), running: v.boards.some((b) => b.running), found: [...new Set(v.boards.flatMap((b) => b.found))],
       state: v.boards.every((b) => b.state === 'closed') ? 'closed' : v.boards.some((b) => b.state !== 'waiting') ? 'open' : 'waiting',
-      balance: { ...first.balance, input_g: input, output_g: output, residual_g: residual, residual_pct: input ? (residual / input) * 100 : 0, verdict: worst },
+      balance: { ...first.balance, input_g: input, output_g: output, residual_g: residual, residual_pct: pct(residual), inner_loss_g: inner, loss_g: residual + inner, loss_pct: pct(residual + inner), verdict: worst },
     }
   })
   /** What undo takes back: what waits before what is confirmed. */

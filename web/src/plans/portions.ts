@@ -6,5 +6,6 @@ export function portionWords(r: Pick<S['OutputRow'], 'portions'>, bare: (g: numb
   if (!p) return ''
   const many = p.low === p.high ? String(p.low) : `${p.low}–${p.high}`
   const each = unit === 'lb' ? `${bare(p.each_g, 2)} lb` : p.each_g < 1000 ? `${Math.round(p.each_g / 5) * 5} g` : `${bare(p.each_g, 2)} kg`
+  if (p.basis === 'counted') return `${p.low === 1 ? 'one' : p.low}, counted, of ${each}`
   return p.high === 1 ? 'one piece' : `${many} of ${p.basis === 'count' ? 'about ' : ''}${each}`
 }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // Did it pay? The sentence, the bridge, then the tables.
 import { computed, ref } from 'vue'
-import { useQuery } from '@tanstack/vue-query'
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
 import StateNote from '../../components/StateNote.vue'
 import SeamMap, { type MapMark } from '../../components/SeamMap.vue'
@@ -11,16 +11,18 @@ import { useAtlasPiece } from '../../api/useAtlasPiece'
 import { useShop } from '../../shell/shop'
 import { toAddress } from '../../value/picks'
 import BridgePicture from './BridgePicture.vue'
-import JointCost from './JointCost.vue'
+import JointCost, { type Method } from './JointCost.vue'
 import OutputTable from './OutputTable.vue'
 
 const props = defineProps<{ breakdown: string }>()
 const { mass, money, perUnit, pricePer, unitWord } = useShop()
 const against = ref<string>()
 const today = ref(false)
+const method = ref<Method>('nrv')
 const { data: c, error, isLoading, refetch } = useQuery({
-  queryKey: computed(() => ['comparison', props.breakdown, against.value, today.value]),
-  queryFn: () => data(GET('/breakdowns/{breakdown_id}/comparison', { params: { path: { breakdown_id: props.breakdown }, query: { ...(against.value && { against: against.value }), ...(today.value && { today: true }) } } })),
+  queryKey: computed(() => ['comparison', props.breakdown, against.value, today.value, method.value]),
+  placeholderData: keepPreviousData,
+  queryFn: () => data(GET('/breakdowns/{breakdown_id}/comparison', { params: { path: { breakdown_id: props.breakdown }, query: { ...(against.value && { against: against.value }), ...(today.value && { today: true }), method: method.value } } })),
 })
 const { data: atlasPiece } = useAtlasPiece(() => c.value?.piece.atlas_id)
 const unfinished = computed(() => (error.value ? asProblem(error.value).errors.some((e) => e.code === 'not_finished') : false))
@@ -63,7 +65,7 @@ const print = () => window.print()
         <OutputTable :title="`As it was cut: ${c.recorded.plan.name}`" :sheet="c.recorded" @priced="refetch()" />
         <OutputTable :title="`The same piece: ${c.against.plan.name}`" :sheet="c.against" @priced="refetch()" />
       </div>
-      <JointCost :comparison="c" />
+      <JointCost v-model="method" :comparison="c" />
       <p class="small basis">{{ c.basis }}</p>
       <div class="row no-print"><PvButton severity="secondary" label="Print" @click="print" /><RouterLink class="further" :to="further" data-test="further">Compare further: causes, costs, what would turn it, other pieces</RouterLink><span class="small">{{ pricePer(c.recorded.totals.per_kg) }} as cut, {{ pricePer(c.against.totals.per_kg) }} the other way, after all costs.</span></div>
     </template>
