@@ -74,7 +74,7 @@ func (s *Service) StartBatch(ctx context.Context, pieceIDs []string, benchID str
 				return change{}, err
 			}
 		}
-		return change{Action: "batch.started", Subject: public, SubjectName: counted(len(pieces), "piece", "pieces")+" with "+pieceName(pieces[0]), Became: map[string]any{"bench": bench.Name, "pieces": len(pieces)}}, nil
+		return change{Action: "batch.started", Subject: public, SubjectName: counted(len(pieces), "piece", "pieces") + " with " + pieceName(pieces[0]), Became: map[string]any{"bench": bench.Name, "pieces": len(pieces)}}, nil
 	})
 	if err != nil {
 		return BatchView{}, err

@@ -39,7 +39,7 @@ func TestAtlasPages(t *testing.T) {
 	s.until("the saddle is open", "document.querySelector('h1')?.innerText.startsWith('Saddle')")
 	// names as the shop's market says them
 	a.api("PUT", "/shop", map[string]any{"name": "Skerrow Cutting Hall", "market": "uk", "currency": "EUR", "weight_unit": "kg", "labour_rate": "24", "packaging_per_kg": "0.12",
-		"loss_limit_knife_pct": 1.5, "loss_limit_saw_pct": 2.5, "division_g": 5, "lot_prefix": "SK-", "version": 1}, nil)
+		"loss_limit_knife_pct": 1.5, "loss_limit_saw_pct": 2.5, "division_g": 5, "lot_prefix": "SK-", "idle_minutes": 10, "version": 1}, nil)
 	s.MustNavigate(a.url + "/atlas/beef.top_sirloin")
 	s.until("the rump is called so", "document.querySelector('h1')?.innerText === 'Rump'")
 	s.says("Top sirloin, boneless")

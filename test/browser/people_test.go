@@ -57,7 +57,7 @@ func TestInviteAndComeIn(t *testing.T) {
 	s.says("6 people, 5 with a PIN")
 
 	bo := fresh(t, b, link)
-	bo.says("You come in as bo@skerrow.example.")
+	bo.says("You come in as bo@skerrow.example, to Skerrow Cutting Hall.")
 	bo.fill("new-password", "bobobobobobo")
 	bo.enter()
 	bo.until("the password is refused at its field", "document.getElementById('new-password-fault')?.innerText.includes('too easy')")
@@ -172,7 +172,7 @@ func TestShopPages(t *testing.T) {
 	s.says("Saved.")
 	// somebody else was faster
 	a.api("PUT", "/shop", map[string]any{"name": "Skerrow Cutting Hall", "market": "house", "currency": "EUR", "weight_unit": "kg", "labour_rate": "27", "packaging_per_kg": "0.12",
-		"loss_limit_knife_pct": 1.8, "loss_limit_saw_pct": 2.5, "division_g": 5, "lot_prefix": "SK-", "version": 2}, nil)
+		"loss_limit_knife_pct": 1.8, "loss_limit_saw_pct": 2.5, "division_g": 5, "lot_prefix": "SK-", "idle_minutes": 10, "version": 2}, nil)
 	s.fill("labour", "28")
 	s.enter()
 	s.says("Somebody else changed this since you opened it")
