@@ -266,6 +266,35 @@ func TestCarcassValueOverTheWire(t *testing.T) {
 	if math.Abs(num(t, capped.Lost)-want) > 0.01 || math.Abs(num(t, v.Totals.Week.Value)-num(t, capped.Totals.Week.Value)-want) > 0.02 {
 		t.Errorf("lost %s, by hand %.2f; the week falls by %.2f", capped.Lost, want, num(t, v.Totals.Week.Value)-num(t, capped.Totals.Week.Value))
 	}
+	// with demand: what a swap is said to bring is what the head's value moves by, whatever else is swapped
+	for _, l := range v.Lines[:min(6, len(v.Lines))] {
+		if l.Key != line.Key {
+			r.ok("PUT", base+"/demands", map[string]any{"product_key": l.Key, "week": "8", "unit": "kg", "fallback": "1.50", "version": 0}, nil)
+		}
+	}
+	plans := map[string]string{}
+	looked := 0
+	for _, p := range ask(nil).Pieces {
+		for _, x := range p.Plans {
+			if x.Id == p.PlannedId || looked > 12 {
+				continue
+			}
+			before := ask(map[string]any{"plans": plans})
+			plans[p.Id] = x.Id
+			after := ask(map[string]any{"plans": plans})
+			moved := num(t, after.Totals.Head.Value) - num(t, before.Totals.Head.Value)
+			for _, q := range after.Pieces {
+				if q.Id == p.Id && (q.Gain == nil || math.Abs(num(t, *q.Gain)-moved) > 0.0101) { // two heads, each a week's thirtieth, rounded
+					t.Errorf("%s by %s is said to bring %v, the head changes by %.2f", p.Id, x.Id, from(q.Gain), moved)
+				}
+			}
+			looked++
+			break
+		}
+	}
+	if looked < 5 {
+		t.Errorf("only %d swaps were looked at", looked)
+	}
 	for field, more := range map[string]map[string]any{"plans.lamb.rack": {"plans": map[string]string{"lamb.rack": "magic"}}, "plans.lamb.tail": {"plans": map[string]string{"lamb.tail": "x"}}, "plan_id": {"plan_id": "magic"}, "heads": {"heads": -1}, "weight": {"weight": "0"}, "price": {"price": "x"}} {
 		body := map[string]any{"weight": "20", "weight_unit": "kg", "price_per": "kg"}
 		for k, v := range more {

@@ -70,7 +70,7 @@ func TestARollAddsUp(t *testing.T) {
 		for _, o := range d.Other {
 			b := Beside{ID: o.ID, Name: o.Name, Mass: at[o.ID]}
 			if o.As != "" {
-				b.Key = c.Species + "." + o.As
+				b.Key, b.Form = c.Species+"."+o.As, o.Kind // fat and bone are no meat
 			}
 			k.Beside = append(k.Beside, b)
 		}
@@ -109,6 +109,22 @@ func TestARollAddsUp(t *testing.T) {
 		tot := r.Totals
 		if sales.Cmp(tot.Sales) != 0 || tot.Sales.Sub(tot.Packaging).Sub(tot.Discard).Sub(tot.Labour).Sub(tot.Purchase).Cmp(tot.Value) != 0 {
 			t.Errorf("%s: the value is not what it is made of", c.ID)
+		}
+		// all meat that is sold is packed, also what the breaking itself gives: the rate by its weight
+		var meat measure.Mass
+		for _, l := range r.Lines {
+			if !(atlas.Product{Form: l.Form}).ByProduct() {
+				meat += l.Mass
+			}
+		}
+		beside := measure.Mass(0)
+		for _, b := range k.Beside {
+			if b.Key != "" {
+				beside += b.Mass
+			}
+		}
+		if off := tot.Packaging.Sub(measure.MustMoney("0.12").Times(meat.In(measure.UnitKilogram))).Float(); math.Abs(off) > 0.005*7*float64(len(k.Cuts)+1) || beside == 0 {
+			t.Errorf("%s: packaging %s for %d g of meat", c.ID, tot.Packaging, meat/1000)
 		}
 		if tot.Labour.Text(2) != "88.20" { // 7 × 31.5 min at 24 an hour
 			t.Errorf("labour %s", tot.Labour)
