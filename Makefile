@@ -3,7 +3,7 @@ GO ?= go
 ADDR ?= 127.0.0.1:8087
 DATA ?= demo-data
 
-.PHONY: demo test build check audit generate bench faults deps web clean
+.PHONY: demo test build check audit generate bench faults deps web licences clean
 
 demo: build
 	bin/falda demo --addr $(ADDR) --data $(DATA)
@@ -40,6 +40,10 @@ generate: web/node_modules/.stamp
 # Known vulnerabilities in what Falda is built from; says so where the lists cannot be reached.
 audit: web/node_modules/.stamp
 	@GO='$(GO)' sh scripts/audit.sh
+
+# THIRD_PARTY.md: what ships that others made, and their licences; a test fails when one is missing.
+licences: web/node_modules/.stamp
+	@GO='$(GO)' node scripts/licences.mjs
 
 # What is measured: ratios within one run, not seconds.
 bench:

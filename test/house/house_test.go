@@ -55,7 +55,7 @@ var may = map[string][]string{
 	"demo":     {"core", "work"},
 	"testdb":   {"core", "store", "work", "localdb"},
 	"cmd":      {"core", "store", "device", "work", "api", "localdb", "demo", "web", "backup"},
-	"contract": {}, "web": {}, "browser": {}, "house": {},
+	"contract": {}, "web": {}, "browser": {}, "house": {}, "agreement": {},
 }
 
 // outside lists what the core may import beside itself and the standard library: arithmetic and text, nothing that

@@ -193,3 +193,33 @@ func FuzzParseNumber(f *testing.F) {
 		}
 	})
 }
+
+// Rule: amounts have the decimals of their currency, and none is lost or made up. The decimals are those of ISO 4217 (from memory): two for most, none
+// for the yen, the won and the Chilean peso, three for the dinars of Kuwait, Bahrain and Tunisia and the rial of Oman.
+func TestDecimalsOfCurrencies(t *testing.T) {
+	for code, want := range map[Currency]int{"EUR": 2, "GBP": 2, "USD": 2, "CHF": 2, "JPY": 0, "KRW": 0, "CLP": 0, "KWD": 3, "BHD": 3, "OMR": 3, "TND": 3, "XXQ": 2} {
+		if got := code.Places(); got != want {
+			t.Errorf("%s has %d decimals, by the standard %d", code, got, want)
+		}
+	}
+	for _, c := range []struct {
+		currency Currency
+		exact    string
+		shown    string
+		text     string
+	}{{"EUR", "1234567.895", "1234567.90", "€1,234,567.90"}, {"JPY", "13333.5", "13334", "JPY 13,334"}, {"KWD", "69.17457", "69.175", "KWD 69.175"}, {"EUR", "-0.004", "0.00", "€0.00"}, {"JPY", "-0.5", "-1", "−JPY 1"}} {
+		m, err := MoneyFromDecimal(c.exact)
+		if err != nil {
+			t.Fatal(err)
+		}
+		got := c.currency.Round(m)
+		if got.String() != c.shown || c.currency.Text(got) != c.text {
+			t.Errorf("%s %s is shown as %s and %s, want %s and %s", c.currency, c.exact, got, c.currency.Text(got), c.shown, c.text)
+		}
+	}
+	// sums go beyond what a single price may be: a year's of a large house
+	big, err := MoneyFromDecimal("1234567890123.45")
+	if err != nil || big.Add(big).Text(2) != "2469135780246.90" {
+		t.Errorf("%v %v", big, err)
+	}
+}
