@@ -193,15 +193,20 @@ func (s *Server) launch() error {
 	return nil
 }
 
+// OwnerDSN is for the account that owns the server, over the socket, where the system user is known: for what is done to the server itself.
+func (s *Server) OwnerDSN() string {
+	root := mysqldriver.NewConfig()
+	root.User, root.Net, root.Addr = s.owner, "unix", s.socket()
+	return root.FormatDSN()
+}
+
 // prepare makes the database and its account over the socket, where the system user is known, and sets the DSN.
 func (s *Server) prepare(ctx context.Context) error {
 	secret, err := s.secret()
 	if err != nil {
 		return err
 	}
-	root := mysqldriver.NewConfig()
-	root.User, root.Net, root.Addr = s.owner, "unix", s.socket()
-	db, err := s.answering(ctx, root.FormatDSN())
+	db, err := s.answering(ctx, s.OwnerDSN())
 	if err != nil {
 		return err
 	}

@@ -123,7 +123,7 @@ func (s *Store) FreshResults(ctx context.Context, shopID int64, stale int) error
 	return Translate(s.on(ctx).Exec("UPDATE shops SET results_stale = 0 WHERE id = ? AND results_stale = ?", shopID, stale).Error)
 }
 
-// DropResults takes away the results of a lot's pieces; they are made anew when they are next asked for.
+// DropResults takes away the results of a lot's pieces; the upkeep makes them anew.
 func (s *Store) DropResults(ctx context.Context, shopID, lotID int64) error {
 	for _, table := range []string{"result_cells", "results"} {
 		err := s.on(ctx).Exec("DELETE x FROM "+table+" x JOIN breakdowns d ON d.id = x.breakdown_id JOIN pieces p ON p.id = d.piece_id WHERE d.shop_id = ? AND p.lot_id = ?", shopID, lotID).Error
