@@ -331,8 +331,15 @@ func TestBestUseOverTheWire(t *testing.T) {
 	if !v.Proven || v.Hour != nil || len(v.Pieces) < 2 {
 		t.Fatalf("%+v", v)
 	}
+	lines := 0.0
+	for _, s := range v.Sales {
+		lines += num(t, s.Value)
+	}
+	if math.Abs(lines-num(t, v.Brought)) > 1e-6 || math.Abs(num(t, v.Brought)-num(t, v.Costs)-num(t, v.Value)) > 1e-6 || num(t, v.Costs) <= 0 {
+		t.Errorf("the sales add up to %.2f, said %s; less %s of costs it is %s", lines, v.Brought, v.Costs, v.Value)
+	}
 	best := v.Pieces[0].PlanId
-	if best == "traditional" { // by hand prices seaming pays 10.55 on the piece
+	if best == "traditional" { // by hand prices seaming pays 6.61 on the piece
 		t.Errorf("without a limit: %s", v.Pieces[0].Sentence)
 	}
 	// 17 minutes and 7: with 25 for three pieces only one more than straight can be afforded

@@ -77,6 +77,8 @@ type BestView struct {
 	Sentence string
 	Notes    []string
 	Left     int // pieces that are not ready for any plan, or void
+	// The statement, as shown: what is sold, less what cutting, packing and the bin cost, is what it brings.
+	Brought, Costs, Brings measure.Money
 }
 
 // BestSale is what becomes of a product.

@@ -74,10 +74,12 @@ func (b *best) tell(v *BestView, worths bestuse.Worths) {
 				x.Kilo = &worth
 			}
 		}
-		if sale.Made > 0 || pr.Order > 0 {
-			v.Sales = append(v.Sales, x)
+		if x.Value = b.money.Round(x.Value); sale.Made > 0 || pr.Order > 0 {
+			v.Sales, v.Brought = append(v.Sales, x), v.Brought.Add(x.Value)
 		}
 	}
+	v.Brought, v.Brings = b.money.Of(v.Brought), b.money.Round(v.Solution.Value)
+	v.Costs = v.Brought.Sub(v.Brings)
 	v.Sentence = fmt.Sprintf("%s %s so, before what they cost", counted(len(v.Pieces)-waiting, "piece brings", "pieces bring"), b.money.Text(v.Solution.Value))
 	if v.Minutes != nil {
 		v.Sentence += fmt.Sprintf(", in %.0f of %.0f bench minutes", float64(v.Solution.Minutes)/100, float64(*v.Minutes)/100)

@@ -276,7 +276,7 @@ func (w words) carcass(v CarcassView) report.Report {
 
 func (w words) best(v BestView) report.Report {
 	minutes := float64(v.Solution.Minutes) / 100
-	r := report.Report{Title: "Best use of what is ready", Sentence: v.Sentence, Notes: v.Notes, Figures: []report.Figure{figure("brings", w.moneyCell(v.Solution.Value)), figure("bench minutes", plainCell(strconv.FormatFloat(minutes, 'f', 0, 64), minutes, "0"))}, BarsTitle: "What each product brings", Bars: []report.Bar{}}
+	r := report.Report{Title: "Best use of what is ready", Sentence: v.Sentence, Notes: v.Notes, Figures: []report.Figure{figure("brings", w.moneyCell(v.Brings)), figure("bench minutes", plainCell(strconv.FormatFloat(minutes, 'f', 0, 64), minutes, "0"))}, BarsTitle: "What each product brings", Bars: []report.Bar{}}
 	if v.Hour != nil {
 		r.Figures = append(r.Figures, figure("one more bench hour", w.signedCell(*v.Hour)))
 	}
@@ -288,6 +288,12 @@ func (w words) best(v BestView) report.Report {
 	for _, x := range v.Sales {
 		sales.Rows = append(sales.Rows, []report.Cell{report.Text(x.Name), w.massCell(x.Made), w.massCell(x.Full), w.massCell(x.Fallback), w.moneyCell(x.Value)})
 		r.Bars = append(r.Bars, report.Bar{Name: x.Name, Value: x.Value.Float(), Text: w.money(x.Value)})
+	}
+	for _, x := range []struct {
+		name string
+		m    measure.Money
+	}{{"Sales altogether", v.Brought}, {"Cutting, packaging and the bin", v.Costs.Neg()}, {"Brings, before what the pieces cost", v.Brings}} {
+		sales.Rows = append(sales.Rows, []report.Cell{report.Text(x.name), report.Text(""), report.Text(""), report.Text(""), w.moneyCell(x.m)})
 	}
 	r.Tables = []report.Table{pieces, sales}
 	return r

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"log/slog"
 	"runtime"
 	"slices"
 	"sync"
@@ -131,9 +132,12 @@ func (sh Shop) lossLimit(pl atlas.Plan) float64 {
 func (sh Shop) ratesOf(role string) value.Rates {
 	rates := sh.Rates
 	if text, ok := sh.LabourByRole[role]; ok {
-		if m, err := measure.MoneyFromDecimal(text); err == nil {
-			rates.LabourPerHour = sh.Money.Of(m)
+		m, err := measure.MoneyFromDecimal(text)
+		if err != nil { // it was checked when it was set; the shop's usual rate is better than no answer
+			slog.Error("a wage of the shop cannot be read", "shop", sh.PublicID, "role", role, "error", err)
+			return rates
 		}
+		rates.LabourPerHour = sh.Money.Of(m)
 	}
 	return rates
 }

@@ -1913,6 +1913,12 @@ type BestUseSale struct {
 type BestUseView struct {
 	AtMost string `json:"at_most"`
 
+	// Brought All sales together
+	Brought string `json:"brought"`
+
+	// Costs Labour, packaging and discard
+	Costs string `json:"costs"`
+
 	// Hour What one more bench hour would bring
 	Hour     *string        `json:"hour,omitempty"`
 	Market   string         `json:"market"`
@@ -1924,7 +1930,7 @@ type BestUseView struct {
 	Season   string         `json:"season"`
 	Sentence string         `json:"sentence"`
 
-	// Value Before what the pieces cost
+	// Value Before what the pieces cost - brought less costs
 	Value string `json:"value"`
 }
 

@@ -2537,8 +2537,12 @@ export interface components {
         BestUseView: {
             sentence: string;
             notes: string[];
-            /** @description Before what the pieces cost */
+            /** @description Before what the pieces cost - brought less costs */
             value: string;
+            /** @description All sales together */
+            brought: string;
+            /** @description Labour, packaging and discard */
+            costs: string;
             /** Format: double */
             minutes: number;
             proven: boolean;

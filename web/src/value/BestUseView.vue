@@ -80,6 +80,9 @@ const worth = (s: S['BestUseSale']) => (s.more_demand === undefined ? '' : Numbe
       <section><h2>What it gives</h2>
         <div class="scroll"><table data-test="best-sales"><thead><tr><th>Product</th><th class="n">Cut</th><th class="n">Sells</th><th class="n">Ordered</th><th class="n">Beyond</th><th class="n">Brings</th><th class="n">A {{ unitWord }} more of demand</th></tr></thead><tbody>
           <tr v-for="s in found.sales" :key="s.key"><td>{{ shortName(s.name) }} <span class="small">{{ pricePer(s.price) }}</span></td><td class="n">{{ mass(s.weight_g, 2) }}</td><td class="n">{{ s.cap_g === undefined ? 'all' : mass(s.cap_g, 1) }}</td><td class="n">{{ s.order_g ? mass(s.order_g, 1) : '' }}</td><td class="n">{{ s.fallback_g ? `${mass(s.fallback_g, 2)} at ${pricePer(s.fallback ?? 0)}` : '' }}</td><td class="n">{{ money(s.value) }}</td><td class="n">{{ worth(s) }}</td></tr>
+          <tr class="total"><td colspan="5">Sales altogether</td><td class="n">{{ money(found.brought) }}</td><td /></tr>
+          <tr><td colspan="5">Cutting, packaging and the bin</td><td class="n">{{ money(-Number(found.costs)) }}</td><td /></tr>
+          <tr class="total"><td colspan="5">Brings, before what the pieces cost</td><td class="n">{{ money(found.value) }}</td><td /></tr>
         </tbody></table></div></section>
     </div>
     <p v-for="n in found.notes" :key="n" class="small">{{ n }}</p>
