@@ -41,7 +41,7 @@ func carcassValue(v work.CarcassView) contract.CarcassValue {
 			return contract.CarcassWay{Id: p.ID, Name: p.Name, Why: p.Why}
 		})}
 	for i, p := range v.Pieces {
-		x := contract.CarcassPieceValue{Id: p.Piece.ID, Name: p.Piece.Name, Count: p.Count, WeightG: p.Mass.Grams(), PlanId: p.PlanID, PlannedId: p.Planned, Sales: r.PerHead(r.Pieces[i].Sales).String(), ExtraMinutes: p.Minutes,
+		x := contract.CarcassPieceValue{Id: p.Piece.ID, Name: p.Piece.Name, Count: p.Count, WeightG: p.Mass.Grams(), PlanId: p.PlanID, PlannedId: p.Planned, Sales: r.Pieces[i].Sales.String(), ExtraMinutes: p.Minutes,
 			Plans: each(p.Piece.Plans, func(pl atlas.Plan) contract.Named { return contract.Named{Id: pl.ID, Name: pl.Name} })}
 		if p.PlanID != p.Planned {
 			x.Gain = some(p.Gain.String())

@@ -105,6 +105,7 @@ func costRow(c value.CostRow, all measure.Money, credited bool) contract.CostRow
 	if c.ByProduct {
 		out.Kind = "by_product"
 	}
+	out.SellsAt = all.Times(new(big.Rat)).Add(c.SellsAt).String()
 	if kg := c.Mass.In(measure.UnitKilogram); kg.Sign() > 0 {
 		out.CostPerKg = c.Cost().Over(kg).String()
 	}

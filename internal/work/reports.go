@@ -169,7 +169,7 @@ func (w words) comparison(v DeskView) report.Report {
 				f, _ := c.MarginPct.Float64()
 				margin = pctCell(f * 100)
 			}
-			costs.Rows = append(costs.Rows, []report.Cell{report.Text(c.Name), w.massCell(c.Mass), w.moneyCell(w.per(c.Sales.Over(kg))), w.moneyCell(w.per(c.Cost().Over(kg))), margin, w.moneyCell(w.per(c.MinPerKg))})
+			costs.Rows = append(costs.Rows, []report.Cell{report.Text(c.Name), w.massCell(c.Mass), w.moneyCell(w.per(c.SellsAt)), w.moneyCell(w.per(c.Cost().Over(kg))), margin, w.moneyCell(w.per(c.MinPerKg))})
 		}
 	}
 	r.Tables = []report.Table{sides, causes, costs}
@@ -236,7 +236,7 @@ func (w words) trial(v TrialView) report.Report {
 
 func (w words) carcass(v CarcassView) report.Report {
 	head := v.Roll.Head()
-	r := report.Report{Title: v.Carcass.Name + ", " + w.mass(v.Weight), Sentence: v.Sentence, Notes: []string{v.Basis}, BarsTitle: "What each piece brings, a head, at full prices"}
+	r := report.Report{Title: v.Carcass.Name + ", " + w.mass(v.Weight), Sentence: v.Sentence, Notes: []string{v.Basis}, BarsTitle: "What each piece brings, a head"}
 	r.Figures = []report.Figure{figure("a head", w.moneyCell(head.Value)), figure(fmt.Sprintf("a week of %d", v.Roll.Heads), w.moneyCell(v.Roll.Totals.Value)),
 		figure("a year", w.moneyCell(v.Year)), {Label: "minutes a head", Value: strconv.FormatFloat(v.Minutes, 'f', 0, 64)}}
 	sums := report.Table{Title: "Sales and costs", Columns: []string{"", "A head", "A week"}}
@@ -256,9 +256,9 @@ func (w words) carcass(v CarcassView) report.Report {
 		seasons.Rows = append(seasons.Rows, []report.Cell{report.Text(name), plainCell(strconv.FormatFloat(x.Weeks, 'f', 1, 64), x.Weeks, "0.0"), w.moneyCell(x.Roll.Totals.Value), w.moneyCell(x.Value)})
 	}
 	seasons.Rows = append(seasons.Rows, []report.Cell{report.Text("The year"), report.Text(""), report.Text(""), w.moneyCell(v.Year)})
-	pieces := report.Table{Title: "Pieces, a head, at full prices", Columns: []string{"Piece", "Weight", "Cut by", "Brings"}}
+	pieces := report.Table{Title: "Pieces, a head", Columns: []string{"Piece", "Weight", "Cut by", "Brings"}}
 	for i, p := range v.Roll.Pieces {
-		sales := v.Roll.PerHead(p.Sales)
+		sales := p.Sales
 		r.Bars = append(r.Bars, report.Bar{Name: v.Pieces[i].Piece.Name, Value: sales.Float(), Text: w.money(sales)})
 		pieces.Rows = append(pieces.Rows, []report.Cell{report.Text(v.Pieces[i].Piece.Name), w.massCell(p.Mass), report.Text(p.Plan.Name), w.moneyCell(sales)})
 	}

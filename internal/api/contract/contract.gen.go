@@ -2223,7 +2223,7 @@ type CarcassPieceValue struct {
 	PlannedId string  `json:"planned_id"`
 	Plans     []Named `json:"plans"`
 
-	// Sales Of one carcass at full prices
+	// Sales Of one carcass, as much as a week sells; with what comes beside they add up to the head’s sales
 	Sales string `json:"sales"`
 
 	// WeightG Of one carcass
@@ -2448,6 +2448,9 @@ type CostRow struct {
 	MinPerKg *string `json:"min_per_kg,omitempty"`
 	Name     string  `json:"name"`
 	Sales    string  `json:"sales"`
+
+	// SellsAt A kg: its price; of a muscle, or a product of a group, what a kg brought on the mean
+	SellsAt string `json:"sells_at"`
 
 	// SharePct Of all costs
 	SharePct *float64 `json:"share_pct,omitempty"`

@@ -61,7 +61,7 @@ type Line struct {
 // PieceLine is one piece of the carcass, by the week.
 type PieceLine struct {
 	Cut
-	Sales     measure.Money // at full prices
+	Sales     measure.Money // of one carcass, as much of it as a week sells; with what comes beside, the pieces add up to the head's sales
 	Packaging measure.Money
 	Discard   measure.Money
 	Meat      measure.Mass
@@ -121,7 +121,7 @@ func Of(k Kill) Roll {
 	for _, c := range k.Cuts {
 		sheet := value.Sheet{Atlas: c.Piece, Plan: c.Plan, Cells: value.Forecast(c.Piece, c.Plan, c.Mass), Prices: k.Prices, Rates: k.Rates, Currency: k.Currency}
 		tot := sheet.Totals()
-		p := PieceLine{Cut: c, Sales: tot.Sales.Times(heads), Packaging: tot.Packaging.Times(heads), Discard: tot.Discard.Times(heads)}
+		p := PieceLine{Cut: c, Packaging: tot.Packaging.Times(heads), Discard: tot.Discard.Times(heads)}
 		r.Mass += c.Mass * measure.Mass(k.Heads)
 		waste += sheet.FateMass(value.Waste) * measure.Mass(k.Heads)
 		for _, cell := range sheet.Cells {
@@ -190,7 +190,28 @@ func Of(k Kill) Roll {
 		perHour := before.Over(hours)
 		t.PerHour = &perHour
 	}
+	r.share()
 	return r
+}
+
+// share rounds what each piece of a carcass brings, so that together they are the head's sales, in the lines of the pieces and in the bands alike.
+func (r *Roll) share() {
+	var bands []int
+	var exact []measure.Money
+	for i, f := range r.Flows {
+		if f.From == "carcass" {
+			bands, exact = append(bands, i), append(exact, f.Value)
+		}
+	}
+	shown := measure.RoundToTotal(exact, r.Head().Sales, r.currency.Places())
+	for k, i := range bands {
+		r.Flows[i].Value = shown[k]
+		for n, p := range r.Pieces {
+			if r.Flows[i].To == "piece/"+p.Piece.ID {
+				r.Pieces[n].Sales = r.currency.Of(shown[k])
+			}
+		}
+	}
 }
 
 // PerHead gives an amount of the week for one carcass, rounded once.

@@ -126,6 +126,22 @@ func TestARollAddsUp(t *testing.T) {
 		if off := tot.Packaging.Sub(measure.MustMoney("0.12").Times(meat.In(measure.UnitKilogram))).Float(); math.Abs(off) > 0.005*7*float64(len(k.Cuts)+1) || beside == 0 {
 			t.Errorf("%s: packaging %s for %d g of meat", c.ID, tot.Packaging, meat/1000)
 		}
+		// the picture and the table agree: the bands out of the carcass are the head's sales, and each piece brings what its band says
+		bands := measure.Money{}
+		for _, f := range r.Flows {
+			if f.From != "carcass" {
+				continue
+			}
+			bands = bands.Add(f.Value)
+			for _, p := range r.Pieces {
+				if f.To == "piece/"+p.Piece.ID && p.Sales.Cmp(f.Value) != 0 {
+					t.Errorf("%s: %s brings %s in its line and %s in its band", c.ID, p.Piece.ID, p.Sales, f.Value)
+				}
+			}
+		}
+		if bands.Cmp(r.Head().Sales) != 0 {
+			t.Errorf("%s: the bands bring %s, the head %s", c.ID, bands, r.Head().Sales)
+		}
 		if tot.Labour.Text(2) != "88.20" { // 7 × 31.5 min at 24 an hour
 			t.Errorf("labour %s", tot.Labour)
 		}

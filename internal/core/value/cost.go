@@ -36,6 +36,7 @@ type CostRow struct {
 	Joint     measure.Money // its part of block, labour and discard
 	Further   measure.Money // packaging
 	MarginPct *big.Rat      // (sales − cost)/sales, 0–1; nil where it brings nothing
+	SellsAt   measure.Money // a kilogram: its price; of a muscle, or a product of a group, what a kilogram brought on the mean
 	MinPerKg  measure.Money // the price at which the margin that is asked for is left; nothing for a by-product that is credited
 }
 
@@ -109,6 +110,9 @@ func CostsOf(s Side, method Method, credit bool, margin *big.Rat) (CostTable, er
 	}
 	for i := range rows {
 		rows[i].finish(margin, credit)
+		if price, ok := s.Book[rows[i].ID]; ok {
+			rows[i].SellsAt = price.PerKilogram()
+		}
 	}
 	t.Products = rows
 	t.Muscles = s.muscleCosts(rows, at, margin)
@@ -119,7 +123,11 @@ func (r *CostRow) finish(margin *big.Rat, credit bool) {
 	if r.Sales.Sign() > 0 {
 		r.MarginPct = new(big.Rat).Quo(r.Sales.Sub(r.Cost()).Rat(), r.Sales.Rat())
 	}
-	if kg := r.Mass.In(measure.UnitKilogram); kg.Sign() > 0 && !(credit && r.ByProduct) {
+	kg := r.Mass.In(measure.UnitKilogram)
+	if kg.Sign() > 0 {
+		r.SellsAt = r.Sales.Over(kg)
+	}
+	if kg.Sign() > 0 && !(credit && r.ByProduct) {
 		r.MinPerKg = r.Cost().Over(kg).Over(new(big.Rat).Sub(big.NewRat(1, 1), margin))
 	}
 }

@@ -2194,6 +2194,8 @@ export interface components {
             /** Format: double */
             weight_g: number;
             sales: string;
+            /** @description A kg: its price; of a muscle, or a product of a group, what a kg brought on the mean */
+            sells_at: string;
             cost: string;
             cost_per_kg: string;
             /**
@@ -2464,7 +2466,7 @@ export interface components {
             plan_id: string;
             planned_id: string;
             plans: components["schemas"]["Named"][];
-            /** @description Of one carcass at full prices */
+            /** @description Of one carcass, as much as a week sells; with what comes beside they add up to the head’s sales */
             sales: string;
             /** Format: double */
             extra_minutes: number;

@@ -40,7 +40,7 @@ const rows: [keyof S['CarcassSums'], string][] = [['sales', 'Sales'], ['packagin
   <StateNote :error="problem && !problem.errors.length ? error : undefined" :loading="isLoading" what="the carcass" @retry="refetch()" />
   <template v-if="v">
     <h1 class="sentence" data-test="carcass-sentence">{{ v.sentence }}</h1>
-    <dl class="figures"><div><dt>a head</dt><dd class="figure" data-test="head">{{ money(v.totals.head.value) }}</dd></div><div><dt>a week of {{ v.heads }}</dt><dd class="figure">{{ money(v.totals.week.value) }}</dd></div><div><dt>a year</dt><dd class="figure">{{ money(v.year) }}</dd></div><div><dt>minutes a head</dt><dd class="figure">{{ v.minutes.toFixed(0) }}</dd></div></dl>
+    <dl class="figures"><div><dt>a head</dt><dd class="figure" data-test="head">{{ money(v.totals.head.value) }}</dd></div><div><dt>a week of {{ v.heads }}</dt><dd class="figure">{{ money(v.totals.week.value) }}</dd></div><div><dt>a year, estimated</dt><dd class="figure">{{ money(v.year) }}</dd></div><div><dt>minutes a head</dt><dd class="figure">{{ v.minutes.toFixed(0) }}</dd></div></dl>
     <FlowPicture :flows="v.flows" :names="names" :show="(w, x) => `${mass(w, 1)}, ${money(x)}`" />
     <div class="lay">
       <section><h2>Swap the plan of a piece</h2><table data-test="pieces"><thead><tr><th>Piece</th><th class="n">Weight</th><th>Cut by</th><th class="n">Brings a head</th><th class="n">The swap alone</th></tr></thead><tbody>

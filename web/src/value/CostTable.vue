@@ -7,14 +7,13 @@ import { percent, shortName, useShop } from '../shell/shop'
 defineProps<{ side: S['DeskSide']; method?: S['CostMethod']; margin: number }>()
 const { mass, money, perUnit, pricePer, unit } = useShop()
 const muscles = ref(false)
-const each = (r: S['CostRow']) => (r.weight_g ? Number(r.sales) / (r.weight_g / 1000) : 0)
 </script>
 
 <template>
   <section class="costs" data-test="costs">
     <div class="row"><h3>{{ side.name }}: what each {{ muscles ? 'muscle' : 'product' }} cost</h3><label class="small"><input v-model="muscles" type="checkbox" /> by muscle</label></div>
-    <table><thead><tr><th>{{ muscles ? 'Muscle' : 'Product' }}</th><th class="n">Weight</th><th class="n">Cost</th><th class="n">a {{ unit }}</th><th class="n">Brings a {{ unit }}</th><th class="n">Margin</th><th class="n">At least, for {{ margin }} %</th></tr></thead><tbody>
-      <tr v-for="r in muscles ? side.muscles : side.costs" :key="r.id"><td>{{ shortName(r.name) }}</td><td class="n">{{ mass(r.weight_g) }}</td><td class="n">{{ money(r.cost) }}</td><td class="n">{{ pricePer(r.cost_per_kg) }}</td><td class="n">{{ pricePer(each(r)) }}</td><td class="n">{{ r.margin_pct === undefined ? '–' : percent(r.margin_pct) }}</td><td class="n">{{ r.min_per_kg ? pricePer(r.min_per_kg) : 'credited' }}</td></tr>
+    <table><thead><tr><th>{{ muscles ? 'Muscle' : 'Product' }}</th><th class="n">Weight</th><th class="n">Cost</th><th class="n">a {{ unit }}</th><th class="n">{{ muscles ? `Brings a ${unit}` : 'Sells at' }}</th><th class="n">Margin</th><th class="n">At least, for {{ margin }} %</th></tr></thead><tbody>
+      <tr v-for="r in muscles ? side.muscles : side.costs" :key="r.id"><td>{{ shortName(r.name) }}</td><td class="n">{{ mass(r.weight_g) }}</td><td class="n">{{ money(r.cost) }}</td><td class="n">{{ pricePer(r.cost_per_kg) }}</td><td class="n">{{ pricePer(r.sells_at) }}</td><td class="n">{{ r.margin_pct === undefined ? '–' : percent(r.margin_pct) }}</td><td class="n">{{ r.min_per_kg ? pricePer(r.min_per_kg) : 'credited' }}</td></tr>
       <tr class="total"><td>Block, labour, packaging, discard</td><td class="n">{{ mass(side.weight_g) }}</td><td class="n">{{ money(Number(side.totals.purchase) + Number(side.totals.labour) + Number(side.totals.packaging) + Number(side.totals.discard)) }}</td><td colspan="4" /></tr>
     </tbody></table>
     <p class="small">{{ method?.why }} Yield test: a usable {{ unit }} costs {{ money(perUnit(side.usable_cost_per_kg)) }}<template v-if="side.cost_factor">, {{ side.cost_factor.toFixed(3) }} times the block’s price</template>; {{ percent(side.saleable_pct) }} of the block is sold as meat.</p>
