@@ -144,17 +144,11 @@ func (w words) comparison(v DeskView) report.Report {
 	sides := report.Table{Title: "The sides, a " + w.unit() + " of block", Columns: []string{"", "Sales", "Packaging", "Labour", "Discard", "Block", "Value", "Worth at most"}}
 	for _, s := range v.Sides {
 		row := []report.Cell{report.Text(s.Name)}
-		lines := []measure.Money{s.Sales(), s.Packaging.Neg(), s.Labour.Neg(), s.Discard.Neg(), s.Purchase.Neg()}
-		for i := range lines {
-			lines[i] = s.PerKg(lines[i])
+		t := s.LinesPer(w.shop.Unit)
+		for _, m := range []measure.Money{t.Sales, t.Packaging, t.Labour, t.Discard, t.Purchase, t.Value} {
+			row = append(row, w.moneyCell(m))
 		}
-		for i, m := range measure.RoundToTotal(lines, s.ValuePerKg(), w.shop.Money.Places()) {
-			if i > 0 {
-				m = m.Neg() // costs are shown as what they are
-			}
-			row = append(row, w.moneyCell(w.per(m)))
-		}
-		sides.Rows = append(sides.Rows, append(row, w.moneyCell(w.per(s.ValuePerKg())), w.moneyCell(w.per(s.MaxBlock))))
+		sides.Rows = append(sides.Rows, append(row, w.moneyCell(w.per(s.MaxBlock))))
 	}
 	causes := report.Table{Title: "By cause, a " + w.unit() + " of block", Columns: []string{"", "Change"}}
 	for _, s := range p.ByCause {

@@ -491,6 +491,14 @@ func (s *shop) agree(p atlas.Piece, id, other, supplier string) {
 			s.Errorf("%s: saleable %v and %v", x.Name, f.SaleablePct, x.SaleablePct)
 		}
 	}
+	for _, x := range d.Sides {
+		for _, l := range x.Totals.Lines {
+			s.adds(x.Name+": the lines for a "+l.Per, l.Value, l.Sales, minus(l.Packaging), minus(l.Labour), minus(l.Discard), minus(l.Purchase))
+			if l.Per == "kg" {
+				s.same(x.Name+": a kilogram, lines and total", l.Value, x.Totals.PerKg)
+			}
+		}
+	}
 	s.same("lead, comparison and desk", c.Difference, d.Pairs[0].PerPiece)
 	s.same("lead a kilogram, comparison and desk", c.DifferencePerKg, d.Pairs[0].PerKg)
 	s.same("cost rows", strconv.Itoa(len(c.Costs)), strconv.Itoa(len(d.Sides[1].Costs)))

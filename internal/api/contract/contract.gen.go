@@ -2509,6 +2509,21 @@ type DeskEven struct {
 	Ok  bool   `json:"ok"`
 }
 
+// DeskLines defines model for DeskLines.
+type DeskLines struct {
+	Discard   string `json:"discard"`
+	Labour    string `json:"labour"`
+	Packaging string `json:"packaging"`
+
+	// Per kg or lb of block
+	Per      string `json:"per"`
+	Purchase string `json:"purchase"`
+	Sales    string `json:"sales"`
+
+	// Value The lines add up to it
+	Value string `json:"value"`
+}
+
 // DeskPair defines model for DeskPair.
 type DeskPair struct {
 	// A Place of the side among the sides
@@ -2617,17 +2632,20 @@ type DeskSideKind string
 
 // DeskTotals defines model for DeskTotals.
 type DeskTotals struct {
-	Discard   string  `json:"discard"`
-	Labour    string  `json:"labour"`
-	Packaging string  `json:"packaging"`
-	PerHour   *string `json:"per_hour,omitempty"`
-	PerKg     string  `json:"per_kg"`
-	PerPiece  string  `json:"per_piece"`
-	PerSide   *string `json:"per_side,omitempty"`
-	Purchase  string  `json:"purchase"`
-	Sales     string  `json:"sales"`
-	SideOf    *string `json:"side_of,omitempty"`
-	Value     string  `json:"value"`
+	Discard string `json:"discard"`
+	Labour  string `json:"labour"`
+
+	// Lines For a unit of block
+	Lines     []DeskLines `json:"lines"`
+	Packaging string      `json:"packaging"`
+	PerHour   *string     `json:"per_hour,omitempty"`
+	PerKg     string      `json:"per_kg"`
+	PerPiece  string      `json:"per_piece"`
+	PerSide   *string     `json:"per_side,omitempty"`
+	Purchase  string      `json:"purchase"`
+	Sales     string      `json:"sales"`
+	SideOf    *string     `json:"side_of,omitempty"`
+	Value     string      `json:"value"`
 }
 
 // DeskTurn defines model for DeskTurn.

@@ -2250,7 +2250,20 @@ export interface components {
             unpriced: string[];
             priced: string;
         };
+        DeskLines: {
+            /** @description kg or lb of block */
+            per: string;
+            sales: string;
+            packaging: string;
+            labour: string;
+            discard: string;
+            purchase: string;
+            /** @description The lines add up to it */
+            value: string;
+        };
         DeskTotals: {
+            /** @description For a unit of block */
+            lines: components["schemas"]["DeskLines"][];
             sales: string;
             packaging: string;
             labour: string;

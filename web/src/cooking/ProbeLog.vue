@@ -8,7 +8,7 @@ import { useAttempt } from '../api/useAttempt'
 import { useShop } from '../shell/shop'
 
 const { shop, temperature } = useShop()
-const wanted = ref('60')
+const wanted = ref('63') // the floor of whole cuts
 const kg = ref('1')
 const treated = ref(false)
 const run = shallowRef<S['ProbeRun']>()

@@ -64,6 +64,7 @@ function target(id: string) {
 .who { align-self: center; display: inline-flex; align-items: center; min-height: 56px; font-weight: 650; color: var(--ink); white-space: pre; text-underline-offset: 3px; overflow: hidden; text-overflow: ellipsis; max-width: 240px; }
 .bench { color: var(--ink-2); }
 .switch { align-self: center; min-width: 52px; height: 44px; border: 1px solid var(--line); border-radius: 2px; background: none; font-weight: 650; cursor: pointer; }
-@media (max-width: 900px) { .who { max-width: 120px; } .bar { gap: 10px; padding: 0 12px; } .stage { padding: 0 8px 0 4px; } .hook { left: 4px; } }
+@media (max-width: 1180px) { .bar { gap: 12px; padding: 0 16px; } .rail { flex: 1 0 auto; } .stage { padding: 0 10px 0 6px; } .hook { left: 6px; } .pages { gap: 12px; } }
+@media (max-width: 900px) { .rail { flex: 1; } .who { max-width: 120px; } .bar { gap: 10px; padding: 0 12px; } .stage { padding: 0 8px 0 4px; } .hook { left: 4px; } }
 @media (max-width: 560px) { .rail { display: none; } .bar { justify-content: space-between; } .pages { flex: 1; gap: 14px; } }
 </style>

@@ -17,7 +17,7 @@ import { fromAddress, toAddress, type Pick } from './picks'
 
 const route = useRoute()
 const router = useRouter()
-const { mass, money, perUnit, unit, unitWord } = useShop()
+const { mass, money, unit, unitWord } = useShop()
 const { data: pieces } = useQuery({ queryKey: ['atlas-pieces'], queryFn: () => data(GET('/atlas/pieces')), staleTime: 3_600_000 })
 const { data: markets } = useQuery({ queryKey: ['markets'], queryFn: () => data(GET('/markets')) })
 const { data: prices } = useQuery({ queryKey: ['prices'], queryFn: () => data(GET('/prices')) })
@@ -44,7 +44,8 @@ const fault = (field: string) => problem.value?.errors.find((e) => e.field === f
 const rest = computed(() => problem.value && !problem.value.errors.some((e) => /^(sides|block_price|margin|chain)/.test(e.field)))
 const method = computed(() => d.value?.methods.find((m) => m.id === form.method))
 const add = () => form.sides.push({ kind: 'group', atlas_id: form.atlas })
-const kilo = (v: string, s: S['DeskSide']) => money(perUnit(Number(v) / (s.weight_g / 1000)))
+/** The lines of a side for a unit of block, rounded together so that they add up. */
+const lines = (s: S['DeskSide']) => s.totals.lines.find((l) => l.per === unit.value)!
 </script>
 
 <template>
@@ -70,7 +71,7 @@ const kilo = (v: string, s: S['DeskSide']) => money(perUnit(Number(v) / (s.weigh
   <template v-if="d && !problem">
     <PairView v-for="p in d.pairs" :key="p.b" :desk="d" :pair="p" :margin="body.margin_pct ?? 0" />
     <div class="scroll"><table class="sides" data-test="sides"><caption>The sides, a {{ unitWord }} of block</caption><thead><tr><th /><th>Side</th><th class="n">Pieces</th><th class="n">Weight</th><th class="n">Sold as meat</th><th class="n">Sales</th><th class="n">Packaging</th><th class="n">Labour</th><th class="n">Discard</th><th class="n">Block</th><th class="n">Value</th><th class="n">a bench hour</th></tr></thead><tbody>
-      <tr v-for="(s, i) in d.sides" :key="i"><td><strong>{{ String.fromCharCode(65 + i) }}</strong></td><td>{{ s.name }} <span class="small">{{ s.planned ? 'estimated' : 'measured' }}</span></td><td class="n">{{ s.pieces }}</td><td class="n">{{ mass(s.weight_g, 2) }}</td><td class="n">{{ percent(s.saleable_pct) }}</td><td class="n">{{ kilo(s.totals.sales, s) }}</td><td class="n">{{ kilo(s.totals.packaging, s) }}</td><td class="n">{{ kilo(s.totals.labour, s) }}</td><td class="n">{{ kilo(s.totals.discard, s) }}</td><td class="n">{{ kilo(s.totals.purchase, s) }}</td><td class="n"><strong>{{ kilo(s.totals.value, s) }}</strong></td><td class="n">{{ s.totals.per_hour ? money(s.totals.per_hour) : '–' }}</td></tr>
+      <tr v-for="(s, i) in d.sides" :key="i"><td><strong>{{ String.fromCharCode(65 + i) }}</strong></td><td>{{ s.name }} <span class="small">{{ s.planned ? 'estimated' : 'measured' }}</span></td><td class="n">{{ s.pieces }}</td><td class="n">{{ mass(s.weight_g, 2) }}</td><td class="n">{{ percent(s.saleable_pct) }}</td><td class="n">{{ money(lines(s).sales) }}</td><td class="n">{{ money(lines(s).packaging) }}</td><td class="n">{{ money(lines(s).labour) }}</td><td class="n">{{ money(lines(s).discard) }}</td><td class="n">{{ money(lines(s).purchase) }}</td><td class="n"><strong>{{ money(lines(s).value) }}</strong></td><td class="n">{{ s.totals.per_hour ? money(s.totals.per_hour) : '–' }}</td></tr>
     </tbody></table></div>
     <div class="row method no-print"><label>Costs shared by <select v-model="form.method" aria-label="Joint-cost method"><option v-for="m in d.methods" :key="m.id" :value="m.id">{{ m.name }}</option></select></label><label><input v-model="form.credit" type="checkbox" /> by-products credited first</label></div>
     <CostTable v-for="(s, i) in d.sides" :key="i" :side="s" :method="method" :margin="body.margin_pct ?? 0" />

@@ -43,7 +43,7 @@ const even = (key: string) => props.pair.even.find((e) => e.key === key)
         <tr v-for="s in pair.sell_through" :key="s.key"><td>{{ shortName(s.name) }}</td><td class="n">{{ pricePer(s.price) }}</td><td class="n">{{ even(s.key)?.at ? pricePer(even(s.key)!.at!) : '–' }}</td><td class="n"><strong>{{ sellWord(s) }}</strong></td><td class="small">{{ s.chain.map((m, i) => `${shortName(m.name ?? '')}${i < s.chain.length - 1 ? ` (${m.sells_pct} %)` : ''}`).join(', then ') || 'nothing' }}: {{ pricePer(s.rest) }}</td></tr>
       </tbody></table>
     </div>
-    <details class="small"><summary>Every step, to the hundredth of a cent a {{ unit }}</summary>
+    <details class="small"><summary>Every step, a {{ unit }} of block</summary>
       <table><thead><tr><th>Muscle, by-product or cost</th><th class="n">A</th><th class="n">{{ String.fromCharCode(65 + pair.b) }}</th><th class="n">Change</th></tr></thead><tbody><tr v-for="s in pair.by_muscle" :key="s.id"><td>{{ s.name }}</td><td class="n">{{ minus(perUnit(s.from).toFixed(4)) }}</td><td class="n">{{ minus(perUnit(s.to).toFixed(4)) }}</td><td class="n">{{ minus(perUnit(s.change).toFixed(4)) }}</td></tr>
         <tr class="total"><td colspan="3">Altogether</td><td class="n">{{ minus(perUnit(pair.per_kg).toFixed(4)) }}</td></tr></tbody></table></details>
   </article>
