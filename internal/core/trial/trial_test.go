@@ -101,3 +101,62 @@ func TestTheExampleWithAPencil(t *testing.T) {
 		t.Errorf("%+v, by the closed form p = %.6f, %v", r, p, err)
 	}
 }
+
+// Rule: groups are held against each other within a stratum alone. With a pencil: in plan P one group has 1 2 3, the other 2 3 4; in plan Q 11 12 13 twice
+// against 12 13 14. Within each plan the group is 1 lower, weights 3·3/6 and 6·3/9: 1.5 and 2; mean −1. The squares within the cells are 10, with
+// 11 degrees of freedom, so that t is −1/√(10/11 / 3.5). Taken together without regard to plans the group would be ahead by 1.67.
+func TestWithinStrataByHand(t *testing.T) {
+	of := func(stratum string, in bool, values ...float64) Cell {
+		return Cell{Stratum: stratum, In: in, Sample: sample(values)}
+	}
+	cells := []Cell{of("P", true, 1, 2, 3), of("P", false, 2, 3, 4), of("Q", true, 11, 12, 13, 11, 12, 13), of("Q", false, 12, 13, 14)}
+	r, err := Stratified(cells, 95)
+	if err != nil {
+		t.Fatal(err)
+	}
+	// squares within: 2 + 2 + 4 + 2 = 10, with 2 + 2 + 5 + 2 = 11 degrees of freedom
+	s := math.Sqrt(10.0 / 11)
+	if want := -1 / (s * math.Sqrt(1/3.5)); math.Abs(r.Mean+1) > 1e-12 || math.Abs(r.T-want) > 1e-12 || r.DF != 11 || r.N != 15 {
+		t.Errorf("%+v, by hand t %.4f", r, want)
+	}
+	// t(11) is 1.796 at 10 % and 2.201 at 5 % of two sides, in any table (from memory)
+	if r.P < 0.05 || r.P > 0.10 || r.Verdict == "real" {
+		t.Errorf("t %.3f with 11 degrees of freedom has p %.4f and is %s", r.T, r.P, r.Verdict)
+	}
+	in, out := []float64{1, 2, 3, 11, 12, 13, 11, 12, 13}, []float64{2, 3, 4, 12, 13, 14}
+	if mixed, err := Compare(false, out, in, 95); err != nil || mixed.Mean < 0 {
+		t.Errorf("without strata the group looks better, %+v: the example shows nothing", mixed)
+	}
+	// what shares no stratum cannot be compared; one stratum is Welch's test
+	alone, err := Stratified([]Cell{of("P", true, 1, 2, 3), of("Q", false, 12, 13, 14)}, 95)
+	if err != nil || alone.N != 0 || alone.Enough || alone.Verdict != "too few to tell" {
+		t.Errorf("%+v %v", alone, err)
+	}
+	one, err := Stratified([]Cell{of("P", true, in...), of("P", false, out...)}, 95)
+	welch, err2 := Compare(false, out, in, 95)
+	if err != nil || err2 != nil || one != welch {
+		t.Errorf("%+v, by Welch %+v", one, welch)
+	}
+}
+
+// Rule: who asks of many at once finds something by chance: a result counts as real by its corrected p alone; and it is never said that there is no
+// difference where only none was found.
+func TestCorrectedForManyQuestions(t *testing.T) {
+	r, err := Compare(true, []float64{1, 2, 3, 4}, []float64{1.4, 2.9, 3.5, 4.9}, 95)
+	if err != nil || r.Verdict != "real" {
+		t.Fatal(r, err)
+	}
+	if c := r.Corrected(0.07, 95); c.Verdict != "not yet sure" || c.P != 0.07 {
+		t.Errorf("%+v", c)
+	}
+	if c := r.Corrected(0.04, 95); c.Verdict != "real" {
+		t.Errorf("%+v", c)
+	}
+	small, err := Compare(true, []float64{1, 2, 3, 4, 5}, []float64{1.9, 1.2, 3.8, 3.1, 5.01}, 95)
+	if err != nil || small.Verdict != "not yet sure" {
+		t.Errorf("a difference that is small beside its scatter: %+v %v", small, err)
+	}
+	if same, err := Compare(true, []float64{1, 2, 3}, []float64{1, 2, 3}, 95); err != nil || same.Verdict != "no" {
+		t.Errorf("nothing differs: %+v %v", same, err)
+	}
+}
