@@ -44,8 +44,8 @@ const even = (key: string) => props.pair.even.find((e) => e.key === key)
       </tbody></table>
     </div>
     <details class="small"><summary>Every step, a {{ unit }} of block</summary>
-      <table><thead><tr><th>Muscle, by-product or cost</th><th class="n">A</th><th class="n">{{ String.fromCharCode(65 + pair.b) }}</th><th class="n">Change</th></tr></thead><tbody><tr v-for="s in pair.by_muscle" :key="s.id"><td>{{ s.name }}</td><td class="n">{{ minus(perUnit(s.from).toFixed(4)) }}</td><td class="n">{{ minus(perUnit(s.to).toFixed(4)) }}</td><td class="n">{{ minus(perUnit(s.change).toFixed(4)) }}</td></tr>
-        <tr class="total"><td colspan="3">Altogether</td><td class="n">{{ minus(perUnit(pair.per_kg).toFixed(4)) }}</td></tr></tbody></table></details>
+      <table><thead><tr><th>Muscle, by-product or cost</th><th class="n">A</th><th class="n">{{ String.fromCharCode(65 + pair.b) }}</th><th class="n">Change</th></tr></thead><tbody><tr v-for="s in pair.by_muscle" :key="s.id"><td>{{ s.name }}</td><td class="n">{{ kilo(s.from, false) }}</td><td class="n">{{ kilo(s.to, false) }}</td><td class="n">{{ kilo(s.change) }}</td></tr>
+        <tr class="total"><td colspan="3">Altogether</td><td class="n">{{ kilo(pair.per_kg) }}</td></tr></tbody></table></details>
   </article>
 </template>
 
