@@ -83,9 +83,19 @@ func TestAnEventSentToSeveralProgramsIsBookedOnce(t *testing.T) {
 	for i := range 12 {
 		events = append(events, r.event(seam.Event{Kind: seam.Trimmed, Part: "trim", Net: measure.Mass(20+5*i) * measure.Gram}))
 	}
-	for _, e := range events {
+	beside := 0
+	for n, e := range events {
 		var wg sync.WaitGroup
 		faults := make([]error, 6)
+		if n > 0 { // meanwhile somebody books something else
+			beside++
+			other := r.event(seam.Event{Kind: seam.Trimmed, Part: "cover_fat", Net: 10 * measure.Gram})
+			wg.Go(func() {
+				if _, err := r.two.Book(r.ctx, b.Breakdown.PublicID, other); err != nil {
+					t.Errorf("what is booked beside: %v", err)
+				}
+			})
+		}
 		for i, w := range []*work.Service{r.one, r.two, r.one, r.two, r.two, r.one} {
 			wg.Go(func() { _, faults[i] = w.Book(r.ctx, b.Breakdown.PublicID, e) })
 		}
@@ -98,13 +108,13 @@ func TestAnEventSentToSeveralProgramsIsBookedOnce(t *testing.T) {
 	}
 	for _, w := range []*work.Service{r.one, r.two} {
 		v, err := w.Board(r.ctx, b.Breakdown.PublicID)
-		if err != nil || len(v.Board.Nodes) != len(events) {
-			t.Errorf("%d weighings of %d: %v", len(v.Board.Nodes), len(events), err)
+		if err != nil || len(v.Board.Nodes) != len(events)+beside {
+			t.Errorf("%d weighings of %d: %v", len(v.Board.Nodes), len(events)+beside, err)
 		}
 	}
 	var ids int
-	if err := r.db.QueryRow("SELECT COUNT(*) FROM events").Scan(&ids); err != nil || ids != len(events) {
-		t.Errorf("%d events are kept of %d: %v", ids, len(events), err)
+	if err := r.db.QueryRow("SELECT COUNT(*) FROM events").Scan(&ids); err != nil || ids != len(events)+beside {
+		t.Errorf("%d events are kept of %d: %v", ids, len(events)+beside, err)
 	}
 	// and an id that is used for another breakdown is refused there
 	other, err := r.two.StartBreakdown(r.ctx, lot.Pieces[1].PublicID, r.bench)
