@@ -162,8 +162,11 @@ func TestHistoryOverTheWire(t *testing.T) {
 		t.Errorf("%+v", empty)
 	}
 	seamed := r.cutHand(r.onBench("HI-1", "seamed"))
-	r.straightHand(r.onBench("HI-2", "traditional"))
 	var h contract.History
+	if r.ok("GET", base+"/history", nil, &h); !strings.HasPrefix(h.Sentence, "1 finished piece,") {
+		t.Error(h.Sentence)
+	}
+	r.straightHand(r.onBench("HI-2", "traditional"))
 	r.ok("GET", base+"/history?by=plan&measure=worth&atlas_id=beef.top_sirloin", nil, &h)
 	// worth before the block, a kilogram as it is shown: straight (99.24 − 0.72 − 2.80)/6.6, seamed (27.15 + 75.24)/6.6
 	want := map[string]float64{"beef.top_sirloin/traditional": 14.50, "beef.top_sirloin/seamed": 15.51}
@@ -322,6 +325,10 @@ func TestBestUseOverTheWire(t *testing.T) {
 		t.Errorf("%+v", p)
 	}
 	r.received("BU-1")
+	var one contract.BestUseView
+	if r.ok("POST", base+"/best-use", `{}`, &one); !strings.HasPrefix(one.Sentence, "1 piece brings €") {
+		t.Error(one.Sentence)
+	}
 	r.received("BU-2")
 	young := arrival("BU-3")
 	young["slaughtered_on"], young["packed_on"] = "2026-03-18", "2026-03-19"

@@ -293,7 +293,7 @@ func (s *shop) try(n int, kinds map[string]bool) int {
 	if s.Failed() {
 		return 0
 	}
-	s.agree(p, board.Breakdown.PublicID, other.ID, supplier)
+	s.agree(p, board.Breakdown.PublicID, other.ID, supplier, lot.Cost.String())
 	if s.Failed() {
 		s.Fatalf("piece %d: %s by %s", n, p.ID, plan.ID)
 	}
@@ -446,7 +446,7 @@ func (s *shop) open(node string, off seam.Event, plan atlas.Plan, book func(seam
 }
 
 // agree holds all that is said of a closed piece against each other.
-func (s *shop) agree(p atlas.Piece, id, other, supplier string) {
+func (s *shop) agree(p atlas.Piece, id, other, supplier, cost string) {
 	s.Helper()
 	var c contract.Comparison
 	s.get("GET", "/breakdowns/"+id+"/comparison?against="+other, nil, &c)
@@ -458,6 +458,7 @@ func (s *shop) agree(p atlas.Piece, id, other, supplier string) {
 		steps = append(steps, b.Change)
 	}
 	s.adds("comparison, bridge", c.Difference, steps...)
+	s.same("what the piece cost, lot and comparison", cost, c.Recorded.Totals.Purchase)
 	s.same("both ways pay the same for the block", c.Recorded.Totals.Purchase, c.Against.Totals.Purchase)
 	t := c.Recorded.Totals
 	var costs []string
@@ -558,6 +559,13 @@ func (s *shop) agree(p atlas.Piece, id, other, supplier string) {
 	}
 	ask["sides"] = ask["sides"].([]any)[:2]
 	s.get("POST", "/reports?format=json", map[string]any{"kind": "comparison", "comparison": ask}, &r)
+	bars := 0.0
+	for _, b := range r.Report.Bars {
+		bars += b.Value
+	}
+	if lead, _ := s.amountOf("lead", c.DifferencePerKg).Float64(); math.Abs(bars-lead) > 1e-6 {
+		s.Errorf("the bars of the report add up to %.4f, the lead is %s", bars, c.DifferencePerKg)
+	}
 	s.same("lead, desk and the report's data", d.Pairs[0].PerKg, r.Comparison.Pairs[0].PerKg)
 	text := fmt.Sprintf("%+v", r.Report)
 	for _, want := range []string{c.Difference, c.DifferencePerKg} {
