@@ -408,3 +408,39 @@ func TestBackupOfAnOlderSchema(t *testing.T) {
 		t.Errorf("the first owner came into %q as %s, %v", shop.Shop.Name, who.Role, err)
 	}
 }
+
+// Rule: what is no whole database of this program's schema is not backed up as if it were: one of a newer program, and one whose restore was cut short.
+func TestBackupKnowsWhatItWrites(t *testing.T) {
+	dsn := testdb.Named(t, "falda_odd")
+	st, err := store.Open(dsn)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer st.Close()
+	latest, err := st.Migrate(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	write := func() error {
+		_, err := backup.Write(t.Context(), dsn, io.Discard, time.Now())
+		return err
+	}
+	if err := write(); err != nil {
+		t.Errorf("a new database: %v", err)
+	}
+	if err := st.MarkRestore(t.Context(), "falda.gz", ""); err != nil {
+		t.Fatal(err)
+	}
+	if err := write(); err == nil || !strings.Contains(err.Error(), "cut short") {
+		t.Errorf("half a restore: %v", err)
+	}
+	if err := st.UnmarkRestore(t.Context()); err != nil {
+		t.Fatal(err)
+	}
+	if err := st.DB().Exec("INSERT INTO goose_db_version (version_id, is_applied) VALUES (?, 1)", latest+1).Error; err != nil {
+		t.Fatal(err)
+	}
+	if err := write(); err == nil || !strings.Contains(err.Error(), "newer program") {
+		t.Errorf("a newer schema: %v", err)
+	}
+}

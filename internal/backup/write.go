@@ -121,6 +121,13 @@ func Write(ctx context.Context, dsn string, w io.Writer, now time.Time) (Tail, e
 	if err := conn.QueryRowContext(ctx, "SELECT MAX(version_id) FROM goose_db_version WHERE is_applied").Scan(&head.Schema); err != nil {
 		return tail, fmt.Errorf("the database has no schema of Falda: %w", err)
 	}
+	knows, err := store.KnownSchema()
+	if err != nil {
+		return tail, err
+	}
+	if head.Schema > knows { // a table it does not know may hold what must not be in a backup
+		return tail, fmt.Errorf("the database has schema %d and this program knows %d: back it up with the newer program", head.Schema, knows)
+	}
 	var marked int
 	if err := conn.QueryRowContext(ctx, "SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = 'restore_under_way'").Scan(&marked); err != nil {
 		return tail, store.Translate(err)

@@ -178,6 +178,9 @@ func TestWhatADatabaseIsIsSaid(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
+	if known, err := store.KnownSchema(); err != nil || known != latest {
+		t.Errorf("the program knows schema %d, and %d without a database: %v", latest, known, err)
+	}
 	db, err := sql.Open("mysql", testdb.Server.DSN)
 	if err != nil {
 		t.Fatal(err)

@@ -6,6 +6,8 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"strconv"
+	"strings"
 
 	"github.com/pressly/goose/v3"
 	"gorm.io/gorm"
@@ -149,6 +151,24 @@ func (s *Store) Latest() (int64, error) {
 	}
 	sources := p.ListSources()
 	return sources[len(sources)-1].Version, nil
+}
+
+// KnownSchema is Latest without a database: the highest number of the migrations that go along.
+func KnownSchema() (int64, error) {
+	files, err := migrations.ReadDir("migrations")
+	if err != nil {
+		return 0, err
+	}
+	latest := int64(0)
+	for _, f := range files {
+		number, _, _ := strings.Cut(f.Name(), "_")
+		v, err := strconv.ParseInt(number, 10, 64)
+		if err != nil {
+			return 0, fmt.Errorf("migration %s has no number: %w", f.Name(), err)
+		}
+		latest = max(latest, v)
+	}
+	return latest, nil
 }
 
 // Version is the version of the database's schema.
