@@ -27,7 +27,7 @@ web/node_modules/.stamp: web/package.json web/package-lock.json
 	@touch $@
 
 check: web/node_modules/.stamp
-	@test -z "$$(gofmt -l cmd internal test api web/*.go)" || { gofmt -l cmd internal test api web/*.go; echo 'gofmt: the files above are not formatted'; exit 1; }
+	@test -z "$$(gofmt -l cmd internal test api web/*.go *.go)" || { gofmt -l cmd internal test api web/*.go *.go; echo 'gofmt: the files above are not formatted'; exit 1; }
 	$(GO) vet ./...
 	$(GO) tool staticcheck ./...
 	cd web && npm run --silent check

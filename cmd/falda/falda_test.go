@@ -1,6 +1,7 @@
 package main
 
 import (
+	"bytes"
 	"context"
 	"fmt"
 	"io"
@@ -285,5 +286,21 @@ func TestVerifyFindsAndRebuilds(t *testing.T) {
 	defer again.Close()
 	if seeded, err := w.Seeded(t.Context()); err != nil || !seeded {
 		t.Errorf("begun anew: %v, %v", seeded, err)
+	}
+}
+
+// Rule: the program itself shows the terms of what others made of it, for whoever has the program alone.
+func TestLicencesGoAlong(t *testing.T) {
+	var out bytes.Buffer
+	c := licencesCommand()
+	c.SetOut(&out)
+	c.SetArgs(nil)
+	if err := c.Execute(); err != nil {
+		t.Fatal(err)
+	}
+	for _, part := range []string{"| github.com/labstack/echo/v5 |", "| vue |", "| @fontsource-variable/archivo |", "Mozilla Public License", "SIL OPEN FONT LICENSE", "Permission is hereby granted"} {
+		if !strings.Contains(out.String(), part) {
+			t.Errorf("it does not show %q", part)
+		}
 	}
 }
