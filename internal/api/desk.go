@@ -106,13 +106,9 @@ func deskSide(s work.DeskSide) contract.DeskSide {
 }
 
 func costRow(c value.CostRow, all measure.Money, credited bool) contract.CostRow {
-	out := contract.CostRow{Id: c.ID, Name: c.Name, Kind: "meat", WeightG: c.Mass.Grams(), Sales: c.Sales.String(), Cost: c.Cost().String(), CostPerKg: all.Times(new(big.Rat)).String()}
+	out := contract.CostRow{Id: c.ID, Name: c.Name, Kind: "meat", WeightG: c.Mass.Grams(), Sales: c.Sales.String(), SellsAt: c.SellsAt.String(), Cost: c.Cost().String(), CostPerKg: c.PerKg.String()}
 	if c.ByProduct {
 		out.Kind = "by_product"
-	}
-	out.SellsAt = all.Times(new(big.Rat)).Add(c.SellsAt).String()
-	if kg := c.Mass.In(measure.UnitKilogram); kg.Sign() > 0 {
-		out.CostPerKg = c.Cost().Over(kg).String()
 	}
 	if all.Sign() > 0 {
 		out.SharePct = some(round(c.Cost().Float()/all.Float()*100, 3))

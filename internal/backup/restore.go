@@ -152,7 +152,7 @@ func Restore(ctx context.Context, dsn, path string, replace bool, now time.Time)
 		return done, err
 	}
 	defer st.Close()
-	latest, err := st.Latest()
+	latest, err := store.KnownSchema()
 	if err != nil {
 		return done, err
 	}

@@ -26,7 +26,7 @@ import (
 const format = 1
 
 // fleeting are tables that are not kept: what is in them ends by itself, or is goose's own.
-var fleeting = []string{"goose_db_version", "sessions", "once", "attempts", "known_devices", "shares", "restore_under_way"}
+var fleeting = []string{"goose_db_version", "sessions", "once", "attempts", "known_devices", "shares", store.RestoreMark}
 
 // secrets are columns that are not kept as they are, for whoever has the file could use them: they are left out, and a restore makes new
 // ones.
@@ -129,7 +129,7 @@ func Write(ctx context.Context, dsn string, w io.Writer, now time.Time) (Tail, e
 		return tail, fmt.Errorf("the database has schema %d and this program knows %d: back it up with the newer program", head.Schema, knows)
 	}
 	var marked int
-	if err := conn.QueryRowContext(ctx, "SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = 'restore_under_way'").Scan(&marked); err != nil {
+	if err := conn.QueryRowContext(ctx, "SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = ?", store.RestoreMark).Scan(&marked); err != nil {
 		return tail, store.Translate(err)
 	}
 	if marked > 0 {

@@ -55,11 +55,11 @@ func (p *reportPage) draw(most int) bool {
 	pdf := p.pdf
 	pdf.AddPage()
 	p.font("", p.size*0.85, second)
-	pdf.CellFormat(textWide, p.line, (p.r.Shop + " · " + p.r.Made), "", 1, "L", false, 0, "")
+	pdf.CellFormat(textWide, p.line, p.r.Shop+" · "+p.r.Made, "", 1, "L", false, 0, "")
 	p.font("B", p.size*1.2, ink)
-	pdf.CellFormat(textWide, p.line*1.6, (p.r.Title), "", 1, "L", false, 0, "")
+	pdf.CellFormat(textWide, p.line*1.6, p.r.Title, "", 1, "L", false, 0, "")
 	p.font("B", p.size*1.5, act)
-	pdf.MultiCell(textWide, p.line*1.6, (p.r.Sentence), "", "L", false)
+	pdf.MultiCell(textWide, p.line*1.6, p.r.Sentence, "", "L", false)
 	pdf.Ln(p.line / 2)
 	p.figures()
 	p.bars()
@@ -68,7 +68,7 @@ func (p *reportPage) draw(most int) bool {
 	}
 	p.font("", p.size*0.8, second)
 	for _, n := range p.r.Notes {
-		pdf.MultiCell(textWide, p.line*0.85, (n), "", "L", false)
+		pdf.MultiCell(textWide, p.line*0.85, n, "", "L", false)
 	}
 	return pdf.GetY() <= pageHigh-margin
 }
@@ -82,9 +82,9 @@ func (p *reportPage) figures() {
 	for i, f := range p.r.Figures {
 		x := margin + float64(i)*wide
 		p.font("", p.size*0.8, second)
-		p.pdf.Text(x, y+p.line*0.8, (f.Label))
+		p.pdf.Text(x, y+p.line*0.8, f.Label)
 		p.font("B", p.size*1.3, ink)
-		p.pdf.Text(x, y+p.line*2.1, (f.Value))
+		p.pdf.Text(x, y+p.line*2.1, f.Value)
 	}
 	p.pdf.SetY(y + p.line*2.8)
 }
@@ -96,7 +96,7 @@ func (p *reportPage) bars() {
 	}
 	pdf := p.pdf
 	p.font("B", p.size, ink)
-	pdf.MultiCell(textWide, p.line*1.2, (p.r.BarsTitle), "", "L", false)
+	pdf.MultiCell(textWide, p.line*1.2, p.r.BarsTitle, "", "L", false)
 	low, high := 0.0, 0.0
 	for _, b := range p.r.Bars {
 		low, high = math.Min(low, b.Value), math.Max(high, b.Value)
@@ -117,7 +117,7 @@ func (p *reportPage) bars() {
 			x, w = zero+w, -w
 		}
 		pdf.Rect(x, y+step*0.15, math.Max(w, 0.2), step*0.7, "F")
-		text := (b.Text)
+		text := b.Text
 		if b.Value < 0 {
 			pdf.Text(x-1.5-pdf.GetStringWidth(text), y+step*0.75, text)
 		} else {
@@ -133,10 +133,10 @@ func (p *reportPage) bars() {
 
 // fit shortens a text until it is no wider.
 func (p *reportPage) fit(text string, wide float64) string {
-	out := (text)
+	out := text
 	for r := []rune(text); p.pdf.GetStringWidth(out) > wide && len(r) > 1; {
 		r = r[:len(r)-1]
-		out = (strings.TrimSpace(string(r)) + "…")
+		out = strings.TrimSpace(string(r)) + "…"
 	}
 	return out
 }
@@ -147,7 +147,7 @@ func (p *reportPage) table(t report.Table, most int) {
 	}
 	pdf := p.pdf
 	p.font("B", p.size, ink)
-	pdf.MultiCell(textWide, p.line*1.2, (t.Title), "", "L", false)
+	pdf.MultiCell(textWide, p.line*1.2, t.Title, "", "L", false)
 	wide := p.columns(t)
 	pdf.SetDrawColor(hairline[0], hairline[1], hairline[2])
 	pdf.SetLineWidth(0.15)
@@ -170,7 +170,7 @@ func (p *reportPage) table(t report.Table, most int) {
 	for i, r := range t.Rows {
 		if i == most {
 			p.font("", p.size*0.8, second)
-			pdf.CellFormat(textWide, p.line, (fmt.Sprintf("and %d more lines; the spreadsheet has them all", len(t.Rows)-most)), "", 1, "L", false, 0, "")
+			pdf.CellFormat(textWide, p.line, fmt.Sprintf("and %d more lines; the spreadsheet has them all", len(t.Rows)-most), "", 1, "L", false, 0, "")
 			break
 		}
 		row(r, "", ink)
@@ -184,7 +184,7 @@ func (p *reportPage) columns(t report.Table) []float64 {
 	wide, words := make([]float64, len(t.Columns)), make([]bool, len(t.Columns))
 	left, sum := textWide, 0.0
 	for i, c := range t.Columns {
-		wide[i], words[i] = p.pdf.GetStringWidth((c)), i == 0
+		wide[i], words[i] = p.pdf.GetStringWidth(c), i == 0
 		for _, r := range t.Rows {
 			if i < len(r) {
 				wide[i] = math.Max(wide[i], p.pdf.GetStringWidth(r[i].Text))

@@ -72,31 +72,31 @@ func (s *Store) lockSchema(ctx context.Context) (unlock func(), err error) {
 	}, nil
 }
 
-// A restore marks the database it works on, so that one which was cut short says what it is.
-const restoreMark = "restore_under_way"
+// RestoreMark is the table with which a restore marks the database it works on, so that one which was cut short says what it is.
+const RestoreMark = "restore_under_way"
 
 // MarkRestore notes that a backup is being restored from a file, and where what was here before is kept; empty where nothing was.
 func (s *Store) MarkRestore(ctx context.Context, file, before string) error {
-	err := s.on(ctx).Exec("CREATE TABLE IF NOT EXISTS " + restoreMark + " (file VARCHAR(500) NOT NULL, kept VARCHAR(500) NOT NULL) DEFAULT CHARSET=utf8mb4").Error
+	err := s.on(ctx).Exec("CREATE TABLE IF NOT EXISTS " + RestoreMark + " (file VARCHAR(500) NOT NULL, kept VARCHAR(500) NOT NULL) DEFAULT CHARSET=utf8mb4").Error
 	if err == nil {
-		err = s.on(ctx).Exec("INSERT INTO "+restoreMark+" (file, kept) VALUES (?, ?)", file, before).Error
+		err = s.on(ctx).Exec("INSERT INTO "+RestoreMark+" (file, kept) VALUES (?, ?)", file, before).Error
 	}
 	return Translate(err)
 }
 
 // UnmarkRestore notes that it is done.
 func (s *Store) UnmarkRestore(ctx context.Context) error {
-	return Translate(s.on(ctx).Exec("DROP TABLE IF EXISTS " + restoreMark).Error)
+	return Translate(s.on(ctx).Exec("DROP TABLE IF EXISTS " + RestoreMark).Error)
 }
 
 // RestoreCut gives the error of a database whose restore was cut short; nil where none was.
 func (s *Store) RestoreCut(ctx context.Context) error {
 	var n int64
-	if err := s.on(ctx).Raw("SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = ?", restoreMark).Scan(&n).Error; err != nil || n == 0 {
+	if err := s.on(ctx).Raw("SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = ?", RestoreMark).Scan(&n).Error; err != nil || n == 0 {
 		return Translate(err)
 	}
 	var mark struct{ File, Kept string }
-	if err := s.on(ctx).Raw("SELECT file, kept FROM " + restoreMark + " LIMIT 1").Scan(&mark).Error; err != nil {
+	if err := s.on(ctx).Raw("SELECT file, kept FROM " + RestoreMark + " LIMIT 1").Scan(&mark).Error; err != nil {
 		return Translate(err)
 	}
 	if mark.Kept != "" {
@@ -114,7 +114,7 @@ func (s *Store) CheckSchema(ctx context.Context) error {
 	if err != nil {
 		return Translate(err)
 	}
-	knows, err := s.Latest()
+	knows, err := KnownSchema()
 	switch {
 	case err != nil:
 		return err
@@ -143,17 +143,7 @@ func (s *Store) MigrateTo(ctx context.Context, version int64) error {
 	return nil
 }
 
-// Latest is the version of the schema that this program knows.
-func (s *Store) Latest() (int64, error) {
-	p, err := s.provider()
-	if err != nil {
-		return 0, err
-	}
-	sources := p.ListSources()
-	return sources[len(sources)-1].Version, nil
-}
-
-// KnownSchema is Latest without a database: the highest number of the migrations that go along.
+// KnownSchema is the version of the schema that this program knows: the highest number of the migrations that go along.
 func KnownSchema() (int64, error) {
 	files, err := migrations.ReadDir("migrations")
 	if err != nil {
@@ -210,7 +200,7 @@ func (s *Store) Holds(ctx context.Context) (string, error) {
 	}
 	known, hasShops := 0, false
 	for _, t := range tables {
-		if t == "goose_db_version" || t == restoreMark {
+		if t == "goose_db_version" || t == RestoreMark {
 			known++
 		}
 		hasShops = hasShops || t == "shops"

@@ -191,8 +191,8 @@ func (s *Store) weighBefore(ctx context.Context, pieceIDs []int64) (map[int64]in
 		return out, nil
 	}
 	var rows []struct{ ID, BeforeMg int64 }
-	err := s.on(ctx).Raw(`SELECT p.id, SUM(q.label_mg) AS before_mg FROM pieces p
-		JOIN pieces q ON q.lot_id = p.lot_id AND q.number < p.number WHERE p.id IN ? GROUP BY p.id`, pieceIDs).Scan(&rows).Error
+	err := s.on(ctx).Raw(`SELECT id, before_mg FROM (SELECT id, SUM(label_mg) OVER (PARTITION BY lot_id ORDER BY number) - label_mg AS before_mg
+		FROM pieces WHERE lot_id IN (SELECT lot_id FROM pieces WHERE id IN ?)) x WHERE id IN ?`, pieceIDs, pieceIDs).Scan(&rows).Error
 	for _, r := range rows {
 		out[r.ID] = r.BeforeMg
 	}

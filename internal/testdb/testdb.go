@@ -80,10 +80,10 @@ func As(t testing.TB, w *work.Service, role string) context.Context {
 	return work.As(t.Context(), who)
 }
 
-// Service gives a migrated, set-up database and the work on it, with a clock.
-func Service(t testing.TB, now func() time.Time) (*store.Store, *work.Service) {
+// Bare migrates the database of an address, and gives it and the work on it, with a clock; no shop is set up.
+func Bare(t testing.TB, dsn string, now func() time.Time) (*store.Store, *work.Service) {
 	t.Helper()
-	st, err := store.Open(DSN(t))
+	st, err := store.Open(dsn)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -95,7 +95,13 @@ func Service(t testing.TB, now func() time.Time) (*store.Store, *work.Service) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	w := work.New(st, a, now)
+	return st, work.New(st, a, now)
+}
+
+// Service gives a migrated, set-up database and the work on it, with a clock.
+func Service(t testing.TB, now func() time.Time) (*store.Store, *work.Service) {
+	t.Helper()
+	st, w := Bare(t, DSN(t), now)
 	if _, err := w.SetUp(context.Background(), Shop, Accounts...); err != nil {
 		t.Fatal(err)
 	}

@@ -46,13 +46,9 @@ func readWords(in *Arrival, faults *fault.List) {
 func readAbout(in Arrival, a *arrival, faults *fault.List) {
 	a.about = store.About{Bone: in.Bone, Feed: in.Feed, Sex: in.Sex, AgeClass: in.AgeClass, Hang: in.Hang,
 		FatClass: strings.TrimSpace(in.FatClass), Marbling: strings.TrimSpace(in.Marbling), SupplierGrade: strings.TrimSpace(in.SupplierGrade)}
-	for _, x := range []struct {
-		name  string
-		value string
-	}{{"bone", in.Bone}, {"feed", in.Feed}, {"sex", in.Sex}, {"age_class", in.AgeClass}, {"hang", in.Hang}} {
-		field, word := x.name, x.value
-		if word != "" && !slices.ContainsFunc(Words[field], func(w Word) bool { return w.ID == word }) {
-			faults.Add(field, fault.New("", "unknown", "“"+clip(word)+"” is not one of the words for it", "Choose one of the list, or leave it open."))
+	for _, x := range []sent{{"bone", in.Bone}, {"feed", in.Feed}, {"sex", in.Sex}, {"age_class", in.AgeClass}, {"hang", in.Hang}} {
+		if x.text != "" && !slices.ContainsFunc(Words[x.field], func(w Word) bool { return w.ID == x.text }) {
+			faults.Add(x.field, fault.New("", "unknown", "“"+clip(x.text)+"” is not one of the words for it", "Choose one of the list, or leave it open."))
 		}
 	}
 	faults.Add("fat_class", plainText(a.about.FatClass, 20, false))

@@ -112,13 +112,9 @@ func (s *Service) Trail(ctx context.Context, f TrailFilter) ([]store.TrailRow, s
 	if q.Most < 1 || q.Most > trailMost {
 		faults.Add("most", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", trailMost), "Fetch the next pages by their mark."))
 	}
-	for _, x := range []struct {
-		name  string
-		value string
-	}{{"member", f.Member}, {"action", f.Action}, {"bench", f.Bench}, {"text", f.Text}} {
-		field, text := x.name, x.value
-		if len(text) > 120 {
-			faults.Add(field, fault.New("", "too_long", "is longer than 120 bytes", "Shorten it."))
+	for _, x := range []sent{{"member", f.Member}, {"action", f.Action}, {"bench", f.Bench}, {"text", f.Text}} {
+		if len(x.text) > 120 {
+			faults.Add(x.field, fault.New("", "too_long", "is longer than 120 bytes", "Shorten it."))
 		}
 	}
 	if f.After != "" {

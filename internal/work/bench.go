@@ -281,18 +281,14 @@ func outputRows(shopID, breakdownID int64, board seam.Board) []store.Output {
 // checkEnvelope checks what the board has no say in: the id, the clock, the role.
 func (s *Service) checkEnvelope(e seam.Event) error {
 	var faults fault.List
-	for _, x := range []struct {
-		name  string
-		value string
-	}{{"id", e.ID}, {"node", e.Node}, {"target", e.Target}} {
-		field, id := x.name, x.value
-		parsed, err := uuid.Parse(id)
+	for _, x := range []sent{{"id", e.ID}, {"node", e.Node}, {"target", e.Target}} {
+		parsed, err := uuid.Parse(x.text)
 		switch {
-		case id == "" && field != "id":
-		case err != nil || parsed.String() != id:
-			faults.Add(field, fault.New("", "not_a_uuid", "“"+clip(id)+"” is not a UUID", "Make a UUID of version 7, in lower case."))
-		case field == "id" && parsed.Version() != 7:
-			faults.Add(field, fault.New("", "not_version_7", "is not a UUID of version 7", "Make a UUID of version 7."))
+		case x.text == "" && x.field != "id":
+		case err != nil || parsed.String() != x.text:
+			faults.Add(x.field, fault.New("", "not_a_uuid", "“"+clip(x.text)+"” is not a UUID", "Make a UUID of version 7, in lower case."))
+		case x.field == "id" && parsed.Version() != 7:
+			faults.Add(x.field, fault.New("", "not_version_7", "is not a UUID of version 7", "Make a UUID of version 7."))
 		}
 	}
 	now := s.now()

@@ -5,12 +5,10 @@ import (
 	"testing"
 	"time"
 
-	"falda/internal/core/atlas"
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/seam"
 	"falda/internal/core/value"
-	"falda/internal/store"
 	"falda/internal/testdb"
 	"falda/internal/work"
 )
@@ -27,20 +25,8 @@ type zoned struct {
 
 func inZone(t *testing.T, zone string) *zoned {
 	t.Helper()
-	st, err := store.Open(testdb.DSN(t))
-	if err != nil {
-		t.Fatal(err)
-	}
-	t.Cleanup(func() { st.Close() })
-	if _, err := st.Migrate(t.Context()); err != nil {
-		t.Fatal(err)
-	}
-	a, err := atlas.Load()
-	if err != nil {
-		t.Fatal(err)
-	}
 	z := &zoned{T: t, now: noon}
-	z.w = work.New(st, a, func() time.Time { return z.now })
+	_, z.w = testdb.Bare(t, testdb.DSN(t), func() time.Time { return z.now })
 	in := testdb.Shop
 	in.TimeZone = zone
 	in.Seasons = []value.Season{{Name: "Winter", From: "11-01", To: "03-20"}}
@@ -196,19 +182,7 @@ func TestDaysOverTheChangeOfTheClocks(t *testing.T) {
 
 // Rule: a shop's time zone is one of the IANA list.
 func TestNoOtherTimeZone(t *testing.T) {
-	st, err := store.Open(testdb.DSN(t))
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer st.Close()
-	if _, err := st.Migrate(t.Context()); err != nil {
-		t.Fatal(err)
-	}
-	a, err := atlas.Load()
-	if err != nil {
-		t.Fatal(err)
-	}
-	w := work.New(st, a, func() time.Time { return noon })
+	_, w := testdb.Bare(t, testdb.DSN(t), func() time.Time { return noon })
 	for _, zone := range []string{"Local", "Europe/Nowhere", "../etc/passwd", "GMT+3:30"} {
 		in := testdb.Shop
 		in.TimeZone = zone

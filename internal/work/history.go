@@ -259,11 +259,7 @@ func (v *HistoryView) say() {
 		unit = "kilogram"
 	}
 	what := map[string]string{"yield": "saleable meat of the piece", "value": "value a " + unit + " after all costs", "worth": "what a " + unit + " of block is worth before it is paid", "minutes": "bench minutes a " + unit, "loss": "loss of the piece"}[v.Pick.Measure]
-	pieces := "pieces"
-	if v.N == 1 {
-		pieces = "piece"
-	}
-	v.Sentence = fmt.Sprintf("%d finished %s, %s: mean %s.", v.N, pieces, what, v.amount(v.Mean, false))
+	v.Sentence = fmt.Sprintf("%s, %s: mean %s.", counted(v.N, "finished piece", "finished pieces"), what, v.amount(v.Mean, false))
 	var out, real, alone []string
 	for _, b := range v.Buckets {
 		name := b.Name

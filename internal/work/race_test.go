@@ -10,7 +10,6 @@ import (
 	"testing"
 	"time"
 
-	"falda/internal/core/atlas"
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/seam"
@@ -42,21 +41,13 @@ func newArena(t *testing.T) *arena {
 	t.Helper()
 	st, two := testdb.Service(t, func() time.Time { return noon })
 	gate, through := testdb.NewGate(t, testdb.Server.DSN)
-	gated, err := store.Open(through)
-	if err != nil {
-		t.Fatal(err)
-	}
-	t.Cleanup(func() { gated.Close() })
-	a, err := atlas.Load()
-	if err != nil {
-		t.Fatal(err)
-	}
+	_, one := testdb.Bare(t, through, func() time.Time { return noon })
 	db, err := sql.Open("mysql", testdb.Server.DSN)
 	if err != nil {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { db.Close() })
-	r := &arena{T: t, store: st, gate: gate, one: work.New(gated, a, func() time.Time { return noon }), two: two, ctx: testdb.As(t, two, "owner"), db: db}
+	r := &arena{T: t, store: st, gate: gate, one: one, two: two, ctx: testdb.As(t, two, "owner"), db: db}
 	if r.shop, err = st.FirstShop(t.Context()); err != nil {
 		t.Fatal(err)
 	}

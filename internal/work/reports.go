@@ -157,13 +157,13 @@ func (w words) comparison(v DeskView) report.Report {
 	last := v.Sides[len(v.Sides)-1]
 	costs := report.Table{Title: "What each product of " + last.Name + " cost, a " + w.unit(), Columns: []string{"", "Weight", "Sells at", "Cost", "Margin", "At least"}}
 	for _, c := range last.Costs.Products {
-		if kg := c.Mass.In(measure.UnitKilogram); kg.Sign() > 0 {
+		if c.Mass > 0 {
 			margin := report.Text("")
 			if c.MarginPct != nil {
 				f, _ := c.MarginPct.Float64()
 				margin = pctCell(f * 100)
 			}
-			costs.Rows = append(costs.Rows, []report.Cell{report.Text(c.Name), w.massCell(c.Mass), w.moneyCell(w.per(c.SellsAt)), w.moneyCell(w.per(c.Cost().Over(kg))), margin, w.moneyCell(w.per(c.MinPerKg))})
+			costs.Rows = append(costs.Rows, []report.Cell{report.Text(c.Name), w.massCell(c.Mass), w.moneyCell(w.per(c.SellsAt)), w.moneyCell(w.per(c.PerKg)), margin, w.moneyCell(w.per(c.MinPerKg))})
 		}
 	}
 	r.Tables = []report.Table{sides, causes, costs}

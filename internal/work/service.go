@@ -295,5 +295,8 @@ func (s *Service) ShareMap(p atlas.Piece) (seammap.Map, error) {
 	return m, err
 }
 
+// sent is a field of an input and the text that was sent in it; a list of them keeps the faults in the fields' order.
+type sent struct{ field, text string }
+
 // required is the fault of a field that was left empty.
 func required(wayOut string) error { return fault.New("", "required", "is empty", wayOut) }

@@ -9,7 +9,6 @@ import (
 	mysqldriver "github.com/go-sql-driver/mysql"
 
 	"falda/internal/backup"
-	"falda/internal/core/atlas"
 	"falda/internal/core/measure"
 	"falda/internal/core/seam"
 	"falda/internal/store"
@@ -44,11 +43,7 @@ func TestServingNeedsFewRights(t *testing.T) {
 	if err := st.CheckSchema(t.Context()); err != nil {
 		t.Fatal(err)
 	}
-	a, err := atlas.Load()
-	if err != nil {
-		t.Fatal(err)
-	}
-	w := work.New(st, a, func() time.Time { return noon })
+	w := work.New(st, r.two.Atlas(), func() time.Time { return noon })
 	in := r.arrival()
 	in.LotNumber = "S-1"
 	lot, err := w.Receive(r.ctx, in)

@@ -161,13 +161,9 @@ func (s *Service) DesignTrial(ctx context.Context, in NewTrial) (TrialView, erro
 		return TrialView{}, fault.New("atlas_id", "unknown", "“"+clip(in.AtlasID)+"” is not a piece of the atlas", "Choose one of the list.")
 	}
 	p = shop.withOwn(p, "")
-	for _, x := range []struct {
-		name  string
-		value string
-	}{{"plan_a", in.PlanA}, {"plan_b", in.PlanB}} {
-		field, id := x.name, x.value
-		if _, ok := p.Plan(id); !ok {
-			faults.Add(field, fault.New("", "unknown", "“"+clip(id)+"” is not a plan of this piece", "Choose one of its plans."))
+	for _, x := range []sent{{"plan_a", in.PlanA}, {"plan_b", in.PlanB}} {
+		if _, ok := p.Plan(x.text); !ok {
+			faults.Add(x.field, fault.New("", "unknown", "“"+clip(x.text)+"” is not a plan of this piece", "Choose one of its plans."))
 		}
 	}
 	if in.PlanA == in.PlanB {

@@ -85,18 +85,6 @@ var writes = regexp.MustCompile(`(?i)^\s*(insert|update|delete|replace|truncate|
 func open(t *testing.T, currency, zone string, rng *rand.Rand) *shop {
 	t.Helper()
 	gate, through := testdb.NewGate(t, testdb.DSN(t))
-	st, err := store.Open(through)
-	if err != nil {
-		t.Fatal(err)
-	}
-	t.Cleanup(func() { st.Close() })
-	if _, err := st.Migrate(t.Context()); err != nil {
-		t.Fatal(err)
-	}
-	a, err := atlas.Load()
-	if err != nil {
-		t.Fatal(err)
-	}
 	// two days before Dublin's clocks change, two weeks after those of Los Angeles, nine days before Auckland's
 	s := &shop{T: t, rng: rng, now: time.Date(2026, 3, 27, 5, 10, 0, 0, time.UTC), currency: measure.Currency(currency)}
 	s.places = s.currency.Places()
@@ -106,7 +94,7 @@ func open(t *testing.T, currency, zone string, rng *rand.Rand) *shop {
 		}
 		return nil
 	})
-	s.w = work.New(st, a, func() time.Time { return s.now })
+	_, s.w = testdb.Bare(t, through, func() time.Time { return s.now })
 	in := testdb.Shop
 	in.Currency, in.TimeZone = currency, zone
 	in.LabourRate, in.PackagingPerKg, in.DiscardPerKg = s.amount(9, 40), s.amount(0.02, 0.3), s.amount(0.05, 0.4)
@@ -128,7 +116,7 @@ func open(t *testing.T, currency, zone string, rng *rand.Rand) *shop {
 		t.Fatal(err)
 	}
 	s.bench = view.Benches[0].PublicID
-	for _, p := range a.Pieces {
+	for _, p := range s.w.Atlas().Pieces {
 		if len(p.Plans) > 1 {
 			s.pieces = append(s.pieces, p)
 		}

@@ -221,14 +221,7 @@ func (r Roll) PerHead(m measure.Money) measure.Money {
 
 // Head is what one carcass brings: each line its part of the week's, rounded so that they add up to its value.
 func (r Roll) Head() value.Totals {
-	w := r.Totals
-	lines := []measure.Money{w.Sales, w.Packaging.Neg(), w.Labour.Neg(), w.Discard.Neg(), w.Purchase.Neg()}
-	for i := range lines {
-		lines[i] = lines[i].Over(big.NewRat(int64(r.Heads), 1))
-	}
-	t := value.Totals{Value: r.PerHead(w.Value), PerKg: w.PerKg, PerHour: w.PerHour}
-	shown := measure.RoundToTotal(lines, t.Value, r.currency.Places())
-	t.Sales, t.Packaging, t.Labour = shown[0], shown[1].Neg(), shown[2].Neg()
-	t.Discard, t.Purchase = shown[3].Neg(), shown[4].Neg()
+	t := r.Totals.Shared(big.NewRat(1, int64(r.Heads)), r.PerHead(r.Totals.Value), r.currency)
+	t.PerKg, t.PerHour = r.Totals.PerKg, r.Totals.PerHour
 	return t
 }

@@ -31,44 +31,42 @@ type Balance struct {
 // the input. Tolerance is 3·e·√((n+1)/12) for n outputs. A residual below −tolerance is a gain; one above the limit is a
 // high loss, unless the tolerance of the scale alone explains it. What was lost inside opened parts counts to the loss.
 func Weigh(input measure.Mass, outputs []measure.Mass, division measure.Mass, limitPct float64) Balance {
-	b := Balance{Input: input, LimitPct: limitPct, Tolerance: Tolerance(division, len(outputs))}
+	return weigh(input, outputs, 0, division, limitPct)
+}
+
+// weigh is Weigh with what was lost inside what came off.
+func weigh(input measure.Mass, outputs []measure.Mass, inner, division measure.Mass, limitPct float64) Balance {
+	b := Balance{Input: input, Inner: inner, LimitPct: limitPct, Tolerance: Tolerance(division, len(outputs))}
 	for _, m := range outputs {
 		b.Output += m
 	}
 	b.Residual = b.Input - b.Output
-	b.judge()
-	return b
-}
-
-func (b *Balance) judge() {
 	switch {
 	case b.Residual < -b.Tolerance:
 		b.Verdict = Gain
-	case b.LossPct() > b.LimitPct && b.Loss() > b.Tolerance:
+	case b.LossPct() > limitPct && b.Loss() > b.Tolerance:
 		b.Verdict = LossHigh
 	default:
 		b.Verdict = Balanced
 	}
+	return b
 }
 
 // ResidualPct is the residual in percent of the input; 0 for an input of nothing.
-func (b Balance) ResidualPct() float64 {
+func (b Balance) ResidualPct() float64 { return b.pct(b.Residual) }
+
+func (b Balance) pct(m measure.Mass) float64 {
 	if b.Input == 0 {
 		return 0
 	}
-	return float64(b.Residual) / float64(b.Input) * 100
+	return float64(m) / float64(b.Input) * 100
 }
 
 // Loss is all that is lost of the node once it is closed: its residual and what was lost inside what came off it.
 func (b Balance) Loss() measure.Mass { return b.Residual + b.Inner }
 
 // LossPct is the loss in percent of the input; 0 for an input of nothing.
-func (b Balance) LossPct() float64 {
-	if b.Input == 0 {
-		return 0
-	}
-	return float64(b.Loss()) / float64(b.Input) * 100
-}
+func (b Balance) LossPct() float64 { return b.pct(b.Loss()) }
 
 // Tolerance is three standard deviations of the rounding of n outputs and the input to a division e: 3·e·√((n+1)/12).
 func Tolerance(division measure.Mass, n int) measure.Mass {

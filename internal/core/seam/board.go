@@ -106,10 +106,7 @@ func (b Board) Balance(id string, division measure.Mass, limitPct float64) Balan
 	if coarsest == 0 {
 		coarsest = division
 	}
-	bal := Weigh(n.Mass, outputs, coarsest, limitPct)
-	bal.Inner = b.inner(n)
-	bal.judge()
-	return bal
+	return weigh(n.Mass, outputs, b.inner(n), coarsest, limitPct)
 }
 
 // inner is what was lost inside the finished parts of a node.

@@ -36,6 +36,7 @@ type CostRow struct {
 	Joint     measure.Money // its part of block, labour and discard
 	Further   measure.Money // packaging
 	MarginPct *big.Rat      // (sales − cost)/sales, 0–1; nil where it brings nothing
+	PerKg     measure.Money // Cost a kilogram
 	SellsAt   measure.Money // a kilogram: its price; of a muscle, or a product of a group, what a kilogram brought on the mean
 	MinPerKg  measure.Money // the price at which the margin that is asked for is left; nothing for a by-product that is credited
 }
@@ -109,7 +110,7 @@ func CostsOf(s Side, method Method, credit bool, margin *big.Rat) (CostTable, er
 		rows[at[shared.Allocations[i].ID]].Joint = m
 	}
 	for i := range rows {
-		rows[i].finish(margin, credit)
+		rows[i].finish(margin, credit, s.Currency)
 		if price, ok := s.Book[rows[i].ID]; ok {
 			rows[i].SellsAt = price.PerKilogram()
 		}
@@ -119,17 +120,17 @@ func CostsOf(s Side, method Method, credit bool, margin *big.Rat) (CostTable, er
 	return t, nil
 }
 
-func (r *CostRow) finish(margin *big.Rat, credit bool) {
+func (r *CostRow) finish(margin *big.Rat, credit bool, currency measure.Currency) {
 	if r.Sales.Sign() > 0 {
 		r.MarginPct = new(big.Rat).Quo(r.Sales.Sub(r.Cost()).Rat(), r.Sales.Rat())
 	}
-	kg := r.Mass.In(measure.UnitKilogram)
-	if kg.Sign() > 0 {
-		r.SellsAt = r.Sales.Over(kg)
+	if kg := r.Mass.In(measure.UnitKilogram); kg.Sign() > 0 {
+		r.PerKg, r.SellsAt = r.Cost().Over(kg), r.Sales.Over(kg)
+		if !(credit && r.ByProduct) {
+			r.MinPerKg = r.PerKg.Over(new(big.Rat).Sub(big.NewRat(1, 1), margin))
+		}
 	}
-	if kg.Sign() > 0 && !(credit && r.ByProduct) {
-		r.MinPerKg = r.Cost().Over(kg).Over(new(big.Rat).Sub(big.NewRat(1, 1), margin))
-	}
+	r.PerKg, r.SellsAt = currency.Of(r.PerKg), currency.Of(r.SellsAt)
 }
 
 func (s Side) muscleCosts(products []CostRow, at map[string]int, margin *big.Rat) []CostRow {
@@ -149,7 +150,7 @@ func (s Side) muscleCosts(products []CostRow, at map[string]int, margin *big.Rat
 			r.Joint, r.Further = r.Joint.Add(p.Joint.Times(f)), r.Further.Add(p.Further.Times(f))
 		}
 		if r.Mass > 0 {
-			r.finish(margin, false)
+			r.finish(margin, false, s.Currency)
 			out = append(out, r)
 		}
 	}

@@ -165,14 +165,11 @@ func (s Side) ValuePerKg() measure.Money { return s.Currency.Round(s.PerKg(s.Val
 
 // LinesPer gives the lines of the statement for a unit of block, kg or lb, rounded together so that they add up to its value as it is shown for that unit.
 func (s Side) LinesPer(unit measure.Unit) Totals {
-	per := func(m measure.Money) measure.Money { return s.PerKg(m).Times(unit.Kilograms()) }
-	t := Totals{Value: s.Currency.Round(s.ValuePerKg().Times(unit.Kilograms()))}
-	shown := measure.RoundToTotal([]measure.Money{per(s.Sales()), per(s.Packaging.Neg()), per(s.Labour.Neg()), per(s.Discard.Neg()), per(s.Purchase.Neg())}, t.Value, s.Currency.Places())
-	for i := range shown {
-		shown[i] = s.Currency.Of(shown[i])
+	factor := new(big.Rat)
+	if s.Mass > 0 {
+		factor.Quo(unit.Kilograms(), s.Mass.In(measure.UnitKilogram))
 	}
-	t.Sales, t.Packaging, t.Labour, t.Discard, t.Purchase = shown[0], shown[1].Neg(), shown[2].Neg(), shown[3].Neg(), shown[4].Neg()
-	return t
+	return s.Totals().Shared(factor, s.Currency.Round(s.ValuePerKg().Times(unit.Kilograms())), s.Currency)
 }
 
 // PerHour is the value before labour per bench hour; nil when no minutes were spent.
