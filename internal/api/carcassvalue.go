@@ -136,7 +136,7 @@ func (h *handlers) CalcBestUse(ctx context.Context, r contract.CalcBestUseReques
 	defer done()
 	best, err := solver.Solve(p, nil, stop)
 	if errors.Is(err, bestuse.ErrInfeasible) {
-		err = clash(p, stop)
+		err = clash(p, solver, stop)
 	}
 	if errors.Is(err, bestuse.ErrStopped) {
 		err = work.TooHard()
@@ -239,8 +239,8 @@ func bestProblem(b contract.BestUseRequest) (bestuse.Problem, error) {
 }
 
 // clash names the orders that cannot be met together.
-func clash(p bestuse.Problem, stop bestuse.Stop) error {
-	c, err := bestuse.Conflict(p, stop)
+func clash(p bestuse.Problem, solver bestuse.Solver, stop bestuse.Stop) error {
+	c, err := bestuse.Conflict(p, solver, stop)
 	if err != nil {
 		return err
 	}

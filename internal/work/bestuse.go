@@ -135,7 +135,7 @@ func (s *Service) BestUse(ctx context.Context, in BestAsk) (BestView, error) {
 	defer done()
 	v.Solution, err = solver.Solve(b.problem, nil, stop)
 	if errors.Is(err, bestuse.ErrInfeasible) {
-		err = b.clash(v, stop)
+		err = b.clash(v, solver, stop)
 	}
 	if errors.Is(err, bestuse.ErrStopped) {
 		err = TooHard()

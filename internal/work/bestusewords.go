@@ -10,8 +10,8 @@ import (
 )
 
 // clash says which orders cannot be met together.
-func (b *best) clash(v BestView, stop bestuse.Stop) error {
-	c, err := bestuse.Conflict(b.problem, stop)
+func (b *best) clash(v BestView, solver bestuse.Solver, stop bestuse.Stop) error {
+	c, err := bestuse.Conflict(b.problem, solver, stop)
 	if err != nil {
 		return err
 	}

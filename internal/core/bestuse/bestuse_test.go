@@ -184,7 +184,7 @@ func TestAgainstAReferenceSolver(t *testing.T) {
 	for n := range 240 {
 		p := invent(r, 2+r.IntN(9), 1+r.IntN(4), 3+r.IntN(12), n%2 == 1)
 		want, ok := glpsol(t, p)
-		got, err := Solve(p, nil)
+		got, err := BranchAndBound{}.Solve(p, nil, nil)
 		if !ok {
 			infeasible++
 			if !errors.Is(err, ErrInfeasible) {
@@ -228,7 +228,7 @@ func TestWithAPencil(t *testing.T) {
 	straight := Plan{ID: "straight", Minutes: 1000, Yields: []Yield{{"braise", grams(10000)}}}
 	p := Problem{Pieces: []Piece{{ID: "block", Count: 2, Plans: []Plan{seamed, straight}}},
 		Products: []Product{{ID: "steak", Price: euros(20), Cap: &five, Fallback: euros(8)}, {ID: "braise", Price: euros(9), Fallback: euros(9)}}}
-	got, err := Solve(p, nil)
+	got, err := BranchAndBound{}.Solve(p, nil, nil)
 	if err != nil || got.Value.Text(2) != "235.00" || len(got.Choices) != 2 || got.Choices[0].Count != 1 || got.Minutes != 4000 {
 		t.Fatalf("%+v %v", got, err)
 	}
@@ -243,7 +243,7 @@ func TestWithAPencil(t *testing.T) {
 	// with 35 minutes only one can be seamed and none beside it: both straight; an hour more is worth 55
 	limit := Minutes(3500)
 	p.Minutes = &limit
-	got, err = Solve(p, nil)
+	got, err = BranchAndBound{}.Solve(p, nil, nil)
 	if err != nil || got.Value.Text(2) != "180.00" {
 		t.Fatalf("%+v %v", got, err)
 	}
@@ -261,10 +261,10 @@ func TestConflictNamesTheOrders(t *testing.T) {
 	p := Problem{Minutes: &limit,
 		Pieces:   []Piece{{ID: "block", Count: 1, Plans: []Plan{{ID: "a", Minutes: 1000, Yields: []Yield{{"steak", grams(3000)}}}, {ID: "b", Minutes: 1000, Yields: []Yield{{"stew", grams(4000)}}}}}, {ID: "end", Count: 1, Plans: []Plan{{ID: "c", Minutes: 1000, Yields: []Yield{{"bone", grams(1000)}}}}}},
 		Products: []Product{{ID: "steak", Order: grams(2000)}, {ID: "stew", Order: grams(1000)}, {ID: "bone", Order: grams(500)}}}
-	if _, err := Solve(p, nil); !errors.Is(err, ErrInfeasible) {
+	if _, err := (BranchAndBound{}).Solve(p, nil, nil); !errors.Is(err, ErrInfeasible) {
 		t.Fatal(err)
 	}
-	c, err := Conflict(p, nil)
+	c, err := Conflict(p, BranchAndBound{}, nil)
 	if err != nil || len(c.Orders) != 2 || c.Orders[0].Product != "steak" || c.Orders[1].Product != "stew" || c.Minutes {
 		t.Fatalf("%+v %v", c, err)
 	}
@@ -272,12 +272,12 @@ func TestConflictNamesTheOrders(t *testing.T) {
 		t.Errorf("at most: %+v", c.Orders)
 	}
 	p.Products[1].Order, limit = 0, 1500 // now it is the minutes
-	if c, err = Conflict(p, nil); err != nil || len(c.Orders) != 0 || !c.Minutes {
+	if c, err = Conflict(p, BranchAndBound{}, nil); err != nil || len(c.Orders) != 0 || !c.Minutes {
 		t.Fatalf("%+v %v", c, err)
 	}
 	p.Pieces[1].Waits = true
 	// the block must be cut, the end may wait: what is ordered of it is out of reach
-	if c, err = Conflict(p, nil); err != nil || len(c.Orders) != 1 || c.Orders[0] != (Short{"bone", grams(500), 0}) || !c.Minutes {
+	if c, err = Conflict(p, BranchAndBound{}, nil); err != nil || len(c.Orders) != 1 || c.Orders[0] != (Short{"bone", grams(500), 0}) || !c.Minutes {
 		t.Fatalf("%+v %v", c, err)
 	}
 }
@@ -295,7 +295,7 @@ func TestCheckNamesTheField(t *testing.T) {
 		"pieces[0].plans":                      {Pieces: []Piece{{ID: "x", Count: 1}}, Products: []Product{{ID: "p"}}},
 		"pieces[0].plans[0].yields[0].product": {Pieces: []Piece{{ID: "x", Count: 1, Plans: []Plan{{ID: "a", Yields: []Yield{{"q", 1}}}}}}, Products: []Product{{ID: "p"}}},
 	} {
-		_, err := Solve(p, nil)
+		_, err := BranchAndBound{}.Solve(p, nil, nil)
 		found := false
 		for _, f := range fault.Of(err) {
 			found = found || f.Field == want
@@ -312,12 +312,12 @@ func TestStopped(t *testing.T) {
 	for j := range p.Products {
 		p.Products[j].Order = 0
 	}
-	whole, err := Solve(p, nil)
+	whole, err := BranchAndBound{}.Solve(p, nil, nil)
 	if err != nil || !whole.Proven {
 		t.Fatal(err)
 	}
 	looks := 0
-	part, err := Solve(p, func() bool { looks++; return looks > 1 })
+	part, err := BranchAndBound{}.Solve(p, nil, func() bool { looks++; return looks > 1 })
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -364,7 +364,7 @@ func BenchmarkBestUse(b *testing.B) {
 	r := rand.New(rand.NewPCG(60, 4))
 	for len(list) < 5 {
 		p := invent(r, 60, 4, 40, false)
-		if _, err := Solve(p, nil); err == nil {
+		if _, err := (BranchAndBound{}).Solve(p, nil, nil); err == nil {
 			list = append(list, p)
 		}
 	}
@@ -372,7 +372,7 @@ func BenchmarkBestUse(b *testing.B) {
 	for b.Loop() {
 		for _, p := range list {
 			start := now()
-			got, err := Solve(p, nil)
+			got, err := BranchAndBound{}.Solve(p, nil, nil)
 			ours += now() - start
 			if err != nil || !got.Proven {
 				b.Fatal(err)

@@ -29,16 +29,8 @@ type Solver interface {
 // BranchAndBound is the solver of this package: branch and bound on the dual simplex method.
 type BranchAndBound struct{}
 
-// Solve is [Solve] from a known use.
+// Solve gives ErrInfeasible where there is no use, and the faults of Check. A search that was stopped gives the best it has found, not Proven.
 func (BranchAndBound) Solve(p Problem, known *Solution, stop Stop) (Solution, error) {
-	return solve(p, known, stop)
-}
-
-// Solve finds the best use of the pieces. It gives ErrInfeasible where there is none, and the faults of Check. A search that was stopped gives
-// the best it has found, not Proven.
-func Solve(p Problem, stop Stop) (Solution, error) { return solve(p, nil, stop) }
-
-func solve(p Problem, known *Solution, stop Stop) (Solution, error) {
 	if err := p.Check(); err != nil {
 		return Solution{}, err
 	}

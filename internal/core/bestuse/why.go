@@ -214,7 +214,7 @@ type Clash struct {
 }
 
 // Conflict says which orders of an infeasible problem cannot be met together.
-func Conflict(p Problem, stop Stop) (Clash, error) {
+func Conflict(p Problem, with Solver, stop Stop) (Clash, error) {
 	q := p
 	q.Products = slices.Clone(p.Products)
 	for j := range q.Products { // only whether it can be done is asked
@@ -228,7 +228,7 @@ func Conflict(p Problem, stop Stop) (Clash, error) {
 		}
 	}
 	can := func() (bool, error) {
-		_, err := solve(q, nil, stop)
+		_, err := with.Solve(q, nil, stop)
 		if errors.Is(err, ErrInfeasible) {
 			return false, nil
 		}
@@ -261,7 +261,7 @@ func Conflict(p Problem, stop Stop) (Clash, error) {
 		if pr.Order == 0 {
 			continue
 		}
-		most, err := most(q, j, stop)
+		most, err := most(q, j, with, stop)
 		if err != nil {
 			return c, err
 		}
@@ -271,13 +271,13 @@ func Conflict(p Problem, stop Stop) (Clash, error) {
 }
 
 // most is the most that can be cut of a product when nothing else is asked for.
-func most(q Problem, j int, stop Stop) (measure.Mass, error) {
+func most(q Problem, j int, with Solver, stop Stop) (measure.Mass, error) {
 	q.Products = slices.Clone(q.Products)
 	for n := range q.Products {
 		q.Products[n].Order = 0
 	}
 	q.Products[j].Price, q.Products[j].Fallback = measure.MoneyOf(1, 1), measure.MoneyOf(1, 1)
-	s, err := solve(q, nil, stop)
+	s, err := with.Solve(q, nil, stop)
 	if errors.Is(err, ErrInfeasible) {
 		return 0, nil
 	}
