@@ -198,14 +198,13 @@ func comparison(c work.Comparison) contract.Comparison {
 	p := v.Card.Piece
 	out := contract.Comparison{BreakdownId: v.Breakdown.PublicID, Piece: card(v.Card), Sentence: c.Sentence, Difference: c.Diff.String(), DifferencePerKg: c.PerKg.String(),
 		Recorded: withDoubts(planForecast(c.Recorded, nil, true, c.Counts), c.Doubts), Against: planForecast(c.Against, nil, false, nil),
-		SeamMap: seamMap(p, c.Map), MapBasis: basis(v.Plan.Cut == atlas.CutSeams), Basis: c.Basis, PricedOn: from(v.Breakdown.PricedAt), Costs: []contract.CostRow{}, CostMethod: string(c.Costs.Method),
+		SeamMap: seamMap(p, c.Map), MapBasis: basis(v.Plan.Cut == atlas.CutSeams), Basis: c.Basis, PricedOn: from(v.Breakdown.PricedAt), CostMethod: string(c.Costs.Method),
 		Bridge:    bridge(c.Bridge),
 		Parts:     each(c.Parts, func(w work.PartWeight) contract.PartWeight { return partWeight(p, w, c.Recorded.Mass()) }),
 		BreakEven: each(c.BreakEven, breakEven)}
-	all := c.Recorded.Totals()
-	for _, row := range c.Costs.Products {
-		out.Costs = append(out.Costs, costRow(row, all.Purchase.Add(all.Labour).Add(all.Discard).Add(all.Packaging), c.Costs.Credited))
-	}
+	cut := c.Recorded.Side("", false)
+	all := cut.Purchase.Add(cut.Costs())
+	out.Costs = each(c.Costs.Products, func(row value.CostRow) contract.CostRow { return costRow(row, all, c.Costs.Credited) })
 	if v.Board.Given != nil {
 		out.Recorded.Totals.MinutesBasis = "given"
 	}

@@ -125,19 +125,18 @@ func (s *Store) FreshResults(ctx context.Context, shopID int64, stale int) error
 
 // DropResults takes away the results of a lot's pieces; the upkeep makes them anew.
 func (s *Store) DropResults(ctx context.Context, shopID, lotID int64) error {
-	for _, table := range []string{"result_cells", "results"} {
-		err := s.on(ctx).Exec("DELETE x FROM "+table+" x JOIN breakdowns d ON d.id = x.breakdown_id JOIN pieces p ON p.id = d.piece_id WHERE d.shop_id = ? AND p.lot_id = ?", shopID, lotID).Error
-		if err != nil {
-			return Translate(err)
-		}
-	}
-	return s.StaleResults(ctx, shopID)
+	return s.dropResults(ctx, shopID, " AND d.piece_id IN (SELECT id FROM pieces WHERE lot_id = ?)", lotID)
 }
 
 // DropShopResults takes away all results of a shop; they are made anew.
 func (s *Store) DropShopResults(ctx context.Context, shopID int64) error {
+	return s.dropResults(ctx, shopID, "")
+}
+
+// dropResults takes away the results of those breakdowns d of a shop that a further condition lets through.
+func (s *Store) dropResults(ctx context.Context, shopID int64, and string, args ...any) error {
 	for _, table := range []string{"result_cells", "results"} {
-		err := s.on(ctx).Exec("DELETE x FROM "+table+" x JOIN breakdowns d ON d.id = x.breakdown_id WHERE d.shop_id = ?", shopID).Error
+		err := s.on(ctx).Exec("DELETE x FROM "+table+" x JOIN breakdowns d ON d.id = x.breakdown_id WHERE d.shop_id = ?"+and, append([]any{shopID}, args...)...).Error
 		if err != nil {
 			return Translate(err)
 		}
