@@ -62,7 +62,10 @@ func TestAPieceOfOnesOwn(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	v, err := w.ChoosePlan(owner, lot.Pieces[0].PublicID, work.PlanPick{PlanID: "seamed"}, 1)
+	if err := w.ChoosePlan(owner, lot.Pieces[0].PublicID, work.PlanPick{PlanID: "seamed"}, 1); err != nil {
+		t.Fatal(err)
+	}
+	v, err := w.Piece(owner, lot.Pieces[0].PublicID)
 	if err != nil || len(v.Forecast.Sheets) != 2 || len(v.Map.Areas) != 3 {
 		t.Errorf("%d plans, %d areas on the map, %v", len(v.Forecast.Sheets), len(v.Map.Areas), err)
 	}

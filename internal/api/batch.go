@@ -16,7 +16,8 @@ func (h *handlers) StartBatch(ctx context.Context, r contract.StartBatchRequestO
 	if err != nil {
 		return nil, err
 	}
-	return contract.StartBatch200JSONResponse(h.batch(v)), nil
+	out, err := h.batch(ctx, v)
+	return contract.StartBatch200JSONResponse(out), err
 }
 
 func (h *handlers) GetBatch(ctx context.Context, r contract.GetBatchRequestObject) (contract.GetBatchResponseObject, error) {
@@ -24,7 +25,8 @@ func (h *handlers) GetBatch(ctx context.Context, r contract.GetBatchRequestObjec
 	if err != nil {
 		return nil, err
 	}
-	return contract.GetBatch200JSONResponse(h.batch(v)), nil
+	out, err := h.batch(ctx, v)
+	return contract.GetBatch200JSONResponse(out), err
 }
 
 func (h *handlers) BookTogether(ctx context.Context, r contract.BookTogetherRequestObject) (contract.BookTogetherResponseObject, error) {
@@ -38,7 +40,8 @@ func (h *handlers) BookTogether(ctx context.Context, r contract.BookTogetherRequ
 	if err != nil {
 		return nil, err
 	}
-	return contract.BookTogether200JSONResponse(h.batch(v)), nil
+	out, err := h.batch(ctx, v)
+	return contract.BookTogether200JSONResponse(out), err
 }
 
 func (h *handlers) StreamBatch(ctx context.Context, r contract.StreamBatchRequestObject) (contract.StreamBatchResponseObject, error) {
@@ -46,13 +49,16 @@ func (h *handlers) StreamBatch(ctx context.Context, r contract.StreamBatchReques
 }
 
 // batch encodes the boards of pieces that are cut together. What stays the same while they are cut stands at the first of them.
-func (h *handlers) batch(v work.BatchView) contract.BatchBoard {
+func (h *handlers) batch(ctx context.Context, v work.BatchView) (contract.BatchBoard, error) {
 	out := contract.BatchBoard{Id: v.Batch.PublicID, Boards: each(v.Boards, h.board), Minutes: round(v.Minutes, 2), Undo: []contract.BatchUndo{}}
 	if len(v.Boards) == 0 {
-		return out
+		return out, nil
 	}
 	first := v.Boards[0]
-	out.Boards[0] = h.wholeBoard(first)
+	var err error
+	if out.Boards[0], err = h.boardWithDoubts(ctx, first); err != nil {
+		return out, err
+	}
 	out.Expected = each(v.Expected, func(e seam.Expected) contract.Expected { return expected(e, first.Shop.Unit) })
 	for i, b := range out.Boards {
 		out.Events += b.Booked
@@ -81,7 +87,7 @@ func (h *handlers) batch(v work.BatchView) contract.BatchBoard {
 	if len(undo) > 0 {
 		out.UndoWhat = some(name + ", " + sum.Text(first.Shop.Unit, 3))
 	}
-	return out
+	return out, nil
 }
 
 func (h *handlers) GetYields(ctx context.Context, r contract.GetYieldsRequestObject) (contract.GetYieldsResponseObject, error) {

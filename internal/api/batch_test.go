@@ -9,6 +9,7 @@ import (
 	"testing"
 
 	"falda/internal/api/contract"
+	"falda/internal/store"
 	"falda/internal/work"
 )
 
@@ -31,7 +32,7 @@ func (r *rig) together(lot, plan string, pieces int) contract.BatchBoard {
 func (r *rig) shared(e map[string]any, boards ...contract.Board) map[string]any {
 	entries := make([]map[string]any, len(boards))
 	for i, b := range boards {
-		entries[i] = map[string]any{"breakdown_id": b.Id, "id": work.NewID()}
+		entries[i] = map[string]any{"breakdown_id": b.Id, "id": store.NewID()}
 	}
 	return map[string]any{"event": e, "entries": entries}
 }
@@ -101,7 +102,7 @@ func TestABoxIsCutTogether(t *testing.T) {
 	before := b.Events
 	undo := map[string]any{"event": r.event("undone", 13, nil), "entries": func() (list []map[string]any) {
 		for _, u := range b.Undo {
-			list = append(list, map[string]any{"breakdown_id": u.BreakdownId, "id": work.NewID(), "target": u.Target})
+			list = append(list, map[string]any{"breakdown_id": u.BreakdownId, "id": store.NewID(), "target": u.Target})
 		}
 		return list
 	}()}

@@ -9,7 +9,6 @@ import (
 
 	"falda/internal/core/measure"
 	"falda/internal/store"
-	"falda/internal/work"
 )
 
 // BenchmarkBookWeighing books one weighing through HTTP, durable: locked, checked, logged, folded, read tables written.
@@ -23,7 +22,7 @@ func BenchmarkBookWeighing(b *testing.B) {
 	for b.Loop() {
 		if n%boards == 0 {
 			b.StopTimer()
-			board := r.onBench("B-"+work.NewID()[24:], "seamed")
+			board := r.onBench("B-"+store.NewID()[24:], "seamed")
 			r.book(board.Id, r.event("opened", 0, map[string]any{"net_g": 6600}))
 			path = "/api/v1/breakdowns/" + board.Id + "/events"
 			b.StartTimer()
@@ -65,7 +64,7 @@ func BenchmarkBareInsert(b *testing.B) {
 	seq := 0
 	for b.Loop() {
 		seq++
-		e := store.Event{PublicID: work.NewID(), ShopID: shop.ID, BreakdownID: row.ID, Seq: seq, BenchID: row.BenchID, Kind: "trimmed", At: today, ReceivedAt: today,
+		e := store.Event{PublicID: store.NewID(), ShopID: shop.ID, BreakdownID: row.ID, Seq: seq, BenchID: row.BenchID, Kind: "trimmed", At: today, ReceivedAt: today,
 			Role: "cutter", Part: "trim", NetMg: int64(10 * measure.Gram), Source: "scale", DivisionMg: int64(5 * measure.Gram)}
 		if err := r.store.DB().WithContext(b.Context()).Create(&e).Error; err != nil {
 			b.Fatal(err)

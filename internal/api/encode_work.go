@@ -1,6 +1,8 @@
 package api
 
 import (
+	"context"
+
 	"falda/internal/api/contract"
 	"falda/internal/core/age"
 	"falda/internal/core/atlas"
@@ -54,13 +56,19 @@ func partWeight(p atlas.Piece, w work.PartWeight, whole measure.Mass) contract.P
 		Pct: round(float64(w.Mass)/float64(max(1, whole))*100, 3), TypicalPct: float64(w.Part.Share) / 1000, Basis: basis(w.Measured)}
 }
 
+// boardWithDoubts encodes a board with what in its plan contradicts the grades.
+func (h *handlers) boardWithDoubts(ctx context.Context, v work.BoardView) (contract.Board, error) {
+	doubts, err := h.work.BoardDoubts(ctx, v)
+	return h.wholeBoard(v, doubts), err
+}
+
 // wholeBoard encodes a board with what stays the same while a piece is cut.
-func (h *handlers) wholeBoard(v work.BoardView) contract.Board {
+func (h *handlers) wholeBoard(v work.BoardView, doubts []work.Against) contract.Board {
 	p, out := v.Card.Piece, h.board(v)
 	words := map[string]contract.SeamWords{}
 	for _, m := range p.Muscles {
 		var doubt string
-		for _, d := range v.Doubts {
+		for _, d := range doubts {
 			if d.Muscle.ID == m.ID {
 				doubt = d.Sentence
 			}

@@ -86,7 +86,11 @@ func (h *handlers) GetPiece(ctx context.Context, r contract.GetPieceRequestObjec
 }
 
 func (h *handlers) ChoosePlan(ctx context.Context, r contract.ChoosePlanRequestObject) (contract.ChoosePlanResponseObject, error) {
-	v, err := h.work.ChoosePlan(ctx, r.PieceId, work.PlanPick{PlanID: r.Body.PlanId, Options: from(r.Body.Options)}, r.Body.Version)
+	pick := work.PlanPick{PlanID: r.Body.PlanId, Options: from(r.Body.Options)}
+	if err := h.work.ChoosePlan(ctx, r.PieceId, pick, r.Body.Version); err != nil {
+		return nil, err
+	}
+	v, err := h.work.Piece(ctx, r.PieceId)
 	if err != nil {
 		return nil, err
 	}
@@ -98,7 +102,8 @@ func (h *handlers) StartBreakdown(ctx context.Context, r contract.StartBreakdown
 	if err != nil {
 		return nil, err
 	}
-	return contract.StartBreakdown200JSONResponse(h.wholeBoard(v)), nil
+	board, err := h.boardWithDoubts(ctx, v)
+	return contract.StartBreakdown200JSONResponse(board), err
 }
 
 func (h *handlers) GetBoard(ctx context.Context, r contract.GetBoardRequestObject) (contract.GetBoardResponseObject, error) {
@@ -107,13 +112,15 @@ func (h *handlers) GetBoard(ctx context.Context, r contract.GetBoardRequestObjec
 		if err != nil {
 			return nil, err
 		}
-		return contract.GetBoard200JSONResponse(h.wholeBoard(v)), nil
+		board, err := h.boardWithDoubts(ctx, v)
+		return contract.GetBoard200JSONResponse(board), err
 	}
 	v, err := h.work.Board(ctx, r.BreakdownId)
 	if err != nil {
 		return nil, err
 	}
-	return contract.GetBoard200JSONResponse(h.wholeBoard(v)), nil
+	board, err := h.boardWithDoubts(ctx, v)
+	return contract.GetBoard200JSONResponse(board), err
 }
 
 func (h *handlers) ListEvents(ctx context.Context, r contract.ListEventsRequestObject) (contract.ListEventsResponseObject, error) {

@@ -15,7 +15,6 @@ import (
 
 	"falda/internal/core/measure"
 	"falda/internal/store"
-	"falda/internal/work"
 )
 
 // quantile is of sorted times.
@@ -108,7 +107,7 @@ func TestFiftyBenches(t *testing.T) {
 		t.Fatal(err)
 	}
 	inserts, err := paced(benches, long, func(i, n int) error {
-		e := store.Event{PublicID: work.NewID(), ShopID: shop.ID, BreakdownID: row.ID, Seq: 1 + i*1_000_000 + n, BenchID: row.BenchID, Kind: "trimmed", At: today, ReceivedAt: today,
+		e := store.Event{PublicID: store.NewID(), ShopID: shop.ID, BreakdownID: row.ID, Seq: 1 + i*1_000_000 + n, BenchID: row.BenchID, Kind: "trimmed", At: today, ReceivedAt: today,
 			Role: "cutter", Part: "trim", NetMg: int64(measure.Gram), Source: "scale"}
 		return r.store.DB().WithContext(t.Context()).Create(&e).Error
 	})

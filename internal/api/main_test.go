@@ -203,7 +203,7 @@ func (r *rig) onBench(lot, plan string) contract.Board {
 
 // event fills in what every event has; at counts minutes from the start of the day.
 func (r *rig) event(kind string, at int, more map[string]any) map[string]any {
-	e := map[string]any{"id": work.NewID(), "kind": kind, "at": today.Add(time.Duration(at) * time.Minute).Format(time.RFC3339Nano),
+	e := map[string]any{"id": store.NewID(), "kind": kind, "at": today.Add(time.Duration(at) * time.Minute).Format(time.RFC3339Nano),
 		"bench_id": r.shop.Benches[0].Id}
 	for k, v := range more {
 		e[k] = v

@@ -10,6 +10,7 @@ import (
 	"falda/internal/api/contract"
 	"falda/internal/core/measure"
 	"falda/internal/core/seam"
+	"falda/internal/store"
 	"falda/internal/work"
 )
 
@@ -243,7 +244,11 @@ func TestOptionsReachTheBench(t *testing.T) {
 	r := newRig(t)
 	owner := asRole(t, r.work, "owner")
 	lot := r.received("OPT-1")
-	v, err := r.work.ChoosePlan(owner, lot.PieceIds[0], work.PlanPick{PlanID: "seamed", Options: map[string]string{"cap": "kebab", "mouse": "dressed"}}, 1)
+	pick := work.PlanPick{PlanID: "seamed", Options: map[string]string{"cap": "kebab", "mouse": "dressed"}}
+	if err := r.work.ChoosePlan(owner, lot.PieceIds[0], pick, 1); err != nil {
+		t.Fatal(err)
+	}
+	v, err := r.work.Piece(owner, lot.PieceIds[0])
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -257,11 +262,11 @@ func TestOptionsReachTheBench(t *testing.T) {
 	if _, ok := b.Plan.Product("kebab"); !ok {
 		t.Errorf("the bench goes by %s", b.Plan.Name)
 	}
-	b, err = r.work.Book(owner, b.Breakdown.PublicID, seam.Event{ID: work.NewID(), Kind: seam.Opened, Net: 6600 * measure.Gram, At: today, Bench: r.shop.Benches[0].Id})
+	b, err = r.work.Book(owner, b.Breakdown.PublicID, seam.Event{ID: store.NewID(), Kind: seam.Opened, Net: 6600 * measure.Gram, At: today, Bench: r.shop.Benches[0].Id})
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err = r.work.Book(owner, b.Breakdown.PublicID, seam.Event{ID: work.NewID(), Kind: seam.Portioned, Product: "cap_steak", Net: 900 * measure.Gram, At: today, Bench: r.shop.Benches[0].Id}); err == nil {
+	if _, err = r.work.Book(owner, b.Breakdown.PublicID, seam.Event{ID: store.NewID(), Kind: seam.Portioned, Product: "cap_steak", Net: 900 * measure.Gram, At: today, Bench: r.shop.Benches[0].Id}); err == nil {
 		t.Error("a product that the chosen way does not make was booked")
 	}
 }

@@ -60,7 +60,7 @@ func (r *rig) furnish(ctx context.Context, mark string) furnished {
 		PackedOn: "2026-02-26", Supplier: mark + " croft", LotNumber: mark + "-1", Note: mark + " note"})
 	must(err)
 	for _, p := range lot.Pieces {
-		_, err = w.ChoosePlan(ctx, p.PublicID, work.PlanPick{PlanID: "seamed"}, 1)
+		err = w.ChoosePlan(ctx, p.PublicID, work.PlanPick{PlanID: "seamed"}, 1)
 		must(err)
 		f.more = append(f.more, p.PublicID)
 	}
@@ -68,7 +68,7 @@ func (r *rig) furnish(ctx context.Context, mark string) furnished {
 	must(err)
 	id := b.Breakdown.PublicID
 	book := func(e seam.Event) {
-		e.ID, e.At, e.Bench, e.Note = work.NewID(), today, bench.PublicID, mark+" note"
+		e.ID, e.At, e.Bench, e.Note = store.NewID(), today, bench.PublicID, mark+" note"
 		_, err := w.Book(ctx, id, e) // it is kept in memory from now on
 		must(err)
 		f.more = append(f.more, e.ID)
@@ -231,9 +231,9 @@ func TestIdsOfAnotherShop(t *testing.T) {
 				body := bodies[route]
 				switch route {
 				case "POST /breakdowns/{breakdown_id}/events":
-					body = fmt.Sprintf(`{"id":%q,"kind":"trimmed","part":"trim","net_g":10,"at":"2026-03-20T09:00:00Z","bench_id":%q}`, work.NewID(), a.ids["bench_id"])
+					body = fmt.Sprintf(`{"id":%q,"kind":"trimmed","part":"trim","net_g":10,"at":"2026-03-20T09:00:00Z","bench_id":%q}`, store.NewID(), a.ids["bench_id"])
 				case "POST /batches/{batch_id}/events":
-					body = fmt.Sprintf(`{"event":{"id":"","kind":"trimmed","part":"trim","net_g":10,"at":"2026-03-20T09:00:00Z","bench_id":%q},"entries":[{"breakdown_id":%q,"id":%q}]}`, a.ids["bench_id"], a.ids["breakdown_id"], work.NewID())
+					body = fmt.Sprintf(`{"event":{"id":"","kind":"trimmed","part":"trim","net_g":10,"at":"2026-03-20T09:00:00Z","bench_id":%q},"entries":[{"breakdown_id":%q,"id":%q}]}`, a.ids["bench_id"], a.ids["breakdown_id"], store.NewID())
 				case "POST /pieces/{piece_id}/breakdown":
 					body = fmt.Sprintf(`{"bench_id":%q}`, a.ids["bench_id"])
 				}
@@ -263,7 +263,7 @@ func (r *rig) idsInBodies(a, b furnished) (tried int) {
 	own := visitor{via: "password", role: "owner", token: func() string { return r.token }, screen: r.screenAt(0)}
 	event := func(field string) func(id string) string {
 		return func(id string) string {
-			e := map[string]any{"id": work.NewID(), "kind": "trimmed", "part": "trim", "net_g": 10, "at": today, "bench_id": a.ids["bench_id"], field: id}
+			e := map[string]any{"id": store.NewID(), "kind": "trimmed", "part": "trim", "net_g": 10, "at": today, "bench_id": a.ids["bench_id"], field: id}
 			if field == "target" {
 				e["kind"] = "undone"
 			}
@@ -298,7 +298,7 @@ func (r *rig) idsInBodies(a, b furnished) (tried int) {
 			return fmt.Sprintf(`{"piece_ids":[%q,%q],"bench_id":%q}`, a.more[1], a.more[2], id)
 		}, b.ids["bench_id"]},
 		"piece in a booking": {"POST", base + "/batches/" + a.ids["batch_id"] + "/events", func(id string) string {
-			return fmt.Sprintf(`{"event":{"id":"","kind":"noted","note":"x","at":"2026-03-20T09:00:00Z","bench_id":%q},"entries":[{"breakdown_id":%q,"id":%q}]}`, a.ids["bench_id"], id, work.NewID())
+			return fmt.Sprintf(`{"event":{"id":"","kind":"noted","note":"x","at":"2026-03-20T09:00:00Z","bench_id":%q},"entries":[{"breakdown_id":%q,"id":%q}]}`, a.ids["bench_id"], id, store.NewID())
 		}, b.more[len(b.more)-4]},
 		"shop":             {"PUT", base + "/session/shop", plain("shop_id"), b.more[len(b.more)-1]},
 		"plan of a piece":  {"PUT", base + "/pieces/" + a.more[1] + "/plan", func(id string) string { return fmt.Sprintf(`{"plan_id":%q,"version":2}`, id) }, b.ids["plan_id"]},

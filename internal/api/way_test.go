@@ -232,7 +232,7 @@ func TestBookingAtTheSameTime(t *testing.T) {
 		go func() {
 			sum := 0
 			for range each {
-				status, _, _ := r.do("POST", "/api/v1/breakdowns/"+b.Id+"/events", map[string]any{"id": work.NewID(), "kind": "trimmed", "part": "trim", "net_g": 10,
+				status, _, _ := r.do("POST", "/api/v1/breakdowns/"+b.Id+"/events", map[string]any{"id": store.NewID(), "kind": "trimmed", "part": "trim", "net_g": 10,
 					"at": today.Format("2006-01-02T15:04:05Z07:00"), "bench_id": r.shop.Benches[1].Id})
 				if status == 200 {
 					sum++

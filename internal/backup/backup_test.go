@@ -54,7 +54,7 @@ func newSource(t *testing.T) *source {
 		t.Fatal(err)
 	}
 	for _, p := range lot.Pieces {
-		if _, err := w.ChoosePlan(c.ctx, p.PublicID, work.PlanPick{PlanID: "seamed"}, 1); err != nil {
+		if err := w.ChoosePlan(c.ctx, p.PublicID, work.PlanPick{PlanID: "seamed"}, 1); err != nil {
 			t.Fatal(err)
 		}
 		b, err := w.StartBreakdown(c.ctx, p.PublicID, c.bench)
@@ -68,7 +68,7 @@ func newSource(t *testing.T) *source {
 }
 
 func (c *source) book(board string, e seam.Event) {
-	e.ID, e.At, e.Bench, e.Source = work.NewID(), time.Now(), c.bench, "typed"
+	e.ID, e.At, e.Bench, e.Source = store.NewID(), time.Now(), c.bench, "typed"
 	if _, err := c.work.Book(c.ctx, board, e); err != nil {
 		c.t.Errorf("booking: %v", err)
 	}
@@ -367,7 +367,7 @@ func TestBackupOfAnOlderSchema(t *testing.T) {
 	}
 	// as a program of that day wrote it, which knew none of the later columns
 	if err := st.DB().Exec(`INSERT INTO shops (public_id, name, demo, market, currency, weight_unit, labour_rate, packaging_per_kg, loss_limit_knife_pct, loss_limit_saw_pct, division_mg, lot_prefix, seeded, version, created_at)
-		VALUES (?, 'Old shop', FALSE, 'house', 'EUR', 'kg', '24', '0', 1.5, 2.5, 5000, 'O-', FALSE, 1, NOW(6))`, work.NewID()).Error; err != nil {
+		VALUES (?, 'Old shop', FALSE, 'house', 'EUR', 'kg', '24', '0', 1.5, 2.5, 5000, 'O-', FALSE, 1, NOW(6))`, store.NewID()).Error; err != nil {
 		t.Fatal(err)
 	}
 	path := filepath.Join(t.TempDir(), "old.jsonl.gz")

@@ -12,6 +12,7 @@ import (
 	"falda/internal/core/measure"
 	"falda/internal/core/seam"
 	"falda/internal/core/value"
+	"falda/internal/store"
 	"falda/internal/work"
 )
 
@@ -131,7 +132,7 @@ func (s *scene) plan(pieceID, planID string, at time.Time) error {
 	if err != nil {
 		return err
 	}
-	_, err = w.ChoosePlan(s.ctx, pieceID, work.PlanPick{PlanID: planID}, v.Card.Hung.Piece.Version)
+	err = w.ChoosePlan(s.ctx, pieceID, work.PlanPick{PlanID: planID}, v.Card.Hung.Piece.Version)
 	return err
 }
 
@@ -186,7 +187,7 @@ func whole(m measure.Mass) measure.Mass {
 }
 
 func (c *cut) book(e seam.Event) error {
-	e.ID, e.At, e.Bench = work.NewID(), c.clock, c.bench
+	e.ID, e.At, e.Bench = store.NewID(), c.clock, c.bench
 	if e.Net > 0 {
 		e.Gross, e.Division, e.Source = e.Net+e.Tare, 5*measure.Gram, "scale"
 	}

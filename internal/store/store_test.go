@@ -10,7 +10,6 @@ import (
 
 	"falda/internal/store"
 	"falda/internal/testdb"
-	"falda/internal/work"
 )
 
 func TestMain(m *testing.M) { os.Exit(testdb.Run(m)) }
@@ -30,13 +29,13 @@ func breakdown(t *testing.T) (*store.Store, store.Breakdown) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	lot := store.Lot{PublicID: work.NewID(), ShopID: shop.ID, LotNumber: "T-1", Supplier: "A croft", AtlasID: "beef.top_sirloin", Pieces: 1, TotalMg: 6_600_000,
+	lot := store.Lot{PublicID: store.NewID(), ShopID: shop.ID, LotNumber: "T-1", Supplier: "A croft", AtlasID: "beef.top_sirloin", Pieces: 1, TotalMg: 6_600_000,
 		Price: "11.4", PricePer: "kg", SlaughteredOn: at, PackedOn: at, Findings: []string{"blood_shot"}, ReceivedAt: at}
-	pieces := []store.Piece{{PublicID: work.NewID(), ShopID: shop.ID, Number: 1, LabelMg: 6_600_000, Version: 1}}
+	pieces := []store.Piece{{PublicID: store.NewID(), ShopID: shop.ID, Number: 1, LabelMg: 6_600_000, Version: 1}}
 	if err := st.CreateLot(ctx, &lot, pieces); err != nil {
 		t.Fatal(err)
 	}
-	b := store.Breakdown{PublicID: work.NewID(), ShopID: shop.ID, PieceID: pieces[0].ID, BenchID: benches[0].ID, PlanID: "seamed", CreatedAt: at, State: "waiting"}
+	b := store.Breakdown{PublicID: store.NewID(), ShopID: shop.ID, PieceID: pieces[0].ID, BenchID: benches[0].ID, PlanID: "seamed", CreatedAt: at, State: "waiting"}
 	if err := st.CreateBreakdown(ctx, &b); err != nil {
 		t.Fatal(err)
 	}
@@ -44,7 +43,7 @@ func breakdown(t *testing.T) (*store.Store, store.Breakdown) {
 }
 
 func event(b store.Breakdown, seq int) store.Event {
-	return store.Event{PublicID: work.NewID(), ShopID: b.ShopID, BreakdownID: b.ID, Seq: seq, BenchID: b.BenchID, Kind: "trimmed", At: at, ReceivedAt: at, Role: "cutter", NetMg: 5000}
+	return store.Event{PublicID: store.NewID(), ShopID: b.ShopID, BreakdownID: b.ID, Seq: seq, BenchID: b.BenchID, Kind: "trimmed", At: at, ReceivedAt: at, Role: "cutter", NetMg: 5000}
 }
 
 func output(b store.Breakdown, e store.Event) store.Output {
@@ -154,7 +153,7 @@ func TestTxRunsAgain(t *testing.T) {
 	runs := 0
 	err := st.Tx(t.Context(), func(tx *store.Store) error {
 		runs++
-		if err := tx.CreateBench(t.Context(), &store.Bench{PublicID: work.NewID(), ShopID: b.ShopID, Name: "West", Active: true, Version: 1}); err != nil {
+		if err := tx.CreateBench(t.Context(), &store.Bench{PublicID: store.NewID(), ShopID: b.ShopID, Name: "West", Active: true, Version: 1}); err != nil {
 			return err
 		}
 		if runs < 3 {

@@ -13,6 +13,7 @@ import (
 	"falda/internal/core/atlas"
 	"falda/internal/core/eating"
 	"falda/internal/core/measure"
+	"falda/internal/core/words"
 )
 
 // The days that a curve covers, and how long waiting is weighed.
@@ -51,7 +52,7 @@ type AgeingView struct {
 
 // Ageing says how a piece's muscles eat by the day, and what waiting another week would bring and cost.
 func (s *Service) Ageing(ctx context.Context, pieceID string) (AgeingView, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return AgeingView{}, err
 	}
@@ -70,7 +71,7 @@ func (s *Service) Ageing(ctx context.Context, pieceID string) (AgeingView, error
 	v := AgeingView{Today: c.AgeDays, House: g.House}
 	p := c.Piece
 	for _, m := range p.Muscles {
-		known := facts(p, h.Lot, s.today(shop))
+		known := facts(p, h.Lot, shop.Day(s.now()))
 		var quick []eating.Score
 		for _, sc := range g.Scores(p, m.ID, known) {
 			if method, ok := atlas.FindMethod(sc.Method); ok && method.Quick {
@@ -83,7 +84,7 @@ func (s *Service) Ageing(ctx context.Context, pieceID string) (AgeingView, error
 		}
 		a := AgedMuscle{Muscle: m, Now: best.Mean, ReadyOn: age.Day(h.Lot.SlaughteredOn).AddDate(0, 0, m.MinAgeDays)}
 		a.Method, _ = atlas.FindMethod(best.Method)
-		a.Ready = !s.today(shop).Before(a.ReadyOn)
+		a.Ready = !shop.Day(s.now()).Before(a.ReadyOn)
 		at := func(day int) float64 {
 			known.AgeDays = day
 			return g.With(p, m.ID, best.Method, known).Score.Mean
@@ -110,7 +111,7 @@ func (s *Service) Ageing(ctx context.Context, pieceID string) (AgeingView, error
 }
 
 // say puts the week in a sentence.
-func (v *AgeingView) say(shop Shop) {
+func (v *AgeingView) say(shop ShopWithPlans) {
 	if len(v.Muscles) == 0 {
 		return
 	}
@@ -121,7 +122,7 @@ func (v *AgeingView) say(shop Shop) {
 		}
 	}
 	cost := v.LossCost.Add(v.Store)
-	v.Sentence = fmt.Sprintf("Another week would bring at most %.1f points (%s, %s), and cost %s: %s of weight lost, and the store.", max(0, most.Gain), strings.ToLower(first(most.Muscle.Name)),
+	v.Sentence = fmt.Sprintf("Another week would bring at most %.1f points (%s, %s), and cost %s: %s of weight lost, and the store.", max(0, most.Gain), strings.ToLower(words.Short(most.Muscle.Name)),
 		strings.ToLower(most.Method.Name), shop.Money.Text(cost), v.Loss.Text(shop.Unit, 3))
 	young := map[string][]string{} // by the day on which they are old enough, and what for
 	var days []string
@@ -133,7 +134,7 @@ func (v *AgeingView) say(shop Shop) {
 		if young[day] == nil {
 			days = append(days, day)
 		}
-		young[day] = append(young[day], strings.ToLower(first(m.Muscle.Name)))
+		young[day] = append(young[day], strings.ToLower(words.Short(m.Muscle.Name)))
 	}
 	for _, day := range days {
 		v.Sentence += " " + day + strings.Join(young[day], ", ") + "."

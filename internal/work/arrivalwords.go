@@ -30,7 +30,7 @@ func readWords(in *Arrival, faults *fault.List) {
 	text := func(field, value string, most int, need bool) {
 		switch {
 		case need && value == "":
-			faults.Add(field, required("Enter it from the label."))
+			faults.Add(field, fault.Required("Enter it from the label."))
 		case utf8.RuneCountInString(value) > most:
 			faults.Add(field, fault.New("", "too_long", fmt.Sprintf("is longer than %d characters", most), "Shorten it."))
 		case !utf8.ValidString(value) || strings.ContainsFunc(value, func(r rune) bool { return r < ' ' && r != '\n' && r != '\t' }):
@@ -39,21 +39,21 @@ func readWords(in *Arrival, faults *fault.List) {
 	}
 	text("supplier", in.Supplier, maxSupplier, true)
 	text("lot_number", in.LotNumber, maxLotNumber, true)
-	text("note", in.Note, maxNote, false)
+	text("note", in.Note, fault.MaxNote, false)
 }
 
 // readAbout reads what is known of the animal and of how it came; all of it may be unknown.
 func readAbout(in Arrival, a *arrival, faults *fault.List) {
 	a.about = store.About{Bone: in.Bone, Feed: in.Feed, Sex: in.Sex, AgeClass: in.AgeClass, Hang: in.Hang,
 		FatClass: strings.TrimSpace(in.FatClass), Marbling: strings.TrimSpace(in.Marbling), SupplierGrade: strings.TrimSpace(in.SupplierGrade)}
-	for _, x := range []sent{{"bone", in.Bone}, {"feed", in.Feed}, {"sex", in.Sex}, {"age_class", in.AgeClass}, {"hang", in.Hang}} {
-		if x.text != "" && !slices.ContainsFunc(Words[x.field], func(w Word) bool { return w.ID == x.text }) {
-			faults.Add(x.field, fault.New("", "unknown", "“"+clip(x.text)+"” is not one of the words for it", "Choose one of the list, or leave it open."))
+	for _, x := range [][2]string{{"bone", in.Bone}, {"feed", in.Feed}, {"sex", in.Sex}, {"age_class", in.AgeClass}, {"hang", in.Hang}} {
+		if x[1] != "" && !slices.ContainsFunc(Words[x[0]], func(w Word) bool { return w.ID == x[1] }) {
+			faults.Add(x[0], fault.New("", "unknown", fault.Quote(x[1])+" is not one of the words for it", "Choose one of the list, or leave it open."))
 		}
 	}
-	faults.Add("fat_class", plainText(a.about.FatClass, 20, false))
-	faults.Add("marbling", plainText(a.about.Marbling, 20, false))
-	faults.Add("supplier_grade", plainText(a.about.SupplierGrade, 40, false))
+	faults.Add("fat_class", fault.Text(a.about.FatClass, 20, false))
+	faults.Add("marbling", fault.Text(a.about.Marbling, 20, false))
+	faults.Add("supplier_grade", fault.Text(a.about.SupplierGrade, 40, false))
 	number := func(field, text string, low, high float64) *float64 {
 		if strings.TrimSpace(text) == "" {
 			return nil

@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"falda/internal/core/fault"
+	"falda/internal/core/words"
 	"falda/internal/store"
 )
 
@@ -38,8 +39,8 @@ func (s *Service) recorded(ctx context.Context, f func(tx *store.Store) (change,
 }
 
 func (s *Service) record(ctx context.Context, tx *store.Store, who Caller, c change) error {
-	row := store.Audit{ShopID: who.ShopID, At: s.now(), Name: cut(who.Name, 80), Role: who.Role, Via: who.Via, Bench: who.BenchName, Action: c.Action,
-		Subject: cut(c.Subject, 90), SubjectName: cut(c.SubjectName, 120), Request: cut(who.Where.Request, 64), Address: cut(who.Where.Address, 64)}
+	row := store.Audit{ShopID: who.ShopID, At: s.now(), Name: words.Truncate(who.Name, 80), Role: who.Role, Via: who.Via, Bench: who.BenchName, Action: c.Action,
+		Subject: words.Truncate(c.Subject, 90), SubjectName: words.Truncate(c.SubjectName, 120), Request: words.Truncate(who.Where.Request, 64), Address: words.Truncate(who.Where.Address, 64)}
 	if who.MemberID != 0 {
 		row.MemberID = &who.MemberID
 	}
@@ -59,13 +60,6 @@ func kept(v any) (*json.RawMessage, error) {
 	}
 	raw, err := json.Marshal(v)
 	return (*json.RawMessage)(&raw), err
-}
-
-func cut(s string, most int) string {
-	if r := []rune(s); len(r) > most {
-		return string(r[:most])
-	}
-	return s
 }
 
 // TrailFilter says which changes are asked for; empty fields ask for all.
@@ -94,9 +88,9 @@ func (s *Service) Trail(ctx context.Context, f TrailFilter) ([]store.TrailRow, s
 		if text == "" {
 			return time.Time{}
 		}
-		t, err := time.Parse(dayLayout, text)
+		t, err := time.Parse(time.DateOnly, text)
 		if err != nil {
-			faults.Add(field, fault.New("", "not_a_day", "“"+clip(text)+"” is not a day", "Write it as YYYY-MM-DD."))
+			faults.Add(field, fault.New("", "not_a_day", fault.Quote(text)+" is not a day", "Write it as YYYY-MM-DD."))
 		} else if t.Year() < 1970 || t.Year() > 9000 {
 			faults.Add(field, fault.New("", "out_of_range", "is no day of this age", "Check the year."))
 		}
@@ -112,9 +106,9 @@ func (s *Service) Trail(ctx context.Context, f TrailFilter) ([]store.TrailRow, s
 	if q.Most < 1 || q.Most > trailMost {
 		faults.Add("most", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", trailMost), "Fetch the next pages by their mark."))
 	}
-	for _, x := range []sent{{"member", f.Member}, {"action", f.Action}, {"bench", f.Bench}, {"text", f.Text}} {
-		if len(x.text) > 120 {
-			faults.Add(x.field, fault.New("", "too_long", "is longer than 120 bytes", "Shorten it."))
+	for _, x := range [][2]string{{"member", f.Member}, {"action", f.Action}, {"bench", f.Bench}, {"text", f.Text}} {
+		if len(x[1]) > 120 {
+			faults.Add(x[0], fault.New("", "too_long", "is longer than 120 bytes", "Shorten it."))
 		}
 	}
 	if f.After != "" {

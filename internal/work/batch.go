@@ -9,6 +9,7 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/seam"
+	"falda/internal/core/words"
 	"falda/internal/store"
 )
 
@@ -34,7 +35,7 @@ type BatchEntry struct {
 
 // StartBatch puts pieces of one kind, cut by one plan, on a bench together. Where they are together on one already, that comes back.
 func (s *Service) StartBatch(ctx context.Context, pieceIDs []string, benchID string) (BatchView, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return BatchView{}, err
 	}
@@ -64,7 +65,7 @@ func (s *Service) StartBatch(ctx context.Context, pieceIDs []string, benchID str
 			public = b
 			return change{}, err
 		}
-		batch := store.Batch{PublicID: NewID(), ShopID: shop.ID, BenchID: bench.ID, CreatedAt: s.now()}
+		batch := store.Batch{PublicID: store.NewID(), ShopID: shop.ID, BenchID: bench.ID, CreatedAt: s.now()}
 		if err := tx.CreateBatch(ctx, &batch); err != nil {
 			return change{}, err
 		}
@@ -74,7 +75,7 @@ func (s *Service) StartBatch(ctx context.Context, pieceIDs []string, benchID str
 				return change{}, err
 			}
 		}
-		return change{Action: "batch.started", Subject: public, SubjectName: counted(len(pieces), "piece", "pieces") + " with " + pieceName(pieces[0]), Became: map[string]any{"bench": bench.Name, "pieces": len(pieces)}}, nil
+		return change{Action: "batch.started", Subject: public, SubjectName: words.Count(len(pieces), "piece", "pieces") + " with " + pieceName(pieces[0]), Became: map[string]any{"bench": bench.Name, "pieces": len(pieces)}}, nil
 	})
 	if err != nil {
 		return BatchView{}, err
@@ -83,11 +84,11 @@ func (s *Service) StartBatch(ctx context.Context, pieceIDs []string, benchID str
 }
 
 // together checks that pieces can be cut together. Where they all are in one batch already it gives that.
-func (s *Service) together(ctx context.Context, tx *store.Store, shop Shop, pieces []store.Hung) (string, error) {
+func (s *Service) together(ctx context.Context, tx *store.Store, shop ShopWithPlans, pieces []store.Hung) (string, error) {
 	first := pieces[0]
 	started := 0
 	for _, h := range pieces {
-		if h.Lot.AtlasID != first.Lot.AtlasID || s.isCarcass(h.Lot) {
+		if h.Lot.AtlasID != first.Lot.AtlasID || s.atlas.IsCarcass(h.Lot.AtlasID) {
 			return "", fault.New("piece_ids", "different", "are not all of one kind of piece", "Cut carcasses, and other pieces, by themselves.")
 		}
 		if h.Piece.PlanID != first.Piece.PlanID || !maps.Equal(h.Piece.Options, first.Piece.Options) {
@@ -110,18 +111,9 @@ func (s *Service) together(ctx context.Context, tx *store.Store, shop Shop, piec
 	return b.PublicID, err
 }
 
-// Batch gives the boards of pieces that are cut together, the first with what in their plan contradicts the grades.
+// Batch gives the boards of pieces that are cut together.
 func (s *Service) Batch(ctx context.Context, id string) (BatchView, error) {
-	v, err := s.batch(ctx, id)
-	if err != nil || len(v.Boards) == 0 {
-		return v, err
-	}
-	v.Boards[0].Doubts, err = s.boardAgainst(ctx, v.Boards[0])
-	return v, err
-}
-
-func (s *Service) batch(ctx context.Context, id string) (BatchView, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return BatchView{}, err
 	}
@@ -161,7 +153,7 @@ func batchOf(batch store.Batch, boards []BoardView) BatchView {
 // BookTogether books an event on several pieces of a batch, on all of them or on none. What was weighed of several together is shared among
 // them by their weights; of one it is that one's. When they are closed, the minutes are shared likewise.
 func (s *Service) BookTogether(ctx context.Context, batchID string, e seam.Event, entries []BatchEntry) (BatchView, error) {
-	v, err := s.batch(ctx, batchID)
+	v, err := s.Batch(ctx, batchID)
 	if err != nil {
 		return v, err
 	}
@@ -174,7 +166,7 @@ func (s *Service) BookTogether(ctx context.Context, batchID string, e seam.Event
 	for i, entry := range entries {
 		board, ok := v.of(entry.Breakdown)
 		if !ok || seen[entry.Breakdown] {
-			return v, fault.New("entries", "unknown", "“"+clip(entry.Breakdown)+"” is not a piece of this batch, or stands twice", "Name each piece once.")
+			return v, fault.New("entries", "unknown", fault.Quote(entry.Breakdown)+" is not a piece of this batch, or stands twice", "Name each piece once.")
 		}
 		seen[entry.Breakdown] = true
 		weights[i] = board.Card.Weight // as weighed here, once it is
@@ -251,7 +243,7 @@ func (v BatchView) Undo() []BoardView {
 
 // BatchChanges waits until any board of a batch has another number of events than were known.
 func (s *Service) BatchChanges(ctx context.Context, id string, known int) (int, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return 0, err
 	}

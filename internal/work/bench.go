@@ -29,7 +29,7 @@ type BoardView struct {
 	Breakdown store.Breakdown
 	Bench     store.Bench
 	Card      Card
-	Shop      Shop
+	Shop      ShopWithPlans
 	Plan      atlas.Plan
 	Board     seam.Board
 	Expected  []seam.Expected
@@ -40,7 +40,6 @@ type BoardView struct {
 	Map       seammap.Map
 	Undo      *seam.Event // what U would undo
 	Repeated  bool
-	Doubts    []Against     // what of the plan contradicts the grades; known when the board is read
 	benches   []store.Bench // of the shop
 }
 
@@ -68,7 +67,7 @@ func (v BoardView) NameOf(n seam.Node) string {
 
 // StartBreakdown puts a piece on a bench. Where it is on one already, that board comes back.
 func (s *Service) StartBreakdown(ctx context.Context, pieceID, benchID string) (BoardView, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return BoardView{}, err
 	}
@@ -104,7 +103,7 @@ func (s *Service) StartBreakdown(ctx context.Context, pieceID, benchID string) (
 }
 
 // usable gives a bench of the shop that is in use.
-func usable(ctx context.Context, tx *store.Store, shop Shop, benchID string) (store.Bench, error) {
+func usable(ctx context.Context, tx *store.Store, shop ShopWithPlans, benchID string) (store.Bench, error) {
 	bench, err := tx.Bench(ctx, shop.ID, benchID)
 	if errors.Is(err, store.ErrNotFound) {
 		return bench, fault.New("bench_id", "unknown", "is not a bench of this shop", "Choose one of its benches.")
@@ -116,7 +115,7 @@ func usable(ctx context.Context, tx *store.Store, shop Shop, benchID string) (st
 }
 
 // start makes the breakdown of a piece that has none, in a batch or by itself, and gives its id.
-func (s *Service) start(ctx context.Context, tx *store.Store, shop Shop, h store.Hung, bench store.Bench, batch *int64) (string, change, error) {
+func (s *Service) start(ctx context.Context, tx *store.Store, shop ShopWithPlans, h store.Hung, bench store.Bench, batch *int64) (string, change, error) {
 	if err := gone(h); err != nil {
 		return "", change{}, err
 	}
@@ -131,7 +130,7 @@ func (s *Service) start(ctx context.Context, tx *store.Store, shop Shop, h store
 	if err != nil {
 		return "", change{}, err
 	}
-	public := NewID()
+	public := store.NewID()
 	started := change{Action: "breakdown.started", Subject: public, SubjectName: pieceName(h), Became: map[string]any{"bench": bench.Name, "plan": h.Piece.PlanID, "version": c.Plan.Version, "chosen": c.Plan.Chosen}}
 	return public, started, tx.CreateBreakdown(ctx, &store.Breakdown{PublicID: public, ShopID: shop.ID, PieceID: h.Piece.ID, BenchID: bench.ID, BatchID: batch,
 		PlanID: h.Piece.PlanID, Plan: (*json.RawMessage)(&plan), CreatedAt: s.now(), State: "waiting"})
@@ -139,7 +138,7 @@ func (s *Service) start(ctx context.Context, tx *store.Store, shop Shop, h store
 
 // Board gives a breakdown as it stands.
 func (s *Service) Board(ctx context.Context, id string) (BoardView, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return BoardView{}, err
 	}
@@ -147,17 +146,12 @@ func (s *Service) Board(ctx context.Context, id string) (BoardView, error) {
 	if err != nil {
 		return BoardView{}, err
 	}
-	v, err := s.board(ctx, shop, b, nil)
-	if err != nil {
-		return v, err
-	}
-	v.Doubts, err = s.boardAgainst(ctx, v)
-	return v, err
+	return s.board(ctx, shop, b, nil)
 }
 
 // BoardThen gives a breakdown as it stood after its first so many events.
 func (s *Service) BoardThen(ctx context.Context, id string, events int) (BoardView, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return BoardView{}, err
 	}
@@ -176,7 +170,7 @@ func (s *Service) BoardThen(ctx context.Context, id string, events int) (BoardVi
 }
 
 // board reads what a breakdown's view is made of; log is read when it is nil.
-func (s *Service) board(ctx context.Context, shop Shop, b store.Breakdown, log []seam.Event) (BoardView, error) {
+func (s *Service) board(ctx context.Context, shop ShopWithPlans, b store.Breakdown, log []seam.Event) (BoardView, error) {
 	v := BoardView{Breakdown: b, Shop: shop}
 	h, err := s.store.HungByID(ctx, shop.ID, b.PieceID)
 	if err != nil {
@@ -281,14 +275,14 @@ func outputRows(shopID, breakdownID int64, board seam.Board) []store.Output {
 // checkEnvelope checks what the board has no say in: the id, the clock, the role.
 func (s *Service) checkEnvelope(e seam.Event) error {
 	var faults fault.List
-	for _, x := range []sent{{"id", e.ID}, {"node", e.Node}, {"target", e.Target}} {
-		parsed, err := uuid.Parse(x.text)
+	for _, x := range [][2]string{{"id", e.ID}, {"node", e.Node}, {"target", e.Target}} {
+		parsed, err := uuid.Parse(x[1])
 		switch {
-		case x.text == "" && x.field != "id":
-		case err != nil || parsed.String() != x.text:
-			faults.Add(x.field, fault.New("", "not_a_uuid", "“"+clip(x.text)+"” is not a UUID", "Make a UUID of version 7, in lower case."))
-		case x.field == "id" && parsed.Version() != 7:
-			faults.Add(x.field, fault.New("", "not_version_7", "is not a UUID of version 7", "Make a UUID of version 7."))
+		case x[1] == "" && x[0] != "id":
+		case err != nil || parsed.String() != x[1]:
+			faults.Add(x[0], fault.New("", "not_a_uuid", fault.Quote(x[1])+" is not a UUID", "Make a UUID of version 7, in lower case."))
+		case x[0] == "id" && parsed.Version() != 7:
+			faults.Add(x[0], fault.New("", "not_version_7", "is not a UUID of version 7", "Make a UUID of version 7."))
 		}
 	}
 	now := s.now()

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"falda/internal/core/fault"
+	"falda/internal/core/words"
 	"falda/internal/secret"
 	"falda/internal/store"
 )
@@ -48,7 +49,7 @@ func (s *Service) Benches(ctx context.Context) ([]BenchScreens, error) {
 func benchName(typed string) (string, error) {
 	name := strings.TrimSpace(typed)
 	var faults fault.List
-	faults.Add("name", plainText(name, 60, true))
+	faults.Add("name", fault.Text(name, 60, true))
 	return name, faults.Err()
 }
 
@@ -69,7 +70,7 @@ func (s *Service) AddBench(ctx context.Context, name string) (b store.Bench, err
 		return b, err
 	}
 	err = s.recorded(ctx, func(tx *store.Store) (change, error) {
-		b = store.Bench{PublicID: NewID(), ShopID: who.ShopID, Name: name, Active: true, Version: 1}
+		b = store.Bench{PublicID: store.NewID(), ShopID: who.ShopID, Name: name, Active: true, Version: 1}
 		return change{Action: "bench.added", Subject: b.PublicID, SubjectName: name}, tx.CreateBench(ctx, &b)
 	})
 	return b, duplicateBench(err)
@@ -129,7 +130,7 @@ func (s *Service) EnrolCode(ctx context.Context, benchID string) (code string, e
 func (s *Service) Enrol(ctx context.Context, code string, where Where) (token string, err error) {
 	var faults fault.List
 	if code = secret.PlainCode(code); code == "" {
-		faults.Add("code", required("Type the code from the benches' page."))
+		faults.Add("code", fault.Required("Type the code from the benches' page."))
 		return "", faults.Err()
 	}
 	from := try{"enrol:" + where.Address, freeAccount}
@@ -159,7 +160,7 @@ func (s *Service) Enrol(ctx context.Context, code string, where Where) (token st
 			return store.ErrNotFound
 		}
 		token = secret.NewToken("fb_")
-		d := store.Device{PublicID: NewID(), ShopID: *o.ShopID, BenchID: *o.BenchID, TokenHash: secret.Digest(token), About: cut(where.About, 120), EnrolledAt: s.now(), SeenAt: s.now()}
+		d := store.Device{PublicID: store.NewID(), ShopID: *o.ShopID, BenchID: *o.BenchID, TokenHash: secret.Digest(token), About: words.Truncate(where.About, 120), EnrolledAt: s.now(), SeenAt: s.now()}
 		if err := tx.CreateDevice(ctx, &d); err != nil {
 			return err
 		}

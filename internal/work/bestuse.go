@@ -14,6 +14,7 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/value"
+	"falda/internal/core/words"
 )
 
 // solveFor is how long a best use is searched for before what was found by then is given.
@@ -64,7 +65,7 @@ type BestPiece struct {
 
 // BestView is a best use, worked out.
 type BestView struct {
-	Shop     Shop
+	Shop     ShopWithPlans
 	Asked    BestAsk
 	Book     Book
 	Pieces   []BestPiece
@@ -94,7 +95,7 @@ type BestSale struct {
 
 // BestUse finds the best plan for each piece that is ready, within bench minutes, demand and orders.
 func (s *Service) BestUse(ctx context.Context, in BestAsk) (BestView, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return BestView{}, err
 	}
@@ -121,7 +122,7 @@ func (s *Service) BestUse(ctx context.Context, in BestAsk) (BestView, error) {
 	if err := faults.Err(); err != nil {
 		return v, err
 	}
-	if v.Book, err = s.bookOn(ctx, shop, in.Market, s.today(shop)); err != nil {
+	if v.Book, err = s.bookOn(ctx, shop.Shop, in.Market, shop.Day(s.now())); err != nil {
 		return v, err
 	}
 	b, err := s.bestProblem(ctx, shop, &v)
@@ -168,7 +169,7 @@ type best struct {
 }
 
 // bestProblem lays out the pieces that are ready and what may be made of them.
-func (s *Service) bestProblem(ctx context.Context, shop Shop, v *BestView) (*best, error) {
+func (s *Service) bestProblem(ctx context.Context, shop ShopWithPlans, v *BestView) (*best, error) {
 	ready, err := s.Readiness(ctx)
 	if err != nil {
 		return nil, err
@@ -234,7 +235,7 @@ func (s *Service) bestProblem(ctx context.Context, shop Shop, v *BestView) (*bes
 				continue
 			}
 			pl := bestuse.Plan{ID: plan.Plan.ID, Minutes: bestuse.Minutes(math.Round(plan.Plan.Minutes * 100))}
-			sheet := shop.forecastSheet(piece, plan.Plan, r.Card.Weight, v.Book.Prices)
+			sheet := forecastSheet(shop.Shop, piece, plan.Plan, r.Card.Weight, v.Book.Prices)
 			t := sheet.Totals()
 			pl.Cost = t.Packaging.Add(t.Labour).Add(t.Discard)
 			for _, pr := range plan.Plan.Products {
@@ -277,13 +278,13 @@ func (s *Service) bestProblem(ctx context.Context, shop Shop, v *BestView) (*bes
 		case ok:
 			p.Products[n].Order = m
 		case b.names[o.Key].Name == "":
-			faults.Add(field+"product_key", fault.New("", "unknown", "“"+clip(o.Key)+"” is not a product of the atlas", "Choose one of the list."))
+			faults.Add(field+"product_key", fault.New("", "unknown", fault.Quote(o.Key)+" is not a product of the atlas", "Choose one of the list."))
 		default:
 			faults.Add(field+"product_key", fault.New("", "not_possible", "No piece that is ready becomes "+b.names[o.Key].Name, "Leave the order out, or receive what it is cut from."))
 		}
 	}
 	if bound > 0 {
-		v.Notes = append(v.Notes, counted(bound, "piece is of a trial and keeps the way that was drawn for it.", "pieces are of a trial and keep the way that was drawn for them."))
+		v.Notes = append(v.Notes, words.Count(bound, "piece is of a trial and keeps the way that was drawn for it.", "pieces are of a trial and keep the way that was drawn for them."))
 	}
 	if len(unpriced) > 0 {
 		var names []string
@@ -297,7 +298,7 @@ func (s *Service) bestProblem(ctx context.Context, shop Shop, v *BestView) (*bes
 }
 
 // inTrials says which of some pieces are in a trial that counts.
-func (s *Service) inTrials(ctx context.Context, shop Shop, ready []ReadyPiece) (map[int64]bool, error) {
+func (s *Service) inTrials(ctx context.Context, shop ShopWithPlans, ready []ReadyPiece) (map[int64]bool, error) {
 	ids := make([]int64, len(ready))
 	for i, r := range ready {
 		ids[i] = r.Card.Hung.Piece.ID
@@ -319,7 +320,7 @@ type houseShares struct {
 	n      int
 }
 
-func (s *Service) houseSharesOf(ctx context.Context, shop Shop, atlasID string) (h houseShares, err error) {
+func (s *Service) houseSharesOf(ctx context.Context, shop ShopWithPlans, atlasID string) (h houseShares, err error) {
 	h.shares, h.n, err = s.store.MeanShares(ctx, shop.ID, atlasID, pastPieces)
 	return h, err
 }
@@ -350,13 +351,4 @@ func (h houseShares) on(p atlas.Piece) (atlas.Piece, string) {
 	}
 	p.Muscles, p.Other = muscles, others
 	return p, fmt.Sprintf("measured: the house’s own shares, n = %d", h.n)
-}
-
-// upperFirst is a text with its first letter large.
-func upperFirst(s string) string {
-	r := []rune(s)
-	if len(r) == 0 {
-		return s
-	}
-	return strings.ToUpper(string(r[:1])) + string(r[1:])
 }

@@ -7,6 +7,7 @@ import (
 
 	"falda/internal/core/bestuse"
 	"falda/internal/core/fault"
+	"falda/internal/core/words"
 )
 
 // clash says which orders cannot be met together.
@@ -80,7 +81,7 @@ func (b *best) tell(v *BestView, worths bestuse.Worths) {
 	}
 	v.Brought, v.Brings = b.money.Of(v.Brought), b.money.Round(v.Solution.Value)
 	v.Costs = v.Brought.Sub(v.Brings)
-	v.Sentence = fmt.Sprintf("%s %s so, before what they cost", counted(len(v.Pieces)-waiting, "piece brings", "pieces bring"), b.money.Text(v.Solution.Value))
+	v.Sentence = fmt.Sprintf("%s %s so, before what they cost", words.Count(len(v.Pieces)-waiting, "piece brings", "pieces bring"), b.money.Text(v.Solution.Value))
 	if v.Minutes != nil {
 		v.Sentence += fmt.Sprintf(", in %.0f of %.0f bench minutes", float64(v.Solution.Minutes)/100, float64(*v.Minutes)/100)
 	}
@@ -95,7 +96,7 @@ func (b *best) tell(v *BestView, worths bestuse.Worths) {
 		v.Notes = append(v.Notes, "What one more hour and one more kilogram of demand would bring is not worked out to the end; it may be more.")
 	}
 	if v.Left > 0 {
-		v.Notes = append(v.Notes, counted(v.Left, "piece is left out: it is not old enough for any of its plans.", "pieces are left out: they are not old enough for any of their plans."))
+		v.Notes = append(v.Notes, words.Count(v.Left, "piece is left out: it is not old enough for any of its plans.", "pieces are left out: they are not old enough for any of their plans."))
 	}
 	if v.Book.Season != "" {
 		v.Notes = append(v.Notes, "Demand and prices are those of "+v.Book.Season+".")
@@ -105,7 +106,7 @@ func (b *best) tell(v *BestView, worths bestuse.Worths) {
 // because says in a sentence why a piece goes where it goes.
 func (b *best) because(w bestuse.Why, name func(string) string) string {
 	by := b.money.Text(w.By.Abs())
-	chosen := upperFirst(strings.Trim(name(w.Chosen.Plan), "“”"))
+	chosen := words.Capitalised(strings.Trim(name(w.Chosen.Plan), "“”"))
 	switch w.Reason {
 	case bestuse.BringsMost:
 		if w.By.Sign() == 0 {
@@ -113,11 +114,11 @@ func (b *best) because(w bestuse.Why, name func(string) string) string {
 		}
 		return fmt.Sprintf("%s brings %s more than %s, the next best.", chosen, by, name(w.Other))
 	case bestuse.DemandIsFull:
-		return fmt.Sprintf("%s brings %s more than %s: no more %s sells at its full price.", chosen, by, name(w.Other), strings.ToLower(first(b.names[w.Product].Name)))
+		return fmt.Sprintf("%s brings %s more than %s: no more %s sells at its full price.", chosen, by, name(w.Other), strings.ToLower(words.Short(b.names[w.Product].Name)))
 	case bestuse.ShortOfMinutes:
 		return fmt.Sprintf("%s would bring %s more here, but %.1f minutes are missing; they bring more elsewhere.", name(w.Other), by, float64(w.Minutes)/100)
 	case bestuse.ForAnOrder:
-		return fmt.Sprintf("%s would bring %s more, but then the order of %s would not be met.", name(w.Other), by, strings.ToLower(first(b.names[w.Product].Name)))
+		return fmt.Sprintf("%s would bring %s more, but then the order of %s would not be met.", name(w.Other), by, strings.ToLower(words.Short(b.names[w.Product].Name)))
 	}
 	return "There is no other plan that it is ready for."
 }

@@ -34,7 +34,7 @@ type BreakdownRow struct {
 
 // Breakdowns lists breakdowns, the latest first, with the mark at which the next page goes on; empty after the last.
 func (s *Service) Breakdowns(ctx context.Context, f BreakdownFilter) ([]BreakdownRow, string, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return nil, "", err
 	}
@@ -44,9 +44,9 @@ func (s *Service) Breakdowns(ctx context.Context, f BreakdownFilter) ([]Breakdow
 		if text == "" {
 			return time.Time{}
 		}
-		t, err := time.Parse(dayLayout, text)
+		t, err := time.Parse(time.DateOnly, text)
 		if err != nil || t.Year() < 1970 || t.Year() > 9000 {
-			faults.Add(field, fault.New("", "not_a_day", "“"+clip(text)+"” is not a day", "Write it as YYYY-MM-DD."))
+			faults.Add(field, fault.New("", "not_a_day", fault.Quote(text)+" is not a day", "Write it as YYYY-MM-DD."))
 		}
 		return t
 	}
@@ -87,7 +87,7 @@ func (s *Service) Breakdowns(ctx context.Context, f BreakdownFilter) ([]Breakdow
 	}
 	out := make([]BreakdownRow, len(rows))
 	for i, r := range rows {
-		out[i] = BreakdownRow{ListedBreakdown: r, Piece: r.AtlasID, Gain: shop.gain(&r.Breakdown), Carcass: s.isCarcass(store.Lot{AtlasID: r.AtlasID})}
+		out[i] = BreakdownRow{ListedBreakdown: r, Piece: r.AtlasID, Gain: gain(shop.Shop, &r.Breakdown), Carcass: s.atlas.IsCarcass(r.AtlasID)}
 		if p, ok := s.atlas.Find(r.AtlasID); ok {
 			out[i].Piece = p.NameIn(shop.Market)
 		}
@@ -156,7 +156,7 @@ func (s *Service) Outputs(ctx context.Context, r BreakdownRow) ([][]string, erro
 // Changes waits until the log of a breakdown has another number of events than the given one, and gives it. Any number of programs may
 // book on it; it is asked again every so often.
 func (s *Service) Changes(ctx context.Context, id string, known int) (int, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return 0, err
 	}

@@ -5,22 +5,21 @@ import (
 	"errors"
 	"fmt"
 	"math/big"
-	"slices"
-	"strings"
 	"time"
 
 	"falda/internal/core/atlas"
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/value"
+	"falda/internal/core/words"
 	"falda/internal/store"
 )
 
 // hangBroken makes pieces of what carcasses were broken into. It is asked after a carcass was closed, and by the upkeep for
 // what a program that ended in between left undone. Each part becomes a lot of its own, each of its weighings a piece. One
 // carcass that cannot be done does not keep the others from it.
-func (s *Service) hangBroken(ctx context.Context, shop Shop) error {
-	closed, err := s.store.Unhung(ctx, shop.ID, s.carcassIDs())
+func (s *Service) hangBroken(ctx context.Context, shop ShopWithPlans) error {
+	closed, err := s.store.Unhung(ctx, shop.ID, s.atlas.CarcassIDs())
 	if err != nil {
 		return err
 	}
@@ -34,7 +33,7 @@ func (s *Service) hangBroken(ctx context.Context, shop Shop) error {
 	return errors.Join(failed...)
 }
 
-func (s *Service) hangOne(ctx context.Context, tx *store.Store, shop Shop, b store.Breakdown) (change, error) {
+func (s *Service) hangOne(ctx context.Context, tx *store.Store, shop ShopWithPlans, b store.Breakdown) (change, error) {
 	if err := tx.LockPiece(ctx, shop.ID, b.PieceID); err != nil {
 		return change{}, err
 	}
@@ -53,26 +52,26 @@ func (s *Service) hangOne(ctx context.Context, tx *store.Store, shop Shop, b sto
 	if err != nil {
 		return change{}, err
 	}
-	book, _, err := s.priceBook(ctx, shop)
+	book, _, err := s.priceBook(ctx, shop.Shop)
 	if err != nil {
 		return change{}, err
 	}
 	division := c.Division(b.PlanID)
-	paid, err := shop.pieceCost(h)
+	paid, err := pieceCost(shop.Shop, h)
 	if err != nil {
 		return change{}, err
 	}
 	costs := s.shareCost(shop, c, division, outputs, paid, book)
 	made := map[string]any{}
 	for i, part := range division.Parts {
-		lot := store.Lot{PublicID: NewID(), ShopID: shop.ID, LotNumber: fmt.Sprintf("%s/%d", brokenNumber(h), i+1), Supplier: h.Lot.Supplier, AtlasID: part.Piece, PricePer: "kg",
-			SlaughteredOn: h.Lot.SlaughteredOn, PackedOn: later(h.Lot.PackedOn, s.today(shop)), Findings: append([]string{}, part.Findings...), About: h.Lot.About,
+		lot := store.Lot{PublicID: store.NewID(), ShopID: shop.ID, LotNumber: fmt.Sprintf("%s/%d", brokenNumber(h), i+1), Supplier: h.Lot.Supplier, AtlasID: part.Piece, PricePer: "kg",
+			SlaughteredOn: h.Lot.SlaughteredOn, PackedOn: later(h.Lot.PackedOn, shop.Day(s.now())), Findings: append([]string{}, part.Findings...), About: h.Lot.About,
 			ReceivedAt: s.now(), Version: 1, FromPieceID: &h.Piece.ID}
 		lot.About.TemperatureC = nil
 		var pieces []store.Piece
 		for _, o := range outputs {
 			if o.Part == part.Piece && o.Kind != "opened" {
-				pieces = append(pieces, store.Piece{PublicID: NewID(), ShopID: shop.ID, Number: len(pieces) + 1, LabelMg: o.MassMg, Version: 1})
+				pieces = append(pieces, store.Piece{PublicID: store.NewID(), ShopID: shop.ID, Number: len(pieces) + 1, LabelMg: o.MassMg, Version: 1})
 				lot.TotalMg += o.MassMg
 			}
 		}
@@ -80,7 +79,7 @@ func (s *Service) hangOne(ctx context.Context, tx *store.Store, shop Shop, b sto
 			continue
 		}
 		lot.Pieces = len(pieces)
-		lot.Price = costs[part.Piece].Over(measure.Mass(lot.TotalMg).In(measure.UnitKilogram)).Text(moneyDecimals)
+		lot.Price = costs[part.Piece].Over(measure.Mass(lot.TotalMg).In(measure.UnitKilogram)).Text(measure.PriceDecimals)
 		if err := tx.CreateLot(ctx, &lot, pieces); err != nil {
 			return change{}, err
 		}
@@ -99,7 +98,7 @@ func brokenNumber(h store.Hung) string {
 
 // shareCost shares what a carcass cost among its pieces: what bone, fat and trim bring is credited first; the rest goes by what each piece
 // brings cut the traditional way, less its labour and packaging (net realisable value), or by weight where prices are missing.
-func (s *Service) shareCost(shop Shop, c atlas.Carcass, d atlas.Division, outputs []store.Output, cost measure.Money, book map[string]measure.Price) map[string]measure.Money {
+func (s *Service) shareCost(shop ShopWithPlans, c atlas.Carcass, d atlas.Division, outputs []store.Output, cost measure.Money, book map[string]measure.Price) map[string]measure.Money {
 	mass := map[string]measure.Mass{}
 	for _, o := range outputs {
 		if o.Kind != "opened" {
@@ -123,7 +122,7 @@ func (s *Service) shareCost(shop Shop, c atlas.Carcass, d atlas.Division, output
 		p, _ := s.atlas.Find(part.Piece)
 		p = p.Found(part.Findings, nil)
 		pl, _ := p.Traditional()
-		sheet := shop.forecastSheet(p, pl, m, book)
+		sheet := forecastSheet(shop.Shop, p, pl, m, book)
 		sheet.Minutes *= float64(part.Count)
 		priced = priced && len(sheet.Unpriced()) == 0
 		t := sheet.Totals()
@@ -163,11 +162,6 @@ func (s *Service) cutBoard(ctx context.Context, id string) (BoardView, error) {
 	return v, err
 }
 
-// isCarcass says whether a lot is of carcasses.
-func (s *Service) isCarcass(lot store.Lot) bool {
-	return slices.ContainsFunc(s.atlas.Carcasses, func(c atlas.Carcass) bool { return c.ID == lot.AtlasID })
-}
-
 // CarcassPlanView is what a carcass would bring if every piece of its usual division were cut by one plan of the atlas.
 type CarcassPlanView struct {
 	Plan   atlas.CarcassPlan
@@ -177,7 +171,7 @@ type CarcassPlanView struct {
 
 // sayCarcass puts what a carcass would bring under each of its plans into a forecast, and the sentence that compares the first of the
 // traditional school with the best of the others.
-func (f *Forecast) sayCarcass(s *Service, shop Shop, c atlas.Carcass, weight measure.Mass, book map[string]measure.Price) {
+func (f *Forecast) sayCarcass(s *Service, shop ShopWithPlans, c atlas.Carcass, weight measure.Mass, book map[string]measure.Price) {
 	f.Carcass = s.carcassPlans(shop, c, weight, f.PieceCost, book)
 	var base, best *CarcassPlanView
 	for i := range f.Carcass {
@@ -200,10 +194,8 @@ func (f *Forecast) sayCarcass(s *Service, shop Shop, c atlas.Carcass, weight mea
 	if diff.Sign() < 0 {
 		word = " less than "
 	}
-	f.Sentence = fmt.Sprintf("%s would bring %s%s%s, after %g more minutes of work.", best.Plan.Name, shop.Money.Text(diff.Abs()), word, lowerFirst(base.Plan.Name), best.Plan.Minutes-base.Plan.Minutes)
+	f.Sentence = fmt.Sprintf("%s would bring %s%s%s, after %g more minutes of work.", best.Plan.Name, shop.Money.Text(diff.Abs()), word, words.Uncapitalised(base.Plan.Name), best.Plan.Minutes-base.Plan.Minutes)
 }
-
-func lowerFirst(s string) string { return strings.ToLower(s[:1]) + s[1:] }
 
 // massesOf is what each part of a piece weighs by its share.
 func massesOf(p atlas.Piece, weight measure.Mass) map[string]measure.Mass {
@@ -215,7 +207,7 @@ func massesOf(p atlas.Piece, weight measure.Mass) map[string]measure.Mass {
 }
 
 // carcassPlans works out what a carcass would bring under each of its plans.
-func (s *Service) carcassPlans(shop Shop, c atlas.Carcass, weight measure.Mass, cost measure.Money, book map[string]measure.Price) []CarcassPlanView {
+func (s *Service) carcassPlans(shop ShopWithPlans, c atlas.Carcass, weight measure.Mass, cost measure.Money, book map[string]measure.Price) []CarcassPlanView {
 	d := c.Division(atlas.UsualDivision)
 	whole := s.atlas.Whole(c, atlas.UsualDivision)
 	masses := massesOf(whole, weight)
@@ -225,7 +217,7 @@ func (s *Service) carcassPlans(shop Shop, c atlas.Carcass, weight measure.Mass, 
 		for _, part := range d.Parts {
 			p, _ := s.atlas.Find(part.Piece)
 			pl, _ := p.Plan(cp.Pieces[part.Piece])
-			sheet := shop.forecastSheet(p, pl, masses[part.Piece], book)
+			sheet := forecastSheet(shop.Shop, p, pl, masses[part.Piece], book)
 			sheet.Minutes = 0 // those of the whole count
 			t := sheet.Totals()
 			v.Totals.Sales, v.Totals.Packaging, v.Totals.Discard = v.Totals.Sales.Add(t.Sales), v.Totals.Packaging.Add(t.Packaging), v.Totals.Discard.Add(t.Discard)

@@ -35,7 +35,7 @@ type CarcassSeason struct {
 
 // CarcassView is a carcass rolled up.
 type CarcassView struct {
-	Shop     Shop
+	Shop     ShopWithPlans
 	Carcass  atlas.Carcass
 	Plan     atlas.CarcassPlan
 	Book     Book
@@ -70,14 +70,14 @@ const mostHeads = 10_000
 
 // CarcassValue assembles a side or a whole lamb from a plan for each piece and rolls it up: per head, a week, a year.
 func (s *Service) CarcassValue(ctx context.Context, id string, in CarcassAsk) (CarcassView, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return CarcassView{}, err
 	}
 	v := CarcassView{Shop: shop}
 	var ok bool
 	if v.Carcass, ok = s.atlas.FindCarcass(id); !ok {
-		return v, fault.New("carcass_id", "unknown", "“"+clip(id)+"” is not a carcass of the atlas", "Choose one of the list.")
+		return v, fault.New("carcass_id", "unknown", fault.Quote(id)+" is not a carcass of the atlas", "Choose one of the list.")
 	}
 	var faults fault.List
 	v.Weight = measure.Mass(math.Round(v.Carcass.WeightKg.Typical * float64(measure.Kilogram)))
@@ -111,13 +111,13 @@ func (s *Service) CarcassValue(ctx context.Context, id string, in CarcassAsk) (C
 	}
 	i := max(0, slices.IndexFunc(v.Carcass.Plans, func(p atlas.CarcassPlan) bool { return p.ID == in.Plan }))
 	if v.Plan = v.Carcass.Plans[i]; in.Plan != "" && v.Plan.ID != in.Plan {
-		faults.Add("plan_id", fault.New("", "unknown", "“"+clip(in.Plan)+"” is not a plan of this carcass", "Choose one of its plans."))
+		faults.Add("plan_id", fault.New("", "unknown", fault.Quote(in.Plan)+" is not a plan of this carcass", "Choose one of its plans."))
 	}
 	faults.Add("", s.carcassPieces(&v, in))
 	if err := faults.Err(); err != nil {
 		return v, err
 	}
-	if v.Book, err = s.bookOn(ctx, shop, in.Market, s.today(shop)); err != nil {
+	if v.Book, err = s.bookOn(ctx, shop.Shop, in.Market, shop.Day(s.now())); err != nil {
 		return v, err
 	}
 	demands, err := s.store.Demands(ctx, shop.ID)
@@ -186,7 +186,7 @@ func (s *Service) carcassPieces(v *CarcassView, in CarcassAsk) error {
 		if id := in.Swaps[part.Piece]; id != "" {
 			pl, ok := p.Plan(id)
 			if !ok {
-				faults.Add("plans."+part.Piece, fault.New("", "unknown", "“"+clip(id)+"” is not a plan of this piece", "Choose one of its plans."))
+				faults.Add("plans."+part.Piece, fault.New("", "unknown", fault.Quote(id)+" is not a plan of this piece", "Choose one of its plans."))
 			}
 			was, _ := p.Plan(x.Planned)
 			x.PlanID, x.Minutes = id, (pl.Minutes-was.Minutes)*float64(part.Count)
@@ -196,7 +196,7 @@ func (s *Service) carcassPieces(v *CarcassView, in CarcassAsk) error {
 	}
 	for id := range in.Swaps {
 		if !known[id] {
-			faults.Add("plans."+clip(id), fault.New("", "unknown", "is not a piece of this carcass", "Leave it out."))
+			faults.Add("plans."+fault.Shorten(id), fault.New("", "unknown", "is not a piece of this carcass", "Leave it out."))
 		}
 	}
 	v.Minutes = math.Max(1, v.Minutes)
@@ -236,7 +236,7 @@ func (s *Service) seasons(ctx context.Context, v *CarcassView, in CarcassAsk, ro
 		b := v.Book
 		if name != v.Book.Season {
 			var err error
-			if b, err = s.bookIn(ctx, v.Shop, in.Market, s.today(v.Shop), &name); err != nil {
+			if b, err = s.bookIn(ctx, v.Shop.Shop, in.Market, v.Shop.Day(s.now()), &name); err != nil {
 				return err
 			}
 		}

@@ -30,7 +30,7 @@ func zoneOf(name string) (*time.Location, error) {
 	}
 	z, err := time.LoadLocation(name)
 	if err != nil {
-		return nil, fault.New("", "unknown", "“"+clip(name)+"” is not a time zone", "Use a name of the IANA list, such as Europe/Dublin.")
+		return nil, fault.New("", "unknown", fault.Quote(name)+" is not a time zone", "Use a name of the IANA list, such as Europe/Dublin.")
 	}
 	zones.Store(name, z)
 	return z, nil
@@ -73,6 +73,3 @@ func (sh Shop) days(first, last time.Time) (from, to time.Time) {
 	}
 	return from, to
 }
-
-// today is the shop's calendar day.
-func (s *Service) today(sh Shop) time.Time { return sh.Day(s.now()) }

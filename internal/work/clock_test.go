@@ -9,6 +9,7 @@ import (
 	"falda/internal/core/measure"
 	"falda/internal/core/seam"
 	"falda/internal/core/value"
+	"falda/internal/store"
 	"falda/internal/testdb"
 	"falda/internal/work"
 )
@@ -66,7 +67,7 @@ func (z *zoned) finish() string {
 		z.Fatal(err)
 	}
 	id := lot.Pieces[0].PublicID
-	if _, err := z.w.ChoosePlan(z.ctx, id, work.PlanPick{PlanID: "traditional"}, lot.Pieces[0].Version); err != nil {
+	if err := z.w.ChoosePlan(z.ctx, id, work.PlanPick{PlanID: "traditional"}, lot.Pieces[0].Version); err != nil {
 		z.Fatal(err)
 	}
 	b, err := z.w.StartBreakdown(z.ctx, id, z.bench)
@@ -74,7 +75,7 @@ func (z *zoned) finish() string {
 		z.Fatal(err)
 	}
 	for _, e := range []seam.Event{{Kind: seam.Opened, Net: 6600 * measure.Gram}, {Kind: seam.Portioned, Product: "rump_steak", Net: 6550 * measure.Gram}, {Kind: seam.Closed}} {
-		e.ID, e.At, e.Bench = work.NewID(), z.now, z.bench
+		e.ID, e.At, e.Bench = store.NewID(), z.now, z.bench
 		if e.Net > 0 {
 			e.Gross, e.Division, e.Source = e.Net, 5*measure.Gram, "typed"
 		}

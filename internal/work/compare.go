@@ -60,7 +60,7 @@ func (s *Service) Compare(ctx context.Context, id, against string, today bool, m
 		method = value.NRV
 	}
 	if !value.KnownMethod(string(method)) {
-		return Comparison{}, fault.New("method", "unknown", "“"+clip(string(method))+"” is not a method", "Use physical, sales_value, nrv or constant_margin.")
+		return Comparison{}, fault.New("method", "unknown", fault.Quote(string(method))+" is not a method", "Use physical, sales_value, nrv or constant_margin.")
 	}
 	v, err := s.cutBoard(ctx, id)
 	if err != nil {
@@ -116,13 +116,13 @@ func (s *Service) Compare(ctx context.Context, id, against string, today bool, m
 		}
 	}
 	c.Basis = basis(v, c.Recorded, today, now)
-	c.Doubts, err = s.boardAgainst(ctx, v)
+	c.Doubts, err = s.BoardDoubts(ctx, v)
 	return c, err
 }
 
 // pricesToday is today's prices, and the rates of who cut a piece.
 func (s *Service) pricesToday(ctx context.Context, v BoardView) (Book, value.Rates, error) {
-	b, err := s.bookOn(ctx, v.Shop, "", s.today(v.Shop))
+	b, err := s.bookOn(ctx, v.Shop.Shop, "", v.Shop.Day(s.now()))
 	if err != nil {
 		return b, value.Rates{}, err
 	}

@@ -11,6 +11,7 @@ import (
 	"falda/internal/core/eating"
 	"falda/internal/core/measure"
 	"falda/internal/core/value"
+	"falda/internal/core/words"
 	"falda/internal/store"
 )
 
@@ -21,13 +22,13 @@ type Against struct {
 }
 
 // contradictions says what in a sheet's plan contradicts the grades.
-func contradictions(shop Shop, g HouseGrades, sheet value.Sheet, f eating.Facts) []Against {
+func contradictions(shop ShopWithPlans, g HouseGrades, sheet value.Sheet, f eating.Facts) []Against {
 	p := sheet.Atlas
 	var out []Against
 	for _, c := range eating.Contradictions(p, sheet.Plan, func(part string) []eating.Score { return g.Scores(p, part, f) }) {
 		method, _ := atlas.FindMethod(c.Score.Method)
 		best, _ := atlas.FindMethod(c.Best.Method)
-		text := fmt.Sprintf("%s: %s is below 3 by %s (%.0f of 100); it eats best by %s.", c.Product.Name, strings.ToLower(first(c.Muscle.Name)), strings.ToLower(method.Name), c.Score.Mean, strings.ToLower(best.Name))
+		text := fmt.Sprintf("%s: %s is below 3 by %s (%.0f of 100); it eats best by %s.", c.Product.Name, strings.ToLower(words.Short(c.Muscle.Name)), strings.ToLower(method.Name), c.Score.Mean, strings.ToLower(best.Name))
 		if other, change, ok := better(sheet, c, g.Scores(p, c.Muscle.ID, f)); ok {
 			text += fmt.Sprintf(" As %s it would bring %s %s.", strings.ToLower(other.Name), shop.Money.Text(change.Abs()), map[bool]string{true: "less, and not disappoint", false: "more"}[change.Sign() < 0])
 		}
@@ -76,7 +77,7 @@ func factsOf(p atlas.Piece, about store.About, slaughtered *time.Time, on time.T
 
 // Doubts says, of each sheet, what in its plan contradicts the house's grades, of an animal of which nothing more is known.
 func (s *Service) Doubts(ctx context.Context, sheets ...value.Sheet) ([][]Against, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -91,8 +92,8 @@ func (s *Service) Doubts(ctx context.Context, sheets ...value.Sheet) ([][]Agains
 	return out, nil
 }
 
-// boardAgainst says what in the plan of a board contradicts the grades, at today's prices.
-func (s *Service) boardAgainst(ctx context.Context, v BoardView) ([]Against, error) {
+// BoardDoubts says what in the plan of a board contradicts the grades, at today's prices.
+func (s *Service) BoardDoubts(ctx context.Context, v BoardView) ([]Against, error) {
 	if v.Card.Carcass {
 		return nil, nil
 	}
@@ -100,10 +101,10 @@ func (s *Service) boardAgainst(ctx context.Context, v BoardView) ([]Against, err
 	if err != nil {
 		return nil, err
 	}
-	book, _, err := s.priceBook(ctx, v.Shop)
+	book, _, err := s.priceBook(ctx, v.Shop.Shop)
 	if err != nil {
 		return nil, err
 	}
-	sheet := v.Shop.forecastSheet(v.Card.Piece, v.Plan, v.Card.Weight, book)
+	sheet := forecastSheet(v.Shop.Shop, v.Card.Piece, v.Plan, v.Card.Weight, book)
 	return contradictions(v.Shop, g, sheet, s.known(v)), nil
 }

@@ -67,7 +67,7 @@ func (s *Service) Timetable(dishes []DishAsked, serve time.Time) (cook.Table, []
 	var list []cook.Dish
 	var cards []CookingCard
 	if serve.IsZero() {
-		faults.Add("serve_at", required("Say when it is to be on the table."))
+		faults.Add("serve_at", fault.Required("Say when it is to be on the table."))
 	}
 	for i, d := range dishes {
 		c, err := s.CookingCard(d.AtlasID, d.Product, d.Asked)
@@ -148,7 +148,7 @@ func (s *Service) ReadProbeFile(_ context.Context, rows [][]string) ([]cook.Samp
 		line := fmt.Sprintf("line %d", i+2)
 		c, err := strconv.ParseFloat(strings.Replace(cell(heat), ",", ".", 1), 64)
 		if err != nil {
-			faults.Add(line, fault.New("", "not_a_number", "“"+clip(cell(heat))+"” is no temperature", "Leave the line out."))
+			faults.Add(line, fault.New("", "not_a_number", fault.Quote(cell(heat))+" is no temperature", "Leave the line out."))
 			continue
 		}
 		if heatColumns[heat] {
@@ -156,7 +156,7 @@ func (s *Service) ReadProbeFile(_ context.Context, rows [][]string) ([]cook.Samp
 		}
 		d, moment, ok := readMoment(cell(when), timeColumns[when])
 		if !ok {
-			faults.Add(line, fault.New("", "not_a_time", "“"+clip(cell(when))+"” is no time", "Leave the line out."))
+			faults.Add(line, fault.New("", "not_a_time", fault.Quote(cell(when))+" is no time", "Leave the line out."))
 			continue
 		}
 		if !moment.IsZero() {

@@ -51,7 +51,7 @@ func (s *Service) ImportNote(ctx context.Context, rows [][]string, save bool) ([
 			return nil, fault.New("file", "no_heading", "does not name the column “"+column+"”", "The first line names the columns: "+strings.Join(NoteColumns, ", ")+".")
 		}
 	}
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -89,7 +89,7 @@ func (s *Service) ImportNote(ctx context.Context, rows [][]string, save bool) ([
 }
 
 // receiveNote receives the good lines in one transaction.
-func (s *Service) receiveNote(ctx context.Context, shop Shop, lines []NoteLine, read []arrival) error {
+func (s *Service) receiveNote(ctx context.Context, shop ShopWithPlans, lines []NoteLine, read []arrival) error {
 	who, err := caller(ctx)
 	if err != nil {
 		return err
@@ -118,7 +118,7 @@ func (s *Service) receiveNote(ctx context.Context, shop Shop, lines []NoteLine, 
 	})
 }
 
-func (s *Service) readNoteLine(shop Shop, cell func(string) string) (NoteLine, arrival, error) {
+func (s *Service) readNoteLine(shop ShopWithPlans, cell func(string) string) (NoteLine, arrival, error) {
 	l := NoteLine{Named: cell("piece")}
 	id, err := s.named(l.Named)
 	l.Faults.Add("piece", err)
@@ -136,7 +136,7 @@ func (s *Service) readNoteLine(shop Shop, cell func(string) string) (NoteLine, a
 	if n := cell("pieces"); n != "" {
 		l.Arrival.Pieces, err = strconv.Atoi(n)
 		if err != nil {
-			l.Faults.Add("pieces", fault.New("", "not_a_number", "“"+clip(n)+"” is not a number of pieces", "Write a whole number."))
+			l.Faults.Add("pieces", fault.New("", "not_a_number", fault.Quote(n)+" is not a number of pieces", "Write a whole number."))
 		}
 	} else if len(l.Arrival.Weights) > 0 {
 		l.Arrival.Pieces = len(l.Arrival.Weights)
@@ -162,7 +162,7 @@ func (s *Service) readNoteLine(shop Shop, cell func(string) string) (NoteLine, a
 // named finds the piece that a delivery note means: by its id, or by a name that is spelt right and means one thing.
 func (s *Service) named(name string) (string, error) {
 	if name == "" {
-		return "", required("Name the piece.")
+		return "", fault.Required("Name the piece.")
 	}
 	if _, ok := s.atlas.Find(name); ok {
 		return name, nil
@@ -179,17 +179,17 @@ func (s *Service) named(name string) (string, error) {
 	case len(same) == 1:
 		return same[0].Piece.ID, nil
 	case len(same) > 1:
-		return "", fault.New("", "ambiguous", "“"+clip(name)+"” means "+same[0].Piece.Name+" or "+same[1].Piece.Name, "Name it by its id, such as "+same[0].Piece.ID+".")
+		return "", fault.New("", "ambiguous", fault.Quote(name)+" means "+same[0].Piece.Name+" or "+same[1].Piece.Name, "Name it by its id, such as "+same[0].Piece.ID+".")
 	case len(other) > 0:
-		return "", fault.New("", "unknown", "“"+clip(name)+"” is no piece by that name", "Do you mean "+other[0].Piece.Name+"? Its id is "+other[0].Piece.ID+".")
+		return "", fault.New("", "unknown", fault.Quote(name)+" is no piece by that name", "Do you mean "+other[0].Piece.Name+"? Its id is "+other[0].Piece.ID+".")
 	}
-	return "", fault.New("", "unknown", "“"+clip(name)+"” is not a piece of the atlas", "Name it as the atlas does, by any market's name or by its id.")
+	return "", fault.New("", "unknown", fault.Quote(name)+" is not a piece of the atlas", "Name it as the atlas does, by any market's name or by its id.")
 }
 
 // noteDay reads a day as delivery notes write it: 2026-11-25 or 25.11.2026. What is no such day stays as it is.
 func noteDay(text string) string {
 	if d, err := time.Parse("2.1.2006", text); err == nil {
-		return d.Format(dayLayout)
+		return d.Format(time.DateOnly)
 	}
 	return text
 }

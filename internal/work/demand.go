@@ -51,11 +51,11 @@ func (s *Service) SetDemand(ctx context.Context, in NewDemand) error {
 	var faults fault.List
 	i := slices.IndexFunc(products, func(p PriceRow) bool { return p.Key == in.Key })
 	if i < 0 {
-		return fault.New("product_key", "unknown", "“"+clip(in.Key)+"” is not a product of the atlas", "Name it as in the list.")
+		return fault.New("product_key", "unknown", fault.Quote(in.Key)+" is not a product of the atlas", "Name it as in the list.")
 	}
 	d := store.Demand{ShopID: shop.ID, ProductKey: in.Key, Season: strings.TrimSpace(in.Season), Version: in.Version}
 	if d.Season != "" && !slices.ContainsFunc(shop.Seasons, func(x value.Season) bool { return x.Name == d.Season }) {
-		faults.Add("season", fault.New("", "unknown", "“"+clip(d.Season)+"” is not a season of this shop", "Use one of the settings, or none for the whole year."))
+		faults.Add("season", fault.New("", "unknown", fault.Quote(d.Season)+" is not a season of this shop", "Use one of the settings, or none for the whole year."))
 	}
 	if in.Week != "" {
 		m, err := measure.ParseMass(in.Week, measure.Unit(in.Unit))
@@ -66,7 +66,7 @@ func (s *Service) SetDemand(ctx context.Context, in NewDemand) error {
 		d.WeekMg = int64(m)
 		price, err := shop.readPrice(in.Fallback, "kg")
 		faults.Add("fallback", err)
-		d.Fallback = price.Amount.Text(moneyDecimals)
+		d.Fallback = price.Amount.Text(measure.PriceDecimals)
 	}
 	if err := faults.Err(); err != nil {
 		return err

@@ -88,7 +88,7 @@ type DeskPair struct {
 
 // DeskView is a comparison, worked out.
 type DeskView struct {
-	Shop   Shop
+	Shop   ShopWithPlans
 	Book   Book
 	Asked  Desk
 	Sides  []DeskSide
@@ -100,7 +100,7 @@ type DeskView struct {
 }
 
 // lastPaid is what a kilogram of a kind of piece cost when it was last received; nil where it never was.
-func (s *Service) lastPaid(ctx context.Context, shop Shop, atlasID string) (*measure.Money, error) {
+func (s *Service) lastPaid(ctx context.Context, shop ShopWithPlans, atlasID string) (*measure.Money, error) {
 	lot, err := s.store.LastLot(ctx, shop.ID, atlasID)
 	if errors.Is(err, store.ErrNotFound) {
 		return nil, nil
@@ -115,7 +115,7 @@ func (s *Service) lastPaid(ctx context.Context, shop Shop, atlasID string) (*mea
 
 // CompareSides lays two or more sides beside each other: plans, recorded pieces and groups of them, in any mixture, of one kind of piece.
 func (s *Service) CompareSides(ctx context.Context, in Desk) (DeskView, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return DeskView{}, err
 	}
@@ -130,7 +130,7 @@ func (s *Service) CompareSides(ctx context.Context, in Desk) (DeskView, error) {
 	if in.Method == "" {
 		v.Asked.Method = string(value.NRV)
 	} else if !value.KnownMethod(in.Method) {
-		faults.Add("method", fault.New("", "unknown", "“"+clip(in.Method)+"” is not a method", "Use physical, sales_value, nrv or constant_margin."))
+		faults.Add("method", fault.New("", "unknown", fault.Quote(in.Method)+" is not a method", "Use physical, sales_value, nrv or constant_margin."))
 	}
 	var block *measure.Money
 	if in.Block != "" {
@@ -142,7 +142,7 @@ func (s *Service) CompareSides(ctx context.Context, in Desk) (DeskView, error) {
 	if err := faults.Err(); err != nil {
 		return v, err
 	}
-	if v.Book, err = s.bookOn(ctx, shop, in.Market, s.today(shop)); err != nil {
+	if v.Book, err = s.bookOn(ctx, shop.Shop, in.Market, shop.Day(s.now())); err != nil {
 		return v, err
 	}
 	sides, err := s.sides(ctx, shop, in.Sides, v.Book)
@@ -185,7 +185,7 @@ func (s *Service) CompareSides(ctx context.Context, in Desk) (DeskView, error) {
 }
 
 // sides reads the sides, all at once: groups may take their time to add up.
-func (s *Service) sides(ctx context.Context, shop Shop, picks []SidePick, b Book) ([]sideView, error) {
+func (s *Service) sides(ctx context.Context, shop ShopWithPlans, picks []SidePick, b Book) ([]sideView, error) {
 	sides, errs := make([]sideView, len(picks)), make([]error, len(picks))
 	read := func(planned bool, like *sideView) {
 		var all sync.WaitGroup

@@ -23,7 +23,7 @@ func (r *arena) cutAs(ctx context.Context, plan, product string, good measure.Ma
 		r.Fatal(err)
 	}
 	id := lot.Pieces[0].PublicID
-	if _, err := r.two.ChoosePlan(r.ctx, id, work.PlanPick{PlanID: plan}, lot.Pieces[0].Version); err != nil {
+	if err := r.two.ChoosePlan(r.ctx, id, work.PlanPick{PlanID: plan}, lot.Pieces[0].Version); err != nil {
 		r.Fatal(err)
 	}
 	b, err := r.two.StartBreakdown(ctx, id, r.bench)

@@ -32,7 +32,7 @@ type Forecast struct {
 
 // Forecast says what an arrival would cost and bring, without receiving it.
 func (s *Service) Forecast(ctx context.Context, in Arrival) (Forecast, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return Forecast{}, err
 	}
@@ -44,12 +44,12 @@ func (s *Service) Forecast(ctx context.Context, in Arrival) (Forecast, error) {
 	return s.forecast(ctx, shop, a, each)
 }
 
-func (s *Service) forecast(ctx context.Context, shop Shop, a arrival, each measure.Mass) (Forecast, error) {
-	f := Forecast{Piece: a.piece, Pieces: a.pieces, Total: a.total, Each: each, Cost: shop.lotCost(a.price, a.total)}
-	if f.PieceCost = shop.lotCost(a.price, each); a.cost != nil {
+func (s *Service) forecast(ctx context.Context, shop ShopWithPlans, a arrival, each measure.Mass) (Forecast, error) {
+	f := Forecast{Piece: a.piece, Pieces: a.pieces, Total: a.total, Each: each, Cost: lotCost(shop.Shop, a.price, a.total)}
+	if f.PieceCost = lotCost(shop.Shop, a.price, each); a.cost != nil {
 		f.Cost, f.PieceCost = *a.cost, *a.cost
 	}
-	book, versions, err := s.priceBook(ctx, shop)
+	book, versions, err := s.priceBook(ctx, shop.Shop)
 	if err != nil {
 		return f, err
 	}
@@ -60,7 +60,7 @@ func (s *Service) forecast(ctx context.Context, shop Shop, a arrival, each measu
 		if isCarcass { // each division has parts of its own
 			p = s.atlas.Whole(c, pl.ID).In(shop.Market)
 		}
-		sheet := shop.forecastSheet(p, pl, each, book)
+		sheet := forecastSheet(shop.Shop, p, pl, each, book)
 		sheet.Purchase = f.PieceCost
 		f.Sheets = append(f.Sheets, sheet)
 	}
@@ -74,12 +74,12 @@ func (s *Service) forecast(ctx context.Context, shop Shop, a arrival, each measu
 		}
 		f.Against = map[string][]Against{}
 		for _, sheet := range f.Sheets {
-			f.Against[sheet.Plan.ID] = contradictions(shop, g, sheet, factsOf(a.piece, a.about, a.slaughtered, s.today(shop)))
+			f.Against[sheet.Plan.ID] = contradictions(shop, g, sheet, factsOf(a.piece, a.about, a.slaughtered, shop.Day(s.now())))
 		}
 	}
 	if a.slaughtered != nil {
-		days := age.Days(*a.slaughtered, s.today(shop))
-		r := age.Of(a.piece, a.piece.Plans, *a.slaughtered, s.today(shop))
+		days := age.Days(*a.slaughtered, shop.Day(s.now()))
+		r := age.Of(a.piece, a.piece.Plans, *a.slaughtered, shop.Day(s.now()))
 		f.AgeDays, f.Readiness = &days, &r
 	}
 	f.Warnings = append(f.Warnings, age.AtArrival(a.piece, a.about.TemperatureC, a.about.Ph, a.about.AgeClass)...)
@@ -91,7 +91,7 @@ func (s *Service) forecast(ctx context.Context, shop Shop, a arrival, each measu
 }
 
 // say compares the traditional plan with the best of the others.
-func (f *Forecast) say(shop Shop) {
+func (f *Forecast) say(shop ShopWithPlans) {
 	traditional, ok := f.Piece.Traditional()
 	if !ok {
 		return

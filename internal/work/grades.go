@@ -57,10 +57,10 @@ func houseOf(row store.Shop) (eating.House, error) {
 }
 
 // houseGrades reads what a house knows.
-func (s *Service) houseGrades(ctx context.Context, shop Shop) (HouseGrades, error) {
+func (s *Service) houseGrades(ctx context.Context, shop ShopWithPlans) (HouseGrades, error) {
 	g := HouseGrades{tasted: map[string][]Panelled{}, given: map[string]store.GivenScore{}}
 	var err error
-	if g.House, err = houseOf(shop.Shop); err != nil {
+	if g.House, err = houseOf(shop.Shop.Shop); err != nil {
 		return g, err
 	}
 	rows, err := s.store.Tasted(ctx, shop.ID)

@@ -11,6 +11,7 @@ import (
 	"falda/internal/core/atlas"
 	"falda/internal/core/eating"
 	"falda/internal/core/fault"
+	"falda/internal/core/words"
 	"falda/internal/store"
 )
 
@@ -31,7 +32,7 @@ type PieceGrades struct {
 
 // Grades gives the house's grades of a piece of the atlas, of an animal of which nothing more is known.
 func (s *Service) Grades(ctx context.Context, atlasID string) (PieceGrades, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return PieceGrades{}, err
 	}
@@ -78,17 +79,17 @@ type Regraded struct {
 
 // Eating gives the house's settings for grades, and the version of the shop that they are of.
 func (s *Service) Eating(ctx context.Context) (eating.House, int, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return eating.House{}, 0, err
 	}
-	h, err := houseOf(shop.Shop)
+	h, err := houseOf(shop.Shop.Shop)
 	return h, shop.Version, err
 }
 
 // SetEating changes the house's settings for grades, and says which grades that moves.
 func (s *Service) SetEating(ctx context.Context, h eating.House, version int) ([]Regraded, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -119,7 +120,7 @@ func (s *Service) SetEating(ctx context.Context, h eating.House, version int) ([
 	if err != nil {
 		return nil, err
 	}
-	if shop, err = s.shop(ctx); err != nil {
+	if shop, err = s.withPlans(ctx); err != nil {
 		return nil, err
 	}
 	after, err := s.houseGrades(ctx, shop)
@@ -183,7 +184,7 @@ var gradeWords = map[string][]string{
 // ImportGiven reads a sheet of scores that a supplier or programme gave; columns that are not named are guessed from the heading. With save the
 // good lines are kept, and take the place of earlier ones of the same muscle and method.
 func (s *Service) ImportGiven(ctx context.Context, rows [][]string, named GradeColumns, source string, save bool) (GradeSheet, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return GradeSheet{}, err
 	}
@@ -198,7 +199,7 @@ func (s *Service) ImportGiven(ctx context.Context, rows [][]string, named GradeC
 	}{{"piece", &out.Columns.Piece}, {"muscle", &out.Columns.Muscle}, {"method", &out.Columns.Method}, {"score", &out.Columns.Score}} {
 		field, into := x.name, x.value
 		if *into != "" && !at.has(strings.ToLower(*into)) {
-			return out, fault.New(field, "unknown", "“"+clip(*into)+"” is not a column of the file", "Choose one of its columns.")
+			return out, fault.New(field, "unknown", fault.Quote(*into)+" is not a column of the file", "Choose one of its columns.")
 		}
 		for _, w := range gradeWords[field] {
 			if *into == "" && at.has(w) {
@@ -208,7 +209,7 @@ func (s *Service) ImportGiven(ctx context.Context, rows [][]string, named GradeC
 	}
 	source = strings.TrimSpace(source)
 	if save {
-		if err := plainText(source, 80, true); err != nil {
+		if err := fault.Text(source, 80, true); err != nil {
 			return out, fault.New("source", "required", "is empty or too long", "Say in up to 80 characters who gave the scores.")
 		}
 	}
@@ -242,25 +243,25 @@ func (s *Service) readGradeLine(piece, muscle, method, score string) GradeLine {
 	same := func(a, b string) bool { return strings.EqualFold(strings.TrimSpace(a), strings.TrimSpace(b)) }
 	i := slices.IndexFunc(s.atlas.Pieces, func(p atlas.Piece) bool { return same(p.ID, piece) || same(p.Name, piece) })
 	if i < 0 {
-		l.Fault = fault.New("piece", "unknown", "“"+clip(piece)+"” is not a piece of the atlas", "Name it as the atlas does.")
+		l.Fault = fault.New("piece", "unknown", fault.Quote(piece)+" is not a piece of the atlas", "Name it as the atlas does.")
 		return l
 	}
 	p := s.atlas.Pieces[i]
 	j := slices.IndexFunc(p.Muscles, func(m atlas.Muscle) bool {
-		return same(m.ID, muscle) || same(m.Name, muscle) || same(first(m.Name), muscle)
+		return same(m.ID, muscle) || same(m.Name, muscle) || same(words.Short(m.Name), muscle)
 	})
 	if j < 0 {
-		l.Fault = fault.New("muscle", "unknown", "“"+clip(muscle)+"” is not a muscle of "+p.Name, "Name it as the atlas does.")
+		l.Fault = fault.New("muscle", "unknown", fault.Quote(muscle)+" is not a muscle of "+p.Name, "Name it as the atlas does.")
 		return l
 	}
 	k := slices.IndexFunc(atlas.Methods, func(m atlas.Method) bool { return same(m.ID, method) || same(m.Name, method) })
 	if k < 0 {
-		l.Fault = fault.New("method", "unknown", "“"+clip(method)+"” is not a cooking method", "Name it as on the judge's page, such as Grill or Roast.")
+		l.Fault = fault.New("method", "unknown", fault.Quote(method)+" is not a cooking method", "Name it as on the judge's page, such as Grill or Roast.")
 		return l
 	}
 	n, err := strconv.ParseFloat(strings.Replace(strings.TrimSpace(score), ",", ".", 1), 64)
 	if err != nil || !(n >= 0 && n <= 100) {
-		l.Fault = fault.New("score", "out_of_range", fmt.Sprintf("“%s” is not a score from 0 to 100", clip(score)), "")
+		l.Fault = fault.New("score", "out_of_range", fmt.Sprintf("“%s” is not a score from 0 to 100", fault.Shorten(score)), "")
 		return l
 	}
 	l.Piece, l.Muscle, l.Method, l.Score = p.Name, p.Muscles[j].Name, atlas.Methods[k].Name, n

@@ -11,6 +11,7 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/trial"
+	"falda/internal/core/words"
 	"falda/internal/store"
 )
 
@@ -41,7 +42,7 @@ type HistoryBucket struct {
 
 // HistoryView is history with its limits.
 type HistoryView struct {
-	Shop     Shop
+	Shop     ShopWithPlans
 	Pick     HistoryPick
 	Buckets  []HistoryBucket
 	N        int
@@ -52,7 +53,7 @@ type HistoryView struct {
 // History gives what finished pieces gave, by week, month, piece, plan, cutter or supplier. One query answers it. Limits are the mean ± 3 standard
 // deviations of a mean of so many pieces (Shewhart 1931, Economic Control of Quality; from memory), by the deviation within weeks or months.
 func (s *Service) History(ctx context.Context, in HistoryPick) (HistoryView, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return HistoryView{}, err
 	}
@@ -61,12 +62,12 @@ func (s *Service) History(ctx context.Context, in HistoryPick) (HistoryView, err
 	if in.By == "" {
 		v.Pick.By = "week"
 	} else if !slices.Contains(HistoryBy, in.By) {
-		faults.Add("by", fault.New("", "unknown", "“"+clip(in.By)+"” is not a way to take pieces together", "Use one of "+strings.Join(HistoryBy, ", ")+"."))
+		faults.Add("by", fault.New("", "unknown", fault.Quote(in.By)+" is not a way to take pieces together", "Use one of "+strings.Join(HistoryBy, ", ")+"."))
 	}
 	if in.Measure == "" {
 		v.Pick.Measure = "yield"
 	} else if !slices.Contains(historyMeasures, in.Measure) {
-		faults.Add("measure", fault.New("", "unknown", "“"+clip(in.Measure)+"” is not measured", "Use one of "+strings.Join(historyMeasures, ", ")+"."))
+		faults.Add("measure", fault.New("", "unknown", fault.Quote(in.Measure)+" is not measured", "Use one of "+strings.Join(historyMeasures, ", ")+"."))
 	}
 	q, err := in.Group.query(shop, in.AtlasID)
 	faults.Add("", err)
@@ -259,7 +260,7 @@ func (v *HistoryView) say() {
 		unit = "kilogram"
 	}
 	what := map[string]string{"yield": "saleable meat of the piece", "value": "value a " + unit + " after all costs", "worth": "what a " + unit + " of block is worth before it is paid", "minutes": "bench minutes a " + unit, "loss": "loss of the piece"}[v.Pick.Measure]
-	v.Sentence = fmt.Sprintf("%s, %s: mean %s.", counted(v.N, "finished piece", "finished pieces"), what, v.amount(v.Mean, false))
+	v.Sentence = fmt.Sprintf("%s, %s: mean %s.", words.Count(v.N, "finished piece", "finished pieces"), what, v.amount(v.Mean, false))
 	var out, real, alone []string
 	for _, b := range v.Buckets {
 		name := b.Name
@@ -296,7 +297,7 @@ const piecesAtOnce = 50
 
 // HistoryPieces lists the pieces behind a point of history, or behind all of it, the latest first; more says that there are others.
 func (s *Service) HistoryPieces(ctx context.Context, in HistoryPick, bucket string, skip int) (rows []store.ResultRow, more bool, err error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return nil, false, err
 	}
@@ -309,7 +310,7 @@ func (s *Service) HistoryPieces(ctx context.Context, in HistoryPick, bucket stri
 	}
 	if bucket != "" {
 		if !slices.Contains(HistoryBy, in.By) {
-			return nil, false, fault.New("by", "unknown", "“"+clip(in.By)+"” is not a way to take pieces together", "Use one of "+strings.Join(HistoryBy, ", ")+".")
+			return nil, false, fault.New("by", "unknown", fault.Quote(in.By)+" is not a way to take pieces together", "Use one of "+strings.Join(HistoryBy, ", ")+".")
 		}
 		q.By, q.Bucket = in.By, bucket
 	}

@@ -124,12 +124,12 @@ func (s *Service) ChooseMethod(ctx context.Context, id, part, method, note strin
 	best, _ := eating.Best(scores)
 	if method != "" {
 		if !slices.ContainsFunc(scores, func(sc eating.Score) bool { return sc.Method == method }) {
-			faults.Add("method", fault.New("", "unknown", "there is no score for “"+clip(method)+"” of this muscle", "Choose a method with a score."))
+			faults.Add("method", fault.New("", "unknown", "there is no score for "+fault.Quote(method)+" of this muscle", "Choose a method with a score."))
 		} else if method != best.Method && note == "" {
-			faults.Add("note", required("Say why the best method is not taken."))
+			faults.Add("note", fault.Required("Say why the best method is not taken."))
 		}
 	}
-	if len(note) > maxNote {
+	if len(note) > fault.MaxNote {
 		faults.Add("note", fault.New("", "too_long", "is longer than 500 characters", "Shorten it."))
 	}
 	if err := faults.Err(); err != nil {

@@ -60,7 +60,7 @@ func (s *Service) fill(ctx context.Context, k *keptBoard, id string) (fresh bool
 		return false, nil
 	}
 	k.view = nil
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return false, err
 	}

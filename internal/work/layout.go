@@ -11,7 +11,7 @@ import (
 // a piece brings goes through one of the two, so that the same question has the same answer to the cent.
 
 // forecastSheet lays a piece of a weight out by the atlas' shares and a plan, at a book and the shop's rates.
-func (sh Shop) forecastSheet(p atlas.Piece, pl atlas.Plan, mass measure.Mass, book map[string]measure.Price) value.Sheet {
+func forecastSheet(sh Shop, p atlas.Piece, pl atlas.Plan, mass measure.Mass, book map[string]measure.Price) value.Sheet {
 	return value.Sheet{Atlas: p, Plan: pl, Cells: value.Forecast(p, pl, mass), Prices: book, Minutes: pl.Minutes, Rates: sh.Rates,
 		Currency: sh.Money}
 }
@@ -19,7 +19,7 @@ func (sh Shop) forecastSheet(p atlas.Piece, pl atlas.Plan, mass measure.Mass, bo
 // recordedSheet lays a piece out as it was weighed at the bench.
 func (v BoardView) recordedSheet(book map[string]measure.Price, rates value.Rates) (value.Sheet, error) {
 	cells, plan := value.Recorded(v.Card.Piece, v.Plan, v.Board)
-	cost, err := v.Shop.pieceCost(v.Card.Hung)
+	cost, err := pieceCost(v.Shop.Shop, v.Card.Hung)
 	return value.Sheet{Atlas: v.Card.Piece, Plan: plan, Cells: cells, Prices: book, Minutes: v.Minutes, Rates: rates, Purchase: cost,
 		Currency: v.Shop.Money}, err
 }
@@ -34,7 +34,7 @@ func cutAs(recorded value.Sheet, pl atlas.Plan) value.Sheet {
 
 // pieceCost is what one piece of a lot cost: its part of the invoice by weight. The pieces of a lot cost together what the
 // lot cost, to the smallest coin.
-func (sh Shop) pieceCost(h store.Hung) (measure.Money, error) {
+func pieceCost(sh Shop, h store.Hung) (measure.Money, error) {
 	price, err := sh.priceOf(h.Lot.Price, h.Lot.PricePer)
 	if err != nil {
 		return measure.Money{}, err
@@ -45,6 +45,6 @@ func (sh Shop) pieceCost(h store.Hung) (measure.Money, error) {
 }
 
 // lotCost is what a lot cost.
-func (sh Shop) lotCost(price measure.Price, total measure.Mass) measure.Money {
+func lotCost(sh Shop, price measure.Price, total measure.Mass) measure.Money {
 	return sh.Money.Round(price.Of(total))
 }

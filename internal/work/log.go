@@ -20,7 +20,7 @@ type Logged struct {
 
 // Log gives a breakdown's events, oldest first, those that were undone marked.
 func (s *Service) Log(ctx context.Context, id string) ([]Logged, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -61,7 +61,7 @@ func (s *Service) Log(ctx context.Context, id string) ([]Logged, error) {
 }
 
 // log reads a breakdown's events. A board does not ask which bench they came from.
-func (s *Service) log(ctx context.Context, shop Shop, breakdownID int64) ([]seam.Event, error) {
+func (s *Service) log(ctx context.Context, shop ShopWithPlans, breakdownID int64) ([]seam.Event, error) {
 	rows, err := s.store.Events(ctx, shop.ID, breakdownID)
 	return eventsOf(rows), err
 }

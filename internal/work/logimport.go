@@ -62,7 +62,7 @@ func (s *Service) ImportBreakdowns(ctx context.Context, list []WholeBreakdown) (
 	if len(list) > maxImported {
 		return nil, fault.New("file", "too_many", fmt.Sprintf("holds more than %d breakdowns", maxImported), "Send it in parts.")
 	}
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -78,7 +78,7 @@ func (s *Service) ImportBreakdowns(ctx context.Context, list []WholeBreakdown) (
 	return out, nil
 }
 
-func (s *Service) importOne(ctx context.Context, shop Shop, w WholeBreakdown) (added, present int, err error) {
+func (s *Service) importOne(ctx context.Context, shop ShopWithPlans, w WholeBreakdown) (added, present int, err error) {
 	if len(w.Events) > maxImportedEvents {
 		return 0, 0, fault.New("log", "too_many", fmt.Sprintf("has more than %d events", maxImportedEvents), "Leave it out.")
 	}
@@ -95,7 +95,7 @@ func (s *Service) importOne(ctx context.Context, shop Shop, w WholeBreakdown) (a
 	}
 	switch {
 	case errors.Is(err, store.ErrDuplicate):
-		return 0, 0, fault.Stands("lot_number", "duplicate", "another lot has the number "+clip(w.Lot.LotNumber)+", or an id of it is used", "Rename that lot first.")
+		return 0, 0, fault.Stands("lot_number", "duplicate", "another lot has the number "+fault.Shorten(w.Lot.LotNumber)+", or an id of it is used", "Rename that lot first.")
 	case err != nil:
 		return 0, 0, err
 	}
@@ -127,7 +127,7 @@ func (s *Service) importOne(ctx context.Context, shop Shop, w WholeBreakdown) (a
 }
 
 // importBench is the bench of that name, or the shop's first.
-func (s *Service) importBench(ctx context.Context, shop Shop, name string) (store.Bench, error) {
+func (s *Service) importBench(ctx context.Context, shop ShopWithPlans, name string) (store.Bench, error) {
 	benches, err := s.store.Benches(ctx, shop.ID)
 	if err != nil {
 		return store.Bench{}, err
@@ -142,11 +142,11 @@ func (s *Service) importBench(ctx context.Context, shop Shop, name string) (stor
 }
 
 // checkWhole checks what stands around the events.
-func (s *Service) checkWhole(shop Shop, w WholeBreakdown) error {
+func (s *Service) checkWhole(shop ShopWithPlans, w WholeBreakdown) error {
 	var faults fault.List
 	p, ok := s.atlas.Find(w.Lot.AtlasID)
 	if !ok {
-		faults.Add("lot", fault.New("", "unknown", "“"+clip(w.Lot.AtlasID)+"” is not a piece of the atlas", "Start with the atlas that it was cut by."))
+		faults.Add("lot", fault.New("", "unknown", fault.Quote(w.Lot.AtlasID)+" is not a piece of the atlas", "Start with the atlas that it was cut by."))
 		return faults
 	}
 	if _, carcass := s.atlas.FindCarcass(w.Lot.AtlasID); carcass {
@@ -167,8 +167,8 @@ func (s *Service) checkWhole(shop Shop, w WholeBreakdown) error {
 	if len(w.ID) != 36 || len(w.Lot.PublicID) != 36 {
 		faults.Add("id", fault.New("", "not_a_uuid", "is not an id", "Send it as it was exported."))
 	}
-	faults.Add("lot_number", plainText(w.Lot.LotNumber, maxLotNumber, true))
-	faults.Add("supplier", plainText(w.Lot.Supplier, maxSupplier, true))
+	faults.Add("lot_number", fault.Text(w.Lot.LotNumber, maxLotNumber, true))
+	faults.Add("supplier", fault.Text(w.Lot.Supplier, maxSupplier, true))
 	if w.Lot.SlaughteredOn.IsZero() || w.Lot.PackedOn.Before(w.Lot.SlaughteredOn) {
 		faults.Add("slaughtered_on", fault.New("", "not_a_day", "the days of the lot cannot be right", ""))
 	}
@@ -182,7 +182,7 @@ func (s *Service) checkWhole(shop Shop, w WholeBreakdown) error {
 }
 
 // makeImported makes the rows that the events of a breakdown lean on, as far as they are not there.
-func (s *Service) makeImported(ctx context.Context, tx *store.Store, shop Shop, w WholeBreakdown, bench store.Bench) (change, error) {
+func (s *Service) makeImported(ctx context.Context, tx *store.Store, shop ShopWithPlans, w WholeBreakdown, bench store.Bench) (change, error) {
 	lot, err := tx.Lot(ctx, shop.ID, w.Lot.PublicID)
 	if errors.Is(err, store.ErrNotFound) {
 		lot = store.Lot{PublicID: w.Lot.PublicID, ShopID: shop.ID, LotNumber: w.Lot.LotNumber, Supplier: w.Lot.Supplier, AtlasID: w.Lot.AtlasID, Pieces: w.Lot.Pieces, TotalMg: w.Lot.TotalMg,

@@ -29,7 +29,7 @@ type LotDetail struct {
 // Lot gives a lot with its pieces and its history.
 func (s *Service) Lot(ctx context.Context, id string) (LotDetail, error) {
 	var d LotDetail
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return d, err
 	}
@@ -86,7 +86,7 @@ func lotFacts(lot store.Lot, pieces []store.Piece) map[string]any {
 		grams[i] = measure.Mass(p.LabelMg).Grams()
 	}
 	facts := map[string]any{"piece": lot.AtlasID, "pieces": lot.Pieces, "each_g": grams, "total_g": measure.Mass(lot.TotalMg).Grams(), "price": lot.Price, "per": lot.PricePer,
-		"supplier": lot.Supplier, "lot_number": lot.LotNumber, "slaughtered_on": lot.SlaughteredOn.Format(dayLayout), "packed_on": lot.PackedOn.Format(dayLayout)}
+		"supplier": lot.Supplier, "lot_number": lot.LotNumber, "slaughtered_on": lot.SlaughteredOn.Format(time.DateOnly), "packed_on": lot.PackedOn.Format(time.DateOnly)}
 	optional := map[string]string{"bone": lot.About.Bone, "feed": lot.About.Feed, "sex": lot.About.Sex, "age_class": lot.About.AgeClass, "hang": lot.About.Hang,
 		"fat_class": lot.About.FatClass, "marbling": lot.About.Marbling, "supplier_grade": lot.About.SupplierGrade, "note": lot.Note}
 	for k, v := range optional {
@@ -122,22 +122,11 @@ func differing(was, became map[string]any) (map[string]any, map[string]any) {
 	return a, b
 }
 
-// why checks the reason that is given for a change of what was entered.
-func why(reason string, faults *fault.List) string {
-	reason = strings.TrimSpace(reason)
-	if reason == "" {
-		faults.Add("reason", required("Say why."))
-	} else {
-		faults.Add("reason", plainText(reason, maxNote, true))
-	}
-	return reason
-}
-
 // ChangeLot corrects what was entered of a lot, with a reason; version is that of the lot as it was seen. Once a piece of it was put on
 // a bench, what it is, how many there are, what they weigh and what was found stand.
 func (s *Service) ChangeLot(ctx context.Context, id string, in Arrival, version int, reason string) (LotView, error) {
 	defer s.wake() // what had no result, or no price, may have one now
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return LotView{}, err
 	}
@@ -145,7 +134,7 @@ func (s *Service) ChangeLot(ctx context.Context, id string, in Arrival, version 
 	if err != nil {
 		return LotView{}, err
 	}
-	reason = why(reason, &faults)
+	reason = faults.Reason(reason)
 	if err := faults.Err(); err != nil {
 		return LotView{}, err
 	}
@@ -205,7 +194,7 @@ func (s *Service) ChangeLot(ctx context.Context, id string, in Arrival, version 
 }
 
 // lotForChange gives a lot that may be changed by who saw this version, and its pieces.
-func (s *Service) lotForChange(ctx context.Context, tx *store.Store, shop Shop, id string, version int) (store.Lot, []store.Hung, error) {
+func (s *Service) lotForChange(ctx context.Context, tx *store.Store, shop ShopWithPlans, id string, version int) (store.Lot, []store.Hung, error) {
 	lot, err := tx.Lot(ctx, shop.ID, id)
 	if err != nil {
 		return lot, nil, err
@@ -242,7 +231,7 @@ func standing(was, now store.Lot, before, after []store.Piece) error {
 // VoidLot takes a lot out of everything, or back into it, with a reason: it was entered wrongly, or sent back. Nothing is deleted. A lot
 // of which a piece is on a bench, or was, stays.
 func (s *Service) VoidLot(ctx context.Context, id string, voided bool, version int, reason string) error {
-	return s.void(ctx, voided, reason, func(tx *store.Store, shop Shop, at *time.Time, reason string) (change, error) {
+	return s.void(ctx, voided, reason, func(tx *store.Store, shop ShopWithPlans, at *time.Time, reason string) (change, error) {
 		if err := tx.LockLot(ctx, shop.ID, id); err != nil {
 			return change{}, err
 		}
@@ -264,7 +253,7 @@ func (s *Service) VoidLot(ctx context.Context, id string, voided bool, version i
 
 // VoidPiece does the same with one piece of a lot; version is that of the piece.
 func (s *Service) VoidPiece(ctx context.Context, id string, voided bool, version int, reason string) error {
-	return s.void(ctx, voided, reason, func(tx *store.Store, shop Shop, at *time.Time, reason string) (change, error) {
+	return s.void(ctx, voided, reason, func(tx *store.Store, shop ShopWithPlans, at *time.Time, reason string) (change, error) {
 		if err := tx.LockPieces(ctx, shop.ID, id); err != nil { // no bench can start it meanwhile
 			return change{}, err
 		}
@@ -283,13 +272,13 @@ func (s *Service) VoidPiece(ctx context.Context, id string, voided bool, version
 	})
 }
 
-func (s *Service) void(ctx context.Context, voided bool, reason string, do func(tx *store.Store, shop Shop, at *time.Time, reason string) (change, error)) error {
+func (s *Service) void(ctx context.Context, voided bool, reason string, do func(tx *store.Store, shop ShopWithPlans, at *time.Time, reason string) (change, error)) error {
 	var faults fault.List
-	reason = why(reason, &faults)
+	reason = faults.Reason(reason)
 	if err := faults.Err(); err != nil {
 		return err
 	}
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return err
 	}

@@ -31,15 +31,15 @@ func checkAccount(a *Account, needPassword bool) error {
 	var faults fault.List
 	a.Email, a.Name = strings.ToLower(strings.TrimSpace(a.Email)), strings.TrimSpace(a.Name)
 	if addr, err := mail.ParseAddress(a.Email); a.Email == "" {
-		faults.Add("email", required("Enter the address they sign in with."))
+		faults.Add("email", fault.Required("Enter the address they sign in with."))
 	} else if err != nil || addr.Address != a.Email || len(a.Email) > 190 {
-		faults.Add("email", fault.New("", "not_an_address", "“"+clip(a.Email)+"” is not an address", "Write it as name@place.example."))
+		faults.Add("email", fault.New("", "not_an_address", fault.Quote(a.Email)+" is not an address", "Write it as name@place.example."))
 	} else if !plainASCII(a.Email) { // letters that look alike, or cannot be seen, would make two addresses of one
 		faults.Add("email", fault.New("", "not_plain", "holds letters beyond a to z", "Write it in plain letters; a domain in its xn-- form."))
 	}
-	faults.Add("name", plainText(a.Name, 80, true))
+	faults.Add("name", fault.Text(a.Name, 80, true))
 	if !knownRole(a.Role) {
-		faults.Add("role", fault.New("", "unknown", "“"+clip(a.Role)+"” is not a role", "Use owner, head_cutter, cutter, apprentice or yield_desk."))
+		faults.Add("role", fault.New("", "unknown", fault.Quote(a.Role)+" is not a role", "Use owner, head_cutter, cutter, apprentice or yield_desk."))
 	}
 	if a.Password != "" || needPassword {
 		faults.Add("password", secret.CheckPassword(a.Password, localPart(a.Email)))
@@ -63,7 +63,7 @@ func knownRole(id string) bool {
 func (s *Service) enter(ctx context.Context, tx *store.Store, shopID int64, a Account, joined bool) (store.Member, store.Person, error) {
 	person, err := tx.PersonByEmail(ctx, a.Email)
 	if errors.Is(err, store.ErrNotFound) {
-		person = store.Person{PublicID: NewID(), Email: a.Email, CreatedAt: s.now()}
+		person = store.Person{PublicID: store.NewID(), Email: a.Email, CreatedAt: s.now()}
 		if a.Password != "" {
 			person.PasswordHash = secret.Hash(a.Password)
 		}
@@ -72,7 +72,7 @@ func (s *Service) enter(ctx context.Context, tx *store.Store, shopID int64, a Ac
 	if err != nil {
 		return store.Member{}, person, err
 	}
-	m := store.Member{PublicID: NewID(), ShopID: shopID, PersonID: person.ID, Name: a.Name, Role: a.Role, Active: true, Version: 1, CreatedAt: s.now()}
+	m := store.Member{PublicID: store.NewID(), ShopID: shopID, PersonID: person.ID, Name: a.Name, Role: a.Role, Active: true, Version: 1, CreatedAt: s.now()}
 	if joined {
 		m.JoinedAt = &m.CreatedAt
 	}
@@ -148,9 +148,9 @@ func (s *Service) ChangePerson(ctx context.Context, id string, in PersonChange) 
 	}
 	in.Name = strings.TrimSpace(in.Name)
 	var faults fault.List
-	faults.Add("name", plainText(in.Name, 80, true))
+	faults.Add("name", fault.Text(in.Name, 80, true))
 	if !knownRole(in.Role) {
-		faults.Add("role", fault.New("", "unknown", "“"+clip(in.Role)+"” is not a role", "Use owner, head_cutter, cutter, apprentice or yield_desk."))
+		faults.Add("role", fault.New("", "unknown", fault.Quote(in.Role)+" is not a role", "Use owner, head_cutter, cutter, apprentice or yield_desk."))
 	}
 	if err := faults.Err(); err != nil {
 		return store.MemberRow{}, err

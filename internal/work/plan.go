@@ -30,13 +30,13 @@ type Card struct {
 	Gain     *measure.Money // a kilogram on the other way of cutting, as it was closed; nil where that cannot be said
 }
 
-func (s *Service) card(h store.Hung, shop Shop) (Card, error) {
+func (s *Service) card(h store.Hung, shop ShopWithPlans) (Card, error) {
 	p, err := s.pieceOf(shop, h.Lot, h.Piece.PlanID)
 	if err != nil {
 		return Card{}, err
 	}
 	p = chosenIn(p, h.Piece)
-	c := Card{Hung: h, Piece: p, Carcass: s.isCarcass(h.Lot), Weight: measure.Mass(h.Piece.LabelMg), AgeDays: age.Days(h.Lot.SlaughteredOn, shop.Day(s.cutOr(h)))}
+	c := Card{Hung: h, Piece: p, Carcass: s.atlas.IsCarcass(h.Lot.AtlasID), Weight: measure.Mass(h.Piece.LabelMg), AgeDays: age.Days(h.Lot.SlaughteredOn, shop.Day(s.cutOr(h)))}
 	c.Plan, _ = p.Plan(h.Piece.PlanID)
 	plans := p.Plans
 	if c.Plan.ID != "" {
@@ -48,13 +48,13 @@ func (s *Service) card(h store.Hung, shop Shop) (Card, error) {
 		c.Weight, c.Measured = measure.Mass(b.InputMg), true
 	}
 	c.Batch = h.Batch
-	c.Gain = shop.gain(h.Breakdown)
+	c.Gain = gain(shop.Shop, h.Breakdown)
 	c.Stage, c.WaitsFor = stage(h, ready, shop)
 	return c, nil
 }
 
 // gain is what a closed breakdown brought a kilogram more than the other way of cutting would have.
-func (sh Shop) gain(b *store.Breakdown) *measure.Money {
+func gain(sh Shop, b *store.Breakdown) *measure.Money {
 	if b == nil || b.GainPerKg == nil {
 		return nil
 	}
@@ -92,7 +92,7 @@ func (s *Service) cutOr(h store.Hung) time.Time {
 }
 
 // stage says where a piece hangs and what it waits for.
-func stage(h store.Hung, ready age.Readiness, shop Shop) (at, waits string) {
+func stage(h store.Hung, ready age.Readiness, shop ShopWithPlans) (at, waits string) {
 	switch b := h.Breakdown; {
 	case b == nil && h.Piece.PlanID == "" && !ready.Ready:
 		return "plan", "its age, until " + ready.ReadyOn.Format("2 Jan")
@@ -122,7 +122,7 @@ func pieceName(h store.Hung) string { return fmt.Sprintf("%s / %d", h.Lot.LotNum
 
 // Rail lists the pieces that hang on the rail: all that are under way, and the latest that are done.
 func (s *Service) Rail(ctx context.Context) ([]Card, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -132,7 +132,7 @@ func (s *Service) Rail(ctx context.Context) ([]Card, error) {
 	}
 	out := make([]Card, 0, len(hung))
 	for _, h := range hung {
-		if s.isCarcass(h.Lot) && h.Breakdown != nil && h.Breakdown.State == "closed" {
+		if s.atlas.IsCarcass(h.Lot.AtlasID) && h.Breakdown != nil && h.Breakdown.State == "closed" {
 			continue // its pieces hang there now
 		}
 		c, err := s.card(h, shop)
@@ -169,7 +169,7 @@ type PieceView struct {
 
 // Piece gives one piece with its forecast under each plan.
 func (s *Service) Piece(ctx context.Context, id string) (PieceView, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return PieceView{}, err
 	}
@@ -193,7 +193,7 @@ func (s *Service) Piece(ctx context.Context, id string) (PieceView, error) {
 		return v, err
 	}
 	killed := h.Lot.SlaughteredOn
-	cost, err := shop.pieceCost(h)
+	cost, err := pieceCost(shop.Shop, h)
 	if err != nil {
 		return v, err
 	}
@@ -211,12 +211,12 @@ func (s *Service) Piece(ctx context.Context, id string) (PieceView, error) {
 
 // ChoosePlan sets how a piece will be cut, with what is chosen within the plan; version is that of the piece as it was seen. Once the
 // piece is on a bench its plan stands.
-func (s *Service) ChoosePlan(ctx context.Context, id string, k PlanPick, version int) (PieceView, error) {
-	shop, err := s.shop(ctx)
+func (s *Service) ChoosePlan(ctx context.Context, id string, k PlanPick, version int) error {
+	shop, err := s.withPlans(ctx)
 	if err != nil {
-		return PieceView{}, err
+		return err
 	}
-	err = s.recorded(ctx, func(tx *store.Store) (change, error) {
+	return s.recorded(ctx, func(tx *store.Store) (change, error) {
 		if err := tx.LockPieces(ctx, shop.ID, id); err != nil { // no bench can start it meanwhile
 			return change{}, err
 		}
@@ -244,8 +244,4 @@ func (s *Service) ChoosePlan(ctx context.Context, id string, k PlanPick, version
 		}
 		return c, tx.ChoosePlan(ctx, shop.ID, id, k.PlanID, with.Chosen, version)
 	})
-	if err != nil {
-		return PieceView{}, err
-	}
-	return s.Piece(ctx, id)
 }

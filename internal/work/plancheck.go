@@ -14,11 +14,11 @@ import (
 
 // readPlan checks a plan as it was typed, and gives it with ids for its new products. Faults name the field: name, minutes,
 // products.0.name, parts.cap.
-func (s *Service) readPlan(shop Shop, p atlas.Piece, pl atlas.Plan, self string) (atlas.Plan, error) {
+func (s *Service) readPlan(shop ShopWithPlans, p atlas.Piece, pl atlas.Plan, self string) (atlas.Plan, error) {
 	var faults fault.List
 	pl.Name, pl.Why = strings.TrimSpace(pl.Name), strings.TrimSpace(pl.Why)
-	faults.Add("name", plainText(pl.Name, maxPlanName, true))
-	faults.Add("why", plainText(pl.Why, maxPlanWhy, false))
+	faults.Add("name", fault.Text(pl.Name, maxPlanName, true))
+	faults.Add("why", fault.Text(pl.Why, maxPlanWhy, false))
 	for _, o := range append(planViews(p.Plans), ownOf(shop, p.ID)...) {
 		if o.Plan.ID != self && !o.Retired && strings.EqualFold(o.Plan.Name, pl.Name) {
 			faults.Add("name", fault.Stands("", "name_used", "is the name of another way of cutting this piece", "Call it something else."))
@@ -62,7 +62,7 @@ func planViews(plans []atlas.Plan) []PlanView {
 	return out
 }
 
-func ownOf(shop Shop, atlasID string) []PlanView {
+func ownOf(shop ShopWithPlans, atlasID string) []PlanView {
 	var out []PlanView
 	for _, o := range shop.own {
 		if o.AtlasID == atlasID {
@@ -73,7 +73,7 @@ func ownOf(shop Shop, atlasID string) []PlanView {
 }
 
 // readProducts checks the products of a plan: a known one is what it is elsewhere, a new one gets an id from its name.
-func (s *Service) readProducts(shop Shop, p atlas.Piece, products []atlas.Product, self string, faults *fault.List) {
+func (s *Service) readProducts(shop ShopWithPlans, p atlas.Piece, products []atlas.Product, self string, faults *fault.List) {
 	byKey, byName := map[string]PriceRow{}, map[string]PriceRow{}
 	for _, row := range s.products(shop, self) {
 		if row.Species == p.Species {
@@ -85,9 +85,9 @@ func (s *Service) readProducts(shop Shop, p atlas.Piece, products []atlas.Produc
 		pr := &products[i]
 		at := func(field string) string { return fmt.Sprintf("products.%d.%s", i, field) }
 		pr.Name, pr.Form = strings.TrimSpace(pr.Name), strings.TrimSpace(pr.Form)
-		faults.Add(at("name"), plainText(pr.Name, 80, true))
+		faults.Add(at("name"), fault.Text(pr.Name, 80, true))
 		if !slices.Contains(s.Forms(), pr.Form) {
-			faults.Add(at("form"), fault.New("", "unknown", "“"+clip(pr.Form)+"” is not a form of the atlas", "Choose one of "+strings.Join(s.Forms(), ", ")+"."))
+			faults.Add(at("form"), fault.New("", "unknown", fault.Quote(pr.Form)+" is not a form of the atlas", "Choose one of "+strings.Join(s.Forms(), ", ")+"."))
 		}
 		if known, ok := byName[strings.ToLower(pr.Name)]; ok && pr.ID == "" {
 			pr.ID = strings.TrimPrefix(known.Key, p.Species+".")
@@ -108,7 +108,7 @@ func (s *Service) readProducts(shop Shop, p atlas.Piece, products []atlas.Produc
 		}
 		seen[pr.ID] = true
 		if pr.Cook != "" && !atlas.KnownMethod(pr.Cook) {
-			faults.Add(at("cook"), fault.New("", "unknown", "“"+clip(pr.Cook)+"” is not a cooking method", "Choose one of the list."))
+			faults.Add(at("cook"), fault.New("", "unknown", fault.Quote(pr.Cook)+" is not a cooking method", "Choose one of the list."))
 		}
 		for _, v := range []struct {
 			field    string
@@ -148,7 +148,7 @@ func (s *Service) readShares(p atlas.Piece, pl atlas.Plan, faults *fault.List) {
 			any, ok := p.Part(part)
 			switch {
 			case !ok || any.Kind == atlas.KindLoss:
-				faults.Add(field, fault.New("", "unknown", "“"+clip(part)+"” is not a muscle or part of this piece that can be sold", "Leave it out."))
+				faults.Add(field, fault.New("", "unknown", fault.Quote(part)+" is not a muscle or part of this piece that can be sold", "Leave it out."))
 			case !(pct > 0 && pct <= 100):
 				faults.Add(field, fault.New("", "out_of_range", "gives "+any.Name+" a share that is not above 0 and at most 100", "Leave out what is nothing."))
 			}
@@ -187,6 +187,6 @@ func (s *Service) CheckPlan(ctx context.Context, atlasID, self string, pl atlas.
 	if pl, err = s.readPlan(shop, p, pl, self); err != nil {
 		return value.Sheet{}, err
 	}
-	book, _, err := s.priceBook(ctx, shop)
+	book, _, err := s.priceBook(ctx, shop.Shop)
 	return value.Sheet{Atlas: p, Plan: pl, Cells: value.Forecast(p, pl, p.Typical()), Prices: book, Minutes: pl.Minutes, Rates: shop.Rates}, err
 }

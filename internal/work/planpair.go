@@ -67,13 +67,13 @@ func (s *Service) ComparePlans(ctx context.Context, atlasID string, in PlanPair)
 		return PlanComparison{}, err
 	}
 	c := PlanComparison{}
-	book, versions, err := s.priceBook(ctx, shop)
+	book, versions, err := s.priceBook(ctx, shop.Shop)
 	if err != nil {
 		return c, err
 	}
 	sheet := func(pl atlas.Plan) value.Sheet {
-		x := shop.forecastSheet(p, pl, weight, book)
-		x.Purchase = shop.lotCost(price, weight)
+		x := forecastSheet(shop.Shop, p, pl, weight, book)
+		x.Purchase = lotCost(shop.Shop, price, weight)
 		return x
 	}
 	c.A, c.B, c.Versions = sheet(a), sheet(b), versions
@@ -92,7 +92,7 @@ func (s *Service) ComparePlans(ctx context.Context, atlasID string, in PlanPair)
 func pickPlan(p atlas.Piece, k PlanPick) (atlas.Plan, error) {
 	pl, ok := p.Plan(k.PlanID)
 	if !ok {
-		return pl, fault.New("plan_id", "unknown", "“"+clip(k.PlanID)+"” is not a plan of this piece", "Choose one of its plans.")
+		return pl, fault.New("plan_id", "unknown", fault.Quote(k.PlanID)+" is not a plan of this piece", "Choose one of its plans.")
 	}
 	return p.With(pl, k.Options)
 }

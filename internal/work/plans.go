@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"falda/internal/core/atlas"
+	"falda/internal/core/words"
 	"falda/internal/store"
 )
 
@@ -59,7 +60,7 @@ func planBody(p store.Plan, v store.PlanVersion) (atlas.Plan, error) {
 }
 
 // withOwn adds the shop's own plans to a piece of the atlas: those in use and that still fit it, and the one that was chosen.
-func (sh Shop) withOwn(p atlas.Piece, chosen string) atlas.Piece {
+func (sh ShopWithPlans) withOwn(p atlas.Piece, chosen string) atlas.Piece {
 	for _, o := range sh.own {
 		if o.AtlasID != p.ID || (o.Retired && o.PublicID != chosen) || len(atlas.ValidatePlan(p, o.Body)) > 0 {
 			continue
@@ -83,7 +84,7 @@ type PlanView struct {
 
 // PlansView is every way of cutting a piece.
 type PlansView struct {
-	Shop     Shop
+	Shop     ShopWithPlans
 	Piece    atlas.Piece
 	Plans    []PlanView
 	Products []PriceRow // that there are of the species, to choose from
@@ -99,7 +100,7 @@ func planView(p atlas.Piece, pl atlas.Plan) PlanView {
 
 // Plans lists the ways of cutting a piece of the atlas: the atlas' own, then the shop's.
 func (s *Service) Plans(ctx context.Context, atlasID string) (PlansView, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return PlansView{}, err
 	}
@@ -135,8 +136,8 @@ func (s *Service) Plans(ctx context.Context, atlasID string) (PlansView, error) 
 
 var productID = regexp.MustCompile(`^[a-z][a-z0-9_]{0,39}$`)
 
-func (s *Service) planPiece(ctx context.Context, atlasID string) (Shop, atlas.Piece, error) {
-	shop, err := s.shop(ctx)
+func (s *Service) planPiece(ctx context.Context, atlasID string) (ShopWithPlans, atlas.Piece, error) {
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return shop, atlas.Piece{}, err
 	}
@@ -155,7 +156,7 @@ func (s *Service) SavePlan(ctx context.Context, atlasID, id string, pl atlas.Pla
 		return PlanView{}, err
 	}
 	if id == "" {
-		id = NewID()
+		id = store.NewID()
 		version = 0
 	} else if !slices.ContainsFunc(shop.own, func(o ownPlan) bool { return o.PublicID == id && o.AtlasID == atlasID }) {
 		return PlanView{}, store.ErrNotFound
@@ -172,7 +173,7 @@ func (s *Service) SavePlan(ctx context.Context, atlasID, id string, pl atlas.Pla
 	if err != nil {
 		return PlanView{}, err
 	}
-	v := store.PlanVersion{ShopID: shop.ID, Body: body, MadeBy: cut(who.Name, 80), MadeAt: s.now()}
+	v := store.PlanVersion{ShopID: shop.ID, Body: body, MadeBy: words.Truncate(who.Name, 80), MadeAt: s.now()}
 	if who.MemberID != 0 {
 		v.MemberID = &who.MemberID
 	}

@@ -45,7 +45,7 @@ func (s *Service) SaveMarket(ctx context.Context, id string, in NewMarket) error
 	}
 	in.Name = strings.TrimSpace(in.Name)
 	var faults fault.List
-	faults.Add("name", plainText(in.Name, 60, true))
+	faults.Add("name", fault.Text(in.Name, 60, true))
 	if !(in.TaxPct >= 0 && in.TaxPct <= 100) {
 		faults.Add("tax_pct", fault.New("", "out_of_range", "must be from 0 to 100", "Enter the tax in percent."))
 	}
@@ -66,7 +66,7 @@ func (s *Service) SaveMarket(ctx context.Context, id string, in NewMarket) error
 			if len(list) >= maxMarkets {
 				return change{}, fault.New("name", "too_many", fmt.Sprintf("there are %d markets already", len(list)), "Rename one that is no longer used.")
 			}
-			row.PublicID, row.Active, row.Version, row.Main = NewID(), true, 1, len(list) == 0
+			row.PublicID, row.Active, row.Version, row.Main = store.NewID(), true, 1, len(list) == 0
 			return change{Action: "market.added", Subject: row.PublicID, SubjectName: row.Name, Became: became}, tx.CreateMarket(ctx, &row)
 		}
 		i := slices.IndexFunc(list, func(m store.Market) bool { return m.PublicID == id })
@@ -144,7 +144,7 @@ func (s *Service) bookIn(ctx context.Context, shop Shop, market string, day time
 		list[i] = value.Quote{Key: q.ProductKey, Season: q.Season, From: q.ValidFrom}
 	}
 	for key, i := range value.InForce(list, b.Season, b.Day) {
-		if b.Prices[key], err = shop.quotePrice(quotes[i]); err != nil {
+		if b.Prices[key], err = quotePrice(shop, quotes[i]); err != nil {
 			return b, fmt.Errorf("price of %s: %w", key, err)
 		}
 		b.Quotes[key] = quotes[i]
@@ -153,7 +153,7 @@ func (s *Service) bookIn(ctx context.Context, shop Shop, market string, day time
 }
 
 // quotePrice is a quote as a price by weight.
-func (sh Shop) quotePrice(q store.Quote) (measure.Price, error) {
+func quotePrice(sh Shop, q store.Quote) (measure.Price, error) {
 	if q.Per != perPiece {
 		return sh.priceOf(q.Amount, q.Per)
 	}
@@ -166,7 +166,7 @@ func (sh Shop) quotePrice(q store.Quote) (measure.Price, error) {
 
 // priceBook reads today's prices on the main market for sheets.
 func (s *Service) priceBook(ctx context.Context, shop Shop) (map[string]measure.Price, map[string]int, error) {
-	b, err := s.bookOn(ctx, shop, "", s.today(shop))
+	b, err := s.bookOn(ctx, shop, "", shop.Day(s.now()))
 	return b.Prices, b.Stands, err
 }
 
@@ -198,10 +198,10 @@ func (s *Service) PriceBook(ctx context.Context, market, day string) (BookView, 
 	if err != nil {
 		return BookView{}, err
 	}
-	on := s.today(shop)
+	on := shop.Day(s.now())
 	if day != "" {
 		if on, err = time.Parse(time.DateOnly, day); err != nil || on.Year() < 1990 || on.Year() > 2200 {
-			return BookView{}, fault.New("day", "not_a_day", "“"+clip(day)+"” is not a day", "Write it as 2026-05-15.")
+			return BookView{}, fault.New("day", "not_a_day", fault.Quote(day)+" is not a day", "Write it as 2026-05-15.")
 		}
 	}
 	v := BookView{}
@@ -278,7 +278,7 @@ func (s *Service) readQuote(ctx context.Context, shop Shop, products []PriceRow,
 	if i := slices.IndexFunc(products, func(p PriceRow) bool { return p.Key == in.Key }); i >= 0 {
 		product = products[i]
 	} else {
-		faults.Add("product_key", fault.New("", "unknown", "“"+clip(in.Key)+"” is not a product of the atlas", "Name it as in the list."))
+		faults.Add("product_key", fault.New("", "unknown", fault.Quote(in.Key)+" is not a product of the atlas", "Name it as in the list."))
 	}
 	m, ok, err := s.market(ctx, shop, in.Market)
 	if err != nil && fault.Of(err) == nil {
@@ -290,10 +290,10 @@ func (s *Service) readQuote(ctx context.Context, shop Shop, products []PriceRow,
 	}
 	q.MarketID = m.ID
 	if q.Season != "" && !slices.ContainsFunc(shop.Seasons, func(x value.Season) bool { return x.Name == q.Season }) {
-		faults.Add("season", fault.New("", "unknown", "“"+clip(q.Season)+"” is not a season of this shop", "Use one of the settings, or none for the whole year."))
+		faults.Add("season", fault.New("", "unknown", fault.Quote(q.Season)+" is not a season of this shop", "Use one of the settings, or none for the whole year."))
 	}
 	if q.ValidFrom, err = time.Parse(time.DateOnly, in.From); err != nil || q.ValidFrom.Year() < 2000 || q.ValidFrom.Year() > 2100 {
-		faults.Add("valid_from", fault.New("", "not_a_day", "“"+clip(in.From)+"” is not a day", "Write it as 2026-05-15."))
+		faults.Add("valid_from", fault.New("", "not_a_day", fault.Quote(in.From)+" is not a day", "Write it as 2026-05-15."))
 	}
 	unit := measure.Unit(in.Per)
 	if in.Per == perPiece {
@@ -318,7 +318,7 @@ func (s *Service) readQuote(ctx context.Context, shop Shop, products []PriceRow,
 	if in.Version < 0 {
 		faults.Add("version", fault.New("", "negative", "is below zero", "Send the version you have seen."))
 	}
-	q.Amount = price.Amount.Text(moneyDecimals)
+	q.Amount = price.Amount.Text(measure.PriceDecimals)
 	return q, product, faults.Err()
 }
 
@@ -338,7 +338,7 @@ func (s *Service) setQuote(ctx context.Context, tx *store.Store, q store.Quote, 
 		if q.Version != 0 {
 			return store.ErrConflict
 		}
-		q.PublicID = NewID()
+		q.PublicID = store.NewID()
 	default:
 		return err
 	}

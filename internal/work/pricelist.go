@@ -92,7 +92,7 @@ func (s *Service) importPrices(ctx context.Context, rows [][]string, save bool, 
 	seen := map[string]int{}
 	for i, row := range rows[1:] {
 		cell := at.of(row)
-		l := list.shop.readPriceLine(list.products, cell("key"), cell("product"), cell("price"), strings.ToLower(cell("per")), cell("market") != "")
+		l := readPriceLine(list.shop, list.products, cell("key"), cell("product"), cell("price"), strings.ToLower(cell("per")), cell("market") != "")
 		l.Line = i + 2
 		if l.Fault == nil && cell("market") != "" {
 			s.readQuoteLine(ctx, list, &l, cell)
@@ -133,7 +133,7 @@ func (s *Service) readQuoteLine(ctx context.Context, list priceLists, l *PriceLi
 	l.State = LineBad
 	i := slices.IndexFunc(list.markets, func(m store.Market) bool { return strings.EqualFold(m.Name, cell("market")) })
 	if i < 0 {
-		l.Fault = fault.New("market", "unknown", "“"+clip(cell("market"))+"” is not a market of this shop", "Add it first, or write it as it is called.")
+		l.Fault = fault.New("market", "unknown", fault.Quote(cell("market"))+" is not a market of this shop", "Add it first, or write it as it is called.")
 		return
 	}
 	in := NewQuote{Market: list.markets[i].PublicID, Season: cell("season"), Key: l.Product.Key, From: cell("valid_from"), Amount: l.Typed, Per: strings.ToLower(cell("per")), Source: list.source}
@@ -143,7 +143,7 @@ func (s *Service) readQuoteLine(ctx context.Context, list priceLists, l *PriceLi
 		}
 	}
 	if in.From == "" {
-		in.From = s.today(list.shop).Format(time.DateOnly)
+		in.From = list.shop.Day(s.now()).Format(time.DateOnly)
 	}
 	if in.Per == "" {
 		in.Per = "kg"
@@ -176,7 +176,7 @@ func (s *Service) readQuoteLine(ctx context.Context, list priceLists, l *PriceLi
 	}
 }
 
-func (sh Shop) readPriceLine(list []PriceRow, key, product, price, per string, onMarket bool) PriceLine {
+func readPriceLine(sh Shop, list []PriceRow, key, product, price, per string, onMarket bool) PriceLine {
 	l := PriceLine{Named: product, Typed: price, State: LineBad}
 	if l.Named == "" {
 		l.Named = key
@@ -190,7 +190,7 @@ func (sh Shop) readPriceLine(list []PriceRow, key, product, price, per string, o
 		}
 	}
 	if i < 0 {
-		l.Fault = fault.New("product", "unknown", "“"+clip(l.Named)+"” is not a product of the atlas", "Name it as in the exported list.")
+		l.Fault = fault.New("product", "unknown", fault.Quote(l.Named)+" is not a product of the atlas", "Name it as in the exported list.")
 		return l
 	}
 	l.Product = list[i]

@@ -26,7 +26,7 @@ type PriceRow struct {
 
 // Prices lists every product of the atlas once, with its price.
 func (s *Service) Prices(ctx context.Context) ([]PriceRow, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -48,7 +48,7 @@ func (s *Service) Prices(ctx context.Context) ([]PriceRow, error) {
 
 // products lists what the atlas' plans, their options and the shop's own plans make, each once; what only the own plan without
 // makes is left out.
-func (s *Service) products(shop Shop, without string) []PriceRow {
+func (s *Service) products(shop ShopWithPlans, without string) []PriceRow {
 	seen := map[string]bool{}
 	var list []PriceRow
 	add := func(p atlas.Piece, products []atlas.Product) {
@@ -83,7 +83,7 @@ func (s *Service) products(shop Shop, without string) []PriceRow {
 // SetPrice sets the price of a product; version is that of the price it replaces, 0 where there is none.
 func (s *Service) SetPrice(ctx context.Context, key, amount, per string, version int) (PriceRow, error) {
 	defer s.wake() // what had no result, or no price, may have one now
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return PriceRow{}, err
 	}
@@ -120,7 +120,7 @@ func (s *Service) setPrice(ctx context.Context, tx *store.Store, product PriceRo
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return err
 	}
-	c := change{Action: "price.set", Subject: product.Key, SubjectName: product.Name, Became: map[string]any{"price": price.Amount.Text(moneyDecimals), "per": string(price.Per)}}
+	c := change{Action: "price.set", Subject: product.Key, SubjectName: product.Name, Became: map[string]any{"price": price.Amount.Text(measure.PriceDecimals), "per": string(price.Per)}}
 	if err == nil {
 		c.Was = map[string]any{"price": was.Amount, "per": was.Per}
 	}
@@ -129,7 +129,7 @@ func (s *Service) setPrice(ctx context.Context, tx *store.Store, product PriceRo
 			return err
 		}
 	}
-	row := store.Price{ShopID: who.ShopID, ProductKey: product.Key, Amount: price.Amount.Text(moneyDecimals), Per: string(price.Per), Version: version}
+	row := store.Price{ShopID: who.ShopID, ProductKey: product.Key, Amount: price.Amount.Text(measure.PriceDecimals), Per: string(price.Per), Version: version}
 	if err := tx.SetPrice(ctx, row); err != nil {
 		return err
 	}
@@ -174,7 +174,7 @@ func freeze(book map[string]measure.Price, rates value.Rates) *store.Pricing {
 	return p
 }
 
-func (sh Shop) thaw(p *store.Pricing) (map[string]measure.Price, value.Rates, error) {
+func thaw(sh Shop, p *store.Pricing) (map[string]measure.Price, value.Rates, error) {
 	book := map[string]measure.Price{}
 	var err error
 	for key, kept := range p.Products {

@@ -85,7 +85,7 @@ func (r *arena) received() work.LotView {
 		r.Fatal(err)
 	}
 	for _, p := range lot.Pieces {
-		if _, err := r.two.ChoosePlan(r.ctx, p.PublicID, work.PlanPick{PlanID: "seamed"}, p.Version); err != nil {
+		if err := r.two.ChoosePlan(r.ctx, p.PublicID, work.PlanPick{PlanID: "seamed"}, p.Version); err != nil {
 			r.Fatal(err)
 		}
 	}
@@ -216,7 +216,7 @@ func TestTwoAtOnceOnTheSameRows(t *testing.T) {
 		return w.VoidLot(r.ctx, lot.Lot.PublicID, true, lot.Lot.Version, "entered twice")
 	}
 	plan := func(w *work.Service, lot work.LotView) error {
-		_, err := w.ChoosePlan(r.ctx, piece(lot), work.PlanPick{PlanID: "traditional"}, r.hung(piece(lot)).Piece.Version)
+		err := w.ChoosePlan(r.ctx, piece(lot), work.PlanPick{PlanID: "traditional"}, r.hung(piece(lot)).Piece.Version)
 		return err
 	}
 	batch := func(w *work.Service, lot work.LotView) error {
@@ -337,7 +337,7 @@ func (r *arena) close() {
 
 // event gives an event what it needs to be booked.
 func (r *arena) event(e seam.Event) seam.Event {
-	e.ID, e.At, e.Bench = work.NewID(), noon, r.bench
+	e.ID, e.At, e.Bench = store.NewID(), noon, r.bench
 	if e.Net > 0 {
 		e.Gross, e.Division, e.Source = e.Net, 5*measure.Gram, "scale"
 	}

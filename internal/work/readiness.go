@@ -26,7 +26,7 @@ type ReadyPlan struct {
 
 // Readiness lists the pieces that are not cut yet, those first that are ready first.
 func (s *Service) Readiness(ctx context.Context) ([]ReadyPiece, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -42,10 +42,10 @@ func (s *Service) Readiness(ctx context.Context) ([]ReadyPiece, error) {
 		killed := c.Hung.Lot.SlaughteredOn
 		r := ReadyPiece{Card: c}
 		for _, pl := range c.Piece.Plans {
-			r.Plans = append(r.Plans, ReadyPlan{pl, pl.ID == c.Plan.ID, age.Of(c.Piece, []atlas.Plan{pl}, killed, s.today(shop))})
+			r.Plans = append(r.Plans, ReadyPlan{pl, pl.ID == c.Plan.ID, age.Of(c.Piece, []atlas.Plan{pl}, killed, shop.Day(s.now()))})
 		}
 		r.MinceUntil, r.MinceRule = age.MinceUntil(c.Piece, killed)
-		r.MincePast = s.today(shop).After(r.MinceUntil)
+		r.MincePast = shop.Day(s.now()).After(r.MinceUntil)
 		out = append(out, r)
 	}
 	return out, nil

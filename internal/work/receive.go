@@ -7,27 +7,24 @@ import (
 	"slices"
 	"strings"
 	"time"
-	"unicode/utf8"
 
 	"falda/internal/core/age"
 	"falda/internal/core/atlas"
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
+	"falda/internal/core/words"
 	"falda/internal/store"
 )
 
 // Bounds of what may be received at once.
 const (
-	maxPieces     = 500
-	maxAgeDays    = 365
-	maxLotNumber  = 40
-	maxSupplier   = 80
-	maxNote       = 500
-	lotsListed    = 100
-	closedOnRail  = 12
-	usualStretch  = 3 // a piece three times as heavy as the heaviest, or a third of the lightest, is refused
-	moneyDecimals = 4 // of prices as they are kept
-	dayLayout     = time.DateOnly
+	maxPieces    = 500
+	maxAgeDays   = 365
+	maxLotNumber = 40
+	maxSupplier  = 80
+	lotsListed   = 100
+	closedOnRail = 12
+	usualStretch = 3 // a piece three times as heavy as the heaviest, or a third of the lightest, is refused
 )
 
 // Arrival is a lot as it is typed in.
@@ -72,19 +69,19 @@ type arrival struct {
 }
 
 // read reads the fields that a forecast needs; whole asks for the days as well.
-func (s *Service) read(shop Shop, in Arrival, whole bool) (arrival, error) {
+func (s *Service) read(shop ShopWithPlans, in Arrival, whole bool) (arrival, error) {
 	var a arrival
 	var faults fault.List
 	p, ok := s.atlas.Find(in.AtlasID)
 	switch {
 	case in.AtlasID == "":
-		faults.Add("atlas_id", required("Choose the piece."))
+		faults.Add("atlas_id", fault.Required("Choose the piece."))
 	case !ok:
-		faults.Add("atlas_id", fault.New("", "unknown", "“"+clip(in.AtlasID)+"” is not a piece of the atlas", "Choose one from the search."))
+		faults.Add("atlas_id", fault.New("", "unknown", fault.Quote(in.AtlasID)+" is not a piece of the atlas", "Choose one from the search."))
 	}
 	for _, f := range in.Findings {
 		if ok && !slices.ContainsFunc(p.Inspect, func(i atlas.Inspect) bool { return i.ID == f }) {
-			faults.Add("findings", fault.New("", "unknown", "“"+clip(f)+"” is not an inspection point of this piece", "Leave it out."))
+			faults.Add("findings", fault.New("", "unknown", fault.Quote(f)+" is not an inspection point of this piece", "Leave it out."))
 		}
 	}
 	a.piece = shop.withOwn(p, "").In(shop.Market).Found(in.Findings, in.Decided)
@@ -124,7 +121,7 @@ func readWeights(in Arrival, a *arrival, known bool, faults *fault.List) {
 		return
 	}
 	if len(in.Weights) != in.Pieces {
-		faults.Add("weights", fault.New("", "not_as_many", fmt.Sprintf("holds %s for %s", counted(len(in.Weights), "weight", "weights"), counted(in.Pieces, "piece", "pieces")), "Enter one for each piece, or only the weight of all together."))
+		faults.Add("weights", fault.New("", "not_as_many", fmt.Sprintf("holds %s for %s", words.Count(len(in.Weights), "weight", "weights"), words.Count(in.Pieces, "piece", "pieces")), "Enter one for each piece, or only the weight of all together."))
 		return
 	}
 	for i, text := range in.Weights {
@@ -149,9 +146,9 @@ func readDecided(in Arrival, p atlas.Piece, faults *fault.List) {
 		at := slices.IndexFunc(p.Inspect, func(i atlas.Inspect) bool { return i.ID == id })
 		switch {
 		case at < 0 || !slices.Contains(in.Findings, id):
-			faults.Add("decided", fault.New("", "unknown", "“"+clip(id)+"” was not found on this piece", "Leave it out."))
+			faults.Add("decided", fault.New("", "unknown", fault.Quote(id)+" was not found on this piece", "Leave it out."))
 		case to != p.Inspect[at].Takes.To && !slices.Contains(p.Inspect[at].Takes.May, to):
-			faults.Add("decided", fault.New("", "not_allowed", "“"+clip(to)+"” is nothing that may become of it", "Use "+strings.Join(append([]string{p.Inspect[at].Takes.To}, p.Inspect[at].Takes.May...), " or ")+"."))
+			faults.Add("decided", fault.New("", "not_allowed", fault.Quote(to)+" is nothing that may become of it", "Use "+strings.Join(append([]string{p.Inspect[at].Takes.To}, p.Inspect[at].Takes.May...), " or ")+"."))
 		}
 	}
 }
@@ -168,19 +165,19 @@ func plausible(p atlas.Piece, total measure.Mass, pieces int) error {
 	return nil
 }
 
-func (s *Service) readDays(shop Shop, in Arrival, a *arrival, whole bool, faults *fault.List) {
-	today := s.today(shop)
+func (s *Service) readDays(shop ShopWithPlans, in Arrival, a *arrival, whole bool, faults *fault.List) {
+	today := shop.Day(s.now())
 	day := func(field, text string) *time.Time {
 		if text == "" {
 			if whole {
-				faults.Add(field, required("Enter the day from the label."))
+				faults.Add(field, fault.Required("Enter the day from the label."))
 			}
 			return nil
 		}
-		d, err := time.Parse(dayLayout, text)
+		d, err := time.Parse(time.DateOnly, text)
 		switch {
 		case err != nil:
-			faults.Add(field, fault.New("", "not_a_day", "“"+clip(text)+"” is not a day", "Write it as YYYY-MM-DD."))
+			faults.Add(field, fault.New("", "not_a_day", fault.Quote(text)+" is not a day", "Write it as YYYY-MM-DD."))
 		case d.After(today):
 			faults.Add(field, fault.New("", "future", "lies in the future", "Check the day and the year."))
 		case age.Days(d, today) > maxAgeDays:
@@ -197,7 +194,7 @@ func (s *Service) readDays(shop Shop, in Arrival, a *arrival, whole bool, faults
 }
 
 // readWhole reads all fields of an arrival and trims its texts; the error is nothing that a field could be to blame for.
-func (s *Service) readWhole(shop Shop, in *Arrival) (arrival, fault.List, error) {
+func (s *Service) readWhole(shop ShopWithPlans, in *Arrival) (arrival, fault.List, error) {
 	a, err := s.read(shop, *in, true)
 	faults := fault.Of(err)
 	if err != nil && faults == nil {
@@ -209,7 +206,7 @@ func (s *Service) readWhole(shop Shop, in *Arrival) (arrival, fault.List, error)
 
 // Receive enters a lot. Each of its pieces is hung on the rail with its share of the weight.
 func (s *Service) Receive(ctx context.Context, in Arrival) (LotView, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return LotView{}, err
 	}
@@ -241,13 +238,13 @@ func (s *Service) Receive(ctx context.Context, in Arrival) (LotView, error) {
 }
 
 func duplicateLot(number string) error {
-	return fault.Stands("lot_number", "duplicate", "“"+clip(number)+"” was received already", "Take another number, or open that lot.")
+	return fault.Stands("lot_number", "duplicate", fault.Quote(number)+" was received already", "Take another number, or open that lot.")
 }
 
 // lotOf makes the rows of an arrival that was found good.
-func (s *Service) lotOf(shop Shop, in Arrival, a arrival) (store.Lot, []store.Piece, error) {
-	lot := store.Lot{PublicID: NewID(), ShopID: shop.ID, LotNumber: in.LotNumber, Supplier: in.Supplier, AtlasID: in.AtlasID, Pieces: a.pieces,
-		TotalMg: int64(a.total), Price: a.price.Amount.Text(moneyDecimals), PricePer: string(a.price.Per), SlaughteredOn: *a.slaughtered,
+func (s *Service) lotOf(shop ShopWithPlans, in Arrival, a arrival) (store.Lot, []store.Piece, error) {
+	lot := store.Lot{PublicID: store.NewID(), ShopID: shop.ID, LotNumber: in.LotNumber, Supplier: in.Supplier, AtlasID: in.AtlasID, Pieces: a.pieces,
+		TotalMg: int64(a.total), Price: a.price.Amount.Text(measure.PriceDecimals), PricePer: string(a.price.Per), SlaughteredOn: *a.slaughtered,
 		PackedOn: *a.packed, Findings: in.Findings, Decided: in.Decided, About: a.about, Note: in.Note, ReceivedAt: s.now(), Version: 1}
 	if lot.Findings == nil {
 		lot.Findings = []string{}
@@ -265,7 +262,7 @@ func (s *Service) lotOf(shop Shop, in Arrival, a arrival) (store.Lot, []store.Pi
 	}
 	pieces := make([]store.Piece, a.pieces)
 	for i := range pieces {
-		pieces[i] = store.Piece{PublicID: NewID(), ShopID: shop.ID, Number: i + 1, LabelMg: int64(masses[i]), Version: 1}
+		pieces[i] = store.Piece{PublicID: store.NewID(), ShopID: shop.ID, Number: i + 1, LabelMg: int64(masses[i]), Version: 1}
 	}
 	return lot, pieces, nil
 }
@@ -280,18 +277,18 @@ type LotView struct {
 	Carcass bool
 }
 
-func (s *Service) lotView(shop Shop, lot store.Lot, pieces []store.Piece) (LotView, error) {
+func (s *Service) lotView(shop ShopWithPlans, lot store.Lot, pieces []store.Piece) (LotView, error) {
 	p, err := s.pieceOf(shop, lot, "")
 	if err != nil {
 		return LotView{}, err
 	}
 	price, err := shop.priceOf(lot.Price, lot.PricePer)
-	return LotView{lot, p, price, shop.lotCost(price, measure.Mass(lot.TotalMg)), pieces, s.isCarcass(lot)}, err
+	return LotView{lot, p, price, lotCost(shop.Shop, price, measure.Mass(lot.TotalMg)), pieces, s.atlas.IsCarcass(lot.AtlasID)}, err
 }
 
 // Lots lists the latest lots.
 func (s *Service) Lots(ctx context.Context) ([]LotView, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -312,13 +309,6 @@ func (s *Service) Lots(ctx context.Context) ([]LotView, error) {
 		out = append(out, v)
 	}
 	return out, nil
-}
-
-func clip(s string) string {
-	if utf8.RuneCountInString(s) > 40 {
-		return string([]rune(s)[:40]) + "…"
-	}
-	return s
 }
 
 // Found gives the inspection points that were ticked for a lot.

@@ -37,11 +37,11 @@ type ReportAsk struct {
 
 // Report makes a report, and gives what it was made of: a DeskView, TrialView, CarcassView or BestView.
 func (s *Service) Report(ctx context.Context, in ReportAsk) (r report.Report, of any, err error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return r, nil, err
 	}
-	w := words{shop: shop}
+	w := reportWriter{shop: shop}
 	switch in.Kind {
 	case ReportComparison:
 		r, of, err = made(w.comparison)(s.CompareSides(ctx, in.Desk))
@@ -52,7 +52,7 @@ func (s *Service) Report(ctx context.Context, in ReportAsk) (r report.Report, of
 	case ReportBestUse:
 		r, of, err = made(w.best)(s.BestUse(ctx, in.Best))
 	default:
-		err = fault.New("kind", "unknown", "“"+clip(in.Kind)+"” is not a kind of report", "Use comparison, trial, carcass or best_use.")
+		err = fault.New("kind", "unknown", fault.Quote(in.Kind)+" is not a kind of report", "Use comparison, trial, carcass or best_use.")
 	}
 	r.Shop, r.MadeAt = shop.Name, s.now()
 	r.Made = shop.Local(r.MadeAt).Format("2 January 2006, 15:04") + ", " + shop.TimeZone
@@ -69,13 +69,13 @@ func made[V any](write func(V) report.Report) func(V, error) (report.Report, any
 	}
 }
 
-// words writes amounts as the shop sets them.
-type words struct{ shop Shop }
+// reportWriter writes amounts as the shop sets them.
+type reportWriter struct{ shop ShopWithPlans }
 
-func (w words) money(m measure.Money) string { return w.shop.Money.Text(m) }
+func (w reportWriter) money(m measure.Money) string { return w.shop.Money.Text(m) }
 
 // signed is an amount with its sign; what rounds to nothing has none.
-func (w words) signed(m measure.Money) string {
+func (w reportWriter) signed(m measure.Money) string {
 	if text := w.money(m); m.Sign() > 0 && strings.ContainsAny(text, "123456789") {
 		return "+" + text
 	}
@@ -83,18 +83,18 @@ func (w words) signed(m measure.Money) string {
 }
 
 // per is an amount per kg in the shop's unit.
-func (w words) per(m measure.Money) measure.Money {
+func (w reportWriter) per(m measure.Money) measure.Money {
 	return w.shop.Money.Round(m.Times(w.shop.Unit.Kilograms()))
 }
 
-func (w words) mass(m measure.Mass) string { return m.Text(w.shop.Unit, 2) }
+func (w reportWriter) mass(m measure.Mass) string { return m.Text(w.shop.Unit, 2) }
 
-func (w words) unit() string { return string(w.shop.Unit) }
+func (w reportWriter) unit() string { return string(w.shop.Unit) }
 
 func pctText(f float64) string { return strconv.FormatFloat(f, 'f', 1, 64) + " %" }
 
 // format is how a spreadsheet shows amounts of the shop's currency: with its decimals, and as many as the text has.
-func (w words) format() string {
+func (w reportWriter) format() string {
 	places := w.shop.Money.Places()
 	if places == 0 {
 		return "#,##0"
@@ -103,15 +103,15 @@ func (w words) format() string {
 }
 
 // The same as cells that are figures.
-func (w words) moneyCell(m measure.Money) report.Cell {
+func (w reportWriter) moneyCell(m measure.Money) report.Cell {
 	return report.Number(w.money(m), w.shop.Money.Round(m).Float(), w.format())
 }
 
-func (w words) signedCell(m measure.Money) report.Cell {
+func (w reportWriter) signedCell(m measure.Money) report.Cell {
 	return report.Number(w.signed(m), w.shop.Money.Round(m).Float(), "+"+w.format()+";-"+w.format()+";"+w.format())
 }
 
-func (w words) massCell(m measure.Mass) report.Cell {
+func (w reportWriter) massCell(m measure.Mass) report.Cell {
 	f, _ := m.In(w.shop.Unit).Float64()
 	return report.Number(w.mass(m), math.Round(f*1000)/1000, `0.000 "`+w.unit()+`"`)
 }
@@ -126,7 +126,7 @@ func figure(label string, c report.Cell) report.Figure {
 	return report.Figure{Label: label, Value: c.Text, Number: c.Number, Format: c.Format}
 }
 
-func (w words) comparison(v DeskView) report.Report {
+func (w reportWriter) comparison(v DeskView) report.Report {
 	p := v.Pairs[len(v.Pairs)-1]
 	r := report.Report{Title: "Comparison: " + v.Sides[0].Piece.Name, Sentence: p.Sentence, Notes: v.Basis, BarsTitle: "From " + p.A.Name + " to " + p.B.Name + ", muscle by muscle, a " + w.unit() + " of block"}
 	r.Figures = []report.Figure{figure("a "+w.unit()+" of block", w.signedCell(w.per(p.Lead))), figure("on the piece", w.signedCell(p.PerPiece))}
@@ -178,7 +178,7 @@ func (w words) comparison(v DeskView) report.Report {
 }
 
 // perKgCell is a figure a kilogram of statistics, by the unit that the shop weighs in.
-func (w words) perKgCell(perKg float64, sign bool) report.Cell {
+func (w reportWriter) perKgCell(perKg float64, sign bool) report.Cell {
 	m, ok := measure.MoneyFromFloat(perKg)
 	if !ok {
 		return report.Text("–")
@@ -189,7 +189,7 @@ func (w words) perKgCell(perKg float64, sign bool) report.Cell {
 	return w.moneyCell(w.per(m))
 }
 
-func (w words) trial(v TrialView) report.Report {
+func (w reportWriter) trial(v TrialView) report.Report {
 	r := report.Report{Title: "Trial: " + v.Name, Sentence: v.Sentence, BarsTitle: "“" + v.NameB + "” less “" + v.NameA + "”, a " + w.unit() + ", pair by pair", Bars: []report.Bar{},
 		Notes: []string{"Value a " + w.unit() + " after all costs, at the prices of the day each piece was closed. Which side was cut which way was drawn.", "A pair far from the rest is marked and counts; a piece without its mate does not."}}
 	pairs := report.Table{Title: "Pairs, a " + w.unit(), Columns: []string{"Pair", v.NameA, v.NameB, "Difference"}}
@@ -228,7 +228,7 @@ func (w words) trial(v TrialView) report.Report {
 	return r
 }
 
-func (w words) carcass(v CarcassView) report.Report {
+func (w reportWriter) carcass(v CarcassView) report.Report {
 	head := v.Roll.Head()
 	r := report.Report{Title: v.Carcass.Name + ", " + w.mass(v.Weight), Sentence: v.Sentence, Notes: []string{v.Basis}, BarsTitle: "What each piece brings, a head"}
 	r.Figures = []report.Figure{figure("a head", w.moneyCell(head.Value)), figure(fmt.Sprintf("a week of %d", v.Roll.Heads), w.moneyCell(v.Roll.Totals.Value)),
@@ -268,7 +268,7 @@ func (w words) carcass(v CarcassView) report.Report {
 	return r
 }
 
-func (w words) best(v BestView) report.Report {
+func (w reportWriter) best(v BestView) report.Report {
 	minutes := float64(v.Solution.Minutes) / 100
 	r := report.Report{Title: "Best use of what is ready", Sentence: v.Sentence, Notes: v.Notes, Figures: []report.Figure{figure("brings", w.moneyCell(v.Brings)), figure("bench minutes", plainCell(strconv.FormatFloat(minutes, 'f', 0, 64), minutes, "0"))}, BarsTitle: "What each product brings", Bars: []report.Bar{}}
 	if v.Hour != nil {
@@ -320,7 +320,7 @@ func (s *Service) ShareReport(ctx context.Context, in ReportAsk, days int) (row 
 		return row, "", fault.New("report", "too_large", "is too large to share", "Compare less at once.")
 	}
 	link = secret.NewToken("fr_")
-	row = store.Share{PublicID: NewID(), ShopID: who.ShopID, Secret: secret.Digest(link), Title: strings.ToValidUTF8(clip(r.Title), ""), Report: raw, MadeBy: who.Name, CreatedAt: s.now(), ExpiresAt: s.now().AddDate(0, 0, days)}
+	row = store.Share{PublicID: store.NewID(), ShopID: who.ShopID, Secret: secret.Digest(link), Title: strings.ToValidUTF8(fault.Shorten(r.Title), ""), Report: raw, MadeBy: who.Name, CreatedAt: s.now(), ExpiresAt: s.now().AddDate(0, 0, days)}
 	if who.MemberID != 0 {
 		row.MemberID = &who.MemberID
 	}

@@ -10,11 +10,8 @@ import (
 	"sync"
 	"time"
 
-	"github.com/google/uuid"
-
 	"falda/internal/core/atlas"
 	"falda/internal/core/bestuse"
-	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/seam"
 	"falda/internal/core/seammap"
@@ -66,8 +63,13 @@ type Shop struct {
 	Rates value.Rates
 	Unit  measure.Unit
 	Money measure.Currency
-	own   []ownPlan // its own ways of cutting
 	zone  *time.Location
+}
+
+// ShopWithPlans is a shop with its own ways of cutting.
+type ShopWithPlans struct {
+	Shop
+	own []ownPlan
 }
 
 // shop gives the caller's shop. Every use case goes through it, and every query by its id.
@@ -80,17 +82,30 @@ func (s *Service) shop(ctx context.Context) (Shop, error) {
 	if err != nil {
 		return Shop{}, err
 	}
-	return s.shopFor(ctx, row)
+	return shopOf(row)
 }
 
-// shopFor reads a shop's row, and its own plans.
-func (s *Service) shopFor(ctx context.Context, row store.Shop) (Shop, error) {
+// withPlans gives the caller's shop with its own ways of cutting.
+func (s *Service) withPlans(ctx context.Context) (ShopWithPlans, error) {
+	shop, err := s.shop(ctx)
+	if err != nil {
+		return ShopWithPlans{}, err
+	}
+	return s.addPlans(ctx, shop)
+}
+
+// shopFor reads a shop's row, and its own ways of cutting.
+func (s *Service) shopFor(ctx context.Context, row store.Shop) (ShopWithPlans, error) {
 	shop, err := shopOf(row)
 	if err != nil {
-		return shop, err
+		return ShopWithPlans{}, err
 	}
-	shop.own, err = s.ownPlans(ctx, s.store, shop.ID)
-	return shop, err
+	return s.addPlans(ctx, shop)
+}
+
+func (s *Service) addPlans(ctx context.Context, shop Shop) (ShopWithPlans, error) {
+	own, err := s.ownPlans(ctx, s.store, shop.ID)
+	return ShopWithPlans{shop, own}, err
 }
 
 func shopOf(row store.Shop) (Shop, error) {
@@ -162,7 +177,7 @@ func (s *Service) Shop(ctx context.Context) (ShopView, error) {
 	if err != nil {
 		return ShopView{}, err
 	}
-	v := ShopView{Shop: shop, Today: s.today(shop)}
+	v := ShopView{Shop: shop, Today: shop.Day(s.now())}
 	if v.Benches, err = s.store.Benches(ctx, shop.ID); err != nil {
 		return v, err
 	}
@@ -179,7 +194,7 @@ func (s *Service) Shop(ctx context.Context) (ShopView, error) {
 
 // nextLotNumber is prefix, year and ISO week, and the running number after the highest of that week.
 func (s *Service) nextLotNumber(ctx context.Context, shop Shop) (string, error) {
-	year, week := s.today(shop).ISOWeek()
+	year, week := shop.Day(s.now()).ISOWeek()
 	prefix := fmt.Sprintf("%s%02d%02d-", shop.LotPrefix, year%100, week)
 	last, err := s.store.LastRunning(ctx, shop.ID, prefix)
 	return fmt.Sprintf("%s%02d", prefix, last+1), err
@@ -263,12 +278,9 @@ func (s *Service) Bench(ctx context.Context, id string) (store.Bench, error) {
 	return s.store.Bench(ctx, shop.ID, id)
 }
 
-// NewID makes a public id, a UUID of version 7.
-func NewID() string { return uuid.Must(uuid.NewV7()).String() }
-
 // pieceOf gives the atlas' piece of a lot as it was found, with the shop's own plans beside the atlas'; chosen is a plan that is
 // kept among them though it was retired, and of a carcass its division.
-func (s *Service) pieceOf(shop Shop, lot store.Lot, chosen string) (atlas.Piece, error) {
+func (s *Service) pieceOf(shop ShopWithPlans, lot store.Lot, chosen string) (atlas.Piece, error) {
 	if c, ok := s.atlas.FindCarcass(lot.AtlasID); ok {
 		return s.atlas.Whole(c, chosen).In(shop.Market).Found(lot.Findings, lot.Decided), nil
 	}
@@ -294,9 +306,3 @@ func (s *Service) ShareMap(p atlas.Piece) (seammap.Map, error) {
 	}
 	return m, err
 }
-
-// sent is a field of an input and the text that was sent in it; a list of them keeps the faults in the fields' order.
-type sent struct{ field, text string }
-
-// required is the fault of a field that was left empty.
-func required(wayOut string) error { return fault.New("", "required", "is empty", wayOut) }

@@ -51,7 +51,7 @@ func TestServingNeedsFewRights(t *testing.T) {
 		t.Fatal(err)
 	}
 	id := lot.Pieces[0].PublicID
-	if _, err := w.ChoosePlan(r.ctx, id, work.PlanPick{PlanID: "traditional"}, lot.Pieces[0].Version); err != nil {
+	if err := w.ChoosePlan(r.ctx, id, work.PlanPick{PlanID: "traditional"}, lot.Pieces[0].Version); err != nil {
 		t.Fatal(err)
 	}
 	b, err := w.StartBreakdown(r.ctx, id, r.bench)

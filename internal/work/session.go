@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"falda/internal/core/fault"
+	"falda/internal/core/words"
 	"falda/internal/secret"
 	"falda/internal/store"
 )
@@ -112,7 +113,7 @@ func wrongSecret(field, message, wayOut string) error {
 // begin starts a session and gives its token.
 func (s *Service) begin(ctx context.Context, tx *store.Store, row store.Session, where Where) (string, error) {
 	token, now := secret.NewToken("fs_"), s.now()
-	row.PublicID, row.TokenHash, row.About = NewID(), secret.Digest(token), cut(where.About, 120)
+	row.PublicID, row.TokenHash, row.About = store.NewID(), secret.Digest(token), words.Truncate(where.About, 120)
 	row.CreatedAt, row.SeenAt, row.EndsAt = now, now, now.Add(sessionLasts)
 	if err := tx.CreateSession(ctx, &row); err != nil {
 		return "", err
@@ -160,10 +161,10 @@ func (s *Service) SignIn(ctx context.Context, email, password string, where Wher
 	email = strings.ToLower(strings.TrimSpace(email))
 	var faults fault.List
 	if email == "" {
-		faults.Add("email", required("Enter the address you were invited by."))
+		faults.Add("email", fault.Required("Enter the address you were invited by."))
 	}
 	if password == "" {
-		faults.Add("password", required("Enter your password."))
+		faults.Add("password", fault.Required("Enter your password."))
 	}
 	if len(email) > 190 || len(password) > 4*secret.MaxPassword {
 		faults.Add("password", wrongSecret("", "does not belong to this address", "Check both."))

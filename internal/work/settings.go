@@ -65,14 +65,14 @@ func init() { highestRate, _ = measure.ParseMoney("10000000") }
 func (s *Service) checkSettings(in Settings, row *store.Shop) error {
 	var faults fault.List
 	row.Name, row.LotPrefix = strings.TrimSpace(in.Name), strings.TrimSpace(in.LotPrefix)
-	faults.Add("name", plainText(row.Name, 120, true))
-	faults.Add("lot_prefix", plainText(row.LotPrefix, 12, false))
+	faults.Add("name", fault.Text(row.Name, 120, true))
+	faults.Add("lot_prefix", fault.Text(row.LotPrefix, 12, false))
 	if row.Market = in.Market; !slices.Contains(s.Markets(), in.Market) {
-		faults.Add("market", fault.New("", "unknown", "“"+clip(in.Market)+"” is not a market of the atlas", "Use one of "+strings.Join(s.Markets(), ", ")+"."))
+		faults.Add("market", fault.New("", "unknown", fault.Quote(in.Market)+" is not a market of the atlas", "Use one of "+strings.Join(s.Markets(), ", ")+"."))
 	}
 	row.Currency = in.Currency
 	if _, err := currency.ParseISO(in.Currency); err != nil || strings.ToUpper(in.Currency) != in.Currency {
-		faults.Add("currency", fault.New("", "unknown", "“"+clip(in.Currency)+"” is not a currency of ISO 4217", "Use its three capital letters, such as EUR."))
+		faults.Add("currency", fault.New("", "unknown", fault.Quote(in.Currency)+" is not a currency of ISO 4217", "Use its three capital letters, such as EUR."))
 	}
 	if in.TimeZone != "" {
 		_, err := zoneOf(in.TimeZone)
@@ -80,7 +80,7 @@ func (s *Service) checkSettings(in Settings, row *store.Shop) error {
 		row.TimeZone = in.TimeZone
 	}
 	if row.WeightUnit = in.Unit; in.Unit != "kg" && in.Unit != "lb" {
-		faults.Add("weight_unit", fault.New("", "unknown_unit", "“"+clip(in.Unit)+"” is not a unit a shop weighs in", "Use kg or lb."))
+		faults.Add("weight_unit", fault.New("", "unknown_unit", fault.Quote(in.Unit)+" is not a unit a shop weighs in", "Use kg or lb."))
 	}
 	rate := func(field, text string, into *string) {
 		m, err := measure.ParseMoney(text)
@@ -94,7 +94,7 @@ func (s *Service) checkSettings(in Settings, row *store.Shop) error {
 		case m.Exact() != nil:
 			faults.Add(field, m.Exact())
 		default:
-			*into = m.Text(moneyDecimals)
+			*into = m.Text(measure.PriceDecimals)
 		}
 	}
 	rate("labour_rate", in.LabourRate, &row.LabourRate)
@@ -107,7 +107,7 @@ func (s *Service) checkSettings(in Settings, row *store.Shop) error {
 	}
 	for role, text := range in.LabourByRole {
 		if !slices.ContainsFunc(Roles, func(r Role) bool { return r.ID == role }) {
-			faults.Add("labour_by_role", fault.New("", "unknown", "“"+clip(role)+"” is not a role", "Use the roles of the shop."))
+			faults.Add("labour_by_role", fault.New("", "unknown", fault.Quote(role)+" is not a role", "Use the roles of the shop."))
 			continue
 		}
 		if strings.TrimSpace(text) != "" {
@@ -121,7 +121,7 @@ func (s *Service) checkSettings(in Settings, row *store.Shop) error {
 	}
 	for i := range row.Seasons {
 		row.Seasons[i].Name = strings.TrimSpace(row.Seasons[i].Name)
-		faults.Add(fmt.Sprintf("seasons[%d].name", i), plainText(row.Seasons[i].Name, 40, true))
+		faults.Add(fmt.Sprintf("seasons[%d].name", i), fault.Text(row.Seasons[i].Name, 40, true))
 		if slices.ContainsFunc(row.Seasons[:i], func(other value.Season) bool {
 			return other.Name != row.Seasons[i].Name && sameName(other.Name, row.Seasons[i].Name)
 		}) {
@@ -253,7 +253,7 @@ func (s *Service) newShop(ctx context.Context, tx *store.Store, in NewShop) (sto
 		}
 	}
 	settings.LabourByRole, settings.Seasons = in.LabourByRole, in.Seasons
-	row := store.Shop{PublicID: NewID(), Demo: in.Demo, Version: 1, CreatedAt: s.now()}
+	row := store.Shop{PublicID: store.NewID(), Demo: in.Demo, Version: 1, CreatedAt: s.now()}
 	var faults fault.List
 	faults.Add("", s.checkSettings(settings, &row))
 	if len(in.Benches) == 0 {
@@ -261,9 +261,9 @@ func (s *Service) newShop(ctx context.Context, tx *store.Store, in NewShop) (sto
 	}
 	for i, name := range in.Benches {
 		in.Benches[i] = strings.TrimSpace(name)
-		faults.Add("benches", plainText(in.Benches[i], 60, true))
+		faults.Add("benches", fault.Text(in.Benches[i], 60, true))
 		if slices.ContainsFunc(in.Benches[:i], func(other string) bool { return sameName(other, in.Benches[i]) }) {
-			faults.Add("benches", fault.New("", "duplicate_name", "holds “"+clip(name)+"” twice, but for accents or capitals", "Give each bench its own name."))
+			faults.Add("benches", fault.New("", "duplicate_name", "holds "+fault.Quote(name)+" twice, but for accents or capitals", "Give each bench its own name."))
 		}
 	}
 	if len(in.Benches) > 50 {
@@ -276,7 +276,7 @@ func (s *Service) newShop(ctx context.Context, tx *store.Store, in NewShop) (sto
 		return row, err
 	}
 	for _, name := range in.Benches {
-		if err := tx.CreateBench(ctx, &store.Bench{PublicID: NewID(), ShopID: row.ID, Name: name, Active: true, Version: 1}); err != nil {
+		if err := tx.CreateBench(ctx, &store.Bench{PublicID: store.NewID(), ShopID: row.ID, Name: name, Active: true, Version: 1}); err != nil {
 			return row, err
 		}
 	}
@@ -295,7 +295,7 @@ func (s *Service) AddShop(ctx context.Context, in NewShop) (string, error) {
 		if row, err = s.newShop(ctx, tx, in); err != nil {
 			return change{}, err
 		}
-		m := store.Member{PublicID: NewID(), ShopID: row.ID, PersonID: who.PersonID, Name: who.Name, Role: "owner", Active: true, Version: 1, CreatedAt: s.now()}
+		m := store.Member{PublicID: store.NewID(), ShopID: row.ID, PersonID: who.PersonID, Name: who.Name, Role: "owner", Active: true, Version: 1, CreatedAt: s.now()}
 		m.JoinedAt = &m.CreatedAt
 		return change{Action: "shop.added", Subject: row.PublicID, SubjectName: row.Name}, tx.CreateMember(ctx, &m)
 	})

@@ -15,7 +15,7 @@ import (
 func (s *Service) settle(ctx context.Context, v *BoardView, log []seam.Event) (*store.Result, error) {
 	if v.Breakdown.Prices == nil { // closed anew, it keeps the prices of its first close
 		now := s.now()
-		b, err := s.bookOn(ctx, v.Shop, "", v.Shop.Day(now))
+		b, err := s.bookOn(ctx, v.Shop.Shop, "", v.Shop.Day(now))
 		if err != nil {
 			return nil, err
 		}
@@ -49,7 +49,7 @@ func baselinePlan(v BoardView, against string) (atlas.Plan, error) {
 	if against != "" {
 		known, ok := p.Plan(against)
 		if !ok {
-			return known, fault.New("against", "unknown", "“"+clip(against)+"” is not a plan of this piece", "Choose one of its plans.")
+			return known, fault.New("against", "unknown", fault.Quote(against)+" is not a plan of this piece", "Choose one of its plans.")
 		}
 		return known, nil
 	}
@@ -67,11 +67,11 @@ func baselinePlan(v BoardView, against string) (atlas.Plan, error) {
 // asCut lays a breakdown out as recorded, at the prices and rates of the day it was closed; what had no price on that day is
 // taken at today's.
 func (s *Service) asCut(ctx context.Context, v BoardView) (value.Sheet, error) {
-	book, rates, err := v.Shop.thaw(v.Breakdown.Prices)
+	book, rates, err := thaw(v.Shop.Shop, v.Breakdown.Prices)
 	if err != nil {
 		return value.Sheet{}, err
 	}
-	today, _, err := s.priceBook(ctx, v.Shop)
+	today, _, err := s.priceBook(ctx, v.Shop.Shop)
 	if err != nil {
 		return value.Sheet{}, err
 	}

@@ -39,7 +39,7 @@ type GroupPick struct {
 }
 
 // query reads a group.
-func (g GroupPick) query(shop Shop, atlasID string) (store.ResultQuery, error) {
+func (g GroupPick) query(shop ShopWithPlans, atlasID string) (store.ResultQuery, error) {
 	q := store.ResultQuery{ShopID: shop.ID, AtlasID: atlasID, PlanID: g.PlanID, Supplier: g.Supplier, Member: g.Cutter, Breakdowns: g.Breakdowns}
 	var faults fault.List
 	day := func(field, text string, plus int) (t time.Time) {
@@ -48,7 +48,7 @@ func (g GroupPick) query(shop Shop, atlasID string) (store.ResultQuery, error) {
 		}
 		t, err := time.Parse(time.DateOnly, text)
 		if err != nil || t.Year() < 1990 || t.Year() > 2200 {
-			faults.Add(field, fault.New("", "not_a_day", "“"+clip(text)+"” is not a day", "Write it as 2026-05-15."))
+			faults.Add(field, fault.New("", "not_a_day", fault.Quote(text)+" is not a day", "Write it as 2026-05-15."))
 		}
 		return t.AddDate(0, 0, plus)
 	}
@@ -76,7 +76,7 @@ type sideView struct {
 // side reads one side of a comparison. Planned sides and all Today are at the prices of the book; recorded ones at those of
 // their day. What a plan is compared with, where that was recorded, is like: it is paid at the same wage, and a plan for
 // the same piece, or for one of no weight of its own, is laid over that very piece, at its prices too.
-func (s *Service) side(ctx context.Context, shop Shop, k SidePick, b Book, like *sideView) (sideView, error) {
+func (s *Service) side(ctx context.Context, shop ShopWithPlans, k SidePick, b Book, like *sideView) (sideView, error) {
 	v := sideView{Pick: k, Rate: shop.Rates.LabourPerHour, RateNow: shop.Rates.LabourPerHour}
 	var err error
 	switch k.Kind {
@@ -87,7 +87,7 @@ func (s *Service) side(ctx context.Context, shop Shop, k SidePick, b Book, like 
 	case SideGroup:
 		err = s.groupSide(ctx, shop, &v)
 	default:
-		err = fault.New("kind", "unknown", "“"+clip(k.Kind)+"” is not a kind of side", "Use plan, piece or group.")
+		err = fault.New("kind", "unknown", fault.Quote(k.Kind)+" is not a kind of side", "Use plan, piece or group.")
 	}
 	if err != nil {
 		return v, err
@@ -98,10 +98,10 @@ func (s *Service) side(ctx context.Context, shop Shop, k SidePick, b Book, like 
 	return v, nil
 }
 
-func (s *Service) planSide(shop Shop, v *sideView, b Book, like *sideView) error {
+func (s *Service) planSide(shop ShopWithPlans, v *sideView, b Book, like *sideView) error {
 	p, ok := s.atlas.Find(v.Pick.AtlasID)
 	if !ok {
-		return fault.New("atlas_id", "unknown", "“"+clip(v.Pick.AtlasID)+"” is not a piece of the atlas", "Choose one of the list.")
+		return fault.New("atlas_id", "unknown", fault.Quote(v.Pick.AtlasID)+" is not a piece of the atlas", "Choose one of the list.")
 	}
 	p = shop.withOwn(p, v.Pick.Plan.PlanID).In(shop.Market)
 	weight, given := p.Typical(), v.Pick.Weight != ""
@@ -131,7 +131,7 @@ func (s *Service) planSide(shop Shop, v *sideView, b Book, like *sideView) error
 		v.Side = cutAs(*like.as, with).Side(name, true)
 		return nil
 	}
-	sheet := shop.forecastSheet(p, with, weight, b.Prices)
+	sheet := forecastSheet(shop.Shop, p, with, weight, b.Prices)
 	if like != nil {
 		v.Rate, v.RateNow = like.Rate, like.RateNow
 		sheet.Rates.LabourPerHour = like.Rate
@@ -164,11 +164,11 @@ func (s *Service) pieceSide(ctx context.Context, v *sideView) error {
 	return nil
 }
 
-func (s *Service) groupSide(ctx context.Context, shop Shop, v *sideView) error {
+func (s *Service) groupSide(ctx context.Context, shop ShopWithPlans, v *sideView) error {
 	k := v.Pick
 	p, ok := s.atlas.Find(k.AtlasID)
 	if !ok {
-		return fault.New("atlas_id", "unknown", "“"+clip(k.AtlasID)+"” is not a piece of the atlas", "Choose one of the list.")
+		return fault.New("atlas_id", "unknown", fault.Quote(k.AtlasID)+" is not a piece of the atlas", "Choose one of the list.")
 	}
 	p = shop.withOwn(p, k.Group.PlanID).In(shop.Market)
 	q, err := k.Group.query(shop, k.AtlasID)
@@ -244,7 +244,7 @@ func groupSide(currency measure.Currency, p atlas.Piece, sum store.ResultSum, ce
 }
 
 // productNames gives every product of the shop by its key.
-func (s *Service) productNames(shop Shop) map[string]value.SideProduct {
+func (s *Service) productNames(shop ShopWithPlans) map[string]value.SideProduct {
 	out := map[string]value.SideProduct{}
 	for _, p := range s.products(shop, "") {
 		out[p.Key] = value.SideProduct{Name: p.Name, Form: p.Form}

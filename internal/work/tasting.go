@@ -91,7 +91,7 @@ func MarksOf(h store.TastingSheet) eating.Marks {
 
 // Tastings lists the shop's tastings, latest first.
 func (s *Service) Tastings(ctx context.Context) ([]store.Tasting, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -100,11 +100,11 @@ func (s *Service) Tastings(ctx context.Context) ([]store.Tasting, error) {
 
 // PlanTasting plans a tasting: samples under blind codes, and for each eater an order by a Williams design and a link.
 func (s *Service) PlanTasting(ctx context.Context, in NewTasting) (TastingView, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return TastingView{}, err
 	}
-	t := store.Tasting{PublicID: NewID(), ShopID: shop.ID, State: TastingOpen, Eaters: in.Eaters, Seed: in.Seed, Version: 1, CreatedAt: s.now()}
+	t := store.Tasting{PublicID: store.NewID(), ShopID: shop.ID, State: TastingOpen, Eaters: in.Eaters, Seed: in.Seed, Version: 1, CreatedAt: s.now()}
 	var faults fault.List
 	t.Name, t.HeldOn = s.readTasting(shop, in.Name, in.HeldOn, &faults)
 	if in.Seed == 0 {
@@ -149,11 +149,11 @@ func tastingLink() string {
 	return (secret.PlainCode(secret.NewCode()) + secret.PlainCode(secret.NewCode()))[:12]
 }
 
-func (s *Service) readTasting(shop Shop, name, heldOn string, faults *fault.List) (string, time.Time) {
+func (s *Service) readTasting(shop ShopWithPlans, name, heldOn string, faults *fault.List) (string, time.Time) {
 	name = strings.TrimSpace(name)
-	faults.Add("name", plainText(name, maxTastingName, true))
+	faults.Add("name", fault.Text(name, maxTastingName, true))
 	day, err := time.Parse(time.DateOnly, heldOn)
-	switch today := s.today(shop); {
+	switch today := shop.Day(s.now()); {
 	case err != nil:
 		faults.Add("held_on", fault.New("", "not_a_date", "is no date", "Write it as 2026-11-25."))
 	case day.Before(today.AddDate(-5, 0, 0)) || day.After(today.AddDate(1, 0, 0)):
@@ -162,19 +162,19 @@ func (s *Service) readTasting(shop Shop, name, heldOn string, faults *fault.List
 	return name, day
 }
 
-func (s *Service) readSample(ctx context.Context, shop Shop, n NewSample, heldOn time.Time, at string, faults *fault.List) (store.TastingSample, error) {
+func (s *Service) readSample(ctx context.Context, shop ShopWithPlans, n NewSample, heldOn time.Time, at string, faults *fault.List) (store.TastingSample, error) {
 	out := store.TastingSample{AtlasID: n.AtlasID, Part: n.Part, Method: n.Method, Note: strings.TrimSpace(n.Note)}
-	faults.Add(at+"note", plainText(out.Note, 200, false))
+	faults.Add(at+"note", fault.Text(out.Note, 200, false))
 	p, ok := s.atlas.Find(n.AtlasID)
 	if !ok {
-		faults.Add(at+"atlas_id", fault.New("", "unknown", "“"+clip(n.AtlasID)+"” is not a piece of the atlas", "Choose one of the list."))
+		faults.Add(at+"atlas_id", fault.New("", "unknown", fault.Quote(n.AtlasID)+" is not a piece of the atlas", "Choose one of the list."))
 		return out, nil
 	}
 	if _, ok := p.Muscle(n.Part); !ok {
-		faults.Add(at+"part", fault.New("", "unknown", "“"+clip(n.Part)+"” is not a muscle of this piece", "Choose one of the list."))
+		faults.Add(at+"part", fault.New("", "unknown", fault.Quote(n.Part)+" is not a muscle of this piece", "Choose one of the list."))
 	}
 	if _, ok := atlas.FindMethod(n.Method); !ok {
-		faults.Add(at+"method", fault.New("", "unknown", "“"+clip(n.Method)+"” is not a cooking method", "Choose one of the list."))
+		faults.Add(at+"method", fault.New("", "unknown", fault.Quote(n.Method)+" is not a cooking method", "Choose one of the list."))
 	}
 	if n.Breakdown == "" {
 		return out, nil
@@ -198,7 +198,7 @@ func (s *Service) readSample(ctx context.Context, shop Shop, n NewSample, heldOn
 
 // Tasting gives a tasting with what its eaters found, and what that does to the house's scores.
 func (s *Service) Tasting(ctx context.Context, id string) (TastingView, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return TastingView{}, err
 	}
@@ -209,7 +209,7 @@ func (s *Service) Tasting(ctx context.Context, id string) (TastingView, error) {
 	return s.tasting(ctx, shop, t)
 }
 
-func (s *Service) tasting(ctx context.Context, shop Shop, t store.Tasting) (TastingView, error) {
+func (s *Service) tasting(ctx context.Context, shop ShopWithPlans, t store.Tasting) (TastingView, error) {
 	samples, eaters, sheets, err := s.store.TastingParts(ctx, shop.ID, t.ID)
 	if err != nil {
 		return TastingView{}, err
@@ -254,7 +254,7 @@ func (s *Service) tasting(ctx context.Context, shop Shop, t store.Tasting) (Tast
 	return v, nil
 }
 
-func (s *Service) sampleFrom(ctx context.Context, shop Shop, breakdown int64) (string, error) {
+func (s *Service) sampleFrom(ctx context.Context, shop ShopWithPlans, breakdown int64) (string, error) {
 	id, err := s.store.PieceOfBreakdown(ctx, shop.ID, breakdown)
 	if err != nil {
 		return "", err
@@ -271,7 +271,7 @@ type TastingChange struct {
 
 // ChangeTasting changes what can change of a tasting. The samples and the orders stand: sheets may have been handed out.
 func (s *Service) ChangeTasting(ctx context.Context, id string, in TastingChange) (TastingView, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return TastingView{}, err
 	}
@@ -283,7 +283,7 @@ func (s *Service) ChangeTasting(ctx context.Context, id string, in TastingChange
 	var faults fault.List
 	t.Name, t.HeldOn = s.readTasting(shop, in.Name, in.HeldOn, &faults)
 	t.Reason = strings.TrimSpace(in.Reason)
-	faults.Add("reason", plainText(t.Reason, 200, in.State == TastingVoid))
+	faults.Add("reason", fault.Text(t.Reason, 200, in.State == TastingVoid))
 	switch {
 	case !slices.Contains([]string{TastingOpen, TastingClosed, TastingVoid}, in.State):
 		faults.Add("state", fault.New("", "unknown", "must be open, closed or void", ""))

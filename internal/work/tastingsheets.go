@@ -54,7 +54,7 @@ func (s *Service) sheetRows(v TastingView, sheets []Sheet, source string) ([]sto
 		at := fmt.Sprintf("sheets[%d].", i)
 		p := slices.IndexFunc(v.Samples, func(p SampleView) bool { return p.Code == h.Code })
 		if p < 0 {
-			faults.Add(at+"code", fault.New("", "unknown", "“"+clip(h.Code)+"” is not a code of this tasting", "Read the three digits on the sheet again."))
+			faults.Add(at+"code", fault.New("", "unknown", fault.Quote(h.Code)+" is not a code of this tasting", "Read the three digits on the sheet again."))
 		}
 		if h.Eater < 1 || h.Eater > len(v.Eaters) {
 			faults.Add(at+"eater", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", len(v.Eaters)), "Read the eater's number on the sheet again."))

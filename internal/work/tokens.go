@@ -38,7 +38,7 @@ func (s *Service) AddToken(ctx context.Context, name string, scopes []string, en
 	}
 	name = strings.TrimSpace(name)
 	var faults fault.List
-	faults.Add("name", plainText(name, 80, true))
+	faults.Add("name", fault.Text(name, 80, true))
 	var wanted []string
 	for _, known := range Scopes {
 		if slices.Contains(scopes, known.ID) {
@@ -47,25 +47,25 @@ func (s *Service) AddToken(ctx context.Context, name string, scopes []string, en
 	}
 	for _, sc := range scopes {
 		if !slices.Contains(wanted, sc) {
-			faults.Add("scopes", fault.New("", "unknown", "“"+clip(sc)+"” is not a scope", "Use calc, read, record, prices or audit."))
+			faults.Add("scopes", fault.New("", "unknown", fault.Quote(sc)+" is not a scope", "Use calc, read, record, prices or audit."))
 		}
 	}
 	if len(scopes) == 0 {
-		faults.Add("scopes", required("Choose what it may be used for."))
+		faults.Add("scopes", fault.Required("Choose what it may be used for."))
 	}
 	shop, err := s.shop(ctx)
 	if err != nil {
 		return row, "", err
 	}
-	row = store.Token{PublicID: NewID(), ShopID: who.ShopID, MemberID: who.MemberID, Name: name, Scopes: strings.Join(wanted, " "), CreatedAt: s.now()}
+	row = store.Token{PublicID: store.NewID(), ShopID: who.ShopID, MemberID: who.MemberID, Name: name, Scopes: strings.Join(wanted, " "), CreatedAt: s.now()}
 	if ends != "" {
-		day, err := time.Parse(dayLayout, ends)
+		day, err := time.Parse(time.DateOnly, ends)
 		switch {
 		case err != nil:
-			faults.Add("ends_on", fault.New("", "not_a_day", "“"+clip(ends)+"” is not a day", "Write it as YYYY-MM-DD."))
-		case !day.AddDate(0, 0, 1).After(s.today(shop)):
+			faults.Add("ends_on", fault.New("", "not_a_day", fault.Quote(ends)+" is not a day", "Write it as YYYY-MM-DD."))
+		case !day.AddDate(0, 0, 1).After(shop.Day(s.now())):
 			faults.Add("ends_on", fault.New("", "past", "lies in the past", "Choose a day to come."))
-		case day.After(s.today(shop).AddDate(tokenYears, 0, 0)):
+		case day.After(shop.Day(s.now()).AddDate(tokenYears, 0, 0)):
 			faults.Add("ends_on", fault.New("", "out_of_range", fmt.Sprintf("lies more than %d years ahead", tokenYears), "Choose an earlier day, or none."))
 		}
 		last := shop.Begins(day.AddDate(0, 0, 1))

@@ -6,7 +6,6 @@ import (
 	"maps"
 	"math"
 	"slices"
-	"strconv"
 	"strings"
 
 	"gonum.org/v1/gonum/stat"
@@ -15,6 +14,7 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/trial"
+	"falda/internal/core/words"
 	"falda/internal/store"
 )
 
@@ -68,7 +68,7 @@ type TrialView struct {
 
 // Trials lists the shop's trials.
 func (s *Service) Trials(ctx context.Context) ([]store.Trial, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -87,7 +87,7 @@ type Scatter struct {
 // pooled over the plans (of the two, where both are named): a gain is on the other way of cutting, so that gains of different plans are
 // not of one kind. Needed is 0 where the house has too few, or no number would do.
 func (s *Service) PairsNeeded(ctx context.Context, atlasID, planA, planB string, difference float64) (needed int, from Scatter, err error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return 0, from, err
 	}
@@ -100,7 +100,7 @@ func (s *Service) PairsNeeded(ctx context.Context, atlasID, planA, planB string,
 	return trial.Needed(difference, from.SD, confidence), from, nil
 }
 
-func (s *Service) scatter(ctx context.Context, shop Shop, atlasID, planA, planB string) (Scatter, error) {
+func (s *Service) scatter(ctx context.Context, shop ShopWithPlans, atlasID, planA, planB string) (Scatter, error) {
 	var out Scatter
 	trials, err := s.store.Trials(ctx, shop.ID)
 	if err != nil {
@@ -149,21 +149,21 @@ func (s *Service) scatter(ctx context.Context, shop Shop, atlasID, planA, planB 
 
 // DesignTrial makes a trial: it checks the pairs, draws which piece of each is cut which way, and plans the pieces so.
 func (s *Service) DesignTrial(ctx context.Context, in NewTrial) (TrialView, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return TrialView{}, err
 	}
 	var faults fault.List
 	in.Name = strings.TrimSpace(in.Name)
-	faults.Add("name", plainText(in.Name, maxTrialName, true))
+	faults.Add("name", fault.Text(in.Name, maxTrialName, true))
 	p, ok := s.atlas.Find(in.AtlasID)
 	if !ok {
-		return TrialView{}, fault.New("atlas_id", "unknown", "“"+clip(in.AtlasID)+"” is not a piece of the atlas", "Choose one of the list.")
+		return TrialView{}, fault.New("atlas_id", "unknown", fault.Quote(in.AtlasID)+" is not a piece of the atlas", "Choose one of the list.")
 	}
 	p = shop.withOwn(p, "")
-	for _, x := range []sent{{"plan_a", in.PlanA}, {"plan_b", in.PlanB}} {
-		if _, ok := p.Plan(x.text); !ok {
-			faults.Add(x.field, fault.New("", "unknown", "“"+clip(x.text)+"” is not a plan of this piece", "Choose one of its plans."))
+	for _, x := range [][2]string{{"plan_a", in.PlanA}, {"plan_b", in.PlanB}} {
+		if _, ok := p.Plan(x[1]); !ok {
+			faults.Add(x[0], fault.New("", "unknown", fault.Quote(x[1])+" is not a plan of this piece", "Choose one of its plans."))
 		}
 	}
 	if in.PlanA == in.PlanB {
@@ -209,7 +209,7 @@ func (s *Service) DesignTrial(ctx context.Context, in NewTrial) (TrialView, erro
 	if err := faults.Err(); err != nil {
 		return TrialView{}, err
 	}
-	t := store.Trial{PublicID: NewID(), ShopID: shop.ID, Name: in.Name, AtlasID: in.AtlasID, PlanA: in.PlanA, PlanB: in.PlanB, State: "open", Version: 1, CreatedAt: s.now()}
+	t := store.Trial{PublicID: store.NewID(), ShopID: shop.ID, Name: in.Name, AtlasID: in.AtlasID, PlanA: in.PlanA, PlanB: in.PlanB, State: "open", Version: 1, CreatedAt: s.now()}
 	err = s.recorded(ctx, func(tx *store.Store) (change, error) {
 		if err := stillFree(ctx, tx, shop, hung, ids); err != nil {
 			return change{}, err
@@ -234,7 +234,7 @@ func (s *Service) DesignTrial(ctx context.Context, in NewTrial) (TrialView, erro
 }
 
 // stillFree holds the pieces of a trial and says whether one of them went on a bench, was voided, or came into another trial.
-func stillFree(ctx context.Context, tx *store.Store, shop Shop, pairs [][2]store.Hung, ids []int64) error {
+func stillFree(ctx context.Context, tx *store.Store, shop ShopWithPlans, pairs [][2]store.Hung, ids []int64) error {
 	var publicIDs []string
 	for _, two := range pairs {
 		publicIDs = append(publicIDs, two[0].Piece.PublicID, two[1].Piece.PublicID)
@@ -260,7 +260,7 @@ func stillFree(ctx context.Context, tx *store.Store, shop Shop, pairs [][2]store
 
 // VoidTrial takes a trial out, with a reason, or back in.
 func (s *Service) VoidTrial(ctx context.Context, id string, void bool, reason string, version int) (TrialView, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return TrialView{}, err
 	}
@@ -269,7 +269,7 @@ func (s *Service) VoidTrial(ctx context.Context, id string, void bool, reason st
 		return TrialView{}, err
 	}
 	reason = strings.TrimSpace(reason)
-	if err := plainText(reason, 200, void); err != nil {
+	if err := fault.Text(reason, 200, void); err != nil {
 		return TrialView{}, fault.New("reason", "required", "is empty or too long", "Say in a few words why it must not count.")
 	}
 	was := t.State
@@ -286,7 +286,7 @@ func (s *Service) VoidTrial(ctx context.Context, id string, void bool, reason st
 // Trial gives a trial with its result: by value a kilogram at the prices of the day each piece was closed, and by muscle. A pair counts once both
 // of it are closed; a piece without its mate is shown and counts for nothing.
 func (s *Service) Trial(ctx context.Context, id string) (TrialView, error) {
-	shop, err := s.shop(ctx)
+	shop, err := s.withPlans(ctx)
 	if err != nil {
 		return TrialView{}, err
 	}
@@ -340,7 +340,7 @@ func (s *Service) Trial(ctx context.Context, id string) (TrialView, error) {
 	return v, nil
 }
 
-func (s *Service) trialPiece(ctx context.Context, shop Shop, id int64) (TrialPiece, error) {
+func (s *Service) trialPiece(ctx context.Context, shop ShopWithPlans, id int64) (TrialPiece, error) {
 	h, err := s.store.HungByID(ctx, shop.ID, id)
 	if err != nil {
 		return TrialPiece{}, err
@@ -396,7 +396,7 @@ func (v *TrialView) byMuscle() error {
 }
 
 // perUnit is a figure a kilogram of statistics as money by the unit that the shop weighs in: "€1.69 a kilogram".
-func (sh Shop) perUnit(perKg float64) string {
+func perUnit(sh Shop, perKg float64) string {
 	unit, word := 1.0, "kilogram"
 	if sh.Unit == measure.UnitPound {
 		unit, _ = sh.Unit.Kilograms().Float64()
@@ -409,16 +409,8 @@ func (sh Shop) perUnit(perKg float64) string {
 	return sh.Money.Text(m) + " a " + word
 }
 
-// counted is a number with its word, in the singular for one.
-func counted(n int, one, many string) string {
-	if n == 1 {
-		return "1 " + one
-	}
-	return strconv.Itoa(n) + " " + many
-}
-
 // say puts the result in a sentence.
-func (v *TrialView) say(shop Shop) {
+func (v *TrialView) say(shop ShopWithPlans) {
 	open := 0
 	for _, x := range v.Pairs {
 		if !x.Complete {
@@ -432,13 +424,13 @@ func (v *TrialView) say(shop Shop) {
 		v.Sentence = fmt.Sprintf("No pair is complete yet; %d to cut.", len(v.Pairs))
 	default:
 		word := map[bool]string{true: "more", false: "less"}[r.Mean >= 0]
-		v.Sentence = fmt.Sprintf("“%s” brought %s %s than “%s”", v.NameB, shop.perUnit(math.Abs(r.Mean)), word, v.NameA)
+		v.Sentence = fmt.Sprintf("“%s” brought %s %s than “%s”", v.NameB, perUnit(shop.Shop, math.Abs(r.Mean)), word, v.NameA)
 		if r.Enough {
 			p := fmt.Sprintf("p %.3f", r.P)
 			if r.P < 0.001 {
 				p = "p < 0.001"
 			}
-			v.Sentence += fmt.Sprintf(" (%.0f %%: %s to %s, %s, %s)", confidence, shop.perUnit(r.Low), shop.perUnit(r.High), p, counted(r.N, "pair", "pairs"))
+			v.Sentence += fmt.Sprintf(" (%.0f %%: %s to %s, %s, %s)", confidence, perUnit(shop.Shop, r.Low), perUnit(shop.Shop, r.High), p, words.Count(r.N, "pair", "pairs"))
 		}
 		switch {
 		case !r.Enough:
@@ -446,7 +438,7 @@ func (v *TrialView) say(shop Shop) {
 		case r.Verdict == "real":
 			v.Sentence += ": real."
 		case r.More > 0:
-			v.Sentence += fmt.Sprintf(": not yet sure, %s would tell.", counted(r.More, "more pair", "more pairs"))
+			v.Sentence += fmt.Sprintf(": not yet sure, %s would tell.", words.Count(r.More, "more pair", "more pairs"))
 		case r.Verdict == "no":
 			v.Sentence += ": no difference at all."
 		default:

@@ -7,6 +7,7 @@ import (
 	"log/slog"
 	"time"
 
+	"falda/internal/core/measure"
 	"falda/internal/core/value"
 	"falda/internal/store"
 )
@@ -30,7 +31,7 @@ func (s *Service) Run(ctx context.Context, log *slog.Logger) {
 		case <-ctx.Done():
 			return
 		case <-tick.C:
-		case <-s.stale:
+		case <-s.woken():
 		}
 	}
 }
@@ -42,6 +43,9 @@ func (s *Service) wake() {
 	default: // it is asked for already
 	}
 }
+
+// woken tells that somebody asked for the upkeep.
+func (s *Service) woken() <-chan struct{} { return s.stale }
 
 // Upkeep does all of it once. What fails is left out and does not keep the rest from being done; the error names it.
 func (s *Service) Upkeep(ctx context.Context) error {
@@ -68,14 +72,14 @@ func (s *Service) Upkeep(ctx context.Context) error {
 
 // makeResults makes the results that are missing, or that lacked a price which there is by now: each once, the missing ones
 // first.
-func (s *Service) makeResults(ctx context.Context, shop Shop) error {
+func (s *Service) makeResults(ctx context.Context, shop ShopWithPlans) error {
 	if shop.ResultsStale == 0 {
 		return nil
 	}
 	var failed []error
 	var after store.ResultMark
 	for {
-		list, err := s.store.Unresulted(ctx, shop.ID, s.carcassIDs(), after, resultsAtOne)
+		list, err := s.store.Unresulted(ctx, shop.ID, s.atlas.CarcassIDs(), after, resultsAtOne)
 		if err != nil {
 			return err
 		}
@@ -99,7 +103,7 @@ func (s *Service) makeResults(ctx context.Context, shop Shop) error {
 }
 
 // makeResult writes anew what one closed breakdown brought, lost and gained.
-func (s *Service) makeResult(ctx context.Context, shop Shop, b store.Breakdown) error {
+func (s *Service) makeResult(ctx context.Context, shop ShopWithPlans, b store.Breakdown) error {
 	v, err := s.board(ctx, shop, b, nil)
 	if err != nil {
 		return err
@@ -119,14 +123,6 @@ func gainOf(recorded, against value.Sheet) *string {
 	if len(recorded.Unpriced())+len(against.Unpriced()) > 0 {
 		return nil
 	}
-	gain := value.Lead(against.Side("", true), recorded.Side("", false)).Text(moneyDecimals)
+	gain := value.Lead(against.Side("", true), recorded.Side("", false)).Text(measure.PriceDecimals)
 	return &gain
-}
-
-func (s *Service) carcassIDs() []string {
-	ids := make([]string, 0, len(s.atlas.Carcasses))
-	for _, c := range s.atlas.Carcasses {
-		ids = append(ids, c.ID)
-	}
-	return ids
 }

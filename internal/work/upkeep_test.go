@@ -26,7 +26,7 @@ func TestUpkeepReachesEveryResult(t *testing.T) {
 		t.Fatal(err)
 	}
 	for i, p := range lot.Pieces {
-		if _, err := r.two.ChoosePlan(r.ctx, p.PublicID, work.PlanPick{PlanID: "traditional"}, p.Version); err != nil {
+		if err := r.two.ChoosePlan(r.ctx, p.PublicID, work.PlanPick{PlanID: "traditional"}, p.Version); err != nil {
 			t.Fatal(err)
 		}
 		b, err := r.two.StartBreakdown(r.ctx, p.PublicID, r.bench)

@@ -31,7 +31,7 @@ func (s *Service) Verify(ctx context.Context, rebuild bool) (Verification, error
 		return v, err
 	}
 	for _, row := range shops {
-		shop, err := shopOf(row)
+		shop, err := s.shopFor(ctx, row)
 		if err != nil {
 			return v, err
 		}
@@ -52,7 +52,7 @@ func (s *Service) Verify(ctx context.Context, rebuild bool) (Verification, error
 	return v, err
 }
 
-func (s *Service) verifyShop(ctx context.Context, shop Shop, rebuild bool, v *Verification) error {
+func (s *Service) verifyShop(ctx context.Context, shop ShopWithPlans, rebuild bool, v *Verification) error {
 	rows, err := s.store.Breakdowns(ctx, shop.ID)
 	if err != nil {
 		return err

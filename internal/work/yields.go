@@ -8,6 +8,7 @@ import (
 
 	"falda/internal/core/seam"
 	"falda/internal/core/value"
+	"falda/internal/core/words"
 )
 
 // pastPieces is how many earlier pieces a yield is held against at most: the latest.
@@ -63,19 +64,13 @@ func yieldSentence(v YieldsView) string {
 	var odd []string
 	for _, y := range v.Rows {
 		if o := y.Odd(); o != "" && (y.Kind == "muscle" || y.Kind == seam.KindProduct || y.Kind == "loss") {
-			odd = append(odd, fmt.Sprintf("%s %s (%.1f %%, usually %.1f–%.1f)", strings.ToLower(first(y.Name)), o, y.Pct, y.Low, y.High))
+			odd = append(odd, fmt.Sprintf("%s %s (%.1f %%, usually %.1f–%.1f)", strings.ToLower(words.Short(y.Name)), o, y.Pct, y.Low, y.High))
 		}
 	}
 	if len(odd) == 0 {
 		return "As usual, beside " + held + "."
 	}
 	return "Not as usual: " + strings.Join(odd, "; ") + ". Beside " + held + "."
-}
-
-// first is a name up to its first bracket.
-func first(name string) string {
-	short, _, _ := strings.Cut(name, " (")
-	return short
 }
 
 // Outputs lists what left the bench: what was weighed and not opened further, waste left out. Each has a number of its own: the lot's, the

@@ -274,7 +274,7 @@ func (s *shop) try(n int, kinds map[string]bool) int {
 	if err != nil {
 		s.Fatal(err)
 	}
-	if _, err := s.w.ChoosePlan(s.ctx, piece, work.PlanPick{PlanID: plan.ID}, v.Card.Hung.Piece.Version); err != nil {
+	if err := s.w.ChoosePlan(s.ctx, piece, work.PlanPick{PlanID: plan.ID}, v.Card.Hung.Piece.Version); err != nil {
 		s.Fatalf("%s %s: %v", p.ID, plan.ID, err)
 	}
 	board := s.cut(piece, plan)
@@ -356,7 +356,7 @@ func (s *shop) cut(piece string, plan atlas.Plan) work.BoardView {
 	book := func(e seam.Event) bool {
 		s.Helper()
 		s.now = s.now.Add(time.Duration(20+s.rng.IntN(100)) * time.Second)
-		e.ID, e.At, e.Bench = work.NewID(), s.now, s.bench
+		e.ID, e.At, e.Bench = store.NewID(), s.now, s.bench
 		if e.Net > 0 {
 			e.Gross, e.Division, e.Source = e.Net, 5*measure.Gram, "typed"
 		}

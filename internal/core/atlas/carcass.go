@@ -115,6 +115,21 @@ func (a *Atlas) FindCarcass(id string) (Carcass, bool) {
 	return Carcass{}, false
 }
 
+// IsCarcass says whether an id is a carcass'.
+func (a *Atlas) IsCarcass(id string) bool {
+	_, ok := a.FindCarcass(id)
+	return ok
+}
+
+// CarcassIDs lists the ids of the carcasses.
+func (a *Atlas) CarcassIDs() []string {
+	ids := make([]string, 0, len(a.Carcasses))
+	for _, c := range a.Carcasses {
+		ids = append(ids, c.ID)
+	}
+	return ids
+}
+
 // validateCarcass lists everything that is wrong with a carcass.
 func (a *Atlas) validateCarcass(c Carcass) []error {
 	var faults []error
