@@ -280,11 +280,11 @@ func TestPinIsWorthNothingElsewhere(t *testing.T) {
 func TestWhatEndsASignIn(t *testing.T) {
 	r := newRig(t)
 	owner := asRole(t, r.work, "owner")
-	people, err := r.work.People(owner)
+	members, err := r.work.People(owner)
 	if err != nil {
 		t.Fatal(err)
 	}
-	cutter := people[slices.IndexFunc(people, func(m store.MemberRow) bool { return m.Role == "cutter" })]
+	cutter := members[slices.IndexFunc(members, func(m store.MemberRow) bool { return m.Role == "cutter" })]
 	version := cutter.Version
 	in := func() []string {
 		var out []string
@@ -355,7 +355,7 @@ func TestWhatEndsASignIn(t *testing.T) {
 		t.Error("a token of eight thousand years was made")
 	}
 	// the last owner stays
-	me := people[slices.IndexFunc(people, func(m store.MemberRow) bool { return m.Role == "owner" })]
+	me := members[slices.IndexFunc(members, func(m store.MemberRow) bool { return m.Role == "owner" })]
 	if _, err := r.work.ChangePerson(owner, me.PublicID, work.PersonChange{Name: "Owner", Role: "cutter", Active: true, Version: 1}); err == nil {
 		t.Error("the last owner became a cutter")
 	}

@@ -24,7 +24,7 @@ var (
 	cut     = []string{"owner", "head_cutter", "cutter", "apprentice"}
 	decide  = []string{"owner", "head_cutter", "cutter"}
 	receive = []string{"owner", "head_cutter", "cutter", "yield_desk"}
-	pricing = []string{"owner", "head_cutter", "yield_desk"}
+	prices  = []string{"owner", "head_cutter", "yield_desk"}
 	lead    = []string{"owner", "head_cutter"}
 	owner   = []string{"owner"}
 )
@@ -84,8 +84,8 @@ var rights = map[string]right{
 	"POST /lots/import":                                  {roles: receive, scope: "record"},
 	"GET /lots/{lot_id}":                                 {roles: all, pin: true, scope: "read"},
 	"PUT /lots/{lot_id}":                                 {roles: receive, pin: true, scope: "record"},
-	"PUT /lots/{lot_id}/void":                            {roles: pricing, pin: true, scope: "record"},
-	"PUT /pieces/{piece_id}/void":                        {roles: pricing, pin: true, scope: "record"},
+	"PUT /lots/{lot_id}/void":                            {roles: prices, pin: true, scope: "record"},
+	"PUT /pieces/{piece_id}/void":                        {roles: prices, pin: true, scope: "record"},
 	"GET /pieces":                                        {roles: all, pin: true, scope: "read"},
 	"GET /readiness":                                     {roles: all, pin: true, scope: "read"},
 	"GET /readiness.ics":                                 {roles: all, pin: true, scope: "read"},
@@ -111,14 +111,14 @@ var rights = map[string]right{
 	"GET /breakdowns/{breakdown_id}/comparison":          {roles: all, pin: true, scope: "read"},
 	"GET /prices":                                        {roles: all, pin: true, scope: "read"},
 	"GET /prices/export":                                 {roles: all, scope: "read"},
-	"POST /prices/import":                                {roles: pricing, scope: "prices"},
-	"PUT /prices/{product_key}":                          {roles: pricing, scope: "prices"},
+	"POST /prices/import":                                {roles: prices, scope: "prices"},
+	"PUT /prices/{product_key}":                          {roles: prices, scope: "prices"},
 	"GET /benches/{bench_id}/scale/stream":               {roles: all, pin: true, scope: "read"},
 	"POST /benches/{bench_id}/scale/command":             {roles: cut, pin: true, scope: "record"},
 	"GET /tastings":                                      {roles: all, pin: true, scope: "read"},
-	"POST /tastings":                                     {roles: pricing, scope: "record"},
+	"POST /tastings":                                     {roles: prices, scope: "record"},
 	"GET /tastings/{tasting_id}":                         {roles: all, pin: true, scope: "read"},
-	"PUT /tastings/{tasting_id}":                         {roles: pricing, scope: "record"},
+	"PUT /tastings/{tasting_id}":                         {roles: prices, scope: "record"},
 	"PUT /tastings/{tasting_id}/sheets":                  {roles: receive, pin: true, scope: "record"},
 	"POST /tastings/{tasting_id}/sheets":                 {roles: receive, scope: "record"},
 	"PUT /tastings/{tasting_id}/samples/{code}/cores":    {roles: receive, pin: true, scope: "record"},
@@ -135,7 +135,7 @@ var rights = map[string]right{
 	"GET /grades/{atlas_id}":                             {roles: all, pin: true, scope: "read"},
 	"GET /eating":                                        {roles: all, pin: true, scope: "read"},
 	"PUT /eating":                                        {roles: owner},
-	"POST /given/import":                                 {roles: pricing, scope: "record"},
+	"POST /given/import":                                 {roles: prices, scope: "record"},
 	"GET /cook/{atlas_id}/{product_id}":                  {open: everybody}, // nothing of a shop in it
 	"GET /cook/{atlas_id}/{product_id}/card.pdf":         {open: everybody},
 	"POST /cooking/timetable":                            {roles: all, pin: true, scope: "read"},
@@ -149,20 +149,20 @@ var rights = map[string]right{
 	"POST /markets":                                      {roles: lead, scope: "prices"},
 	"PUT /markets/{market_id}":                           {roles: lead, scope: "prices"},
 	"GET /price-book":                                    {roles: all, pin: true, scope: "read"},
-	"PUT /quotes":                                        {roles: pricing, scope: "prices"},
-	"DELETE /quotes/{quote_id}":                          {roles: pricing, scope: "prices"},
+	"PUT /quotes":                                        {roles: prices, scope: "prices"},
+	"DELETE /quotes/{quote_id}":                          {roles: prices, scope: "prices"},
 	"GET /demands":                                       {roles: all, pin: true, scope: "read"},
-	"PUT /demands":                                       {roles: pricing, scope: "prices"},
-	"POST /prices/feed":                                  {roles: pricing, scope: "prices"},
+	"PUT /demands":                                       {roles: prices, scope: "prices"},
+	"POST /prices/feed":                                  {roles: prices, scope: "prices"},
 	"POST /comparisons":                                  {roles: all, pin: true, scope: "read"},
 	"GET /history":                                       {roles: all, pin: true, scope: "read"},
 	"GET /history/pieces":                                {roles: all, pin: true, scope: "read"},
 	"POST /carcasses/{carcass_id}/value":                 {roles: all, pin: true, scope: "read"},
 	"POST /best-use":                                     {roles: all, pin: true, scope: "read"},
 	"POST /reports":                                      {roles: all, scope: "read"},
-	"GET /shares":                                        {roles: pricing, scope: "read"},
-	"POST /shares":                                       {roles: pricing, scope: "record"},
-	"DELETE /shares/{share_id}":                          {roles: pricing, scope: "record"},
+	"GET /shares":                                        {roles: prices, scope: "read"},
+	"POST /shares":                                       {roles: prices, scope: "record"},
+	"DELETE /shares/{share_id}":                          {roles: prices, scope: "record"},
 	"GET /shared/{share_link}":                           {open: everybody}, // counts with the link alone
 	"POST /calc/best-use":                                {open: inDemo, roles: all, pin: true, scope: "calc"},
 	"POST /calc/yield-grade":                             {open: inDemo, roles: all, pin: true, scope: "calc"},

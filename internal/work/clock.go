@@ -12,9 +12,6 @@ import (
 // A shop goes by its own clock. Instants are kept in UTC; what day, week or season an instant lies in is asked of the
 // shop's time zone, and of nothing else.
 
-// longDay is how days are written in sentences.
-const longDay = "2 January 2006"
-
 // defaultZone is the time zone of a shop that names none.
 const defaultZone = "UTC"
 

@@ -9,6 +9,7 @@ import (
 	"falda/internal/core/measure"
 	"falda/internal/core/seammap"
 	"falda/internal/core/value"
+	"falda/internal/core/words"
 )
 
 // BreakEven is the price at which both ways of cutting come out even, for one product of the recorded one.
@@ -153,7 +154,7 @@ func basis(v BoardView, recorded value.Sheet, today bool, now Book) string {
 	if v.Board.Given != nil {
 		minutes = "Bench minutes were given by hand"
 	}
-	market, season, of := v.Breakdown.Prices.Market, v.Breakdown.Prices.Season, v.Shop.Local(*v.Breakdown.PricedAt).Format(longDay)
+	market, season, of := v.Breakdown.Prices.Market, v.Breakdown.Prices.Season, v.Shop.Local(*v.Breakdown.PricedAt).Format(words.LongDay)
 	if today {
 		market, season, of = now.Market.Name, now.Season, "today"
 	}

@@ -12,6 +12,7 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/store"
+	"falda/internal/tabular"
 )
 
 // productOf finds a product of a piece, in any of its plans or of what can be chosen within them.
@@ -126,7 +127,7 @@ func (s *Service) ReadProbeFile(_ context.Context, rows [][]string) ([]cook.Samp
 	if len(rows) < 3 {
 		return nil, fault.New("file", "empty", "has fewer than two soundings below its heading", "The first line names the columns, such as time and temperature.")
 	}
-	at := headingOf(rows[0])
+	at := tabular.HeadingOf(rows[0])
 	var when, heat string
 	for _, column := range rows[0] { // of two that would do the first
 		name := strings.ToLower(strings.TrimSpace(column))
@@ -144,7 +145,7 @@ func (s *Service) ReadProbeFile(_ context.Context, rows [][]string) ([]cook.Samp
 	var faults fault.List
 	var first time.Time
 	for i, row := range rows[1:] {
-		cell := at.of(row)
+		cell := at.Of(row)
 		line := fmt.Sprintf("line %d", i+2)
 		c, err := strconv.ParseFloat(strings.Replace(cell(heat), ",", ".", 1), 64)
 		if err != nil {

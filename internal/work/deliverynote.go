@@ -12,6 +12,7 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/store"
+	"falda/internal/tabular"
 )
 
 // NoteColumns head a delivery note. Those after supplier may be left out; so may weight, where weights gives each piece's.
@@ -45,9 +46,9 @@ func (s *Service) ImportNote(ctx context.Context, rows [][]string, save bool) ([
 	if len(rows) > maxNoteLines+1 {
 		return nil, fault.New("file", "too_long", fmt.Sprintf("has more than %d lines", maxNoteLines), "Send it in parts.")
 	}
-	at := headingOf(rows[0])
+	at := tabular.HeadingOf(rows[0])
 	for _, column := range needed {
-		if !at.has(column) {
+		if !at.Has(column) {
 			return nil, fault.New("file", "no_heading", "does not name the column “"+column+"”", "The first line names the columns: "+strings.Join(NoteColumns, ", ")+".")
 		}
 	}
@@ -60,7 +61,7 @@ func (s *Service) ImportNote(ctx context.Context, rows [][]string, save bool) ([
 	var numbers []string
 	seen := map[string]int{}
 	for i, row := range rows[1:] {
-		l, a, err := s.readNoteLine(shop, at.of(row))
+		l, a, err := s.readNoteLine(shop, at.Of(row))
 		if err != nil {
 			return nil, err
 		}

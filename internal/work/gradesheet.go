@@ -13,6 +13,7 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/core/words"
 	"falda/internal/store"
+	"falda/internal/tabular"
 )
 
 // MuscleGrades are a muscle's grades by every method there is something known of.
@@ -169,7 +170,7 @@ type GradeLine struct {
 	row                   store.GivenScore
 }
 
-// GradeSheet is a sheet that came in: its heading, the columns that were taken, and its lines.
+// GradeSheet is a sheet that came in: its tabular.Heading, the columns that were taken, and its lines.
 type GradeSheet struct {
 	Heading []string
 	Columns GradeColumns
@@ -192,17 +193,17 @@ func (s *Service) ImportGiven(ctx context.Context, rows [][]string, named GradeC
 		return GradeSheet{}, fault.New("file", "empty", "has no lines below its heading", "The first line names the columns.")
 	}
 	out := GradeSheet{Heading: rows[0], Columns: named}
-	at := headingOf(rows[0])
+	at := tabular.HeadingOf(rows[0])
 	for _, x := range []struct {
 		name  string
 		value *string
 	}{{"piece", &out.Columns.Piece}, {"muscle", &out.Columns.Muscle}, {"method", &out.Columns.Method}, {"score", &out.Columns.Score}} {
 		field, into := x.name, x.value
-		if *into != "" && !at.has(strings.ToLower(*into)) {
+		if *into != "" && !at.Has(strings.ToLower(*into)) {
 			return out, fault.New(field, "unknown", fault.Quote(*into)+" is not a column of the file", "Choose one of its columns.")
 		}
 		for _, w := range gradeWords[field] {
-			if *into == "" && at.has(w) {
+			if *into == "" && at.Has(w) {
 				*into = rows[0][at[w]]
 			}
 		}
@@ -215,7 +216,7 @@ func (s *Service) ImportGiven(ctx context.Context, rows [][]string, named GradeC
 	}
 	var good []store.GivenScore
 	for i, row := range rows[1:] {
-		cell := at.of(row)
+		cell := at.Of(row)
 		get := func(column string) string {
 			if column == "" {
 				return ""

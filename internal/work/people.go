@@ -386,12 +386,12 @@ func (s *Service) SetUpLink(ctx context.Context) (string, error) {
 
 // SetUpByLink makes the first shop and its owner, and signs the owner in. Where the database has shops from before there was
 // a sign-in, the owner gets those and no shop is made.
-func (s *Service) SetUpByLink(ctx context.Context, link string, shop NewShop, owner Account, where Where) (in SignedIn, err error) {
+func (s *Service) SetUpByLink(ctx context.Context, link string, made NewShop, owner Account, where Where) (in SignedIn, err error) {
 	o, err := s.store.Once(ctx, "set_up", secret.Digest(link), s.now())
 	if err != nil {
 		return in, usedUp(err)
 	}
-	owner.Role, owner.Pin, shop.Demo = "owner", "", false
+	owner.Role, owner.Pin, made.Demo = "owner", "", false
 	var faults fault.List
 	for _, f := range fault.Of(checkAccount(&owner, true)) {
 		f.Field = "owner_" + f.Field
@@ -399,12 +399,12 @@ func (s *Service) SetUpByLink(ctx context.Context, link string, shop NewShop, ow
 	}
 	probe := store.Shop{}
 	settings := Usual
-	settings.Name, settings.Currency, settings.Unit = shop.Name, shop.Currency, shop.Unit
-	if shop.LabourRate != "" {
-		settings.LabourRate = shop.LabourRate
+	settings.Name, settings.Currency, settings.Unit = made.Name, made.Currency, made.Unit
+	if made.LabourRate != "" {
+		settings.LabourRate = made.LabourRate
 	}
-	if shop.TimeZone != "" {
-		settings.TimeZone = shop.TimeZone
+	if made.TimeZone != "" {
+		settings.TimeZone = made.TimeZone
 	}
 	faults.Add("", s.checkSettings(settings, &probe))
 	if err := faults.Err(); err != nil {
@@ -422,7 +422,7 @@ func (s *Service) SetUpByLink(ctx context.Context, link string, shop NewShop, ow
 			return err
 		}
 		if len(shops) == 0 {
-			row, err := s.newShop(ctx, tx, shop)
+			row, err := s.newShop(ctx, tx, made)
 			if err != nil {
 				return err
 			}

@@ -42,7 +42,7 @@ func (s *Service) readPlan(shop ShopWithPlans, p atlas.Piece, pl atlas.Plan, sel
 	if err := faults.Err(); err != nil {
 		return pl, err
 	}
-	pl.ID, pl.School = self, ownSchool
+	pl.ID, pl.School = self, atlas.OwnSchool
 	if pl.Why == "" {
 		pl.Why = "The shop's own way."
 	}

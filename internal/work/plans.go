@@ -20,9 +20,8 @@ const (
 	maxPlanMinutes = 600
 	maxPlanName    = 120
 	maxPlanWhy     = 600
-	maxThickness   = 400   // mm
-	maxPortion     = 2e4   // g
-	ownSchool      = "own" // of plans that a shop made itself
+	maxThickness   = 400 // mm
+	maxPortion     = 2e4 // g
 )
 
 // ownPlan is a shop's own plan as it now is.
@@ -42,7 +41,7 @@ func (s *Service) ownPlans(ctx context.Context, st *store.Store, shopID int64) (
 	out := make([]ownPlan, 0, len(rows))
 	for _, r := range rows {
 		o := ownPlan{Plan: r.Plan, MadeBy: r.Latest.MadeBy, MadeAt: r.Latest.MadeAt}
-		if o.Body, err = planBody(r.Plan, r.Latest); err != nil {
+		if o.Body, err = o.version(r.Latest); err != nil {
 			return nil, err
 		}
 		out = append(out, o)
@@ -50,13 +49,24 @@ func (s *Service) ownPlans(ctx context.Context, st *store.Store, shopID int64) (
 	return out, nil
 }
 
-func planBody(p store.Plan, v store.PlanVersion) (atlas.Plan, error) {
+// version reads a version of the plan.
+func (o ownPlan) version(v store.PlanVersion) (atlas.Plan, error) {
 	var pl atlas.Plan
 	if err := json.Unmarshal(v.Body, &pl); err != nil {
-		return pl, fmt.Errorf("plan %s, version %d: %w", p.PublicID, v.Version, err)
+		return pl, fmt.Errorf("plan %s, version %d: %w", o.PublicID, v.Version, err)
 	}
-	pl.ID, pl.School, pl.Version = p.PublicID, ownSchool, v.Version
+	pl.ID, pl.School, pl.Version = o.PublicID, atlas.OwnSchool, v.Version
 	return pl, nil
+}
+
+// ownPlan finds one of the shop's own plans of a piece.
+func (sh ShopWithPlans) ownPlan(atlasID, id string) (ownPlan, bool) {
+	for _, o := range sh.own {
+		if o.PublicID == id && o.AtlasID == atlasID {
+			return o, true
+		}
+	}
+	return ownPlan{}, false
 }
 
 // withOwn adds the shop's own plans to a piece of the atlas: those in use and that still fit it, and the one that was chosen.
@@ -158,7 +168,7 @@ func (s *Service) SavePlan(ctx context.Context, atlasID, id string, pl atlas.Pla
 	if id == "" {
 		id = store.NewID()
 		version = 0
-	} else if !slices.ContainsFunc(shop.own, func(o ownPlan) bool { return o.PublicID == id && o.AtlasID == atlasID }) {
+	} else if _, ok := shop.ownPlan(atlasID, id); !ok {
 		return PlanView{}, store.ErrNotFound
 	}
 	if pl, err = s.readPlan(shop, p, pl, id); err != nil {
@@ -235,8 +245,8 @@ func (s *Service) PlanVersions(ctx context.Context, atlasID, id string) ([]PlanV
 	if err != nil {
 		return nil, err
 	}
-	at := slices.IndexFunc(shop.own, func(o ownPlan) bool { return o.PublicID == id && o.AtlasID == atlasID })
-	if at < 0 {
+	own, ok := shop.ownPlan(atlasID, id)
+	if !ok {
 		return nil, store.ErrNotFound
 	}
 	rows, err := s.store.PlanVersions(ctx, shop.ID, id)
@@ -245,7 +255,7 @@ func (s *Service) PlanVersions(ctx context.Context, atlasID, id string) ([]PlanV
 	}
 	var out []PlanVersion
 	for _, r := range rows {
-		pl, err := planBody(shop.own[at].Plan, r)
+		pl, err := own.version(r)
 		if err != nil {
 			return nil, err
 		}

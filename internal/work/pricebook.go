@@ -11,6 +11,7 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/value"
+	"falda/internal/core/words"
 	"falda/internal/store"
 )
 
@@ -57,7 +58,7 @@ func (s *Service) SaveMarket(ctx context.Context, id string, in NewMarket) error
 		if err != nil {
 			return change{}, err
 		}
-		if slices.ContainsFunc(list, func(m store.Market) bool { return m.PublicID != id && sameName(m.Name, in.Name) }) {
+		if slices.ContainsFunc(list, func(m store.Market) bool { return m.PublicID != id && words.SameName(m.Name, in.Name) }) {
 			return change{}, fault.Stands("name", "duplicate_name", "is the name of another market", "Choose another.")
 		}
 		row := store.Market{ShopID: shop.ID, Name: in.Name, TaxPct: in.TaxPct, Main: in.Main, Active: in.Active, Version: in.Version}
@@ -311,7 +312,7 @@ func (s *Service) readQuote(ctx context.Context, shop Shop, products []PriceRow,
 		q.PieceMg = int64(each)
 	}
 	price, err := shop.readPrice(in.Amount, string(unit))
-	if err == nil && q.PieceMg >= int64(measure.Gram) && value.PerPiece(price.Amount, measure.Mass(q.PieceMg)).Amount.Cmp(highestRate) > 0 {
+	if err == nil && q.PieceMg >= int64(measure.Gram) && value.PerPiece(price.Amount, measure.Mass(q.PieceMg)).Amount.Cmp(measure.MaxRate) > 0 {
 		err = fault.New("", "too_large", "is more than 100,000 a kilogram", "Check the price and what one weighs.")
 	}
 	faults.Add("price", err)

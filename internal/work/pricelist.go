@@ -10,6 +10,7 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/store"
+	"falda/internal/tabular"
 )
 
 // PriceColumns head a price list. A list that comes in needs the price and the key or the product; per is the kilogram where
@@ -80,8 +81,8 @@ func (s *Service) importPrices(ctx context.Context, rows [][]string, save bool, 
 	if len(rows) == 0 {
 		return nil, fault.New("file", "empty", "has no lines", "Export the price list, change it and send it back.")
 	}
-	at := headingOf(rows[0])
-	if !at.has("price") || (!at.has("key") && !at.has("product")) {
+	at := tabular.HeadingOf(rows[0])
+	if !at.Has("price") || (!at.Has("key") && !at.Has("product")) {
 		return nil, fault.New("file", "no_heading", "does not begin with a heading that names the columns", "The first line must hold “price”, and “key” or “product”; “per” if not per kg.")
 	}
 	list, err := s.priceLists(ctx, source)
@@ -91,7 +92,7 @@ func (s *Service) importPrices(ctx context.Context, rows [][]string, save bool, 
 	var lines []PriceLine
 	seen := map[string]int{}
 	for i, row := range rows[1:] {
-		cell := at.of(row)
+		cell := at.Of(row)
 		l := readPriceLine(list.shop, list.products, cell("key"), cell("product"), cell("price"), strings.ToLower(cell("per")), cell("market") != "")
 		l.Line = i + 2
 		if l.Fault == nil && cell("market") != "" {

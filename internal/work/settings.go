@@ -12,6 +12,7 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/value"
+	"falda/internal/core/words"
 	"falda/internal/store"
 )
 
@@ -56,11 +57,6 @@ func (s *Service) Markets() []string {
 	return append([]string{"house"}, out...)
 }
 
-// highest labour rate and packaging: a slip of the decimal point is caught.
-var highestRate = measure.Money{}
-
-func init() { highestRate, _ = measure.ParseMoney("10000000") }
-
 // checkSettings reads settings into a shop's row.
 func (s *Service) checkSettings(in Settings, row *store.Shop) error {
 	var faults fault.List
@@ -89,7 +85,7 @@ func (s *Service) checkSettings(in Settings, row *store.Shop) error {
 			faults.Add(field, err)
 		case m.Sign() < 0:
 			faults.Add(field, fault.New("", "negative", "is below zero", "Enter zero or more."))
-		case m.Cmp(highestRate) > 0:
+		case m.Cmp(measure.MaxRate) > 0:
 			faults.Add(field, fault.New("", "too_large", "is above 10,000,000", "Check the decimal point."))
 		case m.Exact() != nil:
 			faults.Add(field, m.Exact())
@@ -123,7 +119,7 @@ func (s *Service) checkSettings(in Settings, row *store.Shop) error {
 		row.Seasons[i].Name = strings.TrimSpace(row.Seasons[i].Name)
 		faults.Add(fmt.Sprintf("seasons[%d].name", i), fault.Text(row.Seasons[i].Name, 40, true))
 		if slices.ContainsFunc(row.Seasons[:i], func(other value.Season) bool {
-			return other.Name != row.Seasons[i].Name && sameName(other.Name, row.Seasons[i].Name)
+			return other.Name != row.Seasons[i].Name && words.SameName(other.Name, row.Seasons[i].Name)
 		}) {
 			faults.Add(fmt.Sprintf("seasons[%d].name", i), fault.New("", "twice", "is the name of another season, but for accents or capitals", "Give each season its own name."))
 		}
@@ -262,7 +258,7 @@ func (s *Service) newShop(ctx context.Context, tx *store.Store, in NewShop) (sto
 	for i, name := range in.Benches {
 		in.Benches[i] = strings.TrimSpace(name)
 		faults.Add("benches", fault.Text(in.Benches[i], 60, true))
-		if slices.ContainsFunc(in.Benches[:i], func(other string) bool { return sameName(other, in.Benches[i]) }) {
+		if slices.ContainsFunc(in.Benches[:i], func(other string) bool { return words.SameName(other, in.Benches[i]) }) {
 			faults.Add("benches", fault.New("", "duplicate_name", "holds "+fault.Quote(name)+" twice, but for accents or capitals", "Give each bench its own name."))
 		}
 	}

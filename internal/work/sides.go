@@ -11,6 +11,7 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/value"
+	"falda/internal/core/words"
 	"falda/internal/store"
 )
 
@@ -124,7 +125,7 @@ func (s *Service) planSide(shop ShopWithPlans, v *sideView, b Book, like *sideVi
 	if err != nil {
 		return err
 	}
-	v.Piece, v.PlanName, v.Priced = p, with.Name, "prices of "+b.Day.Format(longDay)
+	v.Piece, v.PlanName, v.Priced = p, with.Name, "prices of "+b.Day.Format(words.LongDay)
 	name := "“" + with.Name + "”"
 	if same {
 		v.Same, v.Rate, v.RateNow, v.Priced = true, like.Rate, like.RateNow, like.Priced
@@ -153,7 +154,7 @@ func (s *Service) pieceSide(ctx context.Context, v *sideView) error {
 		return err
 	}
 	v.as = &sheet
-	v.Piece, v.PlanName, v.Rate, v.Priced = board.Card.Piece, board.Plan.Name, sheet.Rates.LabourPerHour, "prices of "+board.Shop.Local(*board.Breakdown.PricedAt).Format(longDay)
+	v.Piece, v.PlanName, v.Rate, v.Priced = board.Card.Piece, board.Plan.Name, sheet.Rates.LabourPerHour, "prices of "+board.Shop.Local(*board.Breakdown.PricedAt).Format(words.LongDay)
 	log, err := s.log(ctx, board.Shop, board.Breakdown.ID)
 	if err != nil {
 		return err

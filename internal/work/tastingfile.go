@@ -10,6 +10,7 @@ import (
 	"falda/internal/core/eating"
 	"falda/internal/core/fault"
 	"falda/internal/store"
+	"falda/internal/tabular"
 )
 
 // SheetColumns head the sheets of a tasting as a file. A file that comes in needs the eater and the code.
@@ -47,14 +48,14 @@ func (s *Service) ImportSheets(ctx context.Context, id string, rows [][]string) 
 	if len(rows) == 0 {
 		return TastingView{}, 0, fault.New("file", "empty", "has no lines", "Export the sheets, fill them in and send them back.")
 	}
-	at := headingOf(rows[0])
-	if !at.has("eater") || !at.has("code") {
+	at := tabular.HeadingOf(rows[0])
+	if !at.Has("eater") || !at.Has("code") {
 		return TastingView{}, 0, fault.New("file", "no_heading", "does not begin with a heading that names the columns", "The first line must hold eater, code, tenderness, juiciness, flavour and overall.")
 	}
 	var faults fault.List
 	var sheets []Sheet
 	for i, row := range rows[1:] {
-		cell := at.of(row)
+		cell := at.Of(row)
 		field := func(name string) string { return fmt.Sprintf("line %d, %s", i+2, name) }
 		mark := func(name string) *float64 {
 			text := strings.Replace(cell(name), ",", ".", 1)

@@ -157,6 +157,9 @@ const (
 	KindLoss   = "loss"
 )
 
+// OwnSchool is the school of plans that a shop made itself.
+const OwnSchool = "own"
+
 // Plan is one way to cut a piece: where every muscle and part goes.
 type Plan struct {
 	ID       string             `yaml:"id" json:"id"`

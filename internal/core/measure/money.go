@@ -140,6 +140,9 @@ func (a Money) Places() int {
 // Whole says whether nothing is lost when the amount is shown with the decimals of its currency.
 func (a Money) Whole() bool { return a.Round(a.Places()).Cmp(a) == 0 }
 
+// MaxRate is the most that an hour of labour, or a kilogram's packaging, may cost: a slip of the decimal point is caught.
+var MaxRate = Money{r: big.NewRat(10_000_000, 1)}
+
 // PriceDecimals is how many decimals prices and rates are kept with at most.
 const PriceDecimals = 4
 

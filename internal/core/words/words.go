@@ -7,6 +7,9 @@ import (
 	"strings"
 	"unicode"
 	"unicode/utf8"
+
+	"golang.org/x/text/collate"
+	"golang.org/x/text/language"
 )
 
 // Count is a number with its word, in the singular for one: "1 piece", "3 pieces".
@@ -44,3 +47,11 @@ func Truncate(s string, max int) string {
 	}
 	return s
 }
+
+// SameName says whether two names are the same for people, and for the database: letters but for their case, accents and width.
+func SameName(a, b string) bool {
+	return collate.New(language.Und, collate.Loose).CompareString(strings.TrimSpace(a), strings.TrimSpace(b)) == 0
+}
+
+// LongDay is how days are written in sentences, as a layout of package time.
+const LongDay = "2 January 2006"
