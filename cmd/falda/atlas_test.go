@@ -9,7 +9,7 @@ import (
 
 	"falda/internal/core/atlas"
 	"falda/internal/testdb"
-	"falda/internal/work"
+	"falda/internal/work/stock"
 )
 
 // A newcomer saves the example of docs/atlas.md in a folder and starts with it: the piece is found, received, planned and
@@ -41,7 +41,7 @@ func TestAPieceOfOnesOwn(t *testing.T) {
 	if _, err := st.Migrate(t.Context()); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := w.SetUp(t.Context(), testdb.Shop, testdb.Accounts...); err != nil {
+	if _, err := w.People.SetUp(t.Context(), testdb.Shop, testdb.Accounts...); err != nil {
 		t.Fatal(err)
 	}
 	builtIn, err := atlas.Load()
@@ -58,14 +58,14 @@ func TestAPieceOfOnesOwn(t *testing.T) {
 	}
 	owner := testdb.As(t, w, "owner")
 	day := func(ago int) string { return time.Now().UTC().AddDate(0, 0, -ago).Format(time.DateOnly) }
-	lot, err := w.Receive(owner, work.Arrival{AtlasID: "lamb.hind_shank", Pieces: 4, Weight: "1.6", WeightUnit: "kg", Price: "9", PricePer: "kg", SlaughteredOn: day(5), PackedOn: day(4), Supplier: "A croft", LotNumber: "T-1"})
+	lot, err := w.Stock.Receive(owner, stock.Arrival{AtlasID: "lamb.hind_shank", Pieces: 4, Weight: "1.6", WeightUnit: "kg", Price: "9", PricePer: "kg", SlaughteredOn: day(5), PackedOn: day(4), Supplier: "A croft", LotNumber: "T-1"})
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := w.ChoosePlan(owner, lot.Pieces[0].PublicID, work.PlanPick{PlanID: "seamed"}, 1); err != nil {
+	if err := w.Stock.ChoosePlan(owner, lot.Pieces[0].PublicID, stock.PlanPick{PlanID: "seamed"}, 1); err != nil {
 		t.Fatal(err)
 	}
-	v, err := w.Piece(owner, lot.Pieces[0].PublicID)
+	v, err := w.Compare.Piece(owner, lot.Pieces[0].PublicID)
 	if err != nil || len(v.Forecast.Sheets) != 2 || len(v.Map.Areas) != 3 {
 		t.Errorf("%d plans, %d areas on the map, %v", len(v.Forecast.Sheets), len(v.Map.Areas), err)
 	}

@@ -131,7 +131,7 @@ func runVerify(ctx context.Context, dsn, ownAtlas string, rebuild bool, out io.W
 	if err := st.CheckSchema(ctx); err != nil {
 		return err
 	}
-	v, err := w.Verify(ctx, rebuild)
+	v, err := w.Bench.Verify(ctx, rebuild)
 	if err != nil {
 		return err
 	}
@@ -160,7 +160,7 @@ func passwordLinkCommand() *cobra.Command {
 				return err
 			}
 			defer st.Close()
-			link, err := w.PasswordLinkByEmail(c.Context(), email)
+			link, err := w.People.PasswordLinkByEmail(c.Context(), email)
 			if err != nil {
 				return fmt.Errorf("--email: nobody signs in with %q: %w", email, err)
 			}

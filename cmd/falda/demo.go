@@ -97,7 +97,7 @@ func simulatedFeed(ctx context.Context) (*device.Feed, error) {
 }
 
 // openDemo opens the database, migrates it, and enters the scenario once. A scenario that was cut short is begun anew.
-func openDemo(ctx context.Context, dsn, ownAtlas string) (*store.Store, *work.Service, error) {
+func openDemo(ctx context.Context, dsn, ownAtlas string) (*store.Store, *work.Rooms, error) {
 	st, w, err := openWork(dsn, ownAtlas)
 	if err != nil {
 		return nil, nil, err
@@ -106,11 +106,11 @@ func openDemo(ctx context.Context, dsn, ownAtlas string) (*store.Store, *work.Se
 		if _, err := st.Migrate(ctx); err != nil {
 			return nil, nil, err
 		}
-		isNew, err := w.SetUp(ctx, demo.Shop, demo.Accounts...)
+		isNew, err := w.People.SetUp(ctx, demo.Shop, demo.Accounts...)
 		if err != nil {
 			return nil, nil, err
 		}
-		if seeded, err := w.Seeded(ctx); err != nil || seeded {
+		if seeded, err := w.Shop.Seeded(ctx); err != nil || seeded {
 			return st, w, err
 		}
 		if isNew {

@@ -18,7 +18,8 @@ import (
 	"falda/internal/device"
 	"falda/internal/store"
 	"falda/internal/testdb"
-	"falda/internal/work"
+	"falda/internal/work/audit"
+	"falda/internal/work/shop"
 )
 
 func TestMain(m *testing.M) { os.Exit(testdb.Run(m)) }
@@ -97,7 +98,7 @@ func TestServeOnADatabaseOfOnesOwn(t *testing.T) {
 	if status, body := ask("POST", api+"/session/demo", `{"member_id":"x"}`); status != 404 {
 		t.Errorf("the demo's touch outside of the demo: %d %s", status, body)
 	}
-	link, err := w.SetUpLink(t.Context())
+	link, err := w.People.SetUpLink(t.Context())
 	if err != nil || link == "" {
 		t.Fatalf("no link: %v", err)
 	}
@@ -113,7 +114,7 @@ func TestServeOnADatabaseOfOnesOwn(t *testing.T) {
 	if status, body := ask("POST", api+"/set-up", fmt.Sprintf(form, link, "river stone lantern")); status != 409 {
 		t.Errorf("a second time: %d %s", status, body)
 	}
-	if again, err := w.SetUpLink(t.Context()); err != nil || again != "" {
+	if again, err := w.People.SetUpLink(t.Context()); err != nil || again != "" {
 		t.Errorf("a link after the set-up: %q %v", again, err)
 	}
 	status, body := ask("GET", api+"/shop", "")
@@ -165,7 +166,7 @@ func TestScalesStayInTheirShop(t *testing.T) {
 		t.Fatal(err)
 	}
 	north := func(ctx context.Context) store.Bench {
-		rows, err := w.Benches(ctx)
+		rows, err := w.People.Benches(ctx)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -174,7 +175,7 @@ func TestScalesStayInTheirShop(t *testing.T) {
 	if scales.find(north(owner)) != scales.byName["North"] {
 		t.Error("the only shop's bench has no scale")
 	}
-	if _, err := w.AddShop(owner, work.NewShop{Name: "Other shop", Currency: "EUR", Unit: "kg", Benches: []string{"North"}}); err != nil {
+	if _, err := w.Shop.AddShop(owner, shop.NewShop{Name: "Other shop", Currency: "EUR", Unit: "kg", Benches: []string{"North"}}); err != nil {
 		t.Fatal(err)
 	}
 	scales.read = time.Time{}
@@ -182,14 +183,14 @@ func TestScalesStayInTheirShop(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	other, err := w.MemberCaller(t.Context(), shops[1].ID, "owner")
+	other, err := w.People.MemberCaller(t.Context(), shops[1].ID, "owner")
 	if err != nil {
 		t.Fatal(err)
 	}
 	if scales.find(north(owner)) != nil {
 		t.Error("with two shops a bare name still finds a scale")
 	}
-	if scales.find(north(work.As(t.Context(), other))) != scales.byName["Other shop/North"] {
+	if scales.find(north(audit.As(t.Context(), other))) != scales.byName["Other shop/North"] {
 		t.Error("shop and bench do not find their scale")
 	}
 	if _, err := connectDevices(t.Context(), st, "scale", []string{"North"}, device.Connect); err == nil {
@@ -284,7 +285,7 @@ func TestVerifyFindsAndRebuilds(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer again.Close()
-	if seeded, err := w.Seeded(t.Context()); err != nil || !seeded {
+	if seeded, err := w.Shop.Seeded(t.Context()); err != nil || !seeded {
 		t.Errorf("begun anew: %v, %v", seeded, err)
 	}
 }

@@ -119,7 +119,7 @@ func runServe(ctx context.Context, s serving) error {
 	if s.url == "" {
 		s.url = map[bool]string{false: "http://", true: "https://"}[s.tlsCert != ""] + listener.Addr().String()
 	}
-	link, err := w.SetUpLink(ctx)
+	link, err := w.People.SetUpLink(ctx)
 	if err != nil {
 		return err
 	}
@@ -140,7 +140,7 @@ func runServe(ctx context.Context, s serving) error {
 }
 
 // openWork opens the database and the atlas, with the pieces of a folder of one's own where one is given.
-func openWork(dsn, ownAtlas string) (*store.Store, *work.Service, error) {
+func openWork(dsn, ownAtlas string) (*store.Store, *work.Rooms, error) {
 	if dsn == "" {
 		return nil, nil, errors.New("--dsn: say which database, such as falda:secret@tcp(127.0.0.1:3306)/falda")
 	}
@@ -205,7 +205,7 @@ func (s serving) untilDone(ctx context.Context, l net.Listener, st *store.Store,
 		}
 		defer closeMetrics()
 	}
-	go o.Work.Run(ctx, slog.Default())
+	go o.Work.Bench.Run(ctx, slog.Default())
 	go every(ctx, sweepEvery, func() {
 		if _, err := st.Sweep(ctx, time.Now().UTC().Add(-sweepAfter)); err != nil && ctx.Err() == nil {
 			slog.Warn("what has ended could not be removed", "error", err)

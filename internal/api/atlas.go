@@ -20,7 +20,7 @@ func (h *handlers) SearchAtlas(ctx context.Context, r contract.SearchAtlasReques
 	if len(question) > 200 {
 		return nil, fault.New("q", "too_long", "is longer than 200 bytes", "Shorten it.")
 	}
-	market, err := h.work.Market(ctx)
+	market, err := h.work.Shop.Market(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -56,7 +56,7 @@ func pieceHit(a *atlas.Atlas, hit atlas.Hit, market string) contract.PieceHit {
 }
 
 func (h *handlers) ListAtlas(ctx context.Context, _ contract.ListAtlasRequestObject) (contract.ListAtlasResponseObject, error) {
-	market, err := h.work.Market(ctx)
+	market, err := h.work.Shop.Market(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -76,10 +76,10 @@ func (h *handlers) piece(ctx context.Context, id string) (p atlas.Piece, m seamm
 	if !ok {
 		return p, m, "", store.ErrNotFound
 	}
-	if market, err = h.work.Market(ctx); err != nil {
+	if market, err = h.work.Shop.Market(ctx); err != nil {
 		return p, m, "", err
 	}
-	m, err = h.work.ShareMap(p)
+	m, err = h.work.Stock.ShareMap(p)
 	return p, m, market, err
 }
 

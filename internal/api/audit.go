@@ -11,7 +11,7 @@ import (
 	"falda/internal/api/contract"
 	"falda/internal/core/fault"
 	"falda/internal/store"
-	"falda/internal/work"
+	"falda/internal/work/shop"
 )
 
 func (h *handlers) ListAudit(ctx context.Context, r contract.ListAuditRequestObject) (contract.ListAuditResponseObject, error) {
@@ -19,7 +19,7 @@ func (h *handlers) ListAudit(ctx context.Context, r contract.ListAuditRequestObj
 	if p.Most != nil && *p.Most == 0 {
 		*p.Most = -1 // asked for, and refused; left out it is the usual number
 	}
-	rows, next, err := h.work.Trail(ctx, work.TrailFilter{Member: from(p.Member), Action: from(p.Action), Bench: from(p.Bench), Text: from(p.Text),
+	rows, next, err := h.work.Shop.Trail(ctx, shop.TrailFilter{Member: from(p.Member), Action: from(p.Action), Bench: from(p.Bench), Text: from(p.Text),
 		From: from(p.From), To: from(p.To), After: from(p.After), Most: from(p.Most)})
 	if err != nil {
 		return nil, err
@@ -68,20 +68,20 @@ func auditCells(r store.TrailRow) []string {
 
 func (h *handlers) ExportAudit(ctx context.Context, r contract.ExportAuditRequestObject) (contract.ExportAuditResponseObject, error) {
 	p := r.Params
-	f := work.TrailFilter{Member: from(p.Member), Action: from(p.Action), Bench: from(p.Bench), Text: from(p.Text), From: from(p.From), To: from(p.To), Most: 1}
+	f := shop.TrailFilter{Member: from(p.Member), Action: from(p.Action), Bench: from(p.Bench), Text: from(p.Text), From: from(p.From), To: from(p.To), Most: 1}
 	if _, ok := fileTypes[p.Format]; !ok {
 		return nil, fault.New("format", "unknown", "is not a format", "Use csv, xlsx or json.")
 	}
-	if _, _, err := h.work.Trail(ctx, f); err != nil { // what is wrong with the filter is said before the file begins
+	if _, _, err := h.work.Shop.Trail(ctx, f); err != nil { // what is wrong with the filter is said before the file begins
 		return nil, err
 	}
 	name := "audit-" + h.work.Now().Format(time.DateOnly)
 	if p.Format == "json" {
 		return jsonFile{name, func(put func(any) error) error {
-			return h.work.WholeTrail(ctx, f, func(r store.TrailRow) error { return put(auditRow(r)) })
+			return h.work.Shop.WholeTrail(ctx, f, func(r store.TrailRow) error { return put(auditRow(r)) })
 		}, h.log}, nil
 	}
 	return file{p.Format, name, "Audit", auditColumns, func(put func([]string) error) error {
-		return h.work.WholeTrail(ctx, f, func(r store.TrailRow) error { return put(auditCells(r)) })
+		return h.work.Shop.WholeTrail(ctx, f, func(r store.TrailRow) error { return put(auditCells(r)) })
 	}, h.log}, nil
 }

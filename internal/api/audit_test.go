@@ -165,7 +165,7 @@ func TestAuditFiltersPagesAndFiles(t *testing.T) {
 		}
 		return n
 	}
-	owner, err := r.work.First(t.Context(), "owner")
+	owner, err := r.work.People.First(t.Context(), "owner")
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -8,11 +8,11 @@ import (
 	"falda/internal/core/measure"
 	"falda/internal/core/seam"
 	"falda/internal/core/value"
-	"falda/internal/work"
+	"falda/internal/work/bench"
 )
 
 func (h *handlers) StartBatch(ctx context.Context, r contract.StartBatchRequestObject) (contract.StartBatchResponseObject, error) {
-	v, err := h.work.StartBatch(ctx, r.Body.PieceIds, r.Body.BenchId)
+	v, err := h.work.Bench.StartBatch(ctx, r.Body.PieceIds, r.Body.BenchId)
 	if err != nil {
 		return nil, err
 	}
@@ -21,7 +21,7 @@ func (h *handlers) StartBatch(ctx context.Context, r contract.StartBatchRequestO
 }
 
 func (h *handlers) GetBatch(ctx context.Context, r contract.GetBatchRequestObject) (contract.GetBatchResponseObject, error) {
-	v, err := h.work.Batch(ctx, r.BatchId)
+	v, err := h.work.Bench.Batch(ctx, r.BatchId)
 	if err != nil {
 		return nil, err
 	}
@@ -34,8 +34,8 @@ func (h *handlers) BookTogether(ctx context.Context, r contract.BookTogetherRequ
 	if err != nil {
 		return nil, err
 	}
-	v, err := h.work.BookTogether(ctx, r.BatchId, e, each(r.Body.Entries, func(b contract.BatchEntry) work.BatchEntry {
-		return work.BatchEntry{Breakdown: b.BreakdownId, ID: b.Id, Target: from(b.Target)}
+	v, err := h.work.Bench.BookTogether(ctx, r.BatchId, e, each(r.Body.Entries, func(b contract.BatchEntry) bench.BatchEntry {
+		return bench.BatchEntry{Breakdown: b.BreakdownId, ID: b.Id, Target: from(b.Target)}
 	}))
 	if err != nil {
 		return nil, err
@@ -45,11 +45,13 @@ func (h *handlers) BookTogether(ctx context.Context, r contract.BookTogetherRequ
 }
 
 func (h *handlers) StreamBatch(ctx context.Context, r contract.StreamBatchRequestObject) (contract.StreamBatchResponseObject, error) {
-	return h.changes(ctx, func(ctx context.Context, known int) (int, error) { return h.work.BatchChanges(ctx, r.BatchId, known) })
+	return h.changes(ctx, func(ctx context.Context, known int) (int, error) {
+		return h.work.Bench.BatchChanges(ctx, r.BatchId, known)
+	})
 }
 
 // batch encodes the boards of pieces that are cut together. What stays the same while they are cut stands at the first of them.
-func (h *handlers) batch(ctx context.Context, v work.BatchView) (contract.BatchBoard, error) {
+func (h *handlers) batch(ctx context.Context, v bench.BatchView) (contract.BatchBoard, error) {
 	out := contract.BatchBoard{Id: v.Batch.PublicID, Boards: each(v.Boards, h.board), Minutes: round(v.Minutes, 2), Undo: []contract.BatchUndo{}}
 	if len(v.Boards) == 0 {
 		return out, nil
@@ -91,7 +93,7 @@ func (h *handlers) batch(ctx context.Context, v work.BatchView) (contract.BatchB
 }
 
 func (h *handlers) GetYields(ctx context.Context, r contract.GetYieldsRequestObject) (contract.GetYieldsResponseObject, error) {
-	v, err := h.work.Yields(ctx, r.BreakdownId)
+	v, err := h.work.Bench.Yields(ctx, r.BreakdownId)
 	if err != nil {
 		return nil, err
 	}
@@ -100,7 +102,7 @@ func (h *handlers) GetYields(ctx context.Context, r contract.GetYieldsRequestObj
 			return contract.YieldRow{Id: y.ID, Kind: y.Kind, Name: y.Name, WeightG: y.Mass.Grams(), Pct: round(y.Pct, 3), MeanPct: round(y.Mean, 3), LowPct: round(y.Low, 3), HighPct: round(y.High, 3),
 				N: y.N, Odd: some(y.Odd()), Minutes: some(round(v.Took[y.ID].Minutes(), 2))}
 		}),
-		Outputs: each(v.Outputs, func(o work.TracedOutput) contract.TracedOutput {
+		Outputs: each(v.Outputs, func(o bench.TracedOutput) contract.TracedOutput {
 			return contract.TracedOutput{Number: o.Number, Name: o.Name, Of: some(o.Of), Kind: string(o.Node.Event), WeightG: o.Node.Mass.Grams(), Count: some(o.Node.Count), Shared: some(o.Node.Shared)}
 		})}, nil
 }

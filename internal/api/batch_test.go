@@ -10,7 +10,7 @@ import (
 
 	"falda/internal/api/contract"
 	"falda/internal/store"
-	"falda/internal/work"
+	"falda/internal/work/shop"
 )
 
 // together receives a box of rumps, plans them all alike and puts them on the first bench together.
@@ -126,7 +126,7 @@ func TestABoxIsCutTogether(t *testing.T) {
 	if math.Abs(b.Minutes-49.5) > 0.01 {
 		t.Errorf("%g minutes for all", b.Minutes)
 	}
-	if v, err := r.work.Verify(t.Context(), false); err != nil || len(v.Flaws) > 0 {
+	if v, err := r.work.Bench.Verify(t.Context(), false); err != nil || len(v.Flaws) > 0 {
 		t.Errorf("verify: %v %v", v.Flaws, err)
 	}
 	var again contract.BatchBoard
@@ -318,7 +318,7 @@ func TestYieldsBesideHistory(t *testing.T) {
 		t.Errorf("the loss: %+v", loss)
 	}
 	// another shop starts with no history
-	if _, err := r.work.AddShop(asRole(t, r.work, "owner"), work.NewShop{Name: "Another", Currency: "EUR", Unit: "kg"}); err != nil {
+	if _, err := r.work.Shop.AddShop(asRole(t, r.work, "owner"), shop.NewShop{Name: "Another", Currency: "EUR", Unit: "kg"}); err != nil {
 		t.Fatal(err)
 	}
 	shops, err := r.store.Shops(t.Context())

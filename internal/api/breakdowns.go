@@ -16,19 +16,19 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/store"
-	"falda/internal/work"
+	"falda/internal/work/bench"
 )
 
 func (h *handlers) ListBreakdowns(ctx context.Context, r contract.ListBreakdownsRequestObject) (contract.ListBreakdownsResponseObject, error) {
 	p := r.Params
-	rows, next, err := h.work.Breakdowns(ctx, work.BreakdownFilter{Text: from(p.Text), State: from(p.State), From: from(p.From), To: from(p.To), After: from(p.After)})
+	rows, next, err := h.work.Bench.Breakdowns(ctx, bench.BreakdownFilter{Text: from(p.Text), State: from(p.State), From: from(p.From), To: from(p.To), After: from(p.After)})
 	if err != nil {
 		return nil, err
 	}
 	return contract.ListBreakdowns200JSONResponse{Breakdowns: each(rows, breakdownRow), Next: some(next)}, nil
 }
 
-func breakdownRow(r work.BreakdownRow) contract.BreakdownRow {
+func breakdownRow(r bench.BreakdownRow) contract.BreakdownRow {
 	out := contract.BreakdownRow{Id: r.PublicID, Piece: r.Piece, LotNumber: fmt.Sprintf("%s / %d", r.LotNumber, r.PieceNumber), LotId: r.LotPublicID, Supplier: r.Supplier, Plan: r.PlanName,
 		State: contract.BreakdownRowState(r.State), Bench: r.BenchName, Cutters: some(r.Cutters), Events: r.Events, InputG: measure.Mass(r.InputMg).Grams(), OutputG: measure.Mass(r.OutputMg).Grams(),
 		LossG: measure.Mass(r.LossMg).Grams(), Minutes: round(r.Minutes, 2), StartedAt: r.StartedAt, ClosedAt: r.ClosedAt, Carcass: r.Carcass}
@@ -54,17 +54,17 @@ type exportedPiece struct {
 	PlanID  string  `json:"plan_id,omitempty"`
 }
 
-func (h *handlers) exported(ctx context.Context, row work.BreakdownRow) (exported, error) {
+func (h *handlers) exported(ctx context.Context, row bench.BreakdownRow) (exported, error) {
 	out := exported{BreakdownRow: breakdownRow(row)}
-	whole, err := h.work.Whole(ctx, row.PublicID)
+	whole, err := h.work.Bench.Whole(ctx, row.PublicID)
 	if err != nil {
 		return out, err
 	}
-	log, err := h.work.Log(ctx, row.PublicID)
+	log, err := h.work.Bench.Log(ctx, row.PublicID)
 	if err != nil {
 		return out, err
 	}
-	d, err := h.work.Lot(ctx, whole.Lot.PublicID)
+	d, err := h.work.Stock.Lot(ctx, whole.Lot.PublicID)
 	if err != nil {
 		return out, err
 	}
@@ -76,7 +76,7 @@ func (h *handlers) exported(ctx context.Context, row work.BreakdownRow) (exporte
 }
 
 // whole reads back what was exported.
-func (x exported) whole() (work.WholeBreakdown, error) {
+func (x exported) whole() (bench.WholeBreakdown, error) {
 	var faults fault.List
 	mass := func(field string, g float64) int64 {
 		m, err := measure.FromGrams(g)
@@ -91,7 +91,7 @@ func (x exported) whole() (work.WholeBreakdown, error) {
 		return t
 	}
 	l := x.Lot
-	w := work.WholeBreakdown{ID: x.Id, PieceID: x.PieceID, Bench: x.Bench, Plan: x.Plan, Lot: store.Lot{PublicID: l.Id, LotNumber: l.LotNumber, Supplier: l.Supplier, AtlasID: l.AtlasId, Pieces: l.Pieces,
+	w := bench.WholeBreakdown{ID: x.Id, PieceID: x.PieceID, Bench: x.Bench, Plan: x.Plan, Lot: store.Lot{PublicID: l.Id, LotNumber: l.LotNumber, Supplier: l.Supplier, AtlasID: l.AtlasId, Pieces: l.Pieces,
 		TotalMg: mass("lot", l.TotalG), Price: l.Price, PricePer: l.PricePer, SlaughteredOn: day("slaughtered_on", l.SlaughteredOn), PackedOn: day("packed_on", l.PackedOn), ReceivedAt: l.ReceivedAt,
 		Findings: each(l.Findings, func(i contract.Inspect) string { return i.Id }), Decided: l.Decided, Note: from(l.Note), About: store.About{Bone: from(l.Bone), Feed: from(l.Feed), Sex: from(l.Sex),
 			AgeClass: from(l.AgeClass), Hang: from(l.Hang), FatClass: from(l.FatClass), Marbling: from(l.Marbling), SupplierGrade: from(l.SupplierGrade), Ph: l.Ph, TemperatureC: l.TemperatureC}}}
@@ -127,12 +127,12 @@ func (h *handlers) ImportBreakdowns(ctx context.Context, r contract.ImportBreakd
 	}
 	out := contract.ImportBreakdowns200JSONResponse{Lines: make([]contract.LogImportLine, len(list))}
 	for i, x := range slices.Backward(list) { // the latest stands first in the file, and comes in last
-		l := work.ImportedLine{ID: x.Id, Named: x.LotNumber}
+		l := bench.ImportedLine{ID: x.Id, Named: x.LotNumber}
 		whole, bad := x.whole()
 		if bad != nil {
 			l.Fault = bad
 		} else {
-			lines, err := h.work.ImportBreakdowns(ctx, []work.WholeBreakdown{whole})
+			lines, err := h.work.Bench.ImportBreakdowns(ctx, []bench.WholeBreakdown{whole})
 			if err != nil {
 				return nil, err
 			}
@@ -149,16 +149,16 @@ func (h *handlers) ImportBreakdowns(ctx context.Context, r contract.ImportBreakd
 
 func (h *handlers) ExportBreakdowns(ctx context.Context, r contract.ExportBreakdownsRequestObject) (contract.ExportBreakdownsResponseObject, error) {
 	p := r.Params
-	filter := work.BreakdownFilter{Text: from(p.Text), State: from(p.State), From: from(p.From), To: from(p.To)}
+	filter := bench.BreakdownFilter{Text: from(p.Text), State: from(p.State), From: from(p.From), To: from(p.To)}
 	if _, known := fileTypes[string(p.Format)]; !known {
 		return nil, fault.New("format", "unknown", "is not a format", "Use csv, xlsx or json.")
 	}
-	if _, _, err := h.work.Breakdowns(ctx, filter); err != nil { // a bad filter is told before the file begins
+	if _, _, err := h.work.Bench.Breakdowns(ctx, filter); err != nil { // a bad filter is told before the file begins
 		return nil, err
 	}
 	if p.Format == "json" {
 		return jsonFile{name: "breakdowns", log: h.log, rows: func(put func(any) error) error {
-			return h.work.WholeList(ctx, filter, func(row work.BreakdownRow) error {
+			return h.work.Bench.WholeList(ctx, filter, func(row bench.BreakdownRow) error {
 				x, err := h.exported(ctx, row)
 				if err != nil {
 					return err
@@ -167,9 +167,9 @@ func (h *handlers) ExportBreakdowns(ctx context.Context, r contract.ExportBreakd
 			})
 		}}, nil
 	}
-	return file{format: string(p.Format), name: "outputs", sheet: "Outputs", columns: work.OutputColumns, log: h.log, rows: func(put func([]string) error) error {
-		return h.work.WholeList(ctx, filter, func(row work.BreakdownRow) error {
-			rows, err := h.work.Outputs(ctx, row)
+	return file{format: string(p.Format), name: "outputs", sheet: "Outputs", columns: bench.OutputColumns, log: h.log, rows: func(put func([]string) error) error {
+		return h.work.Bench.WholeList(ctx, filter, func(row bench.BreakdownRow) error {
+			rows, err := h.work.Bench.Outputs(ctx, row)
 			for _, cells := range rows {
 				if err := put(cells); err != nil {
 					return err
@@ -181,7 +181,9 @@ func (h *handlers) ExportBreakdowns(ctx context.Context, r contract.ExportBreakd
 }
 
 func (h *handlers) StreamBoard(ctx context.Context, r contract.StreamBoardRequestObject) (contract.StreamBoardResponseObject, error) {
-	return h.changes(ctx, func(ctx context.Context, known int) (int, error) { return h.work.Changes(ctx, r.BreakdownId, known) })
+	return h.changes(ctx, func(ctx context.Context, known int) (int, error) {
+		return h.work.Bench.Changes(ctx, r.BreakdownId, known)
+	})
 }
 
 // changes streams how many events logs have, each time that they have grown.

@@ -10,7 +10,7 @@ import (
 	"falda/internal/core/eating"
 	"falda/internal/core/fault"
 	"falda/internal/core/trial"
-	"falda/internal/work"
+	"falda/internal/work/judge"
 )
 
 func (h *handlers) CalcPanel(_ context.Context, r contract.CalcPanelRequestObject) (contract.CalcPanelResponseObject, error) {
@@ -44,7 +44,7 @@ func panelResult(p eating.PanelResult) contract.PanelResult {
 }
 
 func (h *handlers) CalcServingPlan(_ context.Context, r contract.CalcServingPlanRequestObject) (contract.CalcServingPlanResponseObject, error) {
-	p, err := eating.Serve(r.Body.Samples, r.Body.Eaters, work.Seeded(uint64(from(r.Body.Seed))))
+	p, err := eating.Serve(r.Body.Samples, r.Body.Eaters, judge.Seeded(uint64(from(r.Body.Seed))))
 	if err != nil {
 		return nil, err
 	}

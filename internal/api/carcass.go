@@ -8,7 +8,7 @@ import (
 )
 
 func (h *handlers) ListCarcasses(ctx context.Context, _ contract.ListCarcassesRequestObject) (contract.ListCarcassesResponseObject, error) {
-	market, err := h.work.Market(ctx)
+	market, err := h.work.Shop.Market(ctx)
 	if err != nil {
 		return nil, err
 	}

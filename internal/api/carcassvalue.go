@@ -10,18 +10,19 @@ import (
 	"falda/internal/api/contract"
 	"falda/internal/core/atlas"
 	"falda/internal/core/bestuse"
+	"falda/internal/work/compare"
+
 	roll "falda/internal/core/carcass"
 	"falda/internal/core/fault"
 	"falda/internal/core/value"
-	"falda/internal/work"
 )
 
-func carcassAsked(b contract.CarcassRequest) work.CarcassAsk {
-	return work.CarcassAsk{Weight: from(b.Weight), Unit: string(from(b.WeightUnit)), Price: from(b.Price), PricePer: string(from(b.PricePer)), Plan: from(b.PlanId), Swaps: from(b.Plans), Heads: from(b.Heads), Market: from(b.Market)}
+func carcassAsked(b contract.CarcassRequest) compare.CarcassAsk {
+	return compare.CarcassAsk{Weight: from(b.Weight), Unit: string(from(b.WeightUnit)), Price: from(b.Price), PricePer: string(from(b.PricePer)), Plan: from(b.PlanId), Swaps: from(b.Plans), Heads: from(b.Heads), Market: from(b.Market)}
 }
 
 func (h *handlers) CarcassValue(ctx context.Context, r contract.CarcassValueRequestObject) (contract.CarcassValueResponseObject, error) {
-	v, err := h.work.CarcassValue(ctx, r.CarcassId, carcassAsked(*r.Body))
+	v, err := h.work.Compare.CarcassValue(ctx, r.CarcassId, carcassAsked(*r.Body))
 	if err != nil {
 		return nil, err
 	}
@@ -33,7 +34,7 @@ func sums(t value.Totals) contract.CarcassSums {
 		Purchase: t.Purchase.String(), Value: t.Value.String()}
 }
 
-func carcassValue(v work.CarcassView) contract.CarcassValue {
+func carcassValue(v compare.CarcassView) contract.CarcassValue {
 	r := v.Roll
 	out := contract.CarcassValue{Id: v.Carcass.ID, Name: v.Carcass.Name, PlanId: v.Plan.ID, WeightG: v.Weight.Grams(), Minutes: round(v.Minutes, 1), Heads: r.Heads, Sentence: v.Sentence, Basis: v.Basis, Year: v.Year.String(), Lost: r.Lost.String(), Unpriced: texts(v.Unpriced),
 		Totals: contract.CarcassTotals{Head: sums(r.Head()), Week: sums(r.Totals)}, Lines: []contract.CarcassLine{}, Flows: []contract.CarcassFlow{},
@@ -74,34 +75,34 @@ func carcassValue(v work.CarcassView) contract.CarcassValue {
 	out.Flows = each(r.Flows, func(f roll.Flow) contract.CarcassFlow {
 		return contract.CarcassFlow{From: f.From, To: f.To, WeightG: f.Mass.Grams(), Value: round(f.Value.Float(), 4)}
 	})
-	out.Seasons = each(v.Seasons, func(s work.CarcassSeason) contract.CarcassSeasonValue {
+	out.Seasons = each(v.Seasons, func(s compare.CarcassSeason) contract.CarcassSeasonValue {
 		return contract.CarcassSeasonValue{Name: s.Name, Weeks: round(s.Weeks, 1), Value: s.Roll.Totals.Value.String(), Lost: s.Roll.Lost.String()}
 	})
 	return out
 }
 
-func bestAsked(b contract.BestUseAsk) work.BestAsk {
-	in := work.BestAsk{Pieces: from(b.Pieces), Minutes: from(b.Minutes), Days: from(b.Days), Market: from(b.Market), Wait: from(b.Wait)}
+func bestAsked(b contract.BestUseAsk) compare.BestAsk {
+	in := compare.BestAsk{Pieces: from(b.Pieces), Minutes: from(b.Minutes), Days: from(b.Days), Market: from(b.Market), Wait: from(b.Wait)}
 	for _, o := range from(b.Orders) {
-		in.Orders = append(in.Orders, work.BestOrder{Key: o.ProductKey, Weight: o.Weight, Unit: string(o.Unit)})
+		in.Orders = append(in.Orders, compare.BestOrder{Key: o.ProductKey, Weight: o.Weight, Unit: string(o.Unit)})
 	}
 	return in
 }
 
 func (h *handlers) BestUse(ctx context.Context, r contract.BestUseRequestObject) (contract.BestUseResponseObject, error) {
-	v, err := h.work.BestUse(ctx, bestAsked(*r.Body))
+	v, err := h.work.Compare.BestUse(ctx, bestAsked(*r.Body))
 	if err != nil {
 		return nil, err
 	}
 	return contract.BestUse200JSONResponse(bestView(v)), nil
 }
 
-func bestView(v work.BestView) contract.BestUseView {
+func bestView(v compare.BestView) contract.BestUseView {
 	out := contract.BestUseView{Sentence: v.Sentence, Notes: texts(v.Notes), Value: v.Brings.String(), Brought: v.Brought.String(), Costs: v.Costs.String(), Minutes: float64(v.Solution.Minutes) / 100, Proven: v.Proven, AtMost: v.Shop.Money.Round(v.AtMost).String(), Season: v.Book.Season, Market: v.Book.Market.Name, Sales: []contract.BestUseSale{}}
 	if v.Hour != nil {
 		out.Hour = some(v.Shop.Money.Round(*v.Hour).String())
 	}
-	out.Pieces = each(v.Pieces, func(p work.BestPiece) contract.BestUsePiece {
+	out.Pieces = each(v.Pieces, func(p compare.BestPiece) contract.BestUsePiece {
 		return contract.BestUsePiece{Piece: card(p.Card), PlanId: p.PlanID, Plan: p.PlanName, Sentence: p.Sentence, Young: texts(p.Young), Basis: p.Basis}
 	})
 	for _, s := range v.Sales {
@@ -129,7 +130,7 @@ func (h *handlers) CalcBestUse(ctx context.Context, r contract.CalcBestUseReques
 	if err != nil {
 		return nil, err
 	}
-	solver, stop, done, err := h.work.Solving(ctx)
+	solver, stop, done, err := h.work.Compare.Solving(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -139,7 +140,7 @@ func (h *handlers) CalcBestUse(ctx context.Context, r contract.CalcBestUseReques
 		err = clash(p, solver, stop)
 	}
 	if errors.Is(err, bestuse.ErrStopped) {
-		err = work.TooHard()
+		err = compare.TooHard()
 	}
 	if err != nil {
 		return nil, err

@@ -11,7 +11,7 @@ import (
 	"falda/internal/core/cook"
 	"falda/internal/core/fault"
 	"falda/internal/paper"
-	"falda/internal/work"
+	"falda/internal/work/judge"
 )
 
 func asked(q contract.GetCookingCardParams) cook.Asked {
@@ -25,7 +25,7 @@ func asked(q contract.GetCookingCardParams) cook.Asked {
 }
 
 func (h *handlers) GetCookingCard(_ context.Context, r contract.GetCookingCardRequestObject) (contract.GetCookingCardResponseObject, error) {
-	c, err := h.work.CookingCard(r.AtlasId, r.ProductId, asked(r.Params))
+	c, err := h.work.Judge.CookingCard(r.AtlasId, r.ProductId, asked(r.Params))
 	if err != nil {
 		return nil, err
 	}
@@ -37,7 +37,7 @@ func (h *handlers) GetCookingCardPdf(ctx context.Context, r contract.GetCookingC
 	if u := from(q.Units); u != "" && u != "metric" && u != "us" {
 		return nil, fault.New("units", "unknown", "must be metric or us", "Leave it out for metric.")
 	}
-	c, err := h.work.CookingCard(r.AtlasId, r.ProductId, asked(q))
+	c, err := h.work.Judge.CookingCard(r.AtlasId, r.ProductId, asked(q))
 	if err != nil {
 		return nil, err
 	}
@@ -48,7 +48,7 @@ func (h *handlers) GetCookingCardPdf(ctx context.Context, r contract.GetCookingC
 	return contract.GetCookingCardPdf200ApplicationpdfResponse{Body: &out, ContentLength: int64(out.Len())}, nil
 }
 
-func cookingCard(c work.CookingCard) contract.CookingCard {
+func cookingCard(c judge.CookingCard) contract.CookingCard {
 	out := contract.CookingCard{AtlasId: c.Piece.ID, ProductId: c.Product.ID, Name: c.Product.Name, Piece: c.Piece.Name, Method: c.Method.Name, ThicknessMm: some(c.Product.ThicknessMm), WeightG: c.WeightG, Feeds: c.Feeds, EachG: c.EachG,
 		Minutes: c.Minutes(), CentreC: c.CentreC, TakeOutC: round(c.TakeOutC, 0), RestMin: round(c.RestMin, 0), FloorC: c.FloorC, FloorWhy: c.FloorWhy, Below: c.Below, Treated: c.Treated, TreatedAs: some(c.Product.Treated), Sentence: c.Say(), Slice: c.Slice, Grain: c.Grain, Contains: texts(c.Contains),
 		Muscles: []string{}, Wanted: []contract.DonenessChoice{}}
@@ -71,8 +71,8 @@ func cookingCard(c work.CookingCard) contract.CookingCard {
 }
 
 func (h *handlers) MakeTimetable(_ context.Context, r contract.MakeTimetableRequestObject) (contract.MakeTimetableResponseObject, error) {
-	t, cards, err := h.work.Timetable(each(r.Body.Dishes, func(d contract.DishAsked) work.DishAsked {
-		return work.DishAsked{AtlasID: d.AtlasId, Product: d.ProductId, Asked: cook.Asked{Doneness: from(d.Doneness), Eaters: from(d.Eaters), WeightG: from(d.WeightG), Treated: from(d.Treated)}}
+	t, cards, err := h.work.Judge.Timetable(each(r.Body.Dishes, func(d contract.DishAsked) judge.DishAsked {
+		return judge.DishAsked{AtlasID: d.AtlasId, Product: d.ProductId, Asked: cook.Asked{Doneness: from(d.Doneness), Eaters: from(d.Eaters), WeightG: from(d.WeightG), Treated: from(d.Treated)}}
 	}), r.Body.ServeAt)
 	if err != nil {
 		return nil, err
@@ -92,7 +92,7 @@ func (h *handlers) ReadProbe(_ context.Context, r contract.ReadProbeRequestObjec
 		}
 		log[i] = cook.Sample{At: time.Duration(s.S * float64(time.Second)), C: s.C}
 	}
-	out, err := h.probeRun(log, work.ProbeLog{WantedC: r.Body.WantedC, WeightG: from(r.Body.WeightG), Treated: from(r.Body.Treated)})
+	out, err := h.probeRun(log, judge.ProbeLog{WantedC: r.Body.WantedC, WeightG: from(r.Body.WeightG), Treated: from(r.Body.Treated)})
 	return contract.ReadProbe200JSONResponse(out), err
 }
 
@@ -101,19 +101,19 @@ func (h *handlers) ImportProbe(ctx context.Context, r contract.ImportProbeReques
 	if err != nil {
 		return nil, err
 	}
-	log, err := h.work.ReadProbeFile(ctx, rows)
+	log, err := h.work.Judge.ReadProbeFile(ctx, rows)
 	if err != nil {
 		return nil, err
 	}
-	out, err := h.probeRun(log, work.ProbeLog{WantedC: r.Params.WantedC, WeightG: from(r.Params.WeightG), Treated: from(r.Params.Treated)})
+	out, err := h.probeRun(log, judge.ProbeLog{WantedC: r.Params.WantedC, WeightG: from(r.Params.WeightG), Treated: from(r.Params.Treated)})
 	return contract.ImportProbe200JSONResponse(out), err
 }
 
 // mostPoints is how many points of a curve are given back to be drawn.
 const mostPoints = 300
 
-func (h *handlers) probeRun(log []cook.Sample, l work.ProbeLog) (contract.ProbeRun, error) {
-	r, err := h.work.ReadProbe(log, l)
+func (h *handlers) probeRun(log []cook.Sample, l judge.ProbeLog) (contract.ProbeRun, error) {
+	r, err := h.work.Judge.ReadProbe(log, l)
 	if err != nil {
 		return contract.ProbeRun{}, err
 	}

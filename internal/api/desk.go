@@ -18,33 +18,34 @@ import (
 	"falda/internal/paper"
 	"falda/internal/store"
 	"falda/internal/tabular"
-	"falda/internal/work"
+	"falda/internal/work/compare"
+	"falda/internal/work/stock"
 )
 
-func deskAsked(b contract.DeskRequest) work.Desk {
-	d := work.Desk{Market: from(b.Market), Today: from(b.Today), Block: from(b.BlockPrice), BlockPer: string(from(b.BlockPricePer)), Margin: from(b.MarginPct), Method: string(from(b.Method)), Credit: from(b.Credit)}
+func deskAsked(b contract.DeskRequest) compare.Desk {
+	d := compare.Desk{Market: from(b.Market), Today: from(b.Today), Block: from(b.BlockPrice), BlockPer: string(from(b.BlockPricePer)), Margin: from(b.MarginPct), Method: string(from(b.Method)), Credit: from(b.Credit)}
 	if d.BlockPer == "" {
 		d.BlockPer = "kg"
 	}
 	for _, k := range b.Sides {
-		d.Sides = append(d.Sides, work.SidePick{Kind: string(k.Kind), AtlasID: from(k.AtlasId), Plan: work.PlanPick{PlanID: from(k.PlanId), Options: from(k.Options)}, Weight: from(k.Weight), Unit: string(from(k.WeightUnit)),
-			Breakdown: from(k.BreakdownId), Group: work.GroupPick{PlanID: from(k.PlanId), Supplier: from(k.Supplier), Cutter: from(k.Cutter), From: from(k.From), To: from(k.To), Breakdowns: from(k.Breakdowns)}})
+		d.Sides = append(d.Sides, compare.SidePick{Kind: string(k.Kind), AtlasID: from(k.AtlasId), Plan: stock.PlanPick{PlanID: from(k.PlanId), Options: from(k.Options)}, Weight: from(k.Weight), Unit: string(from(k.WeightUnit)),
+			Breakdown: from(k.BreakdownId), Group: compare.GroupPick{PlanID: from(k.PlanId), Supplier: from(k.Supplier), Cutter: from(k.Cutter), From: from(k.From), To: from(k.To), Breakdowns: from(k.Breakdowns)}})
 	}
 	for _, m := range from(b.Chain) {
-		d.Chain = append(d.Chain, work.DeskMarkdown{Key: m.Key, Sells: m.SellsPct})
+		d.Chain = append(d.Chain, compare.DeskMarkdown{Key: m.Key, Sells: m.SellsPct})
 	}
 	return d
 }
 
 func (h *handlers) CompareSides(ctx context.Context, r contract.CompareSidesRequestObject) (contract.CompareSidesResponseObject, error) {
-	v, err := h.work.CompareSides(ctx, deskAsked(*r.Body))
+	v, err := h.work.Compare.CompareSides(ctx, deskAsked(*r.Body))
 	if err != nil {
 		return nil, err
 	}
 	return contract.CompareSides200JSONResponse(desk(v)), nil
 }
 
-func desk(v work.DeskView) contract.Desk {
+func desk(v compare.DeskView) contract.Desk {
 	out := contract.Desk{Basis: texts(v.Basis), Today: v.Asked.Today, Method: v.Asked.Method, Market: v.Book.Market.Name, Season: v.Book.Season, Day: v.Book.Day.Format(time.DateOnly), Sides: each(v.Sides, deskSide)}
 	for _, m := range value.Methods {
 		out.Methods = append(out.Methods, contract.CostMethod{Id: string(m.ID), Name: m.Name, Why: m.Why})
@@ -62,7 +63,7 @@ func percentOf(part, whole measure.Mass) float64 {
 	return round(float64(part)/float64(whole)*100, 3)
 }
 
-func deskSide(s work.DeskSide) contract.DeskSide {
+func deskSide(s compare.DeskSide) contract.DeskSide {
 	minutes, _ := new(big.Rat).Mul(s.Hours, big.NewRat(60, 1)).Float64()
 	out := contract.DeskSide{Name: s.Name, Kind: contract.DeskSideKind(s.Pick.Kind), AtlasId: s.Pick.AtlasID, Piece: s.Piece.Name, Plan: s.PlanName, Planned: s.Planned, Pieces: s.Pieces, WeightG: s.Mass.Grams(), Minutes: round(minutes, 2), SaleablePct: percentOf(s.Saleable(), s.Mass),
 		MaxBlockPrice: s.MaxBlock.String(), Unpriced: texts(s.Unpriced), Priced: s.Priced, Products: []contract.DeskProduct{}, Costs: []contract.CostRow{}, Muscles: []contract.CostRow{}, UsableCostPerKg: s.Currency.Of(measure.Money{}).String()}
@@ -124,7 +125,7 @@ func costRow(c value.CostRow, all measure.Money, credited bool) contract.CostRow
 	return out
 }
 
-func deskPair(p work.DeskPair, b int) contract.DeskPair {
+func deskPair(p compare.DeskPair, b int) contract.DeskPair {
 	out := contract.DeskPair{A: 0, B: b, Sentence: p.Sentence, PerKg: p.Lead.String(), PerPiece: p.PerPiece.String(), ByMuscle: bridge(p.ByPart), ByCause: bridge(p.ByCause), Even: []contract.DeskEven{}, SellThrough: []contract.DeskSell{}, Turns: []contract.DeskTurn{}}
 	if p.PerHour != nil {
 		out.PerHour = some(p.PerHour.String())
@@ -164,13 +165,13 @@ func deskPair(p work.DeskPair, b int) contract.DeskPair {
 	return out
 }
 
-func historyPick(by, measure, atlasID, planID, supplier, cutter, first, last *string) work.HistoryPick {
-	return work.HistoryPick{AtlasID: from(atlasID), By: from(by), Measure: from(measure), Group: work.GroupPick{PlanID: from(planID), Supplier: from(supplier), Cutter: from(cutter), From: from(first), To: from(last)}}
+func historyPick(by, measure, atlasID, planID, supplier, cutter, first, last *string) compare.HistoryPick {
+	return compare.HistoryPick{AtlasID: from(atlasID), By: from(by), Measure: from(measure), Group: compare.GroupPick{PlanID: from(planID), Supplier: from(supplier), Cutter: from(cutter), From: from(first), To: from(last)}}
 }
 
 func (h *handlers) GetHistory(ctx context.Context, r contract.GetHistoryRequestObject) (contract.GetHistoryResponseObject, error) {
 	p := r.Params
-	v, err := h.work.History(ctx, historyPick(p.By, p.Measure, p.AtlasId, p.PlanId, p.Supplier, p.Cutter, p.From, p.To))
+	v, err := h.work.Compare.History(ctx, historyPick(p.By, p.Measure, p.AtlasId, p.PlanId, p.Supplier, p.Cutter, p.From, p.To))
 	if err != nil {
 		return nil, err
 	}
@@ -192,7 +193,7 @@ func (h *handlers) GetHistory(ctx context.Context, r contract.GetHistoryRequestO
 
 func (h *handlers) ListHistoryPieces(ctx context.Context, r contract.ListHistoryPiecesRequestObject) (contract.ListHistoryPiecesResponseObject, error) {
 	p := r.Params
-	rows, more, err := h.work.HistoryPieces(ctx, historyPick(p.By, nil, p.AtlasId, p.PlanId, p.Supplier, p.Cutter, p.From, p.To), from(p.Bucket), from(p.Skip))
+	rows, more, err := h.work.Compare.HistoryPieces(ctx, historyPick(p.By, nil, p.AtlasId, p.PlanId, p.Supplier, p.Cutter, p.From, p.To), from(p.Bucket), from(p.Skip))
 	if err != nil {
 		return nil, err
 	}
@@ -206,8 +207,8 @@ func (h *handlers) ListHistoryPieces(ctx context.Context, r contract.ListHistory
 	})}, nil
 }
 
-func reportAsked(b contract.ReportRequest) (work.ReportAsk, error) {
-	in := work.ReportAsk{Kind: string(b.Kind), TrialID: from(b.TrialId), CarcassID: from(b.CarcassId)}
+func reportAsked(b contract.ReportRequest) (compare.ReportAsk, error) {
+	in := compare.ReportAsk{Kind: string(b.Kind), TrialID: from(b.TrialId), CarcassID: from(b.CarcassId)}
 	var faults fault.List
 	missing := func(is bool, field string) {
 		if is {
@@ -215,16 +216,16 @@ func reportAsked(b contract.ReportRequest) (work.ReportAsk, error) {
 		}
 	}
 	switch in.Kind {
-	case work.ReportComparison:
+	case compare.ReportComparison:
 		if missing(b.Comparison == nil, "comparison"); b.Comparison != nil {
 			in.Desk = deskAsked(*b.Comparison)
 		}
-	case work.ReportCarcass:
+	case compare.ReportCarcass:
 		missing(in.CarcassID == "", "carcass_id")
 		in.Carcass = carcassAsked(from(b.Carcass))
-	case work.ReportBestUse:
+	case compare.ReportBestUse:
 		in.Best = bestAsked(from(b.BestUse))
-	case work.ReportTrial:
+	case compare.ReportTrial:
 		missing(in.TrialID == "", "trial_id")
 	}
 	return in, faults.Err()
@@ -239,7 +240,7 @@ func (h *handlers) MakeReport(ctx context.Context, r contract.MakeReportRequestO
 	if err != nil {
 		return nil, err
 	}
-	made, of, err := h.work.Report(ctx, in)
+	made, of, err := h.work.Compare.Report(ctx, in)
 	if err != nil {
 		return nil, err
 	}
@@ -261,14 +262,14 @@ func (h *handlers) MakeReport(ctx context.Context, r contract.MakeReportRequestO
 func whole(made report.Report, of any) map[string]any {
 	out := map[string]any{"report": made}
 	switch v := of.(type) {
-	case work.DeskView:
-		out[work.ReportComparison] = desk(v)
-	case work.TrialView:
-		out[work.ReportTrial] = trialOut(v)
-	case work.CarcassView:
-		out[work.ReportCarcass] = carcassValue(v)
-	case work.BestView:
-		out[work.ReportBestUse] = bestView(v)
+	case compare.DeskView:
+		out[compare.ReportComparison] = desk(v)
+	case compare.TrialView:
+		out[compare.ReportTrial] = trialOut(v)
+	case compare.CarcassView:
+		out[compare.ReportCarcass] = carcassValue(v)
+	case compare.BestView:
+		out[compare.ReportBestUse] = bestView(v)
 	}
 	return out
 }
@@ -328,7 +329,7 @@ func (h *handlers) share(x store.Share) contract.Share {
 }
 
 func (h *handlers) ListShares(ctx context.Context, _ contract.ListSharesRequestObject) (contract.ListSharesResponseObject, error) {
-	list, err := h.work.Shares(ctx)
+	list, err := h.work.Compare.Shares(ctx)
 	return contract.ListShares200JSONResponse(each(list, h.share)), err
 }
 
@@ -337,7 +338,7 @@ func (h *handlers) ShareReport(ctx context.Context, r contract.ShareReportReques
 	if err != nil {
 		return nil, err
 	}
-	row, link, err := h.work.ShareReport(ctx, in, r.Body.Days)
+	row, link, err := h.work.Compare.ShareReport(ctx, in, r.Body.Days)
 	if err != nil {
 		return nil, err
 	}
@@ -345,11 +346,11 @@ func (h *handlers) ShareReport(ctx context.Context, r contract.ShareReportReques
 }
 
 func (h *handlers) EndShare(ctx context.Context, r contract.EndShareRequestObject) (contract.EndShareResponseObject, error) {
-	return contract.EndShare204Response{}, h.work.EndShare(ctx, r.ShareId)
+	return contract.EndShare204Response{}, h.work.Compare.EndShare(ctx, r.ShareId)
 }
 
 func (h *handlers) GetShared(ctx context.Context, r contract.GetSharedRequestObject) (contract.GetSharedResponseObject, error) {
-	x, until, err := h.work.Shared(ctx, r.ShareLink)
+	x, until, err := h.work.Compare.Shared(ctx, r.ShareLink)
 	if err != nil {
 		return nil, err
 	}

@@ -18,7 +18,9 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/device"
 	"falda/internal/store"
-	"falda/internal/work"
+	"falda/internal/work/audit"
+	"falda/internal/work/people"
+	"falda/internal/work/shop"
 )
 
 // Rule: wrong tries are counted by the account, however its address is written.
@@ -42,7 +44,7 @@ func TestBackOffIsNotBySpelling(t *testing.T) {
 		if status, _, _ := r.do("POST", base+"/session", signInBody(s, password)); status != 422 {
 			t.Errorf("%q signs in as %s: %d", s, email, status)
 		}
-		_, _, err := r.work.AddPerson(asRole(t, r.work, "owner"), work.Account{Name: "Twin", Email: s, Role: "cutter"})
+		_, _, err := r.work.People.AddPerson(asRole(t, r.work, "owner"), people.Account{Name: "Twin", Email: s, Role: "cutter"})
 		if f := fault.Of(err); f == nil || f[0].Field != "email" {
 			t.Errorf("%q was added: %v", s, err)
 		}
@@ -54,11 +56,11 @@ func TestNetworks(t *testing.T) {
 	for _, c := range []struct{ a, b string }{
 		{"2001:db8:1:2:3::1", "2001:db8:1:2:ffff::9"}, {"::ffff:192.0.2.7", "192.0.2.7"}, {"fe80::1%eth0", "fe80::2"},
 	} {
-		if work.Network(c.a) != work.Network(c.b) {
-			t.Errorf("%s and %s are of two networks: %s, %s", c.a, c.b, work.Network(c.a), work.Network(c.b))
+		if people.Network(c.a) != people.Network(c.b) {
+			t.Errorf("%s and %s are of two networks: %s, %s", c.a, c.b, people.Network(c.a), people.Network(c.b))
 		}
 	}
-	if work.Network("2001:db8:1:2::1") == work.Network("2001:db8:1:3::1") || work.Network("192.0.2.7") == work.Network("192.0.2.8") {
+	if people.Network("2001:db8:1:2::1") == people.Network("2001:db8:1:3::1") || people.Network("192.0.2.7") == people.Network("192.0.2.8") {
 		t.Error("two networks are one")
 	}
 }
@@ -121,25 +123,25 @@ func TestAStrangerLocksNobodyOut(t *testing.T) {
 func TestNoWayInThroughAnInvitation(t *testing.T) {
 	r := newRig(t)
 	a := asRole(t, r.work, "owner")
-	if _, err := r.work.AddShop(a, work.NewShop{Name: "Hill", Currency: "EUR", Unit: "kg"}); err != nil {
+	if _, err := r.work.Shop.AddShop(a, shop.NewShop{Name: "Hill", Currency: "EUR", Unit: "kg"}); err != nil {
 		t.Fatal(err)
 	}
 	shops, err := r.store.Shops(t.Context())
 	if err != nil {
 		t.Fatal(err)
 	}
-	hill, err := r.work.MemberCaller(t.Context(), shops[1].ID, "owner")
+	hill, err := r.work.People.MemberCaller(t.Context(), shops[1].ID, "owner")
 	if err != nil {
 		t.Fatal(err)
 	}
-	b := work.As(t.Context(), hill)
-	who := work.Account{Name: "New boss", Email: "new.boss@a.example", Role: "owner"}
-	_, linkA, err := r.work.AddPerson(a, who)
+	b := audit.As(t.Context(), hill)
+	who := people.Account{Name: "New boss", Email: "new.boss@a.example", Role: "owner"}
+	_, linkA, err := r.work.People.AddPerson(a, who)
 	if err != nil || linkA == "" {
 		t.Fatal(linkA, err)
 	}
 	who.Role = "apprentice"
-	_, linkB, err := r.work.AddPerson(b, who)
+	_, linkB, err := r.work.People.AddPerson(b, who)
 	if err != nil || linkB == "" {
 		t.Fatal(linkB, err)
 	}
@@ -177,15 +179,15 @@ func TestNoWayInThroughAnInvitation(t *testing.T) {
 		t.Errorf("a link used twice: %d", p.Status)
 	}
 	// who has an account somewhere is not in a shop that only entered their address
-	future := work.Account{Name: "Future head", Email: "future.head@a.example", Role: "owner"}
-	_, link, err := r.work.AddPerson(b, future)
+	future := people.Account{Name: "Future head", Email: "future.head@a.example", Role: "owner"}
+	_, link, err := r.work.People.AddPerson(b, future)
 	if err != nil {
 		t.Fatal(err)
 	}
 	r.signIn("")
 	_, header, _ = r.do("PUT", base+"/invitation/password", map[string]string{"link": link, "password": password})
 	r.token = cookieOf(t, header, sessionCookie).Value
-	if _, _, err := r.work.AddPerson(a, future); err != nil {
+	if _, _, err := r.work.People.AddPerson(a, future); err != nil {
 		t.Fatal(err)
 	}
 	r.ok("GET", base+"/me", nil, &me)
@@ -205,15 +207,15 @@ func TestOlderSetUpLinksAreDead(t *testing.T) {
 	}
 	var links []string
 	for range 3 {
-		link, err := r.work.SetUpLink(t.Context())
+		link, err := r.work.People.SetUpLink(t.Context())
 		if err != nil {
 			t.Fatal(err)
 		}
 		links = append(links, link)
 	}
 	for i, link := range links {
-		_, err := r.work.SetUpByLink(t.Context(), link, work.NewShop{Name: "First", Currency: "EUR", Unit: "kg"},
-			work.Account{Email: "first@a.example", Name: "First", Password: password}, work.Where{})
+		_, err := r.work.People.SetUpByLink(t.Context(), link, shop.NewShop{Name: "First", Currency: "EUR", Unit: "kg"},
+			people.Account{Email: "first@a.example", Name: "First", Password: password}, audit.Where{})
 		if (err == nil) != (i == 2) {
 			t.Errorf("link %d: %v", i+1, err)
 		}
@@ -283,7 +285,7 @@ func TestStreamsEndWithTheRight(t *testing.T) {
 // Rule: one caller takes a few streams, one shop a part of them, so that there are always some for the others.
 func TestStreamsAreShared(t *testing.T) {
 	var s streams
-	who := func(shop, session int64) work.Caller { return work.Caller{ShopID: shop, SessionID: session} }
+	who := func(shop, session int64) audit.Caller { return audit.Caller{ShopID: shop, SessionID: session} }
 	var ends []func()
 	for range maxCallerStreams {
 		end, ok := s.begin(who(1, 1))
@@ -438,8 +440,8 @@ func TestLinksAndSettingsAreNotForAll(t *testing.T) {
 			t.Errorf("%s prints the sheets: %d", role, status)
 		}
 	}
-	for _, scope := range work.Scopes {
-		_, token, err := r.work.AddToken(asRole(t, r.work, "owner"), "script "+scope.ID, []string{scope.ID}, "")
+	for _, scope := range people.Scopes {
+		_, token, err := r.work.People.AddToken(asRole(t, r.work, "owner"), "script "+scope.ID, []string{scope.ID}, "")
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -12,7 +12,12 @@ import (
 	"falda/internal/core/seammap"
 	"falda/internal/core/value"
 	"falda/internal/store"
-	"falda/internal/work"
+	"falda/internal/work/compare"
+	"falda/internal/work/judge"
+	"falda/internal/work/people"
+	"falda/internal/work/pricing"
+	"falda/internal/work/shop"
+	"falda/internal/work/stock"
 )
 
 // some is a pointer to a value, nil for the zero value.
@@ -80,20 +85,20 @@ func basis(measured bool) contract.Basis {
 	return "estimated"
 }
 
-func (h *handlers) shop(v work.ShopView) contract.Shop {
+func (h *handlers) shop(v shop.ShopView) contract.Shop {
 	s := v.Shop
 	return contract.Shop{Id: s.PublicID, Name: s.Name, Demo: s.Demo, Market: s.Market, Currency: s.Currency, Decimals: s.Money.Places(), TimeZone: s.TimeZone, Today: day(v.Today), WeightUnit: contract.ShopWeightUnit(s.WeightUnit),
 		LabourRate: s.Rates.LabourPerHour.Full(), PackagingPerKg: s.Rates.PackagingPerKg.Full(), DiscardPerKg: s.Rates.DiscardPerKg.Full(), LabourByRole: roleRates(s), Seasons: each(s.Seasons, season), LossLimitKnifePct: s.LossLimitKnifePct,
 		LossLimitSawPct: s.LossLimitSawPct, DivisionG: measure.Mass(s.DivisionMg).Grams(), IdleMinutes: s.IdleMinutes, NextLotNumber: v.NextLotNumber,
 		Suppliers: texts(v.Suppliers), Benches: each(v.Benches, h.bench),
-		LotPrefix: s.LotPrefix, Version: s.Version, CurrencyFixed: v.CurrencyFixed, Markets: h.work.Markets(),
-		Roles:  each(work.Roles, func(r work.Role) contract.Named { return contract.Named{Id: r.ID, Name: r.Name} }),
+		LotPrefix: s.LotPrefix, Version: s.Version, CurrencyFixed: v.CurrencyFixed, Markets: h.work.Shop.Markets(),
+		Roles:  each(shop.Roles, func(r shop.Role) contract.Named { return contract.Named{Id: r.ID, Name: r.Name} }),
 		Words:  wordsOf(),
-		Scopes: each(work.Scopes, func(s work.Scope) contract.Named { return contract.Named{Id: s.ID, Name: s.Name} })}
+		Scopes: each(people.Scopes, func(s people.Scope) contract.Named { return contract.Named{Id: s.ID, Name: s.Name} })}
 }
 
 // roleRates shows rates by role.
-func roleRates(shop work.Shop) map[string]string {
+func roleRates(shop shop.Shop) map[string]string {
 	out := map[string]string{}
 	for role, amount := range shop.LabourByRole {
 		out[role] = shop.Shown(amount)
@@ -132,14 +137,14 @@ func words(m map[string]string) map[string]string {
 	return m
 }
 
-func carcassForecast(v work.CarcassPlanView) contract.CarcassForecast {
+func carcassForecast(v compare.CarcassPlanView) contract.CarcassForecast {
 	return contract.CarcassForecast{Id: v.Plan.ID, Name: v.Plan.Name, Why: v.Plan.Why, Minutes: v.Plan.Minutes, Priced: v.Priced, Totals: totals(v.Totals, v.Plan.Minutes)}
 }
 
 func wordsOf() map[string][]contract.Named {
 	out := map[string][]contract.Named{}
-	for field, list := range work.Words {
-		out[field] = each(list, func(w work.Word) contract.Named { return contract.Named{Id: w.ID, Name: w.Name} })
+	for field, list := range stock.Words {
+		out[field] = each(list, func(w stock.Word) contract.Named { return contract.Named{Id: w.ID, Name: w.Name} })
 	}
 	return out
 }
@@ -159,7 +164,7 @@ func seamMap(p atlas.Piece, m seammap.Map) contract.SeamMap {
 
 func day(t time.Time) string { return t.Format(time.DateOnly) }
 
-func forecast(f work.Forecast) contract.Forecast {
+func forecast(f compare.Forecast) contract.Forecast {
 	out := contract.Forecast{AtlasId: f.Piece.ID, Pieces: f.Pieces, TotalG: f.Total.Grams(), PieceG: f.Each.Grams(), Cost: f.Cost.String(), PieceCost: f.PieceCost.String(),
 		AgeDays: f.AgeDays, Warnings: texts(f.Warnings), Sentence: f.Sentence, BetterPlan: some(f.Better),
 		Plans: each(f.Sheets, func(s value.Sheet) contract.PlanForecast {
@@ -170,7 +175,7 @@ func forecast(f work.Forecast) contract.Forecast {
 		out.Carcass = &list
 	}
 	if f.Readiness != nil {
-		r := contract.Readiness{Ready: f.Readiness.Ready, ReadyOn: some(day(f.Readiness.ReadyOn)), Sentence: work.ReadySentence(*f.Readiness)}
+		r := contract.Readiness{Ready: f.Readiness.Ready, ReadyOn: some(day(f.Readiness.ReadyOn)), Sentence: compare.ReadySentence(*f.Readiness)}
 		r.Muscles = []contract.MuscleReady{}
 		for _, m := range f.Readiness.Muscles {
 			r.Muscles = append(r.Muscles, contract.MuscleReady{Part: m.ID, Name: m.Name, MinAgeDays: m.MinAgeDays, ReadyOn: day(m.ReadyOn), Ready: m.Ready})
@@ -181,8 +186,8 @@ func forecast(f work.Forecast) contract.Forecast {
 }
 
 // withDoubts adds what in a plan contradicts the grades.
-func withDoubts(p contract.PlanForecast, against []work.Against) contract.PlanForecast {
-	list := each(against, func(a work.Against) contract.Contradiction {
+func withDoubts(p contract.PlanForecast, against []judge.Against) contract.PlanForecast {
+	list := each(against, func(a judge.Against) contract.Contradiction {
 		return contract.Contradiction{Product: a.Product.ID, Part: a.Muscle.ID, Sentence: a.Sentence}
 	})
 	p.Against = &list
@@ -291,7 +296,7 @@ func balance(b seam.Balance) contract.Balance {
 		ToleranceG: b.Tolerance.Grams(), Verdict: contract.BalanceVerdict(b.Verdict)}
 }
 
-func price(r work.PriceRow) contract.Price {
+func price(r pricing.PriceRow) contract.Price {
 	out := contract.Price{Key: r.Key, Name: r.Name, Species: r.Species, Form: r.Form, Kind: "meat", Per: "kg", Version: r.Version}
 	if r.ByProduct {
 		out.Kind = "by_product"

@@ -11,14 +11,17 @@ import (
 	"falda/internal/core/seam"
 	"falda/internal/core/value"
 	"falda/internal/store"
-	"falda/internal/work"
+	"falda/internal/work/bench"
+	"falda/internal/work/compare"
+	"falda/internal/work/judge"
+	"falda/internal/work/stock"
 )
 
-func (h *handlers) lot(v work.LotView) contract.Lot {
+func (h *handlers) lot(v stock.LotView) contract.Lot {
 	l := v.Lot
 	out := contract.Lot{Id: l.PublicID, LotNumber: l.LotNumber, Supplier: l.Supplier, AtlasId: l.AtlasID, Name: v.Piece.Name, Pieces: l.Pieces,
 		TotalG: measure.Mass(l.TotalMg).Grams(), PricePer: l.PricePer, Cost: v.Cost.String(), SlaughteredOn: day(l.SlaughteredOn), PackedOn: day(l.PackedOn),
-		ReceivedAt: l.ReceivedAt, Findings: each(work.Found(v), inspect), Note: some(l.Note), PieceIds: each(v.Pieces, func(p store.Piece) string { return p.PublicID })}
+		ReceivedAt: l.ReceivedAt, Findings: each(stock.Found(v), inspect), Note: some(l.Note), PieceIds: each(v.Pieces, func(p store.Piece) string { return p.PublicID })}
 	out.Version, out.Carcass, out.Decided, out.VoidedAt, out.VoidReason = l.Version, v.Carcass, words(l.Decided), l.VoidedAt, some(l.VoidReason)
 	b := l.About
 	out.Bone, out.Feed, out.Sex, out.AgeClass, out.Hang = some(b.Bone), some(b.Feed), some(b.Sex), some(b.AgeClass), some(b.Hang)
@@ -27,7 +30,7 @@ func (h *handlers) lot(v work.LotView) contract.Lot {
 	return out
 }
 
-func card(c work.Card) contract.PieceCard {
+func card(c stock.Card) contract.PieceCard {
 	h := c.Hung
 	out := contract.PieceCard{Id: h.Piece.PublicID, AtlasId: c.Piece.ID, Name: c.Piece.Name, LotNumber: h.Lot.LotNumber, Supplier: h.Lot.Supplier,
 		Number: h.Piece.Number, Of: h.Lot.Pieces, WeightG: c.Weight.Grams(), WeightBasis: "given", AgeDays: c.AgeDays, Stage: contract.PieceCardStage(c.Stage),
@@ -45,25 +48,25 @@ func card(c work.Card) contract.PieceCard {
 	return out
 }
 
-func (h *handlers) pieceDetail(v work.PieceView) contract.PieceDetail {
+func (h *handlers) pieceDetail(v compare.PieceView) contract.PieceDetail {
 	return contract.PieceDetail{Card: card(v.Card), Lot: h.lot(v.Lot), Forecast: forecast(v.Forecast), SeamMap: seamMap(v.Card.Piece, v.Map),
-		Parts: each(v.Parts, func(w work.PartWeight) contract.PartWeight { return partWeight(v.Card.Piece, w, v.Card.Weight) })}
+		Parts: each(v.Parts, func(w compare.PartWeight) contract.PartWeight { return partWeight(v.Card.Piece, w, v.Card.Weight) })}
 }
 
-func partWeight(p atlas.Piece, w work.PartWeight, whole measure.Mass) contract.PartWeight {
+func partWeight(p atlas.Piece, w compare.PartWeight, whole measure.Mass) contract.PartWeight {
 	m, _ := p.Muscle(w.Part.ID)
 	return contract.PartWeight{Id: w.Part.ID, Code: m.Code, Name: w.Part.Name, Kind: w.Part.Kind, WeightG: w.Mass.Grams(),
 		Pct: round(float64(w.Mass)/float64(max(1, whole))*100, 3), TypicalPct: float64(w.Part.Share) / 1000, Basis: basis(w.Measured)}
 }
 
 // boardWithDoubts encodes a board with what in its plan contradicts the grades.
-func (h *handlers) boardWithDoubts(ctx context.Context, v work.BoardView) (contract.Board, error) {
-	doubts, err := h.work.BoardDoubts(ctx, v)
+func (h *handlers) boardWithDoubts(ctx context.Context, v bench.BoardView) (contract.Board, error) {
+	doubts, err := h.work.Judge.BoardDoubts(ctx, v)
 	return h.wholeBoard(v, doubts), err
 }
 
 // wholeBoard encodes a board with what stays the same while a piece is cut.
-func (h *handlers) wholeBoard(v work.BoardView, doubts []work.Against) contract.Board {
+func (h *handlers) wholeBoard(v bench.BoardView, doubts []judge.Against) contract.Board {
 	p, out := v.Card.Piece, h.board(v)
 	words := map[string]contract.SeamWords{}
 	for _, m := range p.Muscles {
@@ -86,7 +89,7 @@ func (h *handlers) wholeBoard(v work.BoardView, doubts []work.Against) contract.
 	return out
 }
 
-func (h *handlers) board(v work.BoardView) contract.Board {
+func (h *handlers) board(v bench.BoardView) contract.Board {
 	out := contract.Board{Id: v.Breakdown.PublicID, Piece: card(v.Card), Bench: h.bench(v.Bench), State: "waiting",
 		Booked: v.Board.Events, Looked: v.Board.Looked, Found: texts(v.Board.Found), Balance: balance(v.Balance), Minutes: round(v.Minutes, 2), Running: v.Board.Open() && !v.Board.Paused, Paused: v.Board.Paused, Repeated: v.Repeated,
 		Expected: each(v.Expected, func(e seam.Expected) contract.Expected { return expected(e, v.Shop.Unit) }), Rows: []contract.BoardRow{},
@@ -111,7 +114,7 @@ func (h *handlers) board(v work.BoardView) contract.Board {
 	return out
 }
 
-func takenTemp(v work.BoardView, t seam.Temp) contract.TakenTemp {
+func takenTemp(v bench.BoardView, t seam.Temp) contract.TakenTemp {
 	out := contract.TakenTemp{EventId: t.ID, C: t.C, At: t.At, Source: some(t.Source), Caution: some(age.AtBench(v.Card.Piece, t.C))}
 	if n, ok := v.Board.Node(t.Node); ok {
 		out.Of = v.NameOf(n)
@@ -125,7 +128,7 @@ func expected(e seam.Expected, u measure.Unit) contract.Expected {
 		Question: some(e.Question(u))}
 }
 
-func boardRow(v work.BoardView, n seam.Node) contract.BoardRow {
+func boardRow(v bench.BoardView, n seam.Node) contract.BoardRow {
 	row := contract.BoardRow{EventId: n.ID, Parent: n.Parent, Kind: string(n.Event), Id: n.Part + n.Product, Name: v.NameOf(n), WeightG: n.Mass.Grams(),
 		Source: n.Source, At: n.At, Reason: some(n.Reason), Count: some(n.Count), WeighedAgain: some(n.WeighedAgain), OutOfOrder: n.OutOfOrder,
 		Moved: some(n.Moved), Closed: some(n.Closed), Note: some(n.Note), Shared: some(n.Shared), Minutes: some(round(n.Took.Minutes(), 2))}
@@ -138,13 +141,13 @@ func boardRow(v work.BoardView, n seam.Node) contract.BoardRow {
 	return row
 }
 
-func undoWhat(v work.BoardView, e seam.Event) string {
+func undoWhat(v bench.BoardView, e seam.Event) string {
 	name, m := undone(v, e)
 	return name + ", " + m.Text(v.Shop.Unit, 3)
 }
 
 // undone is what an undoing of an event would take back.
-func undone(v work.BoardView, e seam.Event) (string, measure.Mass) {
+func undone(v bench.BoardView, e seam.Event) (string, measure.Mass) {
 	id := e.ID
 	if e.Kind == seam.WeighedAgain {
 		id = e.Target
@@ -156,7 +159,7 @@ func undone(v work.BoardView, e seam.Event) (string, measure.Mass) {
 	return v.NameOf(n), n.Mass
 }
 
-func logged(l work.Logged) contract.LoggedEvent {
+func logged(l bench.Logged) contract.LoggedEvent {
 	e := l.Event
 	grams := func(m measure.Mass) *float64 { return some(m.Grams()) }
 	return contract.LoggedEvent{ReceivedAt: l.Received, Void: l.Void, Name: some(l.Name), Event: contract.BenchEvent{Id: e.ID, Kind: contract.BenchEventKind(e.Kind), At: e.At,
@@ -165,11 +168,11 @@ func logged(l work.Logged) contract.LoggedEvent {
 		Reason: some(e.Reason), Note: some(e.Note), Minutes: e.Minutes, TempC: e.TempC, Shared: some(e.Shared)}}
 }
 
-func judgement(j work.Judgement) contract.Judgement {
+func judgement(j judge.Judgement) contract.Judgement {
 	v := j.View
 	return contract.Judgement{BreakdownId: v.Breakdown.PublicID, Piece: card(v.Card), Confirmed: v.Breakdown.JudgedAt != nil, AgeDays: j.AgeDays,
 		Methods: each(j.Methods, func(m atlas.Method) contract.Method { return contract.Method{Id: m.ID, Name: m.Name, Quick: m.Quick} }),
-		Muscles: each(j.Muscles, func(m work.MuscleJudgement) contract.MuscleJudgement {
+		Muscles: each(j.Muscles, func(m judge.MuscleJudgement) contract.MuscleJudgement {
 			return contract.MuscleJudgement{Part: m.Muscle.ID, Name: m.Muscle.Name, WeightG: m.Mass.Grams(), WeightBasis: basis(m.Measured),
 				Cells: each(m.Scores, func(sc eating.Score) contract.GradeCell { return gradedCell(m.How[sc.Method]) }), Best: m.Best, Chosen: m.Chosen, Note: m.Note, Version: m.Version, Grain: m.Muscle.Grain.Note,
 				Judge: m.Muscle.Judge, QuickReady: m.Ready, Warnings: texts(m.Warnings)}
@@ -177,12 +180,12 @@ func judgement(j work.Judgement) contract.Judgement {
 }
 
 // gradedCell is a score with how it came to be.
-func gradedCell(g work.Graded) contract.GradeCell {
+func gradedCell(g judge.Graded) contract.GradeCell {
 	c := gradeCell(g.Score)
 	steps := each(g.Parts, func(p eating.Part) contract.GradeStep {
 		return contract.GradeStep{Why: p.Why, Points: round(p.Points, 1)}
 	})
-	panels := each(g.Panels, func(p work.Panelled) contract.GradePanel {
+	panels := each(g.Panels, func(p judge.Panelled) contract.GradePanel {
 		return contract.GradePanel{TastingId: p.TastingID, Name: p.Tasting, HeldOn: day(p.HeldOn), Score: round(p.Score, 1), Eaters: p.Eaters}
 	})
 	c.Steps, c.Panels = &steps, &panels
@@ -201,14 +204,14 @@ func gradeCell(s eating.Score) contract.GradeCell {
 		Basis: contract.Basis(s.Basis), Eaters: s.Eaters, Chances: chances}
 }
 
-func comparison(c work.Comparison) contract.Comparison {
+func comparison(c compare.Comparison) contract.Comparison {
 	v := c.View
 	p := v.Card.Piece
 	out := contract.Comparison{BreakdownId: v.Breakdown.PublicID, Piece: card(v.Card), Sentence: c.Sentence, Difference: c.Diff.String(), DifferencePerKg: c.PerKg.String(),
 		Recorded: withDoubts(planForecast(c.Recorded, nil, true, c.Counts), c.Doubts), Against: planForecast(c.Against, nil, false, nil),
 		SeamMap: seamMap(p, c.Map), MapBasis: basis(v.Plan.Cut == atlas.CutSeams), Basis: c.Basis, PricedOn: from(v.Breakdown.PricedAt), CostMethod: string(c.Costs.Method),
 		Bridge:    bridge(c.Bridge),
-		Parts:     each(c.Parts, func(w work.PartWeight) contract.PartWeight { return partWeight(p, w, c.Recorded.Mass()) }),
+		Parts:     each(c.Parts, func(w compare.PartWeight) contract.PartWeight { return partWeight(p, w, c.Recorded.Mass()) }),
 		BreakEven: each(c.BreakEven, breakEven)}
 	cut := c.Recorded.Side("", false)
 	all := cut.Purchase.Add(cut.Costs())
@@ -226,7 +229,7 @@ func comparison(c work.Comparison) contract.Comparison {
 	return out
 }
 
-func breakEven(b work.BreakEven) contract.BreakEven {
+func breakEven(b compare.BreakEven) contract.BreakEven {
 	row := contract.BreakEven{Id: b.Product.ID, Name: b.Product.Name, PricePer: "kg", PriceNow: some(b.Now.PerKilogram().String())}
 	if b.OK {
 		row.Price = b.PerKg.String()

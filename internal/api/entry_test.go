@@ -19,6 +19,8 @@ import (
 	"falda/internal/store"
 	"falda/internal/testdb"
 	"falda/internal/work"
+	"falda/internal/work/audit"
+	"falda/internal/work/people"
 )
 
 const password = "river stone lantern"
@@ -35,7 +37,7 @@ func clocked(t *testing.T) (*rig, *time.Time) {
 // withPassword gives somebody of a role a password and answers their address.
 func (r *rig) withPassword(role string) string {
 	r.t.Helper()
-	who, err := r.work.First(r.t.Context(), role)
+	who, err := r.work.People.First(r.t.Context(), role)
 	if err != nil {
 		r.t.Fatal(err)
 	}
@@ -110,10 +112,10 @@ func TestSignInAndItsCookie(t *testing.T) {
 	// a session ends when it is not used, whatever the browser keeps
 	*now = now.Add(13 * time.Hour)
 	r.work = work.New(r.store, r.work.Atlas(), func() time.Time { return *now }) // which remembers nobody
-	if _, err := r.work.BySession(t.Context(), r.token); err == nil {
+	if _, err := r.work.People.BySession(t.Context(), r.token); err == nil {
 		t.Error("a session holds after 13 hours without use")
 	}
-	if _, err := r.work.Sessions(asRole(t, r.work, "cutter")); err != nil {
+	if _, err := r.work.People.Sessions(asRole(t, r.work, "cutter")); err != nil {
 		t.Error(err)
 	}
 }
@@ -178,11 +180,11 @@ func TestPinIsWorthNothingElsewhere(t *testing.T) {
 	r, now := clocked(t)
 	r.ok("GET", base+"/shop", nil, &r.shop)
 	screen, other := r.screenAt(0), r.screenAt(1)
-	cutter, err := r.work.First(t.Context(), "cutter")
+	cutter, err := r.work.People.First(t.Context(), "cutter")
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := r.work.SetPin(work.As(t.Context(), cutter), "", "4802"); err != nil {
+	if err := r.work.People.SetPin(audit.As(t.Context(), cutter), "", "4802"); err != nil {
 		t.Fatal(err)
 	}
 	body := func(pin string) string { return fmt.Sprintf(`{"member_id":%q,"pin":%q}`, cutter.Member, pin) }
@@ -196,7 +198,7 @@ func TestPinIsWorthNothingElsewhere(t *testing.T) {
 	if status, answer := r.call(at(screen), "POST", base+"/session/pin", body("4801")); status != 422 || !strings.Contains(answer, "is not the PIN of Cutter") {
 		t.Errorf("a wrong PIN: %d %s", status, answer)
 	}
-	token, err := r.work.SignInByPin(t.Context(), screen, cutter.Member, "4802", work.Where{})
+	token, err := r.work.People.SignInByPin(t.Context(), screen, cutter.Member, "4802", audit.Where{})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -224,7 +226,7 @@ func TestPinIsWorthNothingElsewhere(t *testing.T) {
 	}
 	// the bench of an event is the screen's own, whatever is sent; the cutter before may have booked what comes in late
 	b := r.onBench("T-1", "seamed")
-	head, err := r.work.First(t.Context(), "head_cutter")
+	head, err := r.work.People.First(t.Context(), "head_cutter")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -244,16 +246,16 @@ func TestPinIsWorthNothingElsewhere(t *testing.T) {
 	if status := send(r.event("trimmed", 1, map[string]any{"part": "trim", "net_g": 10, "by": head.Member})); status != 422 {
 		t.Errorf("an event by somebody who was never on this screen: %d", status)
 	}
-	if err := r.work.SetPin(work.As(t.Context(), head), "", "7305"); err != nil {
+	if err := r.work.People.SetPin(audit.As(t.Context(), head), "", "7305"); err != nil {
 		t.Fatal(err)
 	}
-	if token, err = r.work.SignInByPin(t.Context(), screen, head.Member, "7305", work.Where{}); err != nil {
+	if token, err = r.work.People.SignInByPin(t.Context(), screen, head.Member, "7305", audit.Where{}); err != nil {
 		t.Fatal(err)
 	}
 	if status := send(r.event("trimmed", 1, map[string]any{"part": "trim", "net_g": 10, "by": cutter.Member})); status != 200 {
 		t.Errorf("an event of the cutter before: %d", status)
 	}
-	log, err := r.work.Log(asRole(t, r.work, "owner"), b.Id)
+	log, err := r.work.Bench.Log(asRole(t, r.work, "owner"), b.Id)
 	if err != nil || len(log) != 2 {
 		t.Fatal(len(log), err)
 	}
@@ -264,11 +266,11 @@ func TestPinIsWorthNothingElsewhere(t *testing.T) {
 	}
 	// taken off its bench, the screen is nothing
 	owner := asRole(t, r.work, "owner")
-	benches, err := r.work.Benches(owner)
+	benches, err := r.work.People.Benches(owner)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := r.work.RevokeScreen(owner, benches[0].Bench.PublicID, benches[0].Screens[0].PublicID); err != nil {
+	if err := r.work.People.RevokeScreen(owner, benches[0].Bench.PublicID, benches[0].Screens[0].PublicID); err != nil {
 		t.Fatal(err)
 	}
 	if status, _ := r.call(held, "GET", base+"/pieces", ""); status != 401 {
@@ -280,7 +282,7 @@ func TestPinIsWorthNothingElsewhere(t *testing.T) {
 func TestWhatEndsASignIn(t *testing.T) {
 	r := newRig(t)
 	owner := asRole(t, r.work, "owner")
-	members, err := r.work.People(owner)
+	members, err := r.work.People.People(owner)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -323,18 +325,18 @@ func TestWhatEndsASignIn(t *testing.T) {
 	ended("another password", tokens[:1])
 
 	tokens = in()
-	if _, err := r.work.ChangePerson(owner, cutter.PublicID, work.PersonChange{Name: "Cutter", Role: "apprentice", Active: true, Version: version}); err != nil {
+	if _, err := r.work.People.ChangePerson(owner, cutter.PublicID, people.PersonChange{Name: "Cutter", Role: "apprentice", Active: true, Version: version}); err != nil {
 		t.Fatal(err)
 	}
 	ended("another role", tokens)
-	if _, err := r.work.ChangePerson(owner, cutter.PublicID, work.PersonChange{Name: "Cutter", Role: "apprentice", Active: false, Version: version + 1}); err != nil {
+	if _, err := r.work.People.ChangePerson(owner, cutter.PublicID, people.PersonChange{Name: "Cutter", Role: "apprentice", Active: false, Version: version + 1}); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := r.work.SignIn(t.Context(), "cutter@test.example", "another good phrase", work.Where{}); err == nil {
+	if _, err := r.work.People.SignIn(t.Context(), "cutter@test.example", "another good phrase", audit.Where{}); err == nil {
 		t.Error("who left comes in with the right password")
 	}
 
-	row, token, err := r.work.AddToken(owner, "stock", []string{"read"}, today.Format(time.DateOnly))
+	row, token, err := r.work.People.AddToken(owner, "stock", []string{"read"}, today.Format(time.DateOnly))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -342,21 +344,21 @@ func TestWhatEndsASignIn(t *testing.T) {
 	if status, _ := r.call(script, "GET", base+"/pieces", ""); status != 200 {
 		t.Errorf("a token on its last day: %d", status)
 	}
-	if err := r.work.RevokeToken(owner, row.PublicID); err != nil {
+	if err := r.work.People.RevokeToken(owner, row.PublicID); err != nil {
 		t.Fatal(err)
 	}
 	if status, _ := r.call(script, "GET", base+"/pieces", ""); status != 401 {
 		t.Errorf("a revoked token: %d", status)
 	}
-	if _, _, err := r.work.AddToken(owner, "late", []string{"read"}, "2026-03-19"); err == nil {
+	if _, _, err := r.work.People.AddToken(owner, "late", []string{"read"}, "2026-03-19"); err == nil {
 		t.Error("a token that ended yesterday was made")
 	}
-	if _, _, err := r.work.AddToken(owner, "for ever", []string{"read"}, "9999-12-31"); err == nil {
+	if _, _, err := r.work.People.AddToken(owner, "for ever", []string{"read"}, "9999-12-31"); err == nil {
 		t.Error("a token of eight thousand years was made")
 	}
 	// the last owner stays
 	me := members[slices.IndexFunc(members, func(m store.MemberRow) bool { return m.Role == "owner" })]
-	if _, err := r.work.ChangePerson(owner, me.PublicID, work.PersonChange{Name: "Owner", Role: "cutter", Active: true, Version: 1}); err == nil {
+	if _, err := r.work.People.ChangePerson(owner, me.PublicID, people.PersonChange{Name: "Owner", Role: "cutter", Active: true, Version: 1}); err == nil {
 		t.Error("the last owner became a cutter")
 	}
 }

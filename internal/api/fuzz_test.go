@@ -15,7 +15,7 @@ import (
 	"testing"
 	"time"
 
-	"falda/internal/work"
+	"falda/internal/work/audit"
 )
 
 // fuzzed is how many requests are sent.
@@ -195,12 +195,12 @@ func TestFuzzedRequests(t *testing.T) {
 		renew := func() {
 			f.tokens = []string{""}
 			for _, role := range []string{"owner", "owner", "owner", "apprentice"} {
-				who, err := r.work.First(context.Background(), role)
+				who, err := r.work.People.First(context.Background(), role)
 				if err != nil {
 					t.Error(err)
 					return
 				}
-				token, err := r.work.SignInDemo(context.Background(), who.Member, work.Where{})
+				token, err := r.work.People.SignInDemo(context.Background(), who.Member, audit.Where{})
 				if err != nil { // fuzzed out of the shop: the others go on
 					continue
 				}
@@ -238,7 +238,7 @@ func TestFuzzedRequests(t *testing.T) {
 		t.Errorf("%d requests, %v: that was no such test", sent, statuses)
 	}
 	// and the app is as well as before
-	if v, err := r.work.Verify(t.Context(), false); err != nil || len(v.Flaws) > 0 {
+	if v, err := r.work.Bench.Verify(t.Context(), false); err != nil || len(v.Flaws) > 0 {
 		t.Errorf("the database afterwards: %v, %v", v.Flaws, err)
 	}
 }

@@ -14,7 +14,7 @@ import (
 
 	"falda/internal/secret"
 	"falda/internal/store"
-	"falda/internal/work"
+	"falda/internal/work/audit"
 )
 
 // base is where the contract's routes begin.
@@ -43,7 +43,7 @@ type visit struct {
 	secure bool   // came over TLS
 	screen string // token of a bench's screen
 	origin string // under which the program was asked, such as https://cutting.example
-	where  work.Where
+	where  audit.Where
 	again  func() bool // whether who asked may still: they are who they were, and have the right
 }
 
@@ -81,7 +81,7 @@ func (o Options) guard(next echo.HandlerFunc) echo.HandlerFunc {
 		}
 		r := c.Request()
 		v := visit{secure: o.secure(r), screen: cookie(r, screenCookie),
-			where: work.Where{Request: c.Response().Header().Get(requestHeader), Address: o.address(r), About: about(r.UserAgent()), Known: cookie(r, knownCookie)}}
+			where: audit.Where{Request: c.Response().Header().Get(requestHeader), Address: o.address(r), About: about(r.UserAgent()), Known: cookie(r, knownCookie)}}
 		v.origin = map[bool]string{true: "https://", false: "http://"}[v.secure] + r.Host
 		ctx := context.WithValue(r.Context(), visitKey{}, v)
 		if route == calendarRoute && r.Header.Get("Authorization") == "" && r.URL.Query().Has("token") {
@@ -110,7 +110,7 @@ func (o Options) guard(next echo.HandlerFunc) echo.HandlerFunc {
 				return err == nil && now.ShopID == who.ShopID && now.MemberID == who.MemberID && row.allows(now.Role, now.Via, now.Scopes)
 			}
 			who.Where = v.where
-			ctx = work.As(context.WithValue(ctx, visitKey{}, v), who)
+			ctx = audit.As(context.WithValue(ctx, visitKey{}, v), who)
 			c.Set("who", who)
 		}
 		c.SetRequest(r.WithContext(ctx))
@@ -119,32 +119,32 @@ func (o Options) guard(next echo.HandlerFunc) echo.HandlerFunc {
 }
 
 // caller finds out who asks: by a token, which must hold, or by a session, without which one is nobody.
-func (o Options) caller(ctx context.Context, r *http.Request, v visit) (work.Caller, error) {
+func (o Options) caller(ctx context.Context, r *http.Request, v visit) (audit.Caller, error) {
 	if header := r.Header.Get("Authorization"); header != "" {
 		token, bearer := strings.CutPrefix(header, "Bearer ")
-		who, err := o.Work.ByToken(ctx, strings.TrimSpace(token))
+		who, err := o.Work.People.ByToken(ctx, strings.TrimSpace(token))
 		if !bearer || errors.Is(err, store.ErrNotFound) {
-			return work.Caller{}, errNobody
+			return audit.Caller{}, errNobody
 		}
 		return who, err
 	}
 	token := cookie(r, sessionCookie)
 	if token == "" {
-		return work.Caller{}, nil
+		return audit.Caller{}, nil
 	}
-	who, err := o.Work.BySession(ctx, token)
+	who, err := o.Work.People.BySession(ctx, token)
 	if errors.Is(err, store.ErrNotFound) {
-		return work.Caller{}, nil
+		return audit.Caller{}, nil
 	}
 	// a sign-in by PIN holds on the screen alone on which it was made
-	if err == nil && who.Via == work.ViaPin && subtle.ConstantTimeCompare([]byte(secret.Digest(v.screen)), []byte(who.ScreenHash)) != 1 {
-		return work.Caller{}, nil
+	if err == nil && who.Via == audit.ViaPin && subtle.ConstantTimeCompare([]byte(secret.Digest(v.screen)), []byte(who.ScreenHash)) != 1 {
+		return audit.Caller{}, nil
 	}
 	return who, err
 }
 
 // may lists the routes that somebody may call.
-func may(who work.Caller) []string {
+func may(who audit.Caller) []string {
 	var out []string
 	for route, row := range rights {
 		if row.open == everybody || row.allows(who.Role, who.Via, who.Scopes) {

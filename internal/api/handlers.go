@@ -7,6 +7,9 @@ import (
 	"strings"
 	"time"
 
+	"falda/internal/work/pricing"
+	"falda/internal/work/stock"
+
 	contractfile "falda/api"
 	"falda/internal/api/contract"
 	"falda/internal/core/fault"
@@ -17,7 +20,7 @@ import (
 )
 
 type handlers struct {
-	work    *work.Service
+	work    *work.Rooms
 	scales  Scales
 	probes  Probes
 	feed    *device.Feed
@@ -34,7 +37,7 @@ func (h *handlers) GetContract(context.Context, contract.GetContractRequestObjec
 }
 
 func (h *handlers) GetShop(ctx context.Context, _ contract.GetShopRequestObject) (contract.GetShopResponseObject, error) {
-	v, err := h.work.Shop(ctx)
+	v, err := h.work.Shop.Shop(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -43,7 +46,7 @@ func (h *handlers) GetShop(ctx context.Context, _ contract.GetShopRequestObject)
 
 func (h *handlers) Forecast(ctx context.Context, r contract.ForecastRequestObject) (contract.ForecastResponseObject, error) {
 	b := r.Body
-	f, err := h.work.Forecast(ctx, work.Arrival{AtlasID: b.AtlasId, Pieces: b.Pieces, Weight: b.Weight, WeightUnit: string(b.WeightUnit), Price: b.Price,
+	f, err := h.work.Compare.Forecast(ctx, stock.Arrival{AtlasID: b.AtlasId, Pieces: b.Pieces, Weight: b.Weight, WeightUnit: string(b.WeightUnit), Price: b.Price,
 		PricePer: string(b.PricePer), SlaughteredOn: from(b.SlaughteredOn), PackedOn: from(b.PackedOn), Findings: from(b.Findings), Weights: from(b.Weights), Decided: from(b.Decided),
 		Bone: from(b.Bone), Feed: from(b.Feed), Sex: from(b.Sex), AgeClass: from(b.AgeClass), Hang: from(b.Hang), FatClass: from(b.FatClass), Marbling: from(b.Marbling),
 		SupplierGrade: from(b.SupplierGrade), Ph: from(b.Ph), TemperatureC: from(b.TemperatureC)})
@@ -54,7 +57,7 @@ func (h *handlers) Forecast(ctx context.Context, r contract.ForecastRequestObjec
 }
 
 func (h *handlers) ListLots(ctx context.Context, _ contract.ListLotsRequestObject) (contract.ListLotsResponseObject, error) {
-	lots, err := h.work.Lots(ctx)
+	lots, err := h.work.Stock.Lots(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -62,7 +65,7 @@ func (h *handlers) ListLots(ctx context.Context, _ contract.ListLotsRequestObjec
 }
 
 func (h *handlers) ReceiveLot(ctx context.Context, r contract.ReceiveLotRequestObject) (contract.ReceiveLotResponseObject, error) {
-	v, err := h.work.Receive(ctx, arrived(r.Body))
+	v, err := h.work.Stock.Receive(ctx, arrived(r.Body))
 	if err != nil {
 		return nil, err
 	}
@@ -70,7 +73,7 @@ func (h *handlers) ReceiveLot(ctx context.Context, r contract.ReceiveLotRequestO
 }
 
 func (h *handlers) ListPieces(ctx context.Context, _ contract.ListPiecesRequestObject) (contract.ListPiecesResponseObject, error) {
-	cards, err := h.work.Rail(ctx)
+	cards, err := h.work.Stock.Rail(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -78,7 +81,7 @@ func (h *handlers) ListPieces(ctx context.Context, _ contract.ListPiecesRequestO
 }
 
 func (h *handlers) GetPiece(ctx context.Context, r contract.GetPieceRequestObject) (contract.GetPieceResponseObject, error) {
-	v, err := h.work.Piece(ctx, r.PieceId)
+	v, err := h.work.Compare.Piece(ctx, r.PieceId)
 	if err != nil {
 		return nil, err
 	}
@@ -86,11 +89,11 @@ func (h *handlers) GetPiece(ctx context.Context, r contract.GetPieceRequestObjec
 }
 
 func (h *handlers) ChoosePlan(ctx context.Context, r contract.ChoosePlanRequestObject) (contract.ChoosePlanResponseObject, error) {
-	pick := work.PlanPick{PlanID: r.Body.PlanId, Options: from(r.Body.Options)}
-	if err := h.work.ChoosePlan(ctx, r.PieceId, pick, r.Body.Version); err != nil {
+	pick := stock.PlanPick{PlanID: r.Body.PlanId, Options: from(r.Body.Options)}
+	if err := h.work.Stock.ChoosePlan(ctx, r.PieceId, pick, r.Body.Version); err != nil {
 		return nil, err
 	}
-	v, err := h.work.Piece(ctx, r.PieceId)
+	v, err := h.work.Compare.Piece(ctx, r.PieceId)
 	if err != nil {
 		return nil, err
 	}
@@ -98,7 +101,7 @@ func (h *handlers) ChoosePlan(ctx context.Context, r contract.ChoosePlanRequestO
 }
 
 func (h *handlers) StartBreakdown(ctx context.Context, r contract.StartBreakdownRequestObject) (contract.StartBreakdownResponseObject, error) {
-	v, err := h.work.StartBreakdown(ctx, r.PieceId, r.Body.BenchId)
+	v, err := h.work.Bench.StartBreakdown(ctx, r.PieceId, r.Body.BenchId)
 	if err != nil {
 		return nil, err
 	}
@@ -108,14 +111,14 @@ func (h *handlers) StartBreakdown(ctx context.Context, r contract.StartBreakdown
 
 func (h *handlers) GetBoard(ctx context.Context, r contract.GetBoardRequestObject) (contract.GetBoardResponseObject, error) {
 	if r.Params.Upto != nil {
-		v, err := h.work.BoardThen(ctx, r.BreakdownId, *r.Params.Upto)
+		v, err := h.work.Bench.BoardThen(ctx, r.BreakdownId, *r.Params.Upto)
 		if err != nil {
 			return nil, err
 		}
 		board, err := h.boardWithDoubts(ctx, v)
 		return contract.GetBoard200JSONResponse(board), err
 	}
-	v, err := h.work.Board(ctx, r.BreakdownId)
+	v, err := h.work.Bench.Board(ctx, r.BreakdownId)
 	if err != nil {
 		return nil, err
 	}
@@ -124,7 +127,7 @@ func (h *handlers) GetBoard(ctx context.Context, r contract.GetBoardRequestObjec
 }
 
 func (h *handlers) ListEvents(ctx context.Context, r contract.ListEventsRequestObject) (contract.ListEventsResponseObject, error) {
-	log, err := h.work.Log(ctx, r.BreakdownId)
+	log, err := h.work.Bench.Log(ctx, r.BreakdownId)
 	if err != nil {
 		return nil, err
 	}
@@ -136,7 +139,7 @@ func (h *handlers) BookEvent(ctx context.Context, r contract.BookEventRequestObj
 	if err != nil {
 		return nil, err
 	}
-	v, err := h.work.Book(ctx, r.BreakdownId, e)
+	v, err := h.work.Bench.Book(ctx, r.BreakdownId, e)
 	if err != nil {
 		return nil, err
 	}
@@ -144,7 +147,7 @@ func (h *handlers) BookEvent(ctx context.Context, r contract.BookEventRequestObj
 }
 
 func (h *handlers) GetJudgement(ctx context.Context, r contract.GetJudgementRequestObject) (contract.GetJudgementResponseObject, error) {
-	j, err := h.work.Judge(ctx, r.BreakdownId)
+	j, err := h.work.Judge.Judge(ctx, r.BreakdownId)
 	if err != nil {
 		return nil, err
 	}
@@ -152,7 +155,7 @@ func (h *handlers) GetJudgement(ctx context.Context, r contract.GetJudgementRequ
 }
 
 func (h *handlers) ConfirmJudgement(ctx context.Context, r contract.ConfirmJudgementRequestObject) (contract.ConfirmJudgementResponseObject, error) {
-	j, err := h.work.ConfirmJudgement(ctx, r.BreakdownId)
+	j, err := h.work.Judge.ConfirmJudgement(ctx, r.BreakdownId)
 	if err != nil {
 		return nil, err
 	}
@@ -160,7 +163,7 @@ func (h *handlers) ConfirmJudgement(ctx context.Context, r contract.ConfirmJudge
 }
 
 func (h *handlers) ChooseMethod(ctx context.Context, r contract.ChooseMethodRequestObject) (contract.ChooseMethodResponseObject, error) {
-	j, err := h.work.ChooseMethod(ctx, r.BreakdownId, r.PartId, r.Body.Method, r.Body.Note, r.Body.Version)
+	j, err := h.work.Judge.ChooseMethod(ctx, r.BreakdownId, r.PartId, r.Body.Method, r.Body.Note, r.Body.Version)
 	if err != nil {
 		return nil, err
 	}
@@ -168,7 +171,7 @@ func (h *handlers) ChooseMethod(ctx context.Context, r contract.ChooseMethodRequ
 }
 
 func (h *handlers) GetComparison(ctx context.Context, r contract.GetComparisonRequestObject) (contract.GetComparisonResponseObject, error) {
-	c, err := h.work.Compare(ctx, r.BreakdownId, from(r.Params.Against), from(r.Params.Today), value.Method(from(r.Params.Method)))
+	c, err := h.work.Compare.Compare(ctx, r.BreakdownId, from(r.Params.Against), from(r.Params.Today), value.Method(from(r.Params.Method)))
 	if err != nil {
 		return nil, err
 	}
@@ -176,7 +179,7 @@ func (h *handlers) GetComparison(ctx context.Context, r contract.GetComparisonRe
 }
 
 func (h *handlers) ListPrices(ctx context.Context, _ contract.ListPricesRequestObject) (contract.ListPricesResponseObject, error) {
-	rows, err := h.work.Prices(ctx)
+	rows, err := h.work.Pricing.Prices(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -184,7 +187,7 @@ func (h *handlers) ListPrices(ctx context.Context, _ contract.ListPricesRequestO
 }
 
 func (h *handlers) SetPrice(ctx context.Context, r contract.SetPriceRequestObject) (contract.SetPriceResponseObject, error) {
-	row, err := h.work.SetPrice(ctx, r.ProductKey, r.Body.Price, string(r.Body.Per), r.Body.Version)
+	row, err := h.work.Pricing.SetPrice(ctx, r.ProductKey, r.Body.Price, string(r.Body.Per), r.Body.Version)
 	if err != nil {
 		return nil, err
 	}
@@ -195,11 +198,11 @@ func (h *handlers) ExportPrices(ctx context.Context, r contract.ExportPricesRequ
 	if err := tableFormat(r.Params.Format); err != nil {
 		return nil, err
 	}
-	rows, err := h.work.PriceList(ctx)
+	rows, err := h.work.Pricing.PriceList(ctx)
 	if err != nil {
 		return nil, err
 	}
-	return file{r.Params.Format, "prices-" + h.work.Now().Format(time.DateOnly), "Prices", work.PriceColumns, func(put func([]string) error) error {
+	return file{r.Params.Format, "prices-" + h.work.Now().Format(time.DateOnly), "Prices", pricing.PriceColumns, func(put func([]string) error) error {
 		for _, row := range rows {
 			if err := put(row); err != nil {
 				return err
@@ -218,7 +221,7 @@ func (h *handlers) ImportPrices(ctx context.Context, r contract.ImportPricesRequ
 	return contract.ImportPrices200JSONResponse(out), err
 }
 
-func priceLine(l work.PriceLine) contract.PriceLine {
+func priceLine(l pricing.PriceLine) contract.PriceLine {
 	out := contract.PriceLine{Line: l.Line, Product: l.Named, Price: l.Typed, State: contract.PriceLineState(l.State)}
 	if l.Product.Key != "" {
 		out.Key, out.Product = &l.Product.Key, l.Product.Name

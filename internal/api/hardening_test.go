@@ -21,7 +21,7 @@ func TestEnrolCode(t *testing.T) {
 	r, now := clocked(t)
 	r.ok("GET", base+"/shop", nil, &r.shop)
 	owner := asRole(t, r.work, "owner")
-	code, _, err := r.work.EnrolCode(owner, r.shop.Benches[0].Id)
+	code, _, err := r.work.People.EnrolCode(owner, r.shop.Benches[0].Id)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -39,7 +39,7 @@ func TestEnrolCode(t *testing.T) {
 	if status, _, _ := send(code); status != 422 {
 		t.Errorf("a second time: %d", status)
 	}
-	if code, _, err = r.work.EnrolCode(owner, r.shop.Benches[0].Id); err != nil {
+	if code, _, err = r.work.People.EnrolCode(owner, r.shop.Benches[0].Id); err != nil {
 		t.Fatal(err)
 	}
 	*now = now.Add(16 * time.Minute)
@@ -91,9 +91,9 @@ func TestDemoMode(t *testing.T) {
 	}
 }
 
-func cutterOf(t *testing.T, w *work.Service) string {
+func cutterOf(t *testing.T, w *work.Rooms) string {
 	t.Helper()
-	who, err := w.First(t.Context(), "cutter")
+	who, err := w.People.First(t.Context(), "cutter")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -187,7 +187,7 @@ func TestNoSecretIsWritten(t *testing.T) {
 	r.ok("POST", base+"/benches/"+r.shop.Benches[0].Id+"/code", nil, &code)
 	_, header, _ = r.do("POST", base+"/enrolment", fmt.Sprintf(`{"code":%q}`, code.Code))
 	screen := cookieOf(t, header, screenCookie).Value
-	who, err := r.work.First(t.Context(), "owner")
+	who, err := r.work.People.First(t.Context(), "owner")
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -10,7 +10,8 @@ import (
 	"github.com/labstack/echo/v5"
 	"golang.org/x/time/rate"
 
-	"falda/internal/work"
+	"falda/internal/work/audit"
+	"falda/internal/work/people"
 )
 
 // class is a kind of route that requests are counted by.
@@ -127,21 +128,21 @@ func (o Options) limited(next echo.HandlerFunc) echo.HandlerFunc {
 		if route == "" {
 			return next(c)
 		}
-		who, _ := c.Get("who").(work.Caller)
+		who, _ := c.Get("who").(audit.Caller)
 		if wait, ok := counted.take(callerKey(who, o.address(c.Request())), classOf(route), time.Now()); !ok {
-			return work.TooMany{Wait: wait, Why: "requests"}
+			return people.TooMany{Wait: wait, Why: "requests"}
 		}
 		return next(c)
 	}
 }
 
 // callerKey names a caller for counting.
-func callerKey(who work.Caller, address string) string {
+func callerKey(who audit.Caller, address string) string {
 	switch {
 	case who.SessionID != 0:
 		return fmt.Sprintf("session %d", who.SessionID)
 	case who.ShopID != 0:
 		return fmt.Sprintf("member %d %s", who.MemberID, who.Name)
 	}
-	return "network " + work.Network(address)
+	return "network " + people.Network(address)
 }

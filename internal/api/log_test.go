@@ -106,7 +106,7 @@ func TestReopenAndMoveThroughTheInterface(t *testing.T) {
 			t.Errorf("heart steak at %s", from(row.Price))
 		}
 	}
-	if v, err := r.work.Verify(t.Context(), false); err != nil || len(v.Flaws) > 0 {
+	if v, err := r.work.Bench.Verify(t.Context(), false); err != nil || len(v.Flaws) > 0 {
 		t.Errorf("verify: %v %v", v.Flaws, err)
 	}
 }
@@ -247,7 +247,7 @@ func TestTheLogComesInAgain(t *testing.T) {
 	if a, b := fmt.Sprint(was), fmt.Sprint(is); a != b || len(is) != 2 {
 		t.Errorf("it was\n%s\nand is\n%s", a, b)
 	}
-	if v, err := here.work.Verify(t.Context(), false); err != nil || len(v.Flaws) > 0 {
+	if v, err := here.work.Bench.Verify(t.Context(), false); err != nil || len(v.Flaws) > 0 {
 		t.Errorf("verify: %v %v", v.Flaws, err)
 	}
 	for _, bad := range []string{"", "{}", "[1]", `[{"id":"x"}]`} {

@@ -7,19 +7,19 @@ import (
 	"falda/internal/api/contract"
 	"falda/internal/core/fault"
 	"falda/internal/store"
-	"falda/internal/work"
+	"falda/internal/work/stock"
 )
 
 // arrived reads an arrival.
-func arrived(b *contract.NewLot) work.Arrival {
-	return work.Arrival{AtlasID: b.AtlasId, Pieces: b.Pieces, Weight: b.Weight, WeightUnit: string(b.WeightUnit), Price: b.Price, PricePer: string(b.PricePer),
+func arrived(b *contract.NewLot) stock.Arrival {
+	return stock.Arrival{AtlasID: b.AtlasId, Pieces: b.Pieces, Weight: b.Weight, WeightUnit: string(b.WeightUnit), Price: b.Price, PricePer: string(b.PricePer),
 		SlaughteredOn: b.SlaughteredOn, PackedOn: b.PackedOn, Supplier: b.Supplier, LotNumber: b.LotNumber, Findings: b.Findings, Note: from(b.Note), Weights: from(b.Weights),
 		Decided: from(b.Decided), Bone: from(b.Bone), Feed: from(b.Feed), Sex: from(b.Sex), AgeClass: from(b.AgeClass), Hang: from(b.Hang), FatClass: from(b.FatClass),
 		Marbling: from(b.Marbling), SupplierGrade: from(b.SupplierGrade), Ph: from(b.Ph), TemperatureC: from(b.TemperatureC)}
 }
 
 func (h *handlers) GetLot(ctx context.Context, r contract.GetLotRequestObject) (contract.GetLotResponseObject, error) {
-	d, err := h.work.Lot(ctx, r.LotId)
+	d, err := h.work.Stock.Lot(ctx, r.LotId)
 	if err != nil {
 		return nil, err
 	}
@@ -36,7 +36,7 @@ func (h *handlers) GetLot(ctx context.Context, r contract.GetLotRequestObject) (
 }
 
 func (h *handlers) ChangeLot(ctx context.Context, r contract.ChangeLotRequestObject) (contract.ChangeLotResponseObject, error) {
-	v, err := h.work.ChangeLot(ctx, r.LotId, arrived(&r.Body.Lot), r.Body.Version, r.Body.Reason)
+	v, err := h.work.Stock.ChangeLot(ctx, r.LotId, arrived(&r.Body.Lot), r.Body.Version, r.Body.Reason)
 	if err != nil {
 		return nil, err
 	}
@@ -44,14 +44,14 @@ func (h *handlers) ChangeLot(ctx context.Context, r contract.ChangeLotRequestObj
 }
 
 func (h *handlers) VoidLot(ctx context.Context, r contract.VoidLotRequestObject) (contract.VoidLotResponseObject, error) {
-	if err := h.work.VoidLot(ctx, r.LotId, r.Body.Voided, r.Body.Version, r.Body.Reason); err != nil {
+	if err := h.work.Stock.VoidLot(ctx, r.LotId, r.Body.Voided, r.Body.Version, r.Body.Reason); err != nil {
 		return nil, err
 	}
 	return contract.VoidLot204Response{}, nil
 }
 
 func (h *handlers) VoidPiece(ctx context.Context, r contract.VoidPieceRequestObject) (contract.VoidPieceResponseObject, error) {
-	if err := h.work.VoidPiece(ctx, r.PieceId, r.Body.Voided, r.Body.Version, r.Body.Reason); err != nil {
+	if err := h.work.Stock.VoidPiece(ctx, r.PieceId, r.Body.Voided, r.Body.Version, r.Body.Reason); err != nil {
 		return nil, err
 	}
 	return contract.VoidPiece204Response{}, nil
@@ -63,11 +63,11 @@ func (h *handlers) ImportNote(ctx context.Context, r contract.ImportNoteRequestO
 		return nil, err
 	}
 	save := from(r.Params.Save)
-	lines, err := h.work.ImportNote(ctx, rows, save)
+	lines, err := h.work.Stock.ImportNote(ctx, rows, save)
 	if err != nil {
 		return nil, err
 	}
-	out := contract.ImportNote200JSONResponse{Lines: each(lines, noteLine), Saved: save, Columns: work.NoteColumns}
+	out := contract.ImportNote200JSONResponse{Lines: each(lines, noteLine), Saved: save, Columns: stock.NoteColumns}
 	for _, l := range lines {
 		if len(l.Faults) > 0 {
 			out.Bad++
@@ -78,7 +78,7 @@ func (h *handlers) ImportNote(ctx context.Context, r contract.ImportNoteRequestO
 	return out, nil
 }
 
-func noteLine(l work.NoteLine) contract.NoteLine {
+func noteLine(l stock.NoteLine) contract.NoteLine {
 	out := contract.NoteLine{Line: l.Line, LotNumber: l.Arrival.LotNumber, Named: l.Named, Piece: some(l.Piece), Pieces: l.Arrival.Pieces, Supplier: some(l.Arrival.Supplier), LotId: some(l.LotID),
 		Faults: each(l.Faults, func(f fault.Fault) string {
 			return strings.TrimSpace(strings.TrimSpace(f.Field+": "+f.Message) + ". " + f.WayOut)

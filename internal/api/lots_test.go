@@ -291,14 +291,14 @@ func TestBreakACarcass(t *testing.T) {
 		t.Fatal(err)
 	}
 	for range 2 {
-		if err := r.work.Upkeep(t.Context()); err != nil {
+		if err := r.work.Bench.Upkeep(t.Context()); err != nil {
 			t.Fatal(err)
 		}
-		if rail, err := r.work.Rail(owner); err != nil || len(rail) != 10 {
+		if rail, err := r.work.Stock.Rail(owner); err != nil || len(rail) != 10 {
 			t.Errorf("%d pieces on the rail, %v", len(rail), err)
 		}
 	}
-	v, err := r.work.Verify(t.Context(), false)
+	v, err := r.work.Bench.Verify(t.Context(), false)
 	if err != nil || len(v.Flaws) > 0 {
 		t.Errorf("verify: %v %v", v.Flaws, err)
 	}

@@ -19,6 +19,7 @@ import (
 	"falda/internal/store"
 	"falda/internal/testdb"
 	"falda/internal/work"
+	"falda/internal/work/audit"
 )
 
 func TestMain(m *testing.M) { os.Exit(testdb.Run(m)) }
@@ -31,7 +32,7 @@ type rig struct {
 	t     testing.TB
 	url   string
 	store *store.Store
-	work  *work.Service
+	work  *work.Rooms
 	shop  contract.Shop
 	token string // of the session that requests are sent with
 	log   *bytes.Buffer
@@ -45,7 +46,7 @@ func newRig(t testing.TB) *rig {
 }
 
 // serve serves the interface on a database and signs an owner in.
-func serve(t testing.TB, st *store.Store, w *work.Service, o Options) *rig {
+func serve(t testing.TB, st *store.Store, w *work.Rooms, o Options) *rig {
 	t.Helper()
 	r := &rig{t: t, store: st, work: w, log: &bytes.Buffer{}}
 	o.Work, o.Access, o.Log = w, true, slog.New(slog.NewTextHandler(&locked{w: r.log}, nil))
@@ -70,7 +71,7 @@ func (l *locked) Write(p []byte) (int, error) {
 }
 
 // asRole is a context in which work is done for somebody of a role in the first shop.
-func asRole(t testing.TB, w *work.Service, role string) context.Context { return testdb.As(t, w, role) }
+func asRole(t testing.TB, w *work.Rooms, role string) context.Context { return testdb.As(t, w, role) }
 
 // signIn makes requests go out as somebody of a role in the first shop; an empty role is nobody.
 func (r *rig) signIn(role string) {
@@ -79,11 +80,11 @@ func (r *rig) signIn(role string) {
 	if role == "" {
 		return
 	}
-	who, err := r.work.First(r.t.Context(), role)
+	who, err := r.work.People.First(r.t.Context(), role)
 	if err != nil {
 		r.t.Fatal(err)
 	}
-	if r.token, err = r.work.SignInDemo(r.t.Context(), who.Member, work.Where{}); err != nil {
+	if r.token, err = r.work.People.SignInDemo(r.t.Context(), who.Member, audit.Where{}); err != nil {
 		r.t.Fatal(err)
 	}
 }

@@ -9,7 +9,9 @@ import (
 	"falda/internal/api/contract"
 	"falda/internal/core/value"
 	"falda/internal/store"
-	"falda/internal/work"
+	"falda/internal/work/audit"
+	"falda/internal/work/people"
+	"falda/internal/work/shop"
 )
 
 // answer is a success without a body that sets cookies.
@@ -57,7 +59,7 @@ func (h *handlers) signedIn(ctx context.Context, token string, err error) (answe
 }
 
 // byPassword answers with the cookie of a session, and with one by which the browser is known from then on.
-func (h *handlers) byPassword(ctx context.Context, in work.SignedIn, err error) (answer, error) {
+func (h *handlers) byPassword(ctx context.Context, in people.SignedIn, err error) (answer, error) {
 	out, err := h.signedIn(ctx, in.Token, err)
 	if err == nil {
 		out.cookies = append(out.cookies, visitOf(ctx).keep(knownCookie, in.Known, screenLasts))
@@ -66,7 +68,7 @@ func (h *handlers) byPassword(ctx context.Context, in work.SignedIn, err error) 
 }
 
 func (h *handlers) SignIn(ctx context.Context, r contract.SignInRequestObject) (contract.SignInResponseObject, error) {
-	in, err := h.work.SignIn(ctx, r.Body.Email, r.Body.Password, visitOf(ctx).where)
+	in, err := h.work.People.SignIn(ctx, r.Body.Email, r.Body.Password, visitOf(ctx).where)
 	return h.byPassword(ctx, in, err)
 }
 
@@ -74,30 +76,30 @@ func (h *handlers) SignInDemo(ctx context.Context, r contract.SignInDemoRequestO
 	if !h.demo {
 		return nil, store.ErrNotFound
 	}
-	token, err := h.work.SignInDemo(ctx, r.Body.MemberId, visitOf(ctx).where)
+	token, err := h.work.People.SignInDemo(ctx, r.Body.MemberId, visitOf(ctx).where)
 	return h.signedIn(ctx, token, err)
 }
 
 func (h *handlers) SignInByPin(ctx context.Context, r contract.SignInByPinRequestObject) (contract.SignInByPinResponseObject, error) {
 	v := visitOf(ctx)
-	token, err := h.work.SignInByPin(ctx, v.screen, r.Body.MemberId, r.Body.Pin, v.where)
+	token, err := h.work.People.SignInByPin(ctx, v.screen, r.Body.MemberId, r.Body.Pin, v.where)
 	return h.signedIn(ctx, token, err)
 }
 
 func (h *handlers) SetUp(ctx context.Context, r contract.SetUpRequestObject) (contract.SetUpResponseObject, error) {
 	b := r.Body
-	in, err := h.work.SetUpByLink(ctx, b.Link, work.NewShop{Name: b.Name, Currency: b.Currency, TimeZone: from(b.TimeZone), Unit: b.WeightUnit, LabourRate: from(b.LabourRate), Benches: b.Benches},
-		work.Account{Email: b.OwnerEmail, Name: b.OwnerName, Password: b.OwnerPassword}, visitOf(ctx).where)
+	in, err := h.work.People.SetUpByLink(ctx, b.Link, shop.NewShop{Name: b.Name, Currency: b.Currency, TimeZone: from(b.TimeZone), Unit: b.WeightUnit, LabourRate: from(b.LabourRate), Benches: b.Benches},
+		people.Account{Email: b.OwnerEmail, Name: b.OwnerName, Password: b.OwnerPassword}, visitOf(ctx).where)
 	return h.byPassword(ctx, in, err)
 }
 
 func (h *handlers) ChoosePassword(ctx context.Context, r contract.ChoosePasswordRequestObject) (contract.ChoosePasswordResponseObject, error) {
-	in, err := h.work.ChoosePassword(ctx, r.Body.Link, r.Body.Password, visitOf(ctx).where)
+	in, err := h.work.People.ChoosePassword(ctx, r.Body.Link, r.Body.Password, visitOf(ctx).where)
 	return h.byPassword(ctx, in, err)
 }
 
 func (h *handlers) ReadInvitation(ctx context.Context, r contract.ReadInvitationRequestObject) (contract.ReadInvitationResponseObject, error) {
-	v, err := h.work.Invited(ctx, r.Body.Link)
+	v, err := h.work.People.Invited(ctx, r.Body.Link)
 	if err != nil {
 		return nil, err
 	}
@@ -105,11 +107,11 @@ func (h *handlers) ReadInvitation(ctx context.Context, r contract.ReadInvitation
 }
 
 func (h *handlers) SignOut(ctx context.Context, _ contract.SignOutRequestObject) (contract.SignOutResponseObject, error) {
-	return gone(ctx, h.work.SignOut(ctx))
+	return gone(ctx, h.work.People.SignOut(ctx))
 }
 
 func (h *handlers) SignOutEverywhere(ctx context.Context, _ contract.SignOutEverywhereRequestObject) (contract.SignOutEverywhereResponseObject, error) {
-	_, err := h.work.SignOutEverywhere(ctx)
+	_, err := h.work.People.SignOutEverywhere(ctx)
 	return gone(ctx, err)
 }
 
@@ -119,12 +121,12 @@ func gone(ctx context.Context, err error) (answer, error) {
 }
 
 func (h *handlers) SwitchShop(ctx context.Context, r contract.SwitchShopRequestObject) (contract.SwitchShopResponseObject, error) {
-	return contract.SwitchShop204Response{}, h.work.SwitchShop(ctx, r.Body.ShopId)
+	return contract.SwitchShop204Response{}, h.work.People.SwitchShop(ctx, r.Body.ShopId)
 }
 
 func (h *handlers) Enrol(ctx context.Context, r contract.EnrolRequestObject) (contract.EnrolResponseObject, error) {
 	v := visitOf(ctx)
-	token, err := h.work.Enrol(ctx, r.Body.Code, v.where)
+	token, err := h.work.People.Enrol(ctx, r.Body.Code, v.where)
 	if err != nil {
 		return nil, err
 	}
@@ -132,7 +134,7 @@ func (h *handlers) Enrol(ctx context.Context, r contract.EnrolRequestObject) (co
 }
 
 func (h *handlers) GetMe(ctx context.Context, _ contract.GetMeRequestObject) (contract.GetMeResponseObject, error) {
-	me, err := h.work.Me(ctx, visitOf(ctx).screen, h.demo)
+	me, err := h.work.People.Me(ctx, visitOf(ctx).screen, h.demo)
 	if err != nil {
 		return nil, err
 	}
@@ -153,19 +155,19 @@ func cutter(m store.MemberRow) contract.Cutter {
 }
 
 func (h *handlers) SetPassword(ctx context.Context, r contract.SetPasswordRequestObject) (contract.SetPasswordResponseObject, error) {
-	return contract.SetPassword204Response{}, h.work.SetPassword(ctx, r.Body.Old, r.Body.New)
+	return contract.SetPassword204Response{}, h.work.People.SetPassword(ctx, r.Body.Old, r.Body.New)
 }
 
 func (h *handlers) SetOwnPin(ctx context.Context, r contract.SetOwnPinRequestObject) (contract.SetOwnPinResponseObject, error) {
-	return contract.SetOwnPin204Response{}, h.work.SetPin(ctx, "", r.Body.Pin)
+	return contract.SetOwnPin204Response{}, h.work.People.SetPin(ctx, "", r.Body.Pin)
 }
 
 func (h *handlers) ListSessions(ctx context.Context, _ contract.ListSessionsRequestObject) (contract.ListSessionsResponseObject, error) {
-	rows, err := h.work.Sessions(ctx)
+	rows, err := h.work.People.Sessions(ctx)
 	if err != nil {
 		return nil, err
 	}
-	who, _ := work.CallerOf(ctx)
+	who, _ := audit.CallerOf(ctx)
 	return contract.ListSessions200JSONResponse(each(rows, func(s store.Session) contract.Session {
 		return contract.Session{Id: s.PublicID, About: s.About, Via: s.Via, BeganAt: s.CreatedAt, SeenAt: s.SeenAt, This: s.ID == who.SessionID}
 	})), nil
@@ -177,7 +179,7 @@ func person(m store.MemberRow) contract.Person {
 }
 
 func (h *handlers) ListPeople(ctx context.Context, _ contract.ListPeopleRequestObject) (contract.ListPeopleResponseObject, error) {
-	rows, err := h.work.People(ctx)
+	rows, err := h.work.People.People(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -185,7 +187,7 @@ func (h *handlers) ListPeople(ctx context.Context, _ contract.ListPeopleRequestO
 }
 
 func (h *handlers) AddPerson(ctx context.Context, r contract.AddPersonRequestObject) (contract.AddPersonResponseObject, error) {
-	row, link, err := h.work.AddPerson(ctx, work.Account{Name: r.Body.Name, Email: r.Body.Email, Role: r.Body.Role, Pin: from(r.Body.Pin)})
+	row, link, err := h.work.People.AddPerson(ctx, people.Account{Name: r.Body.Name, Email: r.Body.Email, Role: r.Body.Role, Pin: from(r.Body.Pin)})
 	if err != nil {
 		return nil, err
 	}
@@ -193,7 +195,7 @@ func (h *handlers) AddPerson(ctx context.Context, r contract.AddPersonRequestObj
 }
 
 func (h *handlers) ChangePerson(ctx context.Context, r contract.ChangePersonRequestObject) (contract.ChangePersonResponseObject, error) {
-	row, err := h.work.ChangePerson(ctx, r.MemberId, work.PersonChange{Name: r.Body.Name, Role: r.Body.Role, Active: r.Body.Active, Version: r.Body.Version})
+	row, err := h.work.People.ChangePerson(ctx, r.MemberId, people.PersonChange{Name: r.Body.Name, Role: r.Body.Role, Active: r.Body.Active, Version: r.Body.Version})
 	if err != nil {
 		return nil, err
 	}
@@ -201,7 +203,7 @@ func (h *handlers) ChangePerson(ctx context.Context, r contract.ChangePersonRequ
 }
 
 func (h *handlers) MakePasswordLink(ctx context.Context, r contract.MakePasswordLinkRequestObject) (contract.MakePasswordLinkResponseObject, error) {
-	link, err := h.work.PasswordLink(ctx, r.MemberId)
+	link, err := h.work.People.PasswordLink(ctx, r.MemberId)
 	if err != nil {
 		return nil, err
 	}
@@ -209,10 +211,10 @@ func (h *handlers) MakePasswordLink(ctx context.Context, r contract.MakePassword
 }
 
 func (h *handlers) SetPin(ctx context.Context, r contract.SetPinRequestObject) (contract.SetPinResponseObject, error) {
-	return contract.SetPin204Response{}, h.work.SetPin(ctx, r.MemberId, r.Body.Pin)
+	return contract.SetPin204Response{}, h.work.People.SetPin(ctx, r.MemberId, r.Body.Pin)
 }
 
-func (h *handlers) benchDetail(b work.BenchScreens) contract.BenchDetail {
+func (h *handlers) benchDetail(b people.BenchScreens) contract.BenchDetail {
 	return contract.BenchDetail{Id: b.Bench.PublicID, Name: b.Bench.Name, Active: b.Bench.Active, HasScale: h.scales(b.Bench) != nil, Version: b.Bench.Version,
 		Screens: each(b.Screens, func(d store.Device) contract.EnrolledScreen {
 			return contract.EnrolledScreen{Id: d.PublicID, About: d.About, EnrolledAt: d.EnrolledAt, SeenAt: d.SeenAt}
@@ -220,7 +222,7 @@ func (h *handlers) benchDetail(b work.BenchScreens) contract.BenchDetail {
 }
 
 func (h *handlers) ListBenches(ctx context.Context, _ contract.ListBenchesRequestObject) (contract.ListBenchesResponseObject, error) {
-	rows, err := h.work.Benches(ctx)
+	rows, err := h.work.People.Benches(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -228,18 +230,18 @@ func (h *handlers) ListBenches(ctx context.Context, _ contract.ListBenchesReques
 }
 
 func (h *handlers) AddBench(ctx context.Context, r contract.AddBenchRequestObject) (contract.AddBenchResponseObject, error) {
-	b, err := h.work.AddBench(ctx, r.Body.Name)
+	b, err := h.work.People.AddBench(ctx, r.Body.Name)
 	if err != nil {
 		return nil, err
 	}
-	return contract.AddBench201JSONResponse(h.benchDetail(work.BenchScreens{Bench: b})), nil
+	return contract.AddBench201JSONResponse(h.benchDetail(people.BenchScreens{Bench: b})), nil
 }
 
 func (h *handlers) ChangeBench(ctx context.Context, r contract.ChangeBenchRequestObject) (contract.ChangeBenchResponseObject, error) {
-	if _, err := h.work.ChangeBench(ctx, r.BenchId, r.Body.Name, r.Body.Active, r.Body.Version); err != nil {
+	if _, err := h.work.People.ChangeBench(ctx, r.BenchId, r.Body.Name, r.Body.Active, r.Body.Version); err != nil {
 		return nil, err
 	}
-	rows, err := h.work.Benches(ctx)
+	rows, err := h.work.People.Benches(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -252,7 +254,7 @@ func (h *handlers) ChangeBench(ctx context.Context, r contract.ChangeBenchReques
 }
 
 func (h *handlers) MakeEnrolCode(ctx context.Context, r contract.MakeEnrolCodeRequestObject) (contract.MakeEnrolCodeResponseObject, error) {
-	code, ends, err := h.work.EnrolCode(ctx, r.BenchId)
+	code, ends, err := h.work.People.EnrolCode(ctx, r.BenchId)
 	if err != nil {
 		return nil, err
 	}
@@ -260,7 +262,7 @@ func (h *handlers) MakeEnrolCode(ctx context.Context, r contract.MakeEnrolCodeRe
 }
 
 func (h *handlers) RevokeScreen(ctx context.Context, r contract.RevokeScreenRequestObject) (contract.RevokeScreenResponseObject, error) {
-	return contract.RevokeScreen204Response{}, h.work.RevokeScreen(ctx, r.BenchId, r.ScreenId)
+	return contract.RevokeScreen204Response{}, h.work.People.RevokeScreen(ctx, r.BenchId, r.ScreenId)
 }
 
 func (h *handlers) token(t store.Token) contract.Token {
@@ -271,7 +273,7 @@ func (h *handlers) token(t store.Token) contract.Token {
 }
 
 func (h *handlers) ListTokens(ctx context.Context, _ contract.ListTokensRequestObject) (contract.ListTokensResponseObject, error) {
-	rows, err := h.work.Tokens(ctx)
+	rows, err := h.work.People.Tokens(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -279,7 +281,7 @@ func (h *handlers) ListTokens(ctx context.Context, _ contract.ListTokensRequestO
 }
 
 func (h *handlers) AddToken(ctx context.Context, r contract.AddTokenRequestObject) (contract.AddTokenResponseObject, error) {
-	row, secret, err := h.work.AddToken(ctx, r.Body.Name, r.Body.Scopes, from(r.Body.EndsOn))
+	row, secret, err := h.work.People.AddToken(ctx, r.Body.Name, r.Body.Scopes, from(r.Body.EndsOn))
 	if err != nil {
 		return nil, err
 	}
@@ -287,7 +289,7 @@ func (h *handlers) AddToken(ctx context.Context, r contract.AddTokenRequestObjec
 }
 
 func (h *handlers) RevokeToken(ctx context.Context, r contract.RevokeTokenRequestObject) (contract.RevokeTokenResponseObject, error) {
-	return contract.RevokeToken204Response{}, h.work.RevokeToken(ctx, r.TokenId)
+	return contract.RevokeToken204Response{}, h.work.People.RevokeToken(ctx, r.TokenId)
 }
 
 func (h *handlers) SaveShop(ctx context.Context, r contract.SaveShopRequestObject) (contract.SaveShopResponseObject, error) {
@@ -296,12 +298,12 @@ func (h *handlers) SaveShop(ctx context.Context, r contract.SaveShopRequestObjec
 	if b.Seasons != nil {
 		seasons = each(*b.Seasons, func(x contract.Season) value.Season { return value.Season{Name: x.Name, From: x.From, To: x.To} })
 	}
-	err := h.work.SaveSettings(ctx, work.Settings{DiscardPerKg: from(b.DiscardPerKg), LabourByRole: from(b.LabourByRole), Seasons: seasons, Name: b.Name, Market: b.Market, Currency: b.Currency, TimeZone: from(b.TimeZone), Unit: b.WeightUnit, LabourRate: b.LabourRate,
+	err := h.work.Shop.SaveSettings(ctx, shop.Settings{DiscardPerKg: from(b.DiscardPerKg), LabourByRole: from(b.LabourByRole), Seasons: seasons, Name: b.Name, Market: b.Market, Currency: b.Currency, TimeZone: from(b.TimeZone), Unit: b.WeightUnit, LabourRate: b.LabourRate,
 		PackagingPerKg: b.PackagingPerKg, LossLimitKnifePct: b.LossLimitKnifePct, LossLimitSawPct: b.LossLimitSawPct, DivisionG: b.DivisionG, LotPrefix: b.LotPrefix, IdleMinutes: b.IdleMinutes, Version: b.Version})
 	if err != nil {
 		return nil, err
 	}
-	v, err := h.work.Shop(ctx)
+	v, err := h.work.Shop.Shop(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -310,7 +312,7 @@ func (h *handlers) SaveShop(ctx context.Context, r contract.SaveShopRequestObjec
 
 func (h *handlers) AddShop(ctx context.Context, r contract.AddShopRequestObject) (contract.AddShopResponseObject, error) {
 	b := r.Body
-	id, err := h.work.AddShop(ctx, work.NewShop{Name: b.Name, Currency: b.Currency, TimeZone: from(b.TimeZone), Unit: b.WeightUnit, LabourRate: from(b.LabourRate), Benches: b.Benches})
+	id, err := h.work.Shop.AddShop(ctx, shop.NewShop{Name: b.Name, Currency: b.Currency, TimeZone: from(b.TimeZone), Unit: b.WeightUnit, LabourRate: from(b.LabourRate), Benches: b.Benches})
 	if err != nil {
 		return nil, err
 	}

@@ -8,11 +8,12 @@ import (
 	"falda/internal/core/atlas"
 	"falda/internal/core/fault"
 	"falda/internal/store"
-	"falda/internal/work"
+	"falda/internal/work/compare"
+	"falda/internal/work/stock"
 )
 
 func (h *handlers) ListPlans(ctx context.Context, r contract.ListPlansRequestObject) (contract.ListPlansResponseObject, error) {
-	v, err := h.work.Plans(ctx, r.AtlasId)
+	v, err := h.work.Stock.Plans(ctx, r.AtlasId)
 	if err != nil {
 		return nil, err
 	}
@@ -21,15 +22,15 @@ func (h *handlers) ListPlans(ctx context.Context, r contract.ListPlansRequestObj
 		Parts: each(p.Parts(), func(a atlas.AnyPart) contract.PlanPart {
 			return contract.PlanPart{Id: a.ID, Name: a.Name, Kind: a.Kind, SharePct: float64(a.Share) / 1000}
 		}),
-		Plans:    each(v.Plans, func(pv work.PlanView) contract.PlanDetail { return planDetail(p, pv) }),
-		Products: each(v.Products, price), Forms: h.work.Forms(),
+		Plans:    each(v.Plans, func(pv stock.PlanView) contract.PlanDetail { return planDetail(p, pv) }),
+		Products: each(v.Products, price), Forms: h.work.Stock.Forms(),
 		Methods: each(atlas.Methods, func(m atlas.Method) contract.Method {
 			return contract.Method{Id: m.ID, Name: m.Name, Quick: m.Quick}
 		})}
 	return contract.ListPlans200JSONResponse(out), nil
 }
 
-func planDetail(p atlas.Piece, v work.PlanView) contract.PlanDetail {
+func planDetail(p atlas.Piece, v stock.PlanView) contract.PlanDetail {
 	out := contract.PlanDetail{Plan: plan(p, v.Plan), Retired: v.Retired, Faults: texts(v.Faults), MadeBy: some(v.MadeBy), MadeAt: v.MadeAt,
 		Options: each(v.Options, func(o atlas.Option) contract.PlanOption {
 			return contract.PlanOption{Id: o.ID, Name: o.Name, AsIs: o.AsIs, Choices: each(o.Choices, func(c atlas.Choice) contract.PlanChoiceOf {
@@ -68,24 +69,24 @@ func (h *handlers) ChangePlan(ctx context.Context, r contract.ChangePlanRequestO
 	return contract.ChangePlan200JSONResponse(planDetail(p, v)), nil
 }
 
-func (h *handlers) savePlan(ctx context.Context, atlasID, id string, b *contract.PlanDraft) (work.PlanView, atlas.Piece, error) {
+func (h *handlers) savePlan(ctx context.Context, atlasID, id string, b *contract.PlanDraft) (stock.PlanView, atlas.Piece, error) {
 	p, ok := h.work.Atlas().Find(atlasID)
 	if !ok {
-		return work.PlanView{}, p, store.ErrNotFound
+		return stock.PlanView{}, p, store.ErrNotFound
 	}
 	if based := from(b.BasedOn); len(based) > 60 || strings.ContainsFunc(based, func(r rune) bool { return r < ' ' }) {
-		return work.PlanView{}, p, fault.New("based_on", "too_long", "is no id of a plan", "Leave it out.")
+		return stock.PlanView{}, p, fault.New("based_on", "too_long", "is no id of a plan", "Leave it out.")
 	}
-	v, err := h.work.SavePlan(ctx, atlasID, id, drafted(b), from(b.Version))
+	v, err := h.work.Stock.SavePlan(ctx, atlasID, id, drafted(b), from(b.Version))
 	return v, p, err
 }
 
 func (h *handlers) CheckPlan(ctx context.Context, r contract.CheckPlanRequestObject) (contract.CheckPlanResponseObject, error) {
-	sheet, err := h.work.CheckPlan(ctx, r.AtlasId, from(r.Body.Id), drafted(r.Body))
+	sheet, err := h.work.Stock.CheckPlan(ctx, r.AtlasId, from(r.Body.Id), drafted(r.Body))
 	if err != nil {
 		return nil, err
 	}
-	against, err := h.work.Doubts(ctx, sheet)
+	against, err := h.work.Judge.Doubts(ctx, sheet)
 	if err != nil {
 		return nil, err
 	}
@@ -93,7 +94,7 @@ func (h *handlers) CheckPlan(ctx context.Context, r contract.CheckPlanRequestObj
 }
 
 func (h *handlers) RetirePlan(ctx context.Context, r contract.RetirePlanRequestObject) (contract.RetirePlanResponseObject, error) {
-	if err := h.work.RetirePlan(ctx, r.AtlasId, r.PlanId, r.Body.Retired, r.Body.Version); err != nil {
+	if err := h.work.Stock.RetirePlan(ctx, r.AtlasId, r.PlanId, r.Body.Retired, r.Body.Version); err != nil {
 		return nil, err
 	}
 	return contract.RetirePlan204Response{}, nil
@@ -104,26 +105,26 @@ func (h *handlers) ListPlanVersions(ctx context.Context, r contract.ListPlanVers
 	if !ok {
 		return nil, store.ErrNotFound
 	}
-	list, err := h.work.PlanVersions(ctx, r.AtlasId, r.PlanId)
+	list, err := h.work.Stock.PlanVersions(ctx, r.AtlasId, r.PlanId)
 	if err != nil {
 		return nil, err
 	}
-	return contract.ListPlanVersions200JSONResponse(each(list, func(v work.PlanVersion) contract.PlanVersion {
+	return contract.ListPlanVersions200JSONResponse(each(list, func(v stock.PlanVersion) contract.PlanVersion {
 		return contract.PlanVersion{Plan: plan(p, v.Plan), MadeBy: v.MadeBy, MadeAt: v.MadeAt}
 	})), nil
 }
 
 func (h *handlers) ComparePlans(ctx context.Context, r contract.ComparePlansRequestObject) (contract.ComparePlansResponseObject, error) {
 	b := r.Body
-	pick := func(k contract.PlanPick) work.PlanPick {
-		return work.PlanPick{PlanID: k.PlanId, Options: from(k.Options)}
+	pick := func(k contract.PlanPick) stock.PlanPick {
+		return stock.PlanPick{PlanID: k.PlanId, Options: from(k.Options)}
 	}
-	c, err := h.work.ComparePlans(ctx, r.AtlasId, work.PlanPair{A: pick(b.A), B: pick(b.B), Weight: from(b.Weight), WeightUnit: string(from(b.WeightUnit)),
+	c, err := h.work.Compare.ComparePlans(ctx, r.AtlasId, compare.PlanPair{A: pick(b.A), B: pick(b.B), Weight: from(b.Weight), WeightUnit: string(from(b.WeightUnit)),
 		Price: from(b.Price), PricePer: string(from(b.PricePer))})
 	if err != nil {
 		return nil, err
 	}
-	against, err := h.work.Doubts(ctx, c.A, c.B)
+	against, err := h.work.Judge.Doubts(ctx, c.A, c.B)
 	if err != nil {
 		return nil, err
 	}

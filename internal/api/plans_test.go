@@ -11,7 +11,7 @@ import (
 	"falda/internal/core/measure"
 	"falda/internal/core/seam"
 	"falda/internal/store"
-	"falda/internal/work"
+	"falda/internal/work/stock"
 )
 
 // draftOf is a plan as it would be typed in again under another name.
@@ -244,29 +244,29 @@ func TestOptionsReachTheBench(t *testing.T) {
 	r := newRig(t)
 	owner := asRole(t, r.work, "owner")
 	lot := r.received("OPT-1")
-	pick := work.PlanPick{PlanID: "seamed", Options: map[string]string{"cap": "kebab", "mouse": "dressed"}}
-	if err := r.work.ChoosePlan(owner, lot.PieceIds[0], pick, 1); err != nil {
+	pick := stock.PlanPick{PlanID: "seamed", Options: map[string]string{"cap": "kebab", "mouse": "dressed"}}
+	if err := r.work.Stock.ChoosePlan(owner, lot.PieceIds[0], pick, 1); err != nil {
 		t.Fatal(err)
 	}
-	v, err := r.work.Piece(owner, lot.PieceIds[0])
+	v, err := r.work.Compare.Piece(owner, lot.PieceIds[0])
 	if err != nil {
 		t.Fatal(err)
 	}
 	if _, ok := v.Card.Plan.Product("cap_steak"); ok || v.Card.Plan.Minutes != 18 { // 17 − 1 for the cap + 2 for the mouse
 		t.Errorf("the plan is %s, %g minutes", v.Card.Plan.Name, v.Card.Plan.Minutes)
 	}
-	b, err := r.work.StartBreakdown(owner, lot.PieceIds[0], r.shop.Benches[0].Id)
+	b, err := r.work.Bench.StartBreakdown(owner, lot.PieceIds[0], r.shop.Benches[0].Id)
 	if err != nil {
 		t.Fatal(err)
 	}
 	if _, ok := b.Plan.Product("kebab"); !ok {
 		t.Errorf("the bench goes by %s", b.Plan.Name)
 	}
-	b, err = r.work.Book(owner, b.Breakdown.PublicID, seam.Event{ID: store.NewID(), Kind: seam.Opened, Net: 6600 * measure.Gram, At: today, Bench: r.shop.Benches[0].Id})
+	b, err = r.work.Bench.Book(owner, b.Breakdown.PublicID, seam.Event{ID: store.NewID(), Kind: seam.Opened, Net: 6600 * measure.Gram, At: today, Bench: r.shop.Benches[0].Id})
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err = r.work.Book(owner, b.Breakdown.PublicID, seam.Event{ID: store.NewID(), Kind: seam.Portioned, Product: "cap_steak", Net: 900 * measure.Gram, At: today, Bench: r.shop.Benches[0].Id}); err == nil {
+	if _, err = r.work.Bench.Book(owner, b.Breakdown.PublicID, seam.Event{ID: store.NewID(), Kind: seam.Portioned, Product: "cap_steak", Net: 900 * measure.Gram, At: today, Bench: r.shop.Benches[0].Id}); err == nil {
 		t.Error("a product that the chosen way does not make was booked")
 	}
 }

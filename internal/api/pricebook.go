@@ -12,7 +12,7 @@ import (
 	"falda/internal/core/value"
 	"falda/internal/device"
 	"falda/internal/store"
-	"falda/internal/work"
+	"falda/internal/work/pricing"
 )
 
 func season(s value.Season) contract.Season {
@@ -24,7 +24,7 @@ func market(m store.Market) contract.Market {
 }
 
 func (h *handlers) markets(ctx context.Context) ([]contract.Market, error) {
-	list, err := h.work.Sells(ctx)
+	list, err := h.work.Pricing.Sells(ctx)
 	return each(list, market), err
 }
 
@@ -34,7 +34,7 @@ func (h *handlers) ListMarkets(ctx context.Context, _ contract.ListMarketsReques
 }
 
 func (h *handlers) AddMarket(ctx context.Context, r contract.AddMarketRequestObject) (contract.AddMarketResponseObject, error) {
-	if err := h.work.SaveMarket(ctx, "", work.NewMarket{Name: r.Body.Name, TaxPct: r.Body.TaxPct}); err != nil {
+	if err := h.work.Pricing.SaveMarket(ctx, "", pricing.NewMarket{Name: r.Body.Name, TaxPct: r.Body.TaxPct}); err != nil {
 		return nil, err
 	}
 	list, err := h.markets(ctx)
@@ -43,7 +43,7 @@ func (h *handlers) AddMarket(ctx context.Context, r contract.AddMarketRequestObj
 
 func (h *handlers) ChangeMarket(ctx context.Context, r contract.ChangeMarketRequestObject) (contract.ChangeMarketResponseObject, error) {
 	b := r.Body
-	if err := h.work.SaveMarket(ctx, r.MarketId, work.NewMarket{Name: b.Name, TaxPct: b.TaxPct, Main: b.Main, Active: b.Active, Version: b.Version}); err != nil {
+	if err := h.work.Pricing.SaveMarket(ctx, r.MarketId, pricing.NewMarket{Name: b.Name, TaxPct: b.TaxPct, Main: b.Main, Active: b.Active, Version: b.Version}); err != nil {
 		return nil, err
 	}
 	list, err := h.markets(ctx)
@@ -51,11 +51,11 @@ func (h *handlers) ChangeMarket(ctx context.Context, r contract.ChangeMarketRequ
 }
 
 func (h *handlers) GetPriceBook(ctx context.Context, r contract.GetPriceBookRequestObject) (contract.GetPriceBookResponseObject, error) {
-	v, err := h.work.PriceBook(ctx, from(r.Params.Market), from(r.Params.Day))
+	v, err := h.work.Pricing.PriceBook(ctx, from(r.Params.Market), from(r.Params.Day))
 	if err != nil {
 		return nil, err
 	}
-	shop, err := h.work.Shop(ctx)
+	shop, err := h.work.Shop.Shop(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -80,7 +80,7 @@ func (h *handlers) GetPriceBook(ctx context.Context, r contract.GetPriceBookRequ
 	return out, nil
 }
 
-func quote(q work.QuoteRow) contract.Quote {
+func quote(q pricing.QuoteRow) contract.Quote {
 	out := contract.Quote{Id: q.PublicID, ProductKey: q.ProductKey, Name: q.Name, Season: q.Season, ValidFrom: q.ValidFrom.Format(time.DateOnly), Price: q.Shown, Per: contract.QuotePer(q.Per), Source: contract.QuoteSource(q.Source),
 		State: contract.QuoteState(q.State), Version: q.Version}
 	if q.PieceMg > 0 {
@@ -91,20 +91,20 @@ func quote(q work.QuoteRow) contract.Quote {
 
 func (h *handlers) SetQuote(ctx context.Context, r contract.SetQuoteRequestObject) (contract.SetQuoteResponseObject, error) {
 	b := r.Body
-	err := h.work.SetQuote(ctx, work.NewQuote{Market: b.Market, Season: from(b.Season), Key: b.ProductKey, From: b.ValidFrom, Amount: b.Price, Per: string(b.Per), PieceG: from(b.PieceG), Version: b.Version})
+	err := h.work.Pricing.SetQuote(ctx, pricing.NewQuote{Market: b.Market, Season: from(b.Season), Key: b.ProductKey, From: b.ValidFrom, Amount: b.Price, Per: string(b.Per), PieceG: from(b.PieceG), Version: b.Version})
 	return contract.SetQuote204Response{}, err
 }
 
 func (h *handlers) DropQuote(ctx context.Context, r contract.DropQuoteRequestObject) (contract.DropQuoteResponseObject, error) {
-	return contract.DropQuote204Response{}, h.work.DropQuote(ctx, r.QuoteId, r.Params.Version)
+	return contract.DropQuote204Response{}, h.work.Pricing.DropQuote(ctx, r.QuoteId, r.Params.Version)
 }
 
 func (h *handlers) ListDemands(ctx context.Context, _ contract.ListDemandsRequestObject) (contract.ListDemandsResponseObject, error) {
-	list, err := h.work.Demands(ctx)
+	list, err := h.work.Pricing.Demands(ctx)
 	if err != nil {
 		return nil, err
 	}
-	products, err := h.work.Prices(ctx)
+	products, err := h.work.Pricing.Prices(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -112,14 +112,14 @@ func (h *handlers) ListDemands(ctx context.Context, _ contract.ListDemandsReques
 	for _, p := range products {
 		names[p.Key] = p.Name
 	}
-	return contract.ListDemands200JSONResponse(each(list, func(d work.DemandRow) contract.Demand {
+	return contract.ListDemands200JSONResponse(each(list, func(d pricing.DemandRow) contract.Demand {
 		return contract.Demand{ProductKey: d.ProductKey, Name: names[d.ProductKey], Season: d.Season, WeekG: measure.Mass(d.WeekMg).Grams(), Fallback: d.Shown, Version: d.Version}
 	})), nil
 }
 
 func (h *handlers) SetDemand(ctx context.Context, r contract.SetDemandRequestObject) (contract.SetDemandResponseObject, error) {
 	b := r.Body
-	err := h.work.SetDemand(ctx, work.NewDemand{Key: b.ProductKey, Season: from(b.Season), Week: b.Week, Unit: string(from(b.Unit)), Fallback: from(b.Fallback), Version: b.Version})
+	err := h.work.Pricing.SetDemand(ctx, pricing.NewDemand{Key: b.ProductKey, Season: from(b.Season), Week: b.Week, Unit: string(from(b.Unit)), Fallback: from(b.Fallback), Version: b.Version})
 	return contract.SetDemand204Response{}, err
 }
 
@@ -147,9 +147,9 @@ func (h *handlers) ReadFeed(ctx context.Context, r contract.ReadFeedRequestObjec
 
 // priceImport reads a price list, from a file or the feed, and says what each line does.
 func (h *handlers) priceImport(ctx context.Context, rows [][]string, save, feed bool) (contract.PriceImport, error) {
-	read := h.work.ImportPrices
+	read := h.work.Pricing.ImportPrices
 	if feed {
-		read = h.work.ImportFeed
+		read = h.work.Pricing.ImportFeed
 	}
 	lines, err := read(ctx, rows, save)
 	if err != nil {
@@ -158,9 +158,9 @@ func (h *handlers) priceImport(ctx context.Context, rows [][]string, save, feed 
 	out := contract.PriceImport{Lines: each(lines, priceLine), Saved: save}
 	for _, l := range lines {
 		switch l.State {
-		case work.LineBad:
+		case pricing.LineBad:
 			out.Bad++
-		case work.LineSame:
+		case pricing.LineSame:
 			out.Same++
 		default:
 			out.Set++

@@ -19,7 +19,7 @@ func (h *handlers) probeOf(b store.Bench) *device.Probe {
 }
 
 func (h *handlers) StreamProbe(ctx context.Context, r contract.StreamProbeRequestObject) (contract.StreamProbeResponseObject, error) {
-	b, err := h.work.Bench(ctx, r.BenchId)
+	b, err := h.work.People.Bench(ctx, r.BenchId)
 	if err != nil {
 		return nil, err
 	}
@@ -38,7 +38,7 @@ func (h *handlers) StreamProbe(ctx context.Context, r contract.StreamProbeReques
 }
 
 func (h *handlers) CommandProbe(ctx context.Context, r contract.CommandProbeRequestObject) (contract.CommandProbeResponseObject, error) {
-	b, err := h.work.Bench(ctx, r.BenchId)
+	b, err := h.work.People.Bench(ctx, r.BenchId)
 	if err != nil {
 		return nil, err
 	}

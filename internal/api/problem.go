@@ -17,7 +17,8 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/device"
 	"falda/internal/store"
-	"falda/internal/work"
+	"falda/internal/work/audit"
+	"falda/internal/work/people"
 )
 
 // problems turns any error into problem+json.
@@ -31,7 +32,7 @@ func problems(log *slog.Logger) echo.HTTPErrorHandler {
 			log.Error("request failed", "method", c.Request().Method, "path", c.Request().URL.Path, "status", p.Status,
 				"request", c.Response().Header().Get("X-Request-Id"), "error", err)
 		}
-		var tooMany work.TooMany
+		var tooMany people.TooMany
 		switch {
 		case errors.As(err, &tooMany):
 			c.Response().Header().Set("Retry-After", strconv.Itoa(seconds(tooMany.Wait)))
@@ -53,12 +54,12 @@ func problems(log *slog.Logger) echo.HTTPErrorHandler {
 func problemOf(err error) contract.Problem {
 	var bad *malformed
 	var tooLarge *http.MaxBytesError
-	var tooMany work.TooMany
+	var tooMany people.TooMany
 	status := echo.StatusCode(err)
 	switch faults := fault.Of(err); {
 	case faults != nil:
 		return faultProblem(faults)
-	case errors.Is(err, errNobody), errors.Is(err, work.ErrNobody):
+	case errors.Is(err, errNobody), errors.Is(err, audit.ErrNobody):
 		return problem(http.StatusUnauthorized, "Nobody is signed in", "Sign in; what waits here is kept.")
 	case errors.Is(err, errForbidden):
 		return problem(http.StatusForbidden, "Not for this role", "Somebody with more rights in this shop can do it; an owner can give you another role.")

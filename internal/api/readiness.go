@@ -5,24 +5,26 @@ import (
 	"fmt"
 	"strings"
 
+	"falda/internal/work/compare"
+	"falda/internal/work/stock"
+
 	ics "github.com/arran4/golang-ical"
 
 	"falda/internal/api/contract"
 	"falda/internal/core/age"
-	"falda/internal/work"
 )
 
 func (h *handlers) GetReadiness(ctx context.Context, _ contract.GetReadinessRequestObject) (contract.GetReadinessResponseObject, error) {
-	list, err := h.work.Readiness(ctx)
+	list, err := h.work.Stock.Readiness(ctx)
 	if err != nil {
 		return nil, err
 	}
 	return contract.GetReadiness200JSONResponse(each(list, readyPiece)), nil
 }
 
-func readyPiece(r work.ReadyPiece) contract.ReadyPiece {
+func readyPiece(r stock.ReadyPiece) contract.ReadyPiece {
 	return contract.ReadyPiece{Card: card(r.Card), MinceUntil: day(r.MinceUntil), MincePast: r.MincePast, MinceRule: r.MinceRule,
-		Plans: each(r.Plans, func(p work.ReadyPlan) contract.ReadyPlan {
+		Plans: each(r.Plans, func(p stock.ReadyPlan) contract.ReadyPlan {
 			return contract.ReadyPlan{Id: p.Plan.ID, Name: p.Plan.Name, Chosen: p.Chosen, Ready: p.Ready, ReadyOn: day(p.ReadyOn), WaitsFor: tooYoung(p.Readiness)}
 		})}
 }
@@ -40,11 +42,11 @@ func tooYoung(r age.Readiness) []string {
 // GetReadinessCalendar gives, for each piece, the day on which it is ready for its plan (or for the first of the others where
 // none is chosen), and the last day on which it may be minced.
 func (h *handlers) GetReadinessCalendar(ctx context.Context, _ contract.GetReadinessCalendarRequestObject) (contract.GetReadinessCalendarResponseObject, error) {
-	list, err := h.work.Readiness(ctx)
+	list, err := h.work.Stock.Readiness(ctx)
 	if err != nil {
 		return nil, err
 	}
-	shop, err := h.work.Shop(ctx)
+	shop, err := h.work.Shop.Shop(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -65,7 +67,7 @@ func (h *handlers) GetReadinessCalendar(ctx context.Context, _ contract.GetReadi
 		ready.SetAllDayStartAt(plan.ReadyOn)
 		ready.SetAllDayEndAt(plan.ReadyOn.AddDate(0, 0, 1))
 		ready.SetSummary("Ready: " + what)
-		ready.SetDescription(fmt.Sprintf("%s. %s", plan.Plan.Name, strings.TrimSpace(work.ReadySentence(plan.Readiness))))
+		ready.SetDescription(fmt.Sprintf("%s. %s", plan.Plan.Name, strings.TrimSpace(compare.ReadySentence(plan.Readiness))))
 		mince := cal.AddEvent(c.Hung.Piece.PublicID + "-mince@falda")
 		mince.SetDtStampTime(h.work.Now())
 		mince.SetAllDayStartAt(r.MinceUntil)

@@ -43,11 +43,11 @@ func TestReadinessBoardAndCalendar(t *testing.T) {
 			}
 		}
 	}
-	_, token, err := r.work.AddToken(asRole(t, r.work, "owner"), "calendar", []string{"read"}, "")
+	_, token, err := r.work.People.AddToken(asRole(t, r.work, "owner"), "calendar", []string{"read"}, "")
 	if err != nil {
 		t.Fatal(err)
 	}
-	_, priced, err := r.work.AddToken(asRole(t, r.work, "owner"), "prices", []string{"prices"}, "")
+	_, priced, err := r.work.People.AddToken(asRole(t, r.work, "owner"), "prices", []string{"prices"}, "")
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -11,7 +11,8 @@ import (
 
 	"github.com/goccy/go-yaml"
 
-	"falda/internal/work"
+	"falda/internal/work/audit"
+	"falda/internal/work/people"
 )
 
 // routesOf lists the contract's routes as the table of rights names them.
@@ -78,11 +79,11 @@ type visitor struct {
 func (r *rig) screenAt(bench int) string {
 	r.t.Helper()
 	ctx := asRole(r.t, r.work, "owner")
-	code, _, err := r.work.EnrolCode(ctx, r.shop.Benches[bench].Id)
+	code, _, err := r.work.People.EnrolCode(ctx, r.shop.Benches[bench].Id)
 	if err != nil {
 		r.t.Fatal(err)
 	}
-	screen, err := r.work.Enrol(r.t.Context(), code, work.Where{About: "a tablet"})
+	screen, err := r.work.People.Enrol(r.t.Context(), code, audit.Where{About: "a tablet"})
 	if err != nil {
 		r.t.Fatal(err)
 	}
@@ -95,27 +96,27 @@ func (r *rig) visitors() []visitor {
 	screen := r.screenAt(0)
 	out := []visitor{{name: "nobody", token: func() string { return "" }}, {name: "a screen with nobody at it", token: func() string { return "" }, screen: screen}}
 	for i, role := range all {
-		who, err := r.work.First(r.t.Context(), role)
+		who, err := r.work.People.First(r.t.Context(), role)
 		if err != nil {
 			r.t.Fatal(err)
 		}
 		pin := fmt.Sprintf("48%d2", i)
-		if err := r.work.SetPin(work.As(r.t.Context(), who), "", pin); err != nil {
+		if err := r.work.People.SetPin(audit.As(r.t.Context(), who), "", pin); err != nil {
 			r.t.Fatal(err)
 		}
 		out = append(out, visitor{name: role, role: role, via: "password", token: func() string { r.signIn(role); return r.token }})
 		held := ""
 		out = append(out, visitor{name: role + " by PIN", role: role, via: "pin", screen: screen, token: func() string {
-			if _, err := r.work.BySession(r.t.Context(), held); err != nil {
-				if held, err = r.work.SignInByPin(r.t.Context(), screen, who.Member, pin, work.Where{}); err != nil {
+			if _, err := r.work.People.BySession(r.t.Context(), held); err != nil {
+				if held, err = r.work.People.SignInByPin(r.t.Context(), screen, who.Member, pin, audit.Where{}); err != nil {
 					r.t.Fatal(err)
 				}
 			}
 			return held
 		}})
 	}
-	for _, scope := range work.Scopes {
-		_, token, err := r.work.AddToken(asRole(r.t, r.work, "owner"), scope.ID, []string{scope.ID}, "")
+	for _, scope := range people.Scopes {
+		_, token, err := r.work.People.AddToken(asRole(r.t, r.work, "owner"), scope.ID, []string{scope.ID}, "")
 		if err != nil {
 			r.t.Fatal(err)
 		}

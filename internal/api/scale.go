@@ -17,7 +17,7 @@ import (
 
 // scaleOf finds the scale of a bench by its id; nil where the bench has none.
 func (h *handlers) scaleOf(ctx context.Context, benchID string) (*device.Scale, error) {
-	b, err := h.work.Bench(ctx, benchID)
+	b, err := h.work.People.Bench(ctx, benchID)
 	if err != nil {
 		return nil, err
 	}

@@ -29,6 +29,7 @@ import (
 	"falda/internal/device"
 	"falda/internal/store"
 	"falda/internal/work"
+	"falda/internal/work/audit"
 )
 
 // Bounds of one request: its body in bytes, and how long its answer may take (a stream has no end).
@@ -48,7 +49,7 @@ type Probes func(b store.Bench) *device.Probe
 
 // Options are what the interface is served with.
 type Options struct {
-	Work        *work.Service
+	Work        *work.Rooms
 	Scales      Scales
 	Probes      Probes       // nil where no bench has one
 	Feed        *device.Feed // a market's price list; nil where there is none
@@ -132,7 +133,7 @@ func (o Options) logged(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		began := time.Now()
 		err := next(c)
-		who, _ := c.Get("who").(work.Caller)
+		who, _ := c.Get("who").(audit.Caller)
 		o.Log.Info("request", "method", c.Request().Method, "route", c.Path(), "status", statusOf(c, err), "ms", time.Since(began).Milliseconds(),
 			"request", c.Response().Header().Get(requestHeader), "address", o.address(c.Request()), "shop", who.Shop, "member", who.Member, "via", who.Via)
 		return err

@@ -16,6 +16,13 @@ import (
 	"falda/internal/store"
 	"falda/internal/tabular"
 	"falda/internal/work"
+	"falda/internal/work/audit"
+	"falda/internal/work/compare"
+	"falda/internal/work/judge"
+	"falda/internal/work/people"
+	"falda/internal/work/pricing"
+	"falda/internal/work/shop"
+	"falda/internal/work/stock"
 )
 
 // furnished is a shop that has one of everything, each named with the shop's mark.
@@ -32,7 +39,7 @@ type furnished struct {
 // furnish fills the shop that a context is in.
 func (r *rig) furnish(ctx context.Context, mark string) furnished {
 	r.t.Helper()
-	who, _ := work.CallerOf(ctx)
+	who, _ := audit.CallerOf(ctx)
 	f := furnished{mark: mark, shop: who.ShopID, ctx: ctx, ids: map[string]string{}}
 	must := func(err error) {
 		r.t.Helper()
@@ -41,61 +48,61 @@ func (r *rig) furnish(ctx context.Context, mark string) furnished {
 		}
 	}
 	w := r.work
-	bench, err := w.AddBench(ctx, mark+" bench")
+	bench, err := w.People.AddBench(ctx, mark+" bench")
 	must(err)
-	code, _, err := w.EnrolCode(ctx, bench.PublicID)
+	code, _, err := w.People.EnrolCode(ctx, bench.PublicID)
 	must(err)
-	_, err = w.Enrol(ctx, code, work.Where{About: mark + " screen"})
+	_, err = w.People.Enrol(ctx, code, audit.Where{About: mark + " screen"})
 	must(err)
-	benches, err := w.Benches(ctx)
+	benches, err := w.People.Benches(ctx)
 	must(err)
-	i := slices.IndexFunc(benches, func(b work.BenchScreens) bool { return b.Bench.PublicID == bench.PublicID })
-	person, _, err := w.AddPerson(ctx, work.Account{Name: mark + " cutter", Email: mark + "@x.example", Role: "cutter", Pin: "4802"})
+	i := slices.IndexFunc(benches, func(b people.BenchScreens) bool { return b.Bench.PublicID == bench.PublicID })
+	person, _, err := w.People.AddPerson(ctx, people.Account{Name: mark + " cutter", Email: mark + "@x.example", Role: "cutter", Pin: "4802"})
 	must(err)
-	token, _, err := w.AddToken(ctx, mark+" token", []string{"read"}, "")
+	token, _, err := w.People.AddToken(ctx, mark+" token", []string{"read"}, "")
 	must(err)
-	_, err = w.SetPrice(ctx, "beef.cap_steak", map[string]string{"zzA": "11.11", "zzB": "22.22"}[mark], "kg", 0)
+	_, err = w.Pricing.SetPrice(ctx, "beef.cap_steak", map[string]string{"zzA": "11.11", "zzB": "22.22"}[mark], "kg", 0)
 	must(err)
-	lot, err := w.Receive(ctx, work.Arrival{AtlasID: "beef.top_sirloin", Pieces: 5, Weight: "33", WeightUnit: "kg", Price: "11.40", PricePer: "kg", SlaughteredOn: "2026-02-24",
+	lot, err := w.Stock.Receive(ctx, stock.Arrival{AtlasID: "beef.top_sirloin", Pieces: 5, Weight: "33", WeightUnit: "kg", Price: "11.40", PricePer: "kg", SlaughteredOn: "2026-02-24",
 		PackedOn: "2026-02-26", Supplier: mark + " croft", LotNumber: mark + "-1", Note: mark + " note"})
 	must(err)
 	for _, p := range lot.Pieces {
-		err = w.ChoosePlan(ctx, p.PublicID, work.PlanPick{PlanID: "seamed"}, 1)
+		err = w.Stock.ChoosePlan(ctx, p.PublicID, stock.PlanPick{PlanID: "seamed"}, 1)
 		must(err)
 		f.more = append(f.more, p.PublicID)
 	}
-	b, err := w.StartBreakdown(ctx, lot.Pieces[0].PublicID, bench.PublicID)
+	b, err := w.Bench.StartBreakdown(ctx, lot.Pieces[0].PublicID, bench.PublicID)
 	must(err)
 	id := b.Breakdown.PublicID
 	book := func(e seam.Event) {
 		e.ID, e.At, e.Bench, e.Note = store.NewID(), today, bench.PublicID, mark+" note"
-		_, err := w.Book(ctx, id, e) // it is kept in memory from now on
+		_, err := w.Bench.Book(ctx, id, e) // it is kept in memory from now on
 		must(err)
 		f.more = append(f.more, e.ID)
 	}
 	book(seam.Event{Kind: seam.Opened, Net: 6600 * measure.Gram})
 	book(seam.Event{Kind: seam.SeamedOff, Part: "cap", Net: 960 * measure.Gram})
-	_, err = w.ChooseMethod(ctx, id, "cap", "stew", mark+" says so", 0)
+	_, err = w.Judge.ChooseMethod(ctx, id, "cap", "stew", mark+" says so", 0)
 	must(err)
-	plan, err := w.SavePlan(ctx, "beef.top_sirloin", "", ownWay(w, mark+" way"), 0)
+	plan, err := w.Stock.SavePlan(ctx, "beef.top_sirloin", "", ownWay(w, mark+" way"), 0)
 	must(err)
-	batch, err := w.StartBatch(ctx, []string{lot.Pieces[3].PublicID, lot.Pieces[4].PublicID}, bench.PublicID)
+	batch, err := w.Bench.StartBatch(ctx, []string{lot.Pieces[3].PublicID, lot.Pieces[4].PublicID}, bench.PublicID)
 	must(err)
-	tasting, err := w.PlanTasting(ctx, work.NewTasting{Name: mark + " tasting", HeldOn: "2026-03-20", Eaters: 2, Samples: []work.NewSample{{AtlasID: "beef.top_sirloin", Part: "cap", Method: "grill", Note: mark + " note"}}})
+	tasting, err := w.Judge.PlanTasting(ctx, judge.NewTasting{Name: mark + " tasting", HeldOn: "2026-03-20", Eaters: 2, Samples: []judge.NewSample{{AtlasID: "beef.top_sirloin", Part: "cap", Method: "grill", Note: mark + " note"}}})
 	must(err)
 	f.link = tasting.Eaters[0].Link
-	twins, err := w.Receive(ctx, work.Arrival{AtlasID: "beef.top_sirloin", Pieces: 2, Weight: "13.2", WeightUnit: "kg", Price: "11.40", PricePer: "kg", SlaughteredOn: "2026-02-24", PackedOn: "2026-02-26", Supplier: mark + " croft", LotNumber: mark + "-2"})
+	twins, err := w.Stock.Receive(ctx, stock.Arrival{AtlasID: "beef.top_sirloin", Pieces: 2, Weight: "13.2", WeightUnit: "kg", Price: "11.40", PricePer: "kg", SlaughteredOn: "2026-02-24", PackedOn: "2026-02-26", Supplier: mark + " croft", LotNumber: mark + "-2"})
 	must(err)
-	trial, err := w.DesignTrial(ctx, work.NewTrial{Name: mark + " trial", AtlasID: "beef.top_sirloin", PlanA: "traditional", PlanB: "seamed", Pairs: [][2]string{{twins.Pieces[0].PublicID, twins.Pieces[1].PublicID}}})
+	trial, err := w.Compare.DesignTrial(ctx, compare.NewTrial{Name: mark + " trial", AtlasID: "beef.top_sirloin", PlanA: "traditional", PlanB: "seamed", Pairs: [][2]string{{twins.Pieces[0].PublicID, twins.Pieces[1].PublicID}}})
 	must(err)
-	must(w.SaveMarket(ctx, "", work.NewMarket{Name: mark + " counter"}))
-	markets, err := w.Sells(ctx)
+	must(w.Pricing.SaveMarket(ctx, "", pricing.NewMarket{Name: mark + " counter"}))
+	markets, err := w.Pricing.Sells(ctx)
 	must(err)
-	must(w.SetQuote(ctx, work.NewQuote{Market: markets[0].PublicID, Key: "beef.tri_tip_whole", From: "2026-01-01", Amount: map[string]string{"zzA": "33.33", "zzB": "44.44"}[mark], Per: "kg"}))
-	must(w.SetDemand(ctx, work.NewDemand{Key: "beef.cap_steak", Week: "5", Unit: "kg", Fallback: map[string]string{"zzA": "5.55", "zzB": "6.6613"}[mark]}))
-	prices, err := w.PriceBook(ctx, "", "")
+	must(w.Pricing.SetQuote(ctx, pricing.NewQuote{Market: markets[0].PublicID, Key: "beef.tri_tip_whole", From: "2026-01-01", Amount: map[string]string{"zzA": "33.33", "zzB": "44.44"}[mark], Per: "kg"}))
+	must(w.Pricing.SetDemand(ctx, pricing.NewDemand{Key: "beef.cap_steak", Week: "5", Unit: "kg", Fallback: map[string]string{"zzA": "5.55", "zzB": "6.6613"}[mark]}))
+	prices, err := w.Pricing.PriceBook(ctx, "", "")
 	must(err)
-	shared, link, err := w.ShareReport(ctx, work.ReportAsk{Kind: work.ReportTrial, TrialID: trial.PublicID}, 5)
+	shared, link, err := w.Compare.ShareReport(ctx, compare.ReportAsk{Kind: compare.ReportTrial, TrialID: trial.PublicID}, 5)
 	must(err)
 	f.share = link
 	f.ids = map[string]string{"market_id": markets[0].PublicID, "quote_id": prices.Quotes[0].PublicID, "share_id": shared.PublicID, "carcass_id": "lamb.whole", "trial_id": trial.PublicID, "tasting_id": tasting.PublicID, "code": tasting.Samples[0].Code, "batch_id": batch.Batch.PublicID, "plan_id": plan.Plan.ID, "lot_id": lot.Lot.PublicID, "piece_id": lot.Pieces[0].PublicID, "breakdown_id": id, "bench_id": bench.PublicID, "screen_id": benches[i].Screens[0].PublicID,
@@ -105,7 +112,7 @@ func (r *rig) furnish(ctx context.Context, mark string) furnished {
 }
 
 // ownWay is the seamed rump under another name, with all of the mouse diced.
-func ownWay(w *work.Service, name string) atlas.Plan {
+func ownWay(w *work.Rooms, name string) atlas.Plan {
 	p, _ := w.Atlas().Find("beef.top_sirloin")
 	pl, _ := p.Plan("seamed")
 	mouse := map[string]string{"mouse": "dressed"}
@@ -121,7 +128,7 @@ func ownWay(w *work.Service, name string) atlas.Plan {
 func (r *rig) twoShops() (a, b furnished) {
 	r.t.Helper()
 	owner := asRole(r.t, r.work, "owner")
-	if _, err := r.work.AddShop(owner, work.NewShop{Name: "Another", Currency: "EUR", Unit: "kg"}); err != nil {
+	if _, err := r.work.Shop.AddShop(owner, shop.NewShop{Name: "Another", Currency: "EUR", Unit: "kg"}); err != nil {
 		r.t.Fatal(err)
 	}
 	shops, err := r.store.Shops(r.t.Context())
@@ -129,24 +136,24 @@ func (r *rig) twoShops() (a, b furnished) {
 		r.t.Fatal(err)
 	}
 	as := func(role string) context.Context {
-		who, err := r.work.MemberCaller(r.t.Context(), shops[1].ID, role)
+		who, err := r.work.People.MemberCaller(r.t.Context(), shops[1].ID, role)
 		if err != nil {
 			r.t.Fatal(err)
 		}
-		return work.As(r.t.Context(), who)
+		return audit.As(r.t.Context(), who)
 	}
 	first := as("owner")
-	if _, _, err := r.work.AddPerson(first, work.Account{Name: "zzB owner", Email: "zzb-owner@x.example", Role: "owner"}); err != nil {
+	if _, _, err := r.work.People.AddPerson(first, people.Account{Name: "zzB owner", Email: "zzb-owner@x.example", Role: "owner"}); err != nil {
 		r.t.Fatal(err)
 	}
-	who, _ := work.CallerOf(first)
-	if _, err := r.work.ChangePerson(first, who.Member, work.PersonChange{Name: "zzB gone", Role: "owner", Active: false, Version: 1}); err != nil {
+	who, _ := audit.CallerOf(first)
+	if _, err := r.work.People.ChangePerson(first, who.Member, people.PersonChange{Name: "zzB gone", Role: "owner", Active: false, Version: 1}); err != nil {
 		r.t.Fatal(err)
 	}
 	second := as("owner")
-	settings := work.Usual
+	settings := shop.Usual
 	settings.Name, settings.Currency, settings.Unit, settings.Version = "zzB shop", "EUR", "lb", 1
-	if err := r.work.SaveSettings(second, settings); err != nil {
+	if err := r.work.Shop.SaveSettings(second, settings); err != nil {
 		r.t.Fatal(err)
 	}
 	return r.furnish(owner, "zzA"), r.furnish(second, "zzB")
@@ -190,7 +197,7 @@ func TestIdsOfAnotherShop(t *testing.T) {
 	r := newRig(t)
 	a, b := r.twoShops()
 	before := r.everything(b.shop)
-	_, secret, err := r.work.AddToken(a.ctx, "all", []string{"calc", "read", "record", "prices", "audit"}, "")
+	_, secret, err := r.work.People.AddToken(a.ctx, "all", []string{"calc", "read", "record", "prices", "audit"}, "")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -394,7 +401,7 @@ func TestNothingOfAnotherShopShows(t *testing.T) {
 func TestOnePersonInTwoShops(t *testing.T) {
 	r := newRig(t)
 	owner := asRole(t, r.work, "owner")
-	id, err := r.work.AddShop(owner, work.NewShop{Name: "Second", Currency: "USD", Unit: "lb"})
+	id, err := r.work.Shop.AddShop(owner, shop.NewShop{Name: "Second", Currency: "USD", Unit: "lb"})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -402,12 +409,12 @@ func TestOnePersonInTwoShops(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	second, err := r.work.MemberCaller(t.Context(), shops[1].ID, "owner")
+	second, err := r.work.People.MemberCaller(t.Context(), shops[1].ID, "owner")
 	if err != nil {
 		t.Fatal(err)
 	}
 	r.withPassword("cutter")
-	_, link, err := r.work.AddPerson(work.As(t.Context(), second), work.Account{Name: "Called otherwise", Email: "cutter@test.example", Role: "yield_desk"})
+	_, link, err := r.work.People.AddPerson(audit.As(t.Context(), second), people.Account{Name: "Called otherwise", Email: "cutter@test.example", Role: "yield_desk"})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -415,7 +422,7 @@ func TestOnePersonInTwoShops(t *testing.T) {
 	if p := r.fails("PUT", base+"/session/shop", map[string]any{"shop_id": id}); p.Status != 404 {
 		t.Errorf("into a shop that one has not joined: %d", p.Status)
 	}
-	if _, err := r.work.ChoosePassword(t.Context(), link, password, work.Where{}); err != nil {
+	if _, err := r.work.People.ChoosePassword(t.Context(), link, password, audit.Where{}); err != nil {
 		t.Fatal(err)
 	}
 	r.signIn("cutter")
@@ -439,7 +446,7 @@ func TestOnePersonInTwoShops(t *testing.T) {
 	}
 	// an owner of one shop cannot take over somebody who is in others too
 	cutterID := func() string {
-		people, err := r.work.People(owner)
+		people, err := r.work.People.People(owner)
 		if err != nil {
 			t.Fatal(err)
 		}

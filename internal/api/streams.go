@@ -5,7 +5,8 @@ import (
 	"sync"
 	"time"
 
-	"falda/internal/work"
+	"falda/internal/work/audit"
+	"falda/internal/work/people"
 )
 
 // How many streams may be open at once: in all, for one shop, and for one caller (a person has a few tabs, a bench one screen).
@@ -27,7 +28,7 @@ type streams struct {
 }
 
 // begin counts a stream; it answers false where there are too many.
-func (s *streams) begin(who work.Caller) (end func(), ok bool) {
+func (s *streams) begin(who audit.Caller) (end func(), ok bool) {
 	key := callerKey(who, who.Where.Address)
 	s.mu.Lock()
 	defer s.mu.Unlock()
@@ -60,10 +61,10 @@ func (s *streams) add(shop int64, caller string, by int) {
 
 // oneStream counts a stream that begins; what it gives is called at its end.
 func (h *handlers) oneStream(ctx context.Context) (func(), error) {
-	who, _ := work.CallerOf(ctx)
+	who, _ := audit.CallerOf(ctx)
 	end, ok := h.streams.begin(who)
 	if !ok {
-		return nil, work.TooMany{Wait: 5 * time.Second, Why: "streams"}
+		return nil, people.TooMany{Wait: 5 * time.Second, Why: "streams"}
 	}
 	h.metrics.streams.Inc()
 	return func() { end(); h.metrics.streams.Dec() }, nil

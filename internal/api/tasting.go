@@ -12,11 +12,12 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/paper"
 	"falda/internal/store"
-	"falda/internal/work"
+	"falda/internal/work/audit"
+	"falda/internal/work/judge"
 )
 
 func (h *handlers) ListTastings(ctx context.Context, _ contract.ListTastingsRequestObject) (contract.ListTastingsResponseObject, error) {
-	list, err := h.work.Tastings(ctx)
+	list, err := h.work.Judge.Tastings(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -26,9 +27,9 @@ func (h *handlers) ListTastings(ctx context.Context, _ contract.ListTastingsRequ
 }
 
 func (h *handlers) PlanTasting(ctx context.Context, r contract.PlanTastingRequestObject) (contract.PlanTastingResponseObject, error) {
-	v, err := h.work.PlanTasting(ctx, work.NewTasting{Name: r.Body.Name, HeldOn: r.Body.HeldOn, Eaters: r.Body.Eaters, Seed: from(r.Body.Seed),
-		Samples: each(r.Body.Samples, func(n contract.NewSample) work.NewSample {
-			return work.NewSample{AtlasID: n.AtlasId, Part: n.Part, Method: n.Method, Breakdown: from(n.BreakdownId), Note: from(n.Note)}
+	v, err := h.work.Judge.PlanTasting(ctx, judge.NewTasting{Name: r.Body.Name, HeldOn: r.Body.HeldOn, Eaters: r.Body.Eaters, Seed: from(r.Body.Seed),
+		Samples: each(r.Body.Samples, func(n contract.NewSample) judge.NewSample {
+			return judge.NewSample{AtlasID: n.AtlasId, Part: n.Part, Method: n.Method, Breakdown: from(n.BreakdownId), Note: from(n.Note)}
 		})})
 	if err != nil {
 		return nil, err
@@ -37,7 +38,7 @@ func (h *handlers) PlanTasting(ctx context.Context, r contract.PlanTastingReques
 }
 
 func (h *handlers) GetTasting(ctx context.Context, r contract.GetTastingRequestObject) (contract.GetTastingResponseObject, error) {
-	v, err := h.work.Tasting(ctx, r.TastingId)
+	v, err := h.work.Judge.Tasting(ctx, r.TastingId)
 	if err != nil {
 		return nil, err
 	}
@@ -45,7 +46,7 @@ func (h *handlers) GetTasting(ctx context.Context, r contract.GetTastingRequestO
 }
 
 func (h *handlers) ChangeTasting(ctx context.Context, r contract.ChangeTastingRequestObject) (contract.ChangeTastingResponseObject, error) {
-	v, err := h.work.ChangeTasting(ctx, r.TastingId, work.TastingChange{Name: r.Body.Name, HeldOn: r.Body.HeldOn, State: r.Body.State, Reason: from(r.Body.Reason), Version: r.Body.Version})
+	v, err := h.work.Judge.ChangeTasting(ctx, r.TastingId, judge.TastingChange{Name: r.Body.Name, HeldOn: r.Body.HeldOn, State: r.Body.State, Reason: from(r.Body.Reason), Version: r.Body.Version})
 	if err != nil {
 		return nil, err
 	}
@@ -53,8 +54,8 @@ func (h *handlers) ChangeTasting(ctx context.Context, r contract.ChangeTastingRe
 }
 
 func (h *handlers) EnterSheets(ctx context.Context, r contract.EnterSheetsRequestObject) (contract.EnterSheetsResponseObject, error) {
-	v, err := h.work.Enter(ctx, r.TastingId, each(r.Body.Sheets, func(s contract.Sheet) work.Sheet {
-		return work.Sheet{Eater: s.Eater, Code: s.Code, Marks: marks(s.Marks)}
+	v, err := h.work.Judge.Enter(ctx, r.TastingId, each(r.Body.Sheets, func(s contract.Sheet) judge.Sheet {
+		return judge.Sheet{Eater: s.Eater, Code: s.Code, Marks: marks(s.Marks)}
 	}), "paper")
 	if err != nil {
 		return nil, err
@@ -67,7 +68,7 @@ func (h *handlers) ImportSheets(ctx context.Context, r contract.ImportSheetsRequ
 	if err != nil {
 		return nil, err
 	}
-	v, _, err := h.work.ImportSheets(ctx, r.TastingId, rows)
+	v, _, err := h.work.Judge.ImportSheets(ctx, r.TastingId, rows)
 	if err != nil {
 		return nil, err
 	}
@@ -75,7 +76,7 @@ func (h *handlers) ImportSheets(ctx context.Context, r contract.ImportSheetsRequ
 }
 
 func (h *handlers) EnterCores(ctx context.Context, r contract.EnterCoresRequestObject) (contract.EnterCoresResponseObject, error) {
-	v, err := h.work.EnterCores(ctx, r.TastingId, r.Code, r.Body.Cores)
+	v, err := h.work.Judge.EnterCores(ctx, r.TastingId, r.Code, r.Body.Cores)
 	if err != nil {
 		return nil, err
 	}
@@ -86,11 +87,11 @@ func (h *handlers) ExportSheets(ctx context.Context, r contract.ExportSheetsRequ
 	if err := tableFormat(r.Params.Format); err != nil {
 		return nil, err
 	}
-	v, err := h.work.Tasting(ctx, r.TastingId)
+	v, err := h.work.Judge.Tasting(ctx, r.TastingId)
 	if err != nil {
 		return nil, err
 	}
-	return file{r.Params.Format, "tasting-" + day(v.HeldOn), "Sheets", work.SheetColumns, func(put func([]string) error) error {
+	return file{r.Params.Format, "tasting-" + day(v.HeldOn), "Sheets", judge.SheetColumns, func(put func([]string) error) error {
 		for _, row := range v.SheetFile() {
 			if err := put(row); err != nil {
 				return err
@@ -104,7 +105,7 @@ func (h *handlers) ExportSheets(ctx context.Context, r contract.ExportSheetsRequ
 func (f file) VisitExportSheetsResponse(w http.ResponseWriter) error { return f.send(w) }
 
 func (h *handlers) GetScoreSheets(ctx context.Context, r contract.GetScoreSheetsRequestObject) (contract.GetScoreSheetsResponseObject, error) {
-	v, err := h.work.Tasting(ctx, r.TastingId)
+	v, err := h.work.Judge.Tasting(ctx, r.TastingId)
 	if err != nil {
 		return nil, err
 	}
@@ -116,7 +117,7 @@ func (h *handlers) GetScoreSheets(ctx context.Context, r contract.GetScoreSheets
 }
 
 func (h *handlers) GetServingSheet(ctx context.Context, r contract.GetServingSheetRequestObject) (contract.GetServingSheetResponseObject, error) {
-	v, err := h.work.Tasting(ctx, r.TastingId)
+	v, err := h.work.Judge.Tasting(ctx, r.TastingId)
 	if err != nil {
 		return nil, err
 	}
@@ -128,8 +129,8 @@ func (h *handlers) GetServingSheet(ctx context.Context, r contract.GetServingShe
 }
 
 // tastingPaper is what the sheets of a tasting show; the score pages are under the origin.
-func tastingPaper(v work.TastingView, origin string) paper.Tasting {
-	t := paper.Tasting{Name: v.Name, Blind: work.BlindName(v.HeldOn), Day: day(v.HeldOn), Samples: each(v.Samples, func(p work.SampleView) paper.TastingSample {
+func tastingPaper(v judge.TastingView, origin string) paper.Tasting {
+	t := paper.Tasting{Name: v.Name, Blind: judge.BlindName(v.HeldOn), Day: day(v.HeldOn), Samples: each(v.Samples, func(p judge.SampleView) paper.TastingSample {
 		return paper.TastingSample{Code: p.Code, Muscle: p.Muscle.Name, Method: p.MethodName, From: p.From, Note: p.Note}
 	})}
 	for _, e := range v.Eaters {
@@ -143,7 +144,7 @@ func tastingPaper(v work.TastingView, origin string) paper.Tasting {
 }
 
 func (h *handlers) GetPlace(ctx context.Context, r contract.GetPlaceRequestObject) (contract.GetPlaceResponseObject, error) {
-	p, err := h.work.PlaceOf(ctx, r.Link)
+	p, err := h.work.Judge.PlaceOf(ctx, r.Link)
 	if err != nil {
 		return nil, err
 	}
@@ -151,14 +152,14 @@ func (h *handlers) GetPlace(ctx context.Context, r contract.GetPlaceRequestObjec
 }
 
 func (h *handlers) MarkSample(ctx context.Context, r contract.MarkSampleRequestObject) (contract.MarkSampleResponseObject, error) {
-	p, err := h.work.Mark(ctx, r.Link, r.Code, marks(*r.Body))
+	p, err := h.work.Judge.Mark(ctx, r.Link, r.Code, marks(*r.Body))
 	if err != nil {
 		return nil, err
 	}
 	return contract.MarkSample200JSONResponse(place(p)), nil
 }
 
-func place(p work.Place) contract.Place {
+func place(p judge.Place) contract.Place {
 	out := contract.Place{Samples: []contract.BlindSample{}, Tasting: p.Tasting, Eater: p.Eater, Open: p.Open}
 	for i, code := range p.Codes {
 		out.Samples = append(out.Samples, contract.BlindSample{Code: code, Marks: marksOut(p.Marks[i])})
@@ -172,11 +173,11 @@ func marksOut(m eating.Marks) contract.Marks {
 
 // entersSheets says whether the caller may enter the sheets of a tasting, and so may have the links with which eaters do.
 func entersSheets(ctx context.Context) bool {
-	who, ok := work.CallerOf(ctx)
+	who, ok := audit.CallerOf(ctx)
 	return ok && rights["PUT /tastings/{tasting_id}/sheets"].allows(who.Role, who.Via, who.Scopes)
 }
 
-func tasting(ctx context.Context, v work.TastingView) contract.Tasting {
+func tasting(ctx context.Context, v judge.TastingView) contract.Tasting {
 	withLinks := entersSheets(ctx)
 	out := contract.Tasting{Id: v.PublicID, Name: v.Name, HeldOn: day(v.HeldOn), State: contract.TastingState(v.State), Reason: some(v.Reason), Eaters: v.Tasting.Eaters, Version: v.Version, Weights: v.Weights,
 		Balanced: v.Balanced, BalancedEaters: v.Next, Sheets: []contract.SheetGiven{}, Samples: []contract.Sample{}, Places: []contract.EaterPlace{}}
@@ -210,13 +211,13 @@ func tasting(ctx context.Context, v work.TastingView) contract.Tasting {
 		out.Places = append(out.Places, x)
 	}
 	for _, s := range v.Sheets {
-		out.Sheets = append(out.Sheets, contract.SheetGiven{Eater: s.Eater, Code: codes[s.SampleID], Source: s.Source, Marks: marksOut(work.MarksOf(s))})
+		out.Sheets = append(out.Sheets, contract.SheetGiven{Eater: s.Eater, Code: codes[s.SampleID], Source: s.Source, Marks: marksOut(judge.MarksOf(s))})
 	}
 	return out
 }
 
 func (h *handlers) GetGrades(ctx context.Context, r contract.GetGradesRequestObject) (contract.GetGradesResponseObject, error) {
-	g, err := h.work.Grades(ctx, r.AtlasId)
+	g, err := h.work.Judge.Grades(ctx, r.AtlasId)
 	if err != nil {
 		return nil, err
 	}
@@ -228,7 +229,7 @@ func (h *handlers) GetGrades(ctx context.Context, r contract.GetGradesRequestObj
 }
 
 func (h *handlers) GetEating(ctx context.Context, _ contract.GetEatingRequestObject) (contract.GetEatingResponseObject, error) {
-	house, version, err := h.work.Eating(ctx)
+	house, version, err := h.work.Judge.Eating(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -241,11 +242,11 @@ func (h *handlers) SetEating(ctx context.Context, r contract.SetEatingRequestObj
 	house.Weights, house.PriorSD, house.GivenSD, house.EaterSD, house.BeefAgeing, house.LambAgeing = b.Weights, b.PriorSd, b.GivenSd, b.EaterSd, b.BeefAgeing, b.LambAgeing
 	house.Hip, house.Grain, house.MarblingStep, house.LambLeanStep, house.LambFatStep = b.Hip, b.Grain, b.MarblingStep, b.LambLeanStep, b.LambFatStep
 	house.WeekLossPct, house.StorePerKgDay = b.WeekLossPct, b.StorePerKgDay
-	moved, err := h.work.SetEating(ctx, house, b.Version)
+	moved, err := h.work.Judge.SetEating(ctx, house, b.Version)
 	if err != nil {
 		return nil, err
 	}
-	house, version, err := h.work.Eating(ctx)
+	house, version, err := h.work.Judge.Eating(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -257,14 +258,14 @@ func (h *handlers) SetEating(ctx context.Context, r contract.SetEatingRequestObj
 }
 
 func (h *handlers) GetAgeing(ctx context.Context, r contract.GetAgeingRequestObject) (contract.GetAgeingResponseObject, error) {
-	v, err := h.work.Ageing(ctx, r.PieceId)
+	v, err := h.work.Judge.Ageing(ctx, r.PieceId)
 	if err != nil {
 		return nil, err
 	}
 	out := contract.Ageing{Muscles: []contract.AgedMuscle{}, Today: v.Today, Sentence: v.Sentence, LossG: v.Loss.Grams(), LossCost: v.LossCost.String(), StoreCost: v.Store.String()}
 	for _, m := range v.Muscles {
 		out.Muscles = append(out.Muscles, contract.AgedMuscle{Part: m.Muscle.ID, Name: m.Muscle.Name, Method: m.Method.Name, Now: round(m.Now, 1), Gain: round(m.Gain, 2), Ready: m.Ready, ReadyOn: day(m.ReadyOn),
-			Curve: each(m.Curve, func(a work.AgedScore) float64 { return round(a.Score, 2) })})
+			Curve: each(m.Curve, func(a judge.AgedScore) float64 { return round(a.Score, 2) })})
 	}
 	return contract.GetAgeing200JSONResponse(out), nil
 }
@@ -280,7 +281,7 @@ func (h *handlers) ImportGiven(ctx context.Context, r contract.ImportGivenReques
 		return nil, err
 	}
 	q := r.Params
-	g, err := h.work.ImportGiven(ctx, rows, work.GradeColumns{Piece: from(q.Piece), Muscle: from(q.Muscle), Method: from(q.Method), Score: from(q.Score)}, from(q.Source), from(q.Save))
+	g, err := h.work.Judge.ImportGiven(ctx, rows, judge.GradeColumns{Piece: from(q.Piece), Muscle: from(q.Muscle), Method: from(q.Method), Score: from(q.Score)}, from(q.Source), from(q.Save))
 	if err != nil {
 		return nil, err
 	}

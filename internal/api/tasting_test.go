@@ -179,7 +179,7 @@ func TestATastingBecomesAGrade(t *testing.T) {
 	if _, _, pdf := r.do("GET", at+"/sheets.pdf", nil); bytes.Contains(printed(pdf), []byte("Tri-tip")) || bytes.Contains(printed(pdf), []byte("grill")) || bytes.Contains(printed(pdf), []byte("Rump")) {
 		t.Error("the eaters' sheets are not blind")
 	}
-	if v, err := r.work.Verify(t.Context(), false); err != nil || len(v.Flaws) > 0 {
+	if v, err := r.work.Bench.Verify(t.Context(), false); err != nil || len(v.Flaws) > 0 {
 		t.Errorf("verify: %v %v", v.Flaws, err)
 	}
 }

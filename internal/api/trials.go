@@ -5,11 +5,11 @@ import (
 
 	"falda/internal/api/contract"
 	"falda/internal/store"
-	"falda/internal/work"
+	"falda/internal/work/compare"
 )
 
 func (h *handlers) ListTrials(ctx context.Context, _ contract.ListTrialsRequestObject) (contract.ListTrialsResponseObject, error) {
-	list, err := h.work.Trials(ctx)
+	list, err := h.work.Compare.Trials(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -21,7 +21,7 @@ func (h *handlers) ListTrials(ctx context.Context, _ contract.ListTrialsRequestO
 
 func (h *handlers) DesignTrial(ctx context.Context, r contract.DesignTrialRequestObject) (contract.DesignTrialResponseObject, error) {
 	b := r.Body
-	v, err := h.work.DesignTrial(ctx, work.NewTrial{Name: b.Name, AtlasID: b.AtlasId, PlanA: b.PlanA, PlanB: b.PlanB, Seed: uint64(from(b.Seed)),
+	v, err := h.work.Compare.DesignTrial(ctx, compare.NewTrial{Name: b.Name, AtlasID: b.AtlasId, PlanA: b.PlanA, PlanB: b.PlanB, Seed: uint64(from(b.Seed)),
 		Pairs: each(b.Pairs, func(p contract.PieceTwo) [2]string { return [2]string{p.One, p.Other} })})
 	if err != nil {
 		return nil, err
@@ -30,7 +30,7 @@ func (h *handlers) DesignTrial(ctx context.Context, r contract.DesignTrialReques
 }
 
 func (h *handlers) PairsNeeded(ctx context.Context, r contract.PairsNeededRequestObject) (contract.PairsNeededResponseObject, error) {
-	n, by, err := h.work.PairsNeeded(ctx, r.Params.AtlasId, from(r.Params.PlanA), from(r.Params.PlanB), r.Params.Difference)
+	n, by, err := h.work.Compare.PairsNeeded(ctx, r.Params.AtlasId, from(r.Params.PlanA), from(r.Params.PlanB), r.Params.Difference)
 	if err != nil {
 		return nil, err
 	}
@@ -38,7 +38,7 @@ func (h *handlers) PairsNeeded(ctx context.Context, r contract.PairsNeededReques
 }
 
 func (h *handlers) GetTrial(ctx context.Context, r contract.GetTrialRequestObject) (contract.GetTrialResponseObject, error) {
-	v, err := h.work.Trial(ctx, r.TrialId)
+	v, err := h.work.Compare.Trial(ctx, r.TrialId)
 	if err != nil {
 		return nil, err
 	}
@@ -46,21 +46,21 @@ func (h *handlers) GetTrial(ctx context.Context, r contract.GetTrialRequestObjec
 }
 
 func (h *handlers) VoidTrial(ctx context.Context, r contract.VoidTrialRequestObject) (contract.VoidTrialResponseObject, error) {
-	v, err := h.work.VoidTrial(ctx, r.TrialId, r.Body.Voided, r.Body.Reason, r.Body.Version)
+	v, err := h.work.Compare.VoidTrial(ctx, r.TrialId, r.Body.Voided, r.Body.Reason, r.Body.Version)
 	if err != nil {
 		return nil, err
 	}
 	return contract.VoidTrial200JSONResponse(trialOut(v)), nil
 }
 
-func trialOut(v work.TrialView) contract.Trial {
+func trialOut(v compare.TrialView) contract.Trial {
 	out := contract.Trial{Id: v.PublicID, Name: v.Name, AtlasId: v.AtlasID, Piece: v.Piece.Name, PlanA: v.PlanA, PlanB: v.PlanB, NameA: v.NameA, NameB: v.NameB, State: contract.TrialState(v.State), Reason: some(v.Reason),
 		Version: v.Version, Sentence: v.Sentence, Pairs: []contract.TrialPair{}, Muscles: []contract.TrialMuscle{}}
 	if v.Result != nil {
 		r := trialResult(*v.Result, true)
 		out.Result = &r
 	}
-	side := func(p work.TrialPiece) contract.TrialSide {
+	side := func(p compare.TrialPiece) contract.TrialSide {
 		s := contract.TrialSide{Piece: card(p.Card), Closed: p.Closed}
 		if p.Closed {
 			f := round(p.PerKg, 4)

@@ -13,7 +13,7 @@ import (
 
 	"falda/internal/api/contract"
 	"falda/internal/tabular"
-	"falda/internal/work"
+	"falda/internal/work/compare"
 )
 
 func num(t *testing.T, s string) float64 {
@@ -199,16 +199,16 @@ func TestHistoryOverTheWire(t *testing.T) {
 	if err := r.store.DB().Raw("SELECT breakdown_id AS id FROM results ORDER BY breakdown_id").Scan(&rows).Error; err != nil || len(rows) != 2 {
 		t.Fatal(rows, err)
 	}
-	if flaws, err := r.work.Verify(t.Context(), false); err != nil || len(flaws.Flaws) != 0 {
+	if flaws, err := r.work.Bench.Verify(t.Context(), false); err != nil || len(flaws.Flaws) != 0 {
 		t.Errorf("verify: %+v %v", flaws.Flaws, err)
 	}
 	if err := r.store.DB().Exec("UPDATE results SET meat_mg = meat_mg - 1000 WHERE breakdown_id = ?", rows[0].ID).Error; err != nil {
 		t.Fatal(err)
 	}
-	if v, err := r.work.Verify(t.Context(), true); err != nil || len(v.Flaws) != 1 || v.Rebuilt != 1 {
+	if v, err := r.work.Bench.Verify(t.Context(), true); err != nil || len(v.Flaws) != 1 || v.Rebuilt != 1 {
 		t.Errorf("a result that was changed: %+v %v", v, err)
 	}
-	if v, err := r.work.Verify(t.Context(), false); err != nil || len(v.Flaws) != 0 {
+	if v, err := r.work.Bench.Verify(t.Context(), false); err != nil || len(v.Flaws) != 0 {
 		t.Errorf("rebuilt: %+v %v", v, err)
 	}
 }
@@ -442,7 +442,7 @@ func TestReportsAndLinks(t *testing.T) {
 	if p := r.fails("GET", base+"/shared/fr_somethingelse", nil); p.Status != 404 {
 		t.Errorf("%+v", p)
 	}
-	if _, _, err := r.work.At(func() time.Time { return today.AddDate(0, 0, 8) }).Shared(t.Context(), at); err == nil {
+	if _, _, err := r.work.At(func() time.Time { return today.AddDate(0, 0, 8) }).Compare.Shared(t.Context(), at); err == nil {
 		t.Error("it is shown after its end")
 	}
 	r.signIn("cutter")
@@ -461,8 +461,8 @@ func TestReportsAndLinks(t *testing.T) {
 	if p := r.fails("POST", base+"/shares", map[string]any{"report": ask, "days": 900}); !has(p, "days", "") {
 		t.Errorf("%+v", p)
 	}
-	var none work.ReportAsk
-	if _, _, err := r.work.Report(asRole(t, r.work, "owner"), none); err == nil {
+	var none compare.ReportAsk
+	if _, _, err := r.work.Compare.Report(asRole(t, r.work, "owner"), none); err == nil {
 		t.Error("a report of nothing")
 	}
 }

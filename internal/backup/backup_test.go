@@ -23,6 +23,11 @@ import (
 	"falda/internal/store"
 	"falda/internal/testdb"
 	"falda/internal/work"
+	"falda/internal/work/audit"
+	"falda/internal/work/bench"
+	"falda/internal/work/people"
+	"falda/internal/work/shop"
+	"falda/internal/work/stock"
 )
 
 func TestMain(m *testing.M) { os.Exit(testdb.Run(m)) }
@@ -32,7 +37,7 @@ type source struct {
 	t      *testing.T
 	dsn    string
 	store  *store.Store
-	work   *work.Service
+	work   *work.Rooms
 	ctx    context.Context
 	boards []string
 	bench  string
@@ -42,22 +47,22 @@ func newSource(t *testing.T) *source {
 	t.Helper()
 	st, w := testdb.Service(t, time.Now)
 	c := &source{t: t, dsn: testdb.Server.DSN, store: st, work: w, ctx: testdb.As(t, w, "owner")}
-	shop, err := w.Shop(c.ctx)
+	shop, err := w.Shop.Shop(c.ctx)
 	if err != nil {
 		t.Fatal(err)
 	}
 	c.bench = shop.Benches[0].PublicID
 	day := func(ago int) string { return time.Now().AddDate(0, 0, -ago).Format(time.DateOnly) }
-	lot, err := w.Receive(c.ctx, work.Arrival{AtlasID: "beef.top_sirloin", Pieces: 4, Weight: "26.4", WeightUnit: "kg", Price: "11.40", PricePer: "kg", SlaughteredOn: day(24), PackedOn: day(22),
+	lot, err := w.Stock.Receive(c.ctx, stock.Arrival{AtlasID: "beef.top_sirloin", Pieces: 4, Weight: "26.4", WeightUnit: "kg", Price: "11.40", PricePer: "kg", SlaughteredOn: day(24), PackedOn: day(22),
 		Supplier: "A “croft” with 'quotes', \\ and Ünïcode 🥩", LotNumber: "T-1", Note: "two\nlines"})
 	if err != nil {
 		t.Fatal(err)
 	}
 	for _, p := range lot.Pieces {
-		if err := w.ChoosePlan(c.ctx, p.PublicID, work.PlanPick{PlanID: "seamed"}, 1); err != nil {
+		if err := w.Stock.ChoosePlan(c.ctx, p.PublicID, stock.PlanPick{PlanID: "seamed"}, 1); err != nil {
 			t.Fatal(err)
 		}
-		b, err := w.StartBreakdown(c.ctx, p.PublicID, c.bench)
+		b, err := w.Bench.StartBreakdown(c.ctx, p.PublicID, c.bench)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -69,7 +74,7 @@ func newSource(t *testing.T) *source {
 
 func (c *source) book(board string, e seam.Event) {
 	e.ID, e.At, e.Bench, e.Source = store.NewID(), time.Now(), c.bench, "typed"
-	if _, err := c.work.Book(c.ctx, board, e); err != nil {
+	if _, err := c.work.Bench.Book(c.ctx, board, e); err != nil {
 		c.t.Errorf("booking: %v", err)
 	}
 }
@@ -83,7 +88,7 @@ func (c *source) count(table string) (n int) {
 }
 
 // verified looks through a database that was restored.
-func verified(t *testing.T, dsn string) work.Verification {
+func verified(t *testing.T, dsn string) bench.Verification {
 	t.Helper()
 	st, err := store.Open(dsn)
 	if err != nil {
@@ -94,7 +99,7 @@ func verified(t *testing.T, dsn string) work.Verification {
 	if err != nil {
 		t.Fatal(err)
 	}
-	v, err := work.New(st, a, time.Now).Verify(t.Context(), false)
+	v, err := work.New(st, a, time.Now).Bench.Verify(t.Context(), false)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -391,19 +396,19 @@ func TestBackupOfAnOlderSchema(t *testing.T) {
 		t.Fatal(err)
 	}
 	w := work.New(copied, a, time.Now)
-	link, err := w.SetUpLink(t.Context())
+	link, err := w.People.SetUpLink(t.Context())
 	if err != nil {
 		t.Fatal(err)
 	}
-	token, err := w.SetUpByLink(t.Context(), link, work.NewShop{Name: "Not made", Currency: "EUR", Unit: "kg"}, work.Account{Email: "a@old.example", Name: "A", Password: "river stone lantern"}, work.Where{})
+	token, err := w.People.SetUpByLink(t.Context(), link, shop.NewShop{Name: "Not made", Currency: "EUR", Unit: "kg"}, people.Account{Email: "a@old.example", Name: "A", Password: "river stone lantern"}, audit.Where{})
 	if err != nil {
 		t.Fatal(err)
 	}
-	who, err := w.BySession(t.Context(), token.Token)
+	who, err := w.People.BySession(t.Context(), token.Token)
 	if err != nil {
 		t.Fatal(err)
 	}
-	shop, err := w.Shop(work.As(t.Context(), who))
+	shop, err := w.Shop.Shop(audit.As(t.Context(), who))
 	if err != nil || shop.Shop.Name != "Old shop" || who.Role != "owner" {
 		t.Errorf("the first owner came into %q as %s, %v", shop.Shop.Name, who.Role, err)
 	}

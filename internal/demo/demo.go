@@ -14,16 +14,21 @@ import (
 	"falda/internal/core/value"
 	"falda/internal/store"
 	"falda/internal/work"
+	"falda/internal/work/audit"
+	"falda/internal/work/bench"
+	"falda/internal/work/people"
+	"falda/internal/work/shop"
+	"falda/internal/work/stock"
 )
 
 // Shop is the scenario's shop.
-var Shop = work.NewShop{Name: "Skerrow Cutting Hall", Currency: "EUR", Unit: "kg", TimeZone: "Europe/Dublin", LabourRate: "24.00", PackagingPerKg: "0.12", LotPrefix: "SK-", Demo: true,
+var Shop = shop.NewShop{Name: "Skerrow Cutting Hall", Currency: "EUR", Unit: "kg", TimeZone: "Europe/Dublin", LabourRate: "24.00", PackagingPerKg: "0.12", LotPrefix: "SK-", Demo: true,
 	DiscardPerKg: "0.15", LabourByRole: map[string]string{"head_cutter": "27.00", "apprentice": "15.00"}, Seasons: []value.Season{{Name: "Summer", From: "05-15", To: "09-15"}, {Name: "Winter", From: "11-01", To: "03-15"}},
 	Benches: []string{"North", "Middle", "South"}}
 
 // Accounts are the scenario's people, one of each role. They have no passwords: the demo offers them with one touch. The PINs
 // are for benches that one enrols in it.
-var Accounts = []work.Account{
+var Accounts = []people.Account{
 	{Email: "owner@skerrow.example", Name: "Owner", Role: "owner", Pin: "7305"},
 	{Email: "head.cutter@skerrow.example", Name: "Head cutter", Role: "head_cutter", Pin: "2915"},
 	{Email: "cutter@skerrow.example", Name: "Cutter", Role: "cutter", Pin: "4802"},
@@ -36,15 +41,15 @@ const rump = "beef.top_sirloin"
 var suppliers = []string{"Upper Brae croft", "Long Geo croft", "Nether Voe croft"}
 
 // Seed enters the scenario, dated relative to the service's clock.
-func Seed(ctx context.Context, w *work.Service) error {
+func Seed(ctx context.Context, w *work.Rooms) error {
 	now := w.Now()
 	s := &scene{as: map[string]context.Context{}, w: w, today: time.Date(now.Year(), now.Month(), now.Day(), 6, 0, 0, 0, time.UTC), rng: rand.New(rand.NewPCG(1971, 58))}
 	for _, a := range Accounts {
-		who, err := w.First(ctx, a.Role)
+		who, err := w.People.First(ctx, a.Role)
 		if err != nil {
 			return fmt.Errorf("the %s of the scenario: %w", a.Role, err)
 		}
-		s.as[a.Role] = work.As(ctx, who)
+		s.as[a.Role] = audit.As(ctx, who)
 	}
 	s.ctx = s.as["owner"]
 	if err := s.price(); err != nil {
@@ -53,7 +58,7 @@ func Seed(ctx context.Context, w *work.Service) error {
 	if err := s.markets(); err != nil {
 		return err
 	}
-	view, err := w.Shop(s.ctx)
+	view, err := w.Shop.Shop(s.ctx)
 	if err != nil {
 		return err
 	}
@@ -76,14 +81,14 @@ func Seed(ctx context.Context, w *work.Service) error {
 	if err := s.trials(); err != nil {
 		return err
 	}
-	return w.MarkSeeded(ctx)
+	return w.Shop.MarkSeeded(ctx)
 }
 
 // scene is the state of the telling.
 type scene struct {
 	ctx     context.Context            // as the owner
 	as      map[string]context.Context // as somebody of a role
-	w       *work.Service
+	w       *work.Rooms
 	today   time.Time
 	rng     *rand.Rand
 	benches map[string]string
@@ -102,10 +107,10 @@ func (s *scene) clock(ago, hour int) func() time.Time {
 }
 
 // receive enters a lot of so many pieces of about the usual weight.
-func (s *scene) receive(at time.Time, piece string, aged, pieces int, pricePerKg string, findings ...string) (work.LotView, error) {
+func (s *scene) receive(at time.Time, piece string, aged, pieces int, pricePerKg string, findings ...string) (stock.LotView, error) {
 	p, ok := s.w.Atlas().Find(piece)
 	if !ok {
-		return work.LotView{}, fmt.Errorf("the scenario has a piece that the atlas does not know: %s", piece)
+		return stock.LotView{}, fmt.Errorf("the scenario has a piece that the atlas does not know: %s", piece)
 	}
 	if s.running == nil {
 		s.running = map[string]int{}
@@ -120,7 +125,7 @@ func (s *scene) receive(at time.Time, piece string, aged, pieces int, pricePerKg
 	if len(findings) > 0 && findings[0] == "tri_tip_off" {
 		total *= 0.82
 	}
-	return s.w.At(func() time.Time { return at }).Receive(s.ctx, work.Arrival{AtlasID: piece, Pieces: pieces, Weight: fmt.Sprintf("%.2f", total), WeightUnit: "kg",
+	return s.w.At(func() time.Time { return at }).Stock.Receive(s.ctx, stock.Arrival{AtlasID: piece, Pieces: pieces, Weight: fmt.Sprintf("%.2f", total), WeightUnit: "kg",
 		Price: pricePerKg, PricePer: "kg", SlaughteredOn: at.AddDate(0, 0, -aged).Format(time.DateOnly), PackedOn: at.AddDate(0, 0, -aged+2).Format(time.DateOnly),
 		Supplier: suppliers[s.rng.IntN(len(suppliers))], LotNumber: fmt.Sprintf("%s%02d", prefix, s.running[prefix]), Findings: findings})
 }
@@ -128,20 +133,20 @@ func (s *scene) receive(at time.Time, piece string, aged, pieces int, pricePerKg
 // plan chooses a plan for a piece.
 func (s *scene) plan(pieceID, planID string, at time.Time) error {
 	w := s.w.At(func() time.Time { return at })
-	v, err := w.Piece(s.ctx, pieceID)
+	v, err := w.Compare.Piece(s.ctx, pieceID)
 	if err != nil {
 		return err
 	}
-	err = w.ChoosePlan(s.ctx, pieceID, work.PlanPick{PlanID: planID}, v.Card.Hung.Piece.Version)
+	err = w.Stock.ChoosePlan(s.ctx, pieceID, stock.PlanPick{PlanID: planID}, v.Card.Hung.Piece.Version)
 	return err
 }
 
 // cut is one cutter's work on one piece.
 type cut struct {
 	*scene
-	w     *work.Service
+	w     *work.Rooms
 	clock time.Time
-	board work.BoardView
+	board bench.BoardView
 	bench string
 	ctx   context.Context // as who cuts
 	pace  float64         // minutes per weighing
@@ -162,7 +167,7 @@ func (s *scene) begin(pieceID, bench, role string, at time.Time, pace, lossPct f
 	c := &cut{scene: s, clock: at, bench: s.benches[bench], ctx: s.as[role], pace: pace}
 	c.w = s.w.At(func() time.Time { return c.clock })
 	var err error
-	if c.board, err = c.w.StartBreakdown(c.ctx, pieceID, c.bench); err != nil {
+	if c.board, err = c.w.Bench.StartBreakdown(c.ctx, pieceID, c.bench); err != nil {
 		return nil, err
 	}
 	if err := c.book(seam.Event{Kind: seam.Opened, Net: whole(c.board.Card.Weight - measure.Mass(8000+s.rng.IntN(20_000)))}); err != nil {
@@ -192,7 +197,7 @@ func (c *cut) book(e seam.Event) error {
 		e.Gross, e.Division, e.Source = e.Net+e.Tare, 5*measure.Gram, "scale"
 	}
 	var err error
-	c.board, err = c.w.Book(c.ctx, c.board.Breakdown.PublicID, e)
+	c.board, err = c.w.Bench.Book(c.ctx, c.board.Breakdown.PublicID, e)
 	c.clock = c.clock.Add(time.Duration(c.pace * (0.7 + 0.6*c.rng.Float64()) * float64(time.Minute)))
 	if err != nil {
 		return fmt.Errorf("%s on %s: %w", e.Kind, c.board.Breakdown.PublicID, err)

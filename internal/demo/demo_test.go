@@ -14,6 +14,7 @@ import (
 	"falda/internal/store"
 	"falda/internal/testdb"
 	"falda/internal/work"
+	"falda/internal/work/stock"
 )
 
 func TestMain(m *testing.M) { os.Exit(testdb.Run(m)) }
@@ -21,7 +22,7 @@ func TestMain(m *testing.M) { os.Exit(testdb.Run(m)) }
 var now = time.Date(2026, 5, 4, 10, 30, 0, 0, time.UTC)
 
 // told enters the scenario and gives what hangs on the rail.
-func told(t *testing.T) (*work.Service, []work.Card, []store.Breakdown) {
+func told(t *testing.T) (*work.Rooms, []stock.Card, []store.Breakdown) {
 	t.Helper()
 	st, w := testdb.Service(t, func() time.Time { return now })
 	if err := st.Empty(t.Context()); err != nil {
@@ -30,16 +31,16 @@ func told(t *testing.T) (*work.Service, []work.Card, []store.Breakdown) {
 	if _, err := st.Migrate(t.Context()); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := w.SetUp(t.Context(), demo.Shop, demo.Accounts...); err != nil {
+	if _, err := w.People.SetUp(t.Context(), demo.Shop, demo.Accounts...); err != nil {
 		t.Fatal(err)
 	}
 	if err := demo.Seed(t.Context(), w); err != nil {
 		t.Fatal(err)
 	}
-	if seeded, err := w.Seeded(t.Context()); err != nil || !seeded {
+	if seeded, err := w.Shop.Seeded(t.Context()); err != nil || !seeded {
 		t.Fatalf("not marked as seeded: %v", err)
 	}
-	rail, err := w.Rail(testdb.As(t, w, "owner"))
+	rail, err := w.Stock.Rail(testdb.As(t, w, "owner"))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -81,7 +82,7 @@ func TestScenarioHoldsWhatItMust(t *testing.T) {
 	pieces := map[string]map[string]int{}
 	for _, b := range cut {
 		plans[b.PlanID]++
-		board, err := w.Board(testdb.As(t, w, "owner"), b.PublicID)
+		board, err := w.Bench.Board(testdb.As(t, w, "owner"), b.PublicID)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -91,7 +92,7 @@ func TestScenarioHoldsWhatItMust(t *testing.T) {
 			}
 			pieces[board.Card.Piece.ID][b.PlanID]++
 		}
-		log, err := w.Log(testdb.As(t, w, "owner"), b.PublicID)
+		log, err := w.Bench.Log(testdb.As(t, w, "owner"), b.PublicID)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -124,9 +125,9 @@ func TestScenarioHoldsWhatItMust(t *testing.T) {
 	}
 }
 
-func checkBalance(t *testing.T, w *work.Service, row store.Breakdown) {
+func checkBalance(t *testing.T, w *work.Rooms, row store.Breakdown) {
 	t.Helper()
-	v, err := w.Board(testdb.As(t, w, "owner"), row.PublicID)
+	v, err := w.Bench.Board(testdb.As(t, w, "owner"), row.PublicID)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -145,7 +146,7 @@ func checkBalance(t *testing.T, w *work.Service, row store.Breakdown) {
 	if v.Balance.ResidualPct() < 0 || v.Balance.ResidualPct() > 3 {
 		t.Errorf("%s lost %.2f %%", row.PublicID, v.Balance.ResidualPct())
 	}
-	c, err := w.Compare(testdb.As(t, w, "owner"), row.PublicID, "", false, "")
+	c, err := w.Compare.Compare(testdb.As(t, w, "owner"), row.PublicID, "", false, "")
 	if v.Card.Carcass {
 		if f := fault.Of(err); f == nil || f[0].Code != "carcass" {
 			t.Errorf("a carcass was compared: %v", err)
@@ -164,12 +165,12 @@ func checkBalance(t *testing.T, w *work.Service, row store.Breakdown) {
 func TestScenarioHasThreeTrials(t *testing.T) {
 	w, _, _ := told(t)
 	ctx := testdb.As(t, w, "owner")
-	list, err := w.Trials(ctx)
+	list, err := w.Compare.Trials(ctx)
 	if err != nil || len(list) != 3 {
 		t.Fatalf("%d trials, %v", len(list), err)
 	}
 	for _, x := range list {
-		v, err := w.Trial(ctx, x.PublicID)
+		v, err := w.Compare.Trial(ctx, x.PublicID)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -6,7 +6,7 @@ import (
 	"slices"
 	"time"
 
-	"falda/internal/work"
+	"falda/internal/work/pricing"
 )
 
 // The scenario's markets: its own counter, the ferry's galley and the hospital's kitchen.
@@ -39,23 +39,23 @@ var demand = []struct{ key, season, week, fallback string }{
 
 // markets enters where the hall sells, what holds there, and what it can sell.
 func (s *scene) markets() error {
-	products, err := s.w.Prices(s.ctx)
+	products, err := s.w.Pricing.Prices(s.ctx)
 	if err != nil {
 		return err
 	}
 	known := func(key string) bool {
-		return slices.ContainsFunc(products, func(p work.PriceRow) bool { return p.Key == key })
+		return slices.ContainsFunc(products, func(p pricing.PriceRow) bool { return p.Key == key })
 	}
-	for _, m := range []work.NewMarket{{Name: counter, TaxPct: 13.5}, {Name: galley}, {Name: hospital}} {
-		if err := s.w.At(s.clock(300, 9)).SaveMarket(s.ctx, "", m); err != nil {
+	for _, m := range []pricing.NewMarket{{Name: counter, TaxPct: 13.5}, {Name: galley}, {Name: hospital}} {
+		if err := s.w.At(s.clock(300, 9)).Pricing.SaveMarket(s.ctx, "", m); err != nil {
 			return err
 		}
 	}
-	list := [][]string{work.PriceColumns}
+	list := [][]string{pricing.PriceColumns}
 	for _, r := range priceRows {
 		list = append(list, []string{r.key, "", r.price, r.per, r.each, r.market, r.season, s.day(r.ago, 6).Format(time.DateOnly)})
 	}
-	lines, err := s.w.ImportPrices(s.ctx, list, true)
+	lines, err := s.w.Pricing.ImportPrices(s.ctx, list, true)
 	if err != nil {
 		return err
 	}
@@ -68,7 +68,7 @@ func (s *scene) markets() error {
 		if !known(d.key) {
 			continue
 		}
-		if err := s.w.SetDemand(s.ctx, work.NewDemand{Key: d.key, Season: d.season, Week: d.week, Unit: "kg", Fallback: d.fallback}); err != nil {
+		if err := s.w.Pricing.SetDemand(s.ctx, pricing.NewDemand{Key: d.key, Season: d.season, Week: d.week, Unit: "kg", Fallback: d.fallback}); err != nil {
 			return fmt.Errorf("demand for %s: %w", d.key, err)
 		}
 	}
@@ -83,7 +83,7 @@ var feedKeys = []struct {
 
 // FeedRows is the price list of the stand-in market feed on a day: it moves a little from day to day, and is the same for the same day.
 func FeedRows(day time.Time) [][]string {
-	rows := [][]string{work.PriceColumns}
+	rows := [][]string{pricing.PriceColumns}
 	n := float64(day.YearDay())
 	for i, f := range feedKeys {
 		price := f.price * (1 + 0.05*math.Sin(n/3+float64(i)))

@@ -3,7 +3,7 @@ package demo
 import (
 	"fmt"
 
-	"falda/internal/work"
+	"falda/internal/work/pricing"
 )
 
 // prices are the counter's, per kilogram, for what has a price of its own.
@@ -33,11 +33,11 @@ var usual = map[string]map[string]string{
 
 // price sets a price for every product of the atlas, as one list.
 func (s *scene) price() error {
-	products, err := s.w.Prices(s.ctx)
+	products, err := s.w.Pricing.Prices(s.ctx)
 	if err != nil {
 		return err
 	}
-	list := [][]string{work.PriceColumns}
+	list := [][]string{pricing.PriceColumns}
 	for _, p := range products {
 		amount, ok := prices[p.Key]
 		if !ok {
@@ -47,7 +47,7 @@ func (s *scene) price() error {
 		}
 		list = append(list, []string{p.Key, p.Name, amount, "kg"})
 	}
-	lines, err := s.w.ImportPrices(s.ctx, list, true)
+	lines, err := s.w.Pricing.ImportPrices(s.ctx, list, true)
 	for _, l := range lines {
 		if l.Fault != nil {
 			return fmt.Errorf("price of %s: %w", l.Named, l.Fault)

@@ -102,7 +102,7 @@ func (s *scene) history() error {
 			return err
 		}
 		if !p.unjudged {
-			if _, err := c.w.ConfirmJudgement(s.ctx, c.board.Breakdown.PublicID); err != nil {
+			if _, err := c.w.Judge.ConfirmJudgement(s.ctx, c.board.Breakdown.PublicID); err != nil {
 				return err
 			}
 		}

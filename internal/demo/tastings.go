@@ -4,7 +4,7 @@ import (
 	"math"
 
 	"falda/internal/core/eating"
-	"falda/internal/work"
+	"falda/internal/work/judge"
 )
 
 // tastings enters three sittings of ten eaters: one that overturns the atlas, one that bears it out, and one that is still open.
@@ -20,22 +20,22 @@ func (s *scene) tastings() error {
 		state   string
 		eaters  int // who have handed in
 	}{
-		{"Rump, two ways", 41, []sample{{rump, "cap", "grill", 74}, {rump, "cap", "roast", 63}, {rump, "heart_main", "grill", 51}, {rump, "heart_main", "roast", 66}, {rump, "tri_tip", "grill", 75}, {rump, "tri_tip", "roast", 68}}, work.TastingClosed, 10},
-		{"Lamb leg, muscle by muscle", 20, []sample{{"lamb.leg_chump", "topside", "roast", 71}, {"lamb.leg_chump", "topside", "grill", 58}, {"lamb.leg_chump", "thick_flank", "roast", 69}, {"lamb.leg_chump", "thick_flank", "grill", 64}}, work.TastingClosed, 10},
-		{"Chuck roll, grilled and braised", 1, []sample{{"beef.chuck_roll", "chuck_eye", "grill", 70}, {"beef.chuck_roll", "chuck_eye", "braise", 72}}, work.TastingOpen, 4},
+		{"Rump, two ways", 41, []sample{{rump, "cap", "grill", 74}, {rump, "cap", "roast", 63}, {rump, "heart_main", "grill", 51}, {rump, "heart_main", "roast", 66}, {rump, "tri_tip", "grill", 75}, {rump, "tri_tip", "roast", 68}}, judge.TastingClosed, 10},
+		{"Lamb leg, muscle by muscle", 20, []sample{{"lamb.leg_chump", "topside", "roast", 71}, {"lamb.leg_chump", "topside", "grill", 58}, {"lamb.leg_chump", "thick_flank", "roast", 69}, {"lamb.leg_chump", "thick_flank", "grill", 64}}, judge.TastingClosed, 10},
+		{"Chuck roll, grilled and braised", 1, []sample{{"beef.chuck_roll", "chuck_eye", "grill", 70}, {"beef.chuck_roll", "chuck_eye", "braise", 72}}, judge.TastingOpen, 4},
 	} {
-		in := work.NewTasting{Name: sitting.name, HeldOn: s.day(sitting.ago, 15).Format("2006-01-02"), Eaters: 10, Seed: int64(sitting.ago)}
+		in := judge.NewTasting{Name: sitting.name, HeldOn: s.day(sitting.ago, 15).Format("2006-01-02"), Eaters: 10, Seed: int64(sitting.ago)}
 		var truths []float64
 		for _, x := range sitting.samples {
-			in.Samples = append(in.Samples, work.NewSample{AtlasID: x.piece, Part: x.part, Method: x.method})
+			in.Samples = append(in.Samples, judge.NewSample{AtlasID: x.piece, Part: x.part, Method: x.method})
 			truths = append(truths, x.truth)
 		}
 		at := s.w.At(s.clock(sitting.ago, 15))
-		t, err := at.PlanTasting(s.ctx, in)
+		t, err := at.Judge.PlanTasting(s.ctx, in)
 		if err != nil {
 			return err
 		}
-		var sheets []work.Sheet
+		var sheets []judge.Sheet
 		for e := 1; e <= sitting.eaters; e++ {
 			mood := s.rng.NormFloat64() * 7
 			for i, x := range t.Samples {
@@ -43,15 +43,15 @@ func (s *scene) tastings() error {
 					v := math.Round(math.Min(100, math.Max(0, truths[i]+shift+mood+s.rng.NormFloat64()*11)))
 					return &v
 				}
-				sheets = append(sheets, work.Sheet{Eater: e, Code: x.Code, Marks: eating.Marks{Tenderness: mark(1), Juiciness: mark(-2), Flavour: mark(2), Overall: mark(0)}})
+				sheets = append(sheets, judge.Sheet{Eater: e, Code: x.Code, Marks: eating.Marks{Tenderness: mark(1), Juiciness: mark(-2), Flavour: mark(2), Overall: mark(0)}})
 			}
 		}
 		sheets[len(sheets)-1].Marks.Juiciness = nil // one eater forgot one
-		if t, err = at.Enter(s.ctx, t.PublicID, sheets, "paper"); err != nil {
+		if t, err = at.Judge.Enter(s.ctx, t.PublicID, sheets, "paper"); err != nil {
 			return err
 		}
-		if sitting.state == work.TastingClosed {
-			if _, err := at.ChangeTasting(s.ctx, t.PublicID, work.TastingChange{Name: t.Name, HeldOn: in.HeldOn, State: work.TastingClosed, Version: t.Version}); err != nil {
+		if sitting.state == judge.TastingClosed {
+			if _, err := at.Judge.ChangeTasting(s.ctx, t.PublicID, judge.TastingChange{Name: t.Name, HeldOn: in.HeldOn, State: judge.TastingClosed, Version: t.Version}); err != nil {
 				return err
 			}
 		}

@@ -9,6 +9,10 @@ import (
 	"testing"
 	"time"
 
+	"falda/internal/work/audit"
+	"falda/internal/work/people"
+	"falda/internal/work/shop"
+
 	mysqldriver "github.com/go-sql-driver/mysql"
 
 	"falda/internal/core/atlas"
@@ -61,27 +65,27 @@ func Named(t testing.TB, name string) string {
 }
 
 // Shop is the shop that tests work in: labour 24 an hour, packaging 0.12 a kg, benches North and South.
-var Shop = work.NewShop{Name: "Test shop", Currency: "EUR", Unit: "kg", LabourRate: "24", PackagingPerKg: "0.12", LotPrefix: "T-", Benches: []string{"North", "South"}}
+var Shop = shop.NewShop{Name: "Test shop", Currency: "EUR", Unit: "kg", LabourRate: "24", PackagingPerKg: "0.12", LotPrefix: "T-", Benches: []string{"North", "South"}}
 
 // Accounts are one of each role. They have neither password nor PIN, for hashing takes its time; tests that need one set it.
-var Accounts = []work.Account{
+var Accounts = []people.Account{
 	{Email: "owner@test.example", Name: "Owner", Role: "owner"}, {Email: "head@test.example", Name: "Head cutter", Role: "head_cutter"},
 	{Email: "cutter@test.example", Name: "Cutter", Role: "cutter"}, {Email: "apprentice@test.example", Name: "Apprentice", Role: "apprentice"},
 	{Email: "desk@test.example", Name: "Yield desk", Role: "yield_desk"},
 }
 
 // As gives a context in which work is done for somebody of a role in the first shop.
-func As(t testing.TB, w *work.Service, role string) context.Context {
+func As(t testing.TB, w *work.Rooms, role string) context.Context {
 	t.Helper()
-	who, err := w.First(t.Context(), role)
+	who, err := w.People.First(t.Context(), role)
 	if err != nil {
 		t.Fatal(err)
 	}
-	return work.As(t.Context(), who)
+	return audit.As(t.Context(), who)
 }
 
 // Bare migrates the database of an address, and gives it and the work on it, with a clock; no shop is set up.
-func Bare(t testing.TB, dsn string, now func() time.Time) (*store.Store, *work.Service) {
+func Bare(t testing.TB, dsn string, now func() time.Time) (*store.Store, *work.Rooms) {
 	t.Helper()
 	st, err := store.Open(dsn)
 	if err != nil {
@@ -99,10 +103,10 @@ func Bare(t testing.TB, dsn string, now func() time.Time) (*store.Store, *work.S
 }
 
 // Service gives a migrated, set-up database and the work on it, with a clock.
-func Service(t testing.TB, now func() time.Time) (*store.Store, *work.Service) {
+func Service(t testing.TB, now func() time.Time) (*store.Store, *work.Rooms) {
 	t.Helper()
 	st, w := Bare(t, DSN(t), now)
-	if _, err := w.SetUp(context.Background(), Shop, Accounts...); err != nil {
+	if _, err := w.People.SetUp(context.Background(), Shop, Accounts...); err != nil {
 		t.Fatal(err)
 	}
 	return st, w

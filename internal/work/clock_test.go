@@ -12,12 +12,14 @@ import (
 	"falda/internal/store"
 	"falda/internal/testdb"
 	"falda/internal/work"
+	"falda/internal/work/compare"
+	"falda/internal/work/stock"
 )
 
 // zoned is a shop in a time zone, with a clock that the test sets.
 type zoned struct {
 	*testing.T
-	w     *work.Service
+	w     *work.Rooms
 	ctx   context.Context
 	now   time.Time
 	bench string
@@ -31,11 +33,11 @@ func inZone(t *testing.T, zone string) *zoned {
 	in := testdb.Shop
 	in.TimeZone = zone
 	in.Seasons = []value.Season{{Name: "Winter", From: "11-01", To: "03-20"}}
-	if _, err := z.w.SetUp(t.Context(), in, testdb.Accounts...); err != nil {
+	if _, err := z.w.People.SetUp(t.Context(), in, testdb.Accounts...); err != nil {
 		t.Fatal(err)
 	}
 	z.ctx = testdb.As(t, z.w, "owner")
-	view, err := z.w.Shop(z.ctx)
+	view, err := z.w.Shop.Shop(z.ctx)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -53,9 +55,9 @@ func (z *zoned) at(instant string) {
 	z.now = t
 }
 
-func (z *zoned) receive(slaughtered string) (work.LotView, error) {
+func (z *zoned) receive(slaughtered string) (stock.LotView, error) {
 	z.lots++
-	return z.w.Receive(z.ctx, work.Arrival{AtlasID: "beef.top_sirloin", Pieces: 1, Weight: "6.6", WeightUnit: "kg", Price: "11.40", PricePer: "kg",
+	return z.w.Stock.Receive(z.ctx, stock.Arrival{AtlasID: "beef.top_sirloin", Pieces: 1, Weight: "6.6", WeightUnit: "kg", Price: "11.40", PricePer: "kg",
 		SlaughteredOn: slaughtered, PackedOn: slaughtered, Supplier: "A croft", LotNumber: "Z-" + string(rune('A'+z.lots))})
 }
 
@@ -67,10 +69,10 @@ func (z *zoned) finish() string {
 		z.Fatal(err)
 	}
 	id := lot.Pieces[0].PublicID
-	if err := z.w.ChoosePlan(z.ctx, id, work.PlanPick{PlanID: "traditional"}, lot.Pieces[0].Version); err != nil {
+	if err := z.w.Stock.ChoosePlan(z.ctx, id, stock.PlanPick{PlanID: "traditional"}, lot.Pieces[0].Version); err != nil {
 		z.Fatal(err)
 	}
-	b, err := z.w.StartBreakdown(z.ctx, id, z.bench)
+	b, err := z.w.Bench.StartBreakdown(z.ctx, id, z.bench)
 	if err != nil {
 		z.Fatal(err)
 	}
@@ -79,7 +81,7 @@ func (z *zoned) finish() string {
 		if e.Net > 0 {
 			e.Gross, e.Division, e.Source = e.Net, 5*measure.Gram, "typed"
 		}
-		if _, err := z.w.Book(z.ctx, b.Breakdown.PublicID, e); err != nil {
+		if _, err := z.w.Bench.Book(z.ctx, b.Breakdown.PublicID, e); err != nil {
 			z.Fatal(err)
 		}
 	}
@@ -107,14 +109,14 @@ func TestTheShopsOwnClock(t *testing.T) {
 			t.Fatal(err)
 		}
 		z.at(c.at)
-		v, err := z.w.Piece(z.ctx, lot.Pieces[0].PublicID)
+		v, err := z.w.Compare.Piece(z.ctx, lot.Pieces[0].PublicID)
 		if err != nil {
 			t.Fatal(err)
 		}
 		if v.Card.AgeDays != c.age {
 			t.Errorf("%s at %s: %d days old, by its wall %d", c.zone, c.at, v.Card.AgeDays, c.age)
 		}
-		book, err := z.w.PriceBook(z.ctx, "", "")
+		book, err := z.w.Pricing.PriceBook(z.ctx, "", "")
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -127,7 +129,7 @@ func TestTheShopsOwnClock(t *testing.T) {
 			past bool
 		}{{"2026-03-16 12:00", c.zone == "Pacific/Auckland"}, {"2026-03-17 12:30", true}, {"2026-03-16 07:30", false}} {
 			z.at(m.at)
-			list, err := z.w.Readiness(z.ctx)
+			list, err := z.w.Stock.Readiness(z.ctx)
 			if err != nil || len(list) != 1 {
 				t.Fatal(list, err)
 			}
@@ -166,7 +168,7 @@ func TestDaysOverTheChangeOfTheClocks(t *testing.T) {
 			z.at(instant)
 			z.finish()
 		}
-		rows, _, err := z.w.HistoryPieces(z.ctx, work.HistoryPick{Group: work.GroupPick{From: c.day, To: c.day}, By: "week", Measure: "value"}, "", 0)
+		rows, _, err := z.w.Compare.HistoryPieces(z.ctx, compare.HistoryPick{Group: compare.GroupPick{From: c.day, To: c.day}, By: "week", Measure: "value"}, "", 0)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -187,7 +189,7 @@ func TestNoOtherTimeZone(t *testing.T) {
 	for _, zone := range []string{"Local", "Europe/Nowhere", "../etc/passwd", "GMT+3:30"} {
 		in := testdb.Shop
 		in.TimeZone = zone
-		if _, err := w.SetUp(t.Context(), in, testdb.Accounts...); err == nil || fault.Of(err) == nil {
+		if _, err := w.People.SetUp(t.Context(), in, testdb.Accounts...); err == nil || fault.Of(err) == nil {
 			t.Errorf("%s is taken for a time zone: %v", zone, err)
 		}
 	}

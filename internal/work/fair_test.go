@@ -9,7 +9,9 @@ import (
 	"falda/internal/core/measure"
 	"falda/internal/core/seam"
 	"falda/internal/testdb"
-	"falda/internal/work"
+	"falda/internal/work/compare"
+	"falda/internal/work/pricing"
+	"falda/internal/work/stock"
 )
 
 // cutAs has somebody cut a rump by a plan; good is what of it sells as the plan's best product, in grams, the rest is trim.
@@ -18,22 +20,22 @@ func (r *arena) cutAs(ctx context.Context, plan, product string, good measure.Ma
 	r.lots++
 	in := r.arrival()
 	in.Pieces, in.Weight = 1, "6.6"
-	lot, err := r.two.Receive(r.ctx, in)
+	lot, err := r.two.Stock.Receive(r.ctx, in)
 	if err != nil {
 		r.Fatal(err)
 	}
 	id := lot.Pieces[0].PublicID
-	if err := r.two.ChoosePlan(r.ctx, id, work.PlanPick{PlanID: plan}, lot.Pieces[0].Version); err != nil {
+	if err := r.two.Stock.ChoosePlan(r.ctx, id, stock.PlanPick{PlanID: plan}, lot.Pieces[0].Version); err != nil {
 		r.Fatal(err)
 	}
-	b, err := r.two.StartBreakdown(ctx, id, r.bench)
+	b, err := r.two.Bench.StartBreakdown(ctx, id, r.bench)
 	if err != nil {
 		r.Fatal(err)
 	}
 	minutes := 12.0
 	for _, e := range []seam.Event{{Kind: seam.Opened, Net: 6600 * measure.Gram}, {Kind: seam.Portioned, Product: product, Net: good * measure.Gram}, {Kind: seam.Portioned, Product: "mince_trim", Net: (6560 - good) * measure.Gram},
 		{Kind: seam.Closed, Minutes: &minutes}} {
-		if b, err = r.two.Book(ctx, b.Breakdown.PublicID, r.event(e)); err != nil {
+		if b, err = r.two.Bench.Book(ctx, b.Breakdown.PublicID, r.event(e)); err != nil {
 			r.Fatal(err)
 		}
 	}
@@ -43,7 +45,7 @@ func (r *arena) cutAs(ctx context.Context, plan, product string, good measure.Ma
 // takes follows from the scatter within a way of cutting, not from the distance between two of them.
 func TestWhoWasGivenTheDearerWayIsNotBetter(t *testing.T) {
 	r := newArena(t)
-	if _, err := r.two.ImportPrices(r.ctx, [][]string{work.PriceColumns[:4], {"beef.heart_steak", "Heart steak", "30.00", "kg"}, {"beef.rump_steak", "Rump steak", "12.00", "kg"}, {"beef.mince_trim", "Mince trim", "9.00", "kg"}}, true); err != nil {
+	if _, err := r.two.Pricing.ImportPrices(r.ctx, [][]string{pricing.PriceColumns[:4], {"beef.heart_steak", "Heart steak", "30.00", "kg"}, {"beef.rump_steak", "Rump steak", "12.00", "kg"}, {"beef.mince_trim", "Mince trim", "9.00", "kg"}}, true); err != nil {
 		t.Fatal(err)
 	}
 	head, cutter := testdb.As(t, r.two, "head_cutter"), testdb.As(t, r.two, "cutter")
@@ -51,9 +53,9 @@ func TestWhoWasGivenTheDearerWayIsNotBetter(t *testing.T) {
 		r.cutAs(head, "seamed", "heart_steak", measure.Mass(5000+20*i))
 		r.cutAs(cutter, "traditional", "rump_steak", measure.Mass(5000+20*i))
 	}
-	ask := func() work.HistoryView {
+	ask := func() compare.HistoryView {
 		t.Helper()
-		h, err := r.two.History(r.ctx, work.HistoryPick{AtlasID: "beef.top_sirloin", By: "cutter", Measure: "worth"})
+		h, err := r.two.Compare.History(r.ctx, compare.HistoryPick{AtlasID: "beef.top_sirloin", By: "cutter", Measure: "worth"})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -82,7 +84,7 @@ func TestWhoWasGivenTheDearerWayIsNotBetter(t *testing.T) {
 		}
 	}
 	// pairs needed: the pieces of one way scatter by the value of some 20 g of 21 a kilogram in 6.6 kg, about 0.1; the two ways lie 10 apart
-	needed, from, err := r.two.PairsNeeded(r.ctx, "beef.top_sirloin", "traditional", "seamed", 0.5)
+	needed, from, err := r.two.Compare.PairsNeeded(r.ctx, "beef.top_sirloin", "traditional", "seamed", 0.5)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -16,6 +16,9 @@ import (
 	"falda/internal/store"
 	"falda/internal/testdb"
 	"falda/internal/work"
+	"falda/internal/work/bench"
+	"falda/internal/work/pricing"
+	"falda/internal/work/stock"
 )
 
 func TestMain(m *testing.M) { os.Exit(testdb.Run(m)) }
@@ -27,8 +30,8 @@ type arena struct {
 	*testing.T
 	store  *store.Store // past the gate
 	gate   *testdb.Gate
-	one    *work.Service
-	two    *work.Service
+	one    *work.Rooms
+	two    *work.Rooms
 	ctx    context.Context
 	shop   store.Shop
 	bench  string
@@ -51,41 +54,41 @@ func newArena(t *testing.T) *arena {
 	if r.shop, err = st.FirstShop(t.Context()); err != nil {
 		t.Fatal(err)
 	}
-	view, err := two.Shop(r.ctx)
+	view, err := two.Shop.Shop(r.ctx)
 	if err != nil {
 		t.Fatal(err)
 	}
 	r.bench = view.Benches[0].PublicID
-	prices, err := two.Prices(r.ctx)
+	prices, err := two.Pricing.Prices(r.ctx)
 	if err != nil {
 		t.Fatal(err)
 	}
-	list := [][]string{work.PriceColumns[:4]}
+	list := [][]string{pricing.PriceColumns[:4]}
 	for i, p := range prices {
 		list = append(list, []string{p.Key, p.Name, fmt.Sprintf("%d.90", 3+i%30), "kg"})
 	}
-	if _, err := two.ImportPrices(r.ctx, list, true); err != nil {
+	if _, err := two.Pricing.ImportPrices(r.ctx, list, true); err != nil {
 		t.Fatal(err)
 	}
 	return r
 }
 
 // arrival is two rumps of 6.6 kg together.
-func (r *arena) arrival() work.Arrival {
-	return work.Arrival{AtlasID: "beef.top_sirloin", Pieces: 2, Weight: "13.2", WeightUnit: "kg", Price: "11.40", PricePer: "kg",
+func (r *arena) arrival() stock.Arrival {
+	return stock.Arrival{AtlasID: "beef.top_sirloin", Pieces: 2, Weight: "13.2", WeightUnit: "kg", Price: "11.40", PricePer: "kg",
 		SlaughteredOn: "2026-02-24", PackedOn: "2026-02-26", Supplier: "A croft", LotNumber: fmt.Sprintf("R-%d", r.lots)}
 }
 
 // received gives a lot whose pieces are planned to be seamed.
-func (r *arena) received() work.LotView {
+func (r *arena) received() stock.LotView {
 	r.Helper()
 	r.lots++
-	lot, err := r.two.Receive(r.ctx, r.arrival())
+	lot, err := r.two.Stock.Receive(r.ctx, r.arrival())
 	if err != nil {
 		r.Fatal(err)
 	}
 	for _, p := range lot.Pieces {
-		if err := r.two.ChoosePlan(r.ctx, p.PublicID, work.PlanPick{PlanID: "seamed"}, p.Version); err != nil {
+		if err := r.two.Stock.ChoosePlan(r.ctx, p.PublicID, stock.PlanPick{PlanID: "seamed"}, p.Version); err != nil {
 			r.Fatal(err)
 		}
 	}
@@ -114,11 +117,11 @@ func (r *arena) waits() bool {
 // A contest is two who do something to the same rows; check looks at what came of it.
 type contest struct {
 	name string
-	a, b func(w *work.Service, lot work.LotView) error
+	a, b func(w *work.Rooms, lot stock.LotView) error
 	// check gives what is wrong, from what both were told
-	check func(lot work.LotView, a, b error) string
+	check func(lot stock.LotView, a, b error) string
 	// before makes ready what both work on
-	before func(lot work.LotView)
+	before func(lot stock.LotView)
 }
 
 // interleave stops a before each of its statements in turn, lets b do all of its work there, or as much as it can until it waits for what a
@@ -195,7 +198,7 @@ func (r *arena) both(c contest) {
 	r.interleave(c)
 	c.a, c.b = c.b, c.a
 	check := c.check
-	c.check = func(lot work.LotView, a, b error) string { return check(lot, b, a) }
+	c.check = func(lot stock.LotView, a, b error) string { return check(lot, b, a) }
 	c.name += ", the other way round"
 	r.interleave(c)
 }
@@ -204,34 +207,34 @@ func (r *arena) both(c contest) {
 // that no other bench has; and what a piece brought stands at what its lot cost. Whatever two programs do at once.
 func TestTwoAtOnceOnTheSameRows(t *testing.T) {
 	r := newArena(t)
-	piece := func(lot work.LotView) string { return lot.Pieces[0].PublicID }
-	start := func(w *work.Service, lot work.LotView) error {
-		_, err := w.StartBreakdown(r.ctx, piece(lot), r.bench)
+	piece := func(lot stock.LotView) string { return lot.Pieces[0].PublicID }
+	start := func(w *work.Rooms, lot stock.LotView) error {
+		_, err := w.Bench.StartBreakdown(r.ctx, piece(lot), r.bench)
 		return err
 	}
-	void := func(w *work.Service, lot work.LotView) error {
-		return w.VoidPiece(r.ctx, piece(lot), true, r.hung(piece(lot)).Piece.Version, "entered twice")
+	void := func(w *work.Rooms, lot stock.LotView) error {
+		return w.Stock.VoidPiece(r.ctx, piece(lot), true, r.hung(piece(lot)).Piece.Version, "entered twice")
 	}
-	voidLot := func(w *work.Service, lot work.LotView) error {
-		return w.VoidLot(r.ctx, lot.Lot.PublicID, true, lot.Lot.Version, "entered twice")
+	voidLot := func(w *work.Rooms, lot stock.LotView) error {
+		return w.Stock.VoidLot(r.ctx, lot.Lot.PublicID, true, lot.Lot.Version, "entered twice")
 	}
-	plan := func(w *work.Service, lot work.LotView) error {
-		err := w.ChoosePlan(r.ctx, piece(lot), work.PlanPick{PlanID: "traditional"}, r.hung(piece(lot)).Piece.Version)
+	plan := func(w *work.Rooms, lot stock.LotView) error {
+		err := w.Stock.ChoosePlan(r.ctx, piece(lot), stock.PlanPick{PlanID: "traditional"}, r.hung(piece(lot)).Piece.Version)
 		return err
 	}
-	batch := func(w *work.Service, lot work.LotView) error {
-		_, err := w.StartBatch(r.ctx, []string{lot.Pieces[0].PublicID, lot.Pieces[1].PublicID}, r.bench)
+	batch := func(w *work.Rooms, lot stock.LotView) error {
+		_, err := w.Bench.StartBatch(r.ctx, []string{lot.Pieces[0].PublicID, lot.Pieces[1].PublicID}, r.bench)
 		return err
 	}
-	change := func(as string) func(w *work.Service, lot work.LotView) error {
-		return func(w *work.Service, lot work.LotView) error {
+	change := func(as string) func(w *work.Rooms, lot stock.LotView) error {
+		return func(w *work.Rooms, lot stock.LotView) error {
 			in := r.arrival()
 			in.AtlasID, in.LotNumber = as, lot.Lot.LotNumber
-			_, err := w.ChangeLot(r.ctx, lot.Lot.PublicID, in, lot.Lot.Version, "misread")
+			_, err := w.Stock.ChangeLot(r.ctx, lot.Lot.PublicID, in, lot.Lot.Version, "misread")
 			return err
 		}
 	}
-	notBoth := func(lot work.LotView, _, _ error) string {
+	notBoth := func(lot stock.LotView, _, _ error) string {
 		for _, p := range lot.Pieces {
 			h := r.hung(p.PublicID)
 			if (h.Piece.VoidedAt != nil || h.Lot.VoidedAt != nil) && h.Breakdown != nil {
@@ -243,13 +246,13 @@ func TestTwoAtOnceOnTheSameRows(t *testing.T) {
 	r.both(contest{name: "void a piece, start it", a: void, b: start, check: notBoth})
 	r.both(contest{name: "void a lot, start a piece of it", a: voidLot, b: start, check: notBoth})
 	r.both(contest{name: "void a piece, start a batch with it", a: void, b: batch, check: notBoth})
-	r.both(contest{name: "plan a piece anew, start it", a: plan, b: start, check: func(lot work.LotView, _, _ error) string {
+	r.both(contest{name: "plan a piece anew, start it", a: plan, b: start, check: func(lot stock.LotView, _, _ error) string {
 		if h := r.hung(piece(lot)); h.Breakdown != nil && h.Breakdown.PlanID != h.Piece.PlanID {
 			return "it is cut by " + h.Breakdown.PlanID + " and planned to be cut by " + h.Piece.PlanID
 		}
 		return ""
 	}})
-	r.both(contest{name: "make the lot another piece, start it", a: change("beef.knuckle"), b: start, check: func(lot work.LotView, _, _ error) string {
+	r.both(contest{name: "make the lot another piece, start it", a: change("beef.knuckle"), b: start, check: func(lot stock.LotView, _, _ error) string {
 		h := r.hung(piece(lot))
 		if h.Breakdown == nil {
 			return ""
@@ -257,13 +260,13 @@ func TestTwoAtOnceOnTheSameRows(t *testing.T) {
 		if h.Lot.AtlasID != "beef.top_sirloin" {
 			return "a knuckle is cut by a plan of the rump"
 		}
-		_, err := r.two.Board(r.ctx, h.Breakdown.PublicID)
+		_, err := r.two.Bench.Board(r.ctx, h.Breakdown.PublicID)
 		if err != nil {
 			return "its board does not open: " + err.Error()
 		}
 		return ""
 	}})
-	r.both(contest{name: "start a batch, start one of it", a: batch, b: start, check: func(lot work.LotView, made, _ error) string {
+	r.both(contest{name: "start a batch, start one of it", a: batch, b: start, check: func(lot stock.LotView, made, _ error) string {
 		x, y := r.hung(lot.Pieces[0].PublicID).Breakdown, r.hung(lot.Pieces[1].PublicID).Breakdown
 		switch {
 		case x == nil:
@@ -285,39 +288,39 @@ func TestTwoAtOnceOnTheSameRows(t *testing.T) {
 // close holds the close of a piece against a change of what its lot cost.
 func (r *arena) close() {
 	r.Helper()
-	boards := map[string]work.BoardView{}
-	ready := func(lot work.LotView) {
-		b, err := r.two.StartBreakdown(r.ctx, lot.Pieces[0].PublicID, r.bench)
+	boards := map[string]bench.BoardView{}
+	ready := func(lot stock.LotView) {
+		b, err := r.two.Bench.StartBreakdown(r.ctx, lot.Pieces[0].PublicID, r.bench)
 		if err != nil {
 			r.Fatal(err)
 		}
 		for _, e := range []seam.Event{{Kind: seam.Opened, Net: 6600 * measure.Gram}, {Kind: seam.SeamedOff, Part: "tri_tip", Net: 1000 * measure.Gram}, {Kind: seam.SeamedOff, Part: "cap", Net: 960 * measure.Gram},
 			{Kind: seam.SeamedOff, Part: "heart_main", Net: 3200 * measure.Gram}, {Kind: seam.Trimmed, Part: "trim", Net: 1400 * measure.Gram}} {
-			if b, err = r.two.Book(r.ctx, b.Breakdown.PublicID, r.event(e)); err != nil {
+			if b, err = r.two.Bench.Book(r.ctx, b.Breakdown.PublicID, r.event(e)); err != nil {
 				r.Fatal(err)
 			}
 		}
 		boards[lot.Lot.PublicID] = b
 	}
-	shut := func(w *work.Service, lot work.LotView) error {
-		_, err := w.Book(r.ctx, boards[lot.Lot.PublicID].Breakdown.PublicID, r.event(seam.Event{Kind: seam.Closed}))
+	shut := func(w *work.Rooms, lot stock.LotView) error {
+		_, err := w.Bench.Book(r.ctx, boards[lot.Lot.PublicID].Breakdown.PublicID, r.event(seam.Event{Kind: seam.Closed}))
 		return err
 	}
-	dearer := func(w *work.Service, lot work.LotView) error {
+	dearer := func(w *work.Rooms, lot stock.LotView) error {
 		in := r.arrival()
 		in.LotNumber, in.Price = lot.Lot.LotNumber, "19.90"
-		_, err := w.ChangeLot(r.ctx, lot.Lot.PublicID, in, lot.Lot.Version, "misread")
+		_, err := w.Stock.ChangeLot(r.ctx, lot.Lot.PublicID, in, lot.Lot.Version, "misread")
 		return err
 	}
-	r.both(contest{name: "change what a lot cost, close a piece of it", a: dearer, b: shut, before: ready, check: func(lot work.LotView, a, b error) string {
+	r.both(contest{name: "change what a lot cost, close a piece of it", a: dearer, b: shut, before: ready, check: func(lot stock.LotView, a, b error) string {
 		if a != nil || b != nil {
 			return ""
 		}
-		if err := r.two.Upkeep(r.ctx); err != nil {
+		if err := r.two.Bench.Upkeep(r.ctx); err != nil {
 			return err.Error()
 		}
 		id := boards[lot.Lot.PublicID].Breakdown.PublicID
-		c, err := r.two.Compare(r.ctx, id, "", false, "nrv")
+		c, err := r.two.Compare.Compare(r.ctx, id, "", false, "nrv")
 		if err != nil {
 			return err.Error()
 		}

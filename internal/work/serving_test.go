@@ -6,6 +6,8 @@ import (
 	"testing"
 	"time"
 
+	"falda/internal/work/stock"
+
 	mysqldriver "github.com/go-sql-driver/mysql"
 
 	"falda/internal/backup"
@@ -46,30 +48,30 @@ func TestServingNeedsFewRights(t *testing.T) {
 	w := work.New(st, r.two.Atlas(), func() time.Time { return noon })
 	in := r.arrival()
 	in.LotNumber = "S-1"
-	lot, err := w.Receive(r.ctx, in)
+	lot, err := w.Stock.Receive(r.ctx, in)
 	if err != nil {
 		t.Fatal(err)
 	}
 	id := lot.Pieces[0].PublicID
-	if err := w.ChoosePlan(r.ctx, id, work.PlanPick{PlanID: "traditional"}, lot.Pieces[0].Version); err != nil {
+	if err := w.Stock.ChoosePlan(r.ctx, id, stock.PlanPick{PlanID: "traditional"}, lot.Pieces[0].Version); err != nil {
 		t.Fatal(err)
 	}
-	b, err := w.StartBreakdown(r.ctx, id, r.bench)
+	b, err := w.Bench.StartBreakdown(r.ctx, id, r.bench)
 	if err != nil {
 		t.Fatal(err)
 	}
 	for _, e := range []seam.Event{{Kind: seam.Opened, Net: 6600 * measure.Gram}, {Kind: seam.Portioned, Product: "rump_steak", Net: 6550 * measure.Gram}, {Kind: seam.Closed}} {
-		if _, err := w.Book(r.ctx, b.Breakdown.PublicID, r.event(e)); err != nil {
+		if _, err := w.Bench.Book(r.ctx, b.Breakdown.PublicID, r.event(e)); err != nil {
 			t.Fatal(err)
 		}
 	}
-	if _, err := w.Compare(r.ctx, b.Breakdown.PublicID, "", false, "nrv"); err != nil {
+	if _, err := w.Compare.Compare(r.ctx, b.Breakdown.PublicID, "", false, "nrv"); err != nil {
 		t.Error(err)
 	}
-	if err := w.Upkeep(r.ctx); err != nil {
+	if err := w.Bench.Upkeep(r.ctx); err != nil {
 		t.Error(err)
 	}
-	if v, err := w.Verify(r.ctx, false); err != nil || len(v.Flaws) > 0 {
+	if v, err := w.Bench.Verify(r.ctx, false); err != nil || len(v.Flaws) > 0 {
 		t.Errorf("%v %v", v.Flaws, err)
 	}
 	var file bytes.Buffer

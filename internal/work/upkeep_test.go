@@ -8,6 +8,8 @@ import (
 	"falda/internal/core/measure"
 	"falda/internal/core/seam"
 	"falda/internal/work"
+	"falda/internal/work/pricing"
+	"falda/internal/work/stock"
 )
 
 // Rule: every closed piece has its result in the end, however many lack one and whatever stands in the way of some: the upkeep goes on behind those
@@ -18,7 +20,7 @@ func TestUpkeepReachesEveryResult(t *testing.T) {
 	r.lots++
 	in := r.arrival()
 	in.Pieces, in.Weight = many, fmt.Sprintf("%.1f", 6.6*many)
-	lot, err := r.two.Receive(r.ctx, in)
+	lot, err := r.two.Stock.Receive(r.ctx, in)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -26,10 +28,10 @@ func TestUpkeepReachesEveryResult(t *testing.T) {
 		t.Fatal(err)
 	}
 	for i, p := range lot.Pieces {
-		if err := r.two.ChoosePlan(r.ctx, p.PublicID, work.PlanPick{PlanID: "traditional"}, p.Version); err != nil {
+		if err := r.two.Stock.ChoosePlan(r.ctx, p.PublicID, stock.PlanPick{PlanID: "traditional"}, p.Version); err != nil {
 			t.Fatal(err)
 		}
-		b, err := r.two.StartBreakdown(r.ctx, p.PublicID, r.bench)
+		b, err := r.two.Bench.StartBreakdown(r.ctx, p.PublicID, r.bench)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -38,7 +40,7 @@ func TestUpkeepReachesEveryResult(t *testing.T) {
 			product = "rump_steak"
 		}
 		for _, e := range []seam.Event{{Kind: seam.Opened, Net: 6600 * measure.Gram}, {Kind: seam.Portioned, Product: product, Net: 6550 * measure.Gram}, {Kind: seam.Closed}} {
-			if b, err = r.two.Book(r.ctx, b.Breakdown.PublicID, r.event(e)); err != nil {
+			if b, err = r.two.Bench.Book(r.ctx, b.Breakdown.PublicID, r.event(e)); err != nil {
 				t.Fatal(err)
 			}
 		}
@@ -54,16 +56,16 @@ func TestUpkeepReachesEveryResult(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	if err := r.two.Upkeep(r.ctx); err != nil {
+	if err := r.two.Bench.Upkeep(r.ctx); err != nil {
 		t.Fatal(err)
 	}
 	if n, priced := counted("TRUE"), counted("priced"); n != many || priced != 5 {
 		t.Errorf("%d results, %d priced, of %d", n, priced, many)
 	}
-	if _, err := r.two.ImportPrices(r.ctx, [][]string{work.PriceColumns[:4], {"beef.dice", "Diced rump", "13.90", "kg"}}, true); err != nil {
+	if _, err := r.two.Pricing.ImportPrices(r.ctx, [][]string{pricing.PriceColumns[:4], {"beef.dice", "Diced rump", "13.90", "kg"}}, true); err != nil {
 		t.Fatal(err)
 	}
-	if err := r.two.Upkeep(r.ctx); err != nil {
+	if err := r.two.Bench.Upkeep(r.ctx); err != nil {
 		t.Fatal(err)
 	}
 	if priced := counted("priced"); priced != many {
@@ -75,7 +77,7 @@ func TestUpkeepReachesEveryResult(t *testing.T) {
 func TestAnEventSentToSeveralProgramsIsBookedOnce(t *testing.T) {
 	r := newArena(t)
 	lot := r.received()
-	b, err := r.two.StartBreakdown(r.ctx, lot.Pieces[0].PublicID, r.bench)
+	b, err := r.two.Bench.StartBreakdown(r.ctx, lot.Pieces[0].PublicID, r.bench)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -91,13 +93,13 @@ func TestAnEventSentToSeveralProgramsIsBookedOnce(t *testing.T) {
 			beside++
 			other := r.event(seam.Event{Kind: seam.Trimmed, Part: "cover_fat", Net: 10 * measure.Gram})
 			wg.Go(func() {
-				if _, err := r.two.Book(r.ctx, b.Breakdown.PublicID, other); err != nil {
+				if _, err := r.two.Bench.Book(r.ctx, b.Breakdown.PublicID, other); err != nil {
 					t.Errorf("what is booked beside: %v", err)
 				}
 			})
 		}
-		for i, w := range []*work.Service{r.one, r.two, r.one, r.two, r.two, r.one} {
-			wg.Go(func() { _, faults[i] = w.Book(r.ctx, b.Breakdown.PublicID, e) })
+		for i, w := range []*work.Rooms{r.one, r.two, r.one, r.two, r.two, r.one} {
+			wg.Go(func() { _, faults[i] = w.Bench.Book(r.ctx, b.Breakdown.PublicID, e) })
 		}
 		wg.Wait()
 		for i, err := range faults {
@@ -106,8 +108,8 @@ func TestAnEventSentToSeveralProgramsIsBookedOnce(t *testing.T) {
 			}
 		}
 	}
-	for _, w := range []*work.Service{r.one, r.two} {
-		v, err := w.Board(r.ctx, b.Breakdown.PublicID)
+	for _, w := range []*work.Rooms{r.one, r.two} {
+		v, err := w.Bench.Board(r.ctx, b.Breakdown.PublicID)
 		if err != nil || len(v.Board.Nodes) != len(events)+beside {
 			t.Errorf("%d weighings of %d: %v", len(v.Board.Nodes), len(events)+beside, err)
 		}
@@ -117,11 +119,11 @@ func TestAnEventSentToSeveralProgramsIsBookedOnce(t *testing.T) {
 		t.Errorf("%d events are kept of %d: %v", ids, len(events)+beside, err)
 	}
 	// and an id that is used for another breakdown is refused there
-	other, err := r.two.StartBreakdown(r.ctx, lot.Pieces[1].PublicID, r.bench)
+	other, err := r.two.Bench.StartBreakdown(r.ctx, lot.Pieces[1].PublicID, r.bench)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := r.one.Book(r.ctx, other.Breakdown.PublicID, events[0]); err == nil {
+	if _, err := r.one.Bench.Book(r.ctx, other.Breakdown.PublicID, events[0]); err == nil {
 		t.Error("one id was booked on two breakdowns")
 	}
 }

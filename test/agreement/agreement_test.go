@@ -33,6 +33,10 @@ import (
 	"falda/internal/store"
 	"falda/internal/testdb"
 	"falda/internal/work"
+	"falda/internal/work/audit"
+	"falda/internal/work/bench"
+	"falda/internal/work/pricing"
+	"falda/internal/work/stock"
 )
 
 func TestMain(m *testing.M) { os.Exit(testdb.Run(m)) }
@@ -65,7 +69,7 @@ func TestEveryScreenGivesTheSameFigure(t *testing.T) {
 // shop is a shop that cuts at random.
 type shop struct {
 	*testing.T
-	w        *work.Service
+	w        *work.Rooms
 	url      string
 	owner    string
 	token    string // of a session; days pass, and it is signed in anew for each piece
@@ -98,20 +102,20 @@ func open(t *testing.T, currency, zone string, rng *rand.Rand) *shop {
 	in := testdb.Shop
 	in.Currency, in.TimeZone = currency, zone
 	in.LabourRate, in.PackagingPerKg, in.DiscardPerKg = s.amount(9, 40), s.amount(0.02, 0.3), s.amount(0.05, 0.4)
-	if _, err := s.w.SetUp(t.Context(), in, testdb.Accounts...); err != nil {
+	if _, err := s.w.People.SetUp(t.Context(), in, testdb.Accounts...); err != nil {
 		t.Fatal(err)
 	}
-	who, err := s.w.First(t.Context(), "owner")
+	who, err := s.w.People.First(t.Context(), "owner")
 	if err != nil {
 		t.Fatal(err)
 	}
-	s.ctx = work.As(t.Context(), who)
+	s.ctx = audit.As(t.Context(), who)
 	s.owner = who.Member
 	quiet := slog.New(slog.NewTextHandler(io.Discard, nil))
 	srv := httptest.NewServer(api.Handler(api.Options{Work: s.w, Log: quiet, Web: fstest.MapFS{"index.html": {Data: []byte("x")}}, Scales: func(store.Bench) *device.Scale { return nil }}))
 	t.Cleanup(srv.Close)
 	s.url = srv.URL + "/api/v1"
-	view, err := s.w.Shop(s.ctx)
+	view, err := s.w.Shop.Shop(s.ctx)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -121,15 +125,15 @@ func open(t *testing.T, currency, zone string, rng *rand.Rand) *shop {
 			s.pieces = append(s.pieces, p)
 		}
 	}
-	products, err := s.w.Prices(s.ctx)
+	products, err := s.w.Pricing.Prices(s.ctx)
 	if err != nil {
 		t.Fatal(err)
 	}
-	list := [][]string{work.PriceColumns[:4]}
+	list := [][]string{pricing.PriceColumns[:4]}
 	for _, p := range products {
 		list = append(list, []string{p.Key, p.Name, s.amount(0.4, 60), []string{"kg", "kg", "lb"}[rng.IntN(3)]})
 	}
-	lines, err := s.w.ImportPrices(s.ctx, list, true)
+	lines, err := s.w.Pricing.ImportPrices(s.ctx, list, true)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -253,7 +257,7 @@ func (s *shop) try(n int, kinds map[string]bool) int {
 	s.Helper()
 	s.now = s.now.Add(time.Duration(s.rng.IntN(14*60)) * time.Minute)
 	var err error
-	if s.token, err = s.w.SignInDemo(s.Context(), s.owner, work.Where{}); err != nil {
+	if s.token, err = s.w.People.SignInDemo(s.Context(), s.owner, audit.Where{}); err != nil {
 		s.Fatal(err)
 	}
 	p := s.pieces[n%len(s.pieces)]
@@ -263,18 +267,18 @@ func (s *shop) try(n int, kinds map[string]bool) int {
 	weight := fmt.Sprintf("%.3f", p.WeightKg.Typical*(0.8+0.4*s.rng.Float64()))
 	paid := s.amount(5, 25)
 	supplier := fmt.Sprintf("Farm %d", n)
-	lot, err := s.w.Receive(s.ctx, work.Arrival{AtlasID: p.ID, Pieces: 1, Weight: weight, WeightUnit: "kg", Price: paid, PricePer: "kg",
+	lot, err := s.w.Stock.Receive(s.ctx, stock.Arrival{AtlasID: p.ID, Pieces: 1, Weight: weight, WeightUnit: "kg", Price: paid, PricePer: "kg",
 		SlaughteredOn: s.now.AddDate(0, 0, -30).Format(time.DateOnly), PackedOn: s.now.AddDate(0, 0, -28).Format(time.DateOnly), Supplier: supplier, LotNumber: fmt.Sprintf("A-%d", n)})
 	if err != nil {
 		s.Fatalf("%s: %v", p.ID, err)
 	}
 	piece := lot.Pieces[0].PublicID
 	s.forecasts(p, piece, plan.ID, other.ID, weight, paid)
-	v, err := s.w.Piece(s.ctx, piece)
+	v, err := s.w.Compare.Piece(s.ctx, piece)
 	if err != nil {
 		s.Fatal(err)
 	}
-	if err := s.w.ChoosePlan(s.ctx, piece, work.PlanPick{PlanID: plan.ID}, v.Card.Hung.Piece.Version); err != nil {
+	if err := s.w.Stock.ChoosePlan(s.ctx, piece, stock.PlanPick{PlanID: plan.ID}, v.Card.Hung.Piece.Version); err != nil {
 		s.Fatalf("%s %s: %v", p.ID, plan.ID, err)
 	}
 	board := s.cut(piece, plan)
@@ -346,9 +350,9 @@ func (s *shop) statement(what string, f contract.PlanForecast) {
 }
 
 // cut cuts a piece at random: things are weighed out of proportion, in parts, left out, undone, thrown away, and muscles are opened.
-func (s *shop) cut(piece string, plan atlas.Plan) work.BoardView {
+func (s *shop) cut(piece string, plan atlas.Plan) bench.BoardView {
 	s.Helper()
-	b, err := s.w.StartBreakdown(s.ctx, piece, s.bench)
+	b, err := s.w.Bench.StartBreakdown(s.ctx, piece, s.bench)
 	if err != nil {
 		s.Fatal(err)
 	}
@@ -360,7 +364,7 @@ func (s *shop) cut(piece string, plan atlas.Plan) work.BoardView {
 		if e.Net > 0 {
 			e.Gross, e.Division, e.Source = e.Net, 5*measure.Gram, "typed"
 		}
-		next, err := s.w.Book(s.ctx, id, e)
+		next, err := s.w.Bench.Book(s.ctx, id, e)
 		if err != nil {
 			s.Errorf("%s %s%s: %v", e.Kind, e.Part, e.Product, err)
 			return false

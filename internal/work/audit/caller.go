@@ -1,0 +1,65 @@
+package audit
+
+import (
+	"context"
+	"errors"
+)
+
+// How a caller came in.
+const (
+	ViaPassword = "password"
+	ViaPin      = "pin"
+	ViaDemo     = "demo"
+	ViaToken    = "token"
+	ViaProgram  = "program" // the program itself: the demo's scenario, a command
+)
+
+// Caller is who asks for something: the shop they work in, who they are there, and how they came in.
+type Caller struct {
+	ShopID     int64
+	Shop       string // public id
+	MemberID   int64
+	Member     string // public id
+	PersonID   int64
+	Name       string
+	Role       string
+	Via        string
+	SessionID  int64
+	DeviceID   int64
+	BenchID    int64 // of the screen, for a sign-in by PIN
+	Bench      string
+	BenchName  string
+	ScreenHash string   // digest of the screen's own token
+	Scopes     []string // of a token
+	Where      Where
+}
+
+// Where says where a request came from.
+type Where struct {
+	Request string // its id
+	Address string
+	About   string // the browser, in a few words
+	Known   string // by which the browser says that somebody signed in in it before
+}
+
+type callerKey struct{}
+
+// As gives a context in which work is done for a caller.
+func As(ctx context.Context, c Caller) context.Context { return context.WithValue(ctx, callerKey{}, c) }
+
+// CallerOf gives who the work is done for.
+func CallerOf(ctx context.Context) (Caller, bool) {
+	c, ok := ctx.Value(callerKey{}).(Caller)
+	return c, ok
+}
+
+// ErrNobody is work that was asked for by nobody.
+var ErrNobody = errors.New("nobody is signed in")
+
+func Who(ctx context.Context) (Caller, error) {
+	c, ok := CallerOf(ctx)
+	if !ok || c.ShopID == 0 {
+		return c, ErrNobody
+	}
+	return c, nil
+}

@@ -1,0 +1,187 @@
+package bench
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"falda/internal/core/fault"
+	"falda/internal/core/measure"
+	"falda/internal/store"
+	"falda/internal/work/stock"
+)
+
+// BreakdownFilter says which breakdowns are asked for; empty fields ask for all.
+type BreakdownFilter struct {
+	Text, State string
+	From, To    string // days, both included
+	After       string // where the page before ended
+	Most        int
+}
+
+// pageOfBreakdowns is how many a page holds.
+const pageOfBreakdowns = 50
+
+// BreakdownRow is a breakdown in the list.
+type BreakdownRow struct {
+	store.ListedBreakdown
+	Piece   string // as the shop's market says it
+	Carcass bool
+	Gain    *measure.Money // as on its card
+}
+
+// Breakdowns lists breakdowns, the latest first, with the mark at which the next page goes on; empty after the last.
+func (s *Service) Breakdowns(ctx context.Context, f BreakdownFilter) ([]BreakdownRow, string, error) {
+	shop, err := s.shops.WithPlans(ctx)
+	if err != nil {
+		return nil, "", err
+	}
+	q := store.BreakdownQuery{ShopID: shop.ID, Text: strings.TrimSpace(f.Text), State: f.State, Most: pageOfBreakdowns}
+	var faults fault.List
+	day := func(field, text string) time.Time {
+		if text == "" {
+			return time.Time{}
+		}
+		t, err := time.Parse(time.DateOnly, text)
+		if err != nil || t.Year() < 1970 || t.Year() > 9000 {
+			faults.Add(field, fault.New("", "not_a_day", fault.Quote(text)+" is not a day", "Write it as YYYY-MM-DD."))
+		}
+		return t
+	}
+	q.From, q.To = shop.Span(day("from", f.From), day("to", f.To))
+	if !slices.Contains([]string{"", "waiting", "open", "closed"}, f.State) {
+		faults.Add("state", fault.New("", "unknown", "must be waiting, open or closed", "Leave it out to see all."))
+	}
+	if len(f.Text) > 120 {
+		faults.Add("text", fault.New("", "too_long", "is longer than 120 bytes", "Shorten it."))
+	}
+	if f.After != "" {
+		if q.After, err = strconv.ParseInt(f.After, 10, 64); err != nil || q.After < 1 {
+			faults.Add("after", fault.New("", "not_a_mark", "is not a mark of this list", "Send what the page before gave as next, or leave it out."))
+		}
+	}
+	if err := faults.Err(); err != nil {
+		return nil, "", err
+	}
+	if q.Text != "" {
+		for _, p := range s.atlas.Pieces {
+			if strings.Contains(strings.ToLower(p.Name+" "+p.NameIn(shop.Market)), strings.ToLower(q.Text)) {
+				q.AtlasIDs = append(q.AtlasIDs, p.ID)
+			}
+		}
+	}
+	if f.Most > 0 {
+		q.Most = f.Most
+	}
+	q.Most++ // one more tells whether there is a next page
+	rows, err := s.store.ListBreakdowns(ctx, q)
+	if err != nil {
+		return nil, "", err
+	}
+	next := ""
+	if len(rows) == q.Most {
+		rows = rows[:q.Most-1]
+		next = fmt.Sprint(rows[len(rows)-1].ID)
+	}
+	out := make([]BreakdownRow, len(rows))
+	for i, r := range rows {
+		out[i] = BreakdownRow{ListedBreakdown: r, Piece: r.AtlasID, Gain: stock.Gain(shop.Shop, &r.Breakdown), Carcass: s.atlas.IsCarcass(r.AtlasID)}
+		if p, ok := s.atlas.Find(r.AtlasID); ok {
+			out[i].Piece = p.NameIn(shop.Market)
+		}
+	}
+	return out, next, nil
+}
+
+// WholeList calls back for every breakdown that a filter asks for, the latest first, page by page.
+func (s *Service) WholeList(ctx context.Context, f BreakdownFilter, each func(BreakdownRow) error) error {
+	for f.After = ""; ; {
+		rows, next, err := s.Breakdowns(ctx, f)
+		if err != nil {
+			return err
+		}
+		for _, r := range rows {
+			if err := each(r); err != nil {
+				return err
+			}
+		}
+		if f.After = next; next == "" {
+			return nil
+		}
+	}
+}
+
+// OutputColumns head the list of outputs.
+var OutputColumns = []string{"breakdown", "lot", "piece", "plan", "bench", "cutters", "closed_at", "output", "kind", "of", "count", "weight_kg", "pct_of_piece", "reason", "batch_number"}
+
+// Outputs lists what came out of a breakdown, a row for each weighing that stands, the loss last.
+func (s *Service) Outputs(ctx context.Context, r BreakdownRow) ([][]string, error) {
+	v, err := s.Board(ctx, r.PublicID)
+	if err != nil {
+		return nil, err
+	}
+	closed := ""
+	if r.ClosedAt != nil {
+		closed = r.ClosedAt.UTC().Format(time.RFC3339)
+	}
+	head := []string{r.PublicID, r.LotNumber, r.Piece, r.PlanName, r.BenchName, r.Cutters, closed}
+	row := func(output, kind, of string, count int, m measure.Mass, reason, number string) []string {
+		pct := ""
+		if input := v.Board.Input(); input > 0 {
+			pct = strconv.FormatFloat(float64(m)/float64(input)*100, 'f', 3, 64)
+		}
+		n := ""
+		if count > 0 {
+			n = strconv.Itoa(count)
+		}
+		return append(slices.Clone(head), output, kind, of, n, strconv.FormatFloat(m.Grams()/1000, 'f', 3, 64), pct, reason, number)
+	}
+	var out [][]string
+	for _, n := range v.Board.Nodes {
+		of := ""
+		if n.Parent != "" && n.Parent != v.Board.Root {
+			parent, _ := v.Board.Node(n.Parent)
+			of = v.NameOf(parent)
+		}
+		out = append(out, row(v.NameOf(n), string(n.Event), of, n.Count, n.Mass, n.Reason, v.Number(n)))
+	}
+	if root, ok := v.Board.Node(""); ok && root.Closed {
+		out = append(out, row("Cutting and drip loss", "loss", "", 0, root.Loss, root.CloseReason, ""))
+	}
+	return out, nil
+}
+
+// Changes waits until the log of a breakdown has another number of events than the given one, and gives it. Any number of programs may
+// book on it; it is asked again every so often.
+func (s *Service) Changes(ctx context.Context, id string, known int) (int, error) {
+	shop, err := s.shops.WithPlans(ctx)
+	if err != nil {
+		return 0, err
+	}
+	b, err := s.store.Breakdown(ctx, shop.ID, id)
+	if err != nil {
+		return 0, err
+	}
+	return waitForMore(ctx, known, func() (int, error) { return s.store.EventCount(ctx, shop.ID, b.ID) })
+}
+
+// waitForMore asks until the count is another than the known one.
+func waitForMore(ctx context.Context, known int, count func() (int, error)) (int, error) {
+	for {
+		n, err := count()
+		if err != nil || n != known {
+			return n, err
+		}
+		select {
+		case <-ctx.Done():
+			return known, ctx.Err()
+		case <-time.After(lookAgain):
+		}
+	}
+}
+
+// lookAgain is how often a board that somebody watches is looked at.
+const lookAgain = 400 * time.Millisecond

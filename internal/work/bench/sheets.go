@@ -1,0 +1,103 @@
+package bench
+
+import (
+	"context"
+
+	"falda/internal/core/atlas"
+	"falda/internal/core/fault"
+	"falda/internal/core/measure"
+	"falda/internal/core/seam"
+	"falda/internal/core/value"
+	"falda/internal/store"
+	"falda/internal/work/pricing"
+	"falda/internal/work/stock"
+)
+
+// settle keeps the prices of the day with a breakdown that was just closed, and the rates of who cut it, and gives what it brought. What it
+// gained on the other way of cutting by them stands with the breakdown.
+func (s *Service) settle(ctx context.Context, v *BoardView, log []seam.Event) (*store.Result, error) {
+	if v.Breakdown.Prices == nil { // closed anew, it keeps the prices of its first close
+		now := s.now()
+		b, err := s.prices.BookOn(ctx, v.Shop.Shop, "", v.Shop.Day(now))
+		if err != nil {
+			return nil, err
+		}
+		v.Breakdown.Prices, v.Breakdown.PricedAt = pricing.Freeze(b.Prices, v.Shop.RatesOf(MainRole(log))), &now
+		v.Breakdown.Prices.Market, v.Breakdown.Prices.Season = b.Market.Name, b.Season
+	}
+	recorded, against, err := s.Sheets(ctx, *v, "")
+	if err != nil {
+		return nil, err
+	}
+	v.Breakdown.GainPerKg = gainOf(recorded, against)
+	return resultOf(*v, recorded), nil
+}
+
+// Sheets lays a breakdown out as recorded, and the same parts as another plan would have cut them; against names the
+// plan, or is empty for the traditional one (the first other, where that is how it was cut).
+func (s *Service) Sheets(ctx context.Context, v BoardView, against string) (recorded, other value.Sheet, err error) {
+	pl, err := baselinePlan(v, against)
+	if err != nil {
+		return recorded, other, err
+	}
+	if recorded, err = s.SheetAsCut(ctx, v); err != nil {
+		return recorded, other, err
+	}
+	return recorded, Recut(recorded, pl), nil
+}
+
+// baselinePlan is the plan that a piece is compared with; see sheets.
+func baselinePlan(v BoardView, against string) (atlas.Plan, error) {
+	p := v.Card.Piece
+	if against != "" {
+		known, ok := p.Plan(against)
+		if !ok {
+			return known, fault.New("against", "unknown", fault.Quote(against)+" is not a plan of this piece", "Choose one of its plans.")
+		}
+		return known, nil
+	}
+	pl, _ := p.Traditional()
+	if pl.ID == v.Plan.ID {
+		for _, any := range p.Plans {
+			if any.ID != v.Plan.ID {
+				return any, nil
+			}
+		}
+	}
+	return pl, nil
+}
+
+// SheetAsCut lays a breakdown out as recorded, at the prices and rates of the day it was closed; what had no price on that day is
+// taken at today's.
+func (s *Service) SheetAsCut(ctx context.Context, v BoardView) (value.Sheet, error) {
+	book, rates, err := pricing.Thaw(v.Shop.Shop, v.Breakdown.Prices)
+	if err != nil {
+		return value.Sheet{}, err
+	}
+	today, _, err := s.prices.TodaysBook(ctx, v.Shop.Shop)
+	if err != nil {
+		return value.Sheet{}, err
+	}
+	for key, price := range today {
+		if _, known := book[key]; !known {
+			book[key] = price
+		}
+	}
+	return v.recordedSheet(book, rates)
+}
+
+// recordedSheet lays a piece out as it was weighed at the bench.
+func (v BoardView) recordedSheet(book map[string]measure.Price, rates value.Rates) (value.Sheet, error) {
+	cells, plan := value.Recorded(v.Card.Piece, v.Plan, v.Board)
+	cost, err := stock.PieceCost(v.Shop.Shop, v.Card.Hung)
+	return value.Sheet{Atlas: v.Card.Piece, Plan: plan, Cells: cells, Prices: book, Minutes: v.Minutes, Rates: rates, Purchase: cost,
+		Currency: v.Shop.Money}, err
+}
+
+// Recut lays the same piece, the parts that were weighed, out by another plan: at the same prices and wages, for the same
+// purchase, in the other plan's minutes.
+func Recut(recorded value.Sheet, pl atlas.Plan) value.Sheet {
+	other := recorded
+	other.Plan, other.Minutes, other.Cells = pl, pl.Minutes, value.Recut(recorded.Atlas, pl, recorded.Cells)
+	return other
+}

@@ -1,0 +1,358 @@
+package compare
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+	"time"
+
+	"falda/internal/core/atlas"
+	"falda/internal/core/bestuse"
+	"falda/internal/core/fault"
+	"falda/internal/core/measure"
+	"falda/internal/core/value"
+	"falda/internal/core/words"
+	"falda/internal/work/bench"
+	"falda/internal/work/pricing"
+	"falda/internal/work/shop"
+	"falda/internal/work/stock"
+)
+
+// solveFor is how long a best use is searched for before what was found by then is given.
+const solveFor = 20 * time.Second
+
+// waitToSolve is how long a search waits for the others before it gives up.
+const waitToSolve = 8 * time.Second
+
+// Solving lets a search for a best use begin: no more of them run at once than leaves the machine to the benches. It gives the
+// solver, when to stop (after its time, or when nobody waits any more), and what is to be called at the end. The fault is "busy".
+func (s *Service) Solving(ctx context.Context) (with bestuse.Solver, stop bestuse.Stop, done func(), err error) {
+	wait := time.NewTimer(waitToSolve)
+	defer wait.Stop()
+	select {
+	case s.solving <- struct{}{}:
+	case <-ctx.Done():
+		return nil, nil, nil, ctx.Err()
+	case <-wait.C:
+		return nil, nil, nil, fault.Busy("Others are searching for a best use just now.", "Try again in a moment.")
+	}
+	until := time.Now().Add(solveFor)
+	stop = func() bool { return ctx.Err() != nil || time.Now().After(until) }
+	return s.solver, stop, func() { <-s.solving }, nil
+}
+
+// BestOrder is an order that must be met.
+type BestOrder struct{ Key, Weight, Unit string }
+
+// BestAsk is what is asked of a best use.
+type BestAsk struct {
+	Pieces  []string // public ids; all that are ready where empty
+	Minutes string   // of the bench; no limit where empty
+	Days    int      // for how many days demand counts: a week's demand by days/7; 7 where 0
+	Market  string
+	Orders  []BestOrder
+	Wait    bool // pieces may also wait
+}
+
+// BestPiece is a piece with what it could become and why it becomes what it does.
+type BestPiece struct {
+	Card     stock.Card
+	PlanID   string // that it goes to; empty to wait
+	PlanName string
+	Sentence string
+	Young    []string // plans that it is too young for
+	Basis    string   // "measured" where the shares are the house's own, with n
+}
+
+// BestView is a best use, worked out.
+type BestView struct {
+	Shop     shop.WithPlans
+	Asked    BestAsk
+	Book     pricing.Book
+	Pieces   []BestPiece
+	Sales    []BestSale
+	Solution bestuse.Solution
+	Minutes  *bestuse.Minutes
+	Hour     *measure.Money
+	Proven   bool
+	AtMost   measure.Money
+	Sentence string
+	Notes    []string
+	Left     int // pieces that are not ready for any plan, or void
+	// The statement, as shown: what is sold, less what cutting, packing and the bin cost, is what it brings.
+	Brought, Costs, Brings measure.Money
+}
+
+// BestSale is what becomes of a product.
+type BestSale struct {
+	bestuse.Sale
+	Name  string
+	Price measure.Price
+	Cap   *measure.Mass
+	Order measure.Mass
+	Kilo  *measure.Money // what one more kilogram of demand would be worth
+	Falls measure.Money  // fallback per kg
+}
+
+// BestUse finds the best plan for each piece that is ready, within bench minutes, demand and orders.
+func (s *Service) BestUse(ctx context.Context, in BestAsk) (BestView, error) {
+	shop, err := s.shops.WithPlans(ctx)
+	if err != nil {
+		return BestView{}, err
+	}
+	v := BestView{Shop: shop, Asked: in}
+	var faults fault.List
+	if in.Days == 0 {
+		v.Asked.Days = 7
+	}
+	if v.Asked.Days < 1 || v.Asked.Days > 31 {
+		faults.Add("days", fault.New("", "out_of_range", "must be from 1 to 31", "For how many days is it cut?"))
+	}
+	if in.Minutes != "" {
+		n, err := measure.ParseNumber(in.Minutes)
+		f := 0.0
+		if err == nil {
+			if f, _ = n.Float64(); f < 0 || f > 100_000 {
+				err = fault.New("", "out_of_range", "must be from 0 to 100,000", "Enter the bench minutes there are.")
+			}
+		}
+		faults.Add("minutes", err)
+		m := bestuse.Minutes(math.Round(f * 100))
+		v.Minutes = &m
+	}
+	if err := faults.Err(); err != nil {
+		return v, err
+	}
+	if v.Book, err = s.prices.BookOn(ctx, shop.Shop, in.Market, shop.Day(s.now())); err != nil {
+		return v, err
+	}
+	b, err := s.bestProblem(ctx, shop, &v)
+	if err != nil {
+		return v, err
+	}
+	solver, stop, done, err := s.Solving(ctx)
+	if err != nil {
+		return v, err
+	}
+	defer done()
+	v.Solution, err = solver.Solve(b.problem, nil, stop)
+	if errors.Is(err, bestuse.ErrInfeasible) {
+		err = b.clash(v, solver, stop)
+	}
+	if errors.Is(err, bestuse.ErrStopped) {
+		err = TooHard()
+	}
+	if err != nil {
+		return v, err
+	}
+	worths, err := bestuse.Margins(b.problem, v.Solution, solver, stop)
+	if err != nil && !errors.Is(err, bestuse.ErrStopped) {
+		return v, err
+	}
+	v.Hour, v.Proven = worths.Hour, v.Solution.Proven
+	v.AtMost, _ = measure.MoneyFromFloat(v.Solution.AtMost)
+	v.AtMost = shop.Money.Of(v.AtMost)
+	b.tell(&v, worths)
+	return v, nil
+}
+
+// TooHard is the fault of a problem that was not solved in time.
+func TooHard() error {
+	return fault.New("", "too_hard", "No use was found in time.", "Take fewer pieces or orders.")
+}
+
+// best is a problem with what its ids stand for.
+type best struct {
+	problem bestuse.Problem
+	names   map[string]value.SideProduct
+	unit    measure.Unit
+	money   measure.Currency
+}
+
+// bestProblem lays out the pieces that are ready and what may be made of them.
+func (s *Service) bestProblem(ctx context.Context, shop shop.WithPlans, v *BestView) (*best, error) {
+	ready, err := s.stock.Readiness(ctx)
+	if err != nil {
+		return nil, err
+	}
+	demands, err := s.store.Demands(ctx, shop.ID)
+	if err != nil {
+		return nil, err
+	}
+	b := &best{names: s.productNames(shop), unit: shop.Unit, money: shop.Money}
+	p := &b.problem
+	p.Minutes = v.Minutes
+	caps, err := pricing.DemandOn(demands, v.Book.Season)
+	if err != nil {
+		return nil, err
+	}
+	at := map[string]int{}
+	product := func(key string) {
+		if _, ok := at[key]; ok {
+			return
+		}
+		at[key] = len(p.Products)
+		pr := bestuse.Product{ID: key, Price: v.Book.Prices[key].PerKilogram()}
+		pr.Fallback = pr.Price
+		if d, ok := caps[key]; ok {
+			limit := d.Week * measure.Mass(v.Asked.Days) / 7
+			pr.Cap = &limit
+			if d.Falls.Cmp(pr.Price) < 0 {
+				pr.Fallback = d.Falls
+			}
+		}
+		p.Products = append(p.Products, pr)
+	}
+	trials, err := s.inTrials(ctx, shop, ready)
+	if err != nil {
+		return nil, err
+	}
+	bound := 0
+	shares := map[string]houseShares{}
+	unpriced := map[string]bool{}
+	for _, r := range ready {
+		if len(v.Asked.Pieces) > 0 && !slices.Contains(v.Asked.Pieces, r.Card.Hung.Piece.PublicID) {
+			continue
+		}
+		if _, ok := shares[r.Card.Piece.ID]; !ok {
+			if shares[r.Card.Piece.ID], err = s.houseSharesOf(ctx, shop, r.Card.Piece.ID); err != nil {
+				return nil, err
+			}
+		}
+		x := bestuse.Piece{ID: r.Card.Hung.Piece.PublicID, Count: 1, Waits: v.Asked.Wait}
+		out := BestPiece{Card: r.Card}
+		piece, basis := shares[r.Card.Piece.ID].on(r.Card.Piece)
+		out.Basis = basis
+		inTrial := trials[r.Card.Hung.Piece.ID]
+		if inTrial {
+			bound++
+		}
+		for _, plan := range r.Plans {
+			if inTrial && !plan.Chosen { // how it is cut was drawn
+				continue
+			}
+			if !plan.Ready {
+				out.Young = append(out.Young, plan.Plan.Name)
+				continue
+			}
+			pl := bestuse.Plan{ID: plan.Plan.ID, Minutes: bestuse.Minutes(math.Round(plan.Plan.Minutes * 100))}
+			sheet := pricing.ForecastSheet(shop.Shop, piece, plan.Plan, r.Card.Weight, v.Book.Prices)
+			t := sheet.Totals()
+			pl.Cost = t.Packaging.Add(t.Labour).Add(t.Discard)
+			for _, pr := range plan.Plan.Products {
+				if m := sheet.ProductMass(pr.ID); m > 0 {
+					key := r.Card.Piece.Key(pr)
+					product(key)
+					pl.Yields = append(pl.Yields, bestuse.Yield{Product: key, Mass: m})
+				}
+			}
+			for _, name := range sheet.Unpriced() {
+				unpriced[name] = true
+			}
+			x.Plans = append(x.Plans, pl)
+		}
+		if len(x.Plans) == 0 {
+			v.Left++
+			continue
+		}
+		p.Pieces = append(p.Pieces, x)
+		v.Pieces = append(v.Pieces, out)
+	}
+	if len(p.Pieces) == 0 {
+		return nil, fault.New("pieces", "none_ready", "No piece is ready to be cut.", "Receive some, or wait until they are old enough; the ready page says when.")
+	}
+	if len(p.Pieces) > bestuse.MaxPieces {
+		return nil, fault.New("pieces", "too_many", fmt.Sprintf("are more than %d", bestuse.MaxPieces), "Choose some of them.")
+	}
+	var faults fault.List
+	for i, o := range v.Asked.Orders {
+		field := fmt.Sprintf("orders[%d].", i)
+		m, err := measure.ParseMass(o.Weight, measure.Unit(o.Unit))
+		if err == nil && m <= 0 {
+			err = fault.New("", "not_positive", "must be above zero", "Leave the order out.")
+		}
+		faults.Add(field+"weight", err)
+		n, ok := at[o.Key]
+		switch {
+		case ok && p.Products[n].Order > 0:
+			faults.Add(field+"product_key", fault.New("", "twice", "stands in an earlier order", "Put them together."))
+		case ok:
+			p.Products[n].Order = m
+		case b.names[o.Key].Name == "":
+			faults.Add(field+"product_key", fault.New("", "unknown", fault.Quote(o.Key)+" is not a product of the atlas", "Choose one of the list."))
+		default:
+			faults.Add(field+"product_key", fault.New("", "not_possible", "No piece that is ready becomes "+b.names[o.Key].Name, "Leave the order out, or receive what it is cut from."))
+		}
+	}
+	if bound > 0 {
+		v.Notes = append(v.Notes, words.Count(bound, "piece is of a trial and keeps the way that was drawn for it.", "pieces are of a trial and keep the way that was drawn for them."))
+	}
+	if len(unpriced) > 0 {
+		var names []string
+		for n := range unpriced {
+			names = append(names, n)
+		}
+		slices.Sort(names)
+		v.Notes = append(v.Notes, "Without a price, and counted as nothing: "+strings.Join(names, ", ")+".")
+	}
+	return b, faults.Err()
+}
+
+// inTrials says which of some pieces are in a trial that counts.
+func (s *Service) inTrials(ctx context.Context, shop shop.WithPlans, ready []stock.ReadyPiece) (map[int64]bool, error) {
+	ids := make([]int64, len(ready))
+	for i, r := range ready {
+		ids[i] = r.Card.Hung.Piece.ID
+	}
+	out := map[int64]bool{}
+	if len(ids) == 0 {
+		return out, nil
+	}
+	taken, err := s.store.InTrial(ctx, shop.ID, ids)
+	for _, id := range taken {
+		out[id] = true
+	}
+	return out, err
+}
+
+// houseShares are the shares of a piece's parts as the house's own seamed pieces had them.
+type houseShares struct {
+	shares map[string]float64
+	n      int
+}
+
+func (s *Service) houseSharesOf(ctx context.Context, shop shop.WithPlans, atlasID string) (h houseShares, err error) {
+	h.shares, h.n, err = s.store.MeanShares(ctx, shop.ID, atlasID, bench.PastPieces)
+	return h, err
+}
+
+// on gives the piece with the house's shares in the place of the atlas', where there is enough of them and they know every muscle that is there.
+func (h houseShares) on(p atlas.Piece) (atlas.Piece, string) {
+	if h.n < value.EnoughPast {
+		return p, "estimated: the atlas’ shares"
+	}
+	muscles, others := slices.Clone(p.Muscles), slices.Clone(p.Other)
+	sum := 0.0
+	for i := range muscles {
+		muscles[i].SharePct = h.shares[muscles[i].ID]
+		if muscles[i].SharePct <= 0 {
+			return p, "estimated: the atlas’ shares"
+		}
+		sum += muscles[i].SharePct
+	}
+	for i := range others {
+		others[i].SharePct = math.Max(0, h.shares[others[i].ID])
+		sum += others[i].SharePct
+	}
+	for i := range muscles {
+		muscles[i].SharePct *= 100 / sum
+	}
+	for i := range others {
+		others[i].SharePct *= 100 / sum
+	}
+	p.Muscles, p.Other = muscles, others
+	return p, fmt.Sprintf("measured: the house’s own shares, n = %d", h.n)
+}

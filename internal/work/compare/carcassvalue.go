@@ -1,0 +1,292 @@
+package compare
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"math/big"
+	"slices"
+	"time"
+
+	"falda/internal/core/atlas"
+	"falda/internal/core/carcass"
+	"falda/internal/core/fault"
+	"falda/internal/core/measure"
+	"falda/internal/core/value"
+	"falda/internal/work/pricing"
+	"falda/internal/work/shop"
+	"falda/internal/work/stock"
+)
+
+// CarcassAsk is what is asked of a carcass.
+type CarcassAsk struct {
+	Weight, Unit    string // of one; the usual weight where empty
+	Price, PricePer string // nothing where empty
+	Plan            string // the plan of the whole that it starts from; the first where empty
+	Swaps           map[string]string
+	Heads           int // a week
+	Market          string
+}
+
+// CarcassSeason is what a week's kill comes to in one season, and how many weeks of the year are in it.
+type CarcassSeason struct {
+	Name  string
+	Weeks float64
+	Roll  carcass.Roll
+	Value measure.Money // of all its weeks
+}
+
+// CarcassView is a carcass rolled up.
+type CarcassView struct {
+	Shop     shop.WithPlans
+	Carcass  atlas.Carcass
+	Plan     atlas.CarcassPlan
+	Book     pricing.Book
+	Weight   measure.Mass
+	Minutes  float64 // of one
+	Pieces   []CarcassPiece
+	Roll     carcass.Roll // in the season of today
+	Base     carcass.Roll // the same without the swaps
+	Year     measure.Money
+	Seasons  []CarcassSeason
+	Unpriced []string
+	Sentence string
+	Basis    string
+	Swapped  bool
+	Paid     bool           // what it costs is in it
+	LastPaid *measure.Money // a kilogram, where that is what it is taken to cost
+}
+
+// CarcassPiece is a piece of the carcass with the plans there are for it.
+type CarcassPiece struct {
+	Piece   atlas.Piece
+	Count   int
+	Mass    measure.Mass // of all of them in one carcass
+	PlanID  string
+	Planned string // the plan of the whole's own
+	Minutes float64
+	Gain    measure.Money // what this swap moves the totals by, a head, all others as they are and demand counted
+}
+
+// mostHeads bounds a week's kill.
+const mostHeads = 10_000
+
+// CarcassValue assembles a side or a whole lamb from a plan for each piece and rolls it up: per head, a week, a year.
+func (s *Service) CarcassValue(ctx context.Context, id string, in CarcassAsk) (CarcassView, error) {
+	shop, err := s.shops.WithPlans(ctx)
+	if err != nil {
+		return CarcassView{}, err
+	}
+	v := CarcassView{Shop: shop}
+	var ok bool
+	if v.Carcass, ok = s.atlas.FindCarcass(id); !ok {
+		return v, fault.New("carcass_id", "unknown", fault.Quote(id)+" is not a carcass of the atlas", "Choose one of the list.")
+	}
+	var faults fault.List
+	v.Weight = measure.Mass(math.Round(v.Carcass.WeightKg.Typical * float64(measure.Kilogram)))
+	if in.Weight != "" {
+		v.Weight, err = measure.ParseMass(in.Weight, measure.Unit(in.Unit))
+		if err == nil {
+			err = stock.CheckPlausible(s.atlas.Whole(v.Carcass, atlas.UsualDivision), v.Weight, 1)
+		}
+		faults.Add("weight", err)
+	}
+	var cost measure.Money
+	if in.Price != "" {
+		price, err := shop.ParsePrice(in.Price, in.PricePer)
+		faults.Add("price", err)
+		cost = price.Of(v.Weight)
+	} else {
+		perKg, err := s.lastPaid(ctx, shop, id)
+		if err != nil {
+			return v, err
+		}
+		if v.LastPaid = perKg; perKg != nil {
+			cost = perKg.Times(v.Weight.In(measure.UnitKilogram))
+		}
+	}
+	v.Paid = cost.Sign() > 0
+	if in.Heads == 0 {
+		in.Heads = 1
+	}
+	if in.Heads < 1 || in.Heads > mostHeads {
+		faults.Add("heads", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", mostHeads), "Enter how many a week."))
+	}
+	i := max(0, slices.IndexFunc(v.Carcass.Plans, func(p atlas.CarcassPlan) bool { return p.ID == in.Plan }))
+	if v.Plan = v.Carcass.Plans[i]; in.Plan != "" && v.Plan.ID != in.Plan {
+		faults.Add("plan_id", fault.New("", "unknown", fault.Quote(in.Plan)+" is not a plan of this carcass", "Choose one of its plans."))
+	}
+	faults.Add("", s.carcassPieces(&v, in))
+	if err := faults.Err(); err != nil {
+		return v, err
+	}
+	if v.Book, err = s.prices.BookOn(ctx, shop.Shop, in.Market, shop.Day(s.now())); err != nil {
+		return v, err
+	}
+	demands, err := s.store.Demands(ctx, shop.ID)
+	if err != nil {
+		return v, err
+	}
+	beside := v.beside(s.atlas)
+	kill := func(b pricing.Book, plans func(CarcassPiece) string, minutes float64) (carcass.Roll, error) {
+		k := carcass.Kill{Heads: in.Heads, Minutes: math.Max(1, minutes), Purchase: cost, Prices: b.Prices, Rates: shop.Rates,
+			Caps: map[string]carcass.Cap{}, Beside: beside, Currency: shop.Money}
+		for _, p := range v.Pieces {
+			pl, _ := p.Piece.Plan(plans(p))
+			k.Cuts = append(k.Cuts, carcass.Cut{Piece: p.Piece, Plan: pl, Mass: p.Mass, Count: p.Count})
+		}
+		sells, err := pricing.DemandOn(demands, b.Season)
+		for key, d := range sells {
+			k.Caps[key] = carcass.Cap{Week: d.Week, Fallback: d.Falls}
+		}
+		return carcass.Of(k), err
+	}
+	chosen, own := func(p CarcassPiece) string { return p.PlanID }, func(p CarcassPiece) string { return p.Planned }
+	if v.Roll, err = kill(v.Book, chosen, v.Minutes); err != nil {
+		return v, err
+	}
+	if v.Base, err = kill(v.Book, own, v.Plan.Minutes); err != nil {
+		return v, err
+	}
+	for i := range v.Pieces { // what taking this one swap back would move the totals by, demand counted
+		p := &v.Pieces[i]
+		if p.PlanID == p.Planned {
+			continue
+		}
+		v.Swapped = true
+		without := func(x CarcassPiece) string {
+			if x.Piece.ID == p.Piece.ID {
+				return x.Planned
+			}
+			return x.PlanID
+		}
+		back, err := kill(v.Book, without, v.Minutes-p.Minutes)
+		if err != nil {
+			return v, err
+		}
+		p.Gain = v.Roll.PerHead(v.Roll.Totals.Value).Sub(back.PerHead(back.Totals.Value))
+	}
+	if err := s.seasons(ctx, &v, in, func(b pricing.Book) (carcass.Roll, error) { return kill(b, chosen, v.Minutes) }); err != nil {
+		return v, err
+	}
+	v.say()
+	return v, nil
+}
+
+// carcassPieces lays out which piece is cut by which plan, and how long one carcass takes.
+func (s *Service) carcassPieces(v *CarcassView, in CarcassAsk) error {
+	d := v.Carcass.Division(atlas.UsualDivision)
+	masses := massesOf(s.atlas.Whole(v.Carcass, atlas.UsualDivision), v.Weight)
+	var faults fault.List
+	v.Minutes = v.Plan.Minutes
+	known := map[string]bool{}
+	for _, part := range d.Parts {
+		p, _ := s.atlas.Find(part.Piece)
+		p = v.Shop.AddOwn(p, in.Swaps[part.Piece]).In(v.Shop.Market)
+		x := CarcassPiece{Piece: p, Count: part.Count, Mass: masses[part.Piece], Planned: v.Plan.Pieces[part.Piece]}
+		x.PlanID = x.Planned
+		known[part.Piece] = true
+		if id := in.Swaps[part.Piece]; id != "" {
+			pl, ok := p.Plan(id)
+			if !ok {
+				faults.Add("plans."+part.Piece, fault.New("", "unknown", fault.Quote(id)+" is not a plan of this piece", "Choose one of its plans."))
+			}
+			was, _ := p.Plan(x.Planned)
+			x.PlanID, x.Minutes = id, (pl.Minutes-was.Minutes)*float64(part.Count)
+			v.Minutes += x.Minutes
+		}
+		v.Pieces = append(v.Pieces, x)
+	}
+	for id := range in.Swaps {
+		if !known[id] {
+			faults.Add("plans."+fault.Shorten(id), fault.New("", "unknown", "is not a piece of this carcass", "Leave it out."))
+		}
+	}
+	v.Minutes = math.Max(1, v.Minutes)
+	return faults.Err()
+}
+
+// beside is what one carcass gives beside its pieces.
+func (v *CarcassView) beside(a *atlas.Atlas) []carcass.Beside {
+	whole := a.Whole(v.Carcass, atlas.UsualDivision)
+	masses := massesOf(whole, v.Weight)
+	pl, _ := whole.Plan(atlas.UsualDivision)
+	var out []carcass.Beside
+	for _, o := range whole.Other {
+		b := carcass.Beside{ID: o.ID, Name: o.Name, Mass: masses[o.ID]}
+		for _, pr := range pl.Products {
+			if pr.From[o.ID] > 0 {
+				b.Key, b.Form, b.Name = whole.Key(pr), pr.Form, pr.Name
+			}
+		}
+		out = append(out, b)
+	}
+	return out
+}
+
+// seasons works a week out for each season of the year and adds the year up by how many days are in each.
+func (s *Service) seasons(ctx context.Context, v *CarcassView, in CarcassAsk, roll func(pricing.Book) (carcass.Roll, error)) error {
+	days := map[string]int{}
+	var order []string
+	for d := time.Date(2025, 1, 1, 0, 0, 0, 0, time.UTC); d.Year() == 2025; d = d.AddDate(0, 0, 1) { // a year of 365 days
+		name := value.SeasonOn(v.Shop.Seasons, d)
+		if days[name] == 0 {
+			order = append(order, name)
+		}
+		days[name]++
+	}
+	for _, name := range order {
+		b := v.Book
+		if name != v.Book.Season {
+			var err error
+			if b, err = s.prices.BookIn(ctx, v.Shop.Shop, in.Market, v.Shop.Day(s.now()), &name); err != nil {
+				return err
+			}
+		}
+		x := CarcassSeason{Name: name, Weeks: float64(days[name]) / 7, Roll: v.Roll}
+		if name != v.Book.Season {
+			var err error
+			if x.Roll, err = roll(b); err != nil {
+				return err
+			}
+		}
+		x.Value = v.Shop.Money.Round(x.Roll.Totals.Value.Times(big.NewRat(int64(days[name]), 7)))
+		v.Year = v.Year.Add(x.Value)
+		v.Seasons = append(v.Seasons, x)
+	}
+	return nil
+}
+
+// say puts it in a sentence.
+func (v *CarcassView) say() {
+	for _, l := range v.Roll.Lines {
+		if !l.Priced && l.Mass > 0 {
+			v.Unpriced = append(v.Unpriced, l.Name)
+		}
+	}
+	head := v.Roll.PerHead(v.Roll.Totals.Value)
+	switch {
+	case len(v.Unpriced) > 0:
+		v.Sentence = fmt.Sprintf("What it brings cannot be said yet: %d of what it becomes have no price.", len(v.Unpriced))
+	case v.Swapped:
+		d := head.Sub(v.Base.PerHead(v.Base.Totals.Value))
+		word := "more"
+		if d.Sign() < 0 {
+			word = "less"
+		}
+		v.Sentence = fmt.Sprintf("Cut so, a head leaves %s, %s %s than by “%s” throughout.", v.Shop.Money.Text(head), v.Shop.Money.Text(d.Abs()), word, v.Plan.Name)
+	default:
+		after := "after all costs"
+		if !v.Paid {
+			after = "before the carcass is paid"
+		}
+		v.Sentence = fmt.Sprintf("By “%s” a head leaves %s %s.", v.Plan.Name, v.Shop.Money.Text(head), after)
+	}
+	if v.Roll.Lost.Sign() > 0 {
+		v.Sentence += fmt.Sprintf(" More is made than a week can sell: that costs %s a week.", v.Shop.Money.Text(v.Roll.Lost))
+	}
+	v.Basis = "Shares, and how each muscle divides, are the atlas’ estimates; minutes are those of “" + v.Plan.Name + "” in one run, and what a swap adds piece by piece. Prices of " + v.Book.Day.Format("2 January 2006") + "; the year is each season’s week by its days."
+	if v.LastPaid != nil {
+		v.Basis += " The carcass at " + v.Shop.Money.Text(*v.LastPaid) + " a kilogram, as it was last received."
+	}
+}

@@ -1,0 +1,363 @@
+package compare
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"math"
+	"math/big"
+	"slices"
+	"strconv"
+	"strings"
+	"sync"
+
+	"falda/internal/core/fault"
+	"falda/internal/core/measure"
+	"falda/internal/core/value"
+	"falda/internal/store"
+	"falda/internal/work/pricing"
+	"falda/internal/work/shop"
+)
+
+// Two sides at least, and no more than fit beside each other.
+const (
+	leastSides = 2
+	mostSides  = 6
+)
+
+// Desk is what is asked of a comparison.
+type Desk struct {
+	Sides    []SidePick
+	Market   string // whose prices today are; the main one where empty
+	Today    bool   // all at today's prices, instead of each at those of its day
+	Block    string // what every block is taken to cost; what was paid where empty. A plan alone costs what is paid for the first recorded one
+	BlockPer string
+	Margin   float64 // per cent of sales that minimum prices and the worth of a block leave
+	Method   string  // of joint cost
+	Credit   bool    // by-products carry what they bring
+	Chain    []DeskMarkdown
+}
+
+// DeskMarkdown is a step that what does not sell goes down to.
+type DeskMarkdown struct {
+	Key   string
+	Sells float64 // per cent
+}
+
+// DeskSide is a side with what it comes to.
+type DeskSide struct {
+	sideView
+	Costs    value.CostTable
+	MaxBlock measure.Money
+	PerSide  *measure.Money // of a carcass; nil where its share of one is not known
+	SideOf   string         // of which carcass, in words
+}
+
+// DeskSell is how much of a product must sell at its full price.
+type DeskSell struct {
+	Key, Name string
+	Price     measure.Money
+	Fraction  float64
+	OK        bool
+	Always    bool
+	Chain     []value.Markdown
+	Rest      measure.Money
+}
+
+// DeskEven is at which price of a product both sides come out even.
+type DeskEven struct {
+	Key, Name string
+	Now, At   measure.Money
+	OK        bool
+}
+
+// DeskPair is the first side against another.
+type DeskPair struct {
+	A, B     value.Side
+	Lead     measure.Money // a kilogram of block
+	PerPiece measure.Money // on a piece of b's mean weight
+	PerHour  *measure.Money
+	PerSide  *measure.Money
+	Sentence string
+	ByPart   []value.Step
+	ByCause  []value.Step
+	Evens    []DeskEven
+	Sells    []DeskSell
+	Turns    []value.Turn
+	Anew     *measure.Money // the lead at the other prices: today's, or those of the day
+	AnewSays string
+}
+
+// DeskView is a comparison, worked out.
+type DeskView struct {
+	Shop   shop.WithPlans
+	Book   pricing.Book
+	Asked  Desk
+	Sides  []DeskSide
+	Pairs  []DeskPair
+	Basis  []string
+	Margin *big.Rat
+	// LastPaid is what a kilogram of such a block last cost, where that is taken; nil otherwise.
+	LastPaid *measure.Money
+}
+
+// lastPaid is what a kilogram of a kind of piece cost when it was last received; nil where it never was.
+func (s *Service) lastPaid(ctx context.Context, shop shop.WithPlans, atlasID string) (*measure.Money, error) {
+	lot, err := s.store.LastLot(ctx, shop.ID, atlasID)
+	if errors.Is(err, store.ErrNotFound) {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	price, err := shop.Price(lot.Price, lot.PricePer)
+	perKg := price.PerKilogram()
+	return &perKg, err
+}
+
+// CompareSides lays two or more sides beside each other: plans, recorded pieces and groups of them, in any mixture, of one kind of piece.
+func (s *Service) CompareSides(ctx context.Context, in Desk) (DeskView, error) {
+	shop, err := s.shops.WithPlans(ctx)
+	if err != nil {
+		return DeskView{}, err
+	}
+	v := DeskView{Shop: shop, Asked: in}
+	var faults fault.List
+	if len(in.Sides) < leastSides || len(in.Sides) > mostSides {
+		faults.Add("sides", fault.New("", "out_of_range", fmt.Sprintf("must be from %d to %d", leastSides, mostSides), "Choose what is to be compared."))
+	}
+	if v.Margin, err = fraction(in.Margin, 95); err != nil {
+		faults.Add("margin_pct", err)
+	}
+	if in.Method == "" {
+		v.Asked.Method = string(value.NRV)
+	} else if !value.KnownMethod(in.Method) {
+		faults.Add("method", fault.New("", "unknown", fault.Quote(in.Method)+" is not a method", "Use physical, sales_value, nrv or constant_margin."))
+	}
+	var block *measure.Money
+	if in.Block != "" {
+		price, err := shop.ParsePrice(in.Block, in.BlockPer)
+		faults.Add("block_price", err)
+		perKg := price.PerKilogram()
+		block = &perKg
+	}
+	if err := faults.Err(); err != nil {
+		return v, err
+	}
+	if v.Book, err = s.prices.BookOn(ctx, shop.Shop, in.Market, shop.Day(s.now())); err != nil {
+		return v, err
+	}
+	sides, err := s.sides(ctx, shop, in.Sides, v.Book)
+	if err != nil {
+		return v, err
+	}
+	sameNames(sides)
+	if block == nil && !slices.ContainsFunc(sides, func(x sideView) bool { return x.Pick.Kind != SidePlan }) {
+		if block, err = s.lastPaid(ctx, shop, sides[0].Pick.AtlasID); err != nil { // plans alone: the block costs what was last paid for one
+			return v, err
+		}
+		v.LastPaid = block
+	}
+	v.payFor(sides, block)
+	chain, err := v.chain(s.productNames(shop), sides)
+	if err != nil {
+		return v, err
+	}
+	for _, side := range sides {
+		d := DeskSide{sideView: side}
+		if in.Today {
+			d.Side, d.Today = side.Today, side.Side
+		}
+		d.Today.Name = d.Name
+		if d.Costs, err = value.CostsOf(d.Side, value.Method(v.Asked.Method), in.Credit, v.Margin); err != nil && fault.Of(err) == nil {
+			return v, err
+		}
+		d.MaxBlock = d.MaxBlockPrice(v.Margin)
+		if mass, of, ok := s.ofCarcass(side.Pick.AtlasID); ok {
+			whole := shop.Money.Round(d.PerKg(d.Value()).Times(mass.In(measure.UnitKilogram)))
+			d.PerSide, d.SideOf = &whole, of
+		}
+		v.Sides = append(v.Sides, d)
+	}
+	for i := range v.Sides[1:] {
+		v.Pairs = append(v.Pairs, v.pair(v.Sides[0], v.Sides[i+1], chain))
+	}
+	v.say()
+	return v, nil
+}
+
+// sides reads the sides, all at once: groups may take their time to add up.
+func (s *Service) sides(ctx context.Context, shop shop.WithPlans, picks []SidePick, b pricing.Book) ([]sideView, error) {
+	sides, errs := make([]sideView, len(picks)), make([]error, len(picks))
+	read := func(planned bool, like *sideView) {
+		var all sync.WaitGroup
+		for i, k := range picks {
+			if (k.Kind == SidePlan) == planned {
+				all.Go(func() { sides[i], errs[i] = s.side(ctx, shop, k, b, like) })
+			}
+		}
+		all.Wait()
+	}
+	read(false, nil) // what was recorded first: plans are laid beside it
+	var like *sideView
+	for i, k := range picks {
+		if like == nil && k.Kind != SidePlan && errs[i] == nil {
+			like = &sides[i]
+		}
+	}
+	read(true, like)
+	var faults fault.List
+	for i, err := range errs {
+		for _, f := range fault.Of(err) {
+			f.Field = strings.TrimSuffix(fmt.Sprintf("sides[%d].%s", i, f.Field), ".")
+			faults = append(faults, f)
+		}
+		if err != nil && fault.Of(err) == nil {
+			return nil, err
+		}
+		if err == nil && errs[0] == nil && sides[i].Piece.ID != sides[0].Piece.ID {
+			faults.Add(fmt.Sprintf("sides[%d]", i), fault.New("", "different", "is of "+sides[i].Piece.Name+", the first of "+sides[0].Piece.Name, "Compare ways of cutting one kind of piece."))
+		}
+	}
+	return sides, faults.Err()
+}
+
+// fraction reads a percentage from 0 to below most as a fraction.
+func fraction(pct, most float64) (*big.Rat, error) {
+	if !(pct >= 0 && pct <= most) {
+		return nil, fault.New("", "out_of_range", fmt.Sprintf("must be from 0 to %g", most), "Enter percent.")
+	}
+	return big.NewRat(int64(math.Round(pct*100)), 10000), nil
+}
+
+// payFor sets what the blocks cost: what is asked, or for plans what was paid for the first recorded side.
+func (v *DeskView) payFor(sides []sideView, block *measure.Money) {
+	perKg := block
+	for _, x := range sides {
+		if perKg == nil && x.Pick.Kind != SidePlan {
+			paid := x.PerKg(x.Purchase)
+			perKg = &paid
+		}
+	}
+	for i := range sides {
+		if perKg != nil && (block != nil || sides[i].Pick.Kind == SidePlan) {
+			sides[i].Side, sides[i].Today = sides[i].AtBlockPrice(*perKg), sides[i].Today.AtBlockPrice(*perKg)
+		}
+	}
+}
+
+// ofCarcass is how much of a piece one carcass, or side of one, has.
+func (s *Service) ofCarcass(atlasID string) (mass measure.Mass, of string, ok bool) {
+	for _, c := range s.atlas.Carcasses {
+		for _, part := range c.Parts {
+			if part.Piece == atlasID {
+				return measure.Mass(math.Round(c.WeightKg.Typical * part.SharePct / 100 * float64(measure.Kilogram))), strings.ToLower(c.Name), true
+			}
+		}
+	}
+	return 0, "", false
+}
+
+// chain reads the markdown chain; where none is asked for, what does not sell becomes cubes, of which half sells, and then trim, at the prices at
+// which the sides sell such.
+func (v *DeskView) chain(names map[string]value.SideProduct, sides []sideView) ([]value.Markdown, error) {
+	var out []value.Markdown
+	var faults fault.List
+	for i, m := range v.Asked.Chain {
+		at := fmt.Sprintf("chain[%d].", i)
+		price, ok := v.Book.Prices[m.Key]
+		if !ok {
+			faults.Add(at+"key", fault.New("", "unknown", "has no price", "Choose a product that has one."))
+		}
+		if !(m.Sells >= 0 && m.Sells <= 100) {
+			faults.Add(at+"sells_pct", fault.New("", "out_of_range", "must be from 0 to 100", "Enter percent."))
+		}
+		out = append(out, value.Markdown{Name: names[m.Key].Name, Key: m.Key, PerKg: price.PerKilogram(), Sells: m.Sells / 100})
+	}
+	if len(v.Asked.Chain) > 5 {
+		faults.Add("chain", fault.New("", "too_many", "is longer than 5 steps", "Leave some out."))
+	}
+	if err := faults.Err(); err != nil || len(out) > 0 {
+		return out, err
+	}
+	for _, forms := range [][]string{{"dice", "kebab"}, {"trim", "sausage_trim"}} {
+		best := ""
+		for _, side := range sides {
+			for _, c := range side.Cells {
+				if price, ok := v.Book.Prices[c.Key]; ok && slices.Contains(forms, side.Products[c.Key].Form) {
+					if best == "" || price.PerKilogram().Cmp(v.Book.Prices[best].PerKilogram()) < 0 {
+						best = c.Key
+					}
+				}
+			}
+		}
+		if best != "" {
+			out = append(out, value.Markdown{Name: names[best].Name, Key: best, PerKg: v.Book.Prices[best].PerKilogram(), Sells: 0.5})
+		}
+	}
+	return out, nil
+}
+
+// pair works the first side against another.
+func (v *DeskView) pair(a, b DeskSide, chain []value.Markdown) DeskPair {
+	p := DeskPair{A: a.Side, B: b.Side, Lead: value.Lead(a.Side, b.Side), ByPart: value.BridgeByPart(a.Side, b.Side), ByCause: value.BridgeByCause(a.Side, b.Side)}
+	telling := value.Telling{Unit: v.Shop.Unit, Currency: v.Shop.Money}
+	p.Sentence = value.SideSentence(a.Side, b.Side, telling)
+	p.PerPiece = value.LeadPerPiece(a.Side, b.Side)
+	p.PerHour = value.PerExtraHour(a.Side, b.Side)
+	if a.PerSide != nil && b.PerSide != nil {
+		d := b.PerSide.Sub(*a.PerSide)
+		p.PerSide = &d
+	}
+	rate := b.Rate
+	if v.Asked.Today {
+		rate = b.RateNow
+	}
+	p.Turns = value.Turns(a.Side, b.Side, rate)
+	for _, key := range b.Keys() {
+		pr := b.Products[key]
+		now, at, ok := value.BreakEvenPrice(a.Side, b.Side, key)
+		p.Evens = append(p.Evens, DeskEven{Key: key, Name: pr.Name, Now: now, At: at, OK: ok})
+		if !pr.Falls() || now.Cmp(value.Rest(chain)) <= 0 {
+			continue
+		}
+		own := slices.DeleteFunc(slices.Clone(chain), func(m value.Markdown) bool { return m.Key == key || m.PerKg.Cmp(now) >= 0 })
+		s := DeskSell{Key: key, Name: pr.Name, Price: now, Chain: own, Rest: b.Currency.Of(value.Rest(own))}
+		s.Fraction, s.OK, s.Always = value.SellThrough(a.Side, b.Side, key, own)
+		p.Sells = append(p.Sells, s)
+	}
+	if anew := value.Lead(a.Today, b.Today); anew.Cmp(p.Lead) != 0 {
+		p.Anew, p.AnewSays = &anew, value.SideSentence(a.Today, b.Today, telling)
+	}
+	return p
+}
+
+// say says what the comparison rests on.
+func (v *DeskView) say() {
+	market := "the standing prices"
+	if v.Book.Market.ID != 0 {
+		market = "the prices of “" + v.Book.Market.Name + "”"
+		if v.Book.Season != "" {
+			market += ", " + v.Book.Season
+		}
+	}
+	for _, s := range v.Sides {
+		weights := "weighed on the bench"
+		if s.Same {
+			weights = "of the same piece, its parts as they were weighed"
+		} else if s.Planned {
+			weights = "estimated from the atlas’ shares"
+		} else if s.Pieces > 1 {
+			weights = "weighed on the bench, n = " + strconv.Itoa(s.Pieces)
+		}
+		priced := s.Priced
+		if v.Asked.Today {
+			priced = "prices of today"
+		}
+		v.Basis = append(v.Basis, fmt.Sprintf("%s: weights %s; %s.", s.Name, weights, priced))
+	}
+	if v.LastPaid != nil {
+		v.Basis = append(v.Basis, "The block at "+v.Shop.Money.Text(*v.LastPaid)+" a kilogram, as it was last received.")
+	}
+	v.Basis = append(v.Basis, "Today is "+v.Book.Day.Format("2 January 2006")+" by "+market+". All differences are a kilogram of block, so that pieces of different weight can be compared. "+value.CauseOrder)
+}

@@ -1,0 +1,323 @@
+package compare
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+
+	"falda/internal/core/fault"
+	"falda/internal/core/measure"
+	"falda/internal/core/trial"
+	"falda/internal/core/words"
+	"falda/internal/store"
+	"falda/internal/work/shop"
+)
+
+// By what history is taken together.
+var HistoryBy = []string{"week", "month", "piece", "plan", "cutter", "supplier"}
+
+// The measures of history.
+var historyMeasures = []string{"yield", "value", "worth", "minutes", "loss"}
+
+// HistoryPick is what is asked of history.
+type HistoryPick struct {
+	AtlasID string
+	Group   GroupPick
+	By      string
+	Measure string
+}
+
+// HistoryBucket is one point of history: a week, a cutter and so on.
+type HistoryBucket struct {
+	store.Bucket
+	Mean, SD  float64 // of the measure that was asked for
+	Low, High float64 // control limits for the mean of so many; none where Limited is false
+	Limited   bool
+	Out       bool          // beyond them
+	Against   *trial.Result // this bucket less the rest of the house, where it is by cutter, supplier or plan
+	Alone     bool          // nothing else was cut by the same plans: it cannot be held against the rest
+}
+
+// HistoryView is history with its limits.
+type HistoryView struct {
+	Shop     shop.WithPlans
+	Pick     HistoryPick
+	Buckets  []HistoryBucket
+	N        int
+	Mean, SD float64 // over all; the standard deviation is that within buckets where they are weeks or months
+	Sentence string
+}
+
+// History gives what finished pieces gave, by week, month, piece, plan, cutter or supplier. One query answers it. Limits are the mean ± 3 standard
+// deviations of a mean of so many pieces (Shewhart 1931, Economic Control of Quality; from memory), by the deviation within weeks or months.
+func (s *Service) History(ctx context.Context, in HistoryPick) (HistoryView, error) {
+	shop, err := s.shops.WithPlans(ctx)
+	if err != nil {
+		return HistoryView{}, err
+	}
+	v := HistoryView{Shop: shop, Pick: in}
+	var faults fault.List
+	if in.By == "" {
+		v.Pick.By = "week"
+	} else if !slices.Contains(HistoryBy, in.By) {
+		faults.Add("by", fault.New("", "unknown", fault.Quote(in.By)+" is not a way to take pieces together", "Use one of "+strings.Join(HistoryBy, ", ")+"."))
+	}
+	if in.Measure == "" {
+		v.Pick.Measure = "yield"
+	} else if !slices.Contains(historyMeasures, in.Measure) {
+		faults.Add("measure", fault.New("", "unknown", fault.Quote(in.Measure)+" is not measured", "Use one of "+strings.Join(historyMeasures, ", ")+"."))
+	}
+	q, err := in.Group.query(shop, in.AtlasID)
+	faults.Add("", err)
+	if err := faults.Err(); err != nil {
+		return v, err
+	}
+	var strata []store.Stratum
+	var list []store.Bucket
+	if slices.Contains([]string{"plan", "cutter", "supplier"}, v.Pick.By) {
+		if strata, err = s.store.BucketStrata(ctx, q, v.Pick.By); err != nil {
+			return v, err
+		}
+		list = together(strata)
+	} else if list, err = s.store.BucketResults(ctx, q, v.Pick.By); err != nil {
+		return v, err
+	}
+	if v.Pick.By == "week" && len(list) > 260 { // more than five years are shown by the month
+		v.Pick.By = "month"
+		if list, err = s.store.BucketResults(ctx, q, "month"); err != nil {
+			return v, err
+		}
+	}
+	for _, b := range list {
+		h := HistoryBucket{Bucket: b}
+		h.Mean, h.SD = v.Pick.of(b)
+		if v.Pick.By == "piece" {
+			if p, ok := s.atlas.Find(b.Key); ok {
+				h.Name = p.In(shop.Market).Name
+			}
+		}
+		if v.Pick.By == "plan" {
+			if atlasID, _, ok := strings.Cut(b.Key, "/"); ok && in.AtlasID == "" {
+				if p, ok := s.atlas.Find(atlasID); ok {
+					h.Name = p.In(shop.Market).Name + ": " + h.Name
+				}
+			}
+		}
+		v.Buckets = append(v.Buckets, h)
+	}
+	v.limit()
+	if err := v.compare(strata); err != nil {
+		return v, err
+	}
+	v.say()
+	if shop.ResultsStale > 0 {
+		v.Sentence += " Some finished pieces are still being worked out."
+	}
+	return v, nil
+}
+
+// of gives mean and standard deviation of the measure.
+func (p HistoryPick) of(b store.Bucket) (mean, sd float64) {
+	switch p.Measure {
+	case "value":
+		return b.Value, b.ValueSd
+	case "worth":
+		return b.Worth, b.WorthSd
+	case "minutes":
+		return b.Minutes, b.MinutesSd
+	case "loss":
+		return b.LossPct, b.LossSd
+	}
+	return b.YieldPct, b.YieldSd
+}
+
+// limit works out mean, deviation, control limits, and each against the rest.
+func (v *HistoryView) limit() {
+	sum, within, free := 0.0, 0.0, 0
+	for _, b := range v.Buckets {
+		v.N += b.N
+		sum += b.Mean * float64(b.N)
+		within += b.SD * b.SD * float64(b.N-1)
+		free += b.N - 1
+	}
+	if v.N == 0 {
+		return
+	}
+	v.Mean = sum / float64(v.N)
+	if free > 0 {
+		v.SD = math.Sqrt(within / float64(free))
+	}
+	time := v.Pick.By == "week" || v.Pick.By == "month"
+	for i := range v.Buckets {
+		b := &v.Buckets[i]
+		if time && free >= 5 {
+			half := 3 * v.SD / math.Sqrt(float64(b.N))
+			b.Limited, b.Low, b.High = true, v.Mean-half, v.Mean+half
+			b.Out = b.Mean < b.Low || b.Mean > b.High
+		}
+	}
+}
+
+// together puts buckets together again that were taken apart by stratum; those of one bucket stand one after another.
+func together(strata []store.Stratum) []store.Bucket {
+	var out []store.Bucket
+	for _, s := range strata {
+		if len(out) == 0 || out[len(out)-1].Key != s.Key {
+			out = append(out, s.Bucket)
+			continue
+		}
+		b := &out[len(out)-1]
+		merge := func(mean, sd *float64, m, d float64) {
+			x := trial.Sample{N: b.N, Mean: *mean, SD: *sd}.With(trial.Sample{N: s.N, Mean: m, SD: d})
+			*mean, *sd = x.Mean, x.SD
+		}
+		merge(&b.YieldPct, &b.YieldSd, s.YieldPct, s.YieldSd)
+		merge(&b.Value, &b.ValueSd, s.Value, s.ValueSd)
+		merge(&b.Worth, &b.WorthSd, s.Worth, s.WorthSd)
+		merge(&b.Minutes, &b.MinutesSd, s.Minutes, s.MinutesSd)
+		merge(&b.LossPct, &b.LossSd, s.LossPct, s.LossSd)
+		b.N, b.InputMg = b.N+s.N, b.InputMg+s.InputMg
+	}
+	return out
+}
+
+// compare holds each bucket against all the others together, within the kind and the plan that pieces were cut by: who was given the
+// pieces that are cut the dearer way is not the better cutter for it. Plans are compared within a kind of piece. All questions of one page
+// are corrected together (Holm).
+func (v *HistoryView) compare(strata []store.Stratum) error {
+	var ps []float64
+	var asked []int
+	for i := range v.Buckets {
+		b := &v.Buckets[i]
+		var cells []trial.Cell
+		b.Alone = true
+		for _, s := range strata {
+			mean, sd := v.Pick.of(s.Bucket)
+			cells = append(cells, trial.Cell{Stratum: s.Stratum, In: s.Key == b.Key, Sample: trial.Sample{N: s.N, Mean: mean, SD: sd}})
+			if s.Key == b.Key {
+				b.Alone = b.Alone && !slices.ContainsFunc(strata, func(o store.Stratum) bool { return o.Key != b.Key && o.Stratum == s.Stratum })
+			}
+		}
+		r, err := trial.Stratified(cells, confidence)
+		if err != nil {
+			return err
+		}
+		if r.Enough {
+			b.Against = &r
+			ps, asked = append(ps, r.P), append(asked, i)
+		}
+	}
+	for k, p := range trial.Holm(ps) {
+		r := v.Buckets[asked[k]].Against.Corrected(p, confidence)
+		v.Buckets[asked[k]].Against = &r
+	}
+	return nil
+}
+
+// amount is a figure of the measure in words: money in the shop's currency and unit, percentages, minutes.
+func (v *HistoryView) amount(f float64, sign bool) string {
+	text := ""
+	unit, _ := v.Shop.Unit.Kilograms().Float64()
+	switch v.Pick.Measure {
+	case "value", "worth":
+		m, ok := measure.MoneyFromFloat(math.Abs(f * unit))
+		if !ok {
+			return ""
+		}
+		text = v.Shop.Money.Text(m)
+	case "minutes":
+		text = strconv.FormatFloat(math.Abs(f*unit), 'f', 2, 64)
+	default:
+		text = strconv.FormatFloat(math.Abs(f), 'f', 2, 64) + " %"
+	}
+	switch {
+	case f < 0 && strings.ContainsAny(text, "123456789"):
+		return "−" + text
+	case sign:
+		return "+" + text
+	}
+	return text
+}
+
+// within says within what buckets were compared.
+func (v *HistoryView) within() string {
+	if v.Pick.By == "plan" {
+		return ", within a kind of piece"
+	}
+	return ", the same kind cut by the same plan"
+}
+
+// say puts it in a sentence.
+func (v *HistoryView) say() {
+	if v.N == 0 {
+		v.Sentence = "No finished piece fits; choose another piece, plan or other days."
+		return
+	}
+	unit := map[measure.Unit]string{measure.UnitPound: "pound"}[v.Shop.Unit]
+	if unit == "" {
+		unit = "kilogram"
+	}
+	what := map[string]string{"yield": "saleable meat of the piece", "value": "value a " + unit + " after all costs", "worth": "what a " + unit + " of block is worth before it is paid", "minutes": "bench minutes a " + unit, "loss": "loss of the piece"}[v.Pick.Measure]
+	v.Sentence = fmt.Sprintf("%s, %s: mean %s.", words.Count(v.N, "finished piece", "finished pieces"), what, v.amount(v.Mean, false))
+	var out, real, alone []string
+	for _, b := range v.Buckets {
+		name := b.Name
+		if name == "" {
+			name = b.Key
+		}
+		if b.Out {
+			out = append(out, name)
+		}
+		if b.Alone {
+			alone = append(alone, name)
+		}
+		if b.Against != nil && b.Against.Verdict == "real" {
+			real = append(real, name+" "+v.amount(b.Against.Mean, true))
+		}
+	}
+	switch {
+	case len(out) > 0:
+		v.Sentence += " Beyond what chance makes of it: " + strings.Join(out, ", ") + "."
+	case len(real) > 0:
+		v.Sentence += " Unlike the rest" + v.within() + ": " + strings.Join(real, ", ") + "."
+	case v.Pick.By == "week" || v.Pick.By == "month":
+		v.Sentence += " All within what chance makes of it."
+	case v.Pick.By != "piece":
+		v.Sentence += " No difference that can be told from chance by so many pieces" + v.within() + "."
+	}
+	if v.Pick.By != "plan" && len(alone) > 0 && len(v.Buckets) > 1 {
+		v.Sentence += " They cut by different plans, and so cannot be held against each other: " + strings.Join(alone, ", ") + "."
+	}
+}
+
+// piecesAtOnce is how many pieces a page of history lists.
+const piecesAtOnce = 50
+
+// HistoryPieces lists the pieces behind a point of history, or behind all of it, the latest first; more says that there are others.
+func (s *Service) HistoryPieces(ctx context.Context, in HistoryPick, bucket string, skip int) (rows []store.ResultRow, more bool, err error) {
+	shop, err := s.shops.WithPlans(ctx)
+	if err != nil {
+		return nil, false, err
+	}
+	q, err := in.Group.query(shop, in.AtlasID)
+	if err != nil {
+		return nil, false, err
+	}
+	if skip < 0 || skip > 1_000_000 {
+		return nil, false, fault.New("skip", "out_of_range", "must be zero or more", "Begin with 0.")
+	}
+	if bucket != "" {
+		if !slices.Contains(HistoryBy, in.By) {
+			return nil, false, fault.New("by", "unknown", fault.Quote(in.By)+" is not a way to take pieces together", "Use one of "+strings.Join(HistoryBy, ", ")+".")
+		}
+		q.By, q.Bucket = in.By, bucket
+	}
+	rows, err = s.store.ListResults(ctx, q, skip, piecesAtOnce+1)
+	if len(rows) > piecesAtOnce {
+		rows, more = rows[:piecesAtOnce], true
+	}
+	return rows, more, err
+}

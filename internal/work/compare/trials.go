@@ -1,0 +1,455 @@
+package compare
+
+import (
+	"context"
+	"fmt"
+	"maps"
+	"math"
+	"slices"
+	"strings"
+
+	"gonum.org/v1/gonum/stat"
+
+	"falda/internal/core/atlas"
+	"falda/internal/core/fault"
+	"falda/internal/core/measure"
+	"falda/internal/core/trial"
+	"falda/internal/core/words"
+	"falda/internal/store"
+	"falda/internal/work/audit"
+	"falda/internal/work/judge"
+	"falda/internal/work/shop"
+	"falda/internal/work/stock"
+)
+
+const (
+	maxTrialName = 80
+	mostPairs    = 200
+	confidence   = 95.0 // per cent
+)
+
+// NewTrial is a trial that is designed: which pieces make a pair; which of the two is cut which way is drawn.
+type NewTrial struct {
+	Name, AtlasID, PlanA, PlanB string
+	Pairs                       [][2]string // public ids of pieces
+	Seed                        uint64      // 0 for a random one
+}
+
+// TrialPiece is one piece of a pair, and what it brought.
+type TrialPiece struct {
+	Card   stock.Card
+	Closed bool
+	PerKg  float64            // value a kilogram, in the shop's currency
+	Shares map[string]float64 // of each muscle, per cent of the piece
+}
+
+// TrialPair is a pair, and B less A where both are closed.
+type TrialPair struct {
+	Number     int
+	A, B       TrialPiece
+	Complete   bool
+	Difference float64
+	Outlier    bool
+}
+
+// TrialMuscle is one muscle's yield by pairs, B less A in percentage points; P is corrected for asking of several muscles.
+type TrialMuscle struct {
+	Muscle atlas.Muscle
+	Result trial.Result
+	P      float64
+}
+
+// TrialView is a trial with its result.
+type TrialView struct {
+	store.Trial
+	Piece        atlas.Piece
+	NameA, NameB string
+	Pairs        []TrialPair
+	Result       *trial.Result // nil while no pair is complete
+	Muscles      []TrialMuscle
+	Sentence     string
+}
+
+// Trials lists the shop's trials.
+func (s *Service) Trials(ctx context.Context) ([]store.Trial, error) {
+	shop, err := s.shops.WithPlans(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return s.store.Trials(ctx, shop.ID)
+}
+
+// Scatter is by how much the difference between two ways of cutting varies from piece to piece, and what says so.
+type Scatter struct {
+	SD    float64
+	N     int    // pairs, or pieces
+	Trial string // name of the trial that it comes from; empty where it is the gains of pieces, each plan's by itself
+}
+
+// PairsNeeded says how many pairs find a difference of so much a kilogram between two plans (power 80 %, α 5 %). How their difference
+// scatters is what the house's largest trial of the same two plans found; without one it is how the gains of pieces of one plan scatter,
+// pooled over the plans (of the two, where both are named): a gain is on the other way of cutting, so that gains of different plans are
+// not of one kind. Needed is 0 where the house has too few, or no number would do.
+func (s *Service) PairsNeeded(ctx context.Context, atlasID, planA, planB string, difference float64) (needed int, from Scatter, err error) {
+	shop, err := s.shops.WithPlans(ctx)
+	if err != nil {
+		return 0, from, err
+	}
+	if !(difference > 0 && difference < 1e6) {
+		return 0, from, fault.New("difference", "out_of_range", "must be above zero", "Say what difference a kilogram would matter.")
+	}
+	if from, err = s.scatter(ctx, shop, atlasID, planA, planB); err != nil || from.SD == 0 {
+		return 0, from, err
+	}
+	return trial.Needed(difference, from.SD, confidence), from, nil
+}
+
+func (s *Service) scatter(ctx context.Context, shop shop.WithPlans, atlasID, planA, planB string) (Scatter, error) {
+	var out Scatter
+	trials, err := s.store.Trials(ctx, shop.ID)
+	if err != nil {
+		return out, err
+	}
+	for _, t := range trials {
+		same := (t.PlanA == planA && t.PlanB == planB) || (t.PlanA == planB && t.PlanB == planA)
+		if t.AtlasID != atlasID || !same || t.State == "void" {
+			continue
+		}
+		v, err := s.Trial(ctx, t.PublicID)
+		if err != nil {
+			return out, err
+		}
+		if r := v.Result; r != nil && r.Enough && r.N > out.N {
+			out = Scatter{SD: r.SD, N: r.N, Trial: v.Name}
+		}
+	}
+	if out.N > 0 {
+		return out, nil
+	}
+	gains, err := s.store.PastGains(ctx, shop.ID, atlasID)
+	if err != nil {
+		return out, err
+	}
+	byPlan := map[string][]float64{}
+	for _, g := range gains {
+		if planA == "" && planB == "" || g.PlanID == planA || g.PlanID == planB {
+			byPlan[g.PlanID] = append(byPlan[g.PlanID], g.Gain)
+			out.N++
+		}
+	}
+	var samples []trial.Sample
+	for _, plan := range slices.Sorted(maps.Keys(byPlan)) {
+		x := trial.Sample{N: len(byPlan[plan]), Mean: stat.Mean(byPlan[plan], nil)}
+		if x.N > 1 {
+			x.SD = stat.StdDev(byPlan[plan], nil)
+		}
+		samples = append(samples, x)
+	}
+	if out.N >= trial.Least {
+		out.SD = trial.Pooled(samples...)
+	}
+	return out, nil
+}
+
+// DesignTrial makes a trial: it checks the pairs, draws which piece of each is cut which way, and plans the pieces so.
+func (s *Service) DesignTrial(ctx context.Context, in NewTrial) (TrialView, error) {
+	shop, err := s.shops.WithPlans(ctx)
+	if err != nil {
+		return TrialView{}, err
+	}
+	var faults fault.List
+	in.Name = strings.TrimSpace(in.Name)
+	faults.Add("name", fault.Text(in.Name, maxTrialName, true))
+	p, ok := s.atlas.Find(in.AtlasID)
+	if !ok {
+		return TrialView{}, fault.New("atlas_id", "unknown", fault.Quote(in.AtlasID)+" is not a piece of the atlas", "Choose one of the list.")
+	}
+	p = shop.AddOwn(p, "")
+	for _, x := range [][2]string{{"plan_a", in.PlanA}, {"plan_b", in.PlanB}} {
+		if _, ok := p.Plan(x[1]); !ok {
+			faults.Add(x[0], fault.New("", "unknown", fault.Quote(x[1])+" is not a plan of this piece", "Choose one of its plans."))
+		}
+	}
+	if in.PlanA == in.PlanB {
+		faults.Add("plan_b", fault.New("", "same", "is the same way as the first", "Choose another."))
+	}
+	if len(in.Pairs) == 0 || len(in.Pairs) > mostPairs {
+		faults.Add("pairs", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", mostPairs), "Choose the two sides of at least one carcass."))
+	}
+	if in.Seed == 0 {
+		in.Seed = uint64(s.now().UnixNano())
+	}
+	shuffle := judge.Seeded(in.Seed)
+	var pairs []store.TrialPair
+	var hung [][2]store.Hung // A, B
+	var ids []int64
+	for i, pair := range in.Pairs {
+		at := fmt.Sprintf("pairs[%d]", i)
+		var two [2]store.Hung
+		for k, id := range pair {
+			if two[k], err = s.store.Hung(ctx, shop.ID, id); err != nil {
+				return TrialView{}, err
+			}
+			h := two[k]
+			switch {
+			case h.Lot.AtlasID != in.AtlasID:
+				faults.Add(at, fault.New("", "different", stock.PieceName(h)+" is another kind of piece", "Choose pieces of one kind."))
+			case stock.RefuseVoided(h) != nil || h.Breakdown != nil:
+				faults.Add(at, fault.Stands("", "on_bench", stock.PieceName(h)+" is on a bench already, or void", "Choose pieces that are not cut yet."))
+			case slices.Contains(ids, h.Piece.ID):
+				faults.Add(at, fault.New("", "twice", stock.PieceName(h)+" stands in two pairs", "Each piece once."))
+			}
+			ids = append(ids, h.Piece.ID)
+		}
+		if two[0].Piece.LotID != two[1].Piece.LotID {
+			faults.Add(at, fault.New("", "different_lots", "is of two lots", "A pair is the two sides of one carcass, and so of one lot."))
+		}
+		if shuffle(2)[0] == 1 { // drawn: nobody chooses the better side for the way they like
+			two[0], two[1] = two[1], two[0]
+		}
+		hung = append(hung, two)
+		pairs = append(pairs, store.TrialPair{PieceA: two[0].Piece.ID, PieceB: two[1].Piece.ID})
+	}
+	if err := faults.Err(); err != nil {
+		return TrialView{}, err
+	}
+	t := store.Trial{PublicID: store.NewID(), ShopID: shop.ID, Name: in.Name, AtlasID: in.AtlasID, PlanA: in.PlanA, PlanB: in.PlanB, State: "open", Version: 1, CreatedAt: s.now()}
+	err = s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
+		if err := stillFree(ctx, tx, shop, hung, ids); err != nil {
+			return audit.Change{}, err
+		}
+		for _, two := range hung {
+			for k, plan := range []string{in.PlanA, in.PlanB} {
+				with, err := stock.PickPlan(p, stock.PlanPick{PlanID: plan})
+				if err != nil {
+					return audit.Change{}, err
+				}
+				if err := tx.ChoosePlan(ctx, shop.ID, two[k].Piece.PublicID, plan, with.Chosen, two[k].Piece.Version); err != nil {
+					return audit.Change{}, err
+				}
+			}
+		}
+		return audit.Change{Action: "trial.designed", Subject: t.PublicID, SubjectName: t.Name, Became: map[string]any{"pairs": len(pairs), "a": in.PlanA, "b": in.PlanB}}, tx.CreateTrial(ctx, &t, pairs)
+	})
+	if err != nil {
+		return TrialView{}, err
+	}
+	return s.Trial(ctx, t.PublicID)
+}
+
+// stillFree holds the pieces of a trial and says whether one of them went on a bench, was voided, or came into another trial.
+func stillFree(ctx context.Context, tx *store.Store, shop shop.WithPlans, pairs [][2]store.Hung, ids []int64) error {
+	var publicIDs []string
+	for _, two := range pairs {
+		publicIDs = append(publicIDs, two[0].Piece.PublicID, two[1].Piece.PublicID)
+	}
+	if err := tx.LockPieces(ctx, shop.ID, publicIDs...); err != nil {
+		return err
+	}
+	for _, id := range publicIDs {
+		h, err := tx.Hung(ctx, shop.ID, id)
+		if err != nil {
+			return err
+		}
+		if stock.RefuseVoided(h) != nil || h.Breakdown != nil {
+			return fault.Stands("pairs", "on_bench", "hold "+stock.PieceName(h)+", which is on a bench already, or void", "Choose pieces that are not cut yet.")
+		}
+	}
+	taken, err := tx.InTrial(ctx, shop.ID, ids)
+	if err == nil && len(taken) > 0 {
+		err = fault.Stands("pairs", "in_trial", "hold a piece that is in another trial", "Leave it out, or void that trial.")
+	}
+	return err
+}
+
+// VoidTrial takes a trial out, with a reason, or back in.
+func (s *Service) VoidTrial(ctx context.Context, id string, void bool, reason string, version int) (TrialView, error) {
+	shop, err := s.shops.WithPlans(ctx)
+	if err != nil {
+		return TrialView{}, err
+	}
+	t, _, err := s.store.Trial(ctx, shop.ID, id)
+	if err != nil {
+		return TrialView{}, err
+	}
+	reason = strings.TrimSpace(reason)
+	if err := fault.Text(reason, 200, void); err != nil {
+		return TrialView{}, fault.New("reason", "required", "is empty or too long", "Say in a few words why it must not count.")
+	}
+	was := t.State
+	t.State, t.Reason, t.Version = map[bool]string{true: "void", false: "open"}[void], reason, version
+	err = s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
+		return audit.Change{Action: "trial.changed", Subject: id, SubjectName: t.Name, Was: map[string]any{"state": was}, Became: map[string]any{"state": t.State, "reason": reason}}, tx.VoidTrial(ctx, t)
+	})
+	if err != nil {
+		return TrialView{}, err
+	}
+	return s.Trial(ctx, id)
+}
+
+// Trial gives a trial with its result: by value a kilogram at the prices of the day each piece was closed, and by muscle. A pair counts once both
+// of it are closed; a piece without its mate is shown and counts for nothing.
+func (s *Service) Trial(ctx context.Context, id string) (TrialView, error) {
+	shop, err := s.shops.WithPlans(ctx)
+	if err != nil {
+		return TrialView{}, err
+	}
+	t, pairs, err := s.store.Trial(ctx, shop.ID, id)
+	if err != nil {
+		return TrialView{}, err
+	}
+	v := TrialView{Trial: t}
+	v.Piece, _ = s.atlas.Find(t.AtlasID)
+	p := shop.AddOwn(v.Piece, "")
+	name := func(id string) string {
+		if pl, ok := p.Plan(id); ok {
+			return pl.Name
+		}
+		return id
+	}
+	v.NameA, v.NameB = name(t.PlanA), name(t.PlanB)
+	var a, b, d []float64
+	for _, r := range pairs {
+		x := TrialPair{Number: r.Number}
+		if x.A, err = s.trialPiece(ctx, shop, r.PieceA); err != nil {
+			return v, err
+		}
+		if x.B, err = s.trialPiece(ctx, shop, r.PieceB); err != nil {
+			return v, err
+		}
+		if x.Complete = x.A.Closed && x.B.Closed; x.Complete {
+			x.Difference = x.B.PerKg - x.A.PerKg
+			a, b, d = append(a, x.A.PerKg), append(b, x.B.PerKg), append(d, x.Difference)
+		}
+		v.Pairs = append(v.Pairs, x)
+	}
+	marked, at := trial.Outliers(d), 0
+	for i := range v.Pairs {
+		if v.Pairs[i].Complete {
+			v.Pairs[i].Outlier = marked[at]
+			at++
+		}
+	}
+	if len(d) > 0 {
+		r, err := trial.Compare(true, a, b, confidence)
+		if err != nil {
+			return v, err
+		}
+		v.Result = &r
+		if err := v.byMuscle(); err != nil {
+			return v, err
+		}
+	}
+	v.say(shop)
+	return v, nil
+}
+
+func (s *Service) trialPiece(ctx context.Context, shop shop.WithPlans, id int64) (TrialPiece, error) {
+	h, err := s.store.HungByID(ctx, shop.ID, id)
+	if err != nil {
+		return TrialPiece{}, err
+	}
+	out := TrialPiece{}
+	if out.Card, err = s.stock.Card(h, shop); err != nil || h.Breakdown == nil || h.Breakdown.State != "closed" {
+		return out, err
+	}
+	board, err := s.bench.BoardOf(ctx, shop, *h.Breakdown, nil)
+	if err != nil {
+		return out, err
+	}
+	sheet, err := s.bench.SheetAsCut(ctx, board)
+	if err != nil {
+		return out, err
+	}
+	out.Closed = true
+	out.PerKg = sheet.Totals().PerKg.Float()
+	out.Shares = map[string]float64{}
+	for _, m := range out.Card.Piece.Muscles { // only what was weighed: cut straight through, a muscle is not
+		if g, times := board.Board.Taken(m.ID, ""); times > 0 {
+			out.Shares[m.ID] = float64(g) / float64(board.Board.Input()) * 100
+		}
+	}
+	return out, nil
+}
+
+// byMuscle asks the same of each muscle's yield; a muscle counts where it was weighed in both of at least three pairs.
+func (v *TrialView) byMuscle() error {
+	var ps []float64
+	for _, m := range v.Piece.Muscles {
+		var a, b []float64
+		for _, x := range v.Pairs {
+			ya, oka := x.A.Shares[m.ID]
+			yb, okb := x.B.Shares[m.ID]
+			if x.Complete && oka && okb {
+				a, b = append(a, ya), append(b, yb)
+			}
+		}
+		if len(a) < trial.Least {
+			continue
+		}
+		r, err := trial.Compare(true, a, b, confidence)
+		if err != nil {
+			return err
+		}
+		v.Muscles, ps = append(v.Muscles, TrialMuscle{Muscle: m, Result: r}), append(ps, r.P)
+	}
+	for i, p := range trial.Holm(ps) {
+		v.Muscles[i].P = p
+	}
+	return nil
+}
+
+// perUnit is a figure a kilogram of statistics as money by the unit that the shop weighs in: "€1.69 a kilogram".
+func perUnit(sh shop.Shop, perKg float64) string {
+	unit, word := 1.0, "kilogram"
+	if sh.Unit == measure.UnitPound {
+		unit, _ = sh.Unit.Kilograms().Float64()
+		word = "pound"
+	}
+	m, ok := measure.MoneyFromFloat(perKg * unit)
+	if !ok {
+		return "–"
+	}
+	return sh.Money.Text(m) + " a " + word
+}
+
+// say puts the result in a sentence.
+func (v *TrialView) say(shop shop.WithPlans) {
+	open := 0
+	for _, x := range v.Pairs {
+		if !x.Complete {
+			open++
+		}
+	}
+	switch r := v.Result; {
+	case v.State == "void":
+		v.Sentence = "Void: " + v.Reason
+	case r == nil:
+		v.Sentence = fmt.Sprintf("No pair is complete yet; %d to cut.", len(v.Pairs))
+	default:
+		word := map[bool]string{true: "more", false: "less"}[r.Mean >= 0]
+		v.Sentence = fmt.Sprintf("“%s” brought %s %s than “%s”", v.NameB, perUnit(shop.Shop, math.Abs(r.Mean)), word, v.NameA)
+		if r.Enough {
+			p := fmt.Sprintf("p %.3f", r.P)
+			if r.P < 0.001 {
+				p = "p < 0.001"
+			}
+			v.Sentence += fmt.Sprintf(" (%.0f %%: %s to %s, %s, %s)", confidence, perUnit(shop.Shop, r.Low), perUnit(shop.Shop, r.High), p, words.Count(r.N, "pair", "pairs"))
+		}
+		switch {
+		case !r.Enough:
+			v.Sentence += fmt.Sprintf(": %s, of %d.", r.Verdict, r.N)
+		case r.Verdict == "real":
+			v.Sentence += ": real."
+		case r.More > 0:
+			v.Sentence += fmt.Sprintf(": not yet sure, %s would tell.", words.Count(r.More, "more pair", "more pairs"))
+		case r.Verdict == "no":
+			v.Sentence += ": no difference at all."
+		default:
+			v.Sentence += ": not yet known; a difference so small would take more than ten times as many pairs."
+		}
+		if open > 0 {
+			v.Sentence += fmt.Sprintf(" %d of %d pairs still to be cut.", open, len(v.Pairs))
+		}
+	}
+}

@@ -1,0 +1,113 @@
+package judge
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"falda/internal/core/atlas"
+	"falda/internal/core/eating"
+	"falda/internal/core/measure"
+	"falda/internal/core/value"
+	"falda/internal/core/words"
+	"falda/internal/store"
+	"falda/internal/work/bench"
+	"falda/internal/work/pricing"
+	"falda/internal/work/shop"
+)
+
+// Against is a product of a plan that contradicts the house's grades, in a sentence, with what the muscle would bring as the better product.
+type Against struct {
+	eating.Contradiction
+	Sentence string
+}
+
+// Contradictions says what in a sheet's plan contradicts the grades.
+func Contradictions(shop shop.WithPlans, g HouseGrades, sheet value.Sheet, f eating.Facts) []Against {
+	p := sheet.Atlas
+	var out []Against
+	for _, c := range eating.Contradictions(p, sheet.Plan, func(part string) []eating.Score { return g.Scores(p, part, f) }) {
+		method, _ := atlas.FindMethod(c.Score.Method)
+		best, _ := atlas.FindMethod(c.Best.Method)
+		text := fmt.Sprintf("%s: %s is below 3 by %s (%.0f of 100); it eats best by %s.", c.Product.Name, strings.ToLower(words.Short(c.Muscle.Name)), strings.ToLower(method.Name), c.Score.Mean, strings.ToLower(best.Name))
+		if other, change, ok := better(sheet, c, g.Scores(p, c.Muscle.ID, f)); ok {
+			text += fmt.Sprintf(" As %s it would bring %s %s.", strings.ToLower(other.Name), shop.Money.Text(change.Abs()), map[bool]string{true: "less, and not disappoint", false: "more"}[change.Sign() < 0])
+		}
+		out = append(out, Against{c, text})
+	}
+	return out
+}
+
+// better finds the product that brings most for the muscle, of any plan of the piece and by a method by which the muscle does not eat below 3,
+// and what it would change.
+func better(sheet value.Sheet, c eating.Contradiction, scores []eating.Score) (best atlas.Product, change measure.Money, ok bool) {
+	p := sheet.Atlas
+	now, priced := sheet.Prices[p.Key(c.Product)]
+	var mass measure.Mass
+	for _, cell := range sheet.Cells {
+		if cell.Part == c.Muscle.ID && cell.Product == c.Product.ID {
+			mass += cell.Mass
+		}
+	}
+	if !priced || mass <= 0 {
+		return best, change, false
+	}
+	for _, pl := range p.Plans {
+		for _, pr := range pl.Products {
+			fits := slices.ContainsFunc(scores, func(s eating.Score) bool { return s.Method == pr.Cook && s.Grade() != eating.BelowThree })
+			price, has := sheet.Prices[p.Key(pr)]
+			if !fits || !has || pr.From[c.Muscle.ID] <= 0 {
+				continue
+			}
+			if d := sheet.Currency.Round(price.Of(mass)).Sub(sheet.Currency.Round(now.Of(mass))); !ok || d.Cmp(change) > 0 {
+				best, change, ok = pr, d, true
+			}
+		}
+	}
+	return best, change, ok
+}
+
+// FactsOf are what is known of an animal, on a day.
+func FactsOf(p atlas.Piece, about store.About, slaughtered *time.Time, on time.Time) eating.Facts {
+	lot := store.Lot{About: about, SlaughteredOn: on}
+	if slaughtered != nil {
+		lot.SlaughteredOn = *slaughtered
+	}
+	return facts(p, lot, on)
+}
+
+// Doubts says, of each sheet, what in its plan contradicts the house's grades, of an animal of which nothing more is known.
+func (s *Service) Doubts(ctx context.Context, sheets ...value.Sheet) ([][]Against, error) {
+	shop, err := s.shops.WithPlans(ctx)
+	if err != nil {
+		return nil, err
+	}
+	g, err := s.HouseGrades(ctx, shop)
+	if err != nil {
+		return nil, err
+	}
+	out := make([][]Against, len(sheets))
+	for i, sheet := range sheets {
+		out[i] = Contradictions(shop, g, sheet, eating.Facts{Species: sheet.Atlas.Species})
+	}
+	return out, nil
+}
+
+// BoardDoubts says what in the plan of a board contradicts the grades, at today's prices.
+func (s *Service) BoardDoubts(ctx context.Context, v bench.BoardView) ([]Against, error) {
+	if v.Card.Carcass {
+		return nil, nil
+	}
+	g, err := s.HouseGrades(ctx, v.Shop)
+	if err != nil {
+		return nil, err
+	}
+	book, _, err := s.prices.TodaysBook(ctx, v.Shop.Shop)
+	if err != nil {
+		return nil, err
+	}
+	sheet := pricing.ForecastSheet(v.Shop.Shop, v.Card.Piece, v.Plan, v.Card.Weight, book)
+	return Contradictions(v.Shop, g, sheet, s.known(v)), nil
+}

@@ -1,0 +1,165 @@
+package judge
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"falda/internal/core/age"
+	"falda/internal/core/atlas"
+	"falda/internal/core/eating"
+	"falda/internal/store"
+	"falda/internal/work/bench"
+	"falda/internal/work/shop"
+)
+
+// Panelled is one sample of a closed tasting that stands behind a grade.
+type Panelled struct {
+	TastingID, Tasting string
+	HeldOn             time.Time
+	Score              float64
+	Eaters             int
+}
+
+// Graded is what the house knows of a muscle by a method: the score, and how it came to be.
+type Graded struct {
+	Score  eating.Score
+	Parts  []eating.Part // from the atlas' figure to the estimate
+	Given  *store.GivenScore
+	Panels []Panelled
+	Known  bool
+}
+
+// HouseGrades are all grades of a house.
+type HouseGrades struct {
+	House  eating.House
+	tasted map[string][]Panelled
+	given  map[string]store.GivenScore
+}
+
+// gradeKey names a muscle by a method. Pieces that hold the same muscle, under the same id and anatomical name, share it.
+func gradeKey(p atlas.Piece, part, method string) string {
+	m, _ := p.Muscle(part)
+	return p.Species + "|" + part + "|" + m.Anatomical + "|" + method
+}
+
+// houseOf reads the settings for grades of a shop.
+func houseOf(row store.Shop) (eating.House, error) {
+	h := eating.Usual
+	if row.Eating != nil {
+		if err := json.Unmarshal(*row.Eating, &h); err != nil {
+			return h, fmt.Errorf("settings for grades of shop %s: %w", row.PublicID, err)
+		}
+	}
+	return h, nil
+}
+
+// HouseGrades reads what a house knows.
+func (s *Service) HouseGrades(ctx context.Context, shop shop.WithPlans) (HouseGrades, error) {
+	g := HouseGrades{tasted: map[string][]Panelled{}, given: map[string]store.GivenScore{}}
+	var err error
+	if g.House, err = houseOf(shop.Shop.Shop); err != nil {
+		return g, err
+	}
+	rows, err := s.store.Tasted(ctx, shop.ID)
+	if err != nil {
+		return g, err
+	}
+	w, _ := eating.FindWeights(g.House.Weights)
+	for len(rows) > 0 { // sample by sample
+		n := slices.IndexFunc(rows, func(r store.TastedSheet) bool { return r.SampleID != rows[0].SampleID })
+		if n < 0 {
+			n = len(rows)
+		}
+		first := rows[0]
+		marks := make([]eating.Marks, n)
+		for i, r := range rows[:n] {
+			marks[i] = eating.Marks{Tenderness: r.Tenderness, Juiciness: r.Juiciness, Flavour: r.Flavour, Overall: r.Overall}
+		}
+		rows = rows[n:]
+		p, ok := s.atlas.Find(first.AtlasID)
+		r, err := eating.Panel(marks, w)
+		if !ok || err != nil { // a piece that the atlas has no more, or no complete sheet
+			continue
+		}
+		key := gradeKey(p, first.Part, first.Method)
+		g.tasted[key] = append(g.tasted[key], Panelled{TastingID: first.TastingID, Tasting: first.Tasting, HeldOn: first.HeldOn, Score: r.Score, Eaters: r.Complete})
+	}
+	given, err := s.store.Given(ctx, shop.ID)
+	if err != nil {
+		return g, err
+	}
+	for _, x := range given {
+		if p, ok := s.atlas.Find(x.AtlasID); ok {
+			g.given[gradeKey(p, x.Part, x.Method)] = x
+		}
+	}
+	return g, nil
+}
+
+// Of gives the grade of a muscle by a method; a tasting may be left out of it.
+func (g HouseGrades) Of(p atlas.Piece, part, method, without string) Graded {
+	return g.with(p, part, method, eating.Facts{Species: p.Species}, without)
+}
+
+// With gives the grade of a muscle of an animal of which something is known.
+func (g HouseGrades) With(p atlas.Piece, part, method string, f eating.Facts) Graded {
+	return g.with(p, part, method, f, "")
+}
+
+func (g HouseGrades) with(p atlas.Piece, part, method string, f eating.Facts, without string) Graded {
+	m, ok := p.Muscle(part)
+	if !ok {
+		return Graded{}
+	}
+	var out Graded
+	key := gradeKey(p, part, method)
+	score, parts, known := g.House.Estimate(m, method, f)
+	out.Parts, out.Known = parts, known
+	if !known { // nothing is known: anything is possible, about the middle
+		score = eating.Score{Method: method, Mean: 55, SD: 15, Basis: "estimated"}
+	}
+	if x, ok := g.given[key]; ok {
+		score = g.House.Given(score, x.Score)
+		out.Given, out.Known = &x, true
+	}
+	for _, t := range g.tasted[key] {
+		if t.TastingID == without {
+			continue
+		}
+		score = g.House.Tasted(score, t.Score, t.Eaters)
+		out.Panels, out.Known = append(out.Panels, t), true
+	}
+	out.Score = score
+	return out
+}
+
+// Scores gives what is known of a muscle, by every method there is something known of, in the order of atlas.Methods.
+func (g HouseGrades) Scores(p atlas.Piece, part string, f eating.Facts) []eating.Score {
+	var out []eating.Score
+	for _, m := range atlas.Methods {
+		if x := g.With(p, part, m.ID, f); x.Known {
+			out = append(out, x.Score)
+		}
+	}
+	return out
+}
+
+// known is what is known of the animal that a board's piece came from, on the day of the cut.
+func (s *Service) known(v bench.BoardView) eating.Facts {
+	return facts(v.Card.Piece, v.Card.Hung.Lot, v.Shop.Day(s.stock.CutOrNow(v.Card.Hung)))
+}
+
+// facts are what is known of the animal that a piece came from, on a day.
+func facts(p atlas.Piece, lot store.Lot, on time.Time) eating.Facts {
+	f := eating.Facts{Species: p.Species, Hind: strings.HasPrefix(p.Region, "hindquarter"), Hang: lot.About.Hang, Feed: lot.About.Feed}
+	f.AgeDays = max(0, age.Days(lot.SlaughteredOn, on))
+	if n, err := strconv.ParseFloat(strings.TrimSpace(lot.About.Marbling), 64); err == nil && n >= 0 && n <= 12 { // a marbling score; words of a supplier's own say nothing here
+		f.Marbling = &n
+	}
+	return f
+}

@@ -1,0 +1,173 @@
+package judge
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+	"time"
+
+	"falda/internal/core/eating"
+	"falda/internal/core/fault"
+	"falda/internal/secret"
+	"falda/internal/store"
+	"falda/internal/work/audit"
+)
+
+// Sheet is what an eater gave a sample, named by its code.
+type Sheet struct {
+	Eater int
+	Code  string
+	Marks eating.Marks
+}
+
+// Enter writes sheets of an open tasting: all of them or none. Source is "paper" or "file".
+func (s *Service) Enter(ctx context.Context, id string, sheets []Sheet, source string) (TastingView, error) {
+	v, err := s.Tasting(ctx, id)
+	if err != nil {
+		return v, err
+	}
+	rows, err := s.sheetRows(v, sheets, source)
+	if err != nil {
+		return v, err
+	}
+	err = s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
+		return audit.Change{Action: "tasting.entered", Subject: id, SubjectName: v.Name, Became: map[string]any{"sheets": len(rows), "source": source}}, tx.SetSheets(ctx, rows)
+	})
+	if err != nil {
+		return v, err
+	}
+	return s.Tasting(ctx, id)
+}
+
+func (s *Service) sheetRows(v TastingView, sheets []Sheet, source string) ([]store.TastingSheet, error) {
+	if v.State != TastingOpen {
+		return nil, fault.New("", "not_open", "This tasting is not open.", "Open it again first.")
+	}
+	if len(sheets) == 0 || len(sheets) > len(v.Samples)*len(v.Eaters) {
+		return nil, fault.New("sheets", "out_of_range", "must hold at least one sheet, and no more than the tasting has", "")
+	}
+	var faults fault.List
+	var rows []store.TastingSheet
+	seen := map[string]bool{}
+	for i, h := range sheets {
+		at := fmt.Sprintf("sheets[%d].", i)
+		p := slices.IndexFunc(v.Samples, func(p SampleView) bool { return p.Code == h.Code })
+		if p < 0 {
+			faults.Add(at+"code", fault.New("", "unknown", fault.Quote(h.Code)+" is not a code of this tasting", "Read the three digits on the sheet again."))
+		}
+		if h.Eater < 1 || h.Eater > len(v.Eaters) {
+			faults.Add(at+"eater", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", len(v.Eaters)), "Read the eater's number on the sheet again."))
+		}
+		if key := fmt.Sprint(h.Eater, h.Code); seen[key] {
+			faults.Add(at+"code", fault.New("", "twice", "stands twice for this eater", "Leave one of the two."))
+		} else {
+			seen[key] = true
+		}
+		for _, m := range []struct {
+			name string
+			v    *float64
+		}{{"tenderness", h.Marks.Tenderness}, {"juiciness", h.Marks.Juiciness}, {"flavour", h.Marks.Flavour}, {"overall", h.Marks.Overall}} {
+			if m.v != nil && (math.IsNaN(*m.v) || *m.v < 0 || *m.v > 100) {
+				faults.Add(at+m.name, fault.New("", "out_of_range", "must be from 0 to 100", "Read the mark off the line anew."))
+			}
+		}
+		if p >= 0 {
+			rows = append(rows, store.TastingSheet{ShopID: v.ShopID, TastingID: v.ID, SampleID: v.Samples[p].ID, Eater: h.Eater, Tenderness: h.Marks.Tenderness, Juiciness: h.Marks.Juiciness,
+				Flavour: h.Marks.Flavour, Overall: h.Marks.Overall, Source: source, At: s.now()})
+		}
+	}
+	return rows, faults.Err()
+}
+
+// EnterCores writes the shear force of a sample, at least six cores in kgf; none takes it back.
+func (s *Service) EnterCores(ctx context.Context, id, code string, cores []float64) (TastingView, error) {
+	v, err := s.Tasting(ctx, id)
+	if err != nil {
+		return v, err
+	}
+	p := slices.IndexFunc(v.Samples, func(p SampleView) bool { return p.Code == code })
+	if p < 0 {
+		return v, store.ErrNotFound
+	}
+	if len(cores) > 0 {
+		if _, err := eating.Shear(cores); err != nil {
+			return v, err
+		}
+	}
+	err = s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
+		return audit.Change{Action: "tasting.cores", Subject: id, SubjectName: v.Name + ", " + code, Became: map[string]any{"cores": cores}}, tx.SetCores(ctx, v.ShopID, v.Samples[p].ID, cores)
+	})
+	if err != nil {
+		return v, err
+	}
+	return s.Tasting(ctx, id)
+}
+
+// Place is an eater's score page: blind, in the eater's own order. A tasting's name may say what is tasted, so it is called by its day.
+type Place struct {
+	Tasting string
+	Eater   int
+	Open    bool
+	Codes   []string
+	Marks   []eating.Marks // by code
+}
+
+// BlindName is what eaters see a tasting called.
+func BlindName(heldOn time.Time) string { return "Tasting of " + heldOn.Format("2 January 2006") }
+
+// PlaceOf gives the score page behind a link. It asks for no account: the link is on the eater's sheet.
+func (s *Service) PlaceOf(ctx context.Context, link string) (Place, error) {
+	t, e, err := s.store.TastingByLink(ctx, secret.PlainCode(link))
+	if err != nil {
+		return Place{}, err
+	}
+	samples, _, sheets, err := s.store.TastingParts(ctx, t.ShopID, t.ID)
+	if err != nil {
+		return Place{}, err
+	}
+	out := Place{Tasting: BlindName(t.HeldOn), Eater: e.Number, Open: t.State == TastingOpen}
+	for _, n := range e.Orders {
+		if n < 1 || n > len(samples) {
+			continue
+		}
+		p := samples[n-1]
+		var m eating.Marks
+		for _, h := range sheets {
+			if h.SampleID == p.ID && h.Eater == e.Number {
+				m = MarksOf(h)
+			}
+		}
+		out.Codes, out.Marks = append(out.Codes, p.Code), append(out.Marks, m)
+	}
+	return out, nil
+}
+
+// Mark writes what the eater behind a link gave a sample.
+func (s *Service) Mark(ctx context.Context, link, code string, m eating.Marks) (Place, error) {
+	t, e, err := s.store.TastingByLink(ctx, secret.PlainCode(link))
+	if err != nil {
+		return Place{}, err
+	}
+	samples, eaters, _, err := s.store.TastingParts(ctx, t.ShopID, t.ID)
+	if err != nil {
+		return Place{}, err
+	}
+	v := TastingView{Tasting: t, Eaters: eaters}
+	for _, p := range samples {
+		v.Samples = append(v.Samples, SampleView{TastingSample: p})
+	}
+	rows, err := s.sheetRows(v, []Sheet{{Eater: e.Number, Code: code, Marks: m}}, "phone")
+	if err != nil {
+		for i, f := range fault.Of(err) { // the eater sends one sheet only
+			f.Field = strings.TrimPrefix(f.Field, "sheets[0].")
+			fault.Of(err)[i] = f
+		}
+		return Place{}, err
+	}
+	if err := s.store.SetSheets(ctx, rows); err != nil {
+		return Place{}, err
+	}
+	return s.PlaceOf(ctx, link)
+}

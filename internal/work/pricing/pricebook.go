@@ -1,0 +1,373 @@
+package pricing
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"falda/internal/core/fault"
+	"falda/internal/core/measure"
+	"falda/internal/core/value"
+	"falda/internal/core/words"
+	"falda/internal/store"
+	"falda/internal/work/audit"
+	"falda/internal/work/shop"
+)
+
+// perPiece is the unit of a price by the piece.
+const perPiece = "piece"
+
+// maxMarkets bounds how many markets a shop has.
+const maxMarkets = 20
+
+// Sells lists where the shop sells, the main one first.
+func (s *Service) Sells(ctx context.Context) ([]store.Market, error) {
+	shop, err := s.shops.Current(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return s.store.Markets(ctx, shop.ID)
+}
+
+// NewMarket is a market as it is entered.
+type NewMarket struct {
+	Name         string
+	TaxPct       float64
+	Main, Active bool
+	Version      int
+}
+
+// SaveMarket adds a market, where id is empty, or changes one. The first is the main one; a main one takes the place of the other.
+func (s *Service) SaveMarket(ctx context.Context, id string, in NewMarket) error {
+	shop, err := s.shops.Current(ctx)
+	if err != nil {
+		return err
+	}
+	in.Name = strings.TrimSpace(in.Name)
+	var faults fault.List
+	faults.Add("name", fault.Text(in.Name, 60, true))
+	if !(in.TaxPct >= 0 && in.TaxPct <= 100) {
+		faults.Add("tax_pct", fault.New("", "out_of_range", "must be from 0 to 100", "Enter the tax in percent."))
+	}
+	if err := faults.Err(); err != nil {
+		return err
+	}
+	return s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
+		list, err := tx.Markets(ctx, shop.ID)
+		if err != nil {
+			return audit.Change{}, err
+		}
+		if slices.ContainsFunc(list, func(m store.Market) bool { return m.PublicID != id && words.SameName(m.Name, in.Name) }) {
+			return audit.Change{}, fault.Stands("name", "duplicate_name", "is the name of another market", "Choose another.")
+		}
+		row := store.Market{ShopID: shop.ID, Name: in.Name, TaxPct: in.TaxPct, Main: in.Main, Active: in.Active, Version: in.Version}
+		became := map[string]any{"name": row.Name, "tax_pct": row.TaxPct, "main": row.Main, "active": row.Active}
+		if id == "" {
+			if len(list) >= maxMarkets {
+				return audit.Change{}, fault.New("name", "too_many", fmt.Sprintf("there are %d markets already", len(list)), "Rename one that is no longer used.")
+			}
+			row.PublicID, row.Active, row.Version, row.Main = store.NewID(), true, 1, len(list) == 0
+			return audit.Change{Action: "market.added", Subject: row.PublicID, SubjectName: row.Name, Became: became}, tx.CreateMarket(ctx, &row)
+		}
+		i := slices.IndexFunc(list, func(m store.Market) bool { return m.PublicID == id })
+		if i < 0 {
+			return audit.Change{}, store.ErrNotFound
+		}
+		was := list[i]
+		row.ID, row.PublicID = was.ID, was.PublicID
+		if was.Main { // there is always one
+			row.Main, row.Active = true, true
+		}
+		row.Active = row.Active || row.Main
+		return audit.Change{Action: "market.changed", Subject: id, SubjectName: row.Name, Was: map[string]any{"name": was.Name, "tax_pct": was.TaxPct, "main": was.Main, "active": was.Active}, Became: became}, tx.SaveMarket(ctx, row)
+	})
+}
+
+// market gives a market of the shop by its public id, the main one where that is empty; ok is false where the shop has none.
+func (s *Service) market(ctx context.Context, shop shop.Shop, id string) (m store.Market, ok bool, err error) {
+	list, err := s.store.Markets(ctx, shop.ID)
+	if err != nil || (id == "" && len(list) == 0) {
+		return m, false, err
+	}
+	if id == "" {
+		return list[0], true, nil
+	}
+	i := slices.IndexFunc(list, func(m store.Market) bool { return m.PublicID == id })
+	if i < 0 {
+		return m, false, fault.New("market", "unknown", "is not a market of this shop", "Choose one of its markets.")
+	}
+	return list[i], true, nil
+}
+
+// Book is the prices that hold on a market on a day.
+type Book struct {
+	Market store.Market // zero where the shop has none
+	Season string
+	Day    time.Time
+	Prices map[string]measure.Price // by product key
+	Quotes map[string]store.Quote   // those of them that are not standing prices
+	Stands map[string]int           // versions of the standing prices
+}
+
+// BookOn reads the prices of a market (the main one where it is empty) on a day: its own in force, and the standing ones where it has none.
+func (s *Service) BookOn(ctx context.Context, shop shop.Shop, market string, day time.Time) (Book, error) {
+	return s.BookIn(ctx, shop, market, day, nil)
+}
+
+// BookIn is bookOn as if it were another season, where one is given.
+func (s *Service) BookIn(ctx context.Context, shop shop.Shop, market string, day time.Time, season *string) (Book, error) {
+	b := Book{Day: day, Prices: map[string]measure.Price{}, Quotes: map[string]store.Quote{}, Stands: map[string]int{}}
+	if b.Season = value.SeasonOn(shop.Seasons, b.Day); season != nil {
+		b.Season = *season
+	}
+	rows, err := s.store.Prices(ctx, shop.ID)
+	if err != nil {
+		return b, err
+	}
+	for key, row := range rows {
+		if b.Prices[key], err = shop.Price(row.Amount, row.Per); err != nil {
+			return b, fmt.Errorf("price of %s: %w", key, err)
+		}
+		b.Stands[key] = row.Version
+	}
+	m, ok, err := s.market(ctx, shop, market)
+	if err != nil || !ok {
+		return b, err
+	}
+	b.Market = m
+	quotes, err := s.store.Quotes(ctx, shop.ID, m.ID)
+	if err != nil {
+		return b, err
+	}
+	list := make([]value.Quote, len(quotes))
+	for i, q := range quotes {
+		list[i] = value.Quote{Key: q.ProductKey, Season: q.Season, From: q.ValidFrom}
+	}
+	for key, i := range value.InForce(list, b.Season, b.Day) {
+		if b.Prices[key], err = quotePrice(shop, quotes[i]); err != nil {
+			return b, fmt.Errorf("price of %s: %w", key, err)
+		}
+		b.Quotes[key] = quotes[i]
+	}
+	return b, nil
+}
+
+// quotePrice is a quote as a price by weight.
+func quotePrice(sh shop.Shop, q store.Quote) (measure.Price, error) {
+	if q.Per != perPiece {
+		return sh.Price(q.Amount, q.Per)
+	}
+	amount, err := measure.MoneyFromDecimal(q.Amount)
+	if err != nil {
+		return measure.Price{}, err
+	}
+	return value.PerPiece(sh.Money.Of(amount), measure.Mass(q.PieceMg)), nil
+}
+
+// TodaysBook reads today's prices on the main market for sheets.
+func (s *Service) TodaysBook(ctx context.Context, shop shop.Shop) (map[string]measure.Price, map[string]int, error) {
+	b, err := s.BookOn(ctx, shop, "", shop.Day(s.now()))
+	return b.Prices, b.Stands, err
+}
+
+// BookRow is a product in a price book.
+type BookRow struct {
+	PriceRow               // with the standing price
+	InForce  measure.Price // by weight; zero where there is none
+	Quote    *store.Quote  // that it comes from; nil where it is the standing price
+}
+
+// BookView is a price book with what stands in it.
+type BookView struct {
+	Book
+	Rows   []BookRow
+	Quotes []QuoteRow // all of the market, those to come and those that are over too
+}
+
+// QuoteRow is a price of the market with its product.
+type QuoteRow struct {
+	store.Quote
+	Name  string
+	State string // "in_force", "to_come", "over" or "other_season"
+	Shown string // the price as it is shown
+}
+
+// PriceBook gives the prices that hold on a market on a day, and all that the market has.
+func (s *Service) PriceBook(ctx context.Context, market, day string) (BookView, error) {
+	shop, err := s.shops.Current(ctx)
+	if err != nil {
+		return BookView{}, err
+	}
+	on := shop.Day(s.now())
+	if day != "" {
+		if on, err = time.Parse(time.DateOnly, day); err != nil || on.Year() < 1990 || on.Year() > 2200 {
+			return BookView{}, fault.New("day", "not_a_day", fault.Quote(day)+" is not a day", "Write it as 2026-05-15.")
+		}
+	}
+	v := BookView{}
+	if v.Book, err = s.BookOn(ctx, shop, market, on); err != nil {
+		return v, err
+	}
+	products, err := s.Prices(ctx)
+	if err != nil {
+		return v, err
+	}
+	names := map[string]string{}
+	for _, p := range products {
+		row := BookRow{PriceRow: p, InForce: v.Prices[p.Key]}
+		if q, ok := v.Book.Quotes[p.Key]; ok {
+			row.Quote = &q
+		}
+		names[p.Key] = p.Name
+		v.Rows = append(v.Rows, row)
+	}
+	if v.Market.ID == 0 {
+		return v, nil
+	}
+	quotes, err := s.store.Quotes(ctx, shop.ID, v.Market.ID)
+	for _, q := range quotes {
+		state := "over"
+		switch now, ok := v.Book.Quotes[q.ProductKey]; {
+		case ok && now.ID == q.ID:
+			state = "in_force"
+		case q.ValidFrom.After(v.Day):
+			state = "to_come"
+		case q.Season != "" && q.Season != v.Season:
+			state = "other_season"
+		}
+		v.Quotes = append(v.Quotes, QuoteRow{q, names[q.ProductKey], state, shop.Shown(q.Amount)})
+	}
+	return v, err
+}
+
+// NewQuote is a price as it is entered.
+type NewQuote struct {
+	Market, Season, Key, From string
+	Amount, Per               string
+	PieceG                    float64 // what one weighs, where it is by the piece; the product's own portion where 0
+	Source                    string
+	Version                   int // of the price it replaces; 0 adds one
+}
+
+// SetQuote sets a price of a market.
+func (s *Service) SetQuote(ctx context.Context, in NewQuote) error {
+	defer s.shops.Wake() // what had no result, or no price, may have one now
+	shop, err := s.shops.Current(ctx)
+	if err != nil {
+		return err
+	}
+	products, err := s.Prices(ctx)
+	if err != nil {
+		return err
+	}
+	q, product, err := s.readQuote(ctx, shop, products, in)
+	if err != nil {
+		return err
+	}
+	return s.store.Tx(ctx, func(tx *store.Store) error { return s.setQuote(ctx, tx, q, product) })
+}
+
+// readQuote reads a price as it was entered; where the market has one for the same product, season and day, it takes its place.
+func (s *Service) readQuote(ctx context.Context, shop shop.Shop, products []PriceRow, in NewQuote) (store.Quote, PriceRow, error) {
+	var faults fault.List
+	q := store.Quote{ShopID: shop.ID, Season: strings.TrimSpace(in.Season), ProductKey: in.Key, Per: in.Per, Source: "given", Version: in.Version}
+	if in.Source != "" {
+		q.Source = in.Source
+	}
+	var product PriceRow
+	if i := slices.IndexFunc(products, func(p PriceRow) bool { return p.Key == in.Key }); i >= 0 {
+		product = products[i]
+	} else {
+		faults.Add("product_key", fault.New("", "unknown", fault.Quote(in.Key)+" is not a product of the atlas", "Name it as in the list."))
+	}
+	m, ok, err := s.market(ctx, shop, in.Market)
+	if err != nil && fault.Of(err) == nil {
+		return q, product, err
+	}
+	faults.Add("", err)
+	if err == nil && !ok {
+		faults.Add("market", fault.New("", "required", "there is none yet", "Add a market first."))
+	}
+	q.MarketID = m.ID
+	if q.Season != "" && !slices.ContainsFunc(shop.Seasons, func(x value.Season) bool { return x.Name == q.Season }) {
+		faults.Add("season", fault.New("", "unknown", fault.Quote(q.Season)+" is not a season of this shop", "Use one of the settings, or none for the whole year."))
+	}
+	if q.ValidFrom, err = time.Parse(time.DateOnly, in.From); err != nil || q.ValidFrom.Year() < 2000 || q.ValidFrom.Year() > 2100 {
+		faults.Add("valid_from", fault.New("", "not_a_day", fault.Quote(in.From)+" is not a day", "Write it as 2026-05-15."))
+	}
+	unit := measure.Unit(in.Per)
+	if in.Per == perPiece {
+		unit = measure.UnitKilogram
+		each, err := measure.FromGrams(in.PieceG)
+		if in.PieceG == 0 && err == nil {
+			each = product.Each
+		}
+		if err == nil && each <= 0 {
+			err = fault.New("", "required", "is needed for a price by the piece", "Say what one weighs, in grams.")
+		} else if err == nil && each < measure.Gram {
+			err = fault.New("", "too_small", "is less than a gram", "Say what one weighs, in grams.")
+		}
+		faults.Add("piece_g", err)
+		q.PieceMg = int64(each)
+	}
+	price, err := shop.ParsePrice(in.Amount, string(unit))
+	if err == nil && q.PieceMg >= int64(measure.Gram) && value.PerPiece(price.Amount, measure.Mass(q.PieceMg)).Amount.Cmp(measure.MaxRate) > 0 {
+		err = fault.New("", "too_large", "is more than 100,000 a kilogram", "Check the price and what one weighs.")
+	}
+	faults.Add("price", err)
+	if in.Version < 0 {
+		faults.Add("version", fault.New("", "negative", "is below zero", "Send the version you have seen."))
+	}
+	q.Amount = price.Amount.Text(measure.PriceDecimals)
+	return q, product, faults.Err()
+}
+
+// setQuote sets a price inside a transaction, with its row of the audit.
+func (s *Service) setQuote(ctx context.Context, tx *store.Store, q store.Quote, product PriceRow) error {
+	who, err := audit.Who(ctx)
+	if err != nil {
+		return err
+	}
+	c := audit.Change{Action: "quote.set", Subject: q.ProductKey, SubjectName: product.Name, Became: map[string]any{"price": q.Amount, "per": q.Per, "season": q.Season, "valid_from": q.ValidFrom.Format(time.DateOnly)}}
+	was, err := tx.QuoteAt(ctx, q)
+	switch {
+	case err == nil:
+		q.PublicID = was.PublicID
+		c.Was = map[string]any{"price": was.Amount, "per": was.Per}
+	case errors.Is(err, store.ErrNotFound):
+		if q.Version != 0 {
+			return store.ErrConflict
+		}
+		q.PublicID = store.NewID()
+	default:
+		return err
+	}
+	if q.Version == 0 { // what lacked a price may have one now
+		if err := tx.StaleResults(ctx, who.ShopID); err != nil {
+			return err
+		}
+	}
+	if err := tx.SetQuote(ctx, q); err != nil {
+		return err
+	}
+	return s.audit.Write(ctx, tx, who, c)
+}
+
+// DropQuote takes a price of a market out.
+func (s *Service) DropQuote(ctx context.Context, id string, version int) error {
+	shop, err := s.shops.Current(ctx)
+	if err != nil {
+		return err
+	}
+	return s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
+		q, err := tx.Quote(ctx, shop.ID, id)
+		if err != nil {
+			return audit.Change{}, err
+		}
+		q.Version = version
+		return audit.Change{Action: "quote.dropped", Subject: q.ProductKey, SubjectName: q.ProductKey, Was: map[string]any{"price": q.Amount, "per": q.Per, "season": q.Season, "valid_from": q.ValidFrom.Format(time.DateOnly)}}, tx.DropQuote(ctx, q)
+	})
+}

@@ -1,0 +1,60 @@
+package work
+
+import (
+	"context"
+	"time"
+
+	"falda/internal/core/atlas"
+	"falda/internal/store"
+	"falda/internal/work/audit"
+	"falda/internal/work/bench"
+	"falda/internal/work/compare"
+	"falda/internal/work/judge"
+	"falda/internal/work/people"
+	"falda/internal/work/pricing"
+	"falda/internal/work/shop"
+	"falda/internal/work/stock"
+)
+
+// Rooms is the work of one installation: the service of each room.
+type Rooms struct {
+	Shop    *shop.Service
+	People  *people.Service
+	Pricing *pricing.Service
+	Stock   *stock.Service
+	Bench   *bench.Service
+	Judge   *judge.Service
+	Compare *compare.Service
+
+	store *store.Store
+	atlas *atlas.Atlas
+	now   func() time.Time
+}
+
+// New puts the work on a database and an atlas. Now is the clock; time.Now outside of tests and the demo's history.
+func New(s *store.Store, a *atlas.Atlas, now func() time.Time) *Rooms {
+	utc := func() time.Time { return now().UTC() }
+	log := audit.New(s, utc)
+	shops := shop.New(s, a, utc, log)
+	prices := pricing.New(s, a, utc, log, shops)
+	stocks := stock.New(s, a, utc, log, shops, prices)
+	benches := bench.New(s, a, utc, log, shops, prices, stocks)
+	judges := judge.New(s, a, utc, log, shops, prices, stocks, benches)
+	return &Rooms{
+		Shop: shops, People: people.New(s, utc, log, shops), Pricing: prices, Stock: stocks, Bench: benches, Judge: judges,
+		Compare: compare.New(s, a, utc, log, shops, prices, stocks, benches, judges),
+		store:   s, atlas: a, now: utc,
+	}
+}
+
+// At gives the same work with another clock.
+func (r *Rooms) At(now func() time.Time) *Rooms { return New(r.store, r.atlas, now) }
+
+// Atlas is the atlas the work goes by.
+func (r *Rooms) Atlas() *atlas.Atlas { return r.atlas }
+
+// Ready says whether the database answers.
+func (r *Rooms) Ready(ctx context.Context) error { return r.store.Ping(ctx) }
+
+// Now is the time the work goes by, in UTC.
+func (r *Rooms) Now() time.Time { return r.now() }

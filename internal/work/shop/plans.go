@@ -1,0 +1,68 @@
+package shop
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"time"
+
+	"falda/internal/core/atlas"
+	"falda/internal/store"
+)
+
+// OwnPlan is a shop's own plan as it now is.
+type OwnPlan struct {
+	store.Plan
+	Body   atlas.Plan
+	MadeBy string
+	MadeAt time.Time
+}
+
+// OwnPlans reads a shop's own plans.
+func (s *Service) OwnPlans(ctx context.Context, st *store.Store, shopID int64) ([]OwnPlan, error) {
+	rows, err := st.Plans(ctx, shopID)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]OwnPlan, 0, len(rows))
+	for _, r := range rows {
+		o := OwnPlan{Plan: r.Plan, MadeBy: r.Latest.MadeBy, MadeAt: r.Latest.MadeAt}
+		if o.Body, err = o.BodyOf(r.Latest); err != nil {
+			return nil, err
+		}
+		out = append(out, o)
+	}
+	return out, nil
+}
+
+// BodyOf reads a version of the plan.
+func (o OwnPlan) BodyOf(v store.PlanVersion) (atlas.Plan, error) {
+	var pl atlas.Plan
+	if err := json.Unmarshal(v.Body, &pl); err != nil {
+		return pl, fmt.Errorf("plan %s, version %d: %w", o.PublicID, v.Version, err)
+	}
+	pl.ID, pl.School, pl.Version = o.PublicID, atlas.OwnSchool, v.Version
+	return pl, nil
+}
+
+// OwnPlan finds one of the shop's own plans of a piece.
+func (sh WithPlans) OwnPlan(atlasID, id string) (OwnPlan, bool) {
+	for _, o := range sh.Own {
+		if o.PublicID == id && o.AtlasID == atlasID {
+			return o, true
+		}
+	}
+	return OwnPlan{}, false
+}
+
+// AddOwn adds the shop's own plans to a piece of the atlas: those in use and that still fit it, and the one that was chosen.
+func (sh WithPlans) AddOwn(p atlas.Piece, chosen string) atlas.Piece {
+	for _, o := range sh.Own {
+		if o.AtlasID != p.ID || (o.Retired && o.PublicID != chosen) || len(atlas.ValidatePlan(p, o.Body)) > 0 {
+			continue
+		}
+		p.Plans = append(slices.Clip(p.Plans), o.Body)
+	}
+	return p
+}
