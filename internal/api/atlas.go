@@ -142,3 +142,32 @@ func muscle(p atlas.Piece, m atlas.Muscle, market string) contract.Muscle {
 	}
 	return out
 }
+
+func plan(p atlas.Piece, pl atlas.Plan) contract.Plan {
+	return contract.Plan{Id: pl.ID, Own: pl.Version > 0, Version: pl.Version, Waste: shares(pl.Waste), Chosen: words(pl.Chosen), Name: pl.Name, Why: pl.Why, Cut: contract.PlanCut(pl.Cut), Tool: contract.PlanTool(pl.Tool), Minutes: pl.Minutes,
+		Products: each(pl.Products, func(pr atlas.Product) contract.PlanProduct {
+			return contract.PlanProduct{Id: pr.ID, Key: p.Key(pr), Name: pr.Name, Form: pr.Form, Cook: some(pr.Cook), ThicknessMm: some(pr.ThicknessMm), PortionG: some(pr.PortionG),
+				CountLow: some(pr.Count.Low), CountHigh: some(pr.Count.High), LeanPct: some(pr.LeanPct), From: shares(pr.From)}
+		})}
+}
+
+// shares and words encode a map; an absent one as {}, never as null.
+func shares(m map[string]float64) map[string]float64 {
+	if m == nil {
+		return map[string]float64{}
+	}
+	return m
+}
+
+func point(p seammap.Point) contract.Point { return contract.Point{X: round(p.X, 3), Y: round(p.Y, 3)} }
+
+func seamMap(p atlas.Piece, m seammap.Map) contract.SeamMap {
+	return contract.SeamMap{Width: p.Section.W, Height: p.Section.H, Outline: each(m.Outline, point),
+		Areas: each(m.Areas, func(a seammap.Area) contract.MapArea {
+			part, _ := p.Part(a.ID)
+			return contract.MapArea{Part: a.ID, Name: part.Name, Kind: contract.MapAreaKind(part.Kind), Polygon: each(a.Polygon, point), Centre: point(a.Centre), SharePct: round(a.Share*100, 3), Room: round(a.Room, 3)}
+		}),
+		Seams: each(m.Seams, func(s seammap.Seam) contract.MapSeam {
+			return contract.MapSeam{A: s.A, B: s.B, From: point(s.From), To: point(s.To)}
+		})}
+}

@@ -5,6 +5,9 @@ import (
 
 	"falda/internal/api/contract"
 	"falda/internal/core/atlas"
+	roll "falda/internal/core/carcass"
+	"falda/internal/core/value"
+	"falda/internal/work/compare"
 )
 
 func (h *handlers) ListCarcasses(ctx context.Context, _ contract.ListCarcassesRequestObject) (contract.ListCarcassesResponseObject, error) {
@@ -39,4 +42,68 @@ func carcass(a *atlas.Atlas, c atlas.Carcass, market string) contract.Carcass {
 		Seasons: each(c.Season, func(s atlas.Season) contract.CarcassSeason {
 			return contract.CarcassSeason{When: s.When, Sells: texts(s.Sells), Slow: texts(s.Slow), Advice: s.Do}
 		})}
+}
+
+func carcassAsked(b contract.CarcassRequest) compare.CarcassAsk {
+	return compare.CarcassAsk{Weight: from(b.Weight), Unit: string(from(b.WeightUnit)), Price: from(b.Price), PricePer: string(from(b.PricePer)), Plan: from(b.PlanId), Swaps: from(b.Plans), Heads: from(b.Heads), Market: from(b.Market)}
+}
+
+func (h *handlers) CarcassValue(ctx context.Context, r contract.CarcassValueRequestObject) (contract.CarcassValueResponseObject, error) {
+	v, err := h.work.Compare.CarcassValue(ctx, r.CarcassId, carcassAsked(*r.Body))
+	if err != nil {
+		return nil, err
+	}
+	return contract.CarcassValue200JSONResponse(carcassValue(v)), nil
+}
+
+func sums(t value.Totals) contract.CarcassSums {
+	return contract.CarcassSums{Sales: t.Sales.String(), Packaging: t.Packaging.String(), Labour: t.Labour.String(), Discard: t.Discard.String(),
+		Purchase: t.Purchase.String(), Value: t.Value.String()}
+}
+
+func carcassValue(v compare.CarcassView) contract.CarcassValue {
+	r := v.Roll
+	out := contract.CarcassValue{Id: v.Carcass.ID, Name: v.Carcass.Name, PlanId: v.Plan.ID, WeightG: v.Weight.Grams(), Minutes: round(v.Minutes, 1), Heads: r.Heads, Sentence: v.Sentence, Basis: v.Basis, Year: v.Year.String(), Lost: r.Lost.String(), Unpriced: texts(v.Unpriced),
+		Totals: contract.CarcassTotals{Head: sums(r.Head()), Week: sums(r.Totals)}, Lines: []contract.CarcassLine{}, Flows: []contract.CarcassFlow{},
+		Plans: each(v.Carcass.Plans, func(p atlas.CarcassPlan) contract.CarcassWay {
+			return contract.CarcassWay{Id: p.ID, Name: p.Name, Why: p.Why}
+		})}
+	for i, p := range v.Pieces {
+		x := contract.CarcassPieceValue{Id: p.Piece.ID, Name: p.Piece.Name, Count: p.Count, WeightG: p.Mass.Grams(), PlanId: p.PlanID, PlannedId: p.Planned, Sales: r.Pieces[i].Sales.String(), ExtraMinutes: p.Minutes,
+			Plans: each(p.Piece.Plans, func(pl atlas.Plan) contract.Named { return contract.Named{Id: pl.ID, Name: pl.Name} })}
+		if p.PlanID != p.Planned {
+			x.Gain = some(p.Gain.String())
+		}
+		out.Pieces = append(out.Pieces, x)
+	}
+	for _, l := range r.Lines {
+		x := contract.CarcassLine{Key: l.Key, Name: l.Name, Kind: "meat", WeightG: l.Mass.Grams(), BeyondG: l.Beyond.Grams(), Sales: l.Sales.String()}
+		if (atlas.Product{Form: l.Form}).ByProduct() {
+			x.Kind = "by_product"
+		}
+		if l.Priced {
+			x.Price, x.PricePer = some(priceText(l.Price)), some(string(l.Price.Per))
+		}
+		out.Lines = append(out.Lines, x)
+	}
+	out.Names = map[string]string{"carcass": v.Carcass.Name, "product/waste": "Thrown away", "product/loss": "Lost"}
+	for _, p := range v.Pieces {
+		out.Names["piece/"+p.Piece.ID] = p.Piece.Name
+		for _, part := range p.Piece.Parts() {
+			out.Names["part/"+p.Piece.ID+"/"+part.ID] = part.Name
+		}
+	}
+	for _, b := range r.Beside {
+		out.Names["piece/"+b.ID], out.Names["part/"+b.ID+"/"+b.ID] = b.Name, b.Name
+	}
+	for _, l := range r.Lines {
+		out.Names["product/"+l.Key] = l.Name
+	}
+	out.Flows = each(r.Flows, func(f roll.Flow) contract.CarcassFlow {
+		return contract.CarcassFlow{From: f.From, To: f.To, WeightG: f.Mass.Grams(), Value: round(f.Value.Float(), 4)}
+	})
+	out.Seasons = each(v.Seasons, func(s compare.CarcassSeason) contract.CarcassSeasonValue {
+		return contract.CarcassSeasonValue{Name: s.Name, Weeks: round(s.Weeks, 1), Value: s.Roll.Totals.Value.String(), Lost: s.Roll.Lost.String()}
+	})
+	return out
 }

@@ -5,10 +5,45 @@ import (
 	"strings"
 
 	"falda/internal/api/contract"
+	"falda/internal/core/atlas"
 	"falda/internal/core/fault"
+	"falda/internal/core/measure"
 	"falda/internal/store"
 	"falda/internal/work/stock"
 )
+
+func inspect(i atlas.Inspect) contract.Inspect {
+	return contract.Inspect{Id: i.ID, Look: i.Look, Do: i.Do, TakesPct: some(i.Takes.Pct), To: some(contract.InspectTo(i.Takes.To)), May: texts(i.Takes.May)}
+}
+
+func (h *handlers) lot(v stock.LotView) contract.Lot {
+	l := v.Lot
+	out := contract.Lot{Id: l.PublicID, LotNumber: l.LotNumber, Supplier: l.Supplier, AtlasId: l.AtlasID, Name: v.Piece.Name, Pieces: l.Pieces,
+		TotalG: measure.Mass(l.TotalMg).Grams(), PricePer: l.PricePer, Cost: v.Cost.String(), SlaughteredOn: day(l.SlaughteredOn), PackedOn: day(l.PackedOn),
+		ReceivedAt: l.ReceivedAt, Findings: each(stock.Found(v), inspect), Note: some(l.Note), PieceIds: each(v.Pieces, func(p store.Piece) string { return p.PublicID })}
+	out.Version, out.Carcass, out.Decided, out.VoidedAt, out.VoidReason = l.Version, v.Carcass, words(l.Decided), l.VoidedAt, some(l.VoidReason)
+	b := l.About
+	out.Bone, out.Feed, out.Sex, out.AgeClass, out.Hang = some(b.Bone), some(b.Feed), some(b.Sex), some(b.AgeClass), some(b.Hang)
+	out.FatClass, out.Marbling, out.SupplierGrade, out.Ph, out.TemperatureC = some(b.FatClass), some(b.Marbling), some(b.SupplierGrade), b.Ph, b.TemperatureC
+	out.Price = priceText(v.Price)
+	return out
+}
+
+func (h *handlers) ListLots(ctx context.Context, _ contract.ListLotsRequestObject) (contract.ListLotsResponseObject, error) {
+	lots, err := h.work.Stock.Lots(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return contract.ListLots200JSONResponse{Lots: each(lots, h.lot)}, nil
+}
+
+func (h *handlers) ReceiveLot(ctx context.Context, r contract.ReceiveLotRequestObject) (contract.ReceiveLotResponseObject, error) {
+	v, err := h.work.Stock.Receive(ctx, arrived(r.Body))
+	if err != nil {
+		return nil, err
+	}
+	return contract.ReceiveLot201JSONResponse(h.lot(v)), nil
+}
 
 // arrived reads an arrival.
 func arrived(b *contract.NewLot) stock.Arrival {

@@ -24,6 +24,7 @@ import (
 	"github.com/labstack/echo/v5"
 	"github.com/labstack/echo/v5/middleware"
 
+	contractfile "falda/api"
 	"falda/internal/api/contract"
 	"falda/internal/core/fault"
 	"falda/internal/device"
@@ -31,6 +32,23 @@ import (
 	"falda/internal/work"
 	"falda/internal/work/audit"
 )
+
+type handlers struct {
+	work    *work.Rooms
+	scales  Scales
+	probes  Probes
+	feed    *device.Feed
+	demo    bool
+	metrics *Metrics
+	log     *slog.Logger
+	streams streams
+}
+
+var _ contract.StrictServerInterface = (*handlers)(nil)
+
+func (h *handlers) GetContract(context.Context, contract.GetContractRequestObject) (contract.GetContractResponseObject, error) {
+	return contract.GetContract200ApplicationyamlResponse{Body: bytes.NewReader(contractfile.Contract), ContentLength: int64(len(contractfile.Contract))}, nil
+}
 
 // Bounds of one request: its body in bytes, and how long its answer may take (a stream has no end).
 const (
@@ -323,4 +341,5 @@ func decodeStrict(raw []byte, target any) error {
 type malformed struct{ err error }
 
 func (m *malformed) Error() string { return m.err.Error() }
+
 func (m *malformed) Unwrap() error { return m.err }

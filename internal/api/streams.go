@@ -2,12 +2,88 @@ package api
 
 import (
 	"context"
+	"errors"
+	"fmt"
+	"io"
+	"net/http"
 	"sync"
 	"time"
 
+	"falda/internal/api/contract"
 	"falda/internal/work/audit"
 	"falda/internal/work/people"
 )
+
+func (h *handlers) StreamBoard(ctx context.Context, r contract.StreamBoardRequestObject) (contract.StreamBoardResponseObject, error) {
+	return h.changes(ctx, func(ctx context.Context, known int) (int, error) {
+		return h.work.Bench.Changes(ctx, r.BreakdownId, known)
+	})
+}
+
+// changes streams how many events logs have, each time that they have grown.
+func (h *handlers) changes(ctx context.Context, next func(ctx context.Context, known int) (int, error)) (boardStream, error) {
+	n, err := next(ctx, -1)
+	if err != nil {
+		return boardStream{}, err
+	}
+	done, err := h.oneStream(ctx)
+	if err != nil {
+		return boardStream{}, err
+	}
+	return boardStream{ctx: ctx, done: done, first: n, next: next}, nil
+}
+
+// boardStream tells as server-sent events how many events a log has, each time that it has grown.
+type boardStream struct {
+	ctx   context.Context
+	done  func()
+	first int
+	next  func(ctx context.Context, known int) (int, error)
+}
+
+// VisitStreamBoardResponse writes the stream.
+func (s boardStream) VisitStreamBoardResponse(w http.ResponseWriter) error { return s.write(w) }
+
+// VisitStreamBatchResponse writes the stream.
+func (s boardStream) VisitStreamBatchResponse(w http.ResponseWriter) error { return s.write(w) }
+
+// wait waits for more events, or for a beat.
+func (s boardStream) wait(known int) (int, error) {
+	beat, cancel := context.WithTimeout(s.ctx, beatEvery)
+	defer cancel()
+	n, err := s.next(beat, known)
+	if err != nil && s.ctx.Err() == nil && beat.Err() != nil {
+		return known, nil
+	}
+	return n, err
+}
+
+func (s boardStream) write(w http.ResponseWriter) error {
+	defer s.done()
+	w.Header().Set("Content-Type", "text/event-stream")
+	w.Header().Set("X-Accel-Buffering", "no")
+	w.WriteHeader(http.StatusOK)
+	out := http.NewResponseController(w)
+	if _, err := io.WriteString(w, "retry: 1000\n\n"); err != nil {
+		return nil // the caller went away
+	}
+	for known := s.first; ; {
+		if err := out.SetWriteDeadline(time.Now().Add(longest)); err != nil && !errors.Is(err, http.ErrNotSupported) {
+			return nil
+		}
+		if _, err := fmt.Fprintf(w, "data: %d\n\n", known); err != nil {
+			return nil
+		}
+		if err := out.Flush(); err != nil {
+			return nil
+		}
+		n, err := s.wait(known)
+		if err != nil || !still(s.ctx) {
+			return nil // the caller went away or may no longer, or the database did: the browser asks again
+		}
+		known = n
+	}
+}
 
 // How many streams may be open at once: in all, for one shop, and for one caller (a person has a few tabs, a bench one screen).
 const (

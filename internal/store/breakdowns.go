@@ -2,10 +2,50 @@ package store
 
 import (
 	"context"
+	"encoding/json"
 	"time"
 
 	"gorm.io/gorm"
 )
+
+// CreateBreakdown adds a breakdown. A piece has one at most: a second gives ErrDuplicate.
+func (s *Store) CreateBreakdown(ctx context.Context, b *Breakdown) error {
+	return Translate(s.on(ctx).Create(b).Error)
+}
+
+// Breakdown gives a breakdown by its public id.
+func (s *Store) Breakdown(ctx context.Context, shopID int64, publicID string) (Breakdown, error) {
+	var b Breakdown
+	err := s.on(ctx).Where("shop_id = ? AND public_id = ?", shopID, publicID).Take(&b).Error
+	return b, Translate(err)
+}
+
+// Judge notes that the methods of a breakdown stand.
+func (s *Store) Judge(ctx context.Context, shopID, breakdownID int64, at time.Time) error {
+	return Translate(s.on(ctx).Model(&Breakdown{}).Where("shop_id = ? AND id = ?", shopID, breakdownID).Update("judged_at", at).Error)
+}
+
+// Breakdowns gives all breakdowns of a shop, oldest first.
+func (s *Store) Breakdowns(ctx context.Context, shopID int64) ([]Breakdown, error) {
+	var out []Breakdown
+	err := s.on(ctx).Where("shop_id = ?", shopID).Order("id").Find(&out).Error
+	return out, Translate(err)
+}
+
+// Rewrite writes a breakdown's read tables anew: the columns that its events decide, and all of its rows.
+func (s *Store) Rewrite(ctx context.Context, b Breakdown, rows []Output) error {
+	return s.Tx(ctx, func(tx *Store) error {
+		if err := tx.on(ctx).Where("breakdown_id = ?", b.ID).Delete(&Output{}).Error; err != nil {
+			return err
+		}
+		if len(rows) > 0 {
+			if err := tx.on(ctx).Create(&rows).Error; err != nil {
+				return err
+			}
+		}
+		return tx.on(ctx).Model(&Breakdown{ID: b.ID}).Select("State", "Events", "InputMg", "OutputMg", "LossMg", "Minutes", "ClosedAt").Updates(&b).Error
+	})
+}
 
 // ListedBreakdown is a breakdown with what a list of them shows.
 type ListedBreakdown struct {
@@ -67,67 +107,6 @@ func (s *Store) listed(ctx context.Context, q BreakdownQuery) *gorm.DB {
 	return db
 }
 
-// EventCount gives how many events a breakdown's log has.
-func (s *Store) EventCount(ctx context.Context, shopID, breakdownID int64) (int, error) {
-	var n int
-	err := s.on(ctx).Raw("SELECT events FROM breakdowns WHERE shop_id = ? AND id = ?", shopID, breakdownID).Scan(&n).Error
-	return n, Translate(err)
-}
-
-// CreateBatch adds a batch.
-func (s *Store) CreateBatch(ctx context.Context, b *Batch) error {
-	return Translate(s.on(ctx).Create(b).Error)
-}
-
-// Batch gives a batch by its public id.
-func (s *Store) Batch(ctx context.Context, shopID int64, publicID string) (Batch, error) {
-	var b Batch
-	err := s.on(ctx).Where("shop_id = ? AND public_id = ?", shopID, publicID).Take(&b).Error
-	return b, Translate(err)
-}
-
-// BatchByID gives a batch by its key.
-func (s *Store) BatchByID(ctx context.Context, shopID, id int64) (Batch, error) {
-	var b Batch
-	err := s.on(ctx).Where("shop_id = ? AND id = ?", shopID, id).Take(&b).Error
-	return b, Translate(err)
-}
-
-// batchNames gives the public ids of the batches that breakdowns are of, by their keys.
-func (s *Store) batchNames(ctx context.Context, breakdowns []Breakdown) (map[int64]string, error) {
-	var ids []int64
-	for _, b := range breakdowns {
-		if b.BatchID != nil {
-			ids = append(ids, *b.BatchID)
-		}
-	}
-	if len(ids) == 0 {
-		return nil, nil
-	}
-	var rows []Batch
-	err := s.on(ctx).Where("shop_id = ? AND id IN ?", breakdowns[0].ShopID, ids).Find(&rows).Error
-	out := map[int64]string{}
-	for _, r := range rows {
-		out[r.ID] = r.PublicID
-	}
-	return out, Translate(err)
-}
-
-// BatchBreakdowns gives the breakdowns of a batch, in the order of their lots and pieces.
-func (s *Store) BatchBreakdowns(ctx context.Context, shopID, batchID int64) ([]Breakdown, error) {
-	var out []Breakdown
-	err := s.on(ctx).Select("breakdowns.*").Joins("JOIN pieces p ON p.id = breakdowns.piece_id").Where("breakdowns.shop_id = ? AND breakdowns.batch_id = ?", shopID, batchID).
-		Order("p.lot_id, p.number").Find(&out).Error
-	return out, Translate(err)
-}
-
-// BatchEventCount gives how many events the logs of a batch have together.
-func (s *Store) BatchEventCount(ctx context.Context, shopID, batchID int64) (int, error) {
-	var n int
-	err := s.on(ctx).Raw("SELECT COALESCE(SUM(events), 0) FROM breakdowns WHERE shop_id = ? AND batch_id = ?", shopID, batchID).Scan(&n).Error
-	return n, Translate(err)
-}
-
 // PastShare is what a part or product weighed on an earlier piece, in percent of it.
 type PastShare struct {
 	BreakdownID int64
@@ -145,4 +124,28 @@ func (s *Store) PastShares(ctx context.Context, shopID int64, atlasID, planID st
 			WHERE o.part <> '' OR o.product <> '' GROUP BY d.id, o.part, o.product
 		UNION ALL SELECT d.id, 'loss', d.loss_mg / d.input_mg * 100 FROM past d`, shopID, atlasID, planID, except, most).Scan(&out).Error
 	return out, Translate(err)
+}
+
+// Breakdown is the taking apart of one piece. From State on its columns are what its events fold to.
+type Breakdown struct {
+	ID        int64
+	PublicID  string
+	ShopID    int64
+	PieceID   int64
+	BenchID   int64
+	PlanID    string
+	Plan      *json.RawMessage `gorm:"type:json"` // the whole plan as it was when the piece went on the bench
+	CreatedAt time.Time
+	JudgedAt  *time.Time
+	PricedAt  *time.Time
+	Prices    *Pricing `gorm:"serializer:json"`
+	State     string
+	Events    int
+	InputMg   int64
+	OutputMg  int64
+	LossMg    int64
+	Minutes   float64
+	ClosedAt  *time.Time
+	GainPerKg *string
+	BatchID   *int64
 }

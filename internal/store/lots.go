@@ -2,6 +2,8 @@ package store
 
 import (
 	"context"
+	"strconv"
+	"strings"
 	"time"
 )
 
@@ -10,20 +12,6 @@ func (s *Store) Lot(ctx context.Context, shopID int64, publicID string) (Lot, er
 	var l Lot
 	err := s.on(ctx).Where("shop_id = ? AND public_id = ?", shopID, publicID).Take(&l).Error
 	return l, Translate(err)
-}
-
-// Pieces that two use cases decide on are locked by whichever comes first; the other waits, and then sees what it did. The lock
-// has to be the first statement of a transaction: what is read before it is read as it was before the other's commit.
-
-// LockPieces holds pieces, by their public ids, until the transaction ends.
-func (s *Store) LockPieces(ctx context.Context, shopID int64, publicIDs ...string) error {
-	var ids []int64
-	return Translate(s.on(ctx).Raw("SELECT id FROM pieces WHERE shop_id = ? AND public_id IN ? ORDER BY id FOR UPDATE", shopID, publicIDs).Scan(&ids).Error)
-}
-
-// LockPiece holds a piece, by its key, until the transaction ends.
-func (s *Store) LockPiece(ctx context.Context, shopID, id int64) error {
-	return Translate(s.on(ctx).Raw("SELECT id FROM pieces WHERE shop_id = ? AND id = ? FOR UPDATE", shopID, id).Scan(&id).Error)
 }
 
 // LockLot holds a lot and its pieces until the transaction ends.
@@ -44,11 +32,6 @@ func (s *Store) LotNumbers(ctx context.Context, shopID int64, numbers []string) 
 	}
 	err := s.on(ctx).Model(&Lot{}).Where("shop_id = ? AND lot_number IN ?", shopID, numbers).Pluck("lot_number", &out).Error
 	return out, Translate(err)
-}
-
-// LotHung gives the pieces of a lot with their breakdowns, in their order.
-func (s *Store) LotHung(ctx context.Context, shopID, lotID int64) ([]Hung, error) {
-	return s.hang(ctx, s.on(ctx).Where("shop_id = ? AND lot_id = ?", shopID, lotID))
 }
 
 // LotsFrom gives what the pieces of a lot, which are carcasses, were broken into.
@@ -108,12 +91,6 @@ func (s *Store) VoidLot(ctx context.Context, lot Lot, version int, at *time.Time
 	return Translate(pieces.Updates(map[string]any{"voided_at": at, "void_reason": reason}).Error)
 }
 
-// VoidPiece marks a piece as void since at, or takes that back where at is nil.
-func (s *Store) VoidPiece(ctx context.Context, p Piece, version int, at *time.Time, reason string) error {
-	return changed(s.on(ctx).Model(&Piece{}).Where("shop_id = ? AND id = ? AND version = ?", p.ShopID, p.ID, version).
-		Updates(map[string]any{"voided_at": at, "void_reason": reason, "version": version + 1}))
-}
-
 // historyMost bounds how much of a history is given.
 const historyMost = 200
 
@@ -144,4 +121,88 @@ func (s *Store) MarkHung(ctx context.Context, shopID, breakdownID int64, at time
 func (s *Store) LastLot(ctx context.Context, shopID int64, atlasID string) (Lot, error) {
 	var l Lot
 	return l, Translate(s.on(ctx).Where("shop_id = ? AND atlas_id = ? AND voided_at IS NULL", shopID, atlasID).Order("received_at DESC, id DESC").Take(&l).Error)
+}
+
+// CreateLot adds a lot with its pieces.
+func (s *Store) CreateLot(ctx context.Context, lot *Lot, pieces []Piece) error {
+	if err := s.on(ctx).Create(lot).Error; err != nil {
+		return Translate(err)
+	}
+	for i := range pieces {
+		pieces[i].LotID = lot.ID
+	}
+	return Translate(s.on(ctx).Create(&pieces).Error)
+}
+
+// Lots lists a shop's lots, newest first.
+func (s *Store) Lots(ctx context.Context, shopID int64, most int) ([]Lot, error) {
+	var out []Lot
+	err := s.on(ctx).Where("shop_id = ?", shopID).Order("received_at DESC, id DESC").Limit(most).Find(&out).Error
+	return out, Translate(err)
+}
+
+// LastRunning gives the highest running number of the lots whose numbers are a prefix and digits; 0 when there is none.
+func (s *Store) LastRunning(ctx context.Context, shopID int64, prefix string) (int, error) {
+	var numbers []string
+	err := s.on(ctx).Model(&Lot{}).Where("shop_id = ? AND lot_number LIKE ? AND from_piece_id IS NULL", shopID, prefix+"%").Pluck("lot_number", &numbers).Error
+	last := 0
+	for _, n := range numbers {
+		if running, err := strconv.Atoi(strings.TrimPrefix(n, prefix)); err == nil {
+			last = max(last, running)
+		}
+	}
+	return last, Translate(err)
+}
+
+// Suppliers lists the suppliers a shop has received from, the latest first.
+func (s *Store) Suppliers(ctx context.Context, shopID int64) ([]string, error) {
+	var out []string
+	err := s.on(ctx).Model(&Lot{}).Where("shop_id = ?", shopID).Group("supplier").Order("MAX(received_at) DESC").Limit(50).Pluck("supplier", &out).Error
+	return out, Translate(err)
+}
+
+// LotPieces lists the pieces of a lot.
+func (s *Store) LotPieces(ctx context.Context, shopID, lotID int64) ([]Piece, error) {
+	var out []Piece
+	err := s.on(ctx).Where("shop_id = ? AND lot_id = ?", shopID, lotID).Order("number").Find(&out).Error
+	return out, Translate(err)
+}
+
+// Lot is what was received at once.
+type Lot struct {
+	ID            int64
+	PublicID      string
+	ShopID        int64
+	LotNumber     string
+	Supplier      string
+	AtlasID       string
+	Pieces        int
+	TotalMg       int64
+	Price         string
+	PricePer      string
+	SlaughteredOn time.Time
+	PackedOn      time.Time
+	Findings      []string `gorm:"serializer:json"`
+	Note          string
+	ReceivedAt    time.Time
+	About         About             `gorm:"embedded"`
+	Decided       map[string]string `gorm:"serializer:json"` // finding → what becomes of it
+	FromPieceID   *int64            // the carcass it was broken from
+	Version       int
+	VoidedAt      *time.Time
+	VoidReason    string
+}
+
+// About is what is known of the animal and of how it came; empty where nobody said.
+type About struct {
+	Bone          string
+	Feed          string
+	Sex           string
+	AgeClass      string
+	FatClass      string
+	Marbling      string
+	Hang          string
+	SupplierGrade string
+	Ph            *float64
+	TemperatureC  *float64
 }

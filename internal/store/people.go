@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"encoding/json"
 	"time"
 
 	"gorm.io/gorm"
@@ -41,56 +40,6 @@ type MemberRow struct {
 	Email       string
 	HasPassword bool // chosen, of somebody who has joined
 	Elsewhere   int  // how many other shops the person has joined
-}
-
-// SetUp says whether the installation has its first owner.
-func (s *Store) SetUp(ctx context.Context) (bool, error) {
-	var n int64
-	err := s.on(ctx).Table("installation").Where("id = 1 AND set_up_at IS NOT NULL").Count(&n).Error
-	return n > 0, Translate(err)
-}
-
-// MarkSetUp notes that there is a first owner; ErrConflict where there was one already.
-func (s *Store) MarkSetUp(ctx context.Context, at time.Time) error {
-	return changed(s.on(ctx).Table("installation").Where("id = 1 AND set_up_at IS NULL").Update("set_up_at", at))
-}
-
-// Shops lists all shops of the installation.
-func (s *Store) Shops(ctx context.Context) ([]Shop, error) {
-	var out []Shop
-	err := s.on(ctx).Order("id").Find(&out).Error
-	return out, Translate(err)
-}
-
-// Shop gives a shop by its key.
-func (s *Store) Shop(ctx context.Context, id int64) (Shop, error) {
-	var shop Shop
-	err := s.on(ctx).Where("id = ?", id).Take(&shop).Error
-	return shop, Translate(err)
-}
-
-// SaveShop writes a shop's settings where its version is still that of the row, and counts it up.
-func (s *Store) SaveShop(ctx context.Context, shop Shop) error {
-	roles, err := json.Marshal(shop.LabourByRole)
-	if err != nil {
-		return err
-	}
-	seasons, err := json.Marshal(shop.Seasons)
-	if err != nil {
-		return err
-	}
-	return changed(s.on(ctx).Model(&Shop{}).Where("id = ? AND version = ?", shop.ID, shop.Version).Updates(map[string]any{
-		"discard_per_kg": shop.DiscardPerKg, "labour_by_role": string(roles), "seasons": string(seasons),
-		"name": shop.Name, "market": shop.Market, "currency": shop.Currency, "time_zone": shop.TimeZone, "weight_unit": shop.WeightUnit, "labour_rate": shop.LabourRate,
-		"packaging_per_kg": shop.PackagingPerKg, "loss_limit_knife_pct": shop.LossLimitKnifePct, "loss_limit_saw_pct": shop.LossLimitSawPct,
-		"division_mg": shop.DivisionMg, "lot_prefix": shop.LotPrefix, "idle_minutes": shop.IdleMinutes, "version": shop.Version + 1}))
-}
-
-// HasAmounts says whether a shop has prices or lots, so that its currency means something.
-func (s *Store) HasAmounts(ctx context.Context, shopID int64) (bool, error) {
-	var n int64
-	err := s.on(ctx).Raw("SELECT EXISTS (SELECT 1 FROM prices WHERE shop_id = ?) + EXISTS (SELECT 1 FROM lots WHERE shop_id = ?)", shopID, shopID).Scan(&n).Error
-	return n > 0, Translate(err)
 }
 
 // CreatePerson adds a person; ErrDuplicate where the address is taken.
@@ -194,10 +143,4 @@ func (s *Store) OtherOwners(ctx context.Context, shopID, memberID int64) (int, e
 	var ids []int64
 	err := s.on(ctx).Raw("SELECT id FROM members WHERE shop_id = ? AND role = 'owner' AND active AND id <> ? FOR UPDATE", shopID, memberID).Scan(&ids).Error
 	return len(ids), Translate(err)
-}
-
-// SaveBench writes a bench's name and whether it is in use, where the version is still that of the row.
-func (s *Store) SaveBench(ctx context.Context, b Bench) error {
-	return changed(s.on(ctx).Model(&Bench{}).Where("shop_id = ? AND id = ? AND version = ?", b.ShopID, b.ID, b.Version).
-		Updates(map[string]any{"name": b.Name, "active": b.Active, "version": b.Version + 1}))
 }

@@ -2,6 +2,8 @@ package store
 
 import (
 	"context"
+	"encoding/json"
+	"time"
 )
 
 // OwnPlan is a plan of a shop with its latest version.
@@ -67,4 +69,27 @@ func (s *Store) ChangePlan(ctx context.Context, p Plan, v *PlanVersion) error {
 // RetirePlan takes a plan out of use, or back into it, where its latest version is the given one.
 func (s *Store) RetirePlan(ctx context.Context, p Plan, retired bool) error {
 	return changed(s.on(ctx).Model(&Plan{}).Where("shop_id = ? AND id = ? AND version = ? AND retired <> ?", p.ShopID, p.ID, p.Version, retired).Update("retired", retired))
+}
+
+// Plan is a shop's own way of cutting a piece; Version is the latest of its versions.
+type Plan struct {
+	ID        int64
+	PublicID  string
+	ShopID    int64
+	AtlasID   string
+	Version   int
+	Retired   bool
+	CreatedAt time.Time
+}
+
+// PlanVersion is a plan as somebody once made it.
+type PlanVersion struct {
+	ID       int64
+	ShopID   int64
+	PlanID   int64
+	Version  int
+	Body     json.RawMessage `gorm:"type:json"`
+	MemberID *int64
+	MadeBy   string
+	MadeAt   time.Time
 }

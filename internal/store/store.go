@@ -19,6 +19,28 @@ import (
 	"gorm.io/gorm/logger"
 )
 
+func (s *Store) on(ctx context.Context) *gorm.DB { return s.db.WithContext(ctx) }
+
+// added turns an insert that came second into a conflict: somebody else was the first to set it.
+func added(res *gorm.DB) error {
+	err := Translate(res.Error)
+	if errors.Is(err, ErrDuplicate) {
+		return ErrConflict
+	}
+	return err
+}
+
+// changed turns an update that met no row into a conflict.
+func changed(res *gorm.DB) error {
+	if res.Error != nil {
+		return Translate(res.Error)
+	}
+	if res.RowsAffected == 0 {
+		return ErrConflict
+	}
+	return nil
+}
+
 //go:embed migrations/*.sql
 var migrations embed.FS
 

@@ -10,18 +10,6 @@ import (
 	mysqldriver "github.com/go-sql-driver/mysql"
 )
 
-// CreateBreakdown adds a breakdown. A piece has one at most: a second gives ErrDuplicate.
-func (s *Store) CreateBreakdown(ctx context.Context, b *Breakdown) error {
-	return Translate(s.on(ctx).Create(b).Error)
-}
-
-// Breakdown gives a breakdown by its public id.
-func (s *Store) Breakdown(ctx context.Context, shopID int64, publicID string) (Breakdown, error) {
-	var b Breakdown
-	err := s.on(ctx).Where("shop_id = ? AND public_id = ?", shopID, publicID).Take(&b).Error
-	return b, Translate(err)
-}
-
 // Events gives a breakdown's log, oldest first.
 func (s *Store) Events(ctx context.Context, shopID, breakdownID int64) ([]Event, error) {
 	var out []Event
@@ -135,29 +123,53 @@ func (s *Store) Outputs(ctx context.Context, shopID, breakdownID int64) ([]Outpu
 	return out, Translate(err)
 }
 
-// Judge notes that the methods of a breakdown stand.
-func (s *Store) Judge(ctx context.Context, shopID, breakdownID int64, at time.Time) error {
-	return Translate(s.on(ctx).Model(&Breakdown{}).Where("shop_id = ? AND id = ?", shopID, breakdownID).Update("judged_at", at).Error)
+// EventCount gives how many events a breakdown's log has.
+func (s *Store) EventCount(ctx context.Context, shopID, breakdownID int64) (int, error) {
+	var n int
+	err := s.on(ctx).Raw("SELECT events FROM breakdowns WHERE shop_id = ? AND id = ?", shopID, breakdownID).Scan(&n).Error
+	return n, Translate(err)
 }
 
-// Breakdowns gives all breakdowns of a shop, oldest first.
-func (s *Store) Breakdowns(ctx context.Context, shopID int64) ([]Breakdown, error) {
-	var out []Breakdown
-	err := s.on(ctx).Where("shop_id = ?", shopID).Order("id").Find(&out).Error
-	return out, Translate(err)
+// Event is a row of the log.
+type Event struct {
+	ID          int64
+	PublicID    string
+	ShopID      int64
+	BreakdownID int64
+	Seq         int // counts the events of the breakdown, from 1
+	BenchID     int64
+	MemberID    *int64 // who did it; nil for what was booked before there was a sign-in
+	Kind        string
+	At          time.Time
+	ReceivedAt  time.Time
+	Role        string
+	Node        string
+	Part        string
+	Product     string
+	NetMg       int64
+	GrossMg     int64
+	TareMg      int64
+	DivisionMg  int64
+	Source      string
+	Count       int
+	Target      string
+	Reason      string
+	Note        string
+	Minutes     *float64
+	TempC       *float64
+	Shared      int
 }
 
-// Rewrite writes a breakdown's read tables anew: the columns that its events decide, and all of its rows.
-func (s *Store) Rewrite(ctx context.Context, b Breakdown, rows []Output) error {
-	return s.Tx(ctx, func(tx *Store) error {
-		if err := tx.on(ctx).Where("breakdown_id = ?", b.ID).Delete(&Output{}).Error; err != nil {
-			return err
-		}
-		if len(rows) > 0 {
-			if err := tx.on(ctx).Create(&rows).Error; err != nil {
-				return err
-			}
-		}
-		return tx.on(ctx).Model(&Breakdown{ID: b.ID}).Select("State", "Events", "InputMg", "OutputMg", "LossMg", "Minutes", "ClosedAt").Updates(&b).Error
-	})
+// Output is a row of the read table of what lies on the board.
+type Output struct {
+	ID          int64
+	ShopID      int64
+	BreakdownID int64
+	Node        string
+	Parent      string
+	Kind        string
+	Part        string
+	Product     string
+	MassMg      int64
+	At          time.Time
 }

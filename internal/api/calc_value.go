@@ -5,63 +5,14 @@ import (
 	"fmt"
 	"math"
 	"math/big"
-	"slices"
 	"strconv"
-	"strings"
 
 	"falda/internal/api/contract"
+	roll "falda/internal/core/carcass"
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
-	"falda/internal/core/seam"
 	"falda/internal/core/value"
 )
-
-// maxCalcRows bounds the rows of a calculation.
-const maxCalcRows = 1000
-
-// outputKinds are what can come off a piece; what it is makes no difference to whether it balances.
-var outputKinds = []string{"muscle", "product", "fat", "bone", "trim", "offal", "waste"}
-
-func (h *handlers) CalcBalance(_ context.Context, r contract.CalcBalanceRequestObject) (contract.CalcBalanceResponseObject, error) {
-	b := r.Body
-	var faults fault.List
-	mass := func(field string, g float64, least measure.Mass) measure.Mass {
-		m, err := measure.FromGrams(g)
-		if err == nil && m < least {
-			err = fault.New("", "not_positive", "is too small", "Enter grams above zero.")
-			if least == 0 {
-				err = fault.New("", "negative", "is below zero", "Enter grams, zero or more.")
-			}
-		}
-		faults.Add(field, err)
-		return m
-	}
-	division, limit := 5.0, 1.5
-	if b.DivisionG != nil {
-		division = *b.DivisionG
-	}
-	if b.LossLimitPct != nil {
-		limit = *b.LossLimitPct
-	}
-	if limit < 0 || limit > 100 || math.IsNaN(limit) {
-		faults.Add("loss_limit_pct", fault.New("", "out_of_range", "must be from 0 to 100", ""))
-	}
-	if len(b.Outputs) > maxCalcRows {
-		return nil, fault.New("outputs", "too_many", "has more than 1,000 rows", "Send them in several calls.")
-	}
-	input, e := mass("input_g", b.InputG, 1), mass("division_g", division, 0)
-	outputs := make([]measure.Mass, len(b.Outputs))
-	for i, o := range b.Outputs {
-		if kind := from(o.Kind); kind != "" && !slices.Contains(outputKinds, kind) {
-			faults.Add(fmt.Sprintf("outputs[%d].kind", i), fault.New("", "unknown", "is not a kind of output", "Use one of: "+strings.Join(outputKinds, ", ")+"; or leave it out."))
-		}
-		outputs[i] = mass(fmt.Sprintf("outputs[%d].g", i), o.G, 0)
-	}
-	if err := faults.Err(); err != nil {
-		return nil, err
-	}
-	return contract.CalcBalance200JSONResponse(balance(seam.Weigh(input, outputs, e, limit))), nil
-}
 
 func (h *handlers) CalcJointCost(_ context.Context, r contract.CalcJointCostRequestObject) (contract.CalcJointCostResponseObject, error) {
 	b := r.Body
@@ -127,4 +78,31 @@ func jointCost(shared value.JointCost) contract.JointCost {
 		out.GrossMarginPct = some(round(margin, 4))
 	}
 	return out
+}
+
+func (h *handlers) CalcYieldGrade(_ context.Context, r contract.CalcYieldGradeRequestObject) (contract.CalcYieldGradeResponseObject, error) {
+	b := r.Body
+	var exact float64
+	var grade int
+	var err error
+	switch b.Species {
+	case "beef":
+		exact, grade, err = roll.Beef{FatIn: b.FatIn, KphPct: from(b.KphPct), HotLb: from(b.HotCarcassLb), RibeyeSqIn: from(b.RibeyeSqIn)}.YieldGrade()
+		for i, f := range fault.Of(err) {
+			if f.Field == "hot_lb" {
+				f.Field = "hot_carcass_lb"
+				list := fault.Of(err)
+				list[i] = f
+				err = list
+			}
+		}
+	case "lamb":
+		exact, grade, err = roll.LambYieldGrade(b.FatIn)
+	default:
+		err = fault.New("species", "unknown", "is not a species of the atlas", "Use beef or lamb.")
+	}
+	if err != nil {
+		return nil, err
+	}
+	return contract.CalcYieldGrade200JSONResponse{Exact: round(exact, 4), Grade: grade}, nil
 }

@@ -1,0 +1,90 @@
+package api
+
+import (
+	"context"
+	"strings"
+	"time"
+
+	"falda/internal/api/contract"
+	"falda/internal/core/fault"
+	"falda/internal/core/measure"
+	"falda/internal/work/pricing"
+)
+
+// priceText shows a price with the decimals of its currency, or with four where it was given with more.
+func priceText(p measure.Price) string { return p.Amount.Full() }
+
+func price(r pricing.PriceRow) contract.Price {
+	out := contract.Price{Key: r.Key, Name: r.Name, Species: r.Species, Form: r.Form, Kind: "meat", Per: "kg", Version: r.Version}
+	if r.ByProduct {
+		out.Kind = "by_product"
+	}
+	if r.Version > 0 {
+		out.Price, out.Per = priceText(r.Price), contract.PricePer(r.Price.Per)
+	}
+	return out
+}
+
+func (h *handlers) ListPrices(ctx context.Context, _ contract.ListPricesRequestObject) (contract.ListPricesResponseObject, error) {
+	rows, err := h.work.Pricing.Prices(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return contract.ListPrices200JSONResponse(each(rows, price)), nil
+}
+
+func (h *handlers) SetPrice(ctx context.Context, r contract.SetPriceRequestObject) (contract.SetPriceResponseObject, error) {
+	row, err := h.work.Pricing.SetPrice(ctx, r.ProductKey, r.Body.Price, string(r.Body.Per), r.Body.Version)
+	if err != nil {
+		return nil, err
+	}
+	return contract.SetPrice200JSONResponse(price(row)), nil
+}
+
+func (h *handlers) ExportPrices(ctx context.Context, r contract.ExportPricesRequestObject) (contract.ExportPricesResponseObject, error) {
+	if err := tableFormat(r.Params.Format); err != nil {
+		return nil, err
+	}
+	rows, err := h.work.Pricing.PriceList(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return file{r.Params.Format, "prices-" + h.work.Now().Format(time.DateOnly), "Prices", pricing.PriceColumns, func(put func([]string) error) error {
+		for _, row := range rows {
+			if err := put(row); err != nil {
+				return err
+			}
+		}
+		return nil
+	}, h.log}, nil
+}
+
+func (h *handlers) ImportPrices(ctx context.Context, r contract.ImportPricesRequestObject) (contract.ImportPricesResponseObject, error) {
+	rows, err := readTable(ctx, r.Body)
+	if err != nil {
+		return nil, err
+	}
+	out, err := h.priceImport(ctx, rows, from(r.Params.Save), false)
+	return contract.ImportPrices200JSONResponse(out), err
+}
+
+func priceLine(l pricing.PriceLine) contract.PriceLine {
+	out := contract.PriceLine{Line: l.Line, Product: l.Named, Price: l.Typed, State: contract.PriceLineState(l.State)}
+	if l.Product.Key != "" {
+		out.Key, out.Product = &l.Product.Key, l.Product.Name
+	}
+	if l.Quote != nil {
+		out.Where, out.Was, out.Per = some(l.Where), some(l.Was), some(l.Quote.Per)
+		out.Price = l.Shown
+		return out
+	}
+	if l.Product.Version > 0 {
+		out.Was = some(priceText(l.Product.Price) + " per " + string(l.Product.Price.Per))
+	}
+	if f := fault.Of(l.Fault); f != nil {
+		out.Fault = some(strings.TrimSpace(f[0].Message + ". " + f[0].WayOut))
+		return out
+	}
+	out.Price, out.Per = priceText(l.Price), some(string(l.Price.Per))
+	return out
+}

@@ -1,0 +1,175 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"time"
+
+	"gorm.io/gorm"
+)
+
+// Pieces that two use cases decide on are locked by whichever comes first; the other waits, and then sees what it did. The lock
+// has to be the first statement of a transaction: what is read before it is read as it was before the other's commit.
+
+// LockPieces holds pieces, by their public ids, until the transaction ends.
+func (s *Store) LockPieces(ctx context.Context, shopID int64, publicIDs ...string) error {
+	var ids []int64
+	return Translate(s.on(ctx).Raw("SELECT id FROM pieces WHERE shop_id = ? AND public_id IN ? ORDER BY id FOR UPDATE", shopID, publicIDs).Scan(&ids).Error)
+}
+
+// LockPiece holds a piece, by its key, until the transaction ends.
+func (s *Store) LockPiece(ctx context.Context, shopID, id int64) error {
+	return Translate(s.on(ctx).Raw("SELECT id FROM pieces WHERE shop_id = ? AND id = ? FOR UPDATE", shopID, id).Scan(&id).Error)
+}
+
+// LotHung gives the pieces of a lot with their breakdowns, in their order.
+func (s *Store) LotHung(ctx context.Context, shopID, lotID int64) ([]Hung, error) {
+	return s.hang(ctx, s.on(ctx).Where("shop_id = ? AND lot_id = ?", shopID, lotID))
+}
+
+// VoidPiece marks a piece as void since at, or takes that back where at is nil.
+func (s *Store) VoidPiece(ctx context.Context, p Piece, version int, at *time.Time, reason string) error {
+	return changed(s.on(ctx).Model(&Piece{}).Where("shop_id = ? AND id = ? AND version = ?", p.ShopID, p.ID, version).
+		Updates(map[string]any{"voided_at": at, "void_reason": reason, "version": version + 1}))
+}
+
+// Rail lists pieces with their lots and breakdowns: all that are not closed and the latest that are.
+func (s *Store) Rail(ctx context.Context, shopID int64, closed int) ([]Hung, error) {
+	var ids []int64
+	err := s.on(ctx).Raw(`(SELECT p.id FROM pieces p LEFT JOIN breakdowns b ON b.piece_id = p.id
+		WHERE p.shop_id = ? AND p.voided_at IS NULL AND (b.id IS NULL OR b.state <> 'closed' OR b.judged_at IS NULL))
+		UNION (SELECT b.piece_id FROM breakdowns b WHERE b.shop_id = ? AND b.state = 'closed' AND b.judged_at IS NOT NULL ORDER BY b.closed_at DESC LIMIT ?)`,
+		shopID, shopID, closed).Scan(&ids).Error
+	if err != nil || len(ids) == 0 {
+		return nil, Translate(err)
+	}
+	return s.hang(ctx, s.on(ctx).Where("shop_id = ? AND id IN ?", shopID, ids))
+}
+
+// Hung gives one piece with its lot and breakdown.
+func (s *Store) Hung(ctx context.Context, shopID int64, publicID string) (Hung, error) {
+	return one(s.hang(ctx, s.on(ctx).Where("shop_id = ? AND public_id = ?", shopID, publicID)))
+}
+
+// HungByID gives one piece, by its key, with its lot and breakdown.
+func (s *Store) HungByID(ctx context.Context, shopID, id int64) (Hung, error) {
+	return one(s.hang(ctx, s.on(ctx).Where("shop_id = ? AND id = ?", shopID, id)))
+}
+
+func one(hung []Hung, err error) (Hung, error) {
+	if err != nil {
+		return Hung{}, err
+	}
+	if len(hung) == 0 {
+		return Hung{}, ErrNotFound
+	}
+	return hung[0], nil
+}
+
+func (s *Store) hang(ctx context.Context, query *gorm.DB) ([]Hung, error) {
+	var pieces []Piece
+	if err := query.Order("id").Find(&pieces).Error; err != nil {
+		return nil, Translate(err)
+	}
+	var lotIDs, pieceIDs []int64
+	for _, p := range pieces {
+		lotIDs, pieceIDs = append(lotIDs, p.LotID), append(pieceIDs, p.ID)
+	}
+	var lots []Lot
+	var breakdowns []Breakdown
+	if len(pieces) > 0 {
+		if err := s.on(ctx).Where("shop_id = ? AND id IN ?", pieces[0].ShopID, lotIDs).Find(&lots).Error; err != nil {
+			return nil, Translate(err)
+		}
+		if err := s.on(ctx).Where("shop_id = ? AND piece_id IN ?", pieces[0].ShopID, pieceIDs).Find(&breakdowns).Error; err != nil {
+			return nil, Translate(err)
+		}
+	}
+	before, err := s.weighBefore(ctx, pieceIDs)
+	if err != nil {
+		return nil, err
+	}
+	batches, err := s.batchNames(ctx, breakdowns)
+	if err != nil {
+		return nil, err
+	}
+	benches := map[int64]string{}
+	if len(breakdowns) > 0 {
+		list, err := s.Benches(ctx, pieces[0].ShopID)
+		if err != nil {
+			return nil, err
+		}
+		for _, b := range list {
+			benches[b.ID] = b.Name
+		}
+	}
+	lotByID, breakdownByPiece := map[int64]Lot{}, map[int64]*Breakdown{}
+	for _, l := range lots {
+		lotByID[l.ID] = l
+	}
+	for i := range breakdowns {
+		breakdownByPiece[breakdowns[i].PieceID] = &breakdowns[i]
+	}
+	out := make([]Hung, len(pieces))
+	for i, p := range pieces {
+		out[i] = Hung{Piece: p, Lot: lotByID[p.LotID], Breakdown: breakdownByPiece[p.ID], BeforeMg: before[p.ID]}
+		if b := out[i].Breakdown; b != nil {
+			out[i].Bench = benches[b.BenchID]
+			if b.BatchID != nil {
+				out[i].Batch = batches[*b.BatchID]
+			}
+		}
+	}
+	return out, nil
+}
+
+// weighBefore adds up, for each piece, the label weights of the pieces of its lot with lower numbers.
+func (s *Store) weighBefore(ctx context.Context, pieceIDs []int64) (map[int64]int64, error) {
+	out := map[int64]int64{}
+	if len(pieceIDs) == 0 {
+		return out, nil
+	}
+	var rows []struct{ ID, BeforeMg int64 }
+	err := s.on(ctx).Raw(`SELECT id, before_mg FROM (SELECT id, SUM(label_mg) OVER (PARTITION BY lot_id ORDER BY number) - label_mg AS before_mg
+		FROM pieces WHERE lot_id IN (SELECT lot_id FROM pieces WHERE id IN ?)) x WHERE id IN ?`, pieceIDs, pieceIDs).Scan(&rows).Error
+	for _, r := range rows {
+		out[r.ID] = r.BeforeMg
+	}
+	return out, Translate(err)
+}
+
+// ChoosePlan sets a piece's plan and what was chosen within it, where its version is still the given one.
+func (s *Store) ChoosePlan(ctx context.Context, shopID int64, publicID, planID string, options map[string]string, version int) error {
+	raw, err := json.Marshal(options)
+	if err != nil {
+		return err
+	}
+	return changed(s.on(ctx).Model(&Piece{}).Where("shop_id = ? AND public_id = ? AND version = ?", shopID, publicID, version).
+		Updates(map[string]any{"plan_id": planID, "options": string(raw), "version": version + 1}))
+}
+
+// Piece is one piece of a lot.
+type Piece struct {
+	ID       int64
+	PublicID string
+	ShopID   int64
+	LotID    int64
+	Number   int
+	LabelMg  int64
+	PlanID   string
+	Version  int
+	Options  map[string]string `gorm:"serializer:json"` // chosen within the plan
+	VoidedAt *time.Time
+
+	VoidReason string
+}
+
+// Hung is a piece with all that says where it hangs on the rail.
+type Hung struct {
+	Piece     Piece
+	Lot       Lot
+	Breakdown *Breakdown
+	Bench     string
+	Batch     string // public id
+	BeforeMg  int64  // what the pieces of its lot with lower numbers weigh together, by their labels
+}
