@@ -207,7 +207,7 @@ func (s serving) untilDone(ctx context.Context, l net.Listener, st *store.Store,
 	}
 	go o.Work.Bench.Run(ctx, slog.Default())
 	go every(ctx, sweepEvery, func() {
-		if _, err := st.Sweep(ctx, time.Now().UTC().Add(-sweepAfter)); err != nil && ctx.Err() == nil {
+		if _, err := st.PurgeExpired(ctx, time.Now().UTC().Add(-sweepAfter)); err != nil && ctx.Err() == nil {
 			slog.Warn("what has ended could not be removed", "error", err)
 		}
 	})

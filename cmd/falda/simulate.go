@@ -19,7 +19,7 @@ import (
 
 func simulateCommand() *cobra.Command {
 	c := &cobra.Command{Use: "simulate", Short: "Stand-ins for devices"}
-	var addr, division, most, unit string
+	var addr, division, limit, unit string
 	var settle time.Duration
 	scale := &cobra.Command{
 		Use:   "scale",
@@ -40,7 +40,7 @@ func simulateCommand() *cobra.Command {
 					return errors.New("--division: must be above zero, in the scale's unit")
 				}
 			}
-			m, err := measure.ParseMass(most, measure.UnitKilogram)
+			m, err := measure.ParseMass(limit, measure.UnitKilogram)
 			if err != nil || m <= 0 {
 				return errors.New("--max: must be kilograms above zero")
 			}
@@ -50,7 +50,7 @@ func simulateCommand() *cobra.Command {
 	scale.Flags().StringVar(&addr, "addr", "127.0.0.1:7001", "address to speak on; port 0 takes any free port")
 	scale.Flags().StringVar(&division, "division", "", "division in the scale's unit; 5 g or 0.01 lb when left out")
 	scale.Flags().StringVar(&unit, "unit", "g", "unit that it shows: g, kg, lb or oz")
-	scale.Flags().StringVar(&most, "max", "30", "most it weighs, in kilograms")
+	scale.Flags().StringVar(&limit, "max", "30", "most it weighs, in kilograms")
 	scale.Flags().DurationVar(&settle, "settle", 600*time.Millisecond, "how long the pan moves after a change")
 	c.AddCommand(scale)
 	var at string

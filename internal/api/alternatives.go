@@ -18,7 +18,7 @@ func deskAsked(b contract.DeskRequest) compare.Desk {
 		d.BlockPer = "kg"
 	}
 	for _, k := range b.Sides {
-		d.Sides = append(d.Sides, compare.SidePick{Kind: string(k.Kind), AtlasID: from(k.AtlasId), Plan: stock.PlanPick{PlanID: from(k.PlanId), Options: from(k.Options)}, Weight: from(k.Weight), Unit: string(from(k.WeightUnit)),
+		d.Sides = append(d.Sides, compare.AlternativePick{Kind: string(k.Kind), AtlasID: from(k.AtlasId), Plan: stock.PlanPick{PlanID: from(k.PlanId), Options: from(k.Options)}, Weight: from(k.Weight), Unit: string(from(k.WeightUnit)),
 			Breakdown: from(k.BreakdownId), Group: compare.GroupPick{PlanID: from(k.PlanId), Supplier: from(k.Supplier), Cutter: from(k.Cutter), From: from(k.From), To: from(k.To), Breakdowns: from(k.Breakdowns)}})
 	}
 	for _, m := range from(b.Chain) {
@@ -53,7 +53,7 @@ func percentOf(part, whole measure.Mass) float64 {
 	return round(float64(part)/float64(whole)*100, 3)
 }
 
-func deskSide(s compare.DeskSide) contract.DeskSide {
+func deskSide(s compare.AlternativeView) contract.DeskSide {
 	minutes, _ := new(big.Rat).Mul(s.Hours, big.NewRat(60, 1)).Float64()
 	out := contract.DeskSide{Name: s.Name, Kind: contract.DeskSideKind(s.Pick.Kind), AtlasId: s.Pick.AtlasID, Piece: s.Piece.Name, Plan: s.PlanName, Planned: s.Planned, Pieces: s.Pieces, WeightG: s.Mass.Grams(), Minutes: round(minutes, 2), SaleablePct: percentOf(s.Saleable(), s.Mass),
 		MaxBlockPrice: s.MaxBlock.String(), Unpriced: texts(s.Unpriced), Priced: s.Priced, Products: []contract.DeskProduct{}, Costs: []contract.CostRow{}, Muscles: []contract.CostRow{}, UsableCostPerKg: s.Currency.Of(measure.Money{}).String()}
@@ -78,7 +78,7 @@ func deskSide(s compare.DeskSide) contract.DeskSide {
 			out.CostFactor = some(round(f, 4))
 		}
 	}
-	all := s.Purchase.Add(s.Side.Costs())
+	all := s.Purchase.Add(s.Alternative.Costs())
 	for _, c := range s.Costs.Products {
 		row := costRow(c, all, s.Costs.Credited)
 		out.Costs = append(out.Costs, row)

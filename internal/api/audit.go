@@ -20,7 +20,7 @@ func (h *handlers) ListAudit(ctx context.Context, r contract.ListAuditRequestObj
 		*p.Most = -1 // asked for, and refused; left out it is the usual number
 	}
 	rows, next, err := h.work.Shop.Trail(ctx, shop.TrailFilter{Member: from(p.Member), Action: from(p.Action), Bench: from(p.Bench), Text: from(p.Text),
-		From: from(p.From), To: from(p.To), After: from(p.After), Most: from(p.Most)})
+		From: from(p.From), To: from(p.To), After: from(p.After), Limit: from(p.Most)})
 	if err != nil {
 		return nil, err
 	}
@@ -68,7 +68,7 @@ func auditCells(r store.TrailRow) []string {
 
 func (h *handlers) ExportAudit(ctx context.Context, r contract.ExportAuditRequestObject) (contract.ExportAuditResponseObject, error) {
 	p := r.Params
-	f := shop.TrailFilter{Member: from(p.Member), Action: from(p.Action), Bench: from(p.Bench), Text: from(p.Text), From: from(p.From), To: from(p.To), Most: 1}
+	f := shop.TrailFilter{Member: from(p.Member), Action: from(p.Action), Bench: from(p.Bench), Text: from(p.Text), From: from(p.From), To: from(p.To), Limit: 1}
 	if _, ok := fileTypes[p.Format]; !ok {
 		return nil, fault.New("format", "unknown", "is not a format", "Use csv, xlsx or json.")
 	}

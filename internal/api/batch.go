@@ -83,7 +83,7 @@ func (h *handlers) batch(ctx context.Context, v bench.BatchView) (contract.Batch
 	case len(undo) > 1:
 		name = fmt.Sprintf("%s of %d pieces", name, len(undo))
 	case len(undo) == 1:
-		name = fmt.Sprintf("%s of piece %d", name, undo[0].Card.Hung.Piece.Number)
+		name = fmt.Sprintf("%s of piece %d", name, undo[0].Card.Row.Piece.Number)
 	}
 	if len(undo) > 0 {
 		out.UndoWhat = some(name + ", " + sum.Text(first.Shop.Unit, 3))

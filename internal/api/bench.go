@@ -22,12 +22,12 @@ func balance(b seam.Balance) contract.Balance {
 
 // boardWithDoubts encodes a board with what in its plan contradicts the grades.
 func (h *handlers) boardWithDoubts(ctx context.Context, v bench.BoardView) (contract.Board, error) {
-	doubts, err := h.work.Judge.BoardDoubts(ctx, v)
+	doubts, err := h.work.Judge.BoardConflicts(ctx, v)
 	return h.wholeBoard(v, doubts), err
 }
 
 // wholeBoard encodes a board with what stays the same while a piece is cut.
-func (h *handlers) wholeBoard(v bench.BoardView, doubts []judge.Against) contract.Board {
+func (h *handlers) wholeBoard(v bench.BoardView, doubts []judge.GradeConflict) contract.Board {
 	p, out := v.Card.Piece, h.board(v)
 	words := map[string]contract.SeamWords{}
 	for _, m := range p.Muscles {

@@ -138,7 +138,7 @@ func (h *handlers) ImportBreakdowns(ctx context.Context, r contract.ImportBreakd
 		}
 		line := contract.LogImportLine{Id: l.ID, LotNumber: l.Named, Added: l.Added, Present: l.Present}
 		if f := fault.Of(l.Fault); f != nil {
-			line.Fault = some(strings.TrimSpace(f[0].Field + " " + f[0].Message + ". " + f[0].WayOut))
+			line.Fault = some(strings.TrimSpace(f[0].Field + " " + f[0].Message + ". " + f[0].Hint))
 		}
 		out.Lines[i] = line
 	}

@@ -15,7 +15,7 @@ import (
 )
 
 // How large a problem the calculator takes: more would hold the machine up for others.
-const mostCalcWhole = 2000
+const maxCalcWhole = 2000
 
 func (h *handlers) CalcBestUse(ctx context.Context, r contract.CalcBestUseRequestObject) (contract.CalcBestUseResponseObject, error) {
 	p, err := bestProblem(*r.Body)
@@ -70,7 +70,7 @@ func (h *handlers) CalcBestUse(ctx context.Context, r contract.CalcBestUseReques
 			list = append(list, struct {
 				PerKg   string `json:"per_kg"`
 				Product string `json:"product"`
-			}{m.Worth.String(), m.Product})
+			}{m.PerKg.String(), m.Product})
 		}
 		out.DemandWorth = &list
 	}
@@ -125,8 +125,8 @@ func bestProblem(b contract.BestUseRequest) (bestuse.Problem, error) {
 		}
 		p.Pieces = append(p.Pieces, piece)
 	}
-	if whole > mostCalcWhole {
-		faults.Add("pieces", fault.New("", "too_many", fmt.Sprintf("hold more than %d plans", mostCalcWhole), "Put pieces that are alike together by a count."))
+	if whole > maxCalcWhole {
+		faults.Add("pieces", fault.New("", "too_many", fmt.Sprintf("hold more than %d plans", maxCalcWhole), "Put pieces that are alike together by a count."))
 	}
 	return p, faults.Err()
 }

@@ -28,8 +28,8 @@ func (h *handlers) CalcPanel(_ context.Context, r contract.CalcPanelRequestObjec
 	return contract.CalcPanel200JSONResponse(panelResult(p)), nil
 }
 
-func marks(m contract.Marks) eating.Marks {
-	return eating.Marks{Tenderness: m.Tenderness, Juiciness: m.Juiciness, Flavour: m.Flavour, Overall: m.Overall}
+func marks(m contract.Marks) eating.Ratings {
+	return eating.Ratings{Tenderness: m.Tenderness, Juiciness: m.Juiciness, Flavour: m.Flavour, Overall: m.Overall}
 }
 
 func panelResult(p eating.PanelResult) contract.PanelResult {
@@ -39,7 +39,7 @@ func panelResult(p eating.PanelResult) contract.PanelResult {
 		}
 		return round(v, 6)
 	}
-	return contract.PanelResult{N: p.Eaters, Complete: p.Complete, DroppedEachEnd: p.Dropped, Tenderness: mean(p.Tenderness), Juiciness: mean(p.Juiciness), Flavour: mean(p.Flavour), Overall: mean(p.Overall),
+	return contract.PanelResult{N: p.Assessors, Complete: p.Complete, DroppedEachEnd: p.Dropped, Tenderness: mean(p.Tenderness), Juiciness: mean(p.Juiciness), Flavour: mean(p.Flavour), Overall: mean(p.Overall),
 		Score: mean(p.Score), Sd: round(p.SD, 6), Grade: contract.PanelResultGrade(p.Grade)}
 }
 

@@ -93,7 +93,7 @@ func carcassValue(v compare.CarcassView) contract.CarcassValue {
 			out.Names["part/"+p.Piece.ID+"/"+part.ID] = part.Name
 		}
 	}
-	for _, b := range r.Beside {
+	for _, b := range r.OtherYields {
 		out.Names["piece/"+b.ID], out.Names["part/"+b.ID+"/"+b.ID] = b.Name, b.Name
 	}
 	for _, l := range r.Lines {

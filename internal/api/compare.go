@@ -12,8 +12,8 @@ import (
 )
 
 // withDoubts adds what in a plan contradicts the grades.
-func withDoubts(p contract.PlanForecast, against []judge.Against) contract.PlanForecast {
-	list := each(against, func(a judge.Against) contract.Contradiction {
+func withDoubts(p contract.PlanForecast, conflicts []judge.GradeConflict) contract.PlanForecast {
+	list := each(conflicts, func(a judge.GradeConflict) contract.Contradiction {
 		return contract.Contradiction{Product: a.Product.ID, Part: a.Muscle.ID, Sentence: a.Sentence}
 	})
 	p.Against = &list
@@ -23,7 +23,7 @@ func withDoubts(p contract.PlanForecast, against []judge.Against) contract.PlanF
 // planForecast encodes a sheet, a product that was weighed in part as two rows: what was weighed, with the portions that
 // were counted, and what the plan reckons with. recorded says that minutes, waste and loss were measured.
 func planForecast(s value.Sheet, versions map[string]int, recorded bool, counts map[string]int) contract.PlanForecast {
-	side := s.Side("", !recorded)
+	side := s.Alternative("", !recorded)
 	t, y := side.Totals(), side.YieldTest()
 	out := contract.PlanForecast{Plan: plan(s.Atlas, s.Plan), Totals: totals(t, s.Minutes), UsableCostPerKg: y.UsablePerKg.String(), Unpriced: texts(side.Unpriced)}
 	out.Totals.MinutesBasis = basis(recorded)
@@ -68,7 +68,7 @@ func planForecast(s value.Sheet, versions map[string]int, recorded bool, counts 
 }
 
 // outputRow is one product of a sheet, as far as it was weighed or as far as it was not.
-func outputRow(s value.Sheet, side value.Side, pr atlas.Product, m measure.Mass, estimated bool, versions map[string]int) contract.OutputRow {
+func outputRow(s value.Sheet, side value.Alternative, pr atlas.Product, m measure.Mass, estimated bool, versions map[string]int) contract.OutputRow {
 	key, worth := s.Atlas.Key(pr), s.Currency.Of(measure.Money{})
 	for _, c := range side.Cells {
 		if c.Key == key && c.Fate == value.Sold && c.Estimated == estimated {
@@ -116,12 +116,12 @@ func comparison(c compare.Comparison) contract.Comparison {
 	v := c.View
 	p := v.Card.Piece
 	out := contract.Comparison{BreakdownId: v.Breakdown.PublicID, Piece: card(v.Card), Sentence: c.Sentence, Difference: c.Diff.String(), DifferencePerKg: c.PerKg.String(),
-		Recorded: withDoubts(planForecast(c.Recorded, nil, true, c.Counts), c.Doubts), Against: planForecast(c.Against, nil, false, nil),
+		Recorded: withDoubts(planForecast(c.Recorded, nil, true, c.Counts), c.GradeConflicts), Against: planForecast(c.Baseline, nil, false, nil),
 		SeamMap: seamMap(p, c.Map), MapBasis: basis(v.Plan.Cut == atlas.CutSeams), Basis: c.Basis, PricedOn: from(v.Breakdown.PricedAt), CostMethod: string(c.Costs.Method),
 		Bridge:    bridge(c.Bridge),
 		Parts:     each(c.Parts, func(w compare.PartWeight) contract.PartWeight { return partWeight(p, w, c.Recorded.Mass()) }),
 		BreakEven: each(c.BreakEven, breakEven)}
-	cut := c.Recorded.Side("", false)
+	cut := c.Recorded.Alternative("", false)
 	all := cut.Purchase.Add(cut.Costs())
 	out.Costs = each(c.Costs.Products, func(row value.CostRow) contract.CostRow { return costRow(row, all, c.Costs.Credited) })
 	if v.Board.Given != nil {

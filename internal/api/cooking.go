@@ -14,8 +14,8 @@ import (
 	"falda/internal/work/judge"
 )
 
-func asked(q contract.GetCookingCardParams) cook.Asked {
-	a := cook.Asked{Doneness: from(q.Doneness), Eaters: from(q.Eaters), WeightG: from(q.WeightG), Treated: from(q.Treated)}
+func asked(q contract.GetCookingCardParams) cook.CardRequest {
+	a := cook.CardRequest{Doneness: from(q.Doneness), Diners: from(q.Eaters), WeightG: from(q.WeightG), Treated: from(q.Treated)}
 	for _, x := range strings.Split(from(q.Allergens), ",") {
 		if x = strings.TrimSpace(strings.ToLower(x)); x != "" {
 			a.Allergens = append(a.Allergens, x)
@@ -42,7 +42,7 @@ func (h *handlers) GetCookingCardPdf(ctx context.Context, r contract.GetCookingC
 		return nil, err
 	}
 	var out bytes.Buffer
-	if err := paper.CookingCard(&out, c.Card, from(q.Units) == "us", visitOf(ctx).origin+"/cook/"+r.AtlasId+"/"+r.ProductId); err != nil {
+	if err := paper.CookingCard(&out, c.Card, from(q.Units) == "us", requestInfoOf(ctx).origin+"/cook/"+r.AtlasId+"/"+r.ProductId); err != nil {
 		return nil, err
 	}
 	return contract.GetCookingCardPdf200ApplicationpdfResponse{Body: &out, ContentLength: int64(out.Len())}, nil
@@ -50,18 +50,18 @@ func (h *handlers) GetCookingCardPdf(ctx context.Context, r contract.GetCookingC
 
 func cookingCard(c judge.CookingCard) contract.CookingCard {
 	out := contract.CookingCard{AtlasId: c.Piece.ID, ProductId: c.Product.ID, Name: c.Product.Name, Piece: c.Piece.Name, Method: c.Method.Name, ThicknessMm: some(c.Product.ThicknessMm), WeightG: c.WeightG, Feeds: c.Feeds, EachG: c.EachG,
-		Minutes: c.Minutes(), CentreC: c.CentreC, TakeOutC: round(c.TakeOutC, 0), RestMin: round(c.RestMin, 0), FloorC: c.FloorC, FloorWhy: c.FloorWhy, Below: c.Below, Treated: c.Treated, TreatedAs: some(c.Product.Treated), Sentence: c.Say(), Slice: c.Slice, Grain: c.Grain, Contains: texts(c.Contains),
+		Minutes: c.Minutes(), CentreC: c.CoreC, TakeOutC: round(c.TakeOutC, 0), RestMin: round(c.RestMin, 0), FloorC: c.MinSafeCoreC, FloorWhy: c.MinSafeCoreWhy, Below: c.BelowSafe, Treated: c.Treated, TreatedAs: some(c.Product.Treated), Sentence: c.Summary(), Slice: c.Slice, Grain: c.Grain, Contains: texts(c.Contains),
 		Muscles: []string{}, Wanted: []contract.DonenessChoice{}}
 	for _, m := range c.Muscles {
 		out.Muscles = append(out.Muscles, m.Name)
 	}
 	if c.Doneness != nil {
 		out.Doneness = some(c.Doneness.ID)
-		for _, d := range cook.Wanted {
-			if c.Treated && d.CentreC < c.FloorC {
+		for _, d := range cook.DonenessLevels {
+			if c.Treated && d.CoreC < c.MinSafeCoreC {
 				continue
 			}
-			out.Wanted = append(out.Wanted, contract.DonenessChoice{Id: d.ID, Name: d.Name, CentreC: d.CentreC})
+			out.Wanted = append(out.Wanted, contract.DonenessChoice{Id: d.ID, Name: d.Name, CentreC: d.CoreC})
 		}
 	}
 	out.Steps = each(c.Steps, func(s cook.Step) contract.CookStep {
@@ -72,7 +72,7 @@ func cookingCard(c judge.CookingCard) contract.CookingCard {
 
 func (h *handlers) MakeTimetable(_ context.Context, r contract.MakeTimetableRequestObject) (contract.MakeTimetableResponseObject, error) {
 	t, cards, err := h.work.Judge.Timetable(each(r.Body.Dishes, func(d contract.DishAsked) judge.DishAsked {
-		return judge.DishAsked{AtlasID: d.AtlasId, Product: d.ProductId, Asked: cook.Asked{Doneness: from(d.Doneness), Eaters: from(d.Eaters), WeightG: from(d.WeightG), Treated: from(d.Treated)}}
+		return judge.DishAsked{AtlasID: d.AtlasId, Product: d.ProductId, CardRequest: cook.CardRequest{Doneness: from(d.Doneness), Diners: from(d.Eaters), WeightG: from(d.WeightG), Treated: from(d.Treated)}}
 	}), r.Body.ServeAt)
 	if err != nil {
 		return nil, err
@@ -109,8 +109,8 @@ func (h *handlers) ImportProbe(ctx context.Context, r contract.ImportProbeReques
 	return contract.ImportProbe200JSONResponse(out), err
 }
 
-// mostPoints is how many points of a curve are given back to be drawn.
-const mostPoints = 300
+// maxPoints is how many points of a curve are given back to be drawn.
+const maxPoints = 300
 
 func (h *handlers) probeRun(log []cook.Sample, l judge.ProbeLog) (contract.ProbeRun, error) {
 	r, err := h.work.Judge.ReadProbe(log, l)
@@ -124,11 +124,11 @@ func (h *handlers) probeRun(log []cook.Sample, l judge.ProbeLog) (contract.Probe
 		m := round(d.Minutes(), 2)
 		return &m
 	}
-	floor, _ := cook.Floor(l.Treated, l.Treated)
+	floor, _ := cook.MinSafeCore(l.Treated, l.Treated)
 	takeOut := l.WantedC - cook.CarryOver(l.WeightG/1000)
-	out := contract.ProbeRun{Soundings: r.Soundings, MinutesAt70: round(r.Minutes, 3), Enough: r.EnoughAt != nil, EnoughAtMin: minutes(r.EnoughAt), PeakC: round(r.Peak, 1), PeakAtMin: round(r.PeakAt.Minutes(), 2), FloorC: floor, FloorAtMin: minutes(r.FloorAt),
+	out := contract.ProbeRun{Soundings: r.Readings, MinutesAt70: round(r.PasteurisationMinutes, 3), Enough: r.SafeAt != nil, EnoughAtMin: minutes(r.SafeAt), PeakC: round(r.Peak, 1), PeakAtMin: round(r.PeakAt.Minutes(), 2), FloorC: floor, FloorAtMin: minutes(r.MinCoreAt),
 		TakeOutC: some(round(takeOut, 1)), TakeOutAtMin: minutes(r.TakeOutAt)}
-	step := max(1, len(log)/mostPoints)
+	step := max(1, len(log)/maxPoints)
 	for i := 0; i < len(log); i += step {
 		out.Curve = append(out.Curve, contract.CurvePoint{C: round(log[i].C, 1), Min: round(log[i].At.Minutes(), 2)})
 	}

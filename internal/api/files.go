@@ -61,7 +61,7 @@ func (f file) VisitExportPricesResponse(w http.ResponseWriter) error { return f.
 
 func (f file) send(w http.ResponseWriter) error {
 	head(w, f.format, f.name)
-	cutShort(f.log, f.write(w))
+	logTruncated(f.log, f.write(w))
 	return nil
 }
 
@@ -71,8 +71,8 @@ func head(w http.ResponseWriter, format, name string) {
 	w.WriteHeader(http.StatusOK)
 }
 
-// cutShort breaks the connection after a failure: the file has begun, and half of it must not pass for the whole.
-func cutShort(log *slog.Logger, err error) {
+// logTruncated breaks the connection after a failure: the file has begun, and half of it must not pass for the whole.
+func logTruncated(log *slog.Logger, err error) {
 	if err != nil {
 		log.Error("an export was cut short", "error", err)
 		panic(http.ErrAbortHandler)
@@ -114,7 +114,7 @@ func (f jsonFile) VisitExportBreakdownsResponse(w http.ResponseWriter) error {
 // VisitExportAuditResponse writes the file.
 func (f jsonFile) VisitExportAuditResponse(w http.ResponseWriter) error {
 	head(w, "json", f.name)
-	cutShort(f.log, f.write(w))
+	logTruncated(f.log, f.write(w))
 	return nil
 }
 

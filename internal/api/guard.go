@@ -38,8 +38,8 @@ var (
 // calendarRoute is the one route that takes a token in its address. Addresses are not logged.
 const calendarRoute = "GET /readiness.ics"
 
-// visit is what handlers need to know of the request beside its content.
-type visit struct {
+// requestInfo is what handlers need to know of the request beside its content.
+type requestInfo struct {
 	secure bool   // came over TLS
 	screen string // token of a bench's screen
 	origin string // under which the program was asked, such as https://cutting.example
@@ -47,10 +47,10 @@ type visit struct {
 	again  func() bool // whether who asked may still: they are who they were, and have the right
 }
 
-type visitKey struct{}
+type requestInfoKey struct{}
 
-func visitOf(ctx context.Context) visit {
-	v, _ := ctx.Value(visitKey{}).(visit)
+func requestInfoOf(ctx context.Context) requestInfo {
+	v, _ := ctx.Value(requestInfoKey{}).(requestInfo)
 	return v
 }
 
@@ -72,18 +72,18 @@ func routeOf(c *echo.Context) string {
 	return c.Request().Method + " " + strings.Join(parts, "/")
 }
 
-// guard finds out who asks and refuses what they may not do. It is the one place where rights are enforced.
-func (o Options) guard(next echo.HandlerFunc) echo.HandlerFunc {
+// authorize finds out who asks and refuses what they may not do. It is the one place where rights are enforced.
+func (o Options) authorize(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		route := routeOf(c)
 		if route == "" {
 			return next(c)
 		}
 		r := c.Request()
-		v := visit{secure: o.secure(r), screen: cookie(r, screenCookie),
-			where: audit.Where{Request: c.Response().Header().Get(requestHeader), Address: o.address(r), About: about(r.UserAgent()), Known: cookie(r, knownCookie)}}
+		v := requestInfo{secure: o.secure(r), screen: cookie(r, screenCookie),
+			where: audit.Where{Request: c.Response().Header().Get(requestHeader), Address: o.address(r), About: browserName(r.UserAgent()), Known: cookie(r, knownCookie)}}
 		v.origin = map[bool]string{true: "https://", false: "http://"}[v.secure] + r.Host
-		ctx := context.WithValue(r.Context(), visitKey{}, v)
+		ctx := context.WithValue(r.Context(), requestInfoKey{}, v)
 		if route == calendarRoute && r.Header.Get("Authorization") == "" && r.URL.Query().Has("token") {
 			r.Header.Set("Authorization", "Bearer "+r.URL.Query().Get("token")) // calendars cannot send headers
 		}
@@ -110,7 +110,7 @@ func (o Options) guard(next echo.HandlerFunc) echo.HandlerFunc {
 				return err == nil && now.ShopID == who.ShopID && now.MemberID == who.MemberID && row.allows(now.Role, now.Via, now.Scopes)
 			}
 			who.Where = v.where
-			ctx = audit.As(context.WithValue(ctx, visitKey{}, v), who)
+			ctx = audit.As(context.WithValue(ctx, requestInfoKey{}, v), who)
 			c.Set("who", who)
 		}
 		c.SetRequest(r.WithContext(ctx))
@@ -119,7 +119,7 @@ func (o Options) guard(next echo.HandlerFunc) echo.HandlerFunc {
 }
 
 // caller finds out who asks: by a token, which must hold, or by a session, without which one is nobody.
-func (o Options) caller(ctx context.Context, r *http.Request, v visit) (audit.Caller, error) {
+func (o Options) caller(ctx context.Context, r *http.Request, v requestInfo) (audit.Caller, error) {
 	if header := r.Header.Get("Authorization"); header != "" {
 		token, bearer := strings.CutPrefix(header, "Bearer ")
 		who, err := o.Work.People.ByToken(ctx, strings.TrimSpace(token))
@@ -143,8 +143,8 @@ func (o Options) caller(ctx context.Context, r *http.Request, v visit) (audit.Ca
 	return who, err
 }
 
-// may lists the routes that somebody may call.
-func may(who audit.Caller) []string {
+// allowedRoutes lists the routes that somebody may call.
+func allowedRoutes(who audit.Caller) []string {
 	var out []string
 	for route, row := range rights {
 		if row.open == everybody || row.allows(who.Role, who.Via, who.Scopes) {
@@ -164,8 +164,8 @@ func cookie(r *http.Request, name string) string {
 	return ""
 }
 
-// keep makes a cookie; lasts 0 makes one that the browser forgets when it is closed, below 0 takes it away.
-func (v visit) keep(name, value string, lasts time.Duration) *http.Cookie {
+// newCookie makes a cookie; lasts 0 makes one that the browser forgets when it is closed, below 0 takes it away.
+func (v requestInfo) newCookie(name, value string, lasts time.Duration) *http.Cookie {
 	c := &http.Cookie{Name: name, Value: value, Path: "/", HttpOnly: true, SameSite: http.SameSiteStrictMode, Secure: v.secure, MaxAge: int(lasts / time.Second)}
 	if v.secure {
 		c.Name = hostPrefix + name
@@ -196,8 +196,8 @@ func (o Options) address(r *http.Request) string {
 	return host
 }
 
-// about says in a word what kind of thing a browser runs on.
-func about(agent string) string {
+// browserName says in a word what kind of thing a browser runs on.
+func browserName(agent string) string {
 	switch {
 	case !strings.HasPrefix(agent, "Mozilla/"):
 		return "a script"

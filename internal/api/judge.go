@@ -42,7 +42,7 @@ func gradeCell(s eating.Score) contract.GradeCell {
 		chances[string(g)] = round(p, 2)
 	}
 	return contract.GradeCell{Method: s.Method, Score: round(s.Mean, 1), Sd: round(s.SD, 1), Low: round(s.Low(), 1), Grade: contract.Grade(s.Grade()),
-		Basis: contract.Basis(s.Basis), Eaters: s.Eaters, Chances: chances}
+		Basis: contract.Basis(s.Basis), Eaters: s.Assessors, Chances: chances}
 }
 
 func (h *handlers) GetJudgement(ctx context.Context, r contract.GetJudgementRequestObject) (contract.GetJudgementResponseObject, error) {

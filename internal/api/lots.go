@@ -116,7 +116,7 @@ func (h *handlers) ImportNote(ctx context.Context, r contract.ImportNoteRequestO
 func noteLine(l stock.NoteLine) contract.NoteLine {
 	out := contract.NoteLine{Line: l.Line, LotNumber: l.Arrival.LotNumber, Named: l.Named, Piece: some(l.Piece), Pieces: l.Arrival.Pieces, Supplier: some(l.Arrival.Supplier), LotId: some(l.LotID),
 		Faults: each(l.Faults, func(f fault.Fault) string {
-			return strings.TrimSpace(strings.TrimSpace(f.Field+": "+f.Message) + ". " + f.WayOut)
+			return strings.TrimSpace(strings.TrimSpace(f.Field+": "+f.Message) + ". " + f.Hint)
 		})}
 	if len(l.Faults) == 0 {
 		out.TotalG, out.Cost = some(l.Total.Grams()), some(l.Cost.String())

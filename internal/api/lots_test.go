@@ -294,7 +294,7 @@ func TestBreakACarcass(t *testing.T) {
 		if err := r.work.Bench.Upkeep(t.Context()); err != nil {
 			t.Fatal(err)
 		}
-		if rail, err := r.work.Stock.Rail(owner); err != nil || len(rail) != 10 {
+		if rail, err := r.work.Stock.Queue(owner); err != nil || len(rail) != 10 {
 			t.Errorf("%d pieces on the rail, %v", len(rail), err)
 		}
 	}

@@ -55,20 +55,20 @@ func (h *handlers) signedIn(ctx context.Context, token string, err error) (answe
 	if err != nil {
 		return answer{}, err
 	}
-	return answer{[]*http.Cookie{visitOf(ctx).keep(sessionCookie, token, 0)}}, nil
+	return answer{[]*http.Cookie{requestInfoOf(ctx).newCookie(sessionCookie, token, 0)}}, nil
 }
 
 // byPassword answers with the cookie of a session, and with one by which the browser is known from then on.
 func (h *handlers) byPassword(ctx context.Context, in people.SignedIn, err error) (answer, error) {
 	out, err := h.signedIn(ctx, in.Token, err)
 	if err == nil {
-		out.cookies = append(out.cookies, visitOf(ctx).keep(knownCookie, in.Known, screenLasts))
+		out.cookies = append(out.cookies, requestInfoOf(ctx).newCookie(knownCookie, in.Known, screenLasts))
 	}
 	return out, err
 }
 
 func (h *handlers) SignIn(ctx context.Context, r contract.SignInRequestObject) (contract.SignInResponseObject, error) {
-	in, err := h.work.People.SignIn(ctx, r.Body.Email, r.Body.Password, visitOf(ctx).where)
+	in, err := h.work.People.SignIn(ctx, r.Body.Email, r.Body.Password, requestInfoOf(ctx).where)
 	return h.byPassword(ctx, in, err)
 }
 
@@ -76,12 +76,12 @@ func (h *handlers) SignInDemo(ctx context.Context, r contract.SignInDemoRequestO
 	if !h.demo {
 		return nil, store.ErrNotFound
 	}
-	token, err := h.work.People.SignInDemo(ctx, r.Body.MemberId, visitOf(ctx).where)
+	token, err := h.work.People.SignInDemo(ctx, r.Body.MemberId, requestInfoOf(ctx).where)
 	return h.signedIn(ctx, token, err)
 }
 
 func (h *handlers) SignInByPin(ctx context.Context, r contract.SignInByPinRequestObject) (contract.SignInByPinResponseObject, error) {
-	v := visitOf(ctx)
+	v := requestInfoOf(ctx)
 	token, err := h.work.People.SignInByPin(ctx, v.screen, r.Body.MemberId, r.Body.Pin, v.where)
 	return h.signedIn(ctx, token, err)
 }
@@ -89,12 +89,12 @@ func (h *handlers) SignInByPin(ctx context.Context, r contract.SignInByPinReques
 func (h *handlers) SetUp(ctx context.Context, r contract.SetUpRequestObject) (contract.SetUpResponseObject, error) {
 	b := r.Body
 	in, err := h.work.People.SetUpByLink(ctx, b.Link, shop.NewShop{Name: b.Name, Currency: b.Currency, TimeZone: from(b.TimeZone), Unit: b.WeightUnit, LabourRate: from(b.LabourRate), Benches: b.Benches},
-		people.Account{Email: b.OwnerEmail, Name: b.OwnerName, Password: b.OwnerPassword}, visitOf(ctx).where)
+		people.Account{Email: b.OwnerEmail, Name: b.OwnerName, Password: b.OwnerPassword}, requestInfoOf(ctx).where)
 	return h.byPassword(ctx, in, err)
 }
 
 func (h *handlers) ChoosePassword(ctx context.Context, r contract.ChoosePasswordRequestObject) (contract.ChoosePasswordResponseObject, error) {
-	in, err := h.work.People.ChoosePassword(ctx, r.Body.Link, r.Body.Password, visitOf(ctx).where)
+	in, err := h.work.People.ChoosePassword(ctx, r.Body.Link, r.Body.Password, requestInfoOf(ctx).where)
 	return h.byPassword(ctx, in, err)
 }
 
@@ -117,7 +117,7 @@ func (h *handlers) SignOutEverywhere(ctx context.Context, _ contract.SignOutEver
 
 // gone answers that the session's cookie is to be forgotten.
 func gone(ctx context.Context, err error) (answer, error) {
-	return answer{[]*http.Cookie{visitOf(ctx).keep(sessionCookie, "", -1)}}, err
+	return answer{[]*http.Cookie{requestInfoOf(ctx).newCookie(sessionCookie, "", -1)}}, err
 }
 
 func (h *handlers) SwitchShop(ctx context.Context, r contract.SwitchShopRequestObject) (contract.SwitchShopResponseObject, error) {
@@ -125,22 +125,22 @@ func (h *handlers) SwitchShop(ctx context.Context, r contract.SwitchShopRequestO
 }
 
 func (h *handlers) Enrol(ctx context.Context, r contract.EnrolRequestObject) (contract.EnrolResponseObject, error) {
-	v := visitOf(ctx)
+	v := requestInfoOf(ctx)
 	token, err := h.work.People.Enrol(ctx, r.Body.Code, v.where)
 	if err != nil {
 		return nil, err
 	}
-	return answer{[]*http.Cookie{v.keep(screenCookie, token, screenLasts), v.keep(sessionCookie, "", -1)}}, nil
+	return answer{[]*http.Cookie{v.newCookie(screenCookie, token, screenLasts), v.newCookie(sessionCookie, "", -1)}}, nil
 }
 
 func (h *handlers) GetMe(ctx context.Context, _ contract.GetMeRequestObject) (contract.GetMeResponseObject, error) {
-	me, err := h.work.People.Me(ctx, visitOf(ctx).screen, h.demo)
+	me, err := h.work.People.Me(ctx, requestInfoOf(ctx).screen, h.demo)
 	if err != nil {
 		return nil, err
 	}
 	c := me.Caller
 	out := contract.Me{SignedIn: c.ShopID != 0, Demo: h.demo, SetUp: me.SetUp, Id: some(c.Member), Name: some(c.Name), Email: some(me.Email), Role: some(c.Role),
-		Via: some(contract.MeVia(c.Via)), ShopId: some(c.Shop), HasPin: some(me.HasPin), May: may(c), Offered: each(me.Offered, cutter),
+		Via: some(contract.MeVia(c.Via)), ShopId: some(c.Shop), HasPin: some(me.HasPin), May: allowedRoutes(c), Offered: each(me.Offered, cutter),
 		Shops: each(me.Shops, func(m store.MemberShop) contract.MyShop {
 			return contract.MyShop{Id: m.ShopPublic, Name: m.ShopName, Role: m.Role}
 		})}

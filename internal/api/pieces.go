@@ -11,7 +11,7 @@ import (
 )
 
 func card(c stock.Card) contract.PieceCard {
-	h := c.Hung
+	h := c.Row
 	out := contract.PieceCard{Id: h.Piece.PublicID, AtlasId: c.Piece.ID, Name: c.Piece.Name, LotNumber: h.Lot.LotNumber, Supplier: h.Lot.Supplier,
 		Number: h.Piece.Number, Of: h.Lot.Pieces, WeightG: c.Weight.Grams(), WeightBasis: "given", AgeDays: c.AgeDays, Stage: contract.PieceCardStage(c.Stage),
 		WaitsFor: c.WaitsFor, ReadyOn: day(c.ReadyOn), Version: h.Piece.Version, PlanId: some(c.Plan.ID), PlanName: some(c.Plan.Name), Bench: some(h.Bench),
@@ -40,7 +40,7 @@ func partWeight(p atlas.Piece, w compare.PartWeight, whole measure.Mass) contrac
 }
 
 func (h *handlers) ListPieces(ctx context.Context, _ contract.ListPiecesRequestObject) (contract.ListPiecesResponseObject, error) {
-	cards, err := h.work.Stock.Rail(ctx)
+	cards, err := h.work.Stock.Queue(ctx)
 	if err != nil {
 		return nil, err
 	}

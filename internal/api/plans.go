@@ -86,11 +86,11 @@ func (h *handlers) CheckPlan(ctx context.Context, r contract.CheckPlanRequestObj
 	if err != nil {
 		return nil, err
 	}
-	against, err := h.work.Judge.Doubts(ctx, sheet)
+	conflicts, err := h.work.Judge.PlanConflicts(ctx, sheet)
 	if err != nil {
 		return nil, err
 	}
-	return contract.CheckPlan200JSONResponse(withDoubts(planForecast(sheet, nil, false, nil), against[0])), nil
+	return contract.CheckPlan200JSONResponse(withDoubts(planForecast(sheet, nil, false, nil), conflicts[0])), nil
 }
 
 func (h *handlers) RetirePlan(ctx context.Context, r contract.RetirePlanRequestObject) (contract.RetirePlanResponseObject, error) {
@@ -124,11 +124,11 @@ func (h *handlers) ComparePlans(ctx context.Context, r contract.ComparePlansRequ
 	if err != nil {
 		return nil, err
 	}
-	against, err := h.work.Judge.Doubts(ctx, c.A, c.B)
+	conflicts, err := h.work.Judge.PlanConflicts(ctx, c.A, c.B)
 	if err != nil {
 		return nil, err
 	}
-	out := contract.PlanComparison{Sentence: c.Sentence, A: withDoubts(planForecast(c.A, c.Versions, false, nil), against[0]), B: withDoubts(planForecast(c.B, c.Versions, false, nil), against[1]),
+	out := contract.PlanComparison{Sentence: c.Sentence, A: withDoubts(planForecast(c.A, c.Versions, false, nil), conflicts[0]), B: withDoubts(planForecast(c.B, c.Versions, false, nil), conflicts[1]),
 		Difference: c.Diff.String(), DifferencePerKg: c.PerKg.String(), Bridge: bridge(c.Bridge), BreakEven: each(c.BreakEven, breakEven)}
 	if c.PerHour != nil {
 		out.DifferencePerHour = some(c.PerHour.String())

@@ -82,7 +82,7 @@ func priceLine(l pricing.PriceLine) contract.PriceLine {
 		out.Was = some(priceText(l.Product.Price) + " per " + string(l.Product.Price.Per))
 	}
 	if f := fault.Of(l.Fault); f != nil {
-		out.Fault = some(strings.TrimSpace(f[0].Message + ". " + f[0].WayOut))
+		out.Fault = some(strings.TrimSpace(f[0].Message + ". " + f[0].Hint))
 		return out
 	}
 	out.Price, out.Per = priceText(l.Price), some(string(l.Price.Per))

@@ -116,7 +116,7 @@ func faultProblem(faults fault.List) contract.Problem {
 	p := problem(http.StatusUnprocessableEntity, "Some of this cannot be right", "")
 	errs := make([]contract.FieldError, len(faults))
 	for i, f := range faults {
-		errs[i] = contract.FieldError{Field: f.Field, Code: f.Code, Message: f.Message, WayOut: some(f.WayOut)}
+		errs[i] = contract.FieldError{Field: f.Field, Code: f.Code, Message: f.Message, WayOut: some(f.Hint)}
 	}
 	switch faults.Kind() {
 	case fault.Conflict:
@@ -128,9 +128,9 @@ func faultProblem(faults fault.List) contract.Problem {
 	}
 	p.Errors = &errs
 	if first := faults[0]; first.Field == "" {
-		p.Detail = some(strings.TrimSpace(first.Message + " " + first.WayOut))
+		p.Detail = some(strings.TrimSpace(first.Message + " " + first.Hint))
 	} else {
-		p.Detail = some(strings.TrimSpace(first.Error() + ". " + first.WayOut))
+		p.Detail = some(strings.TrimSpace(first.Error() + ". " + first.Hint))
 	}
 	return p
 }

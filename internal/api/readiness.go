@@ -55,20 +55,20 @@ func (h *handlers) GetReadinessCalendar(ctx context.Context, _ contract.GetReadi
 	cal.SetName(shop.Shop.Name + ": ready to cut")
 	for _, r := range list {
 		c := r.Card
-		what := fmt.Sprintf("%s, %s / %d", c.Piece.NameIn(shop.Shop.Market), c.Hung.Lot.LotNumber, c.Hung.Piece.Number)
+		what := fmt.Sprintf("%s, %s / %d", c.Piece.NameIn(shop.Shop.Market), c.Row.Lot.LotNumber, c.Row.Piece.Number)
 		plan := r.Plans[0]
 		for _, p := range r.Plans {
 			if p.Chosen {
 				plan = p
 			}
 		}
-		ready := cal.AddEvent(c.Hung.Piece.PublicID + "-ready@falda")
+		ready := cal.AddEvent(c.Row.Piece.PublicID + "-ready@falda")
 		ready.SetDtStampTime(h.work.Now())
 		ready.SetAllDayStartAt(plan.ReadyOn)
 		ready.SetAllDayEndAt(plan.ReadyOn.AddDate(0, 0, 1))
 		ready.SetSummary("Ready: " + what)
 		ready.SetDescription(fmt.Sprintf("%s. %s", plan.Plan.Name, strings.TrimSpace(compare.ReadySentence(plan.Readiness))))
-		mince := cal.AddEvent(c.Hung.Piece.PublicID + "-mince@falda")
+		mince := cal.AddEvent(c.Row.Piece.PublicID + "-mince@falda")
 		mince.SetDtStampTime(h.work.Now())
 		mince.SetAllDayStartAt(r.MinceUntil)
 		mince.SetAllDayEndAt(r.MinceUntil.AddDate(0, 0, 1))

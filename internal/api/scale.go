@@ -74,7 +74,7 @@ func (s readings) write(w http.ResponseWriter) error {
 			return err
 		}
 		// each reading has its own time to get through; the whole stream has no end
-		if err := out.SetWriteDeadline(time.Now().Add(longest)); err != nil && !errors.Is(err, http.ErrNotSupported) {
+		if err := out.SetWriteDeadline(time.Now().Add(maxAnswerTime)); err != nil && !errors.Is(err, http.ErrNotSupported) {
 			return nil
 		}
 		if _, err := fmt.Fprintf(w, "data: %s\n\n", raw); err != nil {

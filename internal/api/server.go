@@ -52,8 +52,8 @@ func (h *handlers) GetContract(context.Context, contract.GetContractRequestObjec
 
 // Bounds of one request: its body in bytes, and how long its answer may take (a stream has no end).
 const (
-	maxBody = 256 << 10
-	longest = 30 * time.Second
+	maxBody       = 256 << 10
+	maxAnswerTime = 30 * time.Second
 )
 
 // requestHeader carries the id of a request.
@@ -99,7 +99,7 @@ func Handler(o Options) http.Handler {
 		// streams must not wait for a full buffer; a booking must not wait for the packing of its answer
 		return c.Request().Method != http.MethodGet || isStream(c)
 	}}))
-	e.Use(jsonOnly, o.guard, o.limited)
+	e.Use(jsonOnly, o.authorize, o.limited)
 	h := &handlers{work: o.Work, scales: o.Scales, probes: o.Probes, feed: o.Feed, demo: o.Demo, metrics: o.Metrics, log: o.Log}
 	contract.RegisterHandlersWithBaseURL(e, contract.NewStrictHandler(h, nil), base)
 	e.GET("/healthz", func(c *echo.Context) error { return c.String(http.StatusOK, "ok\n") })
@@ -199,7 +199,7 @@ func deadline(next echo.HandlerFunc) echo.HandlerFunc {
 		if isStream(c) {
 			return next(c)
 		}
-		ctx, cancel := context.WithTimeout(c.Request().Context(), longest)
+		ctx, cancel := context.WithTimeout(c.Request().Context(), maxAnswerTime)
 		defer cancel()
 		c.SetRequest(c.Request().WithContext(ctx))
 		return next(c)

@@ -68,7 +68,7 @@ func (s boardStream) write(w http.ResponseWriter) error {
 		return nil // the caller went away
 	}
 	for known := s.first; ; {
-		if err := out.SetWriteDeadline(time.Now().Add(longest)); err != nil && !errors.Is(err, http.ErrNotSupported) {
+		if err := out.SetWriteDeadline(time.Now().Add(maxAnswerTime)); err != nil && !errors.Is(err, http.ErrNotSupported) {
 			return nil
 		}
 		if _, err := fmt.Fprintf(w, "data: %d\n\n", known); err != nil {
@@ -148,6 +148,6 @@ func (h *handlers) oneStream(ctx context.Context) (func(), error) {
 
 // still says whether the caller of a stream may still have it: their session holds, they are who they were, and have the right.
 func still(ctx context.Context) bool {
-	v := visitOf(ctx)
+	v := requestInfoOf(ctx)
 	return v.again == nil || v.again()
 }

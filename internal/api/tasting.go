@@ -110,7 +110,7 @@ func (h *handlers) GetScoreSheets(ctx context.Context, r contract.GetScoreSheets
 		return nil, err
 	}
 	var out bytes.Buffer
-	if err := paper.ScoreSheets(&out, tastingPaper(v, visitOf(ctx).origin)); err != nil {
+	if err := paper.ScoreSheets(&out, tastingPaper(v, requestInfoOf(ctx).origin)); err != nil {
 		return nil, err
 	}
 	return contract.GetScoreSheets200ApplicationpdfResponse{Body: &out, ContentLength: int64(out.Len())}, nil
@@ -122,7 +122,7 @@ func (h *handlers) GetServingSheet(ctx context.Context, r contract.GetServingShe
 		return nil, err
 	}
 	var out bytes.Buffer
-	if err := paper.ServingSheet(&out, tastingPaper(v, visitOf(ctx).origin)); err != nil {
+	if err := paper.ServingSheet(&out, tastingPaper(v, requestInfoOf(ctx).origin)); err != nil {
 		return nil, err
 	}
 	return contract.GetServingSheet200ApplicationpdfResponse{Body: &out, ContentLength: int64(out.Len())}, nil
@@ -167,7 +167,7 @@ func place(p judge.Place) contract.Place {
 	return out
 }
 
-func marksOut(m eating.Marks) contract.Marks {
+func marksOut(m eating.Ratings) contract.Marks {
 	return contract.Marks{Tenderness: m.Tenderness, Juiciness: m.Juiciness, Flavour: m.Flavour, Overall: m.Overall}
 }
 
@@ -202,7 +202,7 @@ func tasting(ctx context.Context, v judge.TastingView) contract.Tasting {
 		}
 		if i < len(v.Checked) {
 			c := v.Checked[i]
-			x.Samples, x.Mean, x.Spread, x.Flag = c.Samples, round(c.Mean, 1), round(c.Spread, 1), some(contract.EaterPlaceFlag(c.Flag))
+			x.Samples, x.Mean, x.Spread, x.Flag = c.Samples, round(c.Mean, 1), round(c.SD, 1), some(contract.EaterPlaceFlag(c.Flag))
 			if !math.IsNaN(c.Agreement) {
 				a := round(c.Agreement, 2)
 				x.Agreement = &a
@@ -239,7 +239,7 @@ func (h *handlers) GetEating(ctx context.Context, _ contract.GetEatingRequestObj
 func (h *handlers) SetEating(ctx context.Context, r contract.SetEatingRequestObject) (contract.SetEatingResponseObject, error) {
 	b := r.Body
 	house := eating.Usual
-	house.Weights, house.PriorSD, house.GivenSD, house.EaterSD, house.BeefAgeing, house.LambAgeing = b.Weights, b.PriorSd, b.GivenSd, b.EaterSd, b.BeefAgeing, b.LambAgeing
+	house.Weights, house.PriorSD, house.ExternalSD, house.AssessorSD, house.BeefAgeing, house.LambAgeing = b.Weights, b.PriorSd, b.GivenSd, b.EaterSd, b.BeefAgeing, b.LambAgeing
 	house.Hip, house.Grain, house.MarblingStep, house.LambLeanStep, house.LambFatStep = b.Hip, b.Grain, b.MarblingStep, b.LambLeanStep, b.LambFatStep
 	house.WeekLossPct, house.StorePerKgDay = b.WeekLossPct, b.StorePerKgDay
 	moved, err := h.work.Judge.SetEating(ctx, house, b.Version)
@@ -271,7 +271,7 @@ func (h *handlers) GetAgeing(ctx context.Context, r contract.GetAgeingRequestObj
 }
 
 func eatingSettings(h eating.House, version int) contract.EatingSettings {
-	return contract.EatingSettings{Weights: h.Weights, PriorSd: h.PriorSD, GivenSd: h.GivenSD, EaterSd: h.EaterSD, BeefAgeing: h.BeefAgeing, LambAgeing: h.LambAgeing, Hip: h.Hip, Grain: h.Grain,
+	return contract.EatingSettings{Weights: h.Weights, PriorSd: h.PriorSD, GivenSd: h.ExternalSD, EaterSd: h.AssessorSD, BeefAgeing: h.BeefAgeing, LambAgeing: h.LambAgeing, Hip: h.Hip, Grain: h.Grain,
 		MarblingStep: h.MarblingStep, LambLeanStep: h.LambLeanStep, LambFatStep: h.LambFatStep, WeekLossPct: h.WeekLossPct, StorePerKgDay: h.StorePerKgDay, Version: version}
 }
 
@@ -290,7 +290,7 @@ func (h *handlers) ImportGiven(ctx context.Context, r contract.ImportGivenReques
 	for _, l := range g.Lines {
 		x := contract.GivenLine{Line: l.Line, Method: l.Method, Muscle: l.Muscle, Piece: l.Piece, Score: l.Score}
 		if f := fault.Of(l.Fault); f != nil {
-			x.Fault = some(f[0].Message + ". " + f[0].WayOut)
+			x.Fault = some(f[0].Message + ". " + f[0].Hint)
 			out.Bad++
 		} else {
 			out.Good++

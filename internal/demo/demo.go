@@ -137,7 +137,7 @@ func (s *scene) plan(pieceID, planID string, at time.Time) error {
 	if err != nil {
 		return err
 	}
-	err = w.Stock.ChoosePlan(s.ctx, pieceID, stock.PlanPick{PlanID: planID}, v.Card.Hung.Piece.Version)
+	err = w.Stock.ChoosePlan(s.ctx, pieceID, stock.PlanPick{PlanID: planID}, v.Card.Row.Piece.Version)
 	return err
 }
 
@@ -209,8 +209,8 @@ func (c *cut) book(e seam.Event) error {
 func (c *cut) last() string { return c.board.Board.Nodes[len(c.board.Board.Nodes)-1].ID }
 
 // weigh books the next expected things as they come off, at most so many.
-func (c *cut) weigh(most int) error {
-	for n := 0; n < most && c.board.Next >= 0; n++ {
+func (c *cut) weigh(limit int) error {
+	for n := 0; n < limit && c.board.Next >= 0; n++ {
 		e := c.board.Expected[c.board.Next]
 		if err := c.book(weighing(e, c.truth[e.ID])); err != nil {
 			return err

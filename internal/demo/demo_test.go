@@ -40,7 +40,7 @@ func told(t *testing.T) (*work.Rooms, []stock.Card, []store.Breakdown) {
 	if seeded, err := w.Shop.Seeded(t.Context()); err != nil || !seeded {
 		t.Fatalf("not marked as seeded: %v", err)
 	}
-	rail, err := w.Stock.Rail(testdb.As(t, w, "owner"))
+	rail, err := w.Stock.Queue(testdb.As(t, w, "owner"))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -68,10 +68,10 @@ func TestScenarioHoldsWhatItMust(t *testing.T) {
 			states["ageing"]++
 		case c.Stage == "plan":
 			states["ready"]++
-		case c.Stage == "bench" && c.Hung.Breakdown == nil:
+		case c.Stage == "bench" && c.Row.Breakdown == nil:
 			states["planned"]++
 		case c.Stage == "bench":
-			states["being cut on "+c.Hung.Bench]++
+			states["being cut on "+c.Row.Bench]++
 		default:
 			states[c.Stage]++
 		}
@@ -198,10 +198,10 @@ func TestScenarioIsTheSameEveryTime(t *testing.T) {
 		var out []string
 		for _, c := range rail {
 			gain := ""
-			if b := c.Hung.Breakdown; b != nil && b.GainPerKg != nil {
+			if b := c.Row.Breakdown; b != nil && b.GainPerKg != nil {
 				gain = *b.GainPerKg
 			}
-			out = append(out, fmt.Sprint(c.Hung.Lot.LotNumber, c.Hung.Piece.Number, c.Weight, c.Stage, c.WaitsFor, c.Hung.Lot.Supplier, gain))
+			out = append(out, fmt.Sprint(c.Row.Lot.LotNumber, c.Row.Piece.Number, c.Weight, c.Stage, c.WaitsFor, c.Row.Lot.Supplier, gain))
 		}
 		return out
 	}

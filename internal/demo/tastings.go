@@ -43,7 +43,7 @@ func (s *scene) tastings() error {
 					v := math.Round(math.Min(100, math.Max(0, truths[i]+shift+mood+s.rng.NormFloat64()*11)))
 					return &v
 				}
-				sheets = append(sheets, judge.Sheet{Eater: e, Code: x.Code, Marks: eating.Marks{Tenderness: mark(1), Juiciness: mark(-2), Flavour: mark(2), Overall: mark(0)}})
+				sheets = append(sheets, judge.Sheet{Eater: e, Code: x.Code, Marks: eating.Ratings{Tenderness: mark(1), Juiciness: mark(-2), Flavour: mark(2), Overall: mark(0)}})
 			}
 		}
 		sheets[len(sheets)-1].Marks.Juiciness = nil // one eater forgot one

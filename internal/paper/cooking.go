@@ -65,16 +65,16 @@ func CookingCard(w io.Writer, c cook.Card, us bool, page string) error {
 		pdf.Ln(1.5)
 	}
 	pdf.Ln(2)
-	if c.TakeOutC < c.CentreC {
-		put("B", 12, ink, fmt.Sprintf("Out of the heat at %s; it rises to %s while it rests.", degrees(c.TakeOutC), degrees(c.CentreC)))
+	if c.TakeOutC < c.CoreC {
+		put("B", 12, ink, fmt.Sprintf("Out of the heat at %s; it rises to %s while it rests.", degrees(c.TakeOutC), degrees(c.CoreC)))
 	} else {
-		put("B", 12, ink, fmt.Sprintf("%s at the centre.", degrees(c.CentreC)))
+		put("B", 12, ink, fmt.Sprintf("%s at the centre.", degrees(c.CoreC)))
 	}
 	colour := second
-	if c.Below {
+	if c.BelowSafe {
 		colour = act
 	}
-	put("", 9.5, colour, strings.ReplaceAll(in(c.Say(), us), "  ", " "))
+	put("", 9.5, colour, strings.ReplaceAll(in(c.Summary(), us), "  ", " "))
 	pdf.Ln(2)
 	if c.Slice != "" {
 		y := pdf.GetY()

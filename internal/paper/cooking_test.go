@@ -21,7 +21,7 @@ func TestEveryCookingCardFits(t *testing.T) {
 				if pr.Cook == "" {
 					continue
 				}
-				c, err := cook.Of(p, pr, cook.Asked{Doneness: "rare", Eaters: 6, Treated: cards%2 == 0, Allergens: []string{"milk", "mustard", "gluten"}})
+				c, err := cook.Of(p, pr, cook.CardRequest{Doneness: "rare", Diners: 6, Treated: cards%2 == 0, Allergens: []string{"milk", "mustard", "gluten"}})
 				if err != nil {
 					t.Fatal(p.ID, pr.ID, err)
 				}

@@ -21,9 +21,9 @@ func Report(w io.Writer, r report.Report) error {
 			return p.pdf.Output(w)
 		}
 	}
-	for most := 30; most > 0; most-- {
+	for limit := 30; limit > 0; limit-- {
 		p := newReportPage(r, size)
-		if p.draw(most) {
+		if p.draw(limit) {
 			return p.pdf.Output(w)
 		}
 	}
@@ -51,7 +51,7 @@ func (p *reportPage) font(style string, size float64, rgb [3]int) {
 }
 
 // draw draws the page with at most so many rows of each table and says whether it holds all of it.
-func (p *reportPage) draw(most int) bool {
+func (p *reportPage) draw(limit int) bool {
 	pdf := p.pdf
 	pdf.AddPage()
 	p.font("", p.size*0.85, second)
@@ -64,7 +64,7 @@ func (p *reportPage) draw(most int) bool {
 	p.figures()
 	p.bars()
 	for _, t := range p.r.Tables {
-		p.table(t, most)
+		p.table(t, limit)
 	}
 	p.font("", p.size*0.8, second)
 	for _, n := range p.r.Notes {
@@ -141,7 +141,7 @@ func (p *reportPage) fit(text string, wide float64) string {
 	return out
 }
 
-func (p *reportPage) table(t report.Table, most int) {
+func (p *reportPage) table(t report.Table, limit int) {
 	if len(t.Rows) == 0 {
 		return
 	}
@@ -168,9 +168,9 @@ func (p *reportPage) table(t report.Table, most int) {
 	}
 	row(report.Texts(t.Columns...), "", second)
 	for i, r := range t.Rows {
-		if i == most {
+		if i == limit {
 			p.font("", p.size*0.8, second)
-			pdf.CellFormat(textWide, p.line, fmt.Sprintf("and %d more lines; the spreadsheet has them all", len(t.Rows)-most), "", 1, "L", false, 0, "")
+			pdf.CellFormat(textWide, p.line, fmt.Sprintf("and %d more lines; the spreadsheet has them all", len(t.Rows)-limit), "", 1, "L", false, 0, "")
 			break
 		}
 		row(r, "", ink)

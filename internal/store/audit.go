@@ -126,7 +126,7 @@ type TrailQuery struct {
 	From   time.Time
 	To     time.Time
 	After  *TrailMark // rows older than this one
-	Most   int
+	Limit  int
 }
 
 // TrailMark is a place in the trail: newest first, at the same time the audit before the log.
@@ -150,7 +150,7 @@ func (s *Store) Trail(ctx context.Context, q TrailQuery) ([]TrailRow, error) {
 	db := s.on(ctx).Table("audit a").Joins("LEFT JOIN members m ON m.id = a.member_id").Where("a.shop_id = ?", q.ShopID).
 		Select("a.*, COALESCE(m.public_id, '') AS member, FALSE AS event")
 	db = trailWhere(db, q, "a.at", "a.id", "a.bench", "a.action", "a.subject", "a.subject_name", false)
-	if err := db.Order("a.at DESC, a.id DESC").Limit(q.Most).Find(&changes).Error; err != nil {
+	if err := db.Order("a.at DESC, a.id DESC").Limit(q.Limit).Find(&changes).Error; err != nil {
 		return nil, Translate(err)
 	}
 	db = s.on(ctx).Table("events e").Joins("LEFT JOIN members m ON m.id = e.member_id").Joins("JOIN benches b ON b.id = e.bench_id").
@@ -160,10 +160,10 @@ func (s *Store) Trail(ctx context.Context, q TrailQuery) ([]TrailRow, error) {
 			JSON_OBJECT('part', e.part, 'product', e.product, 'net_g', e.net_mg / 1000, 'target', e.target, 'reason', e.reason, 'note', e.note) AS became,
 			e.public_id AS request, '' AS address, COALESCE(m.public_id, '') AS member, TRUE AS event`)
 	db = trailWhere(db, q, "e.received_at", "e.id", "b.name", "CONCAT('bench.', e.kind)", "d.public_id", "l.lot_number", true)
-	if err := db.Order("e.received_at DESC, e.id DESC").Limit(q.Most).Find(&events).Error; err != nil {
+	if err := db.Order("e.received_at DESC, e.id DESC").Limit(q.Limit).Find(&events).Error; err != nil {
 		return nil, Translate(err)
 	}
-	return merged(changes, events, q.Most), nil
+	return merged(changes, events, q.Limit), nil
 }
 
 func trailWhere(db *gorm.DB, q TrailQuery, at, id, bench, action, subject, name string, event bool) *gorm.DB {
@@ -199,9 +199,9 @@ func trailWhere(db *gorm.DB, q TrailQuery, at, id, bench, action, subject, name 
 }
 
 // merged puts two lists, each newest first, together.
-func merged(changes, events []TrailRow, most int) []TrailRow {
-	out := make([]TrailRow, 0, min(len(changes)+len(events), most))
-	for len(out) < most && len(changes)+len(events) > 0 {
+func merged(changes, events []TrailRow, limit int) []TrailRow {
+	out := make([]TrailRow, 0, min(len(changes)+len(events), limit))
+	for len(out) < limit && len(changes)+len(events) > 0 {
 		if len(events) == 0 || (len(changes) > 0 && !changes[0].At.Before(events[0].At)) {
 			out, changes = append(out, changes[0]), changes[1:]
 		} else {

@@ -69,7 +69,7 @@ type BreakdownQuery struct {
 	State    string
 	From, To time.Time // by the first weighing
 	After    int64     // rows older than this one
-	Most     int
+	Limit    int
 }
 
 const cutters = "(SELECT GROUP_CONCAT(DISTINCT m.name ORDER BY m.name SEPARATOR ', ') FROM events e JOIN members m ON m.id = e.member_id WHERE e.breakdown_id = d.id)"
@@ -77,7 +77,7 @@ const cutters = "(SELECT GROUP_CONCAT(DISTINCT m.name ORDER BY m.name SEPARATOR 
 // ListBreakdowns lists breakdowns, the latest first.
 func (s *Store) ListBreakdowns(ctx context.Context, q BreakdownQuery) ([]ListedBreakdown, error) {
 	var out []ListedBreakdown
-	err := s.listed(ctx, q).Order("d.id DESC").Limit(q.Most).Find(&out).Error
+	err := s.listed(ctx, q).Order("d.id DESC").Limit(q.Limit).Find(&out).Error
 	return out, Translate(err)
 }
 
@@ -115,14 +115,14 @@ type PastShare struct {
 }
 
 // PastShares gives what came straight off the latest closed pieces of a kind that were cut by a plan, leaving one out.
-func (s *Store) PastShares(ctx context.Context, shopID int64, atlasID, planID string, except int64, most int) ([]PastShare, error) {
+func (s *Store) PastShares(ctx context.Context, shopID int64, atlasID, planID string, except int64, limit int) ([]PastShare, error) {
 	var out []PastShare
 	err := s.on(ctx).Raw(`WITH past AS (SELECT d.id, d.input_mg, d.loss_mg FROM breakdowns d JOIN pieces p ON p.id = d.piece_id JOIN lots l ON l.id = p.lot_id
 			WHERE d.shop_id = ? AND l.atlas_id = ? AND d.plan_id = ? AND d.state = 'closed' AND d.id <> ? AND d.input_mg > 0 ORDER BY d.closed_at DESC LIMIT ?)
 		SELECT d.id AS breakdown_id, CONCAT(o.part, o.product) AS id, SUM(o.mass_mg) / d.input_mg * 100 AS pct FROM past d
 			JOIN outputs r ON r.breakdown_id = d.id AND r.parent = '' JOIN outputs o ON o.breakdown_id = d.id AND o.parent = r.node
 			WHERE o.part <> '' OR o.product <> '' GROUP BY d.id, o.part, o.product
-		UNION ALL SELECT d.id, 'loss', d.loss_mg / d.input_mg * 100 FROM past d`, shopID, atlasID, planID, except, most).Scan(&out).Error
+		UNION ALL SELECT d.id, 'loss', d.loss_mg / d.input_mg * 100 FROM past d`, shopID, atlasID, planID, except, limit).Scan(&out).Error
 	return out, Translate(err)
 }
 

@@ -6,8 +6,8 @@ import (
 	"strings"
 )
 
-// leans lists which table refers to which by which column, both with a shop of their own.
-var leans = []struct{ table, column, to string }{
+// foreignKeys lists which table refers to which by which column, both with a shop of their own.
+var foreignKeys = []struct{ table, column, to string }{
 	{"pieces", "lot_id", "lots"}, {"breakdowns", "piece_id", "pieces"}, {"breakdowns", "bench_id", "benches"}, {"events", "breakdown_id", "breakdowns"},
 	{"events", "bench_id", "benches"}, {"events", "member_id", "members"}, {"outputs", "breakdown_id", "breakdowns"}, {"method_choices", "breakdown_id", "breakdowns"},
 	{"devices", "bench_id", "benches"}, {"sessions", "member_id", "members"}, {"sessions", "device_id", "devices"}, {"tokens", "member_id", "members"},
@@ -18,11 +18,11 @@ var leans = []struct{ table, column, to string }{
 	{"quotes", "market_id", "markets"}, {"results", "breakdown_id", "breakdowns"}, {"results", "member_id", "members"}, {"shares", "member_id", "members"},
 }
 
-// Strays looks for what no constraint of the schema can hold: rows that lean on a row of another shop, logs with a gap, lots
+// CrossShopRefs looks for what no constraint of the schema can hold: rows that lean on a row of another shop, logs with a gap, lots
 // whose pieces do not weigh what the lot weighs. Each flaw is a sentence.
-func (s *Store) Strays(ctx context.Context) ([]string, error) {
+func (s *Store) CrossShopRefs(ctx context.Context) ([]string, error) {
 	var flaws []string
-	for _, l := range leans {
+	for _, l := range foreignKeys {
 		var ids []int64
 		q := fmt.Sprintf("SELECT a.`%s` FROM `%s` a JOIN `%s` b ON b.id = a.`%s` WHERE a.shop_id <> b.shop_id LIMIT 20", map[bool]string{true: "breakdown_id", false: "id"}[strings.HasPrefix(l.table, "result")], l.table, l.to, l.column)
 		if err := s.on(ctx).Raw(q).Scan(&ids).Error; err != nil {

@@ -101,8 +101,8 @@ func (s *Store) History(ctx context.Context, shopID int64, subjects []string) ([
 	return out, Translate(err)
 }
 
-// Unhung lists the breakdowns of a shop's carcasses that are closed and whose pieces were not made yet.
-func (s *Store) Unhung(ctx context.Context, shopID int64, carcasses []string) ([]Breakdown, error) {
+// UnbrokenCarcasses lists the breakdowns of a shop's carcasses that are closed and whose pieces were not made yet.
+func (s *Store) UnbrokenCarcasses(ctx context.Context, shopID int64, carcasses []string) ([]Breakdown, error) {
 	var out []Breakdown
 	if len(carcasses) == 0 {
 		return nil, nil
@@ -112,8 +112,8 @@ func (s *Store) Unhung(ctx context.Context, shopID int64, carcasses []string) ([
 	return out, Translate(err)
 }
 
-// MarkHung notes that the pieces of a carcass were made; ErrConflict where they were already.
-func (s *Store) MarkHung(ctx context.Context, shopID, breakdownID int64, at time.Time) error {
+// MarkBroken notes that the pieces of a carcass were made; ErrConflict where they were already.
+func (s *Store) MarkBroken(ctx context.Context, shopID, breakdownID int64, at time.Time) error {
 	return changed(s.on(ctx).Model(&Breakdown{}).Where("shop_id = ? AND id = ? AND judged_at IS NULL", shopID, breakdownID).Update("judged_at", at))
 }
 
@@ -135,9 +135,9 @@ func (s *Store) CreateLot(ctx context.Context, lot *Lot, pieces []Piece) error {
 }
 
 // Lots lists a shop's lots, newest first.
-func (s *Store) Lots(ctx context.Context, shopID int64, most int) ([]Lot, error) {
+func (s *Store) Lots(ctx context.Context, shopID int64, limit int) ([]Lot, error) {
 	var out []Lot
-	err := s.on(ctx).Where("shop_id = ?", shopID).Order("received_at DESC, id DESC").Limit(most).Find(&out).Error
+	err := s.on(ctx).Where("shop_id = ?", shopID).Order("received_at DESC, id DESC").Limit(limit).Find(&out).Error
 	return out, Translate(err)
 }
 

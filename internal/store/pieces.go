@@ -22,9 +22,9 @@ func (s *Store) LockPiece(ctx context.Context, shopID, id int64) error {
 	return Translate(s.on(ctx).Raw("SELECT id FROM pieces WHERE shop_id = ? AND id = ? FOR UPDATE", shopID, id).Scan(&id).Error)
 }
 
-// LotHung gives the pieces of a lot with their breakdowns, in their order.
-func (s *Store) LotHung(ctx context.Context, shopID, lotID int64) ([]Hung, error) {
-	return s.hang(ctx, s.on(ctx).Where("shop_id = ? AND lot_id = ?", shopID, lotID))
+// LotPieceRows gives the pieces of a lot with their breakdowns, in their order.
+func (s *Store) LotPieceRows(ctx context.Context, shopID, lotID int64) ([]PieceRow, error) {
+	return s.pieceRows(ctx, s.on(ctx).Where("shop_id = ? AND lot_id = ?", shopID, lotID))
 }
 
 // VoidPiece marks a piece as void since at, or takes that back where at is nil.
@@ -33,8 +33,8 @@ func (s *Store) VoidPiece(ctx context.Context, p Piece, version int, at *time.Ti
 		Updates(map[string]any{"voided_at": at, "void_reason": reason, "version": version + 1}))
 }
 
-// Rail lists pieces with their lots and breakdowns: all that are not closed and the latest that are.
-func (s *Store) Rail(ctx context.Context, shopID int64, closed int) ([]Hung, error) {
+// Queue lists pieces with their lots and breakdowns: all that are not closed and the latest that are.
+func (s *Store) Queue(ctx context.Context, shopID int64, closed int) ([]PieceRow, error) {
 	var ids []int64
 	err := s.on(ctx).Raw(`(SELECT p.id FROM pieces p LEFT JOIN breakdowns b ON b.piece_id = p.id
 		WHERE p.shop_id = ? AND p.voided_at IS NULL AND (b.id IS NULL OR b.state <> 'closed' OR b.judged_at IS NULL))
@@ -43,30 +43,30 @@ func (s *Store) Rail(ctx context.Context, shopID int64, closed int) ([]Hung, err
 	if err != nil || len(ids) == 0 {
 		return nil, Translate(err)
 	}
-	return s.hang(ctx, s.on(ctx).Where("shop_id = ? AND id IN ?", shopID, ids))
+	return s.pieceRows(ctx, s.on(ctx).Where("shop_id = ? AND id IN ?", shopID, ids))
 }
 
-// Hung gives one piece with its lot and breakdown.
-func (s *Store) Hung(ctx context.Context, shopID int64, publicID string) (Hung, error) {
-	return one(s.hang(ctx, s.on(ctx).Where("shop_id = ? AND public_id = ?", shopID, publicID)))
+// PieceRow gives one piece with its lot and breakdown.
+func (s *Store) PieceRow(ctx context.Context, shopID int64, publicID string) (PieceRow, error) {
+	return one(s.pieceRows(ctx, s.on(ctx).Where("shop_id = ? AND public_id = ?", shopID, publicID)))
 }
 
-// HungByID gives one piece, by its key, with its lot and breakdown.
-func (s *Store) HungByID(ctx context.Context, shopID, id int64) (Hung, error) {
-	return one(s.hang(ctx, s.on(ctx).Where("shop_id = ? AND id = ?", shopID, id)))
+// PieceRowByID gives one piece, by its key, with its lot and breakdown.
+func (s *Store) PieceRowByID(ctx context.Context, shopID, id int64) (PieceRow, error) {
+	return one(s.pieceRows(ctx, s.on(ctx).Where("shop_id = ? AND id = ?", shopID, id)))
 }
 
-func one(hung []Hung, err error) (Hung, error) {
+func one(rows []PieceRow, err error) (PieceRow, error) {
 	if err != nil {
-		return Hung{}, err
+		return PieceRow{}, err
 	}
-	if len(hung) == 0 {
-		return Hung{}, ErrNotFound
+	if len(rows) == 0 {
+		return PieceRow{}, ErrNotFound
 	}
-	return hung[0], nil
+	return rows[0], nil
 }
 
-func (s *Store) hang(ctx context.Context, query *gorm.DB) ([]Hung, error) {
+func (s *Store) pieceRows(ctx context.Context, query *gorm.DB) ([]PieceRow, error) {
 	var pieces []Piece
 	if err := query.Order("id").Find(&pieces).Error; err != nil {
 		return nil, Translate(err)
@@ -85,7 +85,7 @@ func (s *Store) hang(ctx context.Context, query *gorm.DB) ([]Hung, error) {
 			return nil, Translate(err)
 		}
 	}
-	before, err := s.weighBefore(ctx, pieceIDs)
+	before, err := s.massBefore(ctx, pieceIDs)
 	if err != nil {
 		return nil, err
 	}
@@ -110,9 +110,9 @@ func (s *Store) hang(ctx context.Context, query *gorm.DB) ([]Hung, error) {
 	for i := range breakdowns {
 		breakdownByPiece[breakdowns[i].PieceID] = &breakdowns[i]
 	}
-	out := make([]Hung, len(pieces))
+	out := make([]PieceRow, len(pieces))
 	for i, p := range pieces {
-		out[i] = Hung{Piece: p, Lot: lotByID[p.LotID], Breakdown: breakdownByPiece[p.ID], BeforeMg: before[p.ID]}
+		out[i] = PieceRow{Piece: p, Lot: lotByID[p.LotID], Breakdown: breakdownByPiece[p.ID], BeforeMg: before[p.ID]}
 		if b := out[i].Breakdown; b != nil {
 			out[i].Bench = benches[b.BenchID]
 			if b.BatchID != nil {
@@ -123,8 +123,8 @@ func (s *Store) hang(ctx context.Context, query *gorm.DB) ([]Hung, error) {
 	return out, nil
 }
 
-// weighBefore adds up, for each piece, the label weights of the pieces of its lot with lower numbers.
-func (s *Store) weighBefore(ctx context.Context, pieceIDs []int64) (map[int64]int64, error) {
+// massBefore adds up, for each piece, the label weights of the pieces of its lot with lower numbers.
+func (s *Store) massBefore(ctx context.Context, pieceIDs []int64) (map[int64]int64, error) {
 	out := map[int64]int64{}
 	if len(pieceIDs) == 0 {
 		return out, nil
@@ -164,8 +164,8 @@ type Piece struct {
 	VoidReason string
 }
 
-// Hung is a piece with all that says where it hangs on the rail.
-type Hung struct {
+// PieceRow is a piece with all that says where it hangs on the rail.
+type PieceRow struct {
 	Piece     Piece
 	Lot       Lot
 	Breakdown *Breakdown

@@ -102,14 +102,14 @@ type Lacking struct {
 
 // Unresulted lists closed breakdowns, carcasses left out, that have no result yet, and then those whose result lacked a price;
 // those after a mark.
-func (s *Store) Unresulted(ctx context.Context, shopID int64, carcasses []string, after ResultMark, most int) ([]Lacking, error) {
+func (s *Store) Unresulted(ctx context.Context, shopID int64, carcasses []string, after ResultMark, limit int) ([]Lacking, error) {
 	var out []Lacking
 	err := s.on(ctx).Raw(`SELECT d.*, r.breakdown_id IS NOT NULL AS has_result
 		FROM breakdowns d JOIN pieces p ON p.id = d.piece_id JOIN lots l ON l.id = p.lot_id LEFT JOIN results r ON r.breakdown_id = d.id
 		WHERE d.shop_id = ? AND d.state = 'closed' AND l.atlas_id NOT IN ?
 		AND (r.breakdown_id IS NULL OR NOT r.priced)
 		AND ((r.breakdown_id IS NOT NULL) > ? OR ((r.breakdown_id IS NOT NULL) = ? AND d.id > ?))
-		ORDER BY has_result, d.id LIMIT ?`, shopID, append([]string{""}, carcasses...), after.Priced, after.Priced, after.ID, most).Scan(&out).Error
+		ORDER BY has_result, d.id LIMIT ?`, shopID, append([]string{""}, carcasses...), after.Priced, after.Priced, after.ID, limit).Scan(&out).Error
 	return out, Translate(err)
 }
 
@@ -290,22 +290,22 @@ type ResultRow struct {
 }
 
 // ListResults lists the results that fit, the latest first, so many after so many.
-func (s *Store) ListResults(ctx context.Context, q ResultQuery, skip, most int) ([]ResultRow, error) {
+func (s *Store) ListResults(ctx context.Context, q ResultQuery, skip, limit int) ([]ResultRow, error) {
 	var out []ResultRow
 	err := s.results(ctx, q).Joins("JOIN breakdowns d ON d.id = r.breakdown_id JOIN pieces p ON p.id = d.piece_id JOIN lots l ON l.id = p.lot_id LEFT JOIN members m ON m.id = r.member_id").
-		Select("r.*, d.public_id, l.lot_number, p.number AS piece_number, COALESCE(m.name, '') AS cutter").Order("r.closed_at DESC, r.breakdown_id DESC").Offset(skip).Limit(most).Scan(&out).Error
+		Select("r.*, d.public_id, l.lot_number, p.number AS piece_number, COALESCE(m.name, '') AS cutter").Order("r.closed_at DESC, r.breakdown_id DESC").Offset(skip).Limit(limit).Scan(&out).Error
 	return out, Translate(err)
 }
 
 // MeanShares gives the mean share of each part, in percent of the piece, over the latest results of a piece; n is over how many.
-func (s *Store) MeanShares(ctx context.Context, shopID int64, atlasID string, most int) (shares map[string]float64, n int, err error) {
+func (s *Store) MeanShares(ctx context.Context, shopID int64, atlasID string, limit int) (shares map[string]float64, n int, err error) {
 	var rows []struct {
 		Part string
 		Pct  float64
 		N    int
 	}
 	err = s.on(ctx).Raw(`WITH past AS (SELECT breakdown_id, input_mg FROM results WHERE shop_id = ? AND atlas_id = ? AND cut = 'seams' AND input_mg > 0 ORDER BY closed_at DESC LIMIT ?)
-		SELECT k.part, SUM(c.mass_mg) / (SELECT SUM(input_mg) FROM past) * 100 AS pct, (SELECT COUNT(*) FROM past) AS n FROM past JOIN result_cells c ON c.breakdown_id = past.breakdown_id JOIN result_kinds k ON k.id = c.kind_id GROUP BY k.part`, shopID, atlasID, most).Scan(&rows).Error
+		SELECT k.part, SUM(c.mass_mg) / (SELECT SUM(input_mg) FROM past) * 100 AS pct, (SELECT COUNT(*) FROM past) AS n FROM past JOIN result_cells c ON c.breakdown_id = past.breakdown_id JOIN result_kinds k ON k.id = c.kind_id GROUP BY k.part`, shopID, atlasID, limit).Scan(&rows).Error
 	shares = map[string]float64{}
 	for _, r := range rows {
 		shares[r.Part], n = r.Pct, r.N

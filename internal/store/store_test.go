@@ -116,17 +116,17 @@ func TestQueriesStayInTheShop(t *testing.T) {
 	if _, err := st.Breakdown(ctx, other, b.PublicID); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("breakdown: %v", err)
 	}
-	if _, err := st.HungByID(ctx, other, b.PieceID); !errors.Is(err, store.ErrNotFound) {
+	if _, err := st.PieceRowByID(ctx, other, b.PieceID); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("piece: %v", err)
 	}
-	if hung, err := st.Rail(ctx, other, 10); err != nil || len(hung) != 0 {
-		t.Errorf("rail: %d, %v", len(hung), err)
+	if rows, err := st.Queue(ctx, other, 10); err != nil || len(rows) != 0 {
+		t.Errorf("rail: %d, %v", len(rows), err)
 	}
 	if lots, err := st.Lots(ctx, other, 10); err != nil || len(lots) != 0 {
 		t.Errorf("lots: %d, %v", len(lots), err)
 	}
-	if hung, err := st.Rail(ctx, b.ShopID, 10); err != nil || len(hung) != 1 || hung[0].Lot.Findings[0] != "blood_shot" {
-		t.Errorf("the shop's own rail: %+v, %v", hung, err)
+	if rows, err := st.Queue(ctx, b.ShopID, 10); err != nil || len(rows) != 1 || rows[0].Lot.Findings[0] != "blood_shot" {
+		t.Errorf("the shop's own rail: %+v, %v", rows, err)
 	}
 }
 

@@ -5,8 +5,8 @@ import (
 	"time"
 )
 
-// Once is something that may be used once.
-type Once struct {
+// OneTimeToken is something that may be used once.
+type OneTimeToken struct {
 	ID        int64
 	TokenHash string
 	Kind      string // "set_up", "password" or "bench"
@@ -19,7 +19,7 @@ type Once struct {
 }
 
 // TableName is that of the schema.
-func (Once) TableName() string { return "once" }
+func (OneTimeToken) TableName() string { return "once" }
 
 // Token lets a script in.
 type Token struct {
@@ -37,28 +37,28 @@ type Token struct {
 	RevokedAt *time.Time
 }
 
-// CreateOnce adds something that may be used once.
-func (s *Store) CreateOnce(ctx context.Context, o *Once) error {
+// CreateOneTimeToken adds something that may be used once.
+func (s *Store) CreateOneTimeToken(ctx context.Context, o *OneTimeToken) error {
 	return Translate(s.on(ctx).Create(o).Error)
 }
 
-// Once gives what was not used and has not ended, by the hash of its token.
-func (s *Store) Once(ctx context.Context, kind, tokenHash string, now time.Time) (Once, error) {
-	var o Once
+// OneTimeToken gives what was not used and has not ended, by the hash of its token.
+func (s *Store) OneTimeToken(ctx context.Context, kind, tokenHash string, now time.Time) (OneTimeToken, error) {
+	var o OneTimeToken
 	err := s.on(ctx).Where("kind = ? AND token_hash = ? AND used_at IS NULL AND ends_at > ?", kind, tokenHash, now).Take(&o).Error
 	return o, Translate(err)
 }
 
-// UseOnce notes that it was used; ErrConflict where somebody was faster.
-func (s *Store) UseOnce(ctx context.Context, id int64, at time.Time) error {
-	return changed(s.on(ctx).Model(&Once{}).Where("id = ? AND used_at IS NULL", id).Update("used_at", at))
+// UseOneTimeToken notes that it was used; ErrConflict where somebody was faster.
+func (s *Store) UseOneTimeToken(ctx context.Context, id int64, at time.Time) error {
+	return changed(s.on(ctx).Model(&OneTimeToken{}).Where("id = ? AND used_at IS NULL", id).Update("used_at", at))
 }
 
-// DropOnce takes back what of a kind was not used: what a shop gave to a person or a bench, or the installation where all are nil. What
+// DropOneTimeTokens takes back what of a kind was not used: what a shop gave to a person or a bench, or the installation where all are nil. What
 // another shop gave stands.
-func (s *Store) DropOnce(ctx context.Context, kind string, shopID, personID, benchID *int64) error {
+func (s *Store) DropOneTimeTokens(ctx context.Context, kind string, shopID, personID, benchID *int64) error {
 	return Translate(s.on(ctx).Where("kind = ? AND shop_id <=> ? AND person_id <=> ? AND bench_id <=> ? AND used_at IS NULL", kind, shopID, personID, benchID).
-		Delete(&Once{}).Error)
+		Delete(&OneTimeToken{}).Error)
 }
 
 // CreateToken adds a token.

@@ -158,7 +158,7 @@ func (x *XLSX) WriteCells(row []Cell) error {
 	cells := make([]any, len(row))
 	for i, cell := range row {
 		if cell.Number == nil {
-			cells[i] = excelize.Cell{Value: cut(cell.Text, excelize.TotalCellChars)}
+			cells[i] = excelize.Cell{Value: truncate(cell.Text, excelize.TotalCellChars)}
 			continue
 		}
 		style, err := x.style(cell.Format)
@@ -174,9 +174,9 @@ func (x *XLSX) WriteCells(row []Cell) error {
 	return x.stream.SetRow(at, cells)
 }
 
-func cut(s string, most int) string {
-	if utf8.RuneCountInString(s) > most {
-		return string([]rune(s)[:most])
+func truncate(s string, limit int) string {
+	if utf8.RuneCountInString(s) > limit {
+		return string([]rune(s)[:limit])
 	}
 	return s
 }
@@ -238,10 +238,10 @@ func readCSV(raw []byte, l Limits) ([][]string, error) {
 // separator is the one of comma, semicolon and tab that the first line holds most of.
 func separator(raw []byte) rune {
 	line, _ := bufio.NewReader(bytes.NewReader(raw)).ReadString('\n')
-	best, most := ',', strings.Count(line, ",")
+	best, limit := ',', strings.Count(line, ",")
 	for _, c := range []rune{';', '\t'} {
-		if n := strings.Count(line, string(c)); n > most {
-			best, most = c, n
+		if n := strings.Count(line, string(c)); n > limit {
+			best, limit = c, n
 		}
 	}
 	return best
@@ -404,7 +404,7 @@ func WriteBook(w io.Writer, sheets []Sheet) error {
 	defer f.Close()
 	seen := map[string]bool{}
 	for i, s := range sheets {
-		name := cut(strings.TrimSpace(strings.Map(func(r rune) rune {
+		name := truncate(strings.TrimSpace(strings.Map(func(r rune) rune {
 			if strings.ContainsRune(`:\/?*[]'`, r) {
 				return ' '
 			}

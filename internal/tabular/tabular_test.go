@@ -190,7 +190,7 @@ func TestLimits(t *testing.T) {
 	} {
 		rows, err := tabular.Read(t.Context(), bytes.NewReader(c.raw), small)
 		f := fault.Of(err)
-		if len(f) != 1 || f[0].Code != c.code || f[0].WayOut == "" {
+		if len(f) != 1 || f[0].Code != c.code || f[0].Hint == "" {
 			t.Errorf("%s: %d rows, %v", name, len(rows), err)
 		}
 	}

@@ -95,9 +95,9 @@ func (r *arena) received() stock.LotView {
 	return lot
 }
 
-func (r *arena) hung(piece string) store.Hung {
+func (r *arena) hung(piece string) store.PieceRow {
 	r.Helper()
-	h, err := r.store.Hung(r.Context(), r.shop.ID, piece)
+	h, err := r.store.PieceRow(r.Context(), r.shop.ID, piece)
 	if err != nil {
 		r.Fatal(err)
 	}
@@ -331,7 +331,7 @@ func (r *arena) close() {
 		if err := r.db.QueryRow("SELECT r.value_per_kg FROM results r JOIN breakdowns b ON b.id = r.breakdown_id WHERE b.public_id = ?", id).Scan(&kept); err != nil {
 			return err.Error()
 		}
-		if per := c.Recorded.Side("", false).Totals().PerKg; fmt.Sprintf("%.2f", kept) != per.String() {
+		if per := c.Recorded.Alternative("", false).Totals().PerKg; fmt.Sprintf("%.2f", kept) != per.String() {
 			return fmt.Sprintf("kept as %.2f a kilogram, it is %s", kept, per)
 		}
 		return ""

@@ -278,7 +278,7 @@ func (s *shop) try(n int, kinds map[string]bool) int {
 	if err != nil {
 		s.Fatal(err)
 	}
-	if err := s.w.Stock.ChoosePlan(s.ctx, piece, stock.PlanPick{PlanID: plan.ID}, v.Card.Hung.Piece.Version); err != nil {
+	if err := s.w.Stock.ChoosePlan(s.ctx, piece, stock.PlanPick{PlanID: plan.ID}, v.Card.Row.Piece.Version); err != nil {
 		s.Fatalf("%s %s: %v", p.ID, plan.ID, err)
 	}
 	board := s.cut(piece, plan)

@@ -171,18 +171,18 @@ func near(asked, name []string) int {
 			return 2
 		}
 		n := len([]rune(asked))
-		most := 0
+		limit := 0
 		if n >= 3 {
-			most = 1
+			limit = 1
 		}
 		if n >= 7 {
-			most = 2
+			limit = 2
 		}
-		if d := slips(asked, word, most); d <= most {
+		if d := slips(asked, word, limit); d <= limit {
 			return slipCosts * d
 		}
 		if n >= 4 && len([]rune(word)) > n { // the beginning of a longer word
-			if d := slips(asked, string([]rune(word)[:n]), most); d <= most {
+			if d := slips(asked, string([]rune(word)[:n]), limit); d <= limit {
 				return slipCosts*d + 2
 			}
 		}
@@ -219,10 +219,10 @@ func fit(asked, name []string, cost func(asked, word string) int) int {
 
 // slips counts the letters that were left out, added, taken for another or exchanged with their neighbour (the
 // restricted Damerau–Levenshtein distance); more than most need not be exact.
-func slips(a, b string, most int) int {
+func slips(a, b string, limit int) int {
 	x, y := []rune(a), []rune(b)
-	if d := len(x) - len(y); d > most || -d > most {
-		return most + 1
+	if d := len(x) - len(y); d > limit || -d > limit {
+		return limit + 1
 	}
 	rows := make([][]int, len(x)+1)
 	for i := range rows {

@@ -184,18 +184,18 @@ func (p Problem) atMost() float64 {
 	}
 	sum := 0.0
 	for _, x := range p.Pieces {
-		most := math.Inf(-1)
+		maximum := math.Inf(-1)
 		if x.Waits {
-			most = 0
+			maximum = 0
 		}
 		for _, pl := range x.Plans {
 			v := -pl.Cost.Float()
 			for _, y := range pl.Yields {
 				v += price[y.Product].Float() * y.Mass.Grams() / 1000
 			}
-			most = math.Max(most, v)
+			maximum = math.Max(maximum, v)
 		}
-		sum += most * float64(x.Count)
+		sum += maximum * float64(x.Count)
 	}
 	return sum + 1
 }

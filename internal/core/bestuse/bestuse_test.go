@@ -234,7 +234,7 @@ func TestWithAPencil(t *testing.T) {
 	}
 	// one more kilo of steak at the full price is worth nothing until a whole second piece pays: 145−9·… the second piece seamed brings 85 + 12 = 97 > 90
 	w, err := Margins(p, got, BranchAndBound{}, nil)
-	if err != nil || len(w.Demand) != 1 || w.Demand[0].Product != "steak" || w.Demand[0].Worth.Text(2) != "7.00" {
+	if err != nil || len(w.Demand) != 1 || w.Demand[0].Product != "steak" || w.Demand[0].PerKg.Text(2) != "7.00" {
 		t.Errorf("a kilo of demand: %+v %v", w, err)
 	}
 	if w.Hour != nil {
@@ -277,7 +277,7 @@ func TestConflictNamesTheOrders(t *testing.T) {
 	}
 	p.Pieces[1].Waits = true
 	// the block must be cut, the end may wait: what is ordered of it is out of reach
-	if c, err = Conflict(p, BranchAndBound{}, nil); err != nil || len(c.Orders) != 1 || c.Orders[0] != (Short{"bone", grams(500), 0}) || !c.Minutes {
+	if c, err = Conflict(p, BranchAndBound{}, nil); err != nil || len(c.Orders) != 1 || c.Orders[0] != (UnmetOrder{"bone", grams(500), 0}) || !c.Minutes {
 		t.Fatalf("%+v %v", c, err)
 	}
 }
@@ -341,7 +341,7 @@ func TestTheLargestProblemStopsAtOnce(t *testing.T) {
 			}
 			return looks > after
 		})
-		before := s.lp.since
+		before := s.lp.pivots
 		got, err := s.run()
 		if err != nil && !errors.Is(err, ErrStopped) {
 			t.Fatal(err)
@@ -349,7 +349,7 @@ func TestTheLargestProblemStopsAtOnce(t *testing.T) {
 		if late > 4 { // the climb and the loop each see it once on their way out
 			t.Errorf("after %d looks it was asked %d times more", after, late)
 		}
-		if pivots := s.lp.since - before; pivots > after {
+		if pivots := s.lp.pivots - before; pivots > after {
 			t.Errorf("%d pivots in %d looks", pivots, after)
 		}
 		if err == nil && (got.Proven || math.IsInf(got.AtMost, 0) || got.AtMost < got.Value.Float()) {

@@ -61,7 +61,7 @@ func newHill(p Problem, kg [][]float64) *hill {
 	return h
 }
 
-func (h *hill) worth(j int) float64 {
+func (h *hill) marginOf(j int) float64 {
 	q := h.made[j]
 	v := h.price[j] * math.Min(q, h.caps[j])
 	if q > h.caps[j] {
@@ -73,7 +73,7 @@ func (h *hill) worth(j int) float64 {
 	return v
 }
 
-func (h *hill) over() float64 { return lacking * math.Max(0, h.used-h.limit-1e-9) }
+func (h *hill) overtime() float64 { return lacking * math.Max(0, h.used-h.limit-1e-9) }
 
 // shift moves one of piece i by so many (±1) under plan k and gives what it brings; the plan after the last is waiting.
 func (h *hill) shift(i, k, by int) float64 {
@@ -83,13 +83,13 @@ func (h *hill) shift(i, k, by int) float64 {
 	}
 	v := h.first[i] + k
 	gain := -float64(by) * h.cost[v]
-	gain += h.over()
+	gain += h.overtime()
 	h.used += float64(by) * h.minutes[v]
-	gain -= h.over()
+	gain -= h.overtime()
 	for _, j := range h.touches[v] {
-		gain -= h.worth(j)
+		gain -= h.marginOf(j)
 		h.made[j] += float64(by) * h.kg[j][v]
-		gain += h.worth(j)
+		gain += h.marginOf(j)
 	}
 	return gain
 }

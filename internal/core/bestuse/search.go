@@ -36,7 +36,7 @@ func (BranchAndBound) Solve(p Problem, known *Solution, stop Stop) (Solution, er
 	}
 	s := newSearch(p, stop)
 	if known != nil && p.meets(*known) {
-		s.take(p.sell(known.counts))
+		s.keepBest(p.sell(known.counts))
 	}
 	return s.run()
 }
@@ -97,7 +97,7 @@ func newSearch(p Problem, stop Stop) *search {
 	}
 	s.whole = len(s.piece)
 	kg := make([][]float64, len(p.Products)) // by product and whole variable
-	most := make([]float64, len(p.Products))
+	maximum := make([]float64, len(p.Products))
 	for j := range kg {
 		kg[j] = make([]float64, s.whole)
 	}
@@ -112,13 +112,13 @@ func newSearch(p Problem, stop Stop) *search {
 			for k := range x.Plans {
 				high = math.Max(high, kg[j][first[i]+k])
 			}
-			most[j] += high * float64(x.Count)
+			maximum[j] += high * float64(x.Count)
 		}
 	}
 	n := s.whole
 	beyond := map[int]int{} // product → its variable
 	for j, pr := range p.Products {
-		if pr.Cap != nil && pr.Fallback.Cmp(pr.Price) < 0 && most[j] > pr.Cap.Grams()/1000 {
+		if pr.Cap != nil && pr.Fallback.Cmp(pr.Price) < 0 && maximum[j] > pr.Cap.Grams()/1000 {
 			beyond[j] = n
 			n++
 		}
@@ -157,7 +157,7 @@ func newSearch(p Problem, stop Stop) *search {
 	for j, pr := range p.Products {
 		if e, ok := beyond[j]; ok {
 			c[e] = -pr.Price.Sub(pr.Fallback).Float()
-			high[e] = most[j] - pr.Cap.Grams()/1000
+			high[e] = maximum[j] - pr.Cap.Grams()/1000
 			r := row(false, pr.Cap.Grams()/1000)
 			copy(r, kg[j])
 			r[e] = -1
@@ -178,8 +178,8 @@ func newSearch(p Problem, stop Stop) *search {
 	return s
 }
 
-// take keeps a use where it is better than the best so far.
-func (s *search) take(found Solution) {
+// keepBest keeps a use where it is better than the best so far.
+func (s *search) keepBest(found Solution) {
 	if v := found.Value.Float(); s.p.meets(found) && v > s.value {
 		s.best, s.value = &found, v
 	}
@@ -187,14 +187,14 @@ func (s *search) take(found Solution) {
 
 func (s *search) bounds(n *node) {
 	for v := range s.whole {
-		s.lp.low[v], s.lp.high[v] = float64(n.low[v]), float64(n.high[v])
+		s.lp.lower[v], s.lp.upper[v] = float64(n.low[v]), float64(n.high[v])
 	}
 }
 
 func (s *search) run() (Solution, error) {
 	root := &node{low: make([]int32, s.whole), high: make([]int32, s.whole), bound: s.p.atMost()}
 	for v := range s.whole {
-		root.high[v] = int32(s.lp.high[v])
+		root.high[v] = int32(s.lp.upper[v])
 	}
 	heap.Push(&s.open, root)
 	if s.stop != nil { // something to show, should it be stopped soon
@@ -212,7 +212,7 @@ func (s *search) run() (Solution, error) {
 				break
 			}
 			at := n
-			if n = s.look(n); s.lp.stopped { // what was looked at is not known to be done
+			if n = s.explore(n); s.lp.stopped { // what was looked at is not known to be done
 				stopped, left = true, at.bound
 				break
 			}
@@ -236,8 +236,8 @@ func (s *search) run() (Solution, error) {
 	return out, nil
 }
 
-// look solves the relaxation of a node, branches where it must, and gives the child to go on with.
-func (s *search) look(n *node) *node {
+// explore solves the relaxation of a node, branches where it must, and gives the child to go on with.
+func (s *search) explore(n *node) *node {
 	s.visited++
 	s.bounds(n)
 	z, ok := s.lp.solve(s.value + exact)
@@ -256,11 +256,11 @@ func (s *search) look(n *node) *node {
 	}
 	if v < 0 {
 		found := s.p.sell(s.counts(func(v int) int { return int(math.Round(s.x[v])) }))
-		s.take(found)
+		s.keepBest(found)
 		if s.p.meets(found) {
 			return nil
 		}
-		return s.around(n, z)
+		return s.neighbourhood(n, z)
 	}
 	floor := int32(math.Floor(s.x[v]))
 	down := &node{low: n.low, high: append([]int32(nil), n.high...), bound: z, depth: n.depth + 1}
@@ -274,9 +274,9 @@ func (s *search) look(n *node) *node {
 	return down
 }
 
-// around takes a node apart whose relaxed use is whole but for rounding errors and, rounded, breaks a limit by as little: it fixes one variable at
+// neighbourhood takes a node apart whose relaxed use is whole but for rounding errors and, rounded, breaks a limit by as little: it fixes one variable at
 // its rounded value, and leaves what lies on both sides for later.
-func (s *search) around(n *node, z float64) *node {
+func (s *search) neighbourhood(n *node, z float64) *node {
 	for v := range s.whole {
 		if n.low[v] == n.high[v] {
 			continue
@@ -305,11 +305,11 @@ func (s *search) fix(n *node, z float64) {
 	}
 	room := z - s.value - exact
 	var low, high []int32
-	for j, v := range s.lp.outside {
+	for j, v := range s.lp.nonbasic {
 		if v >= s.whole || n.low[v] == n.high[v] {
 			continue
 		}
-		g := math.Abs(s.lp.gain[j])
+		g := math.Abs(s.lp.reduced[j])
 		if g < 1e-7 {
 			continue
 		}
@@ -320,7 +320,7 @@ func (s *search) fix(n *node, z float64) {
 		if low == nil {
 			low, high = append([]int32(nil), n.low...), append([]int32(nil), n.high...)
 		}
-		if s.lp.atHigh[j] {
+		if s.lp.atUpper[j] {
 			low[v] = high[v] - steps
 		} else {
 			high[v] = low[v] + steps
@@ -342,7 +342,7 @@ func (s *search) branch(z float64, n *node) int {
 		if f < 1e-6 || f > 1-1e-6 {
 			continue
 		}
-		down, up := s.guess(v, f, z, n)
+		down, up := s.strongBranch(v, f, z, n)
 		if sc := math.Max(down, 1e-6) * math.Max(up, 1e-6); sc > score {
 			best, score = v, sc
 		}
@@ -350,14 +350,14 @@ func (s *search) branch(z float64, n *node) int {
 	return best
 }
 
-// guess says by how much the bound is likely to fall when v is branched on: as it fell before, or as a try shows.
-func (s *search) guess(v int, f, z float64, n *node) (down, up float64) {
+// strongBranch says by how much the bound is likely to fall when v is branched on: as it fell before, or as a try shows.
+func (s *search) strongBranch(v int, f, z float64, n *node) (down, up float64) {
 	if s.nDown[v] < tries && n.low[v] < n.high[v] {
 		fall := func(low, high int32) float64 {
-			was := [2]float64{s.lp.low[v], s.lp.high[v]}
-			s.lp.low[v], s.lp.high[v] = float64(low), float64(high)
+			was := [2]float64{s.lp.lower[v], s.lp.upper[v]}
+			s.lp.lower[v], s.lp.upper[v] = float64(low), float64(high)
 			got, ok := s.lp.solve(s.value)
-			s.lp.low[v], s.lp.high[v] = was[0], was[1]
+			s.lp.lower[v], s.lp.upper[v] = was[0], was[1]
 			s.visited++
 			if !ok {
 				if math.IsInf(s.value, -1) {
@@ -384,4 +384,4 @@ func (s *search) counts(of func(v int) int) [][]int {
 }
 
 // round makes a whole use of the relaxed one at hand.
-func (s *search) round() { s.take(s.p.sell(s.hill.climb(s.x))) }
+func (s *search) round() { s.keepBest(s.p.sell(s.hill.climb(s.x))) }

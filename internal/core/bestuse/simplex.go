@@ -16,28 +16,28 @@ const (
 //
 // Variables 0 … n−1 are x; n+i is the slack of row i. The tableau is condensed: basic = rhs − tableau·nonbasic, z = z0 + gain·nonbasic.
 type relaxation struct {
-	n, m      int
-	c         []float64
-	rows      [][]float64
-	limit     []float64
-	low, high []float64 // of all n+m variables
+	n, m         int
+	c            []float64
+	rows         [][]float64
+	rhsGiven     []float64
+	lower, upper []float64 // of all n+m variables
 
-	t       [][]float64
-	rhs     []float64
-	gain    []float64
-	z0      float64
-	basis   []int
-	outside []int // the nonbasic variables, by column
-	atHigh  []bool
-	x       []float64 // values of the basic variables, by row
-	since   int
+	tableau  [][]float64
+	rhs      []float64
+	reduced  []float64
+	z0       float64
+	basis    []int
+	nonbasic []int // the nonbasic variables, by column
+	atUpper  []bool
+	basic    []float64 // values of the basic variables, by row
+	pivots   int
 
 	stop    Stop // asked before each pivot, the dearest thing there is; nil never stops
 	stopped bool // the last solve was stopped: its answer says nothing
 
-	full  []int
-	order []candidate
-	moved []candidate // columns that are not at zero, and where they are
+	filled  []int
+	order   []candidate
+	nonzero []candidate // columns that are not at zero, and where they are
 }
 
 type candidate struct {
@@ -47,14 +47,14 @@ type candidate struct {
 
 func newRelaxation(c []float64, rows [][]float64, limit []float64, equal []bool, high []float64) *relaxation {
 	n, m := len(c), len(rows)
-	r := &relaxation{n: n, m: m, c: c, rows: rows, limit: limit, low: make([]float64, n+m), high: make([]float64, n+m), atHigh: make([]bool, n), x: make([]float64, m),
-		basis: make([]int, m), outside: make([]int, n), rhs: make([]float64, m), gain: make([]float64, n), t: make([][]float64, m)}
-	copy(r.high, high)
+	r := &relaxation{n: n, m: m, c: c, rows: rows, rhsGiven: limit, lower: make([]float64, n+m), upper: make([]float64, n+m), atUpper: make([]bool, n), basic: make([]float64, m),
+		basis: make([]int, m), nonbasic: make([]int, n), rhs: make([]float64, m), reduced: make([]float64, n), tableau: make([][]float64, m)}
+	copy(r.upper, high)
 	for i := range m {
 		if !equal[i] {
-			r.high[n+i] = math.Inf(1)
+			r.upper[n+i] = math.Inf(1)
 		}
-		r.t[i] = make([]float64, n)
+		r.tableau[i] = make([]float64, n)
 	}
 	r.start()
 	return r
@@ -63,19 +63,19 @@ func newRelaxation(c []float64, rows [][]float64, limit []float64, equal []bool,
 // start makes the tableau of the slack basis.
 func (r *relaxation) start() {
 	for i := range r.m {
-		copy(r.t[i], r.rows[i])
+		copy(r.tableau[i], r.rows[i])
 		r.basis[i] = r.n + i
 	}
-	copy(r.rhs, r.limit)
-	copy(r.gain, r.c)
-	r.z0, r.since = 0, 0
+	copy(r.rhs, r.rhsGiven)
+	copy(r.reduced, r.c)
+	r.z0, r.pivots = 0, 0
 	for j := range r.n {
-		r.outside[j] = j
+		r.nonbasic[j] = j
 	}
 }
 
-// anew makes the tableau of the present basis from the rows as they were given.
-func (r *relaxation) anew() {
+// refactor makes the tableau of the present basis from the rows as they were given.
+func (r *relaxation) refactor() {
 	want := make([]bool, r.n+r.m)
 	for _, v := range r.basis {
 		want[v] = true
@@ -83,12 +83,12 @@ func (r *relaxation) anew() {
 	r.start()
 	for !r.ended() {
 		row, col, best := -1, -1, smallest
-		for j, v := range r.outside {
+		for j, v := range r.nonbasic {
 			if !want[v] {
 				continue
 			}
 			for i, b := range r.basis {
-				if a := math.Abs(r.t[i][j]); !want[b] && a > best {
+				if a := math.Abs(r.tableau[i][j]); !want[b] && a > best {
 					row, col, best = i, j, a
 				}
 			}
@@ -101,78 +101,78 @@ func (r *relaxation) anew() {
 		}
 		r.pivot(row, col)
 	}
-	r.since = 0
+	r.pivots = 0
 }
 
 func (r *relaxation) pivot(row, col int) {
-	pr := r.t[row]
+	pr := r.tableau[row]
 	p := 1 / pr[col]
 	pr[col] = 1
-	r.full = r.full[:0] // most rows have few columns that are not zero
+	r.filled = r.filled[:0] // most rows have few columns that are not zero
 	for j := range pr {
 		if math.Abs(pr[j]) < 1e-13 {
 			pr[j] = 0
 			continue
 		}
 		pr[j] *= p
-		r.full = append(r.full, j)
+		r.filled = append(r.filled, j)
 	}
 	r.rhs[row] *= p
-	for i, ti := range r.t {
+	for i, ti := range r.tableau {
 		f := ti[col]
 		if i == row || f == 0 {
 			continue
 		}
-		for _, j := range r.full {
+		for _, j := range r.filled {
 			ti[j] -= f * pr[j]
 		}
 		ti[col] = -f * p
 		r.rhs[i] -= f * r.rhs[row]
 	}
-	if f := r.gain[col]; f != 0 {
-		for _, j := range r.full {
-			r.gain[j] -= f * pr[j]
+	if f := r.reduced[col]; f != 0 {
+		for _, j := range r.filled {
+			r.reduced[j] -= f * pr[j]
 		}
-		r.gain[col] = -f * p
+		r.reduced[col] = -f * p
 		r.z0 += f * r.rhs[row]
 	}
-	r.basis[row], r.outside[col] = r.outside[col], r.basis[row]
-	r.since++
+	r.basis[row], r.nonbasic[col] = r.nonbasic[col], r.basis[row]
+	r.pivots++
 }
 
-func (r *relaxation) at(col int) float64 {
-	if v := r.outside[col]; r.atHigh[col] {
-		return r.high[v]
+func (r *relaxation) valueAt(col int) float64 {
+	if v := r.nonbasic[col]; r.atUpper[col] {
+		return r.upper[v]
 	} else {
-		return r.low[v]
+		return r.lower[v]
 	}
 }
 
-// settle puts every nonbasic variable on the bound that its gain asks for and works the basic ones out.
-func (r *relaxation) settle() {
-	for j, v := range r.outside {
-		r.atHigh[j] = r.gain[j] > 0 && !math.IsInf(r.high[v], 1)
+// resetNonbasic puts every nonbasic variable on the bound that its gain asks for and works the basic ones out.
+func (r *relaxation) resetNonbasic() {
+	for j, v := range r.nonbasic {
+		r.atUpper[j] = r.reduced[j] > 0 && !math.IsInf(r.upper[v], 1)
 	}
-	r.moved = r.moved[:0]
-	for j := range r.outside {
-		if at := r.at(j); at != 0 {
-			r.moved = append(r.moved, candidate{j, at})
+	r.nonzero = r.nonzero[:0]
+	for j := range r.nonbasic {
+		if at := r.valueAt(j); at != 0 {
+			r.nonzero = append(r.nonzero, candidate{j, at})
 		}
 	}
-	for i, ti := range r.t {
+	for i, ti := range r.tableau {
 		x := r.rhs[i]
-		for _, o := range r.moved {
+		for _, o := range r.nonzero {
 			x -= ti[o.col] * o.ratio
 		}
-		r.x[i] = x
+		r.basic[i] = x
 	}
 }
 
 func (r *relaxation) value() float64 {
 	z := r.z0
-	for j, g := range r.gain {
+	for j, g := range r.reduced {
 		if g != 0 {
-			z += g * r.at(j)
+			z += g * r.valueAt(j)
 		}
 	}
 	return z
@@ -187,10 +187,10 @@ func (r *relaxation) ended() bool {
 // solve finds the best x under the present bounds. It stops early, with ok false, where there is none or none better than enough, and
 // where it was stopped.
 func (r *relaxation) solve(enough float64) (z float64, ok bool) {
-	if r.since > rebuild {
-		r.anew()
+	if r.pivots > rebuild {
+		r.refactor()
 	}
-	r.settle()
+	r.resetNonbasic()
 	for pivots := 0; ; pivots++ {
 		if r.ended() {
 			return 0, false
@@ -204,26 +204,26 @@ func (r *relaxation) solve(enough float64) (z float64, ok bool) {
 			return 0, false
 		}
 		v := r.basis[row]
-		bound := r.high[v]
+		bound := r.upper[v]
 		if up {
-			bound = r.low[v]
+			bound = r.lower[v]
 		}
-		move := (r.x[row] - bound) / r.t[row][col]
-		to := r.at(col) + move
-		for i := range r.x {
+		move := (r.basic[row] - bound) / r.tableau[row][col]
+		to := r.valueAt(col) + move
+		for i := range r.basic {
 			if i != row {
-				r.x[i] -= r.t[i][col] * move
+				r.basic[i] -= r.tableau[i][col] * move
 			}
 		}
-		r.x[row] = to
+		r.basic[row] = to
 		r.pivot(row, col)
-		r.atHigh[col] = !up
+		r.atUpper[col] = !up
 		if pivots%8 == 7 && r.value() <= enough {
 			return 0, false
 		}
-		if r.since > 2*rebuild {
-			r.anew()
-			r.settle()
+		if r.pivots > 2*rebuild {
+			r.refactor()
+			r.resetNonbasic()
 		}
 	}
 }
@@ -233,9 +233,9 @@ func (r *relaxation) solve(enough float64) (z float64, ok bool) {
 func (r *relaxation) leaving(careful bool) (row int, up bool, worst float64) {
 	row, worst = -1, feasible
 	for i, v := range r.basis {
-		if d := r.low[v] - r.x[i]; d > worst {
+		if d := r.lower[v] - r.basic[i]; d > worst {
 			row, up, worst = i, true, d
-		} else if d := r.x[i] - r.high[v]; d > worst {
+		} else if d := r.basic[i] - r.upper[v]; d > worst {
 			row, up, worst = i, false, d
 		}
 		if careful && row >= 0 {
@@ -249,13 +249,13 @@ func (r *relaxation) leaving(careful bool) (row int, up bool, worst float64) {
 // within its own do so on the way.
 func (r *relaxation) entering(row int, up bool, need float64) int {
 	r.order = r.order[:0]
-	for j, a := range r.t[row] {
-		v := r.outside[j]
-		if math.Abs(a) < smallest || r.low[v] == r.high[v] {
+	for j, a := range r.tableau[row] {
+		v := r.nonbasic[j]
+		if math.Abs(a) < smallest || r.lower[v] == r.upper[v] {
 			continue
 		}
-		if (a < 0) == (up != r.atHigh[j]) { // moving it off its bound moves the row the right way
-			r.order = append(r.order, candidate{j, math.Abs(r.gain[j] / a)})
+		if (a < 0) == (up != r.atUpper[j]) { // moving it off its bound moves the row the right way
+			r.order = append(r.order, candidate{j, math.Abs(r.reduced[j] / a)})
 		}
 	}
 	slices.SortFunc(r.order, func(a, b candidate) int {
@@ -264,17 +264,17 @@ func (r *relaxation) entering(row int, up bool, need float64) int {
 			return -1
 		case a.ratio > b.ratio+1e-12:
 			return 1
-		case math.Abs(r.t[row][a.col]) > math.Abs(r.t[row][b.col]):
+		case math.Abs(r.tableau[row][a.col]) > math.Abs(r.tableau[row][b.col]):
 			return -1
-		case math.Abs(r.t[row][a.col]) < math.Abs(r.t[row][b.col]):
+		case math.Abs(r.tableau[row][a.col]) < math.Abs(r.tableau[row][b.col]):
 			return 1
 		}
 		return a.col - b.col
 	})
 	for k, o := range r.order {
-		v := r.outside[o.col]
-		width := r.high[v] - r.low[v]
-		need -= width * math.Abs(r.t[row][o.col])
+		v := r.nonbasic[o.col]
+		width := r.upper[v] - r.lower[v]
+		need -= width * math.Abs(r.tableau[row][o.col])
 		if need <= feasible || k == len(r.order)-1 {
 			if need > feasible && k == len(r.order)-1 {
 				return -1 // all of them together cannot bring it within its bounds
@@ -282,12 +282,12 @@ func (r *relaxation) entering(row int, up bool, need float64) int {
 			return o.col
 		}
 		move := width
-		if r.atHigh[o.col] {
+		if r.atUpper[o.col] {
 			move = -width
 		}
-		r.atHigh[o.col] = !r.atHigh[o.col]
-		for i := range r.x {
-			r.x[i] -= r.t[i][o.col] * move
+		r.atUpper[o.col] = !r.atUpper[o.col]
+		for i := range r.basic {
+			r.basic[i] -= r.tableau[i][o.col] * move
 		}
 	}
 	return -1
@@ -295,14 +295,14 @@ func (r *relaxation) entering(row int, up bool, need float64) int {
 
 // values gives x.
 func (r *relaxation) values(into []float64) {
-	for j, v := range r.outside {
+	for j, v := range r.nonbasic {
 		if v < r.n {
-			into[v] = r.at(j)
+			into[v] = r.valueAt(j)
 		}
 	}
 	for i, v := range r.basis {
 		if v < r.n {
-			into[v] = r.x[i]
+			into[v] = r.basic[i]
 		}
 	}
 }

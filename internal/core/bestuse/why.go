@@ -7,22 +7,22 @@ import (
 	"falda/internal/core/measure"
 )
 
-// Margin is what one more kilogram of demand for a product would be worth.
-type Margin struct {
+// DemandPrice is what one more kilogram of demand for a product would be worth.
+type DemandPrice struct {
 	Product string
-	Worth   measure.Money
+	PerKg   measure.Money
 }
 
-// Worths are what a little more of each limit would bring. They are differences of two best uses, not slopes: pieces are whole.
-type Worths struct {
+// ShadowPrices are what a little more of each limit would bring. They are differences of two best uses, not slopes: pieces are whole.
+type ShadowPrices struct {
 	Hour   *measure.Money // one more bench hour; nil where minutes are no limit
-	Demand []Margin       // of each product of which some is sold at the fallback, or could be
+	Demand []DemandPrice  // of each product of which some is sold at the fallback, or could be
 	Proven bool
 }
 
 // Margins works out what one more bench hour and one more kilogram of demand for each capped product would be worth, beside a best use.
-func Margins(p Problem, best Solution, with Solver, stop Stop) (Worths, error) {
-	w := Worths{Proven: best.Proven}
+func Margins(p Problem, best Solution, with Solver, stop Stop) (ShadowPrices, error) {
+	w := ShadowPrices{Proven: best.Proven}
 	more := func(q Problem) (measure.Money, error) {
 		s, err := with.Solve(q, &best, stop)
 		if err != nil {
@@ -51,7 +51,7 @@ func Margins(p Problem, best Solution, with Solver, stop Stop) (Worths, error) {
 		if err != nil {
 			return w, err
 		}
-		w.Demand = append(w.Demand, Margin{pr.ID, worth})
+		w.Demand = append(w.Demand, DemandPrice{pr.ID, worth})
 	}
 	return w, nil
 }
@@ -178,10 +178,10 @@ func (p Problem) why(s Solution, c Choice, i, k int) Why {
 
 // lost gives the product of which most more is sold at the fallback under t than under s.
 func (p Problem) lost(s, t Solution) string {
-	id, most := "", measure.Mass(0)
+	id, maximum := "", measure.Mass(0)
 	for j := range p.Products {
-		if more := t.Sales[j].Fallback - s.Sales[j].Fallback; more > most {
-			id, most = p.Products[j].ID, more
+		if more := t.Sales[j].Fallback - s.Sales[j].Fallback; more > maximum {
+			id, maximum = p.Products[j].ID, more
 		}
 	}
 	return id
@@ -200,8 +200,8 @@ func moved(counts [][]int, i, k, o int) [][]int {
 	return out
 }
 
-// Short is an order that stands in a conflict, and the most that could be cut for it were it the only one.
-type Short struct {
+// UnmetOrder is an order that stands in a conflict, and the most that could be cut for it were it the only one.
+type UnmetOrder struct {
 	Product string
 	Order   measure.Mass
 	AtMost  measure.Mass
@@ -209,7 +209,7 @@ type Short struct {
 
 // Clash is a smallest set of orders and limits that cannot be kept together: without any one of them the others can.
 type Clash struct {
-	Orders  []Short
+	Orders  []UnmetOrder
 	Minutes bool // the bench minutes are one of them
 }
 
@@ -261,17 +261,17 @@ func Conflict(p Problem, with Solver, stop Stop) (Clash, error) {
 		if pr.Order == 0 {
 			continue
 		}
-		most, err := most(q, j, with, stop)
+		maximum, err := maxOf(q, j, with, stop)
 		if err != nil {
 			return c, err
 		}
-		c.Orders = append(c.Orders, Short{pr.ID, pr.Order, most})
+		c.Orders = append(c.Orders, UnmetOrder{pr.ID, pr.Order, maximum})
 	}
 	return c, nil
 }
 
-// most is the most that can be cut of a product when nothing else is asked for.
-func most(q Problem, j int, with Solver, stop Stop) (measure.Mass, error) {
+// maxOf is the most that can be cut of a product when nothing else is asked for.
+func maxOf(q Problem, j int, with Solver, stop Stop) (measure.Mass, error) {
 	q.Products = slices.Clone(q.Products)
 	for n := range q.Products {
 		q.Products[n].Order = 0

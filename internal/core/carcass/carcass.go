@@ -21,8 +21,8 @@ type Cut struct {
 	Count int          // in one carcass
 }
 
-// Beside is what a carcass gives beside its pieces: kidneys, bone, fat, loss. Key is that of the product that it is sold as; empty where it is not sold.
-type Beside struct {
+// OtherYield is what a carcass gives beside its pieces: kidneys, bone, fat, loss. Key is that of the product that it is sold as; empty where it is not sold.
+type OtherYield struct {
 	ID, Name string
 	Key      string
 	Form     string
@@ -35,17 +35,17 @@ type Cap struct {
 	Fallback measure.Money
 }
 
-// Kill is a week's kill and what it is reckoned by.
-type Kill struct {
-	Heads    int
-	Cuts     []Cut
-	Beside   []Beside
-	Minutes  float64 // of one carcass
-	Purchase measure.Money
-	Prices   map[string]measure.Price
-	Rates    value.Rates
-	Caps     map[string]Cap
-	Currency measure.Currency // each line of the week is rounded once to its smallest coin
+// Batch is a week's kill and what it is reckoned by.
+type Batch struct {
+	Heads       int
+	Cuts        []Cut
+	OtherYields []OtherYield
+	Minutes     float64 // of one carcass
+	Purchase    measure.Money
+	Prices      map[string]measure.Price
+	Rates       value.Rates
+	Caps        map[string]Cap
+	Currency    measure.Currency // each line of the week is rounded once to its smallest coin
 }
 
 // Line is one product of the week.
@@ -74,23 +74,23 @@ type Flow struct {
 	Value    measure.Money // of what is sold, demand counted
 }
 
-// Roll is a week's kill, rolled up.
-type Roll struct {
-	Heads  int
-	Lines  []Line
-	Pieces []PieceLine
-	Beside []Beside
-	Flows  []Flow
-	Totals value.Totals // of the week; PerKg is of carcass
-	Mass   measure.Mass // of the week
-	Lost   measure.Money
+// RollUp is a week's kill, rolled up.
+type RollUp struct {
+	Heads       int
+	Lines       []Line
+	Pieces      []PieceLine
+	OtherYields []OtherYield
+	Flows       []Flow
+	Totals      value.Totals // of the week; PerKg is of carcass
+	Mass        measure.Mass // of the week
+	Lost        measure.Money
 
 	currency measure.Currency
 }
 
-// Of rolls a week's kill up.
-func Of(k Kill) Roll {
-	r := Roll{Heads: k.Heads, Beside: k.Beside, currency: k.Currency}
+// Roll rolls a week's kill up.
+func Roll(k Batch) RollUp {
+	r := RollUp{Heads: k.Heads, OtherYields: k.OtherYields, currency: k.Currency}
 	meat, waste := measure.Mass(0), measure.Mass(0) // of the week
 	heads := big.NewRat(int64(k.Heads), 1)
 	at := map[string]int{}
@@ -139,7 +139,7 @@ func Of(k Kill) Roll {
 		meat += p.Meat
 		r.Pieces = append(r.Pieces, p)
 	}
-	for _, b := range k.Beside {
+	for _, b := range k.OtherYields {
 		r.Mass += b.Mass * measure.Mass(k.Heads)
 		to := string(value.Loss)
 		if b.Key != "" {
@@ -195,7 +195,7 @@ func Of(k Kill) Roll {
 }
 
 // share rounds what each piece of a carcass brings, so that together they are the head's sales, in the lines of the pieces and in the bands alike.
-func (r *Roll) share() {
+func (r *RollUp) share() {
 	var bands []int
 	var exact []measure.Money
 	for i, f := range r.Flows {
@@ -215,12 +215,12 @@ func (r *Roll) share() {
 }
 
 // PerHead gives an amount of the week for one carcass, rounded once.
-func (r Roll) PerHead(m measure.Money) measure.Money {
+func (r RollUp) PerHead(m measure.Money) measure.Money {
 	return r.currency.Round(m.Over(big.NewRat(int64(r.Heads), 1)))
 }
 
 // Head is what one carcass brings: each line its part of the week's, rounded so that they add up to its value.
-func (r Roll) Head() value.Totals {
+func (r RollUp) Head() value.Totals {
 	t := r.Totals.Shared(big.NewRat(1, int64(r.Heads)), r.PerHead(r.Totals.Value), r.currency)
 	t.PerKg, t.PerHour = r.Totals.PerKg, r.Totals.PerHour
 	return t

@@ -50,7 +50,7 @@ func TestARollAddsUp(t *testing.T) {
 		d := c.Division(atlas.UsualDivision)
 		whole := a.Whole(c, atlas.UsualDivision)
 		masses := whole.Split(kg(c.WeightKg.Typical))
-		k := Kill{Heads: 7, Minutes: 31.5, Purchase: measure.MustMoney("123.45"), Prices: map[string]measure.Price{}, Caps: map[string]Cap{},
+		k := Batch{Heads: 7, Minutes: 31.5, Purchase: measure.MustMoney("123.45"), Prices: map[string]measure.Price{}, Caps: map[string]Cap{},
 			Rates: value.Rates{LabourPerHour: measure.MustMoney("24"), PackagingPerKg: measure.MustMoney("0.12"), DiscardPerKg: measure.MustMoney("0.2")}}
 		at := map[string]measure.Mass{}
 		for i, part := range whole.Parts() {
@@ -68,13 +68,13 @@ func TestARollAddsUp(t *testing.T) {
 			}
 		}
 		for _, o := range d.Other {
-			b := Beside{ID: o.ID, Name: o.Name, Mass: at[o.ID]}
+			b := OtherYield{ID: o.ID, Name: o.Name, Mass: at[o.ID]}
 			if o.As != "" {
 				b.Key, b.Form = c.Species+"."+o.As, o.Kind // fat and bone are no meat
 			}
-			k.Beside = append(k.Beside, b)
+			k.OtherYields = append(k.OtherYields, b)
 		}
-		r := Of(k)
+		r := Roll(k)
 		if r.Mass != 7*kg(c.WeightKg.Typical) {
 			t.Errorf("%s: the week weighs %d", c.ID, r.Mass)
 		}
@@ -118,7 +118,7 @@ func TestARollAddsUp(t *testing.T) {
 			}
 		}
 		beside := measure.Mass(0)
-		for _, b := range k.Beside {
+		for _, b := range k.OtherYields {
 			if b.Key != "" {
 				beside += b.Mass
 			}

@@ -13,29 +13,29 @@ import (
 // floor of whole cuts, 63 °C (145 °F).
 type Doneness struct {
 	ID, Name string
-	CentreC  float64
+	CoreC    float64
 }
 
-// Wanted lists them, least done first.
-var Wanted = []Doneness{{"rare", "Rare", 50}, {"medium_rare", "Medium rare", 55}, {"medium", "Medium", FloorWhole}, {"medium_well", "Medium well", 67}, {"well", "Well done", FloorMinced}}
+// DonenessLevels lists them, least done first.
+var DonenessLevels = []Doneness{{"rare", "Rare", 50}, {"medium_rare", "Medium rare", 55}, {"medium", "Medium", MinCoreWhole}, {"medium_well", "Medium well", 67}, {"well", "Well done", MinCoreMinced}}
 
 // SafeDoneness is the least done that is not below a floor.
 func SafeDoneness(floorC float64) Doneness {
-	for _, d := range Wanted {
-		if d.CentreC >= floorC {
+	for _, d := range DonenessLevels {
+		if d.CoreC >= floorC {
 			return d
 		}
 	}
-	return Wanted[len(Wanted)-1]
+	return DonenessLevels[len(DonenessLevels)-1]
 }
 
 // FindDoneness gives one by its id.
 func FindDoneness(id string) (Doneness, bool) {
-	i := slices.IndexFunc(Wanted, func(d Doneness) bool { return d.ID == id })
+	i := slices.IndexFunc(DonenessLevels, func(d Doneness) bool { return d.ID == id })
 	if i < 0 {
 		return Doneness{}, false
 	}
-	return Wanted[i], true
+	return DonenessLevels[i], true
 }
 
 // Grams of raw meat an eater has, bone-free. Common practice, no source.
@@ -44,10 +44,10 @@ const (
 	SteakEach = 225.0
 )
 
-// Asked is what an eater asks of a cut.
-type Asked struct {
+// CardRequest is what an eater asks of a cut.
+type CardRequest struct {
 	Doneness  string  // empty for the least done that is not below the floor
-	Eaters    int     // 0 where nobody said
+	Diners    int     // 0 where nobody said
 	WeightG   float64 // of what is cooked; 0 for one portion, or a usual piece
 	Treated   bool    // pierced, tenderised, rolled or stuffed, beyond what the product is by itself
 	Allergens []string
@@ -63,25 +63,25 @@ type Step struct {
 
 // Card is how a cut is cooked.
 type Card struct {
-	Product  atlas.Product
-	Muscles  []atlas.Muscle
-	Method   atlas.Method
-	Doneness *Doneness // of quick and roasted cuts
-	WeightG  float64
-	Feeds    int
-	EachG    float64
-	Steps    []Step
-	CentreC  float64 // wanted, after the rest
-	TakeOutC float64 // out of the heat
-	RestMin  float64
-	FloorC   float64
-	FloorWhy string
-	Below    bool // the wanted centre is below the floor
-	Treated  bool // its outside has come inside: the floor is that of minced meat
-	Slice    string
-	Grain    string // direction: one way, two ways, fan, spiral
-	Contains []string
-	HoldMin  float64 // how long it may wait warm beyond its rest
+	Product        atlas.Product
+	Muscles        []atlas.Muscle
+	Method         atlas.Method
+	Doneness       *Doneness // of quick and roasted cuts
+	WeightG        float64
+	Feeds          int
+	EachG          float64
+	Steps          []Step
+	CoreC          float64 // wanted, after the rest
+	TakeOutC       float64 // out of the heat
+	RestMin        float64
+	MinSafeCoreC   float64
+	MinSafeCoreWhy string
+	BelowSafe      bool // the wanted centre is below the floor
+	Treated        bool // its outside has come inside: the floor is that of minced meat
+	Slice          string
+	Grain          string // direction: one way, two ways, fan, spiral
+	Contains       []string
+	HoldMin        float64 // how long it may wait warm beyond its rest
 }
 
 // usualG is what is cooked at once where nobody said.
@@ -102,13 +102,13 @@ func usualG(pr atlas.Product, p atlas.Piece) float64 {
 }
 
 // Of makes the card of a product of a piece. Weights 10 g to 50 kg, eaters up to 500; faults name the field.
-func Of(p atlas.Piece, pr atlas.Product, a Asked) (Card, error) {
+func Of(p atlas.Piece, pr atlas.Product, a CardRequest) (Card, error) {
 	var faults fault.List
 	d, ok := FindDoneness(a.Doneness)
 	if !ok && a.Doneness != "" {
 		faults.Add("doneness", fault.New("", "unknown", "is not a doneness", "Choose one of the list."))
 	}
-	if a.Eaters < 0 || a.Eaters > 500 {
+	if a.Diners < 0 || a.Diners > 500 {
 		faults.Add("eaters", fault.New("", "out_of_range", "must be from 1 to 500", ""))
 	}
 	if a.WeightG != 0 && !(a.WeightG >= 10 && a.WeightG <= 50_000) {
@@ -142,25 +142,25 @@ func Of(p atlas.Piece, pr atlas.Product, a Asked) (Card, error) {
 	c.WeightG = a.WeightG
 	if c.WeightG == 0 {
 		c.WeightG = usualG(pr, p)
-		if a.Eaters > 0 {
-			c.WeightG = math.Ceil(float64(a.Eaters)*c.EachG/10) * 10
+		if a.Diners > 0 {
+			c.WeightG = math.Ceil(float64(a.Diners)*c.EachG/10) * 10
 		}
 	}
 	c.Feeds = max(1, int(c.WeightG/c.EachG+0.25))
 	minced := method.ID == "mince" || pr.Form == "trim" || pr.Form == "sausage_trim"
 	c.Treated = a.Treated || pr.Treated != ""
-	c.FloorC, c.FloorWhy = Floor(minced, c.Treated)
+	c.MinSafeCoreC, c.MinSafeCoreWhy = MinSafeCore(minced, c.Treated)
 	if pr.Treated != "" && !minced {
-		c.FloorWhy = pr.Treated + ": it counts as minced meat, 71 °C"
+		c.MinSafeCoreWhy = pr.Treated + ": it counts as minced meat, 71 °C"
 	}
 	if a.Doneness == "" {
-		d = SafeDoneness(c.FloorC)
+		d = SafeDoneness(c.MinSafeCoreC)
 	}
-	if c.Treated && d.CentreC < c.FloorC { // whoever wants it pinker has a whole cut for that
-		d = SafeDoneness(c.FloorC)
+	if c.Treated && d.CoreC < c.MinSafeCoreC { // whoever wants it pinker has a whole cut for that
+		d = SafeDoneness(c.MinSafeCoreC)
 	}
 	c.cook(p, d, minced)
-	c.Below = c.CentreC < c.FloorC
+	c.BelowSafe = c.CoreC < c.MinSafeCoreC
 	c.slice(minced)
 	return c, nil
 }
@@ -218,17 +218,17 @@ func (c *Card) cook(p atlas.Piece, d Doneness, minced bool) {
 		thick = 25
 	}
 	slow := func(oven, minutes, centre float64, text string) {
-		c.CentreC, c.TakeOutC, c.RestMin, c.HoldMin = centre, centre, 10, 60
+		c.CoreC, c.TakeOutC, c.RestMin, c.HoldMin = centre, centre, 10, 60
 		c.Steps = append(c.Steps, Step{Do: "Brown it on all sides in a hot pan.", Minutes: 10, Hands: true}, Step{Do: text, Minutes: math.Round(minutes/5) * 5, OvenC: oven}, Step{Do: "Let it rest in its liquid.", Minutes: 10})
 	}
 	switch m := c.Method.ID; {
 	case minced:
-		c.CentreC, c.TakeOutC = FloorMinced, FloorMinced
+		c.CoreC, c.TakeOutC = MinCoreMinced, MinCoreMinced
 		c.Steps = []Step{{Do: "Hot pan or grill; turn it once. Cook it through: 71 °C in the thickest place.", Minutes: 10, Hands: true}}
 	case m == "grill" || m == "pan_fry":
-		c.Doneness, c.CentreC = &d, d.CentreC
-		c.TakeOutC, c.RestMin, c.HoldMin = d.CentreC-CarryOver(kg/math.Max(1, float64(c.Feeds))), math.Max(FloorRest, thick/6), 5
-		side := follows(d.CentreC, sideMinutes) * math.Pow(thick/25, 1.4)
+		c.Doneness, c.CoreC = &d, d.CoreC
+		c.TakeOutC, c.RestMin, c.HoldMin = d.CoreC-CarryOver(kg/math.Max(1, float64(c.Feeds))), math.Max(MinRest, thick/6), 5
+		side := follows(d.CoreC, sideMinutes) * math.Pow(thick/25, 1.4)
 		c.Steps = []Step{{Do: "Out of the cold, pat it dry, salt it.", Minutes: 30}, {Do: heat(m), Minutes: 5, Hands: true}}
 		if thick >= 38 {
 			c.Steps = append(c.Steps, Step{Do: "Brown it, about two minutes on each side.", Minutes: 4, Hands: true}, Step{Do: "Finish it in the oven.", Minutes: math.Round(2*side - 4), OvenC: 160})
@@ -237,35 +237,35 @@ func (c *Card) cook(p atlas.Piece, d Doneness, minced bool) {
 		}
 		c.Steps = append(c.Steps, Step{Do: "Rest it on a warm plate.", Minutes: math.Round(c.RestMin)})
 	case m == "stir_fry":
-		c.CentreC, c.TakeOutC = FloorMinced, FloorMinced // strips are thin: they are done through
+		c.CoreC, c.TakeOutC = MinCoreMinced, MinCoreMinced // strips are thin: they are done through
 		c.Steps = []Step{{Do: "Smoking hot pan, a little oil.", Minutes: 3, Hands: true}, {Do: "In small lots, tossing; each is done in two minutes.", Minutes: math.Max(2, math.Ceil(c.WeightG/300)*2), Hands: true}}
 	case m == "thin_slice":
-		c.CentreC, c.TakeOutC = FloorMinced, FloorMinced
+		c.CoreC, c.TakeOutC = MinCoreMinced, MinCoreMinced
 		c.Steps = []Step{{Do: "Very hot pan or plate.", Minutes: 3, Hands: true}, {Do: "A minute on each side; it is thin and done through.", Minutes: math.Max(2, math.Ceil(c.WeightG/400)*2), Hands: true}}
 	case m == "roast":
-		c.Doneness, c.CentreC = &d, d.CentreC
-		c.TakeOutC, c.RestMin, c.HoldMin = d.CentreC-CarryOver(kg), math.Min(30, 10+10*kg), 20
-		hot, perKg := 20.0, follows(d.CentreC, roastMinutes)
+		c.Doneness, c.CoreC = &d, d.CoreC
+		c.TakeOutC, c.RestMin, c.HoldMin = d.CoreC-CarryOver(kg), math.Min(30, 10+10*kg), 20
+		hot, perKg := 20.0, follows(d.CoreC, roastMinutes)
 		if p.Species == "lamb" {
 			perKg += 4
 		}
-		if c.FloorC == FloorMinced { // rolled or stuffed: 20 minutes very hot and 77 a kilogram at 180 °C
-			perKg, c.CentreC, c.TakeOutC = 77, math.Max(c.CentreC, FloorMinced), FloorMinced
+		if c.MinSafeCoreC == MinCoreMinced { // rolled or stuffed: 20 minutes very hot and 77 a kilogram at 180 °C
+			perKg, c.CoreC, c.TakeOutC = 77, math.Max(c.CoreC, MinCoreMinced), MinCoreMinced
 		}
 		if kg < 0.8 { // small joints need no hot start
 			hot = 10
 		}
 		c.Steps = []Step{{Do: "Out of the cold, pat it dry, salt it; no longer than an hour.", Minutes: 60}, {Do: "Very hot oven.", Minutes: hot, OvenC: 230}, {Do: "Turn the oven down.", Minutes: math.Round(perKg * kg), OvenC: 180}, {Do: "Rest it under a loose cover.", Minutes: math.Round(c.RestMin)}}
 	case m == "slow_roast" && c.tenderSlow(p):
-		c.CentreC, c.TakeOutC, c.RestMin, c.HoldMin = 90, 90, 20, 60
+		c.CoreC, c.TakeOutC, c.RestMin, c.HoldMin = 90, 90, 20, 60
 		c.Steps = []Step{{Do: "Brown it on all sides.", Minutes: 10, Hands: true}, {Do: "Low oven, covered at first, until a fork turns in it: 85 to 95 °C inside.",
 			Minutes: math.Round((150+80*c.onePiece(p))*c.tough()/5) * 5, OvenC: 120}, {Do: "Rest it under a loose cover.", Minutes: 20}}
 	case m == "slow_roast":
-		c.Doneness, c.CentreC = &d, d.CentreC
-		c.TakeOutC, c.RestMin, c.HoldMin = d.CentreC-2, 10, 45
-		c.Steps = []Step{{Do: "Brown it on all sides.", Minutes: 10, Hands: true}, {Do: "Low oven.", Minutes: math.Round((45 + 55*kg) * (0.7 + (d.CentreC-50)/50)), OvenC: 110}, {Do: "A short rest.", Minutes: 10}}
+		c.Doneness, c.CoreC = &d, d.CoreC
+		c.TakeOutC, c.RestMin, c.HoldMin = d.CoreC-2, 10, 45
+		c.Steps = []Step{{Do: "Brown it on all sides.", Minutes: 10, Hands: true}, {Do: "Low oven.", Minutes: math.Round((45 + 55*kg) * (0.7 + (d.CoreC-50)/50)), OvenC: 110}, {Do: "A short rest.", Minutes: 10}}
 	case m == "smoke":
-		c.CentreC, c.TakeOutC, c.RestMin, c.HoldMin = 93, 93, 45, 90
+		c.CoreC, c.TakeOutC, c.RestMin, c.HoldMin = 93, 93, 45, 90
 		c.Steps = []Step{{Do: "Season it; bring the smoker to heat.", Minutes: 40}, {Do: "In the smoke until a probe goes in like butter.", Minutes: math.Round((120 + 90*kg) * c.tough()), OvenC: 115}, {Do: "Rest it wrapped.", Minutes: 45}}
 	case m == "braise":
 		// by the size of one piece: 0.5 kg two hours, 2 kg three, 4 kg four
@@ -273,11 +273,11 @@ func (c *Card) cook(p atlas.Piece, d Doneness, minced bool) {
 	case m == "stew":
 		slow(150, 110*c.tough(), 90, "Covered with liquid, lid on, until tender.")
 	case m == "cure_cook":
-		c.CentreC, c.TakeOutC, c.RestMin, c.HoldMin = 85, 85, 15, 60
+		c.CoreC, c.TakeOutC, c.RestMin, c.HoldMin = 85, 85, 15, 60
 		c.Steps = []Step{{Do: "Rinse the cured piece, cover it with cold water.", Minutes: 10, Hands: true}, {Do: "Simmer, never boil, until tender.", Minutes: math.Round(40 + 70*kg)}, {Do: "Let it stand in its broth.", Minutes: 15}}
 	}
-	if c.FloorC == FloorMinced && c.TakeOutC < FloorMinced { // it has to get there in the heat
-		c.CentreC, c.TakeOutC = math.Max(c.CentreC, FloorMinced), FloorMinced
+	if c.MinSafeCoreC == MinCoreMinced && c.TakeOutC < MinCoreMinced { // it has to get there in the heat
+		c.CoreC, c.TakeOutC = math.Max(c.CoreC, MinCoreMinced), MinCoreMinced
 	}
 }
 
@@ -311,12 +311,12 @@ func (c Card) Minutes() float64 {
 	return sum
 }
 
-// Say is the wanted centre and the floor in a sentence.
-func (c Card) Say() string {
+// Summary is the wanted centre and the floor in a sentence.
+func (c Card) Summary() string {
 	switch {
-	case c.Below:
-		return fmt.Sprintf("%s is %.0f °C at the centre, below the safe floor of %.0f °C (%s): the eater's own choice, and not for the pregnant, the very young or old, or the ill.", c.Doneness.Name, c.CentreC, c.FloorC, c.FloorWhy)
+	case c.BelowSafe:
+		return fmt.Sprintf("%s is %.0f °C at the centre, below the safe floor of %.0f °C (%s): the eater's own choice, and not for the pregnant, the very young or old, or the ill.", c.Doneness.Name, c.CoreC, c.MinSafeCoreC, c.MinSafeCoreWhy)
 	default:
-		return fmt.Sprintf("%.0f °C at the centre; the safe floor is %.0f °C (%s).", c.CentreC, c.FloorC, c.FloorWhy)
+		return fmt.Sprintf("%.0f °C at the centre; the safe floor is %.0f °C (%s).", c.CoreC, c.MinSafeCoreC, c.MinSafeCoreWhy)
 	}
 }

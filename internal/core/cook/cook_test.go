@@ -20,12 +20,12 @@ func constant(c float64, minutes float64) []Sample {
 // integral agrees with that table to within 20 %.
 func TestLethalityAgainstTheTable(t *testing.T) {
 	for c, minutes := range map[float64]float64{60: 45, 65: 10, 70: 2, 75: 0.5, 80: 0.1} {
-		r, err := Read(constant(c, minutes), FloorWhole, 60, 1)
-		if err != nil || r.Minutes < 0.8*Enough || r.Minutes > 1.2*Enough {
-			t.Errorf("%g °C for %g min is worth %.3f min at 70 °C, %v", c, minutes, r.Minutes, err)
+		r, err := Read(constant(c, minutes), MinCoreWhole, 60, 1)
+		if err != nil || r.PasteurisationMinutes < 0.8*SafeMinutes || r.PasteurisationMinutes > 1.2*SafeMinutes {
+			t.Errorf("%g °C for %g min is worth %.3f min at 70 °C, %v", c, minutes, r.PasteurisationMinutes, err)
 		}
 	}
-	if r, _ := Read(constant(70, 2), FloorWhole, 60, 1); math.Abs(r.Minutes-2) > 1e-9 || r.EnoughAt == nil || *r.EnoughAt != 2*time.Minute {
+	if r, _ := Read(constant(70, 2), MinCoreWhole, 60, 1); math.Abs(r.PasteurisationMinutes-2) > 1e-9 || r.SafeAt == nil || *r.SafeAt != 2*time.Minute {
 		t.Errorf("two minutes at 70 °C: %+v", r)
 	}
 }
@@ -37,18 +37,18 @@ func TestLethalityAgainstAReferenceLibrary(t *testing.T) {
 	for s := 0; s <= 120*60; s += 10 {
 		log = append(log, Sample{time.Duration(s) * time.Second, curve(float64(s) / 60)})
 	}
-	r, err := Read(log, FloorWhole, 60, 2)
+	r, err := Read(log, MinCoreWhole, 60, 2)
 	want := quad.Fixed(func(m float64) float64 { return math.Pow(10, (curve(m)-70)/7.5) }, 0, 120, 400, nil, 0)
-	if err != nil || math.Abs(r.Minutes-want) > 1e-3*want {
-		t.Errorf("%.6f, by quadrature %.6f, %v", r.Minutes, want, err)
+	if err != nil || math.Abs(r.PasteurisationMinutes-want) > 1e-3*want {
+		t.Errorf("%.6f, by quadrature %.6f, %v", r.PasteurisationMinutes, want, err)
 	}
 	if math.Abs(r.Peak-67) > 1e-9 || r.PeakAt != time.Hour {
 		t.Errorf("peak %g at %s", r.Peak, r.PeakAt)
 	}
 	at63 := 120 / math.Pi * math.Asin(58.0/62)
 	at54 := 120 / math.Pi * math.Asin(49.0/62) // 60 °C wanted, 6 of them by the carry-over of two kilograms
-	if r.FloorAt == nil || math.Abs(r.FloorAt.Minutes()-at63) > 0.01 || r.TakeOutAt == nil || math.Abs(r.TakeOutAt.Minutes()-at54) > 0.01 {
-		t.Errorf("the floor at %v, out at %v; want %.3f and %.3f min", r.FloorAt, r.TakeOutAt, at63, at54)
+	if r.MinCoreAt == nil || math.Abs(r.MinCoreAt.Minutes()-at63) > 0.01 || r.TakeOutAt == nil || math.Abs(r.TakeOutAt.Minutes()-at54) > 0.01 {
+		t.Errorf("the floor at %v, out at %v; want %.3f and %.3f min", r.MinCoreAt, r.TakeOutAt, at63, at54)
 	}
 }
 
@@ -58,7 +58,7 @@ func TestWhatIsNoLog(t *testing.T) {
 			t.Errorf("%s is read", name)
 		}
 	}
-	if r, err := Read(constant(50, 90), FloorWhole, 60, 1); err != nil || r.FloorAt != nil || r.EnoughAt != nil {
+	if r, err := Read(constant(50, 90), MinCoreWhole, 60, 1); err != nil || r.MinCoreAt != nil || r.SafeAt != nil {
 		t.Errorf("a raw roast is done: %+v", r)
 	}
 }
@@ -69,7 +69,7 @@ func TestFloors(t *testing.T) {
 		minced, treated bool
 		want            float64
 	}{{false, false, 63}, {true, false, 71}, {false, true, 71}, {true, true, 71}} {
-		if got, why := Floor(c.minced, c.treated); got != c.want || why == "" {
+		if got, why := MinSafeCore(c.minced, c.treated); got != c.want || why == "" {
 			t.Errorf("%+v: %g", c, got)
 		}
 	}
@@ -94,26 +94,26 @@ func TestEveryCutHasACard(t *testing.T) {
 					continue
 				}
 				last := 0.0
-				for _, d := range Wanted {
-					c, err := Of(p, pr, Asked{Doneness: d.ID})
+				for _, d := range DonenessLevels {
+					c, err := Of(p, pr, CardRequest{Doneness: d.ID})
 					if err != nil {
 						t.Errorf("%s %s: %v", p.ID, pr.ID, err)
 						continue
 					}
 					cards++
-					if len(c.Steps) == 0 || c.CentreC < 45 || c.TakeOutC > c.CentreC || c.WeightG <= 0 || c.Feeds < 1 || c.Minutes() <= 0 || c.FloorC < 63 || math.IsNaN(c.Minutes()) || c.Say() == "" {
+					if len(c.Steps) == 0 || c.CoreC < 45 || c.TakeOutC > c.CoreC || c.WeightG <= 0 || c.Feeds < 1 || c.Minutes() <= 0 || c.MinSafeCoreC < 63 || math.IsNaN(c.Minutes()) || c.Summary() == "" {
 						t.Errorf("%s %s %s: %+v", p.ID, pr.ID, d.ID, c)
 					}
-					if c.Below != (c.CentreC < c.FloorC) || (c.Below && !strings.Contains(c.Say(), "below the safe floor")) {
-						t.Errorf("%s %s %s says %q", p.ID, pr.ID, d.ID, c.Say())
+					if c.BelowSafe != (c.CoreC < c.MinSafeCoreC) || (c.BelowSafe && !strings.Contains(c.Summary(), "below the safe floor")) {
+						t.Errorf("%s %s %s says %q", p.ID, pr.ID, d.ID, c.Summary())
 					}
 					if c.Doneness != nil && c.Minutes() < last {
 						t.Errorf("%s %s: %s takes less than the one before", p.ID, pr.ID, d.ID)
 					}
 					last = c.Minutes()
 				}
-				if c, err := Of(p, pr, Asked{Treated: true, Doneness: "rare"}); err != nil || c.CentreC < FloorMinced {
-					t.Errorf("%s %s, stuffed and rare: %g °C, %v", p.ID, pr.ID, c.CentreC, err)
+				if c, err := Of(p, pr, CardRequest{Treated: true, Doneness: "rare"}); err != nil || c.CoreC < MinCoreMinced {
+					t.Errorf("%s %s, stuffed and rare: %g °C, %v", p.ID, pr.ID, c.CoreC, err)
 				}
 			}
 		}
@@ -127,18 +127,18 @@ func TestEveryCutHasACard(t *testing.T) {
 func TestStuffedShoulderAndPortions(t *testing.T) {
 	p, _ := atlasOf(t).Find("lamb.shoulder_whole")
 	pr := atlas.Product{ID: "x", Name: "Stuffed shoulder", Form: "roast", Cook: "roast", From: map[string]float64{p.Muscles[0].ID: 100}}
-	c, err := Of(p, pr, Asked{WeightG: 2000, Treated: true, Allergens: []string{"milk"}})
-	if err != nil || c.Steps[1].Minutes != 20 || c.Steps[2].Minutes != 154 || c.Steps[2].OvenC != 180 || c.TakeOutC != FloorMinced || len(c.Contains) != 1 {
+	c, err := Of(p, pr, CardRequest{WeightG: 2000, Treated: true, Allergens: []string{"milk"}})
+	if err != nil || c.Steps[1].Minutes != 20 || c.Steps[2].Minutes != 154 || c.Steps[2].OvenC != 180 || c.TakeOutC != MinCoreMinced || len(c.Contains) != 1 {
 		t.Errorf("%+v, %v", c, err)
 	}
-	if c, _ := Of(p, pr, Asked{Eaters: 6}); c.WeightG != 2040 || c.Feeds != 6 {
+	if c, _ := Of(p, pr, CardRequest{Diners: 6}); c.WeightG != 2040 || c.Feeds != 6 {
 		t.Errorf("a roast for six: %g g feeds %d", c.WeightG, c.Feeds)
 	}
 	pr.Cook, pr.ThicknessMm = "grill", 25
-	if c, _ := Of(p, pr, Asked{Eaters: 4}); c.WeightG != 900 || c.Feeds != 4 {
+	if c, _ := Of(p, pr, CardRequest{Diners: 4}); c.WeightG != 900 || c.Feeds != 4 {
 		t.Errorf("steaks for four: %g g feeds %d", c.WeightG, c.Feeds)
 	}
-	for field, a := range map[string]Asked{"doneness": {Doneness: "blue"}, "eaters": {Eaters: -1}, "weight_g": {WeightG: 1}, "allergens": {Allergens: []string{"love"}}} {
+	for field, a := range map[string]CardRequest{"doneness": {Doneness: "blue"}, "eaters": {Diners: -1}, "weight_g": {WeightG: 1}, "allergens": {Allergens: []string{"love"}}} {
 		if _, err := Of(p, pr, a); len(fault.Of(err)) != 1 || fault.Of(err)[0].Field != field {
 			t.Errorf("%s: %v", field, err)
 		}
@@ -199,13 +199,13 @@ func TestEveryCardIsSafeAndSensible(t *testing.T) {
 					continue
 				}
 				at := p.ID + "/" + pl.ID + "/" + pr.ID
-				c, err := Of(p, pr, Asked{})
+				c, err := Of(p, pr, CardRequest{})
 				if err != nil {
 					t.Fatal(at, err)
 				}
 				cards++
-				if c.Below || c.CentreC < c.FloorC {
-					t.Errorf("%s opens at %.0f °C, its floor is %.0f", at, c.CentreC, c.FloorC)
+				if c.BelowSafe || c.CoreC < c.MinSafeCoreC {
+					t.Errorf("%s opens at %.0f °C, its floor is %.0f", at, c.CoreC, c.MinSafeCoreC)
 				}
 				name := strings.ToLower(pr.Name)
 				for _, word := range []string{"roll", "stuff", "filling", "cubed", "needled", "roulade", "minced"} {
@@ -215,14 +215,14 @@ func TestEveryCardIsSafeAndSensible(t *testing.T) {
 				}
 				if pr.Treated != "" {
 					treated++
-					pink, err := Of(p, pr, Asked{Doneness: "rare"})
-					if err != nil || pink.CentreC < FloorMinced || c.FloorC != FloorMinced {
-						t.Errorf("%s can be had at %.0f °C, floor %.0f: %v", at, pink.CentreC, c.FloorC, err)
+					pink, err := Of(p, pr, CardRequest{Doneness: "rare"})
+					if err != nil || pink.CoreC < MinCoreMinced || c.MinSafeCoreC != MinCoreMinced {
+						t.Errorf("%s can be had at %.0f °C, floor %.0f: %v", at, pink.CoreC, c.MinSafeCoreC, err)
 					}
 				}
 				longest := 0.0
-				for _, d := range Wanted {
-					x, err := Of(p, pr, Asked{Doneness: d.ID})
+				for _, d := range DonenessLevels {
+					x, err := Of(p, pr, CardRequest{Doneness: d.ID})
 					if err != nil {
 						t.Fatal(at, err)
 					}
@@ -231,14 +231,14 @@ func TestEveryCardIsSafeAndSensible(t *testing.T) {
 					}
 					longest = x.Minutes()
 				}
-				through, err := Of(p, pr, Asked{Treated: true})
-				if err != nil || through.Minutes() < c.Minutes()-1e-9 || through.CentreC < FloorMinced {
-					t.Errorf("%s: treated it takes %.0f minutes to %.0f °C, whole %.0f: %v", at, through.Minutes(), through.CentreC, c.Minutes(), err)
+				through, err := Of(p, pr, CardRequest{Treated: true})
+				if err != nil || through.Minutes() < c.Minutes()-1e-9 || through.CoreC < MinCoreMinced {
+					t.Errorf("%s: treated it takes %.0f minutes to %.0f °C, whole %.0f: %v", at, through.Minutes(), through.CoreC, c.Minutes(), err)
 				}
 				if pr.Cook == "slow_roast" && p.Species == "lamb" {
 					tender++
-					if c.CentreC < 85 || c.CentreC > 95 || c.Minutes() < 120 {
-						t.Errorf("%s: slow roast to %.0f °C in %.0f minutes", at, c.CentreC, c.Minutes())
+					if c.CoreC < 85 || c.CoreC > 95 || c.Minutes() < 120 {
+						t.Errorf("%s: slow roast to %.0f °C in %.0f minutes", at, c.CoreC, c.Minutes())
 					}
 				}
 			}
@@ -269,15 +269,15 @@ func TestBraisingGoesBySize(t *testing.T) {
 	p, brisket := find("beef.brisket", "rolled_brisket")
 	was := 0.0
 	for _, g := range []float64{500, 2000, 4000} {
-		c, err := Of(p, brisket, Asked{WeightG: g})
+		c, err := Of(p, brisket, CardRequest{WeightG: g})
 		if err != nil || c.Minutes() < was+20 {
 			t.Errorf("%.0f g braise in %.0f minutes, the smaller in %.0f: %v", g, c.Minutes(), was, err)
 		}
 		was = c.Minutes()
 	}
 	q, steak := find("beef.striploin", "striploin_steak")
-	treated, err1 := Of(q, steak, Asked{Treated: true})
-	well, err2 := Of(q, steak, Asked{Doneness: "well"})
+	treated, err1 := Of(q, steak, CardRequest{Treated: true})
+	well, err2 := Of(q, steak, CardRequest{Doneness: "well"})
 	if err1 != nil || err2 != nil || treated.Minutes() != well.Minutes() {
 		t.Errorf("71 °C takes %.1f minutes treated and %.1f well done: %v %v", treated.Minutes(), well.Minutes(), err1, err2)
 	}

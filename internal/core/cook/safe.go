@@ -15,32 +15,32 @@ import (
 // 3 minutes of rest, minced meat 71 °C (160 °F). What is pierced, tenderised, rolled or stuffed carries its outside within and counts as minced,
 // unless a validated instruction says otherwise.
 const (
-	FloorWhole  = 63.0
-	FloorMinced = 71.0
-	FloorRest   = 3.0 // minutes, whole cuts
+	MinCoreWhole  = 63.0
+	MinCoreMinced = 71.0
+	MinRest       = 3.0 // minutes, whole cuts
 )
 
-// Floor is the safe centre of a cut, with why.
-func Floor(minced, treated bool) (centre float64, why string) {
+// MinSafeCore is the safe centre of a cut, with why.
+func MinSafeCore(minced, treated bool) (centre float64, why string) {
 	switch {
 	case minced:
-		return FloorMinced, "minced meat: 71 °C throughout"
+		return MinCoreMinced, "minced meat: 71 °C throughout"
 	case treated:
-		return FloorMinced, "pierced, tenderised, rolled or stuffed: it counts as minced meat, 71 °C"
+		return MinCoreMinced, "pierced, tenderised, rolled or stuffed: it counts as minced meat, 71 °C"
 	}
-	return FloorWhole, "a whole cut: 63 °C and 3 minutes of rest"
+	return MinCoreWhole, "a whole cut: 63 °C and 3 minutes of rest"
 }
 
 // Reference of lethality: 2 minutes at 70 °C. Source: UK FSA guidance (from memory), whose table also has 60 °C 45 min, 65 °C 10 min, 75 °C 30 s and
 // 80 °C 6 s.
 const (
-	ReferenceC = 70.0
-	ZValue     = 7.5 // °C for ten times as fast
-	Enough     = 2.0 // minutes at the reference
+	ReferenceC  = 70.0
+	ZValue      = 7.5 // °C for ten times as fast
+	SafeMinutes = 2.0 // minutes at the reference
 )
 
-// Rate is how many minutes at 70 °C a minute at a temperature counts for.
-func Rate(c float64) float64 { return math.Pow(10, (c-ReferenceC)/ZValue) }
+// LethalRate is how many minutes at 70 °C a minute at a temperature counts for.
+func LethalRate(c float64) float64 { return math.Pow(10, (c-ReferenceC)/ZValue) }
 
 // Sample is a temperature of the centre at a time since the start.
 type Sample struct {
@@ -53,13 +53,13 @@ const most = 100_000
 
 // Run is what a probe's log says.
 type Run struct {
-	Minutes   float64        // at 70 °C that it is worth, of all of it
-	EnoughAt  *time.Duration // when it had been worth 2
-	Peak      float64
-	PeakAt    time.Duration
-	FloorAt   *time.Duration // when the floor was first reached
-	TakeOutAt *time.Duration // when the wanted centre less the carry-over was first reached
-	Soundings int
+	PasteurisationMinutes float64        // at 70 °C that it is worth, of all of it
+	SafeAt                *time.Duration // when it had been worth 2
+	Peak                  float64
+	PeakAt                time.Duration
+	MinCoreAt             *time.Duration // when the floor was first reached
+	TakeOutAt             *time.Duration // when the wanted centre less the carry-over was first reached
+	Readings              int
 }
 
 // CarryOver is by how much the centre of a piece of so many kilograms still rises while it rests. Common practice, no source: 2 °C for a steak up to
@@ -87,7 +87,7 @@ func Read(log []Sample, floor, wanted, kg float64) (Run, error) {
 	if err := faults.Err(); err != nil {
 		return Run{}, err
 	}
-	r := Run{Soundings: len(log), Peak: log[0].C, PeakAt: log[0].At}
+	r := Run{Readings: len(log), Peak: log[0].C, PeakAt: log[0].At}
 	cross := func(a, b Sample, c float64) time.Duration {
 		if a.C >= c || b.C == a.C {
 			return a.At
@@ -103,9 +103,9 @@ func Read(log []Sample, floor, wanted, kg float64) (Run, error) {
 		if i > 0 {
 			before = log[i-1]
 		}
-		if s.C >= floor && r.FloorAt == nil {
+		if s.C >= floor && r.MinCoreAt == nil {
 			at := cross(before, s, floor)
-			r.FloorAt = &at
+			r.MinCoreAt = &at
 		}
 		if s.C >= takeOut && r.TakeOutAt == nil {
 			at := cross(before, s, takeOut)
@@ -116,11 +116,11 @@ func Read(log []Sample, floor, wanted, kg float64) (Run, error) {
 		}
 		span := (s.At - before.At).Minutes()
 		worth := span * mean(before.C, s.C)
-		if r.Minutes < Enough && r.Minutes+worth >= Enough {
-			at := before.At + time.Duration((Enough-r.Minutes)/worth*float64(s.At-before.At))
-			r.EnoughAt = &at
+		if r.PasteurisationMinutes < SafeMinutes && r.PasteurisationMinutes+worth >= SafeMinutes {
+			at := before.At + time.Duration((SafeMinutes-r.PasteurisationMinutes)/worth*float64(s.At-before.At))
+			r.SafeAt = &at
 		}
-		r.Minutes += worth
+		r.PasteurisationMinutes += worth
 	}
 	return r, nil
 }
@@ -128,9 +128,9 @@ func Read(log []Sample, floor, wanted, kg float64) (Run, error) {
 // mean is the mean rate along a straight line of temperature, exactly.
 func mean(a, b float64) float64 {
 	if math.Abs(a-b) < 1e-9 {
-		return Rate(a)
+		return LethalRate(a)
 	}
-	return (Rate(b) - Rate(a)) / ((b - a) * math.Ln10 / ZValue)
+	return (LethalRate(b) - LethalRate(a)) / ((b - a) * math.Ln10 / ZValue)
 }
 
 // Allergens are those that must be named. Source: Regulation (EU) No 1169/2011, Annex II (from memory).

@@ -6,11 +6,11 @@ import (
 	"gonum.org/v1/gonum/stat"
 )
 
-// Eater is how one eater's scores lie to the others'. Who is odd is flagged and never left out.
-type Eater struct {
+// Assessor is how one eater's scores lie to the others'. Who is odd is flagged and never left out.
+type Assessor struct {
 	Samples   int     // with a composite
 	Mean      float64 // of them
-	Spread    float64 // standard deviation of them; 0 with fewer than two
+	SD        float64 // standard deviation of them; 0 with fewer than two
 	Agreement float64 // correlation with the mean of the others over the same samples; NaN where it cannot be told
 	Flag      string  // empty, "flat" (hardly tells samples apart) or "against" (ranks them against the others)
 }
@@ -23,8 +23,8 @@ const (
 )
 
 // Consistency looks at each eater's composites: scores[eater][sample], NaN where there is none.
-func Consistency(scores [][]float64) []Eater {
-	out := make([]Eater, len(scores))
+func Consistency(scores [][]float64) []Assessor {
+	out := make([]Assessor, len(scores))
 	for e, mine := range scores {
 		var own, others, paired []float64
 		for s, v := range mine {
@@ -42,19 +42,19 @@ func Consistency(scores [][]float64) []Eater {
 				others, paired = append(others, stat.Mean(rest, nil)), append(paired, v)
 			}
 		}
-		x := Eater{Samples: len(own), Agreement: math.NaN()}
+		x := Assessor{Samples: len(own), Agreement: math.NaN()}
 		if len(own) > 0 {
 			x.Mean = stat.Mean(own, nil)
 		}
 		if len(own) > 1 {
-			x.Spread = stat.StdDev(own, nil)
+			x.SD = stat.StdDev(own, nil)
 		}
 		if len(paired) >= leastSamples {
 			x.Agreement = stat.Correlation(paired, others, nil)
 		}
 		switch {
 		case len(own) < leastSamples:
-		case x.Spread < flatSpread:
+		case x.SD < flatSpread:
 			x.Flag = "flat"
 		case x.Agreement < against:
 			x.Flag = "against"

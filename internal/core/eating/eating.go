@@ -46,11 +46,11 @@ func Of(score float64) Grade {
 
 // Score is what is known of one muscle by one method: a normal distribution and how many eaters stand behind it.
 type Score struct {
-	Method string
-	Mean   float64 // 0–100
-	SD     float64 // points
-	Basis  string  // "estimated", "given" or "measured"
-	Eaters int
+	Method    string
+	Mean      float64 // 0–100
+	SD        float64 // points
+	Basis     string  // "estimated", "given" or "measured"
+	Assessors int
 }
 
 // Low is the 5 % quantile: the score that the muscle beats 19 times in 20.

@@ -47,7 +47,7 @@ func TestChancesAgainstAReferenceLibrary(t *testing.T) {
 
 // Rule: a well-tested good beats an unknown best.
 func TestBestTakesTheLowerBound(t *testing.T) {
-	best, ok := Best([]Score{{Method: "grill", Mean: 70, SD: 8}, {Method: "roast", Mean: 66, SD: 3, Eaters: 10}})
+	best, ok := Best([]Score{{Method: "grill", Mean: 70, SD: 8}, {Method: "roast", Mean: 66, SD: 3, Assessors: 10}})
 	if !ok || best.Method != "roast" {
 		t.Errorf("best is %s", best.Method)
 	}

@@ -13,8 +13,8 @@ import (
 type House struct {
 	Weights       string  // "current" or "older"
 	PriorSD       float64 // of an estimate from the atlas, points
-	GivenSD       float64 // of a score that a supplier or programme gave, points
-	EaterSD       float64 // of one eater's score about the panel's, points
+	ExternalSD    float64 // of a score that a supplier or programme gave, points
+	AssessorSD    float64 // of one eater's score about the panel's, points
 	BeefAgeing    float64 // points that ageing brings beef in all, by quick and dry methods
 	LambAgeing    float64 // the same of lamb
 	Hip           float64 // points for hip, loin and leg muscles of a carcass that hung by the hip bone
@@ -33,7 +33,7 @@ type House struct {
 
 // Usual are the settings of a new house. The eater's and the prior's standard deviations are the brief's; how much ageing, hanging, feed and
 // marbling bring, and what a week's waiting loses and costs, is common practice, no source, in the order of what is usually found; each house may set its own.
-var Usual = House{Weights: "current", PriorSD: PriorSD, GivenSD: 5, EaterSD: 18, BeefAgeing: 10, LambAgeing: 6, Hip: 4, Grain: 2, MarblingStep: 1.5, LambLeanStep: -0.8, LambFatStep: 2,
+var Usual = House{Weights: "current", PriorSD: PriorSD, ExternalSD: 5, AssessorSD: 18, BeefAgeing: 10, LambAgeing: 6, Hip: 4, Grain: 2, MarblingStep: 1.5, LambLeanStep: -0.8, LambFatStep: 2,
 	BeefReference: 14, LambReference: 5, BeefHalfDays: 6, LambHalfDays: 2.5, MarblingUsual: 1, WeekLossPct: 0.6, StorePerKgDay: 0.01}
 
 // Facts are what is known of an animal; nil or empty where it is not.
@@ -115,20 +115,20 @@ func (h House) Estimate(m atlas.Muscle, method string, f Facts) (Score, []Part, 
 	return Score{Method: method, Mean: math.Min(100, math.Max(0, mean)), SD: h.PriorSD, Basis: "estimated"}, parts, true
 }
 
-// Tasted updates a score by what a panel found: normal–normal shrinkage. The panel's mean of n eaters has the standard deviation EaterSD/√n;
+// WithPanel updates a score by what a panel found: normal–normal shrinkage. The panel's mean of n eaters has the standard deviation EaterSD/√n;
 // the two are weighed by their precisions.
-func (h House) Tasted(prior Score, panel float64, eaters int) Score {
+func (h House) WithPanel(prior Score, panel float64, eaters int) Score {
 	if eaters <= 0 {
 		return prior
 	}
-	known, found := 1/(prior.SD*prior.SD), float64(eaters)/(h.EaterSD*h.EaterSD)
-	return Score{Method: prior.Method, Mean: (prior.Mean*known + panel*found) / (known + found), SD: math.Sqrt(1 / (known + found)), Basis: "measured", Eaters: prior.Eaters + eaters}
+	known, found := 1/(prior.SD*prior.SD), float64(eaters)/(h.AssessorSD*h.AssessorSD)
+	return Score{Method: prior.Method, Mean: (prior.Mean*known + panel*found) / (known + found), SD: math.Sqrt(1 / (known + found)), Basis: "measured", Assessors: prior.Assessors + eaters}
 }
 
-// Given updates a score by one that a supplier or programme gave, weighed by the precisions likewise.
-func (h House) Given(prior Score, given float64) Score {
-	known, told := 1/(prior.SD*prior.SD), 1/(h.GivenSD*h.GivenSD)
-	return Score{Method: prior.Method, Mean: (prior.Mean*known + given*told) / (known + told), SD: math.Sqrt(1 / (known + told)), Basis: "given", Eaters: prior.Eaters}
+// WithExternal updates a score by one that a supplier or programme gave, weighed by the precisions likewise.
+func (h House) WithExternal(prior Score, given float64) Score {
+	known, told := 1/(prior.SD*prior.SD), 1/(h.ExternalSD*h.ExternalSD)
+	return Score{Method: prior.Method, Mean: (prior.Mean*known + given*told) / (known + told), SD: math.Sqrt(1 / (known + told)), Basis: "given", Assessors: prior.Assessors}
 }
 
 // Check says what is wrong with settings; fields are named as in the contract.
@@ -141,7 +141,7 @@ func (h House) Check() error {
 		field     string
 		v         float64
 		low, high float64
-	}{{"prior_sd", h.PriorSD, 1, 30}, {"given_sd", h.GivenSD, 1, 30}, {"eater_sd", h.EaterSD, 5, 40}, {"beef_ageing", h.BeefAgeing, 0, 40}, {"lamb_ageing", h.LambAgeing, 0, 40}, {"hip", h.Hip, -20, 20},
+	}{{"prior_sd", h.PriorSD, 1, 30}, {"given_sd", h.ExternalSD, 1, 30}, {"eater_sd", h.AssessorSD, 5, 40}, {"beef_ageing", h.BeefAgeing, 0, 40}, {"lamb_ageing", h.LambAgeing, 0, 40}, {"hip", h.Hip, -20, 20},
 		{"grain", h.Grain, -20, 20}, {"marbling_step", h.MarblingStep, -10, 10}, {"lamb_lean_step", h.LambLeanStep, -10, 10}, {"lamb_fat_step", h.LambFatStep, -10, 10}, {"week_loss_pct", h.WeekLossPct, 0, 20}, {"store_per_kg_day", h.StorePerKgDay, 0, 100}} {
 		if math.IsNaN(f.v) || f.v < f.low || f.v > f.high {
 			faults.Add(f.field, fault.New("", "out_of_range", fmt.Sprintf("must be from %g to %g", f.low, f.high), ""))

@@ -10,8 +10,8 @@ import (
 	"falda/internal/core/fault"
 )
 
-// Marks are what one eater gave one sample, 0–100 each; nil where the eater gave none.
-type Marks struct {
+// Ratings are what one eater gave one sample, 0–100 each; nil where the eater gave none.
+type Ratings struct {
 	Tenderness, Juiciness, Flavour, Overall *float64
 }
 
@@ -39,7 +39,7 @@ func FindWeights(id string) (Weights, bool) {
 }
 
 // Composite is an eater's score of a sample, 0–100; ok is false where a mark is missing.
-func (w Weights) Composite(m Marks) (score float64, ok bool) {
+func (w Weights) Composite(m Ratings) (score float64, ok bool) {
 	if m.Tenderness == nil || m.Juiciness == nil || m.Flavour == nil || m.Overall == nil {
 		return 0, false
 	}
@@ -48,7 +48,7 @@ func (w Weights) Composite(m Marks) (score float64, ok bool) {
 
 // PanelResult is what a panel of eaters says of one sample. Means are clipped.
 type PanelResult struct {
-	Eaters                                  int // sheets with any mark
+	Assessors                               int // sheets with any mark
 	Complete                                int // sheets with all four, which the score is of
 	Dropped                                 int // of the composites, from each end
 	Tenderness, Juiciness, Flavour, Overall float64
@@ -69,7 +69,7 @@ func ClippedMean(values []float64) float64 {
 
 // Panel works a tasting of one sample out. Missing marks: an eater counts for each attribute that was marked, and for the score only with all
 // four. Marks must be from 0 to 100, and at least one sheet complete; faults name the mark, such as scores[3].flavour.
-func Panel(scores []Marks, w Weights) (PanelResult, error) {
+func Panel(scores []Ratings, w Weights) (PanelResult, error) {
 	var faults fault.List
 	var r PanelResult
 	columns := [4][]float64{}
@@ -91,7 +91,7 @@ func Panel(scores []Marks, w Weights) (PanelResult, error) {
 			columns[c] = append(columns[c], *mark.v)
 		}
 		if any {
-			r.Eaters++
+			r.Assessors++
 		}
 		if s, ok := w.Composite(m); ok {
 			composites = append(composites, s)

@@ -13,12 +13,12 @@ import (
 	"falda/internal/core/fault"
 )
 
-func marks(t, j, f, o float64) Marks { return Marks{&t, &j, &f, &o} }
+func marks(t, j, f, o float64) Ratings { return Ratings{&t, &j, &f, &o} }
 
 // Worked by hand. Ten eaters, tenderness 10, 20 … 100, all else 50: of the tenderness the two highest and two lowest go, the mean of 30 … 80 is
 // 55. Composites by the current weights are 0.3·T + 35: of 38 … 65 the middle six have the mean 51.5. By the older ones 0.4·T + 30: 52.
 func TestPanelByHand(t *testing.T) {
-	var scores []Marks
+	var scores []Ratings
 	for _, i := range rand.New(rand.NewPCG(1, 2)).Perm(10) { // the order does not matter
 		scores = append(scores, marks(float64(10*(i+1)), 50, 50, 50))
 	}
@@ -38,7 +38,7 @@ func TestPanelByHand(t *testing.T) {
 
 // The composite is clipped by itself: who is extreme in the composite need not be so in any attribute.
 func TestEachColumnIsClippedByItself(t *testing.T) {
-	scores := []Marks{marks(0, 90, 50, 50), marks(100, 10, 50, 50), marks(50, 50, 0, 100), marks(50, 50, 100, 0), marks(40, 60, 60, 40)}
+	scores := []Ratings{marks(0, 90, 50, 50), marks(100, 10, 50, 50), marks(50, 50, 0, 100), marks(50, 50, 100, 0), marks(40, 60, 60, 40)}
 	r, err := Panel(scores, Current)
 	// tenderness: 40, 50, 50 of 0 … 100; juiciness 50, 50, 60; flavour 50, 50, 60; overall 40, 50, 50; composites 39, 61, 50, 50, 48: the middle 48, 50, 50
 	for name, got := range map[string][2]float64{"tenderness": {r.Tenderness, 140.0 / 3}, "juiciness": {r.Juiciness, 160.0 / 3}, "flavour": {r.Flavour, 160.0 / 3}, "overall": {r.Overall, 140.0 / 3}, "score": {r.Score, 148.0 / 3}} {
@@ -48,10 +48,10 @@ func TestEachColumnIsClippedByItself(t *testing.T) {
 	}
 	half := marks(90, 90, 90, 90)
 	half.Flavour = nil
-	if r, err := Panel(append(scores, half), Current); err != nil || r.Complete != 5 || r.Eaters != 6 || math.Abs(r.Score-148.0/3) > 1e-9 {
+	if r, err := Panel(append(scores, half), Current); err != nil || r.Complete != 5 || r.Assessors != 6 || math.Abs(r.Score-148.0/3) > 1e-9 {
 		t.Errorf("a sheet without flavour counts for the score: %+v, %v", r, err)
 	}
-	for name, bad := range map[string][]Marks{"none": nil, "no complete one": {half}, "101": {marks(101, 1, 1, 1)}, "no number": {marks(math.NaN(), 1, 1, 1)}} {
+	for name, bad := range map[string][]Ratings{"none": nil, "no complete one": {half}, "101": {marks(101, 1, 1, 1)}, "no number": {marks(math.NaN(), 1, 1, 1)}} {
 		if _, err := Panel(bad, Current); fault.Of(err) == nil {
 			t.Errorf("%s: %v", name, err)
 		}
@@ -61,7 +61,7 @@ func TestEachColumnIsClippedByItself(t *testing.T) {
 // Williams 1949 (from memory): every sample equally often in every place, every ordered pair of neighbours equally often, for 2 to 12 samples
 // (and all that a tasting may have); t orders when t is even, 2t when odd.
 func TestWilliamsIsBalanced(t *testing.T) {
-	for n := 2; n <= MostSamples; n++ {
+	for n := 2; n <= MaxSamples; n++ {
 		orders := Williams(n)
 		if want := n * (1 + n%2); len(orders) != want {
 			t.Errorf("%d samples: %d orders, want %d", n, len(orders), want)
@@ -134,8 +134,8 @@ func TestServingPlans(t *testing.T) {
 // Outside check: the posterior of a normal mean with a known spread, worked by hand, and by integrating Bayes' rule on a grid with gonum's normal law.
 func TestAPanelMovesAnEstimate(t *testing.T) {
 	prior := Score{Method: "grill", Mean: 60, SD: 8, Basis: "estimated"}
-	got := Usual.Tasted(prior, 75, 9) // precisions 1/64 and 9/324 = 1/36: mean (60/64 + 75/36)/(1/64 + 1/36) = 69.6, variance 1/(1/64 + 1/36) = 23.04
-	if math.Abs(got.Mean-69.6) > 1e-9 || math.Abs(got.SD-4.8) > 1e-9 || got.Basis != "measured" || got.Eaters != 9 {
+	got := Usual.WithPanel(prior, 75, 9) // precisions 1/64 and 9/324 = 1/36: mean (60/64 + 75/36)/(1/64 + 1/36) = 69.6, variance 1/(1/64 + 1/36) = 23.04
+	if math.Abs(got.Mean-69.6) > 1e-9 || math.Abs(got.SD-4.8) > 1e-9 || got.Basis != "measured" || got.Assessors != 9 {
 		t.Errorf("%+v", got)
 	}
 	p, l := distuv.Normal{Mu: 60, Sigma: 8}, distuv.Normal{Mu: 75, Sigma: 18.0 / 3}
@@ -147,11 +147,11 @@ func TestAPanelMovesAnEstimate(t *testing.T) {
 	if m /= w; math.Abs(m-got.Mean) > 1e-3 || math.Abs(math.Sqrt(v/w-m*m)-got.SD) > 1e-3 {
 		t.Errorf("by the grid %g ± %g", m, math.Sqrt(v/w-m*m))
 	}
-	twice := Usual.Tasted(Usual.Tasted(prior, 70, 4), 79, 5) // the same nine eaters, in two sittings
-	if math.Abs(twice.Mean-Usual.Tasted(prior, 75, 9).Mean) > 1e-9 || twice.Eaters != 9 {
+	twice := Usual.WithPanel(Usual.WithPanel(prior, 70, 4), 79, 5) // the same nine eaters, in two sittings
+	if math.Abs(twice.Mean-Usual.WithPanel(prior, 75, 9).Mean) > 1e-9 || twice.Assessors != 9 {
 		t.Errorf("in two sittings %+v", twice)
 	}
-	if g := Usual.Given(prior, 60); g.Mean != 60 || g.SD >= prior.SD || g.Basis != "given" {
+	if g := Usual.WithExternal(prior, 60); g.Mean != 60 || g.SD >= prior.SD || g.Basis != "given" {
 		t.Errorf("given %+v", g)
 	}
 }
@@ -198,7 +198,7 @@ func TestEstimatesMoveAsTheyShould(t *testing.T) {
 		t.Error("an estimate of what the atlas does not know")
 	}
 	bad := Usual
-	bad.EaterSD, bad.Weights = 0, "best"
+	bad.AssessorSD, bad.Weights = 0, "best"
 	if got := fault.Of(bad.Check()); len(got) != 2 || Usual.Check() != nil {
 		t.Errorf("settings: %v", got)
 	}
@@ -229,7 +229,7 @@ func TestEatersAreFlaggedNotDropped(t *testing.T) {
 			t.Errorf("eater %d is %q, want %q: %+v", i+1, got[i].Flag, want, got[i])
 		}
 	}
-	if got[0].Samples != 5 || got[0].Mean != 30 || math.Abs(got[0].Spread-math.Sqrt(250)) > 1e-9 || math.Abs(got[0].Agreement-200/math.Sqrt(1000*752.0/15)) > 1e-9 || math.Abs(got[2].Agreement+1) > 0.1 { // the others' means are 25, 91/3, 30, 91/3 and 35
+	if got[0].Samples != 5 || got[0].Mean != 30 || math.Abs(got[0].SD-math.Sqrt(250)) > 1e-9 || math.Abs(got[0].Agreement-200/math.Sqrt(1000*752.0/15)) > 1e-9 || math.Abs(got[2].Agreement+1) > 0.1 { // the others' means are 25, 91/3, 30, 91/3 and 35
 		t.Errorf("%+v", got)
 	}
 	if got[4].Samples != 2 || !math.IsNaN(got[4].Agreement) {

@@ -8,8 +8,8 @@ import (
 
 // How large a tasting may be.
 const (
-	MostSamples = 26
-	MostEaters  = 500
+	MaxSamples   = 26
+	MaxAssessors = 500
 )
 
 // Williams gives the orders of a Williams design for t samples, numbered from 0: t orders when t is even, 2t when odd. Over all of them every
@@ -70,11 +70,11 @@ type Shuffle func(n int) []int
 // Serve makes a serving plan; the same shuffling gives the same plan. Samples 1–26, eaters 1–500.
 func Serve(samples, eaters int, shuffle Shuffle) (ServingPlan, error) {
 	var faults fault.List
-	if samples < 1 || samples > MostSamples {
-		faults.Add("samples", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", MostSamples), "Taste the rest another day."))
+	if samples < 1 || samples > MaxSamples {
+		faults.Add("samples", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", MaxSamples), "Taste the rest another day."))
 	}
-	if eaters < 1 || eaters > MostEaters {
-		faults.Add("eaters", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", MostEaters), ""))
+	if eaters < 1 || eaters > MaxAssessors {
+		faults.Add("eaters", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", MaxAssessors), ""))
 	}
 	if err := faults.Err(); err != nil {
 		return ServingPlan{}, err

@@ -27,7 +27,7 @@ type Fault struct {
 	Field   string // name of the field as the caller sent it; empty when the whole input is meant
 	Code    string // short and stable, for programs: "required", "too_large", "gain" …
 	Message string // what is wrong, in plain words
-	WayOut  string // what to do about it; may be empty
+	Hint    string // what to do about it; may be empty
 }
 
 // Error gives the message, headed by the field.
@@ -39,18 +39,18 @@ func (f Fault) Error() string {
 }
 
 // New makes a fault of one field.
-func New(field, code, message, wayOut string) Fault {
-	return Fault{Field: field, Code: code, Message: message, WayOut: wayOut}
+func New(field, code, message, hint string) Fault {
+	return Fault{Field: field, Code: code, Message: message, Hint: hint}
 }
 
-// Stands makes a fault of kind Conflict: what is asked for would be right, and does not fit how things stand.
-func Stands(field, code, message, wayOut string) Fault {
-	return Fault{Kind: Conflict, Field: field, Code: code, Message: message, WayOut: wayOut}
+// NewConflict makes a fault of kind Conflict: what is asked for would be right, and does not fit how things stand.
+func NewConflict(field, code, message, hint string) Fault {
+	return Fault{Kind: Conflict, Field: field, Code: code, Message: message, Hint: hint}
 }
 
-// Busy makes a fault of kind Unavailable: it can be done in a moment.
-func Busy(message, wayOut string) Fault {
-	return Fault{Kind: Unavailable, Code: "busy", Message: message, WayOut: wayOut}
+// NewUnavailable makes a fault of kind Unavailable: it can be done in a moment.
+func NewUnavailable(message, hint string) Fault {
+	return Fault{Kind: Unavailable, Code: "busy", Message: message, Hint: hint}
 }
 
 // List collects faults, so that a form learns all of them at once.

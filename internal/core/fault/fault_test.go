@@ -13,7 +13,7 @@ func TestLists(t *testing.T) {
 	l.Add("weight", New("", "not_positive", "must be above zero", ""))
 	l.Add("ignored", nil)
 	l.Add("price", fmt.Errorf("wrapped: %w", New("amount", "required", "is missing", "Enter it.")))
-	l.Add("lot", List{Stands("", "duplicate", "exists already", ""), New("", "too_long", "is too long", "")})
+	l.Add("lot", List{NewConflict("", "duplicate", "exists already", ""), New("", "too_long", "is too long", "")})
 	want := []string{"weight not_positive", "amount required", "lot duplicate", "lot too_long"}
 	for i, f := range l {
 		if got := f.Field + " " + f.Code; i >= len(want) || got != want[i] {
@@ -28,10 +28,10 @@ func TestLists(t *testing.T) {
 		kind Kind
 	}{
 		"none":             {nil, Invalid},
-		"all stand":        {List{Stands("a", "x", "", ""), Stands("b", "y", "", "")}, Conflict},
-		"one is invalid":   {List{Stands("a", "x", "", ""), New("b", "y", "", "")}, Invalid},
-		"not just now":     {List{Busy("wait", "")}, Unavailable},
-		"busy, then stand": {List{Busy("wait", ""), Stands("b", "y", "", "")}, Unavailable},
+		"all stand":        {List{NewConflict("a", "x", "", ""), NewConflict("b", "y", "", "")}, Conflict},
+		"one is invalid":   {List{NewConflict("a", "x", "", ""), New("b", "y", "", "")}, Invalid},
+		"not just now":     {List{NewUnavailable("wait", "")}, Unavailable},
+		"busy, then stand": {List{NewUnavailable("wait", ""), NewConflict("b", "y", "", "")}, Unavailable},
 	} {
 		if got := c.list.Kind(); got != c.kind {
 			t.Errorf("%s: %q", name, got)

@@ -44,11 +44,11 @@ func Check(p atlas.Piece, plan atlas.Plan, b Board, e Event, rules Rules) error 
 		faults.Add("note", fault.New("", "too_long", "is longer than 500 characters", "Shorten it."))
 	}
 	if b.Closed() && e.Kind != Reopened {
-		faults.Add("", fault.Stands("", "closed", "This breakdown is closed; nothing can be booked on it any more.", "Reopen it with a reason; what was booked before the close is kept."))
+		faults.Add("", fault.NewConflict("", "closed", "This breakdown is closed; nothing can be booked on it any more.", "Reopen it with a reason; what was booked before the close is kept."))
 		return faults
 	}
 	if b.Root == "" && e.Kind != Opened && e.Kind != Noted && e.Kind != Undone && e.Kind != Inspected {
-		faults.Add("kind", fault.Stands("", "not_opened", "the piece has not been weighed yet", "Weigh the whole piece first."))
+		faults.Add("kind", fault.NewConflict("", "not_opened", "the piece has not been weighed yet", "Weigh the whole piece first."))
 		return faults
 	}
 	switch {
@@ -59,7 +59,7 @@ func Check(p atlas.Piece, plan atlas.Plan, b Board, e Event, rules Rules) error 
 		if n, ok := b.Node(e.Target); e.Target == "" || !ok {
 			faults.Add("target", fault.New("", "unknown", "is not a weighing on this board", "Name the event whose weight is wrong."))
 		} else if b.settled(n) {
-			faults.Add("target", fault.Stands("", "closed", "is part of a balance that is closed", "Undo the close first."))
+			faults.Add("target", fault.NewConflict("", "closed", "is part of a balance that is closed", "Undo the close first."))
 		}
 	case e.Kind == Undone:
 		checkUndo(&faults, b, e)
@@ -80,9 +80,9 @@ func Check(p atlas.Piece, plan atlas.Plan, b Board, e Event, rules Rules) error 
 			faults.Add("note", fault.New("", "required", "is empty", "Write the note."))
 		}
 	case e.Kind == Paused && b.Paused:
-		faults.Add("kind", fault.Stands("", "paused", "the clock stands already", "Resume first."))
+		faults.Add("kind", fault.NewConflict("", "paused", "the clock stands already", "Resume first."))
 	case e.Kind == Resumed && !b.Paused:
-		faults.Add("kind", fault.Stands("", "running", "the clock runs already", ""))
+		faults.Add("kind", fault.NewConflict("", "running", "the clock runs already", ""))
 	case e.Kind == Closed:
 		checkClose(&faults, b, e, rules)
 	}
@@ -96,7 +96,7 @@ func checkWeighing(faults *fault.List, p atlas.Piece, plan atlas.Plan, b Board, 
 	}
 	if e.Kind == Opened {
 		if b.Root != "" {
-			faults.Add("kind", fault.Stands("", "opened", "the piece has been weighed already", "Weigh it again, or undo that weighing first."))
+			faults.Add("kind", fault.NewConflict("", "opened", "the piece has been weighed already", "Weigh it again, or undo that weighing first."))
 		}
 		checkSize(faults, p, e.Net)
 		return
@@ -104,7 +104,7 @@ func checkWeighing(faults *fault.List, p atlas.Piece, plan atlas.Plan, b Board, 
 	if n, ok := b.Node(e.Node); !ok {
 		faults.Add("node", fault.New("", "unknown", "is not on this board", "Leave it empty to take from the piece."))
 	} else if n.Closed {
-		faults.Add("node", fault.Stands("", "closed", "is closed already", "Undo its close first."))
+		faults.Add("node", fault.NewConflict("", "closed", "is closed already", "Undo its close first."))
 	}
 	parent, _ := b.Node(e.Node)
 	checkPart(faults, p, plan, e.Kind, e.Part, e.Product, parent)
@@ -224,14 +224,14 @@ func checkUndo(faults *fault.List, b Board, e Event) {
 		return
 	}
 	if b.Void[e.Target] {
-		faults.Add("target", fault.Stands("", "undone", "was undone already", ""))
+		faults.Add("target", fault.NewConflict("", "undone", "was undone already", ""))
 		return
 	}
 	switch n, ok := b.Node(e.Target); {
 	case ok && len(n.Children) > 0:
-		faults.Add("target", fault.Stands("", "has_children", "other weighings stand on it", "Undo those first."))
+		faults.Add("target", fault.NewConflict("", "has_children", "other weighings stand on it", "Undo those first."))
 	case ok && b.settled(n):
-		faults.Add("target", fault.Stands("", "closed", "is part of a balance that is closed", "Undo the close first."))
+		faults.Add("target", fault.NewConflict("", "closed", "is part of a balance that is closed", "Undo the close first."))
 	}
 }
 
@@ -243,10 +243,10 @@ func checkMove(faults *fault.List, p atlas.Piece, plan atlas.Plan, b Board, e Ev
 		faults.Add("target", fault.New("", "unknown", "is not a weighing on this board that can be moved", "Name the event whose weight is of something else."))
 		return
 	case b.settled(n):
-		faults.Add("target", fault.Stands("", "closed", "is part of a balance that is closed", "Reopen it first."))
+		faults.Add("target", fault.NewConflict("", "closed", "is part of a balance that is closed", "Reopen it first."))
 		return
 	case len(n.Children) > 0:
-		faults.Add("target", fault.Stands("", "has_children", "other weighings stand on it", "Undo those first."))
+		faults.Add("target", fault.NewConflict("", "has_children", "other weighings stand on it", "Undo those first."))
 	}
 	parent, _ := b.Node(n.Parent)
 	checkPart(faults, p, plan, n.Event, e.Part, e.Product, parent)
@@ -259,9 +259,9 @@ func checkReopen(faults *fault.List, b Board, e Event) {
 	case !ok:
 		faults.Add("node", fault.New("", "unknown", "is not on this board", ""))
 	case !n.Closed:
-		faults.Add("node", fault.Stands("", "open", "is not closed", ""))
+		faults.Add("node", fault.NewConflict("", "open", "is not closed", ""))
 	case n.ID != b.Root && b.Closed():
-		faults.Add("node", fault.Stands("", "closed", "is part of a piece that is closed", "Reopen the piece first."))
+		faults.Add("node", fault.NewConflict("", "closed", "is part of a piece that is closed", "Reopen the piece first."))
 	}
 	if strings.TrimSpace(e.Reason) == "" {
 		faults.Add("reason", fault.New("", "required", "is empty", "Say why it is opened again."))
@@ -275,7 +275,7 @@ func checkClose(faults *fault.List, b Board, e Event, rules Rules) {
 		return
 	}
 	if n.Closed {
-		faults.Add("node", fault.Stands("", "closed", "is closed already", ""))
+		faults.Add("node", fault.NewConflict("", "closed", "is closed already", ""))
 		return
 	}
 	if e.Minutes != nil && (math.IsNaN(*e.Minutes) || *e.Minutes < 0 || *e.Minutes > maxMinutes) {
@@ -283,7 +283,7 @@ func checkClose(faults *fault.List, b Board, e Event, rules Rules) {
 	}
 	for _, c := range n.Children {
 		if child, _ := b.Node(c); len(child.Children) > 0 && !child.Closed {
-			faults.Add("node", fault.Stands("", "open_children", "a muscle was opened and is not finished", "Finish what was opened first."))
+			faults.Add("node", fault.NewConflict("", "open_children", "a muscle was opened and is not finished", "Finish what was opened first."))
 			break
 		}
 	}

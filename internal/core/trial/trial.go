@@ -11,8 +11,8 @@ import (
 	"falda/internal/core/fault"
 )
 
-// Least is the fewest pairs, or pieces of a side, that say anything.
-const Least = 3
+// MinPairs is the fewest pairs, or pieces of a side, that say anything.
+const MinPairs = 3
 
 // most bounds the pairs.
 const most = 10_000
@@ -47,12 +47,12 @@ func Compare(paired bool, a, b []float64, confidence float64) (Result, error) {
 		d[i] = b[i] - a[i]
 	}
 	r.N, r.Mean, r.Verdict = len(d), stat.Mean(d, nil), "too few to tell"
-	if r.N < Least {
+	if r.N < MinPairs {
 		return r, nil
 	}
 	r.SD = stat.StdDev(d, nil)
 	r.DF = float64(r.N - 1)
-	r.settle(r.SD/math.Sqrt(float64(r.N)), confidence, r.N)
+	r.finish(r.SD/math.Sqrt(float64(r.N)), confidence, r.N)
 	return r, nil
 }
 
@@ -77,19 +77,19 @@ func Welch(a, b Sample, confidence float64) (Result, error) {
 		return Result{}, fault.New("confidence_pct", "out_of_range", "must be above 50 and below 100", "95 is usual.")
 	}
 	r := Result{N: a.N + b.N, Mean: b.Mean - a.Mean, Verdict: "too few to tell"}
-	if a.N < Least || b.N < Least {
+	if a.N < MinPairs || b.N < MinPairs {
 		return r, nil
 	}
 	na, nb := float64(a.N), float64(b.N)
 	va, vb := a.SD*a.SD/na, b.SD*b.SD/nb
 	r.SD = math.Sqrt(va*na + vb*nb)
 	r.DF = (va + vb) * (va + vb) / (va*va/(na-1) + vb*vb/(nb-1))
-	r.settle(math.Sqrt(va+vb), confidence, min(a.N, b.N))
+	r.finish(math.Sqrt(va+vb), confidence, min(a.N, b.N))
 	return r, nil
 }
 
-// settle works t, p, the interval and the verdict out of a standard error.
-func (r *Result) settle(se, confidence float64, have int) {
+// finish works t, p, the interval and the verdict out of a standard error.
+func (r *Result) finish(se, confidence float64, have int) {
 	r.Enough = true
 	if se == 0 { // nothing varies: what differs differs for certain
 		r.Low, r.High, r.P, r.Verdict = r.Mean, r.Mean, 1, "no"
@@ -187,11 +187,11 @@ func Stratified(cells []Cell, confidence float64) (Result, error) {
 	if weights > 0 {
 		r.Mean /= weights
 	}
-	if in < Least || out < Least || free < 1 {
+	if in < MinPairs || out < MinPairs || free < 1 {
 		return r, nil
 	}
 	r.SD, r.DF = math.Sqrt(squares/float64(free)), float64(free)
-	r.settle(r.SD/math.Sqrt(weights), confidence, min(in, out))
+	r.finish(r.SD/math.Sqrt(weights), confidence, min(in, out))
 	return r, nil
 }
 
@@ -240,7 +240,7 @@ func Needed(difference, sd, confidence float64) int {
 	if ratio > 100 {
 		return 0
 	}
-	for n := Least; ; n++ {
+	for n := MinPairs; ; n++ {
 		law := distuv.StudentsT{Mu: 0, Sigma: 1, Nu: float64(n - 1)}
 		z := law.Quantile(1-alpha/2) + law.Quantile(power)
 		if float64(n) >= z*z*ratio*ratio {

@@ -17,8 +17,8 @@ type Season struct {
 
 const monthDay = "01-02"
 
-// Holds says whether a day is in the season.
-func (s Season) Holds(day time.Time) bool {
+// Contains says whether a day is in the season.
+func (s Season) Contains(day time.Time) bool {
 	d := day.Format(monthDay)
 	if s.From <= s.To {
 		return s.From <= d && d <= s.To
@@ -29,7 +29,7 @@ func (s Season) Holds(day time.Time) bool {
 // SeasonOn gives the name of the season that a day is in; empty where it is in none.
 func SeasonOn(list []Season, day time.Time) string {
 	for _, s := range list {
-		if s.Holds(day) {
+		if s.Contains(day) {
 			return s.Name
 		}
 	}
@@ -60,7 +60,7 @@ func CheckSeasons(list []Season) error {
 			}
 		}
 		for day := time.Date(2024, 1, 1, 0, 0, 0, 0, time.UTC); good && day.Year() == 2024; day = day.AddDate(0, 0, 1) {
-			if !s.Holds(day) {
+			if !s.Contains(day) {
 				continue
 			}
 			if other, is := taken[day.Format(monthDay)]; is && other != i {

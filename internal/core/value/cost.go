@@ -57,7 +57,7 @@ type CostTable struct {
 // CostsOf shares the joint cost of a side (block, labour and discard) among its products by a method, and each product's cost among its muscles by
 // weight. With credit, by-products carry what they bring and no more; the rest carries what is left. margin, from 0 to below 1, is what the
 // minimum prices leave: cost/(1 − margin). All costs add up exactly to the side's costs.
-func CostsOf(s Side, method Method, credit bool, margin *big.Rat) (CostTable, error) {
+func CostsOf(s Alternative, method Method, credit bool, margin *big.Rat) (CostTable, error) {
 	t := CostTable{Method: method, Credited: credit, Joint: s.Purchase.Add(s.Labour).Add(s.Discard)}
 	var rows []CostRow
 	at := map[string]int{}
@@ -133,7 +133,7 @@ func (r *CostRow) finish(margin *big.Rat, credit bool, currency measure.Currency
 	r.PerKg, r.SellsAt = currency.Of(r.PerKg), currency.Of(r.SellsAt)
 }
 
-func (s Side) muscleCosts(products []CostRow, at map[string]int, margin *big.Rat) []CostRow {
+func (s Alternative) muscleCosts(products []CostRow, at map[string]int, margin *big.Rat) []CostRow {
 	var out []CostRow
 	for _, part := range s.Parts {
 		if part.Kind != "muscle" {

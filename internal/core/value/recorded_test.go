@@ -65,7 +65,7 @@ func TestWhatWasWeighedIsWhatIsValued(t *testing.T) {
 	if inFat != 600*measure.Gram {
 		t.Errorf("%d g of fat in the tub", inFat/measure.Gram)
 	}
-	side := s.Side("", false)
+	side := s.Alternative("", false)
 	lines := map[string]string{"beef.heart_steak": "40.00", "beef.cap_steak": "22.56", "beef.side_medallion": "20.80", "beef.fat": "0.30"}
 	if tip := s.ProductMass("tri_tip_whole"); tip != 940*measure.Gram {
 		t.Errorf("the tri-tip gives %d g whole", tip/measure.Gram)
@@ -94,7 +94,7 @@ func TestWhatWasWeighedIsWhatIsValued(t *testing.T) {
 }
 
 // massOf is how much of a product a side sells.
-func massOf(s Side, key string) (m measure.Mass) {
+func massOf(s Alternative, key string) (m measure.Mass) {
 	for _, c := range s.Cells {
 		if c.Key == key {
 			m += c.Mass

@@ -22,7 +22,7 @@ func Sentence(a, b Sheet, t Telling) string {
 	if t.Ways[0] == "" && a.Plan.Cut == b.Plan.Cut { // then how they cut does not tell them apart
 		t.Ways = [2]string{"“" + a.Plan.Name + "”", "“" + b.Plan.Name + "”"}
 	}
-	sa, sb := a.Side("", false), b.Side("", false)
+	sa, sb := a.Alternative("", false), b.Alternative("", false)
 	diff := sb.Value().Sub(sa.Value())
 	if sb.Mass <= 0 {
 		return "Nothing has been weighed yet."

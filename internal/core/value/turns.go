@@ -11,7 +11,7 @@ import (
 
 // BreakEvenPrice is the price per kg of a product at which b is worth what a is, per kilogram of block; where both make it, its price moves both.
 // now is what it brings under b (or a, where only that makes it). ok is false where no price could do it.
-func BreakEvenPrice(a, b Side, key string) (now, at measure.Money, ok bool) {
+func BreakEvenPrice(a, b Alternative, key string) (now, at measure.Money, ok bool) {
 	ya, pa, _ := a.yield(key)
 	yb, pb, inb := b.yield(key)
 	if now = pb; !inb {
@@ -34,8 +34,8 @@ type Markdown struct {
 	Sells float64 // 0–1
 }
 
-// Rest is what a kilogram that did not sell at its full price brings on its way down the chain; nothing where there is no chain.
-func Rest(chain []Markdown) measure.Money {
+// Remainder is what a kilogram that did not sell at its full price brings on its way down the chain; nothing where there is no chain.
+func Remainder(chain []Markdown) measure.Money {
 	var worth measure.Money
 	left := big.NewRat(1, 1)
 	for i, m := range chain {
@@ -52,9 +52,9 @@ func Rest(chain []Markdown) measure.Money {
 
 // SellThrough is the fraction of a product of b that must sell at its full price for b to be worth what a is, the rest going down the chain. ok is
 // false where no fraction from 0 to 1 does it: then b is ahead even when none sells (always), or behind even when all does (not always).
-func SellThrough(a, b Side, key string, chain []Markdown) (fraction float64, ok, always bool) {
+func SellThrough(a, b Alternative, key string, chain []Markdown) (fraction float64, ok, always bool) {
 	y, price, made := b.yield(key)
-	fall := price.Sub(Rest(chain))
+	fall := price.Sub(Remainder(chain))
 	lead := exactLead(a, b)
 	if !made || fall.Sign() <= 0 {
 		return 0, false, lead.Sign() >= 0
@@ -79,7 +79,7 @@ type Turn struct {
 // Turns lists the figures on which the answer between a and b hangs, one at a time with all others as they are: the price of each product, the
 // yield of each product of b that is not trim itself (what is lacking or over is trim), b's minutes, and the labour rate. The one that has to
 // change least comes first; those that cannot turn it stand last, without a value.
-func Turns(a, b Side, rate measure.Money) []Turn {
+func Turns(a, b Alternative, rate measure.Money) []Turn {
 	lead := exactLead(a, b)
 	var out []Turn
 	add := func(t Turn) {
@@ -127,7 +127,7 @@ func Turns(a, b Side, rate measure.Money) []Turn {
 }
 
 // trimOf is what a side's trim brings per kg, and how much of the block is trim.
-func trimOf(s Side) (measure.Money, float64) {
+func trimOf(s Alternative) (measure.Money, float64) {
 	m, sales := measure.Mass(0), measure.Money{}
 	for _, c := range s.Cells {
 		if c.Fate == Sold && isTrim(s.Products[c.Key].Form) {
@@ -142,7 +142,7 @@ func trimOf(s Side) (measure.Money, float64) {
 
 // MaxBlockPrice is the most that a kilogram of the block is worth when it is cut so and a margin, a fraction of sales from 0 to below 1, is to
 // be left: (sales·(1 − margin) − packaging − labour − discard) per kg.
-func (s Side) MaxBlockPrice(margin *big.Rat) measure.Money {
+func (s Alternative) MaxBlockPrice(margin *big.Rat) measure.Money {
 	keep := new(big.Rat).Sub(big.NewRat(1, 1), margin)
 	return s.PerKg(s.Sales().Times(keep).Sub(s.Costs()))
 }

@@ -30,10 +30,10 @@ func (t Totals) Shared(factor *big.Rat, value measure.Money, currency measure.Cu
 }
 
 // Totals adds the sheet up.
-func (s Sheet) Totals() Totals { return s.Side("", false).Totals() }
+func (s Sheet) Totals() Totals { return s.Alternative("", false).Totals() }
 
 // Totals are the side's amounts and its value.
-func (s Side) Totals() Totals {
+func (s Alternative) Totals() Totals {
 	return Totals{Sales: s.Sales(), Packaging: s.Packaging, Labour: s.Labour, Discard: s.Discard, Purchase: s.Purchase,
 		Value: s.Value(), PerKg: s.ValuePerKg(), PerHour: s.PerHour()}
 }
@@ -50,7 +50,7 @@ type YieldTest struct {
 
 // YieldTest works the yield test out. Usable cost per kg = (purchase cost − credits for by-products) / usable weight;
 // cost factor = usable cost per kg / purchase price per kg. Both are zero or nil where there is nothing to divide by.
-func (s Sheet) YieldTest() YieldTest { return s.Side("", false).YieldTest() }
+func (s Sheet) YieldTest() YieldTest { return s.Alternative("", false).YieldTest() }
 
 // finish works the costs out of what was paid for a piece of a mass.
 func (y *YieldTest) finish(paid measure.Money, mass measure.Mass) {

@@ -166,7 +166,7 @@ func TestSheetsAndBridgesAddUpExactly(t *testing.T) {
 			a.Cells = Forecast(p, pa, board.Input())
 		}
 		var sum measure.Money
-		for _, step := range Bridge(a.Side("a", true), b.Side("b", false)) {
+		for _, step := range Bridge(a.Alternative("a", true), b.Alternative("b", false)) {
 			sum = sum.Add(step.Change)
 		}
 		if diff := b.Totals().Value.Sub(a.Totals().Value); sum.Cmp(diff) != 0 {
@@ -227,7 +227,7 @@ func TestBreakEvenIsExact(t *testing.T) {
 		b.Plan, b.Minutes = plan(t, p, "seamed"), a.Minutes+10
 		b.Cells = Forecast(p, b.Plan, 6600*measure.Gram)
 		for _, pr := range b.Plan.Products {
-			_, price, ok := BreakEvenPrice(a.Side("a", true), b.Side("b", true), p.Key(pr))
+			_, price, ok := BreakEvenPrice(a.Alternative("a", true), b.Alternative("b", true), p.Key(pr))
 			if !ok {
 				continue
 			}
@@ -250,7 +250,7 @@ func TestBreakEvenIsExact(t *testing.T) {
 	if found < 100 {
 		t.Fatalf("only %d break-even prices", found)
 	}
-	if _, _, ok := BreakEvenPrice(Side{}, Side{}, "none"); ok {
+	if _, _, ok := BreakEvenPrice(Alternative{}, Alternative{}, "none"); ok {
 		t.Error("a break-even price of a product that is not there")
 	}
 }

@@ -42,8 +42,8 @@ func (s *Service) author(ctx context.Context, who audit.Caller, e *seam.Event) (
 	return nil, fault.New("by", "unknown", "is nobody who was signed in on this screen", "Leave it out; the event is then yours.")
 }
 
-// pause waits a little longer each time before a booking is tried again; it answers whether there is still somebody waiting.
-func pause(ctx context.Context, try int) bool {
+// backoff waits a little longer each time before a booking is tried again; it answers whether there is still somebody waiting.
+func backoff(ctx context.Context, try int) bool {
 	select {
 	case <-ctx.Done():
 		return false

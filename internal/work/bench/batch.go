@@ -18,8 +18,8 @@ import (
 
 // How many pieces are cut together.
 const (
-	leastTogether = 2
-	mostTogether  = 50
+	minTogether = 2
+	maxTogether = 50
 )
 
 // BatchView is pieces of one kind that are cut together by one plan: a board each, and what they come to together.
@@ -46,8 +46,8 @@ func (s *Service) StartBatch(ctx context.Context, pieceIDs []string, benchID str
 	for _, id := range pieceIDs {
 		seen[id] = true
 	}
-	if len(pieceIDs) < leastTogether || len(pieceIDs) > mostTogether || len(seen) != len(pieceIDs) {
-		return BatchView{}, fault.New("piece_ids", "out_of_range", fmt.Sprintf("must be %d to %d different pieces", leastTogether, mostTogether), "Choose pieces of one lot, or of one kind.")
+	if len(pieceIDs) < minTogether || len(pieceIDs) > maxTogether || len(seen) != len(pieceIDs) {
+		return BatchView{}, fault.New("piece_ids", "out_of_range", fmt.Sprintf("must be %d to %d different pieces", minTogether, maxTogether), "Choose pieces of one lot, or of one kind.")
 	}
 	var public string
 	err = s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
@@ -58,9 +58,9 @@ func (s *Service) StartBatch(ctx context.Context, pieceIDs []string, benchID str
 		if err != nil {
 			return audit.Change{}, err
 		}
-		pieces := make([]store.Hung, len(pieceIDs))
+		pieces := make([]store.PieceRow, len(pieceIDs))
 		for i, id := range pieceIDs {
-			if pieces[i], err = tx.Hung(ctx, shop.ID, id); err != nil {
+			if pieces[i], err = tx.PieceRow(ctx, shop.ID, id); err != nil {
 				return audit.Change{}, err
 			}
 		}
@@ -87,7 +87,7 @@ func (s *Service) StartBatch(ctx context.Context, pieceIDs []string, benchID str
 }
 
 // together checks that pieces can be cut together. Where they all are in one batch already it gives that.
-func (s *Service) together(ctx context.Context, tx *store.Store, shop shop.WithPlans, pieces []store.Hung) (string, error) {
+func (s *Service) together(ctx context.Context, tx *store.Store, shop shop.WithPlans, pieces []store.PieceRow) (string, error) {
 	first := pieces[0]
 	started := 0
 	for _, h := range pieces {
@@ -107,7 +107,7 @@ func (s *Service) together(ctx context.Context, tx *store.Store, shop shop.WithP
 	batch := first.Breakdown
 	for _, h := range pieces {
 		if h.Breakdown == nil || batch == nil || h.Breakdown.BatchID == nil || batch.BatchID == nil || *h.Breakdown.BatchID != *batch.BatchID {
-			return "", fault.Stands("piece_ids", "on_bench", "hold pieces that are on a bench already", "Leave those out.")
+			return "", fault.NewConflict("piece_ids", "on_bench", "hold pieces that are on a bench already", "Leave those out.")
 		}
 	}
 	b, err := tx.BatchByID(ctx, shop.ID, *batch.BatchID)
@@ -160,7 +160,7 @@ func (s *Service) BookTogether(ctx context.Context, batchID string, e seam.Event
 	if err != nil {
 		return v, err
 	}
-	if len(entries) == 0 || len(entries) > mostTogether {
+	if len(entries) == 0 || len(entries) > maxTogether {
 		return v, fault.New("entries", "out_of_range", "must name at least one piece", "Say whose weight it is.")
 	}
 	list := make([]booking, len(entries))
@@ -236,8 +236,8 @@ func (v BatchView) Undo() []BoardView {
 	}
 	var out []BoardView
 	for _, b := range v.Boards {
-		fellow := b.Undo != nil && what.Shared > 1 && b.Undo.Shared == what.Shared && b.Undo.At.Equal(what.At) && b.Undo.Part == what.Part && b.Undo.Product == what.Product
-		if b.Undo != nil && (fellow || b.Undo.ID == what.ID) {
+		sameWeighing := b.Undo != nil && what.Shared > 1 && b.Undo.Shared == what.Shared && b.Undo.At.Equal(what.At) && b.Undo.Part == what.Part && b.Undo.Product == what.Product
+		if b.Undo != nil && (sameWeighing || b.Undo.ID == what.ID) {
 			out = append(out, b)
 		}
 	}

@@ -78,7 +78,7 @@ func (s *Service) StartBreakdown(ctx context.Context, pieceID, benchID string) (
 		if err := tx.LockPieces(ctx, shop.ID, pieceID); err != nil { // nobody voids it meanwhile, or plans it anew
 			return audit.Change{}, err
 		}
-		h, err := tx.Hung(ctx, shop.ID, pieceID)
+		h, err := tx.PieceRow(ctx, shop.ID, pieceID)
 		if err != nil {
 			return audit.Change{}, err
 		}
@@ -111,18 +111,18 @@ func usable(ctx context.Context, tx *store.Store, shop shop.WithPlans, benchID s
 		return bench, fault.New("bench_id", "unknown", "is not a bench of this shop", "Choose one of its benches.")
 	}
 	if err == nil && !bench.Active {
-		return bench, fault.Stands("bench_id", "out_of_use", "is out of use", "Choose another bench.")
+		return bench, fault.NewConflict("bench_id", "out_of_use", "is out of use", "Choose another bench.")
 	}
 	return bench, err
 }
 
 // start makes the breakdown of a piece that has none, in a batch or by itself, and gives its id.
-func (s *Service) start(ctx context.Context, tx *store.Store, shop shop.WithPlans, h store.Hung, bench store.Bench, batch *int64) (string, audit.Change, error) {
+func (s *Service) start(ctx context.Context, tx *store.Store, shop shop.WithPlans, h store.PieceRow, bench store.Bench, batch *int64) (string, audit.Change, error) {
 	if err := stock.RefuseVoided(h); err != nil {
 		return "", audit.Change{}, err
 	}
 	if h.Piece.PlanID == "" {
-		return "", audit.Change{}, fault.Stands("plan_id", "no_plan", "no plan has been chosen for this piece", "Choose a plan first.")
+		return "", audit.Change{}, fault.NewConflict("plan_id", "no_plan", "no plan has been chosen for this piece", "Choose a plan first.")
 	}
 	c, err := s.stock.Card(h, shop)
 	if err != nil {
@@ -174,7 +174,7 @@ func (s *Service) BoardThen(ctx context.Context, id string, events int) (BoardVi
 // BoardOf reads what a breakdown's view is made of; log is read when it is nil.
 func (s *Service) BoardOf(ctx context.Context, shop shop.WithPlans, b store.Breakdown, log []seam.Event) (BoardView, error) {
 	v := BoardView{Breakdown: b, Shop: shop}
-	h, err := s.store.HungByID(ctx, shop.ID, b.PieceID)
+	h, err := s.store.PieceRowByID(ctx, shop.ID, b.PieceID)
 	if err != nil {
 		return v, err
 	}
@@ -286,5 +286,5 @@ func (s *Service) checkEnvelope(e seam.Event) error {
 
 // NotFinished is the refusal of what can be asked of a closed piece only.
 func NotFinished() error {
-	return fault.Stands("", "not_finished", "This piece is not finished on the bench yet.", "Finish it there; what was weighed is kept.")
+	return fault.NewConflict("", "not_finished", "This piece is not finished on the bench yet.", "Finish it there; what was weighed is kept.")
 }

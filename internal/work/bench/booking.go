@@ -59,7 +59,7 @@ func (s *Service) book(ctx context.Context, list []booking) ([]BoardView, error)
 	duplicates := 0
 	for try := 0; ; try++ {
 		fresh, err := s.fillAll(ctx, list)
-		if errors.Is(err, store.ErrUnavailable) && try < maxLost && pause(ctx, try) {
+		if errors.Is(err, store.ErrUnavailable) && try < maxLost && backoff(ctx, try) {
 			continue
 		}
 		if err != nil {
@@ -77,11 +77,11 @@ func (s *Service) book(ctx context.Context, list []booking) ([]BoardView, error)
 			return nil, err
 		case fault.Of(err) != nil: // nothing is refused on what is only kept: another program may have booked since
 		case errors.Is(err, store.ErrBehind) && try < maxBookings:
-		case errors.Is(err, store.ErrUnavailable) && try < maxLost && pause(ctx, try): // its id makes a second try harmless
+		case errors.Is(err, store.ErrUnavailable) && try < maxLost && backoff(ctx, try): // its id makes a second try harmless
 		case errors.Is(err, store.ErrDuplicate) && duplicates == 0: // booked by another program meanwhile, or on another breakdown
 			duplicates++ // the log is read anew; where the event is in it, it is repeated
 		case errors.Is(err, store.ErrDuplicate):
-			return nil, fault.Stands("id", "used", "was used for an event of another breakdown", "Make a new UUID of version 7 for each event.")
+			return nil, fault.NewConflict("id", "used", "was used for an event of another breakdown", "Make a new UUID of version 7 for each event.")
 		default:
 			return nil, err
 		}
@@ -112,7 +112,7 @@ func (s *Service) append(ctx context.Context, list []booking) ([]BoardView, erro
 		switch {
 		case err != nil && len(list) > 1 && fault.Of(err) != nil:
 			for _, f := range fault.Of(err) {
-				f.Message = fmt.Sprintf("Piece %d: %s", b.cached.view.Card.Hung.Piece.Number, f.Message)
+				f.Message = fmt.Sprintf("Piece %d: %s", b.cached.view.Card.Row.Piece.Number, f.Message)
 				faults = append(faults, f)
 			}
 		case err != nil:
@@ -134,15 +134,15 @@ func (s *Service) append(ctx context.Context, list []booking) ([]BoardView, erro
 		}
 		v := &views[i]
 		breakdown := v.Breakdown
-		v.Card.Hung.Breakdown = &breakdown
+		v.Card.Row.Breakdown = &breakdown
 		var err error
-		if v.Card, err = s.stock.Card(v.Card.Hung, v.Shop); err != nil {
+		if v.Card, err = s.stock.Card(v.Card.Row, v.Shop); err != nil {
 			return nil, err
 		}
 		kept := *v
 		b.cached.view, b.cached.log = &kept, logs[i]
 		if v.Card.Carcass && v.Board.Closed() {
-			if s.hangBroken(ctx, v.Shop) != nil { // what was weighed is confirmed; the upkeep makes up for it
+			if s.createBrokenPieces(ctx, v.Shop) != nil { // what was weighed is confirmed; the upkeep makes up for it
 				s.shops.Wake()
 			}
 		}
@@ -166,7 +166,7 @@ func (s *Service) prepare(ctx context.Context, b booking, v *BoardView) (_ *stor
 		return nil, nil, err
 	}
 	if e.Kind == seam.Reopened && v.Card.Carcass {
-		return nil, nil, fault.Stands("", "carcass", "A carcass that was broken stays so: its pieces hang on the rail.", "Correct the pieces on the page of its lot.")
+		return nil, nil, fault.NewConflict("", "carcass", "A carcass that was broken stays so: its pieces hang on the rail.", "Correct the pieces on the page of its lot.")
 	}
 	row := eventRow(e)
 	row.MemberID = b.member
@@ -185,10 +185,10 @@ func (s *Service) prepare(ctx context.Context, b booking, v *BoardView) (_ *stor
 	summarise(&v.Breakdown, v.Board, v.Minutes)
 	a := &store.Appended{Event: row, Before: before, Reopened: e.Kind == seam.Reopened}
 	if v.Board.Closed() { // what it brought rests on the lot: it is booked on the lot as it was seen, or not at all
-		a.Lot = &store.LotSeen{ID: v.Card.Hung.Lot.ID, Version: v.Card.Hung.Lot.Version}
+		a.Lot = &store.LotSeen{ID: v.Card.Row.Lot.ID, Version: v.Card.Row.Lot.Version}
 	}
 	if v.Board.Closed() && !v.Card.Carcass {
-		if a.Result, err = s.settle(ctx, v, log); err != nil {
+		if a.Result, err = s.priceClose(ctx, v, log); err != nil {
 			return nil, nil, err
 		}
 	}

@@ -19,7 +19,7 @@ type BreakdownFilter struct {
 	Text, State string
 	From, To    string // days, both included
 	After       string // where the page before ended
-	Most        int
+	Limit       int
 }
 
 // pageOfBreakdowns is how many a page holds.
@@ -39,7 +39,7 @@ func (s *Service) Breakdowns(ctx context.Context, f BreakdownFilter) ([]Breakdow
 	if err != nil {
 		return nil, "", err
 	}
-	q := store.BreakdownQuery{ShopID: shop.ID, Text: strings.TrimSpace(f.Text), State: f.State, Most: pageOfBreakdowns}
+	q := store.BreakdownQuery{ShopID: shop.ID, Text: strings.TrimSpace(f.Text), State: f.State, Limit: pageOfBreakdowns}
 	var faults fault.List
 	day := func(field, text string) time.Time {
 		if text == "" {
@@ -73,17 +73,17 @@ func (s *Service) Breakdowns(ctx context.Context, f BreakdownFilter) ([]Breakdow
 			}
 		}
 	}
-	if f.Most > 0 {
-		q.Most = f.Most
+	if f.Limit > 0 {
+		q.Limit = f.Limit
 	}
-	q.Most++ // one more tells whether there is a next page
+	q.Limit++ // one more tells whether there is a next page
 	rows, err := s.store.ListBreakdowns(ctx, q)
 	if err != nil {
 		return nil, "", err
 	}
 	next := ""
-	if len(rows) == q.Most {
-		rows = rows[:q.Most-1]
+	if len(rows) == q.Limit {
+		rows = rows[:q.Limit-1]
 		next = fmt.Sprint(rows[len(rows)-1].ID)
 	}
 	out := make([]BreakdownRow, len(rows))
@@ -178,10 +178,10 @@ func waitForMore(ctx context.Context, known int, count func() (int, error)) (int
 		select {
 		case <-ctx.Done():
 			return known, ctx.Err()
-		case <-time.After(lookAgain):
+		case <-time.After(pollInterval):
 		}
 	}
 }
 
-// lookAgain is how often a board that somebody watches is looked at.
-const lookAgain = 400 * time.Millisecond
+// pollInterval is how often a board that somebody watches is looked at.
+const pollInterval = 400 * time.Millisecond

@@ -18,17 +18,17 @@ import (
 	"falda/internal/work/stock"
 )
 
-// hangBroken makes pieces of what carcasses were broken into. It is asked after a carcass was closed, and by the upkeep for
+// createBrokenPieces makes pieces of what carcasses were broken into. It is asked after a carcass was closed, and by the upkeep for
 // what a program that ended in between left undone. Each part becomes a lot of its own, each of its weighings a piece. One
 // carcass that cannot be done does not keep the others from it.
-func (s *Service) hangBroken(ctx context.Context, shop shop.WithPlans) error {
-	closed, err := s.store.Unhung(ctx, shop.ID, s.atlas.CarcassIDs())
+func (s *Service) createBrokenPieces(ctx context.Context, shop shop.WithPlans) error {
+	closed, err := s.store.UnbrokenCarcasses(ctx, shop.ID, s.atlas.CarcassIDs())
 	if err != nil {
 		return err
 	}
 	var failed []error
 	for _, b := range closed {
-		err := s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) { return s.hangOne(ctx, tx, shop, b) })
+		err := s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) { return s.createPiecesOf(ctx, tx, shop, b) })
 		if err != nil && !errors.Is(err, store.ErrConflict) { // another program was faster
 			failed = append(failed, fmt.Errorf("carcass %s: %w", b.PublicID, err))
 		}
@@ -36,15 +36,15 @@ func (s *Service) hangBroken(ctx context.Context, shop shop.WithPlans) error {
 	return errors.Join(failed...)
 }
 
-func (s *Service) hangOne(ctx context.Context, tx *store.Store, shop shop.WithPlans, b store.Breakdown) (audit.Change, error) {
+func (s *Service) createPiecesOf(ctx context.Context, tx *store.Store, shop shop.WithPlans, b store.Breakdown) (audit.Change, error) {
 	if err := tx.LockPiece(ctx, shop.ID, b.PieceID); err != nil {
 		return audit.Change{}, err
 	}
-	h, err := tx.HungByID(ctx, shop.ID, b.PieceID)
+	h, err := tx.PieceRowByID(ctx, shop.ID, b.PieceID)
 	if err != nil {
 		return audit.Change{}, err
 	}
-	if err := tx.MarkHung(ctx, shop.ID, b.ID, s.now()); err != nil {
+	if err := tx.MarkBroken(ctx, shop.ID, b.ID, s.now()); err != nil {
 		return audit.Change{}, err
 	}
 	c, ok := s.atlas.FindCarcass(h.Lot.AtlasID)
@@ -92,7 +92,7 @@ func (s *Service) hangOne(ctx context.Context, tx *store.Store, shop shop.WithPl
 }
 
 // brokenNumber is what the lots of a carcass' pieces are numbered after: its lot, and which of its pieces it is where there are several.
-func brokenNumber(h store.Hung) string {
+func brokenNumber(h store.PieceRow) string {
 	if h.Lot.Pieces > 1 {
 		return fmt.Sprintf("%s/%d", h.Lot.LotNumber, h.Piece.Number)
 	}
@@ -160,7 +160,7 @@ func later(a, b time.Time) time.Time {
 func (s *Service) BoardForSale(ctx context.Context, id string) (BoardView, error) {
 	v, err := s.Board(ctx, id)
 	if err == nil && v.Card.Carcass {
-		err = fault.Stands("", "carcass", "A carcass is broken into pieces, not cut for sale.", "Look at its pieces; they hang on the rail and stand on the page of its lot.")
+		err = fault.NewConflict("", "carcass", "A carcass is broken into pieces, not cut for sale.", "Look at its pieces; they hang on the rail and stand on the page of its lot.")
 	}
 	return v, err
 }

@@ -50,7 +50,7 @@ func (s *Service) Whole(ctx context.Context, id string) (WholeBreakdown, error) 
 	if err != nil {
 		return WholeBreakdown{}, err
 	}
-	w := WholeBreakdown{ID: id, PieceID: v.Card.Hung.Piece.PublicID, Bench: v.Bench.Name, Plan: v.Plan, Lot: v.Card.Hung.Lot}
+	w := WholeBreakdown{ID: id, PieceID: v.Card.Row.Piece.PublicID, Bench: v.Bench.Name, Plan: v.Plan, Lot: v.Card.Row.Lot}
 	if w.Pieces, err = s.store.LotPieces(ctx, v.Shop.ID, w.Lot.ID); err != nil {
 		return w, err
 	}
@@ -98,7 +98,7 @@ func (s *Service) importOne(ctx context.Context, shop shop.WithPlans, w WholeBre
 	}
 	switch {
 	case errors.Is(err, store.ErrDuplicate):
-		return 0, 0, fault.Stands("lot_number", "duplicate", "another lot has the number "+fault.Shorten(w.Lot.LotNumber)+", or an id of it is used", "Rename that lot first.")
+		return 0, 0, fault.NewConflict("lot_number", "duplicate", "another lot has the number "+fault.Shorten(w.Lot.LotNumber)+", or an id of it is used", "Rename that lot first.")
 	case err != nil:
 		return 0, 0, err
 	}
@@ -153,7 +153,7 @@ func (s *Service) checkWhole(shop shop.WithPlans, w WholeBreakdown) error {
 		return faults
 	}
 	if _, carcass := s.atlas.FindCarcass(w.Lot.AtlasID); carcass {
-		faults.Add("lot", fault.Stands("", "carcass", "is a carcass: its pieces are what is taken in", "Leave it out."))
+		faults.Add("lot", fault.NewConflict("", "carcass", "is a carcass: its pieces are what is taken in", "Leave it out."))
 		return faults
 	}
 	total, found := int64(0), false
@@ -206,7 +206,7 @@ func (s *Service) makeImported(ctx context.Context, tx *store.Store, shop shop.W
 	if err != nil {
 		return audit.Change{}, err
 	}
-	h, err := tx.Hung(ctx, shop.ID, w.PieceID)
+	h, err := tx.PieceRow(ctx, shop.ID, w.PieceID)
 	if err != nil {
 		return audit.Change{}, err
 	}

@@ -14,9 +14,9 @@ const resultDecimals = 8
 
 // resultOf is what a closed breakdown brought, as a row of the read table with its cells.
 func resultOf(v BoardView, sheet value.Sheet) *store.Result {
-	side := sheet.Side("", false)
+	side := sheet.Alternative("", false)
 	b := v.Breakdown
-	r := &store.Result{BreakdownID: b.ID, ShopID: v.Shop.ID, AtlasID: v.Card.Hung.Lot.AtlasID, PlanID: b.PlanID, PlanName: v.Plan.Name, Cut: v.Plan.Cut, Supplier: v.Card.Hung.Lot.Supplier, InputMg: int64(side.Mass),
+	r := &store.Result{BreakdownID: b.ID, ShopID: v.Shop.ID, AtlasID: v.Card.Row.Lot.AtlasID, PlanID: b.PlanID, PlanName: v.Plan.Name, Cut: v.Plan.Cut, Supplier: v.Card.Row.Lot.Supplier, InputMg: int64(side.Mass),
 		MeatMg: int64(side.Saleable()), WasteMg: int64(sheet.FateMass(value.Waste)), LossMg: int64(sheet.FateMass(value.Loss)), Minutes: v.Minutes, Priced: len(side.Unpriced) == 0,
 		Sales: side.Sales().Text(resultDecimals), Packaging: side.Packaging.Text(resultDecimals), Labour: side.Labour.Text(resultDecimals), Discard: side.Discard.Text(resultDecimals), Purchase: side.Purchase.Text(resultDecimals),
 		ValuePerKg: side.ValuePerKg().Float(), WorthPerKg: v.Shop.Money.Round(side.PerKg(side.Value().Add(side.Purchase))).Float()}

@@ -13,9 +13,9 @@ import (
 	"falda/internal/work/stock"
 )
 
-// settle keeps the prices of the day with a breakdown that was just closed, and the rates of who cut it, and gives what it brought. What it
+// priceClose keeps the prices of the day with a breakdown that was just closed, and the rates of who cut it, and gives what it brought. What it
 // gained on the other way of cutting by them stands with the breakdown.
-func (s *Service) settle(ctx context.Context, v *BoardView, log []seam.Event) (*store.Result, error) {
+func (s *Service) priceClose(ctx context.Context, v *BoardView, log []seam.Event) (*store.Result, error) {
 	if v.Breakdown.Prices == nil { // closed anew, it keeps the prices of its first close
 		now := s.now()
 		b, err := s.prices.BookOn(ctx, v.Shop.Shop, "", v.Shop.Day(now))
@@ -25,18 +25,18 @@ func (s *Service) settle(ctx context.Context, v *BoardView, log []seam.Event) (*
 		v.Breakdown.Prices, v.Breakdown.PricedAt = pricing.Freeze(b.Prices, v.Shop.RatesOf(MainRole(log))), &now
 		v.Breakdown.Prices.Market, v.Breakdown.Prices.Season = b.Market.Name, b.Season
 	}
-	recorded, against, err := s.Sheets(ctx, *v, "")
+	recorded, baseline, err := s.Sheets(ctx, *v, "")
 	if err != nil {
 		return nil, err
 	}
-	v.Breakdown.GainPerKg = gainOf(recorded, against)
+	v.Breakdown.GainPerKg = gainOf(recorded, baseline)
 	return resultOf(*v, recorded), nil
 }
 
 // Sheets lays a breakdown out as recorded, and the same parts as another plan would have cut them; against names the
 // plan, or is empty for the traditional one (the first other, where that is how it was cut).
-func (s *Service) Sheets(ctx context.Context, v BoardView, against string) (recorded, other value.Sheet, err error) {
-	pl, err := baselinePlan(v, against)
+func (s *Service) Sheets(ctx context.Context, v BoardView, baseline string) (recorded, other value.Sheet, err error) {
+	pl, err := baselinePlan(v, baseline)
 	if err != nil {
 		return recorded, other, err
 	}
@@ -47,12 +47,12 @@ func (s *Service) Sheets(ctx context.Context, v BoardView, against string) (reco
 }
 
 // baselinePlan is the plan that a piece is compared with; see sheets.
-func baselinePlan(v BoardView, against string) (atlas.Plan, error) {
+func baselinePlan(v BoardView, baseline string) (atlas.Plan, error) {
 	p := v.Card.Piece
-	if against != "" {
-		known, ok := p.Plan(against)
+	if baseline != "" {
+		known, ok := p.Plan(baseline)
 		if !ok {
-			return known, fault.New("against", "unknown", fault.Quote(against)+" is not a plan of this piece", "Choose one of its plans.")
+			return known, fault.New("against", "unknown", fault.Quote(baseline)+" is not a plan of this piece", "Choose one of its plans.")
 		}
 		return known, nil
 	}
@@ -89,7 +89,7 @@ func (s *Service) SheetAsCut(ctx context.Context, v BoardView) (value.Sheet, err
 // recordedSheet lays a piece out as it was weighed at the bench.
 func (v BoardView) recordedSheet(book map[string]measure.Price, rates value.Rates) (value.Sheet, error) {
 	cells, plan := value.Recorded(v.Card.Piece, v.Plan, v.Board)
-	cost, err := stock.PieceCost(v.Shop.Shop, v.Card.Hung)
+	cost, err := stock.PieceCost(v.Shop.Shop, v.Card.Row)
 	return value.Sheet{Atlas: v.Card.Piece, Plan: plan, Cells: cells, Prices: book, Minutes: v.Minutes, Rates: rates, Purchase: cost,
 		Currency: v.Shop.Money}, err
 }

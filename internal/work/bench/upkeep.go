@@ -49,7 +49,7 @@ func (s *Service) Upkeep(ctx context.Context) error {
 		shop, err := s.shops.For(ctx, row)
 		if err == nil {
 			as := audit.As(ctx, audit.Caller{ShopID: row.ID, Shop: row.PublicID, Name: "Falda", Role: "program", Via: audit.ViaProgram})
-			err = errors.Join(s.hangBroken(as, shop), s.makeResults(as, shop))
+			err = errors.Join(s.createBrokenPieces(as, shop), s.makeResults(as, shop))
 		}
 		if err != nil {
 			failed = append(failed, fmt.Errorf("shop %s: %w", row.PublicID, err))
@@ -102,18 +102,18 @@ func (s *Service) makeResult(ctx context.Context, shop shop.WithPlans, b store.B
 	if v.Breakdown.Prices == nil { // closed by a program that kept none
 		return nil
 	}
-	recorded, against, err := s.Sheets(ctx, v, "")
+	recorded, baseline, err := s.Sheets(ctx, v, "")
 	if err != nil {
 		return err
 	}
-	return s.store.WriteResult(ctx, *resultOf(v, recorded), gainOf(recorded, against), int64(v.Board.Lost()))
+	return s.store.WriteResult(ctx, *resultOf(v, recorded), gainOf(recorded, baseline), int64(v.Board.Lost()))
 }
 
 // gainOf is what a piece brought a kilogram more than the other way of cutting, as it is kept; nil where a price is missing.
-func gainOf(recorded, against value.Sheet) *string {
-	if len(recorded.Unpriced())+len(against.Unpriced()) > 0 {
+func gainOf(recorded, baseline value.Sheet) *string {
+	if len(recorded.Unpriced())+len(baseline.Unpriced()) > 0 {
 		return nil
 	}
-	gain := value.Lead(against.Side("", true), recorded.Side("", false)).Text(measure.PriceDecimals)
+	gain := value.Lead(baseline.Alternative("", true), recorded.Alternative("", false)).Text(measure.PriceDecimals)
 	return &gain
 }

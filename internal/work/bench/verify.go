@@ -48,7 +48,7 @@ func (s *Service) Verify(ctx context.Context, rebuild bool) (Verification, error
 		}
 		v.Audits = append(v.Audits, fmt.Sprintf("audit of %s: %d rows, ends at %.16s", shop.Name, entries, head))
 	}
-	flaws, err := s.store.Strays(ctx)
+	flaws, err := s.store.CrossShopRefs(ctx)
 	v.Shops, v.Flaws = len(shops), append(v.Flaws, flaws...)
 	return v, err
 }

@@ -40,7 +40,7 @@ func (s *Service) Yields(ctx context.Context, id string) (YieldsView, error) {
 	if !v.Board.Closed() {
 		return YieldsView{}, NotFinished()
 	}
-	rows, err := s.store.PastShares(ctx, v.Shop.ID, v.Card.Hung.Lot.AtlasID, v.Breakdown.PlanID, v.Breakdown.ID, PastPieces)
+	rows, err := s.store.PastShares(ctx, v.Shop.ID, v.Card.Row.Lot.AtlasID, v.Breakdown.PlanID, v.Breakdown.ID, PastPieces)
 	if err != nil {
 		return YieldsView{}, err
 	}
@@ -92,5 +92,5 @@ func (v BoardView) Outputs() []TracedOutput {
 
 // Number is the batch number of a weighing.
 func (v BoardView) Number(n seam.Node) string {
-	return fmt.Sprintf("%s-%d-%02d", v.Card.Hung.Lot.LotNumber, v.Card.Hung.Piece.Number, n.Seq)
+	return fmt.Sprintf("%s-%d-%02d", v.Card.Row.Lot.LotNumber, v.Card.Row.Piece.Number, n.Seq)
 }

@@ -37,7 +37,7 @@ func (s *Service) Solving(ctx context.Context) (with bestuse.Solver, stop bestus
 	case <-ctx.Done():
 		return nil, nil, nil, ctx.Err()
 	case <-wait.C:
-		return nil, nil, nil, fault.Busy("Others are searching for a best use just now.", "Try again in a moment.")
+		return nil, nil, nil, fault.NewUnavailable("Others are searching for a best use just now.", "Try again in a moment.")
 	}
 	until := time.Now().Add(solveFor)
 	stop = func() bool { return ctx.Err() != nil || time.Now().After(until) }
@@ -167,7 +167,7 @@ func TooHard() error {
 // best is a problem with what its ids stand for.
 type best struct {
 	problem bestuse.Problem
-	names   map[string]value.SideProduct
+	names   map[string]value.SoldProduct
 	unit    measure.Unit
 	money   measure.Currency
 }
@@ -214,7 +214,7 @@ func (s *Service) bestProblem(ctx context.Context, shop shop.WithPlans, v *BestV
 	shares := map[string]houseShares{}
 	unpriced := map[string]bool{}
 	for _, r := range ready {
-		if len(v.Asked.Pieces) > 0 && !slices.Contains(v.Asked.Pieces, r.Card.Hung.Piece.PublicID) {
+		if len(v.Asked.Pieces) > 0 && !slices.Contains(v.Asked.Pieces, r.Card.Row.Piece.PublicID) {
 			continue
 		}
 		if _, ok := shares[r.Card.Piece.ID]; !ok {
@@ -222,11 +222,11 @@ func (s *Service) bestProblem(ctx context.Context, shop shop.WithPlans, v *BestV
 				return nil, err
 			}
 		}
-		x := bestuse.Piece{ID: r.Card.Hung.Piece.PublicID, Count: 1, Waits: v.Asked.Wait}
+		x := bestuse.Piece{ID: r.Card.Row.Piece.PublicID, Count: 1, Waits: v.Asked.Wait}
 		out := BestPiece{Card: r.Card}
 		piece, basis := shares[r.Card.Piece.ID].on(r.Card.Piece)
 		out.Basis = basis
-		inTrial := trials[r.Card.Hung.Piece.ID]
+		inTrial := trials[r.Card.Row.Piece.ID]
 		if inTrial {
 			bound++
 		}
@@ -305,7 +305,7 @@ func (s *Service) bestProblem(ctx context.Context, shop shop.WithPlans, v *BestV
 func (s *Service) inTrials(ctx context.Context, shop shop.WithPlans, ready []stock.ReadyPiece) (map[int64]bool, error) {
 	ids := make([]int64, len(ready))
 	for i, r := range ready {
-		ids[i] = r.Card.Hung.Piece.ID
+		ids[i] = r.Card.Row.Piece.ID
 	}
 	out := map[int64]bool{}
 	if len(ids) == 0 {

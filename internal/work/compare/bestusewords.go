@@ -37,7 +37,7 @@ func (b *best) clash(v BestView, solver bestuse.Solver, stop bestuse.Stop) error
 		message = "cannot be met together" + minutes + ": " + strings.Join(parts, "; ")
 	}
 	for i, o := range v.Asked.Orders {
-		if slices.ContainsFunc(c.Orders, func(s bestuse.Short) bool { return s.Product == o.Key }) {
+		if slices.ContainsFunc(c.Orders, func(s bestuse.UnmetOrder) bool { return s.Product == o.Key }) {
 			faults.Add(fmt.Sprintf("orders[%d].weight", i), fault.New("", "infeasible", message, out))
 		}
 	}
@@ -45,7 +45,7 @@ func (b *best) clash(v BestView, solver bestuse.Solver, stop bestuse.Stop) error
 }
 
 // tell puts the solution in the words of the trade.
-func (b *best) tell(v *BestView, worths bestuse.Worths) {
+func (b *best) tell(v *BestView, worths bestuse.ShadowPrices) {
 	why := map[string]bestuse.Why{}
 	for _, w := range b.problem.Why(v.Solution) {
 		why[w.Chosen.Piece] = w
@@ -53,7 +53,7 @@ func (b *best) tell(v *BestView, worths bestuse.Worths) {
 	waiting := 0
 	for i := range v.Pieces {
 		p := &v.Pieces[i]
-		w := why[p.Card.Hung.Piece.PublicID]
+		w := why[p.Card.Row.Piece.PublicID]
 		name := func(id string) string {
 			if pl, ok := p.Card.Piece.Plan(id); ok {
 				return "“" + pl.Name + "”"
@@ -71,7 +71,7 @@ func (b *best) tell(v *BestView, worths bestuse.Worths) {
 		x := BestSale{Sale: sale, Name: b.names[sale.Product].Name, Price: v.Book.Prices[sale.Product], Cap: pr.Cap, Order: pr.Order, Falls: pr.Fallback}
 		for _, m := range worths.Demand {
 			if m.Product == sale.Product {
-				worth := m.Worth
+				worth := m.PerKg
 				x.Kilo = &worth
 			}
 		}

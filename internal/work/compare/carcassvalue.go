@@ -32,7 +32,7 @@ type CarcassAsk struct {
 type CarcassSeason struct {
 	Name  string
 	Weeks float64
-	Roll  carcass.Roll
+	Roll  carcass.RollUp
 	Value measure.Money // of all its weeks
 }
 
@@ -45,8 +45,8 @@ type CarcassView struct {
 	Weight   measure.Mass
 	Minutes  float64 // of one
 	Pieces   []CarcassPiece
-	Roll     carcass.Roll // in the season of today
-	Base     carcass.Roll // the same without the swaps
+	Roll     carcass.RollUp // in the season of today
+	Base     carcass.RollUp // the same without the swaps
 	Year     measure.Money
 	Seasons  []CarcassSeason
 	Unpriced []string
@@ -68,8 +68,8 @@ type CarcassPiece struct {
 	Gain    measure.Money // what this swap moves the totals by, a head, all others as they are and demand counted
 }
 
-// mostHeads bounds a week's kill.
-const mostHeads = 10_000
+// maxHeads bounds a week's kill.
+const maxHeads = 10_000
 
 // CarcassValue assembles a side or a whole lamb from a plan for each piece and rolls it up: per head, a week, a year.
 func (s *Service) CarcassValue(ctx context.Context, id string, in CarcassAsk) (CarcassView, error) {
@@ -109,8 +109,8 @@ func (s *Service) CarcassValue(ctx context.Context, id string, in CarcassAsk) (C
 	if in.Heads == 0 {
 		in.Heads = 1
 	}
-	if in.Heads < 1 || in.Heads > mostHeads {
-		faults.Add("heads", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", mostHeads), "Enter how many a week."))
+	if in.Heads < 1 || in.Heads > maxHeads {
+		faults.Add("heads", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", maxHeads), "Enter how many a week."))
 	}
 	i := max(0, slices.IndexFunc(v.Carcass.Plans, func(p atlas.CarcassPlan) bool { return p.ID == in.Plan }))
 	if v.Plan = v.Carcass.Plans[i]; in.Plan != "" && v.Plan.ID != in.Plan {
@@ -128,9 +128,9 @@ func (s *Service) CarcassValue(ctx context.Context, id string, in CarcassAsk) (C
 		return v, err
 	}
 	beside := v.beside(s.atlas)
-	kill := func(b pricing.Book, plans func(CarcassPiece) string, minutes float64) (carcass.Roll, error) {
-		k := carcass.Kill{Heads: in.Heads, Minutes: math.Max(1, minutes), Purchase: cost, Prices: b.Prices, Rates: shop.Rates,
-			Caps: map[string]carcass.Cap{}, Beside: beside, Currency: shop.Money}
+	kill := func(b pricing.Book, plans func(CarcassPiece) string, minutes float64) (carcass.RollUp, error) {
+		k := carcass.Batch{Heads: in.Heads, Minutes: math.Max(1, minutes), Purchase: cost, Prices: b.Prices, Rates: shop.Rates,
+			Caps: map[string]carcass.Cap{}, OtherYields: beside, Currency: shop.Money}
 		for _, p := range v.Pieces {
 			pl, _ := p.Piece.Plan(plans(p))
 			k.Cuts = append(k.Cuts, carcass.Cut{Piece: p.Piece, Plan: pl, Mass: p.Mass, Count: p.Count})
@@ -139,7 +139,7 @@ func (s *Service) CarcassValue(ctx context.Context, id string, in CarcassAsk) (C
 		for key, d := range sells {
 			k.Caps[key] = carcass.Cap{Week: d.Week, Fallback: d.Falls}
 		}
-		return carcass.Of(k), err
+		return carcass.Roll(k), err
 	}
 	chosen, own := func(p CarcassPiece) string { return p.PlanID }, func(p CarcassPiece) string { return p.Planned }
 	if v.Roll, err = kill(v.Book, chosen, v.Minutes); err != nil {
@@ -166,7 +166,7 @@ func (s *Service) CarcassValue(ctx context.Context, id string, in CarcassAsk) (C
 		}
 		p.Gain = v.Roll.PerHead(v.Roll.Totals.Value).Sub(back.PerHead(back.Totals.Value))
 	}
-	if err := s.seasons(ctx, &v, in, func(b pricing.Book) (carcass.Roll, error) { return kill(b, chosen, v.Minutes) }); err != nil {
+	if err := s.seasons(ctx, &v, in, func(b pricing.Book) (carcass.RollUp, error) { return kill(b, chosen, v.Minutes) }); err != nil {
 		return v, err
 	}
 	v.say()
@@ -207,13 +207,13 @@ func (s *Service) carcassPieces(v *CarcassView, in CarcassAsk) error {
 }
 
 // beside is what one carcass gives beside its pieces.
-func (v *CarcassView) beside(a *atlas.Atlas) []carcass.Beside {
+func (v *CarcassView) beside(a *atlas.Atlas) []carcass.OtherYield {
 	whole := a.Whole(v.Carcass, atlas.UsualDivision)
 	masses := massesOf(whole, v.Weight)
 	pl, _ := whole.Plan(atlas.UsualDivision)
-	var out []carcass.Beside
+	var out []carcass.OtherYield
 	for _, o := range whole.Other {
-		b := carcass.Beside{ID: o.ID, Name: o.Name, Mass: masses[o.ID]}
+		b := carcass.OtherYield{ID: o.ID, Name: o.Name, Mass: masses[o.ID]}
 		for _, pr := range pl.Products {
 			if pr.From[o.ID] > 0 {
 				b.Key, b.Form, b.Name = whole.Key(pr), pr.Form, pr.Name
@@ -225,7 +225,7 @@ func (v *CarcassView) beside(a *atlas.Atlas) []carcass.Beside {
 }
 
 // seasons works a week out for each season of the year and adds the year up by how many days are in each.
-func (s *Service) seasons(ctx context.Context, v *CarcassView, in CarcassAsk, roll func(pricing.Book) (carcass.Roll, error)) error {
+func (s *Service) seasons(ctx context.Context, v *CarcassView, in CarcassAsk, roll func(pricing.Book) (carcass.RollUp, error)) error {
 	days := map[string]int{}
 	var order []string
 	for d := time.Date(2025, 1, 1, 0, 0, 0, 0, time.UTC); d.Year() == 2025; d = d.AddDate(0, 0, 1) { // a year of 365 days

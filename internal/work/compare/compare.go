@@ -32,23 +32,23 @@ type PartWeight struct {
 
 // Comparison is a recorded piece against another plan on the same piece.
 type Comparison struct {
-	View      bench.BoardView
-	Recorded  value.Sheet
-	Against   value.Sheet
-	Sentence  string
-	Diff      measure.Money
-	PerKg     measure.Money
-	PerHour   *measure.Money // what an extra bench hour brought; nil when no extra minutes were spent
-	Bridge    []value.Step
-	Parts     []PartWeight
-	Map       seammap.Map
-	BreakEven []BreakEven
-	Costs     value.CostTable // what each product cost as it was cut
-	Counts    map[string]int  // portions of each product that were counted at the bench
-	Basis     string
-	Doubts    []judge.Against // what of the recorded plan contradicts the grades
-	Today     bool            // it is at today's prices and rates
-	Other     *Repriced       // what it comes to at the other prices; nil where that is the same
+	View           bench.BoardView
+	Recorded       value.Sheet
+	Baseline       value.Sheet
+	Sentence       string
+	Diff           measure.Money
+	PerKg          measure.Money
+	PerHour        *measure.Money // what an extra bench hour brought; nil when no extra minutes were spent
+	Bridge         []value.Step
+	Parts          []PartWeight
+	Map            seammap.Map
+	BreakEven      []BreakEven
+	Costs          value.CostTable // what each product cost as it was cut
+	Counts         map[string]int  // portions of each product that were counted at the bench
+	Basis          string
+	GradeConflicts []judge.GradeConflict // what of the recorded plan contradicts the grades
+	Today          bool                  // it is at today's prices and rates
+	Other          *Repriced             // what it comes to at the other prices; nil where that is the same
 }
 
 // Repriced is a comparison at other prices: today's, or those of its day.
@@ -59,7 +59,7 @@ type Repriced struct {
 
 // Compare lays a closed breakdown beside another plan on the same piece, at the prices of the day it was closed or at today's.
 // method is how the joint cost is shared; net realisable value where it is empty.
-func (s *Service) Compare(ctx context.Context, id, against string, today bool, method value.Method) (Comparison, error) {
+func (s *Service) Compare(ctx context.Context, id, baseline string, today bool, method value.Method) (Comparison, error) {
 	if method == "" {
 		method = value.NRV
 	}
@@ -74,25 +74,25 @@ func (s *Service) Compare(ctx context.Context, id, against string, today bool, m
 		return Comparison{}, bench.NotFinished()
 	}
 	c := Comparison{View: v, Today: today, Counts: map[string]int{}}
-	if c.Recorded, c.Against, err = s.bench.Sheets(ctx, v, against); err != nil {
+	if c.Recorded, c.Baseline, err = s.bench.Sheets(ctx, v, baseline); err != nil {
 		return c, err
 	}
 	now, rates, err := s.pricesToday(ctx, v)
 	if err != nil {
 		return c, err
 	}
-	recorded, other := c.Recorded, c.Against // the same weights and minutes
+	recorded, other := c.Recorded, c.Baseline // the same weights and minutes
 	for _, sheet := range []*value.Sheet{&recorded, &other} {
 		sheet.Prices, sheet.Rates = now.Prices, rates
 	}
 	if today {
-		c.Recorded, recorded, c.Against, other = recorded, c.Recorded, other, c.Against
+		c.Recorded, recorded, c.Baseline, other = recorded, c.Recorded, other, c.Baseline
 	}
-	base, cut := c.Against.Side("", true), c.Recorded.Side("", false)
+	base, cut := c.Baseline.Alternative("", true), c.Recorded.Alternative("", false)
 	c.Diff, c.PerKg, c.PerHour = value.LeadPerPiece(base, cut), value.Lead(base, cut), value.PerExtraHour(base, cut)
 	telling := value.Telling{Past: true, Unit: v.Shop.Unit, Currency: v.Shop.Money}
-	c.Sentence = value.Sentence(c.Against, c.Recorded, telling)
-	base2, cut2 := other.Side("", true), recorded.Side("", false)
+	c.Sentence = value.Sentence(c.Baseline, c.Recorded, telling)
+	base2, cut2 := other.Alternative("", true), recorded.Alternative("", false)
 	if x := (Repriced{value.LeadPerPiece(base2, cut2), value.Lead(base2, cut2), value.Sentence(other, recorded, telling)}); x.Diff.Cmp(c.Diff) != 0 {
 		c.Other = &x
 	}
@@ -120,7 +120,7 @@ func (s *Service) Compare(ctx context.Context, id, against string, today bool, m
 		}
 	}
 	c.Basis = basis(v, c.Recorded, today, now)
-	c.Doubts, err = s.judge.BoardDoubts(ctx, v)
+	c.GradeConflicts, err = s.judge.BoardConflicts(ctx, v)
 	return c, err
 }
 

@@ -21,13 +21,13 @@ import (
 
 // Two sides at least, and no more than fit beside each other.
 const (
-	leastSides = 2
-	mostSides  = 6
+	minAlternatives = 2
+	maxAlternatives = 6
 )
 
 // Desk is what is asked of a comparison.
 type Desk struct {
-	Sides    []SidePick
+	Sides    []AlternativePick
 	Market   string // whose prices today are; the main one where empty
 	Today    bool   // all at today's prices, instead of each at those of its day
 	Block    string // what every block is taken to cost; what was paid where empty. A plan alone costs what is paid for the first recorded one
@@ -44,9 +44,9 @@ type DeskMarkdown struct {
 	Sells float64 // per cent
 }
 
-// DeskSide is a side with what it comes to.
-type DeskSide struct {
-	sideView
+// AlternativeView is a side with what it comes to.
+type AlternativeView struct {
+	alternative
 	Costs    value.CostTable
 	MaxBlock measure.Money
 	PerSide  *measure.Money // of a carcass; nil where its share of one is not known
@@ -73,7 +73,7 @@ type DeskEven struct {
 
 // DeskPair is the first side against another.
 type DeskPair struct {
-	A, B     value.Side
+	A, B     value.Alternative
 	Lead     measure.Money // a kilogram of block
 	PerPiece measure.Money // on a piece of b's mean weight
 	PerHour  *measure.Money
@@ -93,7 +93,7 @@ type DeskView struct {
 	Shop   shop.WithPlans
 	Book   pricing.Book
 	Asked  Desk
-	Sides  []DeskSide
+	Sides  []AlternativeView
 	Pairs  []DeskPair
 	Basis  []string
 	Margin *big.Rat
@@ -123,8 +123,8 @@ func (s *Service) CompareSides(ctx context.Context, in Desk) (DeskView, error) {
 	}
 	v := DeskView{Shop: shop, Asked: in}
 	var faults fault.List
-	if len(in.Sides) < leastSides || len(in.Sides) > mostSides {
-		faults.Add("sides", fault.New("", "out_of_range", fmt.Sprintf("must be from %d to %d", leastSides, mostSides), "Choose what is to be compared."))
+	if len(in.Sides) < minAlternatives || len(in.Sides) > maxAlternatives {
+		faults.Add("sides", fault.New("", "out_of_range", fmt.Sprintf("must be from %d to %d", minAlternatives, maxAlternatives), "Choose what is to be compared."))
 	}
 	if v.Margin, err = fraction(in.Margin, 95); err != nil {
 		faults.Add("margin_pct", err)
@@ -152,7 +152,7 @@ func (s *Service) CompareSides(ctx context.Context, in Desk) (DeskView, error) {
 		return v, err
 	}
 	sameNames(sides)
-	if block == nil && !slices.ContainsFunc(sides, func(x sideView) bool { return x.Pick.Kind != SidePlan }) {
+	if block == nil && !slices.ContainsFunc(sides, func(x alternative) bool { return x.Pick.Kind != SidePlan }) {
 		if block, err = s.lastPaid(ctx, shop, sides[0].Pick.AtlasID); err != nil { // plans alone: the block costs what was last paid for one
 			return v, err
 		}
@@ -164,12 +164,12 @@ func (s *Service) CompareSides(ctx context.Context, in Desk) (DeskView, error) {
 		return v, err
 	}
 	for _, side := range sides {
-		d := DeskSide{sideView: side}
+		d := AlternativeView{alternative: side}
 		if in.Today {
-			d.Side, d.Today = side.Today, side.Side
+			d.Alternative, d.Today = side.Today, side.Alternative
 		}
 		d.Today.Name = d.Name
-		if d.Costs, err = value.CostsOf(d.Side, value.Method(v.Asked.Method), in.Credit, v.Margin); err != nil && fault.Of(err) == nil {
+		if d.Costs, err = value.CostsOf(d.Alternative, value.Method(v.Asked.Method), in.Credit, v.Margin); err != nil && fault.Of(err) == nil {
 			return v, err
 		}
 		d.MaxBlock = d.MaxBlockPrice(v.Margin)
@@ -187,9 +187,9 @@ func (s *Service) CompareSides(ctx context.Context, in Desk) (DeskView, error) {
 }
 
 // sides reads the sides, all at once: groups may take their time to add up.
-func (s *Service) sides(ctx context.Context, shop shop.WithPlans, picks []SidePick, b pricing.Book) ([]sideView, error) {
-	sides, errs := make([]sideView, len(picks)), make([]error, len(picks))
-	read := func(planned bool, like *sideView) {
+func (s *Service) sides(ctx context.Context, shop shop.WithPlans, picks []AlternativePick, b pricing.Book) ([]alternative, error) {
+	sides, errs := make([]alternative, len(picks)), make([]error, len(picks))
+	read := func(planned bool, like *alternative) {
 		var all sync.WaitGroup
 		for i, k := range picks {
 			if (k.Kind == SidePlan) == planned {
@@ -199,7 +199,7 @@ func (s *Service) sides(ctx context.Context, shop shop.WithPlans, picks []SidePi
 		all.Wait()
 	}
 	read(false, nil) // what was recorded first: plans are laid beside it
-	var like *sideView
+	var like *alternative
 	for i, k := range picks {
 		if like == nil && k.Kind != SidePlan && errs[i] == nil {
 			like = &sides[i]
@@ -223,15 +223,15 @@ func (s *Service) sides(ctx context.Context, shop shop.WithPlans, picks []SidePi
 }
 
 // fraction reads a percentage from 0 to below most as a fraction.
-func fraction(pct, most float64) (*big.Rat, error) {
-	if !(pct >= 0 && pct <= most) {
-		return nil, fault.New("", "out_of_range", fmt.Sprintf("must be from 0 to %g", most), "Enter percent.")
+func fraction(pct, limit float64) (*big.Rat, error) {
+	if !(pct >= 0 && pct <= limit) {
+		return nil, fault.New("", "out_of_range", fmt.Sprintf("must be from 0 to %g", limit), "Enter percent.")
 	}
 	return big.NewRat(int64(math.Round(pct*100)), 10000), nil
 }
 
 // payFor sets what the blocks cost: what is asked, or for plans what was paid for the first recorded side.
-func (v *DeskView) payFor(sides []sideView, block *measure.Money) {
+func (v *DeskView) payFor(sides []alternative, block *measure.Money) {
 	perKg := block
 	for _, x := range sides {
 		if perKg == nil && x.Pick.Kind != SidePlan {
@@ -241,7 +241,7 @@ func (v *DeskView) payFor(sides []sideView, block *measure.Money) {
 	}
 	for i := range sides {
 		if perKg != nil && (block != nil || sides[i].Pick.Kind == SidePlan) {
-			sides[i].Side, sides[i].Today = sides[i].AtBlockPrice(*perKg), sides[i].Today.AtBlockPrice(*perKg)
+			sides[i].Alternative, sides[i].Today = sides[i].AtBlockPrice(*perKg), sides[i].Today.AtBlockPrice(*perKg)
 		}
 	}
 }
@@ -260,7 +260,7 @@ func (s *Service) ofCarcass(atlasID string) (mass measure.Mass, of string, ok bo
 
 // chain reads the markdown chain; where none is asked for, what does not sell becomes cubes, of which half sells, and then trim, at the prices at
 // which the sides sell such.
-func (v *DeskView) chain(names map[string]value.SideProduct, sides []sideView) ([]value.Markdown, error) {
+func (v *DeskView) chain(names map[string]value.SoldProduct, sides []alternative) ([]value.Markdown, error) {
 	var out []value.Markdown
 	var faults fault.List
 	for i, m := range v.Asked.Chain {
@@ -299,12 +299,12 @@ func (v *DeskView) chain(names map[string]value.SideProduct, sides []sideView) (
 }
 
 // pair works the first side against another.
-func (v *DeskView) pair(a, b DeskSide, chain []value.Markdown) DeskPair {
-	p := DeskPair{A: a.Side, B: b.Side, Lead: value.Lead(a.Side, b.Side), ByPart: value.BridgeByPart(a.Side, b.Side), ByCause: value.BridgeByCause(a.Side, b.Side)}
+func (v *DeskView) pair(a, b AlternativeView, chain []value.Markdown) DeskPair {
+	p := DeskPair{A: a.Alternative, B: b.Alternative, Lead: value.Lead(a.Alternative, b.Alternative), ByPart: value.BridgeByPart(a.Alternative, b.Alternative), ByCause: value.BridgeByCause(a.Alternative, b.Alternative)}
 	telling := value.Telling{Unit: v.Shop.Unit, Currency: v.Shop.Money}
-	p.Sentence = value.SideSentence(a.Side, b.Side, telling)
-	p.PerPiece = value.LeadPerPiece(a.Side, b.Side)
-	p.PerHour = value.PerExtraHour(a.Side, b.Side)
+	p.Sentence = value.LeadSentence(a.Alternative, b.Alternative, telling)
+	p.PerPiece = value.LeadPerPiece(a.Alternative, b.Alternative)
+	p.PerHour = value.PerExtraHour(a.Alternative, b.Alternative)
 	if a.PerSide != nil && b.PerSide != nil {
 		d := b.PerSide.Sub(*a.PerSide)
 		p.PerSide = &d
@@ -313,21 +313,21 @@ func (v *DeskView) pair(a, b DeskSide, chain []value.Markdown) DeskPair {
 	if v.Asked.Today {
 		rate = b.RateNow
 	}
-	p.Turns = value.Turns(a.Side, b.Side, rate)
+	p.Turns = value.Turns(a.Alternative, b.Alternative, rate)
 	for _, key := range b.Keys() {
 		pr := b.Products[key]
-		now, at, ok := value.BreakEvenPrice(a.Side, b.Side, key)
+		now, at, ok := value.BreakEvenPrice(a.Alternative, b.Alternative, key)
 		p.Evens = append(p.Evens, DeskEven{Key: key, Name: pr.Name, Now: now, At: at, OK: ok})
-		if !pr.Falls() || now.Cmp(value.Rest(chain)) <= 0 {
+		if !pr.Falls() || now.Cmp(value.Remainder(chain)) <= 0 {
 			continue
 		}
 		own := slices.DeleteFunc(slices.Clone(chain), func(m value.Markdown) bool { return m.Key == key || m.PerKg.Cmp(now) >= 0 })
-		s := DeskSell{Key: key, Name: pr.Name, Price: now, Chain: own, Rest: b.Currency.Of(value.Rest(own))}
-		s.Fraction, s.OK, s.Always = value.SellThrough(a.Side, b.Side, key, own)
+		s := DeskSell{Key: key, Name: pr.Name, Price: now, Chain: own, Rest: b.Currency.Of(value.Remainder(own))}
+		s.Fraction, s.OK, s.Always = value.SellThrough(a.Alternative, b.Alternative, key, own)
 		p.Sells = append(p.Sells, s)
 	}
 	if anew := value.Lead(a.Today, b.Today); anew.Cmp(p.Lead) != 0 {
-		p.Anew, p.AnewSays = &anew, value.SideSentence(a.Today, b.Today, telling)
+		p.Anew, p.AnewSays = &anew, value.LeadSentence(a.Today, b.Today, telling)
 	}
 	return p
 }

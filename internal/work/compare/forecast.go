@@ -17,21 +17,21 @@ import (
 
 // Forecast is what pieces would cost and bring.
 type Forecast struct {
-	Piece     atlas.Piece
-	Pieces    int
-	Total     measure.Mass
-	Each      measure.Mass
-	Cost      measure.Money
-	PieceCost measure.Money
-	AgeDays   *int
-	Readiness *age.Readiness
-	Warnings  []string
-	Sheets    []value.Sheet // one for each plan, in the atlas' order
-	Versions  map[string]int
-	Better    string // id of the plan worth most
-	Sentence  string
-	Carcass   []CarcassPlanView          // of a carcass: what it would bring
-	Against   map[string][]judge.Against // by plan: what contradicts the grades
+	Piece          atlas.Piece
+	Pieces         int
+	Total          measure.Mass
+	Each           measure.Mass
+	Cost           measure.Money
+	PieceCost      measure.Money
+	AgeDays        *int
+	Readiness      *age.Readiness
+	Warnings       []string
+	Sheets         []value.Sheet // one for each plan, in the atlas' order
+	Versions       map[string]int
+	Better         string // id of the plan worth most
+	Sentence       string
+	Carcass        []CarcassPlanView                // of a carcass: what it would bring
+	GradeConflicts map[string][]judge.GradeConflict // by plan: what contradicts the grades
 }
 
 // Forecast says what an arrival would cost and bring, without receiving it.
@@ -76,9 +76,9 @@ func (s *Service) forecast(ctx context.Context, shop shop.WithPlans, a stock.Che
 		if err != nil {
 			return f, err
 		}
-		f.Against = map[string][]judge.Against{}
+		f.GradeConflicts = map[string][]judge.GradeConflict{}
 		for _, sheet := range f.Sheets {
-			f.Against[sheet.Plan.ID] = judge.Contradictions(shop, g, sheet, judge.FactsOf(a.Piece, a.About, a.Slaughtered, shop.Day(s.now())))
+			f.GradeConflicts[sheet.Plan.ID] = judge.GradeConflicts(shop, g, sheet, judge.FactsOf(a.Piece, a.About, a.Slaughtered, shop.Day(s.now())))
 		}
 	}
 	if a.Slaughtered != nil {

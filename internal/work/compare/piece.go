@@ -22,7 +22,7 @@ func (s *Service) Piece(ctx context.Context, id string) (PieceView, error) {
 	if err != nil {
 		return PieceView{}, err
 	}
-	h, err := s.store.Hung(ctx, shop.ID, id)
+	h, err := s.store.PieceRow(ctx, shop.ID, id)
 	if err != nil {
 		return PieceView{}, err
 	}

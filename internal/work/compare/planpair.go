@@ -73,7 +73,7 @@ func (s *Service) ComparePlans(ctx context.Context, atlasID string, in PlanPair)
 		return x
 	}
 	c.A, c.B, c.Versions = sheet(a), sheet(b), versions
-	sa, sb := c.A.Side("", true), c.B.Side("", true)
+	sa, sb := c.A.Alternative("", true), c.B.Alternative("", true)
 	c.Diff, c.PerKg, c.PerHour = value.LeadPerPiece(sa, sb), value.Lead(sa, sb), value.PerExtraHour(sa, sb)
 	c.Sentence = value.Sentence(c.A, c.B, value.Telling{Unit: shop.Unit, Currency: shop.Money, Ways: [2]string{"way A", "way B"}})
 	c.Bridge = value.Bridge(sa, sb)

@@ -279,7 +279,7 @@ func (w reportWriter) best(v BestView) report.Report {
 	}
 	pieces := report.Table{Title: "Each piece", Columns: []string{"Piece", "Lot", "Plan", "Why"}}
 	for _, p := range v.Pieces {
-		pieces.Rows = append(pieces.Rows, report.Texts(p.Card.Piece.Name, stock.PieceName(p.Card.Hung), p.PlanName, p.Sentence))
+		pieces.Rows = append(pieces.Rows, report.Texts(p.Card.Piece.Name, stock.PieceName(p.Card.Row), p.PlanName, p.Sentence))
 	}
 	sales := report.Table{Title: "Products", Columns: []string{"Product", "Weight", "At full price", "At the fallback", "Brings"}}
 	for _, x := range v.Sales {
@@ -298,8 +298,8 @@ func (w reportWriter) best(v BestView) report.Report {
 
 // The longest that a report is shared, in days, and the most that are at once.
 const (
-	mostShareDays = 90
-	mostReport    = 1 << 20
+	maxShareDays = 90
+	maxReport    = 1 << 20
 )
 
 // ShareReport keeps a report as it is now and gives the secret of the link that shows it; it is given here and never again.
@@ -308,8 +308,8 @@ func (s *Service) ShareReport(ctx context.Context, in ReportAsk, days int) (row 
 	if err != nil {
 		return row, "", err
 	}
-	if days < 1 || days > mostShareDays {
-		return row, "", fault.New("days", "out_of_range", fmt.Sprintf("must be from 1 to %d", mostShareDays), "Say for how many days it is to be shown.")
+	if days < 1 || days > maxShareDays {
+		return row, "", fault.New("days", "out_of_range", fmt.Sprintf("must be from 1 to %d", maxShareDays), "Say for how many days it is to be shown.")
 	}
 	r, _, err := s.Report(ctx, in)
 	if err != nil {
@@ -319,7 +319,7 @@ func (s *Service) ShareReport(ctx context.Context, in ReportAsk, days int) (row 
 	if err != nil {
 		return row, "", err
 	}
-	if len(raw) > mostReport {
+	if len(raw) > maxReport {
 		return row, "", fault.New("report", "too_large", "is too large to share", "Compare less at once.")
 	}
 	link = secret.NewToken("fr_")

@@ -24,7 +24,7 @@ import (
 
 const (
 	maxTrialName = 80
-	mostPairs    = 200
+	maxPairs     = 200
 	confidence   = 95.0 // per cent
 )
 
@@ -145,7 +145,7 @@ func (s *Service) scatter(ctx context.Context, shop shop.WithPlans, atlasID, pla
 		}
 		samples = append(samples, x)
 	}
-	if out.N >= trial.Least {
+	if out.N >= trial.MinPairs {
 		out.SD = trial.Pooled(samples...)
 	}
 	return out, nil
@@ -173,21 +173,21 @@ func (s *Service) DesignTrial(ctx context.Context, in NewTrial) (TrialView, erro
 	if in.PlanA == in.PlanB {
 		faults.Add("plan_b", fault.New("", "same", "is the same way as the first", "Choose another."))
 	}
-	if len(in.Pairs) == 0 || len(in.Pairs) > mostPairs {
-		faults.Add("pairs", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", mostPairs), "Choose the two sides of at least one carcass."))
+	if len(in.Pairs) == 0 || len(in.Pairs) > maxPairs {
+		faults.Add("pairs", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", maxPairs), "Choose the two sides of at least one carcass."))
 	}
 	if in.Seed == 0 {
 		in.Seed = uint64(s.now().UnixNano())
 	}
 	shuffle := judge.Seeded(in.Seed)
 	var pairs []store.TrialPair
-	var hung [][2]store.Hung // A, B
+	var rows [][2]store.PieceRow // A, B
 	var ids []int64
 	for i, pair := range in.Pairs {
 		at := fmt.Sprintf("pairs[%d]", i)
-		var two [2]store.Hung
+		var two [2]store.PieceRow
 		for k, id := range pair {
-			if two[k], err = s.store.Hung(ctx, shop.ID, id); err != nil {
+			if two[k], err = s.store.PieceRow(ctx, shop.ID, id); err != nil {
 				return TrialView{}, err
 			}
 			h := two[k]
@@ -195,7 +195,7 @@ func (s *Service) DesignTrial(ctx context.Context, in NewTrial) (TrialView, erro
 			case h.Lot.AtlasID != in.AtlasID:
 				faults.Add(at, fault.New("", "different", stock.PieceName(h)+" is another kind of piece", "Choose pieces of one kind."))
 			case stock.RefuseVoided(h) != nil || h.Breakdown != nil:
-				faults.Add(at, fault.Stands("", "on_bench", stock.PieceName(h)+" is on a bench already, or void", "Choose pieces that are not cut yet."))
+				faults.Add(at, fault.NewConflict("", "on_bench", stock.PieceName(h)+" is on a bench already, or void", "Choose pieces that are not cut yet."))
 			case slices.Contains(ids, h.Piece.ID):
 				faults.Add(at, fault.New("", "twice", stock.PieceName(h)+" stands in two pairs", "Each piece once."))
 			}
@@ -207,7 +207,7 @@ func (s *Service) DesignTrial(ctx context.Context, in NewTrial) (TrialView, erro
 		if shuffle(2)[0] == 1 { // drawn: nobody chooses the better side for the way they like
 			two[0], two[1] = two[1], two[0]
 		}
-		hung = append(hung, two)
+		rows = append(rows, two)
 		pairs = append(pairs, store.TrialPair{PieceA: two[0].Piece.ID, PieceB: two[1].Piece.ID})
 	}
 	if err := faults.Err(); err != nil {
@@ -215,10 +215,10 @@ func (s *Service) DesignTrial(ctx context.Context, in NewTrial) (TrialView, erro
 	}
 	t := store.Trial{PublicID: store.NewID(), ShopID: shop.ID, Name: in.Name, AtlasID: in.AtlasID, PlanA: in.PlanA, PlanB: in.PlanB, State: "open", Version: 1, CreatedAt: s.now()}
 	err = s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
-		if err := stillFree(ctx, tx, shop, hung, ids); err != nil {
+		if err := stillFree(ctx, tx, shop, rows, ids); err != nil {
 			return audit.Change{}, err
 		}
-		for _, two := range hung {
+		for _, two := range rows {
 			for k, plan := range []string{in.PlanA, in.PlanB} {
 				with, err := stock.PickPlan(p, stock.PlanPick{PlanID: plan})
 				if err != nil {
@@ -238,7 +238,7 @@ func (s *Service) DesignTrial(ctx context.Context, in NewTrial) (TrialView, erro
 }
 
 // stillFree holds the pieces of a trial and says whether one of them went on a bench, was voided, or came into another trial.
-func stillFree(ctx context.Context, tx *store.Store, shop shop.WithPlans, pairs [][2]store.Hung, ids []int64) error {
+func stillFree(ctx context.Context, tx *store.Store, shop shop.WithPlans, pairs [][2]store.PieceRow, ids []int64) error {
 	var publicIDs []string
 	for _, two := range pairs {
 		publicIDs = append(publicIDs, two[0].Piece.PublicID, two[1].Piece.PublicID)
@@ -247,17 +247,17 @@ func stillFree(ctx context.Context, tx *store.Store, shop shop.WithPlans, pairs 
 		return err
 	}
 	for _, id := range publicIDs {
-		h, err := tx.Hung(ctx, shop.ID, id)
+		h, err := tx.PieceRow(ctx, shop.ID, id)
 		if err != nil {
 			return err
 		}
 		if stock.RefuseVoided(h) != nil || h.Breakdown != nil {
-			return fault.Stands("pairs", "on_bench", "hold "+stock.PieceName(h)+", which is on a bench already, or void", "Choose pieces that are not cut yet.")
+			return fault.NewConflict("pairs", "on_bench", "hold "+stock.PieceName(h)+", which is on a bench already, or void", "Choose pieces that are not cut yet.")
 		}
 	}
 	taken, err := tx.InTrial(ctx, shop.ID, ids)
 	if err == nil && len(taken) > 0 {
-		err = fault.Stands("pairs", "in_trial", "hold a piece that is in another trial", "Leave it out, or void that trial.")
+		err = fault.NewConflict("pairs", "in_trial", "hold a piece that is in another trial", "Leave it out, or void that trial.")
 	}
 	return err
 }
@@ -345,7 +345,7 @@ func (s *Service) Trial(ctx context.Context, id string) (TrialView, error) {
 }
 
 func (s *Service) trialPiece(ctx context.Context, shop shop.WithPlans, id int64) (TrialPiece, error) {
-	h, err := s.store.HungByID(ctx, shop.ID, id)
+	h, err := s.store.PieceRowByID(ctx, shop.ID, id)
 	if err != nil {
 		return TrialPiece{}, err
 	}
@@ -384,7 +384,7 @@ func (v *TrialView) byMuscle() error {
 				a, b = append(a, ya), append(b, yb)
 			}
 		}
-		if len(a) < trial.Least {
+		if len(a) < trial.MinPairs {
 			continue
 		}
 		r, err := trial.Compare(true, a, b, confidence)

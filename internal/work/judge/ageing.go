@@ -57,7 +57,7 @@ func (s *Service) Ageing(ctx context.Context, pieceID string) (AgeingView, error
 	if err != nil {
 		return AgeingView{}, err
 	}
-	h, err := s.store.Hung(ctx, shop.ID, pieceID)
+	h, err := s.store.PieceRow(ctx, shop.ID, pieceID)
 	if err != nil {
 		return AgeingView{}, err
 	}
@@ -116,15 +116,15 @@ func (v *AgeingView) say(shop shop.WithPlans) {
 	if len(v.Muscles) == 0 {
 		return
 	}
-	most := v.Muscles[0]
+	limit := v.Muscles[0]
 	for _, m := range v.Muscles {
-		if m.Gain > most.Gain {
-			most = m
+		if m.Gain > limit.Gain {
+			limit = m
 		}
 	}
 	cost := v.LossCost.Add(v.Store)
-	v.Sentence = fmt.Sprintf("Another week would bring at most %.1f points (%s, %s), and cost %s: %s of weight lost, and the store.", max(0, most.Gain), strings.ToLower(words.Short(most.Muscle.Name)),
-		strings.ToLower(most.Method.Name), shop.Money.Text(cost), v.Loss.Text(shop.Unit, 3))
+	v.Sentence = fmt.Sprintf("Another week would bring at most %.1f points (%s, %s), and cost %s: %s of weight lost, and the store.", max(0, limit.Gain), strings.ToLower(words.Short(limit.Muscle.Name)),
+		strings.ToLower(limit.Method.Name), shop.Money.Text(cost), v.Loss.Text(shop.Unit, 3))
 	young := map[string][]string{} // by the day on which they are old enough, and what for
 	var days []string
 	for _, m := range v.Muscles {

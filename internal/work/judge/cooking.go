@@ -43,7 +43,7 @@ type CookingCard struct {
 }
 
 // CookingCard makes the card of a product of a piece of the atlas.
-func (s *Service) CookingCard(atlasID, product string, a cook.Asked) (CookingCard, error) {
+func (s *Service) CookingCard(atlasID, product string, a cook.CardRequest) (CookingCard, error) {
 	p, ok := s.atlas.Find(atlasID)
 	if !ok {
 		return CookingCard{}, store.ErrNotFound
@@ -59,7 +59,7 @@ func (s *Service) CookingCard(atlasID, product string, a cook.Asked) (CookingCar
 // DishAsked is a dish of a timetable.
 type DishAsked struct {
 	AtlasID, Product string
-	cook.Asked
+	cook.CardRequest
 }
 
 // Timetable lays dishes out before a time of serving, with one oven.
@@ -71,7 +71,7 @@ func (s *Service) Timetable(dishes []DishAsked, serve time.Time) (cook.Table, []
 		faults.Add("serve_at", fault.Required("Say when it is to be on the table."))
 	}
 	for i, d := range dishes {
-		c, err := s.CookingCard(d.AtlasID, d.Product, d.Asked)
+		c, err := s.CookingCard(d.AtlasID, d.Product, d.CardRequest)
 		switch at := fmt.Sprintf("dishes[%d]", i); {
 		case err == store.ErrNotFound:
 			faults.Add(at+".product", fault.New("", "unknown", "is not a cut of the atlas", "Choose one of the list."))
@@ -112,7 +112,7 @@ func (s *Service) ReadProbe(log []cook.Sample, l ProbeLog) (cook.Run, error) {
 	if err := faults.Err(); err != nil {
 		return cook.Run{}, err
 	}
-	floor, _ := cook.Floor(l.Treated, l.Treated)
+	floor, _ := cook.MinSafeCore(l.Treated, l.Treated)
 	return cook.Read(log, floor, l.WantedC, l.WeightG/1000)
 }
 

@@ -18,16 +18,16 @@ import (
 	"falda/internal/work/shop"
 )
 
-// Against is a product of a plan that contradicts the house's grades, in a sentence, with what the muscle would bring as the better product.
-type Against struct {
+// GradeConflict is a product of a plan that contradicts the house's grades, in a sentence, with what the muscle would bring as the better product.
+type GradeConflict struct {
 	eating.Contradiction
 	Sentence string
 }
 
-// Contradictions says what in a sheet's plan contradicts the grades.
-func Contradictions(shop shop.WithPlans, g HouseGrades, sheet value.Sheet, f eating.Facts) []Against {
+// GradeConflicts says what in a sheet's plan contradicts the grades.
+func GradeConflicts(shop shop.WithPlans, g HouseGrades, sheet value.Sheet, f eating.Facts) []GradeConflict {
 	p := sheet.Atlas
-	var out []Against
+	var out []GradeConflict
 	for _, c := range eating.Contradictions(p, sheet.Plan, func(part string) []eating.Score { return g.Scores(p, part, f) }) {
 		method, _ := atlas.FindMethod(c.Score.Method)
 		best, _ := atlas.FindMethod(c.Best.Method)
@@ -35,7 +35,7 @@ func Contradictions(shop shop.WithPlans, g HouseGrades, sheet value.Sheet, f eat
 		if other, change, ok := better(sheet, c, g.Scores(p, c.Muscle.ID, f)); ok {
 			text += fmt.Sprintf(" As %s it would bring %s %s.", strings.ToLower(other.Name), shop.Money.Text(change.Abs()), map[bool]string{true: "less, and not disappoint", false: "more"}[change.Sign() < 0])
 		}
-		out = append(out, Against{c, text})
+		out = append(out, GradeConflict{c, text})
 	}
 	return out
 }
@@ -78,8 +78,8 @@ func FactsOf(p atlas.Piece, about store.About, slaughtered *time.Time, on time.T
 	return facts(p, lot, on)
 }
 
-// Doubts says, of each sheet, what in its plan contradicts the house's grades, of an animal of which nothing more is known.
-func (s *Service) Doubts(ctx context.Context, sheets ...value.Sheet) ([][]Against, error) {
+// PlanConflicts says, of each sheet, what in its plan contradicts the house's grades, of an animal of which nothing more is known.
+func (s *Service) PlanConflicts(ctx context.Context, sheets ...value.Sheet) ([][]GradeConflict, error) {
 	shop, err := s.shops.WithPlans(ctx)
 	if err != nil {
 		return nil, err
@@ -88,15 +88,15 @@ func (s *Service) Doubts(ctx context.Context, sheets ...value.Sheet) ([][]Agains
 	if err != nil {
 		return nil, err
 	}
-	out := make([][]Against, len(sheets))
+	out := make([][]GradeConflict, len(sheets))
 	for i, sheet := range sheets {
-		out[i] = Contradictions(shop, g, sheet, eating.Facts{Species: sheet.Atlas.Species})
+		out[i] = GradeConflicts(shop, g, sheet, eating.Facts{Species: sheet.Atlas.Species})
 	}
 	return out, nil
 }
 
-// BoardDoubts says what in the plan of a board contradicts the grades, at today's prices.
-func (s *Service) BoardDoubts(ctx context.Context, v bench.BoardView) ([]Against, error) {
+// BoardConflicts says what in the plan of a board contradicts the grades, at today's prices.
+func (s *Service) BoardConflicts(ctx context.Context, v bench.BoardView) ([]GradeConflict, error) {
 	if v.Card.Carcass {
 		return nil, nil
 	}
@@ -109,5 +109,5 @@ func (s *Service) BoardDoubts(ctx context.Context, v bench.BoardView) ([]Against
 		return nil, err
 	}
 	sheet := pricing.ForecastSheet(v.Shop.Shop, v.Card.Piece, v.Plan, v.Card.Weight, book)
-	return Contradictions(v.Shop, g, sheet, s.known(v)), nil
+	return GradeConflicts(v.Shop, g, sheet, s.known(v)), nil
 }

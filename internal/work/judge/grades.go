@@ -76,9 +76,9 @@ func (s *Service) HouseGrades(ctx context.Context, shop shop.WithPlans) (HouseGr
 			n = len(rows)
 		}
 		first := rows[0]
-		marks := make([]eating.Marks, n)
+		marks := make([]eating.Ratings, n)
 		for i, r := range rows[:n] {
-			marks[i] = eating.Marks{Tenderness: r.Tenderness, Juiciness: r.Juiciness, Flavour: r.Flavour, Overall: r.Overall}
+			marks[i] = eating.Ratings{Tenderness: r.Tenderness, Juiciness: r.Juiciness, Flavour: r.Flavour, Overall: r.Overall}
 		}
 		rows = rows[n:]
 		p, ok := s.atlas.Find(first.AtlasID)
@@ -124,14 +124,14 @@ func (g HouseGrades) with(p atlas.Piece, part, method string, f eating.Facts, wi
 		score = eating.Score{Method: method, Mean: 55, SD: 15, Basis: "estimated"}
 	}
 	if x, ok := g.given[key]; ok {
-		score = g.House.Given(score, x.Score)
+		score = g.House.WithExternal(score, x.Score)
 		out.Given, out.Known = &x, true
 	}
 	for _, t := range g.tasted[key] {
 		if t.TastingID == without {
 			continue
 		}
-		score = g.House.Tasted(score, t.Score, t.Eaters)
+		score = g.House.WithPanel(score, t.Score, t.Eaters)
 		out.Panels, out.Known = append(out.Panels, t), true
 	}
 	out.Score = score
@@ -151,7 +151,7 @@ func (g HouseGrades) Scores(p atlas.Piece, part string, f eating.Facts) []eating
 
 // known is what is known of the animal that a board's piece came from, on the day of the cut.
 func (s *Service) known(v bench.BoardView) eating.Facts {
-	return facts(v.Card.Piece, v.Card.Hung.Lot, v.Shop.Day(s.stock.CutOrNow(v.Card.Hung)))
+	return facts(v.Card.Piece, v.Card.Row.Lot, v.Shop.Day(s.stock.CutOrNow(v.Card.Row)))
 }
 
 // facts are what is known of the animal that a piece came from, on a day.

@@ -90,8 +90,8 @@ func (s *Service) Judge(ctx context.Context, id string) (Judgement, error) {
 
 // warn says what speaks against the chosen method.
 func (s *Service) warn(mj *MuscleJudgement, v bench.BoardView) {
-	on := age.Day(v.Card.Hung.Lot.SlaughteredOn).AddDate(0, 0, mj.Muscle.MinAgeDays)
-	mj.Ready = !v.Shop.Day(s.stock.CutOrNow(v.Card.Hung)).Before(on)
+	on := age.Day(v.Card.Row.Lot.SlaughteredOn).AddDate(0, 0, mj.Muscle.MinAgeDays)
+	mj.Ready = !v.Shop.Day(s.stock.CutOrNow(v.Card.Row)).Before(on)
 	chosen, _ := atlas.FindMethod(mj.Chosen)
 	if !mj.Ready && chosen.Quick {
 		mj.Warnings = append(mj.Warnings, "Too young to "+strings.ToLower(chosen.Name)+" until "+on.Format("2 Jan")+".")
@@ -143,7 +143,7 @@ func (s *Service) ChooseMethod(ctx context.Context, id, part, method, note strin
 		if err != nil {
 			return audit.Change{}, err
 		}
-		made := audit.Change{Action: "method.chosen", Subject: id, SubjectName: stock.PieceName(v.Card.Hung) + ", " + m.Name, Became: map[string]any{"method": method, "note": note}}
+		made := audit.Change{Action: "method.chosen", Subject: id, SubjectName: stock.PieceName(v.Card.Row) + ", " + m.Name, Became: map[string]any{"method": method, "note": note}}
 		for _, c := range choices {
 			if c.Part == part {
 				made.Was = map[string]any{"method": c.Method, "note": c.Note}
@@ -168,7 +168,7 @@ func (s *Service) ConfirmJudgement(ctx context.Context, id string) (Judgement, e
 	}
 	if v.Breakdown.JudgedAt == nil {
 		err := s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
-			return audit.Change{Action: "judgement.confirmed", Subject: id, SubjectName: stock.PieceName(v.Card.Hung)}, tx.Judge(ctx, v.Shop.ID, v.Breakdown.ID, s.now())
+			return audit.Change{Action: "judgement.confirmed", Subject: id, SubjectName: stock.PieceName(v.Card.Row)}, tx.Judge(ctx, v.Shop.ID, v.Breakdown.ID, s.now())
 		})
 		if err != nil {
 			return Judgement{}, err

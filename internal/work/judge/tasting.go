@@ -64,7 +64,7 @@ type TastingView struct {
 	Samples  []SampleView
 	Eaters   []store.TastingEater
 	Sheets   []store.TastingSheet
-	Checked  []eating.Eater // by eater
+	Checked  []eating.Assessor // by eater
 	Balanced bool
 	Next     int // so many eaters, or the next more, would be balanced
 }
@@ -88,8 +88,8 @@ func (v TastingView) composites(w eating.Weights) [][]float64 {
 }
 
 // MarksOf are the marks on a sheet.
-func MarksOf(h store.TastingSheet) eating.Marks {
-	return eating.Marks{Tenderness: h.Tenderness, Juiciness: h.Juiciness, Flavour: h.Flavour, Overall: h.Overall}
+func MarksOf(h store.TastingSheet) eating.Ratings {
+	return eating.Ratings{Tenderness: h.Tenderness, Juiciness: h.Juiciness, Flavour: h.Flavour, Overall: h.Overall}
 }
 
 // Tastings lists the shop's tastings, latest first.
@@ -184,8 +184,8 @@ func (s *Service) readSample(ctx context.Context, shop shop.WithPlans, n NewSamp
 	}
 	b, err := s.store.Breakdown(ctx, shop.ID, n.Breakdown)
 	if err == nil {
-		var h store.Hung
-		if h, err = s.store.HungByID(ctx, shop.ID, b.PieceID); err == nil && h.Lot.AtlasID == n.AtlasID {
+		var h store.PieceRow
+		if h, err = s.store.PieceRowByID(ctx, shop.ID, b.PieceID); err == nil && h.Lot.AtlasID == n.AtlasID {
 			out.BreakdownID = &b.ID
 			days := age.Days(h.Lot.SlaughteredOn, heldOn)
 			out.AgeDays = &days
@@ -229,7 +229,7 @@ func (s *Service) tasting(ctx context.Context, shop shop.WithPlans, t store.Tast
 		x.Muscle, _ = x.Piece.Muscle(p.Part)
 		m, _ := atlas.FindMethod(p.Method)
 		x.MethodName = m.Name
-		var marks []eating.Marks
+		var marks []eating.Ratings
 		for _, h := range sheets {
 			if h.SampleID == p.ID {
 				marks = append(marks, MarksOf(h))
@@ -238,7 +238,7 @@ func (s *Service) tasting(ctx context.Context, shop shop.WithPlans, t store.Tast
 		if r, err := eating.Panel(marks, w); err == nil {
 			x.Result = &r
 			x.Before = grades.Of(x.Piece, p.Part, p.Method, t.PublicID).Score
-			x.After = grades.House.Tasted(x.Before, r.Score, r.Complete)
+			x.After = grades.House.WithPanel(x.Before, r.Score, r.Complete)
 		}
 		if len(p.Cores) > 0 {
 			if r, err := eating.Shear(p.Cores); err == nil {
@@ -262,7 +262,7 @@ func (s *Service) sampleFrom(ctx context.Context, shop shop.WithPlans, breakdown
 	if err != nil {
 		return "", err
 	}
-	h, err := s.store.HungByID(ctx, shop.ID, id)
+	h, err := s.store.PieceRowByID(ctx, shop.ID, id)
 	return stock.PieceName(h), err
 }
 

@@ -69,8 +69,8 @@ func (s *Service) ImportSheets(ctx context.Context, id string, rows [][]string) 
 			}
 			return &n
 		}
-		h := Sheet{Code: cell("code"), Marks: eating.Marks{Tenderness: mark("tenderness"), Juiciness: mark("juiciness"), Flavour: mark("flavour"), Overall: mark("overall")}}
-		if h.Marks == (eating.Marks{}) {
+		h := Sheet{Code: cell("code"), Marks: eating.Ratings{Tenderness: mark("tenderness"), Juiciness: mark("juiciness"), Flavour: mark("flavour"), Overall: mark("overall")}}
+		if h.Marks == (eating.Ratings{}) {
 			continue
 		}
 		n, err := strconv.Atoi(cell("eater"))

@@ -19,7 +19,7 @@ import (
 type Sheet struct {
 	Eater int
 	Code  string
-	Marks eating.Marks
+	Marks eating.Ratings
 }
 
 // Enter writes sheets of an open tasting: all of them or none. Source is "paper" or "file".
@@ -111,7 +111,7 @@ type Place struct {
 	Eater   int
 	Open    bool
 	Codes   []string
-	Marks   []eating.Marks // by code
+	Marks   []eating.Ratings // by code
 }
 
 // BlindName is what eaters see a tasting called.
@@ -133,7 +133,7 @@ func (s *Service) PlaceOf(ctx context.Context, link string) (Place, error) {
 			continue
 		}
 		p := samples[n-1]
-		var m eating.Marks
+		var m eating.Ratings
 		for _, h := range sheets {
 			if h.SampleID == p.ID && h.Eater == e.Number {
 				m = MarksOf(h)
@@ -145,7 +145,7 @@ func (s *Service) PlaceOf(ctx context.Context, link string) (Place, error) {
 }
 
 // Mark writes what the eater behind a link gave a sample.
-func (s *Service) Mark(ctx context.Context, link, code string, m eating.Marks) (Place, error) {
+func (s *Service) Mark(ctx context.Context, link, code string, m eating.Ratings) (Place, error) {
 	t, e, err := s.store.TastingByLink(ctx, secret.PlainCode(link))
 	if err != nil {
 		return Place{}, err

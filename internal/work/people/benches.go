@@ -56,7 +56,7 @@ func benchName(typed string) (string, error) {
 
 func duplicateBench(err error) error {
 	if errors.Is(err, store.ErrDuplicate) {
-		return fault.Stands("name", "duplicate", "is the name of another bench", "Take another name.")
+		return fault.NewConflict("name", "duplicate", "is the name of another bench", "Take another name.")
 	}
 	return err
 }
@@ -114,14 +114,14 @@ func (s *Service) EnrolCode(ctx context.Context, benchID string) (code string, e
 			return audit.Change{}, err
 		}
 		if !b.Active {
-			return audit.Change{}, fault.Stands("", "out_of_use", b.Name+" is out of use.", "Take it back into use first.")
+			return audit.Change{}, fault.NewConflict("", "out_of_use", b.Name+" is out of use.", "Take it back into use first.")
 		}
-		if err := tx.DropOnce(ctx, "bench", &who.ShopID, nil, &b.ID); err != nil {
+		if err := tx.DropOneTimeTokens(ctx, "bench", &who.ShopID, nil, &b.ID); err != nil {
 			return audit.Change{}, err
 		}
 		code = secret.NewCode()
 		ends = s.now().Add(codeHolds)
-		return audit.Change{Action: "bench.code", Subject: b.PublicID, SubjectName: b.Name}, tx.CreateOnce(ctx, &store.Once{
+		return audit.Change{Action: "bench.code", Subject: b.PublicID, SubjectName: b.Name}, tx.CreateOneTimeToken(ctx, &store.OneTimeToken{
 			TokenHash: secret.Digest(secret.PlainCode(code)), Kind: "bench", ShopID: &who.ShopID, BenchID: &b.ID, CreatedAt: s.now(), EndsAt: ends})
 	})
 	return code, ends, err
@@ -138,7 +138,7 @@ func (s *Service) Enrol(ctx context.Context, code string, where audit.Where) (to
 	if err := s.attempt(ctx, from); err != nil {
 		return "", err
 	}
-	o, err := s.store.Once(ctx, "bench", secret.Digest(code), s.now())
+	o, err := s.store.OneTimeToken(ctx, "bench", secret.Digest(code), s.now())
 	if errors.Is(err, store.ErrNotFound) || (err == nil && (o.BenchID == nil || o.ShopID == nil)) {
 		return "", wrongSecret("code", "is not a code that holds", "A code counts once and for 15 minutes; make a new one on the benches' page.")
 	}
@@ -149,7 +149,7 @@ func (s *Service) Enrol(ctx context.Context, code string, where audit.Where) (to
 		return "", err
 	}
 	err = s.store.Tx(ctx, func(tx *store.Store) error {
-		if err := tx.UseOnce(ctx, o.ID, s.now()); err != nil {
+		if err := tx.UseOneTimeToken(ctx, o.ID, s.now()); err != nil {
 			return usedUp(err)
 		}
 		benches, err := tx.Benches(ctx, *o.ShopID)

@@ -116,7 +116,7 @@ func (s *Service) AddPerson(ctx context.Context, a Account) (row store.MemberRow
 		return audit.Change{Action: "person.added", Subject: m.PublicID, SubjectName: m.Name, Became: map[string]any{"email": a.Email, "role": a.Role, "pin": a.Pin != ""}}, nil
 	})
 	if errors.Is(err, store.ErrDuplicate) {
-		return row, "", fault.Stands("email", "duplicate", "is in this shop already", "Change that person instead; one who left can be let in again.")
+		return row, "", fault.NewConflict("email", "duplicate", "is in this shop already", "Change that person instead; one who left can be let in again.")
 	}
 	if err != nil {
 		return row, "", err
@@ -127,11 +127,11 @@ func (s *Service) AddPerson(ctx context.Context, a Account) (row store.MemberRow
 
 // passwordLink makes a link of a shop for a person, in the place of those that the shop gave before; nil is whoever runs the server.
 func (s *Service) passwordLink(ctx context.Context, tx *store.Store, personID int64, shopID *int64) (string, error) {
-	if err := tx.DropOnce(ctx, "password", shopID, &personID, nil); err != nil {
+	if err := tx.DropOneTimeTokens(ctx, "password", shopID, &personID, nil); err != nil {
 		return "", err
 	}
 	token, now := secret.NewToken(""), s.now()
-	return token, tx.CreateOnce(ctx, &store.Once{TokenHash: secret.Digest(token), Kind: "password", ShopID: shopID, PersonID: &personID, CreatedAt: now, EndsAt: now.Add(passwordHolds)})
+	return token, tx.CreateOneTimeToken(ctx, &store.OneTimeToken{TokenHash: secret.Digest(token), Kind: "password", ShopID: shopID, PersonID: &personID, CreatedAt: now, EndsAt: now.Add(passwordHolds)})
 }
 
 // PersonChange is what an owner may change of a person.
@@ -169,7 +169,7 @@ func (s *Service) ChangePerson(ctx context.Context, id string, in PersonChange) 
 				return audit.Change{}, err
 			}
 			if others == 0 {
-				return audit.Change{}, fault.Stands("role", "last_owner", "is the shop's last owner", "Make somebody else an owner first.")
+				return audit.Change{}, fault.NewConflict("role", "last_owner", "is the shop's last owner", "Make somebody else an owner first.")
 			}
 		}
 		was := map[string]any{"name": m.Name, "role": m.Role, "active": m.Active}
@@ -202,7 +202,7 @@ func (s *Service) PasswordLink(ctx context.Context, id string) (link string, err
 			return audit.Change{}, err
 		}
 		if m.Elsewhere > 0 && m.HasPassword && m.PersonID != who.PersonID {
-			return audit.Change{}, fault.Stands("", "other_shops", m.Name+" belongs to other shops too.", "They change their password themselves; whoever runs the server can give them a link (falda password-link).")
+			return audit.Change{}, fault.NewConflict("", "other_shops", m.Name+" belongs to other shops too.", "They change their password themselves; whoever runs the server can give them a link (falda password-link).")
 		}
 		link, err = s.passwordLink(ctx, tx, m.PersonID, &who.ShopID)
 		return audit.Change{Action: "password.link", Subject: m.PublicID, SubjectName: m.Name}, err
@@ -273,13 +273,13 @@ type Invitation struct {
 	Email  string
 	Shop   string // that it lets into; empty of a link from whoever runs the server
 	Choose bool   // a password is chosen; otherwise the one that the person has is asked for
-	once   store.Once
+	once   store.OneTimeToken
 	person store.Person
 }
 
 // Invited says what a link is for.
 func (s *Service) Invited(ctx context.Context, link string) (Invitation, error) {
-	o, err := s.store.Once(ctx, "password", secret.Digest(link), s.now())
+	o, err := s.store.OneTimeToken(ctx, "password", secret.Digest(link), s.now())
 	if err != nil || o.PersonID == nil {
 		return Invitation{}, usedUp(err)
 	}
@@ -304,7 +304,7 @@ func (s *Service) Invited(ctx context.Context, link string) (Invitation, error) 
 // usedUp explains a link that does not hold.
 func usedUp(err error) error {
 	if err == nil || errors.Is(err, store.ErrNotFound) || errors.Is(err, store.ErrConflict) {
-		return fault.Stands("link", "used_up", "was used already or is too old", "Ask for a new one.")
+		return fault.NewConflict("link", "used_up", "was used already or is too old", "Ask for a new one.")
 	}
 	return err
 }
@@ -329,7 +329,7 @@ func (s *Service) ChoosePassword(ctx context.Context, link, password string, whe
 	}
 	defer s.callers.forget()
 	err = s.store.Tx(ctx, func(tx *store.Store) error {
-		if err := tx.UseOnce(ctx, v.once.ID, s.now()); err != nil {
+		if err := tx.UseOneTimeToken(ctx, v.once.ID, s.now()); err != nil {
 			return usedUp(err)
 		}
 		if v.Choose {
@@ -348,7 +348,7 @@ func (s *Service) ChoosePassword(ctx context.Context, link, password string, whe
 		}
 		at := max(0, slices.IndexFunc(shops, func(m store.MemberShop) bool { return v.once.ShopID != nil && m.ShopID == *v.once.ShopID }))
 		if len(shops) == 0 {
-			return fault.Stands("link", "left", "is for somebody who belongs to no shop", "Ask an owner.")
+			return fault.NewConflict("link", "left", "is for somebody who belongs to no shop", "Ask an owner.")
 		}
 		in, err = s.comeIn(ctx, tx, shops[at], v.person.ID, where)
 		return err
@@ -379,17 +379,17 @@ func (s *Service) SetUpLink(ctx context.Context) (string, error) {
 	}
 	token, now := secret.NewToken(""), s.now()
 	return token, s.store.Tx(ctx, func(tx *store.Store) error {
-		if err := tx.DropOnce(ctx, "set_up", nil, nil, nil); err != nil {
+		if err := tx.DropOneTimeTokens(ctx, "set_up", nil, nil, nil); err != nil {
 			return err
 		}
-		return tx.CreateOnce(ctx, &store.Once{TokenHash: secret.Digest(token), Kind: "set_up", CreatedAt: now, EndsAt: now.Add(setUpHolds)})
+		return tx.CreateOneTimeToken(ctx, &store.OneTimeToken{TokenHash: secret.Digest(token), Kind: "set_up", CreatedAt: now, EndsAt: now.Add(setUpHolds)})
 	})
 }
 
 // SetUpByLink makes the first shop and its owner, and signs the owner in. Where the database has shops from before there was
 // a sign-in, the owner gets those and no shop is made.
 func (s *Service) SetUpByLink(ctx context.Context, link string, made shop.NewShop, owner Account, where audit.Where) (in SignedIn, err error) {
-	o, err := s.store.Once(ctx, "set_up", secret.Digest(link), s.now())
+	o, err := s.store.OneTimeToken(ctx, "set_up", secret.Digest(link), s.now())
 	if err != nil {
 		return in, usedUp(err)
 	}
@@ -413,7 +413,7 @@ func (s *Service) SetUpByLink(ctx context.Context, link string, made shop.NewSho
 		return in, err
 	}
 	err = s.store.Tx(ctx, func(tx *store.Store) error {
-		if err := tx.UseOnce(ctx, o.ID, s.now()); err != nil {
+		if err := tx.UseOneTimeToken(ctx, o.ID, s.now()); err != nil {
 			return usedUp(err)
 		}
 		if err := tx.MarkSetUp(ctx, s.now()); err != nil {

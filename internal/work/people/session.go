@@ -107,8 +107,8 @@ func (s *Service) succeeded(ctx context.Context, account try, others ...try) err
 }
 
 // wrongSecret is the fault of a secret that does not fit; it does not say which half was wrong.
-func wrongSecret(field, message, wayOut string) error {
-	return fault.New(field, "wrong_secret", message, wayOut)
+func wrongSecret(field, message, hint string) error {
+	return fault.New(field, "wrong_secret", message, hint)
 }
 
 // begin starts a session and gives its token.

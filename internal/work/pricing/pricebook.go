@@ -61,7 +61,7 @@ func (s *Service) SaveMarket(ctx context.Context, id string, in NewMarket) error
 			return audit.Change{}, err
 		}
 		if slices.ContainsFunc(list, func(m store.Market) bool { return m.PublicID != id && words.SameName(m.Name, in.Name) }) {
-			return audit.Change{}, fault.Stands("name", "duplicate_name", "is the name of another market", "Choose another.")
+			return audit.Change{}, fault.NewConflict("name", "duplicate_name", "is the name of another market", "Choose another.")
 		}
 		row := store.Market{ShopID: shop.ID, Name: in.Name, TaxPct: in.TaxPct, Main: in.Main, Active: in.Active, Version: in.Version}
 		became := map[string]any{"name": row.Name, "tax_pct": row.TaxPct, "main": row.Main, "active": row.Active}

@@ -16,7 +16,7 @@ type TrailFilter struct {
 	Member, Action, Bench, Text string
 	From, To                    string // days, both included
 	After                       string // where the page before ended
-	Most                        int
+	Limit                       int
 }
 
 // trailPage is how many rows a page of the audit holds unless asked otherwise, and how many at most.
@@ -31,7 +31,7 @@ func (s *Service) Trail(ctx context.Context, f TrailFilter) ([]store.TrailRow, s
 	if err != nil {
 		return nil, "", err
 	}
-	q := store.TrailQuery{ShopID: shop.ID, Member: f.Member, Action: f.Action, Bench: f.Bench, Text: f.Text, Most: f.Most}
+	q := store.TrailQuery{ShopID: shop.ID, Member: f.Member, Action: f.Action, Bench: f.Bench, Text: f.Text, Limit: f.Limit}
 	var faults fault.List
 	day := func(field, text string) time.Time {
 		if text == "" {
@@ -49,10 +49,10 @@ func (s *Service) Trail(ctx context.Context, f TrailFilter) ([]store.TrailRow, s
 	if !q.From.IsZero() && !q.To.IsZero() && q.To.Before(q.From) {
 		faults.Add("to", fault.New("", "before_from", "lies before the first day", "Exchange the two days."))
 	}
-	if q.Most == 0 {
-		q.Most = trailPage
+	if q.Limit == 0 {
+		q.Limit = trailPage
 	}
-	if q.Most < 1 || q.Most > trailMost {
+	if q.Limit < 1 || q.Limit > trailMost {
 		faults.Add("most", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", trailMost), "Fetch the next pages by their mark."))
 	}
 	for _, x := range [][2]string{{"member", f.Member}, {"action", f.Action}, {"bench", f.Bench}, {"text", f.Text}} {
@@ -70,12 +70,12 @@ func (s *Service) Trail(ctx context.Context, f TrailFilter) ([]store.TrailRow, s
 	if err := faults.Err(); err != nil {
 		return nil, "", err
 	}
-	q.Most++ // one more tells whether there is a next page
+	q.Limit++ // one more tells whether there is a next page
 	rows, err := s.store.Trail(ctx, q)
-	if err != nil || len(rows) < q.Most {
+	if err != nil || len(rows) < q.Limit {
 		return rows, "", err
 	}
-	rows = rows[:q.Most-1]
+	rows = rows[:q.Limit-1]
 	last := rows[len(rows)-1]
 	return rows, markOf(last), nil
 }
@@ -101,7 +101,7 @@ func readMark(text string) (store.TrailMark, bool) {
 
 // WholeTrail calls back for every row that a filter asks for, newest first, page by page.
 func (s *Service) WholeTrail(ctx context.Context, f TrailFilter, each func(store.TrailRow) error) error {
-	f.Most, f.After = trailMost, ""
+	f.Limit, f.After = trailMost, ""
 	for {
 		rows, next, err := s.Trail(ctx, f)
 		if err != nil {

@@ -12,7 +12,7 @@ func (sh Shop) ParsePrice(amount, per string) (measure.Price, error) {
 	if err != nil {
 		return p, err
 	}
-	if most := measure.MoneyOf(100_000, 1); sh.Money.Places() > 0 && p.Amount.Cmp(most) > 0 {
+	if limit := measure.MoneyOf(100_000, 1); sh.Money.Places() > 0 && p.Amount.Cmp(limit) > 0 {
 		return p, fault.New("", "too_large", "is more than 100,000", "Check the price and its unit.")
 	}
 	p.Amount = sh.Money.Of(p.Amount)

@@ -172,7 +172,7 @@ func (s *Service) SaveSettings(ctx context.Context, in Settings) error {
 				return audit.Change{}, err
 			}
 			if fixed {
-				return audit.Change{}, fault.Stands("currency", "fixed", "cannot change: there are prices or lots in "+was.Currency, "Add a shop in the other currency; amounts are not converted.")
+				return audit.Change{}, fault.NewConflict("currency", "fixed", "cannot change: there are prices or lots in "+was.Currency, "Add a shop in the other currency; amounts are not converted.")
 			}
 		}
 		if err := seasonsKept(ctx, tx, row); err != nil {
@@ -199,7 +199,7 @@ func seasonsKept(ctx context.Context, tx *store.Store, row store.Shop) error {
 	}
 	for _, name := range used {
 		if !slices.ContainsFunc(row.Seasons, func(s value.Season) bool { return s.Name == name }) {
-			return fault.Stands("seasons", "in_use", "must keep “"+name+"”: there are prices or demand of it", "Take those out first; its days may change.")
+			return fault.NewConflict("seasons", "in_use", "must keep “"+name+"”: there are prices or demand of it", "Take those out first; its days may change.")
 		}
 	}
 	return nil

@@ -27,12 +27,12 @@ var Words = map[string][]Word{
 // readWords checks the texts of an arrival, and trims them.
 func readWords(in *Arrival, faults *fault.List) {
 	in.Supplier, in.LotNumber, in.Note = strings.TrimSpace(in.Supplier), strings.TrimSpace(in.LotNumber), strings.TrimSpace(in.Note)
-	text := func(field, value string, most int, need bool) {
+	text := func(field, value string, limit int, need bool) {
 		switch {
 		case need && value == "":
 			faults.Add(field, fault.Required("Enter it from the label."))
-		case utf8.RuneCountInString(value) > most:
-			faults.Add(field, fault.New("", "too_long", fmt.Sprintf("is longer than %d characters", most), "Shorten it."))
+		case utf8.RuneCountInString(value) > limit:
+			faults.Add(field, fault.New("", "too_long", fmt.Sprintf("is longer than %d characters", limit), "Shorten it."))
 		case !utf8.ValidString(value) || strings.ContainsFunc(value, func(r rune) bool { return r < ' ' && r != '\n' && r != '\t' }):
 			faults.Add(field, fault.New("", "not_text", "holds characters that are not text", "Type it again."))
 		}

@@ -39,13 +39,13 @@ func (s *Service) Lot(ctx context.Context, id string) (LotDetail, error) {
 	if err != nil {
 		return d, err
 	}
-	hung, err := s.store.LotHung(ctx, shop.ID, lot.ID)
+	rows, err := s.store.LotPieceRows(ctx, shop.ID, lot.ID)
 	if err != nil {
 		return d, err
 	}
 	subjects := []string{lot.PublicID}
 	var pieces []store.Piece
-	for _, h := range hung {
+	for _, h := range rows {
 		c, err := s.Card(h, shop)
 		if err != nil {
 			return d, err
@@ -60,7 +60,7 @@ func (s *Service) Lot(ctx context.Context, id string) (LotDetail, error) {
 	}
 	d.Cautions = age.AtArrival(d.Piece, lot.About.TemperatureC, lot.About.Ph, lot.About.AgeClass)
 	if lot.FromPieceID != nil {
-		h, err := s.store.HungByID(ctx, shop.ID, *lot.FromPieceID)
+		h, err := s.store.PieceRowByID(ctx, shop.ID, *lot.FromPieceID)
 		if err != nil {
 			return d, err
 		}
@@ -148,14 +148,14 @@ func (s *Service) ChangeLot(ctx context.Context, id string, in Arrival, version 
 		if err := tx.LockLot(ctx, shop.ID, id); err != nil { // no bench starts a piece of it, and none is closed at its old price
 			return audit.Change{}, err
 		}
-		was, hung, err := s.lotForChange(ctx, tx, shop, id, version)
+		was, rows, err := s.lotForChange(ctx, tx, shop, id, version)
 		if err != nil {
 			return audit.Change{}, err
 		}
 		fresh.ID, fresh.PublicID, fresh.ReceivedAt, fresh.Version, fresh.FromPieceID = was.ID, was.PublicID, was.ReceivedAt, version+1, was.FromPieceID
 		var before []store.Piece
 		cut := false
-		for _, h := range hung {
+		for _, h := range rows {
 			before = append(before, h.Piece)
 			cut = cut || h.Breakdown != nil
 		}
@@ -196,7 +196,7 @@ func (s *Service) ChangeLot(ctx context.Context, id string, in Arrival, version 
 }
 
 // lotForChange gives a lot that may be changed by who saw this version, and its pieces.
-func (s *Service) lotForChange(ctx context.Context, tx *store.Store, shop shop.WithPlans, id string, version int) (store.Lot, []store.Hung, error) {
+func (s *Service) lotForChange(ctx context.Context, tx *store.Store, shop shop.WithPlans, id string, version int) (store.Lot, []store.PieceRow, error) {
 	lot, err := tx.Lot(ctx, shop.ID, id)
 	if err != nil {
 		return lot, nil, err
@@ -205,17 +205,17 @@ func (s *Service) lotForChange(ctx context.Context, tx *store.Store, shop shop.W
 		return lot, nil, store.ErrConflict
 	}
 	if lot.VoidedAt != nil {
-		return lot, nil, fault.Stands("", "voided", "This lot was voided: "+lot.VoidReason+".", "Take that back first.")
+		return lot, nil, fault.NewConflict("", "voided", "This lot was voided: "+lot.VoidReason+".", "Take that back first.")
 	}
-	hung, err := tx.LotHung(ctx, shop.ID, lot.ID)
-	return lot, hung, err
+	rows, err := tx.LotPieceRows(ctx, shop.ID, lot.ID)
+	return lot, rows, err
 }
 
 // standing says what must not change any more because the lot is being cut, or was.
 func standing(was, now store.Lot, before, after []store.Piece) error {
 	var faults fault.List
 	stands := func(field string) {
-		faults.Add(field, fault.Stands("", "being_cut", "stands, for a piece of this lot is on a bench or was cut", "Set it back; what the bench weighed counts anyway."))
+		faults.Add(field, fault.NewConflict("", "being_cut", "stands, for a piece of this lot is on a bench or was cut", "Set it back; what the bench weighed counts anyway."))
 	}
 	if was.AtlasID != now.AtlasID {
 		stands("atlas_id")
@@ -241,11 +241,11 @@ func (s *Service) VoidLot(ctx context.Context, id string, voided bool, version i
 		if err != nil {
 			return audit.Change{}, err
 		}
-		hung, err := tx.LotHung(ctx, shop.ID, lot.ID)
+		rows, err := tx.LotPieceRows(ctx, shop.ID, lot.ID)
 		if err != nil {
 			return audit.Change{}, err
 		}
-		if err := voidable(lot.VoidedAt, voided, hung...); err != nil {
+		if err := voidable(lot.VoidedAt, voided, rows...); err != nil {
 			return audit.Change{}, err
 		}
 		c := audit.Change{Action: "lot.voided", Subject: id, SubjectName: lot.LotNumber}
@@ -259,12 +259,12 @@ func (s *Service) VoidPiece(ctx context.Context, id string, voided bool, version
 		if err := tx.LockPieces(ctx, shop.ID, id); err != nil { // no bench can start it meanwhile
 			return audit.Change{}, err
 		}
-		h, err := tx.Hung(ctx, shop.ID, id)
+		h, err := tx.PieceRow(ctx, shop.ID, id)
 		if err != nil {
 			return audit.Change{}, err
 		}
 		if h.Lot.VoidedAt != nil {
-			return audit.Change{}, fault.Stands("", "voided", "Its whole lot was voided.", "Take that back first.")
+			return audit.Change{}, fault.NewConflict("", "voided", "Its whole lot was voided.", "Take that back first.")
 		}
 		if err := voidable(h.Piece.VoidedAt, voided, h); err != nil {
 			return audit.Change{}, err
@@ -300,25 +300,25 @@ func (s *Service) void(ctx context.Context, voided bool, reason string, do func(
 	})
 }
 
-func voidable(at *time.Time, voided bool, hung ...store.Hung) error {
-	for _, h := range hung {
+func voidable(at *time.Time, voided bool, rows ...store.PieceRow) error {
+	for _, h := range rows {
 		if h.Breakdown != nil {
-			return fault.Stands("", "being_cut", "It is on a bench, or was cut; it stays.", "What was weighed wrongly is undone at the bench.")
+			return fault.NewConflict("", "being_cut", "It is on a bench, or was cut; it stays.", "What was weighed wrongly is undone at the bench.")
 		}
 	}
 	if voided == (at != nil) {
 		if voided {
-			return fault.Stands("", "voided", "It was voided already.", "")
+			return fault.NewConflict("", "voided", "It was voided already.", "")
 		}
-		return fault.Stands("", "not_voided", "It is not voided.", "")
+		return fault.NewConflict("", "not_voided", "It is not voided.", "")
 	}
 	return nil
 }
 
 // RefuseVoided is the fault of whoever wants to cut what was voided.
-func RefuseVoided(h store.Hung) error {
+func RefuseVoided(h store.PieceRow) error {
 	if h.Piece.VoidedAt == nil {
 		return nil
 	}
-	return fault.Stands("", "voided", "This piece was voided: "+h.Piece.VoidReason+".", "Take that back on the page of its lot.")
+	return fault.NewConflict("", "voided", "This piece was voided: "+h.Piece.VoidReason+".", "Take that back on the page of its lot.")
 }

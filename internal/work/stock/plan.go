@@ -17,7 +17,7 @@ import (
 
 // Card is a piece on the rail.
 type Card struct {
-	Hung     store.Hung
+	Row      store.PieceRow
 	Piece    atlas.Piece // as found
 	Plan     atlas.Plan  // zero until one is chosen
 	Weight   measure.Mass
@@ -31,13 +31,13 @@ type Card struct {
 	Gain     *measure.Money // a kilogram on the other way of cutting, as it was closed; nil where that cannot be said
 }
 
-func (s *Service) Card(h store.Hung, shop shop.WithPlans) (Card, error) {
+func (s *Service) Card(h store.PieceRow, shop shop.WithPlans) (Card, error) {
 	p, err := s.pieceOf(shop, h.Lot, h.Piece.PlanID)
 	if err != nil {
 		return Card{}, err
 	}
 	p = chosenIn(p, h.Piece)
-	c := Card{Hung: h, Piece: p, Carcass: s.atlas.IsCarcass(h.Lot.AtlasID), Weight: measure.Mass(h.Piece.LabelMg), AgeDays: age.Days(h.Lot.SlaughteredOn, shop.Day(s.CutOrNow(h)))}
+	c := Card{Row: h, Piece: p, Carcass: s.atlas.IsCarcass(h.Lot.AtlasID), Weight: measure.Mass(h.Piece.LabelMg), AgeDays: age.Days(h.Lot.SlaughteredOn, shop.Day(s.CutOrNow(h)))}
 	c.Plan, _ = p.Plan(h.Piece.PlanID)
 	plans := p.Plans
 	if c.Plan.ID != "" {
@@ -85,7 +85,7 @@ func chosenIn(p atlas.Piece, row store.Piece) atlas.Piece {
 }
 
 // CutOrNow is when a piece was cut, or now while it is not: from then on its age says nothing of how it eats.
-func (s *Service) CutOrNow(h store.Hung) time.Time {
+func (s *Service) CutOrNow(h store.PieceRow) time.Time {
 	if h.Breakdown != nil && h.Breakdown.ClosedAt != nil {
 		return *h.Breakdown.ClosedAt
 	}
@@ -93,7 +93,7 @@ func (s *Service) CutOrNow(h store.Hung) time.Time {
 }
 
 // stage says where a piece hangs and what it waits for.
-func stage(h store.Hung, ready age.Readiness, shop shop.WithPlans) (at, waits string) {
+func stage(h store.PieceRow, ready age.Readiness, shop shop.WithPlans) (at, waits string) {
 	switch b := h.Breakdown; {
 	case b == nil && h.Piece.PlanID == "" && !ready.Ready:
 		return "plan", "its age, until " + ready.ReadyOn.Format("2 Jan")
@@ -119,20 +119,22 @@ func stage(h store.Hung, ready age.Readiness, shop shop.WithPlans) (at, waits st
 }
 
 // PieceName is what a piece is called in the audit: its lot and its number.
-func PieceName(h store.Hung) string { return fmt.Sprintf("%s / %d", h.Lot.LotNumber, h.Piece.Number) }
+func PieceName(h store.PieceRow) string {
+	return fmt.Sprintf("%s / %d", h.Lot.LotNumber, h.Piece.Number)
+}
 
-// Rail lists the pieces that hang on the rail: all that are under way, and the latest that are done.
-func (s *Service) Rail(ctx context.Context) ([]Card, error) {
+// Queue lists the pieces that hang on the rail: all that are under way, and the latest that are done.
+func (s *Service) Queue(ctx context.Context) ([]Card, error) {
 	shop, err := s.shops.WithPlans(ctx)
 	if err != nil {
 		return nil, err
 	}
-	hung, err := s.store.Rail(ctx, shop.ID, closedOnRail)
+	rows, err := s.store.Queue(ctx, shop.ID, closedOnRail)
 	if err != nil {
 		return nil, err
 	}
-	out := make([]Card, 0, len(hung))
-	for _, h := range hung {
+	out := make([]Card, 0, len(rows))
+	for _, h := range rows {
 		if s.atlas.IsCarcass(h.Lot.AtlasID) && h.Breakdown != nil && h.Breakdown.State == "closed" {
 			continue // its pieces hang there now
 		}
@@ -149,13 +151,13 @@ func (s *Service) Rail(ctx context.Context) ([]Card, error) {
 // order is what pieces of one stage are sorted by: what is being cut first, then what was slaughtered first; what is
 // done with the latest first.
 func (c Card) order() time.Time {
-	switch b := c.Hung.Breakdown; {
+	switch b := c.Row.Breakdown; {
 	case b != nil && b.ClosedAt != nil:
 		return time.Unix(-b.ClosedAt.Unix(), 0)
 	case b != nil:
 		return time.Unix(0, 0)
 	default:
-		return c.Hung.Lot.SlaughteredOn
+		return c.Row.Lot.SlaughteredOn
 	}
 }
 
@@ -170,7 +172,7 @@ func (s *Service) ChoosePlan(ctx context.Context, id string, k PlanPick, version
 		if err := tx.LockPieces(ctx, shop.ID, id); err != nil { // no bench can start it meanwhile
 			return audit.Change{}, err
 		}
-		h, err := tx.Hung(ctx, shop.ID, id)
+		h, err := tx.PieceRow(ctx, shop.ID, id)
 		if err != nil {
 			return audit.Change{}, err
 		}
@@ -186,7 +188,7 @@ func (s *Service) ChoosePlan(ctx context.Context, id string, k PlanPick, version
 			return audit.Change{}, err
 		}
 		if h.Breakdown != nil {
-			return audit.Change{}, fault.Stands("plan_id", "on_bench", "the piece is on a bench; its plan stands", "Finish it there.")
+			return audit.Change{}, fault.NewConflict("plan_id", "on_bench", "the piece is on a bench; its plan stands", "Finish it there.")
 		}
 		c := audit.Change{Action: "plan.chosen", Subject: id, SubjectName: PieceName(h), Became: map[string]any{"plan": k.PlanID, "name": with.Name}}
 		if h.Piece.PlanID != "" {

@@ -23,7 +23,7 @@ func (s *Service) readPlan(shop shop.WithPlans, p atlas.Piece, pl atlas.Plan, se
 	faults.Add("why", fault.Text(pl.Why, maxPlanWhy, false))
 	for _, o := range append(planViews(p.Plans), ownOf(shop, p.ID)...) {
 		if o.Plan.ID != self && !o.Retired && strings.EqualFold(o.Plan.Name, pl.Name) {
-			faults.Add("name", fault.Stands("", "name_used", "is the name of another way of cutting this piece", "Call it something else."))
+			faults.Add("name", fault.NewConflict("", "name_used", "is the name of another way of cutting this piece", "Call it something else."))
 		}
 	}
 	if pl.Cut != atlas.CutSeams && pl.Cut != atlas.CutStraight {
@@ -106,7 +106,7 @@ func (s *Service) readProducts(shop shop.WithPlans, p atlas.Piece, products []at
 		case ok && (!strings.EqualFold(known.Name, pr.Name) || known.Form != pr.Form):
 			faults.Add(at("name"), fault.New("", "other_name", "is “"+known.Name+"” ("+known.Form+") elsewhere, and has one price", "Keep that name and form, or make a new product."))
 		case !ok && byName[strings.ToLower(pr.Name)].Key != "":
-			faults.Add(at("name"), fault.Stands("", "name_used", "is the name of another product", "Take that one, or call it something else."))
+			faults.Add(at("name"), fault.NewConflict("", "name_used", "is the name of another product", "Take that one, or call it something else."))
 		}
 		seen[pr.ID] = true
 		if pr.Cook != "" && !atlas.KnownMethod(pr.Cook) {

@@ -30,16 +30,16 @@ func (s *Service) Readiness(ctx context.Context) ([]ReadyPiece, error) {
 	if err != nil {
 		return nil, err
 	}
-	cards, err := s.Rail(ctx)
+	cards, err := s.Queue(ctx)
 	if err != nil {
 		return nil, err
 	}
 	var out []ReadyPiece
 	for _, c := range cards {
-		if c.Hung.Breakdown != nil || c.Carcass {
+		if c.Row.Breakdown != nil || c.Carcass {
 			continue
 		}
-		killed := c.Hung.Lot.SlaughteredOn
+		killed := c.Row.Lot.SlaughteredOn
 		r := ReadyPiece{Card: c}
 		for _, pl := range c.Piece.Plans {
 			r.Plans = append(r.Plans, ReadyPlan{pl, pl.ID == c.Plan.ID, age.Of(c.Piece, []atlas.Plan{pl}, killed, shop.Day(s.now()))})

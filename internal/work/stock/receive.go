@@ -240,7 +240,7 @@ func (s *Service) Receive(ctx context.Context, in Arrival) (LotView, error) {
 }
 
 func duplicateLot(number string) error {
-	return fault.Stands("lot_number", "duplicate", fault.Quote(number)+" was received already", "Take another number, or open that lot.")
+	return fault.NewConflict("lot_number", "duplicate", fault.Quote(number)+" was received already", "Take another number, or open that lot.")
 }
 
 // lotOf makes the rows of an arrival that was found good.

@@ -26,8 +26,8 @@ const (
 	SideGroup = "group" // recorded pieces added up
 )
 
-// SidePick names one side of a comparison.
-type SidePick struct {
+// AlternativePick names one side of a comparison.
+type AlternativePick struct {
 	Kind      string
 	AtlasID   string // of a plan, or of a group
 	Plan      stock.PlanPick
@@ -64,25 +64,25 @@ func (g GroupPick) query(shop shop.WithPlans, atlasID string) (store.ResultQuery
 	return q, faults.Err()
 }
 
-// sideView is a side with what is known of it.
-type sideView struct {
-	value.Side
-	Pick     SidePick
+// alternative is a side with what is known of it.
+type alternative struct {
+	value.Alternative
+	Pick     AlternativePick
 	Piece    atlas.Piece
 	PlanName string
-	Rate     measure.Money // labour per hour that it was reckoned with
-	RateNow  measure.Money // and what the same people cost today; of a group as it was paid
-	Priced   string        // in words: of which day its prices are
-	Today    value.Side    // at today's prices and rates
-	Same     bool          // a plan laid over the very piece that it is compared with
-	as       *value.Sheet  // of a piece: as it was cut
+	Rate     measure.Money     // labour per hour that it was reckoned with
+	RateNow  measure.Money     // and what the same people cost today; of a group as it was paid
+	Priced   string            // in words: of which day its prices are
+	Today    value.Alternative // at today's prices and rates
+	Same     bool              // a plan laid over the very piece that it is compared with
+	as       *value.Sheet      // of a piece: as it was cut
 }
 
 // side reads one side of a comparison. Planned sides and all Today are at the prices of the book; recorded ones at those of
 // their day. What a plan is compared with, where that was recorded, is like: it is paid at the same wage, and a plan for
 // the same piece, or for one of no weight of its own, is laid over that very piece, at its prices too.
-func (s *Service) side(ctx context.Context, shop shop.WithPlans, k SidePick, b pricing.Book, like *sideView) (sideView, error) {
-	v := sideView{Pick: k, Rate: shop.Rates.LabourPerHour, RateNow: shop.Rates.LabourPerHour}
+func (s *Service) side(ctx context.Context, shop shop.WithPlans, k AlternativePick, b pricing.Book, like *alternative) (alternative, error) {
+	v := alternative{Pick: k, Rate: shop.Rates.LabourPerHour, RateNow: shop.Rates.LabourPerHour}
 	var err error
 	switch k.Kind {
 	case SidePlan:
@@ -103,7 +103,7 @@ func (s *Service) side(ctx context.Context, shop shop.WithPlans, k SidePick, b p
 	return v, nil
 }
 
-func (s *Service) planSide(shop shop.WithPlans, v *sideView, b pricing.Book, like *sideView) error {
+func (s *Service) planSide(shop shop.WithPlans, v *alternative, b pricing.Book, like *alternative) error {
 	p, ok := s.atlas.Find(v.Pick.AtlasID)
 	if !ok {
 		return fault.New("atlas_id", "unknown", fault.Quote(v.Pick.AtlasID)+" is not a piece of the atlas", "Choose one of the list.")
@@ -133,7 +133,7 @@ func (s *Service) planSide(shop shop.WithPlans, v *sideView, b pricing.Book, lik
 	name := "“" + with.Name + "”"
 	if same {
 		v.Same, v.Rate, v.RateNow, v.Priced = true, like.Rate, like.RateNow, like.Priced
-		v.Side = bench.Recut(*like.as, with).Side(name, true)
+		v.Alternative = bench.Recut(*like.as, with).Alternative(name, true)
 		return nil
 	}
 	sheet := pricing.ForecastSheet(shop.Shop, p, with, weight, b.Prices)
@@ -141,11 +141,11 @@ func (s *Service) planSide(shop shop.WithPlans, v *sideView, b pricing.Book, lik
 		v.Rate, v.RateNow = like.Rate, like.RateNow
 		sheet.Rates.LabourPerHour = like.Rate
 	}
-	v.Side = sheet.Side(name, true)
+	v.Alternative = sheet.Alternative(name, true)
 	return nil
 }
 
-func (s *Service) pieceSide(ctx context.Context, v *sideView) error {
+func (s *Service) pieceSide(ctx context.Context, v *alternative) error {
 	board, err := s.bench.BoardForSale(ctx, v.Pick.Breakdown)
 	if err != nil {
 		return err
@@ -164,12 +164,12 @@ func (s *Service) pieceSide(ctx context.Context, v *sideView) error {
 		return err
 	}
 	v.RateNow = board.Shop.RatesOf(bench.MainRole(log)).LabourPerHour // who cut it still cuts it
-	v.Pick.AtlasID = board.Card.Hung.Lot.AtlasID
-	v.Side = sheet.Side(fmt.Sprintf("%s (%s)", stock.PieceName(board.Card.Hung), board.Plan.Name), false)
+	v.Pick.AtlasID = board.Card.Row.Lot.AtlasID
+	v.Alternative = sheet.Alternative(fmt.Sprintf("%s (%s)", stock.PieceName(board.Card.Row), board.Plan.Name), false)
 	return nil
 }
 
-func (s *Service) groupSide(ctx context.Context, shop shop.WithPlans, v *sideView) error {
+func (s *Service) groupSide(ctx context.Context, shop shop.WithPlans, v *alternative) error {
 	k := v.Pick
 	p, ok := s.atlas.Find(k.AtlasID)
 	if !ok {
@@ -200,7 +200,7 @@ func (s *Service) groupSide(ctx context.Context, shop shop.WithPlans, v *sideVie
 	if k.Group.Supplier != "" {
 		name += " from " + k.Group.Supplier
 	}
-	v.Side, err = groupSide(shop.Money, p, sum, cells, s.productNames(shop))
+	v.Alternative, err = groupAlternative(shop.Money, p, sum, cells, s.productNames(shop))
 	v.Name = name
 	v.Priced = "each at the prices of its day"
 	if sum.First != nil && sum.Last != nil {
@@ -216,9 +216,9 @@ func (s *Service) groupSide(ctx context.Context, shop shop.WithPlans, v *sideVie
 	return err
 }
 
-// groupSide makes a side of what the read tables add up to.
-func groupSide(currency measure.Currency, p atlas.Piece, sum store.ResultSum, cells []store.ResultCell, names map[string]value.SideProduct) (value.Side, error) {
-	side := value.Side{Currency: currency, Pieces: sum.N, Cut: atlas.CutStraight, Mass: measure.Mass(sum.InputMg), Hours: value.HoursOf(sum.Minutes), Products: map[string]value.SideProduct{}, Parts: p.Parts()}
+// groupAlternative makes a side of what the read tables add up to.
+func groupAlternative(currency measure.Currency, p atlas.Piece, sum store.ResultSum, cells []store.ResultCell, names map[string]value.SoldProduct) (value.Alternative, error) {
+	side := value.Alternative{Currency: currency, Pieces: sum.N, Cut: atlas.CutStraight, Mass: measure.Mass(sum.InputMg), Hours: value.HoursOf(sum.Minutes), Products: map[string]value.SoldProduct{}, Parts: p.Parts()}
 	if 2*sum.Seams > sum.N {
 		side.Cut = atlas.CutSeams
 	}
@@ -237,7 +237,7 @@ func groupSide(currency measure.Currency, p atlas.Piece, sum store.ResultSum, ce
 		if err != nil {
 			return side, err
 		}
-		side.Cells = append(side.Cells, value.SideCell{Part: c.Part, Key: c.ProductKey, Fate: value.Fate(c.Fate), Mass: measure.Mass(c.MassMg), Sales: currency.Of(sales)})
+		side.Cells = append(side.Cells, value.AlternativeCell{Part: c.Part, Key: c.ProductKey, Fate: value.Fate(c.Fate), Mass: measure.Mass(c.MassMg), Sales: currency.Of(sales)})
 		if c.ProductKey != "" {
 			side.Products[c.ProductKey] = names[c.ProductKey]
 		}
@@ -249,18 +249,18 @@ func groupSide(currency measure.Currency, p atlas.Piece, sum store.ResultSum, ce
 }
 
 // productNames gives every product of the shop by its key.
-func (s *Service) productNames(shop shop.WithPlans) map[string]value.SideProduct {
-	out := map[string]value.SideProduct{}
+func (s *Service) productNames(shop shop.WithPlans) map[string]value.SoldProduct {
+	out := map[string]value.SoldProduct{}
 	for _, p := range s.prices.Products(shop, "") {
-		out[p.Key] = value.SideProduct{Name: p.Name, Form: p.Form}
+		out[p.Key] = value.SoldProduct{Name: p.Name, Form: p.Form}
 	}
 	return out
 }
 
 // sameNames tells sides of the same name apart.
-func sameNames(sides []sideView) {
+func sameNames(sides []alternative) {
 	for i := range sides {
-		same := slices.ContainsFunc(sides[:i], func(v sideView) bool { return strings.EqualFold(v.Name, sides[i].Name) })
+		same := slices.ContainsFunc(sides[:i], func(v alternative) bool { return strings.EqualFold(v.Name, sides[i].Name) })
 		if same {
 			sides[i].Name += fmt.Sprintf(" (%d)", i+1)
 		}

@@ -11,7 +11,7 @@ import (
 )
 
 // randomSides are two ways of cutting pieces of different weight, at prices of their own or at common ones.
-func randomSides(t *testing.T, rng *rand.Rand, common bool) (Side, Side, Sheet, Sheet) {
+func randomSides(t *testing.T, rng *rand.Rand, common bool) (Alternative, Alternative, Sheet, Sheet) {
 	t.Helper()
 	p := rump(t)
 	pa, pb := p.Plans[rng.IntN(len(p.Plans))], p.Plans[rng.IntN(len(p.Plans))]
@@ -22,7 +22,7 @@ func randomSides(t *testing.T, rng *rand.Rand, common bool) (Side, Side, Sheet, 
 		b.Prices, b.Rates = a.Prices, a.Rates
 		b.Purchase = a.Purchase.Over(a.Mass().In(measure.UnitKilogram)).Times(b.Mass().In(measure.UnitKilogram))
 	}
-	return a.Side("a", true), b.Side("b", false), a, b
+	return a.Alternative("a", true), b.Alternative("b", false), a, b
 }
 
 func added(steps []Step) measure.Money {
@@ -71,7 +71,7 @@ func TestTurnsTurnTheAnswer(t *testing.T) {
 		sb := sa
 		sb.Plan, sb.Minutes = plan(t, p, "seamed"), sa.Minutes+float64(rng.IntN(3000))/100
 		sb.Cells = Forecast(p, sb.Plan, 6*measure.Kilogram)
-		a, b := sa.Side("a", true), sb.Side("b", true)
+		a, b := sa.Alternative("a", true), sb.Alternative("b", true)
 		for _, turn := range Turns(a, b, sa.Rates.LabourPerHour) {
 			if !turn.Possible {
 				continue
@@ -89,7 +89,7 @@ func TestTurnsTurnTheAnswer(t *testing.T) {
 			case "minutes":
 				sb2 := sb
 				sb2.Minutes = turn.At
-				b2 = sb2.Side("b", false)
+				b2 = sb2.Alternative("b", false)
 			case "labour_rate":
 				rates := sa.Rates
 				rates.LabourPerHour = measure.MoneyFromRat(new(big.Rat).SetFloat64(turn.At))
@@ -114,13 +114,13 @@ func TestTurnsTurnTheAnswer(t *testing.T) {
 		p := rump(t)
 		sa := randomSheet(rng, p, plan(t, p, "traditional"), Forecast(p, plan(t, p, "traditional"), 6*measure.Kilogram))
 		sb := randomSheet(rng, p, plan(t, p, "seamed"), Forecast(p, plan(t, p, "seamed"), 5*measure.Kilogram))
-		a, b := sa.Side("a", true), sb.Side("b", false)
+		a, b := sa.Alternative("a", true), sb.Alternative("b", false)
 		for _, key := range []string{"beef.mince_trim", "beef.cap_steak"} {
 			_, at, ok := BreakEvenPrice(a, b, key)
 			if !ok {
 				continue
 			}
-			with := func(s Side) Side { // only that product anew
+			with := func(s Alternative) Alternative { // only that product anew
 				for i, c := range s.Cells {
 					if c.Key == key {
 						s.Cells[i].Sales = at.Times(c.Mass.In(measure.UnitKilogram))
@@ -128,7 +128,7 @@ func TestTurnsTurnTheAnswer(t *testing.T) {
 				}
 				return s
 			}
-			if d := Lead(with(sa.Side("a", true)), with(sb.Side("b", false))); math.Abs(d.Float()) > 0.011 {
+			if d := Lead(with(sa.Alternative("a", true)), with(sb.Alternative("b", false))); math.Abs(d.Float()) > 0.011 {
 				t.Fatalf("%s at %s on both: still %s", key, at, d)
 			}
 		}
@@ -155,11 +155,11 @@ func TestTurnsTurnTheAnswer(t *testing.T) {
 // 7.50. 2.10/(0.4·7.50) = 0.70 may go unsold: 30 % must sell.
 func TestSellThroughByHand(t *testing.T) {
 	kg := measure.Kilogram
-	a := Side{Name: "mincing it", Mass: kg, Pieces: 1, Cells: []SideCell{{Key: "mince", Fate: Sold, Mass: 900 * measure.Gram, Sales: measure.MustMoney("9.90")}}, Products: map[string]SideProduct{"mince": {"Mince", "trim"}}}
-	b := Side{Name: "seaming it", Mass: kg, Pieces: 1, Products: map[string]SideProduct{"steak": {"Steak", "steak"}, "trim": {"Trim", "trim"}}, Cells: []SideCell{
+	a := Alternative{Name: "mincing it", Mass: kg, Pieces: 1, Cells: []AlternativeCell{{Key: "mince", Fate: Sold, Mass: 900 * measure.Gram, Sales: measure.MustMoney("9.90")}}, Products: map[string]SoldProduct{"mince": {"Mince", "trim"}}}
+	b := Alternative{Name: "seaming it", Mass: kg, Pieces: 1, Products: map[string]SoldProduct{"steak": {"Steak", "steak"}, "trim": {"Trim", "trim"}}, Cells: []AlternativeCell{
 		{Key: "steak", Fate: Sold, Mass: 400 * measure.Gram, Sales: measure.MustMoney("8")}, {Key: "trim", Fate: Sold, Mass: 500 * measure.Gram, Sales: measure.MustMoney("4")}}}
 	chain := []Markdown{{Name: "Kebab", PerKg: measure.MustMoney("14"), Sells: 0.5}, {Name: "Mince", PerKg: measure.MustMoney("11"), Sells: 0.1}}
-	if rest := Rest(chain); rest.Text(2) != "12.50" {
+	if rest := Remainder(chain); rest.Text(2) != "12.50" {
 		t.Errorf("what is left over brings %s", rest)
 	}
 	if Lead(a, b).Text(2) != "2.10" {
@@ -179,11 +179,11 @@ func TestSellThroughByHand(t *testing.T) {
 	if b.MaxBlockPrice(new(big.Rat)).Text(2) != "12.00" || b.MaxBlockPrice(big.NewRat(1, 4)).Text(2) != "9.00" {
 		t.Errorf("the block at most: %s", b.MaxBlockPrice(new(big.Rat)))
 	}
-	if got := SideSentence(a, b, Telling{Unit: measure.UnitKilogram, Currency: "EUR"}); got != "Seaming it brought €2.10 a kilo more than mincing it." {
+	if got := LeadSentence(a, b, Telling{Unit: measure.UnitKilogram, Currency: "EUR"}); got != "Seaming it brought €2.10 a kilo more than mincing it." {
 		t.Error(got)
 	}
 	b.Unpriced = []string{"Steak"}
-	if got := SideSentence(a, b, Telling{Currency: "EUR"}); !strings.Contains(got, "no price for Steak") {
+	if got := LeadSentence(a, b, Telling{Currency: "EUR"}); !strings.Contains(got, "no price for Steak") {
 		t.Error(got)
 	}
 }
@@ -236,17 +236,17 @@ func TestCostsAddUp(t *testing.T) {
 func TestTheExampleOfTheManual(t *testing.T) {
 	book := map[string]measure.Price{"steak": perKg("22"), "roast": perKg("14"), "trim": perKg("9")}
 	rates := Rates{LabourPerHour: measure.MustMoney("24"), PackagingPerKg: measure.MustMoney("0.10")}
-	products := map[string]SideProduct{"steak": {"Steak", "steak"}, "roast": {"Roast", "roast"}, "trim": {"Trim", "trim"}}
-	side := func(name string, minutes float64, kg map[string]float64) Side {
-		s := Side{Name: name, Pieces: 1, Mass: 10 * measure.Kilogram, Hours: HoursOf(minutes), Products: products, Parts: nil}
+	products := map[string]SoldProduct{"steak": {"Steak", "steak"}, "roast": {"Roast", "roast"}, "trim": {"Trim", "trim"}}
+	side := func(name string, minutes float64, kg map[string]float64) Alternative {
+		s := Alternative{Name: name, Pieces: 1, Mass: 10 * measure.Kilogram, Hours: HoursOf(minutes), Products: products, Parts: nil}
 		left := s.Mass
 		for _, key := range []string{"steak", "roast", "trim"} {
 			if m := measure.Mass(kg[key] * float64(measure.Kilogram)); m > 0 {
-				s.Cells = append(s.Cells, SideCell{Part: key, Key: key, Fate: Sold, Mass: m})
+				s.Cells = append(s.Cells, AlternativeCell{Part: key, Key: key, Fate: Sold, Mass: m})
 				left -= m
 			}
 		}
-		s.Cells = append(s.Cells, SideCell{Fate: Loss, Mass: left})
+		s.Cells = append(s.Cells, AlternativeCell{Fate: Loss, Mass: left})
 		return s.Reprice(book, rates).AtBlockPrice(measure.MustMoney("9"))
 	}
 	a, b := side("cut straight", 5, map[string]float64{"roast": 9}), side("seamed", 20, map[string]float64{"steak": 3, "roast": 4, "trim": 1.5})

@@ -10,11 +10,11 @@ import (
 	"falda/internal/core/measure"
 )
 
-// SideProduct is what a product is called, and its form.
-type SideProduct struct{ Name, Form string }
+// SoldProduct is what a product is called, and its form.
+type SoldProduct struct{ Name, Form string }
 
-// SideCell is a cell of a side with what it brings.
-type SideCell struct {
+// AlternativeCell is a cell of a side with what it brings.
+type AlternativeCell struct {
 	Part  string
 	Key   string // of the product; empty unless Sold
 	Fate  Fate
@@ -24,18 +24,18 @@ type SideCell struct {
 	Estimated bool
 }
 
-// Side is one side of a comparison: a plan on a piece, a recorded piece, or a group of recorded pieces added up. All amounts are those of all
+// Alternative is one side of a comparison: a plan on a piece, a recorded piece, or a group of recorded pieces added up. All amounts are those of all
 // its pieces together; sides of different weight are compared per kilogram of block. Each line (a product as weighed, a
 // product as estimated, packaging, labour, discard, the block) is rounded once to the currency's smallest coin; all
 // totals are sums of these lines, and all differences are differences of such totals.
-type Side struct {
+type Alternative struct {
 	Name      string
 	Cut       string // atlas.CutSeams or atlas.CutStraight
 	Pieces    int
 	Mass      measure.Mass
 	Hours     *big.Rat // of the bench
-	Cells     []SideCell
-	Products  map[string]SideProduct
+	Cells     []AlternativeCell
+	Products  map[string]SoldProduct
 	Parts     []atlas.AnyPart
 	Packaging measure.Money
 	Labour    measure.Money
@@ -48,15 +48,15 @@ type Side struct {
 	Book map[string]measure.Price
 }
 
-// Side gives a sheet as a side of a comparison.
-func (s Sheet) Side(name string, planned bool) Side {
-	out := Side{Name: name, Cut: s.Plan.Cut, Pieces: 1, Mass: s.Mass(), Hours: s.hours(), Products: map[string]SideProduct{},
+// Alternative gives a sheet as a side of a comparison.
+func (s Sheet) Alternative(name string, planned bool) Alternative {
+	out := Alternative{Name: name, Cut: s.Plan.Cut, Pieces: 1, Mass: s.Mass(), Hours: s.hours(), Products: map[string]SoldProduct{},
 		Parts: s.Atlas.Parts(), Purchase: s.Currency.Round(s.Purchase), Planned: planned, Currency: s.Currency}
 	for _, c := range s.Cells {
-		x := SideCell{Part: c.Part, Fate: c.Fate, Mass: c.Mass, Estimated: c.Estimated}
+		x := AlternativeCell{Part: c.Part, Fate: c.Fate, Mass: c.Mass, Estimated: c.Estimated}
 		if pr, ok := s.Plan.Product(c.Product); ok && c.Fate == Sold {
 			x.Key = s.Atlas.Key(pr)
-			out.Products[x.Key] = SideProduct{pr.Name, pr.Form}
+			out.Products[x.Key] = SoldProduct{pr.Name, pr.Form}
 		}
 		out.Cells = append(out.Cells, x)
 	}
@@ -70,7 +70,7 @@ type line struct {
 }
 
 // Reprice gives the side at other prices and rates: the same weights and minutes.
-func (s Side) Reprice(book map[string]measure.Price, rates Rates) Side {
+func (s Alternative) Reprice(book map[string]measure.Price, rates Rates) Alternative {
 	out := s
 	out.Cells, out.Unpriced, out.Book = slices.Clone(s.Cells), nil, book
 	var lines []line
@@ -107,7 +107,7 @@ func (s Side) Reprice(book map[string]measure.Price, rates Rates) Side {
 	return out
 }
 
-func (s Side) fate(f Fate) measure.Mass {
+func (s Alternative) fate(f Fate) measure.Mass {
 	sum := measure.Mass(0)
 	for _, c := range s.Cells {
 		if c.Fate == f {
@@ -118,7 +118,7 @@ func (s Side) fate(f Fate) measure.Mass {
 }
 
 // AtBlockPrice gives the side as if its block had cost so much a kilogram.
-func (s Side) AtBlockPrice(perKg measure.Money) Side {
+func (s Alternative) AtBlockPrice(perKg measure.Money) Alternative {
 	s.Purchase = s.Currency.Round(perKg.Times(s.Mass.In(measure.UnitKilogram)))
 	return s
 }
@@ -128,9 +128,9 @@ func byProduct(form string) bool { return atlas.Product{Form: form}.ByProduct() 
 func isTrim(form string) bool { return atlas.Product{Form: form}.IsTrim() }
 
 // Falls says whether it can be sold as something lesser: trim and by-products are the last that they become.
-func (p SideProduct) Falls() bool { return !byProduct(p.Form) && !isTrim(p.Form) }
+func (p SoldProduct) Falls() bool { return !byProduct(p.Form) && !isTrim(p.Form) }
 
-func (s Side) hours() *big.Rat {
+func (s Alternative) hours() *big.Rat {
 	if s.Hours == nil {
 		return new(big.Rat)
 	}
@@ -138,7 +138,7 @@ func (s Side) hours() *big.Rat {
 }
 
 // Sales is what all of it brings.
-func (s Side) Sales() measure.Money {
+func (s Alternative) Sales() measure.Money {
 	var sum measure.Money
 	for _, c := range s.Cells {
 		sum = sum.Add(c.Sales)
@@ -147,13 +147,13 @@ func (s Side) Sales() measure.Money {
 }
 
 // Costs are packaging, labour and discard together: all but the block.
-func (s Side) Costs() measure.Money { return s.Packaging.Add(s.Labour).Add(s.Discard) }
+func (s Alternative) Costs() measure.Money { return s.Packaging.Add(s.Labour).Add(s.Discard) }
 
 // Value is sales less all costs, the block's too.
-func (s Side) Value() measure.Money { return s.Sales().Sub(s.Costs()).Sub(s.Purchase) }
+func (s Alternative) Value() measure.Money { return s.Sales().Sub(s.Costs()).Sub(s.Purchase) }
 
 // PerKg gives an amount of the side per kilogram of block; zero for a side of nothing.
-func (s Side) PerKg(m measure.Money) measure.Money {
+func (s Alternative) PerKg(m measure.Money) measure.Money {
 	if s.Mass <= 0 {
 		return measure.Money{}
 	}
@@ -161,10 +161,10 @@ func (s Side) PerKg(m measure.Money) measure.Money {
 }
 
 // ValuePerKg is the value per kilogram of block as it is shown: rounded once.
-func (s Side) ValuePerKg() measure.Money { return s.Currency.Round(s.PerKg(s.Value())) }
+func (s Alternative) ValuePerKg() measure.Money { return s.Currency.Round(s.PerKg(s.Value())) }
 
 // LinesPer gives the lines of the statement for a unit of block, kg or lb, rounded together so that they add up to its value as it is shown for that unit.
-func (s Side) LinesPer(unit measure.Unit) Totals {
+func (s Alternative) LinesPer(unit measure.Unit) Totals {
 	factor := new(big.Rat)
 	if s.Mass > 0 {
 		factor.Quo(unit.Kilograms(), s.Mass.In(measure.UnitKilogram))
@@ -173,7 +173,7 @@ func (s Side) LinesPer(unit measure.Unit) Totals {
 }
 
 // PerHour is the value before labour per bench hour; nil when no minutes were spent.
-func (s Side) PerHour() *measure.Money {
+func (s Alternative) PerHour() *measure.Money {
 	if s.hours().Sign() <= 0 {
 		return nil
 	}
@@ -182,7 +182,7 @@ func (s Side) PerHour() *measure.Money {
 }
 
 // hoursPerKg is bench hours per kilogram of block; zero for a side of nothing.
-func (s Side) hoursPerKg() *big.Rat {
+func (s Alternative) hoursPerKg() *big.Rat {
 	if s.Mass <= 0 {
 		return new(big.Rat)
 	}
@@ -190,7 +190,7 @@ func (s Side) hoursPerKg() *big.Rat {
 }
 
 // PerExtraHour is what an extra bench hour of b brings against a, before its labour; nil where b takes none, or either weighs nothing.
-func PerExtraHour(a, b Side) *measure.Money {
+func PerExtraHour(a, b Alternative) *measure.Money {
 	more := new(big.Rat).Sub(b.hoursPerKg(), a.hoursPerKg())
 	if a.Mass <= 0 || b.Mass <= 0 || more.Sign() <= 0 {
 		return nil
@@ -200,7 +200,7 @@ func PerExtraHour(a, b Side) *measure.Money {
 }
 
 // Made is the mass of one product.
-func (s Side) Made(key string) measure.Mass {
+func (s Alternative) Made(key string) measure.Mass {
 	sum := measure.Mass(0)
 	for _, c := range s.Cells {
 		if c.Fate == Sold && c.Key == key {
@@ -211,7 +211,7 @@ func (s Side) Made(key string) measure.Mass {
 }
 
 // Saleable is the mass of all that is sold as meat.
-func (s Side) Saleable() measure.Mass {
+func (s Alternative) Saleable() measure.Mass {
 	sum := measure.Mass(0)
 	for _, c := range s.Cells {
 		if c.Fate == Sold && !byProduct(s.Products[c.Key].Form) {
@@ -222,7 +222,7 @@ func (s Side) Saleable() measure.Mass {
 }
 
 // yield is kilograms of a product per kilogram of block, and price what it brings per kilogram; ok where it is made at all.
-func (s Side) yield(key string) (yield *big.Rat, price measure.Money, ok bool) {
+func (s Alternative) yield(key string) (yield *big.Rat, price measure.Money, ok bool) {
 	m, sales := measure.Mass(0), measure.Money{}
 	for _, c := range s.Cells {
 		if c.Fate == Sold && c.Key == key {
@@ -239,10 +239,10 @@ func (s Side) yield(key string) (yield *big.Rat, price measure.Money, ok bool) {
 }
 
 // Keys lists the products that the side sells, each once.
-func (s Side) Keys() []string { return keys(s) }
+func (s Alternative) Keys() []string { return keys(s) }
 
 // keys lists the products of sides, the first one's first, each once.
-func keys(sides ...Side) []string {
+func keys(sides ...Alternative) []string {
 	var out []string
 	for _, s := range sides {
 		for _, c := range s.Cells {
@@ -256,19 +256,19 @@ func keys(sides ...Side) []string {
 
 // Lead is by how much a kilogram of block b is worth more than a: the difference of the two values a kilogram as they
 // are shown.
-func Lead(a, b Side) measure.Money { return b.ValuePerKg().Sub(a.ValuePerKg()) }
+func Lead(a, b Alternative) measure.Money { return b.ValuePerKg().Sub(a.ValuePerKg()) }
 
 // LeadPer is Lead, the figure as it is shown, turned into one per pound or kilogram.
-func LeadPer(a, b Side, unit measure.Unit) measure.Money {
+func LeadPer(a, b Alternative, unit measure.Unit) measure.Money {
 	return b.Currency.Round(Lead(a, b).Times(unit.Kilograms()))
 }
 
 // exactLead is the same before it is rounded, for what is worked out from it.
-func exactLead(a, b Side) measure.Money { return b.PerKg(b.Value()).Sub(a.PerKg(a.Value())) }
+func exactLead(a, b Alternative) measure.Money { return b.PerKg(b.Value()).Sub(a.PerKg(a.Value())) }
 
 // LeadPerPiece is by how much a piece of b's mean weight is worth more than the same weight cut as a. Of two sides of one
 // piece it is the difference of the two values shown.
-func LeadPerPiece(a, b Side) measure.Money {
+func LeadPerPiece(a, b Alternative) measure.Money {
 	if a.Mass <= 0 || b.Mass <= 0 || b.Pieces == 0 {
 		return measure.Money{}
 	}
@@ -280,14 +280,14 @@ func LeadPerPiece(a, b Side) measure.Money {
 // Bridge goes from a to b, two ways of cutting one piece: muscle by muscle in the atlas' order, then by-products,
 // packaging, labour, discard and what the piece cost. A muscle's worth is its share, by weight, of the sales of every
 // product it goes into. The changes add up exactly to b's value less a's.
-func Bridge(a, b Side) []Step {
-	return bridge(a, b, func(_ Side, m measure.Money) measure.Money { return m })
+func Bridge(a, b Alternative) []Step {
+	return bridge(a, b, func(_ Alternative, m measure.Money) measure.Money { return m })
 }
 
 // BridgeByPart is Bridge per kilogram of block, for sides of any weight. The froms add up to a's value a kilogram as it is
 // shown, the tos to b's, the changes to the lead.
-func BridgeByPart(a, b Side) []Step {
-	steps := bridge(a, b, Side.PerKg)
+func BridgeByPart(a, b Alternative) []Step {
+	steps := bridge(a, b, Alternative.PerKg)
 	froms, tos := make([]measure.Money, len(steps)), make([]measure.Money, len(steps))
 	for i, s := range steps {
 		froms[i], tos[i] = s.From, s.To
@@ -300,14 +300,14 @@ func BridgeByPart(a, b Side) []Step {
 	return steps
 }
 
-func bridge(a, b Side, per func(Side, measure.Money) measure.Money) []Step {
+func bridge(a, b Alternative, per func(Alternative, measure.Money) measure.Money) []Step {
 	var steps []Step
 	add := func(id, name, kind string, from, to measure.Money) {
 		from, to = per(a, from), per(b, to)
 		steps = append(steps, Step{id, name, kind, from, to, to.Sub(from)})
 	}
 	seen := map[string]bool{}
-	worth := func(s Side, part string) measure.Money {
+	worth := func(s Alternative, part string) measure.Money {
 		sum := s.Currency.Of(measure.Money{})
 		for _, c := range s.Cells {
 			if c.Part == part {
@@ -350,7 +350,7 @@ const CauseOrder = "Prices first (what a sells, at b’s prices), then how much 
 // does not make keeps a's); yield — more or less of the block sold, at the average price of a's products; use — the same weight sold as
 // something else; labour, packaging, discard, purchase. From and To of each step are running values; the changes,
 // each rounded, add up exactly to the lead.
-func BridgeByCause(a, b Side) []Step {
+func BridgeByCause(a, b Alternative) []Step {
 	var steps []Step
 	add := func(id, name string, change measure.Money) {
 		steps = append(steps, Step{ID: id, Name: name, Kind: id, Change: change})
@@ -397,8 +397,8 @@ func BridgeByCause(a, b Side) []Step {
 	return steps
 }
 
-// SideSentence says in one sentence whether b pays against a, by how much a kilogram of block, and which muscle or cost makes the difference.
-func SideSentence(a, b Side, t Telling) string {
+// LeadSentence says in one sentence whether b pays against a, by how much a kilogram of block, and which muscle or cost makes the difference.
+func LeadSentence(a, b Alternative, t Telling) string {
 	missing := slices.Clone(a.Unpriced)
 	for _, n := range b.Unpriced {
 		if !slices.Contains(missing, n) {
@@ -434,7 +434,7 @@ func HoursOf(minutes float64) *big.Rat {
 }
 
 // YieldTest is the butcher's yield test of the side; see Sheet.YieldTest.
-func (s Side) YieldTest() YieldTest {
+func (s Alternative) YieldTest() YieldTest {
 	y := YieldTest{Usable: s.Saleable()}
 	for _, c := range s.Cells {
 		if c.Fate == Sold && byProduct(s.Products[c.Key].Form) {
