@@ -17,8 +17,8 @@ func deskAsked(b contract.DeskRequest) compare.Desk {
 	if d.BlockPer == "" {
 		d.BlockPer = "kg"
 	}
-	for _, k := range b.Sides {
-		d.Sides = append(d.Sides, compare.AlternativePick{Kind: string(k.Kind), AtlasID: from(k.AtlasId), Plan: stock.PlanPick{PlanID: from(k.PlanId), Options: from(k.Options)}, Weight: from(k.Weight), Unit: string(from(k.WeightUnit)),
+	for _, k := range b.Alternatives {
+		d.Alternatives = append(d.Alternatives, compare.AlternativePick{Kind: string(k.Kind), AtlasID: from(k.AtlasId), Plan: stock.PlanPick{PlanID: from(k.PlanId), Options: from(k.Options)}, Weight: from(k.Weight), Unit: string(from(k.WeightUnit)),
 			Breakdown: from(k.BreakdownId), Group: compare.GroupPick{PlanID: from(k.PlanId), Supplier: from(k.Supplier), Cutter: from(k.Cutter), From: from(k.From), To: from(k.To), Breakdowns: from(k.Breakdowns)}})
 	}
 	for _, m := range from(b.Chain) {
@@ -27,16 +27,16 @@ func deskAsked(b contract.DeskRequest) compare.Desk {
 	return d
 }
 
-func (h *handlers) CompareSides(ctx context.Context, r contract.CompareSidesRequestObject) (contract.CompareSidesResponseObject, error) {
-	v, err := h.work.Compare.CompareSides(ctx, deskAsked(*r.Body))
+func (h *handlers) CompareAlternatives(ctx context.Context, r contract.CompareAlternativesRequestObject) (contract.CompareAlternativesResponseObject, error) {
+	v, err := h.work.Compare.CompareAlternatives(ctx, deskAsked(*r.Body))
 	if err != nil {
 		return nil, err
 	}
-	return contract.CompareSides200JSONResponse(desk(v)), nil
+	return contract.CompareAlternatives200JSONResponse(desk(v)), nil
 }
 
 func desk(v compare.DeskView) contract.Desk {
-	out := contract.Desk{Basis: texts(v.Basis), Today: v.Asked.Today, Method: v.Asked.Method, Market: v.Book.Market.Name, Season: v.Book.Season, Day: v.Book.Day.Format(time.DateOnly), Sides: each(v.Sides, deskSide)}
+	out := contract.Desk{Basis: texts(v.Basis), Today: v.Asked.Today, Method: v.Asked.Method, Market: v.Book.Market.Name, Season: v.Book.Season, Day: v.Book.Day.Format(time.DateOnly), Alternatives: each(v.Alternatives, alternative)}
 	for _, m := range value.Methods {
 		out.Methods = append(out.Methods, contract.CostMethod{Id: string(m.ID), Name: m.Name, Why: m.Why})
 	}
@@ -53,9 +53,9 @@ func percentOf(part, whole measure.Mass) float64 {
 	return round(float64(part)/float64(whole)*100, 3)
 }
 
-func deskSide(s compare.AlternativeView) contract.DeskSide {
+func alternative(s compare.AlternativeView) contract.Alternative {
 	minutes, _ := new(big.Rat).Mul(s.Hours, big.NewRat(60, 1)).Float64()
-	out := contract.DeskSide{Name: s.Name, Kind: contract.DeskSideKind(s.Pick.Kind), AtlasId: s.Pick.AtlasID, Piece: s.Piece.Name, Plan: s.PlanName, Planned: s.Planned, Pieces: s.Pieces, WeightG: s.Mass.Grams(), Minutes: round(minutes, 2), SaleablePct: percentOf(s.Saleable(), s.Mass),
+	out := contract.Alternative{Name: s.Name, Kind: contract.AlternativeKind(s.Pick.Kind), AtlasId: s.Pick.AtlasID, Piece: s.Piece.Name, Plan: s.PlanName, Planned: s.Planned, Pieces: s.Pieces, WeightG: s.Mass.Grams(), Minutes: round(minutes, 2), SaleablePct: percentOf(s.Saleable(), s.Mass),
 		MaxBlockPrice: s.MaxBlock.String(), Unpriced: texts(s.Unpriced), Priced: s.Priced, Products: []contract.DeskProduct{}, Costs: []contract.CostRow{}, Muscles: []contract.CostRow{}, UsableCostPerKg: s.Currency.Of(measure.Money{}).String()}
 	t := s.Totals()
 	out.Totals = contract.DeskTotals{Sales: t.Sales.String(), Packaging: t.Packaging.String(), Labour: t.Labour.String(), Discard: t.Discard.String(), Purchase: t.Purchase.String(),
@@ -68,8 +68,8 @@ func deskSide(s compare.AlternativeView) contract.DeskSide {
 	if h := s.PerHour(); h != nil {
 		out.Totals.PerHour = some(h.String())
 	}
-	if s.PerSide != nil {
-		out.Totals.PerSide, out.Totals.SideOf = some(s.PerSide.String()), some(s.SideOf)
+	if s.PerCarcassSide != nil {
+		out.Totals.PerCarcassSide, out.Totals.CarcassSide = some(s.PerCarcassSide.String()), some(s.CarcassSide)
 	}
 	if y := s.YieldTest(); y.Usable > 0 {
 		out.UsableCostPerKg = y.UsablePerKg.String()
@@ -120,11 +120,11 @@ func deskPair(p compare.DeskPair, b int) contract.DeskPair {
 	if p.PerHour != nil {
 		out.PerHour = some(p.PerHour.String())
 	}
-	if p.PerSide != nil {
-		out.PerSide = some(p.PerSide.String())
+	if p.PerCarcassSide != nil {
+		out.PerCarcassSide = some(p.PerCarcassSide.String())
 	}
 	if p.Anew != nil {
-		out.AnewPerKg, out.AnewSentence = some(p.Anew.String()), some(p.AnewSays)
+		out.RepricedPerKg, out.RepricedSentence = some(p.Anew.String()), some(p.AnewSays)
 	}
 	for _, e := range p.Evens {
 		x := contract.DeskEven{Key: e.Key, Name: e.Name, Now: e.Now.String(), Ok: e.OK}

@@ -16,11 +16,11 @@ import (
 
 func (h *handlers) ListAudit(ctx context.Context, r contract.ListAuditRequestObject) (contract.ListAuditResponseObject, error) {
 	p := r.Params
-	if p.Most != nil && *p.Most == 0 {
-		*p.Most = -1 // asked for, and refused; left out it is the usual number
+	if p.Limit != nil && *p.Limit == 0 {
+		*p.Limit = -1 // asked for, and refused; left out it is the usual number
 	}
 	rows, next, err := h.work.Shop.Trail(ctx, shop.TrailFilter{Member: from(p.Member), Action: from(p.Action), Bench: from(p.Bench), Text: from(p.Text),
-		From: from(p.From), To: from(p.To), After: from(p.After), Limit: from(p.Most)})
+		From: from(p.From), To: from(p.To), After: from(p.After), Limit: from(p.Limit)})
 	if err != nil {
 		return nil, err
 	}

@@ -186,7 +186,7 @@ func TestAuditFiltersPagesAndFiles(t *testing.T) {
 			t.Errorf("%s: %d rows, want %d", query, len(got), want)
 		}
 	}
-	for query, field := range map[string]string{"from=gestern": "from", "from=2026-03-20&to=2026-03-01": "to", "most=0": "most", "most=501": "most", "after=x": "after", "after=1.c.x": "after", "member=" + strings.Repeat("x", 200): "member"} {
+	for query, field := range map[string]string{"from=gestern": "from", "from=2026-03-20&to=2026-03-01": "to", "limit=0": "limit", "limit=501": "limit", "after=x": "after", "after=1.c.x": "after", "member=" + strings.Repeat("x", 200): "member"} {
 		if p := r.fails("GET", base+"/audit?"+query, nil); p.Status != 422 || !has(p, field, "") {
 			t.Errorf("%s: %d %+v", query, p.Status, from(p.Errors))
 		}

@@ -37,7 +37,7 @@ func (h *handlers) wholeBoard(v bench.BoardView, doubts []judge.GradeConflict) c
 				doubt = d.Sentence
 			}
 		}
-		words[m.ID] = contract.SeamWords{Doubt: some(doubt), Name: m.Name, Code: m.Code, Tell: m.Seam.Tell, Danger: m.Seam.Danger, DressingPct: round(v.Plan.Dressing(m.ID), 1),
+		words[m.ID] = contract.SeamWords{GradeConflict: some(doubt), Name: m.Name, Code: m.Code, Tell: m.Seam.Tell, Danger: m.Seam.Danger, DressingPct: round(v.Plan.Dressing(m.ID), 1),
 			Ends: each(m.Ends, func(e atlas.End) contract.MuscleEnd {
 				return contract.MuscleEnd{Id: m.EndID(e), Name: e.Name, SharePct: e.SharePct, Why: e.Why}
 			})}

@@ -28,7 +28,7 @@ func (h *handlers) CalcPanel(_ context.Context, r contract.CalcPanelRequestObjec
 	return contract.CalcPanel200JSONResponse(panelResult(p)), nil
 }
 
-func marks(m contract.Marks) eating.Ratings {
+func marks(m contract.Ratings) eating.Ratings {
 	return eating.Ratings{Tenderness: m.Tenderness, Juiciness: m.Juiciness, Flavour: m.Flavour, Overall: m.Overall}
 }
 
@@ -46,7 +46,13 @@ func panelResult(p eating.PanelResult) contract.PanelResult {
 func (h *handlers) CalcServingPlan(_ context.Context, r contract.CalcServingPlanRequestObject) (contract.CalcServingPlanResponseObject, error) {
 	p, err := eating.Serve(r.Body.Samples, r.Body.Eaters, judge.Seeded(uint64(from(r.Body.Seed))))
 	if err != nil {
-		return nil, err
+		faults := fault.Of(err)
+		for i := range faults {
+			if faults[i].Field == "assessors" { // the calculator keeps the name it was published with
+				faults[i].Field = "eaters"
+			}
+		}
+		return nil, faults
 	}
 	out := contract.ServingPlan{Orders: p.Orders, Codes: map[string]string{}, Balanced: p.Balanced, BalancedEaters: p.Next}
 	for i, c := range p.Codes {

@@ -13,32 +13,32 @@ import (
 
 // withDoubts adds what in a plan contradicts the grades.
 func withDoubts(p contract.PlanForecast, conflicts []judge.GradeConflict) contract.PlanForecast {
-	list := each(conflicts, func(a judge.GradeConflict) contract.Contradiction {
-		return contract.Contradiction{Product: a.Product.ID, Part: a.Muscle.ID, Sentence: a.Sentence}
+	list := each(conflicts, func(a judge.GradeConflict) contract.GradeConflict {
+		return contract.GradeConflict{Product: a.Product.ID, Part: a.Muscle.ID, Sentence: a.Sentence}
 	})
-	p.Against = &list
+	p.GradeConflicts = &list
 	return p
 }
 
 // planForecast encodes a sheet, a product that was weighed in part as two rows: what was weighed, with the portions that
 // were counted, and what the plan reckons with. recorded says that minutes, waste and loss were measured.
 func planForecast(s value.Sheet, versions map[string]int, recorded bool, counts map[string]int) contract.PlanForecast {
-	side := s.Alternative("", !recorded)
-	t, y := side.Totals(), side.YieldTest()
-	out := contract.PlanForecast{Plan: plan(s.Atlas, s.Plan), Totals: totals(t, s.Minutes), UsableCostPerKg: y.UsablePerKg.String(), Unpriced: texts(side.Unpriced)}
+	alternative := s.Alternative("", !recorded)
+	t, y := alternative.Totals(), alternative.YieldTest()
+	out := contract.PlanForecast{Plan: plan(s.Atlas, s.Plan), Totals: totals(t, s.Minutes), UsableCostPerKg: y.UsablePerKg.String(), Unpriced: texts(alternative.Unpriced)}
 	out.Totals.MinutesBasis = basis(recorded)
 	if y.CostFactor != nil {
 		factor, _ := y.CostFactor.Float64()
 		out.CostFactor = round(factor, 4)
 	}
-	pct := func(m measure.Mass) float64 { return percentOf(m, side.Mass) }
+	pct := func(m measure.Mass) float64 { return percentOf(m, alternative.Mass) }
 	out.SaleablePct, out.ByProductPct = pct(y.Usable), pct(y.ByProduct)
 	out.WastePct, out.LossPct = pct(s.FateMass(value.Waste)), pct(s.FateMass(value.Loss))
 	for _, pr := range s.Plan.Products {
 		weighed := s.Weighed(pr.ID)
 		rest := s.ProductMass(pr.ID) - weighed
 		if weighed != 0 {
-			row := outputRow(s, side, pr, weighed, false, versions)
+			row := outputRow(s, alternative, pr, weighed, false, versions)
 			row.Portions = portions(pr, weighed)
 			if n := counts[pr.ID]; n > 0 {
 				row.Portions = &contract.Portions{Low: n, High: n, EachG: (weighed / measure.Mass(n)).Grams(), Basis: "counted"}
@@ -48,7 +48,7 @@ func planForecast(s value.Sheet, versions map[string]int, recorded bool, counts 
 			out.Products = append(out.Products, row)
 		}
 		if rest != 0 || weighed == 0 {
-			row := outputRow(s, side, pr, rest, true, versions)
+			row := outputRow(s, alternative, pr, rest, true, versions)
 			row.Portions = portions(pr, rest)
 			if weighed != 0 {
 				row.Id, row.Name = pr.ID+"~rest", pr.Name+", not weighed"
@@ -68,9 +68,9 @@ func planForecast(s value.Sheet, versions map[string]int, recorded bool, counts 
 }
 
 // outputRow is one product of a sheet, as far as it was weighed or as far as it was not.
-func outputRow(s value.Sheet, side value.Alternative, pr atlas.Product, m measure.Mass, estimated bool, versions map[string]int) contract.OutputRow {
+func outputRow(s value.Sheet, alternative value.Alternative, pr atlas.Product, m measure.Mass, estimated bool, versions map[string]int) contract.OutputRow {
 	key, worth := s.Atlas.Key(pr), s.Currency.Of(measure.Money{})
-	for _, c := range side.Cells {
+	for _, c := range alternative.Cells {
 		if c.Key == key && c.Fate == value.Sold && c.Estimated == estimated {
 			worth = worth.Add(c.Sales)
 		}
@@ -78,7 +78,7 @@ func outputRow(s value.Sheet, side value.Alternative, pr atlas.Product, m measur
 	if pr.Form == atlas.FormPiece {
 		key = "" // it is cut further before it is sold
 	}
-	row := contract.OutputRow{Id: pr.ID, Key: key, Name: pr.Name, Kind: "meat", WeightG: m.Grams(), YieldPct: percentOf(m, side.Mass), Basis: basis(!estimated), Value: worth.String()}
+	row := contract.OutputRow{Id: pr.ID, Key: key, Name: pr.Name, Kind: "meat", WeightG: m.Grams(), YieldPct: percentOf(m, alternative.Mass), Basis: basis(!estimated), Value: worth.String()}
 	if pr.ByProduct() {
 		row.Kind = "by_product"
 	}
@@ -116,7 +116,7 @@ func comparison(c compare.Comparison) contract.Comparison {
 	v := c.View
 	p := v.Card.Piece
 	out := contract.Comparison{BreakdownId: v.Breakdown.PublicID, Piece: card(v.Card), Sentence: c.Sentence, Difference: c.Diff.String(), DifferencePerKg: c.PerKg.String(),
-		Recorded: withDoubts(planForecast(c.Recorded, nil, true, c.Counts), c.GradeConflicts), Against: planForecast(c.Baseline, nil, false, nil),
+		Recorded: withDoubts(planForecast(c.Recorded, nil, true, c.Counts), c.GradeConflicts), Baseline: planForecast(c.Baseline, nil, false, nil),
 		SeamMap: seamMap(p, c.Map), MapBasis: basis(v.Plan.Cut == atlas.CutSeams), Basis: c.Basis, PricedOn: from(v.Breakdown.PricedAt), CostMethod: string(c.Costs.Method),
 		Bridge:    bridge(c.Bridge),
 		Parts:     each(c.Parts, func(w compare.PartWeight) contract.PartWeight { return partWeight(p, w, c.Recorded.Mass()) }),
@@ -152,7 +152,7 @@ func bridge(steps []value.Step) []contract.BridgeStep {
 }
 
 func (h *handlers) GetComparison(ctx context.Context, r contract.GetComparisonRequestObject) (contract.GetComparisonResponseObject, error) {
-	c, err := h.work.Compare.Compare(ctx, r.BreakdownId, from(r.Params.Against), from(r.Params.Today), value.Method(from(r.Params.Method)))
+	c, err := h.work.Compare.Compare(ctx, r.BreakdownId, from(r.Params.Baseline), from(r.Params.Today), value.Method(from(r.Params.Method)))
 	if err != nil {
 		return nil, err
 	}

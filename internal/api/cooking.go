@@ -15,7 +15,7 @@ import (
 )
 
 func asked(q contract.GetCookingCardParams) cook.CardRequest {
-	a := cook.CardRequest{Doneness: from(q.Doneness), Diners: from(q.Eaters), WeightG: from(q.WeightG), Treated: from(q.Treated)}
+	a := cook.CardRequest{Doneness: from(q.Doneness), Diners: from(q.Diners), WeightG: from(q.WeightG), Treated: from(q.Treated)}
 	for _, x := range strings.Split(from(q.Allergens), ",") {
 		if x = strings.TrimSpace(strings.ToLower(x)); x != "" {
 			a.Allergens = append(a.Allergens, x)
@@ -50,8 +50,8 @@ func (h *handlers) GetCookingCardPdf(ctx context.Context, r contract.GetCookingC
 
 func cookingCard(c judge.CookingCard) contract.CookingCard {
 	out := contract.CookingCard{AtlasId: c.Piece.ID, ProductId: c.Product.ID, Name: c.Product.Name, Piece: c.Piece.Name, Method: c.Method.Name, ThicknessMm: some(c.Product.ThicknessMm), WeightG: c.WeightG, Feeds: c.Feeds, EachG: c.EachG,
-		Minutes: c.Minutes(), CentreC: c.CoreC, TakeOutC: round(c.TakeOutC, 0), RestMin: round(c.RestMin, 0), FloorC: c.MinSafeCoreC, FloorWhy: c.MinSafeCoreWhy, Below: c.BelowSafe, Treated: c.Treated, TreatedAs: some(c.Product.Treated), Sentence: c.Summary(), Slice: c.Slice, Grain: c.Grain, Contains: texts(c.Contains),
-		Muscles: []string{}, Wanted: []contract.DonenessChoice{}}
+		Minutes: c.Minutes(), CoreC: c.CoreC, TakeOutC: round(c.TakeOutC, 0), RestMin: round(c.RestMin, 0), MinSafeCoreC: c.MinSafeCoreC, MinSafeCoreWhy: c.MinSafeCoreWhy, BelowSafe: c.BelowSafe, Treated: c.Treated, TreatedAs: some(c.Product.Treated), Sentence: c.Summary(), Slice: c.Slice, Grain: c.Grain, Contains: texts(c.Contains),
+		Muscles: []string{}, DonenessChoices: []contract.DonenessChoice{}}
 	for _, m := range c.Muscles {
 		out.Muscles = append(out.Muscles, m.Name)
 	}
@@ -61,7 +61,7 @@ func cookingCard(c judge.CookingCard) contract.CookingCard {
 			if c.Treated && d.CoreC < c.MinSafeCoreC {
 				continue
 			}
-			out.Wanted = append(out.Wanted, contract.DonenessChoice{Id: d.ID, Name: d.Name, CentreC: d.CoreC})
+			out.DonenessChoices = append(out.DonenessChoices, contract.DonenessChoice{Id: d.ID, Name: d.Name, CoreC: d.CoreC})
 		}
 	}
 	out.Steps = each(c.Steps, func(s cook.Step) contract.CookStep {
@@ -72,7 +72,7 @@ func cookingCard(c judge.CookingCard) contract.CookingCard {
 
 func (h *handlers) MakeTimetable(_ context.Context, r contract.MakeTimetableRequestObject) (contract.MakeTimetableResponseObject, error) {
 	t, cards, err := h.work.Judge.Timetable(each(r.Body.Dishes, func(d contract.DishAsked) judge.DishAsked {
-		return judge.DishAsked{AtlasID: d.AtlasId, Product: d.ProductId, CardRequest: cook.CardRequest{Doneness: from(d.Doneness), Diners: from(d.Eaters), WeightG: from(d.WeightG), Treated: from(d.Treated)}}
+		return judge.DishAsked{AtlasID: d.AtlasId, Product: d.ProductId, CardRequest: cook.CardRequest{Doneness: from(d.Doneness), Diners: from(d.Diners), WeightG: from(d.WeightG), Treated: from(d.Treated)}}
 	}), r.Body.ServeAt)
 	if err != nil {
 		return nil, err
@@ -85,14 +85,14 @@ func (h *handlers) MakeTimetable(_ context.Context, r contract.MakeTimetableRequ
 }
 
 func (h *handlers) ReadProbe(_ context.Context, r contract.ReadProbeRequestObject) (contract.ReadProbeResponseObject, error) {
-	log := make([]cook.Sample, len(r.Body.Soundings))
-	for i, s := range r.Body.Soundings {
+	log := make([]cook.Sample, len(r.Body.Readings))
+	for i, s := range r.Body.Readings {
 		if math.IsNaN(s.S) || s.S < 0 || s.S > 1e7 {
-			return nil, fault.New("soundings", "out_of_range", "hold a time that is none", "Count seconds from the start.")
+			return nil, fault.New("readings", "out_of_range", "hold a time that is none", "Count seconds from the start.")
 		}
 		log[i] = cook.Sample{At: time.Duration(s.S * float64(time.Second)), C: s.C}
 	}
-	out, err := h.probeRun(log, judge.ProbeLog{WantedC: r.Body.WantedC, WeightG: from(r.Body.WeightG), Treated: from(r.Body.Treated)})
+	out, err := h.probeRun(log, judge.ProbeLog{WantedC: r.Body.TargetCoreC, WeightG: from(r.Body.WeightG), Treated: from(r.Body.Treated)})
 	return contract.ReadProbe200JSONResponse(out), err
 }
 
@@ -105,7 +105,7 @@ func (h *handlers) ImportProbe(ctx context.Context, r contract.ImportProbeReques
 	if err != nil {
 		return nil, err
 	}
-	out, err := h.probeRun(log, judge.ProbeLog{WantedC: r.Params.WantedC, WeightG: from(r.Params.WeightG), Treated: from(r.Params.Treated)})
+	out, err := h.probeRun(log, judge.ProbeLog{WantedC: r.Params.TargetCoreC, WeightG: from(r.Params.WeightG), Treated: from(r.Params.Treated)})
 	return contract.ImportProbe200JSONResponse(out), err
 }
 
@@ -126,7 +126,7 @@ func (h *handlers) probeRun(log []cook.Sample, l judge.ProbeLog) (contract.Probe
 	}
 	floor, _ := cook.MinSafeCore(l.Treated, l.Treated)
 	takeOut := l.WantedC - cook.CarryOver(l.WeightG/1000)
-	out := contract.ProbeRun{Soundings: r.Readings, MinutesAt70: round(r.PasteurisationMinutes, 3), Enough: r.SafeAt != nil, EnoughAtMin: minutes(r.SafeAt), PeakC: round(r.Peak, 1), PeakAtMin: round(r.PeakAt.Minutes(), 2), FloorC: floor, FloorAtMin: minutes(r.MinCoreAt),
+	out := contract.ProbeRun{Readings: r.Readings, PasteurisationMinutes: round(r.PasteurisationMinutes, 3), Safe: r.SafeAt != nil, SafeAtMin: minutes(r.SafeAt), PeakC: round(r.Peak, 1), PeakAtMin: round(r.PeakAt.Minutes(), 2), MinSafeCoreC: floor, MinCoreAtMin: minutes(r.MinCoreAt),
 		TakeOutC: some(round(takeOut, 1)), TakeOutAtMin: minutes(r.TakeOutAt)}
 	step := max(1, len(log)/maxPoints)
 	for i := 0; i < len(log); i += step {

@@ -114,7 +114,7 @@ func (f *fuzzer) request(base string) (*http.Request, string, error) {
 		return url.PathEscape(f.odd())
 	})
 	query := url.Values{}
-	for _, name := range []string{"q", "against", "member", "action", "bench", "text", "from", "to", "after", "most", "format", "by", "measure", "bucket", "skip", "market", "day", "version", "atlas_id", "supplier", "cutter"} {
+	for _, name := range []string{"q", "baseline", "member", "action", "bench", "text", "from", "to", "after", "limit", "format", "by", "measure", "bucket", "skip", "market", "day", "version", "atlas_id", "supplier", "cutter"} {
 		if f.rng.IntN(12) == 0 {
 			query.Add(name, f.odd())
 		}
@@ -160,14 +160,14 @@ func TestFuzzedRequests(t *testing.T) {
 	for route, body := range bodies {
 		good[route] = body
 	}
-	good["POST /cooking/timetable"] = `{"serve_at":"2026-03-20T19:00:00Z","dishes":[{"atlas_id":"beef.top_sirloin","product_id":"tri_tip_whole","eaters":4}]}`
-	good["POST /cooking/probe"] = `{"wanted_c":60,"weight_g":1000,"soundings":[{"s":0,"c":5},{"s":600,"c":62}]}`
-	good["POST /tastings"] = `{"name":"x","held_on":"2026-03-20","eaters":2,"samples":[{"atlas_id":"beef.top_sirloin","part":"cap","method":"grill"}]}`
+	good["POST /cooking/timetable"] = `{"serve_at":"2026-03-20T19:00:00Z","dishes":[{"atlas_id":"beef.top_sirloin","product_id":"tri_tip_whole","diners":4}]}`
+	good["POST /cooking/probe"] = `{"target_core_c":60,"weight_g":1000,"readings":[{"s":0,"c":5},{"s":600,"c":62}]}`
+	good["POST /tastings"] = `{"name":"x","held_on":"2026-03-20","assessors":2,"samples":[{"atlas_id":"beef.top_sirloin","part":"cap","method":"grill"}]}`
 	good["POST /calc/panel"] = `{"scores":[{"tenderness":1,"juiciness":2,"flavour":3,"overall":4}]}`
 	good["POST /calc/trial"] = `{"paired":true,"a":[1,2,3],"b":[2,3,5]}`
-	sides := `[{"kind":"plan","atlas_id":"beef.top_sirloin","plan_id":"traditional"},{"kind":"plan","atlas_id":"beef.top_sirloin","plan_id":"seamed","weight":"6","weight_unit":"kg"}]`
-	good["POST /comparisons"] = `{"sides":` + sides + `,"block_price":"11","margin_pct":20,"method":"nrv","chain":[{"key":"beef.cap_steak","sells_pct":50}]}`
-	good["POST /reports"] = `{"kind":"comparison","comparison":{"sides":` + sides + `}}`
+	alternatives := `[{"kind":"plan","atlas_id":"beef.top_sirloin","plan_id":"traditional"},{"kind":"plan","atlas_id":"beef.top_sirloin","plan_id":"seamed","weight":"6","weight_unit":"kg"}]`
+	good["POST /comparisons"] = `{"alternatives":` + alternatives + `,"block_price":"11","margin_pct":20,"method":"nrv","chain":[{"key":"beef.cap_steak","sells_pct":50}]}`
+	good["POST /reports"] = `{"kind":"comparison","comparison":{"alternatives":` + alternatives + `}}`
 	good["POST /shares"] = `{"days":3,"report":{"kind":"carcass","carcass_id":"lamb.whole"}}`
 	good["POST /carcasses/{carcass_id}/value"] = `{"weight":"20","weight_unit":"kg","price":"8","price_per":"kg","plan_id":"traditional","plans":{"lamb.rack":"seamed"},"heads":30}`
 	good["POST /best-use"] = `{"minutes":"100","days":7,"wait":true,"orders":[{"product_key":"beef.cap_steak","weight":"1","unit":"kg"}]}`

@@ -198,7 +198,7 @@ func TestNoSecretIsWritten(t *testing.T) {
 	secrets = append(secrets, person.Link, link.Link, made.Secret, code.Code, secret.PlainCode(code.Code), screen)
 	var rows []map[string]any
 	text := ""
-	for _, table := range []string{"people", "members", "sessions", "devices", "once", "tokens", "audit", "attempts"} {
+	for _, table := range []string{"people", "members", "sessions", "devices", "one_time_tokens", "tokens", "audit", "attempts"} {
 		if err := r.store.DB().Raw("SELECT * FROM " + table).Scan(&rows).Error; err != nil {
 			t.Fatal(err)
 		}

@@ -48,6 +48,6 @@ func (h *handlers) ListHistoryPieces(ctx context.Context, r contract.ListHistory
 			name = piece.Name
 		}
 		return contract.HistoryPiece{BreakdownId: x.PublicID, LotNumber: fmt.Sprintf("%s / %d", x.LotNumber, x.PieceNumber), Piece: name, Plan: x.PlanName, Supplier: x.Supplier, Cutter: x.Cutter, ClosedAt: x.ClosedAt, InputG: measure.Mass(x.InputMg).Grams(),
-			SaleablePct: percentOf(measure.Mass(x.MeatMg), measure.Mass(x.InputMg)), LossPct: percentOf(measure.Mass(x.LossMg), measure.Mass(x.InputMg)), Minutes: round(x.Minutes, 1), PerKg: round(x.ValuePerKg, 4), WorthPerKg: round(x.WorthPerKg, 4), Priced: x.Priced}
+			SaleablePct: percentOf(measure.Mass(x.MeatMg), measure.Mass(x.InputMg)), LossPct: percentOf(measure.Mass(x.LossMg), measure.Mass(x.InputMg)), Minutes: round(x.Minutes, 1), PerKg: round(x.ValuePerKg, 4), BeforePurchasePerKg: round(x.BeforePurchasePerKg, 4), Priced: x.Priced}
 	})}, nil
 }

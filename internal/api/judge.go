@@ -26,8 +26,8 @@ func gradedCell(g judge.Graded) contract.GradeCell {
 	steps := each(g.Parts, func(p eating.Part) contract.GradeStep {
 		return contract.GradeStep{Why: p.Why, Points: round(p.Points, 1)}
 	})
-	panels := each(g.Panels, func(p judge.Panelled) contract.GradePanel {
-		return contract.GradePanel{TastingId: p.TastingID, Name: p.Tasting, HeldOn: day(p.HeldOn), Score: round(p.Score, 1), Eaters: p.Eaters}
+	panels := each(g.Panels, func(p judge.PanelScore) contract.GradePanel {
+		return contract.GradePanel{TastingId: p.TastingID, Name: p.Tasting, HeldOn: day(p.HeldOn), Score: round(p.Score, 1), Assessors: p.Assessors}
 	})
 	c.Steps, c.Panels = &steps, &panels
 	if g.Given != nil {
@@ -42,7 +42,7 @@ func gradeCell(s eating.Score) contract.GradeCell {
 		chances[string(g)] = round(p, 2)
 	}
 	return contract.GradeCell{Method: s.Method, Score: round(s.Mean, 1), Sd: round(s.SD, 1), Low: round(s.Low(), 1), Grade: contract.Grade(s.Grade()),
-		Basis: contract.Basis(s.Basis), Eaters: s.Assessors, Chances: chances}
+		Basis: contract.Basis(s.Basis), Assessors: s.Assessors, Chances: chances}
 }
 
 func (h *handlers) GetJudgement(ctx context.Context, r contract.GetJudgementRequestObject) (contract.GetJudgementResponseObject, error) {

@@ -141,17 +141,17 @@ func TestPriceBook(t *testing.T) {
 	if anew.Difference != *after.OtherDifference || *anew.OtherDifference != after.Difference || anew.Recorded.Totals.Labour != "8.50" || !strings.Contains(anew.Basis, "rates of today at “Counter”, Winter.") {
 		t.Errorf("priced to today: %s, of its day %s; %s", anew.Difference, *anew.OtherDifference, anew.Basis)
 	}
-	desk := map[string]any{"sides": []map[string]any{{"kind": "plan", "atlas_id": "beef.top_sirloin", "plan_id": "traditional"}, {"kind": "piece", "breakdown_id": b.Id}}}
+	desk := map[string]any{"alternatives": []map[string]any{{"kind": "plan", "atlas_id": "beef.top_sirloin", "plan_id": "traditional"}, {"kind": "piece", "breakdown_id": b.Id}}}
 	var d contract.Desk
 	r.ok("POST", base+"/comparisons", desk, &d)
-	if d.Pairs[0].AnewPerKg == nil || *d.Pairs[0].AnewPerKg == d.Pairs[0].PerKg {
-		t.Errorf("today's prices are not shown beside those of the day: %+v", d.Pairs[0].AnewPerKg)
+	if d.Pairs[0].RepricedPerKg == nil || *d.Pairs[0].RepricedPerKg == d.Pairs[0].PerKg {
+		t.Errorf("today's prices are not shown beside those of the day: %+v", d.Pairs[0].RepricedPerKg)
 	}
 	desk["today"] = true
 	var now contract.Desk
 	r.ok("POST", base+"/comparisons", desk, &now)
-	if now.Pairs[0].PerKg != *d.Pairs[0].AnewPerKg || *now.Pairs[0].AnewPerKg != d.Pairs[0].PerKg {
-		t.Errorf("priced anew: %s and %s, then %s and %s", now.Pairs[0].PerKg, *now.Pairs[0].AnewPerKg, d.Pairs[0].PerKg, *d.Pairs[0].AnewPerKg)
+	if now.Pairs[0].PerKg != *d.Pairs[0].RepricedPerKg || *now.Pairs[0].RepricedPerKg != d.Pairs[0].PerKg {
+		t.Errorf("priced anew: %s and %s, then %s and %s", now.Pairs[0].PerKg, *now.Pairs[0].RepricedPerKg, d.Pairs[0].PerKg, *d.Pairs[0].RepricedPerKg)
 	}
 }
 

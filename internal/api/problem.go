@@ -116,7 +116,7 @@ func faultProblem(faults fault.List) contract.Problem {
 	p := problem(http.StatusUnprocessableEntity, "Some of this cannot be right", "")
 	errs := make([]contract.FieldError, len(faults))
 	for i, f := range faults {
-		errs[i] = contract.FieldError{Field: f.Field, Code: f.Code, Message: f.Message, WayOut: some(f.Hint)}
+		errs[i] = contract.FieldError{Field: f.Field, Code: f.Code, Message: f.Message, Hint: some(f.Hint)}
 	}
 	switch faults.Kind() {
 	case fault.Conflict:
@@ -152,7 +152,7 @@ func jsonProblem(bad *malformed) contract.Problem {
 	}
 	if field != "" {
 		p.Detail = some(field + " " + message + ".")
-		p.Errors = &[]contract.FieldError{{Field: field, Code: "wrong_type", Message: message, WayOut: some("See /api/v1/openapi.yaml.")}}
+		p.Errors = &[]contract.FieldError{{Field: field, Code: "wrong_type", Message: message, Hint: some("See /api/v1/openapi.yaml.")}}
 	}
 	return p
 }

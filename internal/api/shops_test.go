@@ -88,9 +88,9 @@ func (r *rig) furnish(ctx context.Context, mark string) furnished {
 	must(err)
 	batch, err := w.Bench.StartBatch(ctx, []string{lot.Pieces[3].PublicID, lot.Pieces[4].PublicID}, bench.PublicID)
 	must(err)
-	tasting, err := w.Judge.PlanTasting(ctx, judge.NewTasting{Name: mark + " tasting", HeldOn: "2026-03-20", Eaters: 2, Samples: []judge.NewSample{{AtlasID: "beef.top_sirloin", Part: "cap", Method: "grill", Note: mark + " note"}}})
+	tasting, err := w.Judge.PlanTasting(ctx, judge.NewTasting{Name: mark + " tasting", HeldOn: "2026-03-20", Assessors: 2, Samples: []judge.NewSample{{AtlasID: "beef.top_sirloin", Part: "cap", Method: "grill", Note: mark + " note"}}})
 	must(err)
-	f.link = tasting.Eaters[0].Link
+	f.link = tasting.Assessors[0].Link
 	twins, err := w.Stock.Receive(ctx, stock.Arrival{AtlasID: "beef.top_sirloin", Pieces: 2, Weight: "13.2", WeightUnit: "kg", Price: "11.40", PricePer: "kg", SlaughteredOn: "2026-02-24", PackedOn: "2026-02-26", Supplier: mark + " croft", LotNumber: mark + "-2"})
 	must(err)
 	trial, err := w.Compare.DesignTrial(ctx, compare.NewTrial{Name: mark + " trial", AtlasID: "beef.top_sirloin", PlanA: "traditional", PlanB: "seamed", Pairs: [][2]string{{twins.Pieces[0].PublicID, twins.Pieces[1].PublicID}}})
@@ -163,7 +163,7 @@ func (r *rig) twoShops() (a, b furnished) {
 func (r *rig) everything(shop int64) string {
 	r.t.Helper()
 	var b bytes.Buffer
-	for _, table := range []string{"benches", "lots", "pieces", "breakdowns", "batches", "events", "outputs", "prices", "method_choices", "members", "devices", "tokens", "audit", "plans", "plan_versions", "tastings", "tasting_samples", "tasting_eaters", "tasting_sheets", "given_scores", "trials", "trial_pairs", "markets", "quotes", "demands", "shares"} {
+	for _, table := range []string{"benches", "lots", "pieces", "breakdowns", "batches", "events", "outputs", "prices", "method_choices", "members", "devices", "tokens", "audit", "plans", "plan_versions", "tastings", "tasting_samples", "tasting_assessors", "tasting_sheets", "external_scores", "trials", "trial_pairs", "markets", "quotes", "demands", "shares"} {
 		var rows []map[string]any
 		if err := r.store.DB().Raw("SELECT * FROM "+table+" WHERE shop_id = ? ORDER BY id", shop).Scan(&rows).Error; err != nil {
 			r.t.Fatal(err)
@@ -187,7 +187,7 @@ var bodies = map[string]string{
 	"PUT /plans/{atlas_id}/{plan_id}": `{"name":"x","why":"","cut":"seams","tool":"knife","minutes":9,"products":[],"waste":{},"version":1}`, "PUT /plans/{atlas_id}/{plan_id}/retired": `{"retired":true,"version":1}`,
 	"PUT /breakdowns/{breakdown_id}/judgement/{part_id}": `{"method":"","note":"","version":1}`, "POST /benches/{bench_id}/scale/command": `{"command":"zero"}`, "POST /benches/{bench_id}/probe/command": `{"c":4}`,
 	"PUT /markets/{market_id}":    `{"id":"","name":"taken","tax_pct":5,"main":false,"active":true,"version":1}`,
-	"PUT /trials/{trial_id}/void": `{"voided":true,"reason":"x","version":1}`, "PUT /tastings/{tasting_id}": `{"name":"taken","held_on":"2026-03-20","state":"void","reason":"x","version":1}`, "PUT /tastings/{tasting_id}/sheets": `{"sheets":[{"eater":1,"code":"123","marks":{"tenderness":1}}]}`,
+	"PUT /trials/{trial_id}/void": `{"voided":true,"reason":"x","version":1}`, "PUT /tastings/{tasting_id}": `{"name":"taken","held_on":"2026-03-20","state":"void","reason":"x","version":1}`, "PUT /tastings/{tasting_id}/sheets": `{"sheets":[{"assessor":1,"code":"123","ratings":{"tenderness":1}}]}`,
 	"POST /tastings/{tasting_id}/sheets": "eater,code,tenderness\n1,123,50\n", "PUT /tastings/{tasting_id}/samples/{code}/cores": `{"cores":[4,4,4,4,4,4]}`,
 }
 
@@ -317,10 +317,10 @@ func (r *rig) idsInBodies(a, b furnished) (tried int) {
 			return fmt.Sprintf(`{"market":%q,"product_key":"beef.cap_steak","price":"1","per":"kg","valid_from":"2026-01-01","version":0}`, id)
 		}, b.ids["market_id"]},
 		"piece of a comparison": {"POST", base + "/comparisons", func(id string) string {
-			return fmt.Sprintf(`{"sides":[{"kind":"plan","atlas_id":"beef.top_sirloin","plan_id":"seamed"},{"kind":"piece","breakdown_id":%q}]}`, id)
+			return fmt.Sprintf(`{"alternatives":[{"kind":"plan","atlas_id":"beef.top_sirloin","plan_id":"seamed"},{"kind":"piece","breakdown_id":%q}]}`, id)
 		}, b.ids["breakdown_id"]},
 		"plan of a side": {"POST", base + "/comparisons", func(id string) string {
-			return fmt.Sprintf(`{"sides":[{"kind":"plan","atlas_id":"beef.top_sirloin","plan_id":"seamed"},{"kind":"plan","atlas_id":"beef.top_sirloin","plan_id":%q}]}`, id)
+			return fmt.Sprintf(`{"alternatives":[{"kind":"plan","atlas_id":"beef.top_sirloin","plan_id":"seamed"},{"kind":"plan","atlas_id":"beef.top_sirloin","plan_id":%q}]}`, id)
 		}, b.ids["plan_id"]},
 		"cutter of a history": {"GET", base + "/history?cutter=%s", nil, b.ids["member_id"]},
 		"trial of a report":   {"POST", base + "/reports?format=json", func(id string) string { return fmt.Sprintf(`{"kind":"trial","trial_id":%q}`, id) }, b.ids["trial_id"]},
@@ -358,7 +358,7 @@ func TestNothingOfAnotherShopShows(t *testing.T) {
 			hidden = append(hidden, id)
 		}
 	}
-	queries := map[string][]string{"GET /atlas/search": {"?q=zz", "?q=cap"}, "GET /audit": {"?text=zz", "?most=500", "?action=bench", "?bench=zzB+bench", ""}, "GET /audit/export": {"?format=csv", "?format=json", "?format=xlsx"},
+	queries := map[string][]string{"GET /atlas/search": {"?q=zz", "?q=cap"}, "GET /audit": {"?text=zz", "?limit=500", "?action=bench", "?bench=zzB+bench", ""}, "GET /audit/export": {"?format=csv", "?format=json", "?format=xlsx"},
 		"GET /prices/export": {"?format=csv", "?format=xlsx"}, "GET /breakdowns": {"", "?text=zz", "?state=open"}, "GET /breakdowns/export": {"?format=csv", "?format=json", "?format=xlsx"}, "GET /tastings/{tasting_id}/export": {"?format=csv", "?format=xlsx"}}
 	looked, own := 0, 0
 	for _, route := range routesOf(t) {

@@ -22,12 +22,12 @@ func (h *handlers) ListTastings(ctx context.Context, _ contract.ListTastingsRequ
 		return nil, err
 	}
 	return contract.ListTastings200JSONResponse(each(list, func(t store.Tasting) contract.TastingCard {
-		return contract.TastingCard{Id: t.PublicID, Name: t.Name, HeldOn: day(t.HeldOn), State: contract.TastingCardState(t.State), Eaters: t.Eaters, Reason: some(t.Reason), Version: t.Version}
+		return contract.TastingCard{Id: t.PublicID, Name: t.Name, HeldOn: day(t.HeldOn), State: contract.TastingCardState(t.State), Assessors: t.Assessors, Reason: some(t.Reason), Version: t.Version}
 	})), nil
 }
 
 func (h *handlers) PlanTasting(ctx context.Context, r contract.PlanTastingRequestObject) (contract.PlanTastingResponseObject, error) {
-	v, err := h.work.Judge.PlanTasting(ctx, judge.NewTasting{Name: r.Body.Name, HeldOn: r.Body.HeldOn, Eaters: r.Body.Eaters, Seed: from(r.Body.Seed),
+	v, err := h.work.Judge.PlanTasting(ctx, judge.NewTasting{Name: r.Body.Name, HeldOn: r.Body.HeldOn, Assessors: r.Body.Assessors, Seed: from(r.Body.Seed),
 		Samples: each(r.Body.Samples, func(n contract.NewSample) judge.NewSample {
 			return judge.NewSample{AtlasID: n.AtlasId, Part: n.Part, Method: n.Method, Breakdown: from(n.BreakdownId), Note: from(n.Note)}
 		})})
@@ -55,7 +55,7 @@ func (h *handlers) ChangeTasting(ctx context.Context, r contract.ChangeTastingRe
 
 func (h *handlers) EnterSheets(ctx context.Context, r contract.EnterSheetsRequestObject) (contract.EnterSheetsResponseObject, error) {
 	v, err := h.work.Judge.Enter(ctx, r.TastingId, each(r.Body.Sheets, func(s contract.Sheet) judge.Sheet {
-		return judge.Sheet{Eater: s.Eater, Code: s.Code, Marks: marks(s.Marks)}
+		return judge.Sheet{Assessor: s.Assessor, Code: s.Code, Ratings: marks(s.Ratings)}
 	}), "paper")
 	if err != nil {
 		return nil, err
@@ -133,12 +133,12 @@ func tastingPaper(v judge.TastingView, origin string) paper.Tasting {
 	t := paper.Tasting{Name: v.Name, Blind: judge.BlindName(v.HeldOn), Day: day(v.HeldOn), Samples: each(v.Samples, func(p judge.SampleView) paper.TastingSample {
 		return paper.TastingSample{Code: p.Code, Muscle: p.Muscle.Name, Method: p.MethodName, From: p.From, Note: p.Note}
 	})}
-	for _, e := range v.Eaters {
-		x := paper.TastingEater{Number: e.Number, Page: origin + "/taste/" + e.Link}
+	for _, e := range v.Assessors {
+		x := paper.TastingAssessor{Number: e.Number, Page: origin + "/taste/" + e.Link}
 		for _, n := range e.Orders {
 			x.Order = append(x.Order, n-1)
 		}
-		t.Eaters = append(t.Eaters, x)
+		t.Assessors = append(t.Assessors, x)
 	}
 	return t
 }
@@ -160,15 +160,15 @@ func (h *handlers) MarkSample(ctx context.Context, r contract.MarkSampleRequestO
 }
 
 func place(p judge.Place) contract.Place {
-	out := contract.Place{Samples: []contract.BlindSample{}, Tasting: p.Tasting, Eater: p.Eater, Open: p.Open}
+	out := contract.Place{Samples: []contract.BlindSample{}, Tasting: p.Tasting, Assessor: p.Assessor, Open: p.Open}
 	for i, code := range p.Codes {
-		out.Samples = append(out.Samples, contract.BlindSample{Code: code, Marks: marksOut(p.Marks[i])})
+		out.Samples = append(out.Samples, contract.BlindSample{Code: code, Ratings: marksOut(p.Ratings[i])})
 	}
 	return out
 }
 
-func marksOut(m eating.Ratings) contract.Marks {
-	return contract.Marks{Tenderness: m.Tenderness, Juiciness: m.Juiciness, Flavour: m.Flavour, Overall: m.Overall}
+func marksOut(m eating.Ratings) contract.Ratings {
+	return contract.Ratings{Tenderness: m.Tenderness, Juiciness: m.Juiciness, Flavour: m.Flavour, Overall: m.Overall}
 }
 
 // entersSheets says whether the caller may enter the sheets of a tasting, and so may have the links with which eaters do.
@@ -179,8 +179,8 @@ func entersSheets(ctx context.Context) bool {
 
 func tasting(ctx context.Context, v judge.TastingView) contract.Tasting {
 	withLinks := entersSheets(ctx)
-	out := contract.Tasting{Id: v.PublicID, Name: v.Name, HeldOn: day(v.HeldOn), State: contract.TastingState(v.State), Reason: some(v.Reason), Eaters: v.Tasting.Eaters, Version: v.Version, Weights: v.Weights,
-		Balanced: v.Balanced, BalancedEaters: v.Next, Sheets: []contract.SheetGiven{}, Samples: []contract.Sample{}, Places: []contract.EaterPlace{}}
+	out := contract.Tasting{Id: v.PublicID, Name: v.Name, HeldOn: day(v.HeldOn), State: contract.TastingState(v.State), Reason: some(v.Reason), Assessors: v.Tasting.Assessors, Version: v.Version, Weights: v.Weights,
+		Balanced: v.Balanced, BalancedAssessors: v.Next, Sheets: []contract.SheetGiven{}, Samples: []contract.Sample{}, Places: []contract.AssessorPlace{}}
 	codes := map[int64]string{}
 	for _, p := range v.Samples {
 		codes[p.ID] = p.Code
@@ -195,14 +195,14 @@ func tasting(ctx context.Context, v judge.TastingView) contract.Tasting {
 		}
 		out.Samples = append(out.Samples, x)
 	}
-	for i, e := range v.Eaters {
-		x := contract.EaterPlace{Number: e.Number, Order: e.Orders}
+	for i, e := range v.Assessors {
+		x := contract.AssessorPlace{Number: e.Number, Order: e.Orders}
 		if withLinks {
 			x.Link = some(e.Link)
 		}
 		if i < len(v.Checked) {
 			c := v.Checked[i]
-			x.Samples, x.Mean, x.Spread, x.Flag = c.Samples, round(c.Mean, 1), round(c.SD, 1), some(contract.EaterPlaceFlag(c.Flag))
+			x.Samples, x.Mean, x.Spread, x.Flag = c.Samples, round(c.Mean, 1), round(c.SD, 1), some(contract.AssessorPlaceFlag(c.Flag))
 			if !math.IsNaN(c.Agreement) {
 				a := round(c.Agreement, 2)
 				x.Agreement = &a
@@ -211,7 +211,7 @@ func tasting(ctx context.Context, v judge.TastingView) contract.Tasting {
 		out.Places = append(out.Places, x)
 	}
 	for _, s := range v.Sheets {
-		out.Sheets = append(out.Sheets, contract.SheetGiven{Eater: s.Eater, Code: codes[s.SampleID], Source: s.Source, Marks: marksOut(judge.MarksOf(s))})
+		out.Sheets = append(out.Sheets, contract.SheetGiven{Assessor: s.Assessor, Code: codes[s.SampleID], Source: s.Source, Ratings: marksOut(judge.RatingsOf(s))})
 	}
 	return out
 }
@@ -239,7 +239,7 @@ func (h *handlers) GetEating(ctx context.Context, _ contract.GetEatingRequestObj
 func (h *handlers) SetEating(ctx context.Context, r contract.SetEatingRequestObject) (contract.SetEatingResponseObject, error) {
 	b := r.Body
 	house := eating.Usual
-	house.Weights, house.PriorSD, house.ExternalSD, house.AssessorSD, house.BeefAgeing, house.LambAgeing = b.Weights, b.PriorSd, b.GivenSd, b.EaterSd, b.BeefAgeing, b.LambAgeing
+	house.Weights, house.PriorSD, house.ExternalSD, house.AssessorSD, house.BeefAgeing, house.LambAgeing = b.Weights, b.PriorSd, b.GivenSd, b.AssessorSd, b.BeefAgeing, b.LambAgeing
 	house.Hip, house.Grain, house.MarblingStep, house.LambLeanStep, house.LambFatStep = b.Hip, b.Grain, b.MarblingStep, b.LambLeanStep, b.LambFatStep
 	house.WeekLossPct, house.StorePerKgDay = b.WeekLossPct, b.StorePerKgDay
 	moved, err := h.work.Judge.SetEating(ctx, house, b.Version)
@@ -271,7 +271,7 @@ func (h *handlers) GetAgeing(ctx context.Context, r contract.GetAgeingRequestObj
 }
 
 func eatingSettings(h eating.House, version int) contract.EatingSettings {
-	return contract.EatingSettings{Weights: h.Weights, PriorSd: h.PriorSD, GivenSd: h.ExternalSD, EaterSd: h.AssessorSD, BeefAgeing: h.BeefAgeing, LambAgeing: h.LambAgeing, Hip: h.Hip, Grain: h.Grain,
+	return contract.EatingSettings{Weights: h.Weights, PriorSd: h.PriorSD, GivenSd: h.ExternalSD, AssessorSd: h.AssessorSD, BeefAgeing: h.BeefAgeing, LambAgeing: h.LambAgeing, Hip: h.Hip, Grain: h.Grain,
 		MarblingStep: h.MarblingStep, LambLeanStep: h.LambLeanStep, LambFatStep: h.LambFatStep, WeekLossPct: h.WeekLossPct, StorePerKgDay: h.StorePerKgDay, Version: version}
 }
 

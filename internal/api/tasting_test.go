@@ -14,13 +14,13 @@ import (
 )
 
 // tasted plans a tasting of the cap and the tri-tip, grilled and roasted.
-func (r *rig) planTasting(eaters int) contract.Tasting {
+func (r *rig) planTasting(assessors int) contract.Tasting {
 	r.t.Helper()
 	sample := func(part, method string) map[string]any {
 		return map[string]any{"atlas_id": "beef.top_sirloin", "part": part, "method": method}
 	}
 	var v contract.Tasting
-	r.ok("POST", base+"/tastings", map[string]any{"name": "Rump, two ways", "held_on": "2026-03-19", "eaters": eaters, "seed": 7,
+	r.ok("POST", base+"/tastings", map[string]any{"name": "Rump, two ways", "held_on": "2026-03-19", "assessors": assessors, "seed": 7,
 		"samples": []any{sample("cap", "grill"), sample("cap", "roast"), sample("tri_tip", "grill"), sample("tri_tip", "roast")}}, &v)
 	return v
 }
@@ -34,7 +34,7 @@ func marksOf(t, j, f, o float64) map[string]any {
 func TestATastingBecomesAGrade(t *testing.T) {
 	r := newRig(t)
 	v := r.planTasting(10)
-	if len(v.Samples) != 4 || len(v.Places) != 10 || v.Balanced || v.BalancedEaters != 12 || v.State != "open" {
+	if len(v.Samples) != 4 || len(v.Places) != 10 || v.Balanced || v.BalancedAssessors != 12 || v.State != "open" {
 		t.Fatalf("%+v", v)
 	}
 	at := base + "/tastings/" + v.Id
@@ -60,12 +60,12 @@ func TestATastingBecomesAGrade(t *testing.T) {
 	// paper sheets, typed in
 	var sheets []map[string]any
 	for e := 2; e <= 10; e++ {
-		sheets = append(sheets, map[string]any{"eater": e, "code": code, "marks": marksOf(float64(10*e), 50, 50, 50)})
+		sheets = append(sheets, map[string]any{"assessor": e, "code": code, "ratings": marksOf(float64(10*e), 50, 50, 50)})
 	}
 	half := marksOf(80, 80, 80, 80)
 	delete(half, "overall")
-	sheets = append(sheets, map[string]any{"eater": 1, "code": v.Samples[1].Code, "marks": half}, map[string]any{"eater": 2, "code": v.Samples[1].Code, "marks": marksOf(70, 70, 70, 70)})
-	if p := r.fails("PUT", at+"/sheets", map[string]any{"sheets": append(slices.Clone(sheets), map[string]any{"eater": 11, "code": "1", "marks": marksOf(1, 1, 1, -1)})}); p.Status != 422 || !has(p, "sheets[11].eater", "") || !has(p, "sheets[11].code", "") || !has(p, "sheets[11].overall", "") {
+	sheets = append(sheets, map[string]any{"assessor": 1, "code": v.Samples[1].Code, "ratings": half}, map[string]any{"assessor": 2, "code": v.Samples[1].Code, "ratings": marksOf(70, 70, 70, 70)})
+	if p := r.fails("PUT", at+"/sheets", map[string]any{"sheets": append(slices.Clone(sheets), map[string]any{"assessor": 11, "code": "1", "ratings": marksOf(1, 1, 1, -1)})}); p.Status != 422 || !has(p, "sheets[11].assessor", "") || !has(p, "sheets[11].code", "") || !has(p, "sheets[11].overall", "") {
 		t.Errorf("a bad sheet: %+v", p)
 	}
 	r.ok("PUT", at+"/sheets", map[string]any{"sheets": sheets}, &v)
@@ -78,13 +78,13 @@ func TestATastingBecomesAGrade(t *testing.T) {
 	}
 	prior := s.Before.Score
 	precision, found := 1/64.0, 10/324.0
-	if want := (prior*precision + 51.5*found) / (precision + found); math.Abs(s.After.Score-want) > 0.06 || s.After.Eaters != 10 || s.After.Basis != "measured" {
+	if want := (prior*precision + 51.5*found) / (precision + found); math.Abs(s.After.Score-want) > 0.06 || s.After.Assessors != 10 || s.After.Basis != "measured" {
 		t.Errorf("%g moved to %+v, by hand %.2f", prior, s.After, want)
 	}
 	// as a file, and back
 	_, _, raw := r.do("GET", at+"/export?format=csv", nil)
 	rows, err := csv.NewReader(bytes.NewReader(bytes.TrimPrefix(raw, []byte("\ufeff")))).ReadAll()
-	if err != nil || len(rows) != 41 || rows[0][0] != "eater" {
+	if err != nil || len(rows) != 41 || rows[0][0] != "assessor" {
 		t.Fatalf("%d rows, %v", len(rows), err)
 	}
 	for _, row := range rows[1:] {
@@ -137,11 +137,11 @@ func TestATastingBecomesAGrade(t *testing.T) {
 		t.Fatal("no grade of the grilled cap")
 		return contract.GradeCell{}
 	}
-	if g := grade(); g.Score != prior || g.Eaters != 0 {
+	if g := grade(); g.Score != prior || g.Assessors != 0 {
 		t.Errorf("an open tasting counts: %+v", g)
 	}
 	r.ok("PUT", at, map[string]any{"name": v.Name, "held_on": v.HeldOn, "state": "closed", "version": v.Version}, &v)
-	if g := grade(); g.Eaters != 10 || len(*g.Panels) != 1 || (*g.Panels)[0].Score != 51.5 || math.Abs(g.Score-s.After.Score) > 0.01 {
+	if g := grade(); g.Assessors != 10 || len(*g.Panels) != 1 || (*g.Panels)[0].Score != 51.5 || math.Abs(g.Score-s.After.Score) > 0.01 {
 		t.Errorf("a closed tasting does not count: %+v", g)
 	}
 	if status, _ := r.call(nobody, "PUT", base+"/taste/"+link+"/"+code, `{"tenderness":10}`); status != 409 && status != 422 {
@@ -159,7 +159,7 @@ func TestATastingBecomesAGrade(t *testing.T) {
 	r.ok("GET", base+"/breakdowns/"+b.Id+"/judgement", nil, &j)
 	for _, m := range j.Muscles {
 		for _, c := range m.Cells {
-			if m.Part == "cap" && c.Method == "grill" && (c.Eaters != 10 || c.Basis != "measured") {
+			if m.Part == "cap" && c.Method == "grill" && (c.Assessors != 10 || c.Basis != "measured") {
 				t.Errorf("the judge sees %+v", c)
 			}
 		}
@@ -187,10 +187,10 @@ func TestATastingBecomesAGrade(t *testing.T) {
 func TestWhatATastingNeeds(t *testing.T) {
 	r := newRig(t)
 	good := func() map[string]any {
-		return map[string]any{"name": "x", "held_on": "2026-03-20", "eaters": 4, "samples": []any{map[string]any{"atlas_id": "beef.top_sirloin", "part": "cap", "method": "grill"}}}
+		return map[string]any{"name": "x", "held_on": "2026-03-20", "assessors": 4, "samples": []any{map[string]any{"atlas_id": "beef.top_sirloin", "part": "cap", "method": "grill"}}}
 	}
 	for field, change := range map[string]func(m map[string]any){
-		"name": func(m map[string]any) { m["name"] = " " }, "held_on": func(m map[string]any) { m["held_on"] = "19.3.2026" }, "eaters": func(m map[string]any) { m["eaters"] = 0 }, "samples": func(m map[string]any) { m["samples"] = []any{} },
+		"name": func(m map[string]any) { m["name"] = " " }, "held_on": func(m map[string]any) { m["held_on"] = "19.3.2026" }, "assessors": func(m map[string]any) { m["assessors"] = 0 }, "samples": func(m map[string]any) { m["samples"] = []any{} },
 		"samples[0].part":         func(m map[string]any) { m["samples"].([]any)[0].(map[string]any)["part"] = "wing" },
 		"samples[0].method":       func(m map[string]any) { m["samples"].([]any)[0].(map[string]any)["method"] = "magic" },
 		"samples[0].atlas_id":     func(m map[string]any) { m["samples"].([]any)[0].(map[string]any)["atlas_id"] = "fish" },
@@ -267,7 +267,7 @@ func TestSettingsAndGivenScores(t *testing.T) {
 	if p := r.fails("PUT", base+"/eating", set); p.Status != 409 {
 		t.Errorf("the second writer: %+v", p)
 	}
-	set.Version, set.EaterSd = changed.Settings.Version, 0
+	set.Version, set.AssessorSd = changed.Settings.Version, 0
 	if p := r.fails("PUT", base+"/eating", set); !has(p, "eater_sd", "") {
 		t.Errorf("no spread: %+v", p)
 	}
@@ -295,42 +295,42 @@ func TestAProductThatContradictsTheGrade(t *testing.T) {
 	r := newRig(t)
 	r.priced()
 	var v contract.Tasting
-	r.ok("POST", base+"/tastings", map[string]any{"name": "Heart", "held_on": "2026-03-19", "eaters": 40, "samples": []any{map[string]any{"atlas_id": "beef.top_sirloin", "part": "heart_main", "method": "grill"}}}, &v)
+	r.ok("POST", base+"/tastings", map[string]any{"name": "Heart", "held_on": "2026-03-19", "assessors": 40, "samples": []any{map[string]any{"atlas_id": "beef.top_sirloin", "part": "heart_main", "method": "grill"}}}, &v)
 	var sheets []any
 	for e := 1; e <= 40; e++ {
-		sheets = append(sheets, map[string]any{"eater": e, "code": v.Samples[0].Code, "marks": marksOf(30, 30, 30, 30)})
+		sheets = append(sheets, map[string]any{"assessor": e, "code": v.Samples[0].Code, "ratings": marksOf(30, 30, 30, 30)})
 	}
 	r.ok("PUT", base+"/tastings/"+v.Id+"/sheets", map[string]any{"sheets": sheets}, &v)
 	board := r.onBench("DOUBT-1", "seamed")
-	if from(board.Fixed.Words["heart_main"].Doubt) != "" {
+	if from(board.Fixed.Words["heart_main"].GradeConflict) != "" {
 		t.Error("an open tasting makes doubts")
 	}
 	r.ok("PUT", base+"/tastings/"+v.Id, map[string]any{"name": v.Name, "held_on": v.HeldOn, "state": "closed", "version": v.Version}, &v)
-	says := func(where string, list *[]contract.Contradiction) {
+	says := func(where string, list *[]contract.GradeConflict) {
 		t.Helper()
 		if list == nil || len(*list) == 0 || (*list)[0].Part != "heart_main" || !strings.Contains((*list)[0].Sentence, "rump heart is below 3 by grill") || !strings.Contains((*list)[0].Sentence, "it would bring €") {
 			t.Errorf("%s: %+v", where, from(list))
 		}
 	}
 	var again contract.Board
-	if r.ok("GET", base+"/breakdowns/"+board.Id, nil, &again); !strings.Contains(from(again.Fixed.Words["heart_main"].Doubt), "below 3 by grill") || from(again.Fixed.Words["cap"].Doubt) != "" {
-		t.Errorf("the bench says %q", from(again.Fixed.Words["heart_main"].Doubt))
+	if r.ok("GET", base+"/breakdowns/"+board.Id, nil, &again); !strings.Contains(from(again.Fixed.Words["heart_main"].GradeConflict), "below 3 by grill") || from(again.Fixed.Words["cap"].GradeConflict) != "" {
+		t.Errorf("the bench says %q", from(again.Fixed.Words["heart_main"].GradeConflict))
 	}
 	l := r.received("DOUBT-2")
 	var piece contract.PieceDetail
 	r.ok("GET", base+"/pieces/"+l.PieceIds[0], nil, &piece)
 	for _, p := range piece.Forecast.Plans {
 		if p.Plan.Id == "seamed" {
-			says("the plan", p.Against)
+			says("the plan", p.GradeConflicts)
 		}
 	}
 	var pair contract.PlanComparison
 	r.ok("POST", base+"/plans/beef.top_sirloin/compare", `{"a":{"plan_id":"traditional"},"b":{"plan_id":"seamed"}}`, &pair)
-	says("two ways side by side", pair.B.Against)
+	says("two ways side by side", pair.B.GradeConflicts)
 	closed := r.cutHand(r.onBench("DOUBT-3", "seamed"))
 	var c contract.Comparison
 	r.ok("GET", base+"/breakdowns/"+closed.Id+"/comparison", nil, &c)
-	says("the comparison", c.Recorded.Against)
+	says("the comparison", c.Recorded.GradeConflicts)
 	// what waiting brings and costs: 6.6 kg at 11.40, 0.6 % and 0.01 a kg and day: 39.6 g, 0.45 and 0.46
 	var a contract.Ageing
 	r.ok("GET", base+"/pieces/"+l.PieceIds[0]+"/ageing", nil, &a)

@@ -60,8 +60,8 @@ func trialOut(v compare.TrialView) contract.Trial {
 		r := trialResult(*v.Result, true)
 		out.Result = &r
 	}
-	side := func(p compare.TrialPiece) contract.TrialSide {
-		s := contract.TrialSide{Piece: card(p.Card), Closed: p.Closed}
+	alternative := func(p compare.TrialPiece) contract.TrialArm {
+		s := contract.TrialArm{Piece: card(p.Card), Closed: p.Closed}
 		if p.Closed {
 			f := round(p.PerKg, 4)
 			s.PerKg = &f
@@ -69,7 +69,7 @@ func trialOut(v compare.TrialView) contract.Trial {
 		return s
 	}
 	for _, p := range v.Pairs {
-		x := contract.TrialPair{Number: p.Number, A: side(p.A), B: side(p.B), Complete: p.Complete, Outlier: p.Outlier}
+		x := contract.TrialPair{Number: p.Number, A: alternative(p.A), B: alternative(p.B), Complete: p.Complete, Outlier: p.Outlier}
 		if p.Complete {
 			d := round(p.Difference, 4)
 			x.Difference = &d

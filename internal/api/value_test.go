@@ -40,7 +40,7 @@ func (r *rig) straightHand(b contract.Board) {
 }
 
 // Two recorded pieces beside each other, and groups of them, in agreement with the values by hand: seamed 27.15, straight 20.48, on 6.6 kg.
-func TestCompareSidesByHand(t *testing.T) {
+func TestCompareAlternativesByHand(t *testing.T) {
 	r := newRig(t)
 	r.priced()
 	seamed := r.cutHand(r.onBench("CS-1", "seamed"))
@@ -51,9 +51,9 @@ func TestCompareSidesByHand(t *testing.T) {
 	group := func(plan string) map[string]any {
 		return map[string]any{"kind": "group", "atlas_id": "beef.top_sirloin", "plan_id": plan}
 	}
-	ask := func(body map[string]any, sides ...map[string]any) contract.Desk {
+	ask := func(body map[string]any, alternatives ...map[string]any) contract.Desk {
 		t.Helper()
-		body["sides"] = sides
+		body["alternatives"] = alternatives
 		var d contract.Desk
 		r.ok("POST", base+"/comparisons", body, &d)
 		return d
@@ -79,11 +79,11 @@ func TestCompareSidesByHand(t *testing.T) {
 			t.Error(p.Sentence)
 		}
 	}
-	if d.Sides[2].Pieces != 2 || d.Sides[2].WeightG != 13200 || math.Abs(num(t, d.Sides[2].Totals.Value)-54.30) > 0.01 {
-		t.Errorf("the group: %+v", d.Sides[2].Totals)
+	if d.Alternatives[2].Pieces != 2 || d.Alternatives[2].WeightG != 13200 || math.Abs(num(t, d.Alternatives[2].Totals.Value)-54.30) > 0.01 {
+		t.Errorf("the group: %+v", d.Alternatives[2].Totals)
 	}
 	// worth at most, cut so: 11.40 and what it leaves
-	if got := num(t, d.Sides[1].MaxBlockPrice); math.Abs(got-(11.40+27.15/6.6)) > 0.0051 { // to the cent
+	if got := num(t, d.Alternatives[1].MaxBlockPrice); math.Abs(got-(11.40+27.15/6.6)) > 0.0051 { // to the cent
 		t.Errorf("the block is worth at most %.4f", got)
 	}
 	// labour by cause: ten minutes more at 24 an hour on 6.6 kg
@@ -97,11 +97,11 @@ func TestCompareSidesByHand(t *testing.T) {
 	}
 	// what if the block costs 20: the lead stays, the values fall
 	dear := ask(map[string]any{"block_price": "20", "margin_pct": 25, "credit": true, "method": "physical"}, piece(straight.Id), piece(seamed.Id))
-	if dear.Pairs[0].PerKg != d.Pairs[0].PerKg || math.Abs(num(t, dear.Sides[0].Totals.PerKg)-(num(t, d.Sides[0].Totals.PerKg)-8.60)) > 0.0002 {
-		t.Errorf("at 20 a kilo: %s, %s", dear.Pairs[0].PerKg, dear.Sides[0].Totals.PerKg)
+	if dear.Pairs[0].PerKg != d.Pairs[0].PerKg || math.Abs(num(t, dear.Alternatives[0].Totals.PerKg)-(num(t, d.Alternatives[0].Totals.PerKg)-8.60)) > 0.0002 {
+		t.Errorf("at 20 a kilo: %s, %s", dear.Pairs[0].PerKg, dear.Alternatives[0].Totals.PerKg)
 	}
 	sum := 0.0
-	for _, c := range dear.Sides[1].Costs {
+	for _, c := range dear.Alternatives[1].Costs {
 		sum += num(t, c.Cost)
 		if c.Kind == "meat" && (c.MinPerKg == nil || math.Abs(num(t, *c.MinPerKg)-num(t, c.CostPerKg)/0.75) > 0.005+0.005/0.75+1e-9) { // each to the cent
 			t.Errorf("%s at least %v, costs %s", c.Name, c.MinPerKg, c.CostPerKg)
@@ -110,7 +110,7 @@ func TestCompareSidesByHand(t *testing.T) {
 			t.Errorf("credited %s costs %s of %s", c.Name, c.Cost, c.Sales)
 		}
 	}
-	tot := dear.Sides[1].Totals
+	tot := dear.Alternatives[1].Totals
 	if want := num(t, tot.Purchase) + num(t, tot.Labour) + num(t, tot.Packaging) + num(t, tot.Discard); math.Abs(sum-want) > 0.03 {
 		t.Errorf("costs add to %.2f of %.2f", sum, want)
 	}
@@ -136,20 +136,20 @@ func TestCompareSidesByHand(t *testing.T) {
 	// groups by supplier and day; an empty one says so
 	none := group("")
 	none["supplier"] = "Nobody"
-	for name, sides := range map[string][]map[string]any{"sides[1]": {piece(seamed.Id), none}, "sides[0].atlas_id": {{"kind": "plan", "atlas_id": "beef.fish", "plan_id": "seamed"}, piece(seamed.Id)}, "sides": {piece(seamed.Id)}, "sides[1].plan_id": {piece(seamed.Id), {"kind": "plan", "atlas_id": "beef.top_sirloin", "plan_id": "magic"}},
-		"sides[1].weight": {piece(seamed.Id), {"kind": "plan", "atlas_id": "beef.top_sirloin", "plan_id": "seamed", "weight": "-3", "weight_unit": "kg"}}} {
-		if p := r.fails("POST", base+"/comparisons", map[string]any{"sides": sides}); !has(p, name, "") {
+	for name, alternatives := range map[string][]map[string]any{"alternatives[1]": {piece(seamed.Id), none}, "alternatives[0].atlas_id": {{"kind": "plan", "atlas_id": "beef.fish", "plan_id": "seamed"}, piece(seamed.Id)}, "alternatives": {piece(seamed.Id)}, "alternatives[1].plan_id": {piece(seamed.Id), {"kind": "plan", "atlas_id": "beef.top_sirloin", "plan_id": "magic"}},
+		"alternatives[1].weight": {piece(seamed.Id), {"kind": "plan", "atlas_id": "beef.top_sirloin", "plan_id": "seamed", "weight": "-3", "weight_unit": "kg"}}} {
+		if p := r.fails("POST", base+"/comparisons", map[string]any{"alternatives": alternatives}); !has(p, name, "") {
 			t.Errorf("%s: %+v", name, p)
 		}
 	}
 	// what a piece brought holds while it stands: opened again it is out of the group, closed anew it is in
 	r.book(other.Id, r.event("reopened", 30, map[string]any{"reason": "one more trim"}))
-	if d = ask(map[string]any{}, piece(seamed.Id), group("seamed")); d.Sides[1].Pieces != 1 {
-		t.Errorf("a piece that is open again counts: %d", d.Sides[1].Pieces)
+	if d = ask(map[string]any{}, piece(seamed.Id), group("seamed")); d.Alternatives[1].Pieces != 1 {
+		t.Errorf("a piece that is open again counts: %d", d.Alternatives[1].Pieces)
 	}
 	r.book(other.Id, r.event("closed", 31, map[string]any{"minutes": 17}))
-	if d = ask(map[string]any{}, piece(seamed.Id), group("seamed")); d.Sides[1].Pieces != 2 {
-		t.Errorf("closed anew: %d", d.Sides[1].Pieces)
+	if d = ask(map[string]any{}, piece(seamed.Id), group("seamed")); d.Alternatives[1].Pieces != 2 {
+		t.Errorf("closed anew: %d", d.Alternatives[1].Pieces)
 	}
 }
 
@@ -167,7 +167,7 @@ func TestHistoryOverTheWire(t *testing.T) {
 		t.Error(h.Sentence)
 	}
 	r.straightHand(r.onBench("HI-2", "traditional"))
-	r.ok("GET", base+"/history?by=plan&measure=worth&atlas_id=beef.top_sirloin", nil, &h)
+	r.ok("GET", base+"/history?by=plan&measure=before_purchase&atlas_id=beef.top_sirloin", nil, &h)
 	// worth before the block, a kilogram as it is shown: straight (99.24 − 0.72 − 2.80)/6.6, seamed (27.15 + 75.24)/6.6
 	want := map[string]float64{"beef.top_sirloin/traditional": 14.50, "beef.top_sirloin/seamed": 15.51}
 	if h.N != 2 || len(h.Buckets) != 2 {
@@ -376,8 +376,8 @@ func TestBestUseOverTheWire(t *testing.T) {
 	r.ok("POST", base+"/best-use", `{}`, &v)
 	drawn := 0
 	for _, p := range v.Pieces {
-		for _, side := range []contract.TrialSide{trial.Pairs[0].A, trial.Pairs[0].B} {
-			if p.Piece.Id == side.Piece.Id && p.PlanId == from(side.Piece.PlanId) {
+		for _, alternative := range []contract.TrialArm{trial.Pairs[0].A, trial.Pairs[0].B} {
+			if p.Piece.Id == alternative.Piece.Id && p.PlanId == from(alternative.Piece.PlanId) {
 				drawn++
 			}
 		}
@@ -402,7 +402,7 @@ func TestReportsAndLinks(t *testing.T) {
 	r := newRig(t)
 	r.priced()
 	b := r.cutHand(r.onBench("RE-1", "seamed"))
-	ask := map[string]any{"kind": "comparison", "comparison": map[string]any{"sides": []map[string]any{{"kind": "plan", "atlas_id": "beef.top_sirloin", "plan_id": "traditional"}, {"kind": "piece", "breakdown_id": b.Id}}}}
+	ask := map[string]any{"kind": "comparison", "comparison": map[string]any{"alternatives": []map[string]any{{"kind": "plan", "atlas_id": "beef.top_sirloin", "plan_id": "traditional"}, {"kind": "piece", "breakdown_id": b.Id}}}}
 	for _, kind := range []map[string]any{ask, {"kind": "carcass", "carcass_id": "beef.side"}, {"kind": "carcass", "carcass_id": "lamb.whole", "carcass": map[string]any{"heads": 30}}} {
 		status, header, raw := r.do("POST", base+"/reports?format=pdf", kind)
 		if pages := bytes.Count(raw, []byte("/Type /Page\n")); status != 200 || header.Get("Content-Type") != "application/pdf" || !bytes.HasPrefix(raw, []byte("%PDF")) || pages != 1 {

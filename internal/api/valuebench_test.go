@@ -35,7 +35,7 @@ func (r *rig) manyResults(n int, withCells bool) {
 	seq := fmt.Sprintf("(SELECT seq FROM seq_1_to_%d) s", n) // MariaDB's sequence engine
 	exec("INSERT INTO pieces (public_id, shop_id, lot_id, number, label_mg, plan_id) SELECT UUID(), ?, (SELECT MAX(id) FROM lots), s.seq, 6600000, IF(s.seq % 2, 'seamed', 'traditional') FROM "+seq, shop.ID)
 	exec("INSERT INTO breakdowns (public_id, shop_id, piece_id, bench_id, plan_id, created_at, state, events, input_mg, output_mg, loss_mg, minutes, closed_at, judged_at, priced_at, prices) SELECT UUID(), ?, p.id, ?, p.plan_id, NOW(), 'closed', 12, 6600000, 6550000, 50000, 17, DATE_ADD('2025-03-21', INTERVAL p.number % 365 DAY), NOW(), NOW(), '{\"products\":{},\"labour_rate\":\"24\",\"packaging_per_kg\":\"0.12\"}' FROM pieces p", shop.ID, bench)
-	exec(`INSERT INTO results (breakdown_id, shop_id, atlas_id, plan_id, plan_name, cut, supplier, closed_at, closed_on, input_mg, meat_mg, by_mg, waste_mg, loss_mg, minutes, priced, sales, packaging, labour, discard, purchase, value_per_kg, worth_per_kg)
+	exec(`INSERT INTO results (breakdown_id, shop_id, atlas_id, plan_id, plan_name, cut, supplier, closed_at, closed_on, input_mg, meat_mg, by_products_mg, waste_mg, loss_mg, minutes, priced, sales, packaging, labour, discard, purchase, value_per_kg, before_purchase_per_kg)
 		SELECT d.id, d.shop_id, 'beef.top_sirloin', d.plan_id, d.plan_id, IF(d.plan_id = 'seamed', 'seams', 'straight'), CONCAT('Croft ', d.id % 5), d.closed_at, DATE(d.closed_at), 6600000, 5800000 + (d.id * 7919 % 90000), 600000, 150000, 50000, 17, 1, 113.8, 0.7, 6.8, 0, 75.24, 4.5 + (d.id * 104729 % 100) / 100, 15.9 + (d.id * 104729 % 100) / 100 FROM breakdowns d`)
 	if !withCells {
 		return
@@ -60,18 +60,18 @@ func BenchmarkCompareGroups(b *testing.B) {
 	if err != nil {
 		b.Fatal(err)
 	}
-	side := func(plan string) map[string]any {
+	alternative := func(plan string) map[string]any {
 		return map[string]any{"kind": "group", "atlas_id": "beef.top_sirloin", "plan_id": plan}
 	}
-	body := map[string]any{"sides": []map[string]any{side("traditional"), side("seamed")}}
+	body := map[string]any{"alternatives": []map[string]any{alternative("traditional"), alternative("seamed")}}
 	ours, plain := 0.0, 0.0
 	for b.Loop() {
 		start := time.Now()
 		var d contract.Desk
 		r.ok("POST", base+"/comparisons", body, &d)
 		ours += time.Since(start).Seconds()
-		if d.Sides[0].Pieces != 5000 || d.Sides[1].Pieces != 5000 {
-			b.Fatal(d.Sides[0].Pieces, d.Sides[1].Pieces)
+		if d.Alternatives[0].Pieces != 5000 || d.Alternatives[1].Pieces != 5000 {
+			b.Fatal(d.Alternatives[0].Pieces, d.Alternatives[1].Pieces)
 		}
 		start = time.Now()
 		for _, plan := range []string{"traditional", "seamed"} {
@@ -102,7 +102,7 @@ func TestHistoryOfAYearIsSmall(t *testing.T) {
 	}
 	for _, by := range []string{"week", "month", "supplier", "plan", "cutter", "piece"} {
 		asked.Store(0)
-		status, _, raw := r.do("GET", base+"/history?measure=worth&by="+by, nil)
+		status, _, raw := r.do("GET", base+"/history?measure=before_purchase&by="+by, nil)
 		if status != 200 || len(raw) > 200_000 || len(raw) < 100 {
 			t.Errorf("by %s: %d, %d bytes", by, status, len(raw))
 		}

@@ -54,8 +54,8 @@ func TestFromBoxToAnswer(t *testing.T) {
 		t.Errorf("%s\nwant %s", c.Sentence, want)
 	}
 	for name, got := range map[string][2]string{
-		"sales": {c.Recorded.Totals.Sales, "109.86"}, "value": {c.Recorded.Totals.Value, "27.15"}, "other sales": {c.Against.Totals.Sales, "99.30"},
-		"other value": {c.Against.Totals.Value, "20.54"}, "difference": {c.Difference, "6.61"}, "per kg": {c.DifferencePerKg, "1.00"},
+		"sales": {c.Recorded.Totals.Sales, "109.86"}, "value": {c.Recorded.Totals.Value, "27.15"}, "other sales": {c.Baseline.Totals.Sales, "99.30"},
+		"other value": {c.Baseline.Totals.Value, "20.54"}, "difference": {c.Difference, "6.61"}, "per kg": {c.DifferencePerKg, "1.00"},
 		"per extra hour": {c.DifferencePerHour, "63.66"}, // (6.61 + 4.00) / (10/60)
 		"minutes basis":  {string(c.Recorded.Totals.MinutesBasis), "given"},
 	} {
@@ -78,7 +78,7 @@ func TestFromBoxToAnswer(t *testing.T) {
 	// prices of the day stay: a new price changes nothing of what was cut before
 	r.ok("PUT", "/api/v1/prices/beef.cap_steak", map[string]any{"price": "99", "per": "kg", "version": 1}, nil)
 	var again contract.Comparison
-	r.ok("GET", "/api/v1/breakdowns/"+b.Id+"/comparison?against=traditional", nil, &again)
+	r.ok("GET", "/api/v1/breakdowns/"+b.Id+"/comparison?baseline=traditional", nil, &again)
 	if again.Difference != c.Difference {
 		t.Errorf("a later price moved the answer from %s to %s", c.Difference, again.Difference)
 	}
@@ -106,8 +106,8 @@ func TestCutStraightThrough(t *testing.T) {
 	var c contract.Comparison
 	r.ok("GET", "/api/v1/breakdowns/"+b.Id+"/comparison", nil, &c)
 	// by hand: 4.54·18 + 0.68·14 + 0.78·10 + 0.40·0.5 = 81.72 + 9.52 + 7.80 + 0.20
-	if c.Recorded.Totals.Sales != "99.24" || c.Against.Plan.Id != "seamed" || c.Recorded.Totals.Minutes != 7 {
-		t.Errorf("sales %s against %s in %v minutes", c.Recorded.Totals.Sales, c.Against.Plan.Id, c.Recorded.Totals.Minutes)
+	if c.Recorded.Totals.Sales != "99.24" || c.Baseline.Plan.Id != "seamed" || c.Recorded.Totals.Minutes != 7 {
+		t.Errorf("sales %s against %s in %v minutes", c.Recorded.Totals.Sales, c.Baseline.Plan.Id, c.Recorded.Totals.Minutes)
 	}
 	if !strings.HasPrefix(c.Sentence, "Cutting straight through this block did not pay") || c.Recorded.Products[0].Basis != "measured" {
 		t.Error(c.Sentence, c.Recorded.Products[0].Basis)

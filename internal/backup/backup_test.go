@@ -235,7 +235,7 @@ func (c *source) atRest(dir string) int {
 			t.Errorf("%s is not in the backup", table)
 		}
 	}
-	for _, table := range []string{"sessions", "once", "attempts"} {
+	for _, table := range []string{"sessions", "one_time_tokens", "attempts"} {
 		if _, in := tail.Rows[table]; in {
 			t.Errorf("%s is in the backup", table)
 		}

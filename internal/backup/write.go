@@ -26,11 +26,11 @@ import (
 const format = 1
 
 // fleeting are tables that are not kept: what is in them ends by itself, or is goose's own.
-var fleeting = []string{"goose_db_version", "sessions", "once", "attempts", "known_devices", "shares", store.RestoreMark}
+var fleeting = []string{"goose_db_version", "sessions", "one_time_tokens", "once", "attempts", "known_devices", "shares", store.RestoreMark}
 
 // secrets are columns that are not kept as they are, for whoever has the file could use them: they are left out, and a restore makes new
 // ones.
-var secrets = map[string]string{"tasting_eaters": "link"}
+var secrets = map[string]string{"tasting_assessors": "link", "tasting_eaters": "link"}
 
 // Head is the first line.
 type Head struct {

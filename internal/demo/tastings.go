@@ -24,7 +24,7 @@ func (s *scene) tastings() error {
 		{"Lamb leg, muscle by muscle", 20, []sample{{"lamb.leg_chump", "topside", "roast", 71}, {"lamb.leg_chump", "topside", "grill", 58}, {"lamb.leg_chump", "thick_flank", "roast", 69}, {"lamb.leg_chump", "thick_flank", "grill", 64}}, judge.TastingClosed, 10},
 		{"Chuck roll, grilled and braised", 1, []sample{{"beef.chuck_roll", "chuck_eye", "grill", 70}, {"beef.chuck_roll", "chuck_eye", "braise", 72}}, judge.TastingOpen, 4},
 	} {
-		in := judge.NewTasting{Name: sitting.name, HeldOn: s.day(sitting.ago, 15).Format("2006-01-02"), Eaters: 10, Seed: int64(sitting.ago)}
+		in := judge.NewTasting{Name: sitting.name, HeldOn: s.day(sitting.ago, 15).Format("2006-01-02"), Assessors: 10, Seed: int64(sitting.ago)}
 		var truths []float64
 		for _, x := range sitting.samples {
 			in.Samples = append(in.Samples, judge.NewSample{AtlasID: x.piece, Part: x.part, Method: x.method})
@@ -43,10 +43,10 @@ func (s *scene) tastings() error {
 					v := math.Round(math.Min(100, math.Max(0, truths[i]+shift+mood+s.rng.NormFloat64()*11)))
 					return &v
 				}
-				sheets = append(sheets, judge.Sheet{Eater: e, Code: x.Code, Marks: eating.Ratings{Tenderness: mark(1), Juiciness: mark(-2), Flavour: mark(2), Overall: mark(0)}})
+				sheets = append(sheets, judge.Sheet{Assessor: e, Code: x.Code, Ratings: eating.Ratings{Tenderness: mark(1), Juiciness: mark(-2), Flavour: mark(2), Overall: mark(0)}})
 			}
 		}
-		sheets[len(sheets)-1].Marks.Juiciness = nil // one eater forgot one
+		sheets[len(sheets)-1].Ratings.Juiciness = nil // one eater forgot one
 		if t, err = at.Judge.Enter(s.ctx, t.PublicID, sheets, "paper"); err != nil {
 			return err
 		}

@@ -31,8 +31,8 @@ func (s *scene) trials() error {
 			return fmt.Errorf("the trial %s: %w", t.name, err)
 		}
 		for i, p := range v.Pairs[:t.cut] {
-			for k, side := range []compare.TrialPiece{p.A, p.B} {
-				c, err := s.begin(side.Card.Row.Piece.PublicID, []string{"North", "South"}[k], []string{"cutter", "head_cutter"}[k], s.day(t.ago-i/2, 8+4*(i%2)+k*2), t.pace[k], 0.6+0.4*s.rng.Float64())
+			for k, alternative := range []compare.TrialPiece{p.A, p.B} {
+				c, err := s.begin(alternative.Card.Row.Piece.PublicID, []string{"North", "South"}[k], []string{"cutter", "head_cutter"}[k], s.day(t.ago-i/2, 8+4*(i%2)+k*2), t.pace[k], 0.6+0.4*s.rng.Float64())
 				if err != nil {
 					return fmt.Errorf("the trial %s: %w", t.name, err)
 				}

@@ -50,7 +50,7 @@ func TestCardInFahrenheit(t *testing.T) {
 		t.Error(got)
 	}
 	var out bytes.Buffer
-	tasting := Tasting{Name: "Secret", Blind: "Tasting", Day: "2026-03-20", Samples: []TastingSample{{Code: "123", Muscle: "Cap", Method: "Grill"}}, Eaters: []TastingEater{{Number: 1, Page: "http://127.0.0.1/taste/X", Order: []int{0}}}}
+	tasting := Tasting{Name: "Secret", Blind: "Tasting", Day: "2026-03-20", Samples: []TastingSample{{Code: "123", Muscle: "Cap", Method: "Grill"}}, Assessors: []TastingAssessor{{Number: 1, Page: "http://127.0.0.1/taste/X", Order: []int{0}}}}
 	if err := ScoreSheets(&out, tasting); err != nil || bytes.Contains(shown(out.Bytes()), []byte("Secret")) || !bytes.Contains(shown(out.Bytes()), []byte("123")) {
 		t.Errorf("a score sheet: %v", err)
 	}

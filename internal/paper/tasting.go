@@ -18,7 +18,7 @@ type Tasting struct {
 	Blind   string // for the eaters
 	Day     string
 	Samples []TastingSample
-	Eaters  []TastingEater
+	Assessors  []TastingAssessor
 }
 
 // TastingSample is a sample with its code, for the kitchen.
@@ -26,8 +26,8 @@ type TastingSample struct {
 	Code, Muscle, Method, From, Note string
 }
 
-// TastingEater is an eater's number, the address of the score page, and the samples by their index in the order of tasting.
-type TastingEater struct {
+// TastingAssessor is an eater's number, the address of the score page, and the samples by their index in the order of tasting.
+type TastingAssessor struct {
 	Number int
 	Page   string
 	Order  []int
@@ -48,7 +48,7 @@ const lineLong = 100.0
 // page on a phone.
 func ScoreSheets(w io.Writer, t Tasting) error {
 	pdf := sheet(t.Blind, "P")
-	for _, e := range t.Eaters {
+	for _, e := range t.Assessors {
 		code, err := qrPicture(e.Page)
 		if err != nil {
 			return err
@@ -131,7 +131,7 @@ func ServingSheet(w io.Writer, t Tasting) error {
 		pdf.CellFormat(cell, 6, fmt.Sprintf("%d.", i+1), "B", 0, "C", false, 0, "")
 	}
 	pdf.Ln(-1)
-	for _, e := range t.Eaters {
+	for _, e := range t.Assessors {
 		pdf.SetFont(fontName, "B", 10)
 		pdf.CellFormat(24, 6, fmt.Sprint(e.Number), "B", 0, "L", false, 0, "")
 		pdf.SetFont(fontName, "", 10)

@@ -46,7 +46,7 @@ func (s *Store) PurgeExpired(ctx context.Context, before time.Time) (int64, erro
 	var n int64
 	for _, q := range []string{
 		"DELETE FROM sessions WHERE ends_at < ? OR ended_at < ?",
-		"DELETE FROM once WHERE ends_at < ? OR used_at < ?",
+		"DELETE FROM one_time_tokens WHERE ends_at < ? OR used_at < ?",
 		"DELETE FROM attempts WHERE last_at < ? AND last_at < ?",
 		"DELETE FROM known_devices WHERE seen_at < ? - INTERVAL 400 DAY AND seen_at < ?",
 	} {

@@ -10,7 +10,11 @@ import (
 
 // CreateBreakdown adds a breakdown. A piece has one at most: a second gives ErrDuplicate.
 func (s *Store) CreateBreakdown(ctx context.Context, b *Breakdown) error {
-	return Translate(s.on(ctx).Create(b).Error)
+	if err := s.on(ctx).Create(b).Error; err != nil {
+		return Translate(err)
+	}
+	started := s.on(ctx).Model(&Piece{}).Where("shop_id = ? AND id = ?", b.ShopID, b.PieceID).Update("started", true)
+	return Translate(started.Error)
 }
 
 // Breakdown gives a breakdown by its public id.

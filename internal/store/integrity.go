@@ -11,9 +11,9 @@ var foreignKeys = []struct{ table, column, to string }{
 	{"pieces", "lot_id", "lots"}, {"breakdowns", "piece_id", "pieces"}, {"breakdowns", "bench_id", "benches"}, {"events", "breakdown_id", "breakdowns"},
 	{"events", "bench_id", "benches"}, {"events", "member_id", "members"}, {"outputs", "breakdown_id", "breakdowns"}, {"method_choices", "breakdown_id", "breakdowns"},
 	{"devices", "bench_id", "benches"}, {"sessions", "member_id", "members"}, {"sessions", "device_id", "devices"}, {"tokens", "member_id", "members"},
-	{"audit", "member_id", "members"}, {"once", "bench_id", "benches"}, {"plan_versions", "plan_id", "plans"}, {"plan_versions", "member_id", "members"},
+	{"audit", "member_id", "members"}, {"one_time_tokens", "bench_id", "benches"}, {"plan_versions", "plan_id", "plans"}, {"plan_versions", "member_id", "members"},
 	{"lots", "from_piece_id", "pieces"}, {"breakdowns", "batch_id", "batches"}, {"batches", "bench_id", "benches"},
-	{"tasting_samples", "tasting_id", "tastings"}, {"tasting_samples", "breakdown_id", "breakdowns"}, {"tasting_eaters", "tasting_id", "tastings"}, {"tasting_sheets", "tasting_id", "tastings"},
+	{"tasting_samples", "tasting_id", "tastings"}, {"tasting_samples", "breakdown_id", "breakdowns"}, {"tasting_assessors", "tasting_id", "tastings"}, {"tasting_sheets", "tasting_id", "tastings"},
 	{"tasting_sheets", "sample_id", "tasting_samples"}, {"trial_pairs", "trial_id", "trials"}, {"trial_pairs", "piece_a", "pieces"}, {"trial_pairs", "piece_b", "pieces"},
 	{"quotes", "market_id", "markets"}, {"results", "breakdown_id", "breakdowns"}, {"results", "member_id", "members"}, {"shares", "member_id", "members"},
 }

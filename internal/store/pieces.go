@@ -36,10 +36,11 @@ func (s *Store) VoidPiece(ctx context.Context, p Piece, version int, at *time.Ti
 // Queue lists pieces with their lots and breakdowns: all that are not closed and the latest that are.
 func (s *Store) Queue(ctx context.Context, shopID int64, closed int) ([]PieceRow, error) {
 	var ids []int64
-	err := s.on(ctx).Raw(`(SELECT p.id FROM pieces p LEFT JOIN breakdowns b ON b.piece_id = p.id
-		WHERE p.shop_id = ? AND p.voided_at IS NULL AND (b.id IS NULL OR b.state <> 'closed' OR b.judged_at IS NULL))
-		UNION (SELECT b.piece_id FROM breakdowns b WHERE b.shop_id = ? AND b.state = 'closed' AND b.judged_at IS NOT NULL ORDER BY b.closed_at DESC LIMIT ?)`,
-		shopID, shopID, closed).Scan(&ids).Error
+	err := s.on(ctx).Raw(`(SELECT id FROM pieces WHERE shop_id = ? AND NOT started AND voided_at IS NULL)
+		UNION (SELECT piece_id FROM breakdowns WHERE shop_id = ? AND judged_at IS NULL)
+		UNION (SELECT piece_id FROM breakdowns WHERE shop_id = ? AND state IN ('waiting', 'open'))
+		UNION (SELECT b.piece_id FROM breakdowns b WHERE b.shop_id = ? AND b.state = 'closed' AND b.judged_at IS NOT NULL
+			ORDER BY b.closed_at DESC LIMIT ?)`, shopID, shopID, shopID, shopID, closed).Scan(&ids).Error
 	if err != nil || len(ids) == 0 {
 		return nil, Translate(err)
 	}
@@ -162,6 +163,7 @@ type Piece struct {
 	VoidedAt *time.Time
 
 	VoidReason string
+	Started    bool // it has a breakdown
 }
 
 // PieceRow is a piece with all that says where it hangs on the rail.

@@ -10,30 +10,30 @@ import (
 
 // Result is what a closed breakdown brought at the prices of its day. It is a row of a read table.
 type Result struct {
-	BreakdownID int64 `gorm:"primaryKey;autoIncrement:false"`
-	ShopID      int64
-	AtlasID     string
-	PlanID      string
-	PlanName    string
-	Cut         string
-	Supplier    string
-	MemberID    *int64 // who booked most of it
-	ClosedAt    time.Time
-	ClosedOn    time.Time // the day by the shop's clock
-	InputMg     int64
-	MeatMg      int64
-	ByMg        int64
-	WasteMg     int64
-	LossMg      int64
-	Minutes     float64
-	Priced      bool
-	Sales       string
-	Packaging   string
-	Labour      string
-	Discard     string
-	Purchase    string
-	ValuePerKg  float64
-	WorthPerKg  float64 // value before what the block cost
+	BreakdownID         int64 `gorm:"primaryKey;autoIncrement:false"`
+	ShopID              int64
+	AtlasID             string
+	PlanID              string
+	PlanName            string
+	Cut                 string
+	Supplier            string
+	MemberID            *int64 // who booked most of it
+	ClosedAt            time.Time
+	ClosedOn            time.Time // the day by the shop's clock
+	InputMg             int64
+	MeatMg              int64
+	ByProductsMg        int64
+	WasteMg             int64
+	LossMg              int64
+	Minutes             float64
+	Priced              bool
+	Sales               string
+	Packaging           string
+	Labour              string
+	Discard             string
+	Purchase            string
+	ValuePerKg          float64
+	BeforePurchasePerKg float64 // value before what the block cost
 
 	Cells []ResultCell `gorm:"-"`
 }
@@ -54,9 +54,9 @@ func (c *compound) result(breakdownID int64, r *Result) {
 	if r == nil {
 		return
 	}
-	c.add(`INSERT INTO results (breakdown_id, shop_id, atlas_id, plan_id, plan_name, cut, supplier, member_id, closed_at, closed_on, input_mg, meat_mg, by_mg, waste_mg, loss_mg, minutes, priced, sales, packaging, labour, discard, purchase, value_per_kg, worth_per_kg)
+	c.add(`INSERT INTO results (breakdown_id, shop_id, atlas_id, plan_id, plan_name, cut, supplier, member_id, closed_at, closed_on, input_mg, meat_mg, by_products_mg, waste_mg, loss_mg, minutes, priced, sales, packaging, labour, discard, purchase, value_per_kg, before_purchase_per_kg)
 		VALUES (?, ?, ?, ?, ?, ?, ?, (SELECT member_id FROM events WHERE breakdown_id = ? AND member_id IS NOT NULL GROUP BY member_id ORDER BY COUNT(*) DESC, member_id LIMIT 1), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-		r.BreakdownID, r.ShopID, r.AtlasID, r.PlanID, r.PlanName, r.Cut, r.Supplier, r.BreakdownID, r.ClosedAt, r.ClosedOn.Format(time.DateOnly), r.InputMg, r.MeatMg, r.ByMg, r.WasteMg, r.LossMg, r.Minutes, r.Priced, r.Sales, r.Packaging, r.Labour, r.Discard, r.Purchase, r.ValuePerKg, r.WorthPerKg)
+		r.BreakdownID, r.ShopID, r.AtlasID, r.PlanID, r.PlanName, r.Cut, r.Supplier, r.BreakdownID, r.ClosedAt, r.ClosedOn.Format(time.DateOnly), r.InputMg, r.MeatMg, r.ByProductsMg, r.WasteMg, r.LossMg, r.Minutes, r.Priced, r.Sales, r.Packaging, r.Labour, r.Discard, r.Purchase, r.ValuePerKg, r.BeforePurchasePerKg)
 	for _, x := range r.Cells {
 		c.add("INSERT IGNORE INTO result_kinds (shop_id, part, product_key, fate) VALUES (?, ?, ?, ?)", r.ShopID, x.Part, x.ProductKey, x.Fate)
 		c.add("INSERT INTO result_cells (breakdown_id, kind_id, mass_mg, sales) SELECT ?, id, ?, ? FROM result_kinds WHERE shop_id = ? AND part = ? AND product_key = ? AND fate = ? ON DUPLICATE KEY UPDATE mass_mg = result_cells.mass_mg + VALUES(mass_mg), sales = result_cells.sales + VALUES(sales)",
@@ -254,7 +254,7 @@ func (s *Store) BucketResults(ctx context.Context, q ResultQuery, by string) ([]
 const bucketSums = `COUNT(*) AS n, SUM(r.input_mg) AS input_mg,
 	AVG(r.meat_mg / r.input_mg * 100) AS yield_pct, COALESCE(STDDEV_SAMP(r.meat_mg / r.input_mg * 100), 0) AS yield_sd,
 	AVG(r.value_per_kg) AS value, COALESCE(STDDEV_SAMP(r.value_per_kg), 0) AS value_sd,
-	AVG(r.worth_per_kg) AS worth, COALESCE(STDDEV_SAMP(r.worth_per_kg), 0) AS worth_sd,
+	AVG(r.before_purchase_per_kg) AS worth, COALESCE(STDDEV_SAMP(r.before_purchase_per_kg), 0) AS worth_sd,
 	AVG(r.minutes / (r.input_mg / 1000000)) AS minutes, COALESCE(STDDEV_SAMP(r.minutes / (r.input_mg / 1000000)), 0) AS minutes_sd,
 	AVG(r.loss_mg / r.input_mg * 100) AS loss_pct, COALESCE(STDDEV_SAMP(r.loss_mg / r.input_mg * 100), 0) AS loss_sd`
 

@@ -16,7 +16,7 @@ type Tasting struct {
 	ShopID    int64
 	Name      string
 	HeldOn    time.Time `gorm:"type:date"`
-	Eaters    int
+	Assessors int
 	Seed      int64
 	State     string // open, closed, void
 	Reason    string
@@ -41,8 +41,8 @@ type TastingSample struct {
 	Cores       []float64 `gorm:"serializer:json"` // shear force, kgf
 }
 
-// TastingEater is one eater's place: the link to the score page, and the order of the samples.
-type TastingEater struct {
+// TastingAssessor is one eater's place: the link to the score page, and the order of the samples.
+type TastingAssessor struct {
 	ID        int64
 	ShopID    int64
 	TastingID int64
@@ -57,7 +57,7 @@ type TastingSheet struct {
 	ShopID     int64
 	TastingID  int64
 	SampleID   int64
-	Eater      int
+	Assessor   int
 	Tenderness *float64
 	Juiciness  *float64
 	Flavour    *float64
@@ -66,8 +66,8 @@ type TastingSheet struct {
 	At         time.Time
 }
 
-// GivenScore is a score that a supplier or programme gave a muscle by a method.
-type GivenScore struct {
+// ExternalScore is a score that a supplier or programme gave a muscle by a method.
+type ExternalScore struct {
 	ID      int64
 	ShopID  int64
 	AtlasID string
@@ -93,12 +93,12 @@ func (s *Store) Tasting(ctx context.Context, shopID int64, publicID string) (Tas
 // NewTasteLinks gives every eater a new link, of two codes; those on printed sheets hold no longer.
 func (s *Store) NewTasteLinks(ctx context.Context, code func() string) error {
 	var ids []int64
-	if err := s.on(ctx).Model(&TastingEater{}).Order("id").Pluck("id", &ids).Error; err != nil {
+	if err := s.on(ctx).Model(&TastingAssessor{}).Order("id").Pluck("id", &ids).Error; err != nil {
 		return Translate(err)
 	}
 	for _, id := range ids {
 		link := strings.ReplaceAll(code()+code(), "-", "")[:12]
-		if err := s.on(ctx).Exec("UPDATE tasting_eaters SET link = ? WHERE id = ?", link, id).Error; err != nil {
+		if err := s.on(ctx).Exec("UPDATE tasting_assessors SET link = ? WHERE id = ?", link, id).Error; err != nil {
 			return Translate(err)
 		}
 	}
@@ -106,7 +106,7 @@ func (s *Store) NewTasteLinks(ctx context.Context, code func() string) error {
 }
 
 // TastingByLink gives the tasting and the eater that a link is of.
-func (s *Store) TastingByLink(ctx context.Context, link string) (t Tasting, e TastingEater, err error) {
+func (s *Store) TastingByLink(ctx context.Context, link string) (t Tasting, e TastingAssessor, err error) {
 	if err = s.on(ctx).Where("link = ?", link).Take(&e).Error; err == nil {
 		err = s.on(ctx).Where("id = ?", e.TastingID).Take(&t).Error
 	}
@@ -114,7 +114,7 @@ func (s *Store) TastingByLink(ctx context.Context, link string) (t Tasting, e Ta
 }
 
 // CreateTasting adds a tasting with its samples and eaters.
-func (s *Store) CreateTasting(ctx context.Context, t *Tasting, samples []TastingSample, eaters []TastingEater) error {
+func (s *Store) CreateTasting(ctx context.Context, t *Tasting, samples []TastingSample, assessors []TastingAssessor) error {
 	t.ID = 0
 	if err := s.on(ctx).Create(t).Error; err != nil {
 		return Translate(err)
@@ -122,13 +122,13 @@ func (s *Store) CreateTasting(ctx context.Context, t *Tasting, samples []Tasting
 	for i := range samples {
 		samples[i].ShopID, samples[i].TastingID = t.ShopID, t.ID
 	}
-	for i := range eaters {
-		eaters[i].ShopID, eaters[i].TastingID = t.ShopID, t.ID
+	for i := range assessors {
+		assessors[i].ShopID, assessors[i].TastingID = t.ShopID, t.ID
 	}
 	if err := s.on(ctx).Create(&samples).Error; err != nil {
 		return Translate(err)
 	}
-	return Translate(s.on(ctx).Create(&eaters).Error)
+	return Translate(s.on(ctx).Create(&assessors).Error)
 }
 
 // ChangeTasting writes what can change of a tasting whose version is the given one.
@@ -138,14 +138,14 @@ func (s *Store) ChangeTasting(ctx context.Context, t Tasting) error {
 }
 
 // TastingParts gives the samples and eaters of a tasting, by their numbers, and its sheets.
-func (s *Store) TastingParts(ctx context.Context, shopID, tastingID int64) (samples []TastingSample, eaters []TastingEater, sheets []TastingSheet, err error) {
-	for _, into := range []any{&samples, &eaters} {
+func (s *Store) TastingParts(ctx context.Context, shopID, tastingID int64) (samples []TastingSample, assessors []TastingAssessor, sheets []TastingSheet, err error) {
+	for _, into := range []any{&samples, &assessors} {
 		if err = s.on(ctx).Where("shop_id = ? AND tasting_id = ?", shopID, tastingID).Order("number").Find(into).Error; err != nil {
 			return nil, nil, nil, Translate(err)
 		}
 	}
-	err = s.on(ctx).Where("shop_id = ? AND tasting_id = ?", shopID, tastingID).Order("sample_id, eater").Find(&sheets).Error
-	return samples, eaters, sheets, Translate(err)
+	err = s.on(ctx).Where("shop_id = ? AND tasting_id = ?", shopID, tastingID).Order("sample_id, assessor").Find(&sheets).Error
+	return samples, assessors, sheets, Translate(err)
 }
 
 // PieceOfBreakdown gives the key of the piece that a breakdown is of.
@@ -156,7 +156,7 @@ func (s *Store) PieceOfBreakdown(ctx context.Context, shopID, breakdown int64) (
 
 // SetSheets writes what eaters gave; a sheet that is there already is corrected.
 func (s *Store) SetSheets(ctx context.Context, sheets []TastingSheet) error {
-	return Translate(s.on(ctx).Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "sample_id"}, {Name: "eater"}},
+	return Translate(s.on(ctx).Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "sample_id"}, {Name: "assessor"}},
 		DoUpdates: clause.AssignmentColumns([]string{"tenderness", "juiciness", "flavour", "overall", "source", "at"})}).Create(&sheets).Error)
 }
 
@@ -186,18 +186,18 @@ func (s *Store) Tasted(ctx context.Context, shopID int64) ([]TastedSheet, error)
 	var out []TastedSheet
 	err := s.on(ctx).Raw(`SELECT p.id AS sample_id, t.public_id AS tasting_id, t.name AS tasting, t.held_on, p.atlas_id, p.part, p.method, h.tenderness, h.juiciness, h.flavour, h.overall
 		FROM tastings t JOIN tasting_samples p ON p.tasting_id = t.id JOIN tasting_sheets h ON h.sample_id = p.id
-		WHERE t.shop_id = ? AND t.state = 'closed' ORDER BY t.held_on, t.id, p.number, h.eater`, shopID).Scan(&out).Error
+		WHERE t.shop_id = ? AND t.state = 'closed' ORDER BY t.held_on, t.id, p.number, h.assessor`, shopID).Scan(&out).Error
 	return out, Translate(err)
 }
 
 // Given lists the scores that others gave.
-func (s *Store) Given(ctx context.Context, shopID int64) ([]GivenScore, error) {
-	var out []GivenScore
+func (s *Store) Given(ctx context.Context, shopID int64) ([]ExternalScore, error) {
+	var out []ExternalScore
 	return out, Translate(s.on(ctx).Where("shop_id = ?", shopID).Order("id").Find(&out).Error)
 }
 
 // SetGiven writes scores that others gave; a later one of the same muscle and method takes the place of the earlier.
-func (s *Store) SetGiven(ctx context.Context, list []GivenScore) error {
+func (s *Store) SetGiven(ctx context.Context, list []ExternalScore) error {
 	return Translate(s.on(ctx).Clauses(clause.OnConflict{DoUpdates: clause.AssignmentColumns([]string{"score", "source", "at"})}).Create(&list).Error)
 }
 

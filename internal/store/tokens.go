@@ -19,7 +19,7 @@ type OneTimeToken struct {
 }
 
 // TableName is that of the schema.
-func (OneTimeToken) TableName() string { return "once" }
+func (OneTimeToken) TableName() string { return "one_time_tokens" }
 
 // Token lets a script in.
 type Token struct {

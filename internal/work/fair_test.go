@@ -55,7 +55,7 @@ func TestWhoWasGivenTheDearerWayIsNotBetter(t *testing.T) {
 	}
 	ask := func() compare.HistoryView {
 		t.Helper()
-		h, err := r.two.Compare.History(r.ctx, compare.HistoryPick{AtlasID: "beef.top_sirloin", By: "cutter", Measure: "worth"})
+		h, err := r.two.Compare.History(r.ctx, compare.HistoryPick{AtlasID: "beef.top_sirloin", By: "cutter", Measure: "before_purchase"})
 		if err != nil {
 			t.Fatal(err)
 		}

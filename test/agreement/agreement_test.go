@@ -309,10 +309,10 @@ func (s *shop) forecasts(p atlas.Piece, piece, a, b, weight, paid string) {
 	var pair contract.PlanComparison
 	s.get("POST", "/plans/"+p.ID+"/compare", map[string]any{"a": map[string]any{"plan_id": a}, "b": map[string]any{"plan_id": b}, "weight": weight, "weight_unit": "kg", "price": paid, "price_per": "kg"}, &pair)
 	var desk contract.Desk
-	side := func(plan string) map[string]any {
+	alternative := func(plan string) map[string]any {
 		return map[string]any{"kind": "plan", "atlas_id": p.ID, "plan_id": plan, "weight": weight, "weight_unit": "kg"}
 	}
-	s.get("POST", "/comparisons", map[string]any{"sides": []any{side(a), side(b)}, "block_price": paid, "block_price_per": "kg"}, &desk)
+	s.get("POST", "/comparisons", map[string]any{"alternatives": []any{alternative(a), alternative(b)}, "block_price": paid, "block_price_per": "kg"}, &desk)
 	for i, plan := range []string{a, b} {
 		said := []contract.PlanForecast{pair.A, pair.B}[i]
 		found := false
@@ -323,8 +323,8 @@ func (s *shop) forecasts(p atlas.Piece, piece, a, b, weight, paid string) {
 			found = true
 			s.same("value by plan, piece and plans", f.Totals.Value, said.Totals.Value)
 			s.same("sales by plan, piece and plans", f.Totals.Sales, said.Totals.Sales)
-			s.same("value by plan, piece and desk", f.Totals.Value, desk.Sides[i].Totals.Value)
-			s.same("a kilogram by plan, piece and desk", f.Totals.PerKg, desk.Sides[i].Totals.PerKg)
+			s.same("value by plan, piece and desk", f.Totals.Value, desk.Alternatives[i].Totals.Value)
+			s.same("a kilogram by plan, piece and desk", f.Totals.PerKg, desk.Alternatives[i].Totals.PerKg)
 		}
 		if !found {
 			s.Errorf("the page of the piece lacks the plan %s", plan)
@@ -441,17 +441,17 @@ func (s *shop) open(node string, off seam.Event, plan atlas.Plan, book func(seam
 func (s *shop) agree(p atlas.Piece, id, other, supplier, cost string) {
 	s.Helper()
 	var c contract.Comparison
-	s.get("GET", "/breakdowns/"+id+"/comparison?against="+other, nil, &c)
+	s.get("GET", "/breakdowns/"+id+"/comparison?baseline="+other, nil, &c)
 	s.statement("as cut", c.Recorded)
-	s.statement("the other way", c.Against)
-	s.adds("comparison, difference", c.Difference, c.Recorded.Totals.Value, minus(c.Against.Totals.Value))
+	s.statement("the other way", c.Baseline)
+	s.adds("comparison, difference", c.Difference, c.Recorded.Totals.Value, minus(c.Baseline.Totals.Value))
 	var steps []string
 	for _, b := range c.Bridge {
 		steps = append(steps, b.Change)
 	}
 	s.adds("comparison, bridge", c.Difference, steps...)
 	s.same("what the piece cost, lot and comparison", cost, c.Recorded.Totals.Purchase)
-	s.same("both ways pay the same for the block", c.Recorded.Totals.Purchase, c.Against.Totals.Purchase)
+	s.same("both ways pay the same for the block", c.Recorded.Totals.Purchase, c.Baseline.Totals.Purchase)
 	t := c.Recorded.Totals
 	var costs []string
 	for _, r := range c.Costs {
@@ -469,10 +469,10 @@ func (s *shop) agree(p atlas.Piece, id, other, supplier, cost string) {
 	var d contract.Desk
 	piece := map[string]any{"kind": "piece", "breakdown_id": id}
 	group := map[string]any{"kind": "group", "atlas_id": p.ID, "supplier": supplier}
-	ask := map[string]any{"sides": []any{map[string]any{"kind": "plan", "atlas_id": p.ID, "plan_id": other}, piece, group}, "method": c.CostMethod}
+	ask := map[string]any{"alternatives": []any{map[string]any{"kind": "plan", "atlas_id": p.ID, "plan_id": other}, piece, group}, "method": c.CostMethod}
 	s.get("POST", "/comparisons", ask, &d)
-	for i, f := range []contract.PlanForecast{c.Against, c.Recorded} {
-		x := d.Sides[i]
+	for i, f := range []contract.PlanForecast{c.Baseline, c.Recorded} {
+		x := d.Alternatives[i]
 		s.same(x.Name+": value, comparison and desk", f.Totals.Value, x.Totals.Value)
 		s.same(x.Name+": sales, comparison and desk", f.Totals.Sales, x.Totals.Sales)
 		s.same(x.Name+": labour, comparison and desk", f.Totals.Labour, x.Totals.Labour)
@@ -484,7 +484,7 @@ func (s *shop) agree(p atlas.Piece, id, other, supplier, cost string) {
 			s.Errorf("%s: saleable %v and %v", x.Name, f.SaleablePct, x.SaleablePct)
 		}
 	}
-	for _, x := range d.Sides {
+	for _, x := range d.Alternatives {
 		for _, l := range x.Totals.Lines {
 			s.adds(x.Name+": the lines for a "+l.Per, l.Value, l.Sales, minus(l.Packaging), minus(l.Labour), minus(l.Discard), minus(l.Purchase))
 			if l.Per == "kg" {
@@ -494,14 +494,14 @@ func (s *shop) agree(p atlas.Piece, id, other, supplier, cost string) {
 	}
 	s.same("lead, comparison and desk", c.Difference, d.Pairs[0].PerPiece)
 	s.same("lead a kilogram, comparison and desk", c.DifferencePerKg, d.Pairs[0].PerKg)
-	s.same("cost rows", strconv.Itoa(len(c.Costs)), strconv.Itoa(len(d.Sides[1].Costs)))
-	for i := range min(len(c.Costs), len(d.Sides[1].Costs)) {
-		s.same("cost of "+c.Costs[i].Name, c.Costs[i].Cost, d.Sides[1].Costs[i].Cost)
-		s.same("sales of "+c.Costs[i].Name, c.Costs[i].Sales, d.Sides[1].Costs[i].Sales)
+	s.same("cost rows", strconv.Itoa(len(c.Costs)), strconv.Itoa(len(d.Alternatives[1].Costs)))
+	for i := range min(len(c.Costs), len(d.Alternatives[1].Costs)) {
+		s.same("cost of "+c.Costs[i].Name, c.Costs[i].Cost, d.Alternatives[1].Costs[i].Cost)
+		s.same("sales of "+c.Costs[i].Name, c.Costs[i].Sales, d.Alternatives[1].Costs[i].Sales)
 	}
-	s.same("a group of one, a kilogram", d.Sides[1].Totals.PerKg, d.Sides[2].Totals.PerKg)
-	s.same("a group of one, sales", d.Sides[1].Totals.Sales, d.Sides[2].Totals.Sales)
-	s.same("a group of one, value", d.Sides[1].Totals.Value, d.Sides[2].Totals.Value)
+	s.same("a group of one, a kilogram", d.Alternatives[1].Totals.PerKg, d.Alternatives[2].Totals.PerKg)
+	s.same("a group of one, sales", d.Alternatives[1].Totals.Sales, d.Alternatives[2].Totals.Sales)
+	s.same("a group of one, value", d.Alternatives[1].Totals.Value, d.Alternatives[2].Totals.Value)
 	for i, pair := range d.Pairs {
 		for name, list := range map[string][]contract.BridgeStep{"muscle": pair.ByMuscle, "cause": pair.ByCause} {
 			var steps []string
@@ -549,7 +549,7 @@ func (s *shop) agree(p atlas.Piece, id, other, supplier, cost string) {
 		Report     contract.Report
 		Comparison contract.Desk
 	}
-	ask["sides"] = ask["sides"].([]any)[:2]
+	ask["alternatives"] = ask["alternatives"].([]any)[:2]
 	s.get("POST", "/reports?format=json", map[string]any{"kind": "comparison", "comparison": ask}, &r)
 	bars := 0.0
 	for _, b := range r.Report.Bars {

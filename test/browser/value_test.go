@@ -38,7 +38,7 @@ func (s *screen) choosing(label, value string) {
 func doesItPay(t *testing.T, a *app, b *rod.Browser) {
 	s := a.show(b, "/value", 1280, 900)
 	s.until("two plans are compared", "document.querySelector('[data-test=pair-sentence]')?.innerText.includes('more than')")
-	s.choosing("Side B is", "group")
+	s.choosing("Way B is", "group")
 	s.choosing("Cut by plan", "seamed")
 	s.until("the group is there", "document.querySelector('[data-test=pair-sentence]')?.innerText.includes('× Top sirloin')")
 	// what the bridges say adds up to the sentence's figure, to a cent for each step
@@ -53,7 +53,7 @@ func doesItPay(t *testing.T, a *app, b *rod.Browser) {
 	s.until("and how much must sell", "document.querySelectorAll('[data-test=sell] tbody tr').length > 2")
 	s.put("input[aria-label='Price of the block']", "20")
 	s.enter()
-	s.until("a dear block leaves less", "[...document.querySelectorAll('[data-test=sides] tbody tr')].every(r => r.innerText.includes('€20.00'))")
+	s.until("a dear block leaves less", "[...document.querySelectorAll('[data-test=alternatives] tbody tr')].every(r => r.innerText.includes('€20.00'))")
 	s.put("input[aria-label='Price of the block']", "x")
 	s.enter()
 	s.until("a price that is none is told at its field", "[...document.querySelectorAll('[role=alert]')].some(e => e.innerText.includes('number'))")

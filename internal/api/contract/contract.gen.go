@@ -17,6 +17,84 @@ import (
 	openapi_types "github.com/oapi-codegen/runtime/types"
 )
 
+// Defines values for AlternativeKind.
+const (
+	AlternativeKindGroup AlternativeKind = "group"
+	AlternativeKindPiece AlternativeKind = "piece"
+	AlternativeKindPlan  AlternativeKind = "plan"
+)
+
+// Valid indicates whether the value is a known member of the AlternativeKind enum.
+func (e AlternativeKind) Valid() bool {
+	switch e {
+	case AlternativeKindGroup:
+		return true
+	case AlternativeKindPiece:
+		return true
+	case AlternativeKindPlan:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for AlternativePickKind.
+const (
+	AlternativePickKindGroup AlternativePickKind = "group"
+	AlternativePickKindPiece AlternativePickKind = "piece"
+	AlternativePickKindPlan  AlternativePickKind = "plan"
+)
+
+// Valid indicates whether the value is a known member of the AlternativePickKind enum.
+func (e AlternativePickKind) Valid() bool {
+	switch e {
+	case AlternativePickKindGroup:
+		return true
+	case AlternativePickKindPiece:
+		return true
+	case AlternativePickKindPlan:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for AlternativePickWeightUnit.
+const (
+	AlternativePickWeightUnitKg AlternativePickWeightUnit = "kg"
+	AlternativePickWeightUnitLb AlternativePickWeightUnit = "lb"
+)
+
+// Valid indicates whether the value is a known member of the AlternativePickWeightUnit enum.
+func (e AlternativePickWeightUnit) Valid() bool {
+	switch e {
+	case AlternativePickWeightUnitKg:
+		return true
+	case AlternativePickWeightUnitLb:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for AssessorPlaceFlag.
+const (
+	Contrary AssessorPlaceFlag = "contrary"
+	Flat     AssessorPlaceFlag = "flat"
+)
+
+// Valid indicates whether the value is a known member of the AssessorPlaceFlag enum.
+func (e AssessorPlaceFlag) Valid() bool {
+	switch e {
+	case Contrary:
+		return true
+	case Flat:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for BalanceVerdict.
 const (
 	Balanced BalanceVerdict = "balanced"
@@ -443,27 +521,6 @@ func (e DeskRequestMethod) Valid() bool {
 	}
 }
 
-// Defines values for DeskSideKind.
-const (
-	DeskSideKindGroup DeskSideKind = "group"
-	DeskSideKindPiece DeskSideKind = "piece"
-	DeskSideKindPlan  DeskSideKind = "plan"
-)
-
-// Valid indicates whether the value is a known member of the DeskSideKind enum.
-func (e DeskSideKind) Valid() bool {
-	switch e {
-	case DeskSideKindGroup:
-		return true
-	case DeskSideKindPiece:
-		return true
-	case DeskSideKindPlan:
-		return true
-	default:
-		return false
-	}
-}
-
 // Defines values for DeskTurnKind.
 const (
 	DeskTurnKindLabourRate DeskTurnKind = "labour_rate"
@@ -482,24 +539,6 @@ func (e DeskTurnKind) Valid() bool {
 	case DeskTurnKindPrice:
 		return true
 	case DeskTurnKindYield:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for EaterPlaceFlag.
-const (
-	Against EaterPlaceFlag = "against"
-	Flat    EaterPlaceFlag = "flat"
-)
-
-// Valid indicates whether the value is a known member of the EaterPlaceFlag enum.
-func (e EaterPlaceFlag) Valid() bool {
-	switch e {
-	case Against:
-		return true
-	case Flat:
 		return true
 	default:
 		return false
@@ -1361,45 +1400,6 @@ func (e ShopWeightUnit) Valid() bool {
 	}
 }
 
-// Defines values for SidePickKind.
-const (
-	SidePickKindGroup SidePickKind = "group"
-	SidePickKindPiece SidePickKind = "piece"
-	SidePickKindPlan  SidePickKind = "plan"
-)
-
-// Valid indicates whether the value is a known member of the SidePickKind enum.
-func (e SidePickKind) Valid() bool {
-	switch e {
-	case SidePickKindGroup:
-		return true
-	case SidePickKindPiece:
-		return true
-	case SidePickKindPlan:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for SidePickWeightUnit.
-const (
-	SidePickWeightUnitKg SidePickWeightUnit = "kg"
-	SidePickWeightUnitLb SidePickWeightUnit = "lb"
-)
-
-// Valid indicates whether the value is a known member of the SidePickWeightUnit enum.
-func (e SidePickWeightUnit) Valid() bool {
-	switch e {
-	case SidePickWeightUnitKg:
-		return true
-	case SidePickWeightUnitLb:
-		return true
-	default:
-		return false
-	}
-}
-
 // Defines values for TastingState.
 const (
 	TastingStateClosed TastingState = "closed"
@@ -1552,6 +1552,81 @@ type Ageing struct {
 	// Today Days since slaughter
 	Today int `json:"today"`
 }
+
+// Alternative defines model for Alternative.
+type Alternative struct {
+	AtlasId    string          `json:"atlas_id"`
+	CostFactor *float64        `json:"cost_factor,omitempty"`
+	Costs      []CostRow       `json:"costs"`
+	Kind       AlternativeKind `json:"kind"`
+
+	// MaxBlockPrice The most that a kg of block is worth cut so
+	MaxBlockPrice   string        `json:"max_block_price"`
+	Minutes         float64       `json:"minutes"`
+	Muscles         []CostRow     `json:"muscles"`
+	Name            string        `json:"name"`
+	Piece           string        `json:"piece"`
+	Pieces          int           `json:"pieces"`
+	Plan            string        `json:"plan"`
+	Planned         bool          `json:"planned"`
+	Priced          string        `json:"priced"`
+	Products        []DeskProduct `json:"products"`
+	SaleablePct     float64       `json:"saleable_pct"`
+	Totals          DeskTotals    `json:"totals"`
+	Unpriced        []string      `json:"unpriced"`
+	UsableCostPerKg string        `json:"usable_cost_per_kg"`
+	WeightG         float64       `json:"weight_g"`
+}
+
+// AlternativeKind defines model for Alternative.Kind.
+type AlternativeKind string
+
+// AlternativePick defines model for AlternativePick.
+type AlternativePick struct {
+	// AtlasId Of a plan or group
+	AtlasId *string `json:"atlas_id,omitempty"`
+
+	// BreakdownId Of a piece
+	BreakdownId *string             `json:"breakdown_id,omitempty"`
+	Breakdowns  *[]string           `json:"breakdowns,omitempty"`
+	Cutter      *string             `json:"cutter,omitempty"`
+	From        *string             `json:"from,omitempty"`
+	Kind        AlternativePickKind `json:"kind"`
+	Options     *map[string]string  `json:"options,omitempty"`
+	PlanId      *string             `json:"plan_id,omitempty"`
+	Supplier    *string             `json:"supplier,omitempty"`
+	To          *string             `json:"to,omitempty"`
+
+	// Weight Of a plan's piece; its usual weight when left out
+	Weight     *string                    `json:"weight,omitempty"`
+	WeightUnit *AlternativePickWeightUnit `json:"weight_unit,omitempty"`
+}
+
+// AlternativePickKind defines model for AlternativePick.Kind.
+type AlternativePickKind string
+
+// AlternativePickWeightUnit defines model for AlternativePick.WeightUnit.
+type AlternativePickWeightUnit string
+
+// AssessorPlace defines model for AssessorPlace.
+type AssessorPlace struct {
+	// Agreement Correlation with the mean of the others
+	Agreement *float64           `json:"agreement,omitempty"`
+	Flag      *AssessorPlaceFlag `json:"flag,omitempty"`
+
+	// Link For who may enter sheets
+	Link   *string `json:"link,omitempty"`
+	Mean   float64 `json:"mean"`
+	Number int     `json:"number"`
+	Order  []int   `json:"order"`
+
+	// Samples With all four marks
+	Samples int     `json:"samples"`
+	Spread  float64 `json:"spread"`
+}
+
+// AssessorPlaceFlag defines model for AssessorPlace.Flag.
+type AssessorPlaceFlag string
 
 // AtlasEntry defines model for AtlasEntry.
 type AtlasEntry struct {
@@ -1938,8 +2013,8 @@ type BestUseView struct {
 type BlindSample struct {
 	Code string `json:"code"`
 
-	// Marks What one eater gave one sample, 0–100 each; left out or null where the eater gave none
-	Marks Marks `json:"marks"`
+	// Ratings What one eater gave one sample, 0–100 each; left out or null where the eater gave none
+	Ratings Ratings `json:"ratings"`
 }
 
 // Board defines model for Board.
@@ -2337,7 +2412,7 @@ type ChosenPassword struct {
 
 // Comparison defines model for Comparison.
 type Comparison struct {
-	Against PlanForecast `json:"against"`
+	Baseline PlanForecast `json:"baseline"`
 
 	// Basis What the figures rest on
 	Basis       string       `json:"basis"`
@@ -2370,13 +2445,6 @@ type Comparison struct {
 	Today *bool `json:"today,omitempty"`
 }
 
-// Contradiction defines model for Contradiction.
-type Contradiction struct {
-	Part     string `json:"part"`
-	Product  string `json:"product"`
-	Sentence string `json:"sentence"`
-}
-
 // CookStep defines model for CookStep.
 type CookStep struct {
 	Do      string  `json:"do"`
@@ -2389,42 +2457,42 @@ type CookStep struct {
 type CookingCard struct {
 	AtlasId string `json:"atlas_id"`
 
-	// Below What is wanted is below the safe floor
-	Below bool `json:"below"`
+	// BelowSafe What is wanted is below the safe floor
+	BelowSafe bool     `json:"below_safe"`
+	Contains  []string `json:"contains"`
 
-	// CentreC After the rest
-	CentreC  float64  `json:"centre_c"`
-	Contains []string `json:"contains"`
+	// CoreC After the rest
+	CoreC float64 `json:"core_c"`
 
 	// Doneness Left out where the method has none
-	Doneness    *string    `json:"doneness,omitempty"`
-	EachG       float64    `json:"each_g"`
-	Feeds       int        `json:"feeds"`
-	FloorC      float64    `json:"floor_c"`
-	FloorWhy    string     `json:"floor_why"`
-	Grain       string     `json:"grain"`
-	Method      string     `json:"method"`
-	Minutes     float64    `json:"minutes"`
-	Muscles     []string   `json:"muscles"`
-	Name        string     `json:"name"`
-	Piece       string     `json:"piece"`
-	ProductId   string     `json:"product_id"`
-	RestMin     float64    `json:"rest_min"`
-	Sentence    string     `json:"sentence"`
-	Slice       string     `json:"slice"`
-	Steps       []CookStep `json:"steps"`
-	TakeOutC    float64    `json:"take_out_c"`
-	ThicknessMm *float64   `json:"thickness_mm,omitempty"`
+	Doneness *string `json:"doneness,omitempty"`
+
+	// DonenessChoices What one can ask for
+	DonenessChoices []DonenessChoice `json:"doneness_choices"`
+	EachG           float64          `json:"each_g"`
+	Feeds           int              `json:"feeds"`
+	Grain           string           `json:"grain"`
+	Method          string           `json:"method"`
+	MinSafeCoreC    float64          `json:"min_safe_core_c"`
+	MinSafeCoreWhy  string           `json:"min_safe_core_why"`
+	Minutes         float64          `json:"minutes"`
+	Muscles         []string         `json:"muscles"`
+	Name            string           `json:"name"`
+	Piece           string           `json:"piece"`
+	ProductId       string           `json:"product_id"`
+	RestMin         float64          `json:"rest_min"`
+	Sentence        string           `json:"sentence"`
+	Slice           string           `json:"slice"`
+	Steps           []CookStep       `json:"steps"`
+	TakeOutC        float64          `json:"take_out_c"`
+	ThicknessMm     *float64         `json:"thickness_mm,omitempty"`
 
 	// Treated Its outside has come inside - the floor is that of minced meat
 	Treated bool `json:"treated"`
 
 	// TreatedAs What it is by itself: rolled, stuffed, cubed, needled or minced; left out of a whole cut
 	TreatedAs *string `json:"treated_as,omitempty"`
-
-	// Wanted What one can ask for
-	Wanted  []DonenessChoice `json:"wanted"`
-	WeightG float64          `json:"weight_g"`
+	WeightG   float64 `json:"weight_g"`
 }
 
 // CostMethod defines model for CostMethod.
@@ -2486,15 +2554,15 @@ type Demand struct {
 
 // Desk defines model for Desk.
 type Desk struct {
-	Basis   []string     `json:"basis"`
-	Day     string       `json:"day"`
-	Market  string       `json:"market"`
-	Method  string       `json:"method"`
-	Methods []CostMethod `json:"methods"`
-	Pairs   []DeskPair   `json:"pairs"`
-	Season  string       `json:"season"`
-	Sides   []DeskSide   `json:"sides"`
-	Today   bool         `json:"today"`
+	Alternatives []Alternative `json:"alternatives"`
+	Basis        []string      `json:"basis"`
+	Day          string        `json:"day"`
+	Market       string        `json:"market"`
+	Method       string        `json:"method"`
+	Methods      []CostMethod  `json:"methods"`
+	Pairs        []DeskPair    `json:"pairs"`
+	Season       string        `json:"season"`
+	Today        bool          `json:"today"`
 }
 
 // DeskEven defines model for DeskEven.
@@ -2526,23 +2594,23 @@ type DeskLines struct {
 
 // DeskPair defines model for DeskPair.
 type DeskPair struct {
-	// A Place of the side among the sides
-	A int `json:"a"`
+	// A Place of the alternative in the list
+	A              int          `json:"a"`
+	B              int          `json:"b"`
+	ByCause        []BridgeStep `json:"by_cause"`
+	ByMuscle       []BridgeStep `json:"by_muscle"`
+	Even           []DeskEven   `json:"even"`
+	PerCarcassSide *string      `json:"per_carcass_side,omitempty"`
+	PerHour        *string      `json:"per_hour,omitempty"`
+	PerKg          string       `json:"per_kg"`
+	PerPiece       string       `json:"per_piece"`
 
-	// AnewPerKg At the other prices
-	AnewPerKg    *string      `json:"anew_per_kg,omitempty"`
-	AnewSentence *string      `json:"anew_sentence,omitempty"`
-	B            int          `json:"b"`
-	ByCause      []BridgeStep `json:"by_cause"`
-	ByMuscle     []BridgeStep `json:"by_muscle"`
-	Even         []DeskEven   `json:"even"`
-	PerHour      *string      `json:"per_hour,omitempty"`
-	PerKg        string       `json:"per_kg"`
-	PerPiece     string       `json:"per_piece"`
-	PerSide      *string      `json:"per_side,omitempty"`
-	SellThrough  []DeskSell   `json:"sell_through"`
-	Sentence     string       `json:"sentence"`
-	Turns        []DeskTurn   `json:"turns"`
+	// RepricedPerKg At the other prices
+	RepricedPerKg    *string    `json:"repriced_per_kg,omitempty"`
+	RepricedSentence *string    `json:"repriced_sentence,omitempty"`
+	SellThrough      []DeskSell `json:"sell_through"`
+	Sentence         string     `json:"sentence"`
+	Turns            []DeskTurn `json:"turns"`
 }
 
 // DeskProduct defines model for DeskProduct.
@@ -2561,6 +2629,8 @@ type DeskProductKind string
 
 // DeskRequest defines model for DeskRequest.
 type DeskRequest struct {
+	Alternatives []AlternativePick `json:"alternatives"`
+
 	// BlockPrice What every block is taken to cost
 	BlockPrice    *string                   `json:"block_price,omitempty"`
 	BlockPricePer *DeskRequestBlockPricePer `json:"block_price_per,omitempty"`
@@ -2573,7 +2643,6 @@ type DeskRequest struct {
 	MarginPct *float64           `json:"margin_pct,omitempty"`
 	Market    *string            `json:"market,omitempty"`
 	Method    *DeskRequestMethod `json:"method,omitempty"`
-	Sides     []SidePick         `json:"sides"`
 
 	// Today All at today's prices instead of those of their day
 	Today *bool `json:"today,omitempty"`
@@ -2602,50 +2671,22 @@ type DeskSell struct {
 	SellsPct *float64 `json:"sells_pct,omitempty"`
 }
 
-// DeskSide defines model for DeskSide.
-type DeskSide struct {
-	AtlasId    string       `json:"atlas_id"`
-	CostFactor *float64     `json:"cost_factor,omitempty"`
-	Costs      []CostRow    `json:"costs"`
-	Kind       DeskSideKind `json:"kind"`
-
-	// MaxBlockPrice The most that a kg of block is worth cut so
-	MaxBlockPrice   string        `json:"max_block_price"`
-	Minutes         float64       `json:"minutes"`
-	Muscles         []CostRow     `json:"muscles"`
-	Name            string        `json:"name"`
-	Piece           string        `json:"piece"`
-	Pieces          int           `json:"pieces"`
-	Plan            string        `json:"plan"`
-	Planned         bool          `json:"planned"`
-	Priced          string        `json:"priced"`
-	Products        []DeskProduct `json:"products"`
-	SaleablePct     float64       `json:"saleable_pct"`
-	Totals          DeskTotals    `json:"totals"`
-	Unpriced        []string      `json:"unpriced"`
-	UsableCostPerKg string        `json:"usable_cost_per_kg"`
-	WeightG         float64       `json:"weight_g"`
-}
-
-// DeskSideKind defines model for DeskSide.Kind.
-type DeskSideKind string
-
 // DeskTotals defines model for DeskTotals.
 type DeskTotals struct {
-	Discard string `json:"discard"`
-	Labour  string `json:"labour"`
+	CarcassSide *string `json:"carcass_side,omitempty"`
+	Discard     string  `json:"discard"`
+	Labour      string  `json:"labour"`
 
 	// Lines For a unit of block
-	Lines     []DeskLines `json:"lines"`
-	Packaging string      `json:"packaging"`
-	PerHour   *string     `json:"per_hour,omitempty"`
-	PerKg     string      `json:"per_kg"`
-	PerPiece  string      `json:"per_piece"`
-	PerSide   *string     `json:"per_side,omitempty"`
-	Purchase  string      `json:"purchase"`
-	Sales     string      `json:"sales"`
-	SideOf    *string     `json:"side_of,omitempty"`
-	Value     string      `json:"value"`
+	Lines          []DeskLines `json:"lines"`
+	Packaging      string      `json:"packaging"`
+	PerCarcassSide *string     `json:"per_carcass_side,omitempty"`
+	PerHour        *string     `json:"per_hour,omitempty"`
+	PerKg          string      `json:"per_kg"`
+	PerPiece       string      `json:"per_piece"`
+	Purchase       string      `json:"purchase"`
+	Sales          string      `json:"sales"`
+	Value          string      `json:"value"`
 }
 
 // DeskTurn defines model for DeskTurn.
@@ -2665,8 +2706,8 @@ type DeskTurnKind string
 // DishAsked defines model for DishAsked.
 type DishAsked struct {
 	AtlasId   string   `json:"atlas_id"`
+	Diners    *int     `json:"diners,omitempty"`
 	Doneness  *string  `json:"doneness,omitempty"`
-	Eaters    *int     `json:"eaters,omitempty"`
 	ProductId string   `json:"product_id"`
 	Treated   *bool    `json:"treated,omitempty"`
 	WeightG   *float64 `json:"weight_g,omitempty"`
@@ -2674,9 +2715,9 @@ type DishAsked struct {
 
 // DonenessChoice defines model for DonenessChoice.
 type DonenessChoice struct {
-	CentreC float64 `json:"centre_c"`
-	Id      string  `json:"id"`
-	Name    string  `json:"name"`
+	CoreC float64 `json:"core_c"`
+	Id    string  `json:"id"`
+	Name  string  `json:"name"`
 }
 
 // DraftProduct defines model for DraftProduct.
@@ -2695,26 +2736,6 @@ type DraftProduct struct {
 	ThicknessMm *float64 `json:"thickness_mm,omitempty"`
 }
 
-// EaterPlace defines model for EaterPlace.
-type EaterPlace struct {
-	// Agreement Correlation with the mean of the others
-	Agreement *float64        `json:"agreement,omitempty"`
-	Flag      *EaterPlaceFlag `json:"flag,omitempty"`
-
-	// Link For who may enter sheets
-	Link   *string `json:"link,omitempty"`
-	Mean   float64 `json:"mean"`
-	Number int     `json:"number"`
-	Order  []int   `json:"order"`
-
-	// Samples With all four marks
-	Samples int     `json:"samples"`
-	Spread  float64 `json:"spread"`
-}
-
-// EaterPlaceFlag defines model for EaterPlace.Flag.
-type EaterPlaceFlag string
-
 // EatingChanged defines model for EatingChanged.
 type EatingChanged struct {
 	Moved    []GradeMoved   `json:"moved"`
@@ -2723,8 +2744,8 @@ type EatingChanged struct {
 
 // EatingSettings defines model for EatingSettings.
 type EatingSettings struct {
+	AssessorSd   float64 `json:"assessor_sd"`
 	BeefAgeing   float64 `json:"beef_ageing"`
-	EaterSd      float64 `json:"eater_sd"`
 	GivenSd      float64 `json:"given_sd"`
 	Grain        float64 `json:"grain"`
 	Hip          float64 `json:"hip"`
@@ -2801,8 +2822,8 @@ type FatCover struct {
 type FieldError struct {
 	Code    string  `json:"code"`
 	Field   string  `json:"field"`
+	Hint    *string `json:"hint,omitempty"`
 	Message string  `json:"message"`
-	WayOut  *string `json:"way_out,omitempty"`
 }
 
 // Forecast defines model for Forecast.
@@ -2890,11 +2911,11 @@ type Grade string
 
 // GradeCell defines model for GradeCell.
 type GradeCell struct {
-	Basis Basis `json:"basis"`
+	Assessors int   `json:"assessors"`
+	Basis     Basis `json:"basis"`
 
 	// Chances Percent chance of each grade
 	Chances map[string]float64 `json:"chances"`
-	Eaters  int                `json:"eaters"`
 
 	// Given The score that somebody gave
 	Given   *float64 `json:"given,omitempty"`
@@ -2914,6 +2935,13 @@ type GradeCell struct {
 	Steps *[]GradeStep `json:"steps,omitempty"`
 }
 
+// GradeConflict defines model for GradeConflict.
+type GradeConflict struct {
+	Part     string `json:"part"`
+	Product  string `json:"product"`
+	Sentence string `json:"sentence"`
+}
+
 // GradeMoved defines model for GradeMoved.
 type GradeMoved struct {
 	Became GradeCell `json:"became"`
@@ -2925,7 +2953,7 @@ type GradeMoved struct {
 
 // GradePanel defines model for GradePanel.
 type GradePanel struct {
-	Eaters    int     `json:"eaters"`
+	Assessors int     `json:"assessors"`
 	HeldOn    string  `json:"held_on"`
 	Name      string  `json:"name"`
 	Score     float64 `json:"score"`
@@ -2987,20 +3015,20 @@ type HistoryBucket struct {
 
 // HistoryPiece defines model for HistoryPiece.
 type HistoryPiece struct {
-	BreakdownId string    `json:"breakdown_id"`
-	ClosedAt    time.Time `json:"closed_at"`
-	Cutter      string    `json:"cutter"`
-	InputG      float64   `json:"input_g"`
-	LossPct     float64   `json:"loss_pct"`
-	LotNumber   string    `json:"lot_number"`
-	Minutes     float64   `json:"minutes"`
-	PerKg       float64   `json:"per_kg"`
-	Piece       string    `json:"piece"`
-	Plan        string    `json:"plan"`
-	Priced      bool      `json:"priced"`
-	SaleablePct float64   `json:"saleable_pct"`
-	Supplier    string    `json:"supplier"`
-	WorthPerKg  float64   `json:"worth_per_kg"`
+	BeforePurchasePerKg float64   `json:"before_purchase_per_kg"`
+	BreakdownId         string    `json:"breakdown_id"`
+	ClosedAt            time.Time `json:"closed_at"`
+	Cutter              string    `json:"cutter"`
+	InputG              float64   `json:"input_g"`
+	LossPct             float64   `json:"loss_pct"`
+	LotNumber           string    `json:"lot_number"`
+	Minutes             float64   `json:"minutes"`
+	PerKg               float64   `json:"per_kg"`
+	Piece               string    `json:"piece"`
+	Plan                string    `json:"plan"`
+	Priced              bool      `json:"priced"`
+	SaleablePct         float64   `json:"saleable_pct"`
+	Supplier            string    `json:"supplier"`
 }
 
 // HistoryPieces defines model for HistoryPieces.
@@ -3239,14 +3267,6 @@ type Market struct {
 	Name    string  `json:"name"`
 	TaxPct  float64 `json:"tax_pct"`
 	Version int     `json:"version"`
-}
-
-// Marks What one eater gave one sample, 0–100 each; left out or null where the eater gave none
-type Marks struct {
-	Flavour    *float64 `json:"flavour,omitempty"`
-	Juiciness  *float64 `json:"juiciness,omitempty"`
-	Overall    *float64 `json:"overall,omitempty"`
-	Tenderness *float64 `json:"tenderness,omitempty"`
 }
 
 // Me defines model for Me.
@@ -3557,10 +3577,10 @@ type NewShop struct {
 
 // NewTasting defines model for NewTasting.
 type NewTasting struct {
-	Eaters  int         `json:"eaters"`
-	HeldOn  string      `json:"held_on"`
-	Name    string      `json:"name"`
-	Samples []NewSample `json:"samples"`
+	Assessors int         `json:"assessors"`
+	HeldOn    string      `json:"held_on"`
+	Name      string      `json:"name"`
+	Samples   []NewSample `json:"samples"`
 
 	// Seed Left out or 0 for a random one
 	Seed *int64 `json:"seed,omitempty"`
@@ -3660,7 +3680,7 @@ type PairsNeeded struct {
 
 // PanelRequest defines model for PanelRequest.
 type PanelRequest struct {
-	Scores []Marks `json:"scores"`
+	Scores []Ratings `json:"scores"`
 
 	// Weights current (0.3 tenderness, 0.1 juiciness, 0.3 flavour, 0.3 overall) or older (0.4, 0.1, 0.2, 0.3); current when left out
 	Weights *string `json:"weights,omitempty"`
@@ -3844,10 +3864,10 @@ type PinSignIn struct {
 
 // Place defines model for Place.
 type Place struct {
-	Eater   int           `json:"eater"`
-	Open    bool          `json:"open"`
-	Samples []BlindSample `json:"samples"`
-	Tasting string        `json:"tasting"`
+	Assessor int           `json:"assessor"`
+	Open     bool          `json:"open"`
+	Samples  []BlindSample `json:"samples"`
+	Tasting  string        `json:"tasting"`
 }
 
 // Plan defines model for Plan.
@@ -3943,15 +3963,16 @@ type PlanDraft struct {
 
 // PlanForecast defines model for PlanForecast.
 type PlanForecast struct {
-	// Against Products that contradict the house's grades, each in a sentence
-	Against      *[]Contradiction `json:"against,omitempty"`
-	ByProductPct float64          `json:"by_product_pct"`
-	CostFactor   float64          `json:"cost_factor"`
-	LossPct      float64          `json:"loss_pct"`
-	Plan         Plan             `json:"plan"`
-	Products     []OutputRow      `json:"products"`
-	SaleablePct  float64          `json:"saleable_pct"`
-	Totals       Totals           `json:"totals"`
+	ByProductPct float64 `json:"by_product_pct"`
+	CostFactor   float64 `json:"cost_factor"`
+
+	// GradeConflicts Products that contradict the house's grades, each in a sentence
+	GradeConflicts *[]GradeConflict `json:"grade_conflicts,omitempty"`
+	LossPct        float64          `json:"loss_pct"`
+	Plan           Plan             `json:"plan"`
+	Products       []OutputRow      `json:"products"`
+	SaleablePct    float64          `json:"saleable_pct"`
+	Totals         Totals           `json:"totals"`
 
 	// Unpriced Products without a price; they count as nothing
 	Unpriced        []string `json:"unpriced"`
@@ -4148,6 +4169,14 @@ type ProbeCommand struct {
 	C float64 `json:"c"`
 }
 
+// ProbePoint defines model for ProbePoint.
+type ProbePoint struct {
+	C float64 `json:"c"`
+
+	// S Seconds since the start
+	S float64 `json:"s"`
+}
+
 // ProbeReading defines model for ProbeReading.
 type ProbeReading struct {
 	// C °C
@@ -4164,28 +4193,28 @@ type ProbeReadingStatus string
 // ProbeRun defines model for ProbeRun.
 type ProbeRun struct {
 	// Curve At most 300 points, minutes and °C
-	Curve       []CurvePoint `json:"curve"`
-	Enough      bool         `json:"enough"`
-	EnoughAtMin *float64     `json:"enough_at_min,omitempty"`
-	FloorAtMin  *float64     `json:"floor_at_min,omitempty"`
-	FloorC      float64      `json:"floor_c"`
+	Curve        []CurvePoint `json:"curve"`
+	MinCoreAtMin *float64     `json:"min_core_at_min,omitempty"`
+	MinSafeCoreC float64      `json:"min_safe_core_c"`
 
-	// MinutesAt70 What it is worth; 2 are enough
-	MinutesAt70  float64  `json:"minutes_at_70"`
-	PeakAtMin    float64  `json:"peak_at_min"`
-	PeakC        float64  `json:"peak_c"`
-	Soundings    int      `json:"soundings"`
-	TakeOutAtMin *float64 `json:"take_out_at_min,omitempty"`
-	TakeOutC     *float64 `json:"take_out_c,omitempty"`
+	// PasteurisationMinutes What it is worth; 2 are enough
+	PasteurisationMinutes float64  `json:"pasteurisation_minutes"`
+	PeakAtMin             float64  `json:"peak_at_min"`
+	PeakC                 float64  `json:"peak_c"`
+	Readings              int      `json:"readings"`
+	Safe                  bool     `json:"safe"`
+	SafeAtMin             *float64 `json:"safe_at_min,omitempty"`
+	TakeOutAtMin          *float64 `json:"take_out_at_min,omitempty"`
+	TakeOutC              *float64 `json:"take_out_c,omitempty"`
 }
 
 // ProbeSoundings defines model for ProbeSoundings.
 type ProbeSoundings struct {
-	Soundings []Sounding `json:"soundings"`
+	Readings    []ProbePoint `json:"readings"`
+	TargetCoreC float64      `json:"target_core_c"`
 
 	// Treated Minced, pierced, tenderised, rolled or stuffed
 	Treated *bool    `json:"treated,omitempty"`
-	WantedC float64  `json:"wanted_c"`
 	WeightG *float64 `json:"weight_g,omitempty"`
 }
 
@@ -4225,6 +4254,14 @@ type QuoteSource string
 
 // QuoteState defines model for Quote.State.
 type QuoteState string
+
+// Ratings What one eater gave one sample, 0–100 each; left out or null where the eater gave none
+type Ratings struct {
+	Flavour    *float64 `json:"flavour,omitempty"`
+	Juiciness  *float64 `json:"juiciness,omitempty"`
+	Overall    *float64 `json:"overall,omitempty"`
+	Tenderness *float64 `json:"tenderness,omitempty"`
+}
 
 // Readiness defines model for Readiness.
 type Readiness struct {
@@ -4380,17 +4417,17 @@ type SeamMap struct {
 
 // SeamWords defines model for SeamWords.
 type SeamWords struct {
-	Code   string `json:"code"`
-	Danger string `json:"danger"`
-
-	// Doubt What the plan makes of it contradicts the house's grades
-	Doubt       *string `json:"doubt,omitempty"`
+	Code        string  `json:"code"`
+	Danger      string  `json:"danger"`
 	DressingPct float64 `json:"dressing_pct"`
 
 	// Ends Parts of the muscle that are better kept apart
 	Ends []MuscleEnd `json:"ends"`
-	Name string      `json:"name"`
-	Tell string      `json:"tell"`
+
+	// GradeConflict What the plan makes of it contradicts the house's grades
+	GradeConflict *string `json:"grade_conflict,omitempty"`
+	Name          string  `json:"name"`
+	Tell          string  `json:"tell"`
 }
 
 // Season defines model for Season.
@@ -4516,21 +4553,21 @@ type ShearClass string
 
 // Sheet defines model for Sheet.
 type Sheet struct {
-	Code  string `json:"code"`
-	Eater int    `json:"eater"`
+	Assessor int    `json:"assessor"`
+	Code     string `json:"code"`
 
-	// Marks What one eater gave one sample, 0–100 each; left out or null where the eater gave none
-	Marks Marks `json:"marks"`
+	// Ratings What one eater gave one sample, 0–100 each; left out or null where the eater gave none
+	Ratings Ratings `json:"ratings"`
 }
 
 // SheetGiven defines model for SheetGiven.
 type SheetGiven struct {
-	Code  string `json:"code"`
-	Eater int    `json:"eater"`
+	Assessor int    `json:"assessor"`
+	Code     string `json:"code"`
 
-	// Marks What one eater gave one sample, 0–100 each; left out or null where the eater gave none
-	Marks  Marks  `json:"marks"`
-	Source string `json:"source"`
+	// Ratings What one eater gave one sample, 0–100 each; left out or null where the eater gave none
+	Ratings Ratings `json:"ratings"`
+	Source  string  `json:"source"`
 }
 
 // SheetList defines model for SheetList.
@@ -4604,45 +4641,10 @@ type ShopRef struct {
 	ShopId string `json:"shop_id"`
 }
 
-// SidePick defines model for SidePick.
-type SidePick struct {
-	// AtlasId Of a plan or group
-	AtlasId *string `json:"atlas_id,omitempty"`
-
-	// BreakdownId Of a piece
-	BreakdownId *string            `json:"breakdown_id,omitempty"`
-	Breakdowns  *[]string          `json:"breakdowns,omitempty"`
-	Cutter      *string            `json:"cutter,omitempty"`
-	From        *string            `json:"from,omitempty"`
-	Kind        SidePickKind       `json:"kind"`
-	Options     *map[string]string `json:"options,omitempty"`
-	PlanId      *string            `json:"plan_id,omitempty"`
-	Supplier    *string            `json:"supplier,omitempty"`
-	To          *string            `json:"to,omitempty"`
-
-	// Weight Of a plan's piece; its usual weight when left out
-	Weight     *string             `json:"weight,omitempty"`
-	WeightUnit *SidePickWeightUnit `json:"weight_unit,omitempty"`
-}
-
-// SidePickKind defines model for SidePick.Kind.
-type SidePickKind string
-
-// SidePickWeightUnit defines model for SidePick.WeightUnit.
-type SidePickWeightUnit string
-
 // SignIn defines model for SignIn.
 type SignIn struct {
 	Email    string `json:"email"`
 	Password string `json:"password"`
-}
-
-// Sounding defines model for Sounding.
-type Sounding struct {
-	C float64 `json:"c"`
-
-	// S Seconds since the start
-	S float64 `json:"s"`
 }
 
 // StartBatch defines model for StartBatch.
@@ -4674,20 +4676,21 @@ type TakenTemp struct {
 
 // Tasting defines model for Tasting.
 type Tasting struct {
+	Assessors int `json:"assessors"`
+
 	// Balanced The eaters are a whole number of designs
-	Balanced       bool         `json:"balanced"`
-	BalancedEaters int          `json:"balanced_eaters"`
-	Eaters         int          `json:"eaters"`
-	HeldOn         string       `json:"held_on"`
-	Id             string       `json:"id"`
-	Name           string       `json:"name"`
-	Places         []EaterPlace `json:"places"`
-	Reason         *string      `json:"reason,omitempty"`
-	Samples        []Sample     `json:"samples"`
-	Sheets         []SheetGiven `json:"sheets"`
-	State          TastingState `json:"state"`
-	Version        int          `json:"version"`
-	Weights        string       `json:"weights"`
+	Balanced          bool            `json:"balanced"`
+	BalancedAssessors int             `json:"balanced_assessors"`
+	HeldOn            string          `json:"held_on"`
+	Id                string          `json:"id"`
+	Name              string          `json:"name"`
+	Places            []AssessorPlace `json:"places"`
+	Reason            *string         `json:"reason,omitempty"`
+	Samples           []Sample        `json:"samples"`
+	Sheets            []SheetGiven    `json:"sheets"`
+	State             TastingState    `json:"state"`
+	Version           int             `json:"version"`
+	Weights           string          `json:"weights"`
 }
 
 // TastingState defines model for Tasting.State.
@@ -4695,10 +4698,10 @@ type TastingState string
 
 // TastingCard defines model for TastingCard.
 type TastingCard struct {
-	Eaters int    `json:"eaters"`
-	HeldOn string `json:"held_on"`
-	Id     string `json:"id"`
-	Name   string `json:"name"`
+	Assessors int    `json:"assessors"`
+	HeldOn    string `json:"held_on"`
+	Id        string `json:"id"`
+	Name      string `json:"name"`
 
 	// Reason Why it is void
 	Reason  *string          `json:"reason,omitempty"`
@@ -4806,6 +4809,15 @@ type Trial struct {
 // TrialState defines model for Trial.State.
 type TrialState string
 
+// TrialArm defines model for TrialArm.
+type TrialArm struct {
+	Closed bool `json:"closed"`
+
+	// PerKg Value a kilogram at the prices of its day
+	PerKg *float64  `json:"per_kg,omitempty"`
+	Piece PieceCard `json:"piece"`
+}
+
 // TrialCard defines model for TrialCard.
 type TrialCard struct {
 	AtlasId string         `json:"atlas_id"`
@@ -4834,9 +4846,9 @@ type TrialMuscle struct {
 
 // TrialPair defines model for TrialPair.
 type TrialPair struct {
-	A        TrialSide `json:"a"`
-	B        TrialSide `json:"b"`
-	Complete bool      `json:"complete"`
+	A        TrialArm `json:"a"`
+	B        TrialArm `json:"b"`
+	Complete bool     `json:"complete"`
 
 	// Difference b − a
 	Difference *float64 `json:"difference,omitempty"`
@@ -4878,15 +4890,6 @@ type TrialResult struct {
 
 	// Verdict "real", "not yet sure", "no" (nothing varies and nothing differs) or "too few to tell"
 	Verdict string `json:"verdict"`
-}
-
-// TrialSide defines model for TrialSide.
-type TrialSide struct {
-	Closed bool `json:"closed"`
-
-	// PerKg Value a kilogram at the prices of its day
-	PerKg *float64  `json:"per_kg,omitempty"`
-	Piece PieceCard `json:"piece"`
 }
 
 // Voiding defines model for Voiding.
@@ -4952,6 +4955,9 @@ type Yields struct {
 	Sentence string     `json:"sentence"`
 }
 
+// AssessorLink defines model for AssessorLink.
+type AssessorLink = string
+
 // AtlasId defines model for AtlasId.
 type AtlasId = string
 
@@ -4984,9 +4990,6 @@ type BreakdownId = string
 
 // CarcassId defines model for CarcassId.
 type CarcassId = string
-
-// EaterLink defines model for EaterLink.
-type EaterLink = string
 
 // LotId defines model for LotId.
 type LotId = string
@@ -5070,8 +5073,8 @@ type ListAuditParams struct {
 	// After What the page before gave as next
 	After *string `form:"after,omitempty" json:"after,omitempty"`
 
-	// Most Rows at most; 50 when left out
-	Most *int `form:"most,omitempty" json:"most,omitempty"`
+	// Limit Rows at most; 50 when left out
+	Limit *int `form:"limit,omitempty" json:"limit,omitempty"`
 }
 
 // ExportAuditParams defines parameters for ExportAudit.
@@ -5134,8 +5137,8 @@ type GetBoardParams struct {
 
 // GetComparisonParams defines parameters for GetComparison.
 type GetComparisonParams struct {
-	// Against Plan id; the traditional plan when left out
-	Against *string `form:"against,omitempty" json:"against,omitempty"`
+	// Baseline Plan id; the traditional plan when left out
+	Baseline *string `form:"baseline,omitempty" json:"baseline,omitempty"`
 
 	// Today At today's prices and rates instead of those of its day
 	Today *bool `form:"today,omitempty" json:"today,omitempty"`
@@ -5147,7 +5150,7 @@ type GetComparisonParams struct {
 // GetCookingCardParams defines parameters for GetCookingCard.
 type GetCookingCardParams struct {
 	Doneness *string  `form:"doneness,omitempty" json:"doneness,omitempty"`
-	Eaters   *int     `form:"eaters,omitempty" json:"eaters,omitempty"`
+	Diners   *int     `form:"diners,omitempty" json:"diners,omitempty"`
 	WeightG  *float64 `form:"weight_g,omitempty" json:"weight_g,omitempty"`
 
 	// Treated Pierced, tenderised, rolled or stuffed
@@ -5163,7 +5166,7 @@ type GetCookingCardParams struct {
 // GetCookingCardPdfParams defines parameters for GetCookingCardPdf.
 type GetCookingCardPdfParams struct {
 	Doneness *string  `form:"doneness,omitempty" json:"doneness,omitempty"`
-	Eaters   *int     `form:"eaters,omitempty" json:"eaters,omitempty"`
+	Diners   *int     `form:"diners,omitempty" json:"diners,omitempty"`
 	WeightG  *float64 `form:"weight_g,omitempty" json:"weight_g,omitempty"`
 
 	// Treated Pierced, tenderised, rolled or stuffed
@@ -5178,9 +5181,9 @@ type GetCookingCardPdfParams struct {
 
 // ImportProbeParams defines parameters for ImportProbe.
 type ImportProbeParams struct {
-	WantedC float64  `form:"wanted_c" json:"wanted_c"`
-	WeightG *float64 `form:"weight_g,omitempty" json:"weight_g,omitempty"`
-	Treated *bool    `form:"treated,omitempty" json:"treated,omitempty"`
+	TargetCoreC float64  `form:"target_core_c" json:"target_core_c"`
+	WeightG     *float64 `form:"weight_g,omitempty" json:"weight_g,omitempty"`
+	Treated     *bool    `form:"treated,omitempty" json:"treated,omitempty"`
 }
 
 // ImportGivenParams defines parameters for ImportGiven.
@@ -5200,7 +5203,7 @@ type GetHistoryParams struct {
 	// By week, month, piece, plan, cutter or supplier
 	By *string `form:"by,omitempty" json:"by,omitempty"`
 
-	// Measure yield, value, worth, minutes or loss
+	// Measure yield, value, before_purchase, minutes or loss
 	Measure *string `form:"measure,omitempty" json:"measure,omitempty"`
 
 	// AtlasId Kind of piece
@@ -5364,8 +5367,8 @@ type CalcYieldGradeJSONRequestBody = YieldGradeRequest
 // CarcassValueJSONRequestBody defines body for CarcassValue for application/json ContentType.
 type CarcassValueJSONRequestBody = CarcassRequest
 
-// CompareSidesJSONRequestBody defines body for CompareSides for application/json ContentType.
-type CompareSidesJSONRequestBody = DeskRequest
+// CompareAlternativesJSONRequestBody defines body for CompareAlternatives for application/json ContentType.
+type CompareAlternativesJSONRequestBody = DeskRequest
 
 // ReadProbeJSONRequestBody defines body for ReadProbe for application/json ContentType.
 type ReadProbeJSONRequestBody = ProbeSoundings
@@ -5479,7 +5482,7 @@ type SaveShopJSONRequestBody = Settings
 type AddShopJSONRequestBody = NewShop
 
 // MarkSampleJSONRequestBody defines body for MarkSample for application/json ContentType.
-type MarkSampleJSONRequestBody = Marks
+type MarkSampleJSONRequestBody = Ratings
 
 // PlanTastingJSONRequestBody defines body for PlanTasting for application/json ContentType.
 type PlanTastingJSONRequestBody = NewTasting
@@ -5627,16 +5630,16 @@ type ServerInterface interface {
 	// CarcassValue Assemble a side or a whole lamb from a plan for each piece, per head, a week and a year
 	// (POST /carcasses/{carcass_id}/value)
 	CarcassValue(ctx *echo.Context, carcassId CarcassId) error
-	// CompareSides Lay two or more of plan, recorded piece and group of pieces beside each other
+	// CompareAlternatives Lay two or more of plan, recorded piece and group of pieces beside each other
 	// (POST /comparisons)
-	CompareSides(ctx *echo.Context) error
+	CompareAlternatives(ctx *echo.Context) error
 	// GetCookingCard How a cut is cooked, for whoever eats it; no account
 	// (GET /cook/{atlas_id}/{product_id})
 	GetCookingCard(ctx *echo.Context, atlasId AtlasId, productId ProductId, params GetCookingCardParams) error
 	// GetCookingCardPdf The cooking card to print; no account
 	// (GET /cook/{atlas_id}/{product_id}/card.pdf)
 	GetCookingCardPdf(ctx *echo.Context, atlasId AtlasId, productId ProductId, params GetCookingCardPdfParams) error
-	// ReadProbe What the soundings of a probe say against 70 °C for 2 minutes and the safe floor
+	// ReadProbe What the readings of a probe say against 70 °C for 2 minutes and the safe floor
 	// (POST /cooking/probe)
 	ReadProbe(ctx *echo.Context) error
 	// ImportProbe The same of a probe's log as CSV or XLSX of at most 2 MiB: a time (clock, moment, seconds or minutes) and a temperature
@@ -5854,17 +5857,17 @@ type ServerInterface interface {
 	AddShop(ctx *echo.Context) error
 	// GetPlace An eater's score page; no account, the link is on the sheet
 	// (GET /taste/{link})
-	GetPlace(ctx *echo.Context, link EaterLink) error
+	GetPlace(ctx *echo.Context, link AssessorLink) error
 	// MarkSample What an eater gives a sample; sent again it is corrected
 	// (PUT /taste/{link}/{code})
-	MarkSample(ctx *echo.Context, link EaterLink, code SampleCode) error
+	MarkSample(ctx *echo.Context, link AssessorLink, code SampleCode) error
 	// ListTastings Tastings, latest first
 	// (GET /tastings)
 	ListTastings(ctx *echo.Context) error
 	// PlanTasting Plan a tasting; each eater gets an order by a Williams design, and a link
 	// (POST /tastings)
 	PlanTasting(ctx *echo.Context) error
-	// GetTasting A tasting with its samples, eaters, sheets and results
+	// GetTasting A tasting with its samples, assessors, sheets and results
 	// (GET /tastings/{tasting_id})
 	GetTasting(ctx *echo.Context, tastingId TastingId) error
 	// ChangeTasting Change its name, day or state. Only closed ones count for the grades
@@ -5885,7 +5888,7 @@ type ServerInterface interface {
 	// EnterSheets Type paper sheets in; a sheet that is there already is corrected. All or none
 	// (PUT /tastings/{tasting_id}/sheets)
 	EnterSheets(ctx *echo.Context, tastingId TastingId) error
-	// GetScoreSheets Score sheets to print, one for each eater: open lines, blind codes, the code of the eater's page
+	// GetScoreSheets Score sheets to print, one for each assessor: open lines, blind codes, the code of the eater's page
 	// (GET /tastings/{tasting_id}/sheets.pdf)
 	GetScoreSheets(ctx *echo.Context, tastingId TastingId) error
 	// ListTokens The tokens of the shop, without their secrets
@@ -6042,11 +6045,11 @@ func (w *ServerInterfaceWrapper) ListAudit(ctx *echo.Context) error {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter after: %s", err))
 	}
 
-	// ------------- Optional query parameter "most" -------------
+	// ------------- Optional query parameter "limit" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "most", ctx.QueryParams(), &params.Most, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "limit", ctx.QueryParams(), &params.Limit, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
-		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter most: %s", err))
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter limit: %s", err))
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -6457,11 +6460,11 @@ func (w *ServerInterfaceWrapper) GetComparison(ctx *echo.Context) error {
 
 	// Parameter object where we will unmarshal all parameters from the context
 	var params GetComparisonParams
-	// ------------- Optional query parameter "against" -------------
+	// ------------- Optional query parameter "baseline" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "against", ctx.QueryParams(), &params.Against, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "baseline", ctx.QueryParams(), &params.Baseline, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
-		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter against: %s", err))
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter baseline: %s", err))
 	}
 
 	// ------------- Optional query parameter "today" -------------
@@ -6682,12 +6685,12 @@ func (w *ServerInterfaceWrapper) CarcassValue(ctx *echo.Context) error {
 	return err
 }
 
-// CompareSides converts echo context to params.
-func (w *ServerInterfaceWrapper) CompareSides(ctx *echo.Context) error {
+// CompareAlternatives converts echo context to params.
+func (w *ServerInterfaceWrapper) CompareAlternatives(ctx *echo.Context) error {
 	var err error
 
 	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.CompareSides(ctx)
+	err = w.Handler.CompareAlternatives(ctx)
 	return err
 }
 
@@ -6719,11 +6722,11 @@ func (w *ServerInterfaceWrapper) GetCookingCard(ctx *echo.Context) error {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter doneness: %s", err))
 	}
 
-	// ------------- Optional query parameter "eaters" -------------
+	// ------------- Optional query parameter "diners" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "eaters", ctx.QueryParams(), &params.Eaters, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "diners", ctx.QueryParams(), &params.Diners, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
-		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter eaters: %s", err))
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter diners: %s", err))
 	}
 
 	// ------------- Optional query parameter "weight_g" -------------
@@ -6787,11 +6790,11 @@ func (w *ServerInterfaceWrapper) GetCookingCardPdf(ctx *echo.Context) error {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter doneness: %s", err))
 	}
 
-	// ------------- Optional query parameter "eaters" -------------
+	// ------------- Optional query parameter "diners" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "eaters", ctx.QueryParams(), &params.Eaters, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "diners", ctx.QueryParams(), &params.Diners, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
-		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter eaters: %s", err))
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter diners: %s", err))
 	}
 
 	// ------------- Optional query parameter "weight_g" -------------
@@ -6842,11 +6845,11 @@ func (w *ServerInterfaceWrapper) ImportProbe(ctx *echo.Context) error {
 
 	// Parameter object where we will unmarshal all parameters from the context
 	var params ImportProbeParams
-	// ------------- Required query parameter "wanted_c" -------------
+	// ------------- Required query parameter "target_core_c" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "wanted_c", ctx.QueryParams(), &params.WantedC, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "target_core_c", ctx.QueryParams(), &params.TargetCoreC, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
 	if err != nil {
-		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter wanted_c: %s", err))
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter target_core_c: %s", err))
 	}
 
 	// ------------- Optional query parameter "weight_g" -------------
@@ -7940,7 +7943,7 @@ func (w *ServerInterfaceWrapper) AddShop(ctx *echo.Context) error {
 func (w *ServerInterfaceWrapper) GetPlace(ctx *echo.Context) error {
 	var err error
 	// ------------- Path parameter "link" -------------
-	var link EaterLink
+	var link AssessorLink
 
 	err = runtime.BindStyledParameterWithOptions("simple", "link", ctx.Param("link"), &link, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
@@ -7956,7 +7959,7 @@ func (w *ServerInterfaceWrapper) GetPlace(ctx *echo.Context) error {
 func (w *ServerInterfaceWrapper) MarkSample(ctx *echo.Context) error {
 	var err error
 	// ------------- Path parameter "link" -------------
-	var link EaterLink
+	var link AssessorLink
 
 	err = runtime.BindStyledParameterWithOptions("simple", "link", ctx.Param("link"), &link, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
@@ -8433,7 +8436,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/demands", wrapper.ListDemands, options.OperationMiddlewares["listDemands"]...)
 	router.PUT(options.BaseURL+"/demands", wrapper.SetDemand, options.OperationMiddlewares["setDemand"]...)
 	router.POST(options.BaseURL+"/prices/feed", wrapper.ReadFeed, options.OperationMiddlewares["readFeed"]...)
-	router.POST(options.BaseURL+"/comparisons", wrapper.CompareSides, options.OperationMiddlewares["compareSides"]...)
+	router.POST(options.BaseURL+"/comparisons", wrapper.CompareAlternatives, options.OperationMiddlewares["compareAlternatives"]...)
 	router.GET(options.BaseURL+"/history", wrapper.GetHistory, options.OperationMiddlewares["getHistory"]...)
 	router.GET(options.BaseURL+"/history/pieces", wrapper.ListHistoryPieces, options.OperationMiddlewares["listHistoryPieces"]...)
 	router.POST(options.BaseURL+"/carcasses/:carcass_id/value", wrapper.CarcassValue, options.OperationMiddlewares["carcassValue"]...)
@@ -10199,17 +10202,17 @@ func (response CarcassValuedefaultApplicationProblemPlusJSONResponse) VisitCarca
 	return err
 }
 
-type CompareSidesRequestObject struct {
-	Body *CompareSidesJSONRequestBody
+type CompareAlternativesRequestObject struct {
+	Body *CompareAlternativesJSONRequestBody
 }
 
-type CompareSidesResponseObject interface {
-	VisitCompareSidesResponse(w http.ResponseWriter) error
+type CompareAlternativesResponseObject interface {
+	VisitCompareAlternativesResponse(w http.ResponseWriter) error
 }
 
-type CompareSides200JSONResponse Desk
+type CompareAlternatives200JSONResponse Desk
 
-func (response CompareSides200JSONResponse) VisitCompareSidesResponse(w http.ResponseWriter) error {
+func (response CompareAlternatives200JSONResponse) VisitCompareAlternativesResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -10221,12 +10224,12 @@ func (response CompareSides200JSONResponse) VisitCompareSidesResponse(w http.Res
 	return err
 }
 
-type CompareSidesdefaultApplicationProblemPlusJSONResponse struct {
+type CompareAlternativesdefaultApplicationProblemPlusJSONResponse struct {
 	Body       Problem
 	StatusCode int
 }
 
-func (response CompareSidesdefaultApplicationProblemPlusJSONResponse) VisitCompareSidesResponse(w http.ResponseWriter) error {
+func (response CompareAlternativesdefaultApplicationProblemPlusJSONResponse) VisitCompareAlternativesResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -13036,7 +13039,7 @@ func (response AddShopdefaultApplicationProblemPlusJSONResponse) VisitAddShopRes
 }
 
 type GetPlaceRequestObject struct {
-	Link EaterLink `json:"link"`
+	Link AssessorLink `json:"link"`
 }
 
 type GetPlaceResponseObject interface {
@@ -13075,8 +13078,8 @@ func (response GetPlacedefaultApplicationProblemPlusJSONResponse) VisitGetPlaceR
 }
 
 type MarkSampleRequestObject struct {
-	Link EaterLink  `json:"link"`
-	Code SampleCode `json:"code"`
+	Link AssessorLink `json:"link"`
+	Code SampleCode   `json:"code"`
 	Body *MarkSampleJSONRequestBody
 }
 
@@ -13958,16 +13961,16 @@ type StrictServerInterface interface {
 	// CarcassValue Assemble a side or a whole lamb from a plan for each piece, per head, a week and a year
 	// (POST /carcasses/{carcass_id}/value)
 	CarcassValue(ctx context.Context, request CarcassValueRequestObject) (CarcassValueResponseObject, error)
-	// CompareSides Lay two or more of plan, recorded piece and group of pieces beside each other
+	// CompareAlternatives Lay two or more of plan, recorded piece and group of pieces beside each other
 	// (POST /comparisons)
-	CompareSides(ctx context.Context, request CompareSidesRequestObject) (CompareSidesResponseObject, error)
+	CompareAlternatives(ctx context.Context, request CompareAlternativesRequestObject) (CompareAlternativesResponseObject, error)
 	// GetCookingCard How a cut is cooked, for whoever eats it; no account
 	// (GET /cook/{atlas_id}/{product_id})
 	GetCookingCard(ctx context.Context, request GetCookingCardRequestObject) (GetCookingCardResponseObject, error)
 	// GetCookingCardPdf The cooking card to print; no account
 	// (GET /cook/{atlas_id}/{product_id}/card.pdf)
 	GetCookingCardPdf(ctx context.Context, request GetCookingCardPdfRequestObject) (GetCookingCardPdfResponseObject, error)
-	// ReadProbe What the soundings of a probe say against 70 °C for 2 minutes and the safe floor
+	// ReadProbe What the readings of a probe say against 70 °C for 2 minutes and the safe floor
 	// (POST /cooking/probe)
 	ReadProbe(ctx context.Context, request ReadProbeRequestObject) (ReadProbeResponseObject, error)
 	// ImportProbe The same of a probe's log as CSV or XLSX of at most 2 MiB: a time (clock, moment, seconds or minutes) and a temperature
@@ -14195,7 +14198,7 @@ type StrictServerInterface interface {
 	// PlanTasting Plan a tasting; each eater gets an order by a Williams design, and a link
 	// (POST /tastings)
 	PlanTasting(ctx context.Context, request PlanTastingRequestObject) (PlanTastingResponseObject, error)
-	// GetTasting A tasting with its samples, eaters, sheets and results
+	// GetTasting A tasting with its samples, assessors, sheets and results
 	// (GET /tastings/{tasting_id})
 	GetTasting(ctx context.Context, request GetTastingRequestObject) (GetTastingResponseObject, error)
 	// ChangeTasting Change its name, day or state. Only closed ones count for the grades
@@ -14216,7 +14219,7 @@ type StrictServerInterface interface {
 	// EnterSheets Type paper sheets in; a sheet that is there already is corrected. All or none
 	// (PUT /tastings/{tasting_id}/sheets)
 	EnterSheets(ctx context.Context, request EnterSheetsRequestObject) (EnterSheetsResponseObject, error)
-	// GetScoreSheets Score sheets to print, one for each eater: open lines, blind codes, the code of the eater's page
+	// GetScoreSheets Score sheets to print, one for each assessor: open lines, blind codes, the code of the eater's page
 	// (GET /tastings/{tasting_id}/sheets.pdf)
 	GetScoreSheets(ctx context.Context, request GetScoreSheetsRequestObject) (GetScoreSheetsResponseObject, error)
 	// ListTokens The tokens of the shop, without their secrets
@@ -15651,11 +15654,11 @@ func (sh *strictHandler) CarcassValue(ctx *echo.Context, carcassId CarcassId) er
 	return nil
 }
 
-// CompareSides operation middleware
-func (sh *strictHandler) CompareSides(ctx *echo.Context) error {
-	var request CompareSidesRequestObject
+// CompareAlternatives operation middleware
+func (sh *strictHandler) CompareAlternatives(ctx *echo.Context) error {
+	var request CompareAlternativesRequestObject
 
-	var body CompareSidesJSONRequestBody
+	var body CompareAlternativesJSONRequestBody
 	var err error
 	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
 		// A request validator built on kin-openapi's openapi3filter with
@@ -15679,18 +15682,18 @@ func (sh *strictHandler) CompareSides(ctx *echo.Context) error {
 	request.Body = &body
 
 	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.CompareSides(ctx.Request().Context(), request.(CompareSidesRequestObject))
+		return sh.ssi.CompareAlternatives(ctx.Request().Context(), request.(CompareAlternativesRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "CompareSides")
+		handler = middleware(handler, "CompareAlternatives")
 	}
 
 	response, err := handler(ctx, request)
 
 	if err != nil {
 		return err
-	} else if validResponse, ok := response.(CompareSidesResponseObject); ok {
-		return validResponse.VisitCompareSidesResponse(ctx.Response())
+	} else if validResponse, ok := response.(CompareAlternativesResponseObject); ok {
+		return validResponse.VisitCompareAlternativesResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -18341,7 +18344,7 @@ func (sh *strictHandler) AddShop(ctx *echo.Context) error {
 }
 
 // GetPlace operation middleware
-func (sh *strictHandler) GetPlace(ctx *echo.Context, link EaterLink) error {
+func (sh *strictHandler) GetPlace(ctx *echo.Context, link AssessorLink) error {
 	var request GetPlaceRequestObject
 
 	request.Link = link
@@ -18366,7 +18369,7 @@ func (sh *strictHandler) GetPlace(ctx *echo.Context, link EaterLink) error {
 }
 
 // MarkSample operation middleware
-func (sh *strictHandler) MarkSample(ctx *echo.Context, link EaterLink, code SampleCode) error {
+func (sh *strictHandler) MarkSample(ctx *echo.Context, link AssessorLink, code SampleCode) error {
 	var request MarkSampleRequestObject
 
 	request.Link = link

@@ -109,7 +109,7 @@ func Of(p atlas.Piece, pr atlas.Product, a CardRequest) (Card, error) {
 		faults.Add("doneness", fault.New("", "unknown", "is not a doneness", "Choose one of the list."))
 	}
 	if a.Diners < 0 || a.Diners > 500 {
-		faults.Add("eaters", fault.New("", "out_of_range", "must be from 1 to 500", ""))
+		faults.Add("diners", fault.New("", "out_of_range", "must be from 1 to 500", ""))
 	}
 	if a.WeightG != 0 && !(a.WeightG >= 10 && a.WeightG <= 50_000) {
 		faults.Add("weight_g", fault.New("", "out_of_range", "must be from 10 g to 50 kg", "Check the unit."))

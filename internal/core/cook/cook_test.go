@@ -138,7 +138,7 @@ func TestStuffedShoulderAndPortions(t *testing.T) {
 	if c, _ := Of(p, pr, CardRequest{Diners: 4}); c.WeightG != 900 || c.Feeds != 4 {
 		t.Errorf("steaks for four: %g g feeds %d", c.WeightG, c.Feeds)
 	}
-	for field, a := range map[string]CardRequest{"doneness": {Doneness: "blue"}, "eaters": {Diners: -1}, "weight_g": {WeightG: 1}, "allergens": {Allergens: []string{"love"}}} {
+	for field, a := range map[string]CardRequest{"doneness": {Doneness: "blue"}, "diners": {Diners: -1}, "weight_g": {WeightG: 1}, "allergens": {Allergens: []string{"love"}}} {
 		if _, err := Of(p, pr, a); len(fault.Of(err)) != 1 || fault.Of(err)[0].Field != field {
 			t.Errorf("%s: %v", field, err)
 		}

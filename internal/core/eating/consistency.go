@@ -12,7 +12,7 @@ type Assessor struct {
 	Mean      float64 // of them
 	SD        float64 // standard deviation of them; 0 with fewer than two
 	Agreement float64 // correlation with the mean of the others over the same samples; NaN where it cannot be told
-	Flag      string  // empty, "flat" (hardly tells samples apart) or "against" (ranks them against the others)
+	Flag      string  // empty, "flat" (hardly tells samples apart) or "contrary" (ranks them against the others)
 }
 
 // How few samples still say something of an eater, and what is flagged. Common practice, no source.
@@ -57,7 +57,7 @@ func Consistency(scores [][]float64) []Assessor {
 		case x.SD < flatSpread:
 			x.Flag = "flat"
 		case x.Agreement < against:
-			x.Flag = "against"
+			x.Flag = "contrary"
 		}
 		out[e] = x
 	}

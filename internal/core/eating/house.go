@@ -117,12 +117,12 @@ func (h House) Estimate(m atlas.Muscle, method string, f Facts) (Score, []Part, 
 
 // WithPanel updates a score by what a panel found: normal–normal shrinkage. The panel's mean of n eaters has the standard deviation EaterSD/√n;
 // the two are weighed by their precisions.
-func (h House) WithPanel(prior Score, panel float64, eaters int) Score {
-	if eaters <= 0 {
+func (h House) WithPanel(prior Score, panel float64, assessors int) Score {
+	if assessors <= 0 {
 		return prior
 	}
-	known, found := 1/(prior.SD*prior.SD), float64(eaters)/(h.AssessorSD*h.AssessorSD)
-	return Score{Method: prior.Method, Mean: (prior.Mean*known + panel*found) / (known + found), SD: math.Sqrt(1 / (known + found)), Basis: "measured", Assessors: prior.Assessors + eaters}
+	known, found := 1/(prior.SD*prior.SD), float64(assessors)/(h.AssessorSD*h.AssessorSD)
+	return Score{Method: prior.Method, Mean: (prior.Mean*known + panel*found) / (known + found), SD: math.Sqrt(1 / (known + found)), Basis: "measured", Assessors: prior.Assessors + assessors}
 }
 
 // WithExternal updates a score by one that a supplier or programme gave, weighed by the precisions likewise.

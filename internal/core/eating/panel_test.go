@@ -221,10 +221,10 @@ func TestShearClasses(t *testing.T) {
 
 // Worked by hand: of five samples, two eaters mark 10, 20, 30, 40, 50; one the other way about; one all alike. Beside the mean of the others the
 // first two agree, the third is against, the fourth tells nothing apart. Who is flagged stays in.
-func TestEatersAreFlaggedNotDropped(t *testing.T) {
+func TestAssessorsAreFlaggedNotDropped(t *testing.T) {
 	up, down, flat := []float64{10, 20, 30, 40, 50}, []float64{50, 40, 30, 20, 10}, []float64{30, 31, 30, 31, 30}
 	got := Consistency([][]float64{up, up, down, flat, {10, math.NaN(), math.NaN(), math.NaN(), 50}})
-	for i, want := range []string{"", "", "against", "flat", ""} {
+	for i, want := range []string{"", "", "contrary", "flat", ""} {
 		if got[i].Flag != want {
 			t.Errorf("eater %d is %q, want %q: %+v", i+1, got[i].Flag, want, got[i])
 		}

@@ -56,25 +56,25 @@ type ServingPlan struct {
 }
 
 // Balance says whether so many eaters are a whole number of designs, and if not, how many the next such number is.
-func Balance(samples, eaters int) (balanced bool, next int) {
+func Balance(samples, assessors int) (balanced bool, next int) {
 	n := len(Williams(samples))
 	if n == 0 {
-		return false, eaters
+		return false, assessors
 	}
-	return eaters%n == 0, (eaters + n - 1) / n * n
+	return assessors%n == 0, (assessors + n - 1) / n * n
 }
 
 // Shuffle gives the numbers from 0 to n − 1 in a random order. It is the caller's, so that the core has no chance in it.
 type Shuffle func(n int) []int
 
 // Serve makes a serving plan; the same shuffling gives the same plan. Samples 1–26, eaters 1–500.
-func Serve(samples, eaters int, shuffle Shuffle) (ServingPlan, error) {
+func Serve(samples, assessors int, shuffle Shuffle) (ServingPlan, error) {
 	var faults fault.List
 	if samples < 1 || samples > MaxSamples {
 		faults.Add("samples", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", MaxSamples), "Taste the rest another day."))
 	}
-	if eaters < 1 || eaters > MaxAssessors {
-		faults.Add("eaters", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", MaxAssessors), ""))
+	if assessors < 1 || assessors > MaxAssessors {
+		faults.Add("assessors", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", MaxAssessors), ""))
 	}
 	if err := faults.Err(); err != nil {
 		return ServingPlan{}, err
@@ -82,9 +82,9 @@ func Serve(samples, eaters int, shuffle Shuffle) (ServingPlan, error) {
 	design := Williams(samples)
 	names := shuffle(samples) // which sample is which letter of the design
 	var plan ServingPlan
-	plan.Balanced, plan.Next = Balance(samples, eaters)
+	plan.Balanced, plan.Next = Balance(samples, assessors)
 	var round []int
-	for e := range eaters {
+	for e := range assessors {
 		if e%len(design) == 0 {
 			round = shuffle(len(design))
 		}

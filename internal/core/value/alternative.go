@@ -13,7 +13,7 @@ import (
 // SoldProduct is what a product is called, and its form.
 type SoldProduct struct{ Name, Form string }
 
-// AlternativeCell is a cell of a side with what it brings.
+// AlternativeCell is a cell of an alternative with what it brings.
 type AlternativeCell struct {
 	Part  string
 	Key   string // of the product; empty unless Sold
@@ -24,8 +24,8 @@ type AlternativeCell struct {
 	Estimated bool
 }
 
-// Alternative is one side of a comparison: a plan on a piece, a recorded piece, or a group of recorded pieces added up. All amounts are those of all
-// its pieces together; sides of different weight are compared per kilogram of block. Each line (a product as weighed, a
+// Alternative is one alternative of a comparison: a plan on a piece, a recorded piece, or a group of recorded pieces added up. All amounts are those of all
+// its pieces together; alternatives of different weight are compared per kilogram of block. Each line (a product as weighed, a
 // product as estimated, packaging, labour, discard, the block) is rounded once to the currency's smallest coin; all
 // totals are sums of these lines, and all differences are differences of such totals.
 type Alternative struct {
@@ -48,7 +48,7 @@ type Alternative struct {
 	Book map[string]measure.Price
 }
 
-// Alternative gives a sheet as a side of a comparison.
+// Alternative gives a sheet as an alternative of a comparison.
 func (s Sheet) Alternative(name string, planned bool) Alternative {
 	out := Alternative{Name: name, Cut: s.Plan.Cut, Pieces: 1, Mass: s.Mass(), Hours: s.hours(), Products: map[string]SoldProduct{},
 		Parts: s.Atlas.Parts(), Purchase: s.Currency.Round(s.Purchase), Planned: planned, Currency: s.Currency}
@@ -69,7 +69,7 @@ type line struct {
 	estimated bool
 }
 
-// Reprice gives the side at other prices and rates: the same weights and minutes.
+// Reprice gives the alternative at other prices and rates: the same weights and minutes.
 func (s Alternative) Reprice(book map[string]measure.Price, rates Rates) Alternative {
 	out := s
 	out.Cells, out.Unpriced, out.Book = slices.Clone(s.Cells), nil, book
@@ -117,7 +117,7 @@ func (s Alternative) fate(f Fate) measure.Mass {
 	return sum
 }
 
-// AtBlockPrice gives the side as if its block had cost so much a kilogram.
+// AtBlockPrice gives the alternative as if its block had cost so much a kilogram.
 func (s Alternative) AtBlockPrice(perKg measure.Money) Alternative {
 	s.Purchase = s.Currency.Round(perKg.Times(s.Mass.In(measure.UnitKilogram)))
 	return s
@@ -152,7 +152,7 @@ func (s Alternative) Costs() measure.Money { return s.Packaging.Add(s.Labour).Ad
 // Value is sales less all costs, the block's too.
 func (s Alternative) Value() measure.Money { return s.Sales().Sub(s.Costs()).Sub(s.Purchase) }
 
-// PerKg gives an amount of the side per kilogram of block; zero for a side of nothing.
+// PerKg gives an amount of the alternative per kilogram of block; zero for an alternative of nothing.
 func (s Alternative) PerKg(m measure.Money) measure.Money {
 	if s.Mass <= 0 {
 		return measure.Money{}
@@ -181,7 +181,7 @@ func (s Alternative) PerHour() *measure.Money {
 	return &v
 }
 
-// hoursPerKg is bench hours per kilogram of block; zero for a side of nothing.
+// hoursPerKg is bench hours per kilogram of block; zero for an alternative of nothing.
 func (s Alternative) hoursPerKg() *big.Rat {
 	if s.Mass <= 0 {
 		return new(big.Rat)
@@ -238,13 +238,13 @@ func (s Alternative) yield(key string) (yield *big.Rat, price measure.Money, ok 
 	return big.NewRat(int64(m), int64(s.Mass)), sales.Over(m.In(measure.UnitKilogram)), true
 }
 
-// Keys lists the products that the side sells, each once.
+// Keys lists the products that the alternative sells, each once.
 func (s Alternative) Keys() []string { return keys(s) }
 
-// keys lists the products of sides, the first one's first, each once.
-func keys(sides ...Alternative) []string {
+// keys lists the products of alternatives, the first one's first, each once.
+func keys(alternatives ...Alternative) []string {
 	var out []string
-	for _, s := range sides {
+	for _, s := range alternatives {
 		for _, c := range s.Cells {
 			if c.Fate == Sold && !slices.Contains(out, c.Key) {
 				out = append(out, c.Key)
@@ -266,7 +266,7 @@ func LeadPer(a, b Alternative, unit measure.Unit) measure.Money {
 // exactLead is the same before it is rounded, for what is worked out from it.
 func exactLead(a, b Alternative) measure.Money { return b.PerKg(b.Value()).Sub(a.PerKg(a.Value())) }
 
-// LeadPerPiece is by how much a piece of b's mean weight is worth more than the same weight cut as a. Of two sides of one
+// LeadPerPiece is by how much a piece of b's mean weight is worth more than the same weight cut as a. Of two alternatives of one
 // piece it is the difference of the two values shown.
 func LeadPerPiece(a, b Alternative) measure.Money {
 	if a.Mass <= 0 || b.Mass <= 0 || b.Pieces == 0 {
@@ -284,7 +284,7 @@ func Bridge(a, b Alternative) []Step {
 	return bridge(a, b, func(_ Alternative, m measure.Money) measure.Money { return m })
 }
 
-// BridgeByPart is Bridge per kilogram of block, for sides of any weight. The froms add up to a's value a kilogram as it is
+// BridgeByPart is Bridge per kilogram of block, for alternatives of any weight. The froms add up to a's value a kilogram as it is
 // shown, the tos to b's, the changes to the lead.
 func BridgeByPart(a, b Alternative) []Step {
 	steps := bridge(a, b, Alternative.PerKg)
@@ -433,7 +433,7 @@ func HoursOf(minutes float64) *big.Rat {
 	return big.NewRat(int64(math.Round(minutes*1000)), 60_000)
 }
 
-// YieldTest is the butcher's yield test of the side; see Sheet.YieldTest.
+// YieldTest is the butcher's yield test of the alternative; see Sheet.YieldTest.
 func (s Alternative) YieldTest() YieldTest {
 	y := YieldTest{Usable: s.Saleable()}
 	for _, c := range s.Cells {

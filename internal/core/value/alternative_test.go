@@ -10,8 +10,8 @@ import (
 	"falda/internal/core/measure"
 )
 
-// randomSides are two ways of cutting pieces of different weight, at prices of their own or at common ones.
-func randomSides(t *testing.T, rng *rand.Rand, common bool) (Alternative, Alternative, Sheet, Sheet) {
+// randomAlternatives are two ways of cutting pieces of different weight, at prices of their own or at common ones.
+func randomAlternatives(t *testing.T, rng *rand.Rand, common bool) (Alternative, Alternative, Sheet, Sheet) {
 	t.Helper()
 	p := rump(t)
 	pa, pb := p.Plans[rng.IntN(len(p.Plans))], p.Plans[rng.IntN(len(p.Plans))]
@@ -33,11 +33,11 @@ func added(steps []Step) measure.Money {
 	return sum
 }
 
-// Rules: a side is worth what its sheet is; both bridges add up exactly to the lead; what is priced anew at its own prices does not change.
-func TestSidesAndTheirBridgesAddUpExactly(t *testing.T) {
+// Rules: an alternative is worth what its sheet is; both bridges add up exactly to the lead; what is priced anew at its own prices does not change.
+func TestAlternativesAndTheirBridgesAddUpExactly(t *testing.T) {
 	rng := rand.New(rand.NewPCG(31, 32))
 	for n := range 300 {
-		a, b, sa, sb := randomSides(t, rng, n%2 == 0)
+		a, b, sa, sb := randomAlternatives(t, rng, n%2 == 0)
 		if a.Value().Cmp(sa.Totals().Value) != 0 || b.Value().Cmp(sb.Totals().Value) != 0 {
 			t.Fatal("a side is worth something else than its sheet")
 		}
@@ -61,7 +61,7 @@ func TestSidesAndTheirBridgesAddUpExactly(t *testing.T) {
 	}
 }
 
-// Rule: at each value where the answer is said to turn, both sides are worth the same.
+// Rule: at each value where the answer is said to turn, both alternatives are worth the same.
 func TestTurnsTurnTheAnswer(t *testing.T) {
 	rng := rand.New(rand.NewPCG(33, 34))
 	tried := map[string]int{}
@@ -188,13 +188,13 @@ func TestSellThroughByHand(t *testing.T) {
 	}
 }
 
-// Rules: the costs of all products, and with by-products credited too, add up exactly to all that the side cost; at its minimum price a product
+// Rules: the costs of all products, and with by-products credited too, add up exactly to all that the alternative cost; at its minimum price a product
 // leaves the margin that is asked for; muscles cost together no more than products.
 func TestCostsAddUp(t *testing.T) {
 	rng := rand.New(rand.NewPCG(35, 36))
 	quarter := big.NewRat(1, 4)
 	for range 100 {
-		a, _, _, _ := randomSides(t, rng, true)
+		a, _, _, _ := randomAlternatives(t, rng, true)
 		for _, m := range Methods {
 			for _, credit := range []bool{false, true} {
 				c, err := CostsOf(a, m.ID, credit, quarter)
@@ -237,7 +237,7 @@ func TestTheExampleOfTheManual(t *testing.T) {
 	book := map[string]measure.Price{"steak": perKg("22"), "roast": perKg("14"), "trim": perKg("9")}
 	rates := Rates{LabourPerHour: measure.MustMoney("24"), PackagingPerKg: measure.MustMoney("0.10")}
 	products := map[string]SoldProduct{"steak": {"Steak", "steak"}, "roast": {"Roast", "roast"}, "trim": {"Trim", "trim"}}
-	side := func(name string, minutes float64, kg map[string]float64) Alternative {
+	alternative := func(name string, minutes float64, kg map[string]float64) Alternative {
 		s := Alternative{Name: name, Pieces: 1, Mass: 10 * measure.Kilogram, Hours: HoursOf(minutes), Products: products, Parts: nil}
 		left := s.Mass
 		for _, key := range []string{"steak", "roast", "trim"} {
@@ -249,7 +249,7 @@ func TestTheExampleOfTheManual(t *testing.T) {
 		s.Cells = append(s.Cells, AlternativeCell{Fate: Loss, Mass: left})
 		return s.Reprice(book, rates).AtBlockPrice(measure.MustMoney("9"))
 	}
-	a, b := side("cut straight", 5, map[string]float64{"roast": 9}), side("seamed", 20, map[string]float64{"steak": 3, "roast": 4, "trim": 1.5})
+	a, b := alternative("cut straight", 5, map[string]float64{"roast": 9}), alternative("seamed", 20, map[string]float64{"steak": 3, "roast": 4, "trim": 1.5})
 	if a.Value().Text(2) != "33.10" || b.Value().Text(2) != "36.65" || Lead(a, b).Text(3) != "0.360" {
 		t.Errorf("values %s and %s, lead %s", a.Value(), b.Value(), Lead(a, b))
 	}

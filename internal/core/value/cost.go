@@ -44,7 +44,7 @@ type CostRow struct {
 // Cost is all that it cost.
 func (r CostRow) Cost() measure.Money { return r.Joint.Add(r.Further) }
 
-// CostTable is what each product and each muscle of a side cost.
+// CostTable is what each product and each muscle of an alternative cost.
 type CostTable struct {
 	Method   Method
 	Credited bool
@@ -54,9 +54,9 @@ type CostTable struct {
 	Muscles  []CostRow
 }
 
-// CostsOf shares the joint cost of a side (block, labour and discard) among its products by a method, and each product's cost among its muscles by
+// CostsOf shares the joint cost of an alternative (block, labour and discard) among its products by a method, and each product's cost among its muscles by
 // weight. With credit, by-products carry what they bring and no more; the rest carries what is left. margin, from 0 to below 1, is what the
-// minimum prices leave: cost/(1 − margin). All costs add up exactly to the side's costs.
+// minimum prices leave: cost/(1 − margin). All costs add up exactly to the alternative's costs.
 func CostsOf(s Alternative, method Method, credit bool, margin *big.Rat) (CostTable, error) {
 	t := CostTable{Method: method, Credited: credit, Joint: s.Purchase.Add(s.Labour).Add(s.Discard)}
 	var rows []CostRow

@@ -65,7 +65,7 @@ func TestWhatWasWeighedIsWhatIsValued(t *testing.T) {
 	if inFat != 600*measure.Gram {
 		t.Errorf("%d g of fat in the tub", inFat/measure.Gram)
 	}
-	side := s.Alternative("", false)
+	alternative := s.Alternative("", false)
 	lines := map[string]string{"beef.heart_steak": "40.00", "beef.cap_steak": "22.56", "beef.side_medallion": "20.80", "beef.fat": "0.30"}
 	if tip := s.ProductMass("tri_tip_whole"); tip != 940*measure.Gram {
 		t.Errorf("the tri-tip gives %d g whole", tip/measure.Gram)
@@ -73,7 +73,7 @@ func TestWhatWasWeighedIsWhatIsValued(t *testing.T) {
 		lines["beef.tri_tip_whole"] = "15.98"
 	}
 	for key, want := range lines {
-		got := s.Prices[key].Of(massOf(side, key)).Round(2).Text(2)
+		got := s.Prices[key].Of(massOf(alternative, key)).Round(2).Text(2)
 		if got != want {
 			t.Errorf("%s brings %s, by hand %s", key, got, want)
 		}
@@ -93,7 +93,7 @@ func TestWhatWasWeighedIsWhatIsValued(t *testing.T) {
 	}
 }
 
-// massOf is how much of a product a side sells.
+// massOf is how much of a product an alternative sells.
 func massOf(s Alternative, key string) (m measure.Mass) {
 	for _, c := range s.Cells {
 		if c.Key == key {

@@ -126,7 +126,7 @@ func Turns(a, b Alternative, rate measure.Money) []Turn {
 	return out
 }
 
-// trimOf is what a side's trim brings per kg, and how much of the block is trim.
+// trimOf is what a alternative's trim brings per kg, and how much of the block is trim.
 func trimOf(s Alternative) (measure.Money, float64) {
 	m, sales := measure.Mass(0), measure.Money{}
 	for _, c := range s.Cells {

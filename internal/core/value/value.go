@@ -32,7 +32,7 @@ func (t Totals) Shared(factor *big.Rat, value measure.Money, currency measure.Cu
 // Totals adds the sheet up.
 func (s Sheet) Totals() Totals { return s.Alternative("", false).Totals() }
 
-// Totals are the side's amounts and its value.
+// Totals are the alternative's amounts and its value.
 func (s Alternative) Totals() Totals {
 	return Totals{Sales: s.Sales(), Packaging: s.Packaging, Labour: s.Labour, Discard: s.Discard, Purchase: s.Purchase,
 		Value: s.Value(), PerKg: s.ValuePerKg(), PerHour: s.PerHour()}

@@ -14,17 +14,17 @@ const resultDecimals = 8
 
 // resultOf is what a closed breakdown brought, as a row of the read table with its cells.
 func resultOf(v BoardView, sheet value.Sheet) *store.Result {
-	side := sheet.Alternative("", false)
+	alternative := sheet.Alternative("", false)
 	b := v.Breakdown
-	r := &store.Result{BreakdownID: b.ID, ShopID: v.Shop.ID, AtlasID: v.Card.Row.Lot.AtlasID, PlanID: b.PlanID, PlanName: v.Plan.Name, Cut: v.Plan.Cut, Supplier: v.Card.Row.Lot.Supplier, InputMg: int64(side.Mass),
-		MeatMg: int64(side.Saleable()), WasteMg: int64(sheet.FateMass(value.Waste)), LossMg: int64(sheet.FateMass(value.Loss)), Minutes: v.Minutes, Priced: len(side.Unpriced) == 0,
-		Sales: side.Sales().Text(resultDecimals), Packaging: side.Packaging.Text(resultDecimals), Labour: side.Labour.Text(resultDecimals), Discard: side.Discard.Text(resultDecimals), Purchase: side.Purchase.Text(resultDecimals),
-		ValuePerKg: side.ValuePerKg().Float(), WorthPerKg: v.Shop.Money.Round(side.PerKg(side.Value().Add(side.Purchase))).Float()}
+	r := &store.Result{BreakdownID: b.ID, ShopID: v.Shop.ID, AtlasID: v.Card.Row.Lot.AtlasID, PlanID: b.PlanID, PlanName: v.Plan.Name, Cut: v.Plan.Cut, Supplier: v.Card.Row.Lot.Supplier, InputMg: int64(alternative.Mass),
+		MeatMg: int64(alternative.Saleable()), WasteMg: int64(sheet.FateMass(value.Waste)), LossMg: int64(sheet.FateMass(value.Loss)), Minutes: v.Minutes, Priced: len(alternative.Unpriced) == 0,
+		Sales: alternative.Sales().Text(resultDecimals), Packaging: alternative.Packaging.Text(resultDecimals), Labour: alternative.Labour.Text(resultDecimals), Discard: alternative.Discard.Text(resultDecimals), Purchase: alternative.Purchase.Text(resultDecimals),
+		ValuePerKg: alternative.ValuePerKg().Float(), BeforePurchasePerKg: v.Shop.Money.Round(alternative.PerKg(alternative.Value().Add(alternative.Purchase))).Float()}
 	if b.ClosedAt != nil {
 		r.ClosedAt, r.ClosedOn = *b.ClosedAt, v.Shop.Day(*b.ClosedAt)
 	}
-	r.ByMg = r.InputMg - r.MeatMg - r.WasteMg - r.LossMg
-	for _, c := range side.Cells {
+	r.ByProductsMg = r.InputMg - r.MeatMg - r.WasteMg - r.LossMg
+	for _, c := range alternative.Cells {
 		r.Cells = append(r.Cells, store.ResultCell{Part: c.Part, ProductKey: c.Key, Fate: string(c.Fate), MassMg: int64(c.Mass), Sales: c.Sales.Text(resultDecimals)})
 	}
 	return r

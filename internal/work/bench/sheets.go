@@ -52,7 +52,7 @@ func baselinePlan(v BoardView, baseline string) (atlas.Plan, error) {
 	if baseline != "" {
 		known, ok := p.Plan(baseline)
 		if !ok {
-			return known, fault.New("against", "unknown", fault.Quote(baseline)+" is not a plan of this piece", "Choose one of its plans.")
+			return known, fault.New("baseline", "unknown", fault.Quote(baseline)+" is not a plan of this piece", "Choose one of its plans.")
 		}
 		return known, nil
 	}

@@ -19,14 +19,14 @@ import (
 	"falda/internal/work/stock"
 )
 
-// The kinds of side.
+// The kinds of alternative.
 const (
-	SidePlan  = "plan"  // a plan on a piece that is not there
-	SidePiece = "piece" // a recorded piece
-	SideGroup = "group" // recorded pieces added up
+	AlternativePlan  = "plan"  // a plan on a piece that is not there
+	AlternativePiece = "piece" // a recorded piece
+	AlternativeGroup = "group" // recorded pieces added up
 )
 
-// AlternativePick names one side of a comparison.
+// AlternativePick names one alternative of a comparison.
 type AlternativePick struct {
 	Kind      string
 	AtlasID   string // of a plan, or of a group
@@ -64,7 +64,7 @@ func (g GroupPick) query(shop shop.WithPlans, atlasID string) (store.ResultQuery
 	return q, faults.Err()
 }
 
-// alternative is a side with what is known of it.
+// alternative is an alternative with what is known of it.
 type alternative struct {
 	value.Alternative
 	Pick     AlternativePick
@@ -78,21 +78,21 @@ type alternative struct {
 	as       *value.Sheet      // of a piece: as it was cut
 }
 
-// side reads one side of a comparison. Planned sides and all Today are at the prices of the book; recorded ones at those of
+// alternativeOf reads one alternative of a comparison. Planned alternatives and all Today are at the prices of the book; recorded ones at those of
 // their day. What a plan is compared with, where that was recorded, is like: it is paid at the same wage, and a plan for
 // the same piece, or for one of no weight of its own, is laid over that very piece, at its prices too.
-func (s *Service) side(ctx context.Context, shop shop.WithPlans, k AlternativePick, b pricing.Book, like *alternative) (alternative, error) {
+func (s *Service) alternativeOf(ctx context.Context, shop shop.WithPlans, k AlternativePick, b pricing.Book, like *alternative) (alternative, error) {
 	v := alternative{Pick: k, Rate: shop.Rates.LabourPerHour, RateNow: shop.Rates.LabourPerHour}
 	var err error
 	switch k.Kind {
-	case SidePlan:
+	case AlternativePlan:
 		err = s.planSide(shop, &v, b, like)
-	case SidePiece:
+	case AlternativePiece:
 		err = s.pieceSide(ctx, &v)
-	case SideGroup:
+	case AlternativeGroup:
 		err = s.groupSide(ctx, shop, &v)
 	default:
-		err = fault.New("kind", "unknown", fault.Quote(k.Kind)+" is not a kind of side", "Use plan, piece or group.")
+		err = fault.New("kind", "unknown", fault.Quote(k.Kind)+" is not a kind of alternative", "Use plan, piece or group.")
 	}
 	if err != nil {
 		return v, err
@@ -216,36 +216,36 @@ func (s *Service) groupSide(ctx context.Context, shop shop.WithPlans, v *alterna
 	return err
 }
 
-// groupAlternative makes a side of what the read tables add up to.
+// groupAlternative makes an alternative of what the read tables add up to.
 func groupAlternative(currency measure.Currency, p atlas.Piece, sum store.ResultSum, cells []store.ResultCell, names map[string]value.SoldProduct) (value.Alternative, error) {
-	side := value.Alternative{Currency: currency, Pieces: sum.N, Cut: atlas.CutStraight, Mass: measure.Mass(sum.InputMg), Hours: value.HoursOf(sum.Minutes), Products: map[string]value.SoldProduct{}, Parts: p.Parts()}
+	alternative := value.Alternative{Currency: currency, Pieces: sum.N, Cut: atlas.CutStraight, Mass: measure.Mass(sum.InputMg), Hours: value.HoursOf(sum.Minutes), Products: map[string]value.SoldProduct{}, Parts: p.Parts()}
 	if 2*sum.Seams > sum.N {
-		side.Cut = atlas.CutSeams
+		alternative.Cut = atlas.CutSeams
 	}
 	for _, x := range []struct {
 		text string
 		into *measure.Money
-	}{{sum.Packaging, &side.Packaging}, {sum.Labour, &side.Labour}, {sum.Discard, &side.Discard}, {sum.Purchase, &side.Purchase}} {
+	}{{sum.Packaging, &alternative.Packaging}, {sum.Labour, &alternative.Labour}, {sum.Discard, &alternative.Discard}, {sum.Purchase, &alternative.Purchase}} {
 		m, err := measure.MoneyFromDecimal(x.text)
 		if err != nil {
-			return side, err
+			return alternative, err
 		}
 		*x.into = currency.Of(m)
 	}
 	for _, c := range cells {
 		sales, err := measure.MoneyFromDecimal(c.Sales)
 		if err != nil {
-			return side, err
+			return alternative, err
 		}
-		side.Cells = append(side.Cells, value.AlternativeCell{Part: c.Part, Key: c.ProductKey, Fate: value.Fate(c.Fate), Mass: measure.Mass(c.MassMg), Sales: currency.Of(sales)})
+		alternative.Cells = append(alternative.Cells, value.AlternativeCell{Part: c.Part, Key: c.ProductKey, Fate: value.Fate(c.Fate), Mass: measure.Mass(c.MassMg), Sales: currency.Of(sales)})
 		if c.ProductKey != "" {
-			side.Products[c.ProductKey] = names[c.ProductKey]
+			alternative.Products[c.ProductKey] = names[c.ProductKey]
 		}
 	}
 	if sum.Unpriced > 0 {
-		side.Unpriced = []string{fmt.Sprintf("some products of %d of the pieces", sum.Unpriced)}
+		alternative.Unpriced = []string{fmt.Sprintf("some products of %d of the pieces", sum.Unpriced)}
 	}
-	return side, nil
+	return alternative, nil
 }
 
 // productNames gives every product of the shop by its key.
@@ -257,12 +257,12 @@ func (s *Service) productNames(shop shop.WithPlans) map[string]value.SoldProduct
 	return out
 }
 
-// sameNames tells sides of the same name apart.
-func sameNames(sides []alternative) {
-	for i := range sides {
-		same := slices.ContainsFunc(sides[:i], func(v alternative) bool { return strings.EqualFold(v.Name, sides[i].Name) })
+// sameNames tells alternatives of the same name apart.
+func sameNames(alternatives []alternative) {
+	for i := range alternatives {
+		same := slices.ContainsFunc(alternatives[:i], func(v alternative) bool { return strings.EqualFold(v.Name, alternatives[i].Name) })
 		if same {
-			sides[i].Name += fmt.Sprintf(" (%d)", i+1)
+			alternatives[i].Name += fmt.Sprintf(" (%d)", i+1)
 		}
 	}
 }

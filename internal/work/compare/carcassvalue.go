@@ -71,7 +71,7 @@ type CarcassPiece struct {
 // maxHeads bounds a week's kill.
 const maxHeads = 10_000
 
-// CarcassValue assembles a side or a whole lamb from a plan for each piece and rolls it up: per head, a week, a year.
+// CarcassValue assembles an alternative or a whole lamb from a plan for each piece and rolls it up: per head, a week, a year.
 func (s *Service) CarcassValue(ctx context.Context, id string, in CarcassAsk) (CarcassView, error) {
 	shop, err := s.shops.WithPlans(ctx)
 	if err != nil {

@@ -27,7 +27,7 @@ const (
 
 // Desk is what is asked of a comparison.
 type Desk struct {
-	Sides    []AlternativePick
+	Alternatives    []AlternativePick
 	Market   string // whose prices today are; the main one where empty
 	Today    bool   // all at today's prices, instead of each at those of its day
 	Block    string // what every block is taken to cost; what was paid where empty. A plan alone costs what is paid for the first recorded one
@@ -44,13 +44,13 @@ type DeskMarkdown struct {
 	Sells float64 // per cent
 }
 
-// AlternativeView is a side with what it comes to.
+// AlternativeView is an alternative with what it comes to.
 type AlternativeView struct {
 	alternative
 	Costs    value.CostTable
 	MaxBlock measure.Money
-	PerSide  *measure.Money // of a carcass; nil where its share of one is not known
-	SideOf   string         // of which carcass, in words
+	PerCarcassSide  *measure.Money // of a carcass; nil where its share of one is not known
+	CarcassSide   string         // of which carcass, in words
 }
 
 // DeskSell is how much of a product must sell at its full price.
@@ -64,20 +64,20 @@ type DeskSell struct {
 	Rest      measure.Money
 }
 
-// DeskEven is at which price of a product both sides come out even.
+// DeskEven is at which price of a product both alternatives come out even.
 type DeskEven struct {
 	Key, Name string
 	Now, At   measure.Money
 	OK        bool
 }
 
-// DeskPair is the first side against another.
+// DeskPair is the first alternative against another.
 type DeskPair struct {
 	A, B     value.Alternative
 	Lead     measure.Money // a kilogram of block
 	PerPiece measure.Money // on a piece of b's mean weight
 	PerHour  *measure.Money
-	PerSide  *measure.Money
+	PerCarcassSide  *measure.Money
 	Sentence string
 	ByPart   []value.Step
 	ByCause  []value.Step
@@ -93,7 +93,7 @@ type DeskView struct {
 	Shop   shop.WithPlans
 	Book   pricing.Book
 	Asked  Desk
-	Sides  []AlternativeView
+	Alternatives  []AlternativeView
 	Pairs  []DeskPair
 	Basis  []string
 	Margin *big.Rat
@@ -115,16 +115,16 @@ func (s *Service) lastPaid(ctx context.Context, shop shop.WithPlans, atlasID str
 	return &perKg, err
 }
 
-// CompareSides lays two or more sides beside each other: plans, recorded pieces and groups of them, in any mixture, of one kind of piece.
-func (s *Service) CompareSides(ctx context.Context, in Desk) (DeskView, error) {
+// CompareAlternatives lays two or more sides beside each other: plans, recorded pieces and groups of them, in any mixture, of one kind of piece.
+func (s *Service) CompareAlternatives(ctx context.Context, in Desk) (DeskView, error) {
 	shop, err := s.shops.WithPlans(ctx)
 	if err != nil {
 		return DeskView{}, err
 	}
 	v := DeskView{Shop: shop, Asked: in}
 	var faults fault.List
-	if len(in.Sides) < minAlternatives || len(in.Sides) > maxAlternatives {
-		faults.Add("sides", fault.New("", "out_of_range", fmt.Sprintf("must be from %d to %d", minAlternatives, maxAlternatives), "Choose what is to be compared."))
+	if len(in.Alternatives) < minAlternatives || len(in.Alternatives) > maxAlternatives {
+		faults.Add("alternatives", fault.New("", "out_of_range", fmt.Sprintf("must be from %d to %d", minAlternatives, maxAlternatives), "Choose what is to be compared."))
 	}
 	if v.Margin, err = fraction(in.Margin, 95); err != nil {
 		faults.Add("margin_pct", err)
@@ -147,53 +147,53 @@ func (s *Service) CompareSides(ctx context.Context, in Desk) (DeskView, error) {
 	if v.Book, err = s.prices.BookOn(ctx, shop.Shop, in.Market, shop.Day(s.now())); err != nil {
 		return v, err
 	}
-	sides, err := s.sides(ctx, shop, in.Sides, v.Book)
+	alternatives, err := s.alternativesOf(ctx, shop, in.Alternatives, v.Book)
 	if err != nil {
 		return v, err
 	}
-	sameNames(sides)
-	if block == nil && !slices.ContainsFunc(sides, func(x alternative) bool { return x.Pick.Kind != SidePlan }) {
-		if block, err = s.lastPaid(ctx, shop, sides[0].Pick.AtlasID); err != nil { // plans alone: the block costs what was last paid for one
+	sameNames(alternatives)
+	if block == nil && !slices.ContainsFunc(alternatives, func(x alternative) bool { return x.Pick.Kind != AlternativePlan }) {
+		if block, err = s.lastPaid(ctx, shop, alternatives[0].Pick.AtlasID); err != nil { // plans alone: the block costs what was last paid for one
 			return v, err
 		}
 		v.LastPaid = block
 	}
-	v.payFor(sides, block)
-	chain, err := v.chain(s.productNames(shop), sides)
+	v.payFor(alternatives, block)
+	chain, err := v.chain(s.productNames(shop), alternatives)
 	if err != nil {
 		return v, err
 	}
-	for _, side := range sides {
-		d := AlternativeView{alternative: side}
+	for _, alternative := range alternatives {
+		d := AlternativeView{alternative: alternative}
 		if in.Today {
-			d.Alternative, d.Today = side.Today, side.Alternative
+			d.Alternative, d.Today = alternative.Today, alternative.Alternative
 		}
 		d.Today.Name = d.Name
 		if d.Costs, err = value.CostsOf(d.Alternative, value.Method(v.Asked.Method), in.Credit, v.Margin); err != nil && fault.Of(err) == nil {
 			return v, err
 		}
 		d.MaxBlock = d.MaxBlockPrice(v.Margin)
-		if mass, of, ok := s.ofCarcass(side.Pick.AtlasID); ok {
+		if mass, of, ok := s.ofCarcass(alternative.Pick.AtlasID); ok {
 			whole := shop.Money.Round(d.PerKg(d.Value()).Times(mass.In(measure.UnitKilogram)))
-			d.PerSide, d.SideOf = &whole, of
+			d.PerCarcassSide, d.CarcassSide = &whole, of
 		}
-		v.Sides = append(v.Sides, d)
+		v.Alternatives = append(v.Alternatives, d)
 	}
-	for i := range v.Sides[1:] {
-		v.Pairs = append(v.Pairs, v.pair(v.Sides[0], v.Sides[i+1], chain))
+	for i := range v.Alternatives[1:] {
+		v.Pairs = append(v.Pairs, v.pair(v.Alternatives[0], v.Alternatives[i+1], chain))
 	}
 	v.say()
 	return v, nil
 }
 
-// sides reads the sides, all at once: groups may take their time to add up.
-func (s *Service) sides(ctx context.Context, shop shop.WithPlans, picks []AlternativePick, b pricing.Book) ([]alternative, error) {
-	sides, errs := make([]alternative, len(picks)), make([]error, len(picks))
+// alternativesOf reads the alternatives, all at once: groups may take their time to add up.
+func (s *Service) alternativesOf(ctx context.Context, shop shop.WithPlans, picks []AlternativePick, b pricing.Book) ([]alternative, error) {
+	alternatives, errs := make([]alternative, len(picks)), make([]error, len(picks))
 	read := func(planned bool, like *alternative) {
 		var all sync.WaitGroup
 		for i, k := range picks {
-			if (k.Kind == SidePlan) == planned {
-				all.Go(func() { sides[i], errs[i] = s.side(ctx, shop, k, b, like) })
+			if (k.Kind == AlternativePlan) == planned {
+				all.Go(func() { alternatives[i], errs[i] = s.alternativeOf(ctx, shop, k, b, like) })
 			}
 		}
 		all.Wait()
@@ -201,25 +201,25 @@ func (s *Service) sides(ctx context.Context, shop shop.WithPlans, picks []Altern
 	read(false, nil) // what was recorded first: plans are laid beside it
 	var like *alternative
 	for i, k := range picks {
-		if like == nil && k.Kind != SidePlan && errs[i] == nil {
-			like = &sides[i]
+		if like == nil && k.Kind != AlternativePlan && errs[i] == nil {
+			like = &alternatives[i]
 		}
 	}
 	read(true, like)
 	var faults fault.List
 	for i, err := range errs {
 		for _, f := range fault.Of(err) {
-			f.Field = strings.TrimSuffix(fmt.Sprintf("sides[%d].%s", i, f.Field), ".")
+			f.Field = strings.TrimSuffix(fmt.Sprintf("alternatives[%d].%s", i, f.Field), ".")
 			faults = append(faults, f)
 		}
 		if err != nil && fault.Of(err) == nil {
 			return nil, err
 		}
-		if err == nil && errs[0] == nil && sides[i].Piece.ID != sides[0].Piece.ID {
-			faults.Add(fmt.Sprintf("sides[%d]", i), fault.New("", "different", "is of "+sides[i].Piece.Name+", the first of "+sides[0].Piece.Name, "Compare ways of cutting one kind of piece."))
+		if err == nil && errs[0] == nil && alternatives[i].Piece.ID != alternatives[0].Piece.ID {
+			faults.Add(fmt.Sprintf("alternatives[%d]", i), fault.New("", "different", "is of "+alternatives[i].Piece.Name+", the first of "+alternatives[0].Piece.Name, "Compare ways of cutting one kind of piece."))
 		}
 	}
-	return sides, faults.Err()
+	return alternatives, faults.Err()
 }
 
 // fraction reads a percentage from 0 to below most as a fraction.
@@ -230,18 +230,18 @@ func fraction(pct, limit float64) (*big.Rat, error) {
 	return big.NewRat(int64(math.Round(pct*100)), 10000), nil
 }
 
-// payFor sets what the blocks cost: what is asked, or for plans what was paid for the first recorded side.
-func (v *DeskView) payFor(sides []alternative, block *measure.Money) {
+// payFor sets what the blocks cost: what is asked, or for plans what was paid for the first recorded alternative.
+func (v *DeskView) payFor(alternatives []alternative, block *measure.Money) {
 	perKg := block
-	for _, x := range sides {
-		if perKg == nil && x.Pick.Kind != SidePlan {
+	for _, x := range alternatives {
+		if perKg == nil && x.Pick.Kind != AlternativePlan {
 			paid := x.PerKg(x.Purchase)
 			perKg = &paid
 		}
 	}
-	for i := range sides {
-		if perKg != nil && (block != nil || sides[i].Pick.Kind == SidePlan) {
-			sides[i].Alternative, sides[i].Today = sides[i].AtBlockPrice(*perKg), sides[i].Today.AtBlockPrice(*perKg)
+	for i := range alternatives {
+		if perKg != nil && (block != nil || alternatives[i].Pick.Kind == AlternativePlan) {
+			alternatives[i].Alternative, alternatives[i].Today = alternatives[i].AtBlockPrice(*perKg), alternatives[i].Today.AtBlockPrice(*perKg)
 		}
 	}
 }
@@ -259,8 +259,8 @@ func (s *Service) ofCarcass(atlasID string) (mass measure.Mass, of string, ok bo
 }
 
 // chain reads the markdown chain; where none is asked for, what does not sell becomes cubes, of which half sells, and then trim, at the prices at
-// which the sides sell such.
-func (v *DeskView) chain(names map[string]value.SoldProduct, sides []alternative) ([]value.Markdown, error) {
+// which the alternatives sell such.
+func (v *DeskView) chain(names map[string]value.SoldProduct, alternatives []alternative) ([]value.Markdown, error) {
 	var out []value.Markdown
 	var faults fault.List
 	for i, m := range v.Asked.Chain {
@@ -282,9 +282,9 @@ func (v *DeskView) chain(names map[string]value.SoldProduct, sides []alternative
 	}
 	for _, forms := range [][]string{{"dice", "kebab"}, {"trim", "sausage_trim"}} {
 		best := ""
-		for _, side := range sides {
-			for _, c := range side.Cells {
-				if price, ok := v.Book.Prices[c.Key]; ok && slices.Contains(forms, side.Products[c.Key].Form) {
+		for _, alternative := range alternatives {
+			for _, c := range alternative.Cells {
+				if price, ok := v.Book.Prices[c.Key]; ok && slices.Contains(forms, alternative.Products[c.Key].Form) {
 					if best == "" || price.PerKilogram().Cmp(v.Book.Prices[best].PerKilogram()) < 0 {
 						best = c.Key
 					}
@@ -298,16 +298,16 @@ func (v *DeskView) chain(names map[string]value.SoldProduct, sides []alternative
 	return out, nil
 }
 
-// pair works the first side against another.
+// pair works the first alternative against another.
 func (v *DeskView) pair(a, b AlternativeView, chain []value.Markdown) DeskPair {
 	p := DeskPair{A: a.Alternative, B: b.Alternative, Lead: value.Lead(a.Alternative, b.Alternative), ByPart: value.BridgeByPart(a.Alternative, b.Alternative), ByCause: value.BridgeByCause(a.Alternative, b.Alternative)}
 	telling := value.Telling{Unit: v.Shop.Unit, Currency: v.Shop.Money}
 	p.Sentence = value.LeadSentence(a.Alternative, b.Alternative, telling)
 	p.PerPiece = value.LeadPerPiece(a.Alternative, b.Alternative)
 	p.PerHour = value.PerExtraHour(a.Alternative, b.Alternative)
-	if a.PerSide != nil && b.PerSide != nil {
-		d := b.PerSide.Sub(*a.PerSide)
-		p.PerSide = &d
+	if a.PerCarcassSide != nil && b.PerCarcassSide != nil {
+		d := b.PerCarcassSide.Sub(*a.PerCarcassSide)
+		p.PerCarcassSide = &d
 	}
 	rate := b.Rate
 	if v.Asked.Today {
@@ -341,7 +341,7 @@ func (v *DeskView) say() {
 			market += ", " + v.Book.Season
 		}
 	}
-	for _, s := range v.Sides {
+	for _, s := range v.Alternatives {
 		weights := "weighed on the bench"
 		if s.Same {
 			weights = "of the same piece, its parts as they were weighed"

@@ -20,7 +20,7 @@ import (
 var HistoryBy = []string{"week", "month", "piece", "plan", "cutter", "supplier"}
 
 // The measures of history.
-var historyMeasures = []string{"yield", "value", "worth", "minutes", "loss"}
+var historyMeasures = []string{"yield", "value", "before_purchase", "minutes", "loss"}
 
 // HistoryPick is what is asked of history.
 type HistoryPick struct {
@@ -124,7 +124,7 @@ func (p HistoryPick) of(b store.Bucket) (mean, sd float64) {
 	switch p.Measure {
 	case "value":
 		return b.Value, b.ValueSd
-	case "worth":
+	case "before_purchase":
 		return b.Worth, b.WorthSd
 	case "minutes":
 		return b.Minutes, b.MinutesSd
@@ -222,7 +222,7 @@ func (v *HistoryView) amount(f float64, sign bool) string {
 	text := ""
 	unit, _ := v.Shop.Unit.Kilograms().Float64()
 	switch v.Pick.Measure {
-	case "value", "worth":
+	case "value", "before_purchase":
 		m, ok := measure.MoneyFromFloat(math.Abs(f * unit))
 		if !ok {
 			return ""
@@ -260,7 +260,7 @@ func (v *HistoryView) say() {
 	if unit == "" {
 		unit = "kilogram"
 	}
-	what := map[string]string{"yield": "saleable meat of the piece", "value": "value a " + unit + " after all costs", "worth": "what a " + unit + " of block is worth before it is paid", "minutes": "bench minutes a " + unit, "loss": "loss of the piece"}[v.Pick.Measure]
+	what := map[string]string{"yield": "saleable meat of the piece", "value": "value a " + unit + " after all costs", "before_purchase": "what a " + unit + " of block is worth before it is paid", "minutes": "bench minutes a " + unit, "loss": "loss of the piece"}[v.Pick.Measure]
 	v.Sentence = fmt.Sprintf("%s, %s: mean %s.", words.Count(v.N, "finished piece", "finished pieces"), what, v.amount(v.Mean, false))
 	var out, real, alone []string
 	for _, b := range v.Buckets {

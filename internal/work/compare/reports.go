@@ -47,7 +47,7 @@ func (s *Service) Report(ctx context.Context, in ReportAsk) (r report.Report, of
 	w := reportWriter{shop: shop}
 	switch in.Kind {
 	case ReportComparison:
-		r, of, err = made(w.comparison)(s.CompareSides(ctx, in.Desk))
+		r, of, err = made(w.comparison)(s.CompareAlternatives(ctx, in.Desk))
 	case ReportTrial:
 		r, of, err = made(w.trial)(s.Trial(ctx, in.TrialID))
 	case ReportCarcass:
@@ -131,33 +131,33 @@ func figure(label string, c report.Cell) report.Figure {
 
 func (w reportWriter) comparison(v DeskView) report.Report {
 	p := v.Pairs[len(v.Pairs)-1]
-	r := report.Report{Title: "Comparison: " + v.Sides[0].Piece.Name, Sentence: p.Sentence, Notes: v.Basis, BarsTitle: "From " + p.A.Name + " to " + p.B.Name + ", muscle by muscle, a " + w.unit() + " of block"}
+	r := report.Report{Title: "Comparison: " + v.Alternatives[0].Piece.Name, Sentence: p.Sentence, Notes: v.Basis, BarsTitle: "From " + p.A.Name + " to " + p.B.Name + ", muscle by muscle, a " + w.unit() + " of block"}
 	r.Figures = []report.Figure{figure("a "+w.unit()+" of block", w.signedCell(w.per(p.Lead))), figure("on the piece", w.signedCell(p.PerPiece))}
 	if p.PerHour != nil {
 		r.Figures = append(r.Figures, figure("an extra bench hour", w.signedCell(*p.PerHour)))
 	}
-	if p.PerSide != nil {
-		r.Figures = append(r.Figures, figure("a "+v.Sides[0].SideOf, w.signedCell(*p.PerSide)))
+	if p.PerCarcassSide != nil {
+		r.Figures = append(r.Figures, figure("a "+v.Alternatives[0].CarcassSide, w.signedCell(*p.PerCarcassSide)))
 	}
 	for _, s := range p.ByPart { // all that change anything, so that the bars add up to what the sentence says
 		if s.Change.Sign() != 0 {
 			r.Bars = append(r.Bars, report.Bar{Name: s.Name, Value: w.per(s.Change).Float(), Text: w.signed(w.per(s.Change))})
 		}
 	}
-	sides := report.Table{Title: "The sides, a " + w.unit() + " of block", Columns: []string{"", "Sales", "Packaging", "Labour", "Discard", "Block", "Value", "Worth at most"}}
-	for _, s := range v.Sides {
+	alternatives := report.Table{Title: "The alternatives, a " + w.unit() + " of block", Columns: []string{"", "Sales", "Packaging", "Labour", "Discard", "Block", "Value", "Worth at most"}}
+	for _, s := range v.Alternatives {
 		row := []report.Cell{report.Text(s.Name)}
 		t := s.LinesPer(w.shop.Unit)
 		for _, m := range []measure.Money{t.Sales, t.Packaging, t.Labour, t.Discard, t.Purchase, t.Value} {
 			row = append(row, w.moneyCell(m))
 		}
-		sides.Rows = append(sides.Rows, append(row, w.moneyCell(w.per(s.MaxBlock))))
+		alternatives.Rows = append(alternatives.Rows, append(row, w.moneyCell(w.per(s.MaxBlock))))
 	}
 	causes := report.Table{Title: "By cause, a " + w.unit() + " of block", Columns: []string{"", "Change"}}
 	for _, s := range p.ByCause {
 		causes.Rows = append(causes.Rows, []report.Cell{report.Text(s.Name), w.signedCell(w.per(s.Change))})
 	}
-	last := v.Sides[len(v.Sides)-1]
+	last := v.Alternatives[len(v.Alternatives)-1]
 	costs := report.Table{Title: "What each product of " + last.Name + " cost, a " + w.unit(), Columns: []string{"", "Weight", "Sells at", "Cost", "Margin", "At least"}}
 	for _, c := range last.Costs.Products {
 		if c.Mass > 0 {
@@ -169,9 +169,9 @@ func (w reportWriter) comparison(v DeskView) report.Report {
 			costs.Rows = append(costs.Rows, []report.Cell{report.Text(c.Name), w.massCell(c.Mass), w.moneyCell(w.per(c.SellsAt)), w.moneyCell(w.per(c.PerKg)), margin, w.moneyCell(w.per(c.MinPerKg))})
 		}
 	}
-	r.Tables = []report.Table{sides, causes, costs}
+	r.Tables = []report.Table{alternatives, causes, costs}
 	if len(v.Pairs) > 1 {
-		all := report.Table{Title: "All beside " + v.Sides[0].Name, Columns: []string{"", "a " + w.unit() + " of block", "on the piece"}}
+		all := report.Table{Title: "All beside " + v.Alternatives[0].Name, Columns: []string{"", "a " + w.unit() + " of block", "on the piece"}}
 		for _, x := range v.Pairs {
 			all.Rows = append(all.Rows, []report.Cell{report.Text(x.B.Name), w.signedCell(w.per(x.Lead)), w.signedCell(x.PerPiece)})
 		}

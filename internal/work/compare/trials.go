@@ -204,7 +204,7 @@ func (s *Service) DesignTrial(ctx context.Context, in NewTrial) (TrialView, erro
 		if two[0].Piece.LotID != two[1].Piece.LotID {
 			faults.Add(at, fault.New("", "different_lots", "is of two lots", "A pair is the two sides of one carcass, and so of one lot."))
 		}
-		if shuffle(2)[0] == 1 { // drawn: nobody chooses the better side for the way they like
+		if shuffle(2)[0] == 1 { // drawn: nobody chooses the better alternative for the way they like
 			two[0], two[1] = two[1], two[0]
 		}
 		rows = append(rows, two)

@@ -104,7 +104,7 @@ type ProbeLog struct {
 func (s *Service) ReadProbe(log []cook.Sample, l ProbeLog) (cook.Run, error) {
 	var faults fault.List
 	if !(l.WantedC >= 40 && l.WantedC <= 100) {
-		faults.Add("wanted_c", fault.New("", "out_of_range", "must be from 40 to 100 °C", "Say the centre that is wanted."))
+		faults.Add("target_core_c", fault.New("", "out_of_range", "must be from 40 to 100 °C", "Say the centre that is wanted."))
 	}
 	if !(l.WeightG >= 0 && l.WeightG <= 50_000) {
 		faults.Add("weight_g", fault.New("", "out_of_range", "must be from 0 g to 50 kg", ""))

@@ -17,28 +17,28 @@ import (
 	"falda/internal/work/shop"
 )
 
-// Panelled is one sample of a closed tasting that stands behind a grade.
-type Panelled struct {
+// PanelScore is one sample of a closed tasting that stands behind a grade.
+type PanelScore struct {
 	TastingID, Tasting string
 	HeldOn             time.Time
 	Score              float64
-	Eaters             int
+	Assessors             int
 }
 
 // Graded is what the house knows of a muscle by a method: the score, and how it came to be.
 type Graded struct {
 	Score  eating.Score
 	Parts  []eating.Part // from the atlas' figure to the estimate
-	Given  *store.GivenScore
-	Panels []Panelled
+	Given  *store.ExternalScore
+	Panels []PanelScore
 	Known  bool
 }
 
 // HouseGrades are all grades of a house.
 type HouseGrades struct {
 	House  eating.House
-	tasted map[string][]Panelled
-	given  map[string]store.GivenScore
+	tasted map[string][]PanelScore
+	given  map[string]store.ExternalScore
 }
 
 // gradeKey names a muscle by a method. Pieces that hold the same muscle, under the same id and anatomical name, share it.
@@ -60,7 +60,7 @@ func houseOf(row store.Shop) (eating.House, error) {
 
 // HouseGrades reads what a house knows.
 func (s *Service) HouseGrades(ctx context.Context, shop shop.WithPlans) (HouseGrades, error) {
-	g := HouseGrades{tasted: map[string][]Panelled{}, given: map[string]store.GivenScore{}}
+	g := HouseGrades{tasted: map[string][]PanelScore{}, given: map[string]store.ExternalScore{}}
 	var err error
 	if g.House, err = houseOf(shop.Shop.Shop); err != nil {
 		return g, err
@@ -76,18 +76,18 @@ func (s *Service) HouseGrades(ctx context.Context, shop shop.WithPlans) (HouseGr
 			n = len(rows)
 		}
 		first := rows[0]
-		marks := make([]eating.Ratings, n)
+		ratings := make([]eating.Ratings, n)
 		for i, r := range rows[:n] {
-			marks[i] = eating.Ratings{Tenderness: r.Tenderness, Juiciness: r.Juiciness, Flavour: r.Flavour, Overall: r.Overall}
+			ratings[i] = eating.Ratings{Tenderness: r.Tenderness, Juiciness: r.Juiciness, Flavour: r.Flavour, Overall: r.Overall}
 		}
 		rows = rows[n:]
 		p, ok := s.atlas.Find(first.AtlasID)
-		r, err := eating.Panel(marks, w)
+		r, err := eating.Panel(ratings, w)
 		if !ok || err != nil { // a piece that the atlas has no more, or no complete sheet
 			continue
 		}
 		key := gradeKey(p, first.Part, first.Method)
-		g.tasted[key] = append(g.tasted[key], Panelled{TastingID: first.TastingID, Tasting: first.Tasting, HeldOn: first.HeldOn, Score: r.Score, Eaters: r.Complete})
+		g.tasted[key] = append(g.tasted[key], PanelScore{TastingID: first.TastingID, Tasting: first.Tasting, HeldOn: first.HeldOn, Score: r.Score, Assessors: r.Complete})
 	}
 	given, err := s.store.Given(ctx, shop.ID)
 	if err != nil {
@@ -131,7 +131,7 @@ func (g HouseGrades) with(p atlas.Piece, part, method string, f eating.Facts, wi
 		if t.TastingID == without {
 			continue
 		}
-		score = g.House.WithPanel(score, t.Score, t.Eaters)
+		score = g.House.WithPanel(score, t.Score, t.Assessors)
 		out.Panels, out.Known = append(out.Panels, t), true
 	}
 	out.Score = score

@@ -168,7 +168,7 @@ type GradeLine struct {
 	Piece, Muscle, Method string
 	Score                 float64
 	Fault                 error
-	row                   store.GivenScore
+	row                   store.ExternalScore
 }
 
 // GradeSheet is a sheet that came in: its tabular.Heading, the columns that were taken, and its lines.
@@ -215,7 +215,7 @@ func (s *Service) ImportGiven(ctx context.Context, rows [][]string, named GradeC
 			return out, fault.New("source", "required", "is empty or too long", "Say in up to 80 characters who gave the scores.")
 		}
 	}
-	var good []store.GivenScore
+	var good []store.ExternalScore
 	for i, row := range rows[1:] {
 		cell := at.Of(row)
 		get := func(column string) string {
@@ -267,6 +267,6 @@ func (s *Service) readGradeLine(piece, muscle, method, score string) GradeLine {
 		return l
 	}
 	l.Piece, l.Muscle, l.Method, l.Score = p.Name, p.Muscles[j].Name, atlas.Methods[k].Name, n
-	l.row = store.GivenScore{AtlasID: p.ID, Part: p.Muscles[j].ID, Method: atlas.Methods[k].ID, Score: n}
+	l.row = store.ExternalScore{AtlasID: p.ID, Part: p.Muscles[j].ID, Method: atlas.Methods[k].ID, Score: n}
 	return l
 }

@@ -34,7 +34,7 @@ const maxTastingName = 80
 type NewTasting struct {
 	Name    string
 	HeldOn  string
-	Eaters  int
+	Assessors  int
 	Seed    int64
 	Samples []NewSample
 }
@@ -62,7 +62,7 @@ type TastingView struct {
 	store.Tasting
 	Weights  string
 	Samples  []SampleView
-	Eaters   []store.TastingEater
+	Assessors   []store.TastingAssessor
 	Sheets   []store.TastingSheet
 	Checked  []eating.Assessor // by eater
 	Balanced bool
@@ -71,7 +71,7 @@ type TastingView struct {
 
 // Composites are the scores by eater and sample; NaN where a mark is missing.
 func (v TastingView) composites(w eating.Weights) [][]float64 {
-	out := make([][]float64, len(v.Eaters))
+	out := make([][]float64, len(v.Assessors))
 	for e := range out {
 		out[e] = make([]float64, len(v.Samples))
 		for i := range out[e] {
@@ -80,15 +80,15 @@ func (v TastingView) composites(w eating.Weights) [][]float64 {
 	}
 	for _, h := range v.Sheets {
 		i := slices.IndexFunc(v.Samples, func(p SampleView) bool { return p.ID == h.SampleID })
-		if score, ok := w.Composite(MarksOf(h)); ok && i >= 0 && h.Eater >= 1 && h.Eater <= len(out) {
-			out[h.Eater-1][i] = score
+		if score, ok := w.Composite(RatingsOf(h)); ok && i >= 0 && h.Assessor >= 1 && h.Assessor <= len(out) {
+			out[h.Assessor-1][i] = score
 		}
 	}
 	return out
 }
 
-// MarksOf are the marks on a sheet.
-func MarksOf(h store.TastingSheet) eating.Ratings {
+// RatingsOf are the marks on a sheet.
+func RatingsOf(h store.TastingSheet) eating.Ratings {
 	return eating.Ratings{Tenderness: h.Tenderness, Juiciness: h.Juiciness, Flavour: h.Flavour, Overall: h.Overall}
 }
 
@@ -107,13 +107,13 @@ func (s *Service) PlanTasting(ctx context.Context, in NewTasting) (TastingView, 
 	if err != nil {
 		return TastingView{}, err
 	}
-	t := store.Tasting{PublicID: store.NewID(), ShopID: shop.ID, State: TastingOpen, Eaters: in.Eaters, Seed: in.Seed, Version: 1, CreatedAt: s.now()}
+	t := store.Tasting{PublicID: store.NewID(), ShopID: shop.ID, State: TastingOpen, Assessors: in.Assessors, Seed: in.Seed, Version: 1, CreatedAt: s.now()}
 	var faults fault.List
 	t.Name, t.HeldOn = s.readTasting(shop, in.Name, in.HeldOn, &faults)
 	if in.Seed == 0 {
 		t.Seed = s.now().UnixNano() % 1_000_000
 	}
-	plan, err := eating.Serve(len(in.Samples), in.Eaters, Seeded(uint64(t.Seed)))
+	plan, err := eating.Serve(len(in.Samples), in.Assessors, Seeded(uint64(t.Seed)))
 	faults = append(faults, fault.Of(err)...)
 	if err != nil && fault.Of(err) == nil {
 		return TastingView{}, err
@@ -131,12 +131,12 @@ func (s *Service) PlanTasting(ctx context.Context, in NewTasting) (TastingView, 
 	for i := range samples {
 		samples[i].Code = plan.Codes[i]
 	}
-	eaters := make([]store.TastingEater, in.Eaters)
-	for i := range eaters {
-		eaters[i] = store.TastingEater{Number: i + 1, Link: tastingLink(), Orders: plan.Orders[i]}
+	assessors := make([]store.TastingAssessor, in.Assessors)
+	for i := range assessors {
+		assessors[i] = store.TastingAssessor{Number: i + 1, Link: tastingLink(), Orders: plan.Orders[i]}
 	}
 	err = s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
-		return audit.Change{Action: "tasting.planned", Subject: t.PublicID, SubjectName: t.Name, Became: map[string]any{"samples": len(samples), "eaters": t.Eaters}}, tx.CreateTasting(ctx, &t, samples, eaters)
+		return audit.Change{Action: "tasting.planned", Subject: t.PublicID, SubjectName: t.Name, Became: map[string]any{"samples": len(samples), "assessors": t.Assessors}}, tx.CreateTasting(ctx, &t, samples, assessors)
 	})
 	if err != nil {
 		return TastingView{}, err
@@ -213,7 +213,7 @@ func (s *Service) Tasting(ctx context.Context, id string) (TastingView, error) {
 }
 
 func (s *Service) tasting(ctx context.Context, shop shop.WithPlans, t store.Tasting) (TastingView, error) {
-	samples, eaters, sheets, err := s.store.TastingParts(ctx, shop.ID, t.ID)
+	samples, assessors, sheets, err := s.store.TastingParts(ctx, shop.ID, t.ID)
 	if err != nil {
 		return TastingView{}, err
 	}
@@ -221,7 +221,7 @@ func (s *Service) tasting(ctx context.Context, shop shop.WithPlans, t store.Tast
 	if err != nil {
 		return TastingView{}, err
 	}
-	v := TastingView{Tasting: t, Eaters: eaters, Sheets: sheets, Weights: grades.House.Weights}
+	v := TastingView{Tasting: t, Assessors: assessors, Sheets: sheets, Weights: grades.House.Weights}
 	w, _ := eating.FindWeights(v.Weights)
 	for _, p := range samples {
 		x := SampleView{TastingSample: p}
@@ -229,13 +229,13 @@ func (s *Service) tasting(ctx context.Context, shop shop.WithPlans, t store.Tast
 		x.Muscle, _ = x.Piece.Muscle(p.Part)
 		m, _ := atlas.FindMethod(p.Method)
 		x.MethodName = m.Name
-		var marks []eating.Ratings
+		var ratings []eating.Ratings
 		for _, h := range sheets {
 			if h.SampleID == p.ID {
-				marks = append(marks, MarksOf(h))
+				ratings = append(ratings, RatingsOf(h))
 			}
 		}
-		if r, err := eating.Panel(marks, w); err == nil {
+		if r, err := eating.Panel(ratings, w); err == nil {
 			x.Result = &r
 			x.Before = grades.Of(x.Piece, p.Part, p.Method, t.PublicID).Score
 			x.After = grades.House.WithPanel(x.Before, r.Score, r.Complete)
@@ -253,7 +253,7 @@ func (s *Service) tasting(ctx context.Context, shop shop.WithPlans, t store.Tast
 		v.Samples = append(v.Samples, x)
 	}
 	v.Checked = eating.Consistency(v.composites(w))
-	v.Balanced, v.Next = eating.Balance(len(samples), t.Eaters)
+	v.Balanced, v.Next = eating.Balance(len(samples), t.Assessors)
 	return v, nil
 }
 

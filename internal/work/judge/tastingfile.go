@@ -1,6 +1,7 @@
 package judge
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -14,7 +15,7 @@ import (
 )
 
 // SheetColumns head the sheets of a tasting as a file. A file that comes in needs the eater and the code.
-var SheetColumns = []string{"eater", "place", "code", "tenderness", "juiciness", "flavour", "overall", "muscle", "method", "piece"}
+var SheetColumns = []string{"assessor", "place", "code", "tenderness", "juiciness", "flavour", "overall", "muscle", "method", "piece"}
 
 // SheetFile gives the sheets of a tasting, filled or not, eater by eater in the order of tasting: to be typed into elsewhere and sent back.
 func (v TastingView) SheetFile() [][]string {
@@ -25,14 +26,14 @@ func (v TastingView) SheetFile() [][]string {
 		return strconv.FormatFloat(*f, 'f', -1, 64)
 	}
 	var out [][]string
-	for _, e := range v.Eaters {
+	for _, e := range v.Assessors {
 		for place, n := range e.Orders {
 			if n < 1 || n > len(v.Samples) {
 				continue
 			}
 			p := v.Samples[n-1]
 			row := []string{strconv.Itoa(e.Number), strconv.Itoa(place + 1), p.Code, "", "", "", "", p.Muscle.Name, p.MethodName, p.Piece.Name}
-			if i := slices.IndexFunc(v.Sheets, func(h store.TastingSheet) bool { return h.SampleID == p.ID && h.Eater == e.Number }); i >= 0 {
+			if i := slices.IndexFunc(v.Sheets, func(h store.TastingSheet) bool { return h.SampleID == p.ID && h.Assessor == e.Number }); i >= 0 {
 				h := v.Sheets[i]
 				row[3], row[4], row[5], row[6] = text(h.Tenderness), text(h.Juiciness), text(h.Flavour), text(h.Overall)
 			}
@@ -49,8 +50,8 @@ func (s *Service) ImportSheets(ctx context.Context, id string, rows [][]string) 
 		return TastingView{}, 0, fault.New("file", "empty", "has no lines", "Export the sheets, fill them in and send them back.")
 	}
 	at := tabular.HeadingOf(rows[0])
-	if !at.Has("eater") || !at.Has("code") {
-		return TastingView{}, 0, fault.New("file", "no_heading", "does not begin with a heading that names the columns", "The first line must hold eater, code, tenderness, juiciness, flavour and overall.")
+	if (!at.Has("assessor") && !at.Has("eater")) || !at.Has("code") {
+		return TastingView{}, 0, fault.New("file", "no_heading", "does not begin with a heading that names the columns", "The first line must hold assessor, code, tenderness, juiciness, flavour and overall.")
 	}
 	var faults fault.List
 	var sheets []Sheet
@@ -69,15 +70,15 @@ func (s *Service) ImportSheets(ctx context.Context, id string, rows [][]string) 
 			}
 			return &n
 		}
-		h := Sheet{Code: cell("code"), Marks: eating.Ratings{Tenderness: mark("tenderness"), Juiciness: mark("juiciness"), Flavour: mark("flavour"), Overall: mark("overall")}}
-		if h.Marks == (eating.Ratings{}) {
+		h := Sheet{Code: cell("code"), Ratings: eating.Ratings{Tenderness: mark("tenderness"), Juiciness: mark("juiciness"), Flavour: mark("flavour"), Overall: mark("overall")}}
+		if h.Ratings == (eating.Ratings{}) {
 			continue
 		}
-		n, err := strconv.Atoi(cell("eater"))
+		n, err := strconv.Atoi(cmp.Or(cell("assessor"), cell("eater"))) // the column had another name once
 		if err != nil {
-			faults.Add(field("eater"), fault.New("", "not_a_number", "is not an eater's number", ""))
+			faults.Add(field("assessor"), fault.New("", "not_a_number", "is not an eater's number", ""))
 		}
-		h.Eater = n
+		h.Assessor = n
 		sheets = append(sheets, h)
 	}
 	if err := faults.Err(); err != nil {

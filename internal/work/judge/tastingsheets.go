@@ -17,9 +17,9 @@ import (
 
 // Sheet is what an eater gave a sample, named by its code.
 type Sheet struct {
-	Eater int
+	Assessor int
 	Code  string
-	Marks eating.Ratings
+	Ratings eating.Ratings
 }
 
 // Enter writes sheets of an open tasting: all of them or none. Source is "paper" or "file".
@@ -45,7 +45,7 @@ func (s *Service) sheetRows(v TastingView, sheets []Sheet, source string) ([]sto
 	if v.State != TastingOpen {
 		return nil, fault.New("", "not_open", "This tasting is not open.", "Open it again first.")
 	}
-	if len(sheets) == 0 || len(sheets) > len(v.Samples)*len(v.Eaters) {
+	if len(sheets) == 0 || len(sheets) > len(v.Samples)*len(v.Assessors) {
 		return nil, fault.New("sheets", "out_of_range", "must hold at least one sheet, and no more than the tasting has", "")
 	}
 	var faults fault.List
@@ -57,10 +57,10 @@ func (s *Service) sheetRows(v TastingView, sheets []Sheet, source string) ([]sto
 		if p < 0 {
 			faults.Add(at+"code", fault.New("", "unknown", fault.Quote(h.Code)+" is not a code of this tasting", "Read the three digits on the sheet again."))
 		}
-		if h.Eater < 1 || h.Eater > len(v.Eaters) {
-			faults.Add(at+"eater", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", len(v.Eaters)), "Read the eater's number on the sheet again."))
+		if h.Assessor < 1 || h.Assessor > len(v.Assessors) {
+			faults.Add(at+"assessor", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", len(v.Assessors)), "Read the eater's number on the sheet again."))
 		}
-		if key := fmt.Sprint(h.Eater, h.Code); seen[key] {
+		if key := fmt.Sprint(h.Assessor, h.Code); seen[key] {
 			faults.Add(at+"code", fault.New("", "twice", "stands twice for this eater", "Leave one of the two."))
 		} else {
 			seen[key] = true
@@ -68,14 +68,14 @@ func (s *Service) sheetRows(v TastingView, sheets []Sheet, source string) ([]sto
 		for _, m := range []struct {
 			name string
 			v    *float64
-		}{{"tenderness", h.Marks.Tenderness}, {"juiciness", h.Marks.Juiciness}, {"flavour", h.Marks.Flavour}, {"overall", h.Marks.Overall}} {
+		}{{"tenderness", h.Ratings.Tenderness}, {"juiciness", h.Ratings.Juiciness}, {"flavour", h.Ratings.Flavour}, {"overall", h.Ratings.Overall}} {
 			if m.v != nil && (math.IsNaN(*m.v) || *m.v < 0 || *m.v > 100) {
 				faults.Add(at+m.name, fault.New("", "out_of_range", "must be from 0 to 100", "Read the mark off the line anew."))
 			}
 		}
 		if p >= 0 {
-			rows = append(rows, store.TastingSheet{ShopID: v.ShopID, TastingID: v.ID, SampleID: v.Samples[p].ID, Eater: h.Eater, Tenderness: h.Marks.Tenderness, Juiciness: h.Marks.Juiciness,
-				Flavour: h.Marks.Flavour, Overall: h.Marks.Overall, Source: source, At: s.now()})
+			rows = append(rows, store.TastingSheet{ShopID: v.ShopID, TastingID: v.ID, SampleID: v.Samples[p].ID, Assessor: h.Assessor, Tenderness: h.Ratings.Tenderness, Juiciness: h.Ratings.Juiciness,
+				Flavour: h.Ratings.Flavour, Overall: h.Ratings.Overall, Source: source, At: s.now()})
 		}
 	}
 	return rows, faults.Err()
@@ -108,10 +108,10 @@ func (s *Service) EnterCores(ctx context.Context, id, code string, cores []float
 // Place is an eater's score page: blind, in the eater's own order. A tasting's name may say what is tasted, so it is called by its day.
 type Place struct {
 	Tasting string
-	Eater   int
+	Assessor   int
 	Open    bool
 	Codes   []string
-	Marks   []eating.Ratings // by code
+	Ratings   []eating.Ratings // by code
 }
 
 // BlindName is what eaters see a tasting called.
@@ -127,7 +127,7 @@ func (s *Service) PlaceOf(ctx context.Context, link string) (Place, error) {
 	if err != nil {
 		return Place{}, err
 	}
-	out := Place{Tasting: BlindName(t.HeldOn), Eater: e.Number, Open: t.State == TastingOpen}
+	out := Place{Tasting: BlindName(t.HeldOn), Assessor: e.Number, Open: t.State == TastingOpen}
 	for _, n := range e.Orders {
 		if n < 1 || n > len(samples) {
 			continue
@@ -135,11 +135,11 @@ func (s *Service) PlaceOf(ctx context.Context, link string) (Place, error) {
 		p := samples[n-1]
 		var m eating.Ratings
 		for _, h := range sheets {
-			if h.SampleID == p.ID && h.Eater == e.Number {
-				m = MarksOf(h)
+			if h.SampleID == p.ID && h.Assessor == e.Number {
+				m = RatingsOf(h)
 			}
 		}
-		out.Codes, out.Marks = append(out.Codes, p.Code), append(out.Marks, m)
+		out.Codes, out.Ratings = append(out.Codes, p.Code), append(out.Ratings, m)
 	}
 	return out, nil
 }
@@ -150,15 +150,15 @@ func (s *Service) Mark(ctx context.Context, link, code string, m eating.Ratings)
 	if err != nil {
 		return Place{}, err
 	}
-	samples, eaters, _, err := s.store.TastingParts(ctx, t.ShopID, t.ID)
+	samples, assessors, _, err := s.store.TastingParts(ctx, t.ShopID, t.ID)
 	if err != nil {
 		return Place{}, err
 	}
-	v := TastingView{Tasting: t, Eaters: eaters}
+	v := TastingView{Tasting: t, Assessors: assessors}
 	for _, p := range samples {
 		v.Samples = append(v.Samples, SampleView{TastingSample: p})
 	}
-	rows, err := s.sheetRows(v, []Sheet{{Eater: e.Number, Code: code, Marks: m}}, "phone")
+	rows, err := s.sheetRows(v, []Sheet{{Assessor: e.Number, Code: code, Ratings: m}}, "phone")
 	if err != nil {
 		for i, f := range fault.Of(err) { // the eater sends one sheet only
 			f.Field = strings.TrimPrefix(f.Field, "sheets[0].")

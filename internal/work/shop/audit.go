@@ -53,7 +53,7 @@ func (s *Service) Trail(ctx context.Context, f TrailFilter) ([]store.TrailRow, s
 		q.Limit = trailPage
 	}
 	if q.Limit < 1 || q.Limit > trailMost {
-		faults.Add("most", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", trailMost), "Fetch the next pages by their mark."))
+		faults.Add("limit", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", trailMost), "Fetch the next pages by their mark."))
 	}
 	for _, x := range [][2]string{{"member", f.Member}, {"action", f.Action}, {"bench", f.Bench}, {"text", f.Text}} {
 		if len(x[1]) > 120 {

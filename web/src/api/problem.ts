@@ -22,7 +22,7 @@ export class Problem extends Error {
   at(field: string): string {
     return this.errors
       .filter((e) => e.field === field)
-      .map((e) => sentence(`${e.message}. ${e.way_out ?? ''}`))
+      .map((e) => sentence(`${e.message}. ${e.hint ?? ''}`))
       .join(' ')
   }
 
@@ -31,7 +31,7 @@ export class Problem extends Error {
     if (this.errors.length === 0) return this.detail || this.title
     return this.errors
       .filter((e) => !shown.includes(e.field))
-      .map((e) => sentence(`${e.field ? `${e.field} ` : ''}${e.message}. ${e.way_out ?? ''}`))
+      .map((e) => sentence(`${e.field ? `${e.field} ` : ''}${e.message}. ${e.hint ?? ''}`))
       .join(' ')
   }
 }

@@ -1297,7 +1297,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A tasting with its samples, eaters, sheets and results */
+        /** A tasting with its samples, assessors, sheets and results */
         get: operations["getTasting"];
         /** Change its name, day or state. Only closed ones count for the grades */
         put: operations["changeTasting"];
@@ -1367,7 +1367,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Score sheets to print, one for each eater: open lines, blind codes, the code of the eater's page */
+        /** Score sheets to print, one for each assessor: open lines, blind codes, the code of the eater's page */
         get: operations["getScoreSheets"];
         put?: never;
         post?: never;
@@ -1609,7 +1609,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What the soundings of a probe say against 70 °C for 2 minutes and the safe floor */
+        /** What the readings of a probe say against 70 °C for 2 minutes and the safe floor */
         post: operations["readProbe"];
         delete?: never;
         options?: never;
@@ -1850,7 +1850,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Lay two or more of plan, recorded piece and group of pieces beside each other */
-        post: operations["compareSides"];
+        post: operations["compareAlternatives"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2134,7 +2134,7 @@ export interface components {
             fallback?: string;
             version: number;
         };
-        SidePick: {
+        AlternativePick: {
             /** @enum {string} */
             kind: "plan" | "piece" | "group";
             /** @description Of a plan or group */
@@ -2156,7 +2156,7 @@ export interface components {
             breakdowns?: string[];
         };
         DeskRequest: {
-            sides: components["schemas"]["SidePick"][];
+            alternatives: components["schemas"]["AlternativePick"][];
             market?: string;
             /** @description All at today's prices instead of those of their day */
             today?: boolean;
@@ -2223,7 +2223,7 @@ export interface components {
             per_kg?: string;
             sales: string;
         };
-        DeskSide: {
+        Alternative: {
             name: string;
             /** @enum {string} */
             kind: "plan" | "piece" | "group";
@@ -2273,8 +2273,8 @@ export interface components {
             per_kg: string;
             per_piece: string;
             per_hour?: string;
-            per_side?: string;
-            side_of?: string;
+            per_carcass_side?: string;
+            carcass_side?: string;
         };
         DeskEven: {
             key: string;
@@ -2315,25 +2315,25 @@ export interface components {
             possible: boolean;
         };
         DeskPair: {
-            /** @description Place of the side among the sides */
+            /** @description Place of the alternative in the list */
             a: number;
             b: number;
             sentence: string;
             per_kg: string;
             per_piece: string;
             per_hour?: string;
-            per_side?: string;
+            per_carcass_side?: string;
             by_muscle: components["schemas"]["BridgeStep"][];
             by_cause: components["schemas"]["BridgeStep"][];
             even: components["schemas"]["DeskEven"][];
             sell_through: components["schemas"]["DeskSell"][];
             turns: components["schemas"]["DeskTurn"][];
             /** @description At the other prices */
-            anew_per_kg?: string;
-            anew_sentence?: string;
+            repriced_per_kg?: string;
+            repriced_sentence?: string;
         };
         Desk: {
-            sides: components["schemas"]["DeskSide"][];
+            alternatives: components["schemas"]["Alternative"][];
             pairs: components["schemas"]["DeskPair"][];
             basis: string[];
             today: boolean;
@@ -2416,7 +2416,7 @@ export interface components {
             /** Format: double */
             per_kg: number;
             /** Format: double */
-            worth_per_kg: number;
+            before_purchase_per_kg: number;
             priced: boolean;
         };
         CarcassRequest: {
@@ -2768,7 +2768,7 @@ export interface components {
             field: string;
             code: string;
             message: string;
-            way_out?: string;
+            hint?: string;
         };
         Named: {
             id: string;
@@ -3651,7 +3651,7 @@ export interface components {
             /** @description Products without a price; they count as nothing */
             unpriced: string[];
             /** @description Products that contradict the house's grades, each in a sentence */
-            against?: components["schemas"]["Contradiction"][];
+            grade_conflicts?: components["schemas"]["GradeConflict"][];
         };
         Ageing: {
             /** @description Days since slaughter */
@@ -3678,7 +3678,7 @@ export interface components {
             /** @description Left out where the method has none */
             doneness?: string;
             /** @description What one can ask for */
-            wanted: components["schemas"]["DonenessChoice"][];
+            doneness_choices: components["schemas"]["DonenessChoice"][];
             /** Format: double */
             weight_g: number;
             feeds: number;
@@ -3691,16 +3691,16 @@ export interface components {
              * Format: double
              * @description After the rest
              */
-            centre_c: number;
+            core_c: number;
             /** Format: double */
             take_out_c: number;
             /** Format: double */
             rest_min: number;
             /** Format: double */
-            floor_c: number;
-            floor_why: string;
+            min_safe_core_c: number;
+            min_safe_core_why: string;
             /** @description What is wanted is below the safe floor */
-            below: boolean;
+            below_safe: boolean;
             /** @description Its outside has come inside - the floor is that of minced meat */
             treated: boolean;
             /** @description What it is by itself: rolled, stuffed, cubed, needled or minced; left out of a whole cut */
@@ -3714,7 +3714,7 @@ export interface components {
             id: string;
             name: string;
             /** Format: double */
-            centre_c: number;
+            core_c: number;
         };
         CookStep: {
             do: string;
@@ -3734,7 +3734,7 @@ export interface components {
             product_id: string;
             /** Format: double */
             weight_g?: number;
-            eaters?: number;
+            diners?: number;
             doneness?: string;
             treated?: boolean;
         };
@@ -3746,31 +3746,31 @@ export interface components {
         };
         ProbeSoundings: {
             /** Format: double */
-            wanted_c: number;
+            target_core_c: number;
             /** Format: double */
             weight_g?: number;
             /** @description Minced, pierced, tenderised, rolled or stuffed */
             treated?: boolean;
-            soundings: components["schemas"]["Sounding"][];
+            readings: components["schemas"]["ProbePoint"][];
         };
         ProbeRun: {
-            soundings: number;
+            readings: number;
             /**
              * Format: double
              * @description What it is worth; 2 are enough
              */
-            minutes_at_70: number;
-            enough: boolean;
+            pasteurisation_minutes: number;
+            safe: boolean;
             /** Format: double */
-            enough_at_min?: number;
+            safe_at_min?: number;
             /** Format: double */
             peak_c: number;
             /** Format: double */
             peak_at_min: number;
             /** Format: double */
-            floor_c: number;
+            min_safe_core_c: number;
             /** Format: double */
-            floor_at_min?: number;
+            min_core_at_min?: number;
             /** Format: double */
             take_out_c?: number;
             /** Format: double */
@@ -3780,7 +3780,7 @@ export interface components {
         };
         BlindSample: {
             code: string;
-            marks: components["schemas"]["Marks"];
+            ratings: components["schemas"]["Ratings"];
         };
         GradedMuscle: {
             part: string;
@@ -3828,7 +3828,7 @@ export interface components {
             dish: string;
             do: string;
         };
-        Sounding: {
+        ProbePoint: {
             /**
              * Format: double
              * @description Seconds since the start
@@ -3883,7 +3883,7 @@ export interface components {
             /** @description Name of the trial of the same two plans that says so; left out where pieces do */
             trial?: string;
         };
-        TrialSide: {
+        TrialArm: {
             piece: components["schemas"]["PieceCard"];
             closed: boolean;
             /**
@@ -3894,8 +3894,8 @@ export interface components {
         };
         TrialPair: {
             number: number;
-            a: components["schemas"]["TrialSide"];
-            b: components["schemas"]["TrialSide"];
+            a: components["schemas"]["TrialArm"];
+            b: components["schemas"]["TrialArm"];
             complete: boolean;
             /**
              * Format: double
@@ -3933,7 +3933,7 @@ export interface components {
             pairs: components["schemas"]["TrialPair"][];
             muscles: components["schemas"]["TrialMuscle"][];
         };
-        Contradiction: {
+        GradeConflict: {
             product: string;
             part: string;
             sentence: string;
@@ -4433,7 +4433,7 @@ export interface components {
             /** @description Parts of the muscle that are better kept apart */
             ends: components["schemas"]["MuscleEnd"][];
             /** @description What the plan makes of it contradicts the house's grades */
-            doubt?: string;
+            grade_conflict?: string;
         };
         MuscleEnd: {
             /** @description As an event names it */
@@ -4545,7 +4545,7 @@ export interface components {
             low: number;
             grade: components["schemas"]["Grade"];
             basis: components["schemas"]["Basis"];
-            eaters: number;
+            assessors: number;
             /** @description Percent chance of each grade */
             chances: {
                 [key: string]: number;
@@ -4567,7 +4567,7 @@ export interface components {
             held_on: string;
             /** Format: double */
             score: number;
-            eaters: number;
+            assessors: number;
         };
         /** @enum {string} */
         Grade: "5" | "4" | "3" | "below_3";
@@ -4580,7 +4580,7 @@ export interface components {
             breakdown_id: string;
             piece: components["schemas"]["PieceCard"];
             recorded: components["schemas"]["PlanForecast"];
-            against: components["schemas"]["PlanForecast"];
+            baseline: components["schemas"]["PlanForecast"];
             sentence: string;
             difference: string;
             difference_per_kg: string;
@@ -4757,7 +4757,7 @@ export interface components {
             held_on: string;
             /** @enum {string} */
             state: "open" | "closed" | "void";
-            eaters: number;
+            assessors: number;
             /** @description Why it is void */
             reason?: string;
             version: number;
@@ -4765,7 +4765,7 @@ export interface components {
         NewTasting: {
             name: string;
             held_on: string;
-            eaters: number;
+            assessors: number;
             /**
              * Format: int64
              * @description Left out or 0 for a random one
@@ -4792,9 +4792,9 @@ export interface components {
             sheets: components["schemas"]["Sheet"][];
         };
         Sheet: {
-            eater: number;
+            assessor: number;
             code: string;
-            marks: components["schemas"]["Marks"];
+            ratings: components["schemas"]["Ratings"];
         };
         Tasting: {
             id: string;
@@ -4803,14 +4803,14 @@ export interface components {
             /** @enum {string} */
             state: "open" | "closed" | "void";
             reason?: string;
-            eaters: number;
+            assessors: number;
             version: number;
             weights: string;
             /** @description The eaters are a whole number of designs */
             balanced: boolean;
-            balanced_eaters: number;
+            balanced_assessors: number;
             samples: components["schemas"]["Sample"][];
-            places: components["schemas"]["EaterPlace"][];
+            places: components["schemas"]["AssessorPlace"][];
             sheets: components["schemas"]["SheetGiven"][];
         };
         Sample: {
@@ -4842,7 +4842,7 @@ export interface components {
             /** @enum {string} */
             class: "very_tender" | "tender" | "above";
         };
-        EaterPlace: {
+        AssessorPlace: {
             number: number;
             /** @description For who may enter sheets */
             link?: string;
@@ -4859,17 +4859,17 @@ export interface components {
              */
             agreement?: number;
             /** @enum {string} */
-            flag?: "flat" | "against";
+            flag?: "flat" | "contrary";
         };
         SheetGiven: {
-            eater: number;
+            assessor: number;
             code: string;
-            marks: components["schemas"]["Marks"];
+            ratings: components["schemas"]["Ratings"];
             source: string;
         };
         Place: {
             tasting: string;
-            eater: number;
+            assessor: number;
             open: boolean;
             samples: components["schemas"]["BlindSample"][];
         };
@@ -4886,7 +4886,7 @@ export interface components {
             /** Format: double */
             given_sd: number;
             /** Format: double */
-            eater_sd: number;
+            assessor_sd: number;
             /** Format: double */
             beef_ageing: number;
             /** Format: double */
@@ -4935,7 +4935,7 @@ export interface components {
             points: number;
         };
         /** @description What one eater gave one sample, 0–100 each; left out or null where the eater gave none */
-        Marks: {
+        Ratings: {
             /** Format: double */
             tenderness?: number | null;
             /** Format: double */
@@ -4948,7 +4948,7 @@ export interface components {
         PanelRequest: {
             /** @description current (0.3 tenderness, 0.1 juiciness, 0.3 flavour, 0.3 overall) or older (0.4, 0.1, 0.2, 0.3); current when left out */
             weights?: string;
-            scores: components["schemas"]["Marks"][];
+            scores: components["schemas"]["Ratings"][];
         };
         PanelResult: {
             /** @description Sheets with any mark */
@@ -5097,7 +5097,7 @@ export interface components {
         TrialId: string;
         TastingId: string;
         SampleCode: string;
-        EaterLink: string;
+        AssessorLink: string;
         LotId: string;
         PlanId: string;
         PieceId: string;
@@ -5825,7 +5825,7 @@ export interface operations {
                 /** @description What the page before gave as next */
                 after?: string;
                 /** @description Rows at most; 50 when left out */
-                most?: number;
+                limit?: number;
             };
             header?: never;
             path?: never;
@@ -6945,7 +6945,7 @@ export interface operations {
         parameters: {
             query?: {
                 /** @description Plan id; the traditional plan when left out */
-                against?: string;
+                baseline?: string;
                 /** @description At today's prices and rates instead of those of its day */
                 today?: boolean;
                 /** @description How the joint cost is shared: nrv when left out, physical, sales_value or constant_margin */
@@ -7427,7 +7427,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                link: components["parameters"]["EaterLink"];
+                link: components["parameters"]["AssessorLink"];
             };
             cookie?: never;
         };
@@ -7450,14 +7450,14 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                link: components["parameters"]["EaterLink"];
+                link: components["parameters"]["AssessorLink"];
                 code: components["parameters"]["SampleCode"];
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Marks"];
+                "application/json": components["schemas"]["Ratings"];
             };
         };
         responses: {
@@ -7704,7 +7704,7 @@ export interface operations {
         parameters: {
             query?: {
                 doneness?: string;
-                eaters?: number;
+                diners?: number;
                 weight_g?: number;
                 /** @description Pierced, tenderised, rolled or stuffed */
                 treated?: boolean;
@@ -7738,7 +7738,7 @@ export interface operations {
         parameters: {
             query?: {
                 doneness?: string;
-                eaters?: number;
+                diners?: number;
                 weight_g?: number;
                 /** @description Pierced, tenderised, rolled or stuffed */
                 treated?: boolean;
@@ -7821,7 +7821,7 @@ export interface operations {
     importProbe: {
         parameters: {
             query: {
-                wanted_c: number;
+                target_core_c: number;
                 weight_g?: number;
                 treated?: boolean;
             };
@@ -8184,7 +8184,7 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    compareSides: {
+    compareAlternatives: {
         parameters: {
             query?: never;
             header?: never;
@@ -8214,7 +8214,7 @@ export interface operations {
             query?: {
                 /** @description week, month, piece, plan, cutter or supplier */
                 by?: string;
-                /** @description yield, value, worth, minutes or loss */
+                /** @description yield, value, before_purchase, minutes or loss */
                 measure?: string;
                 /** @description Kind of piece */
                 atlas_id?: components["parameters"]["OfPiece"];

@@ -27,7 +27,7 @@ const names = computed(() => Object.fromEntries(props.board.expected.map((e) => 
       <p v-if="target.waits_for.some((w) => !board.expected.find((e) => e.id === w)?.times)" class="danger">Lies under {{ target.waits_for.map((w) => names[w]).join(', ') }}. Take that off first; if you cut it now, it is noted.</p>
       <p v-if="words"><span class="lead">Find it</span>{{ words.tell }}</p>
       <p v-if="words" class="danger"><span class="lead">What goes wrong</span>{{ words.danger }}</p>
-      <p v-if="words?.doubt" class="danger" data-test="doubt"><span class="lead">The grades speak against it</span>{{ words.doubt }}</p>
+      <p v-if="words?.grade_conflict" class="danger" data-test="doubt"><span class="lead">The grades speak against it</span>{{ words.grade_conflict }}</p>
       <p v-if="words?.dressing_pct" class="small">This way of cutting dresses about {{ words.dressing_pct }} % off it (estimated).</p>
       <p v-if="!words" class="small">Weigh it together, or as it comes; weights of the same kind add up.</p>
     </template>

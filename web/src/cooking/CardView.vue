@@ -17,7 +17,7 @@ const treated = ref(false)
 const allergens = ref<string[]>([])
 const known = ['gluten', 'crustaceans', 'eggs', 'fish', 'peanuts', 'soya', 'milk', 'nuts', 'celery', 'mustard', 'sesame', 'sulphites', 'lupin', 'molluscs']
 const many = computed(() => { const n = Math.round(Number(eaters.value)); return n >= 1 && n <= 500 ? n : undefined })
-const query = computed(() => ({ ...(doneness.value && { doneness: doneness.value }), ...(many.value && { eaters: many.value }), ...(treated.value && { treated: true }), ...(allergens.value.length && { allergens: allergens.value.join(',') }) }))
+const query = computed(() => ({ ...(doneness.value && { doneness: doneness.value }), ...(many.value && { diners: many.value }), ...(treated.value && { treated: true }), ...(allergens.value.length && { allergens: allergens.value.join(',') }) }))
 const { data: c, error, isLoading, refetch } = useQuery({
   queryKey: computed(() => ['cook', props.piece, props.product, query.value]), placeholderData: (old) => old,
   queryFn: () => data(GET('/cook/{atlas_id}/{product_id}', { params: { path: { atlas_id: props.piece, product_id: props.product }, query: query.value } })),
@@ -32,7 +32,7 @@ const pdf = computed(() => `/api/v1/cook/${props.piece}/${props.product}/card.pd
       <p class="label">{{ c.method }}<template v-if="c.thickness_mm"> · {{ us ? `${(c.thickness_mm / 25.4).toFixed(1)} in` : `${c.thickness_mm} mm` }} thick</template> · {{ c.muscles.join(', ') }}</p>
       <h1 class="sentence big">{{ c.name }}: {{ weight(c.weight_g) }}, feeds {{ c.feeds }}.</h1>
       <div class="asks no-print">
-        <label v-if="c.wanted.length" class="ask"><span class="label">How done?</span><select :value="c.doneness" @change="doneness = ($event.target as HTMLSelectElement).value"><option v-for="d in c.wanted" :key="d.id" :value="d.id">{{ d.name }}, {{ degrees(d.centre_c) }}</option></select></label>
+        <label v-if="c.doneness_choices.length" class="ask"><span class="label">How done?</span><select :value="c.doneness" @change="doneness = ($event.target as HTMLSelectElement).value"><option v-for="d in c.doneness_choices" :key="d.id" :value="d.id">{{ d.name }}, {{ degrees(d.core_c) }}</option></select></label>
         <label class="ask"><span class="label">For how many?</span><input v-model="eaters" inputmode="numeric" maxlength="3" :placeholder="String(c.feeds)" /></label>
         <UnitToggle v-model="system" :options="systems" label="Units" />
         <p v-if="c.treated_as" class="tick">It is {{ c.treated_as }}: done through.</p>
@@ -41,9 +41,9 @@ const pdf = computed(() => `/api/v1/cook/${props.piece}/${props.product}/card.pd
       <div class="lay">
         <ol class="steps" data-test="steps"><li v-for="(s, i) in c.steps" :key="i"><strong>{{ s.do }}</strong>{{ s.oven_c ? ` ${degrees(s.oven_c)}.` : '' }}<span v-if="s.minutes" class="min">{{ `\u00a0${s.minutes} min` }}</span></li></ol>
         <aside class="stack">
-          <p class="figure" data-test="centre">{{ degrees(c.centre_c) }}</p>
-          <p v-if="c.take_out_c < c.centre_c">Out of the heat at <strong>{{ degrees(c.take_out_c) }}</strong>{{ c.rest_min ? `; it rises while it rests ${c.rest_min} minutes.` : '; it rises while it rests.' }}</p>
-          <p :class="c.below ? 'fault' : 'small'" data-test="floor">{{ words(c.sentence) }}</p>
+          <p class="figure" data-test="centre">{{ degrees(c.core_c) }}</p>
+          <p v-if="c.take_out_c < c.core_c">Out of the heat at <strong>{{ degrees(c.take_out_c) }}</strong>{{ c.rest_min ? `; it rises while it rests ${c.rest_min} minutes.` : '; it rises while it rests.' }}</p>
+          <p :class="c.below_safe ? 'fault' : 'small'" data-test="floor">{{ words(c.sentence) }}</p>
           <template v-if="c.slice"><GrainPicture v-if="c.grain" class="grain" :direction="c.grain as 'one way'" texture="medium" /><p>{{ c.slice }}</p></template>
           <details class="no-print"><summary>Stuffing or marinade: what it contains</summary><div class="row allergens"><label v-for="a in known" :key="a" class="tick"><input v-model="allergens" type="checkbox" :value="a" /> {{ a }}</label></div></details>
           <p v-if="c.contains.length" class="fault"><strong>Contains: {{ c.contains.join(', ') }}.</strong></p>

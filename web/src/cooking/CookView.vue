@@ -28,7 +28,7 @@ const grams = (r: Row) => { const n = Number(r.amount.replace(',', '.')); return
 const plan = () => attempt(async () => {
   table.value = await data(POST('/cooking/timetable', { body: {
     serve_at: new Date(serve.value).toISOString(),
-    dishes: rows.map((r) => ({ atlas_id: r.atlas_id, product_id: r.product_id, ...(r.doneness && { doneness: r.doneness }), ...(grams(r) ? { weight_g: grams(r) } : { eaters: Math.round(Number(r.eaters)) || 1 }) })),
+    dishes: rows.map((r) => ({ atlas_id: r.atlas_id, product_id: r.product_id, ...(r.doneness && { doneness: r.doneness }), ...(grams(r) ? { weight_g: grams(r) } : { diners: Math.round(Number(r.eaters)) || 1 }) })),
   } }))
 })
 const clock = (at: string) => new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' }).format(new Date(at))
@@ -37,7 +37,7 @@ const sentence = computed(() => {
   if (!table.value || !first) return 'What is to be on the table, and when?'
   return `Begin at ${clock(first.at)}; on the table at ${clock(table.value.moments.at(-1)!.at)}.`
 })
-const fault = (i: number) => problem.value?.errors.filter((e) => e.field.startsWith(`dishes[${i}]`)).map((e) => `${e.message}. ${e.way_out ?? ''}`).join(' ') ?? ''
+const fault = (i: number) => problem.value?.errors.filter((e) => e.field.startsWith(`dishes[${i}]`)).map((e) => `${e.message}. ${e.hint ?? ''}`).join(' ') ?? ''
 const levels = [{ id: 'rare', name: 'rare' }, { id: 'medium_rare', name: 'medium rare' }, { id: 'medium', name: 'medium' }, { id: 'medium_well', name: 'medium well' }, { id: 'well', name: 'well done' }]
 </script>
 
@@ -63,7 +63,7 @@ const levels = [{ id: 'rare', name: 'rare' }, { id: 'medium_rare', name: 'medium
         <p v-for="c in table.clashes" :key="c" class="fault" role="alert">{{ words(c) }}</p>
         <p v-for="w in table.waits" :key="w"><strong>{{ w }}</strong></p>
         <table><tbody><tr v-for="(m, i) in table.moments" :key="i"><td class="n at">{{ clock(m.at) }}</td><td><strong>{{ m.dish }}</strong> {{ words(m.do) }}</td></tr></tbody></table>
-        <p v-for="c in table.cards" :key="c.product_id" :class="c.below ? 'fault' : 'small'">{{ c.name }}, {{ weight(c.weight_g) }}, feeds {{ c.feeds }}: out at {{ degrees(c.take_out_c) }}. {{ words(c.sentence) }}</p>
+        <p v-for="c in table.cards" :key="c.product_id" :class="c.below_safe ? 'fault' : 'small'">{{ c.name }}, {{ weight(c.weight_g) }}, feeds {{ c.feeds }}: out at {{ degrees(c.take_out_c) }}. {{ words(c.sentence) }}</p>
         <p class="small">One oven; what cannot share its heat goes in earlier and waits warm. Times are estimates; the probe decides.</p>
       </div>
     </form>

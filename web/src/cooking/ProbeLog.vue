@@ -15,7 +15,7 @@ const run = shallowRef<S['ProbeRun']>()
 const { problem, attempt } = useAttempt()
 const picker = useTemplateRef<HTMLInputElement>('picker')
 const number = (t: string) => Number(t.replace(',', '.')) || 0
-const about = () => ({ wanted_c: number(wanted.value), weight_g: number(kg.value) * 1000, ...(treated.value && { treated: true }) })
+const about = () => ({ target_core_c: number(wanted.value), weight_g: number(kg.value) * 1000, ...(treated.value && { treated: true }) })
 const read = () => attempt(async () => {
   const file = picker.value?.files?.[0]
   if (!file) return
@@ -25,7 +25,7 @@ const read = () => attempt(async () => {
 const following = ref('')
 let deaf: (() => void) | undefined
 let timer: ReturnType<typeof setInterval> | undefined
-let soundings: { s: number; c: number }[] = []
+let readings: { s: number; c: number }[] = []
 let latest: S['ProbeReading'] | undefined
 let began = 0
 function stop() {
@@ -36,13 +36,13 @@ function stop() {
 function follow(bench: string) {
   stop()
   following.value = bench
-  soundings = []
+  readings = []
   latest = undefined
   began = Date.now()
   deaf = listen(`/api/v1/benches/${bench}/probe/stream`, (said) => { latest = JSON.parse(said) as S['ProbeReading'] }, () => { latest = undefined })
   timer = setInterval(() => {
-    if (latest?.status === 'ok') soundings.push({ s: (Date.now() - began) / 1000, c: latest.c })
-    if (soundings.length >= 2 && soundings.length % 3 === 0) void attempt(async () => { run.value = await data(POST('/cooking/probe', { body: { ...about(), soundings } })) })
+    if (latest?.status === 'ok') readings.push({ s: (Date.now() - began) / 1000, c: latest.c })
+    if (readings.length >= 2 && readings.length % 3 === 0) void attempt(async () => { run.value = await data(POST('/cooking/probe', { body: { ...about(), readings } })) })
   }, 1000)
 }
 onScopeDispose(stop)
@@ -50,8 +50,8 @@ const probes = computed(() => shop.value?.benches.filter((b) => b.has_probe) ?? 
 const sentence = computed(() => {
   const r = run.value
   if (!r) return ''
-  const worth = r.enough ? `Worth ${r.minutes_at_70.toFixed(1)} minutes at ${temperature(70)}: enough since minute ${r.enough_at_min!.toFixed(0)}.` : `Worth ${r.minutes_at_70.toFixed(2)} of the 2 minutes at ${temperature(70)}: not enough yet.`
-  const floor = r.floor_at_min !== undefined ? `The floor of ${temperature(r.floor_c)} was reached at minute ${r.floor_at_min.toFixed(0)}.` : `The floor of ${temperature(r.floor_c)} was not reached; the highest was ${temperature(r.peak_c)}.`
+  const worth = r.safe ? `Worth ${r.pasteurisation_minutes.toFixed(1)} minutes at ${temperature(70)}: enough since minute ${r.safe_at_min!.toFixed(0)}.` : `Worth ${r.pasteurisation_minutes.toFixed(2)} of the 2 minutes at ${temperature(70)}: not enough yet.`
+  const floor = r.min_core_at_min !== undefined ? `The floor of ${temperature(r.min_safe_core_c)} was reached at minute ${r.min_core_at_min.toFixed(0)}.` : `The floor of ${temperature(r.min_safe_core_c)} was not reached; the highest was ${temperature(r.peak_c)}.`
   const out = r.take_out_at_min !== undefined ? `Take it out at minute ${r.take_out_at_min.toFixed(0)} (${temperature(r.take_out_c!)}); it rises while it rests.` : `Not yet at the ${temperature(r.take_out_c!)} at which it comes out.`
   return `${worth} ${floor} ${out}`
 })
@@ -77,7 +77,7 @@ const y = (c: number) => 10 + ((Math.max(80, run.value?.peak_c ?? 80) - c) / Mat
     <template v-if="run">
       <p data-test="probe-sentence"><strong>{{ sentence }}</strong></p>
       <svg :viewBox="`0 0 ${width} ${height}`" role="img" :aria-label="`The centre over ${long.toFixed(0)} minutes, highest ${temperature(run.peak_c)}`">
-        <g v-for="c in [run.floor_c, run.take_out_c ?? 0]" :key="c"><line class="cut" x1="36" :x2="width - 20" :y1="y(c)" :y2="y(c)" /><text class="axis" x="0" :y="y(c) + 4">{{ temperature(c) }}</text></g>
+        <g v-for="c in [run.min_safe_core_c, run.take_out_c ?? 0]" :key="c"><line class="cut" x1="36" :x2="width - 20" :y1="y(c)" :y2="y(c)" /><text class="axis" x="0" :y="y(c) + 4">{{ temperature(c) }}</text></g>
         <polyline class="line" :points="curve.map((p) => `${x(p.min)},${y(p.c)}`).join(' ')" />
         <text class="axis" x="40" :y="height - 6">0</text><text class="axis" text-anchor="end" :x="width - 20" :y="height - 6">{{ long.toFixed(0) }} min</text>
       </svg>

@@ -20,7 +20,7 @@ type Field = Exclude<keyof S['EatingSettings'], 'weights' | 'version'>
 const fields: { id: Field; label: string; basis: string }[] = [
   { id: 'prior_sd', label: 'Spread of the atlas’ estimates, points', basis: 'How far an estimate may be off, as a standard deviation.' },
   { id: 'given_sd', label: 'Spread of given scores, points', basis: 'How far a supplier’s or programme’s score may be off for our meat.' },
-  { id: 'eater_sd', label: 'Spread of one eater about the panel, points', basis: 'The larger, the more eaters it takes to move a grade.' },
+  { id: 'assessor_sd', label: 'Spread of one eater about the panel, points', basis: 'The larger, the more eaters it takes to move a grade.' },
   { id: 'beef_ageing', label: 'What ageing brings beef in all, points', basis: 'Towards a plateau, half of the rest every 6 days; the atlas holds at day 14. Quick and dry methods only. Common practice, no source.' },
   { id: 'lamb_ageing', label: 'What ageing brings lamb in all, points', basis: 'Half of the rest every 2.5 days; the atlas holds at day 5. Common practice, no source.' },
   { id: 'hip', label: 'Hung by the hip bone, points', basis: 'For muscles of the hindquarter. Common practice, no source.' },

@@ -11,7 +11,7 @@ const at = defineModel<{ part: string; method: string }>('at')
 const cellOf = (r: MatrixRow, method: string) => r.cells.find((c) => c.method === method)
 const mark = (r: MatrixRow, method: string) => (r.best === method ? 'best' : r.chosen === method ? 'chosen' : '')
 const marked = (r: MatrixRow, method: string) => (r.chosen === undefined ? r.best === method : r.chosen === method)
-const described = (r: MatrixRow, m: S['Method'], c: S['GradeCell']) => `${r.name}, ${m.name}: ${gradeName(c.grade)}, score ${c.score}, ${c.basis}${c.eaters ? ` of ${c.eaters} eaters` : ''}${r.best === m.id ? ', best' : ''}${r.chosen === m.id ? ', chosen' : ''}`
+const described = (r: MatrixRow, m: S['Method'], c: S['GradeCell']) => `${r.name}, ${m.name}: ${gradeName(c.grade)}, score ${c.score}, ${c.basis}${c.assessors ? ` of ${c.assessors} eaters` : ''}${r.best === m.id ? ', best' : ''}${r.chosen === m.id ? ', chosen' : ''}`
 
 /** Arrow keys walk over the matrix; Tab leaves it for the details of the cell. */
 function walk(e: KeyboardEvent) {
@@ -38,7 +38,7 @@ function walk(e: KeyboardEvent) {
             v-if="cellOf(r, m.id)" type="button" class="cell" :class="[`g-${cellOf(r, m.id)!.grade}`, { best: r.best === m.id, chosen: marked(r, m.id), at: at?.part === r.part && at?.method === m.id }]"
             :data-cell="`${y},${x}`" :data-part="r.part" :data-method="m.id" :aria-pressed="r.chosen === undefined ? undefined : r.chosen === m.id" :tabindex="at?.part === r.part && at?.method === m.id ? 0 : -1"
             :aria-label="described(r, m, cellOf(r, m.id)!)" @click="at = { part: r.part, method: m.id }" @focus="at = { part: r.part, method: m.id }"
-          ><span class="g">{{ cellOf(r, m.id)!.grade === 'below_3' ? '<3' : cellOf(r, m.id)!.grade }}</span><span class="score">{{ cellOf(r, m.id)!.score.toFixed(0) }}</span><span v-if="cellOf(r, m.id)!.eaters" class="n-eaters">n {{ cellOf(r, m.id)!.eaters }}</span><span v-else-if="cellOf(r, m.id)!.basis === 'given'" class="n-eaters">given</span><span v-if="marked(r, m.id)" class="mark">{{ mark(r, m.id) }}</span></button>
+          ><span class="g">{{ cellOf(r, m.id)!.grade === 'below_3' ? '<3' : cellOf(r, m.id)!.grade }}</span><span class="score">{{ cellOf(r, m.id)!.score.toFixed(0) }}</span><span v-if="cellOf(r, m.id)!.assessors" class="n-eaters">n {{ cellOf(r, m.id)!.assessors }}</span><span v-else-if="cellOf(r, m.id)!.basis === 'given'" class="n-eaters">given</span><span v-if="marked(r, m.id)" class="mark">{{ mark(r, m.id) }}</span></button>
         </td>
       </tr>
     </tbody>

@@ -153,7 +153,7 @@ const otherFault = computed(() => problem.value?.rest([
           </tbody></table>
         </div>
       </div>
-      <p v-for="a in checked?.against ?? []" :key="a.product + a.part" class="fault" data-test="against">{{ a.sentence }}</p>
+      <p v-for="a in checked?.grade_conflicts ?? []" :key="a.product + a.part" class="fault" data-test="grade-conflict">{{ a.sentence }}</p>
       <h2>What it becomes</h2>
       <ProductRow v-for="(r, i) in draft.products" :key="r.row" v-model="draft.products[i]!" :index="i" :forms="list.forms" :methods="list.methods" :known="known(i)" :made="checked?.products.find((x) => x.id === r.id)" :fault="(f) => fault(`products.${i}.${f}`)" @drop="draft!.products.splice(i, 1)" @priced="check(), refetch()" />
       <div class="add"><FormField id="adding" label="Another product: one there is, or a new name"><InputText id="adding" v-model="adding" list="products" autocomplete="off" @keydown.enter.prevent="add" /></FormField><PvButton severity="secondary" label="Add it" :disabled="!adding.trim()" @click="add" /></div>

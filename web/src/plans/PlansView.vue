@@ -93,7 +93,7 @@ const useful = computed(() => c.value?.break_even.filter((e) => e.price && e.pri
           <div v-if="c.difference_per_hour"><dt>for each extra bench hour, before its labour</dt><dd class="figure">{{ money(c.difference_per_hour, true) }}</dd></div>
         </dl>
         <BridgePicture :steps="c.bridge" :from="c.a" :to="c.b" :names="['Way A', 'Way B']" />
-        <p v-for="d in [...(c.a.against ?? []).map((x) => ({ ...x, way: 'A' })), ...(c.b.against ?? []).map((x) => ({ ...x, way: 'B' }))]" :key="d.way + d.product + d.part" class="fault" data-test="against">{{ d.way }}: {{ d.sentence }}</p>
+        <p v-for="d in [...(c.a.grade_conflicts ?? []).map((x) => ({ ...x, way: 'A' })), ...(c.b.grade_conflicts ?? []).map((x) => ({ ...x, way: 'B' }))]" :key="d.way + d.product + d.part" class="fault" data-test="grade-conflict">{{ d.way }}: {{ d.sentence }}</p>
         <div class="tables"><OutputTable :title="`A: ${c.a.plan.name}`" :sheet="c.a" @priced="priced" /><OutputTable :title="`B: ${c.b.plan.name}`" :sheet="c.b" @priced="priced" /></div>
         <p v-if="useful.length" class="small">A and B come out even {{ useful.map((e) => `at ${money(perUnit(e.price))} for ${e.name.toLowerCase()} (now ${money(perUnit(e.price_now!))})`).join('; or ') }}, a {{ unitWord }}.</p>
         <p class="small">Estimated from the atlas' typical shares and today's prices.</p>

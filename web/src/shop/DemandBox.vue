@@ -27,7 +27,7 @@ const words: Record<string, string> = { week: 'The week', fallback: 'What the re
       <tr v-for="d in list" :key="d.product_key + d.season"><td>{{ d.name }}</td><td>{{ d.season || 'the whole year' }}</td><td class="n">{{ mass(d.week_g, 1) }}</td><td class="n">{{ money(d.fallback) }}</td><td><PvButton v-if="own" text label="Take out" :disabled="busy" @click="drop(d)" /></td></tr>
     </tbody></table>
     <form v-if="own" class="row no-print" novalidate aria-label="Demand of a product" @submit.prevent="add"><select v-model="form.key" aria-label="Product"><option value="">choose a product</option><option v-for="r in rows" :key="r.product.key" :value="r.product.key">{{ r.product.name }}</option></select><select v-model="form.season" aria-label="Season"><option value="">the whole year</option><option v-for="s in seasons" :key="s.name" :value="s.name">{{ s.name }}</option></select><label>sells <input v-model="form.week" class="short" inputmode="decimal" aria-label="A week" /> {{ unit }} a week,</label><label>the rest at <input v-model="form.fallback" class="short" inputmode="decimal" aria-label="The rest, a kilogram" /> a kg</label><PvButton type="submit" severity="secondary" label="Set it" :disabled="busy || !form.key" /></form>
-    <p v-if="problem" class="fault" role="alert">{{ problem.errors.map((e) => `${words[e.field] ?? ''} ${e.message}. ${e.way_out ?? ''}`).join(' ') || problem.message }}</p>
+    <p v-if="problem" class="fault" role="alert">{{ problem.errors.map((e) => `${words[e.field] ?? ''} ${e.message}. ${e.hint ?? ''}`).join(' ') || problem.message }}</p>
   </details>
 </template>
 

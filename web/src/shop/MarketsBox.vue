@@ -24,7 +24,7 @@ const change = (m: S['Market'], more: Partial<S['Market']>) => attempt(async () 
     </tbody></table>
     <form v-if="adding" class="row" novalidate @submit.prevent="add"><input v-model="form.name" class="text" maxlength="60" placeholder="name" aria-label="Name of the market" /><label>tax <input v-model="form.tax" class="short" inputmode="decimal" aria-label="Tax, per cent" /> %</label><PvButton type="submit" label="Add" :disabled="busy" /></form>
     <PvButton v-else text label="Add a market" @click="adding = true" />
-    <p v-if="problem" class="fault" role="alert">{{ problem.errors[0] ? `The ${problem.errors[0].field.replace('_pct', '')} ${problem.errors[0].message}. ${problem.errors[0].way_out ?? ''}` : problem.message }}</p>
+    <p v-if="problem" class="fault" role="alert">{{ problem.errors[0] ? `The ${problem.errors[0].field.replace('_pct', '')} ${problem.errors[0].message}. ${problem.errors[0].hint ?? ''}` : problem.message }}</p>
     <p class="small">All prices are without tax; the tax is only added where it is shown.</p>
   </details>
 </template>

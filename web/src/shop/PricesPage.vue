@@ -52,7 +52,7 @@ const drop = (q: S['Quote']) => attempt(async () => { await data(DELETE('/quotes
         <PvButton v-if="book.has_feed && may('POST /prices/feed')" severity="secondary" label="Ask the market feed" :loading="fetching" data-test="feed" @click="fetchFeed" /></span></div>
     <div v-if="book.markets.length" class="row which no-print"><label>Market <select v-model="market" data-test="market"><option value="">{{ book.markets.find((m) => m.main)?.name }}</option><option v-for="m in book.markets.filter((x) => !x.main)" :key="m.id" :value="m.id">{{ m.name }}</option></select></label><label>as on <input v-model.lazy="day" placeholder="today" aria-label="Day" /></label><label><input v-model="tax" type="checkbox" /> show with tax{{ here?.tax_pct ? ` (${here.tax_pct} %)` : '' }}</label></div>
     <p v-if="said" role="status"><strong>{{ said }}</strong></p>
-    <p v-if="silent" class="fault" role="alert">{{ silent.errors[0] ? `${silent.errors[0].message} ${silent.errors[0].way_out ?? ''}` : silent.message }}</p>
+    <p v-if="silent" class="fault" role="alert">{{ silent.errors[0] ? `${silent.errors[0].message} ${silent.errors[0].hint ?? ''}` : silent.message }}</p>
     <p v-if="problem" class="fault" role="alert">{{ problem.at('file') ? `The file ${problem.at('file').charAt(0).toLowerCase()}${problem.at('file').slice(1)}` : problem.message }}</p>
     <section v-if="seen" class="box" aria-label="What the list would do">
       <h2>{{ chosen?.name }}: {{ seen.set }} to set, {{ seen.same }} stand already, {{ seen.bad }} left out</h2>

@@ -16,7 +16,7 @@ const codes = computed(() => place.value?.order.map((n) => props.tasting.samples
 const key = (code: string, a: Attribute) => `${code} ${a}`
 function take() {
   for (const code of codes.value) {
-    const given = props.tasting.sheets.find((s) => s.eater === eater.value && s.code === code)?.marks
+    const given = props.tasting.sheets.find((s) => s.assessor === eater.value && s.code === code)?.ratings
     for (const a of attributes) typed[key(code, a.id)] = given?.[a.id]?.toString() ?? ''
   }
 }
@@ -30,7 +30,7 @@ const wrong = (code: string, a: Attribute) => {
   return v !== undefined && !(v >= 0 && v <= 100)
 }
 const faulty = computed(() => codes.value.some((c) => attributes.some((a) => wrong(c, a.id))))
-const full = computed(() => props.tasting.places.map((p) => props.tasting.sheets.filter((s) => s.eater === p.number).length))
+const full = computed(() => props.tasting.places.map((p) => props.tasting.sheets.filter((s) => s.assessor === p.number).length))
 const { busy, problem, attempt } = useAttempt()
 const said = ref('')
 const fields = () => [...document.querySelectorAll<HTMLInputElement>('[data-test=paper] .mark')]
@@ -45,14 +45,14 @@ function next(e: KeyboardEvent) {
 const keep = () => attempt(async () => {
   said.value = ''
   if (faulty.value) return fields().find((f) => f.getAttribute('aria-invalid') === 'true')?.focus()
-  const sheets = codes.value.map((code) => ({ eater: eater.value, code, marks: Object.fromEntries(attributes.map((a) => [a.id, value(code, a.id)])) })).filter((s) => Object.values(s.marks).some((v) => v !== undefined))
+  const sheets = codes.value.map((code) => ({ assessor: eater.value, code, ratings: Object.fromEntries(attributes.map((a) => [a.id, value(code, a.id)])) })).filter((s) => Object.values(s.ratings).some((v) => v !== undefined))
   if (!sheets.length) return
   const v = await data(PUT('/tastings/{tasting_id}/sheets', { params: { path: { tasting_id: props.tasting.id } }, body: { sheets } }))
   const kept = eater.value
   said.value = `Eater ${kept} is kept.`
   emit('done', v)
   await nextTick()
-  const open = v.places.map((p) => p.number).filter((n) => v.sheets.filter((s) => s.eater === n).length < v.samples.length)
+  const open = v.places.map((p) => p.number).filter((n) => v.sheets.filter((s) => s.assessor === n).length < v.samples.length)
   eater.value = open.find((n) => n > kept) ?? open[0] ?? kept
   await nextTick()
   fields()[0]?.focus()

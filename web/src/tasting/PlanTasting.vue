@@ -40,7 +40,7 @@ const balance = computed(() => {
 const { busy, problem, attempt } = useAttempt()
 const fault = (f: string) => problem.value?.at(f) ?? ''
 const plan = () => attempt(async () => {
-  const t = await data(POST('/tastings', { body: { name: form.name, held_on: form.held_on, eaters: eaters.value, samples: samples.value.map(({ atlas_id, part, method, breakdown_id }) => ({ atlas_id, part, method, ...(breakdown_id && { breakdown_id }) })) } }))
+  const t = await data(POST('/tastings', { body: { name: form.name, held_on: form.held_on, assessors: eaters.value, samples: samples.value.map(({ atlas_id, part, method, breakdown_id }) => ({ atlas_id, part, method, ...(breakdown_id && { breakdown_id }) })) } }))
   await queries.invalidateQueries({ queryKey: ['tastings'] })
   await router.push({ name: 'tasting', params: { tasting: t.id } })
 })

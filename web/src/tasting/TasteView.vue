@@ -23,7 +23,7 @@ function go(to: number) {
   <section class="taste">
     <StateNote v-if="!place" :error="fault" :loading="!fault" what="your page" @retry="load()" />
     <template v-else>
-      <header><strong>{{ place.tasting }}</strong><span>Eater {{ place.eater }}</span></header>
+      <header><strong>{{ place.tasting }}</strong><span>Eater {{ place.assessor }}</span></header>
       <nav class="codes" aria-label="Samples in your order"><button v-for="(s, i) in place.samples" :key="s.code" type="button" class="code" :class="{ on: i === at, done: done(s.code) }" :aria-current="i === at ? 'step' : undefined" @click="go(i)">{{ s.code }}</button></nav>
       <p v-if="!place.open" class="fault">This tasting is over. Thank you.</p>
       <div v-if="sample" :key="sample.code" class="lines" :data-code="sample.code">

@@ -41,7 +41,7 @@ const picked = (e: Event) => attempt(async () => {
   input.value = ''
 })
 const sheets = computed(() => t.value?.sheets.length ?? 0)
-const due = computed(() => (t.value ? t.value.samples.length * t.value.eaters : 0))
+const due = computed(() => (t.value ? t.value.samples.length * t.value.assessors : 0))
 const ranked = computed(() => [...(t.value?.samples ?? [])].sort((a, b) => (b.result?.score ?? -1) - (a.result?.score ?? -1)))
 const best = computed(() => ranked.value[0])
 const sentence = computed(() => {
@@ -54,14 +54,14 @@ const sentence = computed(() => {
 })
 const odd = computed(() => t.value?.places.filter((p) => p.flag) ?? [])
 const missing = computed(() => t.value?.samples.filter((s) => s.result && s.result.n > s.result.complete) ?? [])
-const flags = { flat: 'hardly tells the samples apart', against: 'ranks them against the others' } as const
+const flags = { flat: 'hardly tells the samples apart', contrary: 'ranks them against the others' } as const
 </script>
 
 <template>
   <section class="page">
     <StateNote :error="error" :loading="isLoading" what="the tasting" @retry="refetch()" />
     <template v-if="t">
-      <p class="label"><RouterLink :to="{ name: 'tastings' }">Tastings</RouterLink> · {{ t.name }} · {{ plainDay(t.held_on) }} · {{ t.eaters }} eaters, {{ t.samples.length }} samples · {{ sheets }} of {{ due }} sheets in</p>
+      <p class="label"><RouterLink :to="{ name: 'tastings' }">Tastings</RouterLink> · {{ t.name }} · {{ plainDay(t.held_on) }} · {{ t.assessors }} eaters, {{ t.samples.length }} samples · {{ sheets }} of {{ due }} sheets in</p>
       <h1 class="sentence big" data-test="tasting-sentence">{{ sentence }}</h1>
       <div class="row bar no-print">
         <UnitToggle v-model="page" :options="pages" label="Part of the tasting" />

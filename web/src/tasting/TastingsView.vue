@@ -24,7 +24,7 @@ const words = { open: 'open', closed: 'closed, counts', void: 'void' } as const
     <template v-if="list">
       <p v-if="!list.length" class="small">None yet. Ten eaters and a muscle cooked in two ways say more than any table.</p>
       <table v-else><thead><tr><th>Held on</th><th>Tasting</th><th class="n">Eaters</th><th>State</th></tr></thead><tbody>
-        <tr v-for="t in list" :key="t.id" :class="t.state"><td>{{ plainDay(t.held_on) }}</td><td><RouterLink :to="{ name: 'tasting', params: { tasting: t.id } }"><strong>{{ t.name }}</strong></RouterLink></td><td class="n">{{ t.eaters }}</td><td>{{ words[t.state] }}<span v-if="t.reason" class="small"> {{ t.reason }}</span></td></tr>
+        <tr v-for="t in list" :key="t.id" :class="t.state"><td>{{ plainDay(t.held_on) }}</td><td><RouterLink :to="{ name: 'tasting', params: { tasting: t.id } }"><strong>{{ t.name }}</strong></RouterLink></td><td class="n">{{ t.assessors }}</td><td>{{ words[t.state] }}<span v-if="t.reason" class="small"> {{ t.reason }}</span></td></tr>
       </tbody></table>
     </template>
   </section>

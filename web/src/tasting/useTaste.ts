@@ -3,12 +3,12 @@ import { computed, onScopeDispose, reactive, ref, shallowRef } from 'vue'
 import { data, GET, PUT, type S } from '../api/client'
 import { asProblem, isFinal, type Problem } from '../api/problem'
 
-interface Kept { place: S['Place']; marks: Record<string, S['Marks']>; waits: string[] }
+interface Kept { place: S['Place']; marks: Record<string, S['Ratings']>; waits: string[] }
 
 export function useTaste(link: string) {
   const key = `falda.taste.${link}`
   const place = shallowRef<S['Place']>()
-  const marks = reactive<Record<string, S['Marks']>>({})
+  const marks = reactive<Record<string, S['Ratings']>>({})
   const waits = reactive(new Set<string>())
   const fault = shallowRef<Problem>()
   const away = ref(false)
@@ -37,7 +37,7 @@ export function useTaste(link: string) {
     try {
       const p = await data(GET('/taste/{link}', { params: { path: { link } } }))
       place.value = p
-      for (const s of p.samples) if (!waits.has(s.code)) marks[s.code] = { ...s.marks }
+      for (const s of p.samples) if (!waits.has(s.code)) marks[s.code] = { ...s.ratings }
       fault.value = undefined
       away.value = false
       remember()
@@ -75,7 +75,7 @@ export function useTaste(link: string) {
     }
     if (waits.size && !away.value) later()
   }
-  function mark(code: string, attribute: keyof S['Marks'], value: number | null) {
+  function mark(code: string, attribute: keyof S['Ratings'], value: number | null) {
     marks[code] = { ...marks[code], [attribute]: value }
     waits.add(code)
     remember()

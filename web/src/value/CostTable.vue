@@ -4,7 +4,7 @@ import { ref } from 'vue'
 import type { S } from '../api/client'
 import { percent, shortName, useShop } from '../shell/shop'
 
-defineProps<{ side: S['DeskSide']; method?: S['CostMethod']; margin: number }>()
+defineProps<{ side: S['Alternative']; method?: S['CostMethod']; margin: number }>()
 const { mass, money, perUnit, pricePer, unit } = useShop()
 const muscles = ref(false)
 </script>

@@ -17,7 +17,7 @@ const router = useRouter()
 const { shop, mass, money, perUnit, unitWord } = useShop()
 const { data: pieces } = useQuery({ queryKey: ['atlas-pieces'], queryFn: () => data(GET('/atlas/pieces')), staleTime: 3_600_000 })
 const text = (k: string, usual = '') => String(route.query[k] ?? usual)
-const form = reactive({ by: text('by', 'week'), measure: text('measure', 'worth'), atlas_id: text('atlas_id', 'beef.top_sirloin'), plan_id: text('plan_id'), supplier: text('supplier'), cutter: text('cutter'), from: text('from'), to: text('to') })
+const form = reactive({ by: text('by', 'week'), measure: text('measure', 'before_purchase'), atlas_id: text('atlas_id', 'beef.top_sirloin'), plan_id: text('plan_id'), supplier: text('supplier'), cutter: text('cutter'), from: text('from'), to: text('to') })
 const { data: plans } = usePlans(() => form.atlas_id || undefined)
 watch(() => form.atlas_id, () => { form.plan_id = '' })
 const day = (t: string) => { const d = typedDay(t); return t.trim() ? (isDay(d) ? d : t.trim()) : '' }
@@ -34,8 +34,8 @@ const { data: pages, hasNextPage, fetchNextPage, isFetchingNextPage } = useInfin
 })
 const list = computed(() => pages.value?.pages.flatMap((p) => p.pieces) ?? [])
 const bys = { week: 'week', month: 'month', plan: 'plan', cutter: 'cutter', supplier: 'supplier', piece: 'kind of piece' }
-const measures = { worth: 'worth of a kilogram of block, before it is paid', value: 'value a kilogram after all costs', yield: 'saleable meat, %', minutes: 'bench minutes a kilogram', loss: 'loss, %' }
-const isMoney = computed(() => form.measure === 'worth' || form.measure === 'value')
+const measures = { before_purchase: 'worth of a kilogram of block, before it is paid', value: 'value a kilogram after all costs', yield: 'saleable meat, %', minutes: 'bench minutes a kilogram', loss: 'loss, %' }
+const isMoney = computed(() => form.measure === 'before_purchase' || form.measure === 'value')
 const show = (v: number, sign = false) => (isMoney.value ? money(perUnit(v), sign) : form.measure === 'minutes' ? perUnit(v).toFixed(2) : `${sign && v > 0 ? '+' : ''}${percent(v)}`)
 const time = computed(() => form.by === 'week' || form.by === 'month')
 const name = (b: S['HistoryBucket']) => b.name || b.key || 'nobody named'
@@ -90,7 +90,7 @@ const pick = (key: string) => { bucket.value = bucket.value === key ? '' : key }
     <p v-if="form.by === 'supplier' && form.measure === 'value'" class="small">To hold suppliers against each other at equal price, show the worth before the block is paid.</p>
     <section v-if="h.n" class="behind"><div class="row"><h2>{{ bucket ? `Pieces of ${name(h.buckets.find((b) => b.key === bucket)!)}` : 'The pieces' }}</h2><PvButton v-if="bucket" text label="All pieces" @click="bucket = ''; open = true" /><PvButton v-else-if="!open" text label="Show them" @click="open = true" /></div>
       <div class="scroll"><table v-if="list.length" data-test="pieces"><thead><tr><th>Piece</th><th>Plan</th><th>Supplier</th><th>Cutter</th><th>Finished</th><th class="n">Weight</th><th class="n">Meat</th><th class="n">Loss</th><th class="n">Minutes</th><th class="n">Worth a {{ unitWord }}</th><th class="n">Value</th></tr></thead><tbody>
-        <tr v-for="p in list" :key="p.breakdown_id"><td><RouterLink :to="{ name: 'compare', params: { breakdown: p.breakdown_id } }">{{ p.lot_number }}</RouterLink></td><td>{{ p.plan }}</td><td>{{ p.supplier }}</td><td>{{ p.cutter }}</td><td>{{ moment(p.closed_at) }}</td><td class="n">{{ mass(p.input_g, 2) }}</td><td class="n">{{ percent(p.saleable_pct) }}</td><td class="n">{{ percent(p.loss_pct) }}</td><td class="n">{{ p.minutes.toFixed(0) }}</td><td class="n">{{ money(perUnit(p.worth_per_kg)) }}</td><td class="n">{{ money(perUnit(p.per_kg)) }}</td></tr>
+        <tr v-for="p in list" :key="p.breakdown_id"><td><RouterLink :to="{ name: 'compare', params: { breakdown: p.breakdown_id } }">{{ p.lot_number }}</RouterLink></td><td>{{ p.plan }}</td><td>{{ p.supplier }}</td><td>{{ p.cutter }}</td><td>{{ moment(p.closed_at) }}</td><td class="n">{{ mass(p.input_g, 2) }}</td><td class="n">{{ percent(p.saleable_pct) }}</td><td class="n">{{ percent(p.loss_pct) }}</td><td class="n">{{ p.minutes.toFixed(0) }}</td><td class="n">{{ money(perUnit(p.before_purchase_per_kg)) }}</td><td class="n">{{ money(perUnit(p.per_kg)) }}</td></tr>
       </tbody></table></div>
       <PvButton v-if="hasNextPage" severity="secondary" label="More" :loading="isFetchingNextPage" @click="fetchNextPage()" /></section>
   </template>

@@ -7,8 +7,8 @@ import BarList from './BarList.vue'
 
 const props = defineProps<{ desk: S['Desk']; pair: S['DeskPair']; margin: number }>()
 const { money, perUnit, pricePer, unit, unitWord } = useShop()
-const a = computed(() => props.desk.sides[props.pair.a]!)
-const b = computed(() => props.desk.sides[props.pair.b]!)
+const a = computed(() => props.desk.alternatives[props.pair.a]!)
+const b = computed(() => props.desk.alternatives[props.pair.b]!)
 const kilo = (v: string, sign = true) => money(perUnit(v), sign)
 const bars = (steps: S['BridgeStep'][]) => steps.filter((s) => Math.abs(Number(s.change)) >= 0.005).map((s) => ({ name: shortName(s.name), value: Number(s.change), text: kilo(s.change) }))
 const muscles = computed(() => bars(props.pair.by_muscle))
@@ -24,12 +24,12 @@ const even = (key: string) => props.pair.even.find((e) => e.key === key)
 <template>
   <article class="pair">
     <h2 class="sentence" data-test="pair-sentence">{{ pair.sentence }}</h2>
-    <p v-if="pair.anew_per_kg" class="anew" data-test="anew"><strong>{{ desk.today ? 'At the prices of their day' : 'At today’s prices' }}:</strong> {{ kilo(pair.anew_per_kg) }} a {{ unitWord }}, instead of {{ kilo(pair.per_kg) }}.</p>
+    <p v-if="pair.repriced_per_kg" class="anew" data-test="anew"><strong>{{ desk.today ? 'At the prices of their day' : 'At today’s prices' }}:</strong> {{ kilo(pair.repriced_per_kg) }} a {{ unitWord }}, instead of {{ kilo(pair.per_kg) }}.</p>
     <dl class="figures">
       <div><dt>a {{ unitWord }} of block</dt><dd class="figure">{{ kilo(pair.per_kg) }}</dd></div>
       <div><dt>on the piece</dt><dd class="figure">{{ money(pair.per_piece, true) }}</dd></div>
       <div v-if="pair.per_hour"><dt>an extra bench hour</dt><dd class="figure">{{ money(pair.per_hour, true) }}</dd></div>
-      <div v-if="pair.per_side"><dt>a {{ b.totals.side_of }}</dt><dd class="figure">{{ money(pair.per_side, true) }}</dd></div>
+      <div v-if="pair.per_carcass_side"><dt>a {{ b.totals.carcass_side }}</dt><dd class="figure">{{ money(pair.per_carcass_side, true) }}</dd></div>
       <div><dt>the block at most, cut as {{ String.fromCharCode(65 + pair.b) }}{{ margin ? `, leaving ${margin} %` : '' }}</dt><dd class="figure">{{ pricePer(b.max_block_price) }}</dd></div>
     </dl>
     <div class="pictures">

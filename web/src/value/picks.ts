@@ -1,7 +1,7 @@
 // The sides of a comparison as they are picked: kept in the address, so that a comparison can be kept, sent and gone back to.
 import type { S } from '../api/client'
 
-export type Pick = S['SidePick']
+export type Pick = S['AlternativePick']
 
 export function toAddress(p: Pick): string {
   return Object.entries(p).filter(([, v]) => typeof v === 'string' && v !== '').map(([k, v]) => `${short[k] ?? k}:${encodeURIComponent(String(v))}`).join('~')

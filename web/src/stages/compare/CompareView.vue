@@ -16,13 +16,13 @@ import OutputTable from './OutputTable.vue'
 
 const props = defineProps<{ breakdown: string }>()
 const { mass, money, perUnit, pricePer, unitWord } = useShop()
-const against = ref<string>()
+const baseline = ref<string>()
 const today = ref(false)
 const method = ref<Method>('nrv')
 const { data: c, error, isLoading, refetch } = useQuery({
-  queryKey: computed(() => ['comparison', props.breakdown, against.value, today.value, method.value]),
+  queryKey: computed(() => ['comparison', props.breakdown, baseline.value, today.value, method.value]),
   placeholderData: keepPreviousData,
-  queryFn: () => data(GET('/breakdowns/{breakdown_id}/comparison', { params: { path: { breakdown_id: props.breakdown }, query: { ...(against.value && { against: against.value }), ...(today.value && { today: true }), method: method.value } } })),
+  queryFn: () => data(GET('/breakdowns/{breakdown_id}/comparison', { params: { path: { breakdown_id: props.breakdown }, query: { ...(baseline.value && { baseline: baseline.value }), ...(today.value && { today: true }), method: method.value } } })),
 })
 const { data: atlasPiece } = useAtlasPiece(() => c.value?.piece.atlas_id)
 const unfinished = computed(() => (error.value ? asProblem(error.value).errors.some((e) => e.code === 'not_finished') : false))
@@ -35,7 +35,7 @@ const marks = computed<Record<string, MapMark>>(() => {
   return out
 })
 const otherPlans = computed(() => atlasPiece.value?.plans.filter((p) => p.id !== c.value?.recorded.plan.id) ?? [])
-const further = computed(() => ({ name: 'desk', query: { side: c.value ? [toAddress({ kind: 'plan', atlas_id: c.value.piece.atlas_id, plan_id: c.value.against.plan.id }), toAddress({ kind: 'piece', atlas_id: c.value.piece.atlas_id, breakdown_id: props.breakdown })] : [] } }))
+const further = computed(() => ({ name: 'desk', query: { side: c.value ? [toAddress({ kind: 'plan', atlas_id: c.value.piece.atlas_id, plan_id: c.value.baseline.plan.id }), toAddress({ kind: 'piece', atlas_id: c.value.piece.atlas_id, breakdown_id: props.breakdown })] : [] } }))
 const print = () => window.print()
 </script>
 
@@ -54,20 +54,20 @@ const print = () => window.print()
         <div><dt>a {{ unitWord }} of block</dt><dd class="figure" data-test="per-kg">{{ money(perUnit(c.difference_per_kg), true) }}</dd></div>
         <div><dt>on the piece</dt><dd class="figure" data-test="difference">{{ money(c.difference, true) }}</dd></div>
         <div v-if="c.difference_per_hour"><dt>for each extra bench hour, before its labour</dt><dd class="figure">{{ money(c.difference_per_hour, true) }}</dd></div>
-        <div v-if="otherPlans.length > 1"><dt>against</dt><dd><select :value="c.against.plan.id" aria-label="The way it is compared with" @change="against = ($event.target as HTMLSelectElement).value"><option v-for="p in otherPlans" :key="p.id" :value="p.id">{{ p.name }}</option></select></dd></div>
+        <div v-if="otherPlans.length > 1"><dt>against</dt><dd><select :value="c.baseline.plan.id" aria-label="The way it is compared with" @change="baseline = ($event.target as HTMLSelectElement).value"><option v-for="p in otherPlans" :key="p.id" :value="p.id">{{ p.name }}</option></select></dd></div>
       </dl>
-      <p v-for="a in c.recorded.against ?? []" :key="a.product + a.part" class="fault doubt" data-test="against">{{ a.sentence }}</p>
+      <p v-for="a in c.recorded.grade_conflicts ?? []" :key="a.product + a.part" class="fault doubt" data-test="grade-conflict">{{ a.sentence }}</p>
       <div class="pictures">
-        <BridgePicture :steps="c.bridge" :from="c.against" :to="c.recorded" />
+        <BridgePicture :steps="c.bridge" :from="c.baseline" :to="c.recorded" />
         <figure class="map"><SeamMap :map="c.seam_map" :marks="marks" title="What each muscle gained or lost" :size="4" /><figcaption class="small">Areas by {{ c.map_basis }} weights; figures are what each muscle gained.</figcaption></figure>
       </div>
       <div class="tables">
         <OutputTable :title="`As it was cut: ${c.recorded.plan.name}`" :sheet="c.recorded" @priced="refetch()" />
-        <OutputTable :title="`The same piece: ${c.against.plan.name}`" :sheet="c.against" @priced="refetch()" />
+        <OutputTable :title="`The same piece: ${c.baseline.plan.name}`" :sheet="c.baseline" @priced="refetch()" />
       </div>
       <JointCost v-model="method" :comparison="c" />
       <p class="small basis">{{ c.basis }}</p>
-      <div class="row no-print"><PvButton severity="secondary" label="Print" @click="print" /><RouterLink class="further" :to="further" data-test="further">Compare further: causes, costs, what would turn it, other pieces</RouterLink><span class="small">{{ pricePer(c.recorded.totals.per_kg) }} as cut, {{ pricePer(c.against.totals.per_kg) }} the other way, after all costs.</span></div>
+      <div class="row no-print"><PvButton severity="secondary" label="Print" @click="print" /><RouterLink class="further" :to="further" data-test="further">Compare further: causes, costs, what would turn it, other pieces</RouterLink><span class="small">{{ pricePer(c.recorded.totals.per_kg) }} as cut, {{ pricePer(c.baseline.totals.per_kg) }} the other way, after all costs.</span></div>
     </template>
   </section>
 </template>

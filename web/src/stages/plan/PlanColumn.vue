@@ -42,7 +42,7 @@ const further = computed(() => props.plan.products.some((r) => r.id !== 'waste' 
     </table>
     <p v-if="plan.unpriced.length" class="fault">No price yet, counted as nothing: {{ plan.unpriced.join(', ') }}. {{ may('PUT /prices/{product_key}') ? 'Touch the dash to set one.' : '' }}</p>
     <p v-if="!further" class="small">Saleable {{ percent(plan.saleable_pct) }} · by-product {{ percent(plan.by_product_pct) }} · waste and loss {{ percent(plan.waste_pct + plan.loss_pct) }}. {{ money(plan.totals.per_hour || 0) }} a bench hour before labour.</p>
-    <p v-for="a in plan.against ?? []" :key="a.product + a.part" class="fault" data-test="against">{{ a.sentence }}</p>
+    <p v-for="a in plan.grade_conflicts ?? []" :key="a.product + a.part" class="fault" data-test="grade-conflict">{{ a.sentence }}</p>
     <p class="why">{{ plan.plan.why }}</p>
   </article>
 </template>

@@ -1,0 +1,40 @@
+-- +goose Up
+-- Tables and columns are called as the field calls them.
+RENAME TABLE IF EXISTS once TO one_time_tokens;
+RENAME TABLE IF EXISTS given_scores TO external_scores;
+RENAME TABLE IF EXISTS tasting_eaters TO tasting_assessors;
+ALTER TABLE tastings
+  DROP CONSTRAINT IF EXISTS tastings_eaters,
+  DROP CONSTRAINT IF EXISTS tastings_assessors,
+  CHANGE COLUMN IF EXISTS eaters assessors INT NOT NULL,
+  ADD CONSTRAINT tastings_assessors CHECK (assessors BETWEEN 1 AND 500);
+ALTER TABLE tasting_sheets CHANGE COLUMN IF EXISTS eater assessor INT NOT NULL;
+ALTER TABLE results CHANGE COLUMN IF EXISTS by_mg by_products_mg BIGINT NOT NULL;
+ALTER TABLE results CHANGE COLUMN IF EXISTS worth_per_kg before_purchase_per_kg DOUBLE NOT NULL;
+UPDATE shops SET eating = JSON_REMOVE(JSON_SET(eating, '$.AssessorSD', JSON_EXTRACT(eating, '$.EaterSD')), '$.EaterSD')
+  WHERE JSON_EXTRACT(eating, '$.EaterSD') IS NOT NULL;
+UPDATE shops SET eating = JSON_REMOVE(JSON_SET(eating, '$.ExternalSD', JSON_EXTRACT(eating, '$.GivenSD')), '$.GivenSD')
+  WHERE JSON_EXTRACT(eating, '$.GivenSD') IS NOT NULL;
+
+-- What a panel found of a sample, by each way of weighing the ratings: written when its tasting closes, and not again.
+CREATE TABLE IF NOT EXISTS panel_results (
+  sample_id BIGINT      NOT NULL,
+  weights   VARCHAR(20) CHARACTER SET ascii NOT NULL,
+  shop_id   BIGINT      NOT NULL,
+  score     DOUBLE      NOT NULL,
+  assessors INT         NOT NULL,
+  PRIMARY KEY (sample_id, weights),
+  KEY panel_results_shop (shop_id, weights),
+  CONSTRAINT panel_results_sample FOREIGN KEY (sample_id) REFERENCES tasting_samples (id),
+  CONSTRAINT panel_results_shop FOREIGN KEY (shop_id) REFERENCES shops (id)
+) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
+
+-- A piece is started once it has a breakdown: what waits is found without looking at what is done.
+ALTER TABLE pieces ADD COLUMN IF NOT EXISTS started BOOLEAN NOT NULL DEFAULT FALSE;
+UPDATE pieces p SET p.started = TRUE WHERE EXISTS (SELECT 1 FROM breakdowns b WHERE b.piece_id = p.id);
+ALTER TABLE pieces ADD KEY IF NOT EXISTS pieces_waiting (shop_id, started, voided_at, id);
+ALTER TABLE breakdowns ADD KEY IF NOT EXISTS breakdowns_open (shop_id, judged_at, id);
+ALTER TABLE breakdowns ADD KEY IF NOT EXISTS breakdowns_latest (shop_id, id);
+ALTER TABLE results ADD KEY IF NOT EXISTS results_closed (shop_id, closed_at);
+ALTER TABLE lots ADD KEY IF NOT EXISTS lots_of_piece (shop_id, atlas_id, received_at);
+ALTER TABLE lots ADD KEY IF NOT EXISTS lots_of_supplier (shop_id, supplier, received_at);
