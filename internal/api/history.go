@@ -22,12 +22,12 @@ func (h *handlers) GetHistory(ctx context.Context, r contract.GetHistoryRequestO
 	}
 	out := contract.GetHistory200JSONResponse{By: v.Pick.By, Measure: v.Pick.Measure, N: v.N, Mean: round(v.Mean, 4), Sd: round(v.SD, 4), Sentence: v.Sentence, Buckets: []contract.HistoryBucket{}}
 	for _, b := range v.Buckets {
-		x := contract.HistoryBucket{Key: b.Key, Name: b.Name, N: b.N, Mean: round(b.Mean, 4), Sd: round(b.SD, 4), Out: b.Out, Alone: some(b.Alone && b.Against == nil)}
+		x := contract.HistoryBucket{Key: b.Key, Name: b.Name, N: b.N, Mean: round(b.Mean, 4), Sd: round(b.SD, 4), Out: b.Out, Alone: some(b.Alone && b.VersusRest == nil)}
 		if b.Limited {
 			low, high := round(b.Low, 4), round(b.High, 4)
 			x.Low, x.High = &low, &high
 		}
-		if a := b.Against; a != nil {
+		if a := b.VersusRest; a != nil {
 			d, pv := round(a.Mean, 4), round(a.P, 6)
 			x.Difference, x.P, x.Verdict = &d, &pv, some(a.Verdict)
 		}

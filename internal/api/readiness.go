@@ -5,13 +5,13 @@ import (
 	"fmt"
 	"strings"
 
-	"falda/internal/work/compare"
 	"falda/internal/work/stock"
 
 	ics "github.com/arran4/golang-ical"
 
 	"falda/internal/api/contract"
 	"falda/internal/core/age"
+	"falda/internal/core/words"
 )
 
 func (h *handlers) GetReadiness(ctx context.Context, _ contract.GetReadinessRequestObject) (contract.GetReadinessResponseObject, error) {
@@ -67,7 +67,7 @@ func (h *handlers) GetReadinessCalendar(ctx context.Context, _ contract.GetReadi
 		ready.SetAllDayStartAt(plan.ReadyOn)
 		ready.SetAllDayEndAt(plan.ReadyOn.AddDate(0, 0, 1))
 		ready.SetSummary("Ready: " + what)
-		ready.SetDescription(fmt.Sprintf("%s. %s", plan.Plan.Name, strings.TrimSpace(compare.ReadySentence(plan.Readiness))))
+		ready.SetDescription(fmt.Sprintf("%s. %s", plan.Plan.Name, strings.TrimSpace(words.Ready(plan.Readiness))))
 		mince := cal.AddEvent(c.Row.Piece.PublicID + "-mince@falda")
 		mince.SetDtStampTime(h.work.Now())
 		mince.SetAllDayStartAt(r.MinceUntil)

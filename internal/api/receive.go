@@ -5,6 +5,7 @@ import (
 
 	"falda/internal/api/contract"
 	"falda/internal/core/value"
+	"falda/internal/core/words"
 	"falda/internal/work/compare"
 	"falda/internal/work/stock"
 )
@@ -24,7 +25,7 @@ func forecast(f compare.Forecast) contract.Forecast {
 		out.Carcass = &list
 	}
 	if f.Readiness != nil {
-		r := contract.Readiness{Ready: f.Readiness.Ready, ReadyOn: some(day(f.Readiness.ReadyOn)), Sentence: compare.ReadySentence(*f.Readiness)}
+		r := contract.Readiness{Ready: f.Readiness.Ready, ReadyOn: some(day(f.Readiness.ReadyOn)), Sentence: words.Ready(*f.Readiness)}
 		r.Muscles = []contract.MuscleReady{}
 		for _, m := range f.Readiness.Muscles {
 			r.Muscles = append(r.Muscles, contract.MuscleReady{Part: m.ID, Name: m.Name, MinAgeDays: m.MinAgeDays, ReadyOn: day(m.ReadyOn), Ready: m.Ready})

@@ -36,7 +36,7 @@ func (h *handlers) bench(b store.Bench) contract.Bench {
 	return contract.Bench{Id: b.PublicID, Name: b.Name, HasScale: h.scales(b) != nil, HasProbe: some(h.probeOf(b) != nil)}
 }
 
-func words(m map[string]string) map[string]string {
+func textMap(m map[string]string) map[string]string {
 	if m == nil {
 		return map[string]string{}
 	}

@@ -66,8 +66,8 @@ func TestWhoWasGivenTheDearerWayIsNotBetter(t *testing.T) {
 		t.Fatalf("the example shows nothing: %+v", h.Buckets)
 	}
 	for _, b := range h.Buckets {
-		if !b.Alone || b.Against != nil && b.Against.Enough {
-			t.Errorf("%s is held against pieces of another plan: %+v", b.Name, b.Against)
+		if !b.Alone || b.VersusRest != nil && b.VersusRest.Enough {
+			t.Errorf("%s is held against pieces of another plan: %+v", b.Name, b.VersusRest)
 		}
 	}
 	if strings.Contains(h.Sentence, "Unlike the rest") || !strings.Contains(h.Sentence, "cut by different plans") {
@@ -79,8 +79,8 @@ func TestWhoWasGivenTheDearerWayIsNotBetter(t *testing.T) {
 	}
 	h = ask()
 	for _, b := range h.Buckets {
-		if b.Against == nil || b.Alone || math.Abs(b.Against.Mean) > 0.02 || b.Against.Verdict == "real" {
-			t.Errorf("%s: %+v", b.Name, b.Against)
+		if b.VersusRest == nil || b.Alone || math.Abs(b.VersusRest.Mean) > 0.02 || b.VersusRest.Verdict == "real" {
+			t.Errorf("%s: %+v", b.Name, b.VersusRest)
 		}
 	}
 	// pairs needed: the pieces of one way scatter by the value of some 20 g of 21 a kilogram in 6.6 kg, about 0.1; the two ways lie 10 apart

@@ -4,7 +4,6 @@ import (
 	"math"
 	"math/big"
 	"slices"
-	"strings"
 
 	"falda/internal/core/atlas"
 	"falda/internal/core/measure"
@@ -395,34 +394,6 @@ func BridgeByCause(a, b Alternative) []Step {
 		at = steps[i].To
 	}
 	return steps
-}
-
-// LeadSentence says in one sentence whether b pays against a, by how much a kilogram of block, and which muscle or cost makes the difference.
-func LeadSentence(a, b Alternative, t Telling) string {
-	missing := slices.Clone(a.Unpriced)
-	for _, n := range b.Unpriced {
-		if !slices.Contains(missing, n) {
-			missing = append(missing, n)
-		}
-	}
-	if len(missing) > 0 {
-		return "Whether it pays cannot be said yet: there is no price for " + strings.Join(missing, ", ") + "."
-	}
-	if a.Mass <= 0 || b.Mass <= 0 {
-		return "Nothing has been weighed yet."
-	}
-	lead, per := exactLead(a, b), LeadPer(a, b, t.unit())
-	verb, word := " brings ", " more"
-	if !b.Planned && !a.Planned {
-		verb = " brought "
-	}
-	if strings.Trim(per.Abs().Text(t.Currency.Places()), "0.") == "" {
-		return capital(b.Name) + " and " + a.Name + " come out even."
-	}
-	if per.Sign() < 0 {
-		word = " less"
-	}
-	return capital(b.Name) + verb + t.Currency.Text(per.Abs()) + " a " + t.unitWord() + word + " than " + a.Name + mainReason(BridgeByPart(a, b), lead) + "."
 }
 
 // hours is the sheet's minutes as hours.

@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"math/big"
 	"math/rand/v2"
-	"strings"
 	"sync"
 	"testing"
 	"time"
@@ -252,44 +251,5 @@ func TestBreakEvenIsExact(t *testing.T) {
 	}
 	if _, _, ok := BreakEvenPrice(Alternative{}, Alternative{}, "none"); ok {
 		t.Error("a break-even price of a product that is not there")
-	}
-}
-
-func TestSentence(t *testing.T) {
-	p := rump(t)
-	telling := Telling{Past: true, Unit: measure.UnitKilogram, Currency: "EUR"}
-	sheets := func(cap string) (a, b Sheet) {
-		a = Sheet{Atlas: p, Plan: plan(t, p, "traditional"), Prices: map[string]measure.Price{
-			"beef.rump_steak": perKg("10"), "beef.dice": perKg("10"), "beef.mince_trim": perKg("10"), "beef.fat": perKg("10"), "beef.heart_steak": perKg("10"),
-			"beef.side_medallion": perKg("10"), "beef.cap_steak": perKg(cap), "beef.tri_tip_whole": perKg("10"), "beef.strips": perKg("10")}}
-		a.Cells = Forecast(p, a.Plan, 10*measure.Kilogram)
-		b = a
-		b.Plan = plan(t, p, "seamed")
-		b.Cells = Forecast(p, b.Plan, 10*measure.Kilogram)
-		return a, b
-	}
-	// by hand: cap steaks are 95 % of 1.45 kg and 26 % of 0.9 kg of cover fat, 1.6115 kg; each euro on them is 1.61 on the piece
-	// (at 9 the line is 14.5035, at 10 16.115, each rounded once: 16.12 − 14.50 = 1.62)
-	for cap, want := range map[string]string{
-		"11": "Seaming this block paid: €0.16 a kilo, €1.61 on the piece more than cutting straight through, most of it from the rump cap.",
-		"9":  "Seaming this block did not pay: €0.16 a kilo, €1.62 on the piece less than cutting straight through, most of it from the rump cap.",
-		"10": "Seaming and cutting straight through come out even on this block.",
-	} {
-		a, b := sheets(cap)
-		if got := Sentence(a, b, telling); got != want {
-			t.Errorf("cap at %s: %s\nwant %s", cap, got, want)
-		}
-	}
-	a, b := sheets("11")
-	telling.Past, telling.Unit = false, measure.UnitPound
-	if got := Sentence(a, b, telling); !strings.HasPrefix(got, "Seaming this block would pay €0.07 a pound") { // 0.16115 × 0.45359 = 0.0731
-		t.Error(got)
-	}
-	delete(b.Prices, "beef.cap_steak")
-	if got := Sentence(a, b, telling); got != "Whether it pays cannot be said yet: there is no price for Rump cap steak." {
-		t.Error(got)
-	}
-	if got := Sentence(Sheet{}, Sheet{}, telling); got != "Nothing has been weighed yet." {
-		t.Error(got)
 	}
 }

@@ -3,7 +3,6 @@ package bench
 import (
 	"context"
 	"fmt"
-	"strings"
 	"time"
 
 	"falda/internal/core/seam"
@@ -57,20 +56,13 @@ func (s *Service) Yields(ctx context.Context, id string) (YieldsView, error) {
 
 // yieldSentence says in a line how a piece lies to what is usual.
 func yieldSentence(v YieldsView) string {
-	held := "the atlas’ usual shares; the house has too few of its own yet"
-	if v.Past >= value.EnoughPast {
-		held = fmt.Sprintf("%d pieces of the house cut the same way", v.Past)
-	}
-	var odd []string
+	var odd []words.OddYield
 	for _, y := range v.Rows {
 		if o := y.Odd(); o != "" && (y.Kind == "muscle" || y.Kind == seam.KindProduct || y.Kind == "loss") {
-			odd = append(odd, fmt.Sprintf("%s %s (%.1f %%, usually %.1f–%.1f)", strings.ToLower(words.Short(y.Name)), o, y.Pct, y.Low, y.High))
+			odd = append(odd, words.OddYield{Name: y.Name, Odd: o, Pct: y.Pct, Low: y.Low, High: y.High})
 		}
 	}
-	if len(odd) == 0 {
-		return "As usual, beside " + held + "."
-	}
-	return "Not as usual: " + strings.Join(odd, "; ") + ". Beside " + held + "."
+	return words.Yields(odd, v.Past, v.Past >= value.EnoughPast)
 }
 
 // Outputs lists what left the bench: what was weighed and not opened further, waste left out. Each has a number of its own: the lot's, the

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strings"
@@ -155,7 +156,7 @@ func (s *Service) BestUse(ctx context.Context, in BestAsk) (BestView, error) {
 	v.Hour, v.Proven = worths.Hour, v.Solution.Proven
 	v.AtMost, _ = measure.MoneyFromFloat(v.Solution.AtMost)
 	v.AtMost = shop.Money.Of(v.AtMost)
-	b.tell(&v, worths)
+	b.explain(&v, worths)
 	return v, nil
 }
 
@@ -168,8 +169,7 @@ func TooHard() error {
 type best struct {
 	problem bestuse.Problem
 	names   map[string]value.SoldProduct
-	unit    measure.Unit
-	money   measure.Currency
+	said    words.BestUse
 }
 
 // bestProblem lays out the pieces that are ready and what may be made of them.
@@ -182,7 +182,9 @@ func (s *Service) bestProblem(ctx context.Context, shop shop.WithPlans, v *BestV
 	if err != nil {
 		return nil, err
 	}
-	b := &best{names: s.productNames(shop), unit: shop.Unit, money: shop.Money}
+	b := &best{names: s.productNames(shop)}
+	b.said = words.BestUse{Limit: v.Minutes, Season: v.Book.Season, Unit: shop.Unit, Currency: shop.Money,
+		ProductName: func(key string) string { return b.names[key].Name }}
 	p := &b.problem
 	p.Minutes = v.Minutes
 	caps, err := pricing.DemandOn(demands, v.Book.Season)
@@ -287,17 +289,7 @@ func (s *Service) bestProblem(ctx context.Context, shop shop.WithPlans, v *BestV
 			faults.Add(field+"product_key", fault.New("", "not_possible", "No piece that is ready becomes "+b.names[o.Key].Name, "Leave the order out, or receive what it is cut from."))
 		}
 	}
-	if bound > 0 {
-		v.Notes = append(v.Notes, words.Count(bound, "piece is of a trial and keeps the way that was drawn for it.", "pieces are of a trial and keep the way that was drawn for them."))
-	}
-	if len(unpriced) > 0 {
-		var names []string
-		for n := range unpriced {
-			names = append(names, n)
-		}
-		slices.Sort(names)
-		v.Notes = append(v.Notes, "Without a price, and counted as nothing: "+strings.Join(names, ", ")+".")
-	}
+	b.said.InTrial, b.said.WithoutPrice = bound, slices.Sorted(maps.Keys(unpriced))
 	return b, faults.Err()
 }
 
@@ -355,4 +347,65 @@ func (h houseShares) on(p atlas.Piece) (atlas.Piece, string) {
 	}
 	p.Muscles, p.Other = muscles, others
 	return p, fmt.Sprintf("measured: the house’s own shares, n = %d", h.n)
+}
+
+// clash says which orders cannot be met together.
+func (b *best) clash(v BestView, solver bestuse.Solver, stop bestuse.Stop) error {
+	c, err := bestuse.Conflict(b.problem, solver, stop)
+	if err != nil {
+		return err
+	}
+	message, hint := b.said.Unmet(c)
+	if len(c.Orders) == 0 {
+		return fault.New("minutes", "infeasible", message, hint)
+	}
+	var faults fault.List
+	for i, o := range v.Asked.Orders {
+		if slices.ContainsFunc(c.Orders, func(s bestuse.UnmetOrder) bool { return s.Product == o.Key }) {
+			faults.Add(fmt.Sprintf("orders[%d].weight", i), fault.New("", "infeasible", message, hint))
+		}
+	}
+	return faults.Err()
+}
+
+// explain puts the solution in the words of the trade.
+func (b *best) explain(v *BestView, worths bestuse.ShadowPrices) {
+	why := map[string]bestuse.Why{}
+	for _, w := range b.problem.Why(v.Solution) {
+		why[w.Chosen.Piece] = w
+	}
+	waiting := 0
+	for i := range v.Pieces {
+		p := &v.Pieces[i]
+		w := why[p.Card.Row.Piece.PublicID]
+		name := func(id string) string {
+			if pl, ok := p.Card.Piece.Plan(id); ok {
+				return "“" + pl.Name + "”"
+			}
+			return "waiting"
+		}
+		p.PlanID, p.PlanName = w.Chosen.Plan, strings.Trim(name(w.Chosen.Plan), "“”")
+		p.Sentence = b.said.Because(w, name)
+		if w.Chosen.Plan == "" {
+			waiting++
+		}
+	}
+	for j, sale := range v.Solution.Sales {
+		pr := b.problem.Products[j]
+		x := BestSale{Sale: sale, Name: b.names[sale.Product].Name, Price: v.Book.Prices[sale.Product], Cap: pr.Cap, Order: pr.Order, Falls: pr.Fallback}
+		for _, m := range worths.Demand {
+			if m.Product == sale.Product {
+				worth := m.PerKg
+				x.Kilo = &worth
+			}
+		}
+		if x.Value = b.said.Currency.Round(x.Value); sale.Made > 0 || pr.Order > 0 {
+			v.Sales, v.Brought = append(v.Sales, x), v.Brought.Add(x.Value)
+		}
+	}
+	v.Brought, v.Brings = b.said.Currency.Of(v.Brought), b.said.Currency.Round(v.Solution.Value)
+	v.Costs = v.Brought.Sub(v.Brings)
+	b.said.Cut, b.said.Brings, b.said.Used, b.said.Hour = len(v.Pieces)-waiting, v.Solution.Value, v.Solution.Minutes, v.Hour
+	b.said.Proven, b.said.AtMost, b.said.ShadowsProven, b.said.TooYoung = v.Proven, v.AtMost, worths.Proven, v.Left
+	v.Sentence, v.Notes = b.said.Sentence(), b.said.Notes()
 }

@@ -1,7 +1,6 @@
 package compare
 
 import (
-	"fmt"
 	"math/big"
 
 	"falda/internal/core/atlas"
@@ -19,9 +18,9 @@ type CarcassPlanView struct {
 	Priced bool
 }
 
-// sayCarcass puts what a carcass would bring under each of its plans into a forecast, and the sentence that compares the first of the
+// explainCarcass puts what a carcass would bring under each of its plans into a forecast, and the sentence that compares the first of the
 // traditional school with the best of the others.
-func (f *Forecast) sayCarcass(s *Service, shop shop.WithPlans, c atlas.Carcass, weight measure.Mass, book map[string]measure.Price) {
+func (f *Forecast) explainCarcass(s *Service, shop shop.WithPlans, c atlas.Carcass, weight measure.Mass, book map[string]measure.Price) {
 	f.Carcass = s.carcassPlans(shop, c, weight, f.PieceCost, book)
 	var base, best *CarcassPlanView
 	for i := range f.Carcass {
@@ -39,12 +38,8 @@ func (f *Forecast) sayCarcass(s *Service, shop shop.WithPlans, c atlas.Carcass, 
 	if base == nil || best == nil {
 		return
 	}
-	diff := best.Totals.Value.Sub(base.Totals.Value)
-	word := " more than "
-	if diff.Sign() < 0 {
-		word = " less than "
-	}
-	f.Sentence = fmt.Sprintf("%s would bring %s%s%s, after %g more minutes of work.", best.Plan.Name, shop.Money.Text(diff.Abs()), word, words.Uncapitalised(base.Plan.Name), best.Plan.Minutes-base.Plan.Minutes)
+	f.Sentence = words.CarcassForecast(best.Plan.Name, base.Plan.Name, best.Totals.Value.Sub(base.Totals.Value),
+		best.Plan.Minutes-base.Plan.Minutes, shop.Money)
 }
 
 // massesOf is what each part of a piece weighs by its share.

@@ -13,6 +13,7 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/value"
+	"falda/internal/core/words"
 	"falda/internal/work/pricing"
 	"falda/internal/work/shop"
 	"falda/internal/work/stock"
@@ -169,7 +170,7 @@ func (s *Service) CarcassValue(ctx context.Context, id string, in CarcassAsk) (C
 	if err := s.seasons(ctx, &v, in, func(b pricing.Book) (carcass.RollUp, error) { return kill(b, chosen, v.Minutes) }); err != nil {
 		return v, err
 	}
-	v.say()
+	v.explain()
 	return v, nil
 }
 
@@ -257,35 +258,21 @@ func (s *Service) seasons(ctx context.Context, v *CarcassView, in CarcassAsk, ro
 	return nil
 }
 
-// say puts it in a sentence.
-func (v *CarcassView) say() {
+// explain puts it in a sentence, and says what it rests on.
+func (v *CarcassView) explain() {
 	for _, l := range v.Roll.Lines {
 		if !l.Priced && l.Mass > 0 {
 			v.Unpriced = append(v.Unpriced, l.Name)
 		}
 	}
-	head := v.Roll.PerHead(v.Roll.Totals.Value)
-	switch {
-	case len(v.Unpriced) > 0:
-		v.Sentence = fmt.Sprintf("What it brings cannot be said yet: %d of what it becomes have no price.", len(v.Unpriced))
-	case v.Swapped:
-		d := head.Sub(v.Base.PerHead(v.Base.Totals.Value))
-		word := "more"
-		if d.Sign() < 0 {
-			word = "less"
-		}
-		v.Sentence = fmt.Sprintf("Cut so, a head leaves %s, %s %s than by “%s” throughout.", v.Shop.Money.Text(head), v.Shop.Money.Text(d.Abs()), word, v.Plan.Name)
-	default:
-		after := "after all costs"
-		if !v.Paid {
-			after = "before the carcass is paid"
-		}
-		v.Sentence = fmt.Sprintf("By “%s” a head leaves %s %s.", v.Plan.Name, v.Shop.Money.Text(head), after)
+	said := words.Carcass{Plan: v.Plan.Name, Unpriced: len(v.Unpriced), Head: v.Roll.PerHead(v.Roll.Totals.Value), Paid: v.Paid,
+		Lost: v.Roll.Lost, Currency: v.Shop.Money}
+	if v.Swapped {
+		swap := said.Head.Sub(v.Base.PerHead(v.Base.Totals.Value))
+		said.Swap = &swap
 	}
-	if v.Roll.Lost.Sign() > 0 {
-		v.Sentence += fmt.Sprintf(" More is made than a week can sell: that costs %s a week.", v.Shop.Money.Text(v.Roll.Lost))
-	}
-	v.Basis = "Shares, and how each muscle divides, are the atlas’ estimates; minutes are those of “" + v.Plan.Name + "” in one run, and what a swap adds piece by piece. Prices of " + v.Book.Day.Format("2 January 2006") + "; the year is each season’s week by its days."
+	v.Sentence = said.Sentence()
+	v.Basis = "Shares, and how each muscle divides, are the atlas’ estimates; minutes are those of “" + v.Plan.Name + "” in one run, and what a swap adds piece by piece. Prices of " + v.Book.Day.Format(words.LongDay) + "; the year is each season’s week by its days."
 	if v.LastPaid != nil {
 		v.Basis += " The carcass at " + v.Shop.Money.Text(*v.LastPaid) + " a kilogram, as it was last received."
 	}

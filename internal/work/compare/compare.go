@@ -90,10 +90,10 @@ func (s *Service) Compare(ctx context.Context, id, baseline string, today bool, 
 	}
 	base, cut := c.Baseline.Alternative("", true), c.Recorded.Alternative("", false)
 	c.Diff, c.PerKg, c.PerHour = value.LeadPerPiece(base, cut), value.Lead(base, cut), value.PerExtraHour(base, cut)
-	telling := value.Telling{Past: true, Unit: v.Shop.Unit, Currency: v.Shop.Money}
-	c.Sentence = value.Sentence(c.Baseline, c.Recorded, telling)
+	telling := words.Telling{Past: true, Unit: v.Shop.Unit, Currency: v.Shop.Money}
+	c.Sentence = words.Sheets(c.Baseline, c.Recorded, telling)
 	base2, cut2 := other.Alternative("", true), recorded.Alternative("", false)
-	if x := (Repriced{value.LeadPerPiece(base2, cut2), value.Lead(base2, cut2), value.Sentence(other, recorded, telling)}); x.Diff.Cmp(c.Diff) != 0 {
+	if x := (Repriced{value.LeadPerPiece(base2, cut2), value.Lead(base2, cut2), words.Sheets(other, recorded, telling)}); x.Diff.Cmp(c.Diff) != 0 {
 		c.Other = &x
 	}
 	c.Bridge = value.Bridge(base, cut)

@@ -14,6 +14,7 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/value"
+	"falda/internal/core/words"
 	"falda/internal/store"
 	"falda/internal/work/pricing"
 	"falda/internal/work/shop"
@@ -27,15 +28,15 @@ const (
 
 // Desk is what is asked of a comparison.
 type Desk struct {
-	Alternatives    []AlternativePick
-	Market   string // whose prices today are; the main one where empty
-	Today    bool   // all at today's prices, instead of each at those of its day
-	Block    string // what every block is taken to cost; what was paid where empty. A plan alone costs what is paid for the first recorded one
-	BlockPer string
-	Margin   float64 // per cent of sales that minimum prices and the worth of a block leave
-	Method   string  // of joint cost
-	Credit   bool    // by-products carry what they bring
-	Chain    []DeskMarkdown
+	Alternatives []AlternativePick
+	Market       string // whose prices today are; the main one where empty
+	Today        bool   // all at today's prices, instead of each at those of its day
+	Block        string // what every block is taken to cost; what was paid where empty. A plan alone costs what is paid for the first recorded one
+	BlockPer     string
+	Margin       float64 // per cent of sales that minimum prices and the worth of a block leave
+	Method       string  // of joint cost
+	Credit       bool    // by-products carry what they bring
+	Chain        []DeskMarkdown
 }
 
 // DeskMarkdown is a step that what does not sell goes down to.
@@ -47,10 +48,10 @@ type DeskMarkdown struct {
 // AlternativeView is an alternative with what it comes to.
 type AlternativeView struct {
 	alternative
-	Costs    value.CostTable
-	MaxBlock measure.Money
-	PerCarcassSide  *measure.Money // of a carcass; nil where its share of one is not known
-	CarcassSide   string         // of which carcass, in words
+	Costs          value.CostTable
+	MaxBlock       measure.Money
+	PerCarcassSide *measure.Money // of a carcass; nil where its share of one is not known
+	CarcassSide    string         // of which carcass, in words
 }
 
 // DeskSell is how much of a product must sell at its full price.
@@ -73,30 +74,30 @@ type DeskEven struct {
 
 // DeskPair is the first alternative against another.
 type DeskPair struct {
-	A, B     value.Alternative
-	Lead     measure.Money // a kilogram of block
-	PerPiece measure.Money // on a piece of b's mean weight
-	PerHour  *measure.Money
-	PerCarcassSide  *measure.Money
-	Sentence string
-	ByPart   []value.Step
-	ByCause  []value.Step
-	Evens    []DeskEven
-	Sells    []DeskSell
-	Turns    []value.Turn
-	Anew     *measure.Money // the lead at the other prices: today's, or those of the day
-	AnewSays string
+	A, B           value.Alternative
+	Lead           measure.Money // a kilogram of block
+	PerPiece       measure.Money // on a piece of b's mean weight
+	PerHour        *measure.Money
+	PerCarcassSide *measure.Money
+	Sentence       string
+	ByPart         []value.Step
+	ByCause        []value.Step
+	Evens          []DeskEven
+	Sells          []DeskSell
+	Turns          []value.Turn
+	Anew           *measure.Money // the lead at the other prices: today's, or those of the day
+	AnewSays       string
 }
 
 // DeskView is a comparison, worked out.
 type DeskView struct {
-	Shop   shop.WithPlans
-	Book   pricing.Book
-	Asked  Desk
-	Alternatives  []AlternativeView
-	Pairs  []DeskPair
-	Basis  []string
-	Margin *big.Rat
+	Shop         shop.WithPlans
+	Book         pricing.Book
+	Asked        Desk
+	Alternatives []AlternativeView
+	Pairs        []DeskPair
+	Basis        []string
+	Margin       *big.Rat
 	// LastPaid is what a kilogram of such a block last cost, where that is taken; nil otherwise.
 	LastPaid *measure.Money
 }
@@ -182,7 +183,7 @@ func (s *Service) CompareAlternatives(ctx context.Context, in Desk) (DeskView, e
 	for i := range v.Alternatives[1:] {
 		v.Pairs = append(v.Pairs, v.pair(v.Alternatives[0], v.Alternatives[i+1], chain))
 	}
-	v.say()
+	v.explain()
 	return v, nil
 }
 
@@ -301,8 +302,8 @@ func (v *DeskView) chain(names map[string]value.SoldProduct, alternatives []alte
 // pair works the first alternative against another.
 func (v *DeskView) pair(a, b AlternativeView, chain []value.Markdown) DeskPair {
 	p := DeskPair{A: a.Alternative, B: b.Alternative, Lead: value.Lead(a.Alternative, b.Alternative), ByPart: value.BridgeByPart(a.Alternative, b.Alternative), ByCause: value.BridgeByCause(a.Alternative, b.Alternative)}
-	telling := value.Telling{Unit: v.Shop.Unit, Currency: v.Shop.Money}
-	p.Sentence = value.LeadSentence(a.Alternative, b.Alternative, telling)
+	telling := words.Telling{Unit: v.Shop.Unit, Currency: v.Shop.Money}
+	p.Sentence = words.Lead(a.Alternative, b.Alternative, telling)
 	p.PerPiece = value.LeadPerPiece(a.Alternative, b.Alternative)
 	p.PerHour = value.PerExtraHour(a.Alternative, b.Alternative)
 	if a.PerCarcassSide != nil && b.PerCarcassSide != nil {
@@ -327,13 +328,13 @@ func (v *DeskView) pair(a, b AlternativeView, chain []value.Markdown) DeskPair {
 		p.Sells = append(p.Sells, s)
 	}
 	if anew := value.Lead(a.Today, b.Today); anew.Cmp(p.Lead) != 0 {
-		p.Anew, p.AnewSays = &anew, value.LeadSentence(a.Today, b.Today, telling)
+		p.Anew, p.AnewSays = &anew, words.Lead(a.Today, b.Today, telling)
 	}
 	return p
 }
 
-// say says what the comparison rests on.
-func (v *DeskView) say() {
+// explain says what the comparison rests on.
+func (v *DeskView) explain() {
 	market := "the standing prices"
 	if v.Book.Market.ID != 0 {
 		market = "the prices of “" + v.Book.Market.Name + "”"
@@ -359,5 +360,5 @@ func (v *DeskView) say() {
 	if v.LastPaid != nil {
 		v.Basis = append(v.Basis, "The block at "+v.Shop.Money.Text(*v.LastPaid)+" a kilogram, as it was last received.")
 	}
-	v.Basis = append(v.Basis, "Today is "+v.Book.Day.Format("2 January 2006")+" by "+market+". All differences are a kilogram of block, so that pieces of different weight can be compared. "+value.CauseOrder)
+	v.Basis = append(v.Basis, "Today is "+v.Book.Day.Format(words.LongDay)+" by "+market+". All differences are a kilogram of block, so that pieces of different weight can be compared. "+value.CauseOrder)
 }

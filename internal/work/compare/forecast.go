@@ -3,12 +3,12 @@ package compare
 import (
 	"context"
 	"fmt"
-	"strings"
 
 	"falda/internal/core/age"
 	"falda/internal/core/atlas"
 	"falda/internal/core/measure"
 	"falda/internal/core/value"
+	"falda/internal/core/words"
 	"falda/internal/work/judge"
 	"falda/internal/work/pricing"
 	"falda/internal/work/shop"
@@ -69,9 +69,9 @@ func (s *Service) forecast(ctx context.Context, shop shop.WithPlans, a stock.Che
 		f.Sheets = append(f.Sheets, sheet)
 	}
 	if isCarcass {
-		f.sayCarcass(s, shop, c, each, book)
+		f.explainCarcass(s, shop, c, each, book)
 	} else {
-		f.say(shop)
+		f.explain(shop)
 		g, err := s.judge.HouseGrades(ctx, shop)
 		if err != nil {
 			return f, err
@@ -94,8 +94,8 @@ func (s *Service) forecast(ctx context.Context, shop shop.WithPlans, a stock.Che
 	return f, nil
 }
 
-// say compares the traditional plan with the best of the others.
-func (f *Forecast) say(shop shop.WithPlans) {
+// explain compares the traditional plan with the best of the others.
+func (f *Forecast) explain(shop shop.WithPlans) {
 	traditional, ok := f.Piece.Traditional()
 	if !ok {
 		return
@@ -118,22 +118,5 @@ func (f *Forecast) say(shop shop.WithPlans) {
 	if f.Better != "" && best.Totals().Value.Cmp(base.Totals().Value) > 0 {
 		f.Better = best.Plan.ID
 	}
-	f.Sentence = value.Sentence(*base, *best, value.Telling{Unit: shop.Unit, Currency: shop.Money})
-}
-
-// ReadySentence says in a sentence whether a block is old enough to be steaked, and what it waits for.
-func ReadySentence(r age.Readiness) string {
-	if len(r.Muscles) == 0 {
-		return "Nothing of it is for quick cooking; age does not hold it back."
-	}
-	if r.Ready {
-		return "Old enough to steak."
-	}
-	var young []string
-	for _, m := range r.Muscles {
-		if !m.Ready {
-			young = append(young, m.Name)
-		}
-	}
-	return "Not old enough to steak before " + r.ReadyOn.Format("2 January") + ": " + strings.Join(young, ", ") + "."
+	f.Sentence = words.Sheets(*base, *best, words.Telling{Unit: shop.Unit, Currency: shop.Money})
 }

@@ -1,15 +1,13 @@
 package compare
 
 import (
+	"cmp"
 	"context"
-	"fmt"
 	"math"
 	"slices"
-	"strconv"
 	"strings"
 
 	"falda/internal/core/fault"
-	"falda/internal/core/measure"
 	"falda/internal/core/trial"
 	"falda/internal/core/words"
 	"falda/internal/store"
@@ -33,12 +31,12 @@ type HistoryPick struct {
 // HistoryBucket is one point of history: a week, a cutter and so on.
 type HistoryBucket struct {
 	store.Bucket
-	Mean, SD  float64 // of the measure that was asked for
-	Low, High float64 // control limits for the mean of so many; none where Limited is false
-	Limited   bool
-	Out       bool          // beyond them
-	Against   *trial.Result // this bucket less the rest of the house, where it is by cutter, supplier or plan
-	Alone     bool          // nothing else was cut by the same plans: it cannot be held against the rest
+	Mean, SD   float64 // of the measure that was asked for
+	Low, High  float64 // control limits for the mean of so many; none where Limited is false
+	Limited    bool
+	Out        bool          // beyond them
+	VersusRest *trial.Result // this bucket less the rest of the house, where it is by cutter, supplier or plan
+	Alone      bool          // nothing else was cut by the same plans: it cannot be held against the rest
 }
 
 // HistoryView is history with its limits.
@@ -112,7 +110,7 @@ func (s *Service) History(ctx context.Context, in HistoryPick) (HistoryView, err
 	if err := v.compare(strata); err != nil {
 		return v, err
 	}
-	v.say()
+	v.Sentence = v.words().Sentence()
 	if shop.ResultsStale > 0 {
 		v.Sentence += " Some finished pieces are still being worked out."
 	}
@@ -206,91 +204,34 @@ func (v *HistoryView) compare(strata []store.Stratum) error {
 			return err
 		}
 		if r.Enough {
-			b.Against = &r
+			b.VersusRest = &r
 			ps, asked = append(ps, r.P), append(asked, i)
 		}
 	}
 	for k, p := range trial.Holm(ps) {
-		r := v.Buckets[asked[k]].Against.Corrected(p, confidence)
-		v.Buckets[asked[k]].Against = &r
+		r := v.Buckets[asked[k]].VersusRest.Corrected(p, confidence)
+		v.Buckets[asked[k]].VersusRest = &r
 	}
 	return nil
 }
 
-// amount is a figure of the measure in words: money in the shop's currency and unit, percentages, minutes.
-func (v *HistoryView) amount(f float64, sign bool) string {
-	text := ""
-	unit, _ := v.Shop.Unit.Kilograms().Float64()
-	switch v.Pick.Measure {
-	case "value", "before_purchase":
-		m, ok := measure.MoneyFromFloat(math.Abs(f * unit))
-		if !ok {
-			return ""
-		}
-		text = v.Shop.Money.Text(m)
-	case "minutes":
-		text = strconv.FormatFloat(math.Abs(f*unit), 'f', 2, 64)
-	default:
-		text = strconv.FormatFloat(math.Abs(f), 'f', 2, 64) + " %"
-	}
-	switch {
-	case f < 0 && strings.ContainsAny(text, "123456789"):
-		return "−" + text
-	case sign:
-		return "+" + text
-	}
-	return text
-}
-
-// within says within what buckets were compared.
-func (v *HistoryView) within() string {
-	if v.Pick.By == "plan" {
-		return ", within a kind of piece"
-	}
-	return ", the same kind cut by the same plan"
-}
-
-// say puts it in a sentence.
-func (v *HistoryView) say() {
-	if v.N == 0 {
-		v.Sentence = "No finished piece fits; choose another piece, plan or other days."
-		return
-	}
-	unit := map[measure.Unit]string{measure.UnitPound: "pound"}[v.Shop.Unit]
-	if unit == "" {
-		unit = "kilogram"
-	}
-	what := map[string]string{"yield": "saleable meat of the piece", "value": "value a " + unit + " after all costs", "before_purchase": "what a " + unit + " of block is worth before it is paid", "minutes": "bench minutes a " + unit, "loss": "loss of the piece"}[v.Pick.Measure]
-	v.Sentence = fmt.Sprintf("%s, %s: mean %s.", words.Count(v.N, "finished piece", "finished pieces"), what, v.amount(v.Mean, false))
-	var out, real, alone []string
+// words are what is said of it.
+func (v *HistoryView) words() words.History {
+	h := words.History{Measure: v.Pick.Measure, By: v.Pick.By, Pieces: v.N, Mean: v.Mean, Groups: len(v.Buckets),
+		Unit: v.Shop.Unit, Currency: v.Shop.Money}
 	for _, b := range v.Buckets {
-		name := b.Name
-		if name == "" {
-			name = b.Key
-		}
+		name := cmp.Or(b.Name, b.Key)
 		if b.Out {
-			out = append(out, name)
+			h.Out = append(h.Out, name)
 		}
 		if b.Alone {
-			alone = append(alone, name)
+			h.Alone = append(h.Alone, name)
 		}
-		if b.Against != nil && b.Against.Verdict == "real" {
-			real = append(real, name+" "+v.amount(b.Against.Mean, true))
+		if b.VersusRest != nil && b.VersusRest.Verdict == "real" {
+			h.Real = append(h.Real, words.Unlike{Name: name, Difference: b.VersusRest.Mean})
 		}
 	}
-	switch {
-	case len(out) > 0:
-		v.Sentence += " Beyond what chance makes of it: " + strings.Join(out, ", ") + "."
-	case len(real) > 0:
-		v.Sentence += " Unlike the rest" + v.within() + ": " + strings.Join(real, ", ") + "."
-	case v.Pick.By == "week" || v.Pick.By == "month":
-		v.Sentence += " All within what chance makes of it."
-	case v.Pick.By != "piece":
-		v.Sentence += " No difference that can be told from chance by so many pieces" + v.within() + "."
-	}
-	if v.Pick.By != "plan" && len(alone) > 0 && len(v.Buckets) > 1 {
-		v.Sentence += " They cut by different plans, and so cannot be held against each other: " + strings.Join(alone, ", ") + "."
-	}
+	return h
 }
 
 // piecesAtOnce is how many pieces a page of history lists.

@@ -4,7 +4,6 @@ import (
 	"context"
 	"fmt"
 	"maps"
-	"math"
 	"slices"
 	"strings"
 
@@ -12,7 +11,6 @@ import (
 
 	"falda/internal/core/atlas"
 	"falda/internal/core/fault"
-	"falda/internal/core/measure"
 	"falda/internal/core/trial"
 	"falda/internal/core/words"
 	"falda/internal/store"
@@ -340,7 +338,7 @@ func (s *Service) Trial(ctx context.Context, id string) (TrialView, error) {
 			return v, err
 		}
 	}
-	v.say(shop)
+	v.explain(shop.Shop)
 	return v, nil
 }
 
@@ -399,57 +397,18 @@ func (v *TrialView) byMuscle() error {
 	return nil
 }
 
-// perUnit is a figure a kilogram of statistics as money by the unit that the shop weighs in: "€1.69 a kilogram".
-func perUnit(sh shop.Shop, perKg float64) string {
-	unit, word := 1.0, "kilogram"
-	if sh.Unit == measure.UnitPound {
-		unit, _ = sh.Unit.Kilograms().Float64()
-		word = "pound"
+// explain puts the result in a sentence.
+func (v *TrialView) explain(shop shop.Shop) {
+	if v.State == "void" {
+		v.Sentence = "Void: " + v.Reason
+		return
 	}
-	m, ok := measure.MoneyFromFloat(perKg * unit)
-	if !ok {
-		return "–"
-	}
-	return sh.Money.Text(m) + " a " + word
-}
-
-// say puts the result in a sentence.
-func (v *TrialView) say(shop shop.WithPlans) {
 	open := 0
 	for _, x := range v.Pairs {
 		if !x.Complete {
 			open++
 		}
 	}
-	switch r := v.Result; {
-	case v.State == "void":
-		v.Sentence = "Void: " + v.Reason
-	case r == nil:
-		v.Sentence = fmt.Sprintf("No pair is complete yet; %d to cut.", len(v.Pairs))
-	default:
-		word := map[bool]string{true: "more", false: "less"}[r.Mean >= 0]
-		v.Sentence = fmt.Sprintf("“%s” brought %s %s than “%s”", v.NameB, perUnit(shop.Shop, math.Abs(r.Mean)), word, v.NameA)
-		if r.Enough {
-			p := fmt.Sprintf("p %.3f", r.P)
-			if r.P < 0.001 {
-				p = "p < 0.001"
-			}
-			v.Sentence += fmt.Sprintf(" (%.0f %%: %s to %s, %s, %s)", confidence, perUnit(shop.Shop, r.Low), perUnit(shop.Shop, r.High), p, words.Count(r.N, "pair", "pairs"))
-		}
-		switch {
-		case !r.Enough:
-			v.Sentence += fmt.Sprintf(": %s, of %d.", r.Verdict, r.N)
-		case r.Verdict == "real":
-			v.Sentence += ": real."
-		case r.More > 0:
-			v.Sentence += fmt.Sprintf(": not yet sure, %s would tell.", words.Count(r.More, "more pair", "more pairs"))
-		case r.Verdict == "no":
-			v.Sentence += ": no difference at all."
-		default:
-			v.Sentence += ": not yet known; a difference so small would take more than ten times as many pairs."
-		}
-		if open > 0 {
-			v.Sentence += fmt.Sprintf(" %d of %d pairs still to be cut.", open, len(v.Pairs))
-		}
-	}
+	v.Sentence = words.Trial{A: v.NameA, B: v.NameB, Pairs: len(v.Pairs), Open: open, Result: v.Result,
+		ConfidencePct: confidence, Unit: shop.Unit, Currency: shop.Money}.Sentence()
 }

@@ -6,7 +6,6 @@ import (
 	"math"
 	"math/big"
 	"strconv"
-	"strings"
 	"time"
 
 	"falda/internal/core/age"
@@ -107,12 +106,12 @@ func (s *Service) Ageing(ctx context.Context, pieceID string) (AgeingView, error
 		return v, fmt.Errorf("cost of the cold store: %w", err)
 	}
 	v.Store = measure.Price{Amount: day.Times(big.NewRat(waitDays, 1)), Per: measure.UnitKilogram}.Of(c.Weight)
-	v.say(shop)
+	v.explain(shop.Shop)
 	return v, nil
 }
 
-// say puts the week in a sentence.
-func (v *AgeingView) say(shop shop.WithPlans) {
+// explain puts the week in a sentence.
+func (v *AgeingView) explain(shop shop.Shop) {
 	if len(v.Muscles) == 0 {
 		return
 	}
@@ -122,22 +121,12 @@ func (v *AgeingView) say(shop shop.WithPlans) {
 			limit = m
 		}
 	}
-	cost := v.LossCost.Add(v.Store)
-	v.Sentence = fmt.Sprintf("Another week would bring at most %.1f points (%s, %s), and cost %s: %s of weight lost, and the store.", max(0, limit.Gain), strings.ToLower(words.Short(limit.Muscle.Name)),
-		strings.ToLower(limit.Method.Name), shop.Money.Text(cost), v.Loss.Text(shop.Unit, 3))
-	young := map[string][]string{} // by the day on which they are old enough, and what for
-	var days []string
+	said := words.Ageing{Points: limit.Gain, Muscle: limit.Muscle.Name, Method: limit.Method.Name, Cost: v.LossCost.Add(v.Store),
+		Loss: v.Loss, Unit: shop.Unit, Currency: shop.Money}
 	for _, m := range v.Muscles {
-		if m.Ready {
-			continue
+		if !m.Ready {
+			said.Young = append(said.Young, words.TooYoung{Muscle: m.Muscle.Name, Method: m.Method.Name, Until: m.ReadyOn})
 		}
-		day := fmt.Sprintf("Too young to %s until %s: ", strings.ToLower(m.Method.Name), m.ReadyOn.Format("Monday 2 January"))
-		if young[day] == nil {
-			days = append(days, day)
-		}
-		young[day] = append(young[day], strings.ToLower(words.Short(m.Muscle.Name)))
 	}
-	for _, day := range days {
-		v.Sentence += " " + day + strings.Join(young[day], ", ") + "."
-	}
+	v.Sentence = said.Sentence()
 }

@@ -2,9 +2,7 @@ package judge
 
 import (
 	"context"
-	"fmt"
 	"slices"
-	"strings"
 	"time"
 
 	"falda/internal/core/atlas"
@@ -31,9 +29,9 @@ func GradeConflicts(shop shop.WithPlans, g HouseGrades, sheet value.Sheet, f eat
 	for _, c := range eating.Contradictions(p, sheet.Plan, func(part string) []eating.Score { return g.Scores(p, part, f) }) {
 		method, _ := atlas.FindMethod(c.Score.Method)
 		best, _ := atlas.FindMethod(c.Best.Method)
-		text := fmt.Sprintf("%s: %s is below 3 by %s (%.0f of 100); it eats best by %s.", c.Product.Name, strings.ToLower(words.Short(c.Muscle.Name)), strings.ToLower(method.Name), c.Score.Mean, strings.ToLower(best.Name))
+		text := words.GradeConflict(c, method.Name, best.Name)
 		if other, change, ok := better(sheet, c, g.Scores(p, c.Muscle.ID, f)); ok {
-			text += fmt.Sprintf(" As %s it would bring %s %s.", strings.ToLower(other.Name), shop.Money.Text(change.Abs()), map[bool]string{true: "less, and not disappoint", false: "more"}[change.Sign() < 0])
+			text += " " + words.BetterAs(other.Name, change, shop.Money)
 		}
 		out = append(out, GradeConflict{c, text})
 	}

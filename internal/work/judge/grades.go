@@ -22,7 +22,7 @@ type PanelScore struct {
 	TastingID, Tasting string
 	HeldOn             time.Time
 	Score              float64
-	Assessors             int
+	Assessors          int
 }
 
 // Graded is what the house knows of a muscle by a method: the score, and how it came to be.

@@ -32,11 +32,11 @@ const maxTastingName = 80
 
 // NewTasting is a tasting that is planned.
 type NewTasting struct {
-	Name    string
-	HeldOn  string
-	Assessors  int
-	Seed    int64
-	Samples []NewSample
+	Name      string
+	HeldOn    string
+	Assessors int
+	Seed      int64
+	Samples   []NewSample
 }
 
 // NewSample is a muscle by a cooking method; of a recorded breakdown where it came from one.
@@ -60,13 +60,13 @@ type SampleView struct {
 // TastingView is a tasting with everything in it.
 type TastingView struct {
 	store.Tasting
-	Weights  string
-	Samples  []SampleView
-	Assessors   []store.TastingAssessor
-	Sheets   []store.TastingSheet
-	Checked  []eating.Assessor // by eater
-	Balanced bool
-	Next     int // so many eaters, or the next more, would be balanced
+	Weights   string
+	Samples   []SampleView
+	Assessors []store.TastingAssessor
+	Sheets    []store.TastingSheet
+	Checked   []eating.Assessor // by eater
+	Balanced  bool
+	Next      int // so many eaters, or the next more, would be balanced
 }
 
 // Composites are the scores by eater and sample; NaN where a mark is missing.

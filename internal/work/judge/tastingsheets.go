@@ -18,8 +18,8 @@ import (
 // Sheet is what an eater gave a sample, named by its code.
 type Sheet struct {
 	Assessor int
-	Code  string
-	Ratings eating.Ratings
+	Code     string
+	Ratings  eating.Ratings
 }
 
 // Enter writes sheets of an open tasting: all of them or none. Source is "paper" or "file".
@@ -107,11 +107,11 @@ func (s *Service) EnterCores(ctx context.Context, id, code string, cores []float
 
 // Place is an eater's score page: blind, in the eater's own order. A tasting's name may say what is tasted, so it is called by its day.
 type Place struct {
-	Tasting string
-	Assessor   int
-	Open    bool
-	Codes   []string
-	Ratings   []eating.Ratings // by code
+	Tasting  string
+	Assessor int
+	Open     bool
+	Codes    []string
+	Ratings  []eating.Ratings // by code
 }
 
 // BlindName is what eaters see a tasting called.

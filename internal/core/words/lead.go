@@ -1,4 +1,4 @@
-package value
+package words
 
 import (
 	"math/big"
@@ -7,6 +7,7 @@ import (
 
 	"falda/internal/core/atlas"
 	"falda/internal/core/measure"
+	"falda/internal/core/value"
 )
 
 // Telling is how a sentence is told.
@@ -17,8 +18,8 @@ type Telling struct {
 	Ways     [2]string // what a and b are called, such as “way A”; empty names them by how they cut
 }
 
-// Sentence says in one sentence whether b paid against a, by how much, and which muscle made the difference.
-func Sentence(a, b Sheet, t Telling) string {
+// Sheets says in one sentence whether b paid against a, by how much, and which muscle made the difference.
+func Sheets(a, b value.Sheet, t Telling) string {
 	if t.Ways[0] == "" && a.Plan.Cut == b.Plan.Cut { // then how they cut does not tell them apart
 		t.Ways = [2]string{"“" + a.Plan.Name + "”", "“" + b.Plan.Name + "”"}
 	}
@@ -27,7 +28,7 @@ func Sentence(a, b Sheet, t Telling) string {
 	if sb.Mass <= 0 {
 		return "Nothing has been weighed yet."
 	}
-	per := LeadPer(sa, sb, t.unit())
+	per := value.LeadPer(sa, sb, t.unit())
 	if missing := unpriced(a, b); len(missing) > 0 {
 		verb := "pays"
 		if t.Past {
@@ -37,12 +38,12 @@ func Sentence(a, b Sheet, t Telling) string {
 	}
 	if strings.Trim(per.Abs().Text(t.Currency.Places()), "0.") == "" && strings.Trim(diff.Abs().Text(t.Currency.Places()), "0.") == "" {
 		if t.Ways[0] != "" {
-			return capital(t.Ways[0]) + " and " + t.Ways[1] + " come out even on this block."
+			return Capitalised(t.Ways[0]) + " and " + t.Ways[1] + " come out even on this block."
 		}
-		return capital(b.doing()) + " and " + a.against() + " come out even on this block."
+		return Capitalised(doing(b)) + " and " + baseline(a) + " come out even on this block."
 	}
 	amounts := t.Currency.Text(per.Abs()) + " a " + t.unitWord() + ", " + t.Currency.Text(diff.Abs()) + " on the piece"
-	reason := mainReason(Bridge(sa, sb), diff)
+	reason := mainReason(value.Bridge(sa, sb), diff)
 	if t.Ways[0] != "" {
 		verb, word := " would bring ", " more"
 		if t.Past {
@@ -51,22 +52,22 @@ func Sentence(a, b Sheet, t Telling) string {
 		if diff.Sign() < 0 {
 			word = " less"
 		}
-		return capital(t.Ways[1]) + verb + amounts + word + " than " + t.Ways[0] + reason + "."
+		return Capitalised(t.Ways[1]) + verb + amounts + word + " than " + t.Ways[0] + reason + "."
 	}
 	switch {
 	case diff.Sign() > 0 && t.Past:
-		return capital(b.doing()) + " this block paid: " + amounts + " more than " + a.against() + reason + "."
+		return Capitalised(doing(b)) + " this block paid: " + amounts + " more than " + baseline(a) + reason + "."
 	case diff.Sign() > 0:
-		return capital(b.doing()) + " this block would pay " + amounts + " more than " + a.against() + reason + "."
+		return Capitalised(doing(b)) + " this block would pay " + amounts + " more than " + baseline(a) + reason + "."
 	case t.Past:
-		return capital(b.doing()) + " this block did not pay: " + amounts + " less than " + a.against() + reason + "."
+		return Capitalised(doing(b)) + " this block did not pay: " + amounts + " less than " + baseline(a) + reason + "."
 	default:
-		return capital(b.doing()) + " this block would not pay: " + amounts + " less than " + a.against() + reason + "."
+		return Capitalised(doing(b)) + " this block would not pay: " + amounts + " less than " + baseline(a) + reason + "."
 	}
 }
 
 // unpriced lists what either sheet sells without a price, each once.
-func unpriced(a, b Sheet) []string {
+func unpriced(a, b value.Sheet) []string {
 	names := a.Unpriced()
 	for _, n := range b.Unpriced() {
 		if !slices.Contains(names, n) {
@@ -91,15 +92,15 @@ func (t Telling) unitWord() string {
 }
 
 // doing names the way of cutting as something one does.
-func (s Sheet) doing() string {
+func doing(s value.Sheet) string {
 	if s.Plan.Cut == atlas.CutSeams {
 		return "seaming"
 	}
 	return "cutting straight through"
 }
 
-// against names the way of cutting as what is compared with.
-func (s Sheet) against() string {
+// baseline names the way of cutting as what is compared with.
+func baseline(s value.Sheet) string {
 	if s.Plan.Cut == atlas.CutSeams {
 		return "seaming it"
 	}
@@ -108,9 +109,9 @@ func (s Sheet) against() string {
 
 // mainReason names the steps that pull the way the difference goes: one when it alone makes more than half of that pull,
 // else the two largest.
-func mainReason(steps []Step, diff measure.Money) string {
+func mainReason(steps []value.Step, diff measure.Money) string {
 	pull := new(big.Rat)
-	var first, second *Step
+	var first, second *value.Step
 	for i := range steps {
 		s := &steps[i]
 		if s.Change.Sign() != diff.Sign() || s.ID == "" {
@@ -130,16 +131,16 @@ func mainReason(steps []Step, diff measure.Money) string {
 	part := new(big.Rat).Quo(first.Change.Rat(), pull)
 	switch {
 	case second == nil || part.Cmp(big.NewRat(9, 10)) >= 0:
-		return ", almost all of it from " + first.plainName()
+		return ", almost all of it from " + stepName(*first)
 	case part.Cmp(big.NewRat(1, 2)) > 0:
-		return ", most of it from " + first.plainName()
+		return ", most of it from " + stepName(*first)
 	default:
-		return ", chiefly from " + first.plainName() + " and " + second.plainName()
+		return ", chiefly from " + stepName(*first) + " and " + stepName(*second)
 	}
 }
 
-// plainName is the step's name inside a sentence: "the rump cap", "labour".
-func (s Step) plainName() string {
+// stepName is the step's name inside a sentence: "the rump cap", "labour".
+func stepName(s value.Step) string {
 	name, _, _ := strings.Cut(s.Name, " (")
 	name = strings.ToLower(name)
 	if s.Kind == "muscle" || s.Kind == "by_product" {
@@ -148,7 +149,30 @@ func (s Step) plainName() string {
 	return name
 }
 
-func capital(s string) string {
-	r := []rune(s)
-	return strings.ToUpper(string(r[:1])) + string(r[1:])
+// Lead says in one sentence whether b pays against a, by how much a kilogram of block, and which muscle or cost makes the difference.
+func Lead(a, b value.Alternative, t Telling) string {
+	missing := slices.Clone(a.Unpriced)
+	for _, n := range b.Unpriced {
+		if !slices.Contains(missing, n) {
+			missing = append(missing, n)
+		}
+	}
+	if len(missing) > 0 {
+		return "Whether it pays cannot be said yet: there is no price for " + strings.Join(missing, ", ") + "."
+	}
+	if a.Mass <= 0 || b.Mass <= 0 {
+		return "Nothing has been weighed yet."
+	}
+	per := value.LeadPer(a, b, t.unit())
+	verb, word := " brings ", " more"
+	if !b.Planned && !a.Planned {
+		verb = " brought "
+	}
+	if strings.Trim(per.Abs().Text(t.Currency.Places()), "0.") == "" {
+		return Capitalised(b.Name) + " and " + a.Name + " come out even."
+	}
+	if per.Sign() < 0 {
+		word = " less"
+	}
+	return Capitalised(b.Name) + verb + t.Currency.Text(per.Abs()) + " a " + t.unitWord() + word + " than " + a.Name + mainReason(value.BridgeByPart(a, b), per) + "."
 }

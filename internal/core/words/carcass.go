@@ -1,0 +1,55 @@
+package words
+
+import (
+	"fmt"
+
+	"falda/internal/core/measure"
+)
+
+// Carcass is what is said of a carcass that is rolled up from its pieces.
+type Carcass struct {
+	Plan     string
+	Unpriced int // products without a price
+	Head     measure.Money
+	Paid     bool           // what the carcass cost is counted
+	Swap     *measure.Money // by how much a head leaves more than by the plan throughout; nil where nothing was swapped
+	Lost     measure.Money  // a week, by what it cannot sell at the full price
+	Currency measure.Currency
+}
+
+// Sentence says what a head leaves.
+func (c Carcass) Sentence() string {
+	text := ""
+	switch {
+	case c.Unpriced > 0:
+		text = "What it brings cannot be said yet: " +
+			Count(c.Unpriced, "of what it becomes has no price.", "of what it becomes have no price.")
+	case c.Swap != nil:
+		word := "more"
+		if c.Swap.Sign() < 0 {
+			word = "less"
+		}
+		text = fmt.Sprintf("Cut so, a head leaves %s, %s %s than by “%s” throughout.",
+			c.Currency.Text(c.Head), c.Currency.Text(c.Swap.Abs()), word, c.Plan)
+	default:
+		after := "after all costs"
+		if !c.Paid {
+			after = "before the carcass is paid"
+		}
+		text = fmt.Sprintf("By “%s” a head leaves %s %s.", c.Plan, c.Currency.Text(c.Head), after)
+	}
+	if c.Lost.Sign() > 0 {
+		text += fmt.Sprintf(" More is made than a week can sell: that costs %s a week.", c.Currency.Text(c.Lost))
+	}
+	return text
+}
+
+// CarcassForecast compares what a carcass would bring by a plan with the traditional one, before it is received.
+func CarcassForecast(plan, traditional string, more measure.Money, minutes float64, currency measure.Currency) string {
+	word := " more than "
+	if more.Sign() < 0 {
+		word = " less than "
+	}
+	return fmt.Sprintf("%s would bring %s%s%s, after %g more minutes of work.",
+		plan, currency.Text(more.Abs()), word, Uncapitalised(traditional), minutes)
+}
