@@ -3,7 +3,10 @@ GO ?= go
 ADDR ?= 127.0.0.1:8087
 DATA ?= demo-data
 
-.PHONY: demo test build check audit generate bench faults deps web licences clean
+.PHONY: demo test build check fmt audit generate bench faults deps web licences clean
+
+# Go files that people write.
+GOFILES = $(shell find . -name '*.go' -not -name '*.gen.go' -not -path './web/node_modules/*')
 
 demo: build
 	bin/falda demo --addr $(ADDR) --data $(DATA)
@@ -27,10 +30,15 @@ web/node_modules/.stamp: web/package.json web/package-lock.json
 	@touch $@
 
 check: web/node_modules/.stamp
-	@test -z "$$(gofmt -l cmd internal test api web/*.go *.go)" || { gofmt -l cmd internal test api web/*.go *.go; echo 'gofmt: the files above are not formatted'; exit 1; }
+	@test -z "$$(gofmt -l $(GOFILES))" || { gofmt -l $(GOFILES); echo 'not formatted: make fmt does it'; exit 1; }
+	@$(GO) run ./scripts/wrap -l $(GOFILES) || { echo 'lines too long: make fmt breaks them'; exit 1; }
 	$(GO) vet ./...
 	$(GO) tool staticcheck ./...
 	cd web && npm run --silent check
+
+# Formats Go files: gofmt, and lines of more than 120 characters broken.
+fmt:
+	@$(GO) run ./scripts/wrap $(GOFILES)
 
 # Go and TypeScript types from api/openapi.yaml; a test fails when they are stale.
 generate: web/node_modules/.stamp

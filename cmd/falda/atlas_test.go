@@ -12,8 +12,8 @@ import (
 	"falda/internal/work/stock"
 )
 
-// A newcomer saves the example of docs/atlas.md in a folder and starts with it: the piece is found, received, planned and
-// forecast, and nothing of the atlas is lost.
+// A newcomer saves the example of docs/atlas.md in a folder and starts with it: the piece is found, received, planned
+// and forecast, and nothing of the atlas is lost.
 func TestAPieceOfOnesOwn(t *testing.T) {
 	doc, err := os.ReadFile("../../docs/atlas.md")
 	if err != nil {
@@ -58,7 +58,9 @@ func TestAPieceOfOnesOwn(t *testing.T) {
 	}
 	owner := testdb.As(t, w, "owner")
 	day := func(ago int) string { return time.Now().UTC().AddDate(0, 0, -ago).Format(time.DateOnly) }
-	lot, err := w.Stock.Receive(owner, stock.Arrival{AtlasID: "lamb.hind_shank", Pieces: 4, Weight: "1.6", WeightUnit: "kg", Price: "9", PricePer: "kg", SlaughteredOn: day(5), PackedOn: day(4), Supplier: "A croft", LotNumber: "T-1"})
+	lot, err := w.Stock.Receive(owner,
+		stock.Arrival{AtlasID: "lamb.hind_shank", Pieces: 4, Weight: "1.6", WeightUnit: "kg", Price: "9", PricePer: "kg",
+			SlaughteredOn: day(5), PackedOn: day(4), Supplier: "A croft", LotNumber: "T-1"})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -72,7 +74,8 @@ func TestAPieceOfOnesOwn(t *testing.T) {
 	// an id that the atlas has replaces that piece; a carcass that takes it must still be taken whole
 	chump := strings.Replace(example, "id: lamb.hind_shank", "id: lamb.chump", 1)
 	save(chump)
-	if _, err := loadAtlas(dir); err == nil || !strings.Contains(err.Error(), "instead.chump: lamb.chump has 6 % of the carcass") {
+	if _, err := loadAtlas(dir); err == nil ||
+		!strings.Contains(err.Error(), "instead.chump: lamb.chump has 6 % of the carcass") {
 		t.Errorf("a piece that no longer fits its carcass: %v", err)
 	}
 	save(strings.Replace(chump, "side_share_pct: 2", "side_share_pct: 6", 1))
@@ -88,7 +91,8 @@ func TestAPieceOfOnesOwn(t *testing.T) {
 	}
 	// a slip names file, piece and key
 	save(strings.Replace(example, "heel: 92", "heel: 90", 1))
-	if _, err := loadAtlas(dir); err == nil || !strings.Contains(err.Error(), "shank.yaml: lamb.hind_shank: plans.seamed.from.heel") {
+	if _, err := loadAtlas(dir); err == nil ||
+		!strings.Contains(err.Error(), "shank.yaml: lamb.hind_shank: plans.seamed.from.heel") {
 		t.Errorf("a slip in a plan: %v", err)
 	}
 	save(strings.Replace(example, "name: Diced lamb", "name: Lamb cubes", 1))

@@ -20,7 +20,8 @@ import (
 func onDatabase(ctx context.Context, dsn, data string, f func(dsn string) error) error {
 	if data == "" {
 		if dsn == "" {
-			return errors.New("--dsn: say which database, such as falda:secret@tcp(127.0.0.1:3306)/falda, or --data for a stopped demo")
+			return errors.New("--dsn: say which database, such as falda:secret@tcp(127.0.0.1:3306)/falda, or --data for a " +
+				"stopped demo")
 		}
 		return f(dsn)
 	}
@@ -49,7 +50,8 @@ func backupCommand() *cobra.Command {
 		Short: "Write the whole database into one file, as it stands, while it is in use",
 		Args:  cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
-			return onDatabase(c.Context(), dsn, data, func(dsn string) error { return runBackup(c.Context(), dsn, args[0], os.Stdout) })
+			return onDatabase(c.Context(), dsn, data,
+				func(dsn string) error { return runBackup(c.Context(), dsn, args[0], os.Stdout) })
 		},
 	}
 	databaseFlags(c, &dsn, &data)
@@ -83,7 +85,8 @@ func restoreCommand() *cobra.Command {
 				}
 				return err
 			}
-			return onDatabase(c.Context(), dsn, data, func(dsn string) error { return runRestore(c.Context(), dsn, ownAtlas, args[0], replace, os.Stdout) })
+			return onDatabase(c.Context(), dsn, data,
+				func(dsn string) error { return runRestore(c.Context(), dsn, ownAtlas, args[0], replace, os.Stdout) })
 		},
 	}
 	databaseFlags(c, &dsn, &data)
@@ -113,7 +116,8 @@ func verifyCommand() *cobra.Command {
 		Short: "Check the whole database: that everything balances and that the read tables are what the log says",
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
-			return onDatabase(c.Context(), dsn, data, func(dsn string) error { return runVerify(c.Context(), dsn, ownAtlas, rebuild, os.Stdout) })
+			return onDatabase(c.Context(), dsn, data,
+				func(dsn string) error { return runVerify(c.Context(), dsn, ownAtlas, rebuild, os.Stdout) })
 		},
 	}
 	databaseFlags(c, &dsn, &data)
@@ -141,7 +145,8 @@ func runVerify(ctx context.Context, dsn, ownAtlas string, rebuild bool, out io.W
 	for _, h := range v.Audits {
 		fmt.Fprintln(out, h)
 	}
-	fmt.Fprintf(out, "%d shops, %d breakdowns, %d events: %d flaws, %d rebuilt\n", v.Shops, v.Breakdowns, v.Events, len(v.Flaws), v.Rebuilt)
+	fmt.Fprintf(out, "%d shops, %d breakdowns, %d events: %d flaws, %d rebuilt\n", v.Shops, v.Breakdowns, v.Events,
+		len(v.Flaws), v.Rebuilt)
 	if len(v.Flaws) > 0 && !rebuild {
 		return errors.New("not everything agrees; read tables are written anew with --rebuild, the log is never touched")
 	}

@@ -61,14 +61,16 @@ func runDemo(ctx context.Context, s serving, data string) error {
 	if err != nil {
 		return err
 	}
-	if err := scales.simulated(ctx, demo.Shop.Benches, func() simulator { return &device.SimScale{} }, device.Connect); err != nil {
+	if err := scales.simulated(ctx, demo.Shop.Benches, func() simulator { return &device.SimScale{} },
+		device.Connect); err != nil {
 		return err
 	}
 	probes, err := connectDevices(ctx, st, "probe", nil, device.ConnectProbe)
 	if err != nil {
 		return err
 	}
-	if err := probes.simulated(ctx, demo.Shop.Benches, func() simulator { return &device.SimProbe{C: 4} }, device.ConnectProbe); err != nil {
+	if err := probes.simulated(ctx, demo.Shop.Benches, func() simulator { return &device.SimProbe{C: 4} },
+		device.ConnectProbe); err != nil {
 		return err
 	}
 	feed, err := simulatedFeed(ctx)
@@ -79,7 +81,9 @@ func runDemo(ctx context.Context, s serving, data string) error {
 	if err := lock.Say(where); err != nil {
 		return err
 	}
-	return s.untilDone(ctx, listener, st, api.Options{Work: w, Scales: scales.find, Probes: probes.find, Feed: feed, Demo: true, Limits: api.UsualLimits()}, func() { fmt.Println("ready " + where) })
+	return s.untilDone(ctx, listener, st,
+		api.Options{Work: w, Scales: scales.find, Probes: probes.find, Feed: feed, Demo: true, Limits: api.UsualLimits()},
+		func() { fmt.Println("ready " + where) })
 }
 
 // simulatedFeed starts the stand-in for a market's file server and gives the feed that reads it.

@@ -12,8 +12,8 @@ import (
 	"falda/internal/store"
 )
 
-// deviceBook finds the device of a bench by what was given on the command line: the bench's id, "Shop/Bench", or the bench's
-// name alone where the installation has one shop.
+// deviceBook finds the device of a bench by what was given on the command line: the bench's id, "Shop/Bench", or the
+// bench's name alone where the installation has one shop.
 type deviceBook[D any] struct {
 	byName map[string]*D
 	shops  func(ctx context.Context) ([]store.Shop, error)
@@ -24,7 +24,8 @@ type deviceBook[D any] struct {
 }
 
 // connectDevices connects to what a flag names.
-func connectDevices[D any](ctx context.Context, st *store.Store, flag string, given []string, connect func(context.Context, string) *D) (*deviceBook[D], error) {
+func connectDevices[D any](ctx context.Context, st *store.Store, flag string, given []string,
+	connect func(context.Context, string) *D) (*deviceBook[D], error) {
 	b := &deviceBook[D]{byName: map[string]*D{}, shops: st.Shops}
 	for _, one := range given {
 		bench, at, ok := strings.Cut(one, "=")
@@ -79,7 +80,8 @@ type simulator interface {
 }
 
 // simulated adds a stand-in for each of the named benches.
-func (b *deviceBook[D]) simulated(ctx context.Context, benches []string, standIn func() simulator, connect func(context.Context, string) *D) error {
+func (b *deviceBook[D]) simulated(ctx context.Context, benches []string, standIn func() simulator,
+	connect func(context.Context, string) *D) error {
 	for _, name := range benches {
 		l, err := net.Listen("tcp", "127.0.0.1:0")
 		if err != nil {

@@ -34,11 +34,12 @@ func freeAddr(t *testing.T) string {
 	return l.Addr().String()
 }
 
-// A new database is refused until it is migrated. Then serve prints a link with which the first owner sets it up, once; there
-// is no password before. Stopping says so at /readyz first.
+// A new database is refused until it is migrated. Then serve prints a link with which the first owner sets it up, once;
+// there is no password before. Stopping says so at /readyz first.
 func TestServeOnADatabaseOfOnesOwn(t *testing.T) {
 	dsn := testdb.DSN(t)
-	if err := runServe(t.Context(), serving{addr: "127.0.0.1:0", dsn: dsn}); err == nil || !strings.Contains(err.Error(), "falda migrate") {
+	if err := runServe(t.Context(), serving{addr: "127.0.0.1:0", dsn: dsn}); err == nil ||
+		!strings.Contains(err.Error(), "falda migrate") {
 		t.Fatalf("serving a new database: %v", err)
 	}
 	st, w, err := openWork(dsn, "")
@@ -51,10 +52,12 @@ func TestServeOnADatabaseOfOnesOwn(t *testing.T) {
 			t.Fatalf("schema version %d, %v", version, err)
 		}
 	}
-	if err := st.DB().Exec("INSERT INTO goose_db_version (version_id, is_applied) VALUES (99999, TRUE)").Error; err != nil {
+	if err := st.DB().Exec("INSERT INTO goose_db_version (version_id, is_applied) VALUES (99999, TRUE)").Error; err !=
+		nil {
 		t.Fatal(err)
 	}
-	if err := runServe(t.Context(), serving{addr: "127.0.0.1:0", dsn: dsn}); err == nil || !strings.Contains(err.Error(), "use the newer program") {
+	if err := runServe(t.Context(), serving{addr: "127.0.0.1:0", dsn: dsn}); err == nil ||
+		!strings.Contains(err.Error(), "use the newer program") {
 		t.Errorf("serving a newer database: %v", err)
 	}
 	if err := st.DB().Exec("DELETE FROM goose_db_version WHERE version_id = 99999").Error; err != nil {
@@ -64,8 +67,9 @@ func TestServeOnADatabaseOfOnesOwn(t *testing.T) {
 	ctx, stop := context.WithCancel(t.Context())
 	done := make(chan error, 1)
 	go func() {
-		done <- runServe(ctx, serving{addr: addr, dsn: dsn, scales: []string{"One=127.0.0.1:1"}, metricsAddr: metrics, drain: 2 * time.Second,
-			keeper: backup.Keeper{Dir: backups, Every: time.Hour, Keep: 3}})
+		done <- runServe(ctx,
+			serving{addr: addr, dsn: dsn, scales: []string{"One=127.0.0.1:1"}, metricsAddr: metrics, drain: 2 * time.Second,
+				keeper: backup.Keeper{Dir: backups, Every: time.Hour, Keep: 3}})
 	}()
 	client := &http.Client{Timeout: 10 * time.Second}
 	client.Jar, _ = cookiejar.New(nil)
@@ -102,9 +106,12 @@ func TestServeOnADatabaseOfOnesOwn(t *testing.T) {
 	if err != nil || link == "" {
 		t.Fatalf("no link: %v", err)
 	}
-	form := `{"link":%q,"name":"Own shop","currency":"USD","weight_unit":"lb","labour_rate":"30","benches":["One"],"owner_name":"A","owner_email":"a@own.example","owner_password":%q}`
-	for name, c := range map[string][3]string{"a wrong link": {"guess", "river stone lantern", "used_up"}, "a short password": {link, "short", "too_short"}, "an easy one": {link, "password1234", "too_easy"}} {
-		if status, body := ask("POST", api+"/set-up", fmt.Sprintf(form, c[0], c[1])); status < 400 || !strings.Contains(body, c[2]) {
+	form := `{"link":%q,"name":"Own shop","currency":"USD","weight_unit":"lb","labour_rate":"30","benches":["One"],
+		"owner_name":"A","owner_email":"a@own.example","owner_password":%q}`
+	for name, c := range map[string][3]string{"a wrong link": {"guess", "river stone lantern", "used_up"},
+		"a short password": {link, "short", "too_short"}, "an easy one": {link, "password1234", "too_easy"}} {
+		if status, body := ask("POST", api+"/set-up", fmt.Sprintf(form, c[0], c[1])); status < 400 ||
+			!strings.Contains(body, c[2]) {
 			t.Errorf("%s: %d %s", name, status, body)
 		}
 	}
@@ -118,7 +125,8 @@ func TestServeOnADatabaseOfOnesOwn(t *testing.T) {
 		t.Errorf("a link after the set-up: %q %v", again, err)
 	}
 	status, body := ask("GET", api+"/shop", "")
-	for _, want := range []string{`"name":"Own shop"`, `"currency":"USD"`, `"weight_unit":"lb"`, `"labour_rate":"30.00"`, `"has_scale":true`} {
+	for _, want := range []string{`"name":"Own shop"`, `"currency":"USD"`, `"weight_unit":"lb"`, `"labour_rate":"30.00"`,
+		`"has_scale":true`} {
 		if status != 200 || !strings.Contains(body, want) {
 			t.Errorf("the shop has no %s: %d %s", want, status, body)
 		}
@@ -127,12 +135,14 @@ func TestServeOnADatabaseOfOnesOwn(t *testing.T) {
 		t.Errorf("the calculator for somebody signed in: %d %s", status, body)
 	}
 	for end := time.Now().Add(30 * time.Second); time.Now().Before(end); time.Sleep(50 * time.Millisecond) {
-		if files, err := os.ReadDir(backups); err == nil && len(files) == 1 && strings.HasSuffix(files[0].Name(), ".jsonl.gz") {
+		if files, err := os.ReadDir(backups); err == nil && len(files) == 1 &&
+			strings.HasSuffix(files[0].Name(), ".jsonl.gz") {
 			break
 		}
 	}
 	_, counted := ask("GET", "http://"+metrics+"/metrics", "")
-	for _, want := range []string{`falda_requests_total{route="GET /api/v1/shop",status="200"} 1`, `falda_sign_ins_total{result="accepted"} 1`, "falda_backup_last_seconds 1.", "go_sql_open_connections"} {
+	for _, want := range []string{`falda_requests_total{route="GET /api/v1/shop",status="200"} 1`,
+		`falda_sign_ins_total{result="accepted"} 1`, "falda_backup_last_seconds 1.", "go_sql_open_connections"} {
 		if !strings.Contains(counted, want) {
 			t.Errorf("/metrics does not say %s", want)
 		}
@@ -157,11 +167,13 @@ func TestServeOnADatabaseOfOnesOwn(t *testing.T) {
 	}
 }
 
-// With one shop a bench's name finds its scale; with two it does not, for one shop's scale must not show in the other's.
+// With one shop a bench's name finds its scale; with two it does not, for one shop's scale must not show in the
+// other's.
 func TestScalesStayInTheirShop(t *testing.T) {
 	st, w := testdb.Service(t, time.Now)
 	owner := testdb.As(t, w, "owner")
-	scales, err := connectDevices(t.Context(), st, "scale", []string{"North=127.0.0.1:1", "Other shop/North=127.0.0.1:1"}, device.Connect)
+	scales, err := connectDevices(t.Context(), st, "scale", []string{"North=127.0.0.1:1", "Other shop/North=127.0.0.1:1"},
+		device.Connect)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -175,7 +187,8 @@ func TestScalesStayInTheirShop(t *testing.T) {
 	if scales.find(north(owner)) != scales.byName["North"] {
 		t.Error("the only shop's bench has no scale")
 	}
-	if _, err := w.Shop.AddShop(owner, shop.NewShop{Name: "Other shop", Currency: "EUR", Unit: "kg", Benches: []string{"North"}}); err != nil {
+	if _, err := w.Shop.AddShop(owner,
+		shop.NewShop{Name: "Other shop", Currency: "EUR", Unit: "kg", Benches: []string{"North"}}); err != nil {
 		t.Fatal(err)
 	}
 	scales.read = time.Time{}
@@ -206,7 +219,8 @@ func TestSimulateScale(t *testing.T) {
 	typed, keyboard := io.Pipe()
 	done := make(chan error, 1)
 	go func() {
-		done <- simulateScale(ctx, addr, &device.SimScale{Division: 10 * measure.Gram, Settle: 20 * time.Millisecond, Every: 5 * time.Millisecond}, typed)
+		done <- simulateScale(ctx, addr,
+			&device.SimScale{Division: 10 * measure.Gram, Settle: 20 * time.Millisecond, Every: 5 * time.Millisecond}, typed)
 	}()
 	scale := device.Connect(ctx, addr)
 	want := func(g float64) {
@@ -252,7 +266,8 @@ func TestVerifyFindsAndRebuilds(t *testing.T) {
 		err := runVerify(t.Context(), dsn, "", rebuild, &out)
 		return out.String(), err
 	}
-	if out, err := verify(false); err != nil || !strings.Contains(out, "1 shops, 47 breakdowns") || !strings.Contains(out, ": 0 flaws") {
+	if out, err := verify(false); err != nil || !strings.Contains(out, "1 shops, 47 breakdowns") ||
+		!strings.Contains(out, ": 0 flaws") {
 		t.Fatalf("the scenario: %s %v", out, err)
 	}
 	for _, damage := range []string{
@@ -299,7 +314,8 @@ func TestLicencesGoAlong(t *testing.T) {
 	if err := c.Execute(); err != nil {
 		t.Fatal(err)
 	}
-	for _, part := range []string{"| github.com/labstack/echo/v5 |", "| vue |", "| @fontsource-variable/archivo |", "Mozilla Public License", "SIL OPEN FONT LICENSE", "Permission is hereby granted"} {
+	for _, part := range []string{"| github.com/labstack/echo/v5 |", "| vue |", "| @fontsource-variable/archivo |",
+		"Mozilla Public License", "SIL OPEN FONT LICENSE", "Permission is hereby granted"} {
 		if !strings.Contains(out.String(), part) {
 			t.Errorf("it does not show %q", part)
 		}

@@ -19,8 +19,10 @@ func main() {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	context.AfterFunc(ctx, stop) // a second Ctrl-C ends it at once
 	slog.SetDefault(slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelInfo})))
-	root := &cobra.Command{Use: "falda", Short: "Seam beef and lamb muscle by muscle, and learn whether it paid", SilenceUsage: true, SilenceErrors: true}
-	root.AddCommand(demoCommand(), serveCommand(), migrateCommand(), backupCommand(), restoreCommand(), verifyCommand(), passwordLinkCommand(), simulateCommand(), licencesCommand())
+	root := &cobra.Command{Use: "falda", Short: "Seam beef and lamb muscle by muscle, and learn whether it paid",
+		SilenceUsage: true, SilenceErrors: true}
+	root.AddCommand(demoCommand(), serveCommand(), migrateCommand(), backupCommand(), restoreCommand(), verifyCommand(),
+		passwordLinkCommand(), simulateCommand(), licencesCommand())
 	if err := root.ExecuteContext(ctx); err != nil && !errors.Is(err, context.Canceled) {
 		fmt.Fprintln(os.Stderr, "falda:", err)
 		os.Exit(1)

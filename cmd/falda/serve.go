@@ -47,17 +47,23 @@ func serveCommand() *cobra.Command {
 	}
 	f := c.Flags()
 	f.StringVar(&s.addr, "addr", "127.0.0.1:8087", "address to serve on")
-	f.StringVar(&s.url, "url", "", "address by which browsers reach it, for the links it prints; made from --addr when left out")
+	f.StringVar(&s.url, "url", "",
+		"address by which browsers reach it, for the links it prints; made from --addr when left out")
 	dsnFlag(c, &s.dsn)
 	atlasFlag(c, &s.atlas)
-	f.StringVar(&s.feed, "price-feed", "", "a market's price list on this machine, such as http://127.0.0.1:7003/prices.csv")
-	f.StringArrayVar(&s.scales, "scale", nil, "scale of a bench, such as \"North=127.0.0.1:7001\"; with several shops \"Shop/North=…\"; may be given again")
+	f.StringVar(&s.feed, "price-feed", "",
+		"a market's price list on this machine, such as http://127.0.0.1:7003/prices.csv")
+	f.StringArrayVar(&s.scales, "scale", nil,
+		"scale of a bench, such as \"North=127.0.0.1:7001\"; with several shops \"Shop/North=…\"; may be given again")
 	f.StringArrayVar(&s.probes, "probe", nil, "thermometer of a bench, such as \"North=127.0.0.1:7002\"; likewise")
 	f.StringVar(&s.tlsCert, "tls-cert", "", "certificate (PEM); with --tls-key it serves TLS")
 	f.StringVar(&s.tlsKey, "tls-key", "", "key of the certificate (PEM)")
-	f.BoolVar(&s.behindProxy, "behind-proxy", false, "a reverse proxy stands in front: believe its X-Forwarded-For, X-Forwarded-Proto and X-Request-Id")
-	f.StringVar(&s.metricsAddr, "metrics-addr", "", "address for Prometheus' /metrics, such as 127.0.0.1:9187; it knows no sign-in")
-	f.DurationVar(&s.drain, "drain", 2*time.Second, "how long /readyz says no before it stops, so that a proxy sends nobody any more")
+	f.BoolVar(&s.behindProxy, "behind-proxy", false,
+		"a reverse proxy stands in front: believe its X-Forwarded-For, X-Forwarded-Proto and X-Request-Id")
+	f.StringVar(&s.metricsAddr, "metrics-addr", "",
+		"address for Prometheus' /metrics, such as 127.0.0.1:9187; it knows no sign-in")
+	f.DurationVar(&s.drain, "drain", 2*time.Second,
+		"how long /readyz says no before it stops, so that a proxy sends nobody any more")
 	f.StringVar(&s.logFormat, "log", "text", "text or json")
 	f.StringVar(&s.keeper.Dir, "backup-dir", "", "folder for scheduled backups; none are made when left out")
 	f.DurationVar(&s.keeper.Every, "backup-every", 24*time.Hour, "how often")
@@ -67,7 +73,9 @@ func serveCommand() *cobra.Command {
 }
 
 func dsnFlag(c *cobra.Command, dsn *string) {
-	c.Flags().StringVar(dsn, "dsn", os.Getenv("FALDA_DSN"), "database, such as falda:secret@tcp(127.0.0.1:3306)/falda; better in FALDA_DSN, where other users of the machine do not see it")
+	c.Flags().StringVar(dsn, "dsn", os.Getenv("FALDA_DSN"),
+		"database, such as falda:secret@tcp(127.0.0.1:3306)/falda; better in FALDA_DSN, where other users of the machine "+
+			"do not see it")
 	c.Flags().Lookup("dsn").DefValue = "" // the help must not show a password
 }
 
@@ -110,7 +118,8 @@ func runServe(ctx context.Context, s serving) error {
 		return err
 	}
 	if loopbackOnly(s.addr) != nil && s.tlsCert == "" && !s.behindProxy {
-		slog.Warn("served without TLS: who can listen on the network reads passwords; give --tls-cert and --tls-key, or put a proxy in front", "addr", s.addr)
+		slog.Warn("served without TLS: who can listen on the network reads passwords; give --tls-cert and --tls-key, or "+
+			"put a proxy in front", "addr", s.addr)
 	}
 	listener, err := net.Listen("tcp", s.addr)
 	if err != nil {
@@ -129,14 +138,15 @@ func runServe(ctx context.Context, s serving) error {
 			return fmt.Errorf("--price-feed: %w", err)
 		}
 	}
-	return s.untilDone(ctx, listener, st, api.Options{Work: w, Scales: scales.find, Probes: probes.find, Feed: feed, BehindProxy: s.behindProxy, Access: true,
-		Limits: api.UsualLimits()}, func() {
-		fmt.Println("ready " + s.url)
-		if link != "" {
-			// behind the #, so that it comes into no log on the way
-			fmt.Println("set up once, within 24 hours: " + strings.TrimSuffix(s.url, "/") + "/set-up#" + link)
-		}
-	})
+	return s.untilDone(ctx, listener, st,
+		api.Options{Work: w, Scales: scales.find, Probes: probes.find, Feed: feed, BehindProxy: s.behindProxy, Access: true,
+			Limits: api.UsualLimits()}, func() {
+			fmt.Println("ready " + s.url)
+			if link != "" {
+				// behind the #, so that it comes into no log on the way
+				fmt.Println("set up once, within 24 hours: " + strings.TrimSuffix(s.url, "/") + "/set-up#" + link)
+			}
+		})
 }
 
 // openWork opens the database and the atlas, with the pieces of a folder of one's own where one is given.
@@ -167,7 +177,8 @@ func loadAtlas(own string) (*atlas.Atlas, error) {
 }
 
 func atlasFlag(c *cobra.Command, dir *string) {
-	c.Flags().StringVar(dir, "atlas", "", "folder with pieces of one's own (docs/atlas.md); they are added to the atlas, or replace pieces of the same id")
+	c.Flags().StringVar(dir, "atlas", "",
+		"folder with pieces of one's own (docs/atlas.md); they are added to the atlas, or replace pieces of the same id")
 }
 
 // sweepEvery is how often what has ended is removed, and how long it is kept before.
@@ -187,7 +198,8 @@ func (s serving) untilDone(ctx context.Context, l net.Listener, st *store.Store,
 	defer endStreams()
 	server := &http.Server{
 		Handler: api.Handler(o), BaseContext: func(net.Listener) context.Context { return streams },
-		ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 32 << 10,
+		ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: 2 * time.Minute,
+		IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 32 << 10,
 		ErrorLog: slog.NewLogLogger(slog.Default().Handler(), slog.LevelDebug),
 	}
 	failed := make(chan error, 2)
@@ -260,7 +272,8 @@ func serveMetrics(addr string, m *api.Metrics, failed chan<- error) (closeIt fun
 	}
 	mux := http.NewServeMux()
 	mux.Handle("GET /metrics", m.Handler())
-	server := &http.Server{Handler: mux, ReadTimeout: 10 * time.Second, WriteTimeout: 30 * time.Second, MaxHeaderBytes: 16 << 10}
+	server := &http.Server{Handler: mux, ReadTimeout: 10 * time.Second, WriteTimeout: 30 * time.Second,
+		MaxHeaderBytes: 16 << 10}
 	go func() {
 		if err := server.Serve(l); !errors.Is(err, http.ErrServerClosed) {
 			failed <- err

@@ -22,9 +22,10 @@ func simulateCommand() *cobra.Command {
 	var addr, division, limit, unit string
 	var settle time.Duration
 	scale := &cobra.Command{
-		Use:   "scale",
-		Short: "A scale on loopback; commands typed here are carried out (put 1180, take, tare, clear, zero, fault noise; put is in grams)",
-		Args:  cobra.NoArgs,
+		Use: "scale",
+		Short: "A scale on loopback; commands typed here are carried out (put 1180, take, tare, clear, zero, fault noise; " +
+			"put is in grams)",
+		Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
 			if err := loopbackOnly(addr); err != nil {
 				return err
@@ -106,7 +107,8 @@ type obeying interface {
 	Command(ctx context.Context, command string) error
 }
 
-func simulate(ctx context.Context, addr string, serve func(context.Context, net.Listener) error, connect func(at string) obeying, typed io.Reader) error {
+func simulate(ctx context.Context, addr string, serve func(context.Context, net.Listener) error,
+	connect func(at string) obeying, typed io.Reader) error {
 	l, err := net.Listen("tcp", addr)
 	if err != nil {
 		return err

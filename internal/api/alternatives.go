@@ -13,13 +13,19 @@ import (
 )
 
 func deskAsked(b contract.DeskRequest) compare.Desk {
-	d := compare.Desk{Market: from(b.Market), Today: from(b.Today), Block: from(b.BlockPrice), BlockPer: string(from(b.BlockPricePer)), Margin: from(b.MarginPct), Method: string(from(b.Method)), Credit: from(b.Credit)}
+	d := compare.Desk{Market: from(b.Market), Today: from(b.Today), Block: from(b.BlockPrice),
+		BlockPer: string(from(b.BlockPricePer)), Margin: from(b.MarginPct), Method: string(from(b.Method)),
+		Credit: from(b.Credit)}
 	if d.BlockPer == "" {
 		d.BlockPer = "kg"
 	}
 	for _, k := range b.Alternatives {
-		d.Alternatives = append(d.Alternatives, compare.AlternativePick{Kind: string(k.Kind), AtlasID: from(k.AtlasId), Plan: stock.PlanPick{PlanID: from(k.PlanId), Options: from(k.Options)}, Weight: from(k.Weight), Unit: string(from(k.WeightUnit)),
-			Breakdown: from(k.BreakdownId), Group: compare.GroupPick{PlanID: from(k.PlanId), Supplier: from(k.Supplier), Cutter: from(k.Cutter), From: from(k.From), To: from(k.To), Breakdowns: from(k.Breakdowns)}})
+		d.Alternatives = append(d.Alternatives,
+			compare.AlternativePick{Kind: string(k.Kind), AtlasID: from(k.AtlasId),
+				Plan: stock.PlanPick{PlanID: from(k.PlanId), Options: from(k.Options)}, Weight: from(k.Weight),
+				Unit: string(from(k.WeightUnit)), Breakdown: from(k.BreakdownId),
+				Group: compare.GroupPick{PlanID: from(k.PlanId), Supplier: from(k.Supplier), Cutter: from(k.Cutter),
+					From: from(k.From), To: from(k.To), Breakdowns: from(k.Breakdowns)}})
 	}
 	for _, m := range from(b.Chain) {
 		d.Chain = append(d.Chain, compare.DeskMarkdown{Key: m.Key, Sells: m.SellsPct})
@@ -27,7 +33,8 @@ func deskAsked(b contract.DeskRequest) compare.Desk {
 	return d
 }
 
-func (h *handlers) CompareAlternatives(ctx context.Context, r contract.CompareAlternativesRequestObject) (contract.CompareAlternativesResponseObject, error) {
+func (h *handlers) CompareAlternatives(ctx context.Context,
+	r contract.CompareAlternativesRequestObject) (contract.CompareAlternativesResponseObject, error) {
 	v, err := h.work.Compare.CompareAlternatives(ctx, deskAsked(*r.Body))
 	if err != nil {
 		return nil, err
@@ -36,7 +43,8 @@ func (h *handlers) CompareAlternatives(ctx context.Context, r contract.CompareAl
 }
 
 func desk(v compare.DeskView) contract.Desk {
-	out := contract.Desk{Basis: texts(v.Basis), Today: v.Asked.Today, Method: v.Asked.Method, Market: v.Book.Market.Name, Season: v.Book.Season, Day: v.Book.Day.Format(time.DateOnly), Alternatives: each(v.Alternatives, alternative)}
+	out := contract.Desk{Basis: texts(v.Basis), Today: v.Asked.Today, Method: v.Asked.Method, Market: v.Book.Market.Name,
+		Season: v.Book.Season, Day: v.Book.Day.Format(time.DateOnly), Alternatives: each(v.Alternatives, alternative)}
 	for _, m := range value.Methods {
 		out.Methods = append(out.Methods, contract.CostMethod{Id: string(m.ID), Name: m.Name, Why: m.Why})
 	}
@@ -55,15 +63,20 @@ func percentOf(part, whole measure.Mass) float64 {
 
 func alternative(s compare.AlternativeView) contract.Alternative {
 	minutes, _ := new(big.Rat).Mul(s.Hours, big.NewRat(60, 1)).Float64()
-	out := contract.Alternative{Name: s.Name, Kind: contract.AlternativeKind(s.Pick.Kind), AtlasId: s.Pick.AtlasID, Piece: s.Piece.Name, Plan: s.PlanName, Planned: s.Planned, Pieces: s.Pieces, WeightG: s.Mass.Grams(), Minutes: round(minutes, 2), SaleablePct: percentOf(s.Saleable(), s.Mass),
-		MaxBlockPrice: s.MaxBlock.String(), Unpriced: texts(s.Unpriced), Priced: s.Priced, Products: []contract.DeskProduct{}, Costs: []contract.CostRow{}, Muscles: []contract.CostRow{}, UsableCostPerKg: s.Currency.Of(measure.Money{}).String()}
+	out := contract.Alternative{Name: s.Name, Kind: contract.AlternativeKind(s.Pick.Kind), AtlasId: s.Pick.AtlasID,
+		Piece: s.Piece.Name, Plan: s.PlanName, Planned: s.Planned, Pieces: s.Pieces, WeightG: s.Mass.Grams(),
+		Minutes: round(minutes, 2), SaleablePct: percentOf(s.Saleable(), s.Mass), MaxBlockPrice: s.MaxBlock.String(),
+		Unpriced: texts(s.Unpriced), Priced: s.Priced, Products: []contract.DeskProduct{}, Costs: []contract.CostRow{},
+		Muscles: []contract.CostRow{}, UsableCostPerKg: s.Currency.Of(measure.Money{}).String()}
 	t := s.Totals()
-	out.Totals = contract.DeskTotals{Sales: t.Sales.String(), Packaging: t.Packaging.String(), Labour: t.Labour.String(), Discard: t.Discard.String(), Purchase: t.Purchase.String(),
-		Value: t.Value.String(), PerKg: t.PerKg.String(), PerPiece: t.Value.Over(big.NewRat(int64(max(1, s.Pieces)), 1)).String()}
+	out.Totals = contract.DeskTotals{Sales: t.Sales.String(), Packaging: t.Packaging.String(), Labour: t.Labour.String(),
+		Discard: t.Discard.String(), Purchase: t.Purchase.String(), Value: t.Value.String(), PerKg: t.PerKg.String(),
+		PerPiece: t.Value.Over(big.NewRat(int64(max(1, s.Pieces)), 1)).String()}
 	for _, unit := range []measure.Unit{measure.UnitKilogram, measure.UnitPound} {
 		l := s.LinesPer(unit)
-		out.Totals.Lines = append(out.Totals.Lines, contract.DeskLines{Per: string(unit), Sales: l.Sales.String(), Packaging: l.Packaging.String(), Labour: l.Labour.String(),
-			Discard: l.Discard.String(), Purchase: l.Purchase.String(), Value: l.Value.String()})
+		out.Totals.Lines = append(out.Totals.Lines,
+			contract.DeskLines{Per: string(unit), Sales: l.Sales.String(), Packaging: l.Packaging.String(),
+				Labour: l.Labour.String(), Discard: l.Discard.String(), Purchase: l.Purchase.String(), Value: l.Value.String()})
 	}
 	if h := s.PerHour(); h != nil {
 		out.Totals.PerHour = some(h.String())
@@ -82,7 +95,8 @@ func alternative(s compare.AlternativeView) contract.Alternative {
 	for _, c := range s.Costs.Products {
 		row := costRow(c, all, s.Costs.Credited)
 		out.Costs = append(out.Costs, row)
-		p := contract.DeskProduct{Key: c.ID, Name: c.Name, Kind: contract.DeskProductKind(row.Kind), WeightG: row.WeightG, YieldPct: percentOf(c.Mass, s.Mass), Sales: row.Sales}
+		p := contract.DeskProduct{Key: c.ID, Name: c.Name, Kind: contract.DeskProductKind(row.Kind), WeightG: row.WeightG,
+			YieldPct: percentOf(c.Mass, s.Mass), Sales: row.Sales}
 		if kg := c.Mass.In(measure.UnitKilogram); kg.Sign() > 0 {
 			p.PerKg = some(c.Sales.Over(kg).String())
 		}
@@ -97,7 +111,8 @@ func alternative(s compare.AlternativeView) contract.Alternative {
 }
 
 func costRow(c value.CostRow, all measure.Money, credited bool) contract.CostRow {
-	out := contract.CostRow{Id: c.ID, Name: c.Name, Kind: "meat", WeightG: c.Mass.Grams(), Sales: c.Sales.String(), SellsAt: c.SellsAt.String(), Cost: c.Cost().String(), CostPerKg: c.PerKg.String()}
+	out := contract.CostRow{Id: c.ID, Name: c.Name, Kind: "meat", WeightG: c.Mass.Grams(), Sales: c.Sales.String(),
+		SellsAt: c.SellsAt.String(), Cost: c.Cost().String(), CostPerKg: c.PerKg.String()}
 	if c.ByProduct {
 		out.Kind = "by_product"
 	}
@@ -116,7 +131,9 @@ func costRow(c value.CostRow, all measure.Money, credited bool) contract.CostRow
 }
 
 func deskPair(p compare.DeskPair, b int) contract.DeskPair {
-	out := contract.DeskPair{A: 0, B: b, Sentence: p.Sentence, PerKg: p.Lead.String(), PerPiece: p.PerPiece.String(), ByMuscle: bridge(p.ByPart), ByCause: bridge(p.ByCause), Even: []contract.DeskEven{}, SellThrough: []contract.DeskSell{}, Turns: []contract.DeskTurn{}}
+	out := contract.DeskPair{A: 0, B: b, Sentence: p.Sentence, PerKg: p.Lead.String(), PerPiece: p.PerPiece.String(),
+		ByMuscle: bridge(p.ByPart), ByCause: bridge(p.ByCause), Even: []contract.DeskEven{},
+		SellThrough: []contract.DeskSell{}, Turns: []contract.DeskTurn{}}
 	if p.PerHour != nil {
 		out.PerHour = some(p.PerHour.String())
 	}
@@ -134,18 +151,22 @@ func deskPair(p compare.DeskPair, b int) contract.DeskPair {
 		out.Even = append(out.Even, x)
 	}
 	for _, s := range p.Sells {
-		x := contract.DeskSell{Key: s.Key, Name: s.Name, Price: s.Price.String(), Rest: s.Rest.String(), Ok: s.OK, Always: s.Always, Chain: []contract.MarkdownStep{}}
+		x := contract.DeskSell{Key: s.Key, Name: s.Name, Price: s.Price.String(), Rest: s.Rest.String(), Ok: s.OK,
+			Always: s.Always, Chain: []contract.MarkdownStep{}}
 		if s.OK {
 			f := round(s.Fraction*100, 2)
 			x.SellsPct = &f
 		}
 		for _, m := range s.Chain {
-			x.Chain = append(x.Chain, contract.MarkdownStep{Key: m.Key, Name: some(m.Name), Price: some(m.PerKg.String()), SellsPct: round(m.Sells*100, 2)})
+			x.Chain = append(x.Chain,
+				contract.MarkdownStep{Key: m.Key, Name: some(m.Name), Price: some(m.PerKg.String()),
+					SellsPct: round(m.Sells*100, 2)})
 		}
 		out.SellThrough = append(out.SellThrough, x)
 	}
 	for _, t := range p.Turns {
-		x := contract.DeskTurn{Kind: contract.DeskTurnKind(t.Kind), Key: some(t.Key), Name: t.Name, Now: round(t.Now, 4), Possible: t.Possible}
+		x := contract.DeskTurn{Kind: contract.DeskTurnKind(t.Kind), Key: some(t.Key), Name: t.Name, Now: round(t.Now, 4),
+			Possible: t.Possible}
 		if t.Possible {
 			at, change := round(t.At, 4), round(t.ChangePct, 2)
 			x.At, x.ChangePct = &at, &change

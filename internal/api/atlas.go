@@ -15,7 +15,8 @@ import (
 	"falda/internal/store"
 )
 
-func (h *handlers) SearchAtlas(ctx context.Context, r contract.SearchAtlasRequestObject) (contract.SearchAtlasResponseObject, error) {
+func (h *handlers) SearchAtlas(ctx context.Context,
+	r contract.SearchAtlasRequestObject) (contract.SearchAtlasResponseObject, error) {
 	question := from(r.Params.Q)
 	if len(question) > 200 {
 		return nil, fault.New("q", "too_long", "is longer than 200 bytes", "Shorten it.")
@@ -33,8 +34,9 @@ func (h *handlers) SearchAtlas(ctx context.Context, r contract.SearchAtlasReques
 
 func pieceHit(a *atlas.Atlas, hit atlas.Hit, market string) contract.PieceHit {
 	p := hit.Piece
-	out := contract.PieceHit{Id: p.ID, Name: p.NameIn(market), Species: p.Species, Kind: contract.PieceHitKind(hit.Kind), Part: some(hit.ID), PartName: p.NameIn(market), Matched: hit.Matched, Why: hit.Why,
-		Near: hit.Near, OtherMeanings: []string{}, LowG: p.Low().Grams(), TypicalG: p.Typical().Grams(), HighG: p.High().Grams()}
+	out := contract.PieceHit{Id: p.ID, Name: p.NameIn(market), Species: p.Species, Kind: contract.PieceHitKind(hit.Kind),
+		Part: some(hit.ID), PartName: p.NameIn(market), Matched: hit.Matched, Why: hit.Why, Near: hit.Near,
+		OtherMeanings: []string{}, LowG: p.Low().Grams(), TypicalG: p.Typical().Grams(), HighG: p.High().Grams()}
 	switch hit.Kind {
 	case atlas.HitMuscle:
 		m, _ := p.Muscle(hit.ID)
@@ -55,7 +57,8 @@ func pieceHit(a *atlas.Atlas, hit atlas.Hit, market string) contract.PieceHit {
 	return out
 }
 
-func (h *handlers) ListAtlas(ctx context.Context, _ contract.ListAtlasRequestObject) (contract.ListAtlasResponseObject, error) {
+func (h *handlers) ListAtlas(ctx context.Context, _ contract.ListAtlasRequestObject) (contract.ListAtlasResponseObject,
+	error) {
 	market, err := h.work.Shop.Market(ctx)
 	if err != nil {
 		return nil, err
@@ -65,8 +68,9 @@ func (h *handlers) ListAtlas(ctx context.Context, _ contract.ListAtlasRequestObj
 		if codes == nil {
 			codes = map[string]string{}
 		}
-		return contract.AtlasEntry{Id: p.ID, Name: p.NameIn(market), HouseName: p.Name, Species: p.Species, Region: p.Region, Muscles: len(p.Muscles), BoneIn: len(p.Bones()) > 0,
-			Plans: len(p.Plans), TypicalG: p.Typical().Grams(), Codes: codes}
+		return contract.AtlasEntry{Id: p.ID, Name: p.NameIn(market), HouseName: p.Name, Species: p.Species, Region: p.Region,
+			Muscles: len(p.Muscles), BoneIn: len(p.Bones()) > 0, Plans: len(p.Plans), TypicalG: p.Typical().Grams(),
+			Codes: codes}
 	})), nil
 }
 
@@ -83,7 +87,8 @@ func (h *handlers) piece(ctx context.Context, id string) (p atlas.Piece, m seamm
 	return p, m, market, err
 }
 
-func (h *handlers) GetAtlasPiece(ctx context.Context, r contract.GetAtlasPieceRequestObject) (contract.GetAtlasPieceResponseObject, error) {
+func (h *handlers) GetAtlasPiece(ctx context.Context,
+	r contract.GetAtlasPieceRequestObject) (contract.GetAtlasPieceResponseObject, error) {
 	p, m, market, err := h.piece(ctx, r.AtlasId)
 	if err != nil {
 		return nil, err
@@ -91,7 +96,8 @@ func (h *handlers) GetAtlasPiece(ctx context.Context, r contract.GetAtlasPieceRe
 	return contract.GetAtlasPiece200JSONResponse(atlasPiece(p, m, market)), nil
 }
 
-func (h *handlers) GetSeamCard(ctx context.Context, r contract.GetSeamCardRequestObject) (contract.GetSeamCardResponseObject, error) {
+func (h *handlers) GetSeamCard(ctx context.Context,
+	r contract.GetSeamCardRequestObject) (contract.GetSeamCardResponseObject, error) {
 	p, m, market, err := h.piece(ctx, r.AtlasId)
 	if err != nil {
 		return nil, err
@@ -108,9 +114,11 @@ func atlasPiece(p atlas.Piece, m seammap.Map, market string) contract.AtlasPiece
 	if codes == nil {
 		codes = map[string]string{}
 	}
-	return contract.AtlasPiece{Id: p.ID, Species: p.Species, Name: p.Name, MarketName: p.NameIn(market), Region: p.Region, Arrives: p.Arrives, Codes: codes, Names: p.Names,
-		Basis: p.Basis, LowG: p.Low().Grams(), TypicalG: p.Typical().Grams(), HighG: p.High().Grams(), Skill: p.Skill,
-		Inspect: each(p.Inspect, inspect), Cautions: texts(p.Cautions), Muscles: each(p.Muscles, func(m atlas.Muscle) contract.Muscle { return muscle(p, m, market) }),
+	return contract.AtlasPiece{Id: p.ID, Species: p.Species, Name: p.Name, MarketName: p.NameIn(market), Region: p.Region,
+		Arrives: p.Arrives, Codes: codes, Names: p.Names, Basis: p.Basis, LowG: p.Low().Grams(),
+		TypicalG: p.Typical().Grams(), HighG: p.High().Grams(), Skill: p.Skill, Inspect: each(p.Inspect, inspect),
+		Cautions: texts(p.Cautions),
+		Muscles:  each(p.Muscles, func(m atlas.Muscle) contract.Muscle { return muscle(p, m, market) }),
 		Parts: each(p.Other, func(o atlas.Part) contract.Part {
 			return contract.Part{Id: o.ID, Name: o.Name, Kind: contract.PartKind(o.Kind), SharePct: o.SharePct}
 		}),
@@ -123,15 +131,19 @@ func muscle(p atlas.Piece, m atlas.Muscle, market string) contract.Muscle {
 	if names == nil {
 		names = map[string][]string{}
 	}
-	out := contract.Muscle{Id: m.ID, Code: m.Code, Name: m.Name, MarketName: m.NameIn(market), Anatomical: m.Anatomical, Names: names, SharePct: m.SharePct, DressingPct: m.TrimPct,
-		MinAgeDays: m.MinAgeDays, Grain: m.Grain.Note, GrainDirection: contract.MuscleGrainDirection(m.Grain.Direction), Texture: contract.MuscleTexture(m.Grain.Texture),
-		Connective: contract.MuscleConnective(m.Connective), Tenderness: m.Tenderness, LeanPct: m.LeanPct, Forms: texts(m.Forms), Touches: texts(m.Touches),
-		Eating: []contract.Estimate{}, Uses: []contract.MuscleUse{}, After: texts(m.Seam.After), Tell: m.Seam.Tell, Danger: m.Seam.Danger, Judge: m.Judge}
+	out := contract.Muscle{Id: m.ID, Code: m.Code, Name: m.Name, MarketName: m.NameIn(market), Anatomical: m.Anatomical,
+		Names: names, SharePct: m.SharePct, DressingPct: m.TrimPct, MinAgeDays: m.MinAgeDays, Grain: m.Grain.Note,
+		GrainDirection: contract.MuscleGrainDirection(m.Grain.Direction), Texture: contract.MuscleTexture(m.Grain.Texture),
+		Connective: contract.MuscleConnective(m.Connective), Tenderness: m.Tenderness, LeanPct: m.LeanPct,
+		Forms: texts(m.Forms), Touches: texts(m.Touches), Eating: []contract.Estimate{}, Uses: []contract.MuscleUse{},
+		After: texts(m.Seam.After), Tell: m.Seam.Tell, Danger: m.Seam.Danger, Judge: m.Judge}
 	scores := eating.Estimates(m)
 	slices.SortStableFunc(scores, func(a, b eating.Score) int { return int(1000 * (b.Mean - a.Mean)) })
 	for _, s := range scores {
 		method, _ := atlas.FindMethod(s.Method)
-		out.Eating = append(out.Eating, contract.Estimate{Method: s.Method, Name: method.Name, Quick: method.Quick, Score: round(s.Mean, 1), Grade: contract.Grade(s.Grade())})
+		out.Eating = append(out.Eating,
+			contract.Estimate{Method: s.Method, Name: method.Name, Quick: method.Quick, Score: round(s.Mean, 1),
+				Grade: contract.Grade(s.Grade())})
 	}
 	for _, pl := range p.Plans {
 		for _, pr := range pl.Products {
@@ -144,10 +156,13 @@ func muscle(p atlas.Piece, m atlas.Muscle, market string) contract.Muscle {
 }
 
 func plan(p atlas.Piece, pl atlas.Plan) contract.Plan {
-	return contract.Plan{Id: pl.ID, Own: pl.Version > 0, Version: pl.Version, Waste: shares(pl.Waste), Chosen: textMap(pl.Chosen), Name: pl.Name, Why: pl.Why, Cut: contract.PlanCut(pl.Cut), Tool: contract.PlanTool(pl.Tool), Minutes: pl.Minutes,
+	return contract.Plan{Id: pl.ID, Own: pl.Version > 0, Version: pl.Version, Waste: shares(pl.Waste),
+		Chosen: textMap(pl.Chosen), Name: pl.Name, Why: pl.Why, Cut: contract.PlanCut(pl.Cut),
+		Tool: contract.PlanTool(pl.Tool), Minutes: pl.Minutes,
 		Products: each(pl.Products, func(pr atlas.Product) contract.PlanProduct {
-			return contract.PlanProduct{Id: pr.ID, Key: p.Key(pr), Name: pr.Name, Form: pr.Form, Cook: some(pr.Cook), ThicknessMm: some(pr.ThicknessMm), PortionG: some(pr.PortionG),
-				CountLow: some(pr.Count.Low), CountHigh: some(pr.Count.High), LeanPct: some(pr.LeanPct), From: shares(pr.From)}
+			return contract.PlanProduct{Id: pr.ID, Key: p.Key(pr), Name: pr.Name, Form: pr.Form, Cook: some(pr.Cook),
+				ThicknessMm: some(pr.ThicknessMm), PortionG: some(pr.PortionG), CountLow: some(pr.Count.Low),
+				CountHigh: some(pr.Count.High), LeanPct: some(pr.LeanPct), From: shares(pr.From)}
 		})}
 }
 
@@ -165,7 +180,8 @@ func seamMap(p atlas.Piece, m seammap.Map) contract.SeamMap {
 	return contract.SeamMap{Width: p.Section.W, Height: p.Section.H, Outline: each(m.Outline, point),
 		Areas: each(m.Areas, func(a seammap.Area) contract.MapArea {
 			part, _ := p.Part(a.ID)
-			return contract.MapArea{Part: a.ID, Name: part.Name, Kind: contract.MapAreaKind(part.Kind), Polygon: each(a.Polygon, point), Centre: point(a.Centre), SharePct: round(a.Share*100, 3), Room: round(a.Room, 3)}
+			return contract.MapArea{Part: a.ID, Name: part.Name, Kind: contract.MapAreaKind(part.Kind),
+				Polygon: each(a.Polygon, point), Centre: point(a.Centre), SharePct: round(a.Share*100, 3), Room: round(a.Room, 3)}
 		}),
 		Seams: each(m.Seams, func(s seammap.Seam) contract.MapSeam {
 			return contract.MapSeam{A: s.A, B: s.B, From: point(s.From), To: point(s.To)}

@@ -14,13 +14,15 @@ import (
 	"falda/internal/work/shop"
 )
 
-func (h *handlers) ListAudit(ctx context.Context, r contract.ListAuditRequestObject) (contract.ListAuditResponseObject, error) {
+func (h *handlers) ListAudit(ctx context.Context, r contract.ListAuditRequestObject) (contract.ListAuditResponseObject,
+	error) {
 	p := r.Params
 	if p.Limit != nil && *p.Limit == 0 {
 		*p.Limit = -1 // asked for, and refused; left out it is the usual number
 	}
-	rows, next, err := h.work.Shop.Trail(ctx, shop.TrailFilter{Member: from(p.Member), Action: from(p.Action), Bench: from(p.Bench), Text: from(p.Text),
-		From: from(p.From), To: from(p.To), After: from(p.After), Limit: from(p.Limit)})
+	rows, next, err := h.work.Shop.Trail(ctx,
+		shop.TrailFilter{Member: from(p.Member), Action: from(p.Action), Bench: from(p.Bench), Text: from(p.Text),
+			From: from(p.From), To: from(p.To), After: from(p.After), Limit: from(p.Limit)})
 	if err != nil {
 		return nil, err
 	}
@@ -40,12 +42,14 @@ func auditRow(r store.TrailRow) contract.AuditRow {
 		}
 		return &m
 	}
-	return contract.AuditRow{At: r.At, MemberId: some(r.Member), Name: r.Name, Role: r.Role, Via: r.Via, Bench: some(r.Bench), Action: r.Action,
-		Subject: some(r.Subject), SubjectName: some(r.SubjectName), Was: values(r.Was), Became: values(r.Became), Request: some(r.Request), Address: some(r.Address)}
+	return contract.AuditRow{At: r.At, MemberId: some(r.Member), Name: r.Name, Role: r.Role, Via: r.Via,
+		Bench: some(r.Bench), Action: r.Action, Subject: some(r.Subject), SubjectName: some(r.SubjectName),
+		Was: values(r.Was), Became: values(r.Became), Request: some(r.Request), Address: some(r.Address)}
 }
 
 // auditColumns head the exported table.
-var auditColumns = []string{"at", "who", "role", "came in by", "bench", "action", "subject", "name of the subject", "was", "became", "request", "address"}
+var auditColumns = []string{"at", "who", "role", "came in by", "bench", "action", "subject", "name of the subject",
+	"was", "became", "request", "address"}
 
 func auditCells(r store.TrailRow) []string {
 	row := auditRow(r)
@@ -63,12 +67,15 @@ func auditCells(r store.TrailRow) []string {
 		}
 		return strings.Join(keys, "; ")
 	}
-	return []string{r.At.UTC().Format(time.RFC3339), r.Name, r.Role, r.Via, r.Bench, r.Action, r.Subject, r.SubjectName, text(row.Was), text(row.Became), r.Request, r.Address}
+	return []string{r.At.UTC().Format(time.RFC3339), r.Name, r.Role, r.Via, r.Bench, r.Action, r.Subject, r.SubjectName,
+		text(row.Was), text(row.Became), r.Request, r.Address}
 }
 
-func (h *handlers) ExportAudit(ctx context.Context, r contract.ExportAuditRequestObject) (contract.ExportAuditResponseObject, error) {
+func (h *handlers) ExportAudit(ctx context.Context,
+	r contract.ExportAuditRequestObject) (contract.ExportAuditResponseObject, error) {
 	p := r.Params
-	f := shop.TrailFilter{Member: from(p.Member), Action: from(p.Action), Bench: from(p.Bench), Text: from(p.Text), From: from(p.From), To: from(p.To), Limit: 1}
+	f := shop.TrailFilter{Member: from(p.Member), Action: from(p.Action), Bench: from(p.Bench), Text: from(p.Text),
+		From: from(p.From), To: from(p.To), Limit: 1}
 	if _, ok := fileTypes[p.Format]; !ok {
 		return nil, fault.New("format", "unknown", "is not a format", "Use csv, xlsx or json.")
 	}

@@ -37,8 +37,10 @@ func (r *rig) everyChange() {
 	r.book(b.Id, r.event("closed", 4, map[string]any{"reason": "the rest went unweighed"}))
 	r.ok("PUT", base+"/breakdowns/"+b.Id+"/judgement/cap", `{"method":"stew","note":"for the galley","version":0}`, nil)
 	r.ok("POST", base+"/breakdowns/"+b.Id+"/judgement/confirm", nil, nil)
-	r.ok("PUT", base+"/shop", map[string]any{"name": "Test shop", "market": "uk", "currency": "EUR", "weight_unit": "kg", "labour_rate": "26", "packaging_per_kg": "0.12", "idle_minutes": 10,
-		"loss_limit_knife_pct": 1.5, "loss_limit_saw_pct": 2.5, "division_g": 5, "lot_prefix": "T-", "version": 1}, nil)
+	r.ok("PUT", base+"/shop",
+		map[string]any{"name": "Test shop", "market": "uk", "currency": "EUR", "weight_unit": "kg", "labour_rate": "26",
+			"packaging_per_kg": "0.12", "idle_minutes": 10, "loss_limit_knife_pct": 1.5, "loss_limit_saw_pct": 2.5,
+			"division_g": 5, "lot_prefix": "T-", "version": 1}, nil)
 	var person struct{ Person contract.Person }
 	r.ok("POST", base+"/people", `{"name":"New","email":"new@test.example","role":"cutter"}`, &person)
 	one := base + "/people/" + person.Person.Id
@@ -95,9 +97,11 @@ func TestAuditOfEveryChange(t *testing.T) {
 			t.Errorf("a row without who or when: %+v", row)
 		}
 	}
-	want := []string{"bench.added", "bench.changed", "bench.closed", "bench.code", "bench.enrolled", "bench.opened", "bench.revoked", "bench.seamed_off", "bench.undone", "breakdown.started",
-		"judgement.confirmed", "lot.received", "method.chosen", "password.changed", "password.link", "person.added", "person.changed", "pin.set", "pin.taken", "plan.chosen", "price.set",
-		"session.began", "session.ended", "session.ended_everywhere", "session.refused", "shop.added", "shop.set", "token.made", "token.revoked"}
+	want := []string{"bench.added", "bench.changed", "bench.closed", "bench.code", "bench.enrolled", "bench.opened",
+		"bench.revoked", "bench.seamed_off", "bench.undone", "breakdown.started", "judgement.confirmed", "lot.received",
+		"method.chosen", "password.changed", "password.link", "person.added", "person.changed", "pin.set", "pin.taken",
+		"plan.chosen", "price.set", "session.began", "session.ended", "session.ended_everywhere", "session.refused",
+		"shop.added", "shop.set", "token.made", "token.revoked"}
 	if got := slices.Sorted(maps.Keys(actions)); !slices.Equal(got, want) {
 		t.Errorf("the audit holds %v\nwant %v", got, want)
 	}
@@ -122,12 +126,14 @@ func TestAuditOfEveryChange(t *testing.T) {
 	price := find("price.set", 0)
 	same("the price before", price.Was, `{"per":"kg","price":"24.0000"}`)
 	same("the price after", price.Became, `{"per":"lb","price":"25.5000"}`)
-	if from(price.SubjectName) != "Rump cap steak" || price.Name != "Owner" || price.Role != "owner" || price.Via != "demo" || from(price.Address) != "127.0.0.1" || from(price.Request) == "" {
+	if from(price.SubjectName) != "Rump cap steak" || price.Name != "Owner" || price.Role != "owner" || price.Via !=
+		"demo" || from(price.Address) != "127.0.0.1" || from(price.Request) == "" {
 		t.Errorf("who set the price: %+v", price)
 	}
 	same("the first price before", find("price.set", 1).Was, `null`)
 	same("the plan before", find("plan.chosen", 0).Was, `{"plan":"traditional"}`)
-	same("what changed of the shop, before", find("shop.set", 0).Was, `{"idle_minutes":15,"labour_rate":"24.0000","market":"house"}`)
+	same("what changed of the shop, before", find("shop.set", 0).Was,
+		`{"idle_minutes":15,"labour_rate":"24.0000","market":"house"}`)
 	var shop contract.Shop
 	if r.ok("GET", base+"/shop", nil, &shop); shop.IdleMinutes != 10 {
 		t.Errorf("the idle time is %d minutes", shop.IdleMinutes)
@@ -152,7 +158,8 @@ func TestAuditFiltersPagesAndFiles(t *testing.T) {
 			t.Fatalf("in pages of %d there are %d rows, want %d", size, len(paged), len(all))
 		}
 		for i := range all {
-			if fmt.Sprint(paged[i].Action, paged[i].At, from(paged[i].Subject), from(paged[i].Request)) != fmt.Sprint(all[i].Action, all[i].At, from(all[i].Subject), from(all[i].Request)) {
+			if fmt.Sprint(paged[i].Action, paged[i].At, from(paged[i].Subject), from(paged[i].Request)) !=
+				fmt.Sprint(all[i].Action, all[i].At, from(all[i].Subject), from(all[i].Request)) {
 				t.Fatalf("in pages of %d row %d is %s, want %s", size, i, paged[i].Action, all[i].Action)
 			}
 		}
@@ -170,12 +177,15 @@ func TestAuditFiltersPagesAndFiles(t *testing.T) {
 		t.Fatal(err)
 	}
 	for query, want := range map[string]int{
-		"action=price":               2,
-		"action=bench.undone":        1,
-		"action=nothing":             0,
-		"member=" + owner.Member:     count(func(a contract.AuditRow) bool { return from(a.MemberId) == owner.Member }),
-		"bench=North":                5,
-		"text=%3D1%2B1":              count(func(a contract.AuditRow) bool { return strings.Contains(from(a.SubjectName), "=1+1") }),
+		"action=price":           2,
+		"action=bench.undone":    1,
+		"action=nothing":         0,
+		"member=" + owner.Member: count(func(a contract.AuditRow) bool { return from(a.MemberId) == owner.Member }),
+		"bench=North":            5,
+		"text=%3D1%2B1": count(func(a contract.AuditRow) bool {
+			return strings.Contains(from(a.SubjectName),
+				"=1+1")
+		}),
 		"from=2026-03-20":            len(all),
 		"to=2026-03-19":              0,
 		"from=2026-03-21":            0,
@@ -186,7 +196,9 @@ func TestAuditFiltersPagesAndFiles(t *testing.T) {
 			t.Errorf("%s: %d rows, want %d", query, len(got), want)
 		}
 	}
-	for query, field := range map[string]string{"from=gestern": "from", "from=2026-03-20&to=2026-03-01": "to", "limit=0": "limit", "limit=501": "limit", "after=x": "after", "after=1.c.x": "after", "member=" + strings.Repeat("x", 200): "member"} {
+	for query, field := range map[string]string{"from=gestern": "from", "from=2026-03-20&to=2026-03-01": "to",
+		"limit=0": "limit", "limit=501": "limit", "after=x": "after", "after=1.c.x": "after",
+		"member=" + strings.Repeat("x", 200): "member"} {
 		if p := r.fails("GET", base+"/audit?"+query, nil); p.Status != 422 || !has(p, field, "") {
 			t.Errorf("%s: %d %+v", query, p.Status, from(p.Errors))
 		}
@@ -196,7 +208,8 @@ func TestAuditFiltersPagesAndFiles(t *testing.T) {
 	}
 	_, header, raw := r.do("GET", base+"/audit/export?format=csv", nil)
 	rows, err := csv.NewReader(bytes.NewReader(bytes.TrimPrefix(raw, []byte("\ufeff")))).ReadAll()
-	if err != nil || len(rows) != len(all)+1 || !strings.Contains(header.Get("Content-Disposition"), `filename="falda-audit-2026-03-20.csv"`) {
+	if err != nil || len(rows) != len(all)+1 ||
+		!strings.Contains(header.Get("Content-Disposition"), `filename="falda-audit-2026-03-20.csv"`) {
 		t.Errorf("as CSV: %d rows, %v, %s", len(rows), err, header.Get("Content-Disposition"))
 	}
 	for _, row := range rows {
@@ -235,7 +248,8 @@ func TestAppendOnly(t *testing.T) {
 				t.Errorf("%s: %v", q, err)
 			}
 		}
-		if err := r.store.DB().Raw("SELECT COUNT(*) FROM " + table + " WHERE role <> 'nobody'").Scan(&after).Error; err != nil || after != before {
+		if err := r.store.DB().Raw("SELECT COUNT(*) FROM " + table + " WHERE role <> 'nobody'").Scan(&after).Error; err !=
+			nil || after != before {
 			t.Errorf("%s: %d rows before, %d after, %v", table, before, after, err)
 		}
 	}

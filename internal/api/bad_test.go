@@ -15,7 +15,8 @@ import (
 )
 
 func has(p contract.Problem, field, code string) bool {
-	return slices.ContainsFunc(from(p.Errors), func(e contract.FieldError) bool { return e.Field == field && (code == "" || e.Code == code) })
+	return slices.ContainsFunc(from(p.Errors),
+		func(e contract.FieldError) bool { return e.Field == field && (code == "" || e.Code == code) })
 }
 
 // Bad input gets a clear error that names the field, and nothing of it is kept.
@@ -145,14 +146,19 @@ func TestMalformedRequests(t *testing.T) {
 		"no such atlas":   {"GET", "/api/v1/atlas/pieces/beef.unicorn", nil, 404, ""},
 		"no such price":   {"PUT", "/api/v1/prices/beef.unicorn", `{"price":"1","per":"kg","version":0}`, 404, ""},
 		"bad price":       {"PUT", "/api/v1/prices/beef.fat", `{"price":"1,2,3","per":"kg","version":0}`, 422, "price"},
-		"bad plan":        {"PUT", "/api/v1/pieces/" + b.Piece.Id + "/plan", `{"plan_id":"none","version":2}`, 422, "plan_id"},
+		"bad plan": {"PUT", "/api/v1/pieces/" + b.Piece.Id + "/plan", `{"plan_id":"none","version":2}`, 422,
+			"plan_id"},
 		"not finished":    {"GET", "/api/v1/breakdowns/" + b.Id + "/comparison", nil, 409, ""},
 		"judged too soon": {"POST", "/api/v1/breakdowns/" + b.Id + "/judgement/confirm", nil, 409, ""},
-		"no scale":        {"POST", "/api/v1/benches/" + r.shop.Benches[0].Id + "/scale/command", `{"command":"zero"}`, 409, ""},
-		"no note":         {"PUT", "/api/v1/breakdowns/" + b.Id + "/judgement/cap", `{"method":"stew","note":" ","version":0}`, 422, "note"},
-		"no such method":  {"PUT", "/api/v1/breakdowns/" + b.Id + "/judgement/cap", `{"method":"boil","note":"x","version":0}`, 422, "method"},
-		"no such muscle":  {"PUT", "/api/v1/breakdowns/" + b.Id + "/judgement/wing", `{"method":"stew","note":"x","version":0}`, 404, ""},
-		"long question":   {"GET", "/api/v1/atlas/search?q=" + strings.Repeat("x", 300), nil, 422, "q"},
+		"no scale": {"POST", "/api/v1/benches/" + r.shop.Benches[0].Id + "/scale/command", `{"command":"zero"}`, 409,
+			""},
+		"no note": {"PUT", "/api/v1/breakdowns/" + b.Id + "/judgement/cap",
+			`{"method":"stew","note":" ","version":0}`, 422, "note"},
+		"no such method": {"PUT", "/api/v1/breakdowns/" + b.Id + "/judgement/cap",
+			`{"method":"boil","note":"x","version":0}`, 422, "method"},
+		"no such muscle": {"PUT", "/api/v1/breakdowns/" + b.Id + "/judgement/wing",
+			`{"method":"stew","note":"x","version":0}`, 404, ""},
+		"long question": {"GET", "/api/v1/atlas/search?q=" + strings.Repeat("x", 300), nil, 422, "q"},
 	} {
 		p := r.fails(c.method, c.path, c.body)
 		if p.Status != c.status || (c.field != "" && !has(p, c.field, "")) {
@@ -181,8 +187,11 @@ func TestMalformedRequests(t *testing.T) {
 func TestCalculators(t *testing.T) {
 	r := newRig(t)
 	var b contract.Balance
-	r.ok("POST", "/api/v1/calc/balance", `{"input_g":5480,"division_g":5,"loss_limit_pct":1.5,"outputs":[{"kind":"muscle","g":1180},{"g":2300},{"g":1930}]}`, &b)
-	if b.OutputG != 5410 || b.ResidualG != 70 || b.ResidualPct != 1.2774 || b.ToleranceG != 8.66 || b.Verdict != "balanced" {
+	r.ok("POST", "/api/v1/calc/balance",
+		`{"input_g":5480,"division_g":5,"loss_limit_pct":1.5,"outputs":[{"kind":"muscle","g":1180},{"g":2300},{"g":1930}]}`,
+		&b)
+	if b.OutputG != 5410 || b.ResidualG != 70 || b.ResidualPct != 1.2774 || b.ToleranceG != 8.66 || b.Verdict !=
+		"balanced" {
 		t.Errorf("%+v", b)
 	}
 	dairy := func(method string) string {
@@ -190,8 +199,9 @@ func TestCalculators(t *testing.T) {
 			{"id":"cream","quantity":25000,"split_price":"8","final_quantity":20000,"final_price":"25","further_cost":"280000"},
 			{"id":"skim","quantity":75000,"split_price":"4","final_quantity":50000,"final_price":"22","further_cost":"520000"}]}`
 	}
-	for method, want := range map[string][2]string{"physical": {"100000.00", "300000.00"}, "sales_value": {"160000.00", "240000.00"},
-		"nrv": {"110000.00", "290000.00"}, "constant_margin": {"95000.00", "305000.00"}} {
+	for method, want := range map[string][2]string{"physical": {"100000.00", "300000.00"},
+		"sales_value": {"160000.00", "240000.00"}, "nrv": {"110000.00", "290000.00"},
+		"constant_margin": {"95000.00", "305000.00"}} {
 		var j contract.JointCost
 		r.ok("POST", "/api/v1/calc/joint-cost", dairy(method), &j)
 		if j.Allocations[0].Cost != want[0] || j.Allocations[1].Cost != want[1] || j.Method != method {
@@ -269,7 +279,8 @@ func TestContractIsServedAndKept(t *testing.T) {
 	if routes < 50 {
 		t.Errorf("only %d routes were tried", routes)
 	}
-	for path, want := range map[string]int{"/": 200, "/bench/anything": 200, "/assets/x.js": 200, "/assets/gone.js": 404, "/healthz": 200, "/readyz": 200} {
+	for path, want := range map[string]int{"/": 200, "/bench/anything": 200, "/assets/x.js": 200, "/assets/gone.js": 404,
+		"/healthz": 200, "/readyz": 200} {
 		if status, _, _ := r.do("GET", path, nil); status != want {
 			t.Errorf("%s: %d, want %d", path, status, want)
 		}
@@ -278,7 +289,8 @@ func TestContractIsServedAndKept(t *testing.T) {
 
 // The decoder of bench events never panics; what it takes is an event whose masses are within bounds.
 func FuzzEvent(f *testing.F) {
-	for _, s := range []string{`{}`, `{"id":"x","net_g":1}`, `{"net_g":1e309}`, `{"at":"2026-01-01T00:00:00Z","kind":"opened","net_g":-0}`, `{"minutes":null}`, `[`, `{"node":"\u0000"}`} {
+	for _, s := range []string{`{}`, `{"id":"x","net_g":1}`, `{"net_g":1e309}`,
+		`{"at":"2026-01-01T00:00:00Z","kind":"opened","net_g":-0}`, `{"minutes":null}`, `[`, `{"node":"\u0000"}`} {
 		f.Add([]byte(s))
 	}
 	f.Fuzz(func(t *testing.T, raw []byte) {
@@ -302,8 +314,8 @@ func FuzzEvent(f *testing.F) {
 	})
 }
 
-// The calculators of eating quality: a panel by hand, a serving plan that is balanced, Student's sleep data (sources in the core's tests), and
-// bad input with its field.
+// The calculators of eating quality: a panel by hand, a serving plan that is balanced, Student's sleep data (sources in
+// the core's tests), and bad input with its field.
 func TestEatingCalculators(t *testing.T) {
 	r := newRig(t)
 	var p struct {
@@ -312,8 +324,11 @@ func TestEatingCalculators(t *testing.T) {
 		Score          float64
 		Grade          string
 	}
-	r.ok("POST", base+"/calc/panel", `{"weights":"current","scores":[{"tenderness":61,"juiciness":55,"flavour":60,"overall":62},{"tenderness":81,"juiciness":75,"flavour":80,"overall":82},{"tenderness":1,"juiciness":null}]}`, &p)
-	if p.N != 3 || p.DroppedEachEnd != 0 || p.Score != (60.4+80.4)/2 || p.Grade != "4" { // 0.3·61 + 0.1·55 + 0.3·60 + 0.3·62 = 60.4
+	r.ok("POST", base+"/calc/panel",
+		`{"weights":"current","scores":[{"tenderness":61,"juiciness":55,"flavour":60,"overall":62},{"tenderness":81,
+			"juiciness":75,"flavour":80,"overall":82},{"tenderness":1,"juiciness":null}]}`, &p)
+	// 0.3·61 + 0.1·55 + 0.3·60 + 0.3·62 = 60.4
+	if p.N != 3 || p.DroppedEachEnd != 0 || p.Score != (60.4+80.4)/2 || p.Grade != "4" {
 		t.Errorf("%+v", p)
 	}
 	var s struct {
@@ -329,12 +344,17 @@ func TestEatingCalculators(t *testing.T) {
 		T, P    float64
 		Verdict string
 	}
-	r.ok("POST", base+"/calc/trial", `{"paired":true,"a":[0.7,-1.6,-0.2,-1.2,-0.1,3.4,3.7,0.8,0,2],"b":[1.9,0.8,1.1,0.1,-0.1,4.4,5.5,1.6,4.6,3.4],"confidence_pct":95}`, &tr)
+	r.ok("POST", base+"/calc/trial",
+		`{"paired":true,"a":[0.7,-1.6,-0.2,-1.2,-0.1,3.4,3.7,0.8,0,2],"b":[1.9,0.8,1.1,0.1,-0.1,4.4,5.5,1.6,4.6,3.4],
+			"confidence_pct":95}`, &tr)
 	if tr.N != 10 || tr.T < 4.062 || tr.T > 4.0622 || tr.P < 0.0028 || tr.P > 0.0029 || tr.Verdict != "real" {
 		t.Errorf("%+v", tr)
 	}
-	for _, c := range [][3]string{{"panel", `{"scores":[{"tenderness":101}]}`, "scores[0].tenderness"}, {"panel", `{"scores":[]}`, "scores"}, {"panel", `{"weights":"x","scores":[]}`, "weights"}, {"serving-plan", `{"samples":0,"eaters":5}`, "samples"},
-		{"serving-plan", `{"samples":3,"eaters":501}`, "eaters"}, {"trial", `{"paired":true,"a":[1,2,3],"b":[1,2]}`, "b"}, {"trial", `{"paired":false,"a":[1,2,3],"b":[1,2],"confidence_pct":100}`, "confidence_pct"}} {
+	for _, c := range [][3]string{{"panel", `{"scores":[{"tenderness":101}]}`, "scores[0].tenderness"},
+		{"panel", `{"scores":[]}`, "scores"}, {"panel", `{"weights":"x","scores":[]}`, "weights"},
+		{"serving-plan", `{"samples":0,"eaters":5}`, "samples"}, {"serving-plan", `{"samples":3,"eaters":501}`, "eaters"},
+		{"trial", `{"paired":true,"a":[1,2,3],"b":[1,2]}`, "b"},
+		{"trial", `{"paired":false,"a":[1,2,3],"b":[1,2],"confidence_pct":100}`, "confidence_pct"}} {
 		if p := r.fails("POST", base+"/calc/"+c[0], c[1]); p.Status != 422 || !has(p, c[2], "") {
 			t.Errorf("%s %s: %+v", c[0], c[1], p)
 		}

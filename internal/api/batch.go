@@ -10,7 +10,8 @@ import (
 	"falda/internal/work/bench"
 )
 
-func (h *handlers) StartBatch(ctx context.Context, r contract.StartBatchRequestObject) (contract.StartBatchResponseObject, error) {
+func (h *handlers) StartBatch(ctx context.Context,
+	r contract.StartBatchRequestObject) (contract.StartBatchResponseObject, error) {
 	v, err := h.work.Bench.StartBatch(ctx, r.Body.PieceIds, r.Body.BenchId)
 	if err != nil {
 		return nil, err
@@ -19,7 +20,8 @@ func (h *handlers) StartBatch(ctx context.Context, r contract.StartBatchRequestO
 	return contract.StartBatch200JSONResponse(out), err
 }
 
-func (h *handlers) GetBatch(ctx context.Context, r contract.GetBatchRequestObject) (contract.GetBatchResponseObject, error) {
+func (h *handlers) GetBatch(ctx context.Context, r contract.GetBatchRequestObject) (contract.GetBatchResponseObject,
+	error) {
 	v, err := h.work.Bench.Batch(ctx, r.BatchId)
 	if err != nil {
 		return nil, err
@@ -28,14 +30,16 @@ func (h *handlers) GetBatch(ctx context.Context, r contract.GetBatchRequestObjec
 	return contract.GetBatch200JSONResponse(out), err
 }
 
-func (h *handlers) BookTogether(ctx context.Context, r contract.BookTogetherRequestObject) (contract.BookTogetherResponseObject, error) {
+func (h *handlers) BookTogether(ctx context.Context,
+	r contract.BookTogetherRequestObject) (contract.BookTogetherResponseObject, error) {
 	e, err := event(r.Body.Event)
 	if err != nil {
 		return nil, err
 	}
-	v, err := h.work.Bench.BookTogether(ctx, r.BatchId, e, each(r.Body.Entries, func(b contract.BatchEntry) bench.BatchEntry {
-		return bench.BatchEntry{Breakdown: b.BreakdownId, ID: b.Id, Target: from(b.Target)}
-	}))
+	v, err := h.work.Bench.BookTogether(ctx, r.BatchId, e,
+		each(r.Body.Entries, func(b contract.BatchEntry) bench.BatchEntry {
+			return bench.BatchEntry{Breakdown: b.BreakdownId, ID: b.Id, Target: from(b.Target)}
+		}))
 	if err != nil {
 		return nil, err
 	}
@@ -43,15 +47,18 @@ func (h *handlers) BookTogether(ctx context.Context, r contract.BookTogetherRequ
 	return contract.BookTogether200JSONResponse(out), err
 }
 
-func (h *handlers) StreamBatch(ctx context.Context, r contract.StreamBatchRequestObject) (contract.StreamBatchResponseObject, error) {
+func (h *handlers) StreamBatch(ctx context.Context,
+	r contract.StreamBatchRequestObject) (contract.StreamBatchResponseObject, error) {
 	return h.changes(ctx, func(ctx context.Context, known int) (int, error) {
 		return h.work.Bench.BatchChanges(ctx, r.BatchId, known)
 	})
 }
 
-// batch encodes the boards of pieces that are cut together. What stays the same while they are cut stands at the first of them.
+// batch encodes the boards of pieces that are cut together. What stays the same while they are cut stands at the first
+// of them.
 func (h *handlers) batch(ctx context.Context, v bench.BatchView) (contract.BatchBoard, error) {
-	out := contract.BatchBoard{Id: v.Batch.PublicID, Boards: each(v.Boards, h.board), Minutes: round(v.Minutes, 2), Undo: []contract.BatchUndo{}}
+	out := contract.BatchBoard{Id: v.Batch.PublicID, Boards: each(v.Boards, h.board), Minutes: round(v.Minutes, 2),
+		Undo: []contract.BatchUndo{}}
 	if len(v.Boards) == 0 {
 		return out, nil
 	}

@@ -50,13 +50,15 @@ func weighedAs(b contract.BatchBoard, part string) []float64 {
 	return out
 }
 
-// Three rumps are cut together: opened one by one, weighed together or one by one, undone together, closed together. What was weighed of
-// all is shared by their weights: 2,970 g of caps of 6.4, 6.6 and 6.8 kg are 2,970 · 6,400 / 19,800 = 960 g, 990 g and 1,020 g.
+// Three rumps are cut together: opened one by one, weighed together or one by one, undone together, closed together.
+// What was weighed of all is shared by their weights: 2,970 g of caps of 6.4, 6.6 and 6.8 kg are 2,970 · 6,400 / 19,800
+// = 960 g, 990 g and 1,020 g.
 func TestABoxIsCutTogether(t *testing.T) {
 	r := newRig(t)
 	r.priced()
 	b := r.together("BOX-1", "seamed", 3)
-	if len(b.Boards) != 3 || b.Boards[0].Fixed == nil || len(b.Expected) == 0 || b.Events != 0 || from(b.Boards[2].BatchId) != b.Id || from(b.Boards[0].Piece.BatchId) != b.Id {
+	if len(b.Boards) != 3 || b.Boards[0].Fixed == nil || len(b.Expected) == 0 || b.Events != 0 ||
+		from(b.Boards[2].BatchId) != b.Id || from(b.Boards[0].Piece.BatchId) != b.Id {
 		t.Fatalf("a new batch: %+v", b)
 	}
 	at := base + "/batches/" + b.Id + "/events"
@@ -65,7 +67,8 @@ func TestABoxIsCutTogether(t *testing.T) {
 		r.ok("POST", at, r.shared(e, boards...), &b)
 	}
 	for i, g := range []float64{6400, 6600, 6800} {
-		book(r.event("opened", i, map[string]any{"net_g": g, "gross_g": g + 100, "tare_g": 100, "division_g": 5, "source": "scale"}), b.Boards[i])
+		book(r.event("opened", i,
+			map[string]any{"net_g": g, "gross_g": g + 100, "tare_g": 100, "division_g": 5, "source": "scale"}), b.Boards[i])
 	}
 	if b.Boards[1].Rows[0].WeightG != 6600 || from(b.Boards[1].Rows[0].Shared) != 0 {
 		t.Errorf("one piece's own weight: %+v", b.Boards[1].Rows)
@@ -78,7 +81,8 @@ func TestABoxIsCutTogether(t *testing.T) {
 		if from(b.Next) == "" || !strings.HasSuffix(*b.Next, ":"+w.part) {
 			t.Errorf("weighing %d: next is %q, want %s", i, from(b.Next), w.part)
 		}
-		e := r.shared(r.event(w.kind, 3+i, map[string]any{"part": w.part, "net_g": g, "division_g": 5, "source": "scale", "reason": "as usual"}), b.Boards...)
+		e := r.shared(r.event(w.kind, 3+i,
+			map[string]any{"part": w.part, "net_g": g, "division_g": 5, "source": "scale", "reason": "as usual"}), b.Boards...)
 		r.ok("POST", at, e, &b)
 		if events := b.Events; i == 4 { // sent once more: nothing changes
 			if r.ok("POST", at, e, &b); b.Events != events {
@@ -89,7 +93,8 @@ func TestABoxIsCutTogether(t *testing.T) {
 	if got := weighedAs(b, "cap"); !slices.Equal(got, []float64{960, 990, 1020}) {
 		t.Errorf("the caps are shared as %v", got)
 	}
-	if got := weighedAs(b, "tri_tip"); math.Abs(got[0]+got[1]+got[2]-3000) > 1e-9 || from(b.Boards[0].Rows[1].Shared) != 3 {
+	if got := weighedAs(b, "tri_tip"); math.Abs(got[0]+got[1]+got[2]-3000) > 1e-9 || from(b.Boards[0].Rows[1].Shared) !=
+		3 {
 		t.Errorf("3,000 g of sirloin fillets are shared as %v", got)
 	}
 	i := slices.IndexFunc(b.Expected, func(e contract.Expected) bool { return e.Id == "cap" })
@@ -169,10 +174,13 @@ func TestTogetherIsAllOrNone(t *testing.T) {
 		body  map[string]any
 		field string
 	}{
-		"no piece":          {map[string]any{"event": r.event("noted", 5, map[string]any{"note": "x"}), "entries": []any{}}, "entries"},
-		"a piece twice":     {r.shared(r.event("noted", 5, map[string]any{"note": "x"}), b.Boards[0], b.Boards[0]), "entries"},
+		"no piece": {map[string]any{"event": r.event("noted", 5, map[string]any{"note": "x"}), "entries": []any{}},
+			"entries"},
+		"a piece twice": {r.shared(r.event("noted", 5, map[string]any{"note": "x"}), b.Boards[0], b.Boards[0]),
+			"entries"},
 		"not of this batch": {r.shared(r.event("noted", 5, map[string]any{"note": "x"}), stray), "entries"},
-		"two milligrams":    {r.shared(r.event("trimmed", 5, map[string]any{"part": "trim", "net_g": 0.001}), b.Boards...), "net_g"},
+		"two milligrams": {r.shared(r.event("trimmed", 5, map[string]any{"part": "trim", "net_g": 0.001}), b.Boards...),
+			"net_g"},
 	} {
 		if p := r.fails("POST", at, c.body); p.Status != 422 || !has(p, c.field, "") {
 			t.Errorf("%s: %+v", name, p)
@@ -197,30 +205,36 @@ func TestWhatMayBeCutTogether(t *testing.T) {
 		ids    []string
 		status int
 		code   string
-	}{"one": {[]string{a}, 422, "out_of_range"}, "the same twice": {[]string{a, a}, 422, "out_of_range"}, "two plans": {[]string{a, other}, 422, "different_plans"}, "one on a bench": {[]string{a, alone}, 422, "on_bench"}} {
+	}{"one": {[]string{a}, 422, "out_of_range"}, "the same twice": {[]string{a, a}, 422, "out_of_range"},
+		"two plans": {[]string{a, other}, 422, "different_plans"}, "one on a bench": {[]string{a, alone}, 422, "on_bench"}} {
 		if p := start(c.ids...); p.Status != c.status && p.Status != 409 || !has(p, "piece_ids", c.code) {
 			t.Errorf("%s: %+v", name, p)
 		}
 	}
 	b := r.together("BOX-3", "seamed", 2)
 	var again contract.BatchBoard
-	r.ok("POST", base+"/batches", map[string]any{"piece_ids": []string{b.Boards[0].Piece.Id, b.Boards[1].Piece.Id}, "bench_id": r.shop.Benches[0].Id}, &again)
+	r.ok("POST", base+"/batches",
+		map[string]any{"piece_ids": []string{b.Boards[0].Piece.Id, b.Boards[1].Piece.Id}, "bench_id": r.shop.Benches[0].Id},
+		&again)
 	if again.Id != b.Id {
 		t.Error("pieces that are together already were put together again")
 	}
 }
 
-// Two devices work on one board with clocks four hours apart: the log keeps the order in which events arrived, each bench's own in its
-// order, and the minutes never run backwards.
+// Two devices work on one board with clocks four hours apart: the log keeps the order in which events arrived, each
+// bench's own in its order, and the minutes never run backwards.
 func TestClocksThatDisagree(t *testing.T) {
 	r := newRig(t)
 	b := r.onBench("CLK-1", "seamed")
 	fast, slow := 120, -120
 	events := []map[string]any{r.event("opened", fast, map[string]any{"net_g": 6600})}
 	for i, w := range handWeights {
-		events = append(events, r.event(w.kind, []int{slow, fast}[i%2]+i, map[string]any{"part": w.part, "net_g": w.g, "reason": "as usual", "bench_id": r.shop.Benches[(i+1)%2].Id}))
+		events = append(events,
+			r.event(w.kind, []int{slow, fast}[i%2]+i,
+				map[string]any{"part": w.part, "net_g": w.g, "reason": "as usual", "bench_id": r.shop.Benches[(i+1)%2].Id}))
 	}
-	events = append(events, r.event("paused", slow+12, nil), r.event("resumed", slow+13, nil), r.event("closed", fast+20, nil))
+	events = append(events, r.event("paused", slow+12, nil), r.event("resumed", slow+13, nil),
+		r.event("closed", fast+20, nil))
 	for _, e := range events {
 		if b = r.book(b.Id, e); b.Minutes < 0 {
 			t.Errorf("%g minutes after %s", b.Minutes, e["kind"])
@@ -241,14 +255,16 @@ func TestClocksThatDisagree(t *testing.T) {
 	}
 }
 
-// Temperatures stand on the piece, with the caution where they are above the limit: 7 °C for meat, Regulation (EC) 853/2004 (from memory).
+// Temperatures stand on the piece, with the caution where they are above the limit: 7 °C for meat, Regulation (EC)
+// 853/2004 (from memory).
 func TestTemperatureOnAPiece(t *testing.T) {
 	r := newRig(t)
 	b := r.onBench("TEMP-1", "seamed")
 	b = r.book(b.Id, r.event("opened", 0, map[string]any{"net_g": 6600}))
 	b = r.book(b.Id, r.event("measured", 1, map[string]any{"temp_c": 4.2, "source": "probe"}))
 	b = r.book(b.Id, r.event("measured", 2, map[string]any{"temp_c": 9.4, "source": "typed"}))
-	if len(b.Temps) != 2 || b.Temps[0].Caution != nil || b.Temps[0].C != 4.2 || !strings.Contains(from(b.Temps[1].Caution), "7 °C") {
+	if len(b.Temps) != 2 || b.Temps[0].Caution != nil || b.Temps[0].C != 4.2 ||
+		!strings.Contains(from(b.Temps[1].Caution), "7 °C") {
 		t.Errorf("%+v", b.Temps)
 	}
 	if b.Balance.OutputG != 0 {
@@ -258,15 +274,16 @@ func TestTemperatureOnAPiece(t *testing.T) {
 	for name, c := range map[string]struct {
 		more  map[string]any
 		field string
-	}{"none": {nil, "temp_c"}, "boiling": {map[string]any{"temp_c": 100}, "temp_c"}, "a strange source": {map[string]any{"temp_c": 4, "source": "scale"}, "source"}} {
+	}{"none": {nil, "temp_c"}, "boiling": {map[string]any{"temp_c": 100}, "temp_c"},
+		"a strange source": {map[string]any{"temp_c": 4, "source": "scale"}, "source"}} {
 		if p := r.fails("POST", events, r.event("measured", 3, c.more)); p.Status != 422 || !has(p, c.field, "") {
 			t.Errorf("%s: %+v", name, p)
 		}
 	}
 }
 
-// The yields of a piece at its close: beside the atlas at first, beside the house's own history from its fifth earlier piece on, and never
-// beside another shop's. What left the bench has a number from lot, piece and place in the log.
+// The yields of a piece at its close: beside the atlas at first, beside the house's own history from its fifth earlier
+// piece on, and never beside another shop's. What left the bench has a number from lot, piece and place in the log.
 func TestYieldsBesideHistory(t *testing.T) {
 	r := newRig(t)
 	cut := func(lot string, capG float64) (contract.Yields, contract.Board) {
@@ -303,22 +320,27 @@ func TestYieldsBesideHistory(t *testing.T) {
 		}
 	}
 	y, b := cut("H-5", 900)
-	// mean 960 g of 6,600 = 14.545 %; s.d. of 940 … 980 with n − 1 is 15.811 g, so the band is 960 ± 31.623 g: 14.066–15.025 %
+	// mean 960 g of 6,600 = 14.545 %; s.d. of 940 … 980 with n − 1 is 15.811 g, so the band is 960 ± 31.623 g:
+	// 14.066–15.025 %
 	cap := row(y, "cap")
-	if cap.N != 5 || math.Abs(cap.MeanPct-14.545) > 0.001 || math.Abs(cap.LowPct-14.066) > 0.001 || math.Abs(cap.HighPct-15.025) > 0.001 || from(cap.Odd) != "below" || math.Abs(cap.Pct-13.636) > 0.001 {
+	if cap.N != 5 || math.Abs(cap.MeanPct-14.545) > 0.001 || math.Abs(cap.LowPct-14.066) > 0.001 ||
+		math.Abs(cap.HighPct-15.025) > 0.001 || from(cap.Odd) != "below" || math.Abs(cap.Pct-13.636) > 0.001 {
 		t.Errorf("the cap: %+v", cap)
 	}
-	if !strings.HasPrefix(y.Sentence, "Not as usual: rump cap below (13.6 %, usually 14.1–15.0)") || !strings.Contains(y.Sentence, "5 pieces of the house") {
+	if !strings.HasPrefix(y.Sentence, "Not as usual: rump cap below (13.6 %, usually 14.1–15.0)") ||
+		!strings.Contains(y.Sentence, "5 pieces of the house") {
 		t.Error(y.Sentence)
 	}
 	if len(y.Outputs) != len(handWeights)-1 || y.Outputs[0].Number != "H-5-1-02" || y.Outputs[0].WeightG != 1000 {
 		t.Errorf("what left the bench: %+v", y.Outputs)
 	}
-	if loss := row(y, "loss"); loss.WeightG != b.Balance.ResidualG || from(loss.Odd) != "above" { // 110 g where 30 to 70 were usual
+	// 110 g where 30 to 70 were usual
+	if loss := row(y, "loss"); loss.WeightG != b.Balance.ResidualG || from(loss.Odd) != "above" {
 		t.Errorf("the loss: %+v", loss)
 	}
 	// another shop starts with no history
-	if _, err := r.work.Shop.AddShop(asRole(t, r.work, "owner"), shop.NewShop{Name: "Another", Currency: "EUR", Unit: "kg"}); err != nil {
+	if _, err := r.work.Shop.AddShop(asRole(t, r.work, "owner"),
+		shop.NewShop{Name: "Another", Currency: "EUR", Unit: "kg"}); err != nil {
 		t.Fatal(err)
 	}
 	shops, err := r.store.Shops(t.Context())
@@ -356,13 +378,16 @@ func TestEndsOfAMuscle(t *testing.T) {
 			t.Errorf("%s: %+v", name, p)
 		}
 	}
-	b = r.book(b.Id, r.event("seamed_off", 7, map[string]any{"part": ends[1].Id, "node": cap, "net_g": 600})) // 40 g more than the cap has
-	if p := r.fails("POST", events, r.event("closed", 8, map[string]any{"node": cap})); p.Status != 422 && p.Status != 409 {
+	// 40 g more than the cap has
+	b = r.book(b.Id, r.event("seamed_off", 7, map[string]any{"part": ends[1].Id, "node": cap, "net_g": 600}))
+	if p := r.fails("POST", events, r.event("closed", 8, map[string]any{"node": cap})); p.Status != 422 && p.Status !=
+		409 {
 		t.Errorf("ends that weigh more than their muscle: %+v", p)
 	}
 	b = r.book(b.Id, r.event("weighed_again", 9, map[string]any{"target": b.Rows[len(b.Rows)-1].EventId, "net_g": 550}))
 	b = r.book(b.Id, r.event("closed", 10, map[string]any{"node": cap}))
-	if i := slices.IndexFunc(b.Rows, func(x contract.BoardRow) bool { return x.EventId == cap }); !from(b.Rows[i].Closed) || from(b.Rows[i].LossG) != 10 {
+	if i := slices.IndexFunc(b.Rows,
+		func(x contract.BoardRow) bool { return x.EventId == cap }); !from(b.Rows[i].Closed) || from(b.Rows[i].LossG) != 10 {
 		t.Errorf("the cap, closed: %+v", b.Rows[i])
 	}
 }

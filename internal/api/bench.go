@@ -15,9 +15,9 @@ import (
 
 func balance(b seam.Balance) contract.Balance {
 	input, limit := b.Input.Grams(), b.LimitPct
-	return contract.Balance{InputG: &input, LossLimitPct: &limit, OutputG: b.Output.Grams(), ResidualG: b.Residual.Grams(), ResidualPct: round(b.ResidualPct(), 4),
-		InnerLossG: some(b.Inner.Grams()), LossG: some(b.Loss().Grams()), LossPct: some(round(b.LossPct(), 4)),
-		ToleranceG: b.Tolerance.Grams(), Verdict: contract.BalanceVerdict(b.Verdict)}
+	return contract.Balance{InputG: &input, LossLimitPct: &limit, OutputG: b.Output.Grams(), ResidualG: b.Residual.Grams(),
+		ResidualPct: round(b.ResidualPct(), 4), InnerLossG: some(b.Inner.Grams()), LossG: some(b.Loss().Grams()),
+		LossPct: some(round(b.LossPct(), 4)), ToleranceG: b.Tolerance.Grams(), Verdict: contract.BalanceVerdict(b.Verdict)}
 }
 
 // boardWithDoubts encodes a board with what in its plan contradicts the grades.
@@ -37,12 +37,14 @@ func (h *handlers) wholeBoard(v bench.BoardView, doubts []judge.GradeConflict) c
 				doubt = d.Sentence
 			}
 		}
-		words[m.ID] = contract.SeamWords{GradeConflict: some(doubt), Name: m.Name, Code: m.Code, Tell: m.Seam.Tell, Danger: m.Seam.Danger, DressingPct: round(v.Plan.Dressing(m.ID), 1),
+		words[m.ID] = contract.SeamWords{GradeConflict: some(doubt), Name: m.Name, Code: m.Code, Tell: m.Seam.Tell,
+			Danger: m.Seam.Danger, DressingPct: round(v.Plan.Dressing(m.ID), 1),
 			Ends: each(m.Ends, func(e atlas.End) contract.MuscleEnd {
 				return contract.MuscleEnd{Id: m.EndID(e), Name: e.Name, SharePct: e.SharePct, Why: e.Why}
 			})}
 	}
-	out.Fixed = &contract.BoardFixed{Plan: plan(p, v.Plan), Findings: each(v.Findings, inspect), Inspect: each(p.Inspect, inspect), Cautions: texts(p.Cautions), SeamMap: seamMap(p, v.Map),
+	out.Fixed = &contract.BoardFixed{Plan: plan(p, v.Plan), Findings: each(v.Findings, inspect),
+		Inspect: each(p.Inspect, inspect), Cautions: texts(p.Cautions), SeamMap: seamMap(p, v.Map),
 		Dressing: each(seam.Dressing, func(d atlas.AnyPart) contract.PlanPart {
 			return contract.PlanPart{Id: d.ID, Name: d.Name, Kind: d.Kind}
 		}),
@@ -52,9 +54,13 @@ func (h *handlers) wholeBoard(v bench.BoardView, doubts []judge.GradeConflict) c
 
 func (h *handlers) board(v bench.BoardView) contract.Board {
 	out := contract.Board{Id: v.Breakdown.PublicID, Piece: card(v.Card), Bench: h.bench(v.Bench), State: "waiting",
-		Booked: v.Board.Events, Looked: v.Board.Looked, Found: texts(v.Board.Found), Balance: balance(v.Balance), Minutes: round(v.Minutes, 2), Running: v.Board.Open() && !v.Board.Paused, Paused: v.Board.Paused, Repeated: v.Repeated,
-		Expected: each(v.Expected, func(e seam.Expected) contract.Expected { return expected(e, v.Shop.Unit) }), Rows: []contract.BoardRow{},
-		Temps: each(v.Board.Temps, func(t seam.Temp) contract.TakenTemp { return takenTemp(v, t) }), BatchId: some(v.Card.Batch)}
+		Booked: v.Board.Events, Looked: v.Board.Looked, Found: texts(v.Board.Found), Balance: balance(v.Balance),
+		Minutes: round(v.Minutes, 2), Running: v.Board.Open() && !v.Board.Paused, Paused: v.Board.Paused,
+		Repeated: v.Repeated,
+		Expected: each(v.Expected, func(e seam.Expected) contract.Expected { return expected(e, v.Shop.Unit) }),
+		Rows:     []contract.BoardRow{},
+		Temps:    each(v.Board.Temps, func(t seam.Temp) contract.TakenTemp { return takenTemp(v, t) }),
+		BatchId:  some(v.Card.Batch)}
 	if v.Next >= 0 && v.Board.Open() {
 		out.Next = some(out.Expected[v.Next].Key)
 	}
@@ -76,7 +82,8 @@ func (h *handlers) board(v bench.BoardView) contract.Board {
 }
 
 func takenTemp(v bench.BoardView, t seam.Temp) contract.TakenTemp {
-	out := contract.TakenTemp{EventId: t.ID, C: t.C, At: t.At, Source: some(t.Source), Caution: some(age.AtBench(v.Card.Piece, t.C))}
+	out := contract.TakenTemp{EventId: t.ID, C: t.C, At: t.At, Source: some(t.Source),
+		Caution: some(age.AtBench(v.Card.Piece, t.C))}
 	if n, ok := v.Board.Node(t.Node); ok {
 		out.Of = v.NameOf(n)
 	}
@@ -84,15 +91,16 @@ func takenTemp(v bench.BoardView, t seam.Temp) contract.TakenTemp {
 }
 
 func expected(e seam.Expected, u measure.Unit) contract.Expected {
-	return contract.Expected{Key: e.Kind + ":" + e.ID, Kind: contract.ExpectedKind(e.Kind), Id: e.ID, Name: e.Name, Code: e.Code, ExpectedG: e.Mass.Grams(),
-		LowG: e.Low.Grams(), HighG: e.High.Grams(), TakenG: e.Taken.Grams(), Times: e.Times, Want: e.Want, Reachable: e.Reachable, WaitsFor: texts(e.WaitsFor),
-		Question: some(e.Question(u))}
+	return contract.Expected{Key: e.Kind + ":" + e.ID, Kind: contract.ExpectedKind(e.Kind), Id: e.ID, Name: e.Name,
+		Code: e.Code, ExpectedG: e.Mass.Grams(), LowG: e.Low.Grams(), HighG: e.High.Grams(), TakenG: e.Taken.Grams(),
+		Times: e.Times, Want: e.Want, Reachable: e.Reachable, WaitsFor: texts(e.WaitsFor), Question: some(e.Question(u))}
 }
 
 func boardRow(v bench.BoardView, n seam.Node) contract.BoardRow {
-	row := contract.BoardRow{EventId: n.ID, Parent: n.Parent, Kind: string(n.Event), Id: n.Part + n.Product, Name: v.NameOf(n), WeightG: n.Mass.Grams(),
-		Source: n.Source, At: n.At, Reason: some(n.Reason), Count: some(n.Count), WeighedAgain: some(n.WeighedAgain), OutOfOrder: n.OutOfOrder,
-		Moved: some(n.Moved), Closed: some(n.Closed), Note: some(n.Note), Shared: some(n.Shared), Minutes: some(round(n.Took.Minutes(), 2))}
+	row := contract.BoardRow{EventId: n.ID, Parent: n.Parent, Kind: string(n.Event), Id: n.Part + n.Product,
+		Name: v.NameOf(n), WeightG: n.Mass.Grams(), Source: n.Source, At: n.At, Reason: some(n.Reason), Count: some(n.Count),
+		WeighedAgain: some(n.WeighedAgain), OutOfOrder: n.OutOfOrder, Moved: some(n.Moved), Closed: some(n.Closed),
+		Note: some(n.Note), Shared: some(n.Shared), Minutes: some(round(n.Took.Minutes(), 2))}
 	if n.Closed {
 		row.LossG = some(n.Loss.Grams())
 	}
@@ -123,13 +131,17 @@ func undone(v bench.BoardView, e seam.Event) (string, measure.Mass) {
 func logged(l bench.Logged) contract.LoggedEvent {
 	e := l.Event
 	grams := func(m measure.Mass) *float64 { return some(m.Grams()) }
-	return contract.LoggedEvent{ReceivedAt: l.Received, Void: l.Void, Name: some(l.Name), Event: contract.BenchEvent{Id: e.ID, Kind: contract.BenchEventKind(e.Kind), At: e.At,
-		BenchId: e.Bench, By: some(e.By), Role: some(e.Role), Node: some(e.Node), Part: some(e.Part), Product: some(e.Product), NetG: grams(e.Net), GrossG: grams(e.Gross),
-		TareG: grams(e.Tare), DivisionG: grams(e.Division), Source: some(contract.BenchEventSource(e.Source)), Count: some(e.Count), Target: some(e.Target),
-		Reason: some(e.Reason), Note: some(e.Note), Minutes: e.Minutes, TempC: e.TempC, Shared: some(e.Shared)}}
+	return contract.LoggedEvent{ReceivedAt: l.Received, Void: l.Void, Name: some(l.Name),
+		Event: contract.BenchEvent{Id: e.ID, Kind: contract.BenchEventKind(e.Kind), At: e.At,
+			BenchId: e.Bench, By: some(e.By), Role: some(e.Role), Node: some(e.Node), Part: some(e.Part),
+			Product: some(e.Product), NetG: grams(e.Net), GrossG: grams(e.Gross), TareG: grams(e.Tare),
+			DivisionG: grams(e.Division), Source: some(contract.BenchEventSource(e.Source)), Count: some(e.Count),
+			Target: some(e.Target), Reason: some(e.Reason), Note: some(e.Note), Minutes: e.Minutes, TempC: e.TempC,
+			Shared: some(e.Shared)}}
 }
 
-func (h *handlers) StartBreakdown(ctx context.Context, r contract.StartBreakdownRequestObject) (contract.StartBreakdownResponseObject, error) {
+func (h *handlers) StartBreakdown(ctx context.Context,
+	r contract.StartBreakdownRequestObject) (contract.StartBreakdownResponseObject, error) {
 	v, err := h.work.Bench.StartBreakdown(ctx, r.PieceId, r.Body.BenchId)
 	if err != nil {
 		return nil, err
@@ -138,7 +150,8 @@ func (h *handlers) StartBreakdown(ctx context.Context, r contract.StartBreakdown
 	return contract.StartBreakdown200JSONResponse(board), err
 }
 
-func (h *handlers) GetBoard(ctx context.Context, r contract.GetBoardRequestObject) (contract.GetBoardResponseObject, error) {
+func (h *handlers) GetBoard(ctx context.Context, r contract.GetBoardRequestObject) (contract.GetBoardResponseObject,
+	error) {
 	if r.Params.Upto != nil {
 		v, err := h.work.Bench.BoardThen(ctx, r.BreakdownId, *r.Params.Upto)
 		if err != nil {
@@ -155,7 +168,8 @@ func (h *handlers) GetBoard(ctx context.Context, r contract.GetBoardRequestObjec
 	return contract.GetBoard200JSONResponse(board), err
 }
 
-func (h *handlers) ListEvents(ctx context.Context, r contract.ListEventsRequestObject) (contract.ListEventsResponseObject, error) {
+func (h *handlers) ListEvents(ctx context.Context,
+	r contract.ListEventsRequestObject) (contract.ListEventsResponseObject, error) {
 	log, err := h.work.Bench.Log(ctx, r.BreakdownId)
 	if err != nil {
 		return nil, err
@@ -163,7 +177,8 @@ func (h *handlers) ListEvents(ctx context.Context, r contract.ListEventsRequestO
 	return contract.ListEvents200JSONResponse(each(log, logged)), nil
 }
 
-func (h *handlers) BookEvent(ctx context.Context, r contract.BookEventRequestObject) (contract.BookEventResponseObject, error) {
+func (h *handlers) BookEvent(ctx context.Context, r contract.BookEventRequestObject) (contract.BookEventResponseObject,
+	error) {
 	e, err := event(*r.Body)
 	if err != nil {
 		return nil, err
@@ -179,8 +194,10 @@ func (h *handlers) BookEvent(ctx context.Context, r contract.BookEventRequestObj
 func event(b contract.BenchEvent) (seam.Event, error) {
 	var faults fault.List
 	mass := massField(&faults)
-	e := seam.Event{ID: b.Id, Kind: seam.Kind(b.Kind), At: b.At, Bench: b.BenchId, By: from(b.By), Node: from(b.Node), Part: from(b.Part), Product: from(b.Product),
-		Net: mass("net_g", b.NetG), Gross: mass("gross_g", b.GrossG), Tare: mass("tare_g", b.TareG), Division: mass("division_g", b.DivisionG),
-		Source: string(from(b.Source)), Count: from(b.Count), Target: from(b.Target), Reason: from(b.Reason), Note: from(b.Note), Minutes: b.Minutes, TempC: b.TempC}
+	e := seam.Event{ID: b.Id, Kind: seam.Kind(b.Kind), At: b.At, Bench: b.BenchId, By: from(b.By), Node: from(b.Node),
+		Part: from(b.Part), Product: from(b.Product), Net: mass("net_g", b.NetG), Gross: mass("gross_g", b.GrossG),
+		Tare: mass("tare_g", b.TareG), Division: mass("division_g", b.DivisionG), Source: string(from(b.Source)),
+		Count: from(b.Count), Target: from(b.Target), Reason: from(b.Reason), Note: from(b.Note), Minutes: b.Minutes,
+		TempC: b.TempC}
 	return e, faults.Err()
 }

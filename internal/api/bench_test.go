@@ -28,7 +28,8 @@ func BenchmarkBookWeighing(b *testing.B) {
 			b.StartTimer()
 		}
 		n++
-		raw, err := json.Marshal(r.event("trimmed", 1, map[string]any{"part": "trim", "net_g": 10, "source": "scale", "division_g": 5}))
+		raw, err := json.Marshal(r.event("trimmed", 1,
+			map[string]any{"part": "trim", "net_g": 10, "source": "scale", "division_g": 5}))
 		if err != nil {
 			b.Fatal(err)
 		}
@@ -64,8 +65,9 @@ func BenchmarkBareInsert(b *testing.B) {
 	seq := 0
 	for b.Loop() {
 		seq++
-		e := store.Event{PublicID: store.NewID(), ShopID: shop.ID, BreakdownID: row.ID, Seq: seq, BenchID: row.BenchID, Kind: "trimmed", At: today, ReceivedAt: today,
-			Role: "cutter", Part: "trim", NetMg: int64(10 * measure.Gram), Source: "scale", DivisionMg: int64(5 * measure.Gram)}
+		e := store.Event{PublicID: store.NewID(), ShopID: shop.ID, BreakdownID: row.ID, Seq: seq, BenchID: row.BenchID,
+			Kind: "trimmed", At: today, ReceivedAt: today, Role: "cutter", Part: "trim", NetMg: int64(10 * measure.Gram),
+			Source: "scale", DivisionMg: int64(5 * measure.Gram)}
 		if err := r.store.DB().WithContext(b.Context()).Create(&e).Error; err != nil {
 			b.Fatal(err)
 		}

@@ -17,9 +17,12 @@ import (
 	"falda/internal/work/bench"
 )
 
-func (h *handlers) ListBreakdowns(ctx context.Context, r contract.ListBreakdownsRequestObject) (contract.ListBreakdownsResponseObject, error) {
+func (h *handlers) ListBreakdowns(ctx context.Context,
+	r contract.ListBreakdownsRequestObject) (contract.ListBreakdownsResponseObject, error) {
 	p := r.Params
-	rows, next, err := h.work.Bench.Breakdowns(ctx, bench.BreakdownFilter{Text: from(p.Text), State: from(p.State), From: from(p.From), To: from(p.To), After: from(p.After)})
+	rows, next, err := h.work.Bench.Breakdowns(ctx,
+		bench.BreakdownFilter{Text: from(p.Text), State: from(p.State), From: from(p.From), To: from(p.To),
+			After: from(p.After)})
 	if err != nil {
 		return nil, err
 	}
@@ -27,16 +30,20 @@ func (h *handlers) ListBreakdowns(ctx context.Context, r contract.ListBreakdowns
 }
 
 func breakdownRow(r bench.BreakdownRow) contract.BreakdownRow {
-	out := contract.BreakdownRow{Id: r.PublicID, Piece: r.Piece, LotNumber: fmt.Sprintf("%s / %d", r.LotNumber, r.PieceNumber), LotId: r.LotPublicID, Supplier: r.Supplier, Plan: r.PlanName,
-		State: contract.BreakdownRowState(r.State), Bench: r.BenchName, Cutters: some(r.Cutters), Events: r.Events, InputG: measure.Mass(r.InputMg).Grams(), OutputG: measure.Mass(r.OutputMg).Grams(),
-		LossG: measure.Mass(r.LossMg).Grams(), Minutes: round(r.Minutes, 2), StartedAt: r.StartedAt, ClosedAt: r.ClosedAt, Carcass: r.Carcass}
+	out := contract.BreakdownRow{Id: r.PublicID, Piece: r.Piece,
+		LotNumber: fmt.Sprintf("%s / %d", r.LotNumber, r.PieceNumber), LotId: r.LotPublicID, Supplier: r.Supplier,
+		Plan: r.PlanName, State: contract.BreakdownRowState(r.State), Bench: r.BenchName, Cutters: some(r.Cutters),
+		Events: r.Events, InputG: measure.Mass(r.InputMg).Grams(), OutputG: measure.Mass(r.OutputMg).Grams(),
+		LossG: measure.Mass(r.LossMg).Grams(), Minutes: round(r.Minutes, 2), StartedAt: r.StartedAt, ClosedAt: r.ClosedAt,
+		Carcass: r.Carcass}
 	if r.Gain != nil {
 		out.DifferencePerKg = some(r.Gain.String())
 	}
 	return out
 }
 
-// exported is a breakdown as it goes out in JSON and comes in again: with its lot, its plan and its events, which are all that it is made of.
+// exported is a breakdown as it goes out in JSON and comes in again: with its lot, its plan and its events, which are
+// all that it is made of.
 type exported struct {
 	contract.BreakdownRow
 	PieceID string                 `json:"piece_id"`
@@ -89,10 +96,14 @@ func (x exported) whole() (bench.WholeBreakdown, error) {
 		return t
 	}
 	l := x.Lot
-	w := bench.WholeBreakdown{ID: x.Id, PieceID: x.PieceID, Bench: x.Bench, Plan: x.Plan, Lot: store.Lot{PublicID: l.Id, LotNumber: l.LotNumber, Supplier: l.Supplier, AtlasID: l.AtlasId, Pieces: l.Pieces,
-		TotalMg: mass("lot", l.TotalG), Price: l.Price, PricePer: l.PricePer, SlaughteredOn: day("slaughtered_on", l.SlaughteredOn), PackedOn: day("packed_on", l.PackedOn), ReceivedAt: l.ReceivedAt,
-		Findings: each(l.Findings, func(i contract.Inspect) string { return i.Id }), Decided: l.Decided, Note: from(l.Note), About: store.About{Bone: from(l.Bone), Feed: from(l.Feed), Sex: from(l.Sex),
-			AgeClass: from(l.AgeClass), Hang: from(l.Hang), FatClass: from(l.FatClass), Marbling: from(l.Marbling), SupplierGrade: from(l.SupplierGrade), Ph: l.Ph, TemperatureC: l.TemperatureC}}}
+	w := bench.WholeBreakdown{ID: x.Id, PieceID: x.PieceID, Bench: x.Bench, Plan: x.Plan,
+		Lot: store.Lot{PublicID: l.Id, LotNumber: l.LotNumber, Supplier: l.Supplier, AtlasID: l.AtlasId, Pieces: l.Pieces,
+			TotalMg: mass("lot", l.TotalG), Price: l.Price, PricePer: l.PricePer,
+			SlaughteredOn: day("slaughtered_on", l.SlaughteredOn), PackedOn: day("packed_on", l.PackedOn),
+			ReceivedAt: l.ReceivedAt, Findings: each(l.Findings, func(i contract.Inspect) string { return i.Id }),
+			Decided: l.Decided, Note: from(l.Note), About: store.About{Bone: from(l.Bone), Feed: from(l.Feed), Sex: from(l.Sex),
+				AgeClass: from(l.AgeClass), Hang: from(l.Hang), FatClass: from(l.FatClass), Marbling: from(l.Marbling),
+				SupplierGrade: from(l.SupplierGrade), Ph: l.Ph, TemperatureC: l.TemperatureC}}}
 	for _, p := range x.Pieces {
 		w.Pieces = append(w.Pieces, store.Piece{PublicID: p.ID, LabelMg: mass("pieces", p.WeightG), PlanID: p.PlanID})
 	}
@@ -111,7 +122,8 @@ func (x exported) whole() (bench.WholeBreakdown, error) {
 // maxLogFile bounds a file of breakdowns, in bytes.
 const maxLogFile = 2 << 20
 
-func (h *handlers) ImportBreakdowns(ctx context.Context, r contract.ImportBreakdownsRequestObject) (contract.ImportBreakdownsResponseObject, error) {
+func (h *handlers) ImportBreakdowns(ctx context.Context,
+	r contract.ImportBreakdownsRequestObject) (contract.ImportBreakdownsResponseObject, error) {
 	raw, err := io.ReadAll(io.LimitReader(r.Body, maxLogFile+1))
 	if err != nil {
 		return nil, err
@@ -121,7 +133,9 @@ func (h *handlers) ImportBreakdowns(ctx context.Context, r contract.ImportBreakd
 	}
 	var list []exported
 	if err := json.Unmarshal(raw, &list); err != nil {
-		return nil, fault.New("file", "not_json", "is not a list of breakdowns as it was exported", "Export it as JSON and send it as it is.")
+		return nil,
+			fault.New("file", "not_json", "is not a list of breakdowns as it was exported",
+				"Export it as JSON and send it as it is.")
 	}
 	out := contract.ImportBreakdowns200JSONResponse{Lines: make([]contract.LogImportLine, len(list))}
 	for i, x := range slices.Backward(list) { // the latest stands first in the file, and comes in last
@@ -145,7 +159,8 @@ func (h *handlers) ImportBreakdowns(ctx context.Context, r contract.ImportBreakd
 	return out, nil
 }
 
-func (h *handlers) ExportBreakdowns(ctx context.Context, r contract.ExportBreakdownsRequestObject) (contract.ExportBreakdownsResponseObject, error) {
+func (h *handlers) ExportBreakdowns(ctx context.Context,
+	r contract.ExportBreakdownsRequestObject) (contract.ExportBreakdownsResponseObject, error) {
 	p := r.Params
 	filter := bench.BreakdownFilter{Text: from(p.Text), State: from(p.State), From: from(p.From), To: from(p.To)}
 	if _, known := fileTypes[string(p.Format)]; !known {
@@ -165,15 +180,16 @@ func (h *handlers) ExportBreakdowns(ctx context.Context, r contract.ExportBreakd
 			})
 		}}, nil
 	}
-	return file{format: string(p.Format), name: "outputs", sheet: "Outputs", columns: bench.OutputColumns, log: h.log, rows: func(put func([]string) error) error {
-		return h.work.Bench.WholeList(ctx, filter, func(row bench.BreakdownRow) error {
-			rows, err := h.work.Bench.Outputs(ctx, row)
-			for _, cells := range rows {
-				if err := put(cells); err != nil {
-					return err
+	return file{format: string(p.Format), name: "outputs", sheet: "Outputs", columns: bench.OutputColumns, log: h.log,
+		rows: func(put func([]string) error) error {
+			return h.work.Bench.WholeList(ctx, filter, func(row bench.BreakdownRow) error {
+				rows, err := h.work.Bench.Outputs(ctx, row)
+				for _, cells := range rows {
+					if err := put(cells); err != nil {
+						return err
+					}
 				}
-			}
-			return err
-		})
-	}}, nil
+				return err
+			})
+		}}, nil
 }

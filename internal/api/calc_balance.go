@@ -19,7 +19,8 @@ const maxCalcRows = 1000
 // outputKinds are what can come off a piece; what it is makes no difference to whether it balances.
 var outputKinds = []string{"muscle", "product", "fat", "bone", "trim", "offal", "waste"}
 
-func (h *handlers) CalcBalance(_ context.Context, r contract.CalcBalanceRequestObject) (contract.CalcBalanceResponseObject, error) {
+func (h *handlers) CalcBalance(_ context.Context,
+	r contract.CalcBalanceRequestObject) (contract.CalcBalanceResponseObject, error) {
 	b := r.Body
 	var faults fault.List
 	mass := func(field string, g float64, least measure.Mass) measure.Mass {
@@ -50,7 +51,9 @@ func (h *handlers) CalcBalance(_ context.Context, r contract.CalcBalanceRequestO
 	outputs := make([]measure.Mass, len(b.Outputs))
 	for i, o := range b.Outputs {
 		if kind := from(o.Kind); kind != "" && !slices.Contains(outputKinds, kind) {
-			faults.Add(fmt.Sprintf("outputs[%d].kind", i), fault.New("", "unknown", "is not a kind of output", "Use one of: "+strings.Join(outputKinds, ", ")+"; or leave it out."))
+			faults.Add(fmt.Sprintf("outputs[%d].kind", i),
+				fault.New("", "unknown", "is not a kind of output",
+					"Use one of: "+strings.Join(outputKinds, ", ")+"; or leave it out."))
 		}
 		outputs[i] = mass(fmt.Sprintf("outputs[%d].g", i), o.G, 0)
 	}

@@ -17,7 +17,8 @@ import (
 // How large a problem the calculator takes: more would hold the machine up for others.
 const maxCalcWhole = 2000
 
-func (h *handlers) CalcBestUse(ctx context.Context, r contract.CalcBestUseRequestObject) (contract.CalcBestUseResponseObject, error) {
+func (h *handlers) CalcBestUse(ctx context.Context,
+	r contract.CalcBestUseRequestObject) (contract.CalcBestUseResponseObject, error) {
 	p, err := bestProblem(*r.Body)
 	if err != nil {
 		return nil, err
@@ -37,7 +38,8 @@ func (h *handlers) CalcBestUse(ctx context.Context, r contract.CalcBestUseReques
 	if err != nil {
 		return nil, err
 	}
-	out := contract.BestUse{Value: best.Value.String(), Minutes: float64(best.Minutes) / 100, Proven: best.Proven, AtMost: strconv.FormatFloat(best.AtMost, 'f', 4, 64)}
+	out := contract.BestUse{Value: best.Value.String(), Minutes: float64(best.Minutes) / 100, Proven: best.Proven,
+		AtMost: strconv.FormatFloat(best.AtMost, 'f', 4, 64)}
 	for _, c := range best.Choices {
 		out.Choices = append(out.Choices, struct {
 			Count int    `json:"count"`
@@ -77,7 +79,8 @@ func (h *handlers) CalcBestUse(ctx context.Context, r contract.CalcBestUseReques
 	return contract.CalcBestUse200JSONResponse(out), nil
 }
 
-// bestProblem reads a problem; what is wrong with its numbers is named here, what is wrong with the problem by the core.
+// bestProblem reads a problem; what is wrong with its numbers is named here, what is wrong with the problem by the
+// core.
 func bestProblem(b contract.BestUseRequest) (bestuse.Problem, error) {
 	var p bestuse.Problem
 	var faults fault.List
@@ -118,7 +121,8 @@ func bestProblem(b contract.BestUseRequest) (bestuse.Problem, error) {
 			at := fmt.Sprintf("%splans[%d].", at, k)
 			plan := bestuse.Plan{ID: pl.Id, Minutes: minutes(at+"minutes", from(pl.Minutes)), Cost: money(at+"cost", pl.Cost)}
 			for n, y := range pl.Yields {
-				plan.Yields = append(plan.Yields, bestuse.Yield{Product: y.Product, Mass: mass(fmt.Sprintf("%syields[%d].g", at, n), &y.G)})
+				plan.Yields = append(plan.Yields,
+					bestuse.Yield{Product: y.Product, Mass: mass(fmt.Sprintf("%syields[%d].g", at, n), &y.G)})
 			}
 			piece.Plans = append(piece.Plans, plan)
 			whole++
@@ -126,7 +130,9 @@ func bestProblem(b contract.BestUseRequest) (bestuse.Problem, error) {
 		p.Pieces = append(p.Pieces, piece)
 	}
 	if whole > maxCalcWhole {
-		faults.Add("pieces", fault.New("", "too_many", fmt.Sprintf("hold more than %d plans", maxCalcWhole), "Put pieces that are alike together by a count."))
+		faults.Add("pieces",
+			fault.New("", "too_many", fmt.Sprintf("hold more than %d plans", maxCalcWhole),
+				"Put pieces that are alike together by a count."))
 	}
 	return p, faults.Err()
 }
@@ -141,12 +147,16 @@ func clash(p bestuse.Problem, solver bestuse.Solver, stop bestuse.Stop) error {
 	for i, pr := range p.Products {
 		for _, o := range c.Orders {
 			if o.Product == pr.ID {
-				faults.Add(fmt.Sprintf("products[%d].order_g", i), fault.New("", "infeasible", fmt.Sprintf("cannot be met with the other orders named here; by itself at most %g g could be", o.AtMost.Grams()), "Take one of them smaller."))
+				faults.Add(fmt.Sprintf("products[%d].order_g", i),
+					fault.New("", "infeasible",
+						fmt.Sprintf("cannot be met with the other orders named here; by itself at most %g g could be", o.AtMost.Grams()),
+						"Take one of them smaller."))
 			}
 		}
 	}
 	if c.Minutes {
-		faults.Add("minutes", fault.New("", "infeasible", "are too few for the pieces and orders named here", "Give more, or let pieces wait."))
+		faults.Add("minutes",
+			fault.New("", "infeasible", "are too few for the pieces and orders named here", "Give more, or let pieces wait."))
 	}
 	return faults.Err()
 }

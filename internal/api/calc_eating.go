@@ -13,7 +13,8 @@ import (
 	"falda/internal/work/judge"
 )
 
-func (h *handlers) CalcPanel(_ context.Context, r contract.CalcPanelRequestObject) (contract.CalcPanelResponseObject, error) {
+func (h *handlers) CalcPanel(_ context.Context, r contract.CalcPanelRequestObject) (contract.CalcPanelResponseObject,
+	error) {
 	w, ok := eating.FindWeights(from(r.Body.Weights))
 	if !ok {
 		return nil, fault.New("weights", "unknown", "must be current or older", "Leave it out for the current ones.")
@@ -39,11 +40,13 @@ func panelResult(p eating.PanelResult) contract.PanelResult {
 		}
 		return round(v, 6)
 	}
-	return contract.PanelResult{N: p.Assessors, Complete: p.Complete, DroppedEachEnd: p.Dropped, Tenderness: mean(p.Tenderness), Juiciness: mean(p.Juiciness), Flavour: mean(p.Flavour), Overall: mean(p.Overall),
+	return contract.PanelResult{N: p.Assessors, Complete: p.Complete, DroppedEachEnd: p.Dropped,
+		Tenderness: mean(p.Tenderness), Juiciness: mean(p.Juiciness), Flavour: mean(p.Flavour), Overall: mean(p.Overall),
 		Score: mean(p.Score), Sd: round(p.SD, 6), Grade: contract.PanelResultGrade(p.Grade)}
 }
 
-func (h *handlers) CalcServingPlan(_ context.Context, r contract.CalcServingPlanRequestObject) (contract.CalcServingPlanResponseObject, error) {
+func (h *handlers) CalcServingPlan(_ context.Context,
+	r contract.CalcServingPlanRequestObject) (contract.CalcServingPlanResponseObject, error) {
 	p, err := eating.Serve(r.Body.Samples, r.Body.Eaters, judge.Seeded(uint64(from(r.Body.Seed))))
 	if err != nil {
 		faults := fault.Of(err)
@@ -61,7 +64,8 @@ func (h *handlers) CalcServingPlan(_ context.Context, r contract.CalcServingPlan
 	return contract.CalcServingPlan200JSONResponse(out), nil
 }
 
-func (h *handlers) CalcTrial(_ context.Context, r contract.CalcTrialRequestObject) (contract.CalcTrialResponseObject, error) {
+func (h *handlers) CalcTrial(_ context.Context, r contract.CalcTrialRequestObject) (contract.CalcTrialResponseObject,
+	error) {
 	confidence := 95.0
 	if r.Body.ConfidencePct != nil {
 		confidence = *r.Body.ConfidencePct
@@ -76,7 +80,8 @@ func (h *handlers) CalcTrial(_ context.Context, r contract.CalcTrialRequestObjec
 func trialResult(t trial.Result, paired bool) contract.TrialResult {
 	out := contract.TrialResult{N: t.N, MeanDifference: t.Mean, Verdict: t.Verdict, More: some(t.More)}
 	if t.More > 0 {
-		out.Verdict = fmt.Sprintf("not yet sure: %d more %s", t.More, map[bool]string{true: "pairs", false: "of each"}[paired])
+		out.Verdict = fmt.Sprintf("not yet sure: %d more %s", t.More,
+			map[bool]string{true: "pairs", false: "of each"}[paired])
 	}
 	if t.More == 1 && paired {
 		out.Verdict = "not yet sure: 1 more pair"

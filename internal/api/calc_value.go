@@ -14,7 +14,8 @@ import (
 	"falda/internal/core/value"
 )
 
-func (h *handlers) CalcJointCost(_ context.Context, r contract.CalcJointCostRequestObject) (contract.CalcJointCostResponseObject, error) {
+func (h *handlers) CalcJointCost(_ context.Context,
+	r contract.CalcJointCostRequestObject) (contract.CalcJointCostResponseObject, error) {
 	b := r.Body
 	var faults fault.List
 	money := moneyField(&faults)
@@ -36,8 +37,9 @@ func (h *handlers) CalcJointCost(_ context.Context, r contract.CalcJointCostRequ
 	products := make([]value.JointProduct, len(b.Products))
 	for i, p := range b.Products {
 		at := fmt.Sprintf("products[%d].", i)
-		products[i] = value.JointProduct{ID: p.Id, Quantity: number(at+"quantity", p.Quantity), SplitPrice: money(at+"split_price", p.SplitPrice),
-			FinalQuantity: number(at+"final_quantity", p.FinalQuantity), FinalPrice: money(at+"final_price", p.FinalPrice), FurtherCost: money(at+"further_cost", p.FurtherCost)}
+		products[i] = value.JointProduct{ID: p.Id, Quantity: number(at+"quantity", p.Quantity),
+			SplitPrice: money(at+"split_price", p.SplitPrice), FinalQuantity: number(at+"final_quantity", p.FinalQuantity),
+			FinalPrice: money(at+"final_price", p.FinalPrice), FurtherCost: money(at+"further_cost", p.FurtherCost)}
 		if p.FinalQuantity == nil {
 			products[i].FinalQuantity = products[i].Quantity
 		}
@@ -80,14 +82,16 @@ func jointCost(shared value.JointCost) contract.JointCost {
 	return out
 }
 
-func (h *handlers) CalcYieldGrade(_ context.Context, r contract.CalcYieldGradeRequestObject) (contract.CalcYieldGradeResponseObject, error) {
+func (h *handlers) CalcYieldGrade(_ context.Context,
+	r contract.CalcYieldGradeRequestObject) (contract.CalcYieldGradeResponseObject, error) {
 	b := r.Body
 	var exact float64
 	var grade int
 	var err error
 	switch b.Species {
 	case "beef":
-		exact, grade, err = roll.Beef{FatIn: b.FatIn, KphPct: from(b.KphPct), HotLb: from(b.HotCarcassLb), RibeyeSqIn: from(b.RibeyeSqIn)}.YieldGrade()
+		exact, grade, err = roll.Beef{FatIn: b.FatIn, KphPct: from(b.KphPct), HotLb: from(b.HotCarcassLb),
+			RibeyeSqIn: from(b.RibeyeSqIn)}.YieldGrade()
 		for i, f := range fault.Of(err) {
 			if f.Field == "hot_lb" {
 				f.Field = "hot_carcass_lb"

@@ -10,13 +10,15 @@ import (
 	"falda/internal/work/compare"
 )
 
-func (h *handlers) ListCarcasses(ctx context.Context, _ contract.ListCarcassesRequestObject) (contract.ListCarcassesResponseObject, error) {
+func (h *handlers) ListCarcasses(ctx context.Context,
+	_ contract.ListCarcassesRequestObject) (contract.ListCarcassesResponseObject, error) {
 	market, err := h.work.Shop.Market(ctx)
 	if err != nil {
 		return nil, err
 	}
 	a := h.work.Atlas()
-	return contract.ListCarcasses200JSONResponse(each(a.Carcasses, func(c atlas.Carcass) contract.Carcass { return carcass(a, c, market) })), nil
+	return contract.ListCarcasses200JSONResponse(each(a.Carcasses,
+		func(c atlas.Carcass) contract.Carcass { return carcass(a, c, market) })), nil
 }
 
 func carcass(a *atlas.Atlas, c atlas.Carcass, market string) contract.Carcass {
@@ -25,13 +27,15 @@ func carcass(a *atlas.Atlas, c atlas.Carcass, market string) contract.Carcass {
 		return contract.Named{Id: id, Name: p.NameIn(market)}
 	}
 	grams := func(kg float64) float64 { return round(kg*1000, 0) }
-	return contract.Carcass{Id: c.ID, Name: c.NameIn(market), HouseName: c.Name, Species: c.Species, Arrives: c.Arrives, Basis: c.Basis, LowG: grams(c.WeightKg.Low), TypicalG: grams(c.WeightKg.Typical),
-		HighG: grams(c.WeightKg.High), Inspect: each(c.Inspect, inspect), Cautions: texts(c.Cautions), Divide: texts(c.Divide),
+	return contract.Carcass{Id: c.ID, Name: c.NameIn(market), HouseName: c.Name, Species: c.Species, Arrives: c.Arrives,
+		Basis: c.Basis, LowG: grams(c.WeightKg.Low), TypicalG: grams(c.WeightKg.Typical), HighG: grams(c.WeightKg.High),
+		Inspect: each(c.Inspect, inspect), Cautions: texts(c.Cautions), Divide: texts(c.Divide),
 		Parts: each(c.Parts, func(p atlas.CarcassPart) contract.CarcassPart {
 			return contract.CarcassPart{Piece: p.Piece, Name: named(p.Piece).Name, Count: p.Count, SharePct: p.SharePct}
 		}),
 		Instead: each(c.Instead, func(i atlas.Instead) contract.CarcassInstead {
-			return contract.CarcassInstead{Pieces: each(i.Pieces, func(p atlas.CarcassPart) contract.Named { return named(p.Piece) }), Of: each(i.Of, named), Note: i.Note}
+			return contract.CarcassInstead{Pieces: each(i.Pieces,
+				func(p atlas.CarcassPart) contract.Named { return named(p.Piece) }), Of: each(i.Of, named), Note: i.Note}
 		}),
 		Other: each(c.Other, func(o atlas.Part) contract.CarcassOther {
 			return contract.CarcassOther{Id: o.ID, Name: o.Name, Kind: contract.CarcassOtherKind(o.Kind), SharePct: o.SharePct}
@@ -45,10 +49,13 @@ func carcass(a *atlas.Atlas, c atlas.Carcass, market string) contract.Carcass {
 }
 
 func carcassAsked(b contract.CarcassRequest) compare.CarcassAsk {
-	return compare.CarcassAsk{Weight: from(b.Weight), Unit: string(from(b.WeightUnit)), Price: from(b.Price), PricePer: string(from(b.PricePer)), Plan: from(b.PlanId), Swaps: from(b.Plans), Heads: from(b.Heads), Market: from(b.Market)}
+	return compare.CarcassAsk{Weight: from(b.Weight), Unit: string(from(b.WeightUnit)), Price: from(b.Price),
+		PricePer: string(from(b.PricePer)), Plan: from(b.PlanId), Swaps: from(b.Plans), Heads: from(b.Heads),
+		Market: from(b.Market)}
 }
 
-func (h *handlers) CarcassValue(ctx context.Context, r contract.CarcassValueRequestObject) (contract.CarcassValueResponseObject, error) {
+func (h *handlers) CarcassValue(ctx context.Context,
+	r contract.CarcassValueRequestObject) (contract.CarcassValueResponseObject, error) {
 	v, err := h.work.Compare.CarcassValue(ctx, r.CarcassId, carcassAsked(*r.Body))
 	if err != nil {
 		return nil, err
@@ -57,19 +64,22 @@ func (h *handlers) CarcassValue(ctx context.Context, r contract.CarcassValueRequ
 }
 
 func sums(t value.Totals) contract.CarcassSums {
-	return contract.CarcassSums{Sales: t.Sales.String(), Packaging: t.Packaging.String(), Labour: t.Labour.String(), Discard: t.Discard.String(),
-		Purchase: t.Purchase.String(), Value: t.Value.String()}
+	return contract.CarcassSums{Sales: t.Sales.String(), Packaging: t.Packaging.String(), Labour: t.Labour.String(),
+		Discard: t.Discard.String(), Purchase: t.Purchase.String(), Value: t.Value.String()}
 }
 
 func carcassValue(v compare.CarcassView) contract.CarcassValue {
 	r := v.Roll
-	out := contract.CarcassValue{Id: v.Carcass.ID, Name: v.Carcass.Name, PlanId: v.Plan.ID, WeightG: v.Weight.Grams(), Minutes: round(v.Minutes, 1), Heads: r.Heads, Sentence: v.Sentence, Basis: v.Basis, Year: v.Year.String(), Lost: r.Lost.String(), Unpriced: texts(v.Unpriced),
-		Totals: contract.CarcassTotals{Head: sums(r.Head()), Week: sums(r.Totals)}, Lines: []contract.CarcassLine{}, Flows: []contract.CarcassFlow{},
-		Plans: each(v.Carcass.Plans, func(p atlas.CarcassPlan) contract.CarcassWay {
+	out := contract.CarcassValue{Id: v.Carcass.ID, Name: v.Carcass.Name, PlanId: v.Plan.ID, WeightG: v.Weight.Grams(),
+		Minutes: round(v.Minutes, 1), Heads: r.Heads, Sentence: v.Sentence, Basis: v.Basis, Year: v.Year.String(),
+		Lost: r.Lost.String(), Unpriced: texts(v.Unpriced),
+		Totals: contract.CarcassTotals{Head: sums(r.Head()), Week: sums(r.Totals)}, Lines: []contract.CarcassLine{},
+		Flows: []contract.CarcassFlow{}, Plans: each(v.Carcass.Plans, func(p atlas.CarcassPlan) contract.CarcassWay {
 			return contract.CarcassWay{Id: p.ID, Name: p.Name, Why: p.Why}
 		})}
 	for i, p := range v.Pieces {
-		x := contract.CarcassPieceValue{Id: p.Piece.ID, Name: p.Piece.Name, Count: p.Count, WeightG: p.Mass.Grams(), PlanId: p.PlanID, PlannedId: p.Planned, Sales: r.Pieces[i].Sales.String(), ExtraMinutes: p.Minutes,
+		x := contract.CarcassPieceValue{Id: p.Piece.ID, Name: p.Piece.Name, Count: p.Count, WeightG: p.Mass.Grams(),
+			PlanId: p.PlanID, PlannedId: p.Planned, Sales: r.Pieces[i].Sales.String(), ExtraMinutes: p.Minutes,
 			Plans: each(p.Piece.Plans, func(pl atlas.Plan) contract.Named { return contract.Named{Id: pl.ID, Name: pl.Name} })}
 		if p.PlanID != p.Planned {
 			x.Gain = some(p.Gain.String())
@@ -77,7 +87,8 @@ func carcassValue(v compare.CarcassView) contract.CarcassValue {
 		out.Pieces = append(out.Pieces, x)
 	}
 	for _, l := range r.Lines {
-		x := contract.CarcassLine{Key: l.Key, Name: l.Name, Kind: "meat", WeightG: l.Mass.Grams(), BeyondG: l.Beyond.Grams(), Sales: l.Sales.String()}
+		x := contract.CarcassLine{Key: l.Key, Name: l.Name, Kind: "meat", WeightG: l.Mass.Grams(), BeyondG: l.Beyond.Grams(),
+			Sales: l.Sales.String()}
 		if (atlas.Product{Form: l.Form}).ByProduct() {
 			x.Kind = "by_product"
 		}
@@ -103,7 +114,8 @@ func carcassValue(v compare.CarcassView) contract.CarcassValue {
 		return contract.CarcassFlow{From: f.From, To: f.To, WeightG: f.Mass.Grams(), Value: round(f.Value.Float(), 4)}
 	})
 	out.Seasons = each(v.Seasons, func(s compare.CarcassSeason) contract.CarcassSeasonValue {
-		return contract.CarcassSeasonValue{Name: s.Name, Weeks: round(s.Weeks, 1), Value: s.Roll.Totals.Value.String(), Lost: s.Roll.Lost.String()}
+		return contract.CarcassSeasonValue{Name: s.Name, Weeks: round(s.Weeks, 1), Value: s.Roll.Totals.Value.String(),
+			Lost: s.Roll.Lost.String()}
 	})
 	return out
 }

@@ -20,12 +20,13 @@ func withDoubts(p contract.PlanForecast, conflicts []judge.GradeConflict) contra
 	return p
 }
 
-// planForecast encodes a sheet, a product that was weighed in part as two rows: what was weighed, with the portions that
-// were counted, and what the plan reckons with. recorded says that minutes, waste and loss were measured.
+// planForecast encodes a sheet, a product that was weighed in part as two rows: what was weighed, with the portions
+// that were counted, and what the plan reckons with. recorded says that minutes, waste and loss were measured.
 func planForecast(s value.Sheet, versions map[string]int, recorded bool, counts map[string]int) contract.PlanForecast {
 	alternative := s.Alternative("", !recorded)
 	t, y := alternative.Totals(), alternative.YieldTest()
-	out := contract.PlanForecast{Plan: plan(s.Atlas, s.Plan), Totals: totals(t, s.Minutes), UsableCostPerKg: y.UsablePerKg.String(), Unpriced: texts(alternative.Unpriced)}
+	out := contract.PlanForecast{Plan: plan(s.Atlas, s.Plan), Totals: totals(t, s.Minutes),
+		UsableCostPerKg: y.UsablePerKg.String(), Unpriced: texts(alternative.Unpriced)}
 	out.Totals.MinutesBasis = basis(recorded)
 	if y.CostFactor != nil {
 		factor, _ := y.CostFactor.Float64()
@@ -61,14 +62,17 @@ func planForecast(s value.Sheet, versions map[string]int, recorded bool, counts 
 		name string
 	}{{value.Waste, "Waste"}, {value.Loss, "Cutting and drip loss"}} {
 		m := s.FateMass(rest.fate)
-		out.Products = append(out.Products, contract.OutputRow{Id: string(rest.fate), Name: rest.name, Kind: contract.OutputRowKind(rest.fate), WeightG: m.Grams(),
-			YieldPct: pct(m), Basis: basis(recorded && !s.Guessed(rest.fate)), Value: s.Currency.Of(measure.Money{}).String()})
+		out.Products = append(out.Products,
+			contract.OutputRow{Id: string(rest.fate), Name: rest.name, Kind: contract.OutputRowKind(rest.fate),
+				WeightG: m.Grams(), YieldPct: pct(m), Basis: basis(recorded && !s.Guessed(rest.fate)),
+				Value: s.Currency.Of(measure.Money{}).String()})
 	}
 	return out
 }
 
 // outputRow is one product of a sheet, as far as it was weighed or as far as it was not.
-func outputRow(s value.Sheet, alternative value.Alternative, pr atlas.Product, m measure.Mass, estimated bool, versions map[string]int) contract.OutputRow {
+func outputRow(s value.Sheet, alternative value.Alternative, pr atlas.Product, m measure.Mass, estimated bool,
+	versions map[string]int) contract.OutputRow {
 	key, worth := s.Atlas.Key(pr), s.Currency.Of(measure.Money{})
 	for _, c := range alternative.Cells {
 		if c.Key == key && c.Fate == value.Sold && c.Estimated == estimated {
@@ -78,7 +82,8 @@ func outputRow(s value.Sheet, alternative value.Alternative, pr atlas.Product, m
 	if pr.Form == atlas.FormPiece {
 		key = "" // it is cut further before it is sold
 	}
-	row := contract.OutputRow{Id: pr.ID, Key: key, Name: pr.Name, Kind: "meat", WeightG: m.Grams(), YieldPct: percentOf(m, alternative.Mass), Basis: basis(!estimated), Value: worth.String()}
+	row := contract.OutputRow{Id: pr.ID, Key: key, Name: pr.Name, Kind: "meat", WeightG: m.Grams(),
+		YieldPct: percentOf(m, alternative.Mass), Basis: basis(!estimated), Value: worth.String()}
 	if pr.ByProduct() {
 		row.Kind = "by_product"
 	}
@@ -104,8 +109,9 @@ func portions(pr atlas.Product, m measure.Mass) *contract.Portions {
 }
 
 func totals(t value.Totals, minutes float64) contract.Totals {
-	out := contract.Totals{Sales: t.Sales.String(), Packaging: t.Packaging.String(), Labour: t.Labour.String(), Purchase: t.Purchase.String(), Discard: t.Discard.String(),
-		Value: t.Value.String(), PerKg: t.PerKg.String(), Minutes: round(minutes, 2)}
+	out := contract.Totals{Sales: t.Sales.String(), Packaging: t.Packaging.String(), Labour: t.Labour.String(),
+		Purchase: t.Purchase.String(), Discard: t.Discard.String(), Value: t.Value.String(), PerKg: t.PerKg.String(),
+		Minutes: round(minutes, 2)}
 	if t.PerHour != nil {
 		out.PerHour = t.PerHour.String()
 	}
@@ -115,15 +121,18 @@ func totals(t value.Totals, minutes float64) contract.Totals {
 func comparison(c compare.Comparison) contract.Comparison {
 	v := c.View
 	p := v.Card.Piece
-	out := contract.Comparison{BreakdownId: v.Breakdown.PublicID, Piece: card(v.Card), Sentence: c.Sentence, Difference: c.Diff.String(), DifferencePerKg: c.PerKg.String(),
-		Recorded: withDoubts(planForecast(c.Recorded, nil, true, c.Counts), c.GradeConflicts), Baseline: planForecast(c.Baseline, nil, false, nil),
-		SeamMap: seamMap(p, c.Map), MapBasis: basis(v.Plan.Cut == atlas.CutSeams), Basis: c.Basis, PricedOn: from(v.Breakdown.PricedAt), CostMethod: string(c.Costs.Method),
-		Bridge:    bridge(c.Bridge),
-		Parts:     each(c.Parts, func(w compare.PartWeight) contract.PartWeight { return partWeight(p, w, c.Recorded.Mass()) }),
+	out := contract.Comparison{BreakdownId: v.Breakdown.PublicID, Piece: card(v.Card), Sentence: c.Sentence,
+		Difference: c.Diff.String(), DifferencePerKg: c.PerKg.String(),
+		Recorded: withDoubts(planForecast(c.Recorded, nil, true, c.Counts), c.GradeConflicts),
+		Baseline: planForecast(c.Baseline, nil, false, nil), SeamMap: seamMap(p, c.Map),
+		MapBasis: basis(v.Plan.Cut == atlas.CutSeams), Basis: c.Basis, PricedOn: from(v.Breakdown.PricedAt),
+		CostMethod: string(c.Costs.Method), Bridge: bridge(c.Bridge), Parts: each(c.Parts,
+			func(w compare.PartWeight) contract.PartWeight { return partWeight(p, w, c.Recorded.Mass()) }),
 		BreakEven: each(c.BreakEven, breakEven)}
 	cut := c.Recorded.Alternative("", false)
 	all := cut.Purchase.Add(cut.Costs())
-	out.Costs = each(c.Costs.Products, func(row value.CostRow) contract.CostRow { return costRow(row, all, c.Costs.Credited) })
+	out.Costs = each(c.Costs.Products,
+		func(row value.CostRow) contract.CostRow { return costRow(row, all, c.Costs.Credited) })
 	if v.Board.Given != nil {
 		out.Recorded.Totals.MinutesBasis = "given"
 	}
@@ -132,13 +141,15 @@ func comparison(c compare.Comparison) contract.Comparison {
 	}
 	out.Today = some(c.Today)
 	if o := c.Other; o != nil {
-		out.OtherDifference, out.OtherDifferencePerKg, out.OtherSentence = some(o.Diff.String()), some(o.PerKg.String()), some(o.Sentence)
+		out.OtherDifference, out.OtherDifferencePerKg, out.OtherSentence = some(o.Diff.String()), some(o.PerKg.String()),
+			some(o.Sentence)
 	}
 	return out
 }
 
 func breakEven(b compare.BreakEven) contract.BreakEven {
-	row := contract.BreakEven{Id: b.Product.ID, Name: b.Product.Name, PricePer: "kg", PriceNow: some(b.Now.PerKilogram().String())}
+	row := contract.BreakEven{Id: b.Product.ID, Name: b.Product.Name, PricePer: "kg",
+		PriceNow: some(b.Now.PerKilogram().String())}
 	if b.OK {
 		row.Price = b.PerKg.String()
 	}
@@ -147,12 +158,15 @@ func breakEven(b compare.BreakEven) contract.BreakEven {
 
 func bridge(steps []value.Step) []contract.BridgeStep {
 	return each(steps, func(s value.Step) contract.BridgeStep {
-		return contract.BridgeStep{Id: s.ID, Name: s.Name, Kind: contract.BridgeStepKind(s.Kind), From: s.From.String(), To: s.To.String(), Change: s.Change.String()}
+		return contract.BridgeStep{Id: s.ID, Name: s.Name, Kind: contract.BridgeStepKind(s.Kind), From: s.From.String(),
+			To: s.To.String(), Change: s.Change.String()}
 	})
 }
 
-func (h *handlers) GetComparison(ctx context.Context, r contract.GetComparisonRequestObject) (contract.GetComparisonResponseObject, error) {
-	c, err := h.work.Compare.Compare(ctx, r.BreakdownId, from(r.Params.Baseline), from(r.Params.Today), value.Method(from(r.Params.Method)))
+func (h *handlers) GetComparison(ctx context.Context,
+	r contract.GetComparisonRequestObject) (contract.GetComparisonResponseObject, error) {
+	c, err := h.work.Compare.Compare(ctx, r.BreakdownId, from(r.Params.Baseline), from(r.Params.Today),
+		value.Method(from(r.Params.Method)))
 	if err != nil {
 		return nil, err
 	}

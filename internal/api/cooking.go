@@ -15,7 +15,8 @@ import (
 )
 
 func asked(q contract.GetCookingCardParams) cook.CardRequest {
-	a := cook.CardRequest{Doneness: from(q.Doneness), Diners: from(q.Diners), WeightG: from(q.WeightG), Treated: from(q.Treated)}
+	a := cook.CardRequest{Doneness: from(q.Doneness), Diners: from(q.Diners), WeightG: from(q.WeightG),
+		Treated: from(q.Treated)}
 	for _, x := range strings.Split(from(q.Allergens), ",") {
 		if x = strings.TrimSpace(strings.ToLower(x)); x != "" {
 			a.Allergens = append(a.Allergens, x)
@@ -24,7 +25,8 @@ func asked(q contract.GetCookingCardParams) cook.CardRequest {
 	return a
 }
 
-func (h *handlers) GetCookingCard(_ context.Context, r contract.GetCookingCardRequestObject) (contract.GetCookingCardResponseObject, error) {
+func (h *handlers) GetCookingCard(_ context.Context,
+	r contract.GetCookingCardRequestObject) (contract.GetCookingCardResponseObject, error) {
 	c, err := h.work.Judge.CookingCard(r.AtlasId, r.ProductId, asked(r.Params))
 	if err != nil {
 		return nil, err
@@ -32,7 +34,8 @@ func (h *handlers) GetCookingCard(_ context.Context, r contract.GetCookingCardRe
 	return contract.GetCookingCard200JSONResponse(cookingCard(c)), nil
 }
 
-func (h *handlers) GetCookingCardPdf(ctx context.Context, r contract.GetCookingCardPdfRequestObject) (contract.GetCookingCardPdfResponseObject, error) {
+func (h *handlers) GetCookingCardPdf(ctx context.Context,
+	r contract.GetCookingCardPdfRequestObject) (contract.GetCookingCardPdfResponseObject, error) {
 	q := contract.GetCookingCardParams(r.Params)
 	if u := from(q.Units); u != "" && u != "metric" && u != "us" {
 		return nil, fault.New("units", "unknown", "must be metric or us", "Leave it out for metric.")
@@ -42,16 +45,20 @@ func (h *handlers) GetCookingCardPdf(ctx context.Context, r contract.GetCookingC
 		return nil, err
 	}
 	var out bytes.Buffer
-	if err := paper.CookingCard(&out, c.Card, from(q.Units) == "us", requestInfoOf(ctx).origin+"/cook/"+r.AtlasId+"/"+r.ProductId); err != nil {
+	if err := paper.CookingCard(&out, c.Card, from(q.Units) == "us",
+		requestInfoOf(ctx).origin+"/cook/"+r.AtlasId+"/"+r.ProductId); err != nil {
 		return nil, err
 	}
 	return contract.GetCookingCardPdf200ApplicationpdfResponse{Body: &out, ContentLength: int64(out.Len())}, nil
 }
 
 func cookingCard(c judge.CookingCard) contract.CookingCard {
-	out := contract.CookingCard{AtlasId: c.Piece.ID, ProductId: c.Product.ID, Name: c.Product.Name, Piece: c.Piece.Name, Method: c.Method.Name, ThicknessMm: some(c.Product.ThicknessMm), WeightG: c.WeightG, Feeds: c.Feeds, EachG: c.EachG,
-		Minutes: c.Minutes(), CoreC: c.CoreC, TakeOutC: round(c.TakeOutC, 0), RestMin: round(c.RestMin, 0), MinSafeCoreC: c.MinSafeCoreC, MinSafeCoreWhy: c.MinSafeCoreWhy, BelowSafe: c.BelowSafe, Treated: c.Treated, TreatedAs: some(c.Product.Treated), Sentence: c.Summary(), Slice: c.Slice, Grain: c.Grain, Contains: texts(c.Contains),
-		Muscles: []string{}, DonenessChoices: []contract.DonenessChoice{}}
+	out := contract.CookingCard{AtlasId: c.Piece.ID, ProductId: c.Product.ID, Name: c.Product.Name, Piece: c.Piece.Name,
+		Method: c.Method.Name, ThicknessMm: some(c.Product.ThicknessMm), WeightG: c.WeightG, Feeds: c.Feeds, EachG: c.EachG,
+		Minutes: c.Minutes(), CoreC: c.CoreC, TakeOutC: round(c.TakeOutC, 0), RestMin: round(c.RestMin, 0),
+		MinSafeCoreC: c.MinSafeCoreC, MinSafeCoreWhy: c.MinSafeCoreWhy, BelowSafe: c.BelowSafe, Treated: c.Treated,
+		TreatedAs: some(c.Product.Treated), Sentence: c.Summary(), Slice: c.Slice, Grain: c.Grain,
+		Contains: texts(c.Contains), Muscles: []string{}, DonenessChoices: []contract.DonenessChoice{}}
 	for _, m := range c.Muscles {
 		out.Muscles = append(out.Muscles, m.Name)
 	}
@@ -70,21 +77,26 @@ func cookingCard(c judge.CookingCard) contract.CookingCard {
 	return out
 }
 
-func (h *handlers) MakeTimetable(_ context.Context, r contract.MakeTimetableRequestObject) (contract.MakeTimetableResponseObject, error) {
+func (h *handlers) MakeTimetable(_ context.Context,
+	r contract.MakeTimetableRequestObject) (contract.MakeTimetableResponseObject, error) {
 	t, cards, err := h.work.Judge.Timetable(each(r.Body.Dishes, func(d contract.DishAsked) judge.DishAsked {
-		return judge.DishAsked{AtlasID: d.AtlasId, Product: d.ProductId, CardRequest: cook.CardRequest{Doneness: from(d.Doneness), Diners: from(d.Diners), WeightG: from(d.WeightG), Treated: from(d.Treated)}}
+		return judge.DishAsked{AtlasID: d.AtlasId, Product: d.ProductId,
+			CardRequest: cook.CardRequest{Doneness: from(d.Doneness), Diners: from(d.Diners), WeightG: from(d.WeightG),
+				Treated: from(d.Treated)}}
 	}), r.Body.ServeAt)
 	if err != nil {
 		return nil, err
 	}
-	out := contract.Timetable{Moments: []contract.Moment{}, Waits: texts(t.Waits), Clashes: texts(t.Clashes), Cards: each(cards, cookingCard)}
+	out := contract.Timetable{Moments: []contract.Moment{}, Waits: texts(t.Waits), Clashes: texts(t.Clashes),
+		Cards: each(cards, cookingCard)}
 	for _, m := range t.Moments {
 		out.Moments = append(out.Moments, contract.Moment{At: m.At, Dish: m.Dish, Do: m.Do})
 	}
 	return contract.MakeTimetable200JSONResponse(out), nil
 }
 
-func (h *handlers) ReadProbe(_ context.Context, r contract.ReadProbeRequestObject) (contract.ReadProbeResponseObject, error) {
+func (h *handlers) ReadProbe(_ context.Context, r contract.ReadProbeRequestObject) (contract.ReadProbeResponseObject,
+	error) {
 	log := make([]cook.Sample, len(r.Body.Readings))
 	for i, s := range r.Body.Readings {
 		if math.IsNaN(s.S) || s.S < 0 || s.S > 1e7 {
@@ -92,11 +104,13 @@ func (h *handlers) ReadProbe(_ context.Context, r contract.ReadProbeRequestObjec
 		}
 		log[i] = cook.Sample{At: time.Duration(s.S * float64(time.Second)), C: s.C}
 	}
-	out, err := h.probeRun(log, judge.ProbeLog{WantedC: r.Body.TargetCoreC, WeightG: from(r.Body.WeightG), Treated: from(r.Body.Treated)})
+	out, err := h.probeRun(log,
+		judge.ProbeLog{WantedC: r.Body.TargetCoreC, WeightG: from(r.Body.WeightG), Treated: from(r.Body.Treated)})
 	return contract.ReadProbe200JSONResponse(out), err
 }
 
-func (h *handlers) ImportProbe(ctx context.Context, r contract.ImportProbeRequestObject) (contract.ImportProbeResponseObject, error) {
+func (h *handlers) ImportProbe(ctx context.Context,
+	r contract.ImportProbeRequestObject) (contract.ImportProbeResponseObject, error) {
 	rows, err := readTable(ctx, r.Body)
 	if err != nil {
 		return nil, err
@@ -105,7 +119,8 @@ func (h *handlers) ImportProbe(ctx context.Context, r contract.ImportProbeReques
 	if err != nil {
 		return nil, err
 	}
-	out, err := h.probeRun(log, judge.ProbeLog{WantedC: r.Params.TargetCoreC, WeightG: from(r.Params.WeightG), Treated: from(r.Params.Treated)})
+	out, err := h.probeRun(log,
+		judge.ProbeLog{WantedC: r.Params.TargetCoreC, WeightG: from(r.Params.WeightG), Treated: from(r.Params.Treated)})
 	return contract.ImportProbe200JSONResponse(out), err
 }
 
@@ -126,8 +141,10 @@ func (h *handlers) probeRun(log []cook.Sample, l judge.ProbeLog) (contract.Probe
 	}
 	floor, _ := cook.MinSafeCore(l.Treated, l.Treated)
 	takeOut := l.WantedC - cook.CarryOver(l.WeightG/1000)
-	out := contract.ProbeRun{Readings: r.Readings, PasteurisationMinutes: round(r.PasteurisationMinutes, 3), Safe: r.SafeAt != nil, SafeAtMin: minutes(r.SafeAt), PeakC: round(r.Peak, 1), PeakAtMin: round(r.PeakAt.Minutes(), 2), MinSafeCoreC: floor, MinCoreAtMin: minutes(r.MinCoreAt),
-		TakeOutC: some(round(takeOut, 1)), TakeOutAtMin: minutes(r.TakeOutAt)}
+	out := contract.ProbeRun{Readings: r.Readings, PasteurisationMinutes: round(r.PasteurisationMinutes, 3),
+		Safe: r.SafeAt != nil, SafeAtMin: minutes(r.SafeAt), PeakC: round(r.Peak, 1), PeakAtMin: round(r.PeakAt.Minutes(), 2),
+		MinSafeCoreC: floor, MinCoreAtMin: minutes(r.MinCoreAt), TakeOutC: some(round(takeOut, 1)),
+		TakeOutAtMin: minutes(r.TakeOutAt)}
 	step := max(1, len(log)/maxPoints)
 	for i := 0; i < len(log); i += step {
 		out.Curve = append(out.Curve, contract.CurvePoint{C: round(log[i].C, 1), Min: round(log[i].At.Minutes(), 2)})

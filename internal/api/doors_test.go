@@ -40,11 +40,13 @@ func TestBackOffIsNotBySpelling(t *testing.T) {
 		}
 	}
 	// letters that look like others, or cannot be seen, are another address: nobody's
-	for _, s := range []string{strings.Replace(email, "u", "ü", 1), strings.Replace(email, "c", "c\u200b", 1), strings.Replace(email, "c", "ｃ", 1)} {
+	for _, s := range []string{strings.Replace(email, "u", "ü", 1), strings.Replace(email, "c", "c\u200b", 1),
+		strings.Replace(email, "c", "ｃ", 1)} {
 		if status, _, _ := r.do("POST", base+"/session", signInBody(s, password)); status != 422 {
 			t.Errorf("%q signs in as %s: %d", s, email, status)
 		}
-		_, _, err := r.work.People.AddPerson(asRole(t, r.work, "owner"), people.Account{Name: "Twin", Email: s, Role: "cutter"})
+		_, _, err := r.work.People.AddPerson(asRole(t, r.work, "owner"),
+			people.Account{Name: "Twin", Email: s, Role: "cutter"})
 		if f := fault.Of(err); f == nil || f[0].Field != "email" {
 			t.Errorf("%q was added: %v", s, err)
 		}
@@ -60,7 +62,8 @@ func TestNetworks(t *testing.T) {
 			t.Errorf("%s and %s are of two networks: %s, %s", c.a, c.b, people.Network(c.a), people.Network(c.b))
 		}
 	}
-	if people.Network("2001:db8:1:2::1") == people.Network("2001:db8:1:3::1") || people.Network("192.0.2.7") == people.Network("192.0.2.8") {
+	if people.Network("2001:db8:1:2::1") == people.Network("2001:db8:1:3::1") || people.Network("192.0.2.7") ==
+		people.Network("192.0.2.8") {
 		t.Error("two networks are one")
 	}
 }
@@ -146,7 +149,8 @@ func TestNoWayInThroughAnInvitation(t *testing.T) {
 		t.Fatal(linkB, err)
 	}
 	r.signIn("")
-	status, header, answer := r.do("PUT", base+"/invitation/password", map[string]string{"link": linkB, "password": password})
+	status, header, answer := r.do("PUT", base+"/invitation/password",
+		map[string]string{"link": linkB, "password": password})
 	if status != 204 {
 		t.Fatalf("joining Hill: %d %s", status, answer)
 	}
@@ -171,11 +175,14 @@ func TestNoWayInThroughAnInvitation(t *testing.T) {
 	if invited.Choose || invited.Shop != "Test shop" {
 		t.Errorf("the first link: %+v", invited)
 	}
-	if p := r.fails("PUT", base+"/invitation/password", map[string]string{"link": linkA, "password": "another good phrase"}); p.Status != 422 || !has(p, "password", "wrong_secret") {
+	if p := r.fails("PUT", base+"/invitation/password",
+		map[string]string{"link": linkA, "password": "another good phrase"}); p.Status != 422 ||
+		!has(p, "password", "wrong_secret") {
 		t.Errorf("the first link takes another password: %+v", p)
 	}
 	r.ok("PUT", base+"/invitation/password", map[string]string{"link": linkA, "password": password}, nil)
-	if p := r.fails("PUT", base+"/invitation/password", map[string]string{"link": linkA, "password": password}); p.Status != 409 {
+	if p := r.fails("PUT", base+"/invitation/password",
+		map[string]string{"link": linkA, "password": password}); p.Status != 409 {
 		t.Errorf("a link used twice: %d", p.Status)
 	}
 	// who has an account somewhere is not in a shop that only entered their address
@@ -324,7 +331,9 @@ func TestStreamsAreShared(t *testing.T) {
 // Rule: a caller who sends too much of a class waits, and nobody else does.
 func TestRequestsAreLimitedByCaller(t *testing.T) {
 	r := newRig(t)
-	limited := serve(t, r.store, r.work, Options{Scales: func(store.Bench) *device.Scale { return nil }, Limits: Limits{heavy: {0.5, 3}, reading: {1000, 1000}, changing: {1000, 1000}}})
+	limited := serve(t, r.store, r.work,
+		Options{Scales: func(store.Bench) *device.Scale { return nil },
+			Limits: Limits{heavy: {0.5, 3}, reading: {1000, 1000}, changing: {1000, 1000}}})
 	body := map[string]any{"kind": "nothing"}
 	for n := range 6 {
 		status, header, answer := limited.do("POST", base+"/reports", body)
@@ -369,7 +378,8 @@ func TestRequiredFieldsAreRequired(t *testing.T) {
 		"a form to sign in by":     {"POST", "/session", "application/x-www-form-urlencoded", "email=a&password=b", 415, ""},
 		"no type at all":           {"PUT", "/me/pin", "", `{"pin":""}`, 415, ""},
 		"a list's entry":           {"POST", "/batches", "application/json", `{"piece_ids":["x"]}`, 422, "bench_id"},
-		"a nested field":           {"POST", "/plans/beef.top_sirloin/compare", "application/json", `{"a":{"plan_id":"seamed"},"b":{}}`, 422, "b.plan_id"},
+		"a nested field": {"POST", "/plans/beef.top_sirloin/compare", "application/json",
+			`{"a":{"plan_id":"seamed"},"b":{}}`, 422, "b.plan_id"},
 	} {
 		req, err := http.NewRequest(c.method, r.url+base+c.path, strings.NewReader(c.body))
 		if err != nil {
@@ -449,7 +459,8 @@ func TestLinksAndSettingsAreNotForAll(t *testing.T) {
 		if status, _, _ := r.send(bearer, "PUT", base+"/eating", []byte(`{}`)); status != 403 {
 			t.Errorf("a token of scope %s changes settings: %d", scope.ID, status)
 		}
-		if _, _, answer := r.send(bearer, "GET", base+"/tastings/"+v.Id, nil); bytes.Contains(answer, []byte(*v.Places[0].Link)) != (scope.ID == "record") && scope.ID == "read" {
+		if _, _, answer := r.send(bearer, "GET", base+"/tastings/"+v.Id, nil); bytes.Contains(answer,
+			[]byte(*v.Places[0].Link)) != (scope.ID == "record") && scope.ID == "read" {
 			t.Errorf("a token of scope %s sees the links", scope.ID)
 		}
 	}
@@ -465,10 +476,12 @@ func TestNamesThatAreTheSame(t *testing.T) {
 		field string
 	}{
 		"a market with other accents": {"/markets", map[string]any{"name": "Cafe nord", "tax_pct": 10}, "name"},
-		"two benches but for accents": {"/shops", map[string]any{"name": "Third", "currency": "EUR", "weight_unit": "kg", "benches": []string{"a", "á"}}, "benches"},
-		"a name that cannot be seen":  {"/benches", map[string]any{"name": "\u200b"}, "name"},
-		"a name that runs backwards":  {"/benches", map[string]any{"name": "\u202egnir"}, "name"},
-		"a joined name":               {"/people", map[string]any{"name": "a\u2066b", "email": "x@a.example", "role": "cutter"}, "name"},
+		"two benches but for accents": {"/shops",
+			map[string]any{"name": "Third", "currency": "EUR", "weight_unit": "kg", "benches": []string{"a", "á"}}, "benches"},
+		"a name that cannot be seen": {"/benches", map[string]any{"name": "\u200b"}, "name"},
+		"a name that runs backwards": {"/benches", map[string]any{"name": "\u202egnir"}, "name"},
+		"a joined name": {"/people",
+			map[string]any{"name": "a\u2066b", "email": "x@a.example", "role": "cutter"}, "name"},
 	} {
 		if p := r.fails("POST", base+c.path, c.body); (p.Status != 409 && p.Status != 422) || !has(p, c.field, "") {
 			t.Errorf("%s: %+v", name, p)

@@ -77,13 +77,15 @@ func TestSignInAndItsCookie(t *testing.T) {
 		t.Fatalf("signing in: %d %s", status, answer)
 	}
 	c := cookieOf(t, header, sessionCookie)
-	if !c.HttpOnly || c.SameSite != http.SameSiteStrictMode || c.Path != "/" || c.Domain != "" || len(c.Value) < 43 || c.Secure {
+	if !c.HttpOnly || c.SameSite != http.SameSiteStrictMode || c.Path != "/" || c.Domain != "" || len(c.Value) < 43 ||
+		c.Secure {
 		t.Errorf("the cookie is %+v", c)
 	}
 	r.token = c.Value
 	r.ok("GET", base+"/pieces", nil, nil)
 	// over TLS, and behind a proxy that speaks TLS
-	o := Options{Work: r.work, Scales: func(store.Bench) *device.Scale { return nil }, Web: fstest.MapFS{}, Log: slog.New(slog.DiscardHandler), BehindProxy: true}
+	o := Options{Work: r.work, Scales: func(store.Bench) *device.Scale { return nil }, Web: fstest.MapFS{},
+		Log: slog.New(slog.DiscardHandler), BehindProxy: true}
 	over := httptest.NewTLSServer(Handler(o))
 	t.Cleanup(over.Close)
 	plain := httptest.NewServer(Handler(o))
@@ -120,8 +122,8 @@ func TestSignInAndItsCookie(t *testing.T) {
 	}
 }
 
-// Wrong passwords cost time, more with each, for the account and for the address; the right one is refused too while one has to
-// wait, and lets everything be forgotten.
+// Wrong passwords cost time, more with each, for the account and for the address; the right one is refused too while
+// one has to wait, and lets everything be forgotten.
 func TestBackOff(t *testing.T) {
 	r, now := clocked(t)
 	email := r.withPassword("owner")
@@ -174,8 +176,8 @@ func TestBackOff(t *testing.T) {
 	}
 }
 
-// A PIN opens a bench's own screen and nothing else: not another screen, not without the screen's cookie, and not what is of
-// the desk. Wrong ones cost time.
+// A PIN opens a bench's own screen and nothing else: not another screen, not without the screen's cookie, and not what
+// is of the desk. Wrong ones cost time.
 func TestPinIsWorthNothingElsewhere(t *testing.T) {
 	r, now := clocked(t)
 	r.ok("GET", base+"/shop", nil, &r.shop)
@@ -189,13 +191,16 @@ func TestPinIsWorthNothingElsewhere(t *testing.T) {
 	}
 	body := func(pin string) string { return fmt.Sprintf(`{"member_id":%q,"pin":%q}`, cutter.Member, pin) }
 	at := func(screen string) visitor { return visitor{token: func() string { return "" }, screen: screen} }
-	if status, answer := r.call(at(""), "POST", base+"/session/pin", body("4802")); status != 422 || !strings.Contains(answer, "not enrolled") {
+	if status, answer := r.call(at(""), "POST", base+"/session/pin", body("4802")); status != 422 ||
+		!strings.Contains(answer, "not enrolled") {
 		t.Errorf("a PIN without a screen: %d %s", status, answer)
 	}
-	if status, _ := r.call(at(""), "POST", base+"/session", `{"email":"cutter@test.example","password":"4802"}`); status != 422 {
+	if status, _ := r.call(at(""), "POST", base+"/session", `{"email":"cutter@test.example","password":"4802"}`); status !=
+		422 {
 		t.Errorf("a PIN as a password: %d", status)
 	}
-	if status, answer := r.call(at(screen), "POST", base+"/session/pin", body("4801")); status != 422 || !strings.Contains(answer, "is not the PIN of Cutter") {
+	if status, answer := r.call(at(screen), "POST", base+"/session/pin", body("4801")); status != 422 ||
+		!strings.Contains(answer, "is not the PIN of Cutter") {
 		t.Errorf("a wrong PIN: %d %s", status, answer)
 	}
 	token, err := r.work.People.SignInByPin(t.Context(), screen, cutter.Member, "4802", audit.Where{})
@@ -243,7 +248,8 @@ func TestPinIsWorthNothingElsewhere(t *testing.T) {
 	if status := send(e); status != 200 {
 		t.Errorf("booking on the bench: %d", status)
 	}
-	if status := send(r.event("trimmed", 1, map[string]any{"part": "trim", "net_g": 10, "by": head.Member})); status != 422 {
+	if status := send(r.event("trimmed", 1, map[string]any{"part": "trim", "net_g": 10, "by": head.Member})); status !=
+		422 {
 		t.Errorf("an event by somebody who was never on this screen: %d", status)
 	}
 	if err := r.work.People.SetPin(audit.As(t.Context(), head), "", "7305"); err != nil {
@@ -252,7 +258,8 @@ func TestPinIsWorthNothingElsewhere(t *testing.T) {
 	if token, err = r.work.People.SignInByPin(t.Context(), screen, head.Member, "7305", audit.Where{}); err != nil {
 		t.Fatal(err)
 	}
-	if status := send(r.event("trimmed", 1, map[string]any{"part": "trim", "net_g": 10, "by": cutter.Member})); status != 200 {
+	if status := send(r.event("trimmed", 1, map[string]any{"part": "trim", "net_g": 10, "by": cutter.Member})); status !=
+		200 {
 		t.Errorf("an event of the cutter before: %d", status)
 	}
 	log, err := r.work.Bench.Log(asRole(t, r.work, "owner"), b.Id)
@@ -260,7 +267,8 @@ func TestPinIsWorthNothingElsewhere(t *testing.T) {
 		t.Fatal(len(log), err)
 	}
 	for i, l := range log {
-		if l.Event.Bench != r.shop.Benches[0].Id || l.Event.By != cutter.Member || l.Event.Role != "cutter" || l.Name != "Cutter" {
+		if l.Event.Bench != r.shop.Benches[0].Id || l.Event.By != cutter.Member || l.Event.Role != "cutter" || l.Name !=
+			"Cutter" {
 			t.Errorf("event %d: at %s by %s (%s) as %s", i, l.Event.Bench, l.Event.By, l.Name, l.Event.Role)
 		}
 	}
@@ -278,7 +286,8 @@ func TestPinIsWorthNothingElsewhere(t *testing.T) {
 	}
 }
 
-// What ends a sign-in ends it at once: signing out everywhere, another password, another role, leaving, a revoked token.
+// What ends a sign-in ends it at once: signing out everywhere, another password, another role, leaving, a revoked
+// token.
 func TestWhatEndsASignIn(t *testing.T) {
 	r := newRig(t)
 	owner := asRole(t, r.work, "owner")
@@ -314,10 +323,12 @@ func TestWhatEndsASignIn(t *testing.T) {
 
 	r.withPassword("cutter")
 	tokens = in()
-	if p := r.fails("PUT", base+"/me/password", `{"old":"not mine at all","new":"another good phrase"}`); !has(p, "old", "wrong_secret") {
+	if p := r.fails("PUT", base+"/me/password", `{"old":"not mine at all","new":"another good phrase"}`); !has(p, "old",
+		"wrong_secret") {
 		t.Errorf("with a wrong old password: %+v", p)
 	}
-	if p := r.fails("PUT", base+"/me/password", fmt.Sprintf(`{"old":%q,"new":"cutter"}`, password)); !has(p, "new", "too_short") {
+	if p := r.fails("PUT", base+"/me/password", fmt.Sprintf(`{"old":%q,"new":"cutter"}`, password)); !has(p, "new",
+		"too_short") {
 		t.Errorf("a short new one: %+v", p)
 	}
 	r.ok("PUT", base+"/me/password", fmt.Sprintf(`{"old":%q,"new":"another good phrase"}`, password), nil)
@@ -325,14 +336,17 @@ func TestWhatEndsASignIn(t *testing.T) {
 	ended("another password", tokens[:1])
 
 	tokens = in()
-	if _, err := r.work.People.ChangePerson(owner, cutter.PublicID, people.PersonChange{Name: "Cutter", Role: "apprentice", Active: true, Version: version}); err != nil {
+	if _, err := r.work.People.ChangePerson(owner, cutter.PublicID,
+		people.PersonChange{Name: "Cutter", Role: "apprentice", Active: true, Version: version}); err != nil {
 		t.Fatal(err)
 	}
 	ended("another role", tokens)
-	if _, err := r.work.People.ChangePerson(owner, cutter.PublicID, people.PersonChange{Name: "Cutter", Role: "apprentice", Active: false, Version: version + 1}); err != nil {
+	if _, err := r.work.People.ChangePerson(owner, cutter.PublicID,
+		people.PersonChange{Name: "Cutter", Role: "apprentice", Active: false, Version: version + 1}); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := r.work.People.SignIn(t.Context(), "cutter@test.example", "another good phrase", audit.Where{}); err == nil {
+	if _, err := r.work.People.SignIn(t.Context(), "cutter@test.example", "another good phrase", audit.Where{}); err ==
+		nil {
 		t.Error("who left comes in with the right password")
 	}
 
@@ -358,7 +372,8 @@ func TestWhatEndsASignIn(t *testing.T) {
 	}
 	// the last owner stays
 	me := members[slices.IndexFunc(members, func(m store.MemberRow) bool { return m.Role == "owner" })]
-	if _, err := r.work.People.ChangePerson(owner, me.PublicID, people.PersonChange{Name: "Owner", Role: "cutter", Active: true, Version: 1}); err == nil {
+	if _, err := r.work.People.ChangePerson(owner, me.PublicID,
+		people.PersonChange{Name: "Owner", Role: "cutter", Active: true, Version: 1}); err == nil {
 		t.Error("the last owner became a cutter")
 	}
 }

@@ -31,8 +31,10 @@ type fuzzer struct {
 }
 
 // oddities are texts that have broken programs before.
-var oddities = []string{"", " ", "0", "-1", "9223372036854775808", "1e309", "NaN", "null", "true", "[]", "{}", "'", "\"", "\\", "' OR '1'='1", "1; DROP TABLE lots", "../../etc/passwd", "%00", "\x00", "\u202e", "🥩",
-	"<script>alert(1)</script>", "=1+1", "{{7*7}}", "${jndi:x}", strings.Repeat("a", 5000), strings.Repeat("ü", 300), "0198c0de-0000-7000-8000-000000000000", "2026-02-30", "9999-12-31", "-0.0000001", "\xff\xfe", "kg", "1,5"}
+var oddities = []string{"", " ", "0", "-1", "9223372036854775808", "1e309", "NaN", "null", "true", "[]", "{}", "'",
+	"\"", "\\", "' OR '1'='1", "1; DROP TABLE lots", "../../etc/passwd", "%00", "\x00", "\u202e", "🥩",
+	"<script>alert(1)</script>", "=1+1", "{{7*7}}", "${jndi:x}", strings.Repeat("a", 5000), strings.Repeat("ü", 300),
+	"0198c0de-0000-7000-8000-000000000000", "2026-02-30", "9999-12-31", "-0.0000001", "\xff\xfe", "kg", "1,5"}
 
 func (f *fuzzer) odd() string { return oddities[f.rng.IntN(len(oddities))] }
 
@@ -114,7 +116,8 @@ func (f *fuzzer) request(base string) (*http.Request, string, error) {
 		return url.PathEscape(f.odd())
 	})
 	query := url.Values{}
-	for _, name := range []string{"q", "baseline", "member", "action", "bench", "text", "from", "to", "after", "limit", "format", "by", "measure", "bucket", "skip", "market", "day", "version", "atlas_id", "supplier", "cutter"} {
+	for _, name := range []string{"q", "baseline", "member", "action", "bench", "text", "from", "to", "after", "limit",
+		"format", "by", "measure", "bucket", "skip", "market", "day", "version", "atlas_id", "supplier", "cutter"} {
 		if f.rng.IntN(12) == 0 {
 			query.Add(name, f.odd())
 		}
@@ -133,7 +136,9 @@ func (f *fuzzer) request(base string) (*http.Request, string, error) {
 	if f.rng.IntN(20) > 0 {
 		req.Header.Set("Content-Type", "application/json")
 	} else {
-		req.Header.Set("Content-Type", []string{"text/plain", "multipart/form-data; boundary=x", "application/x-www-form-urlencoded", "application/json; charset=utf-16"}[f.rng.IntN(4)])
+		req.Header.Set("Content-Type",
+			[]string{"text/plain", "multipart/form-data; boundary=x", "application/x-www-form-urlencoded",
+				"application/json; charset=utf-16"}[f.rng.IntN(4)])
 	}
 	switch token := f.tokens[f.rng.IntN(len(f.tokens))]; {
 	case f.rng.IntN(25) == 0:
@@ -144,37 +149,65 @@ func (f *fuzzer) request(base string) (*http.Request, string, error) {
 	return req, route, nil
 }
 
-// Thousands of requests that are wrong in some way, from four callers at once: each is answered, none with a fault of the server.
+// Thousands of requests that are wrong in some way, from four callers at once: each is answered, none with a fault of
+// the server.
 func TestFuzzedRequests(t *testing.T) {
 	r := newRig(t)
 	a, _ := r.twoShops()
 	good := map[string]string{
-		"POST /lots": jsonOf(t, arrival("F-1")), "POST /forecast": jsonOf(t, map[string]any{"atlas_id": "beef.top_sirloin", "pieces": 1, "weight": "6.6", "weight_unit": "kg", "price": "11", "price_per": "kg"}),
-		"POST /breakdowns/{breakdown_id}/events": jsonOf(t, r.event("trimmed", 1, map[string]any{"part": "trim", "net_g": 10, "gross_g": 10, "tare_g": 0, "division_g": 5, "source": "scale", "count": 1, "reason": "x", "note": "y", "target": "", "node": ""})),
-		"POST /pieces/{piece_id}/breakdown":      jsonOf(t, map[string]any{"bench_id": a.ids["bench_id"]}), "PUT /prices/{product_key}": `{"price":"20","per":"kg","version":1}`,
-		"POST /calc/balance": `{"input_g":5480,"division_g":5,"loss_limit_pct":1.5,"outputs":[{"kind":"muscle","g":1180}]}`, "POST /calc/joint-cost": `{"joint_cost":"400","method":"nrv","products":[{"id":"a","quantity":2,"split_price":"1","final_quantity":2,"final_price":"3","further_cost":"1"}]}`,
-		"POST /session": signInBody("a@b.example", "x"), "POST /session/pin": `{"member_id":"x","pin":"1"}`, "POST /set-up": `{"link":"x","name":"x","currency":"EUR","weight_unit":"kg","benches":["a"],"owner_name":"x","owner_email":"a@b.example","owner_password":"x"}`,
-		"POST /people": `{"name":"x","email":"f@x.example","role":"cutter","pin":"4802"}`, "POST /tokens": `{"name":"x","scopes":["read"],"ends_on":"2027-01-01"}`, "POST /benches": `{"name":"x"}`, "POST /shops": `{"name":"x","currency":"EUR","weight_unit":"kg","benches":["a"]}`,
-		"PUT /shop": `{"name":"x","market":"house","currency":"EUR","weight_unit":"kg","labour_rate":"1","packaging_per_kg":"1","loss_limit_knife_pct":1,"loss_limit_saw_pct":1,"division_g":5,"lot_prefix":"x","version":1}`,
+		"POST /lots": jsonOf(t, arrival("F-1")),
+		"POST /forecast": jsonOf(t,
+			map[string]any{"atlas_id": "beef.top_sirloin", "pieces": 1, "weight": "6.6", "weight_unit": "kg", "price": "11",
+				"price_per": "kg"}),
+		"POST /breakdowns/{breakdown_id}/events": jsonOf(t,
+			r.event("trimmed", 1,
+				map[string]any{"part": "trim", "net_g": 10, "gross_g": 10, "tare_g": 0, "division_g": 5, "source": "scale",
+					"count": 1, "reason": "x", "note": "y", "target": "", "node": ""})),
+		"POST /pieces/{piece_id}/breakdown": jsonOf(t, map[string]any{"bench_id": a.ids["bench_id"]}),
+		"PUT /prices/{product_key}":         `{"price":"20","per":"kg","version":1}`,
+		"POST /calc/balance": `{"input_g":5480,"division_g":5,"loss_limit_pct":1.5,
+			"outputs":[{"kind":"muscle","g":1180}]}`,
+		"POST /calc/joint-cost": `{"joint_cost":"400","method":"nrv","products":[{"id":"a","quantity":2,"split_price":"1",
+	"final_quantity":2,"final_price":"3","further_cost":"1"}]}`, "POST /session": signInBody("a@b.example", "x"),
+		"POST /session/pin": `{"member_id":"x","pin":"1"}`,
+		"POST /set-up": `{"link":"x","name":"x","currency":"EUR","weight_unit":"kg","benches":["a"],"owner_name":"x",
+			"owner_email":"a@b.example","owner_password":"x"}`,
+		"POST /people": `{"name":"x","email":"f@x.example","role":"cutter","pin":"4802"}`,
+		"POST /tokens": `{"name":"x","scopes":["read"],"ends_on":"2027-01-01"}`, "POST /benches": `{"name":"x"}`,
+		"POST /shops": `{"name":"x","currency":"EUR","weight_unit":"kg","benches":["a"]}`,
+		"PUT /shop": `{"name":"x","market":"house","currency":"EUR","weight_unit":"kg","labour_rate":"1",
+	"packaging_per_kg":"1","loss_limit_knife_pct":1,"loss_limit_saw_pct":1,"division_g":5,"lot_prefix":"x","version":1}`,
 	}
 	for route, body := range bodies {
 		good[route] = body
 	}
-	good["POST /cooking/timetable"] = `{"serve_at":"2026-03-20T19:00:00Z","dishes":[{"atlas_id":"beef.top_sirloin","product_id":"tri_tip_whole","diners":4}]}`
+	good["POST /cooking/timetable"] = `{"serve_at":"2026-03-20T19:00:00Z","dishes":[{"atlas_id":"beef.top_sirloin",
+		"product_id":"tri_tip_whole","diners":4}]}`
 	good["POST /cooking/probe"] = `{"target_core_c":60,"weight_g":1000,"readings":[{"s":0,"c":5},{"s":600,"c":62}]}`
-	good["POST /tastings"] = `{"name":"x","held_on":"2026-03-20","assessors":2,"samples":[{"atlas_id":"beef.top_sirloin","part":"cap","method":"grill"}]}`
+	good["POST /tastings"] = `{"name":"x","held_on":"2026-03-20","assessors":2,
+		"samples":[{"atlas_id":"beef.top_sirloin","part":"cap","method":"grill"}]}`
 	good["POST /calc/panel"] = `{"scores":[{"tenderness":1,"juiciness":2,"flavour":3,"overall":4}]}`
 	good["POST /calc/trial"] = `{"paired":true,"a":[1,2,3],"b":[2,3,5]}`
-	alternatives := `[{"kind":"plan","atlas_id":"beef.top_sirloin","plan_id":"traditional"},{"kind":"plan","atlas_id":"beef.top_sirloin","plan_id":"seamed","weight":"6","weight_unit":"kg"}]`
-	good["POST /comparisons"] = `{"alternatives":` + alternatives + `,"block_price":"11","margin_pct":20,"method":"nrv","chain":[{"key":"beef.cap_steak","sells_pct":50}]}`
+	alternatives := `[{"kind":"plan","atlas_id":"beef.top_sirloin","plan_id":"traditional"},{"kind":"plan",
+		"atlas_id":"beef.top_sirloin","plan_id":"seamed","weight":"6","weight_unit":"kg"}]`
+	good["POST /comparisons"] = `{"alternatives":` + alternatives +
+		`,"block_price":"11","margin_pct":20,"method":"nrv","chain":[{"key":"beef.cap_steak","sells_pct":50}]}`
 	good["POST /reports"] = `{"kind":"comparison","comparison":{"alternatives":` + alternatives + `}}`
 	good["POST /shares"] = `{"days":3,"report":{"kind":"carcass","carcass_id":"lamb.whole"}}`
-	good["POST /carcasses/{carcass_id}/value"] = `{"weight":"20","weight_unit":"kg","price":"8","price_per":"kg","plan_id":"traditional","plans":{"lamb.rack":"seamed"},"heads":30}`
-	good["POST /best-use"] = `{"minutes":"100","days":7,"wait":true,"orders":[{"product_key":"beef.cap_steak","weight":"1","unit":"kg"}]}`
-	good["POST /calc/best-use"] = `{"pieces":[{"id":"a","count":2,"may_wait":true,"plans":[{"id":"x","minutes":5,"cost":"1","yields":[{"product":"p","g":500}]}]}],"products":[{"id":"p","price":"10","cap_g":600,"fallback":"5","order_g":100}],"minutes":20,"worths":true}`
-	good["POST /calc/yield-grade"] = `{"species":"beef","fat_in":0.5,"kph_pct":3.5,"hot_carcass_lb":700,"ribeye_sq_in":12.3}`
-	good["POST /markets"], good["PUT /demands"] = `{"name":"x","tax_pct":7}`, `{"product_key":"beef.cap_steak","season":"","week":"5","unit":"kg","fallback":"9","version":0}`
-	good["PUT /quotes"] = `{"market":"` + a.ids["market_id"] + `","product_key":"beef.cap_steak","season":"","valid_from":"2026-02-01","price":"2.70","per":"piece","piece_g":225,"version":0}`
+	good["POST /carcasses/{carcass_id}/value"] = `{"weight":"20","weight_unit":"kg","price":"8","price_per":"kg",
+		"plan_id":"traditional","plans":{"lamb.rack":"seamed"},"heads":30}`
+	good["POST /best-use"] = `{"minutes":"100","days":7,"wait":true,"orders":[{"product_key":"beef.cap_steak",
+		"weight":"1","unit":"kg"}]}`
+	good["POST /calc/best-use"] = `{"pieces":[{"id":"a","count":2,"may_wait":true,"plans":[{"id":"x","minutes":5,
+		"cost":"1","yields":[{"product":"p","g":500}]}]}],"products":[{"id":"p","price":"10","cap_g":600,"fallback":"5",
+		"order_g":100}],"minutes":20,"worths":true}`
+	good["POST /calc/yield-grade"] = `{"species":"beef","fat_in":0.5,"kph_pct":3.5,"hot_carcass_lb":700,
+		"ribeye_sq_in":12.3}`
+	good["POST /markets"], good["PUT /demands"] = `{"name":"x","tax_pct":7}`,
+		`{"product_key":"beef.cap_steak","season":"","week":"5","unit":"kg","fallback":"9","version":0}`
+	good["PUT /quotes"] = `{"market":"` + a.ids["market_id"] +
+		`","product_key":"beef.cap_steak","season":"","valid_from":"2026-02-01","price":"2.70","per":"piece",
+		"piece_g":225,"version":0}`
 	good["POST /calc/serving-plan"] = `{"samples":3,"eaters":4,"seed":1}`
 	ids := map[string][]string{}
 	for name, id := range a.ids {
@@ -208,7 +241,8 @@ func TestFuzzedRequests(t *testing.T) {
 			}
 		}
 		all.Go(func() {
-			client := &http.Client{Timeout: 20 * time.Second, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+			client := &http.Client{Timeout: 20 * time.Second,
+				CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
 			for n := range fuzzed / hands {
 				if n%15 == 0 {
 					renew() // for some of the requests sign out
@@ -253,7 +287,8 @@ func ask(client *http.Client, req *http.Request) (int, []byte, error) {
 	if err != nil {
 		return 0, nil, err
 	}
-	if resp.StatusCode >= 400 && !strings.Contains(resp.Header.Get("Content-Type"), "json") && req.Method != http.MethodHead {
+	if resp.StatusCode >= 400 && !strings.Contains(resp.Header.Get("Content-Type"), "json") && req.Method !=
+		http.MethodHead {
 		return 0, nil, errors.New(fmt.Sprint("an error that is no problem+json: ", resp.StatusCode, " ", string(answer)))
 	}
 	return resp.StatusCode, answer, nil

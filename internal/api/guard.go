@@ -20,8 +20,8 @@ import (
 // base is where the contract's routes begin.
 const base = "/api/v1"
 
-// The cookies, each HttpOnly and SameSite=Strict. Over TLS they carry the __Host- prefix, with which a browser takes them
-// from this host alone (RFC 6265bis, section 4.1.3.2).
+// The cookies, each HttpOnly and SameSite=Strict. Over TLS they carry the __Host- prefix, with which a browser takes
+// them from this host alone (RFC 6265bis, section 4.1.3.2).
 const (
 	sessionCookie = "falda-session"
 	screenCookie  = "falda-screen"
@@ -81,7 +81,8 @@ func (o Options) authorize(next echo.HandlerFunc) echo.HandlerFunc {
 		}
 		r := c.Request()
 		v := requestInfo{secure: o.secure(r), screen: cookie(r, screenCookie),
-			where: audit.Where{Request: c.Response().Header().Get(requestHeader), Address: o.address(r), About: browserName(r.UserAgent()), Known: cookie(r, knownCookie)}}
+			where: audit.Where{Request: c.Response().Header().Get(requestHeader), Address: o.address(r),
+				About: browserName(r.UserAgent()), Known: cookie(r, knownCookie)}}
 		v.origin = map[bool]string{true: "https://", false: "http://"}[v.secure] + r.Host
 		ctx := context.WithValue(r.Context(), requestInfoKey{}, v)
 		if route == calendarRoute && r.Header.Get("Authorization") == "" && r.URL.Query().Has("token") {
@@ -107,7 +108,8 @@ func (o Options) authorize(next echo.HandlerFunc) echo.HandlerFunc {
 				if err != nil && !errors.Is(err, errNobody) { // the database is away: nothing is known
 					return r.Context().Err() == nil
 				}
-				return err == nil && now.ShopID == who.ShopID && now.MemberID == who.MemberID && row.allows(now.Role, now.Via, now.Scopes)
+				return err == nil && now.ShopID == who.ShopID && now.MemberID == who.MemberID &&
+					row.allows(now.Role, now.Via, now.Scopes)
 			}
 			who.Where = v.where
 			ctx = audit.As(context.WithValue(ctx, requestInfoKey{}, v), who)
@@ -137,7 +139,8 @@ func (o Options) caller(ctx context.Context, r *http.Request, v requestInfo) (au
 		return audit.Caller{}, nil
 	}
 	// a sign-in by PIN holds on the screen alone on which it was made
-	if err == nil && who.Via == audit.ViaPin && subtle.ConstantTimeCompare([]byte(secret.Digest(v.screen)), []byte(who.ScreenHash)) != 1 {
+	if err == nil && who.Via == audit.ViaPin &&
+		subtle.ConstantTimeCompare([]byte(secret.Digest(v.screen)), []byte(who.ScreenHash)) != 1 {
 		return audit.Caller{}, nil
 	}
 	return who, err
@@ -166,7 +169,8 @@ func cookie(r *http.Request, name string) string {
 
 // newCookie makes a cookie; lasts 0 makes one that the browser forgets when it is closed, below 0 takes it away.
 func (v requestInfo) newCookie(name, value string, lasts time.Duration) *http.Cookie {
-	c := &http.Cookie{Name: name, Value: value, Path: "/", HttpOnly: true, SameSite: http.SameSiteStrictMode, Secure: v.secure, MaxAge: int(lasts / time.Second)}
+	c := &http.Cookie{Name: name, Value: value, Path: "/", HttpOnly: true, SameSite: http.SameSiteStrictMode,
+		Secure: v.secure, MaxAge: int(lasts / time.Second)}
 	if v.secure {
 		c.Name = hostPrefix + name
 	}
@@ -201,7 +205,8 @@ func browserName(agent string) string {
 	switch {
 	case !strings.HasPrefix(agent, "Mozilla/"):
 		return "a script"
-	case strings.Contains(agent, "iPad"), strings.Contains(agent, "Android") && !strings.Contains(agent, "Mobile"), strings.Contains(agent, "Tablet"):
+	case strings.Contains(agent, "iPad"), strings.Contains(agent, "Android") && !strings.Contains(agent, "Mobile"),
+		strings.Contains(agent, "Tablet"):
 		return "a tablet"
 	case strings.Contains(agent, "Mobile"):
 		return "a phone"

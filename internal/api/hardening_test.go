@@ -57,7 +57,8 @@ func TestEnrolCode(t *testing.T) {
 	}
 }
 
-// The demo lets in with a touch, opens its calculators to all, and answers to loopback's names alone. Elsewhere it does not.
+// The demo lets in with a touch, opens its calculators to all, and answers to loopback's names alone. Elsewhere it does
+// not.
 func TestDemoMode(t *testing.T) {
 	st, w := testdb.Service(t, func() time.Time { return today })
 	page := fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}}
@@ -69,10 +70,12 @@ func TestDemoMode(t *testing.T) {
 		if (len(me.Offered) == 5) != demo {
 			t.Errorf("demo %v offers %d accounts", demo, len(me.Offered))
 		}
-		if status, _, _ := r.do("POST", base+"/calc/balance", `{"input_g":10,"outputs":[{"g":9}]}`); (status == 200) != demo || (!demo && status != 401) {
+		if status, _, _ := r.do("POST", base+"/calc/balance", `{"input_g":10,"outputs":[{"g":9}]}`); (status == 200) !=
+			demo || (!demo && status != 401) {
 			t.Errorf("demo %v, the calculator for nobody: %d", demo, status)
 		}
-		if status, _, _ := r.do("POST", base+"/session/demo", `{"member_id":"`+cutterOf(t, w)+`"}`); (status == 204) != demo || (!demo && status != 404) {
+		if status, _, _ := r.do("POST", base+"/session/demo", `{"member_id":"`+cutterOf(t, w)+`"}`); (status == 204) !=
+			demo || (!demo && status != 404) {
 			t.Errorf("demo %v, in with a touch: %d", demo, status)
 		}
 		req, err := http.NewRequest("GET", r.url+"/api/v1/me", nil)
@@ -103,23 +106,27 @@ func cutterOf(t *testing.T, w *work.Rooms) string {
 // The page's policy lets in nothing but files from here and styles with the nonce of this very answer.
 func TestContentSecurityPolicy(t *testing.T) {
 	st, w := testdb.Service(t, func() time.Time { return today })
-	page := fstest.MapFS{"index.html": {Data: []byte(`<!doctype html><meta property="csp-nonce" nonce="` + nonceMark + `">`)}, "assets/x.js": {Data: []byte("1")}}
+	page := fstest.MapFS{"index.html": {Data: []byte(`<!doctype html><meta property="csp-nonce" nonce="` + nonceMark +
+		`">`)}, "assets/x.js": {Data: []byte("1")}}
 	r := serve(t, st, w, Options{Web: page, Scales: func(store.Bench) *device.Scale { return nil }})
 	nonces := map[string]bool{}
 	for range 3 {
 		_, header, body := r.do("GET", "/bench/x", nil)
 		csp := header.Get("Content-Security-Policy")
 		nonce := regexp.MustCompile(`'nonce-([^']+)'`).FindStringSubmatch(csp)
-		if nonce == nil || len(nonce[1]) < 22 || !strings.Contains(string(body), `nonce="`+nonce[1]+`"`) || strings.Contains(string(body), nonceMark) {
+		if nonce == nil || len(nonce[1]) < 22 || !strings.Contains(string(body), `nonce="`+nonce[1]+`"`) ||
+			strings.Contains(string(body), nonceMark) {
 			t.Fatalf("policy %s, page %s", csp, body)
 		}
 		nonces[nonce[1]] = true
 		for _, part := range strings.Split(csp, ";") {
-			if strings.Contains(part, "unsafe") || strings.Contains(part, "*") || strings.Contains(part, "http") || (strings.Contains(part, "script-src") && strings.TrimSpace(part) != "script-src 'self'") {
+			if strings.Contains(part, "unsafe") || strings.Contains(part, "*") || strings.Contains(part, "http") ||
+				(strings.Contains(part, "script-src") && strings.TrimSpace(part) != "script-src 'self'") {
 				t.Errorf("the policy holds %s", part)
 			}
 		}
-		for _, must := range []string{"default-src 'none'", "frame-ancestors 'none'", "base-uri 'none'", "form-action 'self'"} {
+		for _, must := range []string{"default-src 'none'", "frame-ancestors 'none'", "base-uri 'none'",
+			"form-action 'self'"} {
 			if !strings.Contains(csp, must) {
 				t.Errorf("the policy lacks %s", must)
 			}
@@ -130,7 +137,8 @@ func TestContentSecurityPolicy(t *testing.T) {
 	}
 	for _, path := range []string{"/", "/assets/x.js", base + "/pieces", base + "/none", "/healthz"} {
 		_, header, _ := r.do("GET", path, nil)
-		for name, want := range map[string]string{"X-Content-Type-Options": "nosniff", "X-Frame-Options": "DENY", "Referrer-Policy": "same-origin", "Cross-Origin-Opener-Policy": "same-origin"} {
+		for name, want := range map[string]string{"X-Content-Type-Options": "nosniff", "X-Frame-Options": "DENY",
+			"Referrer-Policy": "same-origin", "Cross-Origin-Opener-Policy": "same-origin"} {
 			if header.Get(name) != want {
 				t.Errorf("%s: %s is %q", path, name, header.Get(name))
 			}
@@ -141,7 +149,8 @@ func TestContentSecurityPolicy(t *testing.T) {
 // Another site's page can do nothing with the cookie it makes the browser send.
 func TestCrossSiteRequests(t *testing.T) {
 	r := newRig(t)
-	for name, header := range map[string][2]string{"fetch metadata": {"Sec-Fetch-Site", "cross-site"}, "same site, other origin": {"Sec-Fetch-Site", "same-site"}, "origin": {"Origin", "https://elsewhere.example"}} {
+	for name, header := range map[string][2]string{"fetch metadata": {"Sec-Fetch-Site", "cross-site"},
+		"same site, other origin": {"Sec-Fetch-Site", "same-site"}, "origin": {"Origin", "https://elsewhere.example"}} {
 		for _, method := range []string{"POST", "PUT", "DELETE"} {
 			req, err := http.NewRequest(method, r.url+base+"/me/sessions", strings.NewReader("{}"))
 			if err != nil {
@@ -191,20 +200,23 @@ func TestNoSecretIsWritten(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	r.call(visitor{token: func() string { return "" }, screen: screen}, "POST", base+"/session/pin", fmt.Sprintf(`{"member_id":%q,"pin":"4802"}`, who.Member))
+	r.call(visitor{token: func() string { return "" }, screen: screen}, "POST", base+"/session/pin",
+		fmt.Sprintf(`{"member_id":%q,"pin":"4802"}`, who.Member))
 	r.call(visitor{via: "token", token: func() string { return made.Secret }}, "GET", base+"/pieces", "")
 	r.do("GET", "/welcome?link="+link.Link, nil) // as somebody might mistype it
 	r.do("PUT", base+"/invitation/password", fmt.Sprintf(`{"link":%q,"password":"another good phrase"}`, link.Link))
 	secrets = append(secrets, person.Link, link.Link, made.Secret, code.Code, secret.PlainCode(code.Code), screen)
 	var rows []map[string]any
 	text := ""
-	for _, table := range []string{"people", "members", "sessions", "devices", "one_time_tokens", "tokens", "audit", "attempts"} {
+	for _, table := range []string{"people", "members", "sessions", "devices", "one_time_tokens", "tokens", "audit",
+		"attempts"} {
 		if err := r.store.DB().Raw("SELECT * FROM " + table).Scan(&rows).Error; err != nil {
 			t.Fatal(err)
 		}
 		for _, row := range rows {
 			for column, v := range row {
-				if !strings.HasSuffix(column, "_at") && column != "id" && !strings.HasSuffix(column, "_id") { // in which four digits may stand by chance
+				// in which four digits may stand by chance
+				if !strings.HasSuffix(column, "_at") && column != "id" && !strings.HasSuffix(column, "_id") {
 					text += fmt.Sprintf(" %v", v)
 				}
 			}
@@ -233,7 +245,8 @@ func TestNoSecretIsWritten(t *testing.T) {
 // A body has its limit, and what only a proxy may say is not believed from anybody else.
 func TestLimitsOfARequest(t *testing.T) {
 	r := newRig(t)
-	if status, _, _ := r.do("POST", base+"/lots", `{"note":"`+strings.Repeat("x", 300<<10)+`"}`); status != http.StatusRequestEntityTooLarge {
+	if status, _, _ := r.do("POST", base+"/lots", `{"note":"`+strings.Repeat("x", 300<<10)+`"}`); status !=
+		http.StatusRequestEntityTooLarge {
 		t.Errorf("a body of 300 KiB: %d", status)
 	}
 	req, err := http.NewRequest("GET", r.url+base+"/me", nil)

@@ -33,14 +33,15 @@ type Rate struct {
 // Limits are the rates of one caller: a sign-in, a token, a bench's screen; who is nobody is counted by their network.
 type Limits map[class]Rate
 
-// UsualLimits leave room for a bench that sends what it queued for a day, and for a screen that loads a page; a loop without a pause
-// runs into them.
+// UsualLimits leave room for a bench that sends what it queued for a day, and for a screen that loads a page; a loop
+// without a pause runs into them.
 func UsualLimits() Limits {
 	return Limits{reading: {50, 300}, changing: {30, 300}, heavy: {2, 20}}
 }
 
 // heavyRoutes are those of class heavy, beside all imports and exports.
-var heavyRoutes = []string{"POST /best-use", "POST /calc/best-use", "POST /reports", "POST /shares", "POST /prices/feed", "POST /tastings/{tasting_id}/sheets"}
+var heavyRoutes = []string{"POST /best-use", "POST /calc/best-use", "POST /reports", "POST /shares",
+	"POST /prices/feed", "POST /tastings/{tasting_id}/sheets"}
 
 func classOf(route string) class {
 	for _, r := range heavyRoutes {

@@ -52,8 +52,9 @@ func paced(doers int, long time.Duration, do func(doer, n int) error) ([]time.Du
 	return times, failed
 }
 
-// Fifty benches book two weights a second each against one program and one database: no error. How long that takes is printed beside an
-// empty durable insert at the same rate in the same run; nothing is judged by the clock. FALDA_LOAD says for how many seconds (make bench).
+// Fifty benches book two weights a second each against one program and one database: no error. How long that takes is
+// printed beside an empty durable insert at the same rate in the same run; nothing is judged by the clock. FALDA_LOAD
+// says for how many seconds (make bench).
 func TestFiftyBenches(t *testing.T) {
 	seconds := 3
 	if text := os.Getenv("FALDA_LOAD"); text != "" {
@@ -73,7 +74,8 @@ func TestFiftyBenches(t *testing.T) {
 	}
 	client := &http.Client{Transport: &http.Transport{MaxIdleConnsPerHost: benches}}
 	times, err := paced(benches, long, func(i, n int) error {
-		raw, err := json.Marshal(r.event("trimmed", 1, map[string]any{"part": "trim", "net_g": 1, "source": "scale", "division_g": 5}))
+		raw, err := json.Marshal(r.event("trimmed", 1,
+			map[string]any{"part": "trim", "net_g": 1, "source": "scale", "division_g": 5}))
 		if err != nil {
 			return err
 		}
@@ -107,8 +109,9 @@ func TestFiftyBenches(t *testing.T) {
 		t.Fatal(err)
 	}
 	inserts, err := paced(benches, long, func(i, n int) error {
-		e := store.Event{PublicID: store.NewID(), ShopID: shop.ID, BreakdownID: row.ID, Seq: 1 + i*1_000_000 + n, BenchID: row.BenchID, Kind: "trimmed", At: today, ReceivedAt: today,
-			Role: "cutter", Part: "trim", NetMg: int64(measure.Gram), Source: "scale"}
+		e := store.Event{PublicID: store.NewID(), ShopID: shop.ID, BreakdownID: row.ID, Seq: 1 + i*1_000_000 + n,
+			BenchID: row.BenchID, Kind: "trimmed", At: today, ReceivedAt: today, Role: "cutter", Part: "trim",
+			NetMg: int64(measure.Gram), Source: "scale"}
 		return r.store.DB().WithContext(t.Context()).Create(&e).Error
 	})
 	if err != nil {
@@ -117,6 +120,8 @@ func TestFiftyBenches(t *testing.T) {
 	if len(times) < benches*seconds {
 		t.Errorf("only %d weights were booked", len(times))
 	}
-	t.Logf("%d weights by %d benches in %d s: p50 %v, p95 %v, p99 %v; empty durable inserts at the same rate: p50 %v, p95 %v, p99 %v", len(times), benches, seconds,
-		quantile(times, 0.5), quantile(times, 0.95), quantile(times, 0.99), quantile(inserts, 0.5), quantile(inserts, 0.95), quantile(inserts, 0.99))
+	t.Logf("%d weights by %d benches in %d s: p50 %v, p95 %v, p99 %v; empty durable inserts at the same rate: p50 %v, "+
+		"p95 %v, p99 %v", len(times), benches, seconds,
+		quantile(times, 0.5), quantile(times, 0.95), quantile(times, 0.99), quantile(inserts, 0.5), quantile(inserts, 0.95),
+		quantile(inserts, 0.99))
 }

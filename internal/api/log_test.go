@@ -38,10 +38,13 @@ func TestTheLogOfBreakdowns(t *testing.T) {
 		return p
 	}
 	all := list("")
-	if len(all.Breakdowns) != 2 || all.Next != nil || all.Breakdowns[0].LotNumber != "LOG-2 / 1" || all.Breakdowns[1].State != "closed" || from(all.Breakdowns[1].Cutters) != "Owner" || all.Breakdowns[1].LossG != 50 {
+	if len(all.Breakdowns) != 2 || all.Next != nil || all.Breakdowns[0].LotNumber != "LOG-2 / 1" ||
+		all.Breakdowns[1].State != "closed" || from(all.Breakdowns[1].Cutters) != "Owner" || all.Breakdowns[1].LossG != 50 {
 		t.Fatalf("the log: %+v", all)
 	}
-	for query, want := range map[string]int{"?text=log-1": 1, "?text=sirloin": 2, "?text=owner": 1, "?text=croft": 2, "?text=unicorn": 0, "?state=closed": 1, "?state=waiting": 1, "?from=2026-03-20": 2, "?to=2026-03-19": 0, "?text=cross-cut": 1} {
+	for query, want := range map[string]int{"?text=log-1": 1, "?text=sirloin": 2, "?text=owner": 1, "?text=croft": 2,
+		"?text=unicorn": 0, "?state=closed": 1, "?state=waiting": 1, "?from=2026-03-20": 2, "?to=2026-03-19": 0,
+		"?text=cross-cut": 1} {
 		if got := list(query); len(got.Breakdowns) != want {
 			t.Errorf("%s finds %d", query, len(got.Breakdowns))
 		}
@@ -53,7 +56,8 @@ func TestTheLogOfBreakdowns(t *testing.T) {
 	}
 	_, header, raw := r.do("GET", "/api/v1/breakdowns/export?format=csv&state=closed", nil)
 	rows, err := csv.NewReader(bytes.NewReader(bytes.TrimPrefix(raw, []byte("\ufeff")))).ReadAll()
-	if err != nil || len(rows) != 1+1+len(handWeights)+1 || !strings.Contains(header.Get("Content-Disposition"), "falda-outputs.csv") {
+	if err != nil || len(rows) != 1+1+len(handWeights)+1 ||
+		!strings.Contains(header.Get("Content-Disposition"), "falda-outputs.csv") {
 		t.Fatalf("%d rows, %v: %s", len(rows), err, raw)
 	}
 	if last := rows[len(rows)-1]; last[8] != "loss" || last[11] != "0.050" || rows[1][11] != "6.600" {
@@ -64,7 +68,8 @@ func TestTheLogOfBreakdowns(t *testing.T) {
 		ID  string                 `json:"id"`
 		Log []contract.LoggedEvent `json:"log"`
 	}
-	if err := json.Unmarshal(raw, &out); err != nil || len(out) != 2 || out[1].ID != closed.Id || len(out[1].Log) != len(handWeights)+2 {
+	if err := json.Unmarshal(raw, &out); err != nil || len(out) != 2 || out[1].ID != closed.Id || len(out[1].Log) !=
+		len(handWeights)+2 {
 		t.Errorf("as JSON: %v %s", err, raw[:min(300, len(raw))])
 	}
 	if p := r.fails("GET", "/api/v1/breakdowns/export?format=tar", nil); p.Status != 422 && p.Status != 400 {
@@ -72,8 +77,8 @@ func TestTheLogOfBreakdowns(t *testing.T) {
 	}
 }
 
-// Closed by mistake, opened again with a reason, closed anew: the prices stay those of the first close, and the log tells all of it. A
-// carcass that was broken is not opened again.
+// Closed by mistake, opened again with a reason, closed anew: the prices stay those of the first close, and the log
+// tells all of it. A carcass that was broken is not opened again.
 func TestReopenAndMoveThroughTheInterface(t *testing.T) {
 	r := newRig(t)
 	r.priced()
@@ -145,9 +150,10 @@ func TestAMuscleIsPortioned(t *testing.T) {
 	for _, row := range c.Recorded.Products {
 		got[row.Id] = row.WeightG
 	}
-	// cap steak: the 880 weighed, and none of the fat in the tub; mince weighed: 50 of the cap, 160 of mouse, 200 of trim; mince by
-	// the plan: 11 % of 2,400, 5 % of 900, 6 % of 1,000; fat: 600 and 180; waste 150 + 25; loss 50 + 5
-	if got["cap_steak"] != 880 || got["mince_trim"] != 50+160+200 || got["mince_trim~rest"] != 264+45+60 || got["fat"] != 780 || got["waste"] != 175 || got["loss"] != 55 {
+	// cap steak: the 880 weighed, and none of the fat in the tub; mince weighed: 50 of the cap, 160 of mouse, 200 of trim;
+	// mince by the plan: 11 % of 2,400, 5 % of 900, 6 % of 1,000; fat: 600 and 180; waste 150 + 25; loss 50 + 5
+	if got["cap_steak"] != 880 || got["mince_trim"] != 50+160+200 || got["mince_trim~rest"] != 264+45+60 || got["fat"] !=
+		780 || got["waste"] != 175 || got["loss"] != 55 {
 		t.Errorf("recorded: %v", got)
 	}
 }
@@ -257,7 +263,9 @@ func TestTheLogComesInAgain(t *testing.T) {
 		}
 	}
 	// a file that was tampered with does not get in
-	if status, out, _ := upload[contract.LogImport](here, "/api/v1/breakdowns/import", bytes.ReplaceAll(bytes.ReplaceAll(file, []byte(b.Id), []byte("0198c0de-0000-7000-8000-00000000beef")), []byte(`"total_g":6600`), []byte(`"total_g":9600`))); status != 200 || out.Lines[1].Fault == nil {
+	if status, out, _ := upload[contract.LogImport](here, "/api/v1/breakdowns/import",
+		bytes.ReplaceAll(bytes.ReplaceAll(file, []byte(b.Id), []byte("0198c0de-0000-7000-8000-00000000beef")),
+			[]byte(`"total_g":6600`), []byte(`"total_g":9600`))); status != 200 || out.Lines[1].Fault == nil {
 		t.Errorf("tampered: %d %+v", status, out)
 	}
 }

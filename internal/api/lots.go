@@ -13,23 +13,30 @@ import (
 )
 
 func inspect(i atlas.Inspect) contract.Inspect {
-	return contract.Inspect{Id: i.ID, Look: i.Look, Do: i.Do, TakesPct: some(i.Takes.Pct), To: some(contract.InspectTo(i.Takes.To)), May: texts(i.Takes.May)}
+	return contract.Inspect{Id: i.ID, Look: i.Look, Do: i.Do, TakesPct: some(i.Takes.Pct),
+		To: some(contract.InspectTo(i.Takes.To)), May: texts(i.Takes.May)}
 }
 
 func (h *handlers) lot(v stock.LotView) contract.Lot {
 	l := v.Lot
-	out := contract.Lot{Id: l.PublicID, LotNumber: l.LotNumber, Supplier: l.Supplier, AtlasId: l.AtlasID, Name: v.Piece.Name, Pieces: l.Pieces,
-		TotalG: measure.Mass(l.TotalMg).Grams(), PricePer: l.PricePer, Cost: v.Cost.String(), SlaughteredOn: day(l.SlaughteredOn), PackedOn: day(l.PackedOn),
-		ReceivedAt: l.ReceivedAt, Findings: each(stock.Found(v), inspect), Note: some(l.Note), PieceIds: each(v.Pieces, func(p store.Piece) string { return p.PublicID })}
-	out.Version, out.Carcass, out.Decided, out.VoidedAt, out.VoidReason = l.Version, v.Carcass, textMap(l.Decided), l.VoidedAt, some(l.VoidReason)
+	out := contract.Lot{Id: l.PublicID, LotNumber: l.LotNumber, Supplier: l.Supplier, AtlasId: l.AtlasID,
+		Name: v.Piece.Name, Pieces: l.Pieces, TotalG: measure.Mass(l.TotalMg).Grams(), PricePer: l.PricePer,
+		Cost: v.Cost.String(), SlaughteredOn: day(l.SlaughteredOn), PackedOn: day(l.PackedOn), ReceivedAt: l.ReceivedAt,
+		Findings: each(stock.Found(v), inspect), Note: some(l.Note),
+		PieceIds: each(v.Pieces, func(p store.Piece) string { return p.PublicID })}
+	out.Version, out.Carcass, out.Decided, out.VoidedAt, out.VoidReason = l.Version, v.Carcass, textMap(l.Decided),
+		l.VoidedAt, some(l.VoidReason)
 	b := l.About
-	out.Bone, out.Feed, out.Sex, out.AgeClass, out.Hang = some(b.Bone), some(b.Feed), some(b.Sex), some(b.AgeClass), some(b.Hang)
-	out.FatClass, out.Marbling, out.SupplierGrade, out.Ph, out.TemperatureC = some(b.FatClass), some(b.Marbling), some(b.SupplierGrade), b.Ph, b.TemperatureC
+	out.Bone, out.Feed, out.Sex, out.AgeClass, out.Hang = some(b.Bone), some(b.Feed), some(b.Sex), some(b.AgeClass),
+		some(b.Hang)
+	out.FatClass, out.Marbling, out.SupplierGrade, out.Ph, out.TemperatureC = some(b.FatClass), some(b.Marbling),
+		some(b.SupplierGrade), b.Ph, b.TemperatureC
 	out.Price = priceText(v.Price)
 	return out
 }
 
-func (h *handlers) ListLots(ctx context.Context, _ contract.ListLotsRequestObject) (contract.ListLotsResponseObject, error) {
+func (h *handlers) ListLots(ctx context.Context, _ contract.ListLotsRequestObject) (contract.ListLotsResponseObject,
+	error) {
 	lots, err := h.work.Stock.Lots(ctx)
 	if err != nil {
 		return nil, err
@@ -37,7 +44,8 @@ func (h *handlers) ListLots(ctx context.Context, _ contract.ListLotsRequestObjec
 	return contract.ListLots200JSONResponse{Lots: each(lots, h.lot)}, nil
 }
 
-func (h *handlers) ReceiveLot(ctx context.Context, r contract.ReceiveLotRequestObject) (contract.ReceiveLotResponseObject, error) {
+func (h *handlers) ReceiveLot(ctx context.Context,
+	r contract.ReceiveLotRequestObject) (contract.ReceiveLotResponseObject, error) {
 	v, err := h.work.Stock.Receive(ctx, arrived(r.Body))
 	if err != nil {
 		return nil, err
@@ -47,10 +55,12 @@ func (h *handlers) ReceiveLot(ctx context.Context, r contract.ReceiveLotRequestO
 
 // arrived reads an arrival.
 func arrived(b *contract.NewLot) stock.Arrival {
-	return stock.Arrival{AtlasID: b.AtlasId, Pieces: b.Pieces, Weight: b.Weight, WeightUnit: string(b.WeightUnit), Price: b.Price, PricePer: string(b.PricePer),
-		SlaughteredOn: b.SlaughteredOn, PackedOn: b.PackedOn, Supplier: b.Supplier, LotNumber: b.LotNumber, Findings: b.Findings, Note: from(b.Note), Weights: from(b.Weights),
-		Decided: from(b.Decided), Bone: from(b.Bone), Feed: from(b.Feed), Sex: from(b.Sex), AgeClass: from(b.AgeClass), Hang: from(b.Hang), FatClass: from(b.FatClass),
-		Marbling: from(b.Marbling), SupplierGrade: from(b.SupplierGrade), Ph: from(b.Ph), TemperatureC: from(b.TemperatureC)}
+	return stock.Arrival{AtlasID: b.AtlasId, Pieces: b.Pieces, Weight: b.Weight, WeightUnit: string(b.WeightUnit),
+		Price: b.Price, PricePer: string(b.PricePer), SlaughteredOn: b.SlaughteredOn, PackedOn: b.PackedOn,
+		Supplier: b.Supplier, LotNumber: b.LotNumber, Findings: b.Findings, Note: from(b.Note), Weights: from(b.Weights),
+		Decided: from(b.Decided), Bone: from(b.Bone), Feed: from(b.Feed), Sex: from(b.Sex), AgeClass: from(b.AgeClass),
+		Hang: from(b.Hang), FatClass: from(b.FatClass), Marbling: from(b.Marbling), SupplierGrade: from(b.SupplierGrade),
+		Ph: from(b.Ph), TemperatureC: from(b.TemperatureC)}
 }
 
 func (h *handlers) GetLot(ctx context.Context, r contract.GetLotRequestObject) (contract.GetLotResponseObject, error) {
@@ -58,8 +68,8 @@ func (h *handlers) GetLot(ctx context.Context, r contract.GetLotRequestObject) (
 	if err != nil {
 		return nil, err
 	}
-	out := contract.LotDetail{Lot: h.lot(d.LotView), Cards: each(d.Cards, card), Cautions: texts(d.Cautions), Broken: each(d.Broken, h.lot), Fixed: d.Fixed,
-		History: each(d.History, func(a store.Audit) contract.AuditRow {
+	out := contract.LotDetail{Lot: h.lot(d.LotView), Cards: each(d.Cards, card), Cautions: texts(d.Cautions),
+		Broken: each(d.Broken, h.lot), Fixed: d.Fixed, History: each(d.History, func(a store.Audit) contract.AuditRow {
 			row := auditRow(store.TrailRow{Audit: a})
 			row.Address, row.Request = nil, nil // for who may read the audit
 			return row
@@ -70,7 +80,8 @@ func (h *handlers) GetLot(ctx context.Context, r contract.GetLotRequestObject) (
 	return contract.GetLot200JSONResponse(out), nil
 }
 
-func (h *handlers) ChangeLot(ctx context.Context, r contract.ChangeLotRequestObject) (contract.ChangeLotResponseObject, error) {
+func (h *handlers) ChangeLot(ctx context.Context, r contract.ChangeLotRequestObject) (contract.ChangeLotResponseObject,
+	error) {
 	v, err := h.work.Stock.ChangeLot(ctx, r.LotId, arrived(&r.Body.Lot), r.Body.Version, r.Body.Reason)
 	if err != nil {
 		return nil, err
@@ -78,21 +89,24 @@ func (h *handlers) ChangeLot(ctx context.Context, r contract.ChangeLotRequestObj
 	return contract.ChangeLot200JSONResponse(h.lot(v)), nil
 }
 
-func (h *handlers) VoidLot(ctx context.Context, r contract.VoidLotRequestObject) (contract.VoidLotResponseObject, error) {
+func (h *handlers) VoidLot(ctx context.Context, r contract.VoidLotRequestObject) (contract.VoidLotResponseObject,
+	error) {
 	if err := h.work.Stock.VoidLot(ctx, r.LotId, r.Body.Voided, r.Body.Version, r.Body.Reason); err != nil {
 		return nil, err
 	}
 	return contract.VoidLot204Response{}, nil
 }
 
-func (h *handlers) VoidPiece(ctx context.Context, r contract.VoidPieceRequestObject) (contract.VoidPieceResponseObject, error) {
+func (h *handlers) VoidPiece(ctx context.Context, r contract.VoidPieceRequestObject) (contract.VoidPieceResponseObject,
+	error) {
 	if err := h.work.Stock.VoidPiece(ctx, r.PieceId, r.Body.Voided, r.Body.Version, r.Body.Reason); err != nil {
 		return nil, err
 	}
 	return contract.VoidPiece204Response{}, nil
 }
 
-func (h *handlers) ImportNote(ctx context.Context, r contract.ImportNoteRequestObject) (contract.ImportNoteResponseObject, error) {
+func (h *handlers) ImportNote(ctx context.Context,
+	r contract.ImportNoteRequestObject) (contract.ImportNoteResponseObject, error) {
 	rows, err := readTable(ctx, r.Body)
 	if err != nil {
 		return nil, err
@@ -114,7 +128,8 @@ func (h *handlers) ImportNote(ctx context.Context, r contract.ImportNoteRequestO
 }
 
 func noteLine(l stock.NoteLine) contract.NoteLine {
-	out := contract.NoteLine{Line: l.Line, LotNumber: l.Arrival.LotNumber, Named: l.Named, Piece: some(l.Piece), Pieces: l.Arrival.Pieces, Supplier: some(l.Arrival.Supplier), LotId: some(l.LotID),
+	out := contract.NoteLine{Line: l.Line, LotNumber: l.Arrival.LotNumber, Named: l.Named, Piece: some(l.Piece),
+		Pieces: l.Arrival.Pieces, Supplier: some(l.Arrival.Supplier), LotId: some(l.LotID),
 		Faults: each(l.Faults, func(f fault.Fault) string {
 			return strings.TrimSpace(strings.TrimSpace(f.Field+": "+f.Message) + ". " + f.Hint)
 		})}

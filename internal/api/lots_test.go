@@ -22,10 +22,14 @@ func with(lot string, more map[string]any) map[string]any {
 func TestReceiveEverything(t *testing.T) {
 	r := newRig(t)
 	var lot contract.Lot
-	r.ok("POST", "/api/v1/lots", with("R-1", map[string]any{"pieces": 3, "weight": "", "weights": []string{"6.1", "6,74", "7.015"}, "bone": "boneless", "feed": "grass", "sex": "heifer",
-		"age_class": "over_30_months", "hang": "hip", "fat_class": "4L", "marbling": "300", "supplier_grade": "R4L", "ph": "5.62", "temperature_c": "8.5", "note": "cut at the seam",
-		"findings": []string{"browned", "blood_shot"}, "decided": map[string]string{"browned": "discard"}}), &lot)
-	if lot.TotalG != 19_855 || from(lot.Feed) != "grass" || from(lot.Hang) != "hip" || from(lot.Ph) != 5.62 || from(lot.TemperatureC) != 8.5 || lot.Decided["browned"] != "discard" || from(lot.SupplierGrade) != "R4L" {
+	r.ok("POST", "/api/v1/lots",
+		with("R-1",
+			map[string]any{"pieces": 3, "weight": "", "weights": []string{"6.1", "6,74", "7.015"}, "bone": "boneless",
+				"feed": "grass", "sex": "heifer", "age_class": "over_30_months", "hang": "hip", "fat_class": "4L",
+				"marbling": "300", "supplier_grade": "R4L", "ph": "5.62", "temperature_c": "8.5", "note": "cut at the seam",
+				"findings": []string{"browned", "blood_shot"}, "decided": map[string]string{"browned": "discard"}}), &lot)
+	if lot.TotalG != 19_855 || from(lot.Feed) != "grass" || from(lot.Hang) != "hip" || from(lot.Ph) != 5.62 ||
+		from(lot.TemperatureC) != 8.5 || lot.Decided["browned"] != "discard" || from(lot.SupplierGrade) != "R4L" {
 		t.Errorf("received: %+v", lot)
 	}
 	var d contract.LotDetail
@@ -37,7 +41,8 @@ func TestReceiveEverything(t *testing.T) {
 	if !slices.Equal(weights, []float64{6100, 6740, 7015}) || d.Fixed || len(d.History) != 1 {
 		t.Errorf("pieces of %v g, %d changes", weights, len(d.History))
 	}
-	// 7 °C for red meat (Regulation (EC) No 853/2004, from memory); spinal material of older cattle is a matter of local rules
+	// 7 °C for red meat (Regulation (EC) No 853/2004, from memory); spinal material of older cattle is a matter of local
+	// rules
 	cautions := strings.Join(d.Cautions, " ")
 	for _, want := range []string{"8.5 °C is warmer than the 7 °C", "specified-risk"} {
 		if !strings.Contains(cautions, want) {
@@ -45,16 +50,20 @@ func TestReceiveEverything(t *testing.T) {
 		}
 	}
 	for field, bad := range map[string]map[string]any{
-		"weights": {"pieces": 2, "weights": []string{"6.1"}}, "bone": {"bone": "half"}, "feed": {"feed": "hay"}, "sex": {"sex": "x"}, "age_class": {"age_class": "old"}, "hang": {"hang": "feet"},
-		"ph": {"ph": "14"}, "temperature_c": {"temperature_c": "warm"}, "fat_class": {"fat_class": strings.Repeat("x", 21)}, "supplier_grade": {"supplier_grade": strings.Repeat("x", 41)},
-		"decided": {"findings": []string{"blood_shot"}, "decided": map[string]string{"blood_shot": "mince"}},
+		"weights": {"pieces": 2, "weights": []string{"6.1"}}, "bone": {"bone": "half"}, "feed": {"feed": "hay"},
+		"sex": {"sex": "x"}, "age_class": {"age_class": "old"}, "hang": {"hang": "feet"}, "ph": {"ph": "14"},
+		"temperature_c": {"temperature_c": "warm"}, "fat_class": {"fat_class": strings.Repeat("x", 21)},
+		"supplier_grade": {"supplier_grade": strings.Repeat("x", 41)},
+		"decided":        {"findings": []string{"blood_shot"}, "decided": map[string]string{"blood_shot": "mince"}},
 	} {
 		p := r.fails("POST", "/api/v1/lots", with("R-2", bad))
 		if p.Status != 422 || p.Errors == nil || (*p.Errors)[0].Field != field {
 			t.Errorf("%v: %+v, want a fault at %s", bad, p, field)
 		}
 	}
-	if p := r.fails("POST", "/api/v1/lots", with("R-3", map[string]any{"pieces": 2, "weights": []string{"6.1", "66"}})); !strings.Contains((*p.Errors)[0].Message, "piece 2") {
+	if p := r.fails("POST", "/api/v1/lots",
+		with("R-3", map[string]any{"pieces": 2, "weights": []string{"6.1", "66"}})); !strings.Contains((*p.Errors)[0].Message,
+		"piece 2") {
 		t.Errorf("a wrong weight: %+v", p)
 	}
 }
@@ -78,25 +87,30 @@ func TestChangeAndVoidALot(t *testing.T) {
 		t.Errorf("a second writer: %+v", p)
 	}
 	r.received("C-2")
-	if p := r.fails("PUT", at, map[string]any{"lot": arrival("C-2"), "version": 2, "reason": "x"}); (*p.Errors)[0].Field != "lot_number" {
+	if p := r.fails("PUT", at, map[string]any{"lot": arrival("C-2"), "version": 2, "reason": "x"}); (*p.Errors)[0].Field !=
+		"lot_number" {
 		t.Errorf("another lot's number: %+v", p)
 	}
 	// one of the two was sent back
 	second := lot.PieceIds[1]
-	r.ok("PUT", "/api/v1/pieces/"+second+"/void", map[string]any{"voided": true, "version": 1, "reason": "sent back, sour"}, nil)
+	r.ok("PUT", "/api/v1/pieces/"+second+"/void",
+		map[string]any{"voided": true, "version": 1, "reason": "sent back, sour"}, nil)
 	if slices.Contains(r.onRail(), second) || !slices.Contains(r.onRail(), lot.PieceIds[0]) {
 		t.Error("the rail does not follow")
 	}
-	if p := r.fails("PUT", "/api/v1/pieces/"+second+"/plan", map[string]any{"plan_id": "seamed", "version": 2}); p.Status != 409 && p.Status != 422 {
+	if p := r.fails("PUT", "/api/v1/pieces/"+second+"/plan",
+		map[string]any{"plan_id": "seamed", "version": 2}); p.Status != 409 && p.Status != 422 {
 		t.Errorf("a voided piece was planned: %+v", p)
 	}
-	r.ok("PUT", "/api/v1/pieces/"+second+"/void", map[string]any{"voided": false, "version": 2, "reason": "it was the other one"}, nil)
+	r.ok("PUT", "/api/v1/pieces/"+second+"/void",
+		map[string]any{"voided": false, "version": 2, "reason": "it was the other one"}, nil)
 	// the first goes on the bench: from now on what it is and weighs stands
 	r.ok("PUT", "/api/v1/pieces/"+lot.PieceIds[0]+"/plan", map[string]any{"plan_id": "seamed", "version": 1}, nil)
 	var b contract.Board
 	r.ok("POST", "/api/v1/pieces/"+lot.PieceIds[0]+"/breakdown", map[string]any{"bench_id": r.shop.Benches[0].Id}, &b)
 	two := map[string]any{"pieces": 2, "weight": "13.2"}
-	for field, more := range map[string]map[string]any{"weight": {"pieces": 2, "weight": "14"}, "findings": {"pieces": 2, "weight": "13.2", "findings": []string{"tri_tip_off"}}} {
+	for field, more := range map[string]map[string]any{"weight": {"pieces": 2, "weight": "14"},
+		"findings": {"pieces": 2, "weight": "13.2", "findings": []string{"tri_tip_off"}}} {
 		if p := r.fails("PUT", at, body(2, "x", more)); (*p.Errors)[0].Field != field || (*p.Errors)[0].Code != "being_cut" {
 			t.Errorf("%v of a piece on the bench: %+v", more, p)
 		}
@@ -106,7 +120,8 @@ func TestChangeAndVoidALot(t *testing.T) {
 	if lot.Supplier != "Upper croft" {
 		t.Error("the supplier is not corrected")
 	}
-	if p := r.fails("PUT", at+"/void", map[string]any{"voided": true, "version": 3, "reason": "x"}); !strings.Contains(from(p.Detail), "on a bench") {
+	if p := r.fails("PUT", at+"/void",
+		map[string]any{"voided": true, "version": 3, "reason": "x"}); !strings.Contains(from(p.Detail), "on a bench") {
 		t.Errorf("a lot on the bench was voided: %+v", p)
 	}
 	var d contract.LotDetail
@@ -119,16 +134,19 @@ func TestChangeAndVoidALot(t *testing.T) {
 	if !slices.Equal(actions, want) || !d.Fixed {
 		t.Errorf("its history is %v", actions)
 	}
-	if first := d.History[4]; from(first.Became)["reason"] != "two came, not one" || from(first.Was)["price"] != "11.4000" {
+	if first := d.History[4]; from(first.Became)["reason"] != "two came, not one" || from(first.Was)["price"] !=
+		"11.4000" {
 		t.Errorf("the first change: %+v", first)
 	}
 	// a whole lot, voided and taken back
 	other := r.received("C-3")
-	r.ok("PUT", "/api/v1/lots/"+other.Id+"/void", map[string]any{"voided": true, "version": 1, "reason": "entered twice"}, nil)
+	r.ok("PUT", "/api/v1/lots/"+other.Id+"/void", map[string]any{"voided": true, "version": 1, "reason": "entered twice"},
+		nil)
 	if slices.Contains(r.onRail(), other.PieceIds[0]) {
 		t.Error("a voided lot hangs on the rail")
 	}
-	r.ok("PUT", "/api/v1/lots/"+other.Id+"/void", map[string]any{"voided": false, "version": 2, "reason": "it was not"}, nil)
+	r.ok("PUT", "/api/v1/lots/"+other.Id+"/void", map[string]any{"voided": false, "version": 2, "reason": "it was not"},
+		nil)
 	if !slices.Contains(r.onRail(), other.PieceIds[0]) {
 		t.Error("it did not come back")
 	}
@@ -171,7 +189,8 @@ func TestDeliveryNote(t *testing.T) {
 	if seen.Good != 3 || seen.Bad != 4 || seen.Saved {
 		t.Fatalf("%d good, %d bad: %+v", seen.Good, seen.Bad, seen.Lines)
 	}
-	for line, wants := range map[int][]string{2: {"received already"}, 3: {"stands in line 2"}, 4: {"Do you mean"}, 5: {"weight: ", "price: ", "slaughtered_on: ", "supplier: ", "feed: ", "ph: "}} {
+	for line, wants := range map[int][]string{2: {"received already"}, 3: {"stands in line 2"}, 4: {"Do you mean"},
+		5: {"weight: ", "price: ", "slaughtered_on: ", "supplier: ", "feed: ", "ph: "}} {
 		faults := strings.Join(seen.Lines[line].Faults, " ")
 		for _, want := range wants {
 			if !strings.Contains(faults, want) {
@@ -183,7 +202,8 @@ func TestDeliveryNote(t *testing.T) {
 		t.Errorf("a preview hung %d pieces", n-1)
 	}
 	saved := send("true")
-	if !saved.Saved || saved.Good != 3 || from(saved.Lines[0].TotalG) != 13_400 || from(saved.Lines[1].TotalG) != 10_800 || saved.Lines[1].Pieces != 2 {
+	if !saved.Saved || saved.Good != 3 || from(saved.Lines[0].TotalG) != 13_400 || from(saved.Lines[1].TotalG) != 10_800 ||
+		saved.Lines[1].Pieces != 2 {
 		t.Errorf("saved: %+v", saved.Lines)
 	}
 	if n := len(r.onRail()); n != 1+2+2+1 {
@@ -193,18 +213,22 @@ func TestDeliveryNote(t *testing.T) {
 		t.Errorf("the same note brought %d lots again", again.Good)
 	}
 	for _, bad := range []string{"", "lot_number,piece\n", "\x00\x01"} {
-		if status, _, answer := upload[contract.NoteImport](r, "/api/v1/lots/import", []byte(bad)); status != 422 || !strings.Contains(answer, `"field":"file"`) {
+		if status, _, answer := upload[contract.NoteImport](r, "/api/v1/lots/import", []byte(bad)); status != 422 ||
+			!strings.Contains(answer, `"field":"file"`) {
 			t.Errorf("%q: %d %s", bad, status, answer)
 		}
 	}
 }
 
-// A carcass is weighed, broken, balanced and closed like any piece; each part then hangs as a piece of its own, and what the carcass cost
-// is shared among them to the cent.
+// A carcass is weighed, broken, balanced and closed like any piece; each part then hangs as a piece of its own, and
+// what the carcass cost is shared among them to the cent.
 func TestBreakACarcass(t *testing.T) {
 	r := newRig(t)
 	var lot contract.Lot
-	r.ok("POST", "/api/v1/lots", with("L-1", map[string]any{"atlas_id": "lamb.whole", "weight": "20", "price": "7.50", "slaughtered_on": "2026-03-17", "packed_on": "2026-03-17", "feed": "grass"}), &lot)
+	r.ok("POST", "/api/v1/lots",
+		with("L-1",
+			map[string]any{"atlas_id": "lamb.whole", "weight": "20", "price": "7.50", "slaughtered_on": "2026-03-17",
+				"packed_on": "2026-03-17", "feed": "grass"}), &lot)
 	if !lot.Carcass {
 		t.Fatal("a lamb is no carcass")
 	}
@@ -222,11 +246,13 @@ func TestBreakACarcass(t *testing.T) {
 		t.Errorf("expected: %+v", b.Expected)
 	}
 	for _, e := range b.Expected {
-		if want := map[string]int{"lamb.leg_chump": 2, "lamb.rack": 2, "lamb.breast_ribs": 2, "lamb.shoulder_whole": 2}[e.Id]; e.Want != max(1, want) {
+		if want := map[string]int{"lamb.leg_chump": 2, "lamb.rack": 2, "lamb.breast_ribs": 2,
+			"lamb.shoulder_whole": 2}[e.Id]; e.Want != max(1, want) {
 			t.Errorf("%s is weighed %d times", e.Id, e.Want)
 		}
 	}
-	masses := map[string][]float64{"lamb.leg_chump": {3080, 3060}, "lamb.saddle": {2500}, "lamb.rack": {950, 940}, "lamb.breast_ribs": {860, 840}, "lamb.shoulder_whole": {2290, 2260}, "lamb.neck": {790}}
+	masses := map[string][]float64{"lamb.leg_chump": {3080, 3060}, "lamb.saddle": {2500}, "lamb.rack": {950, 940},
+		"lamb.breast_ribs": {860, 840}, "lamb.shoulder_whole": {2290, 2260}, "lamb.neck": {790}}
 	n := 1
 	total := 0.0
 	for part, list := range masses {
@@ -276,7 +302,8 @@ func TestBreakACarcass(t *testing.T) {
 			t.Errorf("%s lost what was known of the lamb", l.LotNumber)
 		}
 	}
-	if paid, _ := cost.Rat().Float64(); len(d.Broken) != 6 || math.Abs(paid-150) > 0.01 { // 20 kg at 7.50; nothing has a price, so it goes by weight
+	// 20 kg at 7.50; nothing has a price, so it goes by weight
+	if paid, _ := cost.Rat().Float64(); len(d.Broken) != 6 || math.Abs(paid-150) > 0.01 {
 		t.Errorf("%d lots that cost %s together", len(d.Broken), cost)
 	}
 	// where the program ended between the close and the hanging, the upkeep does it, once
@@ -284,7 +311,8 @@ func TestBreakACarcass(t *testing.T) {
 	if err := r.store.DB().Exec("UPDATE breakdowns SET judged_at = NULL WHERE public_id = ?", b.Id).Error; err != nil {
 		t.Fatal(err)
 	}
-	if err := r.store.DB().Exec("DELETE p FROM pieces p JOIN lots l ON l.id = p.lot_id WHERE l.from_piece_id IS NOT NULL").Error; err != nil {
+	if err := r.store.DB().Exec("DELETE p FROM pieces p JOIN lots l ON l.id = p.lot_id WHERE l.from_piece_id IS NOT NULL").
+		Error; err != nil {
 		t.Fatal(err)
 	}
 	if err := r.store.DB().Exec("DELETE FROM lots WHERE from_piece_id IS NOT NULL").Error; err != nil {

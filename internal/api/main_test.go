@@ -41,7 +41,8 @@ type rig struct {
 func newRig(t testing.TB) *rig {
 	t.Helper()
 	st, w := testdb.Service(t, func() time.Time { return today })
-	web := fstest.MapFS{"index.html": {Data: []byte("<!doctype html><title>app</title>")}, "assets/x.js": {Data: []byte("1")}}
+	web := fstest.MapFS{"index.html": {Data: []byte("<!doctype html><title>app</title>")},
+		"assets/x.js": {Data: []byte("1")}}
 	return serve(t, st, w, Options{Web: web, Scales: func(store.Bench) *device.Scale { return nil }})
 }
 
@@ -162,7 +163,8 @@ func (r *rig) fails(method, path string, body any) contract.Problem {
 	r.t.Helper()
 	status, header, answer := r.do(method, path, body)
 	var p contract.Problem
-	if err := json.Unmarshal(answer, &p); err != nil || header.Get("Content-Type") != "application/problem+json" || p.Status != status || status < 400 || p.Title == "" {
+	if err := json.Unmarshal(answer, &p); err != nil || header.Get("Content-Type") != "application/problem+json" ||
+		p.Status != status || status < 400 || p.Title == "" {
 		r.t.Fatalf("%s %s: %d %s is no problem: %s", method, path, status, header.Get("Content-Type"), answer)
 	}
 	return p
@@ -170,13 +172,15 @@ func (r *rig) fails(method, path string, body any) contract.Problem {
 
 // arrival is one rump of 6.6 kg at 11.40 a kilo, 24 days old.
 func arrival(lot string) map[string]any {
-	return map[string]any{"atlas_id": "beef.top_sirloin", "pieces": 1, "weight": "6.6", "weight_unit": "kg", "price": "11.40", "price_per": "kg",
-		"slaughtered_on": "2026-02-24", "packed_on": "2026-02-26", "supplier": "A croft", "lot_number": lot, "findings": []string{}}
+	return map[string]any{"atlas_id": "beef.top_sirloin", "pieces": 1, "weight": "6.6", "weight_unit": "kg",
+		"price": "11.40", "price_per": "kg", "slaughtered_on": "2026-02-24", "packed_on": "2026-02-26", "supplier": "A croft",
+		"lot_number": lot, "findings": []string{}}
 }
 
 // handPrices are those of the comparison by hand.
-var handPrices = map[string]string{"beef.heart_steak": "20", "beef.side_medallion": "26", "beef.cap_steak": "24", "beef.tri_tip_whole": "17", "beef.strips": "16",
-	"beef.mince_trim": "10", "beef.fat": "0.50", "beef.rump_steak": "18", "beef.dice": "14"}
+var handPrices = map[string]string{"beef.heart_steak": "20", "beef.side_medallion": "26", "beef.cap_steak": "24",
+	"beef.tri_tip_whole": "17", "beef.strips": "16", "beef.mince_trim": "10", "beef.fat": "0.50", "beef.rump_steak": "18",
+	"beef.dice": "14"}
 
 func (r *rig) priced() {
 	for key, price := range handPrices {
@@ -204,8 +208,8 @@ func (r *rig) onBench(lot, plan string) contract.Board {
 
 // event fills in what every event has; at counts minutes from the start of the day.
 func (r *rig) event(kind string, at int, more map[string]any) map[string]any {
-	e := map[string]any{"id": store.NewID(), "kind": kind, "at": today.Add(time.Duration(at) * time.Minute).Format(time.RFC3339Nano),
-		"bench_id": r.shop.Benches[0].Id}
+	e := map[string]any{"id": store.NewID(), "kind": kind,
+		"at": today.Add(time.Duration(at) * time.Minute).Format(time.RFC3339Nano), "bench_id": r.shop.Benches[0].Id}
 	for k, v := range more {
 		e[k] = v
 	}
@@ -223,5 +227,6 @@ func (r *rig) book(board string, e map[string]any) contract.Board {
 var handWeights = []struct {
 	kind, part string
 	g          float64
-}{{"seamed_off", "tri_tip", 1000}, {"seamed_off", "mouse", 160}, {"seamed_off", "cap", 960}, {"seamed_off", "heart_side", 900}, {"seamed_off", "heart_main", 2400},
-	{"trimmed", "cover_fat", 600}, {"trimmed", "wedge_fat", 180}, {"discarded", "gristle", 150}, {"trimmed", "trim", 200}}
+}{{"seamed_off", "tri_tip", 1000}, {"seamed_off", "mouse", 160}, {"seamed_off", "cap", 960},
+	{"seamed_off", "heart_side", 900}, {"seamed_off", "heart_main", 2400}, {"trimmed", "cover_fat", 600},
+	{"trimmed", "wedge_fat", 180}, {"discarded", "gristle", 150}, {"trimmed", "trim", 200}}

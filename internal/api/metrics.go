@@ -30,16 +30,23 @@ type Metrics struct {
 // NewMetrics makes the counters, with those of the program itself and of the database's connections.
 func NewMetrics(pool *sql.DB) *Metrics {
 	m := &Metrics{
-		registry:       prometheus.NewRegistry(),
-		requests:       prometheus.NewCounterVec(prometheus.CounterOpts{Name: "falda_requests_total", Help: "Requests answered, by route and status."}, []string{"route", "status"}),
-		seconds:        prometheus.NewHistogramVec(prometheus.HistogramOpts{Name: "falda_request_seconds", Help: "How long answers took, by route.", Buckets: prometheus.ExponentialBuckets(0.001, 2, 14)}, []string{"route"}),
-		signIns:        prometheus.NewCounterVec(prometheus.CounterOpts{Name: "falda_sign_ins_total", Help: "Sign-ins, by how they ended."}, []string{"result"}),
-		streams:        prometheus.NewGauge(prometheus.GaugeOpts{Name: "falda_scale_streams", Help: "Open streams of scale readings."}),
-		Backup:         prometheus.NewGauge(prometheus.GaugeOpts{Name: "falda_backup_last_seconds", Help: "When the last scheduled backup was made, in seconds since 1970."}),
-		BackupFailures: prometheus.NewCounter(prometheus.CounterOpts{Name: "falda_backup_failures_total", Help: "Scheduled backups that failed."}),
+		registry: prometheus.NewRegistry(),
+		requests: prometheus.NewCounterVec(prometheus.CounterOpts{Name: "falda_requests_total",
+			Help: "Requests answered, by route and status."}, []string{"route", "status"}),
+		seconds: prometheus.NewHistogramVec(prometheus.HistogramOpts{Name: "falda_request_seconds",
+			Help: "How long answers took, by route.", Buckets: prometheus.ExponentialBuckets(0.001, 2, 14)}, []string{"route"}),
+		signIns: prometheus.NewCounterVec(prometheus.CounterOpts{Name: "falda_sign_ins_total",
+			Help: "Sign-ins, by how they ended."}, []string{"result"}),
+		streams: prometheus.NewGauge(prometheus.GaugeOpts{Name: "falda_scale_streams",
+			Help: "Open streams of scale readings."}),
+		Backup: prometheus.NewGauge(prometheus.GaugeOpts{Name: "falda_backup_last_seconds",
+			Help: "When the last scheduled backup was made, in seconds since 1970."}),
+		BackupFailures: prometheus.NewCounter(prometheus.CounterOpts{Name: "falda_backup_failures_total",
+			Help: "Scheduled backups that failed."}),
 	}
 	m.registry.MustRegister(m.requests, m.seconds, m.signIns, m.streams, m.Backup, m.BackupFailures,
-		prometheus.NewCounterFunc(prometheus.CounterOpts{Name: "falda_transactions_retried_total", Help: "Transactions run again after a deadlock, a lock wait or a lost connection."},
+		prometheus.NewCounterFunc(prometheus.CounterOpts{Name: "falda_transactions_retried_total",
+			Help: "Transactions run again after a deadlock, a lock wait or a lost connection."},
 			func() float64 { return float64(store.Retried.Load()) }),
 		collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}))
 	if pool != nil {

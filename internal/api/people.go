@@ -72,7 +72,8 @@ func (h *handlers) SignIn(ctx context.Context, r contract.SignInRequestObject) (
 	return h.byPassword(ctx, in, err)
 }
 
-func (h *handlers) SignInDemo(ctx context.Context, r contract.SignInDemoRequestObject) (contract.SignInDemoResponseObject, error) {
+func (h *handlers) SignInDemo(ctx context.Context,
+	r contract.SignInDemoRequestObject) (contract.SignInDemoResponseObject, error) {
 	if !h.demo {
 		return nil, store.ErrNotFound
 	}
@@ -80,7 +81,8 @@ func (h *handlers) SignInDemo(ctx context.Context, r contract.SignInDemoRequestO
 	return h.signedIn(ctx, token, err)
 }
 
-func (h *handlers) SignInByPin(ctx context.Context, r contract.SignInByPinRequestObject) (contract.SignInByPinResponseObject, error) {
+func (h *handlers) SignInByPin(ctx context.Context,
+	r contract.SignInByPinRequestObject) (contract.SignInByPinResponseObject, error) {
 	v := requestInfoOf(ctx)
 	token, err := h.work.People.SignInByPin(ctx, v.screen, r.Body.MemberId, r.Body.Pin, v.where)
 	return h.signedIn(ctx, token, err)
@@ -88,17 +90,21 @@ func (h *handlers) SignInByPin(ctx context.Context, r contract.SignInByPinReques
 
 func (h *handlers) SetUp(ctx context.Context, r contract.SetUpRequestObject) (contract.SetUpResponseObject, error) {
 	b := r.Body
-	in, err := h.work.People.SetUpByLink(ctx, b.Link, shop.NewShop{Name: b.Name, Currency: b.Currency, TimeZone: from(b.TimeZone), Unit: b.WeightUnit, LabourRate: from(b.LabourRate), Benches: b.Benches},
+	in, err := h.work.People.SetUpByLink(ctx, b.Link,
+		shop.NewShop{Name: b.Name, Currency: b.Currency, TimeZone: from(b.TimeZone), Unit: b.WeightUnit,
+			LabourRate: from(b.LabourRate), Benches: b.Benches},
 		people.Account{Email: b.OwnerEmail, Name: b.OwnerName, Password: b.OwnerPassword}, requestInfoOf(ctx).where)
 	return h.byPassword(ctx, in, err)
 }
 
-func (h *handlers) ChoosePassword(ctx context.Context, r contract.ChoosePasswordRequestObject) (contract.ChoosePasswordResponseObject, error) {
+func (h *handlers) ChoosePassword(ctx context.Context,
+	r contract.ChoosePasswordRequestObject) (contract.ChoosePasswordResponseObject, error) {
 	in, err := h.work.People.ChoosePassword(ctx, r.Body.Link, r.Body.Password, requestInfoOf(ctx).where)
 	return h.byPassword(ctx, in, err)
 }
 
-func (h *handlers) ReadInvitation(ctx context.Context, r contract.ReadInvitationRequestObject) (contract.ReadInvitationResponseObject, error) {
+func (h *handlers) ReadInvitation(ctx context.Context,
+	r contract.ReadInvitationRequestObject) (contract.ReadInvitationResponseObject, error) {
 	v, err := h.work.People.Invited(ctx, r.Body.Link)
 	if err != nil {
 		return nil, err
@@ -106,11 +112,13 @@ func (h *handlers) ReadInvitation(ctx context.Context, r contract.ReadInvitation
 	return contract.ReadInvitation200JSONResponse{Email: v.Email, Shop: some(v.Shop), Choose: v.Choose}, nil
 }
 
-func (h *handlers) SignOut(ctx context.Context, _ contract.SignOutRequestObject) (contract.SignOutResponseObject, error) {
+func (h *handlers) SignOut(ctx context.Context, _ contract.SignOutRequestObject) (contract.SignOutResponseObject,
+	error) {
 	return gone(ctx, h.work.People.SignOut(ctx))
 }
 
-func (h *handlers) SignOutEverywhere(ctx context.Context, _ contract.SignOutEverywhereRequestObject) (contract.SignOutEverywhereResponseObject, error) {
+func (h *handlers) SignOutEverywhere(ctx context.Context,
+	_ contract.SignOutEverywhereRequestObject) (contract.SignOutEverywhereResponseObject, error) {
 	_, err := h.work.People.SignOutEverywhere(ctx)
 	return gone(ctx, err)
 }
@@ -120,7 +128,8 @@ func gone(ctx context.Context, err error) (answer, error) {
 	return answer{[]*http.Cookie{requestInfoOf(ctx).newCookie(sessionCookie, "", -1)}}, err
 }
 
-func (h *handlers) SwitchShop(ctx context.Context, r contract.SwitchShopRequestObject) (contract.SwitchShopResponseObject, error) {
+func (h *handlers) SwitchShop(ctx context.Context,
+	r contract.SwitchShopRequestObject) (contract.SwitchShopResponseObject, error) {
 	return contract.SwitchShop204Response{}, h.work.People.SwitchShop(ctx, r.Body.ShopId)
 }
 
@@ -139,13 +148,15 @@ func (h *handlers) GetMe(ctx context.Context, _ contract.GetMeRequestObject) (co
 		return nil, err
 	}
 	c := me.Caller
-	out := contract.Me{SignedIn: c.ShopID != 0, Demo: h.demo, SetUp: me.SetUp, Id: some(c.Member), Name: some(c.Name), Email: some(me.Email), Role: some(c.Role),
-		Via: some(contract.MeVia(c.Via)), ShopId: some(c.Shop), HasPin: some(me.HasPin), May: allowedRoutes(c), Offered: each(me.Offered, cutter),
+	out := contract.Me{SignedIn: c.ShopID != 0, Demo: h.demo, SetUp: me.SetUp, Id: some(c.Member), Name: some(c.Name),
+		Email: some(me.Email), Role: some(c.Role), Via: some(contract.MeVia(c.Via)), ShopId: some(c.Shop),
+		HasPin: some(me.HasPin), May: allowedRoutes(c), Offered: each(me.Offered, cutter),
 		Shops: each(me.Shops, func(m store.MemberShop) contract.MyShop {
 			return contract.MyShop{Id: m.ShopPublic, Name: m.ShopName, Role: m.Role}
 		})}
 	if me.Device != nil {
-		out.Screen = &contract.Screen{BenchId: me.Bench.PublicID, Bench: me.Bench.Name, Shop: me.Shop, Cutters: each(me.Cutters, cutter)}
+		out.Screen = &contract.Screen{BenchId: me.Bench.PublicID, Bench: me.Bench.Name, Shop: me.Shop,
+			Cutters: each(me.Cutters, cutter)}
 	}
 	return contract.GetMe200JSONResponse(out), nil
 }
@@ -154,31 +165,37 @@ func cutter(m store.MemberRow) contract.Cutter {
 	return contract.Cutter{Id: m.PublicID, Name: m.Name, Role: m.Role}
 }
 
-func (h *handlers) SetPassword(ctx context.Context, r contract.SetPasswordRequestObject) (contract.SetPasswordResponseObject, error) {
+func (h *handlers) SetPassword(ctx context.Context,
+	r contract.SetPasswordRequestObject) (contract.SetPasswordResponseObject, error) {
 	return contract.SetPassword204Response{}, h.work.People.SetPassword(ctx, r.Body.Old, r.Body.New)
 }
 
-func (h *handlers) SetOwnPin(ctx context.Context, r contract.SetOwnPinRequestObject) (contract.SetOwnPinResponseObject, error) {
+func (h *handlers) SetOwnPin(ctx context.Context, r contract.SetOwnPinRequestObject) (contract.SetOwnPinResponseObject,
+	error) {
 	return contract.SetOwnPin204Response{}, h.work.People.SetPin(ctx, "", r.Body.Pin)
 }
 
-func (h *handlers) ListSessions(ctx context.Context, _ contract.ListSessionsRequestObject) (contract.ListSessionsResponseObject, error) {
+func (h *handlers) ListSessions(ctx context.Context,
+	_ contract.ListSessionsRequestObject) (contract.ListSessionsResponseObject, error) {
 	rows, err := h.work.People.Sessions(ctx)
 	if err != nil {
 		return nil, err
 	}
 	who, _ := audit.CallerOf(ctx)
 	return contract.ListSessions200JSONResponse(each(rows, func(s store.Session) contract.Session {
-		return contract.Session{Id: s.PublicID, About: s.About, Via: s.Via, BeganAt: s.CreatedAt, SeenAt: s.SeenAt, This: s.ID == who.SessionID}
+		return contract.Session{Id: s.PublicID, About: s.About, Via: s.Via, BeganAt: s.CreatedAt, SeenAt: s.SeenAt,
+			This: s.ID == who.SessionID}
 	})), nil
 }
 
 func person(m store.MemberRow) contract.Person {
-	return contract.Person{Id: m.PublicID, Name: m.Name, Email: m.Email, Role: m.Role, Active: m.Active, HasPin: m.PinHash != "", HasPassword: m.HasPassword,
-		OtherShops: m.Elsewhere > 0, Joined: m.JoinedAt != nil, Version: m.Version}
+	return contract.Person{Id: m.PublicID, Name: m.Name, Email: m.Email, Role: m.Role, Active: m.Active,
+		HasPin: m.PinHash != "", HasPassword: m.HasPassword, OtherShops: m.Elsewhere > 0, Joined: m.JoinedAt != nil,
+		Version: m.Version}
 }
 
-func (h *handlers) ListPeople(ctx context.Context, _ contract.ListPeopleRequestObject) (contract.ListPeopleResponseObject, error) {
+func (h *handlers) ListPeople(ctx context.Context,
+	_ contract.ListPeopleRequestObject) (contract.ListPeopleResponseObject, error) {
 	rows, err := h.work.People.People(ctx)
 	if err != nil {
 		return nil, err
@@ -186,23 +203,28 @@ func (h *handlers) ListPeople(ctx context.Context, _ contract.ListPeopleRequestO
 	return contract.ListPeople200JSONResponse(each(rows, person)), nil
 }
 
-func (h *handlers) AddPerson(ctx context.Context, r contract.AddPersonRequestObject) (contract.AddPersonResponseObject, error) {
-	row, link, err := h.work.People.AddPerson(ctx, people.Account{Name: r.Body.Name, Email: r.Body.Email, Role: r.Body.Role, Pin: from(r.Body.Pin)})
+func (h *handlers) AddPerson(ctx context.Context, r contract.AddPersonRequestObject) (contract.AddPersonResponseObject,
+	error) {
+	row, link, err := h.work.People.AddPerson(ctx,
+		people.Account{Name: r.Body.Name, Email: r.Body.Email, Role: r.Body.Role, Pin: from(r.Body.Pin)})
 	if err != nil {
 		return nil, err
 	}
 	return contract.AddPerson201JSONResponse{Person: person(row), Link: some(link)}, nil
 }
 
-func (h *handlers) ChangePerson(ctx context.Context, r contract.ChangePersonRequestObject) (contract.ChangePersonResponseObject, error) {
-	row, err := h.work.People.ChangePerson(ctx, r.MemberId, people.PersonChange{Name: r.Body.Name, Role: r.Body.Role, Active: r.Body.Active, Version: r.Body.Version})
+func (h *handlers) ChangePerson(ctx context.Context,
+	r contract.ChangePersonRequestObject) (contract.ChangePersonResponseObject, error) {
+	row, err := h.work.People.ChangePerson(ctx, r.MemberId,
+		people.PersonChange{Name: r.Body.Name, Role: r.Body.Role, Active: r.Body.Active, Version: r.Body.Version})
 	if err != nil {
 		return nil, err
 	}
 	return contract.ChangePerson200JSONResponse(person(row)), nil
 }
 
-func (h *handlers) MakePasswordLink(ctx context.Context, r contract.MakePasswordLinkRequestObject) (contract.MakePasswordLinkResponseObject, error) {
+func (h *handlers) MakePasswordLink(ctx context.Context,
+	r contract.MakePasswordLinkRequestObject) (contract.MakePasswordLinkResponseObject, error) {
 	link, err := h.work.People.PasswordLink(ctx, r.MemberId)
 	if err != nil {
 		return nil, err
@@ -215,13 +237,15 @@ func (h *handlers) SetPin(ctx context.Context, r contract.SetPinRequestObject) (
 }
 
 func (h *handlers) benchDetail(b people.BenchScreens) contract.BenchDetail {
-	return contract.BenchDetail{Id: b.Bench.PublicID, Name: b.Bench.Name, Active: b.Bench.Active, HasScale: h.scales(b.Bench) != nil, Version: b.Bench.Version,
+	return contract.BenchDetail{Id: b.Bench.PublicID, Name: b.Bench.Name, Active: b.Bench.Active,
+		HasScale: h.scales(b.Bench) != nil, Version: b.Bench.Version,
 		Screens: each(b.Screens, func(d store.Device) contract.EnrolledScreen {
 			return contract.EnrolledScreen{Id: d.PublicID, About: d.About, EnrolledAt: d.EnrolledAt, SeenAt: d.SeenAt}
 		})}
 }
 
-func (h *handlers) ListBenches(ctx context.Context, _ contract.ListBenchesRequestObject) (contract.ListBenchesResponseObject, error) {
+func (h *handlers) ListBenches(ctx context.Context,
+	_ contract.ListBenchesRequestObject) (contract.ListBenchesResponseObject, error) {
 	rows, err := h.work.People.Benches(ctx)
 	if err != nil {
 		return nil, err
@@ -229,7 +253,8 @@ func (h *handlers) ListBenches(ctx context.Context, _ contract.ListBenchesReques
 	return contract.ListBenches200JSONResponse(each(rows, h.benchDetail)), nil
 }
 
-func (h *handlers) AddBench(ctx context.Context, r contract.AddBenchRequestObject) (contract.AddBenchResponseObject, error) {
+func (h *handlers) AddBench(ctx context.Context, r contract.AddBenchRequestObject) (contract.AddBenchResponseObject,
+	error) {
 	b, err := h.work.People.AddBench(ctx, r.Body.Name)
 	if err != nil {
 		return nil, err
@@ -237,7 +262,8 @@ func (h *handlers) AddBench(ctx context.Context, r contract.AddBenchRequestObjec
 	return contract.AddBench201JSONResponse(h.benchDetail(people.BenchScreens{Bench: b})), nil
 }
 
-func (h *handlers) ChangeBench(ctx context.Context, r contract.ChangeBenchRequestObject) (contract.ChangeBenchResponseObject, error) {
+func (h *handlers) ChangeBench(ctx context.Context,
+	r contract.ChangeBenchRequestObject) (contract.ChangeBenchResponseObject, error) {
 	if _, err := h.work.People.ChangeBench(ctx, r.BenchId, r.Body.Name, r.Body.Active, r.Body.Version); err != nil {
 		return nil, err
 	}
@@ -253,7 +279,8 @@ func (h *handlers) ChangeBench(ctx context.Context, r contract.ChangeBenchReques
 	return nil, store.ErrNotFound
 }
 
-func (h *handlers) MakeEnrolCode(ctx context.Context, r contract.MakeEnrolCodeRequestObject) (contract.MakeEnrolCodeResponseObject, error) {
+func (h *handlers) MakeEnrolCode(ctx context.Context,
+	r contract.MakeEnrolCodeRequestObject) (contract.MakeEnrolCodeResponseObject, error) {
 	code, ends, err := h.work.People.EnrolCode(ctx, r.BenchId)
 	if err != nil {
 		return nil, err
@@ -261,18 +288,21 @@ func (h *handlers) MakeEnrolCode(ctx context.Context, r contract.MakeEnrolCodeRe
 	return contract.MakeEnrolCode200JSONResponse{Code: code, EndsAt: ends}, nil
 }
 
-func (h *handlers) RevokeScreen(ctx context.Context, r contract.RevokeScreenRequestObject) (contract.RevokeScreenResponseObject, error) {
+func (h *handlers) RevokeScreen(ctx context.Context,
+	r contract.RevokeScreenRequestObject) (contract.RevokeScreenResponseObject, error) {
 	return contract.RevokeScreen204Response{}, h.work.People.RevokeScreen(ctx, r.BenchId, r.ScreenId)
 }
 
 func (h *handlers) token(t store.Token) contract.Token {
 	now := h.work.Now()
 	past := func(at *time.Time) bool { return at != nil && !at.After(now) }
-	return contract.Token{Id: t.PublicID, Name: t.Name, Hint: t.Hint, Scopes: strings.Fields(t.Scopes), MadeAt: t.CreatedAt, EndsAt: t.EndsAt, UsedAt: t.UsedAt,
-		RevokedAt: t.RevokedAt, Holds: t.RevokedAt == nil && !past(t.EndsAt)}
+	return contract.Token{Id: t.PublicID, Name: t.Name, Hint: t.Hint, Scopes: strings.Fields(t.Scopes),
+		MadeAt: t.CreatedAt, EndsAt: t.EndsAt, UsedAt: t.UsedAt, RevokedAt: t.RevokedAt,
+		Holds: t.RevokedAt == nil && !past(t.EndsAt)}
 }
 
-func (h *handlers) ListTokens(ctx context.Context, _ contract.ListTokensRequestObject) (contract.ListTokensResponseObject, error) {
+func (h *handlers) ListTokens(ctx context.Context,
+	_ contract.ListTokensRequestObject) (contract.ListTokensResponseObject, error) {
 	rows, err := h.work.People.Tokens(ctx)
 	if err != nil {
 		return nil, err
@@ -280,7 +310,8 @@ func (h *handlers) ListTokens(ctx context.Context, _ contract.ListTokensRequestO
 	return contract.ListTokens200JSONResponse(each(rows, h.token)), nil
 }
 
-func (h *handlers) AddToken(ctx context.Context, r contract.AddTokenRequestObject) (contract.AddTokenResponseObject, error) {
+func (h *handlers) AddToken(ctx context.Context, r contract.AddTokenRequestObject) (contract.AddTokenResponseObject,
+	error) {
 	row, secret, err := h.work.People.AddToken(ctx, r.Body.Name, r.Body.Scopes, from(r.Body.EndsOn))
 	if err != nil {
 		return nil, err
@@ -288,18 +319,24 @@ func (h *handlers) AddToken(ctx context.Context, r contract.AddTokenRequestObjec
 	return contract.AddToken201JSONResponse{Token: h.token(row), Secret: secret}, nil
 }
 
-func (h *handlers) RevokeToken(ctx context.Context, r contract.RevokeTokenRequestObject) (contract.RevokeTokenResponseObject, error) {
+func (h *handlers) RevokeToken(ctx context.Context,
+	r contract.RevokeTokenRequestObject) (contract.RevokeTokenResponseObject, error) {
 	return contract.RevokeToken204Response{}, h.work.People.RevokeToken(ctx, r.TokenId)
 }
 
-func (h *handlers) SaveShop(ctx context.Context, r contract.SaveShopRequestObject) (contract.SaveShopResponseObject, error) {
+func (h *handlers) SaveShop(ctx context.Context, r contract.SaveShopRequestObject) (contract.SaveShopResponseObject,
+	error) {
 	b := r.Body
 	var seasons []value.Season
 	if b.Seasons != nil {
-		seasons = each(*b.Seasons, func(x contract.Season) value.Season { return value.Season{Name: x.Name, From: x.From, To: x.To} })
+		seasons = each(*b.Seasons,
+			func(x contract.Season) value.Season { return value.Season{Name: x.Name, From: x.From, To: x.To} })
 	}
-	err := h.work.Shop.SaveSettings(ctx, shop.Settings{DiscardPerKg: from(b.DiscardPerKg), LabourByRole: from(b.LabourByRole), Seasons: seasons, Name: b.Name, Market: b.Market, Currency: b.Currency, TimeZone: from(b.TimeZone), Unit: b.WeightUnit, LabourRate: b.LabourRate,
-		PackagingPerKg: b.PackagingPerKg, LossLimitKnifePct: b.LossLimitKnifePct, LossLimitSawPct: b.LossLimitSawPct, DivisionG: b.DivisionG, LotPrefix: b.LotPrefix, IdleMinutes: b.IdleMinutes, Version: b.Version})
+	err := h.work.Shop.SaveSettings(ctx,
+		shop.Settings{DiscardPerKg: from(b.DiscardPerKg), LabourByRole: from(b.LabourByRole), Seasons: seasons, Name: b.Name,
+			Market: b.Market, Currency: b.Currency, TimeZone: from(b.TimeZone), Unit: b.WeightUnit, LabourRate: b.LabourRate,
+			PackagingPerKg: b.PackagingPerKg, LossLimitKnifePct: b.LossLimitKnifePct, LossLimitSawPct: b.LossLimitSawPct,
+			DivisionG: b.DivisionG, LotPrefix: b.LotPrefix, IdleMinutes: b.IdleMinutes, Version: b.Version})
 	if err != nil {
 		return nil, err
 	}
@@ -310,9 +347,12 @@ func (h *handlers) SaveShop(ctx context.Context, r contract.SaveShopRequestObjec
 	return contract.SaveShop200JSONResponse(h.shop(v)), nil
 }
 
-func (h *handlers) AddShop(ctx context.Context, r contract.AddShopRequestObject) (contract.AddShopResponseObject, error) {
+func (h *handlers) AddShop(ctx context.Context, r contract.AddShopRequestObject) (contract.AddShopResponseObject,
+	error) {
 	b := r.Body
-	id, err := h.work.Shop.AddShop(ctx, shop.NewShop{Name: b.Name, Currency: b.Currency, TimeZone: from(b.TimeZone), Unit: b.WeightUnit, LabourRate: from(b.LabourRate), Benches: b.Benches})
+	id, err := h.work.Shop.AddShop(ctx,
+		shop.NewShop{Name: b.Name, Currency: b.Currency, TimeZone: from(b.TimeZone), Unit: b.WeightUnit,
+			LabourRate: from(b.LabourRate), Benches: b.Benches})
 	if err != nil {
 		return nil, err
 	}

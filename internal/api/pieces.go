@@ -12,10 +12,12 @@ import (
 
 func card(c stock.Card) contract.PieceCard {
 	h := c.Row
-	out := contract.PieceCard{Id: h.Piece.PublicID, AtlasId: c.Piece.ID, Name: c.Piece.Name, LotNumber: h.Lot.LotNumber, Supplier: h.Lot.Supplier,
-		Number: h.Piece.Number, Of: h.Lot.Pieces, WeightG: c.Weight.Grams(), WeightBasis: "given", AgeDays: c.AgeDays, Stage: contract.PieceCardStage(c.Stage),
-		WaitsFor: c.WaitsFor, ReadyOn: day(c.ReadyOn), Version: h.Piece.Version, PlanId: some(c.Plan.ID), PlanName: some(c.Plan.Name), Bench: some(h.Bench),
-		LotId: h.Lot.PublicID, BatchId: some(c.Batch), Carcass: c.Carcass, VoidedAt: h.Piece.VoidedAt, VoidReason: some(h.Piece.VoidReason)}
+	out := contract.PieceCard{Id: h.Piece.PublicID, AtlasId: c.Piece.ID, Name: c.Piece.Name, LotNumber: h.Lot.LotNumber,
+		Supplier: h.Lot.Supplier, Number: h.Piece.Number, Of: h.Lot.Pieces, WeightG: c.Weight.Grams(), WeightBasis: "given",
+		AgeDays: c.AgeDays, Stage: contract.PieceCardStage(c.Stage), WaitsFor: c.WaitsFor, ReadyOn: day(c.ReadyOn),
+		Version: h.Piece.Version, PlanId: some(c.Plan.ID), PlanName: some(c.Plan.Name), Bench: some(h.Bench),
+		LotId: h.Lot.PublicID, BatchId: some(c.Batch), Carcass: c.Carcass, VoidedAt: h.Piece.VoidedAt,
+		VoidReason: some(h.Piece.VoidReason)}
 	if c.Measured {
 		out.WeightBasis = "measured"
 	}
@@ -29,17 +31,20 @@ func card(c stock.Card) contract.PieceCard {
 }
 
 func (h *handlers) pieceDetail(v compare.PieceView) contract.PieceDetail {
-	return contract.PieceDetail{Card: card(v.Card), Lot: h.lot(v.Lot), Forecast: forecast(v.Forecast), SeamMap: seamMap(v.Card.Piece, v.Map),
-		Parts: each(v.Parts, func(w compare.PartWeight) contract.PartWeight { return partWeight(v.Card.Piece, w, v.Card.Weight) })}
+	return contract.PieceDetail{Card: card(v.Card), Lot: h.lot(v.Lot), Forecast: forecast(v.Forecast),
+		SeamMap: seamMap(v.Card.Piece, v.Map), Parts: each(v.Parts,
+			func(w compare.PartWeight) contract.PartWeight { return partWeight(v.Card.Piece, w, v.Card.Weight) })}
 }
 
 func partWeight(p atlas.Piece, w compare.PartWeight, whole measure.Mass) contract.PartWeight {
 	m, _ := p.Muscle(w.Part.ID)
 	return contract.PartWeight{Id: w.Part.ID, Code: m.Code, Name: w.Part.Name, Kind: w.Part.Kind, WeightG: w.Mass.Grams(),
-		Pct: round(float64(w.Mass)/float64(max(1, whole))*100, 3), TypicalPct: float64(w.Part.Share) / 1000, Basis: basis(w.Measured)}
+		Pct: round(float64(w.Mass)/float64(max(1, whole))*100, 3), TypicalPct: float64(w.Part.Share) / 1000,
+		Basis: basis(w.Measured)}
 }
 
-func (h *handlers) ListPieces(ctx context.Context, _ contract.ListPiecesRequestObject) (contract.ListPiecesResponseObject, error) {
+func (h *handlers) ListPieces(ctx context.Context,
+	_ contract.ListPiecesRequestObject) (contract.ListPiecesResponseObject, error) {
 	cards, err := h.work.Stock.Queue(ctx)
 	if err != nil {
 		return nil, err
@@ -47,7 +52,8 @@ func (h *handlers) ListPieces(ctx context.Context, _ contract.ListPiecesRequestO
 	return contract.ListPieces200JSONResponse(each(cards, card)), nil
 }
 
-func (h *handlers) GetPiece(ctx context.Context, r contract.GetPieceRequestObject) (contract.GetPieceResponseObject, error) {
+func (h *handlers) GetPiece(ctx context.Context, r contract.GetPieceRequestObject) (contract.GetPieceResponseObject,
+	error) {
 	v, err := h.work.Compare.Piece(ctx, r.PieceId)
 	if err != nil {
 		return nil, err
@@ -55,7 +61,8 @@ func (h *handlers) GetPiece(ctx context.Context, r contract.GetPieceRequestObjec
 	return contract.GetPiece200JSONResponse(h.pieceDetail(v)), nil
 }
 
-func (h *handlers) ChoosePlan(ctx context.Context, r contract.ChoosePlanRequestObject) (contract.ChoosePlanResponseObject, error) {
+func (h *handlers) ChoosePlan(ctx context.Context,
+	r contract.ChoosePlanRequestObject) (contract.ChoosePlanResponseObject, error) {
 	pick := stock.PlanPick{PlanID: r.Body.PlanId, Options: from(r.Body.Options)}
 	if err := h.work.Stock.ChoosePlan(ctx, r.PieceId, pick, r.Body.Version); err != nil {
 		return nil, err

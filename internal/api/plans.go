@@ -12,13 +12,15 @@ import (
 	"falda/internal/work/stock"
 )
 
-func (h *handlers) ListPlans(ctx context.Context, r contract.ListPlansRequestObject) (contract.ListPlansResponseObject, error) {
+func (h *handlers) ListPlans(ctx context.Context, r contract.ListPlansRequestObject) (contract.ListPlansResponseObject,
+	error) {
 	v, err := h.work.Stock.Plans(ctx, r.AtlasId)
 	if err != nil {
 		return nil, err
 	}
 	p := v.Piece
-	out := contract.PlanList{AtlasId: p.ID, Name: p.NameIn(v.Shop.Market), LowG: p.Low().Grams(), TypicalG: p.Typical().Grams(), HighG: p.High().Grams(),
+	out := contract.PlanList{AtlasId: p.ID, Name: p.NameIn(v.Shop.Market), LowG: p.Low().Grams(),
+		TypicalG: p.Typical().Grams(), HighG: p.High().Grams(),
 		Parts: each(p.Parts(), func(a atlas.AnyPart) contract.PlanPart {
 			return contract.PlanPart{Id: a.ID, Name: a.Name, Kind: a.Kind, SharePct: float64(a.Share) / 1000}
 		}),
@@ -31,11 +33,12 @@ func (h *handlers) ListPlans(ctx context.Context, r contract.ListPlansRequestObj
 }
 
 func planDetail(p atlas.Piece, v stock.PlanView) contract.PlanDetail {
-	out := contract.PlanDetail{Plan: plan(p, v.Plan), Retired: v.Retired, Faults: texts(v.Faults), MadeBy: some(v.MadeBy), MadeAt: v.MadeAt,
-		Options: each(v.Options, func(o atlas.Option) contract.PlanOption {
-			return contract.PlanOption{Id: o.ID, Name: o.Name, AsIs: o.AsIs, Choices: each(o.Choices, func(c atlas.Choice) contract.PlanChoiceOf {
-				return contract.PlanChoiceOf{Id: c.ID, Name: c.Name, Why: c.Why, Minutes: c.Minutes}
-			})}
+	out := contract.PlanDetail{Plan: plan(p, v.Plan), Retired: v.Retired, Faults: texts(v.Faults), MadeBy: some(v.MadeBy),
+		MadeAt: v.MadeAt, Options: each(v.Options, func(o atlas.Option) contract.PlanOption {
+			return contract.PlanOption{Id: o.ID, Name: o.Name, AsIs: o.AsIs,
+				Choices: each(o.Choices, func(c atlas.Choice) contract.PlanChoiceOf {
+					return contract.PlanChoiceOf{Id: c.ID, Name: c.Name, Why: c.Why, Minutes: c.Minutes}
+				})}
 		})}
 	if v.Natural > 0 {
 		out.Cover = &contract.FatCover{NaturalMm: v.Natural, LeftMm: round(v.Left, 1)}
@@ -45,15 +48,19 @@ func planDetail(p atlas.Piece, v stock.PlanView) contract.PlanDetail {
 
 // drafted reads a plan from its draft.
 func drafted(b *contract.PlanDraft) atlas.Plan {
-	pl := atlas.Plan{Name: b.Name, Why: b.Why, Cut: b.Cut, Tool: b.Tool, Minutes: b.Minutes, Waste: b.Waste, BasedOn: from(b.BasedOn)}
+	pl := atlas.Plan{Name: b.Name, Why: b.Why, Cut: b.Cut, Tool: b.Tool, Minutes: b.Minutes, Waste: b.Waste,
+		BasedOn: from(b.BasedOn)}
 	for _, d := range b.Products {
-		pl.Products = append(pl.Products, atlas.Product{ID: from(d.Id), Name: d.Name, Form: d.Form, Cook: from(d.Cook), ThicknessMm: from(d.ThicknessMm), PortionG: from(d.PortionG),
-			LeanPct: from(d.LeanPct), Count: atlas.Count{Low: from(d.CountLow), High: from(d.CountHigh)}, From: d.From})
+		pl.Products = append(pl.Products,
+			atlas.Product{ID: from(d.Id), Name: d.Name, Form: d.Form, Cook: from(d.Cook), ThicknessMm: from(d.ThicknessMm),
+				PortionG: from(d.PortionG), LeanPct: from(d.LeanPct),
+				Count: atlas.Count{Low: from(d.CountLow), High: from(d.CountHigh)}, From: d.From})
 	}
 	return pl
 }
 
-func (h *handlers) MakePlan(ctx context.Context, r contract.MakePlanRequestObject) (contract.MakePlanResponseObject, error) {
+func (h *handlers) MakePlan(ctx context.Context, r contract.MakePlanRequestObject) (contract.MakePlanResponseObject,
+	error) {
 	v, p, err := h.savePlan(ctx, r.AtlasId, "", r.Body)
 	if err != nil {
 		return nil, err
@@ -61,7 +68,8 @@ func (h *handlers) MakePlan(ctx context.Context, r contract.MakePlanRequestObjec
 	return contract.MakePlan201JSONResponse(planDetail(p, v)), nil
 }
 
-func (h *handlers) ChangePlan(ctx context.Context, r contract.ChangePlanRequestObject) (contract.ChangePlanResponseObject, error) {
+func (h *handlers) ChangePlan(ctx context.Context,
+	r contract.ChangePlanRequestObject) (contract.ChangePlanResponseObject, error) {
 	v, p, err := h.savePlan(ctx, r.AtlasId, r.PlanId, r.Body)
 	if err != nil {
 		return nil, err
@@ -69,7 +77,8 @@ func (h *handlers) ChangePlan(ctx context.Context, r contract.ChangePlanRequestO
 	return contract.ChangePlan200JSONResponse(planDetail(p, v)), nil
 }
 
-func (h *handlers) savePlan(ctx context.Context, atlasID, id string, b *contract.PlanDraft) (stock.PlanView, atlas.Piece, error) {
+func (h *handlers) savePlan(ctx context.Context, atlasID, id string, b *contract.PlanDraft) (stock.PlanView,
+	atlas.Piece, error) {
 	p, ok := h.work.Atlas().Find(atlasID)
 	if !ok {
 		return stock.PlanView{}, p, store.ErrNotFound
@@ -81,7 +90,8 @@ func (h *handlers) savePlan(ctx context.Context, atlasID, id string, b *contract
 	return v, p, err
 }
 
-func (h *handlers) CheckPlan(ctx context.Context, r contract.CheckPlanRequestObject) (contract.CheckPlanResponseObject, error) {
+func (h *handlers) CheckPlan(ctx context.Context, r contract.CheckPlanRequestObject) (contract.CheckPlanResponseObject,
+	error) {
 	sheet, err := h.work.Stock.CheckPlan(ctx, r.AtlasId, from(r.Body.Id), drafted(r.Body))
 	if err != nil {
 		return nil, err
@@ -93,14 +103,16 @@ func (h *handlers) CheckPlan(ctx context.Context, r contract.CheckPlanRequestObj
 	return contract.CheckPlan200JSONResponse(withDoubts(planForecast(sheet, nil, false, nil), conflicts[0])), nil
 }
 
-func (h *handlers) RetirePlan(ctx context.Context, r contract.RetirePlanRequestObject) (contract.RetirePlanResponseObject, error) {
+func (h *handlers) RetirePlan(ctx context.Context,
+	r contract.RetirePlanRequestObject) (contract.RetirePlanResponseObject, error) {
 	if err := h.work.Stock.RetirePlan(ctx, r.AtlasId, r.PlanId, r.Body.Retired, r.Body.Version); err != nil {
 		return nil, err
 	}
 	return contract.RetirePlan204Response{}, nil
 }
 
-func (h *handlers) ListPlanVersions(ctx context.Context, r contract.ListPlanVersionsRequestObject) (contract.ListPlanVersionsResponseObject, error) {
+func (h *handlers) ListPlanVersions(ctx context.Context,
+	r contract.ListPlanVersionsRequestObject) (contract.ListPlanVersionsResponseObject, error) {
 	p, ok := h.work.Atlas().Find(r.AtlasId)
 	if !ok {
 		return nil, store.ErrNotFound
@@ -114,13 +126,15 @@ func (h *handlers) ListPlanVersions(ctx context.Context, r contract.ListPlanVers
 	})), nil
 }
 
-func (h *handlers) ComparePlans(ctx context.Context, r contract.ComparePlansRequestObject) (contract.ComparePlansResponseObject, error) {
+func (h *handlers) ComparePlans(ctx context.Context,
+	r contract.ComparePlansRequestObject) (contract.ComparePlansResponseObject, error) {
 	b := r.Body
 	pick := func(k contract.PlanPick) stock.PlanPick {
 		return stock.PlanPick{PlanID: k.PlanId, Options: from(k.Options)}
 	}
-	c, err := h.work.Compare.ComparePlans(ctx, r.AtlasId, compare.PlanPair{A: pick(b.A), B: pick(b.B), Weight: from(b.Weight), WeightUnit: string(from(b.WeightUnit)),
-		Price: from(b.Price), PricePer: string(from(b.PricePer))})
+	c, err := h.work.Compare.ComparePlans(ctx, r.AtlasId,
+		compare.PlanPair{A: pick(b.A), B: pick(b.B), Weight: from(b.Weight), WeightUnit: string(from(b.WeightUnit)),
+			Price: from(b.Price), PricePer: string(from(b.PricePer))})
 	if err != nil {
 		return nil, err
 	}
@@ -128,8 +142,10 @@ func (h *handlers) ComparePlans(ctx context.Context, r contract.ComparePlansRequ
 	if err != nil {
 		return nil, err
 	}
-	out := contract.PlanComparison{Sentence: c.Sentence, A: withDoubts(planForecast(c.A, c.Versions, false, nil), conflicts[0]), B: withDoubts(planForecast(c.B, c.Versions, false, nil), conflicts[1]),
-		Difference: c.Diff.String(), DifferencePerKg: c.PerKg.String(), Bridge: bridge(c.Bridge), BreakEven: each(c.BreakEven, breakEven)}
+	out := contract.PlanComparison{Sentence: c.Sentence,
+		A: withDoubts(planForecast(c.A, c.Versions, false, nil), conflicts[0]),
+		B: withDoubts(planForecast(c.B, c.Versions, false, nil), conflicts[1]), Difference: c.Diff.String(),
+		DifferencePerKg: c.PerKg.String(), Bridge: bridge(c.Bridge), BreakEven: each(c.BreakEven, breakEven)}
 	if c.PerHour != nil {
 		out.DifferencePerHour = some(c.PerHour.String())
 	}

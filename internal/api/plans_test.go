@@ -16,10 +16,12 @@ import (
 
 // draftOf is a plan as it would be typed in again under another name.
 func draftOf(p contract.Plan, name string) contract.PlanDraft {
-	d := contract.PlanDraft{Name: name, Why: p.Why, Cut: string(p.Cut), Tool: string(p.Tool), Minutes: p.Minutes, Waste: maps.Clone(p.Waste), BasedOn: some(p.Id)}
+	d := contract.PlanDraft{Name: name, Why: p.Why, Cut: string(p.Cut), Tool: string(p.Tool), Minutes: p.Minutes,
+		Waste: maps.Clone(p.Waste), BasedOn: some(p.Id)}
 	for _, pr := range p.Products {
-		d.Products = append(d.Products, contract.DraftProduct{Id: some(pr.Id), Name: pr.Name, Form: pr.Form, Cook: pr.Cook, ThicknessMm: pr.ThicknessMm, PortionG: pr.PortionG,
-			CountLow: pr.CountLow, CountHigh: pr.CountHigh, From: maps.Clone(pr.From)})
+		d.Products = append(d.Products,
+			contract.DraftProduct{Id: some(pr.Id), Name: pr.Name, Form: pr.Form, Cook: pr.Cook, ThicknessMm: pr.ThicknessMm,
+				PortionG: pr.PortionG, CountLow: pr.CountLow, CountHigh: pr.CountHigh, From: maps.Clone(pr.From)})
 	}
 	return d
 }
@@ -49,7 +51,9 @@ func TestOwnPlans(t *testing.T) {
 	for i := range d.Products {
 		delete(d.Products[i].From, "mouse")
 	}
-	d.Products = append(d.Products, contract.DraftProduct{Name: "Harbour dice", Form: "dice", Cook: some("stew"), PortionG: some(250.0), From: map[string]float64{"mouse": 76}})
+	d.Products = append(d.Products,
+		contract.DraftProduct{Name: "Harbour dice", Form: "dice", Cook: some("stew"), PortionG: some(250.0),
+			From: map[string]float64{"mouse": 76}})
 	d.Waste = map[string]float64{"mouse": 24}
 	d.Minutes = 19
 	var checked contract.PlanForecast
@@ -77,7 +81,8 @@ func TestOwnPlans(t *testing.T) {
 	lot := r.received("OWN-1")
 	piece := "/api/v1/pieces/" + lot.PieceIds[0]
 	var detail contract.PieceDetail
-	r.ok("PUT", piece+"/plan", map[string]any{"plan_id": made.Plan.Id, "version": 1, "options": map[string]string{"fat_cover": "6"}}, &detail)
+	r.ok("PUT", piece+"/plan",
+		map[string]any{"plan_id": made.Plan.Id, "version": 1, "options": map[string]string{"fat_cover": "6"}}, &detail)
 	if from(detail.Card.PlanName) != "Harbour way; 6 mm of fat left" {
 		t.Errorf("chosen: %v", from(detail.Card.PlanName))
 	}
@@ -140,7 +145,8 @@ func TestOwnPlans(t *testing.T) {
 	if !r.plans("beef.top_sirloin")[made.Plan.Id].Retired {
 		t.Error("it does not say that it is retired")
 	}
-	if p := r.fails("PUT", "/api/v1/pieces/"+other.PieceIds[0]+"/plan", map[string]any{"plan_id": made.Plan.Id, "version": 1}); p.Status != 422 {
+	if p := r.fails("PUT", "/api/v1/pieces/"+other.PieceIds[0]+"/plan",
+		map[string]any{"plan_id": made.Plan.Id, "version": 1}); p.Status != 422 {
 		t.Errorf("a retired plan was chosen: %+v", p)
 	}
 }
@@ -154,24 +160,28 @@ func TestPlanFaults(t *testing.T) {
 		change func(*contract.PlanDraft)
 		field  string
 	}{
-		"no name":             {func(d *contract.PlanDraft) { d.Name = " " }, "name"},
-		"a used name":         {func(d *contract.PlanDraft) { d.Name = strings.ToUpper(seamed.Name) }, "name"},
-		"no minutes":          {func(d *contract.PlanDraft) { d.Minutes = 0 }, "minutes"},
-		"a day of minutes":    {func(d *contract.PlanDraft) { d.Minutes = 1440 }, "minutes"},
-		"an unknown tool":     {func(d *contract.PlanDraft) { d.Tool = "axe" }, "tool"},
-		"an unknown cut":      {func(d *contract.PlanDraft) { d.Cut = "torn" }, "cut"},
-		"no products":         {func(d *contract.PlanDraft) { d.Products = nil }, "products"},
-		"a part forgotten":    {func(d *contract.PlanDraft) { delete(d.Products[0].From, "heart_main") }, "parts.heart_main"},
-		"a part twice":        {func(d *contract.PlanDraft) { d.Products[0].From["heart_main"] = 99 }, "parts.heart_main"},
-		"an unknown part":     {func(d *contract.PlanDraft) { d.Products[0].From["tail"] = 5 }, "products.0.from"},
-		"the loss sold":       {func(d *contract.PlanDraft) { d.Products[0].From["loss"] = 5 }, "products.0.from"},
-		"more than all":       {func(d *contract.PlanDraft) { d.Products[0].From["cap"] = 101 }, "products.0.from"},
-		"made of nothing":     {func(d *contract.PlanDraft) { d.Products[0].From = map[string]float64{} }, "products.0.from"},
-		"an unknown form":     {func(d *contract.PlanDraft) { d.Products[0].Form = "cloud" }, "products.0.form"},
-		"an unknown method":   {func(d *contract.PlanDraft) { d.Products[0].Cook = some("boil") }, "products.0.cook"},
-		"a thickness below 0": {func(d *contract.PlanDraft) { d.Products[0].ThicknessMm = some(-1.0) }, "products.0.thickness_mm"},
-		"a heavy portion":     {func(d *contract.PlanDraft) { d.Products[0].PortionG = some(1e6) }, "products.0.portion_g"},
-		"a count that falls":  {func(d *contract.PlanDraft) { d.Products[0].CountLow, d.Products[0].CountHigh = some(4), some(2) }, "products.0.count_high"},
+		"no name":           {func(d *contract.PlanDraft) { d.Name = " " }, "name"},
+		"a used name":       {func(d *contract.PlanDraft) { d.Name = strings.ToUpper(seamed.Name) }, "name"},
+		"no minutes":        {func(d *contract.PlanDraft) { d.Minutes = 0 }, "minutes"},
+		"a day of minutes":  {func(d *contract.PlanDraft) { d.Minutes = 1440 }, "minutes"},
+		"an unknown tool":   {func(d *contract.PlanDraft) { d.Tool = "axe" }, "tool"},
+		"an unknown cut":    {func(d *contract.PlanDraft) { d.Cut = "torn" }, "cut"},
+		"no products":       {func(d *contract.PlanDraft) { d.Products = nil }, "products"},
+		"a part forgotten":  {func(d *contract.PlanDraft) { delete(d.Products[0].From, "heart_main") }, "parts.heart_main"},
+		"a part twice":      {func(d *contract.PlanDraft) { d.Products[0].From["heart_main"] = 99 }, "parts.heart_main"},
+		"an unknown part":   {func(d *contract.PlanDraft) { d.Products[0].From["tail"] = 5 }, "products.0.from"},
+		"the loss sold":     {func(d *contract.PlanDraft) { d.Products[0].From["loss"] = 5 }, "products.0.from"},
+		"more than all":     {func(d *contract.PlanDraft) { d.Products[0].From["cap"] = 101 }, "products.0.from"},
+		"made of nothing":   {func(d *contract.PlanDraft) { d.Products[0].From = map[string]float64{} }, "products.0.from"},
+		"an unknown form":   {func(d *contract.PlanDraft) { d.Products[0].Form = "cloud" }, "products.0.form"},
+		"an unknown method": {func(d *contract.PlanDraft) { d.Products[0].Cook = some("boil") }, "products.0.cook"},
+		"a thickness below 0": {func(d *contract.PlanDraft) { d.Products[0].ThicknessMm = some(-1.0) },
+			"products.0.thickness_mm"},
+		"a heavy portion": {func(d *contract.PlanDraft) { d.Products[0].PortionG = some(1e6) }, "products.0.portion_g"},
+		"a count that falls": {func(d *contract.PlanDraft) {
+			d.Products[0].CountLow, d.Products[0].CountHigh = some(4),
+				some(2)
+		}, "products.0.count_high"},
 		"a known key renamed": {func(d *contract.PlanDraft) { d.Products[0].Name = "Something else" }, "products.0.name"},
 		"a bad id":            {func(d *contract.PlanDraft) { d.Products[0].Id = some("A B") }, "products.0.id"},
 		"a product twice": {func(d *contract.PlanDraft) {
@@ -184,7 +194,8 @@ func TestPlanFaults(t *testing.T) {
 		c.change(&d)
 		for _, path := range []string{at + "/check", at} {
 			status, _, answer := r.do("POST", path, d)
-			if want := map[bool]int{true: 409, false: 422}[name == "a used name"]; status != want || !strings.Contains(string(answer), fmt.Sprintf(`"field":%q`, c.field)) {
+			if want := map[bool]int{true: 409, false: 422}[name == "a used name"]; status != want ||
+				!strings.Contains(string(answer), fmt.Sprintf(`"field":%q`, c.field)) {
 				t.Errorf("%s: %d %s, want a fault at %s", name, status, answer, c.field)
 			}
 		}
@@ -204,7 +215,8 @@ func TestComparePlans(t *testing.T) {
 	compare := func(a, b map[string]any) contract.PlanComparison {
 		t.Helper()
 		var c contract.PlanComparison
-		r.ok("POST", "/api/v1/plans/beef.top_sirloin/compare", map[string]any{"a": a, "b": b, "weight": "6.6", "weight_unit": "kg", "price": "11.40", "price_per": "kg"}, &c)
+		r.ok("POST", "/api/v1/plans/beef.top_sirloin/compare",
+			map[string]any{"a": a, "b": b, "weight": "6.6", "weight_unit": "kg", "price": "11.40", "price_per": "kg"}, &c)
 		return c
 	}
 	c := compare(map[string]any{"plan_id": "traditional"}, map[string]any{"plan_id": "seamed"})
@@ -219,8 +231,10 @@ func TestComparePlans(t *testing.T) {
 	if sum.String() != c.Difference || c.A.Totals.Purchase != "75.24" {
 		t.Errorf("the bridge comes to %s, the difference is %s; purchase %s", sum, c.Difference, c.A.Totals.Purchase)
 	}
-	// 3 mm against 6 mm of fat on the cap: 594 g of cover × 0.8 over the cap × 0.95 of it steak × 3/10 mm = 135.4 g move from the fat to the steak
-	c = compare(map[string]any{"plan_id": "seamed", "options": map[string]string{"fat_cover": "3"}}, map[string]any{"plan_id": "seamed", "options": map[string]string{"fat_cover": "6"}})
+	// 3 mm against 6 mm of fat on the cap: 594 g of cover × 0.8 over the cap × 0.95 of it steak × 3/10 mm = 135.4 g move
+	// from the fat to the steak
+	c = compare(map[string]any{"plan_id": "seamed", "options": map[string]string{"fat_cover": "3"}},
+		map[string]any{"plan_id": "seamed", "options": map[string]string{"fat_cover": "6"}})
 	weigh := func(f contract.PlanForecast, id string) float64 {
 		for _, row := range f.Products {
 			if row.Id == id {
@@ -229,11 +243,16 @@ func TestComparePlans(t *testing.T) {
 		}
 		return 0
 	}
-	if steak, fat := weigh(c.B, "cap_steak")-weigh(c.A, "cap_steak"), weigh(c.A, "fat")-weigh(c.B, "fat"); math.Abs(steak-135.432) > 0.01 || math.Abs(fat-steak) > 0.01 {
+	if steak, fat := weigh(c.B, "cap_steak")-weigh(c.A, "cap_steak"),
+		weigh(c.A, "fat")-weigh(c.B, "fat"); math.Abs(steak-135.432) > 0.01 || math.Abs(fat-steak) > 0.01 {
 		t.Errorf("3 mm more put %.3f g on the steak and take %.3f from the fat", steak, fat)
 	}
-	for _, bad := range []map[string]any{{"plan_id": "sideways"}, {"plan_id": "seamed", "options": map[string]string{"cap": "no"}}, {"plan_id": "seamed", "options": map[string]string{"fat_cover": "99"}}} {
-		if status, _, answer := r.do("POST", "/api/v1/plans/beef.top_sirloin/compare", map[string]any{"a": bad, "b": map[string]any{"plan_id": "seamed"}}); status != 422 || !strings.Contains(string(answer), `"field":"a.`) {
+	for _, bad := range []map[string]any{{"plan_id": "sideways"},
+		{"plan_id": "seamed", "options": map[string]string{"cap": "no"}},
+		{"plan_id": "seamed", "options": map[string]string{"fat_cover": "99"}}} {
+		if status, _, answer := r.do("POST", "/api/v1/plans/beef.top_sirloin/compare",
+			map[string]any{"a": bad, "b": map[string]any{"plan_id": "seamed"}}); status != 422 ||
+			!strings.Contains(string(answer), `"field":"a.`) {
 			t.Errorf("%v: %d %s", bad, status, answer)
 		}
 	}
@@ -262,11 +281,14 @@ func TestOptionsReachTheBench(t *testing.T) {
 	if _, ok := b.Plan.Product("kebab"); !ok {
 		t.Errorf("the bench goes by %s", b.Plan.Name)
 	}
-	b, err = r.work.Bench.Book(owner, b.Breakdown.PublicID, seam.Event{ID: store.NewID(), Kind: seam.Opened, Net: 6600 * measure.Gram, At: today, Bench: r.shop.Benches[0].Id})
+	b, err = r.work.Bench.Book(owner, b.Breakdown.PublicID,
+		seam.Event{ID: store.NewID(), Kind: seam.Opened, Net: 6600 * measure.Gram, At: today, Bench: r.shop.Benches[0].Id})
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err = r.work.Bench.Book(owner, b.Breakdown.PublicID, seam.Event{ID: store.NewID(), Kind: seam.Portioned, Product: "cap_steak", Net: 900 * measure.Gram, At: today, Bench: r.shop.Benches[0].Id}); err == nil {
+	if _, err = r.work.Bench.Book(owner, b.Breakdown.PublicID,
+		seam.Event{ID: store.NewID(), Kind: seam.Portioned, Product: "cap_steak", Net: 900 * measure.Gram, At: today,
+			Bench: r.shop.Benches[0].Id}); err == nil {
 		t.Error("a product that the chosen way does not make was booked")
 	}
 }

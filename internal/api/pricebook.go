@@ -20,7 +20,8 @@ func season(s value.Season) contract.Season {
 }
 
 func market(m store.Market) contract.Market {
-	return contract.Market{Id: m.PublicID, Name: m.Name, TaxPct: m.TaxPct, Main: m.Main, Active: m.Active, Version: m.Version}
+	return contract.Market{Id: m.PublicID, Name: m.Name, TaxPct: m.TaxPct, Main: m.Main, Active: m.Active,
+		Version: m.Version}
 }
 
 func (h *handlers) markets(ctx context.Context) ([]contract.Market, error) {
@@ -28,12 +29,14 @@ func (h *handlers) markets(ctx context.Context) ([]contract.Market, error) {
 	return each(list, market), err
 }
 
-func (h *handlers) ListMarkets(ctx context.Context, _ contract.ListMarketsRequestObject) (contract.ListMarketsResponseObject, error) {
+func (h *handlers) ListMarkets(ctx context.Context,
+	_ contract.ListMarketsRequestObject) (contract.ListMarketsResponseObject, error) {
 	list, err := h.markets(ctx)
 	return contract.ListMarkets200JSONResponse(list), err
 }
 
-func (h *handlers) AddMarket(ctx context.Context, r contract.AddMarketRequestObject) (contract.AddMarketResponseObject, error) {
+func (h *handlers) AddMarket(ctx context.Context, r contract.AddMarketRequestObject) (contract.AddMarketResponseObject,
+	error) {
 	if err := h.work.Pricing.SaveMarket(ctx, "", pricing.NewMarket{Name: r.Body.Name, TaxPct: r.Body.TaxPct}); err != nil {
 		return nil, err
 	}
@@ -41,16 +44,19 @@ func (h *handlers) AddMarket(ctx context.Context, r contract.AddMarketRequestObj
 	return contract.AddMarket200JSONResponse(list), err
 }
 
-func (h *handlers) ChangeMarket(ctx context.Context, r contract.ChangeMarketRequestObject) (contract.ChangeMarketResponseObject, error) {
+func (h *handlers) ChangeMarket(ctx context.Context,
+	r contract.ChangeMarketRequestObject) (contract.ChangeMarketResponseObject, error) {
 	b := r.Body
-	if err := h.work.Pricing.SaveMarket(ctx, r.MarketId, pricing.NewMarket{Name: b.Name, TaxPct: b.TaxPct, Main: b.Main, Active: b.Active, Version: b.Version}); err != nil {
+	if err := h.work.Pricing.SaveMarket(ctx, r.MarketId,
+		pricing.NewMarket{Name: b.Name, TaxPct: b.TaxPct, Main: b.Main, Active: b.Active, Version: b.Version}); err != nil {
 		return nil, err
 	}
 	list, err := h.markets(ctx)
 	return contract.ChangeMarket200JSONResponse(list), err
 }
 
-func (h *handlers) GetPriceBook(ctx context.Context, r contract.GetPriceBookRequestObject) (contract.GetPriceBookResponseObject, error) {
+func (h *handlers) GetPriceBook(ctx context.Context,
+	r contract.GetPriceBookRequestObject) (contract.GetPriceBookResponseObject, error) {
 	v, err := h.work.Pricing.PriceBook(ctx, from(r.Params.Market), from(r.Params.Day))
 	if err != nil {
 		return nil, err
@@ -59,7 +65,9 @@ func (h *handlers) GetPriceBook(ctx context.Context, r contract.GetPriceBookRequ
 	if err != nil {
 		return nil, err
 	}
-	out := contract.GetPriceBook200JSONResponse{Market: some(v.Market.PublicID), Season: v.Season, Day: v.Day.Format(time.DateOnly), Seasons: each(shop.Shop.Seasons, season), HasFeed: h.feed != nil, Quotes: each(v.Quotes, quote)}
+	out := contract.GetPriceBook200JSONResponse{Market: some(v.Market.PublicID), Season: v.Season,
+		Day: v.Day.Format(time.DateOnly), Seasons: each(shop.Shop.Seasons, season), HasFeed: h.feed != nil,
+		Quotes: each(v.Quotes, quote)}
 	if out.Markets, err = h.markets(ctx); err != nil {
 		return nil, err
 	}
@@ -67,7 +75,8 @@ func (h *handlers) GetPriceBook(ctx context.Context, r contract.GetPriceBookRequ
 	for _, row := range v.Rows {
 		x := contract.BookRow{Product: price(row.PriceRow), Source: "none"}
 		if row.InForce.Per != "" {
-			x.Price, x.Per, x.WithTax, x.Source = some(priceText(row.InForce)), some(contract.BookRowPer(row.InForce.Per)), some(row.InForce.Amount.Times(tax).String()), "standing"
+			x.Price, x.Per, x.WithTax, x.Source = some(priceText(row.InForce)), some(contract.BookRowPer(row.InForce.Per)),
+				some(row.InForce.Amount.Times(tax).String()), "standing"
 		}
 		if q := row.Quote; q != nil {
 			x.Source, x.Season, x.ValidFrom = "market", some(q.Season), some(q.ValidFrom.Format(time.DateOnly))
@@ -81,25 +90,31 @@ func (h *handlers) GetPriceBook(ctx context.Context, r contract.GetPriceBookRequ
 }
 
 func quote(q pricing.QuoteRow) contract.Quote {
-	out := contract.Quote{Id: q.PublicID, ProductKey: q.ProductKey, Name: q.Name, Season: q.Season, ValidFrom: q.ValidFrom.Format(time.DateOnly), Price: q.Shown, Per: contract.QuotePer(q.Per), Source: contract.QuoteSource(q.Source),
-		State: contract.QuoteState(q.State), Version: q.Version}
+	out := contract.Quote{Id: q.PublicID, ProductKey: q.ProductKey, Name: q.Name, Season: q.Season,
+		ValidFrom: q.ValidFrom.Format(time.DateOnly), Price: q.Shown, Per: contract.QuotePer(q.Per),
+		Source: contract.QuoteSource(q.Source), State: contract.QuoteState(q.State), Version: q.Version}
 	if q.PieceMg > 0 {
 		out.PieceG = some(measure.Mass(q.PieceMg).Grams())
 	}
 	return out
 }
 
-func (h *handlers) SetQuote(ctx context.Context, r contract.SetQuoteRequestObject) (contract.SetQuoteResponseObject, error) {
+func (h *handlers) SetQuote(ctx context.Context, r contract.SetQuoteRequestObject) (contract.SetQuoteResponseObject,
+	error) {
 	b := r.Body
-	err := h.work.Pricing.SetQuote(ctx, pricing.NewQuote{Market: b.Market, Season: from(b.Season), Key: b.ProductKey, From: b.ValidFrom, Amount: b.Price, Per: string(b.Per), PieceG: from(b.PieceG), Version: b.Version})
+	err := h.work.Pricing.SetQuote(ctx,
+		pricing.NewQuote{Market: b.Market, Season: from(b.Season), Key: b.ProductKey, From: b.ValidFrom, Amount: b.Price,
+			Per: string(b.Per), PieceG: from(b.PieceG), Version: b.Version})
 	return contract.SetQuote204Response{}, err
 }
 
-func (h *handlers) DropQuote(ctx context.Context, r contract.DropQuoteRequestObject) (contract.DropQuoteResponseObject, error) {
+func (h *handlers) DropQuote(ctx context.Context, r contract.DropQuoteRequestObject) (contract.DropQuoteResponseObject,
+	error) {
 	return contract.DropQuote204Response{}, h.work.Pricing.DropQuote(ctx, r.QuoteId, r.Params.Version)
 }
 
-func (h *handlers) ListDemands(ctx context.Context, _ contract.ListDemandsRequestObject) (contract.ListDemandsResponseObject, error) {
+func (h *handlers) ListDemands(ctx context.Context,
+	_ contract.ListDemandsRequestObject) (contract.ListDemandsResponseObject, error) {
 	list, err := h.work.Pricing.Demands(ctx)
 	if err != nil {
 		return nil, err
@@ -113,31 +128,44 @@ func (h *handlers) ListDemands(ctx context.Context, _ contract.ListDemandsReques
 		names[p.Key] = p.Name
 	}
 	return contract.ListDemands200JSONResponse(each(list, func(d pricing.DemandRow) contract.Demand {
-		return contract.Demand{ProductKey: d.ProductKey, Name: names[d.ProductKey], Season: d.Season, WeekG: measure.Mass(d.WeekMg).Grams(), Fallback: d.Shown, Version: d.Version}
+		return contract.Demand{ProductKey: d.ProductKey, Name: names[d.ProductKey], Season: d.Season,
+			WeekG: measure.Mass(d.WeekMg).Grams(), Fallback: d.Shown, Version: d.Version}
 	})), nil
 }
 
-func (h *handlers) SetDemand(ctx context.Context, r contract.SetDemandRequestObject) (contract.SetDemandResponseObject, error) {
+func (h *handlers) SetDemand(ctx context.Context, r contract.SetDemandRequestObject) (contract.SetDemandResponseObject,
+	error) {
 	b := r.Body
-	err := h.work.Pricing.SetDemand(ctx, pricing.NewDemand{Key: b.ProductKey, Season: from(b.Season), Week: b.Week, Unit: string(from(b.Unit)), Fallback: from(b.Fallback), Version: b.Version})
+	err := h.work.Pricing.SetDemand(ctx,
+		pricing.NewDemand{Key: b.ProductKey, Season: from(b.Season), Week: b.Week, Unit: string(from(b.Unit)),
+			Fallback: from(b.Fallback), Version: b.Version})
 	return contract.SetDemand204Response{}, err
 }
 
-func (h *handlers) ReadFeed(ctx context.Context, r contract.ReadFeedRequestObject) (contract.ReadFeedResponseObject, error) {
+func (h *handlers) ReadFeed(ctx context.Context, r contract.ReadFeedRequestObject) (contract.ReadFeedResponseObject,
+	error) {
 	if h.feed == nil {
-		return nil, fault.New("", "no_feed", "The program was started without a market feed.", "Start it with --price-feed, or read a list in.")
+		return nil,
+			fault.New("", "no_feed", "The program was started without a market feed.",
+				"Start it with --price-feed, or read a list in.")
 	}
 	body, err := h.feed.Read(ctx)
 	if err != nil {
-		return nil, fault.New("", "feed_silent", "The market feed does not answer.", "Look whether it runs, and try again; nothing was changed.")
+		return nil,
+			fault.New("", "feed_silent", "The market feed does not answer.",
+				"Look whether it runs, and try again; nothing was changed.")
 	}
 	defer body.Close()
 	rows, err := readTable(ctx, body)
 	switch {
 	case errors.Is(err, device.ErrLongFeed):
-		return nil, fault.New("", "feed_too_long", "The market feed holds more than 2 MiB.", "Have it cut into shorter lists; nothing was changed.")
+		return nil,
+			fault.New("", "feed_too_long", "The market feed holds more than 2 MiB.",
+				"Have it cut into shorter lists; nothing was changed.")
 	case err != nil && fault.Of(err) == nil && ctx.Err() == nil:
-		return nil, fault.New("", "feed_silent", "The market feed fell silent in the middle.", "Look whether it runs, and try again; nothing was changed.")
+		return nil,
+			fault.New("", "feed_silent", "The market feed fell silent in the middle.",
+				"Look whether it runs, and try again; nothing was changed.")
 	case err != nil:
 		return nil, err
 	}

@@ -21,23 +21,32 @@ import (
 func TestPriceBook(t *testing.T) {
 	r := newRig(t) // the day is 20 March 2026
 	r.priced()
-	if p := r.fails("PUT", base+"/quotes", map[string]any{"market": "", "product_key": "beef.cap_steak", "price": "1", "per": "kg", "valid_from": "2026-01-01", "version": 0}); !has(p, "market", "required") {
+	if p := r.fails("PUT", base+"/quotes",
+		map[string]any{"market": "", "product_key": "beef.cap_steak", "price": "1", "per": "kg", "valid_from": "2026-01-01",
+			"version": 0}); !has(p, "market", "required") {
 		t.Errorf("without a market: %+v", p)
 	}
 	var shop contract.Shop
-	settings := map[string]any{"name": "x", "market": "house", "currency": "EUR", "weight_unit": "kg", "labour_rate": "24", "packaging_per_kg": "0.12", "loss_limit_knife_pct": 1.5, "loss_limit_saw_pct": 2.5, "division_g": 5, "lot_prefix": "x", "idle_minutes": 15, "version": r.shop.Version,
-		"discard_per_kg": "0.20", "labour_by_role": map[string]string{"owner": "30"}, "seasons": []map[string]string{{"name": "Winter", "from": "11-01", "to": "03-31"}, {"name": "Summer", "from": "05-15", "to": "09-15"}}}
+	settings := map[string]any{"name": "x", "market": "house", "currency": "EUR", "weight_unit": "kg", "labour_rate": "24",
+		"packaging_per_kg": "0.12", "loss_limit_knife_pct": 1.5, "loss_limit_saw_pct": 2.5, "division_g": 5,
+		"lot_prefix": "x", "idle_minutes": 15, "version": r.shop.Version, "discard_per_kg": "0.20",
+		"labour_by_role": map[string]string{"owner": "30"},
+		"seasons": []map[string]string{{"name": "Winter", "from": "11-01", "to": "03-31"},
+			{"name": "Summer", "from": "05-15", "to": "09-15"}}}
 	r.ok("PUT", base+"/shop", settings, &shop)
 	if len(shop.Seasons) != 2 || shop.LabourByRole["owner"] != "30.00" || shop.DiscardPerKg != "0.20" {
 		t.Errorf("settings: %+v", shop)
 	}
-	for field, change := range map[string]any{"discard_per_kg": "-1", "labour_by_role": map[string]string{"king": "1"}, "seasons": []map[string]string{{"name": "a", "from": "01-01", "to": "02-01"}, {"name": "b", "from": "02-01", "to": "03-01"}}} {
+	for field, change := range map[string]any{"discard_per_kg": "-1", "labour_by_role": map[string]string{"king": "1"},
+		"seasons": []map[string]string{{"name": "a", "from": "01-01", "to": "02-01"},
+			{"name": "b", "from": "02-01", "to": "03-01"}}} {
 		bad := map[string]any{}
 		for k, v := range settings {
 			bad[k] = v
 		}
 		bad[field] = change
-		if p := r.fails("PUT", base+"/shop", bad); len(from(p.Errors)) != 1 || !strings.HasPrefix(from(p.Errors)[0].Field, field) {
+		if p := r.fails("PUT", base+"/shop", bad); len(from(p.Errors)) != 1 ||
+			!strings.HasPrefix(from(p.Errors)[0].Field, field) {
 			t.Errorf("%s: %+v", field, p)
 		}
 	}
@@ -47,18 +56,23 @@ func TestPriceBook(t *testing.T) {
 	if len(markets) != 2 || !markets[0].Main || markets[1].Main {
 		t.Fatalf("%+v", markets)
 	}
-	if p := r.fails("POST", base+"/markets", map[string]any{"name": "counter", "tax_pct": 0}); !has(p, "name", "duplicate_name") {
+	if p := r.fails("POST", base+"/markets", map[string]any{"name": "counter", "tax_pct": 0}); !has(p, "name",
+		"duplicate_name") {
 		t.Errorf("%+v", p)
 	}
 	set := func(market, key, season, day, price, per string, g float64) {
 		t.Helper()
-		r.ok("PUT", base+"/quotes", map[string]any{"market": market, "product_key": key, "season": season, "valid_from": day, "price": price, "per": per, "piece_g": g, "version": 0}, nil)
+		r.ok("PUT", base+"/quotes",
+			map[string]any{"market": market, "product_key": key, "season": season, "valid_from": day, "price": price, "per": per,
+				"piece_g": g, "version": 0}, nil)
 	}
 	set(markets[0].Id, "beef.cap_steak", "", "2026-03-01", "25", "kg", 0)
 	set(markets[0].Id, "beef.cap_steak", "Winter", "2026-01-01", "23", "kg", 0)
 	set(markets[0].Id, "beef.cap_steak", "", "2026-06-01", "27", "kg", 0)
 	set(markets[0].Id, "beef.side_medallion", "", "2026-03-01", "5.85", "piece", 225) // 26.00 a kilo
-	for _, c := range []struct{ query, price, source string }{{"", "23.00", "market"}, {"?day=2026-04-02", "25.00", "market"}, {"?day=2026-06-01", "27.00", "market"}, {"?day=2025-12-01", "24.00", "standing"}, {"?market=" + markets[1].Id, "24.00", "standing"}} {
+	for _, c := range []struct{ query, price, source string }{{"", "23.00", "market"},
+		{"?day=2026-04-02", "25.00", "market"}, {"?day=2026-06-01", "27.00", "market"},
+		{"?day=2025-12-01", "24.00", "standing"}, {"?market=" + markets[1].Id, "24.00", "standing"}} {
 		var b contract.PriceBook
 		r.ok("GET", base+"/price-book"+c.query, nil, &b)
 		for _, row := range b.Rows {
@@ -73,8 +87,10 @@ func TestPriceBook(t *testing.T) {
 			}
 		}
 	}
-	for field, change := range map[string]any{"season": "Spring", "valid_from": "soon", "price": "-1", "product_key": "beef.unicorn", "piece_g": 0.0} {
-		body := map[string]any{"market": markets[0].Id, "product_key": "beef.rump_steak", "season": "", "valid_from": "2026-03-01", "price": "5", "per": "kg", "piece_g": 200.0, "version": 0}
+	for field, change := range map[string]any{"season": "Spring", "valid_from": "soon", "price": "-1",
+		"product_key": "beef.unicorn", "piece_g": 0.0} {
+		body := map[string]any{"market": markets[0].Id, "product_key": "beef.rump_steak", "season": "",
+			"valid_from": "2026-03-01", "price": "5", "per": "kg", "piece_g": 200.0, "version": 0}
 		body[field] = change
 		if field == "piece_g" {
 			body["per"], body["product_key"] = "piece", "beef.fat"
@@ -89,18 +105,25 @@ func TestPriceBook(t *testing.T) {
 	for k, v := range settings {
 		gone[k] = v
 	}
-	gone["version"], gone["seasons"] = used.Version, []map[string]string{{"name": "Summer", "from": "05-15", "to": "09-15"}}
+	gone["version"], gone["seasons"] = used.Version,
+		[]map[string]string{{"name": "Summer", "from": "05-15", "to": "09-15"}}
 	if p := r.fails("PUT", base+"/shop", gone); !has(p, "seasons", "in_use") {
 		t.Errorf("a season in use: %+v", p)
 	}
-	if p := r.fails("PUT", base+"/quotes", map[string]any{"market": markets[0].Id, "product_key": "beef.cap_steak", "valid_from": "2026-03-01", "price": "90000", "per": "piece", "piece_g": 1, "version": 0}); !has(p, "price", "too_large") {
+	if p := r.fails("PUT", base+"/quotes",
+		map[string]any{"market": markets[0].Id, "product_key": "beef.cap_steak", "valid_from": "2026-03-01", "price": "90000",
+			"per": "piece", "piece_g": 1, "version": 0}); !has(p, "price", "too_large") {
 		t.Errorf("90 million a kilogram: %+v", p)
 	}
-	if p := r.fails("PUT", base+"/quotes", map[string]any{"market": markets[0].Id, "product_key": "beef.cap_steak", "valid_from": "2026-03-01", "price": "9", "per": "piece", "piece_g": 0.001, "version": 0}); !has(p, "piece_g", "too_small") {
+	if p := r.fails("PUT", base+"/quotes",
+		map[string]any{"market": markets[0].Id, "product_key": "beef.cap_steak", "valid_from": "2026-03-01", "price": "9",
+			"per": "piece", "piece_g": 0.001, "version": 0}); !has(p, "piece_g", "too_small") {
 		t.Errorf("a piece of a milligram: %+v", p)
 	}
 	// the second writer is told
-	if p := r.fails("PUT", base+"/quotes", map[string]any{"market": markets[0].Id, "product_key": "beef.cap_steak", "season": "", "valid_from": "2026-03-01", "price": "9", "per": "kg", "version": 0}); p.Status != 409 {
+	if p := r.fails("PUT", base+"/quotes",
+		map[string]any{"market": markets[0].Id, "product_key": "beef.cap_steak", "season": "", "valid_from": "2026-03-01",
+			"price": "9", "per": "kg", "version": 0}); p.Status != 409 {
 		t.Errorf("a second writer: %+v", p)
 	}
 	// out and in again changes nothing
@@ -109,13 +132,18 @@ func TestPriceBook(t *testing.T) {
 	if status != 200 || seen.Set != 0 || seen.Same != len(handPrices)+4 {
 		t.Errorf("%d, %d set, %d same: %.300s", status, seen.Set, seen.Same, answer)
 	}
-	list := "product,price,per,piece_g,market,season,valid_from\nRump cap steak,26,kg,,counter,winter,2026-01-01\nRump cap steak,6,piece,230,Galley,,\nRump cap steak,6,kg,,Moon,,\nRump cap steak,6,kg,,Counter,Spring,\n"
-	if status, seen, answer = upload[contract.PriceImport](r, base+"/prices/import?save=true", []byte(list)); status != 200 || seen.Set != 2 || seen.Bad != 2 || from(seen.Lines[0].Where) != "Counter, Winter, from 2026-01-01" || from(seen.Lines[0].Was) != "23.00 per kg" {
+	list := "product,price,per,piece_g,market,season,valid_from\nRump cap steak,26,kg,,counter,winter,2026-01-01\nRump " +
+		"cap steak,6,piece,230,Galley,,\nRump cap steak,6,kg,,Moon,,\nRump cap steak,6,kg,,Counter,Spring,\n"
+	if status, seen, answer = upload[contract.PriceImport](r, base+"/prices/import?save=true", []byte(list)); status !=
+		200 || seen.Set != 2 || seen.Bad != 2 || from(seen.Lines[0].Where) != "Counter, Winter, from 2026-01-01" ||
+		from(seen.Lines[0].Was) != "23.00 per kg" {
 		t.Errorf("%d %s", status, answer)
 	}
-	// a closed piece keeps the prices of its day, and the rates of who cut it: 17 minutes at 30 are 8.50, 0.15 kg of discard 0.03
+	// a closed piece keeps the prices of its day, and the rates of who cut it: 17 minutes at 30 are 8.50, 0.15 kg of
+	// discard 0.03
 	b := r.cutHand(r.onBench("PB-1", "seamed"))
-	r.ok("PUT", base+"/breakdowns/"+b.Id+"/judgement/cap", map[string]any{"method": "grill", "note": "x", "version": 0}, nil)
+	r.ok("PUT", base+"/breakdowns/"+b.Id+"/judgement/cap", map[string]any{"method": "grill", "note": "x", "version": 0},
+		nil)
 	var c contract.Comparison
 	r.ok("GET", base+"/breakdowns/"+b.Id+"/comparison", nil, &c)
 	if c.Recorded.Totals.Labour != "8.50" || c.Recorded.Totals.Discard != "0.03" {
@@ -138,10 +166,12 @@ func TestPriceBook(t *testing.T) {
 	}
 	var anew contract.Comparison
 	r.ok("GET", base+"/breakdowns/"+b.Id+"/comparison?today=true", nil, &anew)
-	if anew.Difference != *after.OtherDifference || *anew.OtherDifference != after.Difference || anew.Recorded.Totals.Labour != "8.50" || !strings.Contains(anew.Basis, "rates of today at “Counter”, Winter.") {
+	if anew.Difference != *after.OtherDifference || *anew.OtherDifference != after.Difference ||
+		anew.Recorded.Totals.Labour != "8.50" || !strings.Contains(anew.Basis, "rates of today at “Counter”, Winter.") {
 		t.Errorf("priced to today: %s, of its day %s; %s", anew.Difference, *anew.OtherDifference, anew.Basis)
 	}
-	desk := map[string]any{"alternatives": []map[string]any{{"kind": "plan", "atlas_id": "beef.top_sirloin", "plan_id": "traditional"}, {"kind": "piece", "breakdown_id": b.Id}}}
+	desk := map[string]any{"alternatives": []map[string]any{{"kind": "plan", "atlas_id": "beef.top_sirloin",
+		"plan_id": "traditional"}, {"kind": "piece", "breakdown_id": b.Id}}}
 	var d contract.Desk
 	r.ok("POST", base+"/comparisons", desk, &d)
 	if d.Pairs[0].RepricedPerKg == nil || *d.Pairs[0].RepricedPerKg == d.Pairs[0].PerKg {
@@ -151,7 +181,8 @@ func TestPriceBook(t *testing.T) {
 	var now contract.Desk
 	r.ok("POST", base+"/comparisons", desk, &now)
 	if now.Pairs[0].PerKg != *d.Pairs[0].RepricedPerKg || *now.Pairs[0].RepricedPerKg != d.Pairs[0].PerKg {
-		t.Errorf("priced anew: %s and %s, then %s and %s", now.Pairs[0].PerKg, *now.Pairs[0].RepricedPerKg, d.Pairs[0].PerKg, *d.Pairs[0].RepricedPerKg)
+		t.Errorf("priced anew: %s and %s, then %s and %s", now.Pairs[0].PerKg, *now.Pairs[0].RepricedPerKg, d.Pairs[0].PerKg,
+			*d.Pairs[0].RepricedPerKg)
 	}
 }
 

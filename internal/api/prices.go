@@ -15,7 +15,8 @@ import (
 func priceText(p measure.Price) string { return p.Amount.Full() }
 
 func price(r pricing.PriceRow) contract.Price {
-	out := contract.Price{Key: r.Key, Name: r.Name, Species: r.Species, Form: r.Form, Kind: "meat", Per: "kg", Version: r.Version}
+	out := contract.Price{Key: r.Key, Name: r.Name, Species: r.Species, Form: r.Form, Kind: "meat", Per: "kg",
+		Version: r.Version}
 	if r.ByProduct {
 		out.Kind = "by_product"
 	}
@@ -25,7 +26,8 @@ func price(r pricing.PriceRow) contract.Price {
 	return out
 }
 
-func (h *handlers) ListPrices(ctx context.Context, _ contract.ListPricesRequestObject) (contract.ListPricesResponseObject, error) {
+func (h *handlers) ListPrices(ctx context.Context,
+	_ contract.ListPricesRequestObject) (contract.ListPricesResponseObject, error) {
 	rows, err := h.work.Pricing.Prices(ctx)
 	if err != nil {
 		return nil, err
@@ -33,7 +35,8 @@ func (h *handlers) ListPrices(ctx context.Context, _ contract.ListPricesRequestO
 	return contract.ListPrices200JSONResponse(each(rows, price)), nil
 }
 
-func (h *handlers) SetPrice(ctx context.Context, r contract.SetPriceRequestObject) (contract.SetPriceResponseObject, error) {
+func (h *handlers) SetPrice(ctx context.Context, r contract.SetPriceRequestObject) (contract.SetPriceResponseObject,
+	error) {
 	row, err := h.work.Pricing.SetPrice(ctx, r.ProductKey, r.Body.Price, string(r.Body.Per), r.Body.Version)
 	if err != nil {
 		return nil, err
@@ -41,7 +44,8 @@ func (h *handlers) SetPrice(ctx context.Context, r contract.SetPriceRequestObjec
 	return contract.SetPrice200JSONResponse(price(row)), nil
 }
 
-func (h *handlers) ExportPrices(ctx context.Context, r contract.ExportPricesRequestObject) (contract.ExportPricesResponseObject, error) {
+func (h *handlers) ExportPrices(ctx context.Context,
+	r contract.ExportPricesRequestObject) (contract.ExportPricesResponseObject, error) {
 	if err := tableFormat(r.Params.Format); err != nil {
 		return nil, err
 	}
@@ -49,17 +53,19 @@ func (h *handlers) ExportPrices(ctx context.Context, r contract.ExportPricesRequ
 	if err != nil {
 		return nil, err
 	}
-	return file{r.Params.Format, "prices-" + h.work.Now().Format(time.DateOnly), "Prices", pricing.PriceColumns, func(put func([]string) error) error {
-		for _, row := range rows {
-			if err := put(row); err != nil {
-				return err
+	return file{r.Params.Format, "prices-" + h.work.Now().Format(time.DateOnly), "Prices", pricing.PriceColumns,
+		func(put func([]string) error) error {
+			for _, row := range rows {
+				if err := put(row); err != nil {
+					return err
+				}
 			}
-		}
-		return nil
-	}, h.log}, nil
+			return nil
+		}, h.log}, nil
 }
 
-func (h *handlers) ImportPrices(ctx context.Context, r contract.ImportPricesRequestObject) (contract.ImportPricesResponseObject, error) {
+func (h *handlers) ImportPrices(ctx context.Context,
+	r contract.ImportPricesRequestObject) (contract.ImportPricesResponseObject, error) {
 	rows, err := readTable(ctx, r.Body)
 	if err != nil {
 		return nil, err

@@ -18,7 +18,8 @@ func (h *handlers) probeOf(b store.Bench) *device.Probe {
 	return h.probes(b)
 }
 
-func (h *handlers) StreamProbe(ctx context.Context, r contract.StreamProbeRequestObject) (contract.StreamProbeResponseObject, error) {
+func (h *handlers) StreamProbe(ctx context.Context,
+	r contract.StreamProbeRequestObject) (contract.StreamProbeResponseObject, error) {
 	b, err := h.work.People.Bench(ctx, r.BenchId)
 	if err != nil {
 		return nil, err
@@ -37,7 +38,8 @@ func (h *handlers) StreamProbe(ctx context.Context, r contract.StreamProbeReques
 	}}, nil
 }
 
-func (h *handlers) CommandProbe(ctx context.Context, r contract.CommandProbeRequestObject) (contract.CommandProbeResponseObject, error) {
+func (h *handlers) CommandProbe(ctx context.Context,
+	r contract.CommandProbeRequestObject) (contract.CommandProbeResponseObject, error) {
 	b, err := h.work.People.Bench(ctx, r.BenchId)
 	if err != nil {
 		return nil, err
@@ -61,5 +63,6 @@ func (h *handlers) CommandProbe(ctx context.Context, r contract.CommandProbeRequ
 }
 
 func probeReading(r device.ProbeReading) contract.ProbeReading {
-	return contract.ProbeReading{Status: contract.ProbeReadingStatus(r.Status), Steady: r.Steady, C: round(r.C, 1), Simulated: r.Simulated, Message: some(r.Message)}
+	return contract.ProbeReading{Status: contract.ProbeReadingStatus(r.Status), Steady: r.Steady, C: round(r.C, 1),
+		Simulated: r.Simulated, Message: some(r.Message)}
 }

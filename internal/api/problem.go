@@ -62,29 +62,40 @@ func problemOf(err error) contract.Problem {
 	case errors.Is(err, errNobody), errors.Is(err, audit.ErrNobody):
 		return problem(http.StatusUnauthorized, "Nobody is signed in", "Sign in; what waits here is kept.")
 	case errors.Is(err, errForbidden):
-		return problem(http.StatusForbidden, "Not for this role", "Somebody with more rights in this shop can do it; an owner can give you another role.")
+		return problem(http.StatusForbidden, "Not for this role",
+			"Somebody with more rights in this shop can do it; an owner can give you another role.")
 	case errors.As(err, &tooMany):
-		return problem(http.StatusTooManyRequests, tooManyOf[tooMany.Why], "Wait "+secondsText(tooMany.Wait)+", then try again.")
+		return problem(http.StatusTooManyRequests, tooManyOf[tooMany.Why],
+			"Wait "+secondsText(tooMany.Wait)+", then try again.")
 	case errors.Is(err, context.DeadlineExceeded):
-		return problem(http.StatusServiceUnavailable, "It took too long", "What was confirmed is safe. Try again in a moment.")
+		return problem(http.StatusServiceUnavailable, "It took too long",
+			"What was confirmed is safe. Try again in a moment.")
 	case errors.As(err, &tooLarge), status == http.StatusRequestEntityTooLarge:
-		return problem(http.StatusRequestEntityTooLarge, "The request is too large", "Send at most 256 KiB at once, a file at most 2 MiB.")
+		return problem(http.StatusRequestEntityTooLarge, "The request is too large",
+			"Send at most 256 KiB at once, a file at most 2 MiB.")
 	case errors.As(err, &bad):
 		return jsonProblem(bad)
 	case errors.Is(err, store.ErrNotFound):
-		return problem(http.StatusNotFound, "Not found", "There is nothing here by that name. Go back to the rail and open it from there.")
+		return problem(http.StatusNotFound, "Not found",
+			"There is nothing here by that name. Go back to the rail and open it from there.")
 	case errors.Is(err, store.ErrConflict):
-		return problem(http.StatusConflict, "Changed in the meantime", "Somebody else changed this since you opened it. Nothing of yours was saved; load it again and repeat your change.")
+		return problem(http.StatusConflict, "Changed in the meantime",
+			"Somebody else changed this since you opened it. Nothing of yours was saved; load it again and repeat your change.")
 	case errors.Is(err, store.ErrDuplicate):
-		return problem(http.StatusConflict, "That is there already", "Something else has the same name or number. Change yours, or use what is there.")
+		return problem(http.StatusConflict, "That is there already",
+			"Something else has the same name or number. Change yours, or use what is there.")
 	case errors.Is(err, store.ErrBehind):
-		return problem(http.StatusServiceUnavailable, "Others are booking on it", "What was confirmed is safe. Send it again in a moment; its id keeps it from counting twice.")
+		return problem(http.StatusServiceUnavailable, "Others are booking on it",
+			"What was confirmed is safe. Send it again in a moment; its id keeps it from counting twice.")
 	case errors.Is(err, store.ErrFull):
-		return problem(http.StatusServiceUnavailable, "The disk of the database is full", "What was confirmed is safe; this was not saved. Whoever looks after Falda has to make room; then send it again.")
+		return problem(http.StatusServiceUnavailable, "The disk of the database is full",
+			"What was confirmed is safe; this was not saved. Whoever looks after Falda has to make room; then send it again.")
 	case errors.Is(err, store.ErrUnavailable):
-		return problem(http.StatusServiceUnavailable, "The database does not answer", "What was confirmed is safe. Try again in a moment.")
+		return problem(http.StatusServiceUnavailable, "The database does not answer",
+			"What was confirmed is safe. Try again in a moment.")
 	case errors.Is(err, device.ErrScale):
-		return problem(http.StatusConflict, "The scale did not do it", strings.TrimPrefix(err.Error(), device.ErrScale.Error()+": "))
+		return problem(http.StatusConflict, "The scale did not do it",
+			strings.TrimPrefix(err.Error(), device.ErrScale.Error()+": "))
 	case status == http.StatusNotFound:
 		return problem(status, "Not found", "There is no such address.")
 	case status == http.StatusUnsupportedMediaType:
@@ -92,12 +103,14 @@ func problemOf(err error) contract.Problem {
 	case status >= 400 && status < 500:
 		return problem(status, http.StatusText(status), err.Error())
 	default:
-		return problem(http.StatusInternalServerError, "Something went wrong", "What was confirmed before is safe. Try again; if it stays so, tell whoever looks after Falda the request's id.")
+		return problem(http.StatusInternalServerError, "Something went wrong",
+			"What was confirmed before is safe. Try again; if it stays so, tell whoever looks after Falda the request's id.")
 	}
 }
 
 // tooManyOf says what there were too many of.
-var tooManyOf = map[string]string{"": "Too many tries", "requests": "Too many requests", "streams": "Too many open streams"}
+var tooManyOf = map[string]string{"": "Too many tries", "requests": "Too many requests",
+	"streams": "Too many open streams"}
 
 func secondsText(d time.Duration) string {
 	if n := seconds(d); n != 1 {
@@ -144,7 +157,8 @@ func jsonProblem(bad *malformed) contract.Problem {
 	case errors.Is(bad, io.EOF):
 		p.Detail = some("The body is empty.")
 	case errors.As(bad, &wrongType):
-		field, message = wrongType.Field, "is a "+wrongType.Value+" and should be a "+plainType(wrongType.Type.Kind().String())
+		field, message = wrongType.Field,
+			"is a "+wrongType.Value+" and should be a "+plainType(wrongType.Type.Kind().String())
 	default:
 		if name, found := strings.CutPrefix(bad.Error(), "json: unknown field "); found {
 			field, message = strings.Trim(name, `"`), "is not a field of this request"
@@ -152,7 +166,8 @@ func jsonProblem(bad *malformed) contract.Problem {
 	}
 	if field != "" {
 		p.Detail = some(field + " " + message + ".")
-		p.Errors = &[]contract.FieldError{{Field: field, Code: "wrong_type", Message: message, Hint: some("See /api/v1/openapi.yaml.")}}
+		p.Errors = &[]contract.FieldError{{Field: field, Code: "wrong_type", Message: message,
+			Hint: some("See /api/v1/openapi.yaml.")}}
 	}
 	return p
 }

@@ -14,7 +14,8 @@ import (
 	"falda/internal/core/words"
 )
 
-func (h *handlers) GetReadiness(ctx context.Context, _ contract.GetReadinessRequestObject) (contract.GetReadinessResponseObject, error) {
+func (h *handlers) GetReadiness(ctx context.Context,
+	_ contract.GetReadinessRequestObject) (contract.GetReadinessResponseObject, error) {
 	list, err := h.work.Stock.Readiness(ctx)
 	if err != nil {
 		return nil, err
@@ -23,9 +24,10 @@ func (h *handlers) GetReadiness(ctx context.Context, _ contract.GetReadinessRequ
 }
 
 func readyPiece(r stock.ReadyPiece) contract.ReadyPiece {
-	return contract.ReadyPiece{Card: card(r.Card), MinceUntil: day(r.MinceUntil), MincePast: r.MincePast, MinceRule: r.MinceRule,
-		Plans: each(r.Plans, func(p stock.ReadyPlan) contract.ReadyPlan {
-			return contract.ReadyPlan{Id: p.Plan.ID, Name: p.Plan.Name, Chosen: p.Chosen, Ready: p.Ready, ReadyOn: day(p.ReadyOn), WaitsFor: tooYoung(p.Readiness)}
+	return contract.ReadyPiece{Card: card(r.Card), MinceUntil: day(r.MinceUntil), MincePast: r.MincePast,
+		MinceRule: r.MinceRule, Plans: each(r.Plans, func(p stock.ReadyPlan) contract.ReadyPlan {
+			return contract.ReadyPlan{Id: p.Plan.ID, Name: p.Plan.Name, Chosen: p.Chosen, Ready: p.Ready,
+				ReadyOn: day(p.ReadyOn), WaitsFor: tooYoung(p.Readiness)}
 		})}
 }
 
@@ -39,9 +41,10 @@ func tooYoung(r age.Readiness) []string {
 	return out
 }
 
-// GetReadinessCalendar gives, for each piece, the day on which it is ready for its plan (or for the first of the others where
-// none is chosen), and the last day on which it may be minced.
-func (h *handlers) GetReadinessCalendar(ctx context.Context, _ contract.GetReadinessCalendarRequestObject) (contract.GetReadinessCalendarResponseObject, error) {
+// GetReadinessCalendar gives, for each piece, the day on which it is ready for its plan (or for the first of the others
+// where none is chosen), and the last day on which it may be minced.
+func (h *handlers) GetReadinessCalendar(ctx context.Context,
+	_ contract.GetReadinessCalendarRequestObject) (contract.GetReadinessCalendarResponseObject, error) {
 	list, err := h.work.Stock.Readiness(ctx)
 	if err != nil {
 		return nil, err
@@ -76,5 +79,6 @@ func (h *handlers) GetReadinessCalendar(ctx context.Context, _ contract.GetReadi
 		mince.SetDescription(r.MinceRule + "; check your local rules.")
 	}
 	text := cal.Serialize()
-	return contract.GetReadinessCalendar200TextcalendarResponse{Body: strings.NewReader(text), ContentLength: int64(len(text))}, nil
+	return contract.GetReadinessCalendar200TextcalendarResponse{Body: strings.NewReader(text),
+		ContentLength: int64(len(text))}, nil
 }

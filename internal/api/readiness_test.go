@@ -9,8 +9,8 @@ import (
 	"falda/internal/api/contract"
 )
 
-// What is not cut yet is listed with the day on which each way of cutting may begin, as the atlas' least ages give it by hand: the
-// rump's heart and cap are steaked from day 21, and minced within 15 days of slaughter.
+// What is not cut yet is listed with the day on which each way of cutting may begin, as the atlas' least ages give it
+// by hand: the rump's heart and cap are steaked from day 21, and minced within 15 days of slaughter.
 func TestReadinessBoardAndCalendar(t *testing.T) {
 	r := newRig(t)
 	old, young := arrival("T-1"), arrival("T-2")
@@ -31,11 +31,14 @@ func TestReadinessBoardAndCalendar(t *testing.T) {
 		}
 		switch p.Card.LotNumber {
 		case "T-1": // slaughtered on 24 February, today is 20 March
-			if !plans["seamed"].Ready || plans["seamed"].ReadyOn != "2026-03-17" || p.MinceUntil != "2026-03-11" || !p.MincePast {
+			if !plans["seamed"].Ready || plans["seamed"].ReadyOn != "2026-03-17" || p.MinceUntil != "2026-03-11" ||
+				!p.MincePast {
 				t.Errorf("the old one: %+v", p)
 			}
 		case "T-2": // slaughtered on 10 March
-			if plans["seamed"].Ready || plans["seamed"].ReadyOn != "2026-03-31" || strings.Join(plans["seamed"].WaitsFor, ", ") != "Rump cap, Sirloin fillet, Rump heart" || p.MincePast || p.MinceUntil != "2026-03-25" {
+			if plans["seamed"].Ready || plans["seamed"].ReadyOn != "2026-03-31" ||
+				strings.Join(plans["seamed"].WaitsFor, ", ") != "Rump cap, Sirloin fillet, Rump heart" || p.MincePast ||
+				p.MinceUntil != "2026-03-25" {
 				t.Errorf("the young one: %+v", p)
 			}
 			if !plans["small_roasts"].Chosen || !plans["small_roasts"].Ready { // roasts need no age
@@ -65,7 +68,8 @@ func TestReadinessBoardAndCalendar(t *testing.T) {
 		}
 		days[e.GetProperty(ics.ComponentPropertySummary).Value] = start.Format("2006-01-02")
 	}
-	if len(days) != 4 || days["Ready: Top sirloin\\, boneless\\, T-2 / 1"]+days["Ready: Top sirloin, boneless, T-2 / 1"] != "2026-03-10" {
+	if len(days) != 4 || days["Ready: Top sirloin\\, boneless\\, T-2 / 1"]+days["Ready: Top sirloin, boneless, T-2 / 1"] !=
+		"2026-03-10" {
 		t.Errorf("the calendar holds %v", days)
 	}
 	for query, want := range map[string]int{"": 401, "?token=ft_guess": 401, "?token=" + priced: 403} {

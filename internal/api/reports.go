@@ -41,7 +41,8 @@ func reportAsked(b contract.ReportRequest) (compare.ReportAsk, error) {
 	return in, faults.Err()
 }
 
-func (h *handlers) MakeReport(ctx context.Context, r contract.MakeReportRequestObject) (contract.MakeReportResponseObject, error) {
+func (h *handlers) MakeReport(ctx context.Context,
+	r contract.MakeReportRequestObject) (contract.MakeReportResponseObject, error) {
 	format := r.Params.Format
 	if format != "pdf" && format != "xlsx" && format != "json" {
 		return nil, fault.New("format", "unknown", "is not a format", "Use pdf, xlsx or json.")
@@ -89,7 +90,8 @@ func reportSheets(r report.Report) []tabular.Sheet {
 	text := func(list ...string) []tabular.Cell {
 		return each(list, func(s string) tabular.Cell { return tabular.Cell{Text: s} })
 	}
-	first := tabular.Sheet{Name: "What it says", Rows: [][]tabular.Cell{text(r.Title), text(r.Shop, r.Made), text(r.Sentence)}}
+	first := tabular.Sheet{Name: "What it says",
+		Rows: [][]tabular.Cell{text(r.Title), text(r.Shop, r.Made), text(r.Sentence)}}
 	for _, f := range r.Figures {
 		first.Rows = append(first.Rows, []tabular.Cell{{Text: f.Label}, {Text: f.Value, Number: f.Number, Format: f.Format}})
 	}
@@ -128,7 +130,8 @@ func (f reportFile) VisitMakeReportResponse(w http.ResponseWriter) error {
 }
 
 func (h *handlers) share(x store.Share) contract.Share {
-	out := contract.Share{Id: x.PublicID, Title: x.Title, MadeBy: x.MadeBy, CreatedAt: x.CreatedAt, ExpiresAt: x.ExpiresAt, State: "open"}
+	out := contract.Share{Id: x.PublicID, Title: x.Title, MadeBy: x.MadeBy, CreatedAt: x.CreatedAt, ExpiresAt: x.ExpiresAt,
+		State: "open"}
 	switch {
 	case x.EndedAt != nil:
 		out.State = "ended"
@@ -138,12 +141,14 @@ func (h *handlers) share(x store.Share) contract.Share {
 	return out
 }
 
-func (h *handlers) ListShares(ctx context.Context, _ contract.ListSharesRequestObject) (contract.ListSharesResponseObject, error) {
+func (h *handlers) ListShares(ctx context.Context,
+	_ contract.ListSharesRequestObject) (contract.ListSharesResponseObject, error) {
 	list, err := h.work.Compare.Shares(ctx)
 	return contract.ListShares200JSONResponse(each(list, h.share)), err
 }
 
-func (h *handlers) ShareReport(ctx context.Context, r contract.ShareReportRequestObject) (contract.ShareReportResponseObject, error) {
+func (h *handlers) ShareReport(ctx context.Context,
+	r contract.ShareReportRequestObject) (contract.ShareReportResponseObject, error) {
 	in, err := reportAsked(r.Body.Report)
 	if err != nil {
 		return nil, err
@@ -152,19 +157,23 @@ func (h *handlers) ShareReport(ctx context.Context, r contract.ShareReportReques
 	if err != nil {
 		return nil, err
 	}
-	return contract.ShareReport200JSONResponse{Link: requestInfoOf(ctx).origin + "/shared/" + link, Share: h.share(row)}, nil
+	return contract.ShareReport200JSONResponse{Link: requestInfoOf(ctx).origin + "/shared/" + link, Share: h.share(row)},
+		nil
 }
 
-func (h *handlers) EndShare(ctx context.Context, r contract.EndShareRequestObject) (contract.EndShareResponseObject, error) {
+func (h *handlers) EndShare(ctx context.Context, r contract.EndShareRequestObject) (contract.EndShareResponseObject,
+	error) {
 	return contract.EndShare204Response{}, h.work.Compare.EndShare(ctx, r.ShareId)
 }
 
-func (h *handlers) GetShared(ctx context.Context, r contract.GetSharedRequestObject) (contract.GetSharedResponseObject, error) {
+func (h *handlers) GetShared(ctx context.Context, r contract.GetSharedRequestObject) (contract.GetSharedResponseObject,
+	error) {
 	x, until, err := h.work.Compare.Shared(ctx, r.ShareLink)
 	if err != nil {
 		return nil, err
 	}
-	return contract.GetShared200JSONResponse{Title: x.Title, Shop: x.Shop, MadeAt: x.MadeAt, ExpiresAt: &until, Sentence: x.Sentence, BarsTitle: some(x.BarsTitle), Notes: texts(x.Notes),
+	return contract.GetShared200JSONResponse{Title: x.Title, Shop: x.Shop, MadeAt: x.MadeAt, ExpiresAt: &until,
+		Sentence: x.Sentence, BarsTitle: some(x.BarsTitle), Notes: texts(x.Notes),
 		Figures: each(x.Figures, func(f report.Figure) contract.ReportFigure {
 			return contract.ReportFigure{Label: f.Label, Value: f.Value}
 		}),
@@ -172,6 +181,8 @@ func (h *handlers) GetShared(ctx context.Context, r contract.GetSharedRequestObj
 			return contract.ReportBar{Name: b.Name, Value: b.Value, Text: b.Text}
 		}),
 		Tables: each(x.Tables, func(t report.Table) contract.ReportTable {
-			return contract.ReportTable{Title: t.Title, Columns: texts(t.Columns), Rows: each(t.Rows, func(row []report.Cell) []string { return each(row, func(c report.Cell) string { return c.Text }) })}
+			return contract.ReportTable{Title: t.Title, Columns: texts(t.Columns),
+				Rows: each(t.Rows,
+					func(row []report.Cell) []string { return each(row, func(c report.Cell) string { return c.Text }) })}
 		})}, nil
 }

@@ -39,8 +39,9 @@ func routesOf(t *testing.T) []string {
 }
 
 // reckoning are the routes that take a question in a body and change nothing.
-var reckoning = []string{"POST /forecast", "POST /plans/{atlas_id}/check", "POST /plans/{atlas_id}/compare", "POST /cooking/timetable", "POST /cooking/probe", "POST /cooking/probe/import",
-	"POST /comparisons", "POST /carcasses/{carcass_id}/value", "POST /best-use", "POST /reports"}
+var reckoning = []string{"POST /forecast", "POST /plans/{atlas_id}/check", "POST /plans/{atlas_id}/compare",
+	"POST /cooking/timetable", "POST /cooking/probe", "POST /cooking/probe/import", "POST /comparisons",
+	"POST /carcasses/{carcass_id}/value", "POST /best-use", "POST /reports"}
 
 // Rule: every route of the contract has a row in the table of rights, and every row a route.
 func TestEveryRouteHasItsRow(t *testing.T) {
@@ -94,7 +95,8 @@ func (r *rig) screenAt(bench int) string {
 func (r *rig) visitors() []visitor {
 	r.t.Helper()
 	screen := r.screenAt(0)
-	out := []visitor{{name: "nobody", token: func() string { return "" }}, {name: "a screen with nobody at it", token: func() string { return "" }, screen: screen}}
+	out := []visitor{{name: "nobody", token: func() string { return "" }},
+		{name: "a screen with nobody at it", token: func() string { return "" }, screen: screen}}
 	for i, role := range all {
 		who, err := r.work.People.First(r.t.Context(), role)
 		if err != nil {
@@ -104,7 +106,8 @@ func (r *rig) visitors() []visitor {
 		if err := r.work.People.SetPin(audit.As(r.t.Context(), who), "", pin); err != nil {
 			r.t.Fatal(err)
 		}
-		out = append(out, visitor{name: role, role: role, via: "password", token: func() string { r.signIn(role); return r.token }})
+		out = append(out,
+			visitor{name: role, role: role, via: "password", token: func() string { r.signIn(role); return r.token }})
 		held := ""
 		out = append(out, visitor{name: role + " by PIN", role: role, via: "pin", screen: screen, token: func() string {
 			if _, err := r.work.People.BySession(r.t.Context(), held); err != nil {
@@ -120,7 +123,9 @@ func (r *rig) visitors() []visitor {
 		if err != nil {
 			r.t.Fatal(err)
 		}
-		out = append(out, visitor{name: "a token for " + scope.ID, via: "token", scopes: []string{scope.ID}, token: func() string { return token }})
+		out = append(out,
+			visitor{name: "a token for " + scope.ID, via: "token", scopes: []string{scope.ID},
+				token: func() string { return token }})
 	}
 	return out
 }
@@ -134,8 +139,8 @@ func (r *rig) call(v visitor, method, path, body string) (int, string) {
 
 var inBraces = regexp.MustCompile(`\{[^}]+\}`)
 
-// Rule: the table is enforced. Every route is tried as every role, by password and by PIN, with a token of each scope, on a
-// screen with nobody at it, and as nobody.
+// Rule: the table is enforced. Every route is tried as every role, by password and by PIN, with a token of each scope,
+// on a screen with nobody at it, and as nobody.
 func TestEveryRouteAsEverybody(t *testing.T) {
 	r := newRig(t)
 	visitors := r.visitors()
@@ -169,20 +174,25 @@ func TestEveryRouteAsEverybody(t *testing.T) {
 	}
 }
 
-// A few rows said in words, so that a slip in the table is seen: an apprentice cuts and sets no price, the yield desk prices and
-// does not cut, nobody manages people but the owner, and not from a bench.
+// A few rows said in words, so that a slip in the table is seen: an apprentice cuts and sets no price, the yield desk
+// prices and does not cut, nobody manages people but the owner, and not from a bench.
 func TestRightsInWords(t *testing.T) {
 	for _, c := range []struct {
 		route, role, via string
 		scopes           []string
 		may              bool
 	}{
-		{"POST /breakdowns/{breakdown_id}/events", "apprentice", "pin", nil, true}, {"PUT /prices/{product_key}", "apprentice", "password", nil, false},
-		{"PUT /prices/{product_key}", "yield_desk", "password", nil, true}, {"POST /breakdowns/{breakdown_id}/events", "yield_desk", "password", nil, false},
-		{"POST /people", "owner", "password", nil, true}, {"POST /people", "owner", "pin", nil, false}, {"POST /people", "head_cutter", "password", nil, false},
-		{"GET /audit", "owner", "pin", nil, false}, {"GET /audit", "", "token", []string{"read"}, false}, {"GET /audit", "", "token", []string{"audit"}, true},
-		{"POST /tokens", "", "token", []string{"calc", "read", "record", "prices", "audit"}, false}, {"POST /lots", "apprentice", "password", nil, false},
-		{"PUT /shop", "head_cutter", "password", nil, false}, {"POST /benches/{bench_id}/code", "head_cutter", "password", nil, true}, {"PUT /me/password", "cutter", "pin", nil, false},
+		{"POST /breakdowns/{breakdown_id}/events", "apprentice", "pin", nil, true},
+		{"PUT /prices/{product_key}", "apprentice", "password", nil, false},
+		{"PUT /prices/{product_key}", "yield_desk", "password", nil, true},
+		{"POST /breakdowns/{breakdown_id}/events", "yield_desk", "password", nil, false},
+		{"POST /people", "owner", "password", nil, true}, {"POST /people", "owner", "pin", nil, false},
+		{"POST /people", "head_cutter", "password", nil, false}, {"GET /audit", "owner", "pin", nil, false},
+		{"GET /audit", "", "token", []string{"read"}, false}, {"GET /audit", "", "token", []string{"audit"}, true},
+		{"POST /tokens", "", "token", []string{"calc", "read", "record", "prices", "audit"}, false},
+		{"POST /lots", "apprentice", "password", nil, false}, {"PUT /shop", "head_cutter", "password", nil, false},
+		{"POST /benches/{bench_id}/code", "head_cutter", "password", nil, true},
+		{"PUT /me/password", "cutter", "pin", nil, false},
 	} {
 		if got := rights[c.route].allows(c.role, c.via, c.scopes); got != c.may {
 			t.Errorf("%s as %s %s %v: %v", c.route, c.role, c.via, c.scopes, got)

@@ -24,7 +24,8 @@ func (h *handlers) scaleOf(ctx context.Context, benchID string) (*device.Scale, 
 	return h.scales(b), nil
 }
 
-func (h *handlers) StreamScale(ctx context.Context, r contract.StreamScaleRequestObject) (contract.StreamScaleResponseObject, error) {
+func (h *handlers) StreamScale(ctx context.Context,
+	r contract.StreamScaleRequestObject) (contract.StreamScaleResponseObject, error) {
 	scale, err := h.scaleOf(ctx, r.BenchId)
 	if err != nil {
 		return nil, err
@@ -95,7 +96,8 @@ func (s readings) write(w http.ResponseWriter) error {
 	}
 }
 
-func (h *handlers) CommandScale(ctx context.Context, r contract.CommandScaleRequestObject) (contract.CommandScaleResponseObject, error) {
+func (h *handlers) CommandScale(ctx context.Context,
+	r contract.CommandScaleRequestObject) (contract.CommandScaleResponseObject, error) {
 	scale, err := h.scaleOf(ctx, r.BenchId)
 	if err != nil {
 		return nil, err
@@ -129,6 +131,7 @@ func (h *handlers) CommandScale(ctx context.Context, r contract.CommandScaleRequ
 }
 
 func scaleReading(r device.Reading) contract.ScaleReading {
-	return contract.ScaleReading{Status: contract.ScaleReadingStatus(r.Status), Stable: r.Stable, NetG: r.Net.Grams(), GrossG: r.Gross.Grams(),
-		TareG: r.Tare.Grams(), DivisionG: r.Division.Grams(), Unit: string(r.Unit), Simulated: r.Simulated, Load: r.Load, Message: some(r.Message)}
+	return contract.ScaleReading{Status: contract.ScaleReadingStatus(r.Status), Stable: r.Stable, NetG: r.Net.Grams(),
+		GrossG: r.Gross.Grams(), TareG: r.Tare.Grams(), DivisionG: r.Division.Grams(), Unit: string(r.Unit),
+		Simulated: r.Simulated, Load: r.Load, Message: some(r.Message)}
 }

@@ -29,7 +29,8 @@ func TestScaleOverTheInterface(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	go (&device.SimScale{Settle: 50 * time.Millisecond, Every: 5 * time.Millisecond, Division: 10 * measure.Gram}).Serve(ctx, l)
+	go (&device.SimScale{Settle: 50 * time.Millisecond, Every: 5 * time.Millisecond, Division: 10 * measure.Gram}).
+		Serve(ctx, l)
 	scale := device.Connect(ctx, l.Addr().String())
 	st, w := testdb.Service(t, func() time.Time { return today })
 	find := func(bench store.Bench) *device.Scale {
@@ -38,7 +39,8 @@ func TestScaleOverTheInterface(t *testing.T) {
 		}
 		return nil
 	}
-	srv := httptest.NewUnstartedServer(Handler(Options{Work: w, Scales: find, Web: fstest.MapFS{}, Log: slog.New(slog.NewTextHandler(io.Discard, nil))}))
+	srv := httptest.NewUnstartedServer(Handler(Options{Work: w, Scales: find, Web: fstest.MapFS{},
+		Log: slog.New(slog.NewTextHandler(io.Discard, nil))}))
 	srv.Config.ReadTimeout = 300 * time.Millisecond // a stream lives longer than a request may take to be read
 	srv.Start()
 	t.Cleanup(srv.Close) // after the test's context has ended the streams
@@ -81,7 +83,8 @@ func TestScaleOverTheInterface(t *testing.T) {
 	}
 	r.ok("POST", command, `{"command":"clear_tare"}`, nil)
 	want("the tare cleared", stable(1230))
-	for body, field := range map[string]string{`{"command":"dance"}`: "command", `{"command":"put","g":-1}`: "g", `{"command":"put","g":1e300}`: "g"} {
+	for body, field := range map[string]string{`{"command":"dance"}`: "command", `{"command":"put","g":-1}`: "g",
+		`{"command":"put","g":1e300}`: "g"} {
 		if p := r.fails("POST", command, body); p.Status != 422 || !has(p, field, "") {
 			t.Errorf("%s: %+v", body, p)
 		}

@@ -46,8 +46,10 @@ type handlers struct {
 
 var _ contract.StrictServerInterface = (*handlers)(nil)
 
-func (h *handlers) GetContract(context.Context, contract.GetContractRequestObject) (contract.GetContractResponseObject, error) {
-	return contract.GetContract200ApplicationyamlResponse{Body: bytes.NewReader(contractfile.Contract), ContentLength: int64(len(contractfile.Contract))}, nil
+func (h *handlers) GetContract(context.Context, contract.GetContractRequestObject) (contract.GetContractResponseObject,
+	error) {
+	return contract.GetContract200ApplicationyamlResponse{Body: bytes.NewReader(contractfile.Contract),
+		ContentLength: int64(len(contractfile.Contract))}, nil
 }
 
 // Bounds of one request: its body in bytes, and how long its answer may take (a stream has no end).
@@ -100,7 +102,8 @@ func Handler(o Options) http.Handler {
 		return c.Request().Method != http.MethodGet || isStream(c)
 	}}))
 	e.Use(jsonOnly, o.authorize, o.limited)
-	h := &handlers{work: o.Work, scales: o.Scales, probes: o.Probes, feed: o.Feed, demo: o.Demo, metrics: o.Metrics, log: o.Log}
+	h := &handlers{work: o.Work, scales: o.Scales, probes: o.Probes, feed: o.Feed, demo: o.Demo, metrics: o.Metrics,
+		log: o.Log}
 	contract.RegisterHandlersWithBaseURL(e, contract.NewStrictHandler(h, nil), base)
 	e.GET("/healthz", func(c *echo.Context) error { return c.String(http.StatusOK, "ok\n") })
 	e.GET("/readyz", o.ready)
@@ -142,8 +145,8 @@ func (o Options) requestID(next echo.HandlerFunc) echo.HandlerFunc {
 	}
 }
 
-// logged writes a line for each request: its route and not its path, which may hold what somebody typed; never a header, a
-// body or a query.
+// logged writes a line for each request: its route and not its path, which may hold what somebody typed; never a
+// header, a body or a query.
 func (o Options) logged(next echo.HandlerFunc) echo.HandlerFunc {
 	if !o.Access {
 		return next
@@ -152,8 +155,9 @@ func (o Options) logged(next echo.HandlerFunc) echo.HandlerFunc {
 		began := time.Now()
 		err := next(c)
 		who, _ := c.Get("who").(audit.Caller)
-		o.Log.Info("request", "method", c.Request().Method, "route", c.Path(), "status", statusOf(c, err), "ms", time.Since(began).Milliseconds(),
-			"request", c.Response().Header().Get(requestHeader), "address", o.address(c.Request()), "shop", who.Shop, "member", who.Member, "via", who.Via)
+		o.Log.Info("request", "method", c.Request().Method, "route", c.Path(), "status", statusOf(c, err), "ms",
+			time.Since(began).Milliseconds(), "request", c.Response().Header().Get(requestHeader), "address",
+			o.address(c.Request()), "shop", who.Shop, "member", who.Member, "via", who.Via)
 		return err
 	}
 }
@@ -169,14 +173,16 @@ func statusOf(c *echo.Context, err error) int {
 	return http.StatusOK
 }
 
-// uploads are the routes that take a file; what reads it has its own limit (tabular.Usual). A test holds them against the contract.
-var uploads = []string{"POST /lots/import", "POST /breakdowns/import", "POST /prices/import", "POST /tastings/{tasting_id}/sheets", "POST /given/import", "POST /cooking/probe/import"}
+// uploads are the routes that take a file; what reads it has its own limit (tabular.Usual). A test holds them against
+// the contract.
+var uploads = []string{"POST /lots/import", "POST /breakdowns/import", "POST /prices/import",
+	"POST /tastings/{tasting_id}/sheets", "POST /given/import", "POST /cooking/probe/import"}
 
 // isUpload says whether a request brings a file.
 func isUpload(c *echo.Context) bool { return slices.Contains(uploads, routeOf(c)) }
 
-// jsonOnly refuses a body that says it is something else than JSON, where JSON is what the route takes: a form would be read as an
-// object without fields.
+// jsonOnly refuses a body that says it is something else than JSON, where JSON is what the route takes: a form would be
+// read as an object without fields.
 func jsonOnly(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		r := c.Request()
@@ -230,9 +236,11 @@ func headers(next echo.HandlerFunc) echo.HandlerFunc {
 // nonceMark stands in the built page for the nonce of each answer (web/vite.config.ts).
 const nonceMark = "FALDA_NONCE"
 
-// policy is the page's: scripts and styles from here alone, styles also with the answer's nonce, for PrimeVue adds its own.
+// policy is the page's: scripts and styles from here alone, styles also with the answer's nonce, for PrimeVue adds its
+// own.
 func policy(nonce string) string {
-	return "default-src 'none'; script-src 'self'; style-src 'self' 'nonce-" + nonce + "'; img-src 'self' data:; font-src 'self'; connect-src 'self'; " +
+	return "default-src 'none'; script-src 'self'; style-src 'self' 'nonce-" + nonce +
+		"'; img-src 'self' data:; font-src 'self'; connect-src 'self'; " +
 		"manifest-src 'self'; worker-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 }
 
@@ -286,7 +294,8 @@ func (strictJSON) Deserialize(c *echo.Context, target any) error {
 	return missing(reflect.TypeOf(target).Elem(), raw, "").Err()
 }
 
-// missing lists what a body lacks of what the contract requires: the fields that its types hold themselves, not behind a pointer.
+// missing lists what a body lacks of what the contract requires: the fields that its types hold themselves, not behind
+// a pointer.
 func missing(t reflect.Type, raw json.RawMessage, at string) fault.List {
 	var out fault.List
 	switch t.Kind() {

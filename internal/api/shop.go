@@ -13,11 +13,14 @@ import (
 
 func (h *handlers) shop(v shop.ShopView) contract.Shop {
 	s := v.Shop
-	return contract.Shop{Id: s.PublicID, Name: s.Name, Demo: s.Demo, Market: s.Market, Currency: s.Currency, Decimals: s.Money.Places(), TimeZone: s.TimeZone, Today: day(v.Today), WeightUnit: contract.ShopWeightUnit(s.WeightUnit),
-		LabourRate: s.Rates.LabourPerHour.Full(), PackagingPerKg: s.Rates.PackagingPerKg.Full(), DiscardPerKg: s.Rates.DiscardPerKg.Full(), LabourByRole: roleRates(s), Seasons: each(s.Seasons, season), LossLimitKnifePct: s.LossLimitKnifePct,
-		LossLimitSawPct: s.LossLimitSawPct, DivisionG: measure.Mass(s.DivisionMg).Grams(), IdleMinutes: s.IdleMinutes, NextLotNumber: v.NextLotNumber,
-		Suppliers: texts(v.Suppliers), Benches: each(v.Benches, h.bench),
-		LotPrefix: s.LotPrefix, Version: s.Version, CurrencyFixed: v.CurrencyFixed, Markets: h.work.Shop.Markets(),
+	return contract.Shop{Id: s.PublicID, Name: s.Name, Demo: s.Demo, Market: s.Market, Currency: s.Currency,
+		Decimals: s.Money.Places(), TimeZone: s.TimeZone, Today: day(v.Today),
+		WeightUnit: contract.ShopWeightUnit(s.WeightUnit), LabourRate: s.Rates.LabourPerHour.Full(),
+		PackagingPerKg: s.Rates.PackagingPerKg.Full(), DiscardPerKg: s.Rates.DiscardPerKg.Full(), LabourByRole: roleRates(s),
+		Seasons: each(s.Seasons, season), LossLimitKnifePct: s.LossLimitKnifePct, LossLimitSawPct: s.LossLimitSawPct,
+		DivisionG: measure.Mass(s.DivisionMg).Grams(), IdleMinutes: s.IdleMinutes, NextLotNumber: v.NextLotNumber,
+		Suppliers: texts(v.Suppliers), Benches: each(v.Benches, h.bench), LotPrefix: s.LotPrefix, Version: s.Version,
+		CurrencyFixed: v.CurrencyFixed, Markets: h.work.Shop.Markets(),
 		Roles:  each(shop.Roles, func(r shop.Role) contract.Named { return contract.Named{Id: r.ID, Name: r.Name} }),
 		Words:  wordsOf(),
 		Scopes: each(people.Scopes, func(s people.Scope) contract.Named { return contract.Named{Id: s.ID, Name: s.Name} })}
@@ -51,7 +54,8 @@ func wordsOf() map[string][]contract.Named {
 	return out
 }
 
-func (h *handlers) GetShop(ctx context.Context, _ contract.GetShopRequestObject) (contract.GetShopResponseObject, error) {
+func (h *handlers) GetShop(ctx context.Context, _ contract.GetShopRequestObject) (contract.GetShopResponseObject,
+	error) {
 	v, err := h.work.Shop.Shop(ctx)
 	if err != nil {
 		return nil, err

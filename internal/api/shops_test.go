@@ -57,14 +57,17 @@ func (r *rig) furnish(ctx context.Context, mark string) furnished {
 	benches, err := w.People.Benches(ctx)
 	must(err)
 	i := slices.IndexFunc(benches, func(b people.BenchScreens) bool { return b.Bench.PublicID == bench.PublicID })
-	person, _, err := w.People.AddPerson(ctx, people.Account{Name: mark + " cutter", Email: mark + "@x.example", Role: "cutter", Pin: "4802"})
+	person, _, err := w.People.AddPerson(ctx,
+		people.Account{Name: mark + " cutter", Email: mark + "@x.example", Role: "cutter", Pin: "4802"})
 	must(err)
 	token, _, err := w.People.AddToken(ctx, mark+" token", []string{"read"}, "")
 	must(err)
 	_, err = w.Pricing.SetPrice(ctx, "beef.cap_steak", map[string]string{"zzA": "11.11", "zzB": "22.22"}[mark], "kg", 0)
 	must(err)
-	lot, err := w.Stock.Receive(ctx, stock.Arrival{AtlasID: "beef.top_sirloin", Pieces: 5, Weight: "33", WeightUnit: "kg", Price: "11.40", PricePer: "kg", SlaughteredOn: "2026-02-24",
-		PackedOn: "2026-02-26", Supplier: mark + " croft", LotNumber: mark + "-1", Note: mark + " note"})
+	lot, err := w.Stock.Receive(ctx,
+		stock.Arrival{AtlasID: "beef.top_sirloin", Pieces: 5, Weight: "33", WeightUnit: "kg", Price: "11.40", PricePer: "kg",
+			SlaughteredOn: "2026-02-24", PackedOn: "2026-02-26", Supplier: mark + " croft", LotNumber: mark + "-1",
+			Note: mark + " note"})
 	must(err)
 	for _, p := range lot.Pieces {
 		err = w.Stock.ChoosePlan(ctx, p.PublicID, stock.PlanPick{PlanID: "seamed"}, 1)
@@ -88,26 +91,43 @@ func (r *rig) furnish(ctx context.Context, mark string) furnished {
 	must(err)
 	batch, err := w.Bench.StartBatch(ctx, []string{lot.Pieces[3].PublicID, lot.Pieces[4].PublicID}, bench.PublicID)
 	must(err)
-	tasting, err := w.Judge.PlanTasting(ctx, judge.NewTasting{Name: mark + " tasting", HeldOn: "2026-03-20", Assessors: 2, Samples: []judge.NewSample{{AtlasID: "beef.top_sirloin", Part: "cap", Method: "grill", Note: mark + " note"}}})
+	tasting, err := w.Judge.PlanTasting(ctx,
+		judge.NewTasting{Name: mark + " tasting", HeldOn: "2026-03-20", Assessors: 2,
+			Samples: []judge.NewSample{{AtlasID: "beef.top_sirloin", Part: "cap", Method: "grill", Note: mark + " note"}}})
 	must(err)
 	f.link = tasting.Assessors[0].Link
-	twins, err := w.Stock.Receive(ctx, stock.Arrival{AtlasID: "beef.top_sirloin", Pieces: 2, Weight: "13.2", WeightUnit: "kg", Price: "11.40", PricePer: "kg", SlaughteredOn: "2026-02-24", PackedOn: "2026-02-26", Supplier: mark + " croft", LotNumber: mark + "-2"})
+	twins, err := w.Stock.Receive(ctx,
+		stock.Arrival{AtlasID: "beef.top_sirloin", Pieces: 2, Weight: "13.2", WeightUnit: "kg", Price: "11.40",
+			PricePer: "kg", SlaughteredOn: "2026-02-24", PackedOn: "2026-02-26", Supplier: mark + " croft",
+			LotNumber: mark + "-2"})
 	must(err)
-	trial, err := w.Compare.DesignTrial(ctx, compare.NewTrial{Name: mark + " trial", AtlasID: "beef.top_sirloin", PlanA: "traditional", PlanB: "seamed", Pairs: [][2]string{{twins.Pieces[0].PublicID, twins.Pieces[1].PublicID}}})
+	trial, err := w.Compare.DesignTrial(ctx,
+		compare.NewTrial{Name: mark + " trial", AtlasID: "beef.top_sirloin", PlanA: "traditional", PlanB: "seamed",
+			Pairs: [][2]string{{twins.Pieces[0].PublicID, twins.Pieces[1].PublicID}}})
 	must(err)
 	must(w.Pricing.SaveMarket(ctx, "", pricing.NewMarket{Name: mark + " counter"}))
 	markets, err := w.Pricing.Sells(ctx)
 	must(err)
-	must(w.Pricing.SetQuote(ctx, pricing.NewQuote{Market: markets[0].PublicID, Key: "beef.tri_tip_whole", From: "2026-01-01", Amount: map[string]string{"zzA": "33.33", "zzB": "44.44"}[mark], Per: "kg"}))
-	must(w.Pricing.SetDemand(ctx, pricing.NewDemand{Key: "beef.cap_steak", Week: "5", Unit: "kg", Fallback: map[string]string{"zzA": "5.55", "zzB": "6.6613"}[mark]}))
+	must(w.Pricing.SetQuote(ctx,
+		pricing.NewQuote{Market: markets[0].PublicID, Key: "beef.tri_tip_whole", From: "2026-01-01",
+			Amount: map[string]string{"zzA": "33.33", "zzB": "44.44"}[mark], Per: "kg"}))
+	must(w.Pricing.SetDemand(ctx,
+		pricing.NewDemand{Key: "beef.cap_steak", Week: "5", Unit: "kg",
+			Fallback: map[string]string{"zzA": "5.55", "zzB": "6.6613"}[mark]}))
 	prices, err := w.Pricing.PriceBook(ctx, "", "")
 	must(err)
-	shared, link, err := w.Compare.ShareReport(ctx, compare.ReportAsk{Kind: compare.ReportTrial, TrialID: trial.PublicID}, 5)
+	shared, link, err := w.Compare.ShareReport(ctx, compare.ReportAsk{Kind: compare.ReportTrial, TrialID: trial.PublicID},
+		5)
 	must(err)
 	f.share = link
-	f.ids = map[string]string{"market_id": markets[0].PublicID, "quote_id": prices.Quotes[0].PublicID, "share_id": shared.PublicID, "carcass_id": "lamb.whole", "trial_id": trial.PublicID, "tasting_id": tasting.PublicID, "code": tasting.Samples[0].Code, "batch_id": batch.Batch.PublicID, "plan_id": plan.Plan.ID, "lot_id": lot.Lot.PublicID, "piece_id": lot.Pieces[0].PublicID, "breakdown_id": id, "bench_id": bench.PublicID, "screen_id": benches[i].Screens[0].PublicID,
-		"member_id": person.PublicID, "token_id": token.PublicID, "part_id": "cap", "atlas_id": "beef.top_sirloin", "product_key": "beef.cap_steak"}
-	f.more = append(f.more, batch.Boards[0].Breakdown.PublicID, batch.Boards[1].Breakdown.PublicID, lot.Lot.PublicID, who.Shop)
+	f.ids = map[string]string{"market_id": markets[0].PublicID, "quote_id": prices.Quotes[0].PublicID,
+		"share_id": shared.PublicID, "carcass_id": "lamb.whole", "trial_id": trial.PublicID, "tasting_id": tasting.PublicID,
+		"code": tasting.Samples[0].Code, "batch_id": batch.Batch.PublicID, "plan_id": plan.Plan.ID,
+		"lot_id": lot.Lot.PublicID, "piece_id": lot.Pieces[0].PublicID, "breakdown_id": id, "bench_id": bench.PublicID,
+		"screen_id": benches[i].Screens[0].PublicID, "member_id": person.PublicID, "token_id": token.PublicID,
+		"part_id": "cap", "atlas_id": "beef.top_sirloin", "product_key": "beef.cap_steak"}
+	f.more = append(f.more, batch.Boards[0].Breakdown.PublicID, batch.Boards[1].Breakdown.PublicID, lot.Lot.PublicID,
+		who.Shop)
 	return f
 }
 
@@ -143,11 +163,13 @@ func (r *rig) twoShops() (a, b furnished) {
 		return audit.As(r.t.Context(), who)
 	}
 	first := as("owner")
-	if _, _, err := r.work.People.AddPerson(first, people.Account{Name: "zzB owner", Email: "zzb-owner@x.example", Role: "owner"}); err != nil {
+	if _, _, err := r.work.People.AddPerson(first,
+		people.Account{Name: "zzB owner", Email: "zzb-owner@x.example", Role: "owner"}); err != nil {
 		r.t.Fatal(err)
 	}
 	who, _ := audit.CallerOf(first)
-	if _, err := r.work.People.ChangePerson(first, who.Member, people.PersonChange{Name: "zzB gone", Role: "owner", Active: false, Version: 1}); err != nil {
+	if _, err := r.work.People.ChangePerson(first, who.Member,
+		people.PersonChange{Name: "zzB gone", Role: "owner", Active: false, Version: 1}); err != nil {
 		r.t.Fatal(err)
 	}
 	second := as("owner")
@@ -163,9 +185,13 @@ func (r *rig) twoShops() (a, b furnished) {
 func (r *rig) everything(shop int64) string {
 	r.t.Helper()
 	var b bytes.Buffer
-	for _, table := range []string{"benches", "lots", "pieces", "breakdowns", "batches", "events", "outputs", "prices", "method_choices", "members", "devices", "tokens", "audit", "plans", "plan_versions", "tastings", "tasting_samples", "tasting_assessors", "tasting_sheets", "external_scores", "trials", "trial_pairs", "markets", "quotes", "demands", "shares"} {
+	for _, table := range []string{"benches", "lots", "pieces", "breakdowns", "batches", "events", "outputs", "prices",
+		"method_choices", "members", "devices", "tokens", "audit", "plans", "plan_versions", "tastings", "tasting_samples",
+		"tasting_assessors", "tasting_sheets", "external_scores", "trials", "trial_pairs", "markets", "quotes", "demands",
+		"shares"} {
 		var rows []map[string]any
-		if err := r.store.DB().Raw("SELECT * FROM "+table+" WHERE shop_id = ? ORDER BY id", shop).Scan(&rows).Error; err != nil {
+		if err := r.store.DB().Raw("SELECT * FROM "+table+" WHERE shop_id = ? ORDER BY id", shop).Scan(&rows).Error; err !=
+			nil {
 			r.t.Fatal(err)
 		}
 		fmt.Fprintln(&b, table, len(rows), rows)
@@ -180,19 +206,31 @@ func (r *rig) everything(shop int64) string {
 
 // bodies are good bodies for the routes that take one.
 var bodies = map[string]string{
-	"PUT /people/{member_id}": `{"name":"x","role":"cutter","active":false,"version":1}`, "PUT /people/{member_id}/pin": `{"pin":"7391"}`,
-	"PUT /benches/{bench_id}": `{"name":"taken over","active":false,"version":1}`, "PUT /pieces/{piece_id}/plan": `{"plan_id":"traditional","version":2}`,
-	"PUT /lots/{lot_id}":      `{"lot":{"atlas_id":"beef.top_sirloin","pieces":3,"weight":"19.8","weight_unit":"kg","price":"1","price_per":"kg","slaughtered_on":"2026-02-24","packed_on":"2026-02-26","supplier":"x","lot_number":"taken","findings":[]},"version":1,"reason":"x"}`,
-	"PUT /lots/{lot_id}/void": `{"voided":true,"version":1,"reason":"x"}`, "PUT /pieces/{piece_id}/void": `{"voided":true,"version":2,"reason":"x"}`,
-	"PUT /plans/{atlas_id}/{plan_id}": `{"name":"x","why":"","cut":"seams","tool":"knife","minutes":9,"products":[],"waste":{},"version":1}`, "PUT /plans/{atlas_id}/{plan_id}/retired": `{"retired":true,"version":1}`,
-	"PUT /breakdowns/{breakdown_id}/judgement/{part_id}": `{"method":"","note":"","version":1}`, "POST /benches/{bench_id}/scale/command": `{"command":"zero"}`, "POST /benches/{bench_id}/probe/command": `{"c":4}`,
-	"PUT /markets/{market_id}":    `{"id":"","name":"taken","tax_pct":5,"main":false,"active":true,"version":1}`,
-	"PUT /trials/{trial_id}/void": `{"voided":true,"reason":"x","version":1}`, "PUT /tastings/{tasting_id}": `{"name":"taken","held_on":"2026-03-20","state":"void","reason":"x","version":1}`, "PUT /tastings/{tasting_id}/sheets": `{"sheets":[{"assessor":1,"code":"123","ratings":{"tenderness":1}}]}`,
-	"POST /tastings/{tasting_id}/sheets": "eater,code,tenderness\n1,123,50\n", "PUT /tastings/{tasting_id}/samples/{code}/cores": `{"cores":[4,4,4,4,4,4]}`,
+	"PUT /people/{member_id}":     `{"name":"x","role":"cutter","active":false,"version":1}`,
+	"PUT /people/{member_id}/pin": `{"pin":"7391"}`,
+	"PUT /benches/{bench_id}":     `{"name":"taken over","active":false,"version":1}`,
+	"PUT /pieces/{piece_id}/plan": `{"plan_id":"traditional","version":2}`,
+	"PUT /lots/{lot_id}": `{"lot":{"atlas_id":"beef.top_sirloin","pieces":3,"weight":"19.8","weight_unit":"kg",
+	"price":"1","price_per":"kg","slaughtered_on":"2026-02-24","packed_on":"2026-02-26","supplier":"x",
+	"lot_number":"taken","findings":[]},"version":1,"reason":"x"}`,
+	"PUT /lots/{lot_id}/void":     `{"voided":true,"version":1,"reason":"x"}`,
+	"PUT /pieces/{piece_id}/void": `{"voided":true,"version":2,"reason":"x"}`,
+	"PUT /plans/{atlas_id}/{plan_id}": `{"name":"x","why":"","cut":"seams","tool":"knife","minutes":9,"products":[],
+	"waste":{},"version":1}`, "PUT /plans/{atlas_id}/{plan_id}/retired": `{"retired":true,"version":1}`,
+	"PUT /breakdowns/{breakdown_id}/judgement/{part_id}": `{"method":"","note":"","version":1}`,
+	"POST /benches/{bench_id}/scale/command":             `{"command":"zero"}`,
+	"POST /benches/{bench_id}/probe/command":             `{"c":4}`,
+	"PUT /markets/{market_id}": `{"id":"","name":"taken","tax_pct":5,"main":false,
+		"active":true,"version":1}`, "PUT /trials/{trial_id}/void": `{"voided":true,"reason":"x","version":1}`,
+	"PUT /tastings/{tasting_id}": `{"name":"taken","held_on":"2026-03-20","state":"void","reason":"x","version":1}`,
+	"PUT /tastings/{tasting_id}/sheets": `{"sheets":[{"assessor":1,"code":"123",
+	"ratings":{"tenderness":1}}]}`,
+	"POST /tastings/{tasting_id}/sheets":              "eater,code,tenderness\n1,123,50\n",
+	"PUT /tastings/{tasting_id}/samples/{code}/cores": `{"cores":[4,4,4,4,4,4]}`,
 }
 
-// Rule: another shop's ids are nothing. Each is tried on every route that takes one, by an owner and by a token that may all:
-// 404, and nothing of the other shop changes.
+// Rule: another shop's ids are nothing. Each is tried on every route that takes one, by an owner and by a token that
+// may all: 404, and nothing of the other shop changes.
 func TestIdsOfAnotherShop(t *testing.T) {
 	r := newRig(t)
 	a, b := r.twoShops()
@@ -202,7 +240,8 @@ func TestIdsOfAnotherShop(t *testing.T) {
 		t.Fatal(err)
 	}
 	visitors := []visitor{{name: "an owner", role: "owner", via: "password", token: func() string { return r.token }},
-		{name: "a token", via: "token", scopes: []string{"calc", "read", "record", "prices", "audit"}, token: func() string { return secret }}}
+		{name: "a token", via: "token", scopes: []string{"calc", "read", "record", "prices", "audit"},
+			token: func() string { return secret }}}
 	tried := 0
 	for _, route := range routesOf(t) {
 		method, path, _ := strings.Cut(route, " ")
@@ -211,7 +250,9 @@ func TestIdsOfAnotherShop(t *testing.T) {
 				continue
 			}
 			// one foreign id at a time, the others one's own; and all foreign
-			if strings.HasPrefix(path, "/taste/") || strings.HasPrefix(path, "/cook/") || strings.HasPrefix(path, "/shared/") || strings.HasPrefix(path, "/carcasses/") { // open to whoever has the link; and nothing of a shop's
+			// open to whoever has the link; and nothing of a shop's
+			if strings.HasPrefix(path, "/taste/") || strings.HasPrefix(path, "/cook/") || strings.HasPrefix(path, "/shared/") ||
+				strings.HasPrefix(path, "/carcasses/") {
 				continue
 			}
 			params := inBraces.FindAllString(path, -1)
@@ -238,13 +279,16 @@ func TestIdsOfAnotherShop(t *testing.T) {
 				body := bodies[route]
 				switch route {
 				case "POST /breakdowns/{breakdown_id}/events":
-					body = fmt.Sprintf(`{"id":%q,"kind":"trimmed","part":"trim","net_g":10,"at":"2026-03-20T09:00:00Z","bench_id":%q}`, store.NewID(), a.ids["bench_id"])
+					body = fmt.Sprintf(`{"id":%q,"kind":"trimmed","part":"trim","net_g":10,"at":"2026-03-20T09:00:00Z","bench_id":%q}`,
+						store.NewID(), a.ids["bench_id"])
 				case "POST /batches/{batch_id}/events":
-					body = fmt.Sprintf(`{"event":{"id":"","kind":"trimmed","part":"trim","net_g":10,"at":"2026-03-20T09:00:00Z","bench_id":%q},"entries":[{"breakdown_id":%q,"id":%q}]}`, a.ids["bench_id"], a.ids["breakdown_id"], store.NewID())
+					body = fmt.Sprintf(`{"event":{"id":"","kind":"trimmed","part":"trim","net_g":10,"at":"2026-03-20T09:00:00Z",
+						"bench_id":%q},"entries":[{"breakdown_id":%q,"id":%q}]}`, a.ids["bench_id"], a.ids["breakdown_id"], store.NewID())
 				case "POST /pieces/{piece_id}/breakdown":
 					body = fmt.Sprintf(`{"bench_id":%q}`, a.ids["bench_id"])
 				}
-				for _, body := range []string{strings.ReplaceAll(body, a.ids["bench_id"], b.ids["bench_id"]), body} { // with their bench, while their board is remembered, and with one's own
+				// with their bench, while their board is remembered, and with one's own
+				for _, body := range []string{strings.ReplaceAll(body, a.ids["bench_id"], b.ids["bench_id"]), body} {
 					tried++
 					if status, answer := r.call(v, method, base+at, body); status != 404 || strings.Contains(answer, "zzB") {
 						t.Errorf("%s as %s with an id of another shop: %d %s", route, v.name, status, answer)
@@ -270,7 +314,8 @@ func (r *rig) idsInBodies(a, b furnished) (tried int) {
 	own := visitor{via: "password", role: "owner", token: func() string { return r.token }, screen: r.screenAt(0)}
 	event := func(field string) func(id string) string {
 		return func(id string) string {
-			e := map[string]any{"id": store.NewID(), "kind": "trimmed", "part": "trim", "net_g": 10, "at": today, "bench_id": a.ids["bench_id"], field: id}
+			e := map[string]any{"id": store.NewID(), "kind": "trimmed", "part": "trim", "net_g": 10, "at": today,
+				"bench_id": a.ids["bench_id"], field: id}
 			if field == "target" {
 				e["kind"] = "undone"
 			}
@@ -305,28 +350,37 @@ func (r *rig) idsInBodies(a, b furnished) (tried int) {
 			return fmt.Sprintf(`{"piece_ids":[%q,%q],"bench_id":%q}`, a.more[1], a.more[2], id)
 		}, b.ids["bench_id"]},
 		"piece in a booking": {"POST", base + "/batches/" + a.ids["batch_id"] + "/events", func(id string) string {
-			return fmt.Sprintf(`{"event":{"id":"","kind":"noted","note":"x","at":"2026-03-20T09:00:00Z","bench_id":%q},"entries":[{"breakdown_id":%q,"id":%q}]}`, a.ids["bench_id"], id, store.NewID())
+			return fmt.Sprintf(`{"event":{"id":"","kind":"noted","note":"x","at":"2026-03-20T09:00:00Z","bench_id":%q},
+				"entries":[{"breakdown_id":%q,"id":%q}]}`, a.ids["bench_id"], id, store.NewID())
 		}, b.more[len(b.more)-4]},
-		"shop":             {"PUT", base + "/session/shop", plain("shop_id"), b.more[len(b.more)-1]},
-		"plan of a piece":  {"PUT", base + "/pieces/" + a.more[1] + "/plan", func(id string) string { return fmt.Sprintf(`{"plan_id":%q,"version":2}`, id) }, b.ids["plan_id"]},
-		"plan of a pair":   {"POST", base + "/plans/beef.top_sirloin/compare", func(id string) string { return fmt.Sprintf(`{"a":{"plan_id":"seamed"},"b":{"plan_id":%q}}`, id) }, b.ids["plan_id"]},
+		"shop": {"PUT", base + "/session/shop", plain("shop_id"), b.more[len(b.more)-1]},
+		"plan of a piece": {"PUT", base + "/pieces/" + a.more[1] + "/plan",
+			func(id string) string { return fmt.Sprintf(`{"plan_id":%q,"version":2}`, id) }, b.ids["plan_id"]},
+		"plan of a pair": {"POST", base + "/plans/beef.top_sirloin/compare",
+			func(id string) string { return fmt.Sprintf(`{"a":{"plan_id":"seamed"},"b":{"plan_id":%q}}`, id) },
+			b.ids["plan_id"]},
 		"cutter by PIN":    {"POST", base + "/session/pin", one("member_id"), b.ids["member_id"]},
 		"offered account":  {"POST", base + "/session/demo", plain("member_id"), b.ids["member_id"]},
 		"market of a book": {"GET", base + "/price-book?market=%s", nil, b.ids["market_id"]},
 		"market of a price": {"PUT", base + "/quotes", func(id string) string {
-			return fmt.Sprintf(`{"market":%q,"product_key":"beef.cap_steak","price":"1","per":"kg","valid_from":"2026-01-01","version":0}`, id)
+			return fmt.Sprintf(`{"market":%q,"product_key":"beef.cap_steak","price":"1","per":"kg","valid_from":"2026-01-01",
+				"version":0}`, id)
 		}, b.ids["market_id"]},
 		"piece of a comparison": {"POST", base + "/comparisons", func(id string) string {
-			return fmt.Sprintf(`{"alternatives":[{"kind":"plan","atlas_id":"beef.top_sirloin","plan_id":"seamed"},{"kind":"piece","breakdown_id":%q}]}`, id)
+			return fmt.Sprintf(`{"alternatives":[{"kind":"plan","atlas_id":"beef.top_sirloin","plan_id":"seamed"},
+				{"kind":"piece","breakdown_id":%q}]}`, id)
 		}, b.ids["breakdown_id"]},
 		"plan of a side": {"POST", base + "/comparisons", func(id string) string {
-			return fmt.Sprintf(`{"alternatives":[{"kind":"plan","atlas_id":"beef.top_sirloin","plan_id":"seamed"},{"kind":"plan","atlas_id":"beef.top_sirloin","plan_id":%q}]}`, id)
+			return fmt.Sprintf(`{"alternatives":[{"kind":"plan","atlas_id":"beef.top_sirloin","plan_id":"seamed"},
+				{"kind":"plan","atlas_id":"beef.top_sirloin","plan_id":%q}]}`, id)
 		}, b.ids["plan_id"]},
 		"cutter of a history": {"GET", base + "/history?cutter=%s", nil, b.ids["member_id"]},
-		"trial of a report":   {"POST", base + "/reports?format=json", func(id string) string { return fmt.Sprintf(`{"kind":"trial","trial_id":%q}`, id) }, b.ids["trial_id"]},
-		"piece of a best use": {"POST", base + "/best-use", func(id string) string { return fmt.Sprintf(`{"pieces":[%q]}`, id) }, b.more[2]},
-		"member of an audit":  {"GET", base + "/audit?member=%s", nil, b.ids["member_id"]},
-		"audit of a subject":  {"GET", base + "/audit?text=%s", nil, b.ids["breakdown_id"]},
+		"trial of a report": {"POST", base + "/reports?format=json",
+			func(id string) string { return fmt.Sprintf(`{"kind":"trial","trial_id":%q}`, id) }, b.ids["trial_id"]},
+		"piece of a best use": {"POST", base + "/best-use",
+			func(id string) string { return fmt.Sprintf(`{"pieces":[%q]}`, id) }, b.more[2]},
+		"member of an audit": {"GET", base + "/audit?member=%s", nil, b.ids["member_id"]},
+		"audit of a subject": {"GET", base + "/audit?text=%s", nil, b.ids["breakdown_id"]},
 	} {
 		tried++
 		ask := func(id string) (int, string) {
@@ -352,18 +406,26 @@ func (r *rig) idsInBodies(a, b furnished) (tried int) {
 func TestNothingOfAnotherShopShows(t *testing.T) {
 	r := newRig(t)
 	a, b := r.twoShops()
-	hidden := append([]string{"zzB", "22.22", "44.44", "6.6613", b.link, b.share}, b.more[:len(b.more)-1]...) // that the shop was added is the adding owner's own doing
+	// that the shop was added is the adding owner's own doing
+	hidden := append([]string{"zzB", "22.22", "44.44", "6.6613", b.link, b.share}, b.more[:len(b.more)-1]...)
 	for name, id := range b.ids {
-		if name != "atlas_id" && name != "carcass_id" && name != "product_key" && name != "part_id" && name != "code" { // three digits are no secret
+		// three digits are no secret
+		if name != "atlas_id" && name != "carcass_id" && name != "product_key" && name != "part_id" && name != "code" {
 			hidden = append(hidden, id)
 		}
 	}
-	queries := map[string][]string{"GET /atlas/search": {"?q=zz", "?q=cap"}, "GET /audit": {"?text=zz", "?limit=500", "?action=bench", "?bench=zzB+bench", ""}, "GET /audit/export": {"?format=csv", "?format=json", "?format=xlsx"},
-		"GET /prices/export": {"?format=csv", "?format=xlsx"}, "GET /breakdowns": {"", "?text=zz", "?state=open"}, "GET /breakdowns/export": {"?format=csv", "?format=json", "?format=xlsx"}, "GET /tastings/{tasting_id}/export": {"?format=csv", "?format=xlsx"}}
+	queries := map[string][]string{"GET /atlas/search": {"?q=zz", "?q=cap"},
+		"GET /audit":         {"?text=zz", "?limit=500", "?action=bench", "?bench=zzB+bench", ""},
+		"GET /audit/export":  {"?format=csv", "?format=json", "?format=xlsx"},
+		"GET /prices/export": {"?format=csv", "?format=xlsx"}, "GET /breakdowns": {"", "?text=zz", "?state=open"},
+		"GET /breakdowns/export":            {"?format=csv", "?format=json", "?format=xlsx"},
+		"GET /tastings/{tasting_id}/export": {"?format=csv", "?format=xlsx"}}
 	looked, own := 0, 0
 	for _, route := range routesOf(t) {
 		method, path, _ := strings.Cut(route, " ")
-		if method != http.MethodGet || path == "/trials/needed" || strings.HasSuffix(path, "/stream") || strings.HasSuffix(path, "/comparison") || strings.HasSuffix(path, "/yields") { // no piece of theirs is finished
+		// no piece of theirs is finished
+		if method != http.MethodGet || path == "/trials/needed" || strings.HasSuffix(path, "/stream") ||
+			strings.HasSuffix(path, "/comparison") || strings.HasSuffix(path, "/yields") {
 			continue
 		}
 		a.ids["link"], a.ids["product_id"], a.ids["share_link"] = a.link, "cap_steak", a.share
@@ -414,7 +476,8 @@ func TestOnePersonInTwoShops(t *testing.T) {
 		t.Fatal(err)
 	}
 	r.withPassword("cutter")
-	_, link, err := r.work.People.AddPerson(audit.As(t.Context(), second), people.Account{Name: "Called otherwise", Email: "cutter@test.example", Role: "yield_desk"})
+	_, link, err := r.work.People.AddPerson(audit.As(t.Context(), second),
+		people.Account{Name: "Called otherwise", Email: "cutter@test.example", Role: "yield_desk"})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -450,7 +513,8 @@ func TestOnePersonInTwoShops(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		return people[slices.IndexFunc(people, func(m store.MemberRow) bool { return m.Email == "cutter@test.example" })].PublicID
+		return people[slices.IndexFunc(people,
+			func(m store.MemberRow) bool { return m.Email == "cutter@test.example" })].PublicID
 	}()
 	person, err := r.store.PersonByEmail(t.Context(), "cutter@test.example")
 	if err != nil {

@@ -14,14 +14,16 @@ import (
 	"falda/internal/work/people"
 )
 
-func (h *handlers) StreamBoard(ctx context.Context, r contract.StreamBoardRequestObject) (contract.StreamBoardResponseObject, error) {
+func (h *handlers) StreamBoard(ctx context.Context,
+	r contract.StreamBoardRequestObject) (contract.StreamBoardResponseObject, error) {
 	return h.changes(ctx, func(ctx context.Context, known int) (int, error) {
 		return h.work.Bench.Changes(ctx, r.BreakdownId, known)
 	})
 }
 
 // changes streams how many events logs have, each time that they have grown.
-func (h *handlers) changes(ctx context.Context, next func(ctx context.Context, known int) (int, error)) (boardStream, error) {
+func (h *handlers) changes(ctx context.Context, next func(ctx context.Context, known int) (int, error)) (boardStream,
+	error) {
 	n, err := next(ctx, -1)
 	if err != nil {
 		return boardStream{}, err
@@ -85,7 +87,8 @@ func (s boardStream) write(w http.ResponseWriter) error {
 	}
 }
 
-// How many streams may be open at once: in all, for one shop, and for one caller (a person has a few tabs, a bench one screen).
+// How many streams may be open at once: in all, for one shop, and for one caller (a person has a few tabs, a bench one
+// screen).
 const (
 	maxStreams       = 200
 	maxShopStreams   = 80
@@ -146,7 +149,8 @@ func (h *handlers) oneStream(ctx context.Context) (func(), error) {
 	return func() { end(); h.metrics.streams.Dec() }, nil
 }
 
-// still says whether the caller of a stream may still have it: their session holds, they are who they were, and have the right.
+// still says whether the caller of a stream may still have it: their session holds, they are who they were, and have
+// the right.
 func still(ctx context.Context) bool {
 	v := requestInfoOf(ctx)
 	return v.again == nil || v.again()

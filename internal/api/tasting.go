@@ -16,28 +16,34 @@ import (
 	"falda/internal/work/judge"
 )
 
-func (h *handlers) ListTastings(ctx context.Context, _ contract.ListTastingsRequestObject) (contract.ListTastingsResponseObject, error) {
+func (h *handlers) ListTastings(ctx context.Context,
+	_ contract.ListTastingsRequestObject) (contract.ListTastingsResponseObject, error) {
 	list, err := h.work.Judge.Tastings(ctx)
 	if err != nil {
 		return nil, err
 	}
 	return contract.ListTastings200JSONResponse(each(list, func(t store.Tasting) contract.TastingCard {
-		return contract.TastingCard{Id: t.PublicID, Name: t.Name, HeldOn: day(t.HeldOn), State: contract.TastingCardState(t.State), Assessors: t.Assessors, Reason: some(t.Reason), Version: t.Version}
+		return contract.TastingCard{Id: t.PublicID, Name: t.Name, HeldOn: day(t.HeldOn),
+			State: contract.TastingCardState(t.State), Assessors: t.Assessors, Reason: some(t.Reason), Version: t.Version}
 	})), nil
 }
 
-func (h *handlers) PlanTasting(ctx context.Context, r contract.PlanTastingRequestObject) (contract.PlanTastingResponseObject, error) {
-	v, err := h.work.Judge.PlanTasting(ctx, judge.NewTasting{Name: r.Body.Name, HeldOn: r.Body.HeldOn, Assessors: r.Body.Assessors, Seed: from(r.Body.Seed),
-		Samples: each(r.Body.Samples, func(n contract.NewSample) judge.NewSample {
-			return judge.NewSample{AtlasID: n.AtlasId, Part: n.Part, Method: n.Method, Breakdown: from(n.BreakdownId), Note: from(n.Note)}
-		})})
+func (h *handlers) PlanTasting(ctx context.Context,
+	r contract.PlanTastingRequestObject) (contract.PlanTastingResponseObject, error) {
+	v, err := h.work.Judge.PlanTasting(ctx,
+		judge.NewTasting{Name: r.Body.Name, HeldOn: r.Body.HeldOn, Assessors: r.Body.Assessors, Seed: from(r.Body.Seed),
+			Samples: each(r.Body.Samples, func(n contract.NewSample) judge.NewSample {
+				return judge.NewSample{AtlasID: n.AtlasId, Part: n.Part, Method: n.Method, Breakdown: from(n.BreakdownId),
+					Note: from(n.Note)}
+			})})
 	if err != nil {
 		return nil, err
 	}
 	return contract.PlanTasting200JSONResponse(tasting(ctx, v)), nil
 }
 
-func (h *handlers) GetTasting(ctx context.Context, r contract.GetTastingRequestObject) (contract.GetTastingResponseObject, error) {
+func (h *handlers) GetTasting(ctx context.Context,
+	r contract.GetTastingRequestObject) (contract.GetTastingResponseObject, error) {
 	v, err := h.work.Judge.Tasting(ctx, r.TastingId)
 	if err != nil {
 		return nil, err
@@ -45,15 +51,19 @@ func (h *handlers) GetTasting(ctx context.Context, r contract.GetTastingRequestO
 	return contract.GetTasting200JSONResponse(tasting(ctx, v)), nil
 }
 
-func (h *handlers) ChangeTasting(ctx context.Context, r contract.ChangeTastingRequestObject) (contract.ChangeTastingResponseObject, error) {
-	v, err := h.work.Judge.ChangeTasting(ctx, r.TastingId, judge.TastingChange{Name: r.Body.Name, HeldOn: r.Body.HeldOn, State: r.Body.State, Reason: from(r.Body.Reason), Version: r.Body.Version})
+func (h *handlers) ChangeTasting(ctx context.Context,
+	r contract.ChangeTastingRequestObject) (contract.ChangeTastingResponseObject, error) {
+	v, err := h.work.Judge.ChangeTasting(ctx, r.TastingId,
+		judge.TastingChange{Name: r.Body.Name, HeldOn: r.Body.HeldOn, State: r.Body.State, Reason: from(r.Body.Reason),
+			Version: r.Body.Version})
 	if err != nil {
 		return nil, err
 	}
 	return contract.ChangeTasting200JSONResponse(tasting(ctx, v)), nil
 }
 
-func (h *handlers) EnterSheets(ctx context.Context, r contract.EnterSheetsRequestObject) (contract.EnterSheetsResponseObject, error) {
+func (h *handlers) EnterSheets(ctx context.Context,
+	r contract.EnterSheetsRequestObject) (contract.EnterSheetsResponseObject, error) {
 	v, err := h.work.Judge.Enter(ctx, r.TastingId, each(r.Body.Sheets, func(s contract.Sheet) judge.Sheet {
 		return judge.Sheet{Assessor: s.Assessor, Code: s.Code, Ratings: marks(s.Ratings)}
 	}), "paper")
@@ -63,7 +73,8 @@ func (h *handlers) EnterSheets(ctx context.Context, r contract.EnterSheetsReques
 	return contract.EnterSheets200JSONResponse(tasting(ctx, v)), nil
 }
 
-func (h *handlers) ImportSheets(ctx context.Context, r contract.ImportSheetsRequestObject) (contract.ImportSheetsResponseObject, error) {
+func (h *handlers) ImportSheets(ctx context.Context,
+	r contract.ImportSheetsRequestObject) (contract.ImportSheetsResponseObject, error) {
 	rows, err := readTable(ctx, r.Body)
 	if err != nil {
 		return nil, err
@@ -75,7 +86,8 @@ func (h *handlers) ImportSheets(ctx context.Context, r contract.ImportSheetsRequ
 	return contract.ImportSheets200JSONResponse(tasting(ctx, v)), nil
 }
 
-func (h *handlers) EnterCores(ctx context.Context, r contract.EnterCoresRequestObject) (contract.EnterCoresResponseObject, error) {
+func (h *handlers) EnterCores(ctx context.Context,
+	r contract.EnterCoresRequestObject) (contract.EnterCoresResponseObject, error) {
 	v, err := h.work.Judge.EnterCores(ctx, r.TastingId, r.Code, r.Body.Cores)
 	if err != nil {
 		return nil, err
@@ -83,7 +95,8 @@ func (h *handlers) EnterCores(ctx context.Context, r contract.EnterCoresRequestO
 	return contract.EnterCores200JSONResponse(tasting(ctx, v)), nil
 }
 
-func (h *handlers) ExportSheets(ctx context.Context, r contract.ExportSheetsRequestObject) (contract.ExportSheetsResponseObject, error) {
+func (h *handlers) ExportSheets(ctx context.Context,
+	r contract.ExportSheetsRequestObject) (contract.ExportSheetsResponseObject, error) {
 	if err := tableFormat(r.Params.Format); err != nil {
 		return nil, err
 	}
@@ -91,20 +104,22 @@ func (h *handlers) ExportSheets(ctx context.Context, r contract.ExportSheetsRequ
 	if err != nil {
 		return nil, err
 	}
-	return file{r.Params.Format, "tasting-" + day(v.HeldOn), "Sheets", judge.SheetColumns, func(put func([]string) error) error {
-		for _, row := range v.SheetFile() {
-			if err := put(row); err != nil {
-				return err
+	return file{r.Params.Format, "tasting-" + day(v.HeldOn), "Sheets", judge.SheetColumns,
+		func(put func([]string) error) error {
+			for _, row := range v.SheetFile() {
+				if err := put(row); err != nil {
+					return err
+				}
 			}
-		}
-		return nil
-	}, h.log}, nil
+			return nil
+		}, h.log}, nil
 }
 
 // VisitExportSheetsResponse writes the file.
 func (f file) VisitExportSheetsResponse(w http.ResponseWriter) error { return f.send(w) }
 
-func (h *handlers) GetScoreSheets(ctx context.Context, r contract.GetScoreSheetsRequestObject) (contract.GetScoreSheetsResponseObject, error) {
+func (h *handlers) GetScoreSheets(ctx context.Context,
+	r contract.GetScoreSheetsRequestObject) (contract.GetScoreSheetsResponseObject, error) {
 	v, err := h.work.Judge.Tasting(ctx, r.TastingId)
 	if err != nil {
 		return nil, err
@@ -116,7 +131,8 @@ func (h *handlers) GetScoreSheets(ctx context.Context, r contract.GetScoreSheets
 	return contract.GetScoreSheets200ApplicationpdfResponse{Body: &out, ContentLength: int64(out.Len())}, nil
 }
 
-func (h *handlers) GetServingSheet(ctx context.Context, r contract.GetServingSheetRequestObject) (contract.GetServingSheetResponseObject, error) {
+func (h *handlers) GetServingSheet(ctx context.Context,
+	r contract.GetServingSheetRequestObject) (contract.GetServingSheetResponseObject, error) {
 	v, err := h.work.Judge.Tasting(ctx, r.TastingId)
 	if err != nil {
 		return nil, err
@@ -130,9 +146,10 @@ func (h *handlers) GetServingSheet(ctx context.Context, r contract.GetServingShe
 
 // tastingPaper is what the sheets of a tasting show; the score pages are under the origin.
 func tastingPaper(v judge.TastingView, origin string) paper.Tasting {
-	t := paper.Tasting{Name: v.Name, Blind: judge.BlindName(v.HeldOn), Day: day(v.HeldOn), Samples: each(v.Samples, func(p judge.SampleView) paper.TastingSample {
-		return paper.TastingSample{Code: p.Code, Muscle: p.Muscle.Name, Method: p.MethodName, From: p.From, Note: p.Note}
-	})}
+	t := paper.Tasting{Name: v.Name, Blind: judge.BlindName(v.HeldOn), Day: day(v.HeldOn),
+		Samples: each(v.Samples, func(p judge.SampleView) paper.TastingSample {
+			return paper.TastingSample{Code: p.Code, Muscle: p.Muscle.Name, Method: p.MethodName, From: p.From, Note: p.Note}
+		})}
 	for _, e := range v.Assessors {
 		x := paper.TastingAssessor{Number: e.Number, Page: origin + "/taste/" + e.Link}
 		for _, n := range e.Orders {
@@ -143,7 +160,8 @@ func tastingPaper(v judge.TastingView, origin string) paper.Tasting {
 	return t
 }
 
-func (h *handlers) GetPlace(ctx context.Context, r contract.GetPlaceRequestObject) (contract.GetPlaceResponseObject, error) {
+func (h *handlers) GetPlace(ctx context.Context, r contract.GetPlaceRequestObject) (contract.GetPlaceResponseObject,
+	error) {
 	p, err := h.work.Judge.PlaceOf(ctx, r.Link)
 	if err != nil {
 		return nil, err
@@ -151,7 +169,8 @@ func (h *handlers) GetPlace(ctx context.Context, r contract.GetPlaceRequestObjec
 	return contract.GetPlace200JSONResponse(place(p)), nil
 }
 
-func (h *handlers) MarkSample(ctx context.Context, r contract.MarkSampleRequestObject) (contract.MarkSampleResponseObject, error) {
+func (h *handlers) MarkSample(ctx context.Context,
+	r contract.MarkSampleRequestObject) (contract.MarkSampleResponseObject, error) {
 	p, err := h.work.Judge.Mark(ctx, r.Link, r.Code, marks(*r.Body))
 	if err != nil {
 		return nil, err
@@ -171,7 +190,8 @@ func marksOut(m eating.Ratings) contract.Ratings {
 	return contract.Ratings{Tenderness: m.Tenderness, Juiciness: m.Juiciness, Flavour: m.Flavour, Overall: m.Overall}
 }
 
-// entersSheets says whether the caller may enter the sheets of a tasting, and so may have the links with which eaters do.
+// entersSheets says whether the caller may enter the sheets of a tasting, and so may have the links with which eaters
+// do.
 func entersSheets(ctx context.Context) bool {
 	who, ok := audit.CallerOf(ctx)
 	return ok && rights["PUT /tastings/{tasting_id}/sheets"].allows(who.Role, who.Via, who.Scopes)
@@ -179,19 +199,23 @@ func entersSheets(ctx context.Context) bool {
 
 func tasting(ctx context.Context, v judge.TastingView) contract.Tasting {
 	withLinks := entersSheets(ctx)
-	out := contract.Tasting{Id: v.PublicID, Name: v.Name, HeldOn: day(v.HeldOn), State: contract.TastingState(v.State), Reason: some(v.Reason), Assessors: v.Tasting.Assessors, Version: v.Version, Weights: v.Weights,
-		Balanced: v.Balanced, BalancedAssessors: v.Next, Sheets: []contract.SheetGiven{}, Samples: []contract.Sample{}, Places: []contract.AssessorPlace{}}
+	out := contract.Tasting{Id: v.PublicID, Name: v.Name, HeldOn: day(v.HeldOn), State: contract.TastingState(v.State),
+		Reason: some(v.Reason), Assessors: v.Tasting.Assessors, Version: v.Version, Weights: v.Weights, Balanced: v.Balanced,
+		BalancedAssessors: v.Next, Sheets: []contract.SheetGiven{}, Samples: []contract.Sample{},
+		Places: []contract.AssessorPlace{}}
 	codes := map[int64]string{}
 	for _, p := range v.Samples {
 		codes[p.ID] = p.Code
-		x := contract.Sample{Number: p.Number, Code: p.Code, AtlasId: p.AtlasID, Piece: p.Piece.Name, Part: p.Part, Muscle: p.Muscle.Name, Method: p.Method, MethodName: p.MethodName,
-			From: some(p.From), AgeDays: p.AgeDays, Note: some(p.Note)}
+		x := contract.Sample{Number: p.Number, Code: p.Code, AtlasId: p.AtlasID, Piece: p.Piece.Name, Part: p.Part,
+			Muscle: p.Muscle.Name, Method: p.Method, MethodName: p.MethodName, From: some(p.From), AgeDays: p.AgeDays,
+			Note: some(p.Note)}
 		if p.Result != nil {
 			r, before, after := panelResult(*p.Result), gradeCell(p.Before), gradeCell(p.After)
 			x.Result, x.Before, x.After = &r, &before, &after
 		}
 		if p.Shear != nil {
-			x.Shear = &contract.Shear{Cores: p.Cores, Mean: round(p.Shear.Mean, 2), Sd: round(p.Shear.SD, 2), Class: contract.ShearClass(p.Shear.Class)}
+			x.Shear = &contract.Shear{Cores: p.Cores, Mean: round(p.Shear.Mean, 2), Sd: round(p.Shear.SD, 2),
+				Class: contract.ShearClass(p.Shear.Class)}
 		}
 		out.Samples = append(out.Samples, x)
 	}
@@ -202,7 +226,8 @@ func tasting(ctx context.Context, v judge.TastingView) contract.Tasting {
 		}
 		if i < len(v.Checked) {
 			c := v.Checked[i]
-			x.Samples, x.Mean, x.Spread, x.Flag = c.Samples, round(c.Mean, 1), round(c.SD, 1), some(contract.AssessorPlaceFlag(c.Flag))
+			x.Samples, x.Mean, x.Spread, x.Flag = c.Samples, round(c.Mean, 1), round(c.SD, 1),
+				some(contract.AssessorPlaceFlag(c.Flag))
 			if !math.IsNaN(c.Agreement) {
 				a := round(c.Agreement, 2)
 				x.Agreement = &a
@@ -211,24 +236,32 @@ func tasting(ctx context.Context, v judge.TastingView) contract.Tasting {
 		out.Places = append(out.Places, x)
 	}
 	for _, s := range v.Sheets {
-		out.Sheets = append(out.Sheets, contract.SheetGiven{Assessor: s.Assessor, Code: codes[s.SampleID], Source: s.Source, Ratings: marksOut(judge.RatingsOf(s))})
+		out.Sheets = append(out.Sheets,
+			contract.SheetGiven{Assessor: s.Assessor, Code: codes[s.SampleID], Source: s.Source,
+				Ratings: marksOut(judge.RatingsOf(s))})
 	}
 	return out
 }
 
-func (h *handlers) GetGrades(ctx context.Context, r contract.GetGradesRequestObject) (contract.GetGradesResponseObject, error) {
+func (h *handlers) GetGrades(ctx context.Context, r contract.GetGradesRequestObject) (contract.GetGradesResponseObject,
+	error) {
 	g, err := h.work.Judge.Grades(ctx, r.AtlasId)
 	if err != nil {
 		return nil, err
 	}
-	out := contract.PieceGrades{Muscles: []contract.GradedMuscle{}, AtlasId: g.Piece.ID, Name: g.Piece.Name, Methods: each(g.Methods, func(m atlas.Method) contract.Method { return contract.Method{Id: m.ID, Name: m.Name, Quick: m.Quick} })}
+	out := contract.PieceGrades{Muscles: []contract.GradedMuscle{}, AtlasId: g.Piece.ID, Name: g.Piece.Name,
+		Methods: each(g.Methods,
+			func(m atlas.Method) contract.Method { return contract.Method{Id: m.ID, Name: m.Name, Quick: m.Quick} })}
 	for _, m := range g.Muscles {
-		out.Muscles = append(out.Muscles, contract.GradedMuscle{Part: m.Muscle.ID, Name: m.Muscle.Name, Best: m.Best, NoSteak: m.NoSteak, Cells: each(m.Grades, gradedCell)})
+		out.Muscles = append(out.Muscles,
+			contract.GradedMuscle{Part: m.Muscle.ID, Name: m.Muscle.Name, Best: m.Best, NoSteak: m.NoSteak,
+				Cells: each(m.Grades, gradedCell)})
 	}
 	return contract.GetGrades200JSONResponse(out), nil
 }
 
-func (h *handlers) GetEating(ctx context.Context, _ contract.GetEatingRequestObject) (contract.GetEatingResponseObject, error) {
+func (h *handlers) GetEating(ctx context.Context, _ contract.GetEatingRequestObject) (contract.GetEatingResponseObject,
+	error) {
 	house, version, err := h.work.Judge.Eating(ctx)
 	if err != nil {
 		return nil, err
@@ -236,11 +269,14 @@ func (h *handlers) GetEating(ctx context.Context, _ contract.GetEatingRequestObj
 	return contract.GetEating200JSONResponse(eatingSettings(house, version)), nil
 }
 
-func (h *handlers) SetEating(ctx context.Context, r contract.SetEatingRequestObject) (contract.SetEatingResponseObject, error) {
+func (h *handlers) SetEating(ctx context.Context, r contract.SetEatingRequestObject) (contract.SetEatingResponseObject,
+	error) {
 	b := r.Body
 	house := eating.Usual
-	house.Weights, house.PriorSD, house.ExternalSD, house.AssessorSD, house.BeefAgeing, house.LambAgeing = b.Weights, b.PriorSd, b.GivenSd, b.AssessorSd, b.BeefAgeing, b.LambAgeing
-	house.Hip, house.Grain, house.MarblingStep, house.LambLeanStep, house.LambFatStep = b.Hip, b.Grain, b.MarblingStep, b.LambLeanStep, b.LambFatStep
+	house.Weights, house.PriorSD, house.ExternalSD, house.AssessorSD, house.BeefAgeing, house.LambAgeing = b.Weights,
+		b.PriorSd, b.GivenSd, b.AssessorSd, b.BeefAgeing, b.LambAgeing
+	house.Hip, house.Grain, house.MarblingStep, house.LambLeanStep, house.LambFatStep = b.Hip, b.Grain, b.MarblingStep,
+		b.LambLeanStep, b.LambFatStep
 	house.WeekLossPct, house.StorePerKgDay = b.WeekLossPct, b.StorePerKgDay
 	moved, err := h.work.Judge.SetEating(ctx, house, b.Version)
 	if err != nil {
@@ -252,41 +288,53 @@ func (h *handlers) SetEating(ctx context.Context, r contract.SetEatingRequestObj
 	}
 	out := contract.EatingChanged{Moved: []contract.GradeMoved{}, Settings: eatingSettings(house, version)}
 	for _, m := range moved {
-		out.Moved = append(out.Moved, contract.GradeMoved{Piece: m.Piece, Muscle: m.Muscle, Method: m.Method, Was: gradeCell(m.Was), Became: gradeCell(m.Became)})
+		out.Moved = append(out.Moved,
+			contract.GradeMoved{Piece: m.Piece, Muscle: m.Muscle, Method: m.Method, Was: gradeCell(m.Was),
+				Became: gradeCell(m.Became)})
 	}
 	return contract.SetEating200JSONResponse(out), nil
 }
 
-func (h *handlers) GetAgeing(ctx context.Context, r contract.GetAgeingRequestObject) (contract.GetAgeingResponseObject, error) {
+func (h *handlers) GetAgeing(ctx context.Context, r contract.GetAgeingRequestObject) (contract.GetAgeingResponseObject,
+	error) {
 	v, err := h.work.Judge.Ageing(ctx, r.PieceId)
 	if err != nil {
 		return nil, err
 	}
-	out := contract.Ageing{Muscles: []contract.AgedMuscle{}, Today: v.Today, Sentence: v.Sentence, LossG: v.Loss.Grams(), LossCost: v.LossCost.String(), StoreCost: v.Store.String()}
+	out := contract.Ageing{Muscles: []contract.AgedMuscle{}, Today: v.Today, Sentence: v.Sentence, LossG: v.Loss.Grams(),
+		LossCost: v.LossCost.String(), StoreCost: v.Store.String()}
 	for _, m := range v.Muscles {
-		out.Muscles = append(out.Muscles, contract.AgedMuscle{Part: m.Muscle.ID, Name: m.Muscle.Name, Method: m.Method.Name, Now: round(m.Now, 1), Gain: round(m.Gain, 2), Ready: m.Ready, ReadyOn: day(m.ReadyOn),
-			Curve: each(m.Curve, func(a judge.AgedScore) float64 { return round(a.Score, 2) })})
+		out.Muscles = append(out.Muscles,
+			contract.AgedMuscle{Part: m.Muscle.ID, Name: m.Muscle.Name, Method: m.Method.Name, Now: round(m.Now, 1),
+				Gain: round(m.Gain, 2), Ready: m.Ready, ReadyOn: day(m.ReadyOn),
+				Curve: each(m.Curve, func(a judge.AgedScore) float64 { return round(a.Score, 2) })})
 	}
 	return contract.GetAgeing200JSONResponse(out), nil
 }
 
 func eatingSettings(h eating.House, version int) contract.EatingSettings {
-	return contract.EatingSettings{Weights: h.Weights, PriorSd: h.PriorSD, GivenSd: h.ExternalSD, AssessorSd: h.AssessorSD, BeefAgeing: h.BeefAgeing, LambAgeing: h.LambAgeing, Hip: h.Hip, Grain: h.Grain,
-		MarblingStep: h.MarblingStep, LambLeanStep: h.LambLeanStep, LambFatStep: h.LambFatStep, WeekLossPct: h.WeekLossPct, StorePerKgDay: h.StorePerKgDay, Version: version}
+	return contract.EatingSettings{Weights: h.Weights, PriorSd: h.PriorSD, GivenSd: h.ExternalSD, AssessorSd: h.AssessorSD,
+		BeefAgeing: h.BeefAgeing, LambAgeing: h.LambAgeing, Hip: h.Hip, Grain: h.Grain, MarblingStep: h.MarblingStep,
+		LambLeanStep: h.LambLeanStep, LambFatStep: h.LambFatStep, WeekLossPct: h.WeekLossPct, StorePerKgDay: h.StorePerKgDay,
+		Version: version}
 }
 
-func (h *handlers) ImportGiven(ctx context.Context, r contract.ImportGivenRequestObject) (contract.ImportGivenResponseObject, error) {
+func (h *handlers) ImportGiven(ctx context.Context,
+	r contract.ImportGivenRequestObject) (contract.ImportGivenResponseObject, error) {
 	rows, err := readTable(ctx, r.Body)
 	if err != nil {
 		return nil, err
 	}
 	q := r.Params
-	g, err := h.work.Judge.ImportGiven(ctx, rows, judge.GradeColumns{Piece: from(q.Piece), Muscle: from(q.Muscle), Method: from(q.Method), Score: from(q.Score)}, from(q.Source), from(q.Save))
+	g, err := h.work.Judge.ImportGiven(ctx, rows,
+		judge.GradeColumns{Piece: from(q.Piece), Muscle: from(q.Muscle), Method: from(q.Method), Score: from(q.Score)},
+		from(q.Source), from(q.Save))
 	if err != nil {
 		return nil, err
 	}
 	out := contract.GivenSheet{Heading: g.Heading, Lines: []contract.GivenLine{}}
-	out.Columns.Piece, out.Columns.Muscle, out.Columns.Method, out.Columns.Score = g.Columns.Piece, g.Columns.Muscle, g.Columns.Method, g.Columns.Score
+	out.Columns.Piece, out.Columns.Muscle, out.Columns.Method, out.Columns.Score = g.Columns.Piece, g.Columns.Muscle,
+		g.Columns.Method, g.Columns.Score
 	for _, l := range g.Lines {
 		x := contract.GivenLine{Line: l.Line, Method: l.Method, Muscle: l.Muscle, Piece: l.Piece, Score: l.Score}
 		if f := fault.Of(l.Fault); f != nil {

@@ -20,8 +20,10 @@ func (r *rig) planTasting(assessors int) contract.Tasting {
 		return map[string]any{"atlas_id": "beef.top_sirloin", "part": part, "method": method}
 	}
 	var v contract.Tasting
-	r.ok("POST", base+"/tastings", map[string]any{"name": "Rump, two ways", "held_on": "2026-03-19", "assessors": assessors, "seed": 7,
-		"samples": []any{sample("cap", "grill"), sample("cap", "roast"), sample("tri_tip", "grill"), sample("tri_tip", "roast")}}, &v)
+	r.ok("POST", base+"/tastings",
+		map[string]any{"name": "Rump, two ways", "held_on": "2026-03-19", "assessors": assessors, "seed": 7,
+			"samples": []any{sample("cap", "grill"), sample("cap", "roast"), sample("tri_tip", "grill"),
+				sample("tri_tip", "roast")}}, &v)
 	return v
 }
 
@@ -29,8 +31,9 @@ func marksOf(t, j, f, o float64) map[string]any {
 	return map[string]any{"tenderness": t, "juiciness": j, "flavour": f, "overall": o}
 }
 
-// A tasting from its plan to the house's grade. Ten eaters give the grilled cap 10, 20 … 100 for tenderness and 50 for all else: the clipped
-// mean is 51.5 (by hand, see the core's test). The atlas' estimate of 8 points' spread and ten eaters of 18 are weighed by their precisions.
+// A tasting from its plan to the house's grade. Ten eaters give the grilled cap 10, 20 … 100 for tenderness and 50 for
+// all else: the clipped mean is 51.5 (by hand, see the core's test). The atlas' estimate of 8 points' spread and ten
+// eaters of 18 are weighed by their precisions.
 func TestATastingBecomesAGrade(t *testing.T) {
 	r := newRig(t)
 	v := r.planTasting(10)
@@ -42,15 +45,20 @@ func TestATastingBecomesAGrade(t *testing.T) {
 	nobody := visitor{token: func() string { return "" }}
 	link := *v.Places[0].Link
 	status, answer := r.call(nobody, "GET", base+"/taste/"+link, "")
-	if status != 200 || strings.Contains(answer, "cap") || strings.Contains(answer, "grill") || strings.Contains(answer, "Rump") || !strings.Contains(answer, v.Samples[0].Code) {
+	if status != 200 || strings.Contains(answer, "cap") || strings.Contains(answer, "grill") ||
+		strings.Contains(answer, "Rump") || !strings.Contains(answer, v.Samples[0].Code) {
 		t.Errorf("the page of eater 1: %d %s", status, answer)
 	}
 	code := v.Samples[0].Code
-	if status, answer := r.call(nobody, "PUT", base+"/taste/"+link+"/"+code, `{"tenderness":10,"juiciness":50,"flavour":50,"overall":50}`); status != 200 || !strings.Contains(answer, `"tenderness":10`) {
+	if status, answer := r.call(nobody, "PUT", base+"/taste/"+link+"/"+code,
+		`{"tenderness":10,"juiciness":50,"flavour":50,"overall":50}`); status != 200 ||
+		!strings.Contains(answer, `"tenderness":10`) {
 		t.Errorf("marked by phone: %d %s", status, answer)
 	}
-	for path, body := range map[string]string{link + "/" + code: `{"tenderness":101}`, link + "/999x": `{"tenderness":1}`} {
-		if status, answer := r.call(nobody, "PUT", base+"/taste/"+path, body); status != 422 || strings.Contains(answer, "sheets[") {
+	for path, body := range map[string]string{link + "/" + code: `{"tenderness":101}`,
+		link + "/999x": `{"tenderness":1}`} {
+		if status, answer := r.call(nobody, "PUT", base+"/taste/"+path, body); status != 422 ||
+			strings.Contains(answer, "sheets[") {
 			t.Errorf("%s %s: %d %s", path, body, status, answer)
 		}
 	}
@@ -64,13 +72,18 @@ func TestATastingBecomesAGrade(t *testing.T) {
 	}
 	half := marksOf(80, 80, 80, 80)
 	delete(half, "overall")
-	sheets = append(sheets, map[string]any{"assessor": 1, "code": v.Samples[1].Code, "ratings": half}, map[string]any{"assessor": 2, "code": v.Samples[1].Code, "ratings": marksOf(70, 70, 70, 70)})
-	if p := r.fails("PUT", at+"/sheets", map[string]any{"sheets": append(slices.Clone(sheets), map[string]any{"assessor": 11, "code": "1", "ratings": marksOf(1, 1, 1, -1)})}); p.Status != 422 || !has(p, "sheets[11].assessor", "") || !has(p, "sheets[11].code", "") || !has(p, "sheets[11].overall", "") {
+	sheets = append(sheets, map[string]any{"assessor": 1, "code": v.Samples[1].Code, "ratings": half},
+		map[string]any{"assessor": 2, "code": v.Samples[1].Code, "ratings": marksOf(70, 70, 70, 70)})
+	if p := r.fails("PUT", at+"/sheets",
+		map[string]any{"sheets": append(slices.Clone(sheets),
+			map[string]any{"assessor": 11, "code": "1", "ratings": marksOf(1, 1, 1, -1)})}); p.Status != 422 ||
+		!has(p, "sheets[11].assessor", "") || !has(p, "sheets[11].code", "") || !has(p, "sheets[11].overall", "") {
 		t.Errorf("a bad sheet: %+v", p)
 	}
 	r.ok("PUT", at+"/sheets", map[string]any{"sheets": sheets}, &v)
 	s := v.Samples[0]
-	if s.Result == nil || s.Result.N != 10 || s.Result.DroppedEachEnd != 2 || math.Abs(s.Result.Score-51.5) > 1e-6 || s.Result.Grade != "3" {
+	if s.Result == nil || s.Result.N != 10 || s.Result.DroppedEachEnd != 2 || math.Abs(s.Result.Score-51.5) > 1e-6 ||
+		s.Result.Grade != "3" {
 		t.Fatalf("the grilled cap: %+v", s.Result)
 	}
 	if two := v.Samples[1].Result; two.N != 2 || two.Complete != 1 || two.Score != 70 || two.Tenderness != 75 {
@@ -78,7 +91,8 @@ func TestATastingBecomesAGrade(t *testing.T) {
 	}
 	prior := s.Before.Score
 	precision, found := 1/64.0, 10/324.0
-	if want := (prior*precision + 51.5*found) / (precision + found); math.Abs(s.After.Score-want) > 0.06 || s.After.Assessors != 10 || s.After.Basis != "measured" {
+	if want := (prior*precision + 51.5*found) / (precision + found); math.Abs(s.After.Score-want) > 0.06 ||
+		s.After.Assessors != 10 || s.After.Basis != "measured" {
 		t.Errorf("%g moved to %+v, by hand %.2f", prior, s.After, want)
 	}
 	// as a file, and back
@@ -112,7 +126,8 @@ func TestATastingBecomesAGrade(t *testing.T) {
 	if status, answer := send(file.String()); status != 200 {
 		t.Fatalf("the file back: %d %s", status, answer)
 	}
-	if status, answer := send("eater,code,tenderness\n1," + code + ",ten\n"); status != 422 || !strings.Contains(answer, "line 2, tenderness") {
+	if status, answer := send("eater,code,tenderness\n1," + code + ",ten\n"); status != 422 ||
+		!strings.Contains(answer, "line 2, tenderness") {
 		t.Errorf("a bad line: %d %s", status, answer)
 	}
 	// shear force
@@ -141,16 +156,20 @@ func TestATastingBecomesAGrade(t *testing.T) {
 		t.Errorf("an open tasting counts: %+v", g)
 	}
 	r.ok("PUT", at, map[string]any{"name": v.Name, "held_on": v.HeldOn, "state": "closed", "version": v.Version}, &v)
-	if g := grade(); g.Assessors != 10 || len(*g.Panels) != 1 || (*g.Panels)[0].Score != 51.5 || math.Abs(g.Score-s.After.Score) > 0.01 {
+	if g := grade(); g.Assessors != 10 || len(*g.Panels) != 1 || (*g.Panels)[0].Score != 51.5 ||
+		math.Abs(g.Score-s.After.Score) > 0.01 {
 		t.Errorf("a closed tasting does not count: %+v", g)
 	}
-	if status, _ := r.call(nobody, "PUT", base+"/taste/"+link+"/"+code, `{"tenderness":10}`); status != 409 && status != 422 {
+	if status, _ := r.call(nobody, "PUT", base+"/taste/"+link+"/"+code, `{"tenderness":10}`); status != 409 && status !=
+		422 {
 		t.Errorf("marked after the close: %d", status)
 	}
-	if p := r.fails("PUT", at, map[string]any{"name": v.Name, "held_on": v.HeldOn, "state": "open", "version": 1}); p.Status != 409 {
+	if p := r.fails("PUT", at,
+		map[string]any{"name": v.Name, "held_on": v.HeldOn, "state": "open", "version": 1}); p.Status != 409 {
 		t.Errorf("the second writer: %+v", p)
 	}
-	if p := r.fails("PUT", at, map[string]any{"name": v.Name, "held_on": v.HeldOn, "state": "void", "version": v.Version}); !has(p, "reason", "") {
+	if p := r.fails("PUT", at,
+		map[string]any{"name": v.Name, "held_on": v.HeldOn, "state": "void", "version": v.Version}); !has(p, "reason", "") {
 		t.Errorf("void without a reason: %+v", p)
 	}
 	// the judge goes by it
@@ -165,7 +184,8 @@ func TestATastingBecomesAGrade(t *testing.T) {
 		}
 	}
 	// sheets to print
-	for path, want := range map[string][]string{"sheets.pdf": {"Eater 10", code, "/taste/" + link}, "serving.pdf": {"For the kitchen", "Rump cap, grill", code}} {
+	for path, want := range map[string][]string{"sheets.pdf": {"Eater 10", code, "/taste/" + link},
+		"serving.pdf": {"For the kitchen", "Rump cap, grill", code}} {
 		status, header, raw := r.do("GET", at+"/"+path, nil)
 		if status != 200 || header.Get("Content-Type") != "application/pdf" {
 			t.Fatalf("%s: %d", path, status)
@@ -176,7 +196,8 @@ func TestATastingBecomesAGrade(t *testing.T) {
 			}
 		}
 	}
-	if _, _, pdf := r.do("GET", at+"/sheets.pdf", nil); bytes.Contains(printed(pdf), []byte("Tri-tip")) || bytes.Contains(printed(pdf), []byte("grill")) || bytes.Contains(printed(pdf), []byte("Rump")) {
+	if _, _, pdf := r.do("GET", at+"/sheets.pdf", nil); bytes.Contains(printed(pdf), []byte("Tri-tip")) ||
+		bytes.Contains(printed(pdf), []byte("grill")) || bytes.Contains(printed(pdf), []byte("Rump")) {
 		t.Error("the eaters' sheets are not blind")
 	}
 	if v, err := r.work.Bench.Verify(t.Context(), false); err != nil || len(v.Flaws) > 0 {
@@ -187,14 +208,19 @@ func TestATastingBecomesAGrade(t *testing.T) {
 func TestWhatATastingNeeds(t *testing.T) {
 	r := newRig(t)
 	good := func() map[string]any {
-		return map[string]any{"name": "x", "held_on": "2026-03-20", "assessors": 4, "samples": []any{map[string]any{"atlas_id": "beef.top_sirloin", "part": "cap", "method": "grill"}}}
+		return map[string]any{"name": "x", "held_on": "2026-03-20", "assessors": 4,
+			"samples": []any{map[string]any{"atlas_id": "beef.top_sirloin", "part": "cap", "method": "grill"}}}
 	}
 	for field, change := range map[string]func(m map[string]any){
-		"name": func(m map[string]any) { m["name"] = " " }, "held_on": func(m map[string]any) { m["held_on"] = "19.3.2026" }, "assessors": func(m map[string]any) { m["assessors"] = 0 }, "samples": func(m map[string]any) { m["samples"] = []any{} },
-		"samples[0].part":         func(m map[string]any) { m["samples"].([]any)[0].(map[string]any)["part"] = "wing" },
-		"samples[0].method":       func(m map[string]any) { m["samples"].([]any)[0].(map[string]any)["method"] = "magic" },
-		"samples[0].atlas_id":     func(m map[string]any) { m["samples"].([]any)[0].(map[string]any)["atlas_id"] = "fish" },
-		"samples[0].breakdown_id": func(m map[string]any) { m["samples"].([]any)[0].(map[string]any)["breakdown_id"] = "none" },
+		"name": func(m map[string]any) { m["name"] = " " }, "held_on": func(m map[string]any) { m["held_on"] = "19.3.2026" },
+		"assessors":           func(m map[string]any) { m["assessors"] = 0 },
+		"samples":             func(m map[string]any) { m["samples"] = []any{} },
+		"samples[0].part":     func(m map[string]any) { m["samples"].([]any)[0].(map[string]any)["part"] = "wing" },
+		"samples[0].method":   func(m map[string]any) { m["samples"].([]any)[0].(map[string]any)["method"] = "magic" },
+		"samples[0].atlas_id": func(m map[string]any) { m["samples"].([]any)[0].(map[string]any)["atlas_id"] = "fish" },
+		"samples[0].breakdown_id": func(m map[string]any) {
+			m["samples"].([]any)[0].(map[string]any)["breakdown_id"] = "none"
+		},
 	} {
 		body := good()
 		change(body)
@@ -215,7 +241,9 @@ func TestWhatATastingNeeds(t *testing.T) {
 	if r.ok("GET", base+"/tastings", nil, &list); len(list) != 1 || list[0].Id != v.Id {
 		t.Errorf("%+v", list)
 	}
-	if p := r.fails("PUT", base+"/tastings/"+v.Id, map[string]any{"name": "x", "held_on": "2026-03-20", "state": "closed", "version": 1}); !has(p, "state", "no_sheets") {
+	if p := r.fails("PUT", base+"/tastings/"+v.Id,
+		map[string]any{"name": "x", "held_on": "2026-03-20", "state": "closed", "version": 1}); !has(p, "state",
+		"no_sheets") {
 		t.Errorf("closed without a sheet: %+v", p)
 	}
 }
@@ -225,32 +253,38 @@ func TestSettingsAndGivenScores(t *testing.T) {
 	r := newRig(t)
 	send := func(query, body string) (out contract.GivenSheet, status int, answer string) {
 		t.Helper()
-		status, answer = r.call(visitor{token: func() string { return r.token }, via: "", role: "owner"}, "POST", base+"/given/import"+query, body)
+		status, answer = r.call(visitor{token: func() string { return r.token }, via: "", role: "owner"}, "POST",
+			base+"/given/import"+query, body)
 		if status == 200 {
 			r.ok("POST", base+"/given/import"+query, body, &out)
 		}
 		return out, status, answer
 	}
-	csvText := "Block,Muscle,Cooked by,Points\nbeef.top_sirloin,Rump cap,Grill,77\nbeef.top_sirloin,cap,roast,\"64,5\"\nbeef.top_sirloin,wing,grill,50\nbeef.top_sirloin,cap,grill,101\n"
+	csvText := "Block,Muscle,Cooked by,Points\nbeef.top_sirloin,Rump " +
+		"cap,Grill,77\nbeef.top_sirloin,cap,roast,\"64,5\"\nbeef.top_sirloin,wing,grill,50\nbeef.top_sirloin,cap,grill,101\n"
 	g, status, answer := send("", csvText)
-	if status != 200 || g.Columns.Piece != "Block" || g.Columns.Score != "Points" || g.Columns.Method != "" || g.Good != 0 {
+	if status != 200 || g.Columns.Piece != "Block" || g.Columns.Score != "Points" || g.Columns.Method != "" || g.Good !=
+		0 {
 		t.Fatalf("guessed: %d %s %+v", status, answer, g)
 	}
 	g, _, _ = send("?method=Cooked+by", csvText)
-	if g.Good != 2 || g.Bad != 2 || g.Lines[0].Muscle != "Rump cap" || g.Lines[1].Score != 64.5 || !strings.Contains(from(g.Lines[2].Fault), "wing") {
+	if g.Good != 2 || g.Bad != 2 || g.Lines[0].Muscle != "Rump cap" || g.Lines[1].Score != 64.5 ||
+		!strings.Contains(from(g.Lines[2].Fault), "wing") {
 		t.Errorf("mapped: %+v", g)
 	}
 	if _, status, _ := send("?method=Cooked+by&save=true", csvText); status != 422 {
 		t.Errorf("kept without a source: %d", status)
 	}
-	if _, status, answer := send("?method=Taste&source=x", csvText); status != 422 || !strings.Contains(answer, `"method"`) {
+	if _, status, answer := send("?method=Taste&source=x", csvText); status != 422 ||
+		!strings.Contains(answer, `"method"`) {
 		t.Errorf("a column that is not there: %d %s", status, answer)
 	}
 	before := r.cell("cap", "grill")
 	send("?method=Cooked+by&save=true&source=A+programme", csvText)
 	after := r.cell("cap", "grill")
 	// precisions 1/64 and 1/25
-	if want := (before.Score/64 + 77.0/25) / (1.0/64 + 1.0/25); math.Abs(after.Score-want) > 0.06 || after.Basis != "given" || from(after.GivenBy) != "A programme" {
+	if want := (before.Score/64 + 77.0/25) / (1.0/64 + 1.0/25); math.Abs(after.Score-want) > 0.06 || after.Basis !=
+		"given" || from(after.GivenBy) != "A programme" {
 		t.Errorf("given 77 on %g: %+v, by hand %.2f", before.Score, after, want)
 	}
 	var set contract.EatingSettings
@@ -288,14 +322,16 @@ func (r *rig) cell(part, method string) contract.GradeCell {
 	return contract.GradeCell{}
 }
 
-// A muscle that own eaters put below 3 by the plan's method is flagged in the plan, on the bench and in the comparison, with what it would bring
-// as the better product: by hand, the part of the heart that goes into steaks (82 % of 36 % of 6.6 kg, see the way's test) at 20 against the price
-// of a product for slow cooking.
+// A muscle that own eaters put below 3 by the plan's method is flagged in the plan, on the bench and in the comparison,
+// with what it would bring as the better product: by hand, the part of the heart that goes into steaks (82 % of 36 % of
+// 6.6 kg, see the way's test) at 20 against the price of a product for slow cooking.
 func TestAProductThatContradictsTheGrade(t *testing.T) {
 	r := newRig(t)
 	r.priced()
 	var v contract.Tasting
-	r.ok("POST", base+"/tastings", map[string]any{"name": "Heart", "held_on": "2026-03-19", "assessors": 40, "samples": []any{map[string]any{"atlas_id": "beef.top_sirloin", "part": "heart_main", "method": "grill"}}}, &v)
+	r.ok("POST", base+"/tastings",
+		map[string]any{"name": "Heart", "held_on": "2026-03-19", "assessors": 40,
+			"samples": []any{map[string]any{"atlas_id": "beef.top_sirloin", "part": "heart_main", "method": "grill"}}}, &v)
 	var sheets []any
 	for e := 1; e <= 40; e++ {
 		sheets = append(sheets, map[string]any{"assessor": e, "code": v.Samples[0].Code, "ratings": marksOf(30, 30, 30, 30)})
@@ -305,15 +341,20 @@ func TestAProductThatContradictsTheGrade(t *testing.T) {
 	if from(board.Fixed.Words["heart_main"].GradeConflict) != "" {
 		t.Error("an open tasting makes doubts")
 	}
-	r.ok("PUT", base+"/tastings/"+v.Id, map[string]any{"name": v.Name, "held_on": v.HeldOn, "state": "closed", "version": v.Version}, &v)
+	r.ok("PUT", base+"/tastings/"+v.Id,
+		map[string]any{"name": v.Name, "held_on": v.HeldOn, "state": "closed", "version": v.Version}, &v)
 	says := func(where string, list *[]contract.GradeConflict) {
 		t.Helper()
-		if list == nil || len(*list) == 0 || (*list)[0].Part != "heart_main" || !strings.Contains((*list)[0].Sentence, "rump heart is below 3 by grill") || !strings.Contains((*list)[0].Sentence, "it would bring €") {
+		if list == nil || len(*list) == 0 || (*list)[0].Part != "heart_main" ||
+			!strings.Contains((*list)[0].Sentence, "rump heart is below 3 by grill") ||
+			!strings.Contains((*list)[0].Sentence, "it would bring €") {
 			t.Errorf("%s: %+v", where, from(list))
 		}
 	}
 	var again contract.Board
-	if r.ok("GET", base+"/breakdowns/"+board.Id, nil, &again); !strings.Contains(from(again.Fixed.Words["heart_main"].GradeConflict), "below 3 by grill") || from(again.Fixed.Words["cap"].GradeConflict) != "" {
+	if r.ok("GET", base+"/breakdowns/"+board.Id, nil,
+		&again); !strings.Contains(from(again.Fixed.Words["heart_main"].GradeConflict), "below 3 by grill") ||
+		from(again.Fixed.Words["cap"].GradeConflict) != "" {
 		t.Errorf("the bench says %q", from(again.Fixed.Words["heart_main"].GradeConflict))
 	}
 	l := r.received("DOUBT-2")
@@ -334,7 +375,8 @@ func TestAProductThatContradictsTheGrade(t *testing.T) {
 	// what waiting brings and costs: 6.6 kg at 11.40, 0.6 % and 0.01 a kg and day: 39.6 g, 0.45 and 0.46
 	var a contract.Ageing
 	r.ok("GET", base+"/pieces/"+l.PieceIds[0]+"/ageing", nil, &a)
-	if a.Today != 24 || a.LossG != 39.6 || a.LossCost != "0.45" || a.StoreCost != "0.46" || len(a.Muscles) == 0 || len(a.Muscles[0].Curve) != 42 {
+	if a.Today != 24 || a.LossG != 39.6 || a.LossCost != "0.45" || a.StoreCost != "0.46" || len(a.Muscles) == 0 ||
+		len(a.Muscles[0].Curve) != 42 {
 		t.Errorf("ageing: day %d, %g g, %s, %s, %d muscles", a.Today, a.LossG, a.LossCost, a.StoreCost, len(a.Muscles))
 	}
 	for _, m := range a.Muscles {

@@ -28,12 +28,13 @@ func trialBody(pairs [][2]string) map[string]any {
 	for i, p := range pairs {
 		two[i] = map[string]any{"one": p[0], "other": p[1]}
 	}
-	return map[string]any{"name": "Seamed or straight", "atlas_id": "beef.top_sirloin", "plan_a": "traditional", "plan_b": "seamed", "seed": 5, "pairs": two}
+	return map[string]any{"name": "Seamed or straight", "atlas_id": "beef.top_sirloin", "plan_a": "traditional",
+		"plan_b": "seamed", "seed": 5, "pairs": two}
 }
 
-// Four carcasses: the sides are drawn, the pieces planned so; cut, the differences are those of the comparison by hand (the first pair exactly:
-// 31.084 − 20.535 = 10.549 on 6.6 kg, 1.598 a kilogram), and Student's t of them is worked out from mean and spread. A piece without its mate
-// counts for nothing.
+// Four carcasses: the sides are drawn, the pieces planned so; cut, the differences are those of the comparison by hand
+// (the first pair exactly: 31.084 − 20.535 = 10.549 on 6.6 kg, 1.598 a kilogram), and Student's t of them is worked out
+// from mean and spread. A piece without its mate counts for nothing.
 func TestATrialOfPairs(t *testing.T) {
 	r := newRig(t)
 	r.priced()
@@ -79,16 +80,18 @@ func TestATrialOfPairs(t *testing.T) {
 		r.cutHand(start(v.Pairs[i].B.Piece.Id))
 		if i == 0 {
 			r.ok("GET", base+"/trials/"+v.Id, nil, &v)
-			if v.Result == nil || v.Result.Verdict != "too few to tell" || v.Result.N != 1 || !strings.Contains(v.Sentence, "too few to tell, of 1") || !strings.Contains(v.Sentence, "4 of 5 pairs still to be cut") {
+			if v.Result == nil || v.Result.Verdict != "too few to tell" || v.Result.N != 1 ||
+				!strings.Contains(v.Sentence, "too few to tell, of 1") ||
+				!strings.Contains(v.Sentence, "4 of 5 pairs still to be cut") {
 				t.Errorf("after one pair: %s", v.Sentence)
 			}
 		}
 	}
 	straight(v.Pairs[4].A.Piece.Id, 4000) // its mate is not cut
 	r.ok("GET", base+"/trials/"+v.Id, nil, &v)
-	// A, by hand: steak·18 + 0.68·14 + 0.78·10 + 0.40·0.5 less packaging of 6 kg and 0.12 a kilogram, 2.80 of labour and 75.24: of 4.54 kg 20.48; a
-	// gram of steak is 0.01788 (18.00 less 0.12 a kilogram). B is 27.15 by the way's test. Pairs are
-	// compared by the values a kilogram as they are shown.
+	// A, by hand: steak·18 + 0.68·14 + 0.78·10 + 0.40·0.5 less packaging of 6 kg and 0.12 a kilogram, 2.80 of labour and
+	// 75.24: of 4.54 kg 20.48; a gram of steak is 0.01788 (18.00 less 0.12 a kilogram). B is 27.15 by the way's test.
+	// Pairs are compared by the values a kilogram as they are shown.
 	value := func(steakKg float64) float64 {
 		return steakKg*18 + 0.68*14 + 0.78*10 + 0.4*0.5 - 0.12*(steakKg+0.68+0.78) - 2.80 - 75.24
 	}
@@ -105,10 +108,12 @@ func TestATrialOfPairs(t *testing.T) {
 	for _, x := range d {
 		ss += (x - mean) * (x - mean)
 	}
-	if tt := mean / (math.Sqrt(ss/3) / 2); math.Abs(*v.Result.T-tt) > 0.01*tt || v.Result.N != 4 || *v.Result.Df != 3 || v.Result.Verdict != "real" {
+	if tt := mean / (math.Sqrt(ss/3) / 2); math.Abs(*v.Result.T-tt) > 0.01*tt || v.Result.N != 4 || *v.Result.Df != 3 ||
+		v.Result.Verdict != "real" {
 		t.Errorf("t %.3f of %d pairs, by hand %.3f: %s", *v.Result.T, v.Result.N, tt, v.Sentence)
 	}
-	if v.Pairs[4].Complete || v.Pairs[4].Difference != nil || !strings.Contains(v.Sentence, "1 of 5 pairs still to be cut") || len(v.Muscles) != 0 {
+	if v.Pairs[4].Complete || v.Pairs[4].Difference != nil ||
+		!strings.Contains(v.Sentence, "1 of 5 pairs still to be cut") || len(v.Muscles) != 0 {
 		t.Errorf("a piece without its mate: %+v, %s", v.Pairs[4], v.Sentence)
 	}
 	// how many pairs it takes, by the house's own pieces
@@ -118,12 +123,15 @@ func TestATrialOfPairs(t *testing.T) {
 		t.Errorf("pairs needed: %+v", n)
 	}
 	// void with a reason, and back
-	if p := r.fails("PUT", base+"/trials/"+v.Id+"/void", map[string]any{"voided": true, "reason": "", "version": v.Version}); !has(p, "reason", "") {
+	if p := r.fails("PUT", base+"/trials/"+v.Id+"/void",
+		map[string]any{"voided": true, "reason": "", "version": v.Version}); !has(p, "reason", "") {
 		t.Errorf("void without a reason: %+v", p)
 	}
-	r.ok("PUT", base+"/trials/"+v.Id+"/void", map[string]any{"voided": true, "reason": "the scale was off", "version": v.Version}, &v)
+	r.ok("PUT", base+"/trials/"+v.Id+"/void",
+		map[string]any{"voided": true, "reason": "the scale was off", "version": v.Version}, &v)
 	var list []contract.TrialCard
-	if r.ok("GET", base+"/trials", nil, &list); len(list) != 1 || list[0].State != "void" || v.Sentence != "Void: the scale was off" {
+	if r.ok("GET", base+"/trials", nil, &list); len(list) != 1 || list[0].State != "void" || v.Sentence !=
+		"Void: the scale was off" {
 		t.Errorf("%+v, %s", list, v.Sentence)
 	}
 }
@@ -134,12 +142,15 @@ func TestWhatATrialNeeds(t *testing.T) {
 	other := r.received("OTHER")
 	started := r.onBench("ON", "seamed").Piece.Id
 	for field, change := range map[string]func(m map[string]any){
-		"name": func(m map[string]any) { m["name"] = "" }, "plan_a": func(m map[string]any) { m["plan_a"] = "magic" }, "plan_b": func(m map[string]any) { m["plan_b"] = "traditional" }, "pairs": func(m map[string]any) { m["pairs"] = []any{} }, "atlas_id": func(m map[string]any) { m["atlas_id"] = "fish" },
-		"pairs[0]": func(m map[string]any) {
+		"name": func(m map[string]any) { m["name"] = "" }, "plan_a": func(m map[string]any) { m["plan_a"] = "magic" },
+		"plan_b":   func(m map[string]any) { m["plan_b"] = "traditional" },
+		"pairs":    func(m map[string]any) { m["pairs"] = []any{} },
+		"atlas_id": func(m map[string]any) { m["atlas_id"] = "fish" }, "pairs[0]": func(m map[string]any) {
 			m["pairs"] = []any{map[string]any{"one": pairs[0][0], "other": other.PieceIds[0]}}
 		},
 		"pairs[1]": func(m map[string]any) {
-			m["pairs"] = []any{map[string]any{"one": pairs[0][0], "other": pairs[0][1]}, map[string]any{"one": pairs[0][0], "other": started}}
+			m["pairs"] = []any{map[string]any{"one": pairs[0][0], "other": pairs[0][1]},
+				map[string]any{"one": pairs[0][0], "other": started}}
 		},
 	} {
 		body := trialBody(pairs)

@@ -25,7 +25,8 @@ func num(t *testing.T, s string) float64 {
 	return f
 }
 
-// straightHand cuts a rump straight through: 4.54 kg steak, 0.68 kg dice, 0.78 kg mince trim, 0.40 kg fat, 0.15 kg discarded, 7 minutes.
+// straightHand cuts a rump straight through: 4.54 kg steak, 0.68 kg dice, 0.78 kg mince trim, 0.40 kg fat, 0.15 kg
+// discarded, 7 minutes.
 func (r *rig) straightHand(b contract.Board) {
 	r.t.Helper()
 	r.book(b.Id, r.event("opened", 0, map[string]any{"net_g": 6600}))
@@ -39,7 +40,8 @@ func (r *rig) straightHand(b contract.Board) {
 	r.book(b.Id, r.event("closed", 7, map[string]any{"minutes": 7, "reason": "as found"}))
 }
 
-// Two recorded pieces beside each other, and groups of them, in agreement with the values by hand: seamed 27.15, straight 20.48, on 6.6 kg.
+// Two recorded pieces beside each other, and groups of them, in agreement with the values by hand: seamed 27.15,
+// straight 20.48, on 6.6 kg.
 func TestCompareAlternativesByHand(t *testing.T) {
 	r := newRig(t)
 	r.priced()
@@ -58,8 +60,8 @@ func TestCompareAlternativesByHand(t *testing.T) {
 		r.ok("POST", base+"/comparisons", body, &d)
 		return d
 	}
-	// by hand: steak 4.54·18 + dice 0.68·14 + trim 0.78·10 + fat 0.40·0.50 = 99.24; packaging 6.00·0.12 = 0.72; labour 7 min at 24 = 2.80; block 75.24: 20.48.
-	// Seamed it is 27.15 (the way's test): 4.11 a kilogram, cut straight 3.10.
+	// by hand: steak 4.54·18 + dice 0.68·14 + trim 0.78·10 + fat 0.40·0.50 = 99.24; packaging 6.00·0.12 = 0.72; labour 7
+	// min at 24 = 2.80; block 75.24: 20.48. Seamed it is 27.15 (the way's test): 4.11 a kilogram, cut straight 3.10.
 	lead := 4.11 - 3.10
 	d := ask(map[string]any{}, piece(straight.Id), piece(seamed.Id), group("seamed"))
 	for i, p := range d.Pairs { // the group is two alike: the same a kilogram
@@ -79,7 +81,8 @@ func TestCompareAlternativesByHand(t *testing.T) {
 			t.Error(p.Sentence)
 		}
 	}
-	if d.Alternatives[2].Pieces != 2 || d.Alternatives[2].WeightG != 13200 || math.Abs(num(t, d.Alternatives[2].Totals.Value)-54.30) > 0.01 {
+	if d.Alternatives[2].Pieces != 2 || d.Alternatives[2].WeightG != 13200 ||
+		math.Abs(num(t, d.Alternatives[2].Totals.Value)-54.30) > 0.01 {
 		t.Errorf("the group: %+v", d.Alternatives[2].Totals)
 	}
 	// worth at most, cut so: 11.40 and what it leaves
@@ -96,14 +99,18 @@ func TestCompareAlternativesByHand(t *testing.T) {
 		}
 	}
 	// what if the block costs 20: the lead stays, the values fall
-	dear := ask(map[string]any{"block_price": "20", "margin_pct": 25, "credit": true, "method": "physical"}, piece(straight.Id), piece(seamed.Id))
-	if dear.Pairs[0].PerKg != d.Pairs[0].PerKg || math.Abs(num(t, dear.Alternatives[0].Totals.PerKg)-(num(t, d.Alternatives[0].Totals.PerKg)-8.60)) > 0.0002 {
+	dear := ask(map[string]any{"block_price": "20", "margin_pct": 25, "credit": true, "method": "physical"},
+		piece(straight.Id), piece(seamed.Id))
+	if dear.Pairs[0].PerKg != d.Pairs[0].PerKg ||
+		math.Abs(num(t, dear.Alternatives[0].Totals.PerKg)-(num(t, d.Alternatives[0].Totals.PerKg)-8.60)) > 0.0002 {
 		t.Errorf("at 20 a kilo: %s, %s", dear.Pairs[0].PerKg, dear.Alternatives[0].Totals.PerKg)
 	}
 	sum := 0.0
 	for _, c := range dear.Alternatives[1].Costs {
 		sum += num(t, c.Cost)
-		if c.Kind == "meat" && (c.MinPerKg == nil || math.Abs(num(t, *c.MinPerKg)-num(t, c.CostPerKg)/0.75) > 0.005+0.005/0.75+1e-9) { // each to the cent
+		// each to the cent
+		if c.Kind == "meat" &&
+			(c.MinPerKg == nil || math.Abs(num(t, *c.MinPerKg)-num(t, c.CostPerKg)/0.75) > 0.005+0.005/0.75+1e-9) {
 			t.Errorf("%s at least %v, costs %s", c.Name, c.MinPerKg, c.CostPerKg)
 		}
 		if c.Kind == "by_product" && (c.MinPerKg != nil || c.Cost != c.Sales) {
@@ -111,7 +118,8 @@ func TestCompareAlternativesByHand(t *testing.T) {
 		}
 	}
 	tot := dear.Alternatives[1].Totals
-	if want := num(t, tot.Purchase) + num(t, tot.Labour) + num(t, tot.Packaging) + num(t, tot.Discard); math.Abs(sum-want) > 0.03 {
+	if want := num(t, tot.Purchase) + num(t, tot.Labour) + num(t, tot.Packaging) +
+		num(t, tot.Discard); math.Abs(sum-want) > 0.03 {
 		t.Errorf("costs add to %.2f of %.2f", sum, want)
 	}
 	// at the break-even price of the cap both are worth the same
@@ -130,14 +138,19 @@ func TestCompareAlternativesByHand(t *testing.T) {
 			t.Errorf("sell-through %d: %+v", i, s)
 		}
 	}
-	if turns := d.Pairs[0].Turns; len(turns) < 5 || !turns[0].Possible || turns[0].ChangePct == nil || math.Abs(*turns[0].ChangePct) > math.Abs(*turns[1].ChangePct) {
+	if turns := d.Pairs[0].Turns; len(turns) < 5 || !turns[0].Possible || turns[0].ChangePct == nil ||
+		math.Abs(*turns[0].ChangePct) > math.Abs(*turns[1].ChangePct) {
 		t.Errorf("turns: %+v", turns[:2])
 	}
 	// groups by supplier and day; an empty one says so
 	none := group("")
 	none["supplier"] = "Nobody"
-	for name, alternatives := range map[string][]map[string]any{"alternatives[1]": {piece(seamed.Id), none}, "alternatives[0].atlas_id": {{"kind": "plan", "atlas_id": "beef.fish", "plan_id": "seamed"}, piece(seamed.Id)}, "alternatives": {piece(seamed.Id)}, "alternatives[1].plan_id": {piece(seamed.Id), {"kind": "plan", "atlas_id": "beef.top_sirloin", "plan_id": "magic"}},
-		"alternatives[1].weight": {piece(seamed.Id), {"kind": "plan", "atlas_id": "beef.top_sirloin", "plan_id": "seamed", "weight": "-3", "weight_unit": "kg"}}} {
+	for name, alternatives := range map[string][]map[string]any{"alternatives[1]": {piece(seamed.Id), none},
+		"alternatives[0].atlas_id": {{"kind": "plan", "atlas_id": "beef.fish", "plan_id": "seamed"}, piece(seamed.Id)},
+		"alternatives":             {piece(seamed.Id)},
+		"alternatives[1].plan_id":  {piece(seamed.Id), {"kind": "plan", "atlas_id": "beef.top_sirloin", "plan_id": "magic"}},
+		"alternatives[1].weight": {piece(seamed.Id),
+			{"kind": "plan", "atlas_id": "beef.top_sirloin", "plan_id": "seamed", "weight": "-3", "weight_unit": "kg"}}} {
 		if p := r.fails("POST", base+"/comparisons", map[string]any{"alternatives": alternatives}); !has(p, name, "") {
 			t.Errorf("%s: %+v", name, p)
 		}
@@ -196,13 +209,15 @@ func TestHistoryOverTheWire(t *testing.T) {
 	var rows []struct {
 		ID int64
 	}
-	if err := r.store.DB().Raw("SELECT breakdown_id AS id FROM results ORDER BY breakdown_id").Scan(&rows).Error; err != nil || len(rows) != 2 {
+	if err := r.store.DB().Raw("SELECT breakdown_id AS id FROM results ORDER BY breakdown_id").Scan(&rows).Error; err !=
+		nil || len(rows) != 2 {
 		t.Fatal(rows, err)
 	}
 	if flaws, err := r.work.Bench.Verify(t.Context(), false); err != nil || len(flaws.Flaws) != 0 {
 		t.Errorf("verify: %+v %v", flaws.Flaws, err)
 	}
-	if err := r.store.DB().Exec("UPDATE results SET meat_mg = meat_mg - 1000 WHERE breakdown_id = ?", rows[0].ID).Error; err != nil {
+	if err := r.store.DB().Exec("UPDATE results SET meat_mg = meat_mg - 1000 WHERE breakdown_id = ?", rows[0].ID).
+		Error; err != nil {
 		t.Fatal(err)
 	}
 	if v, err := r.work.Bench.Verify(t.Context(), true); err != nil || len(v.Flaws) != 1 || v.Rebuilt != 1 {
@@ -213,7 +228,8 @@ func TestHistoryOverTheWire(t *testing.T) {
 	}
 }
 
-// A whole lamb from plans per piece: a swap shows in the head, what a week cannot sell goes at its fallback, and the year is its seasons.
+// A whole lamb from plans per piece: a swap shows in the head, what a week cannot sell goes at its fallback, and the
+// year is its seasons.
 func TestCarcassValueOverTheWire(t *testing.T) {
 	r := newRig(t)
 	var prices []contract.Price
@@ -227,7 +243,8 @@ func TestCarcassValueOverTheWire(t *testing.T) {
 	}
 	ask := func(more map[string]any) contract.CarcassValue {
 		t.Helper()
-		body := map[string]any{"weight": "20", "weight_unit": "kg", "price": "8", "price_per": "kg", "plan_id": "traditional", "heads": 30}
+		body := map[string]any{"weight": "20", "weight_unit": "kg", "price": "8", "price_per": "kg", "plan_id": "traditional",
+			"heads": 30}
 		for k, v := range more {
 			body[k] = v
 		}
@@ -236,9 +253,12 @@ func TestCarcassValueOverTheWire(t *testing.T) {
 		return v
 	}
 	v := ask(nil)
-	if v.Minutes != 8 || v.Totals.Head.Purchase != "160.00" || v.Totals.Week.Purchase != "4800.00" || math.Abs(num(t, v.Year)-num(t, v.Totals.Week.Value)*365/7) > 0.3 { // a week’s half cent, 52 times
+	// a week’s half cent, 52 times
+	if v.Minutes != 8 || v.Totals.Head.Purchase != "160.00" || v.Totals.Week.Purchase != "4800.00" ||
+		math.Abs(num(t, v.Year)-num(t, v.Totals.Week.Value)*365/7) > 0.3 {
 
-		t.Errorf("%v min, a head %s, a week %s, a year %s of %s", v.Minutes, v.Totals.Head.Purchase, v.Totals.Week.Purchase, v.Year, v.Totals.Week.Value)
+		t.Errorf("%v min, a head %s, a week %s, a year %s of %s", v.Minutes, v.Totals.Head.Purchase, v.Totals.Week.Purchase,
+			v.Year, v.Totals.Week.Value)
 	}
 	total := 0.0
 	for _, f := range v.Flows {
@@ -263,16 +283,20 @@ func TestCarcassValueOverTheWire(t *testing.T) {
 			line = l
 		}
 	}
-	r.ok("PUT", base+"/demands", map[string]any{"product_key": line.Key, "week": "10", "unit": "kg", "fallback": "1", "version": 0}, nil)
+	r.ok("PUT", base+"/demands",
+		map[string]any{"product_key": line.Key, "week": "10", "unit": "kg", "fallback": "1", "version": 0}, nil)
 	capped := ask(nil)
 	want := (line.WeightG/1000 - 10) * (num(t, *line.Price) - 1)
-	if math.Abs(num(t, capped.Lost)-want) > 0.01 || math.Abs(num(t, v.Totals.Week.Value)-num(t, capped.Totals.Week.Value)-want) > 0.02 {
-		t.Errorf("lost %s, by hand %.2f; the week falls by %.2f", capped.Lost, want, num(t, v.Totals.Week.Value)-num(t, capped.Totals.Week.Value))
+	if math.Abs(num(t, capped.Lost)-want) > 0.01 ||
+		math.Abs(num(t, v.Totals.Week.Value)-num(t, capped.Totals.Week.Value)-want) > 0.02 {
+		t.Errorf("lost %s, by hand %.2f; the week falls by %.2f", capped.Lost, want,
+			num(t, v.Totals.Week.Value)-num(t, capped.Totals.Week.Value))
 	}
 	// with demand: what a swap is said to bring is what the head's value moves by, whatever else is swapped
 	for _, l := range v.Lines[:min(6, len(v.Lines))] {
 		if l.Key != line.Key {
-			r.ok("PUT", base+"/demands", map[string]any{"product_key": l.Key, "week": "8", "unit": "kg", "fallback": "1.50", "version": 0}, nil)
+			r.ok("PUT", base+"/demands",
+				map[string]any{"product_key": l.Key, "week": "8", "unit": "kg", "fallback": "1.50", "version": 0}, nil)
 		}
 	}
 	plans := map[string]string{}
@@ -287,7 +311,8 @@ func TestCarcassValueOverTheWire(t *testing.T) {
 			after := ask(map[string]any{"plans": plans})
 			moved := num(t, after.Totals.Head.Value) - num(t, before.Totals.Head.Value)
 			for _, q := range after.Pieces {
-				if q.Id == p.Id && (q.Gain == nil || math.Abs(num(t, *q.Gain)-moved) > 0.0101) { // two heads, each a week's thirtieth, rounded
+				// two heads, each a week's thirtieth, rounded
+				if q.Id == p.Id && (q.Gain == nil || math.Abs(num(t, *q.Gain)-moved) > 0.0101) {
 					t.Errorf("%s by %s is said to bring %v, the head changes by %.2f", p.Id, x.Id, from(q.Gain), moved)
 				}
 			}
@@ -298,7 +323,11 @@ func TestCarcassValueOverTheWire(t *testing.T) {
 	if looked < 5 {
 		t.Errorf("only %d swaps were looked at", looked)
 	}
-	for field, more := range map[string]map[string]any{"plans.lamb.rack": {"plans": map[string]string{"lamb.rack": "magic"}}, "plans.lamb.tail": {"plans": map[string]string{"lamb.tail": "x"}}, "plan_id": {"plan_id": "magic"}, "heads": {"heads": -1}, "weight": {"weight": "0"}, "price": {"price": "x"}} {
+	for field, more := range map[string]map[string]any{
+		"plans.lamb.rack": {"plans": map[string]string{"lamb.rack": "magic"}},
+		"plans.lamb.tail": {"plans": map[string]string{"lamb.tail": "x"}},
+		"plan_id":         {"plan_id": "magic"}, "heads": {"heads": -1}, "weight": {"weight": "0"}, "price": {"price": "x"},
+	} {
 		body := map[string]any{"weight": "20", "weight_unit": "kg", "price_per": "kg"}
 		for k, v := range more {
 			body[k] = v
@@ -308,16 +337,20 @@ func TestCarcassValueOverTheWire(t *testing.T) {
 		}
 	}
 	var g contract.YieldGrade
-	r.ok("POST", base+"/calc/yield-grade", `{"species":"beef","fat_in":0.5,"kph_pct":3.5,"hot_carcass_lb":700,"ribeye_sq_in":12.3}`, &g)
+	r.ok("POST", base+"/calc/yield-grade",
+		`{"species":"beef","fat_in":0.5,"kph_pct":3.5,"hot_carcass_lb":700,"ribeye_sq_in":12.3}`, &g)
 	if math.Abs(g.Exact-3.174) > 1e-9 || g.Grade != 3 { // the pencil's, as in the core's test
 		t.Errorf("%+v", g)
 	}
-	if p := r.fails("POST", base+"/calc/yield-grade", `{"species":"beef","fat_in":0.5,"kph_pct":3.5,"hot_carcass_lb":7,"ribeye_sq_in":12.3}`); !has(p, "hot_carcass_lb", "out_of_range") {
+	if p := r.fails("POST", base+"/calc/yield-grade",
+		`{"species":"beef","fat_in":0.5,"kph_pct":3.5,"hot_carcass_lb":7,"ribeye_sq_in":12.3}`); !has(p, "hot_carcass_lb",
+		"out_of_range") {
 		t.Errorf("%+v", p)
 	}
 }
 
-// The best use of two rumps: with the minutes for one, one is seamed; an order that cannot be met is named; what is young is left out.
+// The best use of two rumps: with the minutes for one, one is seamed; an order that cannot be met is named; what is
+// young is left out.
 func TestBestUseOverTheWire(t *testing.T) {
 	r := newRig(t)
 	r.priced()
@@ -342,7 +375,8 @@ func TestBestUseOverTheWire(t *testing.T) {
 	for _, s := range v.Sales {
 		lines += num(t, s.Value)
 	}
-	if math.Abs(lines-num(t, v.Brought)) > 1e-6 || math.Abs(num(t, v.Brought)-num(t, v.Costs)-num(t, v.Value)) > 1e-6 || num(t, v.Costs) <= 0 {
+	if math.Abs(lines-num(t, v.Brought)) > 1e-6 || math.Abs(num(t, v.Brought)-num(t, v.Costs)-num(t, v.Value)) > 1e-6 ||
+		num(t, v.Costs) <= 0 {
 		t.Errorf("the sales add up to %.2f, said %s; less %s of costs it is %s", lines, v.Brought, v.Costs, v.Value)
 	}
 	best := v.Pieces[0].PlanId
@@ -358,14 +392,18 @@ func TestBestUseOverTheWire(t *testing.T) {
 			why = p.Sentence
 		}
 	}
-	if v.Minutes > 33 || straight == 0 || v.Hour == nil || num(t, *v.Hour) <= 0 || !strings.Contains(why, "minutes are missing") {
+	if v.Minutes > 33 || straight == 0 || v.Hour == nil || num(t, *v.Hour) <= 0 ||
+		!strings.Contains(why, "minutes are missing") {
 		t.Errorf("%g minutes, %d straight, an hour %v: %s", v.Minutes, straight, v.Hour, why)
 	}
-	p := r.fails("POST", base+"/best-use", `{"minutes":"33","orders":[{"product_key":"beef.fat","weight":"0.2","unit":"kg"},{"product_key":"beef.cap_steak","weight":"40","unit":"kg"}]}`)
+	p := r.fails("POST", base+"/best-use",
+		`{"minutes":"33","orders":[{"product_key":"beef.fat","weight":"0.2","unit":"kg"},{"product_key":"beef.cap_steak",
+			"weight":"40","unit":"kg"}]}`)
 	if !has(p, "orders[1].weight", "infeasible") || has(p, "orders[0].weight", "") {
 		t.Errorf("%+v", p)
 	}
-	for field, body := range map[string]string{"minutes": `{"minutes":"-5"}`, "days": `{"days":99}`, "orders[0].product_key": `{"orders":[{"product_key":"lamb.rib_chop","weight":"1","unit":"kg"}]}`} {
+	for field, body := range map[string]string{"minutes": `{"minutes":"-5"}`, "days": `{"days":99}`,
+		"orders[0].product_key": `{"orders":[{"product_key":"lamb.rib_chop","weight":"1","unit":"kg"}]}`} {
 		if p := r.fails("POST", base+"/best-use", body); !has(p, field, "") {
 			t.Errorf("%s: %+v", field, p)
 		}
@@ -387,12 +425,18 @@ func TestBestUseOverTheWire(t *testing.T) {
 	}
 	var c contract.BestUse
 	// the pencil's instance of the core: one seamed, one straight, 235
-	pencil := `{"pieces":[{"id":"block","count":2,"plans":[{"id":"seamed","minutes":30,"yields":[{"product":"steak","g":5000},{"product":"braise","g":5000}]},{"id":"straight","minutes":10,"yields":[{"product":"braise","g":10000}]}]}],"products":[{"id":"steak","price":"20","cap_g":5000,"fallback":"8"},{"id":"braise","price":"9"}],"minutes":60,"worths":true}`
+	pencil := `{"pieces":[{"id":"block","count":2,"plans":[{"id":"seamed","minutes":30,"yields":[{"product":"steak",
+		"g":5000},{"product":"braise","g":5000}]},{"id":"straight","minutes":10,"yields":[{"product":"braise",
+		"g":10000}]}]}],"products":[{"id":"steak","price":"20","cap_g":5000,"fallback":"8"},{"id":"braise","price":"9"}],
+		"minutes":60,"worths":true}`
 	r.ok("POST", base+"/calc/best-use", pencil, &c)
-	if c.Value != "235.00" || len(c.Choices) != 2 || !c.Proven || from(c.HourWorth) != "0.00" || (*c.DemandWorth)[0].PerKg != "7.00" {
+	if c.Value != "235.00" || len(c.Choices) != 2 || !c.Proven || from(c.HourWorth) != "0.00" ||
+		(*c.DemandWorth)[0].PerKg != "7.00" {
 		t.Errorf("%+v", c)
 	}
-	if p := r.fails("POST", base+"/calc/best-use", strings.Replace(pencil, `"price":"9"`, `"price":"9","order_g":99000`, 1)); !has(p, "products[1].order_g", "infeasible") {
+	if p := r.fails("POST", base+"/calc/best-use",
+		strings.Replace(pencil, `"price":"9"`, `"price":"9","order_g":99000`, 1)); !has(p, "products[1].order_g",
+		"infeasible") {
 		t.Errorf("%+v", p)
 	}
 }
@@ -402,10 +446,14 @@ func TestReportsAndLinks(t *testing.T) {
 	r := newRig(t)
 	r.priced()
 	b := r.cutHand(r.onBench("RE-1", "seamed"))
-	ask := map[string]any{"kind": "comparison", "comparison": map[string]any{"alternatives": []map[string]any{{"kind": "plan", "atlas_id": "beef.top_sirloin", "plan_id": "traditional"}, {"kind": "piece", "breakdown_id": b.Id}}}}
-	for _, kind := range []map[string]any{ask, {"kind": "carcass", "carcass_id": "beef.side"}, {"kind": "carcass", "carcass_id": "lamb.whole", "carcass": map[string]any{"heads": 30}}} {
+	ask := map[string]any{"kind": "comparison",
+		"comparison": map[string]any{"alternatives": []map[string]any{{"kind": "plan", "atlas_id": "beef.top_sirloin",
+			"plan_id": "traditional"}, {"kind": "piece", "breakdown_id": b.Id}}}}
+	for _, kind := range []map[string]any{ask, {"kind": "carcass", "carcass_id": "beef.side"},
+		{"kind": "carcass", "carcass_id": "lamb.whole", "carcass": map[string]any{"heads": 30}}} {
 		status, header, raw := r.do("POST", base+"/reports?format=pdf", kind)
-		if pages := bytes.Count(raw, []byte("/Type /Page\n")); status != 200 || header.Get("Content-Type") != "application/pdf" || !bytes.HasPrefix(raw, []byte("%PDF")) || pages != 1 {
+		if pages := bytes.Count(raw, []byte("/Type /Page\n")); status != 200 || header.Get("Content-Type") !=
+			"application/pdf" || !bytes.HasPrefix(raw, []byte("%PDF")) || pages != 1 {
 			t.Errorf("%v: %d %s, %d pages", kind["kind"], status, header.Get("Content-Type"), pages)
 		}
 	}
@@ -419,10 +467,12 @@ func TestReportsAndLinks(t *testing.T) {
 		Report     contract.Report
 		Comparison contract.Desk
 	}
-	if err := json.Unmarshal(raw, &whole); err != nil || whole.Report.Sentence != whole.Comparison.Pairs[0].Sentence || len(whole.Report.Bars) == 0 {
+	if err := json.Unmarshal(raw, &whole); err != nil || whole.Report.Sentence != whole.Comparison.Pairs[0].Sentence ||
+		len(whole.Report.Bars) == 0 {
 		t.Errorf("%v: %.300s", err, raw)
 	}
-	for field, body := range map[string]map[string]any{"comparison": {"kind": "comparison"}, "trial_id": {"kind": "trial"}, "carcass_id": {"kind": "carcass"}} {
+	for field, body := range map[string]map[string]any{"comparison": {"kind": "comparison"}, "trial_id": {"kind": "trial"},
+		"carcass_id": {"kind": "carcass"}} {
 		if p := r.fails("POST", base+"/reports?format=pdf", body); !has(p, field, "required") {
 			t.Errorf("%s: %+v", field, p)
 		}
@@ -442,7 +492,8 @@ func TestReportsAndLinks(t *testing.T) {
 	if p := r.fails("GET", base+"/shared/fr_somethingelse", nil); p.Status != 404 {
 		t.Errorf("%+v", p)
 	}
-	if _, _, err := r.work.At(func() time.Time { return today.AddDate(0, 0, 8) }).Compare.Shared(t.Context(), at); err == nil {
+	if _, _, err := r.work.At(func() time.Time { return today.AddDate(0, 0, 8) }).Compare.Shared(t.Context(), at); err ==
+		nil {
 		t.Error("it is shown after its end")
 	}
 	r.signIn("cutter")

@@ -14,12 +14,12 @@ import (
 	"falda/internal/work"
 )
 
-// The whole way, with figures worked out by hand, each line rounded once. 6.6 kg at 11.40 = 75.24. Sold, seamed: heart steak
-// 1.968 kg = 39.36, medallion 0.810 = 21.06, cap steak 0.912 = 21.89, tri-tip 0.940 = 15.98, strips 0.213 = 3.41; mince weighed
-// (mouse and trim) 0.360 = 3.60 and by the plan's shares 0.417 = 4.17; fat, all of it in the tub, 0.780 = 0.39: sales 109.86;
-// packaging 5.620 kg at 0.12 = 0.67; 17 min at 24 = 6.80; value 27.15, 4.11 a kilo. The same parts cut straight: rump steak
-// 4.5432 kg = 81.78, dice 0.678 = 9.49, mince 0.7828 = 7.83, fat 0.396 = 0.20: sales 99.30; packaging 0.72; 7 min = 2.80;
-// value 20.54, 3.11 a kilo. Difference 6.61, 1.00 a kilo.
+// The whole way, with figures worked out by hand, each line rounded once. 6.6 kg at 11.40 = 75.24. Sold, seamed: heart
+// steak 1.968 kg = 39.36, medallion 0.810 = 21.06, cap steak 0.912 = 21.89, tri-tip 0.940 = 15.98, strips 0.213 = 3.41;
+// mince weighed (mouse and trim) 0.360 = 3.60 and by the plan's shares 0.417 = 4.17; fat, all of it in the tub, 0.780 =
+// 0.39: sales 109.86; packaging 5.620 kg at 0.12 = 0.67; 17 min at 24 = 6.80; value 27.15, 4.11 a kilo. The same parts
+// cut straight: rump steak 4.5432 kg = 81.78, dice 0.678 = 9.49, mince 0.7828 = 7.83, fat 0.396 = 0.20: sales 99.30;
+// packaging 0.72; 7 min = 2.80; value 20.54, 3.11 a kilo. Difference 6.61, 1.00 a kilo.
 func TestFromBoxToAnswer(t *testing.T) {
 	r := newRig(t)
 	r.priced()
@@ -32,7 +32,9 @@ func TestFromBoxToAnswer(t *testing.T) {
 		if b.Next == nil || !strings.HasSuffix(*b.Next, ":"+w.part) {
 			t.Errorf("weighing %d: next is %v, want %s", i, from(b.Next), w.part)
 		}
-		b = r.book(b.Id, r.event(w.kind, i+1, map[string]any{"part": w.part, "net_g": w.g, "division_g": 5, "source": "scale", "reason": "as usual"}))
+		b = r.book(b.Id,
+			r.event(w.kind, i+1,
+				map[string]any{"part": w.part, "net_g": w.g, "division_g": 5, "source": "scale", "reason": "as usual"}))
 	}
 	if b.Next != nil || b.Balance.ResidualG != 50 || b.Balance.Verdict != "balanced" {
 		t.Fatalf("next %v, balance %+v", b.Next, b.Balance)
@@ -43,28 +45,33 @@ func TestFromBoxToAnswer(t *testing.T) {
 	}
 	var j contract.Judgement
 	r.ok("GET", "/api/v1/breakdowns/"+b.Id+"/judgement", nil, &j)
-	if len(j.Muscles) != 5 || j.Muscles[2].Part != "cap" || j.Muscles[2].Best != "grill" || j.Muscles[2].WeightG != 960 || j.Muscles[2].WeightBasis != "measured" {
+	if len(j.Muscles) != 5 || j.Muscles[2].Part != "cap" || j.Muscles[2].Best != "grill" || j.Muscles[2].WeightG != 960 ||
+		j.Muscles[2].WeightBasis != "measured" {
 		t.Errorf("judged: %+v", j.Muscles)
 	}
 	r.ok("POST", "/api/v1/breakdowns/"+b.Id+"/judgement/confirm", nil, &j)
 	var c contract.Comparison
 	r.ok("GET", "/api/v1/breakdowns/"+b.Id+"/comparison", nil, &c)
-	want := "Seaming this block paid: €1.00 a kilo, €6.61 on the piece more than cutting straight through, chiefly from the sirloin fillet and the rump cap."
+	want := "Seaming this block paid: €1.00 a kilo, €6.61 on the piece more than cutting straight through, chiefly from " +
+		"the sirloin fillet and the rump cap."
 	if c.Sentence != want {
 		t.Errorf("%s\nwant %s", c.Sentence, want)
 	}
 	for name, got := range map[string][2]string{
-		"sales": {c.Recorded.Totals.Sales, "109.86"}, "value": {c.Recorded.Totals.Value, "27.15"}, "other sales": {c.Baseline.Totals.Sales, "99.30"},
-		"other value": {c.Baseline.Totals.Value, "20.54"}, "difference": {c.Difference, "6.61"}, "per kg": {c.DifferencePerKg, "1.00"},
-		"per extra hour": {c.DifferencePerHour, "63.66"}, // (6.61 + 4.00) / (10/60)
-		"minutes basis":  {string(c.Recorded.Totals.MinutesBasis), "given"},
+		"sales": {c.Recorded.Totals.Sales, "109.86"}, "value": {c.Recorded.Totals.Value, "27.15"},
+		"other sales": {c.Baseline.Totals.Sales, "99.30"}, "other value": {c.Baseline.Totals.Value, "20.54"},
+		// (6.61 + 4.00) / (10/60)
+		"difference": {c.Difference, "6.61"}, "per kg": {c.DifferencePerKg, "1.00"},
+		"per extra hour": {c.DifferencePerHour, "63.66"}, "minutes basis": {string(c.Recorded.Totals.MinutesBasis), "given"},
 	} {
 		if got[0] != got[1] {
 			t.Errorf("%s %s, by hand %s", name, got[0], got[1])
 		}
 	}
-	hand := map[string]string{"tri_tip": "1.18", "mouse": "0.00", "cap": "6.08", "heart_side": "6.61", "heart_main": "3.41", "cover_fat": "-5.78", "wedge_fat": "-0.94",
-		"trim": "0.00", "packaging": "0.05", "labour": "-4.00", "purchase": "0.00"} // the cap's 6.0884 and the wedge's −0.945 are cents of their lines
+	hand := map[string]string{"tri_tip": "1.18", "mouse": "0.00", "cap": "6.08", "heart_side": "6.61",
+		"heart_main": "3.41", "cover_fat": "-5.78", "wedge_fat": "-0.94",
+		// the cap's 6.0884 and the wedge's −0.945 are cents of their lines
+		"trim": "0.00", "packaging": "0.05", "labour": "-4.00", "purchase": "0.00"}
 	for _, s := range c.Bridge {
 		if s.Change != hand[s.Id] {
 			t.Errorf("bridge %s %s, by hand %s", s.Id, s.Change, hand[s.Id])
@@ -109,7 +116,8 @@ func TestCutStraightThrough(t *testing.T) {
 	if c.Recorded.Totals.Sales != "99.24" || c.Baseline.Plan.Id != "seamed" || c.Recorded.Totals.Minutes != 7 {
 		t.Errorf("sales %s against %s in %v minutes", c.Recorded.Totals.Sales, c.Baseline.Plan.Id, c.Recorded.Totals.Minutes)
 	}
-	if !strings.HasPrefix(c.Sentence, "Cutting straight through this block did not pay") || c.Recorded.Products[0].Basis != "measured" {
+	if !strings.HasPrefix(c.Sentence, "Cutting straight through this block did not pay") || c.Recorded.Products[0].Basis !=
+		"measured" {
 		t.Error(c.Sentence, c.Recorded.Products[0].Basis)
 	}
 }
@@ -141,13 +149,15 @@ func TestTheLogKeepsEverything(t *testing.T) {
 		t.Errorf("the log: %+v", log)
 	}
 	r.book(b.Id, r.event("closed", 9, map[string]any{"reason": "stopped for the test"}))
-	if p := r.fails("POST", "/api/v1/breakdowns/"+b.Id+"/events", r.event("noted", 10, map[string]any{"note": "late"})); p.Status != 409 {
+	if p := r.fails("POST", "/api/v1/breakdowns/"+b.Id+"/events",
+		r.event("noted", 10, map[string]any{"note": "late"})); p.Status != 409 {
 		t.Errorf("an event on a closed breakdown: %+v", p)
 	}
 	other := r.onBench("T-2", "seamed")
 	cap["kind"] = "opened"
 	cap["part"], cap["net_g"] = "", 6600
-	if p := r.fails("POST", "/api/v1/breakdowns/"+other.Id+"/events", cap); p.Status != 409 || (*p.Errors)[0].Field != "id" {
+	if p := r.fails("POST", "/api/v1/breakdowns/"+other.Id+"/events", cap); p.Status != 409 || (*p.Errors)[0].Field !=
+		"id" {
 		t.Errorf("an id of another breakdown: %+v", p)
 	}
 }
@@ -156,9 +166,12 @@ func TestTheLogKeepsEverything(t *testing.T) {
 func TestReadTablesFollowTheLog(t *testing.T) {
 	r := newRig(t)
 	b := r.onBench("T-1", "seamed")
-	events := []map[string]any{r.event("opened", 0, map[string]any{"net_g": 6600}), r.event("seamed_off", 1, map[string]any{"part": "tri_tip", "net_g": 1000}),
-		r.event("trimmed", 2, map[string]any{"part": "trim", "net_g": 31.5}), r.event("paused", 3, nil), r.event("resumed", 4, nil)}
-	events = append(events, r.event("weighed_again", 5, map[string]any{"target": events[1]["id"], "net_g": 1015}), r.event("undone", 6, map[string]any{"target": events[2]["id"]}))
+	events := []map[string]any{r.event("opened", 0, map[string]any{"net_g": 6600}),
+		r.event("seamed_off", 1, map[string]any{"part": "tri_tip", "net_g": 1000}),
+		r.event("trimmed", 2, map[string]any{"part": "trim", "net_g": 31.5}), r.event("paused", 3, nil),
+		r.event("resumed", 4, nil)}
+	events = append(events, r.event("weighed_again", 5, map[string]any{"target": events[1]["id"], "net_g": 1015}),
+		r.event("undone", 6, map[string]any{"target": events[2]["id"]}))
 	for _, e := range events {
 		b = r.book(b.Id, e)
 		shop, err := r.store.FirstShop(t.Context())
@@ -173,7 +186,8 @@ func TestReadTablesFollowTheLog(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if len(outputs) != len(b.Rows) || row.Events != b.Booked || row.State != string(b.State) || float64(row.OutputMg)/1000 != b.Balance.OutputG {
+		if len(outputs) != len(b.Rows) || row.Events != b.Booked || row.State != string(b.State) || float64(row.OutputMg)/
+			1000 != b.Balance.OutputG {
 			t.Fatalf("after %s: %d rows of %d, row %+v, board %+v", e["kind"], len(outputs), len(b.Rows), row, b.Balance)
 		}
 		for _, o := range outputs {
@@ -200,7 +214,8 @@ func TestSecondWriterIsTold(t *testing.T) {
 	}
 	r.ok("PUT", "/api/v1/prices/beef.fat", map[string]any{"price": "0.5", "per": "kg", "version": 0}, nil)
 	for _, version := range []int{0, 2} {
-		if p := r.fails("PUT", "/api/v1/prices/beef.fat", map[string]any{"price": "0.7", "per": "kg", "version": version}); p.Status != 409 {
+		if p := r.fails("PUT", "/api/v1/prices/beef.fat",
+			map[string]any{"price": "0.7", "per": "kg", "version": version}); p.Status != 409 {
 			t.Errorf("price at version %d: %+v", version, p)
 		}
 	}
@@ -216,7 +231,8 @@ func TestSecondWriterIsTold(t *testing.T) {
 	if j.Muscles[2].Chosen != "grill" {
 		t.Errorf("back to the best: %s", j.Muscles[2].Chosen)
 	}
-	if p := r.fails("PUT", plan, map[string]any{"plan_id": "traditional", "version": 2}); (*p.Errors)[0].Code != "on_bench" {
+	if p := r.fails("PUT", plan, map[string]any{"plan_id": "traditional", "version": 2}); (*p.Errors)[0].Code !=
+		"on_bench" {
 		t.Errorf("a plan changed on the bench: %+v", p)
 	}
 }
@@ -232,8 +248,9 @@ func TestBookingAtTheSameTime(t *testing.T) {
 		go func() {
 			sum := 0
 			for range each {
-				status, _, _ := r.do("POST", "/api/v1/breakdowns/"+b.Id+"/events", map[string]any{"id": store.NewID(), "kind": "trimmed", "part": "trim", "net_g": 10,
-					"at": today.Format("2006-01-02T15:04:05Z07:00"), "bench_id": r.shop.Benches[1].Id})
+				status, _, _ := r.do("POST", "/api/v1/breakdowns/"+b.Id+"/events",
+					map[string]any{"id": store.NewID(), "kind": "trimmed", "part": "trim", "net_g": 10,
+						"at": today.Format("2006-01-02T15:04:05Z07:00"), "bench_id": r.shop.Benches[1].Id})
 				if status == 200 {
 					sum++
 				}
@@ -251,10 +268,12 @@ func TestBookingAtTheSameTime(t *testing.T) {
 	}
 }
 
-// Two programs on one database book on the same breakdown in turns: each sees the other's log, nothing is lost or doubled.
+// Two programs on one database book on the same breakdown in turns: each sees the other's log, nothing is lost or
+// doubled.
 func TestTwoProgramsOnOneDatabase(t *testing.T) {
 	r := newRig(t)
-	other := serve(t, r.store, work.New(r.store, atlasOf(t), func() time.Time { return today }), Options{Web: fstest.MapFS{}, Scales: func(store.Bench) *device.Scale { return nil }})
+	other := serve(t, r.store, work.New(r.store, atlasOf(t), func() time.Time { return today }),
+		Options{Web: fstest.MapFS{}, Scales: func(store.Bench) *device.Scale { return nil }})
 	b := r.onBench("T-1", "seamed")
 	open := r.event("opened", 0, map[string]any{"net_g": 6600})
 	r.book(b.Id, open)
@@ -277,7 +296,8 @@ func TestTwoProgramsOnOneDatabase(t *testing.T) {
 	// nothing is refused on what one program only remembers: the other has undone the gain meanwhile
 	gain := r.book(b.Id, r.event("seamed_off", 21, map[string]any{"part": "heart_main", "net_g": 6700}))
 	other.book(b.Id, other.event("undone", 22, map[string]any{"target": *gain.UndoTarget}))
-	if closed := r.book(b.Id, r.event("closed", 23, map[string]any{"reason": "the rest was not weighed"})); closed.State != "closed" || closed.Balance.OutputG != 110 {
+	if closed := r.book(b.Id, r.event("closed", 23, map[string]any{"reason": "the rest was not weighed"})); closed.State !=
+		"closed" || closed.Balance.OutputG != 110 {
 		t.Errorf("closed through a program that remembered a gain: %s, %v g", closed.State, closed.Balance.OutputG)
 	}
 }
@@ -291,12 +311,15 @@ func atlasOf(t *testing.T) *atlas.Atlas {
 	return a
 }
 
-// A shop without prices is not told that something pays; a price that is set later answers also for what was cut before.
+// A shop without prices is not told that something pays; a price that is set later answers also for what was cut
+// before.
 func TestNothingPaysWithoutPrices(t *testing.T) {
 	r := newRig(t)
 	var f contract.Forecast
-	r.ok("POST", "/api/v1/forecast", `{"atlas_id":"beef.top_sirloin","pieces":1,"weight":"14.55","weight_unit":"lb","price":"5.17","price_per":"lb"}`, &f)
-	if !strings.HasPrefix(f.Sentence, "Whether it pays cannot be said yet") || f.BetterPlan != nil || len(f.Plans[0].Unpriced) != 4 {
+	r.ok("POST", "/api/v1/forecast",
+		`{"atlas_id":"beef.top_sirloin","pieces":1,"weight":"14.55","weight_unit":"lb","price":"5.17","price_per":"lb"}`, &f)
+	if !strings.HasPrefix(f.Sentence, "Whether it pays cannot be said yet") || f.BetterPlan != nil ||
+		len(f.Plans[0].Unpriced) != 4 {
 		t.Errorf("%s better %v", f.Sentence, f.BetterPlan)
 	}
 	if f.Cost != "75.22" || f.TotalG != 6599.769 { // 14.55 · 5.17 = 75.2235; 14.55 · 453.59237 g
@@ -309,12 +332,14 @@ func TestNothingPaysWithoutPrices(t *testing.T) {
 	var c contract.Comparison
 	path := "/api/v1/breakdowns/" + b.Id + "/comparison"
 	r.ok("GET", path, nil, &c)
-	if !strings.HasPrefix(c.Sentence, "Whether it paid cannot be said yet: there is no price for Rump steak, Diced rump, Mince trim, Rump cap steak") {
+	if !strings.HasPrefix(c.Sentence,
+		"Whether it paid cannot be said yet: there is no price for Rump steak, Diced rump, Mince trim, Rump cap steak") {
 		t.Error(c.Sentence)
 	}
 	r.priced()
 	r.ok("GET", path, nil, &c)
-	if c.Difference != "8.09" { // by hand: the cap alone, 22.368 − 16.2816; packaging 0.96·0.12 both ways; 2 min against 7 at 24 an hour
+	// by hand: the cap alone, 22.368 − 16.2816; packaging 0.96·0.12 both ways; 2 min against 7 at 24 an hour
+	if c.Difference != "8.09" {
 		t.Errorf("difference %s: %s", c.Difference, c.Sentence)
 	}
 }

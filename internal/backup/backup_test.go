@@ -53,8 +53,10 @@ func newSource(t *testing.T) *source {
 	}
 	c.bench = shop.Benches[0].PublicID
 	day := func(ago int) string { return time.Now().AddDate(0, 0, -ago).Format(time.DateOnly) }
-	lot, err := w.Stock.Receive(c.ctx, stock.Arrival{AtlasID: "beef.top_sirloin", Pieces: 4, Weight: "26.4", WeightUnit: "kg", Price: "11.40", PricePer: "kg", SlaughteredOn: day(24), PackedOn: day(22),
-		Supplier: "A “croft” with 'quotes', \\ and Ünïcode 🥩", LotNumber: "T-1", Note: "two\nlines"})
+	lot, err := w.Stock.Receive(c.ctx,
+		stock.Arrival{AtlasID: "beef.top_sirloin", Pieces: 4, Weight: "26.4", WeightUnit: "kg", Price: "11.40",
+			PricePer: "kg", SlaughteredOn: day(24), PackedOn: day(22), Supplier: "A “croft” with 'quotes', \\ and Ünïcode 🥩",
+			LotNumber: "T-1", Note: "two\nlines"})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -126,8 +128,8 @@ func lines(t *testing.T, path string) []string {
 	return all[1 : len(all)-1]
 }
 
-// Backups taken while four benches book are each one moment of the database: restored elsewhere everything balances, and every
-// row is the one that was read. At rest, the database itself compares every row of every table.
+// Backups taken while four benches book are each one moment of the database: restored elsewhere everything balances,
+// and every row is the one that was read. At rest, the database itself compares every row of every table.
 func TestBackupUnderLoad(t *testing.T) {
 	c := newSource(t)
 	for range 30 {
@@ -189,7 +191,8 @@ func TestBackupUnderLoad(t *testing.T) {
 		// what is only ever added to is in the source as it is in the copy
 		for _, table := range []string{"events", "audit", "lots", "pieces"} {
 			var same, restored int
-			q := fmt.Sprintf("SELECT COUNT(*) FROM (SELECT * FROM falda_restored.%s INTERSECT SELECT * FROM falda.%s) x", table, table)
+			q := fmt.Sprintf("SELECT COUNT(*) FROM (SELECT * FROM falda_restored.%s INTERSECT SELECT * FROM falda.%s) x", table,
+				table)
 			if err := c.store.DB().Raw(q).Scan(&same).Error; err != nil {
 				t.Fatal(err)
 			}
@@ -280,10 +283,13 @@ func TestRestoreRefuses(t *testing.T) {
 	text := string(plain)
 	dsn := testdb.Named(t, "falda_restored")
 	for name, content := range map[string][]byte{
-		"cut short": raw[:len(raw)/2], "no backup": []byte("hello"), "a weight changed": pack(strings.Replace(text, "6600000", "6600001", 1)),
-		"a row taken out": pack(strings.Replace(text, lines(t, good)[3]+"\n", "", 1)), "no end": pack(text[:strings.LastIndex(text, `{"end"`)]),
-		"something behind": pack(text + "[]\n"), "of another format": pack(strings.Replace(text, `"falda_backup":1`, `"falda_backup":2`, 1)),
-		"a name with SQL in it": pack(strings.Replace(text, `{"table":"audit"`, "{\"table\":\"audit`; DROP TABLE x\"", 1)), "empty": pack(""),
+		"cut short": raw[:len(raw)/2], "no backup": []byte("hello"),
+		"a weight changed": pack(strings.Replace(text, "6600000", "6600001", 1)),
+		"a row taken out":  pack(strings.Replace(text, lines(t, good)[3]+"\n", "", 1)),
+		"no end":           pack(text[:strings.LastIndex(text, `{"end"`)]), "something behind": pack(text + "[]\n"),
+		"of another format":     pack(strings.Replace(text, `"falda_backup":1`, `"falda_backup":2`, 1)),
+		"a name with SQL in it": pack(strings.Replace(text, `{"table":"audit"`, "{\"table\":\"audit`; DROP TABLE x\"", 1)),
+		"empty":                 pack(""),
 	} {
 		path := filepath.Join(dir, "bad.gz")
 		if err := os.WriteFile(path, content, 0o600); err != nil {
@@ -299,7 +305,8 @@ func TestRestoreRefuses(t *testing.T) {
 		t.Fatal(err)
 	}
 	// it holds something now
-	if _, err := backup.Restore(t.Context(), dsn, good, false, time.Now()); err == nil || !strings.Contains(err.Error(), "--replace") {
+	if _, err := backup.Restore(t.Context(), dsn, good, false, time.Now()); err == nil ||
+		!strings.Contains(err.Error(), "--replace") {
 		t.Errorf("restored over what is there: %v", err)
 	}
 	done, err := backup.Restore(t.Context(), dsn, good, true, time.Now())
@@ -309,7 +316,8 @@ func TestRestoreRefuses(t *testing.T) {
 	if head, tail, err := backup.Check(done.Copy); err != nil || tail.Rows["lots"] != 1 || head.Schema < 2 {
 		t.Errorf("what was replaced is not kept: %s, %v", done.Copy, err)
 	}
-	if _, err := backup.Restore(t.Context(), c.dsn, good, true, time.Now()); err == nil || !strings.Contains(err.Error(), "connected") {
+	if _, err := backup.Restore(t.Context(), c.dsn, good, true, time.Now()); err == nil ||
+		!strings.Contains(err.Error(), "connected") {
 		t.Errorf("restored under a running program: %v", err)
 	}
 }
@@ -322,7 +330,8 @@ func TestKeeper(t *testing.T) {
 	if err := os.WriteFile(other, nil, 0o600); err != nil {
 		t.Fatal(err)
 	}
-	k := backup.Keeper{DSN: c.dsn, Dir: dir, Every: 24 * time.Hour, Keep: 3, Months: 2, Log: slog.New(slog.NewTextHandler(io.Discard, nil))}
+	k := backup.Keeper{DSN: c.dsn, Dir: dir, Every: 24 * time.Hour, Keep: 3, Months: 2,
+		Log: slog.New(slog.NewTextHandler(io.Discard, nil))}
 	for day := range 70 { // until 11 March
 		now := at.AddDate(0, 0, day)
 		if day > 3 && day < 57 && now.Day() != 1 {
@@ -358,8 +367,8 @@ func TestKeeper(t *testing.T) {
 	}
 }
 
-// A backup of an older schema is restored in that schema and then migrated; a shop from before there was a sign-in gets its
-// first owner through the set-up link.
+// A backup of an older schema is restored in that schema and then migrated; a shop from before there was a sign-in gets
+// its first owner through the set-up link.
 func TestBackupOfAnOlderSchema(t *testing.T) {
 	dsn := testdb.DSN(t)
 	st, err := store.Open(dsn)
@@ -371,8 +380,11 @@ func TestBackupOfAnOlderSchema(t *testing.T) {
 		t.Fatal(err)
 	}
 	// as a program of that day wrote it, which knew none of the later columns
-	if err := st.DB().Exec(`INSERT INTO shops (public_id, name, demo, market, currency, weight_unit, labour_rate, packaging_per_kg, loss_limit_knife_pct, loss_limit_saw_pct, division_mg, lot_prefix, seeded, version, created_at)
-		VALUES (?, 'Old shop', FALSE, 'house', 'EUR', 'kg', '24', '0', 1.5, 2.5, 5000, 'O-', FALSE, 1, NOW(6))`, store.NewID()).Error; err != nil {
+	if err := st.DB().
+		Exec(`INSERT INTO shops (public_id, name, demo, market, currency, weight_unit, labour_rate, packaging_per_kg,
+			loss_limit_knife_pct, loss_limit_saw_pct, division_mg, lot_prefix, seeded, version, created_at)
+		VALUES (?, 'Old shop', FALSE, 'house', 'EUR', 'kg', '24', '0', 1.5, 2.5, 5000, 'O-', FALSE, 1, NOW(6))`,
+			store.NewID()).Error; err != nil {
 		t.Fatal(err)
 	}
 	path := filepath.Join(t.TempDir(), "old.jsonl.gz")
@@ -400,7 +412,8 @@ func TestBackupOfAnOlderSchema(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	token, err := w.People.SetUpByLink(t.Context(), link, shop.NewShop{Name: "Not made", Currency: "EUR", Unit: "kg"}, people.Account{Email: "a@old.example", Name: "A", Password: "river stone lantern"}, audit.Where{})
+	token, err := w.People.SetUpByLink(t.Context(), link, shop.NewShop{Name: "Not made", Currency: "EUR", Unit: "kg"},
+		people.Account{Email: "a@old.example", Name: "A", Password: "river stone lantern"}, audit.Where{})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -414,7 +427,8 @@ func TestBackupOfAnOlderSchema(t *testing.T) {
 	}
 }
 
-// Rule: what is no whole database of this program's schema is not backed up as if it were: one of a newer program, and one whose restore was cut short.
+// Rule: what is no whole database of this program's schema is not backed up as if it were: one of a newer program, and
+// one whose restore was cut short.
 func TestBackupKnowsWhatItWrites(t *testing.T) {
 	dsn := testdb.Named(t, "falda_odd")
 	st, err := store.Open(dsn)
@@ -442,7 +456,8 @@ func TestBackupKnowsWhatItWrites(t *testing.T) {
 	if err := st.UnmarkRestore(t.Context()); err != nil {
 		t.Fatal(err)
 	}
-	if err := st.DB().Exec("INSERT INTO goose_db_version (version_id, is_applied) VALUES (?, 1)", latest+1).Error; err != nil {
+	if err := st.DB().Exec("INSERT INTO goose_db_version (version_id, is_applied) VALUES (?, 1)", latest+1).Error; err !=
+		nil {
 		t.Fatal(err)
 	}
 	if err := write(); err == nil || !strings.Contains(err.Error(), "newer program") {

@@ -49,7 +49,8 @@ func (k Keeper) Run(ctx context.Context) {
 	}
 }
 
-// Once makes a backup where one is due, removes those that are to be kept no longer, and answers how long until the next.
+// Once makes a backup where one is due, removes those that are to be kept no longer, and answers how long until the
+// next.
 func (k Keeper) Once(ctx context.Context, now time.Time) (time.Duration, error) {
 	names, err := k.names()
 	if err != nil {
@@ -101,8 +102,8 @@ func stampOf(name string) time.Time {
 	return t
 }
 
-// Spent gives, of names sorted oldest first, those that are to be kept no longer: all but the latest keep, and the first of
-// each of the latest months.
+// Spent gives, of names sorted oldest first, those that are to be kept no longer: all but the latest keep, and the
+// first of each of the latest months.
 func Spent(names []string, keep, months int) []string {
 	first := map[string]string{} // month → its first backup
 	var order []string

@@ -30,9 +30,10 @@ var ErrDamaged = errors.New("not a whole backup")
 
 var plainName = regexp.MustCompile(`^[a-z][a-z0-9_]{0,63}$`)
 
-// read goes through a file and calls back for each table and row. It fails where the file is not whole: cut short, changed,
-// or of a format it does not know.
-func read(path string, table func(t string, columns []string) error, row func(cells []*string) error) (Head, Tail, error) {
+// read goes through a file and calls back for each table and row. It fails where the file is not whole: cut short,
+// changed, or of a format it does not know.
+func read(path string, table func(t string, columns []string) error, row func(cells []*string) error) (Head, Tail,
+	error) {
 	var head Head
 	var tail Tail
 	f, err := os.Open(path)
@@ -136,8 +137,8 @@ type Restored struct {
 	Copy string // where what was in the database before is kept; empty where it was empty
 }
 
-// Restore puts a backup into a database. The file is checked first. A database that holds something is refused, unless it is
-// to be replaced; then what is in it is written to a backup beside the file first. Older schemas are migrated.
+// Restore puts a backup into a database. The file is checked first. A database that holds something is refused, unless
+// it is to be replaced; then what is in it is written to a backup beside the file first. Older schemas are migrated.
 func Restore(ctx context.Context, dsn, path string, replace bool, now time.Time) (Restored, error) {
 	var done Restored
 	var err error
@@ -157,7 +158,9 @@ func Restore(ctx context.Context, dsn, path string, replace bool, now time.Time)
 		return done, err
 	}
 	if done.Head.Schema > latest {
-		return done, fmt.Errorf("it was made by a newer Falda (schema %d; this one knows %d): restore it with that one", done.Head.Schema, latest)
+		return done,
+			fmt.Errorf("it was made by a newer Falda (schema %d; this one knows %d): restore it with that one", done.Head.Schema,
+				latest)
 	}
 	holds, err := st.Holds(ctx)
 	if err != nil {
@@ -200,7 +203,8 @@ func Restore(ctx context.Context, dsn, path string, replace bool, now time.Time)
 	return done, err
 }
 
-// alone refuses a database that somebody else is connected to: a running program would write into what is being restored.
+// alone refuses a database that somebody else is connected to: a running program would write into what is being
+// restored.
 func alone(ctx context.Context, dsn string) error {
 	db, err := open(dsn)
 	if err != nil {
@@ -210,7 +214,9 @@ func alone(ctx context.Context, dsn string) error {
 	db.SetMaxOpenConns(1)
 	for try := 0; ; try++ {
 		var others int
-		err := db.QueryRowContext(ctx, "SELECT COUNT(*) FROM information_schema.processlist WHERE db = DATABASE() AND id <> CONNECTION_ID() AND command <> 'Killed'").Scan(&others)
+		err := db.QueryRowContext(ctx,
+			"SELECT COUNT(*) FROM information_schema.processlist WHERE db = DATABASE() AND id <> CONNECTION_ID() AND command "+
+				"<> 'Killed'").Scan(&others)
 		if err != nil {
 			return store.Translate(err)
 		}

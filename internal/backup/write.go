@@ -26,10 +26,11 @@ import (
 const format = 1
 
 // fleeting are tables that are not kept: what is in them ends by itself, or is goose's own.
-var fleeting = []string{"goose_db_version", "sessions", "one_time_tokens", "once", "attempts", "known_devices", "shares", store.RestoreMark}
+var fleeting = []string{"goose_db_version", "sessions", "one_time_tokens", "once", "attempts", "known_devices",
+	"shares", store.RestoreMark}
 
-// secrets are columns that are not kept as they are, for whoever has the file could use them: they are left out, and a restore makes new
-// ones.
+// secrets are columns that are not kept as they are, for whoever has the file could use them: they are left out, and a
+// restore makes new ones.
 var secrets = map[string]string{"tasting_assessors": "link", "tasting_eaters": "link"}
 
 // Head is the first line.
@@ -70,7 +71,8 @@ func open(dsn string) (*sql.DB, error) {
 	return sql.Open("mysql", c.FormatDSN())
 }
 
-// File writes a backup beside its name and moves it in place once it is whole and on the disk; only its owner may read it.
+// File writes a backup beside its name and moves it in place once it is whole and on the disk; only its owner may read
+// it.
 func File(ctx context.Context, dsn, path string, now time.Time) (Tail, error) {
 	f, err := os.CreateTemp(filepath.Dir(path), "."+filepath.Base(path)+"-")
 	if err != nil {
@@ -112,13 +114,15 @@ func Write(ctx context.Context, dsn string, w io.Writer, now time.Time) (Tail, e
 		return tail, store.Translate(err)
 	}
 	defer conn.Close()
-	for _, q := range []string{"SET SESSION TRANSACTION ISOLATION LEVEL REPEATABLE READ", "START TRANSACTION WITH CONSISTENT SNAPSHOT, READ ONLY"} {
+	for _, q := range []string{"SET SESSION TRANSACTION ISOLATION LEVEL REPEATABLE READ",
+		"START TRANSACTION WITH CONSISTENT SNAPSHOT, READ ONLY"} {
 		if _, err := conn.ExecContext(ctx, q); err != nil {
 			return tail, store.Translate(err)
 		}
 	}
 	head := Head{Format: format, At: now.UTC()}
-	if err := conn.QueryRowContext(ctx, "SELECT MAX(version_id) FROM goose_db_version WHERE is_applied").Scan(&head.Schema); err != nil {
+	if err := conn.QueryRowContext(ctx, "SELECT MAX(version_id) FROM goose_db_version WHERE is_applied").
+		Scan(&head.Schema); err != nil {
 		return tail, fmt.Errorf("the database has no schema of Falda: %w", err)
 	}
 	knows, err := store.KnownSchema()
@@ -126,10 +130,14 @@ func Write(ctx context.Context, dsn string, w io.Writer, now time.Time) (Tail, e
 		return tail, err
 	}
 	if head.Schema > knows { // a table it does not know may hold what must not be in a backup
-		return tail, fmt.Errorf("the database has schema %d and this program knows %d: back it up with the newer program", head.Schema, knows)
+		return tail,
+			fmt.Errorf("the database has schema %d and this program knows %d: back it up with the newer program", head.Schema,
+				knows)
 	}
 	var marked int
-	if err := conn.QueryRowContext(ctx, "SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = ?", store.RestoreMark).Scan(&marked); err != nil {
+	if err := conn.QueryRowContext(ctx,
+		"SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = ?",
+		store.RestoreMark).Scan(&marked); err != nil {
 		return tail, store.Translate(err)
 	}
 	if marked > 0 {
@@ -158,7 +166,9 @@ func Write(ctx context.Context, dsn string, w io.Writer, now time.Time) (Tail, e
 }
 
 func tablesOf(ctx context.Context, conn *sql.Conn) ([]string, error) {
-	rows, err := conn.QueryContext(ctx, "SELECT table_name FROM information_schema.tables WHERE table_schema = DATABASE() AND table_type = 'BASE TABLE' ORDER BY table_name")
+	rows, err := conn.QueryContext(ctx,
+		"SELECT table_name FROM information_schema.tables WHERE table_schema = DATABASE() AND table_type = 'BASE TABLE' "+
+			"ORDER BY table_name")
 	if err != nil {
 		return nil, store.Translate(err)
 	}

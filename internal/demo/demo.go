@@ -1,5 +1,5 @@
-// Package demo enters the invented scenario of the Skerrow Cutting Hall through internal/work, like any user would, with
-// the clock turned back for its history. Everything in it is made up; it is the same for the same day.
+// Package demo enters the invented scenario of the Skerrow Cutting Hall through internal/work, like any user would,
+// with the clock turned back for its history. Everything in it is made up; it is the same for the same day.
 package demo
 
 import (
@@ -22,12 +22,14 @@ import (
 )
 
 // Shop is the scenario's shop.
-var Shop = shop.NewShop{Name: "Skerrow Cutting Hall", Currency: "EUR", Unit: "kg", TimeZone: "Europe/Dublin", LabourRate: "24.00", PackagingPerKg: "0.12", LotPrefix: "SK-", Demo: true,
-	DiscardPerKg: "0.15", LabourByRole: map[string]string{"head_cutter": "27.00", "apprentice": "15.00"}, Seasons: []value.Season{{Name: "Summer", From: "05-15", To: "09-15"}, {Name: "Winter", From: "11-01", To: "03-15"}},
-	Benches: []string{"North", "Middle", "South"}}
+var Shop = shop.NewShop{Name: "Skerrow Cutting Hall", Currency: "EUR", Unit: "kg", TimeZone: "Europe/Dublin",
+	LabourRate: "24.00", PackagingPerKg: "0.12", LotPrefix: "SK-", Demo: true, DiscardPerKg: "0.15",
+	LabourByRole: map[string]string{"head_cutter": "27.00", "apprentice": "15.00"},
+	Seasons: []value.Season{{Name: "Summer", From: "05-15", To: "09-15"},
+		{Name: "Winter", From: "11-01", To: "03-15"}}, Benches: []string{"North", "Middle", "South"}}
 
-// Accounts are the scenario's people, one of each role. They have no passwords: the demo offers them with one touch. The PINs
-// are for benches that one enrols in it.
+// Accounts are the scenario's people, one of each role. They have no passwords: the demo offers them with one touch.
+// The PINs are for benches that one enrols in it.
 var Accounts = []people.Account{
 	{Email: "owner@skerrow.example", Name: "Owner", Role: "owner", Pin: "7305"},
 	{Email: "head.cutter@skerrow.example", Name: "Head cutter", Role: "head_cutter", Pin: "2915"},
@@ -43,7 +45,8 @@ var suppliers = []string{"Upper Brae croft", "Long Geo croft", "Nether Voe croft
 // Seed enters the scenario, dated relative to the service's clock.
 func Seed(ctx context.Context, w *work.Rooms) error {
 	now := w.Now()
-	s := &scene{as: map[string]context.Context{}, w: w, today: time.Date(now.Year(), now.Month(), now.Day(), 6, 0, 0, 0, time.UTC), rng: rand.New(rand.NewPCG(1971, 58))}
+	s := &scene{as: map[string]context.Context{}, w: w,
+		today: time.Date(now.Year(), now.Month(), now.Day(), 6, 0, 0, 0, time.UTC), rng: rand.New(rand.NewPCG(1971, 58))}
 	for _, a := range Accounts {
 		who, err := w.People.First(ctx, a.Role)
 		if err != nil {
@@ -107,7 +110,8 @@ func (s *scene) clock(ago, hour int) func() time.Time {
 }
 
 // receive enters a lot of so many pieces of about the usual weight.
-func (s *scene) receive(at time.Time, piece string, aged, pieces int, pricePerKg string, findings ...string) (stock.LotView, error) {
+func (s *scene) receive(at time.Time, piece string, aged, pieces int, pricePerKg string,
+	findings ...string) (stock.LotView, error) {
 	p, ok := s.w.Atlas().Find(piece)
 	if !ok {
 		return stock.LotView{}, fmt.Errorf("the scenario has a piece that the atlas does not know: %s", piece)
@@ -125,9 +129,11 @@ func (s *scene) receive(at time.Time, piece string, aged, pieces int, pricePerKg
 	if len(findings) > 0 && findings[0] == "tri_tip_off" {
 		total *= 0.82
 	}
-	return s.w.At(func() time.Time { return at }).Stock.Receive(s.ctx, stock.Arrival{AtlasID: piece, Pieces: pieces, Weight: fmt.Sprintf("%.2f", total), WeightUnit: "kg",
-		Price: pricePerKg, PricePer: "kg", SlaughteredOn: at.AddDate(0, 0, -aged).Format(time.DateOnly), PackedOn: at.AddDate(0, 0, -aged+2).Format(time.DateOnly),
-		Supplier: suppliers[s.rng.IntN(len(suppliers))], LotNumber: fmt.Sprintf("%s%02d", prefix, s.running[prefix]), Findings: findings})
+	return s.w.At(func() time.Time { return at }).Stock.Receive(s.ctx,
+		stock.Arrival{AtlasID: piece, Pieces: pieces, Weight: fmt.Sprintf("%.2f", total), WeightUnit: "kg",
+			Price: pricePerKg, PricePer: "kg", SlaughteredOn: at.AddDate(0, 0, -aged).Format(time.DateOnly),
+			PackedOn: at.AddDate(0, 0, -aged+2).Format(time.DateOnly), Supplier: suppliers[s.rng.IntN(len(suppliers))],
+			LotNumber: fmt.Sprintf("%s%02d", prefix, s.running[prefix]), Findings: findings})
 }
 
 // plan chooses a plan for a piece.
@@ -153,8 +159,8 @@ type cut struct {
 	truth map[string]measure.Mass
 }
 
-// start puts a piece on a bench and weighs it whole: a little less than on the label, the purge left in the bag. What is
-// in it, less the loss, is drawn around the atlas' shares.
+// start puts a piece on a bench and weighs it whole: a little less than on the label, the purge left in the bag. What
+// is in it, less the loss, is drawn around the atlas' shares.
 func (s *scene) start(pieceID, planID, bench, role string, at time.Time, pace, lossPct float64) (*cut, error) {
 	if err := s.plan(pieceID, planID, at.Add(-12*time.Minute)); err != nil {
 		return nil, err
@@ -170,7 +176,8 @@ func (s *scene) begin(pieceID, bench, role string, at time.Time, pace, lossPct f
 	if c.board, err = c.w.Bench.StartBreakdown(c.ctx, pieceID, c.bench); err != nil {
 		return nil, err
 	}
-	if err := c.book(seam.Event{Kind: seam.Opened, Net: whole(c.board.Card.Weight - measure.Mass(8000+s.rng.IntN(20_000)))}); err != nil {
+	if err := c.book(seam.Event{Kind: seam.Opened,
+		Net: whole(c.board.Card.Weight - measure.Mass(8000+s.rng.IntN(20_000)))}); err != nil {
 		return nil, err
 	}
 	drawn, sum := make([]float64, len(c.board.Expected)), 0.0

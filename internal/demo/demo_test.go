@@ -102,12 +102,14 @@ func TestScenarioHoldsWhatItMust(t *testing.T) {
 		}
 		checkBalance(t, w, b)
 	}
-	for _, piece := range []string{"beef.top_sirloin", "beef.knuckle", "beef.chuck_roll", "beef.clod", "lamb.leg_chump", "lamb.shoulder_whole"} {
+	for _, piece := range []string{"beef.top_sirloin", "beef.knuckle", "beef.chuck_roll", "beef.clod", "lamb.leg_chump",
+		"lamb.shoulder_whole"} {
 		if pieces[piece]["seamed"] == 0 || pieces[piece]["traditional"] == 0 {
 			t.Errorf("%s was not cut both ways: %v", piece, pieces[piece])
 		}
 	}
-	for _, state := range []string{"just arrived", "ageing", "ready", "planned", "being cut on Middle", "judge", "compare"} {
+	for _, state := range []string{"just arrived", "ageing", "ready", "planned", "being cut on Middle", "judge",
+		"compare"} {
 		if states[state] == 0 {
 			t.Errorf("nothing is %s: %v", state, states)
 		}
@@ -201,7 +203,8 @@ func TestScenarioIsTheSameEveryTime(t *testing.T) {
 			if b := c.Row.Breakdown; b != nil && b.GainPerKg != nil {
 				gain = *b.GainPerKg
 			}
-			out = append(out, fmt.Sprint(c.Row.Lot.LotNumber, c.Row.Piece.Number, c.Weight, c.Stage, c.WaitsFor, c.Row.Lot.Supplier, gain))
+			out = append(out,
+				fmt.Sprint(c.Row.Lot.LotNumber, c.Row.Piece.Number, c.Weight, c.Stage, c.WaitsFor, c.Row.Lot.Supplier, gain))
 		}
 		return out
 	}

@@ -9,8 +9,8 @@ import (
 	"falda/internal/work/stock"
 )
 
-// more enters what came later: lambs, of which one is broken; a box that was corrected, with a piece sent back; a way of cutting of the
-// hall's own.
+// more enters what came later: lambs, of which one is broken; a box that was corrected, with a piece sent back; a way
+// of cutting of the hall's own.
 func (s *scene) more() error {
 	if err := s.lambs(); err != nil {
 		return err
@@ -24,9 +24,12 @@ func (s *scene) more() error {
 // lambs receives two whole lambs, with all that is known of them, and breaks the first.
 func (s *scene) lambs() error {
 	at := s.day(1, 7)
-	lot, err := s.w.At(func() time.Time { return at }).Stock.Receive(s.ctx, stock.Arrival{AtlasID: "lamb.whole", Pieces: 2, Weights: []string{"20.4", "18.9"}, WeightUnit: "kg", Price: "7.40", PricePer: "kg",
-		SlaughteredOn: at.AddDate(0, 0, -2).Format(time.DateOnly), PackedOn: at.AddDate(0, 0, -1).Format(time.DateOnly), Supplier: suppliers[1], LotNumber: s.number(at),
-		Bone: "bone_in", Feed: "grass", Sex: "wether", AgeClass: "up_to_12_months", Hang: "achilles", FatClass: "3", TemperatureC: "3.4"})
+	lot, err := s.w.At(func() time.Time { return at }).Stock.Receive(s.ctx,
+		stock.Arrival{AtlasID: "lamb.whole", Pieces: 2, Weights: []string{"20.4", "18.9"}, WeightUnit: "kg", Price: "7.40",
+			PricePer: "kg", SlaughteredOn: at.AddDate(0, 0, -2).Format(time.DateOnly),
+			PackedOn: at.AddDate(0, 0, -1).Format(time.DateOnly), Supplier: suppliers[1], LotNumber: s.number(at),
+			Bone: "bone_in", Feed: "grass", Sex: "wether", AgeClass: "up_to_12_months", Hang: "achilles", FatClass: "3",
+			TemperatureC: "3.4"})
 	if err != nil {
 		return err
 	}
@@ -66,8 +69,10 @@ func (s *scene) number(at time.Time) string {
 func (s *scene) corrected() error {
 	at := s.day(2, 12)
 	w := s.w.At(func() time.Time { return at })
-	in := stock.Arrival{AtlasID: "beef.knuckle", Pieces: 2, Weights: []string{"5.36", "6.51"}, WeightUnit: "kg", Price: "8.90", PricePer: "kg", SlaughteredOn: at.AddDate(0, 0, -15).Format(time.DateOnly),
-		PackedOn: at.AddDate(0, 0, -13).Format(time.DateOnly), Supplier: suppliers[0], LotNumber: s.number(at), Bone: "boneless", Feed: "grass", Sex: "heifer", AgeClass: "up_to_30_months", Ph: "5.55",
+	in := stock.Arrival{AtlasID: "beef.knuckle", Pieces: 2, Weights: []string{"5.36", "6.51"}, WeightUnit: "kg",
+		Price: "8.90", PricePer: "kg", SlaughteredOn: at.AddDate(0, 0, -15).Format(time.DateOnly),
+		PackedOn: at.AddDate(0, 0, -13).Format(time.DateOnly), Supplier: suppliers[0], LotNumber: s.number(at),
+		Bone: "boneless", Feed: "grass", Sex: "heifer", AgeClass: "up_to_30_months", Ph: "5.55",
 		Findings: []string{"exposed_face_gone"}}
 	lot, err := w.Stock.Receive(s.as["yield_desk"], in)
 	if err != nil {
@@ -88,7 +93,8 @@ func (s *scene) ownWay() error {
 	if err != nil {
 		return err
 	}
-	pl.Name, pl.Why, pl.BasedOn = "Harbour counter: cap roast, mouse diced", "Summer visitors ask for a small roast; the ferry's galley takes the dice.", "seamed"
+	pl.Name, pl.Why, pl.BasedOn = "Harbour counter: cap roast, mouse diced",
+		"Summer visitors ask for a small roast; the ferry's galley takes the dice.", "seamed"
 	at := s.day(20, 15)
 	v, err := s.w.At(func() time.Time { return at }).Stock.SavePlan(s.as["head_cutter"], rump, "", pl, 0)
 	if err != nil {

@@ -21,9 +21,9 @@ func priceOf(t *testing.T, p atlas.Piece, pr atlas.Product) float64 {
 	return f
 }
 
-// Rule: the demo's prices make sense to whoever sells meat (common practice, no source): a dressed fillet steak costs more than one with its strap on, a
-// whole fillet more than one sold with strap and chain, and of what is sold of a lamb as meat on the bone the rib tips are the cheapest, below the riblets,
-// which are below the neck.
+// Rule: the demo's prices make sense to whoever sells meat (common practice, no source): a dressed fillet steak costs
+// more than one with its strap on, a whole fillet more than one sold with strap and chain, and of what is sold of a
+// lamb as meat on the bone the rib tips are the cheapest, below the riblets, which are below the neck.
 func TestPricesMakeSense(t *testing.T) {
 	a, err := atlas.Load()
 	if err != nil {
@@ -34,7 +34,8 @@ func TestPricesMakeSense(t *testing.T) {
 		for _, pl := range p.Plans {
 			for _, pr := range pl.Products {
 				at[p.Key(pr)] = priceOf(t, p, pr)
-				if p.Species == "lamb" && !pr.ByProduct() && !pr.IsTrim() && pr.Form != "offal" && pr.ID != "rib_tips" && at[p.Key(pr)] <= 6.90 {
+				if p.Species == "lamb" && !pr.ByProduct() && !pr.IsTrim() && pr.Form != "offal" && pr.ID != "rib_tips" &&
+					at[p.Key(pr)] <= 6.90 {
 					t.Errorf("%s costs %.2f, no more than rib tips", p.Key(pr), at[p.Key(pr)])
 				}
 			}

@@ -29,7 +29,8 @@ func tareForgotten(c *cut) error {
 	if err := c.book(weighing(e, right+850*measure.Gram)); err != nil {
 		return err
 	}
-	return c.book(seam.Event{Kind: seam.WeighedAgain, Target: c.last(), Net: right, Tare: 850 * measure.Gram, Reason: "tub not tared"})
+	return c.book(seam.Event{Kind: seam.WeighedAgain, Target: c.last(), Net: right, Tare: 850 * measure.Gram,
+		Reason: "tub not tared"})
 }
 
 // bloodShot discards a corner.
@@ -58,11 +59,14 @@ var pasts = []past{
 	{ago: 52, plan: "seamed", bench: "South", role: "head_cutter", pace: 1.5, lossPct: 0.7},
 	{ago: 45, plan: "seamed", bench: "North", role: "cutter", pace: 1.8, lossPct: 0.9, mishap: undone},
 	{ago: 38, plan: "traditional", bench: "South", role: "head_cutter", pace: 1.0, lossPct: 0.5},
-	{ago: 38, plan: "seamed", bench: "Middle", role: "apprentice", pace: 3.1, lossPct: 1.9, reason: "drip: the bag had stood open overnight"},
+	{ago: 38, plan: "seamed", bench: "Middle", role: "apprentice", pace: 3.1, lossPct: 1.9,
+		reason: "drip: the bag had stood open overnight"},
 	{ago: 31, plan: "seamed", bench: "North", role: "cutter", pace: 1.7, lossPct: 0.8, mishap: tareForgotten},
-	{ago: 24, plan: "seamed", bench: "South", role: "head_cutter", pace: 1.4, lossPct: 0.6, findings: []string{"tri_tip_off"}},
+	{ago: 24, plan: "seamed", bench: "South", role: "head_cutter", pace: 1.4, lossPct: 0.6,
+		findings: []string{"tri_tip_off"}},
 	{ago: 17, plan: "traditional", bench: "North", role: "cutter", pace: 1.1, lossPct: 0.7},
-	{ago: 10, plan: "seamed", bench: "Middle", role: "apprentice", pace: 2.6, lossPct: 1.1, mishap: bloodShot, findings: []string{"blood_shot"}},
+	{ago: 10, plan: "seamed", bench: "Middle", role: "apprentice", pace: 2.6, lossPct: 1.1, mishap: bloodShot,
+		findings: []string{"blood_shot"}},
 	{ago: 3, plan: "seamed", bench: "South", role: "head_cutter", pace: 1.5, lossPct: 0.7},
 	{ago: 1, plan: "seamed", bench: "North", role: "cutter", pace: 1.6, lossPct: 0.8, unjudged: true},
 	{ago: 44, piece: "beef.knuckle", plan: "traditional", bench: "South", role: "head_cutter", pace: 1.3, lossPct: 0.6},
@@ -74,14 +78,17 @@ var pasts = []past{
 	{ago: 15, piece: "lamb.leg_chump", plan: "seamed", bench: "North", role: "cutter", pace: 1.1, lossPct: 0.8},
 	{ago: 15, piece: "lamb.leg_chump", plan: "traditional", bench: "South", role: "head_cutter", pace: 0.9, lossPct: 0.9},
 	{ago: 8, piece: "lamb.shoulder_whole", plan: "seamed", bench: "North", role: "cutter", pace: 1.0, lossPct: 0.9},
-	{ago: 2, piece: "lamb.shoulder_whole", plan: "traditional", bench: "Middle", role: "apprentice", pace: 1.2, lossPct: 1.0, unjudged: true},
+	{ago: 2, piece: "lamb.shoulder_whole", plan: "traditional", bench: "Middle", role: "apprentice", pace: 1.2,
+		lossPct: 1.0, unjudged: true},
 }
 
 // costs are what the hall pays for a kilogram, and how old a piece is when it comes in.
 var costs = map[string]struct {
 	perKg string
 	aged  int
-}{"beef.knuckle": {"8.90", 15}, "beef.chuck_roll": {"8.20", 17}, "beef.clod": {"7.90", 12}, "lamb.leg_chump": {"10.40", 6}, "lamb.shoulder_whole": {"8.60", 6}, "beef.striploin": {"16.80", 18}, "lamb.saddle": {"13.90", 5}}
+}{"beef.knuckle": {"8.90", 15}, "beef.chuck_roll": {"8.20", 17}, "beef.clod": {"7.90", 12},
+	"lamb.leg_chump": {"10.40", 6}, "lamb.shoulder_whole": {"8.60", 6}, "beef.striploin": {"16.80", 18},
+	"lamb.saddle": {"13.90", 5}}
 
 // history cuts the past pieces.
 func (s *scene) history() error {

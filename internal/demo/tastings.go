@@ -7,7 +7,8 @@ import (
 	"falda/internal/work/judge"
 )
 
-// tastings enters three sittings of ten eaters: one that overturns the atlas, one that bears it out, and one that is still open.
+// tastings enters three sittings of ten eaters: one that overturns the atlas, one that bears it out, and one that is
+// still open.
 func (s *scene) tastings() error {
 	type sample struct {
 		piece, part, method string
@@ -20,11 +21,20 @@ func (s *scene) tastings() error {
 		state   string
 		eaters  int // who have handed in
 	}{
-		{"Rump, two ways", 41, []sample{{rump, "cap", "grill", 74}, {rump, "cap", "roast", 63}, {rump, "heart_main", "grill", 51}, {rump, "heart_main", "roast", 66}, {rump, "tri_tip", "grill", 75}, {rump, "tri_tip", "roast", 68}}, judge.TastingClosed, 10},
-		{"Lamb leg, muscle by muscle", 20, []sample{{"lamb.leg_chump", "topside", "roast", 71}, {"lamb.leg_chump", "topside", "grill", 58}, {"lamb.leg_chump", "thick_flank", "roast", 69}, {"lamb.leg_chump", "thick_flank", "grill", 64}}, judge.TastingClosed, 10},
-		{"Chuck roll, grilled and braised", 1, []sample{{"beef.chuck_roll", "chuck_eye", "grill", 70}, {"beef.chuck_roll", "chuck_eye", "braise", 72}}, judge.TastingOpen, 4},
+		{"Rump, two ways", 41,
+			[]sample{{rump, "cap", "grill", 74}, {rump, "cap", "roast", 63}, {rump, "heart_main", "grill", 51},
+				{rump, "heart_main", "roast", 66}, {rump, "tri_tip", "grill", 75}, {rump, "tri_tip", "roast", 68}},
+			judge.TastingClosed, 10},
+		{"Lamb leg, muscle by muscle", 20,
+			[]sample{{"lamb.leg_chump", "topside", "roast", 71}, {"lamb.leg_chump", "topside", "grill", 58},
+				{"lamb.leg_chump", "thick_flank", "roast", 69}, {"lamb.leg_chump", "thick_flank", "grill", 64}},
+			judge.TastingClosed, 10},
+		{"Chuck roll, grilled and braised", 1,
+			[]sample{{"beef.chuck_roll", "chuck_eye", "grill", 70}, {"beef.chuck_roll", "chuck_eye", "braise", 72}},
+			judge.TastingOpen, 4},
 	} {
-		in := judge.NewTasting{Name: sitting.name, HeldOn: s.day(sitting.ago, 15).Format("2006-01-02"), Assessors: 10, Seed: int64(sitting.ago)}
+		in := judge.NewTasting{Name: sitting.name, HeldOn: s.day(sitting.ago, 15).Format("2006-01-02"), Assessors: 10,
+			Seed: int64(sitting.ago)}
 		var truths []float64
 		for _, x := range sitting.samples {
 			in.Samples = append(in.Samples, judge.NewSample{AtlasID: x.piece, Part: x.part, Method: x.method})
@@ -43,7 +53,9 @@ func (s *scene) tastings() error {
 					v := math.Round(math.Min(100, math.Max(0, truths[i]+shift+mood+s.rng.NormFloat64()*11)))
 					return &v
 				}
-				sheets = append(sheets, judge.Sheet{Assessor: e, Code: x.Code, Ratings: eating.Ratings{Tenderness: mark(1), Juiciness: mark(-2), Flavour: mark(2), Overall: mark(0)}})
+				sheets = append(sheets,
+					judge.Sheet{Assessor: e, Code: x.Code,
+						Ratings: eating.Ratings{Tenderness: mark(1), Juiciness: mark(-2), Flavour: mark(2), Overall: mark(0)}})
 			}
 		}
 		sheets[len(sheets)-1].Ratings.Juiciness = nil // one eater forgot one
@@ -51,7 +63,8 @@ func (s *scene) tastings() error {
 			return err
 		}
 		if sitting.state == judge.TastingClosed {
-			if _, err := at.Judge.ChangeTasting(s.ctx, t.PublicID, judge.TastingChange{Name: t.Name, HeldOn: in.HeldOn, State: judge.TastingClosed, Version: t.Version}); err != nil {
+			if _, err := at.Judge.ChangeTasting(s.ctx, t.PublicID,
+				judge.TastingChange{Name: t.Name, HeldOn: in.HeldOn, State: judge.TastingClosed, Version: t.Version}); err != nil {
 				return err
 			}
 		}

@@ -6,7 +6,8 @@ import (
 	"falda/internal/work/compare"
 )
 
-// trials enters paired trials of left and right: one where seaming pays, one where it does not, one where it is too early to tell.
+// trials enters paired trials of left and right: one where seaming pays, one where it does not, one where it is too
+// early to tell.
 func (s *scene) trials() error {
 	for _, t := range []struct {
 		name, piece, perKg string
@@ -26,13 +27,16 @@ func (s *scene) trials() error {
 		for i := 0; i < len(lot.Pieces); i += 2 {
 			pairs = append(pairs, [2]string{lot.Pieces[i].PublicID, lot.Pieces[i+1].PublicID})
 		}
-		v, err := s.w.At(s.clock(t.ago+1, 9)).Compare.DesignTrial(s.ctx, compare.NewTrial{Name: t.name, AtlasID: t.piece, PlanA: "traditional", PlanB: "seamed", Pairs: pairs, Seed: uint64(t.ago)})
+		v, err := s.w.At(s.clock(t.ago+1, 9)).Compare.DesignTrial(s.ctx,
+			compare.NewTrial{Name: t.name, AtlasID: t.piece, PlanA: "traditional", PlanB: "seamed", Pairs: pairs,
+				Seed: uint64(t.ago)})
 		if err != nil {
 			return fmt.Errorf("the trial %s: %w", t.name, err)
 		}
 		for i, p := range v.Pairs[:t.cut] {
 			for k, alternative := range []compare.TrialPiece{p.A, p.B} {
-				c, err := s.begin(alternative.Card.Row.Piece.PublicID, []string{"North", "South"}[k], []string{"cutter", "head_cutter"}[k], s.day(t.ago-i/2, 8+4*(i%2)+k*2), t.pace[k], 0.6+0.4*s.rng.Float64())
+				c, err := s.begin(alternative.Card.Row.Piece.PublicID, []string{"North", "South"}[k],
+					[]string{"cutter", "head_cutter"}[k], s.day(t.ago-i/2, 8+4*(i%2)+k*2), t.pace[k], 0.6+0.4*s.rng.Float64())
 				if err != nil {
 					return fmt.Errorf("the trial %s: %w", t.name, err)
 				}

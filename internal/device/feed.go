@@ -12,8 +12,8 @@ import (
 	"time"
 )
 
-// Feed is a market's price list at an address: a CSV file in the form of an exported price list. It is fetched when it is asked for, and only from
-// this machine.
+// Feed is a market's price list at an address: a CSV file in the form of an exported price list. It is fetched when it
+// is asked for, and only from this machine.
 type Feed struct {
 	url    string
 	client *http.Client
@@ -34,7 +34,8 @@ func NewFeed(address string) (*Feed, error) {
 	if ip := net.ParseIP(u.Hostname()); ip == nil || !ip.IsLoopback() {
 		return nil, errors.New("a market feed must be on 127.0.0.1 or ::1")
 	}
-	client := &http.Client{Timeout: feedWait, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+	client := &http.Client{Timeout: feedWait,
+		CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
 	return &Feed{u.String(), client}, nil
 }
 

@@ -14,7 +14,8 @@ import (
 
 // Rule: the feed is read from this machine alone, and what it answers is bounded.
 func TestFeed(t *testing.T) {
-	for _, bad := range []string{"", "ftp://127.0.0.1/x", "http://192.0.2.7/prices.csv", "http://feed.example/prices.csv", "https://127.0.0.1/x"} {
+	for _, bad := range []string{"", "ftp://127.0.0.1/x", "http://192.0.2.7/prices.csv", "http://feed.example/prices.csv",
+		"https://127.0.0.1/x"} {
 		if _, err := NewFeed(bad); err == nil {
 			t.Errorf("%q is taken for a feed", bad)
 		}

@@ -30,7 +30,8 @@ func newLink(addr, what string) link {
 	return link{addr: addr, what: what, answers: make(chan string, 1)}
 }
 
-// keep connects until the context ends and hands on each line that is no answer to a command; lost is told each time it drops.
+// keep connects until the context ends and hands on each line that is no answer to a command; lost is told each time it
+// drops.
 func (l *link) keep(ctx context.Context, take func(line string), lost func(error)) {
 	for ctx.Err() == nil {
 		lost(l.listen(ctx, take))

@@ -64,9 +64,11 @@ type Probe struct {
 	latest[ProbeReading]
 }
 
-// ConnectProbe keeps a connection to the thermometer at addr until the context ends, and takes it up again when it drops.
+// ConnectProbe keeps a connection to the thermometer at addr until the context ends, and takes it up again when it
+// drops.
 func ConnectProbe(ctx context.Context, addr string) *Probe {
-	p := &Probe{link: newLink(addr, "thermometer"), latest: newLatest(ProbeReading{Status: Disconnected, Message: "not connected yet"})}
+	p := &Probe{link: newLink(addr, "thermometer"),
+		latest: newLatest(ProbeReading{Status: Disconnected, Message: "not connected yet"})}
 	go p.keep(ctx, func(line string) {
 		p.update(func(r *ProbeReading) {
 			next, err := r.parse(line)
@@ -116,7 +118,8 @@ func (p *SimProbe) Serve(ctx context.Context, l net.Listener) error {
 	p.from = p.C
 	every := p.Every
 	p.mu.Unlock()
-	return serve(ctx, l, talker{every: every, hello: func() string { return "hello probe unit=C simulated=yes" }, line: p.line, obey: p.obey})
+	return serve(ctx, l,
+		talker{every: every, hello: func() string { return "hello probe unit=C simulated=yes" }, line: p.line, obey: p.obey})
 }
 
 func (p *SimProbe) line(now time.Time) (string, bool) {

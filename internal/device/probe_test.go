@@ -68,21 +68,25 @@ func TestProbeFaults(t *testing.T) {
 	}
 }
 
-// A thermometer that shows °F is understood: 40 °F are 4.4 °C. What is no line of the protocol, or no temperature, is refused.
+// A thermometer that shows °F is understood: 40 °F are 4.4 °C. What is no line of the protocol, or no temperature, is
+// refused.
 func TestProbeLines(t *testing.T) {
-	for line, want := range map[string]float64{"temp steady 3.4": 3.4, "temp steady 40 unit=F": 4.4, "temp steady -1.5 unit=C": -1.5, "temp steady 145 unit=F": 62.8} {
+	for line, want := range map[string]float64{"temp steady 3.4": 3.4, "temp steady 40 unit=F": 4.4,
+		"temp steady -1.5 unit=C": -1.5, "temp steady 145 unit=F": 62.8} {
 		if r, err := (ProbeReading{}).parse(line); err != nil || r.C != want || !r.Steady || r.Status != OK {
 			t.Errorf("%q: %+v, %v", line, r, err)
 		}
 	}
-	for _, line := range []string{"", "temp", "temp steady", "temp steady x", "temp dancing 3", "temp steady 3 unit=K", "temp steady 999", "temp steady NaN", "weight stable gross=1", fmt.Sprintf("temp steady %0300d", 3)} {
+	for _, line := range []string{"", "temp", "temp steady", "temp steady x", "temp dancing 3", "temp steady 3 unit=K",
+		"temp steady 999", "temp steady NaN", "weight stable gross=1", fmt.Sprintf("temp steady %0300d", 3)} {
 		if r, err := (ProbeReading{C: 5}).parse(line); err == nil || r.C != 5 {
 			t.Errorf("%q was taken for %+v", line, r)
 		}
 	}
 }
 
-// A scale that shows pounds: 5 lb are 2,267.96185 g (the international pound, 0.45359237 kg, exactly), in divisions of 0.01 lb.
+// A scale that shows pounds: 5 lb are 2,267.96185 g (the international pound, 0.45359237 kg, exactly), in divisions of
+// 0.01 lb.
 func TestScaleInPounds(t *testing.T) {
 	ctx, cancel := context.WithCancel(t.Context())
 	defer cancel()
@@ -100,7 +104,8 @@ func TestScaleInPounds(t *testing.T) {
 	if err := s.Command(ctx, "fault unit"); err != nil {
 		t.Fatal(err)
 	}
-	if r := until(t, s, "of an unknown unit", func(r Reading) bool { return r.Status == WrongUnit }); r.Stable || r.Message == "" {
+	if r := until(t, s, "of an unknown unit", func(r Reading) bool { return r.Status == WrongUnit }); r.Stable ||
+		r.Message == "" {
 		t.Errorf("a weight in a unit that nobody knows is stable: %+v", r)
 	}
 	s.take("weight stable gross=5 tare=0 net=5") // in which unit?

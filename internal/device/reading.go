@@ -71,7 +71,8 @@ func (r Reading) parse(line string) (Reading, error) {
 			return r, fmt.Errorf("scale: %s: %w", clip(w), err)
 		}
 	}
-	if off := next.Net - (next.Gross - next.Tare); off >= -rounding && off <= rounding { // pounds do not come out at whole milligrams
+	// pounds do not come out at whole milligrams
+	if off := next.Net - (next.Gross - next.Tare); off >= -rounding && off <= rounding {
 		next.Net = next.Gross - next.Tare
 	}
 	if words[0] == "weight" && (next.Division <= 0 || next.Net != next.Gross-next.Tare) {

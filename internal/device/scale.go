@@ -17,10 +17,12 @@ type Scale struct {
 
 // Connect keeps a connection to the scale at addr until the context ends, and takes it up again when it drops.
 func Connect(ctx context.Context, addr string) *Scale {
-	s := &Scale{link: newLink(addr, "scale"), latest: newLatest(Reading{Status: Disconnected, Message: "not connected yet"})}
+	s := &Scale{link: newLink(addr, "scale"),
+		latest: newLatest(Reading{Status: Disconnected, Message: "not connected yet"})}
 	go s.keep(ctx, s.take, func(err error) {
 		s.update(func(r *Reading) {
-			*r = Reading{Status: Disconnected, Load: r.Load, Simulated: r.Simulated, Division: r.Division, Unit: r.Unit, Message: err.Error()}
+			*r = Reading{Status: Disconnected, Load: r.Load, Simulated: r.Simulated, Division: r.Division, Unit: r.Unit,
+				Message: err.Error()}
 		})
 	})
 	return s

@@ -96,8 +96,8 @@ func TestScaleSettlesTaresAndZeroes(t *testing.T) {
 	}
 }
 
-// Whatever is wrong with a scale, no weight is taken for settled that is none: a restless pan is never stable, garbage and a broken line change
-// no weight and are told, and when it is over the scale is good again.
+// Whatever is wrong with a scale, no weight is taken for settled that is none: a restless pan is never stable, garbage
+// and a broken line change no weight and are told, and when it is over the scale is good again.
 func TestScaleFaults(t *testing.T) {
 	ctx, cancel := context.WithCancel(context.Background())
 	defer cancel()
@@ -164,7 +164,8 @@ func TestSimulatedPanSwingsIn(t *testing.T) {
 	if answer := s.obey([]string{"put", "241"}, at); answer != "ok put" {
 		t.Fatal(answer)
 	}
-	for after, want := range map[time.Duration]string{0: "weight moving gross=0 ", s.Settle - 1: "weight moving ", s.Settle: "weight stable gross=240 tare=0 net=240"} {
+	for after, want := range map[time.Duration]string{0: "weight moving gross=0 ", s.Settle - 1: "weight moving ",
+		s.Settle: "weight stable gross=240 tare=0 net=240"} {
 		if line := s.line(at.Add(after)); !strings.HasPrefix(line, want) {
 			t.Errorf("%s after the tub was put on it says %q", after, line)
 		}
@@ -193,7 +194,9 @@ func TestScaleComesBackAndGarbageIsRefused(t *testing.T) {
 		fmt.Fprintln(conn, "hello scale unit=g division=5")
 		fmt.Fprintf(conn, "weight stable gross=%d tare=0 net=%d\n", 500+round, 500+round)
 		good := until(t, s, "connected", stableAt(float64(500+round)))
-		fmt.Fprint(conn, "\xff\x00weight\nweight stable gross=1 tare=0 net=900\nweight dancing gross=1\nweight stable gross=1e9 tare=0 net=1e9\n")
+		fmt.Fprint(conn,
+			"\xff\x00weight\nweight stable gross=1 tare=0 net=900\nweight dancing gross=1\nweight stable gross=1e9 tare=0 "+
+				"net=1e9\n")
 		bad := until(t, s, "unstable after garbage", func(r Reading) bool { return !r.Stable && r.Message != "" })
 		if bad.Net != good.Net {
 			t.Errorf("garbage changed the weight to %s", bad.Net.Text(measure.UnitGram, 0))
@@ -205,7 +208,8 @@ func TestScaleComesBackAndGarbageIsRefused(t *testing.T) {
 
 // The parser never panics, and never lets a weight through that does not add up.
 func FuzzReading(f *testing.F) {
-	for _, s := range []string{"hello scale unit=g division=5", "weight stable gross=1 tare=0 net=1", "weight moving", "weight over gross==", "hello x unit=lb division=0.01"} {
+	for _, s := range []string{"hello scale unit=g division=5", "weight stable gross=1 tare=0 net=1", "weight moving",
+		"weight over gross==", "hello x unit=lb division=0.01"} {
 		f.Add(s)
 	}
 	f.Fuzz(func(t *testing.T, line string) {

@@ -11,8 +11,8 @@ import (
 	"time"
 )
 
-// ScaleFaults are what can go wrong with the simulated scale, by command: “fault noise”, “fault none” to end it. ProbeFaults are those of the
-// simulated thermometer.
+// ScaleFaults are what can go wrong with the simulated scale, by command: “fault noise”, “fault none” to end it.
+// ProbeFaults are those of the simulated thermometer.
 var (
 	ProbeFaults = []string{
 		"noise",   // it never comes to rest

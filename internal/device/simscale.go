@@ -34,7 +34,9 @@ type SimScale struct {
 // Serve speaks to everyone who connects until the context ends.
 func (s *SimScale) Serve(ctx context.Context, l net.Listener) error {
 	s.defaults()
-	return serve(ctx, l, talker{every: s.Every, hello: s.hello, line: func(now time.Time) (string, bool) { return s.faulty(s.line(now)) }, obey: s.obey})
+	return serve(ctx, l,
+		talker{every: s.Every, hello: s.hello, line: func(now time.Time) (string, bool) { return s.faulty(s.line(now)) },
+			obey: s.obey})
 }
 
 func (s *SimScale) hello() string {

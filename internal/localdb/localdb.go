@@ -44,7 +44,8 @@ type Server struct {
 }
 
 // ErrMissing says that MariaDB's server is not installed.
-var ErrMissing = errors.New("MariaDB's server is not installed: run 'apt-get install --no-install-recommends mariadb-server' as root")
+var ErrMissing = errors.New("MariaDB's server is not installed: run 'apt-get install --no-install-recommends " +
+	"mariadb-server' as root")
 
 const startWait = 120 * time.Second
 
@@ -149,16 +150,17 @@ func (s *Server) install() error {
 	if err := s.freshTemp(); err != nil {
 		return err
 	}
-	cmd := exec.Command(program, "--no-defaults", "--datadir="+half, "--tmpdir="+s.temp(), "--user="+s.owner, "--skip-test-db", "--skip-name-resolve",
-		"--auth-root-authentication-method=socket", "--auth-root-socket-user="+s.owner, "--skip-log-bin")
+	cmd := exec.Command(program, "--no-defaults", "--datadir="+half, "--tmpdir="+s.temp(), "--user="+s.owner,
+		"--skip-test-db", "--skip-name-resolve", "--auth-root-authentication-method=socket",
+		"--auth-root-socket-user="+s.owner, "--skip-log-bin")
 	if out, err := cmd.CombinedOutput(); err != nil {
 		return fmt.Errorf("setting up the database: %w\n%s", err, out)
 	}
 	return os.Rename(half, s.data())
 }
 
-// freshTemp makes an empty folder for temporary tables. In the system's own, two servers that know each other by the same process id, as in
-// containers, delete each other's.
+// freshTemp makes an empty folder for temporary tables. In the system's own, two servers that know each other by the
+// same process id, as in containers, delete each other's.
 func (s *Server) freshTemp() error {
 	if err := os.RemoveAll(s.temp()); err != nil {
 		return err
@@ -178,8 +180,8 @@ func (s *Server) launch() error {
 	cmd := exec.Command(s.program, "--no-defaults", "--datadir="+s.data(), "--tmpdir="+s.temp(), "--user="+s.owner,
 		"--bind-address=127.0.0.1", "--port="+strconv.Itoa(s.Port), "--socket="+s.socket(), "--pid-file="+s.pidFile(),
 		"--skip-name-resolve", "--skip-log-bin", "--character-set-server=utf8mb4", "--collation-server=utf8mb4_unicode_ci",
-		"--innodb-flush-log-at-trx-commit=1", "--innodb-buffer-pool-size=64M", "--innodb-log-file-size=32M", "--max-connections=64",
-		"--performance-schema=OFF", "--lc-messages-dir=/usr/share/mysql")
+		"--innodb-flush-log-at-trx-commit=1", "--innodb-buffer-pool-size=64M", "--innodb-log-file-size=32M",
+		"--max-connections=64", "--performance-schema=OFF", "--lc-messages-dir=/usr/share/mysql")
 	cmd.Stdout, cmd.Stderr = logFile, logFile
 	done := make(chan struct{})
 	started := make(chan error, 1)
@@ -193,7 +195,8 @@ func (s *Server) launch() error {
 	return nil
 }
 
-// OwnerDSN is for the account that owns the server, over the socket, where the system user is known: for what is done to the server itself.
+// OwnerDSN is for the account that owns the server, over the socket, where the system user is known: for what is done
+// to the server itself.
 func (s *Server) OwnerDSN() string {
 	root := mysqldriver.NewConfig()
 	root.User, root.Net, root.Addr = s.owner, "unix", s.socket()

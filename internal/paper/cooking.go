@@ -13,8 +13,8 @@ import (
 	"falda/internal/core/measure"
 )
 
-// CookingCard writes the cooking card of a cut, a page of A5: what it feeds, the steps, the centre and the floor, which way to slice, and the
-// code of its page. In °F and pounds where us is set.
+// CookingCard writes the cooking card of a cut, a page of A5: what it feeds, the steps, the centre and the floor, which
+// way to slice, and the code of its page. In °F and pounds where us is set.
 func CookingCard(w io.Writer, c cook.Card, us bool, page string) error {
 	pdf := withFonts(fpdf.New("P", "mm", "A5", ""))
 	pdf.SetMargins(margin, margin, margin)
@@ -66,7 +66,8 @@ func CookingCard(w io.Writer, c cook.Card, us bool, page string) error {
 	}
 	pdf.Ln(2)
 	if c.TakeOutC < c.CoreC {
-		put("B", 12, ink, fmt.Sprintf("Out of the heat at %s; it rises to %s while it rests.", degrees(c.TakeOutC), degrees(c.CoreC)))
+		put("B", 12, ink,
+			fmt.Sprintf("Out of the heat at %s; it rises to %s while it rests.", degrees(c.TakeOutC), degrees(c.CoreC)))
 	} else {
 		put("B", 12, ink, fmt.Sprintf("%s at the centre.", degrees(c.CoreC)))
 	}
@@ -91,7 +92,9 @@ func CookingCard(w io.Writer, c cook.Card, us bool, page string) error {
 		put("B", 11, act, "Contains: "+strings.Join(c.Contains, ", ")+".")
 		pdf.Ln(1)
 	}
-	put("", 8, second, "Times are estimates that start you off; go by a probe in the thickest place. Keep it chilled until it is cooked, and raw meat apart from what is eaten raw. Local advice comes first.")
+	put("", 8, second,
+		"Times are estimates that start you off; go by a probe in the thickest place. Keep it chilled until it is cooked, "+
+			"and raw meat apart from what is eaten raw. Local advice comes first.")
 	code, err := qrPicture(page)
 	if err != nil {
 		return err

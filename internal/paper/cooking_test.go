@@ -21,7 +21,9 @@ func TestEveryCookingCardFits(t *testing.T) {
 				if pr.Cook == "" {
 					continue
 				}
-				c, err := cook.Of(p, pr, cook.CardRequest{Doneness: "rare", Diners: 6, Treated: cards%2 == 0, Allergens: []string{"milk", "mustard", "gluten"}})
+				c, err := cook.Of(p, pr,
+					cook.CardRequest{Doneness: "rare", Diners: 6, Treated: cards%2 == 0,
+						Allergens: []string{"milk", "mustard", "gluten"}})
 				if err != nil {
 					t.Fatal(p.ID, pr.ID, err)
 				}
@@ -29,7 +31,8 @@ func TestEveryCookingCardFits(t *testing.T) {
 				if err := CookingCard(&out, c, cards%3 == 0, "http://127.0.0.1/cook/"+p.ID+"/"+pr.ID); err != nil {
 					t.Errorf("%s %s: %v", p.ID, pr.ID, err)
 				}
-				if !bytes.Contains(shown(out.Bytes()), []byte("Contains: milk, mustard, gluten.")) || !bytes.HasPrefix(out.Bytes(), []byte("%PDF-")) {
+				if !bytes.Contains(shown(out.Bytes()), []byte("Contains: milk, mustard, gluten.")) ||
+					!bytes.HasPrefix(out.Bytes(), []byte("%PDF-")) {
 					t.Errorf("%s %s does not name what it contains", p.ID, pr.ID)
 				}
 				cards++
@@ -43,15 +46,19 @@ func TestEveryCookingCardFits(t *testing.T) {
 
 // Of °C the card in °F has none left: 63 °C are 145 °F.
 func TestCardInFahrenheit(t *testing.T) {
-	if got := in("63 °C at the centre; the safe floor is 71 °C (minced meat: 71 °C throughout).", true); got != "145 °F at the centre; the safe floor is 160 °F (minced meat: 160 °F throughout)." {
+	if got := in("63 °C at the centre; the safe floor is 71 °C (minced meat: 71 °C throughout).", true); got !=
+		"145 °F at the centre; the safe floor is 160 °F (minced meat: 160 °F throughout)." {
 		t.Error(got)
 	}
 	if got := in("60 °C", false); got != "60 °C" {
 		t.Error(got)
 	}
 	var out bytes.Buffer
-	tasting := Tasting{Name: "Secret", Blind: "Tasting", Day: "2026-03-20", Samples: []TastingSample{{Code: "123", Muscle: "Cap", Method: "Grill"}}, Assessors: []TastingAssessor{{Number: 1, Page: "http://127.0.0.1/taste/X", Order: []int{0}}}}
-	if err := ScoreSheets(&out, tasting); err != nil || bytes.Contains(shown(out.Bytes()), []byte("Secret")) || !bytes.Contains(shown(out.Bytes()), []byte("123")) {
+	tasting := Tasting{Name: "Secret", Blind: "Tasting", Day: "2026-03-20",
+		Samples:   []TastingSample{{Code: "123", Muscle: "Cap", Method: "Grill"}},
+		Assessors: []TastingAssessor{{Number: 1, Page: "http://127.0.0.1/taste/X", Order: []int{0}}}}
+	if err := ScoreSheets(&out, tasting); err != nil || bytes.Contains(shown(out.Bytes()), []byte("Secret")) ||
+		!bytes.Contains(shown(out.Bytes()), []byte("123")) {
 		t.Errorf("a score sheet: %v", err)
 	}
 }

@@ -6,8 +6,8 @@ import (
 	"golang.org/x/image/font/gofont/goregular"
 )
 
-// fontName is the family that all pages are set in: the Go fonts, which go along with the program and know Latin, Greek and Cyrillic
-// letters with all their European accents (WGL4). What is used of them is embedded in each file.
+// fontName is the family that all pages are set in: the Go fonts, which go along with the program and know Latin, Greek
+// and Cyrillic letters with all their European accents (WGL4). What is used of them is embedded in each file.
 const fontName = "Go"
 
 // withFonts makes the family known to a document.

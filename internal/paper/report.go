@@ -11,8 +11,8 @@ import (
 	"falda/internal/core/report"
 )
 
-// Report writes a report on one page: the sentence, its figures, the bars and the tables. The text is set smaller until the page holds it; where not
-// even the smallest does, the tables end early and say by how many lines.
+// Report writes a report on one page: the sentence, its figures, the bars and the tables. The text is set smaller until
+// the page holds it; where not even the smallest does, the tables end early and say by how many lines.
 func Report(w io.Writer, r report.Report) error {
 	size := 10.0
 	for ; size > 5.5; size -= 0.25 {
@@ -170,7 +170,8 @@ func (p *reportPage) table(t report.Table, limit int) {
 	for i, r := range t.Rows {
 		if i == limit {
 			p.font("", p.size*0.8, second)
-			pdf.CellFormat(textWide, p.line, fmt.Sprintf("and %d more lines; the spreadsheet has them all", len(t.Rows)-limit), "", 1, "L", false, 0, "")
+			pdf.CellFormat(textWide, p.line, fmt.Sprintf("and %d more lines; the spreadsheet has them all", len(t.Rows)-limit),
+				"", 1, "L", false, 0, "")
 			break
 		}
 		row(r, "", ink)

@@ -32,9 +32,9 @@ var (
 	boneGrey = [3]int{226, 222, 216}
 )
 
-// SeamCard writes the seam card of a piece: one page with the map, the order of the seams with how each is found and what goes
-// wrong there, what to look for, and the cautions. Names are those of a market. The text is set smaller until the page holds it; it
-// fails where not even the smallest does.
+// SeamCard writes the seam card of a piece: one page with the map, the order of the seams with how each is found and
+// what goes wrong there, what to look for, and the cautions. Names are those of a market. The text is set smaller until
+// the page holds it; it fails where not even the smallest does.
 func SeamCard(w io.Writer, p atlas.Piece, m seammap.Map, market string) error {
 	for size := 9.0; size >= 5; size -= 0.25 {
 		c := newCard(p, m, market, size)
@@ -108,7 +108,9 @@ func (c *card) draw() bool {
 	for i, mu := range c.order {
 		y := pdf.GetY()
 		c.put(margin, 52, "B", c.size+1, ink, fmt.Sprintf("%d  %s", i+1, mu.NameIn(c.market)))
-		c.put(margin+5, 47, "", c.size-0.5, second, fmt.Sprintf("%.1f %%, %s grain, %s; dressing %.0f %%", mu.SharePct, mu.Grain.Texture, mu.Grain.Direction, mu.TrimPct))
+		c.put(margin+5, 47, "", c.size-0.5, second,
+			fmt.Sprintf("%.1f %%, %s grain, %s; dressing %.0f %%", mu.SharePct, mu.Grain.Texture, mu.Grain.Direction,
+				mu.TrimPct))
 		left := pdf.GetY()
 		pdf.SetY(y)
 		c.put(margin+54, textWide-54, "", c.size, ink, mu.Seam.Tell)

@@ -13,7 +13,8 @@ import (
 
 var shown = regexp.MustCompile(`\((.*)\) ?Tj`)
 
-// Every piece of the atlas has its card on one page, with each muscle in its order, each caution and each inspection point.
+// Every piece of the atlas has its card on one page, with each muscle in its order, each caution and each inspection
+// point.
 func TestEveryCardFitsOnePage(t *testing.T) {
 	a, err := atlas.Load()
 	if err != nil {
@@ -30,8 +31,10 @@ func TestEveryCardFitsOnePage(t *testing.T) {
 				t.Errorf("%s: %v", p.ID, err)
 				continue
 			}
-			raw := strings.ReplaceAll(out.String(), "\x00", "") // the text is UTF-16: of plain letters the half that is nought goes
-			if !strings.HasPrefix(raw, "%PDF-1.") || !strings.HasSuffix(strings.TrimSpace(raw), "%%EOF") || strings.Count(raw, "/Type /Page\n") != 1 {
+			// the text is UTF-16: of plain letters the half that is nought goes
+			raw := strings.ReplaceAll(out.String(), "\x00", "")
+			if !strings.HasPrefix(raw, "%PDF-1.") || !strings.HasSuffix(strings.TrimSpace(raw), "%%EOF") ||
+				strings.Count(raw, "/Type /Page\n") != 1 {
 				t.Errorf("%s: not one page of PDF", p.ID)
 			}
 			text := ""

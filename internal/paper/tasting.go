@@ -14,11 +14,11 @@ import (
 
 // Tasting is what the sheets of a tasting show.
 type Tasting struct {
-	Name    string // for the kitchen
-	Blind   string // for the eaters
-	Day     string
-	Samples []TastingSample
-	Assessors  []TastingAssessor
+	Name      string // for the kitchen
+	Blind     string // for the eaters
+	Day       string
+	Samples   []TastingSample
+	Assessors []TastingAssessor
 }
 
 // TastingSample is a sample with its code, for the kitchen.
@@ -26,7 +26,8 @@ type TastingSample struct {
 	Code, Muscle, Method, From, Note string
 }
 
-// TastingAssessor is an eater's number, the address of the score page, and the samples by their index in the order of tasting.
+// TastingAssessor is an eater's number, the address of the score page, and the samples by their index in the order of
+// tasting.
 type TastingAssessor struct {
 	Number int
 	Page   string
@@ -44,8 +45,8 @@ var Attributes = []struct{ ID, Name, Low, High string }{
 // lineLong is the length of a mark's line in millimetres: a millimetre is a point.
 const lineLong = 100.0
 
-// ScoreSheets writes the sheets of all eaters, each on pages of its own: blind codes, open lines without ticks, and the code of the eater's
-// page on a phone.
+// ScoreSheets writes the sheets of all eaters, each on pages of its own: blind codes, open lines without ticks, and the
+// code of the eater's page on a phone.
 func ScoreSheets(w io.Writer, t Tasting) error {
 	pdf := sheet(t.Blind, "P")
 	for _, e := range t.Assessors {
@@ -62,7 +63,8 @@ func ScoreSheets(w io.Writer, t Tasting) error {
 			pdf.Text(margin, margin+6, fmt.Sprintf("Eater %d", e.Number))
 			pdf.SetFont(fontName, "", 10)
 			pdf.Text(margin, margin+12, t.Blind)
-			pdf.Text(margin, margin+17, "One mark across each line, anywhere on it. A sip of water and a bite of bread between two samples.")
+			pdf.Text(margin, margin+17,
+				"One mark across each line, anywhere on it. A sip of water and a bite of bread between two samples.")
 			pdf.ImageOptions(name, pageWide-margin-24, margin-4, 24, 24, false, fpdf.ImageOptions{ImageType: "PNG"}, 0, "")
 			pdf.SetFont(fontName, "", 7)
 			colourOf(pdf, second)
@@ -98,7 +100,8 @@ func ScoreSheets(w io.Writer, t Tasting) error {
 		}
 		colourOf(pdf, second)
 		pdf.SetFont(fontName, "", 7)
-		pdf.Text(margin, pageHigh-8, "For whoever types it in: each line is 100 mm long; the millimetres from its left end are the points.")
+		pdf.Text(margin, pageHigh-8,
+			"For whoever types it in: each line is 100 mm long; the millimetres from its left end are the points.")
 	}
 	return pdf.Output(w)
 }
@@ -114,14 +117,18 @@ func ServingSheet(w io.Writer, t Tasting) error {
 	pdf.CellFormat(wide, 8, "For the kitchen: "+t.Name+", "+t.Day, "", 1, "L", false, 0, "")
 	pdf.SetFont(fontName, "", 9)
 	colourOf(pdf, act)
-	pdf.MultiCell(wide, 5, "Not for the eaters. All samples the same thickness, doneness, rest and size of bite; plates carry the code alone. Centre temperatures and times as on the cooking cards; local rules come first.", "", "L", false)
+	pdf.MultiCell(wide, 5,
+		"Not for the eaters. All samples the same thickness, doneness, rest and size of bite; plates carry the code alone. "+
+			"Centre temperatures and times as on the cooking cards; local rules come first.", "", "L", false)
 	pdf.Ln(2)
 	colourOf(pdf, ink)
 	for _, p := range t.Samples {
 		pdf.SetFont(fontName, "B", 11)
 		pdf.CellFormat(16, 6, p.Code, "", 0, "L", false, 0, "")
 		pdf.SetFont(fontName, "", 10)
-		pdf.CellFormat(wide-16, 6, strings.TrimRight(fmt.Sprintf("%s, %s. %s. %s", p.Muscle, strings.ToLower(p.Method), p.From, p.Note), " ."), "", 1, "L", false, 0, "")
+		pdf.CellFormat(wide-16, 6,
+			strings.TrimRight(fmt.Sprintf("%s, %s. %s. %s", p.Muscle, strings.ToLower(p.Method), p.From, p.Note), " ."), "", 1,
+			"L", false, 0, "")
 	}
 	pdf.Ln(3)
 	cell := min(18, (wide-24)/float64(max(1, len(t.Samples))))

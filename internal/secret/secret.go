@@ -43,7 +43,8 @@ func Hash(password string) string {
 
 func encode(tag, salt []byte, memory, passes uint32, lanes uint8) string {
 	b := base64.RawStdEncoding
-	return fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s", argon2.Version, memory, passes, lanes, b.EncodeToString(salt), b.EncodeToString(tag))
+	return fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s", argon2.Version, memory, passes, lanes,
+		b.EncodeToString(salt), b.EncodeToString(tag))
 }
 
 func tag(password string, salt []byte, memory, passes uint32, lanes uint8, length uint32) []byte {
@@ -68,7 +69,8 @@ func Fits(hash, password string) (bool, error) {
 	if _, err := fmt.Sscanf(parts[2], "v=%d", &version); err != nil || version != argon2.Version {
 		return false, ErrHash
 	}
-	if _, err := fmt.Sscanf(parts[3], "m=%d,t=%d,p=%d", &m, &t, &p); err != nil || m > maxCost || t == 0 || t > 64 || p == 0 {
+	if _, err := fmt.Sscanf(parts[3], "m=%d,t=%d,p=%d", &m, &t, &p); err != nil || m > maxCost || t == 0 || t > 64 || p ==
+		0 {
 		return false, ErrHash
 	}
 	salt, err := base64.RawStdEncoding.DecodeString(parts[4])
@@ -126,7 +128,8 @@ func Digest(token string) string {
 	return hex.EncodeToString(sum[:])
 }
 
-// Bounds of a password, in characters, and the length of a PIN, in digits: with the last one it is sent, without a further touch.
+// Bounds of a password, in characters, and the length of a PIN, in digits: with the last one it is sent, without a
+// further touch.
 const (
 	MinPassword = 12
 	MaxPassword = 200
@@ -134,7 +137,8 @@ const (
 )
 
 // common are words that a password must not be made of alone, in lower case.
-var common = []string{"password", "passwort", "falda", "letmein", "welcome", "qwerty", "azerty", "iloveyou", "butcher", "cutter", "steak", "admin", "abc"}
+var common = []string{"password", "passwort", "falda", "letmein", "welcome", "qwerty", "azerty", "iloveyou", "butcher",
+	"cutter", "steak", "admin", "abc"}
 
 // CheckPassword says what is wrong with a new password: its length counts, not its kinds of letters (NIST SP 800-63B,
 // section 5.1.1.2). About are words an attacker would try first, such as the address.
@@ -144,7 +148,8 @@ func CheckPassword(password string, about ...string) error {
 	case !utf8.ValidString(password):
 		return fault.New("", "not_text", "holds characters that are not text", "Type it again.")
 	case n < MinPassword:
-		return fault.New("", "too_short", fmt.Sprintf("is shorter than %d characters", MinPassword), "Take a few words that belong together for you alone.")
+		return fault.New("", "too_short", fmt.Sprintf("is shorter than %d characters", MinPassword),
+			"Take a few words that belong together for you alone.")
 	case n > MaxPassword:
 		return fault.New("", "too_long", fmt.Sprintf("is longer than %d characters", MaxPassword), "Shorten it.")
 	}
@@ -185,8 +190,8 @@ const (
 	forgiven    = time.Hour
 )
 
-// Wait says how long after the last failure the next attempt is refused: nothing for the first free failures, then a second,
-// doubling with each. After an hour without a failure all is forgotten.
+// Wait says how long after the last failure the next attempt is refused: nothing for the first free failures, then a
+// second, doubling with each. After an hour without a failure all is forgotten.
 func Wait(failures, free int) time.Duration {
 	if failures < free {
 		return 0

@@ -9,12 +9,13 @@ import (
 	"falda/internal/secret"
 )
 
-// Hashes made with the reference program (Debian's package argon2 0~20171227, `argon2 SALT -id -t … -k … -p … -l … -e`); the
-// first one stands in the reference implementation's own tests too.
+// Hashes made with the reference program (Debian's package argon2 0~20171227, `argon2 SALT -id -t … -k … -p … -l …
+// -e`); the first one stands in the reference implementation's own tests too.
 func TestHashesOfTheReferenceProgram(t *testing.T) {
 	for _, c := range []struct{ password, hash string }{
 		{"password", "$argon2id$v=19$m=65536,t=2,p=1$c29tZXNhbHQ$CTFhFdXPJO1aFaMaO6Mm5c8y7cJHAph8ArZWb2GRPPc"},
-		{"a few words of mine", "$argon2id$v=19$m=19456,t=2,p=1$c2l4dGVlbmJ5dGVzc2FsdA$+ZvXcIz1CHHH2N/2FVPUJmRz0f5cf6qNDQ16icjQg6E"},
+		{"a few words of mine",
+			"$argon2id$v=19$m=19456,t=2,p=1$c2l4dGVlbmJ5dGVzc2FsdA$+ZvXcIz1CHHH2N/2FVPUJmRz0f5cf6qNDQ16icjQg6E"},
 		{"Grüße vom Hafen", "$argon2id$v=19$m=4096,t=3,p=4$c2l4dGVlbmJ5dGVzc2FsdA$nCpuK/zwlzsBY1U9fDrG5F5Wl4z5qlXt"},
 	} {
 		if fits, err := secret.Fits(c.hash, c.password); !fits || err != nil {
@@ -39,8 +40,10 @@ func TestHashAndFit(t *testing.T) {
 	if fits, err := secret.Fits("", ""); fits || err != nil {
 		t.Errorf("an empty hash fits an empty password: %v", err)
 	}
-	for _, bad := range []string{"4802", "$argon2i$v=19$m=19456,t=2,p=1$c2FsdA$aGFzaA", "$argon2id$v=16$m=19456,t=2,p=1$c2FsdA$aGFzaGFzaA", "$argon2id$v=19$m=9999999,t=2,p=1$c2FsdA$aGFzaGFzaA",
-		"$argon2id$v=19$m=8,t=0,p=1$c2FsdA$aGFzaGFzaA", "$argon2id$v=19$m=8,t=1,p=1$!$aGFzaGFzaA", "$argon2id$v=19$m=8,t=1,p=1$c2FsdA$"} {
+	for _, bad := range []string{"4802", "$argon2i$v=19$m=19456,t=2,p=1$c2FsdA$aGFzaA",
+		"$argon2id$v=16$m=19456,t=2,p=1$c2FsdA$aGFzaGFzaA", "$argon2id$v=19$m=9999999,t=2,p=1$c2FsdA$aGFzaGFzaA",
+		"$argon2id$v=19$m=8,t=0,p=1$c2FsdA$aGFzaGFzaA", "$argon2id$v=19$m=8,t=1,p=1$!$aGFzaGFzaA",
+		"$argon2id$v=19$m=8,t=1,p=1$c2FsdA$"} {
 		if fits, err := secret.Fits(bad, "4802"); fits || err == nil {
 			t.Errorf("%s was taken for a hash", bad)
 		}
@@ -56,14 +59,18 @@ func TestNewPasswordsAndPins(t *testing.T) {
 		return ""
 	}
 	for password, want := range map[string]string{
-		"river stone lantern": "", "aaaaaaaaaaaaaaaaaaaa": "too_easy", "short": "too_short", "elevenchars": "too_short", "123456789012": "too_easy", "password1234": "too_easy",
-		"Passwordpassword": "too_easy", "skerrowskerrow1": "too_easy", strings.Repeat("wörter ", 40): "too_long", "nur-kleine-woerter": "", "a\xffbcdefghijklm": "not_text", "правильная лошадь": "",
+		"river stone lantern": "", "aaaaaaaaaaaaaaaaaaaa": "too_easy", "short": "too_short", "elevenchars": "too_short",
+		"123456789012": "too_easy", "password1234": "too_easy", "Passwordpassword": "too_easy", "skerrowskerrow1": "too_easy",
+		strings.Repeat("wörter ", 40): "too_long", "nur-kleine-woerter": "", "a\xffbcdefghijklm": "not_text",
+		"правильная лошадь": "",
 	} {
 		if got := code(secret.CheckPassword(password, "skerrow")); got != want {
 			t.Errorf("%q: %q, want %q", password, got, want)
 		}
 	}
-	for pin, want := range map[string]string{"4802": "", "0007": "", "123": "not_a_pin", "48021": "not_a_pin", "48a2": "not_a_pin", "": "not_a_pin", "٤٨٠٢": "not_a_pin", "1111": "too_easy", "3456": "too_easy", "9876": "too_easy"} {
+	for pin, want := range map[string]string{"4802": "", "0007": "", "123": "not_a_pin", "48021": "not_a_pin",
+		"48a2": "not_a_pin", "": "not_a_pin", "٤٨٠٢": "not_a_pin", "1111": "too_easy", "3456": "too_easy",
+		"9876": "too_easy"} {
 		if got := code(secret.CheckPin(pin)); got != want {
 			t.Errorf("PIN %q: %q, want %q", pin, got, want)
 		}
@@ -111,7 +118,8 @@ func TestWaits(t *testing.T) {
 		last = w
 		total += w
 	}
-	if secret.Wait(5, 5) != time.Second || secret.Wait(8, 5) != 8*time.Second || last != 5*time.Minute || total < 3*time.Hour {
+	if secret.Wait(5, 5) != time.Second || secret.Wait(8, 5) != 8*time.Second || last != 5*time.Minute || total < 3*
+		time.Hour {
 		t.Errorf("60 guesses take %s, the last waits %s", total, last)
 	}
 	now := time.Now()

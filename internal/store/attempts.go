@@ -41,7 +41,8 @@ func (s *Store) ForgetAttempts(ctx context.Context, what string) error {
 	return Translate(s.on(ctx).Where("what = ?", what).Delete(&Attempt{}).Error)
 }
 
-// PurgeExpired removes what has ended before a time: sessions, attempts and what was to be used once. It answers how many rows.
+// PurgeExpired removes what has ended before a time: sessions, attempts and what was to be used once. It answers how
+// many rows.
 func (s *Store) PurgeExpired(ctx context.Context, before time.Time) (int64, error) {
 	var n int64
 	for _, q := range []string{

@@ -35,15 +35,16 @@ type Audit struct {
 // TableName is that of the schema.
 func (Audit) TableName() string { return "audit" }
 
-// Record adds a row to the audit, at the end of the shop's chain. The head of the chain is held until the transaction ends, so that rows
-// are chained in the order in which they are committed; it is the last thing that a use case does.
+// Record adds a row to the audit, at the end of the shop's chain. The head of the chain is held until the transaction
+// ends, so that rows are chained in the order in which they are committed; it is the last thing that a use case does.
 func (s *Store) Record(ctx context.Context, a *Audit) error {
 	return Translate(s.on(ctx).Transaction(func(tx *gorm.DB) error {
 		if err := tx.Exec("INSERT IGNORE INTO audit_heads (shop_id, entries) VALUES (?, 0)", a.ShopID).Error; err != nil {
 			return err
 		}
 		var chain string
-		if err := tx.Raw("SELECT chain FROM audit_heads WHERE shop_id = ? FOR UPDATE", a.ShopID).Scan(&chain).Error; err != nil {
+		if err := tx.Raw("SELECT chain FROM audit_heads WHERE shop_id = ? FOR UPDATE", a.ShopID).Scan(&chain).Error; err !=
+			nil {
 			return err
 		}
 		a.At = a.At.UTC().Truncate(time.Microsecond)
@@ -68,27 +69,30 @@ func (a *Audit) link(before string) string {
 	if a.MemberID != nil {
 		member = *a.MemberID
 	}
-	for _, part := range []string{before, strconv.FormatInt(a.ShopID, 10), a.At.UTC().Format(time.RFC3339Nano), strconv.FormatInt(member, 10), a.Name, a.Role,
-		a.Via, a.Bench, a.Action, a.Subject, a.SubjectName, text(a.Was), text(a.Became), a.Request, a.Address} {
+	for _, part := range []string{before, strconv.FormatInt(a.ShopID, 10), a.At.UTC().Format(time.RFC3339Nano),
+		strconv.FormatInt(member, 10), a.Name, a.Role, a.Via, a.Bench, a.Action, a.Subject, a.SubjectName, text(a.Was),
+		text(a.Became), a.Request, a.Address} {
 		fmt.Fprintf(h, "%d:%s;", len(part), part)
 	}
 	return hex.EncodeToString(h.Sum(nil))
 }
 
-// AuditFlaws goes through the chain of a shop's audit and says where it does not hold: a row that was changed, taken out or put in, or
-// rows that are missing at its end. head is where the chain ends, to be noted elsewhere.
+// AuditFlaws goes through the chain of a shop's audit and says where it does not hold: a row that was changed, taken
+// out or put in, or rows that are missing at its end. head is where the chain ends, to be noted elsewhere.
 func (s *Store) AuditFlaws(ctx context.Context, shopID int64) (flaws []string, entries int64, head string, err error) {
 	var end struct {
 		Entries int64
 		Chain   string
 	}
-	if err := s.on(ctx).Raw("SELECT entries, chain FROM audit_heads WHERE shop_id = ?", shopID).Scan(&end).Error; err != nil {
+	if err := s.on(ctx).Raw("SELECT entries, chain FROM audit_heads WHERE shop_id = ?", shopID).Scan(&end).Error; err !=
+		nil {
 		return nil, 0, "", Translate(err)
 	}
 	chain, n, after := "", int64(0), int64(0)
 	for {
 		var rows []Audit
-		if err := s.on(ctx).Where("shop_id = ? AND id > ?", shopID, after).Order("id").Limit(auditAtOnce).Find(&rows).Error; err != nil {
+		if err := s.on(ctx).Where("shop_id = ? AND id > ?", shopID, after).Order("id").Limit(auditAtOnce).Find(&rows).
+			Error; err != nil {
 			return flaws, n, head, Translate(err)
 		}
 		for i := range rows {
@@ -97,7 +101,8 @@ func (s *Store) AuditFlaws(ctx context.Context, shopID int64) (flaws []string, e
 			switch want := r.link(chain); {
 			case r.Chain == "" && chain == "": // from before the chain
 			case r.Chain != want:
-				flaws = append(flaws, fmt.Sprintf("audit row %d (%s): it, or the row before it, is not as it was written", r.ID, r.Action))
+				flaws = append(flaws,
+					fmt.Sprintf("audit row %d (%s): it, or the row before it, is not as it was written", r.ID, r.Action))
 				chain = r.Chain
 			default:
 				chain = want
@@ -143,8 +148,8 @@ type TrailRow struct {
 	Member string // public id
 }
 
-// Trail lists changes and bench events, newest first. The two are kept apart, each in its own append-only table, and read
-// together: what happens at the bench is not written twice.
+// Trail lists changes and bench events, newest first. The two are kept apart, each in its own append-only table, and
+// read together: what happens at the bench is not written twice.
 func (s *Store) Trail(ctx context.Context, q TrailQuery) ([]TrailRow, error) {
 	var changes, events []TrailRow
 	db := s.on(ctx).Table("audit a").Joins("LEFT JOIN members m ON m.id = a.member_id").Where("a.shop_id = ?", q.ShopID).
@@ -153,13 +158,19 @@ func (s *Store) Trail(ctx context.Context, q TrailQuery) ([]TrailRow, error) {
 	if err := db.Order("a.at DESC, a.id DESC").Limit(q.Limit).Find(&changes).Error; err != nil {
 		return nil, Translate(err)
 	}
-	db = s.on(ctx).Table("events e").Joins("LEFT JOIN members m ON m.id = e.member_id").Joins("JOIN benches b ON b.id = e.bench_id").
-		Joins("JOIN breakdowns d ON d.id = e.breakdown_id JOIN pieces p ON p.id = d.piece_id JOIN lots l ON l.id = p.lot_id").Where("e.shop_id = ?", q.ShopID).
-		Select(`e.id, e.shop_id, e.received_at AS at, e.member_id, COALESCE(m.name, '') AS name, e.role, 'bench' AS via, b.name AS bench,
-			CONCAT('bench.', e.kind) AS action, d.public_id AS subject, CONCAT(l.lot_number, ' / ', p.number) AS subject_name, NULL AS was,
-			JSON_OBJECT('part', e.part, 'product', e.product, 'net_g', e.net_mg / 1000, 'target', e.target, 'reason', e.reason, 'note', e.note) AS became,
+	db = s.on(ctx).Table("events e").Joins("LEFT JOIN members m ON m.id = e.member_id").
+		Joins("JOIN benches b ON b.id = e.bench_id").
+		Joins("JOIN breakdowns d ON d.id = e.breakdown_id JOIN pieces p ON p.id = d.piece_id JOIN lots l ON l.id = p.lot_id").
+		Where("e.shop_id = ?", q.ShopID).
+		Select(`e.id, e.shop_id, e.received_at AS at, e.member_id, COALESCE(m.name, '') AS name, e.role, 'bench' AS via,
+			b.name AS bench,
+			CONCAT('bench.', e.kind) AS action, d.public_id AS subject, CONCAT(l.lot_number, ' / ', p.number) AS
+			subject_name, NULL AS was,
+			JSON_OBJECT('part', e.part, 'product', e.product, 'net_g', e.net_mg / 1000, 'target', e.target, 'reason',
+			e.reason, 'note', e.note) AS became,
 			e.public_id AS request, '' AS address, COALESCE(m.public_id, '') AS member, TRUE AS event`)
-	db = trailWhere(db, q, "e.received_at", "e.id", "b.name", "CONCAT('bench.', e.kind)", "d.public_id", "l.lot_number", true)
+	db = trailWhere(db, q, "e.received_at", "e.id", "b.name", "CONCAT('bench.', e.kind)", "d.public_id", "l.lot_number",
+		true)
 	if err := db.Order("e.received_at DESC, e.id DESC").Limit(q.Limit).Find(&events).Error; err != nil {
 		return nil, Translate(err)
 	}

@@ -47,7 +47,8 @@ func (s *Store) batchNames(ctx context.Context, breakdowns []Breakdown) (map[int
 // BatchBreakdowns gives the breakdowns of a batch, in the order of their lots and pieces.
 func (s *Store) BatchBreakdowns(ctx context.Context, shopID, batchID int64) ([]Breakdown, error) {
 	var out []Breakdown
-	err := s.on(ctx).Select("breakdowns.*").Joins("JOIN pieces p ON p.id = breakdowns.piece_id").Where("breakdowns.shop_id = ? AND breakdowns.batch_id = ?", shopID, batchID).
+	err := s.on(ctx).Select("breakdowns.*").Joins("JOIN pieces p ON p.id = breakdowns.piece_id").
+		Where("breakdowns.shop_id = ? AND breakdowns.batch_id = ?", shopID, batchID).
 		Order("p.lot_id, p.number").Find(&out).Error
 	return out, Translate(err)
 }
@@ -55,7 +56,8 @@ func (s *Store) BatchBreakdowns(ctx context.Context, shopID, batchID int64) ([]B
 // BatchEventCount gives how many events the logs of a batch have together.
 func (s *Store) BatchEventCount(ctx context.Context, shopID, batchID int64) (int, error) {
 	var n int
-	err := s.on(ctx).Raw("SELECT COALESCE(SUM(events), 0) FROM breakdowns WHERE shop_id = ? AND batch_id = ?", shopID, batchID).Scan(&n).Error
+	err := s.on(ctx).Raw("SELECT COALESCE(SUM(events), 0) FROM breakdowns WHERE shop_id = ? AND batch_id = ?", shopID,
+		batchID).Scan(&n).Error
 	return n, Translate(err)
 }
 

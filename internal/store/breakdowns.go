@@ -26,7 +26,8 @@ func (s *Store) Breakdown(ctx context.Context, shopID int64, publicID string) (B
 
 // Judge notes that the methods of a breakdown stand.
 func (s *Store) Judge(ctx context.Context, shopID, breakdownID int64, at time.Time) error {
-	return Translate(s.on(ctx).Model(&Breakdown{}).Where("shop_id = ? AND id = ?", shopID, breakdownID).Update("judged_at", at).Error)
+	return Translate(s.on(ctx).Model(&Breakdown{}).Where("shop_id = ? AND id = ?", shopID, breakdownID).Update("judged_at",
+		at).Error)
 }
 
 // Breakdowns gives all breakdowns of a shop, oldest first.
@@ -47,7 +48,8 @@ func (s *Store) Rewrite(ctx context.Context, b Breakdown, rows []Output) error {
 				return err
 			}
 		}
-		return tx.on(ctx).Model(&Breakdown{ID: b.ID}).Select("State", "Events", "InputMg", "OutputMg", "LossMg", "Minutes", "ClosedAt").Updates(&b).Error
+		return tx.on(ctx).Model(&Breakdown{ID: b.ID}).Select("State", "Events", "InputMg", "OutputMg", "LossMg", "Minutes",
+			"ClosedAt").Updates(&b).Error
 	})
 }
 
@@ -76,7 +78,8 @@ type BreakdownQuery struct {
 	Limit    int
 }
 
-const cutters = "(SELECT GROUP_CONCAT(DISTINCT m.name ORDER BY m.name SEPARATOR ', ') FROM events e JOIN members m ON m.id = e.member_id WHERE e.breakdown_id = d.id)"
+const cutters = "(SELECT GROUP_CONCAT(DISTINCT m.name ORDER BY m.name SEPARATOR ', ') FROM events e JOIN members m " +
+	"ON m.id = e.member_id WHERE e.breakdown_id = d.id)"
 
 // ListBreakdowns lists breakdowns, the latest first.
 func (s *Store) ListBreakdowns(ctx context.Context, q BreakdownQuery) ([]ListedBreakdown, error) {
@@ -86,15 +89,19 @@ func (s *Store) ListBreakdowns(ctx context.Context, q BreakdownQuery) ([]ListedB
 }
 
 func (s *Store) listed(ctx context.Context, q BreakdownQuery) *gorm.DB {
-	db := s.on(ctx).Table("breakdowns d").Joins("JOIN pieces p ON p.id = d.piece_id JOIN lots l ON l.id = p.lot_id JOIN benches b ON b.id = d.bench_id").
+	db := s.on(ctx).Table("breakdowns d").
+		Joins("JOIN pieces p ON p.id = d.piece_id JOIN lots l ON l.id = p.lot_id JOIN benches b ON b.id = d.bench_id").
 		Where("d.shop_id = ?", q.ShopID).
-		Select("d.*, l.lot_number, l.public_id AS lot_public_id, l.supplier, l.atlas_id, p.number AS piece_number, b.name AS bench_name, " +
-			"COALESCE(JSON_UNQUOTE(JSON_EXTRACT(d.plan, '$.name')), d.plan_id) AS plan_name, COALESCE(" + cutters + ", '') AS cutters, " +
+		Select("d.*, l.lot_number, l.public_id AS lot_public_id, l.supplier, l.atlas_id, p.number AS piece_number, b.name " +
+			"AS bench_name, " +
+			"COALESCE(JSON_UNQUOTE(JSON_EXTRACT(d.plan, '$.name')), d.plan_id) AS plan_name, COALESCE(" + cutters +
+			", '') AS cutters, " +
 			"(SELECT MIN(e.at) FROM events e WHERE e.breakdown_id = d.id AND e.kind = 'opened') AS started_at")
 	if q.Text != "" {
 		ids := append([]string{"-"}, q.AtlasIDs...)
-		db = db.Where("(LOCATE(?, l.lot_number) > 0 OR LOCATE(?, l.supplier) > 0 OR LOCATE(LOWER(?), LOWER(COALESCE(JSON_UNQUOTE(JSON_EXTRACT(d.plan, '$.name')), ''))) > 0 OR LOCATE(?, COALESCE("+cutters+", '')) > 0 OR l.atlas_id IN ?)",
-			q.Text, q.Text, q.Text, q.Text, ids)
+		db = db.Where("(LOCATE(?, l.lot_number) > 0 OR LOCATE(?, l.supplier) > 0 OR LOCATE(LOWER(?), "+
+			"LOWER(COALESCE(JSON_UNQUOTE(JSON_EXTRACT(d.plan, '$.name')), ''))) > 0 OR LOCATE(?, COALESCE("+cutters+
+			", '')) > 0 OR l.atlas_id IN ?)", q.Text, q.Text, q.Text, q.Text, ids)
 	}
 	if q.State != "" {
 		db = db.Where("d.state = ?", q.State)
@@ -119,14 +126,20 @@ type PastShare struct {
 }
 
 // PastShares gives what came straight off the latest closed pieces of a kind that were cut by a plan, leaving one out.
-func (s *Store) PastShares(ctx context.Context, shopID int64, atlasID, planID string, except int64, limit int) ([]PastShare, error) {
+func (s *Store) PastShares(ctx context.Context, shopID int64, atlasID, planID string, except int64,
+	limit int) ([]PastShare, error) {
 	var out []PastShare
-	err := s.on(ctx).Raw(`WITH past AS (SELECT d.id, d.input_mg, d.loss_mg FROM breakdowns d JOIN pieces p ON p.id = d.piece_id JOIN lots l ON l.id = p.lot_id
-			WHERE d.shop_id = ? AND l.atlas_id = ? AND d.plan_id = ? AND d.state = 'closed' AND d.id <> ? AND d.input_mg > 0 ORDER BY d.closed_at DESC LIMIT ?)
+	err := s.on(ctx).
+		Raw(`WITH past AS (SELECT d.id, d.input_mg, d.loss_mg FROM breakdowns d JOIN pieces p ON p.id = d.piece_id JOIN
+			lots l ON l.id = p.lot_id
+			WHERE d.shop_id = ? AND l.atlas_id = ? AND d.plan_id = ? AND d.state = 'closed' AND d.id <> ? AND d.input_mg > 0
+			ORDER BY d.closed_at DESC LIMIT ?)
 		SELECT d.id AS breakdown_id, CONCAT(o.part, o.product) AS id, SUM(o.mass_mg) / d.input_mg * 100 AS pct FROM past d
-			JOIN outputs r ON r.breakdown_id = d.id AND r.parent = '' JOIN outputs o ON o.breakdown_id = d.id AND o.parent = r.node
+			JOIN outputs r ON r.breakdown_id = d.id AND r.parent = '' JOIN outputs o ON o.breakdown_id = d.id AND o.parent =
+			r.node
 			WHERE o.part <> '' OR o.product <> '' GROUP BY d.id, o.part, o.product
-		UNION ALL SELECT d.id, 'loss', d.loss_mg / d.input_mg * 100 FROM past d`, shopID, atlasID, planID, except, limit).Scan(&out).Error
+		UNION ALL SELECT d.id, 'loss', d.loss_mg / d.input_mg * 100 FROM past d`, shopID, atlasID, planID, except, limit).
+		Scan(&out).Error
 	return out, Translate(err)
 }
 

@@ -9,8 +9,8 @@ import (
 	"falda/internal/testdb"
 )
 
-// Rule: the rows of the audit are chained, so that whoever changes, takes out, puts in, swaps or cuts off some is found, even one who may take the
-// database's own locks off it.
+// Rule: the rows of the audit are chained, so that whoever changes, takes out, puts in, swaps or cuts off some is
+// found, even one who may take the database's own locks off it.
 func TestTheAuditTellsWhoTamperedWithIt(t *testing.T) {
 	st, _ := breakdown(t)
 	ctx := t.Context()
@@ -19,7 +19,9 @@ func TestTheAuditTellsWhoTamperedWithIt(t *testing.T) {
 		t.Fatal(err)
 	}
 	for i := range 6 {
-		if err := st.Record(ctx, &store.Audit{ShopID: shop.ID, At: at, Name: "Owner", Role: "owner", Via: "session", Action: "price.set", Subject: fmt.Sprint(i), SubjectName: "Cap"}); err != nil {
+		if err := st.Record(ctx,
+			&store.Audit{ShopID: shop.ID, At: at, Name: "Owner", Role: "owner", Via: "session", Action: "price.set",
+				Subject: fmt.Sprint(i), SubjectName: "Cap"}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -39,7 +41,8 @@ func TestTheAuditTellsWhoTamperedWithIt(t *testing.T) {
 			t.Errorf("the database lets through: %s", q)
 		}
 	}
-	for _, q := range []string{"DROP TRIGGER audit_never_changes", "DROP TRIGGER audit_never_goes", "CREATE TABLE kept AS SELECT * FROM audit", "CREATE TABLE kept_heads AS SELECT * FROM audit_heads"} {
+	for _, q := range []string{"DROP TRIGGER audit_never_changes", "DROP TRIGGER audit_never_goes",
+		"CREATE TABLE kept AS SELECT * FROM audit", "CREATE TABLE kept_heads AS SELECT * FROM audit_heads"} {
 		do(q)
 	}
 	flaws := func() []string {
@@ -61,14 +64,17 @@ func TestTheAuditTellsWhoTamperedWithIt(t *testing.T) {
 		"the last one cut off":  "DELETE FROM audit ORDER BY id DESC LIMIT 1",
 		"the first one cut off": "DELETE FROM audit ORDER BY id LIMIT 1",
 		"all gone":              "TRUNCATE audit",
-		"a row put in":          "INSERT INTO audit (shop_id, at, name, role, via, bench, action, subject, subject_name, request, address, chain) SELECT shop_id, at, 'Forged', role, via, bench, action, subject, subject_name, request, address, chain FROM kept WHERE subject = '3'",
-		"chains taken off":      "UPDATE audit SET chain = ''",
+		"a row put in": "INSERT INTO audit (shop_id, at, name, role, via, bench, action, subject, subject_name, " +
+			"request, address, chain) SELECT shop_id, at, 'Forged', role, via, bench, action, subject, subject_name, request, " +
+			"address, chain FROM kept WHERE subject = '3'",
+		"chains taken off": "UPDATE audit SET chain = ''",
 	} {
 		do(q)
 		if f := flaws(); len(f) == 0 {
 			t.Errorf("%s: nobody notices", name)
 		}
-		for _, q := range []string{"DELETE FROM audit", "INSERT INTO audit SELECT * FROM kept", "DELETE FROM audit_heads", "INSERT INTO audit_heads SELECT * FROM kept_heads"} {
+		for _, q := range []string{"DELETE FROM audit", "INSERT INTO audit SELECT * FROM kept", "DELETE FROM audit_heads",
+			"INSERT INTO audit_heads SELECT * FROM kept_heads"} {
 			do(q)
 		}
 		if f := flaws(); len(f) > 0 {

@@ -19,10 +19,12 @@ type Device struct {
 }
 
 // UsedDevice says whether a member has signed in by PIN on a device since a time.
-func (s *Store) UsedDevice(ctx context.Context, shopID, deviceID int64, memberPublic string, since time.Time) (Member, error) {
+func (s *Store) UsedDevice(ctx context.Context, shopID, deviceID int64, memberPublic string, since time.Time) (Member,
+	error) {
 	var m Member
 	err := s.on(ctx).Table("members").Where(`shop_id = ? AND public_id = ? AND EXISTS
-		(SELECT 1 FROM sessions s WHERE s.device_id = ? AND s.member_id = members.id AND s.seen_at > ?)`, shopID, memberPublic, deviceID, since).Take(&m).Error
+		(SELECT 1 FROM sessions s WHERE s.device_id = ? AND s.member_id = members.id AND s.seen_at > ?)`, shopID,
+		memberPublic, deviceID, since).Take(&m).Error
 	return m, Translate(err)
 }
 
@@ -51,15 +53,18 @@ func (s *Store) SeenDevice(ctx context.Context, id int64, at time.Time) error {
 }
 
 // RevokeDevice takes a screen off its bench and ends the sign-ins on it.
-func (s *Store) RevokeDevice(ctx context.Context, shopID, benchID int64, publicID string, at time.Time) (Device, error) {
+func (s *Store) RevokeDevice(ctx context.Context, shopID, benchID int64, publicID string, at time.Time) (Device,
+	error) {
 	var d Device
-	if err := s.on(ctx).Where("shop_id = ? AND bench_id = ? AND public_id = ? AND revoked_at IS NULL", shopID, benchID, publicID).Take(&d).Error; err != nil {
+	if err := s.on(ctx).Where("shop_id = ? AND bench_id = ? AND public_id = ? AND revoked_at IS NULL", shopID, benchID,
+		publicID).Take(&d).Error; err != nil {
 		return d, Translate(err)
 	}
 	if err := s.on(ctx).Model(&Device{}).Where("id = ?", d.ID).Update("revoked_at", at).Error; err != nil {
 		return d, Translate(err)
 	}
-	return d, Translate(s.on(ctx).Model(&Session{}).Where("device_id = ? AND ended_at IS NULL", d.ID).Update("ended_at", at).Error)
+	return d,
+		Translate(s.on(ctx).Model(&Session{}).Where("device_id = ? AND ended_at IS NULL", d.ID).Update("ended_at", at).Error)
 }
 
 // KnownDevice is a browser in which a person has signed in by password before.
@@ -79,8 +84,10 @@ func (s *Store) KnownDevice(ctx context.Context, personID int64, tokenHash strin
 
 // RememberDevice notes that a person signed in in a browser.
 func (s *Store) RememberDevice(ctx context.Context, d KnownDevice) error {
-	return Translate(s.on(ctx).Exec("INSERT INTO known_devices (person_id, token_hash, seen_at) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE seen_at = VALUES(seen_at)",
-		d.PersonID, d.TokenHash, d.SeenAt).Error)
+	return Translate(s.on(ctx).
+		Exec("INSERT INTO known_devices (person_id, token_hash, seen_at) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE seen_at "+
+			"= VALUES(seen_at)",
+			d.PersonID, d.TokenHash, d.SeenAt).Error)
 }
 
 // ForgetDevices forgets all browsers of a person.

@@ -20,12 +20,12 @@ func (s *Store) Events(ctx context.Context, shopID, breakdownID int64) ([]Event,
 // ErrBehind says that somebody else appended to the log since it was read.
 var ErrBehind = errors.New("the log has grown since it was read")
 
-// lotChanged is the number with which the server refuses to append, as a lot is not as it was seen. It is one of those that are
-// left to programs.
+// lotChanged is the number with which the server refuses to append, as a lot is not as it was seen. It is one of those
+// that are left to programs.
 const lotChanged = 40100
 
-// Appended is an event that is to be added to the log of a breakdown, with what the log now folds to: the breakdown's own columns and its
-// rows of the read table, before and after.
+// Appended is an event that is to be added to the log of a breakdown, with what the log now folds to: the breakdown's
+// own columns and its rows of the read table, before and after.
 type Appended struct {
 	Event         Event
 	Breakdown     Breakdown
@@ -41,9 +41,9 @@ type LotSeen struct {
 	Version int
 }
 
-// Append adds events, one each to the logs of different breakdowns, and writes what the logs now fold to, in one transaction and one round
-// trip: the server runs all of it or none. An event whose Seq is taken gives ErrBehind, an id that any breakdown has used ErrDuplicate; then
-// nothing was written.
+// Append adds events, one each to the logs of different breakdowns, and writes what the logs now fold to, in one
+// transaction and one round trip: the server runs all of it or none. An event whose Seq is taken gives ErrBehind, an id
+// that any breakdown has used ErrDuplicate; then nothing was written.
 func (s *Store) Append(ctx context.Context, list ...Appended) error {
 	if len(list) == 0 {
 		return nil
@@ -60,7 +60,8 @@ func (s *Store) Append(ctx context.Context, list ...Appended) error {
 	c.sql.WriteString("END")
 	err := s.on(ctx).Exec(c.sql.String(), c.args...).Error
 	var my *mysqldriver.MySQLError
-	if errors.As(err, &my) && (my.Number == lotChanged || my.Number == 1062 && strings.Contains(my.Message, "events_log")) {
+	if errors.As(err, &my) &&
+		(my.Number == lotChanged || my.Number == 1062 && strings.Contains(my.Message, "events_log")) {
 		return ErrBehind
 	}
 	return Translate(err)
@@ -81,11 +82,15 @@ func (c *compound) add(statement string, values ...any) {
 func (c *compound) append(a Appended) error {
 	e, b := a.Event, a.Breakdown
 	if l := a.Lot; l != nil {
-		c.add("IF (SELECT version FROM lots WHERE id = ? LOCK IN SHARE MODE) <> ? THEN SIGNAL SQLSTATE '45000' SET MYSQL_ERRNO = ?, MESSAGE_TEXT = 'the lot was changed'; END IF", l.ID, l.Version, lotChanged)
+		c.add("IF (SELECT version FROM lots WHERE id = ? LOCK IN SHARE MODE) <> ? THEN SIGNAL SQLSTATE '45000' SET "+
+			"MYSQL_ERRNO = ?, MESSAGE_TEXT = 'the lot was changed'; END IF", l.ID, l.Version, lotChanged)
 	}
-	c.add("INSERT INTO events (public_id, shop_id, breakdown_id, seq, bench_id, member_id, kind, at, received_at, role, node, part, product, net_mg, gross_mg, tare_mg, division_mg, source, count, target, reason, note, minutes, temp_c, shared) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-		e.PublicID, e.ShopID, e.BreakdownID, e.Seq, e.BenchID, e.MemberID, e.Kind, e.At, e.ReceivedAt, e.Role, e.Node, e.Part, e.Product, e.NetMg, e.GrossMg, e.TareMg, e.DivisionMg,
-		e.Source, e.Count, e.Target, e.Reason, e.Note, e.Minutes, e.TempC, e.Shared)
+	c.add("INSERT INTO events (public_id, shop_id, breakdown_id, seq, bench_id, member_id, kind, at, received_at, role, "+
+		"node, part, product, net_mg, gross_mg, tare_mg, division_mg, source, count, target, reason, note, minutes, "+
+		"temp_c, shared) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+		e.PublicID, e.ShopID, e.BreakdownID, e.Seq, e.BenchID, e.MemberID, e.Kind, e.At, e.ReceivedAt, e.Role, e.Node, e.Part,
+		e.Product, e.NetMg, e.GrossMg, e.TareMg, e.DivisionMg, e.Source, e.Count, e.Target, e.Reason, e.Note, e.Minutes,
+		e.TempC, e.Shared)
 	was := make(map[string]Output, len(a.Before))
 	for _, o := range a.Before {
 		was[o.Node] = o
@@ -95,10 +100,12 @@ func (c *compound) append(a Appended) error {
 		delete(was, o.Node)
 		switch {
 		case !known:
-			c.add("INSERT INTO outputs (shop_id, breakdown_id, node, parent, kind, part, product, mass_mg, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+			c.add("INSERT INTO outputs (shop_id, breakdown_id, node, parent, kind, part, product, mass_mg, at) VALUES (?, ?, "+
+				"?, ?, ?, ?, ?, ?, ?)",
 				o.ShopID, o.BreakdownID, o.Node, o.Parent, o.Kind, o.Part, o.Product, o.MassMg, o.At)
 		case old.MassMg != o.MassMg || old.Part != o.Part || old.Product != o.Product:
-			c.add("UPDATE outputs SET mass_mg = ?, part = ?, product = ? WHERE breakdown_id = ? AND node = ?", o.MassMg, o.Part, o.Product, b.ID, o.Node)
+			c.add("UPDATE outputs SET mass_mg = ?, part = ?, product = ? WHERE breakdown_id = ? AND node = ?", o.MassMg, o.Part,
+				o.Product, b.ID, o.Node)
 		}
 	}
 	for node := range was {
@@ -108,8 +115,10 @@ func (c *compound) append(a Appended) error {
 	if err != nil {
 		return err
 	}
-	c.add("UPDATE breakdowns SET state = ?, events = ?, input_mg = ?, output_mg = ?, loss_mg = ?, minutes = ?, closed_at = ?, gain_per_kg = ?, priced_at = ?, prices = ? WHERE id = ?",
-		b.State, b.Events, b.InputMg, b.OutputMg, b.LossMg, b.Minutes, b.ClosedAt, b.GainPerKg, b.PricedAt, string(prices), b.ID)
+	c.add("UPDATE breakdowns SET state = ?, events = ?, input_mg = ?, output_mg = ?, loss_mg = ?, minutes = ?, "+
+		"closed_at = ?, gain_per_kg = ?, priced_at = ?, prices = ? WHERE id = ?",
+		b.State, b.Events, b.InputMg, b.OutputMg, b.LossMg, b.Minutes, b.ClosedAt, b.GainPerKg, b.PricedAt, string(prices),
+		b.ID)
 	if a.Result != nil || a.Reopened {
 		c.result(b.ID, a.Result)
 	}

@@ -19,7 +19,8 @@ func (s *Store) SetMethodChoice(ctx context.Context, c MethodChoice) error {
 		c.Version = 1
 		return added(s.on(ctx).Create(&c))
 	}
-	return changed(s.on(ctx).Model(&MethodChoice{}).Where("shop_id = ? AND breakdown_id = ? AND part = ? AND version = ?", c.ShopID, c.BreakdownID, c.Part, c.Version).
+	return changed(s.on(ctx).Model(&MethodChoice{}).Where("shop_id = ? AND breakdown_id = ? AND part = ? AND version = ?",
+		c.ShopID, c.BreakdownID, c.Part, c.Version).
 		Updates(map[string]any{"method": c.Method, "note": c.Note, "version": c.Version + 1, "updated_at": c.UpdatedAt}))
 }
 

@@ -8,23 +8,28 @@ import (
 
 // foreignKeys lists which table refers to which by which column, both with a shop of their own.
 var foreignKeys = []struct{ table, column, to string }{
-	{"pieces", "lot_id", "lots"}, {"breakdowns", "piece_id", "pieces"}, {"breakdowns", "bench_id", "benches"}, {"events", "breakdown_id", "breakdowns"},
-	{"events", "bench_id", "benches"}, {"events", "member_id", "members"}, {"outputs", "breakdown_id", "breakdowns"}, {"method_choices", "breakdown_id", "breakdowns"},
-	{"devices", "bench_id", "benches"}, {"sessions", "member_id", "members"}, {"sessions", "device_id", "devices"}, {"tokens", "member_id", "members"},
-	{"audit", "member_id", "members"}, {"one_time_tokens", "bench_id", "benches"}, {"plan_versions", "plan_id", "plans"}, {"plan_versions", "member_id", "members"},
-	{"lots", "from_piece_id", "pieces"}, {"breakdowns", "batch_id", "batches"}, {"batches", "bench_id", "benches"},
-	{"tasting_samples", "tasting_id", "tastings"}, {"tasting_samples", "breakdown_id", "breakdowns"}, {"tasting_assessors", "tasting_id", "tastings"}, {"tasting_sheets", "tasting_id", "tastings"},
-	{"tasting_sheets", "sample_id", "tasting_samples"}, {"trial_pairs", "trial_id", "trials"}, {"trial_pairs", "piece_a", "pieces"}, {"trial_pairs", "piece_b", "pieces"},
-	{"quotes", "market_id", "markets"}, {"results", "breakdown_id", "breakdowns"}, {"results", "member_id", "members"}, {"shares", "member_id", "members"},
+	{"pieces", "lot_id", "lots"}, {"breakdowns", "piece_id", "pieces"}, {"breakdowns", "bench_id", "benches"},
+	{"events", "breakdown_id", "breakdowns"}, {"events", "bench_id", "benches"}, {"events", "member_id", "members"},
+	{"outputs", "breakdown_id", "breakdowns"}, {"method_choices", "breakdown_id", "breakdowns"},
+	{"devices", "bench_id", "benches"}, {"sessions", "member_id", "members"}, {"sessions", "device_id", "devices"},
+	{"tokens", "member_id", "members"}, {"audit", "member_id", "members"}, {"one_time_tokens", "bench_id", "benches"},
+	{"plan_versions", "plan_id", "plans"}, {"plan_versions", "member_id", "members"}, {"lots", "from_piece_id", "pieces"},
+	{"breakdowns", "batch_id", "batches"}, {"batches", "bench_id", "benches"},
+	{"tasting_samples", "tasting_id", "tastings"}, {"tasting_samples", "breakdown_id", "breakdowns"},
+	{"tasting_assessors", "tasting_id", "tastings"}, {"tasting_sheets", "tasting_id", "tastings"},
+	{"tasting_sheets", "sample_id", "tasting_samples"}, {"trial_pairs", "trial_id", "trials"},
+	{"trial_pairs", "piece_a", "pieces"}, {"trial_pairs", "piece_b", "pieces"}, {"quotes", "market_id", "markets"},
+	{"results", "breakdown_id", "breakdowns"}, {"results", "member_id", "members"}, {"shares", "member_id", "members"},
 }
 
-// CrossShopRefs looks for what no constraint of the schema can hold: rows that lean on a row of another shop, logs with a gap, lots
-// whose pieces do not weigh what the lot weighs. Each flaw is a sentence.
+// CrossShopRefs looks for what no constraint of the schema can hold: rows that lean on a row of another shop, logs with
+// a gap, lots whose pieces do not weigh what the lot weighs. Each flaw is a sentence.
 func (s *Store) CrossShopRefs(ctx context.Context) ([]string, error) {
 	var flaws []string
 	for _, l := range foreignKeys {
 		var ids []int64
-		q := fmt.Sprintf("SELECT a.`%s` FROM `%s` a JOIN `%s` b ON b.id = a.`%s` WHERE a.shop_id <> b.shop_id LIMIT 20", map[bool]string{true: "breakdown_id", false: "id"}[strings.HasPrefix(l.table, "result")], l.table, l.to, l.column)
+		q := fmt.Sprintf("SELECT a.`%s` FROM `%s` a JOIN `%s` b ON b.id = a.`%s` WHERE a.shop_id <> b.shop_id LIMIT 20",
+			map[bool]string{true: "breakdown_id", false: "id"}[strings.HasPrefix(l.table, "result")], l.table, l.to, l.column)
 		if err := s.on(ctx).Raw(q).Scan(&ids).Error; err != nil {
 			return nil, Translate(err)
 		}
@@ -50,11 +55,13 @@ func (s *Store) CrossShopRefs(ctx context.Context) ([]string, error) {
 	return flaws, Translate(err)
 }
 
-// Orphans looks through every foreign key for rows that lean on a row that is not there, as a restore with the checks off
-// could leave them. Each flaw is a sentence.
+// Orphans looks through every foreign key for rows that lean on a row that is not there, as a restore with the checks
+// off could leave them. Each flaw is a sentence.
 func (s *Store) Orphans(ctx context.Context) ([]string, error) {
 	var keys []struct{ TableName, ColumnName, ReferencedTableName, ReferencedColumnName string }
-	err := s.on(ctx).Raw(`SELECT table_name AS table_name, column_name AS column_name, referenced_table_name AS referenced_table_name, referenced_column_name AS referenced_column_name FROM information_schema.key_column_usage
+	err := s.on(ctx).
+		Raw(`SELECT table_name AS table_name, column_name AS column_name, referenced_table_name AS referenced_table_name,
+			referenced_column_name AS referenced_column_name FROM information_schema.key_column_usage
 		WHERE table_schema = DATABASE() AND referenced_table_name IS NOT NULL`).Scan(&keys).Error
 	if err != nil {
 		return nil, Translate(err)
@@ -62,13 +69,15 @@ func (s *Store) Orphans(ctx context.Context) ([]string, error) {
 	var flaws []string
 	for _, k := range keys {
 		var n int
-		q := fmt.Sprintf("SELECT COUNT(*) FROM `%s` a LEFT JOIN `%s` b ON b.`%s` = a.`%s` WHERE a.`%s` IS NOT NULL AND b.`%s` IS NULL",
+		q := fmt.Sprintf("SELECT COUNT(*) FROM `%s` a LEFT JOIN `%s` b ON b.`%s` = a.`%s` WHERE a.`%s` IS NOT NULL AND "+
+			"b.`%s` IS NULL",
 			k.TableName, k.ReferencedTableName, k.ReferencedColumnName, k.ColumnName, k.ColumnName, k.ReferencedColumnName)
 		if err := s.on(ctx).Raw(q).Scan(&n).Error; err != nil {
 			return nil, Translate(err)
 		}
 		if n > 0 {
-			flaws = append(flaws, fmt.Sprintf("%d rows of %s lean on rows of %s that are not there", n, k.TableName, k.ReferencedTableName))
+			flaws = append(flaws,
+				fmt.Sprintf("%d rows of %s lean on rows of %s that are not there", n, k.TableName, k.ReferencedTableName))
 		}
 	}
 	return flaws, nil

@@ -22,13 +22,20 @@ func schema(t *testing.T, dsn string) []string {
 	defer db.Close()
 	var out []string
 	for _, q := range []string{
-		"SELECT CONCAT_WS(' ', table_name, ordinal_position, column_name, column_type, is_nullable, column_default, collation_name, generation_expression, extra) FROM information_schema.columns WHERE table_schema = DATABASE()",
-		"SELECT CONCAT_WS(' ', table_name, index_name, seq_in_index, column_name, non_unique, sub_part) FROM information_schema.statistics WHERE table_schema = DATABASE()",
-		"SELECT CONCAT_WS(' ', table_name, constraint_name, constraint_type) FROM information_schema.table_constraints WHERE table_schema = DATABASE()",
-		"SELECT CONCAT_WS(' ', table_name, constraint_name, column_name, referenced_table_name, referenced_column_name) FROM information_schema.key_column_usage WHERE table_schema = DATABASE()",
-		"SELECT CONCAT_WS(' ', table_name, constraint_name, check_clause) FROM information_schema.check_constraints WHERE constraint_schema = DATABASE()",
-		"SELECT CONCAT_WS(' ', trigger_name, event_object_table, action_timing, event_manipulation, action_statement) FROM information_schema.triggers WHERE trigger_schema = DATABASE()",
-		"SELECT CONCAT_WS(' ', table_name, engine, table_collation) FROM information_schema.tables WHERE table_schema = DATABASE()",
+		"SELECT CONCAT_WS(' ', table_name, ordinal_position, column_name, column_type, is_nullable, column_default, " +
+			"collation_name, generation_expression, extra) FROM information_schema.columns WHERE table_schema = DATABASE()",
+		"SELECT CONCAT_WS(' ', table_name, index_name, seq_in_index, column_name, non_unique, sub_part) FROM " +
+			"information_schema.statistics WHERE table_schema = DATABASE()",
+		"SELECT CONCAT_WS(' ', table_name, constraint_name, constraint_type) FROM information_schema.table_constraints " +
+			"WHERE table_schema = DATABASE()",
+		"SELECT CONCAT_WS(' ', table_name, constraint_name, column_name, referenced_table_name, referenced_column_name) " +
+			"FROM information_schema.key_column_usage WHERE table_schema = DATABASE()",
+		"SELECT CONCAT_WS(' ', table_name, constraint_name, check_clause) FROM information_schema.check_constraints WHERE " +
+			"constraint_schema = DATABASE()",
+		"SELECT CONCAT_WS(' ', trigger_name, event_object_table, action_timing, event_manipulation, action_statement) FROM " +
+			"information_schema.triggers WHERE trigger_schema = DATABASE()",
+		"SELECT CONCAT_WS(' ', table_name, engine, table_collation) FROM information_schema.tables WHERE table_schema = " +
+			"DATABASE()",
 	} {
 		rows, err := db.Query(q)
 		if err != nil {
@@ -50,8 +57,9 @@ func schema(t *testing.T, dsn string) []string {
 	return out
 }
 
-// Rule: a migration can be killed at any statement and run again: it goes on, and the schema comes out as one that was never disturbed. Each is
-// killed at its first statement, run again and killed at its second, and so on, on one database, until it gets through.
+// Rule: a migration can be killed at any statement and run again: it goes on, and the schema comes out as one that was
+// never disturbed. Each is killed at its first statement, run again and killed at its second, and so on, on one
+// database, until it gets through.
 func TestMigrationsSurviveAnyKill(t *testing.T) {
 	whole := testdb.Named(t, "falda_whole")
 	st, err := store.Open(whole)
@@ -165,7 +173,8 @@ func TestWhatADatabaseIsIsSaid(t *testing.T) {
 	if err := st.MarkRestore(t.Context(), "falda-1.zip", "falda-before.zip"); err != nil {
 		t.Fatal(err)
 	}
-	if err := st.RestoreCut(t.Context()); err == nil || !strings.Contains(err.Error(), "falda-1.zip") || !strings.Contains(err.Error(), "falda-before.zip") {
+	if err := st.RestoreCut(t.Context()); err == nil || !strings.Contains(err.Error(), "falda-1.zip") ||
+		!strings.Contains(err.Error(), "falda-before.zip") {
 		t.Errorf("a restore that was cut short: %v", err)
 	}
 	if err := st.UnmarkRestore(t.Context()); err != nil {

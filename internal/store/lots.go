@@ -17,9 +17,11 @@ func (s *Store) Lot(ctx context.Context, shopID int64, publicID string) (Lot, er
 // LockLot holds a lot and its pieces until the transaction ends.
 func (s *Store) LockLot(ctx context.Context, shopID int64, publicID string) error {
 	var ids []int64
-	err := s.on(ctx).Raw("SELECT id FROM lots WHERE shop_id = ? AND public_id = ? FOR UPDATE", shopID, publicID).Scan(&ids).Error
+	err := s.on(ctx).Raw("SELECT id FROM lots WHERE shop_id = ? AND public_id = ? FOR UPDATE", shopID, publicID).
+		Scan(&ids).Error
 	if err == nil && len(ids) > 0 {
-		err = s.on(ctx).Raw("SELECT id FROM pieces WHERE shop_id = ? AND lot_id = ? ORDER BY id FOR UPDATE", shopID, ids[0]).Scan(&ids).Error
+		err = s.on(ctx).Raw("SELECT id FROM pieces WHERE shop_id = ? AND lot_id = ? ORDER BY id FOR UPDATE", shopID, ids[0]).
+			Scan(&ids).Error
 	}
 	return Translate(err)
 }
@@ -30,23 +32,27 @@ func (s *Store) LotNumbers(ctx context.Context, shopID int64, numbers []string) 
 	if len(numbers) == 0 {
 		return nil, nil
 	}
-	err := s.on(ctx).Model(&Lot{}).Where("shop_id = ? AND lot_number IN ?", shopID, numbers).Pluck("lot_number", &out).Error
+	err := s.on(ctx).Model(&Lot{}).Where("shop_id = ? AND lot_number IN ?", shopID, numbers).Pluck("lot_number", &out).
+		Error
 	return out, Translate(err)
 }
 
 // LotsFrom gives what the pieces of a lot, which are carcasses, were broken into.
 func (s *Store) LotsFrom(ctx context.Context, shopID, lotID int64) ([]Lot, error) {
 	var out []Lot
-	err := s.on(ctx).Where("shop_id = ? AND from_piece_id IN (SELECT id FROM pieces WHERE shop_id = ? AND lot_id = ?)", shopID, shopID, lotID).Order("id").Find(&out).Error
+	err := s.on(ctx).Where("shop_id = ? AND from_piece_id IN (SELECT id FROM pieces WHERE shop_id = ? AND lot_id = ?)",
+		shopID, shopID, lotID).Order("id").Find(&out).Error
 	return out, Translate(err)
 }
 
-// ChangeLot writes a lot anew, whose version must be one less than the given one, and its pieces: those that were before keep their
-// rows, those that are more are added, and those that are fewer go.
+// ChangeLot writes a lot anew, whose version must be one less than the given one, and its pieces: those that were
+// before keep their rows, those that are more are added, and those that are fewer go.
 func (s *Store) ChangeLot(ctx context.Context, lot Lot, before, after []Piece) error {
-	fields := []string{"LotNumber", "Supplier", "AtlasID", "Pieces", "TotalMg", "Price", "PricePer", "SlaughteredOn", "PackedOn", "Findings", "Note", "Decided", "Version",
-		"Bone", "Feed", "Sex", "AgeClass", "FatClass", "Marbling", "Hang", "SupplierGrade", "Ph", "TemperatureC"}
-	err := changed(s.on(ctx).Model(&Lot{}).Where("shop_id = ? AND id = ? AND version = ?", lot.ShopID, lot.ID, lot.Version-1).Select(fields).Updates(&lot))
+	fields := []string{"LotNumber", "Supplier", "AtlasID", "Pieces", "TotalMg", "Price", "PricePer", "SlaughteredOn",
+		"PackedOn", "Findings", "Note", "Decided", "Version", "Bone", "Feed", "Sex", "AgeClass", "FatClass", "Marbling",
+		"Hang", "SupplierGrade", "Ph", "TemperatureC"}
+	err := changed(s.on(ctx).Model(&Lot{}).Where("shop_id = ? AND id = ? AND version = ?", lot.ShopID, lot.ID,
+		lot.Version-1).Select(fields).Updates(&lot))
 	if err != nil {
 		return err
 	}
@@ -63,7 +69,8 @@ func (s *Store) ChangeLot(ctx context.Context, lot Lot, before, after []Piece) e
 			continue
 		}
 		p.Version = was.Version + 1
-		if err := changed(s.on(ctx).Model(&Piece{}).Where("shop_id = ? AND id = ? AND version = ?", lot.ShopID, p.ID, was.Version).Select("LabelMg", "PlanID", "Options", "Version").Updates(&p)); err != nil {
+		if err := changed(s.on(ctx).Model(&Piece{}).Where("shop_id = ? AND id = ? AND version = ?", lot.ShopID, p.ID,
+			was.Version).Select("LabelMg", "PlanID", "Options", "Version").Updates(&p)); err != nil {
 			return err
 		}
 	}
@@ -75,7 +82,8 @@ func (s *Store) ChangeLot(ctx context.Context, lot Lot, before, after []Piece) e
 	return nil
 }
 
-// VoidLot marks a lot and its pieces as void since at, or takes that back where at is nil; a piece that was voided by itself stays so.
+// VoidLot marks a lot and its pieces as void since at, or takes that back where at is nil; a piece that was voided by
+// itself stays so.
 func (s *Store) VoidLot(ctx context.Context, lot Lot, version int, at *time.Time, reason string) error {
 	err := changed(s.on(ctx).Model(&Lot{}).Where("shop_id = ? AND id = ? AND version = ?", lot.ShopID, lot.ID, version).
 		Updates(map[string]any{"voided_at": at, "void_reason": reason, "version": version + 1}))
@@ -97,7 +105,8 @@ const historyMost = 200
 // History lists the changes of some subjects, newest first.
 func (s *Store) History(ctx context.Context, shopID int64, subjects []string) ([]Audit, error) {
 	var out []Audit
-	err := s.on(ctx).Where("shop_id = ? AND subject IN ?", shopID, subjects).Order("id DESC").Limit(historyMost).Find(&out).Error
+	err := s.on(ctx).Where("shop_id = ? AND subject IN ?", shopID, subjects).Order("id DESC").Limit(historyMost).
+		Find(&out).Error
 	return out, Translate(err)
 }
 
@@ -108,19 +117,24 @@ func (s *Store) UnbrokenCarcasses(ctx context.Context, shopID int64, carcasses [
 		return nil, nil
 	}
 	err := s.on(ctx).Raw(`SELECT b.* FROM breakdowns b JOIN pieces p ON p.id = b.piece_id JOIN lots l ON l.id = p.lot_id
-		WHERE b.shop_id = ? AND b.state = 'closed' AND b.judged_at IS NULL AND l.atlas_id IN ? ORDER BY b.id`, shopID, carcasses).Scan(&out).Error
+		WHERE b.shop_id = ? AND b.state = 'closed' AND b.judged_at IS NULL AND l.atlas_id IN ? ORDER BY b.id`, shopID,
+		carcasses).Scan(&out).Error
 	return out, Translate(err)
 }
 
 // MarkBroken notes that the pieces of a carcass were made; ErrConflict where they were already.
 func (s *Store) MarkBroken(ctx context.Context, shopID, breakdownID int64, at time.Time) error {
-	return changed(s.on(ctx).Model(&Breakdown{}).Where("shop_id = ? AND id = ? AND judged_at IS NULL", shopID, breakdownID).Update("judged_at", at))
+	return changed(s.on(ctx).Model(&Breakdown{}).Where("shop_id = ? AND id = ? AND judged_at IS NULL", shopID,
+		breakdownID).Update("judged_at", at))
 }
 
-// LastLot gives the lot of a kind of piece that was received last, voided ones left out; ErrNotFound where there is none.
+// LastLot gives the lot of a kind of piece that was received last, voided ones left out; ErrNotFound where there is
+// none.
 func (s *Store) LastLot(ctx context.Context, shopID int64, atlasID string) (Lot, error) {
 	var l Lot
-	return l, Translate(s.on(ctx).Where("shop_id = ? AND atlas_id = ? AND voided_at IS NULL", shopID, atlasID).Order("received_at DESC, id DESC").Take(&l).Error)
+	return l,
+		Translate(s.on(ctx).Where("shop_id = ? AND atlas_id = ? AND voided_at IS NULL", shopID, atlasID).
+			Order("received_at DESC, id DESC").Take(&l).Error)
 }
 
 // CreateLot adds a lot with its pieces.
@@ -144,7 +158,8 @@ func (s *Store) Lots(ctx context.Context, shopID int64, limit int) ([]Lot, error
 // LastRunning gives the highest running number of the lots whose numbers are a prefix and digits; 0 when there is none.
 func (s *Store) LastRunning(ctx context.Context, shopID int64, prefix string) (int, error) {
 	var numbers []string
-	err := s.on(ctx).Model(&Lot{}).Where("shop_id = ? AND lot_number LIKE ? AND from_piece_id IS NULL", shopID, prefix+"%").Pluck("lot_number", &numbers).Error
+	err := s.on(ctx).Model(&Lot{}).Where("shop_id = ? AND lot_number LIKE ? AND from_piece_id IS NULL", shopID,
+		prefix+"%").Pluck("lot_number", &numbers).Error
 	last := 0
 	for _, n := range numbers {
 		if running, err := strconv.Atoi(strings.TrimPrefix(n, prefix)); err == nil {
@@ -157,7 +172,8 @@ func (s *Store) LastRunning(ctx context.Context, shopID int64, prefix string) (i
 // Suppliers lists the suppliers a shop has received from, the latest first.
 func (s *Store) Suppliers(ctx context.Context, shopID int64) ([]string, error) {
 	var out []string
-	err := s.on(ctx).Model(&Lot{}).Where("shop_id = ?", shopID).Group("supplier").Order("MAX(received_at) DESC").Limit(50).Pluck("supplier", &out).Error
+	err := s.on(ctx).Model(&Lot{}).Where("shop_id = ?", shopID).Group("supplier").Order("MAX(received_at) DESC").Limit(50).
+		Pluck("supplier", &out).Error
 	return out, Translate(err)
 }
 

@@ -33,21 +33,25 @@ func (s *Store) Migrate(ctx context.Context) (int64, error) {
 	return p.GetDBVersion(ctx)
 }
 
-// beginVersions enters the version nought where a first migration was killed between making the table of versions and that: with the table
-// alone nothing would ever get on.
+// beginVersions enters the version nought where a first migration was killed between making the table of versions and
+// that: with the table alone nothing would ever get on.
 func (s *Store) beginVersions(ctx context.Context) error {
 	var there int64
-	if err := s.on(ctx).Raw("SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = 'goose_db_version'").Scan(&there).Error; err != nil || there == 0 {
+	if err := s.on(ctx).
+		Raw("SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = " +
+			"'goose_db_version'").Scan(&there).Error; err != nil || there == 0 {
 		return Translate(err)
 	}
-	return Translate(s.on(ctx).Exec("INSERT INTO goose_db_version (version_id, is_applied) SELECT 0, TRUE FROM DUAL WHERE NOT EXISTS (SELECT 1 FROM goose_db_version)").Error)
+	return Translate(s.on(ctx).
+		Exec("INSERT INTO goose_db_version (version_id, is_applied) SELECT 0, TRUE FROM DUAL WHERE NOT EXISTS (SELECT 1 " +
+			"FROM goose_db_version)").Error)
 }
 
 // lockWaits is how long one program waits for another that migrates the same database, in seconds.
 const lockWaits = 120
 
-// lockSchema lets one program at a time change the schema of a database. The lock goes with its connection, so that it ends with the
-// program whatever happens.
+// lockSchema lets one program at a time change the schema of a database. The lock goes with its connection, so that it
+// ends with the program whatever happens.
 func (s *Store) lockSchema(ctx context.Context) (unlock func(), err error) {
 	pool, err := s.db.DB()
 	if err != nil {
@@ -72,12 +76,16 @@ func (s *Store) lockSchema(ctx context.Context) (unlock func(), err error) {
 	}, nil
 }
 
-// RestoreMark is the table with which a restore marks the database it works on, so that one which was cut short says what it is.
+// RestoreMark is the table with which a restore marks the database it works on, so that one which was cut short says
+// what it is.
 const RestoreMark = "restore_under_way"
 
-// MarkRestore notes that a backup is being restored from a file, and where what was here before is kept; empty where nothing was.
+// MarkRestore notes that a backup is being restored from a file, and where what was here before is kept; empty where
+// nothing was.
 func (s *Store) MarkRestore(ctx context.Context, file, before string) error {
-	err := s.on(ctx).Exec("CREATE TABLE IF NOT EXISTS " + RestoreMark + " (file VARCHAR(500) NOT NULL, kept VARCHAR(500) NOT NULL) DEFAULT CHARSET=utf8mb4").Error
+	err := s.on(ctx).
+		Exec("CREATE TABLE IF NOT EXISTS " + RestoreMark +
+			" (file VARCHAR(500) NOT NULL, kept VARCHAR(500) NOT NULL) DEFAULT CHARSET=utf8mb4").Error
 	if err == nil {
 		err = s.on(ctx).Exec("INSERT INTO "+RestoreMark+" (file, kept) VALUES (?, ?)", file, before).Error
 	}
@@ -92,7 +100,9 @@ func (s *Store) UnmarkRestore(ctx context.Context) error {
 // RestoreCut gives the error of a database whose restore was cut short; nil where none was.
 func (s *Store) RestoreCut(ctx context.Context) error {
 	var n int64
-	if err := s.on(ctx).Raw("SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = ?", RestoreMark).Scan(&n).Error; err != nil || n == 0 {
+	if err := s.on(ctx).
+		Raw("SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = ?", RestoreMark).
+		Scan(&n).Error; err != nil || n == 0 {
 		return Translate(err)
 	}
 	var mark struct{ File, Kept string }
@@ -102,7 +112,8 @@ func (s *Store) RestoreCut(ctx context.Context) error {
 	if mark.Kept != "" {
 		mark.Kept = "; what was here before is in " + mark.Kept
 	}
-	return fmt.Errorf("a restore of %s was cut short and left this database half filled: run 'falda restore --replace' again%s", mark.File, mark.Kept)
+	return fmt.Errorf("a restore of %s was cut short and left this database half filled: run 'falda restore --replace' "+
+		"again%s", mark.File, mark.Kept)
 }
 
 // CheckSchema refuses a database whose schema is not the one this program knows, or whose restore was cut short.
@@ -191,11 +202,12 @@ func (s *Store) provider() (*goose.Provider, error) {
 	return goose.NewProvider(goose.DialectMySQL, pool, files)
 }
 
-// Holds says in words what the database holds that a restore would destroy; empty where that is nothing. Tables of which
-// Falda knows nothing count.
+// Holds says in words what the database holds that a restore would destroy; empty where that is nothing. Tables of
+// which Falda knows nothing count.
 func (s *Store) Holds(ctx context.Context) (string, error) {
 	var tables []string
-	if err := s.on(ctx).Raw("SELECT table_name FROM information_schema.tables WHERE table_schema = DATABASE()").Scan(&tables).Error; err != nil {
+	if err := s.on(ctx).Raw("SELECT table_name FROM information_schema.tables WHERE table_schema = DATABASE()").
+		Scan(&tables).Error; err != nil {
 		return "", Translate(err)
 	}
 	known, hasShops := 0, false
@@ -223,7 +235,8 @@ func (s *Store) Holds(ctx context.Context) (string, error) {
 func (s *Store) Empty(ctx context.Context) error {
 	return s.db.WithContext(ctx).Connection(func(db *gorm.DB) error {
 		var tables []string
-		if err := db.Raw("SELECT table_name FROM information_schema.tables WHERE table_schema = DATABASE()").Scan(&tables).Error; err != nil {
+		if err := db.Raw("SELECT table_name FROM information_schema.tables WHERE table_schema = DATABASE()").Scan(&tables).
+			Error; err != nil {
 			return err
 		}
 		if err := db.Exec("SET FOREIGN_KEY_CHECKS = 0").Error; err != nil {

@@ -88,7 +88,8 @@ func (s *Store) Members(ctx context.Context, shopID int64) ([]MemberRow, error) 
 func (s *Store) members(ctx context.Context) *gorm.DB {
 	return s.on(ctx).Table("members m").Joins("JOIN people p ON p.id = m.person_id").
 		Select("m.*, p.email, p.password_hash <> '' AND m.joined_at IS NOT NULL AS has_password, " +
-			"(SELECT COUNT(*) FROM members o WHERE o.person_id = m.person_id AND o.id <> m.id AND o.joined_at IS NOT NULL) AS elsewhere")
+			"(SELECT COUNT(*) FROM members o WHERE o.person_id = m.person_id AND o.id <> m.id AND o.joined_at IS NOT NULL) AS " +
+			"elsewhere")
 }
 
 // MemberShop is one shop that a person is in.
@@ -103,20 +104,24 @@ type MemberShop struct {
 // ShopsOf lists the shops that a person has joined and in which they are active.
 func (s *Store) ShopsOf(ctx context.Context, personID int64) ([]MemberShop, error) {
 	var out []MemberShop
-	err := s.on(ctx).Table("members m").Joins("JOIN shops s ON s.id = m.shop_id").Where("m.person_id = ? AND m.active AND m.joined_at IS NOT NULL", personID).
-		Select("m.id AS member_id, s.id AS shop_id, s.public_id AS shop_public, s.name AS shop_name, m.role").Order("s.id").Find(&out).Error
+	err := s.on(ctx).Table("members m").Joins("JOIN shops s ON s.id = m.shop_id").
+		Where("m.person_id = ? AND m.active AND m.joined_at IS NOT NULL", personID).
+		Select("m.id AS member_id, s.id AS shop_id, s.public_id AS shop_public, s.name AS shop_name, m.role").Order("s.id").
+		Find(&out).Error
 	return out, Translate(err)
 }
 
 // Join notes that a person joined a shop; it changes nothing where they had.
 func (s *Store) Join(ctx context.Context, shopID, personID int64, at time.Time) error {
-	return Translate(s.on(ctx).Model(&Member{}).Where("shop_id = ? AND person_id = ? AND joined_at IS NULL", shopID, personID).Update("joined_at", at).Error)
+	return Translate(s.on(ctx).Model(&Member{}).Where("shop_id = ? AND person_id = ? AND joined_at IS NULL", shopID,
+		personID).Update("joined_at", at).Error)
 }
 
 // JoinedElsewhere says whether a person has joined another shop than the given one; active there or not.
 func (s *Store) JoinedElsewhere(ctx context.Context, personID, shopID int64) (bool, error) {
 	var n int64
-	err := s.on(ctx).Model(&Member{}).Where("person_id = ? AND shop_id <> ? AND joined_at IS NOT NULL", personID, shopID).Count(&n).Error
+	err := s.on(ctx).Model(&Member{}).Where("person_id = ? AND shop_id <> ? AND joined_at IS NOT NULL", personID, shopID).
+		Count(&n).Error
 	return n > 0, Translate(err)
 }
 
@@ -141,6 +146,7 @@ func (s *Store) SetPin(ctx context.Context, shopID, memberID int64, hash string)
 // OtherOwners counts the active owners of a shop beside one, and holds their rows until the transaction ends.
 func (s *Store) OtherOwners(ctx context.Context, shopID, memberID int64) (int, error) {
 	var ids []int64
-	err := s.on(ctx).Raw("SELECT id FROM members WHERE shop_id = ? AND role = 'owner' AND active AND id <> ? FOR UPDATE", shopID, memberID).Scan(&ids).Error
+	err := s.on(ctx).Raw("SELECT id FROM members WHERE shop_id = ? AND role = 'owner' AND active AND id <> ? FOR UPDATE",
+		shopID, memberID).Scan(&ids).Error
 	return len(ids), Translate(err)
 }

@@ -8,18 +8,21 @@ import (
 	"gorm.io/gorm"
 )
 
-// Pieces that two use cases decide on are locked by whichever comes first; the other waits, and then sees what it did. The lock
-// has to be the first statement of a transaction: what is read before it is read as it was before the other's commit.
+// Pieces that two use cases decide on are locked by whichever comes first; the other waits, and then sees what it did.
+// The lock has to be the first statement of a transaction: what is read before it is read as it was before the other's
+// commit.
 
 // LockPieces holds pieces, by their public ids, until the transaction ends.
 func (s *Store) LockPieces(ctx context.Context, shopID int64, publicIDs ...string) error {
 	var ids []int64
-	return Translate(s.on(ctx).Raw("SELECT id FROM pieces WHERE shop_id = ? AND public_id IN ? ORDER BY id FOR UPDATE", shopID, publicIDs).Scan(&ids).Error)
+	return Translate(s.on(ctx).Raw("SELECT id FROM pieces WHERE shop_id = ? AND public_id IN ? ORDER BY id FOR UPDATE",
+		shopID, publicIDs).Scan(&ids).Error)
 }
 
 // LockPiece holds a piece, by its key, until the transaction ends.
 func (s *Store) LockPiece(ctx context.Context, shopID, id int64) error {
-	return Translate(s.on(ctx).Raw("SELECT id FROM pieces WHERE shop_id = ? AND id = ? FOR UPDATE", shopID, id).Scan(&id).Error)
+	return Translate(s.on(ctx).Raw("SELECT id FROM pieces WHERE shop_id = ? AND id = ? FOR UPDATE", shopID, id).Scan(&id).
+		Error)
 }
 
 // LotPieceRows gives the pieces of a lot with their breakdowns, in their order.
@@ -82,7 +85,8 @@ func (s *Store) pieceRows(ctx context.Context, query *gorm.DB) ([]PieceRow, erro
 		if err := s.on(ctx).Where("shop_id = ? AND id IN ?", pieces[0].ShopID, lotIDs).Find(&lots).Error; err != nil {
 			return nil, Translate(err)
 		}
-		if err := s.on(ctx).Where("shop_id = ? AND piece_id IN ?", pieces[0].ShopID, pieceIDs).Find(&breakdowns).Error; err != nil {
+		if err := s.on(ctx).Where("shop_id = ? AND piece_id IN ?", pieces[0].ShopID, pieceIDs).Find(&breakdowns).Error; err !=
+			nil {
 			return nil, Translate(err)
 		}
 	}
@@ -131,8 +135,11 @@ func (s *Store) massBefore(ctx context.Context, pieceIDs []int64) (map[int64]int
 		return out, nil
 	}
 	var rows []struct{ ID, BeforeMg int64 }
-	err := s.on(ctx).Raw(`SELECT id, before_mg FROM (SELECT id, SUM(label_mg) OVER (PARTITION BY lot_id ORDER BY number) - label_mg AS before_mg
-		FROM pieces WHERE lot_id IN (SELECT lot_id FROM pieces WHERE id IN ?)) x WHERE id IN ?`, pieceIDs, pieceIDs).Scan(&rows).Error
+	err := s.on(ctx).
+		Raw(`SELECT id, before_mg FROM (SELECT id, SUM(label_mg) OVER (PARTITION BY lot_id ORDER BY number) - label_mg AS
+			before_mg
+		FROM pieces WHERE lot_id IN (SELECT lot_id FROM pieces WHERE id IN ?)) x WHERE id IN ?`, pieceIDs, pieceIDs).
+		Scan(&rows).Error
 	for _, r := range rows {
 		out[r.ID] = r.BeforeMg
 	}
@@ -140,12 +147,14 @@ func (s *Store) massBefore(ctx context.Context, pieceIDs []int64) (map[int64]int
 }
 
 // ChoosePlan sets a piece's plan and what was chosen within it, where its version is still the given one.
-func (s *Store) ChoosePlan(ctx context.Context, shopID int64, publicID, planID string, options map[string]string, version int) error {
+func (s *Store) ChoosePlan(ctx context.Context, shopID int64, publicID, planID string, options map[string]string,
+	version int) error {
 	raw, err := json.Marshal(options)
 	if err != nil {
 		return err
 	}
-	return changed(s.on(ctx).Model(&Piece{}).Where("shop_id = ? AND public_id = ? AND version = ?", shopID, publicID, version).
+	return changed(s.on(ctx).Model(&Piece{}).Where("shop_id = ? AND public_id = ? AND version = ?", shopID, publicID,
+		version).
 		Updates(map[string]any{"plan_id": planID, "options": string(raw), "version": version + 1}))
 }
 

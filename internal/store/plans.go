@@ -19,7 +19,9 @@ func (s *Store) Plans(ctx context.Context, shopID int64) ([]OwnPlan, error) {
 		return nil, Translate(err)
 	}
 	var latest []PlanVersion
-	err := s.on(ctx).Raw("SELECT v.* FROM plan_versions v JOIN plans p ON p.id = v.plan_id AND p.version = v.version WHERE p.shop_id = ?", shopID).Scan(&latest).Error
+	err := s.on(ctx).
+		Raw("SELECT v.* FROM plan_versions v JOIN plans p ON p.id = v.plan_id AND p.version = v.version WHERE p.shop_id = ?",
+			shopID).Scan(&latest).Error
 	if err != nil {
 		return nil, Translate(err)
 	}
@@ -58,7 +60,8 @@ func (s *Store) CreatePlan(ctx context.Context, p *Plan, v *PlanVersion) error {
 // ChangePlan adds a version to a plan whose latest is the given one.
 func (s *Store) ChangePlan(ctx context.Context, p Plan, v *PlanVersion) error {
 	v.ID = 0
-	err := changed(s.on(ctx).Model(&Plan{}).Where("shop_id = ? AND id = ? AND version = ?", p.ShopID, p.ID, p.Version).Update("version", p.Version+1))
+	err := changed(s.on(ctx).Model(&Plan{}).Where("shop_id = ? AND id = ? AND version = ?", p.ShopID, p.ID, p.Version).
+		Update("version", p.Version+1))
 	if err != nil {
 		return err
 	}
@@ -68,7 +71,8 @@ func (s *Store) ChangePlan(ctx context.Context, p Plan, v *PlanVersion) error {
 
 // RetirePlan takes a plan out of use, or back into it, where its latest version is the given one.
 func (s *Store) RetirePlan(ctx context.Context, p Plan, retired bool) error {
-	return changed(s.on(ctx).Model(&Plan{}).Where("shop_id = ? AND id = ? AND version = ? AND retired <> ?", p.ShopID, p.ID, p.Version, retired).Update("retired", retired))
+	return changed(s.on(ctx).Model(&Plan{}).Where("shop_id = ? AND id = ? AND version = ? AND retired <> ?", p.ShopID,
+		p.ID, p.Version, retired).Update("retired", retired))
 }
 
 // Plan is a shop's own way of cutting a piece; Version is the latest of its versions.

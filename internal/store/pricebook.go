@@ -60,12 +60,15 @@ func (s *Store) CreateMarket(ctx context.Context, m *Market) error {
 // SaveMarket writes a market where its version is still that of the row; a main one takes the place of the other.
 func (s *Store) SaveMarket(ctx context.Context, m Market) error {
 	if m.Main {
-		if err := s.on(ctx).Model(&Market{}).Where("shop_id = ? AND id <> ?", m.ShopID, m.ID).Update("main", false).Error; err != nil {
+		if err := s.on(ctx).Model(&Market{}).Where("shop_id = ? AND id <> ?", m.ShopID, m.ID).Update("main", false).
+			Error; err != nil {
 			return Translate(err)
 		}
 	}
-	return changed(s.on(ctx).Model(&Market{}).Where("shop_id = ? AND public_id = ? AND version = ?", m.ShopID, m.PublicID, m.Version).
-		Updates(map[string]any{"name": m.Name, "tax_pct": m.TaxPct, "main": m.Main, "active": m.Active, "version": m.Version + 1}))
+	return changed(s.on(ctx).Model(&Market{}).Where("shop_id = ? AND public_id = ? AND version = ?", m.ShopID, m.PublicID,
+		m.Version).
+		Updates(map[string]any{"name": m.Name, "tax_pct": m.TaxPct, "main": m.Main, "active": m.Active,
+			"version": m.Version + 1}))
 }
 
 // Quotes lists the prices of one market, or of all where it is 0.
@@ -91,13 +94,16 @@ func (s *Store) SetQuote(ctx context.Context, q Quote) error {
 		q.Version = 1
 		return added(s.on(ctx).Create(&q))
 	}
-	return changed(s.on(ctx).Model(&Quote{}).Where("shop_id = ? AND public_id = ? AND version = ?", q.ShopID, q.PublicID, q.Version).
-		Updates(map[string]any{"amount": q.Amount, "per": q.Per, "piece_mg": q.PieceMg, "source": q.Source, "version": q.Version + 1, "updated_at": q.UpdatedAt}))
+	return changed(s.on(ctx).Model(&Quote{}).Where("shop_id = ? AND public_id = ? AND version = ?", q.ShopID, q.PublicID,
+		q.Version).
+		Updates(map[string]any{"amount": q.Amount, "per": q.Per, "piece_mg": q.PieceMg, "source": q.Source,
+			"version": q.Version + 1, "updated_at": q.UpdatedAt}))
 }
 
 // DropQuote takes a price out where its version is still the given one.
 func (s *Store) DropQuote(ctx context.Context, q Quote) error {
-	return changed(s.on(ctx).Where("shop_id = ? AND public_id = ? AND version = ?", q.ShopID, q.PublicID, q.Version).Delete(&Quote{}))
+	return changed(s.on(ctx).Where("shop_id = ? AND public_id = ? AND version = ?", q.ShopID, q.PublicID, q.Version).
+		Delete(&Quote{}))
 }
 
 // Demands lists what a shop can sell.
@@ -113,24 +119,31 @@ func (s *Store) SetDemand(ctx context.Context, d Demand) error {
 		d.Version = 1
 		return added(s.on(ctx).Create(&d))
 	}
-	return changed(s.on(ctx).Model(&Demand{}).Where("shop_id = ? AND product_key = ? AND season = ? AND version = ?", d.ShopID, d.ProductKey, d.Season, d.Version).
-		Updates(map[string]any{"week_mg": d.WeekMg, "fallback": d.Fallback, "version": d.Version + 1, "updated_at": d.UpdatedAt}))
+	return changed(s.on(ctx).Model(&Demand{}).Where("shop_id = ? AND product_key = ? AND season = ? AND version = ?",
+		d.ShopID, d.ProductKey, d.Season, d.Version).
+		Updates(map[string]any{"week_mg": d.WeekMg, "fallback": d.Fallback, "version": d.Version + 1,
+			"updated_at": d.UpdatedAt}))
 }
 
 // DropDemand takes a demand out where its version is still the given one.
 func (s *Store) DropDemand(ctx context.Context, d Demand) error {
-	return changed(s.on(ctx).Where("shop_id = ? AND product_key = ? AND season = ? AND version = ?", d.ShopID, d.ProductKey, d.Season, d.Version).Delete(&Demand{}))
+	return changed(s.on(ctx).Where("shop_id = ? AND product_key = ? AND season = ? AND version = ?", d.ShopID,
+		d.ProductKey, d.Season, d.Version).Delete(&Demand{}))
 }
 
 // QuoteAt gives the price of the same market, product, season and day.
 func (s *Store) QuoteAt(ctx context.Context, q Quote) (Quote, error) {
 	var was Quote
-	return was, Translate(s.on(ctx).Where("shop_id = ? AND market_id = ? AND product_key = ? AND season = ? AND valid_from = ?", q.ShopID, q.MarketID, q.ProductKey, q.Season, q.ValidFrom).Take(&was).Error)
+	return was,
+		Translate(s.on(ctx).Where("shop_id = ? AND market_id = ? AND product_key = ? AND season = ? AND valid_from = ?",
+			q.ShopID, q.MarketID, q.ProductKey, q.Season, q.ValidFrom).Take(&was).Error)
 }
 
 // SeasonsUsed lists the seasons that a shop has prices or demand of.
 func (s *Store) SeasonsUsed(ctx context.Context, shopID int64) ([]string, error) {
 	var out []string
-	err := s.on(ctx).Raw("SELECT season FROM quotes WHERE shop_id = ? AND season <> '' UNION SELECT season FROM demands WHERE shop_id = ? AND season <> ''", shopID, shopID).Scan(&out).Error
+	err := s.on(ctx).
+		Raw("SELECT season FROM quotes WHERE shop_id = ? AND season <> '' UNION SELECT season FROM demands WHERE shop_id = "+
+			"? AND season <> ''", shopID, shopID).Scan(&out).Error
 	return out, Translate(err)
 }

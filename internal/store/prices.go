@@ -32,7 +32,8 @@ func (s *Store) SetPrice(ctx context.Context, p Price) error {
 		p.Version = 1
 		return added(s.on(ctx).Create(&p))
 	}
-	return changed(s.on(ctx).Model(&Price{}).Where("shop_id = ? AND product_key = ? AND version = ?", p.ShopID, p.ProductKey, p.Version).
+	return changed(s.on(ctx).Model(&Price{}).Where("shop_id = ? AND product_key = ? AND version = ?", p.ShopID,
+		p.ProductKey, p.Version).
 		Updates(map[string]any{"amount": p.Amount, "per": p.Per, "version": p.Version + 1, "updated_at": p.UpdatedAt}))
 }
 

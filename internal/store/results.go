@@ -54,24 +54,33 @@ func (c *compound) result(breakdownID int64, r *Result) {
 	if r == nil {
 		return
 	}
-	c.add(`INSERT INTO results (breakdown_id, shop_id, atlas_id, plan_id, plan_name, cut, supplier, member_id, closed_at, closed_on, input_mg, meat_mg, by_products_mg, waste_mg, loss_mg, minutes, priced, sales, packaging, labour, discard, purchase, value_per_kg, before_purchase_per_kg)
-		VALUES (?, ?, ?, ?, ?, ?, ?, (SELECT member_id FROM events WHERE breakdown_id = ? AND member_id IS NOT NULL GROUP BY member_id ORDER BY COUNT(*) DESC, member_id LIMIT 1), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-		r.BreakdownID, r.ShopID, r.AtlasID, r.PlanID, r.PlanName, r.Cut, r.Supplier, r.BreakdownID, r.ClosedAt, r.ClosedOn.Format(time.DateOnly), r.InputMg, r.MeatMg, r.ByProductsMg, r.WasteMg, r.LossMg, r.Minutes, r.Priced, r.Sales, r.Packaging, r.Labour, r.Discard, r.Purchase, r.ValuePerKg, r.BeforePurchasePerKg)
+	c.add(`INSERT INTO results (breakdown_id, shop_id, atlas_id, plan_id, plan_name, cut, supplier, member_id,
+		closed_at, closed_on, input_mg, meat_mg, by_products_mg, waste_mg, loss_mg, minutes, priced, sales, packaging,
+		labour, discard, purchase, value_per_kg, before_purchase_per_kg)
+		VALUES (?, ?, ?, ?, ?, ?, ?, (SELECT member_id FROM events WHERE breakdown_id = ? AND member_id IS NOT NULL GROUP
+		BY member_id ORDER BY COUNT(*) DESC, member_id LIMIT 1), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+		r.BreakdownID, r.ShopID, r.AtlasID, r.PlanID, r.PlanName, r.Cut, r.Supplier, r.BreakdownID, r.ClosedAt,
+		r.ClosedOn.Format(time.DateOnly), r.InputMg, r.MeatMg, r.ByProductsMg, r.WasteMg, r.LossMg, r.Minutes, r.Priced,
+		r.Sales, r.Packaging, r.Labour, r.Discard, r.Purchase, r.ValuePerKg, r.BeforePurchasePerKg)
 	for _, x := range r.Cells {
-		c.add("INSERT IGNORE INTO result_kinds (shop_id, part, product_key, fate) VALUES (?, ?, ?, ?)", r.ShopID, x.Part, x.ProductKey, x.Fate)
-		c.add("INSERT INTO result_cells (breakdown_id, kind_id, mass_mg, sales) SELECT ?, id, ?, ? FROM result_kinds WHERE shop_id = ? AND part = ? AND product_key = ? AND fate = ? ON DUPLICATE KEY UPDATE mass_mg = result_cells.mass_mg + VALUES(mass_mg), sales = result_cells.sales + VALUES(sales)",
+		c.add("INSERT IGNORE INTO result_kinds (shop_id, part, product_key, fate) VALUES (?, ?, ?, ?)", r.ShopID, x.Part,
+			x.ProductKey, x.Fate)
+		c.add("INSERT INTO result_cells (breakdown_id, kind_id, mass_mg, sales) SELECT ?, id, ?, ? FROM result_kinds WHERE "+
+			"shop_id = ? AND part = ? AND product_key = ? AND fate = ? ON DUPLICATE KEY UPDATE mass_mg = result_cells.mass_mg "+
+			"+ VALUES(mass_mg), sales = result_cells.sales + VALUES(sales)",
 			r.BreakdownID, x.MassMg, x.Sales, r.ShopID, x.Part, x.ProductKey, x.Fate)
 	}
 }
 
-// WriteResult writes a result anew, and what stands of it with its breakdown: the gain on the other way of cutting, nil where it
-// cannot be said, and what was lost.
+// WriteResult writes a result anew, and what stands of it with its breakdown: the gain on the other way of cutting, nil
+// where it cannot be said, and what was lost.
 func (s *Store) WriteResult(ctx context.Context, r Result, gainPerKg *string, lossMg int64) error {
 	c := &compound{}
 	c.add("BEGIN NOT ATOMIC\nDECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN ROLLBACK; RESIGNAL; END")
 	c.add("START TRANSACTION")
 	c.result(r.BreakdownID, &r)
-	c.add("UPDATE breakdowns SET gain_per_kg = ?, loss_mg = ?, output_mg = input_mg - ? WHERE id = ? AND shop_id = ? AND state = 'closed'",
+	c.add("UPDATE breakdowns SET gain_per_kg = ?, loss_mg = ?, output_mg = input_mg - ? WHERE id = ? AND shop_id = ? "+
+		"AND state = 'closed'",
 		gainPerKg, lossMg, lossMg, r.BreakdownID, r.ShopID)
 	c.add("COMMIT")
 	c.sql.WriteString("END")
@@ -83,7 +92,9 @@ func (s *Store) Result(ctx context.Context, shopID, breakdownID int64) (Result, 
 	var r Result
 	err := s.on(ctx).Where("shop_id = ? AND breakdown_id = ?", shopID, breakdownID).Take(&r).Error
 	if err == nil {
-		err = s.on(ctx).Raw("SELECT k.part, k.product_key, k.fate, c.mass_mg, c.sales FROM result_cells c JOIN result_kinds k ON k.id = c.kind_id WHERE k.shop_id = ? AND c.breakdown_id = ? ORDER BY k.id", shopID, breakdownID).Scan(&r.Cells).Error
+		err = s.on(ctx).
+			Raw("SELECT k.part, k.product_key, k.fate, c.mass_mg, c.sales FROM result_cells c JOIN result_kinds k ON k.id = "+
+				"c.kind_id WHERE k.shop_id = ? AND c.breakdown_id = ? ORDER BY k.id", shopID, breakdownID).Scan(&r.Cells).Error
 	}
 	return r, Translate(err)
 }
@@ -100,16 +111,19 @@ type Lacking struct {
 	HasResult bool
 }
 
-// Unresulted lists closed breakdowns, carcasses left out, that have no result yet, and then those whose result lacked a price;
-// those after a mark.
-func (s *Store) Unresulted(ctx context.Context, shopID int64, carcasses []string, after ResultMark, limit int) ([]Lacking, error) {
+// Unresulted lists closed breakdowns, carcasses left out, that have no result yet, and then those whose result lacked a
+// price; those after a mark.
+func (s *Store) Unresulted(ctx context.Context, shopID int64, carcasses []string, after ResultMark,
+	limit int) ([]Lacking, error) {
 	var out []Lacking
 	err := s.on(ctx).Raw(`SELECT d.*, r.breakdown_id IS NOT NULL AS has_result
-		FROM breakdowns d JOIN pieces p ON p.id = d.piece_id JOIN lots l ON l.id = p.lot_id LEFT JOIN results r ON r.breakdown_id = d.id
+		FROM breakdowns d JOIN pieces p ON p.id = d.piece_id JOIN lots l ON l.id = p.lot_id LEFT JOIN results r ON
+		r.breakdown_id = d.id
 		WHERE d.shop_id = ? AND d.state = 'closed' AND l.atlas_id NOT IN ?
 		AND (r.breakdown_id IS NULL OR NOT r.priced)
 		AND ((r.breakdown_id IS NOT NULL) > ? OR ((r.breakdown_id IS NOT NULL) = ? AND d.id > ?))
-		ORDER BY has_result, d.id LIMIT ?`, shopID, append([]string{""}, carcasses...), after.Priced, after.Priced, after.ID, limit).Scan(&out).Error
+		ORDER BY has_result, d.id LIMIT ?`, shopID, append([]string{""}, carcasses...), after.Priced, after.Priced, after.ID,
+		limit).Scan(&out).Error
 	return out, Translate(err)
 }
 
@@ -120,7 +134,8 @@ func (s *Store) StaleResults(ctx context.Context, shopID int64) error {
 
 // FreshResults notes that none is, where nobody has noted otherwise since the count was read.
 func (s *Store) FreshResults(ctx context.Context, shopID int64, stale int) error {
-	return Translate(s.on(ctx).Exec("UPDATE shops SET results_stale = 0 WHERE id = ? AND results_stale = ?", shopID, stale).Error)
+	return Translate(s.on(ctx).Exec("UPDATE shops SET results_stale = 0 WHERE id = ? AND results_stale = ?", shopID,
+		stale).Error)
 }
 
 // DropResults takes away the results of a lot's pieces; the upkeep makes them anew.
@@ -136,7 +151,8 @@ func (s *Store) DropShopResults(ctx context.Context, shopID int64) error {
 // dropResults takes away the results of those breakdowns d of a shop that a further condition lets through.
 func (s *Store) dropResults(ctx context.Context, shopID int64, and string, args ...any) error {
 	for _, table := range []string{"result_cells", "results"} {
-		err := s.on(ctx).Exec("DELETE x FROM "+table+" x JOIN breakdowns d ON d.id = x.breakdown_id WHERE d.shop_id = ?"+and, append([]any{shopID}, args...)...).Error
+		err := s.on(ctx).Exec("DELETE x FROM "+table+" x JOIN breakdowns d ON d.id = x.breakdown_id WHERE d.shop_id = ?"+and,
+			append([]any{shopID}, args...)...).Error
 		if err != nil {
 			return Translate(err)
 		}
@@ -177,7 +193,8 @@ func (s *Store) results(ctx context.Context, q ResultQuery) *gorm.DB {
 		db = db.Where("r.closed_on < ?", q.To.Format(time.DateOnly))
 	}
 	if len(q.Breakdowns) > 0 {
-		db = db.Where("r.breakdown_id IN (SELECT id FROM breakdowns WHERE shop_id = ? AND public_id IN ?)", q.ShopID, q.Breakdowns)
+		db = db.Where("r.breakdown_id IN (SELECT id FROM breakdowns WHERE shop_id = ? AND public_id IN ?)", q.ShopID,
+			q.Breakdowns)
 	}
 	if b, ok := buckets[q.By]; ok && q.Bucket != "" {
 		db = db.Where(b[0]+" = ?", q.Bucket)
@@ -203,18 +220,25 @@ type ResultSum struct {
 // SumResults adds up the results that fit, and their cells by part, product and fate.
 func (s *Store) SumResults(ctx context.Context, q ResultQuery) (ResultSum, []ResultCell, error) {
 	var sum ResultSum
-	err := s.results(ctx, q).Select(`COUNT(*) AS n, COALESCE(SUM(r.input_mg), 0) AS input_mg, COALESCE(SUM(r.minutes), 0) AS minutes, COALESCE(SUM(r.packaging), 0) AS packaging, COALESCE(SUM(r.labour), 0) AS labour,
-		COALESCE(SUM(r.discard), 0) AS discard, COALESCE(SUM(r.purchase), 0) AS purchase, COALESCE(SUM(NOT r.priced), 0) AS unpriced, COALESCE(SUM(r.cut = 'seams'), 0) AS seams, MIN(r.closed_at) AS first, MAX(r.closed_at) AS last`).Scan(&sum).Error
+	err := s.results(ctx, q).
+		Select(`COUNT(*) AS n, COALESCE(SUM(r.input_mg), 0) AS input_mg, COALESCE(SUM(r.minutes), 0) AS minutes,
+			COALESCE(SUM(r.packaging), 0) AS packaging, COALESCE(SUM(r.labour), 0) AS labour,
+		COALESCE(SUM(r.discard), 0) AS discard, COALESCE(SUM(r.purchase), 0) AS purchase, COALESCE(SUM(NOT r.priced), 0)
+		AS unpriced, COALESCE(SUM(r.cut = 'seams'), 0) AS seams, MIN(r.closed_at) AS first, MAX(r.closed_at) AS last`).
+		Scan(&sum).Error
 	if err != nil {
 		return sum, nil, Translate(err)
 	}
 	var cells []ResultCell
-	sums := s.results(ctx, q).Joins("JOIN result_cells c ON c.breakdown_id = r.breakdown_id").Select("c.kind_id, SUM(c.mass_mg) AS mass_mg, SUM(c.sales) AS sales").Group("c.kind_id")
-	err = s.on(ctx).Table("(?) s", sums).Joins("JOIN result_kinds k ON k.id = s.kind_id").Select("k.part, k.product_key, k.fate, s.mass_mg, s.sales").Order("k.part, k.product_key, k.fate").Scan(&cells).Error
+	sums := s.results(ctx, q).Joins("JOIN result_cells c ON c.breakdown_id = r.breakdown_id").
+		Select("c.kind_id, SUM(c.mass_mg) AS mass_mg, SUM(c.sales) AS sales").Group("c.kind_id")
+	err = s.on(ctx).Table("(?) s", sums).Joins("JOIN result_kinds k ON k.id = s.kind_id").
+		Select("k.part, k.product_key, k.fate, s.mass_mg, s.sales").Order("k.part, k.product_key, k.fate").Scan(&cells).Error
 	return sum, cells, Translate(err)
 }
 
-// Bucket is results of one week, plan, cutter or supplier, added up: how many, and mean and standard deviation of what a piece gave.
+// Bucket is results of one week, plan, cutter or supplier, added up: how many, and mean and standard deviation of what
+// a piece gave.
 type Bucket struct {
 	Key       string `gorm:"column:bucket"`
 	Name      string
@@ -234,8 +258,11 @@ type Bucket struct {
 
 // buckets are what results can be taken together by: the key and the name of a bucket.
 var buckets = map[string][2]string{
-	"week": {"DATE_FORMAT(r.closed_on, '%x-W%v')", "''"}, "month": {"DATE_FORMAT(r.closed_on, '%Y-%m')", "''"}, "piece": {"r.atlas_id", "''"},
-	"plan": {"CONCAT(r.atlas_id, '/', r.plan_id)", "MAX(r.plan_name)"}, "supplier": {"r.supplier", "r.supplier"}, "cutter": {"COALESCE((SELECT m.public_id FROM members m WHERE m.id = r.member_id), '')", "COALESCE((SELECT m.name FROM members m WHERE m.id = r.member_id), '')"},
+	"week": {"DATE_FORMAT(r.closed_on, '%x-W%v')", "''"}, "month": {"DATE_FORMAT(r.closed_on, '%Y-%m')", "''"},
+	"piece": {"r.atlas_id", "''"}, "plan": {"CONCAT(r.atlas_id, '/', r.plan_id)", "MAX(r.plan_name)"},
+	"supplier": {"r.supplier", "r.supplier"},
+	"cutter": {"COALESCE((SELECT m.public_id FROM members m WHERE m.id = r.member_id), '')",
+		"COALESCE((SELECT m.name FROM members m WHERE m.id = r.member_id), '')"},
 }
 
 // BucketResults takes the results that fit together by week, month, piece, plan, supplier or cutter, in one query.
@@ -255,7 +282,8 @@ const bucketSums = `COUNT(*) AS n, SUM(r.input_mg) AS input_mg,
 	AVG(r.meat_mg / r.input_mg * 100) AS yield_pct, COALESCE(STDDEV_SAMP(r.meat_mg / r.input_mg * 100), 0) AS yield_sd,
 	AVG(r.value_per_kg) AS value, COALESCE(STDDEV_SAMP(r.value_per_kg), 0) AS value_sd,
 	AVG(r.before_purchase_per_kg) AS worth, COALESCE(STDDEV_SAMP(r.before_purchase_per_kg), 0) AS worth_sd,
-	AVG(r.minutes / (r.input_mg / 1000000)) AS minutes, COALESCE(STDDEV_SAMP(r.minutes / (r.input_mg / 1000000)), 0) AS minutes_sd,
+	AVG(r.minutes / (r.input_mg / 1000000)) AS minutes, COALESCE(STDDEV_SAMP(r.minutes / (r.input_mg / 1000000)), 0) AS
+	minutes_sd,
 	AVG(r.loss_mg / r.input_mg * 100) AS loss_pct, COALESCE(STDDEV_SAMP(r.loss_mg / r.input_mg * 100), 0) AS loss_sd`
 
 // Stratum is the part of a bucket that is of one kind of piece, and cut by one plan unless the buckets are plans.
@@ -275,7 +303,8 @@ func (s *Store) BucketStrata(ctx context.Context, q ResultQuery, by string) ([]S
 		stratum = "r.atlas_id"
 	}
 	var out []Stratum
-	err := s.results(ctx, q).Where("r.input_mg > 0").Select(b[0] + " AS bucket, " + stratum + " AS stratum, " + b[1] + " AS name, " + bucketSums).
+	err := s.results(ctx, q).Where("r.input_mg > 0").
+		Select(b[0] + " AS bucket, " + stratum + " AS stratum, " + b[1] + " AS name, " + bucketSums).
 		Group("bucket, stratum").Order("bucket, stratum").Limit(3000).Scan(&out).Error
 	return out, Translate(err)
 }
@@ -292,20 +321,29 @@ type ResultRow struct {
 // ListResults lists the results that fit, the latest first, so many after so many.
 func (s *Store) ListResults(ctx context.Context, q ResultQuery, skip, limit int) ([]ResultRow, error) {
 	var out []ResultRow
-	err := s.results(ctx, q).Joins("JOIN breakdowns d ON d.id = r.breakdown_id JOIN pieces p ON p.id = d.piece_id JOIN lots l ON l.id = p.lot_id LEFT JOIN members m ON m.id = r.member_id").
-		Select("r.*, d.public_id, l.lot_number, p.number AS piece_number, COALESCE(m.name, '') AS cutter").Order("r.closed_at DESC, r.breakdown_id DESC").Offset(skip).Limit(limit).Scan(&out).Error
+	err := s.results(ctx, q).
+		Joins("JOIN breakdowns d ON d.id = r.breakdown_id JOIN pieces p ON p.id = d.piece_id JOIN lots l ON l.id = " +
+			"p.lot_id LEFT JOIN members m ON m.id = r.member_id").
+		Select("r.*, d.public_id, l.lot_number, p.number AS piece_number, COALESCE(m.name, '') AS cutter").
+		Order("r.closed_at DESC, r.breakdown_id DESC").Offset(skip).Limit(limit).Scan(&out).Error
 	return out, Translate(err)
 }
 
-// MeanShares gives the mean share of each part, in percent of the piece, over the latest results of a piece; n is over how many.
-func (s *Store) MeanShares(ctx context.Context, shopID int64, atlasID string, limit int) (shares map[string]float64, n int, err error) {
+// MeanShares gives the mean share of each part, in percent of the piece, over the latest results of a piece; n is over
+// how many.
+func (s *Store) MeanShares(ctx context.Context, shopID int64, atlasID string, limit int) (shares map[string]float64,
+	n int, err error) {
 	var rows []struct {
 		Part string
 		Pct  float64
 		N    int
 	}
-	err = s.on(ctx).Raw(`WITH past AS (SELECT breakdown_id, input_mg FROM results WHERE shop_id = ? AND atlas_id = ? AND cut = 'seams' AND input_mg > 0 ORDER BY closed_at DESC LIMIT ?)
-		SELECT k.part, SUM(c.mass_mg) / (SELECT SUM(input_mg) FROM past) * 100 AS pct, (SELECT COUNT(*) FROM past) AS n FROM past JOIN result_cells c ON c.breakdown_id = past.breakdown_id JOIN result_kinds k ON k.id = c.kind_id GROUP BY k.part`, shopID, atlasID, limit).Scan(&rows).Error
+	err = s.on(ctx).
+		Raw(`WITH past AS (SELECT breakdown_id, input_mg FROM results WHERE shop_id = ? AND atlas_id = ? AND cut = 'seams'
+			AND input_mg > 0 ORDER BY closed_at DESC LIMIT ?)
+		SELECT k.part, SUM(c.mass_mg) / (SELECT SUM(input_mg) FROM past) * 100 AS pct, (SELECT COUNT(*) FROM past) AS n
+		FROM past JOIN result_cells c ON c.breakdown_id = past.breakdown_id JOIN result_kinds k ON k.id = c.kind_id GROUP
+		BY k.part`, shopID, atlasID, limit).Scan(&rows).Error
 	shares = map[string]float64{}
 	for _, r := range rows {
 		shares[r.Part], n = r.Pct, r.N

@@ -29,7 +29,9 @@ func (s *Store) CreateShare(ctx context.Context, x *Share) error {
 // Shares lists a shop's shares, the latest first, without their reports.
 func (s *Store) Shares(ctx context.Context, shopID int64) ([]Share, error) {
 	var out []Share
-	return out, Translate(s.on(ctx).Select("id, public_id, shop_id, title, made_by, created_at, expires_at, ended_at").Where("shop_id = ?", shopID).Order("id DESC").Limit(200).Find(&out).Error)
+	return out,
+		Translate(s.on(ctx).Select("id, public_id, shop_id, title, made_by, created_at, expires_at, ended_at").
+			Where("shop_id = ?", shopID).Order("id DESC").Limit(200).Find(&out).Error)
 }
 
 // SharedBy gives the share that a link's secret opens while it lasts.
@@ -40,5 +42,6 @@ func (s *Store) SharedBy(ctx context.Context, secret string, now time.Time) (Sha
 
 // EndShare ends a share before its time.
 func (s *Store) EndShare(ctx context.Context, shopID int64, publicID string, now time.Time) error {
-	return changed(s.on(ctx).Model(&Share{}).Where("shop_id = ? AND public_id = ? AND ended_at IS NULL", shopID, publicID).Update("ended_at", now))
+	return changed(s.on(ctx).Model(&Share{}).Where("shop_id = ? AND public_id = ? AND ended_at IS NULL", shopID, publicID).
+		Update("ended_at", now))
 }

@@ -46,15 +46,19 @@ func (s *Store) SaveShop(ctx context.Context, shop Shop) error {
 	}
 	return changed(s.on(ctx).Model(&Shop{}).Where("id = ? AND version = ?", shop.ID, shop.Version).Updates(map[string]any{
 		"discard_per_kg": shop.DiscardPerKg, "labour_by_role": string(roles), "seasons": string(seasons),
-		"name": shop.Name, "market": shop.Market, "currency": shop.Currency, "time_zone": shop.TimeZone, "weight_unit": shop.WeightUnit, "labour_rate": shop.LabourRate,
-		"packaging_per_kg": shop.PackagingPerKg, "loss_limit_knife_pct": shop.LossLimitKnifePct, "loss_limit_saw_pct": shop.LossLimitSawPct,
-		"division_mg": shop.DivisionMg, "lot_prefix": shop.LotPrefix, "idle_minutes": shop.IdleMinutes, "version": shop.Version + 1}))
+		"name": shop.Name, "market": shop.Market, "currency": shop.Currency, "time_zone": shop.TimeZone,
+		"weight_unit": shop.WeightUnit, "labour_rate": shop.LabourRate, "packaging_per_kg": shop.PackagingPerKg,
+		"loss_limit_knife_pct": shop.LossLimitKnifePct, "loss_limit_saw_pct": shop.LossLimitSawPct,
+		"division_mg": shop.DivisionMg, "lot_prefix": shop.LotPrefix, "idle_minutes": shop.IdleMinutes,
+		"version": shop.Version + 1}))
 }
 
 // HasAmounts says whether a shop has prices or lots, so that its currency means something.
 func (s *Store) HasAmounts(ctx context.Context, shopID int64) (bool, error) {
 	var n int64
-	err := s.on(ctx).Raw("SELECT EXISTS (SELECT 1 FROM prices WHERE shop_id = ?) + EXISTS (SELECT 1 FROM lots WHERE shop_id = ?)", shopID, shopID).Scan(&n).Error
+	err := s.on(ctx).
+		Raw("SELECT EXISTS (SELECT 1 FROM prices WHERE shop_id = ?) + EXISTS (SELECT 1 FROM lots WHERE shop_id = ?)", shopID,
+			shopID).Scan(&n).Error
 	return n > 0, Translate(err)
 }
 
@@ -118,13 +122,14 @@ type Shop struct {
 	DivisionMg        int64
 	LotPrefix         string
 	Seeded            bool
-	IdleMinutes       int               // after which a bench's clock stops by itself; 0 never
-	LabourByRole      map[string]string `gorm:"serializer:json"` // per hour; a role that is not in it costs the labour rate
-	Seasons           []value.Season    `gorm:"serializer:json"`
-	Eating            *json.RawMessage  `gorm:"type:json"` // settings for grades; nil where they are the usual ones
-	ResultsStale      int               // above 0 while some result may be missing or lack a price
-	Version           int
-	CreatedAt         time.Time
+	IdleMinutes       int // after which a bench's clock stops by itself; 0 never
+	// per hour; a role that is not in it costs the labour rate
+	LabourByRole map[string]string `gorm:"serializer:json"`
+	Seasons      []value.Season    `gorm:"serializer:json"`
+	Eating       *json.RawMessage  `gorm:"type:json"` // settings for grades; nil where they are the usual ones
+	ResultsStale int               // above 0 while some result may be missing or lack a price
+	Version      int
+	CreatedAt    time.Time
 }
 
 // Bench is a cutting bench.

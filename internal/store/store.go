@@ -127,9 +127,9 @@ func (s *Store) DB() *gorm.DB { return s.db }
 // maxTries bounds how often a transaction that lost a deadlock or a lock wait is run again.
 const maxTries = 5
 
-// Tx runs f in one transaction. It is run again where nothing of it can have happened: after a lost deadlock or lock wait,
-// and where the connection was lost before the commit was asked for. A connection lost in the commit itself is not tried
-// again: it may have happened.
+// Tx runs f in one transaction. It is run again where nothing of it can have happened: after a lost deadlock or lock
+// wait, and where the connection was lost before the commit was asked for. A connection lost in the commit itself is
+// not tried again: it may have happened.
 func (s *Store) Tx(ctx context.Context, f func(tx *Store) error) error {
 	var err error
 	for try := range maxTries {
@@ -175,8 +175,8 @@ const (
 // away are the errors of a server that is going, full, or read-only for a moment.
 var away = []uint16{1040, 1053, 1927, lockWait, lockDeadlock, notReady, 1290, 1836}
 
-// full are the errors of a server that has no room: 3 and 1026 writing a file, 1021 the disk, 1114 a table. 1030 is any error of the engine;
-// 28 is the system's own number for it (ENOSPC).
+// full are the errors of a server that has no room: 3 and 1026 writing a file, 1021 the disk, 1114 a table. 1030 is any
+// error of the engine; 28 is the system's own number for it (ENOSPC).
 var full = []uint16{3, 1021, 1026, 1114}
 
 func isFull(my *mysqldriver.MySQLError) bool {
@@ -207,7 +207,8 @@ func Translate(err error) error {
 		return fmt.Errorf("%w: %s", ErrFull, my.Message)
 	case errors.As(err, &my) && slices.Contains(away, my.Number):
 		return fmt.Errorf("%w: %s", ErrUnavailable, my.Message)
-	case errors.Is(err, driver.ErrBadConn), errors.Is(err, mysqldriver.ErrInvalidConn), errors.Is(err, sql.ErrConnDone), errors.As(err, &netErr):
+	case errors.Is(err, driver.ErrBadConn), errors.Is(err, mysqldriver.ErrInvalidConn), errors.Is(err, sql.ErrConnDone),
+		errors.As(err, &netErr):
 		return fmt.Errorf("%w: %s", ErrUnavailable, err)
 	}
 	return err

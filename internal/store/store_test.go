@@ -29,13 +29,15 @@ func breakdown(t *testing.T) (*store.Store, store.Breakdown) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	lot := store.Lot{PublicID: store.NewID(), ShopID: shop.ID, LotNumber: "T-1", Supplier: "A croft", AtlasID: "beef.top_sirloin", Pieces: 1, TotalMg: 6_600_000,
-		Price: "11.4", PricePer: "kg", SlaughteredOn: at, PackedOn: at, Findings: []string{"blood_shot"}, ReceivedAt: at}
+	lot := store.Lot{PublicID: store.NewID(), ShopID: shop.ID, LotNumber: "T-1", Supplier: "A croft",
+		AtlasID: "beef.top_sirloin", Pieces: 1, TotalMg: 6_600_000, Price: "11.4", PricePer: "kg", SlaughteredOn: at,
+		PackedOn: at, Findings: []string{"blood_shot"}, ReceivedAt: at}
 	pieces := []store.Piece{{PublicID: store.NewID(), ShopID: shop.ID, Number: 1, LabelMg: 6_600_000, Version: 1}}
 	if err := st.CreateLot(ctx, &lot, pieces); err != nil {
 		t.Fatal(err)
 	}
-	b := store.Breakdown{PublicID: store.NewID(), ShopID: shop.ID, PieceID: pieces[0].ID, BenchID: benches[0].ID, PlanID: "seamed", CreatedAt: at, State: "waiting"}
+	b := store.Breakdown{PublicID: store.NewID(), ShopID: shop.ID, PieceID: pieces[0].ID, BenchID: benches[0].ID,
+		PlanID: "seamed", CreatedAt: at, State: "waiting"}
 	if err := st.CreateBreakdown(ctx, &b); err != nil {
 		t.Fatal(err)
 	}
@@ -43,11 +45,13 @@ func breakdown(t *testing.T) (*store.Store, store.Breakdown) {
 }
 
 func event(b store.Breakdown, seq int) store.Event {
-	return store.Event{PublicID: store.NewID(), ShopID: b.ShopID, BreakdownID: b.ID, Seq: seq, BenchID: b.BenchID, Kind: "trimmed", At: at, ReceivedAt: at, Role: "cutter", NetMg: 5000}
+	return store.Event{PublicID: store.NewID(), ShopID: b.ShopID, BreakdownID: b.ID, Seq: seq, BenchID: b.BenchID,
+		Kind: "trimmed", At: at, ReceivedAt: at, Role: "cutter", NetMg: 5000}
 }
 
 func output(b store.Breakdown, e store.Event) store.Output {
-	return store.Output{ShopID: b.ShopID, BreakdownID: b.ID, Node: e.PublicID, Kind: e.Kind, Part: "trim", MassMg: e.NetMg, At: at}
+	return store.Output{ShopID: b.ShopID, BreakdownID: b.ID, Node: e.PublicID, Kind: e.Kind, Part: "trim", MassMg: e.NetMg,
+		At: at}
 }
 
 // Rules: an event is appended whole or not at all; the same number or id cannot be appended twice; times keep their
@@ -57,7 +61,8 @@ func TestAppendIsAllOrNothing(t *testing.T) {
 	ctx := t.Context()
 	first := event(b, 1)
 	b.Events, b.State, b.InputMg = 1, "open", 6_600_000
-	if err := st.Append(ctx, store.Appended{Event: first, Breakdown: b, After: []store.Output{output(b, first)}}); err != nil {
+	if err := st.Append(ctx, store.Appended{Event: first, Breakdown: b, After: []store.Output{output(b, first)}}); err !=
+		nil {
 		t.Fatal(err)
 	}
 	kept := []store.Output{output(b, first)}
@@ -96,11 +101,15 @@ func TestAppendIsAllOrNothing(t *testing.T) {
 	second := event(b, 2)
 	heavier := output(b, first)
 	heavier.MassMg = 7000
-	if err := st.Append(ctx, store.Appended{Event: second, Breakdown: after, Before: kept, After: []store.Output{heavier, output(b, second)}}); err != nil {
+	if err := st.Append(ctx,
+		store.Appended{Event: second, Breakdown: after, Before: kept,
+			After: []store.Output{heavier, output(b, second)}}); err != nil {
 		t.Fatal(err)
 	}
 	third := event(b, 3)
-	if err := st.Append(ctx, store.Appended{Event: third, Breakdown: after, Before: []store.Output{heavier, output(b, second)}, After: []store.Output{output(b, second)}}); err != nil {
+	if err := st.Append(ctx,
+		store.Appended{Event: third, Breakdown: after, Before: []store.Output{heavier, output(b, second)},
+			After: []store.Output{output(b, second)}}); err != nil {
 		t.Fatal(err)
 	}
 	outputs, err := st.Outputs(ctx, b.ShopID, b.ID)
@@ -153,7 +162,8 @@ func TestTxRunsAgain(t *testing.T) {
 	runs := 0
 	err := st.Tx(t.Context(), func(tx *store.Store) error {
 		runs++
-		if err := tx.CreateBench(t.Context(), &store.Bench{PublicID: store.NewID(), ShopID: b.ShopID, Name: "West", Active: true, Version: 1}); err != nil {
+		if err := tx.CreateBench(t.Context(),
+			&store.Bench{PublicID: store.NewID(), ShopID: b.ShopID, Name: "West", Active: true, Version: 1}); err != nil {
 			return err
 		}
 		if runs < 3 {
@@ -165,7 +175,8 @@ func TestTxRunsAgain(t *testing.T) {
 	if err != nil || listErr != nil || runs != 3 || len(benches) != 3 {
 		t.Errorf("%d runs, %d benches, %v, %v", runs, len(benches), err, listErr)
 	}
-	if err := st.Tx(t.Context(), func(*store.Store) error { return &mysqldriver.MySQLError{Number: 1213} }); !errors.Is(err, store.ErrUnavailable) {
+	if err := st.Tx(t.Context(),
+		func(*store.Store) error { return &mysqldriver.MySQLError{Number: 1213} }); !errors.Is(err, store.ErrUnavailable) {
 		t.Errorf("a deadlock that stays: %v", err)
 	}
 }

@@ -114,7 +114,8 @@ func (s *Store) TastingByLink(ctx context.Context, link string) (t Tasting, e Ta
 }
 
 // CreateTasting adds a tasting with its samples and eaters.
-func (s *Store) CreateTasting(ctx context.Context, t *Tasting, samples []TastingSample, assessors []TastingAssessor) error {
+func (s *Store) CreateTasting(ctx context.Context, t *Tasting, samples []TastingSample,
+	assessors []TastingAssessor) error {
 	t.ID = 0
 	if err := s.on(ctx).Create(t).Error; err != nil {
 		return Translate(err)
@@ -134,17 +135,21 @@ func (s *Store) CreateTasting(ctx context.Context, t *Tasting, samples []Tasting
 // ChangeTasting writes what can change of a tasting whose version is the given one.
 func (s *Store) ChangeTasting(ctx context.Context, t Tasting) error {
 	return changed(s.on(ctx).Model(&Tasting{}).Where("shop_id = ? AND id = ? AND version = ?", t.ShopID, t.ID, t.Version).
-		Updates(map[string]any{"name": t.Name, "held_on": t.HeldOn, "state": t.State, "reason": t.Reason, "closed_at": t.ClosedAt, "version": t.Version + 1}))
+		Updates(map[string]any{"name": t.Name, "held_on": t.HeldOn, "state": t.State, "reason": t.Reason,
+			"closed_at": t.ClosedAt, "version": t.Version + 1}))
 }
 
 // TastingParts gives the samples and eaters of a tasting, by their numbers, and its sheets.
-func (s *Store) TastingParts(ctx context.Context, shopID, tastingID int64) (samples []TastingSample, assessors []TastingAssessor, sheets []TastingSheet, err error) {
+func (s *Store) TastingParts(ctx context.Context, shopID, tastingID int64) (samples []TastingSample,
+	assessors []TastingAssessor, sheets []TastingSheet, err error) {
 	for _, into := range []any{&samples, &assessors} {
-		if err = s.on(ctx).Where("shop_id = ? AND tasting_id = ?", shopID, tastingID).Order("number").Find(into).Error; err != nil {
+		if err = s.on(ctx).Where("shop_id = ? AND tasting_id = ?", shopID, tastingID).Order("number").Find(into).Error; err !=
+			nil {
 			return nil, nil, nil, Translate(err)
 		}
 	}
-	err = s.on(ctx).Where("shop_id = ? AND tasting_id = ?", shopID, tastingID).Order("sample_id, assessor").Find(&sheets).Error
+	err = s.on(ctx).Where("shop_id = ? AND tasting_id = ?", shopID, tastingID).Order("sample_id, assessor").Find(&sheets).
+		Error
 	return samples, assessors, sheets, Translate(err)
 }
 
@@ -157,7 +162,8 @@ func (s *Store) PieceOfBreakdown(ctx context.Context, shopID, breakdown int64) (
 // SetSheets writes what eaters gave; a sheet that is there already is corrected.
 func (s *Store) SetSheets(ctx context.Context, sheets []TastingSheet) error {
 	return Translate(s.on(ctx).Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "sample_id"}, {Name: "assessor"}},
-		DoUpdates: clause.AssignmentColumns([]string{"tenderness", "juiciness", "flavour", "overall", "source", "at"})}).Create(&sheets).Error)
+		DoUpdates: clause.AssignmentColumns([]string{"tenderness", "juiciness", "flavour", "overall", "source", "at"})}).
+		Create(&sheets).Error)
 }
 
 // SetCores writes the shear force of a sample.
@@ -166,7 +172,8 @@ func (s *Store) SetCores(ctx context.Context, shopID, sampleID int64, cores []fl
 	if err != nil {
 		return err
 	}
-	return Translate(s.on(ctx).Exec("UPDATE tasting_samples SET cores = ? WHERE shop_id = ? AND id = ?", string(raw), shopID, sampleID).Error)
+	return Translate(s.on(ctx).Exec("UPDATE tasting_samples SET cores = ? WHERE shop_id = ? AND id = ?", string(raw),
+		shopID, sampleID).Error)
 }
 
 // TastedSheet is a sheet of a closed tasting with what it is of.
@@ -184,7 +191,9 @@ type TastedSheet struct {
 // Tasted lists the sheets of a shop's closed tastings, sample by sample, oldest tasting first.
 func (s *Store) Tasted(ctx context.Context, shopID int64) ([]TastedSheet, error) {
 	var out []TastedSheet
-	err := s.on(ctx).Raw(`SELECT p.id AS sample_id, t.public_id AS tasting_id, t.name AS tasting, t.held_on, p.atlas_id, p.part, p.method, h.tenderness, h.juiciness, h.flavour, h.overall
+	err := s.on(ctx).
+		Raw(`SELECT p.id AS sample_id, t.public_id AS tasting_id, t.name AS tasting, t.held_on, p.atlas_id, p.part,
+			p.method, h.tenderness, h.juiciness, h.flavour, h.overall
 		FROM tastings t JOIN tasting_samples p ON p.tasting_id = t.id JOIN tasting_sheets h ON h.sample_id = p.id
 		WHERE t.shop_id = ? AND t.state = 'closed' ORDER BY t.held_on, t.id, p.number, h.assessor`, shopID).Scan(&out).Error
 	return out, Translate(err)
@@ -198,10 +207,13 @@ func (s *Store) Given(ctx context.Context, shopID int64) ([]ExternalScore, error
 
 // SetGiven writes scores that others gave; a later one of the same muscle and method takes the place of the earlier.
 func (s *Store) SetGiven(ctx context.Context, list []ExternalScore) error {
-	return Translate(s.on(ctx).Clauses(clause.OnConflict{DoUpdates: clause.AssignmentColumns([]string{"score", "source", "at"})}).Create(&list).Error)
+	return Translate(s.on(ctx).
+		Clauses(clause.OnConflict{DoUpdates: clause.AssignmentColumns([]string{"score", "source", "at"})}).Create(&list).
+		Error)
 }
 
 // SetEating writes a shop's settings for grades where its version is the given one.
 func (s *Store) SetEating(ctx context.Context, shopID int64, version int, eating json.RawMessage) error {
-	return changed(s.on(ctx).Model(&Shop{}).Where("id = ? AND version = ?", shopID, version).Updates(map[string]any{"eating": string(eating), "version": version + 1}))
+	return changed(s.on(ctx).Model(&Shop{}).Where("id = ? AND version = ?", shopID, version).
+		Updates(map[string]any{"eating": string(eating), "version": version + 1}))
 }

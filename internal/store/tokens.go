@@ -45,7 +45,8 @@ func (s *Store) CreateOneTimeToken(ctx context.Context, o *OneTimeToken) error {
 // OneTimeToken gives what was not used and has not ended, by the hash of its token.
 func (s *Store) OneTimeToken(ctx context.Context, kind, tokenHash string, now time.Time) (OneTimeToken, error) {
 	var o OneTimeToken
-	err := s.on(ctx).Where("kind = ? AND token_hash = ? AND used_at IS NULL AND ends_at > ?", kind, tokenHash, now).Take(&o).Error
+	err := s.on(ctx).Where("kind = ? AND token_hash = ? AND used_at IS NULL AND ends_at > ?", kind, tokenHash, now).
+		Take(&o).Error
 	return o, Translate(err)
 }
 
@@ -54,10 +55,12 @@ func (s *Store) UseOneTimeToken(ctx context.Context, id int64, at time.Time) err
 	return changed(s.on(ctx).Model(&OneTimeToken{}).Where("id = ? AND used_at IS NULL", id).Update("used_at", at))
 }
 
-// DropOneTimeTokens takes back what of a kind was not used: what a shop gave to a person or a bench, or the installation where all are nil. What
-// another shop gave stands.
+// DropOneTimeTokens takes back what of a kind was not used: what a shop gave to a person or a bench, or the
+// installation where all are nil. What another shop gave stands.
 func (s *Store) DropOneTimeTokens(ctx context.Context, kind string, shopID, personID, benchID *int64) error {
-	return Translate(s.on(ctx).Where("kind = ? AND shop_id <=> ? AND person_id <=> ? AND bench_id <=> ? AND used_at IS NULL", kind, shopID, personID, benchID).
+	return Translate(s.on(ctx).
+		Where("kind = ? AND shop_id <=> ? AND person_id <=> ? AND bench_id <=> ? AND used_at IS NULL", kind, shopID, personID,
+			benchID).
 		Delete(&OneTimeToken{}).Error)
 }
 
@@ -76,7 +79,8 @@ func (s *Store) Tokens(ctx context.Context, shopID int64) ([]Token, error) {
 // TokenByHash gives a token that holds, by the hash of its secret.
 func (s *Store) TokenByHash(ctx context.Context, hash string, now time.Time) (Token, error) {
 	var t Token
-	err := s.on(ctx).Where("token_hash = ? AND revoked_at IS NULL AND (ends_at IS NULL OR ends_at > ?)", hash, now).Take(&t).Error
+	err := s.on(ctx).Where("token_hash = ? AND revoked_at IS NULL AND (ends_at IS NULL OR ends_at > ?)", hash, now).
+		Take(&t).Error
 	return t, Translate(err)
 }
 
@@ -88,7 +92,8 @@ func (s *Store) UsedToken(ctx context.Context, id int64, at time.Time) error {
 // RevokeToken ends a token.
 func (s *Store) RevokeToken(ctx context.Context, shopID int64, publicID string, at time.Time) (Token, error) {
 	var t Token
-	if err := s.on(ctx).Where("shop_id = ? AND public_id = ? AND revoked_at IS NULL", shopID, publicID).Take(&t).Error; err != nil {
+	if err := s.on(ctx).Where("shop_id = ? AND public_id = ? AND revoked_at IS NULL", shopID, publicID).Take(&t).
+		Error; err != nil {
 		return t, Translate(err)
 	}
 	return t, Translate(s.on(ctx).Model(&Token{}).Where("id = ?", t.ID).Update("revoked_at", at).Error)

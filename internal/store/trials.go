@@ -65,7 +65,8 @@ func (s *Store) VoidTrial(ctx context.Context, t Trial) error {
 // InTrial says which of some pieces are in a trial that is not void.
 func (s *Store) InTrial(ctx context.Context, shopID int64, pieces []int64) ([]int64, error) {
 	var out []int64
-	err := s.on(ctx).Raw(`SELECT p.id FROM pieces p JOIN trial_pairs r ON p.id IN (r.piece_a, r.piece_b) JOIN trials t ON t.id = r.trial_id
+	err := s.on(ctx).
+		Raw(`SELECT p.id FROM pieces p JOIN trial_pairs r ON p.id IN (r.piece_a, r.piece_b) JOIN trials t ON t.id = r.trial_id
 		WHERE p.shop_id = ? AND t.state = 'open' AND p.id IN ?`, shopID, pieces).Scan(&out).Error
 	return out, Translate(err)
 }
@@ -79,7 +80,10 @@ type PastGain struct {
 // PastGains lists the gains of the latest closed pieces of a kind, as they were priced.
 func (s *Store) PastGains(ctx context.Context, shopID int64, atlasID string) ([]PastGain, error) {
 	var out []PastGain
-	err := s.on(ctx).Raw(`SELECT b.plan_id, b.gain_per_kg AS gain FROM breakdowns b JOIN pieces p ON p.id = b.piece_id JOIN lots l ON l.id = p.lot_id
-		WHERE b.shop_id = ? AND l.atlas_id = ? AND b.state = 'closed' AND b.gain_per_kg IS NOT NULL ORDER BY b.id DESC LIMIT 500`, shopID, atlasID).Scan(&out).Error
+	err := s.on(ctx).
+		Raw(`SELECT b.plan_id, b.gain_per_kg AS gain FROM breakdowns b JOIN pieces p ON p.id = b.piece_id JOIN lots l ON
+			l.id = p.lot_id
+		WHERE b.shop_id = ? AND l.atlas_id = ? AND b.state = 'closed' AND b.gain_per_kg IS NOT NULL ORDER BY b.id DESC
+		LIMIT 500`, shopID, atlasID).Scan(&out).Error
 	return out, Translate(err)
 }

@@ -17,7 +17,8 @@ func HeadingOf(row []string) Heading {
 // Has says whether there is such a column.
 func (h Heading) Has(column string) bool { _, ok := h[column]; return ok }
 
-// Of gives the cells of a row by their column; one that the row lacks is empty. An apostrophe that keeps a sheet from computing is left out.
+// Of gives the cells of a row by their column; one that the row lacks is empty. An apostrophe that keeps a sheet from
+// computing is left out.
 func (h Heading) Of(row []string) func(column string) string {
 	return func(column string) string {
 		if c, ok := h[column]; ok && c < len(row) {

@@ -37,8 +37,8 @@ var Usual = Limits{Bytes: 2 << 20, Unpacked: 24 << 20, Cells: 400_000, Rows: 20_
 // unpacking lets so many XLSX files at once be read: they take memory and a core each.
 var unpacking = make(chan struct{}, 2)
 
-// Safe gives a cell that a spreadsheet does not take for a formula: one that begins like a formula and is no plain number gets
-// an apostrophe in front (OWASP, CSV Injection).
+// Safe gives a cell that a spreadsheet does not take for a formula: one that begins like a formula and is no plain
+// number gets an apostrophe in front (OWASP, CSV Injection).
 func Safe(cell string) string {
 	if cell == "" || !strings.ContainsRune("=+-@\t\r\n|%", rune(cell[0])) {
 		return cell
@@ -78,8 +78,8 @@ func (c *CSV) Close() error {
 	return c.w.Error()
 }
 
-// WriteXLSX starts an XLSX file of one sheet with its heading. Cells that are plain numbers are written as such, with as many decimals as they
-// have; all others are text, so that none is a formula.
+// WriteXLSX starts an XLSX file of one sheet with its heading. Cells that are plain numbers are written as such, with
+// as many decimals as they have; all others are text, so that none is a formula.
 func WriteXLSX(w io.Writer, sheet string, heading []string) (*XLSX, error) {
 	f := excelize.NewFile()
 	if err := f.SetSheetName("Sheet1", sheet); err != nil {
@@ -118,7 +118,8 @@ func (x *XLSX) style(format string) (int, error) {
 	return id, nil
 }
 
-// plainNumber is a number that a spreadsheet keeps as it is written: at most fifteen digits, and none before it that would go.
+// plainNumber is a number that a spreadsheet keeps as it is written: at most fifteen digits, and none before it that
+// would go.
 var plainNumber = regexp.MustCompile(`^-?(0|[1-9][0-9]*)(\.[0-9]+)?$`)
 
 // numberOf reads a plain number, and the format that shows it with the decimals it has.
@@ -190,9 +191,9 @@ func (x *XLSX) Close() error {
 	return x.file.Write(x.w)
 }
 
-// Read reads a table from a CSV or XLSX file; which it is, it sees by its first bytes. Rows have their cells trimmed; empty
-// rows are left out. CSV may be separated by commas, semicolons or tabs. It ends with the context, and lets two XLSX files be
-// read at once.
+// Read reads a table from a CSV or XLSX file; which it is, it sees by its first bytes. Rows have their cells trimmed;
+// empty rows are left out. CSV may be separated by commas, semicolons or tabs. It ends with the context, and lets two
+// XLSX files be read at once.
 func Read(ctx context.Context, r io.Reader, l Limits) ([][]string, error) {
 	raw, err := io.ReadAll(io.LimitReader(r, l.Bytes+1))
 	if err != nil {
@@ -247,8 +248,8 @@ func separator(raw []byte) rune {
 	return best
 }
 
-// countCells goes through the sheets of a workbook as a stream, before anything is built of them, and stops where there is more than a
-// table of these limits can have.
+// countCells goes through the sheets of a workbook as a stream, before anything is built of them, and stops where there
+// is more than a table of these limits can have.
 func countCells(ctx context.Context, raw []byte, l Limits) error {
 	z, err := zip.NewReader(bytes.NewReader(raw), int64(len(raw)))
 	if err != nil {
@@ -274,7 +275,8 @@ func countCells(ctx context.Context, raw []byte, l Limits) error {
 			token, err := d.RawToken()
 			if counted.n > left {
 				part.Close()
-				return fault.New("", "too_large", fmt.Sprintf("unpacks to more than %d MiB", l.Unpacked>>20), "Send it in parts, or as CSV.")
+				return fault.New("", "too_large", fmt.Sprintf("unpacks to more than %d MiB", l.Unpacked>>20),
+					"Send it in parts, or as CSV.")
 			}
 			if err != nil { // its end, or what the reader proper will complain of
 				break
@@ -294,7 +296,8 @@ func countCells(ctx context.Context, raw []byte, l Limits) error {
 				}
 				if cells > l.Cells {
 					part.Close()
-					return fault.New("", "too_many_cells", fmt.Sprintf("has more than %d cells", l.Cells), "Send it in parts, or as CSV.")
+					return fault.New("", "too_many_cells", fmt.Sprintf("has more than %d cells", l.Cells),
+						"Send it in parts, or as CSV.")
 				}
 			}
 		}
@@ -323,7 +326,8 @@ func readXLSX(ctx context.Context, raw []byte, l Limits) ([][]string, error) {
 	broken := func(err error) error {
 		return fault.New("", "not_xlsx", "cannot be read as XLSX: "+err.Error(), "Save it again, or as CSV.")
 	}
-	f, err := excelize.OpenReader(bytes.NewReader(raw), excelize.Options{UnzipSizeLimit: l.Unpacked, UnzipXMLSizeLimit: l.Unpacked / 4, RawCellValue: true})
+	f, err := excelize.OpenReader(bytes.NewReader(raw),
+		excelize.Options{UnzipSizeLimit: l.Unpacked, UnzipXMLSizeLimit: l.Unpacked / 4, RawCellValue: true})
 	if err != nil {
 		return nil, broken(err)
 	}
@@ -364,7 +368,8 @@ func tooMany(l Limits) error {
 }
 
 func tooWide(l Limits) error {
-	return fault.New("", "too_many_columns", fmt.Sprintf("has more than %d columns", l.Columns), "Leave out what is not needed.")
+	return fault.New("", "too_many_columns", fmt.Sprintf("has more than %d columns", l.Columns),
+		"Leave out what is not needed.")
 }
 
 // add keeps a row that is not empty, within the limits.
@@ -384,7 +389,9 @@ func add(out [][]string, row []string, l Limits) ([][]string, error) {
 	kept := make([]string, len(row))
 	for i, cell := range row {
 		if len(cell) > l.Cell {
-			return nil, fault.New("", "cell_too_long", fmt.Sprintf("has a cell longer than %d bytes in row %d", l.Cell, len(out)+1), "Shorten it.")
+			return nil,
+				fault.New("", "cell_too_long", fmt.Sprintf("has a cell longer than %d bytes in row %d", l.Cell, len(out)+1),
+					"Shorten it.")
 		}
 		kept[i] = strings.TrimSpace(cell)
 	}
@@ -397,8 +404,8 @@ type Sheet struct {
 	Rows [][]Cell
 }
 
-// WriteBook writes an XLSX file of several sheets. Cells are numbers with their format, or text, so that none is a formula. Names are cut to the 31 characters a sheet may
-// have, cleared of what they may not, and told apart.
+// WriteBook writes an XLSX file of several sheets. Cells are numbers with their format, or text, so that none is a
+// formula. Names are cut to the 31 characters a sheet may have, cleared of what they may not, and told apart.
 func WriteBook(w io.Writer, sheets []Sheet) error {
 	f := excelize.NewFile()
 	defer f.Close()

@@ -19,8 +19,9 @@ import (
 
 // What a spreadsheet would take for a formula gets an apostrophe (OWASP, CSV Injection); numbers stay numbers.
 func TestSafeCells(t *testing.T) {
-	for cell, want := range map[string]string{"=1+1": "'=1+1", "=HYPERLINK(\"x\")": "'=HYPERLINK(\"x\")", "+49 123": "'+49 123", "@SUM(A1)": "'@SUM(A1)", "-2+3": "'-2+3", "\t=1": "'\t=1", "\r=1": "'\r=1",
-		"-5": "-5", "-12.50": "-12.50", "": "", "rump": "rump", "a=b": "a=b", "'x": "'x", "|calc": "'|calc"} {
+	for cell, want := range map[string]string{"=1+1": "'=1+1", "=HYPERLINK(\"x\")": "'=HYPERLINK(\"x\")",
+		"+49 123": "'+49 123", "@SUM(A1)": "'@SUM(A1)", "-2+3": "'-2+3", "\t=1": "'\t=1", "\r=1": "'\r=1", "-5": "-5",
+		"-12.50": "-12.50", "": "", "rump": "rump", "a=b": "a=b", "'x": "'x", "|calc": "'|calc"} {
 		if got := tabular.Safe(cell); got != want {
 			t.Errorf("%q became %q, want %q", cell, got, want)
 		}
@@ -75,7 +76,8 @@ func TestXLSXThereAndBack(t *testing.T) {
 	defer f.Close()
 	formula, err := f.GetCellFormula("List", "B2")
 	kind, kindErr := f.GetCellType("List", "B2")
-	if err != nil || kindErr != nil || formula != "" || (kind != excelize.CellTypeInlineString && kind != excelize.CellTypeSharedString) {
+	if err != nil || kindErr != nil || formula != "" ||
+		(kind != excelize.CellTypeInlineString && kind != excelize.CellTypeSharedString) {
 		t.Errorf("=1+1 became a formula %q of kind %v, %v %v", formula, kind, err, kindErr)
 	}
 	got, err := tabular.Read(t.Context(), bytes.NewReader(b.Bytes()), tabular.Usual)
@@ -87,7 +89,9 @@ func TestXLSXThereAndBack(t *testing.T) {
 
 func TestReadCSVOfAllKinds(t *testing.T) {
 	want := [][]string{{"name", "price"}, {"rump", "17,90"}}
-	for name, text := range map[string]string{"semicolons": "name;price\nrump;17,90\n", "tabs, CRLF": "name\tprice\r\nrump\t17,90\r\n", "commas, quotes, mark": "\ufeffname,price\n\n\"rump\",\"17,90\",\n", "no last line end": "name;price\nrump;17,90"} {
+	for name, text := range map[string]string{"semicolons": "name;price\nrump;17,90\n",
+		"tabs, CRLF": "name\tprice\r\nrump\t17,90\r\n", "commas, quotes, mark": "\ufeffname,price\n\n\"rump\",\"17,90\",\n",
+		"no last line end": "name;price\nrump;17,90"} {
 		got, err := tabular.Read(t.Context(), strings.NewReader(text), tabular.Usual)
 		if err != nil || !slices.EqualFunc(got, want, slices.Equal[[]string]) {
 			t.Errorf("%s: %q %v", name, got, err)
@@ -207,14 +211,16 @@ func FuzzRead(f *testing.F) {
 			t.Fatalf("an error that is no fault: %v", err)
 		}
 		for _, r := range rows {
-			if len(rows) > l.Rows || len(r) > l.Columns || slices.ContainsFunc(r, func(c string) bool { return len(c) > l.Cell }) {
+			if len(rows) > l.Rows || len(r) > l.Columns ||
+				slices.ContainsFunc(r, func(c string) bool { return len(c) > l.Cell }) {
 				t.Fatalf("beyond the limits: %d rows, %q", len(rows), r)
 			}
 		}
 	})
 }
 
-// Rules: figures are numbers in a spreadsheet, with the decimals they have; what would lose something as a number stays a text.
+// Rules: figures are numbers in a spreadsheet, with the decimals they have; what would lose something as a number stays
+// a text.
 func TestFiguresAreNumbers(t *testing.T) {
 	var b bytes.Buffer
 	x, err := tabular.WriteXLSX(&b, "List", []string{"a", "b", "c", "d", "e", "f"})
@@ -235,10 +241,12 @@ func TestFiguresAreNumbers(t *testing.T) {
 	for cell, want := range map[string]struct {
 		shown  string
 		number bool
-	}{"A2": {"12.50", true}, "B2": {"-3", true}, "C2": {"0012", false}, "D2": {"1234567890123456789", false}, "E2": {"1e5", false}, "F2": {"=1", false}} {
+	}{"A2": {"12.50", true}, "B2": {"-3", true}, "C2": {"0012", false}, "D2": {"1234567890123456789", false},
+		"E2": {"1e5", false}, "F2": {"=1", false}} {
 		kind, err1 := f.GetCellType("List", cell)
 		shown, err2 := f.GetCellValue("List", cell)
-		if number := kind == excelize.CellTypeUnset || kind == excelize.CellTypeNumber; err1 != nil || err2 != nil || number != want.number || shown != want.shown {
+		if number := kind == excelize.CellTypeUnset || kind == excelize.CellTypeNumber; err1 != nil || err2 != nil ||
+			number != want.number || shown != want.shown {
 			t.Errorf("%s is %q of kind %v, want %q, a number: %v", cell, shown, kind, want.shown, want.number)
 		}
 	}

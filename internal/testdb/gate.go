@@ -10,15 +10,16 @@ import (
 	mysqldriver "github.com/go-sql-driver/mysql"
 )
 
-// Gate stands between a program and the server, and shows each statement before the server has it. With it a test stops, kills
-// or overtakes a program at any statement it likes.
+// Gate stands between a program and the server, and shows each statement before the server has it. With it a test
+// stops, kills or overtakes a program at any statement it likes.
 type Gate struct {
 	mu     sync.Mutex
 	before func(statement string) error
 	conns  map[net.Conn]bool
 }
 
-// ErrKilled is what a Gate's hook answers to end all connections before a statement arrives, as the end of a program does.
+// ErrKilled is what a Gate's hook answers to end all connections before a statement arrives, as the end of a program
+// does.
 var ErrKilled = errors.New("killed before this statement")
 
 // NewGate opens a gate to the database of an address, and gives the address that leads through it.
@@ -74,7 +75,8 @@ func (g *Gate) kill() {
 	clear(g.conns)
 }
 
-// query is the command byte of a statement in the protocol of MySQL and MariaDB; a command is the first packet of its sequence.
+// query is the command byte of a statement in the protocol of MySQL and MariaDB; a command is the first packet of its
+// sequence.
 const query = 3
 
 // pass hands on what a client sends, packet by packet: three bytes of length, one of sequence, the rest.

@@ -56,7 +56,8 @@ func Named(t testing.TB, name string) string {
 		t.Fatal(err)
 	}
 	defer db.Close()
-	for _, q := range []string{"DROP DATABASE IF EXISTS " + name, "CREATE DATABASE " + name + " CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci"} {
+	for _, q := range []string{"DROP DATABASE IF EXISTS " + name,
+		"CREATE DATABASE " + name + " CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci"} {
 		if _, err := db.Exec(q); err != nil {
 			t.Fatal(err)
 		}
@@ -65,12 +66,16 @@ func Named(t testing.TB, name string) string {
 }
 
 // Shop is the shop that tests work in: labour 24 an hour, packaging 0.12 a kg, benches North and South.
-var Shop = shop.NewShop{Name: "Test shop", Currency: "EUR", Unit: "kg", LabourRate: "24", PackagingPerKg: "0.12", LotPrefix: "T-", Benches: []string{"North", "South"}}
+var Shop = shop.NewShop{Name: "Test shop", Currency: "EUR", Unit: "kg", LabourRate: "24", PackagingPerKg: "0.12",
+	LotPrefix: "T-", Benches: []string{"North", "South"}}
 
-// Accounts are one of each role. They have neither password nor PIN, for hashing takes its time; tests that need one set it.
+// Accounts are one of each role. They have neither password nor PIN, for hashing takes its time; tests that need one
+// set it.
 var Accounts = []people.Account{
-	{Email: "owner@test.example", Name: "Owner", Role: "owner"}, {Email: "head@test.example", Name: "Head cutter", Role: "head_cutter"},
-	{Email: "cutter@test.example", Name: "Cutter", Role: "cutter"}, {Email: "apprentice@test.example", Name: "Apprentice", Role: "apprentice"},
+	{Email: "owner@test.example", Name: "Owner", Role: "owner"},
+	{Email: "head@test.example", Name: "Head cutter", Role: "head_cutter"},
+	{Email: "cutter@test.example", Name: "Cutter", Role: "cutter"},
+	{Email: "apprentice@test.example", Name: "Apprentice", Role: "apprentice"},
 	{Email: "desk@test.example", Name: "Yield desk", Role: "yield_desk"},
 }
 

@@ -57,8 +57,9 @@ func (z *zoned) at(instant string) {
 
 func (z *zoned) receive(slaughtered string) (stock.LotView, error) {
 	z.lots++
-	return z.w.Stock.Receive(z.ctx, stock.Arrival{AtlasID: "beef.top_sirloin", Pieces: 1, Weight: "6.6", WeightUnit: "kg", Price: "11.40", PricePer: "kg",
-		SlaughteredOn: slaughtered, PackedOn: slaughtered, Supplier: "A croft", LotNumber: "Z-" + string(rune('A'+z.lots))})
+	return z.w.Stock.Receive(z.ctx,
+		stock.Arrival{AtlasID: "beef.top_sirloin", Pieces: 1, Weight: "6.6", WeightUnit: "kg", Price: "11.40", PricePer: "kg",
+			SlaughteredOn: slaughtered, PackedOn: slaughtered, Supplier: "A croft", LotNumber: "Z-" + string(rune('A'+z.lots))})
 }
 
 // finish cuts a piece straight through at once.
@@ -76,7 +77,8 @@ func (z *zoned) finish() string {
 	if err != nil {
 		z.Fatal(err)
 	}
-	for _, e := range []seam.Event{{Kind: seam.Opened, Net: 6600 * measure.Gram}, {Kind: seam.Portioned, Product: "rump_steak", Net: 6550 * measure.Gram}, {Kind: seam.Closed}} {
+	for _, e := range []seam.Event{{Kind: seam.Opened, Net: 6600 * measure.Gram},
+		{Kind: seam.Portioned, Product: "rump_steak", Net: 6550 * measure.Gram}, {Kind: seam.Closed}} {
 		e.ID, e.At, e.Bench = store.NewID(), z.now, z.bench
 		if e.Net > 0 {
 			e.Gross, e.Division, e.Source = e.Net, 5*measure.Gram, "typed"
@@ -88,9 +90,10 @@ func (z *zoned) finish() string {
 	return b.Breakdown.PublicID
 }
 
-// Rules: what day it is, how old a piece is, when it is ready, which season it is and until when it may be minced is asked of the clock on the
-// shop's wall, also in the night, when the day in Greenwich is another. The offsets are those of the IANA time zone database, from memory: in March
-// 2026 Auckland is 13 hours ahead of UTC, Los Angeles 7 behind, Dublin at it.
+// Rules: what day it is, how old a piece is, when it is ready, which season it is and until when it may be minced is
+// asked of the clock on the shop's wall, also in the night, when the day in Greenwich is another. The offsets are those
+// of the IANA time zone database, from memory: in March 2026 Auckland is 13 hours ahead of UTC, Los Angeles 7 behind,
+// Dublin at it.
 func TestTheShopsOwnClock(t *testing.T) {
 	for _, c := range []struct {
 		zone, at, day, season string
@@ -121,7 +124,8 @@ func TestTheShopsOwnClock(t *testing.T) {
 			t.Fatal(err)
 		}
 		if got := book.Day.Format(time.DateOnly); got != c.day || book.Season != c.season {
-			t.Errorf("%s at %s: prices of %s in season %q, by its wall %s in %q", c.zone, c.at, got, book.Season, c.day, c.season)
+			t.Errorf("%s at %s: prices of %s in season %q, by its wall %s in %q", c.zone, c.at, got, book.Season, c.day,
+				c.season)
 		}
 		// boned and vacuum-packed beef may be minced until 15 days after slaughter: 16 March
 		for _, m := range []struct {
@@ -146,17 +150,21 @@ func TestTheShopsOwnClock(t *testing.T) {
 	}
 }
 
-// Rule: a day runs from midnight to midnight of the shop's wall, also the one of 23 hours on which the clocks go forward (Dublin: 29 March 2026 at
-// 01:00 UTC) and the one of 25 (25 October 2026), and the last of the year.
+// Rule: a day runs from midnight to midnight of the shop's wall, also the one of 23 hours on which the clocks go
+// forward (Dublin: 29 March 2026 at 01:00 UTC) and the one of 25 (25 October 2026), and the last of the year.
 func TestDaysOverTheChangeOfTheClocks(t *testing.T) {
 	for _, c := range []struct {
 		zone, day string
 		in, out   []string
 	}{
-		{"Europe/Dublin", "2026-03-29", []string{"2026-03-29 00:00", "2026-03-29 22:59"}, []string{"2026-03-28 23:59", "2026-03-29 23:00"}},
-		{"Europe/Dublin", "2026-10-25", []string{"2026-10-24 23:00", "2026-10-25 23:59"}, []string{"2026-10-24 22:59", "2026-10-26 00:00"}},
-		{"America/Los_Angeles", "2026-12-31", []string{"2026-12-31 08:00", "2027-01-01 07:59"}, []string{"2026-12-31 07:59", "2027-01-01 08:00"}},
-		{"Pacific/Auckland", "2027-01-01", []string{"2026-12-31 11:00", "2027-01-01 10:59"}, []string{"2026-12-31 10:59", "2027-01-01 11:00"}},
+		{"Europe/Dublin", "2026-03-29", []string{"2026-03-29 00:00", "2026-03-29 22:59"},
+			[]string{"2026-03-28 23:59", "2026-03-29 23:00"}},
+		{"Europe/Dublin", "2026-10-25", []string{"2026-10-24 23:00", "2026-10-25 23:59"},
+			[]string{"2026-10-24 22:59", "2026-10-26 00:00"}},
+		{"America/Los_Angeles", "2026-12-31", []string{"2026-12-31 08:00", "2027-01-01 07:59"},
+			[]string{"2026-12-31 07:59", "2027-01-01 08:00"}},
+		{"Pacific/Auckland", "2027-01-01", []string{"2026-12-31 11:00", "2027-01-01 10:59"},
+			[]string{"2026-12-31 10:59", "2027-01-01 11:00"}},
 	} {
 		z := inZone(t, c.zone)
 		want := map[string]bool{}
@@ -168,7 +176,8 @@ func TestDaysOverTheChangeOfTheClocks(t *testing.T) {
 			z.at(instant)
 			z.finish()
 		}
-		rows, _, err := z.w.Compare.HistoryPieces(z.ctx, compare.HistoryPick{Group: compare.GroupPick{From: c.day, To: c.day}, By: "week", Measure: "value"}, "", 0)
+		rows, _, err := z.w.Compare.HistoryPieces(z.ctx,
+			compare.HistoryPick{Group: compare.GroupPick{From: c.day, To: c.day}, By: "week", Measure: "value"}, "", 0)
 		if err != nil {
 			t.Fatal(err)
 		}

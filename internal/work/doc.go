@@ -9,7 +9,8 @@
 //	judge    tastings, grades, cooking, ageing
 //	compare  comparisons, history, trials, carcass, best use, reports
 //
-// Arrows run one way, compare → judge → bench → stock → pricing → shop → audit and people → shop; a test holds them. Each
-// use case brings core and store together, in one transaction where it writes. None knows HTTP. What is wrong with an input
-// comes back as faults that name the field; what is not there as store.ErrNotFound; a lost race as store.ErrConflict.
+// Arrows run one way, compare → judge → bench → stock → pricing → shop → audit and people → shop; a test holds them.
+// Each use case brings core and store together, in one transaction where it writes. None knows HTTP. What is wrong with
+// an input comes back as faults that name the field; what is not there as store.ErrNotFound; a lost race as
+// store.ErrConflict.
 package work

@@ -14,7 +14,8 @@ import (
 	"falda/internal/work/stock"
 )
 
-// cutAs has somebody cut a rump by a plan; good is what of it sells as the plan's best product, in grams, the rest is trim.
+// cutAs has somebody cut a rump by a plan; good is what of it sells as the plan's best product, in grams, the rest is
+// trim.
 func (r *arena) cutAs(ctx context.Context, plan, product string, good measure.Mass) {
 	r.Helper()
 	r.lots++
@@ -33,7 +34,9 @@ func (r *arena) cutAs(ctx context.Context, plan, product string, good measure.Ma
 		r.Fatal(err)
 	}
 	minutes := 12.0
-	for _, e := range []seam.Event{{Kind: seam.Opened, Net: 6600 * measure.Gram}, {Kind: seam.Portioned, Product: product, Net: good * measure.Gram}, {Kind: seam.Portioned, Product: "mince_trim", Net: (6560 - good) * measure.Gram},
+	for _, e := range []seam.Event{{Kind: seam.Opened, Net: 6600 * measure.Gram},
+		{Kind: seam.Portioned, Product: product, Net: good * measure.Gram},
+		{Kind: seam.Portioned, Product: "mince_trim", Net: (6560 - good) * measure.Gram},
 		{Kind: seam.Closed, Minutes: &minutes}} {
 		if b, err = r.two.Bench.Book(ctx, b.Breakdown.PublicID, r.event(e)); err != nil {
 			r.Fatal(err)
@@ -41,11 +44,15 @@ func (r *arena) cutAs(ctx context.Context, plan, product string, good measure.Ma
 	}
 }
 
-// Rules: cutters are held against each other within a plan; who was given the dearer way is not said to be the better cutter; and how many pairs a trial
-// takes follows from the scatter within a way of cutting, not from the distance between two of them.
+// Rules: cutters are held against each other within a plan; who was given the dearer way is not said to be the better
+// cutter; and how many pairs a trial takes follows from the scatter within a way of cutting, not from the distance
+// between two of them.
 func TestWhoWasGivenTheDearerWayIsNotBetter(t *testing.T) {
 	r := newArena(t)
-	if _, err := r.two.Pricing.ImportPrices(r.ctx, [][]string{pricing.PriceColumns[:4], {"beef.heart_steak", "Heart steak", "30.00", "kg"}, {"beef.rump_steak", "Rump steak", "12.00", "kg"}, {"beef.mince_trim", "Mince trim", "9.00", "kg"}}, true); err != nil {
+	if _, err := r.two.Pricing.ImportPrices(r.ctx,
+		[][]string{pricing.PriceColumns[:4], {"beef.heart_steak", "Heart steak", "30.00", "kg"},
+			{"beef.rump_steak", "Rump steak", "12.00", "kg"}, {"beef.mince_trim", "Mince trim", "9.00", "kg"}}, true); err !=
+		nil {
 		t.Fatal(err)
 	}
 	head, cutter := testdb.As(t, r.two, "head_cutter"), testdb.As(t, r.two, "cutter")
@@ -55,7 +62,8 @@ func TestWhoWasGivenTheDearerWayIsNotBetter(t *testing.T) {
 	}
 	ask := func() compare.HistoryView {
 		t.Helper()
-		h, err := r.two.Compare.History(r.ctx, compare.HistoryPick{AtlasID: "beef.top_sirloin", By: "cutter", Measure: "before_purchase"})
+		h, err := r.two.Compare.History(r.ctx,
+			compare.HistoryPick{AtlasID: "beef.top_sirloin", By: "cutter", Measure: "before_purchase"})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -83,7 +91,8 @@ func TestWhoWasGivenTheDearerWayIsNotBetter(t *testing.T) {
 			t.Errorf("%s: %+v", b.Name, b.VersusRest)
 		}
 	}
-	// pairs needed: the pieces of one way scatter by the value of some 20 g of 21 a kilogram in 6.6 kg, about 0.1; the two ways lie 10 apart
+	// pairs needed: the pieces of one way scatter by the value of some 20 g of 21 a kilogram in 6.6 kg, about 0.1; the two
+	// ways lie 10 apart
 	needed, from, err := r.two.Compare.PairsNeeded(r.ctx, "beef.top_sirloin", "traditional", "seamed", 0.5)
 	if err != nil {
 		t.Fatal(err)

@@ -75,8 +75,9 @@ func newArena(t *testing.T) *arena {
 
 // arrival is two rumps of 6.6 kg together.
 func (r *arena) arrival() stock.Arrival {
-	return stock.Arrival{AtlasID: "beef.top_sirloin", Pieces: 2, Weight: "13.2", WeightUnit: "kg", Price: "11.40", PricePer: "kg",
-		SlaughteredOn: "2026-02-24", PackedOn: "2026-02-26", Supplier: "A croft", LotNumber: fmt.Sprintf("R-%d", r.lots)}
+	return stock.Arrival{AtlasID: "beef.top_sirloin", Pieces: 2, Weight: "13.2", WeightUnit: "kg", Price: "11.40",
+		PricePer: "kg", SlaughteredOn: "2026-02-24", PackedOn: "2026-02-26", Supplier: "A croft",
+		LotNumber: fmt.Sprintf("R-%d", r.lots)}
 }
 
 // received gives a lot whose pieces are planned to be seamed.
@@ -108,7 +109,8 @@ func (r *arena) hung(piece string) store.PieceRow {
 func (r *arena) waits() bool {
 	r.Helper()
 	var n int
-	if err := r.db.QueryRow("SELECT variable_value FROM information_schema.global_status WHERE variable_name = 'Innodb_row_lock_current_waits'").Scan(&n); err != nil {
+	if err := r.db.QueryRow("SELECT variable_value FROM information_schema.global_status WHERE variable_name = " +
+		"'Innodb_row_lock_current_waits'").Scan(&n); err != nil {
 		r.Fatal(err)
 	}
 	return n > 0
@@ -124,8 +126,8 @@ type contest struct {
 	before func(lot stock.LotView)
 }
 
-// interleave stops a before each of its statements in turn, lets b do all of its work there, or as much as it can until it waits for what a
-// holds, and lets a go on.
+// interleave stops a before each of its statements in turn, lets b do all of its work there, or as much as it can until
+// it waits for what a holds, and lets a go on.
 func (r *arena) interleave(c contest) {
 	r.Helper()
 	for stop := 1; ; stop++ {
@@ -203,8 +205,9 @@ func (r *arena) both(c contest) {
 	r.interleave(c)
 }
 
-// Rules: a piece that is voided is on no bench; a bench cuts by the plan that the piece has, of the piece that the lot is; a batch is of pieces
-// that no other bench has; and what a piece brought stands at what its lot cost. Whatever two programs do at once.
+// Rules: a piece that is voided is on no bench; a bench cuts by the plan that the piece has, of the piece that the lot
+// is; a batch is of pieces that no other bench has; and what a piece brought stands at what its lot cost. Whatever two
+// programs do at once.
 func TestTwoAtOnceOnTheSameRows(t *testing.T) {
 	r := newArena(t)
 	piece := func(lot stock.LotView) string { return lot.Pieces[0].PublicID }
@@ -246,38 +249,41 @@ func TestTwoAtOnceOnTheSameRows(t *testing.T) {
 	r.both(contest{name: "void a piece, start it", a: void, b: start, check: notBoth})
 	r.both(contest{name: "void a lot, start a piece of it", a: voidLot, b: start, check: notBoth})
 	r.both(contest{name: "void a piece, start a batch with it", a: void, b: batch, check: notBoth})
-	r.both(contest{name: "plan a piece anew, start it", a: plan, b: start, check: func(lot stock.LotView, _, _ error) string {
-		if h := r.hung(piece(lot)); h.Breakdown != nil && h.Breakdown.PlanID != h.Piece.PlanID {
-			return "it is cut by " + h.Breakdown.PlanID + " and planned to be cut by " + h.Piece.PlanID
-		}
-		return ""
-	}})
-	r.both(contest{name: "make the lot another piece, start it", a: change("beef.knuckle"), b: start, check: func(lot stock.LotView, _, _ error) string {
-		h := r.hung(piece(lot))
-		if h.Breakdown == nil {
+	r.both(contest{name: "plan a piece anew, start it", a: plan, b: start,
+		check: func(lot stock.LotView, _, _ error) string {
+			if h := r.hung(piece(lot)); h.Breakdown != nil && h.Breakdown.PlanID != h.Piece.PlanID {
+				return "it is cut by " + h.Breakdown.PlanID + " and planned to be cut by " + h.Piece.PlanID
+			}
 			return ""
-		}
-		if h.Lot.AtlasID != "beef.top_sirloin" {
-			return "a knuckle is cut by a plan of the rump"
-		}
-		_, err := r.two.Bench.Board(r.ctx, h.Breakdown.PublicID)
-		if err != nil {
-			return "its board does not open: " + err.Error()
-		}
-		return ""
-	}})
-	r.both(contest{name: "start a batch, start one of it", a: batch, b: start, check: func(lot stock.LotView, made, _ error) string {
-		x, y := r.hung(lot.Pieces[0].PublicID).Breakdown, r.hung(lot.Pieces[1].PublicID).Breakdown
-		switch {
-		case x == nil:
-			return "neither has it"
-		case made == nil && (y == nil || x.BatchID == nil || y.BatchID == nil || *x.BatchID != *y.BatchID):
-			return "the batch that was made is not whole"
-		case made != nil && (y != nil || x.BatchID != nil):
-			return "a batch that was refused has pieces"
-		}
-		return ""
-	}})
+		}})
+	r.both(contest{name: "make the lot another piece, start it", a: change("beef.knuckle"), b: start,
+		check: func(lot stock.LotView, _, _ error) string {
+			h := r.hung(piece(lot))
+			if h.Breakdown == nil {
+				return ""
+			}
+			if h.Lot.AtlasID != "beef.top_sirloin" {
+				return "a knuckle is cut by a plan of the rump"
+			}
+			_, err := r.two.Bench.Board(r.ctx, h.Breakdown.PublicID)
+			if err != nil {
+				return "its board does not open: " + err.Error()
+			}
+			return ""
+		}})
+	r.both(contest{name: "start a batch, start one of it", a: batch, b: start,
+		check: func(lot stock.LotView, made, _ error) string {
+			x, y := r.hung(lot.Pieces[0].PublicID).Breakdown, r.hung(lot.Pieces[1].PublicID).Breakdown
+			switch {
+			case x == nil:
+				return "neither has it"
+			case made == nil && (y == nil || x.BatchID == nil || y.BatchID == nil || *x.BatchID != *y.BatchID):
+				return "the batch that was made is not whole"
+			case made != nil && (y != nil || x.BatchID != nil):
+				return "a batch that was refused has pieces"
+			}
+			return ""
+		}})
 	r.close()
 	t.Logf("%d interleavings forced", r.forced)
 	if r.forced < 80 {
@@ -294,8 +300,11 @@ func (r *arena) close() {
 		if err != nil {
 			r.Fatal(err)
 		}
-		for _, e := range []seam.Event{{Kind: seam.Opened, Net: 6600 * measure.Gram}, {Kind: seam.SeamedOff, Part: "tri_tip", Net: 1000 * measure.Gram}, {Kind: seam.SeamedOff, Part: "cap", Net: 960 * measure.Gram},
-			{Kind: seam.SeamedOff, Part: "heart_main", Net: 3200 * measure.Gram}, {Kind: seam.Trimmed, Part: "trim", Net: 1400 * measure.Gram}} {
+		for _, e := range []seam.Event{{Kind: seam.Opened, Net: 6600 * measure.Gram},
+			{Kind: seam.SeamedOff, Part: "tri_tip", Net: 1000 * measure.Gram},
+			{Kind: seam.SeamedOff, Part: "cap", Net: 960 * measure.Gram},
+			{Kind: seam.SeamedOff, Part: "heart_main", Net: 3200 * measure.Gram},
+			{Kind: seam.Trimmed, Part: "trim", Net: 1400 * measure.Gram}} {
 			if b, err = r.two.Bench.Book(r.ctx, b.Breakdown.PublicID, r.event(e)); err != nil {
 				r.Fatal(err)
 			}
@@ -312,30 +321,32 @@ func (r *arena) close() {
 		_, err := w.Stock.ChangeLot(r.ctx, lot.Lot.PublicID, in, lot.Lot.Version, "misread")
 		return err
 	}
-	r.both(contest{name: "change what a lot cost, close a piece of it", a: dearer, b: shut, before: ready, check: func(lot stock.LotView, a, b error) string {
-		if a != nil || b != nil {
+	r.both(contest{name: "change what a lot cost, close a piece of it", a: dearer, b: shut, before: ready,
+		check: func(lot stock.LotView, a, b error) string {
+			if a != nil || b != nil {
+				return ""
+			}
+			if err := r.two.Bench.Upkeep(r.ctx); err != nil {
+				return err.Error()
+			}
+			id := boards[lot.Lot.PublicID].Breakdown.PublicID
+			c, err := r.two.Compare.Compare(r.ctx, id, "", false, "nrv")
+			if err != nil {
+				return err.Error()
+			}
+			if c.Recorded.Purchase.String() != "131.34" { // 6.6 · 19.90
+				return "the block cost " + c.Recorded.Purchase.String()
+			}
+			var kept float64
+			if err := r.db.QueryRow("SELECT r.value_per_kg FROM results r JOIN breakdowns b ON b.id = r.breakdown_id WHERE "+
+				"b.public_id = ?", id).Scan(&kept); err != nil {
+				return err.Error()
+			}
+			if per := c.Recorded.Alternative("", false).Totals().PerKg; fmt.Sprintf("%.2f", kept) != per.String() {
+				return fmt.Sprintf("kept as %.2f a kilogram, it is %s", kept, per)
+			}
 			return ""
-		}
-		if err := r.two.Bench.Upkeep(r.ctx); err != nil {
-			return err.Error()
-		}
-		id := boards[lot.Lot.PublicID].Breakdown.PublicID
-		c, err := r.two.Compare.Compare(r.ctx, id, "", false, "nrv")
-		if err != nil {
-			return err.Error()
-		}
-		if c.Recorded.Purchase.String() != "131.34" { // 6.6 · 19.90
-			return "the block cost " + c.Recorded.Purchase.String()
-		}
-		var kept float64
-		if err := r.db.QueryRow("SELECT r.value_per_kg FROM results r JOIN breakdowns b ON b.id = r.breakdown_id WHERE b.public_id = ?", id).Scan(&kept); err != nil {
-			return err.Error()
-		}
-		if per := c.Recorded.Alternative("", false).Totals().PerKg; fmt.Sprintf("%.2f", kept) != per.String() {
-			return fmt.Sprintf("kept as %.2f a kilogram, it is %s", kept, per)
-		}
-		return ""
-	}})
+		}})
 }
 
 // event gives an event what it needs to be booked.

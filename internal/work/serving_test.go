@@ -18,8 +18,9 @@ import (
 	"falda/internal/work"
 )
 
-// Rule: the account that serves reads, inserts, updates and deletes rows, and needs no other right (docs/operations.md): with it the whole way goes from
-// receiving to the answer, the upkeep, the check of everything and a backup; and it can take off neither a table nor a trigger.
+// Rule: the account that serves reads, inserts, updates and deletes rows, and needs no other right
+// (docs/operations.md): with it the whole way goes from receiving to the answer, the upkeep, the check of everything
+// and a backup; and it can take off neither a table nor a trigger.
 func TestServingNeedsFewRights(t *testing.T) {
 	r := newArena(t)
 	owner, err := sql.Open("mysql", testdb.Server.OwnerDSN())
@@ -27,7 +28,9 @@ func TestServingNeedsFewRights(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer owner.Close()
-	for _, q := range []string{"DROP USER IF EXISTS serving@127.0.0.1", "CREATE USER serving@127.0.0.1 IDENTIFIED BY 'only here'", "GRANT SELECT, INSERT, UPDATE, DELETE ON falda.* TO serving@127.0.0.1"} {
+	for _, q := range []string{"DROP USER IF EXISTS serving@127.0.0.1",
+		"CREATE USER serving@127.0.0.1 IDENTIFIED BY 'only here'",
+		"GRANT SELECT, INSERT, UPDATE, DELETE ON falda.* TO serving@127.0.0.1"} {
 		if _, err := owner.Exec(q); err != nil {
 			t.Fatal(err)
 		}
@@ -60,7 +63,8 @@ func TestServingNeedsFewRights(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for _, e := range []seam.Event{{Kind: seam.Opened, Net: 6600 * measure.Gram}, {Kind: seam.Portioned, Product: "rump_steak", Net: 6550 * measure.Gram}, {Kind: seam.Closed}} {
+	for _, e := range []seam.Event{{Kind: seam.Opened, Net: 6600 * measure.Gram},
+		{Kind: seam.Portioned, Product: "rump_steak", Net: 6550 * measure.Gram}, {Kind: seam.Closed}} {
 		if _, err := w.Bench.Book(r.ctx, b.Breakdown.PublicID, r.event(e)); err != nil {
 			t.Fatal(err)
 		}
@@ -83,7 +87,8 @@ func TestServingNeedsFewRights(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer db.Close()
-	for _, q := range []string{"TRUNCATE audit", "DROP TABLE audit", "DROP TRIGGER audit_never_changes", "ALTER TABLE audit DROP COLUMN chain", "UPDATE audit SET name = 'x'", "DELETE FROM events"} {
+	for _, q := range []string{"TRUNCATE audit", "DROP TABLE audit", "DROP TRIGGER audit_never_changes",
+		"ALTER TABLE audit DROP COLUMN chain", "UPDATE audit SET name = 'x'", "DELETE FROM events"} {
 		if _, err := db.Exec(q); err == nil {
 			t.Errorf("the account that serves may do %s", q)
 		}

@@ -12,8 +12,8 @@ import (
 	"falda/internal/work/stock"
 )
 
-// Rule: every closed piece has its result in the end, however many lack one and whatever stands in the way of some: the upkeep goes on behind those
-// that cannot be priced, and prices them once there is a price.
+// Rule: every closed piece has its result in the end, however many lack one and whatever stands in the way of some: the
+// upkeep goes on behind those that cannot be priced, and prices them once there is a price.
 func TestUpkeepReachesEveryResult(t *testing.T) {
 	r := newArena(t)
 	const many = 215 // more than are read at once
@@ -39,7 +39,8 @@ func TestUpkeepReachesEveryResult(t *testing.T) {
 		if i >= many-5 { // the last ones have a price
 			product = "rump_steak"
 		}
-		for _, e := range []seam.Event{{Kind: seam.Opened, Net: 6600 * measure.Gram}, {Kind: seam.Portioned, Product: product, Net: 6550 * measure.Gram}, {Kind: seam.Closed}} {
+		for _, e := range []seam.Event{{Kind: seam.Opened, Net: 6600 * measure.Gram},
+			{Kind: seam.Portioned, Product: product, Net: 6550 * measure.Gram}, {Kind: seam.Closed}} {
 			if b, err = r.two.Bench.Book(r.ctx, b.Breakdown.PublicID, r.event(e)); err != nil {
 				t.Fatal(err)
 			}
@@ -62,7 +63,8 @@ func TestUpkeepReachesEveryResult(t *testing.T) {
 	if n, priced := counted("TRUE"), counted("priced"); n != many || priced != 5 {
 		t.Errorf("%d results, %d priced, of %d", n, priced, many)
 	}
-	if _, err := r.two.Pricing.ImportPrices(r.ctx, [][]string{pricing.PriceColumns[:4], {"beef.dice", "Diced rump", "13.90", "kg"}}, true); err != nil {
+	if _, err := r.two.Pricing.ImportPrices(r.ctx,
+		[][]string{pricing.PriceColumns[:4], {"beef.dice", "Diced rump", "13.90", "kg"}}, true); err != nil {
 		t.Fatal(err)
 	}
 	if err := r.two.Bench.Upkeep(r.ctx); err != nil {
@@ -83,7 +85,8 @@ func TestAnEventSentToSeveralProgramsIsBookedOnce(t *testing.T) {
 	}
 	events := []seam.Event{r.event(seam.Event{Kind: seam.Opened, Net: 6600 * measure.Gram})}
 	for i := range 12 {
-		events = append(events, r.event(seam.Event{Kind: seam.Trimmed, Part: "trim", Net: measure.Mass(20+5*i) * measure.Gram}))
+		events = append(events,
+			r.event(seam.Event{Kind: seam.Trimmed, Part: "trim", Net: measure.Mass(20+5*i) * measure.Gram}))
 	}
 	beside := 0
 	for n, e := range events {

@@ -1,4 +1,5 @@
-// Package agreement holds every figure of a piece that a screen or a report shows against every other one that answers the same question.
+// Package agreement holds every figure of a piece that a screen or a report shows against every other one that answers
+// the same question.
 package agreement
 
 import (
@@ -44,9 +45,10 @@ func TestMain(m *testing.M) { os.Exit(testdb.Run(m)) }
 // everyPiece is how many pieces each of the nine shops cuts.
 const everyPiece = 24
 
-// Rule: the same question has the same answer everywhere, to the smallest coin. Random pieces of every kind are cut at random, in shops of three
-// currencies (of two, no and three decimals) and three time zones, over the change of the clocks; and what the page of the piece, the plans, the
-// comparison, the desk, the history, a group of one, the board and the report say of each is held against each other. None of these questions writes.
+// Rule: the same question has the same answer everywhere, to the smallest coin. Random pieces of every kind are cut at
+// random, in shops of three currencies (of two, no and three decimals) and three time zones, over the change of the
+// clocks; and what the page of the piece, the plans, the comparison, the desk, the history, a group of one, the board
+// and the report say of each is held against each other. None of these questions writes.
 func TestEveryScreenGivesTheSameFigure(t *testing.T) {
 	seed := uint64(20261029)
 	closed, kinds := 0, map[string]bool{}
@@ -93,7 +95,8 @@ func open(t *testing.T, currency, zone string, rng *rand.Rand) *shop {
 	s := &shop{T: t, rng: rng, now: time.Date(2026, 3, 27, 5, 10, 0, 0, time.UTC), currency: measure.Currency(currency)}
 	s.places = s.currency.Places()
 	gate.Before(func(statement string) error {
-		if s.asking.Load() && writes.MatchString(statement) && !strings.Contains(statement, "sessions") { // a session notes when it was last used
+		// a session notes when it was last used
+		if s.asking.Load() && writes.MatchString(statement) && !strings.Contains(statement, "sessions") {
 			t.Errorf("a question writes: %.200s", statement)
 		}
 		return nil
@@ -112,7 +115,8 @@ func open(t *testing.T, currency, zone string, rng *rand.Rand) *shop {
 	s.ctx = audit.As(t.Context(), who)
 	s.owner = who.Member
 	quiet := slog.New(slog.NewTextHandler(io.Discard, nil))
-	srv := httptest.NewServer(api.Handler(api.Options{Work: s.w, Log: quiet, Web: fstest.MapFS{"index.html": {Data: []byte("x")}}, Scales: func(store.Bench) *device.Scale { return nil }}))
+	srv := httptest.NewServer(api.Handler(api.Options{Work: s.w, Log: quiet,
+		Web: fstest.MapFS{"index.html": {Data: []byte("x")}}, Scales: func(store.Bench) *device.Scale { return nil }}))
 	t.Cleanup(srv.Close)
 	s.url = srv.URL + "/api/v1"
 	view, err := s.w.Shop.Shop(s.ctx)
@@ -186,7 +190,8 @@ func (s *shop) get(method, path string, body, out any) {
 	}
 }
 
-// decimals finds every amount in an answer, which are texts of digits, and looks that it has the decimals of the currency.
+// decimals finds every amount in an answer, which are texts of digits, and looks that it has the decimals of the
+// currency.
 func (s *shop) decimals(at string, v any) {
 	s.Helper()
 	switch v := v.(type) {
@@ -252,7 +257,8 @@ func minus(a string) string {
 	return "-" + a
 }
 
-// try receives, plans, cuts and closes a piece at random and holds its figures against each other. It gives the number of pieces that agree.
+// try receives, plans, cuts and closes a piece at random and holds its figures against each other. It gives the number
+// of pieces that agree.
 func (s *shop) try(n int, kinds map[string]bool) int {
 	s.Helper()
 	s.now = s.now.Add(time.Duration(s.rng.IntN(14*60)) * time.Minute)
@@ -267,8 +273,11 @@ func (s *shop) try(n int, kinds map[string]bool) int {
 	weight := fmt.Sprintf("%.3f", p.WeightKg.Typical*(0.8+0.4*s.rng.Float64()))
 	paid := s.amount(5, 25)
 	supplier := fmt.Sprintf("Farm %d", n)
-	lot, err := s.w.Stock.Receive(s.ctx, stock.Arrival{AtlasID: p.ID, Pieces: 1, Weight: weight, WeightUnit: "kg", Price: paid, PricePer: "kg",
-		SlaughteredOn: s.now.AddDate(0, 0, -30).Format(time.DateOnly), PackedOn: s.now.AddDate(0, 0, -28).Format(time.DateOnly), Supplier: supplier, LotNumber: fmt.Sprintf("A-%d", n)})
+	lot, err := s.w.Stock.Receive(s.ctx,
+		stock.Arrival{AtlasID: p.ID, Pieces: 1, Weight: weight, WeightUnit: "kg", Price: paid, PricePer: "kg",
+			SlaughteredOn: s.now.AddDate(0, 0, -30).Format(time.DateOnly),
+			PackedOn:      s.now.AddDate(0, 0, -28).Format(time.DateOnly), Supplier: supplier,
+			LotNumber: fmt.Sprintf("A-%d", n)})
 	if err != nil {
 		s.Fatalf("%s: %v", p.ID, err)
 	}
@@ -307,12 +316,16 @@ func (s *shop) forecasts(p atlas.Piece, piece, a, b, weight, paid string) {
 	var page contract.PieceDetail
 	s.get("GET", "/pieces/"+piece, nil, &page)
 	var pair contract.PlanComparison
-	s.get("POST", "/plans/"+p.ID+"/compare", map[string]any{"a": map[string]any{"plan_id": a}, "b": map[string]any{"plan_id": b}, "weight": weight, "weight_unit": "kg", "price": paid, "price_per": "kg"}, &pair)
+	s.get("POST", "/plans/"+p.ID+"/compare",
+		map[string]any{"a": map[string]any{"plan_id": a}, "b": map[string]any{"plan_id": b}, "weight": weight,
+			"weight_unit": "kg", "price": paid, "price_per": "kg"}, &pair)
 	var desk contract.Desk
 	alternative := func(plan string) map[string]any {
 		return map[string]any{"kind": "plan", "atlas_id": p.ID, "plan_id": plan, "weight": weight, "weight_unit": "kg"}
 	}
-	s.get("POST", "/comparisons", map[string]any{"alternatives": []any{alternative(a), alternative(b)}, "block_price": paid, "block_price_per": "kg"}, &desk)
+	s.get("POST", "/comparisons",
+		map[string]any{"alternatives": []any{alternative(a), alternative(b)}, "block_price": paid, "block_price_per": "kg"},
+		&desk)
 	for i, plan := range []string{a, b} {
 		said := []contract.PlanForecast{pair.A, pair.B}[i]
 		found := false
@@ -346,10 +359,12 @@ func (s *shop) statement(what string, f contract.PlanForecast) {
 		}
 	}
 	s.adds(what+", sales", f.Totals.Sales, values...)
-	s.adds(what+", value", f.Totals.Value, f.Totals.Sales, minus(f.Totals.Packaging), minus(f.Totals.Labour), minus(f.Totals.Discard), minus(f.Totals.Purchase))
+	s.adds(what+", value", f.Totals.Value, f.Totals.Sales, minus(f.Totals.Packaging), minus(f.Totals.Labour),
+		minus(f.Totals.Discard), minus(f.Totals.Purchase))
 }
 
-// cut cuts a piece at random: things are weighed out of proportion, in parts, left out, undone, thrown away, and muscles are opened.
+// cut cuts a piece at random: things are weighed out of proportion, in parts, left out, undone, thrown away, and
+// muscles are opened.
 func (s *shop) cut(piece string, plan atlas.Plan) bench.BoardView {
 	s.Helper()
 	b, err := s.w.Bench.StartBreakdown(s.ctx, piece, s.bench)
@@ -469,7 +484,8 @@ func (s *shop) agree(p atlas.Piece, id, other, supplier, cost string) {
 	var d contract.Desk
 	piece := map[string]any{"kind": "piece", "breakdown_id": id}
 	group := map[string]any{"kind": "group", "atlas_id": p.ID, "supplier": supplier}
-	ask := map[string]any{"alternatives": []any{map[string]any{"kind": "plan", "atlas_id": p.ID, "plan_id": other}, piece, group}, "method": c.CostMethod}
+	ask := map[string]any{"alternatives": []any{map[string]any{"kind": "plan", "atlas_id": p.ID, "plan_id": other}, piece,
+		group}, "method": c.CostMethod}
 	s.get("POST", "/comparisons", ask, &d)
 	for i, f := range []contract.PlanForecast{c.Baseline, c.Recorded} {
 		x := d.Alternatives[i]
@@ -486,7 +502,8 @@ func (s *shop) agree(p atlas.Piece, id, other, supplier, cost string) {
 	}
 	for _, x := range d.Alternatives {
 		for _, l := range x.Totals.Lines {
-			s.adds(x.Name+": the lines for a "+l.Per, l.Value, l.Sales, minus(l.Packaging), minus(l.Labour), minus(l.Discard), minus(l.Purchase))
+			s.adds(x.Name+": the lines for a "+l.Per, l.Value, l.Sales, minus(l.Packaging), minus(l.Labour), minus(l.Discard),
+				minus(l.Purchase))
 			if l.Per == "kg" {
 				s.same(x.Name+": a kilogram, lines and total", l.Value, x.Totals.PerKg)
 			}
@@ -534,14 +551,18 @@ func (s *shop) agree(p atlas.Piece, id, other, supplier, cost string) {
 
 	// the history of the one supplier
 	var h contract.HistoryPieces
-	s.get("GET", "/history/pieces?by=supplier&measure=value&atlas_id="+url.QueryEscape(p.ID)+"&bucket="+url.QueryEscape(supplier), nil, &h)
+	s.get("GET",
+		"/history/pieces?by=supplier&measure=value&atlas_id="+url.QueryEscape(p.ID)+"&bucket="+url.QueryEscape(supplier), nil,
+		&h)
 	if len(h.Pieces) != 1 || h.Pieces[0].BreakdownId != id {
 		s.Fatalf("the history of %s: %+v", supplier, h.Pieces)
 	}
 	row := h.Pieces[0]
 	s.same("a kilogram, history", strconv.FormatFloat(row.PerKg, 'f', s.places, 64), t.PerKg)
-	if math.Abs(row.Minutes-t.Minutes) > 0.06 || math.Abs(row.SaleablePct-c.Recorded.SaleablePct) > 0.006 || math.Abs(row.LossPct-c.Recorded.LossPct) > 0.006 {
-		s.Errorf("history: %+v, comparison %v minutes, %v saleable, %v lost", row, t.Minutes, c.Recorded.SaleablePct, c.Recorded.LossPct)
+	if math.Abs(row.Minutes-t.Minutes) > 0.06 || math.Abs(row.SaleablePct-c.Recorded.SaleablePct) > 0.006 ||
+		math.Abs(row.LossPct-c.Recorded.LossPct) > 0.006 {
+		s.Errorf("history: %+v, comparison %v minutes, %v saleable, %v lost", row, t.Minutes, c.Recorded.SaleablePct,
+			c.Recorded.LossPct)
 	}
 
 	// the report: each figure of the desk stands in it as the desk has it

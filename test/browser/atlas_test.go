@@ -13,7 +13,8 @@ func TestAtlasPages(t *testing.T) {
 	s.says("25 pieces, 126 muscles.")
 	s.tabTo("#ask")
 	s.typed("flat irn")
-	s.until("the muscle is found in its piece", "document.querySelector('.hits a')?.innerText.replace(/\\s+/g, ' ').startsWith('Top blade muscle of Shoulder clod')")
+	s.until("the muscle is found in its piece",
+		"document.querySelector('.hits a')?.innerText.replace(/\\s+/g, ' ').startsWith('Top blade muscle of Shoulder clod')")
 	s.says("perhaps “flat iron”")
 	s.eval("document.querySelector('.hits a').click()")
 	s.says("full dressing takes 26")
@@ -24,12 +25,14 @@ func TestAtlasPages(t *testing.T) {
 	// a neighbour is one touch away, on the map and in the words
 	s.eval("document.querySelector('[data-part=teres_major]').dispatchEvent(new MouseEvent('click', { bubbles: true }))")
 	s.until("the shoulder tender is open", "document.querySelector('.sheet h2').innerText === 'Shoulder tender'")
-	if alt := s.eval("document.querySelector('.grain').getAttribute('aria-label')"); !strings.Contains(alt, "one way, fine") {
+	if alt := s.eval("document.querySelector('.grain').getAttribute('aria-label')"); !strings.Contains(alt,
+		"one way, fine") {
 		t.Errorf("its grain is drawn as %s", alt)
 	}
 	s.MustNavigate(a.url + "/atlas/lamb.leg_chump")
 	s.until("the bones are drawn", "document.querySelectorAll('.seammap .bone').length >= 4")
-	if picks := s.eval("[...document.querySelectorAll('.seammap [role=button]')].map(e => e.dataset.part).includes('femur')"); picks != "false" {
+	if picks := s.eval("[...document.querySelectorAll('.seammap [role=button]')].map(e => " +
+		"e.dataset.part).includes('femur')"); picks != "false" {
 		t.Error("a bone can be touched like a muscle")
 	}
 	s.MustNavigate(a.url + "/atlas/carcass/lamb.whole")
@@ -38,8 +41,10 @@ func TestAtlasPages(t *testing.T) {
 	s.touch("Saddle, loin pair on the bone")
 	s.until("the saddle is open", "document.querySelector('h1')?.innerText.startsWith('Saddle')")
 	// names as the shop's market says them
-	a.api("PUT", "/shop", map[string]any{"name": "Skerrow Cutting Hall", "market": "uk", "currency": "EUR", "weight_unit": "kg", "labour_rate": "24", "packaging_per_kg": "0.12",
-		"loss_limit_knife_pct": 1.5, "loss_limit_saw_pct": 2.5, "division_g": 5, "lot_prefix": "SK-", "idle_minutes": 10, "version": 1}, nil)
+	a.api("PUT", "/shop",
+		map[string]any{"name": "Skerrow Cutting Hall", "market": "uk", "currency": "EUR", "weight_unit": "kg",
+			"labour_rate": "24", "packaging_per_kg": "0.12", "loss_limit_knife_pct": 1.5, "loss_limit_saw_pct": 2.5,
+			"division_g": 5, "lot_prefix": "SK-", "idle_minutes": 10, "version": 1}, nil)
 	s.MustNavigate(a.url + "/atlas/beef.top_sirloin")
 	s.until("the rump is called so", "document.querySelector('h1')?.innerText === 'Rump'")
 	s.says("Top sirloin, boneless")
@@ -49,7 +54,8 @@ func TestAtlasPages(t *testing.T) {
 	s.typed("oyster shoulder")
 	s.until("it is offered", "document.querySelector('[role=option]')")
 	s.enter()
-	for _, field := range []struct{ id, text string }{{"#weight", "2.3"}, {"#price", "8.60"}, {"#slaughtered", "-6"}, {"#packed", "-5"}, {"#supplier", "Upper Brae croft"}} {
+	for _, field := range []struct{ id, text string }{{"#weight", "2.3"}, {"#price", "8.60"}, {"#slaughtered", "-6"},
+		{"#packed", "-5"}, {"#supplier", "Upper Brae croft"}} {
 		s.tabTo(field.id)
 		s.typed(field.text)
 	}

@@ -6,9 +6,9 @@ import (
 	"testing"
 )
 
-// A muscle is dressed and portioned in a balance of its own; a weight on the wrong muscle is moved, another is weighed again; a piece that
-// was finished by mistake is opened again with a reason; the log goes through all of it, event by event. By keyboard where a cutter has
-// one hand, by touch where the screen asks for a choice.
+// A muscle is dressed and portioned in a balance of its own; a weight on the wrong muscle is moved, another is weighed
+// again; a piece that was finished by mistake is opened again with a reason; the log goes through all of it, event by
+// event. By keyboard where a cutter has one hand, by touch where the screen asks for a choice.
 func TestDressMoveAndReopen(t *testing.T) {
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	id := a.planned("D-1", "North")
@@ -18,7 +18,9 @@ func TestDressMoveAndReopen(t *testing.T) {
 	s.choose("input[value=blood_shot]")
 	s.says("Never grind it")
 	s.enter()
-	s.until("what was found stands", "document.querySelector('[data-test=plate]').innerText.includes('The whole piece') && document.body.innerText.includes('Cut wide of it')")
+	s.until("what was found stands",
+		"document.querySelector('[data-test=plate]').innerText.includes('The whole piece') && "+
+			"document.body.innerText.includes('Cut wide of it')")
 	s.weigh("6600", "6.600")
 	s.weigh("1000", "5.600") // tri-tip
 	s.weigh("160", "5.440")  // mouse
@@ -45,12 +47,17 @@ func TestDressMoveAndReopen(t *testing.T) {
 	s.weigh("2400", "2.080") // the heart, booked as the sirloin fillet that was next
 	s.press('l')
 	s.says("What was weighed")
-	s.until("it can be moved", "(() => { const r = document.querySelector('[data-row=heart_side]'); const m = [...r.querySelectorAll('button')].find(b => b.innerText === 'Move'); m.click(); return true })()")
+	s.until("it can be moved",
+		"(() => { const r = document.querySelector('[data-row=heart_side]'); const m = "+
+			"[...r.querySelectorAll('button')].find(b => b.innerText === 'Move'); m.click(); return true })()")
 	s.choose("[data-move=heart_main]")
-	s.until("the fillet is next again", `document.querySelector('[data-key="muscle:heart_side"]').classList.contains('picked')`)
+	s.until("the fillet is next again",
+		`document.querySelector('[data-key="muscle:heart_side"]').classList.contains('picked')`)
 	s.weigh("990", "1.090")
 	s.press('l')
-	s.until("the fillet can be weighed again", "(() => { const r = document.querySelector('[data-row=heart_side]'); [...r.querySelectorAll('button')].find(b => b.innerText === 'Weigh again').click(); return true })()")
+	s.until("the fillet can be weighed again",
+		"(() => { const r = document.querySelector('[data-row=heart_side]'); [...r.querySelectorAll('button')].find(b => "+
+			"b.innerText === 'Weigh again').click(); return true })()")
 	s.says("Sirloin fillet, again")
 	s.typed("900")
 	s.enter()
@@ -82,7 +89,8 @@ func TestDressMoveAndReopen(t *testing.T) {
 	s.says("event by event")
 	s.says("moved a weight")
 	s.says("opened it again “scraps on the other board”")
-	s.eval("(() => { const r = document.querySelector('#slider'); r.value = '3'; r.dispatchEvent(new Event('input', {bubbles: true})) })()")
+	s.eval("(() => { const r = document.querySelector('#slider'); r.value = '3'; r.dispatchEvent(new Event('input', " +
+		"{bubbles: true})) })()")
 	s.says("After 3 of")
 	s.says("1.000 kg weighed off, 5.600 kg unaccounted for")
 }
@@ -105,8 +113,8 @@ func TestTwoScreensOnOneBoard(t *testing.T) {
 	one.residual("5.440")
 }
 
-// A bench that was opened once opens again without a network: the page, the board and what waits are there; when the network is back
-// everything arrives once.
+// A bench that was opened once opens again without a network: the page, the board and what waits are there; when the
+// network is back everything arrives once.
 func TestABenchOpensWithoutANetwork(t *testing.T) {
 	data := t.TempDir()
 	a := start(t, data, "127.0.0.1:0")
@@ -117,7 +125,10 @@ func TestABenchOpensWithoutANetwork(t *testing.T) {
 	s.lookedOver()
 	s.weigh("6600", "6.600")
 	s.weigh("1000", "5.600")
-	s.until("the app's files are kept", "(window.kept ??= Promise.all([caches.open('falda-shell').then(c => c.match('/')), caches.open('falda-answers').then(c => c.match('/api/v1/shop'))]).then(all => { if (all.every(Boolean)) window.ready = true; else window.kept = undefined }), window.ready && navigator.serviceWorker.controller)")
+	s.until("the app's files are kept",
+		"(window.kept ??= Promise.all([caches.open('falda-shell').then(c => c.match('/')), "+
+			"caches.open('falda-answers').then(c => c.match('/api/v1/shop'))]).then(all => { if (all.every(Boolean)) "+
+			"window.ready = true; else window.kept = undefined }), window.ready && navigator.serviceWorker.controller)")
 	a.kill()
 	a.waitForDatabase()
 	s.MustReload()
@@ -132,7 +143,8 @@ func TestABenchOpensWithoutANetwork(t *testing.T) {
 	s.residual("5.440")
 	s.weigh("960", "4.480")
 	a = start(t, data, addr)
-	s.until("everything is through", "document.querySelector('.bench').dataset.waiting === '0' && !document.querySelector('.away')")
+	s.until("everything is through",
+		"document.querySelector('.bench').dataset.waiting === '0' && !document.querySelector('.away')")
 	s.residual("4.480")
 	var board struct{ Booked int }
 	a.api("GET", "/breakdowns/"+id, nil, &board)
@@ -141,7 +153,8 @@ func TestABenchOpensWithoutANetwork(t *testing.T) {
 	}
 }
 
-// A tub is remembered by its name and taken off what the scale shows; a weight that is held can come off the scale before it is booked.
+// A tub is remembered by its name and taken off what the scale shows; a weight that is held can come off the scale
+// before it is booked.
 func TestTubsAndHold(t *testing.T) {
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	id := a.planned("T-2", "North")
@@ -153,7 +166,10 @@ func TestTubsAndHold(t *testing.T) {
 	lay := func(g int, shown string) {
 		t.Helper()
 		a.api("POST", scale, map[string]any{"command": "put", "g": g}, nil)
-		s.until(shown+" is shown", fmt.Sprintf("document.querySelector('[data-test=live]')?.innerText === %q && document.querySelector('.plate .state').innerText === 'stable'", shown)) // a pan that swings passes its weight
+		// a pan that swings passes its weight
+		s.until(shown+" is shown",
+			fmt.Sprintf("document.querySelector('[data-test=live]')?.innerText === %q && document.querySelector('.plate "+
+				".state').innerText === 'stable'", shown))
 	}
 	lay(850, "0.850")
 	s.touch("Tub")

@@ -6,8 +6,8 @@ import (
 	"testing"
 )
 
-// A cooking card is open to whoever has its address, in °C and °F; a timetable works back from the time of serving; a probe's log is read from a
-// file and followed live; a plan says what another week would bring.
+// A cooking card is open to whoever has its address, in °C and °F; a timetable works back from the time of serving; a
+// probe's log is read from a file and followed live; a plan says what another week would bring.
 func TestCooking(t *testing.T) {
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	phone, _ := open(t, "")
@@ -15,7 +15,8 @@ func TestCooking(t *testing.T) {
 	p.says("Whole tri-tip: 960 g, feeds 3.")
 	p.says("Out of the heat at 59 °C") // it opens at the least done that is not below its floor
 	p.says("the safe floor is 63 °C")
-	p.eval("(() => { const s = document.querySelector('label.ask select'); s.value = 'medium_rare'; s.dispatchEvent(new Event('change', { bubbles: true })) })()")
+	p.eval("(() => { const s = document.querySelector('label.ask select'); s.value = 'medium_rare'; s.dispatchEvent(new " +
+		"Event('change', { bubbles: true })) })()")
 	p.says("Out of the heat at 51 °C")
 	p.says("below the safe floor of 63 °C")
 	p.says("Slice across the grain.")
@@ -25,7 +26,9 @@ func TestCooking(t *testing.T) {
 	p.says("4.50 lb")
 	p.says("below the safe floor of 145 °F")
 	p.choose(".tick input") // rolled or stuffed: it counts as minced
-	p.until("the floor is that of mince", "document.querySelector('[data-test=centre]').innerText === '160 °F' && document.querySelector('[data-test=floor]').innerText.includes('160 °F')")
+	p.until("the floor is that of mince",
+		"document.querySelector('[data-test=centre]').innerText === '160 °F' && "+
+			"document.querySelector('[data-test=floor]').innerText.includes('160 °F')")
 	p.choose("details summary")
 	p.choose("input[value=mustard]")
 	p.says("Contains: mustard.")
@@ -35,11 +38,16 @@ func TestCooking(t *testing.T) {
 	s.choose("[data-cut=tri_tip_whole]")
 	s.choose("[data-cut=heart_steak]")
 	s.put("[data-dish=tri_tip_whole] .fields label:nth-child(2) input", "1")
-	s.eval("(() => { const f = document.querySelector('#c-serve'); f.value = '2027-01-02T19:00'; f.dispatchEvent(new Event('input', {bubbles: true})) })()")
+	s.eval("(() => { const f = document.querySelector('#c-serve'); f.value = '2027-01-02T19:00'; f.dispatchEvent(new " +
+		"Event('input', {bubbles: true})) })()")
 	s.choose("[data-test=timetable]")
-	// a kilogram, to the floor of 63 °C: 60 minutes out of the cold, 20 at 230 °C, 45 at 180 °C, 20 of rest, sliced at 18:55
+	// a kilogram, to the floor of 63 °C: 60 minutes out of the cold, 20 at 230 °C, 45 at 180 °C, 20 of rest, sliced at
+	// 18:55
 	s.says("Begin at 16:30; on the table at 19:00.")
-	s.until("the oven is lit, turned down and emptied", "(() => { const t = document.querySelector('[data-test=moments]').innerText; return t.includes('17:10') && t.includes('Heat the oven to 230 °C.') && /17:50\\s+Whole tri-tip Turn the oven down/.test(t) && /18:35\\s+Whole tri-tip Rest it/.test(t) })()")
+	s.until("the oven is lit, turned down and emptied",
+		"(() => { const t = document.querySelector('[data-test=moments]').innerText; return t.includes('17:10') && "+
+			"t.includes('Heat the oven to 230 °C.') && /17:50\\s+Whole tri-tip Turn the oven down/.test(t) && /18:35\\s+Whole "+
+			"tri-tip Rest it/.test(t) })()")
 
 	log := filepath.Join(t.TempDir(), "probe.csv")
 	if err := os.WriteFile(log, []byte("minutes,temperature\n0,5\n30,40\n60,62\n90,66\n95,66\n"), 0o600); err != nil {
@@ -55,5 +63,6 @@ func TestCooking(t *testing.T) {
 
 	piece := a.received("AGE-1")
 	s = a.show(b, "/plan/"+piece, 1280, 900)
-	s.until("it says what a week brings", "document.querySelector('[data-test=ageing]')?.innerText.startsWith('Another week would bring at most')")
+	s.until("it says what a week brings",
+		"document.querySelector('[data-test=ageing]')?.innerText.startsWith('Another week would bring at most')")
 }

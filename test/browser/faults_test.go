@@ -20,8 +20,8 @@ import (
 	"github.com/google/uuid"
 )
 
-// faults is how often the program is killed, and how often its database: few in the usual run, as many as FALDA_FAULTS says in a run
-// that is about them (make faults).
+// faults is how often the program is killed, and how often its database: few in the usual run, as many as FALDA_FAULTS
+// says in a run that is about them (make faults).
 func faults(t *testing.T) (program, database int) {
 	t.Helper()
 	if text := os.Getenv("FALDA_FAULTS"); text != "" {
@@ -45,7 +45,8 @@ type writer struct {
 func (w *writer) run(stop <-chan struct{}) {
 	for n := 0; ; n++ {
 		id := uuid.Must(uuid.NewV7()).String()
-		e := map[string]any{"id": id, "kind": "trimmed", "part": "trim", "net_g": 1, "at": time.Now().UTC(), "bench_id": w.bench, "source": "scale"}
+		e := map[string]any{"id": id, "kind": "trimmed", "part": "trim", "net_g": 1, "at": time.Now().UTC(),
+			"bench_id": w.bench, "source": "scale"}
 		if n == 0 {
 			e = map[string]any{"id": id, "kind": "opened", "net_g": 6600, "at": time.Now().UTC(), "bench_id": w.bench}
 		}
@@ -55,7 +56,8 @@ func (w *writer) run(stop <-chan struct{}) {
 		}
 		for {
 			w.tries++
-			resp, err := w.client.Post(w.url+"/api/v1/breakdowns/"+w.breakdown+"/events", "application/json", bytes.NewReader(raw))
+			resp, err := w.client.Post(w.url+"/api/v1/breakdowns/"+w.breakdown+"/events", "application/json",
+				bytes.NewReader(raw))
 			if err == nil {
 				_, _ = io.Copy(io.Discard, resp.Body)
 				resp.Body.Close()
@@ -78,8 +80,8 @@ func (w *writer) run(stop <-chan struct{}) {
 	}
 }
 
-// Rule: what was acknowledged is there, once, whatever dies and when. Four benches book without a pause while the program and its database are
-// killed at random moments.
+// Rule: what was acknowledged is there, once, whatever dies and when. Four benches book without a pause while the
+// program and its database are killed at random moments.
 func TestNothingAcknowledgedIsLostOrDoubled(t *testing.T) {
 	program, database := faults(t)
 	data := t.TempDir()
@@ -88,7 +90,8 @@ func TestNothingAcknowledgedIsLostOrDoubled(t *testing.T) {
 	writers := make([]*writer, 4)
 	for i := range writers {
 		name := []string{"North", "Middle", "South"}[i%3]
-		writers[i] = &writer{url: a.url, breakdown: a.planned(fmt.Sprintf("F-%d", i), name), bench: a.bench(name), client: &http.Client{Jar: a.jar, Timeout: 10 * time.Second}}
+		writers[i] = &writer{url: a.url, breakdown: a.planned(fmt.Sprintf("F-%d", i), name), bench: a.bench(name),
+			client: &http.Client{Jar: a.jar, Timeout: 10 * time.Second}}
 	}
 	stop := make(chan struct{})
 	var running sync.WaitGroup
@@ -133,7 +136,8 @@ func TestNothingAcknowledgedIsLostOrDoubled(t *testing.T) {
 		}
 		acked, tries = acked+len(w.acked), tries+w.tries
 	}
-	t.Logf("%d kills of the program, %d of the database; %d events acknowledged in %d tries", program+database-killed, killed, acked, tries)
+	t.Logf("%d kills of the program, %d of the database; %d events acknowledged in %d tries", program+database-killed,
+		killed, acked, tries)
 	if acked < 50 {
 		t.Errorf("only %d events were booked", acked)
 	}

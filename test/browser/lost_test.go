@@ -105,9 +105,11 @@ func TestStartStopAndStartAgain(t *testing.T) {
 // The program's commands say what is wrong and what to do.
 func TestCommandsExplainThemselves(t *testing.T) {
 	for _, c := range []struct{ args, says string }{
-		{"serve", "--dsn"}, {"migrate", "--dsn"}, {"verify", "--dsn"}, {"serve --dsn nonsense", "database address"}, {"serve --dsn x --tls-cert a", "--tls-key"}, {"backup", "arg"},
-		{"backup x --dsn falda:x@tcp(127.0.0.1:1)/falda", "does not answer"}, {"restore /nowhere --dsn x", "no such file"}, {"serve --dsn x --log prose", "--log"},
-		{"serve --dsn falda:x@tcp(127.0.0.1:1)/falda", "does not answer"}, {"simulate scale --addr 0.0.0.0:0", "loopback"}, {"simulate scale --division 0", "--division"},
+		{"serve", "--dsn"}, {"migrate", "--dsn"}, {"verify", "--dsn"}, {"serve --dsn nonsense", "database address"},
+		{"serve --dsn x --tls-cert a", "--tls-key"}, {"backup", "arg"},
+		{"backup x --dsn falda:x@tcp(127.0.0.1:1)/falda", "does not answer"}, {"restore /nowhere --dsn x", "no such file"},
+		{"serve --dsn x --log prose", "--log"}, {"serve --dsn falda:x@tcp(127.0.0.1:1)/falda", "does not answer"},
+		{"simulate scale --addr 0.0.0.0:0", "loopback"}, {"simulate scale --division 0", "--division"},
 		{"demo --addr 0.0.0.0:0", "loopback"}, {"demo --addr 127.0.0.1", "--addr"}, {"cook", "unknown command"},
 	} {
 		cmd := exec.Command(binary, strings.Fields(c.args)...)

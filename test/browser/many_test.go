@@ -93,8 +93,8 @@ type proxy struct {
 	hosts []string
 }
 
-// RoundTrip sends a request to the next program. Another one is asked where no connection comes about, and for what only reads
-// also where the connection breaks: as common proxies do by default.
+// RoundTrip sends a request to the next program. Another one is asked where no connection comes about, and for what
+// only reads also where the connection breaks: as common proxies do by default.
 func (p *proxy) RoundTrip(r *http.Request) (*http.Response, error) {
 	var body []byte
 	var err error
@@ -108,7 +108,8 @@ func (p *proxy) RoundTrip(r *http.Request) (*http.Response, error) {
 		out.Body = io.NopCloser(bytes.NewReader(body))
 		out.URL.Host = p.hosts[int(p.turn.Add(1))%len(p.hosts)]
 		var resp *http.Response
-		if resp, err = http.DefaultTransport.RoundTrip(out); err == nil || (r.Method != http.MethodGet && !strings.Contains(err.Error(), "connection refused")) {
+		if resp, err = http.DefaultTransport.RoundTrip(out); err == nil ||
+			(r.Method != http.MethodGet && !strings.Contains(err.Error(), "connection refused")) {
 			return resp, err
 		}
 	}
@@ -122,11 +123,12 @@ func behindProxy(t *testing.T, programs ...*program) string {
 	for _, one := range programs {
 		p.hosts = append(p.hosts, strings.TrimPrefix(one.url, "http://"))
 	}
-	srv := httptest.NewServer(&httputil.ReverseProxy{Transport: p, FlushInterval: -1, Rewrite: func(r *httputil.ProxyRequest) {
-		r.SetURL(&url.URL{Scheme: "http", Host: "falda"})
-		r.Out.Host = r.In.Host
-		r.SetXForwarded()
-	}, ErrorHandler: func(w http.ResponseWriter, _ *http.Request, _ error) { w.WriteHeader(http.StatusBadGateway) }})
+	srv := httptest.NewServer(&httputil.ReverseProxy{Transport: p, FlushInterval: -1,
+		Rewrite: func(r *httputil.ProxyRequest) {
+			r.SetURL(&url.URL{Scheme: "http", Host: "falda"})
+			r.Out.Host = r.In.Host
+			r.SetXForwarded()
+		}, ErrorHandler: func(w http.ResponseWriter, _ *http.Request, _ error) { w.WriteHeader(http.StatusBadGateway) }})
 	t.Cleanup(func() { srv.CloseClientConnections(); srv.Close() })
 	return srv.URL
 }
@@ -151,14 +153,16 @@ const ownersPassword = "river stone lantern"
 func setUp(t *testing.T, a *app, s *screen) {
 	t.Helper()
 	s.says("A shop and its owner")
-	for _, field := range []struct{ id, text string }{{"#name", "Own shop"}, {"#labour", "24"}, {"#benches", "North, East"}, {"#owner-name", "Ada"}, {"#owner-email", "ada@own.example"}} {
+	for _, field := range []struct{ id, text string }{{"#name", "Own shop"}, {"#labour", "24"},
+		{"#benches", "North, East"}, {"#owner-name", "Ada"}, {"#owner-email", "ada@own.example"}} {
 		s.tabTo(field.id)
 		s.typed(field.text)
 	}
 	s.tabTo("#owner-password")
 	s.typed("short")
 	s.enter()
-	s.until("the password is refused at its field", "document.getElementById('owner-password-fault')?.innerText.includes('shorter than 12')")
+	s.until("the password is refused at its field",
+		"document.getElementById('owner-password-fault')?.innerText.includes('shorter than 12')")
 	for range 5 {
 		s.press(input.Backspace)
 	}
@@ -168,13 +172,14 @@ func setUp(t *testing.T, a *app, s *screen) {
 	a.api("POST", "/session", map[string]any{"email": "ada@own.example", "password": ownersPassword}, nil)
 }
 
-// Two programs on one database behind a plain reverse proxy: the whole way from an empty database, while one after the other is
-// killed and comes back. Nothing is lost, nothing counts twice, and nobody has to sign in again.
+// Two programs on one database behind a plain reverse proxy: the whole way from an empty database, while one after the
+// other is killed and comes back. Nothing is lost, nothing counts twice, and nobody has to sign in again.
 func TestTwoProgramsBehindAProxy(t *testing.T) {
 	dsn := database(t)
 	scale := run(t, "simulate", "scale", "--addr", "127.0.0.1:0", "--settle", "50ms")
 	serve := func() *program {
-		return run(t, "serve", "--dsn", dsn, "--addr", "127.0.0.1:0", "--behind-proxy", "--drain", "0s", "--log", "json", "--scale", "North="+scale.url)
+		return run(t, "serve", "--dsn", dsn, "--addr", "127.0.0.1:0", "--behind-proxy", "--drain", "0s", "--log", "json",
+			"--scale", "North="+scale.url)
 	}
 	one, two := serve(), serve()
 	_, unused, _ := strings.Cut(one.line("set up once"), "#")
@@ -255,7 +260,8 @@ func TestTwoProgramsBehindAProxy(t *testing.T) {
 		t.Errorf("stopping: %v\n%s", err, one.errs)
 	}
 	a.api("GET", "/breakdowns/"+id, nil, &board)
-	if !strings.Contains(two.errs.String(), `"route":"/api/v1/breakdowns/:breakdown_id/events"`) || strings.Contains(two.errs.String(), ownersPassword) || strings.Contains(two.errs.String(), link) {
+	if !strings.Contains(two.errs.String(), `"route":"/api/v1/breakdowns/:breakdown_id/events"`) ||
+		strings.Contains(two.errs.String(), ownersPassword) || strings.Contains(two.errs.String(), link) {
 		t.Error("the log has no line for the bookings, or a secret in it")
 	}
 	out, err := exec.Command(binary, "verify", "--dsn", dsn).CombinedOutput()

@@ -14,7 +14,8 @@ import (
 // press a button or link by what it says.
 func (s *screen) touch(text string) {
 	s.t.Helper()
-	find := fmt.Sprintf("[...document.querySelectorAll('button, a')].find(e => e.offsetParent && e.innerText.trim() === %q && !e.disabled)", text)
+	find := fmt.Sprintf("[...document.querySelectorAll('button, a')].find(e => e.offsetParent && e.innerText.trim() === "+
+		"%q && !e.disabled)", text)
 	s.until("there is "+text+" to touch", find)
 	s.eval("(" + find + ").click()")
 }
@@ -32,8 +33,8 @@ func fresh(t *testing.T, b *rod.Browser, url string) *screen {
 	return show(t, b.MustIncognito(), url, 1280, 800)
 }
 
-// Somebody is invited, chooses a password through the link, and comes in with it; who forgot to lock the door is signed out
-// everywhere.
+// Somebody is invited, chooses a password through the link, and comes in with it; who forgot to lock the door is signed
+// out everywhere.
 func TestInviteAndComeIn(t *testing.T) {
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	b, _ := open(t, "")
@@ -45,11 +46,13 @@ func TestInviteAndComeIn(t *testing.T) {
 	s.fill("new-name", "Bo")
 	s.fill("new-email", "not an address")
 	s.enter()
-	s.until("the address is refused at its field", "document.getElementById('new-email-fault')?.innerText.includes('is not an address')")
+	s.until("the address is refused at its field",
+		"document.getElementById('new-email-fault')?.innerText.includes('is not an address')")
 	s.fill("new-email", "bo@skerrow.example")
 	s.fill("new-pin", "1234")
 	s.enter()
-	s.until("the PIN is refused at its field", "document.getElementById('new-pin-fault')?.innerText.includes('tried first')")
+	s.until("the PIN is refused at its field",
+		"document.getElementById('new-pin-fault')?.innerText.includes('tried first')")
 	s.fill("new-pin", "8306")
 	s.enter()
 	s.says("A link for Bo")
@@ -60,7 +63,8 @@ func TestInviteAndComeIn(t *testing.T) {
 	bo.says("You come in as bo@skerrow.example, to Skerrow Cutting Hall.")
 	bo.fill("new-password", "bobobobobobo")
 	bo.enter()
-	bo.until("the password is refused at its field", "document.getElementById('new-password-fault')?.innerText.includes('too easy')")
+	bo.until("the password is refused at its field",
+		"document.getElementById('new-password-fault')?.innerText.includes('too easy')")
 	bo.fill("new-password", "kelp and granite")
 	bo.enter()
 	bo.says("wait for a plan")
@@ -90,15 +94,16 @@ func TestInviteAndComeIn(t *testing.T) {
 	bo.says("Whose hands are these?")
 }
 
-// A screen is enrolled with a code. A cutter comes in with two touches and the PIN, another takes over at the same board, and
-// what each books is theirs.
+// A screen is enrolled with a code. A cutter comes in with two touches and the PIN, another takes over at the same
+// board, and what each books is theirs.
 func TestBenchScreenAndPins(t *testing.T) {
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	id := a.planned("P-1", "North")
 	b, _ := open(t, "")
 	s := a.show(b, "/shop/benches", 1280, 800)
 	s.until("North is there", "document.querySelector('[data-bench=North]')")
-	s.eval("[...document.querySelectorAll('[data-bench=North] button')].find(e => e.innerText === 'Enrol a screen').click()")
+	s.eval("[...document.querySelectorAll('[data-bench=North] button')].find(e => e.innerText === 'Enrol a " +
+		"screen').click()")
 	code := s.text("[data-test=secret]")
 
 	wall := show(t, b.MustIncognito(), a.url+"/enrol", 1024, 768)
@@ -140,10 +145,12 @@ func TestBenchScreenAndPins(t *testing.T) {
 		Event struct{ Kind, Role string }
 	}
 	a.api("GET", "/breakdowns/"+id+"/events", nil, &log)
-	if len(log) != 3 || log[0].Event.Kind != "inspected" || log[1].Name != "Cutter" || log[1].Event.Role != "cutter" || log[2].Name != "Apprentice" || log[2].Event.Role != "apprentice" {
+	if len(log) != 3 || log[0].Event.Kind != "inspected" || log[1].Name != "Cutter" || log[1].Event.Role != "cutter" ||
+		log[2].Name != "Apprentice" || log[2].Event.Role != "apprentice" {
 		t.Errorf("who did what: %+v", log)
 	}
-	if small := wall.eval("[...document.querySelectorAll('.key, .tile')].filter(e => e.offsetParent && e.getBoundingClientRect().height < 56).length"); small != "0" {
+	if small := wall.eval("[...document.querySelectorAll('.key, .tile')].filter(e => e.offsetParent && " +
+		"e.getBoundingClientRect().height < 56).length"); small != "0" {
 		t.Errorf("%s keys are too small for a glove", small)
 	}
 	// taken off, the screen asks nobody's name any more
@@ -155,7 +162,8 @@ func TestBenchScreenAndPins(t *testing.T) {
 	wall.says("Whose hands are these?")
 }
 
-// Settings are kept or refused at their field; a token is shown once; the audit says who did it and can be fetched as a file.
+// Settings are kept or refused at their field; a token is shown once; the audit says who did it and can be fetched as a
+// file.
 func TestShopPages(t *testing.T) {
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	b, _ := open(t, "")
@@ -164,15 +172,18 @@ func TestShopPages(t *testing.T) {
 	s.fill("knife", "0")
 	s.enter()
 	for id, says := range map[string]string{"labour": "is not a number", "knife": "must be from 0.1 to 20 %"} {
-		s.until(id+" says "+says, fmt.Sprintf("document.getElementById('%s-fault')?.innerText.toLowerCase().includes(%q)", id, says))
+		s.until(id+" says "+says,
+			fmt.Sprintf("document.getElementById('%s-fault')?.innerText.toLowerCase().includes(%q)", id, says))
 	}
 	s.fill("labour", "26.50")
 	s.fill("knife", "1.8")
 	s.enter()
 	s.says("Saved.")
 	// somebody else was faster
-	a.api("PUT", "/shop", map[string]any{"name": "Skerrow Cutting Hall", "market": "house", "currency": "EUR", "weight_unit": "kg", "labour_rate": "27", "packaging_per_kg": "0.12",
-		"loss_limit_knife_pct": 1.8, "loss_limit_saw_pct": 2.5, "division_g": 5, "lot_prefix": "SK-", "idle_minutes": 10, "version": 2}, nil)
+	a.api("PUT", "/shop",
+		map[string]any{"name": "Skerrow Cutting Hall", "market": "house", "currency": "EUR", "weight_unit": "kg",
+			"labour_rate": "27", "packaging_per_kg": "0.12", "loss_limit_knife_pct": 1.8, "loss_limit_saw_pct": 2.5,
+			"division_g": 5, "lot_prefix": "SK-", "idle_minutes": 10, "version": 2}, nil)
 	s.fill("labour", "28")
 	s.enter()
 	s.says("Somebody else changed this since you opened it")
@@ -198,12 +209,19 @@ func TestShopPages(t *testing.T) {
 	s.MustNavigate(a.url + "/shop/audit")
 	s.says("revoked a token")
 	s.until("the kinds are there", "document.querySelectorAll('#what option').length > 5")
-	s.eval("(() => { const e = document.getElementById('what'); e.value = 'shop'; e.dispatchEvent(new Event('change', { bubbles: true })) })()")
-	s.until("only the shop's changes are left", "[...document.querySelectorAll('.trail tbody tr')].every(r => r.innerText.includes('set the shop')) && document.querySelectorAll('.trail tbody tr').length === 2")
-	if was := s.text(".trail tbody tr:last-child"); !strings.Contains(was, "24.00 → 26.50") || !strings.Contains(was, "Owner") {
+	s.eval("(() => { const e = document.getElementById('what'); e.value = 'shop'; e.dispatchEvent(new Event('change', { " +
+		"bubbles: true })) })()")
+	s.until("only the shop's changes are left",
+		"[...document.querySelectorAll('.trail tbody tr')].every(r => r.innerText.includes('set the shop')) && "+
+			"document.querySelectorAll('.trail tbody tr').length === 2")
+	if was := s.text(".trail tbody tr:last-child"); !strings.Contains(was, "24.00 → 26.50") ||
+		!strings.Contains(was, "Owner") {
 		t.Errorf("the row of the change: %s", was)
 	}
-	got, err := s.Eval(`async () => { const r = await fetch(document.querySelector('a[download]').href); return (await r.text()).split('\r\n').length }`)
+	got, err := s.Eval(`async () => {
+		const r = await fetch(document.querySelector('a[download]').href)
+		return (await r.text()).split('\r\n').length
+	}`)
 	if err != nil || got.Value.Int() != 4 { // heading, two rows, the end
 		t.Errorf("the CSV has %v lines, %v", got, err)
 	}
@@ -211,7 +229,8 @@ func TestShopPages(t *testing.T) {
 	a.signIn("apprentice")
 	s = a.show(b, "/shop", 1280, 800)
 	s.says("An owner of the shop can change these.")
-	if s.eval("document.querySelector('#labour').matches(':disabled') && !document.body.innerText.includes('People')") != "true" {
+	if s.eval("document.querySelector('#labour').matches(':disabled') && !document.body.innerText.includes('People')") !=
+		"true" {
 		t.Error("an apprentice could change the settings")
 	}
 	s.MustNavigate(a.url + "/receive")
@@ -227,7 +246,8 @@ func TestPolicyStopsInlineScript(t *testing.T) {
 	got, err := p.Eval(`async () => {
 		const stopped = []
 		document.addEventListener('securitypolicyviolation', (e) => stopped.push(e.effectiveDirective))
-		const script = document.createElement('script'); script.textContent = 'window.got = true'; document.head.append(script)
+		const script = document.createElement('script'); script.textContent = 'window.got = true';
+		document.head.append(script)
 		const style = document.createElement('style'); style.textContent = 'body { color: red }'; document.head.append(style)
 		const image = new Image(); image.src = 'http://127.0.0.2:9/x.png'; document.body.append(image)
 		await fetch('http://127.0.0.2:9/').catch(() => {})

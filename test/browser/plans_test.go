@@ -5,8 +5,8 @@ import (
 	"testing"
 )
 
-// Two ways side by side; a choice within one moves the figure; a way of one's own is made by touching a muscle, checked while it is
-// typed, kept in versions, and chosen for a piece.
+// Two ways side by side; a choice within one moves the figure; a way of one's own is made by touching a muscle, checked
+// while it is typed, kept in versions, and chosen for a piece.
 func TestWaysToCut(t *testing.T) {
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	b, _ := open(t, "")
@@ -42,7 +42,9 @@ func TestWaysToCut(t *testing.T) {
 	id := a.received("W-1")
 	s = a.show(b, "/plan/"+id, 1280, 900)
 	s.says("our own, version 2")
-	s.until("it can be chosen", "[...document.querySelectorAll('[data-plan]')].find(p => p.innerText.includes('Harbour way'))?.querySelector('button')?.click() ?? true")
+	s.until("it can be chosen",
+		"[...document.querySelectorAll('[data-plan]')].find(p => p.innerText.includes('Harbour "+
+			"way'))?.querySelector('button')?.click() ?? true")
 	s.says("Put it on a bench")
 	s.says("Labour, 21 minutes")
 }

@@ -17,7 +17,8 @@ func TestALambIsBroken(t *testing.T) {
 	s.enter() // before the answer can be there: the first that fits is meant
 	s.until("the carcass is chosen", "document.querySelector('#piece').value === 'Whole lamb carcass'")
 	s.until("the list is shut", "!document.querySelector('[role=option]')")
-	for _, field := range []struct{ id, text string }{{"#weight", "20"}, {"#price", "7.40"}, {"#slaughtered", "-2"}, {"#packed", "-1"}, {"#supplier", "Long Geo croft"}, {"#lot", "LAMB"}} {
+	for _, field := range []struct{ id, text string }{{"#weight", "20"}, {"#price", "7.40"}, {"#slaughtered", "-2"},
+		{"#packed", "-1"}, {"#supplier", "Long Geo croft"}, {"#lot", "LAMB"}} {
 		s.put(field.id, field.text)
 	}
 	s.says("Minutes of the whole run")
@@ -31,7 +32,8 @@ func TestALambIsBroken(t *testing.T) {
 	s.lookedOver()
 	s.weigh("19900", "19.900")
 	s.says("1 of 2, about")
-	for _, w := range [][2]string{{"3080", "16.820"}, {"3060", "13.760"}, {"2500", "11.260"}, {"950", "10.310"}, {"940", "9.370"}, {"6960", "2.410"}, {"860", "1.550"}, {"840", "0.710"}, {"120", "0.590"}, {"375", "0.215"}} {
+	for _, w := range [][2]string{{"3080", "16.820"}, {"3060", "13.760"}, {"2500", "11.260"}, {"950", "10.310"},
+		{"940", "9.370"}, {"6960", "2.410"}, {"860", "1.550"}, {"840", "0.710"}, {"120", "0.590"}, {"375", "0.215"}} {
 		s.weigh(w[0], w[1])
 	}
 	s.tabTo("[data-act=e]")
@@ -42,10 +44,13 @@ func TestALambIsBroken(t *testing.T) {
 	s.says("Each piece hangs on the rail with its own weight")
 	s.touch("To the rail")
 	s.says("LAMB/1")
-	s.until("both legs hang on one hook, each a touch away", "[...document.querySelectorAll('.group')].some(e => e.innerText.includes('LAMB/1') && e.querySelectorAll('.pieces a').length === 2)")
+	s.until("both legs hang on one hook, each a touch away",
+		"[...document.querySelectorAll('.group')].some(e => e.innerText.includes('LAMB/1') && e.querySelectorAll('.pieces "+
+			"a').length === 2)")
 }
 
-// A delivery note shows every line before anything is received; a lot is corrected and voided with a reason, and the page says who did it.
+// A delivery note shows every line before anything is received; a lot is corrected and voided with a reason, and the
+// page says who did it.
 func TestANoteAndACorrection(t *testing.T) {
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	b, _ := open(t, "")
@@ -53,7 +58,9 @@ func TestANoteAndACorrection(t *testing.T) {
 	s.says("A delivery note as a file")
 	path := filepath.Join(t.TempDir(), "note.csv")
 	now := a.day(20)
-	text := fmt.Sprintf("lot_number,piece,pieces,weight,price,slaughtered_on,packed_on,supplier\nNOTE-1,rump,2,13.2,11.40,%s,%s,A croft\nNOTE-2,unicorn,1,5,9,%s,%s,A croft\n", now, now, now, now)
+	text := fmt.Sprintf("lot_number,piece,pieces,weight,price,slaughtered_on,packed_on,supplier\n"+
+		"NOTE-1,rump,2,13.2,11.40,%s,%s,A croft\n"+
+		"NOTE-2,unicorn,1,5,9,%s,%s,A croft\n", now, now, now, now)
 	if err := os.WriteFile(path, []byte(text), 0o600); err != nil {
 		t.Fatal(err)
 	}

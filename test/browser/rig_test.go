@@ -219,9 +219,11 @@ func (a *app) received(lot string) string {
 	var l struct {
 		PieceIDs []string `json:"piece_ids"`
 	}
-	a.api("POST", "/lots", map[string]any{"atlas_id": "beef.top_sirloin", "pieces": 1, "weight": "6.6", "weight_unit": "kg", "price": "11.40", "price_per": "kg",
-		"slaughtered_on": now.AddDate(0, 0, -24).Format(time.DateOnly), "packed_on": now.AddDate(0, 0, -22).Format(time.DateOnly), "supplier": "A croft", "lot_number": lot,
-		"findings": []string{}}, &l)
+	a.api("POST", "/lots",
+		map[string]any{"atlas_id": "beef.top_sirloin", "pieces": 1, "weight": "6.6", "weight_unit": "kg", "price": "11.40",
+			"price_per": "kg", "slaughtered_on": now.AddDate(0, 0, -24).Format(time.DateOnly),
+			"packed_on": now.AddDate(0, 0, -22).Format(time.DateOnly), "supplier": "A croft", "lot_number": lot,
+			"findings": []string{}}, &l)
 	return l.PieceIDs[0]
 }
 
@@ -235,14 +237,16 @@ func (a *app) planned(lot, bench string) string {
 	return b.ID
 }
 
-// open starts a browser of its own. Its profile folder is kept where one is given, so that it can be killed and reopened.
+// open starts a browser of its own. Its profile folder is kept where one is given, so that it can be killed and
+// reopened.
 func open(t *testing.T, profile string) (*rod.Browser, *launcher.Launcher) {
 	t.Helper()
 	if profile == "" {
 		profile = t.TempDir()
 	}
 	l := launcher.New().Bin("/usr/bin/chromium").Leakless(false).Headless(true).NoSandbox(true).UserDataDir(profile).
-		Set("disable-gpu").Set("disable-background-networking").Set("no-first-run").Set("disable-sync").Set("disable-component-update").Set("disable-quic")
+		Set("disable-gpu").Set("disable-background-networking").Set("no-first-run").Set("disable-sync").
+		Set("disable-component-update").Set("disable-quic")
 	url, err := l.Launch()
 	if err != nil {
 		t.Fatal(err)
@@ -270,7 +274,8 @@ func (a *app) show(b *rod.Browser, path string, width, height int) *screen {
 		a.t.Fatal(err)
 	}
 	for _, c := range a.jar.Cookies(at) {
-		b.MustSetCookies(&proto.NetworkCookie{Name: c.Name, Value: c.Value, Domain: at.Hostname(), Path: "/", HTTPOnly: true, SameSite: proto.NetworkCookieSameSiteStrict, Expires: -1})
+		b.MustSetCookies(&proto.NetworkCookie{Name: c.Name, Value: c.Value, Domain: at.Hostname(), Path: "/", HTTPOnly: true,
+			SameSite: proto.NetworkCookieSameSiteStrict, Expires: -1})
 	}
 	return show(a.t, b, a.url+path, width, height)
 }
@@ -363,7 +368,8 @@ func (s *screen) tabTo(selector string) {
 func (s *screen) choose(selector string) {
 	s.t.Helper()
 	s.until(selector+" is there", fmt.Sprintf("document.querySelector(%q)", selector))
-	s.eval(fmt.Sprintf("document.querySelector(%q).dispatchEvent(new MouseEvent('click', {bubbles: true, cancelable: true}))", selector))
+	s.eval(fmt.Sprintf("document.querySelector(%q).dispatchEvent(new MouseEvent('click', {bubbles: true, cancelable: "+
+		"true}))", selector))
 }
 
 // put puts a text into a field in place of what is there, and leaves the focus in it.
@@ -388,7 +394,8 @@ func (s *screen) lookedOver() {
 // residual waits until the board shows so many kilograms as unaccounted for.
 func (s *screen) residual(kg string) {
 	s.t.Helper()
-	s.until(kg+" kg unaccounted for", fmt.Sprintf("document.querySelector('[data-test=residual]')?.innerText.startsWith(%q)", kg+" kg"))
+	s.until(kg+" kg unaccounted for",
+		fmt.Sprintf("document.querySelector('[data-test=residual]')?.innerText.startsWith(%q)", kg+" kg"))
 }
 
 // weigh types a weight, books it, and waits until so much is left.

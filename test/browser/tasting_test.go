@@ -37,8 +37,8 @@ type tasting struct {
 	}
 }
 
-// A tasting from its plan to the matrix: planned by touch; scored on a phone, without an account, partly while the program is dead; typed in
-// from paper by keyboard alone; closed, and then in the house's grade.
+// A tasting from its plan to the matrix: planned by touch; scored on a phone, without an account, partly while the
+// program is dead; typed in from paper by keyboard alone; closed, and then in the house's grade.
 func TestATasting(t *testing.T) {
 	data := t.TempDir()
 	a := start(t, data, "127.0.0.1:0")
@@ -121,7 +121,9 @@ func TestATasting(t *testing.T) {
 	s.typed("99")
 	s.enter()
 	s.says("Eater 1 is kept.")
-	s.until("eater 2 is next", "document.querySelector('[data-test=paper]').innerText.includes('Eater 2, sample') && document.activeElement.classList.contains('mark')")
+	s.until("eater 2 is next",
+		"document.querySelector('[data-test=paper]').innerText.includes('Eater 2, sample') && "+
+			"document.activeElement.classList.contains('mark')")
 	for _, m := range []string{"20", "20", "20", "", "55", "55", "55", "55"} {
 		s.typed(m)
 		s.enter()
@@ -154,20 +156,26 @@ func TestATasting(t *testing.T) {
 	s.says("8 of 34 grades of this piece rest on our own eaters.") // six of the scenario's
 	s.choose("[data-part=mouse][data-method=stir_fry]")
 	s.says("The mouse")
-	s.until("the reason stands there", "/the atlas: \\d+, estimated/.test(document.querySelector('[data-test=why]').innerText) && document.querySelector('.detail').innerText.includes('measured')")
+	s.until("the reason stands there",
+		"/the atlas: \\d+, estimated/.test(document.querySelector('[data-test=why]').innerText) && "+
+			"document.querySelector('.detail').innerText.includes('measured')")
 	// a change of the settings says what it moves
 	s = a.show(b, "/grade-settings", 1280, 800)
 	s.fill("eater_sd", "5")
 	s.choose("[data-test=regrade]")
-	s.until("it says which grades moved", "/Saved\\. \\d+ grades? moves?/.test(document.querySelector('[data-test=moved]')?.innerText ?? '')")
+	s.until("it says which grades moved",
+		"/Saved\\. \\d+ grades? moves?/.test(document.querySelector('[data-test=moved]')?.innerText ?? '')")
 	// a programme's sheet, its columns chosen on the screen
 	sheet := filepath.Join(t.TempDir(), "scores.csv")
-	if err := os.WriteFile(sheet, []byte("Block,Muscle,Cooked by,Points\nTop sirloin,Mouse,Stew,20\nbeef.top_sirloin,mouse,stew,31\n"), 0o600); err != nil {
+	if err := os.WriteFile(sheet,
+		[]byte("Block,Muscle,Cooked by,Points\nTop sirloin,Mouse,Stew,20\nbeef.top_sirloin,mouse,stew,31\n"), 0o600); err !=
+		nil {
 		t.Fatal(err)
 	}
 	s.MustElement("[data-test=given-file]").MustSetFiles(sheet)
 	s.says("scores.csv: 0 good, 2 left out")
-	s.eval("(() => { const f = document.querySelector('#col-method'); f.value = 'Cooked by'; f.dispatchEvent(new Event('change', {bubbles: true})) })()")
+	s.eval("(() => { const f = document.querySelector('#col-method'); f.value = 'Cooked by'; f.dispatchEvent(new " +
+		"Event('change', {bubbles: true})) })()")
 	s.says("scores.csv: 1 good, 1 left out")
 	s.put("#source", "A programme")
 	s.choose("[data-test=keep-given]")

@@ -13,14 +13,17 @@ func (a *app) boxed(lot string, pieces int) []string {
 	var l struct {
 		PieceIDs []string `json:"piece_ids"`
 	}
-	a.api("POST", "/lots", map[string]any{"atlas_id": "beef.top_sirloin", "pieces": pieces, "weight": fmt.Sprint(6.6 * float64(pieces)), "weight_unit": "kg", "price": "11.40", "price_per": "kg",
-		"slaughtered_on": a.day(24), "packed_on": a.day(22), "supplier": "A croft", "lot_number": lot, "findings": []string{}}, &l)
+	a.api("POST", "/lots",
+		map[string]any{"atlas_id": "beef.top_sirloin", "pieces": pieces, "weight": fmt.Sprint(6.6 * float64(pieces)),
+			"weight_unit": "kg", "price": "11.40", "price_per": "kg", "slaughtered_on": a.day(24), "packed_on": a.day(22),
+			"supplier": "A croft", "lot_number": lot, "findings": []string{}}, &l)
 	a.api("PUT", "/pieces/"+l.PieceIDs[0]+"/plan", map[string]any{"plan_id": "seamed", "version": 1}, nil)
 	return l.PieceIDs
 }
 
-// Three rumps of one lot go on a bench together: each is weighed whole, then what comes off all of them is weighed at once and shared, and
-// taken back at once; one weight is typed while the program is dead. At the close the minutes are shared, and each piece goes its way.
+// Three rumps of one lot go on a bench together: each is weighed whole, then what comes off all of them is weighed at
+// once and shared, and taken back at once; one weight is typed while the program is dead. At the close the minutes are
+// shared, and each piece goes its way.
 func TestThreePiecesTogether(t *testing.T) {
 	data := t.TempDir()
 	a := start(t, data, "127.0.0.1:0")
@@ -29,7 +32,9 @@ func TestThreePiecesTogether(t *testing.T) {
 	b, _ := open(t, "")
 	s := a.show(b, "/", 1280, 800)
 	s.says("BOX-1")
-	s.until("the two that are not planned hang on one hook", "[...document.querySelectorAll('#plan .group')].some(g => g.innerText.includes('BOX-1') && g.innerText.includes('2 × 6.60 kg'))")
+	s.until("the two that are not planned hang on one hook",
+		"[...document.querySelectorAll('#plan .group')].some(g => g.innerText.includes('BOX-1') && g.innerText.includes('2 "+
+			"× 6.60 kg'))")
 	s = a.show(b, "/plan/"+pieces[0], 1280, 800)
 	s.choose("[data-test=together]")
 	s.touch("North")
@@ -65,10 +70,13 @@ func TestThreePiecesTogether(t *testing.T) {
 	s.residual("11.515")
 	a.waitForDatabase()
 	a = start(t, data, addr)
-	s.until("the connection is back", "document.querySelector('.bench').dataset.waiting === '0' && !document.querySelector('.away')")
+	s.until("the connection is back",
+		"document.querySelector('.bench').dataset.waiting === '0' && !document.querySelector('.away')")
 	s.weigh("910", "10.605")
 	s.press('a')
-	for _, w := range [][2]string{{"7230", "3.375"}, {"1790", "1.585"}, {"550", "1.035"}, {"450", "0.585"}, {"490", "0.095"}} { // heart, fats, gristle and trim
+	// heart, fats, gristle and trim
+	for _, w := range [][2]string{{"7230", "3.375"}, {"1790", "1.585"}, {"550", "1.035"}, {"450", "0.585"},
+		{"490", "0.095"}} {
 		s.weigh(w[0], w[1])
 	}
 	s.enter()
@@ -108,7 +116,8 @@ func TestThreePiecesTogether(t *testing.T) {
 				}
 			}
 			// 2,970 g shared by 6.4, 6.6 and 6.8 of 19.8 kg; 39.6 minutes likewise
-			if want := []float64{960, 990, 1020}[i]; cap != want || p.Stage != "judge" || p.BatchID == "" || board.Minutes != []float64{12.8, 13.2, 13.6}[i] {
+			if want := []float64{960, 990, 1020}[i]; cap != want || p.Stage != "judge" || p.BatchID == "" || board.Minutes !=
+				[]float64{12.8, 13.2, 13.6}[i] {
 				t.Errorf("piece %d: a cap of %g g, %s, %g minutes", i+1, cap, p.Stage, board.Minutes)
 			}
 			// looked over, weighed, ten weighings, one undone and booked anew, closed
@@ -122,22 +131,27 @@ func TestThreePiecesTogether(t *testing.T) {
 	}
 }
 
-// A warm piece is noted with the caution, by the probe and typed; a cap is weighed in its two ends; at the close its yields stand beside the
-// usual, and each output has its number. All of it on a screen whose clock is three hours fast: what it books is dated by the server's.
+// A warm piece is noted with the caution, by the probe and typed; a cap is weighed in its two ends; at the close its
+// yields stand beside the usual, and each output has its number. All of it on a screen whose clock is three hours fast:
+// what it books is dated by the server's.
 func TestWarmMeatEndsAndYields(t *testing.T) {
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	id := a.planned("Y-1", "North")
 	b, _ := open(t, "")
 	s := a.show(b, "/", 1280, 900)
 	s.says("Receive a lot")
-	s.MustEvalOnNewDocument("(() => { const real = Date; const off = 3 * 3600e3; globalThis.Date = class extends real { constructor(...a) { if (a.length) super(...a); else super(real.now() + off) } static now() { return real.now() + off } } })()")
+	s.MustEvalOnNewDocument("(() => { const real = Date; const off = 3 * 3600e3; globalThis.Date = class extends real { " +
+		"constructor(...a) { if (a.length) super(...a); else super(real.now() + off) } static now() { return real.now() + " +
+		"off } } })()")
 	s.MustNavigate(a.url + "/bench/" + id)
 	s.lookedOver()
 	s.weigh("6600", "6.600")
 	s.press('d')
 	s.says("How warm is the piece?")
 	a.api("POST", "/benches/"+a.bench("North")+"/probe/command", map[string]any{"c": 9.4}, nil)
-	s.until("the probe shows it and rests", "document.querySelector('[data-test=degrees]')?.innerText === '9.4 °C' && document.querySelector('[data-test=temp-panel]').innerText.includes('steady')")
+	s.until("the probe shows it and rests",
+		"document.querySelector('[data-test=degrees]')?.innerText === '9.4 °C' && "+
+			"document.querySelector('[data-test=temp-panel]').innerText.includes('steady')")
 	s.choose("[data-test=take-temp]")
 	s.says("That is above the 7 °C (45 °F)")
 	s.press('d')
@@ -146,7 +160,9 @@ func TestWarmMeatEndsAndYields(t *testing.T) {
 	s.says("A temperature of meat at a bench, such as 4.0 °C")
 	s.put("[data-test=temp-panel] input", "3,5")
 	s.enter()
-	s.until("the last one is within the limit", "document.querySelector('[data-test=temp]')?.innerText.includes('3.5 °C') && !document.querySelector('[data-test=temp]').classList.contains('fault')")
+	s.until("the last one is within the limit",
+		"document.querySelector('[data-test=temp]')?.innerText.includes('3.5 °C') && "+
+			"!document.querySelector('[data-test=temp]').classList.contains('fault')")
 	s.weigh("1000", "5.600") // tri-tip
 	s.weigh("160", "5.440")  // mouse
 	s.weigh("960", "4.480")  // cap
@@ -156,10 +172,12 @@ func TestWarmMeatEndsAndYields(t *testing.T) {
 		s.choose("[data-inside='end:cap/" + w[2] + "']")
 		s.typed(w[0])
 		s.enter()
-		s.until(w[1]+" kg left", fmt.Sprintf("document.querySelector('[data-test=inside-left]').innerText.startsWith(%q)", w[1]))
+		s.until(w[1]+" kg left",
+			fmt.Sprintf("document.querySelector('[data-test=inside-left]').innerText.startsWith(%q)", w[1]))
 	}
 	s.choose("[data-test=inside-back]")
-	for _, w := range [][2]string{{"900", "3.580"}, {"2400", "1.180"}, {"600", "0.580"}, {"180", "0.400"}, {"150", "0.250"}, {"200", "0.050"}} {
+	for _, w := range [][2]string{{"900", "3.580"}, {"2400", "1.180"}, {"600", "0.580"}, {"180", "0.400"},
+		{"150", "0.250"}, {"200", "0.050"}} {
 		s.weigh(w[0], w[1])
 	}
 	s.enter()
@@ -171,9 +189,13 @@ func TestWarmMeatEndsAndYields(t *testing.T) {
 	s.enter()
 	s.says("within the limit")
 	s.says("pieces of the house cut the same way") // the demo's
-	s.until("the yields stand there", "document.querySelectorAll('[data-test=yields] tbody tr').length >= 9 && document.querySelector('[data-test=yields]').innerText.includes('14.5')")
+	s.until("the yields stand there",
+		"document.querySelectorAll('[data-test=yields] tbody tr').length >= 9 && "+
+			"document.querySelector('[data-test=yields]').innerText.includes('14.5')")
 	s.choose("details:not([open]) summary")
-	s.until("each output has its number", "[...document.querySelectorAll('[data-test=outputs] .number')].some(n => n.innerText === 'Y-1-1-08') && document.querySelector('[data-test=outputs]').innerText.includes('Before the vein line, of rump cap')")
+	s.until("each output has its number",
+		"[...document.querySelectorAll('[data-test=outputs] .number')].some(n => n.innerText === 'Y-1-1-08') && "+
+			"document.querySelector('[data-test=outputs]').innerText.includes('Before the vein line, of rump cap')")
 
 	var log []struct {
 		Event struct {

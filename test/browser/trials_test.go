@@ -2,8 +2,8 @@ package browser
 
 import "testing"
 
-// A trial is designed: the two sides of a carcass, the program draws which is cut which way and plans them; the scenario's trial of the rump shows
-// its verdict and a line for each pair.
+// A trial is designed: the two sides of a carcass, the program draws which is cut which way and plans them; the
+// scenario's trial of the rump shows its verdict and a line for each pair.
 func TestTrials(t *testing.T) {
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	a.boxed("SIDES-1", 4)
@@ -12,16 +12,20 @@ func TestTrials(t *testing.T) {
 	s.says("Rump: seamed or straight through")
 	s.choose("[data-lot='SIDES-1']")
 	s.says("2 pairs.")
-	s.until("it says how many pairs it takes", "document.querySelector('[data-test=needed]')?.innerText.includes('it takes about')")
+	s.until("it says how many pairs it takes",
+		"document.querySelector('[data-test=needed]')?.innerText.includes('it takes about')")
 	s.choose("[data-test=design]")
 	s.says("Enter it.")
 	s.put("#tr-name", "Four sides")
 	s.choose("[data-test=design]")
 	s.says("No pair is complete yet; 2 to cut.")
-	s.until("both pairs wait", "document.querySelectorAll('[data-test=pairs] tbody tr').length === 2 && document.querySelector('[data-test=pairs]').innerText.includes('waits for its mate')")
+	s.until("both pairs wait",
+		"document.querySelectorAll('[data-test=pairs] tbody tr').length === 2 && "+
+			"document.querySelector('[data-test=pairs]').innerText.includes('waits for its mate')")
 	s = a.show(b, "/trials", 1280, 900)
 	s.touch("Rump: seamed or straight through")
-	s.until("the verdict stands", "document.querySelector('[data-test=trial-sentence]')?.innerText.includes('5 pairs): real.')")
+	s.until("the verdict stands",
+		"document.querySelector('[data-test=trial-sentence]')?.innerText.includes('5 pairs): real.')")
 	s.until("a line for each pair", "document.querySelectorAll('.plot line.line').length === 5")
 	s.touch("Void this trial")
 	s.put("input.reason", "for the test")

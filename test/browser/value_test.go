@@ -15,7 +15,8 @@ func TestValuePages(t *testing.T) {
 	for _, page := range []struct {
 		name string
 		test func(*testing.T, *app, *rod.Browser)
-	}{{"does it pay", doesItPay}, {"a whole carcass", aWholeCarcass}, {"history", historyDownToThePieces}, {"the price book", priceBookOfAMarket}, {"best use", bestUseOfTheDay}} {
+	}{{"does it pay", doesItPay}, {"a whole carcass", aWholeCarcass}, {"history", historyDownToThePieces},
+		{"the price book", priceBookOfAMarket}, {"best use", bestUseOfTheDay}} {
 		t.Run(page.name, func(t *testing.T) {
 			whole := a.t
 			a.t = t
@@ -30,22 +31,27 @@ func (s *screen) choosing(label, value string) {
 	s.t.Helper()
 	at := fmt.Sprintf("[...document.querySelectorAll('select')].find(x => x.getAttribute('aria-label') === %q)", label)
 	s.until(label+" offers "+value, fmt.Sprintf("%s && [...%s.options].some(o => o.value === %q)", at, at, value))
-	s.eval(fmt.Sprintf("(() => { const x = %s; x.value = %q; x.dispatchEvent(new Event('change', {bubbles: true})) })()", at, value))
+	s.eval(fmt.Sprintf("(() => { const x = %s; x.value = %q; x.dispatchEvent(new Event('change', {bubbles: true})) })()",
+		at, value))
 }
 
-// Does it pay? A plan against all pieces that were cut by another: the sentence, both bridges adding up to what it says, today's prices beside those
-// of the day; a link that whoever has it can read, until it is ended.
+// Does it pay? A plan against all pieces that were cut by another: the sentence, both bridges adding up to what it
+// says, today's prices beside those of the day; a link that whoever has it can read, until it is ended.
 func doesItPay(t *testing.T, a *app, b *rod.Browser) {
 	s := a.show(b, "/value", 1280, 900)
-	s.until("two plans are compared", "document.querySelector('[data-test=pair-sentence]')?.innerText.includes('more than')")
+	s.until("two plans are compared",
+		"document.querySelector('[data-test=pair-sentence]')?.innerText.includes('more than')")
 	s.choosing("Way B is", "group")
 	s.choosing("Cut by plan", "seamed")
-	s.until("the group is there", "document.querySelector('[data-test=pair-sentence]')?.innerText.includes('× Top sirloin')")
+	s.until("the group is there",
+		"document.querySelector('[data-test=pair-sentence]')?.innerText.includes('× Top sirloin')")
 	// what the bridges say adds up to the sentence's figure, to a cent for each step
-	sum := "(sel) => [...document.querySelectorAll(`[data-test=${sel}] strong`)].reduce((n, e) => n + Number(e.innerText.replace('−', '-').replace(/[^0-9.-]/g, '')), 0)"
+	sum := "(sel) => [...document.querySelectorAll(`[data-test=${sel}] strong`)].reduce((n, e) => n + " +
+		"Number(e.innerText.replace('−', '-').replace(/[^0-9.-]/g, '')), 0)"
 	lead := "Number(document.querySelector('.figures .figure').innerText.replace('−', '-').replace(/[^0-9.-]/g, ''))"
 	for _, bridge := range []string{"by-muscle", "by-cause"} {
-		if off := s.eval(fmt.Sprintf("Math.abs((%s)(%q) - %s) > 0.08 ? `${(%s)(%q)} of ${%s}` : ''", sum, bridge, lead, sum, bridge, lead)); off != "" {
+		if off := s.eval(fmt.Sprintf("Math.abs((%s)(%q) - %s) > 0.08 ? `${(%s)(%q)} of ${%s}` : ''", sum, bridge, lead, sum,
+			bridge, lead)); off != "" {
 			t.Errorf("%s adds up to %s", bridge, off)
 		}
 	}
@@ -53,15 +59,18 @@ func doesItPay(t *testing.T, a *app, b *rod.Browser) {
 	s.until("and how much must sell", "document.querySelectorAll('[data-test=sell] tbody tr').length > 2")
 	s.put("input[aria-label='Price of the block']", "20")
 	s.enter()
-	s.until("a dear block leaves less", "[...document.querySelectorAll('[data-test=alternatives] tbody tr')].every(r => r.innerText.includes('€20.00'))")
+	s.until("a dear block leaves less",
+		"[...document.querySelectorAll('[data-test=alternatives] tbody tr')].every(r => r.innerText.includes('€20.00'))")
 	s.put("input[aria-label='Price of the block']", "x")
 	s.enter()
-	s.until("a price that is none is told at its field", "[...document.querySelectorAll('[role=alert]')].some(e => e.innerText.includes('number'))")
+	s.until("a price that is none is told at its field",
+		"[...document.querySelectorAll('[role=alert]')].some(e => e.innerText.includes('number'))")
 	s.put("input[aria-label='Price of the block']", " ")
 	s.enter()
 	s.until("the comparison is back", "document.querySelector('[data-test=costs]')")
 	s.choose("[data-test=reprice]")
-	s.until("today's prices are taken", "document.querySelector('[data-test=reprice]').innerText.includes('Prices of their day')")
+	s.until("today's prices are taken",
+		"document.querySelector('[data-test=reprice]').innerText.includes('Prices of their day')")
 	s.touch("Share by a link")
 	s.until("the link is shown", "document.querySelector('[data-test=link]')?.value.includes('/shared/fr_')")
 	link := s.eval("document.querySelector('[data-test=link]').value")
@@ -77,10 +86,12 @@ func doesItPay(t *testing.T, a *app, b *rod.Browser) {
 	stranger = show(t, other, link, 390, 844)
 	stranger.says("There is nothing at this link")
 	s = show(t, b, address, 1280, 900)
-	s.until("the address keeps what is compared", "document.querySelector('[data-test=pair-sentence]')?.innerText.includes('× Top sirloin')")
+	s.until("the address keeps what is compared",
+		"document.querySelector('[data-test=pair-sentence]')?.innerText.includes('× Top sirloin')")
 }
 
-// The best use of what is ready: found, said piece by piece, and planned so; an order that cannot be met is told at its own line.
+// The best use of what is ready: found, said piece by piece, and planned so; an order that cannot be met is told at its
+// own line.
 func bestUseOfTheDay(t *testing.T, a *app, b *rod.Browser) {
 	s := a.show(b, "/value/best-use", 1280, 900)
 	s.put("#bu-minutes", "90")
@@ -88,46 +99,60 @@ func bestUseOfTheDay(t *testing.T, a *app, b *rod.Browser) {
 	s.choosing("Product of order 1", "beef.cap_steak")
 	s.put("input[aria-label='Weight of order 1']", "400")
 	s.choose("[data-test=solve]")
-	s.until("the order that cannot be met is told", "document.querySelector('.order .fault')?.innerText.includes('Cannot be met: 400.00 kg of Rump cap steak')")
+	s.until("the order that cannot be met is told",
+		"document.querySelector('.order .fault')?.innerText.includes('Cannot be met: 400.00 kg of Rump cap steak')")
 	s.put("input[aria-label='Weight of order 1']", "1")
 	s.choose("[data-test=solve]")
-	s.until("it is found", "document.querySelector('[data-test=best-sentence]')?.innerText.includes('of 90 bench minutes')")
+	s.until("it is found",
+		"document.querySelector('[data-test=best-sentence]')?.innerText.includes('of 90 bench minutes')")
 	s.until("an hour more is worth something", "document.body.innerText.includes('One more bench hour would bring')")
-	s.until("every piece says why", "[...document.querySelectorAll('section ul li')].length > 3 && [...document.querySelectorAll('section ul li .small')].every(e => e.innerText.length > 20)")
+	s.until("every piece says why",
+		"[...document.querySelectorAll('section ul li')].length > 3 && [...document.querySelectorAll('section ul li "+
+			".small')].every(e => e.innerText.length > 20)")
 	s.choose("[data-test=take]")
-	s.until("the pieces are planned", "document.body.innerText.includes('planned so.') && !document.querySelector('[data-test=take]')")
+	s.until("the pieces are planned",
+		"document.body.innerText.includes('planned so.') && !document.querySelector('[data-test=take]')")
 	s = a.show(b, "/value/best-use", 1280, 900)
 	s.until("what was asked is remembered", "document.querySelector('#bu-minutes').value === '90'")
 }
 
-// A whole lamb: swapping the plan of one piece changes the head by what the swap alone brings; the bands follow the piece.
+// A whole lamb: swapping the plan of one piece changes the head by what the swap alone brings; the bands follow the
+// piece.
 func aWholeCarcass(t *testing.T, a *app, b *rod.Browser) {
 	s := a.show(b, "/value/carcass", 1280, 900)
 	s.until("the head is there", "document.querySelector('[data-test=head]')?.innerText.includes('€')")
 	before := s.text("[data-test=head]")
 	s.choosing("Plan of Saddle, loin pair on the bone", "seamed")
-	s.until("the swap shows", "document.querySelector('[data-test=carcass-sentence]').innerText.includes('Cut so, a head leaves')")
+	s.until("the swap shows",
+		"document.querySelector('[data-test=carcass-sentence]').innerText.includes('Cut so, a head leaves')")
 	if after := s.text("[data-test=head]"); after == before {
 		t.Error("the head stays at " + after)
 	}
-	s.until("what the swap alone brings", "[...document.querySelectorAll('[data-test=pieces] tbody tr')].filter(r => /[+−]€/.test(r.innerText)).length === 1")
+	s.until("what the swap alone brings",
+		"[...document.querySelectorAll('[data-test=pieces] tbody tr')].filter(r => /[+−]€/.test(r.innerText)).length === 1")
 	s.until("the bands are drawn", "document.querySelectorAll('.flow path.band').length > 40")
 	s.put("#cv-heads", "x")
 	s.enter()
 	s.says("Must be from 1 to 10000")
 	s.choose("input[value='beef.side']")
 	s.until("the side is there", "document.querySelectorAll('[data-test=pieces] tbody tr').length > 8")
-	s.until("its yield grade too", "document.querySelector('[data-test=yield-grade]')?.innerText.includes('most saleable meat')")
+	s.until("its yield grade too",
+		"document.querySelector('[data-test=yield-grade]')?.innerText.includes('most saleable meat')")
 }
 
 // History: cutter by cutter, down to the pieces, and from there to one of them.
 func historyDownToThePieces(t *testing.T, a *app, b *rod.Browser) {
 	s := a.show(b, "/value/history", 1280, 900)
-	s.until("weeks with their limits", "document.querySelectorAll('[data-test=plot] .limit').length > 4 && document.querySelectorAll('[data-test=plot] circle').length > 3")
-	s.eval("(() => { const x = document.querySelector('[data-test=by]'); x.value = 'cutter'; x.dispatchEvent(new Event('change')) })()")
+	s.until("weeks with their limits",
+		"document.querySelectorAll('[data-test=plot] .limit').length > 4 && document.querySelectorAll('[data-test=plot] "+
+			"circle').length > 3")
+	s.eval("(() => { const x = document.querySelector('[data-test=by]'); x.value = 'cutter'; x.dispatchEvent(new " +
+		"Event('change')) })()")
 	s.until("cutter by cutter", "document.querySelector('[data-test=buckets]')?.innerText.includes('Head cutter')")
 	s.touch("Head cutter")
-	s.until("the pieces behind it", "document.querySelectorAll('[data-test=pieces] tbody tr').length > 2 && [...document.querySelectorAll('[data-test=pieces] tbody tr')].every(r => r.innerText.includes('Head cutter'))")
+	s.until("the pieces behind it",
+		"document.querySelectorAll('[data-test=pieces] tbody tr').length > 2 && "+
+			"[...document.querySelectorAll('[data-test=pieces] tbody tr')].every(r => r.innerText.includes('Head cutter'))")
 	s.choose("[data-test=pieces] tbody a")
 	s.until("and one of them", "document.querySelector('[data-test=sentence]')?.innerText.length > 20")
 }
@@ -136,20 +161,27 @@ func historyDownToThePieces(t *testing.T, a *app, b *rod.Browser) {
 func priceBookOfAMarket(t *testing.T, a *app, b *rod.Browser) {
 	s := a.show(b, "/shop/prices", 1280, 900)
 	s.choose("[data-test=feed]")
-	s.until("what the feed would do", "document.body.innerText.includes('The market feed: ') && document.body.innerText.includes('Ferry galley, from')")
+	s.until("what the feed would do",
+		"document.body.innerText.includes('The market feed: ') && document.body.innerText.includes('Ferry galley, from')")
 	s.touch("Set the 9")
 	s.says("9 prices set.")
-	s.eval("(() => { const x = document.querySelector('[data-test=market]'); x.value = [...x.options].find(o => o.text === 'Ferry galley').value; x.dispatchEvent(new Event('change')) })()")
+	s.eval("(() => { const x = document.querySelector('[data-test=market]'); x.value = [...x.options].find(o => o.text " +
+		"=== 'Ferry galley').value; x.dispatchEvent(new Event('change')) })()")
 	s.until("they are marked as the feed's", "document.querySelector('.prices').innerText.includes('the feed, from')")
 	s.eval("document.querySelectorAll('details').forEach(d => { d.open = true })")
-	s.eval("(() => { const x = document.querySelector('#q-key'); x.value = 'beef.flat_iron'; x.dispatchEvent(new Event('change')) })()")
+	s.eval("(() => { const x = document.querySelector('#q-key'); x.value = 'beef.flat_iron'; x.dispatchEvent(new " +
+		"Event('change')) })()")
 	s.put("#q-price", "x")
 	s.touch("Set it")
-	s.until("what is no price is told at its field", "document.querySelector('#q-price').closest('.quote').innerText.includes('number')")
+	s.until("what is no price is told at its field",
+		"document.querySelector('#q-price').closest('.quote').innerText.includes('number')")
 	s.put("#q-price", "21.50")
 	s.eval("[...document.querySelectorAll('.quote button')].find(b => b.innerText === 'Set it').click()")
 	s.says("Flat iron steak: set.")
-	s.until("it holds", "[...document.querySelectorAll('.prices tbody tr')].some(r => r.innerText.includes('Flat iron') && r.innerText.includes('€21.50'))")
-	s.eval("[...document.querySelectorAll('[data-test=quotes] tbody tr')].find(r => r.innerText.includes('Flat iron')).querySelector('button').click()")
+	s.until("it holds",
+		"[...document.querySelectorAll('.prices tbody tr')].some(r => r.innerText.includes('Flat iron') && "+
+			"r.innerText.includes('€21.50'))")
+	s.eval("[...document.querySelectorAll('[data-test=quotes] tbody tr')].find(r => r.innerText.includes('Flat " +
+		"iron')).querySelector('button').click()")
 	s.says("Flat iron steak: taken out.")
 }

@@ -9,8 +9,8 @@ import (
 	"testing"
 )
 
-// Rule: what ships and was made by others stands in THIRD_PARTY.md with its version and its terms: every module the program is linked from, and every
-// package that the pages ask for.
+// Rule: what ships and was made by others stands in THIRD_PARTY.md with its version and its terms: every module the
+// program is linked from, and every package that the pages ask for.
 func TestWhatOthersMadeIsNamed(t *testing.T) {
 	raw, err := os.ReadFile(filepath.Join(root, "THIRD_PARTY.md"))
 	if err != nil {

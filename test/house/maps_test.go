@@ -10,14 +10,15 @@ import (
 	"testing"
 )
 
-// Rule: nothing is ranged over as a map that is written on the spot, for its order changes from run to run, and with it which fault
-// comes first; and no map is keyed by what a variable holds, for two amounts that are the same would be one entry, and one of them
-// lost.
+// Rule: nothing is ranged over as a map that is written on the spot, for its order changes from run to run, and with it
+// which fault comes first; and no map is keyed by what a variable holds, for two amounts that are the same would be one
+// entry, and one of them lost.
 func TestNoMapIsKeyedByAmounts(t *testing.T) {
 	looked := 0
 	for _, dir := range []string{"internal", "cmd"} {
 		err := filepath.WalkDir(filepath.Join(root, dir), func(path string, d fs.DirEntry, err error) error {
-			if err != nil || d.IsDir() || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") || strings.HasSuffix(path, ".gen.go") {
+			if err != nil || d.IsDir() || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") ||
+				strings.HasSuffix(path, ".gen.go") {
 				return err
 			}
 			looked++

@@ -68,15 +68,15 @@ func Day(t time.Time) time.Time {
 	return time.Date(y, m, d, 0, 0, 0, 0, time.UTC)
 }
 
-// How many days after slaughter meat may still be minced: chilled meat, and boned, vacuum-packed beef. Regulation (EC) No
-// 853/2004, Annex III, Section V, chapter III (from memory); local rules decide.
+// How many days after slaughter meat may still be minced: chilled meat, and boned, vacuum-packed beef. Regulation (EC)
+// No 853/2004, Annex III, Section V, chapter III (from memory); local rules decide.
 const (
 	minceDays      = 6
 	minceDaysBoned = 15
 )
 
-// MinceUntil is the last day on which a piece may be minced, with the rule in words. A piece of the atlas counts as boned where
-// nothing of it is bone; that it came vacuum-packed is taken from how such pieces arrive.
+// MinceUntil is the last day on which a piece may be minced, with the rule in words. A piece of the atlas counts as
+// boned where nothing of it is bone; that it came vacuum-packed is taken from how such pieces arrive.
 func MinceUntil(p atlas.Piece, slaughtered time.Time) (time.Time, string) {
 	boned := p.Species == "beef"
 	for _, o := range p.Other {

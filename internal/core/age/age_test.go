@@ -15,7 +15,8 @@ func TestTopSirloinIsReadyAfterThreeWeeks(t *testing.T) {
 	}
 	p, _ := a.Find("beef.top_sirloin")
 	killed := time.Date(2026, 2, 20, 15, 0, 0, 0, time.UTC) // three weeks run over the end of February: ready 13 March
-	for day, ready := range map[string]bool{"2026-03-12": false, "2026-03-13": true, "2026-04-01": true, "2026-02-20": false} {
+	for day, ready := range map[string]bool{"2026-03-12": false, "2026-03-13": true, "2026-04-01": true,
+		"2026-02-20": false} {
 		today, _ := time.Parse(time.DateOnly, day)
 		r := Of(p, p.Plans, killed, today)
 		if r.Ready != ready || r.ReadyOn.Format(time.DateOnly) != "2026-03-13" {
@@ -42,15 +43,17 @@ func TestDays(t *testing.T) {
 	}
 }
 
-// Regulation (EC) 853/2004, Annex III, Section V, chapter III (from memory): chilled meat within 6 days of slaughter, boned
-// vacuum-packed beef within 15.
+// Regulation (EC) 853/2004, Annex III, Section V, chapter III (from memory): chilled meat within 6 days of slaughter,
+// boned vacuum-packed beef within 15.
 func TestMinceUntil(t *testing.T) {
 	a, err := atlas.Load()
 	if err != nil {
 		t.Fatal(err)
 	}
 	killed := time.Date(2026, 3, 1, 22, 0, 0, 0, time.UTC)
-	for id, want := range map[string]string{"beef.top_sirloin": "2026-03-16", "beef.chuck_roll": "2026-03-16", "beef.rib": "2026-03-07", "beef.short_loin": "2026-03-07", "lamb.leg_chump": "2026-03-07", "lamb.neck": "2026-03-07"} {
+	for id, want := range map[string]string{"beef.top_sirloin": "2026-03-16", "beef.chuck_roll": "2026-03-16",
+		"beef.rib": "2026-03-07", "beef.short_loin": "2026-03-07", "lamb.leg_chump": "2026-03-07",
+		"lamb.neck": "2026-03-07"} {
 		p, ok := a.Find(id)
 		if !ok {
 			t.Fatal(id)
@@ -61,8 +64,8 @@ func TestMinceUntil(t *testing.T) {
 	}
 }
 
-// Limits at arrival, at their edges: 7 °C for red meat (Regulation (EC) No 853/2004, from memory); pH 5.8 for beef (common practice, no
-// source); spinal material of animals over the age.
+// Limits at arrival, at their edges: 7 °C for red meat (Regulation (EC) No 853/2004, from memory); pH 5.8 for beef
+// (common practice, no source); spinal material of animals over the age.
 func TestAtArrival(t *testing.T) {
 	a, err := atlas.Load()
 	if err != nil {
@@ -77,8 +80,9 @@ func TestAtArrival(t *testing.T) {
 		age      string
 		want     int
 	}{
-		{beef, nil, nil, "", 0}, {beef, f(7), f(5.8), "up_to_30_months", 0}, {beef, f(7.1), nil, "", 1}, {beef, f(-1.6), nil, "", 1}, {beef, f(-1.5), nil, "", 0}, {beef, nil, f(5.81), "", 1},
-		{beef, nil, f(6.3), "", 1}, {lamb, nil, f(5.9), "", 0}, {beef, nil, nil, "over_30_months", 1}, {lamb, f(9), nil, "over_12_months", 2},
+		{beef, nil, nil, "", 0}, {beef, f(7), f(5.8), "up_to_30_months", 0}, {beef, f(7.1), nil, "", 1},
+		{beef, f(-1.6), nil, "", 1}, {beef, f(-1.5), nil, "", 0}, {beef, nil, f(5.81), "", 1}, {beef, nil, f(6.3), "", 1},
+		{lamb, nil, f(5.9), "", 0}, {beef, nil, nil, "over_30_months", 1}, {lamb, f(9), nil, "over_12_months", 2},
 	} {
 		if got := AtArrival(c.p, c.temp, c.ph, c.age); len(got) != c.want {
 			t.Errorf("%s at %v °C, pH %v, %s: %v", c.p.Name, c.temp, c.ph, c.age, got)

@@ -54,8 +54,9 @@ type Inspect struct {
 	Takes  Takes    `yaml:"takes"`
 }
 
-// Takes is what a finding costs: Pct of each muscle or part that Of names (all muscles where it names none) leaves the products
-// it would have gone to. To says where it goes: Discard, ToMince, or PareOff; May are the others that a house may choose.
+// Takes is what a finding costs: Pct of each muscle or part that Of names (all muscles where it names none) leaves the
+// products it would have gone to. To says where it goes: Discard, ToMince, or PareOff; May are the others that a house
+// may choose.
 type Takes struct {
 	Pct float64  `yaml:"pct"`
 	Of  []string `yaml:"of"`
@@ -193,8 +194,8 @@ type Product struct {
 	PortionG    float64            `yaml:"portion_g" json:"portion_g,omitempty"` // target weight of one
 	Count       Count              `yaml:"count" json:"count,omitzero"`          // how many one piece gives
 	From        map[string]float64 `yaml:"from" json:"from"`
-	// Treated says that the outside has come inside: "rolled", "stuffed", "cubed", "needled" or "minced". Such a product is cooked through
-	// like minced meat.
+	// Treated says that the outside has come inside: "rolled", "stuffed", "cubed", "needled" or "minced". Such a product
+	// is cooked through like minced meat.
 	Treated string `yaml:"treated" json:"treated,omitempty"`
 }
 

@@ -27,7 +27,8 @@ func load(t *testing.T) Piece {
 // Facts of the trade: common practice, no source.
 func TestTopSirloinAgainstTheTrade(t *testing.T) {
 	p := load(t)
-	if p.Codes["imps"] != "184" { // IMPS/NAMP item 184, Beef Loin, Top Sirloin Butt, Boneless (USDA IMPS series 100, from memory)
+	// IMPS/NAMP item 184, Beef Loin, Top Sirloin Butt, Boneless (USDA IMPS series 100, from memory)
+	if p.Codes["imps"] != "184" {
 		t.Errorf("IMPS number %s", p.Codes["imps"])
 	}
 	alternative, _ := p.Muscle("heart_side")
@@ -105,14 +106,19 @@ func TestFoundTakesTheTriTipOut(t *testing.T) {
 	}
 }
 
-// Item numbers of the two standards (USDA IMPS series 100 and 200; UNECE bovine and ovine carcases and cuts; from memory).
+// Item numbers of the two standards (USDA IMPS series 100 and 200; UNECE bovine and ovine carcases and cuts; from
+// memory).
 func TestItemNumbers(t *testing.T) {
 	a := loaded(t)
 	for id, want := range map[string][2]string{
-		"beef.chuck_roll": {"116A", "2275"}, "beef.clod": {"114", "2300"}, "beef.chuck_tender": {"116B", "2310"}, "beef.shin_arm": {"117", ""}, "beef.brisket": {"119", ""}, "beef.rib": {"107", ""},
-		"beef.chuck_short_rib": {"130", ""}, "beef.striploin": {"180", "2140"}, "beef.short_loin": {"174", "1550"}, "beef.tenderloin": {"189A", "2150"}, "beef.bottom_sirloin": {"185", ""},
-		"beef.knuckle": {"167", "2060"}, "beef.topside": {"168", "2000"}, "beef.silverside": {"170", "2020"}, "beef.top_sirloin": {"184", "2090"}, "lamb.leg_chump": {"", "4800"}, "lamb.saddle": {"231", ""},
-		"lamb.rack": {"204", "4932"}, "lamb.square_shoulder": {"207", "4990"}, "lamb.forequarter": {"", "4960"}, "lamb.breast_ribs": {"209", "5010"}, "lamb.chump": {"", "4790"},
+		"beef.chuck_roll": {"116A", "2275"}, "beef.clod": {"114", "2300"}, "beef.chuck_tender": {"116B", "2310"},
+		"beef.shin_arm": {"117", ""}, "beef.brisket": {"119", ""}, "beef.rib": {"107", ""},
+		"beef.chuck_short_rib": {"130", ""}, "beef.striploin": {"180", "2140"}, "beef.short_loin": {"174", "1550"},
+		"beef.tenderloin": {"189A", "2150"}, "beef.bottom_sirloin": {"185", ""}, "beef.knuckle": {"167", "2060"},
+		"beef.topside": {"168", "2000"}, "beef.silverside": {"170", "2020"}, "beef.top_sirloin": {"184", "2090"},
+		"lamb.leg_chump": {"", "4800"}, "lamb.saddle": {"231", ""}, "lamb.rack": {"204", "4932"},
+		"lamb.square_shoulder": {"207", "4990"}, "lamb.forequarter": {"", "4960"}, "lamb.breast_ribs": {"209", "5010"},
+		"lamb.chump": {"", "4790"},
 	} {
 		p, ok := a.Find(id)
 		if !ok || p.Codes["imps"] != want[0] || p.Codes["unece"] != want[1] {
@@ -165,7 +171,8 @@ func TestAtlasAgainstTheTrade(t *testing.T) {
 	near("kg of a dressed fillet", dressed, 1.6, 0.25)
 	topside := find("beef.topside")
 	main, _ := topside.Muscle("main")
-	if kg := topside.WeightKg.Typical * main.SharePct / 100 * (1 - main.TrimPct/100); kg < 3.6 || kg > 6.6 { // one or two dressed roasts of 3.6–4.5 kg, cap off
+	// one or two dressed roasts of 3.6–4.5 kg, cap off
+	if kg := topside.WeightKg.Typical * main.SharePct / 100 * (1 - main.TrimPct/100); kg < 3.6 || kg > 6.6 {
 		t.Errorf("the main muscle of a topside dressed: %.1f kg", kg)
 	}
 	for _, m := range find("beef.knuckle").Muscles {
@@ -173,19 +180,23 @@ func TestAtlasAgainstTheTrade(t *testing.T) {
 			t.Errorf("%s of the knuckle is fried from day %d; the trade waits 14", m.Name, m.MinAgeDays)
 		}
 	}
-	// the shoulder tender and the fillet are the tenderest beef muscles, the top blade comes next (Warner–Bratzler rankings of the
-	// beef muscle profiling work of the universities of Nebraska and Florida, 2000–2005; from memory)
-	for _, pair := range [][4]string{{"beef.tenderloin", "psoas_major", "beef.top_sirloin", "heart_main"}, {"beef.clod", "teres_major", "beef.clod", "clod_heart"}, {"beef.clod", "top_blade", "beef.topside", "main"},
+	// the shoulder tender and the fillet are the tenderest beef muscles, the top blade comes next (Warner–Bratzler
+	// rankings of the beef muscle profiling work of the universities of Nebraska and Florida, 2000–2005; from memory)
+	for _, pair := range [][4]string{{"beef.tenderloin", "psoas_major", "beef.top_sirloin", "heart_main"},
+		{"beef.clod", "teres_major", "beef.clod", "clod_heart"}, {"beef.clod", "top_blade", "beef.topside", "main"},
 		{"beef.striploin", "eye", "beef.silverside", "flat"}} {
 		x, okx := find(pair[0]).Muscle(pair[1])
 		y, oky := find(pair[2]).Muscle(pair[3])
 		if okx && oky && (x.Tenderness <= y.Tenderness || x.Eating["grill"] <= y.Eating["grill"]) {
-			t.Errorf("%s (%d, %.0f) should eat tenderer than %s (%d, %.0f)", x.Name, x.Tenderness, x.Eating["grill"], y.Name, y.Tenderness, y.Eating["grill"])
+			t.Errorf("%s (%d, %.0f) should eat tenderer than %s (%d, %.0f)", x.Name, x.Tenderness, x.Eating["grill"], y.Name,
+				y.Tenderness, y.Eating["grill"])
 		}
 	}
 	// anatomy (Nomina Anatomica Veterinaria; from memory)
-	for at, latin := range map[[2]string]string{{"beef.clod", "top_blade"}: "infraspinatus", {"beef.clod", "teres_major"}: "teres major", {"beef.clod", "clod_heart"}: "triceps brachii", {"beef.chuck_tender", "tender"}: "supraspinatus",
-		{"beef.tenderloin", "psoas_major"}: "psoas major", {"beef.chuck_roll", "under_blade"}: "serratus ventralis"} {
+	for at, latin := range map[[2]string]string{{"beef.clod", "top_blade"}: "infraspinatus",
+		{"beef.clod", "teres_major"}: "teres major", {"beef.clod", "clod_heart"}: "triceps brachii",
+		{"beef.chuck_tender", "tender"}: "supraspinatus", {"beef.tenderloin", "psoas_major"}: "psoas major",
+		{"beef.chuck_roll", "under_blade"}: "serratus ventralis"} {
 		if m := muscle(at[0], at[1]); !strings.Contains(m.Anatomical, latin) {
 			t.Errorf("%s is %s, not %s", m.Name, m.Anatomical, latin)
 		}
@@ -211,14 +222,27 @@ func TestSearch(t *testing.T) {
 		piece, id, why string
 		near           bool
 	}{
-		"top sirloin": {"beef.top_sirloin", "", "house name", false}, "top sirloin butt": {"beef.top_sirloin", "", "name in us", false}, "RUMP": {"beef.top_sirloin", "", "name in", false}, "hufte": {"beef.top_sirloin", "", "name in de", false},
-		"Hüfte": {"beef.top_sirloin", "", "name in de", false}, "184": {"beef.top_sirloin", "", "item number (imps)", false}, "116a": {"beef.chuck_roll", "", "item number (imps)", false}, "full rum": {"beef.top_sirloin", "", "name in uk", false},
-		"picanha": {"beef.top_sirloin", "cap", "name in br", false}, "rump cap": {"beef.top_sirloin", "cap", "house name", false}, "flat iron": {"beef.clod", "top_blade", "name in us", false}, "flat irn": {"beef.clod", "top_blade", "name in us", true},
-		"infraspinatus": {"beef.clod", "top_blade", "anatomical name", false}, "infraspinattus": {"beef.clod", "top_blade", "anatomical name", true}, "serratus": {"beef.chuck_roll", "under_blade", "anatomical name", false},
-		"brisckt": {"beef.brisket", "", "name in", true}, "porterhouse": {"beef.short_loin", "porterhouse", "product", false}, "chuck role": {"beef.chuck_roll", "", "house name", true}, "denver": {"beef.chuck_roll", "under_blade", "name in", false},
+		"top sirloin":      {"beef.top_sirloin", "", "house name", false},
+		"top sirloin butt": {"beef.top_sirloin", "", "name in us", false}, "RUMP": {"beef.top_sirloin", "", "name in", false},
+		"hufte": {"beef.top_sirloin", "", "name in de", false}, "Hüfte": {"beef.top_sirloin", "", "name in de", false},
+		"184":            {"beef.top_sirloin", "", "item number (imps)", false},
+		"116a":           {"beef.chuck_roll", "", "item number (imps)", false},
+		"full rum":       {"beef.top_sirloin", "", "name in uk", false},
+		"picanha":        {"beef.top_sirloin", "cap", "name in br", false},
+		"rump cap":       {"beef.top_sirloin", "cap", "house name", false},
+		"flat iron":      {"beef.clod", "top_blade", "name in us", false},
+		"flat irn":       {"beef.clod", "top_blade", "name in us", true},
+		"infraspinatus":  {"beef.clod", "top_blade", "anatomical name", false},
+		"infraspinattus": {"beef.clod", "top_blade", "anatomical name", true},
+		"serratus":       {"beef.chuck_roll", "under_blade", "anatomical name", false},
+		"brisckt":        {"beef.brisket", "", "name in", true},
+		"porterhouse":    {"beef.short_loin", "porterhouse", "product", false},
+		"chuck role":     {"beef.chuck_roll", "", "house name", true},
+		"denver":         {"beef.chuck_roll", "under_blade", "name in", false},
 	} {
 		hits := a.Lookup(question)
-		if len(hits) == 0 || hits[0].Piece.ID != want.piece || hits[0].ID != want.id || !strings.HasPrefix(hits[0].Why, want.why) || hits[0].Near != want.near {
+		if len(hits) == 0 || hits[0].Piece.ID != want.piece || hits[0].ID != want.id ||
+			!strings.HasPrefix(hits[0].Why, want.why) || hits[0].Near != want.near {
 			t.Errorf("%q found %d, want %+v", question, len(hits), want)
 			for _, h := range hits[:min(4, len(hits))] {
 				t.Logf("%s %s %s by %s, %s, near %v", h.Piece.ID, h.Kind, h.ID, h.Matched, h.Why, h.Near)
@@ -229,7 +253,8 @@ func TestSearch(t *testing.T) {
 	for _, h := range a.Lookup("biceps femoris") {
 		femoris[h.Piece.ID] = true
 	}
-	if !femoris["beef.top_sirloin"] || !femoris["beef.silverside"] || !femoris["lamb.chump"] { // one muscle from the rump cap to the silverside
+	// one muscle from the rump cap to the silverside
+	if !femoris["beef.top_sirloin"] || !femoris["beef.silverside"] || !femoris["lamb.chump"] {
 		t.Errorf("biceps femoris is in %v", femoris)
 	}
 	for _, nothing := range []string{"herring", "xq", "77777", "  -- "} {
@@ -273,11 +298,13 @@ func TestMeanings(t *testing.T) {
 		}
 	}
 	t.Logf("unclear names: %v", slices.Sorted(maps.Keys(several)))
-	if !several["sirloin"] || several["flat iron"] { // in Britain the striploin, in America what is behind it: common practice, no source
+	// in Britain the striploin, in America what is behind it: common practice, no source
+	if !several["sirloin"] || several["flat iron"] {
 		t.Errorf("unclear names: %v", several)
 	}
 	p, _ := a.Find("beef.top_sirloin")
-	if p.NameIn("uk") != "Rump" || p.NameIn("house") != "Top sirloin, boneless" || p.NameIn("xx") != "Top sirloin, boneless" {
+	if p.NameIn("uk") != "Rump" || p.NameIn("house") != "Top sirloin, boneless" || p.NameIn("xx") !=
+		"Top sirloin, boneless" {
 		t.Errorf("it is called %s, %s", p.NameIn("uk"), p.NameIn("house"))
 	}
 }
@@ -287,7 +314,8 @@ func TestSlips(t *testing.T) {
 	for _, c := range []struct {
 		a, b string
 		want int
-	}{{"iron", "iron", 0}, {"irn", "iron", 1}, {"ironn", "iron", 1}, {"iran", "iron", 1}, {"iorn", "iron", 1}, {"brisckt", "brisket", 2}, {"", "ab", 2}, {"kitten", "sitting", 3}} {
+	}{{"iron", "iron", 0}, {"irn", "iron", 1}, {"ironn", "iron", 1}, {"iran", "iron", 1}, {"iorn", "iron", 1},
+		{"brisckt", "brisket", 2}, {"", "ab", 2}, {"kitten", "sitting", 3}} {
 		if got := slips(c.a, c.b, 5); got != c.want {
 			t.Errorf("%s and %s: %d slips, want %d", c.a, c.b, got, c.want)
 		}
@@ -301,18 +329,27 @@ func TestLoaderRefuses(t *testing.T) {
 		t.Fatal(err)
 	}
 	for name, c := range map[string]struct{ old, new, want string }{
-		"unknown key":          {"  region:", "  regoin:", "regoin"},
-		"bad sum":              {"share_pct: 15.5", "share_pct: 15.6", "share_pct: the shares add to 100.100"},
-		"circle":               {"after: [tri_tip]\n        tell: \"Bone side", "after: [heart_main]\n        tell: \"Bone side", "goes round in a circle"},
-		"one-sided neighbour":  {"touches: [heart_main, heart_side, tri_tip]", "touches: [heart_main, heart_side, tri_tip, mouse]", "mouse does not touch it back"},
-		"forgotten part":       {"mouse: 100, trim: 100}}\n        - {id: fat, name: Fat for rendering, form: fat, from: {cover_fat: 45", "trim: 100}}\n        - {id: fat, name: Fat for rendering, form: fat, from: {cover_fat: 45", "plans.traditional.from.mouse"},
-		"unknown method":       {"cook: stir_fry", "cook: boil", "is not a cooking method"},
-		"method, no estimate":  {"eating: {grill: 66, pan_fry: 66", "eating: {pan_fry: 66", "heart_side has no estimate for grill"},
-		"sells the loss":       {"from: {cover_fat: 45", "from: {loss: 1, cover_fat: 45", "is not a muscle or part that can be sold"},
-		"sells waste twice":    {"from: {cover_fat: 45, wedge_fat: 70}", "from: {cover_fat: 45, wedge_fat: 70, gristle: 101}", "more than there is"},
-		"move to nothing":      {"to: cap_roast, pct: 100", "to: cap_rost, pct: 100", "options.cap.choices.roast: “cap_rost” is not a product"},
-		"option of no plan":    {"in: [seamed]", "in: [seemed]", "“seemed” is not a plan"},
-		"choice without why":   {"          why: \"One roast with", "          # why: \"One roast with", "options.cap.choices.roast"},
+		"unknown key": {"  region:", "  regoin:", "regoin"},
+		"bad sum":     {"share_pct: 15.5", "share_pct: 15.6", "share_pct: the shares add to 100.100"},
+		"circle": {"after: [tri_tip]\n        tell: \"Bone side",
+			"after: [heart_main]\n        tell: \"Bone side", "goes round in a circle"},
+		"one-sided neighbour": {"touches: [heart_main, heart_side, tri_tip]",
+			"touches: [heart_main, heart_side, tri_tip, mouse]", "mouse does not touch it back"},
+		"forgotten part": {"mouse: 100, trim: 100}}\n        - {id: fat, name: Fat for rendering, form: fat, from: " +
+			"{cover_fat: 45", "trim: 100}}\n        - {id: fat, name: Fat for rendering, form: fat, from: {cover_fat: 45",
+			"plans.traditional.from.mouse"},
+		"unknown method": {"cook: stir_fry", "cook: boil", "is not a cooking method"},
+		"method, no estimate": {"eating: {grill: 66, pan_fry: 66", "eating: {pan_fry: 66",
+			"heart_side has no estimate for grill"},
+		"sells the loss": {"from: {cover_fat: 45", "from: {loss: 1, cover_fat: 45",
+			"is not a muscle or part that can be sold"},
+		"sells waste twice": {"from: {cover_fat: 45, wedge_fat: 70}", "from: {cover_fat: 45, wedge_fat: 70, gristle: 101}",
+			"more than there is"},
+		"move to nothing": {"to: cap_roast, pct: 100", "to: cap_rost, pct: 100",
+			"options.cap.choices.roast: “cap_rost” is not a product"},
+		"option of no plan": {"in: [seamed]", "in: [seemed]", "“seemed” is not a plan"},
+		"choice without why": {"          why: \"One roast with", "          # why: \"One roast with",
+			"options.cap.choices.roast"},
 		"cover over no muscle": {"over: {cap: 80", "over: {cape: 80", "cover.over.cape"},
 		"finding takes all":    {"takes: {pct: 4, ", "takes: {pct: 90, ", "takes.pct"},
 		"finding goes nowhere": {"of: [heart_main], to: discard", "of: [heart_main], to: away", "“away” is not one of"},

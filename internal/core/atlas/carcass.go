@@ -35,8 +35,8 @@ type Carcass struct {
 	Plans    []CarcassPlan       `yaml:"plans"`
 }
 
-// CarcassPart is a piece of the division. Share is of the cold carcass, 0–100, all of Count together; Findings are what is so found
-// on the piece, such as that its chump is off.
+// CarcassPart is a piece of the division. Share is of the cold carcass, 0–100, all of Count together; Findings are what
+// is so found on the piece, such as that its chump is off.
 type CarcassPart struct {
 	Piece    string     `yaml:"piece"`
 	SharePct float64    `yaml:"share_pct"`
@@ -45,8 +45,8 @@ type CarcassPart struct {
 	Findings []string   `yaml:"findings"`
 }
 
-// Instead names pieces that can be taken in the place of others, and what of those is then left over; a carcass takes one division or
-// the other, never both.
+// Instead names pieces that can be taken in the place of others, and what of those is then left over; a carcass takes
+// one division or the other, never both.
 type Instead struct {
 	ID     string        `yaml:"id"`
 	Name   string        `yaml:"name"`
@@ -65,7 +65,8 @@ type Season struct {
 	Do    string            `yaml:"do"`
 }
 
-// CarcassPlan cuts every piece by a plan of its own. Minutes are those of the whole run, which are not the sum of the pieces'.
+// CarcassPlan cuts every piece by a plan of its own. Minutes are those of the whole run, which are not the sum of the
+// pieces'.
 type CarcassPlan struct {
 	ID      string            `yaml:"id"`
 	School  string            `yaml:"school"`
@@ -214,7 +215,8 @@ func (a *Atlas) checkInstead(c Carcass, in Instead, taken map[string]bool) []err
 		case part.SharePct <= 0 || part.Count < 1 || p.Species != c.Species:
 			add("%s needs a share and a count above 0, and to be of this species", part.Piece)
 		case len(part.Findings) == 0 && p.SideSharePct != part.SharePct:
-			add("%s has %g %% of the carcass here and side_share_pct %g in its own entry", part.Piece, part.SharePct, p.SideSharePct)
+			add("%s has %g %% of the carcass here and side_share_pct %g in its own entry", part.Piece, part.SharePct,
+				p.SideSharePct)
 		}
 		for _, f := range part.Findings {
 			if !slices.ContainsFunc(p.Inspect, func(i Inspect) bool { return i.ID == f }) {
@@ -270,7 +272,8 @@ func (a *Atlas) checkCarcassPlans(c Carcass, taken map[string]bool) error {
 		for _, id := range sortedKeys(pieces) {
 			p, _ := a.Find(id)
 			if _, ok := p.Plan(pieces[id]); !ok || !taken[id] {
-				faults = append(faults, fmt.Errorf("%s.pieces.%s: “%s” is not a plan of a piece of this division", key, id, pieces[id]))
+				faults = append(faults,
+					fmt.Errorf("%s.pieces.%s: “%s” is not a plan of a piece of this division", key, id, pieces[id]))
 			}
 		}
 	}

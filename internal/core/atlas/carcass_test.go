@@ -19,7 +19,8 @@ func TestCarcasses(t *testing.T) {
 	if !ok || len(lamb.Parts) != 5 || len(side.Parts) != 14 {
 		t.Fatalf("lamb in %d pieces, side in %d", len(lamb.Parts), len(side.Parts))
 	}
-	for _, pl := range lamb.Plans { // a whole lamb on the band saw: 5–10 minutes cut and packed. Common practice, no source
+	// a whole lamb on the band saw: 5–10 minutes cut and packed. Common practice, no source
+	for _, pl := range lamb.Plans {
 		if pl.School == "traditional" && (pl.Minutes < 5 || pl.Minutes > 10) {
 			t.Errorf("a lamb on the band saw takes %g minutes", pl.Minutes)
 		}
@@ -30,7 +31,8 @@ func TestCarcasses(t *testing.T) {
 			p, _ := a.Find(part.Piece)
 			sum += part.SharePct
 			// the typical piece is about the typical carcass' share, within a quarter
-			if kg := c.WeightKg.Typical * part.SharePct / 100 / float64(part.Count); math.Abs(kg-p.WeightKg.Typical) > 0.25*p.WeightKg.Typical {
+			if kg := c.WeightKg.Typical * part.SharePct / 100 / float64(part.Count); math.Abs(kg-p.WeightKg.Typical) > 0.25*
+				p.WeightKg.Typical {
 				t.Errorf("%s: %s weighs %.2f kg by its share and %.2f by its own entry", c.ID, p.ID, kg, p.WeightKg.Typical)
 			}
 		}
@@ -47,7 +49,8 @@ func TestCarcasses(t *testing.T) {
 		if math.Abs(sum-100) > 1e-9 {
 			t.Errorf("%s: %.3f %%", c.ID, sum)
 		}
-		if c.ID == "beef.side" && (bone < 10 || bone > 18 || fat < 8 || fat > 20) { // bone 12–18 % and fat 8–20 % of a side: common practice, no source
+		// bone 12–18 % and fat 8–20 % of a side: common practice, no source
+		if c.ID == "beef.side" && (bone < 10 || bone > 18 || fat < 8 || fat > 20) {
 			t.Errorf("a side with %.1f %% bone and %.1f %% fat", bone, fat)
 		}
 	}
@@ -57,7 +60,8 @@ func TestCarcasses(t *testing.T) {
 func TestDivisions(t *testing.T) {
 	a := loaded(t)
 	for id, want := range map[string][]string{
-		"lamb.whole": {"usual", "shoulders", "square", "chump", "shoulders+chump", "square+chump"}, // not both shoulders of one forequarter
+		// not both shoulders of one forequarter
+		"lamb.whole": {"usual", "shoulders", "square", "chump", "shoulders+chump", "square+chump"},
 		"beef.side":  {"usual", "fillet_out"},
 	} {
 		c, _ := a.FindCarcass(id)
@@ -105,11 +109,23 @@ func TestCarcassLoaderRefuses(t *testing.T) {
 		t.Fatal(err)
 	}
 	for name, c := range map[string]struct{ old, new, want string }{
-		"unknown key": {"  region:", "  regoin:", "regoin"}, "bad sum": {"share_pct: 1.9", "share_pct: 2.0", "share_pct: the shares add to 100.100"}, "unknown piece": {"{piece: lamb.rack,", "{piece: lamb.rock,", "parts.lamb.rock: is not a piece"},
-		"not its own share": {"piece: lamb.saddle, share_pct: 12.5", "piece: lamb.saddle, share_pct: 12.4", "side_share_pct 12.5"}, "twice": {"{piece: lamb.saddle, share_pct: 12.5,", "{piece: lamb.rack, share_pct: 12.5,", "stands twice"},
-		"unknown plan": {"lamb.saddle: seamed", "lamb.saddle: sawn", "plans.seamed.pieces.lamb.saddle"}, "a piece left out": {"lamb.saddle: traditional, lamb.rack: traditional,", "lamb.rack: traditional,", "cuts 4 of the 5 pieces"},
-		"taken and instead": {"{piece: lamb.chump, share_pct: 6.0", "{piece: lamb.rack, share_pct: 6.0", "a carcass takes one division"}, "instead of nothing": {"of: [lamb.leg_chump]", "of: [lamb.neck]", "lamb.neck is not taken"}, "instead of more": {"kind: bone, share_pct: 8.0", "kind: bone, share_pct: 9.0", "instead.shoulders: share_pct"}, "unknown finding": {"findings: [chump_off]", "findings: [chump_of]", "“chump_of” is not an inspection point"},
-		"no loss": {"kind: loss", "kind: fat", "exactly one part of kind loss"}, "unknown kind": {"kind: offal", "kind: awful", "other.kidneys"}, "no basis": {"  basis:", "  # basis:", "basis"},
+		"unknown key":   {"  region:", "  regoin:", "regoin"},
+		"bad sum":       {"share_pct: 1.9", "share_pct: 2.0", "share_pct: the shares add to 100.100"},
+		"unknown piece": {"{piece: lamb.rack,", "{piece: lamb.rock,", "parts.lamb.rock: is not a piece"},
+		"not its own share": {"piece: lamb.saddle, share_pct: 12.5", "piece: lamb.saddle, share_pct: 12.4",
+			"side_share_pct 12.5"},
+		"twice":        {"{piece: lamb.saddle, share_pct: 12.5,", "{piece: lamb.rack, share_pct: 12.5,", "stands twice"},
+		"unknown plan": {"lamb.saddle: seamed", "lamb.saddle: sawn", "plans.seamed.pieces.lamb.saddle"},
+		"a piece left out": {"lamb.saddle: traditional, lamb.rack: traditional,", "lamb.rack: traditional,",
+			"cuts 4 of the 5 pieces"},
+		"taken and instead": {"{piece: lamb.chump, share_pct: 6.0", "{piece: lamb.rack, share_pct: 6.0",
+			"a carcass takes one division"},
+		"instead of nothing": {"of: [lamb.leg_chump]", "of: [lamb.neck]", "lamb.neck is not taken"},
+		"instead of more":    {"kind: bone, share_pct: 8.0", "kind: bone, share_pct: 9.0", "instead.shoulders: share_pct"},
+		"unknown finding":    {"findings: [chump_off]", "findings: [chump_of]", "“chump_of” is not an inspection point"},
+		"no loss":            {"kind: loss", "kind: fat", "exactly one part of kind loss"},
+		"unknown kind":       {"kind: offal", "kind: awful", "other.kidneys"},
+		"no basis":           {"  basis:", "  # basis:", "basis"},
 	} {
 		text := strings.Replace(string(raw), c.old, c.new, 1)
 		if text == string(raw) {

@@ -23,7 +23,8 @@ type Division struct {
 	Other []Part // the carcass' own, and what the other division leaves over
 }
 
-// Divisions lists every consistent way of breaking a carcass: the usual one, and all that swap pieces which do not overlap.
+// Divisions lists every consistent way of breaking a carcass: the usual one, and all that swap pieces which do not
+// overlap.
 func (c Carcass) Divisions() []Division {
 	out := []Division{{ID: UsualDivision, Name: "The usual division", Parts: c.Parts, Other: c.Other}}
 	for _, in := range c.Instead {
@@ -50,7 +51,8 @@ func (d Division) instead(in Instead) (Division, bool) {
 	if left != 0 {
 		return d, false
 	}
-	out := Division{ID: in.ID, Name: in.Name, Note: in.Note, Parts: append(parts, in.Pieces...), Other: append(slices.Clone(in.Rest), d.Other...)}
+	out := Division{ID: in.ID, Name: in.Name, Note: in.Note, Parts: append(parts, in.Pieces...),
+		Other: append(slices.Clone(in.Rest), d.Other...)}
 	if d.ID != UsualDivision {
 		out.ID, out.Name, out.Note = d.ID+"+"+in.ID, d.Name+"; "+lowerFirst(in.Name), d.Note+" "+in.Note
 	}
@@ -66,16 +68,18 @@ func (c Carcass) Division(id string) Division {
 	return all[0]
 }
 
-// Whole gives a carcass as a piece to be taken apart: its pieces stand where muscles do, so that it is weighed, balanced and closed by
-// the same rules; its plans are the divisions. It has no eating quality and no school to be compared with.
+// Whole gives a carcass as a piece to be taken apart: its pieces stand where muscles do, so that it is weighed,
+// balanced and closed by the same rules; its plans are the divisions. It has no eating quality and no school to be
+// compared with.
 func (a *Atlas) Whole(c Carcass, division string) Piece {
 	d := c.Division(division)
-	p := Piece{ID: c.ID, Species: c.Species, Name: c.Name, Region: c.Region, Codes: c.Codes, Names: c.Names, Arrives: c.Arrives, Basis: c.Basis, WeightKg: c.WeightKg,
-		SideSharePct: 100, Skill: c.Skill, Inspect: c.Inspect, Cautions: c.Cautions, Section: c.Section}
+	p := Piece{ID: c.ID, Species: c.Species, Name: c.Name, Region: c.Region, Codes: c.Codes, Names: c.Names,
+		Arrives: c.Arrives, Basis: c.Basis, WeightKg: c.WeightKg, SideSharePct: 100, Skill: c.Skill, Inspect: c.Inspect,
+		Cautions: c.Cautions, Section: c.Section}
 	for _, part := range d.Parts {
 		piece := a.Pieces[a.byID[part.Piece]]
-		m := Muscle{ID: part.Piece, Code: code(piece.Name), Name: piece.Name, Names: piece.Names, SharePct: part.SharePct, At: part.At,
-			Seam: Seam{Tell: strings.Join(c.Divide, " ")}}
+		m := Muscle{ID: part.Piece, Code: code(piece.Name), Name: piece.Name, Names: piece.Names, SharePct: part.SharePct,
+			At: part.At, Seam: Seam{Tell: strings.Join(c.Divide, " ")}}
 		if len(c.Cautions) > 0 {
 			m.Seam.Danger = c.Cautions[0]
 		}
@@ -101,7 +105,9 @@ func (c Carcass) plan(a *Atlas, d Division) Plan {
 	}
 	pl := Plan{ID: d.ID, School: "division", Name: d.Name, Why: why, Cut: CutSeams, Tool: "saw", Minutes: c.Minutes}
 	for _, part := range d.Parts {
-		pl.Products = append(pl.Products, Product{ID: part.Piece, Name: a.Pieces[a.byID[part.Piece]].Name, Form: FormPiece, Count: Count{part.Count, part.Count}, From: map[string]float64{part.Piece: 100}})
+		pl.Products = append(pl.Products,
+			Product{ID: part.Piece, Name: a.Pieces[a.byID[part.Piece]].Name, Form: FormPiece,
+				Count: Count{part.Count, part.Count}, From: map[string]float64{part.Piece: 100}})
 	}
 	for _, o := range d.Other {
 		if o.Kind == KindLoss {

@@ -7,9 +7,9 @@ import (
 )
 
 // Found gives the piece as it is when the inspection points with these ids were ticked: what is absent is taken out of
-// its muscles, parts, seams and plans, the shares of the rest grow to 100 %, the usual weights shrink, and its name says so; what a
-// finding takes leaves the products for the bin, the mince or the fat, as the shop decided (finding → Discard, ToMince or PareOff) or
-// else as the atlas says. Unknown ids are passed over.
+// its muscles, parts, seams and plans, the shares of the rest grow to 100 %, the usual weights shrink, and its name
+// says so; what a finding takes leaves the products for the bin, the mince or the fat, as the shop decided (finding →
+// Discard, ToMince or PareOff) or else as the atlas says. Unknown ids are passed over.
 func (p Piece) Found(ids []string, decided map[string]string) Piece {
 	p = p.lacking(ids)
 	for _, in := range p.Inspect {

@@ -24,8 +24,8 @@ func Load() (*Atlas, error) {
 	return LoadFS(sub)
 }
 
-// LoadWith reads the atlas that is built in and a folder of one's own: pieces of the folder are added, and stand in the place
-// of those with the same id.
+// LoadWith reads the atlas that is built in and a folder of one's own: pieces of the folder are added, and stand in the
+// place of those with the same id.
 func LoadWith(own fs.FS) (*Atlas, error) {
 	sub, err := fs.Sub(data, "data")
 	if err != nil {
@@ -34,8 +34,8 @@ func LoadWith(own fs.FS) (*Atlas, error) {
 	return LoadFS(sub, own)
 }
 
-// LoadFS reads every *.yaml file of folders, in the order of their names; a piece of a later folder replaces one of an earlier.
-// All faults found are joined in one error, a line each, headed by file, piece and key.
+// LoadFS reads every *.yaml file of folders, in the order of their names; a piece of a later folder replaces one of an
+// earlier. All faults found are joined in one error, a line each, headed by file, piece and key.
 func LoadFS(folders ...fs.FS) (*Atlas, error) {
 	a := &Atlas{byID: map[string]int{}}
 	var faults []error
@@ -111,8 +111,8 @@ func (a *Atlas) read(fsys fs.FS, faults *[]error) error {
 	return nil
 }
 
-// oneName checks that a product's key means the same wherever it stands, for it has one price; and that no two keys of a species
-// bear one name, for a price list names products.
+// oneName checks that a product's key means the same wherever it stands, for it has one price; and that no two keys of
+// a species bear one name, for a price list names products.
 func oneName(pieces []Piece) []error {
 	var faults []error
 	byKey, byName := map[string]Product{}, map[string]string{}
@@ -121,7 +121,9 @@ func oneName(pieces []Piece) []error {
 			key := p.Key(pr)
 			known, ok := byKey[key]
 			if ok && (known.Name != pr.Name || known.Form != pr.Form) {
-				faults = append(faults, fmt.Errorf("%s: %s.products.%s: is “%s” (%s) here and “%s” (%s) elsewhere", p.ID, at, pr.ID, pr.Name, pr.Form, known.Name, known.Form))
+				faults = append(faults,
+					fmt.Errorf("%s: %s.products.%s: is “%s” (%s) here and “%s” (%s) elsewhere", p.ID, at, pr.ID, pr.Name, pr.Form,
+						known.Name, known.Form))
 			}
 			byKey[key] = pr
 			name := p.Species + " " + strings.ToLower(pr.Name)

@@ -11,8 +11,8 @@ import (
 	"falda/internal/core/fault"
 )
 
-// Option is a matter on which practitioners disagree, as choices within plans of a piece. A choice changes weights, products and
-// minutes; without one the plan stays as it is.
+// Option is a matter on which practitioners disagree, as choices within plans of a piece. A choice changes weights,
+// products and minutes; without one the plan stays as it is.
 type Option struct {
 	ID      string   `yaml:"id"`
 	Name    string   `yaml:"name"`
@@ -49,7 +49,8 @@ type Cover struct {
 	BareMinutes float64            `yaml:"bare_minutes"` // more, when it is peeled off to the lean
 }
 
-// FatCover is the id of the option that every plan of a piece with a measured fat cover offers: a thickness in millimetres.
+// FatCover is the id of the option that every plan of a piece with a measured fat cover offers: a thickness in
+// millimetres.
 const FatCover = "fat_cover"
 
 // bearing are the forms that can be sold with fat left on.
@@ -76,8 +77,8 @@ func (p Piece) covered() (Part, bool) {
 	return Part{}, false
 }
 
-// CoverOf says how thick the fat cover is on the piece and how thick a plan leaves it on what can bear it, in millimetres; ok is
-// false where the piece has no measured cover, or the plan makes nothing that can bear it.
+// CoverOf says how thick the fat cover is on the piece and how thick a plan leaves it on what can bear it, in
+// millimetres; ok is false where the piece has no measured cover, or the plan makes nothing that can bear it.
 func (p Piece) CoverOf(pl Plan) (natural, left float64, ok bool) {
 	part, ok := p.covered()
 	if !ok {
@@ -98,11 +99,12 @@ func (p Piece) CoverOf(pl Plan) (natural, left float64, ok bool) {
 	return part.Cover.Mm, min(part.Cover.Mm, part.Cover.Mm*kept/full), true
 }
 
-// bears gives the percentage of the cover that each product of a plan would carry if all of it were left on. Where the plan leaves
-// fat on some products already it is a matter of those; else of all that can bear it.
+// bears gives the percentage of the cover that each product of a plan would carry if all of it were left on. Where the
+// plan leaves fat on some products already it is a matter of those; else of all that can bear it.
 func bears(part Part, pl Plan) map[string]float64 {
 	out := map[string]float64{}
-	some := slices.ContainsFunc(pl.Products, func(pr Product) bool { return slices.Contains(bearing, pr.Form) && pr.From[part.ID] > 0 })
+	some := slices.ContainsFunc(pl.Products,
+		func(pr Product) bool { return slices.Contains(bearing, pr.Form) && pr.From[part.ID] > 0 })
 	for _, pr := range pl.Products {
 		if some && pr.From[part.ID] == 0 {
 			continue
@@ -116,8 +118,8 @@ func bears(part Part, pl Plan) map[string]float64 {
 	return out
 }
 
-// With gives a plan of the piece with choices made: option id → choice id, and FatCover → millimetres. Faults name the option. The
-// plan's name says what was chosen; everything still goes somewhere.
+// With gives a plan of the piece with choices made: option id → choice id, and FatCover → millimetres. Faults name the
+// option. The plan's name says what was chosen; everything still goes somewhere.
 func (p Piece) With(pl Plan, chosen map[string]string) (Plan, error) {
 	var faults fault.List
 	out := pl.copied()
@@ -133,7 +135,9 @@ func (p Piece) With(pl Plan, chosen map[string]string) (Plan, error) {
 		}
 		at := slices.IndexFunc(o.Choices, func(c Choice) bool { return c.ID == id })
 		if at < 0 {
-			faults.Add("options."+o.ID, fault.New("", "unknown", "“"+id+"” is not a choice of "+o.Name, "Leave it as the plan has it, or take one of its choices."))
+			faults.Add("options."+o.ID,
+				fault.New("", "unknown", "“"+id+"” is not a choice of "+o.Name,
+					"Leave it as the plan has it, or take one of its choices."))
 			continue
 		}
 		c := o.Choices[at]
@@ -180,8 +184,8 @@ func lowerFirst(s string) string {
 	return strings.ToLower(s[:1]) + s[1:]
 }
 
-// leave cuts the fat cover to a thickness: of the cover over a muscle, that part stays on the products which bear it that the
-// thickness is of the natural one; the rest is fat. Area times thickness, the area taken as even.
+// leave cuts the fat cover to a thickness: of the cover over a muscle, that part stays on the products which bear it
+// that the thickness is of the natural one; the rest is fat. Area times thickness, the area taken as even.
 func (p Piece) leave(pl *Plan, text string) error {
 	natural, _, ok := p.CoverOf(*pl)
 	if !ok {
@@ -192,7 +196,8 @@ func (p Piece) leave(pl *Plan, text string) error {
 		return fault.New("", "not_a_number", "“"+text+"” is not a thickness", "Give millimetres, 0 to peel it bare.")
 	}
 	if mm > natural {
-		return fault.New("", "out_of_range", fmt.Sprintf("there is only about %g mm of it", natural), "Leave less, or leave it as it is.")
+		return fault.New("", "out_of_range", fmt.Sprintf("there is only about %g mm of it", natural),
+			"Leave less, or leave it as it is.")
 	}
 	part, _ := p.covered()
 	carried := bears(part, *pl)
@@ -256,12 +261,13 @@ func (pl *Plan) goesTo(id string) map[string]float64 {
 	return nil
 }
 
-// put adds thousandths of a percent of a part to a product or the bin. Fat for rendering is sold by every shop: a plan that has none
-// yet gets it.
+// put adds thousandths of a percent of a part to a product or the bin. Fat for rendering is sold by every shop: a plan
+// that has none yet gets it.
 func (pl *Plan) put(part, to string, thousandths int64) {
 	goes := pl.goesTo(to)
 	if goes == nil && to == "fat" {
-		pl.Products = append(pl.Products, Product{ID: "fat", Name: "Fat for rendering", Form: "fat", From: map[string]float64{}})
+		pl.Products = append(pl.Products,
+			Product{ID: "fat", Name: "Fat for rendering", Form: "fat", From: map[string]float64{}})
 		goes = pl.goesTo(to)
 	}
 	if goes == nil {
@@ -273,7 +279,8 @@ func (pl *Plan) put(part, to string, thousandths int64) {
 	}
 }
 
-// spell writes down what of the piece's waste a plan throws away, which else goes without saying; unspell leaves it out again.
+// spell writes down what of the piece's waste a plan throws away, which else goes without saying; unspell leaves it out
+// again.
 func (p Piece) spell(pl *Plan) {
 	for _, o := range p.Other {
 		if o.Kind != KindWaste {
@@ -317,8 +324,8 @@ func (pl Plan) copied() Plan {
 	return pl
 }
 
-// Dressing is the percentage of a muscle that a plan takes off it: what goes to trim, fat or the bin. Plans that leave tendon, bone,
-// strap or fat on take less than full dressing does.
+// Dressing is the percentage of a muscle that a plan takes off it: what goes to trim, fat or the bin. Plans that leave
+// tendon, bone, strap or fat on take less than full dressing does.
 func (pl Plan) Dressing(muscle string) float64 {
 	off := pl.Waste[muscle]
 	for _, pr := range pl.Products {

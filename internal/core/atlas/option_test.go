@@ -39,8 +39,9 @@ func makes(p Piece, pl Plan, product string) float64 {
 	return sum
 }
 
-// What practitioners disagree about can be had both ways, and the two ways differ in what is sold (common practice, no source).
-// Not among them: the tool, which is a plan's own; browning, which is a finding's; and how done a roast is, which is the cook's.
+// What practitioners disagree about can be had both ways, and the two ways differ in what is sold (common practice, no
+// source). Not among them: the tool, which is a plan's own; browning, which is a finding's; and how done a roast is,
+// which is the cook's.
 func TestBothSchoolsOfEveryMatter(t *testing.T) {
 	a := loaded(t)
 	type way struct {
@@ -53,24 +54,40 @@ func TestBothSchoolsOfEveryMatter(t *testing.T) {
 		matter, piece string
 		one, other    way
 	}{
-		{"fat cover: bare or 6 mm", "beef.top_sirloin", way{"seamed", pick(FatCover, "0"), "fat"}, way{"seamed", pick(FatCover, "6"), "cap_steak"}},
-		{"fat cover: a roast at 12 mm", "beef.clod", way{"seamed", pick(FatCover, "3"), "fat"}, way{"seamed", pick(FatCover, "12"), "heart_roast"}},
-		{"rump cap: across or with the grain", "beef.top_sirloin", way{"seamed", nil, "cap_steak"}, way{"seamed", pick("cap", "along"), "cap_steak_along"}},
-		{"rump cap: a roast", "beef.top_sirloin", way{"seamed", nil, "cap_steak"}, way{"seamed", pick("cap", "roast"), "cap_roast"}},
-		{"rump cap: kebab", "beef.top_sirloin", way{"seamed", nil, "cap_steak"}, way{"seamed", pick("cap", "kebab"), "kebab"}},
-		{"last cap steaks", "beef.top_sirloin", way{"seamed", nil, "cap_steak"}, way{"seamed", pick("cap_end", "vein_line"), "kebab"}},
-		{"top blade", "beef.clod", way{"seamed", nil, "flat_iron"}, way{"seamed", pick("top_blade", "cross_cut"), "top_blade_steak"}},
+		{"fat cover: bare or 6 mm", "beef.top_sirloin", way{"seamed", pick(FatCover, "0"), "fat"},
+			way{"seamed", pick(FatCover, "6"), "cap_steak"}},
+		{"fat cover: a roast at 12 mm", "beef.clod", way{"seamed", pick(FatCover, "3"), "fat"},
+			way{"seamed", pick(FatCover, "12"), "heart_roast"}},
+		{"rump cap: across or with the grain", "beef.top_sirloin", way{"seamed", nil, "cap_steak"},
+			way{"seamed", pick("cap", "along"), "cap_steak_along"}},
+		{"rump cap: a roast", "beef.top_sirloin", way{"seamed", nil, "cap_steak"},
+			way{"seamed", pick("cap", "roast"), "cap_roast"}},
+		{"rump cap: kebab", "beef.top_sirloin", way{"seamed", nil, "cap_steak"},
+			way{"seamed", pick("cap", "kebab"), "kebab"}},
+		{"last cap steaks", "beef.top_sirloin", way{"seamed", nil, "cap_steak"},
+			way{"seamed", pick("cap_end", "vein_line"), "kebab"}},
+		{"top blade", "beef.clod", way{"seamed", nil, "flat_iron"},
+			way{"seamed", pick("top_blade", "cross_cut"), "top_blade_steak"}},
 		{"mouse", "beef.top_sirloin", way{"seamed", nil, "mince_trim"}, way{"seamed", pick("mouse", "dressed"), "dice"}},
-		{"tri-tip: roast or steaks", "beef.top_sirloin", way{"seamed", nil, "tri_tip_whole"}, way{"seamed", pick("tri_tip", "steaks"), "tri_tip_steak"}},
-		{"tri-tip: mince", "beef.top_sirloin", way{"seamed", nil, "tri_tip_whole"}, way{"seamed", pick("tri_tip", "mince"), "mince_trim"}},
+		{"tri-tip: roast or steaks", "beef.top_sirloin", way{"seamed", nil, "tri_tip_whole"},
+			way{"seamed", pick("tri_tip", "steaks"), "tri_tip_steak"}},
+		{"tri-tip: mince", "beef.top_sirloin", way{"seamed", nil, "tri_tip_whole"},
+			way{"seamed", pick("tri_tip", "mince"), "mince_trim"}},
 		{"bone: rib", "beef.rib", way{"traditional", nil, "loin_end_roast"}, way{"boned_out", nil, "ribeye_steak"}},
-		{"bone: lamb leg", "lamb.leg_chump", way{"boned_rolled", nil, "rolled_leg"}, way{"boned_rolled", pick("bone", "shank_in"), "tunnel_leg"}},
-		{"fillet: strap and chain", "beef.tenderloin", way{"strap_off", nil, "whole_fillet"}, way{"strap_off", pick("strap", "on"), "fillet_strap_on"}},
-		{"fillet steaks: strap", "beef.tenderloin", way{"traditional", nil, "fillet_steak_on"}, way{"traditional", pick("steaks_strap", "off"), "fillet_steak"}},
-		{"lamb neck", "lamb.forequarter", way{"traditional", nil, "whole_neck"}, way{"traditional", pick("neck", "sausage"), "sausage_trim"}},
-		{"frenching: rib", "beef.rib", way{"traditional", nil, "loin_end_roast"}, way{"traditional", pick("frenching", "frenched"), "mince_trim"}},
-		{"frenching: rack", "lamb.rack", way{"roast_ready", nil, "roasting_rack"}, way{"roast_ready", pick("frenching", "frenched"), "scraped_rack"}},
-		{"kidney fat", "lamb.saddle", way{"traditional", nil, "fat"}, way{"traditional", pick("kidney_fat", "left_on"), "loin_chop"}},
+		{"bone: lamb leg", "lamb.leg_chump", way{"boned_rolled", nil, "rolled_leg"},
+			way{"boned_rolled", pick("bone", "shank_in"), "tunnel_leg"}},
+		{"fillet: strap and chain", "beef.tenderloin", way{"strap_off", nil, "whole_fillet"},
+			way{"strap_off", pick("strap", "on"), "fillet_strap_on"}},
+		{"fillet steaks: strap", "beef.tenderloin", way{"traditional", nil, "fillet_steak_on"},
+			way{"traditional", pick("steaks_strap", "off"), "fillet_steak"}},
+		{"lamb neck", "lamb.forequarter", way{"traditional", nil, "whole_neck"},
+			way{"traditional", pick("neck", "sausage"), "sausage_trim"}},
+		{"frenching: rib", "beef.rib", way{"traditional", nil, "loin_end_roast"},
+			way{"traditional", pick("frenching", "frenched"), "mince_trim"}},
+		{"frenching: rack", "lamb.rack", way{"roast_ready", nil, "roasting_rack"},
+			way{"roast_ready", pick("frenching", "frenched"), "scraped_rack"}},
+		{"kidney fat", "lamb.saddle", way{"traditional", nil, "fat"},
+			way{"traditional", pick("kidney_fat", "left_on"), "loin_chop"}},
 	} {
 		p, one := cut(t, a, m.piece, m.one.plan, m.one.chosen)
 		_, other := cut(t, a, m.piece, m.other.plan, m.other.chosen)
@@ -138,15 +155,16 @@ func TestOptionsCombine(t *testing.T) {
 	}
 	p, _ := a.Find("beef.top_sirloin")
 	pl, _ := p.Plan("seamed")
-	for _, bad := range []map[string]string{{"cap": "sideways"}, {"no_such": "x"}, {FatCover: "30"}, {FatCover: "-1"}, {FatCover: "thick"}} {
+	for _, bad := range []map[string]string{{"cap": "sideways"}, {"no_such": "x"}, {FatCover: "30"}, {FatCover: "-1"},
+		{FatCover: "thick"}} {
 		if _, err := p.With(pl, bad); err == nil {
 			t.Errorf("%v was taken", bad)
 		}
 	}
 }
 
-// A thickness is a weight: area × thickness × density. The cap of a usual rump is about 270 × 180 mm (common practice, no source); beef
-// fat weighs about 0.91 g/cm³ (handbook value, from memory).
+// A thickness is a weight: area × thickness × density. The cap of a usual rump is about 270 × 180 mm (common practice,
+// no source); beef fat weighs about 0.91 g/cm³ (handbook value, from memory).
 func TestFatCoverIsAreaTimesThickness(t *testing.T) {
 	a := loaded(t)
 	fatOn := func(mm string) float64 {
@@ -230,8 +248,8 @@ func TestPortionsOfTheTrade(t *testing.T) {
 	}
 }
 
-// What a finding takes goes where the trade says: blood-shot meat into the bin and never into the mince; browned surfaces into either,
-// as the house decides (common practice, no source).
+// What a finding takes goes where the trade says: blood-shot meat into the bin and never into the mince; browned
+// surfaces into either, as the house decides (common practice, no source).
 func TestFindingsHaveConsequences(t *testing.T) {
 	a := loaded(t)
 	p, _ := a.Find("beef.top_sirloin")
@@ -270,7 +288,8 @@ func TestFindingsHaveConsequences(t *testing.T) {
 				}
 			}
 			for _, word := range []string{"blood", "clot", "pus"} {
-				if strings.Contains(strings.ToLower(in.Look), word) && (in.Takes.To == ToMince || slices.Contains(in.Takes.May, ToMince)) {
+				if strings.Contains(strings.ToLower(in.Look), word) &&
+					(in.Takes.To == ToMince || slices.Contains(in.Takes.May, ToMince)) {
 					t.Errorf("%s: %s may go to the mince", piece.ID, in.ID)
 				}
 			}
@@ -278,7 +297,8 @@ func TestFindingsHaveConsequences(t *testing.T) {
 	}
 }
 
-// A plan takes off a muscle what that plan takes off: a roast that keeps strap, tendon and fat on less than full dressing.
+// A plan takes off a muscle what that plan takes off: a roast that keeps strap, tendon and fat on less than full
+// dressing.
 func TestDressingIsThePlans(t *testing.T) {
 	a := loaded(t)
 	p, on := cut(t, a, "beef.clod", "traditional", nil)

@@ -35,7 +35,8 @@ const (
 	HitProduct = "product"
 )
 
-// index lists every name once; it is made when the atlas is loaded. Of a carcass only its own names count: its pieces are there already.
+// index lists every name once; it is made when the atlas is loaded. Of a carcass only its own names count: its pieces
+// are there already.
 func index(pieces []Piece, carcass map[string]bool) []entry {
 	var out []entry
 	for _, p := range pieces {
@@ -79,9 +80,10 @@ func index(pieces []Piece, carcass map[string]bool) []entry {
 // nearPenalty is what a misspelt match ranks behind one that is spelt right.
 const nearPenalty = 100
 
-// Lookup finds pieces, muscles and products by any name: of the house, of a market, anatomical, or an item number. Capitals,
-// accents and punctuation do not matter; every word of the question must begin a word of the name. Where nothing is spelt so,
-// words that are a slip or two away count. Best match first, each thing once. An empty question finds nothing.
+// Lookup finds pieces, muscles and products by any name: of the house, of a market, anatomical, or an item number.
+// Capitals, accents and punctuation do not matter; every word of the question must begin a word of the name. Where
+// nothing is spelt so, words that are a slip or two away count. Best match first, each thing once. An empty question
+// finds nothing.
 func (a *Atlas) Lookup(question string) []Hit {
 	asked := Words(question)
 	if len(asked) == 0 {
@@ -113,13 +115,14 @@ func (a *Atlas) find(asked []string, fits func(asked, name []string) int) []Hit 
 		hits = append(hits, h)
 	}
 	slices.SortFunc(hits, func(x, y Hit) int {
-		return cmp.Or(cmp.Compare(x.rank, y.rank), cmp.Compare(a.byID[x.Piece.ID], a.byID[y.Piece.ID]), cmp.Compare(x.Kind, y.Kind), cmp.Compare(x.ID, y.ID))
+		return cmp.Or(cmp.Compare(x.rank, y.rank), cmp.Compare(a.byID[x.Piece.ID], a.byID[y.Piece.ID]),
+			cmp.Compare(x.Kind, y.Kind), cmp.Compare(x.ID, y.ID))
 	})
 	return hits
 }
 
-// Search finds the pieces that bear a name or hold what bears it. Best match first, one hit for each piece; an empty question
-// gives every piece.
+// Search finds the pieces that bear a name or hold what bears it. Best match first, one hit for each piece; an empty
+// question gives every piece.
 func (a *Atlas) Search(question string) []Hit {
 	if len(Words(question)) == 0 {
 		var all []Hit
@@ -164,7 +167,8 @@ func match(asked, name []string) int {
 // slipCosts weighs a slip more than what kind of name it is.
 const slipCosts = 50
 
-// near ranks a name of which words are a slip or two away: one in words of three letters or more, two in those of seven or more.
+// near ranks a name of which words are a slip or two away: one in words of three letters or more, two in those of seven
+// or more.
 func near(asked, name []string) int {
 	r := fit(asked, name, func(asked, word string) int {
 		if strings.HasPrefix(word, asked) {
@@ -254,8 +258,8 @@ type Meaning struct {
 	Hit    Hit
 }
 
-// Meanings lists what a name, as a whole, means in each market that has it, where two markets mean different things of one
-// species by it; nothing where it is clear. The house is a market too.
+// Meanings lists what a name, as a whole, means in each market that has it, where two markets mean different things of
+// one species by it; nothing where it is clear. The house is a market too.
 func (a *Atlas) Meanings(name string) []Meaning {
 	words := Words(name)
 	var all []Meaning

@@ -118,7 +118,8 @@ func (v *validator) parts() {
 		v.add("share_pct", "the shares add to %.3f, not to 100", float64(sum)/1000)
 	}
 	for _, o := range v.p.Other {
-		if o.At != [2]float64{} && (o.Kind != KindBone || o.At[0] < 0 || o.At[0] > v.p.Section.W || o.At[1] < 0 || o.At[1] > v.p.Section.H) {
+		if o.At != [2]float64{} &&
+			(o.Kind != KindBone || o.At[0] < 0 || o.At[0] > v.p.Section.W || o.At[1] < 0 || o.At[1] > v.p.Section.H) {
 			v.add("other."+o.ID+".at", "is for bones, inside the section")
 		}
 	}
@@ -155,7 +156,9 @@ func (v *validator) muscle(m Muscle) {
 	for _, word := range []struct {
 		key, value string
 		known      []string
-	}{{"grain.direction", m.Grain.Direction, []string{"one way", "two ways", "fan", "spiral"}}, {"grain.texture", m.Grain.Texture, []string{"fine", "medium", "coarse"}}, {"connective", m.Connective, []string{"low", "medium", "high"}}} {
+	}{{"grain.direction", m.Grain.Direction, []string{"one way", "two ways", "fan", "spiral"}},
+		{"grain.texture", m.Grain.Texture, []string{"fine", "medium", "coarse"}},
+		{"connective", m.Connective, []string{"low", "medium", "high"}}} {
 		if !slices.Contains(word.known, word.value) {
 			v.add(key+word.key, "“%s” is not one of %v", word.value, word.known)
 		}

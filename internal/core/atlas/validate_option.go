@@ -24,7 +24,8 @@ func (v *validator) takes(key string, t Takes) {
 	}
 }
 
-// options checks that every choice can be made, changes something, and leaves a plan in which everything goes somewhere.
+// options checks that every choice can be made, changes something, and leaves a plan in which everything goes
+// somewhere.
 func (v *validator) options() {
 	for _, o := range v.p.Other {
 		for muscle, over := range o.Cover.Over {
@@ -57,7 +58,8 @@ func (v *validator) options() {
 	}
 }
 
-// moves checks that what is moved comes from and goes to products that there are, in one of the option's plans or by the choice.
+// moves checks that what is moved comes from and goes to products that there are, in one of the option's plans or by
+// the choice.
 func (v *validator) moves(key string, o Option) {
 	for _, c := range o.Choices {
 		made := map[string]bool{Thrown: true, "fat": true}

@@ -63,7 +63,8 @@ func (p Problem) Check() error {
 	var faults fault.List
 	between := func(field string, n, low, high int) bool {
 		if n < low || n > high {
-			faults.Add(field, fault.New("", "out_of_range", fmt.Sprintf("must be from %d to %d, is %d", low, high, n), "Change it."))
+			faults.Add(field,
+				fault.New("", "out_of_range", fmt.Sprintf("must be from %d to %d, is %d", low, high, n), "Change it."))
 			return false
 		}
 		return true
@@ -83,7 +84,8 @@ func (p Problem) Check() error {
 		bad(known[pr.ID], at+"id", "twice", "stands twice", "Give each product its own id.")
 		bad(pr.Price.Sign() < 0, at+"price", "negative", "is below zero", "Enter zero or more.")
 		bad(pr.Fallback.Sign() < 0, at+"fallback", "negative", "is below zero", "Enter zero or more.")
-		bad(pr.Fallback.Cmp(pr.Price) > 0, at+"fallback", "too_large", "is above the price", "What does not sell cannot bring more than what does.")
+		bad(pr.Fallback.Cmp(pr.Price) > 0, at+"fallback", "too_large", "is above the price",
+			"What does not sell cannot bring more than what does.")
 		bad(pr.Cap != nil && *pr.Cap < 0, at+"cap_g", "negative", "is below zero", "Enter zero or more.")
 		bad(pr.Order < 0, at+"order_g", "negative", "is below zero", "Enter zero or more.")
 		known[pr.ID] = true
@@ -100,7 +102,8 @@ func (p Problem) Check() error {
 		plans := map[string]bool{}
 		for k, pl := range x.Plans {
 			at := fmt.Sprintf("%splans[%d].", at, k)
-			bad(pl.ID == "" || plans[pl.ID], at+"id", "twice", "is empty or stands twice", "Give each plan of a piece its own id.")
+			bad(pl.ID == "" || plans[pl.ID], at+"id", "twice", "is empty or stands twice",
+				"Give each plan of a piece its own id.")
 			plans[pl.ID] = true
 			bad(pl.Minutes < 0, at+"minutes", "negative", "is below zero", "Enter zero or more.")
 			for n, y := range pl.Yields {

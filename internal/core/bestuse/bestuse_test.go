@@ -23,7 +23,8 @@ func euros(e float64) measure.Money {
 	return measure.MustMoney(strconv.FormatFloat(math.Round(e*100)/100, 'f', 2, 64))
 }
 
-// invent makes an instance: kinds of pieces with a few plans each, that share products; caps, orders and minutes that bind more or less.
+// invent makes an instance: kinds of pieces with a few plans each, that share products; caps, orders and minutes that
+// bind more or less.
 func invent(r *rand.Rand, pieces, plans, products int, alike bool) Problem {
 	p := Problem{}
 	for j := range products {
@@ -86,8 +87,8 @@ func invent(r *rand.Rand, pieces, plans, products int, alike bool) Problem {
 	return p
 }
 
-// glpsol solves an instance by the general-purpose solver of glpk-utils (GLPK), written in the CPLEX LP format, in the plainest form of the
-// model: no bound, cut or trick of ours is in it.
+// glpsol solves an instance by the general-purpose solver of glpk-utils (GLPK), written in the CPLEX LP format, in the
+// plainest form of the model: no bound, cut or trick of ours is in it.
 func glpsol(t testing.TB, p Problem) (value float64, ok bool) {
 	t.Helper()
 	var b bytes.Buffer
@@ -176,8 +177,8 @@ func glpsol(t testing.TB, p Problem) (value float64, ok bool) {
 	return 0, false
 }
 
-// Outside check: GLPK's glpsol, of Debian's package glpk-utils, finds the same value to the cent on 240 random instances, and finds no use
-// exactly where we find none.
+// Outside check: GLPK's glpsol, of Debian's package glpk-utils, finds the same value to the cent on 240 random
+// instances, and finds no use exactly where we find none.
 func TestAgainstAReferenceSolver(t *testing.T) {
 	r := rand.New(rand.NewPCG(7, 2026))
 	infeasible, waits, capped, whole := 0, 0, 0, 0
@@ -216,23 +217,28 @@ func TestAgainstAReferenceSolver(t *testing.T) {
 		}
 	}
 	if infeasible < 10 || waits < 10 || capped < 50 || whole < 50 {
-		t.Errorf("the instances try too little: %d infeasible, %d waiting, %d beyond a cap, %d counts above one", infeasible, waits, capped, whole)
+		t.Errorf("the instances try too little: %d infeasible, %d waiting, %d beyond a cap, %d counts above one", infeasible,
+			waits, capped, whole)
 	}
 }
 
-// A problem that one can solve with a pencil: two pieces of 10 kg, steak at 20 up to 5 kg and then 8, braise at 9. Seamed gives 5 kg steak and
-// 5 kg braise, straight 10 kg braise: the first seamed brings 145, the second only 85, so it is cut straight for 90.
+// A problem that one can solve with a pencil: two pieces of 10 kg, steak at 20 up to 5 kg and then 8, braise at 9.
+// Seamed gives 5 kg steak and 5 kg braise, straight 10 kg braise: the first seamed brings 145, the second only 85, so
+// it is cut straight for 90.
 func TestWithAPencil(t *testing.T) {
 	five := grams(5000)
 	seamed := Plan{ID: "seamed", Minutes: 3000, Yields: []Yield{{"steak", grams(5000)}, {"braise", grams(5000)}}}
 	straight := Plan{ID: "straight", Minutes: 1000, Yields: []Yield{{"braise", grams(10000)}}}
 	p := Problem{Pieces: []Piece{{ID: "block", Count: 2, Plans: []Plan{seamed, straight}}},
-		Products: []Product{{ID: "steak", Price: euros(20), Cap: &five, Fallback: euros(8)}, {ID: "braise", Price: euros(9), Fallback: euros(9)}}}
+		Products: []Product{{ID: "steak", Price: euros(20), Cap: &five, Fallback: euros(8)},
+			{ID: "braise", Price: euros(9), Fallback: euros(9)}}}
 	got, err := BranchAndBound{}.Solve(p, nil, nil)
-	if err != nil || got.Value.Text(2) != "235.00" || len(got.Choices) != 2 || got.Choices[0].Count != 1 || got.Minutes != 4000 {
+	if err != nil || got.Value.Text(2) != "235.00" || len(got.Choices) != 2 || got.Choices[0].Count != 1 || got.Minutes !=
+		4000 {
 		t.Fatalf("%+v %v", got, err)
 	}
-	// one more kilo of steak at the full price is worth nothing until a whole second piece pays: 145−9·… the second piece seamed brings 85 + 12 = 97 > 90
+	// one more kilo of steak at the full price is worth nothing until a whole second piece pays: 145−9·… the second piece
+	// seamed brings 85 + 12 = 97 > 90
 	w, err := Margins(p, got, BranchAndBound{}, nil)
 	if err != nil || len(w.Demand) != 1 || w.Demand[0].Product != "steak" || w.Demand[0].PerKg.Text(2) != "7.00" {
 		t.Errorf("a kilo of demand: %+v %v", w, err)
@@ -250,7 +256,8 @@ func TestWithAPencil(t *testing.T) {
 	if w, err = Margins(p, got, BranchAndBound{}, nil); err != nil || w.Hour == nil || w.Hour.Text(2) != "55.00" {
 		t.Errorf("an hour: %+v %v", w, err)
 	}
-	if whys := p.Why(got); len(whys) != 1 || whys[0].Chosen.Plan != "straight" || whys[0].Reason != ShortOfMinutes || whys[0].Other != "seamed" || whys[0].By.Text(2) != "55.00" {
+	if whys := p.Why(got); len(whys) != 1 || whys[0].Chosen.Plan != "straight" || whys[0].Reason != ShortOfMinutes ||
+		whys[0].Other != "seamed" || whys[0].By.Text(2) != "55.00" {
 		t.Errorf("why: %+v", whys)
 	}
 }
@@ -259,8 +266,12 @@ func TestWithAPencil(t *testing.T) {
 func TestConflictNamesTheOrders(t *testing.T) {
 	limit := Minutes(2500)
 	p := Problem{Minutes: &limit,
-		Pieces:   []Piece{{ID: "block", Count: 1, Plans: []Plan{{ID: "a", Minutes: 1000, Yields: []Yield{{"steak", grams(3000)}}}, {ID: "b", Minutes: 1000, Yields: []Yield{{"stew", grams(4000)}}}}}, {ID: "end", Count: 1, Plans: []Plan{{ID: "c", Minutes: 1000, Yields: []Yield{{"bone", grams(1000)}}}}}},
-		Products: []Product{{ID: "steak", Order: grams(2000)}, {ID: "stew", Order: grams(1000)}, {ID: "bone", Order: grams(500)}}}
+		Pieces: []Piece{{ID: "block", Count: 1,
+			Plans: []Plan{{ID: "a", Minutes: 1000, Yields: []Yield{{"steak", grams(3000)}}},
+				{ID: "b", Minutes: 1000, Yields: []Yield{{"stew", grams(4000)}}}}},
+			{ID: "end", Count: 1, Plans: []Plan{{ID: "c", Minutes: 1000, Yields: []Yield{{"bone", grams(1000)}}}}}},
+		Products: []Product{{ID: "steak", Order: grams(2000)}, {ID: "stew", Order: grams(1000)},
+			{ID: "bone", Order: grams(500)}}}
 	if _, err := (BranchAndBound{}).Solve(p, nil, nil); !errors.Is(err, ErrInfeasible) {
 		t.Fatal(err)
 	}
@@ -277,7 +288,8 @@ func TestConflictNamesTheOrders(t *testing.T) {
 	}
 	p.Pieces[1].Waits = true
 	// the block must be cut, the end may wait: what is ordered of it is out of reach
-	if c, err = Conflict(p, BranchAndBound{}, nil); err != nil || len(c.Orders) != 1 || c.Orders[0] != (UnmetOrder{"bone", grams(500), 0}) || !c.Minutes {
+	if c, err = Conflict(p, BranchAndBound{}, nil); err != nil || len(c.Orders) != 1 || c.Orders[0] !=
+		(UnmetOrder{"bone", grams(500), 0}) || !c.Minutes {
 		t.Fatalf("%+v %v", c, err)
 	}
 }
@@ -286,14 +298,20 @@ func TestConflictNamesTheOrders(t *testing.T) {
 func TestCheckNamesTheField(t *testing.T) {
 	negative, below := Minutes(-1), measure.Mass(-1)
 	for want, p := range map[string]Problem{
-		"pieces":                               {},
-		"products[1].id":                       {Pieces: []Piece{{ID: "x", Count: 1, Plans: []Plan{{ID: "a"}}}}, Products: []Product{{ID: "p"}, {ID: "p"}}},
-		"products[0].fallback":                 {Pieces: []Piece{{ID: "x", Count: 1, Plans: []Plan{{ID: "a"}}}}, Products: []Product{{ID: "p", Fallback: euros(1)}}},
-		"products[0].cap_g":                    {Pieces: []Piece{{ID: "x", Count: 1, Plans: []Plan{{ID: "a"}}}}, Products: []Product{{ID: "p", Cap: &below}}},
-		"minutes":                              {Pieces: []Piece{{ID: "x", Count: 1, Plans: []Plan{{ID: "a"}}}}, Products: []Product{{ID: "p"}}, Minutes: &negative},
-		"pieces[0].count":                      {Pieces: []Piece{{ID: "x", Plans: []Plan{{ID: "a"}}}}, Products: []Product{{ID: "p"}}},
-		"pieces[0].plans":                      {Pieces: []Piece{{ID: "x", Count: 1}}, Products: []Product{{ID: "p"}}},
-		"pieces[0].plans[0].yields[0].product": {Pieces: []Piece{{ID: "x", Count: 1, Plans: []Plan{{ID: "a", Yields: []Yield{{"q", 1}}}}}}, Products: []Product{{ID: "p"}}},
+		"pieces": {},
+		"products[1].id": {Pieces: []Piece{{ID: "x", Count: 1, Plans: []Plan{{ID: "a"}}}},
+			Products: []Product{{ID: "p"}, {ID: "p"}}},
+		"products[0].fallback": {Pieces: []Piece{{ID: "x", Count: 1, Plans: []Plan{{ID: "a"}}}},
+			Products: []Product{{ID: "p", Fallback: euros(1)}}},
+		"products[0].cap_g": {Pieces: []Piece{{ID: "x", Count: 1, Plans: []Plan{{ID: "a"}}}},
+			Products: []Product{{ID: "p", Cap: &below}}},
+		"minutes": {Pieces: []Piece{{ID: "x", Count: 1, Plans: []Plan{{ID: "a"}}}},
+			Products: []Product{{ID: "p"}}, Minutes: &negative},
+		"pieces[0].count": {Pieces: []Piece{{ID: "x", Plans: []Plan{{ID: "a"}}}},
+			Products: []Product{{ID: "p"}}},
+		"pieces[0].plans": {Pieces: []Piece{{ID: "x", Count: 1}}, Products: []Product{{ID: "p"}}},
+		"pieces[0].plans[0].yields[0].product": {Pieces: []Piece{{ID: "x", Count: 1,
+			Plans: []Plan{{ID: "a", Yields: []Yield{{"q", 1}}}}}}, Products: []Product{{ID: "p"}}},
 	} {
 		_, err := BranchAndBound{}.Solve(p, nil, nil)
 		found := false
@@ -321,13 +339,14 @@ func TestStopped(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if part.Value.Cmp(whole.Value) > 0 || part.AtMost < whole.Value.Float()-1e-6 || (part.Proven && part.Value.Cmp(whole.Value) != 0) {
+	if part.Value.Cmp(whole.Value) > 0 || part.AtMost < whole.Value.Float()-1e-6 ||
+		(part.Proven && part.Value.Cmp(whole.Value) != 0) {
 		t.Errorf("stopped: %v of at most %.2f, proven %v; whole: %v", part.Value, part.AtMost, part.Proven, whole.Value)
 	}
 }
 
-// Rule: whatever the size, the search looks at its stop between any two pivots, so that between two looks there is never more work
-// than one pivot on the largest tableau that a problem may have. Pivots are counted, not seconds.
+// Rule: whatever the size, the search looks at its stop between any two pivots, so that between two looks there is
+// never more work than one pivot on the largest tableau that a problem may have. Pivots are counted, not seconds.
 func TestTheLargestProblemStopsAtOnce(t *testing.T) {
 	p := invent(rand.New(rand.NewPCG(9, 9)), MaxPieces, MaxPlans, MaxProducts, false)
 	for j := range p.Products {
@@ -358,7 +377,8 @@ func TestTheLargestProblemStopsAtOnce(t *testing.T) {
 	}
 }
 
-// BenchmarkBestUse: 60 pieces × 4 plans × 40 products, and what glpsol takes for the same instances in the same run. ratio is ours to its.
+// BenchmarkBestUse: 60 pieces × 4 plans × 40 products, and what glpsol takes for the same instances in the same run.
+// ratio is ours to its.
 func BenchmarkBestUse(b *testing.B) {
 	var list []Problem
 	r := rand.New(rand.NewPCG(60, 4))

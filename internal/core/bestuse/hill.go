@@ -6,8 +6,8 @@ import (
 	"slices"
 )
 
-// hill climbs: it makes a whole use of a relaxed one and betters it by moving one piece, then two, from plan to plan. What it finds is only a
-// start for the search, so it reckons in floating point.
+// hill climbs: it makes a whole use of a relaxed one and betters it by moving one piece, then two, from plan to plan.
+// What it finds is only a start for the search, so it reckons in floating point.
 type hill struct {
 	p       Problem
 	stop    Stop
@@ -52,7 +52,8 @@ func newHill(p Problem, kg [][]float64) *hill {
 		if pr.Cap != nil {
 			limit = pr.Cap.Grams() / 1000
 		}
-		h.price, h.fall, h.caps, h.orders = append(h.price, pr.Price.Float()), append(h.fall, pr.Fallback.Float()), append(h.caps, limit), append(h.orders, pr.Order.Grams()/1000)
+		h.price, h.fall, h.caps, h.orders = append(h.price, pr.Price.Float()), append(h.fall, pr.Fallback.Float()),
+			append(h.caps, limit), append(h.orders, pr.Order.Grams()/1000)
 	}
 	if p.Minutes != nil {
 		h.limit = float64(*p.Minutes) / 100
@@ -184,7 +185,8 @@ func (h *hill) single() (taken bool) {
 	return taken
 }
 
-// double takes pairs of steps that together bring more, the first of each that does; of very many pieces it would take too long.
+// double takes pairs of steps that together bring more, the first of each that does; of very many pieces it would take
+// too long.
 func (h *hill) double() (taken bool) {
 	steps := h.steps()
 	if len(steps) > 600 {

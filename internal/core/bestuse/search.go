@@ -29,7 +29,8 @@ type Solver interface {
 // BranchAndBound is the solver of this package: branch and bound on the dual simplex method.
 type BranchAndBound struct{}
 
-// Solve gives ErrInfeasible where there is no use, and the faults of Check. A search that was stopped gives the best it has found, not Proven.
+// Solve gives ErrInfeasible where there is no use, and the faults of Check. A search that was stopped gives the best it
+// has found, not Proven.
 func (BranchAndBound) Solve(p Problem, known *Solution, stop Stop) (Solution, error) {
 	if err := p.Check(); err != nil {
 		return Solution{}, err
@@ -61,8 +62,8 @@ func (h *nodes) Pop() any {
 	return x
 }
 
-// search is a problem as numbers. Variable v of the first whole ones is how many of piece[v] are cut by plan[v]; the others are what of a
-// product is cut beyond its cap.
+// search is a problem as numbers. Variable v of the first whole ones is how many of piece[v] are cut by plan[v]; the
+// others are what of a product is cut beyond its cap.
 type search struct {
 	p           Problem
 	stop        Stop
@@ -76,10 +77,11 @@ type search struct {
 	lookedAt    int
 	nextClimb   int
 	x           []float64
-	gainDown    []float64 // what the bound fell by for each unit when branching down was tried, and up; sums, and how often
-	gainUp      []float64
-	nDown       []float64
-	hill        *hill
+	// what the bound fell by for each unit when branching down was tried, and up; sums, and how often
+	gainDown []float64
+	gainUp   []float64
+	nDown    []float64
+	hill     *hill
 }
 
 func newSearch(p Problem, stop Stop) *search {
@@ -274,8 +276,8 @@ func (s *search) explore(n *node) *node {
 	return down
 }
 
-// neighbourhood takes a node apart whose relaxed use is whole but for rounding errors and, rounded, breaks a limit by as little: it fixes one variable at
-// its rounded value, and leaves what lies on both sides for later.
+// neighbourhood takes a node apart whose relaxed use is whole but for rounding errors and, rounded, breaks a limit by
+// as little: it fixes one variable at its rounded value, and leaves what lies on both sides for later.
 func (s *search) neighbourhood(n *node, z float64) *node {
 	for v := range s.whole {
 		if n.low[v] == n.high[v] {
@@ -350,7 +352,8 @@ func (s *search) branch(z float64, n *node) int {
 	return best
 }
 
-// strongBranch says by how much the bound is likely to fall when v is branched on: as it fell before, or as a try shows.
+// strongBranch says by how much the bound is likely to fall when v is branched on: as it fell before, or as a try
+// shows.
 func (s *search) strongBranch(v int, f, z float64, n *node) (down, up float64) {
 	if s.nDown[v] < tries && n.low[v] < n.high[v] {
 		fall := func(low, high int32) float64 {

@@ -11,10 +11,12 @@ const (
 	rebuild  = 400  // pivots after which the tableau is made anew, before rounding errors add up
 )
 
-// relaxation is max c·x under rows·x ≤ limit (or = limit) and bounds on x, solved again and again under changing bounds. All bounds of x are
-// finite, so some basis is always dual feasible and the dual simplex method needs no first phase.
+// relaxation is max c·x under rows·x ≤ limit (or = limit) and bounds on x, solved again and again under changing
+// bounds. All bounds of x are finite, so some basis is always dual feasible and the dual simplex method needs no first
+// phase.
 //
-// Variables 0 … n−1 are x; n+i is the slack of row i. The tableau is condensed: basic = rhs − tableau·nonbasic, z = z0 + gain·nonbasic.
+// Variables 0 … n−1 are x; n+i is the slack of row i. The tableau is condensed: basic = rhs − tableau·nonbasic, z = z0
+// + gain·nonbasic.
 type relaxation struct {
 	n, m         int
 	c            []float64
@@ -47,8 +49,9 @@ type candidate struct {
 
 func newRelaxation(c []float64, rows [][]float64, limit []float64, equal []bool, high []float64) *relaxation {
 	n, m := len(c), len(rows)
-	r := &relaxation{n: n, m: m, c: c, rows: rows, rhsGiven: limit, lower: make([]float64, n+m), upper: make([]float64, n+m), atUpper: make([]bool, n), basic: make([]float64, m),
-		basis: make([]int, m), nonbasic: make([]int, n), rhs: make([]float64, m), reduced: make([]float64, n), tableau: make([][]float64, m)}
+	r := &relaxation{n: n, m: m, c: c, rows: rows, rhsGiven: limit, lower: make([]float64, n+m),
+		upper: make([]float64, n+m), atUpper: make([]bool, n), basic: make([]float64, m), basis: make([]int, m),
+		nonbasic: make([]int, n), rhs: make([]float64, m), reduced: make([]float64, n), tableau: make([][]float64, m)}
 	copy(r.upper, high)
 	for i := range m {
 		if !equal[i] {
@@ -184,8 +187,8 @@ func (r *relaxation) ended() bool {
 	return r.stopped
 }
 
-// solve finds the best x under the present bounds. It stops early, with ok false, where there is none or none better than enough, and
-// where it was stopped.
+// solve finds the best x under the present bounds. It stops early, with ok false, where there is none or none better
+// than enough, and where it was stopped.
 func (r *relaxation) solve(enough float64) (z float64, ok bool) {
 	if r.pivots > rebuild {
 		r.refactor()
@@ -228,8 +231,8 @@ func (r *relaxation) solve(enough float64) (z float64, ok bool) {
 	}
 }
 
-// leaving gives the row of the basic variable that is furthest outside its bounds, and whether it must go up; the first such where careful is
-// asked for, so that the method cannot go in circles.
+// leaving gives the row of the basic variable that is furthest outside its bounds, and whether it must go up; the first
+// such where careful is asked for, so that the method cannot go in circles.
 func (r *relaxation) leaving(careful bool) (row int, up bool, worst float64) {
 	row, worst = -1, feasible
 	for i, v := range r.basis {
@@ -245,8 +248,8 @@ func (r *relaxation) leaving(careful bool) (row int, up bool, worst float64) {
 	return row, up, worst
 }
 
-// entering gives the column to pivot on: that whose gain is used up first. Those that can only go over to their other bound before the row is
-// within its own do so on the way.
+// entering gives the column to pivot on: that whose gain is used up first. Those that can only go over to their other
+// bound before the row is within its own do so on the way.
 func (r *relaxation) entering(row int, up bool, need float64) int {
 	r.order = r.order[:0]
 	for j, a := range r.tableau[row] {

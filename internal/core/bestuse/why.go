@@ -13,14 +13,16 @@ type DemandPrice struct {
 	PerKg   measure.Money
 }
 
-// ShadowPrices are what a little more of each limit would bring. They are differences of two best uses, not slopes: pieces are whole.
+// ShadowPrices are what a little more of each limit would bring. They are differences of two best uses, not slopes:
+// pieces are whole.
 type ShadowPrices struct {
 	Hour   *measure.Money // one more bench hour; nil where minutes are no limit
 	Demand []DemandPrice  // of each product of which some is sold at the fallback, or could be
 	Proven bool
 }
 
-// Margins works out what one more bench hour and one more kilogram of demand for each capped product would be worth, beside a best use.
+// Margins works out what one more bench hour and one more kilogram of demand for each capped product would be worth,
+// beside a best use.
 func Margins(p Problem, best Solution, with Solver, stop Stop) (ShadowPrices, error) {
 	w := ShadowPrices{Proven: best.Proven}
 	more := func(q Problem) (measure.Money, error) {
@@ -64,18 +66,22 @@ const (
 	BringsMost     Reason = "brings_most"      // at full prices too, no other plan of this piece brings more
 	ShortOfMinutes Reason = "short_of_minutes" // the other would bring more, but its minutes are not there
 	ForAnOrder     Reason = "for_an_order"     // the other would bring more, but an order would not be met
-	DemandIsFull   Reason = "demand_is_full"   // the other would bring more at full prices, but what it gives is no longer sold at them
-	OnlyPlan       Reason = "only_plan"
+	// the other would bring more at full prices, but what it gives is no longer sold at them
+	DemandIsFull Reason = "demand_is_full"
+	OnlyPlan     Reason = "only_plan"
 )
 
-// Why says of a choice why it is so: what the next best plan for one piece of it would do, everything else staying as it is.
+// Why says of a choice why it is so: what the next best plan for one piece of it would do, everything else staying as
+// it is.
 type Why struct {
-	Chosen  Choice
-	Reason  Reason
-	Other   string        // the plan it is held against; empty for waiting
-	By      measure.Money // what the chosen brings more, or with ShortOfMinutes and ForAnOrder what the other would bring more
-	Minutes Minutes       // with ShortOfMinutes: how many are missing
-	Product string        // with ForAnOrder: the product that would be short; with DemandIsFull: what would be sold at its fallback
+	Chosen Choice
+	Reason Reason
+	Other  string // the plan it is held against; empty for waiting
+	// what the chosen brings more, or with ShortOfMinutes and ForAnOrder what the other would bring more
+	By      measure.Money
+	Minutes Minutes // with ShortOfMinutes: how many are missing
+	// with ForAnOrder: the product that would be short; with DemandIsFull: what would be sold at its fallback
+	Product string
 }
 
 // Why explains each choice of a use.

@@ -1,8 +1,9 @@
 // Package carcass rolls plans up to a side of beef or a whole lamb, and grades carcasses by their yield.
 //
-// A roll is what a week's kill gives when every piece of each carcass is cut by a plan of its own. Invariants: its lines add up to the carcass to
-// the milligram; its value is sales less packaging, labour, discard and purchase, exactly; what of a product exceeds what a week can sell is sold
-// at the fallback, and no more than that. Sources: yield grades, USDA standards for grades of carcass beef and of lamb (from memory).
+// A roll is what a week's kill gives when every piece of each carcass is cut by a plan of its own. Invariants: its
+// lines add up to the carcass to the milligram; its value is sales less packaging, labour, discard and purchase,
+// exactly; what of a product exceeds what a week can sell is sold at the fallback, and no more than that. Sources:
+// yield grades, USDA standards for grades of carcass beef and of lamb (from memory).
 package carcass
 
 import (
@@ -21,7 +22,8 @@ type Cut struct {
 	Count int          // in one carcass
 }
 
-// OtherYield is what a carcass gives beside its pieces: kidneys, bone, fat, loss. Key is that of the product that it is sold as; empty where it is not sold.
+// OtherYield is what a carcass gives beside its pieces: kidneys, bone, fat, loss. Key is that of the product that it is
+// sold as; empty where it is not sold.
 type OtherYield struct {
 	ID, Name string
 	Key      string
@@ -61,7 +63,8 @@ type Line struct {
 // PieceLine is one piece of the carcass, by the week.
 type PieceLine struct {
 	Cut
-	Sales     measure.Money // of one carcass, as much of it as a week sells; with what comes beside, the pieces add up to the head's sales
+	// of one carcass, as much of it as a week sells; with what comes beside, the pieces add up to the head's sales
+	Sales     measure.Money
 	Packaging measure.Money
 	Discard   measure.Money
 	Meat      measure.Mass
@@ -119,7 +122,8 @@ func Roll(k Batch) RollUp {
 	}
 	t := &r.Totals
 	for _, c := range k.Cuts {
-		sheet := value.Sheet{Atlas: c.Piece, Plan: c.Plan, Cells: value.Forecast(c.Piece, c.Plan, c.Mass), Prices: k.Prices, Rates: k.Rates, Currency: k.Currency}
+		sheet := value.Sheet{Atlas: c.Piece, Plan: c.Plan, Cells: value.Forecast(c.Piece, c.Plan, c.Mass), Prices: k.Prices,
+			Rates: k.Rates, Currency: k.Currency}
 		tot := sheet.Totals()
 		p := PieceLine{Cut: c, Packaging: tot.Packaging.Times(heads), Discard: tot.Discard.Times(heads)}
 		r.Mass += c.Mass * measure.Mass(k.Heads)
@@ -194,7 +198,8 @@ func Roll(k Batch) RollUp {
 	return r
 }
 
-// share rounds what each piece of a carcass brings, so that together they are the head's sales, in the lines of the pieces and in the bands alike.
+// share rounds what each piece of a carcass brings, so that together they are the head's sales, in the lines of the
+// pieces and in the bands alike.
 func (r *RollUp) share() {
 	var bands []int
 	var exact []measure.Money

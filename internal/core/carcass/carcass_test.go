@@ -10,8 +10,9 @@ import (
 	"falda/internal/core/value"
 )
 
-// Source: USDA, United States Standards for Grades of Carcass Beef and of Lamb (the equations from memory). Worked with a pencil: fat 0.50 in, KPH
-// 3.5 %, 700 lb, 12.3 sq in: 2.50 + 1.25 + 0.70 + 2.66 − 3.936 = 3.174. Each tenth of an inch of fat is a quarter of a grade.
+// Source: USDA, United States Standards for Grades of Carcass Beef and of Lamb (the equations from memory). Worked with
+// a pencil: fat 0.50 in, KPH 3.5 %, 700 lb, 12.3 sq in: 2.50 + 1.25 + 0.70 + 2.66 − 3.936 = 3.174. Each tenth of an
+// inch of fat is a quarter of a grade.
 func TestYieldGrades(t *testing.T) {
 	exact, grade, err := Beef{0.50, 3.5, 700, 12.3}.YieldGrade()
 	if err != nil || math.Abs(exact-3.174) > 1e-9 || grade != 3 {
@@ -24,13 +25,16 @@ func TestYieldGrades(t *testing.T) {
 	if _, grade, _ := (Beef{0, 0, 500, 20}).YieldGrade(); grade != 1 {
 		t.Errorf("below 1: %d", grade)
 	}
-	// the standards' own steps for lamb: 0.00–0.15 in is 1, 0.16–0.25 is 2, 0.26–0.35 is 3, 0.36–0.45 is 4, 0.46 and more is 5 (from memory)
-	for fat, want := range map[float64]int{0.05: 1, 0.15: 1, 0.16: 2, 0.25: 2, 0.26: 3, 0.35: 3, 0.36: 4, 0.45: 4, 0.46: 5, 0.9: 5} {
+	// the standards' own steps for lamb: 0.00–0.15 in is 1, 0.16–0.25 is 2, 0.26–0.35 is 3, 0.36–0.45 is 4, 0.46 and more
+	// is 5 (from memory)
+	for fat, want := range map[float64]int{0.05: 1, 0.15: 1, 0.16: 2, 0.25: 2, 0.26: 3, 0.35: 3, 0.36: 4, 0.45: 4, 0.46: 5,
+		0.9: 5} {
 		if _, got, err := LambYieldGrade(fat); got != want || err != nil {
 			t.Errorf("%g in of fat: %d, want %d (%v)", fat, got, want, err)
 		}
 	}
-	for field, b := range map[string]Beef{"fat_in": {-1, 3, 700, 12}, "kph_pct": {0.5, 60, 700, 12}, "hot_lb": {0.5, 3, 70, 12}, "ribeye_sq_in": {0.5, 3, 700, math.NaN()}} {
+	for field, b := range map[string]Beef{"fat_in": {-1, 3, 700, 12}, "kph_pct": {0.5, 60, 700, 12},
+		"hot_lb": {0.5, 3, 70, 12}, "ribeye_sq_in": {0.5, 3, 700, math.NaN()}} {
 		if _, _, err := b.YieldGrade(); len(fault.Of(err)) != 1 || fault.Of(err)[0].Field != field {
 			t.Errorf("%s: %v", field, err)
 		}
@@ -39,8 +43,8 @@ func TestYieldGrades(t *testing.T) {
 
 func kg(v float64) measure.Mass { return measure.Mass(math.Round(v * float64(measure.Kilogram))) }
 
-// Rules: the lines, what is thrown away and what is lost add up to the carcass; bands in are bands out; the value is what it is made of; what a week
-// cannot sell goes at the fallback.
+// Rules: the lines, what is thrown away and what is lost add up to the carcass; bands in are bands out; the value is
+// what it is made of; what a week cannot sell goes at the fallback.
 func TestARollAddsUp(t *testing.T) {
 	a, err := atlas.Load()
 	if err != nil {
@@ -50,8 +54,10 @@ func TestARollAddsUp(t *testing.T) {
 		d := c.Division(atlas.UsualDivision)
 		whole := a.Whole(c, atlas.UsualDivision)
 		masses := whole.Split(kg(c.WeightKg.Typical))
-		k := Batch{Heads: 7, Minutes: 31.5, Purchase: measure.MustMoney("123.45"), Prices: map[string]measure.Price{}, Caps: map[string]Cap{},
-			Rates: value.Rates{LabourPerHour: measure.MustMoney("24"), PackagingPerKg: measure.MustMoney("0.12"), DiscardPerKg: measure.MustMoney("0.2")}}
+		k := Batch{Heads: 7, Minutes: 31.5, Purchase: measure.MustMoney("123.45"), Prices: map[string]measure.Price{},
+			Caps: map[string]Cap{},
+			Rates: value.Rates{LabourPerHour: measure.MustMoney("24"), PackagingPerKg: measure.MustMoney("0.12"),
+				DiscardPerKg: measure.MustMoney("0.2")}}
 		at := map[string]measure.Mass{}
 		for i, part := range whole.Parts() {
 			at[part.ID] = masses[i]
@@ -101,13 +107,16 @@ func TestARollAddsUp(t *testing.T) {
 			limit, capped := k.Caps[l.Key]
 			if capped && l.Beyond > 0 {
 				beyond++
-				if l.Beyond != l.Mass-limit.Week || l.Sales.Cmp(l.Price.Of(limit.Week).Add(measure.MustMoney("2").Times(l.Beyond.In(measure.UnitKilogram))).Round(2)) != 0 {
+				if l.Beyond != l.Mass-limit.Week ||
+					l.Sales.Cmp(l.Price.Of(limit.Week).Add(measure.MustMoney("2").Times(l.Beyond.In(measure.UnitKilogram))).
+						Round(2)) != 0 {
 					t.Errorf("%s: %s beyond its cap: %d, %s", c.ID, l.Name, l.Beyond, l.Sales)
 				}
 			}
 		}
 		tot := r.Totals
-		if sales.Cmp(tot.Sales) != 0 || tot.Sales.Sub(tot.Packaging).Sub(tot.Discard).Sub(tot.Labour).Sub(tot.Purchase).Cmp(tot.Value) != 0 {
+		if sales.Cmp(tot.Sales) != 0 ||
+			tot.Sales.Sub(tot.Packaging).Sub(tot.Discard).Sub(tot.Labour).Sub(tot.Purchase).Cmp(tot.Value) != 0 {
 			t.Errorf("%s: the value is not what it is made of", c.ID)
 		}
 		// all meat that is sold is packed, also what the breaking itself gives: the rate by its weight
@@ -123,10 +132,12 @@ func TestARollAddsUp(t *testing.T) {
 				beside += b.Mass
 			}
 		}
-		if off := tot.Packaging.Sub(measure.MustMoney("0.12").Times(meat.In(measure.UnitKilogram))).Float(); math.Abs(off) > 0.005*7*float64(len(k.Cuts)+1) || beside == 0 {
+		if off := tot.Packaging.Sub(measure.MustMoney("0.12").Times(meat.In(measure.UnitKilogram))).
+			Float(); math.Abs(off) > 0.005*7*float64(len(k.Cuts)+1) || beside == 0 {
 			t.Errorf("%s: packaging %s for %d g of meat", c.ID, tot.Packaging, meat/1000)
 		}
-		// the picture and the table agree: the bands out of the carcass are the head's sales, and each piece brings what its band says
+		// the picture and the table agree: the bands out of the carcass are the head's sales, and each piece brings what its
+		// band says
 		bands := measure.Money{}
 		for _, f := range r.Flows {
 			if f.From != "carcass" {

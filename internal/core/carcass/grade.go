@@ -15,8 +15,9 @@ type Beef struct {
 	RibeyeSqIn float64 // rib-eye area, square inches
 }
 
-// YieldGrade is 2.50 + 2.50·fat + 0.20·KPH % + 0.0038·hot weight − 0.32·rib-eye area, not rounded; the grade that is stamped is its whole part, from
-// 1 to 5. Source: USDA, United States Standards for Grades of Carcass Beef (from memory). Faults name "fat_in", "kph_pct", "hot_lb", "ribeye_sq_in".
+// YieldGrade is 2.50 + 2.50·fat + 0.20·KPH % + 0.0038·hot weight − 0.32·rib-eye area, not rounded; the grade that is
+// stamped is its whole part, from 1 to 5. Source: USDA, United States Standards for Grades of Carcass Beef (from
+// memory). Faults name "fat_in", "kph_pct", "hot_lb", "ribeye_sq_in".
 func (b Beef) YieldGrade() (exact float64, grade int, err error) {
 	var faults fault.List
 	within(&faults, "fat_in", b.FatIn, 0, 4)
@@ -27,8 +28,8 @@ func (b Beef) YieldGrade() (exact float64, grade int, err error) {
 	return exact, stamped(exact), faults.Err()
 }
 
-// LambYieldGrade is 0.4 + 10·fat over the rib eye in inches, and the grade that is stamped. Source: USDA, United States Standards for Grades of Lamb,
-// Yearling Mutton and Mutton Carcasses (from memory). Faults name "fat_in".
+// LambYieldGrade is 0.4 + 10·fat over the rib eye in inches, and the grade that is stamped. Source: USDA, United States
+// Standards for Grades of Lamb, Yearling Mutton and Mutton Carcasses (from memory). Faults name "fat_in".
 func LambYieldGrade(fatIn float64) (exact float64, grade int, err error) {
 	var faults fault.List
 	within(&faults, "fat_in", fatIn, 0, 2)
@@ -43,6 +44,7 @@ func stamped(exact float64) int {
 
 func within(faults *fault.List, field string, v, low, high float64) {
 	if !(v >= low && v <= high) {
-		faults.Add(field, fault.New("", "out_of_range", fmt.Sprintf("must be from %g to %g", low, high), "Check the figure and its unit."))
+		faults.Add(field,
+			fault.New("", "out_of_range", fmt.Sprintf("must be from %g to %g", low, high), "Check the figure and its unit."))
 	}
 }

@@ -9,15 +9,16 @@ import (
 	"falda/internal/core/fault"
 )
 
-// Doneness is how done an eater wants a quick or roasted cut: its centre after the rest. Common practice, no source; medium is the safe
-// floor of whole cuts, 63 °C (145 °F).
+// Doneness is how done an eater wants a quick or roasted cut: its centre after the rest. Common practice, no source;
+// medium is the safe floor of whole cuts, 63 °C (145 °F).
 type Doneness struct {
 	ID, Name string
 	CoreC    float64
 }
 
 // DonenessLevels lists them, least done first.
-var DonenessLevels = []Doneness{{"rare", "Rare", 50}, {"medium_rare", "Medium rare", 55}, {"medium", "Medium", MinCoreWhole}, {"medium_well", "Medium well", 67}, {"well", "Well done", MinCoreMinced}}
+var DonenessLevels = []Doneness{{"rare", "Rare", 50}, {"medium_rare", "Medium rare", 55},
+	{"medium", "Medium", MinCoreWhole}, {"medium_well", "Medium well", 67}, {"well", "Well done", MinCoreMinced}}
 
 // SafeDoneness is the least done that is not below a floor.
 func SafeDoneness(floorC float64) Doneness {
@@ -116,7 +117,8 @@ func Of(p atlas.Piece, pr atlas.Product, a CardRequest) (Card, error) {
 	}
 	for _, x := range a.Allergens {
 		if !KnownAllergen(x) {
-			faults.Add("allergens", fault.New("", "unknown", "“"+x+"” is not one of the allergens that must be named", "Choose from the list."))
+			faults.Add("allergens",
+				fault.New("", "unknown", "“"+x+"” is not one of the allergens that must be named", "Choose from the list."))
 		}
 	}
 	method, known := atlas.FindMethod(pr.Cook)
@@ -174,7 +176,8 @@ func (c Card) tough() float64 {
 	return worst
 }
 
-// follows gives what a time is for a centre, between the points of a table by centre: what is done further takes longer.
+// follows gives what a time is for a centre, between the points of a table by centre: what is done further takes
+// longer.
 func follows(centre float64, table [][2]float64) float64 {
 	for i, p := range table {
 		if centre > p[0] && i+1 < len(table) {
@@ -189,20 +192,21 @@ func follows(centre float64, table [][2]float64) float64 {
 	return 0
 }
 
-// Minutes by the centre that is wanted: of one side of a steak 25 mm thick, and of a kilogram of roast at 180 °C. Common practice, no
-// source.
+// Minutes by the centre that is wanted: of one side of a steak 25 mm thick, and of a kilogram of roast at 180 °C.
+// Common practice, no source.
 var (
 	sideMinutes  = [][2]float64{{50, 2.2}, {55, 2.8}, {60, 3.6}, {65, 4.5}, {71, 5.5}}
 	roastMinutes = [][2]float64{{50, 26}, {55, 32}, {60, 40}, {65, 48}, {71, 58}}
 )
 
-// tenderSlow says whether a slow roast is done when it is tender, not when it is pink: shoulder, breast, riblets and whatever is full of
-// connective tissue. Common practice, no source.
+// tenderSlow says whether a slow roast is done when it is tender, not when it is pink: shoulder, breast, riblets and
+// whatever is full of connective tissue. Common practice, no source.
 func (c Card) tenderSlow(p atlas.Piece) bool {
 	return p.Species == "lamb" || c.Product.Form == "riblet" || c.tough() > 1
 }
 
-// onePiece is what one piece of what is cooked weighs, in kilograms: a pot of many small ones takes no longer than one of them.
+// onePiece is what one piece of what is cooked weighs, in kilograms: a pot of many small ones takes no longer than one
+// of them.
 func (c Card) onePiece(p atlas.Piece) float64 {
 	if c.Product.PortionG > 0 || c.Product.Count.High > 1 {
 		return math.Min(c.WeightG, usualG(c.Product, p)) / 1000
@@ -219,29 +223,37 @@ func (c *Card) cook(p atlas.Piece, d Doneness, minced bool) {
 	}
 	slow := func(oven, minutes, centre float64, text string) {
 		c.CoreC, c.TakeOutC, c.RestMin, c.HoldMin = centre, centre, 10, 60
-		c.Steps = append(c.Steps, Step{Do: "Brown it on all sides in a hot pan.", Minutes: 10, Hands: true}, Step{Do: text, Minutes: math.Round(minutes/5) * 5, OvenC: oven}, Step{Do: "Let it rest in its liquid.", Minutes: 10})
+		c.Steps = append(c.Steps, Step{Do: "Brown it on all sides in a hot pan.", Minutes: 10, Hands: true},
+			Step{Do: text, Minutes: math.Round(minutes/5) * 5, OvenC: oven}, Step{Do: "Let it rest in its liquid.", Minutes: 10})
 	}
 	switch m := c.Method.ID; {
 	case minced:
 		c.CoreC, c.TakeOutC = MinCoreMinced, MinCoreMinced
-		c.Steps = []Step{{Do: "Hot pan or grill; turn it once. Cook it through: 71 °C in the thickest place.", Minutes: 10, Hands: true}}
+		c.Steps = []Step{{Do: "Hot pan or grill; turn it once. Cook it through: 71 °C in the thickest place.", Minutes: 10,
+			Hands: true}}
 	case m == "grill" || m == "pan_fry":
 		c.Doneness, c.CoreC = &d, d.CoreC
 		c.TakeOutC, c.RestMin, c.HoldMin = d.CoreC-CarryOver(kg/math.Max(1, float64(c.Feeds))), math.Max(MinRest, thick/6), 5
 		side := follows(d.CoreC, sideMinutes) * math.Pow(thick/25, 1.4)
 		c.Steps = []Step{{Do: "Out of the cold, pat it dry, salt it.", Minutes: 30}, {Do: heat(m), Minutes: 5, Hands: true}}
 		if thick >= 38 {
-			c.Steps = append(c.Steps, Step{Do: "Brown it, about two minutes on each side.", Minutes: 4, Hands: true}, Step{Do: "Finish it in the oven.", Minutes: math.Round(2*side - 4), OvenC: 160})
+			c.Steps = append(c.Steps, Step{Do: "Brown it, about two minutes on each side.", Minutes: 4, Hands: true},
+				Step{Do: "Finish it in the oven.", Minutes: math.Round(2*side - 4), OvenC: 160})
 		} else {
-			c.Steps = append(c.Steps, Step{Do: "First side.", Minutes: half(side), Hands: true}, Step{Do: "Second side.", Minutes: half(side), Hands: true})
+			c.Steps = append(c.Steps, Step{Do: "First side.", Minutes: half(side), Hands: true},
+				Step{Do: "Second side.", Minutes: half(side), Hands: true})
 		}
 		c.Steps = append(c.Steps, Step{Do: "Rest it on a warm plate.", Minutes: math.Round(c.RestMin)})
 	case m == "stir_fry":
 		c.CoreC, c.TakeOutC = MinCoreMinced, MinCoreMinced // strips are thin: they are done through
-		c.Steps = []Step{{Do: "Smoking hot pan, a little oil.", Minutes: 3, Hands: true}, {Do: "In small lots, tossing; each is done in two minutes.", Minutes: math.Max(2, math.Ceil(c.WeightG/300)*2), Hands: true}}
+		c.Steps = []Step{{Do: "Smoking hot pan, a little oil.", Minutes: 3, Hands: true},
+			{Do: "In small lots, tossing; each is done in two minutes.", Minutes: math.Max(2, math.Ceil(c.WeightG/300)*2),
+				Hands: true}}
 	case m == "thin_slice":
 		c.CoreC, c.TakeOutC = MinCoreMinced, MinCoreMinced
-		c.Steps = []Step{{Do: "Very hot pan or plate.", Minutes: 3, Hands: true}, {Do: "A minute on each side; it is thin and done through.", Minutes: math.Max(2, math.Ceil(c.WeightG/400)*2), Hands: true}}
+		c.Steps = []Step{{Do: "Very hot pan or plate.", Minutes: 3, Hands: true},
+			{Do: "A minute on each side; it is thin and done through.", Minutes: math.Max(2, math.Ceil(c.WeightG/400)*2),
+				Hands: true}}
 	case m == "roast":
 		c.Doneness, c.CoreC = &d, d.CoreC
 		c.TakeOutC, c.RestMin, c.HoldMin = d.CoreC-CarryOver(kg), math.Min(30, 10+10*kg), 20
@@ -255,26 +267,38 @@ func (c *Card) cook(p atlas.Piece, d Doneness, minced bool) {
 		if kg < 0.8 { // small joints need no hot start
 			hot = 10
 		}
-		c.Steps = []Step{{Do: "Out of the cold, pat it dry, salt it; no longer than an hour.", Minutes: 60}, {Do: "Very hot oven.", Minutes: hot, OvenC: 230}, {Do: "Turn the oven down.", Minutes: math.Round(perKg * kg), OvenC: 180}, {Do: "Rest it under a loose cover.", Minutes: math.Round(c.RestMin)}}
+		c.Steps = []Step{{Do: "Out of the cold, pat it dry, salt it; no longer than an hour.", Minutes: 60},
+			{Do: "Very hot oven.", Minutes: hot, OvenC: 230},
+			{Do: "Turn the oven down.", Minutes: math.Round(perKg * kg), OvenC: 180},
+			{Do: "Rest it under a loose cover.", Minutes: math.Round(c.RestMin)}}
 	case m == "slow_roast" && c.tenderSlow(p):
 		c.CoreC, c.TakeOutC, c.RestMin, c.HoldMin = 90, 90, 20, 60
-		c.Steps = []Step{{Do: "Brown it on all sides.", Minutes: 10, Hands: true}, {Do: "Low oven, covered at first, until a fork turns in it: 85 to 95 °C inside.",
-			Minutes: math.Round((150+80*c.onePiece(p))*c.tough()/5) * 5, OvenC: 120}, {Do: "Rest it under a loose cover.", Minutes: 20}}
+		c.Steps = []Step{{Do: "Brown it on all sides.", Minutes: 10, Hands: true},
+			{Do: "Low oven, covered at first, until a fork turns in it: 85 to 95 °C inside.",
+				Minutes: math.Round((150+80*c.onePiece(p))*c.tough()/5) * 5, OvenC: 120},
+			{Do: "Rest it under a loose cover.", Minutes: 20}}
 	case m == "slow_roast":
 		c.Doneness, c.CoreC = &d, d.CoreC
 		c.TakeOutC, c.RestMin, c.HoldMin = d.CoreC-2, 10, 45
-		c.Steps = []Step{{Do: "Brown it on all sides.", Minutes: 10, Hands: true}, {Do: "Low oven.", Minutes: math.Round((45 + 55*kg) * (0.7 + (d.CoreC-50)/50)), OvenC: 110}, {Do: "A short rest.", Minutes: 10}}
+		c.Steps = []Step{{Do: "Brown it on all sides.", Minutes: 10, Hands: true},
+			{Do: "Low oven.", Minutes: math.Round((45 + 55*kg) * (0.7 + (d.CoreC-50)/50)), OvenC: 110},
+			{Do: "A short rest.", Minutes: 10}}
 	case m == "smoke":
 		c.CoreC, c.TakeOutC, c.RestMin, c.HoldMin = 93, 93, 45, 90
-		c.Steps = []Step{{Do: "Season it; bring the smoker to heat.", Minutes: 40}, {Do: "In the smoke until a probe goes in like butter.", Minutes: math.Round((120 + 90*kg) * c.tough()), OvenC: 115}, {Do: "Rest it wrapped.", Minutes: 45}}
+		c.Steps = []Step{{Do: "Season it; bring the smoker to heat.", Minutes: 40},
+			{Do: "In the smoke until a probe goes in like butter.", Minutes: math.Round((120 + 90*kg) * c.tough()), OvenC: 115},
+			{Do: "Rest it wrapped.", Minutes: 45}}
 	case m == "braise":
 		// by the size of one piece: 0.5 kg two hours, 2 kg three, 4 kg four
-		slow(150, (90+60*math.Pow(c.onePiece(p), 2.0/3))*c.tough(), 90, "Half covered with liquid, lid on, until a fork turns in it.")
+		slow(150, (90+60*math.Pow(c.onePiece(p), 2.0/3))*c.tough(), 90,
+			"Half covered with liquid, lid on, until a fork turns in it.")
 	case m == "stew":
 		slow(150, 110*c.tough(), 90, "Covered with liquid, lid on, until tender.")
 	case m == "cure_cook":
 		c.CoreC, c.TakeOutC, c.RestMin, c.HoldMin = 85, 85, 15, 60
-		c.Steps = []Step{{Do: "Rinse the cured piece, cover it with cold water.", Minutes: 10, Hands: true}, {Do: "Simmer, never boil, until tender.", Minutes: math.Round(40 + 70*kg)}, {Do: "Let it stand in its broth.", Minutes: 15}}
+		c.Steps = []Step{{Do: "Rinse the cured piece, cover it with cold water.", Minutes: 10, Hands: true},
+			{Do: "Simmer, never boil, until tender.", Minutes: math.Round(40 + 70*kg)},
+			{Do: "Let it stand in its broth.", Minutes: 15}}
 	}
 	if c.MinSafeCoreC == MinCoreMinced && c.TakeOutC < MinCoreMinced { // it has to get there in the heat
 		c.CoreC, c.TakeOutC = math.Max(c.CoreC, MinCoreMinced), MinCoreMinced
@@ -315,8 +339,11 @@ func (c Card) Minutes() float64 {
 func (c Card) Summary() string {
 	switch {
 	case c.BelowSafe:
-		return fmt.Sprintf("%s is %.0f °C at the centre, below the safe floor of %.0f °C (%s): the eater's own choice, and not for the pregnant, the very young or old, or the ill.", c.Doneness.Name, c.CoreC, c.MinSafeCoreC, c.MinSafeCoreWhy)
+		return fmt.Sprintf("%s is %.0f °C at the centre, below the safe floor of %.0f °C (%s): the eater's own choice, and "+
+			"not for the pregnant, the very young or old, or the ill.", c.Doneness.Name, c.CoreC, c.MinSafeCoreC,
+			c.MinSafeCoreWhy)
 	default:
-		return fmt.Sprintf("%.0f °C at the centre; the safe floor is %.0f °C (%s).", c.CoreC, c.MinSafeCoreC, c.MinSafeCoreWhy)
+		return fmt.Sprintf("%.0f °C at the centre; the safe floor is %.0f °C (%s).", c.CoreC, c.MinSafeCoreC,
+			c.MinSafeCoreWhy)
 	}
 }

@@ -16,8 +16,8 @@ func constant(c float64, minutes float64) []Sample {
 	return []Sample{{0, c}, {time.Duration(minutes * float64(time.Minute)), c}}
 }
 
-// Source: UK FSA guidance on time and temperature (from memory): 60 °C 45 min, 65 °C 10 min, 70 °C 2 min, 75 °C 30 s, 80 °C 6 s are alike. The
-// integral agrees with that table to within 20 %.
+// Source: UK FSA guidance on time and temperature (from memory): 60 °C 45 min, 65 °C 10 min, 70 °C 2 min, 75 °C 30 s,
+// 80 °C 6 s are alike. The integral agrees with that table to within 20 %.
 func TestLethalityAgainstTheTable(t *testing.T) {
 	for c, minutes := range map[float64]float64{60: 45, 65: 10, 70: 2, 75: 0.5, 80: 0.1} {
 		r, err := Read(constant(c, minutes), MinCoreWhole, 60, 1)
@@ -25,12 +25,14 @@ func TestLethalityAgainstTheTable(t *testing.T) {
 			t.Errorf("%g °C for %g min is worth %.3f min at 70 °C, %v", c, minutes, r.PasteurisationMinutes, err)
 		}
 	}
-	if r, _ := Read(constant(70, 2), MinCoreWhole, 60, 1); math.Abs(r.PasteurisationMinutes-2) > 1e-9 || r.SafeAt == nil || *r.SafeAt != 2*time.Minute {
+	if r, _ := Read(constant(70, 2), MinCoreWhole, 60, 1); math.Abs(r.PasteurisationMinutes-2) > 1e-9 || r.SafeAt == nil ||
+		*r.SafeAt != 2*time.Minute {
 		t.Errorf("two minutes at 70 °C: %+v", r)
 	}
 }
 
-// Outside check: gonum's quadrature of the same integral along a curve of heating and cooling, sounded every ten seconds.
+// Outside check: gonum's quadrature of the same integral along a curve of heating and cooling, sounded every ten
+// seconds.
 func TestLethalityAgainstAReferenceLibrary(t *testing.T) {
 	curve := func(m float64) float64 { return 5 + 62*math.Sin(math.Pi*m/120) }
 	var log []Sample
@@ -47,13 +49,16 @@ func TestLethalityAgainstAReferenceLibrary(t *testing.T) {
 	}
 	at63 := 120 / math.Pi * math.Asin(58.0/62)
 	at54 := 120 / math.Pi * math.Asin(49.0/62) // 60 °C wanted, 6 of them by the carry-over of two kilograms
-	if r.MinCoreAt == nil || math.Abs(r.MinCoreAt.Minutes()-at63) > 0.01 || r.TakeOutAt == nil || math.Abs(r.TakeOutAt.Minutes()-at54) > 0.01 {
+	if r.MinCoreAt == nil || math.Abs(r.MinCoreAt.Minutes()-at63) > 0.01 || r.TakeOutAt == nil ||
+		math.Abs(r.TakeOutAt.Minutes()-at54) > 0.01 {
 		t.Errorf("the floor at %v, out at %v; want %.3f and %.3f min", r.MinCoreAt, r.TakeOutAt, at63, at54)
 	}
 }
 
 func TestWhatIsNoLog(t *testing.T) {
-	for name, log := range map[string][]Sample{"one sounding": {{0, 60}}, "backwards": {{time.Minute, 60}, {0, 61}}, "twice the same time": {{0, 60}, {0, 61}}, "a fire": {{0, 60}, {time.Minute, 900}}, "no number": {{0, 60}, {time.Minute, math.NaN()}}} {
+	for name, log := range map[string][]Sample{"one sounding": {{0, 60}}, "backwards": {{time.Minute, 60}, {0, 61}},
+		"twice the same time": {{0, 60}, {0, 61}}, "a fire": {{0, 60}, {time.Minute, 900}},
+		"no number": {{0, 60}, {time.Minute, math.NaN()}}} {
 		if _, err := Read(log, 63, 60, 1); fault.Of(err) == nil {
 			t.Errorf("%s is read", name)
 		}
@@ -101,10 +106,12 @@ func TestEveryCutHasACard(t *testing.T) {
 						continue
 					}
 					cards++
-					if len(c.Steps) == 0 || c.CoreC < 45 || c.TakeOutC > c.CoreC || c.WeightG <= 0 || c.Feeds < 1 || c.Minutes() <= 0 || c.MinSafeCoreC < 63 || math.IsNaN(c.Minutes()) || c.Summary() == "" {
+					if len(c.Steps) == 0 || c.CoreC < 45 || c.TakeOutC > c.CoreC || c.WeightG <= 0 || c.Feeds < 1 ||
+						c.Minutes() <= 0 || c.MinSafeCoreC < 63 || math.IsNaN(c.Minutes()) || c.Summary() == "" {
 						t.Errorf("%s %s %s: %+v", p.ID, pr.ID, d.ID, c)
 					}
-					if c.BelowSafe != (c.CoreC < c.MinSafeCoreC) || (c.BelowSafe && !strings.Contains(c.Summary(), "below the safe floor")) {
+					if c.BelowSafe != (c.CoreC < c.MinSafeCoreC) ||
+						(c.BelowSafe && !strings.Contains(c.Summary(), "below the safe floor")) {
 						t.Errorf("%s %s %s says %q", p.ID, pr.ID, d.ID, c.Summary())
 					}
 					if c.Doneness != nil && c.Minutes() < last {
@@ -123,12 +130,15 @@ func TestEveryCutHasACard(t *testing.T) {
 	}
 }
 
-// The brief's rule for a stuffed shoulder: 20 minutes very hot, then 77 minutes a kilogram at 180 °C; 340 g a head of a roast, 225 g of a steak.
+// The brief's rule for a stuffed shoulder: 20 minutes very hot, then 77 minutes a kilogram at 180 °C; 340 g a head of a
+// roast, 225 g of a steak.
 func TestStuffedShoulderAndPortions(t *testing.T) {
 	p, _ := atlasOf(t).Find("lamb.shoulder_whole")
-	pr := atlas.Product{ID: "x", Name: "Stuffed shoulder", Form: "roast", Cook: "roast", From: map[string]float64{p.Muscles[0].ID: 100}}
+	pr := atlas.Product{ID: "x", Name: "Stuffed shoulder", Form: "roast", Cook: "roast",
+		From: map[string]float64{p.Muscles[0].ID: 100}}
 	c, err := Of(p, pr, CardRequest{WeightG: 2000, Treated: true, Allergens: []string{"milk"}})
-	if err != nil || c.Steps[1].Minutes != 20 || c.Steps[2].Minutes != 154 || c.Steps[2].OvenC != 180 || c.TakeOutC != MinCoreMinced || len(c.Contains) != 1 {
+	if err != nil || c.Steps[1].Minutes != 20 || c.Steps[2].Minutes != 154 || c.Steps[2].OvenC != 180 || c.TakeOutC !=
+		MinCoreMinced || len(c.Contains) != 1 {
 		t.Errorf("%+v, %v", c, err)
 	}
 	if c, _ := Of(p, pr, CardRequest{Diners: 6}); c.WeightG != 2040 || c.Feeds != 6 {
@@ -138,23 +148,28 @@ func TestStuffedShoulderAndPortions(t *testing.T) {
 	if c, _ := Of(p, pr, CardRequest{Diners: 4}); c.WeightG != 900 || c.Feeds != 4 {
 		t.Errorf("steaks for four: %g g feeds %d", c.WeightG, c.Feeds)
 	}
-	for field, a := range map[string]CardRequest{"doneness": {Doneness: "blue"}, "diners": {Diners: -1}, "weight_g": {WeightG: 1}, "allergens": {Allergens: []string{"love"}}} {
+	for field, a := range map[string]CardRequest{"doneness": {Doneness: "blue"}, "diners": {Diners: -1},
+		"weight_g": {WeightG: 1}, "allergens": {Allergens: []string{"love"}}} {
 		if _, err := Of(p, pr, a); len(fault.Of(err)) != 1 || fault.Of(err)[0].Field != field {
 			t.Errorf("%s: %v", field, err)
 		}
 	}
 }
 
-// By hand: a roast with 10 minutes at 230 °C, 60 at 180 °C and 15 of rest, on the table at 19:00: sliced from 18:55, out at 18:40, turned down at
-// 17:40, in at 17:30, the oven lit at 17:10.
+// By hand: a roast with 10 minutes at 230 °C, 60 at 180 °C and 15 of rest, on the table at 19:00: sliced from 18:55,
+// out at 18:40, turned down at 17:40, in at 17:30, the oven lit at 17:10.
 func TestTimetableByHand(t *testing.T) {
 	serve := time.Date(2026, 3, 20, 19, 0, 0, 0, time.UTC)
-	roast := Dish{"Roast", Card{Steps: []Step{{Do: "Out of the cold.", Minutes: 60}, {Do: "Hot.", Minutes: 10, OvenC: 230}, {Do: "Turn it down.", Minutes: 60, OvenC: 180}, {Do: "Rest.", Minutes: 15}}, HoldMin: 20}}
+	roast := Dish{"Roast",
+		Card{Steps: []Step{{Do: "Out of the cold.", Minutes: 60}, {Do: "Hot.", Minutes: 10, OvenC: 230},
+			{Do: "Turn it down.", Minutes: 60, OvenC: 180}, {Do: "Rest.", Minutes: 15}}, HoldMin: 20}}
 	table, err := Timetable([]Dish{roast}, serve)
 	if err != nil {
 		t.Fatal(err)
 	}
-	want := []string{"16:30 Out of the cold. (60 min)", "17:10 Heat the oven to 230 °C.", "17:30 Hot. In at 230 °C. (10 min)", "17:40 Turn it down. Down to 180 °C. (60 min)", "18:40 Rest. (15 min)", "18:55 Onto the plates.", "19:00 Serve."}
+	want := []string{"16:30 Out of the cold. (60 min)", "17:10 Heat the oven to 230 °C.",
+		"17:30 Hot. In at 230 °C. (10 min)", "17:40 Turn it down. Down to 180 °C. (60 min)", "18:40 Rest. (15 min)",
+		"18:55 Onto the plates.", "19:00 Serve."}
 	if len(table.Moments) != len(want) {
 		t.Fatalf("%+v", table.Moments)
 	}
@@ -165,12 +180,14 @@ func TestTimetableByHand(t *testing.T) {
 	}
 	// a braise at 150 °C wants the oven at the same time: it can wait warm for an hour, so it goes in before
 	braise := Dish{"Braise", Card{Steps: []Step{{Do: "Lid on.", Minutes: 120, OvenC: 150}}, HoldMin: 90}}
-	if table, err = Timetable([]Dish{braise, roast}, serve); err != nil || len(table.Waits) != 1 || !strings.HasPrefix(table.Waits[0], "Braise waits warm for 85 minutes") || len(table.Clashes) != 0 {
+	if table, err = Timetable([]Dish{braise, roast}, serve); err != nil || len(table.Waits) != 1 ||
+		!strings.HasPrefix(table.Waits[0], "Braise waits warm for 85 minutes") || len(table.Clashes) != 0 {
 		t.Errorf("%+v, %v", table, err)
 	}
 	// where it cannot wait so long, the oven is not enough
 	braise.Card.HoldMin = 30
-	if table, err = Timetable([]Dish{braise, roast}, serve); err != nil || len(table.Clashes) != 1 || !strings.HasPrefix(table.Clashes[0], "Braise needs the oven") {
+	if table, err = Timetable([]Dish{braise, roast}, serve); err != nil || len(table.Clashes) != 1 ||
+		!strings.HasPrefix(table.Clashes[0], "Braise needs the oven") {
 		t.Errorf("%+v, %v", table, err)
 	}
 	// two of one heat share it
@@ -183,9 +200,9 @@ func TestTimetableByHand(t *testing.T) {
 	}
 }
 
-// Rules over every card of the atlas: none opens below its own floor; a product that is rolled, stuffed, cubed, needled or minced by
-// itself starts at 71 °C (USDA FSIS, from memory) and cannot be asked for pinker; what is done further takes longer; slow roasts of
-// shoulder, breast and riblets are tender, 85 to 95 °C (common practice, no source).
+// Rules over every card of the atlas: none opens below its own floor; a product that is rolled, stuffed, cubed, needled
+// or minced by itself starts at 71 °C (USDA FSIS, from memory) and cannot be asked for pinker; what is done further
+// takes longer; slow roasts of shoulder, breast and riblets are tender, 85 to 95 °C (common practice, no source).
 func TestEveryCardIsSafeAndSensible(t *testing.T) {
 	a, err := atlas.Load()
 	if err != nil {
@@ -233,7 +250,8 @@ func TestEveryCardIsSafeAndSensible(t *testing.T) {
 				}
 				through, err := Of(p, pr, CardRequest{Treated: true})
 				if err != nil || through.Minutes() < c.Minutes()-1e-9 || through.CoreC < MinCoreMinced {
-					t.Errorf("%s: treated it takes %.0f minutes to %.0f °C, whole %.0f: %v", at, through.Minutes(), through.CoreC, c.Minutes(), err)
+					t.Errorf("%s: treated it takes %.0f minutes to %.0f °C, whole %.0f: %v", at, through.Minutes(), through.CoreC,
+						c.Minutes(), err)
 				}
 				if pr.Cook == "slow_roast" && p.Species == "lamb" {
 					tender++
@@ -249,7 +267,8 @@ func TestEveryCardIsSafeAndSensible(t *testing.T) {
 	}
 }
 
-// Rules: braising goes by the size of one piece, and time follows the target for a treated steak as for one that is wanted so.
+// Rules: braising goes by the size of one piece, and time follows the target for a treated steak as for one that is
+// wanted so.
 func TestBraisingGoesBySize(t *testing.T) {
 	a, err := atlas.Load()
 	if err != nil {

@@ -1,5 +1,5 @@
-// Package cook says how a cut is cooked: safe centres, times as steps, how many it feeds, and a timetable for several at once. Times are
-// estimates that start a cook off; a probe decides. It has no clock.
+// Package cook says how a cut is cooked: safe centres, times as steps, how many it feeds, and a timetable for several
+// at once. Times are estimates that start a cook off; a probe decides. It has no clock.
 package cook
 
 import (
@@ -11,9 +11,9 @@ import (
 	"falda/internal/core/fault"
 )
 
-// Safe floors of the centre, °C. Source: USDA FSIS safe minimum internal temperatures (from memory): whole cuts of beef and lamb 63 °C (145 °F) and
-// 3 minutes of rest, minced meat 71 °C (160 °F). What is pierced, tenderised, rolled or stuffed carries its outside within and counts as minced,
-// unless a validated instruction says otherwise.
+// Safe floors of the centre, °C. Source: USDA FSIS safe minimum internal temperatures (from memory): whole cuts of beef
+// and lamb 63 °C (145 °F) and 3 minutes of rest, minced meat 71 °C (160 °F). What is pierced, tenderised, rolled or
+// stuffed carries its outside within and counts as minced, unless a validated instruction says otherwise.
 const (
 	MinCoreWhole  = 63.0
 	MinCoreMinced = 71.0
@@ -31,8 +31,8 @@ func MinSafeCore(minced, treated bool) (centre float64, why string) {
 	return MinCoreWhole, "a whole cut: 63 °C and 3 minutes of rest"
 }
 
-// Reference of lethality: 2 minutes at 70 °C. Source: UK FSA guidance (from memory), whose table also has 60 °C 45 min, 65 °C 10 min, 75 °C 30 s and
-// 80 °C 6 s.
+// Reference of lethality: 2 minutes at 70 °C. Source: UK FSA guidance (from memory), whose table also has 60 °C 45 min,
+// 65 °C 10 min, 75 °C 30 s and 80 °C 6 s.
 const (
 	ReferenceC  = 70.0
 	ZValue      = 7.5 // °C for ten times as fast
@@ -62,23 +62,27 @@ type Run struct {
 	Readings              int
 }
 
-// CarryOver is by how much the centre of a piece of so many kilograms still rises while it rests. Common practice, no source: 2 °C for a steak up to
-// 6 °C for a large roast.
+// CarryOver is by how much the centre of a piece of so many kilograms still rises while it rests. Common practice, no
+// source: 2 °C for a steak up to 6 °C for a large roast.
 func CarryOver(kg float64) float64 { return math.Min(6, 2+2*math.Max(0, kg)) }
 
-// Read works a log out: ∫10^((T−70)/7.5) dt by trapezoids of the rate, between soundings on a straight line of temperature. Soundings must be in
-// their order, from −40 to 300 °C, two at least. Floor and wanted centre are in °C; kg is the weight.
+// Read works a log out: ∫10^((T−70)/7.5) dt by trapezoids of the rate, between soundings on a straight line of
+// temperature. Soundings must be in their order, from −40 to 300 °C, two at least. Floor and wanted centre are in °C;
+// kg is the weight.
 func Read(log []Sample, floor, wanted, kg float64) (Run, error) {
 	var faults fault.List
 	if len(log) < 2 || len(log) > most {
-		return Run{}, fault.New("log", "out_of_range", "must hold two to 100,000 soundings", "Export the whole log of the probe.")
+		return Run{},
+			fault.New("log", "out_of_range", "must hold two to 100,000 soundings", "Export the whole log of the probe.")
 	}
 	for i, s := range log {
 		if math.IsNaN(s.C) || s.C < -40 || s.C > 300 {
-			faults.Add(fmt.Sprintf("log[%d]", i), fault.New("", "out_of_range", "is no temperature from -40 to 300 °C", "Check the unit."))
+			faults.Add(fmt.Sprintf("log[%d]", i),
+				fault.New("", "out_of_range", "is no temperature from -40 to 300 °C", "Check the unit."))
 		}
 		if i > 0 && s.At <= log[i-1].At {
-			faults.Add(fmt.Sprintf("log[%d]", i), fault.New("", "not_later", "is not later than the one before", "Sort the log by its time."))
+			faults.Add(fmt.Sprintf("log[%d]", i),
+				fault.New("", "not_later", "is not later than the one before", "Sort the log by its time."))
 		}
 		if len(faults) > 10 {
 			break
@@ -134,7 +138,8 @@ func mean(a, b float64) float64 {
 }
 
 // Allergens are those that must be named. Source: Regulation (EU) No 1169/2011, Annex II (from memory).
-var Allergens = []string{"gluten", "crustaceans", "eggs", "fish", "peanuts", "soya", "milk", "nuts", "celery", "mustard", "sesame", "sulphites", "lupin", "molluscs"}
+var Allergens = []string{"gluten", "crustaceans", "eggs", "fish", "peanuts", "soya", "milk", "nuts", "celery",
+	"mustard", "sesame", "sulphites", "lupin", "molluscs"}
 
 // KnownAllergen says whether a word is one of them.
 func KnownAllergen(a string) bool { return slices.Contains(Allergens, a) }

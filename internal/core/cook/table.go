@@ -46,8 +46,9 @@ func (u use) with(o use) bool {
 	return !u.from.Before(o.to) || !o.from.Before(u.to) || (apart <= sharedC && apart >= -sharedC)
 }
 
-// Timetable works back from the time of serving. A dish that needs the oven while another heat is in it goes in earlier and waits warm, as long as
-// its card allows; where that is not enough it clashes and is said so. One oven, 1 to 20 dishes.
+// Timetable works back from the time of serving. A dish that needs the oven while another heat is in it goes in earlier
+// and waits warm, as long as its card allows; where that is not enough it clashes and is said so. One oven, 1 to 20
+// dishes.
 func Timetable(dishes []Dish, serve time.Time) (Table, error) {
 	if len(dishes) == 0 || len(dishes) > mostDishes {
 		return Table{}, fault.New("dishes", "out_of_range", fmt.Sprintf("must be from 1 to %d", mostDishes), "")
@@ -56,7 +57,8 @@ func Timetable(dishes []Dish, serve time.Time) (Table, error) {
 	for i := range order {
 		order[i] = i
 	}
-	sort.SliceStable(order, func(i, j int) bool { return dishes[order[i]].Card.HoldMin < dishes[order[j]].Card.HoldMin }) // who can wait least is placed first
+	// who can wait least is placed first
+	sort.SliceStable(order, func(i, j int) bool { return dishes[order[i]].Card.HoldMin < dishes[order[j]].Card.HoldMin })
 	var t Table
 	var oven []use
 	for _, i := range order {
@@ -70,7 +72,9 @@ func Timetable(dishes []Dish, serve time.Time) (Table, error) {
 		if !free(oven, uses) {
 			wait = 0
 			uses = d.uses(serve, 0)
-			t.Clashes = append(t.Clashes, fmt.Sprintf("%s needs the oven at %.0f °C while another heat is in it; use a second oven, or serve it at another time.", d.Name, uses[0].c))
+			t.Clashes = append(t.Clashes,
+				fmt.Sprintf("%s needs the oven at %.0f °C while another heat is in it; use a second oven, or serve it at another "+
+					"time.", d.Name, uses[0].c))
 		}
 		oven = append(oven, uses...)
 		if wait > 0 {

@@ -5,8 +5,8 @@ import "falda/internal/core/atlas"
 // mattersFrom is the share of a muscle from which on its going into a product says something of the product.
 const mattersFrom = 20.0 // per cent
 
-// Contradiction is a product that a plan sells for quick cooking, of a muscle that eats below 3 by that method. The toughest part decides what
-// the eater remembers.
+// Contradiction is a product that a plan sells for quick cooking, of a muscle that eats below 3 by that method. The
+// toughest part decides what the eater remembers.
 type Contradiction struct {
 	Product atlas.Product
 	Muscle  atlas.Muscle

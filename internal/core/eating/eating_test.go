@@ -11,7 +11,8 @@ import (
 
 // Source: Watson, Gee, Polkinghorne & Porter 2008, Aust. J. Exp. Agric. 48 (from memory): cut-offs 46.5, 64, 76.
 func TestCutOffsAtTheirEdges(t *testing.T) {
-	for score, want := range map[float64]Grade{0: BelowThree, 46.49: BelowThree, 46.5: Three, 63.99: Three, 64: Four, 75.99: Four, 76: Five, 100: Five} {
+	for score, want := range map[float64]Grade{0: BelowThree, 46.49: BelowThree, 46.5: Three, 63.99: Three, 64: Four,
+		75.99: Four, 76: Five, 100: Five} {
 		if got := Of(score); got != want {
 			t.Errorf("%.2f is %s, want %s", score, got, want)
 		}
@@ -24,7 +25,8 @@ func TestChancesAgainstAReferenceLibrary(t *testing.T) {
 		for _, sd := range []float64{1, 4.5, 8, 20} {
 			s := Score{Mean: mean, SD: sd}
 			n := distuv.Normal{Mu: mean, Sigma: sd}
-			want := map[Grade]float64{BelowThree: n.CDF(46.5), Three: n.CDF(64) - n.CDF(46.5), Four: n.CDF(76) - n.CDF(64), Five: 1 - n.CDF(76)}
+			want := map[Grade]float64{BelowThree: n.CDF(46.5), Three: n.CDF(64) - n.CDF(46.5), Four: n.CDF(76) - n.CDF(64),
+				Five: 1 - n.CDF(76)}
 			sum := 0.0
 			for g, p := range s.Chances() {
 				sum += p
@@ -57,7 +59,8 @@ func TestBestTakesTheLowerBound(t *testing.T) {
 }
 
 func TestNoSteak(t *testing.T) {
-	tough := []Score{{Method: "grill", Mean: 40}, {Method: "pan_fry", Mean: 46}, {Method: "thin_slice", Mean: 60}, {Method: "braise", Mean: 70}}
+	tough := []Score{{Method: "grill", Mean: 40}, {Method: "pan_fry", Mean: 46}, {Method: "thin_slice", Mean: 60},
+		{Method: "braise", Mean: 70}}
 	if !NoSteak(tough) {
 		t.Error("a muscle below 3 by grill and pan is a steak")
 	}
@@ -70,7 +73,8 @@ func TestNoSteak(t *testing.T) {
 	}
 }
 
-// Every muscle of the atlas has a best method among its estimates, and the mouse is not grilled (common practice, no source).
+// Every muscle of the atlas has a best method among its estimates, and the mouse is not grilled (common practice, no
+// source).
 func TestAtlasEstimates(t *testing.T) {
 	a, err := atlas.Load()
 	if err != nil {

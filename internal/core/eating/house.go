@@ -8,8 +8,8 @@ import (
 	"falda/internal/core/fault"
 )
 
-// House are a house's settings for grades: how far to trust what, and how much each thing that is known of an animal moves an estimate.
-// Points are of 100.
+// House are a house's settings for grades: how far to trust what, and how much each thing that is known of an animal
+// moves an estimate. Points are of 100.
 type House struct {
 	Weights       string  // "current" or "older"
 	PriorSD       float64 // of an estimate from the atlas, points
@@ -31,10 +31,12 @@ type House struct {
 	StorePerKgDay float64 // what a day in the cold store costs a kilogram, in the shop's currency
 }
 
-// Usual are the settings of a new house. The eater's and the prior's standard deviations are the brief's; how much ageing, hanging, feed and
-// marbling bring, and what a week's waiting loses and costs, is common practice, no source, in the order of what is usually found; each house may set its own.
-var Usual = House{Weights: "current", PriorSD: PriorSD, ExternalSD: 5, AssessorSD: 18, BeefAgeing: 10, LambAgeing: 6, Hip: 4, Grain: 2, MarblingStep: 1.5, LambLeanStep: -0.8, LambFatStep: 2,
-	BeefReference: 14, LambReference: 5, BeefHalfDays: 6, LambHalfDays: 2.5, MarblingUsual: 1, WeekLossPct: 0.6, StorePerKgDay: 0.01}
+// Usual are the settings of a new house. The eater's and the prior's standard deviations are the brief's; how much
+// ageing, hanging, feed and marbling bring, and what a week's waiting loses and costs, is common practice, no source,
+// in the order of what is usually found; each house may set its own.
+var Usual = House{Weights: "current", PriorSD: PriorSD, ExternalSD: 5, AssessorSD: 18, BeefAgeing: 10, LambAgeing: 6,
+	Hip: 4, Grain: 2, MarblingStep: 1.5, LambLeanStep: -0.8, LambFatStep: 2, BeefReference: 14, LambReference: 5,
+	BeefHalfDays: 6, LambHalfDays: 2.5, MarblingUsual: 1, WeekLossPct: 0.6, StorePerKgDay: 0.01}
 
 // Facts are what is known of an animal; nil or empty where it is not.
 type Facts struct {
@@ -63,8 +65,8 @@ func dry(method string) bool {
 	return true
 }
 
-// Ageing is how many points lie between the reference day and a day after slaughter, towards a plateau: of what ageing still brings, half comes
-// in every half-time. Below zero before the reference day.
+// Ageing is how many points lie between the reference day and a day after slaughter, towards a plateau: of what ageing
+// still brings, half comes in every half-time. Below zero before the reference day.
 func (h House) Ageing(species string, days int) float64 {
 	total, half, reference := h.BeefAgeing, h.BeefHalfDays, h.BeefReference
 	if species == "lamb" {
@@ -115,20 +117,22 @@ func (h House) Estimate(m atlas.Muscle, method string, f Facts) (Score, []Part, 
 	return Score{Method: method, Mean: math.Min(100, math.Max(0, mean)), SD: h.PriorSD, Basis: "estimated"}, parts, true
 }
 
-// WithPanel updates a score by what a panel found: normal–normal shrinkage. The panel's mean of n eaters has the standard deviation EaterSD/√n;
-// the two are weighed by their precisions.
+// WithPanel updates a score by what a panel found: normal–normal shrinkage. The panel's mean of n eaters has the
+// standard deviation EaterSD/√n; the two are weighed by their precisions.
 func (h House) WithPanel(prior Score, panel float64, assessors int) Score {
 	if assessors <= 0 {
 		return prior
 	}
 	known, found := 1/(prior.SD*prior.SD), float64(assessors)/(h.AssessorSD*h.AssessorSD)
-	return Score{Method: prior.Method, Mean: (prior.Mean*known + panel*found) / (known + found), SD: math.Sqrt(1 / (known + found)), Basis: "measured", Assessors: prior.Assessors + assessors}
+	return Score{Method: prior.Method, Mean: (prior.Mean*known + panel*found) / (known + found),
+		SD: math.Sqrt(1 / (known + found)), Basis: "measured", Assessors: prior.Assessors + assessors}
 }
 
 // WithExternal updates a score by one that a supplier or programme gave, weighed by the precisions likewise.
 func (h House) WithExternal(prior Score, given float64) Score {
 	known, told := 1/(prior.SD*prior.SD), 1/(h.ExternalSD*h.ExternalSD)
-	return Score{Method: prior.Method, Mean: (prior.Mean*known + given*told) / (known + told), SD: math.Sqrt(1 / (known + told)), Basis: "given", Assessors: prior.Assessors}
+	return Score{Method: prior.Method, Mean: (prior.Mean*known + given*told) / (known + told),
+		SD: math.Sqrt(1 / (known + told)), Basis: "given", Assessors: prior.Assessors}
 }
 
 // Check says what is wrong with settings; fields are named as in the contract.
@@ -141,8 +145,11 @@ func (h House) Check() error {
 		field     string
 		v         float64
 		low, high float64
-	}{{"prior_sd", h.PriorSD, 1, 30}, {"given_sd", h.ExternalSD, 1, 30}, {"eater_sd", h.AssessorSD, 5, 40}, {"beef_ageing", h.BeefAgeing, 0, 40}, {"lamb_ageing", h.LambAgeing, 0, 40}, {"hip", h.Hip, -20, 20},
-		{"grain", h.Grain, -20, 20}, {"marbling_step", h.MarblingStep, -10, 10}, {"lamb_lean_step", h.LambLeanStep, -10, 10}, {"lamb_fat_step", h.LambFatStep, -10, 10}, {"week_loss_pct", h.WeekLossPct, 0, 20}, {"store_per_kg_day", h.StorePerKgDay, 0, 100}} {
+	}{{"prior_sd", h.PriorSD, 1, 30}, {"given_sd", h.ExternalSD, 1, 30}, {"eater_sd", h.AssessorSD, 5, 40},
+		{"beef_ageing", h.BeefAgeing, 0, 40}, {"lamb_ageing", h.LambAgeing, 0, 40}, {"hip", h.Hip, -20, 20},
+		{"grain", h.Grain, -20, 20}, {"marbling_step", h.MarblingStep, -10, 10}, {"lamb_lean_step", h.LambLeanStep, -10, 10},
+		{"lamb_fat_step", h.LambFatStep, -10, 10}, {"week_loss_pct", h.WeekLossPct, 0, 20},
+		{"store_per_kg_day", h.StorePerKgDay, 0, 100}} {
 		if math.IsNaN(f.v) || f.v < f.low || f.v > f.high {
 			faults.Add(f.field, fault.New("", "out_of_range", fmt.Sprintf("must be from %g to %g", f.low, f.high), ""))
 		}

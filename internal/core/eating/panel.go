@@ -21,8 +21,8 @@ type Weights struct {
 	Tenderness, Juiciness, Flavour, Overall float64
 }
 
-// The two sets of weights in use. Source: Watson, Gee, Polkinghorne & Porter 2008, Aust. J. Exp. Agric. 48 (from memory); the older ones are
-// those of the work before it.
+// The two sets of weights in use. Source: Watson, Gee, Polkinghorne & Porter 2008, Aust. J. Exp. Agric. 48 (from
+// memory); the older ones are those of the work before it.
 var (
 	Current = Weights{"current", 0.3, 0.1, 0.3, 0.3}
 	Older   = Weights{"older", 0.4, 0.1, 0.2, 0.3}
@@ -53,11 +53,13 @@ type PanelResult struct {
 	Dropped                                 int // of the composites, from each end
 	Tenderness, Juiciness, Flavour, Overall float64
 	Score                                   float64
-	SD                                      float64 // of the composites that were kept for nothing but this: all of them, n − 1
-	Grade                                   Grade
+	// of the composites that were kept for nothing but this: all of them, n − 1
+	SD    float64
+	Grade Grade
 }
 
-// Clip is how many values are dropped from each end of n: ⌊n/5⌋, so of ten the two highest and the two lowest. Source as for the weights.
+// Clip is how many values are dropped from each end of n: ⌊n/5⌋, so of ten the two highest and the two lowest. Source
+// as for the weights.
 func Clip(n int) int { return n / 5 }
 
 // ClippedMean drops Clip(n) values from each end and takes the mean of the rest; of no values NaN.
@@ -67,8 +69,9 @@ func ClippedMean(values []float64) float64 {
 	return stat.Mean(sorted[drop:len(sorted)-drop], nil)
 }
 
-// Panel works a tasting of one sample out. Missing marks: an eater counts for each attribute that was marked, and for the score only with all
-// four. Marks must be from 0 to 100, and at least one sheet complete; faults name the mark, such as scores[3].flavour.
+// Panel works a tasting of one sample out. Missing marks: an eater counts for each attribute that was marked, and for
+// the score only with all four. Marks must be from 0 to 100, and at least one sheet complete; faults name the mark,
+// such as scores[3].flavour.
 func Panel(scores []Ratings, w Weights) (PanelResult, error) {
 	var faults fault.List
 	var r PanelResult
@@ -84,7 +87,8 @@ func Panel(scores []Ratings, w Weights) (PanelResult, error) {
 				continue
 			}
 			if math.IsNaN(*mark.v) || *mark.v < 0 || *mark.v > 100 {
-				faults.Add(fmt.Sprintf("scores[%d].%s", i, mark.name), fault.New("", "out_of_range", "must be from 0 to 100", "Read the mark off the line anew."))
+				faults.Add(fmt.Sprintf("scores[%d].%s", i, mark.name),
+					fault.New("", "out_of_range", "must be from 0 to 100", "Read the mark off the line anew."))
 				continue
 			}
 			any = true

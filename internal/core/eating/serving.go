@@ -12,9 +12,9 @@ const (
 	MaxAssessors = 500
 )
 
-// Williams gives the orders of a Williams design for t samples, numbered from 0: t orders when t is even, 2t when odd. Over all of them every
-// sample stands equally often in every place and every ordered pair of neighbours occurs equally often. Source: Williams 1949, Aust. J. Sci.
-// Res. A 2, 149–168 (from memory). Of one sample there is one order.
+// Williams gives the orders of a Williams design for t samples, numbered from 0: t orders when t is even, 2t when odd.
+// Over all of them every sample stands equally often in every place and every ordered pair of neighbours occurs equally
+// often. Source: Williams 1949, Aust. J. Sci. Res. A 2, 149–168 (from memory). Of one sample there is one order.
 func Williams(t int) [][]int {
 	if t < 1 {
 		return nil
@@ -64,14 +64,16 @@ func Balance(samples, assessors int) (balanced bool, next int) {
 	return assessors%n == 0, (assessors + n - 1) / n * n
 }
 
-// Shuffle gives the numbers from 0 to n − 1 in a random order. It is the caller's, so that the core has no chance in it.
+// Shuffle gives the numbers from 0 to n − 1 in a random order. It is the caller's, so that the core has no chance in
+// it.
 type Shuffle func(n int) []int
 
 // Serve makes a serving plan; the same shuffling gives the same plan. Samples 1–26, eaters 1–500.
 func Serve(samples, assessors int, shuffle Shuffle) (ServingPlan, error) {
 	var faults fault.List
 	if samples < 1 || samples > MaxSamples {
-		faults.Add("samples", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", MaxSamples), "Taste the rest another day."))
+		faults.Add("samples",
+			fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", MaxSamples), "Taste the rest another day."))
 	}
 	if assessors < 1 || assessors > MaxAssessors {
 		faults.Add("assessors", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", MaxAssessors), ""))

@@ -9,8 +9,8 @@ import (
 	"falda/internal/core/fault"
 )
 
-// Shear force of a cooked steak, Warner–Bratzler, in kilograms-force. Source: ASTM F2925 (from memory): the mean of at least six cores; up to
-// 4.4 kgf tender, up to 3.9 kgf very tender.
+// Shear force of a cooked steak, Warner–Bratzler, in kilograms-force. Source: ASTM F2925 (from memory): the mean of at
+// least six cores; up to 4.4 kgf tender, up to 3.9 kgf very tender.
 const (
 	MinCores   = 6
 	tender     = 4.4
@@ -29,11 +29,14 @@ func Shear(cores []float64) (ShearResult, error) {
 	var faults fault.List
 	for i, c := range cores {
 		if math.IsNaN(c) || c <= 0 || c > 30 {
-			faults.Add(fmt.Sprintf("cores[%d]", i), fault.New("", "out_of_range", "must be above 0 and at most 30 kgf", "Newtons are 9.80665 times as many."))
+			faults.Add(fmt.Sprintf("cores[%d]", i),
+				fault.New("", "out_of_range", "must be above 0 and at most 30 kgf", "Newtons are 9.80665 times as many."))
 		}
 	}
 	if len(cores) < MinCores {
-		faults.Add("cores", fault.New("", "too_few", fmt.Sprintf("are fewer than %d", MinCores), "Take more cores of the same steak; a mean of fewer says too little."))
+		faults.Add("cores",
+			fault.New("", "too_few", fmt.Sprintf("are fewer than %d", MinCores),
+				"Take more cores of the same steak; a mean of fewer says too little."))
 	}
 	if err := faults.Err(); err != nil {
 		return ShearResult{}, err

@@ -65,8 +65,8 @@ func (l List) Error() string {
 	return strings.Join(parts, "; ")
 }
 
-// Add appends err to the list: a Fault or a List as it is, with the field given where it has none. A nil error adds nothing.
-// It panics on any other error: what no field is to blame for must not be put down to one.
+// Add appends err to the list: a Fault or a List as it is, with the field given where it has none. A nil error adds
+// nothing. It panics on any other error: what no field is to blame for must not be put down to one.
 func (l *List) Add(field string, err error) {
 	if err == nil {
 		return
@@ -83,7 +83,8 @@ func (l *List) Add(field string, err error) {
 	}
 }
 
-// Kind is the kind of the whole list: invalid where any fault is, for then sending it again is of no use; else the first's.
+// Kind is the kind of the whole list: invalid where any fault is, for then sending it again is of no use; else the
+// first's.
 func (l List) Kind() Kind {
 	for _, f := range l {
 		if f.Kind == Invalid {

@@ -6,8 +6,8 @@ import (
 	"testing"
 )
 
-// Rules: a list keeps its faults in the order in which the fields were looked at; it is invalid where any of them is, for then sending it again is of no
-// use; and what no field is to blame for is never put down to one.
+// Rules: a list keeps its faults in the order in which the fields were looked at; it is invalid where any of them is,
+// for then sending it again is of no use; and what no field is to blame for is never put down to one.
 func TestLists(t *testing.T) {
 	var l List
 	l.Add("weight", New("", "not_positive", "must be above zero", ""))
@@ -20,7 +20,8 @@ func TestLists(t *testing.T) {
 			t.Errorf("fault %d: %s", i, got)
 		}
 	}
-	if len(l) != len(want) || l.Error() != "weight: must be above zero; amount: is missing; lot: exists already; lot: is too long" {
+	if len(l) != len(want) || l.Error() !=
+		"weight: must be above zero; amount: is missing; lot: exists already; lot: is too long" {
 		t.Error(l.Error())
 	}
 	for name, c := range map[string]struct {

@@ -25,7 +25,8 @@ func (l *List) Reason(text string) string {
 }
 
 // Text says what is wrong with a text of one line: empty where one is required ("required"), longer than max characters
-// ("too_long"), or holding what is not text or cannot be seen ("not_text"). A text of nothing but joiners and spaces counts as empty.
+// ("too_long"), or holding what is not text or cannot be seen ("not_text"). A text of nothing but joiners and spaces
+// counts as empty.
 func Text(text string, max int, require bool) error {
 	switch {
 	case require && strings.Trim(text, "\u200c\u200d ") == "":

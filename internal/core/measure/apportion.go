@@ -12,9 +12,9 @@ import (
 // ErrApportion is returned when there is nothing to share by: no weights, a negative one, or all of them zero.
 var ErrApportion = errors.New("nothing to share by")
 
-// Apportion shares a whole total in proportion to whole weights by largest remainder: the shares are whole, add up to the
-// total exactly, and none is further than one from its exact share. Ties go to the earlier weight. A negative total is
-// shared like its opposite. The weights must add up to less than 2⁶³.
+// Apportion shares a whole total in proportion to whole weights by largest remainder: the shares are whole, add up to
+// the total exactly, and none is further than one from its exact share. Ties go to the earlier weight. A negative total
+// is shared like its opposite. The weights must add up to less than 2⁶³.
 func Apportion(total int64, weights []int64) ([]int64, error) {
 	sum := uint64(0)
 	for _, w := range weights {

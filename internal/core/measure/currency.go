@@ -34,7 +34,8 @@ func (c Currency) Of(m Money) Money { return Money{m.r, knownPlaces(c.Places())}
 // Round gives the amount in whole units of the currency's smallest coin, half away from zero.
 func (c Currency) Round(m Money) Money { return c.Of(m.Round(c.Places())) }
 
-// Text shows an amount with its symbol and its thousands apart: "€1.84", "−€0.40", "NOK 12,000.00". What rounds to nothing has no sign.
+// Text shows an amount with its symbol and its thousands apart: "€1.84", "−€0.40", "NOK 12,000.00". What rounds to
+// nothing has no sign.
 func (c Currency) Text(m Money) string {
 	sign := ""
 	text := m.Abs().Text(c.Places())

@@ -10,23 +10,25 @@ import (
 	"falda/internal/core/fault"
 )
 
-// Source: international yard and pound agreement, 1959: 1 lb = 0.45359237 kg exactly; 1 oz = 1/16 lb.
-// The pairs of weights are those of job.md's rules of thumb (common practice, no source), which give both units rounded.
+// Source: international yard and pound agreement, 1959: 1 lb = 0.45359237 kg exactly; 1 oz = 1/16 lb. The pairs of
+// weights are those of job.md's rules of thumb (common practice, no source), which give both units rounded.
 func TestUnits(t *testing.T) {
 	for _, c := range []struct {
 		text string
 		unit Unit
 		mg   Mass
 	}{
-		{"1", UnitPound, 453_592}, {"100", UnitPound, 45_359_237}, {"16", UnitOunce, 453_592}, {"1600", UnitOunce, 45_359_237},
-		{"1", UnitKilogram, 1_000_000}, {"6,60", UnitKilogram, 6_600_000}, {"5", UnitGram, 5000}, {"0.0005", UnitGram, 1},
+		{"1", UnitPound, 453_592}, {"100", UnitPound, 45_359_237}, {"16", UnitOunce, 453_592},
+		{"1600", UnitOunce, 45_359_237}, {"1", UnitKilogram, 1_000_000}, {"6,60", UnitKilogram, 6_600_000},
+		{"5", UnitGram, 5000}, {"0.0005", UnitGram, 1},
 	} {
 		got, err := ParseMass(c.text, c.unit)
 		if err != nil || got != c.mg {
 			t.Errorf("ParseMass(%q, %s) = %d, %v; want %d mg", c.text, c.unit, got, err, c.mg)
 		}
 	}
-	for pounds, kg := range map[string]string{"25": "11.3 kg", "33": "15.0 kg", "2": "0.9 kg", "3.5": "1.6 kg", "1.5": "0.7 kg"} {
+	for pounds, kg := range map[string]string{"25": "11.3 kg", "33": "15.0 kg", "2": "0.9 kg", "3.5": "1.6 kg",
+		"1.5": "0.7 kg"} {
 		m, err := ParseMass(pounds, UnitPound)
 		if err != nil || m.Text(UnitKilogram, 1) != kg {
 			t.Errorf("%s lb = %s, %v; want %s", pounds, m.Text(UnitKilogram, 1), err, kg)
@@ -42,16 +44,18 @@ func TestUnits(t *testing.T) {
 
 func TestParseNumberRefuses(t *testing.T) {
 	for text, code := range map[string]string{
-		"": "required", "  ": "required", "abc": "not_a_number", "1.2.3": "not_a_number", "1,000.5": "not_a_number", "1e5": "not_a_number",
-		"--1": "not_a_number", "+-1": "not_a_number", ".": "not_a_number", "1/2": "not_a_number", "0x10": "not_a_number", "١٢": "not_a_number",
-		"1234567890123456789012": "too_long", "1 000": "not_a_number", "Inf": "not_a_number", "NaN": "not_a_number", "1_0": "not_a_number",
+		"": "required", "  ": "required", "abc": "not_a_number", "1.2.3": "not_a_number", "1,000.5": "not_a_number",
+		"1e5": "not_a_number", "--1": "not_a_number", "+-1": "not_a_number", ".": "not_a_number", "1/2": "not_a_number",
+		"0x10": "not_a_number", "١٢": "not_a_number", "1234567890123456789012": "too_long", "1 000": "not_a_number",
+		"Inf": "not_a_number", "NaN": "not_a_number", "1_0": "not_a_number",
 	} {
 		_, err := ParseNumber(text)
 		if f := fault.Of(err); len(f) != 1 || f[0].Code != code {
 			t.Errorf("ParseNumber(%q) gave %v, want code %s", text, err, code)
 		}
 	}
-	for text, want := range map[string]string{"12": "12", "-3.50": "-7/2", "0,25": "1/4", ".5": "1/2", "7.": "7", "+1": "1", " 2 ": "2"} {
+	for text, want := range map[string]string{"12": "12", "-3.50": "-7/2", "0,25": "1/4", ".5": "1/2", "7.": "7",
+		"+1": "1", " 2 ": "2"} {
 		got, err := ParseNumber(text)
 		if err != nil || got.RatString() != want {
 			t.Errorf("ParseNumber(%q) = %v, %v; want %s", text, got, err, want)
@@ -70,7 +74,8 @@ func TestParseNumberRefuses(t *testing.T) {
 
 // Rule: money rounds once, half away from zero.
 func TestRounding(t *testing.T) {
-	for text, want := range map[string]string{"0.005": "0.01", "-0.005": "-0.01", "2.675": "2.68", "-2.675": "-2.68", "0.0049": "0.00", "-0.004": "0.00", "1.005": "1.01"} {
+	for text, want := range map[string]string{"0.005": "0.01", "-0.005": "-0.01", "2.675": "2.68", "-2.675": "-2.68",
+		"0.0049": "0.00", "-0.004": "0.00", "1.005": "1.01"} {
 		if got := MustMoney(text).Text(2); got != want {
 			t.Errorf("%s rounds to %s, want %s", text, got, want)
 		}
@@ -97,7 +102,8 @@ func TestPriceIsExact(t *testing.T) {
 	}
 }
 
-// Rule: parts that are shown with their total add up to it (largest remainder), each within one unit of its exact share.
+// Rule: parts that are shown with their total add up to it (largest remainder), each within one unit of its exact
+// share.
 func TestApportionAddsUp(t *testing.T) {
 	rng := rand.New(rand.NewPCG(1, 2))
 	for range 2000 {
@@ -194,10 +200,12 @@ func FuzzParseNumber(f *testing.F) {
 	})
 }
 
-// Rule: amounts have the decimals of their currency, and none is lost or made up. The decimals are those of ISO 4217 (from memory): two for most, none
-// for the yen, the won and the Chilean peso, three for the dinars of Kuwait, Bahrain and Tunisia and the rial of Oman.
+// Rule: amounts have the decimals of their currency, and none is lost or made up. The decimals are those of ISO 4217
+// (from memory): two for most, none for the yen, the won and the Chilean peso, three for the dinars of Kuwait, Bahrain
+// and Tunisia and the rial of Oman.
 func TestDecimalsOfCurrencies(t *testing.T) {
-	for code, want := range map[Currency]int{"EUR": 2, "GBP": 2, "USD": 2, "CHF": 2, "JPY": 0, "KRW": 0, "CLP": 0, "KWD": 3, "BHD": 3, "OMR": 3, "TND": 3, "XXQ": 2} {
+	for code, want := range map[Currency]int{"EUR": 2, "GBP": 2, "USD": 2, "CHF": 2, "JPY": 0, "KRW": 0, "CLP": 0,
+		"KWD": 3, "BHD": 3, "OMR": 3, "TND": 3, "XXQ": 2} {
 		if got := code.Places(); got != want {
 			t.Errorf("%s has %d decimals, by the standard %d", code, got, want)
 		}
@@ -207,14 +215,16 @@ func TestDecimalsOfCurrencies(t *testing.T) {
 		exact    string
 		shown    string
 		text     string
-	}{{"EUR", "1234567.895", "1234567.90", "€1,234,567.90"}, {"JPY", "13333.5", "13334", "JPY 13,334"}, {"KWD", "69.17457", "69.175", "KWD 69.175"}, {"EUR", "-0.004", "0.00", "€0.00"}, {"JPY", "-0.5", "-1", "−JPY 1"}} {
+	}{{"EUR", "1234567.895", "1234567.90", "€1,234,567.90"}, {"JPY", "13333.5", "13334", "JPY 13,334"},
+		{"KWD", "69.17457", "69.175", "KWD 69.175"}, {"EUR", "-0.004", "0.00", "€0.00"}, {"JPY", "-0.5", "-1", "−JPY 1"}} {
 		m, err := MoneyFromDecimal(c.exact)
 		if err != nil {
 			t.Fatal(err)
 		}
 		got := c.currency.Round(m)
 		if got.String() != c.shown || c.currency.Text(got) != c.text {
-			t.Errorf("%s %s is shown as %s and %s, want %s and %s", c.currency, c.exact, got, c.currency.Text(got), c.shown, c.text)
+			t.Errorf("%s %s is shown as %s and %s, want %s and %s", c.currency, c.exact, got, c.currency.Text(got), c.shown,
+				c.text)
 		}
 	}
 	// sums go beyond what a single price may be: a year's of a large house

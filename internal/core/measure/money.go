@@ -140,7 +140,8 @@ func (a Money) Places() int {
 // Whole says whether nothing is lost when the amount is shown with the decimals of its currency.
 func (a Money) Whole() bool { return a.Round(a.Places()).Cmp(a) == 0 }
 
-// MaxRate is the most that an hour of labour, or a kilogram's packaging, may cost: a slip of the decimal point is caught.
+// MaxRate is the most that an hour of labour, or a kilogram's packaging, may cost: a slip of the decimal point is
+// caught.
 var MaxRate = Money{r: big.NewRat(10_000_000, 1)}
 
 // PriceDecimals is how many decimals prices and rates are kept with at most.
@@ -171,17 +172,23 @@ type Price struct {
 	Per    Unit // UnitKilogram or UnitPound
 }
 
-// MaxPrice bounds prices: high enough for currencies of small coins, low enough for a slip of the decimal point in them.
+// MaxPrice bounds prices: high enough for currencies of small coins, low enough for a slip of the decimal point in
+// them.
 var MaxPrice = MoneyOf(100_000_000, 1)
 
 // ParsePrice reads a price per kg or per lb: not negative, at most MaxPrice, of at most four decimals. Faults carry no
-// field: those of ParseMoney, "negative", "ambiguous" where a comma may part thousands or decimals, "too_large", "too_precise" and "unknown_unit".
+// field: those of ParseMoney, "negative", "ambiguous" where a comma may part thousands or decimals, "too_large",
+// "too_precise" and "unknown_unit".
 func ParsePrice(s string, per Unit) (Price, error) {
 	if per != UnitKilogram && per != UnitPound {
-		return Price{}, fault.New("", "unknown_unit", fmt.Sprintf("a price per “%s” is not understood", per), "Give the price per kg or per lb.")
+		return Price{},
+			fault.New("", "unknown_unit", fmt.Sprintf("a price per “%s” is not understood", per),
+				"Give the price per kg or per lb.")
 	}
 	if whole, part, ok := strings.Cut(strings.TrimSpace(s), ","); ok && len(whole) <= 3 && len(part) == 3 && whole != "0" {
-		return Price{}, fault.New("", "ambiguous", fmt.Sprintf("“%s” may mean %s or %s", s, whole+part, whole+"."+part), "Write it without the comma, or with a point.")
+		return Price{},
+			fault.New("", "ambiguous", fmt.Sprintf("“%s” may mean %s or %s", s, whole+part, whole+"."+part),
+				"Write it without the comma, or with a point.")
 	}
 	m, err := ParseMoney(s)
 	if err != nil {

@@ -59,5 +59,6 @@ func tooLong() error {
 }
 
 func notANumber(s string) error {
-	return fault.New("", "not_a_number", "“"+s+"” is not a number", "Enter digits with at most one point or comma, such as 6.60.")
+	return fault.New("", "not_a_number", "“"+s+"” is not a number",
+		"Enter digits with at most one point or comma, such as 6.60.")
 }

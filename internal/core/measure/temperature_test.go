@@ -5,9 +5,11 @@ import (
 	"testing"
 )
 
-// The fixed points of the Fahrenheit scale (NIST Special Publication 811, appendix B.8: t/°C = (t/°F − 32)/1.8), and back.
+// The fixed points of the Fahrenheit scale (NIST Special Publication 811, appendix B.8: t/°C = (t/°F − 32)/1.8), and
+// back.
 func TestTemperatureScales(t *testing.T) {
-	for f, c := range map[float64]float64{32: 0, 212: 100, -40: -40, 44.6: 7, 145: 62.77778, 160: 71.11111, 165: 73.88889} {
+	for f, c := range map[float64]float64{32: 0, 212: 100, -40: -40, 44.6: 7, 145: 62.77778, 160: 71.11111,
+		165: 73.88889} {
 		if got := Celsius(f); math.Abs(got-c) > 1e-5 {
 			t.Errorf("%g °F is %g °C, want %g", f, got, c)
 		}

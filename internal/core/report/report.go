@@ -1,5 +1,6 @@
-// Package report is a finding as one page: a sentence, a few figures, bars, tables and what it rests on. Paper, spreadsheet, JSON and shared pages
-// are all made of it, so that they say the same. Figures in it are texts in the shop's units and currency; it is a record, and is never worked out anew.
+// Package report is a finding as one page: a sentence, a few figures, bars, tables and what it rests on. Paper,
+// spreadsheet, JSON and shared pages are all made of it, so that they say the same. Figures in it are texts in the
+// shop's units and currency; it is a record, and is never worked out anew.
 package report
 
 import (
@@ -43,8 +44,8 @@ type Table struct {
 	Rows    [][]Cell `json:"rows"`
 }
 
-// Cell is one cell: its text, and where that is a figure the number itself, for spreadsheets. On paper, in JSON and on shared pages it is
-// its text.
+// Cell is one cell: its text, and where that is a figure the number itself, for spreadsheets. On paper, in JSON and on
+// shared pages it is its text.
 type Cell struct {
 	Text   string
 	Number *float64

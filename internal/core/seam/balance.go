@@ -27,9 +27,10 @@ type Balance struct {
 	Verdict   Verdict
 }
 
-// Weigh balances an input against its outputs. Division is the scale's division e, limitPct the loss limit in percent of
-// the input. Tolerance is 3·e·√((n+1)/12) for n outputs. A residual below −tolerance is a gain; one above the limit is a
-// high loss, unless the tolerance of the scale alone explains it. What was lost inside opened parts counts to the loss.
+// Weigh balances an input against its outputs. Division is the scale's division e, limitPct the loss limit in percent
+// of the input. Tolerance is 3·e·√((n+1)/12) for n outputs. A residual below −tolerance is a gain; one above the limit
+// is a high loss, unless the tolerance of the scale alone explains it. What was lost inside opened parts counts to the
+// loss.
 func Weigh(input measure.Mass, outputs []measure.Mass, division measure.Mass, limitPct float64) Balance {
 	return weigh(input, outputs, 0, division, limitPct)
 }

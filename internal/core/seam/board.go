@@ -26,12 +26,13 @@ type Node struct {
 	Moved        bool // from another muscle or product
 	Note         string
 	Took         time.Duration // at the bench since the weighing before, pauses left out: what this seam took
-	Shared       int           // the share of one among so many that were weighed together; zero where it was weighed by itself
-	OutOfOrder   bool          // a muscle that came off before one that lies over its seam
-	Children     []string
-	Closed       bool
-	CloseReason  string
-	Loss         measure.Mass // set when closed: input less children
+	// the share of one among so many that were weighed together; zero where it was weighed by itself
+	Shared      int
+	OutOfOrder  bool // a muscle that came off before one that lies over its seam
+	Children    []string
+	Closed      bool
+	CloseReason string
+	Loss        measure.Mass // set when closed: input less children
 }
 
 // Board is the state of a breakdown after its events.

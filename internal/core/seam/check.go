@@ -44,11 +44,14 @@ func Check(p atlas.Piece, plan atlas.Plan, b Board, e Event, rules Rules) error 
 		faults.Add("note", fault.New("", "too_long", "is longer than 500 characters", "Shorten it."))
 	}
 	if b.Closed() && e.Kind != Reopened {
-		faults.Add("", fault.NewConflict("", "closed", "This breakdown is closed; nothing can be booked on it any more.", "Reopen it with a reason; what was booked before the close is kept."))
+		faults.Add("",
+			fault.NewConflict("", "closed", "This breakdown is closed; nothing can be booked on it any more.",
+				"Reopen it with a reason; what was booked before the close is kept."))
 		return faults
 	}
 	if b.Root == "" && e.Kind != Opened && e.Kind != Noted && e.Kind != Undone && e.Kind != Inspected {
-		faults.Add("kind", fault.NewConflict("", "not_opened", "the piece has not been weighed yet", "Weigh the whole piece first."))
+		faults.Add("kind",
+			fault.NewConflict("", "not_opened", "the piece has not been weighed yet", "Weigh the whole piece first."))
 		return faults
 	}
 	switch {
@@ -57,7 +60,8 @@ func Check(p atlas.Piece, plan atlas.Plan, b Board, e Event, rules Rules) error 
 	case e.Kind == WeighedAgain:
 		checkNet(&faults, e)
 		if n, ok := b.Node(e.Target); e.Target == "" || !ok {
-			faults.Add("target", fault.New("", "unknown", "is not a weighing on this board", "Name the event whose weight is wrong."))
+			faults.Add("target",
+				fault.New("", "unknown", "is not a weighing on this board", "Name the event whose weight is wrong."))
 		} else if b.settled(n) {
 			faults.Add("target", fault.NewConflict("", "closed", "is part of a balance that is closed", "Undo the close first."))
 		}
@@ -70,7 +74,8 @@ func Check(p atlas.Piece, plan atlas.Plan, b Board, e Event, rules Rules) error 
 	case e.Kind == Inspected:
 		for _, id := range strings.Fields(e.Note) {
 			if !slices.ContainsFunc(p.Inspect, func(i atlas.Inspect) bool { return i.ID == id }) {
-				faults.Add("note", fault.New("", "unknown", fmt.Sprintf("“%s” is not an inspection point of this piece", id), "Leave it out."))
+				faults.Add("note",
+					fault.New("", "unknown", fmt.Sprintf("“%s” is not an inspection point of this piece", id), "Leave it out."))
 			}
 		}
 	case e.Kind == Measured:
@@ -96,7 +101,9 @@ func checkWeighing(faults *fault.List, p atlas.Piece, plan atlas.Plan, b Board, 
 	}
 	if e.Kind == Opened {
 		if b.Root != "" {
-			faults.Add("kind", fault.NewConflict("", "opened", "the piece has been weighed already", "Weigh it again, or undo that weighing first."))
+			faults.Add("kind",
+				fault.NewConflict("", "opened", "the piece has been weighed already",
+					"Weigh it again, or undo that weighing first."))
 		}
 		checkSize(faults, p, e.Net)
 		return
@@ -116,7 +123,8 @@ func checkWeighing(faults *fault.List, p atlas.Piece, plan atlas.Plan, b Board, 
 	}
 }
 
-// partOf finds a part that comes off a node: of the piece, an end of the muscle that is open, or of what comes off any muscle when it is dressed.
+// partOf finds a part that comes off a node: of the piece, an end of the muscle that is open, or of what comes off any
+// muscle when it is dressed.
 func partOf(p atlas.Piece, id string, parent Node) (atlas.AnyPart, bool) {
 	if part, ok := p.Part(id); ok {
 		return part, true
@@ -140,19 +148,25 @@ func checkPart(faults *fault.List, p atlas.Piece, plan atlas.Plan, kind Kind, id
 	switch kind {
 	case SeamedOff:
 		if !known || part.Kind != atlas.KindMuscle {
-			faults.Add("part", fault.New("", "unknown", fmt.Sprintf("“%s” is not a muscle of this piece", id), "Choose a muscle on the map."))
+			faults.Add("part",
+				fault.New("", "unknown", fmt.Sprintf("“%s” is not a muscle of this piece", id), "Choose a muscle on the map."))
 		}
 	case Trimmed:
 		if !known || (part.Kind != atlas.KindFat && part.Kind != atlas.KindBone && part.Kind != atlas.KindTrim) {
-			faults.Add("part", fault.New("", "unknown", fmt.Sprintf("“%s” is not fat, bone or trim of this piece", id), "Choose one from the list."))
+			faults.Add("part",
+				fault.New("", "unknown", fmt.Sprintf("“%s” is not fat, bone or trim of this piece", id),
+					"Choose one from the list."))
 		}
 	case Discarded:
 		if id != "" && (!known || part.Kind == atlas.KindLoss) {
-			faults.Add("part", fault.New("", "unknown", fmt.Sprintf("“%s” is not a part of this piece", id), "Leave it empty, or choose one from the list."))
+			faults.Add("part",
+				fault.New("", "unknown", fmt.Sprintf("“%s” is not a part of this piece", id),
+					"Leave it empty, or choose one from the list."))
 		}
 	case Portioned:
 		if _, ok := plan.Product(product); !ok {
-			faults.Add("product", fault.New("", "unknown", fmt.Sprintf("“%s” is not a product of this plan", product), "Choose one from the list."))
+			faults.Add("product",
+				fault.New("", "unknown", fmt.Sprintf("“%s” is not a product of this plan", product), "Choose one from the list."))
 		}
 	}
 }
@@ -195,7 +209,9 @@ func checkTemp(faults *fault.List, b Board, e Event) {
 	case e.TempC == nil:
 		faults.Add("temp_c", fault.New("", "required", "is empty", "Put the probe in, or type what it shows."))
 	case math.IsNaN(*e.TempC) || *e.TempC < coldest || *e.TempC > hottest:
-		faults.Add("temp_c", fault.New("", "out_of_range", fmt.Sprintf("must be from %d to %d °C", coldest, hottest), "Check the probe, and whether it shows °F."))
+		faults.Add("temp_c",
+			fault.New("", "out_of_range", fmt.Sprintf("must be from %d to %d °C", coldest, hottest),
+				"Check the probe, and whether it shows °F."))
 	}
 	if _, ok := b.Node(e.Node); !ok {
 		faults.Add("node", fault.New("", "unknown", "is not on this board", "Leave it empty for the piece."))
@@ -205,11 +221,13 @@ func checkTemp(faults *fault.List, b Board, e Event) {
 	}
 }
 
-// checkSize refuses a whole piece whose weight cannot be that piece: a third of the lightest or three times the heaviest.
+// checkSize refuses a whole piece whose weight cannot be that piece: a third of the lightest or three times the
+// heaviest.
 func checkSize(faults *fault.List, p atlas.Piece, m measure.Mass) {
 	if m > 0 && (m < p.Low()/3 || m > 3*p.High()) {
 		faults.Add("net_g", fault.New("", "absurd",
-			fmt.Sprintf("%s cannot be a %s, which weighs %s to %s", m.Text(measure.UnitKilogram, 3), p.Name, p.Low().Text(measure.UnitKilogram, 1), p.High().Text(measure.UnitKilogram, 1)),
+			fmt.Sprintf("%s cannot be a %s, which weighs %s to %s", m.Text(measure.UnitKilogram, 3), p.Name,
+				p.Low().Text(measure.UnitKilogram, 1), p.High().Text(measure.UnitKilogram, 1)),
 			"Check the number, the unit and the tare."))
 	}
 }
@@ -240,7 +258,9 @@ func checkMove(faults *fault.List, p atlas.Piece, plan atlas.Plan, b Board, e Ev
 	n, ok := b.Node(e.Target)
 	switch {
 	case e.Target == "" || !ok || e.Target == b.Root:
-		faults.Add("target", fault.New("", "unknown", "is not a weighing on this board that can be moved", "Name the event whose weight is of something else."))
+		faults.Add("target",
+			fault.New("", "unknown", "is not a weighing on this board that can be moved",
+				"Name the event whose weight is of something else."))
 		return
 	case b.settled(n):
 		faults.Add("target", fault.NewConflict("", "closed", "is part of a balance that is closed", "Reopen it first."))
@@ -279,11 +299,13 @@ func checkClose(faults *fault.List, b Board, e Event, rules Rules) {
 		return
 	}
 	if e.Minutes != nil && (math.IsNaN(*e.Minutes) || *e.Minutes < 0 || *e.Minutes > maxMinutes) {
-		faults.Add("minutes", fault.New("", "out_of_range", "must be from 0 to 1,440", "Give the bench minutes, pauses left out."))
+		faults.Add("minutes",
+			fault.New("", "out_of_range", "must be from 0 to 1,440", "Give the bench minutes, pauses left out."))
 	}
 	for _, c := range n.Children {
 		if child, _ := b.Node(c); len(child.Children) > 0 && !child.Closed {
-			faults.Add("node", fault.NewConflict("", "open_children", "a muscle was opened and is not finished", "Finish what was opened first."))
+			faults.Add("node",
+				fault.NewConflict("", "open_children", "a muscle was opened and is not finished", "Finish what was opened first."))
 			break
 		}
 	}
@@ -298,7 +320,8 @@ func checkClose(faults *fault.List, b Board, e Event, rules Rules) {
 			"Something was weighed twice or a tare was forgotten: undo or weigh again what is wrong, then finish."))
 	case bal.Verdict == LossHigh && e.Reason == "":
 		faults.Add("reason", fault.New("", "required",
-			fmt.Sprintf("%s is missing (%.2f %%); the limit is %.2f %%", bal.Loss().Text(measure.UnitKilogram, 3), bal.LossPct(), bal.LimitPct),
+			fmt.Sprintf("%s is missing (%.2f %%); the limit is %.2f %%", bal.Loss().Text(measure.UnitKilogram, 3), bal.LossPct(),
+				bal.LimitPct),
 			"Book what is missing, or say why it is."))
 	}
 }

@@ -2,8 +2,8 @@ package seam
 
 import "falda/internal/core/atlas"
 
-// Dressing lists what comes off any muscle when it is dressed, beside the products that are cut from it: trim by how lean it is, fat, skin,
-// gristle, bone. They are weighed as parts of the muscle's own node.
+// Dressing lists what comes off any muscle when it is dressed, beside the products that are cut from it: trim by how
+// lean it is, fat, skin, gristle, bone. They are weighed as parts of the muscle's own node.
 var Dressing = []atlas.AnyPart{
 	{ID: "lean", Name: "Lean trim", Kind: atlas.KindTrim},
 	{ID: "extra_lean", Name: "Extra lean trim", Kind: atlas.KindTrim},

@@ -22,14 +22,16 @@ const (
 	Paused       Kind = "paused"        // the clock stops
 	Resumed      Kind = "resumed"       // the clock runs
 	Closed       Kind = "closed"        // Node is finished; Reason when the loss is high; Minutes when given by hand
-	Inspected    Kind = "inspected"     // the cautions were read and the piece looked over; Note holds what was found, its ids parted by blanks
-	Moved        Kind = "moved"         // Target's weight is of Part, or of Product, after all
-	Reopened     Kind = "reopened"      // Node is not finished after all; Reason
-	Measured     Kind = "measured"      // the temperature of Node was taken: TempC
+	// the cautions were read and the piece looked over; Note holds what was found, its ids parted by blanks
+	Inspected Kind = "inspected"
+	Moved     Kind = "moved"    // Target's weight is of Part, or of Product, after all
+	Reopened  Kind = "reopened" // Node is not finished after all; Reason
+	Measured  Kind = "measured" // the temperature of Node was taken: TempC
 )
 
 // Kinds lists all kinds.
-var Kinds = []Kind{Opened, SeamedOff, Trimmed, Portioned, Discarded, WeighedAgain, Undone, Noted, Paused, Resumed, Closed, Inspected, Moved, Reopened, Measured}
+var Kinds = []Kind{Opened, SeamedOff, Trimmed, Portioned, Discarded, WeighedAgain, Undone, Noted, Paused, Resumed,
+	Closed, Inspected, Moved, Reopened, Measured}
 
 // Weighs says whether an event of this kind brings a new node with a weight.
 func (k Kind) Weighs() bool {
@@ -58,5 +60,6 @@ type Event struct {
 	Note     string
 	Minutes  *float64 // with Closed: bench minutes given by hand
 	TempC    *float64 // with Measured: °C
-	Shared   int      // how many pieces were weighed together, of which Net is this one's share; zero where it was weighed by itself
+	// how many pieces were weighed together, of which Net is this one's share; zero where it was weighed by itself
+	Shared int
 }

@@ -40,7 +40,8 @@ func Expect(p atlas.Piece, plan atlas.Plan, b Board, weight measure.Mass) []Expe
 	}
 	var out []Expected
 	add := func(kind, id, name, code string, m measure.Mass, waits []string) {
-		e := Expected{Kind: kind, ID: id, Name: name, Code: code, Mass: m, WaitsFor: waits, Reachable: len(waits) == 0, Want: 1}
+		e := Expected{Kind: kind, ID: id, Name: name, Code: code, Mass: m, WaitsFor: waits, Reachable: len(waits) == 0,
+			Want: 1}
 		if pr, ok := plan.Product(id); ok && pr.Form == atlas.FormPiece {
 			e.Want = max(1, pr.Count.High)
 		}
@@ -69,7 +70,8 @@ func Expect(p atlas.Piece, plan atlas.Plan, b Board, weight measure.Mass) []Expe
 	for _, part := range parts {
 		sold := part.Kind == atlas.KindFat || part.Kind == atlas.KindBone || part.Kind == atlas.KindTrim
 		left := share[part.ID]
-		if part.Kind == atlas.KindWaste && plan.Cut == atlas.CutStraight { // some of it is sold in the products that were cut through it
+		// some of it is sold in the products that were cut through it
+		if part.Kind == atlas.KindWaste && plan.Cut == atlas.CutStraight {
 			for _, pr := range plan.Products {
 				left -= measure.Mass(float64(share[part.ID]) * pr.From[part.ID] / 100)
 			}
@@ -81,8 +83,8 @@ func Expect(p atlas.Piece, plan atlas.Plan, b Board, weight measure.Mass) []Expe
 	return out
 }
 
-// Next is the position in expected of what should be weighed next: the first that is reachable and not yet taken as often as it should; −1
-// when everything has been weighed.
+// Next is the position in expected of what should be weighed next: the first that is reachable and not yet taken as
+// often as it should; −1 when everything has been weighed.
 func Next(expected []Expected) int {
 	for i, e := range expected {
 		if e.Times < e.Want && e.Reachable {

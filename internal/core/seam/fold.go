@@ -11,7 +11,8 @@ import (
 // cannot apply, because they or what they stand on were undone, are void. A repeated id counts once.
 func Fold(p atlas.Piece, events []Event) Board {
 	events, known := firsts(events)
-	b := Board{Void: undoneBy(events), Events: len(events), index: make(map[string]int, len(events)), off: map[string]bool{}, known: known}
+	b := Board{Void: undoneBy(events), Events: len(events), index: make(map[string]int, len(events)),
+		off: map[string]bool{}, known: known}
 	for i, e := range events {
 		nodes := len(b.Nodes)
 		if !b.Void[e.ID] {

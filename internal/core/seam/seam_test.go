@@ -47,7 +47,8 @@ func randomLog(t *testing.T, rng *rand.Rand, p atlas.Piece, pl atlas.Plan, n int
 	var nodes []string
 	rules := Rules{LossLimitPct: 1.5, Division: 5 * measure.Gram}
 	for len(l) < n {
-		e := Event{Net: measure.Mass(1 + rng.Int64N(900_000)), Reason: "as found", Division: measure.Mass(rng.IntN(3)) * 5 * measure.Gram}
+		e := Event{Net: measure.Mass(1 + rng.Int64N(900_000)), Reason: "as found",
+			Division: measure.Mass(rng.IntN(3)) * 5 * measure.Gram}
 		if len(nodes) > 0 && rng.IntN(2) == 0 {
 			e.Node = nodes[rng.IntN(len(nodes))]
 		}
@@ -267,7 +268,8 @@ func TestQuestionsAreQuiet(t *testing.T) {
 func TestClockPausesAndMinutes(t *testing.T) {
 	p, _ := rump(t)
 	at := func(k Kind, min int) Event {
-		return Event{ID: fmt.Sprint(k, min), Kind: k, At: start.Add(time.Duration(min) * time.Minute), Net: 6600 * measure.Gram}
+		return Event{ID: fmt.Sprint(k, min), Kind: k, At: start.Add(time.Duration(min) * time.Minute),
+			Net: 6600 * measure.Gram}
 	}
 	l := []Event{at(Opened, 0), at(Paused, 5), at(Resumed, 35)}
 	if got := Fold(p, l).Minutes(start.Add(40 * time.Minute)); got != 10 {
@@ -303,13 +305,14 @@ func TestCheckNamesTheFieldAndTheWayOut(t *testing.T) {
 		e           Event
 		field, code string
 	}{
-		"unknown kind":     {open, Event{Kind: "eaten"}, "kind", "unknown"},
-		"not opened":       {Fold(p, nil), Event{Kind: SeamedOff, Part: "cap", Net: g}, "kind", "not_opened"},
-		"opened twice":     {open, Event{Kind: Opened, Net: 6600 * g}, "kind", "opened"},
-		"absurd piece":     {Fold(p, nil), Event{Kind: Opened, Net: 66_000 * g}, "net_g", "absurd"},
-		"negative":         {open, Event{Kind: SeamedOff, Part: "mouse", Net: -g}, "net_g", "not_positive"},
-		"too heavy":        {open, Event{Kind: SeamedOff, Part: "mouse", Net: measure.MaxMass + 1}, "net_g", "too_large"},
-		"gross, tare, net": {open, Event{Kind: SeamedOff, Part: "mouse", Net: 100 * g, Gross: 300 * g, Tare: 100 * g}, "net_g", "not_net"},
+		"unknown kind": {open, Event{Kind: "eaten"}, "kind", "unknown"},
+		"not opened":   {Fold(p, nil), Event{Kind: SeamedOff, Part: "cap", Net: g}, "kind", "not_opened"},
+		"opened twice": {open, Event{Kind: Opened, Net: 6600 * g}, "kind", "opened"},
+		"absurd piece": {Fold(p, nil), Event{Kind: Opened, Net: 66_000 * g}, "net_g", "absurd"},
+		"negative":     {open, Event{Kind: SeamedOff, Part: "mouse", Net: -g}, "net_g", "not_positive"},
+		"too heavy":    {open, Event{Kind: SeamedOff, Part: "mouse", Net: measure.MaxMass + 1}, "net_g", "too_large"},
+		"gross, tare, net": {open, Event{Kind: SeamedOff, Part: "mouse", Net: 100 * g, Gross: 300 * g, Tare: 100 * g},
+			"net_g", "not_net"},
 		"not a muscle":     {open, Event{Kind: SeamedOff, Part: "trim", Net: g}, "part", "unknown"},
 		"not a trim":       {open, Event{Kind: Trimmed, Part: "cap", Net: g}, "part", "unknown"},
 		"bin, no reason":   {open, Event{Kind: Discarded, Net: g}, "reason", "required"},
@@ -321,9 +324,11 @@ func TestCheckNamesTheFieldAndTheWayOut(t *testing.T) {
 		"again of unknown": {open, Event{Kind: WeighedAgain, Target: "e99", Net: g}, "target", "unknown"},
 		"empty note":       {open, Event{Kind: Noted}, "note", "required"},
 		"resume unpaused":  {open, Event{Kind: Resumed}, "kind", "running"},
-		"close, loss high": {Fold(p, append(slices.Clone(l), Event{ID: "s", Kind: Closed, Node: cap})), Event{Kind: Closed}, "reason", "required"},
-		"open children":    {open, Event{Kind: Closed, Reason: "done"}, "node", "open_children"},
-		"close with gain":  {Fold(p, append(full, Event{ID: "s", Kind: Closed, Node: cap})), Event{Kind: Closed}, "node", "gain"},
+		"close, loss high": {Fold(p, append(slices.Clone(l), Event{ID: "s", Kind: Closed, Node: cap})), Event{Kind: Closed},
+			"reason", "required"},
+		"open children": {open, Event{Kind: Closed, Reason: "done"}, "node", "open_children"},
+		"close with gain": {Fold(p, append(full, Event{ID: "s", Kind: Closed, Node: cap})), Event{Kind: Closed}, "node",
+			"gain"},
 		"after the close":  {Fold(p, shut), Event{Kind: Noted, Note: "x"}, "", "closed"},
 		"leaf has nothing": {open, Event{Kind: Closed, Node: slip}, "node", "nothing_booked"},
 	} {
@@ -357,7 +362,8 @@ func TestReopen(t *testing.T) {
 	l.add(Event{Kind: SeamedOff, Part: "cap", Net: 960 * measure.Gram})
 	l.add(Event{Kind: Closed, Reason: "the rest is on the other board"})
 	b := Fold(p, l)
-	if err := Check(p, pl, b, Event{ID: "x", Kind: Reopened, At: start, Reason: " "}, rules); fault.Of(err) == nil || fault.Of(err)[0].Field != "reason" {
+	if err := Check(p, pl, b, Event{ID: "x", Kind: Reopened, At: start, Reason: " "}, rules); fault.Of(err) == nil ||
+		fault.Of(err)[0].Field != "reason" {
 		t.Errorf("opened again without a reason: %v", err)
 	}
 	l.add(Event{Kind: Reopened, Reason: "it was not"})
@@ -368,7 +374,8 @@ func TestReopen(t *testing.T) {
 	l.add(Event{Kind: SeamedOff, Part: "heart_main", Net: 5600 * measure.Gram})
 	l.add(Event{Kind: Closed})
 	b = Fold(p, l)
-	if n, _ := b.Node(root); !n.Closed || n.Loss != 40*measure.Gram || b.Minutes(start) != 4 { // 2 minutes to the first close, 2 from the reopening to the second
+	// 2 minutes to the first close, 2 from the reopening to the second
+	if n, _ := b.Node(root); !n.Closed || n.Loss != 40*measure.Gram || b.Minutes(start) != 4 {
 		t.Errorf("closed anew: %+v, %g minutes", n, b.Minutes(start))
 	}
 	if err := Check(p, pl, b, Event{ID: "x", Kind: SeamedOff, Part: "cap", Net: 1, At: start}, rules); err == nil {
@@ -382,7 +389,8 @@ func TestMove(t *testing.T) {
 	var l log
 	l.add(Event{Kind: Opened, Net: 6600 * measure.Gram})
 	wrong := l.add(Event{Kind: SeamedOff, Part: "cap", Net: 1000 * measure.Gram})
-	for _, bad := range []Event{{Part: "no_such"}, {Part: "trim"}, {Part: "mouse", Target: l[0].ID}, {Part: "mouse", Target: "e99"}} {
+	for _, bad := range []Event{{Part: "no_such"}, {Part: "trim"}, {Part: "mouse", Target: l[0].ID},
+		{Part: "mouse", Target: "e99"}} {
 		bad.ID, bad.Kind, bad.At = "x", Moved, start
 		if bad.Target == "" {
 			bad.Target = wrong
@@ -392,7 +400,8 @@ func TestMove(t *testing.T) {
 		}
 	}
 	good := Event{Kind: Moved, Target: wrong, Part: "tri_tip"}
-	if err := Check(p, pl, Fold(p, l), Event{ID: "x", At: start, Kind: Moved, Target: wrong, Part: "tri_tip"}, Rules{}); err != nil {
+	if err := Check(p, pl, Fold(p, l), Event{ID: "x", At: start, Kind: Moved, Target: wrong, Part: "tri_tip"},
+		Rules{}); err != nil {
 		t.Fatal(err)
 	}
 	l.add(good)
@@ -417,7 +426,9 @@ func TestAMuscleOpens(t *testing.T) {
 	rules := Rules{LossLimitPct: 1.5, Division: 5 * measure.Gram}
 	l.add(Event{Kind: Opened, Net: 6600 * measure.Gram})
 	muscle := l.add(Event{Kind: SeamedOff, Part: "cap", Net: 960 * measure.Gram})
-	for _, e := range []Event{{Kind: Portioned, Product: "cap_steak", Net: 860 * measure.Gram, Count: 4}, {Kind: Trimmed, Part: "lean", Net: 45 * measure.Gram}, {Kind: Trimmed, Part: "fatty", Net: 20 * measure.Gram}, {Kind: Discarded, Part: "silver", Net: 30 * measure.Gram}} {
+	for _, e := range []Event{{Kind: Portioned, Product: "cap_steak", Net: 860 * measure.Gram, Count: 4},
+		{Kind: Trimmed, Part: "lean", Net: 45 * measure.Gram}, {Kind: Trimmed, Part: "fatty", Net: 20 * measure.Gram},
+		{Kind: Discarded, Part: "silver", Net: 30 * measure.Gram}} {
 		e.Node = muscle
 		probe := e
 		probe.ID, probe.At = "x", start

@@ -7,8 +7,9 @@ import (
 	"falda/internal/core/measure"
 )
 
-// Share divides what was weighed of several pieces together among them, in proportion to their weights: the shares add up to it to the
-// milligram, each is what its piece would have given were they all alike. An estimate of each, exact for all. Weights must be above zero.
+// Share divides what was weighed of several pieces together among them, in proportion to their weights: the shares add
+// up to it to the milligram, each is what its piece would have given were they all alike. An estimate of each, exact
+// for all. Weights must be above zero.
 func Share(net measure.Mass, pieces []measure.Mass) ([]measure.Mass, error) {
 	weights := make([]int64, len(pieces))
 	for i, m := range pieces {
@@ -36,7 +37,8 @@ func SumExpected(lists [][]Expected) []Expected {
 				continue
 			}
 			e := list[at]
-			out[i].Mass, out[i].Low, out[i].High, out[i].Taken = out[i].Mass+e.Mass, out[i].Low+e.Low, out[i].High+e.High, out[i].Taken+e.Taken
+			out[i].Mass, out[i].Low, out[i].High, out[i].Taken = out[i].Mass+e.Mass, out[i].Low+e.Low, out[i].High+e.High,
+				out[i].Taken+e.Taken
 			out[i].Times, out[i].Want = out[i].Times+e.Times, out[i].Want+e.Want
 			out[i].Reachable = out[i].Reachable && e.Reachable
 		}

@@ -11,10 +11,12 @@ import (
 	"falda/internal/core/measure"
 )
 
-// What was weighed of several together is shared without a milligram lost, each share within one milligram of its exact part.
+// What was weighed of several together is shared without a milligram lost, each share within one milligram of its exact
+// part.
 func TestSharesAddUp(t *testing.T) {
 	hand, err := Share(2970*measure.Gram, []measure.Mass{6400 * measure.Gram, 6600 * measure.Gram, 6800 * measure.Gram})
-	if want := []measure.Mass{960 * measure.Gram, 990 * measure.Gram, 1020 * measure.Gram}; err != nil || !slices.Equal(hand, want) {
+	if want := []measure.Mass{960 * measure.Gram, 990 * measure.Gram, 1020 * measure.Gram}; err != nil ||
+		!slices.Equal(hand, want) {
 		t.Errorf("by hand: %v, %v", hand, err)
 	}
 	rng := rand.New(rand.NewPCG(5, 2026))
@@ -41,14 +43,16 @@ func TestSharesAddUp(t *testing.T) {
 			t.Fatalf("%d shared as %d", net, back)
 		}
 	}
-	for name, pieces := range map[string][]measure.Mass{"a piece without a weight": {5, 0}, "less than a milligram each": {5, 5, 5}} {
+	for name, pieces := range map[string][]measure.Mass{"a piece without a weight": {5, 0},
+		"less than a milligram each": {5, 5, 5}} {
 		if got, err := Share(2, pieces); fault.Of(err) == nil {
 			t.Errorf("%s: %v", name, got)
 		}
 	}
 }
 
-// Temperatures are taken on the piece or on what is off it; an undone one is gone. Ends of a muscle come off it and nothing else.
+// Temperatures are taken on the piece or on what is off it; an undone one is gone. Ends of a muscle come off it and
+// nothing else.
 func TestTemperaturesAndEnds(t *testing.T) {
 	p, pl := rump(t)
 	var l log
@@ -74,8 +78,12 @@ func TestTemperaturesAndEnds(t *testing.T) {
 	if b = Fold(p, l); len(b.Temps) != 1 || !b.Void[warm] {
 		t.Errorf("after the undoing: %+v", b.Temps)
 	}
-	for name, bad := range map[string]Event{"no temperature": {Kind: Measured}, "boiling": {Kind: Measured, TempC: c(100)}, "a node that is not there": {Kind: Measured, TempC: c(3), Node: "none"}, "by a scale": {Kind: Measured, TempC: c(3), Source: "scale"},
-		"an end off the piece": {Kind: SeamedOff, Part: "cap/front", Net: 5 * measure.Gram}, "an end of another muscle": {Kind: SeamedOff, Part: "tri_tip/thick", Node: cap, Net: 5 * measure.Gram}, "an end that is none": {Kind: SeamedOff, Part: "cap/middle", Node: cap, Net: 5 * measure.Gram}} {
+	for name, bad := range map[string]Event{"no temperature": {Kind: Measured}, "boiling": {Kind: Measured, TempC: c(100)},
+		"a node that is not there": {Kind: Measured, TempC: c(3), Node: "none"},
+		"by a scale":               {Kind: Measured, TempC: c(3), Source: "scale"},
+		"an end off the piece":     {Kind: SeamedOff, Part: "cap/front", Net: 5 * measure.Gram},
+		"an end of another muscle": {Kind: SeamedOff, Part: "tri_tip/thick", Node: cap, Net: 5 * measure.Gram},
+		"an end that is none":      {Kind: SeamedOff, Part: "cap/middle", Node: cap, Net: 5 * measure.Gram}} {
 		if err := try(bad); fault.Of(err) == nil {
 			t.Errorf("%s: %v", name, err)
 		}
@@ -90,7 +98,8 @@ func TestTemperaturesAndEnds(t *testing.T) {
 	}
 }
 
-// The minutes of a seam are those since the weighing before it, pauses left out; of a share its part; a clock that is set back adds none.
+// The minutes of a seam are those since the weighing before it, pauses left out; of a share its part; a clock that is
+// set back adds none.
 func TestMinutesOfASeam(t *testing.T) {
 	p, _ := rump(t)
 	at := func(m int) time.Time { return start.Add(time.Duration(m) * time.Minute) }
@@ -105,7 +114,8 @@ func TestMinutesOfASeam(t *testing.T) {
 		{ID: "8", Kind: SeamedOff, Part: "heart_side", Net: 900 * measure.Gram, Shared: 3, At: at(38)},
 		{ID: "9", Kind: Closed, Reason: "x", At: at(40)},
 	})
-	want := map[string]time.Duration{"tri_tip": 4 * time.Minute, "mouse": 3 * time.Minute, "cap": 5 * time.Minute, "heart_side": 2 * time.Minute}
+	want := map[string]time.Duration{"tri_tip": 4 * time.Minute, "mouse": 3 * time.Minute, "cap": 5 * time.Minute,
+		"heart_side": 2 * time.Minute}
 	if got := b.Took(); !maps.Equal(got, want) {
 		t.Errorf("%v, by hand %v", got, want)
 	}
@@ -127,7 +137,8 @@ func TestExpectedOfSeveral(t *testing.T) {
 		t.Fatalf("%d of %d", len(sum), len(one))
 	}
 	for i, e := range sum {
-		if e.Mass != one[i].Mass+two[i].Mass || e.Low != one[i].Low+two[i].Low || e.Times != one[i].Times+two[i].Times || e.Want != one[i].Want+two[i].Want {
+		if e.Mass != one[i].Mass+two[i].Mass || e.Low != one[i].Low+two[i].Low || e.Times != one[i].Times+two[i].Times ||
+			e.Want != one[i].Want+two[i].Want {
 			t.Errorf("%s: %+v of %+v and %+v", e.ID, e, one[i], two[i])
 		}
 	}

@@ -22,8 +22,8 @@ func Outline(s atlas.Section) []Point {
 	return points
 }
 
-// OfPiece draws a piece with the given weight for each muscle and for the bones that have a place in the section; what has
-// none is left out.
+// OfPiece draws a piece with the given weight for each muscle and for the bones that have a place in the section; what
+// has none is left out.
 func OfPiece(p atlas.Piece, weight func(part string) float64) (Map, error) {
 	var sites []Site
 	add := func(id string, at [2]float64) {

@@ -3,8 +3,9 @@
 //
 // It is a capacity-constrained power diagram: the half-planes of a power diagram of the atlas' positions are clipped
 // from the outline, and the weights are moved by a damped Newton iteration until every area agrees. The result depends
-// on its arguments alone and is the same on every run. Method: Aurenhammer, Hoffmann & Aronov 1998, Algorithmica 20, for
-// the existence of such weights; Kitagawa, Mérigot & Thibert 2019, Journal of the EMS 21, for the damping (from memory).
+// on its arguments alone and is the same on every run. Method: Aurenhammer, Hoffmann & Aronov 1998, Algorithmica 20,
+// for the existence of such weights; Kitagawa, Mérigot & Thibert 2019, Journal of the EMS 21, for the damping (from
+// memory).
 package seammap
 
 import (
@@ -94,7 +95,8 @@ type diagram struct {
 	cells   []cell
 }
 
-// cell is a clipped polygon; from[i] is the site whose half-plane made the edge that starts at corner i, −1 the outline.
+// cell is a clipped polygon; from[i] is the site whose half-plane made the edge that starts at corner i, −1 the
+// outline.
 type cell struct {
 	corners []Point
 	from    []int
@@ -235,7 +237,8 @@ func (d *diagram) result() Map {
 	m := Map{Outline: d.outline}
 	for i, c := range d.cells {
 		centre := centroid(c.corners)
-		m.Areas = append(m.Areas, Area{ID: d.sites[i].ID, Polygon: c.corners, Centre: centre, Share: c.area / d.whole, Room: room(c.corners, centre)})
+		m.Areas = append(m.Areas,
+			Area{ID: d.sites[i].ID, Polygon: c.corners, Centre: centre, Share: c.area / d.whole, Room: room(c.corners, centre)})
 		for k, j := range c.from {
 			if j > i {
 				m.Seams = append(m.Seams, Seam{d.sites[i].ID, d.sites[j].ID, c.corners[k], c.corners[(k+1)%len(c.corners)]})

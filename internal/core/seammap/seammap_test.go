@@ -69,10 +69,11 @@ func TestAtlasMapsAreTrue(t *testing.T) {
 
 func share(p atlas.Piece, id string) float64 { part, _ := p.Part(id); return float64(part.Share) }
 
-// apart are muscles that touch in the animal and cannot in a flat section, whose every cell is convex: each is a thin sheet that
-// lies over several others, or runs round a bone. There are as few as a search over all positions found.
+// apart are muscles that touch in the animal and cannot in a flat section, whose every cell is convex: each is a thin
+// sheet that lies over several others, or runs round a bone. There are as few as a search over all positions found.
 var apart = map[string][][2]string{
-	"beef.chuck_roll":      {{"chuck_eye", "splenius"}}, // five muscles that all touch each other: no plane holds them (Kuratowski 1930)
+	// five muscles that all touch each other: no plane holds them (Kuratowski 1930)
+	"beef.chuck_roll":      {{"chuck_eye", "splenius"}},
 	"lamb.square_shoulder": {{"cover", "heart"}, {"mock_tender", "inner_blade"}},
 	"lamb.shoulder_whole":  {{"cover", "under_blade"}},
 	"lamb.forequarter":     {{"cover", "heart"}},
@@ -89,7 +90,8 @@ func TestSeamsAreTheAtlasNeighbours(t *testing.T) {
 		for _, s := range m.Seams {
 			drawn[[2]string{s.A, s.B}], drawn[[2]string{s.B, s.A}] = true, true
 			a, isMuscle := p.Muscle(s.A)
-			if _, other := p.Muscle(s.B); isMuscle && other && !slices.Contains(a.Touches, s.B) && dist(s.From, s.To) > 0.1*p.Section.W {
+			if _, other := p.Muscle(s.B); isMuscle && other && !slices.Contains(a.Touches, s.B) && dist(s.From, s.To) > 0.1*
+				p.Section.W {
 				t.Errorf("%s: %s and %s share a long line and do not touch", p.ID, s.A, s.B)
 			}
 		}
@@ -147,7 +149,8 @@ func TestDrawRefuses(t *testing.T) {
 		}
 	}
 	m, err := Draw(square, []Site{{"a", Point{2, 5}, 3}, {"b", Point{8, 5}, 1}})
-	if err != nil || len(m.Seams) != 1 || math.Abs(m.Seams[0].From.X-7.5) > 1e-3 { // by hand: three quarters of a square of ten
+	// by hand: three quarters of a square of ten
+	if err != nil || len(m.Seams) != 1 || math.Abs(m.Seams[0].From.X-7.5) > 1e-3 {
 		t.Errorf("two sites in a square: %+v, %v", m.Seams, err)
 	}
 }

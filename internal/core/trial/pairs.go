@@ -5,8 +5,9 @@ import (
 	"slices"
 )
 
-// Outliers marks differences that lie far from the rest: more than 3.5 robust standard deviations (1.4826 times the median absolute deviation)
-// from the median. They are marked and never left out. Source: Iglewicz & Hoaglin 1993 (from memory). Fewer than five say nothing.
+// Outliers marks differences that lie far from the rest: more than 3.5 robust standard deviations (1.4826 times the
+// median absolute deviation) from the median. They are marked and never left out. Source: Iglewicz & Hoaglin 1993 (from
+// memory). Fewer than five say nothing.
 func Outliers(d []float64) []bool {
 	out := make([]bool, len(d))
 	if len(d) < 5 {
@@ -35,8 +36,8 @@ func median(list []float64) float64 {
 	return s[len(s)/2]
 }
 
-// Holm corrects p-values of several questions asked of the same pieces, so that the chance of any false “real” stays what it was for one. Source:
-// Holm 1979, Scand. J. Statist. 6, 65–70 (from memory).
+// Holm corrects p-values of several questions asked of the same pieces, so that the chance of any false “real” stays
+// what it was for one. Source: Holm 1979, Scand. J. Statist. 6, 65–70 (from memory).
 func Holm(p []float64) []float64 {
 	order := make([]int, len(p))
 	for i := range order {

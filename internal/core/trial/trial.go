@@ -28,12 +28,14 @@ type Result struct {
 	T, DF, P  float64 // two-sided
 	Low, High float64 // of the confidence interval
 	Verdict   string  // "real", "not yet sure", "no" (nothing varies and nothing differs) or "too few to tell"
-	More      int     // further pairs, or values of each side, that would settle a difference of this size; 0 where too many would
-	Enough    bool    // to say anything
+	// further pairs, or values of each side, that would settle a difference of this size; 0 where too many would
+	More   int
+	Enough bool // to say anything
 }
 
-// Compare tests a against b: paired, value by value, by Student's t of the differences; unpaired by Welch's. confidence is in per cent, above 50 and
-// below 100. Sources: Student 1908, Biometrika 6, 1–25; Welch 1947, Biometrika 34, 28–35 (from memory).
+// Compare tests a against b: paired, value by value, by Student's t of the differences; unpaired by Welch's. confidence
+// is in per cent, above 50 and below 100. Sources: Student 1908, Biometrika 6, 1–25; Welch 1947, Biometrika 34, 28–35
+// (from memory).
 func Compare(paired bool, a, b []float64, confidence float64) (Result, error) {
 	if err := check(paired, a, b, confidence); err != nil {
 		return Result{}, err
@@ -70,8 +72,8 @@ func sample(v []float64) Sample {
 	return s
 }
 
-// Welch tests a against b, unpaired, where only their numbers, means and standard deviations are known. confidence is in per cent, above 50 and
-// below 100. Source: Welch 1947, Biometrika 34, 28–35 (from memory).
+// Welch tests a against b, unpaired, where only their numbers, means and standard deviations are known. confidence is
+// in per cent, above 50 and below 100. Source: Welch 1947, Biometrika 34, 28–35 (from memory).
 func Welch(a, b Sample, confidence float64) (Result, error) {
 	if !(confidence > 50 && confidence < 100) {
 		return Result{}, fault.New("confidence_pct", "out_of_range", "must be above 50 and below 100", "95 is usual.")
@@ -106,9 +108,9 @@ func (r *Result) finish(se, confidence float64, have int) {
 	r.judge(confidence, have)
 }
 
-// judge says it plainly. Where it is not sure, it says how many more would settle a difference as large as the one that was found, as
-// long as that can be done: at most ten times what there is. A difference that was not found is not a difference that is not there: "no"
-// is for values that do not vary and do not differ.
+// judge says it plainly. Where it is not sure, it says how many more would settle a difference as large as the one that
+// was found, as long as that can be done: at most ten times what there is. A difference that was not found is not a
+// difference that is not there: "no" is for values that do not vary and do not differ.
 func (r *Result) judge(confidence float64, have int) {
 	if r.P < 1-confidence/100 {
 		r.Verdict = "real"
@@ -121,7 +123,8 @@ func (r *Result) judge(confidence float64, have int) {
 	}
 }
 
-// Corrected is the result with a p-value that was corrected for asking several questions (Holm), and the verdict that follows.
+// Corrected is the result with a p-value that was corrected for asking several questions (Holm), and the verdict that
+// follows.
 func (r Result) Corrected(p, confidence float64) Result {
 	if r.Enough {
 		r.P = p
@@ -139,10 +142,11 @@ type Cell struct {
 	Sample
 }
 
-// Stratified tests a group against the rest within strata, such as the plans that pieces were cut by: only values of one stratum are
-// compared, the differences are weighted by n₁·n₂/(n₁+n₂), and one standard deviation within all cells is pooled (the test of a factor
-// in an additive two-way layout; Fisher 1925, Statistical Methods for Research Workers, from memory). With one stratum it is Welch's test.
-// N is the number of values that could be compared; with fewer than three of either, or none, it is too few to tell.
+// Stratified tests a group against the rest within strata, such as the plans that pieces were cut by: only values of
+// one stratum are compared, the differences are weighted by n₁·n₂/(n₁+n₂), and one standard deviation within all cells
+// is pooled (the test of a factor in an additive two-way layout; Fisher 1925, Statistical Methods for Research Workers,
+// from memory). With one stratum it is Welch's test. N is the number of values that could be compared; with fewer than
+// three of either, or none, it is too few to tell.
 func Stratified(cells []Cell, confidence float64) (Result, error) {
 	type pair struct{ in, out Sample }
 	var names []string
@@ -229,8 +233,9 @@ func Pooled(samples ...Sample) float64 {
 	return math.Sqrt(squares / float64(free))
 }
 
-// Needed is how many pairs find a difference with a power of 80 % where the differences have a standard deviation; 0 where no number would.
-// By the usual approximation n ≥ (t(1−α/2) + t(0.8))²·(sd/difference)² with n − 1 degrees of freedom.
+// Needed is how many pairs find a difference with a power of 80 % where the differences have a standard deviation; 0
+// where no number would. By the usual approximation n ≥ (t(1−α/2) + t(0.8))²·(sd/difference)² with n − 1 degrees of
+// freedom.
 func Needed(difference, sd, confidence float64) int {
 	if !(difference > 0) || !(sd > 0) {
 		return 0
@@ -266,7 +271,9 @@ func check(paired bool, a, b []float64, confidence float64) error {
 		}
 	}
 	if paired && len(a) != len(b) {
-		faults.Add("b", fault.New("", "unpaired", "has another number of values than a", "Give one for each pair, or compare them unpaired."))
+		faults.Add("b",
+			fault.New("", "unpaired", "has another number of values than a",
+				"Give one for each pair, or compare them unpaired."))
 	}
 	if !(confidence > 50 && confidence < 100) {
 		faults.Add("confidence_pct", fault.New("", "out_of_range", "must be above 50 and below 100", "95 is usual."))

@@ -23,10 +23,11 @@ type AlternativeCell struct {
 	Estimated bool
 }
 
-// Alternative is one alternative of a comparison: a plan on a piece, a recorded piece, or a group of recorded pieces added up. All amounts are those of all
-// its pieces together; alternatives of different weight are compared per kilogram of block. Each line (a product as weighed, a
-// product as estimated, packaging, labour, discard, the block) is rounded once to the currency's smallest coin; all
-// totals are sums of these lines, and all differences are differences of such totals.
+// Alternative is one alternative of a comparison: a plan on a piece, a recorded piece, or a group of recorded pieces
+// added up. All amounts are those of all its pieces together; alternatives of different weight are compared per
+// kilogram of block. Each line (a product as weighed, a product as estimated, packaging, labour, discard, the block) is
+// rounded once to the currency's smallest coin; all totals are sums of these lines, and all differences are differences
+// of such totals.
 type Alternative struct {
 	Name      string
 	Cut       string // atlas.CutSeams or atlas.CutStraight
@@ -49,8 +50,9 @@ type Alternative struct {
 
 // Alternative gives a sheet as an alternative of a comparison.
 func (s Sheet) Alternative(name string, planned bool) Alternative {
-	out := Alternative{Name: name, Cut: s.Plan.Cut, Pieces: 1, Mass: s.Mass(), Hours: s.hours(), Products: map[string]SoldProduct{},
-		Parts: s.Atlas.Parts(), Purchase: s.Currency.Round(s.Purchase), Planned: planned, Currency: s.Currency}
+	out := Alternative{Name: name, Cut: s.Plan.Cut, Pieces: 1, Mass: s.Mass(), Hours: s.hours(),
+		Products: map[string]SoldProduct{}, Parts: s.Atlas.Parts(), Purchase: s.Currency.Round(s.Purchase), Planned: planned,
+		Currency: s.Currency}
 	for _, c := range s.Cells {
 		x := AlternativeCell{Part: c.Part, Fate: c.Fate, Mass: c.Mass, Estimated: c.Estimated}
 		if pr, ok := s.Plan.Product(c.Product); ok && c.Fate == Sold {
@@ -162,7 +164,8 @@ func (s Alternative) PerKg(m measure.Money) measure.Money {
 // ValuePerKg is the value per kilogram of block as it is shown: rounded once.
 func (s Alternative) ValuePerKg() measure.Money { return s.Currency.Round(s.PerKg(s.Value())) }
 
-// LinesPer gives the lines of the statement for a unit of block, kg or lb, rounded together so that they add up to its value as it is shown for that unit.
+// LinesPer gives the lines of the statement for a unit of block, kg or lb, rounded together so that they add up to its
+// value as it is shown for that unit.
 func (s Alternative) LinesPer(unit measure.Unit) Totals {
 	factor := new(big.Rat)
 	if s.Mass > 0 {
@@ -188,7 +191,8 @@ func (s Alternative) hoursPerKg() *big.Rat {
 	return new(big.Rat).Quo(s.hours(), s.Mass.In(measure.UnitKilogram))
 }
 
-// PerExtraHour is what an extra bench hour of b brings against a, before its labour; nil where b takes none, or either weighs nothing.
+// PerExtraHour is what an extra bench hour of b brings against a, before its labour; nil where b takes none, or either
+// weighs nothing.
 func PerExtraHour(a, b Alternative) *measure.Money {
 	more := new(big.Rat).Sub(b.hoursPerKg(), a.hoursPerKg())
 	if a.Mass <= 0 || b.Mass <= 0 || more.Sign() <= 0 {
@@ -220,7 +224,8 @@ func (s Alternative) Saleable() measure.Mass {
 	return sum
 }
 
-// yield is kilograms of a product per kilogram of block, and price what it brings per kilogram; ok where it is made at all.
+// yield is kilograms of a product per kilogram of block, and price what it brings per kilogram; ok where it is made at
+// all.
 func (s Alternative) yield(key string) (yield *big.Rat, price measure.Money, ok bool) {
 	m, sales := measure.Mass(0), measure.Money{}
 	for _, c := range s.Cells {
@@ -265,8 +270,8 @@ func LeadPer(a, b Alternative, unit measure.Unit) measure.Money {
 // exactLead is the same before it is rounded, for what is worked out from it.
 func exactLead(a, b Alternative) measure.Money { return b.PerKg(b.Value()).Sub(a.PerKg(a.Value())) }
 
-// LeadPerPiece is by how much a piece of b's mean weight is worth more than the same weight cut as a. Of two alternatives of one
-// piece it is the difference of the two values shown.
+// LeadPerPiece is by how much a piece of b's mean weight is worth more than the same weight cut as a. Of two
+// alternatives of one piece it is the difference of the two values shown.
 func LeadPerPiece(a, b Alternative) measure.Money {
 	if a.Mass <= 0 || b.Mass <= 0 || b.Pieces == 0 {
 		return measure.Money{}
@@ -283,8 +288,8 @@ func Bridge(a, b Alternative) []Step {
 	return bridge(a, b, func(_ Alternative, m measure.Money) measure.Money { return m })
 }
 
-// BridgeByPart is Bridge per kilogram of block, for alternatives of any weight. The froms add up to a's value a kilogram as it is
-// shown, the tos to b's, the changes to the lead.
+// BridgeByPart is Bridge per kilogram of block, for alternatives of any weight. The froms add up to a's value a
+// kilogram as it is shown, the tos to b's, the changes to the lead.
 func BridgeByPart(a, b Alternative) []Step {
 	steps := bridge(a, b, Alternative.PerKg)
 	froms, tos := make([]measure.Money, len(steps)), make([]measure.Money, len(steps))
@@ -343,12 +348,13 @@ func bridge(a, b Alternative, per func(Alternative, measure.Money) measure.Money
 }
 
 // CauseOrder says in which order BridgeByCause takes the causes.
-const CauseOrder = "Prices first (what a sells, at b’s prices), then how much is sold as anything at all, then what it is sold as, then labour, packaging, discard and the block."
+const CauseOrder = "Prices first (what a sells, at b’s prices), then how much is sold as anything at all, then what " +
+	"it is sold as, then labour, packaging, discard and the block."
 
-// BridgeByCause goes from a to b by cause, per kilogram of block, in the order of CauseOrder: prices — a's products at b's prices (a product that b
-// does not make keeps a's); yield — more or less of the block sold, at the average price of a's products; use — the same weight sold as
-// something else; labour, packaging, discard, purchase. From and To of each step are running values; the changes,
-// each rounded, add up exactly to the lead.
+// BridgeByCause goes from a to b by cause, per kilogram of block, in the order of CauseOrder: prices — a's products at
+// b's prices (a product that b does not make keeps a's); yield — more or less of the block sold, at the average price
+// of a's products; use — the same weight sold as something else; labour, packaging, discard, purchase. From and To of
+// each step are running values; the changes, each rounded, add up exactly to the lead.
 func BridgeByCause(a, b Alternative) []Step {
 	var steps []Step
 	add := func(id, name string, change measure.Money) {

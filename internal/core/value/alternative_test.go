@@ -32,7 +32,8 @@ func added(steps []Step) measure.Money {
 	return sum
 }
 
-// Rules: an alternative is worth what its sheet is; both bridges add up exactly to the lead; what is priced anew at its own prices does not change.
+// Rules: an alternative is worth what its sheet is; both bridges add up exactly to the lead; what is priced anew at its
+// own prices does not change.
 func TestAlternativesAndTheirBridgesAddUpExactly(t *testing.T) {
 	rng := rand.New(rand.NewPCG(31, 32))
 	for n := range 300 {
@@ -149,15 +150,20 @@ func TestTurnsTurnTheAnswer(t *testing.T) {
 	}
 }
 
-// By hand, per kilogram of block: b makes 0.4 kg steak at 20 and 0.5 kg trim at 8, 12.00 in all; a makes 0.9 kg of mince at 11, 9.90. b leads by
-// 2.10. What does not sell goes to kebab at 14, of which half sells, the rest to mince at 11: 0.5·14 + 0.5·11 = 12.50; each unsold kilo costs
-// 7.50. 2.10/(0.4·7.50) = 0.70 may go unsold: 30 % must sell.
+// By hand, per kilogram of block: b makes 0.4 kg steak at 20 and 0.5 kg trim at 8, 12.00 in all; a makes 0.9 kg of
+// mince at 11, 9.90. b leads by 2.10. What does not sell goes to kebab at 14, of which half sells, the rest to mince at
+// 11: 0.5·14 + 0.5·11 = 12.50; each unsold kilo costs 7.50. 2.10/(0.4·7.50) = 0.70 may go unsold: 30 % must sell.
 func TestSellThroughByHand(t *testing.T) {
 	kg := measure.Kilogram
-	a := Alternative{Name: "mincing it", Mass: kg, Pieces: 1, Cells: []AlternativeCell{{Key: "mince", Fate: Sold, Mass: 900 * measure.Gram, Sales: measure.MustMoney("9.90")}}, Products: map[string]SoldProduct{"mince": {"Mince", "trim"}}}
-	b := Alternative{Name: "seaming it", Mass: kg, Pieces: 1, Products: map[string]SoldProduct{"steak": {"Steak", "steak"}, "trim": {"Trim", "trim"}}, Cells: []AlternativeCell{
-		{Key: "steak", Fate: Sold, Mass: 400 * measure.Gram, Sales: measure.MustMoney("8")}, {Key: "trim", Fate: Sold, Mass: 500 * measure.Gram, Sales: measure.MustMoney("4")}}}
-	chain := []Markdown{{Name: "Kebab", PerKg: measure.MustMoney("14"), Sells: 0.5}, {Name: "Mince", PerKg: measure.MustMoney("11"), Sells: 0.1}}
+	a := Alternative{Name: "mincing it", Mass: kg, Pieces: 1,
+		Cells:    []AlternativeCell{{Key: "mince", Fate: Sold, Mass: 900 * measure.Gram, Sales: measure.MustMoney("9.90")}},
+		Products: map[string]SoldProduct{"mince": {"Mince", "trim"}}}
+	b := Alternative{Name: "seaming it", Mass: kg, Pieces: 1,
+		Products: map[string]SoldProduct{"steak": {"Steak", "steak"}, "trim": {"Trim", "trim"}}, Cells: []AlternativeCell{
+			{Key: "steak", Fate: Sold, Mass: 400 * measure.Gram, Sales: measure.MustMoney("8")},
+			{Key: "trim", Fate: Sold, Mass: 500 * measure.Gram, Sales: measure.MustMoney("4")}}}
+	chain := []Markdown{{Name: "Kebab", PerKg: measure.MustMoney("14"), Sells: 0.5},
+		{Name: "Mince", PerKg: measure.MustMoney("11"), Sells: 0.1}}
 	if rest := Remainder(chain); rest.Text(2) != "12.50" {
 		t.Errorf("what is left over brings %s", rest)
 	}
@@ -180,8 +186,8 @@ func TestSellThroughByHand(t *testing.T) {
 	}
 }
 
-// Rules: the costs of all products, and with by-products credited too, add up exactly to all that the alternative cost; at its minimum price a product
-// leaves the margin that is asked for; muscles cost together no more than products.
+// Rules: the costs of all products, and with by-products credited too, add up exactly to all that the alternative cost;
+// at its minimum price a product leaves the margin that is asked for; muscles cost together no more than products.
 func TestCostsAddUp(t *testing.T) {
 	rng := rand.New(rand.NewPCG(35, 36))
 	quarter := big.NewRat(1, 4)
@@ -223,14 +229,16 @@ func TestCostsAddUp(t *testing.T) {
 	}
 }
 
-// The worked example of docs/value.md, with a pencil: a block of 10 kg at 9.00. A: 9 kg of roast at 14, 5 minutes. B: 3 kg of steak at 22, 4 kg of
-// roast at 14, 1.5 kg of trim at 9, 20 minutes. Labour 24 an hour, packaging 0.10 a kilogram sold.
+// The worked example of docs/value.md, with a pencil: a block of 10 kg at 9.00. A: 9 kg of roast at 14, 5 minutes. B: 3
+// kg of steak at 22, 4 kg of roast at 14, 1.5 kg of trim at 9, 20 minutes. Labour 24 an hour, packaging 0.10 a kilogram
+// sold.
 func TestTheExampleOfTheManual(t *testing.T) {
 	book := map[string]measure.Price{"steak": perKg("22"), "roast": perKg("14"), "trim": perKg("9")}
 	rates := Rates{LabourPerHour: measure.MustMoney("24"), PackagingPerKg: measure.MustMoney("0.10")}
 	products := map[string]SoldProduct{"steak": {"Steak", "steak"}, "roast": {"Roast", "roast"}, "trim": {"Trim", "trim"}}
 	alternative := func(name string, minutes float64, kg map[string]float64) Alternative {
-		s := Alternative{Name: name, Pieces: 1, Mass: 10 * measure.Kilogram, Hours: HoursOf(minutes), Products: products, Parts: nil}
+		s := Alternative{Name: name, Pieces: 1, Mass: 10 * measure.Kilogram, Hours: HoursOf(minutes), Products: products,
+			Parts: nil}
 		left := s.Mass
 		for _, key := range []string{"steak", "roast", "trim"} {
 			if m := measure.Mass(kg[key] * float64(measure.Kilogram)); m > 0 {
@@ -241,11 +249,13 @@ func TestTheExampleOfTheManual(t *testing.T) {
 		s.Cells = append(s.Cells, AlternativeCell{Fate: Loss, Mass: left})
 		return s.Reprice(book, rates).AtBlockPrice(measure.MustMoney("9"))
 	}
-	a, b := alternative("cut straight", 5, map[string]float64{"roast": 9}), alternative("seamed", 20, map[string]float64{"steak": 3, "roast": 4, "trim": 1.5})
+	a, b := alternative("cut straight", 5, map[string]float64{"roast": 9}),
+		alternative("seamed", 20, map[string]float64{"steak": 3, "roast": 4, "trim": 1.5})
 	if a.Value().Text(2) != "33.10" || b.Value().Text(2) != "36.65" || Lead(a, b).Text(3) != "0.360" {
 		t.Errorf("values %s and %s, lead %s", a.Value(), b.Value(), Lead(a, b))
 	}
-	want := map[string]string{"price": "0.000", "yield": "-0.700", "use": "1.650", "labour": "-0.600", "packaging": "0.010"}
+	want := map[string]string{"price": "0.000", "yield": "-0.700", "use": "1.650", "labour": "-0.600",
+		"packaging": "0.010"}
 	for _, s := range BridgeByCause(a, b) {
 		if s.Change.Text(3) != want[s.ID] {
 			t.Errorf("%s %s, by hand %s", s.ID, s.Change.Text(3), want[s.ID])
@@ -254,7 +264,8 @@ func TestTheExampleOfTheManual(t *testing.T) {
 	if _, at, ok := BreakEvenPrice(a, b, "steak"); !ok || at.Text(2) != "20.82" {
 		t.Errorf("even at %s", at)
 	}
-	if f, ok, _ := SellThrough(a, b, "steak", []Markdown{{Name: "Trim", PerKg: measure.MustMoney("9")}}); !ok || math.Abs(f-0.90897) > 1e-5 {
+	if f, ok, _ := SellThrough(a, b, "steak", []Markdown{{Name: "Trim", PerKg: measure.MustMoney("9")}}); !ok ||
+		math.Abs(f-0.90897) > 1e-5 {
 		t.Errorf("%.5f must sell", f)
 	}
 	for _, turn := range Turns(a, b, rates.LabourPerHour) {

@@ -36,8 +36,8 @@ func SeasonOn(list []Season, day time.Time) string {
 	return ""
 }
 
-// CheckSeasons says what is wrong with a shop's seasons: days that are none, names that are empty or stand twice, days in two seasons. Faults
-// name "seasons[i].…".
+// CheckSeasons says what is wrong with a shop's seasons: days that are none, names that are empty or stand twice, days
+// in two seasons. Faults name "seasons[i].…".
 func CheckSeasons(list []Season) error {
 	var faults fault.List
 	taken := map[string]int{}
@@ -45,7 +45,8 @@ func CheckSeasons(list []Season) error {
 	for i, s := range list {
 		at := fmt.Sprintf("seasons[%d].", i)
 		if s.Name == "" || len(s.Name) > 40 || names[s.Name] {
-			faults.Add(at+"name", fault.New("", "twice", "is empty, too long, or stands twice", "Give each season its own name."))
+			faults.Add(at+"name",
+				fault.New("", "twice", "is empty, too long, or stands twice", "Give each season its own name."))
 		}
 		names[s.Name] = true
 		good := true
@@ -55,7 +56,8 @@ func CheckSeasons(list []Season) error {
 		}{{"from", s.From}, {"to", s.To}} {
 			field, text := x.name, x.value
 			if _, err := time.Parse("2006-"+monthDay, "2024-"+text); err != nil {
-				faults.Add(at+field, fault.New("", "not_a_day", "“"+text+"” is not a day of the year", "Write month and day, such as 05-15."))
+				faults.Add(at+field,
+					fault.New("", "not_a_day", "“"+text+"” is not a day of the year", "Write month and day, such as 05-15."))
 				good = false
 			}
 		}
@@ -64,7 +66,9 @@ func CheckSeasons(list []Season) error {
 				continue
 			}
 			if other, is := taken[day.Format(monthDay)]; is && other != i {
-				faults.Add(at+"from", fault.New("", "overlap", "runs into “"+list[other].Name+"” on "+day.Format("2 January"), "Let one end before the other begins."))
+				faults.Add(at+"from",
+					fault.New("", "overlap", "runs into “"+list[other].Name+"” on "+day.Format("2 January"),
+						"Let one end before the other begins."))
 				break
 			}
 			taken[day.Format(monthDay)] = i
@@ -81,8 +85,8 @@ type Quote struct {
 	Price  measure.Price
 }
 
-// InForce gives the quote of each product that holds on a day in a season: one of the season before one of the whole year, and of those the
-// latest that has begun. The index is that of the list.
+// InForce gives the quote of each product that holds on a day in a season: one of the season before one of the whole
+// year, and of those the latest that has begun. The index is that of the list.
 func InForce(list []Quote, season string, day time.Time) map[string]int {
 	out := map[string]int{}
 	for i, q := range list {
@@ -107,5 +111,6 @@ func InForce(list []Quote, season string, day time.Time) map[string]int {
 
 // PerPiece is a price by the piece as a price per kilogram, by what a piece weighs, to four decimals.
 func PerPiece(amount measure.Money, each measure.Mass) measure.Price {
-	return measure.Price{Amount: amount.Over(each.In(measure.UnitKilogram)).Round(measure.PriceDecimals), Per: measure.UnitKilogram}
+	return measure.Price{Amount: amount.Over(each.In(measure.UnitKilogram)).Round(measure.PriceDecimals),
+		Per: measure.UnitKilogram}
 }

@@ -11,10 +11,14 @@ var Methods = []struct {
 	ID        Method
 	Name, Why string
 }{
-	{NRV, "Net realisable value", "By what each brings after its own packaging: the dear carries more. Choose it for pricing and for judging cuts."},
-	{SalesValue, "Sales value", "By what each sells for, packaging left out. Choose it where everything is sold as it comes off the block."},
-	{Physical, "Weight", "Every kilogram costs the same. Choose it for yields and stock counts; it makes trim look dear and steaks cheap."},
-	{ConstantMargin, "Constant margin", "Every product earns the same margin. Choose it to see what each may cost if all are to earn alike."},
+	{NRV, "Net realisable value",
+		"By what each brings after its own packaging: the dear carries more. Choose it for pricing and for judging cuts."},
+	{SalesValue, "Sales value",
+		"By what each sells for, packaging left out. Choose it where everything is sold as it comes off the block."},
+	{Physical, "Weight",
+		"Every kilogram costs the same. Choose it for yields and stock counts; it makes trim look dear and steaks cheap."},
+	{ConstantMargin, "Constant margin",
+		"Every product earns the same margin. Choose it to see what each may cost if all are to earn alike."},
 }
 
 // KnownMethod says whether there is a joint-cost method of this id.
@@ -37,8 +41,10 @@ type CostRow struct {
 	Further   measure.Money // packaging
 	MarginPct *big.Rat      // (sales − cost)/sales, 0–1; nil where it brings nothing
 	PerKg     measure.Money // Cost a kilogram
-	SellsAt   measure.Money // a kilogram: its price; of a muscle, or a product of a group, what a kilogram brought on the mean
-	MinPerKg  measure.Money // the price at which the margin that is asked for is left; nothing for a by-product that is credited
+	// a kilogram: its price; of a muscle, or a product of a group, what a kilogram brought on the mean
+	SellsAt measure.Money
+	// the price at which the margin that is asked for is left; nothing for a by-product that is credited
+	MinPerKg measure.Money
 }
 
 // Cost is all that it cost.
@@ -54,9 +60,10 @@ type CostTable struct {
 	Muscles  []CostRow
 }
 
-// CostsOf shares the joint cost of an alternative (block, labour and discard) among its products by a method, and each product's cost among its muscles by
-// weight. With credit, by-products carry what they bring and no more; the rest carries what is left. margin, from 0 to below 1, is what the
-// minimum prices leave: cost/(1 − margin). All costs add up exactly to the alternative's costs.
+// CostsOf shares the joint cost of an alternative (block, labour and discard) among its products by a method, and each
+// product's cost among its muscles by weight. With credit, by-products carry what they bring and no more; the rest
+// carries what is left. margin, from 0 to below 1, is what the minimum prices leave: cost/(1 − margin). All costs add
+// up exactly to the alternative's costs.
 func CostsOf(s Alternative, method Method, credit bool, margin *big.Rat) (CostTable, error) {
 	t := CostTable{Method: method, Credited: credit, Joint: s.Purchase.Add(s.Labour).Add(s.Discard)}
 	var rows []CostRow
@@ -92,7 +99,9 @@ func CostsOf(s Alternative, method Method, credit bool, margin *big.Rat) (CostTa
 			continue
 		}
 		kg := r.Mass.In(measure.UnitKilogram)
-		products = append(products, JointProduct{ID: r.ID, Quantity: kg, SplitPrice: r.Sales.Over(kg), FinalQuantity: kg, FinalPrice: r.Sales.Over(kg), FurtherCost: r.Further})
+		products = append(products,
+			JointProduct{ID: r.ID, Quantity: kg, SplitPrice: r.Sales.Over(kg), FinalQuantity: kg, FinalPrice: r.Sales.Over(kg),
+				FurtherCost: r.Further})
 	}
 	t.Joint = t.Joint.Sub(t.Credits)
 	if t.Joint.Sign() < 0 { // the by-products alone pay for it

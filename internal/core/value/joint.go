@@ -67,7 +67,9 @@ func AllocateJoint(joint measure.Money, method Method, products []JointProduct) 
 		case ConstantMargin:
 			return constantMargin(out, products)
 		default:
-			return out, fault.New("method", "unknown", fmt.Sprintf("“%s” is not a method", method), "Use physical, sales_value, nrv or constant_margin.")
+			return out,
+				fault.New("method", "unknown", fmt.Sprintf("“%s” is not a method", method),
+					"Use physical, sales_value, nrv or constant_margin.")
 		}
 	}
 	sum := new(big.Rat)
@@ -75,7 +77,9 @@ func AllocateJoint(joint measure.Money, method Method, products []JointProduct) 
 		sum.Add(sum, b)
 	}
 	if sum.Sign() == 0 {
-		return out, fault.New("products", "nothing_to_share_by", "all products count as nothing by this method", "Give quantities and prices, or take another method.")
+		return out,
+			fault.New("products", "nothing_to_share_by", "all products count as nothing by this method",
+				"Give quantities and prices, or take another method.")
 	}
 	for i, p := range products {
 		out.Allocations = append(out.Allocations, Allocation{p.ID, joint.Times(new(big.Rat).Quo(bases[i], sum))})
@@ -91,7 +95,9 @@ func constantMargin(out JointCost, products []JointProduct) (JointCost, error) {
 		further = further.Add(p.FurtherCost)
 	}
 	if sales.Sign() == 0 {
-		return out, fault.New("products", "nothing_to_share_by", "the products have no final value", "Give final quantities and prices, or take another method.")
+		return out,
+			fault.New("products", "nothing_to_share_by", "the products have no final value",
+				"Give final quantities and prices, or take another method.")
 	}
 	out.GrossMargin = new(big.Rat).Quo(sales.Sub(out.Joint).Sub(further).Rat(), sales.Rat())
 	costShare := new(big.Rat).Sub(big.NewRat(1, 1), out.GrossMargin)

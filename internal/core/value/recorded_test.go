@@ -23,10 +23,11 @@ func booked(p atlas.Piece, events ...seam.Event) seam.Board {
 	return seam.Fold(p, append(log, seam.Event{ID: "end", Kind: seam.Closed, At: at.Add(time.Hour), Reason: "as found"}))
 }
 
-// Rule: what was weighed is what is valued. A rump as it was cut: the heart opened into six steaks, the cap into six, the fillet side into four
-// medallions, 600 g of cover fat into its tub, trim, and a tri-tip that was not opened. By hand, at 20, 24, 26, 17, 16, 10 and 0.50 a kilogram:
-// steaks 2.000 · 20 = 40.00; cap 0.940 · 24 = 22.56; medallions 0.800 · 26 = 20.80; fat 0.600 · 0.50 = 0.30; trim 0.600 · 10 = 6.00; the tri-tip's
-// 1.000 kg by the plan's shares, 94 % whole 15.98. None of the fat is sold as steak.
+// Rule: what was weighed is what is valued. A rump as it was cut: the heart opened into six steaks, the cap into six,
+// the fillet side into four medallions, 600 g of cover fat into its tub, trim, and a tri-tip that was not opened. By
+// hand, at 20, 24, 26, 17, 16, 10 and 0.50 a kilogram: steaks 2.000 · 20 = 40.00; cap 0.940 · 24 = 22.56; medallions
+// 0.800 · 26 = 20.80; fat 0.600 · 0.50 = 0.30; trim 0.600 · 10 = 6.00; the tri-tip's 1.000 kg by the plan's shares, 94
+// % whole 15.98. None of the fat is sold as steak.
 func TestWhatWasWeighedIsWhatIsValued(t *testing.T) {
 	p := rump(t)
 	pl := plan(t, p, "seamed")
@@ -42,8 +43,10 @@ func TestWhatWasWeighedIsWhatIsValued(t *testing.T) {
 		seam.Event{Kind: seam.Trimmed, Part: "trim", Net: 600},
 		seam.Event{Kind: seam.SeamedOff, Part: "tri_tip", Net: 1000})
 	cells, with := Recorded(p, pl, board)
-	s := Sheet{Atlas: p, Plan: with, Cells: cells, Prices: map[string]measure.Price{"beef.heart_steak": perKg("20"), "beef.cap_steak": perKg("24"), "beef.side_medallion": perKg("26"),
-		"beef.tri_tip_whole": perKg("17"), "beef.mince_trim": perKg("10"), "beef.fat": perKg("0.50"), "beef.lean_mince_trim": perKg("11")}}
+	s := Sheet{Atlas: p, Plan: with, Cells: cells,
+		Prices: map[string]measure.Price{"beef.heart_steak": perKg("20"), "beef.cap_steak": perKg("24"),
+			"beef.side_medallion": perKg("26"), "beef.tri_tip_whole": perKg("17"), "beef.mince_trim": perKg("10"),
+			"beef.fat": perKg("0.50"), "beef.lean_mince_trim": perKg("11")}}
 	for product, want := range map[string]measure.Mass{"heart_steak": 2000, "cap_steak": 940, "side_medallion": 800} {
 		if got := s.ProductMass(product); got != want*measure.Gram || s.Weighed(product) != got {
 			t.Errorf("%s: %d g of %d weighed, %d weighed", product, got/measure.Gram, s.Weighed(product)/measure.Gram, want)
@@ -66,7 +69,8 @@ func TestWhatWasWeighedIsWhatIsValued(t *testing.T) {
 		t.Errorf("%d g of fat in the tub", inFat/measure.Gram)
 	}
 	alternative := s.Alternative("", false)
-	lines := map[string]string{"beef.heart_steak": "40.00", "beef.cap_steak": "22.56", "beef.side_medallion": "20.80", "beef.fat": "0.30"}
+	lines := map[string]string{"beef.heart_steak": "40.00", "beef.cap_steak": "22.56", "beef.side_medallion": "20.80",
+		"beef.fat": "0.30"}
 	if tip := s.ProductMass("tri_tip_whole"); tip != 940*measure.Gram {
 		t.Errorf("the tri-tip gives %d g whole", tip/measure.Gram)
 	} else {

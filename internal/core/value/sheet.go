@@ -205,7 +205,8 @@ func tubProduct(plan atlas.Plan, kind, part string) (best atlas.Product, ok bool
 
 // product shares a weighed product among the parts that the plan makes it of.
 func (r *recorder) product(n seam.Node) {
-	for _, all := range []bool{false, true} { // where everything in it was weighed by itself, some was left on: all of them
+	// where everything in it was weighed by itself, some was left on: all of them
+	for _, all := range []bool{false, true} {
 		var parts []string
 		var weights []int64
 		for _, c := range r.typical {
@@ -226,8 +227,8 @@ func (r *recorder) product(n seam.Node) {
 	r.cells = append(r.cells, Cell{Product: n.Product, Fate: Sold, Mass: n.Mass}) // of no part that can be told
 }
 
-// Recut lays the same piece out by another plan: every part keeps the mass it has in the cells, what was weighed as waste or
-// lost stays so, and the rest goes where the other plan sends it.
+// Recut lays the same piece out by another plan: every part keeps the mass it has in the cells, what was weighed as
+// waste or lost stays so, and the rest goes where the other plan sends it.
 func Recut(p atlas.Piece, plan atlas.Plan, cells []Cell) []Cell {
 	sold := map[string]measure.Mass{}
 	var out []Cell
@@ -319,8 +320,8 @@ func (s Sheet) PartMass(id string) measure.Mass {
 	return s.sum(func(c Cell) bool { return c.Part == id })
 }
 
-// Unpriced lists the names of products that the sheet sells and no price is known for; they count as nothing. Pieces that a carcass is
-// broken into are not sold as such.
+// Unpriced lists the names of products that the sheet sells and no price is known for; they count as nothing. Pieces
+// that a carcass is broken into are not sold as such.
 func (s Sheet) Unpriced() []string {
 	var names []string
 	for _, pr := range s.Plan.Products {

@@ -9,8 +9,9 @@ import (
 	"falda/internal/core/measure"
 )
 
-// BreakEvenPrice is the price per kg of a product at which b is worth what a is, per kilogram of block; where both make it, its price moves both.
-// now is what it brings under b (or a, where only that makes it). ok is false where no price could do it.
+// BreakEvenPrice is the price per kg of a product at which b is worth what a is, per kilogram of block; where both make
+// it, its price moves both. now is what it brings under b (or a, where only that makes it). ok is false where no price
+// could do it.
 func BreakEvenPrice(a, b Alternative, key string) (now, at measure.Money, ok bool) {
 	ya, pa, _ := a.yield(key)
 	yb, pb, inb := b.yield(key)
@@ -21,12 +22,13 @@ func BreakEvenPrice(a, b Alternative, key string) (now, at measure.Money, ok boo
 	if more.Sign() == 0 {
 		return now, measure.Money{}, false
 	}
-	at = pb.Times(yb).Sub(pa.Times(ya)).Sub(exactLead(a, b)).Over(more) // both at one price, even where they were sold at different ones
+	// both at one price, even where they were sold at different ones
+	at = pb.Times(yb).Sub(pa.Times(ya)).Sub(exactLead(a, b)).Over(more)
 	return now, at, at.Sign() >= 0
 }
 
-// Markdown is a step that what does not sell goes down to: so much of what reaches it sells there, the rest goes on. All that reaches the last
-// sells.
+// Markdown is a step that what does not sell goes down to: so much of what reaches it sells there, the rest goes on.
+// All that reaches the last sells.
 type Markdown struct {
 	Name  string
 	Key   string
@@ -34,7 +36,8 @@ type Markdown struct {
 	Sells float64 // 0–1
 }
 
-// Remainder is what a kilogram that did not sell at its full price brings on its way down the chain; nothing where there is no chain.
+// Remainder is what a kilogram that did not sell at its full price brings on its way down the chain; nothing where
+// there is no chain.
 func Remainder(chain []Markdown) measure.Money {
 	var worth measure.Money
 	left := big.NewRat(1, 1)
@@ -50,8 +53,9 @@ func Remainder(chain []Markdown) measure.Money {
 	return worth
 }
 
-// SellThrough is the fraction of a product of b that must sell at its full price for b to be worth what a is, the rest going down the chain. ok is
-// false where no fraction from 0 to 1 does it: then b is ahead even when none sells (always), or behind even when all does (not always).
+// SellThrough is the fraction of a product of b that must sell at its full price for b to be worth what a is, the rest
+// going down the chain. ok is false where no fraction from 0 to 1 does it: then b is ahead even when none sells
+// (always), or behind even when all does (not always).
 func SellThrough(a, b Alternative, key string, chain []Markdown) (fraction float64, ok, always bool) {
 	y, price, made := b.yield(key)
 	fall := price.Sub(Remainder(chain))
@@ -76,9 +80,10 @@ type Turn struct {
 	Possible  bool    // it can be there at all
 }
 
-// Turns lists the figures on which the answer between a and b hangs, one at a time with all others as they are: the price of each product, the
-// yield of each product of b that is not trim itself (what is lacking or over is trim), b's minutes, and the labour rate. The one that has to
-// change least comes first; those that cannot turn it stand last, without a value.
+// Turns lists the figures on which the answer between a and b hangs, one at a time with all others as they are: the
+// price of each product, the yield of each product of b that is not trim itself (what is lacking or over is trim), b's
+// minutes, and the labour rate. The one that has to change least comes first; those that cannot turn it stand last,
+// without a value.
 func Turns(a, b Alternative, rate measure.Money) []Turn {
 	lead := exactLead(a, b)
 	var out []Turn
@@ -140,8 +145,8 @@ func trimOf(s Alternative) (measure.Money, float64) {
 	return sales.Over(m.In(measure.UnitKilogram)), float64(m) / float64(s.Mass)
 }
 
-// MaxBlockPrice is the most that a kilogram of the block is worth when it is cut so and a margin, a fraction of sales from 0 to below 1, is to
-// be left: (sales·(1 − margin) − packaging − labour − discard) per kg.
+// MaxBlockPrice is the most that a kilogram of the block is worth when it is cut so and a margin, a fraction of sales
+// from 0 to below 1, is to be left: (sales·(1 − margin) − packaging − labour − discard) per kg.
 func (s Alternative) MaxBlockPrice(margin *big.Rat) measure.Money {
 	keep := new(big.Rat).Sub(big.NewRat(1, 1), margin)
 	return s.PerKg(s.Sales().Times(keep).Sub(s.Costs()))

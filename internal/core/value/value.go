@@ -6,8 +6,8 @@ import (
 	"falda/internal/core/measure"
 )
 
-// Totals are the value of a sheet and what it is made of. Each amount is rounded once to the currency's smallest coin, and
-// Value = Sales − Packaging − Labour − Discard − Purchase of the amounts as they are shown.
+// Totals are the value of a sheet and what it is made of. Each amount is rounded once to the currency's smallest coin,
+// and Value = Sales − Packaging − Labour − Discard − Purchase of the amounts as they are shown.
 type Totals struct {
 	Sales     measure.Money
 	Packaging measure.Money
@@ -19,14 +19,16 @@ type Totals struct {
 	PerHour   *measure.Money // Value before labour per bench hour; nil when no minutes were spent
 }
 
-// Shared gives each line times a factor, such as one for a kilogram or one head's part, rounded together so that they add up to a value as it is shown.
+// Shared gives each line times a factor, such as one for a kilogram or one head's part, rounded together so that they
+// add up to a value as it is shown.
 func (t Totals) Shared(factor *big.Rat, value measure.Money, currency measure.Currency) Totals {
 	lines := []measure.Money{t.Sales, t.Packaging.Neg(), t.Labour.Neg(), t.Discard.Neg(), t.Purchase.Neg()}
 	for i := range lines {
 		lines[i] = lines[i].Times(factor)
 	}
 	lines = measure.RoundToTotal(lines, value, currency.Places())
-	return Totals{Sales: lines[0], Packaging: lines[1].Neg(), Labour: lines[2].Neg(), Discard: lines[3].Neg(), Purchase: lines[4].Neg(), Value: value}
+	return Totals{Sales: lines[0], Packaging: lines[1].Neg(), Labour: lines[2].Neg(), Discard: lines[3].Neg(),
+		Purchase: lines[4].Neg(), Value: value}
 }
 
 // Totals adds the sheet up.

@@ -41,14 +41,16 @@ func perKg(s string) measure.Price {
 
 func num(s string) *big.Rat { r, _ := new(big.Rat).SetString(s); return r }
 
-// Source: Horngren et al., Cost Accounting, chapter on joint costs, the dairy example (from memory): joint cost 400,000.
+// Source: Horngren et al., Cost Accounting, chapter on joint costs, the dairy example (from memory): joint cost
+// 400,000.
 func TestJointCostAgainstHorngren(t *testing.T) {
 	dairy := []JointProduct{
 		{"cream", num("25000"), measure.MustMoney("8"), num("20000"), measure.MustMoney("25"), measure.MustMoney("280000")},
 		{"skim", num("75000"), measure.MustMoney("4"), num("50000"), measure.MustMoney("22"), measure.MustMoney("520000")},
 	}
 	for method, want := range map[Method]string{
-		Physical: "100000.00 300000.00", SalesValue: "160000.00 240000.00", NRV: "110000.00 290000.00", ConstantMargin: "95000.00 305000.00",
+		Physical: "100000.00 300000.00", SalesValue: "160000.00 240000.00", NRV: "110000.00 290000.00",
+		ConstantMargin: "95000.00 305000.00",
 	} {
 		got, err := AllocateJoint(measure.MustMoney("400000"), method, dairy)
 		if err != nil {
@@ -70,8 +72,9 @@ func TestJointCostAddsUp(t *testing.T) {
 		joint := measure.MoneyOf(rng.Int64N(1_000_000), 1+rng.Int64N(99))
 		var products []JointProduct
 		for i := range 1 + rng.IntN(8) {
-			products = append(products, JointProduct{fmt.Sprint(i), big.NewRat(1+rng.Int64N(9999), 7), measure.MoneyOf(1+rng.Int64N(999), 3),
-				big.NewRat(1+rng.Int64N(9999), 11), measure.MoneyOf(1+rng.Int64N(9999), 3), measure.MoneyOf(rng.Int64N(9999), 13)})
+			products = append(products,
+				JointProduct{fmt.Sprint(i), big.NewRat(1+rng.Int64N(9999), 7), measure.MoneyOf(1+rng.Int64N(999), 3),
+					big.NewRat(1+rng.Int64N(9999), 11), measure.MoneyOf(1+rng.Int64N(9999), 3), measure.MoneyOf(rng.Int64N(9999), 13)})
 		}
 		for _, method := range []Method{Physical, SalesValue, NRV, ConstantMargin} {
 			got, err := AllocateJoint(joint, method, products)
@@ -104,7 +107,8 @@ func TestJointCostAddsUp(t *testing.T) {
 // randomSheet lays a random piece out by random prices; recorded ones come from a random board.
 func randomSheet(rng *rand.Rand, p atlas.Piece, pl atlas.Plan, cells []Cell) Sheet {
 	s := Sheet{Atlas: p, Plan: pl, Cells: cells, Prices: map[string]measure.Price{}, Minutes: rng.Float64() * 60,
-		Rates:    Rates{measure.MoneyOf(rng.Int64N(5000), 100), measure.MoneyOf(rng.Int64N(100), 100), measure.MoneyOf(rng.Int64N(50), 100)},
+		Rates: Rates{measure.MoneyOf(rng.Int64N(5000), 100), measure.MoneyOf(rng.Int64N(100), 100),
+			measure.MoneyOf(rng.Int64N(50), 100)},
 		Purchase: measure.MoneyOf(rng.Int64N(20_000), 100)}
 	for _, any := range p.Plans {
 		for _, pr := range any.Products {
@@ -120,7 +124,8 @@ func randomSheet(rng *rand.Rand, p atlas.Piece, pl atlas.Plan, cells []Cell) She
 
 func randomBoard(rng *rand.Rand, p atlas.Piece, pl atlas.Plan) seam.Board {
 	at := time.Date(2026, 3, 2, 7, 0, 0, 0, time.UTC)
-	events := []seam.Event{{ID: "root", Kind: seam.Opened, At: at, Net: 5*measure.Kilogram + measure.Mass(rng.Int64N(3_000_000))}}
+	events := []seam.Event{{ID: "root", Kind: seam.Opened, At: at,
+		Net: 5*measure.Kilogram + measure.Mass(rng.Int64N(3_000_000))}}
 	for i := range 3 + rng.IntN(12) {
 		e := seam.Event{ID: fmt.Sprint("n", i), At: at, Net: measure.Mass(1000 + rng.Int64N(400_000)), Reason: "as found"}
 		switch rng.IntN(4) {
@@ -138,14 +143,15 @@ func randomBoard(rng *rand.Rand, p atlas.Piece, pl atlas.Plan) seam.Board {
 		}
 		events = append(events, e)
 		if rng.IntN(5) == 0 {
-			events = append(events, seam.Event{ID: fmt.Sprint("c", i), Kind: seam.Closed, Node: fmt.Sprint("n", rng.IntN(i+1)), At: at})
+			events = append(events,
+				seam.Event{ID: fmt.Sprint("c", i), Kind: seam.Closed, Node: fmt.Sprint("n", rng.IntN(i+1)), At: at})
 		}
 	}
 	return seam.Fold(p, events)
 }
 
-// Rules: the cells of a sheet add up to the piece; the steps of a bridge add up exactly to the difference of the values;
-// a recut keeps every milligram.
+// Rules: the cells of a sheet add up to the piece; the steps of a bridge add up exactly to the difference of the
+// values; a recut keeps every milligram.
 func TestSheetsAndBridgesAddUpExactly(t *testing.T) {
 	p := rump(t)
 	rng := rand.New(rand.NewPCG(23, 24))
@@ -178,11 +184,11 @@ func TestSheetsAndBridgesAddUpExactly(t *testing.T) {
 	}
 }
 
-// By hand, with a pencil: a piece of 10 kg whose only sales are heart steaks under the seamed plan.
-// Heart 36 % of 10 kg = 3.6 kg, 82 % of it steaks = 2.952 kg at 20 = 59.04. Meat sold: everything but fat (74 % of 9 % and
-// 90 % of 2.8 % = 9.18 %), waste 2.4 % and loss 0.8 %: 87.62 % = 8.762 kg, packed at 0.10 = 0.8762, shown and
-// counted as 0.88. 17 min at 24 an hour = 6.80. Bought at 50. Value 59.04 − 0.88 − 6.80 − 50 = 1.36, a kilogram 0.14, an
-// hour (1.36 + 6.80)·60/17 = 28.80.
+// By hand, with a pencil: a piece of 10 kg whose only sales are heart steaks under the seamed plan. Heart 36 % of 10 kg
+// = 3.6 kg, 82 % of it steaks = 2.952 kg at 20 = 59.04. Meat sold: everything but fat (74 % of 9 % and 90 % of 2.8 % =
+// 9.18 %), waste 2.4 % and loss 0.8 %: 87.62 % = 8.762 kg, packed at 0.10 = 0.8762, shown and counted as 0.88. 17 min
+// at 24 an hour = 6.80. Bought at 50. Value 59.04 − 0.88 − 6.80 − 50 = 1.36, a kilogram 0.14, an hour (1.36 +
+// 6.80)·60/17 = 28.80.
 func TestPlanValueByHand(t *testing.T) {
 	p := rump(t)
 	s := Sheet{Atlas: p, Plan: plan(t, p, "seamed"), Minutes: 17, Purchase: measure.MustMoney("50"),
@@ -191,8 +197,9 @@ func TestPlanValueByHand(t *testing.T) {
 	s.Cells = Forecast(p, s.Plan, 10*measure.Kilogram)
 	tot := s.Totals()
 	for name, c := range map[string][2]string{
-		"sales": {tot.Sales.Text(4), "59.0400"}, "packaging": {tot.Packaging.Text(4), "0.8800"}, "labour": {tot.Labour.Text(4), "6.8000"},
-		"value": {tot.Value.Text(4), "1.3600"}, "per kg": {tot.PerKg.Text(5), "0.14000"}, "per hour": {tot.PerHour.Text(4), "28.8000"},
+		"sales": {tot.Sales.Text(4), "59.0400"}, "packaging": {tot.Packaging.Text(4), "0.8800"},
+		"labour": {tot.Labour.Text(4), "6.8000"}, "value": {tot.Value.Text(4), "1.3600"},
+		"per kg": {tot.PerKg.Text(5), "0.14000"}, "per hour": {tot.PerHour.Text(4), "28.8000"},
 	} {
 		if c[0] != c[1] {
 			t.Errorf("%s %s, by hand %s", name, c[0], c[1])
@@ -200,11 +207,12 @@ func TestPlanValueByHand(t *testing.T) {
 	}
 }
 
-// Yield test by hand, in the form of culinary cost-control handbooks (from memory): bought 10 kg at 5.00; fat of 0.918 kg
-// credited at 0.50 = 0.46; usable 8.762 kg; usable cost (50 − 0.46)/8.762 = 5.6540 per kg; factor 1.1308.
+// Yield test by hand, in the form of culinary cost-control handbooks (from memory): bought 10 kg at 5.00; fat of 0.918
+// kg credited at 0.50 = 0.46; usable 8.762 kg; usable cost (50 − 0.46)/8.762 = 5.6540 per kg; factor 1.1308.
 func TestYieldTestByHand(t *testing.T) {
 	p := rump(t)
-	s := Sheet{Atlas: p, Plan: plan(t, p, "seamed"), Purchase: measure.MustMoney("50"), Prices: map[string]measure.Price{"beef.fat": perKg("0.50")}}
+	s := Sheet{Atlas: p, Plan: plan(t, p, "seamed"), Purchase: measure.MustMoney("50"),
+		Prices: map[string]measure.Price{"beef.fat": perKg("0.50")}}
 	s.Cells = Forecast(p, s.Plan, 10*measure.Kilogram)
 	y := s.YieldTest()
 	if y.Usable != 8_762_000 || y.ByProduct != 918_000 || y.Credits.Text(3) != "0.460" {

@@ -29,7 +29,8 @@ type BestUse struct {
 
 // Sentence says what the pieces bring, and what one more hour would.
 func (b BestUse) Sentence() string {
-	text := fmt.Sprintf("%s %s so, before what they cost", Count(b.Cut, "piece brings", "pieces bring"), b.Currency.Text(b.Brings))
+	text := fmt.Sprintf("%s %s so, before what they cost", Count(b.Cut, "piece brings", "pieces bring"),
+		b.Currency.Text(b.Brings))
 	if b.Limit != nil {
 		text += fmt.Sprintf(", in %.0f of %.0f bench minutes", float64(b.Used)/100, float64(*b.Limit)/100)
 	}
@@ -54,7 +55,8 @@ func (b BestUse) Notes() []string {
 		notes = append(notes, "Found in the time there was; nothing could bring more than "+b.Currency.Text(b.AtMost)+".")
 	}
 	if b.Proven && !b.ShadowsProven {
-		notes = append(notes, "What one more hour and one more kilogram of demand would bring is not worked out to the end; it may be more.")
+		notes = append(notes,
+			"What one more hour and one more kilogram of demand would bring is not worked out to the end; it may be more.")
 	}
 	if b.TooYoung > 0 {
 		notes = append(notes, Count(b.TooYoung, "piece is left out: it is not old enough for any of its plans.",
@@ -77,12 +79,14 @@ func (b BestUse) Because(w bestuse.Why, plan func(id string) string) string {
 		}
 		return fmt.Sprintf("%s brings %s more than %s, the next best.", chosen, by, plan(w.Other))
 	case bestuse.DemandIsFull:
-		return fmt.Sprintf("%s brings %s more than %s: no more %s sells at its full price.", chosen, by, plan(w.Other), b.product(w.Product))
+		return fmt.Sprintf("%s brings %s more than %s: no more %s sells at its full price.", chosen, by, plan(w.Other),
+			b.product(w.Product))
 	case bestuse.ShortOfMinutes:
 		return fmt.Sprintf("%s would bring %s more here, but %.1f minutes are missing; they bring more elsewhere.",
 			plan(w.Other), by, float64(w.Minutes)/100)
 	case bestuse.ForAnOrder:
-		return fmt.Sprintf("%s would bring %s more, but then the order of %s would not be met.", plan(w.Other), by, b.product(w.Product))
+		return fmt.Sprintf("%s would bring %s more, but then the order of %s would not be met.", plan(w.Other), by,
+			b.product(w.Product))
 	}
 	return "There is no other plan that it is ready for."
 }

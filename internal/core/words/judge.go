@@ -27,7 +27,8 @@ func Ready(r age.Readiness) string {
 	return "Not old enough to steak before " + r.ReadyOn.Format("2 January") + ": " + strings.Join(young, ", ") + "."
 }
 
-// GradeConflict says that a product's method is not what the muscle eats well by; method and best are the methods' names.
+// GradeConflict says that a product's method is not what the muscle eats well by; method and best are the methods'
+// names.
 func GradeConflict(c eating.Contradiction, method, best string) string {
 	return fmt.Sprintf("%s: %s is below 3 by %s (%.0f of 100); it eats best by %s.", c.Product.Name,
 		strings.ToLower(Short(c.Muscle.Name)), strings.ToLower(method), c.Score.Mean, strings.ToLower(best))
@@ -61,8 +62,10 @@ type TooYoung struct {
 
 // Sentence says what a week brings and costs, and what is too young, day by day.
 func (a Ageing) Sentence() string {
-	text := fmt.Sprintf("Another week would bring at most %.1f points (%s, %s), and cost %s: %s of weight lost, and the store.",
-		max(0, a.Points), strings.ToLower(Short(a.Muscle)), strings.ToLower(a.Method), a.Currency.Text(a.Cost), a.Loss.Text(a.Unit, 3))
+	text := fmt.Sprintf("Another week would bring at most %.1f points (%s, %s), and cost %s: %s of weight lost, and the "+
+		"store.",
+		max(0, a.Points), strings.ToLower(Short(a.Muscle)), strings.ToLower(a.Method), a.Currency.Text(a.Cost),
+		a.Loss.Text(a.Unit, 3))
 	young := map[string][]string{} // by what for and until when
 	var order []string
 	for _, y := range a.Young {
@@ -78,8 +81,8 @@ func (a Ageing) Sentence() string {
 	return text
 }
 
-// Yields says in a line how a piece lies to what is usual: odd holds what does not, past is how many earlier pieces of the
-// house were cut the same way, and enough that they are enough to compare with.
+// Yields says in a line how a piece lies to what is usual: odd holds what does not, past is how many earlier pieces of
+// the house were cut the same way, and enough that they are enough to compare with.
 func Yields(odd []OddYield, past int, enough bool) string {
 	beside := "the atlas’ usual shares; the house has too few of its own yet"
 	if enough {
@@ -90,7 +93,8 @@ func Yields(odd []OddYield, past int, enough bool) string {
 	}
 	var parts []string
 	for _, y := range odd {
-		parts = append(parts, fmt.Sprintf("%s %s (%.1f %%, usually %.1f–%.1f)", strings.ToLower(Short(y.Name)), y.Odd, y.Pct, y.Low, y.High))
+		parts = append(parts,
+			fmt.Sprintf("%s %s (%.1f %%, usually %.1f–%.1f)", strings.ToLower(Short(y.Name)), y.Odd, y.Pct, y.Low, y.High))
 	}
 	return "Not as usual: " + strings.Join(parts, "; ") + ". Beside " + beside + "."
 }

@@ -36,7 +36,8 @@ func Sheets(a, b value.Sheet, t Telling) string {
 		}
 		return "Whether it " + verb + " cannot be said yet: there is no price for " + strings.Join(missing, ", ") + "."
 	}
-	if strings.Trim(per.Abs().Text(t.Currency.Places()), "0.") == "" && strings.Trim(diff.Abs().Text(t.Currency.Places()), "0.") == "" {
+	if strings.Trim(per.Abs().Text(t.Currency.Places()), "0.") == "" &&
+		strings.Trim(diff.Abs().Text(t.Currency.Places()), "0.") == "" {
 		if t.Ways[0] != "" {
 			return Capitalised(t.Ways[0]) + " and " + t.Ways[1] + " come out even on this block."
 		}
@@ -107,8 +108,8 @@ func baseline(s value.Sheet) string {
 	return "cutting straight through"
 }
 
-// mainReason names the steps that pull the way the difference goes: one when it alone makes more than half of that pull,
-// else the two largest.
+// mainReason names the steps that pull the way the difference goes: one when it alone makes more than half of that
+// pull, else the two largest.
 func mainReason(steps []value.Step, diff measure.Money) string {
 	pull := new(big.Rat)
 	var first, second *value.Step
@@ -149,7 +150,8 @@ func stepName(s value.Step) string {
 	return name
 }
 
-// Lead says in one sentence whether b pays against a, by how much a kilogram of block, and which muscle or cost makes the difference.
+// Lead says in one sentence whether b pays against a, by how much a kilogram of block, and which muscle or cost makes
+// the difference.
 func Lead(a, b value.Alternative, t Telling) string {
 	missing := slices.Clone(a.Unpriced)
 	for _, n := range b.Unpriced {
@@ -174,5 +176,6 @@ func Lead(a, b value.Alternative, t Telling) string {
 	if per.Sign() < 0 {
 		word = " less"
 	}
-	return Capitalised(b.Name) + verb + t.Currency.Text(per.Abs()) + " a " + t.unitWord() + word + " than " + a.Name + mainReason(value.BridgeByPart(a, b), per) + "."
+	return Capitalised(b.Name) + verb + t.Currency.Text(per.Abs()) + " a " + t.unitWord() + word + " than " + a.Name +
+		mainReason(value.BridgeByPart(a, b), per) + "."
 }

@@ -50,8 +50,10 @@ func TestSheets(t *testing.T) {
 	// by hand: cap steaks are 95 % of 1.45 kg and 26 % of 0.9 kg of cover fat, 1.6115 kg; each euro on them is 1.61 on the
 	// piece (at 9 the line is 14.5035, at 10 16.115, each rounded once: 16.12 − 14.50 = 1.62)
 	for cap, want := range map[string]string{
-		"11": "Seaming this block paid: €0.16 a kilo, €1.61 on the piece more than cutting straight through, most of it from the rump cap.",
-		"9":  "Seaming this block did not pay: €0.16 a kilo, €1.62 on the piece less than cutting straight through, most of it from the rump cap.",
+		"11": "Seaming this block paid: €0.16 a kilo, €1.61 on the piece more than cutting straight through, most of it " +
+			"from the rump cap.",
+		"9": "Seaming this block did not pay: €0.16 a kilo, €1.62 on the piece less than cutting straight through, most " +
+			"of it from the rump cap.",
 		"10": "Seaming and cutting straight through come out even on this block.",
 	} {
 		a, b := sheets(cap)
@@ -74,11 +76,13 @@ func TestSheets(t *testing.T) {
 	}
 }
 
-// Two alternatives of a kilogram each, all of it one product at 12.00 and at 9.90 a kilogram: 2.10 a kilogram between them.
+// Two alternatives of a kilogram each, all of it one product at 12.00 and at 9.90 a kilogram: 2.10 a kilogram between
+// them.
 func TestLead(t *testing.T) {
 	one := func(name, price string) value.Alternative {
 		return value.Alternative{Name: name, Pieces: 1, Mass: measure.Kilogram, Currency: "EUR",
-			Cells:    []value.AlternativeCell{{Key: "x", Fate: value.Sold, Mass: measure.Kilogram, Sales: measure.MustMoney(price)}},
+			Cells: []value.AlternativeCell{{Key: "x", Fate: value.Sold, Mass: measure.Kilogram,
+				Sales: measure.MustMoney(price)}},
 			Products: map[string]value.SoldProduct{"x": {Name: "Steak", Form: "steak"}}}
 	}
 	a, b := one("mincing it", "9.90"), one("seaming it", "12.00")

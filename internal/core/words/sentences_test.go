@@ -27,14 +27,16 @@ func TestSingularAndPlural(t *testing.T) {
 		}
 	}
 	for what, text := range said(1) {
-		for _, wrong := range []string{"1 pieces", "1 finished pieces", "1 pairs", "1 more pairs", "1 of what it becomes have"} {
+		for _, wrong := range []string{"1 pieces", "1 finished pieces", "1 pairs", "1 more pairs",
+			"1 of what it becomes have"} {
 			if strings.Contains(text, wrong) {
 				t.Errorf("%s: %s", what, text)
 			}
 		}
 	}
 	for what, text := range said(3) {
-		for _, wrong := range []string{"3 piece ", "3 finished piece,", "3 pair,", "3 more pair ", "3 of what it becomes has"} {
+		for _, wrong := range []string{"3 piece ", "3 finished piece,", "3 pair,", "3 more pair ",
+			"3 of what it becomes has"} {
 			if strings.Contains(text, wrong) {
 				t.Errorf("%s: %s", what, text)
 			}
@@ -51,10 +53,12 @@ func TestTrialSentence(t *testing.T) {
 	}
 	for want, got := range map[string]string{
 		"No pair is complete yet; 5 to cut.": base.Sentence(),
-		"“seamed” brought €1.69 a kilogram more than “cross-cut” (95 %: €1.42 a kilogram to €1.97 a kilogram, p < 0.001, 5 pairs): real.": with(func(x *Trial) {
+		"“seamed” brought €1.69 a kilogram more than “cross-cut” (95 %: €1.42 a kilogram to €1.97 a kilogram, p < 0.001, 5 " +
+			"pairs): real.": with(func(x *Trial) {
 			x.Result = &trial.Result{N: 5, Mean: 1.69, Low: 1.42, High: 1.97, P: 0.0004, Verdict: "real", Enough: true}
 		}),
-		"“seamed” brought €0.45 a pound less than “cross-cut”: too few to tell, of 1. 4 of 5 pairs still to be cut.": with(func(x *Trial) {
+		"“seamed” brought €0.45 a pound less than “cross-cut”: too few to tell, of 1. 4 of 5 pairs still to be " +
+			"cut.": with(func(x *Trial) {
 			x.Unit, x.Open, x.Result = measure.UnitPound, 4, &trial.Result{N: 1, Mean: -1, Verdict: "too few to tell"}
 		}),
 	} {
@@ -65,9 +69,10 @@ func TestTrialSentence(t *testing.T) {
 }
 
 func TestHistorySentence(t *testing.T) {
-	h := History{Measure: "value", By: "cutter", Pieces: 12, Mean: -0.5, Groups: 3, Unit: measure.UnitPound, Currency: "EUR",
-		Real: []Unlike{{"Ida", 0.9}}, Alone: []string{"Bo"}}
-	want := "12 finished pieces, value a pound after all costs: mean −€0.23. Unlike the rest, the same kind cut by the same plan: " +
+	h := History{Measure: "value", By: "cutter", Pieces: 12, Mean: -0.5, Groups: 3, Unit: measure.UnitPound,
+		Currency: "EUR", Real: []Unlike{{"Ida", 0.9}}, Alone: []string{"Bo"}}
+	want := "12 finished pieces, value a pound after all costs: mean −€0.23. Unlike the rest, the same kind cut by the " +
+		"same plan: " +
 		"Ida +€0.41. They cut by different plans, and so cannot be held against each other: Bo."
 	if got := h.Sentence(); got != want {
 		t.Errorf("%s\nwant %s", got, want)
@@ -83,9 +88,12 @@ func TestHistorySentence(t *testing.T) {
 
 func TestBestUseSentences(t *testing.T) {
 	limit, hour := bestuse.Minutes(6000), measure.MustMoney("18.5")
-	b := BestUse{Cut: 4, Brings: measure.MustMoney("321.4"), Used: 5400, Limit: &limit, Hour: &hour, Proven: true, ShadowsProven: true,
-		Unit: measure.UnitKilogram, Currency: "EUR", ProductName: func(string) string { return "Cap steak (picanha)" }}
-	if got := b.Sentence(); got != "4 pieces bring €321.40 so, before what they cost, in 54 of 60 bench minutes. One more bench hour would bring €18.50 more." {
+	b := BestUse{Cut: 4, Brings: measure.MustMoney("321.4"), Used: 5400, Limit: &limit, Hour: &hour, Proven: true,
+		ShadowsProven: true, Unit: measure.UnitKilogram, Currency: "EUR",
+		ProductName: func(string) string { return "Cap steak (picanha)" }}
+	if got := b.Sentence(); got !=
+		"4 pieces bring €321.40 so, before what they cost, in 54 of 60 bench minutes. One more bench hour would bring "+
+			"€18.50 more." {
 		t.Error(got)
 	}
 	if len(b.Notes()) != 0 {
@@ -97,18 +105,21 @@ func TestBestUseSentences(t *testing.T) {
 	}
 	plan := func(id string) string { return "“" + id + "”" }
 	for reason, want := range map[bestuse.Reason]string{
-		bestuse.BringsMost:     "Seamed brings €2.00 more than “straight”, the next best.",
-		bestuse.DemandIsFull:   "Seamed brings €2.00 more than “straight”: no more cap steak sells at its full price.",
-		bestuse.ShortOfMinutes: "“straight” would bring €2.00 more here, but 1.5 minutes are missing; they bring more elsewhere.",
-		bestuse.ForAnOrder:     "“straight” would bring €2.00 more, but then the order of cap steak would not be met.",
-		bestuse.OnlyPlan:       "There is no other plan that it is ready for.",
+		bestuse.BringsMost:   "Seamed brings €2.00 more than “straight”, the next best.",
+		bestuse.DemandIsFull: "Seamed brings €2.00 more than “straight”: no more cap steak sells at its full price.",
+		bestuse.ShortOfMinutes: "“straight” would bring €2.00 more here, but 1.5 minutes are missing; they bring more " +
+			"elsewhere.",
+		bestuse.ForAnOrder: "“straight” would bring €2.00 more, but then the order of cap steak would not be met.",
+		bestuse.OnlyPlan:   "There is no other plan that it is ready for.",
 	} {
-		w := bestuse.Why{Chosen: bestuse.Choice{Plan: "seamed"}, Reason: reason, Other: "straight", By: measure.MustMoney("2"), Minutes: 150}
+		w := bestuse.Why{Chosen: bestuse.Choice{Plan: "seamed"}, Reason: reason, Other: "straight",
+			By: measure.MustMoney("2"), Minutes: 150}
 		if got := b.Because(w, plan); got != want {
 			t.Errorf("%s: %s\nwant %s", reason, got, want)
 		}
 	}
-	message, hint := b.Unmet(bestuse.Clash{Minutes: true, Orders: []bestuse.UnmetOrder{{Order: 2 * measure.Kilogram, AtMost: measure.Kilogram}}})
+	message, hint := b.Unmet(bestuse.Clash{Minutes: true,
+		Orders: []bestuse.UnmetOrder{{Order: 2 * measure.Kilogram, AtMost: measure.Kilogram}}})
 	if message != "cannot be met in 60 bench minutes: 2.00 kg of Cap steak (picanha) (at most 1.00 kg could be cut)" ||
 		hint != "Give more bench minutes, or take one of them smaller." {
 		t.Errorf("%s / %s", message, hint)
@@ -117,9 +128,11 @@ func TestBestUseSentences(t *testing.T) {
 
 func TestAgeingSentence(t *testing.T) {
 	day := time.Date(2026, 3, 30, 0, 0, 0, 0, time.UTC)
-	a := Ageing{Points: 1.24, Muscle: "Heart (gluteus medius)", Method: "Grill", Cost: measure.MustMoney("3.1"), Loss: 95 * measure.Gram,
-		Unit: measure.UnitKilogram, Currency: "EUR", Young: []TooYoung{{"Cap", "Grill", day}, {"Mouse", "Grill", day}}}
-	want := "Another week would bring at most 1.2 points (heart, grill), and cost €3.10: 0.095 kg of weight lost, and the store. " +
+	a := Ageing{Points: 1.24, Muscle: "Heart (gluteus medius)", Method: "Grill", Cost: measure.MustMoney("3.1"),
+		Loss: 95 * measure.Gram, Unit: measure.UnitKilogram, Currency: "EUR",
+		Young: []TooYoung{{"Cap", "Grill", day}, {"Mouse", "Grill", day}}}
+	want := "Another week would bring at most 1.2 points (heart, grill), and cost €3.10: 0.095 kg of weight lost, and " +
+		"the store. " +
 		"Too young to grill until Monday 30 March: cap, mouse."
 	if got := a.Sentence(); got != want {
 		t.Errorf("%s\nwant %s", got, want)

@@ -1,5 +1,5 @@
-// Package words holds what sentences for people are made of: numbers with their words in the singular or plural, names cut
-// to what fits a sentence, capitals. It knows nothing of the job.
+// Package words holds what sentences for people are made of: numbers with their words in the singular or plural, names
+// cut to what fits a sentence, capitals. It knows nothing of the job.
 package words
 
 import (
@@ -48,7 +48,8 @@ func Truncate(s string, max int) string {
 	return s
 }
 
-// SameName says whether two names are the same for people, and for the database: letters but for their case, accents and width.
+// SameName says whether two names are the same for people, and for the database: letters but for their case, accents
+// and width.
 func SameName(a, b string) bool {
 	return collate.New(language.Und, collate.Loose).CompareString(strings.TrimSpace(a), strings.TrimSpace(b)) == 0
 }

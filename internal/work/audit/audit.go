@@ -17,8 +17,8 @@ type Change struct {
 	Was, Became any
 }
 
-// Record runs f in a transaction and writes what it changed to the audit in the same one: there is no change without its
-// row, and no row without its change. An empty change records nothing.
+// Record runs f in a transaction and writes what it changed to the audit in the same one: there is no change without
+// its row, and no row without its change. An empty change records nothing.
 func (l *Log) Record(ctx context.Context, f func(tx *store.Store) (Change, error)) error {
 	return l.store.Tx(ctx, func(tx *store.Store) error {
 		c, err := f(tx)
@@ -34,8 +34,10 @@ func (l *Log) Record(ctx context.Context, f func(tx *store.Store) (Change, error
 }
 
 func (l *Log) Write(ctx context.Context, tx *store.Store, who Caller, c Change) error {
-	row := store.Audit{ShopID: who.ShopID, At: l.now(), Name: words.Truncate(who.Name, 80), Role: who.Role, Via: who.Via, Bench: who.BenchName, Action: c.Action,
-		Subject: words.Truncate(c.Subject, 90), SubjectName: words.Truncate(c.SubjectName, 120), Request: words.Truncate(who.Where.Request, 64), Address: words.Truncate(who.Where.Address, 64)}
+	row := store.Audit{ShopID: who.ShopID, At: l.now(), Name: words.Truncate(who.Name, 80), Role: who.Role, Via: who.Via,
+		Bench: who.BenchName, Action: c.Action, Subject: words.Truncate(c.Subject, 90),
+		SubjectName: words.Truncate(c.SubjectName, 120), Request: words.Truncate(who.Where.Request, 64),
+		Address: words.Truncate(who.Where.Address, 64)}
 	if who.MemberID != 0 {
 		row.MemberID = &who.MemberID
 	}

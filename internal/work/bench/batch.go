@@ -31,12 +31,14 @@ type BatchView struct {
 	Minutes  float64 // at the bench, for all of them
 }
 
-// BatchEntry is the part of one piece in a booking of several: the id of its event, and what that undoes or weighs again.
+// BatchEntry is the part of one piece in a booking of several: the id of its event, and what that undoes or weighs
+// again.
 type BatchEntry struct {
 	Breakdown, ID, Target string
 }
 
-// StartBatch puts pieces of one kind, cut by one plan, on a bench together. Where they are together on one already, that comes back.
+// StartBatch puts pieces of one kind, cut by one plan, on a bench together. Where they are together on one already,
+// that comes back.
 func (s *Service) StartBatch(ctx context.Context, pieceIDs []string, benchID string) (BatchView, error) {
 	shop, err := s.shops.WithPlans(ctx)
 	if err != nil {
@@ -47,7 +49,9 @@ func (s *Service) StartBatch(ctx context.Context, pieceIDs []string, benchID str
 		seen[id] = true
 	}
 	if len(pieceIDs) < minTogether || len(pieceIDs) > maxTogether || len(seen) != len(pieceIDs) {
-		return BatchView{}, fault.New("piece_ids", "out_of_range", fmt.Sprintf("must be %d to %d different pieces", minTogether, maxTogether), "Choose pieces of one lot, or of one kind.")
+		return BatchView{},
+			fault.New("piece_ids", "out_of_range", fmt.Sprintf("must be %d to %d different pieces", minTogether, maxTogether),
+				"Choose pieces of one lot, or of one kind.")
 	}
 	var public string
 	err = s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
@@ -78,7 +82,9 @@ func (s *Service) StartBatch(ctx context.Context, pieceIDs []string, benchID str
 				return audit.Change{}, err
 			}
 		}
-		return audit.Change{Action: "batch.started", Subject: public, SubjectName: words.Count(len(pieces), "piece", "pieces") + " with " + stock.PieceName(pieces[0]), Became: map[string]any{"bench": bench.Name, "pieces": len(pieces)}}, nil
+		return audit.Change{Action: "batch.started", Subject: public,
+			SubjectName: words.Count(len(pieces), "piece", "pieces") + " with " + stock.PieceName(pieces[0]),
+			Became:      map[string]any{"bench": bench.Name, "pieces": len(pieces)}}, nil
 	})
 	if err != nil {
 		return BatchView{}, err
@@ -87,15 +93,20 @@ func (s *Service) StartBatch(ctx context.Context, pieceIDs []string, benchID str
 }
 
 // together checks that pieces can be cut together. Where they all are in one batch already it gives that.
-func (s *Service) together(ctx context.Context, tx *store.Store, shop shop.WithPlans, pieces []store.PieceRow) (string, error) {
+func (s *Service) together(ctx context.Context, tx *store.Store, shop shop.WithPlans, pieces []store.PieceRow) (string,
+	error) {
 	first := pieces[0]
 	started := 0
 	for _, h := range pieces {
 		if h.Lot.AtlasID != first.Lot.AtlasID || s.atlas.IsCarcass(h.Lot.AtlasID) {
-			return "", fault.New("piece_ids", "different", "are not all of one kind of piece", "Cut carcasses, and other pieces, by themselves.")
+			return "",
+				fault.New("piece_ids", "different", "are not all of one kind of piece",
+					"Cut carcasses, and other pieces, by themselves.")
 		}
 		if h.Piece.PlanID != first.Piece.PlanID || !maps.Equal(h.Piece.Options, first.Piece.Options) {
-			return "", fault.New("piece_ids", "different_plans", "are not all to be cut the same way", "Choose one plan for all of them first.")
+			return "",
+				fault.New("piece_ids", "different_plans", "are not all to be cut the same way",
+					"Choose one plan for all of them first.")
 		}
 		if h.Breakdown != nil {
 			started++
@@ -106,7 +117,8 @@ func (s *Service) together(ctx context.Context, tx *store.Store, shop shop.WithP
 	}
 	batch := first.Breakdown
 	for _, h := range pieces {
-		if h.Breakdown == nil || batch == nil || h.Breakdown.BatchID == nil || batch.BatchID == nil || *h.Breakdown.BatchID != *batch.BatchID {
+		if h.Breakdown == nil || batch == nil || h.Breakdown.BatchID == nil || batch.BatchID == nil || *h.Breakdown.BatchID !=
+			*batch.BatchID {
 			return "", fault.NewConflict("piece_ids", "on_bench", "hold pieces that are on a bench already", "Leave those out.")
 		}
 	}
@@ -153,9 +165,11 @@ func batchOf(batch store.Batch, boards []BoardView) BatchView {
 	return v
 }
 
-// BookTogether books an event on several pieces of a batch, on all of them or on none. What was weighed of several together is shared among
-// them by their weights; of one it is that one's. When they are closed, the minutes are shared likewise.
-func (s *Service) BookTogether(ctx context.Context, batchID string, e seam.Event, entries []BatchEntry) (BatchView, error) {
+// BookTogether books an event on several pieces of a batch, on all of them or on none. What was weighed of several
+// together is shared among them by their weights; of one it is that one's. When they are closed, the minutes are shared
+// likewise.
+func (s *Service) BookTogether(ctx context.Context, batchID string, e seam.Event, entries []BatchEntry) (BatchView,
+	error) {
 	v, err := s.Batch(ctx, batchID)
 	if err != nil {
 		return v, err
@@ -169,7 +183,9 @@ func (s *Service) BookTogether(ctx context.Context, batchID string, e seam.Event
 	for i, entry := range entries {
 		board, ok := v.of(entry.Breakdown)
 		if !ok || seen[entry.Breakdown] {
-			return v, fault.New("entries", "unknown", fault.Quote(entry.Breakdown)+" is not a piece of this batch, or stands twice", "Name each piece once.")
+			return v,
+				fault.New("entries", "unknown", fault.Quote(entry.Breakdown)+" is not a piece of this batch, or stands twice",
+					"Name each piece once.")
 		}
 		seen[entry.Breakdown] = true
 		weights[i] = board.Card.Weight // as weighed here, once it is
@@ -225,8 +241,8 @@ func (v BatchView) of(breakdown string) (BoardView, bool) {
 	return BoardView{}, false
 }
 
-// Undo gives the boards whose latest event would be undone next: that with the latest weighing of all, and its fellows where they were
-// weighed together.
+// Undo gives the boards whose latest event would be undone next: that with the latest weighing of all, and its fellows
+// where they were weighed together.
 func (v BatchView) Undo() []BoardView {
 	var what *seam.Event
 	for _, b := range v.Boards {
@@ -236,7 +252,8 @@ func (v BatchView) Undo() []BoardView {
 	}
 	var out []BoardView
 	for _, b := range v.Boards {
-		sameWeighing := b.Undo != nil && what.Shared > 1 && b.Undo.Shared == what.Shared && b.Undo.At.Equal(what.At) && b.Undo.Part == what.Part && b.Undo.Product == what.Product
+		sameWeighing := b.Undo != nil && what.Shared > 1 && b.Undo.Shared == what.Shared && b.Undo.At.Equal(what.At) &&
+			b.Undo.Part == what.Part && b.Undo.Product == what.Product
 		if b.Undo != nil && (sameWeighing || b.Undo.ID == what.ID) {
 			out = append(out, b)
 		}

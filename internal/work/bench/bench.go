@@ -117,12 +117,14 @@ func usable(ctx context.Context, tx *store.Store, shop shop.WithPlans, benchID s
 }
 
 // start makes the breakdown of a piece that has none, in a batch or by itself, and gives its id.
-func (s *Service) start(ctx context.Context, tx *store.Store, shop shop.WithPlans, h store.PieceRow, bench store.Bench, batch *int64) (string, audit.Change, error) {
+func (s *Service) start(ctx context.Context, tx *store.Store, shop shop.WithPlans, h store.PieceRow, bench store.Bench,
+	batch *int64) (string, audit.Change, error) {
 	if err := stock.RefuseVoided(h); err != nil {
 		return "", audit.Change{}, err
 	}
 	if h.Piece.PlanID == "" {
-		return "", audit.Change{}, fault.NewConflict("plan_id", "no_plan", "no plan has been chosen for this piece", "Choose a plan first.")
+		return "", audit.Change{},
+			fault.NewConflict("plan_id", "no_plan", "no plan has been chosen for this piece", "Choose a plan first.")
 	}
 	c, err := s.stock.Card(h, shop)
 	if err != nil {
@@ -133,9 +135,13 @@ func (s *Service) start(ctx context.Context, tx *store.Store, shop shop.WithPlan
 		return "", audit.Change{}, err
 	}
 	public := store.NewID()
-	started := audit.Change{Action: "breakdown.started", Subject: public, SubjectName: stock.PieceName(h), Became: map[string]any{"bench": bench.Name, "plan": h.Piece.PlanID, "version": c.Plan.Version, "chosen": c.Plan.Chosen}}
-	return public, started, tx.CreateBreakdown(ctx, &store.Breakdown{PublicID: public, ShopID: shop.ID, PieceID: h.Piece.ID, BenchID: bench.ID, BatchID: batch,
-		PlanID: h.Piece.PlanID, Plan: (*json.RawMessage)(&plan), CreatedAt: s.now(), State: "waiting"})
+	started := audit.Change{Action: "breakdown.started", Subject: public, SubjectName: stock.PieceName(h),
+		Became: map[string]any{"bench": bench.Name, "plan": h.Piece.PlanID, "version": c.Plan.Version,
+			"chosen": c.Plan.Chosen}}
+	return public, started,
+		tx.CreateBreakdown(ctx,
+			&store.Breakdown{PublicID: public, ShopID: shop.ID, PieceID: h.Piece.ID, BenchID: bench.ID, BatchID: batch,
+				PlanID: h.Piece.PlanID, Plan: (*json.RawMessage)(&plan), CreatedAt: s.now(), State: "waiting"})
 }
 
 // Board gives a breakdown as it stands.
@@ -166,13 +172,15 @@ func (s *Service) BoardThen(ctx context.Context, id string, events int) (BoardVi
 		return BoardView{}, err
 	}
 	if events < 0 || events > len(log) {
-		return BoardView{}, fault.New("upto", "out_of_range", fmt.Sprintf("must be from 0 to %d", len(log)), "The log has no more events.")
+		return BoardView{},
+			fault.New("upto", "out_of_range", fmt.Sprintf("must be from 0 to %d", len(log)), "The log has no more events.")
 	}
 	return s.BoardOf(ctx, shop, b, append([]seam.Event{}, log[:events]...))
 }
 
 // BoardOf reads what a breakdown's view is made of; log is read when it is nil.
-func (s *Service) BoardOf(ctx context.Context, shop shop.WithPlans, b store.Breakdown, log []seam.Event) (BoardView, error) {
+func (s *Service) BoardOf(ctx context.Context, shop shop.WithPlans, b store.Breakdown, log []seam.Event) (BoardView,
+	error) {
 	v := BoardView{Breakdown: b, Shop: shop}
 	h, err := s.store.PieceRowByID(ctx, shop.ID, b.PieceID)
 	if err != nil {
@@ -258,8 +266,9 @@ func summarise(b *store.Breakdown, board seam.Board, minutes float64) {
 func outputRows(shopID, breakdownID int64, board seam.Board) []store.Output {
 	var out []store.Output
 	for _, n := range board.Nodes {
-		out = append(out, store.Output{ShopID: shopID, BreakdownID: breakdownID, Node: n.ID, Parent: n.Parent, Kind: string(n.Event),
-			Part: n.Part, Product: n.Product, MassMg: int64(n.Mass), At: n.At})
+		out = append(out,
+			store.Output{ShopID: shopID, BreakdownID: breakdownID, Node: n.ID, Parent: n.Parent, Kind: string(n.Event),
+				Part: n.Part, Product: n.Product, MassMg: int64(n.Mass), At: n.At})
 	}
 	return out
 }
@@ -272,7 +281,8 @@ func (s *Service) checkEnvelope(e seam.Event) error {
 		switch {
 		case x[1] == "" && x[0] != "id":
 		case err != nil || parsed.String() != x[1]:
-			faults.Add(x[0], fault.New("", "not_a_uuid", fault.Quote(x[1])+" is not a UUID", "Make a UUID of version 7, in lower case."))
+			faults.Add(x[0],
+				fault.New("", "not_a_uuid", fault.Quote(x[1])+" is not a UUID", "Make a UUID of version 7, in lower case."))
 		case x[0] == "id" && parsed.Version() != 7:
 			faults.Add(x[0], fault.New("", "not_version_7", "is not a UUID of version 7", "Make a UUID of version 7."))
 		}
@@ -286,5 +296,6 @@ func (s *Service) checkEnvelope(e seam.Event) error {
 
 // NotFinished is the refusal of what can be asked of a closed piece only.
 func NotFinished() error {
-	return fault.NewConflict("", "not_finished", "This piece is not finished on the bench yet.", "Finish it there; what was weighed is kept.")
+	return fault.NewConflict("", "not_finished", "This piece is not finished on the bench yet.",
+		"Finish it there; what was weighed is kept.")
 }

@@ -34,7 +34,8 @@ func (s *Service) Book(ctx context.Context, breakdownID string, e seam.Event) (B
 // book books one event each on different breakdowns, all of them or none.
 //
 // Breakdowns are kept in memory between bookings, so that a weighing costs one round trip. That is safe with any number
-// of programs on one database: the database refuses to append to a log that has grown meanwhile, and then it is read anew.
+// of programs on one database: the database refuses to append to a log that has grown meanwhile, and then it is read
+// anew.
 func (s *Service) book(ctx context.Context, list []booking) ([]BoardView, error) {
 	who, err := audit.Who(ctx)
 	if err != nil {
@@ -50,7 +51,8 @@ func (s *Service) book(ctx context.Context, list []booking) ([]BoardView, error)
 		}
 		b.event, b.cached = normalised(b.event), s.cached.of(who.ShopID, b.breakdown)
 	}
-	locks := slices.Clone(list) // in one order everywhere, so that two who book on the same ones do not wait for each other
+	// in one order everywhere, so that two who book on the same ones do not wait for each other
+	locks := slices.Clone(list)
 	sort.Slice(locks, func(i, j int) bool { return locks[i].breakdown < locks[j].breakdown })
 	for _, b := range locks {
 		b.cached.mu.Lock()
@@ -78,10 +80,13 @@ func (s *Service) book(ctx context.Context, list []booking) ([]BoardView, error)
 		case fault.Of(err) != nil: // nothing is refused on what is only kept: another program may have booked since
 		case errors.Is(err, store.ErrBehind) && try < maxBookings:
 		case errors.Is(err, store.ErrUnavailable) && try < maxLost && backoff(ctx, try): // its id makes a second try harmless
-		case errors.Is(err, store.ErrDuplicate) && duplicates == 0: // booked by another program meanwhile, or on another breakdown
+		// booked by another program meanwhile, or on another breakdown
+		case errors.Is(err, store.ErrDuplicate) && duplicates == 0:
 			duplicates++ // the log is read anew; where the event is in it, it is repeated
 		case errors.Is(err, store.ErrDuplicate):
-			return nil, fault.NewConflict("id", "used", "was used for an event of another breakdown", "Make a new UUID of version 7 for each event.")
+			return nil,
+				fault.NewConflict("id", "used", "was used for an event of another breakdown",
+					"Make a new UUID of version 7 for each event.")
 		default:
 			return nil, err
 		}
@@ -101,7 +106,8 @@ func (s *Service) fillAll(ctx context.Context, list []booking) (fresh bool, err 
 	return fresh, nil
 }
 
-// append checks each event against its board, adds it to the log and writes what the log now folds to, in one transaction.
+// append checks each event against its board, adds it to the log and writes what the log now folds to, in one
+// transaction.
 func (s *Service) append(ctx context.Context, list []booking) ([]BoardView, error) {
 	views := make([]BoardView, len(list))
 	logs := make([][]seam.Event, len(list))
@@ -150,7 +156,8 @@ func (s *Service) append(ctx context.Context, list []booking) ([]BoardView, erro
 	return views, nil
 }
 
-// prepare sets v to the board as it is after the event and gives what is to be written for it; nothing where the log has the event.
+// prepare sets v to the board as it is after the event and gives what is to be written for it; nothing where the log
+// has the event.
 func (s *Service) prepare(ctx context.Context, b booking, v *BoardView) (_ *store.Appended, _ []seam.Event, err error) {
 	k, e := b.cached, b.event
 	*v = *k.view
@@ -166,7 +173,9 @@ func (s *Service) prepare(ctx context.Context, b booking, v *BoardView) (_ *stor
 		return nil, nil, err
 	}
 	if e.Kind == seam.Reopened && v.Card.Carcass {
-		return nil, nil, fault.NewConflict("", "carcass", "A carcass that was broken stays so: its pieces hang on the rail.", "Correct the pieces on the page of its lot.")
+		return nil, nil,
+			fault.NewConflict("", "carcass", "A carcass that was broken stays so: its pieces hang on the rail.",
+				"Correct the pieces on the page of its lot.")
 	}
 	row := eventRow(e)
 	row.MemberID = b.member

@@ -60,7 +60,9 @@ func (s *Service) Breakdowns(ctx context.Context, f BreakdownFilter) ([]Breakdow
 	}
 	if f.After != "" {
 		if q.After, err = strconv.ParseInt(f.After, 10, 64); err != nil || q.After < 1 {
-			faults.Add("after", fault.New("", "not_a_mark", "is not a mark of this list", "Send what the page before gave as next, or leave it out."))
+			faults.Add("after",
+				fault.New("", "not_a_mark", "is not a mark of this list",
+					"Send what the page before gave as next, or leave it out."))
 		}
 	}
 	if err := faults.Err(); err != nil {
@@ -88,7 +90,8 @@ func (s *Service) Breakdowns(ctx context.Context, f BreakdownFilter) ([]Breakdow
 	}
 	out := make([]BreakdownRow, len(rows))
 	for i, r := range rows {
-		out[i] = BreakdownRow{ListedBreakdown: r, Piece: r.AtlasID, Gain: stock.Gain(shop.Shop, &r.Breakdown), Carcass: s.atlas.IsCarcass(r.AtlasID)}
+		out[i] = BreakdownRow{ListedBreakdown: r, Piece: r.AtlasID, Gain: stock.Gain(shop.Shop, &r.Breakdown),
+			Carcass: s.atlas.IsCarcass(r.AtlasID)}
 		if p, ok := s.atlas.Find(r.AtlasID); ok {
 			out[i].Piece = p.NameIn(shop.Market)
 		}
@@ -115,7 +118,8 @@ func (s *Service) WholeList(ctx context.Context, f BreakdownFilter, each func(Br
 }
 
 // OutputColumns head the list of outputs.
-var OutputColumns = []string{"breakdown", "lot", "piece", "plan", "bench", "cutters", "closed_at", "output", "kind", "of", "count", "weight_kg", "pct_of_piece", "reason", "batch_number"}
+var OutputColumns = []string{"breakdown", "lot", "piece", "plan", "bench", "cutters", "closed_at", "output", "kind",
+	"of", "count", "weight_kg", "pct_of_piece", "reason", "batch_number"}
 
 // Outputs lists what came out of a breakdown, a row for each weighing that stands, the loss last.
 func (s *Service) Outputs(ctx context.Context, r BreakdownRow) ([][]string, error) {
@@ -137,7 +141,8 @@ func (s *Service) Outputs(ctx context.Context, r BreakdownRow) ([][]string, erro
 		if count > 0 {
 			n = strconv.Itoa(count)
 		}
-		return append(slices.Clone(head), output, kind, of, n, strconv.FormatFloat(m.Grams()/1000, 'f', 3, 64), pct, reason, number)
+		return append(slices.Clone(head), output, kind, of, n, strconv.FormatFloat(m.Grams()/1000, 'f', 3, 64), pct, reason,
+			number)
 	}
 	var out [][]string
 	for _, n := range v.Board.Nodes {
@@ -154,8 +159,8 @@ func (s *Service) Outputs(ctx context.Context, r BreakdownRow) ([][]string, erro
 	return out, nil
 }
 
-// Changes waits until the log of a breakdown has another number of events than the given one, and gives it. Any number of programs may
-// book on it; it is asked again every so often.
+// Changes waits until the log of a breakdown has another number of events than the given one, and gives it. Any number
+// of programs may book on it; it is asked again every so often.
 func (s *Service) Changes(ctx context.Context, id string, known int) (int, error) {
 	shop, err := s.shops.WithPlans(ctx)
 	if err != nil {

@@ -18,9 +18,9 @@ import (
 	"falda/internal/work/stock"
 )
 
-// createBrokenPieces makes pieces of what carcasses were broken into. It is asked after a carcass was closed, and by the upkeep for
-// what a program that ended in between left undone. Each part becomes a lot of its own, each of its weighings a piece. One
-// carcass that cannot be done does not keep the others from it.
+// createBrokenPieces makes pieces of what carcasses were broken into. It is asked after a carcass was closed, and by
+// the upkeep for what a program that ended in between left undone. Each part becomes a lot of its own, each of its
+// weighings a piece. One carcass that cannot be done does not keep the others from it.
 func (s *Service) createBrokenPieces(ctx context.Context, shop shop.WithPlans) error {
 	closed, err := s.store.UnbrokenCarcasses(ctx, shop.ID, s.atlas.CarcassIDs())
 	if err != nil {
@@ -36,7 +36,8 @@ func (s *Service) createBrokenPieces(ctx context.Context, shop shop.WithPlans) e
 	return errors.Join(failed...)
 }
 
-func (s *Service) createPiecesOf(ctx context.Context, tx *store.Store, shop shop.WithPlans, b store.Breakdown) (audit.Change, error) {
+func (s *Service) createPiecesOf(ctx context.Context, tx *store.Store, shop shop.WithPlans,
+	b store.Breakdown) (audit.Change, error) {
 	if err := tx.LockPiece(ctx, shop.ID, b.PieceID); err != nil {
 		return audit.Change{}, err
 	}
@@ -49,7 +50,8 @@ func (s *Service) createPiecesOf(ctx context.Context, tx *store.Store, shop shop
 	}
 	c, ok := s.atlas.FindCarcass(h.Lot.AtlasID)
 	if !ok {
-		return audit.Change{}, fmt.Errorf("lot %s is of the carcass %s, which the atlas does not know", h.Lot.LotNumber, h.Lot.AtlasID)
+		return audit.Change{},
+			fmt.Errorf("lot %s is of the carcass %s, which the atlas does not know", h.Lot.LotNumber, h.Lot.AtlasID)
 	}
 	outputs, err := tx.Outputs(ctx, shop.ID, b.ID)
 	if err != nil {
@@ -67,14 +69,16 @@ func (s *Service) createPiecesOf(ctx context.Context, tx *store.Store, shop shop
 	costs := s.shareCost(shop, c, division, outputs, paid, book)
 	made := map[string]any{}
 	for i, part := range division.Parts {
-		lot := store.Lot{PublicID: store.NewID(), ShopID: shop.ID, LotNumber: fmt.Sprintf("%s/%d", brokenNumber(h), i+1), Supplier: h.Lot.Supplier, AtlasID: part.Piece, PricePer: "kg",
-			SlaughteredOn: h.Lot.SlaughteredOn, PackedOn: later(h.Lot.PackedOn, shop.Day(s.now())), Findings: append([]string{}, part.Findings...), About: h.Lot.About,
-			ReceivedAt: s.now(), Version: 1, FromPieceID: &h.Piece.ID}
+		lot := store.Lot{PublicID: store.NewID(), ShopID: shop.ID, LotNumber: fmt.Sprintf("%s/%d", brokenNumber(h), i+1),
+			Supplier: h.Lot.Supplier, AtlasID: part.Piece, PricePer: "kg", SlaughteredOn: h.Lot.SlaughteredOn,
+			PackedOn: later(h.Lot.PackedOn, shop.Day(s.now())), Findings: append([]string{}, part.Findings...),
+			About: h.Lot.About, ReceivedAt: s.now(), Version: 1, FromPieceID: &h.Piece.ID}
 		lot.About.TemperatureC = nil
 		var pieces []store.Piece
 		for _, o := range outputs {
 			if o.Part == part.Piece && o.Kind != "opened" {
-				pieces = append(pieces, store.Piece{PublicID: store.NewID(), ShopID: shop.ID, Number: len(pieces) + 1, LabelMg: o.MassMg, Version: 1})
+				pieces = append(pieces,
+					store.Piece{PublicID: store.NewID(), ShopID: shop.ID, Number: len(pieces) + 1, LabelMg: o.MassMg, Version: 1})
 				lot.TotalMg += o.MassMg
 			}
 		}
@@ -86,12 +90,15 @@ func (s *Service) createPiecesOf(ctx context.Context, tx *store.Store, shop shop
 		if err := tx.CreateLot(ctx, &lot, pieces); err != nil {
 			return audit.Change{}, err
 		}
-		made[lot.LotNumber] = map[string]any{"piece": lot.AtlasID, "pieces": lot.Pieces, "total_g": measure.Mass(lot.TotalMg).Grams(), "price": lot.Price}
+		made[lot.LotNumber] = map[string]any{"piece": lot.AtlasID, "pieces": lot.Pieces,
+			"total_g": measure.Mass(lot.TotalMg).Grams(), "price": lot.Price}
 	}
-	return audit.Change{Action: "carcass.broken", Subject: h.Lot.PublicID, SubjectName: stock.PieceName(h), Became: made}, nil
+	return audit.Change{Action: "carcass.broken", Subject: h.Lot.PublicID, SubjectName: stock.PieceName(h), Became: made},
+		nil
 }
 
-// brokenNumber is what the lots of a carcass' pieces are numbered after: its lot, and which of its pieces it is where there are several.
+// brokenNumber is what the lots of a carcass' pieces are numbered after: its lot, and which of its pieces it is where
+// there are several.
 func brokenNumber(h store.PieceRow) string {
 	if h.Lot.Pieces > 1 {
 		return fmt.Sprintf("%s/%d", h.Lot.LotNumber, h.Piece.Number)
@@ -99,9 +106,11 @@ func brokenNumber(h store.PieceRow) string {
 	return h.Lot.LotNumber
 }
 
-// shareCost shares what a carcass cost among its pieces: what bone, fat and trim bring is credited first; the rest goes by what each piece
-// brings cut the traditional way, less its labour and packaging (net realisable value), or by weight where prices are missing.
-func (s *Service) shareCost(shop shop.WithPlans, c atlas.Carcass, d atlas.Division, outputs []store.Output, cost measure.Money, book map[string]measure.Price) map[string]measure.Money {
+// shareCost shares what a carcass cost among its pieces: what bone, fat and trim bring is credited first; the rest goes
+// by what each piece brings cut the traditional way, less its labour and packaging (net realisable value), or by weight
+// where prices are missing.
+func (s *Service) shareCost(shop shop.WithPlans, c atlas.Carcass, d atlas.Division, outputs []store.Output,
+	cost measure.Money, book map[string]measure.Price) map[string]measure.Money {
 	mass := map[string]measure.Mass{}
 	for _, o := range outputs {
 		if o.Kind != "opened" {
@@ -130,7 +139,9 @@ func (s *Service) shareCost(shop shop.WithPlans, c atlas.Carcass, d atlas.Divisi
 		priced = priced && len(sheet.Unpriced()) == 0
 		t := sheet.Totals()
 		kg := m.In(measure.UnitKilogram)
-		products = append(products, value.JointProduct{ID: part.Piece, Quantity: kg, FinalQuantity: big.NewRat(1, 1), FinalPrice: t.Sales, FurtherCost: t.Labour.Add(t.Packaging)})
+		products = append(products,
+			value.JointProduct{ID: part.Piece, Quantity: kg, FinalQuantity: big.NewRat(1, 1), FinalPrice: t.Sales,
+				FurtherCost: t.Labour.Add(t.Packaging)})
 	}
 	method := value.NRV
 	if !priced {
@@ -156,11 +167,13 @@ func later(a, b time.Time) time.Time {
 	return b
 }
 
-// BoardForSale gives the board of what is cut for sale. A carcass is not: what is asked of it only its pieces can answer.
+// BoardForSale gives the board of what is cut for sale. A carcass is not: what is asked of it only its pieces can
+// answer.
 func (s *Service) BoardForSale(ctx context.Context, id string) (BoardView, error) {
 	v, err := s.Board(ctx, id)
 	if err == nil && v.Card.Carcass {
-		err = fault.NewConflict("", "carcass", "A carcass is broken into pieces, not cut for sale.", "Look at its pieces; they hang on the rail and stand on the page of its lot.")
+		err = fault.NewConflict("", "carcass", "A carcass is broken into pieces, not cut for sale.",
+			"Look at its pieces; they hang on the rail and stand on the page of its lot.")
 	}
 	return v, err
 }

@@ -75,8 +75,8 @@ func eventsOf(rows []store.Event) []seam.Event {
 	return out
 }
 
-// normalised gives an event with the precision in which the log keeps it, so that the board is the same before and after it
-// is read back.
+// normalised gives an event with the precision in which the log keeps it, so that the board is the same before and
+// after it is read back.
 func normalised(e seam.Event) seam.Event {
 	e.At = e.At.UTC().Truncate(time.Microsecond)
 	if e.Minutes != nil {
@@ -91,13 +91,15 @@ func normalised(e seam.Event) seam.Event {
 }
 
 func eventRow(e seam.Event) store.Event {
-	return store.Event{PublicID: e.ID, Kind: string(e.Kind), At: e.At, Role: e.Role, Node: e.Node, Part: e.Part, Product: e.Product,
-		NetMg: int64(e.Net), GrossMg: int64(e.Gross), TareMg: int64(e.Tare), DivisionMg: int64(e.Division), Source: e.Source,
-		Count: e.Count, Target: e.Target, Reason: e.Reason, Note: e.Note, Minutes: e.Minutes, TempC: e.TempC, Shared: e.Shared}
+	return store.Event{PublicID: e.ID, Kind: string(e.Kind), At: e.At, Role: e.Role, Node: e.Node, Part: e.Part,
+		Product: e.Product, NetMg: int64(e.Net), GrossMg: int64(e.Gross), TareMg: int64(e.Tare),
+		DivisionMg: int64(e.Division), Source: e.Source, Count: e.Count, Target: e.Target, Reason: e.Reason, Note: e.Note,
+		Minutes: e.Minutes, TempC: e.TempC, Shared: e.Shared}
 }
 
 func eventOf(r store.Event) seam.Event {
 	return seam.Event{ID: r.PublicID, Kind: seam.Kind(r.Kind), At: r.At, Role: r.Role, Node: r.Node, Part: r.Part,
 		Product: r.Product, Net: measure.Mass(r.NetMg), Gross: measure.Mass(r.GrossMg), Tare: measure.Mass(r.TareMg),
-		Division: measure.Mass(r.DivisionMg), Source: r.Source, Count: r.Count, Target: r.Target, Reason: r.Reason, Note: r.Note, Minutes: r.Minutes, TempC: r.TempC, Shared: r.Shared}
+		Division: measure.Mass(r.DivisionMg), Source: r.Source, Count: r.Count, Target: r.Target, Reason: r.Reason,
+		Note: r.Note, Minutes: r.Minutes, TempC: r.TempC, Shared: r.Shared}
 }

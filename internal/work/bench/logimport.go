@@ -58,12 +58,13 @@ func (s *Service) Whole(ctx context.Context, id string) (WholeBreakdown, error) 
 	return w, err
 }
 
-// ImportBreakdowns takes breakdowns in: lots, pieces and breakdowns that are not there yet are made, and events that are not there yet are
-// booked in their order, by the same rules as at a bench. What is there already changes nothing, so that a file can be sent twice. Each
-// breakdown stands for itself.
+// ImportBreakdowns takes breakdowns in: lots, pieces and breakdowns that are not there yet are made, and events that
+// are not there yet are booked in their order, by the same rules as at a bench. What is there already changes nothing,
+// so that a file can be sent twice. Each breakdown stands for itself.
 func (s *Service) ImportBreakdowns(ctx context.Context, list []WholeBreakdown) ([]ImportedLine, error) {
 	if len(list) > maxImported {
-		return nil, fault.New("file", "too_many", fmt.Sprintf("holds more than %d breakdowns", maxImported), "Send it in parts.")
+		return nil,
+			fault.New("file", "too_many", fmt.Sprintf("holds more than %d breakdowns", maxImported), "Send it in parts.")
 	}
 	shop, err := s.shops.WithPlans(ctx)
 	if err != nil {
@@ -81,7 +82,8 @@ func (s *Service) ImportBreakdowns(ctx context.Context, list []WholeBreakdown) (
 	return out, nil
 }
 
-func (s *Service) importOne(ctx context.Context, shop shop.WithPlans, w WholeBreakdown) (added, present int, err error) {
+func (s *Service) importOne(ctx context.Context, shop shop.WithPlans, w WholeBreakdown) (added, present int,
+	err error) {
 	if len(w.Events) > maxImportedEvents {
 		return 0, 0, fault.New("log", "too_many", fmt.Sprintf("has more than %d events", maxImportedEvents), "Leave it out.")
 	}
@@ -94,11 +96,14 @@ func (s *Service) importOne(ctx context.Context, shop shop.WithPlans, w WholeBre
 		if err := s.checkWhole(shop, w); err != nil {
 			return 0, 0, err
 		}
-		err = s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) { return s.makeImported(ctx, tx, shop, w, bench) })
+		err = s.audit.Record(ctx,
+			func(tx *store.Store) (audit.Change, error) { return s.makeImported(ctx, tx, shop, w, bench) })
 	}
 	switch {
 	case errors.Is(err, store.ErrDuplicate):
-		return 0, 0, fault.NewConflict("lot_number", "duplicate", "another lot has the number "+fault.Shorten(w.Lot.LotNumber)+", or an id of it is used", "Rename that lot first.")
+		return 0, 0,
+			fault.NewConflict("lot_number", "duplicate",
+				"another lot has the number "+fault.Shorten(w.Lot.LotNumber)+", or an id of it is used", "Rename that lot first.")
 	case err != nil:
 		return 0, 0, err
 	}
@@ -149,7 +154,9 @@ func (s *Service) checkWhole(shop shop.WithPlans, w WholeBreakdown) error {
 	var faults fault.List
 	p, ok := s.atlas.Find(w.Lot.AtlasID)
 	if !ok {
-		faults.Add("lot", fault.New("", "unknown", fault.Quote(w.Lot.AtlasID)+" is not a piece of the atlas", "Start with the atlas that it was cut by."))
+		faults.Add("lot",
+			fault.New("", "unknown", fault.Quote(w.Lot.AtlasID)+" is not a piece of the atlas",
+				"Start with the atlas that it was cut by."))
 		return faults
 	}
 	if _, carcass := s.atlas.FindCarcass(w.Lot.AtlasID); carcass {
@@ -164,8 +171,11 @@ func (s *Service) checkWhole(shop shop.WithPlans, w WholeBreakdown) error {
 			faults.Add("lot", fault.New("", "invalid", "has a piece without a weight or an id", ""))
 		}
 	}
-	if !found || total != w.Lot.TotalMg || len(w.Pieces) != w.Lot.Pieces || len(w.Pieces) == 0 || len(w.Pieces) > stock.MaxPieces {
-		faults.Add("lot", fault.New("", "invalid", "its pieces do not add up to it, or the piece is not among them", "Send it as it was exported."))
+	if !found || total != w.Lot.TotalMg || len(w.Pieces) != w.Lot.Pieces || len(w.Pieces) == 0 ||
+		len(w.Pieces) > stock.MaxPieces {
+		faults.Add("lot",
+			fault.New("", "invalid", "its pieces do not add up to it, or the piece is not among them",
+				"Send it as it was exported."))
 	}
 	if len(w.ID) != 36 || len(w.Lot.PublicID) != 36 {
 		faults.Add("id", fault.New("", "not_a_uuid", "is not an id", "Send it as it was exported."))
@@ -185,12 +195,14 @@ func (s *Service) checkWhole(shop shop.WithPlans, w WholeBreakdown) error {
 }
 
 // makeImported makes the rows that the events of a breakdown lean on, as far as they are not there.
-func (s *Service) makeImported(ctx context.Context, tx *store.Store, shop shop.WithPlans, w WholeBreakdown, bench store.Bench) (audit.Change, error) {
+func (s *Service) makeImported(ctx context.Context, tx *store.Store, shop shop.WithPlans, w WholeBreakdown,
+	bench store.Bench) (audit.Change, error) {
 	lot, err := tx.Lot(ctx, shop.ID, w.Lot.PublicID)
 	if errors.Is(err, store.ErrNotFound) {
-		lot = store.Lot{PublicID: w.Lot.PublicID, ShopID: shop.ID, LotNumber: w.Lot.LotNumber, Supplier: w.Lot.Supplier, AtlasID: w.Lot.AtlasID, Pieces: w.Lot.Pieces, TotalMg: w.Lot.TotalMg,
-			Price: w.Lot.Price, PricePer: w.Lot.PricePer, SlaughteredOn: w.Lot.SlaughteredOn, PackedOn: w.Lot.PackedOn, Findings: w.Lot.Findings, Decided: w.Lot.Decided, About: w.Lot.About,
-			Note: w.Lot.Note, ReceivedAt: w.Lot.ReceivedAt, Version: 1}
+		lot = store.Lot{PublicID: w.Lot.PublicID, ShopID: shop.ID, LotNumber: w.Lot.LotNumber, Supplier: w.Lot.Supplier,
+			AtlasID: w.Lot.AtlasID, Pieces: w.Lot.Pieces, TotalMg: w.Lot.TotalMg, Price: w.Lot.Price, PricePer: w.Lot.PricePer,
+			SlaughteredOn: w.Lot.SlaughteredOn, PackedOn: w.Lot.PackedOn, Findings: w.Lot.Findings, Decided: w.Lot.Decided,
+			About: w.Lot.About, Note: w.Lot.Note, ReceivedAt: w.Lot.ReceivedAt, Version: 1}
 		if lot.Findings == nil {
 			lot.Findings = []string{}
 		}
@@ -199,7 +211,8 @@ func (s *Service) makeImported(ctx context.Context, tx *store.Store, shop shop.W
 		}
 		pieces := make([]store.Piece, len(w.Pieces))
 		for i, p := range w.Pieces {
-			pieces[i] = store.Piece{PublicID: p.PublicID, ShopID: shop.ID, Number: i + 1, LabelMg: p.LabelMg, PlanID: p.PlanID, Version: 1}
+			pieces[i] = store.Piece{PublicID: p.PublicID, ShopID: shop.ID, Number: i + 1, LabelMg: p.LabelMg, PlanID: p.PlanID,
+				Version: 1}
 		}
 		err = tx.CreateLot(ctx, &lot, pieces)
 	}
@@ -217,10 +230,12 @@ func (s *Service) makeImported(ctx context.Context, tx *store.Store, shop shop.W
 	if err != nil {
 		return audit.Change{}, err
 	}
-	b := store.Breakdown{PublicID: w.ID, ShopID: shop.ID, PieceID: h.Piece.ID, BenchID: bench.ID, PlanID: w.Plan.ID, Plan: (*json.RawMessage)(&plan), CreatedAt: s.now(), State: "waiting"}
+	b := store.Breakdown{PublicID: w.ID, ShopID: shop.ID, PieceID: h.Piece.ID, BenchID: bench.ID, PlanID: w.Plan.ID,
+		Plan: (*json.RawMessage)(&plan), CreatedAt: s.now(), State: "waiting"}
 	if len(w.Events) > 0 && w.Events[0].At.After(time.Unix(0, 0)) {
 		b.CreatedAt = w.Events[0].At
 	}
-	c := audit.Change{Action: "breakdown.imported", Subject: w.ID, SubjectName: stock.PieceName(h), Became: map[string]any{"events": len(w.Events), "weight_g": measure.Mass(h.Piece.LabelMg).Grams()}}
+	c := audit.Change{Action: "breakdown.imported", Subject: w.ID, SubjectName: stock.PieceName(h),
+		Became: map[string]any{"events": len(w.Events), "weight_g": measure.Mass(h.Piece.LabelMg).Grams()}}
 	return c, tx.CreateBreakdown(ctx, &b)
 }

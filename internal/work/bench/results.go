@@ -16,16 +16,22 @@ const resultDecimals = 8
 func resultOf(v BoardView, sheet value.Sheet) *store.Result {
 	alternative := sheet.Alternative("", false)
 	b := v.Breakdown
-	r := &store.Result{BreakdownID: b.ID, ShopID: v.Shop.ID, AtlasID: v.Card.Row.Lot.AtlasID, PlanID: b.PlanID, PlanName: v.Plan.Name, Cut: v.Plan.Cut, Supplier: v.Card.Row.Lot.Supplier, InputMg: int64(alternative.Mass),
-		MeatMg: int64(alternative.Saleable()), WasteMg: int64(sheet.FateMass(value.Waste)), LossMg: int64(sheet.FateMass(value.Loss)), Minutes: v.Minutes, Priced: len(alternative.Unpriced) == 0,
-		Sales: alternative.Sales().Text(resultDecimals), Packaging: alternative.Packaging.Text(resultDecimals), Labour: alternative.Labour.Text(resultDecimals), Discard: alternative.Discard.Text(resultDecimals), Purchase: alternative.Purchase.Text(resultDecimals),
-		ValuePerKg: alternative.ValuePerKg().Float(), BeforePurchasePerKg: v.Shop.Money.Round(alternative.PerKg(alternative.Value().Add(alternative.Purchase))).Float()}
+	r := &store.Result{BreakdownID: b.ID, ShopID: v.Shop.ID, AtlasID: v.Card.Row.Lot.AtlasID, PlanID: b.PlanID,
+		PlanName: v.Plan.Name, Cut: v.Plan.Cut, Supplier: v.Card.Row.Lot.Supplier, InputMg: int64(alternative.Mass),
+		MeatMg: int64(alternative.Saleable()), WasteMg: int64(sheet.FateMass(value.Waste)),
+		LossMg: int64(sheet.FateMass(value.Loss)), Minutes: v.Minutes, Priced: len(alternative.Unpriced) == 0,
+		Sales: alternative.Sales().Text(resultDecimals), Packaging: alternative.Packaging.Text(resultDecimals),
+		Labour: alternative.Labour.Text(resultDecimals), Discard: alternative.Discard.Text(resultDecimals),
+		Purchase: alternative.Purchase.Text(resultDecimals), ValuePerKg: alternative.ValuePerKg().Float(),
+		BeforePurchasePerKg: v.Shop.Money.Round(alternative.PerKg(alternative.Value().Add(alternative.Purchase))).Float()}
 	if b.ClosedAt != nil {
 		r.ClosedAt, r.ClosedOn = *b.ClosedAt, v.Shop.Day(*b.ClosedAt)
 	}
 	r.ByProductsMg = r.InputMg - r.MeatMg - r.WasteMg - r.LossMg
 	for _, c := range alternative.Cells {
-		r.Cells = append(r.Cells, store.ResultCell{Part: c.Part, ProductKey: c.Key, Fate: string(c.Fate), MassMg: int64(c.Mass), Sales: c.Sales.Text(resultDecimals)})
+		r.Cells = append(r.Cells,
+			store.ResultCell{Part: c.Part, ProductKey: c.Key, Fate: string(c.Fate), MassMg: int64(c.Mass),
+				Sales: c.Sales.Text(resultDecimals)})
 	}
 	return r
 }
@@ -69,7 +75,8 @@ func (s *Service) resultFlaws(ctx context.Context, v BoardView) ([]string, *stor
 		wanted += c.MassMg
 	}
 	if got.InputMg != want.InputMg || got.MeatMg != want.MeatMg || sum != wanted || len(got.Cells) != len(want.Cells) ||
-		got.Sales != want.Sales || got.Packaging != want.Packaging || got.Labour != want.Labour || got.Discard != want.Discard ||
+		got.Sales != want.Sales || got.Packaging != want.Packaging || got.Labour != want.Labour || got.Discard !=
+		want.Discard ||
 		got.Purchase != want.Purchase || !got.ClosedOn.Equal(want.ClosedOn) {
 		return []string{"what it brought does not agree with its log"}, want, nil
 	}

@@ -13,8 +13,8 @@ import (
 	"falda/internal/work/stock"
 )
 
-// priceClose keeps the prices of the day with a breakdown that was just closed, and the rates of who cut it, and gives what it brought. What it
-// gained on the other way of cutting by them stands with the breakdown.
+// priceClose keeps the prices of the day with a breakdown that was just closed, and the rates of who cut it, and gives
+// what it brought. What it gained on the other way of cutting by them stands with the breakdown.
 func (s *Service) priceClose(ctx context.Context, v *BoardView, log []seam.Event) (*store.Result, error) {
 	if v.Breakdown.Prices == nil { // closed anew, it keeps the prices of its first close
 		now := s.now()
@@ -52,7 +52,8 @@ func baselinePlan(v BoardView, baseline string) (atlas.Plan, error) {
 	if baseline != "" {
 		known, ok := p.Plan(baseline)
 		if !ok {
-			return known, fault.New("baseline", "unknown", fault.Quote(baseline)+" is not a plan of this piece", "Choose one of its plans.")
+			return known,
+				fault.New("baseline", "unknown", fault.Quote(baseline)+" is not a plan of this piece", "Choose one of its plans.")
 		}
 		return known, nil
 	}
@@ -67,8 +68,8 @@ func baselinePlan(v BoardView, baseline string) (atlas.Plan, error) {
 	return pl, nil
 }
 
-// SheetAsCut lays a breakdown out as recorded, at the prices and rates of the day it was closed; what had no price on that day is
-// taken at today's.
+// SheetAsCut lays a breakdown out as recorded, at the prices and rates of the day it was closed; what had no price on
+// that day is taken at today's.
 func (s *Service) SheetAsCut(ctx context.Context, v BoardView) (value.Sheet, error) {
 	book, rates, err := pricing.Thaw(v.Shop.Shop, v.Breakdown.Prices)
 	if err != nil {
@@ -90,12 +91,12 @@ func (s *Service) SheetAsCut(ctx context.Context, v BoardView) (value.Sheet, err
 func (v BoardView) recordedSheet(book map[string]measure.Price, rates value.Rates) (value.Sheet, error) {
 	cells, plan := value.Recorded(v.Card.Piece, v.Plan, v.Board)
 	cost, err := stock.PieceCost(v.Shop.Shop, v.Card.Row)
-	return value.Sheet{Atlas: v.Card.Piece, Plan: plan, Cells: cells, Prices: book, Minutes: v.Minutes, Rates: rates, Purchase: cost,
-		Currency: v.Shop.Money}, err
+	return value.Sheet{Atlas: v.Card.Piece, Plan: plan, Cells: cells, Prices: book, Minutes: v.Minutes, Rates: rates,
+		Purchase: cost, Currency: v.Shop.Money}, err
 }
 
-// Recut lays the same piece, the parts that were weighed, out by another plan: at the same prices and wages, for the same
-// purchase, in the other plan's minutes.
+// Recut lays the same piece, the parts that were weighed, out by another plan: at the same prices and wages, for the
+// same purchase, in the other plan's minutes.
 func Recut(recorded value.Sheet, pl atlas.Plan) value.Sheet {
 	other := recorded
 	other.Plan, other.Minutes, other.Cells = pl, pl.Minutes, value.Recut(recorded.Atlas, pl, recorded.Cells)

@@ -14,14 +14,15 @@ import (
 	"falda/internal/work/shop"
 )
 
-// What the program does by itself, beside the questions of people: it makes the results that are missing and hangs up the
-// pieces of carcasses whose close was the last thing that was done before a program ended. Questions only read.
+// What the program does by itself, beside the questions of people: it makes the results that are missing and hangs up
+// the pieces of carcasses whose close was the last thing that was done before a program ended. Questions only read.
 const (
 	upkeepEvery  = 20 * time.Second
 	resultsAtOne = 200 // results made between two looks at what is missing
 )
 
-// Run does the upkeep until the context ends: at once, soon after something may have become missing, and every now and then.
+// Run does the upkeep until the context ends: at once, soon after something may have become missing, and every now and
+// then.
 func (s *Service) Run(ctx context.Context, log *slog.Logger) {
 	tick := time.NewTicker(upkeepEvery)
 	defer tick.Stop()
@@ -48,7 +49,8 @@ func (s *Service) Upkeep(ctx context.Context) error {
 	for _, row := range rows {
 		shop, err := s.shops.For(ctx, row)
 		if err == nil {
-			as := audit.As(ctx, audit.Caller{ShopID: row.ID, Shop: row.PublicID, Name: "Falda", Role: "program", Via: audit.ViaProgram})
+			as := audit.As(ctx,
+				audit.Caller{ShopID: row.ID, Shop: row.PublicID, Name: "Falda", Role: "program", Via: audit.ViaProgram})
 			err = errors.Join(s.createBrokenPieces(as, shop), s.makeResults(as, shop))
 		}
 		if err != nil {
@@ -61,8 +63,8 @@ func (s *Service) Upkeep(ctx context.Context) error {
 	return errors.Join(failed...)
 }
 
-// makeResults makes the results that are missing, or that lacked a price which there is by now: each once, the missing ones
-// first.
+// makeResults makes the results that are missing, or that lacked a price which there is by now: each once, the missing
+// ones first.
 func (s *Service) makeResults(ctx context.Context, shop shop.WithPlans) error {
 	if shop.ResultsStale == 0 {
 		return nil
@@ -109,7 +111,8 @@ func (s *Service) makeResult(ctx context.Context, shop shop.WithPlans, b store.B
 	return s.store.WriteResult(ctx, *resultOf(v, recorded), gainOf(recorded, baseline), int64(v.Board.Lost()))
 }
 
-// gainOf is what a piece brought a kilogram more than the other way of cutting, as it is kept; nil where a price is missing.
+// gainOf is what a piece brought a kilogram more than the other way of cutting, as it is kept; nil where a price is
+// missing.
 func gainOf(recorded, baseline value.Sheet) *string {
 	if len(recorded.Unpriced())+len(baseline.Unpriced()) > 0 {
 		return nil

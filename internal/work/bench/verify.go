@@ -21,10 +21,10 @@ type Verification struct {
 	Audits     []string // where each shop's audit ends, in words: worth noting elsewhere
 }
 
-// Verify looks through the whole database, shop by shop: it folds the log of every breakdown and compares it with the read
-// tables, checks that every closed node balances to the milligram, that no event is missing in a log, that the pieces of a
-// lot weigh what the lot weighs, and that no row leans on a row of another shop. With rebuild, read tables that do not agree
-// are written anew from the log; the log itself is never touched.
+// Verify looks through the whole database, shop by shop: it folds the log of every breakdown and compares it with the
+// read tables, checks that every closed node balances to the milligram, that no event is missing in a log, that the
+// pieces of a lot weigh what the lot weighs, and that no row leans on a row of another shop. With rebuild, read tables
+// that do not agree are written anew from the log; the log itself is never touched.
 func (s *Service) Verify(ctx context.Context, rebuild bool) (Verification, error) {
 	var v Verification
 	shops, err := s.store.Shops(ctx)

@@ -49,7 +49,9 @@ func (s *Service) Yields(ctx context.Context, id string) (YieldsView, error) {
 		pieces[r.BreakdownID] = true
 	}
 	root, _ := v.Board.Node("")
-	out := YieldsView{Past: len(pieces), Rows: value.Yields(v.Expected, root.Mass, v.Board.Lost(), v.Shop.LossLimit(v.Plan), past), Outputs: v.Outputs(), Took: v.Board.Took()}
+	out := YieldsView{Past: len(pieces),
+		Rows: value.Yields(v.Expected, root.Mass, v.Board.Lost(), v.Shop.LossLimit(v.Plan), past), Outputs: v.Outputs(),
+		Took: v.Board.Took()}
 	out.Sentence = yieldSentence(out)
 	return out, nil
 }
@@ -65,8 +67,8 @@ func yieldSentence(v YieldsView) string {
 	return words.Yields(odd, v.Past, v.Past >= value.EnoughPast)
 }
 
-// Outputs lists what left the bench: what was weighed and not opened further, waste left out. Each has a number of its own: the lot's, the
-// piece's and the place of its weighing in the log, which never changes.
+// Outputs lists what left the bench: what was weighed and not opened further, waste left out. Each has a number of its
+// own: the lot's, the piece's and the place of its weighing in the log, which never changes.
 func (v BoardView) Outputs() []TracedOutput {
 	var out []TracedOutput
 	for _, n := range v.Board.Nodes {

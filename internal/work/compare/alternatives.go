@@ -45,7 +45,8 @@ type GroupPick struct {
 
 // query reads a group.
 func (g GroupPick) query(shop shop.WithPlans, atlasID string) (store.ResultQuery, error) {
-	q := store.ResultQuery{ShopID: shop.ID, AtlasID: atlasID, PlanID: g.PlanID, Supplier: g.Supplier, Member: g.Cutter, Breakdowns: g.Breakdowns}
+	q := store.ResultQuery{ShopID: shop.ID, AtlasID: atlasID, PlanID: g.PlanID, Supplier: g.Supplier, Member: g.Cutter,
+		Breakdowns: g.Breakdowns}
 	var faults fault.List
 	day := func(field, text string, plus int) (t time.Time) {
 		if text == "" {
@@ -59,7 +60,8 @@ func (g GroupPick) query(shop shop.WithPlans, atlasID string) (store.ResultQuery
 	}
 	q.From, q.To = day("from", g.From, 0), day("to", g.To, 1)
 	if len(g.Breakdowns) > 1000 {
-		faults.Add("breakdowns", fault.New("", "too_many", "are more than 1,000", "Name the group by plan, supplier, cutter or days."))
+		faults.Add("breakdowns",
+			fault.New("", "too_many", "are more than 1,000", "Name the group by plan, supplier, cutter or days."))
 	}
 	return q, faults.Err()
 }
@@ -78,10 +80,12 @@ type alternative struct {
 	as       *value.Sheet      // of a piece: as it was cut
 }
 
-// alternativeOf reads one alternative of a comparison. Planned alternatives and all Today are at the prices of the book; recorded ones at those of
-// their day. What a plan is compared with, where that was recorded, is like: it is paid at the same wage, and a plan for
-// the same piece, or for one of no weight of its own, is laid over that very piece, at its prices too.
-func (s *Service) alternativeOf(ctx context.Context, shop shop.WithPlans, k AlternativePick, b pricing.Book, like *alternative) (alternative, error) {
+// alternativeOf reads one alternative of a comparison. Planned alternatives and all Today are at the prices of the
+// book; recorded ones at those of their day. What a plan is compared with, where that was recorded, is like: it is paid
+// at the same wage, and a plan for the same piece, or for one of no weight of its own, is laid over that very piece, at
+// its prices too.
+func (s *Service) alternativeOf(ctx context.Context, shop shop.WithPlans, k AlternativePick, b pricing.Book,
+	like *alternative) (alternative, error) {
 	v := alternative{Pick: k, Rate: shop.Rates.LabourPerHour, RateNow: shop.Rates.LabourPerHour}
 	var err error
 	switch k.Kind {
@@ -106,7 +110,8 @@ func (s *Service) alternativeOf(ctx context.Context, shop shop.WithPlans, k Alte
 func (s *Service) planSide(shop shop.WithPlans, v *alternative, b pricing.Book, like *alternative) error {
 	p, ok := s.atlas.Find(v.Pick.AtlasID)
 	if !ok {
-		return fault.New("atlas_id", "unknown", fault.Quote(v.Pick.AtlasID)+" is not a piece of the atlas", "Choose one of the list.")
+		return fault.New("atlas_id", "unknown", fault.Quote(v.Pick.AtlasID)+" is not a piece of the atlas",
+			"Choose one of the list.")
 	}
 	p = shop.AddOwn(p, v.Pick.Plan.PlanID).In(shop.Market)
 	weight, given := p.Typical(), v.Pick.Weight != ""
@@ -158,7 +163,8 @@ func (s *Service) pieceSide(ctx context.Context, v *alternative) error {
 		return err
 	}
 	v.as = &sheet
-	v.Piece, v.PlanName, v.Rate, v.Priced = board.Card.Piece, board.Plan.Name, sheet.Rates.LabourPerHour, "prices of "+board.Shop.Local(*board.Breakdown.PricedAt).Format(words.LongDay)
+	v.Piece, v.PlanName, v.Rate, v.Priced = board.Card.Piece, board.Plan.Name, sheet.Rates.LabourPerHour,
+		"prices of "+board.Shop.Local(*board.Breakdown.PricedAt).Format(words.LongDay)
 	log, err := s.bench.LogOf(ctx, board.Shop, board.Breakdown.ID)
 	if err != nil {
 		return err
@@ -173,7 +179,8 @@ func (s *Service) groupSide(ctx context.Context, shop shop.WithPlans, v *alterna
 	k := v.Pick
 	p, ok := s.atlas.Find(k.AtlasID)
 	if !ok {
-		return fault.New("atlas_id", "unknown", fault.Quote(k.AtlasID)+" is not a piece of the atlas", "Choose one of the list.")
+		return fault.New("atlas_id", "unknown", fault.Quote(k.AtlasID)+" is not a piece of the atlas",
+			"Choose one of the list.")
 	}
 	p = shop.AddOwn(p, k.Group.PlanID).In(shop.Market)
 	q, err := k.Group.query(shop, k.AtlasID)
@@ -185,7 +192,8 @@ func (s *Service) groupSide(ctx context.Context, shop shop.WithPlans, v *alterna
 		return err
 	}
 	if sum.N == 0 {
-		return fault.New("", "empty", "No finished piece fits this group.", "Choose another plan, supplier, cutter or other days.")
+		return fault.New("", "empty", "No finished piece fits this group.",
+			"Choose another plan, supplier, cutter or other days.")
 	}
 	v.Piece = p
 	v.PlanName = "all ways"
@@ -217,15 +225,19 @@ func (s *Service) groupSide(ctx context.Context, shop shop.WithPlans, v *alterna
 }
 
 // groupAlternative makes an alternative of what the read tables add up to.
-func groupAlternative(currency measure.Currency, p atlas.Piece, sum store.ResultSum, cells []store.ResultCell, names map[string]value.SoldProduct) (value.Alternative, error) {
-	alternative := value.Alternative{Currency: currency, Pieces: sum.N, Cut: atlas.CutStraight, Mass: measure.Mass(sum.InputMg), Hours: value.HoursOf(sum.Minutes), Products: map[string]value.SoldProduct{}, Parts: p.Parts()}
+func groupAlternative(currency measure.Currency, p atlas.Piece, sum store.ResultSum, cells []store.ResultCell,
+	names map[string]value.SoldProduct) (value.Alternative, error) {
+	alternative := value.Alternative{Currency: currency, Pieces: sum.N, Cut: atlas.CutStraight,
+		Mass: measure.Mass(sum.InputMg), Hours: value.HoursOf(sum.Minutes), Products: map[string]value.SoldProduct{},
+		Parts: p.Parts()}
 	if 2*sum.Seams > sum.N {
 		alternative.Cut = atlas.CutSeams
 	}
 	for _, x := range []struct {
 		text string
 		into *measure.Money
-	}{{sum.Packaging, &alternative.Packaging}, {sum.Labour, &alternative.Labour}, {sum.Discard, &alternative.Discard}, {sum.Purchase, &alternative.Purchase}} {
+	}{{sum.Packaging, &alternative.Packaging}, {sum.Labour, &alternative.Labour}, {sum.Discard, &alternative.Discard},
+		{sum.Purchase, &alternative.Purchase}} {
 		m, err := measure.MoneyFromDecimal(x.text)
 		if err != nil {
 			return alternative, err
@@ -237,7 +249,9 @@ func groupAlternative(currency measure.Currency, p atlas.Piece, sum store.Result
 		if err != nil {
 			return alternative, err
 		}
-		alternative.Cells = append(alternative.Cells, value.AlternativeCell{Part: c.Part, Key: c.ProductKey, Fate: value.Fate(c.Fate), Mass: measure.Mass(c.MassMg), Sales: currency.Of(sales)})
+		alternative.Cells = append(alternative.Cells,
+			value.AlternativeCell{Part: c.Part, Key: c.ProductKey, Fate: value.Fate(c.Fate), Mass: measure.Mass(c.MassMg),
+				Sales: currency.Of(sales)})
 		if c.ProductKey != "" {
 			alternative.Products[c.ProductKey] = names[c.ProductKey]
 		}
@@ -260,7 +274,8 @@ func (s *Service) productNames(shop shop.WithPlans) map[string]value.SoldProduct
 // sameNames tells alternatives of the same name apart.
 func sameNames(alternatives []alternative) {
 	for i := range alternatives {
-		same := slices.ContainsFunc(alternatives[:i], func(v alternative) bool { return strings.EqualFold(v.Name, alternatives[i].Name) })
+		same := slices.ContainsFunc(alternatives[:i],
+			func(v alternative) bool { return strings.EqualFold(v.Name, alternatives[i].Name) })
 		if same {
 			alternatives[i].Name += fmt.Sprintf(" (%d)", i+1)
 		}

@@ -28,8 +28,9 @@ const solveFor = 20 * time.Second
 // waitToSolve is how long a search waits for the others before it gives up.
 const waitToSolve = 8 * time.Second
 
-// Solving lets a search for a best use begin: no more of them run at once than leaves the machine to the benches. It gives the
-// solver, when to stop (after its time, or when nobody waits any more), and what is to be called at the end. The fault is "busy".
+// Solving lets a search for a best use begin: no more of them run at once than leaves the machine to the benches. It
+// gives the solver, when to stop (after its time, or when nobody waits any more), and what is to be called at the end.
+// The fault is "busy".
 func (s *Service) Solving(ctx context.Context) (with bestuse.Solver, stop bestuse.Stop, done func(), err error) {
 	wait := time.NewTimer(waitToSolve)
 	defer wait.Stop()
@@ -264,10 +265,13 @@ func (s *Service) bestProblem(ctx context.Context, shop shop.WithPlans, v *BestV
 		v.Pieces = append(v.Pieces, out)
 	}
 	if len(p.Pieces) == 0 {
-		return nil, fault.New("pieces", "none_ready", "No piece is ready to be cut.", "Receive some, or wait until they are old enough; the ready page says when.")
+		return nil,
+			fault.New("pieces", "none_ready", "No piece is ready to be cut.",
+				"Receive some, or wait until they are old enough; the ready page says when.")
 	}
 	if len(p.Pieces) > bestuse.MaxPieces {
-		return nil, fault.New("pieces", "too_many", fmt.Sprintf("are more than %d", bestuse.MaxPieces), "Choose some of them.")
+		return nil,
+			fault.New("pieces", "too_many", fmt.Sprintf("are more than %d", bestuse.MaxPieces), "Choose some of them.")
 	}
 	var faults fault.List
 	for i, o := range v.Asked.Orders {
@@ -284,9 +288,12 @@ func (s *Service) bestProblem(ctx context.Context, shop shop.WithPlans, v *BestV
 		case ok:
 			p.Products[n].Order = m
 		case b.names[o.Key].Name == "":
-			faults.Add(field+"product_key", fault.New("", "unknown", fault.Quote(o.Key)+" is not a product of the atlas", "Choose one of the list."))
+			faults.Add(field+"product_key",
+				fault.New("", "unknown", fault.Quote(o.Key)+" is not a product of the atlas", "Choose one of the list."))
 		default:
-			faults.Add(field+"product_key", fault.New("", "not_possible", "No piece that is ready becomes "+b.names[o.Key].Name, "Leave the order out, or receive what it is cut from."))
+			faults.Add(field+"product_key",
+				fault.New("", "not_possible", "No piece that is ready becomes "+b.names[o.Key].Name,
+					"Leave the order out, or receive what it is cut from."))
 		}
 	}
 	b.said.InTrial, b.said.WithoutPrice = bound, slices.Sorted(maps.Keys(unpriced))
@@ -321,7 +328,8 @@ func (s *Service) houseSharesOf(ctx context.Context, shop shop.WithPlans, atlasI
 	return h, err
 }
 
-// on gives the piece with the house's shares in the place of the atlas', where there is enough of them and they know every muscle that is there.
+// on gives the piece with the house's shares in the place of the atlas', where there is enough of them and they know
+// every muscle that is there.
 func (h houseShares) on(p atlas.Piece) (atlas.Piece, string) {
 	if h.n < value.EnoughPast {
 		return p, "estimated: the atlas’ shares"
@@ -392,7 +400,8 @@ func (b *best) explain(v *BestView, worths bestuse.ShadowPrices) {
 	}
 	for j, sale := range v.Solution.Sales {
 		pr := b.problem.Products[j]
-		x := BestSale{Sale: sale, Name: b.names[sale.Product].Name, Price: v.Book.Prices[sale.Product], Cap: pr.Cap, Order: pr.Order, Falls: pr.Fallback}
+		x := BestSale{Sale: sale, Name: b.names[sale.Product].Name, Price: v.Book.Prices[sale.Product], Cap: pr.Cap,
+			Order: pr.Order, Falls: pr.Fallback}
 		for _, m := range worths.Demand {
 			if m.Product == sale.Product {
 				worth := m.PerKg
@@ -405,7 +414,8 @@ func (b *best) explain(v *BestView, worths bestuse.ShadowPrices) {
 	}
 	v.Brought, v.Brings = b.said.Currency.Of(v.Brought), b.said.Currency.Round(v.Solution.Value)
 	v.Costs = v.Brought.Sub(v.Brings)
-	b.said.Cut, b.said.Brings, b.said.Used, b.said.Hour = len(v.Pieces)-waiting, v.Solution.Value, v.Solution.Minutes, v.Hour
+	b.said.Cut, b.said.Brings, b.said.Used, b.said.Hour = len(v.Pieces)-waiting, v.Solution.Value, v.Solution.Minutes,
+		v.Hour
 	b.said.Proven, b.said.AtMost, b.said.ShadowsProven, b.said.TooYoung = v.Proven, v.AtMost, worths.Proven, v.Left
 	v.Sentence, v.Notes = b.said.Sentence(), b.said.Notes()
 }

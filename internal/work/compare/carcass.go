@@ -18,9 +18,10 @@ type CarcassPlanView struct {
 	Priced bool
 }
 
-// explainCarcass puts what a carcass would bring under each of its plans into a forecast, and the sentence that compares the first of the
-// traditional school with the best of the others.
-func (f *Forecast) explainCarcass(s *Service, shop shop.WithPlans, c atlas.Carcass, weight measure.Mass, book map[string]measure.Price) {
+// explainCarcass puts what a carcass would bring under each of its plans into a forecast, and the sentence that
+// compares the first of the traditional school with the best of the others.
+func (f *Forecast) explainCarcass(s *Service, shop shop.WithPlans, c atlas.Carcass, weight measure.Mass,
+	book map[string]measure.Price) {
 	f.Carcass = s.carcassPlans(shop, c, weight, f.PieceCost, book)
 	var base, best *CarcassPlanView
 	for i := range f.Carcass {
@@ -52,7 +53,8 @@ func massesOf(p atlas.Piece, weight measure.Mass) map[string]measure.Mass {
 }
 
 // carcassPlans works out what a carcass would bring under each of its plans.
-func (s *Service) carcassPlans(shop shop.WithPlans, c atlas.Carcass, weight measure.Mass, cost measure.Money, book map[string]measure.Price) []CarcassPlanView {
+func (s *Service) carcassPlans(shop shop.WithPlans, c atlas.Carcass, weight measure.Mass, cost measure.Money,
+	book map[string]measure.Price) []CarcassPlanView {
 	d := c.Division(atlas.UsualDivision)
 	whole := s.atlas.Whole(c, atlas.UsualDivision)
 	masses := massesOf(whole, weight)
@@ -65,7 +67,8 @@ func (s *Service) carcassPlans(shop shop.WithPlans, c atlas.Carcass, weight meas
 			sheet := pricing.ForecastSheet(shop.Shop, p, pl, masses[part.Piece], book)
 			sheet.Minutes = 0 // those of the whole count
 			t := sheet.Totals()
-			v.Totals.Sales, v.Totals.Packaging, v.Totals.Discard = v.Totals.Sales.Add(t.Sales), v.Totals.Packaging.Add(t.Packaging), v.Totals.Discard.Add(t.Discard)
+			v.Totals.Sales, v.Totals.Packaging, v.Totals.Discard = v.Totals.Sales.Add(t.Sales),
+				v.Totals.Packaging.Add(t.Packaging), v.Totals.Discard.Add(t.Discard)
 			v.Priced = v.Priced && len(sheet.Unpriced()) == 0
 		}
 		for _, o := range d.Other {
@@ -75,7 +78,8 @@ func (s *Service) carcassPlans(shop shop.WithPlans, c atlas.Carcass, weight meas
 		}
 		v.Totals.Labour = shop.Money.Round(shop.Rates.LabourPerHour.Times(big.NewRat(int64(cp.Minutes*100), 6000)))
 		v.Totals.Purchase = shop.Money.Round(cost)
-		v.Totals.Value = v.Totals.Sales.Sub(v.Totals.Packaging).Sub(v.Totals.Discard).Sub(v.Totals.Labour).Sub(v.Totals.Purchase)
+		v.Totals.Value = v.Totals.Sales.Sub(v.Totals.Packaging).Sub(v.Totals.Discard).Sub(v.Totals.Labour).
+			Sub(v.Totals.Purchase)
 		v.Totals.PerKg = shop.Money.Round(v.Totals.Value.Over(weight.In(measure.UnitKilogram)))
 		out = append(out, v)
 	}

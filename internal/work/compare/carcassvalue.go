@@ -72,7 +72,8 @@ type CarcassPiece struct {
 // maxHeads bounds a week's kill.
 const maxHeads = 10_000
 
-// CarcassValue assembles an alternative or a whole lamb from a plan for each piece and rolls it up: per head, a week, a year.
+// CarcassValue assembles an alternative or a whole lamb from a plan for each piece and rolls it up: per head, a week, a
+// year.
 func (s *Service) CarcassValue(ctx context.Context, id string, in CarcassAsk) (CarcassView, error) {
 	shop, err := s.shops.WithPlans(ctx)
 	if err != nil {
@@ -81,7 +82,8 @@ func (s *Service) CarcassValue(ctx context.Context, id string, in CarcassAsk) (C
 	v := CarcassView{Shop: shop}
 	var ok bool
 	if v.Carcass, ok = s.atlas.FindCarcass(id); !ok {
-		return v, fault.New("carcass_id", "unknown", fault.Quote(id)+" is not a carcass of the atlas", "Choose one of the list.")
+		return v,
+			fault.New("carcass_id", "unknown", fault.Quote(id)+" is not a carcass of the atlas", "Choose one of the list.")
 	}
 	var faults fault.List
 	v.Weight = measure.Mass(math.Round(v.Carcass.WeightKg.Typical * float64(measure.Kilogram)))
@@ -111,11 +113,13 @@ func (s *Service) CarcassValue(ctx context.Context, id string, in CarcassAsk) (C
 		in.Heads = 1
 	}
 	if in.Heads < 1 || in.Heads > maxHeads {
-		faults.Add("heads", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", maxHeads), "Enter how many a week."))
+		faults.Add("heads",
+			fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", maxHeads), "Enter how many a week."))
 	}
 	i := max(0, slices.IndexFunc(v.Carcass.Plans, func(p atlas.CarcassPlan) bool { return p.ID == in.Plan }))
 	if v.Plan = v.Carcass.Plans[i]; in.Plan != "" && v.Plan.ID != in.Plan {
-		faults.Add("plan_id", fault.New("", "unknown", fault.Quote(in.Plan)+" is not a plan of this carcass", "Choose one of its plans."))
+		faults.Add("plan_id",
+			fault.New("", "unknown", fault.Quote(in.Plan)+" is not a plan of this carcass", "Choose one of its plans."))
 	}
 	faults.Add("", s.carcassPieces(&v, in))
 	if err := faults.Err(); err != nil {
@@ -130,8 +134,8 @@ func (s *Service) CarcassValue(ctx context.Context, id string, in CarcassAsk) (C
 	}
 	beside := v.beside(s.atlas)
 	kill := func(b pricing.Book, plans func(CarcassPiece) string, minutes float64) (carcass.RollUp, error) {
-		k := carcass.Batch{Heads: in.Heads, Minutes: math.Max(1, minutes), Purchase: cost, Prices: b.Prices, Rates: shop.Rates,
-			Caps: map[string]carcass.Cap{}, OtherYields: beside, Currency: shop.Money}
+		k := carcass.Batch{Heads: in.Heads, Minutes: math.Max(1, minutes), Purchase: cost, Prices: b.Prices,
+			Rates: shop.Rates, Caps: map[string]carcass.Cap{}, OtherYields: beside, Currency: shop.Money}
 		for _, p := range v.Pieces {
 			pl, _ := p.Piece.Plan(plans(p))
 			k.Cuts = append(k.Cuts, carcass.Cut{Piece: p.Piece, Plan: pl, Mass: p.Mass, Count: p.Count})
@@ -167,7 +171,8 @@ func (s *Service) CarcassValue(ctx context.Context, id string, in CarcassAsk) (C
 		}
 		p.Gain = v.Roll.PerHead(v.Roll.Totals.Value).Sub(back.PerHead(back.Totals.Value))
 	}
-	if err := s.seasons(ctx, &v, in, func(b pricing.Book) (carcass.RollUp, error) { return kill(b, chosen, v.Minutes) }); err != nil {
+	if err := s.seasons(ctx, &v, in,
+		func(b pricing.Book) (carcass.RollUp, error) { return kill(b, chosen, v.Minutes) }); err != nil {
 		return v, err
 	}
 	v.explain()
@@ -190,7 +195,8 @@ func (s *Service) carcassPieces(v *CarcassView, in CarcassAsk) error {
 		if id := in.Swaps[part.Piece]; id != "" {
 			pl, ok := p.Plan(id)
 			if !ok {
-				faults.Add("plans."+part.Piece, fault.New("", "unknown", fault.Quote(id)+" is not a plan of this piece", "Choose one of its plans."))
+				faults.Add("plans."+part.Piece,
+					fault.New("", "unknown", fault.Quote(id)+" is not a plan of this piece", "Choose one of its plans."))
 			}
 			was, _ := p.Plan(x.Planned)
 			x.PlanID, x.Minutes = id, (pl.Minutes-was.Minutes)*float64(part.Count)
@@ -226,7 +232,8 @@ func (v *CarcassView) beside(a *atlas.Atlas) []carcass.OtherYield {
 }
 
 // seasons works a week out for each season of the year and adds the year up by how many days are in each.
-func (s *Service) seasons(ctx context.Context, v *CarcassView, in CarcassAsk, roll func(pricing.Book) (carcass.RollUp, error)) error {
+func (s *Service) seasons(ctx context.Context, v *CarcassView, in CarcassAsk,
+	roll func(pricing.Book) (carcass.RollUp, error)) error {
 	days := map[string]int{}
 	var order []string
 	for d := time.Date(2025, 1, 1, 0, 0, 0, 0, time.UTC); d.Year() == 2025; d = d.AddDate(0, 0, 1) { // a year of 365 days
@@ -265,14 +272,16 @@ func (v *CarcassView) explain() {
 			v.Unpriced = append(v.Unpriced, l.Name)
 		}
 	}
-	said := words.Carcass{Plan: v.Plan.Name, Unpriced: len(v.Unpriced), Head: v.Roll.PerHead(v.Roll.Totals.Value), Paid: v.Paid,
-		Lost: v.Roll.Lost, Currency: v.Shop.Money}
+	said := words.Carcass{Plan: v.Plan.Name, Unpriced: len(v.Unpriced), Head: v.Roll.PerHead(v.Roll.Totals.Value),
+		Paid: v.Paid, Lost: v.Roll.Lost, Currency: v.Shop.Money}
 	if v.Swapped {
 		swap := said.Head.Sub(v.Base.PerHead(v.Base.Totals.Value))
 		said.Swap = &swap
 	}
 	v.Sentence = said.Sentence()
-	v.Basis = "Shares, and how each muscle divides, are the atlas’ estimates; minutes are those of “" + v.Plan.Name + "” in one run, and what a swap adds piece by piece. Prices of " + v.Book.Day.Format(words.LongDay) + "; the year is each season’s week by its days."
+	v.Basis = "Shares, and how each muscle divides, are the atlas’ estimates; minutes are those of “" + v.Plan.Name +
+		"” in one run, and what a swap adds piece by piece. Prices of " + v.Book.Day.Format(words.LongDay) +
+		"; the year is each season’s week by its days."
 	if v.LastPaid != nil {
 		v.Basis += " The carcass at " + v.Shop.Money.Text(*v.LastPaid) + " a kilogram, as it was last received."
 	}

@@ -57,14 +57,17 @@ type Repriced struct {
 	Sentence    string
 }
 
-// Compare lays a closed breakdown beside another plan on the same piece, at the prices of the day it was closed or at today's.
-// method is how the joint cost is shared; net realisable value where it is empty.
-func (s *Service) Compare(ctx context.Context, id, baseline string, today bool, method value.Method) (Comparison, error) {
+// Compare lays a closed breakdown beside another plan on the same piece, at the prices of the day it was closed or at
+// today's. method is how the joint cost is shared; net realisable value where it is empty.
+func (s *Service) Compare(ctx context.Context, id, baseline string, today bool, method value.Method) (Comparison,
+	error) {
 	if method == "" {
 		method = value.NRV
 	}
 	if !value.KnownMethod(string(method)) {
-		return Comparison{}, fault.New("method", "unknown", fault.Quote(string(method))+" is not a method", "Use physical, sales_value, nrv or constant_margin.")
+		return Comparison{},
+			fault.New("method", "unknown", fault.Quote(string(method))+" is not a method",
+				"Use physical, sales_value, nrv or constant_margin.")
 	}
 	v, err := s.bench.BoardForSale(ctx, id)
 	if err != nil {
@@ -93,7 +96,8 @@ func (s *Service) Compare(ctx context.Context, id, baseline string, today bool, 
 	telling := words.Telling{Past: true, Unit: v.Shop.Unit, Currency: v.Shop.Money}
 	c.Sentence = words.Sheets(c.Baseline, c.Recorded, telling)
 	base2, cut2 := other.Alternative("", true), recorded.Alternative("", false)
-	if x := (Repriced{value.LeadPerPiece(base2, cut2), value.Lead(base2, cut2), words.Sheets(other, recorded, telling)}); x.Diff.Cmp(c.Diff) != 0 {
+	if x := (Repriced{value.LeadPerPiece(base2, cut2), value.Lead(base2, cut2),
+		words.Sheets(other, recorded, telling)}); x.Diff.Cmp(c.Diff) != 0 {
 		c.Other = &x
 	}
 	c.Bridge = value.Bridge(base, cut)
@@ -149,7 +153,8 @@ func basis(v bench.BoardView, recorded value.Sheet, today bool, now pricing.Book
 	case !guessed:
 		weighed = "What was sold was weighed on the bench."
 	case products:
-		weighed = "What was weighed on the bench enters with its own weight; how muscles that were not opened divide into products is the plan's estimate."
+		weighed = "What was weighed on the bench enters with its own weight; how muscles that were not opened divide into " +
+			"products is the plan's estimate."
 	default:
 		weighed = "Muscle weights were measured on the bench; how each muscle divides into products is the plan's estimate."
 	}
@@ -157,7 +162,8 @@ func basis(v bench.BoardView, recorded value.Sheet, today bool, now pricing.Book
 	if v.Board.Given != nil {
 		minutes = "Bench minutes were given by hand"
 	}
-	market, season, of := v.Breakdown.Prices.Market, v.Breakdown.Prices.Season, v.Shop.Local(*v.Breakdown.PricedAt).Format(words.LongDay)
+	market, season, of := v.Breakdown.Prices.Market, v.Breakdown.Prices.Season,
+		v.Shop.Local(*v.Breakdown.PricedAt).Format(words.LongDay)
 	if today {
 		market, season, of = now.Market.Name, now.Season, "today"
 	}
@@ -167,5 +173,7 @@ func basis(v bench.BoardView, recorded value.Sheet, today bool, now pricing.Book
 	if season != "" {
 		of += ", " + season
 	}
-	return weighed + " " + minutes + "; those of the other way are the atlas' estimate. Loss, and what was thrown away at the bench, count the same both ways. Prices and rates of " + of + "."
+	return weighed + " " + minutes +
+		"; those of the other way are the atlas' estimate. Loss, and what was thrown away at the bench, count the same " +
+		"both ways. Prices and rates of " + of + "."
 }

@@ -31,12 +31,14 @@ type Desk struct {
 	Alternatives []AlternativePick
 	Market       string // whose prices today are; the main one where empty
 	Today        bool   // all at today's prices, instead of each at those of its day
-	Block        string // what every block is taken to cost; what was paid where empty. A plan alone costs what is paid for the first recorded one
-	BlockPer     string
-	Margin       float64 // per cent of sales that minimum prices and the worth of a block leave
-	Method       string  // of joint cost
-	Credit       bool    // by-products carry what they bring
-	Chain        []DeskMarkdown
+	// what every block is taken to cost; what was paid where empty. A plan alone costs what is paid for the first recorded
+	// one
+	Block    string
+	BlockPer string
+	Margin   float64 // per cent of sales that minimum prices and the worth of a block leave
+	Method   string  // of joint cost
+	Credit   bool    // by-products carry what they bring
+	Chain    []DeskMarkdown
 }
 
 // DeskMarkdown is a step that what does not sell goes down to.
@@ -116,7 +118,8 @@ func (s *Service) lastPaid(ctx context.Context, shop shop.WithPlans, atlasID str
 	return &perKg, err
 }
 
-// CompareAlternatives lays two or more sides beside each other: plans, recorded pieces and groups of them, in any mixture, of one kind of piece.
+// CompareAlternatives lays two or more sides beside each other: plans, recorded pieces and groups of them, in any
+// mixture, of one kind of piece.
 func (s *Service) CompareAlternatives(ctx context.Context, in Desk) (DeskView, error) {
 	shop, err := s.shops.WithPlans(ctx)
 	if err != nil {
@@ -125,7 +128,9 @@ func (s *Service) CompareAlternatives(ctx context.Context, in Desk) (DeskView, e
 	v := DeskView{Shop: shop, Asked: in}
 	var faults fault.List
 	if len(in.Alternatives) < minAlternatives || len(in.Alternatives) > maxAlternatives {
-		faults.Add("alternatives", fault.New("", "out_of_range", fmt.Sprintf("must be from %d to %d", minAlternatives, maxAlternatives), "Choose what is to be compared."))
+		faults.Add("alternatives",
+			fault.New("", "out_of_range", fmt.Sprintf("must be from %d to %d", minAlternatives, maxAlternatives),
+				"Choose what is to be compared."))
 	}
 	if v.Margin, err = fraction(in.Margin, 95); err != nil {
 		faults.Add("margin_pct", err)
@@ -133,7 +138,9 @@ func (s *Service) CompareAlternatives(ctx context.Context, in Desk) (DeskView, e
 	if in.Method == "" {
 		v.Asked.Method = string(value.NRV)
 	} else if !value.KnownMethod(in.Method) {
-		faults.Add("method", fault.New("", "unknown", fault.Quote(in.Method)+" is not a method", "Use physical, sales_value, nrv or constant_margin."))
+		faults.Add("method",
+			fault.New("", "unknown", fault.Quote(in.Method)+" is not a method",
+				"Use physical, sales_value, nrv or constant_margin."))
 	}
 	var block *measure.Money
 	if in.Block != "" {
@@ -153,8 +160,10 @@ func (s *Service) CompareAlternatives(ctx context.Context, in Desk) (DeskView, e
 		return v, err
 	}
 	sameNames(alternatives)
-	if block == nil && !slices.ContainsFunc(alternatives, func(x alternative) bool { return x.Pick.Kind != AlternativePlan }) {
-		if block, err = s.lastPaid(ctx, shop, alternatives[0].Pick.AtlasID); err != nil { // plans alone: the block costs what was last paid for one
+	if block == nil &&
+		!slices.ContainsFunc(alternatives, func(x alternative) bool { return x.Pick.Kind != AlternativePlan }) {
+		// plans alone: the block costs what was last paid for one
+		if block, err = s.lastPaid(ctx, shop, alternatives[0].Pick.AtlasID); err != nil {
 			return v, err
 		}
 		v.LastPaid = block
@@ -170,7 +179,8 @@ func (s *Service) CompareAlternatives(ctx context.Context, in Desk) (DeskView, e
 			d.Alternative, d.Today = alternative.Today, alternative.Alternative
 		}
 		d.Today.Name = d.Name
-		if d.Costs, err = value.CostsOf(d.Alternative, value.Method(v.Asked.Method), in.Credit, v.Margin); err != nil && fault.Of(err) == nil {
+		if d.Costs, err = value.CostsOf(d.Alternative, value.Method(v.Asked.Method), in.Credit, v.Margin); err != nil &&
+			fault.Of(err) == nil {
 			return v, err
 		}
 		d.MaxBlock = d.MaxBlockPrice(v.Margin)
@@ -188,7 +198,8 @@ func (s *Service) CompareAlternatives(ctx context.Context, in Desk) (DeskView, e
 }
 
 // alternativesOf reads the alternatives, all at once: groups may take their time to add up.
-func (s *Service) alternativesOf(ctx context.Context, shop shop.WithPlans, picks []AlternativePick, b pricing.Book) ([]alternative, error) {
+func (s *Service) alternativesOf(ctx context.Context, shop shop.WithPlans, picks []AlternativePick,
+	b pricing.Book) ([]alternative, error) {
 	alternatives, errs := make([]alternative, len(picks)), make([]error, len(picks))
 	read := func(planned bool, like *alternative) {
 		var all sync.WaitGroup
@@ -217,7 +228,9 @@ func (s *Service) alternativesOf(ctx context.Context, shop shop.WithPlans, picks
 			return nil, err
 		}
 		if err == nil && errs[0] == nil && alternatives[i].Piece.ID != alternatives[0].Piece.ID {
-			faults.Add(fmt.Sprintf("alternatives[%d]", i), fault.New("", "different", "is of "+alternatives[i].Piece.Name+", the first of "+alternatives[0].Piece.Name, "Compare ways of cutting one kind of piece."))
+			faults.Add(fmt.Sprintf("alternatives[%d]", i),
+				fault.New("", "different", "is of "+alternatives[i].Piece.Name+", the first of "+alternatives[0].Piece.Name,
+					"Compare ways of cutting one kind of piece."))
 		}
 	}
 	return alternatives, faults.Err()
@@ -242,7 +255,8 @@ func (v *DeskView) payFor(alternatives []alternative, block *measure.Money) {
 	}
 	for i := range alternatives {
 		if perKg != nil && (block != nil || alternatives[i].Pick.Kind == AlternativePlan) {
-			alternatives[i].Alternative, alternatives[i].Today = alternatives[i].AtBlockPrice(*perKg), alternatives[i].Today.AtBlockPrice(*perKg)
+			alternatives[i].Alternative, alternatives[i].Today = alternatives[i].AtBlockPrice(*perKg),
+				alternatives[i].Today.AtBlockPrice(*perKg)
 		}
 	}
 }
@@ -252,15 +266,16 @@ func (s *Service) ofCarcass(atlasID string) (mass measure.Mass, of string, ok bo
 	for _, c := range s.atlas.Carcasses {
 		for _, part := range c.Parts {
 			if part.Piece == atlasID {
-				return measure.Mass(math.Round(c.WeightKg.Typical * part.SharePct / 100 * float64(measure.Kilogram))), strings.ToLower(c.Name), true
+				return measure.Mass(math.Round(c.WeightKg.Typical * part.SharePct / 100 * float64(measure.Kilogram))),
+					strings.ToLower(c.Name), true
 			}
 		}
 	}
 	return 0, "", false
 }
 
-// chain reads the markdown chain; where none is asked for, what does not sell becomes cubes, of which half sells, and then trim, at the prices at
-// which the alternatives sell such.
+// chain reads the markdown chain; where none is asked for, what does not sell becomes cubes, of which half sells, and
+// then trim, at the prices at which the alternatives sell such.
 func (v *DeskView) chain(names map[string]value.SoldProduct, alternatives []alternative) ([]value.Markdown, error) {
 	var out []value.Markdown
 	var faults fault.List
@@ -273,7 +288,8 @@ func (v *DeskView) chain(names map[string]value.SoldProduct, alternatives []alte
 		if !(m.Sells >= 0 && m.Sells <= 100) {
 			faults.Add(at+"sells_pct", fault.New("", "out_of_range", "must be from 0 to 100", "Enter percent."))
 		}
-		out = append(out, value.Markdown{Name: names[m.Key].Name, Key: m.Key, PerKg: price.PerKilogram(), Sells: m.Sells / 100})
+		out = append(out,
+			value.Markdown{Name: names[m.Key].Name, Key: m.Key, PerKg: price.PerKilogram(), Sells: m.Sells / 100})
 	}
 	if len(v.Asked.Chain) > 5 {
 		faults.Add("chain", fault.New("", "too_many", "is longer than 5 steps", "Leave some out."))
@@ -293,7 +309,8 @@ func (v *DeskView) chain(names map[string]value.SoldProduct, alternatives []alte
 			}
 		}
 		if best != "" {
-			out = append(out, value.Markdown{Name: names[best].Name, Key: best, PerKg: v.Book.Prices[best].PerKilogram(), Sells: 0.5})
+			out = append(out,
+				value.Markdown{Name: names[best].Name, Key: best, PerKg: v.Book.Prices[best].PerKilogram(), Sells: 0.5})
 		}
 	}
 	return out, nil
@@ -301,7 +318,8 @@ func (v *DeskView) chain(names map[string]value.SoldProduct, alternatives []alte
 
 // pair works the first alternative against another.
 func (v *DeskView) pair(a, b AlternativeView, chain []value.Markdown) DeskPair {
-	p := DeskPair{A: a.Alternative, B: b.Alternative, Lead: value.Lead(a.Alternative, b.Alternative), ByPart: value.BridgeByPart(a.Alternative, b.Alternative), ByCause: value.BridgeByCause(a.Alternative, b.Alternative)}
+	p := DeskPair{A: a.Alternative, B: b.Alternative, Lead: value.Lead(a.Alternative, b.Alternative),
+		ByPart: value.BridgeByPart(a.Alternative, b.Alternative), ByCause: value.BridgeByCause(a.Alternative, b.Alternative)}
 	telling := words.Telling{Unit: v.Shop.Unit, Currency: v.Shop.Money}
 	p.Sentence = words.Lead(a.Alternative, b.Alternative, telling)
 	p.PerPiece = value.LeadPerPiece(a.Alternative, b.Alternative)
@@ -322,7 +340,8 @@ func (v *DeskView) pair(a, b AlternativeView, chain []value.Markdown) DeskPair {
 		if !pr.Falls() || now.Cmp(value.Remainder(chain)) <= 0 {
 			continue
 		}
-		own := slices.DeleteFunc(slices.Clone(chain), func(m value.Markdown) bool { return m.Key == key || m.PerKg.Cmp(now) >= 0 })
+		own := slices.DeleteFunc(slices.Clone(chain),
+			func(m value.Markdown) bool { return m.Key == key || m.PerKg.Cmp(now) >= 0 })
 		s := DeskSell{Key: key, Name: pr.Name, Price: now, Chain: own, Rest: b.Currency.Of(value.Remainder(own))}
 		s.Fraction, s.OK, s.Always = value.SellThrough(a.Alternative, b.Alternative, key, own)
 		p.Sells = append(p.Sells, s)
@@ -360,5 +379,7 @@ func (v *DeskView) explain() {
 	if v.LastPaid != nil {
 		v.Basis = append(v.Basis, "The block at "+v.Shop.Money.Text(*v.LastPaid)+" a kilogram, as it was last received.")
 	}
-	v.Basis = append(v.Basis, "Today is "+v.Book.Day.Format(words.LongDay)+" by "+market+". All differences are a kilogram of block, so that pieces of different weight can be compared. "+value.CauseOrder)
+	v.Basis = append(v.Basis,
+		"Today is "+v.Book.Day.Format(words.LongDay)+" by "+market+
+			". All differences are a kilogram of block, so that pieces of different weight can be compared. "+value.CauseOrder)
 }

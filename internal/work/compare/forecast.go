@@ -48,8 +48,10 @@ func (s *Service) Forecast(ctx context.Context, in stock.Arrival) (Forecast, err
 	return s.forecast(ctx, shop, a, each)
 }
 
-func (s *Service) forecast(ctx context.Context, shop shop.WithPlans, a stock.CheckedArrival, each measure.Mass) (Forecast, error) {
-	f := Forecast{Piece: a.Piece, Pieces: a.Pieces, Total: a.Total, Each: each, Cost: stock.LotCost(shop.Shop, a.Price, a.Total)}
+func (s *Service) forecast(ctx context.Context, shop shop.WithPlans, a stock.CheckedArrival,
+	each measure.Mass) (Forecast, error) {
+	f := Forecast{Piece: a.Piece, Pieces: a.Pieces, Total: a.Total, Each: each,
+		Cost: stock.LotCost(shop.Shop, a.Price, a.Total)}
 	if f.PieceCost = stock.LotCost(shop.Shop, a.Price, each); a.Cost != nil {
 		f.Cost, f.PieceCost = *a.Cost, *a.Cost
 	}
@@ -78,7 +80,8 @@ func (s *Service) forecast(ctx context.Context, shop shop.WithPlans, a stock.Che
 		}
 		f.GradeConflicts = map[string][]judge.GradeConflict{}
 		for _, sheet := range f.Sheets {
-			f.GradeConflicts[sheet.Plan.ID] = judge.GradeConflicts(shop, g, sheet, judge.FactsOf(a.Piece, a.About, a.Slaughtered, shop.Day(s.now())))
+			f.GradeConflicts[sheet.Plan.ID] = judge.GradeConflicts(shop, g, sheet,
+				judge.FactsOf(a.Piece, a.About, a.Slaughtered, shop.Day(s.now())))
 		}
 	}
 	if a.Slaughtered != nil {
@@ -88,8 +91,9 @@ func (s *Service) forecast(ctx context.Context, shop shop.WithPlans, a stock.Che
 	}
 	f.Warnings = append(f.Warnings, age.AtArrival(a.Piece, a.About.TemperatureC, a.About.Ph, a.About.AgeClass)...)
 	if each < a.Piece.Low() || each > a.Piece.High() {
-		f.Warnings = append(f.Warnings, fmt.Sprintf("%s a piece is outside the usual %s to %s. Is the unit right?", each.Text(shop.Unit, 2),
-			a.Piece.Low().Text(shop.Unit, 1), a.Piece.High().Text(shop.Unit, 1)))
+		f.Warnings = append(f.Warnings,
+			fmt.Sprintf("%s a piece is outside the usual %s to %s. Is the unit right?", each.Text(shop.Unit, 2),
+				a.Piece.Low().Text(shop.Unit, 1), a.Piece.High().Text(shop.Unit, 1)))
 	}
 	return f, nil
 }

@@ -49,8 +49,9 @@ type HistoryView struct {
 	Sentence string
 }
 
-// History gives what finished pieces gave, by week, month, piece, plan, cutter or supplier. One query answers it. Limits are the mean ± 3 standard
-// deviations of a mean of so many pieces (Shewhart 1931, Economic Control of Quality; from memory), by the deviation within weeks or months.
+// History gives what finished pieces gave, by week, month, piece, plan, cutter or supplier. One query answers it.
+// Limits are the mean ± 3 standard deviations of a mean of so many pieces (Shewhart 1931, Economic Control of Quality;
+// from memory), by the deviation within weeks or months.
 func (s *Service) History(ctx context.Context, in HistoryPick) (HistoryView, error) {
 	shop, err := s.shops.WithPlans(ctx)
 	if err != nil {
@@ -61,12 +62,16 @@ func (s *Service) History(ctx context.Context, in HistoryPick) (HistoryView, err
 	if in.By == "" {
 		v.Pick.By = "week"
 	} else if !slices.Contains(HistoryBy, in.By) {
-		faults.Add("by", fault.New("", "unknown", fault.Quote(in.By)+" is not a way to take pieces together", "Use one of "+strings.Join(HistoryBy, ", ")+"."))
+		faults.Add("by",
+			fault.New("", "unknown", fault.Quote(in.By)+" is not a way to take pieces together",
+				"Use one of "+strings.Join(HistoryBy, ", ")+"."))
 	}
 	if in.Measure == "" {
 		v.Pick.Measure = "yield"
 	} else if !slices.Contains(historyMeasures, in.Measure) {
-		faults.Add("measure", fault.New("", "unknown", fault.Quote(in.Measure)+" is not measured", "Use one of "+strings.Join(historyMeasures, ", ")+"."))
+		faults.Add("measure",
+			fault.New("", "unknown", fault.Quote(in.Measure)+" is not measured",
+				"Use one of "+strings.Join(historyMeasures, ", ")+"."))
 	}
 	q, err := in.Group.query(shop, in.AtlasID)
 	faults.Add("", err)
@@ -182,9 +187,9 @@ func together(strata []store.Stratum) []store.Bucket {
 	return out
 }
 
-// compare holds each bucket against all the others together, within the kind and the plan that pieces were cut by: who was given the
-// pieces that are cut the dearer way is not the better cutter for it. Plans are compared within a kind of piece. All questions of one page
-// are corrected together (Holm).
+// compare holds each bucket against all the others together, within the kind and the plan that pieces were cut by: who
+// was given the pieces that are cut the dearer way is not the better cutter for it. Plans are compared within a kind of
+// piece. All questions of one page are corrected together (Holm).
 func (v *HistoryView) compare(strata []store.Stratum) error {
 	var ps []float64
 	var asked []int
@@ -194,9 +199,11 @@ func (v *HistoryView) compare(strata []store.Stratum) error {
 		b.Alone = true
 		for _, s := range strata {
 			mean, sd := v.Pick.of(s.Bucket)
-			cells = append(cells, trial.Cell{Stratum: s.Stratum, In: s.Key == b.Key, Sample: trial.Sample{N: s.N, Mean: mean, SD: sd}})
+			cells = append(cells,
+				trial.Cell{Stratum: s.Stratum, In: s.Key == b.Key, Sample: trial.Sample{N: s.N, Mean: mean, SD: sd}})
 			if s.Key == b.Key {
-				b.Alone = b.Alone && !slices.ContainsFunc(strata, func(o store.Stratum) bool { return o.Key != b.Key && o.Stratum == s.Stratum })
+				b.Alone = b.Alone &&
+					!slices.ContainsFunc(strata, func(o store.Stratum) bool { return o.Key != b.Key && o.Stratum == s.Stratum })
 			}
 		}
 		r, err := trial.Stratified(cells, confidence)
@@ -237,8 +244,10 @@ func (v *HistoryView) words() words.History {
 // piecesAtOnce is how many pieces a page of history lists.
 const piecesAtOnce = 50
 
-// HistoryPieces lists the pieces behind a point of history, or behind all of it, the latest first; more says that there are others.
-func (s *Service) HistoryPieces(ctx context.Context, in HistoryPick, bucket string, skip int) (rows []store.ResultRow, more bool, err error) {
+// HistoryPieces lists the pieces behind a point of history, or behind all of it, the latest first; more says that there
+// are others.
+func (s *Service) HistoryPieces(ctx context.Context, in HistoryPick, bucket string, skip int) (rows []store.ResultRow,
+	more bool, err error) {
 	shop, err := s.shops.WithPlans(ctx)
 	if err != nil {
 		return nil, false, err
@@ -252,7 +261,9 @@ func (s *Service) HistoryPieces(ctx context.Context, in HistoryPick, bucket stri
 	}
 	if bucket != "" {
 		if !slices.Contains(HistoryBy, in.By) {
-			return nil, false, fault.New("by", "unknown", fault.Quote(in.By)+" is not a way to take pieces together", "Use one of "+strings.Join(HistoryBy, ", ")+".")
+			return nil, false,
+				fault.New("by", "unknown", fault.Quote(in.By)+" is not a way to take pieces together",
+					"Use one of "+strings.Join(HistoryBy, ", ")+".")
 		}
 		q.By, q.Bucket = in.By, bucket
 	}

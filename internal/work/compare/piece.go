@@ -46,7 +46,8 @@ func (s *Service) Piece(ctx context.Context, id string) (PieceView, error) {
 	if err != nil {
 		return v, err
 	}
-	a := stock.CheckedArrival{Piece: v.Card.Piece, Pieces: 1, Total: v.Card.Weight, Price: price, Cost: &cost, Slaughtered: &killed}
+	a := stock.CheckedArrival{Piece: v.Card.Piece, Pieces: 1, Total: v.Card.Weight, Price: price, Cost: &cost,
+		Slaughtered: &killed}
 	if v.Forecast, err = s.forecast(ctx, shop, a, v.Card.Weight); err != nil {
 		return v, err
 	}

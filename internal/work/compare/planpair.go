@@ -76,7 +76,8 @@ func (s *Service) ComparePlans(ctx context.Context, atlasID string, in PlanPair)
 	c.A, c.B, c.Versions = sheet(a), sheet(b), versions
 	sa, sb := c.A.Alternative("", true), c.B.Alternative("", true)
 	c.Diff, c.PerKg, c.PerHour = value.LeadPerPiece(sa, sb), value.Lead(sa, sb), value.PerExtraHour(sa, sb)
-	c.Sentence = words.Sheets(c.A, c.B, words.Telling{Unit: shop.Unit, Currency: shop.Money, Ways: [2]string{"way A", "way B"}})
+	c.Sentence = words.Sheets(c.A, c.B,
+		words.Telling{Unit: shop.Unit, Currency: shop.Money, Ways: [2]string{"way A", "way B"}})
 	c.Bridge = value.Bridge(sa, sb)
 	for _, pr := range b.Products {
 		_, at, ok := value.BreakEvenPrice(sa, sb, p.Key(pr))

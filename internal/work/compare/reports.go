@@ -55,7 +55,8 @@ func (s *Service) Report(ctx context.Context, in ReportAsk) (r report.Report, of
 	case ReportBestUse:
 		r, of, err = made(w.best)(s.BestUse(ctx, in.Best))
 	default:
-		err = fault.New("kind", "unknown", fault.Quote(in.Kind)+" is not a kind of report", "Use comparison, trial, carcass or best_use.")
+		err = fault.New("kind", "unknown", fault.Quote(in.Kind)+" is not a kind of report",
+			"Use comparison, trial, carcass or best_use.")
 	}
 	r.Shop, r.MadeAt = shop.Name, s.now()
 	r.Made = shop.Local(r.MadeAt).Format("2 January 2006, 15:04") + ", " + shop.TimeZone
@@ -131,8 +132,10 @@ func figure(label string, c report.Cell) report.Figure {
 
 func (w reportWriter) comparison(v DeskView) report.Report {
 	p := v.Pairs[len(v.Pairs)-1]
-	r := report.Report{Title: "Comparison: " + v.Alternatives[0].Piece.Name, Sentence: p.Sentence, Notes: v.Basis, BarsTitle: "From " + p.A.Name + " to " + p.B.Name + ", muscle by muscle, a " + w.unit() + " of block"}
-	r.Figures = []report.Figure{figure("a "+w.unit()+" of block", w.signedCell(w.per(p.Lead))), figure("on the piece", w.signedCell(p.PerPiece))}
+	r := report.Report{Title: "Comparison: " + v.Alternatives[0].Piece.Name, Sentence: p.Sentence, Notes: v.Basis,
+		BarsTitle: "From " + p.A.Name + " to " + p.B.Name + ", muscle by muscle, a " + w.unit() + " of block"}
+	r.Figures = []report.Figure{figure("a "+w.unit()+" of block", w.signedCell(w.per(p.Lead))),
+		figure("on the piece", w.signedCell(p.PerPiece))}
 	if p.PerHour != nil {
 		r.Figures = append(r.Figures, figure("an extra bench hour", w.signedCell(*p.PerHour)))
 	}
@@ -144,7 +147,8 @@ func (w reportWriter) comparison(v DeskView) report.Report {
 			r.Bars = append(r.Bars, report.Bar{Name: s.Name, Value: w.per(s.Change).Float(), Text: w.signed(w.per(s.Change))})
 		}
 	}
-	alternatives := report.Table{Title: "The alternatives, a " + w.unit() + " of block", Columns: []string{"", "Sales", "Packaging", "Labour", "Discard", "Block", "Value", "Worth at most"}}
+	alternatives := report.Table{Title: "The alternatives, a " + w.unit() + " of block",
+		Columns: []string{"", "Sales", "Packaging", "Labour", "Discard", "Block", "Value", "Worth at most"}}
 	for _, s := range v.Alternatives {
 		row := []report.Cell{report.Text(s.Name)}
 		t := s.LinesPer(w.shop.Unit)
@@ -158,7 +162,8 @@ func (w reportWriter) comparison(v DeskView) report.Report {
 		causes.Rows = append(causes.Rows, []report.Cell{report.Text(s.Name), w.signedCell(w.per(s.Change))})
 	}
 	last := v.Alternatives[len(v.Alternatives)-1]
-	costs := report.Table{Title: "What each product of " + last.Name + " cost, a " + w.unit(), Columns: []string{"", "Weight", "Sells at", "Cost", "Margin", "At least"}}
+	costs := report.Table{Title: "What each product of " + last.Name + " cost, a " + w.unit(),
+		Columns: []string{"", "Weight", "Sells at", "Cost", "Margin", "At least"}}
 	for _, c := range last.Costs.Products {
 		if c.Mass > 0 {
 			margin := report.Text("")
@@ -166,14 +171,18 @@ func (w reportWriter) comparison(v DeskView) report.Report {
 				f, _ := c.MarginPct.Float64()
 				margin = pctCell(f * 100)
 			}
-			costs.Rows = append(costs.Rows, []report.Cell{report.Text(c.Name), w.massCell(c.Mass), w.moneyCell(w.per(c.SellsAt)), w.moneyCell(w.per(c.PerKg)), margin, w.moneyCell(w.per(c.MinPerKg))})
+			costs.Rows = append(costs.Rows,
+				[]report.Cell{report.Text(c.Name), w.massCell(c.Mass), w.moneyCell(w.per(c.SellsAt)), w.moneyCell(w.per(c.PerKg)),
+					margin, w.moneyCell(w.per(c.MinPerKg))})
 		}
 	}
 	r.Tables = []report.Table{alternatives, causes, costs}
 	if len(v.Pairs) > 1 {
-		all := report.Table{Title: "All beside " + v.Alternatives[0].Name, Columns: []string{"", "a " + w.unit() + " of block", "on the piece"}}
+		all := report.Table{Title: "All beside " + v.Alternatives[0].Name,
+			Columns: []string{"", "a " + w.unit() + " of block", "on the piece"}}
 		for _, x := range v.Pairs {
-			all.Rows = append(all.Rows, []report.Cell{report.Text(x.B.Name), w.signedCell(w.per(x.Lead)), w.signedCell(x.PerPiece)})
+			all.Rows = append(all.Rows,
+				[]report.Cell{report.Text(x.B.Name), w.signedCell(w.per(x.Lead)), w.signedCell(x.PerPiece)})
 		}
 		r.Tables = append([]report.Table{all}, r.Tables...)
 	}
@@ -193,8 +202,11 @@ func (w reportWriter) perKgCell(perKg float64, sign bool) report.Cell {
 }
 
 func (w reportWriter) trial(v TrialView) report.Report {
-	r := report.Report{Title: "Trial: " + v.Name, Sentence: v.Sentence, BarsTitle: "“" + v.NameB + "” less “" + v.NameA + "”, a " + w.unit() + ", pair by pair", Bars: []report.Bar{},
-		Notes: []string{"Value a " + w.unit() + " after all costs, at the prices of the day each piece was closed. Which side was cut which way was drawn.", "A pair far from the rest is marked and counts; a piece without its mate does not."}}
+	r := report.Report{Title: "Trial: " + v.Name, Sentence: v.Sentence,
+		BarsTitle: "“" + v.NameB + "” less “" + v.NameA + "”, a " + w.unit() + ", pair by pair", Bars: []report.Bar{},
+		Notes: []string{"Value a " + w.unit() +
+			" after all costs, at the prices of the day each piece was closed. Which side was cut which way was drawn.",
+			"A pair far from the rest is marked and counts; a piece without its mate does not."}}
 	pairs := report.Table{Title: "Pairs, a " + w.unit(), Columns: []string{"Pair", v.NameA, v.NameB, "Difference"}}
 	for _, p := range v.Pairs {
 		row := report.Texts(strconv.Itoa(p.Number), "to cut", "to cut", "waits for its mate")
@@ -215,15 +227,20 @@ func (w reportWriter) trial(v TrialView) report.Report {
 	}
 	r.Tables = append(r.Tables, pairs)
 	if x := v.Result; x != nil && x.Enough {
-		r.Figures = []report.Figure{figure("mean difference", w.perKgCell(x.Mean, true)), {Label: "95 % interval", Value: w.perKgCell(x.Low, true).Text + " to " + w.perKgCell(x.High, true).Text}, {Label: "t, degrees, p", Value: fmt.Sprintf("%.2f, %g, %.4f", x.T, x.DF, x.P)}}
+		r.Figures = []report.Figure{figure("mean difference", w.perKgCell(x.Mean, true)),
+			{Label: "95 % interval", Value: w.perKgCell(x.Low, true).Text + " to " + w.perKgCell(x.High, true).Text},
+			{Label: "t, degrees, p", Value: fmt.Sprintf("%.2f, %g, %.4f", x.T, x.DF, x.P)}}
 	}
 	if len(v.Muscles) > 0 {
-		t := report.Table{Title: "Yield of each muscle, percentage points", Columns: []string{"Muscle", "Difference", "p", "p, corrected"}}
+		t := report.Table{Title: "Yield of each muscle, percentage points",
+			Columns: []string{"Muscle", "Difference", "p", "p, corrected"}}
 		number := func(f float64, format string, excel string) report.Cell {
 			return plainCell(fmt.Sprintf(format, f), f, excel)
 		}
 		for _, m := range v.Muscles {
-			t.Rows = append(t.Rows, []report.Cell{report.Text(m.Muscle.Name), number(m.Result.Mean, "%+.2f", "+0.00;-0.00;0.00"), number(m.Result.P, "%.3f", "0.000"), number(m.P, "%.3f", "0.000")})
+			t.Rows = append(t.Rows,
+				[]report.Cell{report.Text(m.Muscle.Name), number(m.Result.Mean, "%+.2f", "+0.00;-0.00;0.00"),
+					number(m.Result.P, "%.3f", "0.000"), number(m.P, "%.3f", "0.000")})
 		}
 		r.Tables = append(r.Tables, t)
 		r.Notes = append(r.Notes, "Whoever asks of many muscles finds something by chance: p is corrected for that (Holm).")
@@ -233,31 +250,39 @@ func (w reportWriter) trial(v TrialView) report.Report {
 
 func (w reportWriter) carcass(v CarcassView) report.Report {
 	head := v.Roll.Head()
-	r := report.Report{Title: v.Carcass.Name + ", " + w.mass(v.Weight), Sentence: v.Sentence, Notes: []string{v.Basis}, BarsTitle: "What each piece brings, a head"}
-	r.Figures = []report.Figure{figure("a head", w.moneyCell(head.Value)), figure(fmt.Sprintf("a week of %d", v.Roll.Heads), w.moneyCell(v.Roll.Totals.Value)),
+	r := report.Report{Title: v.Carcass.Name + ", " + w.mass(v.Weight), Sentence: v.Sentence, Notes: []string{v.Basis},
+		BarsTitle: "What each piece brings, a head"}
+	r.Figures = []report.Figure{figure("a head", w.moneyCell(head.Value)),
+		figure(fmt.Sprintf("a week of %d", v.Roll.Heads), w.moneyCell(v.Roll.Totals.Value)),
 		figure("a year", w.moneyCell(v.Year)), {Label: "minutes a head", Value: strconv.FormatFloat(v.Minutes, 'f', 0, 64)}}
 	sums := report.Table{Title: "Sales and costs", Columns: []string{"", "A head", "A week"}}
 	for _, x := range []struct {
 		name       string
 		head, week measure.Money
-	}{{"Sales, demand counted", head.Sales, v.Roll.Totals.Sales}, {"Packaging", head.Packaging, v.Roll.Totals.Packaging}, {"Labour", head.Labour, v.Roll.Totals.Labour},
-		{"Discard", head.Discard, v.Roll.Totals.Discard}, {"The carcass", head.Purchase, v.Roll.Totals.Purchase}, {"Value", head.Value, v.Roll.Totals.Value}} {
+	}{{"Sales, demand counted", head.Sales, v.Roll.Totals.Sales}, {"Packaging", head.Packaging, v.Roll.Totals.Packaging},
+		{"Labour", head.Labour, v.Roll.Totals.Labour}, {"Discard", head.Discard, v.Roll.Totals.Discard},
+		{"The carcass", head.Purchase, v.Roll.Totals.Purchase}, {"Value", head.Value, v.Roll.Totals.Value}} {
 		sums.Rows = append(sums.Rows, []report.Cell{report.Text(x.name), w.moneyCell(x.head), w.moneyCell(x.week)})
 	}
-	seasons := report.Table{Title: "The year: each season’s week by its weeks", Columns: []string{"Season", "Weeks", "A week", "In the season"}}
+	seasons := report.Table{Title: "The year: each season’s week by its weeks",
+		Columns: []string{"Season", "Weeks", "A week", "In the season"}}
 	for _, x := range v.Seasons {
 		name := x.Name
 		if name == "" {
 			name = "the rest of the year"
 		}
-		seasons.Rows = append(seasons.Rows, []report.Cell{report.Text(name), plainCell(strconv.FormatFloat(x.Weeks, 'f', 1, 64), x.Weeks, "0.0"), w.moneyCell(x.Roll.Totals.Value), w.moneyCell(x.Value)})
+		seasons.Rows = append(seasons.Rows,
+			[]report.Cell{report.Text(name), plainCell(strconv.FormatFloat(x.Weeks, 'f', 1, 64), x.Weeks, "0.0"),
+				w.moneyCell(x.Roll.Totals.Value), w.moneyCell(x.Value)})
 	}
-	seasons.Rows = append(seasons.Rows, []report.Cell{report.Text("The year"), report.Text(""), report.Text(""), w.moneyCell(v.Year)})
+	seasons.Rows = append(seasons.Rows,
+		[]report.Cell{report.Text("The year"), report.Text(""), report.Text(""), w.moneyCell(v.Year)})
 	pieces := report.Table{Title: "Pieces, a head", Columns: []string{"Piece", "Weight", "Cut by", "Brings"}}
 	for i, p := range v.Roll.Pieces {
 		sales := p.Sales
 		r.Bars = append(r.Bars, report.Bar{Name: v.Pieces[i].Piece.Name, Value: sales.Float(), Text: w.money(sales)})
-		pieces.Rows = append(pieces.Rows, []report.Cell{report.Text(v.Pieces[i].Piece.Name), w.massCell(p.Mass), report.Text(p.Plan.Name), w.moneyCell(sales)})
+		pieces.Rows = append(pieces.Rows,
+			[]report.Cell{report.Text(v.Pieces[i].Piece.Name), w.massCell(p.Mass), report.Text(p.Plan.Name), w.moneyCell(sales)})
 	}
 	lines := report.Table{Title: "Products, a week", Columns: []string{"Product", "Weight", "Beyond demand", "Brings"}}
 	for _, l := range v.Roll.Lines {
@@ -273,24 +298,33 @@ func (w reportWriter) carcass(v CarcassView) report.Report {
 
 func (w reportWriter) best(v BestView) report.Report {
 	minutes := float64(v.Solution.Minutes) / 100
-	r := report.Report{Title: "Best use of what is ready", Sentence: v.Sentence, Notes: v.Notes, Figures: []report.Figure{figure("brings", w.moneyCell(v.Brings)), figure("bench minutes", plainCell(strconv.FormatFloat(minutes, 'f', 0, 64), minutes, "0"))}, BarsTitle: "What each product brings", Bars: []report.Bar{}}
+	r := report.Report{Title: "Best use of what is ready", Sentence: v.Sentence, Notes: v.Notes,
+		Figures: []report.Figure{figure("brings", w.moneyCell(v.Brings)),
+			figure("bench minutes", plainCell(strconv.FormatFloat(minutes, 'f', 0, 64), minutes, "0"))},
+		BarsTitle: "What each product brings", Bars: []report.Bar{}}
 	if v.Hour != nil {
 		r.Figures = append(r.Figures, figure("one more bench hour", w.signedCell(*v.Hour)))
 	}
 	pieces := report.Table{Title: "Each piece", Columns: []string{"Piece", "Lot", "Plan", "Why"}}
 	for _, p := range v.Pieces {
-		pieces.Rows = append(pieces.Rows, report.Texts(p.Card.Piece.Name, stock.PieceName(p.Card.Row), p.PlanName, p.Sentence))
+		pieces.Rows = append(pieces.Rows,
+			report.Texts(p.Card.Piece.Name, stock.PieceName(p.Card.Row), p.PlanName, p.Sentence))
 	}
-	sales := report.Table{Title: "Products", Columns: []string{"Product", "Weight", "At full price", "At the fallback", "Brings"}}
+	sales := report.Table{Title: "Products",
+		Columns: []string{"Product", "Weight", "At full price", "At the fallback", "Brings"}}
 	for _, x := range v.Sales {
-		sales.Rows = append(sales.Rows, []report.Cell{report.Text(x.Name), w.massCell(x.Made), w.massCell(x.Full), w.massCell(x.Fallback), w.moneyCell(x.Value)})
+		sales.Rows = append(sales.Rows,
+			[]report.Cell{report.Text(x.Name), w.massCell(x.Made), w.massCell(x.Full), w.massCell(x.Fallback),
+				w.moneyCell(x.Value)})
 		r.Bars = append(r.Bars, report.Bar{Name: x.Name, Value: x.Value.Float(), Text: w.money(x.Value)})
 	}
 	for _, x := range []struct {
 		name string
 		m    measure.Money
-	}{{"Sales altogether", v.Brought}, {"Cutting, packaging and the bin", v.Costs.Neg()}, {"Brings, before what the pieces cost", v.Brings}} {
-		sales.Rows = append(sales.Rows, []report.Cell{report.Text(x.name), report.Text(""), report.Text(""), report.Text(""), w.moneyCell(x.m)})
+	}{{"Sales altogether", v.Brought}, {"Cutting, packaging and the bin", v.Costs.Neg()},
+		{"Brings, before what the pieces cost", v.Brings}} {
+		sales.Rows = append(sales.Rows,
+			[]report.Cell{report.Text(x.name), report.Text(""), report.Text(""), report.Text(""), w.moneyCell(x.m)})
 	}
 	r.Tables = []report.Table{pieces, sales}
 	return r
@@ -302,14 +336,17 @@ const (
 	maxReport    = 1 << 20
 )
 
-// ShareReport keeps a report as it is now and gives the secret of the link that shows it; it is given here and never again.
+// ShareReport keeps a report as it is now and gives the secret of the link that shows it; it is given here and never
+// again.
 func (s *Service) ShareReport(ctx context.Context, in ReportAsk, days int) (row store.Share, link string, err error) {
 	who, err := audit.Who(ctx)
 	if err != nil {
 		return row, "", err
 	}
 	if days < 1 || days > maxShareDays {
-		return row, "", fault.New("days", "out_of_range", fmt.Sprintf("must be from 1 to %d", maxShareDays), "Say for how many days it is to be shown.")
+		return row, "",
+			fault.New("days", "out_of_range", fmt.Sprintf("must be from 1 to %d", maxShareDays),
+				"Say for how many days it is to be shown.")
 	}
 	r, _, err := s.Report(ctx, in)
 	if err != nil {
@@ -323,13 +360,16 @@ func (s *Service) ShareReport(ctx context.Context, in ReportAsk, days int) (row 
 		return row, "", fault.New("report", "too_large", "is too large to share", "Compare less at once.")
 	}
 	link = secret.NewToken("fr_")
-	row = store.Share{PublicID: store.NewID(), ShopID: who.ShopID, Secret: secret.Digest(link), Title: strings.ToValidUTF8(fault.Shorten(r.Title), ""), Report: raw, MadeBy: who.Name, CreatedAt: s.now(), ExpiresAt: s.now().AddDate(0, 0, days)}
+	row = store.Share{PublicID: store.NewID(), ShopID: who.ShopID, Secret: secret.Digest(link),
+		Title: strings.ToValidUTF8(fault.Shorten(r.Title), ""), Report: raw, MadeBy: who.Name, CreatedAt: s.now(),
+		ExpiresAt: s.now().AddDate(0, 0, days)}
 	if who.MemberID != 0 {
 		row.MemberID = &who.MemberID
 	}
 	err = s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
 		row.ID = 0
-		return audit.Change{Action: "report.shared", Subject: row.PublicID, SubjectName: row.Title, Became: map[string]any{"days": days, "kind": in.Kind}}, tx.CreateShare(ctx, &row)
+		return audit.Change{Action: "report.shared", Subject: row.PublicID, SubjectName: row.Title,
+			Became: map[string]any{"days": days, "kind": in.Kind}}, tx.CreateShare(ctx, &row)
 	})
 	return row, link, err
 }

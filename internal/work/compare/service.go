@@ -31,6 +31,8 @@ type Service struct {
 }
 
 // New makes the service. Now is the clock.
-func New(s *store.Store, a *atlas.Atlas, now func() time.Time, log *audit.Log, shops *shop.Service, prices *pricing.Service, stock *stock.Service, bench *bench.Service, judge *judge.Service) *Service {
-	return &Service{store: s, atlas: a, now: now, audit: log, shops: shops, prices: prices, stock: stock, bench: bench, judge: judge, solver: bestuse.BranchAndBound{}, solving: make(chan struct{}, max(1, runtime.GOMAXPROCS(0)/2))}
+func New(s *store.Store, a *atlas.Atlas, now func() time.Time, log *audit.Log, shops *shop.Service,
+	prices *pricing.Service, stock *stock.Service, bench *bench.Service, judge *judge.Service) *Service {
+	return &Service{store: s, atlas: a, now: now, audit: log, shops: shops, prices: prices, stock: stock, bench: bench,
+		judge: judge, solver: bestuse.BranchAndBound{}, solving: make(chan struct{}, max(1, runtime.GOMAXPROCS(0)/2))}
 }

@@ -50,7 +50,8 @@ type TrialPair struct {
 	Outlier    bool
 }
 
-// TrialMuscle is one muscle's yield by pairs, B less A in percentage points; P is corrected for asking of several muscles.
+// TrialMuscle is one muscle's yield by pairs, B less A in percentage points; P is corrected for asking of several
+// muscles.
 type TrialMuscle struct {
 	Muscle atlas.Muscle
 	Result trial.Result
@@ -84,17 +85,20 @@ type Scatter struct {
 	Trial string // name of the trial that it comes from; empty where it is the gains of pieces, each plan's by itself
 }
 
-// PairsNeeded says how many pairs find a difference of so much a kilogram between two plans (power 80 %, α 5 %). How their difference
-// scatters is what the house's largest trial of the same two plans found; without one it is how the gains of pieces of one plan scatter,
-// pooled over the plans (of the two, where both are named): a gain is on the other way of cutting, so that gains of different plans are
-// not of one kind. Needed is 0 where the house has too few, or no number would do.
-func (s *Service) PairsNeeded(ctx context.Context, atlasID, planA, planB string, difference float64) (needed int, from Scatter, err error) {
+// PairsNeeded says how many pairs find a difference of so much a kilogram between two plans (power 80 %, α 5 %). How
+// their difference scatters is what the house's largest trial of the same two plans found; without one it is how the
+// gains of pieces of one plan scatter, pooled over the plans (of the two, where both are named): a gain is on the other
+// way of cutting, so that gains of different plans are not of one kind. Needed is 0 where the house has too few, or no
+// number would do.
+func (s *Service) PairsNeeded(ctx context.Context, atlasID, planA, planB string, difference float64) (needed int,
+	from Scatter, err error) {
 	shop, err := s.shops.WithPlans(ctx)
 	if err != nil {
 		return 0, from, err
 	}
 	if !(difference > 0 && difference < 1e6) {
-		return 0, from, fault.New("difference", "out_of_range", "must be above zero", "Say what difference a kilogram would matter.")
+		return 0, from,
+			fault.New("difference", "out_of_range", "must be above zero", "Say what difference a kilogram would matter.")
 	}
 	if from, err = s.scatter(ctx, shop, atlasID, planA, planB); err != nil || from.SD == 0 {
 		return 0, from, err
@@ -160,19 +164,23 @@ func (s *Service) DesignTrial(ctx context.Context, in NewTrial) (TrialView, erro
 	faults.Add("name", fault.Text(in.Name, maxTrialName, true))
 	p, ok := s.atlas.Find(in.AtlasID)
 	if !ok {
-		return TrialView{}, fault.New("atlas_id", "unknown", fault.Quote(in.AtlasID)+" is not a piece of the atlas", "Choose one of the list.")
+		return TrialView{},
+			fault.New("atlas_id", "unknown", fault.Quote(in.AtlasID)+" is not a piece of the atlas", "Choose one of the list.")
 	}
 	p = shop.AddOwn(p, "")
 	for _, x := range [][2]string{{"plan_a", in.PlanA}, {"plan_b", in.PlanB}} {
 		if _, ok := p.Plan(x[1]); !ok {
-			faults.Add(x[0], fault.New("", "unknown", fault.Quote(x[1])+" is not a plan of this piece", "Choose one of its plans."))
+			faults.Add(x[0],
+				fault.New("", "unknown", fault.Quote(x[1])+" is not a plan of this piece", "Choose one of its plans."))
 		}
 	}
 	if in.PlanA == in.PlanB {
 		faults.Add("plan_b", fault.New("", "same", "is the same way as the first", "Choose another."))
 	}
 	if len(in.Pairs) == 0 || len(in.Pairs) > maxPairs {
-		faults.Add("pairs", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", maxPairs), "Choose the two sides of at least one carcass."))
+		faults.Add("pairs",
+			fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", maxPairs),
+				"Choose the two sides of at least one carcass."))
 	}
 	if in.Seed == 0 {
 		in.Seed = uint64(s.now().UnixNano())
@@ -191,16 +199,20 @@ func (s *Service) DesignTrial(ctx context.Context, in NewTrial) (TrialView, erro
 			h := two[k]
 			switch {
 			case h.Lot.AtlasID != in.AtlasID:
-				faults.Add(at, fault.New("", "different", stock.PieceName(h)+" is another kind of piece", "Choose pieces of one kind."))
+				faults.Add(at,
+					fault.New("", "different", stock.PieceName(h)+" is another kind of piece", "Choose pieces of one kind."))
 			case stock.RefuseVoided(h) != nil || h.Breakdown != nil:
-				faults.Add(at, fault.NewConflict("", "on_bench", stock.PieceName(h)+" is on a bench already, or void", "Choose pieces that are not cut yet."))
+				faults.Add(at,
+					fault.NewConflict("", "on_bench", stock.PieceName(h)+" is on a bench already, or void",
+						"Choose pieces that are not cut yet."))
 			case slices.Contains(ids, h.Piece.ID):
 				faults.Add(at, fault.New("", "twice", stock.PieceName(h)+" stands in two pairs", "Each piece once."))
 			}
 			ids = append(ids, h.Piece.ID)
 		}
 		if two[0].Piece.LotID != two[1].Piece.LotID {
-			faults.Add(at, fault.New("", "different_lots", "is of two lots", "A pair is the two sides of one carcass, and so of one lot."))
+			faults.Add(at,
+				fault.New("", "different_lots", "is of two lots", "A pair is the two sides of one carcass, and so of one lot."))
 		}
 		if shuffle(2)[0] == 1 { // drawn: nobody chooses the better alternative for the way they like
 			two[0], two[1] = two[1], two[0]
@@ -211,7 +223,8 @@ func (s *Service) DesignTrial(ctx context.Context, in NewTrial) (TrialView, erro
 	if err := faults.Err(); err != nil {
 		return TrialView{}, err
 	}
-	t := store.Trial{PublicID: store.NewID(), ShopID: shop.ID, Name: in.Name, AtlasID: in.AtlasID, PlanA: in.PlanA, PlanB: in.PlanB, State: "open", Version: 1, CreatedAt: s.now()}
+	t := store.Trial{PublicID: store.NewID(), ShopID: shop.ID, Name: in.Name, AtlasID: in.AtlasID, PlanA: in.PlanA,
+		PlanB: in.PlanB, State: "open", Version: 1, CreatedAt: s.now()}
 	err = s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
 		if err := stillFree(ctx, tx, shop, rows, ids); err != nil {
 			return audit.Change{}, err
@@ -227,7 +240,8 @@ func (s *Service) DesignTrial(ctx context.Context, in NewTrial) (TrialView, erro
 				}
 			}
 		}
-		return audit.Change{Action: "trial.designed", Subject: t.PublicID, SubjectName: t.Name, Became: map[string]any{"pairs": len(pairs), "a": in.PlanA, "b": in.PlanB}}, tx.CreateTrial(ctx, &t, pairs)
+		return audit.Change{Action: "trial.designed", Subject: t.PublicID, SubjectName: t.Name,
+			Became: map[string]any{"pairs": len(pairs), "a": in.PlanA, "b": in.PlanB}}, tx.CreateTrial(ctx, &t, pairs)
 	})
 	if err != nil {
 		return TrialView{}, err
@@ -235,8 +249,10 @@ func (s *Service) DesignTrial(ctx context.Context, in NewTrial) (TrialView, erro
 	return s.Trial(ctx, t.PublicID)
 }
 
-// stillFree holds the pieces of a trial and says whether one of them went on a bench, was voided, or came into another trial.
-func stillFree(ctx context.Context, tx *store.Store, shop shop.WithPlans, pairs [][2]store.PieceRow, ids []int64) error {
+// stillFree holds the pieces of a trial and says whether one of them went on a bench, was voided, or came into another
+// trial.
+func stillFree(ctx context.Context, tx *store.Store, shop shop.WithPlans, pairs [][2]store.PieceRow,
+	ids []int64) error {
 	var publicIDs []string
 	for _, two := range pairs {
 		publicIDs = append(publicIDs, two[0].Piece.PublicID, two[1].Piece.PublicID)
@@ -250,12 +266,14 @@ func stillFree(ctx context.Context, tx *store.Store, shop shop.WithPlans, pairs 
 			return err
 		}
 		if stock.RefuseVoided(h) != nil || h.Breakdown != nil {
-			return fault.NewConflict("pairs", "on_bench", "hold "+stock.PieceName(h)+", which is on a bench already, or void", "Choose pieces that are not cut yet.")
+			return fault.NewConflict("pairs", "on_bench", "hold "+stock.PieceName(h)+", which is on a bench already, or void",
+				"Choose pieces that are not cut yet.")
 		}
 	}
 	taken, err := tx.InTrial(ctx, shop.ID, ids)
 	if err == nil && len(taken) > 0 {
-		err = fault.NewConflict("pairs", "in_trial", "hold a piece that is in another trial", "Leave it out, or void that trial.")
+		err = fault.NewConflict("pairs", "in_trial", "hold a piece that is in another trial",
+			"Leave it out, or void that trial.")
 	}
 	return err
 }
@@ -272,12 +290,14 @@ func (s *Service) VoidTrial(ctx context.Context, id string, void bool, reason st
 	}
 	reason = strings.TrimSpace(reason)
 	if err := fault.Text(reason, 200, void); err != nil {
-		return TrialView{}, fault.New("reason", "required", "is empty or too long", "Say in a few words why it must not count.")
+		return TrialView{},
+			fault.New("reason", "required", "is empty or too long", "Say in a few words why it must not count.")
 	}
 	was := t.State
 	t.State, t.Reason, t.Version = map[bool]string{true: "void", false: "open"}[void], reason, version
 	err = s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
-		return audit.Change{Action: "trial.changed", Subject: id, SubjectName: t.Name, Was: map[string]any{"state": was}, Became: map[string]any{"state": t.State, "reason": reason}}, tx.VoidTrial(ctx, t)
+		return audit.Change{Action: "trial.changed", Subject: id, SubjectName: t.Name, Was: map[string]any{"state": was},
+			Became: map[string]any{"state": t.State, "reason": reason}}, tx.VoidTrial(ctx, t)
 	})
 	if err != nil {
 		return TrialView{}, err
@@ -285,8 +305,8 @@ func (s *Service) VoidTrial(ctx context.Context, id string, void bool, reason st
 	return s.Trial(ctx, id)
 }
 
-// Trial gives a trial with its result: by value a kilogram at the prices of the day each piece was closed, and by muscle. A pair counts once both
-// of it are closed; a piece without its mate is shown and counts for nothing.
+// Trial gives a trial with its result: by value a kilogram at the prices of the day each piece was closed, and by
+// muscle. A pair counts once both of it are closed; a piece without its mate is shown and counts for nothing.
 func (s *Service) Trial(ctx context.Context, id string) (TrialView, error) {
 	shop, err := s.shops.WithPlans(ctx)
 	if err != nil {

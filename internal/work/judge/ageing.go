@@ -121,8 +121,8 @@ func (v *AgeingView) explain(shop shop.Shop) {
 			limit = m
 		}
 	}
-	said := words.Ageing{Points: limit.Gain, Muscle: limit.Muscle.Name, Method: limit.Method.Name, Cost: v.LossCost.Add(v.Store),
-		Loss: v.Loss, Unit: shop.Unit, Currency: shop.Money}
+	said := words.Ageing{Points: limit.Gain, Muscle: limit.Muscle.Name, Method: limit.Method.Name,
+		Cost: v.LossCost.Add(v.Store), Loss: v.Loss, Unit: shop.Unit, Currency: shop.Money}
 	for _, m := range v.Muscles {
 		if !m.Ready {
 			said.Young = append(said.Young, words.TooYoung{Muscle: m.Muscle.Name, Method: m.Method.Name, Until: m.ReadyOn})

@@ -104,7 +104,8 @@ type ProbeLog struct {
 func (s *Service) ReadProbe(log []cook.Sample, l ProbeLog) (cook.Run, error) {
 	var faults fault.List
 	if !(l.WantedC >= 40 && l.WantedC <= 100) {
-		faults.Add("target_core_c", fault.New("", "out_of_range", "must be from 40 to 100 °C", "Say the centre that is wanted."))
+		faults.Add("target_core_c",
+			fault.New("", "out_of_range", "must be from 40 to 100 °C", "Say the centre that is wanted."))
 	}
 	if !(l.WeightG >= 0 && l.WeightG <= 50_000) {
 		faults.Add("weight_g", fault.New("", "out_of_range", "must be from 0 g to 50 kg", ""))
@@ -118,14 +119,19 @@ func (s *Service) ReadProbe(log []cook.Sample, l ProbeLog) (cook.Run, error) {
 
 // timeColumns and heatColumns are names under which the columns of a log are often found, with what one of them is.
 var (
-	timeColumns = map[string]time.Duration{"time": 0, "timestamp": 0, "seconds": time.Second, "s": time.Second, "minutes": time.Minute, "min": time.Minute}
-	heatColumns = map[string]bool{"c": false, "°c": false, "temp": false, "temperature": false, "temp_c": false, "core": false, "f": true, "°f": true, "temp_f": true}
+	timeColumns = map[string]time.Duration{"time": 0, "timestamp": 0, "seconds": time.Second, "s": time.Second,
+		"minutes": time.Minute, "min": time.Minute}
+	heatColumns = map[string]bool{"c": false, "°c": false, "temp": false, "temperature": false, "temp_c": false,
+		"core": false, "f": true, "°f": true, "temp_f": true}
 )
 
-// ReadProbeFile reads the log of a probe from a table, its heading first: a time (a clock, a moment, or seconds or minutes) and a temperature.
+// ReadProbeFile reads the log of a probe from a table, its heading first: a time (a clock, a moment, or seconds or
+// minutes) and a temperature.
 func (s *Service) ReadProbeFile(_ context.Context, rows [][]string) ([]cook.Sample, error) {
 	if len(rows) < 3 {
-		return nil, fault.New("file", "empty", "has fewer than two soundings below its heading", "The first line names the columns, such as time and temperature.")
+		return nil,
+			fault.New("file", "empty", "has fewer than two soundings below its heading",
+				"The first line names the columns, such as time and temperature.")
 	}
 	at := tabular.HeadingOf(rows[0])
 	var when, heat string
@@ -139,7 +145,9 @@ func (s *Service) ReadProbeFile(_ context.Context, rows [][]string) ([]cook.Samp
 		}
 	}
 	if when == "" || heat == "" {
-		return nil, fault.New("file", "no_heading", "does not name a time and a temperature", "Call the columns time, seconds or minutes, and temperature (°C) or f (°F).")
+		return nil,
+			fault.New("file", "no_heading", "does not name a time and a temperature",
+				"Call the columns time, seconds or minutes, and temperature (°C) or f (°F).")
 	}
 	var out []cook.Sample
 	var faults fault.List

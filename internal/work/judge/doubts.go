@@ -16,7 +16,8 @@ import (
 	"falda/internal/work/shop"
 )
 
-// GradeConflict is a product of a plan that contradicts the house's grades, in a sentence, with what the muscle would bring as the better product.
+// GradeConflict is a product of a plan that contradicts the house's grades, in a sentence, with what the muscle would
+// bring as the better product.
 type GradeConflict struct {
 	eating.Contradiction
 	Sentence string
@@ -26,7 +27,8 @@ type GradeConflict struct {
 func GradeConflicts(shop shop.WithPlans, g HouseGrades, sheet value.Sheet, f eating.Facts) []GradeConflict {
 	p := sheet.Atlas
 	var out []GradeConflict
-	for _, c := range eating.Contradictions(p, sheet.Plan, func(part string) []eating.Score { return g.Scores(p, part, f) }) {
+	for _, c := range eating.Contradictions(p, sheet.Plan,
+		func(part string) []eating.Score { return g.Scores(p, part, f) }) {
 		method, _ := atlas.FindMethod(c.Score.Method)
 		best, _ := atlas.FindMethod(c.Best.Method)
 		text := words.GradeConflict(c, method.Name, best.Name)
@@ -38,9 +40,10 @@ func GradeConflicts(shop shop.WithPlans, g HouseGrades, sheet value.Sheet, f eat
 	return out
 }
 
-// better finds the product that brings most for the muscle, of any plan of the piece and by a method by which the muscle does not eat below 3,
-// and what it would change.
-func better(sheet value.Sheet, c eating.Contradiction, scores []eating.Score) (best atlas.Product, change measure.Money, ok bool) {
+// better finds the product that brings most for the muscle, of any plan of the piece and by a method by which the
+// muscle does not eat below 3, and what it would change.
+func better(sheet value.Sheet, c eating.Contradiction, scores []eating.Score) (best atlas.Product, change measure.Money,
+	ok bool) {
 	p := sheet.Atlas
 	now, priced := sheet.Prices[p.Key(c.Product)]
 	var mass measure.Mass
@@ -54,7 +57,8 @@ func better(sheet value.Sheet, c eating.Contradiction, scores []eating.Score) (b
 	}
 	for _, pl := range p.Plans {
 		for _, pr := range pl.Products {
-			fits := slices.ContainsFunc(scores, func(s eating.Score) bool { return s.Method == pr.Cook && s.Grade() != eating.BelowThree })
+			fits := slices.ContainsFunc(scores,
+				func(s eating.Score) bool { return s.Method == pr.Cook && s.Grade() != eating.BelowThree })
 			price, has := sheet.Prices[p.Key(pr)]
 			if !fits || !has || pr.From[c.Muscle.ID] <= 0 {
 				continue
@@ -76,7 +80,8 @@ func FactsOf(p atlas.Piece, about store.About, slaughtered *time.Time, on time.T
 	return facts(p, lot, on)
 }
 
-// PlanConflicts says, of each sheet, what in its plan contradicts the house's grades, of an animal of which nothing more is known.
+// PlanConflicts says, of each sheet, what in its plan contradicts the house's grades, of an animal of which nothing
+// more is known.
 func (s *Service) PlanConflicts(ctx context.Context, sheets ...value.Sheet) ([][]GradeConflict, error) {
 	shop, err := s.shops.WithPlans(ctx)
 	if err != nil {

@@ -41,7 +41,8 @@ type HouseGrades struct {
 	given  map[string]store.ExternalScore
 }
 
-// gradeKey names a muscle by a method. Pieces that hold the same muscle, under the same id and anatomical name, share it.
+// gradeKey names a muscle by a method. Pieces that hold the same muscle, under the same id and anatomical name, share
+// it.
 func gradeKey(p atlas.Piece, part, method string) string {
 	m, _ := p.Muscle(part)
 	return p.Species + "|" + part + "|" + m.Anatomical + "|" + method
@@ -87,7 +88,9 @@ func (s *Service) HouseGrades(ctx context.Context, shop shop.WithPlans) (HouseGr
 			continue
 		}
 		key := gradeKey(p, first.Part, first.Method)
-		g.tasted[key] = append(g.tasted[key], PanelScore{TastingID: first.TastingID, Tasting: first.Tasting, HeldOn: first.HeldOn, Score: r.Score, Assessors: r.Complete})
+		g.tasted[key] = append(g.tasted[key],
+			PanelScore{TastingID: first.TastingID, Tasting: first.Tasting, HeldOn: first.HeldOn, Score: r.Score,
+				Assessors: r.Complete})
 	}
 	given, err := s.store.Given(ctx, shop.ID)
 	if err != nil {
@@ -156,9 +159,11 @@ func (s *Service) known(v bench.BoardView) eating.Facts {
 
 // facts are what is known of the animal that a piece came from, on a day.
 func facts(p atlas.Piece, lot store.Lot, on time.Time) eating.Facts {
-	f := eating.Facts{Species: p.Species, Hind: strings.HasPrefix(p.Region, "hindquarter"), Hang: lot.About.Hang, Feed: lot.About.Feed}
+	f := eating.Facts{Species: p.Species, Hind: strings.HasPrefix(p.Region, "hindquarter"), Hang: lot.About.Hang,
+		Feed: lot.About.Feed}
 	f.AgeDays = max(0, age.Days(lot.SlaughteredOn, on))
-	if n, err := strconv.ParseFloat(strings.TrimSpace(lot.About.Marbling), 64); err == nil && n >= 0 && n <= 12 { // a marbling score; words of a supplier's own say nothing here
+	// a marbling score; words of a supplier's own say nothing here
+	if n, err := strconv.ParseFloat(strings.TrimSpace(lot.About.Marbling), 64); err == nil && n >= 0 && n <= 12 {
 		f.Marbling = &n
 	}
 	return f

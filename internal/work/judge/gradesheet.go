@@ -117,7 +117,8 @@ func (s *Service) SetEating(ctx context.Context, h eating.House, version int) ([
 		if len(became) == 0 && version == shop.Version {
 			return audit.Change{}, nil
 		}
-		return audit.Change{Action: "eating.set", Subject: shop.PublicID, SubjectName: shop.Name, Was: was, Became: became}, tx.SetEating(ctx, shop.ID, version, raw)
+		return audit.Change{Action: "eating.set", Subject: shop.PublicID, SubjectName: shop.Name, Was: was, Became: became},
+			tx.SetEating(ctx, shop.ID, version, raw)
 	})
 	if err != nil {
 		return nil, err
@@ -180,12 +181,14 @@ type GradeSheet struct {
 
 // gradeWords are names under which the columns are often found.
 var gradeWords = map[string][]string{
-	"piece": {"piece", "block", "primal", "cut", "atlas_id"}, "muscle": {"muscle", "part"}, "method": {"method", "cooking method", "cook"}, "score": {"score", "mqs", "points", "eating quality"},
+	"piece": {"piece", "block", "primal", "cut", "atlas_id"}, "muscle": {"muscle", "part"},
+	"method": {"method", "cooking method", "cook"}, "score": {"score", "mqs", "points", "eating quality"},
 }
 
-// ImportGiven reads a sheet of scores that a supplier or programme gave; columns that are not named are guessed from the heading. With save the
-// good lines are kept, and take the place of earlier ones of the same muscle and method.
-func (s *Service) ImportGiven(ctx context.Context, rows [][]string, named GradeColumns, source string, save bool) (GradeSheet, error) {
+// ImportGiven reads a sheet of scores that a supplier or programme gave; columns that are not named are guessed from
+// the heading. With save the good lines are kept, and take the place of earlier ones of the same muscle and method.
+func (s *Service) ImportGiven(ctx context.Context, rows [][]string, named GradeColumns, source string,
+	save bool) (GradeSheet, error) {
 	shop, err := s.shops.WithPlans(ctx)
 	if err != nil {
 		return GradeSheet{}, err
@@ -198,10 +201,12 @@ func (s *Service) ImportGiven(ctx context.Context, rows [][]string, named GradeC
 	for _, x := range []struct {
 		name  string
 		value *string
-	}{{"piece", &out.Columns.Piece}, {"muscle", &out.Columns.Muscle}, {"method", &out.Columns.Method}, {"score", &out.Columns.Score}} {
+	}{{"piece", &out.Columns.Piece}, {"muscle", &out.Columns.Muscle}, {"method", &out.Columns.Method},
+		{"score", &out.Columns.Score}} {
 		field, into := x.name, x.value
 		if *into != "" && !at.Has(strings.ToLower(*into)) {
-			return out, fault.New(field, "unknown", fault.Quote(*into)+" is not a column of the file", "Choose one of its columns.")
+			return out,
+				fault.New(field, "unknown", fault.Quote(*into)+" is not a column of the file", "Choose one of its columns.")
 		}
 		for _, w := range gradeWords[field] {
 			if *into == "" && at.Has(w) {
@@ -212,7 +217,8 @@ func (s *Service) ImportGiven(ctx context.Context, rows [][]string, named GradeC
 	source = strings.TrimSpace(source)
 	if save {
 		if err := fault.Text(source, 80, true); err != nil {
-			return out, fault.New("source", "required", "is empty or too long", "Say in up to 80 characters who gave the scores.")
+			return out,
+				fault.New("source", "required", "is empty or too long", "Say in up to 80 characters who gave the scores.")
 		}
 	}
 	var good []store.ExternalScore
@@ -236,7 +242,8 @@ func (s *Service) ImportGiven(ctx context.Context, rows [][]string, named GradeC
 		return out, nil
 	}
 	return out, s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
-		return audit.Change{Action: "grades.given", Subject: shop.PublicID, SubjectName: source, Became: map[string]any{"scores": len(good)}}, tx.SetGiven(ctx, good)
+		return audit.Change{Action: "grades.given", Subject: shop.PublicID, SubjectName: source,
+			Became: map[string]any{"scores": len(good)}}, tx.SetGiven(ctx, good)
 	})
 }
 
@@ -245,7 +252,8 @@ func (s *Service) readGradeLine(piece, muscle, method, score string) GradeLine {
 	same := func(a, b string) bool { return strings.EqualFold(strings.TrimSpace(a), strings.TrimSpace(b)) }
 	i := slices.IndexFunc(s.atlas.Pieces, func(p atlas.Piece) bool { return same(p.ID, piece) || same(p.Name, piece) })
 	if i < 0 {
-		l.Fault = fault.New("piece", "unknown", fault.Quote(piece)+" is not a piece of the atlas", "Name it as the atlas does.")
+		l.Fault = fault.New("piece", "unknown", fault.Quote(piece)+" is not a piece of the atlas",
+			"Name it as the atlas does.")
 		return l
 	}
 	p := s.atlas.Pieces[i]
@@ -253,17 +261,20 @@ func (s *Service) readGradeLine(piece, muscle, method, score string) GradeLine {
 		return same(m.ID, muscle) || same(m.Name, muscle) || same(words.Short(m.Name), muscle)
 	})
 	if j < 0 {
-		l.Fault = fault.New("muscle", "unknown", fault.Quote(muscle)+" is not a muscle of "+p.Name, "Name it as the atlas does.")
+		l.Fault = fault.New("muscle", "unknown", fault.Quote(muscle)+" is not a muscle of "+p.Name,
+			"Name it as the atlas does.")
 		return l
 	}
 	k := slices.IndexFunc(atlas.Methods, func(m atlas.Method) bool { return same(m.ID, method) || same(m.Name, method) })
 	if k < 0 {
-		l.Fault = fault.New("method", "unknown", fault.Quote(method)+" is not a cooking method", "Name it as on the judge's page, such as Grill or Roast.")
+		l.Fault = fault.New("method", "unknown", fault.Quote(method)+" is not a cooking method",
+			"Name it as on the judge's page, such as Grill or Roast.")
 		return l
 	}
 	n, err := strconv.ParseFloat(strings.Replace(strings.TrimSpace(score), ",", ".", 1), 64)
 	if err != nil || !(n >= 0 && n <= 100) {
-		l.Fault = fault.New("score", "out_of_range", fmt.Sprintf("“%s” is not a score from 0 to 100", fault.Shorten(score)), "")
+		l.Fault = fault.New("score", "out_of_range", fmt.Sprintf("“%s” is not a score from 0 to 100", fault.Shorten(score)),
+			"")
 		return l
 	}
 	l.Piece, l.Muscle, l.Method, l.Score = p.Name, p.Muscles[j].Name, atlas.Methods[k].Name, n

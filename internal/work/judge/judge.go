@@ -58,7 +58,8 @@ func (s *Service) Judge(ctx context.Context, id string) (Judgement, error) {
 	used := map[string]bool{}
 	masses := v.Card.Piece.Split(v.Card.Weight)
 	for i, m := range v.Card.Piece.Muscles {
-		mj := MuscleJudgement{Muscle: m, Mass: masses[i], Scores: grades.Scores(v.Card.Piece, m.ID, known), How: map[string]Graded{}}
+		mj := MuscleJudgement{Muscle: m, Mass: masses[i], Scores: grades.Scores(v.Card.Piece, m.ID, known),
+			How: map[string]Graded{}}
 		if taken, times := v.Board.Taken(m.ID, ""); times > 0 {
 			mj.Mass, mj.Measured = taken, true
 		}
@@ -106,8 +107,8 @@ func (s *Service) warn(mj *MuscleJudgement, v bench.BoardView) {
 	}
 }
 
-// ChooseMethod sets the method of a muscle against the best one, with the reason; an empty method goes back to the best.
-// Version is that of the choice as it was seen, 0 where there was none.
+// ChooseMethod sets the method of a muscle against the best one, with the reason; an empty method goes back to the
+// best. Version is that of the choice as it was seen, 0 where there was none.
 func (s *Service) ChooseMethod(ctx context.Context, id, part, method, note string, version int) (Judgement, error) {
 	v, err := s.bench.BoardForSale(ctx, id)
 	if err != nil {
@@ -127,7 +128,9 @@ func (s *Service) ChooseMethod(ctx context.Context, id, part, method, note strin
 	best, _ := eating.Best(scores)
 	if method != "" {
 		if !slices.ContainsFunc(scores, func(sc eating.Score) bool { return sc.Method == method }) {
-			faults.Add("method", fault.New("", "unknown", "there is no score for "+fault.Quote(method)+" of this muscle", "Choose a method with a score."))
+			faults.Add("method",
+				fault.New("", "unknown", "there is no score for "+fault.Quote(method)+" of this muscle",
+					"Choose a method with a score."))
 		} else if method != best.Method && note == "" {
 			faults.Add("note", fault.Required("Say why the best method is not taken."))
 		}
@@ -143,13 +146,17 @@ func (s *Service) ChooseMethod(ctx context.Context, id, part, method, note strin
 		if err != nil {
 			return audit.Change{}, err
 		}
-		made := audit.Change{Action: "method.chosen", Subject: id, SubjectName: stock.PieceName(v.Card.Row) + ", " + m.Name, Became: map[string]any{"method": method, "note": note}}
+		made := audit.Change{Action: "method.chosen", Subject: id, SubjectName: stock.PieceName(v.Card.Row) + ", " + m.Name,
+			Became: map[string]any{"method": method, "note": note}}
 		for _, c := range choices {
 			if c.Part == part {
 				made.Was = map[string]any{"method": c.Method, "note": c.Note}
 			}
 		}
-		return made, tx.SetMethodChoice(ctx, store.MethodChoice{ShopID: v.Shop.ID, BreakdownID: v.Breakdown.ID, Part: part, Method: method, Note: note, Version: version})
+		return made,
+			tx.SetMethodChoice(ctx,
+				store.MethodChoice{ShopID: v.Shop.ID, BreakdownID: v.Breakdown.ID, Part: part, Method: method, Note: note,
+					Version: version})
 	})
 	if err != nil {
 		return Judgement{}, err
@@ -168,7 +175,8 @@ func (s *Service) ConfirmJudgement(ctx context.Context, id string) (Judgement, e
 	}
 	if v.Breakdown.JudgedAt == nil {
 		err := s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
-			return audit.Change{Action: "judgement.confirmed", Subject: id, SubjectName: stock.PieceName(v.Card.Row)}, tx.Judge(ctx, v.Shop.ID, v.Breakdown.ID, s.now())
+			return audit.Change{Action: "judgement.confirmed", Subject: id, SubjectName: stock.PieceName(v.Card.Row)},
+				tx.Judge(ctx, v.Shop.ID, v.Breakdown.ID, s.now())
 		})
 		if err != nil {
 			return Judgement{}, err

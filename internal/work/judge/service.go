@@ -25,6 +25,7 @@ type Service struct {
 }
 
 // New makes the service. Now is the clock.
-func New(s *store.Store, a *atlas.Atlas, now func() time.Time, log *audit.Log, shops *shop.Service, prices *pricing.Service, stock *stock.Service, bench *bench.Service) *Service {
+func New(s *store.Store, a *atlas.Atlas, now func() time.Time, log *audit.Log, shops *shop.Service,
+	prices *pricing.Service, stock *stock.Service, bench *bench.Service) *Service {
 	return &Service{store: s, atlas: a, now: now, audit: log, shops: shops, prices: prices, stock: stock, bench: bench}
 }

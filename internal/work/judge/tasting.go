@@ -107,7 +107,8 @@ func (s *Service) PlanTasting(ctx context.Context, in NewTasting) (TastingView, 
 	if err != nil {
 		return TastingView{}, err
 	}
-	t := store.Tasting{PublicID: store.NewID(), ShopID: shop.ID, State: TastingOpen, Assessors: in.Assessors, Seed: in.Seed, Version: 1, CreatedAt: s.now()}
+	t := store.Tasting{PublicID: store.NewID(), ShopID: shop.ID, State: TastingOpen, Assessors: in.Assessors,
+		Seed: in.Seed, Version: 1, CreatedAt: s.now()}
 	var faults fault.List
 	t.Name, t.HeldOn = s.readTasting(shop, in.Name, in.HeldOn, &faults)
 	if in.Seed == 0 {
@@ -136,7 +137,9 @@ func (s *Service) PlanTasting(ctx context.Context, in NewTasting) (TastingView, 
 		assessors[i] = store.TastingAssessor{Number: i + 1, Link: tastingLink(), Orders: plan.Orders[i]}
 	}
 	err = s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
-		return audit.Change{Action: "tasting.planned", Subject: t.PublicID, SubjectName: t.Name, Became: map[string]any{"samples": len(samples), "assessors": t.Assessors}}, tx.CreateTasting(ctx, &t, samples, assessors)
+		return audit.Change{Action: "tasting.planned", Subject: t.PublicID, SubjectName: t.Name,
+				Became: map[string]any{"samples": len(samples), "assessors": t.Assessors}},
+			tx.CreateTasting(ctx, &t, samples, assessors)
 	})
 	if err != nil {
 		return TastingView{}, err
@@ -160,24 +163,29 @@ func (s *Service) readTasting(shop shop.WithPlans, name, heldOn string, faults *
 	case err != nil:
 		faults.Add("held_on", fault.New("", "not_a_date", "is no date", "Write it as 2026-11-25."))
 	case day.Before(today.AddDate(-5, 0, 0)) || day.After(today.AddDate(1, 0, 0)):
-		faults.Add("held_on", fault.New("", "out_of_range", "is more than five years ago, or more than one ahead", "Check the year."))
+		faults.Add("held_on",
+			fault.New("", "out_of_range", "is more than five years ago, or more than one ahead", "Check the year."))
 	}
 	return name, day
 }
 
-func (s *Service) readSample(ctx context.Context, shop shop.WithPlans, n NewSample, heldOn time.Time, at string, faults *fault.List) (store.TastingSample, error) {
+func (s *Service) readSample(ctx context.Context, shop shop.WithPlans, n NewSample, heldOn time.Time, at string,
+	faults *fault.List) (store.TastingSample, error) {
 	out := store.TastingSample{AtlasID: n.AtlasID, Part: n.Part, Method: n.Method, Note: strings.TrimSpace(n.Note)}
 	faults.Add(at+"note", fault.Text(out.Note, 200, false))
 	p, ok := s.atlas.Find(n.AtlasID)
 	if !ok {
-		faults.Add(at+"atlas_id", fault.New("", "unknown", fault.Quote(n.AtlasID)+" is not a piece of the atlas", "Choose one of the list."))
+		faults.Add(at+"atlas_id",
+			fault.New("", "unknown", fault.Quote(n.AtlasID)+" is not a piece of the atlas", "Choose one of the list."))
 		return out, nil
 	}
 	if _, ok := p.Muscle(n.Part); !ok {
-		faults.Add(at+"part", fault.New("", "unknown", fault.Quote(n.Part)+" is not a muscle of this piece", "Choose one of the list."))
+		faults.Add(at+"part",
+			fault.New("", "unknown", fault.Quote(n.Part)+" is not a muscle of this piece", "Choose one of the list."))
 	}
 	if _, ok := atlas.FindMethod(n.Method); !ok {
-		faults.Add(at+"method", fault.New("", "unknown", fault.Quote(n.Method)+" is not a cooking method", "Choose one of the list."))
+		faults.Add(at+"method",
+			fault.New("", "unknown", fault.Quote(n.Method)+" is not a cooking method", "Choose one of the list."))
 	}
 	if n.Breakdown == "" {
 		return out, nil
@@ -195,7 +203,8 @@ func (s *Service) readSample(ctx context.Context, shop shop.WithPlans, n NewSamp
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return out, err
 	}
-	faults.Add(at+"breakdown_id", fault.New("", "unknown", "is not a breakdown of such a piece", "Leave it out, or choose one from the log."))
+	faults.Add(at+"breakdown_id",
+		fault.New("", "unknown", "is not a breakdown of such a piece", "Leave it out, or choose one from the log."))
 	return out, nil
 }
 
@@ -272,7 +281,8 @@ type TastingChange struct {
 	Version                     int
 }
 
-// ChangeTasting changes what can change of a tasting. The samples and the orders stand: sheets may have been handed out.
+// ChangeTasting changes what can change of a tasting. The samples and the orders stand: sheets may have been handed
+// out.
 func (s *Service) ChangeTasting(ctx context.Context, id string, in TastingChange) (TastingView, error) {
 	shop, err := s.shops.WithPlans(ctx)
 	if err != nil {
@@ -293,7 +303,9 @@ func (s *Service) ChangeTasting(ctx context.Context, id string, in TastingChange
 	case in.State == TastingClosed && t.State != TastingClosed:
 		for _, p := range v.Samples {
 			if p.Result == nil {
-				faults.Add("state", fault.New("", "no_sheets", "cannot be closed: sample "+p.Code+" has no complete sheet", "Enter its sheets, or void the tasting."))
+				faults.Add("state",
+					fault.New("", "no_sheets", "cannot be closed: sample "+p.Code+" has no complete sheet",
+						"Enter its sheets, or void the tasting."))
 				break
 			}
 		}
@@ -312,7 +324,8 @@ func (s *Service) ChangeTasting(ctx context.Context, id string, in TastingChange
 	}
 	t.State, t.Version = in.State, in.Version
 	err = s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
-		return audit.Change{Action: "tasting.changed", Subject: id, SubjectName: t.Name, Was: was, Became: became}, tx.ChangeTasting(ctx, t)
+		return audit.Change{Action: "tasting.changed", Subject: id, SubjectName: t.Name, Was: was, Became: became},
+			tx.ChangeTasting(ctx, t)
 	})
 	if err != nil {
 		return v, err

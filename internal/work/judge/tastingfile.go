@@ -15,9 +15,11 @@ import (
 )
 
 // SheetColumns head the sheets of a tasting as a file. A file that comes in needs the eater and the code.
-var SheetColumns = []string{"assessor", "place", "code", "tenderness", "juiciness", "flavour", "overall", "muscle", "method", "piece"}
+var SheetColumns = []string{"assessor", "place", "code", "tenderness", "juiciness", "flavour", "overall", "muscle",
+	"method", "piece"}
 
-// SheetFile gives the sheets of a tasting, filled or not, eater by eater in the order of tasting: to be typed into elsewhere and sent back.
+// SheetFile gives the sheets of a tasting, filled or not, eater by eater in the order of tasting: to be typed into
+// elsewhere and sent back.
 func (v TastingView) SheetFile() [][]string {
 	text := func(f *float64) string {
 		if f == nil {
@@ -32,8 +34,10 @@ func (v TastingView) SheetFile() [][]string {
 				continue
 			}
 			p := v.Samples[n-1]
-			row := []string{strconv.Itoa(e.Number), strconv.Itoa(place + 1), p.Code, "", "", "", "", p.Muscle.Name, p.MethodName, p.Piece.Name}
-			if i := slices.IndexFunc(v.Sheets, func(h store.TastingSheet) bool { return h.SampleID == p.ID && h.Assessor == e.Number }); i >= 0 {
+			row := []string{strconv.Itoa(e.Number), strconv.Itoa(place + 1), p.Code, "", "", "", "", p.Muscle.Name, p.MethodName,
+				p.Piece.Name}
+			if i := slices.IndexFunc(v.Sheets,
+				func(h store.TastingSheet) bool { return h.SampleID == p.ID && h.Assessor == e.Number }); i >= 0 {
 				h := v.Sheets[i]
 				row[3], row[4], row[5], row[6] = text(h.Tenderness), text(h.Juiciness), text(h.Flavour), text(h.Overall)
 			}
@@ -43,15 +47,18 @@ func (v TastingView) SheetFile() [][]string {
 	return out
 }
 
-// ImportSheets reads sheets from a file, its heading first; lines without any mark are passed over. All good lines are written, or none where
-// one is bad.
+// ImportSheets reads sheets from a file, its heading first; lines without any mark are passed over. All good lines are
+// written, or none where one is bad.
 func (s *Service) ImportSheets(ctx context.Context, id string, rows [][]string) (TastingView, int, error) {
 	if len(rows) == 0 {
-		return TastingView{}, 0, fault.New("file", "empty", "has no lines", "Export the sheets, fill them in and send them back.")
+		return TastingView{}, 0,
+			fault.New("file", "empty", "has no lines", "Export the sheets, fill them in and send them back.")
 	}
 	at := tabular.HeadingOf(rows[0])
 	if (!at.Has("assessor") && !at.Has("eater")) || !at.Has("code") {
-		return TastingView{}, 0, fault.New("file", "no_heading", "does not begin with a heading that names the columns", "The first line must hold assessor, code, tenderness, juiciness, flavour and overall.")
+		return TastingView{}, 0,
+			fault.New("file", "no_heading", "does not begin with a heading that names the columns",
+				"The first line must hold assessor, code, tenderness, juiciness, flavour and overall.")
 	}
 	var faults fault.List
 	var sheets []Sheet
@@ -65,12 +72,15 @@ func (s *Service) ImportSheets(ctx context.Context, id string, rows [][]string) 
 			}
 			n, err := strconv.ParseFloat(text, 64)
 			if err != nil || !(n >= 0 && n <= 100) {
-				faults.Add(field(name), fault.New("", "out_of_range", "must be from 0 to 100, or empty", "Read the mark off the line anew."))
+				faults.Add(field(name),
+					fault.New("", "out_of_range", "must be from 0 to 100, or empty", "Read the mark off the line anew."))
 				return nil
 			}
 			return &n
 		}
-		h := Sheet{Code: cell("code"), Ratings: eating.Ratings{Tenderness: mark("tenderness"), Juiciness: mark("juiciness"), Flavour: mark("flavour"), Overall: mark("overall")}}
+		h := Sheet{Code: cell("code"),
+			Ratings: eating.Ratings{Tenderness: mark("tenderness"), Juiciness: mark("juiciness"), Flavour: mark("flavour"),
+				Overall: mark("overall")}}
 		if h.Ratings == (eating.Ratings{}) {
 			continue
 		}

@@ -33,7 +33,8 @@ func (s *Service) Enter(ctx context.Context, id string, sheets []Sheet, source s
 		return v, err
 	}
 	err = s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
-		return audit.Change{Action: "tasting.entered", Subject: id, SubjectName: v.Name, Became: map[string]any{"sheets": len(rows), "source": source}}, tx.SetSheets(ctx, rows)
+		return audit.Change{Action: "tasting.entered", Subject: id, SubjectName: v.Name,
+			Became: map[string]any{"sheets": len(rows), "source": source}}, tx.SetSheets(ctx, rows)
 	})
 	if err != nil {
 		return v, err
@@ -55,10 +56,14 @@ func (s *Service) sheetRows(v TastingView, sheets []Sheet, source string) ([]sto
 		at := fmt.Sprintf("sheets[%d].", i)
 		p := slices.IndexFunc(v.Samples, func(p SampleView) bool { return p.Code == h.Code })
 		if p < 0 {
-			faults.Add(at+"code", fault.New("", "unknown", fault.Quote(h.Code)+" is not a code of this tasting", "Read the three digits on the sheet again."))
+			faults.Add(at+"code",
+				fault.New("", "unknown", fault.Quote(h.Code)+" is not a code of this tasting",
+					"Read the three digits on the sheet again."))
 		}
 		if h.Assessor < 1 || h.Assessor > len(v.Assessors) {
-			faults.Add(at+"assessor", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", len(v.Assessors)), "Read the eater's number on the sheet again."))
+			faults.Add(at+"assessor",
+				fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", len(v.Assessors)),
+					"Read the eater's number on the sheet again."))
 		}
 		if key := fmt.Sprint(h.Assessor, h.Code); seen[key] {
 			faults.Add(at+"code", fault.New("", "twice", "stands twice for this eater", "Leave one of the two."))
@@ -68,14 +73,17 @@ func (s *Service) sheetRows(v TastingView, sheets []Sheet, source string) ([]sto
 		for _, m := range []struct {
 			name string
 			v    *float64
-		}{{"tenderness", h.Ratings.Tenderness}, {"juiciness", h.Ratings.Juiciness}, {"flavour", h.Ratings.Flavour}, {"overall", h.Ratings.Overall}} {
+		}{{"tenderness", h.Ratings.Tenderness}, {"juiciness", h.Ratings.Juiciness}, {"flavour", h.Ratings.Flavour},
+			{"overall", h.Ratings.Overall}} {
 			if m.v != nil && (math.IsNaN(*m.v) || *m.v < 0 || *m.v > 100) {
 				faults.Add(at+m.name, fault.New("", "out_of_range", "must be from 0 to 100", "Read the mark off the line anew."))
 			}
 		}
 		if p >= 0 {
-			rows = append(rows, store.TastingSheet{ShopID: v.ShopID, TastingID: v.ID, SampleID: v.Samples[p].ID, Assessor: h.Assessor, Tenderness: h.Ratings.Tenderness, Juiciness: h.Ratings.Juiciness,
-				Flavour: h.Ratings.Flavour, Overall: h.Ratings.Overall, Source: source, At: s.now()})
+			rows = append(rows,
+				store.TastingSheet{ShopID: v.ShopID, TastingID: v.ID, SampleID: v.Samples[p].ID, Assessor: h.Assessor,
+					Tenderness: h.Ratings.Tenderness, Juiciness: h.Ratings.Juiciness, Flavour: h.Ratings.Flavour,
+					Overall: h.Ratings.Overall, Source: source, At: s.now()})
 		}
 	}
 	return rows, faults.Err()
@@ -97,7 +105,8 @@ func (s *Service) EnterCores(ctx context.Context, id, code string, cores []float
 		}
 	}
 	err = s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
-		return audit.Change{Action: "tasting.cores", Subject: id, SubjectName: v.Name + ", " + code, Became: map[string]any{"cores": cores}}, tx.SetCores(ctx, v.ShopID, v.Samples[p].ID, cores)
+		return audit.Change{Action: "tasting.cores", Subject: id, SubjectName: v.Name + ", " + code,
+			Became: map[string]any{"cores": cores}}, tx.SetCores(ctx, v.ShopID, v.Samples[p].ID, cores)
 	})
 	if err != nil {
 		return v, err
@@ -105,7 +114,8 @@ func (s *Service) EnterCores(ctx context.Context, id, code string, cores []float
 	return s.Tasting(ctx, id)
 }
 
-// Place is an eater's score page: blind, in the eater's own order. A tasting's name may say what is tasted, so it is called by its day.
+// Place is an eater's score page: blind, in the eater's own order. A tasting's name may say what is tasted, so it is
+// called by its day.
 type Place struct {
 	Tasting  string
 	Assessor int

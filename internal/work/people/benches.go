@@ -78,7 +78,8 @@ func (s *Service) AddBench(ctx context.Context, name string) (b store.Bench, err
 }
 
 // ChangeBench renames a bench or takes it out of use; what was cut on it stays.
-func (s *Service) ChangeBench(ctx context.Context, id, name string, active bool, version int) (b store.Bench, err error) {
+func (s *Service) ChangeBench(ctx context.Context, id, name string, active bool, version int) (b store.Bench,
+	err error) {
 	who, err := audit.Who(ctx)
 	if err != nil {
 		return b, err
@@ -94,8 +95,8 @@ func (s *Service) ChangeBench(ctx context.Context, id, name string, active bool,
 		}
 		b = was
 		b.Name, b.Active, b.Version = name, active, version
-		c := audit.Change{Action: "bench.changed", Subject: b.PublicID, SubjectName: was.Name, Was: map[string]any{"name": was.Name, "active": was.Active},
-			Became: map[string]any{"name": name, "active": active}}
+		c := audit.Change{Action: "bench.changed", Subject: b.PublicID, SubjectName: was.Name,
+			Was: map[string]any{"name": was.Name, "active": was.Active}, Became: map[string]any{"name": name, "active": active}}
 		return c, tx.SaveBench(ctx, b)
 	})
 	b.Version++
@@ -121,8 +122,10 @@ func (s *Service) EnrolCode(ctx context.Context, benchID string) (code string, e
 		}
 		code = secret.NewCode()
 		ends = s.now().Add(codeHolds)
-		return audit.Change{Action: "bench.code", Subject: b.PublicID, SubjectName: b.Name}, tx.CreateOneTimeToken(ctx, &store.OneTimeToken{
-			TokenHash: secret.Digest(secret.PlainCode(code)), Kind: "bench", ShopID: &who.ShopID, BenchID: &b.ID, CreatedAt: s.now(), EndsAt: ends})
+		return audit.Change{Action: "bench.code", Subject: b.PublicID, SubjectName: b.Name},
+			tx.CreateOneTimeToken(ctx, &store.OneTimeToken{
+				TokenHash: secret.Digest(secret.PlainCode(code)), Kind: "bench", ShopID: &who.ShopID, BenchID: &b.ID,
+				CreatedAt: s.now(), EndsAt: ends})
 	})
 	return code, ends, err
 }
@@ -140,7 +143,9 @@ func (s *Service) Enrol(ctx context.Context, code string, where audit.Where) (to
 	}
 	o, err := s.store.OneTimeToken(ctx, "bench", secret.Digest(code), s.now())
 	if errors.Is(err, store.ErrNotFound) || (err == nil && (o.BenchID == nil || o.ShopID == nil)) {
-		return "", wrongSecret("code", "is not a code that holds", "A code counts once and for 15 minutes; make a new one on the benches' page.")
+		return "",
+			wrongSecret("code", "is not a code that holds",
+				"A code counts once and for 15 minutes; make a new one on the benches' page.")
 	}
 	if err != nil {
 		return "", err
@@ -161,12 +166,15 @@ func (s *Service) Enrol(ctx context.Context, code string, where audit.Where) (to
 			return store.ErrNotFound
 		}
 		token = secret.NewToken("fb_")
-		d := store.Device{PublicID: store.NewID(), ShopID: *o.ShopID, BenchID: *o.BenchID, TokenHash: secret.Digest(token), About: words.Truncate(where.About, 120), EnrolledAt: s.now(), SeenAt: s.now()}
+		d := store.Device{PublicID: store.NewID(), ShopID: *o.ShopID, BenchID: *o.BenchID, TokenHash: secret.Digest(token),
+			About: words.Truncate(where.About, 120), EnrolledAt: s.now(), SeenAt: s.now()}
 		if err := tx.CreateDevice(ctx, &d); err != nil {
 			return err
 		}
-		who := audit.Caller{ShopID: d.ShopID, Name: "a screen with the code", Role: "bench", Via: "code", BenchName: benches[i].Name, Where: where}
-		return s.audit.Write(ctx, tx, who, audit.Change{Action: "bench.enrolled", Subject: benches[i].PublicID, SubjectName: d.About})
+		who := audit.Caller{ShopID: d.ShopID, Name: "a screen with the code", Role: "bench", Via: "code",
+			BenchName: benches[i].Name, Where: where}
+		return s.audit.Write(ctx, tx, who,
+			audit.Change{Action: "bench.enrolled", Subject: benches[i].PublicID, SubjectName: d.About})
 	})
 	return token, err
 }
@@ -184,6 +192,7 @@ func (s *Service) RevokeScreen(ctx context.Context, benchID, screenID string) er
 			return audit.Change{}, err
 		}
 		d, err := tx.RevokeDevice(ctx, who.ShopID, b.ID, screenID, s.now())
-		return audit.Change{Action: "bench.revoked", Subject: b.PublicID, SubjectName: b.Name, Was: map[string]any{"screen": d.About}}, err
+		return audit.Change{Action: "bench.revoked", Subject: b.PublicID, SubjectName: b.Name,
+			Was: map[string]any{"screen": d.About}}, err
 	})
 }

@@ -12,8 +12,8 @@ import (
 	"falda/internal/work/audit"
 )
 
-// callerCache remembers who a token belongs to for a moment, so that a weighing costs no second round trip. What changes
-// who may come in forgets all of it; another program on the same database learns of it when the moment is over.
+// callerCache remembers who a token belongs to for a moment, so that a weighing costs no second round trip. What
+// changes who may come in forgets all of it; another program on the same database learns of it when the moment is over.
 type callerCache struct {
 	mu    sync.Mutex
 	known map[string]cachedCaller
@@ -83,8 +83,9 @@ func (s *Service) BySession(ctx context.Context, token string) (audit.Caller, er
 }
 
 func callerOfRow(row store.SignedIn) audit.Caller {
-	c := audit.Caller{ShopID: row.ShopID, Shop: row.ShopPublic, MemberID: row.MemberID, Member: row.MemberPublic, PersonID: row.PersonID, Name: row.Name,
-		Role: row.Role, Via: row.Via, SessionID: row.Session.ID, Bench: row.BenchPublic, BenchName: row.BenchName, ScreenHash: row.ScreenHash}
+	c := audit.Caller{ShopID: row.ShopID, Shop: row.ShopPublic, MemberID: row.MemberID, Member: row.MemberPublic,
+		PersonID: row.PersonID, Name: row.Name, Role: row.Role, Via: row.Via, SessionID: row.Session.ID,
+		Bench: row.BenchPublic, BenchName: row.BenchName, ScreenHash: row.ScreenHash}
 	if row.DeviceID != nil && row.BenchID != nil {
 		c.DeviceID, c.BenchID = *row.DeviceID, *row.BenchID
 	}
@@ -111,7 +112,8 @@ func (s *Service) ByToken(ctx context.Context, token string) (audit.Caller, erro
 			return audit.Caller{}, err
 		}
 	}
-	c := audit.Caller{ShopID: row.ShopID, Shop: shop.PublicID, MemberID: row.MemberID, Name: "Token " + row.Name, Role: "token", Via: audit.ViaToken, Scopes: strings.Fields(row.Scopes)}
+	c := audit.Caller{ShopID: row.ShopID, Shop: shop.PublicID, MemberID: row.MemberID, Name: "Token " + row.Name,
+		Role: "token", Via: audit.ViaToken, Scopes: strings.Fields(row.Scopes)}
 	s.callers.put(hash, c)
 	return c, nil
 }
@@ -131,5 +133,6 @@ func (s *Service) MemberCaller(ctx context.Context, shopID int64, role string) (
 		return audit.Caller{}, store.ErrNotFound
 	}
 	m := members[i]
-	return audit.Caller{ShopID: shopID, Shop: shop.PublicID, MemberID: m.ID, Member: m.PublicID, PersonID: m.PersonID, Name: m.Name, Role: m.Role, Via: audit.ViaProgram}, nil
+	return audit.Caller{ShopID: shopID, Shop: shop.PublicID, MemberID: m.ID, Member: m.PublicID, PersonID: m.PersonID,
+		Name: m.Name, Role: m.Role, Via: audit.ViaProgram}, nil
 }

@@ -24,8 +24,8 @@ type Me struct {
 	Offered []store.MemberRow // accounts that the demo offers
 }
 
-// Me says who the caller is. Device is the token of a bench's screen, empty elsewhere; with offer it lists the accounts that
-// the demo lets in with a touch.
+// Me says who the caller is. Device is the token of a bench's screen, empty elsewhere; with offer it lists the accounts
+// that the demo lets in with a touch.
 func (s *Service) Me(ctx context.Context, device string, offer bool) (Me, error) {
 	var me Me
 	var err error

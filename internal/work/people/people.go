@@ -35,13 +35,17 @@ func checkAccount(a *Account, needPassword bool) error {
 	if addr, err := mail.ParseAddress(a.Email); a.Email == "" {
 		faults.Add("email", fault.Required("Enter the address they sign in with."))
 	} else if err != nil || addr.Address != a.Email || len(a.Email) > 190 {
-		faults.Add("email", fault.New("", "not_an_address", fault.Quote(a.Email)+" is not an address", "Write it as name@place.example."))
+		faults.Add("email",
+			fault.New("", "not_an_address", fault.Quote(a.Email)+" is not an address", "Write it as name@place.example."))
 	} else if !plainASCII(a.Email) { // letters that look alike, or cannot be seen, would make two addresses of one
-		faults.Add("email", fault.New("", "not_plain", "holds letters beyond a to z", "Write it in plain letters; a domain in its xn-- form."))
+		faults.Add("email",
+			fault.New("", "not_plain", "holds letters beyond a to z", "Write it in plain letters; a domain in its xn-- form."))
 	}
 	faults.Add("name", fault.Text(a.Name, 80, true))
 	if !knownRole(a.Role) {
-		faults.Add("role", fault.New("", "unknown", fault.Quote(a.Role)+" is not a role", "Use owner, head_cutter, cutter, apprentice or yield_desk."))
+		faults.Add("role",
+			fault.New("", "unknown", fault.Quote(a.Role)+" is not a role",
+				"Use owner, head_cutter, cutter, apprentice or yield_desk."))
 	}
 	if a.Password != "" || needPassword {
 		faults.Add("password", secret.CheckPassword(a.Password, localPart(a.Email)))
@@ -60,9 +64,10 @@ func knownRole(id string) bool {
 	return slices.ContainsFunc(shop.Roles, func(r shop.Role) bool { return r.ID == id })
 }
 
-// enter adds an account to a shop. A person who has an account keeps it as it is. Who has not joined comes in by an invitation of
-// this shop alone, or by a PIN on its benches.
-func (s *Service) enter(ctx context.Context, tx *store.Store, shopID int64, a Account, joined bool) (store.Member, store.Person, error) {
+// enter adds an account to a shop. A person who has an account keeps it as it is. Who has not joined comes in by an
+// invitation of this shop alone, or by a PIN on its benches.
+func (s *Service) enter(ctx context.Context, tx *store.Store, shopID int64, a Account, joined bool) (store.Member,
+	store.Person, error) {
 	person, err := tx.PersonByEmail(ctx, a.Email)
 	if errors.Is(err, store.ErrNotFound) {
 		person = store.Person{PublicID: store.NewID(), Email: a.Email, CreatedAt: s.now()}
@@ -74,7 +79,8 @@ func (s *Service) enter(ctx context.Context, tx *store.Store, shopID int64, a Ac
 	if err != nil {
 		return store.Member{}, person, err
 	}
-	m := store.Member{PublicID: store.NewID(), ShopID: shopID, PersonID: person.ID, Name: a.Name, Role: a.Role, Active: true, Version: 1, CreatedAt: s.now()}
+	m := store.Member{PublicID: store.NewID(), ShopID: shopID, PersonID: person.ID, Name: a.Name, Role: a.Role,
+		Active: true, Version: 1, CreatedAt: s.now()}
 	if joined {
 		m.JoinedAt = &m.CreatedAt
 	}
@@ -93,8 +99,8 @@ func (s *Service) People(ctx context.Context) ([]store.MemberRow, error) {
 	return s.store.Members(ctx, who.ShopID)
 }
 
-// AddPerson invites somebody into the caller's shop. It gives the token of a link with which they join: by choosing a password, or
-// with the one they have where they joined another shop before. Nothing of the shop is theirs until then.
+// AddPerson invites somebody into the caller's shop. It gives the token of a link with which they join: by choosing a
+// password, or with the one they have where they joined another shop before. Nothing of the shop is theirs until then.
 func (s *Service) AddPerson(ctx context.Context, a Account) (row store.MemberRow, link string, err error) {
 	who, err := audit.Who(ctx)
 	if err != nil {
@@ -113,10 +119,13 @@ func (s *Service) AddPerson(ctx context.Context, a Account) (row store.MemberRow
 		if link, err = s.passwordLink(ctx, tx, person.ID, &who.ShopID); err != nil {
 			return audit.Change{}, err
 		}
-		return audit.Change{Action: "person.added", Subject: m.PublicID, SubjectName: m.Name, Became: map[string]any{"email": a.Email, "role": a.Role, "pin": a.Pin != ""}}, nil
+		return audit.Change{Action: "person.added", Subject: m.PublicID, SubjectName: m.Name,
+			Became: map[string]any{"email": a.Email, "role": a.Role, "pin": a.Pin != ""}}, nil
 	})
 	if errors.Is(err, store.ErrDuplicate) {
-		return row, "", fault.NewConflict("email", "duplicate", "is in this shop already", "Change that person instead; one who left can be let in again.")
+		return row, "",
+			fault.NewConflict("email", "duplicate", "is in this shop already",
+				"Change that person instead; one who left can be let in again.")
 	}
 	if err != nil {
 		return row, "", err
@@ -125,13 +134,17 @@ func (s *Service) AddPerson(ctx context.Context, a Account) (row store.MemberRow
 	return row, link, err
 }
 
-// passwordLink makes a link of a shop for a person, in the place of those that the shop gave before; nil is whoever runs the server.
+// passwordLink makes a link of a shop for a person, in the place of those that the shop gave before; nil is whoever
+// runs the server.
 func (s *Service) passwordLink(ctx context.Context, tx *store.Store, personID int64, shopID *int64) (string, error) {
 	if err := tx.DropOneTimeTokens(ctx, "password", shopID, &personID, nil); err != nil {
 		return "", err
 	}
 	token, now := secret.NewToken(""), s.now()
-	return token, tx.CreateOneTimeToken(ctx, &store.OneTimeToken{TokenHash: secret.Digest(token), Kind: "password", ShopID: shopID, PersonID: &personID, CreatedAt: now, EndsAt: now.Add(passwordHolds)})
+	return token,
+		tx.CreateOneTimeToken(ctx,
+			&store.OneTimeToken{TokenHash: secret.Digest(token), Kind: "password", ShopID: shopID, PersonID: &personID,
+				CreatedAt: now, EndsAt: now.Add(passwordHolds)})
 }
 
 // PersonChange is what an owner may change of a person.
@@ -141,8 +154,8 @@ type PersonChange struct {
 	Version    int
 }
 
-// ChangePerson changes a person of the caller's shop. The last owner stays one. Who may do less than before, or nothing, is
-// signed out.
+// ChangePerson changes a person of the caller's shop. The last owner stays one. Who may do less than before, or
+// nothing, is signed out.
 func (s *Service) ChangePerson(ctx context.Context, id string, in PersonChange) (store.MemberRow, error) {
 	who, err := audit.Who(ctx)
 	if err != nil {
@@ -152,7 +165,9 @@ func (s *Service) ChangePerson(ctx context.Context, id string, in PersonChange) 
 	var faults fault.List
 	faults.Add("name", fault.Text(in.Name, 80, true))
 	if !knownRole(in.Role) {
-		faults.Add("role", fault.New("", "unknown", fault.Quote(in.Role)+" is not a role", "Use owner, head_cutter, cutter, apprentice or yield_desk."))
+		faults.Add("role",
+			fault.New("", "unknown", fault.Quote(in.Role)+" is not a role",
+				"Use owner, head_cutter, cutter, apprentice or yield_desk."))
 	}
 	if err := faults.Err(); err != nil {
 		return store.MemberRow{}, err
@@ -169,7 +184,8 @@ func (s *Service) ChangePerson(ctx context.Context, id string, in PersonChange) 
 				return audit.Change{}, err
 			}
 			if others == 0 {
-				return audit.Change{}, fault.NewConflict("role", "last_owner", "is the shop's last owner", "Make somebody else an owner first.")
+				return audit.Change{},
+					fault.NewConflict("role", "last_owner", "is the shop's last owner", "Make somebody else an owner first.")
 			}
 		}
 		was := map[string]any{"name": m.Name, "role": m.Role, "active": m.Active}
@@ -189,8 +205,8 @@ func (s *Service) ChangePerson(ctx context.Context, id string, in PersonChange) 
 	return s.store.Member(ctx, who.ShopID, id)
 }
 
-// PasswordLink gives the token of a link with which a person chooses a new password; their old one counts until they do. An
-// owner of one shop cannot take over somebody who belongs to others as well.
+// PasswordLink gives the token of a link with which a person chooses a new password; their old one counts until they
+// do. An owner of one shop cannot take over somebody who belongs to others as well.
 func (s *Service) PasswordLink(ctx context.Context, id string) (link string, err error) {
 	who, err := audit.Who(ctx)
 	if err != nil {
@@ -202,7 +218,9 @@ func (s *Service) PasswordLink(ctx context.Context, id string) (link string, err
 			return audit.Change{}, err
 		}
 		if m.Elsewhere > 0 && m.HasPassword && m.PersonID != who.PersonID {
-			return audit.Change{}, fault.NewConflict("", "other_shops", m.Name+" belongs to other shops too.", "They change their password themselves; whoever runs the server can give them a link (falda password-link).")
+			return audit.Change{},
+				fault.NewConflict("", "other_shops", m.Name+" belongs to other shops too.",
+					"They change their password themselves; whoever runs the server can give them a link (falda password-link).")
 		}
 		link, err = s.passwordLink(ctx, tx, m.PersonID, &who.ShopID)
 		return audit.Change{Action: "password.link", Subject: m.PublicID, SubjectName: m.Name}, err
@@ -309,9 +327,11 @@ func usedUp(err error) error {
 	return err
 }
 
-// ChoosePassword joins the shop that a link is of and signs in there. It sets the password and ends all sessions of the person; of
-// somebody who has joined another shop, where a password would open that too, it asks for the one they have and changes nothing of it.
-func (s *Service) ChoosePassword(ctx context.Context, link, password string, where audit.Where) (in SignedIn, err error) {
+// ChoosePassword joins the shop that a link is of and signs in there. It sets the password and ends all sessions of the
+// person; of somebody who has joined another shop, where a password would open that too, it asks for the one they have
+// and changes nothing of it.
+func (s *Service) ChoosePassword(ctx context.Context, link, password string, where audit.Where) (in SignedIn,
+	err error) {
 	v, err := s.Invited(ctx, link)
 	if err != nil {
 		return in, err
@@ -346,7 +366,8 @@ func (s *Service) ChoosePassword(ctx context.Context, link, password string, whe
 		if err != nil {
 			return err
 		}
-		at := max(0, slices.IndexFunc(shops, func(m store.MemberShop) bool { return v.once.ShopID != nil && m.ShopID == *v.once.ShopID }))
+		at := max(0,
+			slices.IndexFunc(shops, func(m store.MemberShop) bool { return v.once.ShopID != nil && m.ShopID == *v.once.ShopID }))
 		if len(shops) == 0 {
 			return fault.NewConflict("link", "left", "is for somebody who belongs to no shop", "Ask an owner.")
 		}
@@ -370,8 +391,8 @@ func (s *Service) newPassword(ctx context.Context, tx *store.Store, person store
 	return tx.ForgetAttempts(ctx, secret.Digest(accountKey(person, "")))
 }
 
-// SetUpLink gives the token of the one-time link with which the first owner sets the installation up; empty where there is
-// one. An older link counts no more.
+// SetUpLink gives the token of the one-time link with which the first owner sets the installation up; empty where there
+// is one. An older link counts no more.
 func (s *Service) SetUpLink(ctx context.Context) (string, error) {
 	done, err := s.store.SetUp(ctx)
 	if err != nil || done {
@@ -382,13 +403,15 @@ func (s *Service) SetUpLink(ctx context.Context) (string, error) {
 		if err := tx.DropOneTimeTokens(ctx, "set_up", nil, nil, nil); err != nil {
 			return err
 		}
-		return tx.CreateOneTimeToken(ctx, &store.OneTimeToken{TokenHash: secret.Digest(token), Kind: "set_up", CreatedAt: now, EndsAt: now.Add(setUpHolds)})
+		return tx.CreateOneTimeToken(ctx,
+			&store.OneTimeToken{TokenHash: secret.Digest(token), Kind: "set_up", CreatedAt: now, EndsAt: now.Add(setUpHolds)})
 	})
 }
 
-// SetUpByLink makes the first shop and its owner, and signs the owner in. Where the database has shops from before there was
-// a sign-in, the owner gets those and no shop is made.
-func (s *Service) SetUpByLink(ctx context.Context, link string, made shop.NewShop, owner Account, where audit.Where) (in SignedIn, err error) {
+// SetUpByLink makes the first shop and its owner, and signs the owner in. Where the database has shops from before
+// there was a sign-in, the owner gets those and no shop is made.
+func (s *Service) SetUpByLink(ctx context.Context, link string, made shop.NewShop, owner Account,
+	where audit.Where) (in SignedIn, err error) {
 	o, err := s.store.OneTimeToken(ctx, "set_up", secret.Digest(link), s.now())
 	if err != nil {
 		return in, usedUp(err)

@@ -41,8 +41,8 @@ type try struct {
 	free int
 }
 
-// attempt counts a try before the secret is checked, so that many at once count as many, and refuses it while one has to
-// wait. Refused tries do not count.
+// attempt counts a try before the secret is checked, so that many at once count as many, and refuses it while one has
+// to wait. Refused tries do not count.
 func (s *Service) attempt(ctx context.Context, tries ...try) error {
 	return s.store.Tx(ctx, func(tx *store.Store) error {
 		now := s.now()
@@ -125,15 +125,16 @@ func (s *Service) begin(ctx context.Context, tx *store.Store, row store.Session,
 	}
 	who := callerOfRow(signed)
 	who.Where = where
-	return token, s.audit.Write(ctx, tx, who, audit.Change{Action: "session.began", Subject: row.PublicID, SubjectName: row.About})
+	return token,
+		s.audit.Write(ctx, tx, who, audit.Change{Action: "session.began", Subject: row.PublicID, SubjectName: row.About})
 }
 
-// SignedIn is what a browser keeps of a sign-in by password: the session's token, and one by which it is known as one in which this
-// person signed in before.
+// SignedIn is what a browser keeps of a sign-in by password: the session's token, and one by which it is known as one
+// in which this person signed in before.
 type SignedIn struct{ Token, Known string }
 
-// accountKey is what wrong tries at an account are counted by: the person, however the address was written; in a browser that is known,
-// that browser.
+// accountKey is what wrong tries at an account are counted by: the person, however the address was written; in a
+// browser that is known, that browser.
 func accountKey(p store.Person, known string) string {
 	if known != "" {
 		return fmt.Sprintf("known:%d:%s", p.ID, known)
@@ -141,7 +142,8 @@ func accountKey(p store.Person, known string) string {
 	return fmt.Sprintf("account:%d", p.ID)
 }
 
-// Network is what wrong tries from an address are counted by: of IPv6 the /64, for whoever has one address has all of those.
+// Network is what wrong tries from an address are counted by: of IPv6 the /64, for whoever has one address has all of
+// those.
 func Network(address string) string {
 	ip, err := netip.ParseAddr(address)
 	if err != nil {
@@ -155,9 +157,9 @@ func Network(address string) string {
 	return ip.String()
 }
 
-// SignIn signs a person in by address and password, in the shop they have joined; where they have joined several, in the first. Wrong
-// tries make everybody wait who tries at this account or from this network, but not in a browser in which the person signed in before:
-// that one waits for its own wrong tries alone.
+// SignIn signs a person in by address and password, in the shop they have joined; where they have joined several, in
+// the first. Wrong tries make everybody wait who tries at this account or from this network, but not in a browser in
+// which the person signed in before: that one waits for its own wrong tries alone.
 func (s *Service) SignIn(ctx context.Context, email, password string, where audit.Where) (in SignedIn, err error) {
 	email = strings.ToLower(strings.TrimSpace(email))
 	var faults fault.List
@@ -196,11 +198,14 @@ func (s *Service) SignIn(ctx context.Context, email, password string, where audi
 }
 
 func notTheirs() error {
-	return wrongSecret("password", "does not belong to this address", "Check both. An owner of your shop can give you a link to choose a new one.")
+	return wrongSecret("password", "does not belong to this address",
+		"Check both. An owner of your shop can give you a link to choose a new one.")
 }
 
-// passwordFits counts a try at a password and says whether it is right; person is the zero one where the address is nobody's.
-func (s *Service) passwordFits(ctx context.Context, person store.Person, email, password string, where audit.Where) error {
+// passwordFits counts a try at a password and says whether it is right; person is the zero one where the address is
+// nobody's.
+func (s *Service) passwordFits(ctx context.Context, person store.Person, email, password string,
+	where audit.Where) error {
 	known := false
 	if where.Known != "" && person.ID != 0 {
 		var err error
@@ -230,8 +235,10 @@ func (s *Service) passwordFits(ctx context.Context, person store.Person, email, 
 		return err
 	}
 	for _, sh := range shops {
-		who := audit.Caller{ShopID: sh.ShopID, MemberID: sh.MemberID, Name: email, Role: sh.Role, Via: audit.ViaPassword, Where: where}
-		if err := s.audit.Write(ctx, s.store, who, audit.Change{Action: "session.refused", SubjectName: "wrong password"}); err != nil {
+		who := audit.Caller{ShopID: sh.ShopID, MemberID: sh.MemberID, Name: email, Role: sh.Role, Via: audit.ViaPassword,
+			Where: where}
+		if err := s.audit.Write(ctx, s.store, who,
+			audit.Change{Action: "session.refused", SubjectName: "wrong password"}); err != nil {
 			return err
 		}
 	}
@@ -242,26 +249,33 @@ func (s *Service) passwordFits(ctx context.Context, person store.Person, email, 
 func (s *Service) ownPassword(ctx context.Context, person store.Person, password string, where audit.Where) error {
 	err := s.passwordFits(ctx, person, person.Email, password, where)
 	if fault.Of(err) != nil {
-		return wrongSecret("password", "is not the one you have", "Enter the password with which you sign in to your other shop. If you never chose one, somebody else did: whoever runs the server can give you a link.")
+		return wrongSecret("password", "is not the one you have",
+			"Enter the password with which you sign in to your other shop. If you never chose one, somebody else did: whoever "+
+				"runs the server can give you a link.")
 	}
 	return err
 }
 
 // comeIn begins a session by password in a shop, and remembers the browser.
-func (s *Service) comeIn(ctx context.Context, tx *store.Store, shop store.MemberShop, personID int64, where audit.Where) (in SignedIn, err error) {
+func (s *Service) comeIn(ctx context.Context, tx *store.Store, shop store.MemberShop, personID int64,
+	where audit.Where) (in SignedIn, err error) {
 	if in.Known = where.Known; in.Known == "" {
 		in.Known = secret.NewToken("fk_")
 	}
-	if err := tx.RememberDevice(ctx, store.KnownDevice{PersonID: personID, TokenHash: secret.Digest(in.Known), SeenAt: s.now()}); err != nil {
+	if err := tx.RememberDevice(ctx,
+		store.KnownDevice{PersonID: personID, TokenHash: secret.Digest(in.Known), SeenAt: s.now()}); err != nil {
 		return in, err
 	}
-	in.Token, err = s.begin(ctx, tx, store.Session{ShopID: shop.ShopID, MemberID: shop.MemberID, PersonID: personID, Via: audit.ViaPassword}, where)
+	in.Token, err = s.begin(ctx, tx,
+		store.Session{ShopID: shop.ShopID, MemberID: shop.MemberID, PersonID: personID, Via: audit.ViaPassword}, where)
 	return in, err
 }
 
-func (s *Service) beginIn(ctx context.Context, in store.MemberShop, personID int64, via string, where audit.Where) (token string, err error) {
+func (s *Service) beginIn(ctx context.Context, in store.MemberShop, personID int64, via string,
+	where audit.Where) (token string, err error) {
 	err = s.store.Tx(ctx, func(tx *store.Store) error {
-		token, err = s.begin(ctx, tx, store.Session{ShopID: in.ShopID, MemberID: in.MemberID, PersonID: personID, Via: via}, where)
+		token, err = s.begin(ctx, tx, store.Session{ShopID: in.ShopID, MemberID: in.MemberID, PersonID: personID, Via: via},
+			where)
 		return err
 	})
 	return token, err
@@ -353,7 +367,8 @@ func (s *Service) SetPassword(ctx context.Context, old, next string) error {
 	if err != nil {
 		return err
 	}
-	account := try{accountKey(person, fmt.Sprintf("session %d", who.SessionID)), freeAccount} // who is signed in waits for their own tries alone
+	// who is signed in waits for their own tries alone
+	account := try{accountKey(person, fmt.Sprintf("session %d", who.SessionID)), freeAccount}
 	if err := s.attempt(ctx, account); err != nil {
 		return err
 	}
@@ -391,7 +406,8 @@ func localPart(email string) string {
 
 // SignInByPin signs a cutter in on a bench's screen. The PIN counts there only: without the screen's own token it opens
 // nothing.
-func (s *Service) SignInByPin(ctx context.Context, device, memberID, pin string, where audit.Where) (token string, err error) {
+func (s *Service) SignInByPin(ctx context.Context, device, memberID, pin string, where audit.Where) (token string,
+	err error) {
 	d, err := s.store.DeviceByToken(ctx, secret.Digest(device))
 	if errors.Is(err, store.ErrNotFound) {
 		return "", wrongSecret("", "This screen is not enrolled at a bench.", "Enrol it with a code from the benches' page.")
@@ -426,7 +442,8 @@ func (s *Service) SignInByPin(ctx context.Context, device, memberID, pin string,
 			}
 		}
 		who := audit.Caller{ShopID: d.ShopID, MemberID: m.ID, Name: m.Name, Role: m.Role, Via: audit.ViaPin, Where: where}
-		if err := s.audit.Write(ctx, s.store, who, audit.Change{Action: "session.refused", SubjectName: "wrong PIN"}); err != nil {
+		if err := s.audit.Write(ctx, s.store, who, audit.Change{Action: "session.refused", SubjectName: "wrong PIN"}); err !=
+			nil {
 			return "", err
 		}
 		return "", wrongSecret("pin", "is not the PIN of "+m.Name, "Try again, or ask an owner for a new one.")
@@ -441,7 +458,8 @@ func (s *Service) SignInByPin(ctx context.Context, device, memberID, pin string,
 				return err
 			}
 		}
-		token, err = s.begin(ctx, tx, store.Session{ShopID: d.ShopID, MemberID: m.ID, PersonID: m.PersonID, DeviceID: &d.ID, Via: audit.ViaPin}, where)
+		token, err = s.begin(ctx, tx,
+			store.Session{ShopID: d.ShopID, MemberID: m.ID, PersonID: m.PersonID, DeviceID: &d.ID, Via: audit.ViaPin}, where)
 		return err
 	})
 	return token, err

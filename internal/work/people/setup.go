@@ -9,8 +9,8 @@ import (
 	"falda/internal/work/shop"
 )
 
-// SetUp makes the first shop where there is none yet, and enters the accounts that it lacks. It is for the program itself:
-// the demo and tests. It answers whether it made the shop.
+// SetUp makes the first shop where there is none yet, and enters the accounts that it lacks. It is for the program
+// itself: the demo and tests. It answers whether it made the shop.
 func (s *Service) SetUp(ctx context.Context, in shop.NewShop, accounts ...Account) (isNew bool, err error) {
 	return isNew, s.store.Tx(ctx, func(tx *store.Store) error {
 		shop, err := tx.FirstShop(ctx)

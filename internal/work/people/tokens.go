@@ -17,7 +17,8 @@ import (
 type Scope struct{ ID, Name string }
 
 // Scopes lists them.
-var Scopes = []Scope{{"calc", "Calculators"}, {"read", "Read what the shop has"}, {"record", "Receive, plan, cut and judge"}, {"prices", "Set prices"}, {"audit", "Read the audit"}}
+var Scopes = []Scope{{"calc", "Calculators"}, {"read", "Read what the shop has"},
+	{"record", "Receive, plan, cut and judge"}, {"prices", "Set prices"}, {"audit", "Read the audit"}}
 
 // tokenYears is how far ahead the end of a token may lie.
 const tokenYears = 10
@@ -31,8 +32,10 @@ func (s *Service) Tokens(ctx context.Context) ([]store.Token, error) {
 	return s.store.Tokens(ctx, who.ShopID)
 }
 
-// AddToken makes a token; its secret is given here and never again. Ends is a day, or empty for one that holds until revoked.
-func (s *Service) AddToken(ctx context.Context, name string, scopes []string, ends string) (row store.Token, token string, err error) {
+// AddToken makes a token; its secret is given here and never again. Ends is a day, or empty for one that holds until
+// revoked.
+func (s *Service) AddToken(ctx context.Context, name string, scopes []string, ends string) (row store.Token,
+	token string, err error) {
 	who, err := audit.Who(ctx)
 	if err != nil {
 		return row, "", err
@@ -48,7 +51,8 @@ func (s *Service) AddToken(ctx context.Context, name string, scopes []string, en
 	}
 	for _, sc := range scopes {
 		if !slices.Contains(wanted, sc) {
-			faults.Add("scopes", fault.New("", "unknown", fault.Quote(sc)+" is not a scope", "Use calc, read, record, prices or audit."))
+			faults.Add("scopes",
+				fault.New("", "unknown", fault.Quote(sc)+" is not a scope", "Use calc, read, record, prices or audit."))
 		}
 	}
 	if len(scopes) == 0 {
@@ -58,7 +62,8 @@ func (s *Service) AddToken(ctx context.Context, name string, scopes []string, en
 	if err != nil {
 		return row, "", err
 	}
-	row = store.Token{PublicID: store.NewID(), ShopID: who.ShopID, MemberID: who.MemberID, Name: name, Scopes: strings.Join(wanted, " "), CreatedAt: s.now()}
+	row = store.Token{PublicID: store.NewID(), ShopID: who.ShopID, MemberID: who.MemberID, Name: name,
+		Scopes: strings.Join(wanted, " "), CreatedAt: s.now()}
 	if ends != "" {
 		day, err := time.Parse(time.DateOnly, ends)
 		switch {
@@ -67,7 +72,9 @@ func (s *Service) AddToken(ctx context.Context, name string, scopes []string, en
 		case !day.AddDate(0, 0, 1).After(shop.Day(s.now())):
 			faults.Add("ends_on", fault.New("", "past", "lies in the past", "Choose a day to come."))
 		case day.After(shop.Day(s.now()).AddDate(tokenYears, 0, 0)):
-			faults.Add("ends_on", fault.New("", "out_of_range", fmt.Sprintf("lies more than %d years ahead", tokenYears), "Choose an earlier day, or none."))
+			faults.Add("ends_on",
+				fault.New("", "out_of_range", fmt.Sprintf("lies more than %d years ahead", tokenYears),
+					"Choose an earlier day, or none."))
 		}
 		last := shop.Begins(day.AddDate(0, 0, 1))
 		row.EndsAt = &last
@@ -79,7 +86,8 @@ func (s *Service) AddToken(ctx context.Context, name string, scopes []string, en
 	row.TokenHash, row.Hint = secret.Digest(token), token[:9]
 	err = s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
 		row.ID = 0
-		return audit.Change{Action: "token.made", Subject: row.PublicID, SubjectName: name, Became: map[string]any{"scopes": wanted, "ends_on": ends}}, tx.CreateToken(ctx, &row)
+		return audit.Change{Action: "token.made", Subject: row.PublicID, SubjectName: name,
+			Became: map[string]any{"scopes": wanted, "ends_on": ends}}, tx.CreateToken(ctx, &row)
 	})
 	return row, token, err
 }

@@ -52,11 +52,14 @@ func (s *Service) SetDemand(ctx context.Context, in NewDemand) error {
 	var faults fault.List
 	i := slices.IndexFunc(products, func(p PriceRow) bool { return p.Key == in.Key })
 	if i < 0 {
-		return fault.New("product_key", "unknown", fault.Quote(in.Key)+" is not a product of the atlas", "Name it as in the list.")
+		return fault.New("product_key", "unknown", fault.Quote(in.Key)+" is not a product of the atlas",
+			"Name it as in the list.")
 	}
 	d := store.Demand{ShopID: shop.ID, ProductKey: in.Key, Season: strings.TrimSpace(in.Season), Version: in.Version}
 	if d.Season != "" && !slices.ContainsFunc(shop.Seasons, func(x value.Season) bool { return x.Name == d.Season }) {
-		faults.Add("season", fault.New("", "unknown", fault.Quote(d.Season)+" is not a season of this shop", "Use one of the settings, or none for the whole year."))
+		faults.Add("season",
+			fault.New("", "unknown", fault.Quote(d.Season)+" is not a season of this shop",
+				"Use one of the settings, or none for the whole year."))
 	}
 	if in.Week != "" {
 		m, err := measure.ParseMass(in.Week, measure.Unit(in.Unit))
@@ -73,7 +76,8 @@ func (s *Service) SetDemand(ctx context.Context, in NewDemand) error {
 		return err
 	}
 	return s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
-		c := audit.Change{Action: "demand.set", Subject: d.ProductKey, SubjectName: products[i].Name, Became: map[string]any{"week_g": measure.Mass(d.WeekMg).Grams(), "fallback": d.Fallback, "season": d.Season}}
+		c := audit.Change{Action: "demand.set", Subject: d.ProductKey, SubjectName: products[i].Name,
+			Became: map[string]any{"week_g": measure.Mass(d.WeekMg).Grams(), "fallback": d.Fallback, "season": d.Season}}
 		if in.Week == "" {
 			c.Action, c.Became = "demand.dropped", nil
 			return c, tx.DropDemand(ctx, d)

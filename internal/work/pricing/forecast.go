@@ -7,11 +7,12 @@ import (
 	"falda/internal/work/shop"
 )
 
-// There is one way to lay out a forecast and one to lay out a recorded piece. Every screen, list and report that asks what
-// a piece brings goes through one of the two, so that the same question has the same answer to the cent.
+// There is one way to lay out a forecast and one to lay out a recorded piece. Every screen, list and report that asks
+// what a piece brings goes through one of the two, so that the same question has the same answer to the cent.
 
 // ForecastSheet lays a piece of a weight out by the atlas' shares and a plan, at a book and the shop's rates.
-func ForecastSheet(sh shop.Shop, p atlas.Piece, pl atlas.Plan, mass measure.Mass, book map[string]measure.Price) value.Sheet {
-	return value.Sheet{Atlas: p, Plan: pl, Cells: value.Forecast(p, pl, mass), Prices: book, Minutes: pl.Minutes, Rates: sh.Rates,
-		Currency: sh.Money}
+func ForecastSheet(sh shop.Shop, p atlas.Piece, pl atlas.Plan, mass measure.Mass,
+	book map[string]measure.Price) value.Sheet {
+	return value.Sheet{Atlas: p, Plan: pl, Cells: value.Forecast(p, pl, mass), Prices: book, Minutes: pl.Minutes,
+		Rates: sh.Rates, Currency: sh.Money}
 }

@@ -40,7 +40,8 @@ type NewMarket struct {
 	Version      int
 }
 
-// SaveMarket adds a market, where id is empty, or changes one. The first is the main one; a main one takes the place of the other.
+// SaveMarket adds a market, where id is empty, or changes one. The first is the main one; a main one takes the place of
+// the other.
 func (s *Service) SaveMarket(ctx context.Context, id string, in NewMarket) error {
 	shop, err := s.shops.Current(ctx)
 	if err != nil {
@@ -60,17 +61,23 @@ func (s *Service) SaveMarket(ctx context.Context, id string, in NewMarket) error
 		if err != nil {
 			return audit.Change{}, err
 		}
-		if slices.ContainsFunc(list, func(m store.Market) bool { return m.PublicID != id && words.SameName(m.Name, in.Name) }) {
-			return audit.Change{}, fault.NewConflict("name", "duplicate_name", "is the name of another market", "Choose another.")
+		if slices.ContainsFunc(list,
+			func(m store.Market) bool { return m.PublicID != id && words.SameName(m.Name, in.Name) }) {
+			return audit.Change{},
+				fault.NewConflict("name", "duplicate_name", "is the name of another market", "Choose another.")
 		}
-		row := store.Market{ShopID: shop.ID, Name: in.Name, TaxPct: in.TaxPct, Main: in.Main, Active: in.Active, Version: in.Version}
+		row := store.Market{ShopID: shop.ID, Name: in.Name, TaxPct: in.TaxPct, Main: in.Main, Active: in.Active,
+			Version: in.Version}
 		became := map[string]any{"name": row.Name, "tax_pct": row.TaxPct, "main": row.Main, "active": row.Active}
 		if id == "" {
 			if len(list) >= maxMarkets {
-				return audit.Change{}, fault.New("name", "too_many", fmt.Sprintf("there are %d markets already", len(list)), "Rename one that is no longer used.")
+				return audit.Change{},
+					fault.New("name", "too_many", fmt.Sprintf("there are %d markets already", len(list)),
+						"Rename one that is no longer used.")
 			}
 			row.PublicID, row.Active, row.Version, row.Main = store.NewID(), true, 1, len(list) == 0
-			return audit.Change{Action: "market.added", Subject: row.PublicID, SubjectName: row.Name, Became: became}, tx.CreateMarket(ctx, &row)
+			return audit.Change{Action: "market.added", Subject: row.PublicID, SubjectName: row.Name, Became: became},
+				tx.CreateMarket(ctx, &row)
 		}
 		i := slices.IndexFunc(list, func(m store.Market) bool { return m.PublicID == id })
 		if i < 0 {
@@ -82,11 +89,14 @@ func (s *Service) SaveMarket(ctx context.Context, id string, in NewMarket) error
 			row.Main, row.Active = true, true
 		}
 		row.Active = row.Active || row.Main
-		return audit.Change{Action: "market.changed", Subject: id, SubjectName: row.Name, Was: map[string]any{"name": was.Name, "tax_pct": was.TaxPct, "main": was.Main, "active": was.Active}, Became: became}, tx.SaveMarket(ctx, row)
+		return audit.Change{Action: "market.changed", Subject: id, SubjectName: row.Name,
+			Was:    map[string]any{"name": was.Name, "tax_pct": was.TaxPct, "main": was.Main, "active": was.Active},
+			Became: became}, tx.SaveMarket(ctx, row)
 	})
 }
 
-// market gives a market of the shop by its public id, the main one where that is empty; ok is false where the shop has none.
+// market gives a market of the shop by its public id, the main one where that is empty; ok is false where the shop has
+// none.
 func (s *Service) market(ctx context.Context, shop shop.Shop, id string) (m store.Market, ok bool, err error) {
 	list, err := s.store.Markets(ctx, shop.ID)
 	if err != nil || (id == "" && len(list) == 0) {
@@ -112,13 +122,15 @@ type Book struct {
 	Stands map[string]int           // versions of the standing prices
 }
 
-// BookOn reads the prices of a market (the main one where it is empty) on a day: its own in force, and the standing ones where it has none.
+// BookOn reads the prices of a market (the main one where it is empty) on a day: its own in force, and the standing
+// ones where it has none.
 func (s *Service) BookOn(ctx context.Context, shop shop.Shop, market string, day time.Time) (Book, error) {
 	return s.BookIn(ctx, shop, market, day, nil)
 }
 
 // BookIn is bookOn as if it were another season, where one is given.
-func (s *Service) BookIn(ctx context.Context, shop shop.Shop, market string, day time.Time, season *string) (Book, error) {
+func (s *Service) BookIn(ctx context.Context, shop shop.Shop, market string, day time.Time, season *string) (Book,
+	error) {
 	b := Book{Day: day, Prices: map[string]measure.Price{}, Quotes: map[string]store.Quote{}, Stands: map[string]int{}}
 	if b.Season = value.SeasonOn(shop.Seasons, b.Day); season != nil {
 		b.Season = *season
@@ -270,10 +282,13 @@ func (s *Service) SetQuote(ctx context.Context, in NewQuote) error {
 	return s.store.Tx(ctx, func(tx *store.Store) error { return s.setQuote(ctx, tx, q, product) })
 }
 
-// readQuote reads a price as it was entered; where the market has one for the same product, season and day, it takes its place.
-func (s *Service) readQuote(ctx context.Context, shop shop.Shop, products []PriceRow, in NewQuote) (store.Quote, PriceRow, error) {
+// readQuote reads a price as it was entered; where the market has one for the same product, season and day, it takes
+// its place.
+func (s *Service) readQuote(ctx context.Context, shop shop.Shop, products []PriceRow, in NewQuote) (store.Quote,
+	PriceRow, error) {
 	var faults fault.List
-	q := store.Quote{ShopID: shop.ID, Season: strings.TrimSpace(in.Season), ProductKey: in.Key, Per: in.Per, Source: "given", Version: in.Version}
+	q := store.Quote{ShopID: shop.ID, Season: strings.TrimSpace(in.Season), ProductKey: in.Key, Per: in.Per,
+		Source: "given", Version: in.Version}
 	if in.Source != "" {
 		q.Source = in.Source
 	}
@@ -281,7 +296,8 @@ func (s *Service) readQuote(ctx context.Context, shop shop.Shop, products []Pric
 	if i := slices.IndexFunc(products, func(p PriceRow) bool { return p.Key == in.Key }); i >= 0 {
 		product = products[i]
 	} else {
-		faults.Add("product_key", fault.New("", "unknown", fault.Quote(in.Key)+" is not a product of the atlas", "Name it as in the list."))
+		faults.Add("product_key",
+			fault.New("", "unknown", fault.Quote(in.Key)+" is not a product of the atlas", "Name it as in the list."))
 	}
 	m, ok, err := s.market(ctx, shop, in.Market)
 	if err != nil && fault.Of(err) == nil {
@@ -293,9 +309,12 @@ func (s *Service) readQuote(ctx context.Context, shop shop.Shop, products []Pric
 	}
 	q.MarketID = m.ID
 	if q.Season != "" && !slices.ContainsFunc(shop.Seasons, func(x value.Season) bool { return x.Name == q.Season }) {
-		faults.Add("season", fault.New("", "unknown", fault.Quote(q.Season)+" is not a season of this shop", "Use one of the settings, or none for the whole year."))
+		faults.Add("season",
+			fault.New("", "unknown", fault.Quote(q.Season)+" is not a season of this shop",
+				"Use one of the settings, or none for the whole year."))
 	}
-	if q.ValidFrom, err = time.Parse(time.DateOnly, in.From); err != nil || q.ValidFrom.Year() < 2000 || q.ValidFrom.Year() > 2100 {
+	if q.ValidFrom, err = time.Parse(time.DateOnly, in.From); err != nil || q.ValidFrom.Year() < 2000 ||
+		q.ValidFrom.Year() > 2100 {
 		faults.Add("valid_from", fault.New("", "not_a_day", fault.Quote(in.From)+" is not a day", "Write it as 2026-05-15."))
 	}
 	unit := measure.Unit(in.Per)
@@ -314,7 +333,8 @@ func (s *Service) readQuote(ctx context.Context, shop shop.Shop, products []Pric
 		q.PieceMg = int64(each)
 	}
 	price, err := shop.ParsePrice(in.Amount, string(unit))
-	if err == nil && q.PieceMg >= int64(measure.Gram) && value.PerPiece(price.Amount, measure.Mass(q.PieceMg)).Amount.Cmp(measure.MaxRate) > 0 {
+	if err == nil && q.PieceMg >= int64(measure.Gram) &&
+		value.PerPiece(price.Amount, measure.Mass(q.PieceMg)).Amount.Cmp(measure.MaxRate) > 0 {
 		err = fault.New("", "too_large", "is more than 100,000 a kilogram", "Check the price and what one weighs.")
 	}
 	faults.Add("price", err)
@@ -331,7 +351,9 @@ func (s *Service) setQuote(ctx context.Context, tx *store.Store, q store.Quote, 
 	if err != nil {
 		return err
 	}
-	c := audit.Change{Action: "quote.set", Subject: q.ProductKey, SubjectName: product.Name, Became: map[string]any{"price": q.Amount, "per": q.Per, "season": q.Season, "valid_from": q.ValidFrom.Format(time.DateOnly)}}
+	c := audit.Change{Action: "quote.set", Subject: q.ProductKey, SubjectName: product.Name,
+		Became: map[string]any{"price": q.Amount, "per": q.Per, "season": q.Season,
+			"valid_from": q.ValidFrom.Format(time.DateOnly)}}
 	was, err := tx.QuoteAt(ctx, q)
 	switch {
 	case err == nil:
@@ -368,6 +390,8 @@ func (s *Service) DropQuote(ctx context.Context, id string, version int) error {
 			return audit.Change{}, err
 		}
 		q.Version = version
-		return audit.Change{Action: "quote.dropped", Subject: q.ProductKey, SubjectName: q.ProductKey, Was: map[string]any{"price": q.Amount, "per": q.Per, "season": q.Season, "valid_from": q.ValidFrom.Format(time.DateOnly)}}, tx.DropQuote(ctx, q)
+		return audit.Change{Action: "quote.dropped", Subject: q.ProductKey, SubjectName: q.ProductKey,
+			Was: map[string]any{"price": q.Amount, "per": q.Per, "season": q.Season,
+				"valid_from": q.ValidFrom.Format(time.DateOnly)}}, tx.DropQuote(ctx, q)
 	})
 }

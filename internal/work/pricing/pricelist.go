@@ -14,9 +14,9 @@ import (
 	"falda/internal/work/shop"
 )
 
-// PriceColumns head a price list. A list that comes in needs the price and the key or the product; per is the kilogram where
-// it is left out. A line that names a market sets a price there, for a season or the whole year, from a day on (today where it is left out);
-// one that names none sets the standing price.
+// PriceColumns head a price list. A list that comes in needs the price and the key or the product; per is the kilogram
+// where it is left out. A line that names a market sets a price there, for a season or the whole year, from a day on
+// (today where it is left out); one that names none sets the standing price.
 var PriceColumns = []string{"key", "product", "price", "per", "piece_g", "market", "season", "valid_from"}
 
 // What a line of a price list does.
@@ -66,8 +66,8 @@ func (s *Service) priceLists(ctx context.Context, source string) (l priceLists, 
 	return l, err
 }
 
-// ImportPrices reads a price list, its heading first, and says what each line would do. With save it sets the good lines, all
-// or none, and leaves the bad ones out.
+// ImportPrices reads a price list, its heading first, and says what each line would do. With save it sets the good
+// lines, all or none, and leaves the bad ones out.
 func (s *Service) ImportPrices(ctx context.Context, rows [][]string, save bool) ([]PriceLine, error) {
 	return s.importPrices(ctx, rows, save, "given")
 }
@@ -84,7 +84,9 @@ func (s *Service) importPrices(ctx context.Context, rows [][]string, save bool, 
 	}
 	at := tabular.HeadingOf(rows[0])
 	if !at.Has("price") || (!at.Has("key") && !at.Has("product")) {
-		return nil, fault.New("file", "no_heading", "does not begin with a heading that names the columns", "The first line must hold “price”, and “key” or “product”; “per” if not per kg.")
+		return nil,
+			fault.New("file", "no_heading", "does not begin with a heading that names the columns",
+				"The first line must hold “price”, and “key” or “product”; “per” if not per kg.")
 	}
 	list, err := s.priceLists(ctx, source)
 	if err != nil {
@@ -94,7 +96,8 @@ func (s *Service) importPrices(ctx context.Context, rows [][]string, save bool, 
 	seen := map[string]int{}
 	for i, row := range rows[1:] {
 		cell := at.Of(row)
-		l := readPriceLine(list.shop, list.products, cell("key"), cell("product"), cell("price"), strings.ToLower(cell("per")), cell("market") != "")
+		l := readPriceLine(list.shop, list.products, cell("key"), cell("product"), cell("price"),
+			strings.ToLower(cell("per")), cell("market") != "")
 		l.Line = i + 2
 		if l.Fault == nil && cell("market") != "" {
 			s.readQuoteLine(ctx, list, &l, cell)
@@ -102,7 +105,8 @@ func (s *Service) importPrices(ctx context.Context, rows [][]string, save bool, 
 		if l.State != LineBad {
 			one := l.Product.Key + "\x00" + l.Where
 			if before, twice := seen[one]; twice {
-				l.State, l.Fault = LineBad, fault.New("product", "twice", fmt.Sprintf("stands in line %d already", before), "Leave one of the two.")
+				l.State, l.Fault = LineBad,
+					fault.New("product", "twice", fmt.Sprintf("stands in line %d already", before), "Leave one of the two.")
 			}
 			seen[one] = l.Line
 		}
@@ -135,10 +139,12 @@ func (s *Service) readQuoteLine(ctx context.Context, list priceLists, l *PriceLi
 	l.State = LineBad
 	i := slices.IndexFunc(list.markets, func(m store.Market) bool { return strings.EqualFold(m.Name, cell("market")) })
 	if i < 0 {
-		l.Fault = fault.New("market", "unknown", fault.Quote(cell("market"))+" is not a market of this shop", "Add it first, or write it as it is called.")
+		l.Fault = fault.New("market", "unknown", fault.Quote(cell("market"))+" is not a market of this shop",
+			"Add it first, or write it as it is called.")
 		return
 	}
-	in := NewQuote{Market: list.markets[i].PublicID, Season: cell("season"), Key: l.Product.Key, From: cell("valid_from"), Amount: l.Typed, Per: strings.ToLower(cell("per")), Source: list.source}
+	in := NewQuote{Market: list.markets[i].PublicID, Season: cell("season"), Key: l.Product.Key, From: cell("valid_from"),
+		Amount: l.Typed, Per: strings.ToLower(cell("per")), Source: list.source}
 	for _, season := range list.shop.Seasons {
 		if strings.EqualFold(season.Name, in.Season) {
 			in.Season = season.Name
@@ -169,7 +175,8 @@ func (s *Service) readQuoteLine(ctx context.Context, list priceLists, l *PriceLi
 	}
 	l.Where += ", from " + q.ValidFrom.Format(time.DateOnly)
 	for _, was := range list.quotes {
-		if was.MarketID == q.MarketID && was.ProductKey == q.ProductKey && was.Season == q.Season && was.ValidFrom.Equal(q.ValidFrom) {
+		if was.MarketID == q.MarketID && was.ProductKey == q.ProductKey && was.Season == q.Season &&
+			was.ValidFrom.Equal(q.ValidFrom) {
 			q.Version, l.State, l.Was = was.Version, LineChanged, list.shop.Shown(was.Amount)+" per "+was.Per
 			if was.Amount == q.Amount && was.Per == q.Per && was.PieceMg == q.PieceMg {
 				l.State = LineSame
@@ -186,13 +193,15 @@ func readPriceLine(sh shop.Shop, list []PriceRow, key, product, price, per strin
 	i := slices.IndexFunc(list, func(p PriceRow) bool { return key != "" && p.Key == key })
 	if i < 0 && key == "" {
 		i = slices.IndexFunc(list, func(p PriceRow) bool { return strings.EqualFold(p.Name, product) })
-		if more := slices.IndexFunc(list[i+1:], func(p PriceRow) bool { return strings.EqualFold(p.Name, product) }); i >= 0 && more >= 0 {
+		if more := slices.IndexFunc(list[i+1:],
+			func(p PriceRow) bool { return strings.EqualFold(p.Name, product) }); i >= 0 && more >= 0 {
 			l.Fault = fault.New("product", "ambiguous", "is the name of several products", "Name it by its key.")
 			return l
 		}
 	}
 	if i < 0 {
-		l.Fault = fault.New("product", "unknown", fault.Quote(l.Named)+" is not a product of the atlas", "Name it as in the exported list.")
+		l.Fault = fault.New("product", "unknown", fault.Quote(l.Named)+" is not a product of the atlas",
+			"Name it as in the exported list.")
 		return l
 	}
 	l.Product = list[i]
@@ -218,7 +227,8 @@ func readPriceLine(sh shop.Shop, list []PriceRow, key, product, price, per strin
 	return l
 }
 
-// PriceList gives the whole price list as rows of PriceColumns: the standing prices of all products, then what each market has.
+// PriceList gives the whole price list as rows of PriceColumns: the standing prices of all products, then what each
+// market has.
 func (s *Service) PriceList(ctx context.Context) ([][]string, error) {
 	list, err := s.priceLists(ctx, "")
 	if err != nil {
@@ -246,7 +256,9 @@ func (s *Service) PriceList(ctx context.Context) ([][]string, error) {
 			each = measure.Mass(q.PieceMg).Text(measure.UnitGram, 1)
 			each, _, _ = strings.Cut(each, " ")
 		}
-		rows = append(rows, []string{q.ProductKey, names[q.ProductKey], list.shop.Shown(q.Amount), q.Per, each, market, q.Season, q.ValidFrom.Format(time.DateOnly)})
+		rows = append(rows,
+			[]string{q.ProductKey, names[q.ProductKey], list.shop.Shown(q.Amount), q.Per, each, market, q.Season,
+				q.ValidFrom.Format(time.DateOnly)})
 	}
 	return rows, nil
 }

@@ -48,8 +48,8 @@ func (s *Service) Prices(ctx context.Context) ([]PriceRow, error) {
 	return list, nil
 }
 
-// Products lists what the atlas' plans, their options and the shop's own plans make, each once; what only the own plan without
-// makes is left out.
+// Products lists what the atlas' plans, their options and the shop's own plans make, each once; what only the own plan
+// without makes is left out.
 func (s *Service) Products(shop shop.WithPlans, without string) []PriceRow {
 	seen := map[string]bool{}
 	var list []PriceRow
@@ -57,7 +57,9 @@ func (s *Service) Products(shop shop.WithPlans, without string) []PriceRow {
 		for _, pr := range products {
 			if key := p.Key(pr); !seen[key] {
 				seen[key] = true
-				list = append(list, PriceRow{Key: key, Name: pr.Name, Species: p.Species, Form: pr.Form, ByProduct: pr.ByProduct(), Each: measure.Mass(pr.PortionG * float64(measure.Gram))})
+				list = append(list,
+					PriceRow{Key: key, Name: pr.Name, Species: p.Species, Form: pr.Form, ByProduct: pr.ByProduct(),
+						Each: measure.Mass(pr.PortionG * float64(measure.Gram))})
 			}
 		}
 	}
@@ -113,7 +115,8 @@ func (s *Service) SetPrice(ctx context.Context, key, amount, per string, version
 }
 
 // setPrice sets a price inside a transaction, with its row of the audit; version is that of the price it replaces.
-func (s *Service) setPrice(ctx context.Context, tx *store.Store, product PriceRow, price measure.Price, version int) error {
+func (s *Service) setPrice(ctx context.Context, tx *store.Store, product PriceRow, price measure.Price,
+	version int) error {
 	who, err := audit.Who(ctx)
 	if err != nil {
 		return err
@@ -122,7 +125,8 @@ func (s *Service) setPrice(ctx context.Context, tx *store.Store, product PriceRo
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return err
 	}
-	c := audit.Change{Action: "price.set", Subject: product.Key, SubjectName: product.Name, Became: map[string]any{"price": price.Amount.Text(measure.PriceDecimals), "per": string(price.Per)}}
+	c := audit.Change{Action: "price.set", Subject: product.Key, SubjectName: product.Name,
+		Became: map[string]any{"price": price.Amount.Text(measure.PriceDecimals), "per": string(price.Per)}}
 	if err == nil {
 		c.Was = map[string]any{"price": was.Amount, "per": was.Per}
 	}
@@ -131,7 +135,8 @@ func (s *Service) setPrice(ctx context.Context, tx *store.Store, product PriceRo
 			return err
 		}
 	}
-	row := store.Price{ShopID: who.ShopID, ProductKey: product.Key, Amount: price.Amount.Text(measure.PriceDecimals), Per: string(price.Per), Version: version}
+	row := store.Price{ShopID: who.ShopID, ProductKey: product.Key, Amount: price.Amount.Text(measure.PriceDecimals),
+		Per: string(price.Per), Version: version}
 	if err := tx.SetPrice(ctx, row); err != nil {
 		return err
 	}
@@ -140,7 +145,8 @@ func (s *Service) setPrice(ctx context.Context, tx *store.Store, product PriceRo
 
 // Freeze keeps prices and rates with a breakdown; thaw reads them back.
 func Freeze(book map[string]measure.Price, rates value.Rates) *store.Pricing {
-	p := &store.Pricing{Products: map[string]store.PriceOf{}, LabourRate: rates.LabourPerHour.Text(4), PackagingPerKg: rates.PackagingPerKg.Text(4), DiscardPerKg: rates.DiscardPerKg.Text(4)}
+	p := &store.Pricing{Products: map[string]store.PriceOf{}, LabourRate: rates.LabourPerHour.Text(4),
+		PackagingPerKg: rates.PackagingPerKg.Text(4), DiscardPerKg: rates.DiscardPerKg.Text(4)}
 	for key, price := range book {
 		p.Products[key] = store.PriceOf{Amount: price.Amount.Text(4), Per: string(price.Per)}
 	}

@@ -31,7 +31,8 @@ func (s *Service) Trail(ctx context.Context, f TrailFilter) ([]store.TrailRow, s
 	if err != nil {
 		return nil, "", err
 	}
-	q := store.TrailQuery{ShopID: shop.ID, Member: f.Member, Action: f.Action, Bench: f.Bench, Text: f.Text, Limit: f.Limit}
+	q := store.TrailQuery{ShopID: shop.ID, Member: f.Member, Action: f.Action, Bench: f.Bench, Text: f.Text,
+		Limit: f.Limit}
 	var faults fault.List
 	day := func(field, text string) time.Time {
 		if text == "" {
@@ -53,7 +54,8 @@ func (s *Service) Trail(ctx context.Context, f TrailFilter) ([]store.TrailRow, s
 		q.Limit = trailPage
 	}
 	if q.Limit < 1 || q.Limit > trailMost {
-		faults.Add("limit", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", trailMost), "Fetch the next pages by their mark."))
+		faults.Add("limit",
+			fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", trailMost), "Fetch the next pages by their mark."))
 	}
 	for _, x := range [][2]string{{"member", f.Member}, {"action", f.Action}, {"bench", f.Bench}, {"text", f.Text}} {
 		if len(x[1]) > 120 {
@@ -63,7 +65,9 @@ func (s *Service) Trail(ctx context.Context, f TrailFilter) ([]store.TrailRow, s
 	if f.After != "" {
 		mark, ok := readMark(f.After)
 		if !ok {
-			faults.Add("after", fault.New("", "not_a_mark", "is not a mark of this list", "Send what the page before gave as next, or leave it out."))
+			faults.Add("after",
+				fault.New("", "not_a_mark", "is not a mark of this list",
+					"Send what the page before gave as next, or leave it out."))
 		}
 		q.After = &mark
 	}

@@ -27,7 +27,9 @@ func zoneOf(name string) (*time.Location, error) {
 	}
 	z, err := time.LoadLocation(name)
 	if err != nil {
-		return nil, fault.New("", "unknown", fault.Quote(name)+" is not a time zone", "Use a name of the IANA list, such as Europe/Dublin.")
+		return nil,
+			fault.New("", "unknown", fault.Quote(name)+" is not a time zone",
+				"Use a name of the IANA list, such as Europe/Dublin.")
 	}
 	zones.Store(name, z)
 	return z, nil
@@ -44,8 +46,8 @@ func (sh Shop) Local(t time.Time) time.Time {
 // Day is the calendar day of an instant by the shop's clock, at midnight UTC as days are kept.
 func (sh Shop) Day(t time.Time) time.Time { return age.Day(sh.Local(t)) }
 
-// Begins is the instant at which a calendar day begins by the shop's clock. Where the clocks skip midnight it is the first
-// instant of that day.
+// Begins is the instant at which a calendar day begins by the shop's clock. Where the clocks skip midnight it is the
+// first instant of that day.
 func (sh Shop) Begins(day time.Time) time.Time {
 	y, m, d := day.Date()
 	zone := sh.zone
@@ -59,8 +61,8 @@ func (sh Shop) Begins(day time.Time) time.Time {
 	return t.UTC()
 }
 
-// Span turns a first and a last calendar day, either of which may be missing, into the instants at which the first begins and
-// the day after the last does.
+// Span turns a first and a last calendar day, either of which may be missing, into the instants at which the first
+// begins and the day after the last does.
 func (sh Shop) Span(first, last time.Time) (from, to time.Time) {
 	if !first.IsZero() {
 		from = sh.Begins(first)

@@ -5,8 +5,8 @@ import (
 	"falda/internal/core/measure"
 )
 
-// ParsePrice reads a price as people type it, in the shop's currency. Faults as [measure.ParsePrice]; "too_large" comes where the
-// currency's coins make such a price a slip of the decimal point.
+// ParsePrice reads a price as people type it, in the shop's currency. Faults as [measure.ParsePrice]; "too_large" comes
+// where the currency's coins make such a price a slip of the decimal point.
 func (sh Shop) ParsePrice(amount, per string) (measure.Price, error) {
 	p, err := measure.ParsePrice(amount, measure.Unit(per))
 	if err != nil {

@@ -56,7 +56,8 @@ func (sh WithPlans) OwnPlan(atlasID, id string) (OwnPlan, bool) {
 	return OwnPlan{}, false
 }
 
-// AddOwn adds the shop's own plans to a piece of the atlas: those in use and that still fit it, and the one that was chosen.
+// AddOwn adds the shop's own plans to a piece of the atlas: those in use and that still fit it, and the one that was
+// chosen.
 func (sh WithPlans) AddOwn(p atlas.Piece, chosen string) atlas.Piece {
 	for _, o := range sh.Own {
 		if o.AtlasID != p.ID || (o.Retired && o.PublicID != chosen) || len(atlas.ValidatePlan(p, o.Body)) > 0 {

@@ -20,21 +20,23 @@ import (
 // Settings are what an owner sets for a shop.
 type Settings struct {
 	Name, Market, Currency, Unit string
-	TimeZone                     string            // IANA name; empty to leave it as it is
-	LabourRate, PackagingPerKg   string            // per hour, per kg
-	DiscardPerKg                 string            // per kg; empty to leave it as it is
-	LabourByRole                 map[string]string // per hour; who is not in it costs the labour rate; nil to leave it as it is
-	Seasons                      []value.Season    // nil to leave them as they are
-	LossLimitKnifePct            float64
-	LossLimitSawPct              float64
-	DivisionG                    float64 // taken for typed weights
-	LotPrefix                    string
-	IdleMinutes                  int // after which a bench's clock stops by itself; 0 never
-	Version                      int // of the settings as they were seen
+	TimeZone                     string // IANA name; empty to leave it as it is
+	LabourRate, PackagingPerKg   string // per hour, per kg
+	DiscardPerKg                 string // per kg; empty to leave it as it is
+	// per hour; who is not in it costs the labour rate; nil to leave it as it is
+	LabourByRole      map[string]string
+	Seasons           []value.Season // nil to leave them as they are
+	LossLimitKnifePct float64
+	LossLimitSawPct   float64
+	DivisionG         float64 // taken for typed weights
+	LotPrefix         string
+	IdleMinutes       int // after which a bench's clock stops by itself; 0 never
+	Version           int // of the settings as they were seen
 }
 
 // Usual are the settings a new shop starts with beside what is asked.
-var Usual = Settings{Market: "house", TimeZone: defaultZone, LossLimitKnifePct: 1.5, LossLimitSawPct: 2.5, DivisionG: 5, PackagingPerKg: "0", DiscardPerKg: "0", LabourRate: "0", LotPrefix: "L-", IdleMinutes: 15}
+var Usual = Settings{Market: "house", TimeZone: defaultZone, LossLimitKnifePct: 1.5, LossLimitSawPct: 2.5, DivisionG: 5,
+	PackagingPerKg: "0", DiscardPerKg: "0", LabourRate: "0", LotPrefix: "L-", IdleMinutes: 15}
 
 // Markets lists whose names the atlas knows: the house's first, then the markets by their codes.
 func (s *Service) Markets() []string {
@@ -65,11 +67,15 @@ func (s *Service) CheckSettings(in Settings, row *store.Shop) error {
 	faults.Add("name", fault.Text(row.Name, 120, true))
 	faults.Add("lot_prefix", fault.Text(row.LotPrefix, 12, false))
 	if row.Market = in.Market; !slices.Contains(s.Markets(), in.Market) {
-		faults.Add("market", fault.New("", "unknown", fault.Quote(in.Market)+" is not a market of the atlas", "Use one of "+strings.Join(s.Markets(), ", ")+"."))
+		faults.Add("market",
+			fault.New("", "unknown", fault.Quote(in.Market)+" is not a market of the atlas",
+				"Use one of "+strings.Join(s.Markets(), ", ")+"."))
 	}
 	row.Currency = in.Currency
 	if _, err := currency.ParseISO(in.Currency); err != nil || strings.ToUpper(in.Currency) != in.Currency {
-		faults.Add("currency", fault.New("", "unknown", fault.Quote(in.Currency)+" is not a currency of ISO 4217", "Use its three capital letters, such as EUR."))
+		faults.Add("currency",
+			fault.New("", "unknown", fault.Quote(in.Currency)+" is not a currency of ISO 4217",
+				"Use its three capital letters, such as EUR."))
 	}
 	if in.TimeZone != "" {
 		_, err := zoneOf(in.TimeZone)
@@ -77,7 +83,8 @@ func (s *Service) CheckSettings(in Settings, row *store.Shop) error {
 		row.TimeZone = in.TimeZone
 	}
 	if row.WeightUnit = in.Unit; in.Unit != "kg" && in.Unit != "lb" {
-		faults.Add("weight_unit", fault.New("", "unknown_unit", fault.Quote(in.Unit)+" is not a unit a shop weighs in", "Use kg or lb."))
+		faults.Add("weight_unit",
+			fault.New("", "unknown_unit", fault.Quote(in.Unit)+" is not a unit a shop weighs in", "Use kg or lb."))
 	}
 	rate := func(field, text string, into *string) {
 		m, err := measure.ParseMoney(text)
@@ -104,7 +111,8 @@ func (s *Service) CheckSettings(in Settings, row *store.Shop) error {
 	}
 	for role, text := range in.LabourByRole {
 		if !slices.ContainsFunc(Roles, func(r Role) bool { return r.ID == role }) {
-			faults.Add("labour_by_role", fault.New("", "unknown", fault.Quote(role)+" is not a role", "Use the roles of the shop."))
+			faults.Add("labour_by_role",
+				fault.New("", "unknown", fault.Quote(role)+" is not a role", "Use the roles of the shop."))
 			continue
 		}
 		if strings.TrimSpace(text) != "" {
@@ -122,7 +130,9 @@ func (s *Service) CheckSettings(in Settings, row *store.Shop) error {
 		if slices.ContainsFunc(row.Seasons[:i], func(other value.Season) bool {
 			return other.Name != row.Seasons[i].Name && words.SameName(other.Name, row.Seasons[i].Name)
 		}) {
-			faults.Add(fmt.Sprintf("seasons[%d].name", i), fault.New("", "twice", "is the name of another season, but for accents or capitals", "Give each season its own name."))
+			faults.Add(fmt.Sprintf("seasons[%d].name", i),
+				fault.New("", "twice", "is the name of another season, but for accents or capitals",
+					"Give each season its own name."))
 		}
 	}
 	if len(row.Seasons) > 12 {
@@ -132,7 +142,9 @@ func (s *Service) CheckSettings(in Settings, row *store.Shop) error {
 	}
 	within := func(field string, v, low, high float64, unit string) float64 {
 		if math.IsNaN(v) || v < low || v > high {
-			faults.Add(field, fault.New("", "out_of_range", fmt.Sprintf("must be from %g to %g %s", low, high, unit), "Enter a number in between."))
+			faults.Add(field,
+				fault.New("", "out_of_range", fmt.Sprintf("must be from %g to %g %s", low, high, unit),
+					"Enter a number in between."))
 		}
 		return math.Round(v*100) / 100
 	}
@@ -144,12 +156,15 @@ func (s *Service) CheckSettings(in Settings, row *store.Shop) error {
 }
 
 func settingsOf(row store.Shop) Settings {
-	return Settings{TimeZone: row.TimeZone, Name: row.Name, Market: row.Market, Currency: row.Currency, Unit: row.WeightUnit, LabourRate: row.LabourRate, PackagingPerKg: row.PackagingPerKg, DiscardPerKg: row.DiscardPerKg, LabourByRole: row.LabourByRole, Seasons: row.Seasons,
-		LossLimitKnifePct: row.LossLimitKnifePct, LossLimitSawPct: row.LossLimitSawPct, DivisionG: measure.Mass(row.DivisionMg).Grams(), LotPrefix: row.LotPrefix, IdleMinutes: row.IdleMinutes, Version: row.Version}
+	return Settings{TimeZone: row.TimeZone, Name: row.Name, Market: row.Market, Currency: row.Currency,
+		Unit: row.WeightUnit, LabourRate: row.LabourRate, PackagingPerKg: row.PackagingPerKg, DiscardPerKg: row.DiscardPerKg,
+		LabourByRole: row.LabourByRole, Seasons: row.Seasons, LossLimitKnifePct: row.LossLimitKnifePct,
+		LossLimitSawPct: row.LossLimitSawPct, DivisionG: measure.Mass(row.DivisionMg).Grams(), LotPrefix: row.LotPrefix,
+		IdleMinutes: row.IdleMinutes, Version: row.Version}
 }
 
-// SaveSettings sets the settings of the caller's shop. The currency stands once there are prices or lots in it: amounts are
-// not converted.
+// SaveSettings sets the settings of the caller's shop. The currency stands once there are prices or lots in it: amounts
+// are not converted.
 func (s *Service) SaveSettings(ctx context.Context, in Settings) error {
 	defer s.Wake()
 	shop, err := s.Current(ctx)
@@ -172,7 +187,9 @@ func (s *Service) SaveSettings(ctx context.Context, in Settings) error {
 				return audit.Change{}, err
 			}
 			if fixed {
-				return audit.Change{}, fault.NewConflict("currency", "fixed", "cannot change: there are prices or lots in "+was.Currency, "Add a shop in the other currency; amounts are not converted.")
+				return audit.Change{},
+					fault.NewConflict("currency", "fixed", "cannot change: there are prices or lots in "+was.Currency,
+						"Add a shop in the other currency; amounts are not converted.")
 			}
 		}
 		if err := seasonsKept(ctx, tx, row); err != nil {
@@ -187,7 +204,8 @@ func (s *Service) SaveSettings(ctx context.Context, in Settings) error {
 		if len(after) == 0 && row.Version == was.Version {
 			return audit.Change{}, nil
 		}
-		return audit.Change{Action: "shop.set", Subject: was.PublicID, SubjectName: was.Name, Was: before, Became: after}, tx.SaveShop(ctx, row)
+		return audit.Change{Action: "shop.set", Subject: was.PublicID, SubjectName: was.Name, Was: before, Became: after},
+			tx.SaveShop(ctx, row)
 	})
 }
 
@@ -199,7 +217,8 @@ func seasonsKept(ctx context.Context, tx *store.Store, row store.Shop) error {
 	}
 	for _, name := range used {
 		if !slices.ContainsFunc(row.Seasons, func(s value.Season) bool { return s.Name == name }) {
-			return fault.NewConflict("seasons", "in_use", "must keep “"+name+"”: there are prices or demand of it", "Take those out first; its days may change.")
+			return fault.NewConflict("seasons", "in_use", "must keep “"+name+"”: there are prices or demand of it",
+				"Take those out first; its days may change.")
 		}
 	}
 	return nil
@@ -212,11 +231,15 @@ func differences(a, b Settings) (before, after map[string]any) {
 		name string
 		a, b any
 	}{
-		{"name", a.Name, b.Name}, {"time_zone", a.TimeZone, b.TimeZone}, {"market", a.Market, b.Market}, {"currency", a.Currency, b.Currency}, {"weight_unit", a.Unit, b.Unit},
-		{"labour_rate", a.LabourRate, b.LabourRate}, {"packaging_per_kg", a.PackagingPerKg, b.PackagingPerKg},
-		{"loss_limit_knife_pct", a.LossLimitKnifePct, b.LossLimitKnifePct}, {"loss_limit_saw_pct", a.LossLimitSawPct, b.LossLimitSawPct},
-		{"division_g", a.DivisionG, b.DivisionG}, {"lot_prefix", a.LotPrefix, b.LotPrefix}, {"idle_minutes", a.IdleMinutes, b.IdleMinutes},
-		{"discard_per_kg", a.DiscardPerKg, b.DiscardPerKg}, {"labour_by_role", roleRates(a.LabourByRole), roleRates(b.LabourByRole)}, {"seasons", fmt.Sprint(a.Seasons), fmt.Sprint(b.Seasons)},
+		{"name", a.Name, b.Name}, {"time_zone", a.TimeZone, b.TimeZone}, {"market", a.Market, b.Market},
+		{"currency", a.Currency, b.Currency}, {"weight_unit", a.Unit, b.Unit}, {"labour_rate", a.LabourRate, b.LabourRate},
+		{"packaging_per_kg", a.PackagingPerKg, b.PackagingPerKg},
+		{"loss_limit_knife_pct", a.LossLimitKnifePct, b.LossLimitKnifePct},
+		{"loss_limit_saw_pct", a.LossLimitSawPct, b.LossLimitSawPct}, {"division_g", a.DivisionG, b.DivisionG},
+		{"lot_prefix", a.LotPrefix, b.LotPrefix}, {"idle_minutes", a.IdleMinutes, b.IdleMinutes},
+		{"discard_per_kg", a.DiscardPerKg, b.DiscardPerKg},
+		{"labour_by_role", roleRates(a.LabourByRole), roleRates(b.LabourByRole)},
+		{"seasons", fmt.Sprint(a.Seasons), fmt.Sprint(b.Seasons)},
 	} {
 		if f.a != f.b {
 			before[f.name], after[f.name] = f.a, f.b
@@ -243,8 +266,9 @@ func (s *Service) NewShop(ctx context.Context, tx *store.Store, in NewShop) (sto
 	for _, x := range []struct {
 		text string
 		into *string
-	}{{in.LabourRate, &settings.LabourRate}, {in.PackagingPerKg, &settings.PackagingPerKg}, {in.LotPrefix, &settings.LotPrefix}, {in.Market, &settings.Market},
-		{in.DiscardPerKg, &settings.DiscardPerKg}, {in.TimeZone, &settings.TimeZone}} {
+	}{{in.LabourRate, &settings.LabourRate}, {in.PackagingPerKg, &settings.PackagingPerKg},
+		{in.LotPrefix, &settings.LotPrefix}, {in.Market, &settings.Market}, {in.DiscardPerKg, &settings.DiscardPerKg},
+		{in.TimeZone, &settings.TimeZone}} {
 		if x.text != "" {
 			*x.into = x.text
 		}
@@ -260,7 +284,9 @@ func (s *Service) NewShop(ctx context.Context, tx *store.Store, in NewShop) (sto
 		in.Benches[i] = strings.TrimSpace(name)
 		faults.Add("benches", fault.Text(in.Benches[i], 60, true))
 		if slices.ContainsFunc(in.Benches[:i], func(other string) bool { return words.SameName(other, in.Benches[i]) }) {
-			faults.Add("benches", fault.New("", "duplicate_name", "holds "+fault.Quote(name)+" twice, but for accents or capitals", "Give each bench its own name."))
+			faults.Add("benches",
+				fault.New("", "duplicate_name", "holds "+fault.Quote(name)+" twice, but for accents or capitals",
+					"Give each bench its own name."))
 		}
 	}
 	if len(in.Benches) > 50 {
@@ -273,7 +299,8 @@ func (s *Service) NewShop(ctx context.Context, tx *store.Store, in NewShop) (sto
 		return row, err
 	}
 	for _, name := range in.Benches {
-		if err := tx.CreateBench(ctx, &store.Bench{PublicID: store.NewID(), ShopID: row.ID, Name: name, Active: true, Version: 1}); err != nil {
+		if err := tx.CreateBench(ctx,
+			&store.Bench{PublicID: store.NewID(), ShopID: row.ID, Name: name, Active: true, Version: 1}); err != nil {
 			return row, err
 		}
 	}
@@ -292,7 +319,8 @@ func (s *Service) AddShop(ctx context.Context, in NewShop) (string, error) {
 		if row, err = s.NewShop(ctx, tx, in); err != nil {
 			return audit.Change{}, err
 		}
-		m := store.Member{PublicID: store.NewID(), ShopID: row.ID, PersonID: who.PersonID, Name: who.Name, Role: "owner", Active: true, Version: 1, CreatedAt: s.now()}
+		m := store.Member{PublicID: store.NewID(), ShopID: row.ID, PersonID: who.PersonID, Name: who.Name, Role: "owner",
+			Active: true, Version: 1, CreatedAt: s.now()}
 		m.JoinedAt = &m.CreatedAt
 		return audit.Change{Action: "shop.added", Subject: row.PublicID, SubjectName: row.Name}, tx.CreateMember(ctx, &m)
 	})

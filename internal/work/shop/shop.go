@@ -19,7 +19,8 @@ import (
 type Role struct{ ID, Name string }
 
 // Roles lists the roles.
-var Roles = []Role{{"owner", "Owner"}, {"head_cutter", "Head cutter"}, {"cutter", "Cutter"}, {"apprentice", "Apprentice"}, {"yield_desk", "Yield desk"}}
+var Roles = []Role{{"owner", "Owner"}, {"head_cutter", "Head cutter"}, {"cutter", "Cutter"},
+	{"apprentice", "Apprentice"}, {"yield_desk", "Yield desk"}}
 
 // Shop is a shop with its rates read.
 type Shop struct {
@@ -90,7 +91,9 @@ func shopOf(row store.Shop) (Shop, error) {
 		return Shop{}, fmt.Errorf("time zone of the shop: %w", err)
 	}
 	of := measure.Currency(row.Currency).Of
-	return Shop{Shop: row, Rates: value.Rates{LabourPerHour: of(labour), PackagingPerKg: of(packaging), DiscardPerKg: of(discard)}, Unit: measure.Unit(row.WeightUnit), Money: measure.Currency(row.Currency), zone: zone}, nil
+	return Shop{Shop: row,
+		Rates: value.Rates{LabourPerHour: of(labour), PackagingPerKg: of(packaging), DiscardPerKg: of(discard)},
+		Unit:  measure.Unit(row.WeightUnit), Money: measure.Currency(row.Currency), zone: zone}, nil
 }
 
 // Market is whose names the caller's shop uses.

@@ -15,25 +15,30 @@ import (
 // Word is one of the words with which an arrival is described.
 type Word struct{ ID, Name string }
 
-// Words are the words there are for each field of an arrival that is chosen from a list, in the order in which they are shown.
+// Words are the words there are for each field of an arrival that is chosen from a list, in the order in which they are
+// shown.
 var Words = map[string][]Word{
-	"bone":      {{"bone_in", "bone-in"}, {"boneless", "boneless"}},
-	"feed":      {{"grass", "grass"}, {"grain", "grain"}, {"mixed", "grass, finished on grain"}},
-	"sex":       {{"heifer", "heifer"}, {"steer", "steer"}, {"bull", "bull"}, {"cow", "cow"}, {"ewe", "ewe"}, {"wether", "wether"}, {"ram", "ram"}},
-	"age_class": {{"up_to_12_months", "up to 12 months"}, {"over_12_months", "over 12 months, sheep"}, {"up_to_30_months", "up to 30 months, cattle"}, {"over_30_months", "over 30 months, cattle"}},
-	"hang":      {{"achilles", "by the Achilles tendon"}, {"hip", "by the hip bone"}},
+	"bone": {{"bone_in", "bone-in"}, {"boneless", "boneless"}},
+	"feed": {{"grass", "grass"}, {"grain", "grain"}, {"mixed", "grass, finished on grain"}},
+	"sex": {{"heifer", "heifer"}, {"steer", "steer"}, {"bull", "bull"}, {"cow", "cow"}, {"ewe", "ewe"},
+		{"wether", "wether"}, {"ram", "ram"}},
+	"age_class": {{"up_to_12_months", "up to 12 months"}, {"over_12_months", "over 12 months, sheep"},
+		{"up_to_30_months", "up to 30 months, cattle"}, {"over_30_months", "over 30 months, cattle"}},
+	"hang": {{"achilles", "by the Achilles tendon"}, {"hip", "by the hip bone"}},
 }
 
 // readWords checks the texts of an arrival, and trims them.
 func readWords(in *Arrival, faults *fault.List) {
-	in.Supplier, in.LotNumber, in.Note = strings.TrimSpace(in.Supplier), strings.TrimSpace(in.LotNumber), strings.TrimSpace(in.Note)
+	in.Supplier, in.LotNumber, in.Note = strings.TrimSpace(in.Supplier), strings.TrimSpace(in.LotNumber),
+		strings.TrimSpace(in.Note)
 	text := func(field, value string, limit int, need bool) {
 		switch {
 		case need && value == "":
 			faults.Add(field, fault.Required("Enter it from the label."))
 		case utf8.RuneCountInString(value) > limit:
 			faults.Add(field, fault.New("", "too_long", fmt.Sprintf("is longer than %d characters", limit), "Shorten it."))
-		case !utf8.ValidString(value) || strings.ContainsFunc(value, func(r rune) bool { return r < ' ' && r != '\n' && r != '\t' }):
+		case !utf8.ValidString(value) ||
+			strings.ContainsFunc(value, func(r rune) bool { return r < ' ' && r != '\n' && r != '\t' }):
 			faults.Add(field, fault.New("", "not_text", "holds characters that are not text", "Type it again."))
 		}
 	}
@@ -45,10 +50,14 @@ func readWords(in *Arrival, faults *fault.List) {
 // readAbout reads what is known of the animal and of how it came; all of it may be unknown.
 func readAbout(in Arrival, a *CheckedArrival, faults *fault.List) {
 	a.About = store.About{Bone: in.Bone, Feed: in.Feed, Sex: in.Sex, AgeClass: in.AgeClass, Hang: in.Hang,
-		FatClass: strings.TrimSpace(in.FatClass), Marbling: strings.TrimSpace(in.Marbling), SupplierGrade: strings.TrimSpace(in.SupplierGrade)}
-	for _, x := range [][2]string{{"bone", in.Bone}, {"feed", in.Feed}, {"sex", in.Sex}, {"age_class", in.AgeClass}, {"hang", in.Hang}} {
+		FatClass: strings.TrimSpace(in.FatClass), Marbling: strings.TrimSpace(in.Marbling),
+		SupplierGrade: strings.TrimSpace(in.SupplierGrade)}
+	for _, x := range [][2]string{{"bone", in.Bone}, {"feed", in.Feed}, {"sex", in.Sex}, {"age_class", in.AgeClass},
+		{"hang", in.Hang}} {
 		if x[1] != "" && !slices.ContainsFunc(Words[x[0]], func(w Word) bool { return w.ID == x[1] }) {
-			faults.Add(x[0], fault.New("", "unknown", fault.Quote(x[1])+" is not one of the words for it", "Choose one of the list, or leave it open."))
+			faults.Add(x[0],
+				fault.New("", "unknown", fault.Quote(x[1])+" is not one of the words for it",
+					"Choose one of the list, or leave it open."))
 		}
 	}
 	faults.Add("fat_class", fault.Text(a.About.FatClass, 20, false))
@@ -65,7 +74,9 @@ func readAbout(in Arrival, a *CheckedArrival, faults *fault.List) {
 		}
 		v, _ := strconv.ParseFloat(n.FloatString(2), 64)
 		if v < low || v > high {
-			faults.Add(field, fault.New("", "out_of_range", fmt.Sprintf("must be from %g to %g", low, high), "Check the number, or leave it open."))
+			faults.Add(field,
+				fault.New("", "out_of_range", fmt.Sprintf("must be from %g to %g", low, high),
+					"Check the number, or leave it open."))
 			return nil
 		}
 		return &v

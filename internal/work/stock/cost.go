@@ -6,8 +6,8 @@ import (
 	"falda/internal/work/shop"
 )
 
-// PieceCost is what one piece of a lot cost: its part of the invoice by weight. The pieces of a lot cost together what the
-// lot cost, to the smallest coin.
+// PieceCost is what one piece of a lot cost: its part of the invoice by weight. The pieces of a lot cost together what
+// the lot cost, to the smallest coin.
 func PieceCost(sh shop.Shop, h store.PieceRow) (measure.Money, error) {
 	price, err := sh.Price(h.Lot.Price, h.Lot.PricePer)
 	if err != nil {

@@ -17,9 +17,11 @@ import (
 	"falda/internal/work/shop"
 )
 
-// NoteColumns head a delivery note. Those after supplier may be left out; so may weight, where weights gives each piece's.
-var NoteColumns = []string{"lot_number", "piece", "pieces", "weight", "unit", "price", "per", "slaughtered_on", "packed_on", "supplier", "weights", "bone", "feed", "sex",
-	"age_class", "hang", "fat_class", "marbling", "supplier_grade", "ph", "temperature_c", "note"}
+// NoteColumns head a delivery note. Those after supplier may be left out; so may weight, where weights gives each
+// piece's.
+var NoteColumns = []string{"lot_number", "piece", "pieces", "weight", "unit", "price", "per", "slaughtered_on",
+	"packed_on", "supplier", "weights", "bone", "feed", "sex", "age_class", "hang", "fat_class", "marbling",
+	"supplier_grade", "ph", "temperature_c", "note"}
 
 // needed are the columns without which a delivery note says too little.
 var needed = []string{"lot_number", "piece", "weight", "price", "slaughtered_on", "packed_on", "supplier"}
@@ -39,11 +41,12 @@ type NoteLine struct {
 	LotID   string // once it is received
 }
 
-// ImportNote reads a delivery note, its heading first, and says what each line is. With save it receives the good lines, all or none,
-// and leaves the bad ones out.
+// ImportNote reads a delivery note, its heading first, and says what each line is. With save it receives the good
+// lines, all or none, and leaves the bad ones out.
 func (s *Service) ImportNote(ctx context.Context, rows [][]string, save bool) ([]NoteLine, error) {
 	if len(rows) == 0 {
-		return nil, fault.New("file", "empty", "has no lines", "The first line names the columns: "+strings.Join(NoteColumns, ", ")+".")
+		return nil,
+			fault.New("file", "empty", "has no lines", "The first line names the columns: "+strings.Join(NoteColumns, ", ")+".")
 	}
 	if len(rows) > maxNoteLines+1 {
 		return nil, fault.New("file", "too_long", fmt.Sprintf("has more than %d lines", maxNoteLines), "Send it in parts.")
@@ -51,7 +54,9 @@ func (s *Service) ImportNote(ctx context.Context, rows [][]string, save bool) ([
 	at := tabular.HeadingOf(rows[0])
 	for _, column := range needed {
 		if !at.Has(column) {
-			return nil, fault.New("file", "no_heading", "does not name the column “"+column+"”", "The first line names the columns: "+strings.Join(NoteColumns, ", ")+".")
+			return nil,
+				fault.New("file", "no_heading", "does not name the column “"+column+"”",
+					"The first line names the columns: "+strings.Join(NoteColumns, ", ")+".")
 		}
 	}
 	shop, err := s.shops.WithPlans(ctx)
@@ -70,7 +75,8 @@ func (s *Service) ImportNote(ctx context.Context, rows [][]string, save bool) ([
 		l.Line = i + 2
 		number := strings.ToLower(l.Arrival.LotNumber)
 		if before, twice := seen[number]; twice && number != "" {
-			l.Faults.Add("lot_number", fault.New("", "twice", fmt.Sprintf("stands in line %d already", before), "Number each lot apart."))
+			l.Faults.Add("lot_number",
+				fault.New("", "twice", fmt.Sprintf("stands in line %d already", before), "Number each lot apart."))
 		} else {
 			seen[number] = l.Line
 		}
@@ -113,7 +119,9 @@ func (s *Service) receiveNote(ctx context.Context, shop shop.WithPlans, lines []
 			l.LotID = lot.PublicID
 			facts := lotFacts(lot, pieces)
 			facts["by"] = "delivery note"
-			if err := s.audit.Write(ctx, tx, who, audit.Change{Action: "lot.received", Subject: lot.PublicID, SubjectName: lot.LotNumber, Became: facts}); err != nil {
+			if err := s.audit.Write(ctx, tx, who,
+				audit.Change{Action: "lot.received", Subject: lot.PublicID, SubjectName: lot.LotNumber, Became: facts}); err !=
+				nil {
 				return err
 			}
 		}
@@ -132,14 +140,18 @@ func (s *Service) readNoteLine(shop shop.WithPlans, cell func(string) string) (N
 	if per == "" {
 		per = "kg"
 	}
-	l.Arrival = Arrival{AtlasID: id, Pieces: 1, Weight: cell("weight"), WeightUnit: unit, Price: cell("price"), PricePer: per, SlaughteredOn: noteDay(cell("slaughtered_on")),
-		PackedOn: noteDay(cell("packed_on")), Supplier: cell("supplier"), LotNumber: cell("lot_number"), Note: cell("note"), Weights: strings.Fields(strings.ReplaceAll(cell("weights"), ";", " ")),
-		Bone: word("bone", cell("bone")), Feed: word("feed", cell("feed")), Sex: word("sex", cell("sex")), AgeClass: word("age_class", cell("age_class")), Hang: word("hang", cell("hang")),
-		FatClass: cell("fat_class"), Marbling: cell("marbling"), SupplierGrade: cell("supplier_grade"), Ph: cell("ph"), TemperatureC: cell("temperature_c"), Findings: []string{}}
+	l.Arrival = Arrival{AtlasID: id, Pieces: 1, Weight: cell("weight"), WeightUnit: unit, Price: cell("price"),
+		PricePer: per, SlaughteredOn: noteDay(cell("slaughtered_on")), PackedOn: noteDay(cell("packed_on")),
+		Supplier: cell("supplier"), LotNumber: cell("lot_number"), Note: cell("note"),
+		Weights: strings.Fields(strings.ReplaceAll(cell("weights"), ";", " ")), Bone: word("bone", cell("bone")),
+		Feed: word("feed", cell("feed")), Sex: word("sex", cell("sex")), AgeClass: word("age_class", cell("age_class")),
+		Hang: word("hang", cell("hang")), FatClass: cell("fat_class"), Marbling: cell("marbling"),
+		SupplierGrade: cell("supplier_grade"), Ph: cell("ph"), TemperatureC: cell("temperature_c"), Findings: []string{}}
 	if n := cell("pieces"); n != "" {
 		l.Arrival.Pieces, err = strconv.Atoi(n)
 		if err != nil {
-			l.Faults.Add("pieces", fault.New("", "not_a_number", fault.Quote(n)+" is not a number of pieces", "Write a whole number."))
+			l.Faults.Add("pieces",
+				fault.New("", "not_a_number", fault.Quote(n)+" is not a number of pieces", "Write a whole number."))
 		}
 	} else if len(l.Arrival.Weights) > 0 {
 		l.Arrival.Pieces = len(l.Arrival.Weights)
@@ -182,11 +194,17 @@ func (s *Service) named(name string) (string, error) {
 	case len(same) == 1:
 		return same[0].Piece.ID, nil
 	case len(same) > 1:
-		return "", fault.New("", "ambiguous", fault.Quote(name)+" means "+same[0].Piece.Name+" or "+same[1].Piece.Name, "Name it by its id, such as "+same[0].Piece.ID+".")
+		return "",
+			fault.New("", "ambiguous", fault.Quote(name)+" means "+same[0].Piece.Name+" or "+same[1].Piece.Name,
+				"Name it by its id, such as "+same[0].Piece.ID+".")
 	case len(other) > 0:
-		return "", fault.New("", "unknown", fault.Quote(name)+" is no piece by that name", "Do you mean "+other[0].Piece.Name+"? Its id is "+other[0].Piece.ID+".")
+		return "",
+			fault.New("", "unknown", fault.Quote(name)+" is no piece by that name",
+				"Do you mean "+other[0].Piece.Name+"? Its id is "+other[0].Piece.ID+".")
 	}
-	return "", fault.New("", "unknown", fault.Quote(name)+" is not a piece of the atlas", "Name it as the atlas does, by any market's name or by its id.")
+	return "",
+		fault.New("", "unknown", fault.Quote(name)+" is not a piece of the atlas",
+			"Name it as the atlas does, by any market's name or by its id.")
 }
 
 // noteDay reads a day as delivery notes write it: 2026-11-25 or 25.11.2026. What is no such day stays as it is.
@@ -200,7 +218,8 @@ func noteDay(text string) string {
 // word reads one of Words by its id or its name.
 func word(field, text string) string {
 	for _, w := range Words[field] {
-		if strings.EqualFold(w.Name, text) || strings.EqualFold(strings.ReplaceAll(w.ID, "_", " "), strings.ReplaceAll(text, "_", " ")) {
+		if strings.EqualFold(w.Name, text) ||
+			strings.EqualFold(strings.ReplaceAll(w.ID, "_", " "), strings.ReplaceAll(text, "_", " ")) {
 			return w.ID
 		}
 	}

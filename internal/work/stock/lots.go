@@ -87,10 +87,13 @@ func lotFacts(lot store.Lot, pieces []store.Piece) map[string]any {
 	for i, p := range pieces {
 		grams[i] = measure.Mass(p.LabelMg).Grams()
 	}
-	facts := map[string]any{"piece": lot.AtlasID, "pieces": lot.Pieces, "each_g": grams, "total_g": measure.Mass(lot.TotalMg).Grams(), "price": lot.Price, "per": lot.PricePer,
-		"supplier": lot.Supplier, "lot_number": lot.LotNumber, "slaughtered_on": lot.SlaughteredOn.Format(time.DateOnly), "packed_on": lot.PackedOn.Format(time.DateOnly)}
-	optional := map[string]string{"bone": lot.About.Bone, "feed": lot.About.Feed, "sex": lot.About.Sex, "age_class": lot.About.AgeClass, "hang": lot.About.Hang,
-		"fat_class": lot.About.FatClass, "marbling": lot.About.Marbling, "supplier_grade": lot.About.SupplierGrade, "note": lot.Note}
+	facts := map[string]any{"piece": lot.AtlasID, "pieces": lot.Pieces, "each_g": grams,
+		"total_g": measure.Mass(lot.TotalMg).Grams(), "price": lot.Price, "per": lot.PricePer, "supplier": lot.Supplier,
+		"lot_number": lot.LotNumber, "slaughtered_on": lot.SlaughteredOn.Format(time.DateOnly),
+		"packed_on": lot.PackedOn.Format(time.DateOnly)}
+	optional := map[string]string{"bone": lot.About.Bone, "feed": lot.About.Feed, "sex": lot.About.Sex,
+		"age_class": lot.About.AgeClass, "hang": lot.About.Hang, "fat_class": lot.About.FatClass,
+		"marbling": lot.About.Marbling, "supplier_grade": lot.About.SupplierGrade, "note": lot.Note}
 	for k, v := range optional {
 		if v != "" {
 			facts[k] = v
@@ -124,8 +127,8 @@ func differing(was, became map[string]any) (map[string]any, map[string]any) {
 	return a, b
 }
 
-// ChangeLot corrects what was entered of a lot, with a reason; version is that of the lot as it was seen. Once a piece of it was put on
-// a bench, what it is, how many there are, what they weigh and what was found stand.
+// ChangeLot corrects what was entered of a lot, with a reason; version is that of the lot as it was seen. Once a piece
+// of it was put on a bench, what it is, how many there are, what they weigh and what was found stand.
 func (s *Service) ChangeLot(ctx context.Context, id string, in Arrival, version int, reason string) (LotView, error) {
 	defer s.shops.Wake() // what had no result, or no price, may have one now
 	shop, err := s.shops.WithPlans(ctx)
@@ -145,14 +148,16 @@ func (s *Service) ChangeLot(ctx context.Context, id string, in Arrival, version 
 		return LotView{}, err
 	}
 	err = s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
-		if err := tx.LockLot(ctx, shop.ID, id); err != nil { // no bench starts a piece of it, and none is closed at its old price
+		// no bench starts a piece of it, and none is closed at its old price
+		if err := tx.LockLot(ctx, shop.ID, id); err != nil {
 			return audit.Change{}, err
 		}
 		was, rows, err := s.lotForChange(ctx, tx, shop, id, version)
 		if err != nil {
 			return audit.Change{}, err
 		}
-		fresh.ID, fresh.PublicID, fresh.ReceivedAt, fresh.Version, fresh.FromPieceID = was.ID, was.PublicID, was.ReceivedAt, version+1, was.FromPieceID
+		fresh.ID, fresh.PublicID, fresh.ReceivedAt, fresh.Version, fresh.FromPieceID = was.ID, was.PublicID, was.ReceivedAt,
+			version+1, was.FromPieceID
 		var before []store.Piece
 		cut := false
 		for _, h := range rows {
@@ -196,7 +201,8 @@ func (s *Service) ChangeLot(ctx context.Context, id string, in Arrival, version 
 }
 
 // lotForChange gives a lot that may be changed by who saw this version, and its pieces.
-func (s *Service) lotForChange(ctx context.Context, tx *store.Store, shop shop.WithPlans, id string, version int) (store.Lot, []store.PieceRow, error) {
+func (s *Service) lotForChange(ctx context.Context, tx *store.Store, shop shop.WithPlans, id string,
+	version int) (store.Lot, []store.PieceRow, error) {
 	lot, err := tx.Lot(ctx, shop.ID, id)
 	if err != nil {
 		return lot, nil, err
@@ -215,7 +221,9 @@ func (s *Service) lotForChange(ctx context.Context, tx *store.Store, shop shop.W
 func standing(was, now store.Lot, before, after []store.Piece) error {
 	var faults fault.List
 	stands := func(field string) {
-		faults.Add(field, fault.NewConflict("", "being_cut", "stands, for a piece of this lot is on a bench or was cut", "Set it back; what the bench weighed counts anyway."))
+		faults.Add(field,
+			fault.NewConflict("", "being_cut", "stands, for a piece of this lot is on a bench or was cut",
+				"Set it back; what the bench weighed counts anyway."))
 	}
 	if was.AtlasID != now.AtlasID {
 		stands("atlas_id")
@@ -230,51 +238,54 @@ func standing(was, now store.Lot, before, after []store.Piece) error {
 	return faults.Err()
 }
 
-// VoidLot takes a lot out of everything, or back into it, with a reason: it was entered wrongly, or sent back. Nothing is deleted. A lot
-// of which a piece is on a bench, or was, stays.
+// VoidLot takes a lot out of everything, or back into it, with a reason: it was entered wrongly, or sent back. Nothing
+// is deleted. A lot of which a piece is on a bench, or was, stays.
 func (s *Service) VoidLot(ctx context.Context, id string, voided bool, version int, reason string) error {
-	return s.void(ctx, voided, reason, func(tx *store.Store, shop shop.WithPlans, at *time.Time, reason string) (audit.Change, error) {
-		if err := tx.LockLot(ctx, shop.ID, id); err != nil {
-			return audit.Change{}, err
-		}
-		lot, err := tx.Lot(ctx, shop.ID, id)
-		if err != nil {
-			return audit.Change{}, err
-		}
-		rows, err := tx.LotPieceRows(ctx, shop.ID, lot.ID)
-		if err != nil {
-			return audit.Change{}, err
-		}
-		if err := voidable(lot.VoidedAt, voided, rows...); err != nil {
-			return audit.Change{}, err
-		}
-		c := audit.Change{Action: "lot.voided", Subject: id, SubjectName: lot.LotNumber}
-		return c, tx.VoidLot(ctx, lot, version, at, reason)
-	})
+	return s.void(ctx, voided, reason,
+		func(tx *store.Store, shop shop.WithPlans, at *time.Time, reason string) (audit.Change, error) {
+			if err := tx.LockLot(ctx, shop.ID, id); err != nil {
+				return audit.Change{}, err
+			}
+			lot, err := tx.Lot(ctx, shop.ID, id)
+			if err != nil {
+				return audit.Change{}, err
+			}
+			rows, err := tx.LotPieceRows(ctx, shop.ID, lot.ID)
+			if err != nil {
+				return audit.Change{}, err
+			}
+			if err := voidable(lot.VoidedAt, voided, rows...); err != nil {
+				return audit.Change{}, err
+			}
+			c := audit.Change{Action: "lot.voided", Subject: id, SubjectName: lot.LotNumber}
+			return c, tx.VoidLot(ctx, lot, version, at, reason)
+		})
 }
 
 // VoidPiece does the same with one piece of a lot; version is that of the piece.
 func (s *Service) VoidPiece(ctx context.Context, id string, voided bool, version int, reason string) error {
-	return s.void(ctx, voided, reason, func(tx *store.Store, shop shop.WithPlans, at *time.Time, reason string) (audit.Change, error) {
-		if err := tx.LockPieces(ctx, shop.ID, id); err != nil { // no bench can start it meanwhile
-			return audit.Change{}, err
-		}
-		h, err := tx.PieceRow(ctx, shop.ID, id)
-		if err != nil {
-			return audit.Change{}, err
-		}
-		if h.Lot.VoidedAt != nil {
-			return audit.Change{}, fault.NewConflict("", "voided", "Its whole lot was voided.", "Take that back first.")
-		}
-		if err := voidable(h.Piece.VoidedAt, voided, h); err != nil {
-			return audit.Change{}, err
-		}
-		c := audit.Change{Action: "piece.voided", Subject: id, SubjectName: PieceName(h)}
-		return c, tx.VoidPiece(ctx, h.Piece, version, at, reason)
-	})
+	return s.void(ctx, voided, reason,
+		func(tx *store.Store, shop shop.WithPlans, at *time.Time, reason string) (audit.Change, error) {
+			if err := tx.LockPieces(ctx, shop.ID, id); err != nil { // no bench can start it meanwhile
+				return audit.Change{}, err
+			}
+			h, err := tx.PieceRow(ctx, shop.ID, id)
+			if err != nil {
+				return audit.Change{}, err
+			}
+			if h.Lot.VoidedAt != nil {
+				return audit.Change{}, fault.NewConflict("", "voided", "Its whole lot was voided.", "Take that back first.")
+			}
+			if err := voidable(h.Piece.VoidedAt, voided, h); err != nil {
+				return audit.Change{}, err
+			}
+			c := audit.Change{Action: "piece.voided", Subject: id, SubjectName: PieceName(h)}
+			return c, tx.VoidPiece(ctx, h.Piece, version, at, reason)
+		})
 }
 
-func (s *Service) void(ctx context.Context, voided bool, reason string, do func(tx *store.Store, shop shop.WithPlans, at *time.Time, reason string) (audit.Change, error)) error {
+func (s *Service) void(ctx context.Context, voided bool, reason string,
+	do func(tx *store.Store, shop shop.WithPlans, at *time.Time, reason string) (audit.Change, error)) error {
 	var faults fault.List
 	reason = faults.Reason(reason)
 	if err := faults.Err(); err != nil {
@@ -303,7 +314,8 @@ func (s *Service) void(ctx context.Context, voided bool, reason string, do func(
 func voidable(at *time.Time, voided bool, rows ...store.PieceRow) error {
 	for _, h := range rows {
 		if h.Breakdown != nil {
-			return fault.NewConflict("", "being_cut", "It is on a bench, or was cut; it stays.", "What was weighed wrongly is undone at the bench.")
+			return fault.NewConflict("", "being_cut", "It is on a bench, or was cut; it stays.",
+				"What was weighed wrongly is undone at the bench.")
 		}
 	}
 	if voided == (at != nil) {
@@ -320,5 +332,6 @@ func RefuseVoided(h store.PieceRow) error {
 	if h.Piece.VoidedAt == nil {
 		return nil
 	}
-	return fault.NewConflict("", "voided", "This piece was voided: "+h.Piece.VoidReason+".", "Take that back on the page of its lot.")
+	return fault.NewConflict("", "voided", "This piece was voided: "+h.Piece.VoidReason+".",
+		"Take that back on the page of its lot.")
 }

@@ -9,8 +9,8 @@ import (
 	"falda/internal/work/shop"
 )
 
-// pieceOf gives the atlas' piece of a lot as it was found, with the shop's own plans beside the atlas'; chosen is a plan that is
-// kept among them though it was retired, and of a carcass its division.
+// pieceOf gives the atlas' piece of a lot as it was found, with the shop's own plans beside the atlas'; chosen is a
+// plan that is kept among them though it was retired, and of a carcass its division.
 func (s *Service) pieceOf(shop shop.WithPlans, lot store.Lot, chosen string) (atlas.Piece, error) {
 	if c, ok := s.atlas.FindCarcass(lot.AtlasID); ok {
 		return s.atlas.Whole(c, chosen).In(shop.Market).Found(lot.Findings, lot.Decided), nil

@@ -37,7 +37,8 @@ func (s *Service) Card(h store.PieceRow, shop shop.WithPlans) (Card, error) {
 		return Card{}, err
 	}
 	p = chosenIn(p, h.Piece)
-	c := Card{Row: h, Piece: p, Carcass: s.atlas.IsCarcass(h.Lot.AtlasID), Weight: measure.Mass(h.Piece.LabelMg), AgeDays: age.Days(h.Lot.SlaughteredOn, shop.Day(s.CutOrNow(h)))}
+	c := Card{Row: h, Piece: p, Carcass: s.atlas.IsCarcass(h.Lot.AtlasID), Weight: measure.Mass(h.Piece.LabelMg),
+		AgeDays: age.Days(h.Lot.SlaughteredOn, shop.Day(s.CutOrNow(h)))}
 	c.Plan, _ = p.Plan(h.Piece.PlanID)
 	plans := p.Plans
 	if c.Plan.ID != "" {
@@ -67,7 +68,8 @@ func Gain(sh shop.Shop, b *store.Breakdown) *measure.Money {
 	return &m
 }
 
-// chosenIn puts what was chosen within a piece's plan into that plan. A choice that the plan does not offer any more is left out.
+// chosenIn puts what was chosen within a piece's plan into that plan. A choice that the plan does not offer any more is
+// left out.
 func chosenIn(p atlas.Piece, row store.Piece) atlas.Piece {
 	if len(row.Options) == 0 {
 		return p
@@ -161,8 +163,8 @@ func (c Card) order() time.Time {
 	}
 }
 
-// ChoosePlan sets how a piece will be cut, with what is chosen within the plan; version is that of the piece as it was seen. Once the
-// piece is on a bench its plan stands.
+// ChoosePlan sets how a piece will be cut, with what is chosen within the plan; version is that of the piece as it was
+// seen. Once the piece is on a bench its plan stands.
 func (s *Service) ChoosePlan(ctx context.Context, id string, k PlanPick, version int) error {
 	shop, err := s.shops.WithPlans(ctx)
 	if err != nil {
@@ -188,9 +190,11 @@ func (s *Service) ChoosePlan(ctx context.Context, id string, k PlanPick, version
 			return audit.Change{}, err
 		}
 		if h.Breakdown != nil {
-			return audit.Change{}, fault.NewConflict("plan_id", "on_bench", "the piece is on a bench; its plan stands", "Finish it there.")
+			return audit.Change{},
+				fault.NewConflict("plan_id", "on_bench", "the piece is on a bench; its plan stands", "Finish it there.")
 		}
-		c := audit.Change{Action: "plan.chosen", Subject: id, SubjectName: PieceName(h), Became: map[string]any{"plan": k.PlanID, "name": with.Name}}
+		c := audit.Change{Action: "plan.chosen", Subject: id, SubjectName: PieceName(h),
+			Became: map[string]any{"plan": k.PlanID, "name": with.Name}}
 		if h.Piece.PlanID != "" {
 			c.Was = map[string]any{"plan": h.Piece.PlanID}
 		}

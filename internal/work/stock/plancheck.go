@@ -14,8 +14,8 @@ import (
 	"falda/internal/work/shop"
 )
 
-// readPlan checks a plan as it was typed, and gives it with ids for its new products. Faults name the field: name, minutes,
-// products.0.name, parts.cap.
+// readPlan checks a plan as it was typed, and gives it with ids for its new products. Faults name the field: name,
+// minutes, products.0.name, parts.cap.
 func (s *Service) readPlan(shop shop.WithPlans, p atlas.Piece, pl atlas.Plan, self string) (atlas.Plan, error) {
 	var faults fault.List
 	pl.Name, pl.Why = strings.TrimSpace(pl.Name), strings.TrimSpace(pl.Why)
@@ -23,7 +23,8 @@ func (s *Service) readPlan(shop shop.WithPlans, p atlas.Piece, pl atlas.Plan, se
 	faults.Add("why", fault.Text(pl.Why, maxPlanWhy, false))
 	for _, o := range append(planViews(p.Plans), ownOf(shop, p.ID)...) {
 		if o.Plan.ID != self && !o.Retired && strings.EqualFold(o.Plan.Name, pl.Name) {
-			faults.Add("name", fault.NewConflict("", "name_used", "is the name of another way of cutting this piece", "Call it something else."))
+			faults.Add("name",
+				fault.NewConflict("", "name_used", "is the name of another way of cutting this piece", "Call it something else."))
 		}
 	}
 	if pl.Cut != atlas.CutSeams && pl.Cut != atlas.CutStraight {
@@ -33,7 +34,8 @@ func (s *Service) readPlan(shop shop.WithPlans, p atlas.Piece, pl atlas.Plan, se
 		faults.Add("tool", fault.New("", "unknown", "must be knife or saw", ""))
 	}
 	if !(pl.Minutes > 0 && pl.Minutes <= maxPlanMinutes) {
-		faults.Add("minutes", fault.New("", "out_of_range", "must be above 0 and at most 600", "Give the bench minutes for one piece."))
+		faults.Add("minutes",
+			fault.New("", "out_of_range", "must be above 0 and at most 600", "Give the bench minutes for one piece."))
 	}
 	if len(pl.Products) == 0 || len(pl.Products) > maxProducts {
 		faults.Add("products", fault.New("", "out_of_range", "must be from 1 to 40", "Add what the piece becomes."))
@@ -75,7 +77,8 @@ func ownOf(shop shop.WithPlans, atlasID string) []PlanView {
 }
 
 // readProducts checks the products of a plan: a known one is what it is elsewhere, a new one gets an id from its name.
-func (s *Service) readProducts(shop shop.WithPlans, p atlas.Piece, products []atlas.Product, self string, faults *fault.List) {
+func (s *Service) readProducts(shop shop.WithPlans, p atlas.Piece, products []atlas.Product, self string,
+	faults *fault.List) {
 	byKey, byName := map[string]pricing.PriceRow{}, map[string]pricing.PriceRow{}
 	for _, row := range s.prices.Products(shop, self) {
 		if row.Species == p.Species {
@@ -89,7 +92,9 @@ func (s *Service) readProducts(shop shop.WithPlans, p atlas.Piece, products []at
 		pr.Name, pr.Form = strings.TrimSpace(pr.Name), strings.TrimSpace(pr.Form)
 		faults.Add(at("name"), fault.Text(pr.Name, 80, true))
 		if !slices.Contains(s.Forms(), pr.Form) {
-			faults.Add(at("form"), fault.New("", "unknown", fault.Quote(pr.Form)+" is not a form of the atlas", "Choose one of "+strings.Join(s.Forms(), ", ")+"."))
+			faults.Add(at("form"),
+				fault.New("", "unknown", fault.Quote(pr.Form)+" is not a form of the atlas",
+					"Choose one of "+strings.Join(s.Forms(), ", ")+"."))
 		}
 		if known, ok := byName[strings.ToLower(pr.Name)]; ok && pr.ID == "" {
 			pr.ID = strings.TrimPrefix(known.Key, p.Species+".")
@@ -100,35 +105,46 @@ func (s *Service) readProducts(shop shop.WithPlans, p atlas.Piece, products []at
 		known, ok := byKey[p.Key(*pr)]
 		switch {
 		case !productID.MatchString(pr.ID):
-			faults.Add(at("id"), fault.New("", "not_an_id", "must be small letters, digits and _, starting with a letter", "Leave it out; it is made from the name."))
+			faults.Add(at("id"),
+				fault.New("", "not_an_id", "must be small letters, digits and _, starting with a letter",
+					"Leave it out; it is made from the name."))
 		case seen[pr.ID]:
 			faults.Add(at("name"), fault.New("", "twice", "stands twice in this plan", "Put both shares into one row."))
 		case ok && (!strings.EqualFold(known.Name, pr.Name) || known.Form != pr.Form):
-			faults.Add(at("name"), fault.New("", "other_name", "is “"+known.Name+"” ("+known.Form+") elsewhere, and has one price", "Keep that name and form, or make a new product."))
+			faults.Add(at("name"),
+				fault.New("", "other_name", "is “"+known.Name+"” ("+known.Form+") elsewhere, and has one price",
+					"Keep that name and form, or make a new product."))
 		case !ok && byName[strings.ToLower(pr.Name)].Key != "":
-			faults.Add(at("name"), fault.NewConflict("", "name_used", "is the name of another product", "Take that one, or call it something else."))
+			faults.Add(at("name"),
+				fault.NewConflict("", "name_used", "is the name of another product", "Take that one, or call it something else."))
 		}
 		seen[pr.ID] = true
 		if pr.Cook != "" && !atlas.KnownMethod(pr.Cook) {
-			faults.Add(at("cook"), fault.New("", "unknown", fault.Quote(pr.Cook)+" is not a cooking method", "Choose one of the list."))
+			faults.Add(at("cook"),
+				fault.New("", "unknown", fault.Quote(pr.Cook)+" is not a cooking method", "Choose one of the list."))
 		}
 		for _, v := range []struct {
 			field    string
 			is, most float64
-		}{{"thickness_mm", pr.ThicknessMm, maxThickness}, {"portion_g", pr.PortionG, maxPortion}, {"lean_pct", pr.LeanPct, 100}} {
+		}{{"thickness_mm", pr.ThicknessMm, maxThickness}, {"portion_g", pr.PortionG, maxPortion},
+			{"lean_pct", pr.LeanPct, 100}} {
 			if !(v.is >= 0 && v.is <= v.most) {
-				faults.Add(at(v.field), fault.New("", "out_of_range", fmt.Sprintf("must be from 0 to %g", v.most), "0 leaves it open."))
+				faults.Add(at(v.field),
+					fault.New("", "out_of_range", fmt.Sprintf("must be from 0 to %g", v.most), "0 leaves it open."))
 			}
 		}
 		if pr.Count.Low < 0 || pr.Count.High < pr.Count.Low || pr.Count.High > 1000 {
-			faults.Add(at("count_high"), fault.New("", "out_of_range", "must not be below the lower number, nor above 1,000", "Leave both at 0 where it is not counted."))
+			faults.Add(at("count_high"),
+				fault.New("", "out_of_range", "must not be below the lower number, nor above 1,000",
+					"Leave both at 0 where it is not counted."))
 		}
 	}
 }
 
 // newProductID makes an id from a name that is not used.
 func newProductID(name string, used func(string) bool) string {
-	id := strings.Trim(strings.Join(strings.FieldsFunc(strings.ToLower(name), func(r rune) bool { return r > unicode.MaxASCII || !(unicode.IsLetter(r) || unicode.IsDigit(r)) }), "_"), "_")
+	id := strings.Trim(strings.Join(strings.FieldsFunc(strings.ToLower(name),
+		func(r rune) bool { return r > unicode.MaxASCII || !(unicode.IsLetter(r) || unicode.IsDigit(r)) }), "_"), "_")
 	if len(id) > 30 {
 		id = strings.Trim(id[:30], "_")
 	}
@@ -150,9 +166,13 @@ func (s *Service) readShares(p atlas.Piece, pl atlas.Plan, faults *fault.List) {
 			any, ok := p.Part(part)
 			switch {
 			case !ok || any.Kind == atlas.KindLoss:
-				faults.Add(field, fault.New("", "unknown", fault.Quote(part)+" is not a muscle or part of this piece that can be sold", "Leave it out."))
+				faults.Add(field,
+					fault.New("", "unknown", fault.Quote(part)+" is not a muscle or part of this piece that can be sold",
+						"Leave it out."))
 			case !(pct > 0 && pct <= 100):
-				faults.Add(field, fault.New("", "out_of_range", "gives "+any.Name+" a share that is not above 0 and at most 100", "Leave out what is nothing."))
+				faults.Add(field,
+					fault.New("", "out_of_range", "gives "+any.Name+" a share that is not above 0 and at most 100",
+						"Leave out what is nothing."))
 			}
 			sum[part] += pct
 		}
@@ -160,7 +180,8 @@ func (s *Service) readShares(p atlas.Piece, pl atlas.Plan, faults *fault.List) {
 	for i, pr := range pl.Products {
 		take(fmt.Sprintf("products.%d.from", i), pr.From)
 		if len(pr.From) == 0 {
-			faults.Add(fmt.Sprintf("products.%d.from", i), fault.New("", "required", "is made of nothing", "Give it a share of something, or take it out."))
+			faults.Add(fmt.Sprintf("products.%d.from", i),
+				fault.New("", "required", "is made of nothing", "Give it a share of something, or take it out."))
 		}
 	}
 	take("waste", pl.Waste)
@@ -169,11 +190,17 @@ func (s *Service) readShares(p atlas.Piece, pl atlas.Plan, faults *fault.List) {
 		switch {
 		case part.Kind == atlas.KindLoss:
 		case part.Kind == atlas.KindWaste && got > 100_000:
-			faults.Add("parts."+part.ID, fault.New("", "too_much", fmt.Sprintf("%g %% of it is sold, more than there is", round3(sum[part.ID])), "Take some away; what is left of it is thrown away."))
+			faults.Add("parts."+part.ID,
+				fault.New("", "too_much", fmt.Sprintf("%g %% of it is sold, more than there is", round3(sum[part.ID])),
+					"Take some away; what is left of it is thrown away."))
 		case part.Kind != atlas.KindWaste && got < 100_000:
-			faults.Add("parts."+part.ID, fault.New("", "missing", fmt.Sprintf("%g %% of it goes nowhere", round3(100-sum[part.ID])), "Give it to a product, or throw it away."))
+			faults.Add("parts."+part.ID,
+				fault.New("", "missing", fmt.Sprintf("%g %% of it goes nowhere", round3(100-sum[part.ID])),
+					"Give it to a product, or throw it away."))
 		case part.Kind != atlas.KindWaste && got > 100_000:
-			faults.Add("parts."+part.ID, fault.New("", "too_much", fmt.Sprintf("%g %% more of it is given away than there is", round3(sum[part.ID]-100)), "Take some away."))
+			faults.Add("parts."+part.ID,
+				fault.New("", "too_much", fmt.Sprintf("%g %% more of it is given away than there is", round3(sum[part.ID]-100)),
+					"Take some away."))
 		}
 	}
 }
@@ -190,5 +217,6 @@ func (s *Service) CheckPlan(ctx context.Context, atlasID, self string, pl atlas.
 		return value.Sheet{}, err
 	}
 	book, _, err := s.prices.TodaysBook(ctx, shop.Shop)
-	return value.Sheet{Atlas: p, Plan: pl, Cells: value.Forecast(p, pl, p.Typical()), Prices: book, Minutes: pl.Minutes, Rates: shop.Rates}, err
+	return value.Sheet{Atlas: p, Plan: pl, Cells: value.Forecast(p, pl, p.Typical()), Prices: book, Minutes: pl.Minutes,
+		Rates: shop.Rates}, err
 }

@@ -105,8 +105,8 @@ func (s *Service) PieceToPlan(ctx context.Context, atlasID string) (shop.WithPla
 	return shop, p.In(shop.Market), nil
 }
 
-// SavePlan keeps a plan of the shop's own: a new one where id is empty, else a new version of it; version is that of the plan as it
-// was seen. What was cut by an older version keeps that one.
+// SavePlan keeps a plan of the shop's own: a new one where id is empty, else a new version of it; version is that of
+// the plan as it was seen. What was cut by an older version keeps that one.
 func (s *Service) SavePlan(ctx context.Context, atlasID, id string, pl atlas.Plan, version int) (PlanView, error) {
 	shop, p, err := s.PieceToPlan(ctx, atlasID)
 	if err != nil {
@@ -135,9 +135,11 @@ func (s *Service) SavePlan(ctx context.Context, atlasID, id string, pl atlas.Pla
 		v.MemberID = &who.MemberID
 	}
 	err = s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
-		c := audit.Change{Action: "plan.made", Subject: id, SubjectName: pl.Name, Became: map[string]any{"piece": atlasID, "version": pl.Version, "plan": pl}}
+		c := audit.Change{Action: "plan.made", Subject: id, SubjectName: pl.Name,
+			Became: map[string]any{"piece": atlasID, "version": pl.Version, "plan": pl}}
 		if version == 0 {
-			return c, tx.CreatePlan(ctx, &store.Plan{PublicID: id, ShopID: shop.ID, AtlasID: atlasID, Version: 1, CreatedAt: s.now()}, &v)
+			return c,
+				tx.CreatePlan(ctx, &store.Plan{PublicID: id, ShopID: shop.ID, AtlasID: atlasID, Version: 1, CreatedAt: s.now()}, &v)
 		}
 		own, err := s.shops.OwnPlans(ctx, tx, shop.ID)
 		if err != nil {
@@ -171,7 +173,8 @@ func (s *Service) RetirePlan(ctx context.Context, atlasID, id string, retired bo
 			if o.PublicID == id && o.AtlasID == atlasID {
 				row := o.Plan
 				row.Version = version
-				c := audit.Change{Action: "plan.retired", Subject: id, SubjectName: o.Body.Name, Was: map[string]any{"retired": !retired}, Became: map[string]any{"retired": retired}}
+				c := audit.Change{Action: "plan.retired", Subject: id, SubjectName: o.Body.Name,
+					Was: map[string]any{"retired": !retired}, Became: map[string]any{"retired": retired}}
 				return c, tx.RetirePlan(ctx, row, retired)
 			}
 		}
@@ -246,7 +249,8 @@ type PlanPick struct {
 func PickPlan(p atlas.Piece, k PlanPick) (atlas.Plan, error) {
 	pl, ok := p.Plan(k.PlanID)
 	if !ok {
-		return pl, fault.New("plan_id", "unknown", fault.Quote(k.PlanID)+" is not a plan of this piece", "Choose one of its plans.")
+		return pl,
+			fault.New("plan_id", "unknown", fault.Quote(k.PlanID)+" is not a plan of this piece", "Choose one of its plans.")
 	}
 	return p.With(pl, k.Options)
 }

@@ -42,7 +42,8 @@ func (s *Service) Readiness(ctx context.Context) ([]ReadyPiece, error) {
 		killed := c.Row.Lot.SlaughteredOn
 		r := ReadyPiece{Card: c}
 		for _, pl := range c.Piece.Plans {
-			r.Plans = append(r.Plans, ReadyPlan{pl, pl.ID == c.Plan.ID, age.Of(c.Piece, []atlas.Plan{pl}, killed, shop.Day(s.now()))})
+			r.Plans = append(r.Plans,
+				ReadyPlan{pl, pl.ID == c.Plan.ID, age.Of(c.Piece, []atlas.Plan{pl}, killed, shop.Day(s.now()))})
 		}
 		r.MinceUntil, r.MinceRule = age.MinceUntil(c.Piece, killed)
 		r.MincePast = shop.Day(s.now()).After(r.MinceUntil)

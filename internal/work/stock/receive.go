@@ -79,11 +79,13 @@ func (s *Service) ReadArrival(shop shop.WithPlans, in Arrival, whole bool) (Chec
 	case in.AtlasID == "":
 		faults.Add("atlas_id", fault.Required("Choose the piece."))
 	case !ok:
-		faults.Add("atlas_id", fault.New("", "unknown", fault.Quote(in.AtlasID)+" is not a piece of the atlas", "Choose one from the search."))
+		faults.Add("atlas_id",
+			fault.New("", "unknown", fault.Quote(in.AtlasID)+" is not a piece of the atlas", "Choose one from the search."))
 	}
 	for _, f := range in.Findings {
 		if ok && !slices.ContainsFunc(p.Inspect, func(i atlas.Inspect) bool { return i.ID == f }) {
-			faults.Add("findings", fault.New("", "unknown", fault.Quote(f)+" is not an inspection point of this piece", "Leave it out."))
+			faults.Add("findings",
+				fault.New("", "unknown", fault.Quote(f)+" is not an inspection point of this piece", "Leave it out."))
 		}
 	}
 	a.Piece = shop.AddOwn(p, "").In(shop.Market).Found(in.Findings, in.Decided)
@@ -123,7 +125,10 @@ func readWeights(in Arrival, a *CheckedArrival, known bool, faults *fault.List) 
 		return
 	}
 	if len(in.Weights) != in.Pieces {
-		faults.Add("weights", fault.New("", "not_as_many", fmt.Sprintf("holds %s for %s", words.Count(len(in.Weights), "weight", "weights"), words.Count(in.Pieces, "piece", "pieces")), "Enter one for each piece, or only the weight of all together."))
+		faults.Add("weights",
+			fault.New("", "not_as_many",
+				fmt.Sprintf("holds %s for %s", words.Count(len(in.Weights), "weight", "weights"),
+					words.Count(in.Pieces, "piece", "pieces")), "Enter one for each piece, or only the weight of all together."))
 		return
 	}
 	for i, text := range in.Weights {
@@ -150,7 +155,9 @@ func readDecided(in Arrival, p atlas.Piece, faults *fault.List) {
 		case at < 0 || !slices.Contains(in.Findings, id):
 			faults.Add("decided", fault.New("", "unknown", fault.Quote(id)+" was not found on this piece", "Leave it out."))
 		case to != p.Inspect[at].Takes.To && !slices.Contains(p.Inspect[at].Takes.May, to):
-			faults.Add("decided", fault.New("", "not_allowed", fault.Quote(to)+" is nothing that may become of it", "Use "+strings.Join(append([]string{p.Inspect[at].Takes.To}, p.Inspect[at].Takes.May...), " or ")+"."))
+			faults.Add("decided",
+				fault.New("", "not_allowed", fault.Quote(to)+" is nothing that may become of it",
+					"Use "+strings.Join(append([]string{p.Inspect[at].Takes.To}, p.Inspect[at].Takes.May...), " or ")+"."))
 		}
 	}
 }
@@ -161,8 +168,10 @@ func CheckPlausible(p atlas.Piece, total measure.Mass, pieces int) error {
 	}
 	each := total / measure.Mass(pieces)
 	if each > usualStretch*p.High() || each < p.Low()/usualStretch {
-		return fault.New("", "absurd", fmt.Sprintf("makes %s a piece; %s weighs %s to %s", each.Text(measure.UnitKilogram, 2), p.Name,
-			p.Low().Text(measure.UnitKilogram, 1), p.High().Text(measure.UnitKilogram, 1)), "Check the weight, its unit and the number of pieces.")
+		return fault.New("", "absurd",
+			fmt.Sprintf("makes %s a piece; %s weighs %s to %s", each.Text(measure.UnitKilogram, 2), p.Name,
+				p.Low().Text(measure.UnitKilogram, 1), p.High().Text(measure.UnitKilogram, 1)),
+			"Check the weight, its unit and the number of pieces.")
 	}
 	return nil
 }
@@ -195,7 +204,8 @@ func (s *Service) readDays(shop shop.WithPlans, in Arrival, a *CheckedArrival, w
 	}
 }
 
-// readWhole reads all fields of an arrival and trims its texts; the error is nothing that a field could be to blame for.
+// readWhole reads all fields of an arrival and trims its texts; the error is nothing that a field could be to blame
+// for.
 func (s *Service) readWhole(shop shop.WithPlans, in *Arrival) (CheckedArrival, fault.List, error) {
 	a, err := s.ReadArrival(shop, *in, true)
 	faults := fault.Of(err)
@@ -228,7 +238,8 @@ func (s *Service) Receive(ctx context.Context, in Arrival) (LotView, error) {
 		for i := range pieces {
 			pieces[i].ID = 0
 		}
-		return audit.Change{Action: "lot.received", Subject: lot.PublicID, SubjectName: lot.LotNumber, Became: lotFacts(lot, pieces)}, tx.CreateLot(ctx, &lot, pieces)
+		return audit.Change{Action: "lot.received", Subject: lot.PublicID, SubjectName: lot.LotNumber,
+			Became: lotFacts(lot, pieces)}, tx.CreateLot(ctx, &lot, pieces)
 	})
 	if errors.Is(err, store.ErrDuplicate) {
 		return LotView{}, duplicateLot(in.LotNumber)
@@ -240,14 +251,16 @@ func (s *Service) Receive(ctx context.Context, in Arrival) (LotView, error) {
 }
 
 func duplicateLot(number string) error {
-	return fault.NewConflict("lot_number", "duplicate", fault.Quote(number)+" was received already", "Take another number, or open that lot.")
+	return fault.NewConflict("lot_number", "duplicate", fault.Quote(number)+" was received already",
+		"Take another number, or open that lot.")
 }
 
 // lotOf makes the rows of an arrival that was found good.
 func (s *Service) lotOf(shop shop.WithPlans, in Arrival, a CheckedArrival) (store.Lot, []store.Piece, error) {
-	lot := store.Lot{PublicID: store.NewID(), ShopID: shop.ID, LotNumber: in.LotNumber, Supplier: in.Supplier, AtlasID: in.AtlasID, Pieces: a.Pieces,
-		TotalMg: int64(a.Total), Price: a.Price.Amount.Text(measure.PriceDecimals), PricePer: string(a.Price.Per), SlaughteredOn: *a.Slaughtered,
-		PackedOn: *a.packed, Findings: in.Findings, Decided: in.Decided, About: a.About, Note: in.Note, ReceivedAt: s.now(), Version: 1}
+	lot := store.Lot{PublicID: store.NewID(), ShopID: shop.ID, LotNumber: in.LotNumber, Supplier: in.Supplier,
+		AtlasID: in.AtlasID, Pieces: a.Pieces, TotalMg: int64(a.Total), Price: a.Price.Amount.Text(measure.PriceDecimals),
+		PricePer: string(a.Price.Per), SlaughteredOn: *a.Slaughtered, PackedOn: *a.packed, Findings: in.Findings,
+		Decided: in.Decided, About: a.About, Note: in.Note, ReceivedAt: s.now(), Version: 1}
 	if lot.Findings == nil {
 		lot.Findings = []string{}
 	}
@@ -264,7 +277,8 @@ func (s *Service) lotOf(shop shop.WithPlans, in Arrival, a CheckedArrival) (stor
 	}
 	pieces := make([]store.Piece, a.Pieces)
 	for i := range pieces {
-		pieces[i] = store.Piece{PublicID: store.NewID(), ShopID: shop.ID, Number: i + 1, LabelMg: int64(masses[i]), Version: 1}
+		pieces[i] = store.Piece{PublicID: store.NewID(), ShopID: shop.ID, Number: i + 1, LabelMg: int64(masses[i]),
+			Version: 1}
 	}
 	return lot, pieces, nil
 }
@@ -285,7 +299,8 @@ func (s *Service) LotView(shop shop.WithPlans, lot store.Lot, pieces []store.Pie
 		return LotView{}, err
 	}
 	price, err := shop.Price(lot.Price, lot.PricePer)
-	return LotView{lot, p, price, LotCost(shop.Shop, price, measure.Mass(lot.TotalMg)), pieces, s.atlas.IsCarcass(lot.AtlasID)}, err
+	return LotView{lot, p, price, LotCost(shop.Shop, price, measure.Mass(lot.TotalMg)), pieces,
+		s.atlas.IsCarcass(lot.AtlasID)}, err
 }
 
 // Lots lists the latest lots.

@@ -23,6 +23,7 @@ type Service struct {
 }
 
 // New makes the service. Now is the clock.
-func New(s *store.Store, a *atlas.Atlas, now func() time.Time, log *audit.Log, shops *shop.Service, prices *pricing.Service) *Service {
+func New(s *store.Store, a *atlas.Atlas, now func() time.Time, log *audit.Log, shops *shop.Service,
+	prices *pricing.Service) *Service {
 	return &Service{store: s, atlas: a, now: now, audit: log, shops: shops, prices: prices}
 }
