@@ -52,8 +52,8 @@ func TestServeOnADatabaseOfOnesOwn(t *testing.T) {
 			t.Fatalf("schema version %d, %v", version, err)
 		}
 	}
-	if err := st.DB().Exec("INSERT INTO goose_db_version (version_id, is_applied) VALUES (99999, TRUE)").Error; err !=
-		nil {
+	if err := st.DB().Exec("INSERT INTO goose_db_version (version_id, is_applied) VALUES (99999, TRUE)").
+		Error; err != nil {
 		t.Fatal(err)
 	}
 	if err := runServe(t.Context(), serving{addr: "127.0.0.1:0", dsn: dsn}); err == nil ||

@@ -126,8 +126,8 @@ func TestAuditOfEveryChange(t *testing.T) {
 	price := find("price.set", 0)
 	same("the price before", price.Was, `{"per":"kg","price":"24.0000"}`)
 	same("the price after", price.Became, `{"per":"lb","price":"25.5000"}`)
-	if from(price.SubjectName) != "Rump cap steak" || price.Name != "Owner" || price.Role != "owner" || price.Via !=
-		"demo" || from(price.Address) != "127.0.0.1" || from(price.Request) == "" {
+	if from(price.SubjectName) != "Rump cap steak" || price.Name != "Owner" || price.Role != "owner" ||
+		price.Via != "demo" || from(price.Address) != "127.0.0.1" || from(price.Request) == "" {
 		t.Errorf("who set the price: %+v", price)
 	}
 	same("the first price before", find("price.set", 1).Was, `null`)
@@ -158,8 +158,8 @@ func TestAuditFiltersPagesAndFiles(t *testing.T) {
 			t.Fatalf("in pages of %d there are %d rows, want %d", size, len(paged), len(all))
 		}
 		for i := range all {
-			if fmt.Sprint(paged[i].Action, paged[i].At, from(paged[i].Subject), from(paged[i].Request)) !=
-				fmt.Sprint(all[i].Action, all[i].At, from(all[i].Subject), from(all[i].Request)) {
+			if fmt.Sprint(paged[i].Action, paged[i].At, from(paged[i].Subject),
+				from(paged[i].Request)) != fmt.Sprint(all[i].Action, all[i].At, from(all[i].Subject), from(all[i].Request)) {
 				t.Fatalf("in pages of %d row %d is %s, want %s", size, i, paged[i].Action, all[i].Action)
 			}
 		}
@@ -248,8 +248,8 @@ func TestAppendOnly(t *testing.T) {
 				t.Errorf("%s: %v", q, err)
 			}
 		}
-		if err := r.store.DB().Raw("SELECT COUNT(*) FROM " + table + " WHERE role <> 'nobody'").Scan(&after).Error; err !=
-			nil || after != before {
+		if err := r.store.DB().Raw("SELECT COUNT(*) FROM " + table + " WHERE role <> 'nobody'").Scan(&after).
+			Error; err != nil || after != before {
 			t.Errorf("%s: %d rows before, %d after, %v", table, before, after, err)
 		}
 	}

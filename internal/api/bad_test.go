@@ -190,8 +190,8 @@ func TestCalculators(t *testing.T) {
 	r.ok("POST", "/api/v1/calc/balance",
 		`{"input_g":5480,"division_g":5,"loss_limit_pct":1.5,"outputs":[{"kind":"muscle","g":1180},{"g":2300},{"g":1930}]}`,
 		&b)
-	if b.OutputG != 5410 || b.ResidualG != 70 || b.ResidualPct != 1.2774 || b.ToleranceG != 8.66 || b.Verdict !=
-		"balanced" {
+	if b.OutputG != 5410 || b.ResidualG != 70 || b.ResidualPct != 1.2774 || b.ToleranceG != 8.66 ||
+		b.Verdict != "balanced" {
 		t.Errorf("%+v", b)
 	}
 	dairy := func(method string) string {

@@ -93,8 +93,8 @@ func TestABoxIsCutTogether(t *testing.T) {
 	if got := weighedAs(b, "cap"); !slices.Equal(got, []float64{960, 990, 1020}) {
 		t.Errorf("the caps are shared as %v", got)
 	}
-	if got := weighedAs(b, "tri_tip"); math.Abs(got[0]+got[1]+got[2]-3000) > 1e-9 || from(b.Boards[0].Rows[1].Shared) !=
-		3 {
+	if got := weighedAs(b, "tri_tip"); math.Abs(got[0]+got[1]+got[2]-3000) > 1e-9 ||
+		from(b.Boards[0].Rows[1].Shared) != 3 {
 		t.Errorf("3,000 g of sirloin fillets are shared as %v", got)
 	}
 	i := slices.IndexFunc(b.Expected, func(e contract.Expected) bool { return e.Id == "cap" })
@@ -380,8 +380,8 @@ func TestEndsOfAMuscle(t *testing.T) {
 	}
 	// 40 g more than the cap has
 	b = r.book(b.Id, r.event("seamed_off", 7, map[string]any{"part": ends[1].Id, "node": cap, "net_g": 600}))
-	if p := r.fails("POST", events, r.event("closed", 8, map[string]any{"node": cap})); p.Status != 422 && p.Status !=
-		409 {
+	if p := r.fails("POST", events, r.event("closed", 8, map[string]any{"node": cap})); p.Status != 422 &&
+		p.Status != 409 {
 		t.Errorf("ends that weigh more than their muscle: %+v", p)
 	}
 	b = r.book(b.Id, r.event("weighed_again", 9, map[string]any{"target": b.Rows[len(b.Rows)-1].EventId, "net_g": 550}))

@@ -62,8 +62,8 @@ func TestNetworks(t *testing.T) {
 			t.Errorf("%s and %s are of two networks: %s, %s", c.a, c.b, people.Network(c.a), people.Network(c.b))
 		}
 	}
-	if people.Network("2001:db8:1:2::1") == people.Network("2001:db8:1:3::1") || people.Network("192.0.2.7") ==
-		people.Network("192.0.2.8") {
+	if people.Network("2001:db8:1:2::1") == people.Network("2001:db8:1:3::1") ||
+		people.Network("192.0.2.7") == people.Network("192.0.2.8") {
 		t.Error("two networks are one")
 	}
 }

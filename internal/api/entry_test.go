@@ -195,8 +195,8 @@ func TestPinIsWorthNothingElsewhere(t *testing.T) {
 		!strings.Contains(answer, "not enrolled") {
 		t.Errorf("a PIN without a screen: %d %s", status, answer)
 	}
-	if status, _ := r.call(at(""), "POST", base+"/session", `{"email":"cutter@test.example","password":"4802"}`); status !=
-		422 {
+	if status, _ := r.call(at(""), "POST", base+"/session",
+		`{"email":"cutter@test.example","password":"4802"}`); status != 422 {
 		t.Errorf("a PIN as a password: %d", status)
 	}
 	if status, answer := r.call(at(screen), "POST", base+"/session/pin", body("4801")); status != 422 ||
@@ -248,8 +248,8 @@ func TestPinIsWorthNothingElsewhere(t *testing.T) {
 	if status := send(e); status != 200 {
 		t.Errorf("booking on the bench: %d", status)
 	}
-	if status := send(r.event("trimmed", 1, map[string]any{"part": "trim", "net_g": 10, "by": head.Member})); status !=
-		422 {
+	if status := send(r.event("trimmed", 1,
+		map[string]any{"part": "trim", "net_g": 10, "by": head.Member})); status != 422 {
 		t.Errorf("an event by somebody who was never on this screen: %d", status)
 	}
 	if err := r.work.People.SetPin(audit.As(t.Context(), head), "", "7305"); err != nil {
@@ -258,8 +258,8 @@ func TestPinIsWorthNothingElsewhere(t *testing.T) {
 	if token, err = r.work.People.SignInByPin(t.Context(), screen, head.Member, "7305", audit.Where{}); err != nil {
 		t.Fatal(err)
 	}
-	if status := send(r.event("trimmed", 1, map[string]any{"part": "trim", "net_g": 10, "by": cutter.Member})); status !=
-		200 {
+	if status := send(r.event("trimmed", 1,
+		map[string]any{"part": "trim", "net_g": 10, "by": cutter.Member})); status != 200 {
 		t.Errorf("an event of the cutter before: %d", status)
 	}
 	log, err := r.work.Bench.Log(asRole(t, r.work, "owner"), b.Id)
@@ -267,8 +267,8 @@ func TestPinIsWorthNothingElsewhere(t *testing.T) {
 		t.Fatal(len(log), err)
 	}
 	for i, l := range log {
-		if l.Event.Bench != r.shop.Benches[0].Id || l.Event.By != cutter.Member || l.Event.Role != "cutter" || l.Name !=
-			"Cutter" {
+		if l.Event.Bench != r.shop.Benches[0].Id || l.Event.By != cutter.Member || l.Event.Role != "cutter" ||
+			l.Name != "Cutter" {
 			t.Errorf("event %d: at %s by %s (%s) as %s", i, l.Event.Bench, l.Event.By, l.Name, l.Event.Role)
 		}
 	}
@@ -345,8 +345,8 @@ func TestWhatEndsASignIn(t *testing.T) {
 		people.PersonChange{Name: "Cutter", Role: "apprentice", Active: false, Version: version + 1}); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := r.work.People.SignIn(t.Context(), "cutter@test.example", "another good phrase", audit.Where{}); err ==
-		nil {
+	if _, err := r.work.People.SignIn(t.Context(), "cutter@test.example", "another good phrase",
+		audit.Where{}); err == nil {
 		t.Error("who left comes in with the right password")
 	}
 

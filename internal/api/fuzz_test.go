@@ -287,8 +287,8 @@ func ask(client *http.Client, req *http.Request) (int, []byte, error) {
 	if err != nil {
 		return 0, nil, err
 	}
-	if resp.StatusCode >= 400 && !strings.Contains(resp.Header.Get("Content-Type"), "json") && req.Method !=
-		http.MethodHead {
+	if resp.StatusCode >= 400 && !strings.Contains(resp.Header.Get("Content-Type"), "json") &&
+		req.Method != http.MethodHead {
 		return 0, nil, errors.New(fmt.Sprint("an error that is no problem+json: ", resp.StatusCode, " ", string(answer)))
 	}
 	return resp.StatusCode, answer, nil

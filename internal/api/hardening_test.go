@@ -70,12 +70,12 @@ func TestDemoMode(t *testing.T) {
 		if (len(me.Offered) == 5) != demo {
 			t.Errorf("demo %v offers %d accounts", demo, len(me.Offered))
 		}
-		if status, _, _ := r.do("POST", base+"/calc/balance", `{"input_g":10,"outputs":[{"g":9}]}`); (status == 200) !=
-			demo || (!demo && status != 401) {
+		if status, _, _ := r.do("POST", base+"/calc/balance",
+			`{"input_g":10,"outputs":[{"g":9}]}`); (status == 200) != demo || (!demo && status != 401) {
 			t.Errorf("demo %v, the calculator for nobody: %d", demo, status)
 		}
-		if status, _, _ := r.do("POST", base+"/session/demo", `{"member_id":"`+cutterOf(t, w)+`"}`); (status == 204) !=
-			demo || (!demo && status != 404) {
+		if status, _, _ := r.do("POST", base+"/session/demo",
+			`{"member_id":"`+cutterOf(t, w)+`"}`); (status == 204) != demo || (!demo && status != 404) {
 			t.Errorf("demo %v, in with a touch: %d", demo, status)
 		}
 		req, err := http.NewRequest("GET", r.url+"/api/v1/me", nil)
@@ -245,8 +245,8 @@ func TestNoSecretIsWritten(t *testing.T) {
 // A body has its limit, and what only a proxy may say is not believed from anybody else.
 func TestLimitsOfARequest(t *testing.T) {
 	r := newRig(t)
-	if status, _, _ := r.do("POST", base+"/lots", `{"note":"`+strings.Repeat("x", 300<<10)+`"}`); status !=
-		http.StatusRequestEntityTooLarge {
+	if status, _, _ := r.do("POST", base+"/lots",
+		`{"note":"`+strings.Repeat("x", 300<<10)+`"}`); status != http.StatusRequestEntityTooLarge {
 		t.Errorf("a body of 300 KiB: %d", status)
 	}
 	req, err := http.NewRequest("GET", r.url+base+"/me", nil)

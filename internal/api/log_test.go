@@ -68,8 +68,8 @@ func TestTheLogOfBreakdowns(t *testing.T) {
 		ID  string                 `json:"id"`
 		Log []contract.LoggedEvent `json:"log"`
 	}
-	if err := json.Unmarshal(raw, &out); err != nil || len(out) != 2 || out[1].ID != closed.Id || len(out[1].Log) !=
-		len(handWeights)+2 {
+	if err := json.Unmarshal(raw, &out); err != nil || len(out) != 2 || out[1].ID != closed.Id ||
+		len(out[1].Log) != len(handWeights)+2 {
 		t.Errorf("as JSON: %v %s", err, raw[:min(300, len(raw))])
 	}
 	if p := r.fails("GET", "/api/v1/breakdowns/export?format=tar", nil); p.Status != 422 && p.Status != 400 {
@@ -152,8 +152,8 @@ func TestAMuscleIsPortioned(t *testing.T) {
 	}
 	// cap steak: the 880 weighed, and none of the fat in the tub; mince weighed: 50 of the cap, 160 of mouse, 200 of trim;
 	// mince by the plan: 11 % of 2,400, 5 % of 900, 6 % of 1,000; fat: 600 and 180; waste 150 + 25; loss 50 + 5
-	if got["cap_steak"] != 880 || got["mince_trim"] != 50+160+200 || got["mince_trim~rest"] != 264+45+60 || got["fat"] !=
-		780 || got["waste"] != 175 || got["loss"] != 55 {
+	if got["cap_steak"] != 880 || got["mince_trim"] != 50+160+200 || got["mince_trim~rest"] != 264+45+60 ||
+		got["fat"] != 780 || got["waste"] != 175 || got["loss"] != 55 {
 		t.Errorf("recorded: %v", got)
 	}
 }

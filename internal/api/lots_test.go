@@ -87,8 +87,8 @@ func TestChangeAndVoidALot(t *testing.T) {
 		t.Errorf("a second writer: %+v", p)
 	}
 	r.received("C-2")
-	if p := r.fails("PUT", at, map[string]any{"lot": arrival("C-2"), "version": 2, "reason": "x"}); (*p.Errors)[0].Field !=
-		"lot_number" {
+	if p := r.fails("PUT", at,
+		map[string]any{"lot": arrival("C-2"), "version": 2, "reason": "x"}); (*p.Errors)[0].Field != "lot_number" {
 		t.Errorf("another lot's number: %+v", p)
 	}
 	// one of the two was sent back
@@ -134,8 +134,8 @@ func TestChangeAndVoidALot(t *testing.T) {
 	if !slices.Equal(actions, want) || !d.Fixed {
 		t.Errorf("its history is %v", actions)
 	}
-	if first := d.History[4]; from(first.Became)["reason"] != "two came, not one" || from(first.Was)["price"] !=
-		"11.4000" {
+	if first := d.History[4]; from(first.Became)["reason"] != "two came, not one" ||
+		from(first.Was)["price"] != "11.4000" {
 		t.Errorf("the first change: %+v", first)
 	}
 	// a whole lot, voided and taken back

@@ -134,8 +134,9 @@ func TestPriceBook(t *testing.T) {
 	}
 	list := "product,price,per,piece_g,market,season,valid_from\nRump cap steak,26,kg,,counter,winter,2026-01-01\nRump " +
 		"cap steak,6,piece,230,Galley,,\nRump cap steak,6,kg,,Moon,,\nRump cap steak,6,kg,,Counter,Spring,\n"
-	if status, seen, answer = upload[contract.PriceImport](r, base+"/prices/import?save=true", []byte(list)); status !=
-		200 || seen.Set != 2 || seen.Bad != 2 || from(seen.Lines[0].Where) != "Counter, Winter, from 2026-01-01" ||
+	if status, seen, answer = upload[contract.PriceImport](r, base+"/prices/import?save=true",
+		[]byte(list)); status != 200 || seen.Set != 2 || seen.Bad != 2 ||
+		from(seen.Lines[0].Where) != "Counter, Winter, from 2026-01-01" ||
 		from(seen.Lines[0].Was) != "23.00 per kg" {
 		t.Errorf("%d %s", status, answer)
 	}

@@ -71,8 +71,8 @@ func TestPriceListInAndOut(t *testing.T) {
 	if p := prices()["beef.cap_steak"]; p.Price != "24.00" {
 		t.Errorf("looking at a list set a price: %+v", p)
 	}
-	if status, done, answer := upload[contract.PriceImport](r, base+"/prices/import?save=true", []byte(list)); status !=
-		200 || !done.Saved || done.Set != 2 {
+	if status, done, answer := upload[contract.PriceImport](r, base+"/prices/import?save=true",
+		[]byte(list)); status != 200 || !done.Saved || done.Set != 2 {
 		t.Fatalf("%d %s", status, answer)
 	}
 	if p := prices(); p["beef.cap_steak"].Price != "25.50" || p["beef.cap_steak"].Version != 2 ||

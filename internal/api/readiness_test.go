@@ -68,8 +68,8 @@ func TestReadinessBoardAndCalendar(t *testing.T) {
 		}
 		days[e.GetProperty(ics.ComponentPropertySummary).Value] = start.Format("2006-01-02")
 	}
-	if len(days) != 4 || days["Ready: Top sirloin\\, boneless\\, T-2 / 1"]+days["Ready: Top sirloin, boneless, T-2 / 1"] !=
-		"2026-03-10" {
+	if len(days) != 4 || days["Ready: Top sirloin\\, boneless\\, T-2 / 1"]+
+		days["Ready: Top sirloin, boneless, T-2 / 1"] != "2026-03-10" {
 		t.Errorf("the calendar holds %v", days)
 	}
 	for query, want := range map[string]int{"": 401, "?token=ft_guess": 401, "?token=" + priced: 403} {

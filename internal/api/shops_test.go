@@ -190,8 +190,8 @@ func (r *rig) everything(shop int64) string {
 		"tasting_assessors", "tasting_sheets", "external_scores", "trials", "trial_pairs", "markets", "quotes", "demands",
 		"shares"} {
 		var rows []map[string]any
-		if err := r.store.DB().Raw("SELECT * FROM "+table+" WHERE shop_id = ? ORDER BY id", shop).Scan(&rows).Error; err !=
-			nil {
+		if err := r.store.DB().Raw("SELECT * FROM "+table+" WHERE shop_id = ? ORDER BY id", shop).Scan(&rows).
+			Error; err != nil {
 			r.t.Fatal(err)
 		}
 		fmt.Fprintln(&b, table, len(rows), rows)

@@ -160,8 +160,8 @@ func TestATastingBecomesAGrade(t *testing.T) {
 		math.Abs(g.Score-s.After.Score) > 0.01 {
 		t.Errorf("a closed tasting does not count: %+v", g)
 	}
-	if status, _ := r.call(nobody, "PUT", base+"/taste/"+link+"/"+code, `{"tenderness":10}`); status != 409 && status !=
-		422 {
+	if status, _ := r.call(nobody, "PUT", base+"/taste/"+link+"/"+code, `{"tenderness":10}`); status != 409 &&
+		status != 422 {
 		t.Errorf("marked after the close: %d", status)
 	}
 	if p := r.fails("PUT", at,
@@ -263,8 +263,8 @@ func TestSettingsAndGivenScores(t *testing.T) {
 	csvText := "Block,Muscle,Cooked by,Points\nbeef.top_sirloin,Rump " +
 		"cap,Grill,77\nbeef.top_sirloin,cap,roast,\"64,5\"\nbeef.top_sirloin,wing,grill,50\nbeef.top_sirloin,cap,grill,101\n"
 	g, status, answer := send("", csvText)
-	if status != 200 || g.Columns.Piece != "Block" || g.Columns.Score != "Points" || g.Columns.Method != "" || g.Good !=
-		0 {
+	if status != 200 || g.Columns.Piece != "Block" || g.Columns.Score != "Points" || g.Columns.Method != "" ||
+		g.Good != 0 {
 		t.Fatalf("guessed: %d %s %+v", status, answer, g)
 	}
 	g, _, _ = send("?method=Cooked+by", csvText)
@@ -283,8 +283,8 @@ func TestSettingsAndGivenScores(t *testing.T) {
 	send("?method=Cooked+by&save=true&source=A+programme", csvText)
 	after := r.cell("cap", "grill")
 	// precisions 1/64 and 1/25
-	if want := (before.Score/64 + 77.0/25) / (1.0/64 + 1.0/25); math.Abs(after.Score-want) > 0.06 || after.Basis !=
-		"given" || from(after.GivenBy) != "A programme" {
+	if want := (before.Score/64 + 77.0/25) / (1.0/64 + 1.0/25); math.Abs(after.Score-want) > 0.06 ||
+		after.Basis != "given" || from(after.GivenBy) != "A programme" {
 		t.Errorf("given 77 on %g: %+v, by hand %.2f", before.Score, after, want)
 	}
 	var set contract.EatingSettings

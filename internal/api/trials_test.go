@@ -130,8 +130,8 @@ func TestATrialOfPairs(t *testing.T) {
 	r.ok("PUT", base+"/trials/"+v.Id+"/void",
 		map[string]any{"voided": true, "reason": "the scale was off", "version": v.Version}, &v)
 	var list []contract.TrialCard
-	if r.ok("GET", base+"/trials", nil, &list); len(list) != 1 || list[0].State != "void" || v.Sentence !=
-		"Void: the scale was off" {
+	if r.ok("GET", base+"/trials", nil, &list); len(list) != 1 || list[0].State != "void" ||
+		v.Sentence != "Void: the scale was off" {
 		t.Errorf("%+v, %s", list, v.Sentence)
 	}
 }

@@ -209,8 +209,8 @@ func TestHistoryOverTheWire(t *testing.T) {
 	var rows []struct {
 		ID int64
 	}
-	if err := r.store.DB().Raw("SELECT breakdown_id AS id FROM results ORDER BY breakdown_id").Scan(&rows).Error; err !=
-		nil || len(rows) != 2 {
+	if err := r.store.DB().Raw("SELECT breakdown_id AS id FROM results ORDER BY breakdown_id").Scan(&rows).
+		Error; err != nil || len(rows) != 2 {
 		t.Fatal(rows, err)
 	}
 	if flaws, err := r.work.Bench.Verify(t.Context(), false); err != nil || len(flaws.Flaws) != 0 {
@@ -452,8 +452,8 @@ func TestReportsAndLinks(t *testing.T) {
 	for _, kind := range []map[string]any{ask, {"kind": "carcass", "carcass_id": "beef.side"},
 		{"kind": "carcass", "carcass_id": "lamb.whole", "carcass": map[string]any{"heads": 30}}} {
 		status, header, raw := r.do("POST", base+"/reports?format=pdf", kind)
-		if pages := bytes.Count(raw, []byte("/Type /Page\n")); status != 200 || header.Get("Content-Type") !=
-			"application/pdf" || !bytes.HasPrefix(raw, []byte("%PDF")) || pages != 1 {
+		if pages := bytes.Count(raw, []byte("/Type /Page\n")); status != 200 ||
+			header.Get("Content-Type") != "application/pdf" || !bytes.HasPrefix(raw, []byte("%PDF")) || pages != 1 {
 			t.Errorf("%v: %d %s, %d pages", kind["kind"], status, header.Get("Content-Type"), pages)
 		}
 	}
@@ -492,8 +492,8 @@ func TestReportsAndLinks(t *testing.T) {
 	if p := r.fails("GET", base+"/shared/fr_somethingelse", nil); p.Status != 404 {
 		t.Errorf("%+v", p)
 	}
-	if _, _, err := r.work.At(func() time.Time { return today.AddDate(0, 0, 8) }).Compare.Shared(t.Context(), at); err ==
-		nil {
+	if _, _, err := r.work.At(func() time.Time { return today.AddDate(0, 0, 8) }).Compare.Shared(t.Context(),
+		at); err == nil {
 		t.Error("it is shown after its end")
 	}
 	r.signIn("cutter")

@@ -116,8 +116,8 @@ func TestCutStraightThrough(t *testing.T) {
 	if c.Recorded.Totals.Sales != "99.24" || c.Baseline.Plan.Id != "seamed" || c.Recorded.Totals.Minutes != 7 {
 		t.Errorf("sales %s against %s in %v minutes", c.Recorded.Totals.Sales, c.Baseline.Plan.Id, c.Recorded.Totals.Minutes)
 	}
-	if !strings.HasPrefix(c.Sentence, "Cutting straight through this block did not pay") || c.Recorded.Products[0].Basis !=
-		"measured" {
+	if !strings.HasPrefix(c.Sentence, "Cutting straight through this block did not pay") ||
+		c.Recorded.Products[0].Basis != "measured" {
 		t.Error(c.Sentence, c.Recorded.Products[0].Basis)
 	}
 }
@@ -156,8 +156,8 @@ func TestTheLogKeepsEverything(t *testing.T) {
 	other := r.onBench("T-2", "seamed")
 	cap["kind"] = "opened"
 	cap["part"], cap["net_g"] = "", 6600
-	if p := r.fails("POST", "/api/v1/breakdowns/"+other.Id+"/events", cap); p.Status != 409 || (*p.Errors)[0].Field !=
-		"id" {
+	if p := r.fails("POST", "/api/v1/breakdowns/"+other.Id+"/events", cap); p.Status != 409 ||
+		(*p.Errors)[0].Field != "id" {
 		t.Errorf("an id of another breakdown: %+v", p)
 	}
 }
@@ -231,8 +231,8 @@ func TestSecondWriterIsTold(t *testing.T) {
 	if j.Muscles[2].Chosen != "grill" {
 		t.Errorf("back to the best: %s", j.Muscles[2].Chosen)
 	}
-	if p := r.fails("PUT", plan, map[string]any{"plan_id": "traditional", "version": 2}); (*p.Errors)[0].Code !=
-		"on_bench" {
+	if p := r.fails("PUT", plan,
+		map[string]any{"plan_id": "traditional", "version": 2}); (*p.Errors)[0].Code != "on_bench" {
 		t.Errorf("a plan changed on the bench: %+v", p)
 	}
 }
@@ -296,8 +296,9 @@ func TestTwoProgramsOnOneDatabase(t *testing.T) {
 	// nothing is refused on what one program only remembers: the other has undone the gain meanwhile
 	gain := r.book(b.Id, r.event("seamed_off", 21, map[string]any{"part": "heart_main", "net_g": 6700}))
 	other.book(b.Id, other.event("undone", 22, map[string]any{"target": *gain.UndoTarget}))
-	if closed := r.book(b.Id, r.event("closed", 23, map[string]any{"reason": "the rest was not weighed"})); closed.State !=
-		"closed" || closed.Balance.OutputG != 110 {
+	if closed := r.book(b.Id,
+		r.event("closed", 23, map[string]any{"reason": "the rest was not weighed"})); closed.State != "closed" ||
+		closed.Balance.OutputG != 110 {
 		t.Errorf("closed through a program that remembered a gain: %s, %v g", closed.State, closed.Balance.OutputG)
 	}
 }

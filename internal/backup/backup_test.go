@@ -456,8 +456,8 @@ func TestBackupKnowsWhatItWrites(t *testing.T) {
 	if err := st.UnmarkRestore(t.Context()); err != nil {
 		t.Fatal(err)
 	}
-	if err := st.DB().Exec("INSERT INTO goose_db_version (version_id, is_applied) VALUES (?, 1)", latest+1).Error; err !=
-		nil {
+	if err := st.DB().Exec("INSERT INTO goose_db_version (version_id, is_applied) VALUES (?, 1)", latest+1).
+		Error; err != nil {
 		t.Fatal(err)
 	}
 	if err := write(); err == nil || !strings.Contains(err.Error(), "newer program") {

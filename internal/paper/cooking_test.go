@@ -46,8 +46,8 @@ func TestEveryCookingCardFits(t *testing.T) {
 
 // Of °C the card in °F has none left: 63 °C are 145 °F.
 func TestCardInFahrenheit(t *testing.T) {
-	if got := in("63 °C at the centre; the safe floor is 71 °C (minced meat: 71 °C throughout).", true); got !=
-		"145 °F at the centre; the safe floor is 160 °F (minced meat: 160 °F throughout)." {
+	if got := in("63 °C at the centre; the safe floor is 71 °C (minced meat: 71 °C throughout).",
+		true); got != "145 °F at the centre; the safe floor is 160 °F (minced meat: 160 °F throughout)." {
 		t.Error(got)
 	}
 	if got := in("60 °C", false); got != "60 °C" {

@@ -69,8 +69,8 @@ func Fits(hash, password string) (bool, error) {
 	if _, err := fmt.Sscanf(parts[2], "v=%d", &version); err != nil || version != argon2.Version {
 		return false, ErrHash
 	}
-	if _, err := fmt.Sscanf(parts[3], "m=%d,t=%d,p=%d", &m, &t, &p); err != nil || m > maxCost || t == 0 || t > 64 || p ==
-		0 {
+	if _, err := fmt.Sscanf(parts[3], "m=%d,t=%d,p=%d", &m, &t, &p); err != nil || m > maxCost || t == 0 || t > 64 ||
+		p == 0 {
 		return false, ErrHash
 	}
 	salt, err := base64.RawStdEncoding.DecodeString(parts[4])

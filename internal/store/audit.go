@@ -43,8 +43,8 @@ func (s *Store) Record(ctx context.Context, a *Audit) error {
 			return err
 		}
 		var chain string
-		if err := tx.Raw("SELECT chain FROM audit_heads WHERE shop_id = ? FOR UPDATE", a.ShopID).Scan(&chain).Error; err !=
-			nil {
+		if err := tx.Raw("SELECT chain FROM audit_heads WHERE shop_id = ? FOR UPDATE", a.ShopID).Scan(&chain).
+			Error; err != nil {
 			return err
 		}
 		a.At = a.At.UTC().Truncate(time.Microsecond)
@@ -84,8 +84,8 @@ func (s *Store) AuditFlaws(ctx context.Context, shopID int64) (flaws []string, e
 		Entries int64
 		Chain   string
 	}
-	if err := s.on(ctx).Raw("SELECT entries, chain FROM audit_heads WHERE shop_id = ?", shopID).Scan(&end).Error; err !=
-		nil {
+	if err := s.on(ctx).Raw("SELECT entries, chain FROM audit_heads WHERE shop_id = ?", shopID).Scan(&end).
+		Error; err != nil {
 		return nil, 0, "", Translate(err)
 	}
 	chain, n, after := "", int64(0), int64(0)

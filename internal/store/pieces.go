@@ -85,8 +85,8 @@ func (s *Store) pieceRows(ctx context.Context, query *gorm.DB) ([]PieceRow, erro
 		if err := s.on(ctx).Where("shop_id = ? AND id IN ?", pieces[0].ShopID, lotIDs).Find(&lots).Error; err != nil {
 			return nil, Translate(err)
 		}
-		if err := s.on(ctx).Where("shop_id = ? AND piece_id IN ?", pieces[0].ShopID, pieceIDs).Find(&breakdowns).Error; err !=
-			nil {
+		if err := s.on(ctx).Where("shop_id = ? AND piece_id IN ?", pieces[0].ShopID, pieceIDs).Find(&breakdowns).
+			Error; err != nil {
 			return nil, Translate(err)
 		}
 	}

@@ -61,8 +61,8 @@ func TestAppendIsAllOrNothing(t *testing.T) {
 	ctx := t.Context()
 	first := event(b, 1)
 	b.Events, b.State, b.InputMg = 1, "open", 6_600_000
-	if err := st.Append(ctx, store.Appended{Event: first, Breakdown: b, After: []store.Output{output(b, first)}}); err !=
-		nil {
+	if err := st.Append(ctx,
+		store.Appended{Event: first, Breakdown: b, After: []store.Output{output(b, first)}}); err != nil {
 		t.Fatal(err)
 	}
 	kept := []store.Output{output(b, first)}

@@ -143,8 +143,8 @@ func (s *Store) ChangeTasting(ctx context.Context, t Tasting) error {
 func (s *Store) TastingParts(ctx context.Context, shopID, tastingID int64) (samples []TastingSample,
 	assessors []TastingAssessor, sheets []TastingSheet, err error) {
 	for _, into := range []any{&samples, &assessors} {
-		if err = s.on(ctx).Where("shop_id = ? AND tasting_id = ?", shopID, tastingID).Order("number").Find(into).Error; err !=
-			nil {
+		if err = s.on(ctx).Where("shop_id = ? AND tasting_id = ?", shopID, tastingID).Order("number").Find(into).
+			Error; err != nil {
 			return nil, nil, nil, Translate(err)
 		}
 	}

@@ -51,8 +51,8 @@ func TestWhoWasGivenTheDearerWayIsNotBetter(t *testing.T) {
 	r := newArena(t)
 	if _, err := r.two.Pricing.ImportPrices(r.ctx,
 		[][]string{pricing.PriceColumns[:4], {"beef.heart_steak", "Heart steak", "30.00", "kg"},
-			{"beef.rump_steak", "Rump steak", "12.00", "kg"}, {"beef.mince_trim", "Mince trim", "9.00", "kg"}}, true); err !=
-		nil {
+			{"beef.rump_steak", "Rump steak", "12.00", "kg"}, {"beef.mince_trim", "Mince trim", "9.00", "kg"}},
+		true); err != nil {
 		t.Fatal(err)
 	}
 	head, cutter := testdb.As(t, r.two, "head_cutter"), testdb.As(t, r.two, "cutter")

@@ -222,6 +222,8 @@ func breakLine(line string, at int, list []tok) (broken string, sameList bool) {
 			continue
 		case t.kind == token.PERIOD:
 			cost += 2
+		case t.kind == token.EQL || t.kind == token.NEQ:
+			cost += 5 // what is compared stays together
 		case t.kind != token.COMMA:
 			cost++
 		}

@@ -168,8 +168,8 @@ func TestATasting(t *testing.T) {
 	// a programme's sheet, its columns chosen on the screen
 	sheet := filepath.Join(t.TempDir(), "scores.csv")
 	if err := os.WriteFile(sheet,
-		[]byte("Block,Muscle,Cooked by,Points\nTop sirloin,Mouse,Stew,20\nbeef.top_sirloin,mouse,stew,31\n"), 0o600); err !=
-		nil {
+		[]byte("Block,Muscle,Cooked by,Points\nTop sirloin,Mouse,Stew,20\nbeef.top_sirloin,mouse,stew,31\n"),
+		0o600); err != nil {
 		t.Fatal(err)
 	}
 	s.MustElement("[data-test=given-file]").MustSetFiles(sheet)

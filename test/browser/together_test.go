@@ -116,8 +116,8 @@ func TestThreePiecesTogether(t *testing.T) {
 				}
 			}
 			// 2,970 g shared by 6.4, 6.6 and 6.8 of 19.8 kg; 39.6 minutes likewise
-			if want := []float64{960, 990, 1020}[i]; cap != want || p.Stage != "judge" || p.BatchID == "" || board.Minutes !=
-				[]float64{12.8, 13.2, 13.6}[i] {
+			if want := []float64{960, 990, 1020}[i]; cap != want || p.Stage != "judge" || p.BatchID == "" ||
+				board.Minutes != []float64{12.8, 13.2, 13.6}[i] {
 				t.Errorf("piece %d: a cap of %g g, %s, %g minutes", i+1, cap, p.Stage, board.Minutes)
 			}
 			// looked over, weighed, ten weighings, one undone and booked anew, closed

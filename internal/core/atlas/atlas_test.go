@@ -303,8 +303,8 @@ func TestMeanings(t *testing.T) {
 		t.Errorf("unclear names: %v", several)
 	}
 	p, _ := a.Find("beef.top_sirloin")
-	if p.NameIn("uk") != "Rump" || p.NameIn("house") != "Top sirloin, boneless" || p.NameIn("xx") !=
-		"Top sirloin, boneless" {
+	if p.NameIn("uk") != "Rump" || p.NameIn("house") != "Top sirloin, boneless" ||
+		p.NameIn("xx") != "Top sirloin, boneless" {
 		t.Errorf("it is called %s, %s", p.NameIn("uk"), p.NameIn("house"))
 	}
 }

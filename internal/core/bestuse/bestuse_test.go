@@ -233,8 +233,8 @@ func TestWithAPencil(t *testing.T) {
 		Products: []Product{{ID: "steak", Price: euros(20), Cap: &five, Fallback: euros(8)},
 			{ID: "braise", Price: euros(9), Fallback: euros(9)}}}
 	got, err := BranchAndBound{}.Solve(p, nil, nil)
-	if err != nil || got.Value.Text(2) != "235.00" || len(got.Choices) != 2 || got.Choices[0].Count != 1 || got.Minutes !=
-		4000 {
+	if err != nil || got.Value.Text(2) != "235.00" || len(got.Choices) != 2 || got.Choices[0].Count != 1 ||
+		got.Minutes != 4000 {
 		t.Fatalf("%+v %v", got, err)
 	}
 	// one more kilo of steak at the full price is worth nothing until a whole second piece pays: 145−9·… the second piece
@@ -288,8 +288,8 @@ func TestConflictNamesTheOrders(t *testing.T) {
 	}
 	p.Pieces[1].Waits = true
 	// the block must be cut, the end may wait: what is ordered of it is out of reach
-	if c, err = Conflict(p, BranchAndBound{}, nil); err != nil || len(c.Orders) != 1 || c.Orders[0] !=
-		(UnmetOrder{"bone", grams(500), 0}) || !c.Minutes {
+	if c, err = Conflict(p, BranchAndBound{}, nil); err != nil || len(c.Orders) != 1 ||
+		c.Orders[0] != (UnmetOrder{"bone", grams(500), 0}) || !c.Minutes {
 		t.Fatalf("%+v %v", c, err)
 	}
 }

@@ -137,8 +137,8 @@ func TestStuffedShoulderAndPortions(t *testing.T) {
 	pr := atlas.Product{ID: "x", Name: "Stuffed shoulder", Form: "roast", Cook: "roast",
 		From: map[string]float64{p.Muscles[0].ID: 100}}
 	c, err := Of(p, pr, CardRequest{WeightG: 2000, Treated: true, Allergens: []string{"milk"}})
-	if err != nil || c.Steps[1].Minutes != 20 || c.Steps[2].Minutes != 154 || c.Steps[2].OvenC != 180 || c.TakeOutC !=
-		MinCoreMinced || len(c.Contains) != 1 {
+	if err != nil || c.Steps[1].Minutes != 20 || c.Steps[2].Minutes != 154 || c.Steps[2].OvenC != 180 ||
+		c.TakeOutC != MinCoreMinced || len(c.Contains) != 1 {
 		t.Errorf("%+v, %v", c, err)
 	}
 	if c, _ := Of(p, pr, CardRequest{Diners: 6}); c.WeightG != 2040 || c.Feeds != 6 {

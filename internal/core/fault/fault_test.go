@@ -20,8 +20,8 @@ func TestLists(t *testing.T) {
 			t.Errorf("fault %d: %s", i, got)
 		}
 	}
-	if len(l) != len(want) || l.Error() !=
-		"weight: must be above zero; amount: is missing; lot: exists already; lot: is too long" {
+	if len(l) != len(want) ||
+		l.Error() != "weight: must be above zero; amount: is missing; lot: exists already; lot: is too long" {
 		t.Error(l.Error())
 	}
 	for name, c := range map[string]struct {

@@ -48,15 +48,15 @@ func TestWhatCannotBeTold(t *testing.T) {
 		r.Enough || r.Mean != 1.5 {
 		t.Errorf("two pairs: %+v, %v", r, err)
 	}
-	if r, err := Compare(true, []float64{1, 2, 3}, []float64{2, 3, 4}, 95); err != nil || r.Verdict != "real" || r.Low !=
-		1 || r.High != 1 {
+	if r, err := Compare(true, []float64{1, 2, 3}, []float64{2, 3, 4}, 95); err != nil || r.Verdict != "real" ||
+		r.Low != 1 || r.High != 1 {
 		t.Errorf("always one more: %+v, %v", r, err)
 	}
 	if r, err := Compare(false, []float64{5, 5, 5}, []float64{5, 5, 5}, 95); err != nil || r.Verdict != "no" || r.P != 1 {
 		t.Errorf("no difference at all: %+v, %v", r, err)
 	}
-	if r, err := Compare(true, []float64{10, 20, 30, 40}, []float64{11, 18, 31.2, 39.9}, 95); err != nil || r.Verdict !=
-		"not yet sure" || r.More != 0 {
+	if r, err := Compare(true, []float64{10, 20, 30, 40}, []float64{11, 18, 31.2, 39.9}, 95); err != nil ||
+		r.Verdict != "not yet sure" || r.More != 0 {
 		t.Errorf("noise: %+v, %v", r, err)
 	}
 	for name, c := range map[string]struct {

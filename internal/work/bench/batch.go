@@ -117,8 +117,8 @@ func (s *Service) together(ctx context.Context, tx *store.Store, shop shop.WithP
 	}
 	batch := first.Breakdown
 	for _, h := range pieces {
-		if h.Breakdown == nil || batch == nil || h.Breakdown.BatchID == nil || batch.BatchID == nil || *h.Breakdown.BatchID !=
-			*batch.BatchID {
+		if h.Breakdown == nil || batch == nil || h.Breakdown.BatchID == nil || batch.BatchID == nil ||
+			*h.Breakdown.BatchID != *batch.BatchID {
 			return "", fault.NewConflict("piece_ids", "on_bench", "hold pieces that are on a bench already", "Leave those out.")
 		}
 	}

@@ -75,8 +75,8 @@ func (s *Service) resultFlaws(ctx context.Context, v BoardView) ([]string, *stor
 		wanted += c.MassMg
 	}
 	if got.InputMg != want.InputMg || got.MeatMg != want.MeatMg || sum != wanted || len(got.Cells) != len(want.Cells) ||
-		got.Sales != want.Sales || got.Packaging != want.Packaging || got.Labour != want.Labour || got.Discard !=
-		want.Discard ||
+		got.Sales != want.Sales || got.Packaging != want.Packaging || got.Labour != want.Labour ||
+		got.Discard != want.Discard ||
 		got.Purchase != want.Purchase || !got.ClosedOn.Equal(want.ClosedOn) {
 		return []string{"what it brought does not agree with its log"}, want, nil
 	}

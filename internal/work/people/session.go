@@ -442,8 +442,8 @@ func (s *Service) SignInByPin(ctx context.Context, device, memberID, pin string,
 			}
 		}
 		who := audit.Caller{ShopID: d.ShopID, MemberID: m.ID, Name: m.Name, Role: m.Role, Via: audit.ViaPin, Where: where}
-		if err := s.audit.Write(ctx, s.store, who, audit.Change{Action: "session.refused", SubjectName: "wrong PIN"}); err !=
-			nil {
+		if err := s.audit.Write(ctx, s.store, who,
+			audit.Change{Action: "session.refused", SubjectName: "wrong PIN"}); err != nil {
 			return "", err
 		}
 		return "", wrongSecret("pin", "is not the PIN of "+m.Name, "Try again, or ask an owner for a new one.")

@@ -120,8 +120,8 @@ func (s *Service) receiveNote(ctx context.Context, shop shop.WithPlans, lines []
 			facts := lotFacts(lot, pieces)
 			facts["by"] = "delivery note"
 			if err := s.audit.Write(ctx, tx, who,
-				audit.Change{Action: "lot.received", Subject: lot.PublicID, SubjectName: lot.LotNumber, Became: facts}); err !=
-				nil {
+				audit.Change{Action: "lot.received", Subject: lot.PublicID, SubjectName: lot.LotNumber,
+					Became: facts}); err != nil {
 				return err
 			}
 		}
