@@ -202,6 +202,9 @@ func (s serving) untilDone(ctx context.Context, l net.Listener, st *store.Store,
 		IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 32 << 10,
 		ErrorLog: slog.NewLogLogger(slog.Default().Handler(), slog.LevelDebug),
 	}
+	if err := o.Work.Prepare(ctx); err != nil {
+		return err
+	}
 	failed := make(chan error, 2)
 	go func() {
 		if s.tlsCert != "" {
@@ -217,7 +220,7 @@ func (s serving) untilDone(ctx context.Context, l net.Listener, st *store.Store,
 		}
 		defer closeMetrics()
 	}
-	go o.Work.Bench.Run(ctx, slog.Default())
+	go o.Work.Run(ctx, slog.Default())
 	go every(ctx, sweepEvery, func() {
 		if _, err := st.PurgeExpired(ctx, time.Now().UTC().Add(-sweepAfter)); err != nil && ctx.Err() == nil {
 			slog.Warn("what has ended could not be removed", "error", err)

@@ -176,26 +176,63 @@ func (s *Store) SetCores(ctx context.Context, shopID, sampleID int64, cores []fl
 		shopID, sampleID).Error)
 }
 
-// TastedSheet is a sheet of a closed tasting with what it is of.
-type TastedSheet struct {
-	SampleID                                int64
-	TastingID                               string
-	Tasting                                 string
-	HeldOn                                  time.Time
-	AtlasID                                 string
-	Part                                    string
-	Method                                  string
-	Tenderness, Juiciness, Flavour, Overall *float64
+// PanelResult is what the panel of a closed tasting found of a sample, by one way of weighing the ratings.
+type PanelResult struct {
+	SampleID  int64
+	Weights   string
+	ShopID    int64
+	TastingID int64
+	Number    int
+	AtlasID   string
+	Part      string
+	Method    string
+	Score     *float64 // nil where no sheet was complete
+	Assessors int      // with a complete sheet
 }
 
-// Tasted lists the sheets of a shop's closed tastings, sample by sample, oldest tasting first.
-func (s *Store) Tasted(ctx context.Context, shopID int64) ([]TastedSheet, error) {
-	var out []TastedSheet
-	err := s.on(ctx).
-		Raw(`SELECT p.id AS sample_id, t.public_id AS tasting_id, t.name AS tasting, t.held_on, p.atlas_id, p.part,
-			p.method, h.tenderness, h.juiciness, h.flavour, h.overall
-		FROM tastings t JOIN tasting_samples p ON p.tasting_id = t.id JOIN tasting_sheets h ON h.sample_id = p.id
-		WHERE t.shop_id = ? AND t.state = 'closed' ORDER BY t.held_on, t.id, p.number, h.assessor`, shopID).Scan(&out).Error
+// SetPanelResults writes what the panel of a tasting found in the place of what stood there; none for a tasting that does
+// not count.
+func (s *Store) SetPanelResults(ctx context.Context, shopID, tastingID int64, rows []PanelResult) error {
+	gone := s.on(ctx).Where("shop_id = ? AND tasting_id = ?", shopID, tastingID).Delete(&PanelResult{})
+	if gone.Error != nil {
+		return Translate(gone.Error)
+	}
+	if len(rows) > 0 {
+		if err := s.on(ctx).Create(&rows).Error; err != nil {
+			return Translate(err)
+		}
+	}
+	return s.gradesChanged(ctx, shopID)
+}
+
+// gradesChanged notes that what a house's grades rest on has changed.
+func (s *Store) gradesChanged(ctx context.Context, shopID int64) error {
+	return Translate(s.on(ctx).Exec("UPDATE shops SET grades_version = grades_version + 1 WHERE id = ?", shopID).Error)
+}
+
+// FoundByPanel is a panel's result with the tasting it comes from.
+type FoundByPanel struct {
+	PanelResult
+	TastingPublic string
+	Tasting       string
+	HeldOn        time.Time
+}
+
+// PanelResults lists what panels found, by a way of weighing the ratings, oldest tasting first.
+func (s *Store) PanelResults(ctx context.Context, shopID int64, weights string) ([]FoundByPanel, error) {
+	var out []FoundByPanel
+	err := s.on(ctx).Raw(`SELECT r.*, t.public_id AS tasting_public, t.name AS tasting, t.held_on
+		FROM panel_results r JOIN tastings t ON t.id = r.tasting_id
+		WHERE r.shop_id = ? AND r.weights = ? AND r.score IS NOT NULL ORDER BY t.held_on, t.id, r.number`, shopID, weights).
+		Scan(&out).Error
+	return out, Translate(err)
+}
+
+// TastingsWithoutResults lists the closed tastings whose results were not written: those that an older program closed.
+func (s *Store) TastingsWithoutResults(ctx context.Context, shopID int64) ([]Tasting, error) {
+	var out []Tasting
+	err := s.on(ctx).Raw(`SELECT t.* FROM tastings t WHERE t.shop_id = ? AND t.state = 'closed'
+		AND NOT EXISTS (SELECT 1 FROM panel_results r WHERE r.tasting_id = t.id) ORDER BY t.id`, shopID).Scan(&out).Error
 	return out, Translate(err)
 }
 
@@ -207,13 +244,22 @@ func (s *Store) Given(ctx context.Context, shopID int64) ([]ExternalScore, error
 
 // SetGiven writes scores that others gave; a later one of the same muscle and method takes the place of the earlier.
 func (s *Store) SetGiven(ctx context.Context, list []ExternalScore) error {
-	return Translate(s.on(ctx).
-		Clauses(clause.OnConflict{DoUpdates: clause.AssignmentColumns([]string{"score", "source", "at"})}).Create(&list).
-		Error)
+	if len(list) == 0 {
+		return nil
+	}
+	latest := clause.OnConflict{DoUpdates: clause.AssignmentColumns([]string{"score", "source", "at"})}
+	if err := s.on(ctx).Clauses(latest).Create(&list).Error; err != nil {
+		return Translate(err)
+	}
+	return s.gradesChanged(ctx, list[0].ShopID)
 }
 
 // SetEating writes a shop's settings for grades where its version is the given one.
 func (s *Store) SetEating(ctx context.Context, shopID int64, version int, eating json.RawMessage) error {
-	return changed(s.on(ctx).Model(&Shop{}).Where("id = ? AND version = ?", shopID, version).
+	err := changed(s.on(ctx).Model(&Shop{}).Where("id = ? AND version = ?", shopID, version).
 		Updates(map[string]any{"eating": string(eating), "version": version + 1}))
+	if err != nil {
+		return err
+	}
+	return s.gradesChanged(ctx, shopID)
 }

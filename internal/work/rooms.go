@@ -2,6 +2,7 @@ package work
 
 import (
 	"context"
+	"log/slog"
 	"time"
 
 	"falda/internal/core/atlas"
@@ -46,6 +47,12 @@ func New(s *store.Store, a *atlas.Atlas, now func() time.Time) *Rooms {
 		store:   s, atlas: a, now: utc,
 	}
 }
+
+// Prepare does what must be done before anybody is let in: what a migration could not, for it takes the job's own rules.
+func (r *Rooms) Prepare(ctx context.Context) error { return r.Judge.Upkeep(ctx) }
+
+// Run does the upkeep of all rooms until the context ends.
+func (r *Rooms) Run(ctx context.Context, log *slog.Logger) { r.Bench.Run(ctx, log, r.Judge.Upkeep) }
 
 // At gives the same work with another clock.
 func (r *Rooms) At(now func() time.Time) *Rooms { return New(r.store, r.atlas, now) }

@@ -28,9 +28,12 @@ var (
 	Older   = Weights{"older", 0.4, 0.1, 0.2, 0.3}
 )
 
+// AllWeights lists the sets of weights.
+var AllWeights = []Weights{Current, Older}
+
 // FindWeights gives a set of weights by its name; the empty name is the current one.
 func FindWeights(id string) (Weights, bool) {
-	for _, w := range []Weights{Current, Older} {
+	for _, w := range AllWeights {
 		if id == w.ID || (id == "" && w.ID == Current.ID) {
 			return w, true
 		}

@@ -18,16 +18,24 @@ UPDATE shops SET eating = JSON_REMOVE(JSON_SET(eating, '$.ExternalSD', JSON_EXTR
 
 -- What a panel found of a sample, by each way of weighing the ratings: written when its tasting closes, and not again.
 CREATE TABLE IF NOT EXISTS panel_results (
-  sample_id BIGINT      NOT NULL,
-  weights   VARCHAR(20) CHARACTER SET ascii NOT NULL,
-  shop_id   BIGINT      NOT NULL,
-  score     DOUBLE      NOT NULL,
-  assessors INT         NOT NULL,
+  sample_id  BIGINT      NOT NULL,
+  weights    VARCHAR(20) CHARACTER SET ascii NOT NULL,
+  shop_id    BIGINT      NOT NULL,
+  tasting_id BIGINT      NOT NULL,
+  number     INT         NOT NULL,
+  atlas_id   VARCHAR(60) NOT NULL,
+  part       VARCHAR(60) NOT NULL,
+  method     VARCHAR(20) CHARACTER SET ascii NOT NULL,
+  score      DOUBLE      NULL,
+  assessors  INT         NOT NULL,
   PRIMARY KEY (sample_id, weights),
-  KEY panel_results_shop (shop_id, weights),
+  KEY panel_results_of_shop (shop_id, weights),
   CONSTRAINT panel_results_sample FOREIGN KEY (sample_id) REFERENCES tasting_samples (id),
+  CONSTRAINT panel_results_tasting FOREIGN KEY (tasting_id) REFERENCES tastings (id),
   CONSTRAINT panel_results_shop FOREIGN KEY (shop_id) REFERENCES shops (id)
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
+-- Raised with each change of what a house's grades rest on.
+ALTER TABLE shops ADD COLUMN IF NOT EXISTS grades_version INT NOT NULL DEFAULT 0;
 
 -- A piece is started once it has a breakdown: what waits is found without looking at what is done.
 ALTER TABLE pieces ADD COLUMN IF NOT EXISTS started BOOLEAN NOT NULL DEFAULT FALSE;

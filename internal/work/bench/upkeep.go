@@ -23,12 +23,14 @@ const (
 
 // Run does the upkeep until the context ends: at once, soon after something may have become missing, and every now and
 // then.
-func (s *Service) Run(ctx context.Context, log *slog.Logger) {
+func (s *Service) Run(ctx context.Context, log *slog.Logger, others ...func(context.Context) error) {
 	tick := time.NewTicker(upkeepEvery)
 	defer tick.Stop()
 	for {
-		if err := s.Upkeep(ctx); err != nil && ctx.Err() == nil {
-			log.Warn("some of the upkeep was not done; it is tried again", "error", err)
+		for _, chore := range append([]func(context.Context) error{s.Upkeep}, others...) {
+			if err := chore(ctx); err != nil && ctx.Err() == nil {
+				log.Warn("some of the upkeep was not done; it is tried again", "error", err)
+			}
 		}
 		select {
 		case <-ctx.Done():

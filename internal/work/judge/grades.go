@@ -4,7 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -59,38 +58,37 @@ func houseOf(row store.Shop) (eating.House, error) {
 	return h, nil
 }
 
-// HouseGrades reads what a house knows.
+// HouseGrades gives what a house knows; it is read once for each change of what it rests on.
 func (s *Service) HouseGrades(ctx context.Context, shop shop.WithPlans) (HouseGrades, error) {
+	if g, ok := s.grades.of(shop.ID, shop.GradesVersion); ok {
+		return g, nil
+	}
+	g, err := s.readGrades(ctx, shop)
+	if err == nil {
+		s.grades.keep(shop.ID, shop.GradesVersion, g)
+	}
+	return g, err
+}
+
+func (s *Service) readGrades(ctx context.Context, shop shop.WithPlans) (HouseGrades, error) {
 	g := HouseGrades{tasted: map[string][]PanelScore{}, given: map[string]store.ExternalScore{}}
 	var err error
 	if g.House, err = houseOf(shop.Shop.Shop); err != nil {
 		return g, err
 	}
-	rows, err := s.store.Tasted(ctx, shop.ID)
+	w, _ := eating.FindWeights(g.House.Weights)
+	found, err := s.store.PanelResults(ctx, shop.ID, w.ID)
 	if err != nil {
 		return g, err
 	}
-	w, _ := eating.FindWeights(g.House.Weights)
-	for len(rows) > 0 { // sample by sample
-		n := slices.IndexFunc(rows, func(r store.TastedSheet) bool { return r.SampleID != rows[0].SampleID })
-		if n < 0 {
-			n = len(rows)
-		}
-		first := rows[0]
-		ratings := make([]eating.Ratings, n)
-		for i, r := range rows[:n] {
-			ratings[i] = eating.Ratings{Tenderness: r.Tenderness, Juiciness: r.Juiciness, Flavour: r.Flavour, Overall: r.Overall}
-		}
-		rows = rows[n:]
-		p, ok := s.atlas.Find(first.AtlasID)
-		r, err := eating.Panel(ratings, w)
-		if !ok || err != nil { // a piece that the atlas has no more, or no complete sheet
+	for _, r := range found {
+		p, ok := s.atlas.Find(r.AtlasID)
+		if !ok { // a piece that the atlas has no more
 			continue
 		}
-		key := gradeKey(p, first.Part, first.Method)
-		g.tasted[key] = append(g.tasted[key],
-			PanelScore{TastingID: first.TastingID, Tasting: first.Tasting, HeldOn: first.HeldOn, Score: r.Score,
-				Assessors: r.Complete})
+		key := gradeKey(p, r.Part, r.Method)
+		g.tasted[key] = append(g.tasted[key], PanelScore{TastingID: r.TastingPublic, Tasting: r.Tasting, HeldOn: r.HeldOn,
+			Score: *r.Score, Assessors: r.Assessors})
 	}
 	given, err := s.store.Given(ctx, shop.ID)
 	if err != nil {

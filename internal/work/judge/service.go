@@ -22,6 +22,7 @@ type Service struct {
 	prices *pricing.Service
 	stock  *stock.Service
 	bench  *bench.Service
+	grades gradesCache
 }
 
 // New makes the service. Now is the clock.

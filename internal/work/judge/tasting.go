@@ -324,8 +324,11 @@ func (s *Service) ChangeTasting(ctx context.Context, id string, in TastingChange
 	}
 	t.State, t.Version = in.State, in.Version
 	err = s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
-		return audit.Change{Action: "tasting.changed", Subject: id, SubjectName: t.Name, Was: was, Became: became},
-			tx.ChangeTasting(ctx, t)
+		made := audit.Change{Action: "tasting.changed", Subject: id, SubjectName: t.Name, Was: was, Became: became}
+		if err := tx.ChangeTasting(ctx, t); err != nil {
+			return made, err
+		}
+		return made, writePanelResults(ctx, tx, t)
 	})
 	if err != nil {
 		return v, err
