@@ -20,13 +20,14 @@ func (h *handlers) ListAudit(ctx context.Context, r contract.ListAuditRequestObj
 	if p.Limit != nil && *p.Limit == 0 {
 		*p.Limit = -1 // asked for, and refused; left out it is the usual number
 	}
-	rows, next, err := h.work.Shop.Trail(ctx,
+	page, err := h.work.Shop.Trail(ctx,
 		shop.TrailFilter{Member: from(p.Member), Action: from(p.Action), Bench: from(p.Bench), Text: from(p.Text),
 			From: from(p.From), To: from(p.To), After: from(p.After), Limit: from(p.Limit)})
 	if err != nil {
 		return nil, err
 	}
-	return contract.ListAudit200JSONResponse{Rows: each(rows, auditRow), Next: some(next)}, nil
+	return contract.ListAudit200JSONResponse{Rows: each(page.Rows, auditRow), Next: some(page.Next),
+		SearchedTo: page.SearchedTo}, nil
 }
 
 func auditRow(r store.TrailRow) contract.AuditRow {
@@ -79,7 +80,7 @@ func (h *handlers) ExportAudit(ctx context.Context,
 	if _, ok := fileTypes[p.Format]; !ok {
 		return nil, fault.New("format", "unknown", "is not a format", "Use csv, xlsx or json.")
 	}
-	if _, _, err := h.work.Shop.Trail(ctx, f); err != nil { // what is wrong with the filter is said before the file begins
+	if _, err := h.work.Shop.Trail(ctx, f); err != nil { // what is wrong with the filter is said before the file begins
 		return nil, err
 	}
 	name := "audit-" + h.work.Now().Format(time.DateOnly)

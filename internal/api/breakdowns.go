@@ -20,13 +20,14 @@ import (
 func (h *handlers) ListBreakdowns(ctx context.Context,
 	r contract.ListBreakdownsRequestObject) (contract.ListBreakdownsResponseObject, error) {
 	p := r.Params
-	rows, next, err := h.work.Bench.Breakdowns(ctx,
+	page, err := h.work.Bench.Breakdowns(ctx,
 		bench.BreakdownFilter{Text: from(p.Text), State: from(p.State), From: from(p.From), To: from(p.To),
 			After: from(p.After)})
 	if err != nil {
 		return nil, err
 	}
-	return contract.ListBreakdowns200JSONResponse{Breakdowns: each(rows, breakdownRow), Next: some(next)}, nil
+	return contract.ListBreakdowns200JSONResponse{Breakdowns: each(page.Rows, breakdownRow), Next: some(page.Next),
+		SearchedTo: page.SearchedTo}, nil
 }
 
 func breakdownRow(r bench.BreakdownRow) contract.BreakdownRow {
@@ -166,7 +167,7 @@ func (h *handlers) ExportBreakdowns(ctx context.Context,
 	if _, known := fileTypes[string(p.Format)]; !known {
 		return nil, fault.New("format", "unknown", "is not a format", "Use csv, xlsx or json.")
 	}
-	if _, _, err := h.work.Bench.Breakdowns(ctx, filter); err != nil { // a bad filter is told before the file begins
+	if _, err := h.work.Bench.Breakdowns(ctx, filter); err != nil { // a bad filter is told before the file begins
 		return nil, err
 	}
 	if p.Format == "json" {

@@ -6,6 +6,7 @@ import (
 	"encoding/hex"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strconv"
 	"time"
 
@@ -148,60 +149,143 @@ type TrailRow struct {
 	Member string // public id
 }
 
-// Trail lists changes and bench events, newest first. The two are kept apart, each in its own append-only table, and
-// read together: what happens at the bench is not written twice.
-func (s *Store) Trail(ctx context.Context, q TrailQuery) ([]TrailRow, error) {
-	var changes, events []TrailRow
-	db := s.on(ctx).Table("audit a").Joins("LEFT JOIN members m ON m.id = a.member_id").Where("a.shop_id = ?", q.ShopID).
-		Select("a.*, COALESCE(m.public_id, '') AS member, FALSE AS event")
-	db = trailWhere(db, q, "a.at", "a.id", "a.bench", "a.action", "a.subject", "a.subject_name", false)
-	if err := db.Order("a.at DESC, a.id DESC").Limit(q.Limit).Find(&changes).Error; err != nil {
-		return nil, Translate(err)
+// trailWindow is how many rows of each table a filtered question looks through at once; the next page goes on behind them.
+const trailWindow = 800
+
+// Trail lists changes and bench events, newest first, and where the next page goes on; nil after the last. The two are kept
+// apart, each in its own append-only table, and read together: what happens at the bench is not written twice. Ids come
+// first, by the index of time, and only the rows of a page are joined. A filter looks through a bounded stretch of time and
+// may find less than a page holds; the mark then says how far it came.
+func (s *Store) Trail(ctx context.Context, q TrailQuery) ([]TrailRow, *TrailMark, error) {
+	var streams [2]trailStream
+	for i, table := range []trailTable{auditTable, eventTable} {
+		var err error
+		if streams[i], err = s.trailOf(ctx, q, table); err != nil {
+			return nil, nil, err
+		}
 	}
-	db = s.on(ctx).Table("events e").Joins("LEFT JOIN members m ON m.id = e.member_id").
-		Joins("JOIN benches b ON b.id = e.bench_id").
-		Joins("JOIN breakdowns d ON d.id = e.breakdown_id JOIN pieces p ON p.id = d.piece_id JOIN lots l ON l.id = p.lot_id").
-		Where("e.shop_id = ?", q.ShopID).
-		Select(`e.id, e.shop_id, e.received_at AS at, e.member_id, COALESCE(m.name, '') AS name, e.role, 'bench' AS via,
-			b.name AS bench,
-			CONCAT('bench.', e.kind) AS action, d.public_id AS subject, CONCAT(l.lot_number, ' / ', p.number) AS
-			subject_name, NULL AS was,
-			JSON_OBJECT('part', e.part, 'product', e.product, 'net_g', e.net_mg / 1000, 'target', e.target, 'reason',
-			e.reason, 'note', e.note) AS became,
-			e.public_id AS request, '' AS address, COALESCE(m.public_id, '') AS member, TRUE AS event`)
-	db = trailWhere(db, q, "e.received_at", "e.id", "b.name", "CONCAT('bench.', e.kind)", "d.public_id", "l.lot_number",
-		true)
-	if err := db.Order("e.received_at DESC, e.id DESC").Limit(q.Limit).Find(&events).Error; err != nil {
-		return nil, Translate(err)
+	rows := merged(streams[0].rows, streams[1].rows)
+	var end *TrailMark // what lies behind it was not looked through in both
+	for _, x := range streams {
+		if x.end != nil && (end == nil || end.older(*x.end)) {
+			end = x.end
+		}
 	}
-	return merged(changes, events, q.Limit), nil
+	if end != nil {
+		rows = slices.DeleteFunc(rows, func(r TrailRow) bool { return r.mark().older(*end) })
+	}
+	if len(rows) > q.Limit {
+		rows = rows[:q.Limit]
+		last := rows[q.Limit-1].mark()
+		return rows, &last, nil
+	}
+	return rows, end, nil
 }
 
-func trailWhere(db *gorm.DB, q TrailQuery, at, id, bench, action, subject, name string, event bool) *gorm.DB {
-	if q.Member != "" {
-		db = db.Where("m.public_id = ?", q.Member)
+func (r TrailRow) mark() TrailMark { return TrailMark{At: r.At, Event: r.Event, ID: r.ID} }
+
+// older says whether a mark stands behind another: newest first, at the same time the audit before the log.
+func (m TrailMark) older(o TrailMark) bool {
+	switch {
+	case !m.At.Equal(o.At):
+		return m.At.Before(o.At)
+	case m.Event != o.Event:
+		return m.Event
+	default:
+		return m.ID < o.ID
 	}
-	if q.Action != "" {
-		db = db.Where(fmt.Sprintf("(%s = ? OR %s LIKE ?)", action, action), q.Action, q.Action+".%")
+}
+
+// trailTable is one of the two tables with what its columns are called.
+type trailTable struct {
+	event                                   bool
+	name, at, action, bench, subject, title string
+	joined                                  string // what its rows are joined with, and what of them is shown
+}
+
+var (
+	auditTable = trailTable{name: "audit", at: "at", action: "x.action", bench: "x.bench", subject: "x.subject",
+		title: "x.subject_name", joined: `SELECT x.*, COALESCE(m.public_id, '') AS member, FALSE AS event
+			FROM audit x LEFT JOIN members m ON m.id = x.member_id`}
+	eventTable = trailTable{event: true, name: "events", at: "received_at", action: "CONCAT('bench.', x.kind)",
+		bench: "b.name", subject: "d.public_id", title: "l.lot_number", joined: `SELECT x.id, x.shop_id,
+			x.received_at AS at, x.member_id, COALESCE(m.name, '') AS name, x.role, 'bench' AS via, b.name AS bench,
+			CONCAT('bench.', x.kind) AS action, d.public_id AS subject,
+			CONCAT(l.lot_number, ' / ', p.number) AS subject_name, NULL AS was,
+			JSON_OBJECT('part', x.part, 'product', x.product, 'net_g', x.net_mg / 1000, 'target', x.target,
+				'reason', x.reason, 'note', x.note) AS became,
+			x.public_id AS request, '' AS address, COALESCE(m.public_id, '') AS member, TRUE AS event
+			FROM events x LEFT JOIN members m ON m.id = x.member_id JOIN benches b ON b.id = x.bench_id
+			JOIN breakdowns d ON d.id = x.breakdown_id JOIN pieces p ON p.id = d.piece_id JOIN lots l ON l.id = p.lot_id`}
+)
+
+// trailStream is what one table holds of a page; end is the last row that was looked at, where there are more.
+type trailStream struct {
+	rows []TrailRow
+	end  *TrailMark
+}
+
+func (s *Store) trailOf(ctx context.Context, q TrailQuery, t trailTable) (trailStream, error) {
+	var out trailStream
+	window := q.Limit + 1
+	if q.filters() {
+		window = max(window, trailWindow)
 	}
-	if q.Bench != "" {
-		db = db.Where(bench+" = ?", q.Bench)
+	var ids []struct {
+		ID int64
+		At time.Time
 	}
-	if q.Text != "" {
-		db = db.Where(fmt.Sprintf("(LOCATE(?, %s) > 0 OR LOCATE(?, %s) > 0)", subject, name), q.Text, q.Text)
+	db := s.on(ctx).Table(t.name+" x").Select("x.id, x."+t.at+" AS at").Where("x.shop_id = ?", q.ShopID)
+	db = trailSpan(db, q, "x."+t.at, t.event)
+	err := db.Order("x." + t.at + " DESC, x.id DESC").Limit(window).Scan(&ids).Error
+	if err != nil || len(ids) == 0 {
+		return out, Translate(err)
 	}
+	list := make([]int64, len(ids))
+	for i, x := range ids {
+		list[i] = x.ID
+	}
+	if last := ids[len(ids)-1]; len(ids) == window {
+		out.end = &TrailMark{At: last.At, Event: t.event, ID: last.ID}
+	}
+	where, args := t.where(q)
+	err = s.on(ctx).Raw(t.joined+" WHERE x.id IN ?"+where+" ORDER BY x."+t.at+" DESC, x.id DESC LIMIT ?",
+		append(append([]any{list}, args...), q.Limit+1)...).Scan(&out.rows).Error
+	return out, Translate(err)
+}
+
+// filters says whether anything but a stretch of time is asked for.
+func (q TrailQuery) filters() bool { return q.Member+q.Action+q.Bench+q.Text != "" }
+
+// where is the condition of a question on the joined rows.
+func (t trailTable) where(q TrailQuery) (string, []any) {
+	var sql string
+	var args []any
+	add := func(wanted bool, condition string, values ...any) {
+		if wanted {
+			sql, args = sql+" AND "+condition, append(args, values...)
+		}
+	}
+	add(q.Member != "", "m.public_id = ?", q.Member)
+	add(q.Action != "", fmt.Sprintf("(%s = ? OR %s LIKE ?)", t.action, t.action), q.Action, q.Action+".%")
+	add(q.Bench != "", t.bench+" = ?", q.Bench)
+	add(q.Text != "", fmt.Sprintf("(LOCATE(?, %s) > 0 OR LOCATE(?, %s) > 0)", t.subject, t.title), q.Text, q.Text)
+	return sql, args
+}
+
+// trailSpan narrows a question to its stretch of time, behind its mark.
+func trailSpan(db *gorm.DB, q TrailQuery, at string, event bool) *gorm.DB {
 	if !q.From.IsZero() {
 		db = db.Where(at+" >= ?", q.From)
 	}
 	if !q.To.IsZero() {
 		db = db.Where(at+" < ?", q.To)
 	}
-	if q.After == nil {
-		return db
-	}
 	switch {
+	case q.After == nil:
+		return db
 	case q.After.Event == event:
-		return db.Where(fmt.Sprintf("(%s < ? OR (%s = ? AND %s < ?))", at, at, id), q.After.At, q.After.At, q.After.ID)
+		return db.Where(fmt.Sprintf("%s <= ? AND (%s < ? OR x.id < ?)", at, at), q.After.At, q.After.At, q.After.ID)
 	case event: // events come after the changes of the same time
 		return db.Where(at+" <= ?", q.After.At)
 	default:
@@ -210,9 +294,9 @@ func trailWhere(db *gorm.DB, q TrailQuery, at, id, bench, action, subject, name 
 }
 
 // merged puts two lists, each newest first, together.
-func merged(changes, events []TrailRow, limit int) []TrailRow {
-	out := make([]TrailRow, 0, min(len(changes)+len(events), limit))
-	for len(out) < limit && len(changes)+len(events) > 0 {
+func merged(changes, events []TrailRow) []TrailRow {
+	out := make([]TrailRow, 0, len(changes)+len(events))
+	for len(changes)+len(events) > 0 {
 		if len(events) == 0 || (len(changes) > 0 && !changes[0].At.Before(events[0].At)) {
 			out, changes = append(out, changes[0]), changes[1:]
 		} else {

@@ -70,52 +70,105 @@ type ListedBreakdown struct {
 // BreakdownQuery says which breakdowns are wanted: all fields that are set must fit.
 type BreakdownQuery struct {
 	ShopID   int64
-	Text     string   // in lot, supplier, plan or cutter
+	Text     string   // in lot, supplier or plan
 	AtlasIDs []string // pieces whose names hold the text
+	Members  []int64  // people whose names hold the text
 	State    string
-	From, To time.Time // by the first weighing
-	After    int64     // rows older than this one
+	From, To time.Time // by when it was put on the bench
+	After    *BreakdownMark
 	Limit    int
 }
 
-const cutters = "(SELECT GROUP_CONCAT(DISTINCT m.name ORDER BY m.name SEPARATOR ', ') FROM events e JOIN members m " +
-	"ON m.id = e.member_id WHERE e.breakdown_id = d.id)"
-
-// ListBreakdowns lists breakdowns, the latest first.
-func (s *Store) ListBreakdowns(ctx context.Context, q BreakdownQuery) ([]ListedBreakdown, error) {
-	var out []ListedBreakdown
-	err := s.listed(ctx, q).Order("d.id DESC").Limit(q.Limit).Find(&out).Error
-	return out, Translate(err)
+// BreakdownMark is a place in the list of breakdowns, the latest first.
+type BreakdownMark struct {
+	At time.Time
+	ID int64
 }
 
-func (s *Store) listed(ctx context.Context, q BreakdownQuery) *gorm.DB {
-	db := s.on(ctx).Table("breakdowns d").
-		Joins("JOIN pieces p ON p.id = d.piece_id JOIN lots l ON l.id = p.lot_id JOIN benches b ON b.id = d.bench_id").
-		Where("d.shop_id = ?", q.ShopID).
-		Select("d.*, l.lot_number, l.public_id AS lot_public_id, l.supplier, l.atlas_id, p.number AS piece_number, b.name " +
-			"AS bench_name, " +
-			"COALESCE(JSON_UNQUOTE(JSON_EXTRACT(d.plan, '$.name')), d.plan_id) AS plan_name, COALESCE(" + cutters +
-			", '') AS cutters, " +
-			"(SELECT MIN(e.at) FROM events e WHERE e.breakdown_id = d.id AND e.kind = 'opened') AS started_at")
+// breakdownWindow is how many breakdowns a search for a text looks through at once.
+const breakdownWindow = 300
+
+const cutters = "(SELECT GROUP_CONCAT(DISTINCT m.name ORDER BY m.name SEPARATOR ', ') FROM events e JOIN members m ON " +
+	"m.id = e.member_id WHERE e.breakdown_id = d.id)"
+
+// ListBreakdowns lists breakdowns, the latest first, and where the next page goes on; nil after the last. Ids come first and
+// only a page of them is joined; a text is looked for in a bounded stretch of the list, which may hold less than a page.
+func (s *Store) ListBreakdowns(ctx context.Context, q BreakdownQuery) ([]ListedBreakdown, *BreakdownMark, error) {
+	window := q.Limit + 1
 	if q.Text != "" {
-		ids := append([]string{"-"}, q.AtlasIDs...)
-		db = db.Where("(LOCATE(?, l.lot_number) > 0 OR LOCATE(?, l.supplier) > 0 OR LOCATE(LOWER(?), "+
-			"LOWER(COALESCE(JSON_UNQUOTE(JSON_EXTRACT(d.plan, '$.name')), ''))) > 0 OR LOCATE(?, COALESCE("+cutters+
-			", '')) > 0 OR l.atlas_id IN ?)", q.Text, q.Text, q.Text, q.Text, ids)
+		window = max(window, breakdownWindow)
 	}
+	var ids []struct {
+		ID        int64
+		CreatedAt time.Time
+	}
+	err := s.breakdownIDs(ctx, q).Limit(window).Scan(&ids).Error
+	if err != nil || len(ids) == 0 {
+		return nil, nil, Translate(err)
+	}
+	list := make([]int64, len(ids))
+	for i, x := range ids {
+		list[i] = x.ID
+	}
+	var end *BreakdownMark
+	if last := ids[len(ids)-1]; len(ids) == window {
+		end = &BreakdownMark{last.CreatedAt, last.ID}
+	}
+	if q.Text != "" {
+		if list, err = s.breakdownsWith(ctx, q, list); err != nil || len(list) == 0 {
+			return nil, end, err
+		}
+	}
+	more := len(list) > q.Limit
+	if more {
+		list = list[:q.Limit]
+	}
+	var out []ListedBreakdown
+	err = s.on(ctx).Raw(`SELECT d.*, l.lot_number, l.public_id AS lot_public_id, l.supplier, l.atlas_id,
+		p.number AS piece_number, b.name AS bench_name,
+		COALESCE(JSON_UNQUOTE(JSON_EXTRACT(d.plan, '$.name')), d.plan_id) AS plan_name, COALESCE(`+cutters+`, '') AS cutters,
+		(SELECT MIN(e.at) FROM events e WHERE e.breakdown_id = d.id AND e.kind = 'opened') AS started_at
+		FROM breakdowns d JOIN pieces p ON p.id = d.piece_id JOIN lots l ON l.id = p.lot_id JOIN benches b ON b.id = d.bench_id
+		WHERE d.id IN ? ORDER BY d.created_at DESC, d.id DESC`, list).Scan(&out).Error
+	if more && len(out) > 0 {
+		end = &BreakdownMark{out[len(out)-1].CreatedAt, out[len(out)-1].ID}
+	}
+	return out, end, Translate(err)
+}
+
+// breakdownIDs asks for the ids of breakdowns in the order of the list, whatever text is wanted.
+func (s *Store) breakdownIDs(ctx context.Context, q BreakdownQuery) *gorm.DB {
+	db := s.on(ctx).Table("breakdowns").Select("id, created_at").Where("shop_id = ?", q.ShopID)
 	if q.State != "" {
-		db = db.Where("d.state = ?", q.State)
+		db = db.Where("state = ?", q.State)
 	}
 	if !q.From.IsZero() {
-		db = db.Where("d.created_at >= ?", q.From)
+		db = db.Where("created_at >= ?", q.From)
 	}
 	if !q.To.IsZero() {
-		db = db.Where("d.created_at < ?", q.To)
+		db = db.Where("created_at < ?", q.To)
 	}
-	if q.After > 0 {
-		db = db.Where("d.id < ?", q.After)
+	if q.After != nil {
+		db = db.Where("created_at <= ? AND (created_at < ? OR id < ?)", q.After.At, q.After.At, q.After.ID)
 	}
-	return db
+	return db.Order("created_at DESC, id DESC")
+}
+
+// breakdownsWith gives those of some breakdowns whose lot, supplier, plan, piece or cutter holds the text.
+func (s *Store) breakdownsWith(ctx context.Context, q BreakdownQuery, ids []int64) ([]int64, error) {
+	db := s.on(ctx).Table("breakdowns d").Joins("JOIN pieces p ON p.id = d.piece_id JOIN lots l ON l.id = p.lot_id")
+	fits := s.on(ctx).Where("LOCATE(?, l.lot_number) > 0", q.Text).Or("LOCATE(?, l.supplier) > 0", q.Text).
+		Or("LOCATE(LOWER(?), LOWER(COALESCE(JSON_UNQUOTE(JSON_EXTRACT(d.plan, '$.name')), ''))) > 0", q.Text)
+	if len(q.AtlasIDs) > 0 {
+		fits = fits.Or("l.atlas_id IN ?", q.AtlasIDs)
+	}
+	if len(q.Members) > 0 {
+		fits = fits.Or("EXISTS (SELECT 1 FROM events e WHERE e.breakdown_id = d.id AND e.member_id IN ?)", q.Members)
+	}
+	var out []int64
+	err := db.Where("d.id IN ?", ids).Where(fits).Order("d.created_at DESC, d.id DESC").Limit(q.Limit+1).Pluck("d.id", &out).
+		Error
+	return out, Translate(err)
 }
 
 // PastShare is what a part or product weighed on an earlier piece, in percent of it.

@@ -1674,6 +1674,9 @@ type AuditPage struct {
 	// Next Missing on the last page
 	Next *string    `json:"next,omitempty"`
 	Rows []AuditRow `json:"rows"`
+
+	// SearchedTo How far back was looked; missing where all was
+	SearchedTo *time.Time `json:"searched_to,omitempty"`
 }
 
 // AuditRow defines model for AuditRow.
@@ -2149,6 +2152,9 @@ type BreakdownPage struct {
 
 	// Next Where the next page goes on; left out after the last
 	Next *string `json:"next,omitempty"`
+
+	// SearchedTo How far back was looked; missing where all was
+	SearchedTo *time.Time `json:"searched_to,omitempty"`
 }
 
 // BreakdownRow defines model for BreakdownRow.

@@ -42,7 +42,8 @@ ALTER TABLE pieces ADD COLUMN IF NOT EXISTS started BOOLEAN NOT NULL DEFAULT FAL
 UPDATE pieces p SET p.started = TRUE WHERE EXISTS (SELECT 1 FROM breakdowns b WHERE b.piece_id = p.id);
 ALTER TABLE pieces ADD KEY IF NOT EXISTS pieces_waiting (shop_id, started, voided_at, id);
 ALTER TABLE breakdowns ADD KEY IF NOT EXISTS breakdowns_open (shop_id, judged_at, id);
-ALTER TABLE breakdowns ADD KEY IF NOT EXISTS breakdowns_latest (shop_id, id);
+ALTER TABLE breakdowns ADD KEY IF NOT EXISTS breakdowns_created (shop_id, created_at, id);
+ALTER TABLE breakdowns ADD KEY IF NOT EXISTS breakdowns_state_created (shop_id, state, created_at, id);
 ALTER TABLE results ADD KEY IF NOT EXISTS results_closed (shop_id, closed_at);
 ALTER TABLE lots ADD KEY IF NOT EXISTS lots_of_piece (shop_id, atlas_id, received_at);
 ALTER TABLE lots ADD KEY IF NOT EXISTS lots_of_supplier (shop_id, supplier, received_at);

@@ -33,11 +33,12 @@ type BreakdownRow struct {
 	Gain    *measure.Money // as on its card
 }
 
-// Breakdowns lists breakdowns, the latest first, with the mark at which the next page goes on; empty after the last.
-func (s *Service) Breakdowns(ctx context.Context, f BreakdownFilter) ([]BreakdownRow, string, error) {
+// Breakdowns lists breakdowns, the latest first. A text is looked for in a stretch of the list at once; what is found may be
+// less than a page, also nothing, and the mark goes on behind it.
+func (s *Service) Breakdowns(ctx context.Context, f BreakdownFilter) (BreakdownPage, error) {
 	shop, err := s.shops.WithPlans(ctx)
 	if err != nil {
-		return nil, "", err
+		return BreakdownPage{}, err
 	}
 	q := store.BreakdownQuery{ShopID: shop.ID, Text: strings.TrimSpace(f.Text), State: f.State, Limit: pageOfBreakdowns}
 	var faults fault.List
@@ -59,14 +60,14 @@ func (s *Service) Breakdowns(ctx context.Context, f BreakdownFilter) ([]Breakdow
 		faults.Add("text", fault.New("", "too_long", "is longer than 120 bytes", "Shorten it."))
 	}
 	if f.After != "" {
-		if q.After, err = strconv.ParseInt(f.After, 10, 64); err != nil || q.After < 1 {
+		if q.After = readMark(f.After); q.After == nil {
 			faults.Add("after",
 				fault.New("", "not_a_mark", "is not a mark of this list",
 					"Send what the page before gave as next, or leave it out."))
 		}
 	}
 	if err := faults.Err(); err != nil {
-		return nil, "", err
+		return BreakdownPage{}, err
 	}
 	if q.Text != "" {
 		for _, p := range s.atlas.Pieces {
@@ -74,19 +75,16 @@ func (s *Service) Breakdowns(ctx context.Context, f BreakdownFilter) ([]Breakdow
 				q.AtlasIDs = append(q.AtlasIDs, p.ID)
 			}
 		}
+		if q.Members, err = s.membersNamed(ctx, shop.ID, q.Text); err != nil {
+			return BreakdownPage{}, err
+		}
 	}
 	if f.Limit > 0 {
 		q.Limit = f.Limit
 	}
-	q.Limit++ // one more tells whether there is a next page
-	rows, err := s.store.ListBreakdowns(ctx, q)
+	rows, next, err := s.store.ListBreakdowns(ctx, q)
 	if err != nil {
-		return nil, "", err
-	}
-	next := ""
-	if len(rows) == q.Limit {
-		rows = rows[:q.Limit-1]
-		next = fmt.Sprint(rows[len(rows)-1].ID)
+		return BreakdownPage{}, err
 	}
 	out := make([]BreakdownRow, len(rows))
 	for i, r := range rows {
@@ -96,22 +94,57 @@ func (s *Service) Breakdowns(ctx context.Context, f BreakdownFilter) ([]Breakdow
 			out[i].Piece = p.NameIn(shop.Market)
 		}
 	}
-	return out, next, nil
+	page := BreakdownPage{Rows: out}
+	if next != nil {
+		page.Next, page.SearchedTo = fmt.Sprintf("%d.%d", next.At.UnixMicro(), next.ID), &next.At
+	}
+	return page, nil
+}
+
+// BreakdownPage is a page of the list.
+type BreakdownPage struct {
+	Rows       []BreakdownRow
+	Next       string     // the mark at which the next page goes on; empty after the last
+	SearchedTo *time.Time // how far back was looked; nil where all was
+}
+
+// readMark reads a mark of the list; nil where it is none.
+func readMark(text string) *store.BreakdownMark {
+	at, id, _ := strings.Cut(text, ".")
+	micro, err1 := strconv.ParseInt(at, 10, 64)
+	n, err2 := strconv.ParseInt(id, 10, 64)
+	m := store.BreakdownMark{At: time.UnixMicro(micro).UTC(), ID: n}
+	if err1 != nil || err2 != nil || n < 1 || m.At.Year() < 1971 || m.At.Year() > 9998 {
+		return nil
+	}
+	return &m
+}
+
+// membersNamed finds the people whose names hold a text.
+func (s *Service) membersNamed(ctx context.Context, shopID int64, text string) ([]int64, error) {
+	members, err := s.store.Members(ctx, shopID)
+	var out []int64
+	for _, m := range members {
+		if strings.Contains(strings.ToLower(m.Name), strings.ToLower(text)) {
+			out = append(out, m.ID)
+		}
+	}
+	return out, err
 }
 
 // WholeList calls back for every breakdown that a filter asks for, the latest first, page by page.
 func (s *Service) WholeList(ctx context.Context, f BreakdownFilter, each func(BreakdownRow) error) error {
 	for f.After = ""; ; {
-		rows, next, err := s.Breakdowns(ctx, f)
+		page, err := s.Breakdowns(ctx, f)
 		if err != nil {
 			return err
 		}
-		for _, r := range rows {
+		for _, r := range page.Rows {
 			if err := each(r); err != nil {
 				return err
 			}
 		}
-		if f.After = next; next == "" {
+		if f.After = page.Next; page.Next == "" {
 			return nil
 		}
 	}

@@ -21,15 +21,16 @@ type TrailFilter struct {
 
 // trailPage is how many rows a page of the audit holds unless asked otherwise, and how many at most.
 const (
-	trailPage = 50
-	trailMost = 500
+	trailPage    = 50
+	maxTrailPage = 500
 )
 
-// Trail lists who changed what, newest first, with the mark at which the next page goes on; empty after the last.
-func (s *Service) Trail(ctx context.Context, f TrailFilter) ([]store.TrailRow, string, error) {
+// Trail lists who changed what, newest first. A filter looks through a stretch of time at once; what it finds may be less
+// than a page, also nothing, and the mark goes on behind it.
+func (s *Service) Trail(ctx context.Context, f TrailFilter) (Trail, error) {
 	shop, err := s.Current(ctx)
 	if err != nil {
-		return nil, "", err
+		return Trail{}, err
 	}
 	q := store.TrailQuery{ShopID: shop.ID, Member: f.Member, Action: f.Action, Bench: f.Bench, Text: f.Text,
 		Limit: f.Limit}
@@ -53,9 +54,9 @@ func (s *Service) Trail(ctx context.Context, f TrailFilter) ([]store.TrailRow, s
 	if q.Limit == 0 {
 		q.Limit = trailPage
 	}
-	if q.Limit < 1 || q.Limit > trailMost {
+	if q.Limit < 1 || q.Limit > maxTrailPage {
 		faults.Add("limit",
-			fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", trailMost), "Fetch the next pages by their mark."))
+			fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", maxTrailPage), "Fetch the next pages by their mark."))
 	}
 	for _, x := range [][2]string{{"member", f.Member}, {"action", f.Action}, {"bench", f.Bench}, {"text", f.Text}} {
 		if len(x[1]) > 120 {
@@ -72,24 +73,28 @@ func (s *Service) Trail(ctx context.Context, f TrailFilter) ([]store.TrailRow, s
 		q.After = &mark
 	}
 	if err := faults.Err(); err != nil {
-		return nil, "", err
+		return Trail{}, err
 	}
-	q.Limit++ // one more tells whether there is a next page
-	rows, err := s.store.Trail(ctx, q)
-	if err != nil || len(rows) < q.Limit {
-		return rows, "", err
+	rows, next, err := s.store.Trail(ctx, q)
+	if err != nil || next == nil {
+		return Trail{Rows: rows}, err
 	}
-	rows = rows[:q.Limit-1]
-	last := rows[len(rows)-1]
-	return rows, markOf(last), nil
+	return Trail{rows, markOf(*next), &next.At}, nil
 }
 
-func markOf(r store.TrailRow) string {
+// Trail is a page of the audit.
+type Trail struct {
+	Rows       []store.TrailRow
+	Next       string     // the mark at which the next page goes on; empty after the last
+	SearchedTo *time.Time // how far back was looked; nil where all was
+}
+
+func markOf(m store.TrailMark) string {
 	kind := "c"
-	if r.Event {
+	if m.Event {
 		kind = "e"
 	}
-	return fmt.Sprintf("%d.%s.%d", r.At.UnixMicro(), kind, r.ID)
+	return fmt.Sprintf("%d.%s.%d", m.At.UnixMicro(), kind, m.ID)
 }
 
 func readMark(text string) (store.TrailMark, bool) {
@@ -105,20 +110,20 @@ func readMark(text string) (store.TrailMark, bool) {
 
 // WholeTrail calls back for every row that a filter asks for, newest first, page by page.
 func (s *Service) WholeTrail(ctx context.Context, f TrailFilter, each func(store.TrailRow) error) error {
-	f.Limit, f.After = trailMost, ""
+	f.Limit, f.After = maxTrailPage, ""
 	for {
-		rows, next, err := s.Trail(ctx, f)
+		page, err := s.Trail(ctx, f)
 		if err != nil {
 			return err
 		}
-		for _, r := range rows {
+		for _, r := range page.Rows {
 			if err := each(r); err != nil {
 				return err
 			}
 		}
-		if next == "" {
+		if page.Next == "" {
 			return nil
 		}
-		f.After = next
+		f.After = page.Next
 	}
 }

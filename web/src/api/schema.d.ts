@@ -3063,6 +3063,11 @@ export interface components {
             rows: components["schemas"]["AuditRow"][];
             /** @description Missing on the last page */
             next?: string;
+            /**
+             * Format: date-time
+             * @description How far back was looked; missing where all was
+             */
+            searched_to?: string;
         };
         AuditRow: {
             /** Format: date-time */
@@ -4365,6 +4370,11 @@ export interface components {
             breakdowns: components["schemas"]["BreakdownRow"][];
             /** @description Where the next page goes on; left out after the last */
             next?: string;
+            /**
+             * Format: date-time
+             * @description How far back was looked; missing where all was
+             */
+            searched_to?: string;
         };
         LogImport: {
             lines: components["schemas"]["LogImportLine"][];

@@ -8,6 +8,7 @@ import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, GET, POST } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
+import { useLookingBack } from '../api/useLookingBack'
 import { asProblem } from '../api/problem'
 import { useMe } from '../shell/me'
 import { moment } from '../shell/moment'
@@ -27,12 +28,14 @@ function query() {
   const day = (t: string) => { const d = typedDay(t); return t.trim() ? (isDay(d) ? d : t.trim()) : '' }
   return Object.fromEntries(Object.entries({ text: form.text.trim(), state: form.state, from: day(form.from), to: day(form.to) }).filter(([, v]) => v))
 }
-const { data: pages, error, isLoading, hasNextPage, fetchNextPage, isFetchingNextPage, refetch } = useInfiniteQuery({
+const list = useInfiniteQuery({
   queryKey: computed(() => ['breakdowns', asked.value]), initialPageParam: '',
   queryFn: ({ pageParam }) => data(GET('/breakdowns', { params: { query: { ...asked.value, ...(pageParam && { after: pageParam }) } } })),
   getNextPageParam: (last) => last.next,
 })
+const { data: pages, error, isLoading, hasNextPage, fetchNextPage, isFetchingNextPage, refetch } = list
 const rows = computed(() => pages.value?.pages.flatMap((p) => p.breakdowns) ?? [])
+const { searchedTo } = useLookingBack(list, () => rows.value.length, (p) => p.searched_to)
 const problem = computed(() => (error.value ? asProblem(error.value) : undefined))
 const fault = (f: string) => problem.value?.at(f) ?? ''
 const words = computed(() => new URLSearchParams(asked.value as Record<string, string>).toString())
@@ -71,7 +74,8 @@ const states: Record<string, string> = { waiting: 'waits for the scale', open: '
     <table v-if="rows.length"><thead><tr><th>Piece</th><th>Lot</th><th>Plan</th><th>Cutter</th><th>When</th><th class="n">Weight</th><th class="n">Loss</th><th class="n">Minutes</th><th class="n">Against straight, a {{ unitWord }}</th></tr></thead><tbody>
       <tr v-for="r in rows" :key="r.id"><td><RouterLink :to="{ name: 'replay', params: { breakdown: r.id } }">{{ r.piece }}</RouterLink></td><td class="lot"><RouterLink :to="{ name: 'lot', params: { lot: r.lot_id } }">{{ r.lot_number }}</RouterLink><br /><span class="small">{{ r.supplier }}</span></td><td class="small">{{ r.plan }}</td><td>{{ r.cutters ?? '' }}<br /><span class="small">{{ r.bench }}</span></td><td class="small">{{ r.closed_at ? moment(r.closed_at) : states[r.state] }}</td><td class="n">{{ r.input_g ? mass(r.input_g, 2) : '' }}</td><td class="n">{{ r.state === 'closed' ? percent((r.loss_g / r.input_g) * 100) : '' }}</td><td class="n">{{ r.minutes ? r.minutes.toFixed(0) : '' }}</td><td class="n">{{ r.difference_per_kg ? money(perUnit(r.difference_per_kg), true) : '' }}</td></tr>
     </tbody></table>
-    <p v-else-if="pages && !problem" class="small">{{ words ? 'Nothing fits. Ask for less.' : 'Nothing yet. What is cut at a bench stands here, event by event.' }}</p>
+    <p v-else-if="pages && !problem && !searchedTo" class="small">{{ words ? 'Nothing fits. Ask for less.' : 'Nothing yet. What is cut at a bench stands here, event by event.' }}</p>
+    <p v-if="searchedTo" class="small" role="status">Looked back to {{ moment(searchedTo) }}, and still looking…</p>
     <div v-if="hasNextPage" class="row more"><PvButton severity="secondary" label="Earlier ones" :loading="isFetchingNextPage" @click="fetchNextPage()" /></div>
   </section>
 </template>

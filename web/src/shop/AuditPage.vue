@@ -8,6 +8,7 @@ import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, GET, type S } from '../api/client'
 import { asProblem } from '../api/problem'
+import { useLookingBack } from '../api/useLookingBack'
 import { roleName, roles, useMe } from '../shell/me'
 import { moment } from '../shell/moment'
 import { typedDay } from '../stages/receive/typed'
@@ -32,6 +33,7 @@ const trail = useInfiniteQuery({
   queryFn: ({ pageParam }: { pageParam: string }) => data(GET('/audit', { params: { query: { ...asked.value, ...(pageParam && { after: pageParam }) } } })),
 })
 const rows = computed(() => trail.data.value?.pages.flatMap((p) => p.rows) ?? [])
+const { searchedTo } = useLookingBack(trail, () => rows.value.length, (p: S['AuditPage']) => p.searched_to)
 const problem = computed(() => (trail.error.value ? asProblem(trail.error.value) : undefined))
 const fault = (f: string) => problem.value?.at(f) ?? ''
 const file = (format: string) => `/api/v1/audit/export?${new URLSearchParams({ format, ...asked.value })}`
@@ -54,8 +56,9 @@ const clear = () => Object.assign(form, { member: '', action: '', bench: '', tex
   </div>
   <StateNote :error="trail.error.value" :loading="trail.isLoading.value" what="the changes" @retry="trail.refetch()" />
   <template v-if="!problem && trail.data.value">
-    <p v-if="rows.length === 0" class="small">{{ filtered ? 'Nothing fits. Choose less, or show everything.' : 'Nothing has happened yet.' }}</p>
-    <table v-else class="trail">
+    <p v-if="searchedTo" class="small" role="status">Looked back to {{ moment(searchedTo) }}, and still looking…</p>
+    <p v-else-if="rows.length === 0" class="small">{{ filtered ? 'Nothing fits. Choose less, or show everything.' : 'Nothing has happened yet.' }}</p>
+    <table v-if="rows.length" class="trail">
       <thead><tr><th>When</th><th>Who</th><th>Did</th><th>To</th><th>Was → became</th><th>From</th></tr></thead>
       <tbody>
         <tr v-for="(r, i) in rows" :key="i">
