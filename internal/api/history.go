@@ -45,12 +45,12 @@ func (h *handlers) GetHistory(ctx context.Context,
 func (h *handlers) ListHistoryPieces(ctx context.Context,
 	r contract.ListHistoryPiecesRequestObject) (contract.ListHistoryPiecesResponseObject, error) {
 	p := r.Params
-	rows, more, err := h.work.Compare.HistoryPieces(ctx,
-		historyPick(p.By, nil, p.AtlasId, p.PlanId, p.Supplier, p.Cutter, p.From, p.To), from(p.Bucket), from(p.Skip))
+	rows, next, err := h.work.Compare.HistoryPieces(ctx,
+		historyPick(p.By, nil, p.AtlasId, p.PlanId, p.Supplier, p.Cutter, p.From, p.To), from(p.Bucket), from(p.After))
 	if err != nil {
 		return nil, err
 	}
-	return contract.ListHistoryPieces200JSONResponse{More: more,
+	return contract.ListHistoryPieces200JSONResponse{Next: some(next),
 		Pieces: each(rows, func(x store.ResultRow) contract.HistoryPiece {
 			name := x.AtlasID
 			if piece, ok := h.work.Atlas().Find(x.AtlasID); ok {

@@ -35,13 +35,13 @@ func (h *handlers) lot(v stock.LotView) contract.Lot {
 	return out
 }
 
-func (h *handlers) ListLots(ctx context.Context, _ contract.ListLotsRequestObject) (contract.ListLotsResponseObject,
+func (h *handlers) ListLots(ctx context.Context, r contract.ListLotsRequestObject) (contract.ListLotsResponseObject,
 	error) {
-	lots, err := h.work.Stock.Lots(ctx)
+	list, err := h.work.Stock.Lots(ctx, from(r.Params.After))
 	if err != nil {
 		return nil, err
 	}
-	return contract.ListLots200JSONResponse{Lots: each(lots, h.lot)}, nil
+	return contract.ListLots200JSONResponse{Lots: each(list.Lots, h.lot), Next: some(list.Next)}, nil
 }
 
 func (h *handlers) ReceiveLot(ctx context.Context,

@@ -154,8 +154,7 @@ func TestChangeAndVoidALot(t *testing.T) {
 
 func (r *rig) onRail() []string {
 	r.t.Helper()
-	var cards []contract.PieceCard
-	r.ok("GET", "/api/v1/pieces", nil, &cards)
+	cards := r.queue()
 	var ids []string
 	for _, c := range cards {
 		ids = append(ids, c.Id)
@@ -272,8 +271,7 @@ func TestBreakACarcass(t *testing.T) {
 	if b.State != "closed" {
 		t.Fatal(b.State)
 	}
-	var cards []contract.PieceCard
-	r.ok("GET", "/api/v1/pieces", nil, &cards)
+	cards := r.queue()
 	got := map[string][]float64{}
 	for _, c := range cards {
 		got[c.AtlasId] = append(got[c.AtlasId], c.WeightG)
@@ -322,8 +320,8 @@ func TestBreakACarcass(t *testing.T) {
 		if err := r.work.Bench.Upkeep(t.Context()); err != nil {
 			t.Fatal(err)
 		}
-		if rail, err := r.work.Stock.Queue(owner); err != nil || len(rail) != 10 {
-			t.Errorf("%d pieces on the rail, %v", len(rail), err)
+		if rail, err := r.work.Stock.Queue(owner, ""); err != nil || len(rail.Pieces) != 10 {
+			t.Errorf("%d pieces on the rail, %v", len(rail.Pieces), err)
 		}
 	}
 	v, err := r.work.Bench.Verify(t.Context(), false)

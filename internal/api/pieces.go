@@ -44,12 +44,12 @@ func partWeight(p atlas.Piece, w compare.PartWeight, whole measure.Mass) contrac
 }
 
 func (h *handlers) ListPieces(ctx context.Context,
-	_ contract.ListPiecesRequestObject) (contract.ListPiecesResponseObject, error) {
-	cards, err := h.work.Stock.Queue(ctx)
+	r contract.ListPiecesRequestObject) (contract.ListPiecesResponseObject, error) {
+	queue, err := h.work.Stock.Queue(ctx, from(r.Params.After))
 	if err != nil {
 		return nil, err
 	}
-	return contract.ListPieces200JSONResponse(each(cards, card)), nil
+	return contract.ListPieces200JSONResponse{Pieces: each(queue.Pieces, card), Next: some(queue.Next)}, nil
 }
 
 func (h *handlers) GetPiece(ctx context.Context, r contract.GetPieceRequestObject) (contract.GetPieceResponseObject,

@@ -15,12 +15,12 @@ import (
 )
 
 func (h *handlers) GetReadiness(ctx context.Context,
-	_ contract.GetReadinessRequestObject) (contract.GetReadinessResponseObject, error) {
-	list, err := h.work.Stock.Readiness(ctx)
+	r contract.GetReadinessRequestObject) (contract.GetReadinessResponseObject, error) {
+	list, err := h.work.Stock.Readiness(ctx, from(r.Params.After))
 	if err != nil {
 		return nil, err
 	}
-	return contract.GetReadiness200JSONResponse(each(list, readyPiece)), nil
+	return contract.GetReadiness200JSONResponse{Pieces: each(list.Pieces, readyPiece), Next: some(list.Next)}, nil
 }
 
 func readyPiece(r stock.ReadyPiece) contract.ReadyPiece {
@@ -41,11 +41,14 @@ func tooYoung(r age.Readiness) []string {
 	return out
 }
 
+// maxInCalendar is how many pieces the calendar holds: those that came in first.
+const maxInCalendar = 500
+
 // GetReadinessCalendar gives, for each piece, the day on which it is ready for its plan (or for the first of the others
 // where none is chosen), and the last day on which it may be minced.
 func (h *handlers) GetReadinessCalendar(ctx context.Context,
 	_ contract.GetReadinessCalendarRequestObject) (contract.GetReadinessCalendarResponseObject, error) {
-	list, err := h.work.Stock.Readiness(ctx)
+	list, err := h.work.Stock.ReadyAtOnce(ctx, maxInCalendar)
 	if err != nil {
 		return nil, err
 	}

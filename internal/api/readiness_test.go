@@ -19,8 +19,9 @@ func TestReadinessBoardAndCalendar(t *testing.T) {
 	var lot contract.Lot
 	r.ok("POST", base+"/lots", young, &lot)
 	r.ok("PUT", base+"/pieces/"+lot.PieceIds[0]+"/plan", `{"plan_id":"small_roasts","version":1}`, nil)
-	var list []contract.ReadyPiece
-	r.ok("GET", base+"/readiness", nil, &list)
+	var page contract.ReadinessList
+	r.ok("GET", base+"/readiness", nil, &page)
+	list := page.Pieces
 	if len(list) != 2 {
 		t.Fatalf("%d pieces", len(list))
 	}

@@ -1,7 +1,9 @@
 package api
 
 import (
+	"encoding/json"
 	"fmt"
+	"maps"
 	"os"
 	"slices"
 	"strings"
@@ -15,8 +17,8 @@ const (
 	manyEvents  = 12
 )
 
-// fillShop fills the first shop in bulk, beside what it has: pieces that were cut, with their logs, outputs and results;
-// pieces that wait; tastings, trials, prices, links and the audit of all of it.
+// fillShop fills the first shop in bulk, beside what it has: pieces that were cut, with their logs, outputs and
+// results; pieces that wait; tastings, trials, prices, links and the audit of all of it.
 func (r *rig) fillShop() {
 	r.t.Helper()
 	exec := func(sql string, args ...any) {
@@ -71,7 +73,8 @@ func (r *rig) fillShop() {
 	exec("INSERT INTO tastings (public_id, shop_id, name, held_on, assessors, seed, state, created_at, closed_at) SELECT "+
 		"UUID(), ?, CONCAT('Bulk ', s.seq), DATE_SUB('2026-03-19', INTERVAL s.seq DAY), 12, 1, 'closed', NOW(), NOW() FROM "+
 		seq(200), shop.ID)
-	exec("INSERT INTO tasting_samples (shop_id, tasting_id, number, code, atlas_id, part, method) SELECT t.shop_id, t.id, " +
+	exec("INSERT INTO tasting_samples (shop_id, tasting_id, number, code, atlas_id, part, method) SELECT t.shop_id, " +
+		"t.id, " +
 		"s.seq, 100 + s.seq, 'beef.top_sirloin', ELT(1 + s.seq % 4, 'cap', 'heart_main', 'mouse', 'tri_tip'), " +
 		"ELT(1 + s.seq % 2, 'grill', 'roast') FROM tastings t CROSS JOIN " + seq(8) + " WHERE t.name LIKE 'Bulk %'")
 	exec("INSERT INTO tasting_sheets (shop_id, tasting_id, sample_id, assessor, tenderness, juiciness, flavour, overall, " +
@@ -88,29 +91,43 @@ func (r *rig) fillShop() {
 func (r *rig) rowsRead() int {
 	r.t.Helper()
 	var n int
-	if err := r.store.DB().Raw("SELECT CAST(SUM(VARIABLE_VALUE) AS INT) FROM information_schema.GLOBAL_STATUS WHERE VARIABLE_NAME " +
-		"LIKE 'HANDLER_READ%'").Scan(&n).Error; err != nil {
+	if err := r.store.DB().
+		Raw("SELECT CAST(SUM(VARIABLE_VALUE) AS INT) FROM information_schema.GLOBAL_STATUS WHERE VARIABLE_NAME " +
+			"LIKE 'HANDLER_READ%'").Scan(&n).Error; err != nil {
 		r.t.Fatal(err)
 	}
 	return n
 }
 
-// Rule: no question reads a whole shop. With 20,000 pieces and 240,000 events each GET of the contract examines a bounded
-// number of rows; what adds up results is bounded by the results it adds up.
+// maxRows is how many rows a question may make the database read, whatever the shop holds. Adding results up takes what
+// there is of them: maxPerResult for each.
+const (
+	maxRows      = 6000
+	maxPerResult = 4
+)
+
+// Rule: no question reads a whole shop. With 20,000 pieces and 240,000 events each GET of the contract examines a
+// bounded number of rows; what adds up results is bounded by the results it adds up.
 func TestNoQuestionReadsAWholeShop(t *testing.T) {
 	r := newRig(t)
 	a := r.furnish(asRole(t, r.work, "owner"), "zzA")
+	r.onBench("ROWS-1", "seamed")
+	closed := r.cutHand(r.onBench("ROWS-2", "seamed"))
 	r.fillShop()
-	if err := r.work.Bench.Upkeep(t.Context()); err != nil {
+	if err := r.work.Prepare(t.Context()); err != nil {
 		t.Fatal(err)
 	}
 	queries := map[string][]string{
-		"/audit":        {"", "?text=BULK-7", "?member=" + a.ids["member_id"], "?bench=North", "?action=lot.received"},
-		"/breakdowns":   {"", "?text=BULK-7", "?text=Supplier+3", "?state=open", "?state=closed", "?text=unicorn"},
-		"/atlas/search": {"?q=rump"}, "/trials/needed": {"?difference=1&sd=1"},
+		"/audit": {"", "?text=BULK-7", "?member=" + a.ids["member_id"], "?bench=North", "?action=lot.received",
+			"?from=2025-11-01&to=2025-11-02"},
+		"/breakdowns": {"", "?text=BULK-7", "?text=Supplier+3", "?text=cutter", "?state=open", "?state=closed",
+			"?text=unicorn", "?from=2025-11-01&to=2025-11-02"},
+		"/atlas/search":   {"?q=rump"},
+		"/trials/needed":  {"?difference=1&atlas_id=beef.top_sirloin&plan_a=traditional&plan_b=seamed"},
 		"/history":        {"?by=week&measure=value&atlas_id=beef.top_sirloin", "?by=cutter&measure=yield"},
-		"/history/pieces": {"?by=week&measure=value"}, "/audit/export": {"?format=csv&from=2026-03-19"},
-		"/breakdowns/export": {"?format=csv&from=2026-03-19"}, "/prices/export": {"?format=csv"},
+		"/history/pieces": {"?by=week&measure=value", "?by=supplier&bucket=Supplier+3"},
+		"/audit/export":   {"?format=csv&from=2026-03-19"}, "/breakdowns/export": {"?format=csv&from=2026-03-19"},
+		"/prices/export": {"?format=csv"}, "/tastings/{tasting_id}/export": {"?format=csv"},
 	}
 	var paths []string
 	for route := range rights {
@@ -121,22 +138,96 @@ func TestNoQuestionReadsAWholeShop(t *testing.T) {
 	slices.Sort(paths)
 	before := r.rowsRead()
 	own := r.rowsRead() - before // of the question itself
+	asked := 0
 	for _, path := range paths {
+		ids := maps.Clone(a.ids)
+		if strings.HasSuffix(path, "/comparison") || strings.HasSuffix(path, "/yields") {
+			ids["breakdown_id"] = closed.Id
+		}
 		filled := path
-		for name, id := range a.ids {
+		for name, id := range ids {
 			filled = strings.ReplaceAll(filled, "{"+name+"}", id)
 		}
 		filled = strings.NewReplacer("{link}", a.link, "{share_link}", a.share, "{product_id}", "cap_steak").Replace(filled)
-		for _, query := range append(slices.Clone(queries[path]), map[bool][]string{true: {""}}[queries[path] == nil]...) {
+		list := queries[path]
+		if list == nil {
+			list = []string{""}
+		}
+		for _, query := range list {
 			was := r.rowsRead()
 			status, answer := r.call(visitor{token: func() string { return r.token }}, "GET", base+filled+query, "")
-			n := r.rowsRead() - was - own
-			if os.Getenv("FALDA_ROWS") != "" {
-				t.Logf("%7d  %d %s%s (%d bytes)", n, status, path, query, len(answer))
+			n, limit := r.rowsRead()-was-own, maxRows
+			if path == "/history" {
+				limit = maxPerResult * manyPieces
 			}
-			if status != 200 {
+			if os.Getenv("FALDA_ROWS") != "" {
+				t.Logf("%7d  %s%s (%d bytes)", n, path, query, len(answer))
+			}
+			if asked++; status != 200 {
 				t.Errorf("%s%s: %d %.200s", path, query, status, answer)
 			}
+			if n > limit {
+				t.Errorf("%s%s reads %d rows, more than %d", path, query, n, limit)
+			}
+			if len(answer) > 600<<10 {
+				t.Errorf("%s%s sends %d bytes", path, query, len(answer))
+			}
 		}
+	}
+	if asked < 60 {
+		t.Errorf("only %d questions were asked", asked)
+	}
+}
+
+// Rule: a list that goes on gives every row once, in its order, whatever is on a page; a search finds what lies far
+// back.
+func TestLongListsGoOn(t *testing.T) {
+	r := newRig(t)
+	r.furnish(asRole(t, r.work, "owner"), "zzA")
+	r.fillShop()
+	pages := func(path, rows string, most int) (ids []string, asked int) {
+		t.Helper()
+		for after := ""; asked < most; {
+			var page map[string]json.RawMessage
+			sign := map[bool]string{true: "&", false: "?"}[strings.Contains(path, "?")]
+			r.ok("GET", base+path+sign+"after="+after, nil, &page)
+			var list []map[string]any
+			if err := json.Unmarshal(page[rows], &list); err != nil {
+				t.Fatal(err)
+			}
+			for _, x := range list {
+				if card, ok := x["card"].(map[string]any); ok {
+					x = card
+				}
+				ids = append(ids, fmt.Sprint(x["id"], x["breakdown_id"]))
+			}
+			asked++
+			if page["next"] == nil {
+				return ids, asked
+			}
+			if err := json.Unmarshal(page["next"], &after); err != nil {
+				t.Fatal(err)
+			}
+		}
+		t.Errorf("%s does not end after %d pages", path, most)
+		return ids, asked
+	}
+	for path, c := range map[string]struct {
+		rows      string
+		atLeast   int
+		mostPages int
+	}{
+		"/lots": {"lots", (manyPieces + manyWaiting) / 5, 60}, "/pieces": {"pieces", manyWaiting, 20},
+		"/readiness": {"pieces", manyWaiting, 20}, "/trials": {"trials", 600, 20}, "/tastings": {"tastings", 200, 10},
+		"/history/pieces?by=supplier&bucket=Supplier+3&atlas_id=beef.knuckle": {"pieces", 900, 40},
+	} {
+		ids, _ := pages(path, c.rows, c.mostPages)
+		if slices.Sort(ids); len(slices.Compact(slices.Clone(ids))) != len(ids) || len(ids) < c.atLeast {
+			t.Errorf("%s: %d rows, %d of them once, want at least %d", path, len(ids), len(slices.Compact(ids)), c.atLeast)
+		}
+	}
+	found, asked := pages("/breakdowns?text=BULK-17", "breakdowns", 100) // of lots 17, 170 to 179 and 1700 to 1799
+	if len(found) != 5*111 || asked < 10 {
+		t.Errorf("%d breakdowns of the lots on %d pages, want %d", len(found), asked, 5*111)
 	}
 }

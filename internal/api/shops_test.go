@@ -502,8 +502,7 @@ func TestOnePersonInTwoShops(t *testing.T) {
 	if me.Name != "Called otherwise" || me.Role != "yield_desk" || len(me.Shops) != 2 {
 		t.Errorf("in the second shop: %+v", me)
 	}
-	var pieces []any
-	r.ok("GET", base+"/pieces", nil, &pieces)
+	pieces := r.queue()
 	if len(pieces) != 0 {
 		t.Error("the first shop's pieces hang on the second shop's rail")
 	}

@@ -17,15 +17,16 @@ import (
 )
 
 func (h *handlers) ListTastings(ctx context.Context,
-	_ contract.ListTastingsRequestObject) (contract.ListTastingsResponseObject, error) {
-	list, err := h.work.Judge.Tastings(ctx)
+	r contract.ListTastingsRequestObject) (contract.ListTastingsResponseObject, error) {
+	list, next, err := h.work.Judge.Tastings(ctx, from(r.Params.After))
 	if err != nil {
 		return nil, err
 	}
-	return contract.ListTastings200JSONResponse(each(list, func(t store.Tasting) contract.TastingCard {
-		return contract.TastingCard{Id: t.PublicID, Name: t.Name, HeldOn: day(t.HeldOn),
-			State: contract.TastingCardState(t.State), Assessors: t.Assessors, Reason: some(t.Reason), Version: t.Version}
-	})), nil
+	return contract.ListTastings200JSONResponse{Next: some(next),
+		Tastings: each(list, func(t store.Tasting) contract.TastingCard {
+			return contract.TastingCard{Id: t.PublicID, Name: t.Name, HeldOn: day(t.HeldOn),
+				State: contract.TastingCardState(t.State), Assessors: t.Assessors, Reason: some(t.Reason), Version: t.Version}
+		})}, nil
 }
 
 func (h *handlers) PlanTasting(ctx context.Context,

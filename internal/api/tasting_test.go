@@ -237,8 +237,9 @@ func TestWhatATastingNeeds(t *testing.T) {
 	if from(v.Samples[0].AgeDays) != 24 || from(v.Samples[0].From) == "" {
 		t.Errorf("%+v", v.Samples[0])
 	}
-	var list []contract.TastingCard
-	if r.ok("GET", base+"/tastings", nil, &list); len(list) != 1 || list[0].Id != v.Id {
+	var page contract.TastingList
+	r.ok("GET", base+"/tastings", nil, &page)
+	if list := page.Tastings; len(list) != 1 || list[0].Id != v.Id {
 		t.Errorf("%+v", list)
 	}
 	if p := r.fails("PUT", base+"/tastings/"+v.Id,

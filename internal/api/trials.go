@@ -9,16 +9,16 @@ import (
 )
 
 func (h *handlers) ListTrials(ctx context.Context,
-	_ contract.ListTrialsRequestObject) (contract.ListTrialsResponseObject, error) {
-	list, err := h.work.Compare.Trials(ctx)
+	r contract.ListTrialsRequestObject) (contract.ListTrialsResponseObject, error) {
+	list, next, err := h.work.Compare.Trials(ctx, from(r.Params.After))
 	if err != nil {
 		return nil, err
 	}
-	return contract.ListTrials200JSONResponse(each(list, func(t store.Trial) contract.TrialCard {
+	return contract.ListTrials200JSONResponse{Next: some(next), Trials: each(list, func(t store.Trial) contract.TrialCard {
 		p, _ := h.work.Atlas().Find(t.AtlasID)
 		return contract.TrialCard{Id: t.PublicID, Name: t.Name, AtlasId: t.AtlasID, Piece: p.Name,
 			State: contract.TrialCardState(t.State), Reason: some(t.Reason), Version: t.Version}
-	})), nil
+	})}, nil
 }
 
 func (h *handlers) DesignTrial(ctx context.Context,

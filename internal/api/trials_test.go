@@ -129,8 +129,9 @@ func TestATrialOfPairs(t *testing.T) {
 	}
 	r.ok("PUT", base+"/trials/"+v.Id+"/void",
 		map[string]any{"voided": true, "reason": "the scale was off", "version": v.Version}, &v)
-	var list []contract.TrialCard
-	if r.ok("GET", base+"/trials", nil, &list); len(list) != 1 || list[0].State != "void" ||
+	var page contract.TrialList
+	r.ok("GET", base+"/trials", nil, &page)
+	if list := page.Trials; len(list) != 1 || list[0].State != "void" ||
 		v.Sentence != "Void: the scale was off" {
 		t.Errorf("%+v, %s", list, v.Sentence)
 	}

@@ -193,7 +193,8 @@ func TestHistoryOverTheWire(t *testing.T) {
 	}
 	var p contract.HistoryPieces
 	r.ok("GET", base+"/history/pieces?by=plan&bucket=beef.top_sirloin/seamed", nil, &p)
-	if len(p.Pieces) != 1 || p.Pieces[0].BreakdownId != seamed.Id || p.More || math.Abs(p.Pieces[0].PerKg-4.11) > 0.001 {
+	if len(p.Pieces) != 1 || p.Pieces[0].BreakdownId != seamed.Id || p.Next != nil ||
+		math.Abs(p.Pieces[0].PerKg-4.11) > 0.001 {
 		t.Errorf("%+v", p)
 	}
 	r.ok("GET", base+"/history?by=week", nil, &h)

@@ -77,8 +77,7 @@ func TestFromBoxToAnswer(t *testing.T) {
 			t.Errorf("bridge %s %s, by hand %s", s.Id, s.Change, hand[s.Id])
 		}
 	}
-	var rail []contract.PieceCard
-	r.ok("GET", "/api/v1/pieces", nil, &rail)
+	rail := r.queue()
 	if len(rail) != 1 || rail[0].Stage != "compare" || from(rail[0].DifferencePerKg) != "1.00" {
 		t.Errorf("the rail: %+v", rail)
 	}

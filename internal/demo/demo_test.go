@@ -40,10 +40,11 @@ func told(t *testing.T) (*work.Rooms, []stock.Card, []store.Breakdown) {
 	if seeded, err := w.Shop.Seeded(t.Context()); err != nil || !seeded {
 		t.Fatalf("not marked as seeded: %v", err)
 	}
-	rail, err := w.Stock.Queue(testdb.As(t, w, "owner"))
+	queue, err := w.Stock.Queue(testdb.As(t, w, "owner"), "")
 	if err != nil {
 		t.Fatal(err)
 	}
+	rail := queue.Pieces
 	shop, err := st.FirstShop(t.Context())
 	if err != nil {
 		t.Fatal(err)
@@ -167,7 +168,7 @@ func checkBalance(t *testing.T, w *work.Rooms, row store.Breakdown) {
 func TestScenarioHasThreeTrials(t *testing.T) {
 	w, _, _ := told(t)
 	ctx := testdb.As(t, w, "owner")
-	list, err := w.Compare.Trials(ctx)
+	list, _, err := w.Compare.Trials(ctx, "")
 	if err != nil || len(list) != 3 {
 		t.Fatalf("%d trials, %v", len(list), err)
 	}

@@ -124,7 +124,7 @@ func in(text string, us bool) string {
 }
 
 // grainPicture draws a cut with its grain and the knife across it.
-func grainPicture(pdf *fpdf.Fpdf, x, y float64, grain string) {
+func grainPicture(pdf document, x, y float64, grain string) {
 	const w, h = 34.0, 22.0
 	pdf.SetDrawColor(ink[0], ink[1], ink[2])
 	pdf.SetLineWidth(0.5)

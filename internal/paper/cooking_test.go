@@ -2,10 +2,13 @@ package paper
 
 import (
 	"bytes"
+	"io"
+	"strings"
 	"testing"
 
 	"falda/internal/core/atlas"
 	"falda/internal/core/cook"
+	"falda/internal/core/report"
 )
 
 // The card of every cut fits on its page, in both systems of units, and says what it must.
@@ -60,5 +63,22 @@ func TestCardInFahrenheit(t *testing.T) {
 	if err := ScoreSheets(&out, tasting); err != nil || bytes.Contains(shown(out.Bytes()), []byte("Secret")) ||
 		!bytes.Contains(shown(out.Bytes()), []byte("123")) {
 		t.Errorf("a score sheet: %v", err)
+	}
+}
+
+// Rule: any name prints, also one with characters that no font here has.
+func TestAnyTextPrints(t *testing.T) {
+	long := strings.Repeat("\U00010000\U0001F969 bone ", 12)
+	tasting := Tasting{Name: long, Blind: long, Day: long, Samples: []TastingSample{{Code: "123", Muscle: long,
+		Method: long, From: long, Note: long}}, Assessors: []TastingAssessor{{Number: 1, Page: "http://x", Order: []int{0}}}}
+	for name, write := range map[string]func(io.Writer, Tasting) error{"serving": ServingSheet, "sheets": ScoreSheets} {
+		var b bytes.Buffer
+		if err := write(&b, tasting); err != nil || !bytes.HasPrefix(b.Bytes(), []byte("%PDF")) {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	var b bytes.Buffer
+	if err := Report(&b, report.Report{Title: long, Sentence: long, Notes: []string{long}}); err != nil {
+		t.Error(err)
 	}
 }

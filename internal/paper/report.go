@@ -6,8 +6,6 @@ import (
 	"math"
 	"strings"
 
-	"codeberg.org/go-pdf/fpdf"
-
 	"falda/internal/core/report"
 )
 
@@ -34,7 +32,7 @@ func Report(w io.Writer, r report.Report) error {
 const longFigure = 24
 
 type reportPage struct {
-	pdf  *fpdf.Fpdf
+	pdf  document
 	r    report.Report
 	size float64
 	line float64

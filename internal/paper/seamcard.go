@@ -46,7 +46,7 @@ func SeamCard(w io.Writer, p atlas.Piece, m seammap.Map, market string) error {
 }
 
 type card struct {
-	pdf    *fpdf.Fpdf
+	pdf    document
 	piece  atlas.Piece
 	m      seammap.Map
 	market string

@@ -150,7 +150,7 @@ func ServingSheet(w io.Writer, t Tasting) error {
 	return pdf.Output(w)
 }
 
-func sheet(title, way string) *fpdf.Fpdf {
+func sheet(title, way string) document {
 	pdf := withFonts(fpdf.New(way, "mm", "A4", ""))
 	pdf.SetMargins(margin, margin, margin)
 	pdf.SetAutoPageBreak(false, 0)
@@ -159,7 +159,7 @@ func sheet(title, way string) *fpdf.Fpdf {
 	return pdf
 }
 
-func colourOf(pdf *fpdf.Fpdf, rgb [3]int) { pdf.SetTextColor(rgb[0], rgb[1], rgb[2]) }
+func colourOf(pdf document, rgb [3]int) { pdf.SetTextColor(rgb[0], rgb[1], rgb[2]) }
 
 // qrPicture is a QR code (ISO/IEC 18004) as a PNG.
 func qrPicture(text string) ([]byte, error) {

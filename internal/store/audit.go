@@ -149,13 +149,14 @@ type TrailRow struct {
 	Member string // public id
 }
 
-// trailWindow is how many rows of each table a filtered question looks through at once; the next page goes on behind them.
+// trailWindow is how many rows of each table a filtered question looks through at once; the next page goes on behind
+// them.
 const trailWindow = 800
 
-// Trail lists changes and bench events, newest first, and where the next page goes on; nil after the last. The two are kept
-// apart, each in its own append-only table, and read together: what happens at the bench is not written twice. Ids come
-// first, by the index of time, and only the rows of a page are joined. A filter looks through a bounded stretch of time and
-// may find less than a page holds; the mark then says how far it came.
+// Trail lists changes and bench events, newest first, and where the next page goes on; nil after the last. The two are
+// kept apart, each in its own append-only table, and read together: what happens at the bench is not written twice. Ids
+// come first, by the index of time, and only the rows of a page are joined. A filter looks through a bounded stretch of
+// time and may find less than a page holds; the mark then says how far it came.
 func (s *Store) Trail(ctx context.Context, q TrailQuery) ([]TrailRow, *TrailMark, error) {
 	var streams [2]trailStream
 	for i, table := range []trailTable{auditTable, eventTable} {

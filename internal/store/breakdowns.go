@@ -67,6 +67,17 @@ type ListedBreakdown struct {
 	StartedAt   *time.Time
 }
 
+// BreakdownsNamed gives breakdowns of a shop by their public ids.
+func (s *Store) BreakdownsNamed(ctx context.Context, shopID int64, publicIDs []string) (map[string]Breakdown, error) {
+	var rows []Breakdown
+	err := s.on(ctx).Where("shop_id = ? AND public_id IN ?", shopID, publicIDs).Find(&rows).Error
+	out := make(map[string]Breakdown, len(rows))
+	for _, b := range rows {
+		out[b.PublicID] = b
+	}
+	return out, Translate(err)
+}
+
 // BreakdownQuery says which breakdowns are wanted: all fields that are set must fit.
 type BreakdownQuery struct {
 	ShopID   int64
@@ -91,8 +102,9 @@ const breakdownWindow = 300
 const cutters = "(SELECT GROUP_CONCAT(DISTINCT m.name ORDER BY m.name SEPARATOR ', ') FROM events e JOIN members m ON " +
 	"m.id = e.member_id WHERE e.breakdown_id = d.id)"
 
-// ListBreakdowns lists breakdowns, the latest first, and where the next page goes on; nil after the last. Ids come first and
-// only a page of them is joined; a text is looked for in a bounded stretch of the list, which may hold less than a page.
+// ListBreakdowns lists breakdowns, the latest first, and where the next page goes on; nil after the last. Ids come
+// first and only a page of them is joined; a text is looked for in a bounded stretch of the list, which may hold less
+// than a page.
 func (s *Store) ListBreakdowns(ctx context.Context, q BreakdownQuery) ([]ListedBreakdown, *BreakdownMark, error) {
 	window := q.Limit + 1
 	if q.Text != "" {
@@ -128,7 +140,8 @@ func (s *Store) ListBreakdowns(ctx context.Context, q BreakdownQuery) ([]ListedB
 		p.number AS piece_number, b.name AS bench_name,
 		COALESCE(JSON_UNQUOTE(JSON_EXTRACT(d.plan, '$.name')), d.plan_id) AS plan_name, COALESCE(`+cutters+`, '') AS cutters,
 		(SELECT MIN(e.at) FROM events e WHERE e.breakdown_id = d.id AND e.kind = 'opened') AS started_at
-		FROM breakdowns d JOIN pieces p ON p.id = d.piece_id JOIN lots l ON l.id = p.lot_id JOIN benches b ON b.id = d.bench_id
+		FROM breakdowns d JOIN pieces p ON p.id = d.piece_id JOIN lots l ON l.id = p.lot_id JOIN benches b ON b.id =
+		d.bench_id
 		WHERE d.id IN ? ORDER BY d.created_at DESC, d.id DESC`, list).Scan(&out).Error
 	if more && len(out) > 0 {
 		end = &BreakdownMark{out[len(out)-1].CreatedAt, out[len(out)-1].ID}
@@ -166,7 +179,8 @@ func (s *Store) breakdownsWith(ctx context.Context, q BreakdownQuery, ids []int6
 		fits = fits.Or("EXISTS (SELECT 1 FROM events e WHERE e.breakdown_id = d.id AND e.member_id IN ?)", q.Members)
 	}
 	var out []int64
-	err := db.Where("d.id IN ?", ids).Where(fits).Order("d.created_at DESC, d.id DESC").Limit(q.Limit+1).Pluck("d.id", &out).
+	err := db.Where("d.id IN ?", ids).Where(fits).Order("d.created_at DESC, d.id DESC").Limit(q.Limit+1).Pluck("d.id",
+		&out).
 		Error
 	return out, Translate(err)
 }
@@ -182,11 +196,9 @@ type PastShare struct {
 func (s *Store) PastShares(ctx context.Context, shopID int64, atlasID, planID string, except int64,
 	limit int) ([]PastShare, error) {
 	var out []PastShare
-	err := s.on(ctx).
-		Raw(`WITH past AS (SELECT d.id, d.input_mg, d.loss_mg FROM breakdowns d JOIN pieces p ON p.id = d.piece_id JOIN
-			lots l ON l.id = p.lot_id
-			WHERE d.shop_id = ? AND l.atlas_id = ? AND d.plan_id = ? AND d.state = 'closed' AND d.id <> ? AND d.input_mg > 0
-			ORDER BY d.closed_at DESC LIMIT ?)
+	err := s.on(ctx).Raw(`WITH past AS (SELECT breakdown_id AS id, input_mg, loss_mg FROM results
+			WHERE shop_id = ? AND atlas_id = ? AND plan_id = ? AND breakdown_id <> ? AND input_mg > 0
+			ORDER BY closed_at DESC LIMIT ?)
 		SELECT d.id AS breakdown_id, CONCAT(o.part, o.product) AS id, SUM(o.mass_mg) / d.input_mg * 100 AS pct FROM past d
 			JOIN outputs r ON r.breakdown_id = d.id AND r.parent = '' JOIN outputs o ON o.breakdown_id = d.id AND o.parent =
 			r.node

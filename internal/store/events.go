@@ -11,6 +11,21 @@ import (
 )
 
 // Events gives a breakdown's log, oldest first.
+// EventsOf lists the events of some breakdowns, each log in its order.
+func (s *Store) EventsOf(ctx context.Context, shopID int64, breakdownIDs []int64) (map[int64][]Event, error) {
+	out := make(map[int64][]Event, len(breakdownIDs))
+	if len(breakdownIDs) == 0 {
+		return out, nil
+	}
+	var rows []Event
+	err := s.on(ctx).Where("shop_id = ? AND breakdown_id IN ?", shopID, breakdownIDs).Order("breakdown_id, seq").
+		Find(&rows).Error
+	for _, e := range rows {
+		out[e.BreakdownID] = append(out[e.BreakdownID], e)
+	}
+	return out, Translate(err)
+}
+
 func (s *Store) Events(ctx context.Context, shopID, breakdownID int64) ([]Event, error) {
 	var out []Event
 	err := s.on(ctx).Where("shop_id = ? AND breakdown_id = ?", shopID, breakdownID).Order("seq").Find(&out).Error
@@ -20,9 +35,9 @@ func (s *Store) Events(ctx context.Context, shopID, breakdownID int64) ([]Event,
 // ErrBehind says that somebody else appended to the log since it was read.
 var ErrBehind = errors.New("the log has grown since it was read")
 
-// lotChanged is the number with which the server refuses to append, as a lot is not as it was seen. It is one of those
-// that are left to programs.
-const lotChanged = 40100
+// seenChanged is the number with which the server refuses to append, as something is not as it was seen. It is one of
+// those that are left to programs.
+const seenChanged = 40100
 
 // Appended is an event that is to be added to the log of a breakdown, with what the log now folds to: the breakdown's
 // own columns and its rows of the read table, before and after.
@@ -32,13 +47,14 @@ type Appended struct {
 	Before, After []Output
 	Result        *Result // what it brought, where it is now closed
 	Reopened      bool    // what it brought holds no longer
-	Lot           *LotSeen
+	Seen          Seen
 }
 
-// LotSeen is a lot as it was when something was worked out from it.
-type LotSeen struct {
-	ID      int64
-	Version int
+// Seen is what an event was checked against, by its versions: it is added only where they still stand.
+type Seen struct {
+	Lot, Shop int
+	LotID     int64
+	Hold      bool // nobody changes the lot before the event is in: what was worked out rests on it
 }
 
 // Append adds events, one each to the logs of different breakdowns, and writes what the logs now fold to, in one
@@ -61,7 +77,7 @@ func (s *Store) Append(ctx context.Context, list ...Appended) error {
 	err := s.on(ctx).Exec(c.sql.String(), c.args...).Error
 	var my *mysqldriver.MySQLError
 	if errors.As(err, &my) &&
-		(my.Number == lotChanged || my.Number == 1062 && strings.Contains(my.Message, "events_log")) {
+		(my.Number == seenChanged || my.Number == 1062 && strings.Contains(my.Message, "events_log")) {
 		return ErrBehind
 	}
 	return Translate(err)
@@ -81,10 +97,13 @@ func (c *compound) add(statement string, values ...any) {
 
 func (c *compound) append(a Appended) error {
 	e, b := a.Event, a.Breakdown
-	if l := a.Lot; l != nil {
-		c.add("IF (SELECT version FROM lots WHERE id = ? LOCK IN SHARE MODE) <> ? THEN SIGNAL SQLSTATE '45000' SET "+
-			"MYSQL_ERRNO = ?, MESSAGE_TEXT = 'the lot was changed'; END IF", l.ID, l.Version, lotChanged)
+	hold := ""
+	if a.Seen.Hold {
+		hold = " LOCK IN SHARE MODE"
 	}
+	c.add("IF (SELECT version FROM lots WHERE id = ?"+hold+") <> ? OR (SELECT version FROM shops WHERE id = ?) <> ? THEN "+
+		"SIGNAL SQLSTATE '45000' SET MYSQL_ERRNO = ?, MESSAGE_TEXT = 'the lot or the shop was changed'; END IF",
+		a.Seen.LotID, a.Seen.Lot, e.ShopID, a.Seen.Shop, seenChanged)
 	c.add("INSERT INTO events (public_id, shop_id, breakdown_id, seq, bench_id, member_id, kind, at, received_at, role, "+
 		"node, part, product, net_mg, gross_mg, tare_mg, division_mg, source, count, target, reason, note, minutes, "+
 		"temp_c, shared) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",

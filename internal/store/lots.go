@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -40,8 +41,9 @@ func (s *Store) LotNumbers(ctx context.Context, shopID int64, numbers []string) 
 // LotsFrom gives what the pieces of a lot, which are carcasses, were broken into.
 func (s *Store) LotsFrom(ctx context.Context, shopID, lotID int64) ([]Lot, error) {
 	var out []Lot
-	err := s.on(ctx).Where("shop_id = ? AND from_piece_id IN (SELECT id FROM pieces WHERE shop_id = ? AND lot_id = ?)",
-		shopID, shopID, lotID).Order("id").Find(&out).Error
+	err := s.on(ctx).
+		Raw("SELECT l.* FROM pieces p JOIN lots l ON l.from_piece_id = p.id WHERE p.lot_id = ? AND p.shop_id = ? "+
+			"ORDER BY l.id", lotID, shopID).Scan(&out).Error
 	return out, Translate(err)
 }
 
@@ -99,13 +101,13 @@ func (s *Store) VoidLot(ctx context.Context, lot Lot, version int, at *time.Time
 	return Translate(pieces.Updates(map[string]any{"voided_at": at, "void_reason": reason}).Error)
 }
 
-// historyMost bounds how much of a history is given.
-const historyMost = 200
+// maxHistory bounds how much of a history is given.
+const maxHistory = 200
 
 // History lists the changes of some subjects, newest first.
 func (s *Store) History(ctx context.Context, shopID int64, subjects []string) ([]Audit, error) {
 	var out []Audit
-	err := s.on(ctx).Where("shop_id = ? AND subject IN ?", shopID, subjects).Order("id DESC").Limit(historyMost).
+	err := s.on(ctx).Where("shop_id = ? AND subject IN ?", shopID, subjects).Order("id DESC").Limit(maxHistory).
 		Find(&out).Error
 	return out, Translate(err)
 }
@@ -148,10 +150,20 @@ func (s *Store) CreateLot(ctx context.Context, lot *Lot, pieces []Piece) error {
 	return Translate(s.on(ctx).Create(&pieces).Error)
 }
 
+// LotMark is a place in the list of lots, the latest first.
+type LotMark struct {
+	At time.Time
+	ID int64
+}
+
 // Lots lists a shop's lots, newest first.
-func (s *Store) Lots(ctx context.Context, shopID int64, limit int) ([]Lot, error) {
+func (s *Store) Lots(ctx context.Context, shopID int64, after *LotMark, limit int) ([]Lot, error) {
 	var out []Lot
-	err := s.on(ctx).Where("shop_id = ?", shopID).Order("received_at DESC, id DESC").Limit(limit).Find(&out).Error
+	db := s.on(ctx).Where("shop_id = ?", shopID)
+	if after != nil {
+		db = db.Where("received_at <= ? AND (received_at < ? OR id < ?)", after.At, after.At, after.ID)
+	}
+	err := db.Order("received_at DESC, id DESC").Limit(limit).Find(&out).Error
 	return out, Translate(err)
 }
 
@@ -171,10 +183,42 @@ func (s *Store) LastRunning(ctx context.Context, shopID int64, prefix string) (i
 
 // Suppliers lists the suppliers a shop has received from, the latest first.
 func (s *Store) Suppliers(ctx context.Context, shopID int64) ([]string, error) {
+	var rows []struct {
+		Supplier string
+		Latest   time.Time
+	}
+	err := s.on(ctx).Raw("SELECT supplier, MAX(received_at) AS latest FROM lots FORCE INDEX (lots_of_supplier) "+
+		"WHERE shop_id = ? GROUP BY shop_id, supplier", shopID).Scan(&rows).Error
+	slices.SortStableFunc(rows, func(a, b struct {
+		Supplier string
+		Latest   time.Time
+	}) int {
+		return b.Latest.Compare(a.Latest)
+	})
 	var out []string
-	err := s.on(ctx).Model(&Lot{}).Where("shop_id = ?", shopID).Group("supplier").Order("MAX(received_at) DESC").Limit(50).
-		Pluck("supplier", &out).Error
+	for _, r := range rows[:min(len(rows), maxSuppliers)] {
+		out = append(out, r.Supplier)
+	}
 	return out, Translate(err)
+}
+
+// maxSuppliers is how many suppliers are offered, the latest first.
+const maxSuppliers = 50
+
+// PiecesOf lists the pieces of some lots, by lot and number.
+func (s *Store) PiecesOf(ctx context.Context, shopID int64, lotIDs []int64) (map[int64][]Piece, error) {
+	var rows []Piece
+	if len(lotIDs) > 0 {
+		if err := s.on(ctx).Where("shop_id = ? AND lot_id IN ?", shopID, lotIDs).Order("lot_id, number").Find(&rows).
+			Error; err != nil {
+			return nil, Translate(err)
+		}
+	}
+	out := map[int64][]Piece{}
+	for _, p := range rows {
+		out[p.LotID] = append(out[p.LotID], p)
+	}
+	return out, nil
 }
 
 // LotPieces lists the pieces of a lot.

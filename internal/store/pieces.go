@@ -36,19 +36,38 @@ func (s *Store) VoidPiece(ctx context.Context, p Piece, version int, at *time.Ti
 		Updates(map[string]any{"voided_at": at, "void_reason": reason, "version": version + 1}))
 }
 
-// Queue lists pieces with their lots and breakdowns: all that are not closed and the latest that are.
-func (s *Store) Queue(ctx context.Context, shopID int64, closed int) ([]PieceRow, error) {
+// Queue lists pieces with their lots and breakdowns. The first page, after 0, begins with those that are under way and
+// the latest that are done; each page holds so many of those that wait, in the order in which they came in. Next is the
+// last of them where there are more, else 0. What each piece cost is not asked.
+func (s *Store) Queue(ctx context.Context, shopID, after int64, waiting, done int) (rows []PieceRow, next int64,
+	err error) {
 	var ids []int64
-	err := s.on(ctx).Raw(`(SELECT id FROM pieces WHERE shop_id = ? AND NOT started AND voided_at IS NULL)
-		UNION (SELECT piece_id FROM breakdowns WHERE shop_id = ? AND judged_at IS NULL)
-		UNION (SELECT piece_id FROM breakdowns WHERE shop_id = ? AND state IN ('waiting', 'open'))
-		UNION (SELECT b.piece_id FROM breakdowns b WHERE b.shop_id = ? AND b.state = 'closed' AND b.judged_at IS NOT NULL
-			ORDER BY b.closed_at DESC LIMIT ?)`, shopID, shopID, shopID, shopID, closed).Scan(&ids).Error
-	if err != nil || len(ids) == 0 {
-		return nil, Translate(err)
+	err = s.on(ctx).Raw(`SELECT id FROM pieces WHERE shop_id = ? AND NOT started AND voided_at IS NULL AND id > ?
+		ORDER BY id LIMIT ?`, shopID, after, waiting+1).Scan(&ids).Error
+	if err != nil {
+		return nil, 0, Translate(err)
 	}
-	return s.pieceRows(ctx, s.on(ctx).Where("shop_id = ? AND id IN ?", shopID, ids))
+	if len(ids) > waiting {
+		ids = ids[:waiting]
+		next = ids[waiting-1]
+	}
+	if after == 0 {
+		var first []int64
+		err = s.on(ctx).Raw(`(SELECT piece_id FROM breakdowns WHERE shop_id = ? AND judged_at IS NULL LIMIT ?)
+			UNION (SELECT piece_id FROM breakdowns WHERE shop_id = ? AND state IN ('waiting', 'open') LIMIT ?)
+			UNION (SELECT b.piece_id FROM breakdowns b WHERE b.shop_id = ? AND b.state = 'closed' AND b.judged_at IS NOT NULL
+				ORDER BY b.closed_at DESC LIMIT ?)`, shopID, maxUnderWay, shopID, maxUnderWay, shopID, done).Scan(&first).Error
+		ids = append(first, ids...)
+	}
+	if err != nil || len(ids) == 0 {
+		return nil, next, Translate(err)
+	}
+	rows, err = s.readPieces(ctx, s.on(ctx).Where("shop_id = ? AND id IN ?", shopID, ids))
+	return rows, next, err
 }
+
+// maxUnderWay is how many pieces under way the queue shows at most.
+const maxUnderWay = 500
 
 // PieceRow gives one piece with its lot and breakdown.
 func (s *Store) PieceRow(ctx context.Context, shopID int64, publicID string) (PieceRow, error) {
@@ -58,6 +77,19 @@ func (s *Store) PieceRow(ctx context.Context, shopID int64, publicID string) (Pi
 // PieceRowByID gives one piece, by its key, with its lot and breakdown.
 func (s *Store) PieceRowByID(ctx context.Context, shopID, id int64) (PieceRow, error) {
 	return one(s.pieceRows(ctx, s.on(ctx).Where("shop_id = ? AND id = ?", shopID, id)))
+}
+
+// PieceRowsByID gives some pieces, by their keys, with their lots and breakdowns.
+func (s *Store) PieceRowsByID(ctx context.Context, shopID int64, ids []int64) (map[int64]PieceRow, error) {
+	out := make(map[int64]PieceRow, len(ids))
+	if len(ids) == 0 {
+		return out, nil
+	}
+	rows, err := s.pieceRows(ctx, s.on(ctx).Where("shop_id = ? AND id IN ?", shopID, ids))
+	for _, r := range rows {
+		out[r.Piece.ID] = r
+	}
+	return out, err
 }
 
 func one(rows []PieceRow, err error) (PieceRow, error) {
@@ -70,7 +102,24 @@ func one(rows []PieceRow, err error) (PieceRow, error) {
 	return rows[0], nil
 }
 
+// pieceRows reads pieces with what stands with them, also what those of their lot before them weigh.
 func (s *Store) pieceRows(ctx context.Context, query *gorm.DB) ([]PieceRow, error) {
+	rows, err := s.readPieces(ctx, query)
+	if err != nil {
+		return nil, err
+	}
+	ids := make([]int64, len(rows))
+	for i, r := range rows {
+		ids[i] = r.Piece.ID
+	}
+	before, err := s.massBefore(ctx, ids)
+	for i, r := range rows {
+		rows[i].BeforeMg = before[r.Piece.ID]
+	}
+	return rows, err
+}
+
+func (s *Store) readPieces(ctx context.Context, query *gorm.DB) ([]PieceRow, error) {
 	var pieces []Piece
 	if err := query.Order("id").Find(&pieces).Error; err != nil {
 		return nil, Translate(err)
@@ -89,10 +138,6 @@ func (s *Store) pieceRows(ctx context.Context, query *gorm.DB) ([]PieceRow, erro
 			Error; err != nil {
 			return nil, Translate(err)
 		}
-	}
-	before, err := s.massBefore(ctx, pieceIDs)
-	if err != nil {
-		return nil, err
 	}
 	batches, err := s.batchNames(ctx, breakdowns)
 	if err != nil {
@@ -117,7 +162,7 @@ func (s *Store) pieceRows(ctx context.Context, query *gorm.DB) ([]PieceRow, erro
 	}
 	out := make([]PieceRow, len(pieces))
 	for i, p := range pieces {
-		out[i] = PieceRow{Piece: p, Lot: lotByID[p.LotID], Breakdown: breakdownByPiece[p.ID], BeforeMg: before[p.ID]}
+		out[i] = PieceRow{Piece: p, Lot: lotByID[p.LotID], Breakdown: breakdownByPiece[p.ID]}
 		if b := out[i].Breakdown; b != nil {
 			out[i].Bench = benches[b.BenchID]
 			if b.BatchID != nil {

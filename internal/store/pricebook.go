@@ -81,6 +81,19 @@ func (s *Store) Quotes(ctx context.Context, shopID, marketID int64) ([]Quote, er
 	return out, Translate(db.Order("market_id, product_key, valid_from, season").Find(&out).Error)
 }
 
+// QuotesOn lists the prices of a market that may be in force on a day: of each product and season the latest that has
+// begun.
+func (s *Store) QuotesOn(ctx context.Context, shopID, marketID int64, day time.Time) ([]Quote, error) {
+	var out []Quote
+	err := s.on(ctx).Raw(`SELECT q.* FROM (SELECT product_key, season, MAX(valid_from) AS valid_from FROM quotes
+			WHERE market_id = ? AND valid_from <= ? GROUP BY market_id, product_key, season) x
+		JOIN quotes q ON q.market_id = ? AND q.product_key = x.product_key AND q.season = x.season AND q.valid_from =
+		x.valid_from
+		WHERE q.shop_id = ? ORDER BY q.product_key, q.season`, marketID, day.Format(time.DateOnly), marketID, shopID).
+		Scan(&out).Error
+	return out, Translate(err)
+}
+
 // Quote gives a price by its public id.
 func (s *Store) Quote(ctx context.Context, shopID int64, publicID string) (Quote, error) {
 	var q Quote

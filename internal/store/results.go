@@ -319,14 +319,29 @@ type ResultRow struct {
 }
 
 // ListResults lists the results that fit, the latest first, so many after so many.
-func (s *Store) ListResults(ctx context.Context, q ResultQuery, skip, limit int) ([]ResultRow, error) {
+func (s *Store) ListResults(ctx context.Context, q ResultQuery, after *ResultAfter, limit int) ([]ResultRow, error) {
+	db := s.results(ctx, q)
+	if after != nil {
+		db = db.Where("r.closed_at <= ? AND (r.closed_at < ? OR r.breakdown_id < ?)", after.ClosedAt, after.ClosedAt,
+			after.ID)
+	}
+	var ids []int64
+	err := db.Order("r.closed_at DESC, r.breakdown_id DESC").Limit(limit).Pluck("r.breakdown_id", &ids).Error
+	if err != nil || len(ids) == 0 {
+		return nil, Translate(err)
+	}
 	var out []ResultRow
-	err := s.results(ctx, q).
-		Joins("JOIN breakdowns d ON d.id = r.breakdown_id JOIN pieces p ON p.id = d.piece_id JOIN lots l ON l.id = " +
-			"p.lot_id LEFT JOIN members m ON m.id = r.member_id").
-		Select("r.*, d.public_id, l.lot_number, p.number AS piece_number, COALESCE(m.name, '') AS cutter").
-		Order("r.closed_at DESC, r.breakdown_id DESC").Offset(skip).Limit(limit).Scan(&out).Error
+	err = s.on(ctx).Raw(`SELECT r.*, d.public_id, l.lot_number, p.number AS piece_number, COALESCE(m.name, '') AS cutter
+		FROM results r JOIN breakdowns d ON d.id = r.breakdown_id JOIN pieces p ON p.id = d.piece_id
+		JOIN lots l ON l.id = p.lot_id LEFT JOIN members m ON m.id = r.member_id
+		WHERE r.breakdown_id IN ? ORDER BY r.closed_at DESC, r.breakdown_id DESC`, ids).Scan(&out).Error
 	return out, Translate(err)
+}
+
+// ResultAfter is a place in the list of results, the latest first.
+type ResultAfter struct {
+	ClosedAt time.Time
+	ID       int64
 }
 
 // MeanShares gives the mean share of each part, in percent of the piece, over the latest results of a piece; n is over

@@ -59,10 +59,19 @@ func output(b store.Breakdown, e store.Event) store.Output {
 func TestAppendIsAllOrNothing(t *testing.T) {
 	st, b := breakdown(t)
 	ctx := t.Context()
+	piece, err := st.PieceRowByID(ctx, b.ShopID, b.PieceID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	shop, err := st.Shop(ctx, b.ShopID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	seen := store.Seen{LotID: piece.Lot.ID, Lot: piece.Lot.Version, Shop: shop.Version}
 	first := event(b, 1)
 	b.Events, b.State, b.InputMg = 1, "open", 6_600_000
 	if err := st.Append(ctx,
-		store.Appended{Event: first, Breakdown: b, After: []store.Output{output(b, first)}}); err != nil {
+		store.Appended{Event: first, Seen: seen, Breakdown: b, After: []store.Output{output(b, first)}}); err != nil {
 		t.Fatal(err)
 	}
 	kept := []store.Output{output(b, first)}
@@ -85,7 +94,7 @@ func TestAppendIsAllOrNothing(t *testing.T) {
 		"a weighing of nothing":    {event(b, 2), after, append(kept[:1:1], noMass), nil},
 		"a kind that is not known": {func() store.Event { e := event(b, 2); e.Kind = "eaten"; return e }(), after, kept, nil},
 	} {
-		err := st.Append(ctx, store.Appended{Event: c.event, Breakdown: c.row, Before: kept, After: c.out})
+		err := st.Append(ctx, store.Appended{Event: c.event, Seen: seen, Breakdown: c.row, Before: kept, After: c.out})
 		if err == nil || (c.want != nil && !errors.Is(err, c.want)) {
 			t.Errorf("%s: %v", name, err)
 		}
@@ -102,13 +111,13 @@ func TestAppendIsAllOrNothing(t *testing.T) {
 	heavier := output(b, first)
 	heavier.MassMg = 7000
 	if err := st.Append(ctx,
-		store.Appended{Event: second, Breakdown: after, Before: kept,
+		store.Appended{Event: second, Seen: seen, Breakdown: after, Before: kept,
 			After: []store.Output{heavier, output(b, second)}}); err != nil {
 		t.Fatal(err)
 	}
 	third := event(b, 3)
 	if err := st.Append(ctx,
-		store.Appended{Event: third, Breakdown: after, Before: []store.Output{heavier, output(b, second)},
+		store.Appended{Event: third, Seen: seen, Breakdown: after, Before: []store.Output{heavier, output(b, second)},
 			After: []store.Output{output(b, second)}}); err != nil {
 		t.Fatal(err)
 	}
@@ -128,13 +137,14 @@ func TestQueriesStayInTheShop(t *testing.T) {
 	if _, err := st.PieceRowByID(ctx, other, b.PieceID); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("piece: %v", err)
 	}
-	if rows, err := st.Queue(ctx, other, 10); err != nil || len(rows) != 0 {
+	if rows, _, err := st.Queue(ctx, other, 0, 10, 10); err != nil || len(rows) != 0 {
 		t.Errorf("rail: %d, %v", len(rows), err)
 	}
-	if lots, err := st.Lots(ctx, other, 10); err != nil || len(lots) != 0 {
+	if lots, err := st.Lots(ctx, other, nil, 10); err != nil || len(lots) != 0 {
 		t.Errorf("lots: %d, %v", len(lots), err)
 	}
-	if rows, err := st.Queue(ctx, b.ShopID, 10); err != nil || len(rows) != 1 || rows[0].Lot.Findings[0] != "blood_shot" {
+	if rows, _, err := st.Queue(ctx, b.ShopID, 0, 10, 10); err != nil || len(rows) != 1 ||
+		rows[0].Lot.Findings[0] != "blood_shot" {
 		t.Errorf("the shop's own rail: %+v, %v", rows, err)
 	}
 }

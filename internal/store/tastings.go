@@ -79,9 +79,20 @@ type ExternalScore struct {
 }
 
 // Tastings lists a shop's tastings, latest first.
-func (s *Store) Tastings(ctx context.Context, shopID int64) ([]Tasting, error) {
+func (s *Store) Tastings(ctx context.Context, shopID int64, after *TastingMark, limit int) ([]Tasting, error) {
 	var out []Tasting
-	return out, Translate(s.on(ctx).Where("shop_id = ?", shopID).Order("held_on DESC, id DESC").Find(&out).Error)
+	db := s.on(ctx).Where("shop_id = ?", shopID)
+	if after != nil {
+		day := after.HeldOn.Format(time.DateOnly)
+		db = db.Where("held_on <= ? AND (held_on < ? OR id < ?)", day, day, after.ID)
+	}
+	return out, Translate(db.Order("held_on DESC, id DESC").Limit(limit).Find(&out).Error)
+}
+
+// TastingMark is a place in the list of tastings, the latest first.
+type TastingMark struct {
+	HeldOn time.Time
+	ID     int64
 }
 
 // Tasting gives a tasting of a shop.
@@ -190,8 +201,8 @@ type PanelResult struct {
 	Assessors int      // with a complete sheet
 }
 
-// SetPanelResults writes what the panel of a tasting found in the place of what stood there; none for a tasting that does
-// not count.
+// SetPanelResults writes what the panel of a tasting found in the place of what stood there; none for a tasting that
+// does not count.
 func (s *Store) SetPanelResults(ctx context.Context, shopID, tastingID int64, rows []PanelResult) error {
 	gone := s.on(ctx).Where("shop_id = ? AND tasting_id = ?", shopID, tastingID).Delete(&PanelResult{})
 	if gone.Error != nil {

@@ -31,9 +31,23 @@ type TrialPair struct {
 }
 
 // Trials lists a shop's trials, latest first.
-func (s *Store) Trials(ctx context.Context, shopID int64) ([]Trial, error) {
+func (s *Store) Trials(ctx context.Context, shopID, before int64, limit int) ([]Trial, error) {
 	var out []Trial
-	return out, Translate(s.on(ctx).Where("shop_id = ?", shopID).Order("id DESC").Find(&out).Error)
+	db := s.on(ctx).Where("shop_id = ?", shopID)
+	if before > 0 {
+		db = db.Where("id < ?", before)
+	}
+	return out, Translate(db.Order("id DESC").Limit(limit).Find(&out).Error)
+}
+
+// TrialsOf lists the latest trials of two plans of a piece, whichever was first, that are not void.
+func (s *Store) TrialsOf(ctx context.Context, shopID int64, atlasID, planA, planB string, limit int) ([]Trial, error) {
+	var out []Trial
+	plans := []string{planA, planB}
+	err := s.on(ctx).
+		Where("shop_id = ? AND atlas_id = ? AND state <> 'void' AND plan_a IN ? AND plan_b IN ? AND plan_a <> plan_b",
+			shopID, atlasID, plans, plans).Order("id DESC").Limit(limit).Find(&out).Error
+	return out, Translate(err)
 }
 
 // Trial gives a trial of a shop with its pairs, by their numbers.
@@ -65,9 +79,10 @@ func (s *Store) VoidTrial(ctx context.Context, t Trial) error {
 // InTrial says which of some pieces are in a trial that is not void.
 func (s *Store) InTrial(ctx context.Context, shopID int64, pieces []int64) ([]int64, error) {
 	var out []int64
-	err := s.on(ctx).
-		Raw(`SELECT p.id FROM pieces p JOIN trial_pairs r ON p.id IN (r.piece_a, r.piece_b) JOIN trials t ON t.id = r.trial_id
-		WHERE p.shop_id = ? AND t.state = 'open' AND p.id IN ?`, shopID, pieces).Scan(&out).Error
+	err := s.on(ctx).Raw(`SELECT r.piece_a FROM trial_pairs r JOIN trials t ON t.id = r.trial_id
+		WHERE r.shop_id = ? AND t.state = 'open' AND r.piece_a IN ?
+		UNION SELECT r.piece_b FROM trial_pairs r JOIN trials t ON t.id = r.trial_id
+		WHERE r.shop_id = ? AND t.state = 'open' AND r.piece_b IN ?`, shopID, pieces, shopID, pieces).Scan(&out).Error
 	return out, Translate(err)
 }
 
@@ -80,10 +95,8 @@ type PastGain struct {
 // PastGains lists the gains of the latest closed pieces of a kind, as they were priced.
 func (s *Store) PastGains(ctx context.Context, shopID int64, atlasID string) ([]PastGain, error) {
 	var out []PastGain
-	err := s.on(ctx).
-		Raw(`SELECT b.plan_id, b.gain_per_kg AS gain FROM breakdowns b JOIN pieces p ON p.id = b.piece_id JOIN lots l ON
-			l.id = p.lot_id
-		WHERE b.shop_id = ? AND l.atlas_id = ? AND b.state = 'closed' AND b.gain_per_kg IS NOT NULL ORDER BY b.id DESC
-		LIMIT 500`, shopID, atlasID).Scan(&out).Error
+	err := s.on(ctx).Raw(`SELECT b.plan_id, b.gain_per_kg AS gain FROM (SELECT breakdown_id FROM results
+			WHERE shop_id = ? AND atlas_id = ? ORDER BY closed_at DESC LIMIT 500) r
+		JOIN breakdowns b ON b.id = r.breakdown_id WHERE b.gain_per_kg IS NOT NULL`, shopID, atlasID).Scan(&out).Error
 	return out, Translate(err)
 }

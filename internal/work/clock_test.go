@@ -133,7 +133,7 @@ func TestTheShopsOwnClock(t *testing.T) {
 			past bool
 		}{{"2026-03-16 12:00", c.zone == "Pacific/Auckland"}, {"2026-03-17 12:30", true}, {"2026-03-16 07:30", false}} {
 			z.at(m.at)
-			list, err := z.w.Stock.Readiness(z.ctx)
+			list, err := z.w.Stock.ReadyAtOnce(z.ctx, 10)
 			if err != nil || len(list) != 1 {
 				t.Fatal(list, err)
 			}
@@ -177,7 +177,7 @@ func TestDaysOverTheChangeOfTheClocks(t *testing.T) {
 			z.finish()
 		}
 		rows, _, err := z.w.Compare.HistoryPieces(z.ctx,
-			compare.HistoryPick{Group: compare.GroupPick{From: c.day, To: c.day}, By: "week", Measure: "value"}, "", 0)
+			compare.HistoryPick{Group: compare.GroupPick{From: c.day, To: c.day}, By: "week", Measure: "value"}, "", "")
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -48,7 +48,8 @@ func New(s *store.Store, a *atlas.Atlas, now func() time.Time) *Rooms {
 	}
 }
 
-// Prepare does what must be done before anybody is let in: what a migration could not, for it takes the job's own rules.
+// Prepare does what must be done before anybody is let in: what a migration could not, for it takes the job's own
+// rules.
 func (r *Rooms) Prepare(ctx context.Context) error { return r.Judge.Upkeep(ctx) }
 
 // Run does the upkeep of all rooms until the context ends.

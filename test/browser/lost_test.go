@@ -81,7 +81,7 @@ func TestStartStopAndStartAgain(t *testing.T) {
 		t.Errorf("a second start: %v, %s", err, out)
 	}
 	var before, after []struct{ ID string }
-	a.api("GET", "/pieces", nil, &before)
+	a.list("/pieces", "pieces", &before)
 	pid := a.databasePID()
 	if !alive(pid) {
 		t.Fatal("there is no database")
@@ -96,7 +96,7 @@ func TestStartStopAndStartAgain(t *testing.T) {
 		t.Error("the database outlived the program")
 	}
 	a = start(t, data, "127.0.0.1:0")
-	a.api("GET", "/pieces", nil, &after)
+	a.list("/pieces", "pieces", &after)
 	if len(before) == 0 || len(after) != len(before) {
 		t.Errorf("%d pieces before, %d after", len(before), len(after))
 	}

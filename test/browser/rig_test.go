@@ -414,3 +414,13 @@ func (s *screen) text(selector string) string {
 
 // day is so many days ago, as a file or the interface writes it.
 func (a *app) day(ago int) string { return time.Now().UTC().AddDate(0, 0, -ago).Format(time.DateOnly) }
+
+// list asks for a list, and gives what stands in it under a name.
+func (a *app) list(path, name string, into any) {
+	a.t.Helper()
+	var page map[string]json.RawMessage
+	a.api("GET", path, nil, &page)
+	if err := json.Unmarshal(page[name], into); err != nil {
+		a.t.Fatal(err)
+	}
+}

@@ -59,7 +59,7 @@ func TestScreensFitTheirWindows(t *testing.T) {
 		Stage       string
 		BreakdownID string `json:"breakdown_id"`
 	}
-	a.api("GET", "/pieces", nil, &cards)
+	a.list("/pieces", "pieces", &cards)
 	paths := map[string]string{"rail": "/", "receive": "/receive"}
 	for _, c := range cards {
 		switch {
@@ -85,7 +85,7 @@ func TestScreensFitTheirWindows(t *testing.T) {
 		"/grade-settings", "/tastings", "/tastings/new"
 	paths["cooking"], paths["a cooking card"] = "/cooking", "/cook/lamb.leg_chump/rolled_leg"
 	var trials []struct{ ID string }
-	a.api("GET", "/trials", nil, &trials)
+	a.list("/trials", "trials", &trials)
 	paths["trials"], paths["a trial"] = "/trials", "/trials/"+trials[0].ID
 	paths["does it pay"], paths["best use"], paths["a whole carcass"], paths["history"], paths["shares"] = "/value",
 		"/value/best-use", "/value/carcass", "/value/history", "/value/shares"
@@ -94,7 +94,7 @@ func TestScreensFitTheirWindows(t *testing.T) {
 		map[string]any{"days": 1, "report": map[string]any{"kind": "trial", "trial_id": trials[0].ID}}, &shared)
 	paths["a shared report"] = shared.Link[strings.Index(shared.Link, "/shared/"):]
 	var tastings []struct{ ID string }
-	a.api("GET", "/tastings", nil, &tastings)
+	a.list("/tastings", "tastings", &tastings)
 	var places tasting
 	a.api("GET", "/tastings/"+tastings[0].ID, nil, &places)
 	paths["a tasting"], paths["an eater's page"] = "/tastings/"+tastings[0].ID, "/taste/"+places.Places[0].Link

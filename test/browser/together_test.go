@@ -91,7 +91,7 @@ func TestThreePiecesTogether(t *testing.T) {
 		BatchID     string `json:"batch_id"`
 		BreakdownID string `json:"breakdown_id"`
 	}
-	a.api("GET", "/pieces", nil, &rail)
+	a.list("/pieces", "pieces", &rail)
 	found := 0
 	for _, p := range rail {
 		for i, id := range pieces {

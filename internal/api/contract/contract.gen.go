@@ -3039,7 +3039,8 @@ type HistoryPiece struct {
 
 // HistoryPieces defines model for HistoryPieces.
 type HistoryPieces struct {
-	More   bool           `json:"more"`
+	// Next Where the next page goes on; left out after the last
+	Next   *string        `json:"next,omitempty"`
 	Pieces []HistoryPiece `json:"pieces"`
 }
 
@@ -3214,6 +3215,9 @@ type LotDetail struct {
 // LotList defines model for LotList.
 type LotList struct {
 	Lots []Lot `json:"lots"`
+
+	// Next Where the next page goes on; left out after the last
+	Next *string `json:"next,omitempty"`
 }
 
 // MadeCode defines model for MadeCode.
@@ -3856,6 +3860,13 @@ type PieceHit struct {
 // PieceHitKind What bears the name
 type PieceHitKind string
 
+// PieceList defines model for PieceList.
+type PieceList struct {
+	// Next Where the next page goes on; left out after the last
+	Next   *string     `json:"next,omitempty"`
+	Pieces []PieceCard `json:"pieces"`
+}
+
 // PieceTwo defines model for PieceTwo.
 type PieceTwo struct {
 	One   string `json:"one"`
@@ -4275,6 +4286,13 @@ type Readiness struct {
 	Ready    bool          `json:"ready"`
 	ReadyOn  *string       `json:"ready_on,omitempty"`
 	Sentence string        `json:"sentence"`
+}
+
+// ReadinessList defines model for ReadinessList.
+type ReadinessList struct {
+	// Next Where the next page goes on; left out after the last
+	Next   *string      `json:"next,omitempty"`
+	Pieces []ReadyPiece `json:"pieces"`
 }
 
 // ReadyPiece defines model for ReadyPiece.
@@ -4727,6 +4745,13 @@ type TastingChange struct {
 	Version int     `json:"version"`
 }
 
+// TastingList defines model for TastingList.
+type TastingList struct {
+	// Next Where the next page goes on; left out after the last
+	Next     *string       `json:"next,omitempty"`
+	Tastings []TastingCard `json:"tastings"`
+}
+
 // Timetable defines model for Timetable.
 type Timetable struct {
 	Cards   []CookingCard `json:"cards"`
@@ -4837,6 +4862,13 @@ type TrialCard struct {
 
 // TrialCardState defines model for TrialCard.State.
 type TrialCardState string
+
+// TrialList defines model for TrialList.
+type TrialList struct {
+	// Next Where the next page goes on; left out after the last
+	Next   *string     `json:"next,omitempty"`
+	Trials []TrialCard `json:"trials"`
+}
 
 // TrialMuscle defines model for TrialMuscle.
 type TrialMuscle struct {
@@ -5233,7 +5265,9 @@ type ListHistoryPiecesParams struct {
 
 	// Bucket Key of the point; all when left out
 	Bucket *string `form:"bucket,omitempty" json:"bucket,omitempty"`
-	Skip   *int    `form:"skip,omitempty" json:"skip,omitempty"`
+
+	// After What the page before gave as next
+	After *string `form:"after,omitempty" json:"after,omitempty"`
 
 	// AtlasId Kind of piece
 	AtlasId  *OfPiece    `form:"atlas_id,omitempty" json:"atlas_id,omitempty"`
@@ -5250,9 +5284,21 @@ type ListHistoryPiecesParams struct {
 	To *OfTo `form:"to,omitempty" json:"to,omitempty"`
 }
 
+// ListLotsParams defines parameters for ListLots.
+type ListLotsParams struct {
+	// After What the page before gave as next
+	After *string `form:"after,omitempty" json:"after,omitempty"`
+}
+
 // ImportNoteParams defines parameters for ImportNote.
 type ImportNoteParams struct {
 	Save *bool `form:"save,omitempty" json:"save,omitempty"`
+}
+
+// ListPiecesParams defines parameters for ListPieces.
+type ListPiecesParams struct {
+	// After What the page before gave as next
+	After *string `form:"after,omitempty" json:"after,omitempty"`
 }
 
 // GetPriceBookParams defines parameters for GetPriceBook.
@@ -5285,6 +5331,12 @@ type DropQuoteParams struct {
 	Version int `form:"version" json:"version"`
 }
 
+// GetReadinessParams defines parameters for GetReadiness.
+type GetReadinessParams struct {
+	// After What the page before gave as next
+	After *string `form:"after,omitempty" json:"after,omitempty"`
+}
+
 // GetReadinessCalendarParams defines parameters for GetReadinessCalendar.
 type GetReadinessCalendarParams struct {
 	// Token A token that may read, for calendars that cannot send a header
@@ -5297,6 +5349,12 @@ type MakeReportParams struct {
 	Format string `form:"format" json:"format"`
 }
 
+// ListTastingsParams defines parameters for ListTastings.
+type ListTastingsParams struct {
+	// After What the page before gave as next
+	After *string `form:"after,omitempty" json:"after,omitempty"`
+}
+
 // ExportSheetsParams defines parameters for ExportSheets.
 type ExportSheetsParams struct {
 	// Format csv or xlsx
@@ -5306,6 +5364,12 @@ type ExportSheetsParams struct {
 // EnterCoresJSONBody defines parameters for EnterCores.
 type EnterCoresJSONBody struct {
 	Cores []float64 `json:"cores"`
+}
+
+// ListTrialsParams defines parameters for ListTrials.
+type ListTrialsParams struct {
+	// After What the page before gave as next
+	After *string `form:"after,omitempty" json:"after,omitempty"`
 }
 
 // PairsNeededParams defines parameters for PairsNeeded.
@@ -5692,7 +5756,7 @@ type ServerInterface interface {
 	ChoosePassword(ctx *echo.Context) error
 	// ListLots Lots received, newest first
 	// (GET /lots)
-	ListLots(ctx *echo.Context) error
+	ListLots(ctx *echo.Context, params ListLotsParams) error
 	// ReceiveLot Receive a lot; each of its pieces is hung on the rail
 	// (POST /lots)
 	ReceiveLot(ctx *echo.Context) error
@@ -5752,7 +5816,7 @@ type ServerInterface interface {
 	SetPin(ctx *echo.Context, memberId MemberId) error
 	// ListPieces Every piece on the rail with the stage where it hangs
 	// (GET /pieces)
-	ListPieces(ctx *echo.Context) error
+	ListPieces(ctx *echo.Context, params ListPiecesParams) error
 	// GetPiece One piece with its forecast under each plan
 	// (GET /pieces/{piece_id})
 	GetPiece(ctx *echo.Context, pieceId PieceId) error
@@ -5815,7 +5879,7 @@ type ServerInterface interface {
 	DropQuote(ctx *echo.Context, quoteId QuoteId, params DropQuoteParams) error
 	// GetReadiness What is ageing, what is ready for which plan, and until when what may be minced
 	// (GET /readiness)
-	GetReadiness(ctx *echo.Context) error
+	GetReadiness(ctx *echo.Context, params GetReadinessParams) error
 	// GetReadinessCalendar The same as a calendar (RFC 5545) to subscribe to
 	// (GET /readiness.ics)
 	GetReadinessCalendar(ctx *echo.Context, params GetReadinessCalendarParams) error
@@ -5869,7 +5933,7 @@ type ServerInterface interface {
 	MarkSample(ctx *echo.Context, link AssessorLink, code SampleCode) error
 	// ListTastings Tastings, latest first
 	// (GET /tastings)
-	ListTastings(ctx *echo.Context) error
+	ListTastings(ctx *echo.Context, params ListTastingsParams) error
 	// PlanTasting Plan a tasting; each eater gets an order by a Williams design, and a link
 	// (POST /tastings)
 	PlanTasting(ctx *echo.Context) error
@@ -5908,7 +5972,7 @@ type ServerInterface interface {
 	RevokeToken(ctx *echo.Context, tokenId string) error
 	// ListTrials Trials, latest first
 	// (GET /trials)
-	ListTrials(ctx *echo.Context) error
+	ListTrials(ctx *echo.Context, params ListTrialsParams) error
 	// DesignTrial Design a trial: pairs of pieces, one of each cut one way; which is which is drawn, and the pieces are planned so
 	// (POST /trials)
 	DesignTrial(ctx *echo.Context) error
@@ -7096,11 +7160,11 @@ func (w *ServerInterfaceWrapper) ListHistoryPieces(ctx *echo.Context) error {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter bucket: %s", err))
 	}
 
-	// ------------- Optional query parameter "skip" -------------
+	// ------------- Optional query parameter "after" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "skip", ctx.QueryParams(), &params.Skip, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", ctx.QueryParams(), &params.After, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
-		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter skip: %s", err))
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter after: %s", err))
 	}
 
 	// ------------- Optional query parameter "atlas_id" -------------
@@ -7172,8 +7236,17 @@ func (w *ServerInterfaceWrapper) ChoosePassword(ctx *echo.Context) error {
 func (w *ServerInterfaceWrapper) ListLots(ctx *echo.Context) error {
 	var err error
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListLotsParams
+	// ------------- Optional query parameter "after" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", ctx.QueryParams(), &params.After, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter after: %s", err))
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.ListLots(ctx)
+	err = w.Handler.ListLots(ctx, params)
 	return err
 }
 
@@ -7410,8 +7483,17 @@ func (w *ServerInterfaceWrapper) SetPin(ctx *echo.Context) error {
 func (w *ServerInterfaceWrapper) ListPieces(ctx *echo.Context) error {
 	var err error
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListPiecesParams
+	// ------------- Optional query parameter "after" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", ctx.QueryParams(), &params.After, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter after: %s", err))
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.ListPieces(ctx)
+	err = w.Handler.ListPieces(ctx, params)
 	return err
 }
 
@@ -7773,8 +7855,17 @@ func (w *ServerInterfaceWrapper) DropQuote(ctx *echo.Context) error {
 func (w *ServerInterfaceWrapper) GetReadiness(ctx *echo.Context) error {
 	var err error
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetReadinessParams
+	// ------------- Optional query parameter "after" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", ctx.QueryParams(), &params.After, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter after: %s", err))
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.GetReadiness(ctx)
+	err = w.Handler.GetReadiness(ctx, params)
 	return err
 }
 
@@ -7989,8 +8080,17 @@ func (w *ServerInterfaceWrapper) MarkSample(ctx *echo.Context) error {
 func (w *ServerInterfaceWrapper) ListTastings(ctx *echo.Context) error {
 	var err error
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListTastingsParams
+	// ------------- Optional query parameter "after" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", ctx.QueryParams(), &params.After, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter after: %s", err))
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.ListTastings(ctx)
+	err = w.Handler.ListTastings(ctx, params)
 	return err
 }
 
@@ -8186,8 +8286,17 @@ func (w *ServerInterfaceWrapper) RevokeToken(ctx *echo.Context) error {
 func (w *ServerInterfaceWrapper) ListTrials(ctx *echo.Context) error {
 	var err error
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListTrialsParams
+	// ------------- Optional query parameter "after" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", ctx.QueryParams(), &params.After, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter after: %s", err))
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.ListTrials(ctx)
+	err = w.Handler.ListTrials(ctx, params)
 	return err
 }
 
@@ -10903,6 +11012,7 @@ func (response ChoosePassworddefaultApplicationProblemPlusJSONResponse) VisitCho
 }
 
 type ListLotsRequestObject struct {
+	Params ListLotsParams
 }
 
 type ListLotsResponseObject interface {
@@ -11641,13 +11751,14 @@ func (response SetPindefaultApplicationProblemPlusJSONResponse) VisitSetPinRespo
 }
 
 type ListPiecesRequestObject struct {
+	Params ListPiecesParams
 }
 
 type ListPiecesResponseObject interface {
 	VisitListPiecesResponse(w http.ResponseWriter) error
 }
 
-type ListPieces200JSONResponse []PieceCard
+type ListPieces200JSONResponse PieceList
 
 func (response ListPieces200JSONResponse) VisitListPiecesResponse(w http.ResponseWriter) error {
 
@@ -12454,13 +12565,14 @@ func (response DropQuotedefaultApplicationProblemPlusJSONResponse) VisitDropQuot
 }
 
 type GetReadinessRequestObject struct {
+	Params GetReadinessParams
 }
 
 type GetReadinessResponseObject interface {
 	VisitGetReadinessResponse(w http.ResponseWriter) error
 }
 
-type GetReadiness200JSONResponse []ReadyPiece
+type GetReadiness200JSONResponse ReadinessList
 
 func (response GetReadiness200JSONResponse) VisitGetReadinessResponse(w http.ResponseWriter) error {
 
@@ -13125,13 +13237,14 @@ func (response MarkSampledefaultApplicationProblemPlusJSONResponse) VisitMarkSam
 }
 
 type ListTastingsRequestObject struct {
+	Params ListTastingsParams
 }
 
 type ListTastingsResponseObject interface {
 	VisitListTastingsResponse(w http.ResponseWriter) error
 }
 
-type ListTastings200JSONResponse []TastingCard
+type ListTastings200JSONResponse TastingList
 
 func (response ListTastings200JSONResponse) VisitListTastingsResponse(w http.ResponseWriter) error {
 
@@ -13648,13 +13761,14 @@ func (response RevokeTokendefaultApplicationProblemPlusJSONResponse) VisitRevoke
 }
 
 type ListTrialsRequestObject struct {
+	Params ListTrialsParams
 }
 
 type ListTrialsResponseObject interface {
 	VisitListTrialsResponse(w http.ResponseWriter) error
 }
 
-type ListTrials200JSONResponse []TrialCard
+type ListTrials200JSONResponse TrialList
 
 func (response ListTrials200JSONResponse) VisitListTrialsResponse(w http.ResponseWriter) error {
 
@@ -16304,8 +16418,10 @@ func (sh *strictHandler) ChoosePassword(ctx *echo.Context) error {
 }
 
 // ListLots operation middleware
-func (sh *strictHandler) ListLots(ctx *echo.Context) error {
+func (sh *strictHandler) ListLots(ctx *echo.Context, params ListLotsParams) error {
 	var request ListLotsRequestObject
+
+	request.Params = params
 
 	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.ListLots(ctx.Request().Context(), request.(ListLotsRequestObject))
@@ -17012,8 +17128,10 @@ func (sh *strictHandler) SetPin(ctx *echo.Context, memberId MemberId) error {
 }
 
 // ListPieces operation middleware
-func (sh *strictHandler) ListPieces(ctx *echo.Context) error {
+func (sh *strictHandler) ListPieces(ctx *echo.Context, params ListPiecesParams) error {
 	var request ListPiecesRequestObject
+
+	request.Params = params
 
 	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.ListPieces(ctx.Request().Context(), request.(ListPiecesRequestObject))
@@ -17767,8 +17885,10 @@ func (sh *strictHandler) DropQuote(ctx *echo.Context, quoteId QuoteId, params Dr
 }
 
 // GetReadiness operation middleware
-func (sh *strictHandler) GetReadiness(ctx *echo.Context) error {
+func (sh *strictHandler) GetReadiness(ctx *echo.Context, params GetReadinessParams) error {
 	var request GetReadinessRequestObject
+
+	request.Params = params
 
 	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.GetReadiness(ctx.Request().Context(), request.(GetReadinessRequestObject))
@@ -18424,8 +18544,10 @@ func (sh *strictHandler) MarkSample(ctx *echo.Context, link AssessorLink, code S
 }
 
 // ListTastings operation middleware
-func (sh *strictHandler) ListTastings(ctx *echo.Context) error {
+func (sh *strictHandler) ListTastings(ctx *echo.Context, params ListTastingsParams) error {
 	var request ListTastingsRequestObject
+
+	request.Params = params
 
 	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.ListTastings(ctx.Request().Context(), request.(ListTastingsRequestObject))
@@ -18860,8 +18982,10 @@ func (sh *strictHandler) RevokeToken(ctx *echo.Context, tokenId string) error {
 }
 
 // ListTrials operation middleware
-func (sh *strictHandler) ListTrials(ctx *echo.Context) error {
+func (sh *strictHandler) ListTrials(ctx *echo.Context, params ListTrialsParams) error {
 	var request ListTrialsRequestObject
+
+	request.Params = params
 
 	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.ListTrials(ctx.Request().Context(), request.(ListTrialsRequestObject))

@@ -44,6 +44,8 @@ ALTER TABLE pieces ADD KEY IF NOT EXISTS pieces_waiting (shop_id, started, voide
 ALTER TABLE breakdowns ADD KEY IF NOT EXISTS breakdowns_open (shop_id, judged_at, id);
 ALTER TABLE breakdowns ADD KEY IF NOT EXISTS breakdowns_created (shop_id, created_at, id);
 ALTER TABLE breakdowns ADD KEY IF NOT EXISTS breakdowns_state_created (shop_id, state, created_at, id);
+ALTER TABLE audit ADD KEY IF NOT EXISTS audit_subject (shop_id, subject, id);
 ALTER TABLE results ADD KEY IF NOT EXISTS results_closed (shop_id, closed_at);
+ALTER TABLE results ADD KEY IF NOT EXISTS results_plan_closed (shop_id, atlas_id, plan_id, closed_at);
 ALTER TABLE lots ADD KEY IF NOT EXISTS lots_of_piece (shop_id, atlas_id, received_at);
 ALTER TABLE lots ADD KEY IF NOT EXISTS lots_of_supplier (shop_id, supplier, received_at);

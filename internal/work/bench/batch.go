@@ -140,13 +140,8 @@ func (s *Service) Batch(ctx context.Context, id string) (BatchView, error) {
 	if err != nil {
 		return BatchView{}, err
 	}
-	boards := make([]BoardView, len(rows))
-	for i, row := range rows {
-		if boards[i], err = s.BoardOf(ctx, shop, row, nil); err != nil {
-			return BatchView{}, err
-		}
-	}
-	return batchOf(batch, boards), nil
+	boards, err := s.Boards(ctx, shop, rows)
+	return batchOf(batch, boards), err
 }
 
 func batchOf(batch store.Batch, boards []BoardView) BatchView {
@@ -196,10 +191,20 @@ func (s *Service) BookTogether(ctx context.Context, batchID string, e seam.Event
 	if err := v.shareOut(e, list, weights); err != nil {
 		return v, err
 	}
-	if _, err := s.book(ctx, list); err != nil {
+	booked, err := s.book(ctx, list)
+	if err != nil {
 		return v, err
 	}
-	return s.Batch(ctx, batchID)
+	after := make(map[string]BoardView, len(booked))
+	for _, b := range booked {
+		after[b.Breakdown.PublicID] = b
+	}
+	for i, b := range v.Boards {
+		if now, ok := after[b.Breakdown.PublicID]; ok {
+			v.Boards[i] = now
+		}
+	}
+	return batchOf(v.Batch, v.Boards), nil
 }
 
 // shareOut sets each piece's share of the weight, or of the minutes that all of the batch took.

@@ -181,29 +181,69 @@ func (s *Service) BoardThen(ctx context.Context, id string, events int) (BoardVi
 // BoardOf reads what a breakdown's view is made of; log is read when it is nil.
 func (s *Service) BoardOf(ctx context.Context, shop shop.WithPlans, b store.Breakdown, log []seam.Event) (BoardView,
 	error) {
-	v := BoardView{Breakdown: b, Shop: shop}
-	h, err := s.store.PieceRowByID(ctx, shop.ID, b.PieceID)
-	if err != nil {
-		return v, err
+	var logs map[int64][]seam.Event
+	if log != nil {
+		logs = map[int64][]seam.Event{b.ID: log}
 	}
-	if log == nil {
-		if log, err = s.LogOf(ctx, shop, b.ID); err != nil {
-			return v, err
+	boards, err := s.boards(ctx, shop, []store.Breakdown{b}, logs)
+	if err != nil {
+		return BoardView{Breakdown: b, Shop: shop}, err
+	}
+	return boards[0], nil
+}
+
+// Boards reads the boards of breakdowns, in their order: with as many statements for fifty as for one.
+func (s *Service) Boards(ctx context.Context, shop shop.WithPlans, list []store.Breakdown) ([]BoardView, error) {
+	return s.boards(ctx, shop, list, nil)
+}
+
+func (s *Service) boards(ctx context.Context, shop shop.WithPlans, list []store.Breakdown,
+	logs map[int64][]seam.Event) ([]BoardView, error) {
+	pieceIDs, ids := make([]int64, len(list)), make([]int64, len(list))
+	for i, b := range list {
+		pieceIDs[i], ids[i] = b.PieceID, b.ID
+	}
+	rows, err := s.store.PieceRowsByID(ctx, shop.ID, pieceIDs)
+	if err != nil {
+		return nil, err
+	}
+	if logs == nil {
+		if logs, err = s.logsOf(ctx, shop.ID, ids); err != nil {
+			return nil, err
 		}
 	}
-	h.Breakdown = &b
+	benches, err := s.store.Benches(ctx, shop.ID)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]BoardView, len(list))
+	for i, b := range list {
+		h, ok := rows[b.PieceID]
+		if !ok {
+			return nil, store.ErrNotFound
+		}
+		h.Breakdown = &b
+		if out[i], err = s.boardOn(shop, h, benches, logs[b.ID]); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// boardOn puts a board together from what was read of it.
+func (s *Service) boardOn(shop shop.WithPlans, h store.PieceRow, benches []store.Bench, log []seam.Event) (BoardView,
+	error) {
+	v := BoardView{Breakdown: *h.Breakdown, Shop: shop, benches: benches}
+	var err error
 	if v.Card, err = s.stock.Card(h, shop); err != nil {
 		return v, err
 	}
-	if v.benches, err = s.store.Benches(ctx, shop.ID); err != nil {
-		return v, err
-	}
-	for _, bench := range v.benches {
-		if bench.ID == b.BenchID {
+	for _, bench := range benches {
+		if bench.ID == v.Breakdown.BenchID {
 			v.Bench = bench
 		}
 	}
-	if v.Plan, err = planOf(v.Card.Piece, b); err != nil {
+	if v.Plan, err = planOf(v.Card.Piece, v.Breakdown); err != nil {
 		return v, err
 	}
 	v.Findings = stock.Ticked(v.Card.Piece, h.Lot.Findings)

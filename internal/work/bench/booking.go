@@ -60,7 +60,7 @@ func (s *Service) book(ctx context.Context, list []booking) ([]BoardView, error)
 	}
 	duplicates := 0
 	for try := 0; ; try++ {
-		fresh, err := s.fillAll(ctx, list)
+		fresh, err := s.fill(ctx, list)
 		if errors.Is(err, store.ErrUnavailable) && try < maxLost && backoff(ctx, try) {
 			continue
 		}
@@ -91,19 +91,6 @@ func (s *Service) book(ctx context.Context, list []booking) ([]BoardView, error)
 			return nil, err
 		}
 	}
-}
-
-// fillAll reads the breakdowns where they are not kept; fresh says that all of them were read just now.
-func (s *Service) fillAll(ctx context.Context, list []booking) (fresh bool, err error) {
-	fresh = true
-	for _, b := range list {
-		read, err := s.fill(ctx, b.cached, b.breakdown)
-		if err != nil {
-			return false, err
-		}
-		fresh = fresh && read
-	}
-	return fresh, nil
 }
 
 // append checks each event against its board, adds it to the log and writes what the log now folds to, in one
@@ -193,9 +180,9 @@ func (s *Service) prepare(ctx context.Context, b booking, v *BoardView) (_ *stor
 	s.show(v, log)
 	summarise(&v.Breakdown, v.Board, v.Minutes)
 	a := &store.Appended{Event: row, Before: before, Reopened: e.Kind == seam.Reopened}
-	if v.Board.Closed() { // what it brought rests on the lot: it is booked on the lot as it was seen, or not at all
-		a.Lot = &store.LotSeen{ID: v.Card.Row.Lot.ID, Version: v.Card.Row.Lot.Version}
-	}
+	// it is booked on the lot and in the shop as they were seen, or not at all; what it brought rests on the lot
+	lot := v.Card.Row.Lot
+	a.Seen = store.Seen{LotID: lot.ID, Lot: lot.Version, Shop: v.Shop.Version, Hold: v.Board.Closed()}
 	if v.Board.Closed() && !v.Card.Carcass {
 		if a.Result, err = s.priceClose(ctx, v, log); err != nil {
 			return nil, nil, err

@@ -33,8 +33,8 @@ type BreakdownRow struct {
 	Gain    *measure.Money // as on its card
 }
 
-// Breakdowns lists breakdowns, the latest first. A text is looked for in a stretch of the list at once; what is found may be
-// less than a page, also nothing, and the mark goes on behind it.
+// Breakdowns lists breakdowns, the latest first. A text is looked for in a stretch of the list at once; what is found
+// may be less than a page, also nothing, and the mark goes on behind it.
 func (s *Service) Breakdowns(ctx context.Context, f BreakdownFilter) (BreakdownPage, error) {
 	shop, err := s.shops.WithPlans(ctx)
 	if err != nil {

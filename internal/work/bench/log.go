@@ -67,6 +67,19 @@ func (s *Service) LogOf(ctx context.Context, shop shop.WithPlans, breakdownID in
 	return eventsOf(rows), err
 }
 
+// logsOf reads the events of some breakdowns.
+func (s *Service) logsOf(ctx context.Context, shopID int64, ids []int64) (map[int64][]seam.Event, error) {
+	rows, err := s.store.EventsOf(ctx, shopID, ids)
+	if err != nil {
+		return nil, err
+	}
+	out := make(map[int64][]seam.Event, len(rows))
+	for id, list := range rows {
+		out[id] = eventsOf(list)
+	}
+	return out, nil
+}
+
 func eventsOf(rows []store.Event) []seam.Event {
 	out := make([]seam.Event, len(rows))
 	for i, r := range rows {

@@ -111,7 +111,7 @@ func (s *Service) importOne(ctx context.Context, shop shop.WithPlans, w WholeBre
 	k.mu.Lock()
 	defer k.mu.Unlock()
 	k.view = nil
-	if _, err := s.fill(ctx, k, w.ID); err != nil {
+	if _, err := s.fill(ctx, []booking{{breakdown: w.ID, cached: k}}); err != nil {
 		return 0, 0, err
 	}
 	for _, e := range w.Events {

@@ -71,20 +71,38 @@ func baselinePlan(v BoardView, baseline string) (atlas.Plan, error) {
 // SheetAsCut lays a breakdown out as recorded, at the prices and rates of the day it was closed; what had no price on
 // that day is taken at today's.
 func (s *Service) SheetAsCut(ctx context.Context, v BoardView) (value.Sheet, error) {
-	book, rates, err := pricing.Thaw(v.Shop.Shop, v.Breakdown.Prices)
+	sheets, err := s.SheetsAsCut(ctx, v)
 	if err != nil {
 		return value.Sheet{}, err
 	}
-	today, _, err := s.prices.TodaysBook(ctx, v.Shop.Shop)
-	if err != nil {
-		return value.Sheet{}, err
+	return sheets[0], nil
+}
+
+// SheetsAsCut is SheetAsCut for boards of one shop; today's prices are read once.
+func (s *Service) SheetsAsCut(ctx context.Context, boards ...BoardView) ([]value.Sheet, error) {
+	if len(boards) == 0 {
+		return nil, nil
 	}
-	for key, price := range today {
-		if _, known := book[key]; !known {
-			book[key] = price
+	today, _, err := s.prices.TodaysBook(ctx, boards[0].Shop.Shop)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]value.Sheet, len(boards))
+	for i, v := range boards {
+		book, rates, err := pricing.Thaw(v.Shop.Shop, v.Breakdown.Prices)
+		if err != nil {
+			return nil, err
+		}
+		for key, price := range today {
+			if _, known := book[key]; !known {
+				book[key] = price
+			}
+		}
+		if out[i], err = v.recordedSheet(book, rates); err != nil {
+			return nil, err
 		}
 	}
-	return v.recordedSheet(book, rates)
+	return out, nil
 }
 
 // recordedSheet lays a piece out as it was weighed at the bench.

@@ -25,6 +25,10 @@ import (
 // solveFor is how long a best use is searched for before what was found by then is given.
 const solveFor = 20 * time.Second
 
+// maxReady is how many waiting pieces are looked at, the first that came in: more than a search takes, so that it says
+// so.
+const maxReady = 4 * bestuse.MaxPieces
+
 // waitToSolve is how long a search waits for the others before it gives up.
 const waitToSolve = 8 * time.Second
 
@@ -175,7 +179,7 @@ type best struct {
 
 // bestProblem lays out the pieces that are ready and what may be made of them.
 func (s *Service) bestProblem(ctx context.Context, shop shop.WithPlans, v *BestView) (*best, error) {
-	ready, err := s.stock.Readiness(ctx)
+	ready, err := s.stock.ReadyAtOnce(ctx, maxReady)
 	if err != nil {
 		return nil, err
 	}

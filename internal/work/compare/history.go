@@ -6,8 +6,10 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"time"
 
 	"falda/internal/core/fault"
+	"falda/internal/core/page"
 	"falda/internal/core/trial"
 	"falda/internal/core/words"
 	"falda/internal/store"
@@ -244,32 +246,38 @@ func (v *HistoryView) words() words.History {
 // piecesAtOnce is how many pieces a page of history lists.
 const piecesAtOnce = 50
 
-// HistoryPieces lists the pieces behind a point of history, or behind all of it, the latest first; more says that there
-// are others.
-func (s *Service) HistoryPieces(ctx context.Context, in HistoryPick, bucket string, skip int) (rows []store.ResultRow,
-	more bool, err error) {
+// HistoryPieces lists the pieces behind a point of history, or behind all of it, the latest first, page by page, with
+// the mark at which the next one goes on; empty after the last.
+func (s *Service) HistoryPieces(ctx context.Context, in HistoryPick, bucket, after string) ([]store.ResultRow, string,
+	error) {
+	mark, err := page.Read(after, 2)
+	if err != nil {
+		return nil, "", err
+	}
 	shop, err := s.shops.WithPlans(ctx)
 	if err != nil {
-		return nil, false, err
+		return nil, "", err
 	}
 	q, err := in.Group.query(shop, in.AtlasID)
 	if err != nil {
-		return nil, false, err
-	}
-	if skip < 0 || skip > 1_000_000 {
-		return nil, false, fault.New("skip", "out_of_range", "must be zero or more", "Begin with 0.")
+		return nil, "", err
 	}
 	if bucket != "" {
 		if !slices.Contains(HistoryBy, in.By) {
-			return nil, false,
-				fault.New("by", "unknown", fault.Quote(in.By)+" is not a way to take pieces together",
-					"Use one of "+strings.Join(HistoryBy, ", ")+".")
+			return nil, "", fault.New("by", "unknown", fault.Quote(in.By)+" is not a way to take pieces together",
+				"Use one of "+strings.Join(HistoryBy, ", ")+".")
 		}
 		q.By, q.Bucket = in.By, bucket
 	}
-	rows, err = s.store.ListResults(ctx, q, skip, piecesAtOnce+1)
-	if len(rows) > piecesAtOnce {
-		rows, more = rows[:piecesAtOnce], true
+	var from *store.ResultAfter
+	if mark != nil {
+		from = &store.ResultAfter{ClosedAt: time.UnixMicro(mark[0]).UTC(), ID: mark[1]}
 	}
-	return rows, more, err
+	rows, err := s.store.ListResults(ctx, q, from, piecesAtOnce+1)
+	if err != nil || len(rows) <= piecesAtOnce {
+		return rows, "", err
+	}
+	rows = rows[:piecesAtOnce]
+	last := rows[piecesAtOnce-1]
+	return rows, page.Mark(last.ClosedAt.UnixMicro(), last.BreakdownID), nil
 }

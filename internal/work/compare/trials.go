@@ -11,6 +11,7 @@ import (
 
 	"falda/internal/core/atlas"
 	"falda/internal/core/fault"
+	"falda/internal/core/page"
 	"falda/internal/core/trial"
 	"falda/internal/core/words"
 	"falda/internal/store"
@@ -69,13 +70,26 @@ type TrialView struct {
 	Sentence     string
 }
 
-// Trials lists the shop's trials.
-func (s *Service) Trials(ctx context.Context) ([]store.Trial, error) {
-	shop, err := s.shops.WithPlans(ctx)
+// trialsAtOnce is how many trials a page of their list holds.
+const trialsAtOnce = 50
+
+// Trials lists trials, the latest first, page by page, with the mark at which the next one goes on; empty after the
+// last.
+func (s *Service) Trials(ctx context.Context, after string) ([]store.Trial, string, error) {
+	mark, err := page.Read(after, 1)
 	if err != nil {
-		return nil, err
+		return nil, "", err
 	}
-	return s.store.Trials(ctx, shop.ID)
+	shop, err := s.shops.Current(ctx)
+	if err != nil {
+		return nil, "", err
+	}
+	list, err := s.store.Trials(ctx, shop.ID, append(mark, 0)[0], trialsAtOnce+1)
+	if err != nil || len(list) <= trialsAtOnce {
+		return list, "", err
+	}
+	list = list[:trialsAtOnce]
+	return list, page.Mark(list[trialsAtOnce-1].ID), nil
 }
 
 // Scatter is by how much the difference between two ways of cutting varies from piece to piece, and what says so.
@@ -106,17 +120,16 @@ func (s *Service) PairsNeeded(ctx context.Context, atlasID, planA, planB string,
 	return trial.Needed(difference, from.SD, confidence), from, nil
 }
 
+// scatterTrials is how many of the latest trials of two plans are asked how their difference scatters.
+const scatterTrials = 10
+
 func (s *Service) scatter(ctx context.Context, shop shop.WithPlans, atlasID, planA, planB string) (Scatter, error) {
 	var out Scatter
-	trials, err := s.store.Trials(ctx, shop.ID)
+	trials, err := s.store.TrialsOf(ctx, shop.ID, atlasID, planA, planB, scatterTrials)
 	if err != nil {
 		return out, err
 	}
 	for _, t := range trials {
-		same := (t.PlanA == planA && t.PlanB == planB) || (t.PlanA == planB && t.PlanB == planA)
-		if t.AtlasID != atlasID || !same || t.State == "void" {
-			continue
-		}
 		v, err := s.Trial(ctx, t.PublicID)
 		if err != nil {
 			return out, err
@@ -327,14 +340,12 @@ func (s *Service) Trial(ctx context.Context, id string) (TrialView, error) {
 	}
 	v.NameA, v.NameB = name(t.PlanA), name(t.PlanB)
 	var a, b, d []float64
+	pieces, err := s.trialPieces(ctx, shop, pairs)
+	if err != nil {
+		return v, err
+	}
 	for _, r := range pairs {
-		x := TrialPair{Number: r.Number}
-		if x.A, err = s.trialPiece(ctx, shop, r.PieceA); err != nil {
-			return v, err
-		}
-		if x.B, err = s.trialPiece(ctx, shop, r.PieceB); err != nil {
-			return v, err
-		}
+		x := TrialPair{Number: r.Number, A: pieces[r.PieceA], B: pieces[r.PieceB]}
 		if x.Complete = x.A.Closed && x.B.Closed; x.Complete {
 			x.Difference = x.B.PerKg - x.A.PerKg
 			a, b, d = append(a, x.A.PerKg), append(b, x.B.PerKg), append(d, x.Difference)
@@ -362,30 +373,46 @@ func (s *Service) Trial(ctx context.Context, id string) (TrialView, error) {
 	return v, nil
 }
 
-func (s *Service) trialPiece(ctx context.Context, shop shop.WithPlans, id int64) (TrialPiece, error) {
-	h, err := s.store.PieceRowByID(ctx, shop.ID, id)
+// trialPieces reads the pieces of a trial, all at once.
+func (s *Service) trialPieces(ctx context.Context, shop shop.WithPlans,
+	pairs []store.TrialPair) (map[int64]TrialPiece, error) {
+	var ids []int64
+	for _, r := range pairs {
+		ids = append(ids, r.PieceA, r.PieceB)
+	}
+	rows, err := s.store.PieceRowsByID(ctx, shop.ID, ids)
 	if err != nil {
-		return TrialPiece{}, err
+		return nil, err
 	}
-	out := TrialPiece{}
-	if out.Card, err = s.stock.Card(h, shop); err != nil || h.Breakdown == nil || h.Breakdown.State != "closed" {
-		return out, err
-	}
-	board, err := s.bench.BoardOf(ctx, shop, *h.Breakdown, nil)
-	if err != nil {
-		return out, err
-	}
-	sheet, err := s.bench.SheetAsCut(ctx, board)
-	if err != nil {
-		return out, err
-	}
-	out.Closed = true
-	out.PerKg = sheet.Totals().PerKg.Float()
-	out.Shares = map[string]float64{}
-	for _, m := range out.Card.Piece.Muscles { // only what was weighed: cut straight through, a muscle is not
-		if g, times := board.Board.Taken(m.ID, ""); times > 0 {
-			out.Shares[m.ID] = float64(g) / float64(board.Board.Input()) * 100
+	out := make(map[int64]TrialPiece, len(rows))
+	var closed []store.Breakdown
+	for id, h := range rows {
+		card, err := s.stock.Card(h, shop)
+		if err != nil {
+			return nil, err
 		}
+		out[id] = TrialPiece{Card: card}
+		if h.Breakdown != nil && h.Breakdown.State == "closed" {
+			closed = append(closed, *h.Breakdown)
+		}
+	}
+	boards, err := s.bench.Boards(ctx, shop, closed)
+	if err != nil {
+		return nil, err
+	}
+	sheets, err := s.bench.SheetsAsCut(ctx, boards...)
+	if err != nil {
+		return nil, err
+	}
+	for i, v := range boards {
+		x := out[v.Card.Row.Piece.ID]
+		x.Closed, x.PerKg, x.Shares = true, sheets[i].Totals().PerKg.Float(), map[string]float64{}
+		for _, m := range x.Card.Piece.Muscles { // only what was weighed: cut straight through, a muscle is not
+			if g, times := v.Board.Taken(m.ID, ""); times > 0 {
+				x.Shares[m.ID] = float64(g) / float64(v.Board.Input()) * 100
+			}
+		}
+		out[v.Card.Row.Piece.ID] = x
 	}
 	return out, nil
 }

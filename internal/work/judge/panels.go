@@ -40,8 +40,8 @@ func (c *gradesCache) keep(shopID int64, version int, g HouseGrades) {
 	c.known[shopID] = cachedGrades{version, g}
 }
 
-// panelResults works out what the panel of a tasting found of each sample, by every way of weighing the ratings. A sample
-// without a complete sheet has a result without a score.
+// panelResults works out what the panel of a tasting found of each sample, by every way of weighing the ratings. A
+// sample without a complete sheet has a result without a score.
 func panelResults(samples []store.TastingSample, sheets []store.TastingSheet) []store.PanelResult {
 	var out []store.PanelResult
 	for _, p := range samples {
@@ -63,8 +63,8 @@ func panelResults(samples []store.TastingSample, sheets []store.TastingSheet) []
 	return out
 }
 
-// writePanelResults writes what the panel of a tasting found where it counts, and takes it away where it does not. It runs
-// in the transaction that changes the tasting, whose row is held by then: no sheet comes in between.
+// writePanelResults writes what the panel of a tasting found where it counts, and takes it away where it does not. It
+// runs in the transaction that changes the tasting, whose row is held by then: no sheet comes in between.
 func writePanelResults(ctx context.Context, tx *store.Store, t store.Tasting) error {
 	if t.State != TastingClosed {
 		return tx.SetPanelResults(ctx, t.ShopID, t.ID, nil)

@@ -14,6 +14,7 @@ import (
 	"falda/internal/core/atlas"
 	"falda/internal/core/eating"
 	"falda/internal/core/fault"
+	"falda/internal/core/page"
 	"falda/internal/secret"
 	"falda/internal/store"
 	"falda/internal/work/audit"
@@ -92,13 +93,31 @@ func RatingsOf(h store.TastingSheet) eating.Ratings {
 	return eating.Ratings{Tenderness: h.Tenderness, Juiciness: h.Juiciness, Flavour: h.Flavour, Overall: h.Overall}
 }
 
-// Tastings lists the shop's tastings, latest first.
-func (s *Service) Tastings(ctx context.Context) ([]store.Tasting, error) {
-	shop, err := s.shops.WithPlans(ctx)
+// tastingsAtOnce is how many tastings a page of their list holds.
+const tastingsAtOnce = 50
+
+// Tastings lists tastings, the latest first, page by page, with the mark at which the next one goes on; empty after the
+// last.
+func (s *Service) Tastings(ctx context.Context, after string) ([]store.Tasting, string, error) {
+	mark, err := page.Read(after, 2)
 	if err != nil {
-		return nil, err
+		return nil, "", err
 	}
-	return s.store.Tastings(ctx, shop.ID)
+	shop, err := s.shops.Current(ctx)
+	if err != nil {
+		return nil, "", err
+	}
+	var from *store.TastingMark
+	if mark != nil {
+		from = &store.TastingMark{HeldOn: time.Unix(mark[0], 0).UTC(), ID: mark[1]}
+	}
+	list, err := s.store.Tastings(ctx, shop.ID, from, tastingsAtOnce+1)
+	if err != nil || len(list) <= tastingsAtOnce {
+		return list, "", err
+	}
+	list = list[:tastingsAtOnce]
+	last := list[tastingsAtOnce-1]
+	return list, page.Mark(last.HeldOn.Unix(), last.ID), nil
 }
 
 // PlanTasting plans a tasting: samples under blind codes, and for each eater an order by a Williams design and a link.

@@ -150,7 +150,7 @@ func (s *Service) BookIn(ctx context.Context, shop shop.Shop, market string, day
 		return b, err
 	}
 	b.Market = m
-	quotes, err := s.store.Quotes(ctx, shop.ID, m.ID)
+	quotes, err := s.store.QuotesOn(ctx, shop.ID, m.ID, b.Day)
 	if err != nil {
 		return b, err
 	}

@@ -25,8 +25,8 @@ const (
 	maxTrailPage = 500
 )
 
-// Trail lists who changed what, newest first. A filter looks through a stretch of time at once; what it finds may be less
-// than a page, also nothing, and the mark goes on behind it.
+// Trail lists who changed what, newest first. A filter looks through a stretch of time at once; what it finds may be
+// less than a page, also nothing, and the mark goes on behind it.
 func (s *Service) Trail(ctx context.Context, f TrailFilter) (Trail, error) {
 	shop, err := s.Current(ctx)
 	if err != nil {
@@ -56,7 +56,8 @@ func (s *Service) Trail(ctx context.Context, f TrailFilter) (Trail, error) {
 	}
 	if q.Limit < 1 || q.Limit > maxTrailPage {
 		faults.Add("limit",
-			fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", maxTrailPage), "Fetch the next pages by their mark."))
+			fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", maxTrailPage),
+				"Fetch the next pages by their mark."))
 	}
 	for _, x := range [][2]string{{"member", f.Member}, {"action", f.Action}, {"bench", f.Bench}, {"text", f.Text}} {
 		if len(x[1]) > 120 {

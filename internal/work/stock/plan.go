@@ -10,6 +10,7 @@ import (
 	"falda/internal/core/atlas"
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
+	"falda/internal/core/page"
 	"falda/internal/store"
 	"falda/internal/work/audit"
 	"falda/internal/work/shop"
@@ -125,30 +126,51 @@ func PieceName(h store.PieceRow) string {
 	return fmt.Sprintf("%s / %d", h.Lot.LotNumber, h.Piece.Number)
 }
 
-// Queue lists the pieces that hang on the rail: all that are under way, and the latest that are done.
-func (s *Service) Queue(ctx context.Context) ([]Card, error) {
+// Page is a page of pieces, with the mark at which the next one goes on; empty after the last.
+type Page[T any] struct {
+	Pieces []T
+	Next   string
+}
+
+// Queue lists the pieces that hang on the rail: all that are under way, the latest that are done, and page by page
+// those that wait.
+func (s *Service) Queue(ctx context.Context, after string) (Page[Card], error) {
+	return s.queue(ctx, after, waitingAtOnce)
+}
+
+func (s *Service) queue(ctx context.Context, after string, waiting int) (Page[Card], error) {
+	var out Page[Card]
+	mark, err := page.Read(after, 1)
+	if err != nil {
+		return out, err
+	}
 	shop, err := s.shops.WithPlans(ctx)
 	if err != nil {
-		return nil, err
+		return out, err
 	}
-	rows, err := s.store.Queue(ctx, shop.ID, closedOnRail)
+	rows, next, err := s.store.Queue(ctx, shop.ID, append(mark, 0)[0], waiting, closedOnRail)
 	if err != nil {
-		return nil, err
+		return out, err
 	}
-	out := make([]Card, 0, len(rows))
 	for _, h := range rows {
 		if s.atlas.IsCarcass(h.Lot.AtlasID) && h.Breakdown != nil && h.Breakdown.State == "closed" {
 			continue // its pieces hang there now
 		}
 		c, err := s.Card(h, shop)
 		if err != nil {
-			return nil, err
+			return out, err
 		}
-		out = append(out, c)
+		out.Pieces = append(out.Pieces, c)
 	}
-	slices.SortStableFunc(out, func(a, b Card) int { return a.order().Compare(b.order()) })
+	slices.SortStableFunc(out.Pieces, func(a, b Card) int { return a.order().Compare(b.order()) })
+	if next > 0 {
+		out.Next = page.Mark(next)
+	}
 	return out, nil
 }
+
+// waitingAtOnce is how many waiting pieces a page of the queue holds.
+const waitingAtOnce = 200
 
 // order is what pieces of one stage are sorted by: what is being cut first, then what was slaughtered first; what is
 // done with the latest first.

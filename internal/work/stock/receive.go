@@ -12,6 +12,7 @@ import (
 	"falda/internal/core/atlas"
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
+	"falda/internal/core/page"
 	"falda/internal/core/words"
 	"falda/internal/store"
 	"falda/internal/work/audit"
@@ -303,27 +304,50 @@ func (s *Service) LotView(shop shop.WithPlans, lot store.Lot, pieces []store.Pie
 		s.atlas.IsCarcass(lot.AtlasID)}, err
 }
 
-// Lots lists the latest lots.
-func (s *Service) Lots(ctx context.Context) ([]LotView, error) {
+// LotPage is a page of lots, the latest first.
+type LotPage struct {
+	Lots []LotView
+	Next string // the mark at which the next page goes on; empty after the last
+}
+
+// Lots lists lots, the latest first, page by page.
+func (s *Service) Lots(ctx context.Context, after string) (LotPage, error) {
+	mark, err := page.Read(after, 2)
+	if err != nil {
+		return LotPage{}, err
+	}
 	shop, err := s.shops.WithPlans(ctx)
 	if err != nil {
-		return nil, err
+		return LotPage{}, err
 	}
-	lots, err := s.store.Lots(ctx, shop.ID, lotsListed)
+	var from *store.LotMark
+	if mark != nil {
+		from = &store.LotMark{At: time.UnixMicro(mark[0]).UTC(), ID: mark[1]}
+	}
+	lots, err := s.store.Lots(ctx, shop.ID, from, lotsListed+1)
 	if err != nil {
-		return nil, err
+		return LotPage{}, err
 	}
-	out := make([]LotView, 0, len(lots))
+	var out LotPage
+	if len(lots) > lotsListed {
+		lots = lots[:lotsListed]
+		last := lots[lotsListed-1]
+		out.Next = page.Mark(last.ReceivedAt.UnixMicro(), last.ID)
+	}
+	ids := make([]int64, len(lots))
+	for i, l := range lots {
+		ids[i] = l.ID
+	}
+	pieces, err := s.store.PiecesOf(ctx, shop.ID, ids)
+	if err != nil {
+		return LotPage{}, err
+	}
 	for _, lot := range lots {
-		pieces, err := s.store.LotPieces(ctx, shop.ID, lot.ID)
+		v, err := s.LotView(shop, lot, pieces[lot.ID])
 		if err != nil {
-			return nil, err
+			return LotPage{}, err
 		}
-		v, err := s.LotView(shop, lot, pieces)
-		if err != nil {
-			return nil, err
-		}
-		out = append(out, v)
+		out.Lots = append(out.Lots, v)
 	}
 	return out, nil
 }

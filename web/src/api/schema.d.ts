@@ -2394,7 +2394,8 @@ export interface components {
         };
         HistoryPieces: {
             pieces: components["schemas"]["HistoryPiece"][];
-            more: boolean;
+            /** @description Where the next page goes on; left out after the last */
+            next?: string;
         };
         HistoryPiece: {
             breakdown_id: string;
@@ -4110,8 +4111,30 @@ export interface components {
             /** @description Once it is received */
             lot_id?: string;
         };
+        PieceList: {
+            pieces: components["schemas"]["PieceCard"][];
+            /** @description Where the next page goes on; left out after the last */
+            next?: string;
+        };
+        ReadinessList: {
+            pieces: components["schemas"]["ReadyPiece"][];
+            /** @description Where the next page goes on; left out after the last */
+            next?: string;
+        };
+        TrialList: {
+            trials: components["schemas"]["TrialCard"][];
+            /** @description Where the next page goes on; left out after the last */
+            next?: string;
+        };
+        TastingList: {
+            tastings: components["schemas"]["TastingCard"][];
+            /** @description Where the next page goes on; left out after the last */
+            next?: string;
+        };
         LotList: {
             lots: components["schemas"]["Lot"][];
+            /** @description Where the next page goes on; left out after the last */
+            next?: string;
         };
         PieceCard: {
             id: string;
@@ -6236,7 +6259,10 @@ export interface operations {
     };
     listLots: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description What the page before gave as next */
+                after?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6409,7 +6435,10 @@ export interface operations {
     };
     listPieces: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description What the page before gave as next */
+                after?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6422,7 +6451,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PieceCard"][];
+                    "application/json": components["schemas"]["PieceList"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -6430,7 +6459,10 @@ export interface operations {
     };
     getReadiness: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description What the page before gave as next */
+                after?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6443,7 +6475,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ReadyPiece"][];
+                    "application/json": components["schemas"]["ReadinessList"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -7182,7 +7214,10 @@ export interface operations {
     };
     listTastings: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description What the page before gave as next */
+                after?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -7195,7 +7230,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TastingCard"][];
+                    "application/json": components["schemas"]["TastingList"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -7485,7 +7520,10 @@ export interface operations {
     };
     listTrials: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description What the page before gave as next */
+                after?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -7498,7 +7536,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialCard"][];
+                    "application/json": components["schemas"]["TrialList"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -8261,7 +8299,8 @@ export interface operations {
                 by?: string;
                 /** @description Key of the point; all when left out */
                 bucket?: string;
-                skip?: number;
+                /** @description What the page before gave as next */
+                after?: string;
                 /** @description Kind of piece */
                 atlas_id?: components["parameters"]["OfPiece"];
                 plan_id?: components["parameters"]["OfPlan"];

@@ -1,17 +1,22 @@
 <script setup lang="ts">
 // All tastings, latest first.
 import { computed } from 'vue'
-import { useQuery } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
 import { useRouter } from 'vue-router'
+import MoreRows from '../components/MoreRows.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, GET } from '../api/client'
+import { usePages } from '../api/usePages'
 import { useMe } from '../shell/me'
 import { plainDay } from '../shell/shop'
 
 const router = useRouter()
 const { may } = useMe()
-const { data: list, error, isLoading, refetch } = useQuery({ queryKey: ['tastings'], queryFn: () => data(GET('/tastings')) })
+const { data: list, error, isLoading, refetch, hasNextPage, isFetchingNextPage, fetchNextPage } = usePages(
+  ['tastings'],
+  (query) => data(GET('/tastings', { params: { query } })),
+  (page) => page.tastings,
+)
 const open = computed(() => list.value?.filter((t) => t.state === 'open').length ?? 0)
 const words = { open: 'open', closed: 'closed, counts', void: 'void' } as const
 </script>
@@ -26,6 +31,7 @@ const words = { open: 'open', closed: 'closed, counts', void: 'void' } as const
       <table v-else><thead><tr><th>Held on</th><th>Tasting</th><th class="n">Eaters</th><th>State</th></tr></thead><tbody>
         <tr v-for="t in list" :key="t.id" :class="t.state"><td>{{ plainDay(t.held_on) }}</td><td><RouterLink :to="{ name: 'tasting', params: { tasting: t.id } }"><strong>{{ t.name }}</strong></RouterLink></td><td class="n">{{ t.assessors }}</td><td>{{ words[t.state] }}<span v-if="t.reason" class="small"> {{ t.reason }}</span></td></tr>
       </tbody></table>
+      <MoreRows :more="hasNextPage" :busy="isFetchingNextPage" @more="fetchNextPage()" />
     </template>
   </section>
 </template>

@@ -6,9 +6,11 @@ import { useRouter } from 'vue-router'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
 import FormField from '../components/FormField.vue'
+import MoreRows from '../components/MoreRows.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, GET, POST } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
+import { usePages } from '../api/usePages'
 import { usePlans } from '../plans/usePlans'
 import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
@@ -18,7 +20,11 @@ const router = useRouter()
 const queries = useQueryClient()
 const { may } = useMe()
 const { shop, mass, money } = useShop()
-const { data: list, error, isLoading, refetch } = useQuery({ queryKey: ['trials'], queryFn: () => data(GET('/trials')) })
+const { data: list, error, isLoading, refetch, hasNextPage, isFetchingNextPage, fetchNextPage } = usePages(
+  ['trials'],
+  (query) => data(GET('/trials', { params: { query } })),
+  (page) => page.trials,
+)
 const { data: rail } = useRail()
 /** Lots that hold two or more pieces of a kind that are not cut yet. */
 const lots = computed(() => {
@@ -50,6 +56,7 @@ const design = () => attempt(async () => {
     <table v-if="list?.length" class="list"><thead><tr><th>Trial</th><th>Piece</th><th>State</th></tr></thead><tbody>
       <tr v-for="t in list" :key="t.id"><td><RouterLink :to="{ name: 'trial', params: { trial: t.id } }"><strong>{{ t.name }}</strong></RouterLink></td><td>{{ t.piece }}</td><td>{{ t.state }}<span v-if="t.reason" class="small"> {{ t.reason }}</span></td></tr>
     </tbody></table>
+    <MoreRows :more="hasNextPage" :busy="isFetchingNextPage" @more="fetchNextPage()" />
     <form v-if="may('POST /trials')" class="design" novalidate aria-label="Design a trial" @submit.prevent="design">
       <h2>Design a trial</h2>
       <p v-if="!lots.length" class="small">No lot has two pieces of a kind that are not cut yet. Receive both sides of a carcass as one lot.</p>

@@ -28,9 +28,9 @@ const { data: cutters } = useQuery({ queryKey: ['history', 'cutters'], queryFn: 
 const bucket = ref('')
 const open = ref(false)
 const { data: pages, hasNextPage, fetchNextPage, isFetchingNextPage } = useInfiniteQuery({
-  queryKey: computed(() => ['history-pieces', query.value, bucket.value]), enabled: () => open.value || !!bucket.value, initialPageParam: 0,
-  queryFn: ({ pageParam }) => data(GET('/history/pieces', { params: { query: { ...query.value, ...(bucket.value && { bucket: bucket.value }), skip: pageParam } } })),
-  getNextPageParam: (last, all) => (last.more ? all.reduce((n, p) => n + p.pieces.length, 0) : undefined),
+  queryKey: computed(() => ['history-pieces', query.value, bucket.value]), enabled: () => open.value || !!bucket.value, initialPageParam: '',
+  queryFn: ({ pageParam }) => data(GET('/history/pieces', { params: { query: { ...query.value, ...(bucket.value && { bucket: bucket.value }), ...(pageParam && { after: pageParam }) } } })),
+  getNextPageParam: (last) => last.next,
 })
 const list = computed(() => pages.value?.pages.flatMap((p) => p.pieces) ?? [])
 const bys = { week: 'week', month: 'month', plan: 'plan', cutter: 'cutter', supplier: 'supplier', piece: 'kind of piece' }

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import PvButton from 'primevue/button'
 import { useRouter } from 'vue-router'
+import MoreRows from '../../components/MoreRows.vue'
 import StateNote from '../../components/StateNote.vue'
 import GroupTag from './GroupTag.vue'
 import PieceTag from './PieceTag.vue'
@@ -11,7 +12,7 @@ import { useMe } from '../../shell/me'
 
 const router = useRouter()
 const { may } = useMe()
-const { at, counts, error, isLoading, data: cards, refetch } = useRail()
+const { at, counts, error, isLoading, data: cards, refetch, hasNextPage, isFetchingNextPage, fetchNextPage } = useRail()
 
 const stages = [
   { id: 'plan', name: 'Plan', empty: 'Nothing waits for a plan. Receive a lot, and its pieces hang here.' },
@@ -50,6 +51,7 @@ const sentence = computed(() => {
         <p v-if="at(s.id).length === 0" class="empty small">{{ s.empty }}</p>
       </section>
     </div>
+    <MoreRows :more="hasNextPage" :busy="isFetchingNextPage" label="Show more of what waits" @more="fetchNextPage()" />
   </section>
 </template>
 

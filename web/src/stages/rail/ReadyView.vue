@@ -1,13 +1,18 @@
 <script setup lang="ts">
 // What is ageing, what is ready for which way of cutting, and until when what may be minced.
 import { computed } from 'vue'
-import { useQuery } from '@tanstack/vue-query'
+import MoreRows from '../../components/MoreRows.vue'
 import StateNote from '../../components/StateNote.vue'
 import { data, GET, type S } from '../../api/client'
+import { usePages } from '../../api/usePages'
 import { plainDay, useShop } from '../../shell/shop'
 
 const { mass } = useShop()
-const { data: list, error, isLoading, refetch } = useQuery({ queryKey: ['readiness'], queryFn: () => data(GET('/readiness')) })
+const { data: list, error, isLoading, refetch, hasNextPage, isFetchingNextPage, fetchNextPage } = usePages(
+  ['readiness'],
+  (query) => data(GET('/readiness', { params: { query } })),
+  (page) => page.pieces,
+)
 type Ready = S['ReadyPiece']
 /** The plan that was chosen, or all where none is. */
 const counted = (r: Ready) => (r.plans.some((p) => p.chosen) ? r.plans.filter((p) => p.chosen) : r.plans)
@@ -41,6 +46,7 @@ const feed = `${window.location.origin}/api/v1/readiness.ics?token=…`
           </tr>
         </tbody>
       </table>
+      <MoreRows :more="hasNextPage" :busy="isFetchingNextPage" @more="fetchNextPage()" />
       <p class="small note">Old enough means every muscle that this way sells for quick cooking has its least age (the atlas' estimate). The days for mince are those of Regulation (EC) 853/2004, from memory: check your local rules.</p>
       <p class="small no-print">To subscribe in a calendar, make a token that may read on the tokens' page and give the calendar this address: {{ feed }}</p>
     </template>

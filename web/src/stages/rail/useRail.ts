@@ -1,11 +1,12 @@
 import { computed } from 'vue'
-import { useQuery } from '@tanstack/vue-query'
 import { data, GET, type S } from '../../api/client'
+import { usePages } from '../../api/usePages'
 
 export type Card = S['PieceCard']
 
+/** The pieces on the rail; those that wait come page by page, and so much as was asked for stays fresh. */
 export function useRail() {
-  const query = useQuery({ queryKey: ['pieces'], queryFn: () => data(GET('/pieces')), refetchInterval: 15_000 })
+  const query = usePages(['pieces'], (query) => data(GET('/pieces', { params: { query } })), (page) => page.pieces, 15_000)
   const at = (stage: Card['stage']) => (query.data.value ?? []).filter((c) => c.stage === stage)
   const counts = computed<Record<string, number>>(() => {
     const n: Record<string, number> = {}

@@ -1,20 +1,25 @@
 <script setup lang="ts">
 // What was received, newest first, found by any word of it.
 import { computed, ref } from 'vue'
-import { useQuery } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
 import FormField from '../../components/FormField.vue'
+import MoreRows from '../../components/MoreRows.vue'
 import StateNote from '../../components/StateNote.vue'
 import { data, GET } from '../../api/client'
+import { usePages } from '../../api/usePages'
 import { moment } from '../../shell/moment'
 import { plainDay, useShop } from '../../shell/shop'
 
 const { mass, money } = useShop()
-const { data: list, error, isLoading, refetch } = useQuery({ queryKey: ['lots'], queryFn: () => data(GET('/lots')) })
+const { data: list, error, isLoading, refetch, hasNextPage, isFetchingNextPage, fetchNextPage } = usePages(
+  ['lots'],
+  (query) => data(GET('/lots', { params: { query } })),
+  (page) => page.lots,
+)
 const asked = ref('')
 const lots = computed(() => {
   const words = asked.value.toLowerCase().split(/\s+/).filter(Boolean)
-  return (list.value?.lots ?? []).filter((l) => words.every((w) => [l.lot_number, l.name, l.supplier, l.note ?? '', l.supplier_grade ?? ''].some((t) => t.toLowerCase().includes(w))))
+  return (list.value ?? []).filter((l) => words.every((w) => [l.lot_number, l.name, l.supplier, l.note ?? '', l.supplier_grade ?? ''].some((t) => t.toLowerCase().includes(w))))
 })
 </script>
 
@@ -29,7 +34,7 @@ const lots = computed(() => {
       </tbody></table>
       <p v-else-if="asked" class="small">No lot says “{{ asked }}”.</p>
       <p v-else class="small">Nothing yet. <RouterLink :to="{ name: 'receive' }">Receive the first lot</RouterLink>; its pieces then hang on the rail.</p>
-      <p v-if="list.lots.length >= 100" class="small">The latest 100 are shown.</p>
+      <MoreRows :more="hasNextPage" :busy="isFetchingNextPage" :label="asked ? 'Look in earlier lots too' : 'Earlier lots'" @more="fetchNextPage()" />
     </template>
   </section>
 </template>
