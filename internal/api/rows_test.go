@@ -77,7 +77,8 @@ func (r *rig) fillShop() {
 		"t.id, " +
 		"s.seq, 100 + s.seq, 'beef.top_sirloin', ELT(1 + s.seq % 4, 'cap', 'heart_main', 'mouse', 'tri_tip'), " +
 		"ELT(1 + s.seq % 2, 'grill', 'roast') FROM tastings t CROSS JOIN " + seq(8) + " WHERE t.name LIKE 'Bulk %'")
-	exec("INSERT INTO tasting_sheets (shop_id, tasting_id, sample_id, assessor, tenderness, juiciness, flavour, overall, " +
+	exec("INSERT INTO tasting_sheets (shop_id, tasting_id, sample_id, assessor, tenderness, juiciness, flavour, " +
+		"overall, " +
 		"source, at) SELECT p.shop_id, p.tasting_id, p.id, s.seq, 60, 60, 60, 60, 'paper', NOW() FROM tasting_samples p " +
 		"JOIN tastings t ON t.id = p.tasting_id CROSS JOIN " + seq(12) + " WHERE t.name LIKE 'Bulk %'")
 	exec("INSERT INTO trials (public_id, shop_id, name, atlas_id, plan_a, plan_b, state, created_at) SELECT UUID(), ?, "+

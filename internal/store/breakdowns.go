@@ -99,8 +99,8 @@ type BreakdownMark struct {
 // breakdownWindow is how many breakdowns a search for a text looks through at once.
 const breakdownWindow = 300
 
-const cutters = "(SELECT GROUP_CONCAT(DISTINCT m.name ORDER BY m.name SEPARATOR ', ') FROM events e JOIN members m ON " +
-	"m.id = e.member_id WHERE e.breakdown_id = d.id)"
+const cutters = "(SELECT GROUP_CONCAT(DISTINCT m.name ORDER BY m.name SEPARATOR ', ') FROM events e " +
+	"JOIN members m ON m.id = e.member_id WHERE e.breakdown_id = d.id)"
 
 // ListBreakdowns lists breakdowns, the latest first, and where the next page goes on; nil after the last. Ids come
 // first and only a page of them is joined; a text is looked for in a bounded stretch of the list, which may hold less

@@ -285,7 +285,7 @@ var (
 func breakText(line string, at int, list []tok) string {
 	for _, t := range list {
 		from, to := max(t.start-at, 0), min(t.end-at, len(line))
-		if t.kind != token.STRING || utf8.RuneCountInString(line[:to]) < maxLine {
+		if t.kind != token.STRING || utf8.RuneCountInString(line[:to]) < maxLine-3 {
 			continue
 		}
 		cut := -1
