@@ -62,7 +62,7 @@ func (s *Store) Queue(ctx context.Context, shopID, after int64, waiting, done in
 	if err != nil || len(ids) == 0 {
 		return nil, next, Translate(err)
 	}
-	rows, err = s.readPieces(ctx, s.on(ctx).Where("shop_id = ? AND id IN ?", shopID, ids))
+	rows, err = s.readPieces(ctx, s.on(ctx).Where("shop_id = ? AND id IN ?", shopID, ids), nil)
 	return rows, next, err
 }
 
@@ -79,17 +79,18 @@ func (s *Store) PieceRowByID(ctx context.Context, shopID, id int64) (PieceRow, e
 	return one(s.pieceRows(ctx, s.on(ctx).Where("shop_id = ? AND id = ?", shopID, id)))
 }
 
-// PieceRowsByID gives some pieces, by their keys, with their lots and breakdowns.
-func (s *Store) PieceRowsByID(ctx context.Context, shopID int64, ids []int64) (map[int64]PieceRow, error) {
+// PieceRowsByID gives some pieces, by their keys, with their lots and breakdowns, and the benches of the shop.
+func (s *Store) PieceRowsByID(ctx context.Context, shopID int64, ids []int64) (map[int64]PieceRow, []Bench, error) {
 	out := make(map[int64]PieceRow, len(ids))
-	if len(ids) == 0 {
-		return out, nil
+	benches, err := s.Benches(ctx, shopID)
+	if err != nil || len(ids) == 0 {
+		return out, benches, err
 	}
-	rows, err := s.pieceRows(ctx, s.on(ctx).Where("shop_id = ? AND id IN ?", shopID, ids))
+	rows, err := s.withMassBefore(ctx)(s.readPieces(ctx, s.on(ctx).Where("shop_id = ? AND id IN ?", shopID, ids), benches))
 	for _, r := range rows {
 		out[r.Piece.ID] = r
 	}
-	return out, err
+	return out, benches, err
 }
 
 func one(rows []PieceRow, err error) (PieceRow, error) {
@@ -104,22 +105,29 @@ func one(rows []PieceRow, err error) (PieceRow, error) {
 
 // pieceRows reads pieces with what stands with them, also what those of their lot before them weigh.
 func (s *Store) pieceRows(ctx context.Context, query *gorm.DB) ([]PieceRow, error) {
-	rows, err := s.readPieces(ctx, query)
-	if err != nil {
-		return nil, err
-	}
-	ids := make([]int64, len(rows))
-	for i, r := range rows {
-		ids[i] = r.Piece.ID
-	}
-	before, err := s.massBefore(ctx, ids)
-	for i, r := range rows {
-		rows[i].BeforeMg = before[r.Piece.ID]
-	}
-	return rows, err
+	return s.withMassBefore(ctx)(s.readPieces(ctx, query, nil))
 }
 
-func (s *Store) readPieces(ctx context.Context, query *gorm.DB) ([]PieceRow, error) {
+// withMassBefore adds to pieces what those of their lot before them weigh.
+func (s *Store) withMassBefore(ctx context.Context) func([]PieceRow, error) ([]PieceRow, error) {
+	return func(rows []PieceRow, err error) ([]PieceRow, error) {
+		if err != nil {
+			return nil, err
+		}
+		ids := make([]int64, len(rows))
+		for i, r := range rows {
+			ids[i] = r.Piece.ID
+		}
+		before, err := s.massBefore(ctx, ids)
+		for i, r := range rows {
+			rows[i].BeforeMg = before[r.Piece.ID]
+		}
+		return rows, err
+	}
+}
+
+// readPieces reads pieces with their lots and breakdowns; the shop's benches are read where they are not given.
+func (s *Store) readPieces(ctx context.Context, query *gorm.DB, known []Bench) ([]PieceRow, error) {
 	var pieces []Piece
 	if err := query.Order("id").Find(&pieces).Error; err != nil {
 		return nil, Translate(err)
@@ -144,14 +152,13 @@ func (s *Store) readPieces(ctx context.Context, query *gorm.DB) ([]PieceRow, err
 		return nil, err
 	}
 	benches := map[int64]string{}
-	if len(breakdowns) > 0 {
-		list, err := s.Benches(ctx, pieces[0].ShopID)
-		if err != nil {
+	if len(breakdowns) > 0 && known == nil {
+		if known, err = s.Benches(ctx, pieces[0].ShopID); err != nil {
 			return nil, err
 		}
-		for _, b := range list {
-			benches[b.ID] = b.Name
-		}
+	}
+	for _, b := range known {
+		benches[b.ID] = b.Name
 	}
 	lotByID, breakdownByPiece := map[int64]Lot{}, map[int64]*Breakdown{}
 	for _, l := range lots {

@@ -16,6 +16,14 @@ type Gate struct {
 	mu     sync.Mutex
 	before func(statement string) error
 	conns  map[net.Conn]bool
+	passed int
+}
+
+// Statements is how many statements have passed; connecting takes some of its own.
+func (g *Gate) Statements() int {
+	g.mu.Lock()
+	defer g.mu.Unlock()
+	return g.passed
 }
 
 // ErrKilled is what a Gate's hook answers to end all connections before a statement arrives, as the end of a program
@@ -93,6 +101,7 @@ func (g *Gate) pass(client, up net.Conn) {
 		if head[3] == 0 && len(body) > 0 && body[0] == query {
 			g.mu.Lock()
 			ask := g.before
+			g.passed++
 			g.mu.Unlock()
 			if ask != nil {
 				if err := ask(string(body[1:])); err != nil {

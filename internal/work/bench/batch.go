@@ -265,16 +265,3 @@ func (v BatchView) Undo() []BoardView {
 	}
 	return out
 }
-
-// BatchChanges waits until any board of a batch has another number of events than were known.
-func (s *Service) BatchChanges(ctx context.Context, id string, known int) (int, error) {
-	shop, err := s.shops.WithPlans(ctx)
-	if err != nil {
-		return 0, err
-	}
-	batch, err := s.store.Batch(ctx, shop.ID, id)
-	if err != nil {
-		return 0, err
-	}
-	return waitForMore(ctx, known, func() (int, error) { return s.store.BatchEventCount(ctx, shop.ID, batch.ID) })
-}

@@ -203,7 +203,7 @@ func (s *Service) boards(ctx context.Context, shop shop.WithPlans, list []store.
 	for i, b := range list {
 		pieceIDs[i], ids[i] = b.PieceID, b.ID
 	}
-	rows, err := s.store.PieceRowsByID(ctx, shop.ID, pieceIDs)
+	rows, benches, err := s.store.PieceRowsByID(ctx, shop.ID, pieceIDs)
 	if err != nil {
 		return nil, err
 	}
@@ -211,10 +211,6 @@ func (s *Service) boards(ctx context.Context, shop shop.WithPlans, list []store.
 		if logs, err = s.logsOf(ctx, shop.ID, ids); err != nil {
 			return nil, err
 		}
-	}
-	benches, err := s.store.Benches(ctx, shop.ID)
-	if err != nil {
-		return nil, err
 	}
 	out := make([]BoardView, len(list))
 	for i, b := range list {

@@ -134,6 +134,7 @@ func (s *Service) append(ctx context.Context, list []booking) ([]BoardView, erro
 		}
 		kept := *v
 		b.cached.view, b.cached.log = &kept, logs[i]
+		s.watchers.tell(v.Breakdown)
 		if v.Card.Carcass && v.Board.Closed() {
 			if s.createBrokenPieces(ctx, v.Shop) != nil { // what was weighed is confirmed; the upkeep makes up for it
 				s.shops.Wake()

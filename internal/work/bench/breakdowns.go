@@ -191,35 +191,3 @@ func (s *Service) Outputs(ctx context.Context, r BreakdownRow) ([][]string, erro
 	}
 	return out, nil
 }
-
-// Changes waits until the log of a breakdown has another number of events than the given one, and gives it. Any number
-// of programs may book on it; it is asked again every so often.
-func (s *Service) Changes(ctx context.Context, id string, known int) (int, error) {
-	shop, err := s.shops.WithPlans(ctx)
-	if err != nil {
-		return 0, err
-	}
-	b, err := s.store.Breakdown(ctx, shop.ID, id)
-	if err != nil {
-		return 0, err
-	}
-	return waitForMore(ctx, known, func() (int, error) { return s.store.EventCount(ctx, shop.ID, b.ID) })
-}
-
-// waitForMore asks until the count is another than the known one.
-func waitForMore(ctx context.Context, known int, count func() (int, error)) (int, error) {
-	for {
-		n, err := count()
-		if err != nil || n != known {
-			return n, err
-		}
-		select {
-		case <-ctx.Done():
-			return known, ctx.Err()
-		case <-time.After(pollInterval):
-		}
-	}
-}
-
-// pollInterval is how often a board that somebody watches is looked at.
-const pollInterval = 400 * time.Millisecond

@@ -13,14 +13,15 @@ import (
 
 // Service keeps the log of what is cut.
 type Service struct {
-	store  *store.Store
-	atlas  *atlas.Atlas
-	now    func() time.Time
-	audit  *audit.Log
-	shops  *shop.Service
-	prices *pricing.Service
-	stock  *stock.Service
-	cached boardCache
+	store    *store.Store
+	atlas    *atlas.Atlas
+	now      func() time.Time
+	audit    *audit.Log
+	shops    *shop.Service
+	prices   *pricing.Service
+	stock    *stock.Service
+	cached   boardCache
+	watchers watchers
 }
 
 // New makes the service. Now is the clock.

@@ -380,7 +380,7 @@ func (s *Service) trialPieces(ctx context.Context, shop shop.WithPlans,
 	for _, r := range pairs {
 		ids = append(ids, r.PieceA, r.PieceB)
 	}
-	rows, err := s.store.PieceRowsByID(ctx, shop.ID, ids)
+	rows, _, err := s.store.PieceRowsByID(ctx, shop.ID, ids)
 	if err != nil {
 		return nil, err
 	}
