@@ -3,7 +3,7 @@ GO ?= go
 ADDR ?= 127.0.0.1:8087
 DATA ?= demo-data
 
-.PHONY: demo test build check fmt audit generate bench faults deps web licences clean
+.PHONY: demo test build check fmt audit generate bench fuzz faults deps web licences clean
 
 # Go files that people write.
 GOFILES = $(shell find . -name '*.go' -not -name '*.gen.go' -not -path './web/node_modules/*')
@@ -52,6 +52,15 @@ audit: web/node_modules/.stamp
 # THIRD_PARTY.md: what ships that others made, and their licences; a test fails when one is missing.
 licences: web/node_modules/.stamp
 	@GO='$(GO)' node scripts/licences.mjs
+
+# Fuzzes every parser for a while: FUZZTIME each.
+FUZZTIME ?= 20s
+fuzz:
+	@for target in $$(grep -rho --include='*_test.go' '^func Fuzz[A-Za-z]*' internal | sed 's/func //' | sort); do \
+	  dir=$$(grep -rl --include='*_test.go' "^func $$target(" internal | head -1 | xargs dirname); \
+	  echo "$$target in $$dir"; \
+	  $(GO) test -run '^$$' -fuzz "^$$target$$" -fuzztime $(FUZZTIME) -timeout 10m ./$$dir || exit 1; \
+	done
 
 # What is measured: ratios within one run, not seconds.
 bench:

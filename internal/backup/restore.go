@@ -45,7 +45,13 @@ func read(path string, table func(t string, columns []string) error, row func(ce
 	if err != nil {
 		return head, tail, fmt.Errorf("%w: %s", ErrDamaged, err)
 	}
-	lines := bufio.NewReaderSize(packed, 64<<10)
+	return readLines(packed, table, row)
+}
+
+// readLines is read for what is in a file, unpacked.
+func readLines(r io.Reader, table func(t string, columns []string) error, row func(cells []*string) error) (head Head,
+	tail Tail, err error) {
+	lines := bufio.NewReaderSize(r, 64<<10)
 	sum, now, columns, counts := sha256.New(), "", 0, map[string]int{}
 	for n := 1; ; n++ {
 		raw, err := readLine(lines)

@@ -117,3 +117,22 @@ func TestScaleInPounds(t *testing.T) {
 	}
 	until(t, s, "5 lb again", func(r Reading) bool { return r.Status == OK && r.Stable && r.Net == 2_267_962 })
 }
+
+// Rules: a line of a thermometer is read or refused; what is refused changes nothing, and what is read is a temperature
+// that food and rooms have.
+func FuzzProbeLine(f *testing.F) {
+	for _, line := range []string{"temp steady 3.4", "temp steady 40 unit=F", "temp moving -1.5", "temp steady NaN",
+		"temp", "temp steady 1e999 unit=K"} {
+		f.Add(line)
+	}
+	f.Fuzz(func(t *testing.T, line string) {
+		before := ProbeReading{C: 5}
+		r, err := before.parse(line)
+		switch {
+		case err != nil && r.C != before.C:
+			t.Fatalf("%q is refused and sets %g", line, r.C)
+		case err == nil && !(r.C >= -100 && r.C <= 400):
+			t.Fatalf("%q gave %g °C", line, r.C)
+		}
+	})
+}

@@ -30,10 +30,10 @@ type tasting struct {
 		Order  []int
 	}
 	Sheets []struct {
-		Eater  int
-		Code   string
-		Source string
-		Marks  map[string]*float64
+		Assessor int
+		Code     string
+		Source   string
+		Ratings  map[string]*float64
 	}
 }
 
@@ -134,13 +134,13 @@ func TestATasting(t *testing.T) {
 		t.Errorf("%d sheets", len(v.Sheets))
 	}
 	for _, h := range v.Sheets {
-		want, source := map[int]string{1: "paper", 2: "paper", 3: "phone"}[h.Eater], h.Source
+		want, source := map[int]string{1: "paper", 2: "paper", 3: "phone"}[h.Assessor], h.Source
 		if source != want {
-			t.Errorf("eater %d by %s", h.Eater, source)
+			t.Errorf("eater %d by %s", h.Assessor, source)
 		}
-		if h.Eater == 3 {
+		if h.Assessor == 3 {
 			at := map[string]float64{first: 40, second: 60}[h.Code]
-			for name, m := range h.Marks {
+			for name, m := range h.Ratings {
 				if m == nil || math.Abs(*m-at) > 2 {
 					t.Errorf("%s of %s: %v, want about %g", name, h.Code, m, at)
 				}

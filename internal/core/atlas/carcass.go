@@ -7,8 +7,6 @@ import (
 	"slices"
 	"sort"
 	"strings"
-
-	"github.com/goccy/go-yaml"
 )
 
 // Carcass is a side or whole carcass, and one way of dividing it into pieces of the atlas.
@@ -92,8 +90,8 @@ func (a *Atlas) readCarcasses(fsys fs.FS, faults *[]error) error {
 			return err
 		}
 		var list []Carcass
-		if err := yaml.UnmarshalWithOptions(raw, &list, yaml.Strict()); err != nil {
-			*faults = append(*faults, fmt.Errorf("%s: %s", name, strings.TrimSpace(yaml.FormatError(err, false, false))))
+		if err := unmarshal(raw, &list); err != nil {
+			*faults = append(*faults, fmt.Errorf("%s: %w", name, err))
 			continue
 		}
 		for _, c := range list {

@@ -149,8 +149,8 @@ func oneName(pieces []Piece) []error {
 // Decode reads one file of the atlas and validates its pieces. Unknown keys are errors.
 func Decode(file string, raw []byte) ([]Piece, error) {
 	var pieces []Piece
-	if err := yaml.UnmarshalWithOptions(raw, &pieces, yaml.Strict()); err != nil {
-		return nil, fmt.Errorf("%s: %s", file, strings.TrimSpace(yaml.FormatError(err, false, false)))
+	if err := unmarshal(raw, &pieces); err != nil {
+		return nil, fmt.Errorf("%s: %w", file, err)
 	}
 	var faults []error
 	for _, p := range pieces {
@@ -159,4 +159,17 @@ func Decode(file string, raw []byte) ([]Piece, error) {
 		}
 	}
 	return pieces, errors.Join(faults...)
+}
+
+// unmarshal reads YAML strictly: unknown keys are errors, and so is what the library stumbles over.
+func unmarshal(raw []byte, into any) (err error) {
+	defer func() {
+		if stumbled := recover(); stumbled != nil {
+			err = errors.New("is not YAML that can be read")
+		}
+	}()
+	if err := yaml.UnmarshalWithOptions(raw, into, yaml.Strict()); err != nil {
+		return errors.New(strings.TrimSpace(yaml.FormatError(err, false, false)))
+	}
+	return nil
 }
