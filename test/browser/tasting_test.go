@@ -161,7 +161,7 @@ func TestATasting(t *testing.T) {
 			"document.querySelector('.detail').innerText.includes('measured')")
 	// a change of the settings says what it moves
 	s = a.show(b, "/grade-settings", 1280, 800)
-	s.fill("eater_sd", "5")
+	s.fill("assessor_sd", "5")
 	s.choose("[data-test=regrade]")
 	s.until("it says which grades moved",
 		"/Saved\\. \\d+ grades? moves?/.test(document.querySelector('[data-test=moved]')?.innerText ?? '')")
