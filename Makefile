@@ -3,7 +3,7 @@ GO ?= go
 ADDR ?= 127.0.0.1:8087
 DATA ?= demo-data
 
-.PHONY: demo test build check fmt audit generate bench fuzz faults deps web licences clean
+.PHONY: demo test test-race test-rest testdeps build check fmt audit generate bench fuzz faults deps web licences clean
 
 # Go files that people write.
 GOFILES = $(shell find . -name '*.go' -not -name '*.gen.go' -not -path './web/node_modules/*')
@@ -11,16 +11,31 @@ GOFILES = $(shell find . -name '*.go' -not -name '*.gen.go' -not -path './web/no
 demo: build
 	bin/falda demo --addr $(ADDR) --data $(DATA)
 
-test: web check
-	$(GO) test -count=1 -timeout 20m ./... # the browser drives a program that Go does not know they depend on
+# All tests. What is concurrent runs under the race detector; its tests with much data, and all other packages, beside it.
+test: testdeps web check
+	@$(MAKE) --no-print-directory -j2 test-race test-rest
+
+RACED = ./internal/core/... ./internal/device/... ./internal/work/... ./internal/api/...
+BULK = 'TestNoQuestionReadsAWholeShop|TestLongListsGoOn|TestHistoryOfAYearIsSmall'
+
+test-race:
+	CGO_ENABLED=1 $(GO) test -race -short -count=1 -timeout 30m $(RACED)
+
+# The browser drives a program that Go does not know it depends on, hence -count=1.
+test-rest:
+	$(GO) test -count=1 -timeout 30m $$($(GO) list ./... | grep -vE '/internal/(core|device|work|api)(/|$$)')
+	$(GO) test -count=1 -timeout 30m -run $(BULK) ./internal/api
 
 build: deps web
 	$(GO) build -o bin/falda ./cmd/falda
 	@sh scripts/sizes.sh
 
-# Debian packages that are missing: MariaDB's server and, for the tests, Chromium and GLPK's solver.
+# Debian packages that are missing: MariaDB's server; for the tests Chromium, GLPK's solver and a C compiler too.
 deps:
 	@sh scripts/deps.sh
+
+testdeps:
+	@sh scripts/deps.sh tests
 
 web: deps web/node_modules/.stamp
 	cd web && npm run --silent build -- --logLevel warn

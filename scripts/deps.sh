@@ -1,10 +1,14 @@
 #!/bin/sh
-# Installs the Debian packages that are missing. Where it may not, it says what to install.
+# Installs the Debian packages that are missing, with "tests" those of the tests too. Where it may not, it says what to
+# install.
 set -eu
 missing=''
 command -v mariadbd >/dev/null 2>&1 || [ -x /usr/sbin/mariadbd ] || missing="$missing mariadb-server"
-command -v chromium >/dev/null 2>&1 || missing="$missing chromium"
-command -v glpsol >/dev/null 2>&1 || missing="$missing glpk-utils" # the tests' reference solver
+if [ "${1:-}" = tests ]; then
+  command -v chromium >/dev/null 2>&1 || missing="$missing chromium"
+  command -v glpsol >/dev/null 2>&1 || missing="$missing glpk-utils" # the tests' reference solver
+  command -v cc >/dev/null 2>&1 || missing="$missing gcc libc6-dev"  # for the race detector
+fi
 [ -n "$missing" ] || exit 0
 if [ "$(id -u)" -ne 0 ] || ! command -v apt-get >/dev/null 2>&1; then
   echo "Falda needs these Debian packages, and only root may install them:$missing" >&2

@@ -19,7 +19,7 @@ import (
 )
 
 // fuzzed is how many requests are sent.
-const fuzzed = 6000
+var fuzzed = 6000
 
 // fuzzer makes requests that nobody would send on purpose.
 type fuzzer struct {
@@ -152,6 +152,9 @@ func (f *fuzzer) request(base string) (*http.Request, string, error) {
 // Thousands of requests that are wrong in some way, from four callers at once: each is answered, none with a fault of
 // the server.
 func TestFuzzedRequests(t *testing.T) {
+	if testing.Short() { // under the race detector
+		fuzzed = 2000
+	}
 	r := newRig(t)
 	a, _ := r.twoShops()
 	good := map[string]string{

@@ -110,6 +110,9 @@ const (
 // Rule: no question reads a whole shop. With 20,000 pieces and 240,000 events each GET of the contract examines a
 // bounded number of rows; what adds up results is bounded by the results it adds up.
 func TestNoQuestionReadsAWholeShop(t *testing.T) {
+	if testing.Short() {
+		t.Skip("much data: it runs by itself")
+	}
 	r := newRig(t)
 	a := r.furnish(asRole(t, r.work, "owner"), "zzA")
 	r.onBench("ROWS-1", "seamed")
@@ -183,6 +186,9 @@ func TestNoQuestionReadsAWholeShop(t *testing.T) {
 // Rule: a list that goes on gives every row once, in its order, whatever is on a page; a search finds what lies far
 // back.
 func TestLongListsGoOn(t *testing.T) {
+	if testing.Short() {
+		t.Skip("much data: it runs by itself")
+	}
 	r := newRig(t)
 	r.furnish(asRole(t, r.work, "owner"), "zzA")
 	r.fillShop()

@@ -106,6 +106,9 @@ func BenchmarkCompareGroups(b *testing.B) {
 
 // Rule: history over a year of 20,000 breakdowns is one query for a picture, and its page data stays below 200 kB.
 func TestHistoryOfAYearIsSmall(t *testing.T) {
+	if testing.Short() {
+		t.Skip("much data: it runs by itself")
+	}
 	r := newRig(t)
 	r.manyResults(20_000, false)
 	var asked atomic.Int64

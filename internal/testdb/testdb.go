@@ -6,12 +6,9 @@ import (
 	"database/sql"
 	"fmt"
 	"os"
+	"strings"
 	"testing"
 	"time"
-
-	"falda/internal/work/audit"
-	"falda/internal/work/people"
-	"falda/internal/work/shop"
 
 	mysqldriver "github.com/go-sql-driver/mysql"
 
@@ -19,6 +16,9 @@ import (
 	"falda/internal/localdb"
 	"falda/internal/store"
 	"falda/internal/work"
+	"falda/internal/work/audit"
+	"falda/internal/work/people"
+	"falda/internal/work/shop"
 )
 
 // Server is the private MariaDB of this test program, once Run has started it.
@@ -107,12 +107,94 @@ func Bare(t testing.TB, dsn string, now func() time.Time) (*store.Store, *work.R
 	return st, work.New(st, a, now)
 }
 
-// Service gives a migrated, set-up database and the work on it, with a clock.
+// Service gives a migrated, set-up database and the work on it, with a clock. Making a schema takes half a second, so
+// that one which an earlier test of this program left as it was made is emptied instead.
 func Service(t testing.TB, now func() time.Time) (*store.Store, *work.Rooms) {
 	t.Helper()
-	st, w := Bare(t, DSN(t), now)
+	dsn := Server.DSN
+	if made == "" || !emptied(t, dsn) {
+		dsn = DSN(t)
+	}
+	st, w := Bare(t, dsn, now)
+	if made == "" {
+		made = shape(t, st)
+	}
 	if _, err := w.People.SetUp(context.Background(), Shop, Accounts...); err != nil {
 		t.Fatal(err)
 	}
 	return st, w
+}
+
+// made is the shape of the schema as the migrations make it.
+var made string
+
+// shape is what a schema is made of, in a word: columns, keys, checks and triggers.
+func shape(t testing.TB, st *store.Store) string {
+	t.Helper()
+	var parts []string
+	for _, q := range []string{
+		"SELECT CONCAT_WS(' ', COUNT(*), SUM(CRC32(CONCAT_WS('|', table_name, column_name, column_type, is_nullable, " +
+			"COALESCE(column_default, '-'))))) FROM information_schema.columns WHERE table_schema = DATABASE()",
+		"SELECT CONCAT_WS(' ', COUNT(*), SUM(CRC32(CONCAT_WS('|', table_name, index_name, column_name)))) " +
+			"FROM information_schema.statistics WHERE table_schema = DATABASE()",
+		"SELECT CONCAT_WS(' ', COUNT(*), SUM(CRC32(CONCAT_WS('|', table_name, constraint_name)))) " +
+			"FROM information_schema.table_constraints WHERE table_schema = DATABASE()",
+		"SELECT CONCAT_WS(' ', COUNT(*), SUM(CRC32(trigger_name))) FROM information_schema.triggers " +
+			"WHERE trigger_schema = DATABASE()",
+	} {
+		var part string
+		if err := st.DB().Raw(q).Scan(&part).Error; err != nil {
+			t.Fatal(err)
+		}
+		parts = append(parts, part)
+	}
+	return strings.Join(parts, "/")
+}
+
+// emptied empties the database of an address where its schema is as it was made; it answers whether it did.
+func emptied(t testing.TB, dsn string) bool {
+	t.Helper()
+	st, err := store.Open(dsn)
+	if err != nil {
+		return false
+	}
+	defer st.Close()
+	if st.Ping(t.Context()) != nil || shape(t, st) != made {
+		return false
+	}
+	var tables []string
+	if err := st.DB().Raw("SELECT table_name FROM information_schema.tables WHERE table_schema = DATABASE() AND " +
+		"table_type = 'BASE TABLE' AND table_name <> 'goose_db_version'").Scan(&tables).Error; err != nil {
+		return false
+	}
+	var filled []string
+	for i, name := range tables {
+		tables[i] = fmt.Sprintf("SELECT '%s' AS name FROM DUAL WHERE EXISTS (SELECT 1 FROM `%s`)", name, name)
+	}
+	if err := st.DB().Raw(strings.Join(tables, " UNION ALL ")).Scan(&filled).Error; err != nil {
+		return false
+	}
+	db, err := st.DB().DB()
+	if err != nil {
+		return false
+	}
+	conn, err := db.Conn(t.Context())
+	if err != nil {
+		return false
+	}
+	defer conn.Close()
+	for _, q := range append([]string{"SET FOREIGN_KEY_CHECKS = 0"}, filled...) {
+		if !strings.HasPrefix(q, "SET ") {
+			q = "TRUNCATE `" + q + "`"
+		}
+		if _, err := conn.ExecContext(t.Context(), q); err != nil {
+			return false
+		}
+	}
+	for _, q := range []string{"SET FOREIGN_KEY_CHECKS = 1", "INSERT IGNORE INTO installation (id) VALUES (1)"} {
+		if _, err := conn.ExecContext(t.Context(), q); err != nil { // the row is the migrations' own
+			return false
+		}
+	}
+	return true
 }
