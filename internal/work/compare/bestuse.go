@@ -4,19 +4,14 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"maps"
 	"math"
 	"slices"
 	"strings"
 	"time"
 
-	"falda/internal/core/atlas"
 	"falda/internal/core/bestuse"
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
-	"falda/internal/core/value"
-	"falda/internal/core/words"
-	"falda/internal/work/bench"
 	"falda/internal/work/pricing"
 	"falda/internal/work/shop"
 	"falda/internal/work/stock"
@@ -168,197 +163,6 @@ func (s *Service) BestUse(ctx context.Context, in BestAsk) (BestView, error) {
 // TooHard is the fault of a problem that was not solved in time.
 func TooHard() error {
 	return fault.New("", "too_hard", "No use was found in time.", "Take fewer pieces or orders.")
-}
-
-// best is a problem with what its ids stand for.
-type best struct {
-	problem bestuse.Problem
-	names   map[string]value.SoldProduct
-	said    words.BestUse
-}
-
-// bestProblem lays out the pieces that are ready and what may be made of them.
-func (s *Service) bestProblem(ctx context.Context, shop shop.WithPlans, v *BestView) (*best, error) {
-	ready, err := s.stock.ReadyAtOnce(ctx, maxReady)
-	if err != nil {
-		return nil, err
-	}
-	demands, err := s.store.Demands(ctx, shop.ID)
-	if err != nil {
-		return nil, err
-	}
-	b := &best{names: s.productNames(shop)}
-	b.said = words.BestUse{Limit: v.Minutes, Season: v.Book.Season, Unit: shop.Unit, Currency: shop.Money,
-		ProductName: func(key string) string { return b.names[key].Name }}
-	p := &b.problem
-	p.Minutes = v.Minutes
-	caps, err := pricing.DemandOn(demands, v.Book.Season)
-	if err != nil {
-		return nil, err
-	}
-	at := map[string]int{}
-	product := func(key string) {
-		if _, ok := at[key]; ok {
-			return
-		}
-		at[key] = len(p.Products)
-		pr := bestuse.Product{ID: key, Price: v.Book.Prices[key].PerKilogram()}
-		pr.Fallback = pr.Price
-		if d, ok := caps[key]; ok {
-			limit := d.Week * measure.Mass(v.Asked.Days) / 7
-			pr.Cap = &limit
-			if d.Falls.Cmp(pr.Price) < 0 {
-				pr.Fallback = d.Falls
-			}
-		}
-		p.Products = append(p.Products, pr)
-	}
-	trials, err := s.inTrials(ctx, shop, ready)
-	if err != nil {
-		return nil, err
-	}
-	bound := 0
-	shares := map[string]houseShares{}
-	unpriced := map[string]bool{}
-	for _, r := range ready {
-		if len(v.Asked.Pieces) > 0 && !slices.Contains(v.Asked.Pieces, r.Card.Row.Piece.PublicID) {
-			continue
-		}
-		if _, ok := shares[r.Card.Piece.ID]; !ok {
-			if shares[r.Card.Piece.ID], err = s.houseSharesOf(ctx, shop, r.Card.Piece.ID); err != nil {
-				return nil, err
-			}
-		}
-		x := bestuse.Piece{ID: r.Card.Row.Piece.PublicID, Count: 1, Waits: v.Asked.Wait}
-		out := BestPiece{Card: r.Card}
-		piece, basis := shares[r.Card.Piece.ID].on(r.Card.Piece)
-		out.Basis = basis
-		inTrial := trials[r.Card.Row.Piece.ID]
-		if inTrial {
-			bound++
-		}
-		for _, plan := range r.Plans {
-			if inTrial && !plan.Chosen { // how it is cut was drawn
-				continue
-			}
-			if !plan.Ready {
-				out.Young = append(out.Young, plan.Plan.Name)
-				continue
-			}
-			pl := bestuse.Plan{ID: plan.Plan.ID, Minutes: bestuse.Minutes(math.Round(plan.Plan.Minutes * 100))}
-			sheet := pricing.ForecastSheet(shop.Shop, piece, plan.Plan, r.Card.Weight, v.Book.Prices)
-			t := sheet.Totals()
-			pl.Cost = t.Packaging.Add(t.Labour).Add(t.Discard)
-			for _, pr := range plan.Plan.Products {
-				if m := sheet.ProductMass(pr.ID); m > 0 {
-					key := r.Card.Piece.Key(pr)
-					product(key)
-					pl.Yields = append(pl.Yields, bestuse.Yield{Product: key, Mass: m})
-				}
-			}
-			for _, name := range sheet.Unpriced() {
-				unpriced[name] = true
-			}
-			x.Plans = append(x.Plans, pl)
-		}
-		if len(x.Plans) == 0 {
-			v.Left++
-			continue
-		}
-		p.Pieces = append(p.Pieces, x)
-		v.Pieces = append(v.Pieces, out)
-	}
-	if len(p.Pieces) == 0 {
-		return nil,
-			fault.New("pieces", "none_ready", "No piece is ready to be cut.",
-				"Receive some, or wait until they are old enough; the ready page says when.")
-	}
-	if len(p.Pieces) > bestuse.MaxPieces {
-		return nil,
-			fault.New("pieces", "too_many", fmt.Sprintf("are more than %d", bestuse.MaxPieces), "Choose some of them.")
-	}
-	var faults fault.List
-	for i, o := range v.Asked.Orders {
-		field := fmt.Sprintf("orders[%d].", i)
-		m, err := measure.ParseMass(o.Weight, measure.Unit(o.Unit))
-		if err == nil && m <= 0 {
-			err = fault.New("", "not_positive", "must be above zero", "Leave the order out.")
-		}
-		faults.Add(field+"weight", err)
-		n, ok := at[o.Key]
-		switch {
-		case ok && p.Products[n].Order > 0:
-			faults.Add(field+"product_key", fault.New("", "twice", "stands in an earlier order", "Put them together."))
-		case ok:
-			p.Products[n].Order = m
-		case b.names[o.Key].Name == "":
-			faults.Add(field+"product_key",
-				fault.New("", "unknown", fault.Quote(o.Key)+" is not a product of the atlas", "Choose one of the list."))
-		default:
-			faults.Add(field+"product_key",
-				fault.New("", "not_possible", "No piece that is ready becomes "+b.names[o.Key].Name,
-					"Leave the order out, or receive what it is cut from."))
-		}
-	}
-	b.said.InTrial, b.said.WithoutPrice = bound, slices.Sorted(maps.Keys(unpriced))
-	return b, faults.Err()
-}
-
-// inTrials says which of some pieces are in a trial that counts.
-func (s *Service) inTrials(ctx context.Context, shop shop.WithPlans, ready []stock.ReadyPiece) (map[int64]bool, error) {
-	ids := make([]int64, len(ready))
-	for i, r := range ready {
-		ids[i] = r.Card.Row.Piece.ID
-	}
-	out := map[int64]bool{}
-	if len(ids) == 0 {
-		return out, nil
-	}
-	taken, err := s.store.InTrial(ctx, shop.ID, ids)
-	for _, id := range taken {
-		out[id] = true
-	}
-	return out, err
-}
-
-// houseShares are the shares of a piece's parts as the house's own seamed pieces had them.
-type houseShares struct {
-	shares map[string]float64
-	n      int
-}
-
-func (s *Service) houseSharesOf(ctx context.Context, shop shop.WithPlans, atlasID string) (h houseShares, err error) {
-	h.shares, h.n, err = s.store.MeanShares(ctx, shop.ID, atlasID, bench.PastPieces)
-	return h, err
-}
-
-// on gives the piece with the house's shares in the place of the atlas', where there is enough of them and they know
-// every muscle that is there.
-func (h houseShares) on(p atlas.Piece) (atlas.Piece, string) {
-	if h.n < value.EnoughPast {
-		return p, "estimated: the atlas’ shares"
-	}
-	muscles, others := slices.Clone(p.Muscles), slices.Clone(p.Other)
-	sum := 0.0
-	for i := range muscles {
-		muscles[i].SharePct = h.shares[muscles[i].ID]
-		if muscles[i].SharePct <= 0 {
-			return p, "estimated: the atlas’ shares"
-		}
-		sum += muscles[i].SharePct
-	}
-	for i := range others {
-		others[i].SharePct = math.Max(0, h.shares[others[i].ID])
-		sum += others[i].SharePct
-	}
-	for i := range muscles {
-		muscles[i].SharePct *= 100 / sum
-	}
-	for i := range others {
-		others[i].SharePct *= 100 / sum
-	}
-	p.Muscles, p.Other = muscles, others
-	return p, fmt.Sprintf("measured: the house’s own shares, n = %d", h.n)
 }
 
 // clash says which orders cannot be met together.

@@ -135,16 +135,16 @@ func (s *Service) CarcassValue(ctx context.Context, id string, in CarcassAsk) (C
 	beside := v.beside(s.atlas)
 	kill := func(b pricing.Book, plans func(CarcassPiece) string, minutes float64) (carcass.RollUp, error) {
 		k := carcass.Batch{Heads: in.Heads, Minutes: math.Max(1, minutes), Purchase: cost, Prices: b.Prices,
-			Rates: shop.Rates, Caps: map[string]carcass.Cap{}, OtherYields: beside, Currency: shop.Money}
+			Rates: shop.Rates, OtherYields: beside, Currency: shop.Money}
 		for _, p := range v.Pieces {
 			pl, _ := p.Piece.Plan(plans(p))
 			k.Cuts = append(k.Cuts, carcass.Cut{Piece: p.Piece, Plan: pl, Mass: p.Mass, Count: p.Count})
 		}
-		sells, err := pricing.DemandOn(demands, b.Season)
-		for key, d := range sells {
-			k.Caps[key] = carcass.Cap{Week: d.Week, Fallback: d.Falls}
+		var err error
+		if k.Caps, err = pricing.DemandOn(demands, b.Season); err != nil {
+			return carcass.RollUp{}, err
 		}
-		return carcass.Roll(k), err
+		return carcass.Roll(k), nil
 	}
 	chosen, own := func(p CarcassPiece) string { return p.PlanID }, func(p CarcassPiece) string { return p.Planned }
 	if v.Roll, err = kill(v.Book, chosen, v.Minutes); err != nil {

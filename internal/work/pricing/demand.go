@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"falda/internal/core/carcass"
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/value"
@@ -86,14 +87,8 @@ func (s *Service) SetDemand(ctx context.Context, in NewDemand) error {
 	})
 }
 
-// demand is what of a product sells in a week, and what a kilogram beyond brings.
-type demand struct {
-	Week  measure.Mass
-	Falls measure.Money
-}
-
 // DemandOn gives what of each product sells in a week on a day: that of the season before that of the whole year.
-func DemandOn(list []store.Demand, season string) (map[string]demand, error) {
+func DemandOn(list []store.Demand, season string) (map[string]carcass.Cap, error) {
 	chosen := map[string]store.Demand{}
 	for _, d := range list {
 		if was, ok := chosen[d.ProductKey]; d.Season != "" && d.Season != season || ok && was.Season != "" {
@@ -101,13 +96,13 @@ func DemandOn(list []store.Demand, season string) (map[string]demand, error) {
 		}
 		chosen[d.ProductKey] = d
 	}
-	out := make(map[string]demand, len(chosen))
+	out := make(map[string]carcass.Cap, len(chosen))
 	for key, d := range chosen {
 		falls, err := measure.MoneyFromDecimal(d.Fallback)
 		if err != nil {
 			return nil, fmt.Errorf("fallback price of %s: %w", key, err)
 		}
-		out[key] = demand{measure.Mass(d.WeekMg), falls}
+		out[key] = carcass.Cap{Week: measure.Mass(d.WeekMg), Fallback: falls}
 	}
 	return out, nil
 }
