@@ -47,6 +47,7 @@ web/node_modules/.stamp: web/package.json web/package-lock.json
 check: web/node_modules/.stamp
 	@test -z "$$(gofmt -l .)" || { gofmt -l .; echo 'not formatted: make fmt does it'; exit 1; }
 	@$(GO) run ./scripts/wrap -l $(GOFILES) || { echo 'lines too long: make fmt breaks them'; exit 1; }
+	@$(GO) run ./scripts/longfuncs $(filter-out %_test.go,$(GOFILES))
 	$(GO) vet ./...
 	$(GO) tool staticcheck ./...
 	cd web && npm run --silent check

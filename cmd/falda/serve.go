@@ -226,19 +226,8 @@ func (s serving) untilDone(ctx context.Context, l net.Listener, st *store.Store,
 			slog.Warn("what has ended could not be removed", "error", err)
 		}
 	})
-	if s.keeper.Dir != "" {
-		if err := os.MkdirAll(s.keeper.Dir, 0o700); err != nil {
-			return fmt.Errorf("--backup-dir: %w", err)
-		}
-		s.keeper.DSN, s.keeper.Log = s.dsn, slog.Default()
-		s.keeper.Done = func(at time.Time, err error) {
-			if err != nil {
-				o.Metrics.BackupFailures.Inc()
-				return
-			}
-			o.Metrics.Backup.Set(float64(at.Unix()))
-		}
-		go s.keeper.Run(ctx)
+	if err := s.keepBackups(ctx, o.Metrics); err != nil {
+		return err
 	}
 	ready()
 	select {
@@ -254,6 +243,26 @@ func (s serving) untilDone(ctx context.Context, l net.Listener, st *store.Store,
 	grace, cancel := context.WithTimeout(context.Background(), 10*time.Second)
 	defer cancel()
 	return server.Shutdown(grace)
+}
+
+// keepBackups starts writing backups by the clock, where a folder for them is given.
+func (s serving) keepBackups(ctx context.Context, m *api.Metrics) error {
+	if s.keeper.Dir == "" {
+		return nil
+	}
+	if err := os.MkdirAll(s.keeper.Dir, 0o700); err != nil {
+		return fmt.Errorf("--backup-dir: %w", err)
+	}
+	s.keeper.DSN, s.keeper.Log = s.dsn, slog.Default()
+	s.keeper.Done = func(at time.Time, err error) {
+		if err != nil {
+			m.BackupFailures.Inc()
+			return
+		}
+		m.Backup.Set(float64(at.Unix()))
+	}
+	go s.keeper.Run(ctx)
+	return nil
 }
 
 func every(ctx context.Context, d time.Duration, f func()) {

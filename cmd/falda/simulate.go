@@ -19,6 +19,11 @@ import (
 
 func simulateCommand() *cobra.Command {
 	c := &cobra.Command{Use: "simulate", Short: "Stand-ins for devices"}
+	c.AddCommand(simulateScaleCommand(), simulateProbeCommand(), simulateMarketCommand())
+	return c
+}
+
+func simulateScaleCommand() *cobra.Command {
 	var addr, division, limit, unit string
 	var settle time.Duration
 	scale := &cobra.Command{
@@ -53,7 +58,10 @@ func simulateCommand() *cobra.Command {
 	scale.Flags().StringVar(&unit, "unit", "g", "unit that it shows: g, kg, lb or oz")
 	scale.Flags().StringVar(&limit, "max", "30", "most it weighs, in kilograms")
 	scale.Flags().DurationVar(&settle, "settle", 600*time.Millisecond, "how long the pan moves after a change")
-	c.AddCommand(scale)
+	return scale
+}
+
+func simulateProbeCommand() *cobra.Command {
 	var at string
 	var from float64
 	probe := &cobra.Command{
@@ -69,7 +77,10 @@ func simulateCommand() *cobra.Command {
 	}
 	probe.Flags().StringVar(&at, "addr", "127.0.0.1:7002", "address to speak on; port 0 takes any free port")
 	probe.Flags().Float64Var(&from, "at", 4, "temperature that it lies in at first, in °C")
-	c.AddCommand(probe)
+	return probe
+}
+
+func simulateMarketCommand() *cobra.Command {
 	var where string
 	market := &cobra.Command{
 		Use:   "market",
@@ -88,8 +99,7 @@ func simulateCommand() *cobra.Command {
 		},
 	}
 	market.Flags().StringVar(&where, "addr", "127.0.0.1:7003", "address to serve on; port 0 takes any free port")
-	c.AddCommand(market)
-	return c
+	return market
 }
 
 // simulateScale serves a scale and sends it what is typed, as any listener could.

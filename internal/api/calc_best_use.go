@@ -61,22 +61,25 @@ func (h *handlers) CalcBestUse(ctx context.Context,
 		if err != nil {
 			return nil, err
 		}
-		if w.Hour != nil {
-			out.HourWorth = some(w.Hour.String())
-		}
-		list := []struct {
-			PerKg   string `json:"per_kg"`
-			Product string `json:"product"`
-		}{}
-		for _, m := range w.Demand {
-			list = append(list, struct {
-				PerKg   string `json:"per_kg"`
-				Product string `json:"product"`
-			}{m.PerKg.String(), m.Product})
-		}
-		out.DemandWorth = &list
+		encodeMargins(w, &out)
 	}
 	return contract.CalcBestUse200JSONResponse(out), nil
+}
+
+// encodeMargins says what an hour more, and what a kilogram more that could be sold, would bring.
+func encodeMargins(w bestuse.ShadowPrices, out *contract.BestUse) {
+	if w.Hour != nil {
+		out.HourWorth = some(w.Hour.String())
+	}
+	type demand = struct {
+		PerKg   string `json:"per_kg"`
+		Product string `json:"product"`
+	}
+	list := []demand{}
+	for _, m := range w.Demand {
+		list = append(list, demand{m.PerKg.String(), m.Product})
+	}
+	out.DemandWorth = &list
 }
 
 // bestProblem reads a problem; what is wrong with its numbers is named here, what is wrong with the problem by the

@@ -76,14 +76,9 @@ func readLines(r io.Reader, table func(t string, columns []string) error, row fu
 		}
 		sum.Write(raw)
 		if raw[0] == '{' {
-			var t tableLine
-			if err := json.Unmarshal(raw, &t); err != nil || !plainName.MatchString(t.Table) {
-				return head, tail, fmt.Errorf("%w: line %d", ErrDamaged, n)
-			}
-			for _, c := range t.Columns {
-				if !plainName.MatchString(c) {
-					return head, tail, fmt.Errorf("%w: line %d: column %q", ErrDamaged, n, c)
-				}
+			t, err := readTable(raw)
+			if err != nil {
+				return head, tail, fmt.Errorf("%w: line %d: %s", ErrDamaged, n, err)
 			}
 			now, columns, counts[t.Table] = t.Table, len(t.Columns), 0
 			if err := table(t.Table, t.Columns); err != nil {
@@ -109,6 +104,19 @@ func readLines(r io.Reader, table func(t string, columns []string) error, row fu
 		}
 	}
 	return head, tail, nil
+}
+
+// readTable reads the line that a table begins with.
+func readTable(raw []byte) (t tableLine, err error) {
+	if err := json.Unmarshal(raw, &t); err != nil {
+		return t, err
+	}
+	for _, name := range append([]string{t.Table}, t.Columns...) {
+		if !plainName.MatchString(name) {
+			return t, fmt.Errorf("name %q", name)
+		}
+	}
+	return t, nil
 }
 
 func readLine(r *bufio.Reader) ([]byte, error) {
@@ -168,18 +176,8 @@ func Restore(ctx context.Context, dsn, path string, replace bool, now time.Time)
 			fmt.Errorf("it was made by a newer Falda (schema %d; this one knows %d): restore it with that one", done.Head.Schema,
 				latest)
 	}
-	holds, err := st.Holds(ctx)
-	if err != nil {
+	if done.Copy, err = keepFirst(ctx, st, dsn, path, replace, now); err != nil {
 		return done, err
-	}
-	if holds != "" {
-		if !replace {
-			return done, fmt.Errorf("the database holds %s already: restore into an empty one, or say --replace", holds)
-		}
-		done.Copy = path + ".before-" + now.UTC().Format(stampLayout) + suffix
-		if _, err := File(ctx, dsn, done.Copy, now); err != nil {
-			return done, fmt.Errorf("nothing was changed; what is in the database could not be kept first: %w", err)
-		}
 	}
 	if err := st.Empty(ctx); err != nil {
 		return done, err
@@ -207,6 +205,22 @@ func Restore(ctx context.Context, dsn, path string, replace bool, now time.Time)
 		err = fmt.Errorf("restored, but rows lean on rows that are not there: %s", strings.Join(orphans, "; "))
 	}
 	return done, err
+}
+
+// keepFirst writes what a database holds to a file beside the backup, which it names, where it may be replaced at all.
+func keepFirst(ctx context.Context, st *store.Store, dsn, path string, replace bool, now time.Time) (string, error) {
+	holds, err := st.Holds(ctx)
+	if err != nil || holds == "" {
+		return "", err
+	}
+	if !replace {
+		return "", fmt.Errorf("the database holds %s already: restore into an empty one, or say --replace", holds)
+	}
+	file := path + ".before-" + now.UTC().Format(stampLayout) + suffix
+	if _, err := File(ctx, dsn, file, now); err != nil {
+		return file, fmt.Errorf("nothing was changed; what is in the database could not be kept first: %w", err)
+	}
+	return file, nil
 }
 
 // alone refuses a database that somebody else is connected to: a running program would write into what is being

@@ -121,27 +121,8 @@ func Write(ctx context.Context, dsn string, w io.Writer, now time.Time) (Tail, e
 		}
 	}
 	head := Head{Format: format, At: now.UTC()}
-	if err := conn.QueryRowContext(ctx, "SELECT MAX(version_id) FROM goose_db_version WHERE is_applied").
-		Scan(&head.Schema); err != nil {
-		return tail, fmt.Errorf("the database has no schema of Falda: %w", err)
-	}
-	knows, err := store.KnownSchema()
-	if err != nil {
+	if head.Schema, err = schemaOf(ctx, conn); err != nil {
 		return tail, err
-	}
-	if head.Schema > knows { // a table it does not know may hold what must not be in a backup
-		return tail,
-			fmt.Errorf("the database has schema %d and this program knows %d: back it up with the newer program", head.Schema,
-				knows)
-	}
-	var marked int
-	if err := conn.QueryRowContext(ctx,
-		"SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = ?",
-		store.RestoreMark).Scan(&marked); err != nil {
-		return tail, store.Translate(err)
-	}
-	if marked > 0 {
-		return tail, errors.New("a restore into this database was cut short: restore again before it is backed up")
 	}
 	tables, err := tablesOf(ctx, conn)
 	if err != nil {
@@ -163,6 +144,32 @@ func Write(ctx context.Context, dsn string, w io.Writer, now time.Time) (Tail, e
 		return tail, err
 	}
 	return tail, errors.Join(buffered.Flush(), packed.Close())
+}
+
+// schemaOf gives the schema of a database that may be backed up.
+func schemaOf(ctx context.Context, conn *sql.Conn) (schema int64, err error) {
+	if err := conn.QueryRowContext(ctx, "SELECT MAX(version_id) FROM goose_db_version WHERE is_applied").
+		Scan(&schema); err != nil {
+		return 0, fmt.Errorf("the database has no schema of Falda: %w", err)
+	}
+	knows, err := store.KnownSchema()
+	if err != nil {
+		return 0, err
+	}
+	if schema > knows { // a table it does not know may hold what must not be in a backup
+		return 0, fmt.Errorf("the database has schema %d and this program knows %d: back it up with the newer program",
+			schema, knows)
+	}
+	var marked int
+	if err := conn.QueryRowContext(ctx,
+		"SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = ?",
+		store.RestoreMark).Scan(&marked); err != nil {
+		return 0, store.Translate(err)
+	}
+	if marked > 0 {
+		return 0, errors.New("a restore into this database was cut short: restore again before it is backed up")
+	}
+	return schema, nil
 }
 
 func tablesOf(ctx context.Context, conn *sql.Conn) ([]string, error) {

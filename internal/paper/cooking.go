@@ -22,77 +22,16 @@ func CookingCard(w io.Writer, c cook.Card, us bool, page string) error {
 	pdf.SetTitle("Cooking card: "+c.Product.Name, true)
 	pdf.SetCompression(false)
 	pdf.AddPage()
-	const wide = 148 - 2*margin
-	put := func(style string, size float64, rgb [3]int, text string) {
-		pdf.SetFont(fontName, style, size)
-		colourOf(pdf, rgb)
-		pdf.MultiCell(wide, size*0.46, text, "", "L", false)
-	}
-	degrees := func(v float64) string {
-		if us {
-			return fmt.Sprintf("%.0f °F", measure.Fahrenheit(v))
-		}
-		return fmt.Sprintf("%.0f °C", v)
-	}
-	weight := fmt.Sprintf("%.0f g", c.WeightG)
-	if us {
-		weight = fmt.Sprintf("%.2f lb", c.WeightG/453.59237)
-	}
-	pdf.SetRightMargin(margin + 26)
-	pdf.SetFont(fontName, "B", 20)
-	colourOf(pdf, ink)
-	pdf.MultiCell(wide-26, 9, c.Product.Name, "", "L", false)
-	pdf.SetRightMargin(margin)
-	thick := ""
-	if c.Product.ThicknessMm > 0 {
-		thick = fmt.Sprintf(", %.0f mm thick", c.Product.ThicknessMm)
-		if us {
-			thick = fmt.Sprintf(", %.1f in thick", c.Product.ThicknessMm/25.4)
-		}
-	}
-	pdf.SetY(max(pdf.GetY(), margin+16))
-	put("", 11, second, fmt.Sprintf("%s%s. %s, feeds %d.", c.Method.Name, thick, weight, c.Feeds))
-	pdf.Ln(3)
-	for i, s := range c.Steps {
-		text := fmt.Sprintf("%d  %s", i+1, s.Do)
-		if s.OvenC > 0 {
-			text += fmt.Sprintf(" Oven at %s.", degrees(s.OvenC))
-		}
-		if s.Minutes > 0 {
-			text += fmt.Sprintf(" %g min.", s.Minutes)
-		}
-		put("", 12, ink, text)
-		pdf.Ln(1.5)
-	}
-	pdf.Ln(2)
-	if c.TakeOutC < c.CoreC {
-		put("B", 12, ink,
-			fmt.Sprintf("Out of the heat at %s; it rises to %s while it rests.", degrees(c.TakeOutC), degrees(c.CoreC)))
-	} else {
-		put("B", 12, ink, fmt.Sprintf("%s at the centre.", degrees(c.CoreC)))
-	}
-	colour := second
-	if c.BelowSafe {
-		colour = act
-	}
-	put("", 9.5, colour, strings.ReplaceAll(in(c.Summary(), us), "  ", " "))
-	pdf.Ln(2)
-	if c.Slice != "" {
-		y := pdf.GetY()
-		grainPicture(pdf, margin, y, c.Grain)
-		pdf.SetLeftMargin(margin + 40)
-		pdf.SetXY(margin+40, y)
-		pdf.SetFont(fontName, "", 11)
-		colourOf(pdf, ink)
-		pdf.MultiCell(wide-40, 5, c.Slice, "", "L", false)
-		pdf.SetLeftMargin(margin)
-		pdf.SetY(math.Max(pdf.GetY(), y+24) + 2)
-	}
+	card := cookingCard{document: pdf, card: c, us: us}
+	card.head()
+	card.steps()
+	card.centre()
+	card.slice()
 	if len(c.Contains) > 0 {
-		put("B", 11, act, "Contains: "+strings.Join(c.Contains, ", ")+".")
+		card.put("B", 11, act, "Contains: "+strings.Join(c.Contains, ", ")+".")
 		pdf.Ln(1)
 	}
-	put("", 8, second,
+	card.put("", 8, second,
 		"Times are estimates that start you off; go by a probe in the thickest place. Keep it chilled until it is cooked, "+
 			"and raw meat apart from what is eaten raw. Local advice comes first.")
 	code, err := qrPicture(page)
@@ -105,6 +44,98 @@ func CookingCard(w io.Writer, c cook.Card, us bool, page string) error {
 		return fmt.Errorf("the cooking card of %s does not fit on a page", c.Product.ID)
 	}
 	return pdf.Output(w)
+}
+
+// cookingCard is a card on its page, 148 mm wide.
+type cookingCard struct {
+	document
+	card cook.Card
+	us   bool
+}
+
+const cardWidth = 148 - 2*margin
+
+func (c cookingCard) put(style string, size float64, rgb [3]int, text string) {
+	c.SetFont(fontName, style, size)
+	colourOf(c.document, rgb)
+	c.MultiCell(cardWidth, size*0.46, text, "", "L", false)
+}
+
+func (c cookingCard) degrees(v float64) string {
+	if c.us {
+		return fmt.Sprintf("%.0f °F", measure.Fahrenheit(v))
+	}
+	return fmt.Sprintf("%.0f °C", v)
+}
+
+// head writes what it is and whom it feeds, left of the code.
+func (c cookingCard) head() {
+	c.SetRightMargin(margin + 26)
+	c.SetFont(fontName, "B", 20)
+	colourOf(c.document, ink)
+	c.MultiCell(cardWidth-26, 9, c.card.Product.Name, "", "L", false)
+	c.SetRightMargin(margin)
+	weight := fmt.Sprintf("%.0f g", c.card.WeightG)
+	if c.us {
+		weight = fmt.Sprintf("%.2f lb", c.card.WeightG/453.59237)
+	}
+	thick := ""
+	if mm := c.card.Product.ThicknessMm; mm > 0 {
+		thick = fmt.Sprintf(", %.0f mm thick", mm)
+		if c.us {
+			thick = fmt.Sprintf(", %.1f in thick", mm/25.4)
+		}
+	}
+	c.SetY(max(c.GetY(), margin+16))
+	c.put("", 11, second, fmt.Sprintf("%s%s. %s, feeds %d.", c.card.Method.Name, thick, weight, c.card.Feeds))
+	c.Ln(3)
+}
+
+func (c cookingCard) steps() {
+	for i, s := range c.card.Steps {
+		text := fmt.Sprintf("%d  %s", i+1, s.Do)
+		if s.OvenC > 0 {
+			text += fmt.Sprintf(" Oven at %s.", c.degrees(s.OvenC))
+		}
+		if s.Minutes > 0 {
+			text += fmt.Sprintf(" %g min.", s.Minutes)
+		}
+		c.put("", 12, ink, text)
+		c.Ln(1.5)
+	}
+	c.Ln(2)
+}
+
+// centre writes when to take it out, and how that stands to what is safe.
+func (c cookingCard) centre() {
+	text := c.degrees(c.card.CoreC) + " at the centre."
+	if c.card.TakeOutC < c.card.CoreC {
+		text = fmt.Sprintf("Out of the heat at %s; it rises to %s while it rests.", c.degrees(c.card.TakeOutC),
+			c.degrees(c.card.CoreC))
+	}
+	c.put("B", 12, ink, text)
+	colour := second
+	if c.card.BelowSafe {
+		colour = act
+	}
+	c.put("", 9.5, colour, strings.ReplaceAll(in(c.card.Summary(), c.us), "  ", " "))
+	c.Ln(2)
+}
+
+// slice writes and draws which way to slice it.
+func (c cookingCard) slice() {
+	if c.card.Slice == "" {
+		return
+	}
+	y := c.GetY()
+	grainPicture(c.document, margin, y, c.card.Grain)
+	c.SetLeftMargin(margin + 40)
+	c.SetXY(margin+40, y)
+	c.SetFont(fontName, "", 11)
+	colourOf(c.document, ink)
+	c.MultiCell(cardWidth-40, 5, c.card.Slice, "", "L", false)
+	c.SetLeftMargin(margin)
+	c.SetY(math.Max(c.GetY(), y+24) + 2)
 }
 
 // in puts the temperatures of a sentence in °F.

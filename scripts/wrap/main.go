@@ -278,6 +278,7 @@ func unary(list []tok, i int) bool {
 var (
 	statement = regexp.MustCompile(`(?i)\b(SELECT|INSERT|UPDATE|DELETE|WHERE|JOIN|VALUES|FROM|COALESCE|CONCAT|AVG)\b`)
 	object    = regexp.MustCompile("^`[\\[{]")
+	program   = regexp.MustCompile("^`package ")
 )
 
 // breakText breaks a line within the text that crosses its end, at a space; SQL and JSON between their quotation marks
@@ -292,7 +293,7 @@ func breakText(line string, at int, list []tok) string {
 		switch raw := t.lit[0] == '`'; {
 		case raw && object.MatchString(t.lit):
 			cut = breakable(t, at, line, '"', ',')
-		case raw && statement.MatchString(t.lit):
+		case raw && statement.MatchString(t.lit) && !program.MatchString(t.lit):
 			cut = breakable(t, at, line, '\'', ' ')
 		case !raw:
 			cut = breakable(t, at, line, 0, ' ')

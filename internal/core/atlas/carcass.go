@@ -141,8 +141,25 @@ func (a *Atlas) validateCarcass(c Carcass) []error {
 	if w := c.WeightKg; w.Low <= 0 || w.Low > w.Typical || w.Typical > w.High {
 		add("weight_kg", "must rise from low over typical to high, all above 0")
 	}
-	sum, losses := int64(0), 0
 	taken := map[string]bool{}
+	a.checkParts(c, taken, add)
+	if c.Minutes <= 0 || c.Section.W <= 0 || c.Section.H <= 0 || !convex(c.Section.Outline) {
+		add("section", "needs break_minutes, and a section with a width, a height and a convex outline")
+	}
+	for _, in := range c.Instead {
+		for _, f := range a.checkInstead(c, in, taken) {
+			faults = append(faults, fmt.Errorf("instead.%s: %w", in.ID, f))
+		}
+	}
+	if err := a.checkCarcassPlans(c, taken); err != nil {
+		faults = append(faults, err)
+	}
+	return faults
+}
+
+// checkParts checks what a carcass falls into, and notes the pieces in taken.
+func (a *Atlas) checkParts(c Carcass, taken map[string]bool, add func(key, format string, args ...any)) {
+	sum, losses := int64(0), 0
 	for _, part := range c.Parts {
 		key := "parts." + part.Piece
 		p, ok := a.Find(part.Piece)
@@ -181,18 +198,6 @@ func (a *Atlas) validateCarcass(c Carcass) []error {
 	if losses != 1 {
 		add("other", "needs exactly one part of kind loss, has %d", losses)
 	}
-	if c.Minutes <= 0 || c.Section.W <= 0 || c.Section.H <= 0 || !convex(c.Section.Outline) {
-		add("section", "needs break_minutes, and a section with a width, a height and a convex outline")
-	}
-	for _, in := range c.Instead {
-		for _, f := range a.checkInstead(c, in, taken) {
-			faults = append(faults, fmt.Errorf("instead.%s: %w", in.ID, f))
-		}
-	}
-	if err := a.checkCarcassPlans(c, taken); err != nil {
-		faults = append(faults, err)
-	}
-	return faults
 }
 
 // checkInstead checks another division: what is pulled and what is left over weigh what they are taken from.

@@ -2,8 +2,8 @@ package atlas
 
 import (
 	"fmt"
+	"maps"
 	"slices"
-	"sort"
 	"strings"
 )
 
@@ -258,35 +258,13 @@ func (v *validator) plan(at string, pl Plan) {
 	used, ids := map[string]int64{}, map[string]bool{}
 	for _, pr := range pl.Products {
 		pkey := key + ".products." + pr.ID
-		if pr.ID == "" || pr.Name == "" || pr.Form == "" {
-			v.add(pkey, "needs id, name and form")
-		}
 		if ids[pr.ID] {
 			v.add(pkey, "stands twice")
 		}
 		ids[pr.ID] = true
+		v.product(pkey, pr)
 		for part, pct := range pr.From {
-			if kind := v.known[part]; kind == "" || kind == KindLoss {
-				v.add(pkey+".from."+part, "is not a muscle or part that can be sold")
-			}
-			if pct <= 0 || pct > 100 {
-				v.add(pkey+".from."+part, "must be above 0 and at most 100")
-			}
 			used[part] += Thousandths(pct)
-			if m, ok := v.p.Muscle(part); ok && pr.Cook != "" {
-				if _, has := m.Eating[pr.Cook]; !has && pct >= 50 {
-					v.add(pkey+".cook", "%s has no estimate for %s", part, pr.Cook)
-				}
-			}
-		}
-		if pr.Treated != "" && !slices.Contains(Treatments, pr.Treated) {
-			v.add(pkey+".treated", "“%s” is not a treatment", pr.Treated)
-		}
-		if pr.Cook != "" && !KnownMethod(pr.Cook) {
-			v.add(pkey+".cook", "“%s” is not a cooking method", pr.Cook)
-		}
-		if pr.PortionG < 0 || pr.ThicknessMm < 0 || pr.Count.Low < 0 || pr.Count.High < pr.Count.Low {
-			v.add(pkey, "has a thickness, portion or count below 0, or a count that falls from low to high")
 		}
 	}
 	for part, pct := range pl.Waste {
@@ -295,12 +273,7 @@ func (v *validator) plan(at string, pl Plan) {
 		}
 		used[part] += Thousandths(pct)
 	}
-	ids2 := make([]string, 0, len(v.known))
-	for id := range v.known {
-		ids2 = append(ids2, id)
-	}
-	sort.Strings(ids2)
-	for _, id := range ids2 {
+	for _, id := range slices.Sorted(maps.Keys(v.known)) {
 		switch kind := v.known[id]; {
 		case kind == KindLoss:
 		case kind == KindWaste && used[id] > whole: // what is left of it is thrown away
@@ -308,6 +281,35 @@ func (v *validator) plan(at string, pl Plan) {
 		case kind != KindWaste && used[id] != whole:
 			v.add(key+".from."+id, "%.3f %% of it goes somewhere, not 100", float64(used[id])/1000)
 		}
+	}
+}
+
+// product checks one product of a plan.
+func (v *validator) product(key string, pr Product) {
+	if pr.ID == "" || pr.Name == "" || pr.Form == "" {
+		v.add(key, "needs id, name and form")
+	}
+	for part, pct := range pr.From {
+		if kind := v.known[part]; kind == "" || kind == KindLoss {
+			v.add(key+".from."+part, "is not a muscle or part that can be sold")
+		}
+		if pct <= 0 || pct > 100 {
+			v.add(key+".from."+part, "must be above 0 and at most 100")
+		}
+		if m, ok := v.p.Muscle(part); ok && pr.Cook != "" {
+			if _, has := m.Eating[pr.Cook]; !has && pct >= 50 {
+				v.add(key+".cook", "%s has no estimate for %s", part, pr.Cook)
+			}
+		}
+	}
+	if pr.Treated != "" && !slices.Contains(Treatments, pr.Treated) {
+		v.add(key+".treated", "“%s” is not a treatment", pr.Treated)
+	}
+	if pr.Cook != "" && !KnownMethod(pr.Cook) {
+		v.add(key+".cook", "“%s” is not a cooking method", pr.Cook)
+	}
+	if pr.PortionG < 0 || pr.ThicknessMm < 0 || pr.Count.Low < 0 || pr.Count.High < pr.Count.Low {
+		v.add(key, "has a thickness, portion or count below 0, or a count that falls from low to high")
 	}
 }
 

@@ -86,98 +86,135 @@ type search struct {
 
 func newSearch(p Problem, stop Stop) *search {
 	s := &search{p: p, stop: stop, value: math.Inf(-1), nextClimb: 1}
+	l := layOut(p)
+	s.piece, s.plan, s.whole = l.piece, l.plan, l.whole
+	s.lp = newRelaxation(l.gain, l.rows, l.limit, l.equal, l.high)
+	s.lp.stop = stop
+	s.x = make([]float64, l.n)
+	s.gainDown, s.gainUp, s.nDown = make([]float64, s.whole), make([]float64, s.whole), make([]float64, s.whole)
+	s.hill = newHill(p, l.kg)
+	s.hill.stop = stop
+	return s
+}
+
+// layout is a problem as a linear program: the whole variables first, how many of a piece are cut by a plan; then what
+// is made of a product beyond its cap.
+type layout struct {
+	p           Problem
+	piece, plan []int // by whole variable
+	first       []int // by piece: its first whole variable
+	whole, n    int
+	kg          [][]float64 // by product and whole variable
+	maximum     []float64   // by product: the most kilograms that can be made of it
+	beyond      map[int]int // product → its variable
+
+	gain, high []float64 // by variable: what one brings, and how many there can be
+	rows       [][]float64
+	limit      []float64
+	equal      []bool
+}
+
+func layOut(p Problem) *layout {
+	l := &layout{p: p, first: make([]int, len(p.Pieces)), beyond: map[int]int{}}
+	for i, x := range p.Pieces {
+		l.first[i] = len(l.piece)
+		for k := range x.Plans {
+			l.piece, l.plan = append(l.piece, i), append(l.plan, k)
+		}
+	}
+	l.whole = len(l.piece)
+	l.yields()
+	l.n = l.whole
+	for j, pr := range p.Products {
+		if pr.Cap != nil && pr.Fallback.Cmp(pr.Price) < 0 && l.maximum[j] > pr.Cap.Grams()/1000 {
+			l.beyond[j] = l.n
+			l.n++
+		}
+	}
+	l.gains()
+	l.bounds()
+	return l
+}
+
+// yields fills in what each plan makes of each product.
+func (l *layout) yields() {
+	p := l.p
 	at := map[string]int{}
 	for j, pr := range p.Products {
 		at[pr.ID] = j
 	}
-	first := make([]int, len(p.Pieces))
-	for i, x := range p.Pieces {
-		first[i] = len(s.piece)
-		for k := range x.Plans {
-			s.piece, s.plan = append(s.piece, i), append(s.plan, k)
-		}
+	l.kg, l.maximum = make([][]float64, len(p.Products)), make([]float64, len(p.Products))
+	for j := range l.kg {
+		l.kg[j] = make([]float64, l.whole)
 	}
-	s.whole = len(s.piece)
-	kg := make([][]float64, len(p.Products)) // by product and whole variable
-	maximum := make([]float64, len(p.Products))
-	for j := range kg {
-		kg[j] = make([]float64, s.whole)
-	}
-	for v, i := range s.piece {
-		for _, y := range p.Pieces[i].Plans[s.plan[v]].Yields {
-			kg[at[y.Product]][v] += y.Mass.Grams() / 1000
+	for v, i := range l.piece {
+		for _, y := range p.Pieces[i].Plans[l.plan[v]].Yields {
+			l.kg[at[y.Product]][v] += y.Mass.Grams() / 1000
 		}
 	}
 	for i, x := range p.Pieces {
 		for j := range p.Products {
 			high := 0.0
 			for k := range x.Plans {
-				high = math.Max(high, kg[j][first[i]+k])
+				high = math.Max(high, l.kg[j][l.first[i]+k])
 			}
-			maximum[j] += high * float64(x.Count)
+			l.maximum[j] += high * float64(x.Count)
 		}
 	}
-	n := s.whole
-	beyond := map[int]int{} // product → its variable
-	for j, pr := range p.Products {
-		if pr.Cap != nil && pr.Fallback.Cmp(pr.Price) < 0 && maximum[j] > pr.Cap.Grams()/1000 {
-			beyond[j] = n
-			n++
-		}
-	}
-	c, high := make([]float64, n), make([]float64, n)
-	for v, i := range s.piece {
-		pl := p.Pieces[i].Plans[s.plan[v]]
-		c[v] = -pl.Cost.Float()
-		for j, pr := range p.Products {
-			if kg[j][v] != 0 {
-				c[v] += pr.Price.Float() * kg[j][v]
+}
+
+// gains fills in what one of each variable brings, and how many of it there can be.
+func (l *layout) gains() {
+	l.gain, l.high = make([]float64, l.n), make([]float64, l.n)
+	for v, i := range l.piece {
+		pl := l.p.Pieces[i].Plans[l.plan[v]]
+		l.gain[v] = -pl.Cost.Float()
+		for j, pr := range l.p.Products {
+			if l.kg[j][v] != 0 {
+				l.gain[v] += pr.Price.Float() * l.kg[j][v]
 			}
 		}
-		high[v] = float64(p.Pieces[i].Count)
+		l.high[v] = float64(l.p.Pieces[i].Count)
 	}
-	var rows [][]float64
-	var limit []float64
-	var equal []bool
+	for j, e := range l.beyond {
+		pr := l.p.Products[j]
+		l.gain[e] = -pr.Price.Sub(pr.Fallback).Float()
+		l.high[e] = l.maximum[j] - pr.Cap.Grams()/1000
+	}
+}
+
+// bounds fills in the rows: the pieces there are, the minutes, and by product the cap and the order.
+func (l *layout) bounds() {
 	row := func(eq bool, to float64) []float64 {
-		r := make([]float64, n)
-		rows, limit, equal = append(rows, r), append(limit, to), append(equal, eq)
+		r := make([]float64, l.n)
+		l.rows, l.limit, l.equal = append(l.rows, r), append(l.limit, to), append(l.equal, eq)
 		return r
 	}
-	for i, x := range p.Pieces {
+	for i, x := range l.p.Pieces {
 		r := row(!x.Waits, float64(x.Count))
 		for k := range x.Plans {
-			r[first[i]+k] = 1
+			r[l.first[i]+k] = 1
 		}
 	}
-	if p.Minutes != nil {
-		r := row(false, float64(*p.Minutes)/100)
-		for v, i := range s.piece {
-			r[v] = float64(p.Pieces[i].Plans[s.plan[v]].Minutes) / 100
+	if l.p.Minutes != nil {
+		r := row(false, float64(*l.p.Minutes)/100)
+		for v, i := range l.piece {
+			r[v] = float64(l.p.Pieces[i].Plans[l.plan[v]].Minutes) / 100
 		}
 	}
-	for j, pr := range p.Products {
-		if e, ok := beyond[j]; ok {
-			c[e] = -pr.Price.Sub(pr.Fallback).Float()
-			high[e] = maximum[j] - pr.Cap.Grams()/1000
+	for j, pr := range l.p.Products {
+		if e, ok := l.beyond[j]; ok {
 			r := row(false, pr.Cap.Grams()/1000)
-			copy(r, kg[j])
+			copy(r, l.kg[j])
 			r[e] = -1
 		}
 		if pr.Order > 0 {
 			r := row(false, -pr.Order.Grams()/1000)
-			for v := range s.whole {
-				r[v] = -kg[j][v]
+			for v := range l.whole {
+				r[v] = -l.kg[j][v]
 			}
 		}
 	}
-	s.lp = newRelaxation(c, rows, limit, equal, high)
-	s.lp.stop = stop
-	s.x = make([]float64, n)
-	s.gainDown, s.gainUp, s.nDown = make([]float64, s.whole), make([]float64, s.whole), make([]float64, s.whole)
-	s.hill = newHill(p, kg)
-	s.hill.stop = stop
-	return s
 }
 
 // keepBest keeps a use where it is better than the best so far.

@@ -110,20 +110,6 @@ func (p Problem) Why(s Solution) []Why {
 func (p Problem) why(s Solution, c Choice, i, k int) Why {
 	x := p.Pieces[i]
 	w := Why{Chosen: c, Reason: OnlyPlan}
-	full := func(k int) measure.Money { // what one piece brings at full prices
-		if k == len(x.Plans) {
-			return measure.Money{}
-		}
-		v := x.Plans[k].Cost.Neg()
-		for _, y := range x.Plans[k].Yields {
-			for _, pr := range p.Products {
-				if pr.ID == y.Product {
-					v = v.Add(pr.Price.Times(y.Mass.In(measure.UnitKilogram)))
-				}
-			}
-		}
-		return v
-	}
 	ways := len(x.Plans)
 	if x.Waits {
 		ways++
@@ -142,7 +128,7 @@ func (p Problem) why(s Solution, c Choice, i, k int) Why {
 		v := Why{Chosen: c, Other: other}
 		if p.meets(t) { // so it brings less, or as much
 			v.By, v.Reason = gain.Neg(), BringsMost
-			if full(o).Cmp(full(k)) > 0 {
+			if p.full(x, o).Cmp(p.full(x, k)) > 0 {
 				v.Reason, v.Product = DemandIsFull, p.lost(s, t)
 			}
 			if next == nil || v.By.Cmp(next.By) < 0 {
@@ -158,17 +144,7 @@ func (p Problem) why(s Solution, c Choice, i, k int) Why {
 			continue
 		}
 		v.By = gain
-		if p.Minutes != nil && t.Minutes > *p.Minutes {
-			v.Reason, v.Minutes = ShortOfMinutes, t.Minutes-*p.Minutes
-		} else {
-			v.Reason = ForAnOrder
-			for j, pr := range p.Products {
-				if t.Sales[j].Made < pr.Order {
-					v.Product = pr.ID
-					break
-				}
-			}
-		}
+		p.bars(t, &v)
 		if barred == nil || v.By.Cmp(barred.By) > 0 {
 			barred = &v
 		}
@@ -180,6 +156,37 @@ func (p Problem) why(s Solution, c Choice, i, k int) Why {
 		return *next
 	}
 	return w
+}
+
+// full is what one piece brings at full prices when it is cut by its k-th plan, or waits.
+func (p Problem) full(x Piece, k int) measure.Money {
+	if k == len(x.Plans) {
+		return measure.Money{}
+	}
+	v := x.Plans[k].Cost.Neg()
+	for _, y := range x.Plans[k].Yields {
+		for _, pr := range p.Products {
+			if pr.ID == y.Product {
+				v = v.Add(pr.Price.Times(y.Mass.In(measure.UnitKilogram)))
+			}
+		}
+	}
+	return v
+}
+
+// bars says what bars a solution that would bring more: the minutes, or an order.
+func (p Problem) bars(t Solution, v *Why) {
+	if p.Minutes != nil && t.Minutes > *p.Minutes {
+		v.Reason, v.Minutes = ShortOfMinutes, t.Minutes-*p.Minutes
+		return
+	}
+	v.Reason = ForAnOrder
+	for j, pr := range p.Products {
+		if t.Sales[j].Made < pr.Order {
+			v.Product = pr.ID
+			return
+		}
+	}
 }
 
 // lost gives the product of which most more is sold at the fallback under t than under s.

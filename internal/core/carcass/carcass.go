@@ -93,95 +93,131 @@ type RollUp struct {
 
 // Roll rolls a week's kill up.
 func Roll(k Batch) RollUp {
-	r := RollUp{Heads: k.Heads, OtherYields: k.OtherYields, currency: k.Currency}
-	meat, waste := measure.Mass(0), measure.Mass(0) // of the week
-	heads := big.NewRat(int64(k.Heads), 1)
-	at := map[string]int{}
-	flows := map[[2]string]int{}
-	type way struct {
-		piece, part, to string
-		mass            measure.Mass
-	}
-	var ways []way
-	line := func(key, name, form string, m measure.Mass) {
-		i, ok := at[key]
-		if !ok {
-			i, at[key] = len(r.Lines), len(r.Lines)
-			price, priced := k.Prices[key]
-			r.Lines = append(r.Lines, Line{Key: key, Name: name, Form: form, Price: price, Priced: priced})
-		}
-		r.Lines[i].Mass += m * measure.Mass(k.Heads)
-	}
-	flow := func(from, to string, m measure.Mass, v measure.Money) {
-		i, ok := flows[[2]string{from, to}]
-		if !ok {
-			i, flows[[2]string{from, to}] = len(r.Flows), len(r.Flows)
-			r.Flows = append(r.Flows, Flow{From: from, To: to})
-		}
-		r.Flows[i].Mass, r.Flows[i].Value = r.Flows[i].Mass+m, r.Flows[i].Value.Add(v)
-	}
-	t := &r.Totals
+	r := roller{batch: k, heads: measure.Mass(k.Heads), at: map[string]int{}, flows: map[[2]string]int{}}
+	r.RollUp = RollUp{Heads: k.Heads, OtherYields: k.OtherYields, currency: k.Currency}
 	for _, c := range k.Cuts {
-		sheet := value.Sheet{Atlas: c.Piece, Plan: c.Plan, Cells: value.Forecast(c.Piece, c.Plan, c.Mass), Prices: k.Prices,
-			Rates: k.Rates, Currency: k.Currency}
-		tot := sheet.Totals()
-		p := PieceLine{Cut: c, Packaging: tot.Packaging.Times(heads), Discard: tot.Discard.Times(heads)}
-		r.Mass += c.Mass * measure.Mass(k.Heads)
-		waste += sheet.FateMass(value.Waste) * measure.Mass(k.Heads)
-		for _, cell := range sheet.Cells {
-			to := string(cell.Fate)
-			if pr, ok := c.Plan.Product(cell.Product); ok && cell.Fate == value.Sold {
-				key := c.Piece.Key(pr)
-				line(key, pr.Name, pr.Form, cell.Mass)
-				to = key
-				if !pr.ByProduct() {
-					p.Meat += cell.Mass * measure.Mass(k.Heads)
-				}
-			}
-			ways = append(ways, way{c.Piece.ID, cell.Part, to, cell.Mass})
-		}
-		meat += p.Meat
-		r.Pieces = append(r.Pieces, p)
+		r.cut(c)
 	}
 	for _, b := range k.OtherYields {
-		r.Mass += b.Mass * measure.Mass(k.Heads)
-		to := string(value.Loss)
-		if b.Key != "" {
-			line(b.Key, b.Name, b.Form, b.Mass)
-			if !(atlas.Product{Form: b.Form}).ByProduct() { // what the breaking gives as meat is packed like the rest
-				meat += b.Mass * measure.Mass(k.Heads)
-			}
-			to = b.Key
-		}
-		ways = append(ways, way{b.ID, b.ID, to, b.Mass})
+		r.yield(b)
 	}
 	for i := range r.Lines {
-		l := &r.Lines[i]
-		if limit, ok := k.Caps[l.Key]; ok && l.Mass > limit.Week {
-			l.Beyond = l.Mass - limit.Week
-			falls := limit.Fallback
-			if full := l.Price.PerKilogram(); falls.Cmp(full) > 0 { // what does not sell brings no more than what does
-				falls = full
+		r.sell(&r.Lines[i])
+	}
+	for _, w := range r.ways {
+		r.flow(w)
+	}
+	r.total()
+	r.share()
+	return r.RollUp
+}
+
+// roller rolls a batch up.
+type roller struct {
+	RollUp
+	batch       Batch
+	heads       measure.Mass
+	meat, waste measure.Mass      // of the week
+	at          map[string]int    // product → its line
+	flows       map[[2]string]int // from and to → its flow
+	ways        []way
+}
+
+// way is where a part of a piece goes.
+type way struct {
+	piece, part, to string
+	mass            measure.Mass
+}
+
+// cut adds what a piece of one head becomes.
+func (r *roller) cut(c Cut) {
+	k, heads := r.batch, big.NewRat(int64(r.heads), 1)
+	sheet := value.Sheet{Atlas: c.Piece, Plan: c.Plan, Cells: value.Forecast(c.Piece, c.Plan, c.Mass), Prices: k.Prices,
+		Rates: k.Rates, Currency: k.Currency}
+	t := sheet.Totals()
+	p := PieceLine{Cut: c, Packaging: t.Packaging.Times(heads), Discard: t.Discard.Times(heads)}
+	r.Mass += c.Mass * r.heads
+	r.waste += sheet.FateMass(value.Waste) * r.heads
+	for _, cell := range sheet.Cells {
+		to := string(cell.Fate)
+		if pr, ok := c.Plan.Product(cell.Product); ok && cell.Fate == value.Sold {
+			to = c.Piece.Key(pr)
+			r.line(to, pr.Name, pr.Form, cell.Mass)
+			if !pr.ByProduct() {
+				p.Meat += cell.Mass * r.heads
 			}
-			l.Sales = k.Currency.Round(l.Price.Of(limit.Week).Add(falls.Times(l.Beyond.In(measure.UnitKilogram))))
-			r.Lost = r.Lost.Add(k.Currency.Round(l.Price.Of(l.Mass)).Sub(l.Sales))
-		} else {
-			l.Sales = k.Currency.Round(l.Price.Of(l.Mass))
 		}
-		t.Sales = t.Sales.Add(l.Sales)
+		r.ways = append(r.ways, way{c.Piece.ID, cell.Part, to, cell.Mass})
 	}
-	for _, w := range ways { // a kilogram of a product brings what it brings on the mean, as much of it as is sold
-		var worth measure.Money
-		if i, ok := at[w.to]; ok && r.Lines[i].Mass > 0 {
-			worth = r.Lines[i].Sales.Times(big.NewRat(int64(w.mass), int64(r.Lines[i].Mass)))
+	r.meat += p.Meat
+	r.Pieces = append(r.Pieces, p)
+}
+
+// yield adds what the breaking of one head gives beside the pieces.
+func (r *roller) yield(b OtherYield) {
+	r.Mass += b.Mass * r.heads
+	to := string(value.Loss)
+	if b.Key != "" {
+		to = b.Key
+		r.line(b.Key, b.Name, b.Form, b.Mass)
+		if !(atlas.Product{Form: b.Form}).ByProduct() { // what the breaking gives as meat is packed like the rest
+			r.meat += b.Mass * r.heads
 		}
-		piece, part := "piece/"+w.piece, "part/"+w.piece+"/"+w.part
-		flow("carcass", piece, w.mass, worth)
-		flow(piece, part, w.mass, worth)
-		flow(part, "product/"+w.to, w.mass, worth)
 	}
-	t.Packaging = k.Currency.Round(k.Rates.PackagingPerKg.Times(meat.In(measure.UnitKilogram)))
-	t.Discard = k.Currency.Round(k.Rates.DiscardPerKg.Times(waste.In(measure.UnitKilogram)))
+	r.ways = append(r.ways, way{b.ID, b.ID, to, b.Mass})
+}
+
+// line adds a mass per head to a product's line.
+func (r *roller) line(key, name, form string, m measure.Mass) {
+	i, ok := r.at[key]
+	if !ok {
+		i, r.at[key] = len(r.Lines), len(r.Lines)
+		price, priced := r.batch.Prices[key]
+		r.Lines = append(r.Lines, Line{Key: key, Name: name, Form: form, Price: price, Priced: priced})
+	}
+	r.Lines[i].Mass += m * r.heads
+}
+
+// sell sells a line: up to its cap at its full price, and what is beyond for what a kilogram more brings.
+func (r *roller) sell(l *Line) {
+	k := r.batch
+	full := k.Currency.Round(l.Price.Of(l.Mass))
+	l.Sales = full
+	if limit, ok := k.Caps[l.Key]; ok && l.Mass > limit.Week {
+		l.Beyond = l.Mass - limit.Week
+		falls := limit.Fallback
+		if perKg := l.Price.PerKilogram(); falls.Cmp(perKg) > 0 { // what does not sell brings no more than what does
+			falls = perKg
+		}
+		l.Sales = k.Currency.Round(l.Price.Of(limit.Week).Add(falls.Times(l.Beyond.In(measure.UnitKilogram))))
+		r.Lost = r.Lost.Add(full.Sub(l.Sales))
+	}
+	r.Totals.Sales = r.Totals.Sales.Add(l.Sales)
+}
+
+// flow adds a way to the flows. A kilogram of a product brings what it brings on the mean, as much of it as is sold.
+func (r *roller) flow(w way) {
+	var brings measure.Money
+	if i, ok := r.at[w.to]; ok && r.Lines[i].Mass > 0 {
+		brings = r.Lines[i].Sales.Times(big.NewRat(int64(w.mass), int64(r.Lines[i].Mass)))
+	}
+	piece, part := "piece/"+w.piece, "part/"+w.piece+"/"+w.part
+	for _, x := range [][2]string{{"carcass", piece}, {piece, part}, {part, "product/" + w.to}} {
+		i, ok := r.flows[x]
+		if !ok {
+			i, r.flows[x] = len(r.Flows), len(r.Flows)
+			r.Flows = append(r.Flows, Flow{From: x[0], To: x[1]})
+		}
+		r.Flows[i].Mass, r.Flows[i].Value = r.Flows[i].Mass+w.mass, r.Flows[i].Value.Add(brings)
+	}
+}
+
+// total reckons what the week costs and what it leaves.
+func (r *roller) total() {
+	k, t := r.batch, &r.Totals
+	heads := big.NewRat(int64(k.Heads), 1)
+	t.Packaging = k.Currency.Round(k.Rates.PackagingPerKg.Times(r.meat.In(measure.UnitKilogram)))
+	t.Discard = k.Currency.Round(k.Rates.DiscardPerKg.Times(r.waste.In(measure.UnitKilogram)))
 	hours := new(big.Rat).Mul(value.HoursOf(k.Minutes), heads)
 	t.Labour = k.Currency.Round(k.Rates.LabourPerHour.Times(hours))
 	t.Purchase = k.Currency.Round(k.Purchase).Times(heads)
@@ -194,8 +230,6 @@ func Roll(k Batch) RollUp {
 		perHour := before.Over(hours)
 		t.PerHour = &perHour
 	}
-	r.share()
-	return r
 }
 
 // share rounds what each piece of a carcass brings, so that together they are the head's sales, in the lines of the

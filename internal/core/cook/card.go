@@ -128,16 +128,7 @@ func Of(p atlas.Piece, pr atlas.Product, a CardRequest) (Card, error) {
 	if err := faults.Err(); err != nil {
 		return Card{}, err
 	}
-	c := Card{Product: pr, Method: method, Contains: a.Allergens}
-	for _, m := range p.Muscles {
-		if pr.From[m.ID] > 0 {
-			c.Muscles = append(c.Muscles, m)
-		}
-	}
-	slices.SortStableFunc(c.Muscles, func(x, y atlas.Muscle) int { // the one it is mostly of first
-		return int(math.Round((pr.From[y.ID]*y.SharePct - pr.From[x.ID]*x.SharePct) * 1000))
-	})
-	c.EachG = RoastEach
+	c := Card{Product: pr, Method: method, Contains: a.Allergens, Muscles: mostlyOf(p, pr), EachG: RoastEach}
 	if method.Quick {
 		c.EachG = SteakEach
 	}
@@ -214,7 +205,22 @@ func (c Card) onePiece(p atlas.Piece) float64 {
 	return c.WeightG / 1000
 }
 
+// mostlyOf gives the muscles of a product, the one that it is mostly of first.
+func mostlyOf(p atlas.Piece, pr atlas.Product) (out []atlas.Muscle) {
+	for _, m := range p.Muscles {
+		if pr.From[m.ID] > 0 {
+			out = append(out, m)
+		}
+	}
+	slices.SortStableFunc(out, func(x, y atlas.Muscle) int {
+		return int(math.Round((pr.From[y.ID]*y.SharePct - pr.From[x.ID]*x.SharePct) * 1000))
+	})
+	return out
+}
+
 // cook fills in the steps. Times are common practice, no source; the probe decides.
+//
+// Long: one case for each way of cooking, a table that is read down.
 func (c *Card) cook(p atlas.Piece, d Doneness, minced bool) {
 	kg := c.WeightG / 1000
 	thick := c.Product.ThicknessMm

@@ -26,22 +26,9 @@ const maxMinutes = 1440
 // Check says whether an event may be booked on this board: nil, or faults that name the field. The plan says which
 // products there are. It does not know of repeated ids; the caller does.
 func Check(p atlas.Piece, plan atlas.Plan, b Board, e Event, rules Rules) error {
-	var faults fault.List
-	if e.ID == "" {
-		faults.Add("id", fault.New("", "required", "is empty", "Send a UUID of version 7."))
-	}
-	if !slices.Contains(Kinds, e.Kind) {
-		faults.Add("kind", fault.New("", "unknown", fmt.Sprintf("“%s” is not a kind of bench event", e.Kind), ""))
+	faults, known := checkFields(e)
+	if !known {
 		return faults
-	}
-	if e.At.IsZero() {
-		faults.Add("at", fault.New("", "required", "is empty", "Send the bench's time."))
-	}
-	if len(e.Reason) > maxText {
-		faults.Add("reason", fault.New("", "too_long", "is longer than 500 characters", "Shorten it."))
-	}
-	if len(e.Note) > maxText {
-		faults.Add("note", fault.New("", "too_long", "is longer than 500 characters", "Shorten it."))
 	}
 	if b.Closed() && e.Kind != Reopened {
 		faults.Add("",
@@ -58,13 +45,7 @@ func Check(p atlas.Piece, plan atlas.Plan, b Board, e Event, rules Rules) error 
 	case e.Kind.Weighs():
 		checkWeighing(&faults, p, plan, b, e)
 	case e.Kind == WeighedAgain:
-		checkNet(&faults, e)
-		if n, ok := b.Node(e.Target); e.Target == "" || !ok {
-			faults.Add("target",
-				fault.New("", "unknown", "is not a weighing on this board", "Name the event whose weight is wrong."))
-		} else if b.settled(n) {
-			faults.Add("target", fault.NewConflict("", "closed", "is part of a balance that is closed", "Undo the close first."))
-		}
+		checkWeighedAgain(&faults, b, e)
 	case e.Kind == Undone:
 		checkUndo(&faults, b, e)
 	case e.Kind == Moved:
@@ -92,6 +73,37 @@ func Check(p atlas.Piece, plan atlas.Plan, b Board, e Event, rules Rules) error 
 		checkClose(&faults, b, e, rules)
 	}
 	return faults.Err()
+}
+
+// checkFields checks what every event has; known is false where its kind is none.
+func checkFields(e Event) (faults fault.List, known bool) {
+	if e.ID == "" {
+		faults.Add("id", fault.New("", "required", "is empty", "Send a UUID of version 7."))
+	}
+	if !slices.Contains(Kinds, e.Kind) {
+		faults.Add("kind", fault.New("", "unknown", fmt.Sprintf("“%s” is not a kind of bench event", e.Kind), ""))
+		return faults, false
+	}
+	if e.At.IsZero() {
+		faults.Add("at", fault.New("", "required", "is empty", "Send the bench's time."))
+	}
+	if len(e.Reason) > maxText {
+		faults.Add("reason", fault.New("", "too_long", "is longer than 500 characters", "Shorten it."))
+	}
+	if len(e.Note) > maxText {
+		faults.Add("note", fault.New("", "too_long", "is longer than 500 characters", "Shorten it."))
+	}
+	return faults, true
+}
+
+func checkWeighedAgain(faults *fault.List, b Board, e Event) {
+	checkNet(faults, e)
+	if n, ok := b.Node(e.Target); e.Target == "" || !ok {
+		faults.Add("target",
+			fault.New("", "unknown", "is not a weighing on this board", "Name the event whose weight is wrong."))
+	} else if b.settled(n) {
+		faults.Add("target", fault.NewConflict("", "closed", "is part of a balance that is closed", "Undo the close first."))
+	}
 }
 
 func checkWeighing(faults *fault.List, p atlas.Piece, plan atlas.Plan, b Board, e Event) {

@@ -49,6 +49,26 @@ func undoneBy(events []Event) map[string]bool {
 	return void
 }
 
+// part applies a weighing of what comes off a part of the piece.
+func (b *Board) part(p atlas.Piece, e Event) {
+	parent, ok := b.Node(e.Node)
+	if !ok || parent.Closed {
+		b.Void[e.ID] = true
+		return
+	}
+	n := Node{ID: e.ID, Parent: parent.ID, Part: e.Part, Product: e.Product}
+	if m, ok := p.Muscle(e.Part); ok && e.Kind == SeamedOff {
+		n.OutOfOrder = len(waitsFor(m, b.off)) > 0
+		if parent.ID == b.Root {
+			b.off[e.Part] = true
+		}
+	}
+	b.grow(n, e)
+	i := b.index[parent.ID]
+	b.Nodes[i].Children = append(b.Nodes[i].Children, e.ID)
+}
+
+// apply changes the board by an event.
 func (b *Board) apply(p atlas.Piece, e Event) {
 	switch e.Kind {
 	case Opened:
@@ -59,21 +79,7 @@ func (b *Board) apply(p atlas.Piece, e Event) {
 		b.Root, b.Started, b.since = e.ID, e.At, e.At
 		b.grow(Node{ID: e.ID}, e)
 	case SeamedOff, Trimmed, Portioned, Discarded:
-		parent, ok := b.Node(e.Node)
-		if !ok || parent.Closed {
-			b.Void[e.ID] = true
-			return
-		}
-		n := Node{ID: e.ID, Parent: parent.ID, Part: e.Part, Product: e.Product}
-		if m, ok := p.Muscle(e.Part); ok && e.Kind == SeamedOff {
-			n.OutOfOrder = len(waitsFor(m, b.off)) > 0
-			if parent.ID == b.Root {
-				b.off[e.Part] = true
-			}
-		}
-		b.grow(n, e)
-		i := b.index[parent.ID]
-		b.Nodes[i].Children = append(b.Nodes[i].Children, e.ID)
+		b.part(p, e)
 	case WeighedAgain:
 		i, ok := b.index[e.Target]
 		if !ok || b.settled(b.Nodes[i]) {

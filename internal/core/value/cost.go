@@ -66,31 +66,8 @@ type CostTable struct {
 // up exactly to the alternative's costs.
 func CostsOf(s Alternative, method Method, credit bool, margin *big.Rat) (CostTable, error) {
 	t := CostTable{Method: method, Credited: credit, Joint: s.Purchase.Add(s.Labour).Add(s.Discard)}
-	var rows []CostRow
-	at := map[string]int{}
-	meat := s.Saleable()
-	for _, c := range s.Cells {
-		if c.Fate != Sold {
-			continue
-		}
-		i, ok := at[c.Key]
-		if !ok {
-			i, at[c.Key] = len(rows), len(rows)
-			pr := s.Products[c.Key]
-			rows = append(rows, CostRow{ID: c.Key, Name: pr.Name, ByProduct: byProduct(pr.Form)})
-		}
-		rows[i].Mass, rows[i].Sales = rows[i].Mass+c.Mass, rows[i].Sales.Add(c.Sales)
-	}
+	rows, at := s.costRows()
 	var products []JointProduct
-	packed := make([]measure.Money, len(rows))
-	for i, r := range rows {
-		if !r.ByProduct && meat > 0 {
-			packed[i] = s.Packaging.Times(big.NewRat(int64(r.Mass), int64(meat)))
-		}
-	}
-	for i, m := range measure.RoundToTotal(packed, s.Packaging, s.Currency.Places()) {
-		rows[i].Further = m
-	}
 	for i := range rows {
 		r := &rows[i]
 		if credit && r.ByProduct {
@@ -127,6 +104,35 @@ func CostsOf(s Alternative, method Method, credit bool, margin *big.Rat) (CostTa
 	t.Products = rows
 	t.Muscles = s.muscleCosts(rows, at, margin)
 	return t, nil
+}
+
+// costRows gives a row for each product that is sold, with its mass, its sales and its part of the packaging, and where
+// each stands.
+func (s Alternative) costRows() (rows []CostRow, at map[string]int) {
+	at = map[string]int{}
+	meat := s.Saleable()
+	for _, c := range s.Cells {
+		if c.Fate != Sold {
+			continue
+		}
+		i, ok := at[c.Key]
+		if !ok {
+			i, at[c.Key] = len(rows), len(rows)
+			pr := s.Products[c.Key]
+			rows = append(rows, CostRow{ID: c.Key, Name: pr.Name, ByProduct: byProduct(pr.Form)})
+		}
+		rows[i].Mass, rows[i].Sales = rows[i].Mass+c.Mass, rows[i].Sales.Add(c.Sales)
+	}
+	packed := make([]measure.Money, len(rows))
+	for i, r := range rows {
+		if !r.ByProduct && meat > 0 {
+			packed[i] = s.Packaging.Times(big.NewRat(int64(r.Mass), int64(meat)))
+		}
+	}
+	for i, m := range measure.RoundToTotal(packed, s.Packaging, s.Currency.Places()) {
+		rows[i].Further = m
+	}
+	return rows, at
 }
 
 func (r *CostRow) finish(margin *big.Rat, credit bool, currency measure.Currency) {

@@ -11,6 +11,7 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/store"
+	"falda/internal/work/shop"
 	"falda/internal/work/stock"
 )
 
@@ -40,7 +41,45 @@ func (s *Service) Breakdowns(ctx context.Context, f BreakdownFilter) (BreakdownP
 	if err != nil {
 		return BreakdownPage{}, err
 	}
+	q, err := f.read(shop)
+	if err != nil {
+		return BreakdownPage{}, err
+	}
+	if q.Text != "" {
+		for _, p := range s.atlas.Pieces {
+			if strings.Contains(strings.ToLower(p.Name+" "+p.NameIn(shop.Market)), strings.ToLower(q.Text)) {
+				q.AtlasIDs = append(q.AtlasIDs, p.ID)
+			}
+		}
+		if q.Members, err = s.membersNamed(ctx, shop.ID, q.Text); err != nil {
+			return BreakdownPage{}, err
+		}
+	}
+	rows, next, err := s.store.ListBreakdowns(ctx, q)
+	if err != nil {
+		return BreakdownPage{}, err
+	}
+	out := make([]BreakdownRow, len(rows))
+	for i, r := range rows {
+		out[i] = BreakdownRow{ListedBreakdown: r, Piece: r.AtlasID, Gain: stock.Gain(shop.Shop, &r.Breakdown),
+			Carcass: s.atlas.IsCarcass(r.AtlasID)}
+		if p, ok := s.atlas.Find(r.AtlasID); ok {
+			out[i].Piece = p.NameIn(shop.Market)
+		}
+	}
+	page := BreakdownPage{Rows: out}
+	if next != nil {
+		page.Next, page.SearchedTo = fmt.Sprintf("%d.%d", next.At.UnixMicro(), next.ID), &next.At
+	}
+	return page, nil
+}
+
+// read reads what is asked into a query.
+func (f BreakdownFilter) read(shop shop.WithPlans) (store.BreakdownQuery, error) {
 	q := store.BreakdownQuery{ShopID: shop.ID, Text: strings.TrimSpace(f.Text), State: f.State, Limit: pageOfBreakdowns}
+	if f.Limit > 0 {
+		q.Limit = f.Limit
+	}
 	var faults fault.List
 	day := func(field, text string) time.Time {
 		if text == "" {
@@ -66,39 +105,7 @@ func (s *Service) Breakdowns(ctx context.Context, f BreakdownFilter) (BreakdownP
 					"Send what the page before gave as next, or leave it out."))
 		}
 	}
-	if err := faults.Err(); err != nil {
-		return BreakdownPage{}, err
-	}
-	if q.Text != "" {
-		for _, p := range s.atlas.Pieces {
-			if strings.Contains(strings.ToLower(p.Name+" "+p.NameIn(shop.Market)), strings.ToLower(q.Text)) {
-				q.AtlasIDs = append(q.AtlasIDs, p.ID)
-			}
-		}
-		if q.Members, err = s.membersNamed(ctx, shop.ID, q.Text); err != nil {
-			return BreakdownPage{}, err
-		}
-	}
-	if f.Limit > 0 {
-		q.Limit = f.Limit
-	}
-	rows, next, err := s.store.ListBreakdowns(ctx, q)
-	if err != nil {
-		return BreakdownPage{}, err
-	}
-	out := make([]BreakdownRow, len(rows))
-	for i, r := range rows {
-		out[i] = BreakdownRow{ListedBreakdown: r, Piece: r.AtlasID, Gain: stock.Gain(shop.Shop, &r.Breakdown),
-			Carcass: s.atlas.IsCarcass(r.AtlasID)}
-		if p, ok := s.atlas.Find(r.AtlasID); ok {
-			out[i].Piece = p.NameIn(shop.Market)
-		}
-	}
-	page := BreakdownPage{Rows: out}
-	if next != nil {
-		page.Next, page.SearchedTo = fmt.Sprintf("%d.%d", next.At.UnixMicro(), next.ID), &next.At
-	}
-	return page, nil
+	return q, faults.Err()
 }
 
 // BreakdownPage is a page of the list.

@@ -78,7 +78,8 @@ func (s *Service) bestProblem(ctx context.Context, shop shop.WithPlans, v *BestV
 		return nil, fault.New("pieces", "none_ready", "No piece is ready to be cut.",
 			"Receive some, or wait until they are old enough; the ready page says when.")
 	case n > bestuse.MaxPieces:
-		return nil, fault.New("pieces", "too_many", fmt.Sprintf("are more than %d", bestuse.MaxPieces), "Choose some of them.")
+		return nil,
+			fault.New("pieces", "too_many", fmt.Sprintf("are more than %d", bestuse.MaxPieces), "Choose some of them.")
 	}
 	b.said.InTrial, b.said.WithoutPrice = m.bound, slices.Sorted(maps.Keys(m.unpriced))
 	return b, m.orders()

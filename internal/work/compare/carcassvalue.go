@@ -80,51 +80,14 @@ func (s *Service) CarcassValue(ctx context.Context, id string, in CarcassAsk) (C
 		return CarcassView{}, err
 	}
 	v := CarcassView{Shop: shop}
-	var ok bool
-	if v.Carcass, ok = s.atlas.FindCarcass(id); !ok {
-		return v,
-			fault.New("carcass_id", "unknown", fault.Quote(id)+" is not a carcass of the atlas", "Choose one of the list.")
-	}
-	var faults fault.List
-	v.Weight = measure.Mass(math.Round(v.Carcass.WeightKg.Typical * float64(measure.Kilogram)))
-	if in.Weight != "" {
-		v.Weight, err = measure.ParseMass(in.Weight, measure.Unit(in.Unit))
-		if err == nil {
-			err = stock.CheckPlausible(s.atlas.Whole(v.Carcass, atlas.UsualDivision), v.Weight, 1)
-		}
-		faults.Add("weight", err)
-	}
-	var cost measure.Money
-	if in.Price != "" {
-		price, err := shop.ParsePrice(in.Price, in.PricePer)
-		faults.Add("price", err)
-		cost = price.Of(v.Weight)
-	} else {
-		perKg, err := s.lastPaid(ctx, shop, id)
-		if err != nil {
-			return v, err
-		}
-		if v.LastPaid = perKg; perKg != nil {
-			cost = perKg.Times(v.Weight.In(measure.UnitKilogram))
-		}
-	}
-	v.Paid = cost.Sign() > 0
 	if in.Heads == 0 {
 		in.Heads = 1
 	}
-	if in.Heads < 1 || in.Heads > maxHeads {
-		faults.Add("heads",
-			fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", maxHeads), "Enter how many a week."))
-	}
-	i := max(0, slices.IndexFunc(v.Carcass.Plans, func(p atlas.CarcassPlan) bool { return p.ID == in.Plan }))
-	if v.Plan = v.Carcass.Plans[i]; in.Plan != "" && v.Plan.ID != in.Plan {
-		faults.Add("plan_id",
-			fault.New("", "unknown", fault.Quote(in.Plan)+" is not a plan of this carcass", "Choose one of its plans."))
-	}
-	faults.Add("", s.carcassPieces(&v, in))
-	if err := faults.Err(); err != nil {
+	cost, err := s.readCarcass(ctx, &v, id, in)
+	if err != nil {
 		return v, err
 	}
+	v.Paid = cost.Sign() > 0
 	if v.Book, err = s.prices.BookOn(ctx, shop.Shop, in.Market, shop.Day(s.now())); err != nil {
 		return v, err
 	}
@@ -146,37 +109,91 @@ func (s *Service) CarcassValue(ctx context.Context, id string, in CarcassAsk) (C
 		}
 		return carcass.Roll(k), nil
 	}
-	chosen, own := func(p CarcassPiece) string { return p.PlanID }, func(p CarcassPiece) string { return p.Planned }
-	if v.Roll, err = kill(v.Book, chosen, v.Minutes); err != nil {
+	if err := v.roll(func(plans func(CarcassPiece) string, minutes float64) (carcass.RollUp, error) {
+		return kill(v.Book, plans, minutes)
+	}); err != nil {
 		return v, err
 	}
-	if v.Base, err = kill(v.Book, own, v.Plan.Minutes); err != nil {
+	if err := s.seasons(ctx, &v, in, func(b pricing.Book) (carcass.RollUp, error) {
+		return kill(b, chosenPlan, v.Minutes)
+	}); err != nil {
 		return v, err
 	}
-	for i := range v.Pieces { // what taking this one swap back would move the totals by, demand counted
+	v.explain()
+	return v, nil
+}
+
+// readCarcass reads what is asked of a carcass into the view, and what one head costs.
+func (s *Service) readCarcass(ctx context.Context, v *CarcassView, id string, in CarcassAsk) (cost measure.Money,
+	err error) {
+	var ok bool
+	if v.Carcass, ok = s.atlas.FindCarcass(id); !ok {
+		return cost,
+			fault.New("carcass_id", "unknown", fault.Quote(id)+" is not a carcass of the atlas", "Choose one of the list.")
+	}
+	var faults fault.List
+	v.Weight = measure.Mass(math.Round(v.Carcass.WeightKg.Typical * float64(measure.Kilogram)))
+	if in.Weight != "" {
+		v.Weight, err = measure.ParseMass(in.Weight, measure.Unit(in.Unit))
+		if err == nil {
+			err = stock.CheckPlausible(s.atlas.Whole(v.Carcass, atlas.UsualDivision), v.Weight, 1)
+		}
+		faults.Add("weight", err)
+	}
+	if in.Price != "" {
+		price, err := v.Shop.ParsePrice(in.Price, in.PricePer)
+		faults.Add("price", err)
+		cost = price.Of(v.Weight)
+	} else {
+		if v.LastPaid, err = s.lastPaid(ctx, v.Shop, id); err != nil {
+			return cost, err
+		}
+		if v.LastPaid != nil {
+			cost = v.LastPaid.Times(v.Weight.In(measure.UnitKilogram))
+		}
+	}
+	if in.Heads < 1 || in.Heads > maxHeads {
+		faults.Add("heads",
+			fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", maxHeads), "Enter how many a week."))
+	}
+	i := max(0, slices.IndexFunc(v.Carcass.Plans, func(p atlas.CarcassPlan) bool { return p.ID == in.Plan }))
+	if v.Plan = v.Carcass.Plans[i]; in.Plan != "" && v.Plan.ID != in.Plan {
+		faults.Add("plan_id",
+			fault.New("", "unknown", fault.Quote(in.Plan)+" is not a plan of this carcass", "Choose one of its plans."))
+	}
+	faults.Add("", s.carcassPieces(v, in))
+	return cost, faults.Err()
+}
+
+func chosenPlan(p CarcassPiece) string { return p.PlanID }
+
+// roll rolls the chosen plans and the carcass plan's own up, and says what each swap brings, demand counted.
+func (v *CarcassView) roll(kill func(plans func(CarcassPiece) string, minutes float64) (carcass.RollUp, error)) (
+	err error) {
+	if v.Roll, err = kill(chosenPlan, v.Minutes); err != nil {
+		return err
+	}
+	if v.Base, err = kill(func(p CarcassPiece) string { return p.Planned }, v.Plan.Minutes); err != nil {
+		return err
+	}
+	for i := range v.Pieces {
 		p := &v.Pieces[i]
 		if p.PlanID == p.Planned {
 			continue
 		}
 		v.Swapped = true
-		without := func(x CarcassPiece) string {
+		back, err := kill(func(x CarcassPiece) string { // this one swap taken back
 			if x.Piece.ID == p.Piece.ID {
 				return x.Planned
 			}
 			return x.PlanID
-		}
-		back, err := kill(v.Book, without, v.Minutes-p.Minutes)
+		}, v.Minutes-p.Minutes)
 		if err != nil {
-			return v, err
+			return err
 		}
 		p.Gain = v.Roll.PerHead(v.Roll.Totals.Value).Sub(back.PerHead(back.Totals.Value))
 	}
-	if err := s.seasons(ctx, &v, in,
-		func(b pricing.Book) (carcass.RollUp, error) { return kill(b, chosen, v.Minutes) }); err != nil {
-		return v, err
-	}
-	v.explain()
-	return v, nil
+	return nil
 }
 
 // carcassPieces lays out which piece is cut by which plan, and how long one carcass takes.

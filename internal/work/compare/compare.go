@@ -104,28 +104,35 @@ func (s *Service) Compare(ctx context.Context, id, baseline string, today bool, 
 	if c.Costs, err = value.CostsOf(cut, method, false, new(big.Rat)); err != nil && fault.Of(err) == nil {
 		return c, err
 	}
+	for _, pr := range c.Recorded.Plan.Products {
+		key := v.Card.Piece.Key(pr)
+		_, price, ok := value.BreakEvenPrice(base, cut, key)
+		c.BreakEven = append(c.BreakEven, BreakEven{pr, c.Recorded.Prices[key], price, ok})
+	}
+	c.weighed()
+	c.Basis = basis(v, c.Recorded, today, now)
+	c.GradeConflicts, err = s.judge.BoardConflicts(ctx, v)
+	return c, err
+}
+
+// weighed fills in what the piece gave: its parts, its map and the counts.
+func (c *Comparison) weighed() {
+	v := c.View
 	for _, part := range v.Card.Piece.Parts() {
 		_, times := v.Board.Taken(part.ID, "")
 		measured := times > 0 || part.Kind == atlas.KindLoss
 		c.Parts = append(c.Parts, PartWeight{part, c.Recorded.PartMass(part.ID), measured})
 	}
+	var err error
 	c.Map, err = seammap.OfPiece(v.Card.Piece, func(m string) float64 { return c.Recorded.PartMass(m).Grams() })
 	if err != nil { // no muscle was weighed or reckoned: the atlas' picture stands in
 		c.Map = v.Map
-	}
-	for _, pr := range c.Recorded.Plan.Products {
-		key := v.Card.Piece.Key(pr)
-		_, price, ok := value.BreakEvenPrice(base, cut, key)
-		c.BreakEven = append(c.BreakEven, BreakEven{pr, c.Recorded.Prices[key], price, ok})
 	}
 	for _, pr := range c.Recorded.Plan.Products {
 		if n, ok := v.Board.Counted(pr.ID); ok {
 			c.Counts[pr.ID] = n
 		}
 	}
-	c.Basis = basis(v, c.Recorded, today, now)
-	c.GradeConflicts, err = s.judge.BoardConflicts(ctx, v)
-	return c, err
 }
 
 // pricesToday is today's prices, and the rates of who cut a piece.

@@ -126,30 +126,8 @@ func (s *Service) CompareAlternatives(ctx context.Context, in Desk) (DeskView, e
 		return DeskView{}, err
 	}
 	v := DeskView{Shop: shop, Asked: in}
-	var faults fault.List
-	if len(in.Alternatives) < minAlternatives || len(in.Alternatives) > maxAlternatives {
-		faults.Add("alternatives",
-			fault.New("", "out_of_range", fmt.Sprintf("must be from %d to %d", minAlternatives, maxAlternatives),
-				"Choose what is to be compared."))
-	}
-	if v.Margin, err = fraction(in.Margin, 95); err != nil {
-		faults.Add("margin_pct", err)
-	}
-	if in.Method == "" {
-		v.Asked.Method = string(value.NRV)
-	} else if !value.KnownMethod(in.Method) {
-		faults.Add("method",
-			fault.New("", "unknown", fault.Quote(in.Method)+" is not a method",
-				"Use physical, sales_value, nrv or constant_margin."))
-	}
-	var block *measure.Money
-	if in.Block != "" {
-		price, err := shop.ParsePrice(in.Block, in.BlockPer)
-		faults.Add("block_price", err)
-		perKg := price.PerKilogram()
-		block = &perKg
-	}
-	if err := faults.Err(); err != nil {
+	block, err := v.read(in)
+	if err != nil {
 		return v, err
 	}
 	if v.Book, err = s.prices.BookOn(ctx, shop.Shop, in.Market, shop.Day(s.now())); err != nil {
@@ -195,6 +173,32 @@ func (s *Service) CompareAlternatives(ctx context.Context, in Desk) (DeskView, e
 	}
 	v.explain()
 	return v, nil
+}
+
+// read reads what is asked into the view, and what a kilogram of the block costs where that is said.
+func (v *DeskView) read(in Desk) (block *measure.Money, err error) {
+	var faults fault.List
+	if len(in.Alternatives) < minAlternatives || len(in.Alternatives) > maxAlternatives {
+		faults.Add("alternatives",
+			fault.New("", "out_of_range", fmt.Sprintf("must be from %d to %d", minAlternatives, maxAlternatives),
+				"Choose what is to be compared."))
+	}
+	v.Margin, err = fraction(in.Margin, 95)
+	faults.Add("margin_pct", err)
+	if in.Method == "" {
+		v.Asked.Method = string(value.NRV)
+	} else if !value.KnownMethod(in.Method) {
+		faults.Add("method",
+			fault.New("", "unknown", fault.Quote(in.Method)+" is not a method",
+				"Use physical, sales_value, nrv or constant_margin."))
+	}
+	if in.Block != "" {
+		price, err := v.Shop.ParsePrice(in.Block, in.BlockPer)
+		faults.Add("block_price", err)
+		perKg := price.PerKilogram()
+		block = &perKg
+	}
+	return block, faults.Err()
 }
 
 // alternativesOf reads the alternatives, all at once: groups may take their time to add up.

@@ -60,24 +60,8 @@ func (s *Service) History(ctx context.Context, in HistoryPick) (HistoryView, err
 		return HistoryView{}, err
 	}
 	v := HistoryView{Shop: shop, Pick: in}
-	var faults fault.List
-	if in.By == "" {
-		v.Pick.By = "week"
-	} else if !slices.Contains(HistoryBy, in.By) {
-		faults.Add("by",
-			fault.New("", "unknown", fault.Quote(in.By)+" is not a way to take pieces together",
-				"Use one of "+strings.Join(HistoryBy, ", ")+"."))
-	}
-	if in.Measure == "" {
-		v.Pick.Measure = "yield"
-	} else if !slices.Contains(historyMeasures, in.Measure) {
-		faults.Add("measure",
-			fault.New("", "unknown", fault.Quote(in.Measure)+" is not measured",
-				"Use one of "+strings.Join(historyMeasures, ", ")+"."))
-	}
-	q, err := in.Group.query(shop, in.AtlasID)
-	faults.Add("", err)
-	if err := faults.Err(); err != nil {
+	q, err := v.Pick.read(shop)
+	if err != nil {
 		return v, err
 	}
 	var strata []store.Stratum
@@ -99,18 +83,7 @@ func (s *Service) History(ctx context.Context, in HistoryPick) (HistoryView, err
 	for _, b := range list {
 		h := HistoryBucket{Bucket: b}
 		h.Mean, h.SD = v.Pick.of(b)
-		if v.Pick.By == "piece" {
-			if p, ok := s.atlas.Find(b.Key); ok {
-				h.Name = p.In(shop.Market).Name
-			}
-		}
-		if v.Pick.By == "plan" {
-			if atlasID, _, ok := strings.Cut(b.Key, "/"); ok && in.AtlasID == "" {
-				if p, ok := s.atlas.Find(atlasID); ok {
-					h.Name = p.In(shop.Market).Name + ": " + h.Name
-				}
-			}
-		}
+		h.Name = s.bucketName(v, b)
 		v.Buckets = append(v.Buckets, h)
 	}
 	v.limit()
@@ -122,6 +95,45 @@ func (s *Service) History(ctx context.Context, in HistoryPick) (HistoryView, err
 		v.Sentence += " Some finished pieces are still being worked out."
 	}
 	return v, nil
+}
+
+// bucketName names a bucket: pieces, and the plans of several kinds of them, in the words of the shop's market.
+func (s *Service) bucketName(v HistoryView, b store.Bucket) string {
+	switch v.Pick.By {
+	case "piece":
+		if p, ok := s.atlas.Find(b.Key); ok {
+			return p.In(v.Shop.Market).Name
+		}
+	case "plan":
+		if atlasID, _, ok := strings.Cut(b.Key, "/"); ok && v.Pick.AtlasID == "" {
+			if p, ok := s.atlas.Find(atlasID); ok {
+				return p.In(v.Shop.Market).Name + ": " + b.Name
+			}
+		}
+	}
+	return b.Name
+}
+
+// read fills in what is left out, and gives the query of the pieces.
+func (in *HistoryPick) read(shop shop.WithPlans) (store.ResultQuery, error) {
+	var faults fault.List
+	if in.By == "" {
+		in.By = "week"
+	} else if !slices.Contains(HistoryBy, in.By) {
+		faults.Add("by",
+			fault.New("", "unknown", fault.Quote(in.By)+" is not a way to take pieces together",
+				"Use one of "+strings.Join(HistoryBy, ", ")+"."))
+	}
+	if in.Measure == "" {
+		in.Measure = "yield"
+	} else if !slices.Contains(historyMeasures, in.Measure) {
+		faults.Add("measure",
+			fault.New("", "unknown", fault.Quote(in.Measure)+" is not measured",
+				"Use one of "+strings.Join(historyMeasures, ", ")+"."))
+	}
+	q, err := in.Group.query(shop, in.AtlasID)
+	faults.Add("", err)
+	return q, faults.Err()
 }
 
 // of gives mean and standard deviation of the measure.

@@ -198,18 +198,35 @@ func (s *Service) DesignTrial(ctx context.Context, in NewTrial) (TrialView, erro
 	if in.Seed == 0 {
 		in.Seed = uint64(s.now().UnixNano())
 	}
+	pairs, err := s.drawPairs(ctx, shop, in, &faults)
+	if err == nil {
+		err = faults.Err()
+	}
+	if err != nil {
+		return TrialView{}, err
+	}
+	t := store.Trial{PublicID: store.NewID(), ShopID: shop.ID, Name: in.Name, AtlasID: in.AtlasID, PlanA: in.PlanA,
+		PlanB: in.PlanB, State: "open", Version: 1, CreatedAt: s.now()}
+	if err := s.startTrial(ctx, shop, p, &t, pairs); err != nil {
+		return TrialView{}, err
+	}
+	return s.Trial(ctx, t.PublicID)
+}
+
+// drawPairs reads the pairs of a trial and draws which piece of each is cut by plan A, the first of the two.
+func (s *Service) drawPairs(ctx context.Context, shop shop.WithPlans, in NewTrial, faults *fault.List) (
+	[][2]store.PieceRow, error) {
 	shuffle := judge.Seeded(in.Seed)
-	var pairs []store.TrialPair
-	var rows [][2]store.PieceRow // A, B
-	var ids []int64
+	var out [][2]store.PieceRow
+	seen := map[int64]bool{}
 	for i, pair := range in.Pairs {
 		at := fmt.Sprintf("pairs[%d]", i)
 		var two [2]store.PieceRow
 		for k, id := range pair {
-			if two[k], err = s.store.PieceRow(ctx, shop.ID, id); err != nil {
-				return TrialView{}, err
+			h, err := s.store.PieceRow(ctx, shop.ID, id)
+			if err != nil {
+				return nil, err
 			}
-			h := two[k]
 			switch {
 			case h.Lot.AtlasID != in.AtlasID:
 				faults.Add(at,
@@ -218,32 +235,38 @@ func (s *Service) DesignTrial(ctx context.Context, in NewTrial) (TrialView, erro
 				faults.Add(at,
 					fault.NewConflict("", "on_bench", stock.PieceName(h)+" is on a bench already, or void",
 						"Choose pieces that are not cut yet."))
-			case slices.Contains(ids, h.Piece.ID):
+			case seen[h.Piece.ID]:
 				faults.Add(at, fault.New("", "twice", stock.PieceName(h)+" stands in two pairs", "Each piece once."))
 			}
-			ids = append(ids, h.Piece.ID)
+			two[k], seen[h.Piece.ID] = h, true
 		}
 		if two[0].Piece.LotID != two[1].Piece.LotID {
 			faults.Add(at,
 				fault.New("", "different_lots", "is of two lots", "A pair is the two sides of one carcass, and so of one lot."))
 		}
-		if shuffle(2)[0] == 1 { // drawn: nobody chooses the better alternative for the way they like
+		if shuffle(2)[0] == 1 { // drawn: nobody chooses the better piece for the way they like
 			two[0], two[1] = two[1], two[0]
 		}
-		rows = append(rows, two)
+		out = append(out, two)
+	}
+	return out, nil
+}
+
+// startTrial writes a trial, and plans its pieces as they were drawn.
+func (s *Service) startTrial(ctx context.Context, shop shop.WithPlans, p atlas.Piece, t *store.Trial,
+	rows [][2]store.PieceRow) error {
+	var pairs []store.TrialPair
+	var ids []int64
+	for _, two := range rows {
 		pairs = append(pairs, store.TrialPair{PieceA: two[0].Piece.ID, PieceB: two[1].Piece.ID})
+		ids = append(ids, two[0].Piece.ID, two[1].Piece.ID)
 	}
-	if err := faults.Err(); err != nil {
-		return TrialView{}, err
-	}
-	t := store.Trial{PublicID: store.NewID(), ShopID: shop.ID, Name: in.Name, AtlasID: in.AtlasID, PlanA: in.PlanA,
-		PlanB: in.PlanB, State: "open", Version: 1, CreatedAt: s.now()}
-	err = s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
+	return s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
 		if err := stillFree(ctx, tx, shop, rows, ids); err != nil {
 			return audit.Change{}, err
 		}
 		for _, two := range rows {
-			for k, plan := range []string{in.PlanA, in.PlanB} {
+			for k, plan := range []string{t.PlanA, t.PlanB} {
 				with, err := stock.PickPlan(p, stock.PlanPick{PlanID: plan})
 				if err != nil {
 					return audit.Change{}, err
@@ -254,12 +277,8 @@ func (s *Service) DesignTrial(ctx context.Context, in NewTrial) (TrialView, erro
 			}
 		}
 		return audit.Change{Action: "trial.designed", Subject: t.PublicID, SubjectName: t.Name,
-			Became: map[string]any{"pairs": len(pairs), "a": in.PlanA, "b": in.PlanB}}, tx.CreateTrial(ctx, &t, pairs)
+			Became: map[string]any{"pairs": len(pairs), "a": t.PlanA, "b": t.PlanB}}, tx.CreateTrial(ctx, t, pairs)
 	})
-	if err != nil {
-		return TrialView{}, err
-	}
-	return s.Trial(ctx, t.PublicID)
 }
 
 // stillFree holds the pieces of a trial and says whether one of them went on a bench, was voided, or came into another

@@ -86,6 +86,14 @@ func (s *Service) CheckSettings(in Settings, row *store.Shop) error {
 		faults.Add("weight_unit",
 			fault.New("", "unknown_unit", fault.Quote(in.Unit)+" is not a unit a shop weighs in", "Use kg or lb."))
 	}
+	in.readRates(row, &faults)
+	in.readSeasons(row, &faults)
+	in.readLimits(row, &faults)
+	return faults.Err()
+}
+
+// readRates reads what an hour and a kilogram cost; what is left out stays as it is.
+func (in Settings) readRates(row *store.Shop, faults *fault.List) {
 	rate := func(field, text string, into *string) {
 		m, err := measure.ParseMoney(text)
 		switch {
@@ -103,7 +111,7 @@ func (s *Service) CheckSettings(in Settings, row *store.Shop) error {
 	}
 	rate("labour_rate", in.LabourRate, &row.LabourRate)
 	rate("packaging_per_kg", in.PackagingPerKg, &row.PackagingPerKg)
-	if in.DiscardPerKg != "" { // what is left out stays as it is
+	if in.DiscardPerKg != "" {
 		rate("discard_per_kg", in.DiscardPerKg, &row.DiscardPerKg)
 	}
 	if in.LabourByRole != nil {
@@ -116,11 +124,15 @@ func (s *Service) CheckSettings(in Settings, row *store.Shop) error {
 			continue
 		}
 		if strings.TrimSpace(text) != "" {
-			var kept string
-			rate("labour_by_role."+role, text, &kept)
-			row.LabourByRole[role] = kept
+			var read string
+			rate("labour_by_role."+role, text, &read)
+			row.LabourByRole[role] = read
 		}
 	}
+}
+
+// readSeasons reads the seasons, where they are given.
+func (in Settings) readSeasons(row *store.Shop, faults *fault.List) {
 	if in.Seasons != nil {
 		row.Seasons = slices.Clone(in.Seasons)
 	}
@@ -140,6 +152,10 @@ func (s *Service) CheckSettings(in Settings, row *store.Shop) error {
 	} else {
 		faults.Add("", value.CheckSeasons(row.Seasons))
 	}
+}
+
+// readLimits reads what is allowed to be lost, the scale's division and when a bench is idle.
+func (in Settings) readLimits(row *store.Shop, faults *fault.List) {
 	within := func(field string, v, low, high float64, unit string) float64 {
 		if math.IsNaN(v) || v < low || v > high {
 			faults.Add(field,
@@ -152,7 +168,6 @@ func (s *Service) CheckSettings(in Settings, row *store.Shop) error {
 	row.LossLimitSawPct = within("loss_limit_saw_pct", in.LossLimitSawPct, 0.1, 20, "%")
 	row.DivisionMg = int64(math.Round(within("division_g", in.DivisionG, 0.1, 1000, "g") * 1000))
 	row.IdleMinutes = int(within("idle_minutes", float64(in.IdleMinutes), 0, 240, "minutes"))
-	return faults.Err()
 }
 
 func settingsOf(row store.Shop) Settings {

@@ -170,17 +170,7 @@ func (s *Service) ChangeLot(ctx context.Context, id string, in Arrival, version 
 			}
 			pieces = before
 		}
-		for i := range pieces { // who is there keeps its id and its plan, which is void where the piece is another
-			if i < len(before) {
-				mass := pieces[i].LabelMg
-				pieces[i] = before[i]
-				pieces[i].LabelMg = mass
-				if was.AtlasID != fresh.AtlasID {
-					pieces[i].PlanID, pieces[i].Options = "", nil
-				}
-			}
-			pieces[i].LotID = was.ID
-		}
+		takeOver(pieces, before, was.ID, was.AtlasID != fresh.AtlasID)
 		c := audit.Change{Action: "lot.changed", Subject: id, SubjectName: fresh.LotNumber}
 		wasFacts, facts := differing(lotFacts(was, before), lotFacts(fresh, pieces))
 		facts["reason"] = reason
@@ -198,6 +188,22 @@ func (s *Service) ChangeLot(ctx context.Context, id string, in Arrival, version 
 	}
 	d, err := s.Lot(ctx, id)
 	return d.LotView, err
+}
+
+// takeOver gives the pieces of a changed lot what those before it had: each keeps its id, and its plan unless it is
+// another kind of piece now.
+func takeOver(pieces, before []store.Piece, lot int64, another bool) {
+	for i := range pieces {
+		if i < len(before) {
+			mass := pieces[i].LabelMg
+			pieces[i] = before[i]
+			pieces[i].LabelMg = mass
+			if another {
+				pieces[i].PlanID, pieces[i].Options = "", nil
+			}
+		}
+		pieces[i].LotID = lot
+	}
 }
 
 // lotForChange gives a lot that may be changed by who saw this version, and its pieces.

@@ -119,25 +119,30 @@ func (s *Service) readProducts(shop shop.WithPlans, p atlas.Piece, products []at
 				fault.NewConflict("", "name_used", "is the name of another product", "Take that one, or call it something else."))
 		}
 		seen[pr.ID] = true
-		if pr.Cook != "" && !atlas.KnownMethod(pr.Cook) {
-			faults.Add(at("cook"),
-				fault.New("", "unknown", fault.Quote(pr.Cook)+" is not a cooking method", "Choose one of the list."))
+		checkFigures(*pr, at, faults)
+	}
+}
+
+// checkFigures checks how a product of a plan is cooked, cut and counted; at names a field of it.
+func checkFigures(pr atlas.Product, at func(field string) string, faults *fault.List) {
+	if pr.Cook != "" && !atlas.KnownMethod(pr.Cook) {
+		faults.Add(at("cook"),
+			fault.New("", "unknown", fault.Quote(pr.Cook)+" is not a cooking method", "Choose one of the list."))
+	}
+	for _, v := range []struct {
+		field    string
+		is, most float64
+	}{{"thickness_mm", pr.ThicknessMm, maxThickness}, {"portion_g", pr.PortionG, maxPortion},
+		{"lean_pct", pr.LeanPct, 100}} {
+		if !(v.is >= 0 && v.is <= v.most) {
+			faults.Add(at(v.field),
+				fault.New("", "out_of_range", fmt.Sprintf("must be from 0 to %g", v.most), "0 leaves it open."))
 		}
-		for _, v := range []struct {
-			field    string
-			is, most float64
-		}{{"thickness_mm", pr.ThicknessMm, maxThickness}, {"portion_g", pr.PortionG, maxPortion},
-			{"lean_pct", pr.LeanPct, 100}} {
-			if !(v.is >= 0 && v.is <= v.most) {
-				faults.Add(at(v.field),
-					fault.New("", "out_of_range", fmt.Sprintf("must be from 0 to %g", v.most), "0 leaves it open."))
-			}
-		}
-		if pr.Count.Low < 0 || pr.Count.High < pr.Count.Low || pr.Count.High > 1000 {
-			faults.Add(at("count_high"),
-				fault.New("", "out_of_range", "must not be below the lower number, nor above 1,000",
-					"Leave both at 0 where it is not counted."))
-		}
+	}
+	if pr.Count.Low < 0 || pr.Count.High < pr.Count.Low || pr.Count.High > 1000 {
+		faults.Add(at("count_high"),
+			fault.New("", "out_of_range", "must not be below the lower number, nor above 1,000",
+				"Leave both at 0 where it is not counted."))
 	}
 }
 
