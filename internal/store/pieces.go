@@ -19,10 +19,11 @@ func (s *Store) LockPieces(ctx context.Context, shopID int64, publicIDs ...strin
 		shopID, publicIDs).Scan(&ids).Error)
 }
 
-// LockPiece holds a piece, by its key, until the transaction ends.
-func (s *Store) LockPiece(ctx context.Context, shopID, id int64) error {
-	return Translate(s.on(ctx).Raw("SELECT id FROM pieces WHERE shop_id = ? AND id = ? FOR UPDATE", shopID, id).Scan(&id).
-		Error)
+// LockPiecesByID holds pieces, by their keys, until the transaction ends.
+func (s *Store) LockPiecesByID(ctx context.Context, shopID int64, ids ...int64) error {
+	var held []int64
+	return Translate(s.on(ctx).Raw("SELECT id FROM pieces WHERE shop_id = ? AND id IN ? ORDER BY id FOR UPDATE", shopID,
+		ids).Scan(&held).Error)
 }
 
 // LotPieceRows gives the pieces of a lot with their breakdowns, in their order.
@@ -72,6 +73,28 @@ const maxUnderWay = 500
 // PieceRow gives one piece with its lot and breakdown.
 func (s *Store) PieceRow(ctx context.Context, shopID int64, publicID string) (PieceRow, error) {
 	return one(s.pieceRows(ctx, s.on(ctx).Where("shop_id = ? AND public_id = ?", shopID, publicID)))
+}
+
+// PieceRowsOf gives some pieces, by their public ids, with their lots and breakdowns. One that there is not is an
+// [ErrNotFound].
+func (s *Store) PieceRowsOf(ctx context.Context, shopID int64, publicIDs []string) (map[string]PieceRow, error) {
+	out := make(map[string]PieceRow, len(publicIDs))
+	if len(publicIDs) == 0 {
+		return out, nil
+	}
+	rows, err := s.pieceRows(ctx, s.on(ctx).Where("shop_id = ? AND public_id IN ?", shopID, publicIDs))
+	if err != nil {
+		return nil, err
+	}
+	for _, r := range rows {
+		out[r.Piece.PublicID] = r
+	}
+	for _, id := range publicIDs {
+		if _, ok := out[id]; !ok {
+			return nil, ErrNotFound
+		}
+	}
+	return out, nil
 }
 
 // PieceRowByID gives one piece, by its key, with its lot and breakdown.
@@ -208,6 +231,25 @@ func (s *Store) ChoosePlan(ctx context.Context, shopID int64, publicID, planID s
 	return changed(s.on(ctx).Model(&Piece{}).Where("shop_id = ? AND public_id = ? AND version = ?", shopID, publicID,
 		version).
 		Updates(map[string]any{"plan_id": planID, "options": string(raw), "version": version + 1}))
+}
+
+// ChoosePlanOf sets the plan of several pieces at once, where each has the version that it is given with.
+func (s *Store) ChoosePlanOf(ctx context.Context, shopID int64, pieces []Piece, planID string,
+	options map[string]string) error {
+	raw, err := json.Marshal(options)
+	if err != nil || len(pieces) == 0 {
+		return err
+	}
+	var seen [][]any
+	for _, p := range pieces {
+		seen = append(seen, []any{p.ID, p.Version})
+	}
+	res := s.on(ctx).Exec("UPDATE pieces SET plan_id = ?, options = ?, version = version + 1 WHERE shop_id = ? AND "+
+		"(id, version) IN ?", planID, string(raw), shopID, seen)
+	if res.Error == nil && res.RowsAffected != int64(len(pieces)) {
+		return ErrConflict
+	}
+	return Translate(res.Error)
 }
 
 // Piece is one piece of a lot.

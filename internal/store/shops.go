@@ -5,6 +5,8 @@ import (
 	"encoding/json"
 	"time"
 
+	"gorm.io/gorm/clause"
+
 	"falda/internal/core/value"
 )
 
@@ -31,6 +33,14 @@ func (s *Store) Shops(ctx context.Context) ([]Shop, error) {
 func (s *Store) Shop(ctx context.Context, id int64) (Shop, error) {
 	var shop Shop
 	err := s.on(ctx).Where("id = ?", id).Take(&shop).Error
+	return shop, Translate(err)
+}
+
+// LockShop holds a shop until the transaction ends, and gives it as it is then. It has to be the first statement of the
+// transaction.
+func (s *Store) LockShop(ctx context.Context, id int64) (Shop, error) {
+	var shop Shop
+	err := s.on(ctx).Clauses(clause.Locking{Strength: "UPDATE"}).Where("id = ?", id).Take(&shop).Error
 	return shop, Translate(err)
 }
 

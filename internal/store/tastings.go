@@ -124,6 +124,14 @@ func (s *Store) TastingByLink(ctx context.Context, link string) (t Tasting, e Ta
 	return t, e, Translate(err)
 }
 
+// LockTasting holds a tasting until the transaction ends, and gives it as it is then. It has to be the first statement
+// of the transaction.
+func (s *Store) LockTasting(ctx context.Context, shopID, id int64) (Tasting, error) {
+	var t Tasting
+	err := s.on(ctx).Clauses(clause.Locking{Strength: "UPDATE"}).Where("shop_id = ? AND id = ?", shopID, id).Take(&t).Error
+	return t, Translate(err)
+}
+
 // CreateTasting adds a tasting with its samples and eaters.
 func (s *Store) CreateTasting(ctx context.Context, t *Tasting, samples []TastingSample,
 	assessors []TastingAssessor) error {

@@ -38,7 +38,7 @@ func (s *Service) createBrokenPieces(ctx context.Context, shop shop.WithPlans) e
 
 func (s *Service) createPiecesOf(ctx context.Context, tx *store.Store, shop shop.WithPlans,
 	b store.Breakdown) (audit.Change, error) {
-	if err := tx.LockPiece(ctx, shop.ID, b.PieceID); err != nil {
+	if err := tx.LockPiecesByID(ctx, shop.ID, b.PieceID); err != nil {
 		return audit.Change{}, err
 	}
 	h, err := tx.PieceRowByID(ctx, shop.ID, b.PieceID)

@@ -216,17 +216,21 @@ func (s *Service) DesignTrial(ctx context.Context, in NewTrial) (TrialView, erro
 // drawPairs reads the pairs of a trial and draws which piece of each is cut by plan A, the first of the two.
 func (s *Service) drawPairs(ctx context.Context, shop shop.WithPlans, in NewTrial, faults *fault.List) (
 	[][2]store.PieceRow, error) {
+	var asked []string
+	for _, pair := range in.Pairs {
+		asked = append(asked, pair[0], pair[1])
+	}
+	rows, err := s.store.PieceRowsOf(ctx, shop.ID, asked)
+	if err != nil {
+		return nil, err
+	}
 	shuffle := judge.Seeded(in.Seed)
 	var out [][2]store.PieceRow
 	seen := map[int64]bool{}
 	for i, pair := range in.Pairs {
 		at := fmt.Sprintf("pairs[%d]", i)
-		var two [2]store.PieceRow
-		for k, id := range pair {
-			h, err := s.store.PieceRow(ctx, shop.ID, id)
-			if err != nil {
-				return nil, err
-			}
+		two := [2]store.PieceRow{rows[pair[0]], rows[pair[1]]}
+		for _, h := range two {
 			switch {
 			case h.Lot.AtlasID != in.AtlasID:
 				faults.Add(at,
@@ -238,7 +242,7 @@ func (s *Service) drawPairs(ctx context.Context, shop shop.WithPlans, in NewTria
 			case seen[h.Piece.ID]:
 				faults.Add(at, fault.New("", "twice", stock.PieceName(h)+" stands in two pairs", "Each piece once."))
 			}
-			two[k], seen[h.Piece.ID] = h, true
+			seen[h.Piece.ID] = true
 		}
 		if two[0].Piece.LotID != two[1].Piece.LotID {
 			faults.Add(at,
@@ -256,24 +260,24 @@ func (s *Service) drawPairs(ctx context.Context, shop shop.WithPlans, in NewTria
 func (s *Service) startTrial(ctx context.Context, shop shop.WithPlans, p atlas.Piece, t *store.Trial,
 	rows [][2]store.PieceRow) error {
 	var pairs []store.TrialPair
-	var ids []int64
+	var pieces [2][]store.Piece // by plan
 	for _, two := range rows {
 		pairs = append(pairs, store.TrialPair{PieceA: two[0].Piece.ID, PieceB: two[1].Piece.ID})
-		ids = append(ids, two[0].Piece.ID, two[1].Piece.ID)
+		for k := range two {
+			pieces[k] = append(pieces[k], two[k].Piece)
+		}
 	}
 	return s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
-		if err := stillFree(ctx, tx, shop, rows, ids); err != nil {
+		if err := stillFree(ctx, tx, shop.ID, pairs); err != nil {
 			return audit.Change{}, err
 		}
-		for _, two := range rows {
-			for k, plan := range []string{t.PlanA, t.PlanB} {
-				with, err := stock.PickPlan(p, stock.PlanPick{PlanID: plan})
-				if err != nil {
-					return audit.Change{}, err
-				}
-				if err := tx.ChoosePlan(ctx, shop.ID, two[k].Piece.PublicID, plan, with.Chosen, two[k].Piece.Version); err != nil {
-					return audit.Change{}, err
-				}
+		for k, plan := range []string{t.PlanA, t.PlanB} {
+			with, err := stock.PickPlan(p, stock.PlanPick{PlanID: plan})
+			if err != nil {
+				return audit.Change{}, err
+			}
+			if err := tx.ChoosePlanOf(ctx, shop.ID, pieces[k], plan, with.Chosen); err != nil {
+				return audit.Change{}, err
 			}
 		}
 		return audit.Change{Action: "trial.designed", Subject: t.PublicID, SubjectName: t.Name,
@@ -283,31 +287,39 @@ func (s *Service) startTrial(ctx context.Context, shop shop.WithPlans, p atlas.P
 
 // stillFree holds the pieces of a trial and says whether one of them went on a bench, was voided, or came into another
 // trial.
-func stillFree(ctx context.Context, tx *store.Store, shop shop.WithPlans, pairs [][2]store.PieceRow,
-	ids []int64) error {
-	var publicIDs []string
-	for _, two := range pairs {
-		publicIDs = append(publicIDs, two[0].Piece.PublicID, two[1].Piece.PublicID)
-	}
-	if err := tx.LockPieces(ctx, shop.ID, publicIDs...); err != nil {
+func stillFree(ctx context.Context, tx *store.Store, shopID int64, pairs []store.TrialPair) error {
+	ids, err := holdPairs(ctx, tx, shopID, pairs)
+	if err != nil {
 		return err
 	}
-	for _, id := range publicIDs {
-		h, err := tx.PieceRow(ctx, shop.ID, id)
-		if err != nil {
-			return err
-		}
-		if stock.RefuseVoided(h) != nil || h.Breakdown != nil {
+	rows, _, err := tx.PieceRowsByID(ctx, shopID, ids)
+	if err != nil {
+		return err
+	}
+	for _, id := range ids {
+		if h := rows[id]; stock.RefuseVoided(h) != nil || h.Breakdown != nil {
 			return fault.NewConflict("pairs", "on_bench", "hold "+stock.PieceName(h)+", which is on a bench already, or void",
 				"Choose pieces that are not cut yet.")
 		}
 	}
-	taken, err := tx.InTrial(ctx, shop.ID, ids)
+	return nil
+}
+
+// holdPairs holds the pieces of a trial, and says whether one of them is in another that counts.
+func holdPairs(ctx context.Context, tx *store.Store, shopID int64, pairs []store.TrialPair) ([]int64, error) {
+	var ids []int64
+	for _, r := range pairs {
+		ids = append(ids, r.PieceA, r.PieceB)
+	}
+	if err := tx.LockPiecesByID(ctx, shopID, ids...); err != nil {
+		return nil, err
+	}
+	taken, err := tx.InTrial(ctx, shopID, ids)
 	if err == nil && len(taken) > 0 {
 		err = fault.NewConflict("pairs", "in_trial", "hold a piece that is in another trial",
 			"Leave it out, or void that trial.")
 	}
-	return err
+	return ids, err
 }
 
 // VoidTrial takes a trial out, with a reason, or back in.
@@ -316,7 +328,7 @@ func (s *Service) VoidTrial(ctx context.Context, id string, void bool, reason st
 	if err != nil {
 		return TrialView{}, err
 	}
-	t, _, err := s.store.Trial(ctx, shop.ID, id)
+	t, pairs, err := s.store.Trial(ctx, shop.ID, id)
 	if err != nil {
 		return TrialView{}, err
 	}
@@ -328,6 +340,11 @@ func (s *Service) VoidTrial(ctx context.Context, id string, void bool, reason st
 	was := t.State
 	t.State, t.Reason, t.Version = map[bool]string{true: "void", false: "open"}[void], reason, version
 	err = s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
+		if !void && was != t.State { // its pieces may be in another by now
+			if _, err := holdPairs(ctx, tx, shop.ID, pairs); err != nil {
+				return audit.Change{}, err
+			}
+		}
 		return audit.Change{Action: "trial.changed", Subject: id, SubjectName: t.Name, Was: map[string]any{"state": was},
 			Became: map[string]any{"state": t.State, "reason": reason}}, tx.VoidTrial(ctx, t)
 	})

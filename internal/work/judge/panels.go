@@ -90,7 +90,13 @@ func (s *Service) Upkeep(ctx context.Context) error {
 			return err
 		}
 		for _, t := range lacking {
-			if err := s.store.Tx(ctx, func(tx *store.Store) error { return writePanelResults(ctx, tx, t) }); err != nil {
+			if err := s.store.Tx(ctx, func(tx *store.Store) error {
+				now, err := tx.LockTasting(ctx, t.ShopID, t.ID) // it may have been opened again meanwhile
+				if err != nil {
+					return err
+				}
+				return writePanelResults(ctx, tx, now)
+			}); err != nil {
 				failed = append(failed, fmt.Errorf("tasting %s: %w", t.PublicID, err))
 			}
 		}

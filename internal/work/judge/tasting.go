@@ -322,9 +322,7 @@ func (s *Service) ChangeTasting(ctx context.Context, id string, in TastingChange
 	case in.State == TastingClosed && t.State != TastingClosed:
 		for _, p := range v.Samples {
 			if p.Result == nil {
-				faults.Add("state",
-					fault.New("", "no_sheets", "cannot be closed: sample "+p.Code+" has no complete sheet",
-						"Enter its sheets, or void the tasting."))
+				faults.Add("", noSheets(p.Code))
 				break
 			}
 		}
@@ -344,6 +342,9 @@ func (s *Service) ChangeTasting(ctx context.Context, id string, in TastingChange
 	t.State, t.Version = in.State, in.Version
 	err = s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
 		made := audit.Change{Action: "tasting.changed", Subject: id, SubjectName: t.Name, Was: was, Became: became}
+		if _, err := tx.LockTasting(ctx, t.ShopID, t.ID); err != nil { // no sheet comes in meanwhile
+			return made, err
+		}
 		if err := tx.ChangeTasting(ctx, t); err != nil {
 			return made, err
 		}
@@ -353,4 +354,9 @@ func (s *Service) ChangeTasting(ctx context.Context, id string, in TastingChange
 		return v, err
 	}
 	return s.Tasting(ctx, id)
+}
+
+func noSheets(code string) error {
+	return fault.New("state", "no_sheets", "cannot be closed: sample "+code+" has no complete sheet",
+		"Enter its sheets, or void the tasting.")
 }

@@ -34,7 +34,7 @@ func (s *Service) Enter(ctx context.Context, id string, sheets []Sheet, source s
 	}
 	err = s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
 		return audit.Change{Action: "tasting.entered", Subject: id, SubjectName: v.Name,
-			Became: map[string]any{"sheets": len(rows), "source": source}}, tx.SetSheets(ctx, rows)
+			Became: map[string]any{"sheets": len(rows), "source": source}}, setSheets(ctx, tx, v.Tasting, rows)
 	})
 	if err != nil {
 		return v, err
@@ -42,9 +42,25 @@ func (s *Service) Enter(ctx context.Context, id string, sheets []Sheet, source s
 	return s.Tasting(ctx, id)
 }
 
+// setSheets writes sheets of a tasting, as long as it is open.
+func setSheets(ctx context.Context, tx *store.Store, t store.Tasting, rows []store.TastingSheet) error {
+	t, err := tx.LockTasting(ctx, t.ShopID, t.ID)
+	if err != nil {
+		return err
+	}
+	if t.State != TastingOpen {
+		return notOpen()
+	}
+	return tx.SetSheets(ctx, rows)
+}
+
+func notOpen() error {
+	return fault.New("", "not_open", "This tasting is not open.", "Open it again first.")
+}
+
 func (s *Service) sheetRows(v TastingView, sheets []Sheet, source string) ([]store.TastingSheet, error) {
 	if v.State != TastingOpen {
-		return nil, fault.New("", "not_open", "This tasting is not open.", "Open it again first.")
+		return nil, notOpen()
 	}
 	if len(sheets) == 0 || len(sheets) > len(v.Samples)*len(v.Assessors) {
 		return nil, fault.New("sheets", "out_of_range", "must hold at least one sheet, and no more than the tasting has", "")
@@ -176,7 +192,7 @@ func (s *Service) Mark(ctx context.Context, link, code string, m eating.Ratings)
 		}
 		return Place{}, err
 	}
-	if err := s.store.SetSheets(ctx, rows); err != nil {
+	if err := s.store.Tx(ctx, func(tx *store.Store) error { return setSheets(ctx, tx, t, rows) }); err != nil {
 		return Place{}, err
 	}
 	return s.PlaceOf(ctx, link)

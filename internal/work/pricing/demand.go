@@ -77,6 +77,9 @@ func (s *Service) SetDemand(ctx context.Context, in NewDemand) error {
 		return err
 	}
 	return s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
+		if err := holdSeasons(ctx, tx, shop.ID, d.Season); err != nil {
+			return audit.Change{}, err
+		}
 		c := audit.Change{Action: "demand.set", Subject: d.ProductKey, SubjectName: products[i].Name,
 			Became: map[string]any{"week_g": measure.Mass(d.WeekMg).Grams(), "fallback": d.Fallback, "season": d.Season}}
 		if in.Week == "" {

@@ -279,7 +279,28 @@ func (s *Service) SetQuote(ctx context.Context, in NewQuote) error {
 	if err != nil {
 		return err
 	}
-	return s.store.Tx(ctx, func(tx *store.Store) error { return s.setQuote(ctx, tx, q, product) })
+	return s.store.Tx(ctx, func(tx *store.Store) error {
+		if err := holdSeasons(ctx, tx, shop.ID, q.Season); err != nil {
+			return err
+		}
+		return s.setQuote(ctx, tx, q, product)
+	})
+}
+
+// holdSeasons holds the shop, so that no season goes of it until the transaction ends, and says whether it has these;
+// the whole year has no name.
+func holdSeasons(ctx context.Context, tx *store.Store, shopID int64, names ...string) error {
+	row, err := tx.LockShop(ctx, shopID)
+	if err != nil {
+		return err
+	}
+	for _, name := range names {
+		if name != "" && !slices.ContainsFunc(row.Seasons, func(x value.Season) bool { return x.Name == name }) {
+			return fault.NewConflict("season", "unknown", fault.Quote(name)+" is not a season of this shop any more",
+				"Use one of the settings, or none for the whole year.")
+		}
+	}
+	return nil
 }
 
 // readQuote reads a price as it was entered; where the market has one for the same product, season and day, it takes

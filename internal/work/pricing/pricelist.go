@@ -115,7 +115,16 @@ func (s *Service) importPrices(ctx context.Context, rows [][]string, save bool, 
 	if !save {
 		return lines, nil
 	}
+	var seasons []string
+	for _, l := range lines {
+		if l.Quote != nil {
+			seasons = append(seasons, l.Quote.Season)
+		}
+	}
 	return lines, s.store.Tx(ctx, func(tx *store.Store) error {
+		if err := holdSeasons(ctx, tx, list.shop.ID, seasons...); err != nil {
+			return err
+		}
 		for _, l := range lines {
 			if l.State != LineNew && l.State != LineChanged {
 				continue

@@ -192,7 +192,7 @@ func (s *Service) SaveSettings(ctx context.Context, in Settings) error {
 	}
 	row.Version = in.Version
 	return s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
-		was, err := tx.Shop(ctx, row.ID)
+		was, err := tx.LockShop(ctx, row.ID) // nobody prices anything in a season that goes
 		if err != nil {
 			return audit.Change{}, err
 		}
