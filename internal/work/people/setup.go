@@ -4,6 +4,8 @@ import (
 	"context"
 	"errors"
 
+	"falda/internal/core/fault"
+	"falda/internal/secret"
 	"falda/internal/store"
 	"falda/internal/work/audit"
 	"falda/internal/work/shop"
@@ -58,4 +60,83 @@ func (s *Service) Bench(ctx context.Context, id string) (store.Bench, error) {
 		return store.Bench{}, err
 	}
 	return s.store.Bench(ctx, shop.ID, id)
+}
+
+// SetUpLink gives the token of the one-time link with which the first owner sets the installation up; empty where there
+// is one. An older link counts no more.
+func (s *Service) SetUpLink(ctx context.Context) (string, error) {
+	done, err := s.store.SetUp(ctx)
+	if err != nil || done {
+		return "", err
+	}
+	token, now := secret.NewToken(""), s.now()
+	return token, s.store.Tx(ctx, func(tx *store.Store) error {
+		if err := tx.DropOneTimeTokens(ctx, "set_up", nil, nil, nil); err != nil {
+			return err
+		}
+		return tx.CreateOneTimeToken(ctx,
+			&store.OneTimeToken{TokenHash: secret.Digest(token), Kind: "set_up", CreatedAt: now, EndsAt: now.Add(setUpHolds)})
+	})
+}
+
+// SetUpByLink makes the first shop and its owner, and signs the owner in. Where the database has shops from before
+// there was a sign-in, the owner gets those and no shop is made.
+func (s *Service) SetUpByLink(ctx context.Context, link string, made shop.NewShop, owner Account,
+	where audit.Where) (in SignedIn, err error) {
+	o, err := s.store.OneTimeToken(ctx, "set_up", secret.Digest(link), s.now())
+	if err != nil {
+		return in, usedUp(err)
+	}
+	owner.Role, owner.Pin, made.Demo = "owner", "", false
+	var faults fault.List
+	for _, f := range fault.Of(checkAccount(&owner, true)) {
+		f.Field = "owner_" + f.Field
+		faults.Add("", f)
+	}
+	probe := store.Shop{}
+	settings := shop.Usual
+	settings.Name, settings.Currency, settings.Unit = made.Name, made.Currency, made.Unit
+	if made.LabourRate != "" {
+		settings.LabourRate = made.LabourRate
+	}
+	if made.TimeZone != "" {
+		settings.TimeZone = made.TimeZone
+	}
+	faults.Add("", s.shops.CheckSettings(settings, &probe))
+	if err := faults.Err(); err != nil {
+		return in, err
+	}
+	err = s.store.Tx(ctx, func(tx *store.Store) error {
+		if err := tx.UseOneTimeToken(ctx, o.ID, s.now()); err != nil {
+			return usedUp(err)
+		}
+		if err := tx.MarkSetUp(ctx, s.now()); err != nil {
+			return usedUp(err)
+		}
+		shops, err := tx.Shops(ctx)
+		if err != nil {
+			return err
+		}
+		if len(shops) == 0 {
+			row, err := s.shops.NewShop(ctx, tx, made)
+			if err != nil {
+				return err
+			}
+			shops = []store.Shop{row}
+		}
+		var first store.MemberShop
+		var person int64
+		for i, sh := range shops {
+			m, _, err := s.enter(ctx, tx, sh.ID, owner, true)
+			if err != nil {
+				return err
+			}
+			if i == 0 {
+				first, person = store.MemberShop{ShopID: sh.ID, MemberID: m.ID}, m.PersonID
+			}
+		}
+		in, err = s.comeIn(ctx, tx, first, person, where)
+		return err
+	})
+	return in, err
 }
