@@ -115,32 +115,35 @@ func (s *Service) importPrices(ctx context.Context, rows [][]string, save bool, 
 	if !save {
 		return lines, nil
 	}
+	return lines, s.store.Tx(ctx, func(tx *store.Store) error { return s.savePriceLines(ctx, tx, list.shop.ID, lines) })
+}
+
+// savePriceLines sets the prices of the good lines.
+func (s *Service) savePriceLines(ctx context.Context, tx *store.Store, shopID int64, lines []PriceLine) error {
 	var seasons []string
 	for _, l := range lines {
 		if l.Quote != nil {
 			seasons = append(seasons, l.Quote.Season)
 		}
 	}
-	return lines, s.store.Tx(ctx, func(tx *store.Store) error {
-		if err := holdSeasons(ctx, tx, list.shop.ID, seasons...); err != nil {
+	if err := holdSeasons(ctx, tx, shopID, seasons...); err != nil {
+		return err
+	}
+	for _, l := range lines {
+		if l.State != LineNew && l.State != LineChanged {
+			continue
+		}
+		var err error
+		if l.Quote != nil {
+			err = s.setQuote(ctx, tx, *l.Quote, l.Product)
+		} else {
+			err = s.setPrice(ctx, tx, l.Product, l.Price, l.Product.Version)
+		}
+		if err != nil {
 			return err
 		}
-		for _, l := range lines {
-			if l.State != LineNew && l.State != LineChanged {
-				continue
-			}
-			var err error
-			if l.Quote != nil {
-				err = s.setQuote(ctx, tx, *l.Quote, l.Product)
-			} else {
-				err = s.setPrice(ctx, tx, l.Product, l.Price, l.Product.Version)
-			}
-			if err != nil {
-				return err
-			}
-		}
-		return nil
-	})
+	}
+	return nil
 }
 
 // readQuoteLine reads what a line says of a market.
