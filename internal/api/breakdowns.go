@@ -60,25 +60,11 @@ type exportedPiece struct {
 	PlanID  string  `json:"plan_id,omitempty"`
 }
 
-func (h *handlers) exported(ctx context.Context, row bench.BreakdownRow) (exported, error) {
-	out := exported{BreakdownRow: breakdownRow(row)}
-	whole, err := h.work.Bench.Whole(ctx, row.PublicID)
-	if err != nil {
-		return out, err
-	}
-	log, err := h.work.Bench.Log(ctx, row.PublicID)
-	if err != nil {
-		return out, err
-	}
-	d, err := h.work.Stock.Lot(ctx, whole.Lot.PublicID)
-	if err != nil {
-		return out, err
-	}
-	out.PieceID, out.Lot, out.Plan, out.Events = whole.PieceID, h.lot(d.LotView), whole.Plan, each(log, logged)
-	out.Pieces = each(whole.Pieces, func(p store.Piece) exportedPiece {
-		return exportedPiece{p.PublicID, measure.Mass(p.LabelMg).Grams(), p.PlanID}
-	})
-	return out, nil
+func (h *handlers) exported(x bench.Exported) exported {
+	return exported{BreakdownRow: breakdownRow(x.Row), PieceID: x.PieceID, Lot: h.lot(x.Lot), Plan: x.Plan,
+		Events: each(x.Logs, logged), Pieces: each(x.Pieces, func(p store.Piece) exportedPiece {
+			return exportedPiece{p.PublicID, measure.Mass(p.LabelMg).Grams(), p.PlanID}
+		})}
 }
 
 // whole reads back what was exported.
@@ -172,19 +158,24 @@ func (h *handlers) ExportBreakdowns(ctx context.Context,
 	}
 	if p.Format == "json" {
 		return jsonFile{name: "breakdowns", log: h.log, rows: func(put func(any) error) error {
-			return h.work.Bench.WholeList(ctx, filter, func(row bench.BreakdownRow) error {
-				x, err := h.exported(ctx, row)
+			return h.work.Bench.WholeList(ctx, filter, func(page []bench.BreakdownRow) error {
+				list, err := h.work.Bench.Wholes(ctx, page)
 				if err != nil {
 					return err
 				}
-				return put(x)
+				for _, x := range list {
+					if err := put(h.exported(x)); err != nil {
+						return err
+					}
+				}
+				return nil
 			})
 		}}, nil
 	}
 	return file{format: string(p.Format), name: "outputs", sheet: "Outputs", columns: bench.OutputColumns, log: h.log,
 		rows: func(put func([]string) error) error {
-			return h.work.Bench.WholeList(ctx, filter, func(row bench.BreakdownRow) error {
-				rows, err := h.work.Bench.Outputs(ctx, row)
+			return h.work.Bench.WholeList(ctx, filter, func(page []bench.BreakdownRow) error {
+				rows, err := h.work.Bench.Outputs(ctx, page)
 				for _, cells := range rows {
 					if err := put(cells); err != nil {
 						return err

@@ -19,7 +19,7 @@ const maxCalcWhole = 2000
 
 func (h *handlers) CalcBestUse(ctx context.Context,
 	r contract.CalcBestUseRequestObject) (contract.CalcBestUseResponseObject, error) {
-	p, err := bestProblem(*r.Body)
+	p, err := readProblem(*r.Body)
 	if err != nil {
 		return nil, err
 	}
@@ -30,7 +30,7 @@ func (h *handlers) CalcBestUse(ctx context.Context,
 	defer done()
 	best, err := solver.Solve(p, nil, stop)
 	if errors.Is(err, bestuse.ErrInfeasible) {
-		err = clash(p, solver, stop)
+		err = unmet(p, solver, stop)
 	}
 	if errors.Is(err, bestuse.ErrStopped) {
 		err = compare.TooHard()
@@ -82,9 +82,9 @@ func encodeMargins(w bestuse.ShadowPrices, out *contract.BestUse) {
 	out.DemandWorth = &list
 }
 
-// bestProblem reads a problem; what is wrong with its numbers is named here, what is wrong with the problem by the
+// readProblem reads a problem; what is wrong with its numbers is named here, what is wrong with the problem by the
 // core.
-func bestProblem(b contract.BestUseRequest) (bestuse.Problem, error) {
+func readProblem(b contract.BestUseRequest) (bestuse.Problem, error) {
 	var p bestuse.Problem
 	var faults fault.List
 	money := moneyField(&faults)
@@ -140,8 +140,8 @@ func bestProblem(b contract.BestUseRequest) (bestuse.Problem, error) {
 	return p, faults.Err()
 }
 
-// clash names the orders that cannot be met together.
-func clash(p bestuse.Problem, solver bestuse.Solver, stop bestuse.Stop) error {
+// unmet names the orders that cannot be met together.
+func unmet(p bestuse.Problem, solver bestuse.Solver, stop bestuse.Stop) error {
 	c, err := bestuse.Conflict(p, solver, stop)
 	if err != nil {
 		return err

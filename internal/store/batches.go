@@ -5,6 +5,15 @@ import (
 	"time"
 )
 
+// Batch is pieces of one kind that are cut together.
+type Batch struct {
+	ID        int64
+	PublicID  string
+	ShopID    int64
+	BenchID   int64
+	CreatedAt time.Time
+}
+
 // CreateBatch adds a batch.
 func (s *Store) CreateBatch(ctx context.Context, b *Batch) error {
 	return Translate(s.on(ctx).Create(b).Error)
@@ -59,13 +68,4 @@ func (s *Store) BatchEventCount(ctx context.Context, shopID, batchID int64) (int
 	err := s.on(ctx).Raw("SELECT COALESCE(SUM(events), 0) FROM breakdowns WHERE shop_id = ? AND batch_id = ?", shopID,
 		batchID).Scan(&n).Error
 	return n, Translate(err)
-}
-
-// Batch is pieces of one kind that are cut together.
-type Batch struct {
-	ID        int64
-	PublicID  string
-	ShopID    int64
-	BenchID   int64
-	CreatedAt time.Time
 }

@@ -8,6 +8,69 @@ import (
 	"gorm.io/gorm"
 )
 
+// ListedBreakdown is a breakdown with what a list of them shows.
+type ListedBreakdown struct {
+	Breakdown
+	LotNumber   string
+	LotPublicID string
+	Supplier    string
+	AtlasID     string
+	PieceNumber int
+	BenchName   string
+	PlanName    string
+	Cutters     string // names of who booked on it
+	StartedAt   *time.Time
+}
+
+// BreakdownQuery says which breakdowns are wanted: all fields that are set must fit.
+type BreakdownQuery struct {
+	ShopID   int64
+	Text     string   // in lot, supplier or plan
+	AtlasIDs []string // pieces whose names hold the text
+	Members  []int64  // people whose names hold the text
+	State    string
+	From, To time.Time // by when it was put on the bench
+	After    *BreakdownMark
+	Limit    int
+}
+
+// BreakdownMark is a place in the list of breakdowns, the latest first.
+type BreakdownMark struct {
+	At time.Time
+	ID int64
+}
+
+// PastShare is what a part or product weighed on an earlier piece, in percent of it.
+type PastShare struct {
+	BreakdownID int64
+	ID          string // of the part or product; "loss" for the loss
+	Pct         float64
+}
+
+// Breakdown is the taking apart of one piece. From State on its columns are what its events fold to.
+type Breakdown struct {
+	ID        int64
+	PublicID  string
+	ShopID    int64
+	PieceID   int64
+	BenchID   int64
+	PlanID    string
+	Plan      *json.RawMessage `gorm:"type:json"` // the whole plan as it was when the piece went on the bench
+	CreatedAt time.Time
+	JudgedAt  *time.Time
+	PricedAt  *time.Time
+	Prices    *Pricing `gorm:"serializer:json"`
+	State     string
+	Events    int
+	InputMg   int64
+	OutputMg  int64
+	LossMg    int64
+	Minutes   float64
+	ClosedAt  *time.Time
+	GainPerKg *string
+	BatchID   *int64
+}
+
 // CreateBreakdown adds a breakdown. A piece has one at most: a second gives ErrDuplicate.
 func (s *Store) CreateBreakdown(ctx context.Context, b *Breakdown) error {
 	if err := s.on(ctx).Create(b).Error; err != nil {
@@ -53,20 +116,6 @@ func (s *Store) Rewrite(ctx context.Context, b Breakdown, rows []Output) error {
 	})
 }
 
-// ListedBreakdown is a breakdown with what a list of them shows.
-type ListedBreakdown struct {
-	Breakdown
-	LotNumber   string
-	LotPublicID string
-	Supplier    string
-	AtlasID     string
-	PieceNumber int
-	BenchName   string
-	PlanName    string
-	Cutters     string // names of who booked on it
-	StartedAt   *time.Time
-}
-
 // BreakdownsNamed gives breakdowns of a shop by their public ids.
 func (s *Store) BreakdownsNamed(ctx context.Context, shopID int64, publicIDs []string) (map[string]Breakdown, error) {
 	var rows []Breakdown
@@ -76,24 +125,6 @@ func (s *Store) BreakdownsNamed(ctx context.Context, shopID int64, publicIDs []s
 		out[b.PublicID] = b
 	}
 	return out, Translate(err)
-}
-
-// BreakdownQuery says which breakdowns are wanted: all fields that are set must fit.
-type BreakdownQuery struct {
-	ShopID   int64
-	Text     string   // in lot, supplier or plan
-	AtlasIDs []string // pieces whose names hold the text
-	Members  []int64  // people whose names hold the text
-	State    string
-	From, To time.Time // by when it was put on the bench
-	After    *BreakdownMark
-	Limit    int
-}
-
-// BreakdownMark is a place in the list of breakdowns, the latest first.
-type BreakdownMark struct {
-	At time.Time
-	ID int64
 }
 
 // breakdownWindow is how many breakdowns a search for a text looks through at once.
@@ -185,13 +216,6 @@ func (s *Store) breakdownsWith(ctx context.Context, q BreakdownQuery, ids []int6
 	return out, Translate(err)
 }
 
-// PastShare is what a part or product weighed on an earlier piece, in percent of it.
-type PastShare struct {
-	BreakdownID int64
-	ID          string // of the part or product; "loss" for the loss
-	Pct         float64
-}
-
 // PastShares gives what came straight off the latest closed pieces of a kind that were cut by a plan, leaving one out.
 func (s *Store) PastShares(ctx context.Context, shopID int64, atlasID, planID string, except int64,
 	limit int) ([]PastShare, error) {
@@ -206,28 +230,4 @@ func (s *Store) PastShares(ctx context.Context, shopID int64, atlasID, planID st
 		UNION ALL SELECT d.id, 'loss', d.loss_mg / d.input_mg * 100 FROM past d`, shopID, atlasID, planID, except, limit).
 		Scan(&out).Error
 	return out, Translate(err)
-}
-
-// Breakdown is the taking apart of one piece. From State on its columns are what its events fold to.
-type Breakdown struct {
-	ID        int64
-	PublicID  string
-	ShopID    int64
-	PieceID   int64
-	BenchID   int64
-	PlanID    string
-	Plan      *json.RawMessage `gorm:"type:json"` // the whole plan as it was when the piece went on the bench
-	CreatedAt time.Time
-	JudgedAt  *time.Time
-	PricedAt  *time.Time
-	Prices    *Pricing `gorm:"serializer:json"`
-	State     string
-	Events    int
-	InputMg   int64
-	OutputMg  int64
-	LossMg    int64
-	Minutes   float64
-	ClosedAt  *time.Time
-	GainPerKg *string
-	BatchID   *int64
 }

@@ -8,6 +8,51 @@ import (
 	"time"
 )
 
+// LotMark is a place in the list of lots, the latest first.
+type LotMark struct {
+	At time.Time
+	ID int64
+}
+
+// Lot is what was received at once.
+type Lot struct {
+	ID            int64
+	PublicID      string
+	ShopID        int64
+	LotNumber     string
+	Supplier      string
+	AtlasID       string
+	Pieces        int
+	TotalMg       int64
+	Price         string
+	PricePer      string
+	SlaughteredOn time.Time
+	PackedOn      time.Time
+	Findings      []string `gorm:"serializer:json"`
+	Note          string
+	ReceivedAt    time.Time
+	About         About             `gorm:"embedded"`
+	Decided       map[string]string `gorm:"serializer:json"` // finding → what becomes of it
+	FromPieceID   *int64            // the carcass it was broken from
+	Version       int
+	VoidedAt      *time.Time
+	VoidReason    string
+}
+
+// About is what is known of the animal and of how it came; empty where nobody said.
+type About struct {
+	Bone          string
+	Feed          string
+	Sex           string
+	AgeClass      string
+	FatClass      string
+	Marbling      string
+	Hang          string
+	SupplierGrade string
+	Ph            *float64
+	TemperatureC  *float64
+}
+
 // Lot gives a lot by its public id.
 func (s *Store) Lot(ctx context.Context, shopID int64, publicID string) (Lot, error) {
 	var l Lot
@@ -150,12 +195,6 @@ func (s *Store) CreateLot(ctx context.Context, lot *Lot, pieces []Piece) error {
 	return Translate(s.on(ctx).Create(&pieces).Error)
 }
 
-// LotMark is a place in the list of lots, the latest first.
-type LotMark struct {
-	At time.Time
-	ID int64
-}
-
 // Lots lists a shop's lots, newest first.
 func (s *Store) Lots(ctx context.Context, shopID int64, after *LotMark, limit int) ([]Lot, error) {
 	var out []Lot
@@ -226,43 +265,4 @@ func (s *Store) LotPieces(ctx context.Context, shopID, lotID int64) ([]Piece, er
 	var out []Piece
 	err := s.on(ctx).Where("shop_id = ? AND lot_id = ?", shopID, lotID).Order("number").Find(&out).Error
 	return out, Translate(err)
-}
-
-// Lot is what was received at once.
-type Lot struct {
-	ID            int64
-	PublicID      string
-	ShopID        int64
-	LotNumber     string
-	Supplier      string
-	AtlasID       string
-	Pieces        int
-	TotalMg       int64
-	Price         string
-	PricePer      string
-	SlaughteredOn time.Time
-	PackedOn      time.Time
-	Findings      []string `gorm:"serializer:json"`
-	Note          string
-	ReceivedAt    time.Time
-	About         About             `gorm:"embedded"`
-	Decided       map[string]string `gorm:"serializer:json"` // finding → what becomes of it
-	FromPieceID   *int64            // the carcass it was broken from
-	Version       int
-	VoidedAt      *time.Time
-	VoidReason    string
-}
-
-// About is what is known of the animal and of how it came; empty where nobody said.
-type About struct {
-	Bone          string
-	Feed          string
-	Sex           string
-	AgeClass      string
-	FatClass      string
-	Marbling      string
-	Hang          string
-	SupplierGrade string
-	Ph            *float64
-	TemperatureC  *float64
 }

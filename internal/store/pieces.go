@@ -8,6 +8,33 @@ import (
 	"gorm.io/gorm"
 )
 
+// Piece is one piece of a lot.
+type Piece struct {
+	ID       int64
+	PublicID string
+	ShopID   int64
+	LotID    int64
+	Number   int
+	LabelMg  int64
+	PlanID   string
+	Version  int
+	Options  map[string]string `gorm:"serializer:json"` // chosen within the plan
+	VoidedAt *time.Time
+
+	VoidReason string
+	Started    bool // it has a breakdown
+}
+
+// PieceRow is a piece with all that says where it hangs on the rail.
+type PieceRow struct {
+	Piece     Piece
+	Lot       Lot
+	Breakdown *Breakdown
+	Bench     string
+	Batch     string // public id
+	BeforeMg  int64  // what the pieces of its lot with lower numbers weigh together, by their labels
+}
+
 // Pieces that two use cases decide on are locked by whichever comes first; the other waits, and then sees what it did.
 // The lock has to be the first statement of a transaction: what is read before it is read as it was before the other's
 // commit.
@@ -250,31 +277,4 @@ func (s *Store) ChoosePlanOf(ctx context.Context, shopID int64, pieces []Piece, 
 		return ErrConflict
 	}
 	return Translate(res.Error)
-}
-
-// Piece is one piece of a lot.
-type Piece struct {
-	ID       int64
-	PublicID string
-	ShopID   int64
-	LotID    int64
-	Number   int
-	LabelMg  int64
-	PlanID   string
-	Version  int
-	Options  map[string]string `gorm:"serializer:json"` // chosen within the plan
-	VoidedAt *time.Time
-
-	VoidReason string
-	Started    bool // it has a breakdown
-}
-
-// PieceRow is a piece with all that says where it hangs on the rail.
-type PieceRow struct {
-	Piece     Piece
-	Lot       Lot
-	Breakdown *Breakdown
-	Bench     string
-	Batch     string // public id
-	BeforeMg  int64  // what the pieces of its lot with lower numbers weigh together, by their labels
 }

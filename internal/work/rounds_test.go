@@ -10,6 +10,7 @@ import (
 	"falda/internal/core/seam"
 	"falda/internal/store"
 	"falda/internal/work/bench"
+	"falda/internal/work/compare"
 	"falda/internal/work/shop"
 	"falda/internal/work/stock"
 )
@@ -148,6 +149,72 @@ func TestABatchIsReadAsASet(t *testing.T) {
 	if counts[20] > 12 || counts[20] != counts[2] {
 		t.Errorf("a weighing of two pieces takes %d statements, of twenty %d", counts[2], counts[20])
 	}
+}
+
+// Rule: what goes out of twenty breakdowns, and a trial of twenty pieces, take no more statements than of two.
+func TestListsAreReadAsSets(t *testing.T) {
+	r := newArena(t)
+	counts := map[string]map[int]int{}
+	for _, pieces := range []int{2, 20} {
+		count := func(what string, f func() error) {
+			t.Helper()
+			before := r.gate.Statements()
+			if err := f(); err != nil {
+				t.Fatalf("%s of %d: %v", what, pieces, err)
+			}
+			if counts[what] == nil {
+				counts[what] = map[int]int{}
+			}
+			counts[what][pieces] = r.gate.Statements() - before
+		}
+		r.lots++
+		in := r.arrival()
+		in.Pieces, in.Weight = pieces, fmt.Sprint(6.6*float64(pieces))
+		lot, err := r.two.Stock.Receive(r.ctx, in)
+		if err != nil {
+			t.Fatal(err)
+		}
+		var pairs [][2]string
+		var ids []string
+		for i := 0; i < pieces; i += 2 {
+			pairs = append(pairs, [2]string{lot.Pieces[i].PublicID, lot.Pieces[i+1].PublicID})
+			ids = append(ids, pairs[i/2][:]...)
+		}
+		var trial compare.TrialView
+		count("designing a trial", func() (err error) {
+			trial, err = r.one.Compare.DesignTrial(r.ctx, compare.NewTrial{Name: fmt.Sprint("Of ", pieces),
+				AtlasID: "beef.top_sirloin", PlanA: "seamed", PlanB: "traditional", Pairs: pairs, Seed: 7})
+			return err
+		})
+		for _, id := range ids {
+			h := r.hung(id)
+			if (h.Piece.PlanID != "seamed" && h.Piece.PlanID != "traditional") || h.Piece.Version != 2 {
+				t.Errorf("a piece of the trial has plan %q, version %d", h.Piece.PlanID, h.Piece.Version)
+			}
+			if _, err := r.two.Bench.StartBreakdown(r.ctx, id, r.bench); err != nil {
+				t.Fatal(err)
+			}
+		}
+		count("a trial", func() error { _, err := r.one.Compare.Trial(r.ctx, trial.PublicID); return err })
+		list, err := r.two.Bench.Breakdowns(r.ctx, bench.BreakdownFilter{Text: in.LotNumber})
+		if err != nil || len(list.Rows) != pieces {
+			t.Fatalf("%d breakdowns of %d, %v", len(list.Rows), pieces, err)
+		}
+		count("outputs", func() error { _, err := r.one.Bench.Outputs(r.ctx, list.Rows); return err })
+		count("whole breakdowns", func() error {
+			whole, err := r.one.Bench.Wholes(r.ctx, list.Rows)
+			if err == nil && (len(whole) != pieces || len(whole[0].Pieces) != pieces || whole[0].ID != list.Rows[0].PublicID) {
+				err = fmt.Errorf("%d breakdowns of a lot of %d", len(whole), len(whole[0].Pieces))
+			}
+			return err
+		})
+	}
+	for what, of := range counts {
+		if of[2] == 0 || of[20] > of[2] {
+			t.Errorf("%s: %d statements of two, %d of twenty", what, of[2], of[20])
+		}
+	}
+	t.Log(counts)
 }
 
 // Rule: who watches a board is woken by what this program books, with one question each time; what another program

@@ -139,15 +139,15 @@ func (s *Service) membersNamed(ctx context.Context, shopID int64, text string) (
 	return out, err
 }
 
-// WholeList calls back for every breakdown that a filter asks for, the latest first, page by page.
-func (s *Service) WholeList(ctx context.Context, f BreakdownFilter, each func(BreakdownRow) error) error {
+// WholeList calls back for every page of the breakdowns that a filter asks for, the latest first.
+func (s *Service) WholeList(ctx context.Context, f BreakdownFilter, each func([]BreakdownRow) error) error {
 	for f.After = ""; ; {
 		page, err := s.Breakdowns(ctx, f)
 		if err != nil {
 			return err
 		}
-		for _, r := range page.Rows {
-			if err := each(r); err != nil {
+		if len(page.Rows) > 0 {
+			if err := each(page.Rows); err != nil {
 				return err
 			}
 		}
@@ -161,12 +161,28 @@ func (s *Service) WholeList(ctx context.Context, f BreakdownFilter, each func(Br
 var OutputColumns = []string{"breakdown", "lot", "piece", "plan", "bench", "cutters", "closed_at", "output", "kind",
 	"of", "count", "weight_kg", "pct_of_piece", "reason", "batch_number"}
 
-// Outputs lists what came out of a breakdown, a row for each weighing that stands, the loss last.
-func (s *Service) Outputs(ctx context.Context, r BreakdownRow) ([][]string, error) {
-	v, err := s.Board(ctx, r.PublicID)
+// Outputs lists what came out of breakdowns: of each a row for each weighing that stands, the loss last.
+func (s *Service) Outputs(ctx context.Context, rows []BreakdownRow) ([][]string, error) {
+	shop, err := s.shops.WithPlans(ctx)
 	if err != nil {
 		return nil, err
 	}
+	list := make([]store.Breakdown, len(rows))
+	for i, r := range rows {
+		list[i] = r.Breakdown
+	}
+	boards, err := s.Boards(ctx, shop, list)
+	if err != nil {
+		return nil, err
+	}
+	var out [][]string
+	for i, v := range boards {
+		out = append(out, v.outputs(rows[i])...)
+	}
+	return out, nil
+}
+
+func (v BoardView) outputs(r BreakdownRow) [][]string {
 	closed := ""
 	if r.ClosedAt != nil {
 		closed = r.ClosedAt.UTC().Format(time.RFC3339)
@@ -196,5 +212,5 @@ func (s *Service) Outputs(ctx context.Context, r BreakdownRow) ([][]string, erro
 	if root, ok := v.Board.Node(""); ok && root.Closed {
 		out = append(out, row("Cutting and drip loss", "loss", "", 0, root.Loss, root.CloseReason, ""))
 	}
-	return out, nil
+	return out
 }

@@ -37,19 +37,27 @@ func (s *Service) Log(ctx context.Context, id string) ([]Logged, error) {
 	if err != nil {
 		return nil, err
 	}
+	people, err := s.peopleOf(ctx, shop.ID)
+	return v.logged(rows, people), err
+}
+
+// peopleOf gives the people of a shop by their keys.
+func (s *Service) peopleOf(ctx context.Context, shopID int64) (map[int64]store.MemberRow, error) {
+	members, err := s.store.Members(ctx, shopID)
+	people := make(map[int64]store.MemberRow, len(members))
+	for _, m := range members {
+		people[m.ID] = m
+	}
+	return people, err
+}
+
+// logged puts to a breakdown's events who did them and where, and which were undone.
+func (v BoardView) logged(rows []store.Event, people map[int64]store.MemberRow) []Logged {
 	names := map[int64]string{}
 	for _, bench := range v.benches {
 		names[bench.ID] = bench.PublicID
 	}
 	out := make([]Logged, len(rows))
-	members, err := s.store.Members(ctx, shop.ID)
-	if err != nil {
-		return nil, err
-	}
-	people := map[int64]store.MemberRow{}
-	for _, m := range members {
-		people[m.ID] = m
-	}
 	for i, r := range rows {
 		e := eventOf(r)
 		e.Bench = names[r.BenchID]
@@ -58,7 +66,7 @@ func (s *Service) Log(ctx context.Context, id string) ([]Logged, error) {
 			out[i].Event.By, out[i].Name = people[*r.MemberID].PublicID, people[*r.MemberID].Name
 		}
 	}
-	return out, nil
+	return out
 }
 
 // LogOf reads a breakdown's events. A board does not ask which bench they came from.

@@ -44,18 +44,60 @@ type ImportedLine struct {
 	Fault   error
 }
 
-// Whole gives a breakdown with all that it is made of.
-func (s *Service) Whole(ctx context.Context, id string) (WholeBreakdown, error) {
-	v, err := s.Board(ctx, id)
+// Exported is a whole breakdown as it goes out, with what is said of it beside.
+type Exported struct {
+	WholeBreakdown
+	Row  BreakdownRow
+	Lot  stock.LotView
+	Logs []Logged // the events, with who did them
+}
+
+// Wholes gives breakdowns of a list with all that they are made of.
+func (s *Service) Wholes(ctx context.Context, rows []BreakdownRow) ([]Exported, error) {
+	shop, err := s.shops.WithPlans(ctx)
 	if err != nil {
-		return WholeBreakdown{}, err
+		return nil, err
 	}
-	w := WholeBreakdown{ID: id, PieceID: v.Card.Row.Piece.PublicID, Bench: v.Bench.Name, Plan: v.Plan, Lot: v.Card.Row.Lot}
-	if w.Pieces, err = s.store.LotPieces(ctx, v.Shop.ID, w.Lot.ID); err != nil {
-		return w, err
+	list := make([]store.Breakdown, len(rows))
+	ids := make([]int64, len(rows))
+	for i, r := range rows {
+		list[i], ids[i] = r.Breakdown, r.Breakdown.ID
 	}
-	w.Events, err = s.LogOf(ctx, v.Shop, v.Breakdown.ID)
-	return w, err
+	logs, err := s.store.EventsOf(ctx, shop.ID, ids)
+	if err != nil {
+		return nil, err
+	}
+	events := make(map[int64][]seam.Event, len(logs))
+	for id, log := range logs {
+		events[id] = eventsOf(log)
+	}
+	boards, err := s.boards(ctx, shop, list, events)
+	if err != nil {
+		return nil, err
+	}
+	people, err := s.peopleOf(ctx, shop.ID)
+	if err != nil {
+		return nil, err
+	}
+	lots := make([]int64, len(boards))
+	for i, v := range boards {
+		lots[i] = v.Card.Row.Lot.ID
+	}
+	pieces, err := s.store.PiecesOf(ctx, shop.ID, lots)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]Exported, len(boards))
+	for i, v := range boards {
+		lot := v.Card.Row.Lot
+		out[i] = Exported{Row: rows[i], Logs: v.logged(logs[v.Breakdown.ID], people),
+			WholeBreakdown: WholeBreakdown{ID: v.Breakdown.PublicID, PieceID: v.Card.Row.Piece.PublicID, Bench: v.Bench.Name,
+				Plan: v.Plan, Lot: lot, Pieces: pieces[lot.ID], Events: events[v.Breakdown.ID]}}
+		if out[i].Lot, err = s.stock.LotView(shop, lot, pieces[lot.ID]); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
 }
 
 // ImportBreakdowns takes breakdowns in: lots, pieces and breakdowns that are not there yet are made, and events that
