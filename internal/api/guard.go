@@ -38,6 +38,9 @@ var (
 // calendarRoute is the one route that takes a token in its address. Addresses are not logged.
 const calendarRoute = "GET /readiness.ics"
 
+// bookRoute is the one route on which who asks may be known from memory: a weighing is one round trip.
+const bookRoute = "POST /breakdowns/{breakdown_id}/events"
+
 // requestInfo is what handlers need to know of the request beside its content.
 type requestInfo struct {
 	secure bool   // came over TLS
@@ -88,9 +91,15 @@ func (o Options) authorize(next echo.HandlerFunc) echo.HandlerFunc {
 		if route == calendarRoute && r.Header.Get("Authorization") == "" && r.URL.Query().Has("token") {
 			r.Header.Set("Authorization", "Bearer "+r.URL.Query().Get("token")) // calendars cannot send headers
 		}
-		who, err := o.caller(ctx, r, v)
-		if err != nil {
-			return err
+		who, remembered := audit.Caller{}, false
+		if route == bookRoute {
+			who, remembered = o.remembered(r, v)
+		}
+		if !remembered {
+			var err error
+			if who, err = o.caller(ctx, r, v); err != nil {
+				return err
+			}
 		}
 		row, known := rights[route]
 		switch {
@@ -116,8 +125,47 @@ func (o Options) authorize(next echo.HandlerFunc) echo.HandlerFunc {
 			c.Set("who", who)
 		}
 		c.SetRequest(r.WithContext(ctx))
-		return next(c)
+		err := next(c)
+		if err != nil && who.Unchecked {
+			return o.mayKnow(r, v, row, err)
+		}
+		return err
 	}
+}
+
+// mayKnow gives an error to somebody who was known from memory alone if they are still who they were; else what they
+// may know.
+func (o Options) mayKnow(r *http.Request, v requestInfo, row right, err error) error {
+	now, unknown := o.caller(r.Context(), r, v)
+	switch {
+	case unknown != nil:
+		return unknown
+	case now.ShopID == 0:
+		return errNobody
+	case !row.allows(now.Role, now.Via, now.Scopes):
+		return errForbidden
+	case errors.Is(err, audit.ErrNobody): // signed in otherwise than was remembered: the next try goes by that
+		return store.ErrUnavailable
+	}
+	return err
+}
+
+// remembered gives who asks as they were known some minutes ago, if they were. It is for booking alone, which asks the
+// database about them in the round trip in which it writes.
+func (o Options) remembered(r *http.Request, v requestInfo) (audit.Caller, bool) {
+	token := cookie(r, sessionCookie)
+	if token == "" || r.Header.Get("Authorization") != "" {
+		return audit.Caller{}, false
+	}
+	who, ok := o.Work.People.Remembered(token)
+	return who, ok && onItsScreen(who, v)
+}
+
+// onItsScreen says whether somebody may be who they say on this screen: a sign-in by PIN holds on the screen alone on
+// which it was made.
+func onItsScreen(who audit.Caller, v requestInfo) bool {
+	return who.Via != audit.ViaPin ||
+		subtle.ConstantTimeCompare([]byte(secret.Digest(v.screen)), []byte(who.ScreenHash)) == 1
 }
 
 // caller finds out who asks: by a token, which must hold, or by a session, without which one is nobody.
@@ -138,9 +186,7 @@ func (o Options) caller(ctx context.Context, r *http.Request, v requestInfo) (au
 	if errors.Is(err, store.ErrNotFound) {
 		return audit.Caller{}, nil
 	}
-	// a sign-in by PIN holds on the screen alone on which it was made
-	if err == nil && who.Via == audit.ViaPin &&
-		subtle.ConstantTimeCompare([]byte(secret.Digest(v.screen)), []byte(who.ScreenHash)) != 1 {
+	if err == nil && !onItsScreen(who, v) {
 		return audit.Caller{}, nil
 	}
 	return who, err

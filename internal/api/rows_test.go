@@ -21,18 +21,28 @@ const (
 // results; pieces that wait; tastings, trials, prices, links and the audit of all of it.
 func (r *rig) fillShop() {
 	r.t.Helper()
-	exec := func(sql string, args ...any) {
-		r.t.Helper()
-		if err := r.store.DB().Exec(sql, args...).Error; err != nil {
-			r.t.Fatalf("%v\n%s", err, sql)
-		}
+	r.fillPieces(manyPieces, manyWaiting)
+	r.fillTastings()
+}
+
+// bulk runs a statement that fills tables; seq is a table of so many rows, by MariaDB's sequence engine.
+func (r *rig) bulk(sql string, args ...any) {
+	r.t.Helper()
+	if err := r.store.DB().Exec(sql, args...).Error; err != nil {
+		r.t.Fatalf("%v\n%s", err, sql)
 	}
+}
+
+func seq(n int) string { return fmt.Sprintf("(SELECT seq FROM seq_1_to_%d) s", n) }
+
+func (r *rig) fillPieces(cut, waiting int) {
+	r.t.Helper()
+	exec := r.bulk
 	shop, err := r.store.FirstShop(r.t.Context())
 	if err != nil {
 		r.t.Fatal(err)
 	}
-	seq := func(n int) string { return fmt.Sprintf("(SELECT seq FROM seq_1_to_%d) s", n) } // MariaDB's sequence engine
-	lots := (manyPieces + manyWaiting) / 5
+	lots := (cut + waiting) / 5
 	exec("INSERT INTO lots (public_id, shop_id, lot_number, supplier, atlas_id, pieces, total_mg, price, price_per, "+
 		"slaughtered_on, packed_on, findings, received_at) SELECT UUID(), ?, CONCAT('BULK-', s.seq), "+
 		"CONCAT('Supplier ', s.seq % 7), ELT(1 + s.seq % 3, 'beef.top_sirloin', 'beef.knuckle', 'lamb.leg_chump'), 5, "+
@@ -40,7 +50,7 @@ func (r *rig) fillShop() {
 		"DATE_SUB('2026-03-19', INTERVAL ? - s.seq HOUR) FROM "+seq(lots), shop.ID, lots)
 	exec("INSERT INTO pieces (public_id, shop_id, lot_id, number, label_mg, plan_id, started) SELECT UUID(), ?, l.id, "+
 		"s.seq, 6600000, 'seamed', CAST(SUBSTRING(l.lot_number, 6) AS INT) <= ? FROM lots l CROSS JOIN "+seq(5)+
-		" WHERE l.lot_number LIKE 'BULK-%'", shop.ID, manyPieces/5)
+		" WHERE l.lot_number LIKE 'BULK-%'", shop.ID, cut/5)
 	exec("INSERT INTO breakdowns (public_id, shop_id, piece_id, bench_id, plan_id, plan, created_at, state, events, "+
 		"input_mg, output_mg, loss_mg, minutes, closed_at, judged_at, gain_per_kg) SELECT UUID(), ?, p.id, "+
 		"(SELECT MIN(id) FROM benches), 'seamed', '{\"id\":\"seamed\",\"name\":\"Seamed\"}', l.received_at, 'closed', ?, "+
@@ -70,6 +80,20 @@ func (r *rig) fillShop() {
 	exec("INSERT INTO audit (shop_id, at, member_id, name, role, via, bench, action, subject, subject_name, request, "+
 		"address) SELECT ?, l.received_at, NULL, 'Bulk', 'owner', 'program', '', 'lot.received', l.public_id, l.lot_number, "+
 		"'', '' FROM lots l WHERE l.lot_number LIKE 'BULK-%'", shop.ID)
+	exec("INSERT INTO trials (public_id, shop_id, name, atlas_id, plan_a, plan_b, state, created_at) SELECT UUID(), ?, "+
+		"CONCAT('Bulk ', s.seq), 'beef.top_sirloin', 'traditional', 'seamed', 'void', NOW() FROM "+seq(600), shop.ID)
+	exec("INSERT INTO trial_pairs (shop_id, trial_id, number, piece_a, piece_b) SELECT t.shop_id, t.id, 1, " +
+		"(SELECT MIN(id) FROM pieces), (SELECT MAX(id) FROM pieces) FROM trials t WHERE t.name LIKE 'Bulk %'")
+	exec("ANALYZE TABLE lots, pieces, breakdowns, events, outputs, results, result_cells, audit, trials")
+}
+
+func (r *rig) fillTastings() {
+	r.t.Helper()
+	exec := r.bulk
+	shop, err := r.store.FirstShop(r.t.Context())
+	if err != nil {
+		r.t.Fatal(err)
+	}
 	exec("INSERT INTO tastings (public_id, shop_id, name, held_on, assessors, seed, state, created_at, closed_at) SELECT "+
 		"UUID(), ?, CONCAT('Bulk ', s.seq), DATE_SUB('2026-03-19', INTERVAL s.seq DAY), 12, 1, 'closed', NOW(), NOW() FROM "+
 		seq(200), shop.ID)
@@ -81,11 +105,7 @@ func (r *rig) fillShop() {
 		"overall, " +
 		"source, at) SELECT p.shop_id, p.tasting_id, p.id, s.seq, 60, 60, 60, 60, 'paper', NOW() FROM tasting_samples p " +
 		"JOIN tastings t ON t.id = p.tasting_id CROSS JOIN " + seq(12) + " WHERE t.name LIKE 'Bulk %'")
-	exec("INSERT INTO trials (public_id, shop_id, name, atlas_id, plan_a, plan_b, state, created_at) SELECT UUID(), ?, "+
-		"CONCAT('Bulk ', s.seq), 'beef.top_sirloin', 'traditional', 'seamed', 'void', NOW() FROM "+seq(600), shop.ID)
-	exec("INSERT INTO trial_pairs (shop_id, trial_id, number, piece_a, piece_b) SELECT t.shop_id, t.id, 1, " +
-		"(SELECT MIN(id) FROM pieces), (SELECT MAX(id) FROM pieces) FROM trials t WHERE t.name LIKE 'Bulk %'")
-	exec("ANALYZE TABLE lots, pieces, breakdowns, events, outputs, results, result_cells, audit, tasting_sheets, trials")
+	exec("ANALYZE TABLE tastings, tasting_samples, tasting_sheets")
 }
 
 // rowsRead is how many rows the database has read since it began.

@@ -55,11 +55,45 @@ type Seen struct {
 	Lot, Shop int
 	LotID     int64
 	Hold      bool // nobody changes the lot before the event is in: what was worked out rests on it
+	Caller    *SeenCaller
+}
+
+// SeenCaller is who asks, as they were known: the event is added only where they are still signed in so.
+type SeenCaller struct {
+	SessionID, ShopID, MemberID int64
+	Role                        string
+	Now, IdleSince              time.Time
+}
+
+// ErrSignedOut says that who asks is not signed in any more as they were known to be.
+var ErrSignedOut = errors.New("who asks is not signed in any more")
+
+// signedOut is the number with which the server refuses to append for somebody who is not signed in any more.
+const signedOut = 40101
+
+// stillSignedIn asks for a row where who asks is still signed in.
+const stillSignedIn = "SELECT 1 FROM sessions s JOIN members m ON m.id = s.member_id LEFT JOIN devices d " +
+	"ON d.id = s.device_id WHERE s.id = ? AND s.shop_id = ? AND s.member_id = ? AND m.role = ? AND m.active " +
+	"AND s.ended_at IS NULL AND s.ends_at > ? AND s.seen_at > ? AND d.revoked_at IS NULL"
+
+func (c SeenCaller) args() []any {
+	return []any{c.SessionID, c.ShopID, c.MemberID, c.Role, c.Now, c.IdleSince}
+}
+
+// StillSignedIn gives [ErrSignedOut] where who asks is not signed in any more.
+func (s *Store) StillSignedIn(ctx context.Context, c SeenCaller) error {
+	var found []int
+	err := s.on(ctx).Raw(stillSignedIn, c.args()...).Scan(&found).Error
+	if err == nil && len(found) == 0 {
+		return ErrSignedOut
+	}
+	return Translate(err)
 }
 
 // Append adds events, one each to the logs of different breakdowns, and writes what the logs now fold to, in one
 // transaction and one round trip: the server runs all of it or none. An event whose Seq is taken gives ErrBehind, an id
-// that any breakdown has used ErrDuplicate; then nothing was written.
+// that any breakdown has used ErrDuplicate, and a caller of the first event who is gone ErrSignedOut; then nothing was
+// written.
 func (s *Store) Append(ctx context.Context, list ...Appended) error {
 	if len(list) == 0 {
 		return nil
@@ -67,6 +101,10 @@ func (s *Store) Append(ctx context.Context, list ...Appended) error {
 	c := &compound{}
 	c.add("BEGIN NOT ATOMIC\nDECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN ROLLBACK; RESIGNAL; END")
 	c.add("START TRANSACTION")
+	if who := list[0].Seen.Caller; who != nil {
+		c.add("IF NOT EXISTS ("+stillSignedIn+") THEN SIGNAL SQLSTATE '45000' SET MYSQL_ERRNO = ?, "+
+			"MESSAGE_TEXT = 'signed out'; END IF", append(who.args(), signedOut)...)
+	}
 	for _, a := range list {
 		if err := c.append(a); err != nil {
 			return err
@@ -76,8 +114,11 @@ func (s *Store) Append(ctx context.Context, list ...Appended) error {
 	c.sql.WriteString("END")
 	err := s.on(ctx).Exec(c.sql.String(), c.args...).Error
 	var my *mysqldriver.MySQLError
-	if errors.As(err, &my) &&
-		(my.Number == seenChanged || my.Number == 1062 && strings.Contains(my.Message, "events_log")) {
+	switch {
+	case !errors.As(err, &my):
+	case my.Number == signedOut:
+		return ErrSignedOut
+	case my.Number == seenChanged, my.Number == 1062 && strings.Contains(my.Message, "events_log"):
 		return ErrBehind
 	}
 	return Translate(err)

@@ -3,6 +3,7 @@ package audit
 import (
 	"context"
 	"errors"
+	"time"
 )
 
 // How a caller came in.
@@ -13,6 +14,9 @@ const (
 	ViaToken    = "token"
 	ViaProgram  = "program" // the program itself: the demo's scenario, a command
 )
+
+// SessionIdle is how long a sign-in holds without use.
+const SessionIdle = 12 * time.Hour
 
 // Caller is who asks for something: the shop they work in, who they are there, and how they came in.
 type Caller struct {
@@ -32,6 +36,9 @@ type Caller struct {
 	ScreenHash string   // digest of the screen's own token
 	Scopes     []string // of a token
 	Where      Where
+	// known from memory alone: what is written counts only if they are still signed in at that moment, and nothing is
+	// told before that is known
+	Unchecked bool
 }
 
 // Where says where a request came from.

@@ -78,6 +78,8 @@ func (s *Service) book(ctx context.Context, list []booking) ([]BoardView, error)
 		case fault.Of(err) != nil && fresh:
 			return nil, err
 		case fault.Of(err) != nil: // nothing is refused on what is only kept: another program may have booked since
+		case errors.Is(err, store.ErrSignedOut):
+			return nil, audit.ErrNobody
 		case errors.Is(err, store.ErrBehind) && try < maxBookings:
 		case errors.Is(err, store.ErrUnavailable) && try < maxLost && backoff(ctx, try): // its id makes a second try harmless
 		// booked by another program meanwhile, or on another breakdown
@@ -118,7 +120,7 @@ func (s *Service) append(ctx context.Context, list []booking) ([]BoardView, erro
 	if err := faults.Err(); err != nil {
 		return nil, err
 	}
-	if err := s.store.Append(ctx, rows...); err != nil {
+	if err := s.write(ctx, rows); err != nil {
 		return nil, err
 	}
 	for i, b := range list {
@@ -142,6 +144,25 @@ func (s *Service) append(ctx context.Context, list []booking) ([]BoardView, erro
 		}
 	}
 	return views, nil
+}
+
+// write appends what was prepared. Who asks, where that is known from memory alone, has to be signed in still; that is
+// asked in the same round trip.
+func (s *Service) write(ctx context.Context, rows []store.Appended) error {
+	who, err := audit.Who(ctx)
+	if err != nil {
+		return err
+	}
+	if who.Unchecked {
+		now := s.now()
+		seen := store.SeenCaller{SessionID: who.SessionID, ShopID: who.ShopID, MemberID: who.MemberID, Role: who.Role,
+			Now: now, IdleSince: now.Add(-audit.SessionIdle)}
+		if len(rows) == 0 { // all of it was booked before
+			return s.store.StillSignedIn(ctx, seen)
+		}
+		rows[0].Seen.Caller = &seen
+	}
+	return s.store.Append(ctx, rows...)
 }
 
 // prepare sets v to the board as it is after the event and gives what is to be written for it; nothing where the log

@@ -25,15 +25,17 @@ type cachedCaller struct {
 }
 
 const (
-	callerCachedFor = 2 * time.Second
-	maxCallers      = 2000
+	callerCachedFor     = 2 * time.Second
+	callerRememberedFor = 5 * time.Minute // where the database is asked about them when something is written
+	maxCallers          = 2000
 )
 
-func (k *callerCache) get(hash string) (audit.Caller, bool) {
+func (k *callerCache) get(hash string, within time.Duration) (c audit.Caller, age time.Duration, ok bool) {
 	k.mu.Lock()
 	defer k.mu.Unlock()
-	c, ok := k.known[hash]
-	return c.caller, ok && time.Since(c.at) < callerCachedFor
+	known, ok := k.known[hash]
+	age = time.Since(known.at)
+	return known.caller, age, ok && age < within
 }
 
 func (k *callerCache) put(hash string, c audit.Caller) {
@@ -53,7 +55,7 @@ func (k *callerCache) forget() {
 
 // How long a sign-in holds: so long without use, and so long at most.
 const (
-	sessionIdle  = 12 * time.Hour
+	sessionIdle  = audit.SessionIdle
 	sessionLasts = 14 * 24 * time.Hour
 	touchEvery   = time.Minute
 )
@@ -61,7 +63,7 @@ const (
 // BySession gives the caller of a session's token; store.ErrNotFound where it does not hold.
 func (s *Service) BySession(ctx context.Context, token string) (audit.Caller, error) {
 	hash := secret.Digest(token)
-	if c, ok := s.callers.get(hash); ok {
+	if c, _, ok := s.callers.get(hash, callerCachedFor); ok {
 		return c, nil
 	}
 	row, err := s.store.SignedIn(ctx, hash)
@@ -82,6 +84,14 @@ func (s *Service) BySession(ctx context.Context, token string) (audit.Caller, er
 	return c, nil
 }
 
+// Remembered gives the caller of a session's token as they were known some minutes ago, unchecked, without asking the
+// database; only for what asks it when it writes, as booking at a bench does.
+func (s *Service) Remembered(token string) (audit.Caller, bool) {
+	c, age, ok := s.callers.get(secret.Digest(token), callerRememberedFor)
+	c.Unchecked = age >= callerCachedFor
+	return c, ok
+}
+
 func callerOfRow(row store.SignedIn) audit.Caller {
 	c := audit.Caller{ShopID: row.ShopID, Shop: row.ShopPublic, MemberID: row.MemberID, Member: row.MemberPublic,
 		PersonID: row.PersonID, Name: row.Name, Role: row.Role, Via: row.Via, SessionID: row.Session.ID,
@@ -95,7 +105,7 @@ func callerOfRow(row store.SignedIn) audit.Caller {
 // ByToken gives the caller of a script's token; store.ErrNotFound where it does not hold.
 func (s *Service) ByToken(ctx context.Context, token string) (audit.Caller, error) {
 	hash := secret.Digest(token)
-	if c, ok := s.callers.get(hash); ok {
+	if c, _, ok := s.callers.get(hash, callerCachedFor); ok {
 		return c, nil
 	}
 	now := s.now()
