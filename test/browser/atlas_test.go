@@ -7,6 +7,7 @@ import (
 
 // The atlas is browsed by species and region, searched by any name also misspelt, and speaks as the shop's market does.
 func TestAtlasPages(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	b, _ := open(t, "")
 	s := a.show(b, "/atlas", 1280, 800)

@@ -10,6 +10,7 @@ import (
 // again; a piece that was finished by mistake is opened again with a reason; the log goes through all of it, event by
 // event. By keyboard where a cutter has one hand, by touch where the screen asks for a choice.
 func TestDressMoveAndReopen(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	id := a.planned("D-1", "North")
 	b, _ := open(t, "")
@@ -97,6 +98,7 @@ func TestDressMoveAndReopen(t *testing.T) {
 
 // Two screens on one board: what one books the other shows, without a touch.
 func TestTwoScreensOnOneBoard(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	id := a.planned("T-1", "North")
 	b, _ := open(t, "")
@@ -156,6 +158,7 @@ func TestABenchOpensWithoutANetwork(t *testing.T) {
 // A tub is remembered by its name and taken off what the scale shows; a weight that is held can come off the scale
 // before it is booked.
 func TestTubsAndHold(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	id := a.planned("T-2", "North")
 	scale := "/benches/" + a.bench("North") + "/scale/command"

@@ -9,6 +9,7 @@ import (
 // A cooking card is open to whoever has its address, in °C and °F; a timetable works back from the time of serving; a
 // probe's log is read from a file and followed live; a plan says what another week would bring.
 func TestCooking(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	phone, _ := open(t, "")
 	p := show(t, phone, a.url+"/cook/beef.top_sirloin/tri_tip_whole", 390, 844)

@@ -36,6 +36,7 @@ func fresh(t *testing.T, b *rod.Browser, url string) *screen {
 // Somebody is invited, chooses a password through the link, and comes in with it; who forgot to lock the door is signed
 // out everywhere.
 func TestInviteAndComeIn(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	b, _ := open(t, "")
 	s := fresh(t, b, a.url+"/shop/people")
@@ -97,6 +98,7 @@ func TestInviteAndComeIn(t *testing.T) {
 // A screen is enrolled with a code. A cutter comes in with two touches and the PIN, another takes over at the same
 // board, and what each books is theirs.
 func TestBenchScreenAndPins(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	id := a.planned("P-1", "North")
 	b, _ := open(t, "")
@@ -165,6 +167,7 @@ func TestBenchScreenAndPins(t *testing.T) {
 // Settings are kept or refused at their field; a token is shown once; the audit says who did it and can be fetched as a
 // file.
 func TestShopPages(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	b, _ := open(t, "")
 	s := a.show(b, "/shop", 1280, 800)
@@ -239,6 +242,7 @@ func TestShopPages(t *testing.T) {
 
 // The page's policy stops an inline script, and what would come from elsewhere.
 func TestPolicyStopsInlineScript(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	b, _ := open(t, "")
 	p := b.MustPage(a.url)
@@ -261,6 +265,7 @@ func TestPolicyStopsInlineScript(t *testing.T) {
 
 // A price list is read in with a preview: good lines are set when asked, bad ones say why they are left out.
 func TestPriceListInTheBrowser(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	b, _ := open(t, "")
 	s := a.show(b, "/shop/prices", 1280, 800)

@@ -8,6 +8,7 @@ import (
 // Two ways side by side; a choice within one moves the figure; a way of one's own is made by touching a muscle, checked
 // while it is typed, kept in versions, and chosen for a piece.
 func TestWaysToCut(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	b, _ := open(t, "")
 	s := a.show(b, "/plans/beef.top_sirloin", 1280, 900)

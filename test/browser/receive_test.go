@@ -9,6 +9,7 @@ import (
 
 // A lamb is received, divided, broken at a bench by keyboard, and hangs as its pieces.
 func TestALambIsBroken(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	b, _ := open(t, "")
 	s := a.show(b, "/receive", 1280, 900)
@@ -52,6 +53,7 @@ func TestALambIsBroken(t *testing.T) {
 // A delivery note shows every line before anything is received; a lot is corrected and voided with a reason, and the
 // page says who did it.
 func TestANoteAndACorrection(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	b, _ := open(t, "")
 	s := a.show(b, "/receive/note", 1280, 900)

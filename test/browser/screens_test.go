@@ -8,6 +8,7 @@ import (
 
 // Bad input is shown at its field, in words, and nothing that was typed is lost.
 func TestBadInputAtItsField(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	b, _ := open(t, "")
 	s := a.show(b, "/receive", 1280, 800)
@@ -53,6 +54,7 @@ func TestBadInputAtItsField(t *testing.T) {
 // No screen is wider than its window, and every thing to touch on the bench is big enough, on a desk, a tablet and a
 // phone.
 func TestScreensFitTheirWindows(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	var cards []struct {
 		ID          string

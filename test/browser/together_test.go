@@ -135,6 +135,7 @@ func TestThreePiecesTogether(t *testing.T) {
 // yields stand beside the usual, and each output has its number. All of it on a screen whose clock is three hours fast:
 // what it books is dated by the server's.
 func TestWarmMeatEndsAndYields(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	id := a.planned("Y-1", "North")
 	b, _ := open(t, "")

@@ -5,6 +5,7 @@ import "testing"
 // A trial is designed: the two sides of a carcass, the program draws which is cut which way and plans them; the
 // scenario's trial of the rump shows its verdict and a line for each pair.
 func TestTrials(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	a.boxed("SIDES-1", 4)
 	b, _ := open(t, "")

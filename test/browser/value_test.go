@@ -10,6 +10,7 @@ import (
 
 // TestValuePages goes through the pages of value on one program, in an order in which none stands in another's way.
 func TestValuePages(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	b, _ := open(t, "")
 	for _, page := range []struct {

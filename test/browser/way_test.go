@@ -33,6 +33,7 @@ func (s *screen) chooseTopSirloin(name string) {
 // The whole way by keyboard alone: receive, plan, bench, judge, compare. One muscle is booked twice and undone, the
 // page is reloaded half way, and the last sentence is the one worked out by hand.
 func TestTheWholeWayByKeyboard(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	a.priced()
 	b, _ := open(t, "")
@@ -145,6 +146,7 @@ func TestTheWholeWayByKeyboard(t *testing.T) {
 
 // A method other than the best needs its reason, and is kept with it.
 func TestMethodAgainstTheBest(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	id := a.planned("J-1", "North")
 	b, _ := open(t, "")
@@ -181,6 +183,7 @@ func TestMethodAgainstTheBest(t *testing.T) {
 // A cutter books five muscles, the fat, the trim and the waste, and finishes, in twelve key presses: one for each
 // weight that the scale shows, one to finish and one to confirm.
 func TestTwelveKeyPresses(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	id := a.planned("B-1", "South")
 	scale := "/benches/" + a.bench("South") + "/scale/command"
