@@ -52,9 +52,10 @@ check: web/node_modules/.stamp
 	$(GO) tool staticcheck ./...
 	cd web && npm run --silent check
 
-# Formats Go files: gofmt, and lines of more than 120 characters broken.
-fmt:
+# Formats Go files (gofmt, and lines of more than 120 characters broken) and the front end (Prettier).
+fmt: web/node_modules/.stamp
 	@$(GO) run ./scripts/wrap $(GOFILES)
+	@cd web && npm run --silent format
 
 # Go and TypeScript types from api/openapi.yaml; a test fails when they are stale.
 generate: web/node_modules/.stamp

@@ -18,13 +18,24 @@ const desk = ref(false)
 const open = computed(() => route.meta.open === true)
 
 // a request that comes back because nobody is signed in any more asks who is there
-useQueryClient().getQueryCache().subscribe((e) => {
-  if (e.type === 'updated' && e.action.type === 'error' && e.action.error instanceof Problem && e.action.error.status === 401) void refetch()
-})
-watch(() => me.value?.id, (id, was) => {
-  if (id) desk.value = false
-  if (was && id !== was) void changed()
-})
+useQueryClient()
+  .getQueryCache()
+  .subscribe((e) => {
+    if (
+      e.type === 'updated' &&
+      e.action.type === 'error' &&
+      e.action.error instanceof Problem &&
+      e.action.error.status === 401
+    )
+      void refetch()
+  })
+watch(
+  () => me.value?.id,
+  (id, was) => {
+    if (id) desk.value = false
+    if (was && id !== was) void changed()
+  },
+)
 </script>
 
 <template>

@@ -18,9 +18,14 @@ createApp(App)
   .use(router)
   .use(PrimeVue, { theme, ...(nonce && { csp: { nonce } }) })
   .use(VueQueryPlugin, {
-    queryClientConfig: { defaultOptions: { queries: { networkMode: 'always', staleTime: 5_000, retry: (n: number, e: unknown) => n < 3 && !isFinal(e) } } },
+    queryClientConfig: {
+      defaultOptions: {
+        queries: { networkMode: 'always', staleTime: 5_000, retry: (n: number, e: unknown) => n < 3 && !isFinal(e) },
+      },
+    },
   })
   .mount('#app')
 
 // a bench that was opened once opens without a network too
-if (import.meta.env.PROD && 'serviceWorker' in navigator) void navigator.serviceWorker.register('/sw.js').catch(() => undefined)
+if (import.meta.env.PROD && 'serviceWorker' in navigator)
+  void navigator.serviceWorker.register('/sw.js').catch(() => undefined)

@@ -4,24 +4,55 @@ import Aura from '@primeuix/themes/aura'
 
 const act = 'var(--act)'
 const scheme = {
-  primary: { color: act, contrastColor: 'var(--on-act)', hoverColor: 'var(--act-deep)', activeColor: 'var(--act-deep)' },
-  highlight: { background: 'var(--act-wash)', focusBackground: 'var(--act-wash)', color: 'var(--ink)', focusColor: 'var(--ink)' },
+  primary: {
+    color: act,
+    contrastColor: 'var(--on-act)',
+    hoverColor: 'var(--act-deep)',
+    activeColor: 'var(--act-deep)',
+  },
+  highlight: {
+    background: 'var(--act-wash)',
+    focusBackground: 'var(--act-wash)',
+    color: 'var(--ink)',
+    focusColor: 'var(--ink)',
+  },
   text: { color: 'var(--ink)', hoverColor: 'var(--ink)', mutedColor: 'var(--ink-2)', hoverMutedColor: 'var(--ink-2)' },
-  content: { background: 'var(--surface)', hoverBackground: 'var(--act-wash)', borderColor: 'var(--hairline)', color: 'var(--ink)', hoverColor: 'var(--ink)' },
+  content: {
+    background: 'var(--surface)',
+    hoverBackground: 'var(--act-wash)',
+    borderColor: 'var(--hairline)',
+    color: 'var(--ink)',
+    hoverColor: 'var(--ink)',
+  },
   overlay: {
     select: { background: 'var(--surface)', borderColor: 'var(--ink)', color: 'var(--ink)' },
     popover: { background: 'var(--surface)', borderColor: 'var(--ink)', color: 'var(--ink)' },
   },
   list: {
     option: {
-      focusBackground: 'var(--act-wash)', selectedBackground: 'var(--act-wash)', selectedFocusBackground: 'var(--act-wash)',
-      color: 'var(--ink)', focusColor: 'var(--ink)', selectedColor: 'var(--ink)', selectedFocusColor: 'var(--ink)',
+      focusBackground: 'var(--act-wash)',
+      selectedBackground: 'var(--act-wash)',
+      selectedFocusBackground: 'var(--act-wash)',
+      color: 'var(--ink)',
+      focusColor: 'var(--ink)',
+      selectedColor: 'var(--ink)',
+      selectedFocusColor: 'var(--ink)',
     },
   },
   formField: {
-    background: 'var(--surface)', filledBackground: 'var(--surface)', filledHoverBackground: 'var(--surface)', filledFocusBackground: 'var(--surface)',
-    borderColor: 'var(--line)', hoverBorderColor: 'var(--ink)', focusBorderColor: act, invalidBorderColor: act, color: 'var(--ink)',
-    placeholderColor: 'var(--ink-2)', invalidPlaceholderColor: 'var(--ink-2)', shadow: 'none', iconColor: 'var(--ink-2)',
+    background: 'var(--surface)',
+    filledBackground: 'var(--surface)',
+    filledHoverBackground: 'var(--surface)',
+    filledFocusBackground: 'var(--surface)',
+    borderColor: 'var(--line)',
+    hoverBorderColor: 'var(--ink)',
+    focusBorderColor: act,
+    invalidBorderColor: act,
+    color: 'var(--ink)',
+    placeholderColor: 'var(--ink-2)',
+    invalidPlaceholderColor: 'var(--ink-2)',
+    shadow: 'none',
+    iconColor: 'var(--ink-2)',
   },
 }
 
@@ -31,7 +62,12 @@ export const theme = {
     semantic: {
       transitionDuration: '80ms',
       focusRing: { width: '3px', style: 'solid', color: act, offset: '2px', shadow: 'none' },
-      formField: { paddingX: '12px', paddingY: '10px', borderRadius: '2px', focusRing: { width: '0', style: 'none', color: 'transparent', offset: '0', shadow: 'none' } },
+      formField: {
+        paddingX: '12px',
+        paddingY: '10px',
+        borderRadius: '2px',
+        focusRing: { width: '0', style: 'none', color: 'transparent', offset: '0', shadow: 'none' },
+      },
       overlay: { select: { borderRadius: '2px', shadow: 'none' }, popover: { borderRadius: '2px', shadow: 'none' } },
       colorScheme: { light: scheme, dark: scheme },
     },

@@ -9,7 +9,10 @@ export type S = components['schemas']
 const client = createClient<paths>({ baseUrl: '/api/v1' })
 /** What the service worker may answer itself, from an earlier day. */
 const keptAside = ['/api/v1/me', '/api/v1/shop']
-client.use({ onResponse: ({ request, response }) => (keptAside.includes(new URL(request.url, location.href).pathname) ? undefined : learn(response.headers.get('Date'))) })
+client.use({
+  onResponse: ({ request, response }) =>
+    keptAside.includes(new URL(request.url, location.href).pathname) ? undefined : learn(response.headers.get('Date')),
+})
 
 export const { GET, POST, PUT, DELETE } = client
 
@@ -21,6 +24,7 @@ export async function data<T>(answer: Promise<{ data?: T; error?: unknown; respo
   } catch {
     throw offline()
   }
-  if (got.error !== undefined || (got.data === undefined && got.response.status !== 204)) throw Problem.of(got.error, got.response.status)
+  if (got.error !== undefined || (got.data === undefined && got.response.status !== 204))
+    throw Problem.of(got.error, got.response.status)
   return got.data as T
 }

@@ -1,5 +1,5 @@
-// The time as the server has it. Screens whose clocks are wrong still book the right minutes: every answer tells the server's time, and
-// what a screen books goes by that. Without a network the last known difference holds.
+// The time as the server has it. Screens whose clocks are wrong still book the right minutes: every answer tells the
+// server's time, and what a screen books goes by that. Without a network the last known difference holds.
 const key = 'falda.clock'
 const small = 2000 // ms; an answer's time is in whole seconds, so less is no difference
 

@@ -42,7 +42,11 @@ function sentence(s: string): string {
 }
 
 export function offline(): Problem {
-  return new Problem(0, 'Falda does not answer', 'The network or the program is away. What was confirmed is safe; this goes on by itself when it is back.')
+  return new Problem(
+    0,
+    'Falda does not answer',
+    'The network or the program is away. What was confirmed is safe; this goes on by itself when it is back.',
+  )
 }
 
 /** Trying again would bring the same answer. */

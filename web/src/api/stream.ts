@@ -1,5 +1,5 @@
-// Server-sent events that go on whatever happens: a browser reconnects by itself after a dead line, but not after an answer that is an error,
-// such as a proxy's while the program restarts.
+// Server-sent events that go on whatever happens: a browser reconnects by itself after a dead line, but not after an
+// answer that is an error, such as a proxy's while the program restarts.
 const again = 2000 // ms
 
 export function listen(at: string, heard: (data: string) => void, lost?: () => void): () => void {

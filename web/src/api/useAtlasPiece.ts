@@ -5,7 +5,9 @@ import { data, GET } from './client'
 
 export function useAtlasPiece(id: () => string | undefined) {
   return useQuery({
-    queryKey: computed(() => ['atlas', id()]), enabled: computed(() => !!id()), staleTime: Infinity,
+    queryKey: computed(() => ['atlas', id()]),
+    enabled: computed(() => !!id()),
+    staleTime: Infinity,
     queryFn: () => data(GET('/atlas/pieces/{atlas_id}', { params: { path: { atlas_id: id()! } } })),
   })
 }

@@ -12,8 +12,8 @@ interface Pages<P> {
 const enough = 20
 
 /**
- * Goes on looking by itself while a search has found less than fills a screen and there is more to look through. It gives
- * how far back was looked while it looks, for the screen to say.
+ * Goes on looking by itself while a search has found less than fills a screen and there is more to look through. It
+ * gives how far back was looked while it looks, for the screen to say.
  */
 export function useLookingBack<P>(pages: Pages<P>, found: () => number, searchedTo: (page: P) => string | undefined) {
   const looking = computed(() => pages.hasNextPage.value && found() < enough)

@@ -2,8 +2,8 @@ import { computed } from 'vue'
 import { useInfiniteQuery } from '@tanstack/vue-query'
 
 /**
- * A long list that comes page by page: its rows so far as one list, whether there are more, and how to ask for them. What
- * was asked for stays fresh together.
+ * A long list that comes page by page: its rows so far as one list, whether there are more, and how to ask for them.
+ * What was asked for stays fresh together.
  */
 export function usePages<Page extends { next?: string }, Row>(
   key: readonly string[],

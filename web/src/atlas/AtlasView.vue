@@ -10,7 +10,12 @@ import { useShop } from '../shell/shop'
 import { useCarcasses } from './useCarcasses'
 
 const { mass } = useShop()
-const { data: pieces, error, isLoading, refetch } = useQuery({ queryKey: ['atlas'], queryFn: () => data(GET('/atlas/pieces')), staleTime: 300_000 })
+const {
+  data: pieces,
+  error,
+  isLoading,
+  refetch,
+} = useQuery({ queryKey: ['atlas'], queryFn: () => data(GET('/atlas/pieces')), staleTime: 300_000 })
 const { data: carcasses } = useCarcasses()
 const typed = ref('')
 const question = ref('')
@@ -20,7 +25,9 @@ watch(typed, (t) => {
   timer = setTimeout(() => (question.value = t.trim().slice(0, 80)), 120)
 })
 const { data: hits, error: searchError } = useQuery({
-  queryKey: ['atlas-search', question], enabled: () => question.value !== '', placeholderData: (old) => old,
+  queryKey: ['atlas-search', question],
+  enabled: () => question.value !== '',
+  placeholderData: (old) => old,
   queryFn: () => data(GET('/atlas/search', { params: { query: { q: question.value } } })),
 })
 const groups = computed(() => {
@@ -36,36 +43,73 @@ const groups = computed(() => {
   return out
 })
 const count = computed(() => pieces.value?.reduce((n, p) => n + p.muscles, 0) ?? 0)
-const numbers = (p: S['AtlasEntry']) => Object.entries(p.codes).map(([k, v]) => `${k.toUpperCase()} ${v}`).join(' · ')
+const numbers = (p: S['AtlasEntry']) =>
+  Object.entries(p.codes)
+    .map(([k, v]) => `${k.toUpperCase()} ${v}`)
+    .join(' · ')
 const what = (h: S['PieceHit']) => (h.kind === 'piece' ? '' : h.kind === 'muscle' ? 'muscle of' : 'made of')
 </script>
 
 <template>
   <section class="page">
     <h1 class="sentence">{{ pieces ? `${pieces.length} pieces, ${count} muscles.` : 'The atlas' }}</h1>
-    <div class="ask"><FormField id="ask" label="Find anything by any name: house, market, Latin, item number"><InputText id="ask" v-model="typed" type="search" autofocus autocomplete="off" placeholder="rump cap, biceps femoris, 184, picanha, flat irn" /></FormField></div>
+    <div class="ask">
+      <FormField id="ask" label="Find anything by any name: house, market, Latin, item number"
+        ><InputText
+          id="ask"
+          v-model="typed"
+          type="search"
+          autofocus
+          autocomplete="off"
+          placeholder="rump cap, biceps femoris, 184, picanha, flat irn"
+      /></FormField>
+    </div>
     <StateNote :error="error ?? searchError" :loading="isLoading" what="the atlas" @retry="refetch()" />
     <template v-if="question">
       <ul v-if="hits?.length" class="hits">
         <li v-for="h in hits" :key="h.id">
-          <RouterLink :to="{ name: 'atlas-piece', params: { piece: h.id }, ...(h.kind === 'muscle' && { hash: `#${h.part}` }) }">
+          <RouterLink
+            :to="{ name: 'atlas-piece', params: { piece: h.id }, ...(h.kind === 'muscle' && { hash: `#${h.part}` }) }"
+          >
             <strong>{{ h.part_name }}</strong><span v-if="what(h)"> {{ what(h) }} {{ h.name }}</span>
             <span class="small">{{ h.near ? 'perhaps ' : '' }}“{{ h.matched }}”, {{ h.why }}</span>
           </RouterLink>
-          <p v-if="h.other_meanings.length" class="fault">This name does not mean the same everywhere. {{ h.other_meanings.join('; ') }}.</p>
+          <p v-if="h.other_meanings.length" class="fault">
+            This name does not mean the same everywhere. {{ h.other_meanings.join('; ') }}.
+          </p>
         </li>
       </ul>
       <p v-else-if="hits" class="small">Nothing in the atlas bears that name, nor one like it.</p>
     </template>
     <template v-else>
       <section v-for="s in groups" :key="s.species" class="species">
-        <h2 class="spread"><span>{{ s.species === 'beef' ? 'Beef' : s.species === 'lamb' ? 'Lamb' : s.species }}</span><span class="carcass"><RouterLink v-for="c in carcasses?.filter((x) => x.species === s.species)" :key="c.id" :to="{ name: 'carcass', params: { carcass: c.id } }">{{ c.name }}: how it is divided</RouterLink></span></h2>
+        <h2 class="spread">
+          <span>{{ s.species === 'beef' ? 'Beef' : s.species === 'lamb' ? 'Lamb' : s.species }}</span><span
+            class="carcass"
+            ><RouterLink
+              v-for="c in carcasses?.filter((x) => x.species === s.species)"
+              :key="c.id"
+              :to="{ name: 'carcass', params: { carcass: c.id } }"
+              >{{ c.name }}: how it is divided</RouterLink
+            ></span
+          >
+        </h2>
         <div class="regions">
           <div v-for="r in s.regions" :key="r.name" class="region">
             <h3>{{ r.name }}</h3>
-            <RouterLink v-for="p in r.pieces" :key="p.id" class="piece" :to="{ name: 'atlas-piece', params: { piece: p.id } }">
+            <RouterLink
+              v-for="p in r.pieces"
+              :key="p.id"
+              class="piece"
+              :to="{ name: 'atlas-piece', params: { piece: p.id } }"
+            >
               <strong>{{ p.name }}</strong><span v-if="p.name !== p.house_name" class="small">{{ p.house_name }}</span>
-              <span class="small">{{ mass(p.typical_g, 1) }} · {{ p.muscles }} {{ p.muscles === 1 ? 'muscle' : 'muscles' }}{{ p.bone_in ? ', bone in' : '' }} · {{ p.plans }} plans{{ numbers(p) ? ` · ${numbers(p)}` : '' }}</span>
+              <span class="small"
+                >{{ mass(p.typical_g, 1) }} · {{ p.muscles }} {{ p.muscles === 1 ? 'muscle' : 'muscles'
+                }}{{ p.bone_in ? ', bone in' : '' }} · {{ p.plans }} plans{{
+                  numbers(p) ? ` · ${numbers(p)}` : ''
+                }}</span
+              >
             </RouterLink>
           </div>
         </div>
@@ -75,17 +119,71 @@ const what = (h: S['PieceHit']) => (h.kind === 'piece' ? '' : h.kind === 'muscle
 </template>
 
 <style scoped>
-.carcass { font-size: 15px; font-weight: 500; }
-.ask { max-width: 620px; margin: 12px 0 20px; }
-.species { margin-bottom: 24px; }
-.species > h2 { border-top: 4px solid var(--ink); padding: 8px 0 10px; }
-.regions { display: grid; grid-template-columns: repeat(auto-fill, minmax(280px, 1fr)); gap: 20px 28px; }
-h3 { color: var(--ink-2); font-stretch: 84%; font-size: 13px; padding-bottom: 4px; }
-h3::first-letter { text-transform: uppercase; }
-.piece { display: flex; flex-direction: column; gap: 2px; padding: 10px 0; border-top: 1px solid var(--hairline); color: var(--ink); text-decoration: none; min-height: 56px; }
-.piece:hover strong { text-decoration: underline; text-underline-offset: 3px; }
-.hits { list-style: none; margin: 0; padding: 0; max-width: 860px; }
-.hits li { border-top: 1px solid var(--hairline); padding: 4px 0; }
-.hits a { display: flex; align-items: baseline; gap: 8px; min-height: 48px; padding: 10px 0; color: var(--ink); text-decoration: none; flex-wrap: wrap; }
-.hits a:hover strong { text-decoration: underline; text-underline-offset: 3px; }
+.carcass {
+  font-size: 15px;
+  font-weight: 500;
+}
+.ask {
+  max-width: 620px;
+  margin: 12px 0 20px;
+}
+.species {
+  margin-bottom: 24px;
+}
+.species > h2 {
+  border-top: 4px solid var(--ink);
+  padding: 8px 0 10px;
+}
+.regions {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(280px, 1fr));
+  gap: 20px 28px;
+}
+h3 {
+  color: var(--ink-2);
+  font-stretch: 84%;
+  font-size: 13px;
+  padding-bottom: 4px;
+}
+h3::first-letter {
+  text-transform: uppercase;
+}
+.piece {
+  display: flex;
+  flex-direction: column;
+  gap: 2px;
+  padding: 10px 0;
+  border-top: 1px solid var(--hairline);
+  color: var(--ink);
+  text-decoration: none;
+  min-height: 56px;
+}
+.piece:hover strong {
+  text-decoration: underline;
+  text-underline-offset: 3px;
+}
+.hits {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  max-width: 860px;
+}
+.hits li {
+  border-top: 1px solid var(--hairline);
+  padding: 4px 0;
+}
+.hits a {
+  display: flex;
+  align-items: baseline;
+  gap: 8px;
+  min-height: 48px;
+  padding: 10px 0;
+  color: var(--ink);
+  text-decoration: none;
+  flex-wrap: wrap;
+}
+.hits a:hover strong {
+  text-decoration: underline;
+  text-underline-offset: 3px;
+}
 </style>

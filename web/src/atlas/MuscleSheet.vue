@@ -9,7 +9,11 @@ import GrainPicture from './GrainPicture.vue'
 const props = defineProps<{ muscle: S['Muscle']; piece: S['AtlasPiece'] }>()
 const emit = defineEmits<{ pick: [string] }>()
 const nameOf = (id: string) => props.piece.muscles.find((m) => m.id === id)?.market_name ?? id
-const called = computed(() => Object.entries(props.muscle.names).map(([market, names]) => `${market}: ${names.join(', ')}`).join(' · '))
+const called = computed(() =>
+  Object.entries(props.muscle.names)
+    .map(([market, names]) => `${market}: ${names.join(', ')}`)
+    .join(' · '),
+)
 const tough = ['', 'tough', 'firm', 'medium', 'tender', 'very tender']
 const uses = computed(() => {
   const out: { plan: string; goes: string[] }[] = []
@@ -25,32 +29,94 @@ const uses = computed(() => {
 <template>
   <article class="sheet">
     <h2>{{ muscle.market_name }}</h2>
-    <p class="small">{{ muscle.market_name === muscle.name ? '' : `${muscle.name} · ` }}<em>{{ muscle.anatomical }}</em>{{ called ? ` · ${called}` : '' }}</p>
+    <p class="small">
+      {{ muscle.market_name === muscle.name ? '' : `${muscle.name} · ` }}<em>{{ muscle.anatomical }}</em
+      >{{ called ? ` · ${called}` : '' }}
+    </p>
     <div class="two">
       <GrainPicture :direction="muscle.grain_direction" :texture="muscle.texture" />
       <div class="stack">
-        <p><strong>{{ muscle.texture.charAt(0).toUpperCase() + muscle.texture.slice(1) }} grain, {{ muscle.grain_direction }}.</strong> {{ muscle.grain }}</p>
-        <p class="small">{{ tough[muscle.tenderness] }} ({{ muscle.tenderness }} of 5) · connective tissue {{ muscle.connective }} · quick cooking from day {{ muscle.min_age_days }} · full dressing takes {{ percent(muscle.dressing_pct, 0) }}</p>
+        <p>
+          <strong
+            >{{ muscle.texture.charAt(0).toUpperCase() + muscle.texture.slice(1) }} grain,
+            {{ muscle.grain_direction }}.</strong
+          >
+          {{ muscle.grain }}
+        </p>
+        <p class="small">
+          {{ tough[muscle.tenderness] }} ({{ muscle.tenderness }} of 5) · connective tissue {{ muscle.connective }} ·
+          quick cooking from day {{ muscle.min_age_days }} · full dressing takes {{ percent(muscle.dressing_pct, 0) }}
+        </p>
       </div>
     </div>
     <h3>Finding the seam</h3>
-    <p>{{ muscle.tell }} <span class="fault">{{ muscle.danger }}</span></p>
-    <p class="small">{{ muscle.after.length ? `After ${muscle.after.map(nameOf).join(', ')}.` : 'Can come off first.' }} Beside it:
-      <template v-for="(t, i) in muscle.touches" :key="t"><button type="button" class="link" @click="emit('pick', t)">{{ shortName(nameOf(t)) }}</button>{{ i < muscle.touches.length - 1 ? ', ' : '.' }}</template></p>
+    <p>
+      {{ muscle.tell }} <span class="fault">{{ muscle.danger }}</span>
+    </p>
+    <p class="small">
+      {{ muscle.after.length ? `After ${muscle.after.map(nameOf).join(', ')}.` : 'Can come off first.' }} Beside it:
+      <template v-for="(t, i) in muscle.touches" :key="t"
+        ><button type="button" class="link" @click="emit('pick', t)">{{ shortName(nameOf(t)) }}</button
+        >{{ i < muscle.touches.length - 1 ? ', ' : '.' }}</template
+      >
+    </p>
     <h3>How it eats</h3>
-    <p class="eats"><span v-for="e in muscle.eating" :key="e.method" class="grade" :class="`g-${e.grade}`">{{ e.name }} <strong>{{ e.score.toFixed(0) }}</strong><span class="vh">, {{ gradeName(e.grade) }}</span></span></p>
+    <p class="eats">
+      <span v-for="e in muscle.eating" :key="e.method" class="grade" :class="`g-${e.grade}`"
+        >{{ e.name }} <strong>{{ e.score.toFixed(0) }}</strong><span class="vh">, {{ gradeName(e.grade) }}</span></span
+      >
+    </p>
     <p class="small">Estimates from the atlas, 0 to 100; no eaters stand behind them yet.</p>
     <p><strong>Judgement.</strong> {{ muscle.judge }}</p>
     <h3>Where it goes</h3>
-    <table><tbody><tr v-for="u in uses" :key="u.plan"><td>{{ u.plan }}</td><td>{{ u.goes.join(', ') }}</td></tr></tbody></table>
+    <table>
+      <tbody>
+        <tr v-for="u in uses" :key="u.plan">
+          <td>{{ u.plan }}</td>
+          <td>{{ u.goes.join(', ') }}</td>
+        </tr>
+      </tbody>
+    </table>
   </article>
 </template>
 
 <style scoped>
-.sheet { display: flex; flex-direction: column; gap: 10px; border-left: 1px solid var(--hairline); padding-left: 32px; }
-.two { display: grid; grid-template-columns: 120px minmax(0, 1fr); gap: 18px; align-items: center; }
-.eats { display: flex; flex-wrap: wrap; gap: 6px; }
-.link { border: 0; background: none; padding: 0; color: var(--act); text-decoration: underline; text-underline-offset: 3px; cursor: pointer; }
-td:first-child { width: 42%; }
-@media (max-width: 900px) { .sheet { border-left: 0; padding-left: 0; border-top: 1px solid var(--hairline); padding-top: 14px; } }
+.sheet {
+  display: flex;
+  flex-direction: column;
+  gap: 10px;
+  border-left: 1px solid var(--hairline);
+  padding-left: 32px;
+}
+.two {
+  display: grid;
+  grid-template-columns: 120px minmax(0, 1fr);
+  gap: 18px;
+  align-items: center;
+}
+.eats {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+}
+.link {
+  border: 0;
+  background: none;
+  padding: 0;
+  color: var(--act);
+  text-decoration: underline;
+  text-underline-offset: 3px;
+  cursor: pointer;
+}
+td:first-child {
+  width: 42%;
+}
+@media (max-width: 900px) {
+  .sheet {
+    border-left: 0;
+    padding-left: 0;
+    border-top: 1px solid var(--hairline);
+    padding-top: 14px;
+  }
+}
 </style>

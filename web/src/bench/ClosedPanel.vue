@@ -5,6 +5,7 @@ import PvButton from 'primevue/button'
 import type { S } from '../api/client'
 import { percent, shortName, useShop } from '../shell/shop'
 import YieldsTable from './YieldsTable.vue'
+import { counted } from '../words/counted'
 
 const props = defineProps<{ board: S['Board']; mayCut: boolean; problem?: string }>()
 const emit = defineEmits<{ judge: []; rail: []; reopen: [string] }>()
@@ -12,12 +13,17 @@ const { mass } = useShop()
 const asking = ref(false)
 const reason = ref('')
 const root = computed(() => props.board.rows.find((r) => r.kind === 'opened'))
-const off = computed(() => props.board.expected.filter((e) => e.kind === 'muscle' && e.times && (e.taken_g < e.low_g || e.taken_g > e.high_g)).map((e) => shortName(e.name).toLowerCase()))
+const off = computed(() =>
+  props.board.expected
+    .filter((e) => e.kind === 'muscle' && e.times && (e.taken_g < e.low_g || e.taken_g > e.high_g))
+    .map((e) => shortName(e.name).toLowerCase()),
+)
 const verdict = computed(() => {
   const b = props.board
   const lossClass = b.balance.verdict === 'loss_high' ? 'more than the limit' : 'within the limit'
   const odd = off.value.length ? `, ${off.value.join(' and ')} far from the usual weight` : ''
-  return `${props.board.piece.carcass ? 'Broken' : 'Finished'} in ${b.minutes.toFixed(0)} ${b.minutes.toFixed(0) === '1' ? 'minute' : 'minutes'}: ${mass(b.balance.loss_g ?? 0)} of loss, ${percent(b.balance.loss_pct ?? 0)}, ${lossClass}${odd}.`
+  const done = `${b.piece.carcass ? 'Broken' : 'Finished'} in ${counted(Math.round(b.minutes), 'minute')}`
+  return `${done}: ${mass(b.balance.loss_g ?? 0)} of loss, ${percent(b.balance.loss_pct ?? 0)}, ${lossClass}${odd}.`
 })
 const waste = computed(() => props.board.rows.filter((r) => r.kind === 'discarded'))
 const opened = computed(() => props.board.rows.filter((r) => r.kind !== 'opened' && r.closed))
@@ -29,9 +35,24 @@ const opened = computed(() => props.board.rows.filter((r) => r.kind !== 'opened'
     <p v-if="board.close_reason">“{{ board.close_reason }}”</p>
     <p v-if="board.piece.carcass">Each piece hangs on the rail with its own weight.</p>
     <template v-else>
-      <p>Every gram is accounted for: {{ mass(root?.weight_g ?? 0) }} in, {{ mass(board.balance.output_g) }} out, {{ mass(board.balance.loss_g ?? 0) }} lost.</p>
-      <p v-if="opened.length" class="small">Opened: {{ opened.map((r) => `${shortName(r.name)}, ${mass(r.loss_g ?? 0)} lost`).join('; ') }}.</p>
-      <p v-if="waste.length" class="small">Into the bin: {{ waste.map((r) => `${shortName(r.name)} ${mass(r.weight_g)}${r.reason && r.reason !== 'as usual' ? `, ${r.reason}` : ''}`).join('; ') }}.</p>
+      <p>
+        Every gram is accounted for: {{ mass(root?.weight_g ?? 0) }} in, {{ mass(board.balance.output_g) }} out,
+        {{ mass(board.balance.loss_g ?? 0) }} lost.
+      </p>
+      <p v-if="opened.length" class="small">
+        Opened: {{ opened.map((r) => `${shortName(r.name)}, ${mass(r.loss_g ?? 0)} lost`).join('; ') }}.
+      </p>
+      <p v-if="waste.length" class="small">
+        Into the bin:
+        {{
+          waste
+            .map(
+              (r) =>
+                `${shortName(r.name)} ${mass(r.weight_g)}${r.reason && r.reason !== 'as usual' ? `, ${r.reason}` : ''}`,
+            )
+            .join('; ')
+        }}.
+      </p>
     </template>
     <div class="row">
       <PvButton v-if="board.piece.carcass" label="To the rail" autofocus @click="emit('rail')" />
@@ -40,8 +61,20 @@ const opened = computed(() => props.board.rows.filter((r) => r.kind !== 'opened'
       <PvButton v-if="mayCut && !board.piece.carcass && !asking" text label="Open it again" @click="asking = true" />
     </div>
     <YieldsTable v-if="!board.piece.carcass" :breakdown="board.id" />
-    <form v-if="asking" class="row" novalidate @submit.prevent="reason.trim() && emit('reopen', reason.trim())" @keydown.stop>
-      <input id="reopen-reason" v-model="reason" maxlength="200" placeholder="why it is opened again" aria-label="Why it is opened again" />
+    <form
+      v-if="asking"
+      class="row"
+      novalidate
+      @submit.prevent="reason.trim() && emit('reopen', reason.trim())"
+      @keydown.stop
+    >
+      <input
+        id="reopen-reason"
+        v-model="reason"
+        maxlength="200"
+        placeholder="why it is opened again"
+        aria-label="Why it is opened again"
+      />
       <PvButton type="submit" severity="secondary" label="Open it" :disabled="!reason.trim()" />
     </form>
     <p v-if="problem" class="fault" role="alert">{{ problem }}</p>
@@ -49,5 +82,15 @@ const opened = computed(() => props.board.rows.filter((r) => r.kind !== 'opened'
 </template>
 
 <style scoped>
-input { font: inherit; min-height: 56px; flex: 1; min-width: 220px; border: 1px solid var(--line); border-radius: 2px; padding: 0 10px; background: var(--surface); color: var(--ink); }
+input {
+  font: inherit;
+  min-height: 56px;
+  flex: 1;
+  min-width: 220px;
+  border: 1px solid var(--line);
+  border-radius: 2px;
+  padding: 0 10px;
+  background: var(--surface);
+  color: var(--ink);
+}
 </style>

@@ -4,7 +4,19 @@ import { computed } from 'vue'
 import { useShop } from '../shell/shop'
 import type { Reading } from './useScale'
 
-const props = defineProps<{ reading: Reading; typed: string; typedG?: number; typedFault: string; what: string; hint: string; canBook: boolean; held?: boolean; tub?: string; flash: boolean; quiet: string }>()
+const props = defineProps<{
+  reading: Reading
+  typed: string
+  typedG?: number
+  typedFault: string
+  what: string
+  hint: string
+  canBook: boolean
+  held?: boolean
+  tub?: string
+  flash: boolean
+  quiet: string
+}>()
 const emit = defineEmits<{ book: [] }>()
 const { bare, unit } = useShop()
 
@@ -16,7 +28,8 @@ const other = computed(() => {
 const state = computed(() => {
   const r = props.reading
   if (props.held && !props.typed) return 'held; it can come off the scale'
-  if (props.typed) return props.typedFault || `typed: ${props.typedG === undefined ? '…' : `${bare(props.typedG)} ${unit.value}`}`
+  if (props.typed)
+    return props.typedFault || `typed: ${props.typedG === undefined ? '…' : `${bare(props.typedG)} ${unit.value}`}`
   if (r.status === 'disconnected') return 'No scale. Type the weight and press Enter.'
   if (r.status === 'over') return 'Over the scale’s range. Take some off.'
   if (r.status === 'under') return 'Below zero. Zero or tare the scale.'
@@ -24,32 +37,123 @@ const state = computed(() => {
   if (r.message) return 'The scale speaks unclearly. Wait, or type the weight.'
   return `${r.stable ? 'stable' : 'moving'}${other.value}`
 })
-const shown = computed(() => (props.typed ? props.typed : props.reading.status === 'disconnected' || props.reading.status === 'wrong_unit' ? '– – –' : bare(props.reading.net_g)))
+const shown = computed(() =>
+  props.typed
+    ? props.typed
+    : props.reading.status === 'disconnected' || props.reading.status === 'wrong_unit'
+      ? '– – –'
+      : bare(props.reading.net_g),
+)
 </script>
 
 <template>
   <button type="button" class="plate" :class="{ ready: canBook, flash }" data-test="plate" @click="emit('book')">
-    <span class="top"><span class="state" :class="{ moving: !reading.stable && !typed, bad: typedFault || reading.status === 'over' || reading.status === 'wrong_unit' }">{{ state }}</span><span v-if="reading.tare_g && !typed" class="state">{{ tub ? `${tub}, ` : '' }}tare {{ bare(reading.tare_g) }}</span></span>
-    <span class="weight"><span class="digits" data-test="live">{{ shown }}</span><span class="unit">{{ typed ? '' : unit }}</span></span>
-    <span class="what"><strong>{{ what }}</strong><span>{{ hint }}</span></span>
+    <span class="top"
+      ><span
+        class="state"
+        :class="{
+          moving: !reading.stable && !typed,
+          bad: typedFault || reading.status === 'over' || reading.status === 'wrong_unit',
+        }"
+        >{{ state }}</span
+      ><span v-if="reading.tare_g && !typed" class="state"
+        >{{ tub ? `${tub}, ` : '' }}tare {{ bare(reading.tare_g) }}</span
+      ></span
+    >
+    <span class="weight"
+      ><span class="digits" data-test="live">{{ shown }}</span
+      ><span class="unit">{{ typed ? '' : unit }}</span></span
+    >
+    <span class="what"
+      ><strong>{{ what }}</strong
+      ><span>{{ hint }}</span></span
+    >
     <span v-if="quiet" class="quiet">{{ quiet }}</span>
   </button>
 </template>
 
 <style scoped>
-.plate { display: flex; flex-direction: column; gap: 2px; width: 100%; text-align: left; background: var(--surface); border: 2px solid var(--line); border-radius: 2px; padding: 12px 18px 14px; cursor: pointer; min-height: 208px; }
-.plate.ready { border-color: var(--act); border-width: 4px; padding: 10px 16px 12px; }
-.plate.flash { background: var(--act); color: var(--on-act); }
-.plate.flash .state, .plate.flash .unit { color: var(--on-act); }
-.top { display: flex; justify-content: space-between; }
-.state { font-size: 15px; font-weight: 600; color: var(--ink-2); }
-.state.moving { font-style: italic; }
-.state.bad { color: var(--act); }
-.weight { display: flex; align-items: baseline; justify-content: flex-end; gap: 10px; }
-.digits { font-size: 96px; line-height: 1; font-weight: 700; font-stretch: 84%; font-variant-numeric: tabular-nums; letter-spacing: -0.01em; }
-.unit { font-size: 32px; color: var(--ink-2); min-width: 44px; }
-.what { display: flex; justify-content: space-between; align-items: baseline; gap: 12px; border-top: 1px solid var(--hairline); padding-top: 8px; font-size: 15px; }
-.what strong { font-size: 24px; line-height: 1.1; }
-.quiet { color: var(--act); font-weight: 600; font-size: 15px; }
-@media (max-width: 1100px) { .digits { font-size: 88px; } }
+.plate {
+  display: flex;
+  flex-direction: column;
+  gap: 2px;
+  width: 100%;
+  text-align: left;
+  background: var(--surface);
+  border: 2px solid var(--line);
+  border-radius: 2px;
+  padding: 12px 18px 14px;
+  cursor: pointer;
+  min-height: 208px;
+}
+.plate.ready {
+  border-color: var(--act);
+  border-width: 4px;
+  padding: 10px 16px 12px;
+}
+.plate.flash {
+  background: var(--act);
+  color: var(--on-act);
+}
+.plate.flash .state,
+.plate.flash .unit {
+  color: var(--on-act);
+}
+.top {
+  display: flex;
+  justify-content: space-between;
+}
+.state {
+  font-size: 15px;
+  font-weight: 600;
+  color: var(--ink-2);
+}
+.state.moving {
+  font-style: italic;
+}
+.state.bad {
+  color: var(--act);
+}
+.weight {
+  display: flex;
+  align-items: baseline;
+  justify-content: flex-end;
+  gap: 10px;
+}
+.digits {
+  font-size: 96px;
+  line-height: 1;
+  font-weight: 700;
+  font-stretch: 84%;
+  font-variant-numeric: tabular-nums;
+  letter-spacing: -0.01em;
+}
+.unit {
+  font-size: 32px;
+  color: var(--ink-2);
+  min-width: 44px;
+}
+.what {
+  display: flex;
+  justify-content: space-between;
+  align-items: baseline;
+  gap: 12px;
+  border-top: 1px solid var(--hairline);
+  padding-top: 8px;
+  font-size: 15px;
+}
+.what strong {
+  font-size: 24px;
+  line-height: 1.1;
+}
+.quiet {
+  color: var(--act);
+  font-weight: 600;
+  font-size: 15px;
+}
+@media (max-width: 1100px) {
+  .digits {
+    font-size: 88px;
+  }
+}
 </style>

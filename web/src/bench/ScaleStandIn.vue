@@ -17,16 +17,47 @@ function typed() {
 <template>
   <form class="pan" aria-label="Simulated scale" @submit.prevent="typed" @keydown.stop>
     <span class="label">simulated</span>
-    <button type="button" data-test="lay" :disabled="!props.suggestG" @click="lay(Math.round(props.suggestG ?? 0))">lay it on</button>
+    <button type="button" data-test="lay" :disabled="!props.suggestG" @click="lay(Math.round(props.suggestG ?? 0))">
+      lay it on
+    </button>
     <button type="button" data-test="take" @click="emit('command', { command: 'take' })">take off</button>
-    <label><input v-model="grams" inputmode="decimal" placeholder="grams" aria-label="Grams to lay on the simulated scale" /></label>
+    <label
+      ><input v-model="grams" inputmode="decimal" placeholder="grams" aria-label="Grams to lay on the simulated scale"
+    /></label>
     <button type="submit">lay on</button>
   </form>
 </template>
 
 <style scoped>
-.pan { display: flex; align-items: center; gap: 4px; border: 1px dashed var(--line); padding: 5px 6px; }
-button { height: 44px; border: 1px solid var(--line); border-radius: 2px; background: none; padding: 0 7px; cursor: pointer; font-stretch: 82%; white-space: nowrap; }
-button:disabled { opacity: 0.5; cursor: default; }
-input { width: 54px; height: 44px; font: inherit; border: 1px solid var(--line); border-radius: 2px; padding: 0 6px; background: var(--surface); color: var(--ink); }
+.pan {
+  display: flex;
+  align-items: center;
+  gap: 4px;
+  border: 1px dashed var(--line);
+  padding: 5px 6px;
+}
+button {
+  height: 44px;
+  border: 1px solid var(--line);
+  border-radius: 2px;
+  background: none;
+  padding: 0 7px;
+  cursor: pointer;
+  font-stretch: 82%;
+  white-space: nowrap;
+}
+button:disabled {
+  opacity: 0.5;
+  cursor: default;
+}
+input {
+  width: 54px;
+  height: 44px;
+  font: inherit;
+  border: 1px solid var(--line);
+  border-radius: 2px;
+  padding: 0 6px;
+  background: var(--surface);
+  color: var(--ink);
+}
 </style>

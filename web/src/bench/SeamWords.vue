@@ -1,10 +1,17 @@
 <script setup lang="ts">
-// What the hand needs to know now: before the first cut the cautions and what was found; then the seam's tell and danger.
+// What the hand needs to know now: before the first cut the cautions and what was found; then the seam's tell and
+// danger.
 import { computed } from 'vue'
 import { shortName } from '../shell/shop'
 import type { S } from '../api/client'
 
-const props = defineProps<{ board: S['Board']; target?: S['Expected']; opened: boolean; looked: boolean; inside?: { name: string; how: string } }>()
+const props = defineProps<{
+  board: S['Board']
+  target?: S['Expected']
+  opened: boolean
+  looked: boolean
+  inside?: { name: string; how: string }
+}>()
 const ticked = defineModel<string[]>('ticked', { required: true })
 const words = computed(() => (props.target ? props.board.fixed?.words[props.target.id] : undefined))
 const names = computed(() => Object.fromEntries(props.board.expected.map((e) => [e.id, shortName(e.name)])))
@@ -13,36 +20,111 @@ const names = computed(() => Object.fromEntries(props.board.expected.map((e) => 
 <template>
   <div class="words" aria-live="polite">
     <template v-if="!opened">
-      <template v-if="board.fixed?.findings.length"><h2>Found on this piece</h2><p v-for="f in board.fixed?.findings" :key="f.id" class="danger">{{ f.do }}</p></template>
+      <template v-if="board.fixed?.findings.length"
+        ><h2>Found on this piece</h2>
+        <p v-for="f in board.fixed?.findings" :key="f.id" class="danger">{{ f.do }}</p></template
+      >
       <h2>Before the first cut</h2>
-      <ul><li v-for="c in board.fixed?.cautions" :key="c">{{ c }}</li></ul>
-      <fieldset v-if="!looked" class="points"><legend class="label">Look, smell, feel: touch what you find</legend>
-        <label v-for="p in board.fixed?.inspect" :key="p.id" :class="{ on: ticked.includes(p.id) }"><input v-model="ticked" class="vh" type="checkbox" :value="p.id" />{{ p.look }}<strong v-if="ticked.includes(p.id)">{{ p.do }}</strong></label></fieldset>
-      <p v-for="f in board.fixed?.inspect.filter((x) => looked && board.found.includes(x.id))" :key="f.id" class="danger">{{ f.do }}</p>
+      <ul>
+        <li v-for="c in board.fixed?.cautions" :key="c">{{ c }}</li>
+      </ul>
+      <fieldset v-if="!looked" class="points">
+        <legend class="label">Look, smell, feel: touch what you find</legend>
+        <label v-for="p in board.fixed?.inspect" :key="p.id" :class="{ on: ticked.includes(p.id) }"
+          ><input v-model="ticked" class="vh" type="checkbox" :value="p.id" />{{ p.look
+          }}<strong v-if="ticked.includes(p.id)">{{ p.do }}</strong></label
+        >
+      </fieldset>
+      <p
+        v-for="f in board.fixed?.inspect.filter((x) => looked && board.found.includes(x.id))"
+        :key="f.id"
+        class="danger"
+      >
+        {{ f.do }}
+      </p>
       <p class="small">Local codes and your own training come first.</p>
     </template>
-    <template v-else-if="inside"><h2>{{ inside.name }}</h2><p>{{ inside.how }}</p><p class="small">What it becomes balances against its own weight; touch what lies on the scale, then book.</p></template>
+    <template v-else-if="inside"
+      ><h2>{{ inside.name }}</h2>
+      <p>{{ inside.how }}</p>
+      <p class="small">
+        What it becomes balances against its own weight; touch what lies on the scale, then book.
+      </p></template
+    >
     <template v-else-if="target && board.state !== 'closed'">
       <h2>{{ target.name }}</h2>
-      <p v-if="target.waits_for.some((w) => !board.expected.find((e) => e.id === w)?.times)" class="danger">Lies under {{ target.waits_for.map((w) => names[w]).join(', ') }}. Take that off first; if you cut it now, it is noted.</p>
+      <p v-if="target.waits_for.some((w) => !board.expected.find((e) => e.id === w)?.times)" class="danger">
+        Lies under {{ target.waits_for.map((w) => names[w]).join(', ') }}. Take that off first; if you cut it now, it is
+        noted.
+      </p>
       <p v-if="words"><span class="lead">Find it</span>{{ words.tell }}</p>
       <p v-if="words" class="danger"><span class="lead">What goes wrong</span>{{ words.danger }}</p>
-      <p v-if="words?.grade_conflict" class="danger" data-test="doubt"><span class="lead">The grades speak against it</span>{{ words.grade_conflict }}</p>
-      <p v-if="words?.dressing_pct" class="small">This way of cutting dresses about {{ words.dressing_pct }} % off it (estimated).</p>
+      <p v-if="words?.grade_conflict" class="danger" data-test="doubt">
+        <span class="lead">The grades speak against it</span>{{ words.grade_conflict }}
+      </p>
+      <p v-if="words?.dressing_pct" class="small">
+        This way of cutting dresses about {{ words.dressing_pct }} % off it (estimated).
+      </p>
       <p v-if="!words" class="small">Weigh it together, or as it comes; weights of the same kind add up.</p>
     </template>
-    <p v-else-if="board.state !== 'closed'">Everything that was expected is weighed. Feel the board once more for scraps, then finish.</p>
+    <p v-else-if="board.state !== 'closed'">
+      Everything that was expected is weighed. Feel the board once more for scraps, then finish.
+    </p>
   </div>
 </template>
 
 <style scoped>
-.words { font-size: 15px; display: flex; flex-direction: column; gap: 6px; max-width: 68ch; }
-ul { margin: 0; padding-left: 20px; }
-.points { border: 0; padding: 0; margin: 4px 0; display: grid; gap: 4px; }
-.points label { display: block; min-height: 56px; padding: 8px 12px; border: 1px solid var(--line); border-radius: 2px; background: var(--surface); cursor: pointer; font-size: 13px; }
-.points label.on { border: 2px solid var(--act); } .points strong { display: block; color: var(--act); }
-.points label:focus-within { outline: 3px solid var(--act); outline-offset: 1px; }
-.lead { display: block; font-size: 13px; font-stretch: 82%; font-weight: 650; color: var(--ink-2); }
-.danger .lead { color: var(--act); }
-.danger { color: var(--act); font-weight: 600; }
+.words {
+  font-size: 15px;
+  display: flex;
+  flex-direction: column;
+  gap: 6px;
+  max-width: 68ch;
+}
+ul {
+  margin: 0;
+  padding-left: 20px;
+}
+.points {
+  border: 0;
+  padding: 0;
+  margin: 4px 0;
+  display: grid;
+  gap: 4px;
+}
+.points label {
+  display: block;
+  min-height: 56px;
+  padding: 8px 12px;
+  border: 1px solid var(--line);
+  border-radius: 2px;
+  background: var(--surface);
+  cursor: pointer;
+  font-size: 13px;
+}
+.points label.on {
+  border: 2px solid var(--act);
+}
+.points strong {
+  display: block;
+  color: var(--act);
+}
+.points label:focus-within {
+  outline: 3px solid var(--act);
+  outline-offset: 1px;
+}
+.lead {
+  display: block;
+  font-size: 13px;
+  font-stretch: 82%;
+  font-weight: 650;
+  color: var(--ink-2);
+}
+.danger .lead {
+  color: var(--act);
+}
+.danger {
+  color: var(--act);
+  font-weight: 600;
+}
 </style>

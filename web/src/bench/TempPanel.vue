@@ -18,7 +18,8 @@ onMounted(() => void nextTick(() => field.value?.focus()))
 
 const live = computed(() => reading.value.status === 'ok')
 const state = computed(() => {
-  if (!live.value) return `No thermometer${reading.value.message ? ` (${reading.value.message})` : ''}. Type what yours shows.`
+  if (!live.value)
+    return `No thermometer${reading.value.message ? ` (${reading.value.message})` : ''}. Type what yours shows.`
   if (reading.value.message) return 'The thermometer speaks unclearly. Wait, or type what it shows.'
   return reading.value.steady ? 'steady' : 'still changing'
 })
@@ -27,10 +28,15 @@ function take() {
   fault.value = ''
   if (typed.value.trim()) {
     const c = celsius(number(typed.value))
-    if (!Number.isFinite(c) || c < -40 || c > 60) fault.value = `A temperature of meat at a bench, such as ${temperature(4)}`
+    if (!Number.isFinite(c) || c < -40 || c > 60)
+      fault.value = `A temperature of meat at a bench, such as ${temperature(4)}`
     else emit('take', { temp_c: Math.round(c * 10) / 10, source: 'typed' })
-  } else if (live.value && reading.value.steady && !reading.value.message) emit('take', { temp_c: reading.value.c, source: 'probe' })
-  else fault.value = live.value ? 'It still changes. Wait until it is steady, or type it.' : 'Type what the thermometer shows.'
+  } else if (live.value && reading.value.steady && !reading.value.message)
+    emit('take', { temp_c: reading.value.c, source: 'probe' })
+  else
+    fault.value = live.value
+      ? 'It still changes. Wait until it is steady, or type it.'
+      : 'Type what the thermometer shows.'
 }
 function lay() {
   const c = number(stand.value)
@@ -40,25 +46,101 @@ function lay() {
 
 <template>
   <section class="temp" aria-label="Temperature" data-test="temp-panel" @keydown.escape="emit('back')" @keydown.stop>
-    <div class="spread"><h2>How warm is {{ of }}?</h2><PvButton text label="Back" @click="emit('back')" /></div>
-    <p class="shown" :class="{ off: !live }"><span class="digits" data-test="degrees">{{ live ? temperature(reading.c) : '– –' }}</span><span class="small">{{ state }}</span></p>
+    <div class="spread">
+      <h2>How warm is {{ of }}?</h2>
+      <PvButton text label="Back" @click="emit('back')" />
+    </div>
+    <p class="shown" :class="{ off: !live }">
+      <span class="digits" data-test="degrees">{{ live ? temperature(reading.c) : '– –' }}</span><span class="small">{{
+        state
+      }}</span>
+    </p>
     <form class="row" novalidate @submit.prevent="take">
-      <input ref="field" v-model="typed" inputmode="decimal" maxlength="8" :placeholder="`or type it, ${degrees}`" :aria-label="`Temperature in ${degrees}`" @input="fault = ''" />
+      <input
+        ref="field"
+        v-model="typed"
+        inputmode="decimal"
+        maxlength="8"
+        :placeholder="`or type it, ${degrees}`"
+        :aria-label="`Temperature in ${degrees}`"
+        @input="fault = ''"
+      />
       <PvButton type="submit" label="Note it" data-test="take-temp" />
     </form>
-    <form v-if="reading.simulated" class="row stand" aria-label="Simulated thermometer" novalidate @submit.prevent="lay">
-      <span class="label">simulated, in meat of</span><input v-model="stand" inputmode="decimal" maxlength="6" placeholder="°C" aria-label="What the simulated thermometer is put into, in °C" data-test="probe-in" /><PvButton type="submit" severity="secondary" label="Put it in" />
+    <form
+      v-if="reading.simulated"
+      class="row stand"
+      aria-label="Simulated thermometer"
+      novalidate
+      @submit.prevent="lay"
+    >
+      <span class="label">simulated, in meat of</span
+      ><input
+        v-model="stand"
+        inputmode="decimal"
+        maxlength="6"
+        placeholder="°C"
+        aria-label="What the simulated thermometer is put into, in °C"
+        data-test="probe-in"
+      /><PvButton type="submit" severity="secondary" label="Put it in" />
     </form>
     <p v-if="fault || message" class="fault" role="alert">{{ fault || message }}</p>
-    <ul v-if="temps.length"><li v-for="t in temps" :key="t.event_id"><strong>{{ temperature(t.c) }}</strong> {{ t.of }}, {{ t.source === 'probe' ? 'by the probe' : 'typed' }}. <span v-if="t.caution" class="fault">{{ t.caution }}</span></li></ul>
+    <ul v-if="temps.length">
+      <li v-for="t in temps" :key="t.event_id">
+        <strong>{{ temperature(t.c) }}</strong> {{ t.of }}, {{ t.source === 'probe' ? 'by the probe' : 'typed' }}.
+        <span v-if="t.caution" class="fault">{{ t.caution }}</span>
+      </li>
+    </ul>
   </section>
 </template>
 
 <style scoped>
-.temp { border: 2px solid var(--ink); background: var(--surface); padding: 8px 12px 12px; display: flex; flex-direction: column; gap: 8px; }
-.shown { display: flex; align-items: baseline; gap: 14px; } .shown.off { color: var(--ink-2); }
-.digits { font-size: 64px; line-height: 1; font-weight: 700; font-stretch: 84%; font-variant-numeric: tabular-nums; }
-input { font: inherit; min-height: 56px; flex: 1; min-width: 140px; border: 1px solid var(--line); border-radius: 2px; padding: 0 10px; background: var(--surface); color: var(--ink); }
-.stand { border: 1px dashed var(--line); padding: 5px 6px; } .stand input { min-height: 44px; flex: 0 1 90px; min-width: 70px; }
-ul { margin: 0; padding-left: 20px; font-size: 15px; }
+.temp {
+  border: 2px solid var(--ink);
+  background: var(--surface);
+  padding: 8px 12px 12px;
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+}
+.shown {
+  display: flex;
+  align-items: baseline;
+  gap: 14px;
+}
+.shown.off {
+  color: var(--ink-2);
+}
+.digits {
+  font-size: 64px;
+  line-height: 1;
+  font-weight: 700;
+  font-stretch: 84%;
+  font-variant-numeric: tabular-nums;
+}
+input {
+  font: inherit;
+  min-height: 56px;
+  flex: 1;
+  min-width: 140px;
+  border: 1px solid var(--line);
+  border-radius: 2px;
+  padding: 0 10px;
+  background: var(--surface);
+  color: var(--ink);
+}
+.stand {
+  border: 1px dashed var(--line);
+  padding: 5px 6px;
+}
+.stand input {
+  min-height: 44px;
+  flex: 0 1 90px;
+  min-width: 70px;
+}
+ul {
+  margin: 0;
+  padding-left: 20px;
+  font-size: 15px;
+}
 </style>

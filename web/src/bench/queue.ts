@@ -1,5 +1,6 @@
 // Weighings on their way to the server. An event is written here before it is sent and taken out once the server has
-// confirmed it, so neither a reload, nor a dead network, nor a restarted server loses one. Ids make a second sending harmless.
+// confirmed it, so neither a reload, nor a dead network, nor a restarted server loses one. Ids make a second sending
+// harmless.
 import Dexie, { type EntityTable } from 'dexie'
 import type { S } from '../api/client'
 
@@ -43,25 +44,43 @@ export const queue = {
     }
   },
   async of(breakdown: string): Promise<Waiting[]> {
-    const kept = await open().waiting.where('breakdown').equals(breakdown).sortBy('seq').catch(() => [])
+    const kept = await open()
+      .waiting.where('breakdown')
+      .equals(breakdown)
+      .sortBy('seq')
+      .catch(() => [])
     return [...kept, ...memory.filter((w) => w.breakdown === breakdown)]
   },
   async change(w: Waiting): Promise<void> {
     if (w.seq > 0) await open().waiting.put(w)
-    else memory.splice(memory.findIndex((m) => m.seq === w.seq), 1, w)
+    else
+      memory.splice(
+        memory.findIndex((m) => m.seq === w.seq),
+        1,
+        w,
+      )
   },
   async remove(seq: number): Promise<void> {
     if (seq > 0) return open().waiting.delete(seq)
-    memory.splice(memory.findIndex((w) => w.seq === seq), 1)
+    memory.splice(
+      memory.findIndex((w) => w.seq === seq),
+      1,
+    )
   },
 }
 
 export const boards = {
   async keep(breakdown: string, board: unknown): Promise<void> {
-    await open().boards.put({ breakdown, board: JSON.parse(JSON.stringify(board)) as unknown }).catch(() => undefined)
+    await open()
+      .boards.put({ breakdown, board: JSON.parse(JSON.stringify(board)) as unknown })
+      .catch(() => undefined)
   },
   async of<T>(breakdown: string): Promise<T | undefined> {
-    return (await open().boards.get(breakdown).catch(() => undefined))?.board as T | undefined
+    return (
+      await open()
+        .boards.get(breakdown)
+        .catch(() => undefined)
+    )?.board as T | undefined
   },
 }
 

@@ -1,5 +1,5 @@
-// A weight typed on the number pad. With a point or comma it is in kilograms or pounds; without one it is in grams where
-// the bench works in kilograms, and in pounds where it works in pounds.
+// A weight typed on the number pad. With a point or comma it is in kilograms or pounds; without one it is in grams
+// where the bench works in kilograms, and in pounds where it works in pounds.
 import { gramsPerPound } from '../shell/shop'
 
 export function typedGrams(text: string, unit: 'kg' | 'lb'): { g?: number; fault: string } {

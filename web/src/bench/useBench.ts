@@ -5,16 +5,20 @@ import { comesOff, lastWaiting, standing, useSync, type BenchEvent } from './use
 
 export function useBench(breakdown: string, who: () => string, onBooked: (e: BenchEvent) => void) {
   const path = { params: { path: { breakdown_id: breakdown } } }
-  const { waiting, ...rest } = useSync<S['Board']>({
-    key: breakdown,
-    read: () => data(GET('/breakdowns/{breakdown_id}', path)),
-    send: (w) => data(POST('/breakdowns/{breakdown_id}/events', { ...path, body: w.event })),
-    whole: (answer, before) => ({ ...answer, fixed: before?.fixed }),
-    complete: (b) => !!b.fixed,
-    events: (b) => b.booked,
-    bench: (b) => b.bench.id,
-    stream: `/api/v1/breakdowns/${breakdown}/stream`,
-  }, who, (w) => onBooked(w.event))
+  const { waiting, ...rest } = useSync<S['Board']>(
+    {
+      key: breakdown,
+      read: () => data(GET('/breakdowns/{breakdown_id}', path)),
+      send: (w) => data(POST('/breakdowns/{breakdown_id}/events', { ...path, body: w.event })),
+      whole: (answer, before) => ({ ...answer, fixed: before?.fixed }),
+      complete: (b) => !!b.fixed,
+      events: (b) => b.booked,
+      bench: (b) => b.bench.id,
+      stream: `/api/v1/breakdowns/${breakdown}/stream`,
+    },
+    who,
+    (w) => onBooked(w.event),
+  )
 
   /** What is booked but not yet confirmed counts on the board, so that the next muscle comes up at once. */
   const pending = computed(() => {
@@ -28,7 +32,14 @@ export function useBench(breakdown: string, who: () => string, onBooked: (e: Ben
       times.set(key, (times.get(key) ?? 0) + 1)
       sum += e.net_g ?? 0
     }
-    return { taken, times, sum, opened: waiting.value.some((w) => w.event.kind === 'opened'), looked: waiting.value.some((w) => w.event.kind === 'inspected'), count: waiting.value.length }
+    return {
+      taken,
+      times,
+      sum,
+      opened: waiting.value.some((w) => w.event.kind === 'opened'),
+      looked: waiting.value.some((w) => w.event.kind === 'inspected'),
+      count: waiting.value.length,
+    }
   })
   /** What undo takes back: what waits before what is confirmed. */
   const undoTarget = () => lastWaiting(waiting.value)?.event.id ?? rest.board.value?.undo_target

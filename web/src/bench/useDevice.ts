@@ -3,18 +3,39 @@ import { onScopeDispose, ref, shallowRef, toValue, watch, type MaybeRefOrGetter 
 import { asProblem } from '../api/problem'
 import { listen } from '../api/stream'
 
-export function useDevice<R extends { simulated: boolean; message?: string }>(stream: MaybeRefOrGetter<string>, gone: R) {
+export function useDevice<R extends { simulated: boolean; message?: string }>(
+  stream: MaybeRefOrGetter<string>,
+  gone: R,
+) {
   const reading = shallowRef<R>(gone)
   const message = ref('')
   let close: (() => void) | undefined
 
-  watch(() => toValue(stream), (at) => {
-    close?.()
-    reading.value = gone
-    close = at ? listen(at, (said) => { reading.value = JSON.parse(said) as R }, lost) : undefined
-  }, { immediate: true })
+  watch(
+    () => toValue(stream),
+    (at) => {
+      close?.()
+      reading.value = gone
+      close = at
+        ? listen(
+            at,
+            (said) => {
+              reading.value = JSON.parse(said) as R
+            },
+            lost,
+          )
+        : undefined
+    },
+    { immediate: true },
+  )
   function lost() {
-    reading.value = { ...reading.value, ...gone, ...('load' in reading.value && { load: reading.value.load }), simulated: reading.value.simulated, message: 'Falda does not answer' }
+    reading.value = {
+      ...reading.value,
+      ...gone,
+      ...('load' in reading.value && { load: reading.value.load }),
+      simulated: reading.value.simulated,
+      message: 'Falda does not answer',
+    }
   }
   onScopeDispose(() => close?.())
 

@@ -1,5 +1,5 @@
-// When nobody has touched a bench for a while its clock stops, as of the last touch. Only a screen that books on the board does that, and
-// what others book counts as a touch: who looks on from a desk stops nobody's clock.
+// When nobody has touched a bench for a while its clock stops, as of the last touch. Only a screen that books on the
+// board does that, and what others book counts as a touch: who looks on from a desk stops nobody's clock.
 import { onMounted, onScopeDispose, watch, type Ref } from 'vue'
 import { useShop } from '../shell/shop'
 

@@ -8,5 +8,7 @@ export function useMinutes(board: Ref<S['Board'] | undefined>) {
   onScopeDispose(() => clearInterval(clock))
   let loadedAt = Date.now()
   watch(board, () => (loadedAt = Date.now()))
-  return computed(() => (board.value?.minutes ?? 0) + (board.value?.running ? Math.max(0, now.value - loadedAt) / 60_000 : 0))
+  return computed(
+    () => (board.value?.minutes ?? 0) + (board.value?.running ? Math.max(0, now.value - loadedAt) / 60_000 : 0),
+  )
 }

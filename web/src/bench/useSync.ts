@@ -1,4 +1,5 @@
-// What is booked at a bench goes through the queue to the server, in order, once, however bad the network is; the board follows.
+// What is booked at a bench goes through the queue to the server, in order, once, however bad the network is; the board
+// follows.
 import { onScopeDispose, ref, shallowRef, watch } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import type { S } from '../api/client'
@@ -18,12 +19,19 @@ const idsOf = (w: Waiting) => w.entries?.map((n) => n.id) ?? [w.event.id]
 
 /** What waits and is not undone by something that waits too. */
 export function standing(waiting: Waiting[]): Waiting[] {
-  const undone = new Set(waiting.filter((w) => w.event.kind === 'undone').flatMap((w) => w.entries?.map((n) => n.target) ?? [w.event.target]))
+  const undone = new Set(
+    waiting
+      .filter((w) => w.event.kind === 'undone')
+      .flatMap((w) => w.entries?.map((n) => n.target) ?? [w.event.target]),
+  )
   return waiting.filter((w) => !idsOf(w).every((id) => undone.has(id)))
 }
 
 /** The latest weighing that waits: undo takes it back before anything that is confirmed. */
-export const lastWaiting = (waiting: Waiting[]) => standing(waiting).filter((w) => comesOff(w.event) || w.event.kind === 'opened').at(-1)
+export const lastWaiting = (waiting: Waiting[]) =>
+  standing(waiting)
+    .filter((w) => comesOff(w.event) || w.event.kind === 'opened')
+    .at(-1)
 
 /** How a board is read, booked on, and heard of. */
 export interface Door<B> {
@@ -102,12 +110,18 @@ export function useSync<B>(door: Door<B>, who: () => string, onBooked: (w: Waiti
     }
   }
 
-  /** What is decided waits no longer: at once, so that the next key is not read against an event that was refused or is counted already. */
+  /**
+   * What is decided waits no longer: at once, so that the next key is not read against an event that was refused or is
+   * counted already.
+   */
   function settled(w: Waiting) {
     waiting.value = waiting.value.filter((x) => x.seq !== w.seq)
   }
 
-  /** Sends in order. What the server refuses is taken out and shown; what does not get through stays, and is tried again. */
+  /**
+   * Sends in order. What the server refuses is taken out and shown; what does not get through stays, and is tried
+   * again.
+   */
   async function sendAll() {
     for (;;) {
       waiting.value = await queue.of(door.key)
@@ -125,7 +139,8 @@ export function useSync<B>(door: Door<B>, who: () => string, onBooked: (w: Waiti
           later(e)
           return
         }
-        if (asProblem(e).at('by') && first.event.by) { // booked by somebody who is not known on this screen: it is then the sender's
+        if (asProblem(e).at('by') && first.event.by) {
+          // booked by somebody who is not known on this screen: it is then the sender's
           await queue.change({ ...first, event: { ...first.event, by: undefined } })
           continue
         }
@@ -141,7 +156,13 @@ export function useSync<B>(door: Door<B>, who: () => string, onBooked: (w: Waiti
     const b = board.value
     if (!b) return
     refused.value = undefined
-    const event = { id: newId(), at: onServer(at).toISOString(), bench_id: door.bench(b), ...(who() && { by: who() }), ...content }
+    const event = {
+      id: newId(),
+      at: onServer(at).toISOString(),
+      bench_id: door.bench(b),
+      ...(who() && { by: who() }),
+      ...content,
+    }
     await queue.add({ breakdown: door.key, event, ...(entries && { entries }) })
     await flush()
   }
@@ -150,7 +171,8 @@ export function useSync<B>(door: Door<B>, who: () => string, onBooked: (w: Waiti
   void sync()
   // whoever else books on this board is heard of within a second
   const deaf = listen(door.stream, (events) => {
-    if (board.value && Number(events) !== door.events(board.value) && waiting.value.length === 0 && !sending) void load()
+    if (board.value && Number(events) !== door.events(board.value) && waiting.value.length === 0 && !sending)
+      void load()
   })
   const online = () => void sync()
   window.addEventListener('online', online)

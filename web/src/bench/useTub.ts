@@ -2,13 +2,18 @@
 import { computed, ref, shallowRef, watch, type Ref } from 'vue'
 import type { Reading } from './useScale'
 
-export interface Tub { name: string; g: number }
+export interface Tub {
+  name: string
+  g: number
+}
 
 const key = 'falda.tubs'
 function kept(): Tub[] {
   try {
     const list = JSON.parse(localStorage.getItem(key) ?? '[]') as Tub[]
-    return Array.isArray(list) ? list.filter((t) => typeof t?.name === 'string' && typeof t?.g === 'number' && t.g > 0) : []
+    return Array.isArray(list)
+      ? list.filter((t) => typeof t?.name === 'string' && typeof t?.g === 'number' && t.g > 0)
+      : []
   } catch {
     return []
   }

@@ -14,9 +14,13 @@ export function useWeighing(bench: Ref<string | undefined>, may: () => boolean) 
   const quiet = ref('')
   const bookedLoad = ref(-1)
   const typedWeight = computed(() => (typed.value ? typedGrams(typed.value, unit.value) : { fault: '' }))
-  const live = computed(() => reading.value.status === 'ok' && reading.value.stable && !reading.value.message && reading.value.net_g > 0)
+  const live = computed(
+    () => reading.value.status === 'ok' && reading.value.stable && !reading.value.message && reading.value.net_g > 0,
+  )
   const sameLoad = computed(() => reading.value.load === bookedLoad.value)
-  const canBook = computed(() => may() && (typed.value ? typedWeight.value.g !== undefined : live.value && !sameLoad.value))
+  const canBook = computed(
+    () => may() && (typed.value ? typedWeight.value.g !== undefined : live.value && !sameLoad.value),
+  )
 
   function found(): Partial<BenchEvent> | undefined {
     quiet.value = ''
@@ -46,8 +50,30 @@ export function useWeighing(bench: Ref<string | undefined>, may: () => boolean) 
     quiet.value = ''
     held.value = undefined
   }
-  const holdIt = () => { quiet.value = hold() || held.value ? '' : 'Nothing steady lies on the scale to hold.' }
-  const digit = (d: string) => { if (typed.value.length < 9) typed.value += d }
-  const backspace = () => { typed.value = typed.value.slice(0, -1) }
-  return { reading, onScale, message, command, tub, held, typed, typedWeight, quiet, canBook, take, letGo, holdIt, digit, backspace }
+  const holdIt = () => {
+    quiet.value = hold() || held.value ? '' : 'Nothing steady lies on the scale to hold.'
+  }
+  const digit = (d: string) => {
+    if (typed.value.length < 9) typed.value += d
+  }
+  const backspace = () => {
+    typed.value = typed.value.slice(0, -1)
+  }
+  return {
+    reading,
+    onScale,
+    message,
+    command,
+    tub,
+    held,
+    typed,
+    typedWeight,
+    quiet,
+    canBook,
+    take,
+    letGo,
+    holdIt,
+    digit,
+    backspace,
+  }
 }

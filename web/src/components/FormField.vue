@@ -13,5 +13,10 @@ defineProps<{ id: string; label: string; fault?: string; hint?: string }>()
 </template>
 
 <style scoped>
-.field { display: flex; flex-direction: column; gap: 4px; min-width: 0; }
+.field {
+  display: flex;
+  flex-direction: column;
+  gap: 4px;
+  min-width: 0;
+}
 </style>

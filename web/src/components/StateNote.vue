@@ -20,6 +20,10 @@ const problem = computed(() => (props.error ? asProblem(props.error) : undefined
 </template>
 
 <style scoped>
-.note { padding: 24px 0; }
-.note > * + * { margin-top: 12px; }
+.note {
+  padding: 24px 0;
+}
+.note > * + * {
+  margin-top: 12px;
+}
 </style>

@@ -13,8 +13,31 @@ const value = defineModel<string>({ required: true })
 </template>
 
 <style scoped>
-.units { display: inline-flex; }
-label { display: inline-flex; align-items: center; justify-content: center; min-width: 52px; padding: 0 10px; height: 44px; border: 1px solid var(--line); margin-left: -1px; cursor: pointer; color: var(--ink-2); background: var(--surface); font-weight: 650; }
-label.on { background: var(--ink); color: var(--surface); border-color: var(--ink); }
-label:focus-within { outline: 3px solid var(--act); outline-offset: 1px; z-index: 1; }
+.units {
+  display: inline-flex;
+}
+label {
+  display: inline-flex;
+  align-items: center;
+  justify-content: center;
+  min-width: 52px;
+  padding: 0 10px;
+  height: 44px;
+  border: 1px solid var(--line);
+  margin-left: -1px;
+  cursor: pointer;
+  color: var(--ink-2);
+  background: var(--surface);
+  font-weight: 650;
+}
+label.on {
+  background: var(--ink);
+  color: var(--surface);
+  border-color: var(--ink);
+}
+label:focus-within {
+  outline: 3px solid var(--act);
+  outline-offset: 1px;
+  z-index: 1;
+}
 </style>

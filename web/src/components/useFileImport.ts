@@ -3,7 +3,10 @@ import { ref, shallowRef, useTemplateRef } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { useAttempt } from '../api/useAttempt'
 
-/** Send gives the preview, or with save keeps what is good; told says in words what was kept. The template's file input is named picker. */
+/**
+ * Send gives the preview, or with save keeps what is good; told says in words what was kept. The template's file input
+ * is named picker.
+ */
 export function useFileImport<T>(send: (file: File, save: boolean) => Promise<T>, told: (done: T) => string) {
   const queries = useQueryClient()
   const { busy, problem, attempt } = useAttempt()
@@ -12,17 +15,19 @@ export function useFileImport<T>(send: (file: File, save: boolean) => Promise<T>
   const seen = shallowRef<T>()
   const said = ref('')
 
-  const look = () => attempt(async () => {
-    chosen.value = picker.value?.files?.[0]
-    seen.value = undefined
-    said.value = ''
-    if (chosen.value) seen.value = await send(chosen.value, false)
-  })
-  const keep = () => attempt(async () => {
-    said.value = told(await send(chosen.value!, true))
-    leave()
-    await queries.invalidateQueries()
-  })
+  const look = () =>
+    attempt(async () => {
+      chosen.value = picker.value?.files?.[0]
+      seen.value = undefined
+      said.value = ''
+      if (chosen.value) seen.value = await send(chosen.value, false)
+    })
+  const keep = () =>
+    attempt(async () => {
+      said.value = told(await send(chosen.value!, true))
+      leave()
+      await queries.invalidateQueries()
+    })
   function leave() {
     seen.value = undefined
     chosen.value = undefined

@@ -15,55 +15,207 @@ const doneness = ref('')
 const eaters = ref('')
 const treated = ref(false)
 const allergens = ref<string[]>([])
-const known = ['gluten', 'crustaceans', 'eggs', 'fish', 'peanuts', 'soya', 'milk', 'nuts', 'celery', 'mustard', 'sesame', 'sulphites', 'lupin', 'molluscs']
-const many = computed(() => { const n = Math.round(Number(eaters.value)); return n >= 1 && n <= 500 ? n : undefined })
-const query = computed(() => ({ ...(doneness.value && { doneness: doneness.value }), ...(many.value && { diners: many.value }), ...(treated.value && { treated: true }), ...(allergens.value.length && { allergens: allergens.value.join(',') }) }))
-const { data: c, error, isLoading, refetch } = useQuery({
-  queryKey: computed(() => ['cook', props.piece, props.product, query.value]), placeholderData: (old) => old,
-  queryFn: () => data(GET('/cook/{atlas_id}/{product_id}', { params: { path: { atlas_id: props.piece, product_id: props.product }, query: query.value } })),
+const known = [
+  'gluten',
+  'crustaceans',
+  'eggs',
+  'fish',
+  'peanuts',
+  'soya',
+  'milk',
+  'nuts',
+  'celery',
+  'mustard',
+  'sesame',
+  'sulphites',
+  'lupin',
+  'molluscs',
+]
+const many = computed(() => {
+  const n = Math.round(Number(eaters.value))
+  return n >= 1 && n <= 500 ? n : undefined
 })
-const pdf = computed(() => `/api/v1/cook/${props.piece}/${props.product}/card.pdf?${new URLSearchParams({ ...Object.fromEntries(Object.entries(query.value).map(([k, v]) => [k, String(v)])), units: us.value ? 'us' : 'metric' })}`)
+const query = computed(() => ({
+  ...(doneness.value && { doneness: doneness.value }),
+  ...(many.value && { diners: many.value }),
+  ...(treated.value && { treated: true }),
+  ...(allergens.value.length && { allergens: allergens.value.join(',') }),
+}))
+const {
+  data: c,
+  error,
+  isLoading,
+  refetch,
+} = useQuery({
+  queryKey: computed(() => ['cook', props.piece, props.product, query.value]),
+  placeholderData: (old) => old,
+  queryFn: () =>
+    data(
+      GET('/cook/{atlas_id}/{product_id}', {
+        params: { path: { atlas_id: props.piece, product_id: props.product }, query: query.value },
+      }),
+    ),
+})
+const pdf = computed(() => {
+  const asked = Object.entries(query.value).map(([k, v]) => [k, String(v)])
+  const search = new URLSearchParams({ ...Object.fromEntries(asked), units: us.value ? 'us' : 'metric' })
+  return `/api/v1/cook/${props.piece}/${props.product}/card.pdf?${search}`
+})
 </script>
 
 <template>
   <section class="card page">
     <StateNote :error="error" :loading="isLoading" what="the card" @retry="refetch()" />
     <template v-if="c">
-      <p class="label">{{ c.method }}<template v-if="c.thickness_mm"> · {{ us ? `${(c.thickness_mm / 25.4).toFixed(1)} in` : `${c.thickness_mm} mm` }} thick</template> · {{ c.muscles.join(', ') }}</p>
+      <p class="label">
+        {{ c.method
+        }}<template v-if="c.thickness_mm">
+          · {{ us ? `${(c.thickness_mm / 25.4).toFixed(1)} in` : `${c.thickness_mm} mm` }} thick</template
+        >
+        · {{ c.muscles.join(', ') }}
+      </p>
       <h1 class="sentence big">{{ c.name }}: {{ weight(c.weight_g) }}, feeds {{ c.feeds }}.</h1>
       <div class="asks no-print">
-        <label v-if="c.doneness_choices.length" class="ask"><span class="label">How done?</span><select :value="c.doneness" @change="doneness = ($event.target as HTMLSelectElement).value"><option v-for="d in c.doneness_choices" :key="d.id" :value="d.id">{{ d.name }}, {{ degrees(d.core_c) }}</option></select></label>
-        <label class="ask"><span class="label">For how many?</span><input v-model="eaters" inputmode="numeric" maxlength="3" :placeholder="String(c.feeds)" /></label>
+        <label v-if="c.doneness_choices.length" class="ask"
+          ><span class="label">How done?</span
+          ><select :value="c.doneness" @change="doneness = ($event.target as HTMLSelectElement).value">
+            <option v-for="d in c.doneness_choices" :key="d.id" :value="d.id">
+              {{ d.name }}, {{ degrees(d.core_c) }}
+            </option>
+          </select></label
+        >
+        <label class="ask"
+          ><span class="label">For how many?</span
+          ><input v-model="eaters" inputmode="numeric" maxlength="3" :placeholder="String(c.feeds)"
+        /></label>
         <UnitToggle v-model="system" :options="systems" label="Units" />
         <p v-if="c.treated_as" class="tick">It is {{ c.treated_as }}: done through.</p>
-        <label v-else class="tick"><input v-model="treated" type="checkbox" /> rolled, stuffed, pierced or tenderised</label>
+        <label v-else class="tick"
+          ><input v-model="treated" type="checkbox" /> rolled, stuffed, pierced or tenderised</label
+        >
       </div>
       <div class="lay">
-        <ol class="steps" data-test="steps"><li v-for="(s, i) in c.steps" :key="i"><strong>{{ s.do }}</strong>{{ s.oven_c ? ` ${degrees(s.oven_c)}.` : '' }}<span v-if="s.minutes" class="min">{{ `\u00a0${s.minutes} min` }}</span></li></ol>
+        <ol class="steps" data-test="steps">
+          <li v-for="(s, i) in c.steps" :key="i">
+            <strong>{{ s.do }}</strong>{{ s.oven_c ? ` ${degrees(s.oven_c)}.` : ''
+            }}<span v-if="s.minutes" class="min">{{ `\u00a0${s.minutes} min` }}</span>
+          </li>
+        </ol>
         <aside class="stack">
           <p class="figure" data-test="centre">{{ degrees(c.core_c) }}</p>
-          <p v-if="c.take_out_c < c.core_c">Out of the heat at <strong>{{ degrees(c.take_out_c) }}</strong>{{ c.rest_min ? `; it rises while it rests ${c.rest_min} minutes.` : '; it rises while it rests.' }}</p>
+          <p v-if="c.take_out_c < c.core_c">
+            Out of the heat at <strong>{{ degrees(c.take_out_c) }}</strong>{{
+              c.rest_min ? `; it rises while it rests ${c.rest_min} minutes.` : '; it rises while it rests.'
+            }}
+          </p>
           <p :class="c.below_safe ? 'fault' : 'small'" data-test="floor">{{ words(c.sentence) }}</p>
-          <template v-if="c.slice"><GrainPicture v-if="c.grain" class="grain" :direction="c.grain as 'one way'" texture="medium" /><p>{{ c.slice }}</p></template>
-          <details class="no-print"><summary>Stuffing or marinade: what it contains</summary><div class="row allergens"><label v-for="a in known" :key="a" class="tick"><input v-model="allergens" type="checkbox" :value="a" /> {{ a }}</label></div></details>
-          <p v-if="c.contains.length" class="fault"><strong>Contains: {{ c.contains.join(', ') }}.</strong></p>
+          <template v-if="c.slice"
+            ><GrainPicture v-if="c.grain" class="grain" :direction="c.grain as 'one way'" texture="medium" />
+            <p>{{ c.slice }}</p></template
+          >
+          <details class="no-print">
+            <summary>Stuffing or marinade: what it contains</summary>
+            <div class="row allergens">
+              <label v-for="a in known" :key="a" class="tick"
+                ><input v-model="allergens" type="checkbox" :value="a" /> {{ a }}</label
+              >
+            </div>
+          </details>
+          <p v-if="c.contains.length" class="fault">
+            <strong>Contains: {{ c.contains.join(', ') }}.</strong>
+          </p>
         </aside>
       </div>
-      <p class="small">Times are estimates that start you off; go by a probe in the thickest place. Keep it chilled until it is cooked, and raw meat apart from what is eaten raw. Local advice comes first.</p>
+      <p class="small">
+        Times are estimates that start you off; go by a probe in the thickest place. Keep it chilled until it is cooked,
+        and raw meat apart from what is eaten raw. Local advice comes first.
+      </p>
       <p class="no-print"><a :href="pdf" target="_blank">As a card to print</a></p>
     </template>
   </section>
 </template>
 
 <style scoped>
-.card { max-width: 960px; }
-.sentence { margin: 8px 0 14px; }
-.asks { display: flex; flex-wrap: wrap; gap: 14px; align-items: end; margin-bottom: 16px; }
-.ask { display: flex; flex-direction: column; gap: 4px; } select, .ask input { font: inherit; min-height: 44px; border: 1px solid var(--line); border-radius: 2px; padding: 0 10px; background: var(--surface); color: var(--ink); } .ask input { width: 110px; }
-.tick { display: inline-flex; align-items: center; gap: 8px; min-height: 44px; } .tick input { width: 22px; height: 22px; accent-color: var(--act); }
-.lay { display: grid; grid-template-columns: minmax(0, 1fr) 340px; gap: 32px; align-items: start; margin-bottom: 14px; }
-.steps { margin: 0; padding-left: 30px; font-size: 18px; } .steps li { padding: 10px 0; border-bottom: 1px solid var(--hairline); } .steps strong { font-weight: 600; }
-.min { font-weight: 750; white-space: nowrap; } .grain { max-width: 160px; } .allergens { gap: 2px 14px; }
-summary { min-height: 44px; display: flex; align-items: center; cursor: pointer; }
-@media (max-width: 800px) { .lay { grid-template-columns: minmax(0, 1fr); } }
+.card {
+  max-width: 960px;
+}
+.sentence {
+  margin: 8px 0 14px;
+}
+.asks {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 14px;
+  align-items: end;
+  margin-bottom: 16px;
+}
+.ask {
+  display: flex;
+  flex-direction: column;
+  gap: 4px;
+}
+select,
+.ask input {
+  font: inherit;
+  min-height: 44px;
+  border: 1px solid var(--line);
+  border-radius: 2px;
+  padding: 0 10px;
+  background: var(--surface);
+  color: var(--ink);
+}
+.ask input {
+  width: 110px;
+}
+.tick {
+  display: inline-flex;
+  align-items: center;
+  gap: 8px;
+  min-height: 44px;
+}
+.tick input {
+  width: 22px;
+  height: 22px;
+  accent-color: var(--act);
+}
+.lay {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 340px;
+  gap: 32px;
+  align-items: start;
+  margin-bottom: 14px;
+}
+.steps {
+  margin: 0;
+  padding-left: 30px;
+  font-size: 18px;
+}
+.steps li {
+  padding: 10px 0;
+  border-bottom: 1px solid var(--hairline);
+}
+.steps strong {
+  font-weight: 600;
+}
+.min {
+  font-weight: 750;
+  white-space: nowrap;
+}
+.grain {
+  max-width: 160px;
+}
+.allergens {
+  gap: 2px 14px;
+}
+summary {
+  min-height: 44px;
+  display: flex;
+  align-items: center;
+  cursor: pointer;
+}
+@media (max-width: 800px) {
+  .lay {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
 </style>

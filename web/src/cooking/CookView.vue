@@ -13,32 +13,77 @@ import { useDegrees } from './degrees'
 import ProbeLog from './ProbeLog.vue'
 
 const { system, systems, degrees, weight, words, us } = useDegrees()
-const { data: pieces, error, isLoading, refetch } = useQuery({ queryKey: ['atlas'], queryFn: () => data(GET('/atlas/pieces')), staleTime: 300_000 })
+const {
+  data: pieces,
+  error,
+  isLoading,
+  refetch,
+} = useQuery({ queryKey: ['atlas'], queryFn: () => data(GET('/atlas/pieces')), staleTime: 300_000 })
 const piece = ref('beef.top_sirloin')
 const { data: atlasPiece } = useAtlasPiece(() => piece.value)
-const products = computed(() => [...new Map((atlasPiece.value?.plans ?? []).flatMap((p) => p.products).filter((p) => !['fat', 'bone', 'trim', 'sausage_trim'].includes(p.form)).map((p) => [p.id, p])).values()])
-interface Row { atlas_id: string; product_id: string; name: string; eaters: string; amount: string; doneness: string }
+const products = computed(() => [
+  ...new Map(
+    (atlasPiece.value?.plans ?? [])
+      .flatMap((p) => p.products)
+      .filter((p) => !['fat', 'bone', 'trim', 'sausage_trim'].includes(p.form))
+      .map((p) => [p.id, p]),
+  ).values(),
+])
+interface Row {
+  atlas_id: string
+  product_id: string
+  name: string
+  eaters: string
+  amount: string
+  doneness: string
+}
 const rows = reactive<Row[]>([])
-const add = (p: { id: string; name: string }) => rows.push({ atlas_id: piece.value, product_id: p.id, name: p.name, eaters: '4', amount: '', doneness: '' })
+const add = (p: { id: string; name: string }) =>
+  rows.push({ atlas_id: piece.value, product_id: p.id, name: p.name, eaters: '4', amount: '', doneness: '' })
 const soon = new Date(Date.now() + 5 * 3600e3)
-const serve = ref(`${soon.getFullYear()}-${String(soon.getMonth() + 1).padStart(2, '0')}-${String(soon.getDate()).padStart(2, '0')}T19:00`)
+const two = (n: number) => String(n).padStart(2, '0')
+const serve = ref(`${soon.getFullYear()}-${two(soon.getMonth() + 1)}-${two(soon.getDate())}T19:00`)
 const table = shallowRef<S['Timetable']>()
 const { busy, problem, attempt } = useAttempt()
-const grams = (r: Row) => { const n = Number(r.amount.replace(',', '.')); return r.amount.trim() && n > 0 ? (us.value ? n * 453.59237 : n * 1000) : undefined }
-const plan = () => attempt(async () => {
-  table.value = await data(POST('/cooking/timetable', { body: {
-    serve_at: new Date(serve.value).toISOString(),
-    dishes: rows.map((r) => ({ atlas_id: r.atlas_id, product_id: r.product_id, ...(r.doneness && { doneness: r.doneness }), ...(grams(r) ? { weight_g: grams(r) } : { diners: Math.round(Number(r.eaters)) || 1 }) })),
-  } }))
-})
-const clock = (at: string) => new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' }).format(new Date(at))
+const grams = (r: Row) => {
+  const n = Number(r.amount.replace(',', '.'))
+  return r.amount.trim() && n > 0 ? (us.value ? n * 453.59237 : n * 1000) : undefined
+}
+const plan = () =>
+  attempt(async () => {
+    table.value = await data(
+      POST('/cooking/timetable', {
+        body: {
+          serve_at: new Date(serve.value).toISOString(),
+          dishes: rows.map((r) => ({
+            atlas_id: r.atlas_id,
+            product_id: r.product_id,
+            ...(r.doneness && { doneness: r.doneness }),
+            ...(grams(r) ? { weight_g: grams(r) } : { diners: Math.round(Number(r.eaters)) || 1 }),
+          })),
+        },
+      }),
+    )
+  })
+const clock = (at: string) =>
+  new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' }).format(new Date(at))
 const sentence = computed(() => {
   const first = table.value?.moments[0]
   if (!table.value || !first) return 'What is to be on the table, and when?'
   return `Begin at ${clock(first.at)}; on the table at ${clock(table.value.moments.at(-1)!.at)}.`
 })
-const fault = (i: number) => problem.value?.errors.filter((e) => e.field.startsWith(`dishes[${i}]`)).map((e) => `${e.message}. ${e.hint ?? ''}`).join(' ') ?? ''
-const levels = [{ id: 'rare', name: 'rare' }, { id: 'medium_rare', name: 'medium rare' }, { id: 'medium', name: 'medium' }, { id: 'medium_well', name: 'medium well' }, { id: 'well', name: 'well done' }]
+const fault = (i: number) =>
+  problem.value?.errors
+    .filter((e) => e.field.startsWith(`dishes[${i}]`))
+    .map((e) => `${e.message}. ${e.hint ?? ''}`)
+    .join(' ') ?? ''
+const levels = [
+  { id: 'rare', name: 'rare' },
+  { id: 'medium_rare', name: 'medium rare' },
+  { id: 'medium', name: 'medium' },
+  { id: 'medium_well', name: 'medium well' },
+  { id: 'well', name: 'well done' },
+]
 </script>
 
 <template>
@@ -47,24 +92,82 @@ const levels = [{ id: 'rare', name: 'rare' }, { id: 'medium_rare', name: 'medium
     <StateNote :error="error" :loading="isLoading" what="the atlas" @retry="refetch()" />
     <form class="lay" novalidate aria-label="A timetable" @submit.prevent="plan">
       <div class="left no-print">
-        <FormField id="c-piece" label="Cuts of"><select id="c-piece" v-model="piece"><option v-for="p in pieces" :key="p.id" :value="p.id">{{ p.species === 'lamb' ? 'Lamb: ' : 'Beef: ' }}{{ p.house_name }}</option></select></FormField>
-        <div class="cuts"><button v-for="p in products" :key="p.id" type="button" class="cut" :data-cut="p.id" @click="add(p)">{{ p.name }}</button></div>
+        <FormField id="c-piece" label="Cuts of"
+          ><select id="c-piece" v-model="piece">
+            <option v-for="p in pieces" :key="p.id" :value="p.id">
+              {{ p.species === 'lamb' ? 'Lamb: ' : 'Beef: ' }}{{ p.house_name }}
+            </option>
+          </select></FormField
+        >
+        <div class="cuts">
+          <button v-for="p in products" :key="p.id" type="button" class="cut" :data-cut="p.id" @click="add(p)">
+            {{ p.name }}
+          </button>
+        </div>
         <p v-if="!rows.length" class="small">Touch a cut to put it on the table.</p>
         <div v-for="(r, i) in rows" :key="i" class="dish" :data-dish="r.product_id">
-          <div class="spread"><strong>{{ r.name }}</strong><span class="row"><RouterLink :to="{ name: 'cook-card', params: { piece: r.atlas_id, product: r.product_id } }">card</RouterLink><button type="button" class="drop" :aria-label="`Leave ${r.name} out`" @click="rows.splice(i, 1)">×</button></span></div>
-          <div class="row fields"><label>for <input v-model="r.eaters" inputmode="numeric" maxlength="3" :aria-label="`Eaters of ${r.name}`" /> eaters</label><label>or <input v-model="r.amount" inputmode="decimal" maxlength="6" :aria-label="`Weight of ${r.name}`" /> {{ us ? 'lb' : 'kg' }}</label><label><select v-model="r.doneness" :aria-label="`How done ${r.name}`"><option value="">safe</option><option v-for="d in levels" :key="d.id" :value="d.id">{{ d.name }}</option></select></label></div>
+          <div class="spread">
+            <strong>{{ r.name }}</strong><span class="row"
+              ><RouterLink :to="{ name: 'cook-card', params: { piece: r.atlas_id, product: r.product_id } }"
+                >card</RouterLink
+              ><button type="button" class="drop" :aria-label="`Leave ${r.name} out`" @click="rows.splice(i, 1)">
+                ×
+              </button></span
+            >
+          </div>
+          <div class="row fields">
+            <label
+              >for
+              <input v-model="r.eaters" inputmode="numeric" maxlength="3" :aria-label="`Eaters of ${r.name}`" />
+              eaters</label
+            ><label
+              >or <input v-model="r.amount" inputmode="decimal" maxlength="6" :aria-label="`Weight of ${r.name}`" />
+              {{ us ? 'lb' : 'kg' }}</label
+            ><label
+              ><select v-model="r.doneness" :aria-label="`How done ${r.name}`">
+                <option value="">safe</option>
+                <option v-for="d in levels" :key="d.id" :value="d.id">{{ d.name }}</option>
+              </select></label
+            >
+          </div>
           <p v-if="fault(i)" class="fault" role="alert">{{ fault(i) }}</p>
         </div>
-        <div class="row"><FormField id="c-serve" label="On the table at" :fault="problem?.at('serve_at')"><input id="c-serve" v-model="serve" type="datetime-local" /></FormField><UnitToggle v-model="system" :options="systems" label="Units" /></div>
-        <PvButton type="submit" label="When to do what" :disabled="!rows.length || !serve" :loading="busy" data-test="timetable" />
+        <div class="row">
+          <FormField id="c-serve" label="On the table at" :fault="problem?.at('serve_at')"
+            ><input id="c-serve" v-model="serve" type="datetime-local" /></FormField
+          ><UnitToggle v-model="system" :options="systems" label="Units" />
+        </div>
+        <PvButton
+          type="submit"
+          label="When to do what"
+          :disabled="!rows.length || !serve"
+          :loading="busy"
+          data-test="timetable"
+        />
         <p v-if="problem && !problem.errors.length" class="fault" role="alert">{{ problem.message }}</p>
       </div>
       <div v-if="table" class="stack" data-test="moments">
         <p v-for="c in table.clashes" :key="c" class="fault" role="alert">{{ words(c) }}</p>
-        <p v-for="w in table.waits" :key="w"><strong>{{ w }}</strong></p>
-        <table><tbody><tr v-for="(m, i) in table.moments" :key="i"><td class="n at">{{ clock(m.at) }}</td><td><strong>{{ m.dish }}</strong> {{ words(m.do) }}</td></tr></tbody></table>
-        <p v-for="c in table.cards" :key="c.product_id" :class="c.below_safe ? 'fault' : 'small'">{{ c.name }}, {{ weight(c.weight_g) }}, feeds {{ c.feeds }}: out at {{ degrees(c.take_out_c) }}. {{ words(c.sentence) }}</p>
-        <p class="small">One oven; what cannot share its heat goes in earlier and waits warm. Times are estimates; the probe decides.</p>
+        <p v-for="w in table.waits" :key="w">
+          <strong>{{ w }}</strong>
+        </p>
+        <table>
+          <tbody>
+            <tr v-for="(m, i) in table.moments" :key="i">
+              <td class="n at">{{ clock(m.at) }}</td>
+              <td>
+                <strong>{{ m.dish }}</strong> {{ words(m.do) }}
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <p v-for="c in table.cards" :key="c.product_id" :class="c.below_safe ? 'fault' : 'small'">
+          {{ c.name }}, {{ weight(c.weight_g) }}, feeds {{ c.feeds }}: out at {{ degrees(c.take_out_c) }}.
+          {{ words(c.sentence) }}
+        </p>
+        <p class="small">
+          One oven; what cannot share its heat goes in earlier and waits warm. Times are estimates; the probe decides.
+        </p>
       </div>
     </form>
     <ProbeLog />
@@ -72,12 +175,67 @@ const levels = [{ id: 'rare', name: 'rare' }, { id: 'medium_rare', name: 'medium
 </template>
 
 <style scoped>
-.sentence { margin-bottom: 16px; }
-.lay { display: grid; grid-template-columns: minmax(0, 1fr) minmax(0, 1.1fr); gap: 36px; align-items: start; }
-.left { display: flex; flex-direction: column; gap: 14px; }
-.cuts { display: flex; flex-wrap: wrap; gap: 6px; } .cut { min-height: 48px; border: 1px solid var(--line); border-radius: 2px; background: var(--surface); padding: 0 12px; cursor: pointer; }
-.dish { border-top: 1px solid var(--hairline); padding-top: 8px; } .drop { min-width: 44px; min-height: 44px; border: 0; background: none; font-size: 20px; cursor: pointer; }
-.fields input, .fields select, #c-serve { font: inherit; min-height: 44px; border: 1px solid var(--line); border-radius: 2px; padding: 0 8px; background: var(--surface); color: var(--ink); } .fields input { width: 64px; }
-.at { font-size: 18px; font-weight: 750; width: 70px; }
-@media (max-width: 900px) { .lay { grid-template-columns: minmax(0, 1fr); } }
+.sentence {
+  margin-bottom: 16px;
+}
+.lay {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1.1fr);
+  gap: 36px;
+  align-items: start;
+}
+.left {
+  display: flex;
+  flex-direction: column;
+  gap: 14px;
+}
+.cuts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+}
+.cut {
+  min-height: 48px;
+  border: 1px solid var(--line);
+  border-radius: 2px;
+  background: var(--surface);
+  padding: 0 12px;
+  cursor: pointer;
+}
+.dish {
+  border-top: 1px solid var(--hairline);
+  padding-top: 8px;
+}
+.drop {
+  min-width: 44px;
+  min-height: 44px;
+  border: 0;
+  background: none;
+  font-size: 20px;
+  cursor: pointer;
+}
+.fields input,
+.fields select,
+#c-serve {
+  font: inherit;
+  min-height: 44px;
+  border: 1px solid var(--line);
+  border-radius: 2px;
+  padding: 0 8px;
+  background: var(--surface);
+  color: var(--ink);
+}
+.fields input {
+  width: 64px;
+}
+.at {
+  font-size: 18px;
+  font-weight: 750;
+  width: 70px;
+}
+@media (max-width: 900px) {
+  .lay {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
 </style>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-// A probe's log against 70 °C for two minutes and the safe floor: read from a file, or followed live at a bench's thermometer.
+// A probe's log against 70 °C for two minutes and the safe floor: read from a file, or followed live at a bench's
+// thermometer.
 import { computed, onScopeDispose, ref, shallowRef, useTemplateRef } from 'vue'
 import PvButton from 'primevue/button'
 import { data, POST, type S } from '../api/client'
@@ -15,12 +16,24 @@ const run = shallowRef<S['ProbeRun']>()
 const { problem, attempt } = useAttempt()
 const picker = useTemplateRef<HTMLInputElement>('picker')
 const number = (t: string) => Number(t.replace(',', '.')) || 0
-const about = () => ({ target_core_c: number(wanted.value), weight_g: number(kg.value) * 1000, ...(treated.value && { treated: true }) })
-const read = () => attempt(async () => {
-  const file = picker.value?.files?.[0]
-  if (!file) return
-  run.value = await data(POST('/cooking/probe/import', { params: { query: about() }, headers: { 'Content-Type': 'application/octet-stream' }, body: '', bodySerializer: () => file }))
+const about = () => ({
+  target_core_c: number(wanted.value),
+  weight_g: number(kg.value) * 1000,
+  ...(treated.value && { treated: true }),
 })
+const read = () =>
+  attempt(async () => {
+    const file = picker.value?.files?.[0]
+    if (!file) return
+    run.value = await data(
+      POST('/cooking/probe/import', {
+        params: { query: about() },
+        headers: { 'Content-Type': 'application/octet-stream' },
+        body: '',
+        bodySerializer: () => file,
+      }),
+    )
+  })
 /** Followed live: a sounding a second, worked out every five. */
 const following = ref('')
 let deaf: (() => void) | undefined
@@ -39,10 +52,21 @@ function follow(bench: string) {
   readings = []
   latest = undefined
   began = Date.now()
-  deaf = listen(`/api/v1/benches/${bench}/probe/stream`, (said) => { latest = JSON.parse(said) as S['ProbeReading'] }, () => { latest = undefined })
+  deaf = listen(
+    `/api/v1/benches/${bench}/probe/stream`,
+    (said) => {
+      latest = JSON.parse(said) as S['ProbeReading']
+    },
+    () => {
+      latest = undefined
+    },
+  )
   timer = setInterval(() => {
     if (latest?.status === 'ok') readings.push({ s: (Date.now() - began) / 1000, c: latest.c })
-    if (readings.length >= 2 && readings.length % 3 === 0) void attempt(async () => { run.value = await data(POST('/cooking/probe', { body: { ...about(), readings } })) })
+    if (readings.length >= 2 && readings.length % 3 === 0)
+      void attempt(async () => {
+        run.value = await data(POST('/cooking/probe', { body: { ...about(), readings } }))
+      })
   }, 1000)
 }
 onScopeDispose(stop)
@@ -50,9 +74,19 @@ const probes = computed(() => shop.value?.benches.filter((b) => b.has_probe) ?? 
 const sentence = computed(() => {
   const r = run.value
   if (!r) return ''
-  const worth = r.safe ? `Worth ${r.pasteurisation_minutes.toFixed(1)} minutes at ${temperature(70)}: enough since minute ${r.safe_at_min!.toFixed(0)}.` : `Worth ${r.pasteurisation_minutes.toFixed(2)} of the 2 minutes at ${temperature(70)}: not enough yet.`
-  const floor = r.min_core_at_min !== undefined ? `The floor of ${temperature(r.min_safe_core_c)} was reached at minute ${r.min_core_at_min.toFixed(0)}.` : `The floor of ${temperature(r.min_safe_core_c)} was not reached; the highest was ${temperature(r.peak_c)}.`
-  const out = r.take_out_at_min !== undefined ? `Take it out at minute ${r.take_out_at_min.toFixed(0)} (${temperature(r.take_out_c!)}); it rises while it rests.` : `Not yet at the ${temperature(r.take_out_c!)} at which it comes out.`
+  const worth = r.safe
+    ? `Worth ${r.pasteurisation_minutes.toFixed(1)} minutes at ${temperature(70)}: ` +
+      `enough since minute ${r.safe_at_min!.toFixed(0)}.`
+    : `Worth ${r.pasteurisation_minutes.toFixed(2)} of the 2 minutes at ${temperature(70)}: not enough yet.`
+  const floor =
+    r.min_core_at_min !== undefined
+      ? `The floor of ${temperature(r.min_safe_core_c)} was reached at minute ${r.min_core_at_min.toFixed(0)}.`
+      : `The floor of ${temperature(r.min_safe_core_c)} was not reached; the highest was ${temperature(r.peak_c)}.`
+  const out =
+    r.take_out_at_min !== undefined
+      ? `Take it out at minute ${r.take_out_at_min.toFixed(0)} (${temperature(r.take_out_c!)}); ` +
+        'it rises while it rests.'
+      : `Not yet at the ${temperature(r.take_out_c!)} at which it comes out.`
   return `${worth} ${floor} ${out}`
 })
 const width = 640
@@ -60,36 +94,121 @@ const height = 200
 const curve = computed(() => run.value?.curve ?? [])
 const long = computed(() => Math.max(1, curve.value.at(-1)?.min ?? 1))
 const x = (m: number) => 40 + (m / long.value) * (width - 60)
-const y = (c: number) => 10 + ((Math.max(80, run.value?.peak_c ?? 80) - c) / Math.max(80, run.value?.peak_c ?? 80)) * (height - 36)
+const y = (c: number) =>
+  10 + ((Math.max(80, run.value?.peak_c ?? 80) - c) / Math.max(80, run.value?.peak_c ?? 80)) * (height - 36)
 </script>
 
 <template>
   <section class="probe" aria-label="A probe's log">
     <h2>What the probe says</h2>
     <div class="row no-print">
-      <label>wanted <input v-model="wanted" inputmode="decimal" maxlength="5" aria-label="Wanted centre in °C" /> °C</label><label>weight <input v-model="kg" inputmode="decimal" maxlength="5" aria-label="Weight in kg" /> kg</label>
+      <label
+        >wanted <input v-model="wanted" inputmode="decimal" maxlength="5" aria-label="Wanted centre in °C" /> °C</label
+      ><label>weight <input v-model="kg" inputmode="decimal" maxlength="5" aria-label="Weight in kg" /> kg</label>
       <label class="tick"><input v-model="treated" type="checkbox" /> minced, rolled, stuffed or pierced</label>
-      <label class="pick"><input ref="picker" class="vh" type="file" accept=".csv,.xlsx,text/csv" data-test="probe-file" @change="read" /><span>Read a log</span></label>
-      <PvButton v-for="b in probes" :key="b.id" severity="secondary" :label="following === b.id ? `Stop ${b.name}` : `Follow ${b.name}`" @click="following === b.id ? stop() : follow(b.id)" />
+      <label class="pick"
+        ><input
+          ref="picker"
+          class="vh"
+          type="file"
+          accept=".csv,.xlsx,text/csv"
+          data-test="probe-file"
+          @change="read"
+        /><span>Read a log</span></label
+      >
+      <PvButton
+        v-for="b in probes"
+        :key="b.id"
+        severity="secondary"
+        :label="following === b.id ? `Stop ${b.name}` : `Follow ${b.name}`"
+        @click="following === b.id ? stop() : follow(b.id)"
+      />
     </div>
     <p v-if="following" role="status" class="small">Following; a sounding each second.</p>
     <p v-if="problem" class="fault" role="alert">{{ problem.message }}</p>
     <template v-if="run">
-      <p data-test="probe-sentence"><strong>{{ sentence }}</strong></p>
-      <svg :viewBox="`0 0 ${width} ${height}`" role="img" :aria-label="`The centre over ${long.toFixed(0)} minutes, highest ${temperature(run.peak_c)}`">
-        <g v-for="c in [run.min_safe_core_c, run.take_out_c ?? 0]" :key="c"><line class="cut" x1="36" :x2="width - 20" :y1="y(c)" :y2="y(c)" /><text class="axis" x="0" :y="y(c) + 4">{{ temperature(c) }}</text></g>
+      <p data-test="probe-sentence">
+        <strong>{{ sentence }}</strong>
+      </p>
+      <svg
+        :viewBox="`0 0 ${width} ${height}`"
+        role="img"
+        :aria-label="`The centre over ${long.toFixed(0)} minutes, highest ${temperature(run.peak_c)}`"
+      >
+        <g v-for="c in [run.min_safe_core_c, run.take_out_c ?? 0]" :key="c">
+          <line class="cut" x1="36" :x2="width - 20" :y1="y(c)" :y2="y(c)" />
+          <text class="axis" x="0" :y="y(c) + 4">{{ temperature(c) }}</text>
+        </g>
         <polyline class="line" :points="curve.map((p) => `${x(p.min)},${y(p.c)}`).join(' ')" />
-        <text class="axis" x="40" :y="height - 6">0</text><text class="axis" text-anchor="end" :x="width - 20" :y="height - 6">{{ long.toFixed(0) }} min</text>
+        <text class="axis" x="40" :y="height - 6">0</text>
+        <text class="axis" text-anchor="end" :x="width - 20" :y="height - 6">{{ long.toFixed(0) }} min</text>
       </svg>
     </template>
-    <p class="small">The sum of 10^((T − 70) / 7.5) over the minutes; two are enough (UK FSA, from memory). The floor is USDA FSIS’s, from memory. The file holds a time and a temperature. Local rules come first.</p>
+    <p class="small">
+      The sum of 10^((T − 70) / 7.5) over the minutes; two are enough (UK FSA, from memory). The floor is USDA FSIS’s,
+      from memory. The file holds a time and a temperature. Local rules come first.
+    </p>
   </section>
 </template>
 
 <style scoped>
-.probe { margin-top: 32px; border-top: 4px solid var(--ink); padding-top: 10px; display: flex; flex-direction: column; gap: 10px; max-width: 900px; }
-input:not([type='checkbox']) { font: inherit; width: 70px; min-height: 44px; border: 1px solid var(--line); border-radius: 2px; padding: 0 8px; background: var(--surface); color: var(--ink); }
-.tick { display: inline-flex; align-items: center; gap: 8px; min-height: 44px; } .tick input { width: 22px; height: 22px; accent-color: var(--act); }
-.pick { cursor: pointer; } .pick span { display: inline-flex; align-items: center; min-height: 44px; padding: 0 16px; border: 1px solid var(--ink); border-radius: 2px; background: var(--surface); font-weight: 650; } .pick:focus-within span { outline: 3px solid var(--act); outline-offset: 2px; }
-.cut { stroke: var(--hairline); } .axis { font-size: 11px; fill: var(--ink-2); } .line { fill: none; stroke: var(--act); stroke-width: 2; }
+.probe {
+  margin-top: 32px;
+  border-top: 4px solid var(--ink);
+  padding-top: 10px;
+  display: flex;
+  flex-direction: column;
+  gap: 10px;
+  max-width: 900px;
+}
+input:not([type='checkbox']) {
+  font: inherit;
+  width: 70px;
+  min-height: 44px;
+  border: 1px solid var(--line);
+  border-radius: 2px;
+  padding: 0 8px;
+  background: var(--surface);
+  color: var(--ink);
+}
+.tick {
+  display: inline-flex;
+  align-items: center;
+  gap: 8px;
+  min-height: 44px;
+}
+.tick input {
+  width: 22px;
+  height: 22px;
+  accent-color: var(--act);
+}
+.pick {
+  cursor: pointer;
+}
+.pick span {
+  display: inline-flex;
+  align-items: center;
+  min-height: 44px;
+  padding: 0 16px;
+  border: 1px solid var(--ink);
+  border-radius: 2px;
+  background: var(--surface);
+  font-weight: 650;
+}
+.pick:focus-within span {
+  outline: 3px solid var(--act);
+  outline-offset: 2px;
+}
+.cut {
+  stroke: var(--hairline);
+}
+.axis {
+  font-size: 11px;
+  fill: var(--ink-2);
+}
+.line {
+  fill: none;
+  stroke: var(--act);
+  stroke-width: 2;
+}
 </style>

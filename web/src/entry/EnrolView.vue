@@ -14,18 +14,38 @@ const router = useRouter()
 const { me, changed } = useMe()
 const { busy, problem, attempt } = useAttempt()
 const code = ref('')
-const enrol = () => attempt(async () => {
-  await data(POST('/enrolment', { body: { code: code.value } }))
-  await changed()
-  await router.push({ name: 'rail' })
-})
+const says =
+  "An owner or head cutter makes a code on the benches' page. Type it here once; then cutters come in on this screen " +
+  'with their PIN.'
+const enrol = () =>
+  attempt(async () => {
+    await data(POST('/enrolment', { body: { code: code.value } }))
+    await changed()
+    await router.push({ name: 'rail' })
+  })
 </script>
 
 <template>
-  <EntryFrame title="Which bench is this screen at?" says="An owner or head cutter makes a code on the benches' page. Type it here once; then cutters come in on this screen with their PIN.">
-    <template #words><p v-if="me?.screen" class="small">It is at {{ me.screen.bench }} of {{ me.screen.shop }} now; a new code moves it.</p></template>
+  <EntryFrame title="Which bench is this screen at?" :says="says">
+    <template #words
+      ><p v-if="me?.screen" class="small">
+        It is at {{ me.screen.bench }} of {{ me.screen.shop }} now; a new code moves it.
+      </p></template
+    >
     <form class="stack" novalidate @submit.prevent="enrol">
-      <FormField id="code" label="Code" :fault="problem?.at('code')"><InputText id="code" v-model="code" class="code" autocomplete="off" autocapitalize="characters" spellcheck="false" maxlength="12" autofocus :invalid="!!problem?.at('code')" placeholder="ABCD-2345" /></FormField>
+      <FormField id="code" label="Code" :fault="problem?.at('code')"
+        ><InputText
+          id="code"
+          v-model="code"
+          class="code"
+          autocomplete="off"
+          autocapitalize="characters"
+          spellcheck="false"
+          maxlength="12"
+          autofocus
+          :invalid="!!problem?.at('code')"
+          placeholder="ABCD-2345"
+      /></FormField>
       <p v-if="problem?.rest(['code'])" class="fault" role="alert">{{ problem.rest(['code']) }}</p>
       <PvButton type="submit" label="Enrol this screen" :loading="busy" />
       <p class="small"><RouterLink :to="{ name: 'rail' }">Back</RouterLink></p>
@@ -34,5 +54,9 @@ const enrol = () => attempt(async () => {
 </template>
 
 <style scoped>
-.code { font-size: 30px; letter-spacing: 0.08em; text-transform: uppercase; }
+.code {
+  font-size: 30px;
+  letter-spacing: 0.08em;
+  text-transform: uppercase;
+}
 </style>

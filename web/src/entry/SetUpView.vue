@@ -16,43 +16,135 @@ const router = useRouter()
 const { changed } = useMe()
 const link = window.location.hash.slice(1)
 const { busy, problem, attempt } = useAttempt()
-const form = reactive({ name: '', currency: 'EUR', time_zone: zoneHere(), weight_unit: 'kg', labour_rate: '', benches: 'North, South', owner_name: '', owner_email: '', owner_password: '' })
+const form = reactive({
+  name: '',
+  currency: 'EUR',
+  time_zone: zoneHere(),
+  weight_unit: 'kg',
+  labour_rate: '',
+  benches: 'North, South',
+  owner_name: '',
+  owner_email: '',
+  owner_password: '',
+})
 watch(form, () => (problem.value = undefined))
 const zones = timeZones(zoneHere())
-const fields = ['name', 'currency', 'time_zone', 'weight_unit', 'labour_rate', 'benches', 'owner_name', 'owner_email', 'owner_password', 'link']
+const fields = [
+  'name',
+  'currency',
+  'time_zone',
+  'weight_unit',
+  'labour_rate',
+  'benches',
+  'owner_name',
+  'owner_email',
+  'owner_password',
+  'link',
+]
 const fault = (f: string) => problem.value?.at(f) ?? ''
 
-const setUp = () => attempt(async () => {
-  const benches = form.benches.split(',').map((b) => b.trim()).filter(Boolean)
-  await data(POST('/set-up', { body: { ...form, link, benches, currency: form.currency.trim().toUpperCase(), ...(form.labour_rate.trim() ? {} : { labour_rate: '0' }) } }))
-  await changed()
-  await router.replace({ name: 'rail' })
-})
+const setUp = () =>
+  attempt(async () => {
+    const benches = form.benches
+      .split(',')
+      .map((b) => b.trim())
+      .filter(Boolean)
+    await data(
+      POST('/set-up', {
+        body: {
+          ...form,
+          link,
+          benches,
+          currency: form.currency.trim().toUpperCase(),
+          ...(form.labour_rate.trim() ? {} : { labour_rate: '0' }),
+        },
+      }),
+    )
+    await changed()
+    await router.replace({ name: 'rail' })
+  })
 </script>
 
 <template>
-  <EntryFrame title="A shop and its owner" says="This is asked once. Everything but the currency can be changed later; the currency stands once there are prices or lots.">
+  <EntryFrame
+    title="A shop and its owner"
+    says="This is asked once. All but the currency can be changed later; that is fixed once there are prices or lots."
+  >
     <form class="stack" novalidate aria-label="Set up" @submit.prevent="setUp">
-      <FormField id="name" label="Name of the shop" :fault="fault('name')"><InputText id="name" v-model="form.name" autofocus autocomplete="organization" :invalid="!!fault('name')" /></FormField>
+      <FormField id="name" label="Name of the shop" :fault="fault('name')"
+        ><InputText id="name" v-model="form.name" autofocus autocomplete="organization" :invalid="!!fault('name')"
+      /></FormField>
       <div class="three">
-        <FormField id="currency" label="Currency" :fault="fault('currency')"><InputText id="currency" v-model="form.currency" maxlength="3" autocomplete="off" :invalid="!!fault('currency')" /></FormField>
-        <FormField id="unit" label="Weighs in" :fault="fault('weight_unit')"><UnitToggle v-model="form.weight_unit" :options="['kg', 'lb']" label="Weighs in" /></FormField>
-        <FormField id="labour" label="Labour, an hour" :fault="fault('labour_rate')"><InputText id="labour" v-model="form.labour_rate" inputmode="decimal" autocomplete="off" placeholder="24.00" :invalid="!!fault('labour_rate')" /></FormField>
+        <FormField id="currency" label="Currency" :fault="fault('currency')"
+          ><InputText
+            id="currency"
+            v-model="form.currency"
+            maxlength="3"
+            autocomplete="off"
+            :invalid="!!fault('currency')"
+        /></FormField>
+        <FormField id="unit" label="Weighs in" :fault="fault('weight_unit')"
+          ><UnitToggle v-model="form.weight_unit" :options="['kg', 'lb']" label="Weighs in"
+        /></FormField>
+        <FormField id="labour" label="Labour, an hour" :fault="fault('labour_rate')"
+          ><InputText
+            id="labour"
+            v-model="form.labour_rate"
+            inputmode="decimal"
+            autocomplete="off"
+            placeholder="24.00"
+            :invalid="!!fault('labour_rate')"
+        /></FormField>
       </div>
-      <FormField id="zone" label="Time zone" hint="Days, weeks, seasons and ages go by it" :fault="fault('time_zone')"><select id="zone" v-model="form.time_zone"><option v-for="z in zones" :key="z" :value="z">{{ z }}</option></select></FormField>
-      <FormField id="benches" label="Benches" hint="Separated by commas" :fault="fault('benches')"><InputText id="benches" v-model="form.benches" autocomplete="off" :invalid="!!fault('benches')" /></FormField>
+      <FormField id="zone" label="Time zone" hint="Days, weeks, seasons and ages go by it" :fault="fault('time_zone')"
+        ><select id="zone" v-model="form.time_zone">
+          <option v-for="z in zones" :key="z" :value="z">{{ z }}</option>
+        </select></FormField
+      >
+      <FormField id="benches" label="Benches" hint="Separated by commas" :fault="fault('benches')"
+        ><InputText id="benches" v-model="form.benches" autocomplete="off" :invalid="!!fault('benches')"
+      /></FormField>
       <h2>The owner</h2>
-      <FormField id="owner-name" label="Name" :fault="fault('owner_name')"><InputText id="owner-name" v-model="form.owner_name" autocomplete="name" :invalid="!!fault('owner_name')" /></FormField>
-      <FormField id="owner-email" label="Address to sign in with" :fault="fault('owner_email')"><InputText id="owner-email" v-model="form.owner_email" type="email" autocomplete="username" :invalid="!!fault('owner_email')" /></FormField>
-      <FormField id="owner-password" label="Password" hint="At least 12 characters" :fault="fault('owner_password')"><InputText id="owner-password" v-model="form.owner_password" type="password" autocomplete="new-password" :invalid="!!fault('owner_password')" /></FormField>
-      <p v-if="fault('link') || problem?.rest(fields)" class="fault" role="alert">{{ fault('link') ? `The link ${fault('link').toLowerCase()}` : problem?.rest(fields) }}</p>
+      <FormField id="owner-name" label="Name" :fault="fault('owner_name')"
+        ><InputText id="owner-name" v-model="form.owner_name" autocomplete="name" :invalid="!!fault('owner_name')"
+      /></FormField>
+      <FormField id="owner-email" label="Address to sign in with" :fault="fault('owner_email')"
+        ><InputText
+          id="owner-email"
+          v-model="form.owner_email"
+          type="email"
+          autocomplete="username"
+          :invalid="!!fault('owner_email')"
+      /></FormField>
+      <FormField id="owner-password" label="Password" hint="At least 12 characters" :fault="fault('owner_password')"
+        ><InputText
+          id="owner-password"
+          v-model="form.owner_password"
+          type="password"
+          autocomplete="new-password"
+          :invalid="!!fault('owner_password')"
+      /></FormField>
+      <p v-if="fault('link') || problem?.rest(fields)" class="fault" role="alert">
+        {{ fault('link') ? `The link ${fault('link').toLowerCase()}` : problem?.rest(fields) }}
+      </p>
       <PvButton type="submit" label="Set it up" :loading="busy" />
     </form>
   </EntryFrame>
 </template>
 
 <style scoped>
-.three { display: grid; grid-template-columns: 1fr auto 1fr; gap: 14px; align-items: start; }
-h2 { padding-top: 10px; }
-@media (max-width: 560px) { .three { grid-template-columns: 1fr; } }
+.three {
+  display: grid;
+  grid-template-columns: 1fr auto 1fr;
+  gap: 14px;
+  align-items: start;
+}
+h2 {
+  padding-top: 10px;
+}
+@media (max-width: 560px) {
+  .three {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

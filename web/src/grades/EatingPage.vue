@@ -1,5 +1,6 @@
 <script setup lang="ts">
-// How grades are made: what is trusted how far, and what moves an estimate. And scores of a supplier or programme, read in from a sheet.
+// How grades are made: what is trusted how far, and what moves an estimate. And scores of a supplier or programme, read
+// in from a sheet.
 import { computed, reactive, ref, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
@@ -18,50 +19,143 @@ const { may } = useMe()
 const { data: set, error, isLoading, refetch } = useQuery({ queryKey: ['eating'], queryFn: () => data(GET('/eating')) })
 type Field = Exclude<keyof S['EatingSettings'], 'weights' | 'version'>
 const fields: { id: Field; label: string; basis: string }[] = [
-  { id: 'prior_sd', label: 'Spread of the atlas’ estimates, points', basis: 'How far an estimate may be off, as a standard deviation.' },
-  { id: 'given_sd', label: 'Spread of given scores, points', basis: 'How far a supplier’s or programme’s score may be off for our meat.' },
-  { id: 'assessor_sd', label: 'Spread of one eater about the panel, points', basis: 'The larger, the more eaters it takes to move a grade.' },
-  { id: 'beef_ageing', label: 'What ageing brings beef in all, points', basis: 'Towards a plateau, half of the rest every 6 days; the atlas holds at day 14. Quick and dry methods only. Common practice, no source.' },
-  { id: 'lamb_ageing', label: 'What ageing brings lamb in all, points', basis: 'Half of the rest every 2.5 days; the atlas holds at day 5. Common practice, no source.' },
-  { id: 'hip', label: 'Hung by the hip bone, points', basis: 'For muscles of the hindquarter. Common practice, no source.' },
+  {
+    id: 'prior_sd',
+    label: 'Spread of the atlas’ estimates, points',
+    basis: 'How far an estimate may be off, as a standard deviation.',
+  },
+  {
+    id: 'given_sd',
+    label: 'Spread of given scores, points',
+    basis: 'How far a supplier’s or programme’s score may be off for our meat.',
+  },
+  {
+    id: 'assessor_sd',
+    label: 'Spread of one eater about the panel, points',
+    basis: 'The larger, the more eaters it takes to move a grade.',
+  },
+  {
+    id: 'beef_ageing',
+    label: 'What ageing brings beef in all, points',
+    basis:
+      'Towards a plateau, half of the rest every 6 days; the atlas holds at day 14. Quick and dry methods only. ' +
+      'Common practice, no source.',
+  },
+  {
+    id: 'lamb_ageing',
+    label: 'What ageing brings lamb in all, points',
+    basis: 'Half of the rest every 2.5 days; the atlas holds at day 5. Common practice, no source.',
+  },
+  {
+    id: 'hip',
+    label: 'Hung by the hip bone, points',
+    basis: 'For muscles of the hindquarter. Common practice, no source.',
+  },
   { id: 'grain', label: 'Finished on grain, points', basis: 'Cattle. Common practice, no source.' },
-  { id: 'marbling_step', label: 'Each step of marbling above 1, points', basis: 'Where the lot’s marbling is a number. Common practice, no source.' },
-  { id: 'lamb_lean_step', label: 'Each % of lean-meat yield above 60, points', basis: 'Lamb; below zero, for the leanest lambs eat worst. Common practice, no source.' },
-  { id: 'lamb_fat_step', label: 'Each % of fat within the muscle above 4, points', basis: 'Lamb. Common practice, no source.' },
-  { id: 'week_loss_pct', label: 'Weight lost in a week of waiting, %', basis: 'In its bag. Common practice, no source; better your own.' },
+  {
+    id: 'marbling_step',
+    label: 'Each step of marbling above 1, points',
+    basis: 'Where the lot’s marbling is a number. Common practice, no source.',
+  },
+  {
+    id: 'lamb_lean_step',
+    label: 'Each % of lean-meat yield above 60, points',
+    basis: 'Lamb; below zero, for the leanest lambs eat worst. Common practice, no source.',
+  },
+  {
+    id: 'lamb_fat_step',
+    label: 'Each % of fat within the muscle above 4, points',
+    basis: 'Lamb. Common practice, no source.',
+  },
+  {
+    id: 'week_loss_pct',
+    label: 'Weight lost in a week of waiting, %',
+    basis: 'In its bag. Common practice, no source; better your own.',
+  },
   { id: 'store_per_kg_day', label: 'Cold store, a kg and day', basis: 'In the shop’s currency.' },
 ]
 const form = reactive<Record<string, string>>({ weights: 'current' })
-watch(set, (s) => { if (s) for (const [k, v] of Object.entries(s)) form[k] = String(v) }, { immediate: true })
+watch(
+  set,
+  (s) => {
+    if (s) for (const [k, v] of Object.entries(s)) form[k] = String(v)
+  },
+  { immediate: true },
+)
 const { busy, problem, attempt } = useAttempt()
 const moved = ref<S['EatingChanged']['moved']>()
 const own = computed(() => may('PUT /eating'))
 const number = (t: string | undefined) => Number((t ?? '').replace(',', '.').replace('\u2212', '-') || NaN)
-const save = () => attempt(async () => {
-  moved.value = undefined
-  const values = Object.fromEntries(fields.map((f) => [f.id, Number.isFinite(number(form[f.id])) ? number(form[f.id]) : -999])) as Record<Field, number>
-  const done = await data(PUT('/eating', { body: { weights: form.weights!, ...values, version: set.value!.version } }))
-  queries.setQueryData(['eating'], done.settings)
-  moved.value = done.moved ?? []
-  await queries.invalidateQueries()
-})
+const save = () =>
+  attempt(async () => {
+    moved.value = undefined
+    const values = Object.fromEntries(
+      fields.map((f) => [f.id, Number.isFinite(number(form[f.id])) ? number(form[f.id]) : -999]),
+    ) as Record<Field, number>
+    const done = await data(
+      PUT('/eating', { body: { weights: form.weights!, ...values, version: set.value!.version } }),
+    )
+    queries.setQueryData(['eating'], done.settings)
+    moved.value = done.moved ?? []
+    await queries.invalidateQueries()
+  })
 </script>
 
 <template>
   <section class="page">
-    <p class="label"><RouterLink :to="{ name: 'grades' }">Grades</RouterLink> · <RouterLink :to="{ name: 'tastings' }">Tastings</RouterLink></p>
-    <h1 class="sentence">A grade is the atlas’ estimate, moved by what is known of the animal, by given scores and by our own eaters, each weighed by how far it can be trusted.</h1>
+    <p class="label">
+      <RouterLink :to="{ name: 'grades' }">Grades</RouterLink> ·
+      <RouterLink :to="{ name: 'tastings' }">Tastings</RouterLink>
+    </p>
+    <h1 class="sentence">
+      A grade is the atlas’ estimate, moved by what is known of the animal, by given scores and by our own eaters, each
+      weighed by how far it can be trusted.
+    </h1>
     <StateNote :error="error" :loading="isLoading" what="the settings" @retry="refetch()" />
     <form v-if="set" class="lay" novalidate aria-label="How grades are made" @submit.prevent="save">
       <fieldset :disabled="!own || busy">
-        <div class="field"><span class="label">Weights of tenderness, juiciness, flavour, all in all</span><UnitToggle v-model="form.weights!" :options="['current', 'older']" label="Weights of the attributes" /><p class="small">Current 0.3 / 0.1 / 0.3 / 0.3; older work used 0.4 / 0.1 / 0.2 / 0.3.</p></div>
-        <FormField v-for="f in fields" :id="f.id" :key="f.id" :label="f.label" :fault="problem?.at(f.id)" :hint="f.basis"><InputText :id="f.id" v-model="form[f.id]" inputmode="decimal" :invalid="!!problem?.at(f.id)" autocomplete="off" /></FormField>
+        <div class="field">
+          <span class="label">Weights of tenderness, juiciness, flavour, all in all</span
+          ><UnitToggle v-model="form.weights!" :options="['current', 'older']" label="Weights of the attributes" />
+          <p class="small">Current 0.3 / 0.1 / 0.3 / 0.3; older work used 0.4 / 0.1 / 0.2 / 0.3.</p>
+        </div>
+        <FormField
+          v-for="f in fields"
+          :id="f.id"
+          :key="f.id"
+          :label="f.label"
+          :fault="problem?.at(f.id)"
+          :hint="f.basis"
+          ><InputText
+            :id="f.id"
+            v-model="form[f.id]"
+            inputmode="decimal"
+            :invalid="!!problem?.at(f.id)"
+            autocomplete="off"
+        /></FormField>
       </fieldset>
-      <div class="row"><PvButton v-if="own" type="submit" label="Save and grade anew" :loading="busy" data-test="regrade" /><p v-else class="small">An owner of the shop can change these.</p></div>
-      <p v-if="problem?.rest(fields.map((f) => f.id))" class="fault" role="alert">{{ problem.rest(fields.map((f) => f.id)) }} <PvButton v-if="problem.status === 409" text label="Load it again" @click="refetch()" /></p>
+      <div class="row">
+        <PvButton v-if="own" type="submit" label="Save and grade anew" :loading="busy" data-test="regrade" />
+        <p v-else class="small">An owner of the shop can change these.</p>
+      </div>
+      <p v-if="problem?.rest(fields.map((f) => f.id))" class="fault" role="alert">
+        {{ problem.rest(fields.map((f) => f.id)) }}
+        <PvButton v-if="problem.status === 409" text label="Load it again" @click="refetch()" />
+      </p>
       <div v-if="moved" role="status" data-test="moved">
-        <p><strong>{{ moved.length ? `Saved. ${moved.length} ${moved.length === 1 ? 'grade moves' : 'grades move'}:` : 'Saved. No grade moves.' }}</strong></p>
-        <ul class="small"><li v-for="m in moved" :key="m.piece + m.muscle + m.method">{{ m.muscle }}, {{ m.method.toLowerCase() }} ({{ m.piece }}): {{ gradeName(m.was.grade) }} → {{ gradeName(m.became.grade) }} ({{ m.was.score.toFixed(0) }} → {{ m.became.score.toFixed(0) }})</li></ul>
+        <p>
+          <strong>{{
+            moved.length
+              ? `Saved. ${moved.length} ${moved.length === 1 ? 'grade moves' : 'grades move'}:`
+              : 'Saved. No grade moves.'
+          }}</strong>
+        </p>
+        <ul class="small">
+          <li v-for="m in moved" :key="m.piece + m.muscle + m.method">
+            {{ m.muscle }}, {{ m.method.toLowerCase() }} ({{ m.piece }}): {{ gradeName(m.was.grade) }} →
+            {{ gradeName(m.became.grade) }} ({{ m.was.score.toFixed(0) }} → {{ m.became.score.toFixed(0) }})
+          </li>
+        </ul>
       </div>
     </form>
     <GivenImport v-if="may('POST /given/import')" />
@@ -69,8 +163,26 @@ const save = () => attempt(async () => {
 </template>
 
 <style scoped>
-.sentence { margin: 8px 0 18px; }
-fieldset { border: 0; padding: 0; margin: 0 0 14px; display: grid; grid-template-columns: repeat(auto-fill, minmax(280px, 1fr)); gap: 16px 32px; }
-.field { display: flex; flex-direction: column; gap: 4px; }
-ul { margin: 6px 0; padding-left: 20px; max-height: 300px; overflow-y: auto; }
+.sentence {
+  margin: 8px 0 18px;
+}
+fieldset {
+  border: 0;
+  padding: 0;
+  margin: 0 0 14px;
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(280px, 1fr));
+  gap: 16px 32px;
+}
+.field {
+  display: flex;
+  flex-direction: column;
+  gap: 4px;
+}
+ul {
+  margin: 6px 0;
+  padding-left: 20px;
+  max-height: 300px;
+  overflow-y: auto;
+}
 </style>

@@ -10,12 +10,26 @@ import { useFileImport } from '../components/useFileImport'
 const columns = ['piece', 'muscle', 'method', 'score'] as const
 const named = reactive<Record<string, string>>({ piece: '', muscle: '', method: '', score: '' })
 const source = ref('')
-const { chosen, seen, said, busy, problem, look, keep, leave } = useFileImport(async (file, save) => {
-  const query = { save, ...(source.value.trim() && { source: source.value.trim() }), ...Object.fromEntries(columns.filter((c) => named[c]).map((c) => [c, named[c]])) }
-  const sheet = await data(POST('/given/import', { params: { query }, headers: { 'Content-Type': 'application/octet-stream' }, body: '', bodySerializer: () => file }))
-  Object.assign(named, sheet.columns)
-  return sheet
-}, (done: S['GivenSheet']) => `${done.good} ${done.good === 1 ? 'score' : 'scores'} kept.`)
+const { chosen, seen, said, busy, problem, look, keep, leave } = useFileImport(
+  async (file, save) => {
+    const query = {
+      save,
+      ...(source.value.trim() && { source: source.value.trim() }),
+      ...Object.fromEntries(columns.filter((c) => named[c]).map((c) => [c, named[c]])),
+    }
+    const sheet = await data(
+      POST('/given/import', {
+        params: { query },
+        headers: { 'Content-Type': 'application/octet-stream' },
+        body: '',
+        bodySerializer: () => file,
+      }),
+    )
+    Object.assign(named, sheet.columns)
+    return sheet
+  },
+  (done: S['GivenSheet']) => `${done.good} ${done.good === 1 ? 'score' : 'scores'} kept.`,
+)
 const bad = computed(() => seen.value?.lines?.filter((l) => l.fault) ?? [])
 function start() {
   for (const c of columns) named[c] = ''
@@ -29,26 +43,108 @@ function mapped(column: string, e: Event) {
 
 <template>
   <section class="given" aria-label="Scores that others gave">
-    <div class="spread"><h2>Scores that others gave</h2><label class="pick"><input ref="picker" class="vh" type="file" accept=".csv,.xlsx,text/csv" data-test="given-file" @change="start" /><span>Read a sheet in</span></label></div>
-    <p class="small">One line for each muscle and cooking method, with a score of 100. A later score of the same takes the place of the earlier.</p>
-    <p v-if="said" role="status"><strong>{{ said }}</strong></p>
+    <div class="spread">
+      <h2>Scores that others gave</h2>
+      <label class="pick"
+        ><input
+          ref="picker"
+          class="vh"
+          type="file"
+          accept=".csv,.xlsx,text/csv"
+          data-test="given-file"
+          @change="start"
+        /><span>Read a sheet in</span></label
+      >
+    </div>
+    <p class="small">
+      One line for each muscle and cooking method, with a score of 100. A later score of the same takes the place of the
+      earlier.
+    </p>
+    <p v-if="said" role="status">
+      <strong>{{ said }}</strong>
+    </p>
     <p v-if="problem" class="fault" role="alert">{{ problem.message }}</p>
     <div v-if="seen" class="box stack">
       <h3>{{ chosen?.name }}: {{ seen.good }} good, {{ seen.bad }} left out</h3>
-      <div class="columns"><FormField v-for="c in columns" :id="`col-${c}`" :key="c" :label="`The ${c} stands in`"><select :id="`col-${c}`" :value="named[c]" @change="mapped(c, $event)"><option value="">(none)</option><option v-for="h in seen.heading" :key="h" :value="h">{{ h }}</option></select></FormField></div>
-      <FormField id="source" label="Who gave them" :fault="problem?.at('source')"><InputText id="source" v-model="source" maxlength="80" autocomplete="off" /></FormField>
-      <table><thead><tr><th>Line</th><th>Piece</th><th>Muscle</th><th>Method</th><th class="n">Score</th><th /></tr></thead><tbody>
-        <tr v-for="l in seen.lines?.slice(0, 200)" :key="l.line"><td>{{ l.line }}</td><td>{{ l.piece }}</td><td>{{ l.muscle }}</td><td>{{ l.method }}</td><td class="n">{{ l.fault ? '' : l.score }}</td><td><span v-if="l.fault" class="fault">{{ l.fault }}</span></td></tr>
-      </tbody></table>
-      <div class="row"><PvButton v-if="seen.good" :label="bad.length ? `Keep the ${seen.good}, leave ${bad.length} out` : `Keep the ${seen.good}`" :disabled="busy || !source.trim()" data-test="keep-given" @click="keep" /><PvButton text label="Keep nothing" @click="leave" /></div>
+      <div class="columns">
+        <FormField v-for="c in columns" :id="`col-${c}`" :key="c" :label="`The ${c} stands in`"
+          ><select :id="`col-${c}`" :value="named[c]" @change="mapped(c, $event)">
+            <option value="">(none)</option>
+            <option v-for="h in seen.heading" :key="h" :value="h">{{ h }}</option>
+          </select></FormField
+        >
+      </div>
+      <FormField id="source" label="Who gave them" :fault="problem?.at('source')"
+        ><InputText id="source" v-model="source" maxlength="80" autocomplete="off"
+      /></FormField>
+      <table>
+        <thead>
+          <tr>
+            <th>Line</th>
+            <th>Piece</th>
+            <th>Muscle</th>
+            <th>Method</th>
+            <th class="n">Score</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="l in seen.lines?.slice(0, 200)" :key="l.line">
+            <td>{{ l.line }}</td>
+            <td>{{ l.piece }}</td>
+            <td>{{ l.muscle }}</td>
+            <td>{{ l.method }}</td>
+            <td class="n">{{ l.fault ? '' : l.score }}</td>
+            <td>
+              <span v-if="l.fault" class="fault">{{ l.fault }}</span>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <div class="row">
+        <PvButton
+          v-if="seen.good"
+          :label="bad.length ? `Keep the ${seen.good}, leave ${bad.length} out` : `Keep the ${seen.good}`"
+          :disabled="busy || !source.trim()"
+          data-test="keep-given"
+          @click="keep"
+        /><PvButton text label="Keep nothing" @click="leave" />
+      </div>
     </div>
   </section>
 </template>
 
 <style scoped>
-.given { margin-top: 28px; border-top: 4px solid var(--ink); padding-top: 10px; }
-.pick { cursor: pointer; } .pick span { display: inline-flex; align-items: center; min-height: 44px; padding: 0 16px; border: 1px solid var(--ink); border-radius: 2px; background: var(--surface); font-weight: 650; }
-.pick:focus-within span { outline: 3px solid var(--act); outline-offset: 2px; }
-.columns { display: grid; grid-template-columns: repeat(4, minmax(0, 1fr)); gap: 12px; }
-@media (max-width: 700px) { .columns { grid-template-columns: 1fr 1fr; } }
+.given {
+  margin-top: 28px;
+  border-top: 4px solid var(--ink);
+  padding-top: 10px;
+}
+.pick {
+  cursor: pointer;
+}
+.pick span {
+  display: inline-flex;
+  align-items: center;
+  min-height: 44px;
+  padding: 0 16px;
+  border: 1px solid var(--ink);
+  border-radius: 2px;
+  background: var(--surface);
+  font-weight: 650;
+}
+.pick:focus-within span {
+  outline: 3px solid var(--act);
+  outline-offset: 2px;
+}
+.columns {
+  display: grid;
+  grid-template-columns: repeat(4, minmax(0, 1fr));
+  gap: 12px;
+}
+@media (max-width: 700px) {
+  .columns {
+    grid-template-columns: 1fr 1fr;
+  }
+}
 </style>

@@ -14,6 +14,7 @@ import { useMe } from '../shell/me'
 import { moment } from '../shell/moment'
 import { percent, useShop } from '../shell/shop'
 import { isDay, typedDay } from '../stages/receive/typed'
+import { counted } from '../words/counted'
 
 const { mass, money, perUnit, unitWord } = useShop()
 const { may } = useMe()
@@ -22,20 +23,35 @@ const asked = ref({})
 let timer: ReturnType<typeof setTimeout> | undefined
 watch(form, () => {
   clearTimeout(timer)
-  timer = setTimeout(() => { asked.value = query() }, 200)
+  timer = setTimeout(() => {
+    asked.value = query()
+  }, 200)
 })
 function query() {
-  const day = (t: string) => { const d = typedDay(t); return t.trim() ? (isDay(d) ? d : t.trim()) : '' }
-  return Object.fromEntries(Object.entries({ text: form.text.trim(), state: form.state, from: day(form.from), to: day(form.to) }).filter(([, v]) => v))
+  const day = (t: string) => {
+    const d = typedDay(t)
+    return t.trim() ? (isDay(d) ? d : t.trim()) : ''
+  }
+  return Object.fromEntries(
+    Object.entries({ text: form.text.trim(), state: form.state, from: day(form.from), to: day(form.to) }).filter(
+      ([, v]) => v,
+    ),
+  )
 }
 const list = useInfiniteQuery({
-  queryKey: computed(() => ['breakdowns', asked.value]), initialPageParam: '',
-  queryFn: ({ pageParam }) => data(GET('/breakdowns', { params: { query: { ...asked.value, ...(pageParam && { after: pageParam }) } } })),
+  queryKey: computed(() => ['breakdowns', asked.value]),
+  initialPageParam: '',
+  queryFn: ({ pageParam }) =>
+    data(GET('/breakdowns', { params: { query: { ...asked.value, ...(pageParam && { after: pageParam }) } } })),
   getNextPageParam: (last) => last.next,
 })
 const { data: pages, error, isLoading, hasNextPage, fetchNextPage, isFetchingNextPage, refetch } = list
 const rows = computed(() => pages.value?.pages.flatMap((p) => p.breakdowns) ?? [])
-const { searchedTo } = useLookingBack(list, () => rows.value.length, (p) => p.searched_to)
+const { searchedTo } = useLookingBack(
+  list,
+  () => rows.value.length,
+  (p) => p.searched_to,
+)
 const problem = computed(() => (error.value ? asProblem(error.value) : undefined))
 const fault = (f: string) => problem.value?.at(f) ?? ''
 const words = computed(() => new URLSearchParams(asked.value as Record<string, string>).toString())
@@ -43,48 +59,159 @@ const file = (format: string) => `/api/v1/breakdowns/export?format=${format}${wo
 const { busy, problem: refused, attempt } = useAttempt()
 const said = ref('')
 const bad = ref<string[]>([])
-const take = (e: Event) => attempt(async () => {
-  const input = e.target as HTMLInputElement
-  const chosen = input.files?.[0]
-  said.value = ''
-  bad.value = []
-  if (!chosen) return
-  const done = await data(POST('/breakdowns/import', { headers: { 'Content-Type': 'application/octet-stream' }, body: '', bodySerializer: () => chosen }))
-  input.value = ''
-  said.value = `${done.lines.reduce((n, l) => n + l.added, 0)} events taken in, ${done.lines.reduce((n, l) => n + l.present, 0)} were here already.`
-  bad.value = done.lines.flatMap((l) => (l.fault ? [`${l.lot_number}: ${l.fault}`] : []))
-  await refetch()
-})
+const take = (e: Event) =>
+  attempt(async () => {
+    const input = e.target as HTMLInputElement
+    const chosen = input.files?.[0]
+    said.value = ''
+    bad.value = []
+    if (!chosen) return
+    const done = await data(
+      POST('/breakdowns/import', {
+        headers: { 'Content-Type': 'application/octet-stream' },
+        body: '',
+        bodySerializer: () => chosen,
+      }),
+    )
+    input.value = ''
+    const sum = (of: 'added' | 'present') => done.lines.reduce((n, l) => n + l[of], 0)
+    said.value = `${counted(sum('added'), 'event')} imported, ${sum('present')} were here already.`
+    bad.value = done.lines.flatMap((l) => (l.fault ? [`${l.lot_number}: ${l.fault}`] : []))
+    await refetch()
+  })
 const states: Record<string, string> = { waiting: 'waits for the scale', open: 'being cut', closed: 'finished' }
 </script>
 
 <template>
   <section class="page">
-    <div class="spread"><h1 class="sentence">Everything that was cut</h1><RouterLink class="trials" :to="{ name: 'trials' }">Trials: is a difference real?</RouterLink><span v-if="may('GET /breakdowns/export')" class="row">These as <a :href="file('csv')" download>CSV</a> <a :href="file('xlsx')" download>XLSX</a> <a :href="file('json')" download>JSON</a><label v-if="may('POST /breakdowns/import')" class="pick"><input class="vh" type="file" accept=".json,application/json" :disabled="busy" @change="take" /><span>Take a JSON file in</span></label></span></div>
-    <p v-if="said" role="status"><strong>{{ said }}</strong></p>
-    <p v-if="refused" class="fault" role="alert">{{ refused.at('file') ? `The file ${refused.at('file').charAt(0).toLowerCase()}${refused.at('file').slice(1)}` : refused.message }}</p>
+    <div class="spread">
+      <h1 class="sentence">Everything that was cut</h1>
+      <RouterLink class="trials" :to="{ name: 'trials' }">Trials: is a difference real?</RouterLink
+      ><span v-if="may('GET /breakdowns/export')" class="row"
+        >These as <a :href="file('csv')" download>CSV</a> <a :href="file('xlsx')" download>XLSX</a>
+        <a :href="file('json')" download>JSON</a
+        ><label v-if="may('POST /breakdowns/import')" class="pick"
+          ><input class="vh" type="file" accept=".json,application/json" :disabled="busy" @change="take" /><span
+            >Take a JSON file in</span
+          ></label
+        ></span
+      >
+    </div>
+    <p v-if="said" role="status">
+      <strong>{{ said }}</strong>
+    </p>
+    <p v-if="refused" class="fault" role="alert">
+      {{
+        refused.at('file')
+          ? `The file ${refused.at('file').charAt(0).toLowerCase()}${refused.at('file').slice(1)}`
+          : refused.message
+      }}
+    </p>
     <p v-for="b in bad" :key="b" class="fault">{{ b }}</p>
     <div class="filters">
-      <FormField id="text" label="Piece, lot, supplier, plan or cutter" :fault="fault('text')"><InputText id="text" v-model="form.text" autocomplete="off" /></FormField>
-      <FormField id="state" label="State" :fault="fault('state')"><select id="state" v-model="form.state"><option value="">any</option><option v-for="(name, id) in states" :key="id" :value="id">{{ name }}</option></select></FormField>
-      <FormField id="from" label="From day" :fault="fault('from')"><InputText id="from" v-model="form.from" placeholder="−7" autocomplete="off" /></FormField>
-      <FormField id="to" label="To day" :fault="fault('to')"><InputText id="to" v-model="form.to" autocomplete="off" /></FormField>
+      <FormField id="text" label="Piece, lot, supplier, plan or cutter" :fault="fault('text')"
+        ><InputText id="text" v-model="form.text" autocomplete="off"
+      /></FormField>
+      <FormField id="state" label="State" :fault="fault('state')"
+        ><select id="state" v-model="form.state">
+          <option value="">any</option>
+          <option v-for="(name, id) in states" :key="id" :value="id">{{ name }}</option>
+        </select></FormField
+      >
+      <FormField id="from" label="From day" :fault="fault('from')"
+        ><InputText id="from" v-model="form.from" placeholder="−7" autocomplete="off"
+      /></FormField>
+      <FormField id="to" label="To day" :fault="fault('to')"
+        ><InputText id="to" v-model="form.to" autocomplete="off"
+      /></FormField>
     </div>
     <StateNote v-if="!problem?.errors.length" :error="error" :loading="isLoading" what="the log" @retry="refetch()" />
-    <table v-if="rows.length"><thead><tr><th>Piece</th><th>Lot</th><th>Plan</th><th>Cutter</th><th>When</th><th class="n">Weight</th><th class="n">Loss</th><th class="n">Minutes</th><th class="n">Against straight, a {{ unitWord }}</th></tr></thead><tbody>
-      <tr v-for="r in rows" :key="r.id"><td><RouterLink :to="{ name: 'replay', params: { breakdown: r.id } }">{{ r.piece }}</RouterLink></td><td class="lot"><RouterLink :to="{ name: 'lot', params: { lot: r.lot_id } }">{{ r.lot_number }}</RouterLink><br /><span class="small">{{ r.supplier }}</span></td><td class="small">{{ r.plan }}</td><td>{{ r.cutters ?? '' }}<br /><span class="small">{{ r.bench }}</span></td><td class="small">{{ r.closed_at ? moment(r.closed_at) : states[r.state] }}</td><td class="n">{{ r.input_g ? mass(r.input_g, 2) : '' }}</td><td class="n">{{ r.state === 'closed' ? percent((r.loss_g / r.input_g) * 100) : '' }}</td><td class="n">{{ r.minutes ? r.minutes.toFixed(0) : '' }}</td><td class="n">{{ r.difference_per_kg ? money(perUnit(r.difference_per_kg), true) : '' }}</td></tr>
-    </tbody></table>
-    <p v-else-if="pages && !problem && !searchedTo" class="small">{{ words ? 'Nothing fits. Ask for less.' : 'Nothing yet. What is cut at a bench stands here, event by event.' }}</p>
+    <table v-if="rows.length">
+      <thead>
+        <tr>
+          <th>Piece</th>
+          <th>Lot</th>
+          <th>Plan</th>
+          <th>Cutter</th>
+          <th>When</th>
+          <th class="n">Weight</th>
+          <th class="n">Loss</th>
+          <th class="n">Minutes</th>
+          <th class="n">Against straight, a {{ unitWord }}</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="r in rows" :key="r.id">
+          <td>
+            <RouterLink :to="{ name: 'replay', params: { breakdown: r.id } }">{{ r.piece }}</RouterLink>
+          </td>
+          <td class="lot">
+            <RouterLink :to="{ name: 'lot', params: { lot: r.lot_id } }">{{ r.lot_number }}</RouterLink><br /><span
+              class="small"
+              >{{ r.supplier }}</span
+            >
+          </td>
+          <td class="small">{{ r.plan }}</td>
+          <td>
+            {{ r.cutters ?? '' }}<br /><span class="small">{{ r.bench }}</span>
+          </td>
+          <td class="small">{{ r.closed_at ? moment(r.closed_at) : states[r.state] }}</td>
+          <td class="n">{{ r.input_g ? mass(r.input_g, 2) : '' }}</td>
+          <td class="n">{{ r.state === 'closed' ? percent((r.loss_g / r.input_g) * 100) : '' }}</td>
+          <td class="n">{{ r.minutes ? r.minutes.toFixed(0) : '' }}</td>
+          <td class="n">{{ r.difference_per_kg ? money(perUnit(r.difference_per_kg), true) : '' }}</td>
+        </tr>
+      </tbody>
+    </table>
+    <p v-else-if="pages && !problem && !searchedTo" class="small">
+      {{ words ? 'Nothing fits. Ask for less.' : 'Nothing yet. What is cut at a bench stands here, event by event.' }}
+    </p>
     <p v-if="searchedTo" class="small" role="status">Looked back to {{ moment(searchedTo) }}, and still looking…</p>
-    <div v-if="hasNextPage" class="row more"><PvButton severity="secondary" label="Earlier ones" :loading="isFetchingNextPage" @click="fetchNextPage()" /></div>
+    <div v-if="hasNextPage" class="row more">
+      <PvButton severity="secondary" label="Earlier ones" :loading="isFetchingNextPage" @click="fetchNextPage()" />
+    </div>
   </section>
 </template>
 
 <style scoped>
-.trials { margin-right: auto; min-height: 44px; display: inline-flex; align-items: center; }
-.filters { display: grid; grid-template-columns: minmax(0, 2fr) 1fr 1fr 1fr; gap: 14px; margin: 14px 0 18px; align-items: start; }
-.lot, .lot .small { white-space: nowrap; }
-.more { margin-top: 14px; }
-.pick { cursor: pointer; } .pick span { text-decoration: underline; text-underline-offset: 3px; color: var(--act); min-height: 44px; display: inline-flex; align-items: center; } .pick:focus-within span { outline: 3px solid var(--act); outline-offset: 2px; }
-@media (max-width: 700px) { .filters { grid-template-columns: 1fr 1fr; } }
+.trials {
+  margin-right: auto;
+  min-height: 44px;
+  display: inline-flex;
+  align-items: center;
+}
+.filters {
+  display: grid;
+  grid-template-columns: minmax(0, 2fr) 1fr 1fr 1fr;
+  gap: 14px;
+  margin: 14px 0 18px;
+  align-items: start;
+}
+.lot,
+.lot .small {
+  white-space: nowrap;
+}
+.more {
+  margin-top: 14px;
+}
+.pick {
+  cursor: pointer;
+}
+.pick span {
+  text-decoration: underline;
+  text-underline-offset: 3px;
+  color: var(--act);
+  min-height: 44px;
+  display: inline-flex;
+  align-items: center;
+}
+.pick:focus-within span {
+  outline: 3px solid var(--act);
+  outline-offset: 2px;
+}
+@media (max-width: 700px) {
+  .filters {
+    grid-template-columns: 1fr 1fr;
+  }
+}
 </style>

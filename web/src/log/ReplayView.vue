@@ -12,11 +12,28 @@ import { actionWords } from '../shop/auditWords'
 const props = defineProps<{ breakdown: string }>()
 const { bare, mass, temperature } = useShop()
 const path = { breakdown_id: props.breakdown }
-const { data: log, error, isLoading, refetch } = useQuery({ queryKey: ['events', props.breakdown], queryFn: () => data(GET('/breakdowns/{breakdown_id}/events', { params: { path } })) })
+const {
+  data: log,
+  error,
+  isLoading,
+  refetch,
+} = useQuery({
+  queryKey: ['events', props.breakdown],
+  queryFn: () => data(GET('/breakdowns/{breakdown_id}/events', { params: { path } })),
+})
 const at = ref(0)
-watch(log, (l) => { if (l) at.value = l.length }, { immediate: true })
+watch(
+  log,
+  (l) => {
+    if (l) at.value = l.length
+  },
+  { immediate: true },
+)
 const { data: board, error: boardError } = useQuery({
-  queryKey: computed(() => ['board-then', props.breakdown, at.value]), enabled: () => !!log.value, placeholderData: (old) => old, staleTime: Infinity,
+  queryKey: computed(() => ['board-then', props.breakdown, at.value]),
+  enabled: () => !!log.value,
+  placeholderData: (old) => old,
+  staleTime: Infinity,
   queryFn: () => data(GET('/breakdowns/{breakdown_id}', { params: { path, query: { upto: at.value } } })),
 })
 const marks = computed<Record<string, MapMark>>(() => {
@@ -28,9 +45,27 @@ const marks = computed<Record<string, MapMark>>(() => {
   }
   return out
 })
-const names = computed(() => Object.fromEntries([...(board.value?.expected ?? []).map((e) => [e.id, e.name] as const), ...(board.value?.fixed?.dressing ?? []).map((d) => [d.id, d.name] as const), ...(board.value?.fixed?.plan.products ?? []).map((p) => [p.id, p.name] as const), ...Object.values(board.value?.fixed?.words ?? {}).flatMap((w) => w.ends.map((e) => [e.id, e.name] as const))]))
+const names = computed(() =>
+  Object.fromEntries([
+    ...(board.value?.expected ?? []).map((e) => [e.id, e.name] as const),
+    ...(board.value?.fixed?.dressing ?? []).map((d) => [d.id, d.name] as const),
+    ...(board.value?.fixed?.plan.products ?? []).map((p) => [p.id, p.name] as const),
+    ...Object.values(board.value?.fixed?.words ?? {}).flatMap((w) => w.ends.map((e) => [e.id, e.name] as const)),
+  ]),
+)
 const of = (e: S['BenchEvent']) => shortName(names.value[e.part ?? ''] ?? names.value[e.product ?? ''] ?? '')
-const words = (l: S['LoggedEvent']) => [of(l.event), l.event.net_g ? mass(l.event.net_g) : '', l.event.temp_c !== undefined ? temperature(l.event.temp_c) : '', l.event.shared ? `a share of ${l.event.shared}` : '', l.event.count ? `× ${l.event.count}` : '', l.event.reason ? `“${l.event.reason}”` : '', l.event.note ? `“${l.event.note}”` : ''].filter(Boolean).join(' ')
+const words = (l: S['LoggedEvent']) =>
+  [
+    of(l.event),
+    l.event.net_g ? mass(l.event.net_g) : '',
+    l.event.temp_c !== undefined ? temperature(l.event.temp_c) : '',
+    l.event.shared ? `a share of ${l.event.shared}` : '',
+    l.event.count ? `× ${l.event.count}` : '',
+    l.event.reason ? `“${l.event.reason}”` : '',
+    l.event.note ? `“${l.event.note}”` : '',
+  ]
+    .filter(Boolean)
+    .join(' ')
 const now = computed(() => log.value?.[at.value - 1])
 </script>
 
@@ -38,30 +73,104 @@ const now = computed(() => log.value?.[at.value - 1])
   <section class="page">
     <StateNote :error="error ?? boardError" :loading="isLoading" what="the log" @retry="refetch()" />
     <template v-if="log && board">
-      <p class="label"><RouterLink :to="{ name: 'log' }">Everything that was cut</RouterLink> · <RouterLink :to="{ name: 'lot', params: { lot: board.piece.lot_id } }">{{ board.piece.lot_number }}</RouterLink> · {{ board.fixed?.plan.name }}</p>
+      <p class="label">
+        <RouterLink :to="{ name: 'log' }">Everything that was cut</RouterLink> ·
+        <RouterLink :to="{ name: 'lot', params: { lot: board.piece.lot_id } }">{{ board.piece.lot_number }}</RouterLink>
+        · {{ board.fixed?.plan.name }}
+      </p>
       <h1 class="sentence big">{{ board.piece.name }}, event by event</h1>
       <div class="lay">
         <div>
-          <SeamMap v-if="board.fixed" class="map" :map="board.fixed.seam_map" :marks="marks" :title="`Seam map of ${board.piece.name} after ${at} events`" :size="3.6" />
+          <SeamMap
+            v-if="board.fixed"
+            class="map"
+            :map="board.fixed.seam_map"
+            :marks="marks"
+            :title="`Seam map of ${board.piece.name} after ${at} events`"
+            :size="3.6"
+          />
           <label class="label" for="slider">After {{ at }} of {{ log.length }} events</label>
           <input id="slider" v-model.number="at" type="range" min="0" :max="log.length" step="1" />
-          <p aria-live="polite" data-test="now"><strong>{{ now ? actionWords(`bench.${now.event.kind}`) : 'Before the first event' }}</strong> {{ now ? words(now) : '' }}</p>
-          <p>{{ board.input_g ? `${mass(board.balance.output_g)} weighed off, ${mass(board.balance.residual_g)} unaccounted for.` : 'Not weighed yet.' }}</p>
+          <p aria-live="polite" data-test="now">
+            <strong>{{ now ? actionWords(`bench.${now.event.kind}`) : 'Before the first event' }}</strong>
+            {{ now ? words(now) : '' }}
+          </p>
+          <p>
+            {{
+              board.input_g
+                ? `${mass(board.balance.output_g)} weighed off, ${mass(board.balance.residual_g)} unaccounted for.`
+                : 'Not weighed yet.'
+            }}
+          </p>
         </div>
-        <ol class="events"><li v-for="(l, i) in log" :key="l.event.id" :class="{ here: i + 1 === at, void: l.void, later: i >= at }"><button type="button" @click="at = i + 1"><span class="small">{{ moment(l.event.at) }}</span> {{ l.name ?? l.event.role }} <strong>{{ actionWords(`bench.${l.event.kind}`) }}</strong> {{ words(l) }}<span v-if="l.void" class="small"> undone</span></button></li></ol>
+        <ol class="events">
+          <li v-for="(l, i) in log" :key="l.event.id" :class="{ here: i + 1 === at, void: l.void, later: i >= at }">
+            <button type="button" @click="at = i + 1">
+              <span class="small">{{ moment(l.event.at) }}</span> {{ l.name ?? l.event.role }}
+              <strong>{{ actionWords(`bench.${l.event.kind}`) }}</strong> {{ words(l)
+              }}<span v-if="l.void" class="small"> undone</span>
+            </button>
+          </li>
+        </ol>
       </div>
     </template>
   </section>
 </template>
 
 <style scoped>
-.sentence { margin: 8px 0 14px; }
-.lay { display: grid; grid-template-columns: minmax(0, 1fr) minmax(0, 1fr); gap: 36px; align-items: start; }
-.lay > div { position: sticky; top: 72px; display: flex; flex-direction: column; gap: 8px; }
-.map { max-height: 400px; }
-input[type='range'] { width: 100%; height: 44px; accent-color: var(--act); }
-.events { margin: 0; padding-left: 28px; }
-.events button { width: 100%; text-align: left; border: 0; border-bottom: 1px solid var(--hairline); background: none; padding: 6px 4px; min-height: 44px; cursor: pointer; }
-.events li.here button { background: var(--act-wash); } .events li.later { color: var(--ink-2); } .events li.void strong { text-decoration: line-through; }
-@media (max-width: 900px) { .lay { grid-template-columns: minmax(0, 1fr); } .lay > div { position: static; } }
+.sentence {
+  margin: 8px 0 14px;
+}
+.lay {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  gap: 36px;
+  align-items: start;
+}
+.lay > div {
+  position: sticky;
+  top: 72px;
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+}
+.map {
+  max-height: 400px;
+}
+input[type='range'] {
+  width: 100%;
+  height: 44px;
+  accent-color: var(--act);
+}
+.events {
+  margin: 0;
+  padding-left: 28px;
+}
+.events button {
+  width: 100%;
+  text-align: left;
+  border: 0;
+  border-bottom: 1px solid var(--hairline);
+  background: none;
+  padding: 6px 4px;
+  min-height: 44px;
+  cursor: pointer;
+}
+.events li.here button {
+  background: var(--act-wash);
+}
+.events li.later {
+  color: var(--ink-2);
+}
+.events li.void strong {
+  text-decoration: line-through;
+}
+@media (max-width: 900px) {
+  .lay {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .lay > div {
+    position: static;
+  }
+}
 </style>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-// A way of cutting of one's own: touch a muscle, say where it goes. Checked while it is typed; everything must go somewhere.
+// A way of cutting of one's own: touch a muscle, say where it goes. Checked while it is typed; everything must go
+// somewhere.
 import { computed, nextTick, reactive, ref, shallowRef, watch } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { onBeforeRouteLeave, useRoute, useRouter } from 'vue-router'
@@ -30,17 +31,21 @@ const draft = shallowRef<Draft>()
 const version = ref(0)
 const start = ref('')
 const picked = ref('')
-watch(list, (l) => {
-  if (!l || draft.value) return
-  const from = l.plans.find((p) => p.plan.id === based.value) ?? (props.plan ? undefined : l.plans[0])
-  if (!from) return
-  const d = reactive(draftOf(from.plan))
-  if (!props.plan) d.name = ''
-  version.value = from.plan.version
-  draft.value = d
-  start.value = JSON.stringify(d)
-  picked.value = l.parts[0]?.id ?? ''
-}, { immediate: true })
+watch(
+  list,
+  (l) => {
+    if (!l || draft.value) return
+    const from = l.plans.find((p) => p.plan.id === based.value) ?? (props.plan ? undefined : l.plans[0])
+    if (!from) return
+    const d = reactive(draftOf(from.plan))
+    if (!props.plan) d.name = ''
+    version.value = from.plan.version
+    draft.value = d
+    start.value = JSON.stringify(d)
+    picked.value = l.parts[0]?.id ?? ''
+  },
+  { immediate: true },
+)
 
 const checked = shallowRef<S['PlanForecast']>()
 const problem = shallowRef<Problem>()
@@ -50,7 +55,16 @@ const path = { params: { path: { atlas_id: props.piece } } }
 async function check() {
   const mine = ++turn
   try {
-    const got = await data(POST('/plans/{atlas_id}/check', { ...path, body: { ...bodyOf(draft.value!), name: draft.value!.name.trim() || 'a way of our own', ...(props.plan && { id: props.plan }) } }))
+    const got = await data(
+      POST('/plans/{atlas_id}/check', {
+        ...path,
+        body: {
+          ...bodyOf(draft.value!),
+          name: draft.value!.name.trim() || 'a way of our own',
+          ...(props.plan && { id: props.plan }),
+        },
+      }),
+    )
     if (mine !== turn) return
     checked.value = got
     problem.value = undefined
@@ -58,30 +72,47 @@ async function check() {
     if (mine === turn) problem.value = asProblem(e)
   }
 }
-watch(() => JSON.stringify(draft.value), () => {
-  clearTimeout(timer)
-  if (draft.value) timer = setTimeout(() => void check(), 200)
-}, { immediate: true })
+watch(
+  () => JSON.stringify(draft.value),
+  () => {
+    clearTimeout(timer)
+    if (draft.value) timer = setTimeout(() => void check(), 200)
+  },
+  { immediate: true },
+)
 
 const tried = ref(false)
 const { busy, problem: refused, attempt } = useAttempt()
 let saved = false
-const save = () => attempt(async () => {
-  tried.value = true
-  const body = { ...bodyOf(draft.value!), based_on: based.value }
-  try {
-    if (props.plan) await data(PUT('/plans/{atlas_id}/{plan_id}', { params: { path: { atlas_id: props.piece, plan_id: props.plan } }, body: { ...body, version: version.value } }))
-    else await data(POST('/plans/{atlas_id}', { ...path, body }))
-  } catch (e) {
-    problem.value = asProblem(e)
-    await nextTick(() => document.querySelector<HTMLElement>('[aria-invalid="true"]')?.focus())
-    throw e
-  }
-  saved = true
-  await queries.invalidateQueries()
-  await router.push({ name: 'plans', params: { piece: props.piece } })
-})
-onBeforeRouteLeave(() => saved || !draft.value || JSON.stringify(draft.value) === start.value || window.confirm('Leave, and lose what was changed here?'))
+const save = () =>
+  attempt(async () => {
+    tried.value = true
+    const body = { ...bodyOf(draft.value!), based_on: based.value }
+    try {
+      if (props.plan)
+        await data(
+          PUT('/plans/{atlas_id}/{plan_id}', {
+            params: { path: { atlas_id: props.piece, plan_id: props.plan } },
+            body: { ...body, version: version.value },
+          }),
+        )
+      else await data(POST('/plans/{atlas_id}', { ...path, body }))
+    } catch (e) {
+      problem.value = asProblem(e)
+      await nextTick(() => document.querySelector<HTMLElement>('[aria-invalid="true"]')?.focus())
+      throw e
+    }
+    saved = true
+    await queries.invalidateQueries()
+    await router.push({ name: 'plans', params: { piece: props.piece } })
+  })
+onBeforeRouteLeave(
+  () =>
+    saved ||
+    !draft.value ||
+    JSON.stringify(draft.value) === start.value ||
+    window.confirm('Leave, and lose what was changed here?'),
+)
 
 const fault = (field: string) => problem.value?.at(field) ?? ''
 /** A name is asked for only once somebody tried to keep the plan. */
@@ -93,11 +124,21 @@ const marks = computed<Record<string, MapMark>>(() => {
   const out: Record<string, MapMark> = {}
   for (const m of atlas.value?.muscles ?? []) {
     const n = draft.value ? placed(draft.value, m.id) : 0
-    out[m.id] = { name: m.market_name, code: m.code, line: n === 100 ? '100 %' : `${n} %`, state: picked.value === m.id ? 'next' : 'plain' }
+    out[m.id] = {
+      name: m.market_name,
+      code: m.code,
+      line: n === 100 ? '100 %' : `${n} %`,
+      state: picked.value === m.id ? 'next' : 'plain',
+    }
   }
   return out
 })
-const codes = computed(() => list.value?.products.filter((p) => !draft.value?.products.some((r) => r.name.toLowerCase() === p.name.toLowerCase())) ?? [])
+const codes = computed(
+  () =>
+    list.value?.products.filter(
+      (p) => !draft.value?.products.some((r) => r.name.toLowerCase() === p.name.toLowerCase()),
+    ) ?? [],
+)
 const adding = ref('')
 function add() {
   const known = list.value?.products.find((p) => p.name.toLowerCase() === adding.value.trim().toLowerCase())
@@ -109,72 +150,307 @@ function add() {
 /** Puts what has no place yet of the picked part into a product. */
 function rest(from: Record<string, string>) {
   const free = 100 - placed(draft.value!, picked.value)
-  from[picked.value] = String(Math.max(0, Math.round((Number((from[picked.value] ?? '0').replace(',', '.')) + free) * 1000) / 1000))
+  from[picked.value] = String(
+    Math.max(0, Math.round((Number((from[picked.value] ?? '0').replace(',', '.')) + free) * 1000) / 1000),
+  )
 }
 const known = (i: number) => list.value?.products.find((p) => p.key.endsWith(`.${draft.value!.products[i]?.id ?? '?'}`))
-const otherFault = computed(() => problem.value?.rest([
-  'name', 'why', 'minutes', 'tool', 'cut', ...sold.value.map((p) => `parts.${p.id}`), ...(draft.value?.products.flatMap((_, i) => ['name', 'form', 'cook', 'thickness_mm', 'portion_g', 'count_high', 'from'].map((f) => `products.${i}.${f}`)) ?? []),
-]) ?? '')
+const otherFault = computed(
+  () =>
+    problem.value?.rest([
+      'name',
+      'why',
+      'minutes',
+      'tool',
+      'cut',
+      ...sold.value.map((p) => `parts.${p.id}`),
+      ...(draft.value?.products.flatMap((_, i) =>
+        ['name', 'form', 'cook', 'thickness_mm', 'portion_g', 'count_high', 'from'].map((f) => `products.${i}.${f}`),
+      ) ?? []),
+    ]) ?? '',
+)
 </script>
 
 <template>
   <section class="page">
     <StateNote :error="error" :loading="isLoading" what="the plan" @retry="refetch()" />
-    <div v-if="list && !draft" class="stack"><h1>There is no such plan</h1><RouterLink :to="{ name: 'plans', params: { piece } }">To the ways to cut {{ list.name }}</RouterLink></div>
+    <div v-if="list && !draft" class="stack">
+      <h1>There is no such plan</h1>
+      <RouterLink :to="{ name: 'plans', params: { piece } }">To the ways to cut {{ list.name }}</RouterLink>
+    </div>
     <form v-if="list && draft" novalidate aria-label="A way of cutting" @submit.prevent="save">
-      <p class="label"><RouterLink :to="{ name: 'plans', params: { piece } }">{{ list.name }} · ways to cut it</RouterLink></p>
-      <h1 class="sentence">{{ plan ? `Version ${version + 1} of ${draft.name || 'this way'}` : 'A way of our own' }}</h1>
+      <p class="label">
+        <RouterLink :to="{ name: 'plans', params: { piece } }">{{ list.name }} · ways to cut it</RouterLink>
+      </p>
+      <h1 class="sentence">
+        {{ plan ? `Version ${version + 1} of ${draft.name || 'this way'}` : 'A way of our own' }}
+      </h1>
       <p class="state" :class="{ fault: missing.length }" data-test="state" aria-live="polite">
-        <template v-if="missing.length">{{ missing.map((p) => `${shortName(p.name)}: ${fault(`parts.${p.id}`)}`).join(' ') }}</template>
-        <template v-else-if="!problem && checked">Everything goes somewhere. A usual piece of {{ mass(list.typical_g, 1) }} would sell for {{ money(checked.totals.sales) }}; {{ money(checked.totals.value) }} are left after packaging and {{ checked.totals.minutes }} minutes, before it is bought.</template>
+        <template v-if="missing.length">{{
+          missing.map((p) => `${shortName(p.name)}: ${fault(`parts.${p.id}`)}`).join(' ')
+        }}</template>
+        <template v-else-if="!problem && checked"
+          >Everything goes somewhere. A usual piece of {{ mass(list.typical_g, 1) }} would sell for
+          {{ money(checked.totals.sales) }}; {{ money(checked.totals.value) }} are left after packaging and
+          {{ checked.totals.minutes }} minutes, before it is bought.</template
+        >
         <template v-else-if="!problem">Checking…</template>
       </p>
       <p v-if="otherFault" class="fault" role="alert">{{ otherFault }}</p>
       <div class="head">
-        <FormField id="name" label="What we call it" :fault="nameFault"><InputText id="name" v-model="draft.name" :invalid="!!nameFault" autocomplete="off" /></FormField>
-        <FormField id="minutes" label="Bench minutes" :fault="fault('minutes')"><InputText id="minutes" v-model="draft.minutes" inputmode="decimal" :invalid="!!fault('minutes')" autocomplete="off" /></FormField>
-        <FormField id="cut" label="Weighed" :fault="fault('cut')"><select id="cut" v-model="draft.cut"><option value="seams">muscle by muscle</option><option value="straight">product by product</option></select></FormField>
-        <FormField id="tool" label="With" :fault="fault('tool')"><select id="tool" v-model="draft.tool"><option value="knife">the knife</option><option value="saw">the band saw</option></select></FormField>
-        <FormField id="why" class="why" label="Why, in a sentence" :fault="fault('why')"><InputText id="why" v-model="draft.why" :invalid="!!fault('why')" autocomplete="off" /></FormField>
+        <FormField id="name" label="What we call it" :fault="nameFault"
+          ><InputText id="name" v-model="draft.name" :invalid="!!nameFault" autocomplete="off"
+        /></FormField>
+        <FormField id="minutes" label="Bench minutes" :fault="fault('minutes')"
+          ><InputText
+            id="minutes"
+            v-model="draft.minutes"
+            inputmode="decimal"
+            :invalid="!!fault('minutes')"
+            autocomplete="off"
+        /></FormField>
+        <FormField id="cut" label="Weighed" :fault="fault('cut')"
+          ><select id="cut" v-model="draft.cut">
+            <option value="seams">muscle by muscle</option>
+            <option value="straight">product by product</option>
+          </select></FormField
+        >
+        <FormField id="tool" label="With" :fault="fault('tool')"
+          ><select id="tool" v-model="draft.tool">
+            <option value="knife">the knife</option>
+            <option value="saw">the band saw</option>
+          </select></FormField
+        >
+        <FormField id="why" class="why" label="Why, in a sentence" :fault="fault('why')"
+          ><InputText id="why" v-model="draft.why" :invalid="!!fault('why')" autocomplete="off"
+        /></FormField>
       </div>
       <div class="lay">
         <div class="left">
-          <SeamMap v-if="atlas" :map="atlas.seam_map" :marks="marks" pickable :picked="picked" title="Touch a muscle to say where it goes" :size="3.6" @pick="(id) => (picked = id)" />
-          <div class="parts"><button v-for="p in sold.filter((x) => x.kind !== 'muscle')" :key="p.id" type="button" :class="{ on: picked === p.id, bad: fault(`parts.${p.id}`) }" @click="picked = p.id"><span class="kind" :class="p.kind" /> {{ shortName(p.name) }} <span class="small">{{ p.kind === 'waste' ? `${placed(draft, p.id)} % sold` : `${placed(draft, p.id)} %` }}</span></button></div>
+          <SeamMap
+            v-if="atlas"
+            :map="atlas.seam_map"
+            :marks="marks"
+            pickable
+            :picked="picked"
+            title="Touch a muscle to say where it goes"
+            :size="3.6"
+            @pick="(id) => (picked = id)"
+          />
+          <div class="parts">
+            <button
+              v-for="p in sold.filter((x) => x.kind !== 'muscle')"
+              :key="p.id"
+              type="button"
+              :class="{ on: picked === p.id, bad: fault(`parts.${p.id}`) }"
+              @click="picked = p.id"
+            >
+              <span class="kind" :class="p.kind" /> {{ shortName(p.name) }}
+              <span class="small">{{
+                p.kind === 'waste' ? `${placed(draft, p.id)} % sold` : `${placed(draft, p.id)} %`
+              }}</span>
+            </button>
+          </div>
         </div>
         <div v-if="part" class="goes">
           <h2>{{ part.name }}</h2>
-          <p class="small">{{ percent(part.share_pct) }} of the piece. {{ part.kind === 'waste' ? 'What is not sold with a product is thrown away.' : 'Where does it go?' }}</p>
+          <p class="small">
+            {{ percent(part.share_pct) }} of the piece.
+            {{ part.kind === 'waste' ? 'What is not sold with a product is thrown away.' : 'Where does it go?' }}
+          </p>
           <p v-if="fault(`parts.${part.id}`)" class="fault" role="alert">{{ fault(`parts.${part.id}`) }}</p>
-          <table><thead><tr><th>Product</th><th class="n">% of it</th><th /></tr></thead><tbody>
-            <tr v-for="r in draft.products" :key="r.row"><td>{{ r.name || 'new product' }}</td><td class="n"><input v-model="r.from[part.id]" class="share" inputmode="decimal" :aria-label="`Percent of ${part.name} into ${r.name || 'the new product'}`" /></td><td class="n"><PvButton text label="The rest" :aria-label="`The rest of ${part.name} into ${r.name}`" @click="rest(r.from)" /></td></tr>
-            <tr v-if="part.kind !== 'waste'"><td>Thrown away</td><td class="n"><input v-model="draft.waste[part.id]" class="share" inputmode="decimal" :aria-label="`Percent of ${part.name} thrown away`" /></td><td class="n"><PvButton text label="The rest" :aria-label="`The rest of ${part.name} thrown away`" @click="rest(draft.waste)" /></td></tr>
-            <tr class="total"><td>Placed</td><td class="n">{{ placed(draft, part.id) }}</td><td /></tr>
-          </tbody></table>
+          <table>
+            <thead>
+              <tr>
+                <th>Product</th>
+                <th class="n">% of it</th>
+                <th />
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="r in draft.products" :key="r.row">
+                <td>{{ r.name || 'new product' }}</td>
+                <td class="n">
+                  <input
+                    v-model="r.from[part.id]"
+                    class="share"
+                    inputmode="decimal"
+                    :aria-label="`Percent of ${part.name} into ${r.name || 'the new product'}`"
+                  />
+                </td>
+                <td class="n">
+                  <PvButton
+                    text
+                    label="The rest"
+                    :aria-label="`The rest of ${part.name} into ${r.name}`"
+                    @click="rest(r.from)"
+                  />
+                </td>
+              </tr>
+              <tr v-if="part.kind !== 'waste'">
+                <td>Thrown away</td>
+                <td class="n">
+                  <input
+                    v-model="draft.waste[part.id]"
+                    class="share"
+                    inputmode="decimal"
+                    :aria-label="`Percent of ${part.name} thrown away`"
+                  />
+                </td>
+                <td class="n">
+                  <PvButton
+                    text
+                    label="The rest"
+                    :aria-label="`The rest of ${part.name} thrown away`"
+                    @click="rest(draft.waste)"
+                  />
+                </td>
+              </tr>
+              <tr class="total">
+                <td>Placed</td>
+                <td class="n">{{ placed(draft, part.id) }}</td>
+                <td />
+              </tr>
+            </tbody>
+          </table>
         </div>
       </div>
-      <p v-for="a in checked?.grade_conflicts ?? []" :key="a.product + a.part" class="fault" data-test="grade-conflict">{{ a.sentence }}</p>
+      <p v-for="a in checked?.grade_conflicts ?? []" :key="a.product + a.part" class="fault" data-test="grade-conflict">
+        {{ a.sentence }}
+      </p>
       <h2>What it becomes</h2>
-      <ProductRow v-for="(r, i) in draft.products" :key="r.row" v-model="draft.products[i]!" :index="i" :forms="list.forms" :methods="list.methods" :known="known(i)" :made="checked?.products.find((x) => x.id === r.id)" :fault="(f) => fault(`products.${i}.${f}`)" @drop="draft!.products.splice(i, 1)" @priced="check(), refetch()" />
-      <div class="add"><FormField id="adding" label="Another product: one there is, or a new name"><InputText id="adding" v-model="adding" list="products" autocomplete="off" @keydown.enter.prevent="add" /></FormField><PvButton severity="secondary" label="Add it" :disabled="!adding.trim()" @click="add" /></div>
+      <ProductRow
+        v-for="(r, i) in draft.products"
+        :key="r.row"
+        v-model="draft.products[i]!"
+        :index="i"
+        :forms="list.forms"
+        :methods="list.methods"
+        :known="known(i)"
+        :made="checked?.products.find((x) => x.id === r.id)"
+        :fault="(f) => fault(`products.${i}.${f}`)"
+        @drop="draft!.products.splice(i, 1)"
+        @priced="(check(), refetch())"
+      />
+      <div class="add">
+        <FormField id="adding" label="Another product: one there is, or a new name"
+          ><InputText
+            id="adding"
+            v-model="adding"
+            list="products"
+            autocomplete="off"
+            @keydown.enter.prevent="add" /></FormField
+        ><PvButton severity="secondary" label="Add it" :disabled="!adding.trim()" @click="add" />
+      </div>
       <datalist id="products"><option v-for="p in codes" :key="p.key" :value="p.name" /></datalist>
-      <div class="row submit"><PvButton type="submit" :label="plan ? `Keep as version ${version + 1}` : 'Keep it'" :loading="busy" /><span v-if="refused" class="fault" role="alert">{{ refused.status === 409 ? 'Somebody else changed this plan meanwhile. Open it again; nothing of theirs is lost.' : 'Not kept yet: see above.' }}</span><span v-else class="small">What was cut by an older version keeps that one.</span></div>
+      <div class="row submit">
+        <PvButton type="submit" :label="plan ? `Keep as version ${version + 1}` : 'Keep it'" :loading="busy" /><span
+          v-if="refused"
+          class="fault"
+          role="alert"
+          >{{
+            refused.status === 409
+              ? 'Somebody else changed this plan meanwhile. Open it again; nothing of theirs is lost.'
+              : 'Not kept yet: see above.'
+          }}</span
+        ><span v-else class="small">What was cut by an older version keeps that one.</span>
+      </div>
     </form>
   </section>
 </template>
 
 <style scoped>
-.state { margin: 6px 0 14px; min-height: 42px; max-width: 90ch; }
-.head { display: grid; grid-template-columns: minmax(0, 2fr) 130px 200px 150px; gap: 14px; align-items: start; }
-.why { grid-column: 1 / -1; }
-.lay { display: grid; grid-template-columns: minmax(0, 1fr) minmax(0, 1fr); gap: 32px; margin: 18px 0; align-items: start; }
-.left { display: flex; flex-direction: column; gap: 10px; position: sticky; top: 72px; }
-.parts { display: flex; flex-wrap: wrap; gap: 6px; }
-.parts button { min-height: 44px; padding: 4px 10px; border: 1px solid var(--line); border-radius: 2px; background: var(--surface); cursor: pointer; font-weight: 600; font-size: 13px; }
-.parts button.on { border-color: var(--act); background: var(--act-wash); } .parts button.bad { border: 2px solid var(--act); }
-.share { width: 84px; font: inherit; font-size: 16px; text-align: right; min-height: 40px; padding: 3px 8px; border: 1px solid var(--line); border-radius: 2px; background: var(--surface); color: var(--ink); }
-.goes td { padding: 3px 6px; } .goes td:first-child { padding-left: 0; }
-.add { display: flex; gap: 12px; align-items: flex-end; margin: 12px 0; } .add > :first-child { width: 420px; max-width: 100%; }
-.submit { position: sticky; bottom: 0; background: var(--ground); padding: 8px 0; }
-@media (max-width: 900px) { .lay, .head { grid-template-columns: minmax(0, 1fr); } .left { position: static; } }
+.state {
+  margin: 6px 0 14px;
+  min-height: 42px;
+  max-width: 90ch;
+}
+.head {
+  display: grid;
+  grid-template-columns: minmax(0, 2fr) 130px 200px 150px;
+  gap: 14px;
+  align-items: start;
+}
+.why {
+  grid-column: 1 / -1;
+}
+.lay {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  gap: 32px;
+  margin: 18px 0;
+  align-items: start;
+}
+.left {
+  display: flex;
+  flex-direction: column;
+  gap: 10px;
+  position: sticky;
+  top: 72px;
+}
+.parts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+}
+.parts button {
+  min-height: 44px;
+  padding: 4px 10px;
+  border: 1px solid var(--line);
+  border-radius: 2px;
+  background: var(--surface);
+  cursor: pointer;
+  font-weight: 600;
+  font-size: 13px;
+}
+.parts button.on {
+  border-color: var(--act);
+  background: var(--act-wash);
+}
+.parts button.bad {
+  border: 2px solid var(--act);
+}
+.share {
+  width: 84px;
+  font: inherit;
+  font-size: 16px;
+  text-align: right;
+  min-height: 40px;
+  padding: 3px 8px;
+  border: 1px solid var(--line);
+  border-radius: 2px;
+  background: var(--surface);
+  color: var(--ink);
+}
+.goes td {
+  padding: 3px 6px;
+}
+.goes td:first-child {
+  padding-left: 0;
+}
+.add {
+  display: flex;
+  gap: 12px;
+  align-items: flex-end;
+  margin: 12px 0;
+}
+.add > :first-child {
+  width: 420px;
+  max-width: 100%;
+}
+.submit {
+  position: sticky;
+  bottom: 0;
+  background: var(--ground);
+  padding: 8px 0;
+}
+@media (max-width: 900px) {
+  .lay,
+  .head {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .left {
+    position: static;
+  }
+}
 </style>

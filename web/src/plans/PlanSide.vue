@@ -14,18 +14,35 @@ const id = computed(() => `way-${props.letter.toLowerCase()}`)
 
 <template>
   <section class="side" :data-way="letter">
-    <div class="field"><label class="label" :for="id">Way {{ letter }}</label>
-      <select :id="id" :value="plan" @change="(plan = ($event.target as HTMLSelectElement).value), (options = {})">
-        <option v-for="p in offered" :key="p.plan.id" :value="p.plan.id">{{ p.plan.name }}{{ p.plan.own ? ` (our own, version ${p.plan.version})` : '' }}</option>
+    <div class="field">
+      <label class="label" :for="id">Way {{ letter }}</label>
+      <select :id="id" :value="plan" @change="((plan = ($event.target as HTMLSelectElement).value), (options = {}))">
+        <option v-for="p in offered" :key="p.plan.id" :value="p.plan.id">
+          {{ p.plan.name }}{{ p.plan.own ? ` (our own, version ${p.plan.version})` : '' }}
+        </option>
       </select>
-      <p v-if="fault('plan_id')" class="fault" role="alert">{{ fault('plan_id') }}</p></div>
+      <p v-if="fault('plan_id')" class="fault" role="alert">{{ fault('plan_id') }}</p>
+    </div>
     <p v-if="detail" class="small why">{{ detail.plan.why }}</p>
     <PlanOptions v-if="detail" :id="id" v-model="options" :plan="detail" :fault="(o) => fault(`options.${o}`)" />
   </section>
 </template>
 
 <style scoped>
-.side { display: flex; flex-direction: column; gap: 12px; padding: 14px 16px 16px; border: 1px solid var(--hairline); border-top: 4px solid var(--ink); background: var(--surface); min-width: 0; }
-.side[data-way='B'] { border-top-color: var(--act); }
-.why { min-height: 54px; }
+.side {
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+  padding: 14px 16px 16px;
+  border: 1px solid var(--hairline);
+  border-top: 4px solid var(--ink);
+  background: var(--surface);
+  min-width: 0;
+}
+.side[data-way='B'] {
+  border-top-color: var(--act);
+}
+.why {
+  min-height: 54px;
+}
 </style>

@@ -5,7 +5,8 @@ import { data, GET } from '../api/client'
 
 export function usePlans(piece: MaybeRefOrGetter<string | undefined>) {
   return useQuery({
-    queryKey: computed(() => ['plans', toValue(piece)]), enabled: () => !!toValue(piece),
+    queryKey: computed(() => ['plans', toValue(piece)]),
+    enabled: () => !!toValue(piece),
     queryFn: () => data(GET('/plans/{atlas_id}', { params: { path: { atlas_id: toValue(piece)! } } })),
   })
 }

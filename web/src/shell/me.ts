@@ -7,7 +7,11 @@ export type Route = `${'GET' | 'POST' | 'PUT' | 'DELETE'} /${string}`
 
 export function useMe() {
   const queries = useQueryClient()
-  const { data: me, error, refetch } = useQuery({ queryKey: ['me'], queryFn: () => data(GET('/me')), staleTime: 30_000, refetchInterval: 60_000 })
+  const {
+    data: me,
+    error,
+    refetch,
+  } = useQuery({ queryKey: ['me'], queryFn: () => data(GET('/me')), staleTime: 30_000, refetchInterval: 60_000 })
   const may = (route: Route) => me.value?.may.includes(route) ?? false
   /** After coming in or going out: nothing that was read before counts. */
   async function changed() {
@@ -22,7 +26,13 @@ export function useMe() {
   return { me, error, refetch, may, changed, signOut, onBench }
 }
 
-const names: Record<string, string> = { owner: 'Owner', head_cutter: 'Head cutter', cutter: 'Cutter', apprentice: 'Apprentice', yield_desk: 'Yield desk' }
+const names: Record<string, string> = {
+  owner: 'Owner',
+  head_cutter: 'Head cutter',
+  cutter: 'Cutter',
+  apprentice: 'Apprentice',
+  yield_desk: 'Yield desk',
+}
 
 /** What a role is called; the name alone says it where a person is called by it. */
 export function roleName(role: string): string {

@@ -9,13 +9,23 @@ export function moment(iso: string): string {
   const at = new Date(iso)
   const year = today(at).slice(0, 4) === today().slice(0, 4) ? undefined : ('numeric' as const)
   return new Intl.DateTimeFormat('en-GB', {
-    day: 'numeric', month: 'short', year, hour: '2-digit', minute: '2-digit', timeZone: shopZone.value,
+    day: 'numeric',
+    month: 'short',
+    year,
+    hour: '2-digit',
+    minute: '2-digit',
+    timeZone: shopZone.value,
   }).format(at)
 }
 
 /** The calendar day of a moment, or of now, by the shop's clock: "2026-11-25". */
 export function today(at = onServer()): string {
-  const parts = new Intl.DateTimeFormat('en-GB', { year: 'numeric', month: '2-digit', day: '2-digit', timeZone: shopZone.value }).formatToParts(at)
+  const parts = new Intl.DateTimeFormat('en-GB', {
+    year: 'numeric',
+    month: '2-digit',
+    day: '2-digit',
+    timeZone: shopZone.value,
+  }).formatToParts(at)
   const part = (type: string) => parts.find((p) => p.type === type)?.value ?? ''
   return `${part('year')}-${part('month')}-${part('day')}`
 }

@@ -9,18 +9,26 @@ export const gramsPerPound = 453.59237
 
 export function useShop() {
   const { data: shop, error } = useQuery({ queryKey: ['shop'], queryFn: () => data(GET('/shop')), staleTime: 60_000 })
-  watchEffect(() => { if (shop.value) shopZone.value = shop.value.time_zone })
+  watchEffect(() => {
+    if (shop.value) shopZone.value = shop.value.time_zone
+  })
   const unit = computed<'kg' | 'lb'>(() => unitChoice.value || shop.value?.weight_unit || 'kg')
   const per = computed(() => (unit.value === 'lb' ? gramsPerPound : 1000))
 
   /** A mass in the shown unit, without the unit's name. */
-  const bare = (g: number, places = 3) => minus((g / per.value).toFixed(unit.value === 'lb' ? Math.min(places, 2) : places))
+  const bare = (g: number, places = 3) =>
+    minus((g / per.value).toFixed(unit.value === 'lb' ? Math.min(places, 2) : places))
   const mass = (g: number, places = 3) => `${bare(g, places)} ${unit.value}`
 
   /** An amount as the server sent it, with the currency's sign. */
   const money = (amount: string | number, sign = false) => {
     const n = Number(amount)
-    const text = new Intl.NumberFormat('en', { style: 'currency', currency: shop.value?.currency ?? 'EUR', minimumFractionDigits: shop.value?.decimals ?? 2, maximumFractionDigits: shop.value?.decimals ?? 2 }).format(Math.abs(n))
+    const text = new Intl.NumberFormat('en', {
+      style: 'currency',
+      currency: shop.value?.currency ?? 'EUR',
+      minimumFractionDigits: shop.value?.decimals ?? 2,
+      maximumFractionDigits: shop.value?.decimals ?? 2,
+    }).format(Math.abs(n))
     const zero = !/[1-9]/.test(text)
     return (n < 0 && !zero ? '−' : sign && !zero ? '+' : '') + text
   }
@@ -31,10 +39,25 @@ export function useShop() {
 
   /** Where weights are in pounds, temperatures are in °F. */
   const degrees = computed(() => (unit.value === 'lb' ? '°F' : '°C'))
-  const temperature = (c: number) => `${minus((unit.value === 'lb' ? (c * 9) / 5 + 32 : c).toFixed(1))} ${degrees.value}`
+  const temperature = (c: number) =>
+    `${minus((unit.value === 'lb' ? (c * 9) / 5 + 32 : c).toFixed(1))} ${degrees.value}`
   const celsius = (shown: number) => (unit.value === 'lb' ? ((shown - 32) * 5) / 9 : shown)
 
-  return { shop, shopError: error, unit, unitWord, per, bare, mass, money, perUnit, pricePer, degrees, temperature, celsius }
+  return {
+    shop,
+    shopError: error,
+    unit,
+    unitWord,
+    per,
+    bare,
+    mass,
+    money,
+    perUnit,
+    pricePer,
+    degrees,
+    temperature,
+    celsius,
+  }
 }
 
 /** A name without what the atlas explains in brackets. */
@@ -51,5 +74,7 @@ export function percent(n: number, places = 1): string {
 }
 
 export function plainDay(iso: string): string {
-  return new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' }).format(new Date(`${iso}T00:00:00Z`))
+  return new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' }).format(
+    new Date(`${iso}T00:00:00Z`),
+  )
 }

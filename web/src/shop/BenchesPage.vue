@@ -13,7 +13,12 @@ import ShownOnce from './ShownOnce.vue'
 
 type Bench = S['BenchDetail']
 const queries = useQueryClient()
-const { data: benches, error, isLoading, refetch } = useQuery({ queryKey: ['benches'], queryFn: () => data(GET('/benches')), refetchInterval: 15_000 })
+const {
+  data: benches,
+  error,
+  isLoading,
+  refetch,
+} = useQuery({ queryKey: ['benches'], queryFn: () => data(GET('/benches')), refetchInterval: 15_000 })
 const { busy, problem, attempt } = useAttempt()
 const code = shallowRef<{ bench: string; code: string; ends: string }>()
 const naming = ref('')
@@ -22,24 +27,35 @@ const fresh = ref('')
 const where = `${window.location.host}/enrol`
 
 const done = () => queries.invalidateQueries()
-const add = () => attempt(async () => {
-  await data(POST('/benches', { body: { name: fresh.value } }))
-  fresh.value = ''
-  await done()
-})
-const change = (b: Bench, to: { name?: string; active?: boolean }) => attempt(async () => {
-  await data(PUT('/benches/{bench_id}', { params: { path: { bench_id: b.id } }, body: { name: b.name, active: b.active, ...to, version: b.version } }))
-  naming.value = ''
-  await done()
-})
-const makeCode = (b: Bench) => attempt(async () => {
-  const made = await data(POST('/benches/{bench_id}/code', { params: { path: { bench_id: b.id } } }))
-  code.value = { bench: b.name, code: made.code, ends: made.ends_at }
-})
-const revoke = (b: Bench, screen: string) => attempt(async () => {
-  await data(DELETE('/benches/{bench_id}/screens/{screen_id}', { params: { path: { bench_id: b.id, screen_id: screen } } }))
-  await done()
-})
+const add = () =>
+  attempt(async () => {
+    await data(POST('/benches', { body: { name: fresh.value } }))
+    fresh.value = ''
+    await done()
+  })
+const change = (b: Bench, to: { name?: string; active?: boolean }) =>
+  attempt(async () => {
+    await data(
+      PUT('/benches/{bench_id}', {
+        params: { path: { bench_id: b.id } },
+        body: { name: b.name, active: b.active, ...to, version: b.version },
+      }),
+    )
+    naming.value = ''
+    await done()
+  })
+const makeCode = (b: Bench) =>
+  attempt(async () => {
+    const made = await data(POST('/benches/{bench_id}/code', { params: { path: { bench_id: b.id } } }))
+    code.value = { bench: b.name, code: made.code, ends: made.ends_at }
+  })
+const revoke = (b: Bench, screen: string) =>
+  attempt(async () => {
+    await data(
+      DELETE('/benches/{bench_id}/screens/{screen_id}', { params: { path: { bench_id: b.id, screen_id: screen } } }),
+    )
+    await done()
+  })
 function rename(b: Bench) {
   naming.value = b.id
   name.value = b.name
@@ -49,27 +65,76 @@ function rename(b: Bench) {
 <template>
   <StateNote :error="error" :loading="isLoading" what="the benches" @retry="refetch()" />
   <template v-if="benches">
-    <ShownOnce v-if="code" big :title="`Code for ${code.bench}`" :secret="code.code" :says="`Open ${where} on the bench's screen and type it, before ${moment(code.ends)}. It is good once.`" @done="code = undefined" />
-    <p v-if="problem && !problem.at('name')" class="fault" role="alert">{{ problem.message }} <PvButton v-if="problem.status === 409 && problem.errors.length === 0" text label="Load it again" @click="refetch()" /></p>
+    <ShownOnce
+      v-if="code"
+      big
+      :title="`Code for ${code.bench}`"
+      :secret="code.code"
+      :says="`Open ${where} on the bench's screen and type it, before ${moment(code.ends)}. It is good once.`"
+      @done="code = undefined"
+    />
+    <p v-if="problem && !problem.at('name')" class="fault" role="alert">
+      {{ problem.message }}
+      <PvButton
+        v-if="problem.status === 409 && problem.errors.length === 0"
+        text
+        label="Load it again"
+        @click="refetch()"
+      />
+    </p>
     <div class="benches">
       <article v-for="b in benches" :key="b.id" class="bench" :class="{ out: !b.active }" :data-bench="b.name">
         <form v-if="naming === b.id" class="stack" novalidate @submit.prevent="change(b, { name })">
-          <FormField :id="`bench-${b.id}`" label="Name" :fault="problem?.at('name')"><InputText :id="`bench-${b.id}`" v-model="name" autofocus autocomplete="off" :invalid="!!problem?.at('name')" /></FormField>
-          <div class="row"><PvButton type="submit" severity="secondary" label="Save" :disabled="busy" /><PvButton text label="Leave it" @click="naming = ''" /></div>
+          <FormField :id="`bench-${b.id}`" label="Name" :fault="problem?.at('name')"
+            ><InputText
+              :id="`bench-${b.id}`"
+              v-model="name"
+              autofocus
+              autocomplete="off"
+              :invalid="!!problem?.at('name')"
+          /></FormField>
+          <div class="row">
+            <PvButton type="submit" severity="secondary" label="Save" :disabled="busy" /><PvButton
+              text
+              label="Leave it"
+              @click="naming = ''"
+            />
+          </div>
         </form>
         <h2 v-else>{{ b.name }}<span v-if="!b.active" class="small"> out of use</span></h2>
         <p class="small">{{ b.has_scale ? 'A scale is connected.' : 'No scale is connected; weights are typed.' }}</p>
-        <ul v-if="b.screens.length"><li v-for="s in b.screens" :key="s.id" class="spread"><span>{{ s.about }}, since {{ moment(s.enrolled_at) }}<span class="small"> · last used {{ moment(s.seen_at) }}</span></span><PvButton text label="Take off" :aria-label="`Take ${s.about} off ${b.name}`" :disabled="busy" @click="revoke(b, s.id)" /></li></ul>
+        <ul v-if="b.screens.length">
+          <li v-for="s in b.screens" :key="s.id" class="spread">
+            <span
+              >{{ s.about }}, since {{ moment(s.enrolled_at)
+              }}<span class="small"> · last used {{ moment(s.seen_at) }}</span></span
+            ><PvButton
+              text
+              label="Take off"
+              :aria-label="`Take ${s.about} off ${b.name}`"
+              :disabled="busy"
+              @click="revoke(b, s.id)"
+            />
+          </li>
+        </ul>
         <p v-else class="small">No screen is enrolled here.</p>
         <div class="row">
           <PvButton v-if="b.active" severity="secondary" label="Enrol a screen" :disabled="busy" @click="makeCode(b)" />
           <PvButton v-if="naming !== b.id" text label="Rename" :aria-label="`Rename ${b.name}`" @click="rename(b)" />
-          <PvButton text :label="b.active ? 'Out of use' : 'Back into use'" :aria-label="`${b.name} ${b.active ? 'out of use' : 'back into use'}`" :disabled="busy" @click="change(b, { active: !b.active })" />
+          <PvButton
+            text
+            :label="b.active ? 'Out of use' : 'Back into use'"
+            :aria-label="`${b.name} ${b.active ? 'out of use' : 'back into use'}`"
+            :disabled="busy"
+            @click="change(b, { active: !b.active })"
+          />
         </div>
       </article>
       <form class="bench new" novalidate aria-label="Another bench" @submit.prevent="add">
         <h2>Another bench</h2>
-        <FormField id="fresh" label="Name" :fault="naming ? '' : problem?.at('name')"><InputText id="fresh" v-model="fresh" autocomplete="off" :invalid="!naming && !!problem?.at('name')" /></FormField>
+        <FormField id="fresh" label="Name" :fault="naming ? '' : problem?.at('name')"
+          ><InputText id="fresh" v-model="fresh" autocomplete="off" :invalid="!naming && !!problem?.at('name')"
+        /></FormField>
         <div class="row"><PvButton type="submit" severity="secondary" label="Add" :disabled="busy" /></div>
       </form>
     </div>
@@ -77,11 +142,40 @@ function rename(b: Bench) {
 </template>
 
 <style scoped>
-.benches { display: grid; grid-template-columns: repeat(auto-fill, minmax(340px, 1fr)); gap: 20px; }
-.bench { border: 1px solid var(--hairline); border-top: 4px solid var(--ink); background: var(--surface); padding: 14px 16px; display: flex; flex-direction: column; gap: 10px; }
-.bench.out { border-top-color: var(--hairline); }
-.bench.new { background: none; border-style: dashed; border-top-width: 1px; }
-ul { list-style: none; margin: 0; padding: 0; }
-li { border-top: 1px solid var(--hairline); align-items: center; }
-@media (max-width: 700px) { .benches { grid-template-columns: 1fr; } }
+.benches {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(340px, 1fr));
+  gap: 20px;
+}
+.bench {
+  border: 1px solid var(--hairline);
+  border-top: 4px solid var(--ink);
+  background: var(--surface);
+  padding: 14px 16px;
+  display: flex;
+  flex-direction: column;
+  gap: 10px;
+}
+.bench.out {
+  border-top-color: var(--hairline);
+}
+.bench.new {
+  background: none;
+  border-style: dashed;
+  border-top-width: 1px;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+li {
+  border-top: 1px solid var(--hairline);
+  align-items: center;
+}
+@media (max-width: 700px) {
+  .benches {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

@@ -11,26 +11,123 @@ import { useShop } from '../shell/shop'
 defineProps<{ rows: S['BookRow'][]; seasons: S['Season'][]; own: boolean }>()
 const queries = useQueryClient()
 const { mass, money, unit } = useShop()
-const { data: list, error, isLoading, refetch } = useQuery({ queryKey: ['demands'], queryFn: () => data(GET('/demands')) })
+const {
+  data: list,
+  error,
+  isLoading,
+  refetch,
+} = useQuery({ queryKey: ['demands'], queryFn: () => data(GET('/demands')) })
 const { busy, problem, attempt } = useAttempt()
 const form = reactive({ key: '', season: '', week: '', fallback: '' })
-const send = (body: S['NewDemand']) => attempt(async () => { await data(PUT('/demands', { body })); await queries.invalidateQueries() })
-const add = () => send({ product_key: form.key, season: form.season, week: form.week.trim() || 'x', unit: unit.value, fallback: form.fallback, version: list.value?.find((d) => d.product_key === form.key && d.season === form.season)?.version ?? 0 })
+const send = (body: S['NewDemand']) =>
+  attempt(async () => {
+    await data(PUT('/demands', { body }))
+    await queries.invalidateQueries()
+  })
+const add = () =>
+  send({
+    product_key: form.key,
+    season: form.season,
+    week: form.week.trim() || 'x',
+    unit: unit.value,
+    fallback: form.fallback,
+    version: list.value?.find((d) => d.product_key === form.key && d.season === form.season)?.version ?? 0,
+  })
 const drop = (d: S['Demand']) => send({ product_key: d.product_key, season: d.season, week: '', version: d.version })
-const words: Record<string, string> = { week: 'The week', fallback: 'What the rest brings', product_key: 'The product', season: 'The season' }
+const words: Record<string, string> = {
+  week: 'The week',
+  fallback: 'What the rest brings',
+  product_key: 'The product',
+  season: 'The season',
+}
 </script>
 
 <template>
-  <details class="box"><summary><strong>Demand</strong> {{ list?.length ? `${list.length} products sell only so much a week` : 'all that is cut sells at its price' }}</summary>
+  <details class="box">
+    <summary>
+      <strong>Demand</strong>
+      {{ list?.length ? `${list.length} products sell only so much a week` : 'all that is cut sells at its price' }}
+    </summary>
     <StateNote :error="error" :loading="isLoading" what="the demand" @retry="refetch()" />
-    <table v-if="list?.length" data-test="demand"><thead><tr><th>Product</th><th>Season</th><th class="n">A week</th><th class="n">The rest, a kg</th><th /></tr></thead><tbody>
-      <tr v-for="d in list" :key="d.product_key + d.season"><td>{{ d.name }}</td><td>{{ d.season || 'the whole year' }}</td><td class="n">{{ mass(d.week_g, 1) }}</td><td class="n">{{ money(d.fallback) }}</td><td><PvButton v-if="own" text label="Take out" :disabled="busy" @click="drop(d)" /></td></tr>
-    </tbody></table>
-    <form v-if="own" class="row no-print" novalidate aria-label="Demand of a product" @submit.prevent="add"><select v-model="form.key" aria-label="Product"><option value="">choose a product</option><option v-for="r in rows" :key="r.product.key" :value="r.product.key">{{ r.product.name }}</option></select><select v-model="form.season" aria-label="Season"><option value="">the whole year</option><option v-for="s in seasons" :key="s.name" :value="s.name">{{ s.name }}</option></select><label>sells <input v-model="form.week" class="short" inputmode="decimal" aria-label="A week" /> {{ unit }} a week,</label><label>the rest at <input v-model="form.fallback" class="short" inputmode="decimal" aria-label="The rest, a kilogram" /> a kg</label><PvButton type="submit" severity="secondary" label="Set it" :disabled="busy || !form.key" /></form>
-    <p v-if="problem" class="fault" role="alert">{{ problem.errors.map((e) => `${words[e.field] ?? ''} ${e.message}. ${e.hint ?? ''}`).join(' ') || problem.message }}</p>
+    <table v-if="list?.length" data-test="demand">
+      <thead>
+        <tr>
+          <th>Product</th>
+          <th>Season</th>
+          <th class="n">A week</th>
+          <th class="n">The rest, a kg</th>
+          <th />
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="d in list" :key="d.product_key + d.season">
+          <td>{{ d.name }}</td>
+          <td>{{ d.season || 'the whole year' }}</td>
+          <td class="n">{{ mass(d.week_g, 1) }}</td>
+          <td class="n">{{ money(d.fallback) }}</td>
+          <td><PvButton v-if="own" text label="Take out" :disabled="busy" @click="drop(d)" /></td>
+        </tr>
+      </tbody>
+    </table>
+    <form v-if="own" class="row no-print" novalidate aria-label="Demand of a product" @submit.prevent="add">
+      <select v-model="form.key" aria-label="Product">
+        <option value="">choose a product</option>
+        <option v-for="r in rows" :key="r.product.key" :value="r.product.key">{{ r.product.name }}</option></select
+      ><select v-model="form.season" aria-label="Season">
+        <option value="">the whole year</option>
+        <option v-for="s in seasons" :key="s.name" :value="s.name">{{ s.name }}</option></select
+      ><label
+        >sells <input v-model="form.week" class="short" inputmode="decimal" aria-label="A week" /> {{ unit }} a
+        week,</label
+      ><label
+        >the rest at
+        <input v-model="form.fallback" class="short" inputmode="decimal" aria-label="The rest, a kilogram" /> a
+        kg</label
+      ><PvButton type="submit" severity="secondary" label="Set it" :disabled="busy || !form.key" />
+    </form>
+    <p v-if="problem" class="fault" role="alert">
+      {{
+        problem.errors.map((e) => `${words[e.field] ?? ''} ${e.message}. ${e.hint ?? ''}`).join(' ') || problem.message
+      }}
+    </p>
   </details>
 </template>
 
 <style scoped>
-.box { margin: 12px 0; } summary { cursor: pointer; min-height: 44px; padding-top: 10px; } select, .short { font: inherit; min-height: 44px; border: 1px solid var(--line); border-radius: 2px; background: var(--surface); color: var(--ink); max-width: 240px; } .short { width: 76px; text-align: right; padding: 0 8px; } .row { flex-wrap: wrap; margin: 10px 0; } td, th { padding: 4px 12px 4px 0; } label { display: inline-flex; gap: 6px; align-items: center; }
+.box {
+  margin: 12px 0;
+}
+summary {
+  cursor: pointer;
+  min-height: 44px;
+  padding-top: 10px;
+}
+select,
+.short {
+  font: inherit;
+  min-height: 44px;
+  border: 1px solid var(--line);
+  border-radius: 2px;
+  background: var(--surface);
+  color: var(--ink);
+  max-width: 240px;
+}
+.short {
+  width: 76px;
+  text-align: right;
+  padding: 0 8px;
+}
+.row {
+  flex-wrap: wrap;
+  margin: 10px 0;
+}
+td,
+th {
+  padding: 4px 12px 4px 0;
+}
+label {
+  display: inline-flex;
+  gap: 6px;
+  align-items: center;
+}
 </style>

@@ -11,10 +11,16 @@ import { useAttempt } from '../api/useAttempt'
 import { roleName, roles, useMe } from '../shell/me'
 import PersonRow from './PersonRow.vue'
 import ShownOnce from './ShownOnce.vue'
+import { counted } from '../words/counted'
 
 const queries = useQueryClient()
 const { me, changed } = useMe()
-const { data: people, error, isLoading, refetch } = useQuery({ queryKey: ['people'], queryFn: () => data(GET('/people')) })
+const {
+  data: people,
+  error,
+  isLoading,
+  refetch,
+} = useQuery({ queryKey: ['people'], queryFn: () => data(GET('/people')) })
 const { busy, problem, attempt } = useAttempt()
 const form = reactive({ name: '', email: '', role: 'cutter', pin: '' })
 const opened = ref('')
@@ -24,15 +30,19 @@ const fault = (f: string) => problem.value?.at(f) ?? ''
 const address = (token: string) => `${window.location.origin}/welcome#${token}`
 const here = computed(() => people.value?.filter((p) => p.active) ?? [])
 const left = computed(() => people.value?.filter((p) => !p.active) ?? [])
-const sentence = computed(() => `${here.value.length} ${here.value.length === 1 ? 'person' : 'people'}, ${here.value.filter((p) => p.has_pin).length} with a PIN for the benches.`)
-
-const add = () => attempt(async () => {
-  const { pin, ...rest } = form
-  const made = await data(POST('/people', { body: { ...rest, ...(pin && { pin }) } }))
-  link.value = made.link ? { name: made.person.name, secret: address(made.link) } : undefined
-  Object.assign(form, { name: '', email: '', role: 'cutter', pin: '' })
-  await queries.invalidateQueries({ queryKey: ['people'] })
+const sentence = computed(() => {
+  const pins = here.value.filter((p) => p.has_pin).length
+  return `${counted(here.value.length, 'person', 'people')}, ${pins} with a PIN for the benches.`
 })
+
+const add = () =>
+  attempt(async () => {
+    const { pin, ...rest } = form
+    const made = await data(POST('/people', { body: { ...rest, ...(pin && { pin }) } }))
+    link.value = made.link ? { name: made.person.name, secret: address(made.link) } : undefined
+    Object.assign(form, { name: '', email: '', role: 'cutter', pin: '' })
+    await queries.invalidateQueries({ queryKey: ['people'] })
+  })
 async function again(p?: S['Person']) {
   opened.value = ''
   await refetch()
@@ -44,29 +54,104 @@ async function again(p?: S['Person']) {
   <StateNote :error="error" :loading="isLoading" what="the people" @retry="refetch()" />
   <template v-if="people">
     <p class="sentence lead">{{ sentence }}</p>
-    <ShownOnce v-if="link" :title="`A link for ${link.name}`" :secret="link.secret" says="Give it to nobody else. It is good once, for 72 hours, and is not shown again; they choose their own password with it, or join with the one they have from another shop." @done="link = undefined" />
+    <ShownOnce
+      v-if="link"
+      :title="`A link for ${link.name}`"
+      :secret="link.secret"
+      says="For them alone: good once, for 72 hours, not shown again. They choose a password or use the one they have."
+      @done="link = undefined"
+    />
     <table class="people">
-      <thead><tr><th>Name</th><th>Role</th><th>Signs in as</th><th>PIN</th><th>Password</th><th /></tr></thead>
-      <tbody><PersonRow v-for="p in here" :key="p.id + p.version" :person="p" :open="opened === p.id" :self="p.id === me?.id" @open="opened = opened === p.id ? '' : p.id" @changed="again(p)" @link="(t) => (link = { name: p.name, secret: address(t) })" /></tbody>
-      <tbody v-if="left.length"><tr><th colspan="6">No longer here; what they did stays</th></tr><PersonRow v-for="p in left" :key="p.id + p.version" :person="p" :open="opened === p.id" :self="false" @open="opened = opened === p.id ? '' : p.id" @changed="again(p)" /></tbody>
+      <thead>
+        <tr>
+          <th>Name</th>
+          <th>Role</th>
+          <th>Signs in as</th>
+          <th>PIN</th>
+          <th>Password</th>
+          <th />
+        </tr>
+      </thead>
+      <tbody>
+        <PersonRow
+          v-for="p in here"
+          :key="p.id + p.version"
+          :person="p"
+          :open="opened === p.id"
+          :self="p.id === me?.id"
+          @open="opened = opened === p.id ? '' : p.id"
+          @changed="again(p)"
+          @link="(t) => (link = { name: p.name, secret: address(t) })"
+        />
+      </tbody>
+      <tbody v-if="left.length">
+        <tr>
+          <th colspan="6">No longer here; what they did stays</th>
+        </tr>
+        <PersonRow
+          v-for="p in left"
+          :key="p.id + p.version"
+          :person="p"
+          :open="opened === p.id"
+          :self="false"
+          @open="opened = opened === p.id ? '' : p.id"
+          @changed="again(p)"
+        />
+      </tbody>
     </table>
     <form class="add" novalidate aria-label="Somebody new" @submit.prevent="add">
       <h2>Somebody new</h2>
       <div class="grid">
-        <FormField id="new-name" label="Name" :fault="fault('name')"><InputText id="new-name" v-model="form.name" :invalid="!!fault('name')" autocomplete="off" /></FormField>
-        <FormField id="new-email" label="Address to sign in with" :fault="fault('email')"><InputText id="new-email" v-model="form.email" type="email" :invalid="!!fault('email')" autocomplete="off" /></FormField>
-        <FormField id="new-role" label="Role" :fault="fault('role')"><select id="new-role" v-model="form.role"><option v-for="r in roles" :key="r" :value="r">{{ roleName(r) }}</option></select></FormField>
-        <FormField id="new-pin" label="PIN, if wanted" :fault="fault('pin')"><InputText id="new-pin" v-model="form.pin" inputmode="numeric" maxlength="4" :invalid="!!fault('pin')" autocomplete="off" /></FormField>
+        <FormField id="new-name" label="Name" :fault="fault('name')"
+          ><InputText id="new-name" v-model="form.name" :invalid="!!fault('name')" autocomplete="off"
+        /></FormField>
+        <FormField id="new-email" label="Address to sign in with" :fault="fault('email')"
+          ><InputText id="new-email" v-model="form.email" type="email" :invalid="!!fault('email')" autocomplete="off"
+        /></FormField>
+        <FormField id="new-role" label="Role" :fault="fault('role')"
+          ><select id="new-role" v-model="form.role">
+            <option v-for="r in roles" :key="r" :value="r">{{ roleName(r) }}</option>
+          </select></FormField
+        >
+        <FormField id="new-pin" label="PIN, if wanted" :fault="fault('pin')"
+          ><InputText
+            id="new-pin"
+            v-model="form.pin"
+            inputmode="numeric"
+            maxlength="4"
+            :invalid="!!fault('pin')"
+            autocomplete="off"
+        /></FormField>
       </div>
-      <p v-if="problem?.rest(['name', 'email', 'role', 'pin'])" class="fault" role="alert">{{ problem.rest(['name', 'email', 'role', 'pin']) }}</p>
+      <p v-if="problem?.rest(['name', 'email', 'role', 'pin'])" class="fault" role="alert">
+        {{ problem.rest(['name', 'email', 'role', 'pin']) }}
+      </p>
       <PvButton type="submit" label="Add" :loading="busy" />
     </form>
   </template>
 </template>
 
 <style scoped>
-.lead { margin-bottom: 14px; }
-.add { margin-top: 28px; display: flex; flex-direction: column; gap: 12px; align-items: flex-start; }
-.grid { display: grid; grid-template-columns: 1fr 1.3fr 160px 130px; gap: 14px; width: 100%; align-items: start; }
-@media (max-width: 900px) { .grid { grid-template-columns: 1fr; } }
+.lead {
+  margin-bottom: 14px;
+}
+.add {
+  margin-top: 28px;
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+  align-items: flex-start;
+}
+.grid {
+  display: grid;
+  grid-template-columns: 1fr 1.3fr 160px 130px;
+  gap: 14px;
+  width: 100%;
+  align-items: start;
+}
+@media (max-width: 900px) {
+  .grid {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

@@ -17,39 +17,77 @@ watch([form, pin], () => (problem.value = undefined))
 const fault = (f: string) => problem.value?.at(f) ?? ''
 const path = { params: { path: { member_id: props.person.id } } }
 
-const change = (active: boolean) => attempt(async () => {
-  await data(PUT('/people/{member_id}', { ...path, body: { ...form, active, version: props.person.version } }))
-  emit('changed')
-})
-const setPin = (value: string) => attempt(async () => {
-  await data(PUT('/people/{member_id}/pin', { ...path, body: { pin: value } }))
-  emit('changed')
-})
-const makeLink = () => attempt(async () => {
-  const made = await data(POST('/people/{member_id}/link', path))
-  emit('link', made.link)
-  emit('changed')
-})
+const change = (active: boolean) =>
+  attempt(async () => {
+    await data(PUT('/people/{member_id}', { ...path, body: { ...form, active, version: props.person.version } }))
+    emit('changed')
+  })
+const setPin = (value: string) =>
+  attempt(async () => {
+    await data(PUT('/people/{member_id}/pin', { ...path, body: { pin: value } }))
+    emit('changed')
+  })
+const makeLink = () =>
+  attempt(async () => {
+    const made = await data(POST('/people/{member_id}/link', path))
+    emit('link', made.link)
+    emit('changed')
+  })
 </script>
 
 <template>
   <tr :data-person="person.email">
-    <td><strong>{{ person.name }}</strong><span v-if="self" class="small"> you</span></td><td>{{ roleName(person.role) }}</td><td>{{ person.email }}</td>
-    <td>{{ person.has_pin ? 'set' : '–' }}</td><td>{{ !person.joined ? 'invited' : person.has_password ? 'chosen' : 'not yet' }}</td>
-    <td class="n"><PvButton text :label="open ? 'Close' : 'Change'" :aria-expanded="open" :aria-label="`${open ? 'Close' : 'Change'} ${person.name}`" @click="emit('open')" /></td>
+    <td>
+      <strong>{{ person.name }}</strong><span v-if="self" class="small"> you</span>
+    </td>
+    <td>{{ roleName(person.role) }}</td>
+    <td>{{ person.email }}</td>
+    <td>{{ person.has_pin ? 'set' : '–' }}</td>
+    <td>{{ !person.joined ? 'invited' : person.has_password ? 'chosen' : 'not yet' }}</td>
+    <td class="n">
+      <PvButton
+        text
+        :label="open ? 'Close' : 'Change'"
+        :aria-expanded="open"
+        :aria-label="`${open ? 'Close' : 'Change'} ${person.name}`"
+        @click="emit('open')"
+      />
+    </td>
   </tr>
   <tr v-if="open" class="opened">
     <td colspan="6">
       <form class="grid" novalidate :aria-label="`Change ${person.name}`" @submit.prevent="change(person.active)">
-        <FormField :id="`name-${person.id}`" label="Name" :fault="fault('name')"><InputText :id="`name-${person.id}`" v-model="form.name" :invalid="!!fault('name')" autocomplete="off" /></FormField>
-        <FormField :id="`role-${person.id}`" label="Role" :fault="fault('role')"><select :id="`role-${person.id}`" v-model="form.role"><option v-for="r in roles" :key="r" :value="r">{{ roleName(r) }}</option></select></FormField>
+        <FormField :id="`name-${person.id}`" label="Name" :fault="fault('name')"
+          ><InputText :id="`name-${person.id}`" v-model="form.name" :invalid="!!fault('name')" autocomplete="off"
+        /></FormField>
+        <FormField :id="`role-${person.id}`" label="Role" :fault="fault('role')"
+          ><select :id="`role-${person.id}`" v-model="form.role">
+            <option v-for="r in roles" :key="r" :value="r">{{ roleName(r) }}</option>
+          </select></FormField
+        >
         <PvButton class="low" type="submit" severity="secondary" label="Save" :disabled="busy" />
-        <FormField :id="`pin-${person.id}`" label="New PIN, four digits" :fault="fault('pin')"><InputText :id="`pin-${person.id}`" v-model="pin" inputmode="numeric" maxlength="4" :invalid="!!fault('pin')" autocomplete="off" /></FormField>
+        <FormField :id="`pin-${person.id}`" label="New PIN, four digits" :fault="fault('pin')"
+          ><InputText
+            :id="`pin-${person.id}`"
+            v-model="pin"
+            inputmode="numeric"
+            maxlength="4"
+            :invalid="!!fault('pin')"
+            autocomplete="off"
+        /></FormField>
         <PvButton class="low" severity="secondary" label="Set PIN" :disabled="busy" @click="setPin(pin)" />
       </form>
-      <p v-if="problem?.rest(['name', 'role', 'pin'])" class="fault" role="alert">{{ problem.rest(['name', 'role', 'pin']) }}</p>
+      <p v-if="problem?.rest(['name', 'role', 'pin'])" class="fault" role="alert">
+        {{ problem.rest(['name', 'role', 'pin']) }}
+      </p>
       <div class="row">
-        <PvButton v-if="person.active" text :label="person.joined ? 'Make a link for a new password' : 'Make a new invitation'" :disabled="busy" @click="makeLink" />
+        <PvButton
+          v-if="person.active"
+          text
+          :label="person.joined ? 'Make a link for a new password' : 'Make a new invitation'"
+          :disabled="busy"
+          @click="makeLink"
+        />
         <PvButton v-if="person.has_pin" text label="Take the PIN away" :disabled="busy" @click="setPin('')" />
         <PvButton v-if="person.active" text label="Let in no more" :disabled="busy" @click="change(false)" />
         <PvButton v-else text label="Let in again" :disabled="busy" @click="change(true)" />
@@ -59,9 +97,28 @@ const makeLink = () => attempt(async () => {
 </template>
 
 <style scoped>
-td { vertical-align: middle; }
-.opened td { background: var(--surface); padding: 14px 16px; }
-.grid { display: grid; grid-template-columns: 1fr 180px auto 170px auto; gap: 14px; align-items: start; }
-.low { margin-top: 23px; }
-@media (max-width: 900px) { .grid { grid-template-columns: 1fr; } .low { margin-top: 0; } }
+td {
+  vertical-align: middle;
+}
+.opened td {
+  background: var(--surface);
+  padding: 14px 16px;
+}
+.grid {
+  display: grid;
+  grid-template-columns: 1fr 180px auto 170px auto;
+  gap: 14px;
+  align-items: start;
+}
+.low {
+  margin-top: 23px;
+}
+@media (max-width: 900px) {
+  .grid {
+    grid-template-columns: 1fr;
+  }
+  .low {
+    margin-top: 0;
+  }
+}
 </style>

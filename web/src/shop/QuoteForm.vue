@@ -14,31 +14,109 @@ const props = defineProps<{ book: S['PriceBook'] }>()
 const emit = defineEmits<{ done: [string] }>()
 const queries = useQueryClient()
 const { busy, problem, attempt } = useAttempt()
-const form = reactive({ key: '', season: '', from: props.book.day, price: '', per: 'kg' as 'kg' | 'lb' | 'piece', piece: '' })
-const fault = (f: string) => problem.value?.at(f) ?? ''
-const set = () => attempt(async () => {
-  const same = props.book.quotes.find((q) => q.product_key === form.key && q.season === form.season && q.valid_from === typedDay(form.from))
-  await data(PUT('/quotes', { body: { market: props.book.market!, product_key: form.key, season: form.season, valid_from: typedDay(form.from) || form.from, price: form.price, per: form.per, version: same?.version ?? 0, ...(form.per === 'piece' && form.piece.trim() && { piece_g: typedNumber(form.piece) }) } }))
-  await queries.invalidateQueries()
-  emit('done', `${props.book.rows.find((r) => r.product.key === form.key)?.product.name}: set.`)
-  form.price = ''
+const form = reactive({
+  key: '',
+  season: '',
+  from: props.book.day,
+  price: '',
+  per: 'kg' as 'kg' | 'lb' | 'piece',
+  piece: '',
 })
+const fault = (f: string) => problem.value?.at(f) ?? ''
+const set = () =>
+  attempt(async () => {
+    const same = props.book.quotes.find(
+      (q) => q.product_key === form.key && q.season === form.season && q.valid_from === typedDay(form.from),
+    )
+    await data(
+      PUT('/quotes', {
+        body: {
+          market: props.book.market!,
+          product_key: form.key,
+          season: form.season,
+          valid_from: typedDay(form.from) || form.from,
+          price: form.price,
+          per: form.per,
+          version: same?.version ?? 0,
+          ...(form.per === 'piece' && form.piece.trim() && { piece_g: typedNumber(form.piece) }),
+        },
+      }),
+    )
+    await queries.invalidateQueries()
+    emit('done', `${props.book.rows.find((r) => r.product.key === form.key)?.product.name}: set.`)
+    form.price = ''
+  })
 </script>
 
 <template>
   <form class="quote no-print" novalidate aria-label="A price on this market" @submit.prevent="set">
-    <FormField id="q-key" label="Product" :fault="fault('product_key')"><select id="q-key" v-model="form.key"><option value="">choose</option><option v-for="r in book.rows" :key="r.product.key" :value="r.product.key">{{ r.product.name }}</option></select></FormField>
-    <FormField id="q-season" label="Season" :fault="fault('season')"><select id="q-season" v-model="form.season"><option value="">the whole year</option><option v-for="s in book.seasons" :key="s.name" :value="s.name">{{ s.name }}</option></select></FormField>
-    <FormField id="q-from" label="From" :fault="fault('valid_from')"><InputText id="q-from" v-model="form.from" :invalid="!!fault('valid_from')" autocomplete="off" /></FormField>
-    <FormField id="q-price" label="Price" :fault="fault('price')"><InputText id="q-price" v-model="form.price" inputmode="decimal" :invalid="!!fault('price')" autocomplete="off" /></FormField>
-    <FormField id="q-per" label="a" :fault="fault('per')"><select id="q-per" v-model="form.per"><option>kg</option><option>lb</option><option>piece</option></select></FormField>
-    <FormField v-if="form.per === 'piece'" id="q-piece" label="One weighs, g" :fault="fault('piece_g')" hint="Empty: its usual portion."><InputText id="q-piece" v-model="form.piece" inputmode="decimal" :invalid="!!fault('piece_g')" autocomplete="off" /></FormField>
+    <FormField id="q-key" label="Product" :fault="fault('product_key')"
+      ><select id="q-key" v-model="form.key">
+        <option value="">choose</option>
+        <option v-for="r in book.rows" :key="r.product.key" :value="r.product.key">{{ r.product.name }}</option>
+      </select></FormField
+    >
+    <FormField id="q-season" label="Season" :fault="fault('season')"
+      ><select id="q-season" v-model="form.season">
+        <option value="">the whole year</option>
+        <option v-for="s in book.seasons" :key="s.name" :value="s.name">{{ s.name }}</option>
+      </select></FormField
+    >
+    <FormField id="q-from" label="From" :fault="fault('valid_from')"
+      ><InputText id="q-from" v-model="form.from" :invalid="!!fault('valid_from')" autocomplete="off"
+    /></FormField>
+    <FormField id="q-price" label="Price" :fault="fault('price')"
+      ><InputText id="q-price" v-model="form.price" inputmode="decimal" :invalid="!!fault('price')" autocomplete="off"
+    /></FormField>
+    <FormField id="q-per" label="a" :fault="fault('per')"
+      ><select id="q-per" v-model="form.per">
+        <option>kg</option>
+        <option>lb</option>
+        <option>piece</option>
+      </select></FormField
+    >
+    <FormField
+      v-if="form.per === 'piece'"
+      id="q-piece"
+      label="One weighs, g"
+      :fault="fault('piece_g')"
+      hint="Empty: its usual portion."
+      ><InputText
+        id="q-piece"
+        v-model="form.piece"
+        inputmode="decimal"
+        :invalid="!!fault('piece_g')"
+        autocomplete="off"
+    /></FormField>
     <PvButton type="submit" label="Set it" :disabled="busy || !form.key" />
-    <p v-if="problem?.rest(['product_key', 'season', 'valid_from', 'price', 'per', 'piece_g'])" class="fault" role="alert">{{ problem.rest(['product_key', 'season', 'valid_from', 'price', 'per', 'piece_g']) }}</p>
+    <p
+      v-if="problem?.rest(['product_key', 'season', 'valid_from', 'price', 'per', 'piece_g'])"
+      class="fault"
+      role="alert"
+    >
+      {{ problem.rest(['product_key', 'season', 'valid_from', 'price', 'per', 'piece_g']) }}
+    </p>
   </form>
 </template>
 
 <style scoped>
-.quote { display: flex; gap: 10px 14px; flex-wrap: wrap; align-items: flex-end; margin: 10px 0; } select { font: inherit; min-height: 44px; max-width: 260px; border: 1px solid var(--line); border-radius: 2px; background: var(--surface); color: var(--ink); }
-.quote :deep(.p-inputtext) { width: 120px; }
+.quote {
+  display: flex;
+  gap: 10px 14px;
+  flex-wrap: wrap;
+  align-items: flex-end;
+  margin: 10px 0;
+}
+select {
+  font: inherit;
+  min-height: 44px;
+  max-width: 260px;
+  border: 1px solid var(--line);
+  border-radius: 2px;
+  background: var(--surface);
+  color: var(--ink);
+}
+.quote :deep(.p-inputtext) {
+  width: 120px;
+}
 </style>

@@ -18,7 +18,24 @@ const queries = useQueryClient()
 const { may } = useMe()
 const { shop } = useShop()
 const { busy, problem, attempt } = useAttempt()
-const form = reactive({ name: '', market: '', currency: '', time_zone: '', weight_unit: 'kg', labour_rate: '', packaging_per_kg: '', discard_per_kg: '', roles: {} as Record<string, string>, seasons: [] as { name: string; from: string; to: string }[], knife: '', saw: '', division: '', idle: '', lot_prefix: '', version: 0 })
+const form = reactive({
+  name: '',
+  market: '',
+  currency: '',
+  time_zone: '',
+  weight_unit: 'kg',
+  labour_rate: '',
+  packaging_per_kg: '',
+  discard_per_kg: '',
+  roles: {} as Record<string, string>,
+  seasons: [] as { name: string; from: string; to: string }[],
+  knife: '',
+  saw: '',
+  division: '',
+  idle: '',
+  lot_prefix: '',
+  version: 0,
+})
 const saved = ref(false)
 const zones = computed(() => timeZones(form.time_zone))
 const own = computed(() => may('PUT /shop'))
@@ -27,29 +44,99 @@ function take() {
   const s = shop.value
   if (!s) return
   Object.assign(form, {
-    name: s.name, market: s.market, currency: s.currency, time_zone: s.time_zone, weight_unit: s.weight_unit, labour_rate: s.labour_rate, packaging_per_kg: s.packaging_per_kg, discard_per_kg: s.discard_per_kg, roles: { ...s.labour_by_role }, seasons: s.seasons.map((x) => ({ ...x })),
-    knife: String(s.loss_limit_knife_pct), saw: String(s.loss_limit_saw_pct), division: String(s.division_g), idle: String(s.idle_minutes), lot_prefix: s.lot_prefix, version: s.version,
+    name: s.name,
+    market: s.market,
+    currency: s.currency,
+    time_zone: s.time_zone,
+    weight_unit: s.weight_unit,
+    labour_rate: s.labour_rate,
+    packaging_per_kg: s.packaging_per_kg,
+    discard_per_kg: s.discard_per_kg,
+    roles: { ...s.labour_by_role },
+    seasons: s.seasons.map((x) => ({ ...x })),
+    knife: String(s.loss_limit_knife_pct),
+    saw: String(s.loss_limit_saw_pct),
+    division: String(s.division_g),
+    idle: String(s.idle_minutes),
+    lot_prefix: s.lot_prefix,
+    version: s.version,
   })
 }
 watch(() => shop.value?.version, take, { immediate: true })
-watch(form, () => { problem.value = undefined; saved.value = false })
-
-const markets: Record<string, string> = { house: 'our own names', us: 'United States', uk: 'United Kingdom', ie: 'Ireland', au: 'Australia', nz: 'New Zealand', fr: 'France', de: 'Germany', br: 'Brazil', ar: 'Argentina', za: 'South Africa', es: 'Spain', it: 'Italy', ca: 'Canada' }
-const fields = ['name', 'market', 'currency', 'time_zone', 'weight_unit', 'labour_rate', 'packaging_per_kg', 'discard_per_kg', 'loss_limit_knife_pct', 'loss_limit_saw_pct', 'division_g', 'idle_minutes', 'lot_prefix']
-const fault = (f: string) => problem.value?.at(f) ?? ''
-const shownFields = computed(() => [...fields, 'seasons', ...Object.keys(form.roles).map((r) => `labour_by_role.${r}`), ...form.seasons.flatMap((_, i) => ['name', 'from', 'to'].map((f) => `seasons[${i}].${f}`))])
-const seasonFault = (i: number) => ['name', 'from', 'to'].map((f) => fault(`seasons[${i}].${f}`)).find(Boolean) ?? ''
-const save = () => attempt(async () => {
-  const s = await data(PUT('/shop', { body: {
-    name: form.name, market: form.market, currency: form.currency.trim().toUpperCase(), time_zone: form.time_zone, weight_unit: form.weight_unit, labour_rate: form.labour_rate, packaging_per_kg: form.packaging_per_kg, discard_per_kg: form.discard_per_kg, labour_by_role: form.roles, seasons: form.seasons,
-    loss_limit_knife_pct: typedNumber(form.knife), loss_limit_saw_pct: typedNumber(form.saw), division_g: typedNumber(form.division), idle_minutes: Math.round(typedNumber(form.idle)), lot_prefix: form.lot_prefix, version: form.version,
-  } }))
-  queries.setQueryData(['shop'], s)
-  await queries.invalidateQueries()
-  take()
-  await Promise.resolve()
-  saved.value = true
+watch(form, () => {
+  problem.value = undefined
+  saved.value = false
 })
+
+const markets: Record<string, string> = {
+  house: 'our own names',
+  us: 'United States',
+  uk: 'United Kingdom',
+  ie: 'Ireland',
+  au: 'Australia',
+  nz: 'New Zealand',
+  fr: 'France',
+  de: 'Germany',
+  br: 'Brazil',
+  ar: 'Argentina',
+  za: 'South Africa',
+  es: 'Spain',
+  it: 'Italy',
+  ca: 'Canada',
+}
+const fields = [
+  'name',
+  'market',
+  'currency',
+  'time_zone',
+  'weight_unit',
+  'labour_rate',
+  'packaging_per_kg',
+  'discard_per_kg',
+  'loss_limit_knife_pct',
+  'loss_limit_saw_pct',
+  'division_g',
+  'idle_minutes',
+  'lot_prefix',
+]
+const fault = (f: string) => problem.value?.at(f) ?? ''
+const shownFields = computed(() => [
+  ...fields,
+  'seasons',
+  ...Object.keys(form.roles).map((r) => `labour_by_role.${r}`),
+  ...form.seasons.flatMap((_, i) => ['name', 'from', 'to'].map((f) => `seasons[${i}].${f}`)),
+])
+const seasonFault = (i: number) => ['name', 'from', 'to'].map((f) => fault(`seasons[${i}].${f}`)).find(Boolean) ?? ''
+const save = () =>
+  attempt(async () => {
+    const s = await data(
+      PUT('/shop', {
+        body: {
+          name: form.name,
+          market: form.market,
+          currency: form.currency.trim().toUpperCase(),
+          time_zone: form.time_zone,
+          weight_unit: form.weight_unit,
+          labour_rate: form.labour_rate,
+          packaging_per_kg: form.packaging_per_kg,
+          discard_per_kg: form.discard_per_kg,
+          labour_by_role: form.roles,
+          seasons: form.seasons,
+          loss_limit_knife_pct: typedNumber(form.knife),
+          loss_limit_saw_pct: typedNumber(form.saw),
+          division_g: typedNumber(form.division),
+          idle_minutes: Math.round(typedNumber(form.idle)),
+          lot_prefix: form.lot_prefix,
+          version: form.version,
+        },
+      }),
+    )
+    queries.setQueryData(['shop'], s)
+    await queries.invalidateQueries()
+    take()
+    await Promise.resolve()
+    saved.value = true
+  })
 async function again() {
   await queries.invalidateQueries({ queryKey: ['shop'] })
   take()
@@ -60,39 +147,178 @@ async function again() {
   <form v-if="shop" class="lay" novalidate aria-label="Settings of the shop" @submit.prevent="save">
     <fieldset :disabled="!own || busy">
       <h2>The shop</h2>
-      <FormField id="name" label="Name" :fault="fault('name')"><InputText id="name" v-model="form.name" :invalid="!!fault('name')" autocomplete="off" /></FormField>
-      <FormField id="market" label="Names of cuts as in" :fault="fault('market')"><select id="market" v-model="form.market"><option v-for="m in shop.markets" :key="m" :value="m">{{ markets[m] ?? m }}</option></select></FormField>
+      <FormField id="name" label="Name" :fault="fault('name')"
+        ><InputText id="name" v-model="form.name" :invalid="!!fault('name')" autocomplete="off"
+      /></FormField>
+      <FormField id="market" label="Names of cuts as in" :fault="fault('market')"
+        ><select id="market" v-model="form.market">
+          <option v-for="m in shop.markets" :key="m" :value="m">{{ markets[m] ?? m }}</option>
+        </select></FormField
+      >
       <div class="two">
-        <FormField id="unit" label="Weighs in" :fault="fault('weight_unit')"><UnitToggle v-model="form.weight_unit" :options="['kg', 'lb']" label="Weighs in" /></FormField>
-        <FormField id="currency" label="Currency" :fault="fault('currency')" :hint="shop.currency_fixed ? 'Stands: there are prices or lots in it.' : ''"><InputText id="currency" v-model="form.currency" maxlength="3" :readonly="shop.currency_fixed" :invalid="!!fault('currency')" autocomplete="off" /></FormField>
+        <FormField id="unit" label="Weighs in" :fault="fault('weight_unit')"
+          ><UnitToggle v-model="form.weight_unit" :options="['kg', 'lb']" label="Weighs in"
+        /></FormField>
+        <FormField
+          id="currency"
+          label="Currency"
+          :fault="fault('currency')"
+          :hint="shop.currency_fixed ? 'Stands: there are prices or lots in it.' : ''"
+          ><InputText
+            id="currency"
+            v-model="form.currency"
+            maxlength="3"
+            :readonly="shop.currency_fixed"
+            :invalid="!!fault('currency')"
+            autocomplete="off"
+        /></FormField>
       </div>
-      <FormField id="zone" label="Time zone" :fault="fault('time_zone')" :hint="`It is ${plainDay(shop.today)} by the shop’s clock. Days, weeks, seasons and ages go by it.`"><select id="zone" v-model="form.time_zone"><option v-for="z in zones" :key="z" :value="z">{{ z }}</option></select></FormField>
-      <FormField id="prefix" label="Lot numbers begin with" :fault="fault('lot_prefix')" :hint="`The next one is ${shop.next_lot_number}`"><InputText id="prefix" v-model="form.lot_prefix" maxlength="12" :invalid="!!fault('lot_prefix')" autocomplete="off" /></FormField>
-      <div><p class="label">Seasons, for prices and demand</p>
-        <div v-for="(s, i) in form.seasons" :key="i" class="season"><input v-model="s.name" maxlength="40" :aria-label="`Name of season ${i + 1}`" placeholder="name" /> from <input v-model="s.from" class="md" :aria-label="`First day of season ${i + 1}`" placeholder="05-15" /> to <input v-model="s.to" class="md" :aria-label="`Last day of season ${i + 1}`" placeholder="09-15" /> <button type="button" class="drop" @click="form.seasons.splice(i, 1)">take out</button><p v-if="seasonFault(i)" class="fault" role="alert">{{ seasonFault(i) }}</p></div>
-        <p v-if="fault('seasons')" class="fault" role="alert">The seasons {{ fault('seasons').charAt(0).toLowerCase() + fault('seasons').slice(1) }}</p>
-        <PvButton v-if="own && form.seasons.length < 12" text label="Add a season" @click="form.seasons.push({ name: '', from: '', to: '' })" /></div>
+      <FormField
+        id="zone"
+        label="Time zone"
+        :fault="fault('time_zone')"
+        :hint="`It is ${plainDay(shop.today)} by the shop’s clock. Days, weeks, seasons and ages go by it.`"
+        ><select id="zone" v-model="form.time_zone">
+          <option v-for="z in zones" :key="z" :value="z">{{ z }}</option>
+        </select></FormField
+      >
+      <FormField
+        id="prefix"
+        label="Lot numbers begin with"
+        :fault="fault('lot_prefix')"
+        :hint="`The next one is ${shop.next_lot_number}`"
+        ><InputText
+          id="prefix"
+          v-model="form.lot_prefix"
+          maxlength="12"
+          :invalid="!!fault('lot_prefix')"
+          autocomplete="off"
+      /></FormField>
+      <div>
+        <p class="label">Seasons, for prices and demand</p>
+        <div v-for="(s, i) in form.seasons" :key="i" class="season">
+          <input v-model="s.name" maxlength="40" :aria-label="`Name of season ${i + 1}`" placeholder="name" /> from
+          <input v-model="s.from" class="md" :aria-label="`First day of season ${i + 1}`" placeholder="05-15" /> to
+          <input v-model="s.to" class="md" :aria-label="`Last day of season ${i + 1}`" placeholder="09-15" />
+          <button type="button" class="drop" @click="form.seasons.splice(i, 1)">take out</button>
+          <p v-if="seasonFault(i)" class="fault" role="alert">{{ seasonFault(i) }}</p>
+        </div>
+        <p v-if="fault('seasons')" class="fault" role="alert">
+          The seasons {{ fault('seasons').charAt(0).toLowerCase() + fault('seasons').slice(1) }}
+        </p>
+        <PvButton
+          v-if="own && form.seasons.length < 12"
+          text
+          label="Add a season"
+          @click="form.seasons.push({ name: '', from: '', to: '' })"
+        />
+      </div>
     </fieldset>
     <fieldset :disabled="!own || busy">
       <h2>What work costs</h2>
-      <FormField id="labour" :label="`Labour, ${shop.currency} an hour`" :fault="fault('labour_rate')"><InputText id="labour" v-model="form.labour_rate" inputmode="decimal" :invalid="!!fault('labour_rate')" autocomplete="off" /></FormField>
-      <FormField id="packaging" :label="`Packaging, ${shop.currency} a kg sold`" :fault="fault('packaging_per_kg')"><InputText id="packaging" v-model="form.packaging_per_kg" inputmode="decimal" :invalid="!!fault('packaging_per_kg')" autocomplete="off" /></FormField>
-      <FormField id="discard" :label="`Getting rid of waste, ${shop.currency} a kg`" :fault="fault('discard_per_kg')"><InputText id="discard" v-model="form.discard_per_kg" inputmode="decimal" :invalid="!!fault('discard_per_kg')" autocomplete="off" /></FormField>
-      <div><p class="label">Labour by who cuts, where it differs</p>
-        <div class="roles"><label v-for="r in shop.roles.filter((x) => ['owner', 'head_cutter', 'cutter', 'apprentice'].includes(x.id))" :key="r.id">{{ r.name }} <input v-model="form.roles[r.id]" inputmode="decimal" :placeholder="form.labour_rate" :aria-label="`Labour of ${r.name} an hour`" :aria-invalid="!!fault(`labour_by_role.${r.id}`)" /></label></div>
-        <p v-for="r in shop.roles" v-show="fault(`labour_by_role.${r.id}`)" :key="r.id" class="fault" role="alert">{{ r.name }}: {{ fault(`labour_by_role.${r.id}`) }}</p></div>
+      <FormField id="labour" :label="`Labour, ${shop.currency} an hour`" :fault="fault('labour_rate')"
+        ><InputText
+          id="labour"
+          v-model="form.labour_rate"
+          inputmode="decimal"
+          :invalid="!!fault('labour_rate')"
+          autocomplete="off"
+      /></FormField>
+      <FormField id="packaging" :label="`Packaging, ${shop.currency} a kg sold`" :fault="fault('packaging_per_kg')"
+        ><InputText
+          id="packaging"
+          v-model="form.packaging_per_kg"
+          inputmode="decimal"
+          :invalid="!!fault('packaging_per_kg')"
+          autocomplete="off"
+      /></FormField>
+      <FormField id="discard" :label="`Getting rid of waste, ${shop.currency} a kg`" :fault="fault('discard_per_kg')"
+        ><InputText
+          id="discard"
+          v-model="form.discard_per_kg"
+          inputmode="decimal"
+          :invalid="!!fault('discard_per_kg')"
+          autocomplete="off"
+      /></FormField>
+      <div>
+        <p class="label">Labour by who cuts, where it differs</p>
+        <div class="roles">
+          <label
+            v-for="r in shop.roles.filter((x) => ['owner', 'head_cutter', 'cutter', 'apprentice'].includes(x.id))"
+            :key="r.id"
+            >{{ r.name }}
+            <input
+              v-model="form.roles[r.id]"
+              inputmode="decimal"
+              :placeholder="form.labour_rate"
+              :aria-label="`Labour of ${r.name} an hour`"
+              :aria-invalid="!!fault(`labour_by_role.${r.id}`)"
+          /></label>
+        </div>
+        <p v-for="r in shop.roles" v-show="fault(`labour_by_role.${r.id}`)" :key="r.id" class="fault" role="alert">
+          {{ r.name }}: {{ fault(`labour_by_role.${r.id}`) }}
+        </p>
+      </div>
       <p class="small">What is closed keeps the rates of its day.</p>
       <h2 class="gap">What counts as balanced</h2>
       <div class="two">
-        <FormField id="knife" label="Loss by knife, % at most" :fault="fault('loss_limit_knife_pct')"><InputText id="knife" v-model="form.knife" inputmode="decimal" :invalid="!!fault('loss_limit_knife_pct')" autocomplete="off" /></FormField>
-        <FormField id="saw" label="Loss by saw, % at most" :fault="fault('loss_limit_saw_pct')"><InputText id="saw" v-model="form.saw" inputmode="decimal" :invalid="!!fault('loss_limit_saw_pct')" autocomplete="off" /></FormField>
+        <FormField id="knife" label="Loss by knife, % at most" :fault="fault('loss_limit_knife_pct')"
+          ><InputText
+            id="knife"
+            v-model="form.knife"
+            inputmode="decimal"
+            :invalid="!!fault('loss_limit_knife_pct')"
+            autocomplete="off"
+        /></FormField>
+        <FormField id="saw" label="Loss by saw, % at most" :fault="fault('loss_limit_saw_pct')"
+          ><InputText
+            id="saw"
+            v-model="form.saw"
+            inputmode="decimal"
+            :invalid="!!fault('loss_limit_saw_pct')"
+            autocomplete="off"
+        /></FormField>
       </div>
-      <FormField id="division" label="Scale division for typed weights, g" :fault="fault('division_g')" hint="A connected scale tells its own."><InputText id="division" v-model="form.division" inputmode="decimal" :invalid="!!fault('division_g')" autocomplete="off" /></FormField>
-      <FormField id="idle" label="A bench’s clock stops when nobody touched it for so many minutes" :fault="fault('idle_minutes')" hint="0: it never stops by itself."><InputText id="idle" v-model="form.idle" inputmode="numeric" :invalid="!!fault('idle_minutes')" autocomplete="off" /></FormField>
+      <FormField
+        id="division"
+        label="Scale division for typed weights, g"
+        :fault="fault('division_g')"
+        hint="A connected scale tells its own."
+        ><InputText
+          id="division"
+          v-model="form.division"
+          inputmode="decimal"
+          :invalid="!!fault('division_g')"
+          autocomplete="off"
+      /></FormField>
+      <FormField
+        id="idle"
+        label="A bench’s clock stops when nobody touched it for so many minutes"
+        :fault="fault('idle_minutes')"
+        hint="0: it never stops by itself."
+        ><InputText
+          id="idle"
+          v-model="form.idle"
+          inputmode="numeric"
+          :invalid="!!fault('idle_minutes')"
+          autocomplete="off"
+      /></FormField>
     </fieldset>
     <div class="save">
-      <p v-if="problem?.rest(shownFields)" class="fault" role="alert">{{ problem.rest(shownFields) }} <PvButton v-if="problem.status === 409 && problem.errors.length === 0" text label="Load it again" @click="again" /></p>
-      <div v-if="own" class="row"><PvButton type="submit" label="Save" :loading="busy" /><span v-if="saved" role="status"><strong>Saved.</strong></span></div>
+      <p v-if="problem?.rest(shownFields)" class="fault" role="alert">
+        {{ problem.rest(shownFields) }}
+        <PvButton
+          v-if="problem.status === 409 && problem.errors.length === 0"
+          text
+          label="Load it again"
+          @click="again"
+        />
+      </p>
+      <div v-if="own" class="row">
+        <PvButton type="submit" label="Save" :loading="busy" /><span v-if="saved" role="status"
+          ><strong>Saved.</strong></span
+        >
+      </div>
       <p v-else class="small">An owner of the shop can change these.</p>
     </div>
   </form>
@@ -100,11 +326,79 @@ async function again() {
 </template>
 
 <style scoped>
-.lay { display: grid; grid-template-columns: 1fr 1fr; gap: 20px 56px; max-width: 980px; align-items: start; }
-fieldset { border: 0; padding: 0; margin: 0; min-width: 0; display: flex; flex-direction: column; gap: 14px; }
-.two { display: grid; grid-template-columns: 1fr 1fr; gap: 14px; align-items: start; }
-.roles, .season { display: flex; gap: 8px 14px; flex-wrap: wrap; align-items: center; margin-bottom: 6px; } .roles label { display: inline-flex; gap: 6px; align-items: center; } .roles input, .season input { font: inherit; min-height: 44px; width: 84px; padding: 0 8px; border: 1px solid var(--line); border-radius: 2px; background: var(--surface); color: var(--ink); } .season input { width: 130px; } .season .md { width: 76px; } .drop { min-height: 44px; border: 0; background: none; color: var(--ink); text-decoration: underline; font: inherit; cursor: pointer; } .label { margin: 0 0 6px; }
-.save { grid-column: 1 / -1; }
-.gap { margin-top: 14px; }
-@media (max-width: 800px) { .lay { grid-template-columns: 1fr; } }
+.lay {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 20px 56px;
+  max-width: 980px;
+  align-items: start;
+}
+fieldset {
+  border: 0;
+  padding: 0;
+  margin: 0;
+  min-width: 0;
+  display: flex;
+  flex-direction: column;
+  gap: 14px;
+}
+.two {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 14px;
+  align-items: start;
+}
+.roles,
+.season {
+  display: flex;
+  gap: 8px 14px;
+  flex-wrap: wrap;
+  align-items: center;
+  margin-bottom: 6px;
+}
+.roles label {
+  display: inline-flex;
+  gap: 6px;
+  align-items: center;
+}
+.roles input,
+.season input {
+  font: inherit;
+  min-height: 44px;
+  width: 84px;
+  padding: 0 8px;
+  border: 1px solid var(--line);
+  border-radius: 2px;
+  background: var(--surface);
+  color: var(--ink);
+}
+.season input {
+  width: 130px;
+}
+.season .md {
+  width: 76px;
+}
+.drop {
+  min-height: 44px;
+  border: 0;
+  background: none;
+  color: var(--ink);
+  text-decoration: underline;
+  font: inherit;
+  cursor: pointer;
+}
+.label {
+  margin: 0 0 6px;
+}
+.save {
+  grid-column: 1 / -1;
+}
+.gap {
+  margin-top: 14px;
+}
+@media (max-width: 800px) {
+  .lay {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

@@ -21,7 +21,11 @@ const seen = computed(() => pages.filter((p) => may(p.needs)))
   <section class="page">
     <header class="head no-print">
       <h1>{{ shop?.name }}</h1>
-      <nav aria-label="Pages of the shop"><RouterLink v-for="p in seen" :key="p.name" :to="{ name: p.name }" class="tab" exact-active-class="here">{{ p.label }}</RouterLink></nav>
+      <nav aria-label="Pages of the shop">
+        <RouterLink v-for="p in seen" :key="p.name" :to="{ name: p.name }" class="tab" exact-active-class="here">{{
+          p.label
+        }}</RouterLink>
+      </nav>
     </header>
     <RouterView v-slot="{ Component, route }">
       <component :is="Component" v-if="me && seen.some((p) => p.name === route.name)" />
@@ -31,8 +35,33 @@ const seen = computed(() => pages.filter((p) => may(p.needs)))
 </template>
 
 <style scoped>
-.head { display: flex; align-items: baseline; gap: 32px; flex-wrap: wrap; border-bottom: 1px solid var(--hairline); margin-bottom: 20px; }
-nav { display: flex; gap: 4px; flex-wrap: wrap; }
-.tab { display: inline-flex; align-items: center; min-height: 48px; padding: 0 12px; color: var(--ink-2); text-decoration: none; font-weight: 600; font-stretch: 88%; border-bottom: 4px solid transparent; margin-bottom: -1px; }
-.tab.here { color: var(--act); border-bottom-color: var(--act); }
+.head {
+  display: flex;
+  align-items: baseline;
+  gap: 32px;
+  flex-wrap: wrap;
+  border-bottom: 1px solid var(--hairline);
+  margin-bottom: 20px;
+}
+nav {
+  display: flex;
+  gap: 4px;
+  flex-wrap: wrap;
+}
+.tab {
+  display: inline-flex;
+  align-items: center;
+  min-height: 48px;
+  padding: 0 12px;
+  color: var(--ink-2);
+  text-decoration: none;
+  font-weight: 600;
+  font-stretch: 88%;
+  border-bottom: 4px solid transparent;
+  margin-bottom: -1px;
+}
+.tab.here {
+  color: var(--act);
+  border-bottom-color: var(--act);
+}
 </style>

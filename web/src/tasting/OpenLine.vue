@@ -25,19 +25,79 @@ function key(e: KeyboardEvent) {
 <template>
   <div class="line">
     <span class="ask">{{ name }}</span>
-    <div ref="track" class="track" role="slider" :tabindex="disabled ? -1 : 0" :aria-label="`${name} From ${low} to ${high}`" aria-valuemin="0" aria-valuemax="100" :aria-valuenow="mark ?? undefined" :aria-valuetext="mark === null || mark === undefined ? 'not marked' : `marked at ${mark} of 100`" :aria-disabled="disabled" @pointerdown.prevent="down" @pointermove="$event.buttons && put($event)" @keydown="key">
-      <span class="rule" /><span v-if="mark !== null && mark !== undefined" class="cross" :style="{ left: `${mark}%` }" />
+    <div
+      ref="track"
+      class="track"
+      role="slider"
+      :tabindex="disabled ? -1 : 0"
+      :aria-label="`${name} From ${low} to ${high}`"
+      aria-valuemin="0"
+      aria-valuemax="100"
+      :aria-valuenow="mark ?? undefined"
+      :aria-valuetext="mark === null || mark === undefined ? 'not marked' : `marked at ${mark} of 100`"
+      :aria-disabled="disabled"
+      @pointerdown.prevent="down"
+      @pointermove="$event.buttons && put($event)"
+      @keydown="key"
+    >
+      <span class="rule" /><span
+        v-if="mark !== null && mark !== undefined"
+        class="cross"
+        :style="{ left: `${mark}%` }"
+      />
     </div>
-    <span class="ends small"><span>{{ low }}</span><span>{{ high }}</span></span>
+    <span class="ends small"
+      ><span>{{ low }}</span
+      ><span>{{ high }}</span></span
+    >
   </div>
 </template>
 
 <style scoped>
-.line { display: flex; flex-direction: column; }
-.ask { font-weight: 650; font-size: 18px; }
-.track { position: relative; height: 56px; cursor: pointer; touch-action: none; }
-.rule { position: absolute; left: 0; right: 0; top: 27px; height: 2px; background: var(--ink); }
-.rule::before, .rule::after { content: ''; position: absolute; top: -7px; width: 2px; height: 16px; background: var(--ink); } .rule::after { right: 0; }
-.cross { position: absolute; top: 8px; width: 4px; height: 40px; margin-left: -2px; background: var(--act); }
-.ends { display: flex; justify-content: space-between; }
+.line {
+  display: flex;
+  flex-direction: column;
+}
+.ask {
+  font-weight: 650;
+  font-size: 18px;
+}
+.track {
+  position: relative;
+  height: 56px;
+  cursor: pointer;
+  touch-action: none;
+}
+.rule {
+  position: absolute;
+  left: 0;
+  right: 0;
+  top: 27px;
+  height: 2px;
+  background: var(--ink);
+}
+.rule::before,
+.rule::after {
+  content: '';
+  position: absolute;
+  top: -7px;
+  width: 2px;
+  height: 16px;
+  background: var(--ink);
+}
+.rule::after {
+  right: 0;
+}
+.cross {
+  position: absolute;
+  top: 8px;
+  width: 4px;
+  height: 40px;
+  margin-left: -2px;
+  background: var(--act);
+}
+.ends {
+  display: flex;
+  justify-content: space-between;
+}
 </style>

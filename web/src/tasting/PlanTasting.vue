@@ -14,77 +14,271 @@ import { today } from '../shell/moment'
 
 const router = useRouter()
 const queries = useQueryClient()
-const { data: pieces, error, isLoading, refetch } = useQuery({ queryKey: ['atlas'], queryFn: () => data(GET('/atlas/pieces')), staleTime: 300_000 })
+const {
+  data: pieces,
+  error,
+  isLoading,
+  refetch,
+} = useQuery({ queryKey: ['atlas'], queryFn: () => data(GET('/atlas/pieces')), staleTime: 300_000 })
 const piece = ref('beef.top_sirloin')
-const { data: grades } = useQuery({ queryKey: computed(() => ['grades', piece.value]), queryFn: () => data(GET('/grades/{atlas_id}', { params: { path: { atlas_id: piece.value } } })) })
-const { data: recorded } = useQuery({ queryKey: ['recorded'], queryFn: () => data(GET('/breakdowns', { params: { query: { state: 'closed' } } })) })
-const fits = computed(() => recorded.value?.breakdowns.filter((b) => { const p = pieces.value?.find((x) => x.id === piece.value); return b.piece === p?.house_name || b.piece === p?.name }) ?? [])
+const { data: grades } = useQuery({
+  queryKey: computed(() => ['grades', piece.value]),
+  queryFn: () => data(GET('/grades/{atlas_id}', { params: { path: { atlas_id: piece.value } } })),
+})
+const { data: recorded } = useQuery({
+  queryKey: ['recorded'],
+  queryFn: () => data(GET('/breakdowns', { params: { query: { state: 'closed' } } })),
+})
+const fits = computed(
+  () =>
+    recorded.value?.breakdowns.filter((b) => {
+      const p = pieces.value?.find((x) => x.id === piece.value)
+      return b.piece === p?.house_name || b.piece === p?.name
+    }) ?? [],
+)
 const from = ref('')
 const form = reactive({ name: '', held_on: today(), eaters: '10' })
 type Chosen = S['NewSample'] & { muscle: string; method_name: string; piece: string }
 const samples = ref<Chosen[]>([])
-const has = (part: string, method: string) => samples.value.findIndex((s) => s.atlas_id === piece.value && s.part === part && s.method === method && (s.breakdown_id ?? '') === from.value)
+const has = (part: string, method: string) =>
+  samples.value.findIndex(
+    (s) =>
+      s.atlas_id === piece.value && s.part === part && s.method === method && (s.breakdown_id ?? '') === from.value,
+  )
 function toggle(m: S['PieceGrades']['muscles'][number], method: S['Method']) {
   const i = has(m.part, method.id)
   if (i >= 0) samples.value.splice(i, 1)
-  else samples.value.push({ atlas_id: piece.value, part: m.part, method: method.id, ...(from.value && { breakdown_id: from.value }), muscle: m.name, method_name: method.name, piece: grades.value?.name ?? '' })
+  else
+    samples.value.push({
+      atlas_id: piece.value,
+      part: m.part,
+      method: method.id,
+      ...(from.value && { breakdown_id: from.value }),
+      muscle: m.name,
+      method_name: method.name,
+      piece: grades.value?.name ?? '',
+    })
 }
 const eaters = computed(() => Math.round(Number(form.eaters)) || 0)
 const round = computed(() => (samples.value.length < 2 ? 1 : samples.value.length * (1 + (samples.value.length % 2))))
 const balance = computed(() => {
   if (samples.value.length < 2 || eaters.value < 1) return ''
-  return eaters.value % round.value === 0
-    ? `Every sample stands equally often in every place and after every other.`
-    : `With ${Math.ceil(eaters.value / round.value) * round.value} eaters every sample would stand equally often in every place and after every other; with ${eaters.value} nearly so.`
+  const even = 'equally often in every place and after every other'
+  const enough = Math.ceil(eaters.value / round.value) * round.value
+  return eaters.value === enough
+    ? `Every sample stands ${even}.`
+    : `With ${enough} eaters every sample would stand ${even}; with ${eaters.value} nearly so.`
 })
 const { busy, problem, attempt } = useAttempt()
 const fault = (f: string) => problem.value?.at(f) ?? ''
-const plan = () => attempt(async () => {
-  const t = await data(POST('/tastings', { body: { name: form.name, held_on: form.held_on, assessors: eaters.value, samples: samples.value.map(({ atlas_id, part, method, breakdown_id }) => ({ atlas_id, part, method, ...(breakdown_id && { breakdown_id }) })) } }))
-  await queries.invalidateQueries({ queryKey: ['tastings'] })
-  await router.push({ name: 'tasting', params: { tasting: t.id } })
-})
+const plan = () =>
+  attempt(async () => {
+    const t = await data(
+      POST('/tastings', {
+        body: {
+          name: form.name,
+          held_on: form.held_on,
+          assessors: eaters.value,
+          samples: samples.value.map(({ atlas_id, part, method, breakdown_id }) => ({
+            atlas_id,
+            part,
+            method,
+            ...(breakdown_id && { breakdown_id }),
+          })),
+        },
+      }),
+    )
+    await queries.invalidateQueries({ queryKey: ['tastings'] })
+    await router.push({ name: 'tasting', params: { tasting: t.id } })
+  })
 </script>
 
 <template>
   <section class="page">
     <p class="label"><RouterLink :to="{ name: 'tastings' }">Tastings</RouterLink></p>
-    <h1 class="sentence">{{ samples.length ? `${samples.length} ${samples.length === 1 ? 'sample' : 'samples'} for ${eaters || '…'} eaters.` : 'Touch what is to be tasted: a muscle by a method.' }}</h1>
+    <h1 class="sentence">
+      {{
+        samples.length
+          ? `${samples.length} ${samples.length === 1 ? 'sample' : 'samples'} for ${eaters || '…'} eaters.`
+          : 'Touch what is to be tasted: a muscle by a method.'
+      }}
+    </h1>
     <StateNote :error="error" :loading="isLoading" what="the atlas" @retry="refetch()" />
     <form class="lay" novalidate aria-label="A tasting" @submit.prevent="plan">
       <div>
         <div class="two">
-          <FormField id="t-piece" label="Muscles of"><select id="t-piece" v-model="piece" @change="from = ''"><option v-for="p in pieces" :key="p.id" :value="p.id">{{ p.species === 'lamb' ? 'Lamb: ' : 'Beef: ' }}{{ p.house_name }}</option></select></FormField>
-          <FormField id="t-from" label="Cut from" hint="Its age then stands with the sample."><select id="t-from" v-model="from"><option value="">(not recorded)</option><option v-for="b in fits" :key="b.id" :value="b.id">{{ b.lot_number }}, {{ plainDay(b.closed_at?.slice(0, 10) ?? b.started_at?.slice(0, 10) ?? '') }}</option></select></FormField>
+          <FormField id="t-piece" label="Muscles of"
+            ><select id="t-piece" v-model="piece" @change="from = ''">
+              <option v-for="p in pieces" :key="p.id" :value="p.id">
+                {{ p.species === 'lamb' ? 'Lamb: ' : 'Beef: ' }}{{ p.house_name }}
+              </option>
+            </select></FormField
+          >
+          <FormField id="t-from" label="Cut from" hint="Its age then stands with the sample."
+            ><select id="t-from" v-model="from">
+              <option value="">(not recorded)</option>
+              <option v-for="b in fits" :key="b.id" :value="b.id">
+                {{ b.lot_number }}, {{ plainDay(b.closed_at?.slice(0, 10) ?? b.started_at?.slice(0, 10) ?? '') }}
+              </option>
+            </select></FormField
+          >
         </div>
-        <table v-if="grades" class="pick"><thead><tr><th>Muscle</th><th v-for="m in grades.methods" :key="m.id">{{ m.name }}</th></tr></thead><tbody>
-          <tr v-for="m in grades.muscles" :key="m.part"><th scope="row">{{ shortName(m.name) }}</th><td v-for="x in grades.methods" :key="x.id"><button type="button" class="tick" :class="{ on: has(m.part, x.id) >= 0 }" :aria-pressed="has(m.part, x.id) >= 0" :aria-label="`${m.name}, ${x.name}`" :data-sample="`${m.part} ${x.id}`" @click="toggle(m, x)">{{ has(m.part, x.id) >= 0 ? '✓' : '\u00a0' }}</button></td></tr>
-        </tbody></table>
+        <table v-if="grades" class="pick">
+          <thead>
+            <tr>
+              <th>Muscle</th>
+              <th v-for="m in grades.methods" :key="m.id">{{ m.name }}</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="m in grades.muscles" :key="m.part">
+              <th scope="row">{{ shortName(m.name) }}</th>
+              <td v-for="x in grades.methods" :key="x.id">
+                <button
+                  type="button"
+                  class="tick"
+                  :class="{ on: has(m.part, x.id) >= 0 }"
+                  :aria-pressed="has(m.part, x.id) >= 0"
+                  :aria-label="`${m.name}, ${x.name}`"
+                  :data-sample="`${m.part} ${x.id}`"
+                  @click="toggle(m, x)"
+                >
+                  {{ has(m.part, x.id) >= 0 ? '✓' : '\u00a0' }}
+                </button>
+              </td>
+            </tr>
+          </tbody>
+        </table>
       </div>
       <div class="side">
-        <FormField id="t-name" label="Name" :fault="fault('name')"><InputText id="t-name" v-model="form.name" maxlength="80" :invalid="!!fault('name')" autocomplete="off" placeholder="such as Rump, two ways" /></FormField>
-        <div class="two"><FormField id="t-day" label="Held on" :fault="fault('held_on')"><InputText id="t-day" v-model="form.held_on" type="date" :invalid="!!fault('held_on')" /></FormField>
-          <FormField id="t-eaters" label="Eaters" :fault="fault('eaters')"><InputText id="t-eaters" v-model="form.eaters" inputmode="numeric" :invalid="!!fault('eaters')" autocomplete="off" /></FormField></div>
+        <FormField id="t-name" label="Name" :fault="fault('name')"
+          ><InputText
+            id="t-name"
+            v-model="form.name"
+            maxlength="80"
+            :invalid="!!fault('name')"
+            autocomplete="off"
+            placeholder="such as Rump, two ways"
+        /></FormField>
+        <div class="two">
+          <FormField id="t-day" label="Held on" :fault="fault('held_on')"
+            ><InputText id="t-day" v-model="form.held_on" type="date" :invalid="!!fault('held_on')"
+          /></FormField>
+          <FormField id="t-eaters" label="Eaters" :fault="fault('eaters')"
+            ><InputText
+              id="t-eaters"
+              v-model="form.eaters"
+              inputmode="numeric"
+              :invalid="!!fault('eaters')"
+              autocomplete="off"
+          /></FormField>
+        </div>
         <p v-if="balance" class="small" data-test="balance">{{ balance }}</p>
-        <ol class="chosen"><li v-for="(s, i) in samples" :key="i"><div><span>{{ shortName(s.muscle) }}, {{ s.method_name.toLowerCase() }}<span v-if="s.atlas_id !== piece" class="small"> · {{ shortName(s.piece) }}</span></span><button type="button" :aria-label="`Leave ${s.muscle}, ${s.method_name} out`" @click="samples.splice(i, 1)">×</button></div></li></ol>
+        <ol class="chosen">
+          <li v-for="(s, i) in samples" :key="i">
+            <div>
+              <span
+                >{{ shortName(s.muscle) }}, {{ s.method_name.toLowerCase()
+                }}<span v-if="s.atlas_id !== piece" class="small"> · {{ shortName(s.piece) }}</span></span
+              ><button
+                type="button"
+                :aria-label="`Leave ${s.muscle}, ${s.method_name} out`"
+                @click="samples.splice(i, 1)"
+              >
+                ×
+              </button>
+            </div>
+          </li>
+        </ol>
         <p v-if="fault('samples')" class="fault" role="alert">{{ fault('samples') }}</p>
-        <p class="small">No eater has to eat what they must not: ask for allergies first. Pieces are cooked to a safe centre for whoever eats them; local rules come first.</p>
+        <p class="small">
+          No eater has to eat what they must not: ask for allergies first. Pieces are cooked to a safe centre for
+          whoever eats them; local rules come first.
+        </p>
         <PvButton type="submit" label="Plan it" :loading="busy" :disabled="!samples.length" data-test="plan-tasting" />
-        <p v-if="problem && problem.rest(['name', 'held_on', 'eaters', 'samples'])" class="fault" role="alert">{{ problem.rest(['name', 'held_on', 'eaters', 'samples']) }}</p>
+        <p v-if="problem && problem.rest(['name', 'held_on', 'eaters', 'samples'])" class="fault" role="alert">
+          {{ problem.rest(['name', 'held_on', 'eaters', 'samples']) }}
+        </p>
       </div>
     </form>
   </section>
 </template>
 
 <style scoped>
-.sentence { margin: 8px 0 16px; }
-.lay { display: grid; grid-template-columns: minmax(0, 1fr) 340px; gap: 32px; align-items: start; }
-.two { display: grid; grid-template-columns: 1fr 1fr; gap: 14px; }
-.side { display: flex; flex-direction: column; gap: 14px; }
-.pick { margin-top: 14px; } .pick th, .pick td { padding: 2px; border: 0; vertical-align: middle; } .pick th[scope='row'] { font-size: 15px; color: var(--ink); font-stretch: 90%; }
-.tick { width: 100%; min-width: 48px; height: 48px; border: 1px solid var(--line); border-radius: 2px; background: var(--surface); cursor: pointer; font-weight: 750; }
-.tick.on { background: var(--ink); color: var(--surface); }
-.chosen { margin: 0; padding-left: 22px; } .chosen li { border-bottom: 1px solid var(--hairline); } .chosen li > div { display: flex; align-items: center; justify-content: space-between; }
-.chosen button { min-width: 44px; min-height: 44px; border: 0; background: none; cursor: pointer; font-size: 18px; }
-@media (max-width: 1000px) { .lay { grid-template-columns: minmax(0, 1fr); } .pick { display: block; overflow-x: auto; } }
+.sentence {
+  margin: 8px 0 16px;
+}
+.lay {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 340px;
+  gap: 32px;
+  align-items: start;
+}
+.two {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 14px;
+}
+.side {
+  display: flex;
+  flex-direction: column;
+  gap: 14px;
+}
+.pick {
+  margin-top: 14px;
+}
+.pick th,
+.pick td {
+  padding: 2px;
+  border: 0;
+  vertical-align: middle;
+}
+.pick th[scope='row'] {
+  font-size: 15px;
+  color: var(--ink);
+  font-stretch: 90%;
+}
+.tick {
+  width: 100%;
+  min-width: 48px;
+  height: 48px;
+  border: 1px solid var(--line);
+  border-radius: 2px;
+  background: var(--surface);
+  cursor: pointer;
+  font-weight: 750;
+}
+.tick.on {
+  background: var(--ink);
+  color: var(--surface);
+}
+.chosen {
+  margin: 0;
+  padding-left: 22px;
+}
+.chosen li {
+  border-bottom: 1px solid var(--hairline);
+}
+.chosen li > div {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+}
+.chosen button {
+  min-width: 44px;
+  min-height: 44px;
+  border: 0;
+  background: none;
+  cursor: pointer;
+  font-size: 18px;
+}
+@media (max-width: 1000px) {
+  .lay {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .pick {
+    display: block;
+    overflow-x: auto;
+  }
+}
 </style>

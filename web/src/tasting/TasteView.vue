@@ -23,24 +23,104 @@ function go(to: number) {
   <section class="taste">
     <StateNote v-if="!place" :error="fault" :loading="!fault" what="your page" @retry="load()" />
     <template v-else>
-      <header><strong>{{ place.tasting }}</strong><span>Eater {{ place.assessor }}</span></header>
-      <nav class="codes" aria-label="Samples in your order"><button v-for="(s, i) in place.samples" :key="s.code" type="button" class="code" :class="{ on: i === at, done: done(s.code) }" :aria-current="i === at ? 'step' : undefined" @click="go(i)">{{ s.code }}</button></nav>
+      <header>
+        <strong>{{ place.tasting }}</strong><span>Eater {{ place.assessor }}</span>
+      </header>
+      <nav class="codes" aria-label="Samples in your order">
+        <button
+          v-for="(s, i) in place.samples"
+          :key="s.code"
+          type="button"
+          class="code"
+          :class="{ on: i === at, done: done(s.code) }"
+          :aria-current="i === at ? 'step' : undefined"
+          @click="go(i)"
+        >
+          {{ s.code }}
+        </button>
+      </nav>
       <p v-if="!place.open" class="fault">This tasting is over. Thank you.</p>
       <div v-if="sample" :key="sample.code" class="lines" :data-code="sample.code">
         <h1>{{ sample.code }}</h1>
-        <OpenLine v-for="a in attributes" :key="a.id" :name="a.name" :low="a.low" :high="a.high" :disabled="!place.open" :model-value="marks[sample.code]?.[a.id] ?? null" :data-line="a.id" @update:model-value="(v) => mark(sample!.code, a.id, v ?? null)" />
+        <OpenLine
+          v-for="a in attributes"
+          :key="a.id"
+          :name="a.name"
+          :low="a.low"
+          :high="a.high"
+          :disabled="!place.open"
+          :model-value="marks[sample.code]?.[a.id] ?? null"
+          :data-line="a.id"
+          @update:model-value="(v) => mark(sample!.code, a.id, v ?? null)"
+        />
       </div>
-      <p class="small" role="status" data-test="taste-state">{{ fault ? fault.message : away || waiting ? `${waiting} ${waiting === 1 ? 'sample' : 'samples'} kept on this phone; sent when there is a network.` : all ? 'All marked and sent. Thank you.' : 'Touch each line anywhere. Water and bread between two samples.' }}</p>
-      <div class="row"><PvButton v-if="at > 0" severity="secondary" label="Back" @click="go(at - 1)" /><PvButton v-if="at + 1 < place.samples.length" class="next" label="Next sample" data-test="next-sample" @click="go(at + 1)" /></div>
+      <p class="small" role="status" data-test="taste-state">
+        {{
+          fault
+            ? fault.message
+            : away || waiting
+              ? `${waiting} ${waiting === 1 ? 'sample' : 'samples'} kept on this phone; sent when there is a network.`
+              : all
+                ? 'All marked and sent. Thank you.'
+                : 'Touch each line anywhere. Water and bread between two samples.'
+        }}
+      </p>
+      <div class="row">
+        <PvButton v-if="at > 0" severity="secondary" label="Back" @click="go(at - 1)" /><PvButton
+          v-if="at + 1 < place.samples.length"
+          class="next"
+          label="Next sample"
+          data-test="next-sample"
+          @click="go(at + 1)"
+        />
+      </div>
     </template>
   </section>
 </template>
 
 <style scoped>
-.taste { max-width: 520px; margin: 0 auto; padding: 14px 18px 40px; display: flex; flex-direction: column; gap: 14px; }
-header { display: flex; justify-content: space-between; gap: 12px; }
-.codes { display: flex; flex-wrap: wrap; gap: 4px; } .code { min-width: 56px; min-height: 44px; border: 1px solid var(--line); border-radius: 2px; background: var(--surface); font-weight: 650; }
-.code.done { background: var(--ghost); } .code.on { background: var(--ink); color: var(--surface); }
-h1 { font-size: 40px; } .lines { display: flex; flex-direction: column; gap: 18px; }
-.next { margin-left: auto; }
+.taste {
+  max-width: 520px;
+  margin: 0 auto;
+  padding: 14px 18px 40px;
+  display: flex;
+  flex-direction: column;
+  gap: 14px;
+}
+header {
+  display: flex;
+  justify-content: space-between;
+  gap: 12px;
+}
+.codes {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px;
+}
+.code {
+  min-width: 56px;
+  min-height: 44px;
+  border: 1px solid var(--line);
+  border-radius: 2px;
+  background: var(--surface);
+  font-weight: 650;
+}
+.code.done {
+  background: var(--ghost);
+}
+.code.on {
+  background: var(--ink);
+  color: var(--surface);
+}
+h1 {
+  font-size: 40px;
+}
+.lines {
+  display: flex;
+  flex-direction: column;
+  gap: 18px;
+}
+.next {
+  margin-left: auto;
+}
 </style>

@@ -1,9 +1,14 @@
-// An eater's marks: kept on the phone at once, sent when there is a network, in any order; a mark that was corrected is sent again.
+// An eater's marks: kept on the phone at once, sent when there is a network, in any order; a mark that was corrected is
+// sent again.
 import { computed, onScopeDispose, reactive, ref, shallowRef } from 'vue'
 import { data, GET, PUT, type S } from '../api/client'
 import { asProblem, isFinal, type Problem } from '../api/problem'
 
-interface Kept { place: S['Place']; marks: Record<string, S['Ratings']>; waits: string[] }
+interface Kept {
+  place: S['Place']
+  marks: Record<string, S['Ratings']>
+  waits: string[]
+}
 
 export function useTaste(link: string) {
   const key = `falda.taste.${link}`
@@ -17,7 +22,8 @@ export function useTaste(link: string) {
 
   function remember() {
     try {
-      if (place.value) localStorage.setItem(key, JSON.stringify({ place: place.value, marks, waits: [...waits] } satisfies Kept))
+      if (place.value)
+        localStorage.setItem(key, JSON.stringify({ place: place.value, marks, waits: [...waits] } satisfies Kept))
     } catch {
       /* a phone that keeps nothing still sends */
     }

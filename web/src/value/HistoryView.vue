@@ -15,35 +15,118 @@ import { toAddress } from './picks'
 const route = useRoute()
 const router = useRouter()
 const { shop, mass, money, perUnit, unitWord } = useShop()
-const { data: pieces } = useQuery({ queryKey: ['atlas-pieces'], queryFn: () => data(GET('/atlas/pieces')), staleTime: 3_600_000 })
+const { data: pieces } = useQuery({
+  queryKey: ['atlas-pieces'],
+  queryFn: () => data(GET('/atlas/pieces')),
+  staleTime: 3_600_000,
+})
 const text = (k: string, usual = '') => String(route.query[k] ?? usual)
-const form = reactive({ by: text('by', 'week'), measure: text('measure', 'before_purchase'), atlas_id: text('atlas_id', 'beef.top_sirloin'), plan_id: text('plan_id'), supplier: text('supplier'), cutter: text('cutter'), from: text('from'), to: text('to') })
+const form = reactive({
+  by: text('by', 'week'),
+  measure: text('measure', 'before_purchase'),
+  atlas_id: text('atlas_id', 'beef.top_sirloin'),
+  plan_id: text('plan_id'),
+  supplier: text('supplier'),
+  cutter: text('cutter'),
+  from: text('from'),
+  to: text('to'),
+})
 const { data: plans } = usePlans(() => form.atlas_id || undefined)
-watch(() => form.atlas_id, () => { form.plan_id = '' })
-const day = (t: string) => { const d = typedDay(t); return t.trim() ? (isDay(d) ? d : t.trim()) : '' }
-const query = computed(() => Object.fromEntries(Object.entries({ ...form, from: day(form.from), to: day(form.to) }).filter(([, v]) => v)) as Record<string, string>)
-watch(query, (q) => { void router.replace({ query: q }); bucket.value = '' })
-const { data: h, error, isLoading, refetch } = useQuery({ queryKey: computed(() => ['history', query.value]), queryFn: () => data(GET('/history', { params: { query: query.value } })), retry: false })
-const { data: cutters } = useQuery({ queryKey: ['history', 'cutters'], queryFn: () => data(GET('/history', { params: { query: { by: 'cutter' } } })) })
+watch(
+  () => form.atlas_id,
+  () => {
+    form.plan_id = ''
+  },
+)
+const day = (t: string) => {
+  const d = typedDay(t)
+  return t.trim() ? (isDay(d) ? d : t.trim()) : ''
+}
+const query = computed(
+  () =>
+    Object.fromEntries(
+      Object.entries({ ...form, from: day(form.from), to: day(form.to) }).filter(([, v]) => v),
+    ) as Record<string, string>,
+)
+watch(query, (q) => {
+  void router.replace({ query: q })
+  bucket.value = ''
+})
+const {
+  data: h,
+  error,
+  isLoading,
+  refetch,
+} = useQuery({
+  queryKey: computed(() => ['history', query.value]),
+  queryFn: () => data(GET('/history', { params: { query: query.value } })),
+  retry: false,
+})
+const { data: cutters } = useQuery({
+  queryKey: ['history', 'cutters'],
+  queryFn: () => data(GET('/history', { params: { query: { by: 'cutter' } } })),
+})
 const bucket = ref('')
 const open = ref(false)
-const { data: pages, hasNextPage, fetchNextPage, isFetchingNextPage } = useInfiniteQuery({
-  queryKey: computed(() => ['history-pieces', query.value, bucket.value]), enabled: () => open.value || !!bucket.value, initialPageParam: '',
-  queryFn: ({ pageParam }) => data(GET('/history/pieces', { params: { query: { ...query.value, ...(bucket.value && { bucket: bucket.value }), ...(pageParam && { after: pageParam }) } } })),
+const {
+  data: pages,
+  hasNextPage,
+  fetchNextPage,
+  isFetchingNextPage,
+} = useInfiniteQuery({
+  queryKey: computed(() => ['history-pieces', query.value, bucket.value]),
+  enabled: () => open.value || !!bucket.value,
+  initialPageParam: '',
+  queryFn: ({ pageParam }) =>
+    data(
+      GET('/history/pieces', {
+        params: {
+          query: {
+            ...query.value,
+            ...(bucket.value && { bucket: bucket.value }),
+            ...(pageParam && { after: pageParam }),
+          },
+        },
+      }),
+    ),
   getNextPageParam: (last) => last.next,
 })
 const list = computed(() => pages.value?.pages.flatMap((p) => p.pieces) ?? [])
-const bys = { week: 'week', month: 'month', plan: 'plan', cutter: 'cutter', supplier: 'supplier', piece: 'kind of piece' }
-const measures = { before_purchase: 'worth of a kilogram of block, before it is paid', value: 'value a kilogram after all costs', yield: 'saleable meat, %', minutes: 'bench minutes a kilogram', loss: 'loss, %' }
+const bys = {
+  week: 'week',
+  month: 'month',
+  plan: 'plan',
+  cutter: 'cutter',
+  supplier: 'supplier',
+  piece: 'kind of piece',
+}
+const measures = {
+  before_purchase: 'worth of a kilogram of block, before it is paid',
+  value: 'value a kilogram after all costs',
+  yield: 'saleable meat, %',
+  minutes: 'bench minutes a kilogram',
+  loss: 'loss, %',
+}
 const isMoney = computed(() => form.measure === 'before_purchase' || form.measure === 'value')
-const show = (v: number, sign = false) => (isMoney.value ? money(perUnit(v), sign) : form.measure === 'minutes' ? perUnit(v).toFixed(2) : `${sign && v > 0 ? '+' : ''}${percent(v)}`)
+const show = (v: number, sign = false) =>
+  isMoney.value
+    ? money(perUnit(v), sign)
+    : form.measure === 'minutes'
+      ? perUnit(v).toFixed(2)
+      : `${sign && v > 0 ? '+' : ''}${percent(v)}`
 const time = computed(() => form.by === 'week' || form.by === 'month')
 const name = (b: S['HistoryBucket']) => b.name || b.key || 'nobody named'
 // the picture
 const W = 1180
 const H = 300
 const range = computed(() => {
-  const all = (h.value?.buckets ?? []).flatMap((b) => [b.mean, b.low ?? b.mean, b.high ?? b.mean, time.value ? b.mean : b.mean - b.sd, time.value ? b.mean : b.mean + b.sd])
+  const all = (h.value?.buckets ?? []).flatMap((b) => [
+    b.mean,
+    b.low ?? b.mean,
+    b.high ?? b.mean,
+    time.value ? b.mean : b.mean - b.sd,
+    time.value ? b.mean : b.mean + b.sd,
+  ])
   const [low, high] = [Math.min(...all), Math.max(...all)]
   const pad = (high - low || Math.abs(high) || 1) * 0.12
   return { low: low - pad, high: high + pad }
@@ -51,57 +134,343 @@ const range = computed(() => {
 const y = (v: number) => 14 + ((range.value.high - v) / (range.value.high - range.value.low)) * (H - 54)
 const slot = computed(() => (W - 90) / Math.max(1, h.value?.buckets.length ?? 1))
 const x = (i: number) => 80 + (i + 0.5) * slot.value
-const step = (i: number, of: 'low' | 'high') => { const b = h.value!.buckets[i]!; return b[of] === undefined ? '' : `M${x(i) - slot.value / 2} ${y(b[of]!)}H${x(i) + slot.value / 2}` }
+const step = (i: number, of: 'low' | 'high') => {
+  const b = h.value!.buckets[i]!
+  return b[of] === undefined ? '' : `M${x(i) - slot.value / 2} ${y(b[of]!)}H${x(i) + slot.value / 2}`
+}
 const ticks = computed(() => [0.1, 0.5, 0.9].map((f) => range.value.low + f * (range.value.high - range.value.low)))
 const every = computed(() => Math.ceil((h.value?.buckets.length ?? 1) / 14))
-const compareWith = (b: S['HistoryBucket']) => ({ name: 'desk', query: { side: [toAddress({ kind: 'group', atlas_id: form.atlas_id, plan_id: form.plan_id }), toAddress({ kind: 'group', atlas_id: form.atlas_id, plan_id: form.plan_id, ...(form.by === 'supplier' ? { supplier: b.key } : form.by === 'cutter' ? { cutter: b.key } : { plan_id: b.key.split('/')[1] ?? '' }) })] } })
-const pick = (key: string) => { bucket.value = bucket.value === key ? '' : key }
+const compareWith = (b: S['HistoryBucket']) => ({
+  name: 'desk',
+  query: {
+    side: [
+      toAddress({ kind: 'group', atlas_id: form.atlas_id, plan_id: form.plan_id }),
+      toAddress({
+        kind: 'group',
+        atlas_id: form.atlas_id,
+        plan_id: form.plan_id,
+        ...(form.by === 'supplier'
+          ? { supplier: b.key }
+          : form.by === 'cutter'
+            ? { cutter: b.key }
+            : { plan_id: b.key.split('/')[1] ?? '' }),
+      }),
+    ],
+  },
+})
+const pick = (key: string) => {
+  bucket.value = bucket.value === key ? '' : key
+}
+function showAll() {
+  bucket.value = ''
+  open.value = true
+}
 </script>
 
 <template>
   <form class="ask no-print" aria-label="Which pieces" @submit.prevent>
-    <label>Piece <select v-model="form.atlas_id"><option value="">all</option><option v-for="p in pieces" :key="p.id" :value="p.id">{{ p.name }}</option></select></label>
-    <label>Plan <select v-model="form.plan_id"><option value="">any</option><option v-for="p in plans?.plans" :key="p.plan.id" :value="p.plan.id">{{ p.plan.name }}</option></select></label>
-    <label>Supplier <select v-model="form.supplier"><option value="">anybody</option><option v-for="s in shop?.suppliers" :key="s" :value="s">{{ s }}</option></select></label>
-    <label>Cutter <select v-model="form.cutter"><option value="">anybody</option><option v-for="c in cutters?.buckets.filter((b) => b.key)" :key="c.key" :value="c.key">{{ c.name }}</option></select></label>
-    <label>Shown <select v-model="form.measure" data-test="measure"><option v-for="(t, k) in measures" :key="k" :value="k">{{ t }}</option></select></label>
-    <label>by <select v-model="form.by" data-test="by"><option v-for="(t, k) in bys" :key="k" :value="k">{{ t }}</option></select></label>
-    <label>From <input v-model.lazy="form.from" placeholder="any day" /></label><label>to <input v-model.lazy="form.to" placeholder="today" /></label>
+    <label
+      >Piece
+      <select v-model="form.atlas_id">
+        <option value="">all</option>
+        <option v-for="p in pieces" :key="p.id" :value="p.id">{{ p.name }}</option>
+      </select></label
+    >
+    <label
+      >Plan
+      <select v-model="form.plan_id">
+        <option value="">any</option>
+        <option v-for="p in plans?.plans" :key="p.plan.id" :value="p.plan.id">{{ p.plan.name }}</option>
+      </select></label
+    >
+    <label
+      >Supplier
+      <select v-model="form.supplier">
+        <option value="">anybody</option>
+        <option v-for="s in shop?.suppliers" :key="s" :value="s">{{ s }}</option>
+      </select></label
+    >
+    <label
+      >Cutter
+      <select v-model="form.cutter">
+        <option value="">anybody</option>
+        <option v-for="c in cutters?.buckets.filter((b) => b.key)" :key="c.key" :value="c.key">{{ c.name }}</option>
+      </select></label
+    >
+    <label
+      >Shown
+      <select v-model="form.measure" data-test="measure">
+        <option v-for="(t, k) in measures" :key="k" :value="k">{{ t }}</option>
+      </select></label
+    >
+    <label
+      >by
+      <select v-model="form.by" data-test="by">
+        <option v-for="(t, k) in bys" :key="k" :value="k">{{ t }}</option>
+      </select></label
+    >
+    <label>From <input v-model.lazy="form.from" placeholder="any day" /></label
+    ><label>to <input v-model.lazy="form.to" placeholder="today" /></label>
   </form>
   <StateNote :error="error" :loading="isLoading" what="the history" @retry="refetch()" />
   <template v-if="h">
     <h1 class="sentence" data-test="history-sentence">{{ h.sentence }}</h1>
     <figure v-if="h.n" class="plot">
       <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="h.sentence" data-test="plot">
-        <g v-for="t in ticks" :key="t"><line x1="76" :x2="W" :y1="y(t)" :y2="y(t)" class="grid" /><text x="70" :y="y(t) + 4" class="tick">{{ show(t) }}</text></g>
+        <g v-for="t in ticks" :key="t">
+          <line x1="76" :x2="W" :y1="y(t)" :y2="y(t)" class="grid" />
+          <text x="70" :y="y(t) + 4" class="tick">{{ show(t) }}</text>
+        </g>
         <line x1="76" :x2="W" :y1="y(h.mean)" :y2="y(h.mean)" class="mean" />
-        <template v-if="time"><template v-for="(b, i) in h.buckets" :key="`l${b.key}`"><path :d="step(i, 'low')" class="limit" /><path :d="step(i, 'high')" class="limit" /></template>
-          <polyline class="run" :points="h.buckets.map((b, i) => `${x(i)},${y(b.mean)}`).join(' ')" /></template>
-        <g v-for="(b, i) in h.buckets" :key="b.key" class="point" :class="{ on: bucket === b.key }" @click="pick(b.key)"><rect :x="x(i) - slot / 2" y="0" :width="slot" :height="H" class="hit" />
-          <line v-if="!time && b.n > 1" :x1="x(i)" :x2="x(i)" :y1="y(b.mean - b.sd)" :y2="y(b.mean + b.sd)" class="spread" />
-          <circle :cx="x(i)" :cy="y(b.mean)" :r="b.out ? 7 : 5" :class="{ out: b.out }" /><text v-if="i % every === 0" :x="x(i)" :y="H - 22" class="name">{{ shortName(name(b)).slice(0, Math.max(8, slot / 7)) }}</text><text v-if="i % every === 0" :x="x(i)" :y="H - 7" class="name small">n = {{ b.n }}</text></g>
+        <template v-if="time">
+          <template v-for="(b, i) in h.buckets" :key="`l${b.key}`">
+            <path :d="step(i, 'low')" class="limit" />
+            <path :d="step(i, 'high')" class="limit" />
+          </template>
+          <polyline class="run" :points="h.buckets.map((b, i) => `${x(i)},${y(b.mean)}`).join(' ')" />
+        </template>
+        <g
+          v-for="(b, i) in h.buckets"
+          :key="b.key"
+          class="point"
+          :class="{ on: bucket === b.key }"
+          @click="pick(b.key)"
+        >
+          <rect :x="x(i) - slot / 2" y="0" :width="slot" :height="H" class="hit" />
+          <line
+            v-if="!time && b.n > 1"
+            :x1="x(i)"
+            :x2="x(i)"
+            :y1="y(b.mean - b.sd)"
+            :y2="y(b.mean + b.sd)"
+            class="spread"
+          />
+          <circle :cx="x(i)" :cy="y(b.mean)" :r="b.out ? 7 : 5" :class="{ out: b.out }" />
+          <text v-if="i % every === 0" :x="x(i)" :y="H - 22" class="name">
+            {{ shortName(name(b)).slice(0, Math.max(8, slot / 7)) }}
+          </text>
+          <text v-if="i % every === 0" :x="x(i)" :y="H - 7" class="name small">n = {{ b.n }}</text>
+        </g>
       </svg>
-      <figcaption class="small">{{ time ? 'Points are means; the steps are the limits within which chance alone keeps a mean of so many pieces (mean ± 3 standard deviations). Large points are beyond them.' : 'Means, with one standard deviation either way; the line is the mean of all.' }} Touch one for its pieces.</figcaption>
+      <figcaption class="small">
+        {{
+          time
+            ? 'Points are means; the steps are the limits within which chance alone keeps a mean of so many pieces ' +
+              '(mean ± 3 standard deviations). Large points are beyond them.'
+            : 'Means, with one standard deviation either way; the line is the mean of all.'
+        }}
+        Touch one for its pieces.
+      </figcaption>
     </figure>
-    <table v-if="h.n && !time" data-test="buckets"><thead><tr><th>{{ bys[form.by as keyof typeof bys] }}</th><th class="n">Pieces</th><th class="n">Mean</th><th class="n">Spread</th><th class="n">Less the rest</th><th class="n">p</th><th>Is it real?</th><th /></tr></thead><tbody>
-      <tr v-for="b in h.buckets" :key="b.key"><td><button type="button" class="pick" @click="pick(b.key)">{{ name(b) }}</button></td><td class="n">{{ b.n }}</td><td class="n">{{ show(b.mean) }}</td><td class="n">{{ minus(b.sd.toFixed(2)) }}</td><td class="n">{{ b.difference === undefined ? '' : show(b.difference, true) }}</td><td class="n">{{ b.p === undefined ? '' : b.p.toFixed(3) }}</td><td>{{ b.alone ? 'nothing else was cut by its plans' : b.verdict ?? (form.by === 'piece' ? '' : 'too few to tell') }}</td><td><RouterLink v-if="form.atlas_id && form.by !== 'piece'" :to="compareWith(b)">compare</RouterLink></td></tr>
-    </tbody></table>
-    <p v-if="h.n && !form.plan_id && !time && form.by !== 'piece'" class="small">Each is held against the others within the same plan and kind of piece, and corrected for asking of all at once (Holm).</p>
-    <p v-if="form.by === 'supplier' && form.measure === 'value'" class="small">To hold suppliers against each other at equal price, show the worth before the block is paid.</p>
-    <section v-if="h.n" class="behind"><div class="row"><h2>{{ bucket ? `Pieces of ${name(h.buckets.find((b) => b.key === bucket)!)}` : 'The pieces' }}</h2><PvButton v-if="bucket" text label="All pieces" @click="bucket = ''; open = true" /><PvButton v-else-if="!open" text label="Show them" @click="open = true" /></div>
-      <div class="scroll"><table v-if="list.length" data-test="pieces"><thead><tr><th>Piece</th><th>Plan</th><th>Supplier</th><th>Cutter</th><th>Finished</th><th class="n">Weight</th><th class="n">Meat</th><th class="n">Loss</th><th class="n">Minutes</th><th class="n">Worth a {{ unitWord }}</th><th class="n">Value</th></tr></thead><tbody>
-        <tr v-for="p in list" :key="p.breakdown_id"><td><RouterLink :to="{ name: 'compare', params: { breakdown: p.breakdown_id } }">{{ p.lot_number }}</RouterLink></td><td>{{ p.plan }}</td><td>{{ p.supplier }}</td><td>{{ p.cutter }}</td><td>{{ moment(p.closed_at) }}</td><td class="n">{{ mass(p.input_g, 2) }}</td><td class="n">{{ percent(p.saleable_pct) }}</td><td class="n">{{ percent(p.loss_pct) }}</td><td class="n">{{ p.minutes.toFixed(0) }}</td><td class="n">{{ money(perUnit(p.before_purchase_per_kg)) }}</td><td class="n">{{ money(perUnit(p.per_kg)) }}</td></tr>
-      </tbody></table></div>
-      <PvButton v-if="hasNextPage" severity="secondary" label="More" :loading="isFetchingNextPage" @click="fetchNextPage()" /></section>
+    <table v-if="h.n && !time" data-test="buckets">
+      <thead>
+        <tr>
+          <th>{{ bys[form.by as keyof typeof bys] }}</th>
+          <th class="n">Pieces</th>
+          <th class="n">Mean</th>
+          <th class="n">Spread</th>
+          <th class="n">Less the rest</th>
+          <th class="n">p</th>
+          <th>Is it real?</th>
+          <th />
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="b in h.buckets" :key="b.key">
+          <td>
+            <button type="button" class="pick" @click="pick(b.key)">{{ name(b) }}</button>
+          </td>
+          <td class="n">{{ b.n }}</td>
+          <td class="n">{{ show(b.mean) }}</td>
+          <td class="n">{{ minus(b.sd.toFixed(2)) }}</td>
+          <td class="n">{{ b.difference === undefined ? '' : show(b.difference, true) }}</td>
+          <td class="n">{{ b.p === undefined ? '' : b.p.toFixed(3) }}</td>
+          <td>
+            {{
+              b.alone
+                ? 'nothing else was cut by its plans'
+                : (b.verdict ?? (form.by === 'piece' ? '' : 'too few to tell'))
+            }}
+          </td>
+          <td><RouterLink v-if="form.atlas_id && form.by !== 'piece'" :to="compareWith(b)">compare</RouterLink></td>
+        </tr>
+      </tbody>
+    </table>
+    <p v-if="h.n && !form.plan_id && !time && form.by !== 'piece'" class="small">
+      Each is held against the others within the same plan and kind of piece, and corrected for asking of all at once
+      (Holm).
+    </p>
+    <p v-if="form.by === 'supplier' && form.measure === 'value'" class="small">
+      To hold suppliers against each other at equal price, show the worth before the block is paid.
+    </p>
+    <section v-if="h.n" class="behind">
+      <div class="row">
+        <h2>{{ bucket ? `Pieces of ${name(h.buckets.find((b) => b.key === bucket)!)}` : 'The pieces' }}</h2>
+        <PvButton v-if="bucket" text label="All pieces" @click="showAll" /><PvButton
+          v-else-if="!open"
+          text
+          label="Show them"
+          @click="open = true"
+        />
+      </div>
+      <div class="scroll">
+        <table v-if="list.length" data-test="pieces">
+          <thead>
+            <tr>
+              <th>Piece</th>
+              <th>Plan</th>
+              <th>Supplier</th>
+              <th>Cutter</th>
+              <th>Finished</th>
+              <th class="n">Weight</th>
+              <th class="n">Meat</th>
+              <th class="n">Loss</th>
+              <th class="n">Minutes</th>
+              <th class="n">Worth a {{ unitWord }}</th>
+              <th class="n">Value</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="p in list" :key="p.breakdown_id">
+              <td>
+                <RouterLink :to="{ name: 'compare', params: { breakdown: p.breakdown_id } }">{{
+                  p.lot_number
+                }}</RouterLink>
+              </td>
+              <td>{{ p.plan }}</td>
+              <td>{{ p.supplier }}</td>
+              <td>{{ p.cutter }}</td>
+              <td>{{ moment(p.closed_at) }}</td>
+              <td class="n">{{ mass(p.input_g, 2) }}</td>
+              <td class="n">{{ percent(p.saleable_pct) }}</td>
+              <td class="n">{{ percent(p.loss_pct) }}</td>
+              <td class="n">{{ p.minutes.toFixed(0) }}</td>
+              <td class="n">{{ money(perUnit(p.before_purchase_per_kg)) }}</td>
+              <td class="n">{{ money(perUnit(p.per_kg)) }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
+      <PvButton
+        v-if="hasNextPage"
+        severity="secondary"
+        label="More"
+        :loading="isFetchingNextPage"
+        @click="fetchNextPage()"
+      />
+    </section>
   </template>
 </template>
 
 <style scoped>
-.ask { display: flex; gap: 10px 20px; flex-wrap: wrap; align-items: center; } .ask label { display: inline-flex; gap: 6px; align-items: center; }
-select, input { font: inherit; min-height: 44px; max-width: 260px; border: 1px solid var(--line); border-radius: 2px; background: var(--surface); color: var(--ink); } input { width: 110px; padding: 0 8px; }
-.sentence { margin: 18px 0 10px; } .plot { margin: 0 0 14px; } svg { width: 100%; height: auto; display: block; }
-.grid { stroke: var(--hairline); } .mean { stroke: var(--ink); stroke-width: 1.2; } .limit { stroke: var(--ink-2); stroke-dasharray: 4 3; fill: none; } .run { fill: none; stroke: var(--act); stroke-width: 2; } .spread { stroke: var(--ink-2); stroke-width: 2; }
-circle { fill: var(--act); } circle.out { fill: var(--surface); stroke: var(--act); stroke-width: 4; } .hit { fill: transparent; cursor: pointer; } .point:hover .hit, .point.on .hit { fill: var(--act-wash); }
-.tick { font-size: 12px; fill: var(--ink-2); text-anchor: end; } .name { font-size: 12px; fill: var(--ink); text-anchor: middle; font-stretch: 84%; } .name.small { fill: var(--ink-2); }
-.pick { border: 0; background: none; font: inherit; color: var(--ink); text-decoration: underline; text-underline-offset: 3px; cursor: pointer; min-height: 36px; padding: 0; } .scroll { overflow-x: auto; } td, th { padding: 4px 8px; } td:first-child, th:first-child { padding-left: 0; white-space: nowrap; }
+.ask {
+  display: flex;
+  gap: 10px 20px;
+  flex-wrap: wrap;
+  align-items: center;
+}
+.ask label {
+  display: inline-flex;
+  gap: 6px;
+  align-items: center;
+}
+select,
+input {
+  font: inherit;
+  min-height: 44px;
+  max-width: 260px;
+  border: 1px solid var(--line);
+  border-radius: 2px;
+  background: var(--surface);
+  color: var(--ink);
+}
+input {
+  width: 110px;
+  padding: 0 8px;
+}
+.sentence {
+  margin: 18px 0 10px;
+}
+.plot {
+  margin: 0 0 14px;
+}
+svg {
+  width: 100%;
+  height: auto;
+  display: block;
+}
+.grid {
+  stroke: var(--hairline);
+}
+.mean {
+  stroke: var(--ink);
+  stroke-width: 1.2;
+}
+.limit {
+  stroke: var(--ink-2);
+  stroke-dasharray: 4 3;
+  fill: none;
+}
+.run {
+  fill: none;
+  stroke: var(--act);
+  stroke-width: 2;
+}
+.spread {
+  stroke: var(--ink-2);
+  stroke-width: 2;
+}
+circle {
+  fill: var(--act);
+}
+circle.out {
+  fill: var(--surface);
+  stroke: var(--act);
+  stroke-width: 4;
+}
+.hit {
+  fill: transparent;
+  cursor: pointer;
+}
+.point:hover .hit,
+.point.on .hit {
+  fill: var(--act-wash);
+}
+.tick {
+  font-size: 12px;
+  fill: var(--ink-2);
+  text-anchor: end;
+}
+.name {
+  font-size: 12px;
+  fill: var(--ink);
+  text-anchor: middle;
+  font-stretch: 84%;
+}
+.name.small {
+  fill: var(--ink-2);
+}
+.pick {
+  border: 0;
+  background: none;
+  font: inherit;
+  color: var(--ink);
+  text-decoration: underline;
+  text-underline-offset: 3px;
+  cursor: pointer;
+  min-height: 36px;
+  padding: 0;
+}
+.scroll {
+  overflow-x: auto;
+}
+td,
+th {
+  padding: 4px 8px;
+}
+td:first-child,
+th:first-child {
+  padding-left: 0;
+  white-space: nowrap;
+}
 </style>

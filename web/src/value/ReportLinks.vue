@@ -14,31 +14,104 @@ const { busy, problem, attempt } = useAttempt()
 const link = ref<S['ShareLink']>()
 const days = ref(14)
 
-const fetchFile = (format: string) => attempt(async () => {
-  const answer = await fetch(`/api/v1/reports?format=${format}`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(props.ask) })
-  if (!answer.ok) throw Problem.of(await answer.json().catch(() => undefined), answer.status)
-  const url = URL.createObjectURL(await answer.blob())
-  const a = document.createElement('a')
-  a.href = url
-  a.download = /filename="([^"]+)"/.exec(answer.headers.get('Content-Disposition') ?? '')?.[1] ?? `falda.${format}`
-  a.click()
-  setTimeout(() => URL.revokeObjectURL(url), 10_000)
-})
-const share = () => attempt(async () => { link.value = await data(POST('/shares', { body: { report: props.ask, days: days.value } })) })
+const fetchFile = (format: string) =>
+  attempt(async () => {
+    const answer = await fetch(`/api/v1/reports?format=${format}`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify(props.ask),
+    })
+    if (!answer.ok) throw Problem.of(await answer.json().catch(() => undefined), answer.status)
+    const url = URL.createObjectURL(await answer.blob())
+    const a = document.createElement('a')
+    a.href = url
+    a.download = /filename="([^"]+)"/.exec(answer.headers.get('Content-Disposition') ?? '')?.[1] ?? `falda.${format}`
+    a.click()
+    setTimeout(() => URL.revokeObjectURL(url), 10_000)
+  })
+const share = () =>
+  attempt(async () => {
+    link.value = await data(POST('/shares', { body: { report: props.ask, days: days.value } }))
+  })
 </script>
 
 <template>
   <div class="links no-print">
-    <span class="row">As <button v-for="f in ['pdf', 'xlsx', 'json']" :key="f" type="button" class="file" :disabled="busy" @click="fetchFile(f)">{{ f.toUpperCase() }}</button></span>
-    <span v-if="may('POST /shares')" class="row"><PvButton severity="secondary" label="Share by a link" :disabled="busy" @click="share" /><label class="small">for <select v-model.number="days" aria-label="For how many days"><option v-for="d in [1, 7, 14, 30, 90]" :key="d" :value="d">{{ d }} {{ d === 1 ? 'day' : 'days' }}</option></select></label></span>
+    <span class="row"
+      >As
+      <button
+        v-for="f in ['pdf', 'xlsx', 'json']"
+        :key="f"
+        type="button"
+        class="file"
+        :disabled="busy"
+        @click="fetchFile(f)"
+      >
+        {{ f.toUpperCase() }}
+      </button></span
+    >
+    <span v-if="may('POST /shares')" class="row"
+      ><PvButton severity="secondary" label="Share by a link" :disabled="busy" @click="share" /><label class="small"
+        >for
+        <select v-model.number="days" aria-label="For how many days">
+          <option v-for="d in [1, 7, 14, 30, 90]" :key="d" :value="d">{{ d }} {{ d === 1 ? 'day' : 'days' }}</option>
+        </select></label
+      ></span
+    >
     <p v-if="problem" class="fault" role="alert">{{ problem.errors[0]?.message ?? problem.message }}</p>
-    <p v-if="link" class="made" role="status">Whoever has this link can read it until {{ moment(link.share.expires_at) }}; it is shown this once: <input readonly :value="link.link" aria-label="The link" data-test="link" @focus="($event.target as HTMLInputElement).select()" /></p>
+    <p v-if="link" class="made" role="status">
+      Whoever has this link can read it until {{ moment(link.share.expires_at) }}; it is shown this once:
+      <input
+        readonly
+        :value="link.link"
+        aria-label="The link"
+        data-test="link"
+        @focus="($event.target as HTMLInputElement).select()"
+      />
+    </p>
   </div>
 </template>
 
 <style scoped>
-.links { display: flex; gap: 12px 28px; flex-wrap: wrap; align-items: center; margin-top: 18px; padding-top: 12px; border-top: 1px solid var(--hairline); }
-.file { min-height: 44px; padding: 0 10px; border: 0; background: none; color: var(--ink); text-decoration: underline; text-underline-offset: 3px; cursor: pointer; font: inherit; }
-.made { flex-basis: 100%; } .made input { width: min(100%, 46ch); font: inherit; min-height: 40px; border: 1px solid var(--line); border-radius: 2px; padding: 0 8px; background: var(--surface); color: var(--ink); }
-select { font: inherit; min-height: 40px; border: 1px solid var(--line); border-radius: 2px; background: var(--surface); color: var(--ink); }
+.links {
+  display: flex;
+  gap: 12px 28px;
+  flex-wrap: wrap;
+  align-items: center;
+  margin-top: 18px;
+  padding-top: 12px;
+  border-top: 1px solid var(--hairline);
+}
+.file {
+  min-height: 44px;
+  padding: 0 10px;
+  border: 0;
+  background: none;
+  color: var(--ink);
+  text-decoration: underline;
+  text-underline-offset: 3px;
+  cursor: pointer;
+  font: inherit;
+}
+.made {
+  flex-basis: 100%;
+}
+.made input {
+  width: min(100%, 46ch);
+  font: inherit;
+  min-height: 40px;
+  border: 1px solid var(--line);
+  border-radius: 2px;
+  padding: 0 8px;
+  background: var(--surface);
+  color: var(--ink);
+}
+select {
+  font: inherit;
+  min-height: 40px;
+  border: 1px solid var(--line);
+  border-radius: 2px;
+  background: var(--surface);
+  color: var(--ink);
+}
 </style>

@@ -12,13 +12,37 @@ const pages = [
 
 <template>
   <section class="page">
-    <nav class="tabs no-print" aria-label="Pages of value"><RouterLink v-for="p in pages" :key="p.name" :to="{ name: p.name }" class="tab" exact-active-class="here">{{ p.label }}</RouterLink></nav>
+    <nav class="tabs no-print" aria-label="Pages of value">
+      <RouterLink v-for="p in pages" :key="p.name" :to="{ name: p.name }" class="tab" exact-active-class="here">{{
+        p.label
+      }}</RouterLink>
+    </nav>
     <RouterView />
   </section>
 </template>
 
 <style scoped>
-.tabs { display: flex; gap: 4px; flex-wrap: wrap; border-bottom: 1px solid var(--hairline); margin-bottom: 18px; }
-.tab { display: inline-flex; align-items: center; min-height: 48px; padding: 0 12px; color: var(--ink-2); text-decoration: none; font-weight: 600; font-stretch: 88%; border-bottom: 4px solid transparent; margin-bottom: -1px; }
-.tab.here { color: var(--act); border-bottom-color: var(--act); }
+.tabs {
+  display: flex;
+  gap: 4px;
+  flex-wrap: wrap;
+  border-bottom: 1px solid var(--hairline);
+  margin-bottom: 18px;
+}
+.tab {
+  display: inline-flex;
+  align-items: center;
+  min-height: 48px;
+  padding: 0 12px;
+  color: var(--ink-2);
+  text-decoration: none;
+  font-weight: 600;
+  font-stretch: 88%;
+  border-bottom: 4px solid transparent;
+  margin-bottom: -1px;
+}
+.tab.here {
+  color: var(--act);
+  border-bottom-color: var(--act);
+}
 </style>

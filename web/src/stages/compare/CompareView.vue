@@ -19,13 +19,32 @@ const { mass, money, perUnit, pricePer, unitWord } = useShop()
 const baseline = ref<string>()
 const today = ref(false)
 const method = ref<Method>('nrv')
-const { data: c, error, isLoading, refetch } = useQuery({
+const {
+  data: c,
+  error,
+  isLoading,
+  refetch,
+} = useQuery({
   queryKey: computed(() => ['comparison', props.breakdown, baseline.value, today.value, method.value]),
   placeholderData: keepPreviousData,
-  queryFn: () => data(GET('/breakdowns/{breakdown_id}/comparison', { params: { path: { breakdown_id: props.breakdown }, query: { ...(baseline.value && { baseline: baseline.value }), ...(today.value && { today: true }), method: method.value } } })),
+  queryFn: () =>
+    data(
+      GET('/breakdowns/{breakdown_id}/comparison', {
+        params: {
+          path: { breakdown_id: props.breakdown },
+          query: {
+            ...(baseline.value && { baseline: baseline.value }),
+            ...(today.value && { today: true }),
+            method: method.value,
+          },
+        },
+      }),
+    ),
 })
 const { data: atlasPiece } = useAtlasPiece(() => c.value?.piece.atlas_id)
-const unfinished = computed(() => (error.value ? asProblem(error.value).errors.some((e) => e.code === 'not_finished') : false))
+const unfinished = computed(() =>
+  error.value ? asProblem(error.value).errors.some((e) => e.code === 'not_finished') : false,
+)
 const marks = computed<Record<string, MapMark>>(() => {
   const out: Record<string, MapMark> = {}
   for (const s of c.value?.bridge ?? []) {
@@ -35,7 +54,17 @@ const marks = computed<Record<string, MapMark>>(() => {
   return out
 })
 const otherPlans = computed(() => atlasPiece.value?.plans.filter((p) => p.id !== c.value?.recorded.plan.id) ?? [])
-const further = computed(() => ({ name: 'desk', query: { side: c.value ? [toAddress({ kind: 'plan', atlas_id: c.value.piece.atlas_id, plan_id: c.value.baseline.plan.id }), toAddress({ kind: 'piece', atlas_id: c.value.piece.atlas_id, breakdown_id: props.breakdown })] : [] } }))
+const further = computed(() => ({
+  name: 'desk',
+  query: {
+    side: c.value
+      ? [
+          toAddress({ kind: 'plan', atlas_id: c.value.piece.atlas_id, plan_id: c.value.baseline.plan.id }),
+          toAddress({ kind: 'piece', atlas_id: c.value.piece.atlas_id, breakdown_id: props.breakdown }),
+        ]
+      : [],
+  },
+}))
 const print = () => window.print()
 </script>
 
@@ -43,23 +72,76 @@ const print = () => window.print()
   <section class="page">
     <div v-if="unfinished" class="stack">
       <h1>This piece is not finished yet</h1>
-      <p>The answer comes when its balance is closed. <RouterLink :to="{ name: 'bench', params: { breakdown } }">Go on at the bench</RouterLink>; what was weighed is kept.</p>
+      <p>
+        The answer comes when its balance is closed.
+        <RouterLink :to="{ name: 'bench', params: { breakdown } }">Go on at the bench</RouterLink>; what was weighed is
+        kept.
+      </p>
     </div>
     <StateNote v-else :error="error" :loading="isLoading" what="the comparison" @retry="refetch()" />
     <template v-if="c">
-      <p class="label">{{ c.piece.name }} · {{ mass(c.piece.weight_g) }} · {{ c.piece.lot_number }} · {{ c.piece.supplier }} · cut on {{ c.piece.bench }}</p>
+      <p class="label">
+        {{ c.piece.name }} · {{ mass(c.piece.weight_g) }} · {{ c.piece.lot_number }} · {{ c.piece.supplier }} · cut on
+        {{ c.piece.bench }}
+      </p>
       <h1 class="sentence big" data-test="sentence">{{ c.sentence }}</h1>
-      <p class="row anew"><span v-if="c.other_difference_per_kg" data-test="other"><strong>{{ c.today ? 'At the prices of its day' : 'At today’s prices' }}:</strong> {{ money(perUnit(c.other_difference_per_kg), true) }} a {{ unitWord }}, {{ money(c.other_difference ?? 0, true) }} on the piece.</span><span v-else class="small">Today’s prices make no difference to it.</span><PvButton v-if="c.other_difference_per_kg || today" class="no-print" severity="secondary" :label="today ? 'Prices of its day' : 'Reprice to today'" data-test="reprice" @click="today = !today" /></p>
+      <p class="row anew">
+        <span v-if="c.other_difference_per_kg" data-test="other"
+          ><strong>{{ c.today ? 'At the prices of its day' : 'At today’s prices' }}:</strong>
+          {{ money(perUnit(c.other_difference_per_kg), true) }} a {{ unitWord }},
+          {{ money(c.other_difference ?? 0, true) }} on the piece.</span
+        ><span v-else class="small">Today’s prices make no difference to it.</span
+        ><PvButton
+          v-if="c.other_difference_per_kg || today"
+          class="no-print"
+          severity="secondary"
+          :label="today ? 'Prices of its day' : 'Reprice to today'"
+          data-test="reprice"
+          @click="today = !today"
+        />
+      </p>
       <dl class="figures">
-        <div><dt>a {{ unitWord }} of block</dt><dd class="figure" data-test="per-kg">{{ money(perUnit(c.difference_per_kg), true) }}</dd></div>
-        <div><dt>on the piece</dt><dd class="figure" data-test="difference">{{ money(c.difference, true) }}</dd></div>
-        <div v-if="c.difference_per_hour"><dt>for each extra bench hour, before its labour</dt><dd class="figure">{{ money(c.difference_per_hour, true) }}</dd></div>
-        <div v-if="otherPlans.length > 1"><dt>against</dt><dd><select :value="c.baseline.plan.id" aria-label="The way it is compared with" @change="baseline = ($event.target as HTMLSelectElement).value"><option v-for="p in otherPlans" :key="p.id" :value="p.id">{{ p.name }}</option></select></dd></div>
+        <div>
+          <dt>a {{ unitWord }} of block</dt>
+          <dd class="figure" data-test="per-kg">{{ money(perUnit(c.difference_per_kg), true) }}</dd>
+        </div>
+        <div>
+          <dt>on the piece</dt>
+          <dd class="figure" data-test="difference">{{ money(c.difference, true) }}</dd>
+        </div>
+        <div v-if="c.difference_per_hour">
+          <dt>for each extra bench hour, before its labour</dt>
+          <dd class="figure">{{ money(c.difference_per_hour, true) }}</dd>
+        </div>
+        <div v-if="otherPlans.length > 1">
+          <dt>against</dt>
+          <dd>
+            <select
+              :value="c.baseline.plan.id"
+              aria-label="The way it is compared with"
+              @change="baseline = ($event.target as HTMLSelectElement).value"
+            >
+              <option v-for="p in otherPlans" :key="p.id" :value="p.id">{{ p.name }}</option>
+            </select>
+          </dd>
+        </div>
       </dl>
-      <p v-for="a in c.recorded.grade_conflicts ?? []" :key="a.product + a.part" class="fault doubt" data-test="grade-conflict">{{ a.sentence }}</p>
+      <p
+        v-for="a in c.recorded.grade_conflicts ?? []"
+        :key="a.product + a.part"
+        class="fault doubt"
+        data-test="grade-conflict"
+      >
+        {{ a.sentence }}
+      </p>
       <div class="pictures">
         <BridgePicture :steps="c.bridge" :from="c.baseline" :to="c.recorded" />
-        <figure class="map"><SeamMap :map="c.seam_map" :marks="marks" title="What each muscle gained or lost" :size="4" /><figcaption class="small">Areas by {{ c.map_basis }} weights; figures are what each muscle gained.</figcaption></figure>
+        <figure class="map">
+          <SeamMap :map="c.seam_map" :marks="marks" title="What each muscle gained or lost" :size="4" />
+          <figcaption class="small">
+            Areas by {{ c.map_basis }} weights; figures are what each muscle gained.
+          </figcaption>
+        </figure>
       </div>
       <div class="tables">
         <OutputTable :title="`As it was cut: ${c.recorded.plan.name}`" :sheet="c.recorded" @priced="refetch()" />
@@ -67,20 +149,78 @@ const print = () => window.print()
       </div>
       <JointCost v-model="method" :comparison="c" />
       <p class="small basis">{{ c.basis }}</p>
-      <div class="row no-print"><PvButton severity="secondary" label="Print" @click="print" /><RouterLink class="further" :to="further" data-test="further">Compare further: causes, costs, what would turn it, other pieces</RouterLink><span class="small">{{ pricePer(c.recorded.totals.per_kg) }} as cut, {{ pricePer(c.baseline.totals.per_kg) }} the other way, after all costs.</span></div>
+      <div class="row no-print">
+        <PvButton severity="secondary" label="Print" @click="print" /><RouterLink
+          class="further"
+          :to="further"
+          data-test="further"
+          >Compare further: causes, costs, what would turn it, other pieces</RouterLink
+        ><span class="small"
+          >{{ pricePer(c.recorded.totals.per_kg) }} as cut, {{ pricePer(c.baseline.totals.per_kg) }} the other way,
+          after all costs.</span
+        >
+      </div>
     </template>
   </section>
 </template>
 
 <style scoped>
-.sentence { margin: 8px 0 14px; }
-.figures { display: flex; gap: 48px; margin: 0 0 18px; flex-wrap: wrap; }
-.figures dt { font-size: 13px; color: var(--ink-2); font-stretch: 86%; }
-.figures dd { margin: 2px 0 0; }
-.pictures { display: grid; grid-template-columns: minmax(0, 1fr) 340px; gap: 28px; align-items: start; }
-.anew { gap: 16px; margin: 0 0 10px; min-height: 24px; } .map { margin: 0; } .doubt { margin-bottom: 10px; }
-.tables { display: grid; grid-template-columns: 1fr 1fr; gap: 28px; margin-top: 24px; align-items: start; }
-.basis { margin: 16px 0; max-width: 90ch; }
-select { font: inherit; min-height: 44px; border: 1px solid var(--line); background: var(--surface); color: var(--ink); }
-@media (max-width: 1000px) { .pictures, .tables { grid-template-columns: minmax(0, 1fr); } }
+.sentence {
+  margin: 8px 0 14px;
+}
+.figures {
+  display: flex;
+  gap: 48px;
+  margin: 0 0 18px;
+  flex-wrap: wrap;
+}
+.figures dt {
+  font-size: 13px;
+  color: var(--ink-2);
+  font-stretch: 86%;
+}
+.figures dd {
+  margin: 2px 0 0;
+}
+.pictures {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 340px;
+  gap: 28px;
+  align-items: start;
+}
+.anew {
+  gap: 16px;
+  margin: 0 0 10px;
+  min-height: 24px;
+}
+.map {
+  margin: 0;
+}
+.doubt {
+  margin-bottom: 10px;
+}
+.tables {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 28px;
+  margin-top: 24px;
+  align-items: start;
+}
+.basis {
+  margin: 16px 0;
+  max-width: 90ch;
+}
+select {
+  font: inherit;
+  min-height: 44px;
+  border: 1px solid var(--line);
+  background: var(--surface);
+  color: var(--ink);
+}
+@media (max-width: 1000px) {
+  .pictures,
+  .tables {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
 </style>

@@ -8,11 +8,15 @@ const props = defineProps<{ comparison: S['Comparison'] }>()
 const method = defineModel<Method>({ required: true })
 const { mass, money, perUnit, pricePer, unit, unitWord } = useShop()
 /** In the order of the table of products, each with the price at which both ways come out the same. */
-const rows = computed(() => props.comparison.costs.map((r) => {
-  const at = props.comparison.recorded.products.findIndex((x) => x.key === r.id)
-  const id = props.comparison.recorded.products[at]?.id
-  return { ...r, at, even: props.comparison.break_even.find((x) => x.id === id)?.price }
-}).sort((a, b) => a.at - b.at))
+const rows = computed(() =>
+  props.comparison.costs
+    .map((r) => {
+      const at = props.comparison.recorded.products.findIndex((x) => x.key === r.id)
+      const id = props.comparison.recorded.products[at]?.id
+      return { ...r, at, even: props.comparison.break_even.find((x) => x.id === id)?.price }
+    })
+    .sort((a, b) => a.at - b.at),
+)
 const all = computed(() => {
   const t = props.comparison.recorded.totals
   return Number(t.purchase) + Number(t.labour) + Number(t.packaging) + Number(t.discard)
@@ -34,25 +38,71 @@ export type Method = (typeof methods)[number]['id']
 
 <template>
   <section class="joint">
-    <div class="row"><h2>What each product cost</h2><label class="small">shared by <select v-model="method" aria-label="Joint-cost method"><option v-for="m in methods" :key="m.id" :value="m.id">{{ m.name }}</option></select> {{ why }}</label></div>
+    <div class="row">
+      <h2>What each product cost</h2>
+      <label class="small"
+        >shared by
+        <select v-model="method" aria-label="Joint-cost method">
+          <option v-for="m in methods" :key="m.id" :value="m.id">{{ m.name }}</option>
+        </select>
+        {{ why }}</label
+      >
+    </div>
     <table>
-      <thead><tr><th>Product</th><th class="n">Weight</th><th class="n">Share of the costs</th><th class="n">Cost</th><th class="n">a {{ unit }}</th><th class="n">Sells at</th><th class="n">Breaks even at</th></tr></thead>
+      <thead>
+        <tr>
+          <th>Product</th>
+          <th class="n">Weight</th>
+          <th class="n">Share of the costs</th>
+          <th class="n">Cost</th>
+          <th class="n">a {{ unit }}</th>
+          <th class="n">Sells at</th>
+          <th class="n">Breaks even at</th>
+        </tr>
+      </thead>
       <tbody>
         <tr v-for="r in rows" :key="r.id">
-          <td>{{ r.name }}</td><td class="n">{{ mass(r.weight_g) }}</td><td class="n">{{ r.share_pct === undefined ? '' : percent(r.share_pct) }}</td><td class="n">{{ money(r.cost) }}</td>
-          <td class="n">{{ pricePer(r.cost_per_kg) }}</td><td class="n">{{ pricePer(r.sells_at) }}</td><td class="n">{{ r.even ? pricePer(r.even) : atAnyPrice }}</td>
+          <td>{{ r.name }}</td>
+          <td class="n">{{ mass(r.weight_g) }}</td>
+          <td class="n">{{ r.share_pct === undefined ? '' : percent(r.share_pct) }}</td>
+          <td class="n">{{ money(r.cost) }}</td>
+          <td class="n">{{ pricePer(r.cost_per_kg) }}</td>
+          <td class="n">{{ pricePer(r.sells_at) }}</td>
+          <td class="n">{{ r.even ? pricePer(r.even) : atAnyPrice }}</td>
         </tr>
-        <tr class="total"><td>Block, labour, packaging, discard</td><td class="n" /><td class="n" /><td class="n">{{ money(all) }}</td><td colspan="3" /></tr>
+        <tr class="total">
+          <td>Block, labour, packaging, discard</td>
+          <td class="n" />
+          <td class="n" />
+          <td class="n">{{ money(all) }}</td>
+          <td colspan="3" />
+        </tr>
       </tbody>
     </table>
-    <p class="small">Yield test: a usable {{ unitWord }} costs {{ money(perUnit(comparison.recorded.usable_cost_per_kg)) }}.
-      Breaks even: the price of this product alone at which both ways of cutting come out the same.</p>
+    <p class="small">
+      Yield test: a usable {{ unitWord }} costs {{ money(perUnit(comparison.recorded.usable_cost_per_kg)) }}. Breaks
+      even: the price of this product alone at which both ways of cutting come out the same.
+    </p>
   </section>
 </template>
 
 <style scoped>
-.joint { margin-top: 28px; }
-select { font: inherit; min-height: 36px; border: 1px solid var(--line); border-radius: 2px; background: var(--surface); color: var(--ink); }
-td { padding: 4px 8px; }
-td:first-child, th:first-child { padding-left: 0; }
+.joint {
+  margin-top: 28px;
+}
+select {
+  font: inherit;
+  min-height: 36px;
+  border: 1px solid var(--line);
+  border-radius: 2px;
+  background: var(--surface);
+  color: var(--ink);
+}
+td {
+  padding: 4px 8px;
+}
+td:first-child,
+th:first-child {
+  padding-left: 0;
+}
 </style>

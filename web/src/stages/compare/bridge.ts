@@ -11,7 +11,10 @@ export interface Bar {
   change: number
 }
 
-/** As many steps as can be read beside each other; the smallest beyond them are one step, which the list below takes apart. */
+/**
+ * As many steps as can be read beside each other; the smallest beyond them are one step, which the list below takes
+ * apart.
+ */
 const most = 11
 
 function readable(steps: S['BridgeStep'][]): S['BridgeStep'][] {
@@ -20,7 +23,12 @@ function readable(steps: S['BridgeStep'][]): S['BridgeStep'][] {
   const bySize = [...moving].sort((a, b) => Math.abs(Number(b.change)) - Math.abs(Number(a.change)))
   const kept = new Set(bySize.slice(0, most - 1))
   const small = moving.filter((s) => !kept.has(s))
-  const rest = { ...small[0]!, id: 'rest', name: `${small.length} small ones`, change: small.reduce((sum, s) => sum + Number(s.change), 0).toFixed(2) }
+  const rest = {
+    ...small[0]!,
+    id: 'rest',
+    name: `${small.length} small ones`,
+    change: small.reduce((sum, s) => sum + Number(s.change), 0).toFixed(2),
+  }
   const out = moving.filter((s) => kept.has(s))
   const labour = out.findIndex((s) => s.kind === 'labour' || s.kind === 'packaging')
   out.splice(labour < 0 ? out.length : labour, 0, rest)

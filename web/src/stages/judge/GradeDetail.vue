@@ -7,7 +7,14 @@ import type { Problem } from '../../api/problem'
 import { useMe } from '../../shell/me'
 import GradeWhy from '../../grades/GradeWhy.vue'
 
-const props = defineProps<{ muscle: S['MuscleJudgement']; cell: S['GradeCell']; method: string; best: string; problem?: Problem; busy: boolean }>()
+const props = defineProps<{
+  muscle: S['MuscleJudgement']
+  cell: S['GradeCell']
+  method: string
+  best: string
+  problem?: Problem
+  busy: boolean
+}>()
 const emit = defineEmits<{ choose: [string, string] }>()
 const note = ref(props.muscle.chosen === props.cell.method ? props.muscle.note : '')
 const isBest = computed(() => props.muscle.best === props.cell.method)
@@ -30,22 +37,60 @@ function choose() {
   <aside class="detail">
     <h2>{{ muscle.name }}: {{ method.toLowerCase() }}</h2>
     <GradeWhy :cell="cell" />
-    <p class="small">19 times in 20 it eats better than {{ cell.low.toFixed(0) }}. The best method is the one with the highest such floor{{ isBest ? ': this one' : `: ${best.toLowerCase()}` }}.</p>
+    <p class="small">
+      19 times in 20 it eats better than {{ cell.low.toFixed(0) }}. The best method is the one with the highest such
+      floor{{ isBest ? ': this one' : `: ${best.toLowerCase()}` }}.
+    </p>
     <p class="small"><strong>Grain.</strong> {{ muscle.grain }}</p>
     <p class="small"><strong>Judgement.</strong> {{ muscle.judge }}</p>
     <template v-if="!isBest && mayChoose">
       <label class="label" for="method-note">Why {{ method.toLowerCase() }} and not {{ best.toLowerCase() }}?</label>
-      <textarea id="method-note" v-model="note" rows="2" maxlength="500" :aria-invalid="missing" @input="missing = false" />
-      <p v-if="missing || problem?.at('note')" class="fault" role="alert">{{ problem?.at('note') || 'Say why the best method is not taken.' }}</p>
+      <textarea
+        id="method-note"
+        v-model="note"
+        rows="2"
+        maxlength="500"
+        :aria-invalid="missing"
+        @input="missing = false"
+      />
+      <p v-if="missing || problem?.at('note')" class="fault" role="alert">
+        {{ problem?.at('note') || 'Say why the best method is not taken.' }}
+      </p>
     </template>
     <p v-if="problem?.at('method')" class="fault" role="alert">{{ problem.at('method') }}</p>
-    <PvButton v-if="mayChoose && (!isChosen || (!isBest && note !== muscle.note))" severity="secondary" :label="isBest ? `Go back to the best: ${method.toLowerCase()}` : `Choose ${method.toLowerCase()}`" :disabled="busy" data-test="choose-method" @click="choose" />
-    <p v-else-if="isChosen" class="small"><strong>{{ isBest ? 'Chosen: it is the best.' : 'Chosen against the best.' }}</strong></p>
+    <PvButton
+      v-if="mayChoose && (!isChosen || (!isBest && note !== muscle.note))"
+      severity="secondary"
+      :label="isBest ? `Go back to the best: ${method.toLowerCase()}` : `Choose ${method.toLowerCase()}`"
+      :disabled="busy"
+      data-test="choose-method"
+      @click="choose"
+    />
+    <p v-else-if="isChosen" class="small">
+      <strong>{{ isBest ? 'Chosen: it is the best.' : 'Chosen against the best.' }}</strong>
+    </p>
   </aside>
 </template>
 
 <style scoped>
-.detail { border-left: 1px solid var(--hairline); padding-left: 24px; display: flex; flex-direction: column; gap: 10px; }
-textarea { font: inherit; padding: 8px 10px; border: 1px solid var(--line); border-radius: 2px; background: var(--surface); color: var(--ink); width: 100%; }
-textarea[aria-invalid='true'] { border-color: var(--act); border-width: 2px; }
+.detail {
+  border-left: 1px solid var(--hairline);
+  padding-left: 24px;
+  display: flex;
+  flex-direction: column;
+  gap: 10px;
+}
+textarea {
+  font: inherit;
+  padding: 8px 10px;
+  border: 1px solid var(--line);
+  border-radius: 2px;
+  background: var(--surface);
+  color: var(--ink);
+  width: 100%;
+}
+textarea[aria-invalid='true'] {
+  border-color: var(--act);
+  border-width: 2px;
+}
 </style>

@@ -19,26 +19,58 @@ const queries = useQueryClient()
 const { mass } = useShop()
 const key = ['judgement', props.breakdown]
 const path = { breakdown_id: props.breakdown }
-const { data: j, error, isLoading, refetch } = useQuery({ queryKey: key, queryFn: () => data(GET('/breakdowns/{breakdown_id}/judgement', { params: { path } })) })
+const {
+  data: j,
+  error,
+  isLoading,
+  refetch,
+} = useQuery({ queryKey: key, queryFn: () => data(GET('/breakdowns/{breakdown_id}/judgement', { params: { path } })) })
 
 const at = ref<{ part: string; method: string }>()
-watch(j, (v) => { const m = v?.muscles[0]; if (!at.value && m) at.value = { part: m.part, method: m.chosen } }, { immediate: true })
+watch(
+  j,
+  (v) => {
+    const m = v?.muscles[0]
+    if (!at.value && m) at.value = { part: m.part, method: m.chosen }
+  },
+  { immediate: true },
+)
 const muscle = computed(() => j.value?.muscles.find((m) => m.part === at.value?.part))
 const cell = computed(() => muscle.value?.cells.find((c) => c.method === at.value?.method))
-const rows = computed(() => j.value?.muscles.map((m) => ({ part: m.part, name: m.name, under: `${mass(m.weight_g, 2)}, ${m.weight_basis}`, cells: m.cells, best: m.best, chosen: m.chosen })) ?? [])
+const rows = computed(
+  () =>
+    j.value?.muscles.map((m) => ({
+      part: m.part,
+      name: m.name,
+      under: `${mass(m.weight_g, 2)}, ${m.weight_basis}`,
+      cells: m.cells,
+      best: m.best,
+      chosen: m.chosen,
+    })) ?? [],
+)
 const methodName = (id: string) => j.value?.methods.find((m) => m.id === id)?.name ?? id
 const warned = computed(() => j.value?.muscles.filter((m) => m.warnings.length) ?? [])
 
 const { busy, problem, attempt } = useAttempt()
-const choose = (method: string, note: string) => attempt(async () => {
-  const m = muscle.value!
-  queries.setQueryData(key, await data(PUT('/breakdowns/{breakdown_id}/judgement/{part_id}', { params: { path: { ...path, part_id: m.part } }, body: { method, note, version: m.version } })))
-})
-const confirm = () => attempt(async () => {
-  await data(POST('/breakdowns/{breakdown_id}/judgement/confirm', { params: { path } }))
-  await queries.invalidateQueries()
-  await router.push({ name: 'compare', params: { breakdown: props.breakdown } })
-})
+const choose = (method: string, note: string) =>
+  attempt(async () => {
+    const m = muscle.value!
+    queries.setQueryData(
+      key,
+      await data(
+        PUT('/breakdowns/{breakdown_id}/judgement/{part_id}', {
+          params: { path: { ...path, part_id: m.part } },
+          body: { method, note, version: m.version },
+        }),
+      ),
+    )
+  })
+const confirm = () =>
+  attempt(async () => {
+    await data(POST('/breakdowns/{breakdown_id}/judgement/confirm', { params: { path } }))
+    await queries.invalidateQueries()
+    await router.push({ name: 'compare', params: { breakdown: props.breakdown } })
+  })
 </script>
 
 <template>
@@ -50,22 +82,63 @@ const confirm = () => attempt(async () => {
       <div class="lay">
         <div>
           <GradeMatrix v-model:at="at" :methods="j.methods" :rows="rows" />
-          <p class="small key">The large figure is the grade, the small one the score out of 100 behind it. n is how many eaters of our own stand behind it; without, it is the atlas’ estimate or a score that was given. Underlined methods are quick.</p>
-          <p v-for="m in warned" :key="m.part" class="warn"><strong>{{ shortName(m.name) }}.</strong> {{ m.warnings.join(' ') }}</p>
+          <p class="small key">
+            The large figure is the grade, the small one the score out of 100 behind it. n is how many eaters of our own
+            stand behind it; without, it is the atlas’ estimate or a score that was given. Underlined methods are quick.
+          </p>
+          <p v-for="m in warned" :key="m.part" class="warn">
+            <strong>{{ shortName(m.name) }}.</strong> {{ m.warnings.join(' ') }}
+          </p>
         </div>
-        <GradeDetail v-if="muscle && cell" :key="muscle.part + cell.method" :muscle="muscle" :cell="cell" :method="methodName(cell.method)" :best="methodName(muscle.best)" :problem="problem" :busy="busy" @choose="choose" />
+        <GradeDetail
+          v-if="muscle && cell"
+          :key="muscle.part + cell.method"
+          :muscle="muscle"
+          :cell="cell"
+          :method="methodName(cell.method)"
+          :best="methodName(muscle.best)"
+          :problem="problem"
+          :busy="busy"
+          @choose="choose"
+        />
       </div>
-      <p v-if="problem && !problem.at('note') && !problem.at('method')" class="fault" role="alert">{{ problem.message }} <PvButton v-if="problem.status === 409" text label="Load it again" @click="refetch()" /></p>
-      <div v-if="j.confirmed || may('POST /breakdowns/{breakdown_id}/judgement/confirm')" class="row confirm"><PvButton :label="j.confirmed ? 'See what it paid' : 'Let these methods stand'" :disabled="busy" data-test="confirm" @click="confirm" /></div>
+      <p v-if="problem && !problem.at('note') && !problem.at('method')" class="fault" role="alert">
+        {{ problem.message }} <PvButton v-if="problem.status === 409" text label="Load it again" @click="refetch()" />
+      </p>
+      <div v-if="j.confirmed || may('POST /breakdowns/{breakdown_id}/judgement/confirm')" class="row confirm">
+        <PvButton
+          :label="j.confirmed ? 'See what it paid' : 'Let these methods stand'"
+          :disabled="busy"
+          data-test="confirm"
+          @click="confirm"
+        />
+      </div>
     </template>
   </section>
 </template>
 
 <style scoped>
-.sentence { margin: 8px 0 16px; }
-.lay { display: grid; grid-template-columns: minmax(0, 1fr) 320px; gap: 28px; align-items: start; }
-.key { margin: 10px 0; }
-.warn { margin-top: 4px; }
-.confirm { margin-top: 18px; }
-@media (max-width: 1000px) { .lay { grid-template-columns: minmax(0, 1fr); } }
+.sentence {
+  margin: 8px 0 16px;
+}
+.lay {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 320px;
+  gap: 28px;
+  align-items: start;
+}
+.key {
+  margin: 10px 0;
+}
+.warn {
+  margin-top: 4px;
+}
+.confirm {
+  margin-top: 18px;
+}
+@media (max-width: 1000px) {
+  .lay {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
 </style>

@@ -8,7 +8,13 @@ import { useMe } from '../../shell/me'
 import { portionWords } from '../../plans/portions'
 import PriceCell from './PriceCell.vue'
 
-const props = defineProps<{ plan: S['PlanForecast']; better: boolean; chosen: boolean; busy: boolean; piece?: string }>()
+const props = defineProps<{
+  plan: S['PlanForecast']
+  better: boolean
+  chosen: boolean
+  busy: boolean
+  piece?: string
+}>()
 const emit = defineEmits<{ choose: []; priced: [] }>()
 const { bare, money, unit, pricePer } = useShop()
 const { may } = useMe()
@@ -18,45 +24,143 @@ const further = computed(() => props.plan.products.some((r) => r.id !== 'waste' 
 
 <template>
   <article class="plan" :class="{ better, chosen }" :data-plan="plan.plan.id">
-    <h2>{{ plan.plan.name }}<span v-if="plan.plan.own" class="small"> our own, version {{ plan.plan.version }}</span></h2>
-    <PvButton v-if="may('PUT /pieces/{piece_id}/plan') || chosen" :label="chosen ? 'Chosen' : 'Cut it this way'" :severity="better || chosen ? undefined : 'secondary'" :disabled="busy || chosen" @click="emit('choose')" />
+    <h2>
+      {{ plan.plan.name }}<span v-if="plan.plan.own" class="small"> our own, version {{ plan.plan.version }}</span>
+    </h2>
+    <PvButton
+      v-if="may('PUT /pieces/{piece_id}/plan') || chosen"
+      :label="chosen ? 'Chosen' : 'Cut it this way'"
+      :severity="better || chosen ? undefined : 'secondary'"
+      :disabled="busy || chosen"
+      @click="emit('choose')"
+    />
     <table>
-      <thead><tr><th>Product</th><th class="n">{{ unit }}</th><th class="n">Price</th><th class="n">Value</th></tr></thead>
+      <thead>
+        <tr>
+          <th>Product</th>
+          <th class="n">{{ unit }}</th>
+          <th class="n">Price</th>
+          <th class="n">Value</th>
+        </tr>
+      </thead>
       <tbody>
         <tr v-for="r in plan.products" :key="r.id" :class="r.kind">
-          <td><a v-if="r.key && r.kind === 'meat' && piece && !plan.plan.own" class="plain" :href="`/cook/${piece}/${r.id}`" target="_blank" :aria-label="`${r.name}: how it is cooked`">{{ r.name }}</a><template v-else>{{ r.name }}</template><span v-if="r.portions" class="small many">{{ portionWords(r, bare, unit) }}</span></td><td class="n">{{ bare(r.weight_g, 2) }}</td>
-          <td class="n"><PriceCell v-if="r.key && may('PUT /prices/{product_key}')" :row="r" @priced="emit('priced')" /><template v-else-if="r.key">{{ r.price ? money(r.price) : '–' }}{{ r.price_per === 'lb' ? '/lb' : '' }}</template></td><td class="n">{{ r.key ? money(r.value) : '' }}</td>
+          <td>
+            <a
+              v-if="r.key && r.kind === 'meat' && piece && !plan.plan.own"
+              class="plain"
+              :href="`/cook/${piece}/${r.id}`"
+              target="_blank"
+              :aria-label="`${r.name}: how it is cooked`"
+              >{{ r.name }}</a><template v-else>{{ r.name }}</template
+            ><span v-if="r.portions" class="small many">{{ portionWords(r, bare, unit) }}</span>
+          </td>
+          <td class="n">{{ bare(r.weight_g, 2) }}</td>
+          <td class="n">
+            <PriceCell v-if="r.key && may('PUT /prices/{product_key}')" :row="r" @priced="emit('priced')" /><template
+              v-else-if="r.key"
+              >{{ r.price ? money(r.price) : '–' }}{{ r.price_per === 'lb' ? '/lb' : '' }}</template
+            >
+          </td>
+          <td class="n">{{ r.key ? money(r.value) : '' }}</td>
         </tr>
       </tbody>
       <tbody>
-        <tr v-if="further"><td colspan="4" class="small">The pieces are cut further before they are sold.</td></tr>
+        <tr v-if="further">
+          <td colspan="4" class="small">The pieces are cut further before they are sold.</td>
+        </tr>
       </tbody>
       <tbody v-if="!further">
-        <tr class="total"><td colspan="3">Sales</td><td class="n">{{ money(plan.totals.sales) }}</td></tr>
-        <tr><td colspan="3">Packaging</td><td class="n">{{ money(-Number(plan.totals.packaging)) }}</td></tr>
-        <tr><td colspan="3">Labour, {{ plan.totals.minutes }} minutes</td><td class="n">{{ money(-Number(plan.totals.labour)) }}</td></tr>
-        <tr v-if="Number(plan.totals.discard)"><td colspan="3">Discard</td><td class="n">{{ money(-Number(plan.totals.discard)) }}</td></tr>
-        <tr><td colspan="3">Purchase</td><td class="n">{{ money(-Number(plan.totals.purchase)) }}</td></tr>
-        <tr class="total value"><td colspan="3">Value, {{ pricePer(plan.totals.per_kg) }}</td><td class="n">{{ money(plan.totals.value) }}</td></tr>
+        <tr class="total">
+          <td colspan="3">Sales</td>
+          <td class="n">{{ money(plan.totals.sales) }}</td>
+        </tr>
+        <tr>
+          <td colspan="3">Packaging</td>
+          <td class="n">{{ money(-Number(plan.totals.packaging)) }}</td>
+        </tr>
+        <tr>
+          <td colspan="3">Labour, {{ plan.totals.minutes }} minutes</td>
+          <td class="n">{{ money(-Number(plan.totals.labour)) }}</td>
+        </tr>
+        <tr v-if="Number(plan.totals.discard)">
+          <td colspan="3">Discard</td>
+          <td class="n">{{ money(-Number(plan.totals.discard)) }}</td>
+        </tr>
+        <tr>
+          <td colspan="3">Purchase</td>
+          <td class="n">{{ money(-Number(plan.totals.purchase)) }}</td>
+        </tr>
+        <tr class="total value">
+          <td colspan="3">Value, {{ pricePer(plan.totals.per_kg) }}</td>
+          <td class="n">{{ money(plan.totals.value) }}</td>
+        </tr>
       </tbody>
     </table>
-    <p v-if="plan.unpriced.length" class="fault">No price yet, counted as nothing: {{ plan.unpriced.join(', ') }}. {{ may('PUT /prices/{product_key}') ? 'Touch the dash to set one.' : '' }}</p>
-    <p v-if="!further" class="small">Saleable {{ percent(plan.saleable_pct) }} · by-product {{ percent(plan.by_product_pct) }} · waste and loss {{ percent(plan.waste_pct + plan.loss_pct) }}. {{ money(plan.totals.per_hour || 0) }} a bench hour before labour.</p>
-    <p v-for="a in plan.grade_conflicts ?? []" :key="a.product + a.part" class="fault" data-test="grade-conflict">{{ a.sentence }}</p>
+    <p v-if="plan.unpriced.length" class="fault">
+      No price yet, counted as nothing: {{ plan.unpriced.join(', ') }}.
+      {{ may('PUT /prices/{product_key}') ? 'Touch the dash to set one.' : '' }}
+    </p>
+    <p v-if="!further" class="small">
+      Saleable {{ percent(plan.saleable_pct) }} · by-product {{ percent(plan.by_product_pct) }} · waste and loss
+      {{ percent(plan.waste_pct + plan.loss_pct) }}. {{ money(plan.totals.per_hour || 0) }} a bench hour before labour.
+    </p>
+    <p v-for="a in plan.grade_conflicts ?? []" :key="a.product + a.part" class="fault" data-test="grade-conflict">
+      {{ a.sentence }}
+    </p>
     <p class="why">{{ plan.plan.why }}</p>
   </article>
 </template>
 
 <style scoped>
-.plan { display: flex; flex-direction: column; gap: 12px; padding: 14px 16px 16px; border: 1px solid var(--hairline); border-top: 4px solid var(--hairline); background: var(--surface); }
-.plan.better { border-top-color: var(--act); }
-.plan.chosen { border-color: var(--ink); border-top-color: var(--act); }
-h2 { min-height: 46px; }
-td, th { padding: 4px 6px; }
-td:first-child, th:first-child { padding-left: 0; }
-td:last-child, th:last-child { padding-right: 0; }
-tr.waste td, tr.loss td { color: var(--ink-2); }
-.many { display: block; } .plain { color: inherit; text-decoration-style: dotted; text-decoration-thickness: 1px; }
-.value { font-size: 18px; }
-.why { font-size: 13px; color: var(--ink-2); }
+.plan {
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+  padding: 14px 16px 16px;
+  border: 1px solid var(--hairline);
+  border-top: 4px solid var(--hairline);
+  background: var(--surface);
+}
+.plan.better {
+  border-top-color: var(--act);
+}
+.plan.chosen {
+  border-color: var(--ink);
+  border-top-color: var(--act);
+}
+h2 {
+  min-height: 46px;
+}
+td,
+th {
+  padding: 4px 6px;
+}
+td:first-child,
+th:first-child {
+  padding-left: 0;
+}
+td:last-child,
+th:last-child {
+  padding-right: 0;
+}
+tr.waste td,
+tr.loss td {
+  color: var(--ink-2);
+}
+.many {
+  display: block;
+}
+.plain {
+  color: inherit;
+  text-decoration-style: dotted;
+  text-decoration-thickness: 1px;
+}
+.value {
+  font-size: 18px;
+}
+.why {
+  font-size: 13px;
+  color: var(--ink-2);
+}
 </style>

@@ -23,23 +23,38 @@ const queries = useQueryClient()
 const { shop, mass, money } = useShop()
 const { me, may, onBench } = useMe()
 
-const { data: detail, error, isLoading, refetch } = useQuery({
-  queryKey: ['piece', props.piece], queryFn: () => data(GET('/pieces/{piece_id}', { params: { path: { piece_id: props.piece } } })),
+const {
+  data: detail,
+  error,
+  isLoading,
+  refetch,
+} = useQuery({
+  queryKey: ['piece', props.piece],
+  queryFn: () => data(GET('/pieces/{piece_id}', { params: { path: { piece_id: props.piece } } })),
 })
 const marks = computed<Record<string, MapMark>>(() => {
   const out: Record<string, MapMark> = {}
-  for (const p of detail.value?.parts ?? []) if (p.kind === 'muscle') out[p.id] = { name: p.name, code: p.code, line: mass(p.weight_g, 2) }
+  for (const p of detail.value?.parts ?? [])
+    if (p.kind === 'muscle') out[p.id] = { name: p.name, code: p.code, line: mass(p.weight_g, 2) }
   return out
 })
 const chosen = computed(() => detail.value?.card.plan_id)
 /** On a bench's screen its own bench, elsewhere all. */
 const benches = computed(() => shop.value?.benches.filter((b) => !onBench.value || b.id === me.value?.screen?.bench_id))
-const cautious = computed(() => (detail.value?.forecast.readiness?.ready === false ? detail.value.forecast.readiness.sentence : ''))
+const cautious = computed(() =>
+  detail.value?.forecast.readiness?.ready === false ? detail.value.forecast.readiness.sentence : '',
+)
 const { busy, problem, attempt } = useAttempt()
 const { data: plans } = usePlans(() => (detail.value?.card.carcass ? undefined : detail.value?.card.atlas_id))
 const within = computed(() => plans.value?.plans.find((p) => p.plan.id === chosen.value))
 const options = ref<Record<string, string>>({})
-watch(detail, (d) => { options.value = { ...(d?.forecast.plans.find((p) => p.plan.id === d.card.plan_id)?.plan.chosen ?? {}) } }, { immediate: true })
+watch(
+  detail,
+  (d) => {
+    options.value = { ...(d?.forecast.plans.find((p) => p.plan.id === d.card.plan_id)?.plan.chosen ?? {}) }
+  },
+  { immediate: true },
+)
 let timer: ReturnType<typeof setTimeout> | undefined
 /** A choice within the plan is kept as soon as it is made; a thickness once the typing rests. */
 function chose() {
@@ -47,40 +62,80 @@ function chose() {
   timer = setTimeout(() => void choose(chosen.value!, options.value), 400)
 }
 const optionFault = (o: string) => problem.value?.at(`options.${o}`) ?? ''
-const optionFields = computed(() => ['options.fat_cover', ...(within.value?.options.map((o) => `options.${o.id}`) ?? [])])
+const optionFields = computed(() => [
+  'options.fat_cover',
+  ...(within.value?.options.map((o) => `options.${o.id}`) ?? []),
+])
 
-watch(() => detail.value?.card, (c) => {
-  if (c?.breakdown_id) void router.replace(workplace({ ...c, stage: c.stage === 'plan' ? 'bench' : c.stage }))
-}, { immediate: true })
+watch(
+  () => detail.value?.card,
+  (c) => {
+    if (c?.breakdown_id) void router.replace(workplace({ ...c, stage: c.stage === 'plan' ? 'bench' : c.stage }))
+  },
+  { immediate: true },
+)
 
-const choose = (planId: string, within: Record<string, string> = {}) => attempt(async () => {
-  const d = await data(PUT('/pieces/{piece_id}/plan', { params: { path: { piece_id: props.piece } }, body: { plan_id: planId, options: within, version: detail.value!.card.version } }))
-  queries.setQueryData(['piece', props.piece], d)
-  await queries.invalidateQueries({ queryKey: ['pieces'] })
-})
-const toBench = (benchId: string) => attempt(async () => {
-  const b = await data(POST('/pieces/{piece_id}/breakdown', { params: { path: { piece_id: props.piece } }, body: { bench_id: benchId } }))
-  benchChoice.value = benchId
-  await queries.invalidateQueries({ queryKey: ['pieces'] })
-  await router.push({ name: 'bench', params: { breakdown: b.id } })
-})
+const choose = (planId: string, within: Record<string, string> = {}) =>
+  attempt(async () => {
+    const d = await data(
+      PUT('/pieces/{piece_id}/plan', {
+        params: { path: { piece_id: props.piece } },
+        body: { plan_id: planId, options: within, version: detail.value!.card.version },
+      }),
+    )
+    queries.setQueryData(['piece', props.piece], d)
+    await queries.invalidateQueries({ queryKey: ['pieces'] })
+  })
+const toBench = (benchId: string) =>
+  attempt(async () => {
+    const b = await data(
+      POST('/pieces/{piece_id}/breakdown', {
+        params: { path: { piece_id: props.piece } },
+        body: { bench_id: benchId },
+      }),
+    )
+    benchChoice.value = benchId
+    await queries.invalidateQueries({ queryKey: ['pieces'] })
+    await router.push({ name: 'bench', params: { breakdown: b.id } })
+  })
 /** The others of its lot that are not on a bench yet. */
 const { data: rail } = useRail()
-const fellows = computed(() => (detail.value?.card.carcass ? [] : (rail.value ?? []).filter((c) => c.lot_id === detail.value?.card.lot_id && c.atlas_id === detail.value.card.atlas_id && c.id !== props.piece && !c.breakdown_id && !c.voided_at && (c.stage === 'plan' || c.stage === 'bench'))))
+const fellows = computed(() =>
+  detail.value?.card.carcass
+    ? []
+    : (rail.value ?? []).filter(
+        (c) =>
+          c.lot_id === detail.value?.card.lot_id &&
+          c.atlas_id === detail.value.card.atlas_id &&
+          c.id !== props.piece &&
+          !c.breakdown_id &&
+          !c.voided_at &&
+          (c.stage === 'plan' || c.stage === 'bench'),
+      ),
+)
 const together = ref(false)
-const allToBench = (benchId: string) => attempt(async () => {
-  const own = detail.value!.card
-  const others = fellows.value
-  try {
-    for (const c of others) await data(PUT('/pieces/{piece_id}/plan', { params: { path: { piece_id: c.id } }, body: { plan_id: own.plan_id!, options: options.value, version: c.version } }))
-  } finally {
-    await queries.invalidateQueries({ queryKey: ['pieces'] }) // those that have it already have another version now
-  }
-  const b = await data(POST('/batches', { body: { piece_ids: [own.id, ...others.map((c) => c.id)], bench_id: benchId } }))
-  benchChoice.value = benchId
-  await queries.invalidateQueries({ queryKey: ['pieces'] })
-  await router.push({ name: 'batch', params: { batch: b.id } })
-})
+const allToBench = (benchId: string) =>
+  attempt(async () => {
+    const own = detail.value!.card
+    const others = fellows.value
+    try {
+      for (const c of others)
+        await data(
+          PUT('/pieces/{piece_id}/plan', {
+            params: { path: { piece_id: c.id } },
+            body: { plan_id: own.plan_id!, options: options.value, version: c.version },
+          }),
+        )
+    } finally {
+      await queries.invalidateQueries({ queryKey: ['pieces'] }) // those that have it already have another version now
+    }
+    const b = await data(
+      POST('/batches', { body: { piece_ids: [own.id, ...others.map((c) => c.id)], bench_id: benchId } }),
+    )
+    benchChoice.value = benchId
+    await queries.invalidateQueries({ queryKey: ['pieces'] })
+    await router.push({ name: 'batch', params: { batch: b.id } })
+  })
 const repriced = () => void queries.invalidateQueries()
 </script>
 
@@ -88,29 +143,84 @@ const repriced = () => void queries.invalidateQueries()
   <section class="page">
     <StateNote :error="error" :loading="isLoading" what="the piece" @retry="refetch()" />
     <template v-if="detail">
-      <p class="label">{{ detail.card.name }} · {{ mass(detail.card.weight_g, 2) }} · <RouterLink :to="{ name: 'lot', params: { lot: detail.card.lot_id } }">{{ detail.lot.lot_number }}</RouterLink><template v-if="detail.card.of > 1"> · {{ detail.card.number }} of {{ detail.card.of }}</template> · {{ detail.lot.supplier }} · slaughtered {{ plainDay(detail.lot.slaughtered_on) }}, day {{ detail.card.age_days }} · cost {{ money(detail.forecast.piece_cost) }}</p>
+      <p class="label">
+        {{ detail.card.name }} · {{ mass(detail.card.weight_g, 2) }} ·
+        <RouterLink :to="{ name: 'lot', params: { lot: detail.card.lot_id } }">{{
+          detail.lot.lot_number
+        }}</RouterLink><template v-if="detail.card.of > 1">
+          · {{ detail.card.number }} of {{ detail.card.of }}</template
+        >
+        · {{ detail.lot.supplier }} · slaughtered {{ plainDay(detail.lot.slaughtered_on) }}, day
+        {{ detail.card.age_days }} · cost {{ money(detail.forecast.piece_cost) }}
+      </p>
       <h1 class="sentence big">{{ detail.forecast.sentence || `How will ${detail.card.name} be cut?` }}</h1>
       <p v-if="detail.card.voided_at" class="fault">This piece was voided: {{ detail.card.void_reason }}</p>
-      <p v-if="detail.card.carcass" class="small">It is broken at a bench first, by one of these divisions; each piece then hangs on the rail with its own weight.</p>
+      <p v-if="detail.card.carcass" class="small">
+        It is broken at a bench first, by one of these divisions; each piece then hangs on the rail with its own weight.
+      </p>
       <p v-if="cautious" class="fault">{{ cautious }}</p>
       <p v-for="f in detail.lot.findings" :key="f.id" class="fault">{{ f.do }}</p>
-      <p v-if="problem && problem.rest(optionFields)" class="fault" role="alert">{{ problem.rest(optionFields) }} <PvButton v-if="problem.status === 409" text label="Load it again" @click="refetch()" /></p>
+      <p v-if="problem && problem.rest(optionFields)" class="fault" role="alert">
+        {{ problem.rest(optionFields) }}
+        <PvButton v-if="problem.status === 409" text label="Load it again" @click="refetch()" />
+      </p>
       <div class="lay">
-        <div class="plans"><PlanColumn v-for="p in detail.forecast.plans" :key="p.plan.id" :plan="p" :better="p.plan.id === detail.forecast.better_plan" :chosen="p.plan.id === chosen" :busy="busy" :piece="detail.card.carcass ? undefined : detail.card.atlas_id" @choose="choose(p.plan.id)" @priced="repriced" /></div>
+        <div class="plans">
+          <PlanColumn
+            v-for="p in detail.forecast.plans"
+            :key="p.plan.id"
+            :plan="p"
+            :better="p.plan.id === detail.forecast.better_plan"
+            :chosen="p.plan.id === chosen"
+            :busy="busy"
+            :piece="detail.card.carcass ? undefined : detail.card.atlas_id"
+            @choose="choose(p.plan.id)"
+            @priced="repriced"
+          />
+        </div>
         <div class="side">
-          <SeamMap :map="detail.seam_map" :marks="marks" title="The muscles of this piece, expected weights" :size="4.4" />
+          <SeamMap
+            :map="detail.seam_map"
+            :marks="marks"
+            title="The muscles of this piece, expected weights"
+            :size="4.4"
+          />
           <p class="small">Expected weights, estimated from the atlas' typical shares.</p>
           <template v-if="chosen && may('POST /pieces/{piece_id}/breakdown')">
             <h2>Put it on a bench</h2>
-            <label v-if="fellows.length" class="with"><input v-model="together" type="checkbox" data-test="together" /> together with the other {{ fellows.length === 1 ? 'piece' : `${fellows.length} pieces` }} of this lot, by this plan</label>
-            <div class="row"><PvButton v-for="b in benches" :key="b.id" :label="b.name" :severity="b.id === benchChoice ? undefined : 'secondary'" :disabled="busy" @click="together && fellows.length ? allToBench(b.id) : toBench(b.id)" /></div>
+            <label v-if="fellows.length" class="with"
+              ><input v-model="together" type="checkbox" data-test="together" /> together with the other
+              {{ fellows.length === 1 ? 'piece' : `${fellows.length} pieces` }} of this lot, by this plan</label
+            >
+            <div class="row">
+              <PvButton
+                v-for="b in benches"
+                :key="b.id"
+                :label="b.name"
+                :severity="b.id === benchChoice ? undefined : 'secondary'"
+                :disabled="busy"
+                @click="together && fellows.length ? allToBench(b.id) : toBench(b.id)"
+              />
+            </div>
           </template>
           <p v-else-if="!chosen" class="small">Choose a way to cut; then it can go on a bench.</p>
           <template v-if="within && (within.options.length || within.cover)">
             <h2>Within this way</h2>
-            <PlanOptions id="within" v-model="options" :plan="within" :fault="optionFault" :disabled="!may('PUT /pieces/{piece_id}/plan')" @changed="chose" />
+            <PlanOptions
+              id="within"
+              v-model="options"
+              :plan="within"
+              :fault="optionFault"
+              :disabled="!may('PUT /pieces/{piece_id}/plan')"
+              @changed="chose"
+            />
           </template>
-          <RouterLink v-if="!detail.card.carcass" class="small" :to="{ name: 'plans', params: { piece: detail.card.atlas_id }, query: chosen ? { b: chosen } : {} }">Any two ways side by side, and ways of our own</RouterLink>
+          <RouterLink
+            v-if="!detail.card.carcass"
+            class="small"
+            :to="{ name: 'plans', params: { piece: detail.card.atlas_id }, query: chosen ? { b: chosen } : {} }"
+            >Any two ways side by side, and ways of our own</RouterLink
+          >
         </div>
       </div>
       <AgeingPicture v-if="!detail.card.carcass && !detail.card.voided_at" :piece="piece" />
@@ -119,11 +229,46 @@ const repriced = () => void queries.invalidateQueries()
 </template>
 
 <style scoped>
-.sentence { margin: 8px 0 12px; }
-.plans { display: grid; grid-template-columns: minmax(0, 1fr) minmax(0, 1fr); gap: 24px; align-items: start; }
-.lay { display: grid; grid-template-columns: minmax(0, 1fr) 300px; gap: 24px; margin-top: 16px; align-items: start; }
-.with { display: flex; align-items: center; gap: 10px; min-height: 56px; } .with input { width: 24px; height: 24px; accent-color: var(--act); }
-.side { display: flex; flex-direction: column; gap: 12px; }
-@media (max-width: 1000px) { .lay { grid-template-columns: minmax(0, 1fr); } }
-@media (max-width: 700px) { .plans { grid-template-columns: minmax(0, 1fr); } }
+.sentence {
+  margin: 8px 0 12px;
+}
+.plans {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  gap: 24px;
+  align-items: start;
+}
+.lay {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 300px;
+  gap: 24px;
+  margin-top: 16px;
+  align-items: start;
+}
+.with {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  min-height: 56px;
+}
+.with input {
+  width: 24px;
+  height: 24px;
+  accent-color: var(--act);
+}
+.side {
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+}
+@media (max-width: 1000px) {
+  .lay {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+@media (max-width: 700px) {
+  .plans {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
 </style>

@@ -27,7 +27,12 @@ async function keep() {
     return
   }
   try {
-    await data(PUT('/prices/{product_key}', { params: { path: { product_key: props.row.key } }, body: { price: text.value, per: props.row.price_per ?? 'kg', version: props.row.price_version ?? 0 } }))
+    await data(
+      PUT('/prices/{product_key}', {
+        params: { path: { product_key: props.row.key } },
+        body: { price: text.value, per: props.row.price_per ?? 'kg', version: props.row.price_version ?? 0 },
+      }),
+    )
     editing.value = false
     emit('priced')
   } catch (e) {
@@ -39,15 +44,63 @@ async function keep() {
 
 <template>
   <span v-if="editing" class="edit">
-    <input ref="input" v-model="text" inputmode="decimal" :aria-label="`Price of ${row.name} per ${row.price_per ?? 'kg'}`" :aria-invalid="!!fault" @keydown.enter.prevent="keep" @keydown.escape="editing = false" @blur="keep" />
+    <input
+      ref="input"
+      v-model="text"
+      inputmode="decimal"
+      :aria-label="`Price of ${row.name} per ${row.price_per ?? 'kg'}`"
+      :aria-invalid="!!fault"
+      @keydown.enter.prevent="keep"
+      @keydown.escape="editing = false"
+      @blur="keep"
+    />
     <span v-if="fault" class="fault" role="alert">{{ fault }}</span>
   </span>
-  <button v-else type="button" class="price" :aria-label="`Price of ${row.name}, ${row.price ?? 'none'}; change`" @click="edit">{{ row.price ? money(row.price) : '–' }}<span v-if="row.price_per === 'lb'">/lb</span></button>
+  <button
+    v-else
+    type="button"
+    class="price"
+    :aria-label="`Price of ${row.name}, ${row.price ?? 'none'}; change`"
+    @click="edit"
+  >
+    {{ row.price ? money(row.price) : '–' }}<span v-if="row.price_per === 'lb'">/lb</span>
+  </button>
 </template>
 
 <style scoped>
-.price { border: 0; border-bottom: 1px dotted var(--line); background: none; padding: 0; cursor: pointer; min-width: 44px; line-height: 1.2; text-align: right; }
-.edit { position: relative; }
-input { width: 76px; font: inherit; text-align: right; padding: 3px 4px; border: 2px solid var(--act); border-radius: 2px; background: var(--surface); color: var(--ink); }
-.fault { position: absolute; right: 0; top: 100%; background: var(--surface); border: 1px solid var(--act); padding: 4px 6px; width: 220px; white-space: normal; z-index: 3; text-align: left; }
+.price {
+  border: 0;
+  border-bottom: 1px dotted var(--line);
+  background: none;
+  padding: 0;
+  cursor: pointer;
+  min-width: 44px;
+  line-height: 1.2;
+  text-align: right;
+}
+.edit {
+  position: relative;
+}
+input {
+  width: 76px;
+  font: inherit;
+  text-align: right;
+  padding: 3px 4px;
+  border: 2px solid var(--act);
+  border-radius: 2px;
+  background: var(--surface);
+  color: var(--ink);
+}
+.fault {
+  position: absolute;
+  right: 0;
+  top: 100%;
+  background: var(--surface);
+  border: 1px solid var(--act);
+  padding: 4px 6px;
+  width: 220px;
+  white-space: normal;
+  z-index: 3;
+  text-align: left;
+}
 </style>

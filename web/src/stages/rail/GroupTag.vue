@@ -14,7 +14,8 @@ const gain = computed(() => {
   const known = props.cards.filter((c) => c.difference_per_kg !== undefined)
   if (first.value.stage !== 'compare' || !known.length) return ''
   const mean = known.reduce((s, c) => s + Number(c.difference_per_kg), 0) / known.length
-  return `${money(perUnit(mean), true)} a ${unitWord.value} on average, ${first.value.plan_id === 'traditional' ? 'cut straight through' : 'seamed'}`
+  const how = first.value.plan_id === 'traditional' ? 'cut straight through' : 'seamed'
+  return `${money(perUnit(mean), true)} a ${unitWord.value} on average, ${how}`
 })
 </script>
 
@@ -22,20 +23,52 @@ const gain = computed(() => {
   <div class="tag group" role="group" :aria-label="`${cards.length} pieces of ${first.name}`">
     <span class="hook" aria-hidden="true" /><span class="hook second" aria-hidden="true" />
     <RouterLink class="head" :to="workplace(first)">
-      <span class="spread"><strong>{{ cards.length }} × {{ mass(weight / cards.length, 2) }}</strong><span class="small">day {{ first.age_days }}</span></span>
+      <span class="spread"
+        ><strong>{{ cards.length }} × {{ mass(weight / cards.length, 2) }}</strong
+        ><span class="small">day {{ first.age_days }}</span></span
+      >
       <span class="name">{{ first.name }}</span>
       <span class="small">{{ first.lot_number }} · {{ first.supplier }}</span>
-      <span class="waits">{{ gain ? gain : together ? 'cut together' : `wait for ${first.waits_for.replace(/^its /, 'their ')}` }}</span>
+      <span class="waits">{{
+        gain ? gain : together ? 'cut together' : `wait for ${first.waits_for.replace(/^its /, 'their ')}`
+      }}</span>
     </RouterLink>
-    <span v-if="!together" class="pieces"><RouterLink v-for="c in cards" :key="c.id" :to="workplace(c)" :aria-label="`Piece ${c.number} of ${c.of}`">{{ c.number }}</RouterLink></span>
+    <span v-if="!together" class="pieces"
+      ><RouterLink v-for="c in cards" :key="c.id" :to="workplace(c)" :aria-label="`Piece ${c.number} of ${c.of}`">{{
+        c.number
+      }}</RouterLink></span
+    >
   </div>
 </template>
 
 <style scoped src="./tag.css"></style>
 <style scoped>
-.group { padding: 0; gap: 0; }
-.head { display: flex; flex-direction: column; gap: 3px; padding: 12px 12px 8px; color: var(--ink); text-decoration: none; }
-.second { left: 22px; }
-.pieces { display: flex; flex-wrap: wrap; gap: 2px; padding: 0 8px 6px; }
-.pieces a { min-width: 44px; min-height: 44px; display: inline-flex; align-items: center; justify-content: center; }
+.group {
+  padding: 0;
+  gap: 0;
+}
+.head {
+  display: flex;
+  flex-direction: column;
+  gap: 3px;
+  padding: 12px 12px 8px;
+  color: var(--ink);
+  text-decoration: none;
+}
+.second {
+  left: 22px;
+}
+.pieces {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px;
+  padding: 0 8px 6px;
+}
+.pieces a {
+  min-width: 44px;
+  min-height: 44px;
+  display: inline-flex;
+  align-items: center;
+  justify-content: center;
+}
 </style>

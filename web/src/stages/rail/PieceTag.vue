@@ -6,16 +6,26 @@ import { workplace, type Card } from './useRail'
 
 const props = defineProps<{ card: Card }>()
 const { mass, money, perUnit, unitWord } = useShop()
-const gain = computed(() => (props.card.difference_per_kg === undefined ? '' : `${money(perUnit(props.card.difference_per_kg), true)} a ${unitWord.value}`))
+const gain = computed(() =>
+  props.card.difference_per_kg === undefined
+    ? ''
+    : `${money(perUnit(props.card.difference_per_kg), true)} a ${unitWord.value}`,
+)
 const cut = computed(() => (props.card.plan_id === 'traditional' ? 'cut straight through' : 'seamed'))
 </script>
 
 <template>
   <RouterLink class="tag" :to="workplace(card)">
     <span class="hook" aria-hidden="true" />
-    <span class="spread"><strong>{{ mass(card.weight_g, 2) }}</strong><span class="small">day {{ card.age_days }}</span></span>
+    <span class="spread"
+      ><strong>{{ mass(card.weight_g, 2) }}</strong
+      ><span class="small">day {{ card.age_days }}</span></span
+    >
     <span class="name">{{ card.name }}</span>
-    <span class="small">{{ card.lot_number }}<template v-if="card.of > 1"> · {{ card.number }} of {{ card.of }}</template> · {{ card.supplier }}</span>
+    <span class="small"
+      >{{ card.lot_number }}<template v-if="card.of > 1"> · {{ card.number }} of {{ card.of }}</template> ·
+      {{ card.supplier }}</span
+    >
     <span v-if="gain" class="waits">{{ gain }}, {{ cut }}</span>
     <span v-else class="waits">waits for {{ card.waits_for }}</span>
   </RouterLink>

@@ -43,7 +43,9 @@ const sentence = computed(() => {
     <StateNote :error="error" :loading="isLoading" what="the rail" @retry="refetch()" />
     <div v-if="cards" class="columns">
       <section v-for="s in stages" :id="s.id" :key="s.id" class="column" :aria-label="s.name">
-        <h2 class="head"><span>{{ s.name }}</span><span class="count">{{ counts[s.id] ?? 0 }}</span></h2>
+        <h2 class="head">
+          <span>{{ s.name }}</span><span class="count">{{ counts[s.id] ?? 0 }}</span>
+        </h2>
         <template v-for="g in grouped(at(s.id))" :key="g[0]!.id">
           <GroupTag v-if="g.length > 1" :cards="g" />
           <template v-else><PieceTag v-for="c in g" :key="c.id" :card="c" /></template>
@@ -56,12 +58,42 @@ const sentence = computed(() => {
 </template>
 
 <style scoped>
-.ready { margin-left: auto; min-height: 44px; display: inline-flex; align-items: center; }
-.top { align-items: center; margin-bottom: 20px; }
-.columns { display: grid; grid-template-columns: repeat(4, minmax(0, 1fr)); gap: 20px; }
-.head { display: flex; justify-content: space-between; border-top: 4px solid var(--ink); padding: 8px 2px 12px; font-stretch: 84%; }
-.count { color: var(--ink-2); }
-.empty { padding: 12px 2px; }
-@media (max-width: 900px) { .columns { grid-template-columns: 1fr 1fr; } }
-@media (max-width: 560px) { .columns { grid-template-columns: 1fr; } }
+.ready {
+  margin-left: auto;
+  min-height: 44px;
+  display: inline-flex;
+  align-items: center;
+}
+.top {
+  align-items: center;
+  margin-bottom: 20px;
+}
+.columns {
+  display: grid;
+  grid-template-columns: repeat(4, minmax(0, 1fr));
+  gap: 20px;
+}
+.head {
+  display: flex;
+  justify-content: space-between;
+  border-top: 4px solid var(--ink);
+  padding: 8px 2px 12px;
+  font-stretch: 84%;
+}
+.count {
+  color: var(--ink-2);
+}
+.empty {
+  padding: 12px 2px;
+}
+@media (max-width: 900px) {
+  .columns {
+    grid-template-columns: 1fr 1fr;
+  }
+}
+@media (max-width: 560px) {
+  .columns {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

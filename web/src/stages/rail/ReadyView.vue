@@ -8,7 +8,15 @@ import { usePages } from '../../api/usePages'
 import { plainDay, useShop } from '../../shell/shop'
 
 const { mass } = useShop()
-const { data: list, error, isLoading, refetch, hasNextPage, isFetchingNextPage, fetchNextPage } = usePages(
+const {
+  data: list,
+  error,
+  isLoading,
+  refetch,
+  hasNextPage,
+  isFetchingNextPage,
+  fetchNextPage,
+} = usePages(
   ['readiness'],
   (query) => data(GET('/readiness', { params: { query } })),
   (page) => page.pieces,
@@ -17,13 +25,24 @@ type Ready = S['ReadyPiece']
 /** The plan that was chosen, or all where none is. */
 const counted = (r: Ready) => (r.plans.some((p) => p.chosen) ? r.plans.filter((p) => p.chosen) : r.plans)
 const isReady = (r: Ready) => counted(r).some((p) => p.ready)
-const firstDay = (r: Ready) => counted(r).map((p) => p.ready_on).sort()[0] ?? ''
-const sorted = computed(() => [...(list.value ?? [])].sort((a, b) => Number(isReady(b)) - Number(isReady(a)) || firstDay(a).localeCompare(firstDay(b)) || a.mince_until.localeCompare(b.mince_until)))
+const firstDay = (r: Ready) =>
+  counted(r)
+    .map((p) => p.ready_on)
+    .sort()[0] ?? ''
+const sorted = computed(() =>
+  [...(list.value ?? [])].sort(
+    (a, b) =>
+      Number(isReady(b)) - Number(isReady(a)) ||
+      firstDay(a).localeCompare(firstDay(b)) ||
+      a.mince_until.localeCompare(b.mince_until),
+  ),
+)
 const sentence = computed(() => {
   const ready = sorted.value.filter(isReady).length
   const next = sorted.value.find((r) => !isReady(r))
   if (!sorted.value.length) return 'Nothing hangs uncut.'
-  const first = `${ready} of ${sorted.value.length} ${sorted.value.length === 1 ? 'piece is' : 'pieces are'} old enough to be cut as planned, or in some way where nothing is planned`
+  const of = sorted.value.length === 1 ? '1 piece is' : `${sorted.value.length} pieces are`
+  const first = `${ready} of ${of} old enough to be cut as planned, or in some way where nothing is planned`
   return next ? `${first}; the next is ${next.card.name}, on ${plainDay(firstDay(next))}.` : `${first}.`
 })
 const feed = `${window.location.origin}/api/v1/readiness.ics?token=…`
@@ -31,34 +50,86 @@ const feed = `${window.location.origin}/api/v1/readiness.ics?token=…`
 
 <template>
   <section class="page">
-    <div class="spread"><h1 class="sentence">{{ list ? sentence : 'Ready when?' }}</h1><a class="no-print" href="/api/v1/readiness.ics" download="falda-ready.ics">As a calendar</a></div>
+    <div class="spread">
+      <h1 class="sentence">{{ list ? sentence : 'Ready when?' }}</h1>
+      <a class="no-print" href="/api/v1/readiness.ics" download="falda-ready.ics">As a calendar</a>
+    </div>
     <StateNote :error="error" :loading="isLoading" what="what is ageing" @retry="refetch()" />
     <template v-if="list">
       <p v-if="!list.length" class="small">Receive a lot, and its pieces stand here until they are cut.</p>
       <table v-else>
-        <thead><tr><th>Piece</th><th class="n">Age</th><th>Ways of cutting, and when the piece is old enough for them</th><th>Mince until</th></tr></thead>
+        <thead>
+          <tr>
+            <th>Piece</th>
+            <th class="n">Age</th>
+            <th>Ways of cutting, and when the piece is old enough for them</th>
+            <th>Mince until</th>
+          </tr>
+        </thead>
         <tbody>
           <tr v-for="r in sorted" :key="r.card.id" :class="{ ready: isReady(r) }">
-            <td><RouterLink :to="{ name: 'plan', params: { piece: r.card.id } }"><strong>{{ r.card.name }}</strong></RouterLink><span class="small lot">{{ mass(r.card.weight_g, 2) }} · {{ r.card.lot_number }}<template v-if="r.card.of > 1"> · {{ r.card.number }} of {{ r.card.of }}</template></span></td>
+            <td>
+              <RouterLink :to="{ name: 'plan', params: { piece: r.card.id } }"
+                ><strong>{{ r.card.name }}</strong></RouterLink
+              ><span class="small lot"
+                >{{ mass(r.card.weight_g, 2) }} · {{ r.card.lot_number
+                }}<template v-if="r.card.of > 1"> · {{ r.card.number }} of {{ r.card.of }}</template></span
+              >
+            </td>
             <td class="n">day {{ r.card.age_days }}</td>
-            <td><span v-for="p in r.plans" :key="p.id" class="plan" :class="{ old: p.ready, chosen: p.chosen }"><strong>{{ p.ready ? 'ready' : plainDay(p.ready_on) }}</strong> {{ p.name }}<span v-if="p.chosen"> (chosen)</span><span v-if="p.waits_for.length" class="small">, waits for {{ p.waits_for.join(', ') }}</span></span></td>
-            <td><span :class="{ fault: r.mince_past }">{{ plainDay(r.mince_until) }}{{ r.mince_past ? ', past' : '' }}</span><span class="small lot">{{ r.mince_rule }}</span></td>
+            <td>
+              <span v-for="p in r.plans" :key="p.id" class="plan" :class="{ old: p.ready, chosen: p.chosen }"
+                ><strong>{{ p.ready ? 'ready' : plainDay(p.ready_on) }}</strong> {{ p.name
+                }}<span v-if="p.chosen"> (chosen)</span
+                ><span v-if="p.waits_for.length" class="small">, waits for {{ p.waits_for.join(', ') }}</span></span
+              >
+            </td>
+            <td>
+              <span :class="{ fault: r.mince_past }"
+                >{{ plainDay(r.mince_until) }}{{ r.mince_past ? ', past' : '' }}</span
+              ><span class="small lot">{{ r.mince_rule }}</span>
+            </td>
           </tr>
         </tbody>
       </table>
       <MoreRows :more="hasNextPage" :busy="isFetchingNextPage" @more="fetchNextPage()" />
-      <p class="small note">Old enough means every muscle that this way sells for quick cooking has its least age (the atlas' estimate). The days for mince are those of Regulation (EC) 853/2004, from memory: check your local rules.</p>
-      <p class="small no-print">To subscribe in a calendar, make a token that may read on the tokens' page and give the calendar this address: {{ feed }}</p>
+      <p class="small note">
+        Old enough means every muscle that this way sells for quick cooking has its least age (the atlas' estimate). The
+        days for mince are those of Regulation (EC) 853/2004, from memory: check your local rules.
+      </p>
+      <p class="small no-print">
+        To subscribe in a calendar, make a token that may read on the tokens' page and give the calendar this address:
+        {{ feed }}
+      </p>
     </template>
   </section>
 </template>
 
 <style scoped>
-.lot { display: block; }
-.plan { display: block; color: var(--ink-2); }
-.plan.old, .plan.chosen { color: var(--ink); }
-.plan strong { display: inline-block; min-width: 58px; }
-.plan.old strong { color: var(--act); }
-td { padding-top: 10px; padding-bottom: 10px; }
-.note { margin: 12px 0 6px; max-width: 62em; }
+.lot {
+  display: block;
+}
+.plan {
+  display: block;
+  color: var(--ink-2);
+}
+.plan.old,
+.plan.chosen {
+  color: var(--ink);
+}
+.plan strong {
+  display: inline-block;
+  min-width: 58px;
+}
+.plan.old strong {
+  color: var(--act);
+}
+td {
+  padding-top: 10px;
+  padding-bottom: 10px;
+}
+.note {
+  margin: 12px 0 6px;
+  max-width: 62em;
+}
 </style>

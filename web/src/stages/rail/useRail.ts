@@ -6,7 +6,12 @@ export type Card = S['PieceCard']
 
 /** The pieces on the rail; those that wait come page by page, and so much as was asked for stays fresh. */
 export function useRail() {
-  const query = usePages(['pieces'], (query) => data(GET('/pieces', { params: { query } })), (page) => page.pieces, 15_000)
+  const query = usePages(
+    ['pieces'],
+    (query) => data(GET('/pieces', { params: { query } })),
+    (page) => page.pieces,
+    15_000,
+  )
   const at = (stage: Card['stage']) => (query.data.value ?? []).filter((c) => c.stage === stage)
   const counts = computed<Record<string, number>>(() => {
     const n: Record<string, number> = {}

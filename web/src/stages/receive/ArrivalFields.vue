@@ -21,11 +21,28 @@ const { data: atlasPiece } = useAtlasPiece(() => piece.value?.id)
 
 function settleWeight() {
   const m = typedMass(form.value.weight)
-  if (m.unit) { form.value.weightUnit = m.unit; form.value.weight = m.number }
+  if (m.unit) {
+    form.value.weightUnit = m.unit
+    form.value.weight = m.number
+  }
 }
-const dayHint = (text: string) => { const d = typedDay(text); return isDay(d) ? plainDay(d) : 'A day such as 16.11., or −9 for nine days ago' }
+const dayHint = (text: string) => {
+  const d = typedDay(text)
+  return isDay(d) ? plainDay(d) : 'A day such as 16.11., or −9 for nine days ago'
+}
 const several = computed(() => /^\s*([2-9]|\d{2,})\s*$/.test(form.value.pieces))
-const names: Record<AboutField, string> = { bone: 'Bone', feed: 'Fed on', sex: 'Sex', age_class: 'Age', hang: 'Hung', fat_class: 'Fat and shape', marbling: 'Marbling', supplier_grade: "Supplier's grade", ph: 'pH', temperature_c: 'Temperature, °C' }
+const names: Record<AboutField, string> = {
+  bone: 'Bone',
+  feed: 'Fed on',
+  sex: 'Sex',
+  age_class: 'Age',
+  hang: 'Hung',
+  fat_class: 'Fat and shape',
+  marbling: 'Marbling',
+  supplier_grade: "Supplier's grade",
+  ph: 'pH',
+  temperature_c: 'Temperature, °C',
+}
 const known = computed(() => aboutFields.filter((f) => form.value.about[f].trim()).length)
 const open = computed(() => known.value > 0 || aboutFields.some((f) => props.fault(f)))
 </script>
@@ -35,43 +52,140 @@ const open = computed(() => known.value > 0 || aboutFields.some((f) => props.fau
     <PieceSearch v-model="piece" input-id="piece" :invalid="!!fault('atlas_id')" @failed="(e) => emit('failed', e)" />
   </FormField>
   <div class="grid">
-    <FormField id="pieces" label="Pieces" :fault="fault('pieces')"><InputText id="pieces" v-model="form.pieces" inputmode="numeric" :invalid="!!fault('pieces')" autocomplete="off" /></FormField>
+    <FormField id="pieces" label="Pieces" :fault="fault('pieces')"
+      ><InputText id="pieces" v-model="form.pieces" inputmode="numeric" :invalid="!!fault('pieces')" autocomplete="off"
+    /></FormField>
     <FormField id="weight" class="wide" label="Weight, all together" :fault="fault('weight') || fault('weight_unit')">
-      <span class="with"><InputText id="weight" v-model="form.weight" inputmode="decimal" :invalid="!!fault('weight')" autocomplete="off" @blur="settleWeight" /><UnitToggle v-model="form.weightUnit" :options="form.weightUnit === 'g' ? ['kg', 'lb', 'g'] : ['kg', 'lb']" label="Unit of the weight" /></span>
+      <span class="with"
+        ><InputText
+          id="weight"
+          v-model="form.weight"
+          inputmode="decimal"
+          :invalid="!!fault('weight')"
+          autocomplete="off"
+          @blur="settleWeight" /><UnitToggle
+          v-model="form.weightUnit"
+          :options="form.weightUnit === 'g' ? ['kg', 'lb', 'g'] : ['kg', 'lb']"
+          label="Unit of the weight"
+      /></span>
     </FormField>
     <FormField id="price" class="wide" label="Price" :fault="fault('price') || fault('price_per')">
-      <span class="with"><InputText id="price" v-model="form.price" inputmode="decimal" :invalid="!!fault('price')" autocomplete="off" /><UnitToggle v-model="form.pricePer" :options="['kg', 'lb']" label="Price per" /></span>
+      <span class="with"
+        ><InputText
+          id="price"
+          v-model="form.price"
+          inputmode="decimal"
+          :invalid="!!fault('price')"
+          autocomplete="off" /><UnitToggle v-model="form.pricePer" :options="['kg', 'lb']" label="Price per"
+      /></span>
     </FormField>
   </div>
-  <FormField v-if="several || form.each" id="each" label="Or each piece's weight, one after the other" :fault="fault('weights')" :hint="`In ${form.weightUnit}, such as 6.1 6.74 7.02; left open they count as even`"><InputText id="each" v-model="form.each" inputmode="text" :invalid="!!fault('weights')" autocomplete="off" /></FormField>
+  <FormField
+    v-if="several || form.each"
+    id="each"
+    label="Or each piece's weight, one after the other"
+    :fault="fault('weights')"
+    :hint="`In ${form.weightUnit}, such as 6.1 6.74 7.02; left open they count as even`"
+    ><InputText id="each" v-model="form.each" inputmode="text" :invalid="!!fault('weights')" autocomplete="off"
+  /></FormField>
   <div class="grid two">
-    <FormField id="slaughtered" label="Slaughtered on" :fault="fault('slaughtered_on')" :hint="dayHint(form.slaughtered)"><InputText id="slaughtered" v-model="form.slaughtered" :invalid="!!fault('slaughtered_on')" autocomplete="off" /></FormField>
-    <FormField id="packed" label="Packed on" :fault="fault('packed_on')" :hint="dayHint(form.packed)"><InputText id="packed" v-model="form.packed" :invalid="!!fault('packed_on')" autocomplete="off" /></FormField>
-    <FormField id="supplier" label="Supplier" :fault="fault('supplier')"><InputText id="supplier" v-model="form.supplier" list="suppliers" :invalid="!!fault('supplier')" autocomplete="off" /></FormField>
-    <FormField id="lot" label="Lot number" :fault="fault('lot_number')"><InputText id="lot" v-model="form.lot" :invalid="!!fault('lot_number')" autocomplete="off" @input="emit('numbered')" /></FormField>
+    <FormField
+      id="slaughtered"
+      label="Slaughtered on"
+      :fault="fault('slaughtered_on')"
+      :hint="dayHint(form.slaughtered)"
+      ><InputText id="slaughtered" v-model="form.slaughtered" :invalid="!!fault('slaughtered_on')" autocomplete="off"
+    /></FormField>
+    <FormField id="packed" label="Packed on" :fault="fault('packed_on')" :hint="dayHint(form.packed)"
+      ><InputText id="packed" v-model="form.packed" :invalid="!!fault('packed_on')" autocomplete="off"
+    /></FormField>
+    <FormField id="supplier" label="Supplier" :fault="fault('supplier')"
+      ><InputText
+        id="supplier"
+        v-model="form.supplier"
+        list="suppliers"
+        :invalid="!!fault('supplier')"
+        autocomplete="off"
+    /></FormField>
+    <FormField id="lot" label="Lot number" :fault="fault('lot_number')"
+      ><InputText
+        id="lot"
+        v-model="form.lot"
+        :invalid="!!fault('lot_number')"
+        autocomplete="off"
+        @input="emit('numbered')"
+    /></FormField>
   </div>
   <datalist id="suppliers"><option v-for="s in shop?.suppliers" :key="s" :value="s" /></datalist>
   <details class="more" :open="open">
-    <summary>The animal, and how it came <span v-if="known" class="small">&nbsp;{{ known }} known</span></summary>
+    <summary>
+      The animal, and how it came <span v-if="known" class="small">&nbsp;{{ known }} known</span>
+    </summary>
     <div class="grid four">
       <FormField v-for="f in aboutFields" :id="`about-${f}`" :key="f" :label="names[f]" :fault="fault(f)">
-        <select v-if="shop?.words[f]" :id="`about-${f}`" v-model="form.about[f]"><option value="">not said</option><option v-for="w in shop.words[f]" :key="w.id" :value="w.id">{{ w.name }}</option></select>
-        <InputText v-else :id="`about-${f}`" v-model="form.about[f]" :inputmode="f === 'ph' || f === 'temperature_c' ? 'decimal' : 'text'" :invalid="!!fault(f)" autocomplete="off" />
+        <select v-if="shop?.words[f]" :id="`about-${f}`" v-model="form.about[f]">
+          <option value="">not said</option>
+          <option v-for="w in shop.words[f]" :key="w.id" :value="w.id">{{ w.name }}</option>
+        </select>
+        <InputText
+          v-else
+          :id="`about-${f}`"
+          v-model="form.about[f]"
+          :inputmode="f === 'ph' || f === 'temperature_c' ? 'decimal' : 'text'"
+          :invalid="!!fault(f)"
+          autocomplete="off"
+        />
       </FormField>
-      <FormField id="note" class="note" label="Note" :fault="fault('note')"><InputText id="note" v-model="form.note" :invalid="!!fault('note')" autocomplete="off" /></FormField>
+      <FormField id="note" class="note" label="Note" :fault="fault('note')"
+        ><InputText id="note" v-model="form.note" :invalid="!!fault('note')" autocomplete="off"
+      /></FormField>
     </div>
   </details>
-  <InspectionTicks v-if="atlasPiece" v-model="form.findings" v-model:decided="form.decided" :points="atlasPiece.inspect" :disabled="fixed" />
-  <p v-if="fault('findings') || fault('decided')" class="fault" role="alert">{{ fault('findings') || fault('decided') }}</p>
+  <InspectionTicks
+    v-if="atlasPiece"
+    v-model="form.findings"
+    v-model:decided="form.decided"
+    :points="atlasPiece.inspect"
+    :disabled="fixed"
+  />
+  <p v-if="fault('findings') || fault('decided')" class="fault" role="alert">
+    {{ fault('findings') || fault('decided') }}
+  </p>
 </template>
 
 <style scoped>
-.grid { display: grid; grid-template-columns: 84px 1fr 1fr; gap: 14px; align-items: start; }
-.grid.two { grid-template-columns: 1fr 1fr; }
-.grid.four { grid-template-columns: repeat(auto-fit, minmax(138px, 1fr)); padding-top: 10px; }
-.note { grid-column: 1 / -1; }
-.with { display: flex; }
-.more { border-top: 1px solid var(--hairline); }
-summary { cursor: pointer; min-height: 44px; padding-top: 10px; font-weight: 650; }
-@media (max-width: 560px) { .grid, .grid.two { grid-template-columns: 1fr; } }
+.grid {
+  display: grid;
+  grid-template-columns: 84px 1fr 1fr;
+  gap: 14px;
+  align-items: start;
+}
+.grid.two {
+  grid-template-columns: 1fr 1fr;
+}
+.grid.four {
+  grid-template-columns: repeat(auto-fit, minmax(138px, 1fr));
+  padding-top: 10px;
+}
+.note {
+  grid-column: 1 / -1;
+}
+.with {
+  display: flex;
+}
+.more {
+  border-top: 1px solid var(--hairline);
+}
+summary {
+  cursor: pointer;
+  min-height: 44px;
+  padding-top: 10px;
+  font-weight: 650;
+}
+@media (max-width: 560px) {
+  .grid,
+  .grid.two {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

@@ -20,7 +20,15 @@ const props = defineProps<{ lot: string }>()
 const queries = useQueryClient()
 const { shop, bare, mass, money, unit } = useShop()
 const { may } = useMe()
-const { data: d, error, isLoading, refetch } = useQuery({ queryKey: computed(() => ['lot', props.lot]), queryFn: () => data(GET('/lots/{lot_id}', { params: { path: { lot_id: props.lot } } })) })
+const {
+  data: d,
+  error,
+  isLoading,
+  refetch,
+} = useQuery({
+  queryKey: computed(() => ['lot', props.lot]),
+  queryFn: () => data(GET('/lots/{lot_id}', { params: { path: { lot_id: props.lot } } })),
+})
 const { busy, problem, attempt } = useAttempt()
 
 const mode = ref<'' | 'change' | 'void'>('')
@@ -40,7 +48,12 @@ function begin(m: 'change' | 'void', card?: S['PieceCard']) {
   problem.value = undefined
   if (m === 'change' && d.value) {
     Object.assign(form, arrivalOf(d.value))
-    piece.value = { id: d.value.lot.atlas_id, name: d.value.lot.name, matched: d.value.lot.name, other_meanings: [] } as unknown as S['PieceHit']
+    piece.value = {
+      id: d.value.lot.atlas_id,
+      name: d.value.lot.name,
+      matched: d.value.lot.name,
+      other_meanings: [],
+    } as unknown as S['PieceHit']
   }
   void nextTick(() => document.getElementById(m === 'void' ? 'reason' : 'weight')?.focus())
 }
@@ -48,23 +61,58 @@ async function done() {
   mode.value = ''
   await queries.invalidateQueries()
 }
-const change = () => attempt(async () => {
-  await data(PUT('/lots/{lot_id}', { params: { path: { lot_id: props.lot } }, body: { lot: bodyOf(form, piece.value?.id ?? ''), version: d.value!.lot.version, reason: reason.value } }))
-  await done()
-})
-const setVoid = () => attempt(async () => {
-  const body = { voided: !isVoid.value, reason: reason.value }
-  if (target.value) await data(PUT('/pieces/{piece_id}/void', { params: { path: { piece_id: target.value.id } }, body: { ...body, version: target.value.version } }))
-  else await data(PUT('/lots/{lot_id}/void', { params: { path: { lot_id: props.lot } }, body: { ...body, version: d.value!.lot.version } }))
-  await done()
-})
-const names: Record<string, string> = { bone: '', feed: 'fed on', sex: '', age_class: '', hang: 'hung', fat_class: 'fat and shape', marbling: 'marbling', supplier_grade: "supplier's grade", ph: 'pH' }
-const known = computed(() => aboutFields.flatMap((f) => {
-  const v = d.value?.lot[f]
-  if (f === 'temperature_c') return v === undefined ? [] : [`${v} °C at arrival`]
-  return v === undefined ? [] : [`${names[f]} ${shop.value?.words[f]?.find((w) => w.id === v)?.name ?? v}`.trim()]
-}))
-const line = (h: S['AuditRow']) => changes(h).filter((c) => c.what !== 'reason').map((c) => `${c.what} ${c.was ? `${c.was} → ` : ''}${c.became}`).join(' · ')
+const change = () =>
+  attempt(async () => {
+    await data(
+      PUT('/lots/{lot_id}', {
+        params: { path: { lot_id: props.lot } },
+        body: { lot: bodyOf(form, piece.value?.id ?? ''), version: d.value!.lot.version, reason: reason.value },
+      }),
+    )
+    await done()
+  })
+const setVoid = () =>
+  attempt(async () => {
+    const body = { voided: !isVoid.value, reason: reason.value }
+    if (target.value)
+      await data(
+        PUT('/pieces/{piece_id}/void', {
+          params: { path: { piece_id: target.value.id } },
+          body: { ...body, version: target.value.version },
+        }),
+      )
+    else
+      await data(
+        PUT('/lots/{lot_id}/void', {
+          params: { path: { lot_id: props.lot } },
+          body: { ...body, version: d.value!.lot.version },
+        }),
+      )
+    await done()
+  })
+const names: Record<string, string> = {
+  bone: '',
+  feed: 'fed on',
+  sex: '',
+  age_class: '',
+  hang: 'hung',
+  fat_class: 'fat and shape',
+  marbling: 'marbling',
+  supplier_grade: "supplier's grade",
+  ph: 'pH',
+}
+const known = computed(() =>
+  aboutFields.flatMap((f) => {
+    const v = d.value?.lot[f]
+    if (f === 'temperature_c') return v === undefined ? [] : [`${v} °C at arrival`]
+    return v === undefined ? [] : [`${names[f]} ${shop.value?.words[f]?.find((w) => w.id === v)?.name ?? v}`.trim()]
+  }),
+)
+const line = (h: S['AuditRow']) =>
+  changes(h)
+    .filter((c) => c.what !== 'reason')
+    .map((c) => `${c.what} ${c.was ? `${c.was} → ` : ''}${c.became}`)
+    .join(' · ')
 const why = (h: S['AuditRow']) => String((h.became as Record<string, unknown> | undefined)?.reason ?? '')
 </script>
 
@@ -72,57 +120,211 @@ const why = (h: S['AuditRow']) => String((h.became as Record<string, unknown> | 
   <section class="page">
     <StateNote :error="error" :loading="isLoading" what="the lot" @retry="refetch()" />
     <template v-if="d">
-      <p class="label"><RouterLink :to="{ name: 'lots' }">What was received</RouterLink><template v-if="d.from_lot"> · broken from <RouterLink :to="{ name: 'lot', params: { lot: d.from_lot.id } }">{{ d.from_lot.name }}</RouterLink></template></p>
-      <h1 class="sentence big">{{ d.lot.lot_number }}: {{ d.lot.pieces }} × {{ d.lot.name }}, {{ mass(d.lot.total_g, 2) }}</h1>
+      <p class="label">
+        <RouterLink :to="{ name: 'lots' }">What was received</RouterLink
+        ><template v-if="d.from_lot">
+          · broken from
+          <RouterLink :to="{ name: 'lot', params: { lot: d.from_lot.id } }">{{ d.from_lot.name }}</RouterLink></template
+        >
+      </p>
+      <h1 class="sentence big">
+        {{ d.lot.lot_number }}: {{ d.lot.pieces }} × {{ d.lot.name }}, {{ mass(d.lot.total_g, 2) }}
+      </h1>
       <p v-if="d.lot.voided_at" class="fault">Voided {{ moment(d.lot.voided_at) }}: {{ d.lot.void_reason }}</p>
-      <p>{{ d.lot.supplier }}. Slaughtered {{ plainDay(d.lot.slaughtered_on) }}, packed {{ plainDay(d.lot.packed_on) }}. {{ money(d.lot.price) }} a {{ d.lot.price_per }}, {{ money(d.lot.cost) }} together. Received {{ moment(d.lot.received_at) }}.</p>
+      <p>
+        {{ d.lot.supplier }}. Slaughtered {{ plainDay(d.lot.slaughtered_on) }}, packed {{ plainDay(d.lot.packed_on) }}.
+        {{ money(d.lot.price) }} a {{ d.lot.price_per }}, {{ money(d.lot.cost) }} together. Received
+        {{ moment(d.lot.received_at) }}.
+      </p>
       <p v-if="known.length" class="known">{{ known.join(' · ') }}</p>
       <p v-if="d.lot.note">{{ d.lot.note }}</p>
       <p v-for="f in d.lot.findings" :key="f.id" class="fault">{{ f.look }}. {{ f.do }}</p>
       <p v-for="c in d.cautions" :key="c" class="fault">{{ c }}</p>
       <div v-if="!mode" class="row acts no-print">
-        <PvButton v-if="may('PUT /lots/{lot_id}') && !d.lot.voided_at" severity="secondary" label="Correct it" @click="begin('change')" />
-        <PvButton v-if="may('PUT /lots/{lot_id}/void') && !d.fixed" text :label="d.lot.voided_at ? 'Take the voiding back' : 'Void the whole lot'" @click="begin('void')" />
+        <PvButton
+          v-if="may('PUT /lots/{lot_id}') && !d.lot.voided_at"
+          severity="secondary"
+          label="Correct it"
+          @click="begin('change')"
+        />
+        <PvButton
+          v-if="may('PUT /lots/{lot_id}/void') && !d.fixed"
+          text
+          :label="d.lot.voided_at ? 'Take the voiding back' : 'Void the whole lot'"
+          @click="begin('void')"
+        />
       </div>
       <form v-if="mode === 'void'" class="box stack" novalidate aria-label="Void" @submit.prevent="setVoid">
-        <h2>{{ isVoid ? 'Take back' : 'Void' }} {{ target ? `piece ${target.number} of ${d.lot.lot_number}` : `the whole lot ${d.lot.lot_number}` }}</h2>
-        <p class="small">{{ isVoid ? 'It hangs on the rail again.' : 'It leaves the rail, the boards and the calendar. Nothing is deleted; it can be taken back.' }}</p>
-        <FormField id="reason" label="Why" :fault="fault('reason')"><InputText id="reason" v-model="reason" :invalid="!!fault('reason')" autocomplete="off" /></FormField>
+        <h2>
+          {{ isVoid ? 'Take back' : 'Void' }}
+          {{ target ? `piece ${target.number} of ${d.lot.lot_number}` : `the whole lot ${d.lot.lot_number}` }}
+        </h2>
+        <p class="small">
+          {{
+            isVoid
+              ? 'It hangs on the rail again.'
+              : 'It leaves the rail, the boards and the calendar. Nothing is deleted; it can be taken back.'
+          }}
+        </p>
+        <FormField id="reason" label="Why" :fault="fault('reason')"
+          ><InputText id="reason" v-model="reason" :invalid="!!fault('reason')" autocomplete="off"
+        /></FormField>
         <p v-if="problem?.rest(['reason'])" class="fault" role="alert">{{ problem.rest(['reason']) }}</p>
-        <div class="row"><PvButton type="submit" :label="isVoid ? 'Take it back' : 'Void it'" :disabled="busy" /><PvButton text label="Leave it" @click="mode = ''" /></div>
+        <div class="row">
+          <PvButton type="submit" :label="isVoid ? 'Take it back' : 'Void it'" :disabled="busy" /><PvButton
+            text
+            label="Leave it"
+            @click="mode = ''"
+          />
+        </div>
       </form>
       <form v-if="mode === 'change'" class="box form" novalidate aria-label="Correct the lot" @submit.prevent="change">
         <h2>Correct {{ d.lot.lot_number }}</h2>
-        <p v-if="d.fixed" class="small">A piece of it is on a bench or was cut: what it is, weighs and what was found stand. The bench's own weights count anyway.</p>
+        <p v-if="d.fixed" class="small">
+          A piece of it is on a bench or was cut: what it is, weighs and what was found stand. The bench's own weights
+          count anyway.
+        </p>
         <ArrivalFields v-model:form="form" v-model:piece="piece" :fault="fault" :fixed="d.fixed" />
-        <FormField id="reason" label="Why it is corrected" :fault="fault('reason')"><InputText id="reason" v-model="reason" :invalid="!!fault('reason')" autocomplete="off" /></FormField>
+        <FormField id="reason" label="Why it is corrected" :fault="fault('reason')"
+          ><InputText id="reason" v-model="reason" :invalid="!!fault('reason')" autocomplete="off"
+        /></FormField>
         <p v-if="problem?.rest(shownFields)" class="fault" role="alert">{{ problem.rest(shownFields) }}</p>
-        <div class="row"><PvButton type="submit" label="Keep the correction" :disabled="busy" /><PvButton text label="Leave it as it was" @click="mode = ''" /></div>
+        <div class="row">
+          <PvButton type="submit" label="Keep the correction" :disabled="busy" /><PvButton
+            text
+            label="Leave it as it was"
+            @click="mode = ''"
+          />
+        </div>
       </form>
       <div class="lay">
-        <div><h2>Its pieces</h2>
-          <table><thead><tr><th>Piece</th><th class="n">{{ unit }}</th><th>Where it hangs</th><th /></tr></thead><tbody>
-            <tr v-for="c in d.cards" :key="c.id" :class="{ void: c.voided_at }"><td><RouterLink v-if="!c.voided_at" :to="workplace(c)">{{ c.number }} of {{ c.of }}</RouterLink><template v-else>{{ c.number }} of {{ c.of }}</template></td><td class="n">{{ bare(c.weight_g, 2) }}</td><td>{{ c.voided_at ? `voided: ${c.void_reason}` : c.carcass && c.closed_at ? 'broken' : `${c.stage}, waits for ${c.waits_for}` }}</td>
-              <td class="n"><PvButton v-if="may('PUT /pieces/{piece_id}/void') && !c.breakdown_id && !d.lot.voided_at && d.cards.length > 1" text :label="c.voided_at ? 'Take back' : 'Void'" :aria-label="`${c.voided_at ? 'Take back' : 'Void'} piece ${c.number}`" @click="begin('void', c)" /></td></tr>
-          </tbody></table>
-          <template v-if="d.broken.length"><h2 class="gap">What it was broken into</h2>
-            <table><tbody><tr v-for="l in d.broken" :key="l.id"><td><RouterLink :to="{ name: 'lot', params: { lot: l.id } }">{{ l.lot_number }}</RouterLink></td><td>{{ l.pieces }} × {{ l.name }}</td><td class="n">{{ mass(l.total_g, 2) }}</td><td class="n">{{ money(l.cost) }}</td></tr></tbody></table>
-            <p class="small">What bone, fat and trim bring is taken off its cost first; the rest is shared by what each piece brings cut the traditional way, or by weight where a price is missing.</p></template></div>
-        <div><h2>Who changed what</h2>
-          <ol class="history"><li v-for="(h, i) in d.history" :key="i"><strong>{{ h.name }}</strong> {{ actionWords(h.action) }} <span class="small">{{ moment(h.at) }}{{ h.bench ? `, ${h.bench}` : '' }}</span><span v-if="why(h)" class="why">“{{ why(h) }}”</span><span class="small what">{{ line(h) }}</span></li></ol></div>
+        <div>
+          <h2>Its pieces</h2>
+          <table>
+            <thead>
+              <tr>
+                <th>Piece</th>
+                <th class="n">{{ unit }}</th>
+                <th>Where it hangs</th>
+                <th />
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="c in d.cards" :key="c.id" :class="{ void: c.voided_at }">
+                <td>
+                  <RouterLink v-if="!c.voided_at" :to="workplace(c)">{{ c.number }} of {{ c.of }}</RouterLink
+                  ><template v-else>{{ c.number }} of {{ c.of }}</template>
+                </td>
+                <td class="n">{{ bare(c.weight_g, 2) }}</td>
+                <td>
+                  {{
+                    c.voided_at
+                      ? `voided: ${c.void_reason}`
+                      : c.carcass && c.closed_at
+                        ? 'broken'
+                        : `${c.stage}, waits for ${c.waits_for}`
+                  }}
+                </td>
+                <td class="n">
+                  <PvButton
+                    v-if="
+                      may('PUT /pieces/{piece_id}/void') && !c.breakdown_id && !d.lot.voided_at && d.cards.length > 1
+                    "
+                    text
+                    :label="c.voided_at ? 'Take back' : 'Void'"
+                    :aria-label="`${c.voided_at ? 'Take back' : 'Void'} piece ${c.number}`"
+                    @click="begin('void', c)"
+                  />
+                </td>
+              </tr>
+            </tbody>
+          </table>
+          <template v-if="d.broken.length"
+            ><h2 class="gap">What it was broken into</h2>
+            <table>
+              <tbody>
+                <tr v-for="l in d.broken" :key="l.id">
+                  <td>
+                    <RouterLink :to="{ name: 'lot', params: { lot: l.id } }">{{ l.lot_number }}</RouterLink>
+                  </td>
+                  <td>{{ l.pieces }} × {{ l.name }}</td>
+                  <td class="n">{{ mass(l.total_g, 2) }}</td>
+                  <td class="n">{{ money(l.cost) }}</td>
+                </tr>
+              </tbody>
+            </table>
+            <p class="small">
+              What bone, fat and trim bring is taken off its cost first; the rest is shared by what each piece brings
+              cut the traditional way, or by weight where a price is missing.
+            </p></template
+          >
+        </div>
+        <div>
+          <h2>Who changed what</h2>
+          <ol class="history">
+            <li v-for="(h, i) in d.history" :key="i">
+              <strong>{{ h.name }}</strong> {{ actionWords(h.action) }}
+              <span class="small">{{ moment(h.at) }}{{ h.bench ? `, ${h.bench}` : '' }}</span
+              ><span v-if="why(h)" class="why">“{{ why(h) }}”</span><span class="small what">{{ line(h) }}</span>
+            </li>
+          </ol>
+        </div>
       </div>
     </template>
   </section>
 </template>
 
 <style scoped>
-.sentence { margin: 8px 0; }
-.acts { margin: 12px 0; } .box { margin: 12px 0; max-width: 760px; } .form { display: flex; flex-direction: column; gap: 14px; }
-.known::first-letter { text-transform: uppercase; }
-.lay { display: grid; grid-template-columns: minmax(0, 1fr) minmax(0, 1fr); gap: 40px; margin-top: 18px; align-items: start; }
-.gap { margin-top: 20px; }
-tr.void td { color: var(--ink-2); }
-.history { list-style: none; margin: 8px 0; padding: 0; } .history li { border-top: 1px solid var(--hairline); padding: 8px 0; }
-.why, .what { display: block; } .what { overflow-wrap: anywhere; }
-@media (max-width: 900px) { .lay { grid-template-columns: minmax(0, 1fr); } }
+.sentence {
+  margin: 8px 0;
+}
+.acts {
+  margin: 12px 0;
+}
+.box {
+  margin: 12px 0;
+  max-width: 760px;
+}
+.form {
+  display: flex;
+  flex-direction: column;
+  gap: 14px;
+}
+.known::first-letter {
+  text-transform: uppercase;
+}
+.lay {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  gap: 40px;
+  margin-top: 18px;
+  align-items: start;
+}
+.gap {
+  margin-top: 20px;
+}
+tr.void td {
+  color: var(--ink-2);
+}
+.history {
+  list-style: none;
+  margin: 8px 0;
+  padding: 0;
+}
+.history li {
+  border-top: 1px solid var(--hairline);
+  padding: 8px 0;
+}
+.why,
+.what {
+  display: block;
+}
+.what {
+  overflow-wrap: anywhere;
+}
+@media (max-width: 900px) {
+  .lay {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
 </style>

@@ -48,18 +48,48 @@ watch(piece, (p) => {
 </script>
 
 <template>
-  <span class="search" @keydown.enter.capture="early"><AutoComplete
-    ref="box" v-model="text" :input-id="props.inputId" :suggestions="hits" option-label="name" :delay="80" :min-length="1" auto-option-focus
-    empty-search-message="No piece by that name" :invalid="props.invalid" placeholder="rump, 184, alcatra…" @complete="search"
+  <span class="search" @keydown.enter.capture="early"
+    ><AutoComplete
+      ref="box"
+      v-model="text"
+      :input-id="props.inputId"
+      :suggestions="hits"
+      option-label="name"
+      :delay="80"
+      :min-length="1"
+      auto-option-focus
+      empty-search-message="No piece by that name"
+      :invalid="props.invalid"
+      placeholder="rump, 184, alcatra…"
+      @complete="search"
+    >
+      <template #option="{ option }">
+        <span class="hit"
+          ><span>{{ option.name }}</span
+          ><span v-if="option.matched !== option.name" class="small"
+            >{{ option.near ? 'perhaps ' : '' }}{{ option.matched }}: {{ option.why }}</span
+          ><span v-if="option.other_meanings.length" class="small warn"
+            >The name means other things elsewhere: {{ option.other_meanings.join('; ') }}</span
+          ></span
+        >
+      </template>
+    </AutoComplete></span
   >
-    <template #option="{ option }">
-      <span class="hit"><span>{{ option.name }}</span><span v-if="option.matched !== option.name" class="small">{{ option.near ? 'perhaps ' : '' }}{{ option.matched }}: {{ option.why }}</span><span v-if="option.other_meanings.length" class="small warn">The name means other things elsewhere: {{ option.other_meanings.join('; ') }}</span></span>
-    </template>
-  </AutoComplete></span>
 </template>
 
 <style scoped>
-.search { display: contents; }
-.warn { color: var(--act); white-space: normal; max-width: 560px; }
-.hit { display: flex; flex-direction: column; min-height: 40px; justify-content: center; }
+.search {
+  display: contents;
+}
+.warn {
+  color: var(--act);
+  white-space: normal;
+  max-width: 560px;
+}
+.hit {
+  display: flex;
+  flex-direction: column;
+  min-height: 40px;
+  justify-content: center;
+}
 </style>

@@ -25,16 +25,36 @@ const saving = ref(false)
 const first = useTemplateRef<HTMLElement>('first')
 const lotTouched = ref(false)
 
-watch(unit, (u) => { if (!form.weight) form.weightUnit = u; if (!form.price) form.pricePer = u }, { immediate: true })
-watch(() => shop.value?.next_lot_number, (n) => { if (n && !lotTouched.value) form.lot = n }, { immediate: true })
+watch(
+  unit,
+  (u) => {
+    if (!form.weight) form.weightUnit = u
+    if (!form.price) form.pricePer = u
+  },
+  { immediate: true },
+)
+watch(
+  () => shop.value?.next_lot_number,
+  (n) => {
+    if (n && !lotTouched.value) form.lot = n
+  },
+  { immediate: true },
+)
 onMounted(() => void nextTick(() => first.value?.querySelector('input')?.focus()))
 
 const request = computed(() => forecastOf(form, piece.value?.id))
 const { forecast, problem, asking } = useForecast(request)
-watch(piece, () => { form.findings = []; form.decided = {} })
+watch(piece, () => {
+  form.findings = []
+  form.decided = {}
+})
 
 const fault = (field: string) => refused.value?.at(field) || problem.value?.at(field) || ''
-const otherFault = computed(() => refused.value?.rest(shownFields) || (problem.value && problem.value.errors.length === 0 ? problem.value.message : ''))
+const otherFault = computed(
+  () =>
+    refused.value?.rest(shownFields) ||
+    (problem.value && problem.value.errors.length === 0 ? problem.value.message : ''),
+)
 watch(form, () => (refused.value = undefined))
 
 async function receive() {
@@ -56,19 +76,59 @@ async function receive() {
 
 <template>
   <section class="page receive">
-    <form ref="first" class="form" novalidate aria-label="Receive a lot" @submit.prevent="receive" @keydown.ctrl.enter="receive">
-      <div class="spread"><h1>What came in?</h1><span class="row small"><RouterLink v-if="may('POST /lots/import')" :to="{ name: 'note' }">A delivery note as a file</RouterLink><RouterLink :to="{ name: 'lots' }">What was received</RouterLink></span></div>
-      <ArrivalFields v-model:form="form" v-model:piece="piece" :fault="fault" @failed="(e) => (refused = asProblem(e))" @numbered="lotTouched = true" />
+    <form
+      ref="first"
+      class="form"
+      novalidate
+      aria-label="Receive a lot"
+      @submit.prevent="receive"
+      @keydown.ctrl.enter="receive"
+    >
+      <div class="spread">
+        <h1>What came in?</h1>
+        <span class="row small"
+          ><RouterLink v-if="may('POST /lots/import')" :to="{ name: 'note' }">A delivery note as a file</RouterLink
+          ><RouterLink :to="{ name: 'lots' }">What was received</RouterLink></span
+        >
+      </div>
+      <ArrivalFields
+        v-model:form="form"
+        v-model:piece="piece"
+        :fault="fault"
+        @failed="(e) => (refused = asProblem(e))"
+        @numbered="lotTouched = true"
+      />
       <p v-if="otherFault" class="fault" role="alert">{{ otherFault }}</p>
-      <div class="row submit"><PvButton type="submit" label="Hang it on the rail" :loading="saving" /><span class="small"><kbd>Enter</kbd> in any field does the same</span></div>
+      <div class="row submit">
+        <PvButton type="submit" label="Hang it on the rail" :loading="saving" /><span class="small"
+          ><kbd>Enter</kbd> in any field does the same</span
+        >
+      </div>
     </form>
     <ForecastPane :forecast="forecast" :asking="asking" :piece="piece" />
   </section>
 </template>
 
 <style scoped>
-.receive { display: grid; grid-template-columns: minmax(0, 620px) minmax(0, 1fr); gap: 36px; }
-.form { display: flex; flex-direction: column; gap: 14px; }
-.submit { position: sticky; bottom: 0; background: var(--ground); padding: 8px 0; }
-@media (max-width: 1000px) { .receive { grid-template-columns: 1fr; } }
+.receive {
+  display: grid;
+  grid-template-columns: minmax(0, 620px) minmax(0, 1fr);
+  gap: 36px;
+}
+.form {
+  display: flex;
+  flex-direction: column;
+  gap: 14px;
+}
+.submit {
+  position: sticky;
+  bottom: 0;
+  background: var(--ground);
+  padding: 8px 0;
+}
+@media (max-width: 1000px) {
+  .receive {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

@@ -2,7 +2,18 @@
 import type { S } from '../../api/client'
 import { isDay, typedCount, typedDay, typedMass } from './typed'
 
-export const aboutFields = ['bone', 'feed', 'sex', 'age_class', 'hang', 'fat_class', 'marbling', 'supplier_grade', 'ph', 'temperature_c'] as const
+export const aboutFields = [
+  'bone',
+  'feed',
+  'sex',
+  'age_class',
+  'hang',
+  'fat_class',
+  'marbling',
+  'supplier_grade',
+  'ph',
+  'temperature_c',
+] as const
 export type AboutField = (typeof aboutFields)[number]
 
 export interface ArrivalForm {
@@ -25,8 +36,31 @@ export interface ArrivalForm {
 
 export function emptyArrival(): ArrivalForm {
   return {
-    pieces: '1', weight: '', weightUnit: 'kg', each: '', price: '', pricePer: 'kg', slaughtered: '', packed: '', supplier: '', lot: '', note: '', findings: [], decided: {},
-    about: { bone: '', feed: '', sex: '', age_class: '', hang: '', fat_class: '', marbling: '', supplier_grade: '', ph: '', temperature_c: '' },
+    pieces: '1',
+    weight: '',
+    weightUnit: 'kg',
+    each: '',
+    price: '',
+    pricePer: 'kg',
+    slaughtered: '',
+    packed: '',
+    supplier: '',
+    lot: '',
+    note: '',
+    findings: [],
+    decided: {},
+    about: {
+      bone: '',
+      feed: '',
+      sex: '',
+      age_class: '',
+      hang: '',
+      fat_class: '',
+      marbling: '',
+      supplier_grade: '',
+      ph: '',
+      temperature_c: '',
+    },
   }
 }
 
@@ -37,8 +71,19 @@ export function arrivalOf(d: S['LotDetail']): ArrivalForm {
   const weights = d.cards.map((c) => (c.weight_basis === 'measured' ? undefined : c.weight_g))
   const even = weights.every((w) => w !== undefined && Math.abs(w - weights[0]!) < 0.01)
   return {
-    ...emptyArrival(), pieces: String(l.pieces), weight: kg(l.total_g), each: even || weights.includes(undefined) ? '' : weights.map((w) => kg(w!)).join(' '), price: l.price, pricePer: l.price_per,
-    slaughtered: l.slaughtered_on, packed: l.packed_on, supplier: l.supplier, lot: l.lot_number, note: l.note ?? '', findings: l.findings.map((f) => f.id), decided: { ...l.decided },
+    ...emptyArrival(),
+    pieces: String(l.pieces),
+    weight: kg(l.total_g),
+    each: even || weights.includes(undefined) ? '' : weights.map((w) => kg(w!)).join(' '),
+    price: l.price,
+    pricePer: l.price_per,
+    slaughtered: l.slaughtered_on,
+    packed: l.packed_on,
+    supplier: l.supplier,
+    lot: l.lot_number,
+    note: l.note ?? '',
+    findings: l.findings.map((f) => f.id),
+    decided: { ...l.decided },
     about: Object.fromEntries(aboutFields.map((f) => [f, String(l[f] ?? '')])) as Record<AboutField, string>,
   }
 }
@@ -52,14 +97,29 @@ function shared(f: ArrivalForm) {
   const known = Object.fromEntries(aboutFields.map((k) => [k, f.about[k].trim()]).filter(([, v]) => v))
   const decided = Object.fromEntries(Object.entries(f.decided).filter(([k]) => f.findings.includes(k)))
   return {
-    pieces: typedCount(f.pieces), weight: w.number, weight_unit: (w.unit ?? f.weightUnit) as 'kg', price: f.price.trim(), price_per: f.pricePer as 'kg', findings: f.findings,
-    ...(each.length && { weights: each }), ...(Object.keys(decided).length && { decided }), ...known,
+    pieces: typedCount(f.pieces),
+    weight: w.number,
+    weight_unit: (w.unit ?? f.weightUnit) as 'kg',
+    price: f.price.trim(),
+    price_per: f.pricePer as 'kg',
+    findings: f.findings,
+    ...(each.length && { weights: each }),
+    ...(Object.keys(decided).length && { decided }),
+    ...known,
   }
 }
 
 export function bodyOf(f: ArrivalForm, atlasId: string): S['NewLot'] {
   const d = days(f)
-  return { ...shared(f), atlas_id: atlasId, slaughtered_on: d.slaughtered, packed_on: d.packed, supplier: f.supplier, lot_number: f.lot, ...(f.note.trim() && { note: f.note }) }
+  return {
+    ...shared(f),
+    atlas_id: atlasId,
+    slaughtered_on: d.slaughtered,
+    packed_on: d.packed,
+    supplier: f.supplier,
+    lot_number: f.lot,
+    ...(f.note.trim() && { note: f.note }),
+  }
 }
 
 /** What the server needs to answer while it is typed; nothing before it can be known. */
@@ -67,8 +127,30 @@ export function forecastOf(f: ArrivalForm, atlasId: string | undefined): S['Fore
   const s = shared(f)
   if (!atlasId || !(s.weight || s.weights) || !s.price) return undefined
   const d = days(f)
-  return { ...s, atlas_id: atlasId, ...(isDay(d.slaughtered) && { slaughtered_on: d.slaughtered }), ...(isDay(d.packed) && { packed_on: d.packed }) }
+  return {
+    ...s,
+    atlas_id: atlasId,
+    ...(isDay(d.slaughtered) && { slaughtered_on: d.slaughtered }),
+    ...(isDay(d.packed) && { packed_on: d.packed }),
+  }
 }
 
 /** The fields that the form shows a fault at. */
-export const shownFields = ['atlas_id', 'pieces', 'weight', 'weights', 'weight_unit', 'price', 'price_per', 'slaughtered_on', 'packed_on', 'supplier', 'lot_number', 'findings', 'decided', 'note', 'reason', ...aboutFields]
+export const shownFields = [
+  'atlas_id',
+  'pieces',
+  'weight',
+  'weights',
+  'weight_unit',
+  'price',
+  'price_per',
+  'slaughtered_on',
+  'packed_on',
+  'supplier',
+  'lot_number',
+  'findings',
+  'decided',
+  'note',
+  'reason',
+  ...aboutFields,
+]

@@ -7,7 +7,13 @@ export function typedMass(text: string): { number: string; unit?: 'kg' | 'lb' | 
   const m = /^\s*([+-]?[\d.,]*)\s*(kg|kilo|kilos|k|lb|lbs|pound|pounds|g|grams?)?\s*$/i.exec(text)
   if (!m) return { number: text.trim() }
   const word = (m[2] ?? '').toLowerCase()
-  const unit = word.startsWith('k') ? 'kg' : word.startsWith('l') || word.startsWith('p') ? 'lb' : word.startsWith('g') ? 'g' : undefined
+  const unit = word.startsWith('k')
+    ? 'kg'
+    : word.startsWith('l') || word.startsWith('p')
+      ? 'lb'
+      : word.startsWith('g')
+        ? 'g'
+        : undefined
   return { number: m[1] ?? '', unit }
 }
 
@@ -16,7 +22,10 @@ export function typedCount(text: string): number {
   return /^\s*\d{1,6}\s*$/.test(text) ? Number(text) : 0
 }
 
-/** A day as ISO text: "2026-11-16", "16.11.", "16/11", "16 11 26", or "-9" for nine days ago. Other text stays as it is. */
+/**
+ * A day as ISO text: "2026-11-16", "16.11.", "16/11", "16 11 26", or "-9" for nine days ago. Other text stays as it
+ * is.
+ */
 export function typedDay(text: string, today = dayHere()): string {
   const t = text.trim()
   if (t === '') return ''
