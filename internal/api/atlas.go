@@ -32,6 +32,27 @@ func (h *handlers) SearchAtlas(ctx context.Context,
 	return out, nil
 }
 
+// Search finds pieces, lots and names of the atlas.
+func (h *handlers) Search(ctx context.Context, r contract.SearchRequestObject) (contract.SearchResponseObject, error) {
+	if len(r.Params.Q) > 200 {
+		return nil, fault.New("q", "too_long", "is longer than 200 bytes", "Shorten it.")
+	}
+	market, err := h.work.Shop.Market(ctx)
+	if err != nil {
+		return nil, err
+	}
+	found, err := h.work.Stock.Find(ctx, r.Params.Q)
+	if err != nil {
+		return nil, err
+	}
+	out := contract.Search200JSONResponse{Pieces: each(found.Pieces, card), Lots: each(found.Lots, h.lot),
+		Atlas: []contract.PieceHit{}}
+	for _, hit := range found.Atlas {
+		out.Atlas = append(out.Atlas, pieceHit(h.work.Atlas(), hit, market))
+	}
+	return out, nil
+}
+
 func pieceHit(a *atlas.Atlas, hit atlas.Hit, market string) contract.PieceHit {
 	p := hit.Piece
 	out := contract.PieceHit{Id: p.ID, Name: p.NameIn(market), Species: p.Species, Kind: contract.PieceHitKind(hit.Kind),

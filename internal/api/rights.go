@@ -79,6 +79,7 @@ var rights = map[string]right{
 	"PUT /plans/{atlas_id}/{plan_id}/retired":         {roles: lead, scope: "record"},
 	"GET /plans/{atlas_id}/{plan_id}/versions":        {roles: all, pin: true, scope: "read"},
 	"POST /forecast":                                  {roles: all, pin: true, scope: "read"},
+	"GET /search":                                     {roles: all, pin: true, scope: "read"},
 	"GET /lots":                                       {roles: all, pin: true, scope: "read"},
 	"POST /lots":                                      {roles: receive, pin: true, scope: "record"},
 	"POST /lots/import":                               {roles: receive, scope: "record"},

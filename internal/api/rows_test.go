@@ -147,6 +147,7 @@ func TestNoQuestionReadsAWholeShop(t *testing.T) {
 		"/breakdowns": {"", "?text=BULK-7", "?text=Supplier+3", "?text=cutter", "?state=open", "?state=closed",
 			"?text=unicorn", "?from=2025-11-01&to=2025-11-02"},
 		"/atlas/search":   {"?q=rump"},
+		"/search":         {"?q=rump", "?q=BULK", "?q=Supplier+3"},
 		"/trials/needed":  {"?difference=1&atlas_id=beef.top_sirloin&plan_a=traditional&plan_b=seamed"},
 		"/history":        {"?by=week&measure=value&atlas_id=beef.top_sirloin", "?by=cutter&measure=yield"},
 		"/history/pieces": {"?by=week&measure=value", "?by=supplier&bucket=Supplier+3"},

@@ -415,6 +415,7 @@ func TestNothingOfAnotherShopShows(t *testing.T) {
 		}
 	}
 	queries := map[string][]string{"GET /atlas/search": {"?q=zz", "?q=cap"},
+		"GET /search":        {"?q=zz", "?q=top+sirloin"},
 		"GET /audit":         {"?text=zz", "?limit=500", "?action=bench", "?bench=zzB+bench", ""},
 		"GET /audit/export":  {"?format=csv", "?format=json", "?format=xlsx"},
 		"GET /prices/export": {"?format=csv", "?format=xlsx"}, "GET /breakdowns": {"", "?text=zz", "?state=open"},

@@ -206,6 +206,23 @@ func (s *Store) Lots(ctx context.Context, shopID int64, after *LotMark, limit in
 	return out, Translate(err)
 }
 
+// findWindow is how many of the latest a search for a part of a text looks through.
+const findWindow = 500
+
+// FindLots gives the latest lots whose number begins with a text; and, of the shop's latest, those whose number or
+// supplier holds it.
+func (s *Store) FindLots(ctx context.Context, shopID int64, text string, limit int) ([]Lot, error) {
+	var out []Lot
+	prefix := strings.NewReplacer(`\`, `\\`, `%`, `\%`, `_`, `\_`).Replace(text) + "%"
+	err := s.on(ctx).Raw(`SELECT lots.* FROM (
+			SELECT id FROM (SELECT id FROM lots WHERE shop_id = ? AND lot_number LIKE ? ORDER BY lot_number DESC LIMIT ?) a
+			UNION SELECT id FROM (SELECT id, lot_number, supplier FROM lots WHERE shop_id = ?
+				ORDER BY received_at DESC, id DESC LIMIT ?) b WHERE LOCATE(?, lot_number) > 0 OR LOCATE(?, supplier) > 0) f
+		JOIN lots ON lots.id = f.id ORDER BY received_at DESC, lots.id DESC LIMIT ?`, shopID, prefix, limit, shopID, findWindow, text, text, limit).
+		Scan(&out).Error
+	return out, Translate(err)
+}
+
 // LastRunning gives the highest running number of the lots whose numbers are a prefix and digits; 0 when there is none.
 func (s *Store) LastRunning(ctx context.Context, shopID int64, prefix string) (int, error) {
 	var numbers []string

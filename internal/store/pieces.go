@@ -94,6 +94,24 @@ func (s *Store) Queue(ctx context.Context, shopID, after int64, waiting, done in
 	return rows, next, err
 }
 
+// FindPieces gives pieces of some lots, and of some kinds those among the shop's latest, that are not void; what each
+// cost is not asked. Where there are more than the limit, those that are not done come first, then the latest.
+func (s *Store) FindPieces(ctx context.Context, shopID int64, lotIDs []int64, atlasIDs []string, limit int) ([]PieceRow,
+	error) {
+	var ids []int64
+	err := s.on(ctx).Raw(`SELECT p.id FROM (
+			SELECT id, lot_id FROM pieces WHERE shop_id = ? AND lot_id IN ? AND voided_at IS NULL
+			UNION SELECT x.id, x.lot_id FROM (SELECT id, lot_id, voided_at FROM pieces WHERE shop_id = ?
+				ORDER BY id DESC LIMIT ?) x JOIN lots l ON l.id = x.lot_id WHERE l.atlas_id IN ? AND x.voided_at IS NULL) p
+		LEFT JOIN breakdowns b ON b.piece_id = p.id
+		ORDER BY COALESCE(b.state, '') = 'closed', p.id DESC LIMIT ?`, shopID, append(lotIDs, 0), shopID, findWindow,
+		append(atlasIDs, ""), limit).Scan(&ids).Error
+	if err != nil || len(ids) == 0 {
+		return nil, Translate(err)
+	}
+	return s.readPieces(ctx, s.on(ctx).Where("shop_id = ? AND id IN ?", shopID, ids), nil)
+}
+
 // maxUnderWay is how many pieces under way the queue shows at most.
 const maxUnderWay = 500
 

@@ -140,6 +140,9 @@ func TestABenchOpensWithoutANetwork(t *testing.T) {
 	s.MustReload()
 	s.says("1 weighing waits here, safe")
 	s.residual("5.440")
+	s.touch("Tub")
+	s.touch("Zero")
+	s.says("The network or the program is away")
 	s.weigh("960", "4.480")
 	s.press('u') // what waits is taken back before what is confirmed
 	s.residual("5.440")
@@ -148,6 +151,8 @@ func TestABenchOpensWithoutANetwork(t *testing.T) {
 	s.until("everything is through",
 		"document.querySelector('.bench').dataset.waiting === '0' && !document.querySelector('.away')")
 	s.residual("4.480")
+	s.until("nothing is said of the network any more",
+		"!document.body.innerText.includes('The network or the program is away')")
 	var board struct{ Booked int }
 	a.api("GET", "/breakdowns/"+id, nil, &board)
 	if board.Booked != 7 {
@@ -183,7 +188,7 @@ func TestTubsAndHold(t *testing.T) {
 	s.says("grey tub, tare 0.850")
 	lay(1850, "1.000")
 	s.press('h')
-	s.says("held; it can come off the scale")
+	s.says("Weight held; take it off the scale")
 	a.api("POST", scale, map[string]any{"command": "take"}, nil)
 	s.enter()
 	s.residual("5.600")

@@ -385,16 +385,16 @@ func (s *screen) put(selector, text string) {
 func (s *screen) lookedOver() {
 	s.t.Helper()
 	s.says("Before the first cut")
-	s.says("Read this, look it over")
+	s.says("Check the piece")
 	s.enter()
 	s.says("about")
 	s.until("it was looked over", "document.querySelector('[data-test=plate]')?.innerText.includes('The whole piece')")
 }
 
-// residual waits until the board shows so many kilograms as unaccounted for.
+// residual waits until the board shows so many kilograms as not weighed yet.
 func (s *screen) residual(kg string) {
 	s.t.Helper()
-	s.until(kg+" kg unaccounted for",
+	s.until(kg+" kg is not weighed yet",
 		fmt.Sprintf("document.querySelector('[data-test=residual]')?.innerText.startsWith(%q)", kg+" kg"))
 }
 

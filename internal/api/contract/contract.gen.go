@@ -2888,6 +2888,18 @@ type ForecastRequestPricePer string
 // ForecastRequestWeightUnit defines model for ForecastRequest.WeightUnit.
 type ForecastRequestWeightUnit string
 
+// Found defines model for Found.
+type Found struct {
+	// Atlas Cuts
+	Atlas []PieceHit `json:"atlas"`
+
+	// Lots With such a number or supplier; the latest first
+	Lots []Lot `json:"lots"`
+
+	// Pieces Of a lot with such a number, or of what the atlas finds; those under way first, then the latest
+	Pieces []PieceCard `json:"pieces"`
+}
+
 // GivenLine defines model for GivenLine.
 type GivenLine struct {
 	Fault  *string `json:"fault,omitempty"`
@@ -5349,6 +5361,11 @@ type MakeReportParams struct {
 	Format string `form:"format" json:"format"`
 }
 
+// SearchParams defines parameters for Search.
+type SearchParams struct {
+	Q string `form:"q" json:"q"`
+}
+
 // ListTastingsParams defines parameters for ListTastings.
 type ListTastingsParams struct {
 	// After What the page before gave as next
@@ -5886,6 +5903,9 @@ type ServerInterface interface {
 	// MakeReport A comparison, trial, carcass or best use as one page (PDF), as tables (XLSX) or as JSON
 	// (POST /reports)
 	MakeReport(ctx *echo.Context, params MakeReportParams) error
+	// Search What a word or a number is found in, of the shop's pieces and lots and of the atlas
+	// (GET /search)
+	Search(ctx *echo.Context, params SearchParams) error
 	// SignOut End this session; a screen at a bench stays enrolled
 	// (DELETE /session)
 	SignOut(ctx *echo.Context) error
@@ -7905,6 +7925,24 @@ func (w *ServerInterfaceWrapper) MakeReport(ctx *echo.Context) error {
 	return err
 }
 
+// Search converts echo context to params.
+func (w *ServerInterfaceWrapper) Search(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SearchParams
+	// ------------- Required query parameter "q" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "q", ctx.QueryParams(), &params.Q, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter q: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Search(ctx, params)
+	return err
+}
+
 // SignOut converts echo context to params.
 func (w *ServerInterfaceWrapper) SignOut(ctx *echo.Context) error {
 	var err error
@@ -8461,6 +8499,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/audit/export", wrapper.ExportAudit, options.OperationMiddlewares["exportAudit"]...)
 	router.POST(options.BaseURL+"/shops", wrapper.AddShop, options.OperationMiddlewares["addShop"]...)
 	router.GET(options.BaseURL+"/atlas/search", wrapper.SearchAtlas, options.OperationMiddlewares["searchAtlas"]...)
+	router.GET(options.BaseURL+"/search", wrapper.Search, options.OperationMiddlewares["search"]...)
 	router.GET(options.BaseURL+"/atlas/carcasses", wrapper.ListCarcasses, options.OperationMiddlewares["listCarcasses"]...)
 	router.GET(options.BaseURL+"/atlas/pieces", wrapper.ListAtlas, options.OperationMiddlewares["listAtlas"]...)
 	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id", wrapper.GetAtlasPiece, options.OperationMiddlewares["getAtlasPiece"]...)
@@ -12694,6 +12733,45 @@ func (response MakeReportdefaultApplicationProblemPlusJSONResponse) VisitMakeRep
 	return err
 }
 
+type SearchRequestObject struct {
+	Params SearchParams
+}
+
+type SearchResponseObject interface {
+	VisitSearchResponse(w http.ResponseWriter) error
+}
+
+type Search200JSONResponse Found
+
+func (response Search200JSONResponse) VisitSearchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SearchdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SearchdefaultApplicationProblemPlusJSONResponse) VisitSearchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SignOutRequestObject struct {
 }
 
@@ -14267,6 +14345,9 @@ type StrictServerInterface interface {
 	// MakeReport A comparison, trial, carcass or best use as one page (PDF), as tables (XLSX) or as JSON
 	// (POST /reports)
 	MakeReport(ctx context.Context, request MakeReportRequestObject) (MakeReportResponseObject, error)
+	// Search What a word or a number is found in, of the shop's pieces and lots and of the atlas
+	// (GET /search)
+	Search(ctx context.Context, request SearchRequestObject) (SearchResponseObject, error)
 	// SignOut End this session; a screen at a bench stays enrolled
 	// (DELETE /session)
 	SignOut(ctx context.Context, request SignOutRequestObject) (SignOutResponseObject, error)
@@ -17976,6 +18057,31 @@ func (sh *strictHandler) MakeReport(ctx *echo.Context, params MakeReportParams) 
 		return err
 	} else if validResponse, ok := response.(MakeReportResponseObject); ok {
 		return validResponse.VisitMakeReportResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// Search operation middleware
+func (sh *strictHandler) Search(ctx *echo.Context, params SearchParams) error {
+	var request SearchRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Search(ctx.Request().Context(), request.(SearchRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Search")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SearchResponseObject); ok {
+		return validResponse.VisitSearchResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -486,6 +486,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a word or a number is found in, of the shop's pieces and lots and of the atlas */
+        get: operations["search"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/atlas/carcasses": {
         parameters: {
             query?: never;
@@ -3114,6 +3131,14 @@ export interface components {
             state: "new" | "changed" | "same" | "bad";
             /** @description What is wrong and the way out */
             fault?: string;
+        };
+        Found: {
+            /** @description Of a lot with such a number, or of what the atlas finds; those under way first, then the latest */
+            pieces: components["schemas"]["PieceCard"][];
+            /** @description With such a number or supplier; the latest first */
+            lots: components["schemas"]["Lot"][];
+            /** @description Cuts */
+            atlas: components["schemas"]["PieceHit"][];
         };
         PieceHit: {
             id: string;
@@ -5957,6 +5982,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PieceHit"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    search: {
+        parameters: {
+            query: {
+                q: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The best of each kind */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"];
                 };
             };
             default: components["responses"]["Problem"];

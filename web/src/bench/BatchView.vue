@@ -1,32 +1,37 @@
 <script setup lang="ts">
 // Pieces of one kind, cut together: each muscle of all of them is weighed at once and shared by their weights, or one
 // piece after another.
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import SeamMap, { type MapMark } from '../components/SeamMap.vue'
 import StateNote from '../components/StateNote.vue'
 import UnitToggle from '../components/UnitToggle.vue'
 import type { S } from '../api/client'
 import { useMe } from '../shell/me'
-import { sound } from '../shell/preferences'
 import { percent, shortName, useShop } from '../shell/shop'
+import BenchHead from './BenchHead.vue'
+import BenchHelp from './BenchHelp.vue'
 import BenchKeys from './BenchKeys.vue'
 import BoardList from './BoardList.vue'
+import BookedLine from './BookedLine.vue'
 import DiscardPanel from './DiscardPanel.vue'
 import FinishPanel from './FinishPanel.vue'
 import LivePlate from './LivePlate.vue'
 import PieceStrip from './PieceStrip.vue'
+import ScaleKeys from './ScaleKeys.vue'
 import ScaleStandIn from './ScaleStandIn.vue'
 import SeamWords from './SeamWords.vue'
 import TempPanel from './TempPanel.vue'
 import TubPanel from './TubPanel.vue'
 import { newId } from './queue'
-import { tone } from './sound'
+import type { Usual } from './doubt'
+import { rangeOf } from './useBenchWords'
 import { useBatch } from './useBatch'
+import { useBoard } from './useBoard'
 import { useIdle } from './useIdle'
 import { useKeys } from './useKeys'
 import { useMinutes } from './useMinutes'
-import type { Content } from './useSync'
+import type { BenchEvent, Content } from './useSync'
 import { useWeighing } from './useWeighing'
 
 const props = defineProps<{ batch: string }>()
@@ -34,21 +39,55 @@ const queries = useQueryClient()
 const { bare, mass, temperature } = useShop()
 const { me, may } = useMe()
 const mayCut = computed(() => may('POST /batches/{batch_id}/events'))
-const flash = ref(false)
-const bookedHere = ref(false)
 const { batch, sum, loadFault, refused, away, pending, load, book, opened, looked, times, undoEntries } = useBatch(
   props.batch,
   () => me.value?.id ?? '',
-  () => {
-    tone('booked')
-    bookedHere.value = true
-    flash.value = true
-    setTimeout(() => (flash.value = false), 180)
+  (e) => {
+    shows(e, nameOf(e))
     void queries.invalidateQueries({ queryKey: ['pieces'] })
   },
 )
 const boards = computed(() => batch.value?.boards ?? [])
-const closed = computed(() => sum.value?.state === 'closed')
+const unopened = computed(() => boards.value.filter((b) => !opened(b)))
+const allOpened = computed(() => boards.value.length > 0 && unopened.value.length === 0)
+const lacks = (b: S['Board'], e: S['Expected']) => times(b, e.id) < e.want / Math.max(1, boards.value.length)
+const isTaken = (e: S['Expected']) => !boards.value.some((b) => lacks(b, e))
+const {
+  closed,
+  panel,
+  asking,
+  picked,
+  said,
+  flash,
+  bookedHere,
+  lastBooked,
+  shows,
+  forgets,
+  target,
+  allDone,
+  left,
+  nextSeam,
+  quick,
+  finish,
+  toggle,
+  fault,
+  keysOf,
+} = useBoard({
+  board: sum,
+  opened: allOpened,
+  isTaken,
+  waiting: pending,
+  refused,
+  bookExpected: (e) => {
+    picked.value = e.key
+    void bookExpected(e)
+  },
+})
+/** What an event was of, in words. */
+function nameOf(e: BenchEvent) {
+  const name = sum.value?.expected.find((x) => x.id === (e.part ?? e.product))?.name
+  return name ? shortName(name).toLowerCase() : 'whole pieces'
+}
 const {
   reading,
   onScale,
@@ -60,7 +99,9 @@ const {
   typedWeight,
   quiet,
   canBook,
+  doubt,
   take,
+  releases,
   letGo,
   holdIt,
   digit,
@@ -68,34 +109,17 @@ const {
 } = useWeighing(
   computed(() => sum.value?.bench.id),
   () => mayCut.value && !closed.value,
+  () => usual(),
 )
 
 const ways = ['all together', 'one by one']
 const way = ref(ways[1]!)
-const panel = ref<'' | 'finish' | 'discard' | 'help' | 'tubs' | 'temp'>('')
-const asking = computed(() => panel.value !== '' && panel.value !== 'help')
-const picked = ref('')
 const pickedPiece = ref('')
 const ticked = ref<string[]>([])
 
 const minutes = useMinutes(sum)
 
 const allLooked = computed(() => boards.value.every(looked))
-const unopened = computed(() => boards.value.filter((b) => !opened(b)))
-const allOpened = computed(() => boards.value.length > 0 && unopened.value.length === 0)
-const each = (e: S['Expected']) => e.want / Math.max(1, boards.value.length)
-const lacks = (b: S['Board'], e: S['Expected']) => times(b, e.id) < each(e)
-const isTaken = (e: S['Expected']) => !boards.value.some((b) => lacks(b, e))
-const target = computed(() => {
-  const list = sum.value?.expected ?? []
-  if (!allOpened.value || closed.value) return undefined
-  const off = (id: string) => list.some((e) => e.id === id && isTaken(e))
-  return (
-    list.find((e) => e.key === picked.value) ??
-    list.find((e) => !isTaken(e) && e.waits_for.every(off)) ??
-    list.find((e) => !isTaken(e))
-  )
-})
 /** The pieces on which the next weighing is booked. */
 const turn = computed<S['Board'][]>(() => {
   const t = target.value
@@ -111,9 +135,8 @@ const whose = computed(() =>
       ? `piece ${turn.value[0]!.piece.number}`
       : `pieces ${turn.value.map((b) => b.piece.number).join(', ')}`,
 )
-const allDone = computed(() => allOpened.value && !closed.value && !target.value)
 const what = computed(() => {
-  if (!allLooked.value) return 'Read this, look them over'
+  if (!allLooked.value) return 'Check the pieces'
   if (!allOpened.value) return `The whole ${turn.value.length === 1 ? 'piece' : 'pieces'}: ${whose.value}`
   return target.value ? `${shortName(target.value.name)}: ${whose.value}` : 'Everything is weighed'
 })
@@ -134,11 +157,20 @@ const hint = computed(() =>
         : 'Enter finishes',
 )
 
+/** What is usual of what is booked next. */
+const usual = (): Usual => {
+  if (!allOpened.value) return { label: expectedNow.value }
+  // one by one the others' share is not theirs
+  const most = way.value === ways[0] ? left.value : undefined
+  return target.value ? { ...rangeOf(target.value, turn.value.length), left: most } : { left: most }
+}
+
 const entries = (list: S['Board'][]) => list.map((b) => ({ breakdown_id: b.id, id: newId() }))
 async function bookAs(content: Content) {
   const on = turn.value
-  const w = take()
-  if (!w || on.length === 0) return tone('refused')
+  const w = on.length ? take() : undefined
+  if (!w) return
+  said.value = ''
   picked.value = ''
   pickedPiece.value = ''
   panel.value = ''
@@ -159,15 +191,6 @@ async function look() {
     entries(boards.value.filter((b) => !looked(b))),
   )
 }
-const finishing = ref(false)
-const finish = () => {
-  finishing.value = allOpened.value && !closed.value
-}
-watch([finishing, () => pending.value.count], () => {
-  if (!finishing.value || pending.value.count > 0) return
-  finishing.value = false
-  panel.value = 'finish'
-})
 function enter() {
   if (asking.value || closed.value || !mayCut.value) return
   if (!allLooked.value) return void look()
@@ -175,24 +198,12 @@ function enter() {
   if (target.value) return void bookExpected(target.value)
   finish()
 }
-function quick(kind: 'trim' | 'fat' | 'bone') {
-  const all = sum.value?.expected.filter((e) => e.kind === kind) ?? []
-  const e = all.find((x) => !isTaken(x)) ?? all[0]
-  if (!allOpened.value || closed.value) return
-  if (!e) quiet.value = `This way of cutting has no ${kind} to weigh apart.`
-  else {
-    picked.value = e.key
-    void bookExpected(e)
-  }
-}
-function nextSeam() {
-  const open = sum.value?.expected.filter((e) => !isTaken(e)) ?? []
-  const at = open.findIndex((e) => e.key === target.value?.key)
-  picked.value = open[(at + 1) % open.length]?.key ?? ''
-}
-const undo = () => {
+function undo() {
   const list = undoEntries()
-  if (list.length && !closed.value) void book({ kind: 'undone' }, new Date(), list)
+  if (!list.length || closed.value) return
+  releases()
+  forgets()
+  void book({ kind: 'undone' }, new Date(), list)
 }
 const clocked = (paused: boolean) => boards.value.filter((b) => b.state === 'open' && b.paused === paused)
 function pause(at?: Date) {
@@ -204,12 +215,6 @@ function pause(at?: Date) {
       at ?? new Date(),
       entries(list),
     )
-}
-const discard = () => {
-  if (allOpened.value && !closed.value) panel.value = 'discard'
-}
-const degrees = () => {
-  if (allOpened.value && !closed.value) panel.value = panel.value === 'temp' ? '' : 'temp'
 }
 const warm = computed(() => sum.value?.temps.filter((t) => t.caution).at(-1) ?? sum.value?.temps.at(-1))
 function takeTemp(t: { temp_c: number; source: 'probe' | 'typed' }) {
@@ -231,45 +236,40 @@ const escape = () => {
 const switchWay = () => {
   way.value = ways[1 - ways.indexOf(way.value)]!
 }
-const help = () => (panel.value = panel.value === 'help' ? '' : 'help')
 useIdle(
   () => bookedHere.value && clocked(false).length > 0 && !closed.value && mayCut.value,
   computed(() => batch.value?.events ?? 0),
   (at) => pause(at),
 )
-useKeys(
-  {
-    Enter: enter,
-    Backspace: backspace,
-    Escape: escape,
-    n: nextSeam,
-    t: () => quick('trim'),
-    f: () => quick('fat'),
-    b: () => quick('bone'),
-    x: discard,
-    d: degrees,
-    h: holdIt,
-    u: undo,
-    p: () => pause(),
-    a: switchWay,
-    m: () => (sound.value = sound.value === 'on' ? 'off' : 'on'),
-    '?': help,
-  },
-  (d) => {
+const keys = computed(() =>
+  keysOf({
+    next: nextSeam,
+    quick,
+    hold: holdIt,
+    held: !!held.value,
+    undo,
+    undoWhat: sum.value?.undo_what ?? (pending.value.sum ? 'what was weighed last' : undefined),
+    pause: () => pause(),
+    paused: sum.value?.paused ?? false,
+    finish,
+    more: [{ key: 'a', name: 'All or one', group: 'piece', help: 'all together or one by one', run: switchWay }],
+  }),
+)
+const zero = () => {
+  panel.value = ''
+  void command({ command: 'zero' })
+}
+const workKeys = computed(() => keys.value.filter((k) => k.group !== 'more'))
+const moreKeys = computed(() => keys.value.filter((k) => k.group === 'more'))
+const lots = computed(() => [...new Set(boards.value.map((b) => b.piece.lot_number))].join(', '))
+const press = useKeys(keys, {
+  enter,
+  backspace,
+  escape,
+  digit: (d) => {
     if (!closed.value && !asking.value) digit(d)
   },
-)
-const touched: Record<string, () => unknown> = {
-  n: nextSeam,
-  t: () => quick('trim'),
-  f: () => quick('fat'),
-  x: discard,
-  d: degrees,
-  u: undo,
-  p: () => pause(),
-  e: finish,
-  '?': help,
-}
+})
 
 const marks = computed<Record<string, MapMark>>(() => {
   const out: Record<string, MapMark> = {}
@@ -286,11 +286,6 @@ const marks = computed<Record<string, MapMark>>(() => {
     mark.state = isTaken(e) ? 'off' : target.value?.key === e.key ? 'next' : e.reachable ? 'plain' : 'waits'
   }
   return out
-})
-const fault = computed(() => refused.value?.problem.message ?? '')
-watch(refused, (r) => r && tone('refused'))
-watch(closed, (c, was) => {
-  if (c && was === false) panel.value = ''
 })
 const verdict = (b: S['Board']) => {
   const limit = b.balance.verdict === 'balanced' ? 'within the limit' : 'more than the limit'
@@ -310,27 +305,22 @@ const verdict = (b: S['Board']) => {
       @retry="load()"
     />
     <template v-else>
-      <header class="head">
-        <h1>{{ boards.length }} × {{ sum.piece.name }}, together</h1>
-        <span class="small"
-          >{{ [...new Set(boards.map((b) => b.piece.lot_number))].join(', ') }} · {{ sum.fixed?.plan.name }}</span
-        >
-        <span class="facts"
-          ><span>{{ sum.bench.name }}</span
-          ><span class="small">{{ mayCut ? `${me?.name} cuts` : 'to look at only' }}</span
-          ><span data-test="minutes"
-            >{{ minutes.toFixed(0) }} min<template v-if="sum.paused">, paused</template></span
-          ></span
-        >
-      </header>
-      <p v-if="away" class="away" role="status">
-        {{ away }}
-        {{
-          pending.count
-            ? `${pending.count} weighing${pending.count > 1 ? 's wait' : ' waits'} here, safe; go on cutting.`
-            : 'Nothing is lost; go on cutting.'
-        }}
-      </p>
+      <BenchHead
+        :title="`${boards.length} × ${sum.piece.name}, together`"
+        :of="`${lots} · ${sum.fixed?.plan.name ?? ''}`"
+        :bench="sum.bench.name"
+        :who="mayCut ? `${me?.name} cuts` : 'View only'"
+        :minutes="minutes"
+        :paused="sum.paused"
+        :away="away"
+        :waiting="pending.count"
+        :keys="moreKeys"
+        @press="press"
+      />
+      <div v-if="!closed && (reading.simulated || scaleMessage)" class="scale">
+        <ScaleStandIn v-if="reading.simulated" :suggest-g="expectedNow" @command="command" />
+        <span v-if="scaleMessage" class="fault">{{ scaleMessage }}</span>
+      </div>
       <div class="lay">
         <div class="left">
           <SeamMap
@@ -374,8 +364,17 @@ const verdict = (b: S['Board']) => {
             :hint="hint"
             :can-book="canBook || allDone || (!allLooked && mayCut)"
             :flash="flash"
-            :quiet="quiet"
+            :quiet="quiet || said"
+            :doubt="doubt?.says"
             @book="enter"
+          />
+          <BookedLine
+            v-if="!closed && panel !== 'finish'"
+            :booked="lastBooked"
+            :can-undo="mayCut"
+            :fault="fault"
+            :not-booked="refused?.event.net_g ? mass(refused.event.net_g) : ''"
+            @undo="undo"
           />
           <div v-if="!closed" class="spread">
             <UnitToggle v-model="way" :options="ways" label="How they are weighed" /><span class="small">{{
@@ -394,6 +393,7 @@ const verdict = (b: S['Board']) => {
             :on-scale="onScale.net_g"
             :stable="onScale.status === 'ok' && onScale.stable"
             @use="(t) => ((tub = t), (panel = ''))"
+            @zero="zero"
             @back="panel = ''"
           />
           <TempPanel
@@ -404,9 +404,6 @@ const verdict = (b: S['Board']) => {
             @take="takeTemp"
             @back="panel = ''"
           />
-          <p v-if="fault && panel !== 'finish'" class="fault" role="alert" data-test="refused">
-            {{ fault }}<template v-if="refused?.event.net_g"> Not booked: {{ mass(refused.event.net_g) }}.</template>
-          </p>
           <DiscardPanel
             v-if="panel === 'discard'"
             :waste="sum.expected.filter((e) => e.kind === 'waste')"
@@ -417,7 +414,7 @@ const verdict = (b: S['Board']) => {
             {{ warm.of }}: {{ temperature(warm.c) }}. {{ warm.caution }}
           </p>
           <BoardList
-            v-if="panel !== 'tubs' && panel !== 'temp'"
+            v-if="!['tubs', 'temp', 'discard', 'finish'].includes(panel)"
             :board="sum"
             :taken="pending.taken"
             :times="pending.times"
@@ -428,30 +425,15 @@ const verdict = (b: S['Board']) => {
         </div>
       </div>
       <footer v-if="!closed" class="foot">
-        <div class="keysbar">
-          <BenchKeys
-            :help="panel === 'help'"
-            :undo-what="sum.undo_what"
-            :paused="sum.paused"
-            :opened="allOpened"
-            together
-            @act="(k) => touched[k]?.()"
+        <BenchHelp v-if="panel === 'help'" :keys="keys" />
+        <BenchKeys :keys="workKeys" @press="press">
+          <ScaleKeys
+            :tub="tub?.name"
+            :tared="!!reading.tare_g"
+            @tubs="toggle('tubs', true)"
+            @tare="command({ command: reading.tare_g ? 'clear_tare' : 'tare' })"
           />
-          <button type="button" class="small-key" :class="{ on: tub }" @click="panel = panel === 'tubs' ? '' : 'tubs'">
-            {{ tub ? tub.name : 'Tub' }}
-          </button>
-          <button type="button" class="small-key" @click="command({ command: 'zero' })">Zero</button>
-          <button type="button" class="small-key" @click="command({ command: reading.tare_g ? 'clear_tare' : 'tare' })">
-            {{ reading.tare_g ? 'Clear tare' : 'Tare' }}
-          </button>
-        </div>
-        <span class="scale"
-          ><ScaleStandIn v-if="reading.simulated" :suggest-g="expectedNow" @command="command" /><span
-            v-if="scaleMessage"
-            class="fault"
-            >{{ scaleMessage }}</span
-          ></span
-        >
+        </BenchKeys>
       </footer>
     </template>
   </section>

@@ -1,71 +1,55 @@
 <script setup lang="ts">
-// The keys of the bench as touch targets, each with its letter.
+// The keys of the bench as touch targets, each with its letter, in groups.
 import { computed } from 'vue'
+import type { BenchKey } from './keys'
 
-const props = defineProps<{ help: boolean; undoWhat?: string; paused: boolean; opened: boolean; together?: boolean }>()
-const emit = defineEmits<{ act: [string] }>()
-const keys = computed(() =>
-  (
-    [
-      { key: 'n', name: 'Next', help: 'another seam, or another thing to weigh' },
-      { key: 't', name: 'Trim', help: 'book the weight as trim' },
-      { key: 'f', name: 'Fat', help: 'book the weight as fat' },
-      { key: 'x', name: 'Discard', help: 'into the bin, with the reason' },
-      { key: 'o', name: 'Open', help: 'dress and portion the muscle that was weighed last' },
-      { key: 'l', name: 'List', help: 'what was weighed: weigh again, move, undo' },
-      { key: 'd', name: 'Temp', help: 'how warm the meat is, by the probe or typed' },
-      { key: 'u', name: 'Undo', help: props.undoWhat ?? 'nothing to undo', off: !props.undoWhat },
-      { key: 'p', name: props.paused ? 'Resume' : 'Pause', help: 'stop or start the clock' },
-      { key: 'e', name: 'Finish', help: 'close the balance', letter: '' },
-    ] as { key: string; name: string; help: string; off?: boolean; letter?: string }[]
-  ).filter((k) => !props.together || !['o', 'l'].includes(k.key)),
-)
+const props = defineProps<{ keys: BenchKey[] }>()
+const emit = defineEmits<{ press: [string] }>()
+const groups = computed(() => {
+  const out = new Map<string, BenchKey[]>()
+  for (const k of props.keys) out.set(k.group, [...(out.get(k.group) ?? []), k])
+  return [...out.entries()]
+})
 </script>
 
 <template>
-  <div class="keys">
-    <div v-if="help" class="help" role="note">
-      <p>
-        <kbd>0</kbd>–<kbd>9</kbd> type a weight: without a point in grams, with one in kilograms; on a pound bench
-        always pounds. <kbd>Enter</kbd> books what is next. <kbd>Esc</kbd> clears.
-      </p>
-      <p v-for="k in keys" :key="k.key">
-        <kbd v-if="k.letter !== ''">{{ k.key.toUpperCase() }}</kbd> {{ k.name }}: {{ k.help }}
-      </p>
-      <p>
-        <kbd>B</kbd> bone · <kbd>H</kbd> hold the weight that is shown · <kbd>M</kbd> sound on or off<template
-          v-if="together"
-        >
-          · <kbd>A</kbd> all together or one by one</template
-        >
-        · <kbd>?</kbd> this help
-      </p>
+  <div class="keysbar">
+    <div v-for="[group, list] in groups" :key="group" class="group" :class="group">
+      <button
+        v-for="k in list"
+        :key="k.key"
+        type="button"
+        class="key"
+        :class="{ on: k.on, end: group === 'end' }"
+        :disabled="k.off"
+        :title="k.key === 'u' ? k.help : undefined"
+        :data-act="k.key"
+        @click="emit('press', k.key)"
+      >
+        <span v-if="!k.mute" class="letter">{{ k.key.toUpperCase() }}</span>{{ k.name }}
+      </button>
+      <slot v-if="group === 'weight'" />
     </div>
-    <button
-      v-for="k in keys"
-      :key="k.key"
-      type="button"
-      class="key"
-      :disabled="k.off || !opened"
-      :title="k.key === 'u' ? undoWhat : undefined"
-      :data-act="k.key"
-      @click="emit('act', k.key)"
-    >
-      <span class="letter">{{ k.letter ?? k.key.toUpperCase() }}</span>{{ k.name }}
-    </button>
-    <button type="button" class="key narrow" aria-label="Help" @click="emit('act', '?')">
-      <span class="letter">?</span>
-    </button>
   </div>
 </template>
 
 <style scoped>
-.keys {
-  display: contents;
+.keysbar {
+  display: flex;
+  gap: 6px 16px;
+  flex-wrap: wrap;
+}
+.group {
+  display: flex;
+  gap: 4px;
+  flex-wrap: wrap;
+}
+.more {
+  margin-left: auto;
 }
 .key {
   min-height: 56px;
-  min-width: 60px;
+  min-width: 56px;
   border: 1px solid var(--ink);
   border-radius: 2px;
   background: var(--surface);
@@ -78,8 +62,13 @@ const keys = computed(() =>
   gap: 5px;
   justify-content: center;
 }
-.key.narrow {
-  min-width: 56px;
+.key.on,
+.key.on .letter {
+  background: var(--ink);
+  color: var(--surface);
+}
+.key.end {
+  border-width: 2px;
 }
 .key:disabled {
   color: var(--ink-2);
@@ -93,22 +82,5 @@ const keys = computed(() =>
 }
 .key:disabled .letter {
   color: var(--ink-2);
-}
-.help {
-  position: absolute;
-  bottom: 72px;
-  left: 0;
-  background: var(--surface);
-  border: 2px solid var(--ink);
-  padding: 14px 18px;
-  z-index: 5;
-  display: grid;
-  gap: 6px;
-  max-width: 620px;
-}
-@media (max-width: 560px) {
-  .key.narrow {
-    display: none;
-  }
 }
 </style>

@@ -7,21 +7,26 @@ import SeamMap, { type MapMark } from '../components/SeamMap.vue'
 import StateNote from '../components/StateNote.vue'
 import type { S } from '../api/client'
 import { useMe } from '../shell/me'
-import { sound } from '../shell/preferences'
 import { shortName, useShop } from '../shell/shop'
+import BenchHead from './BenchHead.vue'
+import BenchHelp from './BenchHelp.vue'
 import BenchKeys from './BenchKeys.vue'
 import BoardList from './BoardList.vue'
+import BookedLine from './BookedLine.vue'
 import ClosedPanel from './ClosedPanel.vue'
 import DiscardPanel from './DiscardPanel.vue'
 import FinishPanel from './FinishPanel.vue'
 import LivePlate from './LivePlate.vue'
 import MusclePanel from './MusclePanel.vue'
 import RowsPanel from './RowsPanel.vue'
+import ScaleKeys from './ScaleKeys.vue'
 import ScaleStandIn from './ScaleStandIn.vue'
 import SeamWords from './SeamWords.vue'
 import TempPanel from './TempPanel.vue'
-import { tone } from './sound'
 import { useBench } from './useBench'
+import { useBenchWords } from './useBenchWords'
+import { useBoard } from './useBoard'
+import type { BenchEvent } from './useSync'
 import { useIdle } from './useIdle'
 import { muscleOf, useInside } from './useInside'
 import { useKeys } from './useKeys'
@@ -36,31 +41,48 @@ const { bare, mass, temperature } = useShop()
 const { me, may } = useMe()
 const mayCut = computed(() => may('POST /breakdowns/{breakdown_id}/events'))
 
-const flash = ref(false)
-const bookedHere = ref(false)
 const { board, loadFault, refused, away, pending, load, book, undoTarget } = useBench(
   props.breakdown,
   () => me.value?.id ?? '',
   (e) => {
-    tone('booked')
-    bookedHere.value = true
-    flash.value = true
-    setTimeout(() => (flash.value = false), 180)
+    shows(e, nameOf(e))
     if (e.kind === 'closed' || e.kind === 'opened') void queries.invalidateQueries()
   },
 )
-
-const panel = ref<'' | 'finish' | 'discard' | 'help' | 'rows' | 'tubs' | 'temp'>('')
-/** A question that must be answered before the next weighing; the help is none. */
-const asking = computed(
-  () =>
-    panel.value === 'finish' ||
-    panel.value === 'discard' ||
-    panel.value === 'rows' ||
-    panel.value === 'tubs' ||
-    panel.value === 'temp',
-)
-const picked = ref('')
+const opened = computed(() => board.value?.state !== 'waiting' || pending.value.opened)
+const isTaken = (e: S['Expected']) => e.times + (pending.value.times.get(e.id) ?? 0) >= e.want
+const {
+  closed,
+  panel,
+  asking,
+  picked,
+  said,
+  flash,
+  bookedHere,
+  lastBooked,
+  shows,
+  forgets,
+  target,
+  allDone,
+  left,
+  nextSeam: nextPart,
+  quick: quickPart,
+  finish: finishAll,
+  toggle,
+  fault,
+  keysOf,
+} = useBoard({ board, opened, isTaken, waiting: pending, refused, bookExpected: (e) => void bookExpected(e) })
+/** What an event was of, in words. */
+function nameOf(e: BenchEvent) {
+  const b = board.value
+  const id = e.part ?? e.product ?? b?.rows.find((r) => r.event_id === e.target)?.id
+  if (e.kind === 'opened' || !id) return 'the whole piece'
+  const name =
+    b?.expected.find((x) => x.id === id)?.name ??
+    b?.fixed?.plan.products.find((p) => p.id === id)?.name ??
+    b?.rows.find((r) => r.id === id)?.name
+  return shortName(name ?? id).toLowerCase()
+}
 
 const minutes = useMinutes(board)
 
@@ -82,49 +104,11 @@ const insideTarget = computed(
     inside.value?.items.find((i) => !i.times) ??
     inside.value?.items[0],
 )
-const insideNote = computed(() => {
-  const i = insideTarget.value
-  if (!inside.value || !i) return undefined
-  const p = board.value?.fixed?.plan.products.find((x) => i.kind === 'product' && x.id === i.id)
-  const end =
-    i.kind === 'end'
-      ? board.value?.fixed?.words[muscleOf(inside.value.part)]?.ends.find((e) => e.id === i.id)
-      : undefined
-  if (end)
-    return {
-      name: `${end.name}, of ${inside.value.name.toLowerCase()}`,
-      how: `${end.why.charAt(0).toUpperCase()}${end.why.slice(1)}.`,
-    }
-  const how = [
-    p?.thickness_mm && `${p.thickness_mm} mm thick`,
-    p?.portion_g && `${p.portion_g} g each`,
-    p?.count_high && `${p.count_low === p.count_high ? p.count_high : `${p.count_low}–${p.count_high}`} from a piece`,
-  ]
-    .filter(Boolean)
-    .join(', ')
-  return {
-    name: `${i.name}, of ${inside.value.name.toLowerCase()}`,
-    how: how
-      ? `${how.charAt(0).toUpperCase()}${how.slice(1)}.`
-      : 'What comes off the muscle when it is dressed; weights of the same kind add up.',
-  }
-})
 const againRow = computed(() => board.value?.rows.find((r) => r.event_id === again.value))
 watch(inside, (i) => {
   if (i?.closed) node.value = ''
 })
 
-const opened = computed(() => board.value?.state !== 'waiting' || pending.value.opened)
-const closed = computed(() => board.value?.state === 'closed')
-const isTaken = (e: S['Expected']) => e.times + (pending.value.times.get(e.id) ?? 0) >= e.want
-const target = computed(() => {
-  const b = board.value
-  if (!b || !opened.value || closed.value) return undefined
-  const chosen = b.expected.find((e) => e.key === picked.value)
-  if (chosen) return chosen
-  const off = (id: string) => b.expected.some((e) => e.id === id && isTaken(e))
-  return b.expected.find((e) => !isTaken(e) && e.waits_for.every(off)) ?? b.expected.find((e) => !isTaken(e))
-})
 const {
   reading,
   onScale,
@@ -136,7 +120,9 @@ const {
   typedWeight,
   quiet,
   canBook,
+  doubt,
   take,
+  releases,
   letGo,
   holdIt,
   digit,
@@ -144,37 +130,26 @@ const {
 } = useWeighing(
   computed(() => board.value?.bench.id),
   () => mayCut.value && !closed.value,
+  () => usual(),
 )
-const allDone = computed(() => !!board.value && opened.value && !closed.value && !target.value)
-
-const what = computed(() => {
-  if (closed.value) return 'Finished'
-  if (!looked.value) return 'Read this, look it over'
-  if (againRow.value)
-    return `${againRow.value.kind === 'opened' ? 'The whole piece' : shortName(againRow.value.name)}, again`
-  if (inside.value && insideTarget.value) return shortName(insideTarget.value.name)
-  if (!opened.value) return 'The whole piece'
-  return target.value ? shortName(target.value.name) : 'Everything is weighed'
-})
-const hint = computed(() => {
-  if (closed.value) return ''
-  if (!looked.value) return 'Enter when that is done'
-  if (againRow.value) return `was ${mass(againRow.value.weight_g)}`
-  if (inside.value && insideTarget.value)
-    return insideTarget.value.expected
-      ? `of ${inside.value.name.toLowerCase()}, about ${mass(insideTarget.value.expected, 2)}`
-      : `of ${inside.value.name.toLowerCase()}`
-  if (!opened.value) return `about ${mass(board.value?.piece.weight_g ?? 0, 2)} by its label`
-  if (!target.value) return 'Enter finishes'
-  const t = target.value
-  if (t.want > 1)
-    return `${t.times + (pending.value.times.get(t.id) ?? 0) + 1} of ${t.want}, about ${mass(t.expected_g / t.want, 2)}`
-  return `about ${bare(t.expected_g, 2)} (${bare(t.low_g, 2)}–${mass(t.high_g, 2)})`
+const times = computed(() => (target.value ? target.value.times + (pending.value.times.get(target.value.id) ?? 0) : 0))
+const { what, hint, usual, insideNote } = useBenchWords({
+  board,
+  looked,
+  opened,
+  closed,
+  target,
+  times,
+  inside,
+  insideTarget,
+  againRow,
+  left,
 })
 
 async function bookAs(content: Omit<S['BenchEvent'], 'id' | 'at' | 'bench_id' | 'by'>) {
   const w = take()
-  if (!w) return tone('refused')
+  if (!w) return
+  said.value = ''
   picked.value = ''
   insidePick.value = ''
   panel.value = ''
@@ -218,8 +193,6 @@ function enter() {
   if (target.value) return void bookExpected(target.value)
   finish()
 }
-/** Opens the finish panel, once everything that was booked is confirmed. */
-const finishing = ref(false)
 function finish() {
   const undone = board.value?.rows.find(
     (r) => r.kind === 'seamed_off' && !r.closed && board.value?.rows.some((x) => x.parent === r.event_id),
@@ -227,28 +200,16 @@ function finish() {
   if (undone && opened.value && !closed.value) {
     // it would be refused: the muscle that is in the way is shown instead
     openMuscle(undone.event_id)
-    quiet.value = `${shortName(undone.name)} was opened and is not done yet. Finish it first.`
+    said.value = `${shortName(undone.name)} was opened and is not done yet. Finish it first.`
     return
   }
-  finishing.value = opened.value && !closed.value
+  finishAll()
 }
-watch([finishing, () => pending.value.count], () => {
-  if (!finishing.value || pending.value.count > 0) return
-  finishing.value = false
-  panel.value = 'finish'
-})
-/** Books as the next part of a kind that is not yet weighed, or as its first where all are. */
+/** Books as the next part of a kind, of the muscle that is open or of the piece. */
 function quick(kind: 'trim' | 'fat' | 'bone') {
-  if (inside.value) {
-    const i = inside.value.items.find((x) => x.kind === kind)
-    if (i) void bookInside(i)
-    return
-  }
-  const all = board.value?.expected.filter((e) => e.kind === kind) ?? []
-  const e = all.find((x) => !isTaken(x)) ?? all[0]
-  if (!opened.value || closed.value) return
-  if (e) void bookExpected(e)
-  else quiet.value = `This way of cutting has no ${kind} to weigh apart.`
+  if (!inside.value) return quickPart(kind)
+  const i = inside.value.items.find((x) => x.kind === kind)
+  if (i) void bookInside(i)
 }
 function nextSeam() {
   if (inside.value) {
@@ -256,21 +217,16 @@ function nextSeam() {
     insidePick.value = inside.value.items[(at + 1) % inside.value.items.length]?.key ?? ''
     return
   }
-  const open = board.value?.expected.filter((e) => !isTaken(e)) ?? []
-  const at = open.findIndex((e) => e.key === target.value?.key)
-  picked.value = open[(at + 1) % open.length]?.key ?? ''
+  nextPart()
 }
-const undo = () => {
+function undo() {
   const target = undoTarget()
-  if (target && !closed.value) void book({ kind: 'undone', target })
+  if (!target || closed.value) return
+  releases()
+  forgets()
+  void book({ kind: 'undone', target })
 }
 const pause = () => opened.value && !closed.value && void book({ kind: board.value?.paused ? 'resumed' : 'paused' })
-const discard = () => {
-  if (opened.value && !closed.value) panel.value = 'discard'
-}
-const degrees = () => {
-  if (opened.value && !closed.value) panel.value = panel.value === 'temp' ? '' : 'temp'
-}
 const warm = computed(() => board.value?.temps.at(-1))
 function takeTemp(t: { temp_c: number; source: 'probe' | 'typed' }) {
   panel.value = ''
@@ -310,15 +266,13 @@ watch(
   () => pending.value.count,
   (n) => n === 0 && opening.value && openMuscle(),
 )
-const rows = () => {
-  if (opened.value && !closed.value) panel.value = panel.value === 'rows' ? '' : 'rows'
-}
 const move = (target: string, to: { part?: string; product?: string }) => {
   panel.value = ''
   void book({ kind: 'moved', target, ...to })
 }
 const undoOne = (target: string) => {
   panel.value = ''
+  releases()
   void book({ kind: 'undone', target })
 }
 const doneInside = (why: string) => void book({ kind: 'closed', node: node.value, ...(why && { reason: why }) })
@@ -329,46 +283,51 @@ useIdle(
   (at) => void book({ kind: 'paused', note: 'nobody touched it' }, at),
 )
 
-useKeys(
-  {
-    Enter: enter,
-    Backspace: backspace,
-    Escape: escape,
-    n: nextSeam,
-    t: () => quick('trim'),
-    f: () => quick('fat'),
-    b: () => quick('bone'),
-    x: discard,
-    o: () => openMuscle(),
-    l: rows,
-    d: degrees,
-    h: holdIt,
-    u: () => undo(),
-    p: () => pause(),
-    m: () => (sound.value = sound.value === 'on' ? 'off' : 'on'),
-    '?': () => (panel.value = panel.value === 'help' ? '' : 'help'),
-  },
-  (d) => {
+const keys = computed(() =>
+  keysOf({
+    next: nextSeam,
+    quick,
+    hold: holdIt,
+    held: !!held.value,
+    undo,
+    undoWhat: board.value?.undo_what ?? (pending.value.sum ? 'what was weighed last' : undefined),
+    pause,
+    paused: board.value?.paused ?? false,
+    finish,
+    more: [
+      {
+        key: 'o',
+        name: 'Open',
+        group: 'piece',
+        off: !opened.value,
+        help: 'dress and portion the muscle that was weighed last',
+        run: () => openMuscle(),
+      },
+      {
+        key: 'l',
+        name: 'List',
+        group: 'piece',
+        off: !opened.value,
+        help: 'what was weighed: weigh again, move, undo',
+        run: () => toggle('rows'),
+      },
+    ],
+  }),
+)
+const zero = () => {
+  panel.value = ''
+  void command({ command: 'zero' })
+}
+const workKeys = computed(() => keys.value.filter((k) => k.group !== 'more'))
+const moreKeys = computed(() => keys.value.filter((k) => k.group === 'more'))
+const press = useKeys(keys, {
+  enter,
+  backspace,
+  escape,
+  digit: (d) => {
     if (!closed.value && !asking.value) digit(d)
   },
-)
-
-const touched: Record<string, () => unknown> = {
-  n: nextSeam,
-  t: () => quick('trim'),
-  f: () => quick('fat'),
-  b: () => quick('bone'),
-  x: discard,
-  o: () => openMuscle(),
-  l: rows,
-  d: degrees,
-  h: holdIt,
-  u: undo,
-  p: pause,
-  '?': () => (panel.value = panel.value === 'help' ? '' : 'help'),
-  e: finish,
-}
-const act = (key: string) => touched[key]?.()
+})
 
 const marks = computed<Record<string, MapMark>>(() => {
   const out: Record<string, MapMark> = {}
@@ -395,11 +354,6 @@ const marks = computed<Record<string, MapMark>>(() => {
   return out
 })
 const seams = computed(() => board.value?.expected.some((e) => e.kind === 'muscle') ?? false)
-const fault = computed(() => refused.value?.problem.message ?? '')
-watch(refused, (r) => r && tone('refused'))
-watch(closed, (c, was) => {
-  if (c && was === false) panel.value = ''
-})
 const goJudge = () => router.push({ name: 'judge', params: { breakdown: props.breakdown } })
 </script>
 
@@ -407,30 +361,30 @@ const goJudge = () => router.push({ name: 'judge', params: { breakdown: props.br
   <section class="bench" :data-waiting="pending.count">
     <StateNote v-if="!board" :error="loadFault" :loading="!loadFault" what="the board" class="page" @retry="load()" />
     <template v-else>
-      <header class="head">
-        <h1>{{ board.piece.name }}</h1>
-        <span class="small"
-          >{{ board.piece.lot_number }} · day {{ board.piece.age_days
-          }}<span class="plan"> · {{ board.fixed?.plan.name }}</span></span
+      <BenchHead
+        :title="board.piece.name"
+        :of="`${board.piece.lot_number} · day ${board.piece.age_days} · ${board.fixed?.plan.name ?? ''}`"
+        :bench="board.bench.name"
+        :who="mayCut ? `${me?.name} cuts` : 'View only'"
+        :minutes="minutes"
+        :paused="board.paused"
+        :away="away"
+        :waiting="pending.count"
+        :keys="moreKeys"
+        @press="press"
+      >
+        <RouterLink v-if="board.batch_id" :to="{ name: 'batch', params: { batch: board.batch_id } }"
+          >Back to batch</RouterLink
         >
-        <span class="facts"
-          ><span>{{ board.bench.name }}</span>
-          <RouterLink v-if="board.batch_id" :to="{ name: 'batch', params: { batch: board.batch_id } }"
-            >with the others</RouterLink
-          >
-          <span class="small">{{ mayCut ? `${me?.name} cuts` : 'to look at only' }}</span>
-          <span data-test="minutes"
-            >{{ minutes.toFixed(0) }} min<template v-if="board.paused">, paused</template></span
-          ></span
-        >
-      </header>
-      <p v-if="away" class="away" role="status">
-        {{ away }}
-        <template v-if="pending.count"
-          >{{ pending.count }} weighing{{ pending.count > 1 ? 's' : '' }} wait{{ pending.count > 1 ? '' : 's' }} here,
-          safe; go on cutting.</template
-        ><template v-else>Nothing is lost; go on cutting.</template>
-      </p>
+      </BenchHead>
+      <div v-if="!closed && (reading.simulated || scaleMessage)" class="scale">
+        <ScaleStandIn
+          v-if="reading.simulated"
+          :suggest-g="opened ? target?.expected_g : board.piece.weight_g"
+          @command="command"
+        />
+        <span v-if="scaleMessage" class="fault">{{ scaleMessage }}</span>
+      </div>
       <div class="lay">
         <div class="left">
           <SeamMap
@@ -481,8 +435,17 @@ const goJudge = () => router.push({ name: 'judge', params: { breakdown: props.br
             :hint="hint"
             :can-book="canBook || allDone || (!looked && mayCut)"
             :flash="flash"
-            :quiet="quiet"
+            :quiet="quiet || said"
+            :doubt="doubt?.says"
             @book="enter"
+          />
+          <BookedLine
+            v-if="!closed && panel !== 'finish'"
+            :booked="lastBooked"
+            :can-undo="mayCut"
+            :fault="fault"
+            :not-booked="refused?.event.net_g ? mass(refused.event.net_g) : ''"
+            @undo="undo"
           />
           <MusclePanel
             v-if="inside && !closed && panel === ''"
@@ -501,6 +464,7 @@ const goJudge = () => router.push({ name: 'judge', params: { breakdown: props.br
             :on-scale="onScale.net_g"
             :stable="onScale.status === 'ok' && onScale.stable"
             @use="(t) => ((tub = t), (panel = ''))"
+            @zero="zero"
             @back="panel = ''"
           />
           <TempPanel
@@ -520,9 +484,6 @@ const goJudge = () => router.push({ name: 'judge', params: { breakdown: props.br
             @open="openMuscle"
             @back="panel = ''"
           />
-          <p v-if="fault && panel !== 'finish'" class="fault" role="alert" data-test="refused">
-            {{ fault }}<template v-if="refused?.event.net_g"> Not booked: {{ mass(refused.event.net_g) }}.</template>
-          </p>
           <DiscardPanel
             v-if="panel === 'discard'"
             :waste="board.expected.filter((e) => e.kind === 'waste')"
@@ -533,7 +494,7 @@ const goJudge = () => router.push({ name: 'judge', params: { breakdown: props.br
             {{ warm.of }}: {{ temperature(warm.c) }}. {{ warm.caution }}
           </p>
           <BoardList
-            v-if="!inside && panel !== 'rows' && panel !== 'tubs' && panel !== 'temp'"
+            v-if="!inside && !['rows', 'tubs', 'temp', 'discard', 'finish'].includes(panel)"
             :board="board"
             :taken="pending.taken"
             :times="pending.times"
@@ -544,30 +505,15 @@ const goJudge = () => router.push({ name: 'judge', params: { breakdown: props.br
         </div>
       </div>
       <footer v-if="!closed" class="foot">
-        <div class="keysbar">
-          <BenchKeys
-            :help="panel === 'help'"
-            :undo-what="board.undo_what ?? (pending.sum ? 'what was weighed last' : undefined)"
-            :paused="board.paused"
-            :opened="opened"
-            @act="act"
+        <BenchHelp v-if="panel === 'help'" :keys="keys" />
+        <BenchKeys :keys="workKeys" @press="press">
+          <ScaleKeys
+            :tub="tub?.name"
+            :tared="!!reading.tare_g"
+            @tubs="toggle('tubs', true)"
+            @tare="command({ command: reading.tare_g ? 'clear_tare' : 'tare' })"
           />
-          <button type="button" class="small-key" :class="{ on: tub }" @click="panel = panel === 'tubs' ? '' : 'tubs'">
-            {{ tub ? tub.name : 'Tub' }}
-          </button>
-          <button type="button" class="small-key" @click="command({ command: 'zero' })">Zero</button>
-          <button type="button" class="small-key" @click="command({ command: reading.tare_g ? 'clear_tare' : 'tare' })">
-            {{ reading.tare_g ? 'Clear tare' : 'Tare' }}
-          </button>
-        </div>
-        <span class="scale">
-          <ScaleStandIn
-            v-if="reading.simulated"
-            :suggest-g="opened ? target?.expected_g : board.piece.weight_g"
-            @command="command"
-          />
-          <span v-if="scaleMessage" class="fault">{{ scaleMessage }}</span>
-        </span>
+        </BenchKeys>
       </footer>
     </template>
   </section>

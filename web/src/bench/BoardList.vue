@@ -18,7 +18,9 @@ const closed = computed(() => props.board.state === 'closed')
 const left = computed(() =>
   closed.value ? (props.board.balance.loss_g ?? 0) : props.board.balance.residual_g - props.pendingSum,
 )
-const leftPct = computed(() => (closed.value ? (props.board.balance.loss_pct ?? 0) : props.board.balance.residual_pct))
+const leftPct = computed(() =>
+  closed.value || !props.board.input_g ? (props.board.balance.loss_pct ?? 0) : (left.value / props.board.input_g) * 100,
+)
 </script>
 
 <template>
@@ -27,7 +29,7 @@ const leftPct = computed(() => (closed.value ? (props.board.balance.loss_pct ?? 
       <span class="small"
         >Weighed off {{ bare(board.balance.output_g + pendingSum) }} of {{ bare(board.input_g ?? 0) }} {{ unit }}</span
       ><span />
-      <strong>{{ closed ? 'Cutting and drip loss' : 'Unaccounted for' }}</strong>
+      <strong>{{ closed ? 'Cutting and drip loss' : 'Not weighed yet' }}</strong>
       <strong class="n" data-test="residual"
         >{{ bare(left) }} {{ unit }}<span class="pct">{{ percent(leftPct) }}</span></strong
       >

@@ -16,6 +16,8 @@ const props = defineProps<{
   tub?: string
   flash: boolean
   quiet: string
+  /** What speaks against the weight, before it is booked. */
+  doubt?: string
 }>()
 const emit = defineEmits<{ book: [] }>()
 const { bare, unit } = useShop()
@@ -27,14 +29,14 @@ const other = computed(() => {
 })
 const state = computed(() => {
   const r = props.reading
-  if (props.held && !props.typed) return 'held; it can come off the scale'
+  if (props.held && !props.typed) return 'Weight held; take it off the scale'
   if (props.typed)
     return props.typedFault || `typed: ${props.typedG === undefined ? '…' : `${bare(props.typedG)} ${unit.value}`}`
   if (r.status === 'disconnected') return 'No scale. Type the weight and press Enter.'
   if (r.status === 'over') return 'Over the scale’s range. Take some off.'
   if (r.status === 'under') return 'Below zero. Zero or tare the scale.'
   if (r.status === 'wrong_unit') return 'The scale shows a unit that is not known. Set it to kg, g, lb or oz.'
-  if (r.message) return 'The scale speaks unclearly. Wait, or type the weight.'
+  if (r.message) return 'Scale signal not readable. Wait, or type the weight.'
   return `${r.stable ? 'stable' : 'moving'}${other.value}`
 })
 const shown = computed(() =>
@@ -47,7 +49,13 @@ const shown = computed(() =>
 </script>
 
 <template>
-  <button type="button" class="plate" :class="{ ready: canBook, flash }" data-test="plate" @click="emit('book')">
+  <button
+    type="button"
+    class="plate"
+    :class="{ ready: canBook, flash, doubted: doubt }"
+    data-test="plate"
+    @click="emit('book')"
+  >
     <span class="top"
       ><span
         class="state"
@@ -68,6 +76,7 @@ const shown = computed(() =>
       ><strong>{{ what }}</strong
       ><span>{{ hint }}</span></span
     >
+    <span v-if="doubt" class="quiet" data-test="weight-doubt">{{ doubt }}</span>
     <span v-if="quiet" class="quiet">{{ quiet }}</span>
   </button>
 </template>
@@ -90,6 +99,12 @@ const shown = computed(() =>
   border-color: var(--act);
   border-width: 4px;
   padding: 10px 16px 12px;
+}
+.plate.doubted {
+  border-style: dashed;
+}
+.plate.doubted .digits {
+  color: var(--act);
 }
 .plate.flash {
   background: var(--act);
@@ -135,16 +150,18 @@ const shown = computed(() =>
 }
 .what {
   display: flex;
+  flex-wrap: wrap;
   justify-content: space-between;
   align-items: baseline;
-  gap: 12px;
+  gap: 2px 12px;
   border-top: 1px solid var(--hairline);
   padding-top: 8px;
-  font-size: 15px;
+  font-size: 18px;
 }
 .what strong {
-  font-size: 24px;
-  line-height: 1.1;
+  font-size: 48px;
+  font-stretch: 78%;
+  line-height: 1;
 }
 .quiet {
   color: var(--act);

@@ -34,14 +34,15 @@ function typed() {
   align-items: center;
   gap: 4px;
   border: 1px dashed var(--line);
-  padding: 5px 6px;
+  padding: 3px 6px;
+  flex-wrap: wrap;
 }
 button {
-  height: 44px;
+  height: 56px;
   border: 1px solid var(--line);
   border-radius: 2px;
   background: none;
-  padding: 0 7px;
+  padding: 0 10px;
   cursor: pointer;
   font-stretch: 82%;
   white-space: nowrap;
@@ -51,8 +52,8 @@ button:disabled {
   cursor: default;
 }
 input {
-  width: 54px;
-  height: 44px;
+  width: 64px;
+  height: 56px;
   font: inherit;
   border: 1px solid var(--line);
   border-radius: 2px;

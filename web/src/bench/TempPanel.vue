@@ -20,7 +20,7 @@ const live = computed(() => reading.value.status === 'ok')
 const state = computed(() => {
   if (!live.value)
     return `No thermometer${reading.value.message ? ` (${reading.value.message})` : ''}. Type what yours shows.`
-  if (reading.value.message) return 'The thermometer speaks unclearly. Wait, or type what it shows.'
+  if (reading.value.message) return 'Thermometer signal not readable. Wait, or type what it shows.'
   return reading.value.steady ? 'steady' : 'still changing'
 })
 const number = (s: string) => Number(s.replace(',', '.').replace('\u2212', '-'))

@@ -7,7 +7,7 @@ import { useShop } from '../shell/shop'
 import { tubs, type Tub } from './useTub'
 
 const props = defineProps<{ used?: Tub; onScale: number; stable: boolean }>()
-const emit = defineEmits<{ use: [Tub | undefined]; back: [] }>()
+const emit = defineEmits<{ use: [Tub | undefined]; zero: []; back: [] }>()
 const { mass } = useShop()
 const name = ref('')
 const may = computed(() => props.stable && props.onScale > 0)
@@ -64,6 +64,10 @@ function remember() {
       />
     </form>
     <p v-if="wanted" role="status">{{ name }} is remembered as soon as the scale rests with it.</p>
+    <div class="row">
+      <button type="button" class="tub" @click="emit('zero')">Zero</button>
+      <span class="small">when the empty scale does not show nothing</span>
+    </div>
     <p class="small">This screen remembers them. Their weight is booked as tare.</p>
   </section>
 </template>

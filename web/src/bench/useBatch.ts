@@ -2,12 +2,12 @@
 import { computed } from 'vue'
 import { data, GET, POST, type S } from '../api/client'
 import { newId } from './queue'
-import { comesOff, lastWaiting, standing, useSync } from './useSync'
+import { comesOff, lastWaiting, standing, useSync, type BenchEvent } from './useSync'
 
 type Batch = S['BatchBoard']
 type Verdict = S['Balance']['verdict']
 
-export function useBatch(id: string, who: () => string, onBooked: () => void) {
+export function useBatch(id: string, who: () => string, onBooked: (e: BenchEvent) => void) {
   const path = { params: { path: { batch_id: id } } }
   const {
     waiting,
@@ -26,7 +26,7 @@ export function useBatch(id: string, who: () => string, onBooked: () => void) {
       stream: `/api/v1/batches/${id}/stream`,
     },
     who,
-    onBooked,
+    (w) => onBooked(w.event),
   )
 
   /** What waits to be confirmed: by part, and by piece and part. */

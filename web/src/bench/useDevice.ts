@@ -10,6 +10,7 @@ export function useDevice<R extends { simulated: boolean; message?: string }>(
   const reading = shallowRef<R>(gone)
   const message = ref('')
   let close: (() => void) | undefined
+  let away = false
 
   watch(
     () => toValue(stream),
@@ -21,6 +22,8 @@ export function useDevice<R extends { simulated: boolean; message?: string }>(
             at,
             (said) => {
               reading.value = JSON.parse(said) as R
+              if (away) message.value = '' // what was said of the network is over
+              away = false
             },
             lost,
           )
@@ -29,6 +32,7 @@ export function useDevice<R extends { simulated: boolean; message?: string }>(
     { immediate: true },
   )
   function lost() {
+    away = true
     reading.value = {
       ...reading.value,
       ...gone,

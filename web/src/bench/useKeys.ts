@@ -1,21 +1,36 @@
 // The bench's keyboard: one key for each thing, none of them a browser's own.
-import { onMounted, onScopeDispose } from 'vue'
+import { onMounted, onScopeDispose, type Ref } from 'vue'
+import type { BenchKey } from './keys'
 
-export function useKeys(keys: Record<string, () => void>, digit: (key: string) => void) {
+export interface Typing {
+  enter: () => void
+  backspace: () => void
+  escape: () => void
+  digit: (key: string) => void
+}
+
+export function useKeys(keys: Ref<BenchKey[]>, typing: Typing) {
+  const run = (key: string) => {
+    const k = keys.value.find((x) => x.key === key)
+    if (k && !k.off) k.run()
+    return k !== undefined
+  }
   function onKey(e: KeyboardEvent) {
     if (e.ctrlKey || e.metaKey || e.altKey) return
     const el = e.target as HTMLElement
     if (el.closest('input, textarea, select, [role="listbox"]')) return
     if (/^[0-9.,]$/.test(e.key)) {
-      digit(e.key)
+      typing.digit(e.key)
       e.preventDefault()
       return
     }
-    const f = keys[e.key.length === 1 ? e.key.toLowerCase() : e.key]
-    if (!f) return
-    if (e.key === 'Enter' && el.closest('a, button:not([data-test="plate"]):not([data-key])')) return
+    if (e.key === 'Enter') {
+      if (el.closest('a, button:not([data-test="plate"]):not([data-key])')) return
+      typing.enter()
+    } else if (e.key === 'Backspace') typing.backspace()
+    else if (e.key === 'Escape') typing.escape()
+    else if (!run(e.key.length === 1 ? e.key.toLowerCase() : e.key)) return
     e.preventDefault()
-    f()
   }
   /** A touched button does not keep the focus, so that the next Enter books a weight instead of pressing it again. */
   function onTouch(e: MouseEvent) {
@@ -31,4 +46,5 @@ export function useKeys(keys: Record<string, () => void>, digit: (key: string) =
     window.removeEventListener('keydown', onKey)
     window.removeEventListener('click', onTouch)
   })
+  return run
 }

@@ -1,19 +1,22 @@
-// The weight that would be booked: what the scale shows, less the tub, or what is typed; and why not, in words.
-import { computed, ref, type Ref } from 'vue'
+// The weight that would be booked: what the scale shows, less the tub, or what is typed; what speaks against it; and
+// why nothing can be booked, in words.
+import { computed, ref, watch, type Ref } from 'vue'
 import { useShop } from '../shell/shop'
+import { doubtOf, type Usual } from './doubt'
+import { tone } from './sound'
 import { typedGrams } from './typedWeight'
 import { useScale } from './useScale'
 import type { BenchEvent } from './useSync'
 import { useTub } from './useTub'
 
-export function useWeighing(bench: Ref<string | undefined>, may: () => boolean) {
-  const { unit } = useShop()
+export function useWeighing(bench: Ref<string | undefined>, may: () => boolean, usual: () => Usual) {
+  const shop = useShop()
   const { reading: onScale, message, command } = useScale(bench)
   const { tub, held, weighed: reading, hold } = useTub(onScale)
   const typed = ref('')
   const quiet = ref('')
   const bookedLoad = ref(-1)
-  const typedWeight = computed(() => (typed.value ? typedGrams(typed.value, unit.value) : { fault: '' }))
+  const typedWeight = computed(() => (typed.value ? typedGrams(typed.value, shop.unit.value) : { fault: '' }))
   const live = computed(
     () => reading.value.status === 'ok' && reading.value.stable && !reading.value.message && reading.value.net_g > 0,
   )
@@ -21,6 +24,14 @@ export function useWeighing(bench: Ref<string | undefined>, may: () => boolean) 
   const canBook = computed(
     () => may() && (typed.value ? typedWeight.value.g !== undefined : live.value && !sameLoad.value),
   )
+  /** What would be booked, in grams. */
+  const grams = computed(() =>
+    typed.value ? typedWeight.value.g : live.value && !sameLoad.value ? reading.value.net_g : undefined,
+  )
+  const doubt = computed(() => (may() && grams.value !== undefined ? doubtOf(grams.value, usual(), shop) : undefined))
+  /** The weight that was asked for a second time, because there is not so much of it. */
+  const insisted = ref<number>()
+  watch(grams, () => (insisted.value = undefined))
 
   function found(): Partial<BenchEvent> | undefined {
     quiet.value = ''
@@ -39,12 +50,20 @@ export function useWeighing(bench: Ref<string | undefined>, may: () => boolean) 
   /** Takes the weight to be booked, so that it is not booked twice; nothing where there is none, and then says why. */
   function take() {
     const w = found()
-    if (!w) return undefined
-    if (w.source === 'scale') bookedLoad.value = reading.value.load
-    held.value = undefined
-    typed.value = ''
-    return w
+    if (w && doubt.value?.impossible && insisted.value !== w.net_g) {
+      insisted.value = w.net_g
+      quiet.value = 'Look at it again. The same key once more books it all the same.'
+    } else if (w) {
+      if (w.source === 'scale') bookedLoad.value = reading.value.load
+      held.value = undefined
+      typed.value = ''
+      return w
+    }
+    tone('refused')
+    return undefined
   }
+  /** What lies on the scale counts anew: what was booked of it was undone. */
+  const releases = () => (bookedLoad.value = -1)
   const letGo = () => {
     typed.value = ''
     quiet.value = ''
@@ -70,7 +89,9 @@ export function useWeighing(bench: Ref<string | undefined>, may: () => boolean) 
     typedWeight,
     quiet,
     canBook,
+    doubt,
     take,
+    releases,
     letGo,
     holdIt,
     digit,

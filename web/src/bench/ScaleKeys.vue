@@ -1,0 +1,28 @@
+<script setup lang="ts">
+// What the scale is told by touch: which tub stands on it, and its tare.
+defineProps<{ tub?: string; tared: boolean }>()
+const emit = defineEmits<{ tubs: []; tare: [] }>()
+</script>
+
+<template>
+  <button type="button" class="key" :class="{ on: tub }" @click="emit('tubs')">{{ tub ?? 'Tub' }}</button>
+  <button type="button" class="key" @click="emit('tare')">{{ tared ? 'Clear tare' : 'Tare' }}</button>
+</template>
+
+<style scoped>
+.key {
+  min-height: 56px;
+  min-width: 56px;
+  padding: 0 7px;
+  font-stretch: 84%;
+  border: 1px solid var(--line);
+  border-radius: 2px;
+  background: var(--surface);
+  cursor: pointer;
+  font-weight: 600;
+}
+.key.on {
+  background: var(--ink);
+  color: var(--surface);
+}
+</style>
