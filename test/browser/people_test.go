@@ -70,6 +70,7 @@ func TestInviteAndComeIn(t *testing.T) {
 	bo.enter()
 	bo.says("wait for a plan")
 	bo.touch("Bo")
+	bo.touch("Your page: PIN, password, sign-ins")
 	bo.says("Where you are signed in")
 	bo.touch("Sign out everywhere")
 	bo.says("Whose hands are these?")

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 // Lets in who is signed in; before that, the ways to come in.
-import { computed, defineAsyncComponent, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, ref, useTemplateRef, watch } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
-import { useRoute } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import AppBar from './shell/AppBar.vue'
+import CrumbLine from './shell/CrumbLine.vue'
 import StateNote from './components/StateNote.vue'
 import { Problem } from './api/problem'
 import { useMe } from './shell/me'
+import { shown, titleOf } from './shell/title'
 
 const SignInView = defineAsyncComponent(() => import('./entry/SignInView.vue'))
 const WhoView = defineAsyncComponent(() => import('./entry/WhoView.vue'))
@@ -36,18 +38,36 @@ watch(
     if (was && id !== was) void changed()
   },
 )
+
+watch(
+  () => titleOf(route.meta.title, shown.value),
+  (title) => (document.title = title),
+  { immediate: true },
+)
+// who reads by ear or by keys begins at the page that came, unless it has put the focus somewhere itself
+const main = useTemplateRef<HTMLElement>('main')
+useRouter().afterEach((to, from, failure) => {
+  if (failure || to.path === from.path || !from.matched.length) return
+  setTimeout(() => {
+    const at = document.activeElement
+    if (!at || at === document.body || !main.value?.contains(at)) main.value?.focus({ preventScroll: true })
+  })
+})
 </script>
 
 <template>
-  <a class="vh" href="#main">To the content</a>
+  <a class="skip" href="#main">To the content</a>
   <AppBar v-if="me?.signed_in && !open" />
-  <main id="main">
+  <main id="main" ref="main" tabindex="-1">
     <RouterView v-if="open" />
     <StateNote v-else-if="!me" class="page" :error="error" :loading="!error" what="who is here" @retry="refetch()" />
     <WhoView v-else-if="!me.signed_in && me.screen && !desk" @desk="desk = true" />
     <SignInView v-else-if="!me.signed_in" />
-    <RouterView v-else v-slot="{ Component, route: r }">
-      <component :is="Component" :key="r.matched[0]?.meta.keep ? r.matched[0].path : r.path" />
-    </RouterView>
+    <template v-else>
+      <CrumbLine />
+      <RouterView v-slot="{ Component, route: r }">
+        <component :is="Component" :key="r.matched[0]?.meta.keep ? r.matched[0].path : r.path" />
+      </RouterView>
+    </template>
   </main>
 </template>

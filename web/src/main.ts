@@ -9,12 +9,14 @@ import { router } from './router'
 import { theme } from './theme'
 import { applyScheme } from './shell/preferences'
 import { isFinal } from './api/problem'
+import { vWide } from './components/wide'
 
 // styles that PrimeVue adds are let in by the nonce of this page's own policy
 const nonce = document.querySelector<HTMLMetaElement>('meta[property=csp-nonce]')?.nonce
 
 applyScheme()
 createApp(App)
+  .directive('wide', vWide)
   .use(router)
   .use(PrimeVue, { theme, ...(nonce && { csp: { nonce } }) })
   .use(VueQueryPlugin, {

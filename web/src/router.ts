@@ -6,97 +6,252 @@ declare module 'vue-router' {
     open?: boolean
     /** Its pages share one frame. */
     keep?: boolean
+    /** What the page is called. */
+    title?: string
+    /** The page that it hangs under; a name of a route that needs no more than this one has. */
+    in?: string
+    /** A bench's screen: no desk page is offered on it. */
+    bench?: boolean
   }
+}
+
+/** A part of a page may come only when its answer has: it is waited for, for a moment. */
+async function whenThere(hash: string) {
+  const id = decodeURIComponent(hash.slice(1))
+  for (let i = 0; i < 40 && !document.getElementById(id); i++) await new Promise((done) => setTimeout(done, 50))
+  return document.getElementById(id) ? { el: `#${CSS.escape(id)}`, top: 72 } : { top: 0 }
 }
 
 export const router = createRouter({
   history: createWebHistory(),
+  // back and forward come to where one was; a part that is named is shown; else a page begins at its top
+  scrollBehavior: (to, from, saved) =>
+    saved ?? (to.hash ? whenThere(to.hash) : to.path === from.path ? {} : { top: 0 }),
   routes: [
-    { path: '/', name: 'rail', component: () => import('./stages/rail/RailView.vue') },
-    { path: '/ready', name: 'ready', component: () => import('./stages/rail/ReadyView.vue') },
-    { path: '/receive', name: 'receive', component: () => import('./stages/receive/ReceiveView.vue') },
-    { path: '/receive/note', name: 'note', component: () => import('./stages/receive/NoteView.vue') },
-    { path: '/lots', name: 'lots', component: () => import('./stages/receive/LotsView.vue') },
-    { path: '/lots/:lot', name: 'lot', component: () => import('./stages/receive/LotView.vue'), props: true },
-    { path: '/plan/:piece', name: 'plan', component: () => import('./stages/plan/PlanView.vue'), props: true },
-    { path: '/log', name: 'log', component: () => import('./log/LogView.vue') },
-    { path: '/log/:breakdown', name: 'replay', component: () => import('./log/ReplayView.vue'), props: true },
-    { path: '/bench/:breakdown', name: 'bench', component: () => import('./bench/BenchView.vue'), props: true },
-    { path: '/batch/:batch', name: 'batch', component: () => import('./bench/BatchView.vue'), props: true },
-    { path: '/judge/:breakdown', name: 'judge', component: () => import('./stages/judge/JudgeView.vue'), props: true },
+    { path: '/', name: 'rail', component: () => import('./stages/rail/RailView.vue'), meta: { title: 'On the rail' } },
+    {
+      path: '/ready',
+      name: 'ready',
+      component: () => import('./stages/rail/ReadyView.vue'),
+      meta: { title: 'Ready when', in: 'rail' },
+    },
+    {
+      path: '/receive',
+      name: 'receive',
+      component: () => import('./stages/receive/ReceiveView.vue'),
+      meta: { title: 'Receive', in: 'rail' },
+    },
+    {
+      path: '/receive/note',
+      name: 'note',
+      component: () => import('./stages/receive/NoteView.vue'),
+      meta: { title: 'Delivery note', in: 'lots' },
+    },
+    { path: '/lots', name: 'lots', component: () => import('./stages/receive/LotsView.vue'), meta: { title: 'Lots' } },
+    {
+      path: '/lots/:lot',
+      name: 'lot',
+      component: () => import('./stages/receive/LotView.vue'),
+      props: true,
+      meta: { title: 'Lot', in: 'lots' },
+    },
+    {
+      path: '/plan/:piece',
+      name: 'plan',
+      component: () => import('./stages/plan/PlanView.vue'),
+      props: true,
+      meta: { title: 'Plan', in: 'rail' },
+    },
+    { path: '/log', name: 'log', component: () => import('./log/LogView.vue'), meta: { title: 'Log' } },
+    {
+      path: '/log/:breakdown',
+      name: 'replay',
+      component: () => import('./log/ReplayView.vue'),
+      props: true,
+      meta: { title: 'Event by event', in: 'log' },
+    },
+    {
+      path: '/bench/:breakdown',
+      name: 'bench',
+      component: () => import('./bench/BenchView.vue'),
+      props: true,
+      meta: { title: 'Bench', bench: true },
+    },
+    {
+      path: '/batch/:batch',
+      name: 'batch',
+      component: () => import('./bench/BatchView.vue'),
+      props: true,
+      meta: { title: 'Bench', bench: true },
+    },
+    {
+      path: '/judge/:breakdown',
+      name: 'judge',
+      component: () => import('./stages/judge/JudgeView.vue'),
+      props: true,
+      meta: { title: 'Judge', in: 'rail' },
+    },
     {
       path: '/compare/:breakdown',
       name: 'compare',
       component: () => import('./stages/compare/CompareView.vue'),
       props: true,
+      meta: { title: 'Compare', in: 'rail' },
     },
     {
       path: '/shop',
       component: () => import('./shop/ShopFrame.vue'),
       meta: { keep: true },
       children: [
-        { path: '', name: 'settings', component: () => import('./shop/SettingsPage.vue') },
-        { path: 'prices', name: 'prices', component: () => import('./shop/PricesPage.vue') },
-        { path: 'people', name: 'people', component: () => import('./shop/PeoplePage.vue') },
-        { path: 'benches', name: 'benches', component: () => import('./shop/BenchesPage.vue') },
-        { path: 'tokens', name: 'tokens', component: () => import('./shop/TokensPage.vue') },
-        { path: 'audit', name: 'audit', component: () => import('./shop/AuditPage.vue') },
+        { path: '', name: 'settings', component: () => import('./shop/SettingsPage.vue'), meta: { title: 'Settings' } },
+        { path: 'prices', name: 'prices', component: () => import('./shop/PricesPage.vue'), meta: { title: 'Prices' } },
+        { path: 'people', name: 'people', component: () => import('./shop/PeoplePage.vue'), meta: { title: 'People' } },
+        {
+          path: 'benches',
+          name: 'benches',
+          component: () => import('./shop/BenchesPage.vue'),
+          meta: { title: 'Benches' },
+        },
+        {
+          path: 'tokens',
+          name: 'tokens',
+          component: () => import('./shop/TokensPage.vue'),
+          meta: { title: 'Access tokens' },
+        },
+        {
+          path: 'audit',
+          name: 'audit',
+          component: () => import('./shop/AuditPage.vue'),
+          meta: { title: 'Who changed what' },
+        },
       ],
     },
-    { path: '/plans/:piece', name: 'plans', component: () => import('./plans/PlansView.vue'), props: true },
-    { path: '/plans/:piece/new', name: 'plan-new', component: () => import('./plans/PlanEditor.vue'), props: true },
+    {
+      path: '/plans/:piece',
+      name: 'plans',
+      component: () => import('./plans/PlansView.vue'),
+      props: true,
+      meta: { title: 'Cutting plans', in: 'atlas' },
+    },
+    {
+      path: '/plans/:piece/new',
+      name: 'plan-new',
+      component: () => import('./plans/PlanEditor.vue'),
+      props: true,
+      meta: { title: 'New cutting plan', in: 'plans' },
+    },
     {
       path: '/plans/:piece/edit/:plan',
       name: 'plan-edit',
       component: () => import('./plans/PlanEditor.vue'),
       props: true,
+      meta: { title: 'Cutting plan', in: 'plans' },
     },
-    { path: '/atlas', name: 'atlas', component: () => import('./atlas/AtlasView.vue') },
+    { path: '/atlas', name: 'atlas', component: () => import('./atlas/AtlasView.vue'), meta: { title: 'Atlas' } },
     {
       path: '/atlas/carcass/:carcass',
       name: 'carcass',
       component: () => import('./atlas/CarcassView.vue'),
       props: true,
+      meta: { title: 'Carcass', in: 'atlas' },
     },
-    { path: '/atlas/:piece', name: 'atlas-piece', component: () => import('./atlas/AtlasPieceView.vue'), props: true },
+    {
+      path: '/atlas/:piece',
+      name: 'atlas-piece',
+      component: () => import('./atlas/AtlasPieceView.vue'),
+      props: true,
+      meta: { title: 'Piece', in: 'atlas' },
+    },
     {
       path: '/grades/:piece?',
       name: 'grades',
       component: () => import('./grades/GradesView.vue'),
       props: true,
-      meta: { keep: true },
+      meta: { title: 'Grades', keep: true },
     },
-    { path: '/grade-settings', name: 'grade-settings', component: () => import('./grades/EatingPage.vue') },
-    { path: '/tastings', name: 'tastings', component: () => import('./tasting/TastingsView.vue') },
-    { path: '/tastings/new', name: 'tasting-new', component: () => import('./tasting/PlanTasting.vue') },
-    { path: '/tastings/:tasting', name: 'tasting', component: () => import('./tasting/TastingView.vue'), props: true },
+    {
+      path: '/grade-settings',
+      name: 'grade-settings',
+      component: () => import('./grades/EatingPage.vue'),
+      meta: { title: 'How grades are made', in: 'grades' },
+    },
+    {
+      path: '/tastings',
+      name: 'tastings',
+      component: () => import('./tasting/TastingsView.vue'),
+      meta: { title: 'Tastings' },
+    },
+    {
+      path: '/tastings/new',
+      name: 'tasting-new',
+      component: () => import('./tasting/PlanTasting.vue'),
+      meta: { title: 'New tasting', in: 'tastings' },
+    },
+    {
+      path: '/tastings/:tasting',
+      name: 'tasting',
+      component: () => import('./tasting/TastingView.vue'),
+      props: true,
+      meta: { title: 'Tasting', in: 'tastings' },
+    },
     {
       path: '/taste/:link',
       name: 'taste',
       component: () => import('./tasting/TasteView.vue'),
       props: true,
-      meta: { open: true },
+      meta: { title: 'Tasting', open: true },
     },
-    { path: '/cooking', name: 'cooking', component: () => import('./cooking/CookView.vue') },
+    { path: '/cooking', name: 'cooking', component: () => import('./cooking/CookView.vue'), meta: { title: 'Cook' } },
     {
       path: '/cook/:piece/:product',
       name: 'cook-card',
       component: () => import('./cooking/CardView.vue'),
       props: true,
-      meta: { open: true },
+      meta: { title: 'Cooking card', open: true },
     },
     {
       path: '/value',
       component: () => import('./value/ValueFrame.vue'),
       meta: { keep: true },
       children: [
-        { path: '', name: 'desk', component: () => import('./value/DeskView.vue') },
-        { path: 'best-use', name: 'best-use', component: () => import('./value/BestUseView.vue') },
-        { path: 'carcass', name: 'carcass-value', component: () => import('./value/CarcassValueView.vue') },
-        { path: 'history', name: 'history', component: () => import('./value/HistoryView.vue') },
-        { path: 'shares', name: 'shares', component: () => import('./value/SharesView.vue') },
-        { path: '/trials', name: 'trials', component: () => import('./trials/TrialsView.vue') },
-        { path: '/trials/:trial', name: 'trial', component: () => import('./trials/TrialView.vue'), props: true },
+        { path: '', name: 'desk', component: () => import('./value/DeskView.vue'), meta: { title: 'Does it pay?' } },
+        {
+          path: 'best-use',
+          name: 'best-use',
+          component: () => import('./value/BestUseView.vue'),
+          meta: { title: 'Best use today' },
+        },
+        {
+          path: 'carcass',
+          name: 'carcass-value',
+          component: () => import('./value/CarcassValueView.vue'),
+          meta: { title: 'Whole carcass' },
+        },
+        {
+          path: 'history',
+          name: 'history',
+          component: () => import('./value/HistoryView.vue'),
+          meta: { title: 'Over time' },
+        },
+        {
+          path: 'shares',
+          name: 'shares',
+          component: () => import('./value/SharesView.vue'),
+          meta: { title: 'Shared reports' },
+        },
+        {
+          path: '/trials',
+          name: 'trials',
+          component: () => import('./trials/TrialsView.vue'),
+          meta: { title: 'Trials' },
+        },
+        {
+          path: '/trials/:trial',
+          name: 'trial',
+          component: () => import('./trials/TrialView.vue'),
+          props: true,
+          meta: { title: 'Trial', in: 'trials' },
+        },
       ],
     },
     {
@@ -104,13 +259,33 @@ export const router = createRouter({
       name: 'shared',
       component: () => import('./value/SharedView.vue'),
       props: true,
-      meta: { open: true },
+      meta: { title: 'Report', open: true },
     },
-    { path: '/me', name: 'me', component: () => import('./entry/MeView.vue') },
-    { path: '/who', name: 'who', component: () => import('./entry/WhoView.vue') },
-    { path: '/set-up', name: 'set-up', component: () => import('./entry/SetUpView.vue'), meta: { open: true } },
-    { path: '/welcome', name: 'welcome', component: () => import('./entry/WelcomeView.vue'), meta: { open: true } },
-    { path: '/enrol', name: 'enrol', component: () => import('./entry/EnrolView.vue'), meta: { open: true } },
-    { path: '/:rest(.*)*', name: 'lost', component: () => import('./shell/LostView.vue') },
+    { path: '/me', name: 'me', component: () => import('./entry/MeView.vue'), meta: { title: 'Your page' } },
+    { path: '/who', name: 'who', component: () => import('./entry/WhoView.vue'), meta: { title: 'Who cuts' } },
+    {
+      path: '/set-up',
+      name: 'set-up',
+      component: () => import('./entry/SetUpView.vue'),
+      meta: { title: 'Set up', open: true },
+    },
+    {
+      path: '/welcome',
+      name: 'welcome',
+      component: () => import('./entry/WelcomeView.vue'),
+      meta: { title: 'Welcome', open: true },
+    },
+    {
+      path: '/enrol',
+      name: 'enrol',
+      component: () => import('./entry/EnrolView.vue'),
+      meta: { title: 'Enrol a screen', open: true },
+    },
+    {
+      path: '/:rest(.*)*',
+      name: 'lost',
+      component: () => import('./shell/LostView.vue'),
+      meta: { title: 'Nothing here' },
+    },
   ],
 })

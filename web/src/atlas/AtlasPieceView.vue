@@ -7,6 +7,7 @@ import StateNote from '../components/StateNote.vue'
 import { useAtlasPiece } from '../api/useAtlasPiece'
 import { percent, useShop } from '../shell/shop'
 import MuscleSheet from './MuscleSheet.vue'
+import { useTitle } from '../shell/title'
 
 const props = defineProps<{ piece: string }>()
 const route = useRoute()
@@ -46,6 +47,8 @@ const alsoCalled = computed(() =>
     .map(([market, names]) => `${market}: ${names.join(', ')}`)
     .join(' · '),
 )
+
+useTitle(() => p.value?.market_name)
 </script>
 
 <template>
@@ -53,9 +56,7 @@ const alsoCalled = computed(() =>
     <StateNote :error="error" :loading="isLoading" what="the piece" @retry="refetch()" />
     <template v-if="p">
       <div class="spread">
-        <p class="label">
-          <RouterLink class="no-print" :to="{ name: 'atlas' }">Atlas</RouterLink> · {{ p.species }} · {{ p.region }}
-        </p>
+        <p class="label">{{ p.species }} · {{ p.region }}</p>
         <a class="no-print" :href="`/api/v1/atlas/pieces/${p.id}/card.pdf`" target="_blank" rel="noopener"
           >The seam card, to print</a
         >

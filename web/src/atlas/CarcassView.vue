@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import StateNote from '../components/StateNote.vue'
 import { percent, useShop } from '../shell/shop'
 import { useCarcasses } from './useCarcasses'
+import { useTitle } from '../shell/title'
 
 const props = defineProps<{ carcass: string }>()
 const { mass } = useShop()
@@ -34,6 +35,8 @@ const rows = computed(() => {
   ].sort((a, b) => Number(b.piece) - Number(a.piece) || b.share - a.share)
 })
 const widest = computed(() => Math.max(...rows.value.map((r) => r.share), 1))
+
+useTitle(() => c.value?.name)
 </script>
 
 <template>
@@ -43,7 +46,7 @@ const widest = computed(() => Math.max(...rows.value.map((r) => r.share), 1))
       There is no such carcass in the atlas. <RouterLink :to="{ name: 'atlas' }">Back to the atlas</RouterLink>
     </p>
     <template v-if="c">
-      <p class="label"><RouterLink class="no-print" :to="{ name: 'atlas' }">Atlas</RouterLink> · {{ c.species }}</p>
+      <p class="label">{{ c.species }}</p>
       <h1 class="sentence big">{{ c.name }}</h1>
       <p>
         {{ c.name === c.house_name ? '' : `${c.house_name}. ` }}{{ mass(c.low_g, 0) }} to {{ mass(c.high_g, 0) }},
@@ -52,7 +55,7 @@ const widest = computed(() => Math.max(...rows.value.map((r) => r.share), 1))
       <div class="lay">
         <div>
           <h2>What a usual one comes to</h2>
-          <table>
+          <table v-wide>
             <thead>
               <tr>
                 <th>Piece</th>

@@ -69,7 +69,7 @@ const uses = computed(() => {
     <p class="small">Estimates from the atlas, 0 to 100; no eaters stand behind them yet.</p>
     <p><strong>Judgement.</strong> {{ muscle.judge }}</p>
     <h3>Where it goes</h3>
-    <table>
+    <table v-wide>
       <tbody>
         <tr v-for="u in uses" :key="u.plan">
           <td>{{ u.plan }}</td>

@@ -33,6 +33,7 @@ import { useKeys } from './useKeys'
 import { useMinutes } from './useMinutes'
 import type { BenchEvent, Content } from './useSync'
 import { useWeighing } from './useWeighing'
+import { useTitle } from '../shell/title'
 
 const props = defineProps<{ batch: string }>()
 const queries = useQueryClient()
@@ -292,6 +293,8 @@ const verdict = (b: S['Board']) => {
   const loss = `${mass(b.balance.loss_g ?? 0)} of loss, ${percent(b.balance.loss_pct ?? 0)}, ${limit}`
   return `${loss}; ${b.minutes.toFixed(1)} minutes`
 }
+
+useTitle(() => sum.value && `${boards.value.length} × ${shortName(sum.value.piece.name)}`)
 </script>
 
 <template>

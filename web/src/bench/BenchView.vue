@@ -33,6 +33,7 @@ import { useKeys } from './useKeys'
 import { useMinutes } from './useMinutes'
 import TubPanel from './TubPanel.vue'
 import { useWeighing } from './useWeighing'
+import { useTitle } from '../shell/title'
 
 const props = defineProps<{ breakdown: string }>()
 const router = useRouter()
@@ -355,6 +356,8 @@ const marks = computed<Record<string, MapMark>>(() => {
 })
 const seams = computed(() => board.value?.expected.some((e) => e.kind === 'muscle') ?? false)
 const goJudge = () => router.push({ name: 'judge', params: { breakdown: props.breakdown } })
+
+useTitle(() => board.value && `${shortName(board.value.piece.name)} ${board.value.piece.lot_number}`)
 </script>
 
 <template>

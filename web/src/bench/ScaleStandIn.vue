@@ -43,6 +43,7 @@ button {
   border-radius: 2px;
   background: none;
   padding: 0 10px;
+  min-width: 56px;
   cursor: pointer;
   font-stretch: 82%;
   white-space: nowrap;

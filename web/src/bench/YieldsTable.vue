@@ -31,7 +31,7 @@ const rows = computed(() => yields.value?.rows.filter((r) => r.weight_g > 0 || r
       </p>
       <details open>
         <summary>Yields, % of the piece</summary>
-        <table data-test="yields">
+        <table v-wide data-test="yields">
           <thead>
             <tr>
               <th>Part</th>
@@ -60,7 +60,7 @@ const rows = computed(() => yields.value?.rows.filter((r) => r.weight_g > 0 || r
       </details>
       <details>
         <summary>What left the bench, with its batch numbers</summary>
-        <table data-test="outputs">
+        <table v-wide data-test="outputs">
           <thead>
             <tr>
               <th>Number</th>

@@ -16,7 +16,7 @@ const problem = computed(() => (props.error ? asProblem(props.error) : undefined
     <RouterLink v-if="problem.status === 404" :to="{ name: 'rail' }">To the rail</RouterLink>
     <PvButton v-else severity="secondary" label="Try again" @click="emit('retry')" />
   </div>
-  <p v-else-if="loading" class="note small" role="status">Fetching {{ what }}…</p>
+  <p v-else-if="loading" class="note small" role="status">Loading {{ what }}…</p>
 </template>
 
 <style scoped>

@@ -151,7 +151,7 @@ const levels = [
         <p v-for="w in table.waits" :key="w">
           <strong>{{ w }}</strong>
         </p>
-        <table>
+        <table v-wide>
           <tbody>
             <tr v-for="(m, i) in table.moments" :key="i">
               <td class="n at">{{ clock(m.at) }}</td>

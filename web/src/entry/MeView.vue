@@ -69,7 +69,7 @@ const everywhere = () =>
           what="your sign-ins"
           @retry="sessions.refetch()"
         />
-        <table v-if="sessions.data.value">
+        <table v-if="sessions.data.value" v-wide>
           <thead>
             <tr>
               <th>On</th>

@@ -77,7 +77,7 @@ function mapped(column: string, e: Event) {
       <FormField id="source" label="Who gave them" :fault="problem?.at('source')"
         ><InputText id="source" v-model="source" maxlength="80" autocomplete="off"
       /></FormField>
-      <table>
+      <table v-wide>
         <thead>
           <tr>
             <th>Line</th>
@@ -85,7 +85,7 @@ function mapped(column: string, e: Event) {
             <th>Muscle</th>
             <th>Method</th>
             <th class="n">Score</th>
-            <th />
+            <th>Fault</th>
           </tr>
         </thead>
         <tbody>

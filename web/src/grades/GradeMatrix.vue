@@ -44,7 +44,7 @@ function walk(e: KeyboardEvent) {
 </script>
 
 <template>
-  <table class="matrix" @keydown="walk">
+  <table v-wide class="matrix" @keydown="walk">
     <thead>
       <tr>
         <th>Muscle</th>

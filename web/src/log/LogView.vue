@@ -126,7 +126,7 @@ const states: Record<string, string> = { waiting: 'waits for the scale', open: '
       /></FormField>
     </div>
     <StateNote v-if="!problem?.errors.length" :error="error" :loading="isLoading" what="the log" @retry="refetch()" />
-    <table v-if="rows.length">
+    <table v-if="rows.length" v-wide>
       <thead>
         <tr>
           <th>Piece</th>

@@ -8,6 +8,7 @@ import { data, GET, type S } from '../api/client'
 import { moment } from '../shell/moment'
 import { shortName, useShop } from '../shell/shop'
 import { actionWords } from '../shop/auditWords'
+import { useTitle } from '../shell/title'
 
 const props = defineProps<{ breakdown: string }>()
 const { bare, mass, temperature } = useShop()
@@ -67,6 +68,8 @@ const words = (l: S['LoggedEvent']) =>
     .filter(Boolean)
     .join(' ')
 const now = computed(() => log.value?.[at.value - 1])
+
+useTitle(() => board.value && `${shortName(board.value.piece.name)} ${board.value.piece.lot_number}`)
 </script>
 
 <template>
@@ -74,7 +77,6 @@ const now = computed(() => log.value?.[at.value - 1])
     <StateNote :error="error ?? boardError" :loading="isLoading" what="the log" @retry="refetch()" />
     <template v-if="log && board">
       <p class="label">
-        <RouterLink :to="{ name: 'log' }">Everything that was cut</RouterLink> ·
         <RouterLink :to="{ name: 'lot', params: { lot: board.piece.lot_id } }">{{ board.piece.lot_number }}</RouterLink>
         · {{ board.fixed?.plan.name }}
       </p>

@@ -17,6 +17,7 @@ import { percent, shortName, useShop } from '../shell/shop'
 import { bodyOf, draftOf, newProduct, placed, type Draft } from './draft'
 import ProductRow from './ProductRow.vue'
 import { usePlans } from './usePlans'
+import { useTitle } from '../shell/title'
 
 const props = defineProps<{ piece: string; plan?: string }>()
 const route = useRoute()
@@ -169,6 +170,8 @@ const otherFault = computed(
       ) ?? []),
     ]) ?? '',
 )
+
+useTitle(() => draft.value?.name || list.value?.name)
 </script>
 
 <template>
@@ -179,9 +182,7 @@ const otherFault = computed(
       <RouterLink :to="{ name: 'plans', params: { piece } }">To the ways to cut {{ list.name }}</RouterLink>
     </div>
     <form v-if="list && draft" novalidate aria-label="A way of cutting" @submit.prevent="save">
-      <p class="label">
-        <RouterLink :to="{ name: 'plans', params: { piece } }">{{ list.name }} · ways to cut it</RouterLink>
-      </p>
+      <p class="label">{{ list.name }}</p>
       <h1 class="sentence">
         {{ plan ? `Version ${version + 1} of ${draft.name || 'this way'}` : 'A way of our own' }}
       </h1>
@@ -259,12 +260,12 @@ const otherFault = computed(
             {{ part.kind === 'waste' ? 'What is not sold with a product is thrown away.' : 'Where does it go?' }}
           </p>
           <p v-if="fault(`parts.${part.id}`)" class="fault" role="alert">{{ fault(`parts.${part.id}`) }}</p>
-          <table>
+          <table v-wide>
             <thead>
               <tr>
                 <th>Product</th>
                 <th class="n">% of it</th>
-                <th />
+                <th><span class="vh">Change</span></th>
               </tr>
             </thead>
             <tbody>

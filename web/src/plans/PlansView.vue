@@ -17,6 +17,7 @@ import { typedMass } from '../stages/receive/typed'
 import OwnPlans from './OwnPlans.vue'
 import PlanSide from './PlanSide.vue'
 import { usePlans } from './usePlans'
+import { useTitle } from '../shell/title'
 
 const props = defineProps<{ piece: string }>()
 const route = useRoute()
@@ -104,6 +105,8 @@ const priced = () => {
   void queries.invalidateQueries()
 }
 const useful = computed(() => c.value?.break_even.filter((e) => e.price && e.price_now).slice(0, 6) ?? [])
+
+useTitle(() => list.value?.name)
 </script>
 
 <template>

@@ -1,84 +1,66 @@
 <script setup lang="ts">
-// The rail: the stages of the work in their order, how many pieces hang at each, and this screen's own switches.
-import { computed } from 'vue'
+// The bar: the rail with its stages, one place for everything else, the search, and who looks at this screen. A bench
+// shows nothing of a desk's pages, but its own keys.
+import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { useRail } from '../stages/rail/useRail'
-import { scheme, unitChoice } from './preferences'
+import MenuButton from './MenuButton.vue'
+import PageLinks from './PageLinks.vue'
+import StageRail from './StageRail.vue'
+import YouPanel from './YouPanel.vue'
+import { pageGroups } from './pages'
 import { useMe } from './me'
-import { useShop } from './shop'
 
+const SearchBox = defineAsyncComponent(() => import('./SearchBox.vue'))
 const route = useRoute()
-const { counts } = useRail()
-const { shop, unit } = useShop()
 const { me, may, onBench } = useMe()
+const atBench = computed(() => route.meta.bench === true)
+const groups = computed(() =>
+  pageGroups
+    .map((g) => ({ ...g, pages: g.pages.filter((p) => !p.needs || may(p.needs)) }))
+    .filter((g) => g.pages.length && !(onBench.value && g.label === 'Shop')),
+)
+const name = computed(() => String(route.name ?? ''))
+const holds = (g: { pages: { name: string }[] }) =>
+  g.pages.some((p) => p.name === name.value || p.name === route.meta.in) && name.value !== 'receive'
 
-const stages = [
-  { id: 'receive', name: 'Receive' },
-  { id: 'plan', name: 'Plan' },
-  { id: 'bench', name: 'Bench' },
-  { id: 'judge', name: 'Judge' },
-  { id: 'compare', name: 'Compare' },
-] as const
-const shown = computed(() => stages.filter((s) => s.id !== 'receive' || may('POST /lots')))
-const here = computed(() => String(route.name ?? ''))
-
-function target(id: string) {
-  return id === 'receive' ? { name: 'receive' } : { name: 'rail', hash: `#${id}` }
+const searching = ref(false)
+watch(
+  () => route.fullPath,
+  () => (searching.value = false),
+)
+function slash(e: KeyboardEvent) {
+  if (e.key !== '/' || e.ctrlKey || e.metaKey || e.altKey || atBench.value) return
+  if (e.target instanceof HTMLElement && e.target.closest('input, textarea, select, [contenteditable]')) return
+  e.preventDefault()
+  searching.value = true
 }
+onMounted(() => window.addEventListener('keydown', slash))
+onBeforeUnmount(() => window.removeEventListener('keydown', slash))
 </script>
 
 <template>
-  <header class="bar no-print">
-    <RouterLink class="mark" :to="{ name: 'rail' }" aria-label="Falda: all pieces on the rail">Falda</RouterLink>
-    <nav class="rail" aria-label="Stages of the work">
-      <RouterLink
-        v-for="s in shown"
-        :key="s.id"
-        :to="target(s.id)"
-        class="stage"
-        :class="{ here: here === s.id }"
-        :aria-current="here === s.id ? 'step' : undefined"
-      >
-        <span class="hook" aria-hidden="true" />
-        {{ s.name }}<span v-if="s.id !== 'receive' && counts[s.id]" class="count">{{ counts[s.id] }}</span>
-      </RouterLink>
-    </nav>
-    <nav class="pages" aria-label="Pages">
-      <RouterLink class="shop" :to="{ name: 'log' }">Log</RouterLink>
-      <RouterLink class="shop" :to="{ name: 'atlas' }">Atlas</RouterLink>
-      <RouterLink class="shop" :to="{ name: 'grades' }">Grades</RouterLink>
-      <RouterLink class="shop" :to="{ name: 'cooking' }">Cook</RouterLink>
-      <RouterLink class="shop" :to="{ name: 'desk' }">Value</RouterLink>
-      <RouterLink
-        v-if="!onBench"
-        class="shop"
-        :to="{ name: 'settings' }"
-        :aria-label="`${shop?.name}: settings, people, benches`"
-        >{{ shop?.name }}</RouterLink
-      >
-    </nav>
-    <RouterLink
-      class="who"
-      :to="{ name: onBench ? 'who' : 'me' }"
-      :aria-label="onBench ? `${me?.name} at ${me?.screen?.bench}; change who cuts` : `${me?.name}: your page`"
-      >{{ me?.name }}<span v-if="onBench" class="bench"> · {{ me?.screen?.bench }}</span></RouterLink
+  <header class="bar no-print" :class="{ 'at-bench': atBench }">
+    <RouterLink class="mark" :to="{ name: 'rail' }" aria-label="Falda, all pieces on the rail">Falda</RouterLink>
+    <StageRail v-if="!atBench" class="stages" />
+    <div v-if="!atBench" class="tools">
+      <button type="button" class="search" :aria-expanded="searching" @click="searching = !searching">
+        Search <kbd aria-hidden="true">/</kbd>
+      </button>
+      <MenuButton v-for="g in groups" :key="g.label" class="wide" :label="g.label" :here="holds(g)">
+        <PageLinks :pages="g.pages" />
+      </MenuButton>
+      <MenuButton class="narrow" label="Menu" :here="groups.some(holds)">
+        <span class="all"><PageLinks v-for="g in groups" :key="g.label" :pages="g.pages" :label="g.label" /></span>
+      </MenuButton>
+    </div>
+    <div v-else id="bar-keys" />
+    <RouterLink v-if="atBench && onBench" class="who" :to="{ name: 'who' }"
+      >{{ me?.name }} · {{ me?.screen?.bench }}</RouterLink
     >
-    <button
-      type="button"
-      class="switch"
-      :aria-label="`Weights in ${unit}; change`"
-      @click="unitChoice = unit === 'kg' ? 'lb' : 'kg'"
-    >
-      {{ unit }}
-    </button>
-    <button
-      type="button"
-      class="switch"
-      :aria-label="`${scheme} scheme; change`"
-      @click="scheme = scheme === 'light' ? 'dark' : 'light'"
-    >
-      {{ scheme === 'light' ? 'day' : 'night' }}
-    </button>
+    <MenuButton v-else :label="onBench ? `${me?.name} · ${me?.screen?.bench}` : (me?.name ?? '')">
+      <YouPanel />
+    </MenuButton>
+    <SearchBox v-if="searching" @close="searching = false" />
   </header>
 </template>
 
@@ -86,8 +68,8 @@ function target(id: string) {
 .bar {
   display: flex;
   align-items: stretch;
-  gap: 20px;
-  height: 56px;
+  gap: 16px;
+  min-height: 56px;
   padding: 0 28px;
   background: var(--surface);
   border-bottom: 1px solid var(--hairline);
@@ -96,141 +78,99 @@ function target(id: string) {
   z-index: 20;
 }
 .mark {
-  align-self: center;
+  display: flex;
+  align-items: center;
+  min-width: 56px;
   font-size: 24px;
   font-weight: 800;
   font-stretch: 76%;
   color: var(--ink);
   text-decoration: none;
 }
-.rail {
+.tools {
   display: flex;
-  flex: 1;
-  border-top: 3px solid var(--ink);
-  min-width: 0;
+  align-items: stretch;
 }
-.stage {
-  position: relative;
-  display: flex;
-  align-items: center;
-  gap: 6px;
-  padding: 0 18px 0 14px;
-  color: var(--ink-2);
-  text-decoration: none;
-  font-stretch: 86%;
-  font-weight: 600;
-  white-space: nowrap;
-}
-.hook {
-  width: 3px;
-  height: 12px;
-  background: var(--ink);
-  position: absolute;
-  top: 0;
-  left: 14px;
-}
-.stage.here {
-  color: var(--act);
-  font-weight: 750;
-}
-.stage.here .hook {
-  background: var(--act);
-  width: 24px;
-  height: 6px;
-}
-.count {
-  font-weight: 700;
-  color: var(--ink);
-  font-size: 13px;
-}
-.shop {
+.search {
   align-self: center;
-  font-size: 13px;
-  color: var(--ink-2);
-  font-stretch: 86%;
-  white-space: nowrap;
-  padding: 12px 0;
-}
-.pages {
-  display: flex;
-  align-items: center;
-  gap: 20px;
-  min-width: 0;
-  overflow-x: auto;
-  scrollbar-width: none;
-}
-.who {
-  align-self: center;
-  display: inline-flex;
-  align-items: center;
-  min-height: 56px;
-  font-weight: 650;
-  color: var(--ink);
-  white-space: pre;
-  text-underline-offset: 3px;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  max-width: 240px;
-}
-.bench {
-  color: var(--ink-2);
-}
-.switch {
-  align-self: center;
-  min-width: 52px;
-  height: 44px;
+  min-height: 44px;
+  padding: 0 12px;
+  margin-right: 8px;
   border: 1px solid var(--line);
   border-radius: 2px;
   background: none;
-  font-weight: 650;
   cursor: pointer;
+  font-weight: 600;
+  font-stretch: 86%;
+  color: var(--ink-2);
+  white-space: nowrap;
+}
+.who {
+  display: flex;
+  align-items: center;
+  min-height: 56px;
+  padding: 0 12px;
+  font-weight: 650;
+  font-stretch: 86%;
+  color: var(--ink);
+  text-underline-offset: 3px;
+}
+.narrow {
+  display: none;
+}
+.all {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(150px, 1fr));
+  gap: 8px;
+  min-width: min(660px, 92vw);
+}
+#bar-keys {
+  flex: 1;
+  display: flex;
+  justify-content: flex-end;
+  align-items: center;
 }
 @media (max-width: 1180px) {
   .bar {
-    gap: 12px;
+    gap: 8px;
     padding: 0 16px;
   }
-  .rail {
-    flex: 1 0 auto;
-  }
-  .stage {
-    padding: 0 10px 0 6px;
-  }
-  .hook {
-    left: 6px;
-  }
-  .pages {
-    gap: 12px;
-  }
-}
-@media (max-width: 900px) {
-  .rail {
-    flex: 1;
-  }
-  .who {
-    max-width: 120px;
-  }
-  .bar {
-    gap: 10px;
-    padding: 0 12px;
-  }
-  .stage {
-    padding: 0 8px 0 4px;
-  }
-  .hook {
-    left: 4px;
-  }
-}
-@media (max-width: 560px) {
-  .rail {
+  .wide {
     display: none;
   }
-  .bar {
-    justify-content: space-between;
+  .narrow {
+    display: flex;
   }
-  .pages {
+}
+@media (max-width: 760px) {
+  .search kbd {
+    display: none;
+  }
+}
+@media (max-width: 700px) {
+  .bar {
+    flex-wrap: wrap;
+    gap: 0 8px;
+    padding: 0 12px;
+  }
+  .stages {
+    order: 1;
+    flex: 1 0 100%;
+  }
+  .mark {
     flex: 1;
-    gap: 14px;
+  }
+  .at-bench .mark {
+    flex: none;
+  }
+  .all {
+    min-width: 0;
+    grid-template-columns: 1fr 1fr;
+  }
+}
+@media (max-height: 500px) {
+  .bar {
+    position: relative;
   }
 }
 </style>

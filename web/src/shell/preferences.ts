@@ -20,10 +20,15 @@ function kept<T extends string>(key: string, initial: T): Ref<T> {
 
 /** '' is the shop's own unit. */
 export const unitChoice = kept<'' | 'kg' | 'lb'>('falda.unit', '')
-export const scheme = kept<'light' | 'dark'>('falda.scheme', 'light')
+/** '' follows the system. */
+export const scheme = kept<'' | 'light' | 'dark'>('falda.scheme', '')
 export const sound = kept<'on' | 'off'>('falda.sound', 'on')
 export const benchChoice = kept<string>('falda.bench', '')
 
 export function applyScheme(): void {
-  watch(scheme, (s) => document.documentElement.setAttribute('data-scheme', s), { immediate: true })
+  const night = window.matchMedia('(prefers-color-scheme: dark)')
+  const apply = () =>
+    document.documentElement.setAttribute('data-scheme', scheme.value || (night.matches ? 'dark' : 'light'))
+  night.addEventListener('change', apply)
+  watch(scheme, apply, { immediate: true })
 }

@@ -107,7 +107,7 @@ const clear = () => Object.assign(form, { member: '', action: '', bench: '', tex
     <p v-else-if="rows.length === 0" class="small">
       {{ filtered ? 'Nothing fits. Choose less, or show everything.' : 'Nothing has happened yet.' }}
     </p>
-    <table v-if="rows.length" class="trail">
+    <table v-if="rows.length" v-wide class="trail">
       <thead>
         <tr>
           <th>When</th>

@@ -49,14 +49,14 @@ const words: Record<string, string> = {
       {{ list?.length ? `${list.length} products sell only so much a week` : 'all that is cut sells at its price' }}
     </summary>
     <StateNote :error="error" :loading="isLoading" what="the demand" @retry="refetch()" />
-    <table v-if="list?.length" data-test="demand">
+    <table v-if="list?.length" v-wide data-test="demand">
       <thead>
         <tr>
           <th>Product</th>
           <th>Season</th>
           <th class="n">A week</th>
           <th class="n">The rest, a kg</th>
-          <th />
+          <th><span class="vh">Change</span></th>
         </tr>
       </thead>
       <tbody>

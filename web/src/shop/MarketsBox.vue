@@ -33,12 +33,12 @@ const change = (m: S['Market'], more: Partial<S['Market']>) =>
       <strong>Markets</strong>
       {{ markets.length ? markets.map((m) => m.name).join(', ') : 'none yet: prices hold everywhere' }}
     </summary>
-    <table v-if="markets.length">
+    <table v-if="markets.length" v-wide>
       <thead>
         <tr>
           <th>Market</th>
           <th class="n">Tax, %</th>
-          <th />
+          <th><span class="vh">Change</span></th>
         </tr>
       </thead>
       <tbody>

@@ -61,7 +61,7 @@ async function again(p?: S['Person']) {
       says="For them alone: good once, for 72 hours, not shown again. They choose a password or use the one they have."
       @done="link = undefined"
     />
-    <table class="people">
+    <table v-wide class="people">
       <thead>
         <tr>
           <th>Name</th>
@@ -69,7 +69,7 @@ async function again(p?: S['Person']) {
           <th>Signs in as</th>
           <th>PIN</th>
           <th>Password</th>
-          <th />
+          <th><span class="vh">Change</span></th>
         </tr>
       </thead>
       <tbody>

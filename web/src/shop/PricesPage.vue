@@ -146,7 +146,7 @@ const drop = (q: S['Quote']) =>
     </p>
     <section v-if="seen" class="box" aria-label="What the list would do">
       <h2>{{ chosen?.name }}: {{ seen.set }} to set, {{ seen.same }} stand already, {{ seen.bad }} left out</h2>
-      <table>
+      <table v-wide>
         <thead>
           <tr>
             <th>Line</th>
@@ -187,7 +187,7 @@ const drop = (q: S['Quote']) =>
         {{ book.quotes.length ? `${book.quotes.length} of its own` : 'none of its own: the standing prices hold' }}
       </summary>
       <QuoteForm v-if="may('PUT /quotes')" :key="book.market + book.day" :book="book" @done="said = $event" />
-      <table v-if="book.quotes.length" data-test="quotes">
+      <table v-if="book.quotes.length" v-wide data-test="quotes">
         <thead>
           <tr>
             <th>Product</th>
@@ -195,7 +195,7 @@ const drop = (q: S['Quote']) =>
             <th>From</th>
             <th class="n">Price</th>
             <th>State</th>
-            <th />
+            <th><span class="vh">Change</span></th>
           </tr>
         </thead>
         <tbody>
@@ -220,7 +220,7 @@ const drop = (q: S['Quote']) =>
         </tbody>
       </table>
     </details>
-    <table class="prices">
+    <table v-wide class="prices">
       <thead>
         <tr>
           <th>Product</th>

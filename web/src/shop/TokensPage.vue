@@ -72,7 +72,7 @@ function state(t: S['Token']) {
     </p>
     <div class="lay">
       <div>
-        <table v-if="tokens.length">
+        <table v-if="tokens.length" v-wide>
           <thead>
             <tr>
               <th>Name</th>
@@ -80,7 +80,7 @@ function state(t: S['Token']) {
               <th>May</th>
               <th>Holds</th>
               <th>Last used</th>
-              <th />
+              <th><span class="vh">Change</span></th>
             </tr>
           </thead>
           <tbody>

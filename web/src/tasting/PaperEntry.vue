@@ -93,7 +93,7 @@ const may = computed(() => props.tasting.state === 'open')
         {{ p.number }}
       </button>
     </div>
-    <table>
+    <table v-wide>
       <thead>
         <tr>
           <th>Eater {{ eater }}, sample</th>

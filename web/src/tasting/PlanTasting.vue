@@ -123,7 +123,7 @@ const plan = () =>
             </select></FormField
           >
         </div>
-        <table v-if="grades" class="pick">
+        <table v-if="grades" v-wide class="pick">
           <thead>
             <tr>
               <th>Muscle</th>

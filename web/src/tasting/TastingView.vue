@@ -14,6 +14,7 @@ import CrossOver from './CrossOver.vue'
 import PaperEntry from './PaperEntry.vue'
 import ShearForm from './ShearForm.vue'
 import { counted } from '../words/counted'
+import { useTitle } from '../shell/title'
 
 const props = defineProps<{ tasting: string }>()
 const queries = useQueryClient()
@@ -93,6 +94,8 @@ const sentence = computed(() => {
 const odd = computed(() => t.value?.places.filter((p) => p.flag) ?? [])
 const missing = computed(() => t.value?.samples.filter((s) => s.result && s.result.n > s.result.complete) ?? [])
 const flags = { flat: 'hardly tells the samples apart', contrary: 'ranks them against the others' } as const
+
+useTitle(() => t.value?.name)
 </script>
 
 <template>
@@ -100,8 +103,8 @@ const flags = { flat: 'hardly tells the samples apart', contrary: 'ranks them ag
     <StateNote :error="error" :loading="isLoading" what="the tasting" @retry="refetch()" />
     <template v-if="t">
       <p class="label">
-        <RouterLink :to="{ name: 'tastings' }">Tastings</RouterLink> · {{ t.name }} · {{ plainDay(t.held_on) }} ·
-        {{ t.assessors }} eaters, {{ t.samples.length }} samples · {{ sheets }} of {{ due }} sheets in
+        {{ t.name }} · {{ plainDay(t.held_on) }} · {{ t.assessors }} eaters, {{ t.samples.length }} samples ·
+        {{ sheets }} of {{ due }} sheets in
       </p>
       <h1 class="sentence big" data-test="tasting-sentence">{{ sentence }}</h1>
       <div class="row bar no-print">
@@ -148,7 +151,7 @@ const flags = { flat: 'hardly tells the samples apart', contrary: 'ranks them ag
 
       <template v-if="page === pages[0]">
         <div class="lay">
-          <table data-test="results">
+          <table v-wide data-test="results">
             <thead>
               <tr>
                 <th>Sample</th>
@@ -210,7 +213,7 @@ const flags = { flat: 'hardly tells the samples apart', contrary: 'ranks them ag
         <ShearForm :tasting="t" @done="took" />
       </template>
       <PaperEntry v-else-if="page === pages[1]" :tasting="t" @done="took" />
-      <table v-else data-test="eaters">
+      <table v-else v-wide data-test="eaters">
         <thead>
           <tr>
             <th>Eater</th>

@@ -49,7 +49,7 @@ const words = { open: 'open', closed: 'closed, counts', void: 'void' } as const
       <p v-if="!list.length" class="small">
         None yet. Ten eaters and a muscle cooked in two ways say more than any table.
       </p>
-      <table v-else>
+      <table v-else v-wide>
         <thead>
           <tr>
             <th>Held on</th>

@@ -10,6 +10,7 @@ import { useAttempt } from '../api/useAttempt'
 import { useMe } from '../shell/me'
 import { minus, shortName, useShop } from '../shell/shop'
 import { workplace } from '../stages/rail/useRail'
+import { useTitle } from '../shell/title'
 
 const props = defineProps<{ trial: string }>()
 const queries = useQueryClient()
@@ -48,13 +49,15 @@ const most = computed(() => Math.max(...values.value))
 const y = (v: number) => 20 + ((most.value - v) / Math.max(0.01, most.value - least.value)) * (height - 60)
 const kilo = (v: number | undefined, sign = false) => (v === undefined ? '–' : money(perUnit(v), sign))
 const number = (v: number | undefined, places = 2) => (v === undefined ? '–' : minus(v.toFixed(places)))
+
+useTitle(() => t.value?.name)
 </script>
 
 <template>
   <section>
     <StateNote :error="error" :loading="isLoading" what="the trial" @retry="refetch()" />
     <template v-if="t">
-      <p class="label"><RouterLink :to="{ name: 'trials' }">Trials</RouterLink> · {{ t.name }} · {{ t.piece }}</p>
+      <p class="label">{{ t.name }} · {{ t.piece }}</p>
       <h1 class="sentence big" data-test="trial-sentence">{{ t.sentence }}</h1>
       <div class="lay">
         <figure v-if="done.length" class="plot">
@@ -104,7 +107,7 @@ const number = (v: number | undefined, places = 2) => (v === undefined ? '–' :
               <dd>{{ number(t.result.t) }}, {{ t.result.df }}, {{ number(t.result.p, 4) }}</dd>
             </div>
           </dl>
-          <table v-if="t.muscles.length" data-test="by-muscle">
+          <table v-if="t.muscles.length" v-wide data-test="by-muscle">
             <thead>
               <tr>
                 <th>Yield of</th>
@@ -127,7 +130,7 @@ const number = (v: number | undefined, places = 2) => (v === undefined ? '–' :
           </p>
         </div>
       </div>
-      <table data-test="pairs">
+      <table v-wide data-test="pairs">
         <thead>
           <tr>
             <th>Pair</th>

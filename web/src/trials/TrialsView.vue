@@ -107,7 +107,7 @@ const design = () =>
       }}
     </h1>
     <StateNote :error="error" :loading="isLoading" what="the trials" @retry="refetch()" />
-    <table v-if="list?.length" class="list">
+    <table v-if="list?.length" v-wide class="list">
       <thead>
         <tr>
           <th>Trial</th>

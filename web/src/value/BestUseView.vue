@@ -180,8 +180,8 @@ const worth = (s: S['BestUseSale']) =>
       </section>
       <section>
         <h2>What it gives</h2>
-        <div class="scroll">
-          <table data-test="best-sales">
+        <div v-wide class="scroll">
+          <table v-wide data-test="best-sales">
             <thead>
               <tr>
                 <th>Product</th>

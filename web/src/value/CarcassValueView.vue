@@ -148,7 +148,7 @@ function startFrom(plan: string) {
     <div class="lay">
       <section>
         <h2>Swap the plan of a piece</h2>
-        <table data-test="pieces">
+        <table v-wide data-test="pieces">
           <thead>
             <tr>
               <th>Piece</th>
@@ -189,10 +189,10 @@ function startFrom(plan: string) {
       </section>
       <section>
         <h2>What is left</h2>
-        <table>
+        <table v-wide>
           <thead>
             <tr>
-              <th />
+              <th>Line</th>
               <th class="n">A head</th>
               <th class="n">A week</th>
             </tr>
@@ -205,7 +205,7 @@ function startFrom(plan: string) {
             </tr>
           </tbody>
         </table>
-        <table v-if="v.seasons.length > 1">
+        <table v-if="v.seasons.length > 1" v-wide>
           <caption>
             By season
           </caption>
@@ -233,8 +233,8 @@ function startFrom(plan: string) {
         <strong>Products of a week</strong
         ><template v-if="beyond.length">: of {{ beyond.length }} more is made than sells</template>
       </summary>
-      <div class="scroll">
-        <table data-test="lines">
+      <div v-wide class="scroll">
+        <table v-wide data-test="lines">
           <thead>
             <tr>
               <th>Product</th>

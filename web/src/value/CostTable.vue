@@ -15,7 +15,7 @@ const muscles = ref(false)
       <h3>{{ side.name }}: what each {{ muscles ? 'muscle' : 'product' }} cost</h3>
       <label class="small"><input v-model="muscles" type="checkbox" /> by muscle</label>
     </div>
-    <table>
+    <table v-wide>
       <thead>
         <tr>
           <th>{{ muscles ? 'Muscle' : 'Product' }}</th>

@@ -220,8 +220,8 @@ const lines = (s: S['Alternative']) => s.totals.lines.find((l) => l.per === unit
   />
   <template v-if="d && !problem">
     <PairView v-for="p in d.pairs" :key="p.b" :desk="d" :pair="p" :margin="body.margin_pct ?? 0" />
-    <div class="scroll">
-      <table class="alternatives" data-test="alternatives">
+    <div v-wide class="scroll">
+      <table v-wide class="alternatives" data-test="alternatives">
         <caption>
           The ways, a
           {{
@@ -231,7 +231,7 @@ const lines = (s: S['Alternative']) => s.totals.lines.find((l) => l.per === unit
         </caption>
         <thead>
           <tr>
-            <th />
+            <th>Option</th>
             <th>Way</th>
             <th class="n">Pieces</th>
             <th class="n">Weight</th>

@@ -138,7 +138,7 @@ const heads = ['Carcass', 'Pieces', 'Muscles and parts', 'Products']
         {{ w[1] }}</button
       ><span class="small">Touch a piece to follow it.</span>
     </figcaption>
-    <div class="scroll">
+    <div v-wide class="scroll">
       <svg
         :viewBox="`0 0 ${W} ${H}`"
         role="img"

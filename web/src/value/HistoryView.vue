@@ -262,7 +262,7 @@ function showAll() {
         Touch one for its pieces.
       </figcaption>
     </figure>
-    <table v-if="h.n && !time" data-test="buckets">
+    <table v-if="h.n && !time" v-wide data-test="buckets">
       <thead>
         <tr>
           <th>{{ bys[form.by as keyof typeof bys] }}</th>
@@ -272,7 +272,7 @@ function showAll() {
           <th class="n">Less the rest</th>
           <th class="n">p</th>
           <th>Is it real?</th>
-          <th />
+          <th><span class="vh">Change</span></th>
         </tr>
       </thead>
       <tbody>
@@ -313,8 +313,8 @@ function showAll() {
           @click="open = true"
         />
       </div>
-      <div class="scroll">
-        <table v-if="list.length" data-test="pieces">
+      <div v-wide class="scroll">
+        <table v-if="list.length" v-wide data-test="pieces">
           <thead>
             <tr>
               <th>Piece</th>

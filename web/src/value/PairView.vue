@@ -83,7 +83,7 @@ const even = (key: string) => props.pair.even.find((e) => e.key === key)
         data-test="turns"
       />
       <p v-else>No single price, yield, minute or wage turns it within twice what it is now.</p>
-      <table v-if="pair.sell_through.length" class="sell" data-test="sell">
+      <table v-if="pair.sell_through.length" v-wide class="sell" data-test="sell">
         <caption>
           How much must sell at its full price
         </caption>
@@ -117,7 +117,7 @@ const even = (key: string) => props.pair.even.find((e) => e.key === key)
     </div>
     <details class="small">
       <summary>Every step, a {{ unit }} of block</summary>
-      <table>
+      <table v-wide>
         <thead>
           <tr>
             <th>Muscle, by-product or cost</th>

@@ -41,8 +41,8 @@ const print = () => window.print()
         </div>
       </dl>
       <BarList v-if="r.bars.length" :bars="r.bars" :title="r.bars_title ?? ''" />
-      <div v-for="t in r.tables" :key="t.title" class="scroll">
-        <table>
+      <div v-for="t in r.tables" :key="t.title" v-wide class="scroll">
+        <table v-wide>
           <caption>
             {{
               t.title

@@ -35,7 +35,7 @@ const words = { open: 'open', ended: 'ended', expired: 'its time is over' }
       }}
     </h1>
     <StateNote :error="error" :loading="isLoading" what="the shared reports" @retry="refetch()" />
-    <table v-if="list?.length" data-test="shares">
+    <table v-if="list?.length" v-wide data-test="shares">
       <thead>
         <tr>
           <th>Report</th>
@@ -43,7 +43,7 @@ const words = { open: 'open', ended: 'ended', expired: 'its time is over' }
           <th>On</th>
           <th>Until</th>
           <th>State</th>
-          <th />
+          <th><span class="vh">Change</span></th>
         </tr>
       </thead>
       <tbody>

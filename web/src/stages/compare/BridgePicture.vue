@@ -56,7 +56,7 @@ const spoken = computed(() => all.value.map((b) => `${b.name} ${money(b.change, 
 </script>
 
 <template>
-  <figure class="bridge">
+  <figure v-wide class="bridge">
     <figcaption class="label">
       From {{ names ? called[0] : called[0].toLowerCase() }} to {{ names ? called[1] : called[1].toLowerCase() }},
       muscle by muscle: value of the piece after all costs
@@ -94,7 +94,7 @@ const spoken = computed(() => all.value.map((b) => `${b.name} ${money(b.change, 
     </svg>
     <details v-if="all.some((b) => b.id === 'rest')" class="small">
       <summary>Every step</summary>
-      <table>
+      <table v-wide>
         <thead>
           <tr>
             <th>What</th>

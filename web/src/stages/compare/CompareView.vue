@@ -8,11 +8,12 @@ import SeamMap, { type MapMark } from '../../components/SeamMap.vue'
 import { data, GET } from '../../api/client'
 import { asProblem } from '../../api/problem'
 import { useAtlasPiece } from '../../api/useAtlasPiece'
-import { useShop } from '../../shell/shop'
+import { shortName, useShop } from '../../shell/shop'
 import { toAddress } from '../../value/picks'
 import BridgePicture from './BridgePicture.vue'
 import JointCost, { type Method } from './JointCost.vue'
 import OutputTable from './OutputTable.vue'
+import { useTitle } from '../../shell/title'
 
 const props = defineProps<{ breakdown: string }>()
 const { mass, money, perUnit, pricePer, unitWord } = useShop()
@@ -66,6 +67,8 @@ const further = computed(() => ({
   },
 }))
 const print = () => window.print()
+
+useTitle(() => c.value && `${shortName(c.value.piece.name)} ${c.value.piece.lot_number}`)
 </script>
 
 <template>

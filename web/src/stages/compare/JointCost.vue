@@ -48,7 +48,7 @@ export type Method = (typeof methods)[number]['id']
         {{ why }}</label
       >
     </div>
-    <table>
+    <table v-wide>
       <thead>
         <tr>
           <th>Product</th>

@@ -12,7 +12,7 @@ const short = { measured: 'measured', given: 'given', estimated: 'estimated' }
 </script>
 
 <template>
-  <table>
+  <table v-wide>
     <caption>
       {{
         title

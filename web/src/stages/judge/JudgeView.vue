@@ -11,6 +11,7 @@ import { shortName, useShop } from '../../shell/shop'
 import GradeMatrix from '../../grades/GradeMatrix.vue'
 import GradeDetail from './GradeDetail.vue'
 import { useMe } from '../../shell/me'
+import { useTitle } from '../../shell/title'
 
 const props = defineProps<{ breakdown: string }>()
 const { may } = useMe()
@@ -71,6 +72,8 @@ const confirm = () =>
     await queries.invalidateQueries()
     await router.push({ name: 'compare', params: { breakdown: props.breakdown } })
   })
+
+useTitle(() => j.value && `${shortName(j.value.piece.name)} ${j.value.piece.lot_number}`)
 </script>
 
 <template>

@@ -77,7 +77,7 @@ const lines = computed(() =>
           <text class="name" :x="x(days) + 6" :y="l.label + 4">{{ shortName(l.name) }}</text>
         </g>
       </svg>
-      <table>
+      <table v-wide>
         <thead>
           <tr>
             <th>Muscle</th>

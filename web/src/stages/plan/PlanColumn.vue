@@ -34,7 +34,7 @@ const further = computed(() => props.plan.products.some((r) => r.id !== 'waste' 
       :disabled="busy || chosen"
       @click="emit('choose')"
     />
-    <table>
+    <table v-wide>
       <thead>
         <tr>
           <th>Product</th>

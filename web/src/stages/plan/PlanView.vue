@@ -9,13 +9,14 @@ import SeamMap, { type MapMark } from '../../components/SeamMap.vue'
 import { data, GET, POST, PUT } from '../../api/client'
 import { useAttempt } from '../../api/useAttempt'
 import { benchChoice } from '../../shell/preferences'
-import { plainDay, useShop } from '../../shell/shop'
+import { plainDay, shortName, useShop } from '../../shell/shop'
 import { useMe } from '../../shell/me'
 import { useRail, workplace } from '../rail/useRail'
 import PlanOptions from '../../plans/PlanOptions.vue'
 import { usePlans } from '../../plans/usePlans'
 import AgeingPicture from './AgeingPicture.vue'
 import PlanColumn from './PlanColumn.vue'
+import { useTitle } from '../../shell/title'
 
 const props = defineProps<{ piece: string }>()
 const router = useRouter()
@@ -137,6 +138,8 @@ const allToBench = (benchId: string) =>
     await router.push({ name: 'batch', params: { batch: b.id } })
   })
 const repriced = () => void queries.invalidateQueries()
+
+useTitle(() => detail.value && `${shortName(detail.value.card.name)} ${detail.value.lot.lot_number}`)
 </script>
 
 <template>

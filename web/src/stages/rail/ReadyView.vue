@@ -57,7 +57,7 @@ const feed = `${window.location.origin}/api/v1/readiness.ics?token=…`
     <StateNote :error="error" :loading="isLoading" what="what is ageing" @retry="refetch()" />
     <template v-if="list">
       <p v-if="!list.length" class="small">Receive a lot, and its pieces stand here until they are cut.</p>
-      <table v-else>
+      <table v-else v-wide>
         <thead>
           <tr>
             <th>Piece</th>

@@ -32,7 +32,7 @@ const usual = computed(() =>
       <p v-else class="small">Enter the slaughter day to see whether it is old enough to steak.</p>
       <p v-for="w in forecast.warnings" :key="w" class="fault">{{ w }}</p>
       <p class="sentence">{{ forecast.sentence }}</p>
-      <table v-if="forecast.carcass">
+      <table v-if="forecast.carcass" v-wide>
         <thead>
           <tr>
             <th>Expected, one carcass</th>
@@ -52,7 +52,7 @@ const usual = computed(() =>
           </tr>
         </tbody>
       </table>
-      <table v-else>
+      <table v-else v-wide>
         <thead>
           <tr>
             <th>Expected, one piece</th>

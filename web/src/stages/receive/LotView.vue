@@ -15,6 +15,7 @@ import { actionWords, changes } from '../../shop/auditWords'
 import { workplace } from '../rail/useRail'
 import { aboutFields, arrivalOf, bodyOf, emptyArrival, shownFields } from './arrival'
 import ArrivalFields from './ArrivalFields.vue'
+import { useTitle } from '../../shell/title'
 
 const props = defineProps<{ lot: string }>()
 const queries = useQueryClient()
@@ -114,18 +115,17 @@ const line = (h: S['AuditRow']) =>
     .map((c) => `${c.what} ${c.was ? `${c.was} → ` : ''}${c.became}`)
     .join(' · ')
 const why = (h: S['AuditRow']) => String((h.became as Record<string, unknown> | undefined)?.reason ?? '')
+
+useTitle(() => d.value?.lot.lot_number)
 </script>
 
 <template>
   <section class="page">
     <StateNote :error="error" :loading="isLoading" what="the lot" @retry="refetch()" />
     <template v-if="d">
-      <p class="label">
-        <RouterLink :to="{ name: 'lots' }">What was received</RouterLink
-        ><template v-if="d.from_lot">
-          · broken from
-          <RouterLink :to="{ name: 'lot', params: { lot: d.from_lot.id } }">{{ d.from_lot.name }}</RouterLink></template
-        >
+      <p v-if="d.from_lot" class="label">
+        Broken from
+        <RouterLink :to="{ name: 'lot', params: { lot: d.from_lot.id } }">{{ d.from_lot.name }}</RouterLink>
       </p>
       <h1 class="sentence big">
         {{ d.lot.lot_number }}: {{ d.lot.pieces }} × {{ d.lot.name }}, {{ mass(d.lot.total_g, 2) }}
@@ -200,13 +200,13 @@ const why = (h: S['AuditRow']) => String((h.became as Record<string, unknown> | 
       <div class="lay">
         <div>
           <h2>Its pieces</h2>
-          <table>
+          <table v-wide>
             <thead>
               <tr>
                 <th>Piece</th>
                 <th class="n">{{ unit }}</th>
                 <th>Where it hangs</th>
-                <th />
+                <th><span class="vh">Change</span></th>
               </tr>
             </thead>
             <tbody>
@@ -241,7 +241,7 @@ const why = (h: S['AuditRow']) => String((h.became as Record<string, unknown> | 
           </table>
           <template v-if="d.broken.length"
             ><h2 class="gap">What it was broken into</h2>
-            <table>
+            <table v-wide>
               <tbody>
                 <tr v-for="l in d.broken" :key="l.id">
                   <td>

@@ -46,7 +46,7 @@ const lots = computed(() => {
       <FormField id="asked" class="asked" label="Lot, piece or supplier"
         ><InputText id="asked" v-model="asked" autocomplete="off"
       /></FormField>
-      <table v-if="lots.length">
+      <table v-if="lots.length" v-wide>
         <thead>
           <tr>
             <th>Lot</th>

@@ -56,7 +56,7 @@ const { chosen, seen, said, busy, problem, look, keep, leave } = useFileImport(
     </p>
     <section v-if="seen" class="seen" aria-label="What the note holds">
       <h2>{{ chosen?.name }}: {{ seen.good }} good line{{ seen.good === 1 ? '' : 's' }}, {{ seen.bad }} bad</h2>
-      <table>
+      <table v-wide>
         <thead>
           <tr>
             <th>Line</th>

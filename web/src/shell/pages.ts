@@ -1,0 +1,70 @@
+// Every page that is not a piece of work itself: where it stands in the menu, who may see it, what it is found by.
+import type { Route } from './me'
+
+export interface Page {
+  name: string
+  label: string
+  needs?: Route
+  /** Other words that one would look for it with. */
+  words: string
+}
+export interface PageGroup {
+  label: string
+  pages: Page[]
+}
+
+export const pageGroups: PageGroup[] = [
+  {
+    label: 'Work',
+    pages: [
+      { name: 'receive', label: 'Receive', needs: 'POST /lots', words: 'delivery arrival new lot come in' },
+      { name: 'note', label: 'Delivery note', needs: 'POST /lots/import', words: 'receive file csv xlsx import' },
+      { name: 'lots', label: 'Lots', needs: 'GET /lots', words: 'received suppliers' },
+      { name: 'ready', label: 'Ready when', needs: 'GET /readiness', words: 'ageing age calendar mince' },
+      { name: 'log', label: 'Log', needs: 'GET /breakdowns', words: 'everything cut history export replay' },
+      { name: 'tastings', label: 'Tastings', needs: 'GET /tastings', words: 'panel eaters sheets scores' },
+      { name: 'trials', label: 'Trials', needs: 'GET /trials', words: 'pairs left right test side by side' },
+    ],
+  },
+  {
+    label: 'Know',
+    pages: [
+      { name: 'atlas', label: 'Atlas', words: 'pieces muscles names carcass seams' },
+      { name: 'grades', label: 'Grades', words: 'eating quality score muscle method' },
+      { name: 'grade-settings', label: 'How grades are made', words: 'eating weights supplier scores import' },
+      { name: 'cooking', label: 'Cook', words: 'timetable oven probe temperature cards' },
+    ],
+  },
+  {
+    label: 'Money',
+    pages: [
+      { name: 'desk', label: 'Does it pay?', needs: 'POST /comparisons', words: 'value compare margin break even' },
+      { name: 'best-use', label: 'Best use today', needs: 'POST /best-use', words: 'plan the day demand' },
+      { name: 'carcass-value', label: 'Whole carcass', words: 'value side lamb beef' },
+      { name: 'history', label: 'Over time', needs: 'GET /history', words: 'weeks cutter supplier yield chart' },
+      { name: 'prices', label: 'Prices', needs: 'GET /prices', words: 'price book markets import' },
+      { name: 'shares', label: 'Shared reports', needs: 'GET /shares', words: 'links pdf' },
+    ],
+  },
+  {
+    label: 'Shop',
+    pages: [
+      { name: 'settings', label: 'Settings', needs: 'GET /shop', words: 'currency unit wage loss limit market' },
+      { name: 'people', label: 'People', needs: 'GET /people', words: 'members roles invite PIN' },
+      { name: 'benches', label: 'Benches', needs: 'GET /benches', words: 'scale screen code probe' },
+      { name: 'tokens', label: 'Access tokens', needs: 'GET /tokens', words: 'script API' },
+      { name: 'audit', label: 'Who changed what', needs: 'GET /audit', words: 'audit sign in' },
+    ],
+  },
+]
+
+/** The pages that fit a question, in the order of the menu; those whose name begins so come first. */
+export function pagesLike(question: string, may: (r: Route) => boolean): Page[] {
+  const q = question.trim().toLowerCase()
+  if (!q) return []
+  const all = pageGroups.flatMap((g) => g.pages).filter((p) => !p.needs || may(p.needs))
+  const at = (p: Page) => p.label.toLowerCase().indexOf(q)
+  const begins = all.filter((p) => at(p) === 0)
+  const others = all.filter((p) => at(p) > 0 || (at(p) < 0 && p.words.toLowerCase().includes(q)))
+  return [...begins, ...others]
+}
