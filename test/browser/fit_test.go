@@ -93,7 +93,8 @@ func (s *screen) accessible(axe, what string) {
 			s.t.Fatal(err)
 		}
 	}
-	got, err := s.Eval(`() => axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa', 'best-practice'] })
+	got, err := s.Eval(`() => axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa',
+		'best-practice'] })
 		.then(r => r.violations.map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.html.slice(0, 140)).join(' | '))
 		.join('\n'))`)
 	if err != nil {

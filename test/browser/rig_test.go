@@ -372,6 +372,23 @@ func (s *screen) choose(selector string) {
 		"true}))", selector))
 }
 
+// picks opens a list and picks what is called so, or has such an id.
+func (s *screen) picks(list, what string) {
+	s.t.Helper()
+	s.choose(list)
+	s.until(what+" is offered", fmt.Sprintf("[...document.querySelectorAll('[role=option] [data-value]')].some(o => "+
+		"o.dataset.value === %q || o.innerText === %q)", what, what))
+	s.eval(fmt.Sprintf("[...document.querySelectorAll('[role=option] [data-value]')].find(o => o.dataset.value === %q || "+
+		"o.innerText === %q).dispatchEvent(new MouseEvent('mousedown', {bubbles: true, cancelable: true}))", what, what))
+	s.until("the list is shut", "!document.querySelector('.p-select-overlay')")
+}
+
+// choosing picks by id from the list under a label.
+func (s *screen) choosing(label, value string) {
+	s.t.Helper()
+	s.picks(fmt.Sprintf("[role=combobox][aria-label=%q]", label), value)
+}
+
 // put puts a text into a field in place of what is there, and leaves the focus in it.
 func (s *screen) put(selector, text string) {
 	s.t.Helper()

@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/input"
 )
 
 // TestValuePages goes through the pages of value on one program, in an order in which none stands in another's way.
@@ -25,15 +26,6 @@ func TestValuePages(t *testing.T) {
 			page.test(t, a, b)
 		})
 	}
-}
-
-// choosing sets a select by its label and tells the page.
-func (s *screen) choosing(label, value string) {
-	s.t.Helper()
-	at := fmt.Sprintf("[...document.querySelectorAll('select')].find(x => x.getAttribute('aria-label') === %q)", label)
-	s.until(label+" offers "+value, fmt.Sprintf("%s && [...%s.options].some(o => o.value === %q)", at, at, value))
-	s.eval(fmt.Sprintf("(() => { const x = %s; x.value = %q; x.dispatchEvent(new Event('change', {bubbles: true})) })()",
-		at, value))
 }
 
 // Does it pay? A plan against all pieces that were cut by another: the sentence, both bridges adding up to what it
@@ -131,7 +123,14 @@ func aWholeCarcass(t *testing.T, a *app, b *rod.Browser) {
 	}
 	s.until("what the swap alone brings",
 		"[...document.querySelectorAll('[data-test=pieces] tbody tr')].filter(r => /[+−]€/.test(r.innerText)).length === 1")
-	s.until("the bands are drawn", "document.querySelectorAll('.flow path.band').length > 40")
+	s.until("the bands are drawn", "document.querySelectorAll('.flow svg path').length > 30")
+	// by keyboard: to the first piece, and open it
+	s.eval("document.querySelector('.flow [data-test=plot]').focus()")
+	s.press(input.ArrowRight)
+	s.until("the piece is named", "document.querySelector('.flow [aria-live]').innerText.startsWith('Leg with chump')")
+	folded := s.eval("document.querySelectorAll('.flow svg path').length")
+	s.enter()
+	s.until("its muscles are drawn", "document.querySelectorAll('.flow svg path').length > "+folded)
 	s.put("#cv-heads", "x")
 	s.enter()
 	s.says("Must be from 1 to 10000")
@@ -144,11 +143,21 @@ func aWholeCarcass(t *testing.T, a *app, b *rod.Browser) {
 // History: cutter by cutter, down to the pieces, and from there to one of them.
 func historyDownToThePieces(t *testing.T, a *app, b *rod.Browser) {
 	s := a.show(b, "/value/history", 1280, 900)
-	s.until("weeks with their limits",
-		"document.querySelectorAll('[data-test=plot] .limit').length > 4 && document.querySelectorAll('[data-test=plot] "+
-			"circle').length > 3")
-	s.eval("(() => { const x = document.querySelector('[data-test=by]'); x.value = 'cutter'; x.dispatchEvent(new " +
-		"Event('change')) })()")
+	s.until("the picture is drawn", "document.querySelectorAll('[data-test=plot] svg path').length > 8")
+	s.eval("document.querySelector('[data-test=plot]').focus()")
+	s.press(input.ArrowRight)
+	s.until("the first week is said", `/^20\d\d-W\d\d: €\d/.test(document.querySelector('.chart [aria-live]').innerText)`)
+	s.enter()
+	s.until("and opens to its pieces", "document.querySelectorAll('[data-test=pieces] tbody tr').length > 0")
+	for _, kind := range []string{"SVG", "PNG"} {
+		file := b.MustWaitDownload()
+		s.touch(kind)
+		if got := string(file()); !strings.Contains(got[:min(len(got), 400)],
+			map[string]string{"SVG": "<svg", "PNG": "\x89PNG"}[kind]) {
+			t.Errorf("the picture as %s begins with %.40q", kind, got)
+		}
+	}
+	s.choosing("by", "cutter")
 	s.until("cutter by cutter", "document.querySelector('[data-test=buckets]')?.innerText.includes('Head cutter')")
 	s.touch("Head cutter")
 	s.until("the pieces behind it",
@@ -166,12 +175,10 @@ func priceBookOfAMarket(t *testing.T, a *app, b *rod.Browser) {
 		"document.body.innerText.includes('The market feed: ') && document.body.innerText.includes('Ferry galley, from')")
 	s.touch("Set the 9")
 	s.says("9 prices set.")
-	s.eval("(() => { const x = document.querySelector('[data-test=market]'); x.value = [...x.options].find(o => o.text " +
-		"=== 'Ferry galley').value; x.dispatchEvent(new Event('change')) })()")
+	s.picks("[role=combobox][aria-label=Market]", "Ferry galley")
 	s.until("they are marked as the feed's", "document.querySelector('.prices').innerText.includes('the feed, from')")
 	s.eval("document.querySelectorAll('details').forEach(d => { d.open = true })")
-	s.eval("(() => { const x = document.querySelector('#q-key'); x.value = 'beef.flat_iron'; x.dispatchEvent(new " +
-		"Event('change')) })()")
+	s.picks("#q-key", "Flat iron steak")
 	s.put("#q-price", "x")
 	s.touch("Set it")
 	s.until("what is no price is told at its field",

@@ -1,6 +1,24 @@
 // The one PrimeVue preset: square, flat, hard hairlines, built on the tokens of styles/base.css.
 import { definePreset } from '@primeuix/themes'
-import Aura from '@primeuix/themes/aura'
+import base from '@primeuix/themes/aura/base'
+import autocomplete from '@primeuix/themes/aura/autocomplete'
+import button from '@primeuix/themes/aura/button'
+import checkbox from '@primeuix/themes/aura/checkbox'
+import confirmdialog from '@primeuix/themes/aura/confirmdialog'
+import datatable from '@primeuix/themes/aura/datatable'
+import datepicker from '@primeuix/themes/aura/datepicker'
+import dialog from '@primeuix/themes/aura/dialog'
+import iconfield from '@primeuix/themes/aura/iconfield'
+import inputnumber from '@primeuix/themes/aura/inputnumber'
+import inputtext from '@primeuix/themes/aura/inputtext'
+import paginator from '@primeuix/themes/aura/paginator'
+import progressbar from '@primeuix/themes/aura/progressbar'
+import select from '@primeuix/themes/aura/select'
+import skeleton from '@primeuix/themes/aura/skeleton'
+import tag from '@primeuix/themes/aura/tag'
+import toast from '@primeuix/themes/aura/toast'
+import tooltip from '@primeuix/themes/aura/tooltip'
+import virtualscroller from '@primeuix/themes/aura/virtualscroller'
 
 const act = 'var(--act)'
 const scheme = {
@@ -57,24 +75,50 @@ const scheme = {
 }
 
 export const theme = {
-  preset: definePreset(Aura, {
-    primitive: { borderRadius: { none: '0', xs: '2px', sm: '2px', md: '2px', lg: '2px', xl: '2px' } },
-    semantic: {
-      transitionDuration: '80ms',
-      focusRing: { width: '3px', style: 'solid', color: act, offset: '2px', shadow: 'none' },
-      formField: {
-        paddingX: '12px',
-        paddingY: '10px',
-        borderRadius: '2px',
-        focusRing: { width: '0', style: 'none', color: 'transparent', offset: '0', shadow: 'none' },
+  // only what is used, so that the first page does not carry the rest
+  preset: definePreset(
+    {
+      ...base,
+      components: {
+        autocomplete,
+        button,
+        checkbox,
+        confirmdialog,
+        datatable,
+        datepicker,
+        dialog,
+        iconfield,
+        inputnumber,
+        inputtext,
+        paginator,
+        progressbar,
+        select,
+        skeleton,
+        tag,
+        toast,
+        tooltip,
+        virtualscroller,
       },
-      overlay: { select: { borderRadius: '2px', shadow: 'none' }, popover: { borderRadius: '2px', shadow: 'none' } },
-      colorScheme: { light: scheme, dark: scheme },
     },
-    components: {
-      button: { root: { borderRadius: '2px', paddingX: '16px', paddingY: '10px', label: { fontWeight: '650' } } },
-      checkbox: { root: { borderRadius: '2px', width: '24px', height: '24px' } },
+    {
+      primitive: { borderRadius: { none: '0', xs: '2px', sm: '2px', md: '2px', lg: '2px', xl: '2px' } },
+      semantic: {
+        transitionDuration: '80ms',
+        focusRing: { width: '3px', style: 'solid', color: act, offset: '2px', shadow: 'none' },
+        formField: {
+          paddingX: '12px',
+          paddingY: '10px',
+          borderRadius: '2px',
+          focusRing: { width: '0', style: 'none', color: 'transparent', offset: '0', shadow: 'none' },
+        },
+        overlay: { select: { borderRadius: '2px', shadow: 'none' }, popover: { borderRadius: '2px', shadow: 'none' } },
+        colorScheme: { light: scheme, dark: scheme },
+      },
+      components: {
+        button: { root: { borderRadius: '2px', paddingX: '16px', paddingY: '10px', label: { fontWeight: '650' } } },
+        checkbox: { root: { borderRadius: '2px', width: '24px', height: '24px' } },
+      },
     },
-  }),
+  ),
   options: { darkModeSelector: '[data-scheme="dark"]', cssLayer: false },
 }

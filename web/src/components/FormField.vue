@@ -5,7 +5,7 @@ defineProps<{ id: string; label: string; fault?: string; hint?: string }>()
 
 <template>
   <div class="field">
-    <label class="label" :for="id">{{ label }}</label>
+    <label :id="`${id}-label`" class="label" :for="id">{{ label }}</label>
     <slot />
     <p v-if="fault" :id="`${id}-fault`" class="fault" role="alert">{{ fault }}</p>
     <p v-else-if="hint" class="small">{{ hint }}</p>

@@ -10,6 +10,8 @@ import { data, GET, POST, type S } from '../api/client'
 import { useAtlasPiece } from '../api/useAtlasPiece'
 import { useAttempt } from '../api/useAttempt'
 import { useDegrees } from './degrees'
+import PickOne from '../components/PickOne.vue'
+import { pieceName } from '../words/pieceName'
 import ProbeLog from './ProbeLog.vue'
 
 const { system, systems, degrees, weight, words, us } = useDegrees()
@@ -93,12 +95,8 @@ const levels = [
     <form class="lay" novalidate aria-label="A timetable" @submit.prevent="plan">
       <div class="left no-print">
         <FormField id="c-piece" label="Cuts of"
-          ><select id="c-piece" v-model="piece">
-            <option v-for="p in pieces" :key="p.id" :value="p.id">
-              {{ p.species === 'lamb' ? 'Lamb: ' : 'Beef: ' }}{{ p.house_name }}
-            </option>
-          </select></FormField
-        >
+          ><PickOne id="c-piece" v-model="piece" :options="pieces" :called="pieceName"
+        /></FormField>
         <div class="cuts">
           <button v-for="p in products" :key="p.id" type="button" class="cut" :data-cut="p.id" @click="add(p)">
             {{ p.name }}
@@ -123,12 +121,7 @@ const levels = [
             ><label
               >or <input v-model="r.amount" inputmode="decimal" maxlength="6" :aria-label="`Weight of ${r.name}`" />
               {{ us ? 'lb' : 'kg' }}</label
-            ><label
-              ><select v-model="r.doneness" :aria-label="`How done ${r.name}`">
-                <option value="">safe</option>
-                <option v-for="d in levels" :key="d.id" :value="d.id">{{ d.name }}</option>
-              </select></label
-            >
+            ><label><PickOne v-model="r.doneness" :label="`How done ${r.name}`" :options="levels" none="safe" /></label>
           </div>
           <p v-if="fault(i)" class="fault" role="alert">{{ fault(i) }}</p>
         </div>
@@ -215,7 +208,6 @@ const levels = [
   cursor: pointer;
 }
 .fields input,
-.fields select,
 #c-serve {
   font: inherit;
   min-height: 44px;

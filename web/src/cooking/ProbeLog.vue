@@ -6,6 +6,8 @@ import PvButton from 'primevue/button'
 import { data, POST, type S } from '../api/client'
 import { listen } from '../api/stream'
 import { useAttempt } from '../api/useAttempt'
+import ChartFrame from '../charts/ChartFrame.vue'
+import { probeChart } from './probeChart'
 import { useShop } from '../shell/shop'
 
 const { shop, temperature } = useShop()
@@ -89,13 +91,8 @@ const sentence = computed(() => {
       : `Not yet at the ${temperature(r.take_out_c!)} at which it comes out.`
   return `${worth} ${floor} ${out}`
 })
-const width = 640
-const height = 200
-const curve = computed(() => run.value?.curve ?? [])
-const long = computed(() => Math.max(1, curve.value.at(-1)?.min ?? 1))
-const x = (m: number) => 40 + (m / long.value) * (width - 60)
-const y = (c: number) =>
-  10 + ((Math.max(80, run.value?.peak_c ?? 80) - c) / Math.max(80, run.value?.peak_c ?? 80)) * (height - 36)
+const long = computed(() => run.value?.curve.at(-1)?.min ?? 0)
+const picture = computed(() => (run.value ? probeChart(run.value, temperature) : undefined))
 </script>
 
 <template>
@@ -130,19 +127,13 @@ const y = (c: number) =>
       <p data-test="probe-sentence">
         <strong>{{ sentence }}</strong>
       </p>
-      <svg
-        :viewBox="`0 0 ${width} ${height}`"
-        role="img"
-        :aria-label="`The centre over ${long.toFixed(0)} minutes, highest ${temperature(run.peak_c)}`"
-      >
-        <g v-for="c in [run.min_safe_core_c, run.take_out_c ?? 0]" :key="c">
-          <line class="cut" x1="36" :x2="width - 20" :y1="y(c)" :y2="y(c)" />
-          <text class="axis" x="0" :y="y(c) + 4">{{ temperature(c) }}</text>
-        </g>
-        <polyline class="line" :points="curve.map((p) => `${x(p.min)},${y(p.c)}`).join(' ')" />
-        <text class="axis" x="40" :y="height - 6">0</text>
-        <text class="axis" text-anchor="end" :x="width - 20" :y="height - 6">{{ long.toFixed(0) }} min</text>
-      </svg>
+      <ChartFrame
+        v-if="picture"
+        :option="picture"
+        :label="`The centre over ${long.toFixed(0)} minutes, highest ${temperature(run.peak_c)}`"
+        :height="260"
+        file="probe"
+      />
     </template>
     <p class="small">
       The sum of 10^((T − 70) / 7.5) over the minutes; two are enough (UK FSA, from memory). The floor is USDA FSIS’s,
@@ -198,17 +189,5 @@ input:not([type='checkbox']) {
 .pick:focus-within span {
   outline: 3px solid var(--act);
   outline-offset: 2px;
-}
-.cut {
-  stroke: var(--hairline);
-}
-.axis {
-  font-size: 11px;
-  fill: var(--ink-2);
-}
-.line {
-  fill: none;
-  stroke: var(--act);
-  stroke-width: 2;
 }
 </style>

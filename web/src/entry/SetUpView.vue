@@ -10,6 +10,7 @@ import { data, POST } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useMe } from '../shell/me'
 import { timeZones, zoneHere } from '../shell/zones'
+import PickOne from '../components/PickOne.vue'
 import EntryFrame from './EntryFrame.vue'
 
 const router = useRouter()
@@ -97,10 +98,8 @@ const setUp = () =>
         /></FormField>
       </div>
       <FormField id="zone" label="Time zone" hint="Days, weeks, seasons and ages go by it" :fault="fault('time_zone')"
-        ><select id="zone" v-model="form.time_zone">
-          <option v-for="z in zones" :key="z" :value="z">{{ z }}</option>
-        </select></FormField
-      >
+        ><PickOne id="zone" v-model="form.time_zone" :options="zones"
+      /></FormField>
       <FormField id="benches" label="Benches" hint="Separated by commas" :fault="fault('benches')"
         ><InputText id="benches" v-model="form.benches" autocomplete="off" :invalid="!!fault('benches')"
       /></FormField>

@@ -5,6 +5,7 @@ import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
 import FormField from '../components/FormField.vue'
 import { data, POST, type S } from '../api/client'
+import PickOne from '../components/PickOne.vue'
 import { useFileImport } from '../components/useFileImport'
 
 const columns = ['piece', 'muscle', 'method', 'score'] as const
@@ -35,8 +36,8 @@ function start() {
   for (const c of columns) named[c] = ''
   void look()
 }
-function mapped(column: string, e: Event) {
-  named[column] = (e.target as HTMLSelectElement).value
+function mapped(column: string, heading?: string) {
+  named[column] = heading ?? ''
   void look()
 }
 </script>
@@ -68,11 +69,13 @@ function mapped(column: string, e: Event) {
       <h3>{{ chosen?.name }}: {{ seen.good }} good, {{ seen.bad }} left out</h3>
       <div class="columns">
         <FormField v-for="c in columns" :id="`col-${c}`" :key="c" :label="`The ${c} stands in`"
-          ><select :id="`col-${c}`" :value="named[c]" @change="mapped(c, $event)">
-            <option value="">(none)</option>
-            <option v-for="h in seen.heading" :key="h" :value="h">{{ h }}</option>
-          </select></FormField
-        >
+          ><PickOne
+            :id="`col-${c}`"
+            :model-value="named[c]"
+            :options="seen.heading"
+            none="(none)"
+            @update:model-value="mapped(c, $event)"
+        /></FormField>
       </div>
       <FormField id="source" label="Who gave them" :fault="problem?.at('source')"
         ><InputText id="source" v-model="source" maxlength="80" autocomplete="off"

@@ -7,6 +7,8 @@ import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, GET } from '../api/client'
 import GradeMatrix from './GradeMatrix.vue'
+import PickOne from '../components/PickOne.vue'
+import { pieceName } from '../words/pieceName'
 import GradeWhy from './GradeWhy.vue'
 
 const props = defineProps<{ piece?: string }>()
@@ -48,8 +50,7 @@ const tasted = computed(
 )
 const all = computed(() => grades.value?.muscles.reduce((n, m) => n + m.cells.length, 0) ?? 0)
 const noSteak = computed(() => grades.value?.muscles.filter((m) => m.no_steak).map((m) => m.name) ?? [])
-const choose = (e: Event) =>
-  void router.replace({ name: 'grades', params: { piece: (e.target as HTMLSelectElement).value } })
+const choose = (id?: string) => void router.replace({ name: 'grades', params: { piece: id } })
 </script>
 
 <template>
@@ -63,12 +64,8 @@ const choose = (e: Event) =>
     </h1>
     <div class="pick">
       <FormField id="piece" label="Piece"
-        ><select id="piece" :value="piece" @change="choose">
-          <option v-for="p in pieces" :key="p.id" :value="p.id">
-            {{ p.species === 'lamb' ? 'Lamb: ' : 'Beef: ' }}{{ p.house_name }}
-          </option>
-        </select></FormField
-      >
+        ><PickOne id="piece" :model-value="piece" :options="pieces" :called="pieceName" @update:model-value="choose"
+      /></FormField>
     </div>
     <StateNote :error="error ?? atlasError" :loading="isLoading" what="the grades" @retry="refetch()" />
     <div v-if="grades" class="lay">

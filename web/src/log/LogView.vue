@@ -14,6 +14,8 @@ import { useMe } from '../shell/me'
 import { moment } from '../shell/moment'
 import { percent, useShop } from '../shell/shop'
 import { isDay, typedDay } from '../stages/receive/typed'
+import PickOne from '../components/PickOne.vue'
+import { entriesOf } from '../components/entries'
 import { counted } from '../words/counted'
 
 const { mass, money, perUnit, unitWord } = useShop()
@@ -113,11 +115,8 @@ const states: Record<string, string> = { waiting: 'waits for the scale', open: '
         ><InputText id="text" v-model="form.text" autocomplete="off"
       /></FormField>
       <FormField id="state" label="State" :fault="fault('state')"
-        ><select id="state" v-model="form.state">
-          <option value="">any</option>
-          <option v-for="(name, id) in states" :key="id" :value="id">{{ name }}</option>
-        </select></FormField
-      >
+        ><PickOne id="state" v-model="form.state" :options="entriesOf(states)" none="any"
+      /></FormField>
       <FormField id="from" label="From day" :fault="fault('from')"
         ><InputText id="from" v-model="form.from" placeholder="−7" autocomplete="off"
       /></FormField>

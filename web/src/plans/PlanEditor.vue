@@ -17,6 +17,7 @@ import { percent, shortName, useShop } from '../shell/shop'
 import { bodyOf, draftOf, newProduct, placed, type Draft } from './draft'
 import ProductRow from './ProductRow.vue'
 import { usePlans } from './usePlans'
+import PickOne from '../components/PickOne.vue'
 import { useTitle } from '../shell/title'
 
 const props = defineProps<{ piece: string; plan?: string }>()
@@ -211,17 +212,23 @@ useTitle(() => draft.value?.name || list.value?.name)
             autocomplete="off"
         /></FormField>
         <FormField id="cut" label="Weighed" :fault="fault('cut')"
-          ><select id="cut" v-model="draft.cut">
-            <option value="seams">muscle by muscle</option>
-            <option value="straight">product by product</option>
-          </select></FormField
-        >
+          ><PickOne
+            id="cut"
+            v-model="draft.cut"
+            :options="[
+              { id: 'seams', name: 'muscle by muscle' },
+              { id: 'straight', name: 'product by product' },
+            ]"
+        /></FormField>
         <FormField id="tool" label="With" :fault="fault('tool')"
-          ><select id="tool" v-model="draft.tool">
-            <option value="knife">the knife</option>
-            <option value="saw">the band saw</option>
-          </select></FormField
-        >
+          ><PickOne
+            id="tool"
+            v-model="draft.tool"
+            :options="[
+              { id: 'knife', name: 'the knife' },
+              { id: 'saw', name: 'the band saw' },
+            ]"
+        /></FormField>
         <FormField id="why" class="why" label="Why, in a sentence" :fault="fault('why')"
           ><InputText id="why" v-model="draft.why" :invalid="!!fault('why')" autocomplete="off"
         /></FormField>

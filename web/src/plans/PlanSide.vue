@@ -2,6 +2,7 @@
 // One of two ways: which plan, and what is chosen within it.
 import { computed } from 'vue'
 import type { S } from '../api/client'
+import PickOne from '../components/PickOne.vue'
 import PlanOptions from './PlanOptions.vue'
 
 const props = defineProps<{ letter: 'A' | 'B'; plans: S['PlanDetail'][]; fault: (field: string) => string }>()
@@ -10,17 +11,27 @@ const options = defineModel<Record<string, string>>('options', { required: true 
 const detail = computed(() => props.plans.find((p) => p.plan.id === plan.value))
 const offered = computed(() => props.plans.filter((p) => !p.retired && p.faults.length === 0))
 const id = computed(() => `way-${props.letter.toLowerCase()}`)
+
+const nameOf = (p: S['PlanDetail']) =>
+  p.plan.own ? `${p.plan.name} (our own, version ${p.plan.version})` : p.plan.name
+function choose(id: unknown) {
+  plan.value = String(id)
+  options.value = {}
+}
 </script>
 
 <template>
   <section class="side" :data-way="letter">
     <div class="field">
       <label class="label" :for="id">Way {{ letter }}</label>
-      <select :id="id" :value="plan" @change="((plan = ($event.target as HTMLSelectElement).value), (options = {}))">
-        <option v-for="p in offered" :key="p.plan.id" :value="p.plan.id">
-          {{ p.plan.name }}{{ p.plan.own ? ` (our own, version ${p.plan.version})` : '' }}
-        </option>
-      </select>
+      <PickOne
+        :id="id"
+        :model-value="plan"
+        :options="offered"
+        by="plan.id"
+        :called="nameOf"
+        @update:model-value="choose"
+      />
       <p v-if="fault('plan_id')" class="fault" role="alert">{{ fault('plan_id') }}</p>
     </div>
     <p v-if="detail" class="small why">{{ detail.plan.why }}</p>

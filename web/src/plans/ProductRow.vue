@@ -6,6 +6,7 @@ import { shortName, useShop } from '../shell/shop'
 import PriceCell from '../stages/plan/PriceCell.vue'
 import { useMe } from '../shell/me'
 import type { DraftProduct } from './draft'
+import PickOne from '../components/PickOne.vue'
 import { portionWords } from './portions'
 
 const props = defineProps<{
@@ -41,17 +42,12 @@ const price = () =>
       ><input :id="id('name')" v-model="row.name" :readonly="!!known" :aria-invalid="!!fault('name')" />
     </div>
     <div class="f">
-      <label class="label" :for="id('form')">Form</label
-      ><select :id="id('form')" v-model="row.form" :disabled="!!known">
-        <option v-for="f in forms" :key="f" :value="f">{{ formName(f) }}</option>
-      </select>
+      <label :id="`${id('form')}-label`" class="label" :for="id('form')">Form</label
+      ><PickOne :id="id('form')" v-model="row.form" :options="forms" :called="formName" :disabled="!!known" />
     </div>
     <div class="f">
-      <label class="label" :for="id('cook')">Cooked</label
-      ><select :id="id('cook')" v-model="row.cook">
-        <option value="">left open</option>
-        <option v-for="m in methods" :key="m.id" :value="m.id">{{ m.name }}</option>
-      </select>
+      <label :id="`${id('cook')}-label`" class="label" :for="id('cook')">Cooked</label
+      ><PickOne :id="id('cook')" v-model="row.cook" :options="methods" none="left open" />
     </div>
     <div class="f s">
       <label class="label" :for="id('thick')">Thick, mm</label
@@ -125,8 +121,7 @@ const price = () =>
   width: 78px;
   min-height: 62px;
 }
-input,
-select {
+input {
   font: inherit;
   min-height: 44px;
   padding: 3px 8px;
@@ -139,8 +134,7 @@ select {
 input[aria-invalid='true'] {
   border: 2px solid var(--act);
 }
-input[readonly],
-select:disabled {
+input[readonly] {
   color: var(--ink-2);
   background: var(--ground);
   opacity: 1;

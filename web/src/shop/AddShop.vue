@@ -9,6 +9,7 @@ import UnitToggle from '../components/UnitToggle.vue'
 import { data, POST, PUT } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useMe } from '../shell/me'
+import PickOne from '../components/PickOne.vue'
 import { timeZones, zoneHere } from '../shell/zones'
 
 const router = useRouter()
@@ -66,10 +67,8 @@ const add = () =>
           ><UnitToggle v-model="form.weight_unit" :options="['kg', 'lb']" label="The new shop weighs in"
         /></FormField>
         <FormField id="shop-zone" label="Time zone" :fault="fault('time_zone')"
-          ><select id="shop-zone" v-model="form.time_zone">
-            <option v-for="z in zones" :key="z" :value="z">{{ z }}</option>
-          </select></FormField
-        >
+          ><PickOne id="shop-zone" v-model="form.time_zone" :options="zones"
+        /></FormField>
         <FormField id="shop-benches" label="Benches, separated by commas" :fault="fault('benches')"
           ><InputText id="shop-benches" v-model="form.benches" :invalid="!!fault('benches')" autocomplete="off"
         /></FormField>

@@ -12,6 +12,7 @@ import { useLookingBack } from '../api/useLookingBack'
 import { roleName, roles, useMe } from '../shell/me'
 import { moment } from '../shell/moment'
 import { typedDay } from '../stages/receive/typed'
+import PickOne from '../components/PickOne.vue'
 import { actionWords, changes, kinds } from './auditWords'
 
 const { may } = useMe()
@@ -64,23 +65,14 @@ const clear = () => Object.assign(form, { member: '', action: '', bench: '', tex
 <template>
   <form class="filter no-print" aria-label="Which changes" @submit.prevent="asked = wanted()">
     <FormField id="who" label="Who"
-      ><select id="who" v-model="form.member">
-        <option value="">everybody</option>
-        <option v-for="p in people" :key="p.id" :value="p.id">{{ p.name }}</option>
-      </select></FormField
-    >
+      ><PickOne id="who" v-model="form.member" :options="people" none="everybody"
+    /></FormField>
     <FormField id="what" label="What"
-      ><select id="what" v-model="form.action">
-        <option value="">everything</option>
-        <option v-for="k in kinds" :key="k.id" :value="k.id">{{ k.name }}</option>
-      </select></FormField
-    >
+      ><PickOne id="what" v-model="form.action" :options="kinds" none="everything"
+    /></FormField>
     <FormField id="at-bench" label="From bench"
-      ><select id="at-bench" v-model="form.bench">
-        <option value="">anywhere</option>
-        <option v-for="b in benches" :key="b.id" :value="b.name">{{ b.name }}</option>
-      </select></FormField
-    >
+      ><PickOne id="at-bench" v-model="form.bench" :options="benches" by="name" none="anywhere"
+    /></FormField>
     <FormField id="from" label="From day" :fault="fault('from')"
       ><InputText id="from" v-model="form.from" autocomplete="off" placeholder="−7" :invalid="!!fault('from')"
     /></FormField>

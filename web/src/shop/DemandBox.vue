@@ -6,6 +6,7 @@ import PvButton from 'primevue/button'
 import StateNote from '../components/StateNote.vue'
 import { data, GET, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
+import PickOne from '../components/PickOne.vue'
 import { useShop } from '../shell/shop'
 
 defineProps<{ rows: S['BookRow'][]; seasons: S['Season'][]; own: boolean }>()
@@ -70,13 +71,14 @@ const words: Record<string, string> = {
       </tbody>
     </table>
     <form v-if="own" class="row no-print" novalidate aria-label="Demand of a product" @submit.prevent="add">
-      <select v-model="form.key" aria-label="Product">
-        <option value="">choose a product</option>
-        <option v-for="r in rows" :key="r.product.key" :value="r.product.key">{{ r.product.name }}</option></select
-      ><select v-model="form.season" aria-label="Season">
-        <option value="">the whole year</option>
-        <option v-for="s in seasons" :key="s.name" :value="s.name">{{ s.name }}</option></select
-      ><label
+      <PickOne
+        v-model="form.key"
+        label="Product"
+        :options="rows"
+        by="product.key"
+        called="product.name"
+        none="choose a product"
+      /><PickOne v-model="form.season" label="Season" :options="seasons" by="name" none="the whole year" /><label
         >sells <input v-model="form.week" class="short" inputmode="decimal" aria-label="A week" /> {{ unit }} a
         week,</label
       ><label
@@ -102,7 +104,6 @@ summary {
   min-height: 44px;
   padding-top: 10px;
 }
-select,
 .short {
   font: inherit;
   min-height: 44px;

@@ -11,6 +11,7 @@ import { useAttempt } from '../api/useAttempt'
 import { roleName, roles, useMe } from '../shell/me'
 import PersonRow from './PersonRow.vue'
 import ShownOnce from './ShownOnce.vue'
+import PickOne from '../components/PickOne.vue'
 import { counted } from '../words/counted'
 
 const queries = useQueryClient()
@@ -109,10 +110,8 @@ async function again(p?: S['Person']) {
           ><InputText id="new-email" v-model="form.email" type="email" :invalid="!!fault('email')" autocomplete="off"
         /></FormField>
         <FormField id="new-role" label="Role" :fault="fault('role')"
-          ><select id="new-role" v-model="form.role">
-            <option v-for="r in roles" :key="r" :value="r">{{ roleName(r) }}</option>
-          </select></FormField
-        >
+          ><PickOne id="new-role" v-model="form.role" :options="roles" :called="roleName"
+        /></FormField>
         <FormField id="new-pin" label="PIN, if wanted" :fault="fault('pin')"
           ><InputText
             id="new-pin"

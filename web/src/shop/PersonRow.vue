@@ -6,6 +6,7 @@ import PvButton from 'primevue/button'
 import FormField from '../components/FormField.vue'
 import { data, POST, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
+import PickOne from '../components/PickOne.vue'
 import { roleName, roles } from '../shell/me'
 
 const props = defineProps<{ person: S['Person']; open: boolean; self: boolean }>()
@@ -61,10 +62,8 @@ const makeLink = () =>
           ><InputText :id="`name-${person.id}`" v-model="form.name" :invalid="!!fault('name')" autocomplete="off"
         /></FormField>
         <FormField :id="`role-${person.id}`" label="Role" :fault="fault('role')"
-          ><select :id="`role-${person.id}`" v-model="form.role">
-            <option v-for="r in roles" :key="r" :value="r">{{ roleName(r) }}</option>
-          </select></FormField
-        >
+          ><PickOne :id="`role-${person.id}`" v-model="form.role" :options="roles" :called="roleName"
+        /></FormField>
         <PvButton class="low" type="submit" severity="secondary" label="Save" :disabled="busy" />
         <FormField :id="`pin-${person.id}`" label="New PIN, four digits" :fault="fault('pin')"
           ><InputText

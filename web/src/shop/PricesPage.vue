@@ -14,6 +14,7 @@ import { isDay, typedDay } from '../stages/receive/typed'
 import PriceCell from '../stages/plan/PriceCell.vue'
 import DemandBox from './DemandBox.vue'
 import MarketsBox from './MarketsBox.vue'
+import PickOne from '../components/PickOne.vue'
 import QuoteForm from './QuoteForm.vue'
 
 const queries = useQueryClient()
@@ -120,12 +121,13 @@ const drop = (q: S['Quote']) =>
       /></span>
     </div>
     <div v-if="book.markets.length" class="row which no-print">
-      <label
+      <span class="one"
         >Market
-        <select v-model="market" data-test="market">
-          <option value="">{{ book.markets.find((m) => m.main)?.name }}</option>
-          <option v-for="m in book.markets.filter((x) => !x.main)" :key="m.id" :value="m.id">{{ m.name }}</option>
-        </select></label
+        <PickOne
+          v-model="market"
+          label="Market"
+          :options="book.markets.filter((x) => !x.main)"
+          :none="book.markets.find((m) => m.main)?.name" /></span
       ><label>as on <input v-model.lazy="day" placeholder="today" aria-label="Day" /></label
       ><label
         ><input v-model="tax" type="checkbox" /> show with tax{{ here?.tax_pct ? ` (${here.tax_pct} %)` : '' }}</label
@@ -291,7 +293,6 @@ const drop = (q: S['Quote']) =>
   align-items: center;
   min-height: 44px;
 }
-select,
 .which input:not([type]) {
   font: inherit;
   min-height: 44px;

@@ -8,6 +8,7 @@ import FormField from '../components/FormField.vue'
 import { typedNumber } from '../components/typedNumber'
 import { data, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
+import PickOne from '../components/PickOne.vue'
 import { typedDay } from '../stages/receive/typed'
 
 const props = defineProps<{ book: S['PriceBook'] }>()
@@ -51,17 +52,11 @@ const set = () =>
 <template>
   <form class="quote no-print" novalidate aria-label="A price on this market" @submit.prevent="set">
     <FormField id="q-key" label="Product" :fault="fault('product_key')"
-      ><select id="q-key" v-model="form.key">
-        <option value="">choose</option>
-        <option v-for="r in book.rows" :key="r.product.key" :value="r.product.key">{{ r.product.name }}</option>
-      </select></FormField
-    >
+      ><PickOne id="q-key" v-model="form.key" :options="book.rows" by="product.key" called="product.name" none="choose"
+    /></FormField>
     <FormField id="q-season" label="Season" :fault="fault('season')"
-      ><select id="q-season" v-model="form.season">
-        <option value="">the whole year</option>
-        <option v-for="s in book.seasons" :key="s.name" :value="s.name">{{ s.name }}</option>
-      </select></FormField
-    >
+      ><PickOne id="q-season" v-model="form.season" :options="book.seasons" by="name" none="the whole year"
+    /></FormField>
     <FormField id="q-from" label="From" :fault="fault('valid_from')"
       ><InputText id="q-from" v-model="form.from" :invalid="!!fault('valid_from')" autocomplete="off"
     /></FormField>
@@ -69,12 +64,15 @@ const set = () =>
       ><InputText id="q-price" v-model="form.price" inputmode="decimal" :invalid="!!fault('price')" autocomplete="off"
     /></FormField>
     <FormField id="q-per" label="a" :fault="fault('per')"
-      ><select id="q-per" v-model="form.per">
-        <option>kg</option>
-        <option>lb</option>
-        <option>piece</option>
-      </select></FormField
-    >
+      ><PickOne
+        id="q-per"
+        v-model="form.per"
+        :options="[
+          { id: 'kg', name: 'kg' },
+          { id: 'lb', name: 'lb' },
+          { id: 'piece', name: 'piece' },
+        ]"
+    /></FormField>
     <FormField
       v-if="form.per === 'piece'"
       id="q-piece"
@@ -106,15 +104,6 @@ const set = () =>
   flex-wrap: wrap;
   align-items: flex-end;
   margin: 10px 0;
-}
-select {
-  font: inherit;
-  min-height: 44px;
-  max-width: 260px;
-  border: 1px solid var(--line);
-  border-radius: 2px;
-  background: var(--surface);
-  color: var(--ink);
 }
 .quote :deep(.p-inputtext) {
   width: 120px;

@@ -12,6 +12,7 @@ import { useAttempt } from '../api/useAttempt'
 import { useMe } from '../shell/me'
 import { plainDay, useShop } from '../shell/shop'
 import { timeZones } from '../shell/zones'
+import PickOne from '../components/PickOne.vue'
 import AddShop from './AddShop.vue'
 
 const queries = useQueryClient()
@@ -141,6 +142,8 @@ async function again() {
   await queries.invalidateQueries({ queryKey: ['shop'] })
   take()
 }
+
+const marketName = (m: string) => markets[m] ?? m
 </script>
 
 <template>
@@ -151,10 +154,8 @@ async function again() {
         ><InputText id="name" v-model="form.name" :invalid="!!fault('name')" autocomplete="off"
       /></FormField>
       <FormField id="market" label="Names of cuts as in" :fault="fault('market')"
-        ><select id="market" v-model="form.market">
-          <option v-for="m in shop.markets" :key="m" :value="m">{{ markets[m] ?? m }}</option>
-        </select></FormField
-      >
+        ><PickOne id="market" v-model="form.market" :options="shop.markets" :called="marketName"
+      /></FormField>
       <div class="two">
         <FormField id="unit" label="Weighs in" :fault="fault('weight_unit')"
           ><UnitToggle v-model="form.weight_unit" :options="['kg', 'lb']" label="Weighs in"
@@ -178,10 +179,8 @@ async function again() {
         label="Time zone"
         :fault="fault('time_zone')"
         :hint="`It is ${plainDay(shop.today)} by the shop’s clock. Days, weeks, seasons and ages go by it.`"
-        ><select id="zone" v-model="form.time_zone">
-          <option v-for="z in zones" :key="z" :value="z">{{ z }}</option>
-        </select></FormField
-      >
+        ><PickOne id="zone" v-model="form.time_zone" :options="zones"
+      /></FormField>
       <FormField
         id="prefix"
         label="Lot numbers begin with"

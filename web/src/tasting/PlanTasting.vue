@@ -10,6 +10,8 @@ import StateNote from '../components/StateNote.vue'
 import { data, GET, POST, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { plainDay, shortName } from '../shell/shop'
+import PickOne from '../components/PickOne.vue'
+import { pieceName } from '../words/pieceName'
 import { today } from '../shell/moment'
 
 const router = useRouter()
@@ -91,6 +93,9 @@ const plan = () =>
     await queries.invalidateQueries({ queryKey: ['tastings'] })
     await router.push({ name: 'tasting', params: { tasting: t.id } })
   })
+
+const cutOn = (b: { lot_number: string; closed_at?: string; started_at?: string }) =>
+  `${b.lot_number}, ${plainDay((b.closed_at ?? b.started_at ?? '').slice(0, 10))}`
 </script>
 
 <template>
@@ -108,20 +113,16 @@ const plan = () =>
       <div>
         <div class="two">
           <FormField id="t-piece" label="Muscles of"
-            ><select id="t-piece" v-model="piece" @change="from = ''">
-              <option v-for="p in pieces" :key="p.id" :value="p.id">
-                {{ p.species === 'lamb' ? 'Lamb: ' : 'Beef: ' }}{{ p.house_name }}
-              </option>
-            </select></FormField
-          >
+            ><PickOne
+              id="t-piece"
+              v-model="piece"
+              :options="pieces"
+              :called="pieceName"
+              @update:model-value="from = ''"
+          /></FormField>
           <FormField id="t-from" label="Cut from" hint="Its age then stands with the sample."
-            ><select id="t-from" v-model="from">
-              <option value="">(not recorded)</option>
-              <option v-for="b in fits" :key="b.id" :value="b.id">
-                {{ b.lot_number }}, {{ plainDay(b.closed_at?.slice(0, 10) ?? b.started_at?.slice(0, 10) ?? '') }}
-              </option>
-            </select></FormField
-          >
+            ><PickOne id="t-from" v-model="from" :options="fits" :called="cutOn" none="(not recorded)"
+          /></FormField>
         </div>
         <table v-if="grades" v-wide class="pick">
           <thead>

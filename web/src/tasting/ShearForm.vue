@@ -5,6 +5,7 @@ import PvButton from 'primevue/button'
 import { data, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useMe } from '../shell/me'
+import PickOne from '../components/PickOne.vue'
 import { shortName } from '../shell/shop'
 
 const props = defineProps<{ tasting: S['Tasting'] }>()
@@ -32,6 +33,9 @@ const keep = () =>
     text.value = ''
   })
 const words = { very_tender: 'very tender', tender: 'tender', above: 'above 4.4: not tender' } as const
+
+const sampleName = (s: S['Tasting']['samples'][number]) =>
+  `${s.code}, ${shortName(s.muscle)}, ${s.method_name.toLowerCase()}`
 </script>
 
 <template>
@@ -43,16 +47,11 @@ const words = { very_tender: 'very tender', tender: 'tender', above: 'above 4.4:
       {{ s.shear!.cores.length }} cores, {{ words[s.shear!.class] }}.
     </p>
     <form v-if="may('PUT /tastings/{tasting_id}/samples/{code}/cores')" class="row" novalidate @submit.prevent="keep">
-      <select v-model="code" aria-label="Sample">
-        <option v-for="s in tasting.samples" :key="s.code" :value="s.code">
-          {{ s.code }}, {{ shortName(s.muscle) }}, {{ s.method_name.toLowerCase() }}
-        </option></select
-      ><input v-model="text" placeholder="six cores or more, kgf: 3,8 4,1 …" aria-label="Cores in kgf" /><PvButton
-        type="submit"
-        severity="secondary"
-        label="Keep them"
-        :disabled="busy || !text.trim()"
-      />
+      <PickOne v-model="code" label="Sample" :options="tasting.samples" by="code" :called="sampleName" /><input
+        v-model="text"
+        placeholder="six cores or more, kgf: 3,8 4,1 …"
+        aria-label="Cores in kgf"
+      /><PvButton type="submit" severity="secondary" label="Keep them" :disabled="busy || !text.trim()" />
     </form>
     <p v-if="problem" class="fault" role="alert">{{ problem.message }}</p>
     <p class="small">
@@ -73,7 +72,6 @@ summary {
   cursor: pointer;
   font-weight: 650;
 }
-select,
 input {
   font: inherit;
   min-height: 44px;

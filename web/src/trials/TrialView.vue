@@ -4,18 +4,20 @@ import { computed, ref } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
 import ReportLinks from '../value/ReportLinks.vue'
+import ChartFrame from '../charts/ChartFrame.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, GET, PUT } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useMe } from '../shell/me'
 import { minus, shortName, useShop } from '../shell/shop'
 import { workplace } from '../stages/rail/useRail'
+import { pairsChart, pairWords } from './pairsChart'
 import { useTitle } from '../shell/title'
 
 const props = defineProps<{ trial: string }>()
 const queries = useQueryClient()
 const { may } = useMe()
-const { money, perUnit, unitWord } = useShop()
+const { money, perUnit, unit, unitWord } = useShop()
 const path = { trial_id: props.trial }
 const {
   data: t,
@@ -41,13 +43,10 @@ const turn = (voided: boolean) =>
     await queries.invalidateQueries({ queryKey: ['trials'] })
   })
 const done = computed(() => t.value?.pairs.filter((p) => p.complete) ?? [])
-const values = computed(() => done.value.flatMap((p) => [p.a.per_kg!, p.b.per_kg!]))
-const width = 460
-const height = 280
-const least = computed(() => Math.min(...values.value))
-const most = computed(() => Math.max(...values.value))
-const y = (v: number) => 20 + ((most.value - v) / Math.max(0.01, most.value - least.value)) * (height - 60)
 const kilo = (v: number | undefined, sign = false) => (v === undefined ? '–' : money(perUnit(v), sign))
+const picture = computed(() =>
+  pairsChart(done.value, [shortName(t.value?.name_a ?? ''), shortName(t.value?.name_b ?? '')], kilo),
+)
 const number = (v: number | undefined, places = 2) => (v === undefined ? '–' : minus(v.toFixed(places)))
 
 useTitle(() => t.value?.name)
@@ -60,38 +59,17 @@ useTitle(() => t.value?.name)
       <p class="label">{{ t.name }} · {{ t.piece }}</p>
       <h1 class="sentence big" data-test="trial-sentence">{{ t.sentence }}</h1>
       <div class="lay">
-        <figure v-if="done.length" class="plot">
-          <svg
-            :viewBox="`0 0 ${width} ${height}`"
-            role="img"
-            :aria-label="done.map((p) => `Pair ${p.number}: ${kilo(p.a.per_kg)} and ${kilo(p.b.per_kg)}`).join('; ')"
-          >
-            <text class="axis" x="0" :y="y(most) + 4">{{ kilo(most) }}</text>
-            <text class="axis" x="0" :y="y(least) + 4">{{ kilo(least) }}</text>
-            <g v-for="p in done" :key="p.number">
-              <line
-                class="line"
-                :class="{ odd: p.outlier }"
-                x1="110"
-                :x2="width - 110"
-                :y1="y(p.a.per_kg!)"
-                :y2="y(p.b.per_kg!)"
-              />
-              <circle class="dot" cx="110" :cy="y(p.a.per_kg!)" r="4" />
-              <circle class="dot" :cx="width - 110" :cy="y(p.b.per_kg!)" r="4" />
-            </g>
-            <text class="way" text-anchor="middle" x="110" :y="height - 10">
-              {{ shortName(t.name_a).slice(0, 28) }}
-            </text>
-            <text class="way" text-anchor="middle" :x="width - 110" :y="height - 10">
-              {{ shortName(t.name_b).slice(0, 28) }}
-            </text>
-          </svg>
-          <figcaption class="small">
-            A line for each pair: value a {{ unitWord }} after all costs, at the prices of its day. Dashed: far from the
-            rest, marked and not left out.
-          </figcaption>
-        </figure>
+        <ChartFrame
+          v-if="done.length"
+          :option="picture"
+          :label="`${done.length} pairs, each from one way to the other`"
+          :points="done.map((p) => pairWords(p, kilo))"
+          series="each"
+          file="trial"
+        >
+          A line for each pair: value per {{ unit }} after all costs, at the prices of its day. Dashed: far from the
+          rest, marked and not left out.
+        </ChartFrame>
         <div class="stack">
           <dl v-if="t.result?.t !== undefined" class="figures">
             <div>
@@ -193,29 +171,6 @@ useTitle(() => t.value?.name)
   gap: 32px;
   align-items: start;
   margin-bottom: 18px;
-}
-.plot {
-  margin: 0;
-}
-.line {
-  stroke: var(--act);
-  stroke-width: 2;
-}
-.line.odd {
-  stroke-dasharray: 5 4;
-}
-.dot {
-  fill: var(--act);
-}
-.axis {
-  font-size: 12px;
-  fill: var(--ink-2);
-}
-.way {
-  font-size: 13px;
-  font-weight: 650;
-  fill: var(--ink);
-  font-stretch: 84%;
 }
 .figures {
   display: flex;

@@ -14,6 +14,7 @@ import { usePages } from '../api/usePages'
 import { usePlans } from '../plans/usePlans'
 import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
+import PickOne from '../components/PickOne.vue'
 import { useRail, type Card } from '../stages/rail/useRail'
 
 const router = useRouter()
@@ -155,15 +156,11 @@ const design = () =>
             ><InputText id="tr-name" v-model="form.name" maxlength="80" :invalid="!!fault('name')" autocomplete="off"
           /></FormField>
           <FormField id="tr-a" label="One way" :fault="fault('plan_a')"
-            ><select id="tr-a" v-model="form.a">
-              <option v-for="p in plans.plans" :key="p.plan.id" :value="p.plan.id">{{ p.plan.name }}</option>
-            </select></FormField
-          >
+            ><PickOne id="tr-a" v-model="form.a" :options="plans.plans" by="plan.id" called="plan.name"
+          /></FormField>
           <FormField id="tr-b" label="The other" :fault="fault('plan_b')"
-            ><select id="tr-b" v-model="form.b">
-              <option v-for="p in plans.plans" :key="p.plan.id" :value="p.plan.id">{{ p.plan.name }}</option>
-            </select></FormField
-          >
+            ><PickOne id="tr-b" v-model="form.b" :options="plans.plans" by="plan.id" called="plan.name"
+          /></FormField>
           <FormField id="tr-d" :label="`A difference that would matter, ${shop?.currency} a kg`"
             ><InputText id="tr-d" v-model="form.difference" inputmode="decimal" autocomplete="off"
           /></FormField>

@@ -10,6 +10,7 @@ import { data, GET, POST, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { shortName, useShop } from '../shell/shop'
 import { useMe } from '../shell/me'
+import PickOne from '../components/PickOne.vue'
 import ReportLinks from './ReportLinks.vue'
 
 const queries = useQueryClient()
@@ -89,19 +90,23 @@ const worth = (s: S['BestUseSale']) =>
       ><InputText id="bu-days" v-model="form.days" inputmode="numeric" :invalid="!!fault('days')" autocomplete="off"
     /></FormField>
     <FormField v-if="markets?.length" id="bu-market" label="Prices of" :fault="fault('market')"
-      ><select id="bu-market" v-model="form.market">
-        <option value="">{{ markets.find((m) => m.main)?.name }}</option>
-        <option v-for="m in markets.filter((x) => !x.main && x.active)" :key="m.id" :value="m.id">{{ m.name }}</option>
-      </select></FormField
-    >
+      ><PickOne
+        id="bu-market"
+        v-model="form.market"
+        :options="markets.filter((x) => !x.main && x.active)"
+        :none="markets.find((m) => m.main)?.name"
+    /></FormField>
     <label class="wait"><input v-model="form.wait" type="checkbox" /> pieces may wait for another day</label>
     <div class="orders">
       <p class="label">Orders that must be met</p>
       <div v-for="(o, i) in form.orders" :key="i" class="order">
-        <select v-model="o.product_key" :aria-label="`Product of order ${i + 1}`">
-          <option value="">choose a product</option>
-          <option v-for="p in prices" :key="p.key" :value="p.key">{{ p.name }}</option></select
-        ><input
+        <PickOne
+          v-model="o.product_key"
+          :label="`Product of order ${i + 1}`"
+          :options="prices"
+          by="key"
+          none="choose a product"
+        /><input
           v-model="o.weight"
           class="short"
           inputmode="decimal"
@@ -259,7 +264,6 @@ const worth = (s: S['BestUseSale']) =>
 .label {
   margin: 0 0 6px;
 }
-select,
 .short {
   font: inherit;
   min-height: 44px;
@@ -269,9 +273,6 @@ select,
   color: var(--ink);
   max-width: 320px;
   width: 100%;
-}
-.order select {
-  width: auto;
 }
 .short {
   width: 84px;

@@ -13,6 +13,7 @@ import { useCarcasses } from '../atlas/useCarcasses'
 import { shortName, useShop } from '../shell/shop'
 import FlowPicture from './FlowPicture.vue'
 import ReportLinks from './ReportLinks.vue'
+import PickOne from '../components/PickOne.vue'
 import YieldGrade from './YieldGrade.vue'
 
 const { mass, money, unit } = useShop()
@@ -113,10 +114,8 @@ function startFrom(plan: string) {
         autocomplete="off"
     /></FormField>
     <FormField v-if="v" id="cv-plan" label="Start from" :fault="fault('plan_id')"
-      ><select id="cv-plan" :value="v.plan_id" @change="startFrom(($event.target as HTMLSelectElement).value)">
-        <option v-for="p in v.plans" :key="p.id" :value="p.id">{{ p.name }}</option>
-      </select></FormField
-    >
+      ><PickOne id="cv-plan" :model-value="v.plan_id" :options="v.plans" @update:model-value="startFrom"
+    /></FormField>
   </form>
   <StateNote
     :error="problem && !problem.errors.length ? error : undefined"
@@ -165,14 +164,13 @@ function startFrom(plan: string) {
               </td>
               <td class="n">{{ mass(p.weight_g, 2) }}</td>
               <td>
-                <select
-                  :value="p.plan_id"
-                  :aria-label="`Plan of ${p.name}`"
+                <PickOne
+                  :model-value="p.plan_id"
+                  :label="`Plan of ${p.name}`"
                   :data-piece="p.id"
-                  @change="swap(p.id, ($event.target as HTMLSelectElement).value, p.planned_id)"
-                >
-                  <option v-for="x in p.plans" :key="x.id" :value="x.id">{{ x.name }}</option>
-                </select>
+                  :options="p.plans"
+                  @update:model-value="swap(p.id, $event, p.planned_id)"
+                />
               </td>
               <td class="n">{{ money(p.sales) }}</td>
               <td class="n">
@@ -293,6 +291,9 @@ function startFrom(plan: string) {
   align-items: start;
   margin-bottom: 14px;
 }
+.lay > section {
+  min-width: 0;
+}
 caption {
   text-align: left;
 }
@@ -303,16 +304,6 @@ th {
 td:first-child,
 th:first-child {
   padding-left: 0;
-}
-select {
-  font: inherit;
-  min-height: 44px;
-  width: 100%;
-  max-width: 320px;
-  border: 1px solid var(--line);
-  border-radius: 2px;
-  background: var(--surface);
-  color: var(--ink);
 }
 summary {
   cursor: pointer;

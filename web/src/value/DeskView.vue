@@ -13,6 +13,7 @@ import CostTable from './CostTable.vue'
 import PairView from './PairView.vue'
 import ReportLinks from './ReportLinks.vue'
 import SidePicker from './SidePicker.vue'
+import PickOne from '../components/PickOne.vue'
 import { fromAddress, toAddress, type Pick } from './picks'
 
 const route = useRoute()
@@ -127,12 +128,10 @@ const lines = (s: S['Alternative']) => s.totals.lines.find((l) => l.per === unit
 <template>
   <h1 class="vh">Does it pay?</h1>
   <form class="ask no-print" novalidate aria-label="What is compared" @submit.prevent>
-    <label class="which"
+    <span class="which"
       >Ways of cutting
-      <select :value="form.atlas" aria-label="Kind of piece" @change="kind(($event.target as HTMLSelectElement).value)">
-        <option v-for="p in pieces" :key="p.id" :value="p.id">{{ p.name }}</option>
-      </select></label
-    >
+      <PickOne :model-value="form.atlas" label="Kind of piece" :options="pieces" @update:model-value="kind"
+    /></span>
     <SidePicker
       v-for="(p, i) in form.alternatives"
       :key="i"
@@ -160,15 +159,14 @@ const lines = (s: S['Alternative']) => s.totals.lines.find((l) => l.per === unit
         >leave <input v-model.lazy="form.margin" class="short" inputmode="decimal" aria-label="Margin, per cent" /> %
         margin</label
       >
-      <label v-if="markets?.length"
+      <span v-if="markets?.length"
         >at the prices of
-        <select v-model="form.market" aria-label="Market">
-          <option value="">{{ markets.find((m) => m.main)?.name }}</option>
-          <option v-for="m in markets.filter((x) => !x.main && x.active)" :key="m.id" :value="m.id">
-            {{ m.name }}
-          </option>
-        </select></label
-      >
+        <PickOne
+          v-model="form.market"
+          label="Market"
+          :options="markets.filter((x) => !x.main && x.active)"
+          :none="markets.find((m) => m.main)?.name"
+      /></span>
       <PvButton
         severity="secondary"
         :label="form.today ? 'Prices of their day' : 'Reprice to today'"
@@ -182,10 +180,13 @@ const lines = (s: S['Alternative']) => s.totals.lines.find((l) => l.per === unit
         {{ form.chain.some((c) => c.key) ? 'what is chosen here' : 'cubes, of which half sells, then trim' }}
       </summary>
       <div v-for="(c, i) in form.chain" :key="i" class="row">
-        <select v-model="c.key" :aria-label="`Step ${i + 1} of the chain`">
-          <option value="">choose a product</option>
-          <option v-for="p in prices?.filter((x) => x.price)" :key="p.key" :value="p.key">{{ p.name }}</option></select
-        ><label v-if="i < form.chain.length - 1"
+        <PickOne
+          v-model="c.key"
+          :label="`Step ${i + 1} of the chain`"
+          :options="prices?.filter((x) => x.price)"
+          by="key"
+          none="choose a product"
+        /><label v-if="i < form.chain.length - 1"
           >of which
           <input
             v-model.lazy="c.sells"
@@ -270,11 +271,7 @@ const lines = (s: S['Alternative']) => s.totals.lines.find((l) => l.per === unit
       </table>
     </div>
     <div class="row method no-print">
-      <label
-        >Costs shared by
-        <select v-model="form.method" aria-label="Joint-cost method">
-          <option v-for="m in d.methods" :key="m.id" :value="m.id">{{ m.name }}</option>
-        </select></label
+      <span>Costs shared by <PickOne v-model="form.method" label="Joint-cost method" :options="d.methods" /></span
       ><label><input v-model="form.credit" type="checkbox" /> by-products credited first</label>
     </div>
     <CostTable v-for="(s, i) in d.alternatives" :key="i" :side="s" :method="method" :margin="body.margin_pct ?? 0" />
@@ -305,7 +302,6 @@ caption {
   gap: 6px;
   min-height: 44px;
 }
-select,
 .short {
   font: inherit;
   min-height: 44px;

@@ -4,12 +4,16 @@ import { computed, reactive, ref, watch } from 'vue'
 import { useInfiniteQuery, useQuery } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import PvButton from 'primevue/button'
+import ChartFrame from '../charts/ChartFrame.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, GET, type S } from '../api/client'
 import { minus, percent, shortName, useShop } from '../shell/shop'
 import { moment } from '../shell/moment'
 import { isDay, typedDay } from '../stages/receive/typed'
 import { usePlans } from '../plans/usePlans'
+import PickOne from '../components/PickOne.vue'
+import { entriesOf } from '../components/entries'
+import { historyChart, pointWords } from './historyChart'
 import { toAddress } from './picks'
 
 const route = useRoute()
@@ -116,30 +120,14 @@ const show = (v: number, sign = false) =>
       : `${sign && v > 0 ? '+' : ''}${percent(v)}`
 const time = computed(() => form.by === 'week' || form.by === 'month')
 const name = (b: S['HistoryBucket']) => b.name || b.key || 'nobody named'
-// the picture
-const W = 1180
-const H = 300
-const range = computed(() => {
-  const all = (h.value?.buckets ?? []).flatMap((b) => [
-    b.mean,
-    b.low ?? b.mean,
-    b.high ?? b.mean,
-    time.value ? b.mean : b.mean - b.sd,
-    time.value ? b.mean : b.mean + b.sd,
-  ])
-  const [low, high] = [Math.min(...all), Math.max(...all)]
-  const pad = (high - low || Math.abs(high) || 1) * 0.12
-  return { low: low - pad, high: high + pad }
-})
-const y = (v: number) => 14 + ((range.value.high - v) / (range.value.high - range.value.low)) * (H - 54)
-const slot = computed(() => (W - 90) / Math.max(1, h.value?.buckets.length ?? 1))
-const x = (i: number) => 80 + (i + 0.5) * slot.value
-const step = (i: number, of: 'low' | 'high') => {
-  const b = h.value!.buckets[i]!
-  return b[of] === undefined ? '' : `M${x(i) - slot.value / 2} ${y(b[of]!)}H${x(i) + slot.value / 2}`
-}
-const ticks = computed(() => [0.1, 0.5, 0.9].map((f) => range.value.low + f * (range.value.high - range.value.low)))
-const every = computed(() => Math.ceil((h.value?.buckets.length ?? 1) / 14))
+const words = computed(() => ({
+  name: (b: S['HistoryBucket']) => shortName(name(b)),
+  show,
+  time: time.value,
+  picked: bucket.value,
+}))
+const picture = computed(() => (h.value ? historyChart(h.value, words.value) : undefined))
+const points = computed(() => h.value?.buckets.map((b) => pointWords(b, words.value)) ?? [])
 const compareWith = (b: S['HistoryBucket']) => ({
   name: 'desk',
   query: {
@@ -169,99 +157,50 @@ function showAll() {
 
 <template>
   <form class="ask no-print" aria-label="Which pieces" @submit.prevent>
-    <label
-      >Piece
-      <select v-model="form.atlas_id">
-        <option value="">all</option>
-        <option v-for="p in pieces" :key="p.id" :value="p.id">{{ p.name }}</option>
-      </select></label
-    >
-    <label
+    <span class="one">Piece <PickOne v-model="form.atlas_id" label="Piece" :options="pieces" none="all" /></span>
+    <span class="one"
       >Plan
-      <select v-model="form.plan_id">
-        <option value="">any</option>
-        <option v-for="p in plans?.plans" :key="p.plan.id" :value="p.plan.id">{{ p.plan.name }}</option>
-      </select></label
-    >
-    <label
-      >Supplier
-      <select v-model="form.supplier">
-        <option value="">anybody</option>
-        <option v-for="s in shop?.suppliers" :key="s" :value="s">{{ s }}</option>
-      </select></label
-    >
-    <label
+      <PickOne v-model="form.plan_id" label="Plan" :options="plans?.plans" by="plan.id" called="plan.name" none="any"
+    /></span>
+    <span class="one"
+      >Supplier <PickOne v-model="form.supplier" label="Supplier" :options="shop?.suppliers" none="anybody"
+    /></span>
+    <span class="one"
       >Cutter
-      <select v-model="form.cutter">
-        <option value="">anybody</option>
-        <option v-for="c in cutters?.buckets.filter((b) => b.key)" :key="c.key" :value="c.key">{{ c.name }}</option>
-      </select></label
-    >
-    <label
-      >Shown
-      <select v-model="form.measure" data-test="measure">
-        <option v-for="(t, k) in measures" :key="k" :value="k">{{ t }}</option>
-      </select></label
-    >
-    <label
-      >by
-      <select v-model="form.by" data-test="by">
-        <option v-for="(t, k) in bys" :key="k" :value="k">{{ t }}</option>
-      </select></label
-    >
+      <PickOne
+        v-model="form.cutter"
+        label="Cutter"
+        :options="cutters?.buckets.filter((b) => b.key)"
+        by="key"
+        none="anybody"
+    /></span>
+    <span class="one"
+      >Shown <PickOne v-model="form.measure" label="Shown" data-test="measure" :options="entriesOf(measures)"
+    /></span>
+    <span class="one">by <PickOne v-model="form.by" label="by" data-test="by" :options="entriesOf(bys)" /></span>
     <label>From <input v-model.lazy="form.from" placeholder="any day" /></label
     ><label>to <input v-model.lazy="form.to" placeholder="today" /></label>
   </form>
   <StateNote :error="error" :loading="isLoading" what="the history" @retry="refetch()" />
   <template v-if="h">
     <h1 class="sentence" data-test="history-sentence">{{ h.sentence }}</h1>
-    <figure v-if="h.n" class="plot">
-      <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="h.sentence" data-test="plot">
-        <g v-for="t in ticks" :key="t">
-          <line x1="76" :x2="W" :y1="y(t)" :y2="y(t)" class="grid" />
-          <text x="70" :y="y(t) + 4" class="tick">{{ show(t) }}</text>
-        </g>
-        <line x1="76" :x2="W" :y1="y(h.mean)" :y2="y(h.mean)" class="mean" />
-        <template v-if="time">
-          <template v-for="(b, i) in h.buckets" :key="`l${b.key}`">
-            <path :d="step(i, 'low')" class="limit" />
-            <path :d="step(i, 'high')" class="limit" />
-          </template>
-          <polyline class="run" :points="h.buckets.map((b, i) => `${x(i)},${y(b.mean)}`).join(' ')" />
-        </template>
-        <g
-          v-for="(b, i) in h.buckets"
-          :key="b.key"
-          class="point"
-          :class="{ on: bucket === b.key }"
-          @click="pick(b.key)"
-        >
-          <rect :x="x(i) - slot / 2" y="0" :width="slot" :height="H" class="hit" />
-          <line
-            v-if="!time && b.n > 1"
-            :x1="x(i)"
-            :x2="x(i)"
-            :y1="y(b.mean - b.sd)"
-            :y2="y(b.mean + b.sd)"
-            class="spread"
-          />
-          <circle :cx="x(i)" :cy="y(b.mean)" :r="b.out ? 7 : 5" :class="{ out: b.out }" />
-          <text v-if="i % every === 0" :x="x(i)" :y="H - 22" class="name">
-            {{ shortName(name(b)).slice(0, Math.max(8, slot / 7)) }}
-          </text>
-          <text v-if="i % every === 0" :x="x(i)" :y="H - 7" class="name small">n = {{ b.n }}</text>
-        </g>
-      </svg>
-      <figcaption class="small">
-        {{
-          time
-            ? 'Points are means; the steps are the limits within which chance alone keeps a mean of so many pieces ' +
-              '(mean ± 3 standard deviations). Large points are beyond them.'
-            : 'Means, with one standard deviation either way; the line is the mean of all.'
-        }}
-        Touch one for its pieces.
-      </figcaption>
-    </figure>
+    <ChartFrame
+      v-if="h.n && picture"
+      :option="picture"
+      :label="h.sentence"
+      :points="points"
+      file="over-time"
+      pickable
+      @pick="pick(h.buckets[$event]?.key ?? '')"
+    >
+      {{
+        time
+          ? 'Points are means; the dashed steps are the limits within which chance alone keeps a mean of so many ' +
+            'pieces (mean ± 3 standard deviations). Large points are beyond them.'
+          : 'Means, with one standard deviation either way; the line is the mean of all.'
+      }}
+      Select one for its pieces.
+    </ChartFrame>
     <table v-if="h.n && !time" v-wide data-test="buckets">
       <thead>
         <tr>
@@ -369,12 +308,14 @@ function showAll() {
   flex-wrap: wrap;
   align-items: center;
 }
-.ask label {
+.ask label,
+.ask .one {
   display: inline-flex;
   gap: 6px;
   align-items: center;
+  min-width: 0;
+  max-width: 100%;
 }
-select,
 input {
   font: inherit;
   min-height: 44px;
@@ -390,65 +331,6 @@ input {
 }
 .sentence {
   margin: 18px 0 10px;
-}
-.plot {
-  margin: 0 0 14px;
-}
-svg {
-  width: 100%;
-  height: auto;
-  display: block;
-}
-.grid {
-  stroke: var(--hairline);
-}
-.mean {
-  stroke: var(--ink);
-  stroke-width: 1.2;
-}
-.limit {
-  stroke: var(--ink-2);
-  stroke-dasharray: 4 3;
-  fill: none;
-}
-.run {
-  fill: none;
-  stroke: var(--act);
-  stroke-width: 2;
-}
-.spread {
-  stroke: var(--ink-2);
-  stroke-width: 2;
-}
-circle {
-  fill: var(--act);
-}
-circle.out {
-  fill: var(--surface);
-  stroke: var(--act);
-  stroke-width: 4;
-}
-.hit {
-  fill: transparent;
-  cursor: pointer;
-}
-.point:hover .hit,
-.point.on .hit {
-  fill: var(--act-wash);
-}
-.tick {
-  font-size: 12px;
-  fill: var(--ink-2);
-  text-anchor: end;
-}
-.name {
-  font-size: 12px;
-  fill: var(--ink);
-  text-anchor: middle;
-  font-stretch: 84%;
-}
-.name.small {
-  fill: var(--ink-2);
 }
 .pick {
   border: 0;

@@ -6,6 +6,8 @@ import { data, POST, type S } from '../api/client'
 import { Problem } from '../api/problem'
 import { useAttempt } from '../api/useAttempt'
 import { useMe } from '../shell/me'
+import PickOne from '../components/PickOne.vue'
+import { counted } from '../words/counted'
 import { moment } from '../shell/moment'
 
 const props = defineProps<{ ask: S['ReportRequest'] }>()
@@ -33,6 +35,8 @@ const share = () =>
   attempt(async () => {
     link.value = await data(POST('/shares', { body: { report: props.ask, days: days.value } }))
   })
+
+const inDays = (d: number) => counted(d, 'day')
 </script>
 
 <template>
@@ -51,13 +55,9 @@ const share = () =>
       </button></span
     >
     <span v-if="may('POST /shares')" class="row"
-      ><PvButton severity="secondary" label="Share by a link" :disabled="busy" @click="share" /><label class="small"
-        >for
-        <select v-model.number="days" aria-label="For how many days">
-          <option v-for="d in [1, 7, 14, 30, 90]" :key="d" :value="d">{{ d }} {{ d === 1 ? 'day' : 'days' }}</option>
-        </select></label
-      ></span
-    >
+      ><PvButton severity="secondary" label="Share by a link" :disabled="busy" @click="share" /><span class="small"
+        >for <PickOne v-model="days" label="For how many days" :options="[1, 7, 14, 30, 90]" :called="inDays" /></span
+    ></span>
     <p v-if="problem" class="fault" role="alert">{{ problem.errors[0]?.message ?? problem.message }}</p>
     <p v-if="link" class="made" role="status">
       Whoever has this link can read it until {{ moment(link.share.expires_at) }}; it is shown this once:
@@ -103,14 +103,6 @@ const share = () =>
   border: 1px solid var(--line);
   border-radius: 2px;
   padding: 0 8px;
-  background: var(--surface);
-  color: var(--ink);
-}
-select {
-  font: inherit;
-  min-height: 40px;
-  border: 1px solid var(--line);
-  border-radius: 2px;
   background: var(--surface);
   color: var(--ink);
 }

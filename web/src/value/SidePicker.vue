@@ -5,6 +5,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { data, GET } from '../api/client'
 import { shortName } from '../shell/shop'
 import { usePlans } from '../plans/usePlans'
+import PickOne from '../components/PickOne.vue'
 import type { Pick } from './picks'
 
 const props = defineProps<{ pick: Pick; atlas: string; place: number; fault?: string }>()
@@ -33,49 +34,66 @@ const turn = (kind: string) =>
     atlas_id: props.atlas,
     ...(kind === 'plan' && { plan_id: plans.value?.plans[0]?.plan.id ?? '' }),
   })
-const value = (e: Event) => (e.target as HTMLSelectElement).value
+
+const cutPiece = (p: { lot_number: string; plan: string; cutter: string }) =>
+  `${p.lot_number} · ${p.plan} · ${p.cutter}`
+const cutterName = (c: { name: string }) => shortName(c.name)
 </script>
 
 <template>
   <div class="way" :class="{ bad: fault }">
     <span class="place">{{ String.fromCharCode(65 + place) }}</span>
-    <select :value="pick.kind" :aria-label="`Way ${String.fromCharCode(65 + place)} is`" @change="turn(value($event))">
-      <option v-for="k in kinds" :key="k.id" :value="k.id">{{ k.name }}</option>
-    </select>
-    <select
+    <PickOne
+      :model-value="pick.kind"
+      :label="`Way ${String.fromCharCode(65 + place)} is`"
+      :options="kinds"
+      @update:model-value="turn"
+    />
+    <PickOne
       v-if="pick.kind === 'plan'"
-      :value="pick.plan_id"
-      aria-label="Plan"
-      @change="set({ plan_id: value($event) })"
-    >
-      <option v-for="p in plans?.plans" :key="p.plan.id" :value="p.plan.id">{{ p.plan.name }}</option>
-    </select>
-    <select
+      :model-value="pick.plan_id"
+      label="Plan"
+      :options="plans?.plans"
+      by="plan.id"
+      called="plan.name"
+      @update:model-value="set({ plan_id: $event })"
+    />
+    <PickOne
       v-else-if="pick.kind === 'piece'"
-      :value="pick.breakdown_id ?? ''"
-      aria-label="Piece"
-      @change="set({ breakdown_id: value($event) })"
-    >
-      <option value="" disabled>choose a piece</option>
-      <option v-for="p in past?.pieces" :key="p.breakdown_id" :value="p.breakdown_id">
-        {{ p.lot_number }} · {{ p.plan }} · {{ p.cutter }}
-      </option>
-    </select>
+      :model-value="pick.breakdown_id ?? ''"
+      label="Piece"
+      :options="past?.pieces"
+      by="breakdown_id"
+      :called="cutPiece"
+      none="choose a piece"
+      @update:model-value="set({ breakdown_id: $event })"
+    />
     <template v-else>
-      <select :value="pick.plan_id ?? ''" aria-label="Cut by plan" @change="set({ plan_id: value($event) })">
-        <option value="">by any plan</option>
-        <option v-for="p in plans?.plans" :key="p.plan.id" :value="p.plan.id">{{ p.plan.name }}</option>
-      </select>
-      <select :value="pick.supplier ?? ''" aria-label="From supplier" @change="set({ supplier: value($event) })">
-        <option value="">from anybody</option>
-        <option v-for="s in shop?.suppliers" :key="s" :value="s">{{ s }}</option>
-      </select>
-      <select :value="pick.cutter ?? ''" aria-label="Cut by" @change="set({ cutter: value($event) })">
-        <option value="">by any cutter</option>
-        <option v-for="c in cutters?.buckets.filter((b) => b.key)" :key="c.key" :value="c.key">
-          {{ shortName(c.name) }}
-        </option>
-      </select>
+      <PickOne
+        :model-value="pick.plan_id ?? ''"
+        label="Cut by plan"
+        :options="plans?.plans"
+        by="plan.id"
+        called="plan.name"
+        none="by any plan"
+        @update:model-value="set({ plan_id: $event })"
+      />
+      <PickOne
+        :model-value="pick.supplier ?? ''"
+        label="From supplier"
+        :options="shop?.suppliers"
+        none="from anybody"
+        @update:model-value="set({ supplier: $event })"
+      />
+      <PickOne
+        :model-value="pick.cutter ?? ''"
+        label="Cut by"
+        :options="cutters?.buckets.filter((b) => b.key)"
+        by="key"
+        :called="cutterName"
+        none="by any cutter"
+        @update:model-value="set({ cutter: $event })"
+      />
     </template>
     <button v-if="place > 1" type="button" class="drop" aria-label="Take this way out" @click="emit('drop')">
       take out
@@ -95,18 +113,6 @@ const value = (e: Event) => (e.target as HTMLSelectElement).value
   font-weight: 800;
   font-size: 18px;
   width: 22px;
-}
-select {
-  font: inherit;
-  min-height: 44px;
-  max-width: 300px;
-  border: 1px solid var(--line);
-  border-radius: 2px;
-  background: var(--surface);
-  color: var(--ink);
-}
-.bad select {
-  border-color: var(--act);
 }
 .drop {
   min-height: 44px;

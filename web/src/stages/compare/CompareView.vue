@@ -13,6 +13,7 @@ import { toAddress } from '../../value/picks'
 import BridgePicture from './BridgePicture.vue'
 import JointCost, { type Method } from './JointCost.vue'
 import OutputTable from './OutputTable.vue'
+import PickOne from '../../components/PickOne.vue'
 import { useTitle } from '../../shell/title'
 
 const props = defineProps<{ breakdown: string }>()
@@ -119,13 +120,12 @@ useTitle(() => c.value && `${shortName(c.value.piece.name)} ${c.value.piece.lot_
         <div v-if="otherPlans.length > 1">
           <dt>against</dt>
           <dd>
-            <select
-              :value="c.baseline.plan.id"
-              aria-label="The way it is compared with"
-              @change="baseline = ($event.target as HTMLSelectElement).value"
-            >
-              <option v-for="p in otherPlans" :key="p.id" :value="p.id">{{ p.name }}</option>
-            </select>
+            <PickOne
+              :model-value="c.baseline.plan.id"
+              label="The way it is compared with"
+              :options="otherPlans"
+              @update:model-value="baseline = $event"
+            />
           </dd>
         </div>
       </dl>
@@ -212,13 +212,6 @@ useTitle(() => c.value && `${shortName(c.value.piece.name)} ${c.value.piece.lot_
 .basis {
   margin: 16px 0;
   max-width: 90ch;
-}
-select {
-  font: inherit;
-  min-height: 44px;
-  border: 1px solid var(--line);
-  background: var(--surface);
-  color: var(--ink);
 }
 @media (max-width: 1000px) {
   .pictures,

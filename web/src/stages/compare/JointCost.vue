@@ -2,6 +2,7 @@
 // What each product of the block cost, by the joint-cost method one chooses, beside the price at which it breaks even.
 import { computed } from 'vue'
 import type { S } from '../../api/client'
+import PickOne from '../../components/PickOne.vue'
 import { percent, useShop } from '../../shell/shop'
 
 const props = defineProps<{ comparison: S['Comparison'] }>()
@@ -40,12 +41,10 @@ export type Method = (typeof methods)[number]['id']
   <section class="joint">
     <div class="row">
       <h2>What each product cost</h2>
-      <label class="small"
+      <span class="small"
         >shared by
-        <select v-model="method" aria-label="Joint-cost method">
-          <option v-for="m in methods" :key="m.id" :value="m.id">{{ m.name }}</option>
-        </select>
-        {{ why }}</label
+        <PickOne v-model="method" label="Joint-cost method" :options="methods" />
+        {{ why }}</span
       >
     </div>
     <table v-wide>
@@ -89,14 +88,6 @@ export type Method = (typeof methods)[number]['id']
 <style scoped>
 .joint {
   margin-top: 28px;
-}
-select {
-  font: inherit;
-  min-height: 36px;
-  border: 1px solid var(--line);
-  border-radius: 2px;
-  background: var(--surface);
-  color: var(--ink);
 }
 td {
   padding: 4px 8px;

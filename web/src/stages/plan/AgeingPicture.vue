@@ -2,9 +2,10 @@
 // How the muscles of a piece eat by the day, each by its best quick method, and what another week brings and costs.
 import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
+import ChartFrame from '../../charts/ChartFrame.vue'
 import StateNote from '../../components/StateNote.vue'
-import { apart } from '../../components/apart'
 import { data, GET } from '../../api/client'
+import { ageingChart, curveWords } from './ageingChart'
 import { minus, plainDay, shortName, useShop } from '../../shell/shop'
 
 const props = defineProps<{ piece: string }>()
@@ -18,24 +19,7 @@ const {
   queryKey: ['ageing', props.piece],
   queryFn: () => data(GET('/pieces/{piece_id}/ageing', { params: { path: { piece_id: props.piece } } })),
 })
-const width = 640
-const height = 240
-const days = computed(() => a.value?.muscles[0]?.curve.length ?? 42)
-const scores = computed(() => a.value?.muscles.flatMap((m) => m.curve) ?? [])
-const least = computed(() => Math.min(...scores.value) - 2)
-const most = computed(() => Math.max(...scores.value) + 2)
-const x = (d: number) => 34 + (d / days.value) * (width - 190)
-const y = (s: number) => 10 + ((most.value - s) / (most.value - least.value)) * (height - 40)
-const cuts = computed(() => [46.5, 64, 76].filter((c) => c > least.value && c < most.value))
-const lines = computed(() =>
-  apart(
-    (a.value?.muscles ?? []).map((m) => ({
-      ...m,
-      path: m.curve.map((s, i) => `${x(i + 1)},${y(s)}`).join(' '),
-      label: y(m.curve.at(-1) ?? 0),
-    })),
-  ),
-)
+const picture = computed(() => (a.value?.muscles.length ? ageingChart(a.value) : undefined))
 </script>
 
 <template>
@@ -44,39 +28,16 @@ const lines = computed(() =>
     <StateNote :error="error" :loading="isLoading" what="the ageing" @retry="refetch()" />
     <template v-if="a && a.muscles.length">
       <p data-test="ageing">{{ a.sentence }}</p>
-      <svg
-        :viewBox="`0 0 ${width} ${height}`"
-        role="img"
-        :aria-label="
-          a.muscles
-            .map(
-              (m) =>
-                `${shortName(m.name)} by ${m.method}: ${m.now.toFixed(0)} today, ${m.gain.toFixed(1)} more in a week`,
-            )
-            .join('; ')
-        "
-      >
-        <g v-for="c in cuts" :key="c">
-          <line class="cut" x1="30" :x2="x(days)" :y1="y(c)" :y2="y(c)" />
-          <text class="axis" x="0" :y="y(c) + 4">{{ c }}</text>
-        </g>
-        <line class="today" :x1="x(a.today)" :x2="x(a.today)" y1="4" :y2="height - 24" />
-        <text class="axis" text-anchor="middle" :x="x(a.today)" :y="height - 10">day {{ a.today }}</text>
-        <text
-          v-for="d in [7, 14, 21, 28, 35, 42].filter((d) => Math.abs(d - a!.today) > 3)"
-          :key="d"
-          class="axis"
-          text-anchor="middle"
-          :x="x(d)"
-          :y="height - 10"
-        >
-          {{ d }}
-        </text>
-        <g v-for="l in lines" :key="l.part">
-          <polyline class="line" :points="l.path" />
-          <text class="name" :x="x(days) + 6" :y="l.label + 4">{{ shortName(l.name) }}</text>
-        </g>
-      </svg>
+      <ChartFrame
+        v-if="picture"
+        :option="picture"
+        :label="a.muscles.map(curveWords).join('; ')"
+        :points="a.muscles.map(curveWords)"
+        series="each"
+        :height="280"
+        :least="560"
+        file="ageing"
+      />
       <table v-wide>
         <thead>
           <tr>
@@ -117,27 +78,5 @@ const lines = computed(() =>
   flex-direction: column;
   gap: 10px;
   max-width: 860px;
-}
-.cut {
-  stroke: var(--hairline);
-}
-.today {
-  stroke: var(--ink);
-  stroke-dasharray: 2 3;
-}
-.axis {
-  font-size: 11px;
-  fill: var(--ink-2);
-}
-.line {
-  fill: none;
-  stroke: var(--act);
-  stroke-width: 1.8;
-}
-.name {
-  font-size: 12px;
-  font-weight: 650;
-  fill: var(--ink);
-  font-stretch: 84%;
 }
 </style>

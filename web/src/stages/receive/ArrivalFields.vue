@@ -10,6 +10,7 @@ import { plainDay, useShop } from '../../shell/shop'
 import { aboutFields, type AboutField, type ArrivalForm } from './arrival'
 import InspectionTicks from './InspectionTicks.vue'
 import PieceSearch from './PieceSearch.vue'
+import PickOne from '../../components/PickOne.vue'
 import { isDay, typedDay, typedMass } from './typed'
 
 const props = defineProps<{ fault: (field: string) => string; fixed?: boolean }>()
@@ -123,10 +124,13 @@ const open = computed(() => known.value > 0 || aboutFields.some((f) => props.fau
     </summary>
     <div class="grid four">
       <FormField v-for="f in aboutFields" :id="`about-${f}`" :key="f" :label="names[f]" :fault="fault(f)">
-        <select v-if="shop?.words[f]" :id="`about-${f}`" v-model="form.about[f]">
-          <option value="">not said</option>
-          <option v-for="w in shop.words[f]" :key="w.id" :value="w.id">{{ w.name }}</option>
-        </select>
+        <PickOne
+          v-if="shop?.words[f]"
+          :id="`about-${f}`"
+          v-model="form.about[f]"
+          :options="shop.words[f]"
+          none="not said"
+        />
         <InputText
           v-else
           :id="`about-${f}`"

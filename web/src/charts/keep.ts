@@ -1,0 +1,27 @@
+// Keeping a picture as a file.
+
+/** Offers a file to be kept under a name. */
+export function save(what: Blob, name: string) {
+  const url = URL.createObjectURL(what)
+  const a = document.createElement('a')
+  a.href = url
+  a.download = name
+  a.click()
+  setTimeout(() => URL.revokeObjectURL(url), 10_000)
+}
+
+/** An SVG as a PNG of twice its size, on a ground. */
+export async function pngOf(svg: string, width: number, height: number, ground: string): Promise<Blob> {
+  const image = new Image()
+  image.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(svg)}`
+  await image.decode()
+  const canvas = document.createElement('canvas')
+  canvas.width = width * 2
+  canvas.height = height * 2
+  const to = canvas.getContext('2d')
+  if (!to) throw new Error('no canvas')
+  to.fillStyle = ground
+  to.fillRect(0, 0, canvas.width, canvas.height)
+  to.drawImage(image, 0, 0, canvas.width, canvas.height)
+  return new Promise((done, fail) => canvas.toBlob((b) => (b ? done(b) : fail(new Error('no picture'))), 'image/png'))
+}
