@@ -5,6 +5,13 @@ export default defineConfig({
   plugins: [vue()],
   // the server puts a new nonce in its place with every answer
   html: { cspNonce: 'FALDA_NONCE' },
-  build: { outDir: 'dist', emptyOutDir: true, manifest: 'files.json', assetsInlineLimit: 0, target: 'es2022', chunkSizeWarningLimit: 700 },
+  build: {
+    outDir: 'dist',
+    emptyOutDir: true,
+    manifest: 'files.json',
+    assetsInlineLimit: 0,
+    target: 'es2022',
+    chunkSizeWarningLimit: 700,
+  },
   server: { proxy: { '/api': 'http://127.0.0.1:8087' } },
 })

@@ -97,7 +97,7 @@ func carcassValue(v compare.CarcassView) contract.CarcassValue {
 		}
 		out.Lines = append(out.Lines, x)
 	}
-	out.Names = map[string]string{"carcass": v.Carcass.Name, "product/waste": "Thrown away", "product/loss": "Lost"}
+	out.Names = map[string]string{"carcass": v.Carcass.Name, "product/waste": "Waste", "product/loss": "Lost"}
 	for _, p := range v.Pieces {
 		out.Names["piece/"+p.Piece.ID] = p.Piece.Name
 		for _, part := range p.Piece.Parts() {

@@ -20,6 +20,15 @@ func (s *screen) touch(text string) {
 	s.eval("(" + find + ").click()")
 }
 
+// touchIn touches a button within a part of the page.
+func (s *screen) touchIn(within, text string) {
+	s.t.Helper()
+	find := fmt.Sprintf("[...document.querySelectorAll(%q)].find(e => e.offsetParent && e.innerText.trim() === %q)",
+		within+" button", text)
+	s.until("there is "+text+" to touch in "+within, find)
+	s.eval("(" + find + ").click()")
+}
+
 func (s *screen) fill(id, text string) {
 	s.t.Helper()
 	s.tabTo("#" + id)
@@ -40,7 +49,7 @@ func TestInviteAndComeIn(t *testing.T) {
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	b, _ := open(t, "")
 	s := fresh(t, b, a.url+"/shop/people")
-	s.says("Whose hands are these?")
+	s.says("Who is working?")
 	s.tabTo("[data-role=owner]")
 	s.enter()
 	s.says("5 people, 4 with a PIN for the benches.")
@@ -61,7 +70,7 @@ func TestInviteAndComeIn(t *testing.T) {
 	s.says("6 people, 5 with a PIN")
 
 	bo := fresh(t, b, link)
-	bo.says("You come in as bo@skerrow.example, to Skerrow Cutting Hall.")
+	bo.says("You sign in as bo@skerrow.example, to Skerrow Cutting Hall.")
 	bo.fill("new-password", "bobobobobobo")
 	bo.enter()
 	bo.until("the password is refused at its field",
@@ -73,7 +82,7 @@ func TestInviteAndComeIn(t *testing.T) {
 	bo.touch("Your page: PIN, password, sign-ins")
 	bo.says("Where you are signed in")
 	bo.touch("Sign out everywhere")
-	bo.says("Whose hands are these?")
+	bo.says("Who is working?")
 	bo.touch("with address and password")
 	bo.fill("email", "bo@skerrow.example")
 	bo.fill("password", "kelp and gravel")
@@ -90,10 +99,11 @@ func TestInviteAndComeIn(t *testing.T) {
 	bo.says("This page is not for your role.")
 	// let in no more, Bo is out at the next step
 	s.eval("document.querySelector('[data-person=\"bo@skerrow.example\"] button').click()")
-	s.touch("Let in no more")
+	s.touch("Block access")
+	s.touchIn(".p-confirmdialog", "Block access")
 	s.says("No longer here; what they did stays")
 	bo.MustNavigate(a.url + "/")
-	bo.says("Whose hands are these?")
+	bo.says("Who is working?")
 }
 
 // A screen is enrolled with a code. A cutter comes in with two touches and the PIN, another takes over at the same
@@ -160,9 +170,10 @@ func TestBenchScreenAndPins(t *testing.T) {
 	s.MustReload()
 	s.until("the screen is listed", "document.querySelector('[data-bench=North] li')")
 	s.eval("document.querySelector('[data-bench=North] li button').click()")
+	s.touchIn(".p-confirmdialog", "Take off")
 	s.says("No screen is enrolled here.")
 	wall.MustReload()
-	wall.says("Whose hands are these?")
+	wall.says("Who is working?")
 }
 
 // Settings are kept or refused at their field; a token is shown once; the audit says who did it and can be fetched as a
@@ -182,7 +193,7 @@ func TestShopPages(t *testing.T) {
 	s.fill("labour", "26.50")
 	s.fill("knife", "1.8")
 	s.enter()
-	s.says("Saved.")
+	s.says("Settings saved.")
 	// somebody else was faster
 	a.api("PUT", "/shop",
 		map[string]any{"name": "Skerrow Cutting Hall", "market": "house", "currency": "EUR", "weight_unit": "kg",
@@ -208,7 +219,8 @@ func TestShopPages(t *testing.T) {
 		t.Error("the token is shown again")
 	}
 	s.touch("Revoke")
-	s.says("No script can come in.")
+	s.touchIn(".p-confirmdialog", "Revoke token")
+	s.says("No access tokens yet.")
 
 	s.MustNavigate(a.url + "/shop/audit")
 	s.says("revoked a token")
@@ -276,7 +288,7 @@ func TestPriceListInTheBrowser(t *testing.T) {
 	s.MustElement("input[type=file]").MustSetFiles(list)
 	s.says("summer list.csv: 1 to set, 0 stand already, 1 left out")
 	s.says("“Unicorn” is not a product of the atlas")
-	s.touch("Set the 1, leave 1 out")
+	s.touch("Save 1 price, leave 1 out")
 	s.says("1 price set.")
 	s.says("€31.40")
 	bomb := filepath.Join(t.TempDir(), "bomb.csv")

@@ -1,6 +1,11 @@
 package browser
 
-import "testing"
+import (
+	"fmt"
+	"testing"
+
+	"github.com/go-rod/rod/lib/input"
+)
 
 // A trial is designed: the two sides of a carcass, the program draws which is cut which way and plans them; the
 // scenario's trial of the rump shows its verdict and a line for each pair.
@@ -27,7 +32,13 @@ func TestTrials(t *testing.T) {
 	s.touch("Rump: seamed or straight through")
 	s.until("the verdict stands",
 		"document.querySelector('[data-test=trial-sentence]')?.innerText.includes('5 pairs): real.')")
-	s.until("a line for each pair", "document.querySelectorAll('.plot line.line').length === 5")
+	s.until("the picture is drawn", "document.querySelector('[data-test=plot] svg')")
+	s.eval("document.querySelector('[data-test=plot]').focus()")
+	for pair := 1; pair <= 5; pair++ {
+		s.press(input.ArrowRight)
+		s.until("a line for each pair",
+			fmt.Sprintf("document.querySelector('.chart [aria-live]').innerText.startsWith('Pair %d: €')", pair))
+	}
 	s.touch("Void this trial")
 	s.put("input.reason", "for the test")
 	s.enter()

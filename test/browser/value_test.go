@@ -173,7 +173,7 @@ func priceBookOfAMarket(t *testing.T, a *app, b *rod.Browser) {
 	s.choose("[data-test=feed]")
 	s.until("what the feed would do",
 		"document.body.innerText.includes('The market feed: ') && document.body.innerText.includes('Ferry galley, from')")
-	s.touch("Set the 9")
+	s.touch("Save 9 prices")
 	s.says("9 prices set.")
 	s.picks("[role=combobox][aria-label=Market]", "Ferry galley")
 	s.until("they are marked as the feed's", "document.querySelector('.prices').innerText.includes('the feed, from')")

@@ -11,6 +11,7 @@ import { useMe } from './shell/me'
 import { shown, titleOf } from './shell/title'
 
 const SignInView = defineAsyncComponent(() => import('./entry/SignInView.vue'))
+const FeedbackLayer = defineAsyncComponent(() => import('./feedback/FeedbackLayer.vue'))
 const WhoView = defineAsyncComponent(() => import('./entry/WhoView.vue'))
 
 const route = useRoute()
@@ -70,4 +71,5 @@ useRouter().afterEach((to, from, failure) => {
       </RouterView>
     </template>
   </main>
+  <FeedbackLayer v-if="me?.signed_in && !route.meta.bench" />
 </template>

@@ -1,5 +1,7 @@
 import { createApp } from 'vue'
 import PrimeVue from 'primevue/config'
+import ConfirmationService from 'primevue/confirmationservice'
+import ToastService from 'primevue/toastservice'
 import { VueQueryPlugin } from '@tanstack/vue-query'
 import '@fontsource-variable/archivo/wdth.css'
 import './styles/base.css'
@@ -19,6 +21,8 @@ createApp(App)
   .directive('wide', vWide)
   .use(router)
   .use(PrimeVue, { theme, ...(nonce && { csp: { nonce } }) })
+  .use(ToastService)
+  .use(ConfirmationService)
   .use(VueQueryPlugin, {
     queryClientConfig: {
       defaultOptions: {

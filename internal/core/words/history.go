@@ -55,11 +55,15 @@ func (h History) Sentence() string {
 		}
 		text += " Unlike the rest" + h.Within() + ": " + strings.Join(unlike, ", ") + "."
 	case h.By == "week" || h.By == "month":
-		text += " All within what chance makes of it."
+		text += " No unusual " + h.By + "s."
 	case h.By != "piece":
 		text += " No difference that can be told from chance by so many pieces" + h.Within() + "."
 	}
-	if h.By != "plan" && len(h.Alone) > 0 && h.Groups > 1 {
+	switch {
+	case h.By == "plan" || len(h.Alone) == 0 || h.Groups < 2:
+	case h.By == "week" || h.By == "month":
+		text += " Different plans were cut in them: choose a plan to compare one " + h.By + " with another."
+	default:
 		text += " They cut by different plans, and so cannot be held against each other: " + strings.Join(h.Alone, ", ") + "."
 	}
 	return text

@@ -1,6 +1,11 @@
 // Tries a change: busy while it runs, and the problem when it fails.
-import { ref, shallowRef } from 'vue'
+import { nextTick, ref, shallowRef } from 'vue'
 import { asProblem, type Problem } from './problem'
+
+/** The first field that was refused, where the page marks one. */
+function focusFault() {
+  document.querySelector<HTMLElement>('main [aria-invalid="true"]')?.focus()
+}
 
 export function useAttempt() {
   const busy = ref(false)
@@ -12,6 +17,7 @@ export function useAttempt() {
       await f()
     } catch (e) {
       problem.value = asProblem(e)
+      if (problem.value.errors.length) await nextTick(focusFault)
     } finally {
       busy.value = false
     }

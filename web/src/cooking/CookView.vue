@@ -102,7 +102,7 @@ const levels = [
             {{ p.name }}
           </button>
         </div>
-        <p v-if="!rows.length" class="small">Touch a cut to put it on the table.</p>
+        <p v-if="!rows.length" class="small">Select a cut to add it to the meal.</p>
         <div v-for="(r, i) in rows" :key="i" class="dish" :data-dish="r.product_id">
           <div class="spread">
             <strong>{{ r.name }}</strong><span class="row"

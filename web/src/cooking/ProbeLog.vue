@@ -111,7 +111,7 @@ const picture = computed(() => (run.value ? probeChart(run.value, temperature) :
           accept=".csv,.xlsx,text/csv"
           data-test="probe-file"
           @change="read"
-        /><span>Read a log</span></label
+        /><span>Import probe log</span></label
       >
       <PvButton
         v-for="b in probes"

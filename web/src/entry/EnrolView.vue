@@ -15,7 +15,7 @@ const { me, changed } = useMe()
 const { busy, problem, attempt } = useAttempt()
 const code = ref('')
 const says =
-  "An owner or head cutter makes a code on the benches' page. Type it here once; then cutters come in on this screen " +
+  "An owner or head cutter makes a code on the benches' page. Type it here once; then cutters sign in on this screen " +
   'with their PIN.'
 const enrol = () =>
   attempt(async () => {

@@ -118,7 +118,7 @@ const everywhere = () =>
             <PvButton type="submit" severity="secondary" label="Set the PIN" :loading="pinBusy" /><PvButton
               v-if="me?.has_pin"
               text
-              label="Take it away"
+              label="Remove it"
               :disabled="pinBusy"
               @click="setPin('')"
             />

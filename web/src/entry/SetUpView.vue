@@ -87,7 +87,7 @@ const setUp = () =>
         <FormField id="unit" label="Weighs in" :fault="fault('weight_unit')"
           ><UnitToggle v-model="form.weight_unit" :options="['kg', 'lb']" label="Weighs in"
         /></FormField>
-        <FormField id="labour" label="Labour, an hour" :fault="fault('labour_rate')"
+        <FormField id="labour" label="Labour per hour" :fault="fault('labour_rate')"
           ><InputText
             id="labour"
             v-model="form.labour_rate"

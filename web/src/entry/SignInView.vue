@@ -37,7 +37,7 @@ const what: Record<string, string> = {
 <template>
   <EntryFrame
     v-if="me?.demo && !typing"
-    title="Whose hands are these?"
+    title="Who is working?"
     says="This is the demo: an invented cutting hall with invented people. Choose who to be; it needs no password."
   >
     <button
@@ -54,7 +54,7 @@ const what: Record<string, string> = {
     </button>
     <p v-if="problem" class="fault" role="alert">{{ problem.message }}</p>
     <p class="small">
-      Somebody you have invited comes in
+      Somebody you have invited signs in
       <button type="button" class="link" @click="typing = true">with address and password</button>.
     </p>
   </EntryFrame>
@@ -66,7 +66,7 @@ const what: Record<string, string> = {
   <EntryFrame
     v-else
     title="Who is at the desk?"
-    says="Cutters at a bench come in with their PIN on the bench's own screen."
+    says="Cutters at a bench sign in with their PIN on the bench's own screen."
   >
     <template #words
       ><p class="small">

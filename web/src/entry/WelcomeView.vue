@@ -48,7 +48,7 @@ const choose = () =>
   <EntryFrame v-else-if="who" :title="who.choose ? 'Choose a password' : `Join ${who.shop}`" :says="says">
     <form class="stack" novalidate @submit.prevent="choose">
       <p>
-        You come in as <strong>{{ who.email }}</strong>{{ who.shop ? `, to ${who.shop}` : '' }}.
+        You sign in as <strong>{{ who.email }}</strong>{{ who.shop ? `, to ${who.shop}` : '' }}.
       </p>
       <input
         class="vh"
@@ -72,7 +72,7 @@ const choose = () =>
       <p v-if="problem?.rest(['password', 'link'])" class="fault" role="alert">
         {{ problem.rest(['password', 'link']) }}
       </p>
-      <PvButton type="submit" :label="who.choose ? 'Take it and come in' : 'Join'" :loading="busy" />
+      <PvButton type="submit" :label="who.choose ? 'Save and sign in' : 'Join'" :loading="busy" />
     </form>
   </EntryFrame>
 </template>

@@ -26,7 +26,7 @@ const fields: { id: Field; label: string; basis: string }[] = [
   },
   {
     id: 'given_sd',
-    label: 'Spread of given scores, points',
+    label: 'Spread of supplier scores, points',
     basis: 'How far a supplier’s or programme’s score may be off for our meat.',
   },
   {
@@ -108,8 +108,8 @@ const save = () =>
       <RouterLink :to="{ name: 'tastings' }">Tastings</RouterLink>
     </p>
     <h1 class="sentence">
-      A grade is the atlas’ estimate, moved by what is known of the animal, by given scores and by our own eaters, each
-      weighed by how far it can be trusted.
+      A grade is the atlas’ estimate, moved by what is known of the animal, by supplier scores and by our own eaters,
+      each weighed by how far it can be trusted.
     </h1>
     <StateNote :error="error" :loading="isLoading" what="the settings" @retry="refetch()" />
     <form v-if="set" class="lay" novalidate aria-label="How grades are made" @submit.prevent="save">
@@ -135,7 +135,7 @@ const save = () =>
         /></FormField>
       </fieldset>
       <div class="row">
-        <PvButton v-if="own" type="submit" label="Save and grade anew" :loading="busy" data-test="regrade" />
+        <PvButton v-if="own" type="submit" label="Save and recalculate grades" :loading="busy" data-test="regrade" />
         <p v-else class="small">An owner of the shop can change these.</p>
       </div>
       <p v-if="problem?.rest(fields.map((f) => f.id))" class="fault" role="alert">

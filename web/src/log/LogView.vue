@@ -94,7 +94,7 @@ const states: Record<string, string> = { waiting: 'waits for the scale', open: '
         <a :href="file('json')" download>JSON</a
         ><label v-if="may('POST /breakdowns/import')" class="pick"
           ><input class="vh" type="file" accept=".json,application/json" :disabled="busy" @change="take" /><span
-            >Take a JSON file in</span
+            >Import JSON</span
           ></label
         ></span
       >

@@ -3,7 +3,7 @@
 // somewhere.
 import { computed, nextTick, reactive, ref, shallowRef, watch } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
-import { onBeforeRouteLeave, useRoute, useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
 import FormField from '../components/FormField.vue'
@@ -18,6 +18,7 @@ import { bodyOf, draftOf, newProduct, placed, type Draft } from './draft'
 import ProductRow from './ProductRow.vue'
 import { usePlans } from './usePlans'
 import PickOne from '../components/PickOne.vue'
+import { useLeaveGuard } from '../feedback/useLeaveGuard'
 import { useTitle } from '../shell/title'
 
 const props = defineProps<{ piece: string; plan?: string }>()
@@ -108,13 +109,7 @@ const save = () =>
     await queries.invalidateQueries()
     await router.push({ name: 'plans', params: { piece: props.piece } })
   })
-onBeforeRouteLeave(
-  () =>
-    saved ||
-    !draft.value ||
-    JSON.stringify(draft.value) === start.value ||
-    window.confirm('Leave, and lose what was changed here?'),
-)
+useLeaveGuard(() => !saved && !!draft.value && JSON.stringify(draft.value) !== start.value)
 
 const fault = (field: string) => problem.value?.at(field) ?? ''
 /** A name is asked for only once somebody tried to keep the plan. */
@@ -185,7 +180,7 @@ useTitle(() => draft.value?.name || list.value?.name)
     <form v-if="list && draft" novalidate aria-label="A way of cutting" @submit.prevent="save">
       <p class="label">{{ list.name }}</p>
       <h1 class="sentence">
-        {{ plan ? `Version ${version + 1} of ${draft.name || 'this way'}` : 'A way of our own' }}
+        {{ plan ? `Version ${version + 1} of ${draft.name || 'this way'}` : 'New cutting plan' }}
       </h1>
       <p class="state" :class="{ fault: missing.length }" data-test="state" aria-live="polite">
         <template v-if="missing.length">{{
@@ -200,7 +195,7 @@ useTitle(() => draft.value?.name || list.value?.name)
       </p>
       <p v-if="otherFault" class="fault" role="alert">{{ otherFault }}</p>
       <div class="head">
-        <FormField id="name" label="What we call it" :fault="nameFault"
+        <FormField id="name" label="Name" :fault="nameFault"
           ><InputText id="name" v-model="draft.name" :invalid="!!nameFault" autocomplete="off"
         /></FormField>
         <FormField id="minutes" label="Bench minutes" :fault="fault('minutes')"
@@ -241,7 +236,7 @@ useTitle(() => draft.value?.name || list.value?.name)
             :marks="marks"
             pickable
             :picked="picked"
-            title="Touch a muscle to say where it goes"
+            title="Select a muscle to say where it goes"
             :size="3.6"
             @pick="(id) => (picked = id)"
           />
@@ -296,7 +291,7 @@ useTitle(() => draft.value?.name || list.value?.name)
                 </td>
               </tr>
               <tr v-if="part.kind !== 'waste'">
-                <td>Thrown away</td>
+                <td>Waste</td>
                 <td class="n">
                   <input
                     v-model="draft.waste[part.id]"
@@ -352,7 +347,7 @@ useTitle(() => draft.value?.name || list.value?.name)
       </div>
       <datalist id="products"><option v-for="p in codes" :key="p.key" :value="p.name" /></datalist>
       <div class="row submit">
-        <PvButton type="submit" :label="plan ? `Keep as version ${version + 1}` : 'Keep it'" :loading="busy" /><span
+        <PvButton type="submit" :label="plan ? `Save as version ${version + 1}` : 'Save plan'" :loading="busy" /><span
           v-if="refused"
           class="fault"
           role="alert"

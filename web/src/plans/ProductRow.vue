@@ -84,7 +84,7 @@ const price = () =>
         >{{ known.price ? money(known.price) : '–' }}</span
       ><span v-else class="small">once it is kept</span>
     </div>
-    <PvButton text label="Take out" :aria-label="`Take out ${shortName(row.name)}`" @click="emit('drop')" />
+    <PvButton text label="Remove" :aria-label="`Remove ${shortName(row.name)}`" @click="emit('drop')" />
     <p v-if="faults()" class="fault" role="alert">{{ faults() }}</p>
   </fieldset>
 </template>

@@ -77,7 +77,7 @@ const add = () =>
       <div class="row">
         <PvButton type="submit" label="Add it and go there" :loading="busy" /><PvButton
           text
-          label="Leave it"
+          label="Cancel"
           @click="open = false"
         />
       </div>

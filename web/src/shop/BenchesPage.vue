@@ -8,6 +8,7 @@ import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, DELETE, GET, POST, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
+import { useFeedback } from '../feedback/useFeedback'
 import { moment } from '../shell/moment'
 import ShownOnce from './ShownOnce.vue'
 
@@ -20,13 +21,15 @@ const {
   refetch,
 } = useQuery({ queryKey: ['benches'], queryFn: () => data(GET('/benches')), refetchInterval: 15_000 })
 const { busy, problem, attempt } = useAttempt()
+const feedback = useFeedback()
 const code = shallowRef<{ bench: string; code: string; ends: string }>()
 const naming = ref('')
 const name = ref('')
 const fresh = ref('')
 const where = `${window.location.host}/enrol`
 
-const done = () => queries.invalidateQueries()
+const done = () =>
+  Promise.all(['benches', 'shop', 'pieces'].map((key) => queries.invalidateQueries({ queryKey: [key] })))
 const add = () =>
   attempt(async () => {
     await data(POST('/benches', { body: { name: fresh.value } }))
@@ -49,6 +52,29 @@ const makeCode = (b: Bench) =>
     const made = await data(POST('/benches/{bench_id}/code', { params: { path: { bench_id: b.id } } }))
     code.value = { bench: b.name, code: made.code, ends: made.ends_at }
   })
+const turn = async (b: Bench) => {
+  const sure =
+    !b.active ||
+    (await feedback.ask({
+      title: `Take ${b.name} out of use?`,
+      text: 'Nothing new can be put on it, and its screens are signed out. What was cut there stays.',
+      yes: 'Out of use',
+    }))
+  if (!sure) return
+  await change(b, { active: !b.active })
+  if (problem.value) return
+  feedback.done(`${b.name} is ${b.active ? 'out of use' : 'back in use'}.`, () =>
+    change({ ...b, active: !b.active, version: b.version + 1 }, { active: b.active }),
+  )
+}
+const takeOff = async (b: Bench, screen: Bench['screens'][number]) => {
+  const sure = await feedback.ask({
+    title: `Take this screen off ${b.name}?`,
+    text: `${screen.about} asks for a new code before it can be used again.`,
+    yes: 'Take off',
+  })
+  if (sure) await revoke(b, screen.id)
+}
 const revoke = (b: Bench, screen: string) =>
   attempt(async () => {
     await data(
@@ -96,7 +122,7 @@ function rename(b: Bench) {
           <div class="row">
             <PvButton type="submit" severity="secondary" label="Save" :disabled="busy" /><PvButton
               text
-              label="Leave it"
+              label="Cancel"
               @click="naming = ''"
             />
           </div>
@@ -113,7 +139,7 @@ function rename(b: Bench) {
               label="Take off"
               :aria-label="`Take ${s.about} off ${b.name}`"
               :disabled="busy"
-              @click="revoke(b, s.id)"
+              @click="takeOff(b, s)"
             />
           </li>
         </ul>
@@ -126,7 +152,7 @@ function rename(b: Bench) {
             :label="b.active ? 'Out of use' : 'Back into use'"
             :aria-label="`${b.name} ${b.active ? 'out of use' : 'back into use'}`"
             :disabled="busy"
-            @click="change(b, { active: !b.active })"
+            @click="turn(b)"
           />
         </div>
       </article>

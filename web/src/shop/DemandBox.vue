@@ -55,7 +55,7 @@ const words: Record<string, string> = {
         <tr>
           <th>Product</th>
           <th>Season</th>
-          <th class="n">A week</th>
+          <th class="n">Per week</th>
           <th class="n">The rest, a kg</th>
           <th><span class="vh">Change</span></th>
         </tr>
@@ -66,7 +66,7 @@ const words: Record<string, string> = {
           <td>{{ d.season || 'the whole year' }}</td>
           <td class="n">{{ mass(d.week_g, 1) }}</td>
           <td class="n">{{ money(d.fallback) }}</td>
-          <td><PvButton v-if="own" text label="Take out" :disabled="busy" @click="drop(d)" /></td>
+          <td><PvButton v-if="own" text label="Remove" :disabled="busy" @click="drop(d)" /></td>
         </tr>
       </tbody>
     </table>

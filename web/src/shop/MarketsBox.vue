@@ -65,7 +65,7 @@ const change = (m: S['Market'], more: Partial<S['Market']>) =>
             }}<PvButton
               v-if="!m.main"
               text
-              label="Make it the main one"
+              label="Make main market"
               :disabled="busy"
               @click="change(m, { main: true })"
             />

@@ -6,12 +6,14 @@ import PvButton from 'primevue/button'
 import FormField from '../components/FormField.vue'
 import { data, POST, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
+import { useFeedback } from '../feedback/useFeedback'
 import PickOne from '../components/PickOne.vue'
 import { roleName, roles } from '../shell/me'
 
 const props = defineProps<{ person: S['Person']; open: boolean; self: boolean }>()
 const emit = defineEmits<{ open: []; changed: []; link: [string] }>()
 const { busy, problem, attempt } = useAttempt()
+const { done, ask } = useFeedback()
 const form = reactive({ name: props.person.name, role: props.person.role })
 const pin = ref('')
 watch([form, pin], () => (problem.value = undefined))
@@ -21,13 +23,31 @@ const path = { params: { path: { member_id: props.person.id } } }
 const change = (active: boolean) =>
   attempt(async () => {
     await data(PUT('/people/{member_id}', { ...path, body: { ...form, active, version: props.person.version } }))
+    done(active ? `${form.name}: saved.` : `${form.name} can no longer sign in.`)
     emit('changed')
   })
 const setPin = (value: string) =>
   attempt(async () => {
     await data(PUT('/people/{member_id}/pin', { ...path, body: { pin: value } }))
+    done(value ? 'PIN set.' : 'PIN removed.')
     emit('changed')
   })
+const block = async () => {
+  const sure = await ask({
+    title: `Block access for ${props.person.name}?`,
+    text: 'Every screen and browser that this person is signed in on is signed out at once. What they did stays.',
+    yes: 'Block access',
+  })
+  if (sure) await change(false)
+}
+const removePin = async () => {
+  const sure = await ask({
+    title: `Remove the PIN of ${props.person.name}?`,
+    text: 'They cannot sign in at a bench until they have a new one.',
+    yes: 'Remove PIN',
+  })
+  if (sure) await setPin('')
+}
 const makeLink = () =>
   attempt(async () => {
     const made = await data(POST('/people/{member_id}/link', path))
@@ -87,9 +107,9 @@ const makeLink = () =>
           :disabled="busy"
           @click="makeLink"
         />
-        <PvButton v-if="person.has_pin" text label="Take the PIN away" :disabled="busy" @click="setPin('')" />
-        <PvButton v-if="person.active" text label="Let in no more" :disabled="busy" @click="change(false)" />
-        <PvButton v-else text label="Let in again" :disabled="busy" @click="change(true)" />
+        <PvButton v-if="person.has_pin" text label="Remove PIN" :disabled="busy" @click="removePin" />
+        <PvButton v-if="person.active" text label="Block access" :disabled="busy" @click="block" />
+        <PvButton v-else text label="Allow access" :disabled="busy" @click="change(true)" />
       </div>
     </td>
   </tr>

@@ -14,6 +14,7 @@ import { isDay, typedDay } from '../stages/receive/typed'
 import PriceCell from '../stages/plan/PriceCell.vue'
 import DemandBox from './DemandBox.vue'
 import MarketsBox from './MarketsBox.vue'
+import { counted } from '../words/counted'
 import PickOne from '../components/PickOne.vue'
 import QuoteForm from './QuoteForm.vue'
 
@@ -108,13 +109,13 @@ const drop = (q: S['Quote']) =>
         <a href="/api/v1/prices/export?format=xlsx" download>XLSX</a>
         <label v-if="may('POST /prices/import')" class="pick"
           ><input ref="picker" class="vh" type="file" accept=".csv,.xlsx,text/csv" @change="lookAtFile" /><span
-            >Read a list in</span
+            >Import prices</span
           ></label
         >
         <PvButton
           v-if="book.has_feed && may('POST /prices/feed')"
           severity="secondary"
-          label="Ask the market feed"
+          label="Fetch market prices"
           :loading="fetching"
           data-test="feed"
           @click="fetchFeed"
@@ -128,7 +129,7 @@ const drop = (q: S['Quote']) =>
           label="Market"
           :options="book.markets.filter((x) => !x.main)"
           :none="book.markets.find((m) => m.main)?.name" /></span
-      ><label>as on <input v-model.lazy="day" placeholder="today" aria-label="Day" /></label
+      ><label>On date <input v-model.lazy="day" placeholder="today" aria-label="Day" /></label
       ><label
         ><input v-model="tax" type="checkbox" /> show with tax{{ here?.tax_pct ? ` (${here.tax_pct} %)` : '' }}</label
       >
@@ -175,10 +176,14 @@ const drop = (q: S['Quote']) =>
       <div class="row">
         <PvButton
           v-if="seen.set"
-          :label="seen.bad ? `Set the ${seen.set}, leave ${seen.bad} out` : `Set the ${seen.set}`"
+          :label="
+            seen.bad
+              ? `Save ${counted(seen.set, 'price')}, leave ${seen.bad} out`
+              : `Save ${counted(seen.set, 'price')}`
+          "
           :disabled="busy"
           @click="keep"
-        /><PvButton text label="Set nothing" @click="leave" />
+        /><PvButton text label="Cancel" @click="leave" />
       </div>
     </section>
     <MarketsBox v-if="may('POST /markets')" :markets="book.markets" />
@@ -213,7 +218,7 @@ const drop = (q: S['Quote']) =>
               <PvButton
                 v-if="may('DELETE /quotes/{quote_id}')"
                 text
-                label="Take out"
+                label="Remove"
                 :disabled="fetching"
                 @click="drop(q)"
               />
@@ -228,9 +233,9 @@ const drop = (q: S['Quote']) =>
           <th>Product</th>
           <th>Kind</th>
           <th>Key</th>
-          <th class="n">Standing price</th>
-          <th v-if="here" class="n">Holds at {{ here.name }}{{ tax ? ', with tax' : '' }}</th>
-          <th v-if="here">Because</th>
+          <th class="n">Default price</th>
+          <th v-if="here" class="n">Price at {{ here.name }}{{ tax ? ', with tax' : '' }}</th>
+          <th v-if="here">Source</th>
         </tr>
       </thead>
       <tbody>

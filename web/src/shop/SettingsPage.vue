@@ -9,6 +9,8 @@ import { typedNumber } from '../components/typedNumber'
 import UnitToggle from '../components/UnitToggle.vue'
 import { data, PUT } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
+import { useFeedback } from '../feedback/useFeedback'
+import { useLeaveGuard } from '../feedback/useLeaveGuard'
 import { useMe } from '../shell/me'
 import { plainDay, useShop } from '../shell/shop'
 import { timeZones } from '../shell/zones'
@@ -37,7 +39,7 @@ const form = reactive({
   lot_prefix: '',
   version: 0,
 })
-const saved = ref(false)
+const { done } = useFeedback()
 const zones = computed(() => timeZones(form.time_zone))
 const own = computed(() => may('PUT /shop'))
 
@@ -62,11 +64,14 @@ function take() {
     lot_prefix: s.lot_prefix,
     version: s.version,
   })
+  taken.value = JSON.stringify(form)
 }
+/** As it was read or saved last. */
+const taken = ref('')
+useLeaveGuard(() => taken.value !== '' && JSON.stringify(form) !== taken.value)
 watch(() => shop.value?.version, take, { immediate: true })
 watch(form, () => {
   problem.value = undefined
-  saved.value = false
 })
 
 const markets: Record<string, string> = {
@@ -135,8 +140,7 @@ const save = () =>
     queries.setQueryData(['shop'], s)
     await queries.invalidateQueries()
     take()
-    await Promise.resolve()
-    saved.value = true
+    done('Settings saved.')
   })
 async function again() {
   await queries.invalidateQueries({ queryKey: ['shop'] })
@@ -164,7 +168,7 @@ const marketName = (m: string) => markets[m] ?? m
           id="currency"
           label="Currency"
           :fault="fault('currency')"
-          :hint="shop.currency_fixed ? 'Stands: there are prices or lots in it.' : ''"
+          :hint="shop.currency_fixed ? 'Cannot be changed: prices or lots exist in it.' : ''"
           ><InputText
             id="currency"
             v-model="form.currency"
@@ -199,7 +203,7 @@ const marketName = (m: string) => markets[m] ?? m
           <input v-model="s.name" maxlength="40" :aria-label="`Name of season ${i + 1}`" placeholder="name" /> from
           <input v-model="s.from" class="md" :aria-label="`First day of season ${i + 1}`" placeholder="05-15" /> to
           <input v-model="s.to" class="md" :aria-label="`Last day of season ${i + 1}`" placeholder="09-15" />
-          <button type="button" class="drop" @click="form.seasons.splice(i, 1)">take out</button>
+          <button type="button" class="drop" @click="form.seasons.splice(i, 1)">Remove</button>
           <p v-if="seasonFault(i)" class="fault" role="alert">{{ seasonFault(i) }}</p>
         </div>
         <p v-if="fault('seasons')" class="fault" role="alert">
@@ -215,7 +219,7 @@ const marketName = (m: string) => markets[m] ?? m
     </fieldset>
     <fieldset :disabled="!own || busy">
       <h2>What work costs</h2>
-      <FormField id="labour" :label="`Labour, ${shop.currency} an hour`" :fault="fault('labour_rate')"
+      <FormField id="labour" :label="`Labour, ${shop.currency} per hour`" :fault="fault('labour_rate')"
         ><InputText
           id="labour"
           v-model="form.labour_rate"
@@ -250,7 +254,7 @@ const marketName = (m: string) => markets[m] ?? m
               v-model="form.roles[r.id]"
               inputmode="decimal"
               :placeholder="form.labour_rate"
-              :aria-label="`Labour of ${r.name} an hour`"
+              :aria-label="`Labour of ${r.name} per hour`"
               :aria-invalid="!!fault(`labour_by_role.${r.id}`)"
           /></label>
         </div>
@@ -258,7 +262,7 @@ const marketName = (m: string) => markets[m] ?? m
           {{ r.name }}: {{ fault(`labour_by_role.${r.id}`) }}
         </p>
       </div>
-      <p class="small">What is closed keeps the rates of its day.</p>
+      <p class="small">Finished pieces keep the rates of their day.</p>
       <h2 class="gap">What counts as balanced</h2>
       <div class="two">
         <FormField id="knife" label="Loss by knife, % at most" :fault="fault('loss_limit_knife_pct')"
@@ -314,9 +318,7 @@ const marketName = (m: string) => markets[m] ?? m
         />
       </p>
       <div v-if="own" class="row">
-        <PvButton type="submit" label="Save" :loading="busy" /><span v-if="saved" role="status"
-          ><strong>Saved.</strong></span
-        >
+        <PvButton type="submit" label="Save" :loading="busy" />
       </div>
       <p v-else class="small">An owner of the shop can change these.</p>
     </div>

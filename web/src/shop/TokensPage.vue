@@ -8,6 +8,7 @@ import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, DELETE, GET, POST, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
+import { useFeedback } from '../feedback/useFeedback'
 import { moment } from '../shell/moment'
 import { useShop } from '../shell/shop'
 import { isDay, typedDay } from '../stages/receive/typed'
@@ -22,6 +23,7 @@ const {
   refetch,
 } = useQuery({ queryKey: ['tokens'], queryFn: () => data(GET('/tokens')) })
 const { busy, problem, attempt } = useAttempt()
+const { done, ask } = useFeedback()
 const form = reactive({ name: '', scopes: ['read'] as string[], ends: '' })
 const made = shallowRef<S['MadeToken']>()
 watch(form, () => (problem.value = undefined))
@@ -38,11 +40,19 @@ const make = () =>
     Object.assign(form, { name: '', scopes: ['read'], ends: '' })
     await queries.invalidateQueries({ queryKey: ['tokens'] })
   })
-const revoke = (id: string) =>
-  attempt(async () => {
-    await data(DELETE('/tokens/{token_id}', { params: { path: { token_id: id } } }))
+const revoke = async (t: S['Token']) => {
+  const sure = await ask({
+    title: `Revoke ${t.name}?`,
+    text: 'Whatever uses this token is refused from now on. It cannot be given back; a new one can be made.',
+    yes: 'Revoke token',
+  })
+  if (!sure) return
+  await attempt(async () => {
+    await data(DELETE('/tokens/{token_id}', { params: { path: { token_id: t.id } } }))
+    done(`${t.name} is revoked.`)
     await queries.invalidateQueries({ queryKey: ['tokens'] })
   })
+}
 function state(t: S['Token']) {
   if (t.revoked_at) return `revoked ${moment(t.revoked_at)}`
   if (!t.holds) return `ended ${moment(t.ends_at!)}`
@@ -57,7 +67,7 @@ function state(t: S['Token']) {
       {{
         holding
           ? `${holding} token${holding > 1 ? 's' : ''} let${holding > 1 ? '' : 's'} scripts in.`
-          : 'No script can come in.'
+          : 'No access tokens yet.'
       }}
     </p>
     <ShownOnce
@@ -99,7 +109,7 @@ function state(t: S['Token']) {
                   label="Revoke"
                   :aria-label="`Revoke ${t.name}`"
                   :disabled="busy"
-                  @click="revoke(t.id)"
+                  @click="revoke(t)"
                 />
               </td>
             </tr>
@@ -117,7 +127,7 @@ function state(t: S['Token']) {
           ><InputText id="token-name" v-model="form.name" :invalid="!!fault('name')" autocomplete="off"
         /></FormField>
         <fieldset>
-          <legend class="label">It may</legend>
+          <legend class="label">Permissions</legend>
           <label v-for="s in shop?.scopes" :key="s.id" class="tick"
             ><input v-model="form.scopes" type="checkbox" :value="s.id" /> {{ s.name }}</label
           >
@@ -130,7 +140,7 @@ function state(t: S['Token']) {
           :hint="isDay(typedDay(form.ends)) ? typedDay(form.ends) : 'A day such as 2027-01-31'"
           ><InputText id="token-ends" v-model="form.ends" :invalid="!!fault('ends_on')" autocomplete="off"
         /></FormField>
-        <PvButton type="submit" label="Make it" :loading="busy" />
+        <PvButton type="submit" label="Create token" :loading="busy" />
       </form>
     </div>
   </template>

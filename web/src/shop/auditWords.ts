@@ -4,7 +4,7 @@ import type { S } from '../api/client'
 type Row = S['AuditRow']
 
 const said: Record<string, string> = {
-  'session.began': 'came in',
+  'session.began': 'signed in',
   'session.ended': 'went out',
   'session.refused': 'was not let in',
   'session.ended_everywhere': 'signed out everywhere',

@@ -105,7 +105,7 @@ const cutOn = (b: { lot_number: string; closed_at?: string; started_at?: string 
       {{
         samples.length
           ? `${samples.length} ${samples.length === 1 ? 'sample' : 'samples'} for ${eaters || '…'} eaters.`
-          : 'Touch what is to be tasted: a muscle by a method.'
+          : 'Select what is to be tasted: a muscle by a method.'
       }}
     </h1>
     <StateNote :error="error" :loading="isLoading" what="the atlas" @retry="refetch()" />

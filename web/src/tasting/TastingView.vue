@@ -116,20 +116,20 @@ useTitle(() => t.value?.name)
           <a :href="`/api/v1/tastings/${t.id}/export?format=xlsx`" download>XLSX</a>
           <label v-if="t.state === 'open' && may('POST /tastings/{tasting_id}/sheets')" class="pick"
             ><input class="vh" type="file" accept=".csv,.xlsx,text/csv" @change="picked" /><span
-              >Read sheets in</span
+              >Import sheets</span
             ></label
           ></span
         >
         <template v-if="may('PUT /tastings/{tasting_id}')">
           <PvButton
             v-if="t.state === 'open'"
-            label="Close it: let it count"
+            label="Close tasting and use the scores"
             :disabled="busy"
             data-test="close-tasting"
             @click="turn('closed')"
           />
-          <PvButton v-else severity="secondary" label="Open it again" :disabled="busy" @click="turn('open')" />
-          <PvButton v-if="t.state !== 'void' && !voiding" text label="Void it" @click="voiding = true" />
+          <PvButton v-else severity="secondary" label="Reopen" :disabled="busy" @click="turn('open')" />
+          <PvButton v-if="t.state !== 'void' && !voiding" text label="Void tasting" @click="voiding = true" />
         </template>
       </div>
       <form v-if="voiding" class="row" novalidate @submit.prevent="reason.trim() && turn('void')">
@@ -141,7 +141,7 @@ useTitle(() => t.value?.name)
           aria-label="Why it must not count"
         /><PvButton type="submit" severity="secondary" label="Void it" :disabled="!reason.trim() || busy" /><PvButton
           text
-          label="Leave it"
+          label="Cancel"
           @click="voiding = false"
         />
       </form>

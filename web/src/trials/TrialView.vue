@@ -65,6 +65,7 @@ useTitle(() => t.value?.name)
           :label="`${done.length} pairs, each from one way to the other`"
           :points="done.map((p) => pairWords(p, kilo))"
           series="each"
+          :least="460"
           file="trial"
         >
           A line for each pair: value per {{ unit }} after all costs, at the prices of its day. Dashed: far from the

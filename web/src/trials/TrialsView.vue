@@ -103,8 +103,8 @@ const design = () =>
     <h1 class="sentence">
       {{
         list?.length
-          ? 'Is it real, or luck? Two sides of a carcass, one cut each way, tell.'
-          : 'Is it real, or luck? Cut the two sides of a carcass each another way, and find out.'
+          ? 'Trials: side-by-side tests Two sides of a carcass, one cut each way, tell.'
+          : 'Trials: side-by-side tests Cut the two sides of a carcass each another way, and find out.'
       }}
     </h1>
     <StateNote :error="error" :loading="isLoading" what="the trials" @retry="refetch()" />

@@ -113,7 +113,7 @@ const worth = (s: S['BestUseSale']) =>
           :aria-label="`Weight of order ${i + 1}`"
           :aria-invalid="!!orderFault(i)"
         />
-        {{ o.unit }} <button type="button" class="drop" @click="form.orders.splice(i, 1)">take out</button
+        {{ o.unit }} <button type="button" class="drop" @click="form.orders.splice(i, 1)">Remove</button
         ><span v-if="orderFault(i)" class="fault" role="alert">{{ orderFault(i) }}</span>
       </div>
       <PvButton text label="Add an order" @click="form.orders.push({ product_key: '', weight: '', unit })" />

@@ -105,7 +105,7 @@ function startFrom(plan: string) {
         :invalid="!!fault('price')"
         autocomplete="off"
     /></FormField>
-    <FormField id="cv-heads" label="Heads a week" :fault="fault('heads')"
+    <FormField id="cv-heads" label="Carcasses a week" :fault="fault('heads')"
       ><InputText
         id="cv-heads"
         v-model.lazy="form.heads"
@@ -127,7 +127,7 @@ function startFrom(plan: string) {
     <h1 class="sentence" data-test="carcass-sentence">{{ v.sentence }}</h1>
     <dl class="figures">
       <div>
-        <dt>a head</dt>
+        <dt>per carcass</dt>
         <dd class="figure" data-test="head">{{ money(v.totals.head.value) }}</dd>
       </div>
       <div>
@@ -139,7 +139,7 @@ function startFrom(plan: string) {
         <dd class="figure">{{ money(v.year) }}</dd>
       </div>
       <div>
-        <dt>minutes a head</dt>
+        <dt>minutes per carcass</dt>
         <dd class="figure">{{ v.minutes.toFixed(0) }}</dd>
       </div>
     </dl>
@@ -153,7 +153,7 @@ function startFrom(plan: string) {
               <th>Piece</th>
               <th class="n">Weight</th>
               <th>Cut by</th>
-              <th class="n">Brings a head</th>
+              <th class="n">Per carcass</th>
               <th class="n">The swap alone</th>
             </tr>
           </thead>
@@ -191,8 +191,8 @@ function startFrom(plan: string) {
           <thead>
             <tr>
               <th>Line</th>
-              <th class="n">A head</th>
-              <th class="n">A week</th>
+              <th class="n">Per carcass</th>
+              <th class="n">Per week</th>
             </tr>
           </thead>
           <tbody>
@@ -211,7 +211,7 @@ function startFrom(plan: string) {
             <tr>
               <th>Season</th>
               <th class="n">Weeks</th>
-              <th class="n">A week</th>
+              <th class="n">Per week</th>
               <th class="n">Lost for want of demand</th>
             </tr>
           </thead>
@@ -236,7 +236,7 @@ function startFrom(plan: string) {
           <thead>
             <tr>
               <th>Product</th>
-              <th class="n">A week</th>
+              <th class="n">Per week</th>
               <th class="n">Beyond demand</th>
               <th class="n">Price</th>
               <th class="n">Brings</th>

@@ -169,7 +169,7 @@ const lines = (s: S['Alternative']) => s.totals.lines.find((l) => l.per === unit
       /></span>
       <PvButton
         severity="secondary"
-        :label="form.today ? 'Prices of their day' : 'Reprice to today'"
+        :label="form.today ? 'Prices of their day' : 'Use today’s prices'"
         data-test="reprice"
         @click="form.today = !form.today"
       />
@@ -196,7 +196,7 @@ const lines = (s: S['Alternative']) => s.totals.lines.find((l) => l.per === unit
           />
           % sells, the rest becomes</label
         ><span v-else>where all of it sells</span
-        ><button type="button" class="drop" @click="form.chain.splice(i, 1)">take out</button>
+        ><button type="button" class="drop" @click="form.chain.splice(i, 1)">Remove</button>
       </div>
       <PvButton
         v-if="form.chain.length < 5"

@@ -105,10 +105,10 @@ const bys = {
   piece: 'kind of piece',
 }
 const measures = {
-  before_purchase: 'worth of a kilogram of block, before it is paid',
-  value: 'value a kilogram after all costs',
+  before_purchase: 'sales value per kg, before meat cost',
+  value: 'value per kg, after all costs',
   yield: 'saleable meat, %',
-  minutes: 'bench minutes a kilogram',
+  minutes: 'bench minutes per kg',
   loss: 'loss, %',
 }
 const isMoney = computed(() => form.measure === 'before_purchase' || form.measure === 'value')
@@ -119,7 +119,7 @@ const show = (v: number, sign = false) =>
       ? perUnit(v).toFixed(2)
       : `${sign && v > 0 ? '+' : ''}${percent(v)}`
 const time = computed(() => form.by === 'week' || form.by === 'month')
-const name = (b: S['HistoryBucket']) => b.name || b.key || 'nobody named'
+const name = (b: S['HistoryBucket']) => b.name || b.key || 'no cutter'
 const words = computed(() => ({
   name: (b: S['HistoryBucket']) => shortName(name(b)),
   show,
@@ -208,7 +208,7 @@ function showAll() {
           <th class="n">Pieces</th>
           <th class="n">Mean</th>
           <th class="n">Spread</th>
-          <th class="n">Less the rest</th>
+          <th class="n">Difference from the others</th>
           <th class="n">p</th>
           <th>Is it real?</th>
           <th><span class="vh">Change</span></th>

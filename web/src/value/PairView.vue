@@ -19,7 +19,12 @@ const causes = computed(() => bars(props.pair.by_cause))
 const near = computed(() =>
   props.pair.turns.filter((t) => t.possible && Math.abs(t.change_pct ?? 0) <= 100).slice(0, 8),
 )
-const names = { price: 'Price of', yield: 'Yield of', minutes: 'Bench minutes a piece', labour_rate: 'Labour an hour' }
+const names = {
+  price: 'Price of',
+  yield: 'Yield of',
+  minutes: 'Bench minutes per piece',
+  labour_rate: 'Labour per hour',
+}
 const figure = (t: S['DeskTurn'], v: number) =>
   ({ price: pricePer(v), yield: percent(v), minutes: v.toFixed(1), labour_rate: money(v) })[t.kind]
 const turns = computed(() =>
@@ -79,7 +84,7 @@ const even = (key: string) => props.pair.even.find((e) => e.key === key)
       <BarList
         v-if="turns.length"
         :bars="turns"
-        title="What would turn the answer: how far each figure may go by itself"
+        title="What would change the answer: how far each figure may go by itself"
         data-test="turns"
       />
       <p v-else>No single price, yield, minute or wage turns it within twice what it is now.</p>
@@ -91,7 +96,7 @@ const even = (key: string) => props.pair.even.find((e) => e.key === key)
           <tr>
             <th>Product</th>
             <th class="n">Sells at</th>
-            <th class="n">Even at</th>
+            <th class="n">Break-even at</th>
             <th class="n">Must sell</th>
             <th>The rest becomes</th>
           </tr>

@@ -95,7 +95,7 @@ const cutterName = (c: { name: string }) => shortName(c.name)
         @update:model-value="set({ cutter: $event })"
       />
     </template>
-    <button v-if="place > 1" type="button" class="drop" aria-label="Take this way out" @click="emit('drop')">
+    <button v-if="place > 1" type="button" class="drop" aria-label="Remove this option" @click="emit('drop')">
       take out
     </button>
     <span v-if="fault" class="fault" role="alert">{{ fault }}</span>

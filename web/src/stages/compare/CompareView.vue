@@ -99,7 +99,7 @@ useTitle(() => c.value && `${shortName(c.value.piece.name)} ${c.value.piece.lot_
           v-if="c.other_difference_per_kg || today"
           class="no-print"
           severity="secondary"
-          :label="today ? 'Prices of its day' : 'Reprice to today'"
+          :label="today ? 'Prices of its day' : 'Use today’s prices'"
           data-test="reprice"
           @click="today = !today"
         />

@@ -56,7 +56,7 @@ export type Method = (typeof methods)[number]['id']
           <th class="n">Cost</th>
           <th class="n">a {{ unit }}</th>
           <th class="n">Sells at</th>
-          <th class="n">Breaks even at</th>
+          <th class="n">Break-even price</th>
         </tr>
       </thead>
       <tbody>

@@ -110,7 +110,7 @@ useTitle(() => j.value && `${shortName(j.value.piece.name)} ${j.value.piece.lot_
       </p>
       <div v-if="j.confirmed || may('POST /breakdowns/{breakdown_id}/judgement/confirm')" class="row confirm">
         <PvButton
-          :label="j.confirmed ? 'See what it paid' : 'Let these methods stand'"
+          :label="j.confirmed ? 'See what it paid' : 'Confirm cooking methods'"
           :disabled="busy"
           data-test="confirm"
           @click="confirm"

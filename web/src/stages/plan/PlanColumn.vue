@@ -99,7 +99,7 @@ const further = computed(() => props.plan.products.some((r) => r.id !== 'waste' 
     </table>
     <p v-if="plan.unpriced.length" class="fault">
       No price yet, counted as nothing: {{ plan.unpriced.join(', ') }}.
-      {{ may('PUT /prices/{product_key}') ? 'Touch the dash to set one.' : '' }}
+      {{ may('PUT /prices/{product_key}') ? 'Select the dash to set one.' : '' }}
     </p>
     <p v-if="!further" class="small">
       Saleable {{ percent(plan.saleable_pct) }} · by-product {{ percent(plan.by_product_pct) }} · waste and loss

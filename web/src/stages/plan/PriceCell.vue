@@ -3,11 +3,13 @@
 import { nextTick, ref, shallowRef, useTemplateRef } from 'vue'
 import { data, PUT, type S } from '../../api/client'
 import { asProblem } from '../../api/problem'
+import { useFeedback } from '../../feedback/useFeedback'
 import { useShop } from '../../shell/shop'
 
 const props = defineProps<{ row: Pick<S['OutputRow'], 'key' | 'name' | 'price' | 'price_per' | 'price_version'> }>()
 const emit = defineEmits<{ priced: [] }>()
 const { money } = useShop()
+const { done } = useFeedback()
 const editing = ref(false)
 const text = ref('')
 const fault = shallowRef('')
@@ -20,21 +22,29 @@ async function edit() {
   await nextTick()
   input.value?.select()
 }
+const set = (price: string, version: number) =>
+  data(
+    PUT('/prices/{product_key}', {
+      params: { path: { product_key: props.row.key } },
+      body: { price, per: props.row.price_per ?? 'kg', version },
+    }),
+  )
 async function keep() {
   if (!editing.value) return
   if (text.value.trim() === (props.row.price ?? '')) {
     editing.value = false
     return
   }
+  const was = props.row.price
+  const version = props.row.price_version ?? 0
   try {
-    await data(
-      PUT('/prices/{product_key}', {
-        params: { path: { product_key: props.row.key } },
-        body: { price: text.value, per: props.row.price_per ?? 'kg', version: props.row.price_version ?? 0 },
-      }),
-    )
+    const now = await set(text.value, version)
     editing.value = false
     emit('priced')
+    done(
+      `${props.row.name}: ${money(now.price ?? '')} for the whole shop.`,
+      was === undefined ? undefined : () => set(was, version + 1).then(() => emit('priced')),
+    )
   } catch (e) {
     const p = asProblem(e)
     fault.value = p.at('price') || p.message

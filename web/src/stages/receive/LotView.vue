@@ -150,7 +150,7 @@ useTitle(() => d.value?.lot.lot_number)
         <PvButton
           v-if="may('PUT /lots/{lot_id}/void') && !d.fixed"
           text
-          :label="d.lot.voided_at ? 'Take the voiding back' : 'Void the whole lot'"
+          :label="d.lot.voided_at ? 'Take back the voiding' : 'Void lot'"
           @click="begin('void')"
         />
       </div>
@@ -173,7 +173,7 @@ useTitle(() => d.value?.lot.lot_number)
         <div class="row">
           <PvButton type="submit" :label="isVoid ? 'Take it back' : 'Void it'" :disabled="busy" /><PvButton
             text
-            label="Leave it"
+            label="Cancel"
             @click="mode = ''"
           />
         </div>
@@ -192,7 +192,7 @@ useTitle(() => d.value?.lot.lot_number)
         <div class="row">
           <PvButton type="submit" label="Keep the correction" :disabled="busy" /><PvButton
             text
-            label="Leave it as it was"
+            label="Cancel"
             @click="mode = ''"
           />
         </div>

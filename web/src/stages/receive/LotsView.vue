@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// What was received, newest first, found by any word of it.
+// Lots received, newest first, found by any word of it.
 import { computed, ref } from 'vue'
 import InputText from 'primevue/inputtext'
 import FormField from '../../components/FormField.vue'
@@ -38,7 +38,7 @@ const lots = computed(() => {
 <template>
   <section class="page">
     <div class="spread">
-      <h1 class="sentence">What was received</h1>
+      <h1 class="sentence">Lots received</h1>
       <RouterLink :to="{ name: 'receive' }">Receive a lot</RouterLink>
     </div>
     <StateNote :error="error" :loading="isLoading" what="the lots" @retry="refetch()" />

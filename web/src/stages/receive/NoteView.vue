@@ -30,7 +30,7 @@ const { chosen, seen, said, busy, problem, look, keep, leave } = useFileImport(
   <section class="page">
     <p class="label">
       <RouterLink :to="{ name: 'receive' }">Receive</RouterLink> ·
-      <RouterLink :to="{ name: 'lots' }">What was received</RouterLink>
+      <RouterLink :to="{ name: 'lots' }">Lots received</RouterLink>
     </p>
     <h1 class="sentence big">A delivery note as a file</h1>
     <p class="lead">

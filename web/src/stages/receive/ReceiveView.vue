@@ -88,7 +88,7 @@ async function receive() {
         <h1>What came in?</h1>
         <span class="row small"
           ><RouterLink v-if="may('POST /lots/import')" :to="{ name: 'note' }">A delivery note as a file</RouterLink
-          ><RouterLink :to="{ name: 'lots' }">What was received</RouterLink></span
+          ><RouterLink :to="{ name: 'lots' }">Lots received</RouterLink></span
         >
       </div>
       <ArrivalFields
@@ -100,7 +100,7 @@ async function receive() {
       />
       <p v-if="otherFault" class="fault" role="alert">{{ otherFault }}</p>
       <div class="row submit">
-        <PvButton type="submit" label="Hang it on the rail" :loading="saving" /><span class="small"
+        <PvButton type="submit" label="Receive it" :loading="saving" /><span class="small"
           ><kbd>Enter</kbd> in any field does the same</span
         >
       </div>
