@@ -95,6 +95,19 @@ func (h *handlers) ListAtlas(ctx context.Context, _ contract.ListAtlasRequestObj
 	})), nil
 }
 
+// ListMaps gives the map of every piece at once; the rail draws a small one for each card.
+func (h *handlers) ListMaps(context.Context, contract.ListMapsRequestObject) (contract.ListMapsResponseObject, error) {
+	out := contract.ListMaps200JSONResponse{}
+	for _, p := range h.work.Atlas().Pieces {
+		m, err := h.work.Stock.ShareMap(p)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, contract.PieceMap{Id: p.ID, Map: seamMap(p, m)})
+	}
+	return out, nil
+}
+
 // piece finds a piece of the atlas with its map, and the market whose names the caller's shop uses.
 func (h *handlers) piece(ctx context.Context, id string) (p atlas.Piece, m seammap.Map, market string, err error) {
 	p, ok := h.work.Atlas().Find(id)

@@ -4,12 +4,16 @@ import (
 	"context"
 
 	"falda/internal/api/contract"
+	"falda/internal/core/atlas"
 	"falda/internal/work/compare"
 )
 
 func bestAsked(b contract.BestUseAsk) compare.BestAsk {
 	in := compare.BestAsk{Pieces: from(b.Pieces), Minutes: from(b.Minutes), Days: from(b.Days), Market: from(b.Market),
-		Wait: from(b.Wait)}
+		Wait: from(b.Wait), Leave: from(b.Leave)}
+	for _, p := range from(b.Pins) {
+		in.Pins = append(in.Pins, compare.BestPin{Piece: p.PieceId, Plan: p.PlanId})
+	}
 	for _, o := range from(b.Orders) {
 		in.Orders = append(in.Orders, compare.BestOrder{Key: o.ProductKey, Weight: o.Weight, Unit: string(o.Unit)})
 	}
@@ -33,9 +37,14 @@ func bestView(v compare.BestView) contract.BestUseView {
 	if v.Hour != nil {
 		out.Hour = some(v.Shop.Money.Round(*v.Hour).String())
 	}
+	if v.PinsCost != nil {
+		out.PinsCost = some(v.Shop.Money.Round(*v.PinsCost).String())
+	}
 	out.Pieces = each(v.Pieces, func(p compare.BestPiece) contract.BestUsePiece {
 		return contract.BestUsePiece{Piece: card(p.Card), PlanId: p.PlanID, Plan: p.PlanName, Sentence: p.Sentence,
-			Young: texts(p.Young), Basis: p.Basis}
+			Young: texts(p.Young), Basis: p.Basis, Pinned: p.Pinned, Plans: each(p.Plans, func(x atlas.Plan) contract.Named {
+				return contract.Named{Id: x.ID, Name: x.Name}
+			})}
 	})
 	for _, s := range v.Sales {
 		x := contract.BestUseSale{Key: s.Product, Name: s.Name, WeightG: s.Made.Grams(), FullG: s.Full.Grams(),

@@ -23,6 +23,9 @@ func card(c stock.Card) contract.PieceCard {
 	}
 	if b := h.Breakdown; b != nil {
 		out.BreakdownId, out.ClosedAt = some(b.PublicID), b.ClosedAt
+		if len(h.Off) > 0 {
+			out.Off = &h.Off
+		}
 		if c.Gain != nil {
 			out.DifferencePerKg = some(c.Gain.String())
 		}

@@ -66,6 +66,7 @@ var rights = map[string]right{
 	"GET /audit":                {roles: owner, scope: "audit"},
 	"GET /audit/export":         {roles: owner, scope: "audit"},
 
+	"GET /atlas/maps":                                 {roles: all, pin: true, scope: "read"},
 	"GET /atlas/search":                               {roles: all, pin: true, scope: "read"},
 	"GET /atlas/carcasses":                            {roles: all, pin: true, scope: "read"},
 	"GET /atlas/pieces":                               {roles: all, pin: true, scope: "read"},

@@ -409,6 +409,28 @@ func TestBestUseOverTheWire(t *testing.T) {
 			t.Errorf("%s: %+v", field, p)
 		}
 	}
+	// a plan that is settled costs what the best use brings more without it; a piece that is left out is not asked of
+	var free, pinned contract.BestUseView
+	r.ok("POST", base+"/best-use", `{}`, &free)
+	id := free.Pieces[0].Piece.Id
+	r.ok("POST", base+"/best-use", `{"pins":[{"piece_id":"`+id+`","plan_id":"traditional"}]}`, &pinned)
+	if p := pinned.Pieces[0]; p.Piece.Id != id || p.PlanId != "traditional" || !p.Pinned || len(p.Plans) < 2 {
+		t.Errorf("settled: %+v", p)
+	}
+	if pinned.PinsCost == nil || free.PinsCost != nil || num(t, *pinned.PinsCost) <= 0 ||
+		math.Abs(num(t, free.Value)-num(t, pinned.Value)-num(t, *pinned.PinsCost)) > 1e-6 {
+		t.Errorf("%s free, %s settled, which is said to cost %v", free.Value, pinned.Value, pinned.PinsCost)
+	}
+	r.ok("POST", base+"/best-use", `{"leave":["`+id+`"]}`, &pinned)
+	if len(pinned.Pieces) != len(free.Pieces)-1 || pinned.Pieces[0].Piece.Id == id {
+		t.Errorf("left out: %d of %d pieces", len(pinned.Pieces), len(free.Pieces))
+	}
+	for field, pin := range map[string]string{"pins[0].piece_id": `{"piece_id":"nobody","plan_id":"seamed"}`,
+		"pins[0].plan_id": `{"piece_id":"` + id + `","plan_id":"unicorn"}`} {
+		if p := r.fails("POST", base+"/best-use", `{"pins":[`+pin+`]}`); !has(p, field, "") {
+			t.Errorf("%s: %+v", field, p)
+		}
+	}
 	// pieces of a trial keep the way that was drawn for them
 	var trial contract.Trial
 	r.ok("POST", base+"/trials", trialBody(r.sides("BU-TR", 1)), &trial)

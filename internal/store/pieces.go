@@ -31,8 +31,9 @@ type PieceRow struct {
 	Lot       Lot
 	Breakdown *Breakdown
 	Bench     string
-	Batch     string // public id
-	BeforeMg  int64  // what the pieces of its lot with lower numbers weigh together, by their labels
+	Batch     string   // public id
+	Off       []string // muscles that were seamed off, while it is being cut
+	BeforeMg  int64    // what the pieces of its lot with lower numbers weigh together, by their labels
 }
 
 // Pieces that two use cases decide on are locked by whichever comes first; the other waits, and then sees what it did.
@@ -235,11 +236,15 @@ func (s *Store) readPieces(ctx context.Context, query *gorm.DB, known []Bench) (
 	for i := range breakdowns {
 		breakdownByPiece[breakdowns[i].PieceID] = &breakdowns[i]
 	}
+	off, err := s.seamedOff(ctx, breakdowns)
+	if err != nil {
+		return nil, err
+	}
 	out := make([]PieceRow, len(pieces))
 	for i, p := range pieces {
 		out[i] = PieceRow{Piece: p, Lot: lotByID[p.LotID], Breakdown: breakdownByPiece[p.ID]}
 		if b := out[i].Breakdown; b != nil {
-			out[i].Bench = benches[b.BenchID]
+			out[i].Bench, out[i].Off = benches[b.BenchID], off[b.ID]
 			if b.BatchID != nil {
 				out[i].Batch = batches[*b.BatchID]
 			}
@@ -295,4 +300,30 @@ func (s *Store) ChoosePlanOf(ctx context.Context, shopID int64, pieces []Piece, 
 		return ErrConflict
 	}
 	return Translate(res.Error)
+}
+
+// seamedOff gives what is off those of some breakdowns that are open: the parts, by breakdown, in the order in which
+// they came off.
+func (s *Store) seamedOff(ctx context.Context, breakdowns []Breakdown) (map[int64][]string, error) {
+	var open []int64
+	for _, b := range breakdowns {
+		if b.State == "open" {
+			open = append(open, b.ID)
+		}
+	}
+	if len(open) == 0 {
+		return nil, nil
+	}
+	var rows []struct {
+		BreakdownID int64
+		Part        string
+	}
+	err := s.on(ctx).Model(&Output{}).Where("shop_id = ? AND breakdown_id IN ? AND part <> ''", breakdowns[0].ShopID,
+		open).
+		Order("id").Find(&rows).Error
+	out := make(map[int64][]string, len(open))
+	for _, r := range rows {
+		out[r.BreakdownID] = append(out[r.BreakdownID], r.Part)
+	}
+	return out, Translate(err)
 }

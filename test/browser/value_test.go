@@ -34,6 +34,7 @@ func doesItPay(t *testing.T, a *app, b *rod.Browser) {
 	s := a.show(b, "/value", 1280, 900)
 	s.until("two plans are compared",
 		"document.querySelector('[data-test=pair-sentence]')?.innerText.includes('more than')")
+	s.choose("details.question summary")
 	s.choosing("Way B is", "group")
 	s.choosing("Cut by plan", "seamed")
 	s.until("the group is there",
@@ -87,24 +88,38 @@ func doesItPay(t *testing.T, a *app, b *rod.Browser) {
 // own line.
 func bestUseOfTheDay(t *testing.T, a *app, b *rod.Browser) {
 	s := a.show(b, "/value/best-use", 1280, 900)
+	s.until("it is found at once",
+		"document.querySelector('[data-test=best-sentence]')?.innerText.includes('of 240 bench minutes')")
+	s.choose("details.question summary")
 	s.put("#bu-minutes", "90")
 	s.touch("Add an order")
 	s.choosing("Product of order 1", "beef.cap_steak")
 	s.put("input[aria-label='Weight of order 1']", "400")
-	s.choose("[data-test=solve]")
 	s.until("the order that cannot be met is told",
 		"document.querySelector('.order .fault')?.innerText.includes('Cannot be met: 400.00 kg of Rump cap steak')")
 	s.put("input[aria-label='Weight of order 1']", "1")
-	s.choose("[data-test=solve]")
-	s.until("it is found",
+	s.until("it is found anew",
 		"document.querySelector('[data-test=best-sentence]')?.innerText.includes('of 90 bench minutes')")
-	s.until("an hour more is worth something", "document.body.innerText.includes('One more bench hour would bring')")
-	s.until("every piece says why",
-		"[...document.querySelectorAll('section ul li')].length > 3 && [...document.querySelectorAll('section ul li "+
-			".small')].every(e => e.innerText.length > 20)")
+	s.until("every piece says why", "[...document.querySelectorAll('[data-test=best-pieces] tbody .why')].length > 3 && "+
+		"[...document.querySelectorAll('[data-test=best-pieces] tbody .why')].every(e => e.innerText.length > 20)")
+	// another plan for one piece: what it costs is said, and it can be let go again
+	row := "document.querySelector('[data-test=best-pieces] [data-piece=\"SK-2648-02\"]')"
+	label := s.eval(row + ".querySelector('[role=combobox]').getAttribute('aria-label')")
+	s.choosing(label, "traditional")
+	s.until("what the choice costs", "/€\\d/.test(document.querySelector('[data-test=pins-cost]')?.innerText ?? '') && "+
+		row+".classList.contains('pinned')")
+	s.touch("Best again")
+	s.until("it is free again", "!document.querySelector('[data-test=pins-cost]')")
+	s.choosing(label, "(none)")
+	s.until("it is not cut today", "document.body.innerText.includes('not today') && "+
+		"![...document.querySelectorAll('[data-test=best-pieces] [role=combobox]')].some(c => c.ariaLabel === '"+label+"')")
+	s.touch("Take in again")
+	s.until("it is back",
+		"[...document.querySelectorAll('[data-test=best-pieces] [role=combobox]')].some(c => c.ariaLabel === '"+
+			label+"')")
 	s.choose("[data-test=take]")
 	s.until("the pieces are planned",
-		"document.body.innerText.includes('planned so.') && !document.querySelector('[data-test=take]')")
+		"document.body.innerText.includes(' planned.') && !document.querySelector('[data-test=take]')")
 	s = a.show(b, "/value/best-use", 1280, 900)
 	s.until("what was asked is remembered", "document.querySelector('#bu-minutes').value === '90'")
 }

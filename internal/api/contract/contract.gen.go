@@ -1865,6 +1865,12 @@ type BestOrder struct {
 // BestOrderUnit defines model for BestOrder.Unit.
 type BestOrderUnit string
 
+// BestPin defines model for BestPin.
+type BestPin struct {
+	PieceId string `json:"piece_id"`
+	PlanId  string `json:"plan_id"`
+}
+
 // BestUse defines model for BestUse.
 type BestUse struct {
 	AtMost  string `json:"at_most"`
@@ -1897,8 +1903,11 @@ type BestUse struct {
 // BestUseAsk defines model for BestUseAsk.
 type BestUseAsk struct {
 	// Days For how many days a week's demand counts
-	Days   *int    `json:"days,omitempty"`
-	Market *string `json:"market,omitempty"`
+	Days *int `json:"days,omitempty"`
+
+	// Leave Ids of pieces that are left out
+	Leave  *[]string `json:"leave,omitempty"`
+	Market *string   `json:"market,omitempty"`
 
 	// Minutes Of the bench; no limit when left out
 	Minutes *string      `json:"minutes,omitempty"`
@@ -1907,18 +1916,25 @@ type BestUseAsk struct {
 	// Pieces Ids; all that are ready when left out
 	Pieces *[]string `json:"pieces,omitempty"`
 
+	// Pins Pieces whose plan is settled
+	Pins *[]BestPin `json:"pins,omitempty"`
+
 	// Wait Pieces may also wait
 	Wait *bool `json:"wait,omitempty"`
 }
 
 // BestUsePiece defines model for BestUsePiece.
 type BestUsePiece struct {
-	Basis string    `json:"basis"`
-	Piece PieceCard `json:"piece"`
-	Plan  string    `json:"plan"`
+	Basis  string    `json:"basis"`
+	Piece  PieceCard `json:"piece"`
+	Pinned bool      `json:"pinned"`
+	Plan   string    `json:"plan"`
 
 	// PlanId Empty to wait
-	PlanId   string   `json:"plan_id"`
+	PlanId string `json:"plan_id"`
+
+	// Plans What it could become today
+	Plans    []Named  `json:"plans"`
 	Sentence string   `json:"sentence"`
 	Young    []string `json:"young"`
 }
@@ -1998,15 +2014,18 @@ type BestUseView struct {
 	Costs string `json:"costs"`
 
 	// Hour What one more bench hour would bring
-	Hour     *string        `json:"hour,omitempty"`
-	Market   string         `json:"market"`
-	Minutes  float64        `json:"minutes"`
-	Notes    []string       `json:"notes"`
-	Pieces   []BestUsePiece `json:"pieces"`
-	Proven   bool           `json:"proven"`
-	Sales    []BestUseSale  `json:"sales"`
-	Season   string         `json:"season"`
-	Sentence string         `json:"sentence"`
+	Hour    *string        `json:"hour,omitempty"`
+	Market  string         `json:"market"`
+	Minutes float64        `json:"minutes"`
+	Notes   []string       `json:"notes"`
+	Pieces  []BestUsePiece `json:"pieces"`
+
+	// PinsCost What the settled plans bring less than the best ones would
+	PinsCost *string       `json:"pins_cost,omitempty"`
+	Proven   bool          `json:"proven"`
+	Sales    []BestUseSale `json:"sales"`
+	Season   string        `json:"season"`
+	Sentence string        `json:"sentence"`
 
 	// Value Before what the pieces cost - brought less costs
 	Value string `json:"value"`
@@ -3801,8 +3820,11 @@ type PieceCard struct {
 	Name            string  `json:"name"`
 
 	// Number Which piece of the lot
-	Number      int            `json:"number"`
-	Of          int            `json:"of"`
+	Number int `json:"number"`
+	Of     int `json:"of"`
+
+	// Off Muscles that are off it, while it is being cut
+	Off         *[]string      `json:"off,omitempty"`
 	PlanId      *string        `json:"plan_id,omitempty"`
 	PlanName    *string        `json:"plan_name,omitempty"`
 	ReadyOn     string         `json:"ready_on"`
@@ -3877,6 +3899,12 @@ type PieceList struct {
 	// Next Where the next page goes on; left out after the last
 	Next   *string     `json:"next,omitempty"`
 	Pieces []PieceCard `json:"pieces"`
+}
+
+// PieceMap defines model for PieceMap.
+type PieceMap struct {
+	Id  string  `json:"id"`
+	Map SeamMap `json:"map"`
 }
 
 // PieceTwo defines model for PieceTwo.
@@ -5597,6 +5625,9 @@ type ServerInterface interface {
 	// ListCarcasses The carcasses of the atlas, each with one division into its pieces
 	// (GET /atlas/carcasses)
 	ListCarcasses(ctx *echo.Context) error
+	// ListMaps The seam maps of all pieces, by share, as small pictures need them
+	// (GET /atlas/maps)
+	ListMaps(ctx *echo.Context) error
 	// ListAtlas Every piece of the atlas, in few words
 	// (GET /atlas/pieces)
 	ListAtlas(ctx *echo.Context) error
@@ -6018,6 +6049,15 @@ func (w *ServerInterfaceWrapper) ListCarcasses(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ListCarcasses(ctx)
+	return err
+}
+
+// ListMaps converts echo context to params.
+func (w *ServerInterfaceWrapper) ListMaps(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListMaps(ctx)
 	return err
 }
 
@@ -8501,6 +8541,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/atlas/search", wrapper.SearchAtlas, options.OperationMiddlewares["searchAtlas"]...)
 	router.GET(options.BaseURL+"/search", wrapper.Search, options.OperationMiddlewares["search"]...)
 	router.GET(options.BaseURL+"/atlas/carcasses", wrapper.ListCarcasses, options.OperationMiddlewares["listCarcasses"]...)
+	router.GET(options.BaseURL+"/atlas/maps", wrapper.ListMaps, options.OperationMiddlewares["listMaps"]...)
 	router.GET(options.BaseURL+"/atlas/pieces", wrapper.ListAtlas, options.OperationMiddlewares["listAtlas"]...)
 	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id", wrapper.GetAtlasPiece, options.OperationMiddlewares["getAtlasPiece"]...)
 	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id/card.pdf", wrapper.GetSeamCard, options.OperationMiddlewares["getSeamCard"]...)
@@ -8634,6 +8675,44 @@ type ListCarcassesdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ListCarcassesdefaultApplicationProblemPlusJSONResponse) VisitListCarcassesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListMapsRequestObject struct {
+}
+
+type ListMapsResponseObject interface {
+	VisitListMapsResponse(w http.ResponseWriter) error
+}
+
+type ListMaps200JSONResponse []PieceMap
+
+func (response ListMaps200JSONResponse) VisitListMapsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListMapsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListMapsdefaultApplicationProblemPlusJSONResponse) VisitListMapsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -14039,6 +14118,9 @@ type StrictServerInterface interface {
 	// ListCarcasses The carcasses of the atlas, each with one division into its pieces
 	// (GET /atlas/carcasses)
 	ListCarcasses(ctx context.Context, request ListCarcassesRequestObject) (ListCarcassesResponseObject, error)
+	// ListMaps The seam maps of all pieces, by share, as small pictures need them
+	// (GET /atlas/maps)
+	ListMaps(ctx context.Context, request ListMapsRequestObject) (ListMapsResponseObject, error)
 	// ListAtlas Every piece of the atlas, in few words
 	// (GET /atlas/pieces)
 	ListAtlas(ctx context.Context, request ListAtlasRequestObject) (ListAtlasResponseObject, error)
@@ -14478,6 +14560,29 @@ func (sh *strictHandler) ListCarcasses(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(ListCarcassesResponseObject); ok {
 		return validResponse.VisitListCarcassesResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListMaps operation middleware
+func (sh *strictHandler) ListMaps(ctx *echo.Context) error {
+	var request ListMapsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListMaps(ctx.Request().Context(), request.(ListMapsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListMaps")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListMapsResponseObject); ok {
+		return validResponse.VisitListMapsResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -63,7 +63,8 @@ func (s *Service) bestProblem(ctx context.Context, shop shop.WithPlans, v *BestV
 		return nil, err
 	}
 	for _, r := range ready {
-		if len(v.Asked.Pieces) > 0 && !slices.Contains(v.Asked.Pieces, r.Card.Row.Piece.PublicID) {
+		id := r.Card.Row.Piece.PublicID
+		if len(v.Asked.Pieces) > 0 && !slices.Contains(v.Asked.Pieces, id) || slices.Contains(v.Asked.Leave, id) {
 			continue
 		}
 		if _, ok := m.shares[r.Card.Piece.ID]; !ok {
@@ -80,6 +81,9 @@ func (s *Service) bestProblem(ctx context.Context, shop shop.WithPlans, v *BestV
 	case n > bestuse.MaxPieces:
 		return nil,
 			fault.New("pieces", "too_many", fmt.Sprintf("are more than %d", bestuse.MaxPieces), "Choose some of them.")
+	}
+	if err := m.pins(); err != nil {
+		return nil, err
 	}
 	b.said.InTrial, b.said.WithoutPrice = m.bound, slices.Sorted(maps.Keys(m.unpriced))
 	return b, m.orders()
@@ -102,6 +106,7 @@ func (m *problemMaker) piece(r stock.ReadyPiece) {
 			out.Young = append(out.Young, plan.Plan.Name)
 		default:
 			x.Plans = append(x.Plans, m.plan(r.Card, piece, plan.Plan))
+			out.Plans = append(out.Plans, plan.Plan)
 		}
 	}
 	if len(x.Plans) == 0 {
@@ -110,6 +115,27 @@ func (m *problemMaker) piece(r stock.ReadyPiece) {
 	}
 	m.problem.Pieces = append(m.problem.Pieces, x)
 	m.view.Pieces = append(m.view.Pieces, out)
+}
+
+// pins leaves each piece whose plan is settled that plan alone.
+func (m *problemMaker) pins() error {
+	var faults fault.List
+	for i, pin := range m.view.Asked.Pins {
+		field := fmt.Sprintf("pins[%d].", i)
+		at := slices.IndexFunc(m.problem.Pieces, func(p bestuse.Piece) bool { return p.ID == pin.Piece })
+		if at < 0 {
+			faults.Add(field+"piece_id", fault.New("", "not_ready", "is no piece that is ready", "Leave it out."))
+			continue
+		}
+		p := &m.problem.Pieces[at]
+		plan := slices.IndexFunc(p.Plans, func(x bestuse.Plan) bool { return x.ID == pin.Plan })
+		if plan < 0 {
+			faults.Add(field+"plan_id", fault.New("", "not_possible", "is no plan that it is ready for", "Choose another."))
+			continue
+		}
+		p.Plans, p.Waits, m.view.Pieces[at].Pinned = p.Plans[plan:plan+1], false, true
+	}
+	return faults.Err()
 }
 
 // plan lays a plan out on a piece: what it costs, and what it makes.

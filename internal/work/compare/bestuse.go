@@ -9,6 +9,7 @@ import (
 	"strings"
 	"time"
 
+	"falda/internal/core/atlas"
 	"falda/internal/core/bestuse"
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
@@ -48,6 +49,9 @@ func (s *Service) Solving(ctx context.Context) (with bestuse.Solver, stop bestus
 // BestOrder is an order that must be met.
 type BestOrder struct{ Key, Weight, Unit string }
 
+// BestPin is a plan that is settled for a piece.
+type BestPin struct{ Piece, Plan string }
+
 // BestAsk is what is asked of a best use.
 type BestAsk struct {
 	Pieces  []string // public ids; all that are ready where empty
@@ -55,7 +59,9 @@ type BestAsk struct {
 	Days    int      // for how many days demand counts: a week's demand by days/7; 7 where 0
 	Market  string
 	Orders  []BestOrder
-	Wait    bool // pieces may also wait
+	Wait    bool      // pieces may also wait
+	Leave   []string  // public ids of pieces that are left out
+	Pins    []BestPin // pieces whose plan is settled
 }
 
 // BestPiece is a piece with what it could become and why it becomes what it does.
@@ -64,8 +70,10 @@ type BestPiece struct {
 	PlanID   string // that it goes to; empty to wait
 	PlanName string
 	Sentence string
-	Young    []string // plans that it is too young for
-	Basis    string   // "measured" where the shares are the house's own, with n
+	Young    []string     // plans that it is too young for
+	Basis    string       // "measured" where the shares are the house's own, with n
+	Plans    []atlas.Plan // that it is ready for
+	Pinned   bool
 }
 
 // BestView is a best use, worked out.
@@ -80,6 +88,7 @@ type BestView struct {
 	Hour     *measure.Money
 	Proven   bool
 	AtMost   measure.Money
+	PinsCost *measure.Money // what the settled plans bring less than the best ones; nil where none is settled
 	Sentence string
 	Notes    []string
 	Left     int // pieces that are not ready for any plan, or void
@@ -134,30 +143,54 @@ func (s *Service) BestUse(ctx context.Context, in BestAsk) (BestView, error) {
 	if err != nil {
 		return v, err
 	}
+	if err := s.solve(ctx, b, &v); err != nil {
+		return v, err
+	}
+	return v, s.pinsCost(ctx, &v)
+}
+
+// solve searches, and tells what was found.
+func (s *Service) solve(ctx context.Context, b *best, v *BestView) error {
 	solver, stop, done, err := s.Solving(ctx)
 	if err != nil {
-		return v, err
+		return err
 	}
 	defer done()
 	v.Solution, err = solver.Solve(b.problem, nil, stop)
 	if errors.Is(err, bestuse.ErrInfeasible) {
-		err = b.clash(v, solver, stop)
+		err = b.clash(*v, solver, stop)
 	}
 	if errors.Is(err, bestuse.ErrStopped) {
 		err = TooHard()
 	}
 	if err != nil {
-		return v, err
+		return err
 	}
 	worths, err := bestuse.Margins(b.problem, v.Solution, solver, stop)
 	if err != nil && !errors.Is(err, bestuse.ErrStopped) {
-		return v, err
+		return err
 	}
 	v.Hour, v.Proven = worths.Hour, v.Solution.Proven
 	v.AtMost, _ = measure.MoneyFromFloat(v.Solution.AtMost)
-	v.AtMost = shop.Money.Of(v.AtMost)
-	b.explain(&v, worths)
-	return v, nil
+	v.AtMost = v.Shop.Money.Of(v.AtMost)
+	b.explain(v, worths)
+	return nil
+}
+
+// pinsCost asks once more without what is settled, and says what that costs.
+func (s *Service) pinsCost(ctx context.Context, v *BestView) error {
+	if len(v.Asked.Pins) == 0 {
+		return nil
+	}
+	free := v.Asked
+	free.Pins = nil
+	best, err := s.BestUse(ctx, free)
+	if err != nil {
+		return err
+	}
+	cost := best.Brings.Sub(v.Brings)
+	v.PinsCost = &cost
+	return nil
 }
 
 // TooHard is the fault of a problem that was not solved in time.

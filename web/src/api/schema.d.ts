@@ -520,6 +520,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/atlas/maps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The seam maps of all pieces, by share, as small pictures need them */
+        get: operations["listMaps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/atlas/pieces": {
         parameters: {
             query?: never;
@@ -2566,6 +2583,14 @@ export interface components {
             /** @description Pieces may also wait */
             wait?: boolean;
             orders?: components["schemas"]["BestOrder"][];
+            /** @description Ids of pieces that are left out */
+            leave?: string[];
+            /** @description Pieces whose plan is settled */
+            pins?: components["schemas"]["BestPin"][];
+        };
+        BestPin: {
+            piece_id: string;
+            plan_id: string;
         };
         BestUseView: {
             sentence: string;
@@ -2580,6 +2605,8 @@ export interface components {
             minutes: number;
             proven: boolean;
             at_most: string;
+            /** @description What the settled plans bring less than the best ones would */
+            pins_cost?: string;
             /** @description What one more bench hour would bring */
             hour?: string;
             pieces: components["schemas"]["BestUsePiece"][];
@@ -2588,6 +2615,9 @@ export interface components {
             market: string;
         };
         BestUsePiece: {
+            /** @description What it could become today */
+            plans: components["schemas"]["Named"][];
+            pinned: boolean;
             piece: components["schemas"]["PieceCard"];
             /** @description Empty to wait */
             plan_id: string;
@@ -3555,6 +3585,10 @@ export interface components {
             /** Format: double */
             y: number;
         };
+        PieceMap: {
+            id: string;
+            map: components["schemas"]["SeamMap"];
+        };
         MapArea: {
             part: string;
             name: string;
@@ -4190,6 +4224,8 @@ export interface components {
             plan_name?: string;
             breakdown_id?: string;
             bench?: string;
+            /** @description Muscles that are off it, while it is being cut */
+            off?: string[];
             version: number;
             /** Format: date-time */
             closed_at?: string;
@@ -6026,6 +6062,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Carcass"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listMaps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Maps */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceMap"][];
                 };
             };
             default: components["responses"]["Problem"];

@@ -17,10 +17,11 @@ export function useAttempt() {
       await f()
     } catch (e) {
       problem.value = asProblem(e)
-      if (problem.value.errors.length) await nextTick(focusFault)
     } finally {
       busy.value = false
     }
+    // fields are shut while it runs
+    if (problem.value?.errors.length) await nextTick(focusFault)
   }
   return { busy, problem, attempt }
 }

@@ -1,106 +1,21 @@
 <script setup lang="ts">
-// Does it pay? Any plans, pieces and groups of pieces of one kind, beside each other.
-import { computed, reactive, watch } from 'vue'
+// Does it pay? The answer first; the question stands above it as a line that opens.
+import { computed } from 'vue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
-import { useRoute, useRouter } from 'vue-router'
-import PvButton from 'primevue/button'
-import StateNote from '../components/StateNote.vue'
-import { typedNumber } from '../components/typedNumber'
-import { data, GET, POST, type S } from '../api/client'
-import { asProblem } from '../api/problem'
-import { percent, useShop } from '../shell/shop'
-import CostTable from './CostTable.vue'
-import PairView from './PairView.vue'
-import ReportLinks from './ReportLinks.vue'
-import SidePicker from './SidePicker.vue'
 import PickOne from '../components/PickOne.vue'
-import { fromAddress, toAddress, type Pick } from './picks'
+import StateNote from '../components/StateNote.vue'
+import { data, POST, type S } from '../api/client'
+import { asProblem } from '../api/problem'
+import { percent, shortName, useShop } from '../shell/shop'
+import CostTable from './CostTable.vue'
+import DeskQuestion from './DeskQuestion.vue'
+import PairView from './PairView.vue'
+import QuestionLine from '../components/QuestionLine.vue'
+import ReportLinks from './ReportLinks.vue'
+import { useDeskQuestion } from './useDeskQuestion'
 
-const route = useRoute()
-const router = useRouter()
-const { mass, money, unit, unitWord } = useShop()
-const { data: pieces } = useQuery({
-  queryKey: ['atlas-pieces'],
-  queryFn: () => data(GET('/atlas/pieces')),
-  staleTime: 3_600_000,
-})
-const { data: markets } = useQuery({ queryKey: ['markets'], queryFn: () => data(GET('/markets')) })
-const { data: prices } = useQuery({ queryKey: ['prices'], queryFn: () => data(GET('/prices')) })
-const start = 'beef.top_sirloin'
-const form = reactive({
-  atlas: start,
-  alternatives: [] as Pick[],
-  today: false,
-  market: '',
-  block: '',
-  margin: '25',
-  method: 'nrv' as NonNullable<S['DeskRequest']['method']>,
-  credit: false,
-  chain: [] as { key: string; sells: string }[],
-})
-
-function read() {
-  const given = [route.query.side ?? []]
-    .flat()
-    .map((s) => fromAddress(String(s)))
-    .filter((p): p is Pick => !!p)
-  form.alternatives = given
-  form.atlas = given.find((p) => p.atlas_id)?.atlas_id ?? form.atlas
-  if (given.length < 2)
-    form.alternatives = [
-      ...given,
-      ...[
-        { kind: 'plan', atlas_id: form.atlas, plan_id: 'traditional' },
-        { kind: 'plan', atlas_id: form.atlas, plan_id: 'seamed' },
-      ].slice(given.length),
-    ] as Pick[]
-}
-read()
-watch(
-  () => route.query.side,
-  (s, was) => {
-    if (
-      route.name === 'desk' &&
-      JSON.stringify(s) !== JSON.stringify(was) &&
-      JSON.stringify([s ?? []].flat()) !== JSON.stringify(form.alternatives.map(toAddress))
-    )
-      read()
-  },
-)
-watch(
-  () => form.alternatives.map(toAddress),
-  (side) => {
-    void router.replace({ query: { side } })
-  },
-  { deep: true },
-)
-const kind = (atlas: string) => {
-  form.atlas = atlas
-  form.alternatives = [
-    { kind: 'plan', atlas_id: atlas, plan_id: 'traditional' },
-    { kind: 'plan', atlas_id: atlas, plan_id: 'seamed' },
-  ]
-}
-
-const whole = computed(
-  () => form.alternatives.length > 1 && form.alternatives.every((p) => p.kind !== 'piece' || p.breakdown_id),
-)
-const clean = (p: Pick): Pick =>
-  Object.fromEntries(Object.entries(p).filter(([, v]) => v !== '' && v !== undefined)) as Pick
-const body = computed<S['DeskRequest']>(() => ({
-  alternatives: form.alternatives.map(clean),
-  today: form.today,
-  method: form.method,
-  credit: form.credit,
-  margin_pct: form.margin.trim() ? typedNumber(form.margin) : 0,
-  ...(form.market && { market: form.market }),
-  ...(form.chain.some((c) => c.key) && {
-    chain: form.chain
-      .filter((c) => c.key)
-      .map((c, i, all) => ({ key: c.key, sells_pct: i === all.length - 1 ? 100 : typedNumber(c.sells) })),
-  }),
-  ...(form.block.trim() && { block_price: form.block.trim(), block_price_per: unit.value }),
-}))
+const { mass, money, unit } = useShop()
+const { form, whole, body, kind } = useDeskQuestion(unit)
 const {
   data: d,
   error,
@@ -114,105 +29,29 @@ const {
   retry: false,
 })
 const problem = computed(() => (error.value ? asProblem(error.value) : undefined))
-const fault = (field: string) =>
-  problem.value?.errors.find((e) => e.field === field || e.field.startsWith(`${field}.`))?.message ?? ''
 const rest = computed(
   () => problem.value && !problem.value.errors.some((e) => /^(alternatives|block_price|margin|chain)/.test(e.field)),
 )
 const method = computed(() => d.value?.methods.find((m) => m.id === form.method))
-const add = () => form.alternatives.push({ kind: 'group', atlas_id: form.atlas })
+const letter = (i: number) => String.fromCharCode(65 + i)
+/** The question in a line. */
+const asked = computed(() => {
+  if (!d.value) return 'What is compared'
+  const options = d.value.alternatives.map((a, i) => `${letter(i)} ${shortName(a.name)}`).join(' against ')
+  const prices = form.today ? 'at today’s prices' : 'at the prices of their day'
+  const block = form.block.trim() ? `, block at ${form.block.trim()} per ${unit.value}` : ''
+  return `${d.value.alternatives[0]?.piece ?? ''}: ${options}, ${prices}${block}`
+})
 /** The lines of a side for a unit of block, rounded together so that they add up. */
 const lines = (s: S['Alternative']) => s.totals.lines.find((l) => l.per === unit.value)!
 </script>
 
 <template>
   <h1 class="vh">Does it pay?</h1>
-  <form class="ask no-print" novalidate aria-label="What is compared" @submit.prevent>
-    <span class="which"
-      >Ways of cutting
-      <PickOne :model-value="form.atlas" label="Kind of piece" :options="pieces" @update:model-value="kind"
-    /></span>
-    <SidePicker
-      v-for="(p, i) in form.alternatives"
-      :key="i"
-      :pick="p"
-      :atlas="form.atlas"
-      :place="i"
-      :fault="fault(`alternatives[${i}]`)"
-      @change="form.alternatives[i] = $event"
-      @drop="form.alternatives.splice(i, 1)"
-    />
-    <div class="row more">
-      <PvButton v-if="form.alternatives.length < 6" text label="Add a way" @click="add" />
-      <label
-        >What if the block costs
-        <input
-          v-model.lazy="form.block"
-          class="short"
-          inputmode="decimal"
-          :aria-invalid="!!fault('block_price')"
-          aria-label="Price of the block"
-        />
-        a {{ unit }}</label
-      >
-      <label
-        >leave <input v-model.lazy="form.margin" class="short" inputmode="decimal" aria-label="Margin, per cent" /> %
-        margin</label
-      >
-      <span v-if="markets?.length"
-        >at the prices of
-        <PickOne
-          v-model="form.market"
-          label="Market"
-          :options="markets.filter((x) => !x.main && x.active)"
-          :none="markets.find((m) => m.main)?.name"
-      /></span>
-      <PvButton
-        severity="secondary"
-        :label="form.today ? 'Prices of their day' : 'Use today’s prices'"
-        data-test="reprice"
-        @click="form.today = !form.today"
-      />
-    </div>
-    <details class="chain">
-      <summary>
-        What does not sell becomes
-        {{ form.chain.some((c) => c.key) ? 'what is chosen here' : 'cubes, of which half sells, then trim' }}
-      </summary>
-      <div v-for="(c, i) in form.chain" :key="i" class="row">
-        <PickOne
-          v-model="c.key"
-          :label="`Step ${i + 1} of the chain`"
-          :options="prices?.filter((x) => x.price)"
-          by="key"
-          none="choose a product"
-        /><label v-if="i < form.chain.length - 1"
-          >of which
-          <input
-            v-model.lazy="c.sells"
-            class="short"
-            inputmode="decimal"
-            :aria-label="`Sells at step ${i + 1}, per cent`"
-          />
-          % sells, the rest becomes</label
-        ><span v-else>where all of it sells</span
-        ><button type="button" class="drop" @click="form.chain.splice(i, 1)">Remove</button>
-      </div>
-      <PvButton
-        v-if="form.chain.length < 5"
-        text
-        label="Add a step"
-        @click="form.chain.push({ key: '', sells: '50' })"
-      />
-    </details>
-    <p v-if="fault('block_price') || fault('margin_pct')" class="fault" role="alert">
-      {{ fault('block_price') || fault('margin_pct') }}
-    </p>
-    <p v-if="problem?.errors.some((e) => e.field.startsWith('chain'))" class="fault" role="alert">
-      The chain {{ problem.errors.find((e) => e.field.startsWith('chain'))?.message }}.
-    </p>
-  </form>
-  <p v-if="!whole">Choose at least two ways; a piece must be named.</p>
+  <QuestionLine :asked="asked" :wrong="!whole || !!problem?.errors.length">
+    <DeskQuestion v-model="form" :problem="problem" @kind="kind" />
+  </QuestionLine>
+  <p v-if="!whole">Choose at least two options; a piece must be named.</p>
   <StateNote
     :error="rest ? error : undefined"
     :loading="isFetching && !d && whole"
@@ -224,9 +63,9 @@ const lines = (s: S['Alternative']) => s.totals.lines.find((l) => l.per === unit
     <div v-wide class="scroll">
       <table v-wide class="alternatives" data-test="alternatives">
         <caption>
-          The ways, a
+          Options, per
           {{
-            unitWord
+            unit
           }}
           of block
         </caption>
@@ -249,7 +88,7 @@ const lines = (s: S['Alternative']) => s.totals.lines.find((l) => l.per === unit
         <tbody>
           <tr v-for="(s, i) in d.alternatives" :key="i">
             <td>
-              <strong>{{ String.fromCharCode(65 + i) }}</strong>
+              <strong>{{ letter(i) }}</strong>
             </td>
             <td>
               {{ s.name }} <span class="small">{{ s.planned ? 'estimated' : 'measured' }}</span>
@@ -281,59 +120,8 @@ const lines = (s: S['Alternative']) => s.totals.lines.find((l) => l.per === unit
 </template>
 
 <style scoped>
-.ask {
-  display: flex;
-  flex-direction: column;
-  gap: 8px;
-}
-.which {
-  font-weight: 650;
-}
 caption {
   text-align: left;
-}
-.more {
-  gap: 8px 22px;
-  flex-wrap: wrap;
-}
-.more label {
-  display: inline-flex;
-  align-items: center;
-  gap: 6px;
-  min-height: 44px;
-}
-.short {
-  font: inherit;
-  min-height: 44px;
-  border: 1px solid var(--line);
-  border-radius: 2px;
-  background: var(--surface);
-  color: var(--ink);
-  max-width: 320px;
-}
-.short {
-  width: 76px;
-  text-align: right;
-  padding: 0 8px;
-}
-summary {
-  cursor: pointer;
-  min-height: 36px;
-  padding-top: 6px;
-}
-.chain .row {
-  flex-wrap: wrap;
-  gap: 8px;
-  margin-bottom: 6px;
-}
-.drop {
-  min-height: 44px;
-  border: 0;
-  background: none;
-  color: var(--ink);
-  text-decoration: underline;
-  font: inherit;
-  cursor: pointer;
 }
 .scroll {
   overflow-x: auto;

@@ -2,6 +2,7 @@
 // Several pieces of one lot on one hook, each a touch away.
 import { computed } from 'vue'
 import { useShop } from '../../shell/shop'
+import MiniMap from './MiniMap.vue'
 import { workplace, type Card } from './useRail'
 
 const props = defineProps<{ cards: Card[] }>()
@@ -27,15 +28,19 @@ const gain = computed(() => {
         ><strong>{{ cards.length }} × {{ mass(weight / cards.length, 2) }}</strong
         ><span class="small">day {{ first.age_days }}</span></span
       >
-      <span class="name">{{ first.name }}</span>
-      <span class="small">{{ first.lot_number }} · {{ first.supplier }}</span>
+      <span class="body"
+        ><span
+          ><span class="name">{{ first.name }}</span>
+          <span class="small">{{ first.lot_number }} · {{ first.supplier }}</span></span
+        ><MiniMap :atlas="first.atlas_id"
+      /></span>
       <span class="waits">{{
         gain ? gain : together ? 'cut together' : `wait for ${first.waits_for.replace(/^its /, 'their ')}`
       }}</span>
     </RouterLink>
     <span v-if="!together" class="pieces"
       ><RouterLink v-for="c in cards" :key="c.id" :to="workplace(c)" :aria-label="`Piece ${c.number} of ${c.of}`">{{
-        c.number
+        `no. ${c.number}`
       }}</RouterLink></span
     >
   </div>
@@ -67,6 +72,10 @@ const gain = computed(() => {
 .pieces a {
   min-width: 44px;
   min-height: 44px;
+  padding: 0 8px;
+  border: 1px solid var(--hairline);
+  text-decoration: none;
+  font-weight: 600;
   display: inline-flex;
   align-items: center;
   justify-content: center;

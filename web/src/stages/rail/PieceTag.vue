@@ -2,6 +2,7 @@
 // One piece on its hook.
 import { computed } from 'vue'
 import { useShop } from '../../shell/shop'
+import MiniMap from './MiniMap.vue'
 import { workplace, type Card } from './useRail'
 
 const props = defineProps<{ card: Card }>()
@@ -21,11 +22,15 @@ const cut = computed(() => (props.card.plan_id === 'traditional' ? 'cut straight
       ><strong>{{ mass(card.weight_g, 2) }}</strong
       ><span class="small">day {{ card.age_days }}</span></span
     >
-    <span class="name">{{ card.name }}</span>
-    <span class="small"
-      >{{ card.lot_number }}<template v-if="card.of > 1"> · {{ card.number }} of {{ card.of }}</template> ·
-      {{ card.supplier }}</span
-    >
+    <span class="body"
+      ><span
+        ><span class="name">{{ card.name }}</span>
+        <span class="small"
+          >{{ card.lot_number }}<template v-if="card.of > 1"> · {{ card.number }} of {{ card.of }}</template> ·
+          {{ card.supplier }}</span
+        ></span
+      ><MiniMap :atlas="card.atlas_id" :off="card.off"
+    /></span>
     <span v-if="gain" class="waits">{{ gain }}, {{ cut }}</span>
     <span v-else class="waits">waits for {{ card.waits_for }}</span>
   </RouterLink>

@@ -1,18 +1,23 @@
 <script setup lang="ts">
 // All pieces, each hanging at the stage where it waits.
 import { computed } from 'vue'
+import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
 import { useRouter } from 'vue-router'
 import MoreRows from '../../components/MoreRows.vue'
 import StateNote from '../../components/StateNote.vue'
-import GroupTag from './GroupTag.vue'
-import PieceTag from './PieceTag.vue'
-import { grouped, useRail } from './useRail'
+import UnitToggle from '../../components/UnitToggle.vue'
 import { useMe } from '../../shell/me'
+import RailColumn from './RailColumn.vue'
+import RailSkeleton from './RailSkeleton.vue'
+import { useRail } from './useRail'
+import { useRailFilter } from './useRailFilter'
 
 const router = useRouter()
 const { may } = useMe()
-const { at, counts, error, isLoading, data: cards, refetch, hasNextPage, isFetchingNextPage, fetchNextPage } = useRail()
+const { counts, error, data: cards, refetch, hasNextPage, isFetchingNextPage, fetchNextPage } = useRail()
+const { form, set, fits, clear } = useRailFilter()
+const shown = computed(() => (cards.value ?? []).filter(fits))
 
 const stages = [
   { id: 'plan', name: 'Plan', empty: 'Nothing waits for a plan. Receive a lot, and its pieces hang here.' },
@@ -23,7 +28,8 @@ const stages = [
 
 const sentence = computed(() => {
   const c = counts.value
-  if (!cards.value?.length) return 'The rail is empty. Receive the first lot.'
+  if (!cards.value) return error.value ? 'The rail' : 'The rail is being read…'
+  if (!cards.value.length) return 'The rail is empty. Receive the first lot.'
   const parts = [
     c.plan && `${c.plan} wait${c.plan === 1 ? 's' : ''} for a plan`,
     c.bench && `${c.bench} ${c.bench === 1 ? 'is' : 'are'} for the bench`,
@@ -34,57 +40,83 @@ const sentence = computed(() => {
 </script>
 
 <template>
-  <section class="page">
-    <div class="spread top">
+  <section class="page" :aria-busy="!cards && !error">
+    <div class="top">
       <h1 class="sentence">{{ sentence }}</h1>
-      <RouterLink class="ready" :to="{ name: 'ready' }">What is ready when</RouterLink>
-      <PvButton v-if="may('POST /lots')" label="Receive a lot" @click="router.push({ name: 'receive' })" />
+      <span class="row acts">
+        <RouterLink class="ready" :to="{ name: 'ready' }">Ready when</RouterLink>
+        <PvButton v-if="may('POST /lots')" label="Receive a lot" @click="router.push({ name: 'receive' })" />
+      </span>
     </div>
-    <StateNote :error="error" :loading="isLoading" what="the rail" @retry="refetch()" />
+    <form v-if="cards?.length" class="row filter no-print" aria-label="Which pieces" @submit.prevent>
+      <InputText
+        v-model="form.q"
+        type="search"
+        placeholder="Lot, cut, supplier, plan or bench"
+        aria-label="Lot, cut, supplier, plan or bench"
+      />
+      <UnitToggle
+        v-model="form.kind"
+        :options="['all', 'beef', 'lamb']"
+        :names="{ all: 'All', beef: 'Beef', lamb: 'Lamb' }"
+        label="Species"
+      />
+      <label class="tick"><input v-model="form.ready" type="checkbox" /> old enough today</label>
+      <PvButton v-if="set" text label="Show all" @click="clear" />
+    </form>
+    <StateNote :error="error" what="the rail" @retry="refetch()" />
+    <RailSkeleton v-if="!cards && !error" />
     <div v-if="cards" class="columns">
-      <section v-for="s in stages" :id="s.id" :key="s.id" class="column" :aria-label="s.name">
-        <h2 class="head">
-          <span>{{ s.name }}</span><span class="count">{{ counts[s.id] ?? 0 }}</span>
-        </h2>
-        <template v-for="g in grouped(at(s.id))" :key="g[0]!.id">
-          <GroupTag v-if="g.length > 1" :cards="g" />
-          <template v-else><PieceTag v-for="c in g" :key="c.id" :card="c" /></template>
-        </template>
-        <p v-if="at(s.id).length === 0" class="empty small">{{ s.empty }}</p>
-      </section>
+      <RailColumn
+        v-for="s in stages"
+        :id="s.id"
+        :key="s.id"
+        :name="s.name"
+        :stage="s.id"
+        :cards="shown.filter((c) => c.stage === s.id)"
+        :empty="set ? 'None of these.' : s.empty"
+        :open="set"
+      />
     </div>
     <MoreRows :more="hasNextPage" :busy="isFetchingNextPage" label="Show more of what waits" @more="fetchNextPage()" />
   </section>
 </template>
 
 <style scoped>
+.top {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  justify-content: space-between;
+  gap: 8px 16px;
+  margin-bottom: 14px;
+}
 .ready {
-  margin-left: auto;
   min-height: 44px;
   display: inline-flex;
   align-items: center;
 }
-.top {
+.filter {
+  margin-bottom: 18px;
+}
+.filter .p-inputtext {
+  width: min(360px, 100%);
+}
+.tick {
+  display: inline-flex;
   align-items: center;
-  margin-bottom: 20px;
+  gap: 8px;
+  min-height: 44px;
+}
+.tick input {
+  width: 22px;
+  height: 22px;
+  accent-color: var(--act);
 }
 .columns {
   display: grid;
   grid-template-columns: repeat(4, minmax(0, 1fr));
   gap: 20px;
-}
-.head {
-  display: flex;
-  justify-content: space-between;
-  border-top: 4px solid var(--ink);
-  padding: 8px 2px 12px;
-  font-stretch: 84%;
-}
-.count {
-  color: var(--ink-2);
-}
-.empty {
-  padding: 12px 2px;
 }
 @media (max-width: 900px) {
   .columns {

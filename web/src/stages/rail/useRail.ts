@@ -28,6 +28,7 @@ export function grouped(cards: Card[]): Card[][] {
     const key = c.batch_id ? `batch ${c.batch_id}` : ['lot', c.lot_id, c.atlas_id, c.plan_id, c.waits_for].join(' ')
     groups.set(key, [...(groups.get(key) ?? []), c])
   }
+  for (const g of groups.values()) g.sort((a, b) => a.number - b.number)
   return [...groups.values()]
 }
 
