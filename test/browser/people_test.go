@@ -290,6 +290,7 @@ func TestPriceListInTheBrowser(t *testing.T) {
 	s.says("“Unicorn” is not a product of the atlas")
 	s.touch("Save 1 price, leave 1 out")
 	s.says("1 price set.")
+	s.put(".find input[type=search]", "rump cap steak")
 	s.says("€31.40")
 	bomb := filepath.Join(t.TempDir(), "bomb.csv")
 	if err := os.WriteFile(bomb, bytes.Repeat([]byte("product,price\n"), 300_000), 0o600); err != nil {

@@ -1,6 +1,7 @@
 package browser
 
 import (
+	"fmt"
 	"testing"
 	"time"
 
@@ -51,6 +52,43 @@ func TestTheRailIsFiltered(t *testing.T) {
 	s.touch("Show all")
 	s.choose("input[value=lamb]")
 	s.until("only lamb", "location.search === '?kind=lamb' && "+all+".length && !"+all+".some(n => n.startsWith('Top'))")
+}
+
+// A long list is searched, sorted and paged, and its state stands in the address: it is there again after Back; on a
+// phone its rows are cards.
+func TestALongListKeepsItsState(t *testing.T) {
+	t.Parallel()
+	a := start(t, t.TempDir(), "127.0.0.1:0")
+	b, _ := open(t, "")
+	s := a.show(b, "/log", 1280, 800)
+	cells := func(n int) string {
+		return fmt.Sprintf("[...document.querySelectorAll('.list-table tbody tr td:nth-child(%d)')].map(c => c.innerText)", n)
+	}
+	s.put("#text", "clod")
+	s.until("only clods", cells(1)+".length === 6 && "+cells(1)+".every(c => c.startsWith('Shoulder clod'))")
+	numbers := cells(9) + ".map(c => Number(c.replace('−', '-').replace(/[^0-9.-]/g, '')))"
+	s.choose("th:nth-child(9)")
+	s.until("the least first", numbers+".every((n, i, all) => !i || n >= all[i - 1])")
+	s.choose("th:nth-child(9)")
+	s.until("the most first", numbers+".every((n, i, all) => !i || n <= all[i - 1]) && "+
+		"location.search === '?text=clod&sort=-gain'")
+	s.choose(".list-table tbody a")
+	s.until("a row is open", "location.pathname.startsWith('/log/')")
+	s.eval("history.back()")
+	s.until("the list is as it was", "document.getElementById('text')?.value === 'clod' && "+cells(1)+".length === 6 && "+
+		numbers+".every((n, i, all) => !i || n <= all[i - 1])")
+
+	s.MustNavigate(a.url + "/shop/prices?sort=name")
+	s.until("fifty prices", cells(1)+".length === 50")
+	s.choose(".p-paginator-next")
+	s.until("the next fifty", "location.search.includes('page=2') && "+cells(1)+".length === 50 && "+
+		"document.querySelector('.p-paginator-current').innerText.startsWith('51 to 100 of ')")
+	s.put(".find input[type=search]", "tri-tip")
+	s.until("those that fit, from their first", cells(1)+".length > 0 && "+cells(1)+".length < 10 && "+cells(1)+
+		".every(c => /tri-tip/i.test(c))")
+	s.MustSetViewport(390, 844, 1, false)
+	s.until("cards on a phone", "getComputedStyle(document.querySelector('.list-table tbody tr')).display === 'grid' && "+
+		"document.documentElement.scrollWidth <= innerWidth")
 }
 
 // What was done can be taken back where it was done; what cannot be undone is asked first; a form that was changed is

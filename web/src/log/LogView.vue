@@ -1,12 +1,12 @@
 <script setup lang="ts">
 // Every breakdown, found by any word of it; each can be gone through event by event, and all go out as files.
-import { computed, reactive, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useInfiniteQuery } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
 import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
-import { data, GET, POST } from '../api/client'
+import { data, GET, POST, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useLookingBack } from '../api/useLookingBack'
 import { asProblem } from '../api/problem'
@@ -14,14 +14,15 @@ import { useMe } from '../shell/me'
 import { moment } from '../shell/moment'
 import { percent, useShop } from '../shell/shop'
 import { isDay, typedDay } from '../stages/receive/typed'
+import ListTable, { type ListColumn } from '../components/ListTable.vue'
+import { useAddressForm } from '../components/useAddressForm'
 import PickOne from '../components/PickOne.vue'
 import { entriesOf } from '../components/entries'
 import { counted } from '../words/counted'
 
-const { mass, money, perUnit, unitWord } = useShop()
+const { mass, money, perUnit, unit } = useShop()
 const { may } = useMe()
-const form = reactive({ text: '', state: '', from: '', to: '' })
-const asked = ref({})
+const form = useAddressForm({ text: '', state: '', from: '', to: '' })
 let timer: ReturnType<typeof setTimeout> | undefined
 watch(form, () => {
   clearTimeout(timer)
@@ -40,6 +41,7 @@ function query() {
     ),
   )
 }
+const asked = ref<Record<string, string>>(query())
 const list = useInfiniteQuery({
   queryKey: computed(() => ['breakdowns', asked.value]),
   initialPageParam: '',
@@ -81,6 +83,25 @@ const take = (e: Event) =>
     bad.value = done.lines.flatMap((l) => (l.fault ? [`${l.lot_number}: ${l.fault}`] : []))
     await refetch()
   })
+const nothingYet = 'Nothing yet. What is cut at a bench stands here, event by event.'
+type Row = S['BreakdownRow']
+const lossOf = (r: Row) => (r.input_g ? (r.loss_g / r.input_g) * 100 : 0)
+const columns = computed<ListColumn<Row>[]>(() => [
+  { id: 'piece', head: 'Piece', by: (r) => r.piece },
+  { id: 'lot', head: 'Lot', by: (r) => r.lot_number },
+  { id: 'plan', head: 'Plan', by: (r) => r.plan },
+  { id: 'cutter', head: 'Cutter', by: (r) => r.cutters ?? '' },
+  { id: 'when', head: 'When', by: (r) => r.closed_at ?? '' },
+  { id: 'weight', head: 'Weight', by: (r) => r.input_g, number: true },
+  { id: 'loss', head: 'Loss', by: lossOf, number: true },
+  { id: 'minutes', head: 'Minutes', by: (r) => r.minutes, number: true },
+  {
+    id: 'gain',
+    head: `Against straight, per ${unit.value}`,
+    by: (r) => Number(r.difference_per_kg ?? 0),
+    number: true,
+  },
+])
 const states: Record<string, string> = { waiting: 'waits for the scale', open: 'being cut', closed: 'finished' }
 </script>
 
@@ -125,46 +146,36 @@ const states: Record<string, string> = { waiting: 'waits for the scale', open: '
       /></FormField>
     </div>
     <StateNote v-if="!problem?.errors.length" :error="error" :loading="isLoading" what="the log" @retry="refetch()" />
-    <table v-if="rows.length" v-wide>
-      <thead>
-        <tr>
-          <th>Piece</th>
-          <th>Lot</th>
-          <th>Plan</th>
-          <th>Cutter</th>
-          <th>When</th>
-          <th class="n">Weight</th>
-          <th class="n">Loss</th>
-          <th class="n">Minutes</th>
-          <th class="n">Against straight, a {{ unitWord }}</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="r in rows" :key="r.id">
-          <td>
-            <RouterLink :to="{ name: 'replay', params: { breakdown: r.id } }">{{ r.piece }}</RouterLink>
-          </td>
-          <td class="lot">
-            <RouterLink :to="{ name: 'lot', params: { lot: r.lot_id } }">{{ r.lot_number }}</RouterLink><br /><span
-              class="small"
-              >{{ r.supplier }}</span
-            >
-          </td>
-          <td class="small">{{ r.plan }}</td>
-          <td>
-            {{ r.cutters ?? '' }}<br /><span class="small">{{ r.bench }}</span>
-          </td>
-          <td class="small">{{ r.closed_at ? moment(r.closed_at) : states[r.state] }}</td>
-          <td class="n">{{ r.input_g ? mass(r.input_g, 2) : '' }}</td>
-          <td class="n">{{ r.state === 'closed' ? percent((r.loss_g / r.input_g) * 100) : '' }}</td>
-          <td class="n">{{ r.minutes ? r.minutes.toFixed(0) : '' }}</td>
-          <td class="n">{{ r.difference_per_kg ? money(perUnit(r.difference_per_kg), true) : '' }}</td>
-        </tr>
-      </tbody>
-    </table>
-    <p v-else-if="pages && !problem && !searchedTo" class="small">
-      {{ words ? 'Nothing fits. Ask for less.' : 'Nothing yet. What is cut at a bench stands here, event by event.' }}
-    </p>
+    <ListTable
+      v-if="pages && !problem && (rows.length || !searchedTo)"
+      :rows="rows"
+      :columns="columns"
+      :row-key="(r) => r.id"
+      :part="hasNextPage"
+      label="What was cut"
+      :empty="words ? 'Nothing fits. Ask for less.' : nothingYet"
+    >
+      <template #piece="{ row: r }"
+        ><RouterLink :to="{ name: 'replay', params: { breakdown: r.id } }">{{ r.piece }}</RouterLink></template
+      >
+      <template #lot="{ row: r }"
+        ><RouterLink :to="{ name: 'lot', params: { lot: r.lot_id } }">{{ r.lot_number }}</RouterLink
+        ><br /><span class="small">{{ r.supplier }}</span></template
+      >
+      <template #plan="{ row: r }"
+        ><span class="small">{{ r.plan }}</span></template
+      >
+      <template #cutter="{ row: r }"
+        >{{ r.cutters ?? '' }}<br /><span class="small">{{ r.bench }}</span></template
+      >
+      <template #when="{ row: r }"
+        ><span class="small">{{ r.closed_at ? moment(r.closed_at) : states[r.state] }}</span></template
+      >
+      <template #weight="{ row: r }">{{ r.input_g ? mass(r.input_g, 2) : '' }}</template>
+      <template #loss="{ row: r }">{{ r.state === 'closed' ? percent(lossOf(r)) : '' }}</template>
+      <template #minutes="{ row: r }">{{ r.minutes ? r.minutes.toFixed(0) : '' }}</template>
+      <template #gain="{ row: r }">{{ r.difference_per_kg ? money(perUnit(r.difference_per_kg), true) : '' }}</template>
+    </ListTable>
     <p v-if="searchedTo" class="small" role="status">Looked back to {{ moment(searchedTo) }}, and still looking…</p>
     <div v-if="hasNextPage" class="row more">
       <PvButton severity="secondary" label="Earlier ones" :loading="isFetchingNextPage" @click="fetchNextPage()" />

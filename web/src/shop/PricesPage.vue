@@ -15,6 +15,10 @@ import PriceCell from '../stages/plan/PriceCell.vue'
 import DemandBox from './DemandBox.vue'
 import MarketsBox from './MarketsBox.vue'
 import { counted } from '../words/counted'
+import ListTable, { type ListColumn } from '../components/ListTable.vue'
+import UnitToggle from '../components/UnitToggle.vue'
+import { useAddressForm } from '../components/useAddressForm'
+import InputText from 'primevue/inputtext'
 import PickOne from '../components/PickOne.vue'
 import QuoteForm from './QuoteForm.vue'
 
@@ -91,6 +95,41 @@ const cell = (r: S['BookRow']) => ({
   price_per: r.product.per,
   price_version: r.product.version,
 })
+const find = useAddressForm({ q: '', kind: 'all', missing: false })
+const shownRows = computed(() => {
+  const q = find.q.trim().toLowerCase()
+  return (book.value?.rows ?? []).filter(
+    (r) =>
+      (find.kind === 'all' || r.product.species === find.kind) &&
+      (!find.missing || !r.price) &&
+      (!q || r.product.name.toLowerCase().includes(q) || r.product.key.includes(q)),
+  )
+})
+const columns = computed<ListColumn<S['BookRow']>[]>(() => [
+  { id: 'name', head: 'Product', by: (r) => r.product.name },
+  { id: 'kind', head: 'Kind', by: (r) => r.product.species + r.product.kind },
+  { id: 'price', head: 'Default price', by: (r) => Number(r.product.price || 0), number: true },
+  ...(here.value
+    ? [
+        {
+          id: 'here',
+          head: `Price at ${here.value.name}${tax.value ? ', with tax' : ''}`,
+          by: (r: S['BookRow']) => Number(r.price ?? 0),
+          number: true,
+        },
+        { id: 'source', head: 'Source', by: sourceOf },
+      ]
+    : []),
+])
+function sourceOf(r: S['BookRow']) {
+  if (r.source === 'standing') return ''
+  if (r.source === 'none') return 'no price'
+  const whose = r.source === 'feed' ? 'the feed' : 'its own'
+  return [whose, r.season, `from ${plainDay(r.valid_from!)}`].filter(Boolean).join(', ')
+}
+/** What a price moves: the book, and all that is reckoned with it. */
+const priced = () =>
+  Promise.all(['price-book', 'prices', 'piece', 'desk'].map((key) => queries.invalidateQueries({ queryKey: [key] })))
 const drop = (q: S['Quote']) =>
   attempt(async () => {
     await data(DELETE('/quotes/{quote_id}', { params: { path: { quote_id: q.id }, query: { version: q.version } } }))
@@ -227,43 +266,41 @@ const drop = (q: S['Quote']) =>
         </tbody>
       </table>
     </details>
-    <table v-wide class="prices">
-      <thead>
-        <tr>
-          <th>Product</th>
-          <th>Kind</th>
-          <th>Key</th>
-          <th class="n">Default price</th>
-          <th v-if="here" class="n">Price at {{ here.name }}{{ tax ? ', with tax' : '' }}</th>
-          <th v-if="here">Source</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="r in book.rows" :key="r.product.key + r.product.version">
-          <td>{{ r.product.name }}</td>
-          <td class="small">{{ r.product.species }}, {{ r.product.kind === 'meat' ? 'meat' : 'by-product' }}</td>
-          <td class="small">{{ r.product.key }}</td>
-          <td class="n">
-            <PriceCell v-if="own" :row="cell(r)" @priced="queries.invalidateQueries()" /><template v-else>{{
-              r.product.price ? money(r.product.price) : '–'
-            }}</template>
-            <span v-if="r.product.price" class="small">per {{ r.product.per }}</span>
-          </td>
-          <td v-if="here" class="n">{{ r.price ? `${money(tax ? r.with_tax! : r.price)} per ${r.per}` : '–' }}</td>
-          <td v-if="here" class="small">
-            {{
-              r.source === 'standing'
-                ? ''
-                : r.source === 'none'
-                  ? 'no price'
-                  : [r.source === 'feed' ? 'the feed' : 'its own', r.season, `from ${plainDay(r.valid_from!)}`]
-                      .filter(Boolean)
-                      .join(', ')
-            }}
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <form class="row find no-print" aria-label="Which prices" @submit.prevent>
+      <InputText v-model="find.q" type="search" placeholder="Product" aria-label="Product" />
+      <UnitToggle
+        v-model="find.kind"
+        :options="['all', 'beef', 'lamb']"
+        :names="{ all: 'All', beef: 'Beef', lamb: 'Lamb' }"
+        label="Species"
+      />
+      <label class="tick"><input v-model="find.missing" type="checkbox" /> no price yet ({{ missing }})</label>
+    </form>
+    <ListTable
+      class="prices"
+      :rows="shownRows"
+      :columns="columns"
+      :row-key="(r) => r.product.key + r.product.version"
+      label="Prices"
+      empty="No product fits."
+    >
+      <template #name="{ row: r }">{{ r.product.name }}</template>
+      <template #kind="{ row: r }"
+        ><span class="small"
+          >{{ r.product.species }}, {{ r.product.kind === 'meat' ? 'meat' : 'by-product' }}</span
+        ></template
+      >
+      <template #price="{ row: r }"
+        ><PriceCell v-if="own" :row="cell(r)" @priced="priced" /><template v-else>{{
+          r.product.price ? money(r.product.price) : '–'
+        }}</template>
+        <span v-if="r.product.price" class="small">per {{ r.product.per }}</span></template
+      >
+      <template #here="{ row: r }">{{ r.price ? `${money(tax ? r.with_tax! : r.price)} per ${r.per}` : '–' }}</template>
+      <template #source="{ row: r }"
+        ><span class="small">{{ sourceOf(r) }}</span></template
+      >
+    </ListTable>
     <p class="small note">
       Pieces that are closed keep the prices of their day. A price by the piece is reckoned by what one weighs.
     </p>
@@ -307,6 +344,23 @@ const drop = (q: S['Quote']) =>
   color: var(--ink);
   padding: 0 8px;
   max-width: 220px;
+}
+.find {
+  margin: 14px 0;
+}
+.find .p-inputtext {
+  width: min(320px, 100%);
+}
+.tick {
+  display: inline-flex;
+  align-items: center;
+  gap: 8px;
+  min-height: 44px;
+}
+.tick input {
+  width: 22px;
+  height: 22px;
+  accent-color: var(--act);
 }
 .box {
   margin: 14px 0;

@@ -1,0 +1,88 @@
+<script setup lang="ts" generic="T extends object">
+// A long list: sorted by a touch on a head, in pages, its state in the address, its rows as cards on a phone.
+import { computed } from 'vue'
+import Column from 'primevue/column'
+import DataTable, { type DataTablePageEvent, type DataTableSortEvent } from 'primevue/datatable'
+import { useAddressForm } from './useAddressForm'
+
+export interface ListColumn<R> {
+  id: string
+  head: string
+  /** What it is sorted by; without it, it is not sorted. */
+  by?: (row: R) => string | number
+  /** A number, which stands at the right. */
+  number?: boolean
+}
+const props = withDefaults(
+  defineProps<{
+    rows: T[]
+    columns: ListColumn<T>[]
+    /** Of each row. */
+    rowKey: (row: T) => string
+    /** What is said where there is none. */
+    empty: string
+    label: string
+    /** Not all rows are here yet: sorting would mislead. */
+    part?: boolean
+    pageSize?: number
+  }>(),
+  { pageSize: 50 },
+)
+defineSlots<Record<string, (p: { row: T }) => unknown>>()
+
+const state = useAddressForm({ sort: '', page: '1' })
+const sorted = computed(() => {
+  const column = props.columns.find((c) => c.id === state.sort.replace('-', ''))
+  const rows = props.rows.map((row) => ({ row, key: props.rowKey(row) }))
+  if (!column?.by || props.part) return rows
+  const by = column.by
+  const turn = state.sort.startsWith('-') ? -1 : 1
+  return rows.sort((a, b) => turn * compare(by(a.row), by(b.row)))
+})
+function compare(a: string | number, b: string | number) {
+  return typeof a === 'number' && typeof b === 'number' ? a - b : String(a).localeCompare(String(b))
+}
+function sort(e: DataTableSortEvent) {
+  const field = typeof e.sortField === 'string' ? e.sortField : ''
+  state.sort = field && e.sortOrder ? `${e.sortOrder < 0 ? '-' : ''}${field}` : ''
+  state.page = '1'
+}
+const turn = (e: DataTablePageEvent) => (state.page = String(e.page + 1))
+const pages = computed(() => Math.max(1, Math.ceil(props.rows.length / props.pageSize)))
+const first = computed(() => (Math.min(pages.value, Math.max(1, Number(state.page) || 1)) - 1) * props.pageSize)
+</script>
+
+<template>
+  <p v-if="!rows.length" class="small">{{ empty }}</p>
+  <DataTable
+    v-else
+    :value="sorted.slice(first, first + pageSize)"
+    data-key="key"
+    class="list-table"
+    lazy
+    :total-records="rows.length"
+    :paginator="pages > 1"
+    :rows="pageSize"
+    :first="first"
+    paginator-template="PrevPageLink CurrentPageReport NextPageLink"
+    current-page-report-template="{first} to {last} of {totalRecords}"
+    removable-sort
+    :sort-field="state.sort.replace('-', '')"
+    :sort-order="state.sort.startsWith('-') ? -1 : 1"
+    :table-props="{ 'aria-label': label }"
+    @sort="sort"
+    @page="turn"
+  >
+    <Column
+      v-for="c in columns"
+      :key="c.id"
+      :field="c.id"
+      :header="c.head"
+      :sortable="!!c.by && !part"
+      :class="{ n: c.number }"
+      :pt="{ bodyCell: { 'data-head': c.head } }"
+    >
+      <template #body="{ data: d }"><slot :name="c.id" :row="d.row" /></template>
+    </Column>
+  </DataTable>
+</template>
