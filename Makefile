@@ -91,3 +91,8 @@ clean:
 # What is acknowledged survives 50 kills of the program and 20 of its database at random moments.
 faults: web
 	FALDA_FAULTS=50 $(GO) test -count=1 -v -timeout 30m -run TestNothingAcknowledged ./test/browser
+
+# Takes every picture of docs/screenshots anew, from demo data on a day that never changes.
+.PHONY: pictures
+pictures: build testdeps
+	@$(GO) run ./scripts/pictures

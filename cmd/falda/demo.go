@@ -6,6 +6,7 @@ import (
 	"log/slog"
 	"net"
 	"path/filepath"
+	"time"
 
 	"github.com/spf13/cobra"
 
@@ -19,22 +20,28 @@ import (
 
 func demoCommand() *cobra.Command {
 	s := serving{}
-	var data string
+	var data, on string
 	c := &cobra.Command{
 		Use:   "demo",
 		Short: "Start a private database and the app with demo data, on loopback only",
 		Args:  cobra.NoArgs,
-		RunE:  func(c *cobra.Command, _ []string) error { return runDemo(c.Context(), s, data) },
+		RunE:  func(c *cobra.Command, _ []string) error { return runDemo(c.Context(), s, data, on) },
 	}
 	c.Flags().StringVar(&s.addr, "addr", "127.0.0.1:8087", "address to serve on; port 0 takes any free port")
 	c.Flags().StringVar(&data, "data", "demo-data", "folder of the private database")
+	c.Flags().StringVar(&on, "on", "",
+		"moment that it takes for now, such as 2026-11-20T10:00:00Z; its clock goes on from there")
 	atlasFlag(c, &s.atlas)
 	c.Flags().StringVar(&s.metricsAddr, "metrics-addr", "", "address for Prometheus' /metrics, such as 127.0.0.1:9187")
 	return c
 }
 
-func runDemo(ctx context.Context, s serving, data string) error {
+func runDemo(ctx context.Context, s serving, data, on string) error {
 	if err := loopbackOnly(s.addr); err != nil {
+		return err
+	}
+	clock, err := clockFrom(on)
+	if err != nil {
 		return err
 	}
 	lock, err := localdb.Take(data)
@@ -52,7 +59,7 @@ func runDemo(ctx context.Context, s serving, data string) error {
 		return err
 	}
 	defer db.Stop()
-	st, w, err := openDemo(ctx, db.DSN, s.atlas)
+	st, w, err := openDemo(ctx, db.DSN, s.atlas, clock)
 	if err != nil {
 		return err
 	}
@@ -100,12 +107,26 @@ func simulatedFeed(ctx context.Context) (*device.Feed, error) {
 	return device.NewFeed("http://" + l.Addr().String() + "/prices.csv")
 }
 
+// clockFrom gives a clock that goes on from a moment, or the machine's where none is given.
+func clockFrom(on string) (func() time.Time, error) {
+	if on == "" {
+		return time.Now, nil
+	}
+	began, err := time.Parse(time.RFC3339, on)
+	if err != nil {
+		return nil, fmt.Errorf("--on: %q is no moment such as 2026-11-20T10:00:00Z", on)
+	}
+	start := time.Now()
+	return func() time.Time { return began.Add(time.Since(start)) }, nil
+}
+
 // openDemo opens the database, migrates it, and enters the scenario once. A scenario that was cut short is begun anew.
-func openDemo(ctx context.Context, dsn, ownAtlas string) (*store.Store, *work.Rooms, error) {
+func openDemo(ctx context.Context, dsn, ownAtlas string, clock func() time.Time) (*store.Store, *work.Rooms, error) {
 	st, w, err := openWork(dsn, ownAtlas)
 	if err != nil {
 		return nil, nil, err
 	}
+	w = w.At(clock)
 	for range 2 {
 		if _, err := st.Migrate(ctx); err != nil {
 			return nil, nil, err

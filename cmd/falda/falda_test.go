@@ -256,7 +256,7 @@ func TestSimulateScale(t *testing.T) {
 // Verify finds what does not agree with the log, and rebuilds it from the log.
 func TestVerifyFindsAndRebuilds(t *testing.T) {
 	dsn := testdb.DSN(t)
-	st, w, err := openDemo(t.Context(), dsn, "")
+	st, w, err := openDemo(t.Context(), dsn, "", time.Now)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -295,7 +295,7 @@ func TestVerifyFindsAndRebuilds(t *testing.T) {
 	if err := st.DB().Exec("UPDATE shops SET seeded = FALSE").Error; err != nil {
 		t.Fatal(err)
 	}
-	again, _, err := openDemo(t.Context(), dsn, "")
+	again, _, err := openDemo(t.Context(), dsn, "", time.Now)
 	if err != nil {
 		t.Fatal(err)
 	}

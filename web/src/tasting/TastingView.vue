@@ -96,6 +96,14 @@ const missing = computed(() => t.value?.samples.filter((s) => s.result && s.resu
 const flags = { flat: 'hardly tells the samples apart', contrary: 'ranks them against the others' } as const
 
 useTitle(() => t.value?.name)
+
+/** How the means were taken, in words. */
+const leftOut = computed(() => {
+  const n = t.value?.samples[0]?.result?.dropped_each_end ?? 0
+  if (!n) return 'Means of all eaters: where there are fewer than five, none is left out.'
+  const ends = n === 1 ? 'the highest and the lowest' : `the ${n} highest and the ${n} lowest`
+  return `Means leave out ${ends} (a fifth of the eaters at each end), of each attribute and of the score by itself.`
+})
 </script>
 
 <template>
@@ -198,8 +206,7 @@ useTitle(() => t.value?.name)
           <CrossOver :samples="t.samples" />
         </div>
         <p class="small note">
-          Means leave out the {{ t.samples[0]?.result?.dropped_each_end ?? 0 }} highest and lowest (a fifth of the
-          eaters at each end), of each attribute and of the score by itself; ± is the spread of all.
+          {{ leftOut }} ± is the spread of all.
           {{ t.state === 'closed' ? 'It counts.' : 'It counts for the house’s grades once it is closed.' }}
         </p>
         <p v-for="s in missing" :key="`m${s.code}`" class="small">
