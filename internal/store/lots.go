@@ -218,7 +218,8 @@ func (s *Store) FindLots(ctx context.Context, shopID int64, text string, limit i
 			SELECT id FROM (SELECT id FROM lots WHERE shop_id = ? AND lot_number LIKE ? ORDER BY lot_number DESC LIMIT ?) a
 			UNION SELECT id FROM (SELECT id, lot_number, supplier FROM lots WHERE shop_id = ?
 				ORDER BY received_at DESC, id DESC LIMIT ?) b WHERE LOCATE(?, lot_number) > 0 OR LOCATE(?, supplier) > 0) f
-		JOIN lots ON lots.id = f.id ORDER BY received_at DESC, lots.id DESC LIMIT ?`, shopID, prefix, limit, shopID, findWindow, text, text, limit).
+		JOIN lots ON lots.id = f.id ORDER BY received_at DESC, lots.id DESC LIMIT ?`, shopID, prefix, limit, shopID,
+		findWindow, text, text, limit).
 		Scan(&out).Error
 	return out, Translate(err)
 }

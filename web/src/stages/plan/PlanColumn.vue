@@ -12,6 +12,8 @@ const props = defineProps<{
   plan: S['PlanForecast']
   better: boolean
   chosen: boolean
+  /** One of the plans is chosen. */
+  settled: boolean
   busy: boolean
   piece?: string
 }>()
@@ -29,8 +31,8 @@ const further = computed(() => props.plan.products.some((r) => r.id !== 'waste' 
     </h2>
     <PvButton
       v-if="may('PUT /pieces/{piece_id}/plan') || chosen"
-      :label="chosen ? 'Chosen' : 'Cut it this way'"
-      :severity="better || chosen ? undefined : 'secondary'"
+      :label="chosen ? 'Chosen' : settled ? 'Choose this instead' : 'Cut it this way'"
+      :severity="better && !settled ? undefined : 'secondary'"
       :disabled="busy || chosen"
       @click="emit('choose')"
     />
@@ -126,8 +128,8 @@ const further = computed(() => props.plan.products.some((r) => r.id !== 'waste' 
   border-top-color: var(--act);
 }
 .plan.chosen {
-  border-color: var(--ink);
-  border-top-color: var(--act);
+  border-color: var(--act);
+  box-shadow: inset 0 0 0 2px var(--act);
 }
 h2 {
   min-height: 46px;

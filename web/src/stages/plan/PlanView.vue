@@ -15,6 +15,7 @@ import { useRail, workplace } from '../rail/useRail'
 import PlanOptions from '../../plans/PlanOptions.vue'
 import { usePlans } from '../../plans/usePlans'
 import AgeingPicture from './AgeingPicture.vue'
+import BenchStep from './BenchStep.vue'
 import PlanColumn from './PlanColumn.vue'
 import { useTitle } from '../../shell/title'
 
@@ -175,6 +176,7 @@ useTitle(() => detail.value && `${shortName(detail.value.card.name)} ${detail.va
             :plan="p"
             :better="p.plan.id === detail.forecast.better_plan"
             :chosen="p.plan.id === chosen"
+            :settled="!!chosen"
             :busy="busy"
             :piece="detail.card.carcass ? undefined : detail.card.atlas_id"
             @choose="choose(p.plan.id)"
@@ -189,26 +191,9 @@ useTitle(() => detail.value && `${shortName(detail.value.card.name)} ${detail.va
             :size="4.4"
           />
           <p class="small">Expected weights, estimated from the atlas' typical shares.</p>
-          <template v-if="chosen && may('POST /pieces/{piece_id}/breakdown')">
-            <h2>Put it on a bench</h2>
-            <label v-if="fellows.length" class="with"
-              ><input v-model="together" type="checkbox" data-test="together" /> together with the other
-              {{ fellows.length === 1 ? 'piece' : `${fellows.length} pieces` }} of this lot, by this plan</label
-            >
-            <div class="row">
-              <PvButton
-                v-for="b in benches"
-                :key="b.id"
-                :label="b.name"
-                :severity="b.id === benchChoice ? undefined : 'secondary'"
-                :disabled="busy"
-                @click="together && fellows.length ? allToBench(b.id) : toBench(b.id)"
-              />
-            </div>
-          </template>
-          <p v-else-if="!chosen" class="small">Choose a way to cut; then it can go on a bench.</p>
+          <p v-if="!chosen" class="small">Choose a plan; then it can go on a bench.</p>
           <template v-if="within && (within.options.length || within.cover)">
-            <h2>Within this way</h2>
+            <h2>Within this plan</h2>
             <PlanOptions
               id="within"
               v-model="options"
@@ -222,11 +207,21 @@ useTitle(() => detail.value && `${shortName(detail.value.card.name)} ${detail.va
             v-if="!detail.card.carcass"
             class="small"
             :to="{ name: 'plans', params: { piece: detail.card.atlas_id }, query: chosen ? { b: chosen } : {} }"
-            >Any two ways side by side, and ways of our own</RouterLink
+            >Any two plans side by side, and our own plans</RouterLink
           >
         </div>
       </div>
       <AgeingPicture v-if="!detail.card.carcass && !detail.card.voided_at" :piece="piece" />
+      <BenchStep
+        v-if="chosen && may('POST /pieces/{piece_id}/breakdown')"
+        v-model:together="together"
+        :plan="within?.plan.name ?? ''"
+        :fellows="fellows.length"
+        :benches="benches ?? []"
+        :usual="benchChoice"
+        :busy="busy"
+        @put="(bench) => (together && fellows.length ? allToBench(bench) : toBench(bench))"
+      />
     </template>
   </section>
 </template>
@@ -247,17 +242,6 @@ useTitle(() => detail.value && `${shortName(detail.value.card.name)} ${detail.va
   gap: 24px;
   margin-top: 16px;
   align-items: start;
-}
-.with {
-  display: flex;
-  align-items: center;
-  gap: 10px;
-  min-height: 56px;
-}
-.with input {
-  width: 24px;
-  height: 24px;
-  accent-color: var(--act);
 }
 .side {
   display: flex;
