@@ -2,7 +2,8 @@ import { defineConfig } from 'vite'
 import vue from '@vitejs/plugin-vue'
 
 export default defineConfig({
-  plugins: [vue()],
+  // a line that the formatter breaks between two words stays a space between them
+  plugins: [vue({ template: { compilerOptions: { whitespace: 'preserve' } } })],
   // the server puts a new nonce in its place with every answer
   html: { cspNonce: 'FALDA_NONCE' },
   build: {

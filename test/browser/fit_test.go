@@ -58,7 +58,7 @@ func TestEveryRouteFitsEverySize(t *testing.T) {
 			if size[0] == 1280 || size[0] == 390 {
 				s.eval("document.documentElement.setAttribute('data-scheme', " +
 					"innerWidth === 390 ? 'dark' : 'light') ?? 1")
-				time.Sleep(150 * time.Millisecond) // colours change over 80 ms
+				time.Sleep(400 * time.Millisecond) // colours change over 80 ms, on a busy machine later
 				s.accessible(string(axe), fmt.Sprintf("%s at %d", name, size[0]))
 			}
 		}

@@ -28,7 +28,7 @@ func TestALambIsBroken(t *testing.T) {
 	s.tabTo("[data-plan=usual] button")
 	s.enter()
 	s.says("Put it on a bench")
-	s.tabTo(".side button")
+	s.tabTo(".step button")
 	s.enter()
 	s.lookedOver()
 	s.weigh("19900", "19.900")

@@ -132,7 +132,7 @@ func aWholeCarcass(t *testing.T, a *app, b *rod.Browser) {
 	before := s.text("[data-test=head]")
 	s.choosing("Plan of Saddle, loin pair on the bone", "seamed")
 	s.until("the swap shows",
-		"document.querySelector('[data-test=carcass-sentence]').innerText.includes('Cut so, a head leaves')")
+		"document.querySelector('[data-test=carcass-sentence]').innerText.includes('Cut so, a carcass leaves')")
 	if after := s.text("[data-test=head]"); after == before {
 		t.Error("the head stays at " + after)
 	}

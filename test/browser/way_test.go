@@ -53,7 +53,7 @@ func TestTheWholeWayByKeyboard(t *testing.T) {
 	s.tabTo("[data-plan=seamed] button")
 	s.enter()
 	s.says("Put it on a bench")
-	s.tabTo(".side button")
+	s.tabTo(".step button")
 	s.enter()
 	s.lookedOver()
 

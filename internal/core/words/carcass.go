@@ -12,12 +12,12 @@ type Carcass struct {
 	Unpriced int // products without a price
 	Head     measure.Money
 	Paid     bool           // what the carcass cost is counted
-	Swap     *measure.Money // by how much a head leaves more than by the plan throughout; nil where nothing was swapped
+	Swap     *measure.Money // by how much a carcass leaves more than by the plan throughout; nil where nothing was swapped
 	Lost     measure.Money  // a week, by what it cannot sell at the full price
 	Currency measure.Currency
 }
 
-// Sentence says what a head leaves.
+// Sentence says what a carcass leaves.
 func (c Carcass) Sentence() string {
 	text := ""
 	switch {
@@ -29,14 +29,14 @@ func (c Carcass) Sentence() string {
 		if c.Swap.Sign() < 0 {
 			word = "less"
 		}
-		text = fmt.Sprintf("Cut so, a head leaves %s, %s %s than by “%s” throughout.",
+		text = fmt.Sprintf("Cut so, a carcass leaves %s, %s %s than by “%s” throughout.",
 			c.Currency.Text(c.Head), c.Currency.Text(c.Swap.Abs()), word, c.Plan)
 	default:
 		after := "after all costs"
 		if !c.Paid {
 			after = "before the carcass is paid"
 		}
-		text = fmt.Sprintf("By “%s” a head leaves %s %s.", c.Plan, c.Currency.Text(c.Head), after)
+		text = fmt.Sprintf("By “%s” a carcass leaves %s %s.", c.Plan, c.Currency.Text(c.Head), after)
 	}
 	if c.Lost.Sign() > 0 {
 		text += fmt.Sprintf(" More is made than a week can sell: that costs %s a week.", c.Currency.Text(c.Lost))

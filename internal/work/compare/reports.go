@@ -245,10 +245,10 @@ func (w reportWriter) trial(v TrialView) report.Report {
 func (w reportWriter) carcass(v CarcassView) report.Report {
 	head := v.Roll.Head()
 	r := report.Report{Title: v.Carcass.Name + ", " + w.mass(v.Weight), Sentence: v.Sentence, Notes: []string{v.Basis},
-		BarsTitle: "What each piece brings, a head"}
-	r.Figures = []report.Figure{figure("a head", w.moneyCell(head.Value)),
+		BarsTitle: "What each piece brings, per carcass"}
+	r.Figures = []report.Figure{figure("per carcass", w.moneyCell(head.Value)),
 		figure(fmt.Sprintf("a week of %d", v.Roll.Heads), w.moneyCell(v.Roll.Totals.Value)),
-		figure("a year", w.moneyCell(v.Year)), {Label: "minutes a head", Value: strconv.FormatFloat(v.Minutes, 'f', 0, 64)}}
+		figure("a year", w.moneyCell(v.Year)), {Label: "minutes per carcass", Value: strconv.FormatFloat(v.Minutes, 'f', 0, 64)}}
 	sums := report.Table{Title: "Sales and costs", Columns: []string{"", "A head", "A week"}}
 	for _, x := range []struct {
 		name       string
@@ -271,7 +271,7 @@ func (w reportWriter) carcass(v CarcassView) report.Report {
 	}
 	seasons.Rows = append(seasons.Rows,
 		[]report.Cell{report.Text("The year"), report.Text(""), report.Text(""), w.moneyCell(v.Year)})
-	pieces := report.Table{Title: "Pieces, a head", Columns: []string{"Piece", "Weight", "Cut by", "Brings"}}
+	pieces := report.Table{Title: "Pieces, per carcass", Columns: []string{"Piece", "Weight", "Cut by", "Brings"}}
 	for i, p := range v.Roll.Pieces {
 		sales := p.Sales
 		r.Bars = append(r.Bars, report.Bar{Name: v.Pieces[i].Piece.Name, Value: sales.Float(), Text: w.money(sales)})

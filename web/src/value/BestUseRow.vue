@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import PickOne from '../components/PickOne.vue'
 import type { S } from '../api/client'
 import { useShop } from '../shell/shop'
+import { counted } from '../words/counted'
 import { notToday } from './useBestUse'
 
 const props = defineProps<{ row: S['BestUsePiece']; may: boolean }>()
@@ -30,7 +31,7 @@ const picked = computed(() => props.row.plan_id || notToday)
     </td>
     <td class="small why">
       {{ row.pinned ? 'Settled by you.' : row.sentence }}
-      <template v-if="row.young.length">Too young for {{ row.young.length }} other plans.</template>
+      <template v-if="row.young.length">Too young for {{ counted(row.young.length, 'other plan') }}.</template>
     </td>
   </tr>
 </template>

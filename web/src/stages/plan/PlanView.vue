@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // The plans side by side for this very piece, the sentence that says which pays, and the choice.
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import PvButton from 'primevue/button'
@@ -85,8 +85,11 @@ const choose = (planId: string, within: Record<string, string> = {}) =>
         body: { plan_id: planId, options: within, version: detail.value!.card.version },
       }),
     )
+    const first = !chosen.value
     queries.setQueryData(['piece', props.piece], d)
     await queries.invalidateQueries({ queryKey: ['pieces'] })
+    // the next step is the bench: Enter goes on
+    if (first) await nextTick(() => document.querySelector<HTMLElement>('.step button')?.focus({ preventScroll: true }))
   })
 const toBench = (benchId: string) =>
   attempt(async () => {
