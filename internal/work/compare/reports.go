@@ -248,7 +248,8 @@ func (w reportWriter) carcass(v CarcassView) report.Report {
 		BarsTitle: "What each piece brings, per carcass"}
 	r.Figures = []report.Figure{figure("per carcass", w.moneyCell(head.Value)),
 		figure(fmt.Sprintf("a week of %d", v.Roll.Heads), w.moneyCell(v.Roll.Totals.Value)),
-		figure("a year", w.moneyCell(v.Year)), {Label: "minutes per carcass", Value: strconv.FormatFloat(v.Minutes, 'f', 0, 64)}}
+		figure("a year", w.moneyCell(v.Year)),
+		{Label: "minutes per carcass", Value: strconv.FormatFloat(v.Minutes, 'f', 0, 64)}}
 	sums := report.Table{Title: "Sales and costs", Columns: []string{"", "A head", "A week"}}
 	for _, x := range []struct {
 		name       string
