@@ -92,7 +92,10 @@ func (s *Store) Queue(ctx context.Context, shopID, after int64, waiting, done in
 		return nil, next, Translate(err)
 	}
 	rows, err = s.readPieces(ctx, s.on(ctx).Where("shop_id = ? AND id IN ?", shopID, ids), nil)
-	return rows, next, err
+	if err != nil {
+		return nil, next, err
+	}
+	return rows, next, s.seamedOff(ctx, rows)
 }
 
 // FindPieces gives pieces of some lots, and of some kinds those among the shop's latest, that are not void; what each
@@ -236,15 +239,11 @@ func (s *Store) readPieces(ctx context.Context, query *gorm.DB, known []Bench) (
 	for i := range breakdowns {
 		breakdownByPiece[breakdowns[i].PieceID] = &breakdowns[i]
 	}
-	off, err := s.seamedOff(ctx, breakdowns)
-	if err != nil {
-		return nil, err
-	}
 	out := make([]PieceRow, len(pieces))
 	for i, p := range pieces {
 		out[i] = PieceRow{Piece: p, Lot: lotByID[p.LotID], Breakdown: breakdownByPiece[p.ID]}
 		if b := out[i].Breakdown; b != nil {
-			out[i].Bench, out[i].Off = benches[b.BenchID], off[b.ID]
+			out[i].Bench = benches[b.BenchID]
 			if b.BatchID != nil {
 				out[i].Batch = batches[*b.BatchID]
 			}
@@ -302,28 +301,30 @@ func (s *Store) ChoosePlanOf(ctx context.Context, shopID int64, pieces []Piece, 
 	return Translate(res.Error)
 }
 
-// seamedOff gives what is off those of some breakdowns that are open: the parts, by breakdown, in the order in which
-// they came off.
-func (s *Store) seamedOff(ctx context.Context, breakdowns []Breakdown) (map[int64][]string, error) {
-	var open []int64
-	for _, b := range breakdowns {
-		if b.State == "open" {
-			open = append(open, b.ID)
+// seamedOff adds to pieces that are being cut what is off them: the parts, in the order in which they came off.
+func (s *Store) seamedOff(ctx context.Context, pieces []PieceRow) error {
+	open := map[int64]*PieceRow{}
+	for i := range pieces {
+		if b := pieces[i].Breakdown; b != nil && b.State == "open" {
+			open[b.ID] = &pieces[i]
 		}
 	}
 	if len(open) == 0 {
-		return nil, nil
+		return nil
+	}
+	ids := make([]int64, 0, len(open))
+	for id := range open {
+		ids = append(ids, id)
 	}
 	var rows []struct {
 		BreakdownID int64
 		Part        string
 	}
-	err := s.on(ctx).Model(&Output{}).Where("shop_id = ? AND breakdown_id IN ? AND part <> ''", breakdowns[0].ShopID,
-		open).
+	err := s.on(ctx).Model(&Output{}).Where("shop_id = ? AND breakdown_id IN ? AND part <> ''", pieces[0].Piece.ShopID,
+		ids).
 		Order("id").Find(&rows).Error
-	out := make(map[int64][]string, len(open))
 	for _, r := range rows {
-		out[r.BreakdownID] = append(out[r.BreakdownID], r.Part)
+		open[r.BreakdownID].Off = append(open[r.BreakdownID].Off, r.Part)
 	}
-	return out, Translate(err)
+	return Translate(err)
 }

@@ -107,7 +107,8 @@ func bestUseOfTheDay(t *testing.T, a *app, b *rod.Browser) {
 	label := s.eval(row + ".querySelector('[role=combobox]').getAttribute('aria-label')")
 	s.choosing(label, "traditional")
 	s.until("what the choice costs", "/€\\d/.test(document.querySelector('[data-test=pins-cost]')?.innerText ?? '') && "+
-		row+".classList.contains('pinned')")
+		"[...document.querySelectorAll('[data-test=best-pieces] tr.pinned [role=combobox]')].some(c => c.ariaLabel === '"+
+		label+"')")
 	s.touch("Best again")
 	s.until("it is free again", "!document.querySelector('[data-test=pins-cost]')")
 	s.choosing(label, "(none)")
