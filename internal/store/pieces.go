@@ -3,6 +3,8 @@ package store
 import (
 	"context"
 	"encoding/json"
+	"maps"
+	"slices"
 	"time"
 
 	"gorm.io/gorm"
@@ -312,10 +314,7 @@ func (s *Store) seamedOff(ctx context.Context, pieces []PieceRow) error {
 	if len(open) == 0 {
 		return nil
 	}
-	ids := make([]int64, 0, len(open))
-	for id := range open {
-		ids = append(ids, id)
-	}
+	ids := slices.Collect(maps.Keys(open))
 	var rows []struct {
 		BreakdownID int64
 		Part        string

@@ -6,18 +6,14 @@ import button from '@primeuix/themes/aura/button'
 import checkbox from '@primeuix/themes/aura/checkbox'
 import confirmdialog from '@primeuix/themes/aura/confirmdialog'
 import datatable from '@primeuix/themes/aura/datatable'
-import datepicker from '@primeuix/themes/aura/datepicker'
 import dialog from '@primeuix/themes/aura/dialog'
 import iconfield from '@primeuix/themes/aura/iconfield'
-import inputnumber from '@primeuix/themes/aura/inputnumber'
 import inputtext from '@primeuix/themes/aura/inputtext'
 import paginator from '@primeuix/themes/aura/paginator'
 import progressbar from '@primeuix/themes/aura/progressbar'
 import select from '@primeuix/themes/aura/select'
 import skeleton from '@primeuix/themes/aura/skeleton'
-import tag from '@primeuix/themes/aura/tag'
 import toast from '@primeuix/themes/aura/toast'
-import tooltip from '@primeuix/themes/aura/tooltip'
 import virtualscroller from '@primeuix/themes/aura/virtualscroller'
 
 const act = 'var(--act)'
@@ -85,18 +81,14 @@ export const theme = {
         checkbox,
         confirmdialog,
         datatable,
-        datepicker,
         dialog,
         iconfield,
-        inputnumber,
         inputtext,
         paginator,
         progressbar,
         select,
         skeleton,
-        tag,
         toast,
-        tooltip,
         virtualscroller,
       },
     },

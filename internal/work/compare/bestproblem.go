@@ -23,6 +23,7 @@ import (
 // best is a problem with what its ids stand for.
 type best struct {
 	problem bestuse.Problem
+	free    []bestuse.Piece // its pieces, before plans were settled
 	names   map[string]value.SoldProduct
 	said    words.BestUse
 }
@@ -119,6 +120,7 @@ func (m *problemMaker) piece(r stock.ReadyPiece) {
 
 // pins leaves each piece whose plan is settled that plan alone.
 func (m *problemMaker) pins() error {
+	m.free = slices.Clone(m.problem.Pieces)
 	var faults fault.List
 	for i, pin := range m.view.Asked.Pins {
 		field := fmt.Sprintf("pins[%d].", i)

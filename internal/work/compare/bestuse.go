@@ -143,10 +143,8 @@ func (s *Service) BestUse(ctx context.Context, in BestAsk) (BestView, error) {
 	if err != nil {
 		return v, err
 	}
-	if err := s.solve(ctx, b, &v); err != nil {
-		return v, err
-	}
-	return v, s.pinsCost(ctx, &v)
+	err = s.solve(ctx, b, &v)
+	return v, err
 }
 
 // solve searches, and tells what was found.
@@ -174,21 +172,24 @@ func (s *Service) solve(ctx context.Context, b *best, v *BestView) error {
 	v.AtMost, _ = measure.MoneyFromFloat(v.Solution.AtMost)
 	v.AtMost = v.Shop.Money.Of(v.AtMost)
 	b.explain(v, worths)
-	return nil
+	return b.pinsCost(v, solver, stop)
 }
 
-// pinsCost asks once more without what is settled, and says what that costs.
-func (s *Service) pinsCost(ctx context.Context, v *BestView) error {
+// pinsCost searches once more with nothing settled, and says what the settled plans bring less.
+func (b *best) pinsCost(v *BestView, solver bestuse.Solver, stop bestuse.Stop) error {
 	if len(v.Asked.Pins) == 0 {
 		return nil
 	}
-	free := v.Asked
-	free.Pins = nil
-	best, err := s.BestUse(ctx, free)
+	free := b.problem
+	free.Pieces = b.free
+	found, err := solver.Solve(free, nil, stop)
+	if errors.Is(err, bestuse.ErrStopped) {
+		err = TooHard()
+	}
 	if err != nil {
 		return err
 	}
-	cost := best.Brings.Sub(v.Brings)
+	cost := b.said.Currency.Round(found.Value).Sub(v.Brings)
 	v.PinsCost = &cost
 	return nil
 }

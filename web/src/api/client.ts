@@ -28,3 +28,10 @@ export async function data<T>(answer: Promise<{ data?: T; error?: unknown; respo
     throw Problem.of(got.error, got.response.status)
   return got.data as T
 }
+
+/** A file as the body of a request. */
+export const fileBody = (file: File) => ({
+  headers: { 'Content-Type': 'application/octet-stream' },
+  body: '',
+  bodySerializer: () => file,
+})

@@ -7,15 +7,11 @@ import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, GET, type S } from '../api/client'
 import { useShop } from '../shell/shop'
+import { useAtlasPieces } from './useAtlasPieces'
 import { useCarcasses } from './useCarcasses'
 
 const { mass } = useShop()
-const {
-  data: pieces,
-  error,
-  isLoading,
-  refetch,
-} = useQuery({ queryKey: ['atlas'], queryFn: () => data(GET('/atlas/pieces')), staleTime: 300_000 })
+const { data: pieces, error, isLoading, refetch } = useAtlasPieces()
 const { data: carcasses } = useCarcasses()
 const typed = ref('')
 const question = ref('')

@@ -260,8 +260,6 @@ const zero = () => {
   panel.value = ''
   void command({ command: 'zero' })
 }
-const workKeys = computed(() => keys.value.filter((k) => k.group !== 'more'))
-const moreKeys = computed(() => keys.value.filter((k) => k.group === 'more'))
 const lots = computed(() => [...new Set(boards.value.map((b) => b.piece.lot_number))].join(', '))
 const press = useKeys(keys, {
   enter,
@@ -317,7 +315,7 @@ useTitle(() => sum.value && `${boards.value.length} × ${shortName(sum.value.pie
         :paused="sum.paused"
         :away="away"
         :waiting="pending.count"
-        :keys="moreKeys"
+        :keys="keys"
         @press="press"
       />
       <div v-if="!closed && (reading.simulated || scaleMessage)" class="scale">
@@ -429,7 +427,7 @@ useTitle(() => sum.value && `${boards.value.length} × ${shortName(sum.value.pie
       </div>
       <footer v-if="!closed" class="foot">
         <BenchHelp v-if="panel === 'help'" :keys="keys" />
-        <BenchKeys :keys="workKeys" @press="press">
+        <BenchKeys :keys="keys" @press="press">
           <ScaleKeys
             :tub="tub?.name"
             :tared="!!reading.tare_g"

@@ -34,7 +34,7 @@ const safe = computed(() =>
       <span class="small">{{ who }}</span>
       <span data-test="minutes">{{ minutes.toFixed(0) }} min<template v-if="paused">, paused</template></span></span
     >
-    <Teleport defer to="#bar-keys"><BenchKeys :keys="keys" @press="emit('press', $event)" /></Teleport>
+    <Teleport defer to="#bar-keys"><BenchKeys :keys="keys" more @press="emit('press', $event)" /></Teleport>
   </header>
   <p v-if="away" class="away" role="status">{{ away }} {{ safe }}</p>
 </template>

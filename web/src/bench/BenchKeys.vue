@@ -1,13 +1,14 @@
 <script setup lang="ts">
-// The keys of the bench as touch targets, each with its letter, in groups.
+// The keys of the bench as touch targets, each with its letter, in groups; those of the work, or the few besides.
 import { computed } from 'vue'
 import type { BenchKey } from './keys'
 
-const props = defineProps<{ keys: BenchKey[] }>()
+const props = defineProps<{ keys: BenchKey[]; more?: boolean }>()
 const emit = defineEmits<{ press: [string] }>()
 const groups = computed(() => {
   const out = new Map<string, BenchKey[]>()
-  for (const k of props.keys) out.set(k.group, [...(out.get(k.group) ?? []), k])
+  for (const k of props.keys.filter((x) => (x.group === 'more') === props.more))
+    out.set(k.group, [...(out.get(k.group) ?? []), k])
   return [...out.entries()]
 })
 </script>

@@ -319,8 +319,6 @@ const zero = () => {
   panel.value = ''
   void command({ command: 'zero' })
 }
-const workKeys = computed(() => keys.value.filter((k) => k.group !== 'more'))
-const moreKeys = computed(() => keys.value.filter((k) => k.group === 'more'))
 const press = useKeys(keys, {
   enter,
   backspace,
@@ -373,7 +371,7 @@ useTitle(() => board.value && `${shortName(board.value.piece.name)} ${board.valu
         :paused="board.paused"
         :away="away"
         :waiting="pending.count"
-        :keys="moreKeys"
+        :keys="keys"
         @press="press"
       >
         <RouterLink v-if="board.batch_id" :to="{ name: 'batch', params: { batch: board.batch_id } }"
@@ -509,7 +507,7 @@ useTitle(() => board.value && `${shortName(board.value.piece.name)} ${board.valu
       </div>
       <footer v-if="!closed" class="foot">
         <BenchHelp v-if="panel === 'help'" :keys="keys" />
-        <BenchKeys :keys="workKeys" @press="press">
+        <BenchKeys :keys="keys" @press="press">
           <ScaleKeys
             :tub="tub?.name"
             :tared="!!reading.tare_g"

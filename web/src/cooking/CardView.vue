@@ -167,17 +167,6 @@ select,
 .ask input {
   width: 110px;
 }
-.tick {
-  display: inline-flex;
-  align-items: center;
-  gap: 8px;
-  min-height: 44px;
-}
-.tick input {
-  width: 22px;
-  height: 22px;
-  accent-color: var(--act);
-}
 .lay {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 340px;

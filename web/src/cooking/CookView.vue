@@ -1,26 +1,21 @@
 <script setup lang="ts">
 // Several cuts on one table at one time, with one oven; and what a probe says.
 import { computed, reactive, ref, shallowRef } from 'vue'
-import { useQuery } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
 import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
 import UnitToggle from '../components/UnitToggle.vue'
-import { data, GET, POST, type S } from '../api/client'
+import { data, POST, type S } from '../api/client'
 import { useAtlasPiece } from '../api/useAtlasPiece'
 import { useAttempt } from '../api/useAttempt'
 import { useDegrees } from './degrees'
 import PickOne from '../components/PickOne.vue'
 import { pieceName } from '../words/pieceName'
+import { useAtlasPieces } from '../atlas/useAtlasPieces'
 import ProbeLog from './ProbeLog.vue'
 
 const { system, systems, degrees, weight, words, us } = useDegrees()
-const {
-  data: pieces,
-  error,
-  isLoading,
-  refetch,
-} = useQuery({ queryKey: ['atlas'], queryFn: () => data(GET('/atlas/pieces')), staleTime: 300_000 })
+const { data: pieces, error, isLoading, refetch } = useAtlasPieces()
 const piece = ref('beef.top_sirloin')
 const { data: atlasPiece } = useAtlasPiece(() => piece.value)
 const products = computed(() => [

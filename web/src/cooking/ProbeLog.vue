@@ -1,13 +1,14 @@
 <script setup lang="ts">
 // A probe's log against 70 °C for two minutes and the safe floor: read from a file, or followed live at a bench's
 // thermometer.
-import { computed, onScopeDispose, ref, shallowRef, useTemplateRef } from 'vue'
+import { computed, onScopeDispose, ref, shallowRef } from 'vue'
 import PvButton from 'primevue/button'
-import { data, POST, type S } from '../api/client'
+import { data, fileBody, POST, type S } from '../api/client'
 import { listen } from '../api/stream'
 import { useAttempt } from '../api/useAttempt'
 import ChartFrame from '../charts/ChartFrame.vue'
 import { probeChart } from './probeChart'
+import FilePick from '../components/FilePick.vue'
 import { useShop } from '../shell/shop'
 
 const { shop, temperature } = useShop()
@@ -16,23 +17,18 @@ const kg = ref('1')
 const treated = ref(false)
 const run = shallowRef<S['ProbeRun']>()
 const { problem, attempt } = useAttempt()
-const picker = useTemplateRef<HTMLInputElement>('picker')
 const number = (t: string) => Number(t.replace(',', '.')) || 0
 const about = () => ({
   target_core_c: number(wanted.value),
   weight_g: number(kg.value) * 1000,
   ...(treated.value && { treated: true }),
 })
-const read = () =>
+const read = (file: File) =>
   attempt(async () => {
-    const file = picker.value?.files?.[0]
-    if (!file) return
     run.value = await data(
       POST('/cooking/probe/import', {
         params: { query: about() },
-        headers: { 'Content-Type': 'application/octet-stream' },
-        body: '',
-        bodySerializer: () => file,
+        ...fileBody(file),
       }),
     )
   })
@@ -103,16 +99,7 @@ const picture = computed(() => (run.value ? probeChart(run.value, temperature) :
         >wanted <input v-model="wanted" inputmode="decimal" maxlength="5" aria-label="Wanted centre in °C" /> °C</label
       ><label>weight <input v-model="kg" inputmode="decimal" maxlength="5" aria-label="Weight in kg" /> kg</label>
       <label class="tick"><input v-model="treated" type="checkbox" /> minced, rolled, stuffed or pierced</label>
-      <label class="pick"
-        ><input
-          ref="picker"
-          class="vh"
-          type="file"
-          accept=".csv,.xlsx,text/csv"
-          data-test="probe-file"
-          @change="read"
-        /><span>Import probe log</span></label
-      >
+      <FilePick label="Import probe log" test="probe-file" @picked="read" />
       <PvButton
         v-for="b in probes"
         :key="b.id"
@@ -161,33 +148,5 @@ input:not([type='checkbox']) {
   padding: 0 8px;
   background: var(--surface);
   color: var(--ink);
-}
-.tick {
-  display: inline-flex;
-  align-items: center;
-  gap: 8px;
-  min-height: 44px;
-}
-.tick input {
-  width: 22px;
-  height: 22px;
-  accent-color: var(--act);
-}
-.pick {
-  cursor: pointer;
-}
-.pick span {
-  display: inline-flex;
-  align-items: center;
-  min-height: 44px;
-  padding: 0 16px;
-  border: 1px solid var(--ink);
-  border-radius: 2px;
-  background: var(--surface);
-  font-weight: 650;
-}
-.pick:focus-within span {
-  outline: 3px solid var(--act);
-  outline-offset: 2px;
 }
 </style>

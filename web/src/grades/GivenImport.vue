@@ -4,8 +4,9 @@ import { computed, reactive, ref } from 'vue'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
 import FormField from '../components/FormField.vue'
-import { data, POST, type S } from '../api/client'
+import { data, fileBody, POST, type S } from '../api/client'
 import PickOne from '../components/PickOne.vue'
+import FilePick from '../components/FilePick.vue'
 import { useFileImport } from '../components/useFileImport'
 
 const columns = ['piece', 'muscle', 'method', 'score'] as const
@@ -21,9 +22,7 @@ const { chosen, seen, said, busy, problem, look, keep, leave } = useFileImport(
     const sheet = await data(
       POST('/given/import', {
         params: { query },
-        headers: { 'Content-Type': 'application/octet-stream' },
-        body: '',
-        bodySerializer: () => file,
+        ...fileBody(file),
       }),
     )
     Object.assign(named, sheet.columns)
@@ -32,9 +31,9 @@ const { chosen, seen, said, busy, problem, look, keep, leave } = useFileImport(
   (done: S['GivenSheet']) => `${done.good} ${done.good === 1 ? 'score' : 'scores'} kept.`,
 )
 const bad = computed(() => seen.value?.lines?.filter((l) => l.fault) ?? [])
-function start() {
+function start(file: File) {
   for (const c of columns) named[c] = ''
-  void look()
+  void look(file)
 }
 function mapped(column: string, heading?: string) {
   named[column] = heading ?? ''
@@ -46,16 +45,7 @@ function mapped(column: string, heading?: string) {
   <section class="given" aria-label="Scores that others gave">
     <div class="spread">
       <h2>Scores that others gave</h2>
-      <label class="pick"
-        ><input
-          ref="picker"
-          class="vh"
-          type="file"
-          accept=".csv,.xlsx,text/csv"
-          data-test="given-file"
-          @change="start"
-        /><span>Read a sheet in</span></label
-      >
+      <FilePick label="Read a sheet in" test="given-file" @picked="start" />
     </div>
     <p class="small">
       One line for each muscle and cooking method, with a score of 100. A later score of the same takes the place of the
@@ -122,23 +112,6 @@ function mapped(column: string, heading?: string) {
   margin-top: 28px;
   border-top: 4px solid var(--ink);
   padding-top: 10px;
-}
-.pick {
-  cursor: pointer;
-}
-.pick span {
-  display: inline-flex;
-  align-items: center;
-  min-height: 44px;
-  padding: 0 16px;
-  border: 1px solid var(--ink);
-  border-radius: 2px;
-  background: var(--surface);
-  font-weight: 650;
-}
-.pick:focus-within span {
-  outline: 3px solid var(--act);
-  outline-offset: 2px;
 }
 .columns {
   display: grid;

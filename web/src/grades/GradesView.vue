@@ -9,15 +9,12 @@ import { data, GET } from '../api/client'
 import GradeMatrix from './GradeMatrix.vue'
 import PickOne from '../components/PickOne.vue'
 import { pieceName } from '../words/pieceName'
+import { useAtlasPieces } from '../atlas/useAtlasPieces'
 import GradeWhy from './GradeWhy.vue'
 
 const props = defineProps<{ piece?: string }>()
 const router = useRouter()
-const { data: pieces, error: atlasError } = useQuery({
-  queryKey: ['atlas'],
-  queryFn: () => data(GET('/atlas/pieces')),
-  staleTime: 300_000,
-})
+const { data: pieces, error: atlasError } = useAtlasPieces()
 const piece = computed(() => props.piece || 'beef.top_sirloin')
 const {
   data: grades,

@@ -6,7 +6,7 @@ import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
 import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
-import { data, GET, POST, type S } from '../api/client'
+import { data, fileBody, GET, POST, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useLookingBack } from '../api/useLookingBack'
 import { asProblem } from '../api/problem'
@@ -18,6 +18,7 @@ import ListTable, { type ListColumn } from '../components/ListTable.vue'
 import { useAddressForm } from '../components/useAddressForm'
 import PickOne from '../components/PickOne.vue'
 import { entriesOf } from '../components/entries'
+import FilePick from '../components/FilePick.vue'
 import { counted } from '../words/counted'
 
 const { mass, money, perUnit, unit } = useShop()
@@ -63,21 +64,15 @@ const file = (format: string) => `/api/v1/breakdowns/export?format=${format}${wo
 const { busy, problem: refused, attempt } = useAttempt()
 const said = ref('')
 const bad = ref<string[]>([])
-const take = (e: Event) =>
+const take = (chosen: File) =>
   attempt(async () => {
-    const input = e.target as HTMLInputElement
-    const chosen = input.files?.[0]
     said.value = ''
     bad.value = []
-    if (!chosen) return
     const done = await data(
       POST('/breakdowns/import', {
-        headers: { 'Content-Type': 'application/octet-stream' },
-        body: '',
-        bodySerializer: () => chosen,
+        ...fileBody(chosen),
       }),
     )
-    input.value = ''
     const sum = (of: 'added' | 'present') => done.lines.reduce((n, l) => n + l[of], 0)
     said.value = `${counted(sum('added'), 'event')} imported, ${sum('present')} were here already.`
     bad.value = done.lines.flatMap((l) => (l.fault ? [`${l.lot_number}: ${l.fault}`] : []))
@@ -113,12 +108,14 @@ const states: Record<string, string> = { waiting: 'waits for the scale', open: '
       ><span v-if="may('GET /breakdowns/export')" class="row"
         >These as <a :href="file('csv')" download>CSV</a> <a :href="file('xlsx')" download>XLSX</a>
         <a :href="file('json')" download>JSON</a
-        ><label v-if="may('POST /breakdowns/import')" class="pick"
-          ><input class="vh" type="file" accept=".json,application/json" :disabled="busy" @change="take" /><span
-            >Import JSON</span
-          ></label
-        ></span
-      >
+        ><FilePick
+          v-if="may('POST /breakdowns/import')"
+          link
+          label="Import JSON"
+          accept=".json,application/json"
+          :disabled="busy"
+          @picked="take"
+      /></span>
     </div>
     <p v-if="said" role="status">
       <strong>{{ said }}</strong>
@@ -203,21 +200,6 @@ const states: Record<string, string> = { waiting: 'waits for the scale', open: '
 }
 .more {
   margin-top: 14px;
-}
-.pick {
-  cursor: pointer;
-}
-.pick span {
-  text-decoration: underline;
-  text-underline-offset: 3px;
-  color: var(--act);
-  min-height: 44px;
-  display: inline-flex;
-  align-items: center;
-}
-.pick:focus-within span {
-  outline: 3px solid var(--act);
-  outline-offset: 2px;
 }
 @media (max-width: 700px) {
   .filters {

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 // The bar: the rail with its stages, one place for everything else, the search, and who looks at this screen. A bench
 // shows nothing of a desk's pages, but its own keys.
-import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import MenuButton from './MenuButton.vue'
 import PageLinks from './PageLinks.vue'
 import StageRail from './StageRail.vue'
 import YouPanel from './YouPanel.vue'
 import { pageGroups } from './pages'
+import { useEventListener } from './useEventListener'
 import { useMe } from './me'
 
 const SearchBox = defineAsyncComponent(() => import('./SearchBox.vue'))
@@ -34,8 +35,7 @@ function slash(e: KeyboardEvent) {
   e.preventDefault()
   searching.value = true
 }
-onMounted(() => window.addEventListener('keydown', slash))
-onBeforeUnmount(() => window.removeEventListener('keydown', slash))
+useEventListener('keydown', slash)
 </script>
 
 <template>

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 // A button that opens a panel under the bar; Escape, a touch elsewhere, or a page that is chosen closes it.
-import { onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from 'vue'
+import { ref, useTemplateRef, watch } from 'vue'
 import { useRoute } from 'vue-router'
+import { useEventListener } from './useEventListener'
 
 defineProps<{ label: string; here?: boolean }>()
 const open = ref(false)
@@ -20,16 +21,9 @@ function escape(e: KeyboardEvent) {
   open.value = false
   button.value?.focus()
 }
-onMounted(() => {
-  document.addEventListener('pointerdown', outside)
-  document.addEventListener('focusin', outside)
-  document.addEventListener('keydown', escape)
-})
-onBeforeUnmount(() => {
-  document.removeEventListener('pointerdown', outside)
-  document.removeEventListener('focusin', outside)
-  document.removeEventListener('keydown', escape)
-})
+useEventListener('pointerdown', outside)
+useEventListener('focusin', outside)
+useEventListener('keydown', escape)
 </script>
 
 <template>

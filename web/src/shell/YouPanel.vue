@@ -1,7 +1,6 @@
 <script setup lang="ts">
 // Who looks at this screen, and how it shows weights and light.
 import { computed } from 'vue'
-import { useQueryClient } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
 import UnitToggle from '../components/UnitToggle.vue'
 import { useAttempt } from '../api/useAttempt'
@@ -12,18 +11,12 @@ import { useShop } from './shop'
 const { me, onBench, signOut } = useMe()
 const { unit, shop } = useShop()
 const { busy, attempt } = useAttempt()
-const queries = useQueryClient()
 const shownUnit = computed<string>({ get: () => unit.value, set: (u) => (unitChoice.value = u as 'kg' | 'lb') })
 const light = computed<string>({
   get: () => scheme.value || 'system',
   set: (s) => (scheme.value = s === 'system' ? '' : (s as 'light' | 'dark')),
 })
 const role = computed(() => roleName(me.value?.role ?? ''))
-const leave = () =>
-  attempt(async () => {
-    await signOut()
-    queries.clear()
-  })
 </script>
 
 <template>
@@ -47,7 +40,7 @@ const leave = () =>
     </div>
     <RouterLink v-if="onBench" :to="{ name: 'who' }" class="go">Change who cuts</RouterLink>
     <RouterLink v-else :to="{ name: 'me' }" class="go">Your page: PIN, password, sign-ins</RouterLink>
-    <PvButton v-if="!onBench" severity="secondary" label="Sign out" :disabled="busy" @click="leave" />
+    <PvButton v-if="!onBench" severity="secondary" label="Sign out" :disabled="busy" @click="attempt(signOut)" />
   </div>
 </template>
 

@@ -5,7 +5,7 @@ import { computed, ref } from 'vue'
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
 import StateNote from '../components/StateNote.vue'
-import { data, DELETE, GET, POST, type S } from '../api/client'
+import { data, fileBody, DELETE, GET, POST, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useFileImport } from '../components/useFileImport'
 import { useMe } from '../shell/me'
@@ -20,6 +20,7 @@ import UnitToggle from '../components/UnitToggle.vue'
 import { useAddressForm } from '../components/useAddressForm'
 import InputText from 'primevue/inputtext'
 import PickOne from '../components/PickOne.vue'
+import FilePick from '../components/FilePick.vue'
 import QuoteForm from './QuoteForm.vue'
 
 const queries = useQueryClient()
@@ -61,24 +62,21 @@ const words = { new: 'new', changed: 'changes', same: 'stands already', bad: 'le
 const states = { in_force: 'holds', to_come: 'to come', over: 'replaced', other_season: 'other season' } as const
 
 const feed = ref(false)
-const { picker, chosen, seen, said, busy, problem, look, keep, leave } = useFileImport(
+const { chosen, seen, said, busy, problem, look, keep, leave } = useFileImport(
   (file, save) =>
     feed.value
       ? data(POST('/prices/feed', { params: { query: { save } } }))
       : data(
           POST('/prices/import', {
             params: { query: { save } },
-            headers: { 'Content-Type': 'application/octet-stream' },
-            body: '',
-            bodySerializer: () => file,
+            ...fileBody(file),
           }),
         ),
   (done: S['PriceImport']) => `${done.set} price${done.set === 1 ? '' : 's'} set.`,
 )
-void picker
-const lookAtFile = () => {
+const lookAtFile = (file: File) => {
   feed.value = false
-  void look()
+  void look(file)
 }
 const { busy: fetching, problem: silent, attempt } = useAttempt()
 const fetchFeed = () =>
@@ -146,11 +144,7 @@ const drop = (q: S['Quote']) =>
       <span class="row no-print"
         >The list as <a href="/api/v1/prices/export?format=csv" download>CSV</a>
         <a href="/api/v1/prices/export?format=xlsx" download>XLSX</a>
-        <label v-if="may('POST /prices/import')" class="pick"
-          ><input ref="picker" class="vh" type="file" accept=".csv,.xlsx,text/csv" @change="lookAtFile" /><span
-            >Import prices</span
-          ></label
-        >
+        <FilePick v-if="may('POST /prices/import')" label="Import prices" @picked="lookAtFile" />
         <PvButton
           v-if="book.has_feed && may('POST /prices/feed')"
           severity="secondary"
@@ -308,23 +302,6 @@ const drop = (q: S['Quote']) =>
 </template>
 
 <style scoped>
-.pick {
-  cursor: pointer;
-}
-.pick span {
-  display: inline-flex;
-  align-items: center;
-  min-height: 44px;
-  padding: 0 16px;
-  border: 1px solid var(--ink);
-  border-radius: 2px;
-  background: var(--surface);
-  font-weight: 650;
-}
-.pick:focus-within span {
-  outline: 3px solid var(--act);
-  outline-offset: 2px;
-}
 .which {
   gap: 20px;
   margin: 8px 0;
@@ -350,17 +327,6 @@ const drop = (q: S['Quote']) =>
 }
 .find .p-inputtext {
   width: min(320px, 100%);
-}
-.tick {
-  display: inline-flex;
-  align-items: center;
-  gap: 8px;
-  min-height: 44px;
-}
-.tick input {
-  width: 22px;
-  height: 22px;
-  accent-color: var(--act);
 }
 .box {
   margin: 14px 0;

@@ -203,7 +203,7 @@ const marketName = (m: string) => markets[m] ?? m
           <input v-model="s.name" maxlength="40" :aria-label="`Name of season ${i + 1}`" placeholder="name" /> from
           <input v-model="s.from" class="md" :aria-label="`First day of season ${i + 1}`" placeholder="05-15" /> to
           <input v-model="s.to" class="md" :aria-label="`Last day of season ${i + 1}`" placeholder="09-15" />
-          <button type="button" class="drop" @click="form.seasons.splice(i, 1)">Remove</button>
+          <PvButton text label="Remove" @click="form.seasons.splice(i, 1)" />
           <p v-if="seasonFault(i)" class="fault" role="alert">{{ seasonFault(i) }}</p>
         </div>
         <p v-if="fault('seasons')" class="fault" role="alert">
@@ -378,15 +378,6 @@ fieldset {
 }
 .season .md {
   width: 76px;
-}
-.drop {
-  min-height: 44px;
-  border: 0;
-  background: none;
-  color: var(--ink);
-  text-decoration: underline;
-  font: inherit;
-  cursor: pointer;
 }
 .label {
   margin: 0 0 6px;

@@ -167,17 +167,6 @@ fieldset {
   padding: 0;
   margin: 12px 0 0;
 }
-.tick {
-  display: flex;
-  align-items: center;
-  gap: 10px;
-  min-height: 44px;
-}
-.tick input {
-  width: 22px;
-  height: 22px;
-  accent-color: var(--act);
-}
 @media (max-width: 1000px) {
   .lay {
     grid-template-columns: 1fr;

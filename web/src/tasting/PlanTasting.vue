@@ -12,16 +12,12 @@ import { useAttempt } from '../api/useAttempt'
 import { plainDay, shortName } from '../shell/shop'
 import PickOne from '../components/PickOne.vue'
 import { pieceName } from '../words/pieceName'
+import { useAtlasPieces } from '../atlas/useAtlasPieces'
 import { today } from '../shell/moment'
 
 const router = useRouter()
 const queries = useQueryClient()
-const {
-  data: pieces,
-  error,
-  isLoading,
-  refetch,
-} = useQuery({ queryKey: ['atlas'], queryFn: () => data(GET('/atlas/pieces')), staleTime: 300_000 })
+const { data: pieces, error, isLoading, refetch } = useAtlasPieces()
 const piece = ref('beef.top_sirloin')
 const { data: grades } = useQuery({
   queryKey: computed(() => ['grades', piece.value]),

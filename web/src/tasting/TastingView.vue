@@ -5,7 +5,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
 import StateNote from '../components/StateNote.vue'
 import UnitToggle from '../components/UnitToggle.vue'
-import { data, GET, POST, PUT, type S } from '../api/client'
+import { data, fileBody, GET, POST, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useMe } from '../shell/me'
 import { plainDay, shortName } from '../shell/shop'
@@ -14,6 +14,7 @@ import CrossOver from './CrossOver.vue'
 import PaperEntry from './PaperEntry.vue'
 import ShearForm from './ShearForm.vue'
 import { counted } from '../words/counted'
+import FilePick from '../components/FilePick.vue'
 import { useTitle } from '../shell/title'
 
 const props = defineProps<{ tasting: string }>()
@@ -58,22 +59,16 @@ const turn = (state: S['Tasting']['state']) =>
     )
     voiding.value = false
   })
-const picked = (e: Event) =>
+const picked = (file: File) =>
   attempt(async () => {
-    const input = e.target as HTMLInputElement
-    const file = input.files?.[0]
-    if (!file) return
     took(
       await data(
         POST('/tastings/{tasting_id}/sheets', {
           params: { path },
-          headers: { 'Content-Type': 'application/octet-stream' },
-          body: '',
-          bodySerializer: () => file,
+          ...fileBody(file),
         }),
       ),
     )
-    input.value = ''
   })
 const sheets = computed(() => t.value?.sheets.length ?? 0)
 const due = computed(() => (t.value ? t.value.samples.length * t.value.assessors : 0))
@@ -122,12 +117,12 @@ const leftOut = computed(() => {
           <a :href="`/api/v1/tastings/${t.id}/serving.pdf`" target="_blank">the kitchen’s sheet</a> · as
           <a :href="`/api/v1/tastings/${t.id}/export?format=csv`" download>CSV</a>
           <a :href="`/api/v1/tastings/${t.id}/export?format=xlsx`" download>XLSX</a>
-          <label v-if="t.state === 'open' && may('POST /tastings/{tasting_id}/sheets')" class="pick"
-            ><input class="vh" type="file" accept=".csv,.xlsx,text/csv" @change="picked" /><span
-              >Import sheets</span
-            ></label
-          ></span
-        >
+          <FilePick
+            v-if="t.state === 'open' && may('POST /tastings/{tasting_id}/sheets')"
+            link
+            label="Import sheets"
+            @picked="picked"
+        /></span>
         <template v-if="may('PUT /tastings/{tasting_id}')">
           <PvButton
             v-if="t.state === 'open'"
@@ -277,17 +272,6 @@ const leftOut = computed(() => {
 }
 .note {
   margin: 12px 0 6px;
-}
-.pick {
-  cursor: pointer;
-  text-decoration: underline;
-  text-underline-offset: 3px;
-  color: var(--act);
-}
-.pick span {
-  display: inline-flex;
-  min-height: 44px;
-  align-items: center;
 }
 .reason {
   font: inherit;

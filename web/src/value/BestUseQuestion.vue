@@ -1,21 +1,19 @@
 <script setup lang="ts">
 // What there is for the day: bench minutes, days to sell it, and orders that must be met.
-import { useQuery } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
 import FormField from '../components/FormField.vue'
 import PickOne from '../components/PickOne.vue'
-import { data, GET } from '../api/client'
 import type { Problem } from '../api/problem'
 import { useShop } from '../shell/shop'
+import { useBook } from './useBook'
 import type { BestQuestion } from './useBestUse'
 
 const props = defineProps<{ problem?: Problem; busy: boolean }>()
 const form = defineModel<BestQuestion>({ required: true })
 const emit = defineEmits<{ ask: [] }>()
 const { unit } = useShop()
-const { data: prices } = useQuery({ queryKey: ['prices'], queryFn: () => data(GET('/prices')) })
-const { data: markets } = useQuery({ queryKey: ['markets'], queryFn: () => data(GET('/markets')) })
+const { prices, markets } = useBook()
 const fault = (f: string) => props.problem?.at(f) ?? ''
 /** Orders are asked for where they are whole: the fault's place is that among these. */
 const orderFault = (i: number) => {
@@ -62,8 +60,12 @@ const orderFault = (i: number) => {
           :aria-label="`Weight of order ${i + 1}`"
           :aria-invalid="!!orderFault(i)"
         />
-        {{ o.unit }} <button type="button" class="drop" @click="form.orders.splice(i, 1)">Remove</button
-        ><span v-if="orderFault(i)" class="fault" role="alert">{{ orderFault(i) }}</span>
+        {{ o.unit }} <PvButton text label="Remove" @click="form.orders.splice(i, 1)" /><span
+          v-if="orderFault(i)"
+          class="fault"
+          role="alert"
+          >{{ orderFault(i) }}</span
+        >
       </div>
       <PvButton text label="Add an order" @click="form.orders.push({ product_key: '', weight: '', unit })" />
     </div>
@@ -116,15 +118,6 @@ const orderFault = (i: number) => {
   width: 84px;
   text-align: right;
   padding: 0 8px;
-}
-.drop {
-  min-height: 44px;
-  border: 0;
-  background: none;
-  color: var(--ink);
-  text-decoration: underline;
-  cursor: pointer;
-  font: inherit;
 }
 @media (max-width: 1000px) {
   .lay {

@@ -5,6 +5,7 @@ import PickOne from '../components/PickOne.vue'
 import type { S } from '../api/client'
 import { useShop } from '../shell/shop'
 import { counted } from '../words/counted'
+import PvButton from 'primevue/button'
 import { notToday } from './useBestUse'
 
 const props = defineProps<{ row: S['BestUsePiece']; may: boolean }>()
@@ -27,7 +28,7 @@ const picked = computed(() => props.row.plan_id || notToday)
         :options="row.plans"
         none="not today"
         @update:model-value="emit('settle', $event)"
-      /><button v-if="row.pinned" type="button" class="release" @click="emit('release')">Best again</button>
+      /><PvButton v-if="row.pinned" text label="Best again" @click="emit('release')" />
     </td>
     <td class="small why">
       {{ row.pinned ? 'Settled by you.' : row.sentence }}
@@ -42,14 +43,5 @@ td {
 }
 .pinned td {
   background: var(--act-wash);
-}
-.release {
-  min-height: 44px;
-  border: 0;
-  background: none;
-  padding: 0;
-  text-decoration: underline;
-  text-underline-offset: 3px;
-  cursor: pointer;
 }
 </style>

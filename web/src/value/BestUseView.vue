@@ -79,8 +79,8 @@ const used = computed(() => (limit.value ? Math.min(100, ((found.value?.minutes 
       />
       <span v-else-if="planned" role="status">All pieces are planned so.</span>
       <span v-for="[id, name] in left" :key="id" class="left"
-        >{{ name }} not today <button type="button" @click="left.delete(id)">Take in again</button></span
-      >
+        >{{ name }} not today <PvButton text label="Take in again" @click="left.delete(id)"
+      /></span>
     </div>
     <div class="lay">
       <section>
@@ -169,14 +169,6 @@ const used = computed(() => (limit.value ? Math.min(100, ((found.value?.minutes 
 }
 .acts {
   margin-bottom: 14px;
-}
-.left button {
-  min-height: 44px;
-  border: 0;
-  background: none;
-  text-decoration: underline;
-  text-underline-offset: 3px;
-  cursor: pointer;
 }
 .order {
   display: flex;

@@ -1,25 +1,20 @@
 <script setup lang="ts">
 // What is compared: a kind of piece, two to six options, and what else the answer depends on.
-import { useQuery } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
 import PickOne from '../components/PickOne.vue'
-import { data, GET } from '../api/client'
 import type { Problem } from '../api/problem'
 import { useShop } from '../shell/shop'
 import SidePicker from './SidePicker.vue'
+import { useAtlasPieces } from '../atlas/useAtlasPieces'
+import { useBook } from './useBook'
 import type { DeskQuestion } from './useDeskQuestion'
 
 const props = defineProps<{ problem?: Problem }>()
 const form = defineModel<DeskQuestion>({ required: true })
 const emit = defineEmits<{ kind: [string] }>()
 const { unit } = useShop()
-const { data: pieces } = useQuery({
-  queryKey: ['atlas-pieces'],
-  queryFn: () => data(GET('/atlas/pieces')),
-  staleTime: 3_600_000,
-})
-const { data: markets } = useQuery({ queryKey: ['markets'], queryFn: () => data(GET('/markets')) })
-const { data: prices } = useQuery({ queryKey: ['prices'], queryFn: () => data(GET('/prices')) })
+const { prices, markets } = useBook()
+const { data: pieces } = useAtlasPieces()
 const fault = (field: string) =>
   props.problem?.errors.find((e) => e.field === field || e.field.startsWith(`${field}.`))?.message ?? ''
 const add = () => form.value.alternatives.push({ kind: 'group', atlas_id: form.value.atlas })
@@ -98,8 +93,7 @@ const add = () => form.value.alternatives.push({ kind: 'group', atlas_id: form.v
             :aria-label="`Sells at step ${i + 1}, per cent`"
           />
           % sells, the rest becomes</label
-        ><span v-else>where all of it sells</span
-        ><button type="button" class="drop" @click="form.chain.splice(i, 1)">Remove</button>
+        ><span v-else>where all of it sells</span><PvButton text label="Remove" @click="form.chain.splice(i, 1)" />
       </div>
       <PvButton
         v-if="form.chain.length < 5"
@@ -159,14 +153,5 @@ summary {
   flex-wrap: wrap;
   gap: 8px;
   margin-bottom: 6px;
-}
-.drop {
-  min-height: 44px;
-  border: 0;
-  background: none;
-  color: var(--ink);
-  text-decoration: underline;
-  font: inherit;
-  cursor: pointer;
 }
 </style>

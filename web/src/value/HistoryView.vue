@@ -14,16 +14,13 @@ import { usePlans } from '../plans/usePlans'
 import PickOne from '../components/PickOne.vue'
 import { entriesOf } from '../components/entries'
 import { historyChart, pointWords } from './historyChart'
+import { useAtlasPieces } from '../atlas/useAtlasPieces'
 import { toAddress } from './picks'
 
 const route = useRoute()
 const router = useRouter()
 const { shop, mass, money, perUnit, unitWord } = useShop()
-const { data: pieces } = useQuery({
-  queryKey: ['atlas-pieces'],
-  queryFn: () => data(GET('/atlas/pieces')),
-  staleTime: 3_600_000,
-})
+const { data: pieces } = useAtlasPieces()
 const text = (k: string, usual = '') => String(route.query[k] ?? usual)
 const form = reactive({
   by: text('by', 'week'),

@@ -3,9 +3,10 @@
 import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { data, GET } from '../api/client'
-import { shortName } from '../shell/shop'
+import { shortName, useShop } from '../shell/shop'
 import { usePlans } from '../plans/usePlans'
 import PickOne from '../components/PickOne.vue'
+import PvButton from 'primevue/button'
 import type { Pick } from './picks'
 
 const props = defineProps<{ pick: Pick; atlas: string; place: number; fault?: string }>()
@@ -16,7 +17,7 @@ const { data: past } = useQuery({
   enabled: () => !!props.atlas && props.pick.kind === 'piece',
   queryFn: () => data(GET('/history/pieces', { params: { query: { atlas_id: props.atlas } } })),
 })
-const { data: shop } = useQuery({ queryKey: ['shop'], queryFn: () => data(GET('/shop')), staleTime: 60_000 })
+const { shop } = useShop()
 const { data: cutters } = useQuery({
   queryKey: computed(() => ['history', 'cutter', props.atlas]),
   enabled: () => !!props.atlas && props.pick.kind === 'group',
@@ -95,9 +96,7 @@ const cutterName = (c: { name: string }) => shortName(c.name)
         @update:model-value="set({ cutter: $event })"
       />
     </template>
-    <button v-if="place > 1" type="button" class="drop" aria-label="Remove this option" @click="emit('drop')">
-      take out
-    </button>
+    <PvButton v-if="place > 1" text label="Remove" @click="emit('drop')" />
     <span v-if="fault" class="fault" role="alert">{{ fault }}</span>
   </div>
 </template>
@@ -113,14 +112,5 @@ const cutterName = (c: { name: string }) => shortName(c.name)
   font-weight: 800;
   font-size: 18px;
   width: 22px;
-}
-.drop {
-  min-height: 44px;
-  border: 0;
-  background: none;
-  color: var(--ink);
-  text-decoration: underline;
-  cursor: pointer;
-  font: inherit;
 }
 </style>

@@ -102,17 +102,6 @@ const sentence = computed(() => {
 .filter .p-inputtext {
   width: min(360px, 100%);
 }
-.tick {
-  display: inline-flex;
-  align-items: center;
-  gap: 8px;
-  min-height: 44px;
-}
-.tick input {
-  width: 22px;
-  height: 22px;
-  accent-color: var(--act);
-}
 .columns {
   display: grid;
   grid-template-columns: repeat(4, minmax(0, 1fr));

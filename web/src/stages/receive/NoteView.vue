@@ -1,8 +1,9 @@
 <script setup lang="ts">
 // A delivery note as a file: looked at line by line first; only the good lines are received, and only when asked.
 import PvButton from 'primevue/button'
-import { data, POST, type S } from '../../api/client'
+import { data, fileBody, POST, type S } from '../../api/client'
 import { useFileImport } from '../../components/useFileImport'
+import FilePick from '../../components/FilePick.vue'
 import { useShop } from '../../shell/shop'
 
 const { mass, money } = useShop()
@@ -17,9 +18,7 @@ const { chosen, seen, said, busy, problem, look, keep, leave } = useFileImport(
     data(
       POST('/lots/import', {
         params: { query: { save } },
-        headers: { 'Content-Type': 'application/octet-stream' },
-        body: '',
-        bodySerializer: () => file,
+        ...fileBody(file),
       }),
     ),
   (done: S['NoteImport']) => `${done.good} lot${done.good === 1 ? '' : 's'} received; the pieces hang on the rail.`,
@@ -38,11 +37,9 @@ const { chosen, seen, said, busy, problem, look, keep, leave } = useFileImport(
       its item number or its id. Nothing is received before you have seen every line.
     </p>
     <div class="row">
-      <label class="pick"
-        ><input ref="picker" class="vh" type="file" accept=".csv,.xlsx,text/csv" @change="look" /><span
-          >Choose the file</span
-        ></label
-      ><a :href="template" download="delivery-note.csv">An example to fill in</a>
+      <FilePick label="Choose the file" @picked="look" /><a :href="template" download="delivery-note.csv"
+        >An example to fill in</a
+      >
     </div>
     <p v-if="said" role="status">
       <strong>{{ said }}</strong> <RouterLink :to="{ name: 'rail' }">To the rail</RouterLink>
@@ -105,23 +102,6 @@ const { chosen, seen, said, busy, problem, look, keep, leave } = useFileImport(
 .lead {
   max-width: 78ch;
   margin: 8px 0 14px;
-}
-.pick {
-  cursor: pointer;
-}
-.pick span {
-  display: inline-flex;
-  align-items: center;
-  min-height: 44px;
-  padding: 0 16px;
-  border: 1px solid var(--ink);
-  border-radius: 2px;
-  background: var(--surface);
-  font-weight: 650;
-}
-.pick:focus-within span {
-  outline: 3px solid var(--act);
-  outline-offset: 2px;
 }
 .seen {
   margin: 16px 0;
