@@ -17,8 +17,20 @@ func (h *handlers) ListCarcasses(ctx context.Context,
 		return nil, err
 	}
 	a := h.work.Atlas()
-	return contract.ListCarcasses200JSONResponse(each(a.Carcasses,
-		func(c atlas.Carcass) contract.Carcass { return carcass(a, c, market) })), nil
+	out := contract.ListCarcasses200JSONResponse{}
+	for _, c := range a.Carcasses {
+		shown := carcass(a, c, market)
+		for _, d := range c.Divisions() {
+			p := a.Whole(c, d.ID).In(market)
+			m, err := h.work.Stock.ShareMap(p)
+			if err != nil {
+				return nil, err
+			}
+			shown.Divisions = append(shown.Divisions, contract.CarcassDivision{Id: d.ID, Name: d.Name, Map: seamMap(p, m)})
+		}
+		out = append(out, shown)
+	}
+	return out, nil
 }
 
 func carcass(a *atlas.Atlas, c atlas.Carcass, market string) contract.Carcass {

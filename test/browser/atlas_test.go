@@ -3,6 +3,8 @@ package browser
 import (
 	"strings"
 	"testing"
+
+	"github.com/go-rod/rod/lib/input"
 )
 
 // The atlas is browsed by species and region, searched by any name also misspelt, and speaks as the shop's market does.
@@ -64,4 +66,46 @@ func TestAtlasPages(t *testing.T) {
 	if over := s.eval("document.documentElement.scrollWidth > window.innerWidth"); over != "false" {
 		t.Error("the forecast of four plans is wider than the window")
 	}
+}
+
+// The atlas opens on the animal: a region is one touch from its piece, the list beside it shows where a piece lies, the
+// division is the caller's; a lot shows the same drawing.
+func TestAtlasOpensOnTheAnimal(t *testing.T) {
+	t.Parallel()
+	a := start(t, t.TempDir(), "127.0.0.1:0")
+	a.boxed("WHERE-1", 1)
+	b, _ := open(t, "")
+	s := a.show(b, "/atlas", 1280, 800)
+	s.until("the side is drawn", "document.querySelectorAll('.carcassmap .area').length === 14")
+	s.until("no word of it crosses a line", `(() => {
+		const svg = document.querySelector('.carcassmap')
+		const shapes = [...svg.querySelectorAll('.flesh')]
+		const words = [...svg.querySelectorAll('text')]
+		return words.length === shapes.length && words.every((w, i) => {
+			if (!w.textContent.trim()) return true
+			const b = w.getBBox()
+			return [[b.x, b.y], [b.x + b.width, b.y], [b.x, b.y + b.height], [b.x + b.width, b.y + b.height]].every(
+				([x, y]) => shapes[i].isPointInFill(new DOMPoint(x + (b.x + b.width / 2 - x) * 0.12, y)))
+		})
+	})()`)
+	s.tabTo("a.piece[href$='beef.rib']")
+	s.until("the focused piece is marked on the side",
+		"document.querySelector('.carcassmap .picked')?.dataset.part === 'beef.rib'")
+	s.tabTo("a.piece[href$='beef.tenderloin']")
+	s.until("a piece of another division is shown in that one",
+		"document.querySelector('.carcassmap .picked')?.dataset.part === 'beef.tenderloin'")
+	s.choose(".units input[value=lamb]")
+	s.until("the lamb is drawn", "document.querySelectorAll('.carcassmap .area').length === 5")
+	s.picks("#division", "Chump off the leg")
+	s.until("the chump has its place", "document.querySelector('.carcassmap [data-part=\"lamb.chump\"]')")
+	s.until("the address keeps both", "location.search === '?species=lamb&division=chump'")
+	s.tabTo(".carcassmap [data-part='lamb.rack']")
+	s.press(input.Space)
+	s.until("the rack is open", "location.pathname === '/atlas/lamb.rack'")
+
+	s.MustNavigate(a.url + "/lots")
+	s.says("WHERE-1")
+	s.touch("WHERE-1")
+	s.until("the lot shows where it comes from",
+		"document.querySelector('.carcassmap .picked')?.dataset.part === 'beef.top_sirloin'")
 }

@@ -2227,11 +2227,14 @@ type Carcass struct {
 	Cautions []string `json:"cautions"`
 
 	// Divide How it is divided, in order
-	Divide    []string  `json:"divide"`
-	HighG     float64   `json:"high_g"`
-	HouseName string    `json:"house_name"`
-	Id        string    `json:"id"`
-	Inspect   []Inspect `json:"inspect"`
+	Divide []string `json:"divide"`
+
+	// Divisions Every way of breaking it, the usual one first, each as a map seen from the side
+	Divisions []CarcassDivision `json:"divisions"`
+	HighG     float64           `json:"high_g"`
+	HouseName string            `json:"house_name"`
+	Id        string            `json:"id"`
+	Inspect   []Inspect         `json:"inspect"`
 
 	// Instead Other divisions
 	Instead []CarcassInstead `json:"instead"`
@@ -2245,6 +2248,13 @@ type Carcass struct {
 	Seasons  []CarcassSeason `json:"seasons"`
 	Species  string          `json:"species"`
 	TypicalG float64         `json:"typical_g"`
+}
+
+// CarcassDivision defines model for CarcassDivision.
+type CarcassDivision struct {
+	Id   string  `json:"id"`
+	Map  SeamMap `json:"map"`
+	Name string  `json:"name"`
 }
 
 // CarcassFlow defines model for CarcassFlow.

@@ -74,7 +74,8 @@ const (
 // Consequences lists them.
 var Consequences = []string{Discard, ToMince, PareOff}
 
-// Section is the drawn section of the piece. Outline is a convex polygon; without one it is a rounded block.
+// Section is the drawn section of a piece, or the outline of a carcass seen from its side. Outline is a polygon, convex
+// for a piece; without one it is a rounded block.
 type Section struct {
 	W       float64      `yaml:"w"`
 	H       float64      `yaml:"h"`

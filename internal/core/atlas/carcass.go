@@ -143,8 +143,8 @@ func (a *Atlas) validateCarcass(c Carcass) []error {
 	}
 	taken := map[string]bool{}
 	a.checkParts(c, taken, add)
-	if c.Minutes <= 0 || c.Section.W <= 0 || c.Section.H <= 0 || !convex(c.Section.Outline) {
-		add("section", "needs break_minutes, and a section with a width, a height and a convex outline")
+	if c.Minutes <= 0 || c.Section.W <= 0 || c.Section.H <= 0 || !simple(c.Section.Outline) {
+		add("section", "needs break_minutes, and a section with a width, a height and an outline that does not cross itself")
 	}
 	for _, in := range c.Instead {
 		for _, f := range a.checkInstead(c, in, taken) {

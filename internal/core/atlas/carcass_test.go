@@ -126,6 +126,7 @@ func TestCarcassLoaderRefuses(t *testing.T) {
 		"no loss":            {"kind: loss", "kind: fat", "exactly one part of kind loss"},
 		"unknown kind":       {"kind: offal", "kind: awful", "other.kidneys"},
 		"no basis":           {"  basis:", "  # basis:", "basis"},
+		"crossed outline":    {"[9, 20], [14, 9]", "[9, 20], [80, 42], [14, 9]", "an outline that does not cross itself"},
 	} {
 		text := strings.Replace(string(raw), c.old, c.new, 1)
 		if text == string(raw) {

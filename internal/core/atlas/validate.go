@@ -335,3 +335,18 @@ func convex(o [][2]float64) bool {
 	}
 	return sign != 0
 }
+
+// simple says whether a closed line of at least three corners nowhere crosses itself.
+func simple(o [][2]float64) bool {
+	side := func(a, b, c [2]float64) float64 { return (b[0]-a[0])*(c[1]-a[1]) - (b[1]-a[1])*(c[0]-a[0]) }
+	for i, a := range o {
+		b := o[(i+1)%len(o)]
+		for j := i + 2; j < len(o) && j-i < len(o)-1; j++ {
+			c, d := o[j], o[(j+1)%len(o)]
+			if side(a, b, c)*side(a, b, d) <= 0 && side(c, d, a)*side(c, d, b) <= 0 {
+				return false
+			}
+		}
+	}
+	return len(o) >= 3
+}

@@ -59,7 +59,8 @@ func rounded(w, h float64) []Point {
 	return out
 }
 
-// cutCorners replaces each corner by two, a quarter along its edges (Chaikin); a convex polygon stays convex.
+// cutCorners replaces each corner by two, a quarter along its edges (Chaikin); a convex polygon stays
+// convex, and one that does not cross itself does not begin to.
 func cutCorners(p []Point) []Point {
 	out := make([]Point, 0, 2*len(p))
 	for i, a := range p {
@@ -100,23 +101,24 @@ func centroid(p []Point) Point {
 	return Point{c.X / (3 * sum), c.Y / (3 * sum)}
 }
 
-// inside says whether a point lies in a convex polygon or on its edge.
+// inside says whether a point lies in a polygon, by how often a ray from it crosses the edges; a point on an edge
+// counts as inside.
 func inside(p []Point, q Point) bool {
-	sign := 0.0
+	in := false
 	for i, a := range p {
-		c := cross(a, p[(i+1)%len(p)], q)
-		if c == 0 {
-			continue
+		b := p[(i+1)%len(p)]
+		if cross(a, b, q) == 0 && min(a.X, b.X) <= q.X && q.X <= max(a.X, b.X) &&
+			min(a.Y, b.Y) <= q.Y && q.Y <= max(a.Y, b.Y) {
+			return true
 		}
-		if sign != 0 && (c > 0) != (sign > 0) {
-			return false
+		if (a.Y > q.Y) != (b.Y > q.Y) && q.X < a.X+(q.Y-a.Y)/(b.Y-a.Y)*(b.X-a.X) {
+			in = !in
 		}
-		sign = c
 	}
-	return true
+	return in
 }
 
-// room is the distance from a point inside a convex polygon to its nearest edge.
+// room is the distance from a point to the nearest line through an edge of a polygon.
 func room(p []Point, q Point) float64 {
 	least := math.Inf(1)
 	for i, a := range p {

@@ -53,8 +53,9 @@ const maxRounds = 100
 // precision is how far an area may be off, as a part of the whole section.
 const precision = 1e-6
 
-// Draw draws sites in a convex outline. It fails when there are no sites, a weight is not above zero, two sites fall
-// together, or a site lies outside of the outline.
+// Draw draws sites in an outline. In one that is not convex, such as that of a carcass with its shanks, the corners of
+// an area may follow a seam beyond the outline and back; what is drawn is clipped by the outline. It fails when there
+// are no sites, a weight is not above zero, two sites fall together, or a site lies outside of the outline.
 func Draw(outline []Point, sites []Site) (Map, error) {
 	whole := area(outline)
 	if len(sites) == 0 || whole <= 0 {

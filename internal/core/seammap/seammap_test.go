@@ -135,6 +135,48 @@ func TestRandomMaps(t *testing.T) {
 	}
 }
 
+// A carcass is drawn in an outline that is not convex, in every division. Its areas are checked by counting the points
+// of a fine grid that fall into each, which is not how they were computed.
+func TestCarcassesAreTrueToWeight(t *testing.T) {
+	a, err := atlas.Load()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range a.Carcasses {
+		for _, d := range c.Divisions() {
+			p := a.Whole(c, d.ID)
+			m, err := ByShare(p)
+			if err != nil {
+				t.Fatalf("%s, %s: %v", c.ID, d.ID, err)
+			}
+			points, held, shares := 0, map[string]int{}, 0.0
+			for x := 0.1; x < c.Section.W; x += 0.2 {
+				for y := 0.1; y < c.Section.H; y += 0.2 {
+					at := Point{x, y}
+					if !inside(m.Outline, at) {
+						continue
+					}
+					points++
+					for _, area := range m.Areas {
+						if inside(area.Polygon, at) {
+							held[area.ID]++
+						}
+					}
+				}
+			}
+			for _, part := range d.Parts {
+				shares += part.SharePct
+			}
+			for _, part := range d.Parts {
+				got, want := float64(held[part.Piece])/float64(points), part.SharePct/shares
+				if math.Abs(got-want) > 0.004 {
+					t.Errorf("%s, %s: %s covers %.4f of the outline, want %.4f", c.ID, d.ID, part.Piece, got, want)
+				}
+			}
+		}
+	}
+}
+
 func TestDrawRefuses(t *testing.T) {
 	square := []Point{{0, 0}, {10, 0}, {10, 10}, {0, 10}}
 	for name, sites := range map[string][]Site{

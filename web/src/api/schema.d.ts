@@ -3217,6 +3217,8 @@ export interface components {
             cautions: string[];
             /** @description How it is divided, in order */
             divide: string[];
+            /** @description Every way of breaking it, the usual one first, each as a map seen from the side */
+            divisions: components["schemas"]["CarcassDivision"][];
             parts: components["schemas"]["CarcassPart"][];
             /** @description Other divisions */
             instead: components["schemas"]["CarcassInstead"][];
@@ -3230,6 +3232,11 @@ export interface components {
             count: number;
             /** Format: double */
             share_pct: number;
+        };
+        CarcassDivision: {
+            id: string;
+            name: string;
+            map: components["schemas"]["SeamMap"];
         };
         CarcassInstead: {
             pieces: components["schemas"]["Named"][];

@@ -85,6 +85,7 @@ useTitle(() => p.value?.market_name)
             :picked="picked?.id"
             :title="`Seam map of ${p.market_name}`"
             :size="3.4"
+            keyed
             @pick="pick"
           />
           <p class="small">Areas are true to weight; figures count the order in which the seams are cut.</p>

@@ -1,48 +1,73 @@
 <script setup lang="ts">
-// The atlas: every piece by species and region, and one box that finds anything by any name.
+// The atlas: a carcass to touch, its pieces beside it by region, and one box that finds anything by any name.
 import { computed, ref, watch } from 'vue'
+import { useRouter } from 'vue-router'
 import { useQuery } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
 import FormField from '../components/FormField.vue'
+import PickOne from '../components/PickOne.vue'
 import StateNote from '../components/StateNote.vue'
+import UnitToggle from '../components/UnitToggle.vue'
+import { useAddressForm } from '../components/useAddressForm'
 import { data, GET, type S } from '../api/client'
 import { useShop } from '../shell/shop'
+import { counted } from '../words/counted'
+import CarcassMap from './CarcassMap.vue'
 import { useAtlasPieces } from './useAtlasPieces'
 import { useCarcasses } from './useCarcasses'
 
+const router = useRouter()
 const { mass } = useShop()
 const { data: pieces, error, isLoading, refetch } = useAtlasPieces()
-const { data: carcasses } = useCarcasses()
-const typed = ref('')
-const question = ref('')
+const { data: carcasses, error: carcassError } = useCarcasses()
+const asked = useAddressForm({ species: 'beef', division: 'usual', q: '' })
+const question = ref(asked.q)
 let timer: ReturnType<typeof setTimeout> | undefined
-watch(typed, (t) => {
-  clearTimeout(timer)
-  timer = setTimeout(() => (question.value = t.trim().slice(0, 80)), 120)
-})
+watch(
+  () => asked.q,
+  (t) => {
+    clearTimeout(timer)
+    timer = setTimeout(() => (question.value = t.trim().slice(0, 80)), 120)
+  },
+)
 const { data: hits, error: searchError } = useQuery({
   queryKey: ['atlas-search', question],
   enabled: () => question.value !== '',
   placeholderData: (old) => old,
   queryFn: () => data(GET('/atlas/search', { params: { query: { q: question.value } } })),
 })
-const groups = computed(() => {
-  const out: { species: string; regions: { name: string; pieces: S['AtlasEntry'][] }[] }[] = []
+
+const species = computed(() => [...new Set(pieces.value?.map((p) => p.species))])
+const speciesNames: Record<string, string> = { beef: 'Beef', lamb: 'Lamb' }
+const carcass = computed(() => carcasses.value?.find((c) => c.species === asked.species))
+const regions = computed(() => {
+  const out = new Map<string, S['AtlasEntry'][]>()
   for (const p of pieces.value ?? []) {
-    let s = out.find((g) => g.species === p.species)
-    if (!s) out.push((s = { species: p.species, regions: [] }))
+    if (p.species !== asked.species) continue
     const name = p.region.split(',')[0]!.trim()
-    let r = s.regions.find((g) => g.name === name)
-    if (!r) s.regions.push((r = { name, pieces: [] }))
-    r.pieces.push(p)
+    out.set(name, [...(out.get(name) ?? []), p])
   }
-  return out
+  return [...out]
 })
+watch(
+  () => asked.species,
+  () => (asked.division = 'usual'),
+)
+const division = computed({
+  get: () => carcass.value?.divisions.find((d) => d.id === asked.division)?.id ?? 'usual',
+  set: (id) => (asked.division = id),
+})
+const pointed = ref<string>()
+const open = (piece: string) => router.push({ name: 'atlas-piece', params: { piece } })
+
 const count = computed(() => pieces.value?.reduce((n, p) => n + p.muscles, 0) ?? 0)
-const numbers = (p: S['AtlasEntry']) =>
-  Object.entries(p.codes)
-    .map(([k, v]) => `${k.toUpperCase()} ${v}`)
-    .join(' · ')
+const facts = (p: S['AtlasEntry']) =>
+  [
+    mass(p.typical_g, 1),
+    counted(p.muscles, 'muscle') + (p.bone_in ? ', bone in' : ''),
+    counted(p.plans, 'plan'),
+    ...Object.entries(p.codes).map(([k, v]) => `${k.toUpperCase()} ${v}`),
+  ].join(' · ')
 const what = (h: S['PieceHit']) => (h.kind === 'piece' ? '' : h.kind === 'muscle' ? 'muscle of' : 'made of')
 </script>
 
@@ -53,14 +78,14 @@ const what = (h: S['PieceHit']) => (h.kind === 'piece' ? '' : h.kind === 'muscle
       <FormField id="ask" label="Find anything by any name: house, market, Latin, item number"
         ><InputText
           id="ask"
-          v-model="typed"
+          v-model="asked.q"
           type="search"
           autofocus
           autocomplete="off"
           placeholder="rump cap, biceps femoris, 184, picanha, flat irn"
       /></FormField>
     </div>
-    <StateNote :error="error ?? searchError" :loading="isLoading" what="the atlas" @retry="refetch()" />
+    <StateNote :error="error ?? carcassError ?? searchError" :loading="isLoading" what="the atlas" @retry="refetch()" />
     <template v-if="question">
       <ul v-if="hits?.length" class="hits">
         <li v-for="h in hits" :key="h.id">
@@ -77,86 +102,108 @@ const what = (h: S['PieceHit']) => (h.kind === 'piece' ? '' : h.kind === 'muscle
       </ul>
       <p v-else-if="hits" class="small">Nothing in the atlas bears that name, nor one like it.</p>
     </template>
-    <template v-else>
-      <section v-for="s in groups" :key="s.species" class="species">
-        <h2 class="spread">
-          <span>{{ s.species === 'beef' ? 'Beef' : s.species === 'lamb' ? 'Lamb' : s.species }}</span><span
-            class="carcass"
-            ><RouterLink
-              v-for="c in carcasses?.filter((x) => x.species === s.species)"
-              :key="c.id"
-              :to="{ name: 'carcass', params: { carcass: c.id } }"
-              >{{ c.name }}: how it is divided</RouterLink
-            ></span
-          >
-        </h2>
-        <div class="regions">
-          <div v-for="r in s.regions" :key="r.name" class="region">
-            <h3>{{ r.name }}</h3>
+    <template v-else-if="pieces">
+      <div class="row which">
+        <UnitToggle v-model="asked.species" :options="species" :names="speciesNames" label="Species" />
+        <FormField v-if="carcass && carcass.divisions.length > 1" id="division" label="Divided into"
+          ><PickOne id="division" v-model="division" :options="carcass.divisions"
+        /></FormField>
+      </div>
+      <div class="lay">
+        <figure v-if="carcass" class="animal">
+          <CarcassMap
+            :carcass="carcass"
+            :division="division"
+            :marked="pointed"
+            pickable
+            data-test="animal"
+            @pick="open"
+            @point="(id) => (pointed = id)"
+          />
+          <figcaption class="small">
+            Touch a piece. Areas are true to its usual weight; bone, fat and trim, which have no place of their own, are
+            left out.
+            <RouterLink :to="{ name: 'carcass', params: { carcass: carcass.id } }"
+              >{{ carcass.name }}: how it is divided</RouterLink
+            >
+          </figcaption>
+        </figure>
+        <div class="list">
+          <section v-for="[name, list] in regions" :key="name" class="region">
+            <h2>{{ name }}</h2>
             <RouterLink
-              v-for="p in r.pieces"
+              v-for="p in list"
               :key="p.id"
               class="piece"
+              :class="{ on: pointed === p.id }"
               :to="{ name: 'atlas-piece', params: { piece: p.id } }"
+              @pointerenter="pointed = p.id"
+              @pointerleave="pointed = undefined"
+              @focus="pointed = p.id"
+              @blur="pointed = undefined"
             >
-              <strong>{{ p.name }}</strong><span v-if="p.name !== p.house_name" class="small">{{ p.house_name }}</span>
-              <span class="small"
-                >{{ mass(p.typical_g, 1) }} · {{ p.muscles }} {{ p.muscles === 1 ? 'muscle' : 'muscles'
-                }}{{ p.bone_in ? ', bone in' : '' }} · {{ p.plans }} plans{{
-                  numbers(p) ? ` · ${numbers(p)}` : ''
-                }}</span
+              <span
+                ><strong>{{ p.name }}</strong
+                ><span v-if="p.name !== p.house_name" class="small"> {{ p.house_name }}</span></span
               >
+              <span class="small">{{ facts(p) }}</span>
             </RouterLink>
-          </div>
+          </section>
         </div>
-      </section>
+      </div>
     </template>
   </section>
 </template>
 
 <style scoped>
-.carcass {
-  font-size: 15px;
-  font-weight: 500;
-}
 .ask {
   max-width: 620px;
-  margin: 12px 0 20px;
+  margin: 12px 0 16px;
 }
-.species {
-  margin-bottom: 24px;
+.which {
+  align-items: end;
+  gap: 12px 24px;
+  flex-wrap: wrap;
+  margin-bottom: 12px;
 }
-.species > h2 {
-  border-top: 4px solid var(--ink);
-  padding: 8px 0 10px;
-}
-.regions {
+.lay {
   display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(280px, 1fr));
-  gap: 20px 28px;
+  grid-template-columns: minmax(0, 1.9fr) minmax(280px, 1fr);
+  gap: 36px;
+  align-items: start;
 }
-h3 {
+.animal {
+  margin: 0;
+  position: sticky;
+  top: 76px;
+}
+.animal figcaption {
+  margin-top: 10px;
+}
+h2 {
   color: var(--ink-2);
   font-stretch: 84%;
   font-size: 13px;
-  padding-bottom: 4px;
+  padding: 12px 0 4px;
 }
-h3::first-letter {
+.region:first-child h2 {
+  padding-top: 0;
+}
+h2::first-letter {
   text-transform: uppercase;
 }
 .piece {
   display: flex;
   flex-direction: column;
-  gap: 2px;
-  padding: 10px 0;
+  gap: 1px;
+  padding: 7px 8px;
   border-top: 1px solid var(--hairline);
   color: var(--ink);
   text-decoration: none;
-  min-height: 56px;
+  min-height: 52px;
 }
-.piece:hover strong {
-  text-decoration: underline;
-  text-underline-offset: 3px;
+.piece.on {
+  background: var(--act-wash);
 }
 .hits {
   list-style: none;
@@ -181,5 +228,14 @@ h3::first-letter {
 .hits a:hover strong {
   text-decoration: underline;
   text-underline-offset: 3px;
+}
+
+@media (max-width: 900px) {
+  .lay {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .animal {
+    position: static;
+  }
 }
 </style>

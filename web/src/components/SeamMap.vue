@@ -1,8 +1,8 @@
 <script setup lang="ts">
 // The section of a piece: areas true to weight, seams in blue, bones dotted. What each area shows and whether it can be
 // touched is the caller's.
-import { computed } from 'vue'
-import { shortName } from '../shell/shop'
+import { computed, onBeforeUnmount, onMounted, ref, useId, useTemplateRef } from 'vue'
+import { label, lineHeight } from './mapLabels'
 import type { S } from '../api/client'
 
 export interface MapMark {
@@ -12,6 +12,7 @@ export interface MapMark {
   state?: 'next' | 'off' | 'plain' | 'waits'
 }
 
+defineOptions({ inheritAttrs: false })
 const props = defineProps<{
   map: S['SeamMap']
   marks: Record<string, MapMark>
@@ -19,33 +20,29 @@ const props = defineProps<{
   picked?: string
   title: string
   size?: number
+  keyed?: boolean // with a line below that says what its codes stand for
 }>()
-const emit = defineEmits<{ pick: [string] }>()
+const emit = defineEmits<{ pick: [string]; point: [string | undefined] }>()
 
 type Area = S['MapArea']
+const clip = useId()
 const path = (a: Area) => `M${a.polygon.map((p) => `${p.x} ${p.y}`).join('L')}Z`
-const lineLimit = 13
-const textSize = computed(() => props.size ?? 3.1) // of the words, in units of the section
 
-/** The words of a name on as few lines as fit, or its code where none do. */
-function label(a: Area, m: MapMark): string[] {
-  const lines: string[] = []
-  for (const w of shortName(m.name).replace(/,.*/, '').split(' ')) {
-    const last = lines[lines.length - 1]
-    if (last !== undefined && `${last} ${w}`.length <= lineLimit) lines[lines.length - 1] = `${last} ${w}`
-    else lines.push(w)
-  }
-  const all = lines.length + (m.line ? 1 : 0)
-  const width = Math.max(...lines.map((l) => l.length)) * textSize.value * 0.52
-  const fits = Math.hypot(width / 2, (all * textSize.value * 1.15) / 2) <= a.room * 1.25
-  return fits ? lines : [m.code]
-}
+// Words are never smaller than eleven pixels, however small the map is drawn; what then does not fit is a code.
+const smallest = 11
+const drawing = useTemplateRef<SVGSVGElement>('drawing')
+const unitPx = ref(0)
+const watcher = new ResizeObserver(([e]) => (unitPx.value = (e?.contentRect.width ?? 0) / (props.map.width + 3)))
+onMounted(() => drawing.value && watcher.observe(drawing.value))
+onBeforeUnmount(() => watcher.disconnect())
+const leastSize = computed(() => (unitPx.value ? smallest / unitPx.value : 0))
+const textSize = computed(() => Math.max(props.size ?? 3.1, leastSize.value))
 
 const areas = computed(() =>
   props.map.areas.map((a) => {
     const bone = a.kind === 'bone'
     const mark = props.marks[a.part] ?? { name: bone ? 'bone' : a.name, code: bone ? '' : a.part.slice(0, 3) }
-    const lines = [...label(a, mark), ...(mark.line && a.room > textSize.value * 1.1 ? [mark.line] : [])]
+    const words = label(a, mark, textSize.value, leastSize.value)
     return {
       id: a.part,
       bone,
@@ -53,16 +50,32 @@ const areas = computed(() =>
       d: path(a),
       mark,
       centre: a.centre,
-      lines,
-      top: a.centre.y - ((lines.length - 1) * textSize.value * 1.15) / 2,
+      ...words,
+      top: a.centre.y - ((words.lines.length - 1) * words.size * lineHeight) / 2,
     }
   }),
+)
+/** What the codes stand for; what has no room even for one is named all the same. */
+const key = computed(() =>
+  areas.value
+    .filter((a) => a.code && a.mark.code && !a.bone)
+    .map(({ id, lines, mark: { code, name } }) => ({
+      id,
+      text: lines.length && !name.startsWith(code) ? `${code} ${name}` : name,
+    })),
 )
 const outline = computed(() => `M${props.map.outline.map((p) => `${p.x} ${p.y}`).join('L')}Z`)
 </script>
 
 <template>
-  <svg class="seammap" :viewBox="`-1.5 -1.5 ${map.width + 3} ${map.height + 3}`" role="group" :aria-label="title">
+  <svg
+    v-bind="$attrs"
+    ref="drawing"
+    class="seammap"
+    :viewBox="`-1.5 -1.5 ${map.width + 3} ${map.height + 3}`"
+    role="group"
+    :aria-label="title"
+  >
     <defs>
       <pattern id="ghost" width="2.4" height="2.4" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
         <path d="M0 0V2.4" class="hatch" />
@@ -71,10 +84,12 @@ const outline = computed(() => `M${props.map.outline.map((p) => `${p.x} ${p.y}`)
         <rect width="1.8" height="1.8" class="bonefill" />
         <circle cx=".9" cy=".9" r=".28" class="bonedot" />
       </pattern>
+      <clipPath :id="clip"><path :d="outline" /></clipPath>
     </defs>
     <g
       v-for="a in areas"
       :key="a.id"
+      :clip-path="`url(#${clip})`"
       class="area"
       :class="[a.mark.state ?? 'plain', { pickable: pickable && !a.bone, picked: picked === a.id }]"
       :role="pickable && !a.bone ? 'button' : 'img'"
@@ -82,17 +97,22 @@ const outline = computed(() => `M${props.map.outline.map((p) => `${p.x} ${p.y}`)
       :aria-label="`${a.bone ? a.name : a.mark.name}${a.mark.line ? `, ${a.mark.line}` : ''}`"
       :data-part="a.id"
       @click="pickable && !a.bone && emit('pick', a.id)"
+      @pointerenter="emit('point', a.id)"
+      @pointerleave="emit('point', undefined)"
       @keydown.space.prevent="pickable && !a.bone && emit('pick', a.id)"
     >
       <path class="flesh" :class="{ bone: a.bone }" :d="a.d" />
       <path v-if="a.mark.state === 'off'" :d="a.d" fill="url(#ghost)" />
     </g>
-    <path v-for="s in map.seams" :key="s.a + s.b" class="seam" :d="`M${s.from.x} ${s.from.y}L${s.to.x} ${s.to.y}`" />
+    <g :clip-path="`url(#${clip})`">
+      <path v-for="(s, i) in map.seams" :key="i" class="seam" :d="`M${s.from.x} ${s.from.y}L${s.to.x} ${s.to.y}`" />
+    </g>
     <path class="outline" :d="outline" />
     <path
       v-for="a in areas.filter((x) => x.mark.state === 'next' || picked === x.id)"
       :key="`n${a.id}`"
       class="glow"
+      :clip-path="`url(#${clip})`"
       :d="a.d"
     />
     <g class="words" aria-hidden="true">
@@ -101,13 +121,13 @@ const outline = computed(() => `M${props.map.outline.map((p) => `${p.x} ${p.y}`)
         :key="a.id"
         :class="[a.mark.state, { bone: a.bone }]"
         text-anchor="middle"
-        :font-size="textSize"
+        :font-size="a.size"
       >
         <tspan
           v-for="(l, i) in a.lines"
           :key="i"
           :x="a.centre.x"
-          :y="a.top + i * textSize * 1.15"
+          :y="a.top + i * a.size * lineHeight"
           dy=".35em"
           :class="{ second: l === a.mark.line }"
         >
@@ -116,6 +136,9 @@ const outline = computed(() => `M${props.map.outline.map((p) => `${p.x} ${p.y}`)
       </text>
     </g>
   </svg>
+  <p v-if="keyed && key.length" class="small key">
+    <span v-for="k in key" :key="k.id">{{ k.text }}</span>
+  </p>
 </template>
 
 <style scoped>
@@ -195,5 +218,11 @@ text.waits {
 }
 .second {
   font-weight: 500;
+}
+.key {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 14px;
+  margin: 6px 0 0;
 }
 </style>

@@ -9,6 +9,7 @@ import UnitToggle from '../components/UnitToggle.vue'
 import { typedNumber } from '../components/typedNumber'
 import { data, POST, type S } from '../api/client'
 import { asProblem } from '../api/problem'
+import CarcassMap from '../atlas/CarcassMap.vue'
 import { useCarcasses } from '../atlas/useCarcasses'
 import { shortName, useShop } from '../shell/shop'
 import FlowPicture from './FlowPicture.vue'
@@ -63,6 +64,8 @@ const swap = (piece: string, plan: string, planned: string) => {
   else plans[piece] = plan
   form.plans = plans
 }
+const drawn = computed(() => carcasses.value?.find((c) => c.id === form.id))
+const brings = computed(() => Object.fromEntries((v.value?.pieces ?? []).map((p) => [p.id, money(p.sales)])))
 const names = computed(() => ({ ...v.value?.names, 'product/rest': 'Small products' }))
 const beyond = computed(() => v.value?.lines.filter((l) => l.beyond_g > 0) ?? [])
 const rows: [keyof S['CarcassSums'], string][] = [
@@ -96,7 +99,7 @@ function startFrom(plan: string) {
         :invalid="!!fault('weight')"
         autocomplete="off"
     /></FormField>
-    <FormField id="cv-price" :label="`Price a ${unit}`" :fault="fault('price')"
+    <FormField id="cv-price" :label="`Price per ${unit}`" :fault="fault('price')"
       ><InputText
         id="cv-price"
         v-model.lazy="form.price"
@@ -143,6 +146,10 @@ function startFrom(plan: string) {
         <dd class="figure">{{ v.minutes.toFixed(0) }}</dd>
       </div>
     </dl>
+    <figure v-if="drawn" class="animal">
+      <CarcassMap :carcass="drawn" :lines="brings" :size="2.4" />
+      <figcaption class="small">What each piece brings, of one carcass. Areas are true to weight.</figcaption>
+    </figure>
     <FlowPicture :flows="v.flows" :names="names" :show="(w, x) => `${mass(w, 1)}, ${money(x)}`" />
     <div class="lay">
       <section>
@@ -269,6 +276,10 @@ function startFrom(plan: string) {
 }
 .sentence {
   margin: 18px 0 12px;
+}
+.animal {
+  margin: 12px 0 20px;
+  max-width: 600px;
 }
 .figures {
   display: flex;

@@ -140,7 +140,7 @@ useTitle(() => c.value && `${shortName(c.value.piece.name)} ${c.value.piece.lot_
       <div class="pictures">
         <BridgePicture :steps="c.bridge" :from="c.baseline" :to="c.recorded" />
         <figure class="map">
-          <SeamMap :map="c.seam_map" :marks="marks" title="What each muscle gained or lost" :size="4" />
+          <SeamMap :map="c.seam_map" :marks="marks" title="What each muscle gained or lost" :size="4" keyed />
           <figcaption class="small">
             Areas by {{ c.map_basis }} weights; figures are what each muscle gained.
           </figcaption>

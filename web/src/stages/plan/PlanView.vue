@@ -192,6 +192,7 @@ useTitle(() => detail.value && `${shortName(detail.value.card.name)} ${detail.va
             :marks="marks"
             title="The muscles of this piece, expected weights"
             :size="4.4"
+            keyed
           />
           <p class="small">Expected weights, estimated from the atlas' typical shares.</p>
           <p v-if="!chosen" class="small">Choose a plan; then it can go on a bench.</p>

@@ -14,6 +14,7 @@ import { plainDay, useShop } from '../../shell/shop'
 import { actionWords, changes } from '../../shop/auditWords'
 import { workplace } from '../rail/useRail'
 import { aboutFields, arrivalOf, bodyOf, emptyArrival, shownFields } from './arrival'
+import LotOnCarcass from './LotOnCarcass.vue'
 import ArrivalFields from './ArrivalFields.vue'
 import { useTitle } from '../../shell/title'
 
@@ -260,6 +261,7 @@ useTitle(() => d.value?.lot.lot_number)
           >
         </div>
         <div>
+          <LotOnCarcass :lot="d" />
           <h2>Who changed what</h2>
           <ol class="history">
             <li v-for="(h, i) in d.history" :key="i">
