@@ -71,22 +71,29 @@ func (h *handlers) GetPriceBook(ctx context.Context,
 	if out.Markets, err = h.markets(ctx); err != nil {
 		return nil, err
 	}
-	tax := new(big.Rat).Add(big.NewRat(1, 1), new(big.Rat).SetFrac64(int64(v.Market.TaxPct*100+0.5), 10_000))
 	for _, row := range v.Rows {
-		x := contract.BookRow{Product: price(row.PriceRow), Source: "none"}
-		if row.InForce.Per != "" {
-			x.Price, x.Per, x.WithTax, x.Source = some(priceText(row.InForce)), some(contract.BookRowPer(row.InForce.Per)),
-				some(row.InForce.Amount.Times(tax).String()), "standing"
-		}
-		if q := row.Quote; q != nil {
-			x.Source, x.Season, x.ValidFrom = "market", some(q.Season), some(q.ValidFrom.Format(time.DateOnly))
-			if q.Source == "feed" {
-				x.Source = "feed"
-			}
-		}
-		out.Rows = append(out.Rows, x)
+		x := bookPrice(row.BookPrice)
+		out.Rows = append(out.Rows, contract.BookRow{Product: price(row.PriceRow), Price: x.Price,
+			Per: (*contract.BookRowPer)(x.Per), WithTax: x.WithTax, Source: contract.BookRowSource(x.Source), Season: x.Season,
+			ValidFrom: x.ValidFrom, At: each(row.At, bookPrice), Pieces: texts(row.Pieces)})
 	}
 	return out, nil
+}
+
+func bookPrice(p pricing.BookPrice) contract.BookPrice {
+	x := contract.BookPrice{Market: p.Market.PublicID, Source: "none"}
+	if p.InForce.Per != "" {
+		tax := new(big.Rat).Add(big.NewRat(1, 1), new(big.Rat).SetFrac64(int64(p.Market.TaxPct*100+0.5), 10_000))
+		x.Price, x.Per, x.WithTax, x.Source = some(priceText(p.InForce)), some(contract.BookPricePer(p.InForce.Per)),
+			some(p.InForce.Amount.Times(tax).String()), "standing"
+	}
+	if q := p.Quote; q != nil {
+		x.Source, x.Season, x.ValidFrom = "market", some(q.Season), some(q.ValidFrom.Format(time.DateOnly))
+		if q.Source == "feed" {
+			x.Source = "feed"
+		}
+	}
+	return x
 }
 
 func quote(q pricing.QuoteRow) contract.Quote {

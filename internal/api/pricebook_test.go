@@ -7,6 +7,7 @@ import (
 	"net"
 	"net/http"
 	"net/http/httptest"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -247,5 +248,94 @@ func TestMarketFeed(t *testing.T) {
 	}
 	if p := newRig(t).fails("POST", base+"/prices/feed", nil); !has(p, "", "no_feed") {
 		t.Errorf("%+v", p)
+	}
+}
+
+// Several prices are changed at once, all or none; what they would be is said before. The markets stand side by side.
+func TestPricesChangedTogether(t *testing.T) {
+	r := newRig(t)
+	r.priced()
+	raise := func(pct, step string, keys ...string) []contract.RaisedPrice {
+		t.Helper()
+		var out []contract.RaisedPrice
+		r.ok("POST", base+"/prices/raised", map[string]any{"keys": keys, "pct": pct, "step": step}, &out)
+		return out
+	}
+	// 24 and 26 raised by 7 % are 25.68 and 27.82; 0.50 would be 0.535, which is 0.50 in steps of a tenth: it stays
+	seen := raise("7", "0.10", "beef.cap_steak", "beef.side_medallion", "beef.fat", "beef.shin_slice")
+	if len(seen) != 2 {
+		t.Fatalf("%+v", seen)
+	}
+	var changes, back []map[string]any
+	for _, x := range seen {
+		if want := map[string]string{"beef.cap_steak": "25.70", "beef.side_medallion": "27.80"}[x.Product.Key]; x.Becomes !=
+			want {
+			t.Errorf("%s becomes %s, want %s", x.Product.Key, x.Becomes, want)
+		}
+		changes = append(changes, map[string]any{"key": x.Product.Key, "price": x.Becomes, "per": "kg", "version": 1})
+		back = append(back, map[string]any{"key": x.Product.Key, "price": x.Product.Price, "per": "kg", "version": 2})
+	}
+	var set []contract.Price
+	r.ok("PUT", base+"/prices", map[string]any{"prices": changes}, &set)
+	if len(set) != 2 || set[0].Version != 2 {
+		t.Errorf("%+v", set)
+	}
+	price := func(key string) (out contract.BookRow) {
+		t.Helper()
+		var book contract.PriceBook
+		r.ok("GET", base+"/price-book", nil, &book)
+		for _, row := range book.Rows {
+			if row.Product.Key == key {
+				out = row
+			}
+		}
+		return out
+	}
+	if p := price("beef.cap_steak"); p.Product.Price != "25.70" {
+		t.Errorf("cap steak costs %s", p.Product.Price)
+	}
+	// one of them was changed meanwhile: none is set
+	stale := []map[string]any{{"key": "beef.dice", "price": "15", "per": "kg", "version": 1}, changes[0]}
+	if p := r.fails("PUT", base+"/prices", map[string]any{"prices": stale}); p.Status != 409 {
+		t.Errorf("a second writer: %+v", p)
+	}
+	if p := price("beef.dice"); p.Product.Price != "14.00" {
+		t.Errorf("dice cost %s after a change that was refused", p.Product.Price)
+	}
+	r.ok("PUT", base+"/prices", map[string]any{"prices": back}, nil)
+	if p := price("beef.side_medallion"); p.Product.Price != "26.00" || p.Product.Version != 3 {
+		t.Errorf("taken back: %+v", p.Product)
+	}
+	for field, body := range map[string]map[string]any{
+		"pct":  {"keys": []string{"beef.fat"}, "pct": "-95", "step": "0.10"},
+		"step": {"keys": []string{"beef.fat"}, "pct": "5", "step": "0"},
+		"keys": {"keys": []string{}, "pct": "5", "step": "0.10"},
+	} {
+		if p := r.fails("POST", base+"/prices/raised", body); !has(p, field, "") {
+			t.Errorf("%s: %+v", field, p)
+		}
+	}
+	for field, change := range map[string]map[string]any{
+		"prices[0].key":     {"key": "beef.unicorn", "price": "1", "per": "kg", "version": 0},
+		"prices[0].price":   {"key": "beef.dice", "price": "-1", "per": "kg", "version": 1},
+		"prices[0].version": {"key": "beef.dice", "price": "1", "per": "kg", "version": -1},
+	} {
+		if p := r.fails("PUT", base+"/prices", map[string]any{"prices": []any{change}}); !has(p, field, "") {
+			t.Errorf("%s: %+v", field, p)
+		}
+	}
+	// side by side: the counter has its own price, the galley has the standing one; tax is each market's own
+	var markets []contract.Market
+	r.ok("POST", base+"/markets", map[string]any{"name": "Counter", "tax_pct": 10}, nil)
+	r.ok("POST", base+"/markets", map[string]any{"name": "Galley", "tax_pct": 0}, &markets)
+	r.ok("PUT", base+"/quotes", map[string]any{"market": markets[0].Id, "product_key": "beef.cap_steak", "season": "",
+		"valid_from": "2026-03-01", "price": "30", "per": "kg", "version": 0}, nil)
+	row := price("beef.cap_steak")
+	if len(row.At) != 2 || from(row.At[0].Price) != "30.00" || from(row.At[0].WithTax) != "33.00" ||
+		row.At[0].Source != "market" || from(row.At[1].Price) != "24.00" || row.At[1].Source != "standing" {
+		t.Errorf("side by side: %+v", row.At)
+	}
+	if !slices.Contains(row.Pieces, "beef.top_sirloin") {
+		t.Errorf("rump cap steak is cut from %v", row.Pieces)
 	}
 }

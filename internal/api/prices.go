@@ -44,6 +44,28 @@ func (h *handlers) SetPrice(ctx context.Context, r contract.SetPriceRequestObjec
 	return contract.SetPrice200JSONResponse(price(row)), nil
 }
 
+func (h *handlers) SetPrices(ctx context.Context,
+	r contract.SetPricesRequestObject) (contract.SetPricesResponseObject, error) {
+	rows, err := h.work.Pricing.SetPrices(ctx, each(r.Body.Prices, func(c contract.PriceChange) pricing.PriceChange {
+		return pricing.PriceChange{Key: c.Key, Price: c.Price, Per: string(c.Per), Version: c.Version}
+	}))
+	if err != nil {
+		return nil, err
+	}
+	return contract.SetPrices200JSONResponse(each(rows, price)), nil
+}
+
+func (h *handlers) RaisePrices(ctx context.Context,
+	r contract.RaisePricesRequestObject) (contract.RaisePricesResponseObject, error) {
+	rows, err := h.work.Pricing.Raise(ctx, r.Body.Keys, r.Body.Pct, r.Body.Step)
+	if err != nil {
+		return nil, err
+	}
+	return contract.RaisePrices200JSONResponse(each(rows, func(x pricing.Raised) contract.RaisedPrice {
+		return contract.RaisedPrice{Product: price(x.PriceRow), Becomes: priceText(x.Becomes)}
+	})), nil
+}
+
 func (h *handlers) ExportPrices(ctx context.Context,
 	r contract.ExportPricesRequestObject) (contract.ExportPricesResponseObject, error) {
 	if err := tableFormat(r.Params.Format); err != nil {

@@ -114,6 +114,8 @@ var rights = map[string]right{
 	"GET /prices":                                     {roles: all, pin: true, scope: "read"},
 	"GET /prices/export":                              {roles: all, scope: "read"},
 	"POST /prices/import":                             {roles: prices, scope: "prices"},
+	"PUT /prices":                                     {roles: prices, scope: "prices"},
+	"POST /prices/raised":                             {roles: prices, scope: "prices"},
 	"PUT /prices/{product_key}":                       {roles: prices, scope: "prices"},
 	"GET /benches/{bench_id}/scale/stream":            {roles: all, pin: true, scope: "read"},
 	"POST /benches/{bench_id}/scale/command":          {roles: cut, pin: true, scope: "record"},

@@ -110,7 +110,7 @@ func (r *rig) furnish(ctx context.Context, mark string) furnished {
 	must(err)
 	must(w.Pricing.SetQuote(ctx,
 		pricing.NewQuote{Market: markets[0].PublicID, Key: "beef.tri_tip_whole", From: "2026-01-01",
-			Amount: map[string]string{"zzA": "33.33", "zzB": "44.44"}[mark], Per: "kg"}))
+			Amount: map[string]string{"zzA": "33.3371", "zzB": "44.4437"}[mark], Per: "kg"}))
 	must(w.Pricing.SetDemand(ctx,
 		pricing.NewDemand{Key: "beef.cap_steak", Week: "5", Unit: "kg",
 			Fallback: map[string]string{"zzA": "5.55", "zzB": "6.6613"}[mark]}))
@@ -407,7 +407,7 @@ func TestNothingOfAnotherShopShows(t *testing.T) {
 	r := newRig(t)
 	a, b := r.twoShops()
 	// that the shop was added is the adding owner's own doing
-	hidden := append([]string{"zzB", "22.22", "44.44", "6.6613", b.link, b.share}, b.more[:len(b.more)-1]...)
+	hidden := append([]string{"zzB", "22.22", "44.4437", "6.6613", b.link, b.share}, b.more[:len(b.more)-1]...)
 	for name, id := range b.ids {
 		// three digits are no secret
 		if name != "atlas_id" && name != "carcass_id" && name != "product_key" && name != "part_id" && name != "code" {

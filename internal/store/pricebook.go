@@ -94,6 +94,18 @@ func (s *Store) QuotesOn(ctx context.Context, shopID, marketID int64, day time.T
 	return out, Translate(err)
 }
 
+// AllQuotesOn is QuotesOn of every market of the shop.
+func (s *Store) AllQuotesOn(ctx context.Context, shopID int64, day time.Time) ([]Quote, error) {
+	var out []Quote
+	err := s.on(ctx).Raw(`SELECT q.* FROM (SELECT market_id, product_key, season, MAX(valid_from) AS valid_from FROM quotes
+			WHERE shop_id = ? AND valid_from <= ? GROUP BY market_id, product_key, season) x
+		JOIN quotes q ON q.market_id = x.market_id AND q.product_key = x.product_key AND q.season = x.season AND
+		q.valid_from = x.valid_from
+		WHERE q.shop_id = ? ORDER BY q.market_id, q.product_key, q.season`, shopID, day.Format(time.DateOnly), shopID).
+		Scan(&out).Error
+	return out, Translate(err)
+}
+
 // Quote gives a price by its public id.
 func (s *Store) Quote(ctx context.Context, shopID int64, publicID string) (Quote, error) {
 	var q Quote

@@ -280,7 +280,7 @@ func TestPriceListInTheBrowser(t *testing.T) {
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	b, _ := open(t, "")
 	s := a.show(b, "/shop/prices", 1280, 800)
-	s.says("products have a price at “Harbour counter”")
+	s.says("products have a price.")
 	list := filepath.Join(t.TempDir(), "summer list.csv")
 	if err := os.WriteFile(list, []byte("product,price\nRump cap steak,31.40\nUnicorn,1\n"), 0o600); err != nil {
 		t.Fatal(err)
@@ -292,6 +292,20 @@ func TestPriceListInTheBrowser(t *testing.T) {
 	s.says("1 price set.")
 	s.put(".find input[type=search]", "rump cap steak")
 	s.says("€31.40")
+	// what is shown is changed by a percentage, seen first, and taken back: 31.40 and 10 % are 34.54, in tenths 34.50
+	s.until("two products are shown", "document.querySelectorAll('.prices .price').length === 2")
+	s.eval("document.querySelector('#raise-pct').closest('details').open = true")
+	s.put("#raise-pct", "-95")
+	s.touch("Show what it would change")
+	s.says("ust be from −90 to 500")
+	s.put("#raise-pct", "10")
+	s.touch("Show what it would change")
+	s.until("it is shown before it is saved",
+		"document.querySelector('[data-test=raised] tbody')?.innerText.includes('€34.50')")
+	s.touch("Save 2 prices")
+	s.until("the price is changed", "document.querySelector('.prices .price')?.innerText === '€34.50'")
+	s.touch("Undo")
+	s.until("the price is taken back", "document.querySelector('.prices .price')?.innerText === '€31.40'")
 	bomb := filepath.Join(t.TempDir(), "bomb.csv")
 	if err := os.WriteFile(bomb, bytes.Repeat([]byte("product,price\n"), 300_000), 0o600); err != nil {
 		t.Fatal(err)

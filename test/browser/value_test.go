@@ -183,7 +183,7 @@ func historyDownToThePieces(t *testing.T, a *app, b *rod.Browser) {
 	s.until("and one of them", "document.querySelector('[data-test=sentence]')?.innerText.length > 20")
 }
 
-// The price book: the feed is shown before it is kept; a price of a market holds from its day and can be taken out.
+// The price book: the feed is shown before it is kept; a price of a market holds from its day and can be removed.
 func priceBookOfAMarket(t *testing.T, a *app, b *rod.Browser) {
 	s := a.show(b, "/shop/prices", 1280, 900)
 	s.choose("[data-test=feed]")
@@ -191,9 +191,11 @@ func priceBookOfAMarket(t *testing.T, a *app, b *rod.Browser) {
 		"document.body.innerText.includes('The market feed: ') && document.body.innerText.includes('Ferry galley, from')")
 	s.touch("Save 9 prices")
 	s.says("9 prices set.")
-	s.picks("[role=combobox][aria-label=Market]", "Ferry galley")
-	s.until("they are marked as the feed's", "document.querySelector('.prices').innerText.includes('the feed, from')")
+	s.until("they are marked as the feed's",
+		"document.querySelector('.prices').innerText.includes('from the feed, since')")
 	s.eval("document.querySelectorAll('details').forEach(d => { d.open = true })")
+	s.picks("[role=combobox][aria-label=Market]", "Ferry galley")
+	s.says("Prices of Ferry galley")
 	s.picks("#q-key", "Flat iron steak")
 	s.put("#q-price", "x")
 	s.touch("Set it")

@@ -254,6 +254,48 @@ func (e BoardState) Valid() bool {
 	}
 }
 
+// Defines values for BookPricePer.
+const (
+	BookPricePerKg BookPricePer = "kg"
+	BookPricePerLb BookPricePer = "lb"
+)
+
+// Valid indicates whether the value is a known member of the BookPricePer enum.
+func (e BookPricePer) Valid() bool {
+	switch e {
+	case BookPricePerKg:
+		return true
+	case BookPricePerLb:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for BookPriceSource.
+const (
+	BookPriceSourceFeed     BookPriceSource = "feed"
+	BookPriceSourceMarket   BookPriceSource = "market"
+	BookPriceSourceNone     BookPriceSource = "none"
+	BookPriceSourceStanding BookPriceSource = "standing"
+)
+
+// Valid indicates whether the value is a known member of the BookPriceSource enum.
+func (e BookPriceSource) Valid() bool {
+	switch e {
+	case BookPriceSourceFeed:
+		return true
+	case BookPriceSourceMarket:
+		return true
+	case BookPriceSourceNone:
+		return true
+	case BookPriceSourceStanding:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for BookRowPer.
 const (
 	BookRowPerKg BookRowPer = "kg"
@@ -1151,6 +1193,24 @@ func (e PricePer) Valid() bool {
 	case PricePerKg:
 		return true
 	case PricePerLb:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PriceChangePer.
+const (
+	PriceChangePerKg PriceChangePer = "kg"
+	PriceChangePerLb PriceChangePer = "lb"
+)
+
+// Valid indicates whether the value is a known member of the PriceChangePer enum.
+func (e PriceChangePer) Valid() bool {
+	switch e {
+	case PriceChangePerKg:
+		return true
+	case PriceChangePerLb:
 		return true
 	default:
 		return false
@@ -2135,9 +2195,34 @@ type BoardRow struct {
 	WeightG      float64 `json:"weight_g"`
 }
 
+// BookPrice defines model for BookPrice.
+type BookPrice struct {
+	// Market Id
+	Market string        `json:"market"`
+	Per    *BookPricePer `json:"per,omitempty"`
+
+	// Price That holds
+	Price     *string         `json:"price,omitempty"`
+	Season    *string         `json:"season,omitempty"`
+	Source    BookPriceSource `json:"source"`
+	ValidFrom *string         `json:"valid_from,omitempty"`
+	WithTax   *string         `json:"with_tax,omitempty"`
+}
+
+// BookPricePer defines model for BookPrice.Per.
+type BookPricePer string
+
+// BookPriceSource defines model for BookPrice.Source.
+type BookPriceSource string
+
 // BookRow defines model for BookRow.
 type BookRow struct {
+	// At On every market that is in use, the main one first
+	At  []BookPrice `json:"at"`
 	Per *BookRowPer `json:"per,omitempty"`
+
+	// Pieces Ids of what it is cut from
+	Pieces []string `json:"pieces"`
 
 	// Price That holds
 	Price     *string       `json:"price,omitempty"`
@@ -4195,6 +4280,19 @@ type PriceBook struct {
 	Seasons []Season `json:"seasons"`
 }
 
+// PriceChange defines model for PriceChange.
+type PriceChange struct {
+	Key   string         `json:"key"`
+	Per   PriceChangePer `json:"per"`
+	Price string         `json:"price"`
+
+	// Version Of the price that it replaces; 0 where there is none
+	Version int `json:"version"`
+}
+
+// PriceChangePer defines model for PriceChange.Per.
+type PriceChangePer string
+
 // PriceImport defines model for PriceImport.
 type PriceImport struct {
 	// Bad Lines that cannot be read; they are left out
@@ -4321,6 +4419,23 @@ type QuoteSource string
 
 // QuoteState defines model for Quote.State.
 type QuoteState string
+
+// RaiseRequest defines model for RaiseRequest.
+type RaiseRequest struct {
+	Keys []string `json:"keys"`
+
+	// Pct From −90 to 500
+	Pct string `json:"pct"`
+
+	// Step What prices are rounded to, such as 0.10
+	Step string `json:"step"`
+}
+
+// RaisedPrice defines model for RaisedPrice.
+type RaisedPrice struct {
+	Becomes string `json:"becomes"`
+	Product Price  `json:"product"`
+}
 
 // Ratings What one eater gave one sample, 0–100 each; left out or null where the eater gave none
 type Ratings struct {
@@ -5360,6 +5475,11 @@ type GetPriceBookParams struct {
 	Day *string `form:"day,omitempty" json:"day,omitempty"`
 }
 
+// SetPricesJSONBody defines parameters for SetPrices.
+type SetPricesJSONBody struct {
+	Prices []PriceChange `json:"prices"`
+}
+
 // ExportPricesParams defines parameters for ExportPrices.
 type ExportPricesParams struct {
 	// Format csv or xlsx
@@ -5572,6 +5692,12 @@ type ChangePlanJSONRequestBody = PlanDraft
 
 // RetirePlanJSONRequestBody defines body for RetirePlan for application/json ContentType.
 type RetirePlanJSONRequestBody = Retirement
+
+// SetPricesJSONRequestBody defines body for SetPrices for application/json ContentType.
+type SetPricesJSONRequestBody SetPricesJSONBody
+
+// RaisePricesJSONRequestBody defines body for RaisePrices for application/json ContentType.
+type RaisePricesJSONRequestBody = RaiseRequest
 
 // SetPriceJSONRequestBody defines body for SetPrice for application/json ContentType.
 type SetPriceJSONRequestBody = NewPrice
@@ -5917,6 +6043,9 @@ type ServerInterface interface {
 	// ListPrices The price of every product of the atlas
 	// (GET /prices)
 	ListPrices(ctx *echo.Context) error
+	// SetPrices Set several prices, all or none of them
+	// (PUT /prices)
+	SetPrices(ctx *echo.Context) error
 	// ExportPrices The price list as CSV or XLSX, in the form in which it can be sent back
 	// (GET /prices/export)
 	ExportPrices(ctx *echo.Context, params ExportPricesParams) error
@@ -5926,6 +6055,9 @@ type ServerInterface interface {
 	// ImportPrices Read a price list, CSV or XLSX of at most 2 MiB, and say what it would change; with save it sets the good lines
 	// (POST /prices/import)
 	ImportPrices(ctx *echo.Context, params ImportPricesParams) error
+	// RaisePrices What prices would be, changed by a percentage and rounded to a step; it sets nothing
+	// (POST /prices/raised)
+	RaisePrices(ctx *echo.Context) error
 	// SetPrice Set the price of a product; version 0 for a product without one
 	// (PUT /prices/{product_key})
 	SetPrice(ctx *echo.Context, productKey string) error
@@ -7817,6 +7949,15 @@ func (w *ServerInterfaceWrapper) ListPrices(ctx *echo.Context) error {
 	return err
 }
 
+// SetPrices converts echo context to params.
+func (w *ServerInterfaceWrapper) SetPrices(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SetPrices(ctx)
+	return err
+}
+
 // ExportPrices converts echo context to params.
 func (w *ServerInterfaceWrapper) ExportPrices(ctx *echo.Context) error {
 	var err error
@@ -7868,6 +8009,15 @@ func (w *ServerInterfaceWrapper) ImportPrices(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ImportPrices(ctx, params)
+	return err
+}
+
+// RaisePrices converts echo context to params.
+func (w *ServerInterfaceWrapper) RaisePrices(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.RaisePrices(ctx)
 	return err
 }
 
@@ -8594,6 +8744,8 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.PUT(options.BaseURL+"/breakdowns/:breakdown_id/judgement/:part_id", wrapper.ChooseMethod, options.OperationMiddlewares["chooseMethod"]...)
 	router.GET(options.BaseURL+"/breakdowns/:breakdown_id/comparison", wrapper.GetComparison, options.OperationMiddlewares["getComparison"]...)
 	router.GET(options.BaseURL+"/prices", wrapper.ListPrices, options.OperationMiddlewares["listPrices"]...)
+	router.PUT(options.BaseURL+"/prices", wrapper.SetPrices, options.OperationMiddlewares["setPrices"]...)
+	router.POST(options.BaseURL+"/prices/raised", wrapper.RaisePrices, options.OperationMiddlewares["raisePrices"]...)
 	router.GET(options.BaseURL+"/prices/export", wrapper.ExportPrices, options.OperationMiddlewares["exportPrices"]...)
 	router.POST(options.BaseURL+"/prices/import", wrapper.ImportPrices, options.OperationMiddlewares["importPrices"]...)
 	router.PUT(options.BaseURL+"/prices/:product_key", wrapper.SetPrice, options.OperationMiddlewares["setPrice"]...)
@@ -12461,6 +12613,45 @@ func (response ListPricesdefaultApplicationProblemPlusJSONResponse) VisitListPri
 	return err
 }
 
+type SetPricesRequestObject struct {
+	Body *SetPricesJSONRequestBody
+}
+
+type SetPricesResponseObject interface {
+	VisitSetPricesResponse(w http.ResponseWriter) error
+}
+
+type SetPrices200JSONResponse []Price
+
+func (response SetPrices200JSONResponse) VisitSetPricesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetPricesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetPricesdefaultApplicationProblemPlusJSONResponse) VisitSetPricesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ExportPricesRequestObject struct {
 	Params ExportPricesParams
 }
@@ -12574,6 +12765,45 @@ type ImportPricesdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ImportPricesdefaultApplicationProblemPlusJSONResponse) VisitImportPricesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RaisePricesRequestObject struct {
+	Body *RaisePricesJSONRequestBody
+}
+
+type RaisePricesResponseObject interface {
+	VisitRaisePricesResponse(w http.ResponseWriter) error
+}
+
+type RaisePrices200JSONResponse []RaisedPrice
+
+func (response RaisePrices200JSONResponse) VisitRaisePricesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RaisePricesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RaisePricesdefaultApplicationProblemPlusJSONResponse) VisitRaisePricesResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -14410,6 +14640,9 @@ type StrictServerInterface interface {
 	// ListPrices The price of every product of the atlas
 	// (GET /prices)
 	ListPrices(ctx context.Context, request ListPricesRequestObject) (ListPricesResponseObject, error)
+	// SetPrices Set several prices, all or none of them
+	// (PUT /prices)
+	SetPrices(ctx context.Context, request SetPricesRequestObject) (SetPricesResponseObject, error)
 	// ExportPrices The price list as CSV or XLSX, in the form in which it can be sent back
 	// (GET /prices/export)
 	ExportPrices(ctx context.Context, request ExportPricesRequestObject) (ExportPricesResponseObject, error)
@@ -14419,6 +14652,9 @@ type StrictServerInterface interface {
 	// ImportPrices Read a price list, CSV or XLSX of at most 2 MiB, and say what it would change; with save it sets the good lines
 	// (POST /prices/import)
 	ImportPrices(ctx context.Context, request ImportPricesRequestObject) (ImportPricesResponseObject, error)
+	// RaisePrices What prices would be, changed by a percentage and rounded to a step; it sets nothing
+	// (POST /prices/raised)
+	RaisePrices(ctx context.Context, request RaisePricesRequestObject) (RaisePricesResponseObject, error)
 	// SetPrice Set the price of a product; version 0 for a product without one
 	// (PUT /prices/{product_key})
 	SetPrice(ctx context.Context, request SetPriceRequestObject) (SetPriceResponseObject, error)
@@ -17883,6 +18119,52 @@ func (sh *strictHandler) ListPrices(ctx *echo.Context) error {
 	return nil
 }
 
+// SetPrices operation middleware
+func (sh *strictHandler) SetPrices(ctx *echo.Context) error {
+	var request SetPricesRequestObject
+
+	var body SetPricesJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetPrices(ctx.Request().Context(), request.(SetPricesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetPrices")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetPricesResponseObject); ok {
+		return validResponse.VisitSetPricesResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ExportPrices operation middleware
 func (sh *strictHandler) ExportPrices(ctx *echo.Context, params ExportPricesParams) error {
 	var request ExportPricesRequestObject
@@ -17954,6 +18236,52 @@ func (sh *strictHandler) ImportPrices(ctx *echo.Context, params ImportPricesPara
 		return err
 	} else if validResponse, ok := response.(ImportPricesResponseObject); ok {
 		return validResponse.VisitImportPricesResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// RaisePrices operation middleware
+func (sh *strictHandler) RaisePrices(ctx *echo.Context) error {
+	var request RaisePricesRequestObject
+
+	var body RaisePricesJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RaisePrices(ctx.Request().Context(), request.(RaisePricesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RaisePrices")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(RaisePricesResponseObject); ok {
+		return validResponse.VisitRaisePricesResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -55,7 +55,7 @@ func TestParseNumberRefuses(t *testing.T) {
 		}
 	}
 	for text, want := range map[string]string{"12": "12", "-3.50": "-7/2", "0,25": "1/4", ".5": "1/2", "7.": "7",
-		"+1": "1", " 2 ": "2"} {
+		"+1": "1", " 2 ": "2", "−4.5": "-9/2"} {
 		got, err := ParseNumber(text)
 		if err != nil || got.RatString() != want {
 			t.Errorf("ParseNumber(%q) = %v, %v; want %s", text, got, err, want)
@@ -85,6 +85,23 @@ func TestRounding(t *testing.T) {
 	}
 	if got := Currency("JPY").Text(MustMoney("12.5")); got != "JPY 13" {
 		t.Errorf("shown as %s", got)
+	}
+}
+
+// By hand: 18.90 and 5 % are 19.845; 0.60 less 10 % is 0.54; 1.00 and 5 % is half-way between 1.00 and 1.10.
+func TestPricesAreRaisedInSteps(t *testing.T) {
+	for _, c := range []struct{ price, pct, step, want string }{{"18.90", "5", "0.10", "19.80"},
+		{"18.90", "5", "0.01", "19.85"}, {"18.90", "5", "0.50", "20.00"}, {"0.60", "-10", "0.05", "0.55"},
+		{"1.00", "5", "0.10", "1.10"}, {"0.02", "-90", "0.05", "0.05"}} {
+		pct, err := ParseNumber(c.pct)
+		if err != nil {
+			t.Fatal(err)
+		}
+		p := Price{MustMoney(c.price), UnitPound}.RaisedBy(pct, MustMoney(c.step))
+		if p.Amount.Text(2) != c.want || p.Per != UnitPound {
+			t.Errorf("%s changed by %s %% in steps of %s: %s per %s, want %s", c.price, c.pct, c.step, p.Amount.Text(2), p.Per,
+				c.want)
+		}
 	}
 }
 

@@ -166,6 +166,17 @@ func (a Money) Exact() error {
 // String shows the amount with the decimals of its currency, or with two where it has none; never a negative zero.
 func (a Money) String() string { return a.Text(a.Places()) }
 
+// RaisedBy gives a price changed by so many percent, which may be negative, rounded half away from zero to whole steps
+// and never below one step; step must be above zero.
+func (p Price) RaisedBy(pct *big.Rat, step Money) Price {
+	factor := new(big.Rat).Add(big.NewRat(1, 1), new(big.Rat).Mul(pct, big.NewRat(1, 100)))
+	steps := roundRat(p.Amount.Times(factor).Over(step.Rat()).Rat())
+	if steps.Sign() <= 0 {
+		steps.SetInt64(1)
+	}
+	return Price{Money{new(big.Rat).Mul(step.Rat(), new(big.Rat).SetInt(steps)), p.Amount.places}, p.Per}
+}
+
 // Price is money per unit of mass, kept as it was entered.
 type Price struct {
 	Amount Money

@@ -11,7 +11,7 @@ import (
 const maxDigits = 18
 
 // ParseNumber reads a plain decimal number as people type it: digits with at most one decimal point or comma, an
-// optional sign, blanks around it. No exponents, no thousands separators, no fractions. It answers with a fault without
+// optional sign (the printed minus too), blanks around it. No exponents, no thousands separators, no fractions. It answers with a fault without
 // a field: "required", "too_long" or "not_a_number".
 func ParseNumber(s string) (*big.Rat, error) {
 	s = strings.TrimSpace(s)
@@ -20,6 +20,9 @@ func ParseNumber(s string) (*big.Rat, error) {
 	}
 	if len(s) > 4*maxDigits {
 		return nil, tooLong()
+	}
+	if printed, ok := strings.CutPrefix(s, "−"); ok {
+		s = "-" + printed
 	}
 	body := strings.TrimPrefix(strings.TrimPrefix(s, "+"), "-")
 	if len(s)-len(body) > 1 {

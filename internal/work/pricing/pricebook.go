@@ -153,17 +153,26 @@ func (s *Service) BookIn(ctx context.Context, shop shop.Shop, market string, day
 	if err != nil {
 		return b, err
 	}
+	b.Quotes = inForce(quotes, b.Season, b.Day)
+	for key, q := range b.Quotes {
+		if b.Prices[key], err = quotePrice(shop, q); err != nil {
+			return b, fmt.Errorf("price of %s: %w", key, err)
+		}
+	}
+	return b, nil
+}
+
+// inForce picks from the quotes of one market the one of each product that holds on a day.
+func inForce(quotes []store.Quote, season string, day time.Time) map[string]store.Quote {
 	list := make([]value.Quote, len(quotes))
 	for i, q := range quotes {
 		list[i] = value.Quote{Key: q.ProductKey, Season: q.Season, From: q.ValidFrom}
 	}
-	for key, i := range value.InForce(list, b.Season, b.Day) {
-		if b.Prices[key], err = quotePrice(shop, quotes[i]); err != nil {
-			return b, fmt.Errorf("price of %s: %w", key, err)
-		}
-		b.Quotes[key] = quotes[i]
+	out := map[string]store.Quote{}
+	for key, i := range value.InForce(list, season, day) {
+		out[key] = quotes[i]
 	}
-	return b, nil
+	return out
 }
 
 // quotePrice is a quote as a price by weight.
@@ -184,11 +193,18 @@ func (s *Service) TodaysBook(ctx context.Context, shop shop.Shop) (map[string]me
 	return b.Prices, b.Stands, err
 }
 
+// BookPrice is the price of a product that holds on a market.
+type BookPrice struct {
+	Market  store.Market
+	InForce measure.Price // by weight; zero where there is none
+	Quote   *store.Quote  // that it comes from; nil where it is the standing price
+}
+
 // BookRow is a product in a price book.
 type BookRow struct {
-	PriceRow               // with the standing price
-	InForce  measure.Price // by weight; zero where there is none
-	Quote    *store.Quote  // that it comes from; nil where it is the standing price
+	PriceRow              // with the standing price
+	BookPrice             // on the market of the book
+	At        []BookPrice // on every market that is in use, the main one first
 }
 
 // BookView is a price book with what stands in it.
@@ -226,11 +242,18 @@ func (s *Service) PriceBook(ctx context.Context, market, day string) (BookView, 
 	if err != nil {
 		return v, err
 	}
+	at, err := s.pricesAt(ctx, shop, v.Book)
+	if err != nil {
+		return v, err
+	}
 	names := map[string]string{}
 	for _, p := range products {
-		row := BookRow{PriceRow: p, InForce: v.Prices[p.Key]}
+		row := BookRow{PriceRow: p, BookPrice: BookPrice{Market: v.Market, InForce: v.Prices[p.Key]}}
 		if q, ok := v.Book.Quotes[p.Key]; ok {
 			row.Quote = &q
+		}
+		if row.At, err = at(p); err != nil {
+			return v, err
 		}
 		names[p.Key] = p.Name
 		v.Rows = append(v.Rows, row)
@@ -252,4 +275,41 @@ func (s *Service) PriceBook(ctx context.Context, market, day string) (BookView, 
 		v.Quotes = append(v.Quotes, QuoteRow{q, names[q.ProductKey], state, shop.Shown(q.Amount)})
 	}
 	return v, err
+}
+
+// pricesAt reads what every market that is in use has on the day of a book, and gives what a product costs on each.
+func (s *Service) pricesAt(ctx context.Context, shop shop.Shop, b Book) (func(PriceRow) ([]BookPrice, error), error) {
+	markets, err := s.store.Markets(ctx, shop.ID)
+	if err != nil {
+		return nil, err
+	}
+	quotes, err := s.store.AllQuotesOn(ctx, shop.ID, b.Day)
+	if err != nil {
+		return nil, err
+	}
+	of := map[int64][]store.Quote{}
+	for _, q := range quotes {
+		of[q.MarketID] = append(of[q.MarketID], q)
+	}
+	held := map[int64]map[string]store.Quote{}
+	for id, list := range of {
+		held[id] = inForce(list, b.Season, b.Day)
+	}
+	return func(p PriceRow) ([]BookPrice, error) {
+		var out []BookPrice
+		for _, m := range markets {
+			if !m.Active {
+				continue
+			}
+			x := BookPrice{Market: m, InForce: p.Price}
+			if q, ok := held[m.ID][p.Key]; ok {
+				x.Quote = &q
+				if x.InForce, err = quotePrice(shop, q); err != nil {
+					return nil, fmt.Errorf("price of %s: %w", p.Key, err)
+				}
+			}
+			out = append(out, x)
+		}
+		return out, nil
+	}, nil
 }

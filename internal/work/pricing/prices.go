@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 
 	"falda/internal/core/atlas"
 	"falda/internal/core/fault"
@@ -24,6 +25,7 @@ type PriceRow struct {
 	Price     measure.Price // zero when there is none
 	Version   int           // 0 when there is none
 	Each      measure.Mass  // of one portion, where plans aim at a weight; 0 otherwise
+	Pieces    []string      // ids of what it is cut from, in the atlas' order
 }
 
 // Prices lists every product of the atlas once, with its price.
@@ -51,15 +53,21 @@ func (s *Service) Prices(ctx context.Context) ([]PriceRow, error) {
 // Products lists what the atlas' plans, their options and the shop's own plans make, each once; what only the own plan
 // without makes is left out.
 func (s *Service) Products(shop shop.WithPlans, without string) []PriceRow {
-	seen := map[string]bool{}
+	at := map[string]int{}
 	var list []PriceRow
 	add := func(p atlas.Piece, products []atlas.Product) {
 		for _, pr := range products {
-			if key := p.Key(pr); !seen[key] {
-				seen[key] = true
+			key := p.Key(pr)
+			i, ok := at[key]
+			if !ok {
+				i = len(list)
+				at[key] = i
 				list = append(list,
 					PriceRow{Key: key, Name: pr.Name, Species: p.Species, Form: pr.Form, ByProduct: pr.ByProduct(),
 						Each: measure.Mass(pr.PortionG * float64(measure.Gram))})
+			}
+			if p.ID != "" && !slices.Contains(list[i].Pieces, p.ID) {
+				list[i].Pieces = append(list[i].Pieces, p.ID)
 			}
 		}
 	}

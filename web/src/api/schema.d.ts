@@ -1179,8 +1179,26 @@ export interface paths {
         };
         /** The price of every product of the atlas */
         get: operations["listPrices"];
-        put?: never;
+        /** Set several prices, all or none of them */
+        put: operations["setPrices"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/prices/raised": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What prices would be, changed by a percentage and rounded to a step; it sets nothing */
+        post: operations["raisePrices"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2103,8 +2121,44 @@ export interface components {
             /** @description The program was started with a market feed */
             has_feed: boolean;
         };
+        PriceChange: {
+            key: string;
+            price: string;
+            /** @enum {string} */
+            per: "kg" | "lb";
+            /** @description Of the price that it replaces; 0 where there is none */
+            version: number;
+        };
+        RaiseRequest: {
+            keys: string[];
+            /** @description From −90 to 500 */
+            pct: string;
+            /** @description What prices are rounded to, such as 0.10 */
+            step: string;
+        };
+        RaisedPrice: {
+            product: components["schemas"]["Price"];
+            becomes: string;
+        };
+        BookPrice: {
+            /** @description Id */
+            market: string;
+            /** @description That holds */
+            price?: string;
+            /** @enum {string} */
+            per?: "kg" | "lb";
+            with_tax?: string;
+            /** @enum {string} */
+            source: "none" | "standing" | "market" | "feed";
+            season?: string;
+            valid_from?: string;
+        };
         BookRow: {
             product: components["schemas"]["Price"];
+            /** @description On every market that is in use, the main one first */
+            at: components["schemas"]["BookPrice"][];
+            /** @description Ids of what it is cut from */
+            pieces: string[];
             /** @description That holds */
             price?: string;
             /** @enum {string} */
@@ -7141,6 +7195,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Price"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setPrices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    prices: components["schemas"]["PriceChange"][];
+                };
+            };
+        };
+        responses: {
+            /** @description The prices */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Price"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    raisePrices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RaiseRequest"];
+            };
+        };
+        responses: {
+            /** @description Those that would change */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RaisedPrice"][];
                 };
             };
             default: components["responses"]["Problem"];

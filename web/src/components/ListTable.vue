@@ -25,8 +25,10 @@ const props = withDefaults(
     /** Not all rows are here yet: sorting would mislead. */
     part?: boolean
     pageSize?: number
+    /** What rows stand under together, while they are not sorted otherwise. */
+    group?: (row: T) => string
   }>(),
-  { pageSize: 50 },
+  { pageSize: 50, group: undefined },
 )
 defineSlots<Record<string, (p: { row: T }) => unknown>>()
 
@@ -34,11 +36,27 @@ const state = useAddressForm({ sort: '', page: '1' })
 const sorted = computed(() => {
   const column = props.columns.find((c) => c.id === state.sort.replace('-', ''))
   const rows = props.rows.map((row) => ({ row, key: props.rowKey(row) }))
-  if (!column?.by || props.part) return rows
+  if (!column?.by || props.part) return grouped(rows)
   const by = column.by
   const turn = state.sort.startsWith('-') ? -1 : 1
   return rows.sort((a, b) => turn * compare(by(a.row), by(b.row)))
 })
+interface Entry {
+  row: T
+  key: string
+  group?: string
+}
+/** Rows by group, in the order in which the groups first come. */
+function grouped(rows: Entry[]): Entry[] {
+  if (!props.group) return rows
+  const groups = new Map<string, Entry[]>()
+  for (const r of rows) {
+    const name = props.group(r.row)
+    groups.set(name, [...(groups.get(name) ?? []), { ...r, group: name }])
+  }
+  return [...groups.values()].flat()
+}
+const isGrouped = computed(() => !!props.group && !state.sort)
 function compare(a: string | number, b: string | number) {
   return typeof a === 'number' && typeof b === 'number' ? a - b : String(a).localeCompare(String(b))
 }
@@ -70,9 +88,14 @@ const first = computed(() => (Math.min(pages.value, Math.max(1, Number(state.pag
     :sort-field="state.sort.replace('-', '')"
     :sort-order="state.sort.startsWith('-') ? -1 : 1"
     :table-props="{ 'aria-label': label }"
+    v-bind="isGrouped ? { rowGroupMode: 'subheader', groupRowsBy: 'group' } : {}"
+    :pt="{ rowGroupHeaderCell: { colspan: columns.length } }"
     @sort="sort"
     @page="turn"
   >
+    <template v-if="isGrouped" #groupheader="{ data: d }"
+      ><strong>{{ d.group }}</strong></template
+    >
     <Column
       v-for="c in columns"
       :key="c.id"

@@ -29,7 +29,7 @@ export function typedCount(text: string): number {
 export function typedDay(text: string, today = dayHere()): string {
   const t = text.trim()
   if (t === '') return ''
-  const ago = /^-\s*(\d{1,3})$/.exec(t)
+  const ago = /^[-−]\s*(\d{1,3})$/.exec(t)
   if (ago) return iso(new Date(today.getFullYear(), today.getMonth(), today.getDate() - Number(ago[1])))
   if (t === '0') return iso(today)
   const parts = /^(\d{1,2})[./ -](\d{1,2})[./ -]?(\d{2}|\d{4})?$/.exec(t)

@@ -1,0 +1,113 @@
+<script setup lang="ts">
+// Many prices at once, from a file or the market feed: what they would change is shown before anything is saved.
+import { ref } from 'vue'
+import PvButton from 'primevue/button'
+import FilePick from '../components/FilePick.vue'
+import { useFileImport } from '../components/useFileImport'
+import { data, fileBody, POST, type S } from '../api/client'
+import { useAttempt } from '../api/useAttempt'
+import { useMe } from '../shell/me'
+import { counted } from '../words/counted'
+
+defineProps<{ hasFeed: boolean }>()
+const { may } = useMe()
+const words = { new: 'new', changed: 'changes', same: 'stands already', bad: 'left out' } as const
+
+const feed = ref(false)
+const { chosen, seen, said, busy, problem, look, keep, leave } = useFileImport(
+  (file, save) =>
+    feed.value
+      ? data(POST('/prices/feed', { params: { query: { save } } }))
+      : data(POST('/prices/import', { params: { query: { save } }, ...fileBody(file) })),
+  (done: S['PriceImport']) => `${counted(done.set, 'price')} set.`,
+)
+const lookAtFile = (file: File) => {
+  feed.value = false
+  void look(file)
+}
+const { busy: fetching, problem: silent, attempt } = useAttempt()
+const fetchFeed = () =>
+  attempt(async () => {
+    feed.value = true
+    chosen.value = new File([], 'The market feed')
+    said.value = ''
+    seen.value = await data(POST('/prices/feed', { params: { query: { save: false } } }))
+  })
+const lower = (s: string) => s.charAt(0).toLowerCase() + s.slice(1)
+</script>
+
+<template>
+  <div class="row no-print">
+    The list as <a href="/api/v1/prices/export?format=csv" download>CSV</a>
+    <a href="/api/v1/prices/export?format=xlsx" download>XLSX</a>
+    <FilePick v-if="may('POST /prices/import')" label="Import prices" @picked="lookAtFile" />
+    <PvButton
+      v-if="hasFeed && may('POST /prices/feed')"
+      severity="secondary"
+      label="Fetch market prices"
+      :loading="fetching"
+      data-test="feed"
+      @click="fetchFeed"
+    />
+  </div>
+  <p v-if="said" role="status" class="whole">
+    <strong>{{ said }}</strong>
+  </p>
+  <p v-if="silent" class="fault whole" role="alert">
+    {{ silent.errors[0] ? `${silent.errors[0].message} ${silent.errors[0].hint ?? ''}` : silent.message }}
+  </p>
+  <p v-if="problem" class="fault whole" role="alert">
+    {{ problem.at('file') ? `The file ${lower(problem.at('file'))}` : problem.message }}
+  </p>
+  <section v-if="seen" class="box whole" aria-label="What the list would do">
+    <h2>{{ chosen?.name }}: {{ seen.set }} to set, {{ seen.same }} stand already, {{ seen.bad }} left out</h2>
+    <table v-wide>
+      <thead>
+        <tr>
+          <th>Line</th>
+          <th>Product</th>
+          <th>Where</th>
+          <th class="n">Was</th>
+          <th class="n">Becomes</th>
+          <th>What it does</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="l in seen.lines" :key="l.line" :class="l.state">
+          <td>{{ l.line }}</td>
+          <td>{{ l.product }}</td>
+          <td>{{ l.where ?? 'everywhere' }}</td>
+          <td class="n">{{ l.was }}</td>
+          <td class="n">{{ l.price }}{{ l.per ? ` per ${l.per}` : '' }}</td>
+          <td>
+            <strong>{{ words[l.state] }}</strong> <span v-if="l.fault" class="fault">{{ l.fault }}</span>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <div class="row">
+      <PvButton
+        v-if="seen.set"
+        :label="
+          seen.bad ? `Save ${counted(seen.set, 'price')}, leave ${seen.bad} out` : `Save ${counted(seen.set, 'price')}`
+        "
+        :disabled="busy"
+        @click="keep"
+      /><PvButton text label="Cancel" @click="leave" />
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.whole {
+  flex-basis: 100%;
+}
+section.box {
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+}
+tr.same td {
+  color: var(--ink-2);
+}
+</style>
