@@ -183,7 +183,7 @@ func historyDownToThePieces(t *testing.T, a *app, b *rod.Browser) {
 	s.until("and one of them", "document.querySelector('[data-test=sentence]')?.innerText.length > 20")
 }
 
-// The price book: the feed is shown before it is kept; a price of a market holds from its day and can be removed.
+// The price book: the feed is shown before it is kept; a price of a market holds from its day and can be taken out.
 func priceBookOfAMarket(t *testing.T, a *app, b *rod.Browser) {
 	s := a.show(b, "/shop/prices", 1280, 900)
 	s.choose("[data-test=feed]")
@@ -209,5 +209,5 @@ func priceBookOfAMarket(t *testing.T, a *app, b *rod.Browser) {
 			"r.innerText.includes('€21.50'))")
 	s.eval("[...document.querySelectorAll('[data-test=quotes] tbody tr')].find(r => r.innerText.includes('Flat " +
 		"iron')).querySelector('button').click()")
-	s.says("Flat iron steak: taken out.")
+	s.says("Flat iron steak: removed.")
 }

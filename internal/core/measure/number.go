@@ -11,8 +11,8 @@ import (
 const maxDigits = 18
 
 // ParseNumber reads a plain decimal number as people type it: digits with at most one decimal point or comma, an
-// optional sign (the printed minus too), blanks around it. No exponents, no thousands separators, no fractions. It answers with a fault without
-// a field: "required", "too_long" or "not_a_number".
+// optional sign (the printed minus too), blanks around it. No exponents, no thousands separators, no fractions. It
+// answers with a fault without a field: "required", "too_long" or "not_a_number".
 func ParseNumber(s string) (*big.Rat, error) {
 	s = strings.TrimSpace(s)
 	if s == "" {
