@@ -64,12 +64,9 @@ func cookingCard(c judge.CookingCard) contract.CookingCard {
 	}
 	if c.Doneness != nil {
 		out.Doneness = some(c.Doneness.ID)
-		for _, d := range cook.DonenessLevels {
-			if c.Treated && d.CoreC < c.MinSafeCoreC {
-				continue
-			}
-			out.DonenessChoices = append(out.DonenessChoices, contract.DonenessChoice{Id: d.ID, Name: d.Name, CoreC: d.CoreC})
-		}
+		out.DonenessChoices = each(c.Choices(), func(d cook.Doneness) contract.DonenessChoice {
+			return contract.DonenessChoice{Id: d.ID, Name: d.Name, CoreC: d.CoreC}
+		})
 	}
 	out.Steps = each(c.Steps, func(s cook.Step) contract.CookStep {
 		return contract.CookStep{Do: s.Do, Minutes: s.Minutes, OvenC: s.OvenC, Hands: s.Hands}

@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"slices"
 	"strconv"
+	"strings"
 	"time"
 
 	"gorm.io/gorm"
@@ -126,7 +127,7 @@ const auditAtOnce = 2000
 type TrailQuery struct {
 	ShopID int64
 	Member string // public id of a member
-	Action string // the action, or the part of it before a point
+	Action string // the action, or the part of it before a point; after a minus sign, everything but that
 	Bench  string // name
 	Text   string // in the subject or its name
 	From   time.Time
@@ -268,7 +269,9 @@ func (t trailTable) where(q TrailQuery) (string, []any) {
 		}
 	}
 	add(q.Member != "", "m.public_id = ?", q.Member)
-	add(q.Action != "", fmt.Sprintf("(%s = ? OR %s LIKE ?)", t.action, t.action), q.Action, q.Action+".%")
+	kind, but := strings.CutPrefix(q.Action, "-")
+	add(kind != "" && !but, fmt.Sprintf("(%s = ? OR %s LIKE ?)", t.action, t.action), kind, kind+".%")
+	add(kind != "" && but, fmt.Sprintf("%s <> ? AND %s NOT LIKE ?", t.action, t.action), kind, kind+".%")
 	add(q.Bench != "", t.bench+" = ?", q.Bench)
 	add(q.Text != "", fmt.Sprintf("(LOCATE(?, %s) > 0 OR LOCATE(?, %s) > 0)", t.subject, t.title), q.Text, q.Text)
 	return sql, args

@@ -38,9 +38,14 @@ func TestCooking(t *testing.T) {
 	s := a.show(b, "/cooking", 1280, 900)
 	s.choose("[data-cut=tri_tip_whole]")
 	s.choose("[data-cut=heart_steak]")
+	s.choose("[data-cut=dice]")
+	s.until("three dishes are asked for", "document.querySelectorAll('.dish').length === 3")
+	s.until("how done is asked of what is grilled and roasted, not of what is stewed",
+		"document.querySelectorAll('.dish .pick-one').length === 2 && !document.querySelector('[data-dish=dice] .pick-one')")
+	s.choose("[data-dish=dice] .drop")
 	s.put("[data-dish=tri_tip_whole] .fields label:nth-child(2) input", "1")
-	s.eval("(() => { const f = document.querySelector('#c-serve'); f.value = '2027-01-02T19:00'; f.dispatchEvent(new " +
-		"Event('input', {bubbles: true})) })()")
+	s.put("#c-day", "2.1.2027")
+	s.put("#c-hour", "1900")
 	s.choose("[data-test=timetable]")
 	// a kilogram, to the floor of 63 °C: 60 minutes out of the cold, 20 at 230 °C, 45 at 180 °C, 20 of rest, sliced at
 	// 18:55

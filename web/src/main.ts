@@ -1,5 +1,5 @@
 import { createApp } from 'vue'
-import PrimeVue from 'primevue/config'
+import PrimeVue, { defaultOptions } from 'primevue/config'
 import ConfirmationService from 'primevue/confirmationservice'
 import ToastService from 'primevue/toastservice'
 import { VueQueryPlugin } from '@tanstack/vue-query'
@@ -20,7 +20,11 @@ applyScheme()
 createApp(App)
   .directive('wide', vWide)
   .use(router)
-  .use(PrimeVue, { theme, ...(nonce && { csp: { nonce } }) })
+  .use(PrimeVue, {
+    theme,
+    locale: { ...defaultOptions.locale!, firstDayOfWeek: 1 },
+    ...(nonce && { csp: { nonce } }),
+  })
   .use(ToastService)
   .use(ConfirmationService)
   .use(VueQueryPlugin, {

@@ -6,9 +6,11 @@ import button from '@primeuix/themes/aura/button'
 import checkbox from '@primeuix/themes/aura/checkbox'
 import confirmdialog from '@primeuix/themes/aura/confirmdialog'
 import datatable from '@primeuix/themes/aura/datatable'
+import datepicker from '@primeuix/themes/aura/datepicker'
 import dialog from '@primeuix/themes/aura/dialog'
 import iconfield from '@primeuix/themes/aura/iconfield'
 import inputtext from '@primeuix/themes/aura/inputtext'
+import popover from '@primeuix/themes/aura/popover'
 import paginator from '@primeuix/themes/aura/paginator'
 import progressbar from '@primeuix/themes/aura/progressbar'
 import select from '@primeuix/themes/aura/select'
@@ -81,9 +83,11 @@ export const theme = {
         checkbox,
         confirmdialog,
         datatable,
+        datepicker,
         dialog,
         iconfield,
         inputtext,
+        popover,
         paginator,
         progressbar,
         select,
@@ -108,6 +112,20 @@ export const theme = {
       },
       components: {
         button: { root: { borderRadius: '2px', paddingX: '16px', paddingY: '10px', label: { fontWeight: '650' } } },
+        datepicker: {
+          panel: { borderColor: 'transparent', padding: '8px' },
+          date: {
+            width: '40px',
+            height: '40px',
+            padding: '0',
+            borderRadius: '2px',
+            selectedBackground: act,
+            selectedColor: 'var(--on-act)',
+            hoverBackground: 'var(--act-wash)',
+          },
+          today: { background: 'var(--hairline)', color: 'var(--ink)' },
+        },
+        popover: { content: { padding: '0' } },
         checkbox: { root: { borderRadius: '2px', width: '24px', height: '24px' } },
       },
     },

@@ -5258,7 +5258,7 @@ type ListAuditParams struct {
 	// Member Id of a person
 	Member *AuditMember `form:"member,omitempty" json:"member,omitempty"`
 
-	// Action An action such as price.set, or a kind of them such as price
+	// Action An action such as price.set, or a kind of them such as price; with a minus sign before it, everything else
 	Action *AuditAction `form:"action,omitempty" json:"action,omitempty"`
 
 	// Bench Name of a bench
@@ -5288,7 +5288,7 @@ type ExportAuditParams struct {
 	// Member Id of a person
 	Member *AuditMember `form:"member,omitempty" json:"member,omitempty"`
 
-	// Action An action such as price.set, or a kind of them such as price
+	// Action An action such as price.set, or a kind of them such as price; with a minus sign before it, everything else
 	Action *AuditAction `form:"action,omitempty" json:"action,omitempty"`
 
 	// Bench Name of a bench

@@ -325,11 +325,21 @@ func (c *Card) slice(minced bool) {
 		return
 	}
 	m := c.Muscles[0]
+	if c.Method.ID == "stew" || c.Method.ID == "stir_fry" {
+		return // it was diced or cut into strips before
+	}
 	c.Grain = m.Grain.Direction
 	c.Slice = "Slice across the grain. " + m.Grain.Note
-	if c.Method.ID == "stew" || c.Method.ID == "stir_fry" {
-		c.Slice = "It is cut already: across the grain when it was diced or sliced. " + m.Grain.Note
+}
+
+// Choices lists how done the cut can be asked for: none where it cooks until it is tender, or is done through; of
+// treated meat only what is not below the floor.
+func (c Card) Choices() []Doneness {
+	if c.Doneness == nil {
+		return nil
 	}
+	return slices.DeleteFunc(slices.Clone(DonenessLevels),
+		func(d Doneness) bool { return c.Treated && d.CoreC < c.MinSafeCoreC })
 }
 
 // Minutes is how long a card takes from the cold to the plate.

@@ -5260,7 +5260,7 @@ export interface components {
         MemberId: string;
         /** @description Id of a person */
         AuditMember: string;
-        /** @description An action such as price.set, or a kind of them such as price */
+        /** @description An action such as price.set, or a kind of them such as price; with a minus sign before it, everything else */
         AuditAction: string;
         /** @description Name of a bench */
         AuditBench: string;
@@ -5967,7 +5967,7 @@ export interface operations {
             query?: {
                 /** @description Id of a person */
                 member?: components["parameters"]["AuditMember"];
-                /** @description An action such as price.set, or a kind of them such as price */
+                /** @description An action such as price.set, or a kind of them such as price; with a minus sign before it, everything else */
                 action?: components["parameters"]["AuditAction"];
                 /** @description Name of a bench */
                 bench?: components["parameters"]["AuditBench"];
@@ -6007,7 +6007,7 @@ export interface operations {
                 format: string;
                 /** @description Id of a person */
                 member?: components["parameters"]["AuditMember"];
-                /** @description An action such as price.set, or a kind of them such as price */
+                /** @description An action such as price.set, or a kind of them such as price; with a minus sign before it, everything else */
                 action?: components["parameters"]["AuditAction"];
                 /** @description Name of a bench */
                 bench?: components["parameters"]["AuditBench"];

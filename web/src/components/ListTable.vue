@@ -12,6 +12,8 @@ export interface ListColumn<R> {
   by?: (row: R) => string | number
   /** A number, which stands at the right. */
   number?: boolean
+  /** It is never broken over two lines. */
+  whole?: boolean
 }
 const props = withDefaults(
   defineProps<{
@@ -27,12 +29,32 @@ const props = withDefaults(
     pageSize?: number
     /** What rows stand under together, while they are not sorted otherwise. */
     group?: (row: T) => string
+    rowClass?: (row: T) => string | undefined
+    /** Key of the row below which the slot "opened" stands. */
+    opened?: string
+    /** Set where a page has several lists, so that each keeps its own state in the address. */
+    name?: string
   }>(),
-  { pageSize: 50, group: undefined },
+  { pageSize: 50, group: undefined, rowClass: undefined, opened: '', name: '' },
 )
 defineSlots<Record<string, (p: { row: T }) => unknown>>()
 
-const state = useAddressForm({ sort: '', page: '1' })
+const keys = { sort: `${props.name}sort`, page: `${props.name}page` }
+const address = useAddressForm<Record<string, string>>({ [keys.sort]: '', [keys.page]: '1' })
+const state = {
+  get sort() {
+    return address[keys.sort]!
+  },
+  set sort(v) {
+    address[keys.sort] = v
+  },
+  get page() {
+    return address[keys.page]!
+  },
+  set page(v) {
+    address[keys.page] = v
+  },
+}
 const sorted = computed(() => {
   const column = props.columns.find((c) => c.id === state.sort.replace('-', ''))
   const rows = props.rows.map((row) => ({ row, key: props.rowKey(row) }))
@@ -90,6 +112,8 @@ const first = computed(() => (Math.min(pages.value, Math.max(1, Number(state.pag
     :table-props="{ 'aria-label': label }"
     v-bind="isGrouped ? { rowGroupMode: 'subheader', groupRowsBy: 'group' } : {}"
     :pt="{ rowGroupHeaderCell: { colspan: columns.length } }"
+    :row-class="(d: Entry) => rowClass?.(d.row)"
+    :expanded-rows="opened ? { [opened]: true } : {}"
     @sort="sort"
     @page="turn"
   >
@@ -102,10 +126,11 @@ const first = computed(() => (Math.min(pages.value, Math.max(1, Number(state.pag
       :field="c.id"
       :header="c.head"
       :sortable="!!c.by && !part"
-      :class="{ n: c.number }"
+      :class="{ n: c.number, whole: c.whole }"
       :pt="{ bodyCell: { 'data-head': c.head } }"
     >
       <template #body="{ data: d }"><slot :name="c.id" :row="d.row" /></template>
     </Column>
+    <template v-if="$slots.opened" #expansion="{ data: d }"><slot name="opened" :row="d.row" /></template>
   </DataTable>
 </template>

@@ -2,16 +2,19 @@
 // Several cuts on one table at one time, with one oven; and what a probe says.
 import { computed, reactive, ref, shallowRef } from 'vue'
 import PvButton from 'primevue/button'
+import InputText from 'primevue/inputtext'
+import DayPick from '../components/DayPick.vue'
 import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
 import UnitToggle from '../components/UnitToggle.vue'
-import { data, POST, type S } from '../api/client'
+import { data, GET, POST, type S } from '../api/client'
 import { useAtlasPiece } from '../api/useAtlasPiece'
 import { useAttempt } from '../api/useAttempt'
 import { useDegrees } from './degrees'
 import PickOne from '../components/PickOne.vue'
 import { pieceName } from '../words/pieceName'
 import { useAtlasPieces } from '../atlas/useAtlasPieces'
+import { typedDay } from '../words/typed'
 import ProbeLog from './ProbeLog.vue'
 
 const { system, systems, degrees, weight, words, us } = useDegrees()
@@ -33,13 +36,26 @@ interface Row {
   eaters: string
   amount: string
   doneness: string
+  /** How done it can be asked for; none where it cooks until it is tender. */
+  choices: { id: string; name: string }[]
 }
 const rows = reactive<Row[]>([])
 const add = (p: { id: string; name: string }) =>
-  rows.push({ atlas_id: piece.value, product_id: p.id, name: p.name, eaters: '4', amount: '', doneness: '' })
+  attempt(async () => {
+    const path = { atlas_id: piece.value, product_id: p.id }
+    const card = await data(GET('/cook/{atlas_id}/{product_id}', { params: { path } }))
+    rows.push({ ...path, name: p.name, eaters: '4', amount: '', doneness: '', choices: card.doneness_choices })
+  })
 const soon = new Date(Date.now() + 5 * 3600e3)
 const two = (n: number) => String(n).padStart(2, '0')
-const serve = ref(`${soon.getFullYear()}-${two(soon.getMonth() + 1)}-${two(soon.getDate())}T19:00`)
+const day = ref(`${soon.getFullYear()}-${two(soon.getMonth() + 1)}-${two(soon.getDate())}`)
+const hour = ref('19:00')
+/** The moment on this screen's clock: "19:00", "19.30", "1930" or "19". */
+const serve = computed(() => {
+  const t = /^\s*(\d{1,2})(?:[:. ]?(\d{2}))?\s*$/.exec(hour.value)
+  const at = new Date(`${typedDay(day.value)}T${two(Number(t?.[1] ?? 99))}:${t?.[2] ?? '00'}`)
+  return Number.isNaN(at.getTime()) ? undefined : at
+})
 const table = shallowRef<S['Timetable']>()
 const { busy, problem, attempt } = useAttempt()
 const grams = (r: Row) => {
@@ -51,7 +67,7 @@ const plan = () =>
     table.value = await data(
       POST('/cooking/timetable', {
         body: {
-          serve_at: new Date(serve.value).toISOString(),
+          serve_at: serve.value!.toISOString(),
           dishes: rows.map((r) => ({
             atlas_id: r.atlas_id,
             product_id: r.product_id,
@@ -62,6 +78,7 @@ const plan = () =>
       }),
     )
   })
+const print = () => window.print()
 const clock = (at: string) =>
   new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' }).format(new Date(at))
 const sentence = computed(() => {
@@ -74,13 +91,6 @@ const fault = (i: number) =>
     .filter((e) => e.field.startsWith(`dishes[${i}]`))
     .map((e) => `${e.message}. ${e.hint ?? ''}`)
     .join(' ') ?? ''
-const levels = [
-  { id: 'rare', name: 'rare' },
-  { id: 'medium_rare', name: 'medium rare' },
-  { id: 'medium', name: 'medium' },
-  { id: 'medium_well', name: 'medium well' },
-  { id: 'well', name: 'well done' },
-]
 </script>
 
 <template>
@@ -116,13 +126,21 @@ const levels = [
             ><label
               >or <input v-model="r.amount" inputmode="decimal" maxlength="6" :aria-label="`Weight of ${r.name}`" />
               {{ us ? 'lb' : 'kg' }}</label
-            ><label><PickOne v-model="r.doneness" :label="`How done ${r.name}`" :options="levels" none="safe" /></label>
+            ><PickOne
+              v-if="r.choices.length > 1"
+              v-model="r.doneness"
+              :label="`How done ${r.name}`"
+              :options="r.choices"
+              none="safe"
+            />
           </div>
           <p v-if="fault(i)" class="fault" role="alert">{{ fault(i) }}</p>
         </div>
         <div class="row">
-          <FormField id="c-serve" label="On the table at" :fault="problem?.at('serve_at')"
-            ><input id="c-serve" v-model="serve" type="datetime-local" /></FormField
+          <FormField id="c-day" label="On the table on" :fault="problem?.at('serve_at')"
+            ><DayPick id="c-day" v-model="day" /></FormField
+          ><FormField id="c-hour" label="at"
+            ><InputText id="c-hour" v-model="hour" inputmode="numeric" maxlength="5" autocomplete="off" /></FormField
           ><UnitToggle v-model="system" :options="systems" label="Units" />
         </div>
         <PvButton
@@ -135,6 +153,10 @@ const levels = [
         <p v-if="problem && !problem.errors.length" class="fault" role="alert">{{ problem.message }}</p>
       </div>
       <div v-if="table" class="stack" data-test="moments">
+        <div class="spread no-print">
+          <h2>{{ rows.map((r) => r.name).join(', ') }}</h2>
+          <PvButton severity="secondary" label="Print" @click="print" />
+        </div>
         <p v-for="c in table.clashes" :key="c" class="fault" role="alert">{{ words(c) }}</p>
         <p v-for="w in table.waits" :key="w">
           <strong>{{ w }}</strong>
@@ -158,7 +180,7 @@ const levels = [
         </p>
       </div>
     </form>
-    <ProbeLog />
+    <ProbeLog class="no-print" />
   </section>
 </template>
 
@@ -202,8 +224,10 @@ const levels = [
   font-size: 20px;
   cursor: pointer;
 }
-.fields input,
-#c-serve {
+#c-hour {
+  width: 84px;
+}
+.fields input {
   font: inherit;
   min-height: 44px;
   border: 1px solid var(--line);

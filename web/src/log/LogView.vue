@@ -13,9 +13,10 @@ import { asProblem } from '../api/problem'
 import { useMe } from '../shell/me'
 import { moment } from '../shell/moment'
 import { percent, useShop } from '../shell/shop'
-import { isDay, typedDay } from '../stages/receive/typed'
+import { isDay, typedDay } from '../words/typed'
 import ListTable, { type ListColumn } from '../components/ListTable.vue'
 import { useAddressForm } from '../components/useAddressForm'
+import DayPick from '../components/DayPick.vue'
 import PickOne from '../components/PickOne.vue'
 import { entriesOf } from '../components/entries'
 import FilePick from '../components/FilePick.vue'
@@ -83,7 +84,7 @@ type Row = S['BreakdownRow']
 const lossOf = (r: Row) => (r.input_g ? (r.loss_g / r.input_g) * 100 : 0)
 const columns = computed<ListColumn<Row>[]>(() => [
   { id: 'piece', head: 'Piece', by: (r) => r.piece },
-  { id: 'lot', head: 'Lot', by: (r) => r.lot_number },
+  { id: 'lot', head: 'Lot', by: (r) => r.lot_number, whole: true },
   { id: 'plan', head: 'Plan', by: (r) => r.plan },
   { id: 'cutter', head: 'Cutter', by: (r) => r.cutters ?? '' },
   { id: 'when', head: 'When', by: (r) => r.closed_at ?? '' },
@@ -136,11 +137,9 @@ const states: Record<string, string> = { waiting: 'waits for the scale', open: '
         ><PickOne id="state" v-model="form.state" :options="entriesOf(states)" none="any"
       /></FormField>
       <FormField id="from" label="From day" :fault="fault('from')"
-        ><InputText id="from" v-model="form.from" placeholder="−7" autocomplete="off"
+        ><DayPick id="from" v-model="form.from" placeholder="−7"
       /></FormField>
-      <FormField id="to" label="To day" :fault="fault('to')"
-        ><InputText id="to" v-model="form.to" autocomplete="off"
-      /></FormField>
+      <FormField id="to" label="To day" :fault="fault('to')"><DayPick id="to" v-model="form.to" /></FormField>
     </div>
     <StateNote v-if="!problem?.errors.length" :error="error" :loading="isLoading" what="the log" @retry="refetch()" />
     <ListTable
@@ -193,10 +192,6 @@ const states: Record<string, string> = { waiting: 'waits for the scale', open: '
   gap: 14px;
   margin: 14px 0 18px;
   align-items: start;
-}
-.lot,
-.lot .small {
-  white-space: nowrap;
 }
 .more {
   margin-top: 14px;

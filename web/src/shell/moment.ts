@@ -29,3 +29,12 @@ export function today(at = onServer()): string {
   const part = (type: string) => parts.find((p) => p.type === type)?.value ?? ''
   return `${part('year')}-${part('month')}-${part('day')}`
 }
+
+const inZone = (iso: string, how: Intl.DateTimeFormatOptions) =>
+  new Intl.DateTimeFormat('en-GB', { ...how, timeZone: shopZone.value }).format(new Date(iso))
+
+/** The hour of a moment by the shop's clock: "14:02". */
+export const clockOf = (iso: string) => inZone(iso, { hour: '2-digit', minute: '2-digit' })
+
+/** The day of a moment by the shop's clock, in words: "Wednesday 25 November 2026". */
+export const dayOf = (iso: string) => inZone(iso, { weekday: 'long', day: 'numeric', month: 'long', year: 'numeric' })

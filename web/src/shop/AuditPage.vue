@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // Who changed what, newest first, and the same as a file.
-import { computed, reactive, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useInfiniteQuery, useQuery } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
@@ -10,14 +10,17 @@ import { data, GET, type S } from '../api/client'
 import { asProblem } from '../api/problem'
 import { useLookingBack } from '../api/useLookingBack'
 import { roleName, roles, useMe } from '../shell/me'
-import { moment } from '../shell/moment'
-import { typedDay } from '../stages/receive/typed'
+import { clockOf, dayOf, moment } from '../shell/moment'
+import { typedDay } from '../words/typed'
+import DayPick from '../components/DayPick.vue'
+import { useAddressForm } from '../components/useAddressForm'
+import ListTable, { type ListColumn } from '../components/ListTable.vue'
 import PickOne from '../components/PickOne.vue'
 import { actionWords, changes, kinds } from './auditWords'
 
 const { may } = useMe()
-const form = reactive({ member: '', action: '', bench: '', text: '', from: '', to: '' })
-const asked = ref<Record<string, string>>({})
+const form = useAddressForm({ member: '', action: '-session', bench: '', text: '', from: '', to: '' })
+const asked = ref<Record<string, string>>(wanted())
 let timer: ReturnType<typeof setTimeout> | undefined
 watch(form, () => {
   clearTimeout(timer)
@@ -59,6 +62,14 @@ const problem = computed(() => (trail.error.value ? asProblem(trail.error.value)
 const fault = (f: string) => problem.value?.at(f) ?? ''
 const file = (format: string) => `/api/v1/audit/export?${new URLSearchParams({ format, ...asked.value })}`
 const filtered = computed(() => Object.keys(asked.value).length > 0)
+const columns: ListColumn<S['AuditRow']>[] = [
+  { id: 'when', head: 'At' },
+  { id: 'who', head: 'Who' },
+  { id: 'did', head: 'Did' },
+  { id: 'to', head: 'To' },
+  { id: 'what', head: 'Was → became' },
+  { id: 'from', head: 'From' },
+]
 const clear = () => Object.assign(form, { member: '', action: '', bench: '', text: '', from: '', to: '' })
 </script>
 
@@ -68,16 +79,16 @@ const clear = () => Object.assign(form, { member: '', action: '', bench: '', tex
       ><PickOne id="who" v-model="form.member" :options="people" none="everybody"
     /></FormField>
     <FormField id="what" label="What"
-      ><PickOne id="what" v-model="form.action" :options="kinds" none="everything"
+      ><PickOne id="what" v-model="form.action" :options="kinds" none="Everything"
     /></FormField>
     <FormField id="at-bench" label="From bench"
       ><PickOne id="at-bench" v-model="form.bench" :options="benches" by="name" none="anywhere"
     /></FormField>
     <FormField id="from" label="From day" :fault="fault('from')"
-      ><InputText id="from" v-model="form.from" autocomplete="off" placeholder="−7" :invalid="!!fault('from')"
+      ><DayPick id="from" v-model="form.from" placeholder="−7" :invalid="!!fault('from')"
     /></FormField>
     <FormField id="to" label="To day" :fault="fault('to')"
-      ><InputText id="to" v-model="form.to" autocomplete="off" :invalid="!!fault('to')"
+      ><DayPick id="to" v-model="form.to" :invalid="!!fault('to')"
     /></FormField>
     <FormField id="text" label="Concerning" :fault="fault('text')"
       ><InputText id="text" v-model="form.text" autocomplete="off" placeholder="a lot, a product"
@@ -99,42 +110,43 @@ const clear = () => Object.assign(form, { member: '', action: '', bench: '', tex
     <p v-else-if="rows.length === 0" class="small">
       {{ filtered ? 'Nothing fits. Choose less, or show everything.' : 'Nothing has happened yet.' }}
     </p>
-    <table v-if="rows.length" v-wide class="trail">
-      <thead>
-        <tr>
-          <th>When</th>
-          <th>Who</th>
-          <th>Did</th>
-          <th>To</th>
-          <th>Was → became</th>
-          <th>From</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="(r, i) in rows" :key="i">
-          <td class="when">{{ moment(r.at) }}</td>
-          <td>
-            {{ r.name || 'unknown'
-            }}<span v-if="r.name !== roleName(r.role) && roles.includes(r.role)" class="small"
-              >, {{ roleName(r.role).toLowerCase() }}</span
-            >
-          </td>
-          <td>
-            <strong>{{ actionWords(r.action) }}</strong>
-          </td>
-          <td>{{ r.subject_name || r.subject }}</td>
-          <td>
-            <span v-for="c in changes(r)" :key="c.what" class="change"
-              ><span class="small">{{ c.what }}</span>
-              <template v-if="c.was"
-                ><s>{{ c.was }}</s> → </template
-              >{{ c.became || 'nothing' }}</span
-            >
-          </td>
-          <td class="small">{{ r.bench || r.address || (r.via === 'program' ? '' : r.via) }}</td>
-        </tr>
-      </tbody>
-    </table>
+    <ListTable
+      v-if="rows.length"
+      :rows="rows"
+      :columns="columns"
+      :row-key="(r) => String(rows.indexOf(r))"
+      data-test="trail"
+      :group="(r) => dayOf(r.at)"
+      :page-size="200"
+      part
+      label="Who changed what"
+      empty=""
+    >
+      <template #when="{ row: r }"
+        ><span class="when">{{ clockOf(r.at) }}</span></template
+      >
+      <template #who="{ row: r }"
+        >{{ r.name || 'unknown'
+        }}<span v-if="r.name !== roleName(r.role) && roles.includes(r.role)" class="small"
+          >, {{ roleName(r.role).toLowerCase() }}</span
+        ></template
+      >
+      <template #did="{ row: r }"
+        ><strong>{{ actionWords(r.action) }}</strong></template
+      >
+      <template #to="{ row: r }">{{ r.subject_name || r.subject }}</template>
+      <template #what="{ row: r }"
+        ><span v-for="c in changes(r)" :key="c.what" class="change"
+          ><span class="small">{{ c.what }}</span>
+          <template v-if="c.was"
+            ><s>{{ c.was }}</s> → </template
+          >{{ c.became || 'nothing' }}</span
+        ></template
+      >
+      <template #from="{ row: r }"
+        ><span class="small">{{ r.bench || r.address || (r.via === 'program' ? '' : r.via) }}</span></template
+      >
+    </ListTable>
     <p v-if="trail.hasNextPage.value" class="more no-print">
       <PvButton
         severity="secondary"

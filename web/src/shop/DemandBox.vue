@@ -6,6 +6,7 @@ import PvButton from 'primevue/button'
 import StateNote from '../components/StateNote.vue'
 import { data, GET, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
+import ListTable, { type ListColumn } from '../components/ListTable.vue'
 import PickOne from '../components/PickOne.vue'
 import { useShop } from '../shell/shop'
 
@@ -35,6 +36,13 @@ const add = () =>
     version: list.value?.find((d) => d.product_key === form.key && d.season === form.season)?.version ?? 0,
   })
 const drop = (d: S['Demand']) => send({ product_key: d.product_key, season: d.season, week: '', version: d.version })
+const columns: ListColumn<S['Demand']>[] = [
+  { id: 'product', head: 'Product', by: (d) => d.name },
+  { id: 'season', head: 'Season', by: (d) => d.season },
+  { id: 'week', head: 'Per week', by: (d) => d.week_g, number: true },
+  { id: 'rest', head: 'The rest, per kg', by: (d) => Number(d.fallback), number: true },
+  { id: 'change', head: 'Change' },
+]
 const words: Record<string, string> = {
   week: 'The week',
   fallback: 'What the rest brings',
@@ -50,26 +58,24 @@ const words: Record<string, string> = {
       {{ list?.length ? `${list.length} products sell only so much a week` : 'all that is cut sells at its price' }}
     </summary>
     <StateNote :error="error" :loading="isLoading" what="the demand" @retry="refetch()" />
-    <table v-if="list?.length" v-wide data-test="demand">
-      <thead>
-        <tr>
-          <th>Product</th>
-          <th>Season</th>
-          <th class="n">Per week</th>
-          <th class="n">The rest, a kg</th>
-          <th><span class="vh">Change</span></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="d in list" :key="d.product_key + d.season">
-          <td>{{ d.name }}</td>
-          <td>{{ d.season || 'the whole year' }}</td>
-          <td class="n">{{ mass(d.week_g, 1) }}</td>
-          <td class="n">{{ money(d.fallback) }}</td>
-          <td><PvButton v-if="own" text label="Remove" :disabled="busy" @click="drop(d)" /></td>
-        </tr>
-      </tbody>
-    </table>
+    <ListTable
+      v-if="list?.length"
+      data-test="demand"
+      name="d"
+      :rows="list"
+      :columns="columns"
+      :row-key="(d) => d.product_key + d.season"
+      label="Demand"
+      empty=""
+    >
+      <template #product="{ row: d }">{{ d.name }}</template>
+      <template #season="{ row: d }">{{ d.season || 'the whole year' }}</template>
+      <template #week="{ row: d }">{{ mass(d.week_g, 1) }}</template>
+      <template #rest="{ row: d }">{{ money(d.fallback) }}</template>
+      <template #change="{ row: d }"
+        ><PvButton v-if="own" text label="Remove" :disabled="busy" @click="drop(d)"
+      /></template>
+    </ListTable>
     <form v-if="own" class="row no-print" novalidate aria-label="Demand of a product" @submit.prevent="add">
       <PickOne
         v-model="form.key"
@@ -121,10 +127,6 @@ summary {
 .row {
   flex-wrap: wrap;
   margin: 10px 0;
-}
-td,
-th {
-  padding: 4px 12px 4px 0;
 }
 label {
   display: inline-flex;

@@ -3,7 +3,7 @@
 import { reactive, ref } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
-import { typedNumber } from '../components/typedNumber'
+import { typedNumber } from '../words/typed'
 import { data, POST, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 

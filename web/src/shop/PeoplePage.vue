@@ -9,7 +9,8 @@ import StateNote from '../components/StateNote.vue'
 import { data, GET, POST, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { roleName, roles, useMe } from '../shell/me'
-import PersonRow from './PersonRow.vue'
+import PersonForm from './PersonForm.vue'
+import ListTable, { type ListColumn } from '../components/ListTable.vue'
 import ShownOnce from './ShownOnce.vue'
 import PickOne from '../components/PickOne.vue'
 import { counted } from '../words/counted'
@@ -35,6 +36,18 @@ const sentence = computed(() => {
   const pins = here.value.filter((p) => p.has_pin).length
   return `${counted(here.value.length, 'person', 'people')}, ${pins} with a PIN for the benches.`
 })
+
+const keyOf = (p: S['Person']) => p.id + p.version
+const groupOf = (p: S['Person']) => (p.active ? 'In the shop' : 'No longer here; what they did stays')
+const passwordOf = (p: S['Person']) => (!p.joined ? 'invited' : p.has_password ? 'chosen' : 'not yet')
+const columns: ListColumn<S['Person']>[] = [
+  { id: 'name', head: 'Name' },
+  { id: 'role', head: 'Role' },
+  { id: 'email', head: 'Signs in as' },
+  { id: 'pin', head: 'PIN' },
+  { id: 'password', head: 'Password' },
+  { id: 'change', head: 'Change', number: true },
+]
 
 const add = () =>
   attempt(async () => {
@@ -62,44 +75,36 @@ async function again(p?: S['Person']) {
       says="For them alone: good once, for 72 hours, not shown again. They choose a password or use the one they have."
       @done="link = undefined"
     />
-    <table v-wide class="people">
-      <thead>
-        <tr>
-          <th>Name</th>
-          <th>Role</th>
-          <th>Signs in as</th>
-          <th>PIN</th>
-          <th>Password</th>
-          <th><span class="vh">Change</span></th>
-        </tr>
-      </thead>
-      <tbody>
-        <PersonRow
-          v-for="p in here"
-          :key="p.id + p.version"
-          :person="p"
-          :open="opened === p.id"
-          :self="p.id === me?.id"
-          @open="opened = opened === p.id ? '' : p.id"
-          @changed="again(p)"
-          @link="(t) => (link = { name: p.name, secret: address(t) })"
-        />
-      </tbody>
-      <tbody v-if="left.length">
-        <tr>
-          <th colspan="6">No longer here; what they did stays</th>
-        </tr>
-        <PersonRow
-          v-for="p in left"
-          :key="p.id + p.version"
-          :person="p"
-          :open="opened === p.id"
-          :self="false"
-          @open="opened = opened === p.id ? '' : p.id"
-          @changed="again(p)"
-        />
-      </tbody>
-    </table>
+    <ListTable
+      class="people"
+      :rows="[...here, ...left]"
+      :columns="columns"
+      :row-key="keyOf"
+      :group="left.length ? groupOf : undefined"
+      :opened="opened"
+      label="People"
+      empty=""
+    >
+      <template #name="{ row: p }"
+        ><strong>{{ p.name }}</strong
+        ><span v-if="p.id === me?.id" class="small"> you</span></template
+      >
+      <template #role="{ row: p }">{{ roleName(p.role) }}</template>
+      <template #email="{ row: p }">{{ p.email }}</template>
+      <template #pin="{ row: p }">{{ p.has_pin ? 'set' : '–' }}</template>
+      <template #password="{ row: p }">{{ passwordOf(p) }}</template>
+      <template #change="{ row: p }"
+        ><PvButton
+          text
+          :label="opened === keyOf(p) ? 'Close' : 'Change'"
+          :aria-expanded="opened === keyOf(p)"
+          :aria-label="`${opened === keyOf(p) ? 'Close' : 'Change'} ${p.name}`"
+          @click="opened = opened === keyOf(p) ? '' : keyOf(p)"
+      /></template>
+      <template #opened="{ row: p }"
+        ><PersonForm :person="p" @changed="again(p)" @link="(t) => (link = { name: p.name, secret: address(t) })"
+      /></template>
+    </ListTable>
     <form class="add" novalidate aria-label="Somebody new" @submit.prevent="add">
       <h2>Somebody new</h2>
       <div class="grid">

@@ -3,10 +3,11 @@
 // a file or by a percentage to change many.
 import { computed, ref } from 'vue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import DayPick from '../components/DayPick.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, GET } from '../api/client'
 import { useMe } from '../shell/me'
-import { isDay, typedDay } from '../stages/receive/typed'
+import { isDay, typedDay } from '../words/typed'
 import { counted } from '../words/counted'
 import DemandBox from './DemandBox.vue'
 import MarketsBox from './MarketsBox.vue'
@@ -54,8 +55,8 @@ const sentence = computed(() => {
       <PriceImport :has-feed="book.has_feed" />
     </div>
     <div v-if="book.markets.length" class="row which no-print">
-      <label>On date <input v-model.lazy="day" placeholder="today" aria-label="Day" /></label
-      ><label class="tick"><input v-model="tax" type="checkbox" /> show with tax</label>
+      <span class="row">On date <DayPick id="day" v-model="day" placeholder="today" label="Day" /></span>
+      <label class="tick"><input v-model="tax" type="checkbox" /> show with tax</label>
     </div>
     <MarketsBox v-if="may('POST /markets')" :markets="book.markets" />
     <DemandBox :rows="book.rows" :seasons="book.seasons" :own="may('PUT /demands')" />
@@ -82,15 +83,8 @@ const sentence = computed(() => {
   align-items: center;
   min-height: 44px;
 }
-.which input:not([type]) {
-  font: inherit;
-  min-height: 44px;
-  border: 1px solid var(--line);
-  border-radius: 2px;
-  background: var(--surface);
-  color: var(--ink);
-  padding: 0 8px;
-  max-width: 220px;
+.which :deep(.p-inputtext) {
+  width: 150px;
 }
 .box {
   margin: 14px 0;

@@ -5,11 +5,11 @@ import { useQueryClient } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
 import FormField from '../components/FormField.vue'
-import { typedNumber } from '../components/typedNumber'
+import { typedDay, typedNumber } from '../words/typed'
 import { data, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
+import DayPick from '../components/DayPick.vue'
 import PickOne from '../components/PickOne.vue'
-import { typedDay } from '../stages/receive/typed'
 
 const props = defineProps<{ book: S['PriceBook'] }>()
 const emit = defineEmits<{ done: [string] }>()
@@ -58,7 +58,7 @@ const set = () =>
       ><PickOne id="q-season" v-model="form.season" :options="book.seasons" by="name" none="the whole year"
     /></FormField>
     <FormField id="q-from" label="From" :fault="fault('valid_from')"
-      ><InputText id="q-from" v-model="form.from" :invalid="!!fault('valid_from')" autocomplete="off"
+      ><DayPick id="q-from" v-model="form.from" :invalid="!!fault('valid_from')"
     /></FormField>
     <FormField id="q-price" label="Price" :fault="fault('price')"
       ><InputText id="q-price" v-model="form.price" inputmode="decimal" :invalid="!!fault('price')" autocomplete="off"

@@ -8,6 +8,7 @@ import { useAttempt } from '../api/useAttempt'
 import { useFeedback } from '../feedback/useFeedback'
 import { useMe } from '../shell/me'
 import { plainDay, useShop } from '../shell/shop'
+import ListTable, { type ListColumn } from '../components/ListTable.vue'
 import PickOne from '../components/PickOne.vue'
 import QuoteForm from './QuoteForm.vue'
 
@@ -19,6 +20,14 @@ const { money } = useShop()
 const { done } = useFeedback()
 const { busy, problem, attempt } = useAttempt()
 const here = computed(() => props.book.markets.find((m) => m.id === props.book.market))
+const columns: ListColumn<S['Quote']>[] = [
+  { id: 'product', head: 'Product', by: (q) => q.name },
+  { id: 'season', head: 'Season', by: (q) => q.season },
+  { id: 'from', head: 'From', by: (q) => q.valid_from },
+  { id: 'price', head: 'Price', by: (q) => Number(q.price), number: true },
+  { id: 'state', head: 'State', by: (q) => q.state },
+  { id: 'change', head: 'Change' },
+]
 const states = { in_force: 'holds', to_come: 'to come', over: 'replaced', other_season: 'other season' } as const
 const drop = (q: S['Quote']) =>
   attempt(async () => {
@@ -45,37 +54,35 @@ const drop = (q: S['Quote']) =>
     </p>
     <QuoteForm v-if="may('PUT /quotes')" :key="book.market + book.day" :book="book" @done="done" />
     <p v-if="problem" class="fault" role="alert">{{ problem.message }}</p>
-    <table v-if="book.quotes.length" v-wide data-test="quotes">
-      <thead>
-        <tr>
-          <th>Product</th>
-          <th>Season</th>
-          <th>From</th>
-          <th class="n">Price</th>
-          <th>State</th>
-          <th><span class="vh">Change</span></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="q in book.quotes" :key="q.id + q.version" :class="{ same: q.state !== 'in_force' }">
-          <td>{{ q.name }}</td>
-          <td>{{ q.season || 'the whole year' }}</td>
-          <td>{{ plainDay(q.valid_from) }} {{ q.valid_from.slice(0, 4) }}</td>
-          <td class="n">
-            {{ money(q.price) }} a {{ q.per }}<span v-if="q.piece_g" class="small"> of {{ q.piece_g }} g</span>
-          </td>
-          <td>{{ states[q.state] }}<span v-if="q.source === 'feed'" class="small"> from the feed</span></td>
-          <td>
-            <PvButton v-if="may('DELETE /quotes/{quote_id}')" text label="Remove" :disabled="busy" @click="drop(q)" />
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <ListTable
+      v-if="book.quotes.length"
+      data-test="quotes"
+      name="q"
+      :rows="book.quotes"
+      :columns="columns"
+      :row-key="(q) => q.id + q.version"
+      :row-class="(q) => (q.state === 'in_force' ? undefined : 'same')"
+      label="Prices of this market"
+      empty=""
+    >
+      <template #product="{ row: q }">{{ q.name }}</template>
+      <template #season="{ row: q }">{{ q.season || 'the whole year' }}</template>
+      <template #from="{ row: q }">{{ plainDay(q.valid_from) }} {{ q.valid_from.slice(0, 4) }}</template>
+      <template #price="{ row: q }"
+        >{{ money(q.price) }} per {{ q.per }}<span v-if="q.piece_g" class="small"> of {{ q.piece_g }} g</span></template
+      >
+      <template #state="{ row: q }"
+        >{{ states[q.state] }}<span v-if="q.source === 'feed'" class="small"> from the feed</span></template
+      >
+      <template #change="{ row: q }"
+        ><PvButton v-if="may('DELETE /quotes/{quote_id}')" text label="Remove" :disabled="busy" @click="drop(q)"
+      /></template>
+    </ListTable>
   </details>
 </template>
 
 <style scoped>
-tr.same td {
+:deep(tr.same td) {
   color: var(--ink-2);
 }
 </style>

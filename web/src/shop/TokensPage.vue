@@ -4,6 +4,7 @@ import { computed, reactive, shallowRef, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
+import DayPick from '../components/DayPick.vue'
 import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, DELETE, GET, POST, type S } from '../api/client'
@@ -11,7 +12,7 @@ import { useAttempt } from '../api/useAttempt'
 import { useFeedback } from '../feedback/useFeedback'
 import { moment } from '../shell/moment'
 import { useShop } from '../shell/shop'
-import { isDay, typedDay } from '../stages/receive/typed'
+import { isDay, typedDay } from '../words/typed'
 import ShownOnce from './ShownOnce.vue'
 
 const queries = useQueryClient()
@@ -138,7 +139,7 @@ function state(t: S['Token']) {
           label="Last day, if it ends"
           :fault="fault('ends_on')"
           :hint="isDay(typedDay(form.ends)) ? typedDay(form.ends) : 'A day such as 2027-01-31'"
-          ><InputText id="token-ends" v-model="form.ends" :invalid="!!fault('ends_on')" autocomplete="off"
+          ><DayPick id="token-ends" v-model="form.ends" :invalid="!!fault('ends_on')"
         /></FormField>
         <PvButton type="submit" label="Create token" :loading="busy" />
       </form>

@@ -76,6 +76,7 @@ export const actionWords = (action: string) => said[action] ?? action
 
 /** The kinds one can filter by. */
 export const kinds = [
+  { id: '-session', name: 'Everything but coming and going' },
   { id: 'session', name: 'Coming and going' },
   { id: 'password', name: 'Passwords' },
   { id: 'pin', name: 'PINs' },

@@ -5,6 +5,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
 import { useRouter } from 'vue-router'
+import DayPick from '../components/DayPick.vue'
 import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, GET, POST, type S } from '../api/client'
@@ -14,6 +15,7 @@ import PickOne from '../components/PickOne.vue'
 import { pieceName } from '../words/pieceName'
 import { useAtlasPieces } from '../atlas/useAtlasPieces'
 import { today } from '../shell/moment'
+import { typedDay } from '../words/typed'
 
 const router = useRouter()
 const queries = useQueryClient()
@@ -75,7 +77,7 @@ const plan = () =>
       POST('/tastings', {
         body: {
           name: form.name,
-          held_on: form.held_on,
+          held_on: typedDay(form.held_on),
           assessors: eaters.value,
           samples: samples.value.map(({ atlas_id, part, method, breakdown_id }) => ({
             atlas_id,
@@ -159,7 +161,7 @@ const cutOn = (b: { lot_number: string; closed_at?: string; started_at?: string 
         /></FormField>
         <div class="two">
           <FormField id="t-day" label="Held on" :fault="fault('held_on')"
-            ><InputText id="t-day" v-model="form.held_on" type="date" :invalid="!!fault('held_on')"
+            ><DayPick id="t-day" v-model="form.held_on" :invalid="!!fault('held_on')"
           /></FormField>
           <FormField id="t-eaters" label="Eaters" :fault="fault('eaters')"
             ><InputText

@@ -1,44 +1,41 @@
 <script setup lang="ts">
 // What finished pieces gave: over time with control limits, cutter by cutter, supplier by supplier; down to the pieces.
-import { computed, reactive, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useInfiniteQuery, useQuery } from '@tanstack/vue-query'
-import { useRoute, useRouter } from 'vue-router'
 import PvButton from 'primevue/button'
 import ChartFrame from '../charts/ChartFrame.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, GET, type S } from '../api/client'
 import { minus, percent, shortName, useShop } from '../shell/shop'
 import { moment } from '../shell/moment'
-import { isDay, typedDay } from '../stages/receive/typed'
+import { isDay, typedDay } from '../words/typed'
 import { usePlans } from '../plans/usePlans'
+import DayPick from '../components/DayPick.vue'
+import { useAddressForm } from '../components/useAddressForm'
+import ListTable, { type ListColumn } from '../components/ListTable.vue'
 import PickOne from '../components/PickOne.vue'
 import { entriesOf } from '../components/entries'
 import { historyChart, pointWords } from './historyChart'
 import { useAtlasPieces } from '../atlas/useAtlasPieces'
 import { toAddress } from './picks'
 
-const route = useRoute()
-const router = useRouter()
 const { shop, mass, money, perUnit, unitWord } = useShop()
 const { data: pieces } = useAtlasPieces()
-const text = (k: string, usual = '') => String(route.query[k] ?? usual)
-const form = reactive({
-  by: text('by', 'week'),
-  measure: text('measure', 'before_purchase'),
-  atlas_id: text('atlas_id', 'beef.top_sirloin'),
-  plan_id: text('plan_id'),
-  supplier: text('supplier'),
-  cutter: text('cutter'),
-  from: text('from'),
-  to: text('to'),
+const form = useAddressForm({
+  by: 'week',
+  measure: 'before_purchase',
+  atlas_id: 'beef.top_sirloin',
+  plan_id: '',
+  supplier: '',
+  cutter: '',
+  from: '',
+  to: '',
 })
 const { data: plans } = usePlans(() => form.atlas_id || undefined)
-watch(
-  () => form.atlas_id,
-  () => {
-    form.plan_id = ''
-  },
-)
+function pickPiece(id: string) {
+  form.atlas_id = id
+  form.plan_id = ''
+}
 const day = (t: string) => {
   const d = typedDay(t)
   return t.trim() ? (isDay(d) ? d : t.trim()) : ''
@@ -49,10 +46,7 @@ const query = computed(
       Object.entries({ ...form, from: day(form.from), to: day(form.to) }).filter(([, v]) => v),
     ) as Record<string, string>,
 )
-watch(query, (q) => {
-  void router.replace({ query: q })
-  bucket.value = ''
-})
+watch(query, () => (bucket.value = ''))
 const {
   data: h,
   error,
@@ -93,6 +87,19 @@ const {
   getNextPageParam: (last) => last.next,
 })
 const list = computed(() => pages.value?.pages.flatMap((p) => p.pieces) ?? [])
+const columns = computed<ListColumn<S['HistoryPiece']>[]>(() => [
+  { id: 'lot', head: 'Piece', by: (p) => p.lot_number, whole: true },
+  { id: 'plan', head: 'Plan', by: (p) => p.plan },
+  { id: 'supplier', head: 'Supplier', by: (p) => p.supplier },
+  { id: 'cutter', head: 'Cutter', by: (p) => p.cutter },
+  { id: 'finished', head: 'Finished', by: (p) => p.closed_at },
+  { id: 'weight', head: 'Weight', by: (p) => p.input_g, number: true },
+  { id: 'meat', head: 'Meat', by: (p) => p.saleable_pct, number: true },
+  { id: 'loss', head: 'Loss', by: (p) => p.loss_pct, number: true },
+  { id: 'minutes', head: 'Minutes', by: (p) => p.minutes, number: true },
+  { id: 'worth', head: `Worth per ${unitWord.value}`, by: (p) => Number(p.before_purchase_per_kg), number: true },
+  { id: 'value', head: 'Value', by: (p) => Number(p.per_kg), number: true },
+])
 const bys = {
   week: 'week',
   month: 'month',
@@ -154,7 +161,10 @@ function showAll() {
 
 <template>
   <form class="ask no-print" aria-label="Which pieces" @submit.prevent>
-    <span class="one">Piece <PickOne v-model="form.atlas_id" label="Piece" :options="pieces" none="all" /></span>
+    <span class="one"
+      >Piece
+      <PickOne :model-value="form.atlas_id" label="Piece" :options="pieces" none="all" @update:model-value="pickPiece"
+    /></span>
     <span class="one"
       >Plan
       <PickOne v-model="form.plan_id" label="Plan" :options="plans?.plans" by="plan.id" called="plan.name" none="any"
@@ -175,8 +185,8 @@ function showAll() {
       >Shown <PickOne v-model="form.measure" label="Shown" data-test="measure" :options="entriesOf(measures)"
     /></span>
     <span class="one">by <PickOne v-model="form.by" label="by" data-test="by" :options="entriesOf(bys)" /></span>
-    <label>From <input v-model.lazy="form.from" placeholder="any day" /></label
-    ><label>to <input v-model.lazy="form.to" placeholder="today" /></label>
+    <span class="one">From <DayPick id="from" v-model="form.from" label="From" placeholder="any day" /></span>
+    <span class="one">to <DayPick id="to" v-model="form.to" label="to" placeholder="today" /></span>
   </form>
   <StateNote :error="error" :loading="isLoading" what="the history" @retry="refetch()" />
   <template v-if="h">
@@ -249,44 +259,33 @@ function showAll() {
           @click="open = true"
         />
       </div>
-      <div v-wide class="scroll">
-        <table v-if="list.length" v-wide data-test="pieces">
-          <thead>
-            <tr>
-              <th>Piece</th>
-              <th>Plan</th>
-              <th>Supplier</th>
-              <th>Cutter</th>
-              <th>Finished</th>
-              <th class="n">Weight</th>
-              <th class="n">Meat</th>
-              <th class="n">Loss</th>
-              <th class="n">Minutes</th>
-              <th class="n">Worth a {{ unitWord }}</th>
-              <th class="n">Value</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="p in list" :key="p.breakdown_id">
-              <td>
-                <RouterLink :to="{ name: 'compare', params: { breakdown: p.breakdown_id } }">{{
-                  p.lot_number
-                }}</RouterLink>
-              </td>
-              <td>{{ p.plan }}</td>
-              <td>{{ p.supplier }}</td>
-              <td>{{ p.cutter }}</td>
-              <td>{{ moment(p.closed_at) }}</td>
-              <td class="n">{{ mass(p.input_g, 2) }}</td>
-              <td class="n">{{ percent(p.saleable_pct) }}</td>
-              <td class="n">{{ percent(p.loss_pct) }}</td>
-              <td class="n">{{ p.minutes.toFixed(0) }}</td>
-              <td class="n">{{ money(perUnit(p.before_purchase_per_kg)) }}</td>
-              <td class="n">{{ money(perUnit(p.per_kg)) }}</td>
-            </tr>
-          </tbody>
-        </table>
-      </div>
+      <ListTable
+        v-if="list.length"
+        data-test="pieces"
+        :rows="list"
+        :columns="columns"
+        :row-key="(p) => p.breakdown_id"
+        :part="hasNextPage"
+        :page-size="200"
+        label="The pieces"
+        empty=""
+      >
+        <template #lot="{ row: p }"
+          ><RouterLink :to="{ name: 'compare', params: { breakdown: p.breakdown_id } }">{{
+            p.lot_number
+          }}</RouterLink></template
+        >
+        <template #plan="{ row: p }">{{ p.plan }}</template>
+        <template #supplier="{ row: p }">{{ p.supplier }}</template>
+        <template #cutter="{ row: p }">{{ p.cutter }}</template>
+        <template #finished="{ row: p }">{{ moment(p.closed_at) }}</template>
+        <template #weight="{ row: p }">{{ mass(p.input_g, 2) }}</template>
+        <template #meat="{ row: p }">{{ percent(p.saleable_pct) }}</template>
+        <template #loss="{ row: p }">{{ percent(p.loss_pct) }}</template>
+        <template #minutes="{ row: p }">{{ p.minutes.toFixed(0) }}</template>
+        <template #worth="{ row: p }">{{ money(perUnit(p.before_purchase_per_kg)) }}</template>
+        <template #value="{ row: p }">{{ money(perUnit(p.per_kg)) }}</template>
+      </ListTable>
       <PvButton
         v-if="hasNextPage"
         severity="secondary"
@@ -313,18 +312,8 @@ function showAll() {
   min-width: 0;
   max-width: 100%;
 }
-input {
-  font: inherit;
-  min-height: 44px;
-  max-width: 260px;
-  border: 1px solid var(--line);
-  border-radius: 2px;
-  background: var(--surface);
-  color: var(--ink);
-}
-input {
-  width: 110px;
-  padding: 0 8px;
+.ask :deep(.p-inputtext) {
+  width: 120px;
 }
 .sentence {
   margin: 18px 0 10px;
@@ -339,9 +328,6 @@ input {
   cursor: pointer;
   min-height: 36px;
   padding: 0;
-}
-.scroll {
-  overflow-x: auto;
 }
 td,
 th {

@@ -2,7 +2,7 @@
 // The yield grade of a carcass by the USDA equations; measurements are in inches and pounds as the standards have them.
 import { computed, reactive } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
-import { typedNumber } from '../components/typedNumber'
+import { typedNumber } from '../words/typed'
 import { data, POST } from '../api/client'
 import { asProblem } from '../api/problem'
 

@@ -3,7 +3,7 @@ import { computed, reactive, ref, watch } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { data, POST, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
-import { typedNumber } from '../components/typedNumber'
+import { typedNumber } from '../words/typed'
 import { useFeedback } from '../feedback/useFeedback'
 import { counted } from '../words/counted'
 

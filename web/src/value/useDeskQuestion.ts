@@ -2,7 +2,7 @@
 // kept, sent and come back to.
 import { computed, reactive, ref, watch, type Ref } from 'vue'
 import { useRoute, useRouter, type LocationQuery } from 'vue-router'
-import { typedNumber } from '../components/typedNumber'
+import { typedNumber } from '../words/typed'
 import type { S } from '../api/client'
 import { fromAddress, toAddress, type Pick } from './picks'
 

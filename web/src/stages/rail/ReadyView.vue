@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // What is ageing, what is ready for which way of cutting, and until when what may be minced.
 import { computed } from 'vue'
+import ListTable, { type ListColumn } from '../../components/ListTable.vue'
 import MoreRows from '../../components/MoreRows.vue'
 import StateNote from '../../components/StateNote.vue'
 import { data, GET, type S } from '../../api/client'
@@ -45,6 +46,12 @@ const sentence = computed(() => {
   const first = `${ready} of ${of} old enough to be cut as planned, or in some way where nothing is planned`
   return next ? `${first}; the next is ${next.card.name}, on ${plainDay(firstDay(next))}.` : `${first}.`
 })
+const columns: ListColumn<Ready>[] = [
+  { id: 'piece', head: 'Piece', by: (r) => r.card.name + r.card.lot_number },
+  { id: 'age', head: 'Age', by: (r) => r.card.age_days, number: true },
+  { id: 'ways', head: 'Ways of cutting, and when the piece is old enough for them', by: firstDay },
+  { id: 'mince', head: 'Mince until', by: (r) => r.mince_until },
+]
 const feed = `${window.location.origin}/api/v1/readiness.ics?token=…`
 </script>
 
@@ -57,41 +64,37 @@ const feed = `${window.location.origin}/api/v1/readiness.ics?token=…`
     <StateNote :error="error" :loading="isLoading" what="what is ageing" @retry="refetch()" />
     <template v-if="list">
       <p v-if="!list.length" class="small">Receive a lot, and its pieces stand here until they are cut.</p>
-      <table v-else v-wide>
-        <thead>
-          <tr>
-            <th>Piece</th>
-            <th class="n">Age</th>
-            <th>Ways of cutting, and when the piece is old enough for them</th>
-            <th>Mince until</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="r in sorted" :key="r.card.id" :class="{ ready: isReady(r) }">
-            <td>
-              <RouterLink :to="{ name: 'plan', params: { piece: r.card.id } }"
-                ><strong>{{ r.card.name }}</strong></RouterLink
-              ><span class="small lot"
-                >{{ mass(r.card.weight_g, 2) }} · {{ r.card.lot_number
-                }}<template v-if="r.card.of > 1"> · {{ r.card.number }} of {{ r.card.of }}</template></span
-              >
-            </td>
-            <td class="n">day {{ r.card.age_days }}</td>
-            <td>
-              <span v-for="p in r.plans" :key="p.id" class="plan" :class="{ old: p.ready, chosen: p.chosen }"
-                ><strong>{{ p.ready ? 'ready' : plainDay(p.ready_on) }}</strong> {{ p.name
-                }}<span v-if="p.chosen"> (chosen)</span
-                ><span v-if="p.waits_for.length" class="small">, waits for {{ p.waits_for.join(', ') }}</span></span
-              >
-            </td>
-            <td>
-              <span :class="{ fault: r.mince_past }"
-                >{{ plainDay(r.mince_until) }}{{ r.mince_past ? ', past' : '' }}</span
-              ><span class="small lot">{{ r.mince_rule }}</span>
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      <ListTable
+        v-else
+        :rows="sorted"
+        :columns="columns"
+        :row-key="(r) => r.card.id"
+        :row-class="(r) => (isReady(r) ? 'ready' : undefined)"
+        :part="hasNextPage"
+        label="What is ready when"
+        empty=""
+      >
+        <template #piece="{ row: r }">
+          <RouterLink :to="{ name: 'plan', params: { piece: r.card.id } }"
+            ><strong>{{ r.card.name }}</strong></RouterLink
+          ><span class="small lot"
+            >{{ mass(r.card.weight_g, 2) }} · {{ r.card.lot_number
+            }}<template v-if="r.card.of > 1"> · {{ r.card.number }} of {{ r.card.of }}</template></span
+          >
+        </template>
+        <template #age="{ row: r }">day {{ r.card.age_days }}</template>
+        <template #ways="{ row: r }"
+          ><span v-for="p in r.plans" :key="p.id" class="plan" :class="{ old: p.ready, chosen: p.chosen }"
+            ><strong>{{ p.ready ? 'ready' : plainDay(p.ready_on) }}</strong> {{ p.name
+            }}<span v-if="p.chosen"> (chosen)</span
+            ><span v-if="p.waits_for.length" class="small">, waits for {{ p.waits_for.join(', ') }}</span></span
+          ></template
+        >
+        <template #mince="{ row: r }"
+          ><span :class="{ fault: r.mince_past }">{{ plainDay(r.mince_until) }}{{ r.mince_past ? ', past' : '' }}</span
+          ><span class="small lot">{{ r.mince_rule }}</span></template
+        >
+      </ListTable>
       <MoreRows :more="hasNextPage" :busy="isFetchingNextPage" @more="fetchNextPage()" />
       <p class="small note">
         Old enough means every muscle that this way sells for quick cooking has its least age (the atlas' estimate). The
@@ -123,10 +126,6 @@ const feed = `${window.location.origin}/api/v1/readiness.ics?token=…`
 }
 .plan.old strong {
   color: var(--act);
-}
-td {
-  padding-top: 10px;
-  padding-bottom: 10px;
 }
 .note {
   margin: 12px 0 6px;

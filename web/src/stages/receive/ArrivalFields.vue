@@ -2,6 +2,7 @@
 // The fields of an arrival: the few that must be, and what else is known, one touch away.
 import { computed } from 'vue'
 import InputText from 'primevue/inputtext'
+import DayPick from '../../components/DayPick.vue'
 import FormField from '../../components/FormField.vue'
 import UnitToggle from '../../components/UnitToggle.vue'
 import type { S } from '../../api/client'
@@ -11,7 +12,7 @@ import { aboutFields, type AboutField, type ArrivalForm } from './arrival'
 import InspectionTicks from './InspectionTicks.vue'
 import PieceSearch from './PieceSearch.vue'
 import PickOne from '../../components/PickOne.vue'
-import { isDay, typedDay, typedMass } from './typed'
+import { isDay, typedDay, typedMass } from '../../words/typed'
 
 const props = defineProps<{ fault: (field: string) => string; fixed?: boolean }>()
 const form = defineModel<ArrivalForm>('form', { required: true })
@@ -95,10 +96,10 @@ const open = computed(() => known.value > 0 || aboutFields.some((f) => props.fau
       label="Slaughtered on"
       :fault="fault('slaughtered_on')"
       :hint="dayHint(form.slaughtered)"
-      ><InputText id="slaughtered" v-model="form.slaughtered" :invalid="!!fault('slaughtered_on')" autocomplete="off"
+      ><DayPick id="slaughtered" v-model="form.slaughtered" :invalid="!!fault('slaughtered_on')"
     /></FormField>
     <FormField id="packed" label="Packed on" :fault="fault('packed_on')" :hint="dayHint(form.packed)"
-      ><InputText id="packed" v-model="form.packed" :invalid="!!fault('packed_on')" autocomplete="off"
+      ><DayPick id="packed" v-model="form.packed" :invalid="!!fault('packed_on')"
     /></FormField>
     <FormField id="supplier" label="Supplier" :fault="fault('supplier')"
       ><InputText

@@ -1,13 +1,15 @@
 <script setup lang="ts">
 // Lots received, newest first, found by any word of it.
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import InputText from 'primevue/inputtext'
 import FormField from '../../components/FormField.vue'
+import ListTable, { type ListColumn } from '../../components/ListTable.vue'
 import MoreRows from '../../components/MoreRows.vue'
 import StateNote from '../../components/StateNote.vue'
-import { data, GET } from '../../api/client'
+import { data, GET, type S } from '../../api/client'
 import { usePages } from '../../api/usePages'
 import { moment } from '../../shell/moment'
+import { useAddressForm } from '../../components/useAddressForm'
 import { plainDay, useShop } from '../../shell/shop'
 
 const { mass, money } = useShop()
@@ -24,7 +26,8 @@ const {
   (query) => data(GET('/lots', { params: { query } })),
   (page) => page.lots,
 )
-const asked = ref('')
+const find = useAddressForm({ q: '' })
+const asked = computed(() => find.q)
 const lots = computed(() => {
   const words = asked.value.toLowerCase().split(/\s+/).filter(Boolean)
   return (list.value ?? []).filter((l) =>
@@ -33,6 +36,16 @@ const lots = computed(() => {
     ),
   )
 })
+const columns: ListColumn<S['Lot']>[] = [
+  { id: 'lot', head: 'Lot', by: (l) => l.lot_number, whole: true },
+  { id: 'piece', head: 'Piece', by: (l) => l.name },
+  { id: 'pieces', head: 'Pieces', by: (l) => l.pieces, number: true },
+  { id: 'weight', head: 'Weight', by: (l) => l.total_g, number: true },
+  { id: 'cost', head: 'Cost', by: (l) => Number(l.cost), number: true },
+  { id: 'supplier', head: 'Supplier', by: (l) => l.supplier },
+  { id: 'slaughtered', head: 'Slaughtered', by: (l) => l.slaughtered_on },
+  { id: 'received', head: 'Received', by: (l) => l.received_at },
+]
 </script>
 
 <template>
@@ -44,38 +57,33 @@ const lots = computed(() => {
     <StateNote :error="error" :loading="isLoading" what="the lots" @retry="refetch()" />
     <template v-if="list">
       <FormField id="asked" class="asked" label="Lot, piece or supplier"
-        ><InputText id="asked" v-model="asked" autocomplete="off"
+        ><InputText id="asked" v-model="find.q" autocomplete="off"
       /></FormField>
-      <table v-if="lots.length" v-wide>
-        <thead>
-          <tr>
-            <th>Lot</th>
-            <th>Piece</th>
-            <th class="n">Pieces</th>
-            <th class="n">Weight</th>
-            <th class="n">Cost</th>
-            <th>Supplier</th>
-            <th>Slaughtered</th>
-            <th>Received</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="l in lots" :key="l.id" :class="{ void: l.voided_at }">
-            <td>
-              <RouterLink :to="{ name: 'lot', params: { lot: l.id } }">{{ l.lot_number }}</RouterLink>
-            </td>
-            <td>
-              {{ l.name }}<span v-if="l.voided_at" class="small"> voided: {{ l.void_reason }}</span>
-            </td>
-            <td class="n">{{ l.pieces }}</td>
-            <td class="n">{{ mass(l.total_g, 2) }}</td>
-            <td class="n">{{ money(l.cost) }}</td>
-            <td>{{ l.supplier }}</td>
-            <td>{{ plainDay(l.slaughtered_on) }}</td>
-            <td class="small">{{ moment(l.received_at) }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <ListTable
+        v-if="lots.length"
+        :rows="lots"
+        :columns="columns"
+        :row-key="(l) => l.id"
+        :row-class="(l) => (l.voided_at ? 'void' : undefined)"
+        :part="hasNextPage"
+        label="Lots received"
+        empty=""
+      >
+        <template #lot="{ row: l }"
+          ><RouterLink :to="{ name: 'lot', params: { lot: l.id } }">{{ l.lot_number }}</RouterLink></template
+        >
+        <template #piece="{ row: l }"
+          >{{ l.name }}<span v-if="l.voided_at" class="small"> voided: {{ l.void_reason }}</span></template
+        >
+        <template #pieces="{ row: l }">{{ l.pieces }}</template>
+        <template #weight="{ row: l }">{{ mass(l.total_g, 2) }}</template>
+        <template #cost="{ row: l }">{{ money(l.cost) }}</template>
+        <template #supplier="{ row: l }">{{ l.supplier }}</template>
+        <template #slaughtered="{ row: l }">{{ plainDay(l.slaughtered_on) }}</template>
+        <template #received="{ row: l }"
+          ><span class="small">{{ moment(l.received_at) }}</span></template
+        >
+      </ListTable>
       <p v-else-if="asked" class="small">No lot says “{{ asked }}”.</p>
       <p v-else class="small">
         Nothing yet. <RouterLink :to="{ name: 'receive' }">Receive the first lot</RouterLink>; its pieces then hang on
@@ -96,11 +104,11 @@ const lots = computed(() => {
   max-width: 420px;
   margin: 12px 0 16px;
 }
-tr.void td {
+:deep(tr.void td) {
   color: var(--ink-2);
   text-decoration: line-through;
 }
-tr.void .small {
+:deep(tr.void .small) {
   text-decoration: none;
   display: inline-block;
 }

@@ -1,6 +1,6 @@
 // An arrival as it is typed, new or corrected.
 import type { S } from '../../api/client'
-import { isDay, typedCount, typedDay, typedMass } from './typed'
+import { isDay, typedCount, typedDay, typedMass } from '../../words/typed'
 
 export const aboutFields = [
   'bone',

@@ -1,4 +1,4 @@
-import { today as dayByShop } from '../../shell/moment'
+import { today as dayByShop } from '../shell/moment'
 
 // What an experienced hand types into a field, and what it means.
 
@@ -54,4 +54,10 @@ function iso(d: Date): string {
 
 export function isDay(s: string): boolean {
   return /^\d{4}-\d{2}-\d{2}$/.test(s)
+}
+
+/** A number as people type it; −1, which every field refuses with words of its own, for what is none. */
+export function typedNumber(text: string): number {
+  const n = Number(text.trim().replace(',', '.').replace(/^−/, '-'))
+  return text.trim() !== '' && Number.isFinite(n) ? n : -1
 }
