@@ -47,5 +47,11 @@ func TestWaysToCut(t *testing.T) {
 		"[...document.querySelectorAll('[data-plan]')].find(p => p.innerText.includes('Harbour "+
 			"way'))?.querySelector('button')?.click() ?? true")
 	s.says("Put it on a bench")
+	s.until("its minutes stand in its column",
+		"document.querySelector('[data-plan].chosen [data-of=\"Bench time\"]')?.innerText === '21 min'")
+	s.until("columns have short names", "[...document.querySelectorAll('[data-plan] h2')].some(h => h.innerText === "+
+		"'Heart, medallions, cap')")
+	s.choose(".ledgers summary")
 	s.says("Labour, 21 minutes")
+	s.until("the address says that the lines are open", "location.search === '?ledger=1'")
 }

@@ -142,6 +142,9 @@ func TestTheWholeWayByKeyboard(t *testing.T) {
 		!strings.HasSuffix(bridge, "Seamed €27.13") {
 		t.Errorf("the bridge says %s", bridge)
 	}
+	s.eval("document.querySelectorAll('.bridge .bar')[2].focus()")
+	s.until("the muscle of the step is marked on the map",
+		"document.querySelector('.map .area.picked')?.dataset.part === 'cap'")
 }
 
 // A method other than the best needs its reason, and is kept with it.

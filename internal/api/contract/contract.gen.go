@@ -4034,7 +4034,10 @@ type Plan struct {
 	// Own The shop's own, not the atlas'
 	Own      bool          `json:"own"`
 	Products []PlanProduct `json:"products"`
-	Tool     PlanTool      `json:"tool"`
+
+	// Short The name where there is little room
+	Short string   `json:"short"`
+	Tool  PlanTool `json:"tool"`
 
 	// Version Of a plan of the shop's own; 0 else
 	Version int `json:"version"`

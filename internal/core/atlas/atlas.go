@@ -167,6 +167,7 @@ type Plan struct {
 	ID       string             `yaml:"id" json:"id"`
 	School   string             `yaml:"school" json:"school"`
 	Name     string             `yaml:"name" json:"name"`
+	Short    string             `yaml:"short" json:"short,omitempty"` // up to ShortLength letters; may be empty
 	Why      string             `yaml:"why" json:"why"`
 	Cut      string             `yaml:"cut" json:"cut"`   // CutSeams or CutStraight
 	Tool     string             `yaml:"tool" json:"tool"` // "knife" or "saw"
@@ -176,6 +177,27 @@ type Plan struct {
 	Version  int                `yaml:"-" json:"version,omitempty"`   // of a shop's own plan; 0 for the atlas'
 	BasedOn  string             `yaml:"-" json:"based_on,omitempty"`  // the plan it was copied from
 	Chosen   map[string]string  `yaml:"-" json:"chosen,omitempty"`    // options: id → choice
+}
+
+// ShortLength bounds the short name of a plan, in letters.
+const ShortLength = 28
+
+// ShortName is what the plan is called where there is little room: its short name, or the first words of its name.
+func (p Plan) ShortName() string {
+	if p.Short != "" {
+		return p.Short
+	}
+	if head, _, _ := strings.Cut(p.Name, ","); len([]rune(head)) <= ShortLength {
+		return head
+	}
+	short := ""
+	for _, w := range strings.Fields(p.Name) {
+		if len([]rune(short+" "+w)) > ShortLength-1 {
+			return short + "…"
+		}
+		short = strings.TrimSpace(short + " " + w)
+	}
+	return short
 }
 
 // The two ways to work: muscle by muscle, so that muscles are weighed; or straight through, so that products are.

@@ -430,3 +430,22 @@ func TestEndsOfMuscles(t *testing.T) {
 		t.Errorf("%d muscles have ends", found)
 	}
 }
+
+// Every plan has a short name of its own within its piece; a plan without one is called by its first words.
+func TestShortNames(t *testing.T) {
+	for _, p := range loaded(t).Pieces {
+		seen := map[string]string{}
+		for _, pl := range p.Plans {
+			if pl.Short == "" || seen[pl.Short] != "" {
+				t.Errorf("%s: “%s” is the short name of %s and of %s", p.ID, pl.Short, pl.ID, seen[pl.Short])
+			}
+			seen[pl.Short] = pl.ID
+		}
+	}
+	for name, want := range map[string]string{"Cap roast, mouse diced": "Cap roast",
+		"Harbour counter: cap roast and everything else diced": "Harbour counter: cap roast…", "Whole": "Whole"} {
+		if got := (Plan{Name: name}).ShortName(); got != want {
+			t.Errorf("“%s” is called “%s”, want “%s”", name, got, want)
+		}
+	}
+}

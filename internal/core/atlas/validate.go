@@ -246,6 +246,9 @@ func (v *validator) plan(at string, pl Plan) {
 	if pl.ID == "" || pl.School == "" || pl.Name == "" || pl.Why == "" {
 		v.add(key, "needs id, school, name and why")
 	}
+	if len([]rune(pl.Short)) > ShortLength {
+		v.add(key+".short", "is longer than %d letters", ShortLength)
+	}
 	if pl.Cut != CutSeams && pl.Cut != CutStraight {
 		v.add(key+".cut", "must be %s or %s", CutSeams, CutStraight)
 	}

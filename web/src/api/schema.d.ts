@@ -3461,6 +3461,8 @@ export interface components {
                 [key: string]: string;
             };
             name: string;
+            /** @description The name where there is little room */
+            short: string;
             why: string;
             /** @enum {string} */
             cut: "seams" | "straight";

@@ -86,6 +86,7 @@ useTitle(() => p.value?.market_name)
             :title="`Seam map of ${p.market_name}`"
             :size="3.4"
             keyed
+            :file="`seams-${p.id}`"
             @pick="pick"
           />
           <p class="small">Areas are true to weight; figures count the order in which the seams are cut.</p>

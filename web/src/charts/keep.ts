@@ -25,3 +25,34 @@ export async function pngOf(svg: string, width: number, height: number, ground: 
   to.drawImage(image, 0, 0, canvas.width, canvas.height)
   return new Promise((done, fail) => canvas.toBlob((b) => (b ? done(b) : fail(new Error('no picture'))), 'image/png'))
 }
+
+const styled = [
+  'fill',
+  'fill-opacity',
+  'stroke',
+  'stroke-width',
+  'stroke-dasharray',
+  'stroke-linecap',
+  'stroke-linejoin',
+  'font-family',
+  'font-size',
+  'font-weight',
+  'font-stretch',
+  'text-anchor',
+]
+
+/** A picture of the page as an SVG that stands by itself: what the page's styles say is written into it. */
+export function standalone(svg: SVGSVGElement): string {
+  const copy = svg.cloneNode(true) as SVGSVGElement
+  const originals = svg.querySelectorAll<SVGElement>('*')
+  copy.querySelectorAll<SVGElement>('*').forEach((el, i) => {
+    const css = getComputedStyle(originals[i]!)
+    for (const name of styled) el.setAttribute(name, css.getPropertyValue(name))
+    for (const name of ['class', 'tabindex', 'role', 'aria-label']) el.removeAttribute(name)
+  })
+  const { width, height } = svg.getBoundingClientRect()
+  copy.setAttribute('xmlns', 'http://www.w3.org/2000/svg')
+  copy.setAttribute('width', String(width))
+  copy.setAttribute('height', String(height))
+  return new XMLSerializer().serializeToString(copy)
+}

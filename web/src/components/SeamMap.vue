@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // The section of a piece: areas true to weight, seams in blue, bones dotted. What each area shows and whether it can be
 // touched is the caller's.
-import { computed, onBeforeUnmount, onMounted, ref, useId, useTemplateRef } from 'vue'
+import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, useId, useTemplateRef } from 'vue'
 import { label, lineHeight } from './mapLabels'
 import type { S } from '../api/client'
 
@@ -12,6 +12,7 @@ export interface MapMark {
   state?: 'next' | 'off' | 'plain' | 'waits'
 }
 
+const KeepPicture = defineAsyncComponent(() => import('../charts/KeepPicture.vue'))
 defineOptions({ inheritAttrs: false })
 const props = defineProps<{
   map: S['SeamMap']
@@ -21,6 +22,7 @@ const props = defineProps<{
   title: string
   size?: number
   keyed?: boolean // with a line below that says what its codes stand for
+  file?: string // it can be kept as a picture under this name
 }>()
 const emit = defineEmits<{ pick: [string]; point: [string | undefined] }>()
 
@@ -136,6 +138,7 @@ const outline = computed(() => `M${props.map.outline.map((p) => `${p.x} ${p.y}`)
       </text>
     </g>
   </svg>
+  <KeepPicture v-if="file" :of="() => drawing" :file="file" />
   <p v-if="keyed && key.length" class="small key">
     <span v-for="k in key" :key="k.id">{{ k.text }}</span>
   </p>

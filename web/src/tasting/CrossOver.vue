@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // Where lines cross, what is best depends on the method: a line for each muscle, from method to method.
-import { computed } from 'vue'
+import { computed, useTemplateRef } from 'vue'
+import KeepPicture from '../charts/KeepPicture.vue'
 import type { S } from '../api/client'
 import { apart } from '../components/apart'
 import { shortName } from '../shell/shop'
@@ -10,7 +11,7 @@ const methods = computed(() => [
   ...new Map(props.samples.filter((s) => s.result).map((s) => [s.method, s.method_name])).entries(),
 ])
 const lines = computed(() => {
-  const out = new Map<string, { name: string; points: { x: number; y: number; score: number }[] }>()
+  const out = new Map<string, { name: string; points: { x: number; y: number; score: number; method: string }[] }>()
   for (const s of props.samples) {
     if (!s.result) continue
     const key = `${s.atlas_id} ${s.part}`
@@ -19,6 +20,7 @@ const lines = computed(() => {
       x: x(methods.value.findIndex(([id]) => id === s.method)),
       y: y(s.result.score),
       score: s.result.score,
+      method: s.method_name,
     })
     line.points.sort((a, b) => a.x - b.x)
     out.set(key, line)
@@ -37,14 +39,16 @@ const cuts = [
   { at: 64, name: '4' },
   { at: 76, name: '5' },
 ]
+const drawing = useTemplateRef<SVGSVGElement>('drawing')
 const dashes = ['', '6 3', '2 3', '10 3 2 3', '1 4', '8 2']
 </script>
 
 <template>
   <figure v-if="lines.length" class="plot">
     <svg
+      ref="drawing"
       :viewBox="`0 0 ${width} ${height}`"
-      role="img"
+      role="group"
       :aria-label="lines.map((l) => `${l.name}: ${l.points.map((p) => p.score.toFixed(0)).join(', ')}`).join('; ')"
     >
       <g v-for="c in cuts" :key="c.name">
@@ -60,13 +64,26 @@ const dashes = ['', '6 3', '2 3', '10 3 2 3', '1 4', '8 2']
           :stroke-dasharray="dashes[i % dashes.length]"
           :points="l.points.map((p) => `${p.x},${p.y}`).join(' ')"
         />
-        <circle v-for="p in l.points" :key="p.x" class="dot" :cx="p.x" :cy="p.y" r="3.5" />
+        <circle
+          v-for="p in l.points"
+          :key="p.x"
+          class="dot"
+          tabindex="0"
+          role="img"
+          :aria-label="`${l.name}, ${p.method}: ${p.score.toFixed(0)}`"
+          :cx="p.x"
+          :cy="p.y"
+          r="4"
+        >
+          <title>{{ l.name }}, {{ p.method }}: {{ p.score.toFixed(0) }}</title>
+        </circle>
         <text class="name" :x="l.points.at(-1)!.x + 8" :y="l.label + 4">{{ l.name }}</text>
       </g>
     </svg>
     <figcaption class="small">
       Lines that cross: which muscle is best depends on how it is cooked. Level lines are the grades’ lower edges.
     </figcaption>
+    <KeepPicture :of="() => drawing" file="by-method" />
   </figure>
 </template>
 

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 // The bridge by muscle: which muscle pays for the work. Gains rise in ox-blood, losses fall hatched; it reads without
 // colour.
-import { computed } from 'vue'
+import { computed, useTemplateRef } from 'vue'
+import KeepPicture from '../../charts/KeepPicture.vue'
 import type { S } from '../../api/client'
 import { useShop } from '../../shell/shop'
-import { bars, extent } from './bridge'
+import { bars, extent, ticks } from './bridge'
 
 const props = defineProps<{
   steps: S['BridgeStep'][]
@@ -12,6 +13,8 @@ const props = defineProps<{
   to: S['PlanForecast']
   names?: [string, string]
 }>()
+/** A muscle's step is pointed at or has the focus. */
+const emit = defineEmits<{ point: [string | undefined] }>()
 const { money } = useShop()
 const W = 840
 const H = 330
@@ -19,20 +22,28 @@ const top = 8
 const foot = 52
 
 const way = (p: S['PlanForecast']) => (p.plan.cut === 'seams' ? 'Seamed' : 'Straight')
-const called = computed<[string, string]>(() => props.names ?? [way(props.from), way(props.to)])
+/** Seamed and straight, or what the plans are called where both are the one or the other. */
+const called = computed<[string, string]>(() => {
+  if (props.names) return props.names
+  if (way(props.from) !== way(props.to)) return [way(props.from), way(props.to)]
+  return [props.from.plan.short, props.to.plan.short]
+})
+const drawing = useTemplateRef<SVGSVGElement>('drawing')
 const all = computed(() =>
   bars(props.steps, Number(props.from.totals.value), Number(props.to.totals.value), called.value),
 )
 const range = computed(() => extent(all.value))
 const y = (v: number) => top + ((range.value.high - v) / (range.value.high - range.value.low)) * (H - top - foot)
-const slot = computed(() => W / all.value.length)
+const left = 68 // room for the values of the axis
+const slot = computed(() => (W - left) / all.value.length)
+const marks = computed(() => ticks(range.value.low, range.value.high).map((v) => ({ v, y: y(v), text: money(v) })))
 const drawn = computed(() =>
   all.value.map((b, i) => {
     const base = b.kind === 'total' ? Math.max(range.value.low, Math.min(0, b.to)) : b.from
     const [a, z] = [y(Math.max(base, b.to)), y(Math.min(base, b.to))]
     return {
       ...b,
-      x: i * slot.value + 5,
+      x: left + i * slot.value + 5,
       w: slot.value - 10,
       top: a,
       h: Math.max(1, z - a),
@@ -58,18 +69,32 @@ const spoken = computed(() => all.value.map((b) => `${b.name} ${money(b.change, 
 <template>
   <figure v-wide class="bridge">
     <figcaption class="label">
-      From {{ names ? called[0] : called[0].toLowerCase() }} to {{ names ? called[1] : called[1].toLowerCase() }},
-      muscle by muscle: value of the piece after all costs
+      From “{{ called[0] }}” to “{{ called[1] }}”, muscle by muscle: value of the piece after all costs
     </figcaption>
-    <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="spoken">
+    <svg ref="drawing" :viewBox="`0 0 ${W} ${H}`" role="group" :aria-label="spoken">
       <defs>
         <pattern id="down" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
           <rect width="7" height="7" class="paper" />
           <path d="M0 0V7" class="line" />
         </pattern>
       </defs>
-      <line v-if="range.low <= 0" x1="0" :x2="W" :y1="y(0)" :y2="y(0)" class="zero" />
-      <g v-for="(b, i) in drawn" :key="b.id">
+      <g v-for="m in marks" :key="m.v" aria-hidden="true">
+        <line :x1="left" :x2="W" :y1="m.y" :y2="m.y" class="grid" />
+        <text :x="left - 8" :y="m.y + 4" class="axis">{{ m.text }}</text>
+      </g>
+      <line v-if="range.low <= 0" :x1="left" :x2="W" :y1="y(0)" :y2="y(0)" class="zero" />
+      <g
+        v-for="(b, i) in drawn"
+        :key="b.id"
+        class="bar"
+        tabindex="0"
+        role="img"
+        :aria-label="`${b.name}: ${b.text}`"
+        @focus="emit('point', b.id)"
+        @blur="emit('point', undefined)"
+        @pointerenter="emit('point', b.id)"
+        @pointerleave="emit('point', undefined)"
+      >
         <rect
           :x="b.x"
           :y="b.top"
@@ -113,6 +138,7 @@ const spoken = computed(() => all.value.map((b) => `${b.name} ${money(b.change, 
         </tbody>
       </table>
     </details>
+    <KeepPicture :of="() => drawing" file="bridge" />
     <p v-if="range.cut" class="small">The two totals are cut off at the wavy line.</p>
   </figure>
 </template>
@@ -165,6 +191,19 @@ svg {
 text {
   text-anchor: middle;
   fill: var(--ink);
+}
+.grid {
+  stroke: var(--hairline);
+  stroke-width: 1;
+}
+.axis {
+  text-anchor: end;
+  font-size: 12px;
+  fill: var(--ink-2);
+}
+.bar:focus-visible {
+  outline: 3px solid var(--act);
+  outline-offset: 2px;
 }
 .value {
   font-size: 15px;

@@ -56,6 +56,7 @@ const marks = computed<Record<string, MapMark>>(() => {
   return out
 })
 const otherPlans = computed(() => atlasPiece.value?.plans.filter((p) => p.id !== c.value?.recorded.plan.id) ?? [])
+const pointed = ref<string>()
 const further = computed(() => ({
   name: 'desk',
   query: {
@@ -138,9 +139,16 @@ useTitle(() => c.value && `${shortName(c.value.piece.name)} ${c.value.piece.lot_
         {{ a.sentence }}
       </p>
       <div class="pictures">
-        <BridgePicture :steps="c.bridge" :from="c.baseline" :to="c.recorded" />
+        <BridgePicture :steps="c.bridge" :from="c.baseline" :to="c.recorded" @point="(id) => (pointed = id)" />
         <figure class="map">
-          <SeamMap :map="c.seam_map" :marks="marks" title="What each muscle gained or lost" :size="4" keyed />
+          <SeamMap
+            :map="c.seam_map"
+            :marks="marks"
+            title="What each muscle gained or lost"
+            :size="4"
+            :picked="pointed"
+            keyed
+          />
           <figcaption class="small">
             Areas by {{ c.map_basis }} weights; figures are what each muscle gained.
           </figcaption>

@@ -57,3 +57,13 @@ export function extent(all: Bar[]): { low: number; high: number; cut: boolean } 
   const low = cut ? min - span * 0.35 : Math.min(0, min - (min < 0 ? span * 0.12 : 0))
   return { low, high: Math.max(max, 0) + span * 0.16, cut }
 }
+
+/** Values for an axis: three to six round ones, a 1, 2 or 5 apart, within its ends. */
+export function ticks(low: number, high: number): number[] {
+  const rough = (high - low) / 4
+  const power = 10 ** Math.floor(Math.log10(rough))
+  const step = [1, 2, 5, 10].map((n) => n * power).find((n) => n >= rough)!
+  const out: number[] = []
+  for (let v = Math.ceil(low / step) * step; v <= high; v += step) out.push(Number(v.toPrecision(12)))
+  return out
+}

@@ -1,23 +1,14 @@
 <script setup lang="ts">
-// One plan on this piece: products, prices that can be changed, costs, and the choice.
+// One plan on this piece, line by line: products, prices that can be changed, costs.
 import { computed } from 'vue'
-import PvButton from 'primevue/button'
 import type { S } from '../../api/client'
 import { percent, useShop } from '../../shell/shop'
 import { useMe } from '../../shell/me'
 import { portionWords } from '../../plans/portions'
 import PriceCell from './PriceCell.vue'
 
-const props = defineProps<{
-  plan: S['PlanForecast']
-  better: boolean
-  chosen: boolean
-  /** One of the plans is chosen. */
-  settled: boolean
-  busy: boolean
-  piece?: string
-}>()
-const emit = defineEmits<{ choose: []; priced: [] }>()
+const props = defineProps<{ plan: S['PlanForecast']; piece?: string }>()
+const emit = defineEmits<{ priced: [] }>()
 const { bare, money, unit, pricePer } = useShop()
 const { may } = useMe()
 /** A carcass: what it becomes is cut further before it is sold. */
@@ -25,17 +16,10 @@ const further = computed(() => props.plan.products.some((r) => r.id !== 'waste' 
 </script>
 
 <template>
-  <article class="plan" :class="{ better, chosen }" :data-plan="plan.plan.id">
+  <article class="plan" :data-ledger="plan.plan.id">
     <h2>
       {{ plan.plan.name }}<span v-if="plan.plan.own" class="small"> our own, version {{ plan.plan.version }}</span>
     </h2>
-    <PvButton
-      v-if="may('PUT /pieces/{piece_id}/plan') || chosen"
-      :label="chosen ? 'Chosen' : settled ? 'Choose this instead' : 'Cut it this way'"
-      :severity="better && !settled ? undefined : 'secondary'"
-      :disabled="busy || chosen"
-      @click="emit('choose')"
-    />
     <table v-wide>
       <thead>
         <tr>
@@ -107,9 +91,6 @@ const further = computed(() => props.plan.products.some((r) => r.id !== 'waste' 
       Saleable {{ percent(plan.saleable_pct) }} · by-product {{ percent(plan.by_product_pct) }} · waste and loss
       {{ percent(plan.waste_pct + plan.loss_pct) }}. {{ money(plan.totals.per_hour || 0) }} a bench hour before labour.
     </p>
-    <p v-for="a in plan.grade_conflicts ?? []" :key="a.product + a.part" class="fault" data-test="grade-conflict">
-      {{ a.sentence }}
-    </p>
     <p class="why">{{ plan.plan.why }}</p>
   </article>
 </template>
@@ -121,15 +102,7 @@ const further = computed(() => props.plan.products.some((r) => r.id !== 'waste' 
   gap: 12px;
   padding: 14px 16px 16px;
   border: 1px solid var(--hairline);
-  border-top: 4px solid var(--hairline);
   background: var(--surface);
-}
-.plan.better {
-  border-top-color: var(--act);
-}
-.plan.chosen {
-  border-color: var(--act);
-  box-shadow: inset 0 0 0 2px var(--act);
 }
 h2 {
   min-height: 46px;

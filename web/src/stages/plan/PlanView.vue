@@ -16,6 +16,8 @@ import PlanOptions from '../../plans/PlanOptions.vue'
 import { usePlans } from '../../plans/usePlans'
 import AgeingPicture from './AgeingPicture.vue'
 import BenchStep from './BenchStep.vue'
+import WayTable from './WayTable.vue'
+import { useAddressForm } from '../../components/useAddressForm'
 import PlanColumn from './PlanColumn.vue'
 import { useTitle } from '../../shell/title'
 
@@ -49,6 +51,8 @@ const cautious = computed(() =>
 const { busy, problem, attempt } = useAttempt()
 const { data: plans } = usePlans(() => (detail.value?.card.carcass ? undefined : detail.value?.card.atlas_id))
 const within = computed(() => plans.value?.plans.find((p) => p.plan.id === chosen.value))
+const shown = useAddressForm<{ ledger: boolean }>({ ledger: false })
+const isOpen = (e: Event) => (e.target as HTMLDetailsElement).open
 const options = ref<Record<string, string>>({})
 watch(
   detail,
@@ -172,19 +176,27 @@ useTitle(() => detail.value && `${shortName(detail.value.card.name)} ${detail.va
         <PvButton v-if="problem.status === 409" text label="Load it again" @click="refetch()" />
       </p>
       <div class="lay">
-        <div class="plans">
-          <PlanColumn
-            v-for="p in detail.forecast.plans"
-            :key="p.plan.id"
-            :plan="p"
-            :better="p.plan.id === detail.forecast.better_plan"
-            :chosen="p.plan.id === chosen"
-            :settled="!!chosen"
+        <div>
+          <WayTable
+            :ways="detail.forecast.plans"
+            :details="plans?.plans"
+            :better="detail.forecast.better_plan"
+            :chosen="chosen"
             :busy="busy"
-            :piece="detail.card.carcass ? undefined : detail.card.atlas_id"
-            @choose="choose(p.plan.id)"
-            @priced="repriced"
+            @choose="choose"
           />
+          <details class="ledgers" :open="shown.ledger" @toggle="shown.ledger = isOpen($event)">
+            <summary>What each gives and costs, line by line</summary>
+            <div class="plans">
+              <PlanColumn
+                v-for="p in detail.forecast.plans"
+                :key="p.plan.id"
+                :plan="p"
+                :piece="detail.card.carcass ? undefined : detail.card.atlas_id"
+                @priced="repriced"
+              />
+            </div>
+          </details>
         </div>
         <div class="side">
           <SeamMap
@@ -195,7 +207,6 @@ useTitle(() => detail.value && `${shortName(detail.value.card.name)} ${detail.va
             keyed
           />
           <p class="small">Expected weights, estimated from the atlas' typical shares.</p>
-          <p v-if="!chosen" class="small">Choose a plan; then it can go on a bench.</p>
           <template v-if="within && (within.options.length || within.cover)">
             <h2>Within this plan</h2>
             <PlanOptions
@@ -219,7 +230,7 @@ useTitle(() => detail.value && `${shortName(detail.value.card.name)} ${detail.va
       <BenchStep
         v-if="chosen && may('POST /pieces/{piece_id}/breakdown')"
         v-model:together="together"
-        :plan="within?.plan.name ?? ''"
+        :plan="within?.plan.short ?? ''"
         :fellows="fellows.length"
         :benches="benches ?? []"
         :usual="benchChoice"
@@ -234,15 +245,24 @@ useTitle(() => detail.value && `${shortName(detail.value.card.name)} ${detail.va
 .sentence {
   margin: 8px 0 12px;
 }
+.ledgers {
+  margin-top: 14px;
+}
+summary {
+  cursor: pointer;
+  min-height: 44px;
+  padding-top: 12px;
+  font-weight: 650;
+}
 .plans {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  grid-template-columns: repeat(auto-fit, minmax(340px, 1fr));
   gap: 24px;
   align-items: start;
 }
 .lay {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 300px;
+  grid-template-columns: minmax(0, 1fr) 280px;
   gap: 24px;
   margin-top: 16px;
   align-items: start;
@@ -252,9 +272,12 @@ useTitle(() => detail.value && `${shortName(detail.value.card.name)} ${detail.va
   flex-direction: column;
   gap: 12px;
 }
-@media (max-width: 1000px) {
+@media (max-width: 1200px) {
   .lay {
     grid-template-columns: minmax(0, 1fr);
+  }
+  .side {
+    max-width: 520px;
   }
 }
 @media (max-width: 700px) {
