@@ -258,6 +258,12 @@ func (h *handlers) GetGrades(ctx context.Context, r contract.GetGradesRequestObj
 			contract.GradedMuscle{Part: m.Muscle.ID, Name: m.Muscle.Name, Best: m.Best, NoSteak: m.NoSteak,
 				Cells: each(m.Grades, gradedCell)})
 	}
+	out.Proposals = each(g.Proposals, func(p judge.Proposal) contract.TasteProposal {
+		m, _ := g.Piece.Muscle(p.Part)
+		method, _ := atlas.FindMethod(p.Method)
+		return contract.TasteProposal{Part: p.Part, Name: m.Name, Method: p.Method, MethodName: method.Name,
+			Worth: p.Worth.String()}
+	})
 	return contract.GetGrades200JSONResponse(out), nil
 }
 

@@ -81,7 +81,7 @@ func TestATrialOfPairs(t *testing.T) {
 		if i == 0 {
 			r.ok("GET", base+"/trials/"+v.Id, nil, &v)
 			if v.Result == nil || v.Result.Verdict != "too few to tell" || v.Result.N != 1 ||
-				!strings.Contains(v.Sentence, "too few to tell, of 1") ||
+				!strings.Contains(v.Sentence, "In 1 of 1 pair ") ||
 				!strings.Contains(v.Sentence, "4 of 5 pairs still to be cut") {
 				t.Errorf("after one pair: %s", v.Sentence)
 			}

@@ -78,6 +78,12 @@ func TestALongListKeepsItsState(t *testing.T) {
 	s.until("the list is as it was", "document.getElementById('text')?.value === 'clod' && "+cells(1)+".length === 6 && "+
 		numbers+".every((n, i, all) => !i || n <= all[i - 1])")
 
+	// a file that does not come says so, where it was asked for
+	s.eval("window.fetch = () => Promise.reject(new TypeError('gone'))")
+	s.touch("CSV")
+	s.until("the failure is said",
+		"document.querySelector('.files [role=alert]')?.innerText.includes('network')")
+
 	s.MustNavigate(a.url + "/shop/prices?sort=name")
 	prices := "[...document.querySelectorAll('.prices tbody tr td:first-child')].map(c => c.innerText)"
 	s.until("fifty prices", prices+".length === 50")

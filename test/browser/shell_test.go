@@ -43,6 +43,11 @@ func TestEverythingIsFound(t *testing.T) {
 	s.until("the page is open", "location.pathname === '/value/best-use'")
 	s.until("its group is marked", "document.querySelector('.opens.here')?.innerText === 'Money'")
 
+	s.press('?')
+	s.until("help for this page", "document.querySelector('[data-test=help]')?.innerText.includes('Help: Best use')")
+	s.press(input.Escape)
+	s.until("help is shut", "!document.querySelector('[data-test=help]')")
+
 	// two touches, on a desk and on a phone
 	s.touch("Shop")
 	s.touch("Who changed what")

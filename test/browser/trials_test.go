@@ -31,7 +31,8 @@ func TestTrials(t *testing.T) {
 	s = a.show(b, "/trials", 1280, 900)
 	s.touch("Rump: seamed or straight through")
 	s.until("the verdict stands",
-		"document.querySelector('[data-test=trial-sentence]')?.innerText.includes('5 pairs): real.')")
+		"document.querySelector('[data-test=trial-sentence]')?.innerText.includes('In 5 of 5 pairs') && "+
+			"document.querySelector('[data-test=trial-sentence]').innerText.includes('surely more than luck')")
 	s.until("the picture is drawn", "document.querySelector('[data-test=plot] svg')")
 	s.eval("document.querySelector('[data-test=plot]').focus()")
 	for pair := 1; pair <= 5; pair++ {
@@ -44,5 +45,6 @@ func TestTrials(t *testing.T) {
 	s.enter()
 	s.says("Void: for the test")
 	s.touch("Take it back in")
-	s.until("it counts again", "document.querySelector('[data-test=trial-sentence]')?.innerText.includes('real.')")
+	s.until("it counts again",
+		"document.querySelector('[data-test=trial-sentence]')?.innerText.includes('more than luck')")
 }

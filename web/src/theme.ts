@@ -43,6 +43,7 @@ const scheme = {
   overlay: {
     select: { background: 'var(--surface)', borderColor: 'var(--ink)', color: 'var(--ink)' },
     popover: { background: 'var(--surface)', borderColor: 'var(--ink)', color: 'var(--ink)' },
+    modal: { background: 'var(--surface)', borderColor: 'var(--ink)', color: 'var(--ink)' },
   },
   list: {
     option: {

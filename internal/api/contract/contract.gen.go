@@ -3951,6 +3951,9 @@ type PieceGrades struct {
 	Methods []Method       `json:"methods"`
 	Muscles []GradedMuscle `json:"muscles"`
 	Name    string         `json:"name"`
+
+	// Proposals What no eater stands behind and is sold so, what is worth most first
+	Proposals []TasteProposal `json:"proposals"`
 }
 
 // PieceHit defines model for PieceHit.
@@ -4864,6 +4867,17 @@ type TakenTemp struct {
 	// Of The piece, or what of it
 	Of     string  `json:"of"`
 	Source *string `json:"source,omitempty"`
+}
+
+// TasteProposal defines model for TasteProposal.
+type TasteProposal struct {
+	Method     string `json:"method"`
+	MethodName string `json:"method_name"`
+	Name       string `json:"name"`
+	Part       string `json:"part"`
+
+	// Worth What a usual piece sells of it to be cooked so
+	Worth string `json:"worth"`
 }
 
 // Tasting defines model for Tasting.

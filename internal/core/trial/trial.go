@@ -23,6 +23,7 @@ const power = 0.80
 // Result is the difference b − a. With too few values only N and Mean are set.
 type Result struct {
 	N         int // pairs, or values of both sides
+	Same      int // of the pairs, those that differ the way that the mean does; 0 unpaired
 	Mean      float64
 	SD        float64 // of the differences; unpaired, of one value of b less one of a
 	T, DF, P  float64 // two-sided
@@ -49,6 +50,11 @@ func Compare(paired bool, a, b []float64, confidence float64) (Result, error) {
 		d[i] = b[i] - a[i]
 	}
 	r.N, r.Mean, r.Verdict = len(d), stat.Mean(d, nil), "too few to tell"
+	for _, x := range d {
+		if x*r.Mean > 0 {
+			r.Same++
+		}
+	}
 	if r.N < MinPairs {
 		return r, nil
 	}

@@ -21,7 +21,7 @@ type Telling struct {
 // Sheets says in one sentence whether b paid against a, by how much, and which muscle made the difference.
 func Sheets(a, b value.Sheet, t Telling) string {
 	if t.Ways[0] == "" && a.Plan.Cut == b.Plan.Cut { // then how they cut does not tell them apart
-		t.Ways = [2]string{"“" + a.Plan.Name + "”", "“" + b.Plan.Name + "”"}
+		t.Ways = [2]string{"“" + a.Plan.ShortName() + "”", "“" + b.Plan.ShortName() + "”"}
 	}
 	sa, sb := a.Alternative("", false), b.Alternative("", false)
 	diff := sb.Value().Sub(sa.Value())

@@ -53,13 +53,21 @@ func TestTrialSentence(t *testing.T) {
 	}
 	for want, got := range map[string]string{
 		"No pair is complete yet; 5 to cut.": base.Sentence(),
-		"“seamed” brought €1.69 a kilogram more than “cross-cut” (95 %: €1.42 a kilogram to €1.97 a kilogram, p < 0.001, 5 " +
-			"pairs): real.": with(func(x *Trial) {
-			x.Result = &trial.Result{N: 5, Mean: 1.69, Low: 1.42, High: 1.97, P: 0.0004, Verdict: "real", Enough: true}
+		"In 5 of 5 pairs “seamed” brought more than “cross-cut”, €1.69 a kilogram on average: surely more than luck. The " +
+			"true difference lies between +€1.42 a kilogram and +€1.97 a kilogram, 95 % sure.": with(func(x *Trial) {
+			x.Result = &trial.Result{N: 5, Same: 5, Mean: 1.69, Low: 1.42, High: 1.97, P: 0.0004, Verdict: "real",
+				Enough: true}
 		}),
-		"“seamed” brought €0.45 a pound less than “cross-cut”: too few to tell, of 1. 4 of 5 pairs still to be " +
-			"cut.": with(func(x *Trial) {
-			x.Unit, x.Open, x.Result = measure.UnitPound, 4, &trial.Result{N: 1, Mean: -1, Verdict: "too few to tell"}
+		"In 3 of 5 pairs “seamed” brought more than “cross-cut”, €0.20 a kilogram on average: it may be luck, 7 more pairs " +
+			"would tell. The true difference lies between −€0.30 a kilogram and +€0.70 a kilogram, 95 % sure.": with(
+			func(x *Trial) {
+				x.Result = &trial.Result{N: 5, Same: 3, Mean: 0.2, Low: -0.3, High: 0.7, P: 0.3, Verdict: "not yet sure",
+					More: 7, Enough: true}
+			}),
+		"In 1 of 1 pair “seamed” brought less than “cross-cut”, €0.45 a pound on average: too few to tell. 4 of 5 pairs " +
+			"still to be cut.": with(func(x *Trial) {
+			x.Unit, x.Open = measure.UnitPound, 4
+			x.Result = &trial.Result{N: 1, Same: 1, Mean: -1, Verdict: "too few to tell"}
 		}),
 	} {
 		if got != want {

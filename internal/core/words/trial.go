@@ -18,36 +18,43 @@ type Trial struct {
 	Currency      measure.Currency
 }
 
-// Sentence says whether the difference is real, how large it is, and how many pairs would tell.
+// Sentence says in how many pairs which way brought more, whether that is more than luck, and how many pairs would
+// tell. The figures of the test itself stand elsewhere.
 func (t Trial) Sentence() string {
 	r := t.Result
 	if r == nil {
 		return fmt.Sprintf("No pair is complete yet; %d to cut.", t.Pairs)
 	}
 	word := map[bool]string{true: "more", false: "less"}[r.Mean >= 0]
-	text := fmt.Sprintf("“%s” brought %s %s than “%s”", t.B, PerUnit(t.Unit, t.Currency, math.Abs(r.Mean)), word, t.A)
-	if r.Enough {
-		p := fmt.Sprintf("p %.3f", r.P)
-		if r.P < 0.001 {
-			p = "p < 0.001"
-		}
-		low, high := PerUnit(t.Unit, t.Currency, r.Low), PerUnit(t.Unit, t.Currency, r.High)
-		text += fmt.Sprintf(" (%.0f %%: %s to %s, %s, %s)", t.ConfidencePct, low, high, p, Count(r.N, "pair", "pairs"))
-	}
+	text := fmt.Sprintf("In %d of %s “%s” brought %s than “%s”, %s on average", r.Same, Count(r.N, "pair", "pairs"), t.B,
+		word, t.A, PerUnit(t.Unit, t.Currency, math.Abs(r.Mean)))
 	switch {
 	case !r.Enough:
-		text += fmt.Sprintf(": %s, of %d.", r.Verdict, r.N)
+		text += ": " + r.Verdict + "."
 	case r.Verdict == "real":
-		text += ": real."
+		text += ": surely more than luck."
 	case r.More > 0:
-		text += fmt.Sprintf(": not yet sure, %s would tell.", Count(r.More, "more pair", "more pairs"))
+		text += fmt.Sprintf(": it may be luck, %s would tell.", Count(r.More, "more pair", "more pairs"))
 	case r.Verdict == "no":
 		text += ": no difference at all."
 	default:
-		text += ": not yet known; a difference so small would take more than ten times as many pairs."
+		text += ": it may be luck; a difference so small would take more than ten times as many pairs."
+	}
+	if r.Enough && r.Low != r.High {
+		text += fmt.Sprintf(" The true difference lies between %s and %s, %.0f %% sure.", t.signed(r.Low), t.signed(r.High),
+			t.ConfidencePct)
 	}
 	if t.Open > 0 {
 		text += fmt.Sprintf(" %d of %s still to be cut.", t.Open, Count(t.Pairs, "pair", "pairs"))
+	}
+	return text
+}
+
+// signed is a difference with its sign: "+€1.42 a kilogram".
+func (t Trial) signed(perKg float64) string {
+	text := PerUnit(t.Unit, t.Currency, perKg)
+	if perKg > 0 {
+		return "+" + text
 	}
 	return text
 }

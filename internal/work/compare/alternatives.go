@@ -135,7 +135,7 @@ func (s *Service) planSide(shop shop.WithPlans, v *alternative, b pricing.Book, 
 		return err
 	}
 	v.Piece, v.PlanName, v.Priced = p, with.Name, "prices of "+b.Day.Format(words.LongDay)
-	name := "“" + with.Name + "”"
+	name := "“" + with.ShortName() + "”"
 	if same {
 		v.Same, v.Rate, v.RateNow, v.Priced = true, like.Rate, like.RateNow, like.Priced
 		v.Alternative = bench.Recut(*like.as, with).Alternative(name, true)

@@ -55,6 +55,7 @@ type TrialView struct {
 	store.Trial
 	Piece        atlas.Piece
 	NameA, NameB string
+	said         [2]string // the plans' short names, for the sentence
 	Pairs        []TrialPair
 	Result       *trial.Result // nil while no pair is complete
 	Muscles      []TrialMuscle
@@ -203,13 +204,14 @@ func (s *Service) Trial(ctx context.Context, id string) (TrialView, error) {
 	v := TrialView{Trial: t}
 	v.Piece, _ = s.atlas.Find(t.AtlasID)
 	p := shop.AddOwn(v.Piece, "")
-	name := func(id string) string {
+	names := func(id string) (name, short string) {
 		if pl, ok := p.Plan(id); ok {
-			return pl.Name
+			return pl.Name, pl.ShortName()
 		}
-		return id
+		return id, id
 	}
-	v.NameA, v.NameB = name(t.PlanA), name(t.PlanB)
+	v.NameA, v.said[0] = names(t.PlanA)
+	v.NameB, v.said[1] = names(t.PlanB)
 	var a, b, d []float64
 	pieces, err := s.trialPieces(ctx, shop, pairs)
 	if err != nil {
@@ -327,6 +329,6 @@ func (v *TrialView) explain(shop shop.Shop) {
 			open++
 		}
 	}
-	v.Sentence = words.Trial{A: v.NameA, B: v.NameB, Pairs: len(v.Pairs), Open: open, Result: v.Result,
+	v.Sentence = words.Trial{A: v.said[0], B: v.said[1], Pairs: len(v.Pairs), Open: open, Result: v.Result,
 		ConfidencePct: confidence, Unit: shop.Unit, Currency: shop.Money}.Sentence()
 }

@@ -30,6 +30,8 @@ type PieceGrades struct {
 	Piece   atlas.Piece
 	Methods []atlas.Method
 	Muscles []MuscleGrades
+	// what to taste of it
+	Proposals []Proposal
 }
 
 // Grades gives the house's grades of a piece of the atlas, of an animal of which nothing more is known.
@@ -46,7 +48,9 @@ func (s *Service) Grades(ctx context.Context, atlasID string) (PieceGrades, erro
 	if err != nil {
 		return PieceGrades{}, err
 	}
-	return g.piece(p), nil
+	out := g.piece(p)
+	out.Proposals, err = s.propose(ctx, shop, out)
+	return out, err
 }
 
 func (g HouseGrades) piece(p atlas.Piece) PieceGrades {

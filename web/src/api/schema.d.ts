@@ -5030,7 +5030,17 @@ export interface components {
             open: boolean;
             samples: components["schemas"]["BlindSample"][];
         };
+        TasteProposal: {
+            part: string;
+            name: string;
+            method: string;
+            method_name: string;
+            /** @description What a usual piece sells of it to be cooked so */
+            worth: string;
+        };
         PieceGrades: {
+            /** @description What no eater stands behind and is sold so, what is worth most first */
+            proposals: components["schemas"]["TasteProposal"][];
             atlas_id: string;
             name: string;
             methods: components["schemas"]["Method"][];

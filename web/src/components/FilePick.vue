@@ -1,10 +1,23 @@
 <script setup lang="ts">
-// A file that is chosen: looks like a button, or among links like one of them. The same file can be chosen again.
-withDefaults(defineProps<{ label: string; accept?: string; link?: boolean; disabled?: boolean; test?: string }>(), {
-  accept: '.csv,.xlsx,text/csv',
-  test: undefined,
-})
+// A file that is chosen, or dropped: looks like a button, or among links like one of them. The same file can be chosen
+// again. While it is on its way a bar says so.
+import { defineAsyncComponent, ref } from 'vue'
+
+withDefaults(
+  defineProps<{ label: string; accept?: string; link?: boolean; disabled?: boolean; busy?: boolean; test?: string }>(),
+  {
+    accept: '.csv,.xlsx,text/csv',
+    test: undefined,
+  },
+)
 const emit = defineEmits<{ picked: [File] }>()
+const ProgressBar = defineAsyncComponent(() => import('primevue/progressbar'))
+const over = ref(false)
+function dropped(e: DragEvent) {
+  over.value = false
+  const file = e.dataTransfer?.files[0]
+  if (file) emit('picked', file)
+}
 function changed(e: Event) {
   const input = e.target as HTMLInputElement
   const file = input.files?.[0]
@@ -15,11 +28,26 @@ function changed(e: Event) {
 </script>
 
 <template>
-  <label class="pick" :class="{ link }"
-    ><input class="vh" type="file" :accept="accept" :disabled="disabled" :data-test="test" @change="changed" /><span>{{
-      label
-    }}</span></label
-  >
+  <label
+    class="pick"
+    :class="{ link, over }"
+    @dragover.prevent="over = true"
+    @dragleave="over = false"
+    @drop.prevent="dropped"
+    ><input
+      class="vh"
+      type="file"
+      :accept="accept"
+      :disabled="disabled || busy"
+      :data-test="test"
+      @change="changed" /><span>{{ label }}</span
+    ><ProgressBar
+      v-if="busy"
+      class="progress"
+      mode="indeterminate"
+      :show-value="false"
+      aria-label="The file is on its way"
+  /></label>
 </template>
 
 <style scoped>
@@ -35,6 +63,14 @@ function changed(e: Event) {
   border-radius: 2px;
   background: var(--surface);
   font-weight: 650;
+}
+.over span {
+  border-style: dashed;
+  background: var(--act-wash);
+}
+.progress {
+  height: 4px;
+  margin-top: 2px;
 }
 .link span {
   padding: 0;

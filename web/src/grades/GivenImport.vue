@@ -45,7 +45,7 @@ function mapped(column: string, heading?: string) {
   <section class="given" aria-label="Scores that others gave">
     <div class="spread">
       <h2>Scores that others gave</h2>
-      <FilePick label="Read a sheet in" test="given-file" @picked="start" />
+      <FilePick label="Read a sheet in" :busy="busy" test="given-file" @picked="start" />
     </div>
     <p class="small">
       One line for each muscle and cooking method, with a score of 100. A later score of the same takes the place of the

@@ -19,6 +19,7 @@ import { useAddressForm } from '../components/useAddressForm'
 import DayPick from '../components/DayPick.vue'
 import PickOne from '../components/PickOne.vue'
 import { entriesOf } from '../components/entries'
+import FileLinks from '../components/FileLinks.vue'
 import FilePick from '../components/FilePick.vue'
 import { counted } from '../words/counted'
 
@@ -62,6 +63,7 @@ const problem = computed(() => (error.value ? asProblem(error.value) : undefined
 const fault = (f: string) => problem.value?.at(f) ?? ''
 const words = computed(() => new URLSearchParams(asked.value as Record<string, string>).toString())
 const file = (format: string) => `/api/v1/breakdowns/export?format=${format}${words.value ? `&${words.value}` : ''}`
+const files = computed(() => ['csv', 'xlsx', 'json'].map((f) => ({ label: f.toUpperCase(), href: file(f) })))
 const { busy, problem: refused, attempt } = useAttempt()
 const said = ref('')
 const bad = ref<string[]>([])
@@ -107,14 +109,12 @@ const states: Record<string, string> = { waiting: 'waits for the scale', open: '
       <h1 class="sentence">Everything that was cut</h1>
       <RouterLink class="trials" :to="{ name: 'trials' }">Trials: is a difference real?</RouterLink
       ><span v-if="may('GET /breakdowns/export')" class="row"
-        >These as <a :href="file('csv')" download>CSV</a> <a :href="file('xlsx')" download>XLSX</a>
-        <a :href="file('json')" download>JSON</a
-        ><FilePick
+        ><FileLinks lead="These as" :files="files" /><FilePick
           v-if="may('POST /breakdowns/import')"
           link
           label="Import JSON"
           accept=".json,application/json"
-          :disabled="busy"
+          :busy="busy"
           @picked="take"
       /></span>
     </div>

@@ -11,6 +11,7 @@ import { pageGroups } from './pages'
 import { useEventListener } from './useEventListener'
 import { useMe } from './me'
 
+const HelpPanel = defineAsyncComponent(() => import('./HelpPanel.vue'))
 const SearchBox = defineAsyncComponent(() => import('./SearchBox.vue'))
 const route = useRoute()
 const { me, may, onBench } = useMe()
@@ -27,15 +28,21 @@ const holds = (g: { pages: { name: string }[] }) =>
 const searching = ref(false)
 watch(
   () => route.fullPath,
-  () => (searching.value = false),
+  () => {
+    searching.value = false
+    helping.value = false
+  },
 )
-function slash(e: KeyboardEvent) {
-  if (e.key !== '/' || e.ctrlKey || e.metaKey || e.altKey || atBench.value) return
+const helping = ref(false)
+/** "/" searches, "?" helps; a bench has keys of its own. */
+function keys(e: KeyboardEvent) {
+  if (!['/', '?'].includes(e.key) || e.ctrlKey || e.metaKey || e.altKey || atBench.value) return
   if (e.target instanceof HTMLElement && e.target.closest('input, textarea, select, [contenteditable]')) return
   e.preventDefault()
-  searching.value = true
+  if (e.key === '/') searching.value = true
+  else helping.value = true
 }
-useEventListener('keydown', slash)
+useEventListener('keydown', keys)
 </script>
 
 <template>
@@ -46,6 +53,7 @@ useEventListener('keydown', slash)
       <button type="button" class="search" :aria-expanded="searching" @click="searching = !searching">
         Search <kbd aria-hidden="true">/</kbd>
       </button>
+      <button type="button" class="search help" aria-label="Help with this page" @click="helping = true">?</button>
       <MenuButton v-for="g in groups" :key="g.label" class="wide" :label="g.label" :here="holds(g)">
         <PageLinks :pages="g.pages" />
       </MenuButton>
@@ -60,6 +68,7 @@ useEventListener('keydown', slash)
     <MenuButton v-else :label="onBench ? `${me?.name} · ${me?.screen?.bench}` : (me?.name ?? '')">
       <YouPanel />
     </MenuButton>
+    <HelpPanel v-if="helping" @close="helping = false" />
     <SearchBox v-if="searching" @close="searching = false" />
   </header>
 </template>

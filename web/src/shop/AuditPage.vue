@@ -15,6 +15,7 @@ import { typedDay } from '../words/typed'
 import DayPick from '../components/DayPick.vue'
 import { useAddressForm } from '../components/useAddressForm'
 import ListTable, { type ListColumn } from '../components/ListTable.vue'
+import FileLinks from '../components/FileLinks.vue'
 import PickOne from '../components/PickOne.vue'
 import { actionWords, changes, kinds } from './auditWords'
 
@@ -61,6 +62,7 @@ const { searchedTo } = useLookingBack(
 const problem = computed(() => (trail.error.value ? asProblem(trail.error.value) : undefined))
 const fault = (f: string) => problem.value?.at(f) ?? ''
 const file = (format: string) => `/api/v1/audit/export?${new URLSearchParams({ format, ...asked.value })}`
+const files = computed(() => ['csv', 'xlsx', 'json'].map((f) => ({ label: f.toUpperCase(), href: file(f) })))
 const filtered = computed(() => Object.keys(asked.value).length > 0)
 const columns: ListColumn<S['AuditRow']>[] = [
   { id: 'when', head: 'At' },
@@ -99,10 +101,7 @@ const clear = () => Object.assign(form, { member: '', action: '', bench: '', tex
       >Nothing here can be changed or taken out.
       <button v-if="filtered" type="button" class="link" @click="clear">Show everything</button></span
     >
-    <span class="row"
-      >All of these as <a :href="file('csv')" download>CSV</a> <a :href="file('xlsx')" download>XLSX</a>
-      <a :href="file('json')" download>JSON</a></span
-    >
+    <FileLinks lead="All of these as" :files="files" />
   </div>
   <StateNote :error="trail.error.value" :loading="trail.isLoading.value" what="the changes" @retry="trail.refetch()" />
   <template v-if="!problem && trail.data.value">

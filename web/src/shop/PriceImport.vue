@@ -2,6 +2,7 @@
 // Many prices at once, from a file or the market feed: what they would change is shown before anything is saved.
 import { ref } from 'vue'
 import PvButton from 'primevue/button'
+import FileLinks from '../components/FileLinks.vue'
 import FilePick from '../components/FilePick.vue'
 import { useFileImport } from '../components/useFileImport'
 import { data, fileBody, POST, type S } from '../api/client'
@@ -33,14 +34,14 @@ const fetchFeed = () =>
     said.value = ''
     seen.value = await data(POST('/prices/feed', { params: { query: { save: false } } }))
   })
+const files = ['csv', 'xlsx'].map((f) => ({ label: f.toUpperCase(), href: `/api/v1/prices/export?format=${f}` }))
 const lower = (s: string) => s.charAt(0).toLowerCase() + s.slice(1)
 </script>
 
 <template>
   <div class="row no-print">
-    The list as <a href="/api/v1/prices/export?format=csv" download>CSV</a>
-    <a href="/api/v1/prices/export?format=xlsx" download>XLSX</a>
-    <FilePick v-if="may('POST /prices/import')" label="Import prices" @picked="lookAtFile" />
+    <FileLinks lead="The list as" :files="files" />
+    <FilePick v-if="may('POST /prices/import')" label="Import prices" :busy="busy" @picked="lookAtFile" />
     <PvButton
       v-if="hasFeed && may('POST /prices/feed')"
       severity="secondary"

@@ -11,6 +11,7 @@ import StateNote from '../components/StateNote.vue'
 import { data, GET, POST, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { plainDay, shortName } from '../shell/shop'
+import TastePick from './TastePick.vue'
 import PickOne from '../components/PickOne.vue'
 import { pieceName } from '../words/pieceName'
 import { useAtlasPieces } from '../atlas/useAtlasPieces'
@@ -98,7 +99,6 @@ const cutOn = (b: { lot_number: string; closed_at?: string; started_at?: string 
 
 <template>
   <section class="page">
-    <p class="label"><RouterLink :to="{ name: 'tastings' }">Tastings</RouterLink></p>
     <h1 class="sentence">
       {{
         samples.length
@@ -122,32 +122,7 @@ const cutOn = (b: { lot_number: string; closed_at?: string; started_at?: string 
             ><PickOne id="t-from" v-model="from" :options="fits" :called="cutOn" none="(not recorded)"
           /></FormField>
         </div>
-        <table v-if="grades" v-wide class="pick">
-          <thead>
-            <tr>
-              <th>Muscle</th>
-              <th v-for="m in grades.methods" :key="m.id">{{ m.name }}</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="m in grades.muscles" :key="m.part">
-              <th scope="row">{{ shortName(m.name) }}</th>
-              <td v-for="x in grades.methods" :key="x.id">
-                <button
-                  type="button"
-                  class="tick"
-                  :class="{ on: has(m.part, x.id) >= 0 }"
-                  :aria-pressed="has(m.part, x.id) >= 0"
-                  :aria-label="`${m.name}, ${x.name}`"
-                  :data-sample="`${m.part} ${x.id}`"
-                  @click="toggle(m, x)"
-                >
-                  {{ has(m.part, x.id) >= 0 ? '✓' : '\u00a0' }}
-                </button>
-              </td>
-            </tr>
-          </tbody>
-        </table>
+        <TastePick v-if="grades" :grades="grades" :has="(part, method) => has(part, method) >= 0" @toggle="toggle" />
       </div>
       <div class="side">
         <FormField id="t-name" label="Name" :fault="fault('name')"
@@ -223,34 +198,6 @@ const cutOn = (b: { lot_number: string; closed_at?: string; started_at?: string 
   flex-direction: column;
   gap: 14px;
 }
-.pick {
-  margin-top: 14px;
-}
-.pick th,
-.pick td {
-  padding: 2px;
-  border: 0;
-  vertical-align: middle;
-}
-.pick th[scope='row'] {
-  font-size: 15px;
-  color: var(--ink);
-  font-stretch: 90%;
-}
-.tick {
-  width: 100%;
-  min-width: 48px;
-  height: 48px;
-  border: 1px solid var(--line);
-  border-radius: 2px;
-  background: var(--surface);
-  cursor: pointer;
-  font-weight: 750;
-}
-.tick.on {
-  background: var(--ink);
-  color: var(--surface);
-}
 .chosen {
   margin: 0;
   padding-left: 22px;
@@ -271,13 +218,9 @@ const cutOn = (b: { lot_number: string; closed_at?: string; started_at?: string 
   cursor: pointer;
   font-size: 18px;
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
   .lay {
     grid-template-columns: minmax(0, 1fr);
-  }
-  .pick {
-    display: block;
-    overflow-x: auto;
   }
 }
 </style>

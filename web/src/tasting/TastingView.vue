@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
+import FileLinks from '../components/FileLinks.vue'
 import StateNote from '../components/StateNote.vue'
 import UnitToggle from '../components/UnitToggle.vue'
 import { data, fileBody, GET, POST, PUT, type S } from '../api/client'
@@ -115,8 +116,13 @@ const leftOut = computed(() => {
         <span class="row files"
           >To print: <a :href="`/api/v1/tastings/${t.id}/sheets.pdf`" target="_blank">score sheets</a>
           <a :href="`/api/v1/tastings/${t.id}/serving.pdf`" target="_blank">the kitchen’s sheet</a> · as
-          <a :href="`/api/v1/tastings/${t.id}/export?format=csv`" download>CSV</a>
-          <a :href="`/api/v1/tastings/${t.id}/export?format=xlsx`" download>XLSX</a>
+          <FileLinks
+            :files="
+              ['csv', 'xlsx'].map((f) => ({
+                label: f.toUpperCase(),
+                href: `/api/v1/tastings/${t!.id}/export?format=${f}`,
+              }))
+            " />
           <FilePick
             v-if="t.state === 'open' && may('POST /tastings/{tasting_id}/sheets')"
             link

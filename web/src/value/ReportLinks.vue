@@ -1,35 +1,28 @@
 <script setup lang="ts">
 // The same finding as a page, a workbook or JSON, and as a link that ends by itself.
-import { ref } from 'vue'
+import { defineAsyncComponent, ref } from 'vue'
 import PvButton from 'primevue/button'
 import { data, POST, type S } from '../api/client'
-import { Problem } from '../api/problem'
+import { useDownload } from '../api/useDownload'
 import { useAttempt } from '../api/useAttempt'
 import { useMe } from '../shell/me'
 import PickOne from '../components/PickOne.vue'
 import { counted } from '../words/counted'
 import { moment } from '../shell/moment'
 
+const ProgressBar = defineAsyncComponent(() => import('primevue/progressbar'))
 const props = defineProps<{ ask: S['ReportRequest'] }>()
 const { may } = useMe()
 const { busy, problem, attempt } = useAttempt()
 const link = ref<S['ShareLink']>()
 const days = ref(14)
 
+const { busy: fetching, part, problem: failed, download } = useDownload()
 const fetchFile = (format: string) =>
-  attempt(async () => {
-    const answer = await fetch(`/api/v1/reports?format=${format}`, {
-      method: 'POST',
-      headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify(props.ask),
-    })
-    if (!answer.ok) throw Problem.of(await answer.json().catch(() => undefined), answer.status)
-    const url = URL.createObjectURL(await answer.blob())
-    const a = document.createElement('a')
-    a.href = url
-    a.download = /filename="([^"]+)"/.exec(answer.headers.get('Content-Disposition') ?? '')?.[1] ?? `falda.${format}`
-    a.click()
-    setTimeout(() => URL.revokeObjectURL(url), 10_000)
+  download(`/api/v1/reports?format=${format}`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify(props.ask),
   })
 const share = () =>
   attempt(async () => {
@@ -48,7 +41,7 @@ const inDays = (d: number) => counted(d, 'day')
         :key="f"
         type="button"
         class="file"
-        :disabled="busy"
+        :disabled="fetching"
         @click="fetchFile(f)"
       >
         {{ f.toUpperCase() }}
@@ -58,7 +51,17 @@ const inDays = (d: number) => counted(d, 'day')
       ><PvButton severity="secondary" label="Share by a link" :disabled="busy" @click="share" /><span class="small"
         >for <PickOne v-model="days" label="For how many days" :options="[1, 7, 14, 30, 90]" :called="inDays" /></span
     ></span>
-    <p v-if="problem" class="fault" role="alert">{{ problem.errors[0]?.message ?? problem.message }}</p>
+    <ProgressBar
+      v-if="fetching"
+      class="progress"
+      :mode="part === undefined ? 'indeterminate' : 'determinate'"
+      :value="part"
+      :show-value="false"
+      aria-label="The report is being made"
+    />
+    <p v-for="p in [problem, failed].filter((x) => !!x)" :key="p.message" class="fault" role="alert">
+      {{ p.errors[0]?.message ?? p.message }}
+    </p>
     <p v-if="link" class="made" role="status">
       Whoever has this link can read it until {{ moment(link.share.expires_at) }}; it is shown this once:
       <input
@@ -92,6 +95,10 @@ const inDays = (d: number) => counted(d, 'day')
   text-underline-offset: 3px;
   cursor: pointer;
   font: inherit;
+}
+.progress {
+  width: 140px;
+  height: 6px;
 }
 .made {
   flex-basis: 100%;

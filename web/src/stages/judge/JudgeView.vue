@@ -11,6 +11,7 @@ import { shortName, useShop } from '../../shell/shop'
 import GradeMatrix from '../../grades/GradeMatrix.vue'
 import GradeDetail from './GradeDetail.vue'
 import { useMe } from '../../shell/me'
+import { counted } from '../../words/counted'
 import { useTitle } from '../../shell/title'
 
 const props = defineProps<{ breakdown: string }>()
@@ -50,6 +51,18 @@ const rows = computed(
     })) ?? [],
 )
 const methodName = (id: string) => j.value?.methods.find((m) => m.id === id)?.name ?? id
+/** What confirming would mean, in a sentence. */
+const sentence = computed(() => {
+  const all = j.value?.muscles ?? []
+  const own = all.filter((m) => m.chosen !== m.best)
+  const untasted = all.filter((m) => !m.cells.find((c) => c.method === m.chosen)?.assessors)
+  const first = own.length
+    ? `${counted(all.length - own.length, 'muscle')} as the house’s grades say, ${own.length} another way.`
+    : `All ${all.length} muscles as the house’s grades say.`
+  if (!untasted.length) return `${first} Eaters stand behind every one.`
+  const which = untasted.length === all.length ? 'any' : String(untasted.length)
+  return `${first} Nobody has tasted ${which} of them so yet.`
+})
 const warned = computed(() => j.value?.muscles.filter((m) => m.warnings.length) ?? [])
 
 const { busy, problem, attempt } = useAttempt()
@@ -81,7 +94,7 @@ useTitle(() => j.value && `${shortName(j.value.piece.name)} ${j.value.piece.lot_
     <StateNote :error="error" :loading="isLoading" what="the judgement" @retry="refetch()" />
     <template v-if="j">
       <p class="label">{{ j.piece.name }} · {{ j.piece.lot_number }} · {{ j.age_days }} days old when cut</p>
-      <h1 class="sentence">How should each muscle be cooked?</h1>
+      <h1 class="sentence" data-test="judge-sentence">{{ sentence }}</h1>
       <div class="lay">
         <div>
           <GradeMatrix v-model:at="at" :methods="j.methods" :rows="rows" />

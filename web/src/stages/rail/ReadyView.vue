@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // What is ageing, what is ready for which way of cutting, and until when what may be minced.
 import { computed } from 'vue'
+import FileLinks from '../../components/FileLinks.vue'
 import ListTable, { type ListColumn } from '../../components/ListTable.vue'
 import MoreRows from '../../components/MoreRows.vue'
 import StateNote from '../../components/StateNote.vue'
@@ -59,7 +60,7 @@ const feed = `${window.location.origin}/api/v1/readiness.ics?token=…`
   <section class="page">
     <div class="spread">
       <h1 class="sentence">{{ list ? sentence : 'Ready when?' }}</h1>
-      <a class="no-print" href="/api/v1/readiness.ics" download="falda-ready.ics">As a calendar</a>
+      <FileLinks :files="[{ label: 'As a calendar', href: '/api/v1/readiness.ics' }]" />
     </div>
     <StateNote :error="error" :loading="isLoading" what="what is ageing" @retry="refetch()" />
     <template v-if="list">

@@ -37,7 +37,7 @@ const { chosen, seen, said, busy, problem, look, keep, leave } = useFileImport(
       its item number or its id. Nothing is received before you have seen every line.
     </p>
     <div class="row">
-      <FilePick label="Choose the file" @picked="look" /><a :href="template" download="delivery-note.csv"
+      <FilePick label="Choose the file" :busy="busy" @picked="look" /><a :href="template" download="delivery-note.csv"
         >An example to fill in</a
       >
     </div>

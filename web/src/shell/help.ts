@@ -1,0 +1,178 @@
+// What one can do on each page, in five lines at most.
+
+export const help: Record<string, string[]> = {
+  rail: [
+    'Every piece hangs at the stage that it waits for; select it to go on with it there.',
+    'Hatched parts of a small map are off already. Pieces that wait for their age are folded below.',
+    'Search and filters narrow the rail and stay in the address.',
+    'Receive brings new pieces in. Press / to find anything else.',
+  ],
+  ready: [
+    'When each piece is old enough for each way of cutting, and until when it may be minced.',
+    'Select a piece to plan it. Select a head of the table to sort by it.',
+    'The calendar file holds the same days; with a token a calendar can subscribe to it.',
+  ],
+  receive: [
+    'Type any name of the piece, then count, weight, price and days; Tab goes on, Enter keeps it.',
+    'Days as you say them: −9 for nine days ago, 16.11., or touch the calendar.',
+    'The forecast beside it says what each plan would bring before anything is cut.',
+    'Tick what you found on looking it over; it changes what can be cut of it.',
+  ],
+  note: [
+    'Choose the delivery note as CSV or XLSX; drop it anywhere on the field.',
+    'Each line is shown with what it would do, and what is wrong with it, before anything is kept.',
+    'Lines that are wrong are left out; correct the file and read it again.',
+  ],
+  lots: [
+    'Every delivery, newest first. Type a word of its number, piece or supplier.',
+    'Select a lot to see its pieces, to correct it with a reason, or to void it.',
+  ],
+  lot: [
+    'What came in, where on the animal it comes from, where its pieces hang, and who changed what.',
+    'Correct it with a reason: what is on a bench already keeps what it weighed.',
+    'Voiding takes it off the rail; nothing is deleted, and it can be taken back.',
+  ],
+  plan: [
+    'Each column is a way to cut this very piece: what it brings, takes and gives.',
+    'Choose one; what can be chosen within it then shows beside the map.',
+    'The line at the foot puts it on a bench, alone or with the others of its lot.',
+    'Line by line, with prices: open the ledger. A price changed there is the shop’s own.',
+  ],
+  log: [
+    'Everything that was cut. Type any words of piece, lot, supplier, plan or cutter.',
+    'Select a piece to go through its cutting event by event.',
+    'What is listed can be taken away as CSV, XLSX or JSON.',
+  ],
+  replay: [
+    'Move the slider, or use the arrow keys, to see the piece after each event.',
+    'Undone weighings are shown too: nothing in the log is ever removed.',
+  ],
+  judge: [
+    'For each muscle, how it scores by each method; the house’s best is marked.',
+    'Confirm methods takes the best for all. Another method needs its reason.',
+    'Open a score to see what it rests on: estimate, eaters, age.',
+  ],
+  compare: [
+    'What this piece brought against another way to cut the same piece, after all costs.',
+    'Each bar is what one muscle gained or lost; point at it to see the muscle on the map.',
+    'Choose what to compare with; prices are those of the day it was closed, or today’s.',
+    'Every figure can be printed, kept as a picture, or taken further at the desk.',
+  ],
+  settings: [
+    'What the whole shop reckons with: currency, unit, wages, packaging, loss limits, seasons.',
+    'Fields in error keep what you typed and say the way out.',
+    'Pieces that are closed keep the rates of their day.',
+  ],
+  prices: [
+    'The default price of each product, and what each market pays; bold is a market’s own.',
+    'Touch a default price to change it for the whole shop; Undo takes it back.',
+    'Narrow the list, then change what is shown by a percentage: it is seen before it is saved.',
+    'A list comes in as CSV or XLSX, and goes out the same way.',
+  ],
+  people: [
+    'Who works here and what each may do. Change opens a person below their line.',
+    'A link lets somebody in once, for 72 hours. A PIN is for the benches.',
+    'Blocking access signs somebody out everywhere; what they did stays.',
+  ],
+  benches: [
+    'Each bench with its scale and the screens that are enrolled for it.',
+    'A code enrols a screen once; the screen then belongs to that bench.',
+    'How far a scale counts and how long a bench waits are set here.',
+  ],
+  tokens: [
+    'A token lets a program in, with the permissions that you tick, until its last day.',
+    'It is shown once: copy it at once. Revoking it shuts the program out at once.',
+  ],
+  audit: [
+    'Who changed what, when, and from where. Nothing here can be changed or removed.',
+    'Coming and going is left out unless you ask for everything.',
+    'What is listed goes out as CSV, XLSX or JSON.',
+  ],
+  plans: [
+    'Any two ways to cut a piece of any weight, side by side, with what differs between them.',
+    'Plans of your own begin as a copy of one; the copy can be changed freely.',
+  ],
+  'plan-new': [
+    'Begin with a plan that comes close; then say where each muscle goes.',
+    'Every gram must go somewhere: what is left over is shown until nothing is.',
+    'Saving keeps a version; pieces that were cut by an earlier one keep that.',
+  ],
+  'plan-edit': [
+    'Select a muscle on the map to say where it goes.',
+    'Every gram must go somewhere: what is left over is shown until nothing is.',
+    'Saving keeps a version; pieces that were cut by an earlier one keep that.',
+  ],
+  atlas: [
+    'Touch a piece on the animal, or in the list, to open it. Areas are true to weight.',
+    'Choose beef or lamb, and how the carcass is divided.',
+    'Or type any name: house, market, Latin, item number; a misspelt one is found too.',
+  ],
+  carcass: [
+    'What a usual carcass comes to, how it is divided, and what else could be pulled.',
+    'Select a piece to see its muscles and plans.',
+  ],
+  'atlas-piece': [
+    'Select a muscle on the map for its seam, grain, scores and where it goes.',
+    'Numbers count the order in which the seams are cut.',
+    'The seam card prints on one page and hangs over the bench.',
+  ],
+  grades: [
+    'How each muscle eats by each method, deeper is better; the number is the grade.',
+    'Select a cell to see what its score rests on and how sure it is.',
+    'A tasting makes a grade surer: those that rest on an estimate alone say so.',
+  ],
+  'grade-settings': [
+    'How tenderness, juiciness and flavour count towards a score, and what age and fat do.',
+    'Saving recalculates every grade; what people tasted stays as it was.',
+    'Scores that suppliers give are imported here.',
+  ],
+  tastings: [
+    'Every tasting, open and closed. Plan one to make grades rest on eaters.',
+    'Scores count once a tasting is closed.',
+  ],
+  'tasting-new': [
+    'Take what is proposed, or select muscle and method in the table.',
+    'Codes and serving orders are drawn for you, so that nobody knows what they eat.',
+    'Each eater gets a link or a sheet of paper.',
+  ],
+  tasting: [
+    'Give each eater their link, or print the sheets and type them in.',
+    'Close the tasting to let its scores count; what is left out, and why, is said.',
+  ],
+  cooking: [
+    'Select cuts, how many eat, and when: the timetable says when to do what, with one oven.',
+    'How done is asked only where a cut can be served so.',
+    'Print the timetable. A probe log below says when a centre was safe.',
+  ],
+  desk: [
+    'The answer first; open the question above it to change what is compared.',
+    'Sides can be plans, pieces that were cut, or groups of them.',
+    'The whole question stands in the address: bookmark it, or send it to a colleague.',
+    'Every answer goes out as PDF, XLSX or CSV, or as a link for others.',
+  ],
+  'best-use': [
+    'What today’s pieces should become, within the minutes and what sells.',
+    'Settle a piece or leave it out, and see what that costs.',
+    'Apply sets the plans of all of them at once.',
+  ],
+  'carcass-value': [
+    'What a carcass leaves when each piece is cut by a plan of its own, for a week’s kill.',
+    'Swap one piece’s plan to see what that alone changes.',
+    'What is made beyond what sells in a week is shown, and what that costs.',
+  ],
+  history: [
+    'What finished pieces gave, week by week or by cutter, supplier, plan.',
+    'Large points lie outside of what chance alone would do; select one for its pieces.',
+    'Filters stay in the address; the chart is kept as PNG or SVG.',
+  ],
+  shares: ['Reports that others may see by a link, and until when.', 'Ending a link shuts it at once.'],
+  trials: [
+    'Left and right of the same animal, cut each way: is a difference real, or luck?',
+    'Design a trial with at least five pairs; the program says who cuts which first.',
+  ],
+  trial: [
+    'Each line is a pair: left and right of one animal, cut each way.',
+    'The verdict comes first; the figures behind it stand below.',
+  ],
+  me: ['Your password, your PIN, and where you are signed in.', 'Sign out everywhere if a screen was lost.'],
+}
