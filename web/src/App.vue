@@ -7,6 +7,7 @@ import AppBar from './shell/AppBar.vue'
 import CrumbLine from './shell/CrumbLine.vue'
 import StateNote from './components/StateNote.vue'
 import { Problem } from './api/problem'
+import { layerWanted } from './feedback/layer'
 import { useMe } from './shell/me'
 import { shown, titleOf } from './shell/title'
 
@@ -71,5 +72,5 @@ useRouter().afterEach((to, from, failure) => {
       </RouterView>
     </template>
   </main>
-  <FeedbackLayer v-if="me?.signed_in && !route.meta.bench" />
+  <FeedbackLayer v-if="layerWanted && me?.signed_in && !route.meta.bench" />
 </template>

@@ -1,7 +1,7 @@
 // Weighings on their way to the server. An event is written here before it is sent and taken out once the server has
 // confirmed it, so neither a reload, nor a dead network, nor a restarted server loses one. Ids make a second sending
 // harmless.
-import Dexie, { type EntityTable } from 'dexie'
+import type { BenchDB } from './benchDB'
 import type { S } from '../api/client'
 
 export interface Waiting {
@@ -12,24 +12,15 @@ export interface Waiting {
   entries?: S['BatchEntry'][]
 }
 
-/** A board as it was last seen, for a page that opens without a network. */
-interface KeptBoard {
-  breakdown: string // or batch
-  board: unknown
-}
-
-class BenchDB extends Dexie {
-  waiting!: EntityTable<Waiting, 'seq'>
-  boards!: EntityTable<KeptBoard, 'breakdown'>
-  constructor() {
-    super('falda-bench')
-    this.version(1).stores({ waiting: '++seq, breakdown' })
-    this.version(2).stores({ waiting: '++seq, breakdown', boards: 'breakdown' })
-  }
-}
-
-let db: BenchDB | undefined
-const open = () => (db ??= new BenchDB())
+let opening: Promise<BenchDB> | undefined
+/** The database, fetched with the first board so that the page need not wait for it. */
+const open = () =>
+  (opening ??= import('./benchDB')
+    .then((m) => new m.BenchDB())
+    .catch((e: unknown) => {
+      opening = undefined // the network may be back next time
+      throw e
+    }))
 
 // A browser that keeps nothing (a private window, a full disk) still works; then a reload loses what waits.
 const memory: Waiting[] = []
@@ -38,21 +29,19 @@ let memorySeq = -1
 export const queue = {
   async add(w: Omit<Waiting, 'seq'>): Promise<void> {
     try {
-      await open().waiting.add(w as Waiting)
+      await (await open()).waiting.add(w as Waiting)
     } catch {
       memory.push({ ...w, seq: memorySeq-- })
     }
   },
   async of(breakdown: string): Promise<Waiting[]> {
     const kept = await open()
-      .waiting.where('breakdown')
-      .equals(breakdown)
-      .sortBy('seq')
+      .then((db) => db.waiting.where('breakdown').equals(breakdown).sortBy('seq'))
       .catch(() => [])
     return [...kept, ...memory.filter((w) => w.breakdown === breakdown)]
   },
   async change(w: Waiting): Promise<void> {
-    if (w.seq > 0) await open().waiting.put(w)
+    if (w.seq > 0) await (await open()).waiting.put(w)
     else
       memory.splice(
         memory.findIndex((m) => m.seq === w.seq),
@@ -61,7 +50,7 @@ export const queue = {
       )
   },
   async remove(seq: number): Promise<void> {
-    if (seq > 0) return open().waiting.delete(seq)
+    if (seq > 0) return (await open()).waiting.delete(seq)
     memory.splice(
       memory.findIndex((w) => w.seq === seq),
       1,
@@ -72,13 +61,13 @@ export const queue = {
 export const boards = {
   async keep(breakdown: string, board: unknown): Promise<void> {
     await open()
-      .boards.put({ breakdown, board: JSON.parse(JSON.stringify(board)) as unknown })
+      .then((db) => db.boards.put({ breakdown, board: JSON.parse(JSON.stringify(board)) as unknown }))
       .catch(() => undefined)
   },
   async of<T>(breakdown: string): Promise<T | undefined> {
     return (
       await open()
-        .boards.get(breakdown)
+        .then((db) => db.boards.get(breakdown))
         .catch(() => undefined)
     )?.board as T | undefined
   },

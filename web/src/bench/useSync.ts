@@ -56,6 +56,7 @@ export function useSync<B>(door: Door<B>, who: () => string, onBooked: (w: Waiti
   const away = ref('')
   let sending = false
   let more = false
+  let sent = 0
   let alive = true
   let timer: ReturnType<typeof setTimeout> | undefined
 
@@ -70,6 +71,16 @@ export function useSync<B>(door: Door<B>, who: () => string, onBooked: (w: Waiti
       if (isFinal(e) || !board.value) loadFault.value = asProblem(e)
       if (!isFinal(e)) later(e)
     }
+  }
+
+  /** Reads the board while it is looked for what waits; it is read again where something waited. */
+  async function start() {
+    const read = door.read().then(
+      (b) => (board.value ??= b),
+      () => undefined,
+    )
+    await flush()
+    if (sent || !(await read)) await load()
   }
 
   /** Sends what waits, then reads the board. */
@@ -131,6 +142,7 @@ export function useSync<B>(door: Door<B>, who: () => string, onBooked: (w: Waiti
         const answer = await door.send(first)
         board.value = door.whole(answer, board.value)
         settled(first)
+        sent++
         away.value = ''
         await queue.remove(first.seq)
         onBooked(first)
@@ -168,7 +180,7 @@ export function useSync<B>(door: Door<B>, who: () => string, onBooked: (w: Waiti
   }
 
   watch(board, (b) => b && door.complete(b) && void boards.keep(door.key, b))
-  void sync()
+  void start()
   // whoever else books on this board is heard of within a second
   const deaf = listen(door.stream, (events) => {
     if (board.value && Number(events) !== door.events(board.value) && waiting.value.length === 0 && !sending)

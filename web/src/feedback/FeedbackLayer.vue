@@ -3,9 +3,12 @@
 import ConfirmDialog from 'primevue/confirmdialog'
 import Toast from 'primevue/toast'
 import { useToast } from 'primevue/usetoast'
+import { onMounted } from 'vue'
+import { layerMounted } from './layer'
 import type { DoneMessage } from './useFeedback'
 
 const toast = useToast()
+onMounted(layerMounted)
 function takeBack(message: DoneMessage) {
   toast.removeAllGroups()
   message.undo?.()

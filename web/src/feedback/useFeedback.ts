@@ -1,4 +1,5 @@
 // What was done, with the way to take it back; and the question before what cannot be taken back.
+import { layer } from './layer'
 import { useConfirm } from 'primevue/useconfirm'
 import { useToast } from 'primevue/usetoast'
 
@@ -22,13 +23,15 @@ export function useFeedback() {
   const toast = useToast()
   const confirm = useConfirm()
   /** Says that something was done, wherever on the page one is. */
-  function done(text: string, undo?: () => unknown) {
+  async function done(text: string, undo?: () => unknown) {
+    await layer()
     toast.removeAllGroups()
     toast.add({ severity: 'secondary', summary: text, life: undo ? undoFor : readFor, ...(undo && { undo }) })
   }
   /** Asks; false where it is left, by the button, Escape or a touch beside it. */
-  const ask = (q: Question) =>
-    new Promise<boolean>((answer) => {
+  const ask = async (q: Question) => {
+    await layer()
+    return new Promise<boolean>((answer) => {
       confirm.require({
         header: q.title,
         message: q.text,
@@ -40,5 +43,6 @@ export function useFeedback() {
         onHide: () => answer(false),
       })
     })
+  }
   return { done, ask }
 }
