@@ -2,7 +2,8 @@
 // A carcass and its division: how much of it each piece is, how it is taken apart, and what else could be pulled.
 import { computed } from 'vue'
 import StateNote from '../components/StateNote.vue'
-import { percent, useShop } from '../shell/shop'
+import { useShop } from '../shell/shop'
+import { percent } from '../words/shown'
 import { useCarcasses } from './useCarcasses'
 import { useTitle } from '../shell/title'
 

@@ -2,7 +2,7 @@
 // One muscle: how its fibres run (drawn), how it eats, what it can become, and where each plan sends it.
 import { computed } from 'vue'
 import type { S } from '../api/client'
-import { percent, shortName } from '../shell/shop'
+import { percent, shortName } from '../words/shown'
 import { gradeName } from '../grades/grades'
 import GrainPicture from './GrainPicture.vue'
 

@@ -2,7 +2,8 @@
 // What is off the piece, what is to come, and what is unaccounted for.
 import { computed } from 'vue'
 import type { S } from '../api/client'
-import { percent, shortName, useShop } from '../shell/shop'
+import { useShop } from '../shell/shop'
+import { percent, shortName } from '../words/shown'
 
 const props = defineProps<{
   board: S['Board']

@@ -3,7 +3,8 @@
 import { computed, ref } from 'vue'
 import PvButton from 'primevue/button'
 import type { S } from '../api/client'
-import { percent, shortName, useShop } from '../shell/shop'
+import { useShop } from '../shell/shop'
+import { percent, shortName } from '../words/shown'
 import YieldsTable from './YieldsTable.vue'
 import { counted } from '../words/counted'
 

@@ -4,7 +4,8 @@ import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue'
 import PvButton from 'primevue/button'
 import type { S } from '../api/client'
 import type { Problem } from '../api/problem'
-import { percent, shortName, useShop } from '../shell/shop'
+import { useShop } from '../shell/shop'
+import { percent, shortName } from '../words/shown'
 
 const props = defineProps<{ board: S['Board']; minutes: number; problem?: Problem }>()
 const emit = defineEmits<{ close: [{ reason: string; minutes?: number }]; back: [] }>()

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 // The pieces that are cut together: what each weighs, what is off it, and whose turn it is.
 import type { S } from '../api/client'
-import { percent, useShop } from '../shell/shop'
+import { useShop } from '../shell/shop'
+import { percent } from '../words/shown'
 
 defineProps<{ boards: S['Board'][]; turn: string[]; done: (b: S['Board']) => boolean }>()
 const emit = defineEmits<{ pick: [string] }>()

@@ -4,7 +4,8 @@
 import { computed, ref } from 'vue'
 import PvButton from 'primevue/button'
 import type { S } from '../api/client'
-import { shortName, useShop } from '../shell/shop'
+import { useShop } from '../shell/shop'
+import { shortName } from '../words/shown'
 import { muscleOf } from './useInside'
 
 const props = defineProps<{ board: S['Board'] }>()

@@ -2,7 +2,7 @@
 // What the hand needs to know now: before the first cut the cautions and what was found; then the seam's tell and
 // danger.
 import { computed } from 'vue'
-import { shortName } from '../shell/shop'
+import { shortName } from '../words/shown'
 import type { S } from '../api/client'
 
 const props = defineProps<{

@@ -5,7 +5,8 @@ import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import StateNote from '../components/StateNote.vue'
 import { data, GET } from '../api/client'
-import { percent, shortName, useShop } from '../shell/shop'
+import { useShop } from '../shell/shop'
+import { percent, shortName } from '../words/shown'
 
 const props = defineProps<{ breakdown: string }>()
 const { mass } = useShop()

@@ -1,7 +1,8 @@
 // What the plate of one piece's board says: what is booked next, and what is usual of it.
 import { computed, type ComputedRef, type Ref } from 'vue'
 import type { S } from '../api/client'
-import { shortName, useShop } from '../shell/shop'
+import { useShop } from '../shell/shop'
+import { shortName } from '../words/shown'
 import type { Usual } from './doubt'
 import { muscleOf, type Inside, type InsideItem } from './useInside'
 

@@ -7,10 +7,17 @@ import DatePicker from 'primevue/datepicker'
 import Popover from 'primevue/popover'
 import { isDay, typedDay } from '../words/typed'
 
-withDefaults(defineProps<{ id: string; placeholder?: string; invalid?: boolean; label?: string }>(), {
-  placeholder: '',
-  label: undefined,
-})
+withDefaults(
+  defineProps<{
+    id: string
+    placeholder?: string
+    invalid?: boolean
+    label?: string
+    /** What is typed counts once it is done, for a field that asks the server. */
+    lazy?: boolean
+  }>(),
+  { placeholder: '', label: undefined },
+)
 const text = defineModel<string>({ required: true })
 const popover = useTemplateRef<InstanceType<typeof Popover>>('popover')
 const date = computed(() => {
@@ -28,11 +35,13 @@ function pick(d: Date | Date[] | (Date | null)[] | null | undefined) {
   <span class="day-pick">
     <InputText
       :id="id"
-      v-model="text"
+      :model-value="text"
       :placeholder="placeholder"
       :invalid="invalid"
       :aria-label="label"
       autocomplete="off"
+      @update:model-value="(v) => !lazy && (text = v ?? '')"
+      @change="text = ($event.target as HTMLInputElement).value"
     /><button
       type="button"
       class="calendar"

@@ -1,5 +1,5 @@
 // Which words fit into an area of a map: its name, smaller, or its code; never across a line.
-import { shortName } from '../shell/shop'
+import { shortName } from '../words/shown'
 import type { S } from '../api/client'
 
 interface Point {

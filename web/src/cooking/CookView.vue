@@ -14,6 +14,7 @@ import { useDegrees } from './degrees'
 import PickOne from '../components/PickOne.vue'
 import { pieceName } from '../words/pieceName'
 import { useAtlasPieces } from '../atlas/useAtlasPieces'
+import { clockHere } from '../words/shown'
 import { typedDay } from '../words/typed'
 import ProbeLog from './ProbeLog.vue'
 
@@ -79,12 +80,10 @@ const plan = () =>
     )
   })
 const print = () => window.print()
-const clock = (at: string) =>
-  new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' }).format(new Date(at))
 const sentence = computed(() => {
   const first = table.value?.moments[0]
   if (!table.value || !first) return 'What is to be on the table, and when?'
-  return `Begin at ${clock(first.at)}; on the table at ${clock(table.value.moments.at(-1)!.at)}.`
+  return `Begin at ${clockHere(first.at)}; on the table at ${clockHere(table.value.moments.at(-1)!.at)}.`
 })
 const fault = (i: number) =>
   problem.value?.errors
@@ -164,7 +163,7 @@ const fault = (i: number) =>
         <table v-wide>
           <tbody>
             <tr v-for="(m, i) in table.moments" :key="i">
-              <td class="n at">{{ clock(m.at) }}</td>
+              <td class="n at">{{ clockHere(m.at) }}</td>
               <td>
                 <strong>{{ m.dish }}</strong> {{ words(m.do) }}
               </td>

@@ -10,7 +10,7 @@ import StateNote from '../components/StateNote.vue'
 import { data, DELETE, GET, PUT } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { roleName, useMe } from '../shell/me'
-import { moment } from '../shell/moment'
+import { moment } from '../words/shown'
 
 const router = useRouter()
 const { me, changed, signOut } = useMe()

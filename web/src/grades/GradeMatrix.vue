@@ -2,7 +2,7 @@
 // Muscle × cooking method: the grade large, the score behind it small. Arrow keys walk over it; what a cell shows
 // further is the caller's.
 import type { S } from '../api/client'
-import { shortName } from '../shell/shop'
+import { shortName } from '../words/shown'
 import { gradeName } from './grades'
 import { counted } from '../words/counted'
 

@@ -2,7 +2,7 @@
 // How one grade came to be: the chances, the steps from the atlas' figure, what was given, and the tastings.
 import { computed } from 'vue'
 import type { S } from '../api/client'
-import { minus, plainDay } from '../shell/shop'
+import { minus, plainDay } from '../words/shown'
 import { gradeName, grades } from './grades'
 
 const props = defineProps<{ cell: S['GradeCell'] }>()

@@ -11,9 +11,9 @@ import { useAttempt } from '../api/useAttempt'
 import { useLookingBack } from '../api/useLookingBack'
 import { asProblem } from '../api/problem'
 import { useMe } from '../shell/me'
-import { moment } from '../shell/moment'
-import { percent, useShop } from '../shell/shop'
-import { isDay, typedDay } from '../words/typed'
+import { moment, percent } from '../words/shown'
+import { useShop } from '../shell/shop'
+import { dayOr } from '../words/typed'
 import ListTable, { type ListColumn } from '../components/ListTable.vue'
 import { useAddressForm } from '../components/useAddressForm'
 import DayPick from '../components/DayPick.vue'
@@ -34,12 +34,8 @@ watch(form, () => {
   }, 200)
 })
 function query() {
-  const day = (t: string) => {
-    const d = typedDay(t)
-    return t.trim() ? (isDay(d) ? d : t.trim()) : ''
-  }
   return Object.fromEntries(
-    Object.entries({ text: form.text.trim(), state: form.state, from: day(form.from), to: day(form.to) }).filter(
+    Object.entries({ text: form.text.trim(), state: form.state, from: dayOr(form.from), to: dayOr(form.to) }).filter(
       ([, v]) => v,
     ),
   )
@@ -137,9 +133,9 @@ const states: Record<string, string> = { waiting: 'waits for the scale', open: '
         ><PickOne id="state" v-model="form.state" :options="entriesOf(states)" none="any"
       /></FormField>
       <FormField id="from" label="From day" :fault="fault('from')"
-        ><DayPick id="from" v-model="form.from" placeholder="−7"
+        ><DayPick id="from" v-model="form.from" lazy placeholder="−7"
       /></FormField>
-      <FormField id="to" label="To day" :fault="fault('to')"><DayPick id="to" v-model="form.to" /></FormField>
+      <FormField id="to" label="To day" :fault="fault('to')"><DayPick id="to" v-model="form.to" lazy /></FormField>
     </div>
     <StateNote v-if="!problem?.errors.length" :error="error" :loading="isLoading" what="the log" @retry="refetch()" />
     <ListTable

@@ -7,8 +7,7 @@ import StateNote from '../components/StateNote.vue'
 import { data, GET, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useMe } from '../shell/me'
-import { moment } from '../shell/moment'
-import { percent } from '../shell/shop'
+import { moment, percent } from '../words/shown'
 
 const props = defineProps<{ piece: string; plans: S['PlanDetail'][] }>()
 const queries = useQueryClient()

@@ -2,7 +2,8 @@
 // One product of a plan: what it is, how thick or how heavy, and its price.
 import PvButton from 'primevue/button'
 import type { S } from '../api/client'
-import { shortName, useShop } from '../shell/shop'
+import { useShop } from '../shell/shop'
+import { shortName } from '../words/shown'
 import PriceCell from '../stages/plan/PriceCell.vue'
 import { useMe } from '../shell/me'
 import type { DraftProduct } from './draft'

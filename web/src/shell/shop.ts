@@ -2,7 +2,7 @@
 import { computed, watchEffect } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { data, GET } from '../api/client'
-import { shopZone } from './moment'
+import { minus, moneyText, shopZone } from '../words/shown'
 import { unitChoice } from './preferences'
 
 export const gramsPerPound = 453.59237
@@ -21,17 +21,8 @@ export function useShop() {
   const mass = (g: number, places = 3) => `${bare(g, places)} ${unit.value}`
 
   /** An amount as the server sent it, with the currency's sign. */
-  const money = (amount: string | number, sign = false) => {
-    const n = Number(amount)
-    const text = new Intl.NumberFormat('en', {
-      style: 'currency',
-      currency: shop.value?.currency ?? 'EUR',
-      minimumFractionDigits: shop.value?.decimals ?? 2,
-      maximumFractionDigits: shop.value?.decimals ?? 2,
-    }).format(Math.abs(n))
-    const zero = !/[1-9]/.test(text)
-    return (n < 0 && !zero ? '−' : sign && !zero ? '+' : '') + text
-  }
+  const money = (amount: string | number, sign = false) =>
+    moneyText(Number(amount), shop.value?.currency ?? 'EUR', shop.value?.decimals ?? 2, sign)
   const unitWord = computed(() => (unit.value === 'lb' ? 'pound' : 'kilo'))
   /** An amount per kg as an amount per shown unit, and as a price. */
   const perUnit = (perKg: string | number) => (Number(perKg) * per.value) / 1000
@@ -58,23 +49,4 @@ export function useShop() {
     temperature,
     celsius,
   }
-}
-
-/** A name without what the atlas explains in brackets. */
-export function shortName(name: string): string {
-  return name.replace(/ \(.*/, '')
-}
-
-export function minus(s: string): string {
-  return /^-0(\.0*)?$/.test(s) ? s.slice(1) : s.replace('-', '−')
-}
-
-export function percent(n: number, places = 1): string {
-  return `${minus(n.toFixed(places))}\u00a0%`
-}
-
-export function plainDay(iso: string): string {
-  return new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' }).format(
-    new Date(`${iso}T00:00:00Z`),
-  )
 }

@@ -10,7 +10,7 @@ import { data, GET, type S } from '../api/client'
 import { asProblem } from '../api/problem'
 import { useLookingBack } from '../api/useLookingBack'
 import { roleName, roles, useMe } from '../shell/me'
-import { clockOf, dayOf, moment } from '../shell/moment'
+import { clockOf, dayOf, moment } from '../words/shown'
 import { typedDay } from '../words/typed'
 import DayPick from '../components/DayPick.vue'
 import { useAddressForm } from '../components/useAddressForm'
@@ -87,10 +87,10 @@ const clear = () => Object.assign(form, { member: '', action: '', bench: '', tex
       ><PickOne id="at-bench" v-model="form.bench" :options="benches" by="name" none="anywhere"
     /></FormField>
     <FormField id="from" label="From day" :fault="fault('from')"
-      ><DayPick id="from" v-model="form.from" placeholder="−7" :invalid="!!fault('from')"
+      ><DayPick id="from" v-model="form.from" lazy placeholder="−7" :invalid="!!fault('from')"
     /></FormField>
     <FormField id="to" label="To day" :fault="fault('to')"
-      ><DayPick id="to" v-model="form.to" :invalid="!!fault('to')"
+      ><DayPick id="to" v-model="form.to" lazy :invalid="!!fault('to')"
     /></FormField>
     <FormField id="text" label="Concerning" :fault="fault('text')"
       ><InputText id="text" v-model="form.text" autocomplete="off" placeholder="a lot, a product"

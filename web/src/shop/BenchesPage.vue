@@ -9,7 +9,7 @@ import StateNote from '../components/StateNote.vue'
 import { data, DELETE, GET, POST, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useFeedback } from '../feedback/useFeedback'
-import { moment } from '../shell/moment'
+import { moment } from '../words/shown'
 import ShownOnce from './ShownOnce.vue'
 
 type Bench = S['BenchDetail']

@@ -7,7 +7,7 @@ import DayPick from '../components/DayPick.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, GET } from '../api/client'
 import { useMe } from '../shell/me'
-import { isDay, typedDay } from '../words/typed'
+import { dayOr } from '../words/typed'
 import { counted } from '../words/counted'
 import DemandBox from './DemandBox.vue'
 import MarketsBox from './MarketsBox.vue'
@@ -19,13 +19,10 @@ const { may } = useMe()
 const market = ref('')
 const day = ref('')
 const tax = ref(false)
-const asked = computed(() => {
-  const d = typedDay(day.value)
-  return {
-    ...(market.value && { market: market.value }),
-    ...(day.value.trim() && { day: isDay(d) ? d : day.value.trim() }),
-  }
-})
+const asked = computed(() => ({
+  ...(market.value && { market: market.value }),
+  ...(day.value.trim() && { day: dayOr(day.value) }),
+}))
 const {
   data: book,
   error,
@@ -55,7 +52,7 @@ const sentence = computed(() => {
       <PriceImport :has-feed="book.has_feed" />
     </div>
     <div v-if="book.markets.length" class="row which no-print">
-      <span class="row">On date <DayPick id="day" v-model="day" placeholder="today" label="Day" /></span>
+      <span class="row">On date <DayPick id="day" v-model="day" lazy placeholder="today" label="Day" /></span>
       <label class="tick"><input v-model="tax" type="checkbox" /> show with tax</label>
     </div>
     <MarketsBox v-if="may('POST /markets')" :markets="book.markets" />

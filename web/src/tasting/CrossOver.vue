@@ -4,7 +4,7 @@ import { computed, useTemplateRef } from 'vue'
 import KeepPicture from '../charts/KeepPicture.vue'
 import type { S } from '../api/client'
 import { apart } from '../components/apart'
-import { shortName } from '../shell/shop'
+import { shortName } from '../words/shown'
 
 const props = defineProps<{ samples: S['Sample'][] }>()
 const methods = computed(() => [

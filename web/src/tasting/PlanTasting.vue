@@ -10,12 +10,11 @@ import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, GET, POST, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
-import { plainDay, shortName } from '../shell/shop'
+import { plainDay, shortName, today } from '../words/shown'
 import TastePick from './TastePick.vue'
 import PickOne from '../components/PickOne.vue'
 import { pieceName } from '../words/pieceName'
 import { useAtlasPieces } from '../atlas/useAtlasPieces'
-import { today } from '../shell/moment'
 import { typedDay } from '../words/typed'
 
 const router = useRouter()

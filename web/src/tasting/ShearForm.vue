@@ -6,7 +6,7 @@ import { data, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useMe } from '../shell/me'
 import PickOne from '../components/PickOne.vue'
-import { shortName } from '../shell/shop'
+import { shortName } from '../words/shown'
 
 const props = defineProps<{ tasting: S['Tasting'] }>()
 const emit = defineEmits<{ done: [S['Tasting']] }>()

@@ -2,7 +2,8 @@
 // Which muscle by which method is to be tasted: proposals first, then the table of what makes sense.
 import { computed, ref } from 'vue'
 import type { S } from '../api/client'
-import { shortName, useShop } from '../shell/shop'
+import { useShop } from '../shell/shop'
+import { shortName } from '../words/shown'
 
 type Muscle = S['GradedMuscle']
 const props = defineProps<{ grades: S['PieceGrades']; has: (part: string, method: string) => boolean }>()

@@ -8,7 +8,7 @@ import StateNote from '../components/StateNote.vue'
 import { data, GET } from '../api/client'
 import { usePages } from '../api/usePages'
 import { useMe } from '../shell/me'
-import { plainDay } from '../shell/shop'
+import { plainDay } from '../words/shown'
 
 const router = useRouter()
 const { may } = useMe()

@@ -2,7 +2,8 @@
 // What each product and each muscle of a side cost, by the joint-cost method one chooses.
 import { ref } from 'vue'
 import type { S } from '../api/client'
-import { percent, shortName, useShop } from '../shell/shop'
+import { useShop } from '../shell/shop'
+import { percent, shortName } from '../words/shown'
 
 defineProps<{ side: S['Alternative']; method?: S['CostMethod']; margin: number }>()
 const { mass, money, perUnit, pricePer, unit } = useShop()

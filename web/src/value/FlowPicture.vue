@@ -5,7 +5,7 @@ import { computed, ref } from 'vue'
 import ChartFrame from '../charts/ChartFrame.vue'
 import UnitToggle from '../components/UnitToggle.vue'
 import type { S } from '../api/client'
-import { shortName } from '../shell/shop'
+import { shortName } from '../words/shown'
 import { flowChart, pieceOf, shownFlows, type Measure } from './flowChart'
 
 const props = defineProps<{

@@ -1,26 +1,21 @@
 <script setup lang="ts">
 // What finished pieces gave: over time with control limits, cutter by cutter, supplier by supplier; down to the pieces.
 import { computed, ref, watch } from 'vue'
-import { useInfiniteQuery, useQuery } from '@tanstack/vue-query'
+import { useQuery } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
 import ChartFrame from '../charts/ChartFrame.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, GET, type S } from '../api/client'
-import { minus, percent, shortName, useShop } from '../shell/shop'
-import { moment } from '../shell/moment'
-import { isDay, typedDay } from '../words/typed'
-import { usePlans } from '../plans/usePlans'
-import DayPick from '../components/DayPick.vue'
+import { useShop } from '../shell/shop'
+import { minus, percent, shortName } from '../words/shown'
+import { dayOr } from '../words/typed'
 import { useAddressForm } from '../components/useAddressForm'
-import ListTable, { type ListColumn } from '../components/ListTable.vue'
-import PickOne from '../components/PickOne.vue'
-import { entriesOf } from '../components/entries'
+import HistoryPieces from './HistoryPieces.vue'
+import HistoryQuestion from './HistoryQuestion.vue'
 import { historyChart, pointWords } from './historyChart'
-import { useAtlasPieces } from '../atlas/useAtlasPieces'
 import { toAddress } from './picks'
 
-const { shop, mass, money, perUnit, unitWord } = useShop()
-const { data: pieces } = useAtlasPieces()
+const { money, perUnit } = useShop()
 const form = useAddressForm({
   by: 'week',
   measure: 'before_purchase',
@@ -31,19 +26,10 @@ const form = useAddressForm({
   from: '',
   to: '',
 })
-const { data: plans } = usePlans(() => form.atlas_id || undefined)
-function pickPiece(id: string) {
-  form.atlas_id = id
-  form.plan_id = ''
-}
-const day = (t: string) => {
-  const d = typedDay(t)
-  return t.trim() ? (isDay(d) ? d : t.trim()) : ''
-}
 const query = computed(
   () =>
     Object.fromEntries(
-      Object.entries({ ...form, from: day(form.from), to: day(form.to) }).filter(([, v]) => v),
+      Object.entries({ ...form, from: dayOr(form.from), to: dayOr(form.to) }).filter(([, v]) => v),
     ) as Record<string, string>,
 )
 watch(query, () => (bucket.value = ''))
@@ -57,49 +43,8 @@ const {
   queryFn: () => data(GET('/history', { params: { query: query.value } })),
   retry: false,
 })
-const { data: cutters } = useQuery({
-  queryKey: ['history', 'cutters'],
-  queryFn: () => data(GET('/history', { params: { query: { by: 'cutter' } } })),
-})
 const bucket = ref('')
 const open = ref(false)
-const {
-  data: pages,
-  hasNextPage,
-  fetchNextPage,
-  isFetchingNextPage,
-} = useInfiniteQuery({
-  queryKey: computed(() => ['history-pieces', query.value, bucket.value]),
-  enabled: () => open.value || !!bucket.value,
-  initialPageParam: '',
-  queryFn: ({ pageParam }) =>
-    data(
-      GET('/history/pieces', {
-        params: {
-          query: {
-            ...query.value,
-            ...(bucket.value && { bucket: bucket.value }),
-            ...(pageParam && { after: pageParam }),
-          },
-        },
-      }),
-    ),
-  getNextPageParam: (last) => last.next,
-})
-const list = computed(() => pages.value?.pages.flatMap((p) => p.pieces) ?? [])
-const columns = computed<ListColumn<S['HistoryPiece']>[]>(() => [
-  { id: 'lot', head: 'Piece', by: (p) => p.lot_number, whole: true },
-  { id: 'plan', head: 'Plan', by: (p) => p.plan },
-  { id: 'supplier', head: 'Supplier', by: (p) => p.supplier },
-  { id: 'cutter', head: 'Cutter', by: (p) => p.cutter },
-  { id: 'finished', head: 'Finished', by: (p) => p.closed_at },
-  { id: 'weight', head: 'Weight', by: (p) => p.input_g, number: true },
-  { id: 'meat', head: 'Meat', by: (p) => p.saleable_pct, number: true },
-  { id: 'loss', head: 'Loss', by: (p) => p.loss_pct, number: true },
-  { id: 'minutes', head: 'Minutes', by: (p) => p.minutes, number: true },
-  { id: 'worth', head: `Worth per ${unitWord.value}`, by: (p) => Number(p.before_purchase_per_kg), number: true },
-  { id: 'value', head: 'Value', by: (p) => Number(p.per_kg), number: true },
-])
 const bys = {
   week: 'week',
   month: 'month',
@@ -160,34 +105,7 @@ function showAll() {
 </script>
 
 <template>
-  <form class="ask no-print" aria-label="Which pieces" @submit.prevent>
-    <span class="one"
-      >Piece
-      <PickOne :model-value="form.atlas_id" label="Piece" :options="pieces" none="all" @update:model-value="pickPiece"
-    /></span>
-    <span class="one"
-      >Plan
-      <PickOne v-model="form.plan_id" label="Plan" :options="plans?.plans" by="plan.id" called="plan.name" none="any"
-    /></span>
-    <span class="one"
-      >Supplier <PickOne v-model="form.supplier" label="Supplier" :options="shop?.suppliers" none="anybody"
-    /></span>
-    <span class="one"
-      >Cutter
-      <PickOne
-        v-model="form.cutter"
-        label="Cutter"
-        :options="cutters?.buckets.filter((b) => b.key)"
-        by="key"
-        none="anybody"
-    /></span>
-    <span class="one"
-      >Shown <PickOne v-model="form.measure" label="Shown" data-test="measure" :options="entriesOf(measures)"
-    /></span>
-    <span class="one">by <PickOne v-model="form.by" label="by" data-test="by" :options="entriesOf(bys)" /></span>
-    <span class="one">From <DayPick id="from" v-model="form.from" label="From" placeholder="any day" /></span>
-    <span class="one">to <DayPick id="to" v-model="form.to" label="to" placeholder="today" /></span>
-  </form>
+  <HistoryQuestion :form="form" :bys="bys" :measures="measures" />
   <StateNote :error="error" :loading="isLoading" what="the history" @retry="refetch()" />
   <template v-if="h">
     <h1 class="sentence" data-test="history-sentence">{{ h.sentence }}</h1>
@@ -259,62 +177,12 @@ function showAll() {
           @click="open = true"
         />
       </div>
-      <ListTable
-        v-if="list.length"
-        data-test="pieces"
-        :rows="list"
-        :columns="columns"
-        :row-key="(p) => p.breakdown_id"
-        :part="hasNextPage"
-        :page-size="200"
-        label="The pieces"
-        empty=""
-      >
-        <template #lot="{ row: p }"
-          ><RouterLink :to="{ name: 'compare', params: { breakdown: p.breakdown_id } }">{{
-            p.lot_number
-          }}</RouterLink></template
-        >
-        <template #plan="{ row: p }">{{ p.plan }}</template>
-        <template #supplier="{ row: p }">{{ p.supplier }}</template>
-        <template #cutter="{ row: p }">{{ p.cutter }}</template>
-        <template #finished="{ row: p }">{{ moment(p.closed_at) }}</template>
-        <template #weight="{ row: p }">{{ mass(p.input_g, 2) }}</template>
-        <template #meat="{ row: p }">{{ percent(p.saleable_pct) }}</template>
-        <template #loss="{ row: p }">{{ percent(p.loss_pct) }}</template>
-        <template #minutes="{ row: p }">{{ p.minutes.toFixed(0) }}</template>
-        <template #worth="{ row: p }">{{ money(perUnit(p.before_purchase_per_kg)) }}</template>
-        <template #value="{ row: p }">{{ money(perUnit(p.per_kg)) }}</template>
-      </ListTable>
-      <PvButton
-        v-if="hasNextPage"
-        severity="secondary"
-        label="More"
-        :loading="isFetchingNextPage"
-        @click="fetchNextPage()"
-      />
+      <HistoryPieces v-if="open || bucket" :query="query" :bucket="bucket" />
     </section>
   </template>
 </template>
 
 <style scoped>
-.ask {
-  display: flex;
-  gap: 10px 20px;
-  flex-wrap: wrap;
-  align-items: center;
-}
-.ask label,
-.ask .one {
-  display: inline-flex;
-  gap: 6px;
-  align-items: center;
-  min-width: 0;
-  max-width: 100%;
-}
-.ask :deep(.p-inputtext) {
-  width: 120px;
-}
 .sentence {
   margin: 18px 0 10px;
 }

@@ -2,7 +2,8 @@
 // One side against the first: which muscle, which cause, what would turn it, and how much must sell.
 import { computed } from 'vue'
 import type { S } from '../api/client'
-import { minus, percent, shortName, useShop } from '../shell/shop'
+import { useShop } from '../shell/shop'
+import { minus, percent, shortName } from '../words/shown'
 import BarList from './BarList.vue'
 
 const props = defineProps<{ desk: S['Desk']; pair: S['DeskPair']; margin: number }>()

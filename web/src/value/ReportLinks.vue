@@ -8,7 +8,7 @@ import { useAttempt } from '../api/useAttempt'
 import { useMe } from '../shell/me'
 import PickOne from '../components/PickOne.vue'
 import { counted } from '../words/counted'
-import { moment } from '../shell/moment'
+import { moment } from '../words/shown'
 
 const ProgressBar = defineAsyncComponent(() => import('primevue/progressbar'))
 const props = defineProps<{ ask: S['ReportRequest'] }>()

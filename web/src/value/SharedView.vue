@@ -6,7 +6,7 @@ import PvButton from 'primevue/button'
 import StateNote from '../components/StateNote.vue'
 import { data, GET } from '../api/client'
 import { asProblem } from '../api/problem'
-import { moment } from '../shell/moment'
+import { moment } from '../words/shown'
 import BarList from './BarList.vue'
 
 const props = defineProps<{ link: string }>()

@@ -6,7 +6,7 @@ import StateNote from '../components/StateNote.vue'
 import { data, DELETE, GET } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useMe } from '../shell/me'
-import { moment } from '../shell/moment'
+import { moment } from '../words/shown'
 
 const { me, may } = useMe()
 const {

@@ -1,4 +1,4 @@
-import { today as dayByShop } from '../shell/moment'
+import { today as dayByShop } from './shown'
 
 // What an experienced hand types into a field, and what it means.
 
@@ -40,6 +40,12 @@ export function typedDay(text: string, today = dayHere()): string {
   const d = new Date(year, month - 1, day)
   if (!parts[3] && d > today) d.setFullYear(year - 1)
   return d.getMonth() === month - 1 && d.getDate() === day ? iso(d) : t
+}
+
+/** A typed day as ISO text, or the text itself where it is none, for the server to say so. */
+export function dayOr(text: string): string {
+  const d = typedDay(text)
+  return isDay(d) ? d : text.trim()
 }
 
 /** Midday of the shop's calendar day, on this screen's clock. */

@@ -3,7 +3,8 @@
 import { computed } from 'vue'
 import type { S } from '../../api/client'
 import PickOne from '../../components/PickOne.vue'
-import { percent, useShop } from '../../shell/shop'
+import { useShop } from '../../shell/shop'
+import { percent } from '../../words/shown'
 
 const props = defineProps<{ comparison: S['Comparison'] }>()
 const method = defineModel<Method>({ required: true })

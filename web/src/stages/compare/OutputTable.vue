@@ -1,7 +1,8 @@
 <script setup lang="ts">
 // What came out, what it sells for, and what is left after all costs.
 import type { S } from '../../api/client'
-import { percent, useShop } from '../../shell/shop'
+import { useShop } from '../../shell/shop'
+import { percent } from '../../words/shown'
 import { portionWords } from '../../plans/portions'
 import PriceCell from '../plan/PriceCell.vue'
 

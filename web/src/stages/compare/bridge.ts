@@ -1,5 +1,5 @@
 // The geometry of the bridge: bars that hang where the last one ended, from the other way's value to this one's.
-import { shortName } from '../../shell/shop'
+import { shortName } from '../../words/shown'
 import type { S } from '../../api/client'
 
 export interface Bar {

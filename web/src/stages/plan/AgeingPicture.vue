@@ -6,7 +6,8 @@ import ChartFrame from '../../charts/ChartFrame.vue'
 import StateNote from '../../components/StateNote.vue'
 import { data, GET } from '../../api/client'
 import { ageingChart, curveWords } from './ageingChart'
-import { minus, plainDay, shortName, useShop } from '../../shell/shop'
+import { useShop } from '../../shell/shop'
+import { minus, plainDay, shortName } from '../../words/shown'
 
 const props = defineProps<{ piece: string }>()
 const { mass, money } = useShop()

@@ -3,7 +3,7 @@
 // others of its lot.
 import PvButton from 'primevue/button'
 import type { S } from '../../api/client'
-import { shortName } from '../../shell/shop'
+import { shortName } from '../../words/shown'
 import { counted } from '../../words/counted'
 
 defineProps<{ plan: string; fellows: number; benches: S['Bench'][]; usual: string; busy: boolean }>()

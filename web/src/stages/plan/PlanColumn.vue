@@ -2,7 +2,8 @@
 // One plan on this piece, line by line: products, prices that can be changed, costs.
 import { computed } from 'vue'
 import type { S } from '../../api/client'
-import { percent, useShop } from '../../shell/shop'
+import { useShop } from '../../shell/shop'
+import { percent } from '../../words/shown'
 import { useMe } from '../../shell/me'
 import { portionWords } from '../../plans/portions'
 import PriceCell from './PriceCell.vue'

@@ -4,7 +4,8 @@ import { computed } from 'vue'
 import PvButton from 'primevue/button'
 import type { S } from '../../api/client'
 import { portionWords } from '../../plans/portions'
-import { percent, useShop } from '../../shell/shop'
+import { useShop } from '../../shell/shop'
+import { percent } from '../../words/shown'
 import { useMe } from '../../shell/me'
 
 const props = defineProps<{

@@ -2,7 +2,7 @@
 import type { EChartsCoreOption } from 'echarts/core'
 import type { S } from '../../api/client'
 import { axis, common, type Ink } from '../../charts/ink'
-import { shortName } from '../../shell/shop'
+import { shortName } from '../../words/shown'
 
 const gradeSteps = [46.5, 64, 76]
 

@@ -7,7 +7,8 @@ import MoreRows from '../../components/MoreRows.vue'
 import StateNote from '../../components/StateNote.vue'
 import { data, GET, type S } from '../../api/client'
 import { usePages } from '../../api/usePages'
-import { plainDay, useShop } from '../../shell/shop'
+import { useShop } from '../../shell/shop'
+import { plainDay } from '../../words/shown'
 
 const { mass } = useShop()
 const {

@@ -2,7 +2,8 @@
 // The answer beside the form: what it costs, how old it is, what each plan would bring.
 import { computed } from 'vue'
 import type { S } from '../../api/client'
-import { percent, useShop } from '../../shell/shop'
+import { useShop } from '../../shell/shop'
+import { percent } from '../../words/shown'
 
 const props = defineProps<{ forecast?: S['Forecast']; asking: boolean; piece?: S['PieceHit'] }>()
 const { mass, money, perUnit, unit } = useShop()

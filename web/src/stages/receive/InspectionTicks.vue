@@ -2,7 +2,7 @@
 // What was found when the bag was opened; a tick shows at once what to do, and what becomes of what it costs.
 import Checkbox from 'primevue/checkbox'
 import type { S } from '../../api/client'
-import { percent } from '../../shell/shop'
+import { percent } from '../../words/shown'
 
 defineProps<{ points: S['Inspect'][]; disabled?: boolean }>()
 const found = defineModel<string[]>({ required: true })

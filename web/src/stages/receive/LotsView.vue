@@ -8,9 +8,9 @@ import MoreRows from '../../components/MoreRows.vue'
 import StateNote from '../../components/StateNote.vue'
 import { data, GET, type S } from '../../api/client'
 import { usePages } from '../../api/usePages'
-import { moment } from '../../shell/moment'
+import { moment, plainDay } from '../../words/shown'
 import { useAddressForm } from '../../components/useAddressForm'
-import { plainDay, useShop } from '../../shell/shop'
+import { useShop } from '../../shell/shop'
 
 const { mass, money } = useShop()
 const {
