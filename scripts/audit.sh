@@ -1,6 +1,6 @@
 #!/bin/sh
-# Looks for known vulnerabilities in what Falda is built from. Where a list of them cannot be reached it says so and goes on; it
-# fails only on what it finds.
+# Looks for known vulnerabilities in what Falda is built from. Where a list of them cannot be reached it says so and
+# goes on; it fails only on what it finds.
 set -u
 cd "$(dirname "$0")/.."
 found=0

@@ -11,7 +11,8 @@ imports() {
   while [ -n "$todo" ]; do
     next=""
     for f in $todo; do
-      for g in $(grep -oE '(from|import) ?"\./[A-Za-z0-9_.-]+\.js"' "$f" | grep -oE '[A-Za-z0-9_.-]+\.js' | sed 's#^#assets/#'); do
+      for g in $(grep -oE '(from|import) ?"\./[A-Za-z0-9_.-]+\.js"' "$f" | grep -oE '[A-Za-z0-9_.-]+\.js' |
+        sed 's#^#assets/#'); do
         case " $seen " in *" $g "*) ;; *) seen="$seen $g"; next="$next $g" ;; esac
       done
     done

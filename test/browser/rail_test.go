@@ -78,6 +78,15 @@ func TestALongListKeepsItsState(t *testing.T) {
 	s.until("the list is as it was", "document.getElementById('text')?.value === 'clod' && "+cells(1)+".length === 6 && "+
 		numbers+".every((n, i, all) => !i || n <= all[i - 1])")
 
+	// a day is typed as its hint shows it, or touched in a calendar
+	s.eval("(() => { const f = document.getElementById('from'); f.value = '−900'; for (const e of ['input', 'change']) " +
+		"f.dispatchEvent(new Event(e, { bubbles: true })) })()")
+	s.until("the day counts", "new URLSearchParams(location.search).get('from') === '−900' && "+cells(1)+".length === 6")
+	s.choose(".day-pick button")
+	s.choose(".p-datepicker-day:not(.p-disabled)")
+	s.until("the calendar fills it in", "/^\\d{4}-\\d{2}-\\d{2}$/.test(document.getElementById('from').value) && "+
+		"!document.querySelector('.p-datepicker')")
+
 	// a file that does not come says so, where it was asked for
 	s.eval("window.fetch = () => Promise.reject(new TypeError('gone'))")
 	s.touch("CSV")

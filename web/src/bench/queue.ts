@@ -1,16 +1,7 @@
 // Weighings on their way to the server. An event is written here before it is sent and taken out once the server has
 // confirmed it, so neither a reload, nor a dead network, nor a restarted server loses one. Ids make a second sending
 // harmless.
-import type { BenchDB } from './benchDB'
-import type { S } from '../api/client'
-
-export interface Waiting {
-  seq: number
-  breakdown: string // or batch
-  event: S['BenchEvent']
-  /** Of a batch: the pieces that it is booked on. */
-  entries?: S['BatchEntry'][]
-}
+import type { BenchDB, Waiting } from './benchDB'
 
 let opening: Promise<BenchDB> | undefined
 /** The database, fetched with the first board so that the page need not wait for it. */

@@ -6,7 +6,8 @@ import type { S } from '../api/client'
 import { onServer } from '../api/clock'
 import { asProblem, isFinal, type Problem } from '../api/problem'
 import { listen } from '../api/stream'
-import { boards, newId, queue, type Waiting } from './queue'
+import { boards, newId, queue } from './queue'
+import type { Waiting } from './benchDB'
 
 export type BenchEvent = S['BenchEvent']
 export type Content = Omit<BenchEvent, 'id' | 'at' | 'bench_id' | 'by'>

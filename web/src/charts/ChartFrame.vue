@@ -5,7 +5,7 @@ import { onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } fr
 import type { ECharts, EChartsCoreOption } from 'echarts/core'
 import { useEventListener } from '../shell/useEventListener'
 import { inkOf, type Ink } from './ink'
-import { pngOf, save } from './keep'
+import KeepPicture from './KeepPicture.vue'
 
 const props = withDefaults(
   defineProps<{
@@ -77,15 +77,15 @@ function keys(e: KeyboardEvent) {
   else return
   e.preventDefault()
 }
-const svg = () => chart.value?.renderToSVGString() ?? ''
-const keepSVG = () => save(new Blob([svg()], { type: 'image/svg+xml' }), `${props.file}.svg`)
-const keepPNG = async () => {
-  if (!chart.value || !box.value) return
-  save(
-    await pngOf(svg(), chart.value.getWidth(), chart.value.getHeight(), inkOf(box.value).ground),
-    `${props.file}.png`,
-  )
-}
+const drawn = () =>
+  chart.value && box.value
+    ? {
+        svg: chart.value.renderToSVGString(),
+        width: chart.value.getWidth(),
+        height: chart.value.getHeight(),
+        ground: inkOf(box.value).ground,
+      }
+    : undefined
 useEventListener('beforeprint', () => chart.value?.resize())
 </script>
 
@@ -108,9 +108,7 @@ useEventListener('beforeprint', () => chart.value?.resize())
     <p class="vh" aria-live="polite">{{ points[at] }}</p>
     <p v-if="failed" class="small" role="status">The picture could not be loaded; the table shows the same.</p>
     <figcaption class="small"><slot /></figcaption>
-    <div class="row no-print keep">
-      <button type="button" @click="keepPNG">PNG</button><button type="button" @click="keepSVG">SVG</button>
-    </div>
+    <KeepPicture :file="file" :drawn="drawn" />
     <details v-if="$slots.table">
       <summary>As a table</summary>
       <slot name="table" />
@@ -127,20 +125,6 @@ useEventListener('beforeprint', () => chart.value?.resize())
 }
 .plot {
   width: 100%;
-}
-.keep {
-  gap: 4px;
-}
-.keep button {
-  min-height: 44px;
-  min-width: 52px;
-  border: 0;
-  background: none;
-  color: var(--ink-2);
-  font-size: 13px;
-  text-decoration: underline;
-  text-underline-offset: 3px;
-  cursor: pointer;
 }
 summary {
   min-height: 44px;

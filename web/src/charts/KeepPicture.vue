@@ -1,22 +1,33 @@
 <script setup lang="ts">
-// A picture that the page draws itself, kept as a file.
+// A picture, kept as a file: an SVG of the page, or what a chart gives of itself.
 import { inkOf } from './ink'
 import { pngOf, save, standalone } from './keep'
 
-const props = defineProps<{ file: string; of: () => Element | null | undefined }>()
-const drawn = () => {
-  const el = props.of()
-  return el instanceof SVGSVGElement ? el : undefined
+export interface Drawn {
+  svg: string
+  width: number
+  height: number
+  ground: string
+}
+const props = defineProps<{
+  file: string
+  /** The SVG of the page. */
+  of?: () => Element | null | undefined
+  drawn?: () => Drawn | undefined
+}>()
+function picture(): Drawn | undefined {
+  const el = props.of?.()
+  if (!(el instanceof SVGSVGElement)) return props.drawn?.()
+  const { width, height } = el.getBoundingClientRect()
+  return { svg: standalone(el), width, height, ground: inkOf(el).ground }
 }
 function keepSVG() {
-  const svg = drawn()
-  if (svg) save(new Blob([standalone(svg)], { type: 'image/svg+xml' }), `${props.file}.svg`)
+  const p = picture()
+  if (p) save(new Blob([p.svg], { type: 'image/svg+xml' }), `${props.file}.svg`)
 }
 async function keepPNG() {
-  const svg = drawn()
-  if (!svg) return
-  const { width, height } = svg.getBoundingClientRect()
-  save(await pngOf(standalone(svg), width, height, inkOf(svg).ground), `${props.file}.png`)
+  const p = picture()
+  if (p) save(await pngOf(p.svg, p.width, p.height, p.ground), `${props.file}.png`)
 }
 </script>
 

@@ -1,11 +1,10 @@
 <script setup lang="ts">
 // Files to take away: each is a link that can be copied; touched, it is fetched with its progress, and what goes wrong
 // is said here.
-import { defineAsyncComponent } from 'vue'
+import FetchBar from './FetchBar.vue'
 import { useDownload } from '../api/useDownload'
 
 defineProps<{ files: { label: string; href: string }[]; lead?: string }>()
-const ProgressBar = defineAsyncComponent(() => import('primevue/progressbar'))
 const { busy, part, problem, download } = useDownload()
 </script>
 
@@ -21,14 +20,7 @@ const { busy, part, problem, download } = useDownload()
       @click.prevent="busy || download(f.href)"
       >{{ f.label }}</a
     >
-    <ProgressBar
-      v-if="busy"
-      class="progress"
-      :mode="part === undefined ? 'indeterminate' : 'determinate'"
-      :value="part"
-      :show-value="false"
-      aria-label="The file is being fetched"
-    />
+    <FetchBar v-if="busy" :part="part" label="The file is being fetched" />
     <span v-if="problem" class="fault" role="alert">{{ problem.errors[0]?.message ?? problem.message }}</span>
   </span>
 </template>
@@ -44,9 +36,5 @@ const { busy, part, problem, download } = useDownload()
   display: inline-flex;
   align-items: center;
   min-height: 44px;
-}
-.progress {
-  width: 120px;
-  height: 6px;
 }
 </style>

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 // A file that is chosen, or dropped: looks like a button, or among links like one of them. The same file can be chosen
 // again. While it is on its way a bar says so.
-import { defineAsyncComponent, ref } from 'vue'
+import FetchBar from './FetchBar.vue'
+import { ref } from 'vue'
 
 withDefaults(
   defineProps<{ label: string; accept?: string; link?: boolean; disabled?: boolean; busy?: boolean; test?: string }>(),
@@ -11,7 +12,6 @@ withDefaults(
   },
 )
 const emit = defineEmits<{ picked: [File] }>()
-const ProgressBar = defineAsyncComponent(() => import('primevue/progressbar'))
 const over = ref(false)
 function dropped(e: DragEvent) {
   over.value = false
@@ -41,12 +41,7 @@ function changed(e: Event) {
       :disabled="disabled || busy"
       :data-test="test"
       @change="changed" /><span>{{ label }}</span
-    ><ProgressBar
-      v-if="busy"
-      class="progress"
-      mode="indeterminate"
-      :show-value="false"
-      aria-label="The file is on its way"
+    ><FetchBar v-if="busy" label="The file is on its way"
   /></label>
 </template>
 
@@ -67,10 +62,6 @@ function changed(e: Event) {
 .over span {
   border-style: dashed;
   background: var(--act-wash);
-}
-.progress {
-  height: 4px;
-  margin-top: 2px;
 }
 .link span {
   padding: 0;

@@ -105,11 +105,6 @@ const words: Record<string, string> = {
 .box {
   margin: 12px 0;
 }
-summary {
-  cursor: pointer;
-  min-height: 44px;
-  padding-top: 10px;
-}
 .short {
   font: inherit;
   min-height: 44px;

@@ -97,11 +97,6 @@ const change = (m: S['Market'], more: Partial<S['Market']>) =>
 .box {
   margin: 12px 0;
 }
-summary {
-  cursor: pointer;
-  min-height: 44px;
-  padding-top: 10px;
-}
 .text,
 .short {
   font: inherit;

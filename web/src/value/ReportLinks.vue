@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // The same finding as a page, a workbook or JSON, and as a link that ends by itself.
-import { defineAsyncComponent, ref } from 'vue'
+import FetchBar from '../components/FetchBar.vue'
+import { ref } from 'vue'
 import PvButton from 'primevue/button'
 import { data, POST, type S } from '../api/client'
 import { useDownload } from '../api/useDownload'
@@ -10,7 +11,6 @@ import PickOne from '../components/PickOne.vue'
 import { counted } from '../words/counted'
 import { moment } from '../words/shown'
 
-const ProgressBar = defineAsyncComponent(() => import('primevue/progressbar'))
 const props = defineProps<{ ask: S['ReportRequest'] }>()
 const { may } = useMe()
 const { busy, problem, attempt } = useAttempt()
@@ -51,14 +51,7 @@ const inDays = (d: number) => counted(d, 'day')
       ><PvButton severity="secondary" label="Share by a link" :disabled="busy" @click="share" /><span class="small"
         >for <PickOne v-model="days" label="For how many days" :options="[1, 7, 14, 30, 90]" :called="inDays" /></span
     ></span>
-    <ProgressBar
-      v-if="fetching"
-      class="progress"
-      :mode="part === undefined ? 'indeterminate' : 'determinate'"
-      :value="part"
-      :show-value="false"
-      aria-label="The report is being made"
-    />
+    <FetchBar v-if="fetching" :part="part" label="The report is being made" />
     <p v-for="p in [problem, failed].filter((x) => !!x)" :key="p.message" class="fault" role="alert">
       {{ p.errors[0]?.message ?? p.message }}
     </p>
@@ -95,10 +88,6 @@ const inDays = (d: number) => counted(d, 'day')
   text-underline-offset: 3px;
   cursor: pointer;
   font: inherit;
-}
-.progress {
-  width: 140px;
-  height: 6px;
 }
 .made {
   flex-basis: 100%;

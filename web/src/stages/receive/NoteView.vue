@@ -116,9 +116,4 @@ tr.bad td {
   margin-top: 16px;
   max-width: 78ch;
 }
-summary {
-  cursor: pointer;
-  min-height: 44px;
-  padding-top: 10px;
-}
 </style>
