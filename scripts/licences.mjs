@@ -24,7 +24,7 @@ const kinds = [
   ['MIT', /Permission is hereby granted, free of charge/],
   [
     'BSD-3-Clause',
-    /Redistributions of source code must retain[^]*(Neither the name|may not be used to endorse)|contributors may not be/i,
+    /Redistributions of source code must[^]*(Neither the name|may not be used to endorse)|contributors may not be/i,
   ],
   ['BSD-2-Clause', /Redistributions of source code must retain/],
   ['ISC', /Permission to use, copy, modify, and(\/or)? distribute this software/],
