@@ -93,7 +93,6 @@ func (s *scene) ownWay() error {
 	if err != nil {
 		return err
 	}
-	pl.Short = "Harbour counter"
 	pl.Name, pl.Why, pl.BasedOn = "Harbour counter: cap roast, mouse diced",
 		"Summer visitors ask for a small roast; the ferry's galley takes the dice.", "seamed"
 	at := s.day(20, 15)

@@ -16,6 +16,7 @@ import { useShop } from '../shell/shop'
 import { plainDay } from '../words/shown'
 import { timeZones } from '../shell/zones'
 import PickOne from '../components/PickOne.vue'
+import SeasonsField from './SeasonsField.vue'
 import AddShop from './AddShop.vue'
 
 const queries = useQueryClient()
@@ -113,7 +114,6 @@ const shownFields = computed(() => [
   ...Object.keys(form.roles).map((r) => `labour_by_role.${r}`),
   ...form.seasons.flatMap((_, i) => ['name', 'from', 'to'].map((f) => `seasons[${i}].${f}`)),
 ])
-const seasonFault = (i: number) => ['name', 'from', 'to'].map((f) => fault(`seasons[${i}].${f}`)).find(Boolean) ?? ''
 const save = () =>
   attempt(async () => {
     const s = await data(
@@ -198,25 +198,7 @@ const marketName = (m: string) => markets[m] ?? m
           :invalid="!!fault('lot_prefix')"
           autocomplete="off"
       /></FormField>
-      <div>
-        <p class="label">Seasons, for prices and demand</p>
-        <div v-for="(s, i) in form.seasons" :key="i" class="season">
-          <input v-model="s.name" maxlength="40" :aria-label="`Name of season ${i + 1}`" placeholder="name" /> from
-          <input v-model="s.from" class="md" :aria-label="`First day of season ${i + 1}`" placeholder="05-15" /> to
-          <input v-model="s.to" class="md" :aria-label="`Last day of season ${i + 1}`" placeholder="09-15" />
-          <PvButton text label="Remove" @click="form.seasons.splice(i, 1)" />
-          <p v-if="seasonFault(i)" class="fault" role="alert">{{ seasonFault(i) }}</p>
-        </div>
-        <p v-if="fault('seasons')" class="fault" role="alert">
-          The seasons {{ fault('seasons').charAt(0).toLowerCase() + fault('seasons').slice(1) }}
-        </p>
-        <PvButton
-          v-if="own && form.seasons.length < 12"
-          text
-          label="Add a season"
-          @click="form.seasons.push({ name: '', from: '', to: '' })"
-        />
-      </div>
+      <SeasonsField v-model="form.seasons" :fault="fault" :own="own" />
     </fieldset>
     <fieldset :disabled="!own || busy">
       <h2>What work costs</h2>
@@ -350,8 +332,7 @@ fieldset {
   gap: 14px;
   align-items: start;
 }
-.roles,
-.season {
+.roles {
   display: flex;
   gap: 8px 14px;
   flex-wrap: wrap;
@@ -363,8 +344,7 @@ fieldset {
   gap: 6px;
   align-items: center;
 }
-.roles input,
-.season input {
+.roles input {
   font: inherit;
   min-height: 44px;
   width: 84px;
@@ -373,12 +353,6 @@ fieldset {
   border-radius: 2px;
   background: var(--surface);
   color: var(--ink);
-}
-.season input {
-  width: 130px;
-}
-.season .md {
-  width: 76px;
 }
 .label {
   margin: 0 0 6px;

@@ -107,7 +107,7 @@ function value(v: unknown): string {
     return 'products' in v
       ? `${(v as { products: unknown[] }).products.length} products`
       : Object.entries(v)
-          .map(([k, x]) => `${k} ${value(x)}`)
+          .map(([k, x]) => `${plain(k)} ${value(x)}`)
           .join(', ')
   return String(v).replace(/^(-?\d+\.\d\d)00$/, '$1') // amounts are kept with four decimals
 }

@@ -11,8 +11,8 @@ import { useAttempt } from '../../api/useAttempt'
 import { useMe } from '../../shell/me'
 import { moment, plainDay } from '../../words/shown'
 import { useShop } from '../../shell/shop'
-import { actionWords, changes } from '../../shop/auditWords'
-import { workplace } from '../rail/useRail'
+import LotHistory from './LotHistory.vue'
+import LotPieces from './LotPieces.vue'
 import { aboutFields, arrivalOf, bodyOf, emptyArrival, shownFields } from './arrival'
 import LotOnCarcass from './LotOnCarcass.vue'
 import ArrivalFields from './ArrivalFields.vue'
@@ -20,7 +20,7 @@ import { useTitle } from '../../shell/title'
 
 const props = defineProps<{ lot: string }>()
 const queries = useQueryClient()
-const { shop, bare, mass, money, unit } = useShop()
+const { shop, mass, money } = useShop()
 const { may } = useMe()
 const {
   data: d,
@@ -110,13 +110,6 @@ const known = computed(() =>
     return v === undefined ? [] : [`${names[f]} ${shop.value?.words[f]?.find((w) => w.id === v)?.name ?? v}`.trim()]
   }),
 )
-const line = (h: S['AuditRow']) =>
-  changes(h)
-    .filter((c) => c.what !== 'reason')
-    .map((c) => `${c.what} ${c.was ? `${c.was} → ` : ''}${c.became}`)
-    .join(' · ')
-const why = (h: S['AuditRow']) => String((h.became as Record<string, unknown> | undefined)?.reason ?? '')
-
 useTitle(() => d.value?.lot.lot_number)
 </script>
 
@@ -199,77 +192,10 @@ useTitle(() => d.value?.lot.lot_number)
         </div>
       </form>
       <div class="lay">
-        <div>
-          <h2>Its pieces</h2>
-          <table v-wide>
-            <thead>
-              <tr>
-                <th>Piece</th>
-                <th class="n">{{ unit }}</th>
-                <th>Where it hangs</th>
-                <th><span class="vh">Change</span></th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="c in d.cards" :key="c.id" :class="{ void: c.voided_at }">
-                <td>
-                  <RouterLink v-if="!c.voided_at" :to="workplace(c)">{{ c.number }} of {{ c.of }}</RouterLink
-                  ><template v-else>{{ c.number }} of {{ c.of }}</template>
-                </td>
-                <td class="n">{{ bare(c.weight_g, 2) }}</td>
-                <td>
-                  {{
-                    c.voided_at
-                      ? `voided: ${c.void_reason}`
-                      : c.carcass && c.closed_at
-                        ? 'broken'
-                        : `${c.stage}, waits for ${c.waits_for}`
-                  }}
-                </td>
-                <td class="n">
-                  <PvButton
-                    v-if="
-                      may('PUT /pieces/{piece_id}/void') && !c.breakdown_id && !d.lot.voided_at && d.cards.length > 1
-                    "
-                    text
-                    :label="c.voided_at ? 'Take back' : 'Void'"
-                    :aria-label="`${c.voided_at ? 'Take back' : 'Void'} piece ${c.number}`"
-                    @click="begin('void', c)"
-                  />
-                </td>
-              </tr>
-            </tbody>
-          </table>
-          <template v-if="d.broken.length"
-            ><h2 class="gap">What it was broken into</h2>
-            <table v-wide>
-              <tbody>
-                <tr v-for="l in d.broken" :key="l.id">
-                  <td>
-                    <RouterLink :to="{ name: 'lot', params: { lot: l.id } }">{{ l.lot_number }}</RouterLink>
-                  </td>
-                  <td>{{ l.pieces }} × {{ l.name }}</td>
-                  <td class="n">{{ mass(l.total_g, 2) }}</td>
-                  <td class="n">{{ money(l.cost) }}</td>
-                </tr>
-              </tbody>
-            </table>
-            <p class="small">
-              What bone, fat and trim bring is taken off its cost first; the rest is shared by what each piece brings
-              cut the traditional way, or by weight where a price is missing.
-            </p></template
-          >
-        </div>
+        <div><LotPieces :lot="d" @void="(c) => begin('void', c)" /></div>
         <div>
           <LotOnCarcass :lot="d" />
-          <h2>Who changed what</h2>
-          <ol class="history">
-            <li v-for="(h, i) in d.history" :key="i">
-              <strong>{{ h.name }}</strong> {{ actionWords(h.action) }}
-              <span class="small">{{ moment(h.at) }}{{ h.bench ? `, ${h.bench}` : '' }}</span
-              ><span v-if="why(h)" class="why">“{{ why(h) }}”</span><span class="small what">{{ line(h) }}</span>
-            </li>
-          </ol>
+          <LotHistory :history="d.history" />
         </div>
       </div>
     </template>
@@ -301,28 +227,6 @@ useTitle(() => d.value?.lot.lot_number)
   gap: 40px;
   margin-top: 18px;
   align-items: start;
-}
-.gap {
-  margin-top: 20px;
-}
-tr.void td {
-  color: var(--ink-2);
-}
-.history {
-  list-style: none;
-  margin: 8px 0;
-  padding: 0;
-}
-.history li {
-  border-top: 1px solid var(--hairline);
-  padding: 8px 0;
-}
-.why,
-.what {
-  display: block;
-}
-.what {
-  overflow-wrap: anywhere;
 }
 @media (max-width: 900px) {
   .lay {
