@@ -52,6 +52,7 @@ useRouter().afterEach((to, from, failure) => {
   if (failure || to.path === from.path || !from.matched.length) return
   setTimeout(() => {
     const at = document.activeElement
+    if (at?.closest('input, textarea, [role=dialog]')) return // somebody types already, in the search or elsewhere
     if (!at || at === document.body || !main.value?.contains(at)) main.value?.focus({ preventScroll: true })
   })
 })
