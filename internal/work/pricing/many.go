@@ -47,13 +47,7 @@ func (s *Service) SetPrices(ctx context.Context, changes []PriceChange) ([]Price
 				"Send each product of the price list once."))
 		}
 		seen[c.Key] = true
-		row.Price, err = shop.ParsePrice(c.Price, c.Per)
-		faults.Add(at+"price", err)
-		if c.Version < 0 {
-			faults.Add(at+"version", fault.New("", "negative", "is below zero", "Send the version you have seen."))
-		}
-		row.Version = c.Version
-		rows[i] = row
+		rows[i] = row.changed(shop.Shop, c, at, &faults)
 	}
 	if err := faults.Err(); err != nil {
 		return nil, err

@@ -109,17 +109,26 @@ func (s *Service) SetPrice(ctx context.Context, key, amount, per string, version
 		return row, store.ErrNotFound
 	}
 	var faults fault.List
-	price, err := shop.ParsePrice(amount, per)
-	faults.Add("price", err)
-	if version < 0 {
-		faults.Add("version", fault.New("", "negative", "is below zero", "Send the version you have seen."))
-	}
+	row = row.changed(shop.Shop, PriceChange{key, amount, per, version}, "", &faults)
 	if err := faults.Err(); err != nil {
 		return row, err
 	}
-	err = s.store.Tx(ctx, func(tx *store.Store) error { return s.setPrice(ctx, tx, row, price, version) })
-	row.Price, row.Version = price, version+1
+	err = s.store.Tx(ctx, func(tx *store.Store) error { return s.setPrice(ctx, tx, row, row.Price, version) })
+	row.Version++
 	return row, err
+}
+
+// changed reads a price that is to be set, with the version that it replaces; faults name "price" and "version" after
+// what they stand at.
+func (r PriceRow) changed(sh shop.Shop, c PriceChange, at string, faults *fault.List) PriceRow {
+	var err error
+	r.Price, err = sh.ParsePrice(c.Price, c.Per)
+	faults.Add(at+"price", err)
+	if c.Version < 0 {
+		faults.Add(at+"version", fault.New("", "negative", "is below zero", "Send the version you have seen."))
+	}
+	r.Version = c.Version
+	return r
 }
 
 // setPrice sets a price inside a transaction, with its row of the audit; version is that of the price it replaces.

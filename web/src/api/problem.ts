@@ -26,6 +26,12 @@ export class Problem extends Error {
       .join(' ')
   }
 
+  /** What is wrong with a file that was sent, or with the sending. */
+  ofFile(): string {
+    const fault = this.at('file')
+    return fault ? `The file ${fault.charAt(0).toLowerCase()}${fault.slice(1)}` : this.message
+  }
+
   /** What belongs to none of the fields that a form shows. */
   rest(shown: string[]): string {
     if (this.errors.length === 0) return this.detail || this.title

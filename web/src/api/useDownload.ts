@@ -1,6 +1,6 @@
 // A file fetched from the server and kept: how far it is, and in words why it did not come.
 import { ref } from 'vue'
-import { save } from '../charts/keep'
+import { save } from './save'
 import { offline, Problem } from './problem'
 import { useAttempt } from './useAttempt'
 

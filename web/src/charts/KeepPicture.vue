@@ -1,7 +1,8 @@
 <script setup lang="ts">
 // A picture, kept as a file: an SVG of the page, or what a chart gives of itself.
 import { inkOf } from './ink'
-import { pngOf, save, standalone } from './keep'
+import { save } from '../api/save'
+import { pngOf, standalone } from './keep'
 
 export interface Drawn {
   svg: string

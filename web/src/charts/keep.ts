@@ -1,15 +1,5 @@
 // Keeping a picture as a file.
 
-/** Offers a file to be kept under a name. */
-export function save(what: Blob, name: string) {
-  const url = URL.createObjectURL(what)
-  const a = document.createElement('a')
-  a.href = url
-  a.download = name
-  a.click()
-  setTimeout(() => URL.revokeObjectURL(url), 10_000)
-}
-
 /** An SVG as a PNG of twice its size, on a ground. */
 export async function pngOf(svg: string, width: number, height: number, ground: string): Promise<Blob> {
   const image = new Image()

@@ -19,10 +19,10 @@ const props = withDefaults(
   defineProps<{
     rows: T[]
     columns: ListColumn<T>[]
-    /** Of each row. */
-    rowKey: (row: T) => string
+    /** Of each row, by itself or its place. */
+    rowKey: (row: T, place: number) => string
     /** What is said where there is none. */
-    empty: string
+    empty?: string
     label: string
     /** Not all rows are here yet: sorting would mislead. */
     part?: boolean
@@ -35,7 +35,7 @@ const props = withDefaults(
     /** Set where a page has several lists, so that each keeps its own state in the address. */
     name?: string
   }>(),
-  { pageSize: 50, group: undefined, rowClass: undefined, opened: '', name: '' },
+  { pageSize: 50, empty: '', group: undefined, rowClass: undefined, opened: '', name: '' },
 )
 defineSlots<Record<string, (p: { row: T }) => unknown>>()
 
@@ -57,7 +57,7 @@ const state = {
 }
 const sorted = computed(() => {
   const column = props.columns.find((c) => c.id === state.sort.replace('-', ''))
-  const rows = props.rows.map((row) => ({ row, key: props.rowKey(row) }))
+  const rows = props.rows.map((row, i) => ({ row, key: props.rowKey(row, i) }))
   if (!column?.by || props.part) return grouped(rows)
   const by = column.by
   const turn = state.sort.startsWith('-') ? -1 : 1

@@ -18,7 +18,7 @@ import ListTable, { type ListColumn } from '../components/ListTable.vue'
 import { useAddressForm } from '../components/useAddressForm'
 import DayPick from '../components/DayPick.vue'
 import PickOne from '../components/PickOne.vue'
-import { entriesOf } from '../components/entries'
+import { entriesOf, filesIn } from '../components/entries'
 import FileLinks from '../components/FileLinks.vue'
 import FilePick from '../components/FilePick.vue'
 import { counted } from '../words/counted'
@@ -59,7 +59,7 @@ const problem = computed(() => (error.value ? asProblem(error.value) : undefined
 const fault = (f: string) => problem.value?.at(f) ?? ''
 const words = computed(() => new URLSearchParams(asked.value as Record<string, string>).toString())
 const file = (format: string) => `/api/v1/breakdowns/export?format=${format}${words.value ? `&${words.value}` : ''}`
-const files = computed(() => ['csv', 'xlsx', 'json'].map((f) => ({ label: f.toUpperCase(), href: file(f) })))
+const files = computed(() => filesIn(['csv', 'xlsx', 'json'], file))
 const { busy, problem: refused, attempt } = useAttempt()
 const said = ref('')
 const bad = ref<string[]>([])
@@ -118,11 +118,7 @@ const states: Record<string, string> = { waiting: 'waits for the scale', open: '
       <strong>{{ said }}</strong>
     </p>
     <p v-if="refused" class="fault" role="alert">
-      {{
-        refused.at('file')
-          ? `The file ${refused.at('file').charAt(0).toLowerCase()}${refused.at('file').slice(1)}`
-          : refused.message
-      }}
+      {{ refused.ofFile() }}
     </p>
     <p v-for="b in bad" :key="b" class="fault">{{ b }}</p>
     <div class="filters">

@@ -15,6 +15,7 @@ import { typedDay } from '../words/typed'
 import DayPick from '../components/DayPick.vue'
 import { useAddressForm } from '../components/useAddressForm'
 import ListTable, { type ListColumn } from '../components/ListTable.vue'
+import { filesIn } from '../components/entries'
 import FileLinks from '../components/FileLinks.vue'
 import PickOne from '../components/PickOne.vue'
 import { actionWords, changes, kinds } from './auditWords'
@@ -62,7 +63,7 @@ const { searchedTo } = useLookingBack(
 const problem = computed(() => (trail.error.value ? asProblem(trail.error.value) : undefined))
 const fault = (f: string) => problem.value?.at(f) ?? ''
 const file = (format: string) => `/api/v1/audit/export?${new URLSearchParams({ format, ...asked.value })}`
-const files = computed(() => ['csv', 'xlsx', 'json'].map((f) => ({ label: f.toUpperCase(), href: file(f) })))
+const files = computed(() => filesIn(['csv', 'xlsx', 'json'], file))
 const filtered = computed(() => Object.keys(asked.value).length > 0)
 const columns: ListColumn<S['AuditRow']>[] = [
   { id: 'when', head: 'At' },
@@ -113,13 +114,12 @@ const clear = () => Object.assign(form, { member: '', action: '', bench: '', tex
       v-if="rows.length"
       :rows="rows"
       :columns="columns"
-      :row-key="(r) => String(rows.indexOf(r))"
+      :row-key="(_, i) => String(i)"
       data-test="trail"
       :group="(r) => dayOf(r.at)"
       :page-size="200"
       part
       label="Who changed what"
-      empty=""
     >
       <template #when="{ row: r }"
         ><span class="when">{{ clockOf(r.at) }}</span></template

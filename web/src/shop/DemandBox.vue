@@ -66,7 +66,6 @@ const words: Record<string, string> = {
       :columns="columns"
       :row-key="(d) => d.product_key + d.season"
       label="Demand"
-      empty=""
     >
       <template #product="{ row: d }">{{ d.name }}</template>
       <template #season="{ row: d }">{{ d.season || 'the whole year' }}</template>

@@ -83,7 +83,6 @@ async function again(p?: S['Person']) {
       :group="left.length ? groupOf : undefined"
       :opened="opened"
       label="People"
-      empty=""
     >
       <template #name="{ row: p }"
         ><strong>{{ p.name }}</strong

@@ -2,6 +2,7 @@
 // Many prices at once, from a file or the market feed: what they would change is shown before anything is saved.
 import { ref } from 'vue'
 import PvButton from 'primevue/button'
+import { filesIn } from '../components/entries'
 import FileLinks from '../components/FileLinks.vue'
 import FilePick from '../components/FilePick.vue'
 import { useFileImport } from '../components/useFileImport'
@@ -34,8 +35,7 @@ const fetchFeed = () =>
     said.value = ''
     seen.value = await data(POST('/prices/feed', { params: { query: { save: false } } }))
   })
-const files = ['csv', 'xlsx'].map((f) => ({ label: f.toUpperCase(), href: `/api/v1/prices/export?format=${f}` }))
-const lower = (s: string) => s.charAt(0).toLowerCase() + s.slice(1)
+const files = filesIn(['csv', 'xlsx'], (f) => `/api/v1/prices/export?format=${f}`)
 </script>
 
 <template>
@@ -58,7 +58,7 @@ const lower = (s: string) => s.charAt(0).toLowerCase() + s.slice(1)
     {{ silent.errors[0] ? `${silent.errors[0].message} ${silent.errors[0].hint ?? ''}` : silent.message }}
   </p>
   <p v-if="problem" class="fault whole" role="alert">
-    {{ problem.at('file') ? `The file ${lower(problem.at('file'))}` : problem.message }}
+    {{ problem.ofFile() }}
   </p>
   <section v-if="seen" class="box whole" aria-label="What the list would do">
     <h2>{{ chosen?.name }}: {{ seen.set }} to set, {{ seen.same }} stand already, {{ seen.bad }} left out</h2>

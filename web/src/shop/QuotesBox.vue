@@ -64,7 +64,6 @@ const drop = (q: S['Quote']) =>
       :row-key="(q) => q.id + q.version"
       :row-class="(q) => (q.state === 'in_force' ? undefined : 'same')"
       label="Prices of this market"
-      empty=""
     >
       <template #product="{ row: q }">{{ q.name }}</template>
       <template #season="{ row: q }">{{ q.season || 'the whole year' }}</template>

@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
+import { filesIn } from '../components/entries'
 import FileLinks from '../components/FileLinks.vue'
 import StateNote from '../components/StateNote.vue'
 import UnitToggle from '../components/UnitToggle.vue'
@@ -34,6 +35,7 @@ const {
 })
 const pages = ['what it says', 'type sheets in', 'eaters']
 const page = ref(pages[0]!)
+const files = computed(() => filesIn(['csv', 'xlsx'], (f) => `/api/v1/tastings/${props.tasting}/export?format=${f}`))
 const { busy, problem, attempt } = useAttempt()
 const reason = ref('')
 const voiding = ref(false)
@@ -116,13 +118,7 @@ const leftOut = computed(() => {
         <span class="row files"
           >To print: <a :href="`/api/v1/tastings/${t.id}/sheets.pdf`" target="_blank">score sheets</a>
           <a :href="`/api/v1/tastings/${t.id}/serving.pdf`" target="_blank">the kitchen’s sheet</a> · as
-          <FileLinks
-            :files="
-              ['csv', 'xlsx'].map((f) => ({
-                label: f.toUpperCase(),
-                href: `/api/v1/tastings/${t!.id}/export?format=${f}`,
-              }))
-            " />
+          <FileLinks :files="files" />
           <FilePick
             v-if="t.state === 'open' && may('POST /tastings/{tasting_id}/sheets')"
             link

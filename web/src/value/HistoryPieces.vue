@@ -58,7 +58,6 @@ const columns = computed<ListColumn<S['HistoryPiece']>[]>(() => [
     :part="hasNextPage"
     :page-size="200"
     label="The pieces"
-    empty=""
   >
     <template #lot="{ row: p }"
       ><RouterLink :to="{ name: 'compare', params: { breakdown: p.breakdown_id } }">{{

@@ -74,7 +74,6 @@ const feed = `${window.location.origin}/api/v1/readiness.ics?token=…`
         :row-class="(r) => (isReady(r) ? 'ready' : undefined)"
         :part="hasNextPage"
         label="What is ready when"
-        empty=""
       >
         <template #piece="{ row: r }">
           <RouterLink :to="{ name: 'plan', params: { piece: r.card.id } }"

@@ -67,7 +67,6 @@ const columns: ListColumn<S['Lot']>[] = [
         :row-class="(l) => (l.voided_at ? 'void' : undefined)"
         :part="hasNextPage"
         label="Lots received"
-        empty=""
       >
         <template #lot="{ row: l }"
           ><RouterLink :to="{ name: 'lot', params: { lot: l.id } }">{{ l.lot_number }}</RouterLink></template

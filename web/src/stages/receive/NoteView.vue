@@ -45,11 +45,7 @@ const { chosen, seen, said, busy, problem, look, keep, leave } = useFileImport(
       <strong>{{ said }}</strong> <RouterLink :to="{ name: 'rail' }">To the rail</RouterLink>
     </p>
     <p v-if="problem" class="fault" role="alert">
-      {{
-        problem.at('file')
-          ? `The file ${problem.at('file').charAt(0).toLowerCase()}${problem.at('file').slice(1)}`
-          : problem.message
-      }}
+      {{ problem.ofFile() }}
     </p>
     <section v-if="seen" class="seen" aria-label="What the note holds">
       <h2>{{ chosen?.name }}: {{ seen.good }} good line{{ seen.good === 1 ? '' : 's' }}, {{ seen.bad }} bad</h2>
