@@ -9,7 +9,6 @@ import (
 	"codeberg.org/go-pdf/fpdf"
 
 	"falda/internal/core/atlas"
-	"falda/internal/core/seam"
 	"falda/internal/core/seammap"
 )
 
@@ -66,7 +65,7 @@ func newCard(p atlas.Piece, m seammap.Map, market string, size float64) *card {
 
 func muscles(p atlas.Piece) []atlas.Muscle {
 	var out []atlas.Muscle
-	for _, id := range seam.Order(p) {
+	for _, id := range p.Order() {
 		if m, ok := p.Muscle(id); ok {
 			out = append(out, m)
 		}

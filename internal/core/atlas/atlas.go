@@ -2,9 +2,11 @@ package atlas
 
 import (
 	"math"
+	"slices"
 	"strings"
 
 	"falda/internal/core/measure"
+	"falda/internal/core/steps"
 )
 
 // Atlas is a set of pieces that passed validation.
@@ -35,6 +37,20 @@ type Piece struct {
 	Other        []Part              `yaml:"other"`
 	Plans        []Plan              `yaml:"plans"`
 	Options      []Option            `yaml:"options"`
+	Forms        []Form              `yaml:"forms"` // what the trade buys under one name; none where it comes one way only
+	// Missing is what a piece as found or in one of its forms lacks, in thousandths of a percent of each part's whole.
+	Missing map[string]int64 `yaml:"-"`
+}
+
+// Form is one way in which the trade buys a piece.
+type Form struct {
+	ID      string              `yaml:"id"`
+	Name    string              `yaml:"name"`
+	Code    map[string]string   `yaml:"code"`   // item numbers by standard, where they differ from the piece's
+	Names   map[string][]string `yaml:"names"`  // trade names by market
+	Absent  steps.Shares        `yaml:"absent"` // what it lacks, in percent of each part's whole
+	Default bool                `yaml:"default"`
+	Note    string              `yaml:"note"`
 }
 
 // Range is low, typical and high, in the unit of the field that holds it.
@@ -177,6 +193,13 @@ type Plan struct {
 	Version  int                `yaml:"-" json:"version,omitempty"`   // of a shop's own plan; 0 for the atlas'
 	BasedOn  string             `yaml:"-" json:"based_on,omitempty"`  // the plan it was copied from
 	Chosen   map[string]string  `yaml:"-" json:"chosen,omitempty"`    // options: id → choice
+	// Steps are how it is done. What the products are made of, the waste, the minutes and the tool then follow from them.
+	Steps   []steps.Step   `yaml:"steps" json:"steps,omitempty"`
+	Options []steps.Option `yaml:"options" json:"options,omitempty"` // what can be chosen between the steps
+	// Declared are the products of a plan in steps as they were written, under every choice; Products are those of the
+	// choices made, with what they are made of.
+	Declared []Product `yaml:"-" json:"declared,omitempty"`
+	Gone     []Gone    `yaml:"-" json:"gone,omitempty"` // what findings take before the steps begin
 }
 
 // ShortLength bounds the short name of a plan, in letters.
@@ -224,6 +247,17 @@ type Product struct {
 
 // Treatments are the words for [Product.Treated].
 var Treatments = []string{"rolled", "stuffed", "cubed", "needled", "minced"}
+
+// All are the products of the plan under every choice of its steps.
+func (pl Plan) All() []Product {
+	out := slices.Clone(pl.Products)
+	for _, pr := range pl.Declared {
+		if _, ok := pl.Product(pr.ID); !ok {
+			out = append(out, pr)
+		}
+	}
+	return out
+}
 
 // Key names a product across pieces of one species, so that mince has one price: "beef.mince_trim".
 func (p Piece) Key(pr Product) string { return p.Species + "." + pr.ID }

@@ -135,7 +135,7 @@ func oneName(pieces []Piece) []error {
 	}
 	for _, p := range pieces {
 		for _, pl := range p.Plans {
-			check(p, "plans."+pl.ID, pl.Products)
+			check(p, "plans."+pl.ID, pl.All())
 		}
 		for _, o := range p.Options {
 			for _, c := range o.Choices {
@@ -153,8 +153,11 @@ func Decode(file string, raw []byte) ([]Piece, error) {
 		return nil, fmt.Errorf("%s: %w", file, err)
 	}
 	var faults []error
-	for _, p := range pieces {
-		for _, f := range Validate(p) {
+	for i, p := range pieces {
+		for k, pl := range p.Plans {
+			pieces[i].Plans[k] = p.compiled(pl)
+		}
+		for _, f := range Validate(pieces[i]) {
 			faults = append(faults, fmt.Errorf("%s: %s: %w", file, p.ID, f))
 		}
 	}

@@ -64,6 +64,30 @@ func (p Piece) OptionsOf(planID string) []Option {
 			out = append(out, o)
 		}
 	}
+	if pl, ok := p.Plan(planID); ok {
+		out = append(out, p.between(pl)...)
+	}
+	return out
+}
+
+// between gives the options of a plan's steps in the form of options between plans: what is done without a choice, and
+// the other choices with the minutes that they add.
+func (p Piece) between(pl Plan) []Option {
+	var out []Option
+	for _, o := range pl.Options {
+		usual, _ := o.Choice(o.Default)
+		opt := Option{ID: o.ID, Name: o.Name, In: []string{pl.ID}, AsIs: usual.Name}
+		for _, c := range o.Choices {
+			if c.ID == o.Default {
+				continue
+			}
+			with := pl
+			with.Chosen = map[string]string{o.ID: c.ID}
+			minutes := p.Flow(with).Time(p.Sizes(p.Typical())) - pl.Minutes
+			opt.Choices = append(opt.Choices, Choice{ID: c.ID, Name: c.Name, Why: c.Why, Minutes: math.Round(minutes*100) / 100})
+		}
+		out = append(out, opt)
+	}
 	return out
 }
 
@@ -81,7 +105,7 @@ func (p Piece) covered() (Part, bool) {
 // millimetres; ok is false where the piece has no measured cover, or the plan makes nothing that can bear it.
 func (p Piece) CoverOf(pl Plan) (natural, left float64, ok bool) {
 	part, ok := p.covered()
-	if !ok {
+	if !ok || len(pl.Steps) > 0 { // how much is left is a matter of the steps
 		return 0, 0, false
 	}
 	full, kept := 0.0, 0.0
@@ -141,7 +165,9 @@ func (p Piece) With(pl Plan, chosen map[string]string) (Plan, error) {
 			continue
 		}
 		c := o.Choices[at]
-		out.choose(c)
+		if len(pl.Steps) == 0 {
+			out.choose(c)
+		}
 		out.Chosen[o.ID] = id
 		said = append(said, lowerFirst(c.Name))
 	}
@@ -166,6 +192,7 @@ func (p Piece) With(pl Plan, chosen map[string]string) (Plan, error) {
 	}
 	p.unspell(&out)
 	out.tidy()
+	out = p.compiled(out)
 	out.Name += "; " + strings.Join(said, ", ")
 	return out, nil
 }

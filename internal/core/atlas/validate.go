@@ -23,6 +23,7 @@ func Validate(p Piece) []error {
 		v.plan("plans."+pl.ID, pl)
 	}
 	v.options()
+	v.forms()
 	if _, ok := p.Traditional(); !ok {
 		v.add("plans", "has no plan of the traditional school to compare with")
 	}
@@ -227,6 +228,32 @@ func (v *validator) order() {
 	}
 }
 
+// forms checks that each form is named and lacks only what the piece has.
+func (v *validator) forms() {
+	seen, usual := map[string]bool{}, 0
+	for _, f := range v.p.Forms {
+		key := "forms." + f.ID
+		if f.ID == "" || f.Name == "" || seen[f.ID] {
+			v.add(key, "needs an id of its own and a name")
+		}
+		seen[f.ID] = true
+		if f.Default {
+			usual++
+		}
+		for part, pct := range f.Absent {
+			if kind := v.known[part]; kind == "" || kind == KindLoss || !(pct > 0 && pct <= 100) {
+				v.add(key+".absent."+part, "must be a muscle or part, above 0 and at most 100 %%")
+			}
+		}
+		if p, _ := v.p.Without(f.Absent); len(p.Muscles) == 0 {
+			v.add(key+".absent", "leaves no muscle")
+		}
+	}
+	if len(v.p.Forms) > 0 && usual != 1 {
+		v.add("forms", "needs exactly one default, has %d", usual)
+	}
+}
+
 // ValidatePlan lists everything that is wrong with a plan of the piece, each fault headed by its key: name, minutes,
 // products.ID.from.PART, from.PART …; nothing when everything goes somewhere.
 func ValidatePlan(p Piece, pl Plan) []error {
@@ -256,7 +283,10 @@ func (v *validator) plan(at string, pl Plan) {
 		v.add(key+".tool", "must be knife or saw")
 	}
 	if pl.Minutes <= 0 {
-		v.add(key+".minutes", "must be above 0")
+		v.add(key+".minutes", "must be above 0; the minutes of a plan in steps are the sum of theirs")
+	}
+	if len(pl.Steps) > 0 {
+		v.validateSteps(key, pl)
 	}
 	used, ids := map[string]int64{}, map[string]bool{}
 	for _, pr := range pl.Products {

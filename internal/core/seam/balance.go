@@ -42,15 +42,20 @@ func weigh(input measure.Mass, outputs []measure.Mass, inner, division measure.M
 		b.Output += m
 	}
 	b.Residual = b.Input - b.Output
+	b.judge()
+	return b
+}
+
+// judge says what the residual means beside the tolerance and the limit.
+func (b *Balance) judge() {
 	switch {
 	case b.Residual < -b.Tolerance:
 		b.Verdict = Gain
-	case b.LossPct() > limitPct && b.Loss() > b.Tolerance:
+	case b.LossPct() > b.LimitPct && b.Loss() > b.Tolerance:
 		b.Verdict = LossHigh
 	default:
 		b.Verdict = Balanced
 	}
-	return b
 }
 
 // ResidualPct is the residual in percent of the input; 0 for an input of nothing.

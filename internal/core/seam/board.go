@@ -5,6 +5,7 @@ import (
 
 	"falda/internal/core/atlas"
 	"falda/internal/core/measure"
+	"falda/internal/core/steps"
 )
 
 // Node is one weighed thing: the piece, a muscle, a part, a product, or what was thrown away.
@@ -29,6 +30,12 @@ type Node struct {
 	// the share of one among so many that were weighed together; zero where it was weighed by itself
 	Shared      int
 	OutOfOrder  bool // a muscle that came off before one that lies over its seam
+	Step        string
+	Block       string        // of a block that left joined
+	Holds       steps.Content // what left in it; nil for what is one part, or none
+	Joined      string        // the node that it was laid into
+	Dressed     steps.Content // what of it went into tubs
+	Inputs      []string      // what was added to it or laid into it
 	Children    []string
 	Closed      bool
 	CloseReason string
@@ -52,6 +59,9 @@ type Board struct {
 	Events  int
 	index   map[string]int
 	off     map[string]bool // muscles that are off the piece
+	done    map[string]bool // steps that something was booked for
+	skipped map[string]bool // steps that were left out
+	free    map[string]bool // parts that left in a block of no step
 	known   map[string]bool // ids of the events
 	since   time.Time
 	counted time.Duration // worked up to the latest weighing
@@ -99,15 +109,169 @@ func (b Board) Balance(id string, division measure.Mass, limitPct float64) Balan
 	n, _ := b.Node(id)
 	outputs := make([]measure.Mass, 0, len(n.Children))
 	coarsest := n.Division
+	count := func(n Node) {
+		outputs = append(outputs, n.Mass)
+		coarsest = max(coarsest, n.Division)
+	}
+	in, weighed := n.Mass, 0
+	if n.ID == b.Root {
+		in += b.AddedMass()
+	} else {
+		in += b.laidIn(n)
+	}
+	for _, x := range b.Nodes {
+		if x.Event == Added && (n.ID == b.Root || x.Parent == n.ID) {
+			weighed++
+		}
+	}
 	for _, c := range n.Children {
 		child, _ := b.Node(c)
-		outputs = append(outputs, child.Mass)
-		coarsest = max(coarsest, child.Division)
+		if n.ID == b.Root {
+			b.last(child, count)
+		} else {
+			count(child)
+		}
 	}
 	if coarsest == 0 {
 		coarsest = division
 	}
-	return weigh(n.Mass, outputs, b.inner(n), coarsest, limitPct)
+	out := weigh(in, outputs, b.inner(n), coarsest, limitPct)
+	if weighed > 0 { // what was added was weighed too
+		out.Tolerance = Tolerance(coarsest, len(outputs)+weighed)
+		out.judge()
+	}
+	return out
+}
+
+// Divided says that the node is a block whose parts stay joined and which something was taken from, or that was laid
+// into another: its own weight is not what came out of the piece, what came off it is.
+func (n Node) Divided() bool {
+	return n.Event == Parted && (len(n.Children) > 0 || n.Joined != "" || len(n.Dressed) > 0)
+}
+
+// last visits what came out of the piece at last by way of a node: the node itself, or what was cut from the block that
+// it is.
+func (b Board) last(n Node, visit func(Node)) {
+	if !n.Divided() {
+		visit(n)
+		return
+	}
+	for _, id := range n.Children {
+		child, _ := b.Node(id)
+		b.last(child, visit)
+	}
+}
+
+// out is the mass that came out of the piece by way of a node.
+func (b Board) out(n Node) measure.Mass {
+	sum := measure.Mass(0)
+	b.last(n, func(n Node) { sum += n.Mass })
+	return sum
+}
+
+// Output is the mass of all that came out of the piece: what is on the scale at last, each gram once.
+func (b Board) Output() measure.Mass {
+	root, _ := b.Node("")
+	sum := measure.Mass(0)
+	for _, id := range root.Children {
+		child, _ := b.Node(id)
+		sum += b.out(child)
+	}
+	return sum
+}
+
+// AddedMass is the mass of all ingredients that were added.
+func (b Board) AddedMass() measure.Mass {
+	sum := measure.Mass(0)
+	for _, n := range b.Nodes {
+		if n.Event == Added {
+			sum += n.Mass
+		}
+	}
+	return sum
+}
+
+// laidIn is the mass of what was added to a node and of the blocks laid into it.
+func (b Board) laidIn(n Node) measure.Mass {
+	sum := measure.Mass(0)
+	for _, id := range n.Inputs {
+		x, _ := b.Node(id)
+		sum += x.Mass
+		if x.Event == Parted { // what had been cut from it before stays what it is
+			for _, c := range x.Children {
+				child, _ := b.Node(c)
+				sum -= child.Mass
+			}
+		}
+	}
+	return sum
+}
+
+// Blocks gives the nodes of the blocks that are called so, in their order.
+func (b Board) Blocks(block string) []Node {
+	var out []Node
+	for _, n := range b.Nodes {
+		if n.Event == Parted && n.Block == block {
+			out = append(out, n)
+		}
+	}
+	return out
+}
+
+// Tubs is the mass in each tub, as it was weighed.
+func (b Board) Tubs() map[string]measure.Mass {
+	out := map[string]measure.Mass{}
+	for _, n := range b.Nodes {
+		if n.Event == Tubbed {
+			out[n.Part] += n.Mass
+		}
+	}
+	return out
+}
+
+// Holding is what is left in a node: what left in it, or the whole piece, less the parts that left it since.
+func (b Board) Holding(p atlas.Piece, id string) steps.Content {
+	n, ok := b.Node(id)
+	if !ok {
+		return nil
+	}
+	out := steps.Content{}
+	switch {
+	case n.ID == b.Root:
+		for _, part := range p.Parts() {
+			if part.Kind != atlas.KindLoss {
+				out[part.ID] = steps.Whole - p.Missing[part.ID]
+			}
+		}
+	case n.Holds != nil:
+		for part, share := range n.Holds {
+			out[part] = share
+		}
+	case n.Part != "":
+		out[atlas.MuscleOf(n.Part)] = steps.Whole
+	}
+	for _, id := range n.Inputs {
+		if x, _ := b.Node(id); x.Event == Parted {
+			for part, share := range b.Holding(p, id) {
+				out[part] += share
+			}
+		}
+	}
+	for part, share := range n.Dressed {
+		out[part] = max(0, out[part]-share)
+	}
+	for _, id := range n.Children {
+		child, _ := b.Node(id)
+		switch {
+		case child.Holds != nil:
+			for part, share := range child.Holds {
+				out[part] = max(0, out[part]-share)
+			}
+		case child.Part != "" && child.Product == "" && child.Event != Tubbed && n.ID == b.Root:
+			delete(out, atlas.MuscleOf(child.Part))
+		}
+	}
+	return out
 }
 
 // inner is what was lost inside the finished parts of a node.
@@ -115,7 +279,7 @@ func (b Board) inner(n Node) measure.Mass {
 	sum := measure.Mass(0)
 	for _, id := range n.Children {
 		child, _ := b.Node(id)
-		if child.Closed {
+		if child.Closed && child.Event != Parted {
 			sum += child.Loss
 		}
 		sum += b.inner(child)
@@ -157,6 +321,18 @@ func (b Board) Taken(part, product string) (sum measure.Mass, times int) {
 	return sum, times
 }
 
+// taken is the mass of a product that a step gave, and in how many weighings; what was booked without a step counts for
+// every step that gives it.
+func (b Board) taken(step, product string) (sum measure.Mass, times int) {
+	for _, n := range b.Nodes {
+		if n.Event == Portioned && n.Product == product && (n.Step == step || (n.Step == "" && n.Parent == b.Root)) {
+			sum += n.Mass
+			times++
+		}
+	}
+	return sum, times
+}
+
 // Took is the time at the bench by part or product that came straight off the piece, with what was done inside it.
 func (b Board) Took() map[string]time.Duration {
 	out := map[string]time.Duration{}
@@ -183,27 +359,6 @@ func (b Board) Minutes(now time.Time) float64 {
 		worked += now.Sub(b.since)
 	}
 	return worked.Minutes()
-}
-
-// Order lists the muscles in an order in which they can come off: each after all that lie over its seam, in the atlas'
-// order otherwise.
-func Order(p atlas.Piece) []string {
-	off := map[string]bool{}
-	var order []string
-	for len(order) < len(p.Muscles) {
-		before := len(order)
-		for _, m := range p.Muscles {
-			if !off[m.ID] && len(waitsFor(m, off)) == 0 {
-				off[m.ID] = true
-				order = append(order, m.ID)
-				break
-			}
-		}
-		if len(order) == before { // a circle; validation does not let it in
-			break
-		}
-	}
-	return order
 }
 
 // waitsFor lists what must still come off before m can.

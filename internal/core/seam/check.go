@@ -9,6 +9,7 @@ import (
 	"falda/internal/core/atlas"
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
+	"falda/internal/core/steps"
 )
 
 // Rules are the shop's rules for closing a node.
@@ -71,6 +72,10 @@ func Check(p atlas.Piece, plan atlas.Plan, b Board, e Event, rules Rules) error 
 		faults.Add("kind", fault.NewConflict("", "running", "the clock runs already", ""))
 	case e.Kind == Closed:
 		checkClose(&faults, b, e, rules)
+	case e.Kind == Joined:
+		checkJoin(&faults, b, e)
+	case e.Kind == Ticked || e.Kind == Skipped:
+		checkTick(&faults, p, plan, b, e)
 	}
 	return faults.Err()
 }
@@ -127,6 +132,24 @@ func checkWeighing(faults *fault.List, p atlas.Piece, plan atlas.Plan, b Board, 
 	}
 	parent, _ := b.Node(e.Node)
 	checkPart(faults, p, plan, e.Kind, e.Part, e.Product, parent)
+	switch e.Kind {
+	case Parted:
+		checkBlock(faults, p, b, e)
+	case Tubbed:
+		if parent.ID != b.Root {
+			faults.Add("node",
+				fault.New("", "not_the_piece", "is not the piece: tubs fill from all of it", "Leave it empty."))
+		}
+	case Added:
+		if parent.Mass > 0 && e.Net > maxAdded*parent.Mass {
+			faults.Add("net_g", fault.New("", "too_large", "is more than five times what it goes into", "Check the unit."))
+		}
+	}
+	if e.Step != "" && !planned(p, plan, e.Step) {
+		faults.Add("step",
+			fault.New("", "unknown", fault.Quote(e.Step)+" is not a step of this plan",
+				"Leave it empty, or name one of its steps."))
+	}
 	if e.Kind == Discarded {
 		part, known := partOf(p, e.Part, parent)
 		if e.Reason == "" && (!known || part.Kind != atlas.KindWaste) {
@@ -176,9 +199,19 @@ func checkPart(faults *fault.List, p atlas.Piece, plan atlas.Plan, kind Kind, id
 					"Leave it empty, or choose one from the list."))
 		}
 	case Portioned:
-		if _, ok := plan.Product(product); !ok {
+		if _, ok := Sold(p, plan, product); !ok {
 			faults.Add("product",
-				fault.New("", "unknown", fmt.Sprintf("“%s” is not a product of this plan", product), "Choose one from the list."))
+				fault.New("", "unknown", fmt.Sprintf("“%s” is not a product of this piece", product), "Choose one from the list."))
+		}
+	case Tubbed:
+		if !slices.Contains(steps.Tubs, steps.Tub(id)) {
+			faults.Add("part",
+				fault.New("", "unknown", fmt.Sprintf("“%s” is not a tub", id),
+					"Choose mince_trim, sausage_trim, fat, stock or discard."))
+		}
+	case Added:
+		if id == "" || len(id) > maxName {
+			faults.Add("part", fault.New("", "required", "names no ingredient", "Name what was added."))
 		}
 	}
 }
@@ -258,7 +291,7 @@ func checkUndo(faults *fault.List, b Board, e Event) {
 		return
 	}
 	switch n, ok := b.Node(e.Target); {
-	case ok && len(n.Children) > 0:
+	case ok && (len(n.Children) > 0 || len(n.Inputs) > 0 || n.Joined != ""):
 		faults.Add("target", fault.NewConflict("", "has_children", "other weighings stand on it", "Undo those first."))
 	case ok && b.settled(n):
 		faults.Add("target", fault.NewConflict("", "closed", "is part of a balance that is closed", "Undo the close first."))
@@ -310,12 +343,20 @@ func checkClose(faults *fault.List, b Board, e Event, rules Rules) {
 		faults.Add("node", fault.NewConflict("", "closed", "is closed already", ""))
 		return
 	}
+	if n.Event == Parted {
+		faults.Add("node",
+			fault.New("", "block", "is a block: it is finished with the piece", "Leave it empty to finish the piece."))
+		return
+	}
+	if n.ID == b.Root {
+		checkBlocks(faults, b, rules)
+	}
 	if e.Minutes != nil && (math.IsNaN(*e.Minutes) || *e.Minutes < 0 || *e.Minutes > maxMinutes) {
 		faults.Add("minutes",
 			fault.New("", "out_of_range", "must be from 0 to 1,440", "Give the bench minutes, pauses left out."))
 	}
 	for _, c := range n.Children {
-		if child, _ := b.Node(c); len(child.Children) > 0 && !child.Closed {
+		if child, _ := b.Node(c); len(child.Children) > 0 && !child.Closed && child.Event != Parted {
 			faults.Add("node",
 				fault.NewConflict("", "open_children", "a muscle was opened and is not finished", "Finish what was opened first."))
 			break
@@ -343,7 +384,8 @@ func checkClose(faults *fault.List, b Board, e Event, rules Rules) {
 func Undoable(p atlas.Piece, plan atlas.Plan, b Board, events []Event) *Event {
 	for i := len(events) - 1; i >= 0; i-- {
 		e := events[i]
-		if b.Void[e.ID] || !(e.Kind.Weighs() || e.Kind == WeighedAgain || e.Kind == Closed) {
+		if b.Void[e.ID] || !(e.Kind.Weighs() || e.Kind == WeighedAgain || e.Kind == Closed || e.Kind == Joined ||
+			e.Kind == Ticked || e.Kind == Skipped) {
 			continue
 		}
 		undo := Event{ID: "undo", Kind: Undone, Target: e.ID, At: e.At}

@@ -4,6 +4,7 @@ import (
 	"time"
 
 	"falda/internal/core/measure"
+	"falda/internal/core/steps"
 )
 
 // Kind is what happened at the bench.
@@ -27,15 +28,26 @@ const (
 	Moved     Kind = "moved"    // Target's weight is of Part, or of Product, after all
 	Reopened  Kind = "reopened" // Node is not finished after all; Reason
 	Measured  Kind = "measured" // the temperature of Node was taken: TempC
+
+	Parted  Kind = "parted"  // a block left Node and stays joined: Block, Holds, Net
+	Tubbed  Kind = "tubbed"  // what has gathered in a tub was weighed: Part is the tub, Net
+	Added   Kind = "added"   // an ingredient went into Node: Part is the ingredient, Net its mass
+	Joined  Kind = "joined"  // Target, a block, was laid into Node
+	Ticked  Kind = "ticked"  // Step is done and nothing was weighed; Holds went from Node into tubs by it
+	Skipped Kind = "skipped" // Step is left out; what it would have taken stays where it is
 )
 
 // Kinds lists all kinds.
 var Kinds = []Kind{Opened, SeamedOff, Trimmed, Portioned, Discarded, WeighedAgain, Undone, Noted, Paused, Resumed,
-	Closed, Inspected, Moved, Reopened, Measured}
+	Closed, Inspected, Moved, Reopened, Measured, Parted, Tubbed, Added, Joined, Ticked, Skipped}
 
 // Weighs says whether an event of this kind brings a new node with a weight.
 func (k Kind) Weighs() bool {
-	return k == Opened || k == SeamedOff || k == Trimmed || k == Portioned || k == Discarded
+	switch k {
+	case Opened, SeamedOff, Trimmed, Portioned, Discarded, Parted, Tubbed, Added:
+		return true
+	}
+	return false
 }
 
 // Event is one entry of the log. It is never changed once booked.
@@ -62,4 +74,7 @@ type Event struct {
 	TempC    *float64 // with Measured: °C
 	// how many pieces were weighed together, of which Net is this one's share; zero where it was weighed by itself
 	Shared int
+	Step   string        // of the plan, where the event does what the plan says
+	Block  string        // with Parted: id of the block in the plan, or a name that the bench gave it
+	Holds  steps.Content // with Parted: the parts that left together; with Ticked: what went into tubs
 }

@@ -1,86 +1,243 @@
 package seam
 
 import (
+	"math"
+
 	"falda/internal/core/atlas"
 	"falda/internal/core/measure"
+	"falda/internal/core/steps"
 )
 
 // Band is how far a weight may stray from the expected one before it is asked about, as a part of it. Common practice,
 // no source: a third either way covers animals of different build.
 const Band = 0.33
 
-// Expected is one thing that should come off the piece under its plan.
+// Expected is one thing that should be weighed under the plan.
 type Expected struct {
-	Kind      string // atlas.KindMuscle, KindFat …, or KindProduct
-	ID        string
+	Kind      string // atlas.KindMuscle, KindFat …, KindProduct, KindBlock or KindTub
+	ID        string // of the part, product, block or tub
 	Name      string
 	Code      string
+	Step      string       // that leaves it; empty for a tub, which gathers along the way
 	Mass      measure.Mass // from the atlas' shares and the weighed piece; estimated
 	Low, High measure.Mass
 	Taken     measure.Mass
 	Times     int
-	Want      int // weighings: one, or as many pieces as a carcass gives of this part
+	Want      int // weighings: one, as many pieces as a carcass gives of this part, none where it left in another block
 	Reachable bool
-	WaitsFor  []string // muscles that lie over its seam
+	WaitsFor  []string // steps that must be done first: the muscles that lie over its seam
 }
 
-// KindProduct is the kind of an expected product, where a plan cuts straight.
-const KindProduct = "product"
+// Kinds of what is expected that are no parts of a piece.
+const (
+	KindProduct = "product" // of the plan
+	KindBlock   = "block"   // several parts that stay joined
+	KindTub     = "tub"     // trim, fat, bone or waste that gathers along the way
+)
 
-// Expect lists what should come off: the muscles in their order and then fat, bone, trim and waste where the plan
-// seams; the products and the waste where it cuts straight. Piece weight is the input once weighed, else the given one.
+// Expect lists what should be weighed as the plan's steps say, in their order, and the tubs last. A block that is all
+// of one part goes by the name of the part. Piece weight is the input once weighed, else the given one; what comes off
+// a block that was weighed is reckoned from the block's own weight.
 func Expect(p atlas.Piece, plan atlas.Plan, b Board, weight measure.Mass) []Expected {
 	if b.Root != "" {
 		weight = b.Input()
 	}
-	parts, masses := p.Parts(), p.Split(weight)
-	share := map[string]measure.Mass{}
-	for i, part := range parts {
-		share[part.ID] = masses[i]
+	flow := p.Flow(plan)
+	x := expecting{p: p, plan: plan, b: b, masses: Masses(p, flow, weight), parts: map[string]atlas.AnyPart{}}
+	for _, part := range p.Parts() {
+		x.parts[part.ID] = part
 	}
-	var out []Expected
-	add := func(kind, id, name, code string, m measure.Mass, waits []string) {
-		e := Expected{Kind: kind, ID: id, Name: name, Code: code, Mass: m, WaitsFor: waits, Reachable: len(waits) == 0,
-			Want: 1}
-		if pr, ok := plan.Product(id); ok && pr.Form == atlas.FormPiece {
-			e.Want = max(1, pr.Count.High)
+	tubs := map[string]measure.Mass{}
+	for _, d := range flow.Steps {
+		if d.Idle {
+			continue
 		}
-		e.Low, e.High = measure.Mass(float64(m)*(1-Band)), measure.Mass(float64(m)*(1+Band))
-		if kind == KindProduct {
-			e.Taken, e.Times = b.Taken("", id)
-		} else {
-			e.Taken, e.Times = b.Taken(id, "")
-		}
-		out = append(out, e)
-	}
-	if plan.Cut == atlas.CutSeams {
-		for _, id := range Order(p) {
-			m, _ := p.Muscle(id)
-			add(atlas.KindMuscle, id, m.Name, m.Code, share[id], waitsFor(m, b.off))
-		}
-	} else {
-		for _, pr := range plan.Products {
-			sum := measure.Mass(0)
-			for part, pct := range pr.From {
-				sum += measure.Mass(float64(share[part]) * pct / 100)
-			}
-			add(KindProduct, pr.ID, pr.Name, "", sum, nil)
-		}
-	}
-	for _, part := range parts {
-		sold := part.Kind == atlas.KindFat || part.Kind == atlas.KindBone || part.Kind == atlas.KindTrim
-		left := share[part.ID]
-		// some of it is sold in the products that were cut through it
-		if part.Kind == atlas.KindWaste && plan.Cut == atlas.CutStraight {
-			for _, pr := range plan.Products {
-				left -= measure.Mass(float64(share[part.ID]) * pr.From[part.ID] / 100)
+		for _, o := range d.Outputs {
+			switch {
+			case b.skipped[d.ID] || o.Weigh == steps.WeighNone:
+			case o.Weigh == steps.WeighTub:
+				tubs[o.ID] += x.mass(o.Holds)
+			default:
+				x.output(d, o)
 			}
 		}
-		if (part.Kind == atlas.KindWaste && left > 0) || (sold && plan.Cut == atlas.CutSeams) {
-			add(part.Kind, part.ID, part.Name, "", left, nil)
+	}
+	for _, tub := range steps.Tubs {
+		if m := tubs[string(tub)]; m > 0 {
+			e := Expected{Kind: KindTub, ID: string(tub), Name: TubNames[tub], Mass: m, Want: 1, Reachable: true}
+			e.Taken, e.Times = b.Taken(string(tub), "")
+			x.add(e)
+		}
+	}
+	x.wait(flow)
+	return x.out
+}
+
+// TubNames says the tubs in words.
+var TubNames = map[steps.Tub]string{steps.MinceTrim: "Trim for mince", steps.SausageTrim: "Trim for sausage",
+	steps.FatTub: "Fat", steps.Stock: "Bones for stock", steps.Discard: "Discard"}
+
+// Masses gives the mass of the whole of every part of a piece, and of what the steps add to it.
+func Masses(p atlas.Piece, flow steps.Flow, weight measure.Mass) map[string]measure.Mass {
+	out := map[string]measure.Mass{}
+	masses := p.Split(weight)
+	for i, part := range p.Parts() {
+		out[part.ID] = masses[i]
+	}
+	for _, a := range flow.Added {
+		if a.PerKg > 0 {
+			onto := measure.Mass(0)
+			for thing, share := range a.To {
+				onto += part(out[thing], share)
+			}
+			added := a.PerKg
+			if most := a.MaxPct / 100; most > 0 && most < 1 { // of the block with it
+				added = math.Min(added, most/(1-most))
+			}
+			out[a.Thing()] = measure.Mass(math.Round(float64(onto) * added))
 		}
 	}
 	return out
+}
+
+// part is a share of a mass, in thousandths of a percent.
+func part(m measure.Mass, share int64) measure.Mass {
+	return measure.Mass(float64(m) * float64(share) / float64(steps.Whole))
+}
+
+type expecting struct {
+	p      atlas.Piece
+	plan   atlas.Plan
+	b      Board
+	masses map[string]measure.Mass
+	parts  map[string]atlas.AnyPart
+	out    []Expected
+}
+
+// mass is what a content is expected to weigh. What the piece lacks of a part is not in the part's mass.
+func (x *expecting) mass(c steps.Content) measure.Mass {
+	sum := measure.Mass(0)
+	for thing, share := range c {
+		if lacks := x.p.Missing[thing]; lacks > 0 && lacks < steps.Whole {
+			share = int64(float64(share) * float64(steps.Whole) / float64(steps.Whole-lacks))
+		}
+		sum += part(x.masses[thing], share)
+	}
+	return sum
+}
+
+func (x *expecting) add(e Expected) {
+	e.Low, e.High = measure.Mass(float64(e.Mass)*(1-Band)), measure.Mass(float64(e.Mass)*(1+Band))
+	x.out = append(x.out, e)
+}
+
+// output adds what a step leaves that is weighed by itself.
+func (x *expecting) output(d steps.Done, o steps.Output) {
+	e := Expected{Step: d.ID, Mass: x.mass(o.Holds), Want: 1}
+	one, single := x.single(o.Holds)
+	switch o.Kind {
+	case steps.ToProduct, steps.ToPiece:
+		pr, _ := x.plan.Product(o.ID)
+		e.Kind, e.ID, e.Name = KindProduct, o.ID, pr.Name
+		e.Taken, e.Times = x.b.taken(d.ID, o.ID)
+	case steps.ToTub: // a tub that is weighed by itself: it is its part
+		e.Kind, e.ID, e.Name = one.Kind, one.ID, one.Name
+		if !single {
+			e.Kind, e.ID, e.Name = KindTub, o.ID, TubNames[steps.Tub(o.ID)]
+		}
+		e.Taken, e.Times = x.b.Taken(e.ID, "")
+	default:
+		e.Kind, e.ID, e.Name = KindBlock, o.ID, o.Name
+		if single && o.Holds[one.ID] == steps.Whole-x.p.Missing[one.ID] {
+			e.Kind, e.ID, e.Name = one.Kind, one.ID, one.Name
+			if m, ok := x.p.Muscle(one.ID); ok {
+				e.Code = m.Code
+			}
+			e.Taken, e.Times = x.b.Taken(one.ID, "")
+			if pr, ok := x.plan.Product(one.ID); ok && pr.Form == atlas.FormPiece {
+				e.Want = max(1, pr.Count.High)
+			}
+		}
+		for _, n := range x.b.Blocks(o.ID) {
+			if n.Step == d.ID || n.Step == "" {
+				e.Taken, e.Times = e.Taken+n.Mass, e.Times+1
+			}
+		}
+	}
+	if e.Times == 0 && x.free(o.Holds) { // it left in a block that the plan does not know
+		e.Want = 0
+	}
+	if from := x.b.Blocks(d.Block); len(from) == 1 && d.On.Sum() > 0 { // from the block as it was weighed
+		if usual := x.mass(d.On); usual > 0 && x.mass(from[0].Holds) >= usual {
+			e.Mass = measure.Mass(float64(e.Mass) * float64(from[0].Mass) / float64(x.mass(from[0].Holds)))
+		}
+	}
+	x.add(e)
+}
+
+// free says whether all of a content left in blocks of no step.
+func (x *expecting) free(c steps.Content) bool {
+	for thing := range c {
+		if !x.b.free[thing] {
+			return false
+		}
+	}
+	return len(c) > 0
+}
+
+// single gives the one part that a content is of.
+func (x *expecting) single(c steps.Content) (atlas.AnyPart, bool) {
+	if len(c) != 1 {
+		return atlas.AnyPart{}, false
+	}
+	for thing := range c {
+		part, ok := x.parts[thing]
+		return part, ok
+	}
+	return atlas.AnyPart{}, false
+}
+
+// wait says for each what must be done first.
+func (x *expecting) wait(flow steps.Flow) {
+	for i := range x.out {
+		e := &x.out[i]
+		d, ok := flow.Step(e.Step)
+		if !ok {
+			continue
+		}
+		for _, id := range d.Waits {
+			if !x.done(flow, id, 0) {
+				e.WaitsFor = append(e.WaitsFor, id)
+			}
+		}
+		e.Reachable = len(e.WaitsFor) == 0
+	}
+}
+
+// done says whether a step is behind: something was booked for it, it is idle, its muscle is off, what it leaves was
+// weighed as often as it should, or, where nothing of it is weighed, what it waits for is done.
+func (x *expecting) done(flow steps.Flow, id string, depth int) bool {
+	d, ok := flow.Step(id)
+	if !ok || d.Idle || x.b.done[id] || x.b.off[id] {
+		return true
+	}
+	weighed := false
+	for _, e := range x.out {
+		if e.Step == id {
+			if weighed = true; e.Times < e.Want {
+				return false
+			}
+		}
+	}
+	if weighed || depth > len(flow.Steps) {
+		return true
+	}
+	for _, before := range d.Waits {
+		if !x.done(flow, before, depth+1) {
+			return false
+		}
+	}
+	return true
 }
 
 // Next is the position in expected of what should be weighed next: the first that is reachable and not yet taken as
@@ -102,7 +259,7 @@ func Next(expected []Expected) int {
 // Question asks quietly about a weight far from the expected one, naming what may have happened; empty when it is near.
 // It never blocks. Trim, fat and waste are not asked about: they vary too much.
 func (e Expected) Question(u measure.Unit) string {
-	if e.Times < e.Want || (e.Kind != atlas.KindMuscle && e.Kind != KindProduct) {
+	if e.Times == 0 || e.Times < e.Want || (e.Kind != atlas.KindMuscle && e.Kind != KindProduct) {
 		return ""
 	}
 	switch {

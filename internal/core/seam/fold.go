@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"falda/internal/core/atlas"
+	"falda/internal/core/steps"
 )
 
 // Fold plays events in their order and gives the board. It is pure: it looks at nothing but its arguments. Events that
@@ -12,7 +13,8 @@ import (
 func Fold(p atlas.Piece, events []Event) Board {
 	events, known := firsts(events)
 	b := Board{Void: undoneBy(events), Events: len(events), index: make(map[string]int, len(events)),
-		off: map[string]bool{}, known: known}
+		off: map[string]bool{}, done: map[string]bool{}, skipped: map[string]bool{},
+		free: map[string]bool{}, known: known}
 	for i, e := range events {
 		nodes := len(b.Nodes)
 		if !b.Void[e.ID] {
@@ -56,16 +58,68 @@ func (b *Board) part(p atlas.Piece, e Event) {
 		b.Void[e.ID] = true
 		return
 	}
-	n := Node{ID: e.ID, Parent: parent.ID, Part: e.Part, Product: e.Product}
+	n := Node{ID: e.ID, Parent: parent.ID, Part: e.Part, Product: e.Product, Step: e.Step, Block: e.Block, Holds: e.Holds}
 	if m, ok := p.Muscle(e.Part); ok && e.Kind == SeamedOff {
 		n.OutOfOrder = len(waitsFor(m, b.off)) > 0
 		if parent.ID == b.Root {
 			b.off[e.Part] = true
 		}
 	}
+	for part, share := range e.Holds {
+		if share == steps.Whole {
+			b.off[part] = true
+		}
+	}
+	if e.Step != "" {
+		b.done[e.Step] = true
+	} else {
+		for part := range e.Holds {
+			b.free[part] = true
+		}
+	}
 	b.grow(n, e)
 	i := b.index[parent.ID]
+	if e.Kind == Added {
+		b.Nodes[i].Inputs = append(b.Nodes[i].Inputs, e.ID)
+		return
+	}
 	b.Nodes[i].Children = append(b.Nodes[i].Children, e.ID)
+}
+
+// tick marks a step as done, and what it took from a node into tubs.
+func (b *Board) tick(e Event) {
+	id := e.Node
+	if id == "" {
+		id = b.Root
+	}
+	i, ok := b.index[id]
+	if len(e.Holds) > 0 && (!ok || b.Nodes[i].Closed) {
+		b.Void[e.ID] = true
+		return
+	}
+	b.done[e.Step] = true
+	for part, share := range e.Holds {
+		if b.Nodes[i].Dressed == nil {
+			b.Nodes[i].Dressed = steps.Content{}
+		}
+		b.Nodes[i].Dressed[part] += share
+	}
+}
+
+// join lays a block into another.
+func (b *Board) join(e Event) {
+	into, ok := b.Node(e.Node)
+	from, known := b.index[e.Target]
+	if !ok || !known || into.Closed || b.Nodes[from].Joined != "" {
+		b.Void[e.ID] = true
+		return
+	}
+	b.Nodes[from].Joined = into.ID
+	i := b.index[into.ID]
+	b.Nodes[i].Inputs = append(b.Nodes[i].Inputs, e.Target)
+	if e.Step != "" {
+		b.done[e.Step] = true
+	}
 }
 
 // apply changes the board by an event.
@@ -78,8 +132,14 @@ func (b *Board) apply(p atlas.Piece, e Event) {
 		}
 		b.Root, b.Started, b.since = e.ID, e.At, e.At
 		b.grow(Node{ID: e.ID}, e)
-	case SeamedOff, Trimmed, Portioned, Discarded:
+	case SeamedOff, Trimmed, Portioned, Discarded, Parted, Tubbed, Added:
 		b.part(p, e)
+	case Joined:
+		b.join(e)
+	case Ticked:
+		b.tick(e)
+	case Skipped:
+		b.done[e.Step], b.skipped[e.Step] = true, true
 	case WeighedAgain:
 		i, ok := b.index[e.Target]
 		if !ok || b.settled(b.Nodes[i]) {
@@ -159,6 +219,11 @@ func (b *Board) move(e Event) {
 		if n.Event == SeamedOff && n.Parent == b.Root {
 			b.off[n.Part] = true
 		}
+		for part, share := range n.Holds {
+			if share == steps.Whole {
+				b.off[part] = true
+			}
+		}
 	}
 }
 
@@ -193,7 +258,10 @@ func (b *Board) close(e Event) {
 	n.Closed, n.CloseReason = true, e.Reason
 	n.Loss = n.Mass
 	for _, c := range n.Children {
-		n.Loss -= b.Nodes[b.index[c]].Mass
+		n.Loss -= b.out(b.Nodes[b.index[c]])
+	}
+	if id == b.Root {
+		n.Loss += b.AddedMass()
 	}
 	if id != b.Root {
 		return

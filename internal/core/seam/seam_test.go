@@ -214,7 +214,7 @@ func TestToleranceHoldsOnARoundingScale(t *testing.T) {
 
 func TestOrderFollowsTheSeams(t *testing.T) {
 	p, pl := rump(t)
-	order := Order(p)
+	order := p.Order()
 	if len(order) != len(p.Muscles) {
 		t.Fatalf("order %v", order)
 	}
@@ -316,7 +316,7 @@ func TestCheckNamesTheFieldAndTheWayOut(t *testing.T) {
 		"not a muscle":     {open, Event{Kind: SeamedOff, Part: "trim", Net: g}, "part", "unknown"},
 		"not a trim":       {open, Event{Kind: Trimmed, Part: "cap", Net: g}, "part", "unknown"},
 		"bin, no reason":   {open, Event{Kind: Discarded, Net: g}, "reason", "required"},
-		"not in the plan":  {open, Event{Kind: Portioned, Product: "rump_steak", Net: g}, "product", "unknown"},
+		"of no plan":       {open, Event{Kind: Portioned, Product: "chuck_steak", Net: g}, "product", "unknown"},
 		"unknown node":     {open, Event{Kind: Trimmed, Part: "trim", Node: "e99", Net: g}, "node", "unknown"},
 		"undo of nothing":  {open, Event{Kind: Undone}, "target", "required"},
 		"undo of a guess":  {open, Event{Kind: Undone, Target: "elsewhere"}, "target", "unknown"},

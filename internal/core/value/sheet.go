@@ -3,11 +3,11 @@ package value
 import (
 	"math"
 	"math/big"
-	"slices"
 
 	"falda/internal/core/atlas"
 	"falda/internal/core/measure"
 	"falda/internal/core/seam"
+	"falda/internal/core/steps"
 )
 
 // Fate is what becomes of a cell's mass.
@@ -51,14 +51,40 @@ type Sheet struct {
 	Currency measure.Currency // every line is rounded once to its smallest coin; two decimals where it is empty
 }
 
-// Forecast lays a piece out by the atlas' shares. The cells add up to the mass.
+// OfPiece says whether the cell is of the piece itself, and not of something that was added to it.
+func (c Cell) OfPiece() bool { return steps.AddedIngredient(c.Part) == "" }
+
+// Forecast lays a piece out by the atlas' shares. The cells of the piece add up to the mass; what the plan's steps add
+// has cells of its own.
 func Forecast(p atlas.Piece, plan atlas.Plan, mass measure.Mass) []Cell {
 	var cells []Cell
 	masses := p.Split(mass)
 	for i, part := range p.Parts() {
 		cells = append(cells, spread(part, plan, masses[i])...)
 	}
-	return cells
+	if len(plan.Steps) == 0 {
+		return cells
+	}
+	flow := p.Flow(plan)
+	whole := seam.Masses(p, flow, mass)
+	for _, a := range flow.Added {
+		var goes []string
+		var weights []int64
+		for _, id := range flow.Order {
+			if share := flow.Products[id][a.Thing()]; share > 0 {
+				goes, weights = append(goes, id), append(weights, share)
+			}
+		}
+		shares, err := measure.ApportionMass(whole[a.Thing()], weights)
+		if err != nil { // string and net have no weight that is sold
+			continue
+		}
+		for i, id := range goes {
+			cells = append(cells, Cell{Part: steps.AddedPrefix + a.Ingredient, Product: id, Fate: Sold, Mass: shares[i],
+				Estimated: true})
+		}
+	}
+	return merge(cells)
 }
 
 // spread lays a part's mass into the products of a plan by the plan's percentages.
@@ -93,140 +119,6 @@ func spread(part atlas.AnyPart, plan atlas.Plan, mass measure.Mass) []Cell {
 	return cells
 }
 
-// Recorded lays a piece out as it was weighed at the bench. What was weighed is what it is: a product enters with its
-// own mass, and what went into a tub of fat, bone or trim is sold as that and as nothing else. Only a muscle that was
-// weighed and not opened goes into products by the plan's percentages, in cells of their own that say so. A product
-// weighed off the piece itself is shared among the parts that the plan makes it of, those left out that were weighed by
-// themselves. What is unaccounted for is loss; it is negative by less than the scale's tolerance when the scale rounded
-// up. The cells add up to the weighed piece.
-//
-// The plan that comes back is the one given, with the products of tubs that only another plan of the piece has.
-func Recorded(p atlas.Piece, plan atlas.Plan, b seam.Board) ([]Cell, atlas.Plan) {
-	root, ok := b.Node("")
-	if !ok {
-		return nil, plan
-	}
-	r := recorder{p: p, plan: plan, board: b, typical: Forecast(p, plan, p.Typical()), alone: map[string]bool{}}
-	for _, id := range root.Children {
-		if n, _ := b.Node(id); n.Product == "" {
-			if part, ok := p.Part(atlas.MuscleOf(n.Part)); ok && part.Kind != atlas.KindTrim && part.Kind != atlas.KindWaste {
-				r.alone[part.ID] = true
-			}
-		}
-	}
-	left := root.Mass
-	for _, id := range root.Children {
-		n, _ := b.Node(id)
-		r.node(n, "")
-		left -= n.Mass
-	}
-	r.cells = append(r.cells, Cell{Part: lossPart(p), Fate: Loss, Mass: left})
-	return merge(r.cells), r.plan
-}
-
-type recorder struct {
-	p       atlas.Piece
-	plan    atlas.Plan
-	board   seam.Board
-	typical []Cell
-	alone   map[string]bool // muscles, fat and bone that were weighed by themselves
-	cells   []Cell
-}
-
-// node lays out one weighed node; owner is the muscle it was taken from, empty for the piece.
-func (r *recorder) node(n seam.Node, owner string) {
-	switch {
-	case n.Event == seam.Discarded:
-		part := n.Part
-		if owner != "" {
-			part = owner
-		}
-		r.cells = append(r.cells, Cell{Part: part, Fate: Waste, Mass: n.Mass})
-	case n.Product != "" && owner != "":
-		r.cells = append(r.cells, Cell{Part: owner, Product: n.Product, Fate: Sold, Mass: n.Mass})
-	case n.Product != "":
-		r.product(n)
-	case n.Event == seam.Trimmed:
-		part := owner
-		if part == "" {
-			part = n.Part
-		}
-		r.cells = append(r.cells, r.tub(n, part))
-	default:
-		part, _ := r.p.Part(atlas.MuscleOf(n.Part)) // an end is of its muscle
-		left := n.Mass
-		for _, id := range n.Children {
-			child, _ := r.board.Node(id)
-			r.node(child, part.ID)
-			left -= child.Mass
-		}
-		if len(n.Children) > 0 { // what is not on the scale of an opened muscle is lost with its close
-			r.cells = append(r.cells, Cell{Part: part.ID, Fate: Loss, Mass: left})
-			return
-		}
-		cells := spread(part, r.plan, left)
-		if len(cells) == 1 { // all of it one product: nothing was reckoned
-			cells[0].Estimated = false
-		}
-		r.cells = append(r.cells, cells...)
-	}
-}
-
-// tub lays out what was weighed into a tub of fat, bone or trim: as the product of that kind that the plan makes of the
-// part, else the plan's first of that kind, else that of another plan of the piece. Where none sells it, it is waste.
-func (r *recorder) tub(n seam.Node, part string) Cell {
-	kind := seam.DressingKind(n.Part)
-	if known, ok := r.p.Part(n.Part); ok {
-		kind = known.Kind
-	}
-	if pr, ok := tubProduct(r.plan, kind, n.Part); ok {
-		return Cell{Part: part, Product: pr.ID, Fate: Sold, Mass: n.Mass}
-	}
-	for _, other := range r.p.Plans {
-		if pr, ok := tubProduct(other, kind, n.Part); ok {
-			pr.From = nil // of the plan that was cut by, it is no part
-			r.plan.Products = append(slices.Clone(r.plan.Products), pr)
-			return Cell{Part: part, Product: pr.ID, Fate: Sold, Mass: n.Mass}
-		}
-	}
-	return Cell{Part: part, Fate: Waste, Mass: n.Mass}
-}
-
-func tubProduct(plan atlas.Plan, kind, part string) (best atlas.Product, ok bool) {
-	for _, pr := range plan.Products {
-		fits := (kind == atlas.KindTrim && pr.IsTrim()) || (kind == atlas.KindFat && pr.Form == "fat") ||
-			(kind == atlas.KindBone && pr.Form == "bone")
-		if fits && (!ok || pr.From[part] > best.From[part]) {
-			best, ok = pr, true
-		}
-	}
-	return best, ok
-}
-
-// product shares a weighed product among the parts that the plan makes it of.
-func (r *recorder) product(n seam.Node) {
-	// where everything in it was weighed by itself, some was left on: all of them
-	for _, all := range []bool{false, true} {
-		var parts []string
-		var weights []int64
-		for _, c := range r.typical {
-			if c.Product == n.Product && c.Mass > 0 && (all || !r.alone[c.Part]) {
-				parts = append(parts, c.Part)
-				weights = append(weights, int64(c.Mass))
-			}
-		}
-		shares, err := measure.ApportionMass(n.Mass, weights)
-		if err != nil {
-			continue
-		}
-		for i, part := range parts {
-			r.cells = append(r.cells, Cell{Part: part, Product: n.Product, Fate: Sold, Mass: shares[i]})
-		}
-		return
-	}
-	r.cells = append(r.cells, Cell{Product: n.Product, Fate: Sold, Mass: n.Mass}) // of no part that can be told
-}
-
 // Recut lays the same piece out by another plan: every part keeps the mass it has in the cells, what was weighed as
 // waste or lost stays so, and the rest goes where the other plan sends it.
 func Recut(p atlas.Piece, plan atlas.Plan, cells []Cell) []Cell {
@@ -234,6 +126,7 @@ func Recut(p atlas.Piece, plan atlas.Plan, cells []Cell) []Cell {
 	var out []Cell
 	for _, c := range cells {
 		switch {
+		case !c.OfPiece(): // what this way added, the other may not
 		case c.Fate == Sold && c.Part == "": // of no part that can be told: nothing can be said of it the other way
 			out = append(out, Cell{Fate: Waste, Mass: c.Mass, Estimated: true})
 		case c.Fate == Sold || c.Planned:
@@ -292,8 +185,8 @@ func (s Sheet) sum(keep func(Cell) bool) measure.Mass {
 	return sum
 }
 
-// Mass is the mass of the whole sheet: the piece.
-func (s Sheet) Mass() measure.Mass { return s.sum(func(Cell) bool { return true }) }
+// Mass is the mass of the piece: of all that is on the sheet, less what was added.
+func (s Sheet) Mass() measure.Mass { return s.sum(Cell.OfPiece) }
 
 // FateMass is the mass of all cells with a fate.
 func (s Sheet) FateMass(f Fate) measure.Mass {

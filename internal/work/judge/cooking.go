@@ -23,7 +23,7 @@ func productOf(p atlas.Piece, id string) (atlas.Product, bool) {
 		}
 	}
 	for _, pl := range p.Plans {
-		for _, o := range p.Options {
+		for _, o := range p.OptionsOf(pl.ID) {
 			for _, c := range o.Choices {
 				if with, err := p.With(pl, map[string]string{o.ID: c.ID}); err == nil {
 					if pr, ok := with.Product(id); ok {

@@ -73,7 +73,7 @@ func (s *Service) Products(shop shop.WithPlans, without string) []PriceRow {
 	}
 	for _, p := range s.atlas.Pieces {
 		for _, pl := range p.Plans {
-			add(p, pl.Products)
+			add(p, pl.All())
 		}
 		for _, o := range p.Options {
 			for _, c := range o.Choices {
@@ -86,7 +86,7 @@ func (s *Service) Products(shop shop.WithPlans, without string) []PriceRow {
 	}
 	for _, o := range shop.Own {
 		if p, ok := s.atlas.Find(o.AtlasID); ok && o.PublicID != without {
-			add(p, o.Body.Products)
+			add(p, o.Body.All())
 		}
 	}
 	return list

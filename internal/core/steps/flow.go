@@ -1,0 +1,558 @@
+package steps
+
+import (
+	"fmt"
+	"maps"
+	"math"
+	"slices"
+	"strings"
+
+	"falda/internal/core/measure"
+)
+
+// Content is what a block holds: for each part, thousandths of a percent of the part's whole in the piece. Things that
+// were added stand in it under the name that [Addition.Thing] gives them.
+type Content map[string]int64
+
+// Sum is all shares together.
+func (c Content) Sum() int64 {
+	sum := int64(0)
+	for _, s := range c {
+		sum += s
+	}
+	return sum
+}
+
+// Things lists what the content holds anything of, sorted.
+func (c Content) Things() []string {
+	out := make([]string, 0, len(c))
+	for thing, s := range c {
+		if s > 0 {
+			out = append(out, thing)
+		}
+	}
+	slices.Sort(out)
+	return out
+}
+
+func (c Content) add(other Content) {
+	for thing, s := range other {
+		c[thing] += s
+	}
+}
+
+// The kinds of place that something goes to.
+const (
+	ToBlock   = "block"
+	ToProduct = "product"
+	ToTub     = "tub"
+	ToPiece   = "piece"
+)
+
+// Output is what a step leaves: a block, a product, what goes into a tub, or a piece.
+type Output struct {
+	Kind  string // ToBlock, ToProduct, ToTub or ToPiece
+	ID    string
+	Name  string // of a block; empty where it has none
+	Holds Content
+	Weigh string // WeighEach, WeighTogether, WeighTub or WeighNone
+	Count Range  // how many; zero where it is not said
+	Form  string // of a piece
+}
+
+// Done is a step under the chosen options, with what it works on and leaves.
+type Done struct {
+	Step
+	Block   string  // the block worked on; empty where the step works on products that have left
+	On      Content // what the block holds when the step begins, in the file's order
+	Outputs []Output
+	Waits   []string // steps that must be done first: those named, and those that make or fill its block
+	Idle    bool     // its parts are absent, or its block is: it closes by itself
+}
+
+// Addition is what a step adds to a block.
+type Addition struct {
+	Add
+	Step string
+	To   Content // what the block holds when it is added
+}
+
+// Thing names the addition in a [Content].
+func (a Addition) Thing() string { return AddedPrefix + a.Ingredient + "/" + a.Step }
+
+// AddedPrefix begins the name of what was added; no part's id begins so.
+const AddedPrefix = "+"
+
+// AddedIngredient gives the ingredient that a thing is; empty where it is a part of the piece.
+func AddedIngredient(thing string) string {
+	name, ok := strings.CutPrefix(thing, AddedPrefix)
+	if !ok {
+		return ""
+	}
+	name, _, _ = strings.Cut(name, "/")
+	return name
+}
+
+// Flow is where everything goes under chosen options.
+type Flow struct {
+	Steps    []Done
+	Products map[string]Content // what each product is made of
+	Pieces   map[string]Content
+	Tubs     map[Tub]Content
+	Left     map[string]Content // what no step moved, by block
+	Added    []Addition
+	Treated  map[string]string // product → how its outside came inside; see atlas.Product
+	Order    []string          // products and pieces in the order in which they first leave
+	Faults   []error           // what cannot be done, each headed by the step and the field
+}
+
+// Step gives a step of the flow by id.
+func (f Flow) Step(id string) (Done, bool) {
+	for _, d := range f.Steps {
+		if d.ID == id {
+			return d, true
+		}
+	}
+	return Done{}, false
+}
+
+// Walk plays the steps that hold under the choices, in their order, on a piece that holds what start says: [Whole] of
+// each part, less what is absent. Steps whose parts or blocks are not there are idle. What cannot be done is among the
+// faults, and is left undone; taking more of a part than there is takes what there is, and is a fault only where the
+// part was whole at the start.
+func Walk(start Content, list []Step, options []Option, chosen map[string]string) Flow {
+	w := walker{start: start, blocks: map[string]Content{Piece: maps.Clone(start)}, treated: map[string]string{},
+		made: map[string][]string{}, touched: map[string][]string{}, split: map[string]string{}, last: Piece,
+		Flow: Flow{Products: map[string]Content{}, Pieces: map[string]Content{}, Tubs: map[Tub]Content{},
+			Left: map[string]Content{}, Treated: map[string]string{}}}
+	held := map[string]bool{}
+	for _, s := range list {
+		if s.Holds(options, chosen) {
+			held[s.ID] = true
+		}
+	}
+	for _, s := range list {
+		if held[s.ID] {
+			w.step(s, held)
+		}
+	}
+	for block, c := range w.blocks {
+		for _, thing := range c.Things() {
+			if w.Left[block] == nil {
+				w.Left[block] = Content{}
+			}
+			w.Left[block][thing] = c[thing]
+		}
+	}
+	return w.Flow
+}
+
+type walker struct {
+	Flow
+	start   Content
+	blocks  map[string]Content
+	treated map[string]string   // block → how
+	made    map[string][]string // block → steps that made it or added to it
+	touched map[string][]string // block → steps that worked on it
+	split   map[string]string   // block → the last step that divided it by percent
+	last    string
+	now     *Done
+}
+
+func (w *walker) fault(field, format string, args ...any) {
+	w.Faults = append(w.Faults, fmt.Errorf("steps.%s.%s: %s", w.now.ID, field, fmt.Sprintf(format, args...)))
+}
+
+// step plays one step.
+func (w *walker) step(s Step, held map[string]bool) {
+	w.Steps = append(w.Steps, Done{Step: s})
+	w.now = &w.Steps[len(w.Steps)-1]
+	for _, id := range s.After {
+		if held[id] {
+			w.wait(id)
+		}
+	}
+	of := s.Of
+	if len(of) == 0 {
+		of = Names{w.last}
+	}
+	var on []string
+	for _, name := range of {
+		switch _, product := w.Products[name]; {
+		case w.blocks[name] != nil:
+			on = append(on, name)
+		case product:
+			if how := treats(s); how != "" {
+				w.Treated[name] = how
+			}
+		case w.wasMade(name): // it left, or what makes it was absent
+		default:
+			w.fault("of", "“%s” is not a block that is there", name)
+		}
+	}
+	if len(on) == 0 {
+		w.now.Idle = len(s.Gives)+len(s.Parts)+len(s.As)+len(s.Takes) > 0
+		return
+	}
+	block := on[0]
+	w.now.Block = block
+	w.workOn(on)
+	if len(s.Parts) == 0 {
+		w.joins(block)
+	}
+	w.adds(block)
+	w.now.On = Content{}
+	for _, name := range on {
+		w.now.On.add(w.blocks[name])
+	}
+	if how := treats(s); how != "" {
+		for _, name := range on {
+			w.treated[name] = how
+		}
+	}
+	switch {
+	case len(s.Parts) > 0:
+		w.parts(block)
+	default:
+		w.takes(block)
+		w.as(block)
+		w.gives(on)
+	}
+	w.rest(block)
+}
+
+func (w *walker) wasMade(block string) bool { return len(w.made[block]) > 0 }
+
+func (w *walker) wait(id string) {
+	if id != "" && id != w.now.ID && !slices.Contains(w.now.Waits, id) {
+		w.now.Waits = append(w.now.Waits, id)
+	}
+}
+
+// workOn notes that the step works on blocks, and waits for what made them.
+func (w *walker) workOn(on []string) {
+	for _, name := range on {
+		for _, id := range w.made[name] {
+			w.wait(id)
+		}
+		w.wait(w.split[name])
+		w.touched[name] = append(w.touched[name], w.now.ID)
+	}
+}
+
+// all waits for everything that was done to a block so far: what leaves now must not be there when that is done.
+func (w *walker) all(block string) {
+	for _, id := range w.touched[block] {
+		w.wait(id)
+	}
+}
+
+func treats(s Step) string {
+	switch s.Do {
+	case Fill:
+		return "stuffed"
+	case Roll, Fold:
+		return "rolled"
+	case Mince:
+		return "minced"
+	case Tenderise:
+		if s.Tool == "needle" {
+			return "needled"
+		}
+		return "cubed"
+	}
+	return ""
+}
+
+func (w *walker) joins(block string) {
+	other := w.now.Joins
+	if other == "" {
+		return
+	}
+	c, there := w.blocks[other]
+	switch {
+	case other == block:
+		w.fault("joins", "a block does not join itself")
+	case there:
+		for _, id := range w.made[other] {
+			w.wait(id)
+		}
+		w.all(other)
+		w.blocks[block].add(c)
+		if how := w.treated[other]; how != "" {
+			w.treated[block] = how
+		}
+		delete(w.blocks, other)
+	case !w.wasMade(other):
+		w.fault("joins", "“%s” is not a block that is there", other)
+	}
+}
+
+func (w *walker) adds(block string) {
+	for _, a := range w.now.Adds {
+		add := Addition{Add: a, Step: w.now.ID, To: maps.Clone(w.blocks[block])}
+		w.Added = append(w.Added, add)
+		if a.PerKg > 0 { // string and net by the length have no share in what is eaten
+			w.blocks[block][add.Thing()] = Whole
+		}
+	}
+}
+
+// take moves a percentage of a part's whole out of a block.
+func (w *walker) take(block, part, field string, pct float64) int64 {
+	want := thousandths(pct)
+	there := w.blocks[block][part]
+	if want > there {
+		if w.start[part] == Whole {
+			w.fault(field, "takes %s %% of %s, of which %s has %s %%", percent(want), part, block, percent(there))
+		}
+		want = there
+	}
+	if w.blocks[block][part] -= want; w.blocks[block][part] == 0 {
+		delete(w.blocks[block], part)
+	}
+	return want
+}
+
+func thousandths(pct float64) int64 { return int64(math.Round(pct * 1000)) }
+
+func percent(share int64) string {
+	return strings.TrimSuffix(strings.TrimRight(fmt.Sprintf("%.3f", float64(share)/1000), "0"), ".")
+}
+
+// parts lets parts leave the block together.
+func (w *walker) parts(block string) {
+	left := Content{}
+	for _, part := range slices.Sorted(maps.Keys(w.now.Parts)) {
+		if s := w.take(block, part, "parts", w.now.Parts[part]); s > 0 {
+			left[part] = s
+		}
+	}
+	if left.Sum() == 0 {
+		w.now.Idle = true
+		return
+	}
+	how := w.treated[block]
+	if len(w.now.As) == 0 {
+		if rest := w.share(left, w.now.Gives, how); rest.Sum() > 0 {
+			w.fault("gives", "%s %% of what leaves goes nowhere", percent(rest.Sum()*Whole/left.Sum()))
+		}
+		return
+	}
+	to := w.now.As[0]
+	w.block(to, left, how, w.weigh(WeighEach))
+	w.joins(to.Block)
+	if len(w.now.Gives) > 0 {
+		w.gives([]string{to.Block})
+	}
+}
+
+// block makes a block, or lays more onto it.
+func (w *walker) block(b Block, holds Content, how, weigh string) {
+	if b.Block == Piece {
+		w.fault("as", "the piece itself cannot leave as a block")
+		return
+	}
+	if w.blocks[b.Block] == nil {
+		w.blocks[b.Block] = Content{}
+	}
+	w.blocks[b.Block].add(holds)
+	if how != "" {
+		w.treated[b.Block] = how
+	}
+	w.made[b.Block] = append(w.made[b.Block], w.now.ID)
+	w.now.Outputs = append(w.now.Outputs,
+		Output{Kind: ToBlock, ID: b.Block, Name: b.Name, Holds: maps.Clone(holds), Weigh: weigh})
+}
+
+// weigh is how an output is weighed that is usually weighed so.
+func (w *walker) weigh(usual string) string {
+	if w.now.Weigh != "" {
+		return w.now.Weigh
+	}
+	return usual
+}
+
+func (w *walker) takes(block string) {
+	tubs := map[Tub]Content{}
+	for _, t := range w.now.Takes {
+		s := w.take(block, t.Part, "takes", t.Pct)
+		if s == 0 {
+			continue
+		}
+		if !slices.Contains(Tubs, Tub(t.To)) {
+			w.block(Block{Block: t.To}, Content{t.Part: s}, w.treated[block], w.weigh(WeighNone))
+			continue
+		}
+		if tubs[Tub(t.To)] == nil {
+			tubs[Tub(t.To)] = Content{}
+		}
+		tubs[Tub(t.To)][t.Part] += s
+	}
+	for _, tub := range Tubs {
+		if tubs[tub] != nil {
+			w.leave(Output{Kind: ToTub, ID: string(tub), Holds: tubs[tub], Weigh: w.weigh(WeighTub)}, "")
+		}
+	}
+}
+
+// as divides the block, by percent of it as it stands, into others.
+func (w *walker) as(block string) {
+	if len(w.now.As) == 0 {
+		return
+	}
+	w.all(block)
+	w.split[block] = w.now.ID
+	weights, whole := make([]int64, len(w.now.As)+1), Whole
+	for i, b := range w.now.As {
+		weights[i] = thousandths(b.Pct)
+		if b.Pct == 0 {
+			weights[i] = max(0, whole)
+		}
+		whole -= weights[i]
+	}
+	if whole < 0 {
+		w.fault("as", "the blocks add to more than 100 %%")
+		return
+	}
+	weights[len(w.now.As)] = whole
+	parts := divide(w.blocks[block], weights)
+	how := w.treated[block]
+	delete(w.blocks, block)
+	if left := parts[len(parts)-1]; left.Sum() > 0 {
+		w.blocks[block] = left
+	}
+	for i, b := range w.now.As {
+		w.block(b, parts[i], how, w.weigh(WeighEach))
+	}
+}
+
+// divide shares every thing of a content in the proportion of weights; the shares of each add up to it exactly.
+func divide(c Content, weights []int64) []Content {
+	out := make([]Content, len(weights))
+	for i := range out {
+		out[i] = Content{}
+	}
+	for _, thing := range c.Things() {
+		shares, err := measure.Apportion(c[thing], weights)
+		if err != nil { // all weights are zero: nothing is divided
+			continue
+		}
+		for i, s := range shares {
+			if s > 0 {
+				out[i][thing] = s
+			}
+		}
+	}
+	return out
+}
+
+// gives turns blocks, as they stand, into products, tubs and pieces.
+func (w *walker) gives(on []string) {
+	if len(w.now.Gives) == 0 {
+		return
+	}
+	for _, name := range on {
+		w.all(name)
+		w.split[name] = w.now.ID
+		rest := w.share(w.blocks[name], w.now.Gives, w.treated[name])
+		delete(w.blocks, name)
+		if rest.Sum() > 0 {
+			w.blocks[name] = rest
+		}
+		w.made[name] = append(w.made[name], w.now.ID)
+	}
+}
+
+// share gives a content away, and what is left of it.
+func (w *walker) share(c Content, gives []Give, how string) Content {
+	weights, whole := make([]int64, len(gives)+1), Whole
+	open := -1
+	for i, g := range gives {
+		if weights[i] = thousandths(g.Pct); g.Pct == 0 {
+			open = i
+		}
+		whole -= weights[i]
+	}
+	if whole < 0 {
+		w.fault("gives", "adds to more than 100 %%")
+		return Content{}
+	}
+	if open >= 0 {
+		weights[open], whole = whole, 0
+	}
+	weights[len(gives)] = whole
+	parts := divide(c, weights)
+	for i, g := range gives {
+		o := Output{Holds: parts[i], Count: g.Count, Form: g.Form}
+		switch {
+		case g.Product != "":
+			o.Kind, o.ID, o.Weigh = ToProduct, g.Product, w.weigh(WeighEach)
+		case g.Piece != "":
+			o.Kind, o.ID, o.Weigh = ToPiece, g.Piece, w.weigh(WeighEach)
+		default:
+			o.Kind, o.ID, o.Weigh = ToTub, string(g.Tub), w.weigh(WeighTub)
+		}
+		w.leave(o, how)
+	}
+	return parts[len(gives)]
+}
+
+// leave books an output that is no block.
+func (w *walker) leave(o Output, how string) {
+	if o.Holds.Sum() == 0 {
+		return
+	}
+	if at := slices.IndexFunc(w.now.Outputs,
+		func(x Output) bool { return x.Kind == o.Kind && x.ID == o.ID }); at >= 0 { // of several blocks at once
+		w.now.Outputs[at].Holds.add(o.Holds)
+	} else {
+		o := o
+		o.Holds = maps.Clone(o.Holds)
+		w.now.Outputs = append(w.now.Outputs, o)
+	}
+	var goes map[string]Content
+	switch o.Kind {
+	case ToTub:
+		if w.Tubs[Tub(o.ID)] == nil {
+			w.Tubs[Tub(o.ID)] = Content{}
+		}
+		w.Tubs[Tub(o.ID)].add(o.Holds)
+		return
+	case ToPiece:
+		goes = w.Pieces
+	default:
+		goes = w.Products
+		if how != "" {
+			w.Treated[o.ID] = how
+		}
+	}
+	if goes[o.ID] == nil {
+		goes[o.ID] = Content{}
+		w.Order = append(w.Order, o.ID)
+	}
+	goes[o.ID].add(o.Holds)
+}
+
+// rest gives what is left of the block a name of its own.
+func (w *walker) rest(block string) {
+	w.last = block
+	if w.now.Rest == nil {
+		return
+	}
+	to := w.now.Rest.Block
+	w.all(block)
+	w.last = to
+	if c := w.blocks[block]; c != nil {
+		if w.blocks[to] == nil {
+			w.blocks[to] = Content{}
+		}
+		w.blocks[to].add(c)
+		if how := w.treated[block]; how != "" {
+			w.treated[to] = how
+		}
+		delete(w.blocks, block)
+	}
+	w.made[to] = append(w.made[to], w.now.ID)
+	w.made[block] = append(w.made[block], w.now.ID)
+}
