@@ -131,6 +131,9 @@ func openDemo(ctx context.Context, dsn, ownAtlas string, clock func() time.Time)
 		if _, err := st.Migrate(ctx); err != nil {
 			return nil, nil, err
 		}
+		if _, err := w.Stock.MovePlans(ctx); err != nil {
+			return nil, nil, err
+		}
 		isNew, err := w.People.SetUp(ctx, demo.Shop, demo.Accounts...)
 		if err != nil {
 			return nil, nil, err

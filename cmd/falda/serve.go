@@ -109,6 +109,9 @@ func runServe(ctx context.Context, s serving) error {
 	if err := st.CheckSchema(ctx); err != nil {
 		return err
 	}
+	if _, err := w.Stock.MovePlans(ctx); err != nil {
+		return err
+	}
 	scales, err := connectDevices(ctx, st, "scale", s.scales, device.Connect)
 	if err != nil {
 		return err
@@ -298,19 +301,15 @@ func migrateCommand() *cobra.Command {
 	var dsn string
 	c := &cobra.Command{
 		Use:   "migrate",
-		Short: "Bring a database's schema up to date",
+		Short: "Bring a database's schema and its plans up to date, and say what changed",
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
-			st, _, err := openWork(dsn, "")
+			st, w, err := openWork(dsn, "")
 			if err != nil {
 				return err
 			}
 			defer st.Close()
-			version, err := st.Migrate(c.Context())
-			if err == nil {
-				fmt.Println("schema version", version)
-			}
-			return err
+			return migrate(c.Context(), st, w, os.Stdout)
 		},
 	}
 	dsnFlag(c, &dsn)

@@ -70,13 +70,15 @@ func alternative(s compare.AlternativeView) contract.Alternative {
 		Muscles: []contract.CostRow{}, UsableCostPerKg: s.Currency.Of(measure.Money{}).String()}
 	t := s.Totals()
 	out.Totals = contract.DeskTotals{Sales: t.Sales.String(), Packaging: t.Packaging.String(), Labour: t.Labour.String(),
-		Discard: t.Discard.String(), Purchase: t.Purchase.String(), Value: t.Value.String(), PerKg: t.PerKg.String(),
+		Discard: t.Discard.String(), Ingredients: spent(t.Ingredients), Purchase: t.Purchase.String(),
+		Value: t.Value.String(), PerKg: t.PerKg.String(),
 		PerPiece: t.Value.Over(big.NewRat(int64(max(1, s.Pieces)), 1)).String()}
 	for _, unit := range []measure.Unit{measure.UnitKilogram, measure.UnitPound} {
 		l := s.LinesPer(unit)
 		out.Totals.Lines = append(out.Totals.Lines,
 			contract.DeskLines{Per: string(unit), Sales: l.Sales.String(), Packaging: l.Packaging.String(),
-				Labour: l.Labour.String(), Discard: l.Discard.String(), Purchase: l.Purchase.String(), Value: l.Value.String()})
+				Labour: l.Labour.String(), Discard: l.Discard.String(), Ingredients: spent(l.Ingredients),
+				Purchase: l.Purchase.String(), Value: l.Value.String()})
 	}
 	if h := s.PerHour(); h != nil {
 		out.Totals.PerHour = some(h.String())

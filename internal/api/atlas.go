@@ -3,6 +3,7 @@ package api
 import (
 	"bytes"
 	"context"
+	"fmt"
 	"slices"
 	"strings"
 
@@ -11,6 +12,7 @@ import (
 	"falda/internal/core/eating"
 	"falda/internal/core/fault"
 	"falda/internal/core/seammap"
+	"falda/internal/core/words"
 	"falda/internal/paper"
 	"falda/internal/store"
 )
@@ -143,6 +145,20 @@ func (h *handlers) GetSeamCard(ctx context.Context,
 	return contract.GetSeamCard200ApplicationpdfResponse{Body: &out, ContentLength: int64(out.Len())}, nil
 }
 
+// pieceForm is a form with what it lacks in words.
+func pieceForm(p atlas.Piece, f atlas.Form) contract.PieceForm {
+	out := contract.PieceForm{Id: f.ID, Name: f.Name, Usual: f.Default, Note: some(f.Note), Absent: []string{}}
+	for _, part := range p.Parts() {
+		switch pct := f.Absent[part.ID]; {
+		case pct == 100:
+			out.Absent = append(out.Absent, words.Uncapitalised(part.Name))
+		case pct > 0:
+			out.Absent = append(out.Absent, fmt.Sprintf("%g %% of the %s", pct, words.Uncapitalised(part.Name)))
+		}
+	}
+	return out
+}
+
 func atlasPiece(p atlas.Piece, m seammap.Map, market string) contract.AtlasPiece {
 	codes := p.Codes
 	if codes == nil {
@@ -156,7 +172,8 @@ func atlasPiece(p atlas.Piece, m seammap.Map, market string) contract.AtlasPiece
 		Parts: each(p.Other, func(o atlas.Part) contract.Part {
 			return contract.Part{Id: o.ID, Name: o.Name, Kind: contract.PartKind(o.Kind), SharePct: o.SharePct}
 		}),
-		Plans:   each(p.Plans, func(pl atlas.Plan) contract.Plan { return plan(p, pl) }),
+		Plans:    each(p.Plans, func(pl atlas.Plan) contract.Plan { return plan(p, pl) }),
+		LengthMm: some(p.LengthMm), Forms: each(p.Forms, func(f atlas.Form) contract.PieceForm { return pieceForm(p, f) }),
 		SeamMap: seamMap(p, m)}
 }
 

@@ -9,6 +9,7 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/seam"
+	"falda/internal/core/steps"
 	"falda/internal/work/bench"
 	"falda/internal/work/judge"
 )
@@ -91,16 +92,20 @@ func takenTemp(v bench.BoardView, t seam.Temp) contract.TakenTemp {
 }
 
 func expected(e seam.Expected, u measure.Unit) contract.Expected {
-	return contract.Expected{Key: e.Kind + ":" + e.ID, Kind: contract.ExpectedKind(e.Kind), Id: e.ID, Name: e.Name,
+	return contract.Expected{Key: e.Key(), Kind: contract.ExpectedKind(e.Kind), Id: e.ID, Step: some(e.Step), Name: e.Name,
 		Code: e.Code, ExpectedG: e.Mass.Grams(), LowG: e.Low.Grams(), HighG: e.High.Grams(), TakenG: e.Taken.Grams(),
 		Times: e.Times, Want: e.Want, Reachable: e.Reachable, WaitsFor: texts(e.WaitsFor), Question: some(e.Question(u))}
 }
 
 func boardRow(v bench.BoardView, n seam.Node) contract.BoardRow {
-	row := contract.BoardRow{EventId: n.ID, Parent: n.Parent, Kind: string(n.Event), Id: n.Part + n.Product,
+	row := contract.BoardRow{EventId: n.ID, Parent: n.Parent, Kind: string(n.Event), Id: n.Part + n.Product + n.Block,
 		Name: v.NameOf(n), WeightG: n.Mass.Grams(), Source: n.Source, At: n.At, Reason: some(n.Reason), Count: some(n.Count),
 		WeighedAgain: some(n.WeighedAgain), OutOfOrder: n.OutOfOrder, Moved: some(n.Moved), Closed: some(n.Closed),
-		Note: some(n.Note), Shared: some(n.Shared), Minutes: some(round(n.Took.Minutes(), 2))}
+		Note: some(n.Note), Shared: some(n.Shared), Minutes: some(round(n.Took.Minutes(), 2)),
+		Step: some(n.Step), Joined: some(n.Joined)}
+	if n.Event == seam.Parted {
+		row.Holds = percents(v.Board.Holding(v.Card.Piece, n.ID))
+	}
 	if n.Closed {
 		row.LossG = some(n.Loss.Grams())
 	}
@@ -137,7 +142,7 @@ func logged(l bench.Logged) contract.LoggedEvent {
 			Product: some(e.Product), NetG: grams(e.Net), GrossG: grams(e.Gross), TareG: grams(e.Tare),
 			DivisionG: grams(e.Division), Source: some(contract.BenchEventSource(e.Source)), Count: some(e.Count),
 			Target: some(e.Target), Reason: some(e.Reason), Note: some(e.Note), Minutes: e.Minutes, TempC: e.TempC,
-			Shared: some(e.Shared)}}
+			Shared: some(e.Shared), Step: some(e.Step), Block: some(e.Block), Holds: percents(e.Holds)}}
 }
 
 func (h *handlers) StartBreakdown(ctx context.Context,
@@ -198,6 +203,28 @@ func event(b contract.BenchEvent) (seam.Event, error) {
 		Part: from(b.Part), Product: from(b.Product), Net: mass("net_g", b.NetG), Gross: mass("gross_g", b.GrossG),
 		Tare: mass("tare_g", b.TareG), Division: mass("division_g", b.DivisionG), Source: string(from(b.Source)),
 		Count: from(b.Count), Target: from(b.Target), Reason: from(b.Reason), Note: from(b.Note), Minutes: b.Minutes,
-		TempC: b.TempC}
+		TempC: b.TempC, Step: from(b.Step), Block: from(b.Block)}
+	for part, pct := range from(b.Holds) {
+		if !(pct > 0 && pct <= 100) {
+			faults.Add("holds."+part, fault.New("", "out_of_range", "must be above 0 and at most 100 %", "Leave it out."))
+			continue
+		}
+		if e.Holds == nil {
+			e.Holds = steps.Content{}
+		}
+		e.Holds[part] = atlas.Thousandths(pct)
+	}
 	return e, faults.Err()
+}
+
+// percents gives shares in percent; nil where there are none.
+func percents(c steps.Content) *map[string]float64 {
+	if len(c) == 0 {
+		return nil
+	}
+	out := map[string]float64{}
+	for part, share := range c {
+		out[part] = float64(share) / 1000
+	}
+	return &out
 }

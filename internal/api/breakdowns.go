@@ -87,8 +87,9 @@ func (x exported) whole() (bench.WholeBreakdown, error) {
 		Lot: store.Lot{PublicID: l.Id, LotNumber: l.LotNumber, Supplier: l.Supplier, AtlasID: l.AtlasId, Pieces: l.Pieces,
 			TotalMg: mass("lot", l.TotalG), Price: l.Price, PricePer: l.PricePer,
 			SlaughteredOn: day("slaughtered_on", l.SlaughteredOn), PackedOn: day("packed_on", l.PackedOn),
-			ReceivedAt: l.ReceivedAt, Findings: each(l.Findings, func(i contract.Inspect) string { return i.Id }),
-			Decided: l.Decided, Note: from(l.Note), About: store.About{Bone: from(l.Bone), Feed: from(l.Feed), Sex: from(l.Sex),
+			ReceivedAt: l.ReceivedAt, Form: from(l.Form),
+			Findings: each(l.Findings, func(i contract.Inspect) string { return i.Id }), Decided: l.Decided, Note: from(l.Note),
+			About: store.About{Bone: from(l.Bone), Feed: from(l.Feed), Sex: from(l.Sex),
 				AgeClass: from(l.AgeClass), Hang: from(l.Hang), FatClass: from(l.FatClass), Marbling: from(l.Marbling),
 				SupplierGrade: from(l.SupplierGrade), Ph: l.Ph, TemperatureC: l.TemperatureC}}}
 	for _, p := range x.Pieces {

@@ -48,6 +48,10 @@ func (h *handlers) CalcBalance(_ context.Context,
 		return nil, fault.New("outputs", "too_many", "has more than 1,000 rows", "Send them in several calls.")
 	}
 	input, e := mass("input_g", b.InputG, 1), mass("division_g", division, 0)
+	added, weighings := mass("added_g", from(b.AddedG), 0), 0
+	if added > 0 {
+		weighings = 1
+	}
 	outputs := make([]measure.Mass, len(b.Outputs))
 	for i, o := range b.Outputs {
 		if kind := from(o.Kind); kind != "" && !slices.Contains(outputKinds, kind) {
@@ -60,5 +64,5 @@ func (h *handlers) CalcBalance(_ context.Context,
 	if err := faults.Err(); err != nil {
 		return nil, err
 	}
-	return contract.CalcBalance200JSONResponse(balance(seam.Weigh(input, outputs, e, limit))), nil
+	return contract.CalcBalance200JSONResponse(balance(seam.WeighAdded(input, added, weighings, outputs, e, limit))), nil
 }

@@ -77,7 +77,8 @@ func (h *handlers) CarcassValue(ctx context.Context,
 
 func sums(t value.Totals) contract.CarcassSums {
 	return contract.CarcassSums{Sales: t.Sales.String(), Packaging: t.Packaging.String(), Labour: t.Labour.String(),
-		Discard: t.Discard.String(), Purchase: t.Purchase.String(), Value: t.Value.String()}
+		Discard: t.Discard.String(), Ingredients: spent(t.Ingredients), Purchase: t.Purchase.String(),
+		Value: t.Value.String()}
 }
 
 func carcassValue(v compare.CarcassView) contract.CarcassValue {

@@ -108,10 +108,18 @@ func portions(pr atlas.Product, m measure.Mass) *contract.Portions {
 	return p
 }
 
+// spent is an amount that is named only where it is not nothing.
+func spent(m measure.Money) *string {
+	if m.Sign() == 0 {
+		return nil
+	}
+	return some(m.String())
+}
+
 func totals(t value.Totals, minutes float64) contract.Totals {
 	out := contract.Totals{Sales: t.Sales.String(), Packaging: t.Packaging.String(), Labour: t.Labour.String(),
-		Purchase: t.Purchase.String(), Discard: t.Discard.String(), Value: t.Value.String(), PerKg: t.PerKg.String(),
-		Minutes: round(minutes, 2)}
+		Purchase: t.Purchase.String(), Discard: t.Discard.String(), Ingredients: spent(t.Ingredients),
+		Value: t.Value.String(), PerKg: t.PerKg.String(), Minutes: round(minutes, 2)}
 	if t.PerHour != nil {
 		out.PerHour = t.PerHour.String()
 	}

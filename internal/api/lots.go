@@ -22,7 +22,7 @@ func (h *handlers) lot(v stock.LotView) contract.Lot {
 	out := contract.Lot{Id: l.PublicID, LotNumber: l.LotNumber, Supplier: l.Supplier, AtlasId: l.AtlasID,
 		Name: v.Piece.Name, Pieces: l.Pieces, TotalG: measure.Mass(l.TotalMg).Grams(), PricePer: l.PricePer,
 		Cost: v.Cost.String(), SlaughteredOn: day(l.SlaughteredOn), PackedOn: day(l.PackedOn), ReceivedAt: l.ReceivedAt,
-		Findings: each(stock.Found(v), inspect), Note: some(l.Note),
+		Form: some(l.Form), Findings: each(stock.Found(v), inspect), Note: some(l.Note),
 		PieceIds: each(v.Pieces, func(p store.Piece) string { return p.PublicID })}
 	out.Version, out.Carcass, out.Decided, out.VoidedAt, out.VoidReason = l.Version, v.Carcass, textMap(l.Decided),
 		l.VoidedAt, some(l.VoidReason)
@@ -57,10 +57,10 @@ func (h *handlers) ReceiveLot(ctx context.Context,
 func arrived(b *contract.NewLot) stock.Arrival {
 	return stock.Arrival{AtlasID: b.AtlasId, Pieces: b.Pieces, Weight: b.Weight, WeightUnit: string(b.WeightUnit),
 		Price: b.Price, PricePer: string(b.PricePer), SlaughteredOn: b.SlaughteredOn, PackedOn: b.PackedOn,
-		Supplier: b.Supplier, LotNumber: b.LotNumber, Findings: b.Findings, Note: from(b.Note), Weights: from(b.Weights),
-		Decided: from(b.Decided), Bone: from(b.Bone), Feed: from(b.Feed), Sex: from(b.Sex), AgeClass: from(b.AgeClass),
-		Hang: from(b.Hang), FatClass: from(b.FatClass), Marbling: from(b.Marbling), SupplierGrade: from(b.SupplierGrade),
-		Ph: from(b.Ph), TemperatureC: from(b.TemperatureC)}
+		Supplier: b.Supplier, LotNumber: b.LotNumber, Form: from(b.Form), Findings: b.Findings, Note: from(b.Note),
+		Weights: from(b.Weights), Decided: from(b.Decided), Bone: from(b.Bone), Feed: from(b.Feed), Sex: from(b.Sex),
+		AgeClass: from(b.AgeClass), Hang: from(b.Hang), FatClass: from(b.FatClass), Marbling: from(b.Marbling),
+		SupplierGrade: from(b.SupplierGrade), Ph: from(b.Ph), TemperatureC: from(b.TemperatureC)}
 }
 
 func (h *handlers) GetLot(ctx context.Context, r contract.GetLotRequestObject) (contract.GetLotResponseObject, error) {

@@ -47,7 +47,7 @@ func planDetail(p atlas.Piece, v stock.PlanView) contract.PlanDetail {
 }
 
 // drafted reads a plan from its draft.
-func drafted(b *contract.PlanDraft) atlas.Plan {
+func drafted(b *contract.PlanDraft) (atlas.Plan, error) {
 	pl := atlas.Plan{Name: b.Name, Why: b.Why, Cut: b.Cut, Tool: b.Tool, Minutes: b.Minutes, Waste: b.Waste,
 		BasedOn: from(b.BasedOn)}
 	for _, d := range b.Products {
@@ -56,7 +56,12 @@ func drafted(b *contract.PlanDraft) atlas.Plan {
 				PortionG: from(d.PortionG), LeanPct: from(d.LeanPct),
 				Count: atlas.Count{Low: from(d.CountLow), High: from(d.CountHigh)}, From: d.From})
 	}
-	return pl
+	var err error
+	if pl.Steps, err = stepsOf(b.Steps); err != nil {
+		return pl, err
+	}
+	pl.Options, err = stepOptions(b.Options)
+	return pl, err
 }
 
 func (h *handlers) MakePlan(ctx context.Context, r contract.MakePlanRequestObject) (contract.MakePlanResponseObject,
@@ -86,13 +91,21 @@ func (h *handlers) savePlan(ctx context.Context, atlasID, id string, b *contract
 	if based := from(b.BasedOn); len(based) > 60 || strings.ContainsFunc(based, func(r rune) bool { return r < ' ' }) {
 		return stock.PlanView{}, p, fault.New("based_on", "too_long", "is no id of a plan", "Leave it out.")
 	}
-	v, err := h.work.Stock.SavePlan(ctx, atlasID, id, drafted(b), from(b.Version))
+	pl, err := drafted(b)
+	if err != nil {
+		return stock.PlanView{}, p, err
+	}
+	v, err := h.work.Stock.SavePlan(ctx, atlasID, id, pl, from(b.Version))
 	return v, p, err
 }
 
 func (h *handlers) CheckPlan(ctx context.Context, r contract.CheckPlanRequestObject) (contract.CheckPlanResponseObject,
 	error) {
-	sheet, err := h.work.Stock.CheckPlan(ctx, r.AtlasId, from(r.Body.Id), drafted(r.Body))
+	pl, err := drafted(r.Body)
+	if err != nil {
+		return nil, err
+	}
+	sheet, err := h.work.Stock.CheckPlan(ctx, r.AtlasId, from(r.Body.Id), pl)
 	if err != nil {
 		return nil, err
 	}

@@ -44,9 +44,9 @@ func (h *handlers) Forecast(ctx context.Context, r contract.ForecastRequestObjec
 	f, err := h.work.Compare.Forecast(ctx,
 		stock.Arrival{AtlasID: b.AtlasId, Pieces: b.Pieces, Weight: b.Weight, WeightUnit: string(b.WeightUnit),
 			Price: b.Price, PricePer: string(b.PricePer), SlaughteredOn: from(b.SlaughteredOn), PackedOn: from(b.PackedOn),
-			Findings: from(b.Findings), Weights: from(b.Weights), Decided: from(b.Decided), Bone: from(b.Bone),
-			Feed: from(b.Feed), Sex: from(b.Sex), AgeClass: from(b.AgeClass), Hang: from(b.Hang), FatClass: from(b.FatClass),
-			Marbling: from(b.Marbling), SupplierGrade: from(b.SupplierGrade), Ph: from(b.Ph),
+			Form: from(b.Form), Findings: from(b.Findings), Weights: from(b.Weights), Decided: from(b.Decided),
+			Bone: from(b.Bone), Feed: from(b.Feed), Sex: from(b.Sex), AgeClass: from(b.AgeClass), Hang: from(b.Hang),
+			FatClass: from(b.FatClass), Marbling: from(b.Marbling), SupplierGrade: from(b.SupplierGrade), Ph: from(b.Ph),
 			TemperatureC: from(b.TemperatureC)})
 	if err != nil {
 		return nil, err

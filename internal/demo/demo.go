@@ -61,6 +61,9 @@ func Seed(ctx context.Context, w *work.Rooms) error {
 	if err := s.markets(); err != nil {
 		return err
 	}
+	if err := s.ingredients(); err != nil {
+		return err
+	}
 	view, err := w.Shop.Shop(s.ctx)
 	if err != nil {
 		return err

@@ -64,6 +64,7 @@ type Breakdown struct {
 	Events    int
 	InputMg   int64
 	OutputMg  int64
+	AddedMg   int64 // ingredients
 	LossMg    int64
 	Minutes   float64
 	ClosedAt  *time.Time
@@ -111,8 +112,8 @@ func (s *Store) Rewrite(ctx context.Context, b Breakdown, rows []Output) error {
 				return err
 			}
 		}
-		return tx.on(ctx).Model(&Breakdown{ID: b.ID}).Select("State", "Events", "InputMg", "OutputMg", "LossMg", "Minutes",
-			"ClosedAt").Updates(&b).Error
+		return tx.on(ctx).Model(&Breakdown{ID: b.ID}).Select("State", "Events", "InputMg", "OutputMg", "AddedMg", "LossMg",
+			"Minutes", "ClosedAt").Updates(&b).Error
 	})
 }
 

@@ -145,12 +145,17 @@ func (c *compound) append(a Appended) error {
 	c.add("IF (SELECT version FROM lots WHERE id = ?"+hold+") <> ? OR (SELECT version FROM shops WHERE id = ?) <> ? THEN "+
 		"SIGNAL SQLSTATE '45000' SET MYSQL_ERRNO = ?, MESSAGE_TEXT = 'the lot or the shop was changed'; END IF",
 		a.Seen.LotID, a.Seen.Lot, e.ShopID, a.Seen.Shop, seenChanged)
+	var holds any
+	if e.Holds != nil {
+		holds = string(*e.Holds)
+	}
 	c.add("INSERT INTO events (public_id, shop_id, breakdown_id, seq, bench_id, member_id, kind, at, received_at, role, "+
 		"node, part, product, net_mg, gross_mg, tare_mg, division_mg, source, count, target, reason, note, minutes, "+
-		"temp_c, shared) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+		"temp_c, shared, step, block, holds) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, "+
+		"?, ?, ?, ?, ?)",
 		e.PublicID, e.ShopID, e.BreakdownID, e.Seq, e.BenchID, e.MemberID, e.Kind, e.At, e.ReceivedAt, e.Role, e.Node, e.Part,
 		e.Product, e.NetMg, e.GrossMg, e.TareMg, e.DivisionMg, e.Source, e.Count, e.Target, e.Reason, e.Note, e.Minutes,
-		e.TempC, e.Shared)
+		e.TempC, e.Shared, e.Step, e.Block, holds)
 	was := make(map[string]Output, len(a.Before))
 	for _, o := range a.Before {
 		was[o.Node] = o
@@ -175,10 +180,11 @@ func (c *compound) append(a Appended) error {
 	if err != nil {
 		return err
 	}
-	c.add("UPDATE breakdowns SET state = ?, events = ?, input_mg = ?, output_mg = ?, loss_mg = ?, minutes = ?, "+
+	c.add("UPDATE breakdowns SET state = ?, events = ?, input_mg = ?, output_mg = ?, added_mg = ?, loss_mg = ?, minutes "+
+		"= ?, "+
 		"closed_at = ?, gain_per_kg = ?, priced_at = ?, prices = ? WHERE id = ?",
-		b.State, b.Events, b.InputMg, b.OutputMg, b.LossMg, b.Minutes, b.ClosedAt, b.GainPerKg, b.PricedAt, string(prices),
-		b.ID)
+		b.State, b.Events, b.InputMg, b.OutputMg, b.AddedMg, b.LossMg, b.Minutes, b.ClosedAt, b.GainPerKg, b.PricedAt,
+		string(prices), b.ID)
 	if a.Result != nil || a.Reopened {
 		c.result(b.ID, a.Result)
 	}
@@ -227,6 +233,9 @@ type Event struct {
 	Minutes     *float64
 	TempC       *float64
 	Shared      int
+	Step        string
+	Block       string
+	Holds       *json.RawMessage `gorm:"type:json"` // part → thousandths of a percent of its whole
 }
 
 // Output is a row of the read table of what lies on the board.

@@ -28,6 +28,7 @@ type Lot struct {
 	PricePer      string
 	SlaughteredOn time.Time
 	PackedOn      time.Time
+	Form          string   // of the piece, as the trade sells it; empty where it was not said
 	Findings      []string `gorm:"serializer:json"`
 	Note          string
 	ReceivedAt    time.Time
@@ -96,8 +97,8 @@ func (s *Store) LotsFrom(ctx context.Context, shopID, lotID int64) ([]Lot, error
 // before keep their rows, those that are more are added, and those that are fewer go.
 func (s *Store) ChangeLot(ctx context.Context, lot Lot, before, after []Piece) error {
 	fields := []string{"LotNumber", "Supplier", "AtlasID", "Pieces", "TotalMg", "Price", "PricePer", "SlaughteredOn",
-		"PackedOn", "Findings", "Note", "Decided", "Version", "Bone", "Feed", "Sex", "AgeClass", "FatClass", "Marbling",
-		"Hang", "SupplierGrade", "Ph", "TemperatureC"}
+		"PackedOn", "Form", "Findings", "Note", "Decided", "Version", "Bone", "Feed", "Sex", "AgeClass", "FatClass",
+		"Marbling", "Hang", "SupplierGrade", "Ph", "TemperatureC"}
 	err := changed(s.on(ctx).Model(&Lot{}).Where("shop_id = ? AND id = ? AND version = ?", lot.ShopID, lot.ID,
 		lot.Version-1).Select(fields).Updates(&lot))
 	if err != nil {

@@ -39,12 +39,20 @@ func (s *Store) SetPrice(ctx context.Context, p Price) error {
 
 // Pricing is the prices and rates of the day a breakdown was closed, so that it keeps its value.
 type Pricing struct {
-	Products       map[string]PriceOf `json:"products"`
-	LabourRate     string             `json:"labour_rate"`
-	PackagingPerKg string             `json:"packaging_per_kg"`
-	DiscardPerKg   string             `json:"discard_per_kg,omitempty"`
-	Market         string             `json:"market,omitempty"` // name
-	Season         string             `json:"season,omitempty"`
+	Products       map[string]PriceOf        `json:"products"`
+	LabourRate     string                    `json:"labour_rate"`
+	PackagingPerKg string                    `json:"packaging_per_kg"`
+	DiscardPerKg   string                    `json:"discard_per_kg,omitempty"`
+	Ingredients    map[string]KeptIngredient `json:"ingredients,omitempty"`
+	Market         string                    `json:"market,omitempty"` // name
+	Season         string                    `json:"season,omitempty"`
+}
+
+// KeptIngredient is an ingredient inside a Pricing; without a price where it was not known.
+type KeptIngredient struct {
+	Name  string  `json:"name"`
+	Unit  string  `json:"unit"`
+	Price *string `json:"price,omitempty"`
 }
 
 // PriceOf is one price inside a Pricing.

@@ -31,6 +31,7 @@ type Result struct {
 	Packaging           string
 	Labour              string
 	Discard             string
+	Ingredients         string
 	Purchase            string
 	ValuePerKg          float64
 	BeforePurchasePerKg float64 // value before what the block cost
@@ -56,12 +57,12 @@ func (c *compound) result(breakdownID int64, r *Result) {
 	}
 	c.add(`INSERT INTO results (breakdown_id, shop_id, atlas_id, plan_id, plan_name, cut, supplier, member_id,
 		closed_at, closed_on, input_mg, meat_mg, by_products_mg, waste_mg, loss_mg, minutes, priced, sales, packaging,
-		labour, discard, purchase, value_per_kg, before_purchase_per_kg)
+		labour, discard, ingredients, purchase, value_per_kg, before_purchase_per_kg)
 		VALUES (?, ?, ?, ?, ?, ?, ?, (SELECT member_id FROM events WHERE breakdown_id = ? AND member_id IS NOT NULL GROUP
-		BY member_id ORDER BY COUNT(*) DESC, member_id LIMIT 1), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+		BY member_id ORDER BY COUNT(*) DESC, member_id LIMIT 1), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
 		r.BreakdownID, r.ShopID, r.AtlasID, r.PlanID, r.PlanName, r.Cut, r.Supplier, r.BreakdownID, r.ClosedAt,
 		r.ClosedOn.Format(time.DateOnly), r.InputMg, r.MeatMg, r.ByProductsMg, r.WasteMg, r.LossMg, r.Minutes, r.Priced,
-		r.Sales, r.Packaging, r.Labour, r.Discard, r.Purchase, r.ValuePerKg, r.BeforePurchasePerKg)
+		r.Sales, r.Packaging, r.Labour, r.Discard, r.Ingredients, r.Purchase, r.ValuePerKg, r.BeforePurchasePerKg)
 	for _, x := range r.Cells {
 		c.add("INSERT IGNORE INTO result_kinds (shop_id, part, product_key, fate) VALUES (?, ?, ?, ?)", r.ShopID, x.Part,
 			x.ProductKey, x.Fate)
@@ -79,7 +80,8 @@ func (s *Store) WriteResult(ctx context.Context, r Result, gainPerKg *string, lo
 	c.add("BEGIN NOT ATOMIC\nDECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN ROLLBACK; RESIGNAL; END")
 	c.add("START TRANSACTION")
 	c.result(r.BreakdownID, &r)
-	c.add("UPDATE breakdowns SET gain_per_kg = ?, loss_mg = ?, output_mg = input_mg - ? WHERE id = ? AND shop_id = ? "+
+	c.add("UPDATE breakdowns SET gain_per_kg = ?, loss_mg = ?, output_mg = input_mg + added_mg - ? WHERE id = ? AND "+
+		"shop_id = ? "+
 		"AND state = 'closed'",
 		gainPerKg, lossMg, lossMg, r.BreakdownID, r.ShopID)
 	c.add("COMMIT")
@@ -204,17 +206,18 @@ func (s *Store) results(ctx context.Context, q ResultQuery) *gorm.DB {
 
 // ResultSum is results added up.
 type ResultSum struct {
-	N         int
-	InputMg   int64
-	Minutes   float64
-	Packaging string
-	Labour    string
-	Discard   string
-	Purchase  string
-	Unpriced  int
-	Seams     int // how many were cut by the seams
-	First     *time.Time
-	Last      *time.Time
+	N           int
+	InputMg     int64
+	Minutes     float64
+	Packaging   string
+	Labour      string
+	Discard     string
+	Ingredients string
+	Purchase    string
+	Unpriced    int
+	Seams       int // how many were cut by the seams
+	First       *time.Time
+	Last        *time.Time
 }
 
 // SumResults adds up the results that fit, and their cells by part, product and fate.
@@ -223,7 +226,8 @@ func (s *Store) SumResults(ctx context.Context, q ResultQuery) (ResultSum, []Res
 	err := s.results(ctx, q).
 		Select(`COUNT(*) AS n, COALESCE(SUM(r.input_mg), 0) AS input_mg, COALESCE(SUM(r.minutes), 0) AS minutes,
 			COALESCE(SUM(r.packaging), 0) AS packaging, COALESCE(SUM(r.labour), 0) AS labour,
-		COALESCE(SUM(r.discard), 0) AS discard, COALESCE(SUM(r.purchase), 0) AS purchase, COALESCE(SUM(NOT r.priced), 0)
+		COALESCE(SUM(r.discard), 0) AS discard, COALESCE(SUM(r.ingredients), 0) AS ingredients, COALESCE(SUM(r.purchase),
+		0) AS purchase, COALESCE(SUM(NOT r.priced), 0)
 		AS unpriced, COALESCE(SUM(r.cut = 'seams'), 0) AS seams, MIN(r.closed_at) AS first, MAX(r.closed_at) AS last`).
 		Scan(&sum).Error
 	if err != nil {

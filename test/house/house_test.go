@@ -63,9 +63,10 @@ var may = map[string][]string{
 	"work/compare": {
 		"core", "store", "secret", "work/audit", "work/shop", "work/pricing", "work/stock", "work/bench", "work/judge",
 	},
-	"work": {"core", "store", "work/*"},
-	"api":  {"core", "store", "device", "work", "work/*", "contract", "secret", "tabular", "paper"},
-	"demo": {"core", "store", "work", "work/*"},
+	"work":      {"core", "store", "work/*"},
+	"api":       {"core", "store", "device", "work", "work/*", "contract", "secret", "tabular", "paper"},
+	"demo":      {"core", "store", "work", "work/*"},
+	"stepstest": {"core"},
 	"testdb": {
 		"core", "store", "work", "work/*", "localdb",
 	},

@@ -105,6 +105,12 @@ export const router = createRouter({
       children: [
         { path: '', name: 'settings', component: () => import('./shop/SettingsPage.vue'), meta: { title: 'Settings' } },
         { path: 'prices', name: 'prices', component: () => import('./shop/PricesPage.vue'), meta: { title: 'Prices' } },
+        {
+          path: 'ingredients',
+          name: 'ingredients',
+          component: () => import('./shop/IngredientsPage.vue'),
+          meta: { title: 'Ingredients' },
+        },
         { path: 'people', name: 'people', component: () => import('./shop/PeoplePage.vue'), meta: { title: 'People' } },
         {
           path: 'benches',

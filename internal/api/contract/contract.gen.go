@@ -139,21 +139,27 @@ func (e Basis) Valid() bool {
 
 // Defines values for BenchEventKind.
 const (
-	BenchEventKindClosed       BenchEventKind = "closed"
-	BenchEventKindDiscarded    BenchEventKind = "discarded"
-	BenchEventKindInspected    BenchEventKind = "inspected"
-	BenchEventKindMeasured     BenchEventKind = "measured"
-	BenchEventKindMoved        BenchEventKind = "moved"
-	BenchEventKindNoted        BenchEventKind = "noted"
-	BenchEventKindOpened       BenchEventKind = "opened"
-	BenchEventKindPaused       BenchEventKind = "paused"
-	BenchEventKindPortioned    BenchEventKind = "portioned"
-	BenchEventKindReopened     BenchEventKind = "reopened"
-	BenchEventKindResumed      BenchEventKind = "resumed"
-	BenchEventKindSeamedOff    BenchEventKind = "seamed_off"
-	BenchEventKindTrimmed      BenchEventKind = "trimmed"
-	BenchEventKindUndone       BenchEventKind = "undone"
-	BenchEventKindWeighedAgain BenchEventKind = "weighed_again"
+	BenchEventKindClosed          BenchEventKind = "closed"
+	BenchEventKindDiscarded       BenchEventKind = "discarded"
+	BenchEventKindIngredientAdded BenchEventKind = "ingredient_added"
+	BenchEventKindInspected       BenchEventKind = "inspected"
+	BenchEventKindJoined          BenchEventKind = "joined"
+	BenchEventKindMeasured        BenchEventKind = "measured"
+	BenchEventKindMoved           BenchEventKind = "moved"
+	BenchEventKindNoted           BenchEventKind = "noted"
+	BenchEventKindOpened          BenchEventKind = "opened"
+	BenchEventKindParted          BenchEventKind = "parted"
+	BenchEventKindPaused          BenchEventKind = "paused"
+	BenchEventKindPortioned       BenchEventKind = "portioned"
+	BenchEventKindReopened        BenchEventKind = "reopened"
+	BenchEventKindResumed         BenchEventKind = "resumed"
+	BenchEventKindSeamedOff       BenchEventKind = "seamed_off"
+	BenchEventKindSkipped         BenchEventKind = "skipped"
+	BenchEventKindTicked          BenchEventKind = "ticked"
+	BenchEventKindTrimmed         BenchEventKind = "trimmed"
+	BenchEventKindTubbed          BenchEventKind = "tubbed"
+	BenchEventKindUndone          BenchEventKind = "undone"
+	BenchEventKindWeighedAgain    BenchEventKind = "weighed_again"
 )
 
 // Valid indicates whether the value is a known member of the BenchEventKind enum.
@@ -163,7 +169,11 @@ func (e BenchEventKind) Valid() bool {
 		return true
 	case BenchEventKindDiscarded:
 		return true
+	case BenchEventKindIngredientAdded:
+		return true
 	case BenchEventKindInspected:
+		return true
+	case BenchEventKindJoined:
 		return true
 	case BenchEventKindMeasured:
 		return true
@@ -172,6 +182,8 @@ func (e BenchEventKind) Valid() bool {
 	case BenchEventKindNoted:
 		return true
 	case BenchEventKindOpened:
+		return true
+	case BenchEventKindParted:
 		return true
 	case BenchEventKindPaused:
 		return true
@@ -183,7 +195,13 @@ func (e BenchEventKind) Valid() bool {
 		return true
 	case BenchEventKindSeamedOff:
 		return true
+	case BenchEventKindSkipped:
+		return true
+	case BenchEventKindTicked:
+		return true
 	case BenchEventKindTrimmed:
+		return true
+	case BenchEventKindTubbed:
 		return true
 	case BenchEventKindUndone:
 		return true
@@ -361,15 +379,16 @@ func (e BreakdownRowState) Valid() bool {
 
 // Defines values for BridgeStepKind.
 const (
-	BridgeStepKindByProduct BridgeStepKind = "by_product"
-	BridgeStepKindDiscard   BridgeStepKind = "discard"
-	BridgeStepKindLabour    BridgeStepKind = "labour"
-	BridgeStepKindMuscle    BridgeStepKind = "muscle"
-	BridgeStepKindPackaging BridgeStepKind = "packaging"
-	BridgeStepKindPrice     BridgeStepKind = "price"
-	BridgeStepKindPurchase  BridgeStepKind = "purchase"
-	BridgeStepKindUse       BridgeStepKind = "use"
-	BridgeStepKindYield     BridgeStepKind = "yield"
+	BridgeStepKindByProduct   BridgeStepKind = "by_product"
+	BridgeStepKindDiscard     BridgeStepKind = "discard"
+	BridgeStepKindIngredients BridgeStepKind = "ingredients"
+	BridgeStepKindLabour      BridgeStepKind = "labour"
+	BridgeStepKindMuscle      BridgeStepKind = "muscle"
+	BridgeStepKindPackaging   BridgeStepKind = "packaging"
+	BridgeStepKindPrice       BridgeStepKind = "price"
+	BridgeStepKindPurchase    BridgeStepKind = "purchase"
+	BridgeStepKindUse         BridgeStepKind = "use"
+	BridgeStepKindYield       BridgeStepKind = "yield"
 )
 
 // Valid indicates whether the value is a known member of the BridgeStepKind enum.
@@ -378,6 +397,8 @@ func (e BridgeStepKind) Valid() bool {
 	case BridgeStepKindByProduct:
 		return true
 	case BridgeStepKindDiscard:
+		return true
+	case BridgeStepKindIngredients:
 		return true
 	case BridgeStepKindLabour:
 		return true
@@ -589,17 +610,21 @@ func (e DeskTurnKind) Valid() bool {
 
 // Defines values for ExpectedKind.
 const (
+	ExpectedKindBlock   ExpectedKind = "block"
 	ExpectedKindBone    ExpectedKind = "bone"
 	ExpectedKindFat     ExpectedKind = "fat"
 	ExpectedKindMuscle  ExpectedKind = "muscle"
 	ExpectedKindProduct ExpectedKind = "product"
 	ExpectedKindTrim    ExpectedKind = "trim"
+	ExpectedKindTub     ExpectedKind = "tub"
 	ExpectedKindWaste   ExpectedKind = "waste"
 )
 
 // Valid indicates whether the value is a known member of the ExpectedKind enum.
 func (e ExpectedKind) Valid() bool {
 	switch e {
+	case ExpectedKindBlock:
+		return true
 	case ExpectedKindBone:
 		return true
 	case ExpectedKindFat:
@@ -609,6 +634,8 @@ func (e ExpectedKind) Valid() bool {
 	case ExpectedKindProduct:
 		return true
 	case ExpectedKindTrim:
+		return true
+	case ExpectedKindTub:
 		return true
 	case ExpectedKindWaste:
 		return true
@@ -1087,16 +1114,16 @@ func (e PlanCut) Valid() bool {
 
 // Defines values for PlanTool.
 const (
-	Knife PlanTool = "knife"
-	Saw   PlanTool = "saw"
+	PlanToolKnife PlanTool = "knife"
+	PlanToolSaw   PlanTool = "saw"
 )
 
 // Valid indicates whether the value is a known member of the PlanTool enum.
 func (e PlanTool) Valid() bool {
 	switch e {
-	case Knife:
+	case PlanToolKnife:
 		return true
-	case Saw:
+	case PlanToolSaw:
 		return true
 	default:
 		return false
@@ -1136,6 +1163,123 @@ func (e PlanPairWeightUnit) Valid() bool {
 	case PlanPairWeightUnitKg:
 		return true
 	case PlanPairWeightUnitLb:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PlanStepBy.
+const (
+	PlanStepByBone PlanStepBy = "bone"
+)
+
+// Valid indicates whether the value is a known member of the PlanStepBy enum.
+func (e PlanStepBy) Valid() bool {
+	switch e {
+	case PlanStepByBone:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PlanStepDo.
+const (
+	PlanStepDoBoneOut   PlanStepDo = "bone_out"
+	PlanStepDoCook      PlanStepDo = "cook"
+	PlanStepDoDice      PlanStepDo = "dice"
+	PlanStepDoDress     PlanStepDo = "dress"
+	PlanStepDoFill      PlanStepDo = "fill"
+	PlanStepDoFlatten   PlanStepDo = "flatten"
+	PlanStepDoFold      PlanStepDo = "fold"
+	PlanStepDoFree      PlanStepDo = "free"
+	PlanStepDoFrench    PlanStepDo = "french"
+	PlanStepDoKeep      PlanStepDo = "keep"
+	PlanStepDoMince     PlanStepDo = "mince"
+	PlanStepDoNet       PlanStepDo = "net"
+	PlanStepDoOpen      PlanStepDo = "open"
+	PlanStepDoPart      PlanStepDo = "part"
+	PlanStepDoRoll      PlanStepDo = "roll"
+	PlanStepDoSaw       PlanStepDo = "saw"
+	PlanStepDoSeason    PlanStepDo = "season"
+	PlanStepDoSlice     PlanStepDo = "slice"
+	PlanStepDoStack     PlanStepDo = "stack"
+	PlanStepDoTakeOff   PlanStepDo = "take_off"
+	PlanStepDoTenderise PlanStepDo = "tenderise"
+	PlanStepDoTie       PlanStepDo = "tie"
+)
+
+// Valid indicates whether the value is a known member of the PlanStepDo enum.
+func (e PlanStepDo) Valid() bool {
+	switch e {
+	case PlanStepDoBoneOut:
+		return true
+	case PlanStepDoCook:
+		return true
+	case PlanStepDoDice:
+		return true
+	case PlanStepDoDress:
+		return true
+	case PlanStepDoFill:
+		return true
+	case PlanStepDoFlatten:
+		return true
+	case PlanStepDoFold:
+		return true
+	case PlanStepDoFree:
+		return true
+	case PlanStepDoFrench:
+		return true
+	case PlanStepDoKeep:
+		return true
+	case PlanStepDoMince:
+		return true
+	case PlanStepDoNet:
+		return true
+	case PlanStepDoOpen:
+		return true
+	case PlanStepDoPart:
+		return true
+	case PlanStepDoRoll:
+		return true
+	case PlanStepDoSaw:
+		return true
+	case PlanStepDoSeason:
+		return true
+	case PlanStepDoSlice:
+		return true
+	case PlanStepDoStack:
+		return true
+	case PlanStepDoTakeOff:
+		return true
+	case PlanStepDoTenderise:
+		return true
+	case PlanStepDoTie:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PlanStepWeigh.
+const (
+	PlanStepWeighEach     PlanStepWeigh = "each"
+	PlanStepWeighNone     PlanStepWeigh = "none"
+	PlanStepWeighTogether PlanStepWeigh = "together"
+	PlanStepWeighTub      PlanStepWeigh = "tub"
+)
+
+// Valid indicates whether the value is a known member of the PlanStepWeigh enum.
+func (e PlanStepWeigh) Valid() bool {
+	switch e {
+	case PlanStepWeighEach:
+		return true
+	case PlanStepWeighNone:
+		return true
+	case PlanStepWeighTogether:
+		return true
+	case PlanStepWeighTub:
 		return true
 	default:
 		return false
@@ -1460,6 +1604,57 @@ func (e ShopWeightUnit) Valid() bool {
 	}
 }
 
+// Defines values for StepDoneOutputsKind.
+const (
+	StepDoneOutputsKindBlock   StepDoneOutputsKind = "block"
+	StepDoneOutputsKindPiece   StepDoneOutputsKind = "piece"
+	StepDoneOutputsKindProduct StepDoneOutputsKind = "product"
+	StepDoneOutputsKindTub     StepDoneOutputsKind = "tub"
+)
+
+// Valid indicates whether the value is a known member of the StepDoneOutputsKind enum.
+func (e StepDoneOutputsKind) Valid() bool {
+	switch e {
+	case StepDoneOutputsKindBlock:
+		return true
+	case StepDoneOutputsKindPiece:
+		return true
+	case StepDoneOutputsKindProduct:
+		return true
+	case StepDoneOutputsKindTub:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for StepGiveTub.
+const (
+	StepGiveTubDiscard     StepGiveTub = "discard"
+	StepGiveTubFat         StepGiveTub = "fat"
+	StepGiveTubMinceTrim   StepGiveTub = "mince_trim"
+	StepGiveTubSausageTrim StepGiveTub = "sausage_trim"
+	StepGiveTubStock       StepGiveTub = "stock"
+)
+
+// Valid indicates whether the value is a known member of the StepGiveTub enum.
+func (e StepGiveTub) Valid() bool {
+	switch e {
+	case StepGiveTubDiscard:
+		return true
+	case StepGiveTubFat:
+		return true
+	case StepGiveTubMinceTrim:
+		return true
+	case StepGiveTubSausageTrim:
+		return true
+	case StepGiveTubStock:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for TastingState.
 const (
 	TastingStateClosed TastingState = "closed"
@@ -1710,10 +1905,16 @@ type AtlasPiece struct {
 	Basis    string            `json:"basis"`
 	Cautions []string          `json:"cautions"`
 	Codes    map[string]string `json:"codes"`
-	HighG    float64           `json:"high_g"`
-	Id       string            `json:"id"`
-	Inspect  []Inspect         `json:"inspect"`
-	LowG     float64           `json:"low_g"`
+
+	// Forms The ways in which the trade sells it; none where it comes one way only
+	Forms   []PieceForm `json:"forms"`
+	HighG   float64     `json:"high_g"`
+	Id      string      `json:"id"`
+	Inspect []Inspect   `json:"inspect"`
+
+	// LengthMm Along the straight cut, of a typical one
+	LengthMm *float64 `json:"length_mm,omitempty"`
+	LowG     float64  `json:"low_g"`
 
 	// MarketName As the shop's market says it
 	MarketName string              `json:"market_name"`
@@ -1778,6 +1979,8 @@ type BalanceVerdict string
 
 // BalanceRequest defines model for BalanceRequest.
 type BalanceRequest struct {
+	// AddedG What was added, such as a stuffing, weighed once: it goes in beside the input
+	AddedG       *float64 `json:"added_g,omitempty"`
 	DivisionG    *float64 `json:"division_g,omitempty"`
 	InputG       float64  `json:"input_g"`
 	LossLimitPct *float64 `json:"loss_limit_pct,omitempty"`
@@ -1869,11 +2072,17 @@ type BenchEvent struct {
 	// BenchId Of a screen at a bench always its own
 	BenchId string `json:"bench_id"`
 
+	// Block With parted: the block that left
+	Block *string `json:"block,omitempty"`
+
 	// By Who did it, where that is not who is signed in: somebody who was, on this screen, when it was booked
 	By        *string  `json:"by,omitempty"`
 	Count     *int     `json:"count,omitempty"`
 	DivisionG *float64 `json:"division_g,omitempty"`
 	GrossG    *float64 `json:"gross_g,omitempty"`
+
+	// Holds With parted: what left together, in percent of each part's whole; with ticked: what went into tubs
+	Holds *map[string]float64 `json:"holds,omitempty"`
 
 	// Id UUID version 7 made by the client
 	Id   string         `json:"id"`
@@ -1887,10 +2096,10 @@ type BenchEvent struct {
 	Node *string `json:"node,omitempty"`
 	Note *string `json:"note,omitempty"`
 
-	// Part A muscle or part of the atlas
+	// Part A muscle or part of the atlas; with tubbed the tub, with ingredient_added the ingredient
 	Part *string `json:"part,omitempty"`
 
-	// Product A product of the chosen plan
+	// Product A product of a plan of the piece
 	Product *string `json:"product,omitempty"`
 	Reason  *string `json:"reason,omitempty"`
 
@@ -1900,7 +2109,10 @@ type BenchEvent struct {
 	// Shared Set by the server where several pieces were weighed together
 	Shared *int              `json:"shared,omitempty"`
 	Source *BenchEventSource `json:"source,omitempty"`
-	TareG  *float64          `json:"tare_g,omitempty"`
+
+	// Step The step of the plan that is done; empty for what the plan does not know
+	Step  *string  `json:"step,omitempty"`
+	TareG *float64 `json:"tare_g,omitempty"`
 
 	// Target The event that is undone or weighed again
 	Target *string `json:"target,omitempty"`
@@ -2172,8 +2384,14 @@ type BoardRow struct {
 	Closed  *bool  `json:"closed,omitempty"`
 	Count   *int   `json:"count,omitempty"`
 	EventId string `json:"event_id"`
-	Id      string `json:"id"`
-	Kind    string `json:"kind"`
+
+	// Holds Of a block: what is left in it, in percent of each part's whole
+	Holds *map[string]float64 `json:"holds,omitempty"`
+	Id    string              `json:"id"`
+
+	// Joined The event of the block that it was laid into
+	Joined *string `json:"joined,omitempty"`
+	Kind   string  `json:"kind"`
 
 	// LossG Once it is: what its children do not account for
 	LossG *float64 `json:"loss_g,omitempty"`
@@ -2189,8 +2407,11 @@ type BoardRow struct {
 	Reason     *string  `json:"reason,omitempty"`
 
 	// Shared So many pieces were weighed together; the weight is a share of that
-	Shared       *int    `json:"shared,omitempty"`
-	Source       string  `json:"source"`
+	Shared *int   `json:"shared,omitempty"`
+	Source string `json:"source"`
+
+	// Step The step of the plan that it does
+	Step         *string `json:"step,omitempty"`
 	WeighedAgain *bool   `json:"weighed_again,omitempty"`
 	WeightG      float64 `json:"weight_g"`
 }
@@ -2477,12 +2698,15 @@ type CarcassSeasonValue struct {
 
 // CarcassSums defines model for CarcassSums.
 type CarcassSums struct {
-	Discard   string `json:"discard"`
-	Labour    string `json:"labour"`
-	Packaging string `json:"packaging"`
-	Purchase  string `json:"purchase"`
-	Sales     string `json:"sales"`
-	Value     string `json:"value"`
+	Discard string `json:"discard"`
+
+	// Ingredients What was added, where anything was
+	Ingredients *string `json:"ingredients,omitempty"`
+	Labour      string  `json:"labour"`
+	Packaging   string  `json:"packaging"`
+	Purchase    string  `json:"purchase"`
+	Sales       string  `json:"sales"`
+	Value       string  `json:"value"`
 }
 
 // CarcassTotals defines model for CarcassTotals.
@@ -2699,9 +2923,12 @@ type DeskEven struct {
 
 // DeskLines defines model for DeskLines.
 type DeskLines struct {
-	Discard   string `json:"discard"`
-	Labour    string `json:"labour"`
-	Packaging string `json:"packaging"`
+	Discard string `json:"discard"`
+
+	// Ingredients What was added, where anything was
+	Ingredients *string `json:"ingredients,omitempty"`
+	Labour      string  `json:"labour"`
+	Packaging   string  `json:"packaging"`
 
 	// Per kg or lb of block
 	Per      string `json:"per"`
@@ -2795,6 +3022,9 @@ type DeskSell struct {
 type DeskTotals struct {
 	CarcassSide *string `json:"carcass_side,omitempty"`
 	Discard     string  `json:"discard"`
+
+	// Ingredients What was added, where anything was
+	Ingredients *string `json:"ingredients,omitempty"`
 	Labour      string  `json:"labour"`
 
 	// Lines For a unit of block
@@ -2918,11 +3148,14 @@ type Expected struct {
 	Name      string       `json:"name"`
 
 	// Question A quiet question when the weight is far from the expected one
-	Question  *string  `json:"question,omitempty"`
-	Reachable bool     `json:"reachable"`
-	TakenG    float64  `json:"taken_g"`
-	Times     int      `json:"times"`
-	WaitsFor  []string `json:"waits_for"`
+	Question  *string `json:"question,omitempty"`
+	Reachable bool    `json:"reachable"`
+
+	// Step The step that leaves it; empty for a tub
+	Step     *string  `json:"step,omitempty"`
+	TakenG   float64  `json:"taken_g"`
+	Times    int      `json:"times"`
+	WaitsFor []string `json:"waits_for"`
 
 	// Want Weighings: one, or as many pieces as a carcass gives of this part
 	Want int `json:"want"`
@@ -2972,10 +3205,13 @@ type ForecastRequest struct {
 	Bone     *string `json:"bone,omitempty"`
 
 	// Decided Finding to what becomes of what it takes: discard, mince or pare
-	Decided       *map[string]string      `json:"decided,omitempty"`
-	FatClass      *string                 `json:"fat_class,omitempty"`
-	Feed          *string                 `json:"feed,omitempty"`
-	Findings      *[]string               `json:"findings,omitempty"`
+	Decided  *map[string]string `json:"decided,omitempty"`
+	FatClass *string            `json:"fat_class,omitempty"`
+	Feed     *string            `json:"feed,omitempty"`
+	Findings *[]string          `json:"findings,omitempty"`
+
+	// Form One of the forms of the piece; the usual one where it is left out
+	Form          *string                 `json:"form,omitempty"`
 	Hang          *string                 `json:"hang,omitempty"`
 	Marbling      *string                 `json:"marbling,omitempty"`
 	PackedOn      *string                 `json:"packed_on,omitempty"`
@@ -3170,6 +3406,57 @@ type HistoryPieces struct {
 	Pieces []HistoryPiece `json:"pieces"`
 }
 
+// Ingredient defines model for Ingredient.
+type Ingredient struct {
+	Allergens []string `json:"allergens"`
+
+	// Id Empty where a plan asks for it and the shop has none
+	Id string `json:"id"`
+
+	// Key Names it in plans
+	Key string `json:"key"`
+
+	// Missing A plan asks for it, the shop has none
+	Missing bool   `json:"missing"`
+	Name    string `json:"name"`
+	Note    string `json:"note"`
+
+	// Price For one of the unit; left out where it is not known
+	Price    *string `json:"price,omitempty"`
+	Retired  bool    `json:"retired"`
+	Supplier string  `json:"supplier"`
+	Unit     string  `json:"unit"`
+
+	// UsedIn Plans that add it
+	UsedIn  []string `json:"used_in"`
+	Version int      `json:"version"`
+}
+
+// IngredientDraft defines model for IngredientDraft.
+type IngredientDraft struct {
+	Allergens []string `json:"allergens"`
+
+	// Key For one that a plan asks for; made from the name where it is left out
+	Key      *string `json:"key,omitempty"`
+	Name     string  `json:"name"`
+	Note     *string `json:"note,omitempty"`
+	Price    *string `json:"price,omitempty"`
+	Retired  *bool   `json:"retired,omitempty"`
+	Supplier *string `json:"supplier,omitempty"`
+	Unit     string  `json:"unit"`
+	Version  *int    `json:"version,omitempty"`
+}
+
+// IngredientList defines model for IngredientList.
+type IngredientList struct {
+	Allergens []struct {
+		Id   string `json:"id"`
+		Name string `json:"name"`
+	} `json:"allergens"`
+	Ingredients []Ingredient `json:"ingredients"`
+	Units       []string     `json:"units"`
+}
+
 // Inspect defines model for Inspect.
 type Inspect struct {
 	Do   string `json:"do"`
@@ -3283,34 +3570,37 @@ type Lot struct {
 	Bone     *string `json:"bone,omitempty"`
 
 	// Carcass To be broken into pieces
-	Carcass       bool              `json:"carcass"`
-	Cost          string            `json:"cost"`
-	Decided       map[string]string `json:"decided"`
-	FatClass      *string           `json:"fat_class,omitempty"`
-	Feed          *string           `json:"feed,omitempty"`
-	Findings      []Inspect         `json:"findings"`
-	Hang          *string           `json:"hang,omitempty"`
-	Id            string            `json:"id"`
-	LotNumber     string            `json:"lot_number"`
-	Marbling      *string           `json:"marbling,omitempty"`
-	Name          string            `json:"name"`
-	Note          *string           `json:"note,omitempty"`
-	PackedOn      string            `json:"packed_on"`
-	Ph            *float64          `json:"ph,omitempty"`
-	PieceIds      []string          `json:"piece_ids"`
-	Pieces        int               `json:"pieces"`
-	Price         string            `json:"price"`
-	PricePer      string            `json:"price_per"`
-	ReceivedAt    time.Time         `json:"received_at"`
-	Sex           *string           `json:"sex,omitempty"`
-	SlaughteredOn string            `json:"slaughtered_on"`
-	Supplier      string            `json:"supplier"`
-	SupplierGrade *string           `json:"supplier_grade,omitempty"`
-	TemperatureC  *float64          `json:"temperature_c,omitempty"`
-	TotalG        float64           `json:"total_g"`
-	Version       int               `json:"version"`
-	VoidReason    *string           `json:"void_reason,omitempty"`
-	VoidedAt      *time.Time        `json:"voided_at,omitempty"`
+	Carcass  bool              `json:"carcass"`
+	Cost     string            `json:"cost"`
+	Decided  map[string]string `json:"decided"`
+	FatClass *string           `json:"fat_class,omitempty"`
+	Feed     *string           `json:"feed,omitempty"`
+	Findings []Inspect         `json:"findings"`
+
+	// Form One of the forms of the piece; the usual one where it is left out
+	Form          *string    `json:"form,omitempty"`
+	Hang          *string    `json:"hang,omitempty"`
+	Id            string     `json:"id"`
+	LotNumber     string     `json:"lot_number"`
+	Marbling      *string    `json:"marbling,omitempty"`
+	Name          string     `json:"name"`
+	Note          *string    `json:"note,omitempty"`
+	PackedOn      string     `json:"packed_on"`
+	Ph            *float64   `json:"ph,omitempty"`
+	PieceIds      []string   `json:"piece_ids"`
+	Pieces        int        `json:"pieces"`
+	Price         string     `json:"price"`
+	PricePer      string     `json:"price_per"`
+	ReceivedAt    time.Time  `json:"received_at"`
+	Sex           *string    `json:"sex,omitempty"`
+	SlaughteredOn string     `json:"slaughtered_on"`
+	Supplier      string     `json:"supplier"`
+	SupplierGrade *string    `json:"supplier_grade,omitempty"`
+	TemperatureC  *float64   `json:"temperature_c,omitempty"`
+	TotalG        float64    `json:"total_g"`
+	Version       int        `json:"version"`
+	VoidReason    *string    `json:"void_reason,omitempty"`
+	VoidedAt      *time.Time `json:"voided_at,omitempty"`
 }
 
 // LotChange defines model for LotChange.
@@ -3601,7 +3891,10 @@ type NewLot struct {
 	Feed     *string            `json:"feed,omitempty"`
 
 	// Findings Ids of the atlas' inspection points that were found
-	Findings      []string         `json:"findings"`
+	Findings []string `json:"findings"`
+
+	// Form One of the forms of the piece; the usual one where it is left out
+	Form          *string          `json:"form,omitempty"`
 	Hang          *string          `json:"hang,omitempty"`
 	LotNumber     string           `json:"lot_number"`
 	Marbling      *string          `json:"marbling,omitempty"`
@@ -3945,6 +4238,16 @@ type PieceDetail struct {
 	SeamMap  SeamMap      `json:"seam_map"`
 }
 
+// PieceForm defines model for PieceForm.
+type PieceForm struct {
+	// Absent What it lacks, in words
+	Absent []string `json:"absent"`
+	Id     string   `json:"id"`
+	Name   string   `json:"name"`
+	Note   *string  `json:"note,omitempty"`
+	Usual  bool     `json:"usual"`
+}
+
 // PieceGrades defines model for PieceGrades.
 type PieceGrades struct {
 	AtlasId string         `json:"atlas_id"`
@@ -4110,8 +4413,12 @@ type PlanDraft struct {
 	Id       *string        `json:"id,omitempty"`
 	Minutes  float64        `json:"minutes"`
 	Name     string         `json:"name"`
+	Options  *[]StepOption  `json:"options,omitempty"`
 	Products []DraftProduct `json:"products"`
-	Tool     string         `json:"tool"`
+
+	// Steps How it is done. With steps, what the products are made of, the waste, the minutes and the tool follow from them and what is sent of these is not read; without, the percentages become steps
+	Steps *[]PlanStep `json:"steps,omitempty"`
+	Tool  string      `json:"tool"`
 
 	// Version Of the plan as it was seen, where it is changed
 	Version *int               `json:"version,omitempty"`
@@ -4221,6 +4528,95 @@ type PlanProduct struct {
 	// PortionG Target weight of one
 	PortionG    *float64 `json:"portion_g,omitempty"`
 	ThicknessMm *float64 `json:"thickness_mm,omitempty"`
+}
+
+// PlanStep One thing done to a block. The grammar is in docs/steps.md.
+type PlanStep struct {
+	Adds *[]struct {
+		Count      *int     `json:"count,omitempty"`
+		Each       *float64 `json:"each,omitempty"`
+		Ingredient string   `json:"ingredient"`
+		MaxPct     *float64 `json:"max_pct,omitempty"`
+		PerKg      *float64 `json:"per_kg,omitempty"`
+	} `json:"adds,omitempty"`
+	After      *[]string    `json:"after,omitempty"`
+	As         *[]StepBlock `json:"as,omitempty"`
+	By         *PlanStepBy  `json:"by,omitempty"`
+	Caution    *string      `json:"caution,omitempty"`
+	Display    *string      `json:"display,omitempty"`
+	Do         PlanStepDo   `json:"do"`
+	EachInto   *StepRange   `json:"each_into,omitempty"`
+	Gives      *[]StepGive  `json:"gives,omitempty"`
+	Id         string       `json:"id"`
+	IntoBlocks *int         `json:"into_blocks,omitempty"`
+	Joins      *string      `json:"joins,omitempty"`
+	Minutes    *struct {
+		Base     *float64 `json:"base,omitempty"`
+		PerCm2   *float64 `json:"per_cm2,omitempty"`
+		PerKg    *float64 `json:"per_kg,omitempty"`
+		PerSlice *float64 `json:"per_slice,omitempty"`
+	} `json:"minutes,omitempty"`
+	Mm    *StepRange `json:"mm,omitempty"`
+	Needs *string    `json:"needs,omitempty"`
+
+	// Of Blocks worked on; what is left of the last one where it is empty
+	Of *[]string `json:"of,omitempty"`
+
+	// Parts What leaves together, in percent of each part's whole
+	Parts    *map[string]float64 `json:"parts,omitempty"`
+	PortionG *StepRange          `json:"portion_g,omitempty"`
+	Rest     *StepBlock          `json:"rest,omitempty"`
+	Say      *struct {
+		Find  *string `json:"find,omitempty"`
+		Hold  *string `json:"hold,omitempty"`
+		Mark  *string `json:"mark,omitempty"`
+		Stop  *string `json:"stop,omitempty"`
+		Wrong *string `json:"wrong,omitempty"`
+	} `json:"say,omitempty"`
+	Skill *int `json:"skill,omitempty"`
+	Takes *[]struct {
+		Part string `json:"part"`
+
+		// Pct Of the part's whole
+		Pct float64 `json:"pct"`
+
+		// To A tub or a block
+		To  string  `json:"to"`
+		Why *string `json:"why,omitempty"`
+	} `json:"takes,omitempty"`
+	Tool  *string        `json:"tool,omitempty"`
+	Weigh *PlanStepWeigh `json:"weigh,omitempty"`
+
+	// When Option, to the choices under which the step is done
+	When *map[string][]string `json:"when,omitempty"`
+	Zone *struct {
+		FromMm *float64 `json:"from_mm,omitempty"`
+		ToMm   *float64 `json:"to_mm,omitempty"`
+		Until  *string  `json:"until,omitempty"`
+		While  *string  `json:"while,omitempty"`
+	} `json:"zone,omitempty"`
+}
+
+// PlanStepBy defines model for PlanStep.By.
+type PlanStepBy string
+
+// PlanStepDo defines model for PlanStep.Do.
+type PlanStepDo string
+
+// PlanStepWeigh defines model for PlanStep.Weigh.
+type PlanStepWeigh string
+
+// PlanSteps defines model for PlanSteps.
+type PlanSteps struct {
+	// Allergens That what is added brings with it
+	Allergens []string          `json:"allergens"`
+	Chosen    map[string]string `json:"chosen"`
+
+	// Minutes The sum of the steps' on a piece of the usual weight
+	Minutes float64      `json:"minutes"`
+	Name    string       `json:"name"`
+	Options []StepOption `json:"options"`
+	Steps   []StepDone   `json:"steps"`
 }
 
 // PlanVersion defines model for PlanVersion.
@@ -4853,6 +5249,86 @@ type StartBreakdown struct {
 	BenchId string `json:"bench_id"`
 }
 
+// StepBlock defines model for StepBlock.
+type StepBlock struct {
+	Block string  `json:"block"`
+	Name  *string `json:"name,omitempty"`
+
+	// Pct Of the block as it stands
+	Pct *float64 `json:"pct,omitempty"`
+}
+
+// StepDone A step with what follows from it on a piece of the usual weight
+type StepDone struct {
+	// Block The block worked on
+	Block string `json:"block"`
+
+	// Idle Its parts are absent
+	Idle    bool    `json:"idle"`
+	Minutes float64 `json:"minutes"`
+	Outputs []struct {
+		// G Expected on a piece of the usual weight
+		G     float64             `json:"g"`
+		Id    string              `json:"id"`
+		Kind  StepDoneOutputsKind `json:"kind"`
+		Name  string              `json:"name"`
+		Weigh string              `json:"weigh"`
+	} `json:"outputs"`
+
+	// Step One thing done to a block. The grammar is in docs/steps.md.
+	Step PlanStep `json:"step"`
+
+	// Waits Steps that must be done first
+	Waits []string `json:"waits"`
+
+	// Words What is done
+	Words string `json:"words"`
+}
+
+// StepDoneOutputsKind defines model for StepDone.Outputs.Kind.
+type StepDoneOutputsKind string
+
+// StepGive defines model for StepGive.
+type StepGive struct {
+	Count *StepRange `json:"count,omitempty"`
+	Form  *string    `json:"form,omitempty"`
+
+	// Pct Of the block as it stands; all that the others leave where it is left out
+	Pct     *float64     `json:"pct,omitempty"`
+	Piece   *string      `json:"piece,omitempty"`
+	Product *string      `json:"product,omitempty"`
+	Tub     *StepGiveTub `json:"tub,omitempty"`
+}
+
+// StepGiveTub defines model for StepGive.Tub.
+type StepGiveTub string
+
+// StepOption defines model for StepOption.
+type StepOption struct {
+	Choices []struct {
+		Id   string  `json:"id"`
+		Name string  `json:"name"`
+		Why  *string `json:"why,omitempty"`
+	} `json:"choices"`
+
+	// Default The choice that holds where none is made
+	Default string `json:"default"`
+	Id      string `json:"id"`
+	Name    string `json:"name"`
+}
+
+// StepRange defines model for StepRange.
+type StepRange struct {
+	High float64 `json:"high"`
+	Low  float64 `json:"low"`
+}
+
+// StepsAsked defines model for StepsAsked.
+type StepsAsked struct {
+	// Options Option to choice
+	Options *map[string]string `json:"options,omitempty"`
+}
+
 // TakenTemp defines model for TakenTemp.
 type TakenTemp struct {
 	At time.Time `json:"at"`
@@ -4965,7 +5441,10 @@ type Token struct {
 
 // Totals defines model for Totals.
 type Totals struct {
-	Discard      string  `json:"discard"`
+	Discard string `json:"discard"`
+
+	// Ingredients What was added, where anything was
+	Ingredients  *string `json:"ingredients,omitempty"`
 	Labour       string  `json:"labour"`
 	Minutes      float64 `json:"minutes"`
 	MinutesBasis Basis   `json:"minutes_basis"`
@@ -5650,6 +6129,12 @@ type EnrolJSONRequestBody = EnrolCode
 // ForecastJSONRequestBody defines body for Forecast for application/json ContentType.
 type ForecastJSONRequestBody = ForecastRequest
 
+// AddIngredientJSONRequestBody defines body for AddIngredient for application/json ContentType.
+type AddIngredientJSONRequestBody = IngredientDraft
+
+// ChangeIngredientJSONRequestBody defines body for ChangeIngredient for application/json ContentType.
+type ChangeIngredientJSONRequestBody = IngredientDraft
+
 // ReadInvitationJSONRequestBody defines body for ReadInvitation for application/json ContentType.
 type ReadInvitationJSONRequestBody = LinkRef
 
@@ -5709,6 +6194,9 @@ type ChangePlanJSONRequestBody = PlanDraft
 
 // RetirePlanJSONRequestBody defines body for RetirePlan for application/json ContentType.
 type RetirePlanJSONRequestBody = Retirement
+
+// PlanStepsJSONRequestBody defines body for PlanSteps for application/json ContentType.
+type PlanStepsJSONRequestBody = StepsAsked
 
 // SetPricesJSONRequestBody defines body for SetPrices for application/json ContentType.
 type SetPricesJSONRequestBody SetPricesJSONBody
@@ -5949,6 +6437,15 @@ type ServerInterface interface {
 	// ListHistoryPieces The pieces behind a point of history, the latest first
 	// (GET /history/pieces)
 	ListHistoryPieces(ctx *echo.Context, params ListHistoryPiecesParams) error
+	// ListIngredients What the shop adds to meat, and what its plans ask for beside that
+	// (GET /ingredients)
+	ListIngredients(ctx *echo.Context) error
+	// AddIngredient Add an ingredient
+	// (POST /ingredients)
+	AddIngredient(ctx *echo.Context) error
+	// ChangeIngredient Change an ingredient, or take it out of use
+	// (PUT /ingredients/{ingredient_id})
+	ChangeIngredient(ctx *echo.Context, ingredientId string) error
 	// ReadInvitation Whom a link to choose a password is for
 	// (POST /invitation)
 	ReadInvitation(ctx *echo.Context) error
@@ -6051,6 +6548,9 @@ type ServerInterface interface {
 	// RetirePlan Take a plan of the shop's own out of use, or back into it
 	// (PUT /plans/{atlas_id}/{plan_id}/retired)
 	RetirePlan(ctx *echo.Context, atlasId AtlasId, planId PlanId) error
+	// PlanSteps How a plan is done, step by step, under what is chosen within it
+	// (POST /plans/{atlas_id}/{plan_id}/steps)
+	PlanSteps(ctx *echo.Context, atlasId AtlasId, planId PlanId) error
 	// ListPlanVersions What a plan of the shop's own was, newest first
 	// (GET /plans/{atlas_id}/{plan_id}/versions)
 	ListPlanVersions(ctx *echo.Context, atlasId AtlasId, planId PlanId) error
@@ -7433,6 +7933,40 @@ func (w *ServerInterfaceWrapper) ListHistoryPieces(ctx *echo.Context) error {
 	return err
 }
 
+// ListIngredients converts echo context to params.
+func (w *ServerInterfaceWrapper) ListIngredients(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListIngredients(ctx)
+	return err
+}
+
+// AddIngredient converts echo context to params.
+func (w *ServerInterfaceWrapper) AddIngredient(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddIngredient(ctx)
+	return err
+}
+
+// ChangeIngredient converts echo context to params.
+func (w *ServerInterfaceWrapper) ChangeIngredient(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "ingredient_id" -------------
+	var ingredientId string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "ingredient_id", ctx.Param("ingredient_id"), &ingredientId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter ingredient_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ChangeIngredient(ctx, ingredientId)
+	return err
+}
+
 // ReadInvitation converts echo context to params.
 func (w *ServerInterfaceWrapper) ReadInvitation(ctx *echo.Context) error {
 	var err error
@@ -7905,6 +8439,30 @@ func (w *ServerInterfaceWrapper) RetirePlan(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.RetirePlan(ctx, atlasId, planId)
+	return err
+}
+
+// PlanSteps converts echo context to params.
+func (w *ServerInterfaceWrapper) PlanSteps(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "atlas_id" -------------
+	var atlasId AtlasId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "atlas_id", ctx.Param("atlas_id"), &atlasId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter atlas_id: %s", err))
+	}
+
+	// ------------- Path parameter "plan_id" -------------
+	var planId PlanId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "plan_id", ctx.Param("plan_id"), &planId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter plan_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PlanSteps(ctx, atlasId, planId)
 	return err
 }
 
@@ -8729,6 +9287,10 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.PUT(options.BaseURL+"/plans/:atlas_id/:plan_id", wrapper.ChangePlan, options.OperationMiddlewares["changePlan"]...)
 	router.PUT(options.BaseURL+"/plans/:atlas_id/:plan_id/retired", wrapper.RetirePlan, options.OperationMiddlewares["retirePlan"]...)
 	router.GET(options.BaseURL+"/plans/:atlas_id/:plan_id/versions", wrapper.ListPlanVersions, options.OperationMiddlewares["listPlanVersions"]...)
+	router.POST(options.BaseURL+"/plans/:atlas_id/:plan_id/steps", wrapper.PlanSteps, options.OperationMiddlewares["planSteps"]...)
+	router.GET(options.BaseURL+"/ingredients", wrapper.ListIngredients, options.OperationMiddlewares["listIngredients"]...)
+	router.POST(options.BaseURL+"/ingredients", wrapper.AddIngredient, options.OperationMiddlewares["addIngredient"]...)
+	router.PUT(options.BaseURL+"/ingredients/:ingredient_id", wrapper.ChangeIngredient, options.OperationMiddlewares["changeIngredient"]...)
 	router.POST(options.BaseURL+"/forecast", wrapper.Forecast, options.OperationMiddlewares["forecast"]...)
 	router.GET(options.BaseURL+"/lots", wrapper.ListLots, options.OperationMiddlewares["listLots"]...)
 	router.POST(options.BaseURL+"/lots", wrapper.ReceiveLot, options.OperationMiddlewares["receiveLot"]...)
@@ -11236,6 +11798,123 @@ func (response ListHistoryPiecesdefaultApplicationProblemPlusJSONResponse) Visit
 	return err
 }
 
+type ListIngredientsRequestObject struct {
+}
+
+type ListIngredientsResponseObject interface {
+	VisitListIngredientsResponse(w http.ResponseWriter) error
+}
+
+type ListIngredients200JSONResponse IngredientList
+
+func (response ListIngredients200JSONResponse) VisitListIngredientsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListIngredientsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListIngredientsdefaultApplicationProblemPlusJSONResponse) VisitListIngredientsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddIngredientRequestObject struct {
+	Body *AddIngredientJSONRequestBody
+}
+
+type AddIngredientResponseObject interface {
+	VisitAddIngredientResponse(w http.ResponseWriter) error
+}
+
+type AddIngredient200JSONResponse IngredientList
+
+func (response AddIngredient200JSONResponse) VisitAddIngredientResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddIngredientdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddIngredientdefaultApplicationProblemPlusJSONResponse) VisitAddIngredientResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeIngredientRequestObject struct {
+	IngredientId string `json:"ingredient_id"`
+	Body         *ChangeIngredientJSONRequestBody
+}
+
+type ChangeIngredientResponseObject interface {
+	VisitChangeIngredientResponse(w http.ResponseWriter) error
+}
+
+type ChangeIngredient200JSONResponse IngredientList
+
+func (response ChangeIngredient200JSONResponse) VisitChangeIngredientResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeIngredientdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeIngredientdefaultApplicationProblemPlusJSONResponse) VisitChangeIngredientResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ReadInvitationRequestObject struct {
 	Body *ReadInvitationJSONRequestBody
 }
@@ -12502,6 +13181,47 @@ type RetirePlandefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response RetirePlandefaultApplicationProblemPlusJSONResponse) VisitRetirePlanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PlanStepsRequestObject struct {
+	AtlasId AtlasId `json:"atlas_id"`
+	PlanId  PlanId  `json:"plan_id"`
+	Body    *PlanStepsJSONRequestBody
+}
+
+type PlanStepsResponseObject interface {
+	VisitPlanStepsResponse(w http.ResponseWriter) error
+}
+
+type PlanSteps200JSONResponse PlanSteps
+
+func (response PlanSteps200JSONResponse) VisitPlanStepsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PlanStepsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PlanStepsdefaultApplicationProblemPlusJSONResponse) VisitPlanStepsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -14546,6 +15266,15 @@ type StrictServerInterface interface {
 	// ListHistoryPieces The pieces behind a point of history, the latest first
 	// (GET /history/pieces)
 	ListHistoryPieces(ctx context.Context, request ListHistoryPiecesRequestObject) (ListHistoryPiecesResponseObject, error)
+	// ListIngredients What the shop adds to meat, and what its plans ask for beside that
+	// (GET /ingredients)
+	ListIngredients(ctx context.Context, request ListIngredientsRequestObject) (ListIngredientsResponseObject, error)
+	// AddIngredient Add an ingredient
+	// (POST /ingredients)
+	AddIngredient(ctx context.Context, request AddIngredientRequestObject) (AddIngredientResponseObject, error)
+	// ChangeIngredient Change an ingredient, or take it out of use
+	// (PUT /ingredients/{ingredient_id})
+	ChangeIngredient(ctx context.Context, request ChangeIngredientRequestObject) (ChangeIngredientResponseObject, error)
 	// ReadInvitation Whom a link to choose a password is for
 	// (POST /invitation)
 	ReadInvitation(ctx context.Context, request ReadInvitationRequestObject) (ReadInvitationResponseObject, error)
@@ -14648,6 +15377,9 @@ type StrictServerInterface interface {
 	// RetirePlan Take a plan of the shop's own out of use, or back into it
 	// (PUT /plans/{atlas_id}/{plan_id}/retired)
 	RetirePlan(ctx context.Context, request RetirePlanRequestObject) (RetirePlanResponseObject, error)
+	// PlanSteps How a plan is done, step by step, under what is chosen within it
+	// (POST /plans/{atlas_id}/{plan_id}/steps)
+	PlanSteps(ctx context.Context, request PlanStepsRequestObject) (PlanStepsResponseObject, error)
 	// ListPlanVersions What a plan of the shop's own was, newest first
 	// (GET /plans/{atlas_id}/{plan_id}/versions)
 	ListPlanVersions(ctx context.Context, request ListPlanVersionsRequestObject) (ListPlanVersionsResponseObject, error)
@@ -16774,6 +17506,123 @@ func (sh *strictHandler) ListHistoryPieces(ctx *echo.Context, params ListHistory
 	return nil
 }
 
+// ListIngredients operation middleware
+func (sh *strictHandler) ListIngredients(ctx *echo.Context) error {
+	var request ListIngredientsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListIngredients(ctx.Request().Context(), request.(ListIngredientsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListIngredients")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListIngredientsResponseObject); ok {
+		return validResponse.VisitListIngredientsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddIngredient operation middleware
+func (sh *strictHandler) AddIngredient(ctx *echo.Context) error {
+	var request AddIngredientRequestObject
+
+	var body AddIngredientJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddIngredient(ctx.Request().Context(), request.(AddIngredientRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddIngredient")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddIngredientResponseObject); ok {
+		return validResponse.VisitAddIngredientResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ChangeIngredient operation middleware
+func (sh *strictHandler) ChangeIngredient(ctx *echo.Context, ingredientId string) error {
+	var request ChangeIngredientRequestObject
+
+	request.IngredientId = ingredientId
+
+	var body ChangeIngredientJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeIngredient(ctx.Request().Context(), request.(ChangeIngredientRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeIngredient")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ChangeIngredientResponseObject); ok {
+		return validResponse.VisitChangeIngredientResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ReadInvitation operation middleware
 func (sh *strictHandler) ReadInvitation(ctx *echo.Context) error {
 	var request ReadInvitationRequestObject
@@ -18056,6 +18905,55 @@ func (sh *strictHandler) RetirePlan(ctx *echo.Context, atlasId AtlasId, planId P
 		return err
 	} else if validResponse, ok := response.(RetirePlanResponseObject); ok {
 		return validResponse.VisitRetirePlanResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// PlanSteps operation middleware
+func (sh *strictHandler) PlanSteps(ctx *echo.Context, atlasId AtlasId, planId PlanId) error {
+	var request PlanStepsRequestObject
+
+	request.AtlasId = atlasId
+	request.PlanId = planId
+
+	var body PlanStepsJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PlanSteps(ctx.Request().Context(), request.(PlanStepsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PlanSteps")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PlanStepsResponseObject); ok {
+		return validResponse.VisitPlanStepsResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -29,6 +29,7 @@ type Piece struct {
 	Basis        string              `yaml:"basis"` // where the figures of this piece come from
 	WeightKg     Range               `yaml:"weight_kg"`
 	SideSharePct float64             `yaml:"side_share_pct"` // of a cold side, 0–100
+	LengthMm     float64             `yaml:"length_mm"`      // along the straight cut, of a typical one; 0 where not known
 	Skill        int                 `yaml:"skill"`          // 1 easy … 3 hard
 	Inspect      []Inspect           `yaml:"inspect"`
 	Cautions     []string            `yaml:"cautions"`
@@ -194,8 +195,11 @@ type Plan struct {
 	BasedOn  string             `yaml:"-" json:"based_on,omitempty"`  // the plan it was copied from
 	Chosen   map[string]string  `yaml:"-" json:"chosen,omitempty"`    // options: id → choice
 	// Steps are how it is done. What the products are made of, the waste, the minutes and the tool then follow from them.
-	Steps   []steps.Step   `yaml:"steps" json:"steps,omitempty"`
-	Options []steps.Option `yaml:"options" json:"options,omitempty"` // what can be chosen between the steps
+	Steps []steps.Step `yaml:"steps" json:"steps,omitempty"`
+	// ByShares says that the steps were made from percentages by the rule of [Piece.InSteps]: the percentages are what the
+	// plan says, and the steps follow from them.
+	ByShares bool           `yaml:"-" json:"by_shares,omitempty"`
+	Options  []steps.Option `yaml:"options" json:"options,omitempty"` // what can be chosen between the steps
 	// Declared are the products of a plan in steps as they were written, under every choice; Products are those of the
 	// choices made, with what they are made of.
 	Declared []Product `yaml:"-" json:"declared,omitempty"`
@@ -247,6 +251,9 @@ type Product struct {
 
 // Treatments are the words for [Product.Treated].
 var Treatments = []string{"rolled", "stuffed", "cubed", "needled", "minced"}
+
+// OwnSteps says whether the plan was written in steps, so that its percentages follow from them.
+func (pl Plan) OwnSteps() bool { return len(pl.Steps) > 0 && !pl.ByShares }
 
 // All are the products of the plan under every choice of its steps.
 func (pl Plan) All() []Product {
@@ -393,6 +400,15 @@ func (p Piece) Split(m measure.Mass) []measure.Mass {
 		panic("atlas: " + p.ID + " has no shares")
 	}
 	return out
+}
+
+// GramsPerMm is what a millimetre of the piece weighs along the straight cut, in grams, on the mean; 0 where its length
+// is not known. A heavier piece is taken to be thicker, not longer.
+func (p Piece) GramsPerMm(m measure.Mass) float64 {
+	if p.LengthMm <= 0 {
+		return 0
+	}
+	return m.Grams() / p.LengthMm
 }
 
 // Low, Typical and High are the usual weights of the piece.

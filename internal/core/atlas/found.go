@@ -50,12 +50,12 @@ func (p Piece) taken(pl Plan, takes Takes, to string) Plan {
 			of = append(of, m.ID)
 		}
 	}
-	if len(pl.Steps) > 0 {
+	if pl.OwnSteps() {
 		pl.Gone = slices.Clone(pl.Gone)
 		for _, part := range of {
 			pl.Gone = append(pl.Gone, Gone{Part: part, Pct: takes.Pct, To: tubOf(to)})
 		}
-		return p.compiled(pl)
+		return p.Compile(pl)
 	}
 	target := Thrown
 	for _, pr := range pl.Products {
@@ -94,6 +94,16 @@ func (p Piece) lacking(ids []string) Piece {
 	return p
 }
 
+// UsualForm is the id of the form in which the piece usually comes; empty where it comes one way only.
+func (p Piece) UsualForm() string {
+	for _, f := range p.Forms {
+		if f.Default {
+			return f.ID
+		}
+	}
+	return ""
+}
+
 // Form gives a form of the piece by id.
 func (p Piece) Form(id string) (Form, bool) {
 	for _, f := range p.Forms {
@@ -104,15 +114,17 @@ func (p Piece) Form(id string) (Form, bool) {
 	return Form{}, false
 }
 
-// As gives the piece in one of its forms: named by it, without what it lacks. An unknown form, or none, changes
-// nothing.
+// As gives the piece in one of its forms: named by it unless it is the usual one, without what it lacks. An unknown
+// form, or none, changes nothing.
 func (p Piece) As(id string) Piece {
 	f, ok := p.Form(id)
 	if !ok {
 		return p
 	}
 	p, _ = p.Without(f.Absent)
-	p.Name += ", " + f.Name
+	if !f.Default {
+		p.Name += ", " + f.Name
+	}
 	if len(f.Code) > 0 {
 		codes := map[string]string{}
 		maps.Copy(codes, p.Codes)
@@ -158,7 +170,7 @@ func (p Piece) Without(absent steps.Shares) (Piece, []string) {
 	p.Muscles, p.Other = muscles, other
 	plans := make([]Plan, len(p.Plans))
 	for i, pl := range p.Plans {
-		plans[i] = p.compiled(pl.without(gone))
+		plans[i] = p.Compile(pl.without(gone))
 	}
 	p.Plans = plans
 	return p, names

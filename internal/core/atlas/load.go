@@ -155,7 +155,7 @@ func Decode(file string, raw []byte) ([]Piece, error) {
 	var faults []error
 	for i, p := range pieces {
 		for k, pl := range p.Plans {
-			pieces[i].Plans[k] = p.compiled(pl)
+			pieces[i].Plans[k] = p.Compile(pl)
 		}
 		for _, f := range Validate(pieces[i]) {
 			faults = append(faults, fmt.Errorf("%s: %s: %w", file, p.ID, f))

@@ -105,7 +105,7 @@ func (p Piece) covered() (Part, bool) {
 // millimetres; ok is false where the piece has no measured cover, or the plan makes nothing that can bear it.
 func (p Piece) CoverOf(pl Plan) (natural, left float64, ok bool) {
 	part, ok := p.covered()
-	if !ok || len(pl.Steps) > 0 { // how much is left is a matter of the steps
+	if !ok || pl.OwnSteps() { // how much is left is a matter of the steps
 		return 0, 0, false
 	}
 	full, kept := 0.0, 0.0
@@ -165,7 +165,7 @@ func (p Piece) With(pl Plan, chosen map[string]string) (Plan, error) {
 			continue
 		}
 		c := o.Choices[at]
-		if len(pl.Steps) == 0 {
+		if !pl.OwnSteps() {
 			out.choose(c)
 		}
 		out.Chosen[o.ID] = id
@@ -192,7 +192,7 @@ func (p Piece) With(pl Plan, chosen map[string]string) (Plan, error) {
 	}
 	p.unspell(&out)
 	out.tidy()
-	out = p.compiled(out)
+	out = p.Compile(out)
 	out.Name += "; " + strings.Join(said, ", ")
 	return out, nil
 }

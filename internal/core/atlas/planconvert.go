@@ -158,13 +158,9 @@ func (p Piece) layMinutes(list []steps.Step, minutes float64) {
 // InSteps gives a plan of percentages as a plan of steps: what it makes, wastes and takes stays exactly the same. A
 // plan of steps stays as it is.
 func (p Piece) InSteps(pl Plan) Plan {
-	if len(pl.Steps) > 0 {
+	if pl.OwnSteps() {
 		return pl
 	}
-	out := pl.copied()
-	out.Steps = p.fromShares(pl)
-	tool := pl.Tool
-	out = p.compiled(out)
-	out.Tool = tool
-	return out
+	pl.Steps, pl.ByShares = p.fromShares(pl), true
+	return pl
 }

@@ -38,7 +38,7 @@ func goes(has int64, g Gone) int64 { return int64(math.Round(float64(has) * g.Pc
 
 // StepsOf is the plan as steps: its own, or its percentages turned into steps by the one rule of [fromShares].
 func (p Piece) StepsOf(pl Plan) []steps.Step {
-	if len(pl.Steps) > 0 {
+	if pl.OwnSteps() {
 		return pl.Steps
 	}
 	return p.fromShares(pl)
@@ -71,7 +71,7 @@ func (p Piece) Flow(pl Plan) steps.Flow {
 
 // Sizes are the weights and lengths of the piece's parts at a weight of the piece.
 func (p Piece) Sizes(m measure.Mass) steps.Sizes {
-	z := steps.Sizes{Grams: map[string]float64{}, Mm: map[string]float64{}}
+	z := steps.Sizes{Grams: map[string]float64{}, Mm: map[string]float64{}, Piece: p.LengthMm}
 	for _, part := range p.Parts() {
 		z.Grams[part.ID] = m.Grams() * float64(part.Share) / float64(steps.Whole)
 	}
@@ -102,10 +102,10 @@ func (p Piece) TubProduct(tub steps.Tub) (pr Product, ok bool) {
 	return p.tubProduct(tub), tub != steps.Discard
 }
 
-// compiled fills in what follows from a plan's steps: what each product is made of, how thick and how many, how it was
+// Compile fills in what follows from a plan's steps: what each product is made of, how thick and how many, how it was
 // treated, what is thrown away, and the minutes. A plan of percentages stays as it is.
-func (p Piece) compiled(pl Plan) Plan {
-	if len(pl.Steps) == 0 {
+func (p Piece) Compile(pl Plan) Plan {
+	if !pl.OwnSteps() {
 		return pl
 	}
 	if pl.Declared == nil {

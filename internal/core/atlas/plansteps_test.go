@@ -3,6 +3,7 @@ package atlas
 import (
 	"maps"
 	"math"
+	"os"
 	"strings"
 	"testing"
 
@@ -56,6 +57,11 @@ func TestPlansOfPercentagesBecomeSteps(t *testing.T) {
 func sameInSteps(t *testing.T, p Piece, pl Plan) {
 	t.Helper()
 	in := p.InSteps(pl)
+	if in.OwnSteps() || !in.ByShares {
+		t.Errorf("%s: the percentages are not what the plan says any more", pl.Name)
+	}
+	in.ByShares = false // as if the steps had been written by hand: what follows from them?
+	in = p.Compile(in)
 	name := p.ID + " " + pl.Name
 	if faults := steps.Check(in.Steps, nil); len(faults) > 0 {
 		t.Errorf("%s: %v", name, faults)
@@ -188,7 +194,7 @@ func TestPlanFollowsFromItsSteps(t *testing.T) {
 func TestFormsLackWhatTheySay(t *testing.T) {
 	p := madeUp(t)
 	without := p.As("without_tip")
-	if _, has := without.Muscle("tip"); has || without.Name != "Made up rump, without tip" {
+	if _, has := without.Muscle("tip"); has || without.Name != "Made up rump" {
 		t.Errorf("%s has a tip", without.Name)
 	}
 	if m, _ := without.Muscle("heart"); math.Abs(m.SharePct-75) > 1e-9 || math.Abs(without.WeightKg.Typical-4) > 1e-9 {
@@ -200,7 +206,8 @@ func TestFormsLackWhatTheySay(t *testing.T) {
 	}
 	half := p.As("half_tip")
 	m, _ := half.Muscle("tip")
-	if math.Abs(m.SharePct-10/0.9) > 1e-9 || half.Codes["imps"] != "184" || half.Missing["tip"] != 50_000 {
+	if math.Abs(m.SharePct-10/0.9) > 1e-9 || half.Codes["imps"] != "184" ||
+		half.Name != "Made up rump, with half the tip" || half.Missing["tip"] != 50_000 {
 		t.Errorf("half a tip is %g %%, code %v, missing %v", m.SharePct, half.Codes, half.Missing)
 	}
 	pl, _ = half.Plan("seamed")
@@ -241,5 +248,67 @@ func TestValidationNamesTheStep(t *testing.T) {
 		if err == nil || !strings.Contains(err.Error(), becomes[1]) {
 			t.Errorf("%s: %v, want “%s”", becomes[0], err, becomes[1])
 		}
+	}
+}
+
+// Every piece has a length along the straight cut, every muscle one along its own, and what a millimetre weighs is of
+// the trade's order. A 32 mm slice of the undivided heart of a big rump is said to weigh about 680 g, 21 g a millimetre
+// (common practice, no source); the whole rump, cap and tri-tip with it, must weigh more a millimetre than that, and
+// less than twice as much.
+func TestLengthsAlongTheCut(t *testing.T) {
+	a, err := Load()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, p := range a.Pieces {
+		if p.LengthMm <= 0 {
+			t.Errorf("%s has no length", p.ID)
+		}
+		for _, m := range p.Muscles {
+			if m.Shape.LengthMm <= 0 {
+				t.Errorf("%s %s has no length", p.ID, m.ID)
+			}
+		}
+	}
+	rump, _ := a.Find("beef.top_sirloin")
+	if perMm := rump.GramsPerMm(rump.High()); perMm < 21 || perMm > 42 {
+		t.Errorf("a big rump weighs %.1f g a millimetre", perMm)
+	}
+}
+
+// The example of docs/steps.md is a plan of the rump as the atlas has it.
+func TestTheExampleOfTheDocs(t *testing.T) {
+	doc, err := os.ReadFile("../../../docs/steps.md")
+	if err != nil {
+		t.Fatal(err)
+	}
+	_, rest, found := strings.Cut(string(doc), "```yaml\n")
+	example, _, closed := strings.Cut(rest, "```")
+	if !found || !closed {
+		t.Fatal("docs/steps.md has no example")
+	}
+	var plans []Plan
+	if err := unmarshal([]byte(example), &plans); err != nil {
+		t.Fatal(err)
+	}
+	a, err := Load()
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, _ := a.Find("beef.top_sirloin")
+	pl := p.Compile(plans[0])
+	if faults := ValidatePlan(p, pl); len(faults) > 0 {
+		t.Error(faults)
+	}
+	if heart, _ := pl.Product("heart_steak"); heart.From["heart_side"] != 0 || heart.From["heart_main"] != 95 {
+		t.Errorf("heart steaks of %v", heart.From)
+	}
+	p.Plans = []Plan{pl}
+	straight, err := p.With(pl, map[string]string{"heart": "straight"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if heart, _ := straight.Product("heart_steak"); heart.From["heart_side"] != 95 {
+		t.Errorf("straight heart steaks of %v", heart.From)
 	}
 }

@@ -55,6 +55,9 @@ func (v *validator) header() {
 	if w.Low <= 0 || w.Low > w.Typical || w.Typical > w.High {
 		v.add("weight_kg", "must rise from low over typical to high, all above 0")
 	}
+	if p.LengthMm < 0 || p.LengthMm > 2000 {
+		v.add("length_mm", "must be from 0 to 2,000")
+	}
 	if p.Section.W <= 0 || p.Section.H <= 0 {
 		v.add("section", "needs a width and a height above 0")
 	}
@@ -285,7 +288,7 @@ func (v *validator) plan(at string, pl Plan) {
 	if pl.Minutes <= 0 {
 		v.add(key+".minutes", "must be above 0; the minutes of a plan in steps are the sum of theirs")
 	}
-	if len(pl.Steps) > 0 {
+	if pl.OwnSteps() {
 		v.validateSteps(key, pl)
 	}
 	used, ids := map[string]int64{}, map[string]bool{}

@@ -138,6 +138,7 @@ func (r *roller) cut(c Cut) {
 	p := PieceLine{Cut: c, Packaging: t.Packaging.Times(heads), Discard: t.Discard.Times(heads)}
 	r.Mass += c.Mass * r.heads
 	r.waste += sheet.FateMass(value.Waste) * r.heads
+	r.Totals.Ingredients = r.Totals.Ingredients.Add(t.Ingredients.Times(heads))
 	for _, cell := range sheet.Cells {
 		to := string(cell.Fate)
 		if pr, ok := c.Plan.Product(cell.Product); ok && cell.Fate == value.Sold {
@@ -221,7 +222,7 @@ func (r *roller) total() {
 	hours := new(big.Rat).Mul(value.HoursOf(k.Minutes), heads)
 	t.Labour = k.Currency.Round(k.Rates.LabourPerHour.Times(hours))
 	t.Purchase = k.Currency.Round(k.Purchase).Times(heads)
-	before := t.Sales.Sub(t.Packaging).Sub(t.Discard).Sub(t.Purchase)
+	before := t.Sales.Sub(t.Packaging).Sub(t.Discard).Sub(t.Ingredients).Sub(t.Purchase)
 	t.Value = before.Sub(t.Labour)
 	if r.Mass > 0 {
 		t.PerKg = k.Currency.Round(t.Value.Over(r.Mass.In(measure.UnitKilogram)))

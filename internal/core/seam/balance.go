@@ -35,6 +35,24 @@ func Weigh(input measure.Mass, outputs []measure.Mass, division measure.Mass, li
 	return weigh(input, outputs, 0, division, limitPct)
 }
 
+// WeighAdded is Weigh where something was added to the input, such as a stuffing, in so many weighings: what went in is
+// both together, and the tolerance counts those weighings too.
+func WeighAdded(input, added measure.Mass, weighings int, outputs []measure.Mass, division measure.Mass,
+	limitPct float64) Balance {
+	return weighAll(input+added, outputs, 0, weighings, division, limitPct)
+}
+
+// weighAll is weigh with more weighings than those of the outputs and the input.
+func weighAll(in measure.Mass, outputs []measure.Mass, inner measure.Mass, more int, division measure.Mass,
+	limitPct float64) Balance {
+	b := weigh(in, outputs, inner, division, limitPct)
+	if more > 0 {
+		b.Tolerance = Tolerance(division, len(outputs)+more)
+		b.judge()
+	}
+	return b
+}
+
 // weigh is Weigh with what was lost inside what came off.
 func weigh(input measure.Mass, outputs []measure.Mass, inner, division measure.Mass, limitPct float64) Balance {
 	b := Balance{Input: input, Inner: inner, LimitPct: limitPct, Tolerance: Tolerance(division, len(outputs))}

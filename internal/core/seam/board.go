@@ -135,12 +135,7 @@ func (b Board) Balance(id string, division measure.Mass, limitPct float64) Balan
 	if coarsest == 0 {
 		coarsest = division
 	}
-	out := weigh(in, outputs, b.inner(n), coarsest, limitPct)
-	if weighed > 0 { // what was added was weighed too
-		out.Tolerance = Tolerance(coarsest, len(outputs)+weighed)
-		out.judge()
-	}
-	return out
+	return weighAll(in, outputs, b.inner(n), weighed, coarsest, limitPct)
 }
 
 // Divided says that the node is a block whose parts stay joined and which something was taken from, or that was laid
@@ -314,6 +309,19 @@ func (b Board) Counted(product string) (count int, known bool) {
 func (b Board) Taken(part, product string) (sum measure.Mass, times int) {
 	for _, n := range b.Nodes {
 		if n.Parent == b.Root && n.ID != b.Root && n.Part == part && n.Product == product {
+			sum += n.Mass
+			times++
+		}
+	}
+	return sum, times
+}
+
+// Alone is the mass of a part that was weighed by itself, straight off the piece or as a block of nothing else, and in
+// how many weighings. What left in a block with others has no weight of its own.
+func (b Board) Alone(part string) (sum measure.Mass, times int) {
+	sum, times = b.Taken(part, "")
+	for _, n := range b.Nodes {
+		if n.Event == Parted && len(n.Holds) == 1 && n.Holds[part] == steps.Whole {
 			sum += n.Mass
 			times++
 		}

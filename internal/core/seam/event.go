@@ -29,12 +29,12 @@ const (
 	Reopened  Kind = "reopened" // Node is not finished after all; Reason
 	Measured  Kind = "measured" // the temperature of Node was taken: TempC
 
-	Parted  Kind = "parted"  // a block left Node and stays joined: Block, Holds, Net
-	Tubbed  Kind = "tubbed"  // what has gathered in a tub was weighed: Part is the tub, Net
-	Added   Kind = "added"   // an ingredient went into Node: Part is the ingredient, Net its mass
-	Joined  Kind = "joined"  // Target, a block, was laid into Node
-	Ticked  Kind = "ticked"  // Step is done and nothing was weighed; Holds went from Node into tubs by it
-	Skipped Kind = "skipped" // Step is left out; what it would have taken stays where it is
+	Parted  Kind = "parted"           // a block left Node and stays joined: Block, Holds, Net
+	Tubbed  Kind = "tubbed"           // what has gathered in a tub was weighed: Part is the tub, Net
+	Added   Kind = "ingredient_added" // an ingredient went into Node: Part is the ingredient, Net its mass
+	Joined  Kind = "joined"           // Target, a block, was laid into Node
+	Ticked  Kind = "ticked"           // Step is done and nothing was weighed; Holds went from Node into tubs by it
+	Skipped Kind = "skipped"          // Step is left out; what it would have taken stays where it is
 )
 
 // Kinds lists all kinds.

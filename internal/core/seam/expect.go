@@ -2,6 +2,7 @@ package seam
 
 import (
 	"math"
+	"strings"
 
 	"falda/internal/core/atlas"
 	"falda/internal/core/measure"
@@ -28,6 +29,15 @@ type Expected struct {
 	WaitsFor  []string // steps that must be done first: the muscles that lie over its seam
 }
 
+// Key names it among all that is expected of a plan. What leaves by the step that is called like it goes by its kind
+// and id alone.
+func (e Expected) Key() string {
+	if e.Step == "" || e.Step == e.ID || strings.HasSuffix(e.Step, "."+e.ID) {
+		return e.Kind + ":" + e.ID
+	}
+	return e.Kind + ":" + e.ID + "@" + e.Step
+}
+
 // Kinds of what is expected that are no parts of a piece.
 const (
 	KindProduct = "product" // of the plan
@@ -39,10 +49,14 @@ const (
 // of one part goes by the name of the part. Piece weight is the input once weighed, else the given one; what comes off
 // a block that was weighed is reckoned from the block's own weight.
 func Expect(p atlas.Piece, plan atlas.Plan, b Board, weight measure.Mass) []Expected {
+	return ExpectBy(p.Flow(plan), p, plan, b, weight)
+}
+
+// ExpectBy is Expect where the plan was walked already.
+func ExpectBy(flow steps.Flow, p atlas.Piece, plan atlas.Plan, b Board, weight measure.Mass) []Expected {
 	if b.Root != "" {
 		weight = b.Input()
 	}
-	flow := p.Flow(plan)
 	x := expecting{p: p, plan: plan, b: b, masses: Masses(p, flow, weight), parts: map[string]atlas.AnyPart{}}
 	for _, part := range p.Parts() {
 		x.parts[part.ID] = part

@@ -453,3 +453,17 @@ func TestAMuscleOpens(t *testing.T) {
 		t.Error("a ghost was found")
 	}
 }
+
+// By hand: 1,580 g and 316 g of stuffing in, 1,890 g out: 6 g are missing, of 1,896 g that went in. Three weighings of
+// 5 g: 3·5·√(3/12) = 7.5 g. The same out of the meat alone would be a gain.
+func TestWeighAdded(t *testing.T) {
+	const g = measure.Gram
+	out := []measure.Mass{1890 * g}
+	b := WeighAdded(1580*g, 316*g, 1, out, 5*g, 1.5)
+	if b.Residual != 6*g || b.Input != 1896*g || b.Tolerance != 7500*measure.Milligram || b.Verdict != Balanced {
+		t.Errorf("%+v", b)
+	}
+	if b := Weigh(1580*g, out, 5*g, 1.5); b.Verdict != Gain {
+		t.Errorf("without the stuffing: %+v", b)
+	}
+}

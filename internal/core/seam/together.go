@@ -32,7 +32,7 @@ func SumExpected(lists [][]Expected) []Expected {
 	out := slices.Clone(lists[0])
 	for _, list := range lists[1:] {
 		for i := range out {
-			at := slices.IndexFunc(list, func(e Expected) bool { return e.Kind == out[i].Kind && e.ID == out[i].ID })
+			at := slices.IndexFunc(list, func(e Expected) bool { return e.Key() == out[i].Key() })
 			if at < 0 { // a piece that does not have it
 				continue
 			}

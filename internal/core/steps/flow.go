@@ -4,7 +4,9 @@ import (
 	"fmt"
 	"maps"
 	"math"
+	"math/big"
 	"slices"
+	"strconv"
 	"strings"
 
 	"falda/internal/core/measure"
@@ -79,6 +81,18 @@ type Addition struct {
 
 // Thing names the addition in a [Content].
 func (a Addition) Thing() string { return AddedPrefix + a.Ingredient + "/" + a.Step }
+
+// Quantity is how much is added by length or number, in the ingredient's unit; ok is false for what is added by weight.
+func (a Addition) Quantity() (_ *big.Rat, ok bool) {
+	if a.PerKg > 0 || a.Each == 0 {
+		return nil, false
+	}
+	each, ok := new(big.Rat).SetString(strconv.FormatFloat(a.Each, 'f', -1, 64))
+	if !ok {
+		return nil, false
+	}
+	return each.Mul(each, big.NewRat(int64(max(1, a.Count)), 1)), true
+}
 
 // AddedPrefix begins the name of what was added; no part's id begins so.
 const AddedPrefix = "+"

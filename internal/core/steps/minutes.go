@@ -7,6 +7,7 @@ import "math"
 type Sizes struct {
 	Grams map[string]float64 // of the whole part
 	Mm    map[string]float64 // along the cut; a part without one is as long as its neighbours
+	Piece float64            // of the whole piece, along the straight cut; 0 where not known
 }
 
 // Weight is what a content weighs, in grams.
@@ -54,7 +55,11 @@ func (d Done) Slices(z Sizes) float64 {
 	case d.PortionG.Mid() > 0:
 		n = math.Floor(z.Weight(d.On)/d.PortionG.Mid() + 0.5)
 	case d.Mm.Mid() > 0 && (d.Do == Slice || d.Do == Saw || d.Do == Part):
-		n = math.Floor(z.Length(d.On) / d.Mm.Mid())
+		length := z.Length(d.On)
+		if d.Block == Piece && z.Piece > 0 {
+			length = z.Piece
+		}
+		n = math.Floor(length / d.Mm.Mid())
 		if each := d.EachInto.Mid(); each > 0 {
 			n *= each
 		}

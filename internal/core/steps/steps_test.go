@@ -12,7 +12,7 @@ import (
 	"github.com/goccy/go-yaml"
 
 	. "falda/internal/core/steps"
-	"falda/internal/core/steps/stepstest"
+	"falda/internal/stepstest"
 )
 
 // read gives the steps of a file.

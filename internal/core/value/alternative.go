@@ -7,6 +7,7 @@ import (
 
 	"falda/internal/core/atlas"
 	"falda/internal/core/measure"
+	"falda/internal/core/steps"
 )
 
 // SoldProduct is what a product is called, and its form.
@@ -40,10 +41,13 @@ type Alternative struct {
 	Packaging measure.Money
 	Labour    measure.Money
 	Discard   measure.Money
-	Purchase  measure.Money
-	Unpriced  []string // names of what it sells without a price
-	Planned   bool     // estimated; otherwise weighed
-	Currency  measure.Currency
+	// Ingredients is what was added costs; Added are the ingredients and how much of each, in its unit.
+	Ingredients measure.Money
+	Added       []Added
+	Purchase    measure.Money
+	Unpriced    []string // names of what it sells without a price
+	Planned     bool     // estimated; otherwise weighed
+	Currency    measure.Currency
 	// Book is what its products were priced by; nil of a group, whose pieces were priced each by its own day.
 	Book map[string]measure.Price
 }
@@ -53,6 +57,7 @@ func (s Sheet) Alternative(name string, planned bool) Alternative {
 	out := Alternative{Name: name, Cut: s.Plan.Cut, Pieces: 1, Mass: s.Mass(), Hours: s.hours(),
 		Products: map[string]SoldProduct{}, Parts: s.Atlas.Parts(), Purchase: s.Currency.Round(s.Purchase), Planned: planned,
 		Currency: s.Currency}
+	out.Added = s.added()
 	for _, c := range s.Cells {
 		x := AlternativeCell{Part: c.Part, Fate: c.Fate, Mass: c.Mass, Estimated: c.Estimated}
 		if pr, ok := s.Plan.Product(c.Product); ok && c.Fate == Sold {
@@ -62,6 +67,32 @@ func (s Sheet) Alternative(name string, planned bool) Alternative {
 		out.Cells = append(out.Cells, x)
 	}
 	return out.Reprice(s.Prices, s.Rates)
+}
+
+// Added is how much of an ingredient went into a piece, in the ingredient's unit: kilograms, metres or pieces.
+type Added struct {
+	Ingredient string
+	Quantity   *big.Rat
+}
+
+// added lists what went into the sheet's piece: by the weight of its cells, and by number and length as the plan's
+// steps say.
+func (s Sheet) added() []Added {
+	var out []Added
+	for _, c := range s.Cells {
+		if key := steps.AddedIngredient(c.Part); key != "" {
+			out = append(out, Added{key, c.Mass.In(measure.UnitKilogram)})
+		}
+	}
+	if !s.Plan.OwnSteps() {
+		return out
+	}
+	for _, a := range s.Atlas.Flow(s.Plan).Added {
+		if each, ok := a.Quantity(); ok {
+			out = append(out, Added{a.Ingredient, each})
+		}
+	}
+	return out
 }
 
 // line is what is rounded as one: a product as it was weighed, or as it was estimated.
@@ -105,6 +136,17 @@ func (s Alternative) Reprice(book map[string]measure.Price, rates Rates) Alterna
 	out.Packaging = round(rates.PackagingPerKg.Times(s.Saleable().In(measure.UnitKilogram)))
 	out.Discard = round(rates.DiscardPerKg.Times(s.fate(Waste).In(measure.UnitKilogram)))
 	out.Labour = round(rates.LabourPerHour.Times(s.hours()))
+	var cost measure.Money
+	for _, a := range s.Added {
+		in := rates.Ingredients[a.Ingredient]
+		switch {
+		case in.Price != nil:
+			cost = cost.Add(in.Price.Times(a.Quantity))
+		case !slices.Contains(out.Unpriced, in.Called(a.Ingredient)):
+			out.Unpriced = append(out.Unpriced, in.Called(a.Ingredient))
+		}
+	}
+	out.Ingredients = round(cost)
 	return out
 }
 
@@ -147,8 +189,10 @@ func (s Alternative) Sales() measure.Money {
 	return sum
 }
 
-// Costs are packaging, labour and discard together: all but the block.
-func (s Alternative) Costs() measure.Money { return s.Packaging.Add(s.Labour).Add(s.Discard) }
+// Costs are packaging, labour, discard and ingredients together: all but the block.
+func (s Alternative) Costs() measure.Money {
+	return s.Packaging.Add(s.Labour).Add(s.Discard).Add(s.Ingredients)
+}
 
 // Value is sales less all costs, the block's too.
 func (s Alternative) Value() measure.Money { return s.Sales().Sub(s.Costs()).Sub(s.Purchase) }

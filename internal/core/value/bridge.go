@@ -91,6 +91,9 @@ func bridge(a, b Alternative, per func(Alternative, measure.Money) measure.Money
 	if a.Discard.Sign() != 0 || b.Discard.Sign() != 0 {
 		add("discard", "Discard", "discard", a.Discard.Neg(), b.Discard.Neg())
 	}
+	if a.Ingredients.Sign() != 0 || b.Ingredients.Sign() != 0 {
+		add("ingredients", "Ingredients", "ingredients", a.Ingredients.Neg(), b.Ingredients.Neg())
+	}
 	if a.PerKg(a.Purchase).Cmp(b.PerKg(b.Purchase)) != 0 || a.Purchase.Sign() != 0 {
 		add("purchase", "Purchase", "purchase", a.Purchase.Neg(), b.Purchase.Neg())
 	}
@@ -99,7 +102,7 @@ func bridge(a, b Alternative, per func(Alternative, measure.Money) measure.Money
 
 // CauseOrder says in which order BridgeByCause takes the causes.
 const CauseOrder = "Prices first (what a sells, at b’s prices), then how much is sold as anything at all, then what " +
-	"it is sold as, then labour, packaging, discard and the block."
+	"it is sold as, then labour, packaging, discard, ingredients and the block."
 
 // BridgeByCause goes from a to b by cause, per kilogram of block, in the order of CauseOrder: prices — a's products at
 // b's prices (a product that b does not make keeps a's); yield — more or less of the block sold, at the average price
@@ -136,6 +139,9 @@ func BridgeByCause(a, b Alternative) []Step {
 	add("packaging", "Packaging", a.PerKg(a.Packaging).Sub(b.PerKg(b.Packaging)))
 	if a.Discard.Sign() != 0 || b.Discard.Sign() != 0 {
 		add("discard", "Discard", a.PerKg(a.Discard).Sub(b.PerKg(b.Discard)))
+	}
+	if a.Ingredients.Sign() != 0 || b.Ingredients.Sign() != 0 {
+		add("ingredients", "Ingredients", a.PerKg(a.Ingredients).Sub(b.PerKg(b.Ingredients)))
 	}
 	if c := a.PerKg(a.Purchase).Sub(b.PerKg(b.Purchase)); c.Sign() != 0 {
 		add("purchase", "Purchase", c)

@@ -54,18 +54,18 @@ func (r CostRow) Cost() measure.Money { return r.Joint.Add(r.Further) }
 type CostTable struct {
 	Method   Method
 	Credited bool
-	Joint    measure.Money // block, labour and discard, less credits
+	Joint    measure.Money // block, labour, discard and ingredients, less credits
 	Credits  measure.Money
 	Products []CostRow
 	Muscles  []CostRow
 }
 
-// CostsOf shares the joint cost of an alternative (block, labour and discard) among its products by a method, and each
-// product's cost among its muscles by weight. With credit, by-products carry what they bring and no more; the rest
-// carries what is left. margin, from 0 to below 1, is what the minimum prices leave: cost/(1 − margin). All costs add
-// up exactly to the alternative's costs.
+// CostsOf shares the joint cost of an alternative (block, labour, discard and ingredients) among its products by a
+// method, and each product's cost among its muscles by weight. With credit, by-products carry what they bring and no
+// more; the rest carries what is left. margin, from 0 to below 1, is what the minimum prices leave: cost/(1 − margin).
+// All costs add up exactly to the alternative's costs.
 func CostsOf(s Alternative, method Method, credit bool, margin *big.Rat) (CostTable, error) {
-	t := CostTable{Method: method, Credited: credit, Joint: s.Purchase.Add(s.Labour).Add(s.Discard)}
+	t := CostTable{Method: method, Credited: credit, Joint: s.Purchase.Add(s.Labour).Add(s.Discard).Add(s.Ingredients)}
 	rows, at := s.costRows()
 	var products []JointProduct
 	for i := range rows {

@@ -298,7 +298,7 @@ func (r *recorder) tubbed(n seam.Node) {
 // product shares a weighed product among the parts that the plan makes it of.
 func (r *recorder) product(n seam.Node) {
 	r.sold(n.Product)
-	if given := r.given(n, r.holding(r.root())); len(given) > 0 && len(r.plan.Steps) > 0 {
+	if given := r.given(n, r.holding(r.root())); len(given) > 0 && r.plan.OwnSteps() {
 		r.shareOut(n.Mass, given, Cell{Product: n.Product, Fate: Sold})
 		return
 	}

@@ -5,6 +5,7 @@ import (
 	"math/big"
 
 	"falda/internal/core/atlas"
+	"falda/internal/core/ingredient"
 	"falda/internal/core/measure"
 	"falda/internal/core/seam"
 	"falda/internal/core/steps"
@@ -37,6 +38,7 @@ type Rates struct {
 	LabourPerHour  measure.Money
 	PackagingPerKg measure.Money // of meat sold; by-products go unpacked
 	DiscardPerKg   measure.Money // of what is thrown away
+	Ingredients    ingredient.Book
 }
 
 // Sheet is one way of cutting one piece, fully laid out and priced.
@@ -62,7 +64,7 @@ func Forecast(p atlas.Piece, plan atlas.Plan, mass measure.Mass) []Cell {
 	for i, part := range p.Parts() {
 		cells = append(cells, spread(part, plan, masses[i])...)
 	}
-	if len(plan.Steps) == 0 {
+	if !plan.OwnSteps() {
 		return cells
 	}
 	flow := p.Flow(plan)

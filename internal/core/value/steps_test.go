@@ -8,10 +8,11 @@ import (
 	"time"
 
 	"falda/internal/core/atlas"
+	"falda/internal/core/ingredient"
 	"falda/internal/core/measure"
 	"falda/internal/core/seam"
 	"falda/internal/core/steps"
-	"falda/internal/core/steps/stepstest"
+	"falda/internal/stepstest"
 )
 
 const g = measure.Gram
@@ -184,6 +185,7 @@ func cushion(t *testing.T) (*bench, steps.Flow) {
 			{ID: "fill", Do: steps.Fill, Of: steps.Names{"boned"}, Adds: []steps.Add{{Ingredient: "stuffing", PerKg: 0.2}}},
 			{ID: "tie", Do: steps.Tie, Of: steps.Names{"boned"}, Gives: []steps.Give{{Product: "cushion"}}},
 		}}
+	plan = p.Compile(plan)
 	b := &bench{t: t, p: p, plan: plan, nodes: map[string]string{}, tubs: map[string]measure.Mass{},
 		booked: map[string]measure.Mass{}}
 	flow := p.Flow(plan)
@@ -198,9 +200,15 @@ func TestStuffingIsSoldAndIsNotThePiece(t *testing.T) {
 	b, flow := cushion(t)
 	want := map[string]measure.Mass{"shoulder": 1400 * g, "shank": 180 * g, steps.AddedPrefix + "stuffing": 316 * g}
 	for _, c := range Forecast(b.p, b.plan, 2*measure.Kilogram) {
-		if c.Product == "cushion" && c.Mass != want[c.Part] {
-			t.Errorf("%s in the cushion: %v, want %v", c.Part, c.Mass, want[c.Part])
+		if c.Product == "cushion" {
+			if c.Mass != want[c.Part] {
+				t.Errorf("%s in the cushion: %v, want %v", c.Part, c.Mass, want[c.Part])
+			}
+			delete(want, c.Part)
 		}
+	}
+	if len(want) > 0 {
+		t.Errorf("not in the cushion: %v", want)
 	}
 	b.book(seam.Event{Kind: seam.Opened, Net: 2000 * g})
 	shank := b.book(seam.Event{Kind: seam.Parted, Step: "shank", Block: "shank",
@@ -272,5 +280,39 @@ func TestFreeBlocksAreBookedAsTheyAre(t *testing.T) {
 	}
 	if sheet.Mass() != 6600*g {
 		t.Errorf("the sheet weighs %v", sheet.Mass())
+	}
+}
+
+// By hand, on 2 kg of shoulder: 1,580 g of meat take 316 g of stuffing at 7.50 a kilo, 2.37; four strings of 0.6 m at
+// 0.05 a metre are 0.12; the cushion of 1,896 g brings 18.00 a kilo, 34.128. A bridge to the same without them carries
+// exactly that.
+func TestWhatIsAddedCosts(t *testing.T) {
+	b, _ := cushion(t)
+	tie := &b.plan.Steps[len(b.plan.Steps)-1] // the cushion is tied
+	tie.Adds = []steps.Add{{Ingredient: "string", Each: 0.6, Count: 4}}
+	stuffing, twine := measure.MustMoney("7.50"), measure.MustMoney("0.05")
+	sheet := Sheet{Atlas: b.p, Plan: b.plan, Cells: Forecast(b.p, b.plan, 2*measure.Kilogram),
+		Prices: map[string]measure.Price{"lamb.cushion": {Amount: measure.MustMoney("18.00"), Per: measure.UnitKilogram}},
+		Rates: Rates{Ingredients: ingredient.Book{"stuffing": {Name: "Stuffing", Unit: "kg", Price: &stuffing},
+			"string": {Name: "String", Unit: "m", Price: &twine}}}}
+	tot := sheet.Totals()
+	if tot.Sales.Text(2) != "34.13" || tot.Ingredients.Text(2) != "2.49" || tot.Value.Text(2) != "31.64" {
+		t.Errorf("sales %s, ingredients %s, value %s", tot.Sales.Text(2), tot.Ingredients.Text(2), tot.Value.Text(2))
+	}
+	bare := sheet
+	bare.Rates.Ingredients = nil
+	for _, chain := range [][]Step{BridgeByCause(bare.Alternative("bare", true), sheet.Alternative("stuffed", true))} {
+		sum, there := measure.Money{}, false
+		for _, s := range chain {
+			sum = sum.Add(s.Change)
+			there = there || s.Kind == "ingredients"
+		}
+		if lead := Lead(bare.Alternative("bare", true), sheet.Alternative("stuffed", true)); !there || sum.Cmp(lead) != 0 {
+			t.Errorf("the steps add to %s of %s; ingredients among them: %v", sum.Text(2), lead.Text(2), there)
+		}
+	}
+	if missing := bare.Alternative("bare", true).Unpriced; !slices.Equal(missing,
+		[]string{"Stock bones", "stuffing", "string"}) {
+		t.Errorf("without a price: %v", missing)
 	}
 }

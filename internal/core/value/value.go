@@ -7,28 +7,31 @@ import (
 )
 
 // Totals are the value of a sheet and what it is made of. Each amount is rounded once to the currency's smallest coin,
-// and Value = Sales − Packaging − Labour − Discard − Purchase of the amounts as they are shown.
+// and Value = Sales − Packaging − Labour − Discard − Ingredients − Purchase of the amounts as they are shown.
 type Totals struct {
 	Sales     measure.Money
 	Packaging measure.Money
 	Labour    measure.Money
 	Discard   measure.Money // what it costs to get rid of what is thrown away
-	Purchase  measure.Money
-	Value     measure.Money
-	PerKg     measure.Money  // Value per kg of piece; zero for a piece of nothing
-	PerHour   *measure.Money // Value before labour per bench hour; nil when no minutes were spent
+	// Ingredients is what was added costs: stuffing, spice, net, string.
+	Ingredients measure.Money
+	Purchase    measure.Money
+	Value       measure.Money
+	PerKg       measure.Money  // Value per kg of piece; zero for a piece of nothing
+	PerHour     *measure.Money // Value before labour per bench hour; nil when no minutes were spent
 }
 
 // Shared gives each line times a factor, such as one for a kilogram or one head's part, rounded together so that they
 // add up to a value as it is shown.
 func (t Totals) Shared(factor *big.Rat, value measure.Money, currency measure.Currency) Totals {
-	lines := []measure.Money{t.Sales, t.Packaging.Neg(), t.Labour.Neg(), t.Discard.Neg(), t.Purchase.Neg()}
+	lines := []measure.Money{t.Sales, t.Packaging.Neg(), t.Labour.Neg(), t.Discard.Neg(), t.Ingredients.Neg(),
+		t.Purchase.Neg()}
 	for i := range lines {
 		lines[i] = lines[i].Times(factor)
 	}
 	lines = measure.RoundToTotal(lines, value, currency.Places())
 	return Totals{Sales: lines[0], Packaging: lines[1].Neg(), Labour: lines[2].Neg(), Discard: lines[3].Neg(),
-		Purchase: lines[4].Neg(), Value: value}
+		Ingredients: lines[4].Neg(), Purchase: lines[5].Neg(), Value: value}
 }
 
 // Totals adds the sheet up.
@@ -36,8 +39,8 @@ func (s Sheet) Totals() Totals { return s.Alternative("", false).Totals() }
 
 // Totals are the alternative's amounts and its value.
 func (s Alternative) Totals() Totals {
-	return Totals{Sales: s.Sales(), Packaging: s.Packaging, Labour: s.Labour, Discard: s.Discard, Purchase: s.Purchase,
-		Value: s.Value(), PerKg: s.ValuePerKg(), PerHour: s.PerHour()}
+	return Totals{Sales: s.Sales(), Packaging: s.Packaging, Labour: s.Labour, Discard: s.Discard,
+		Ingredients: s.Ingredients, Purchase: s.Purchase, Value: s.Value(), PerKg: s.ValuePerKg(), PerHour: s.PerHour()}
 }
 
 // YieldTest is the butcher's yield test of a sheet.

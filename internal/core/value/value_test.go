@@ -107,8 +107,8 @@ func TestJointCostAddsUp(t *testing.T) {
 // randomSheet lays a random piece out by random prices; recorded ones come from a random board.
 func randomSheet(rng *rand.Rand, p atlas.Piece, pl atlas.Plan, cells []Cell) Sheet {
 	s := Sheet{Atlas: p, Plan: pl, Cells: cells, Prices: map[string]measure.Price{}, Minutes: rng.Float64() * 60,
-		Rates: Rates{measure.MoneyOf(rng.Int64N(5000), 100), measure.MoneyOf(rng.Int64N(100), 100),
-			measure.MoneyOf(rng.Int64N(50), 100)},
+		Rates: Rates{LabourPerHour: measure.MoneyOf(rng.Int64N(5000), 100),
+			PackagingPerKg: measure.MoneyOf(rng.Int64N(100), 100), DiscardPerKg: measure.MoneyOf(rng.Int64N(50), 100)},
 		Purchase: measure.MoneyOf(rng.Int64N(20_000), 100)}
 	for _, any := range p.Plans {
 		for _, pr := range any.Products {

@@ -40,6 +40,9 @@ func withFirst(s string, as func(rune) rune) string {
 	return string(as(r)) + s[size:]
 }
 
+// FromID makes words of an id: “herb_mix” is “Herb mix”.
+func FromID(id string) string { return Capitalised(strings.ReplaceAll(id, "_", " ")) }
+
 // Truncate gives at most the first max characters of a text, as a column of that width holds it.
 func Truncate(s string, max int) string {
 	if r := []rune(s); len(r) > max {

@@ -14,6 +14,8 @@ import (
 	"falda/internal/core/measure"
 	"falda/internal/core/seam"
 	"falda/internal/core/seammap"
+	"falda/internal/core/steps"
+	"falda/internal/core/words"
 	"falda/internal/store"
 	"falda/internal/work/audit"
 	"falda/internal/work/shop"
@@ -33,6 +35,7 @@ type BoardView struct {
 	Card      stock.Card
 	Shop      shop.WithPlans
 	Plan      atlas.Plan
+	Flow      steps.Flow // of the plan
 	Board     seam.Board
 	Expected  []seam.Expected
 	Next      int // position in Expected, −1 when all is weighed
@@ -58,13 +61,36 @@ func (v BoardView) NameOf(n seam.Node) string {
 			return d.Name
 		}
 	}
-	if pr, ok := v.Plan.Product(n.Product); ok {
+	if pr, ok := seam.Sold(v.Card.Piece, v.Plan, n.Product); ok {
 		return pr.Name
+	}
+	switch n.Event {
+	case seam.Parted:
+		return v.blockName(n)
+	case seam.Tubbed:
+		return seam.TubNames[steps.Tub(n.Part)]
+	case seam.Added:
+		return words.FromID(n.Part)
 	}
 	if n.Event == seam.Discarded {
 		return "Discarded"
 	}
 	return v.Card.Piece.Name
+}
+
+// blockName is what a block is called: as the plan does, else as the bench named it.
+func (v BoardView) blockName(n seam.Node) string {
+	for _, s := range v.Card.Piece.StepsOf(v.Plan) {
+		for _, b := range s.As {
+			if b.Block == n.Block && b.Name != "" {
+				return b.Name
+			}
+		}
+		if s.Rest != nil && s.Rest.Block == n.Block && s.Rest.Name != "" {
+			return s.Rest.Name
+		}
+	}
+	return words.FromID(n.Block)
 }
 
 // StartBreakdown puts a piece on a bench. Where it is on one already, that board comes back.
@@ -242,6 +268,7 @@ func (s *Service) boardOn(shop shop.WithPlans, h store.PieceRow, benches []store
 	if v.Plan, err = planOf(v.Card.Piece, v.Breakdown); err != nil {
 		return v, err
 	}
+	v.Flow = v.Card.Piece.Flow(v.Plan)
 	v.Findings = stock.Ticked(v.Card.Piece, h.Lot.Findings)
 	if v.Map, err = s.stock.ShareMap(v.Card.Piece); err != nil {
 		return v, err
@@ -254,7 +281,7 @@ func (s *Service) boardOn(shop shop.WithPlans, h store.PieceRow, benches []store
 func (s *Service) show(v *BoardView, log []seam.Event) {
 	p := v.Card.Piece
 	v.Board = seam.Fold(p, log)
-	v.Expected = seam.Expect(p, v.Plan, v.Board, v.Card.Weight)
+	v.Expected = seam.ExpectBy(v.Flow, p, v.Plan, v.Board, v.Card.Weight)
 	v.Next = seam.Next(v.Expected)
 	v.Balance = v.Board.Balance("", measure.Mass(v.Shop.DivisionMg), v.Shop.LossLimit(v.Plan))
 	v.Minutes = v.Board.Minutes(s.now())
@@ -279,7 +306,7 @@ func planOf(p atlas.Piece, b store.Breakdown) (atlas.Plan, error) {
 // summarise sets the columns of a breakdown that its board decides.
 func summarise(b *store.Breakdown, board seam.Board, minutes float64) {
 	b.Events, b.State = board.Events, "waiting"
-	b.InputMg, b.OutputMg, b.LossMg, b.Minutes, b.ClosedAt = 0, 0, 0, minutes, nil
+	b.InputMg, b.OutputMg, b.AddedMg, b.LossMg, b.Minutes, b.ClosedAt = 0, 0, 0, 0, minutes, nil
 	if !board.Closed() {
 		b.GainPerKg = nil
 	}
@@ -288,14 +315,11 @@ func summarise(b *store.Breakdown, board seam.Board, minutes float64) {
 		return
 	}
 	b.State, b.InputMg = "open", int64(root.Mass)
-	for _, id := range root.Children {
-		n, _ := board.Node(id)
-		b.OutputMg += int64(n.Mass)
-	}
+	b.AddedMg, b.OutputMg = int64(board.AddedMass()), int64(board.Output())
 	if root.Closed {
 		ended := board.Ended
 		b.State, b.LossMg, b.ClosedAt = "closed", int64(board.Lost()), &ended
-		b.OutputMg = b.InputMg - b.LossMg // what was lost inside opened parts did not come out
+		b.OutputMg = b.InputMg + b.AddedMg - b.LossMg // what was lost inside opened parts did not come out
 	}
 }
 

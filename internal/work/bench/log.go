@@ -2,11 +2,13 @@ package bench
 
 import (
 	"context"
+	"encoding/json"
 	"math"
 	"time"
 
 	"falda/internal/core/measure"
 	"falda/internal/core/seam"
+	"falda/internal/core/steps"
 	"falda/internal/store"
 	"falda/internal/work/shop"
 )
@@ -115,12 +117,37 @@ func eventRow(e seam.Event) store.Event {
 	return store.Event{PublicID: e.ID, Kind: string(e.Kind), At: e.At, Role: e.Role, Node: e.Node, Part: e.Part,
 		Product: e.Product, NetMg: int64(e.Net), GrossMg: int64(e.Gross), TareMg: int64(e.Tare),
 		DivisionMg: int64(e.Division), Source: e.Source, Count: e.Count, Target: e.Target, Reason: e.Reason, Note: e.Note,
-		Minutes: e.Minutes, TempC: e.TempC, Shared: e.Shared}
+		Minutes: e.Minutes, TempC: e.TempC, Shared: e.Shared, Step: e.Step, Block: e.Block, Holds: holdsRow(e.Holds)}
+}
+
+// holdsRow is what an event took, as a row keeps it; nil where it took nothing by name.
+func holdsRow(c steps.Content) *json.RawMessage {
+	if len(c) == 0 {
+		return nil
+	}
+	raw, err := json.Marshal(c)
+	if err != nil { // cannot be: ids and whole numbers
+		panic(err)
+	}
+	return (*json.RawMessage)(&raw)
+}
+
+// holdsOf reads it again; a row that cannot be read took nothing, and the board says so.
+func holdsOf(raw *json.RawMessage) steps.Content {
+	if raw == nil {
+		return nil
+	}
+	var c steps.Content
+	if json.Unmarshal(*raw, &c) != nil {
+		return nil
+	}
+	return c
 }
 
 func eventOf(r store.Event) seam.Event {
-	return seam.Event{ID: r.PublicID, Kind: seam.Kind(r.Kind), At: r.At, Role: r.Role, Node: r.Node, Part: r.Part,
-		Product: r.Product, Net: measure.Mass(r.NetMg), Gross: measure.Mass(r.GrossMg), Tare: measure.Mass(r.TareMg),
-		Division: measure.Mass(r.DivisionMg), Source: r.Source, Count: r.Count, Target: r.Target, Reason: r.Reason,
-		Note: r.Note, Minutes: r.Minutes, TempC: r.TempC, Shared: r.Shared}
+	return seam.Event{Step: r.Step, Block: r.Block, Holds: holdsOf(r.Holds), ID: r.PublicID, Kind: seam.Kind(r.Kind),
+		At: r.At, Role: r.Role, Node: r.Node, Part: r.Part, Product: r.Product, Net: measure.Mass(r.NetMg),
+		Gross: measure.Mass(r.GrossMg), Tare: measure.Mass(r.TareMg), Division: measure.Mass(r.DivisionMg), Source: r.Source,
+		Count: r.Count, Target: r.Target, Reason: r.Reason, Note: r.Note, Minutes: r.Minutes, TempC: r.TempC,
+		Shared: r.Shared}
 }

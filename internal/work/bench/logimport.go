@@ -230,7 +230,11 @@ func (s *Service) checkWhole(shop shop.WithPlans, w WholeBreakdown) error {
 	if _, err := shop.ParsePrice(w.Lot.Price, w.Lot.PricePer); err != nil {
 		faults.Add("price", err)
 	}
-	for _, f := range atlas.ValidatePlan(p, w.Plan) {
+	if _, known := p.Form(w.Lot.Form); w.Lot.Form != "" && !known {
+		faults.Add("form",
+			fault.New("", "unknown", fault.Quote(w.Lot.Form)+" is not a form of this piece", "Send it as it was exported."))
+	}
+	for _, f := range atlas.ValidatePlan(p.As(w.Lot.Form).Found(w.Lot.Findings, w.Lot.Decided), w.Plan) {
 		faults.Add("plan", fault.New("", "invalid", f.Error(), "Start with the atlas that it was cut by."))
 	}
 	return faults.Err()
@@ -243,8 +247,8 @@ func (s *Service) makeImported(ctx context.Context, tx *store.Store, shop shop.W
 	if errors.Is(err, store.ErrNotFound) {
 		lot = store.Lot{PublicID: w.Lot.PublicID, ShopID: shop.ID, LotNumber: w.Lot.LotNumber, Supplier: w.Lot.Supplier,
 			AtlasID: w.Lot.AtlasID, Pieces: w.Lot.Pieces, TotalMg: w.Lot.TotalMg, Price: w.Lot.Price, PricePer: w.Lot.PricePer,
-			SlaughteredOn: w.Lot.SlaughteredOn, PackedOn: w.Lot.PackedOn, Findings: w.Lot.Findings, Decided: w.Lot.Decided,
-			About: w.Lot.About, Note: w.Lot.Note, ReceivedAt: w.Lot.ReceivedAt, Version: 1}
+			SlaughteredOn: w.Lot.SlaughteredOn, PackedOn: w.Lot.PackedOn, Form: w.Lot.Form, Findings: w.Lot.Findings,
+			Decided: w.Lot.Decided, About: w.Lot.About, Note: w.Lot.Note, ReceivedAt: w.Lot.ReceivedAt, Version: 1}
 		if lot.Findings == nil {
 			lot.Findings = []string{}
 		}

@@ -22,7 +22,8 @@ func resultOf(v BoardView, sheet value.Sheet) *store.Result {
 		LossMg: int64(sheet.FateMass(value.Loss)), Minutes: v.Minutes, Priced: len(alternative.Unpriced) == 0,
 		Sales: alternative.Sales().Text(resultDecimals), Packaging: alternative.Packaging.Text(resultDecimals),
 		Labour: alternative.Labour.Text(resultDecimals), Discard: alternative.Discard.Text(resultDecimals),
-		Purchase: alternative.Purchase.Text(resultDecimals), ValuePerKg: alternative.ValuePerKg().Float(),
+		Ingredients: alternative.Ingredients.Text(resultDecimals),
+		Purchase:    alternative.Purchase.Text(resultDecimals), ValuePerKg: alternative.ValuePerKg().Float(),
 		BeforePurchasePerKg: v.Shop.Money.Round(alternative.PerKg(alternative.Value().Add(alternative.Purchase))).Float()}
 	if b.ClosedAt != nil {
 		r.ClosedAt, r.ClosedOn = *b.ClosedAt, v.Shop.Day(*b.ClosedAt)
@@ -76,7 +77,7 @@ func (s *Service) resultFlaws(ctx context.Context, v BoardView) ([]string, *stor
 	}
 	if got.InputMg != want.InputMg || got.MeatMg != want.MeatMg || sum != wanted || len(got.Cells) != len(want.Cells) ||
 		got.Sales != want.Sales || got.Packaging != want.Packaging || got.Labour != want.Labour ||
-		got.Discard != want.Discard ||
+		got.Discard != want.Discard || got.Ingredients != want.Ingredients ||
 		got.Purchase != want.Purchase || !got.ClosedOn.Equal(want.ClosedOn) {
 		return []string{"what it brought does not agree with its log"}, want, nil
 	}

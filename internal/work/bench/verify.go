@@ -109,13 +109,16 @@ func unbalanced(b seam.Board) []string {
 		if !n.Closed {
 			continue
 		}
-		sum := n.Loss
+		sum, in := n.Loss, n.Mass
 		for _, id := range n.Children {
 			child, _ := b.Node(id)
 			sum += child.Mass
 		}
-		if sum != n.Mass {
-			flaws = append(flaws, fmt.Sprintf("node %s: children and loss are %d mg of %d", n.ID, sum, n.Mass))
+		if n.ID == b.Root { // of a block that was cut further, what came off it is what came out
+			sum, in = n.Loss+b.Output(), n.Mass+b.AddedMass()
+		}
+		if sum != in {
+			flaws = append(flaws, fmt.Sprintf("node %s: children and loss are %d mg of %d", n.ID, sum, in))
 		}
 	}
 	return flaws
@@ -132,6 +135,7 @@ func summaryFlaws(got, want store.Breakdown) []string {
 	differ("number of events", got.Events, want.Events)
 	differ("input", measure.Mass(got.InputMg), measure.Mass(want.InputMg))
 	differ("output", measure.Mass(got.OutputMg), measure.Mass(want.OutputMg))
+	differ("added", measure.Mass(got.AddedMg), measure.Mass(want.AddedMg))
 	differ("loss", measure.Mass(got.LossMg), measure.Mass(want.LossMg))
 	if d := got.Minutes - want.Minutes; d > 0.001 || d < -0.001 {
 		differ("minutes", got.Minutes, want.Minutes)

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"falda/internal/core/seam"
+	"falda/internal/core/steps"
 	"falda/internal/core/value"
 	"falda/internal/core/words"
 )
@@ -72,7 +73,7 @@ func yieldSentence(v YieldsView) string {
 func (v BoardView) Outputs() []TracedOutput {
 	var out []TracedOutput
 	for _, n := range v.Board.Nodes {
-		if n.Parent == "" || len(n.Children) > 0 || n.Event == seam.Discarded {
+		if n.Parent == "" || len(n.Children) > 0 || n.Divided() || thrown(n) || n.Event == seam.Added {
 			continue
 		}
 		of := ""
@@ -82,6 +83,11 @@ func (v BoardView) Outputs() []TracedOutput {
 		out = append(out, TracedOutput{Node: n, Name: v.NameOf(n), Of: of, Number: v.Number(n)})
 	}
 	return out
+}
+
+// thrown says whether what was weighed was thrown away.
+func thrown(n seam.Node) bool {
+	return n.Event == seam.Discarded || (n.Event == seam.Tubbed && n.Part == string(steps.Discard))
 }
 
 // Number is the batch number of a weighing.

@@ -237,6 +237,7 @@ func groupAlternative(currency measure.Currency, p atlas.Piece, sum store.Result
 		text string
 		into *measure.Money
 	}{{sum.Packaging, &alternative.Packaging}, {sum.Labour, &alternative.Labour}, {sum.Discard, &alternative.Discard},
+		{sum.Ingredients, &alternative.Ingredients},
 		{sum.Purchase, &alternative.Purchase}} {
 		m, err := measure.MoneyFromDecimal(x.text)
 		if err != nil {

@@ -69,6 +69,7 @@ func (s *Service) carcassPlans(shop shop.WithPlans, c atlas.Carcass, weight meas
 			t := sheet.Totals()
 			v.Totals.Sales, v.Totals.Packaging, v.Totals.Discard = v.Totals.Sales.Add(t.Sales),
 				v.Totals.Packaging.Add(t.Packaging), v.Totals.Discard.Add(t.Discard)
+			v.Totals.Ingredients = v.Totals.Ingredients.Add(t.Ingredients)
 			v.Priced = v.Priced && len(sheet.Unpriced()) == 0
 		}
 		for _, o := range d.Other {
@@ -78,7 +79,8 @@ func (s *Service) carcassPlans(shop shop.WithPlans, c atlas.Carcass, weight meas
 		}
 		v.Totals.Labour = shop.Money.Round(shop.Rates.LabourPerHour.Times(big.NewRat(int64(cp.Minutes*100), 6000)))
 		v.Totals.Purchase = shop.Money.Round(cost)
-		v.Totals.Value = v.Totals.Sales.Sub(v.Totals.Packaging).Sub(v.Totals.Discard).Sub(v.Totals.Labour).
+		v.Totals.Value = v.Totals.Sales.Sub(v.Totals.Packaging).Sub(v.Totals.Discard).Sub(v.Totals.Ingredients).
+			Sub(v.Totals.Labour).
 			Sub(v.Totals.Purchase)
 		v.Totals.PerKg = shop.Money.Round(v.Totals.Value.Over(weight.In(measure.UnitKilogram)))
 		out = append(out, v)

@@ -119,7 +119,7 @@ func (s *Service) Compare(ctx context.Context, id, baseline string, today bool, 
 func (c *Comparison) weighed() {
 	v := c.View
 	for _, part := range v.Card.Piece.Parts() {
-		_, times := v.Board.Taken(part.ID, "")
+		_, times := v.Board.Alone(part.ID)
 		measured := times > 0 || part.Kind == atlas.KindLoss
 		c.Parts = append(c.Parts, PartWeight{part, c.Recorded.PartMass(part.ID), measured})
 	}

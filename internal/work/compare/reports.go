@@ -142,11 +142,11 @@ func (w reportWriter) comparison(v DeskView) report.Report {
 		}
 	}
 	alternatives := report.Table{Title: "The alternatives, a " + w.unit() + " of block",
-		Columns: []string{"", "Sales", "Packaging", "Labour", "Discard", "Block", "Value", "Worth at most"}}
+		Columns: []string{"", "Sales", "Packaging", "Labour", "Discard", "Ingredients", "Block", "Value", "Worth at most"}}
 	for _, s := range v.Alternatives {
 		row := []report.Cell{report.Text(s.Name)}
 		t := s.LinesPer(w.shop.Unit)
-		for _, m := range []measure.Money{t.Sales, t.Packaging, t.Labour, t.Discard, t.Purchase, t.Value} {
+		for _, m := range []measure.Money{t.Sales, t.Packaging, t.Labour, t.Discard, t.Ingredients, t.Purchase, t.Value} {
 			row = append(row, w.moneyCell(m))
 		}
 		alternatives.Rows = append(alternatives.Rows, append(row, w.moneyCell(w.per(s.MaxBlock))))
@@ -256,6 +256,7 @@ func (w reportWriter) carcass(v CarcassView) report.Report {
 		head, week measure.Money
 	}{{"Sales, demand counted", head.Sales, v.Roll.Totals.Sales}, {"Packaging", head.Packaging, v.Roll.Totals.Packaging},
 		{"Labour", head.Labour, v.Roll.Totals.Labour}, {"Discard", head.Discard, v.Roll.Totals.Discard},
+		{"Ingredients", head.Ingredients, v.Roll.Totals.Ingredients},
 		{"The carcass", head.Purchase, v.Roll.Totals.Purchase}, {"Value", head.Value, v.Roll.Totals.Value}} {
 		sums.Rows = append(sums.Rows, []report.Cell{report.Text(x.name), w.moneyCell(x.head), w.moneyCell(x.week)})
 	}

@@ -281,7 +281,7 @@ func (s *Service) trialPieces(ctx context.Context, shop shop.WithPlans,
 		x := out[v.Card.Row.Piece.ID]
 		x.Closed, x.PerKg, x.Shares = true, sheets[i].Totals().PerKg.Float(), map[string]float64{}
 		for _, m := range x.Card.Piece.Muscles { // only what was weighed: cut straight through, a muscle is not
-			if g, times := v.Board.Taken(m.ID, ""); times > 0 {
+			if g, times := v.Board.Alone(m.ID); times > 0 {
 				x.Shares[m.ID] = float64(g) / float64(v.Board.Input()) * 100
 			}
 		}

@@ -60,7 +60,7 @@ func (s *Service) Judge(ctx context.Context, id string) (Judgement, error) {
 	for i, m := range v.Card.Piece.Muscles {
 		mj := MuscleJudgement{Muscle: m, Mass: masses[i], Scores: grades.Scores(v.Card.Piece, m.ID, known),
 			How: map[string]Graded{}}
-		if taken, times := v.Board.Taken(m.ID, ""); times > 0 {
+		if taken, times := v.Board.Alone(m.ID); times > 0 {
 			mj.Mass, mj.Measured = taken, true
 		}
 		if best, ok := eating.Best(mj.Scores); ok {

@@ -8,6 +8,7 @@ import (
 
 	"falda/internal/core/atlas"
 	"falda/internal/core/fault"
+	"falda/internal/core/ingredient"
 	"falda/internal/core/measure"
 	"falda/internal/core/value"
 	"falda/internal/store"
@@ -167,6 +168,17 @@ func Freeze(book map[string]measure.Price, rates value.Rates) *store.Pricing {
 	for key, price := range book {
 		p.Products[key] = store.PriceOf{Amount: price.Amount.Text(4), Per: string(price.Per)}
 	}
+	for key, in := range rates.Ingredients {
+		kept := store.KeptIngredient{Name: in.Name, Unit: in.Unit}
+		if in.Price != nil {
+			text := in.Price.Text(6)
+			kept.Price = &text
+		}
+		if p.Ingredients == nil {
+			p.Ingredients = map[string]store.KeptIngredient{}
+		}
+		p.Ingredients[key] = kept
+	}
 	return p
 }
 
@@ -190,5 +202,23 @@ func Thaw(sh shop.Shop, p *store.Pricing) (map[string]measure.Price, value.Rates
 	if p.DiscardPerKg != "" {
 		discard, err = measure.MoneyFromDecimal(p.DiscardPerKg)
 	}
-	return book, value.Rates{LabourPerHour: labour, PackagingPerKg: packaging, DiscardPerKg: discard}, err
+	if err != nil {
+		return nil, value.Rates{}, err
+	}
+	rates := value.Rates{LabourPerHour: labour, PackagingPerKg: packaging, DiscardPerKg: discard}
+	for key, kept := range p.Ingredients {
+		in := ingredient.Ingredient{Key: key, Name: kept.Name, Unit: kept.Unit}
+		if kept.Price != nil {
+			m, err := measure.MoneyFromDecimal(*kept.Price)
+			if err != nil {
+				return nil, value.Rates{}, err
+			}
+			in.Price = &m
+		}
+		if rates.Ingredients == nil {
+			rates.Ingredients = ingredient.Book{}
+		}
+		rates.Ingredients[key] = in
+	}
+	return book, rates, nil
 }

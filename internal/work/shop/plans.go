@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"slices"
+	"sync"
 	"time"
 
 	"falda/internal/core/atlas"
@@ -17,6 +18,22 @@ type OwnPlan struct {
 	Body   atlas.Plan
 	MadeBy string
 	MadeAt time.Time
+	fits   *fitting
+}
+
+// fitting says whether a plan still fits its piece; worked out once for each time the plans are read.
+type fitting struct {
+	once sync.Once
+	ok   bool
+}
+
+// Fits says whether the plan still fits the piece.
+func (o OwnPlan) Fits(p atlas.Piece) bool {
+	if o.fits == nil {
+		return len(atlas.ValidatePlan(p, o.Body)) == 0
+	}
+	o.fits.once.Do(func() { o.fits.ok = len(atlas.ValidatePlan(p, o.Body)) == 0 })
+	return o.fits.ok
 }
 
 // OwnPlans reads a shop's own plans.
@@ -27,7 +44,7 @@ func (s *Service) OwnPlans(ctx context.Context, st *store.Store, shopID int64) (
 	}
 	out := make([]OwnPlan, 0, len(rows))
 	for _, r := range rows {
-		o := OwnPlan{Plan: r.Plan, MadeBy: r.Latest.MadeBy, MadeAt: r.Latest.MadeAt}
+		o := OwnPlan{Plan: r.Plan, MadeBy: r.Latest.MadeBy, MadeAt: r.Latest.MadeAt, fits: &fitting{}}
 		if o.Body, err = o.BodyOf(r.Latest); err != nil {
 			return nil, err
 		}
@@ -60,7 +77,7 @@ func (sh WithPlans) OwnPlan(atlasID, id string) (OwnPlan, bool) {
 // chosen.
 func (sh WithPlans) AddOwn(p atlas.Piece, chosen string) atlas.Piece {
 	for _, o := range sh.Own {
-		if o.AtlasID != p.ID || (o.Retired && o.PublicID != chosen) || len(atlas.ValidatePlan(p, o.Body)) > 0 {
+		if o.AtlasID != p.ID || (o.Retired && o.PublicID != chosen) || !o.Fits(p) {
 			continue
 		}
 		p.Plans = append(slices.Clip(p.Plans), o.Body)

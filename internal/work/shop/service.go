@@ -1,6 +1,7 @@
 package shop
 
 import (
+	"slices"
 	"time"
 
 	"falda/internal/core/atlas"
@@ -15,11 +16,13 @@ type Service struct {
 	now   func() time.Time
 	audit *audit.Log
 	stale chan struct{} // holds one wish for the upkeep
+	adds  bool          // some plan of the atlas adds an ingredient
 }
 
 // New makes the service. Now is the clock.
 func New(s *store.Store, a *atlas.Atlas, now func() time.Time, log *audit.Log) *Service {
-	return &Service{store: s, atlas: a, now: now, audit: log, stale: make(chan struct{}, 1)}
+	return &Service{store: s, atlas: a, now: now, audit: log, stale: make(chan struct{}, 1),
+		adds: slices.ContainsFunc(a.Pieces, func(p atlas.Piece) bool { return slices.ContainsFunc(p.Plans, adds) })}
 }
 
 // Wake asks for the upkeep soon, where the program does it.

@@ -70,7 +70,15 @@ func (s *Service) For(ctx context.Context, row store.Shop) (WithPlans, error) {
 
 func (s *Service) addPlans(ctx context.Context, shop Shop) (WithPlans, error) {
 	own, err := s.OwnPlans(ctx, s.store, shop.ID)
-	return WithPlans{shop, own}, err
+	if err != nil {
+		return WithPlans{}, err
+	}
+	if s.adds || slices.ContainsFunc(own, func(o OwnPlan) bool { return adds(o.Body) }) {
+		if shop.Rates.Ingredients, err = s.ingredients(ctx, shop.ID); err != nil {
+			return WithPlans{}, err
+		}
+	}
+	return WithPlans{shop, own}, nil
 }
 
 func shopOf(row store.Shop) (Shop, error) {

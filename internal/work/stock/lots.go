@@ -105,6 +105,9 @@ func lotFacts(lot store.Lot, pieces []store.Piece) map[string]any {
 	if lot.About.TemperatureC != nil {
 		facts["temperature_c"] = *lot.About.TemperatureC
 	}
+	if lot.Form != "" {
+		facts["form"] = lot.Form
+	}
 	if len(lot.Findings) > 0 {
 		facts["findings"], facts["decided"] = lot.Findings, lot.Decided
 	}
@@ -240,6 +243,9 @@ func standing(was, now store.Lot, before, after []store.Piece) error {
 	sorted := func(in []string) []string { return slices.Sorted(slices.Values(in)) }
 	if !slices.Equal(sorted(was.Findings), sorted(now.Findings)) || !maps.Equal(was.Decided, now.Decided) {
 		stands("findings")
+	}
+	if was.Form != now.Form {
+		stands("form")
 	}
 	return faults.Err()
 }

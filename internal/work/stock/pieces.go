@@ -19,14 +19,14 @@ func (s *Service) pieceOf(shop shop.WithPlans, lot store.Lot, chosen string) (at
 	if !ok {
 		return p, fmt.Errorf("lot %s is of the piece %s, which the atlas does not know", lot.LotNumber, lot.AtlasID)
 	}
-	return shop.AddOwn(p, chosen).In(shop.Market).Found(lot.Findings, lot.Decided), nil
+	return shop.AddOwn(p, chosen).In(shop.Market).As(lot.Form).Found(lot.Findings, lot.Decided), nil
 }
 
 // ShareMap draws a piece by its shares, once for each way it is found.
 func (s *Service) ShareMap(p atlas.Piece) (seammap.Map, error) {
 	key := p.ID
 	for _, m := range p.Muscles {
-		key += "/" + m.ID
+		key += fmt.Sprintf("/%s %d", m.ID, p.Missing[m.ID])
 	}
 	if m, ok := s.maps.Load(key); ok {
 		return m.(seammap.Map), nil

@@ -109,7 +109,7 @@ func stage(h store.PieceRow, ready age.Readiness, shop shop.WithPlans) (at, wait
 	case b == nil:
 		return "bench", "a bench"
 	case b.State != "closed":
-		left := measure.Mass(b.InputMg - b.OutputMg)
+		left := measure.Mass(b.InputMg + b.AddedMg - b.OutputMg)
 		if b.State == "waiting" {
 			return "bench", "the scale, on " + h.Bench
 		}

@@ -30,6 +30,9 @@ func (s *Service) readPlan(shop shop.WithPlans, p atlas.Piece, pl atlas.Plan, se
 	if pl.Cut != atlas.CutSeams && pl.Cut != atlas.CutStraight {
 		faults.Add("cut", fault.New("", "unknown", "must be seams or straight", ""))
 	}
+	if len(pl.Steps) > 0 {
+		pl = readSteps(p, pl, &faults)
+	}
 	if pl.Tool != "knife" && pl.Tool != "saw" {
 		faults.Add("tool", fault.New("", "unknown", "must be knife or saw", ""))
 	}
@@ -42,6 +45,11 @@ func (s *Service) readPlan(shop shop.WithPlans, p atlas.Piece, pl atlas.Plan, se
 	}
 	pl.Products = slices.Clone(pl.Products)
 	s.readProducts(shop, p, pl.Products, self, &faults)
+	for i, pr := range pl.Declared { // as they were read
+		if known, ok := pl.Product(pr.ID); ok {
+			pl.Declared[i].Name, pl.Declared[i].Form = known.Name, known.Form
+		}
+	}
 	s.readShares(p, pl, &faults)
 	if err := faults.Err(); err != nil {
 		return pl, err
@@ -55,7 +63,10 @@ func (s *Service) readPlan(shop shop.WithPlans, p atlas.Piece, pl atlas.Plan, se
 	for _, f := range atlas.ValidatePlan(p, check) { // what the fields above do not name
 		faults.Add("plan", fault.New("", "invalid", strings.TrimPrefix(f.Error(), "plan."), "Change the plan."))
 	}
-	return pl, faults.Err()
+	if err := faults.Err(); err != nil {
+		return pl, err
+	}
+	return p.InSteps(pl), nil
 }
 
 func planViews(plans []atlas.Plan) []PlanView {

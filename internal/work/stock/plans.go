@@ -136,7 +136,7 @@ func (s *Service) SavePlan(ctx context.Context, atlasID, id string, pl atlas.Pla
 	}
 	err = s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
 		c := audit.Change{Action: "plan.made", Subject: id, SubjectName: pl.Name,
-			Became: map[string]any{"piece": atlasID, "version": pl.Version, "plan": pl}}
+			Became: map[string]any{"piece": atlasID, "version": pl.Version, "plan": planFacts(pl)}}
 		if version == 0 {
 			return c,
 				tx.CreatePlan(ctx, &store.Plan{PublicID: id, ShopID: shop.ID, AtlasID: atlasID, Version: 1, CreatedAt: s.now()}, &v)
@@ -147,7 +147,7 @@ func (s *Service) SavePlan(ctx context.Context, atlasID, id string, pl atlas.Pla
 		}
 		for _, o := range own {
 			if o.PublicID == id {
-				c.Action, c.Was = "plan.changed", map[string]any{"version": o.Version, "plan": o.Body}
+				c.Action, c.Was = "plan.changed", map[string]any{"version": o.Version, "plan": planFacts(o.Body)}
 				o.Plan.Version = version
 				return c, tx.ChangePlan(ctx, o.Plan, &v)
 			}
@@ -160,6 +160,14 @@ func (s *Service) SavePlan(ctx context.Context, atlasID, id string, pl atlas.Pla
 	view := planView(p, pl)
 	view.MadeBy, view.MadeAt = v.MadeBy, &v.MadeAt
 	return view, nil
+}
+
+// planFacts is a plan as the audit keeps it: without steps that only follow from its percentages.
+func planFacts(pl atlas.Plan) atlas.Plan {
+	if pl.ByShares {
+		pl.Steps = nil
+	}
+	return pl
 }
 
 // RetirePlan takes a plan of the shop's own out of use, or back into it. Pieces that were to be cut by it still are.

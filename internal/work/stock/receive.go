@@ -42,6 +42,7 @@ type Arrival struct {
 	PackedOn      string // may be empty in a forecast
 	Supplier      string
 	LotNumber     string
+	Form          string // one of the piece's forms; the usual one where it is empty
 	Findings      []string
 	Decided       map[string]string // finding → what becomes of what it takes
 	Note          string
@@ -89,7 +90,11 @@ func (s *Service) ReadArrival(shop shop.WithPlans, in Arrival, whole bool) (Chec
 				fault.New("", "unknown", fault.Quote(f)+" is not an inspection point of this piece", "Leave it out."))
 		}
 	}
-	a.Piece = shop.AddOwn(p, "").In(shop.Market).Found(in.Findings, in.Decided)
+	if _, known := p.Form(in.Form); ok && in.Form != "" && !known {
+		faults.Add("form",
+			fault.New("", "unknown", fault.Quote(in.Form)+" is not a form of this piece", "Choose one of its forms."))
+	}
+	a.Piece = shop.AddOwn(p, "").In(shop.Market).As(in.Form).Found(in.Findings, in.Decided)
 	if in.Pieces < 1 || in.Pieces > MaxPieces {
 		faults.Add("pieces", fault.New("", "out_of_range", "must be from 1 to 500", "Receive more than 500 in several lots."))
 	}
@@ -260,8 +265,8 @@ func duplicateLot(number string) error {
 func (s *Service) lotOf(shop shop.WithPlans, in Arrival, a CheckedArrival) (store.Lot, []store.Piece, error) {
 	lot := store.Lot{PublicID: store.NewID(), ShopID: shop.ID, LotNumber: in.LotNumber, Supplier: in.Supplier,
 		AtlasID: in.AtlasID, Pieces: a.Pieces, TotalMg: int64(a.Total), Price: a.Price.Amount.Text(measure.PriceDecimals),
-		PricePer: string(a.Price.Per), SlaughteredOn: *a.Slaughtered, PackedOn: *a.packed, Findings: in.Findings,
-		Decided: in.Decided, About: a.About, Note: in.Note, ReceivedAt: s.now(), Version: 1}
+		PricePer: string(a.Price.Per), SlaughteredOn: *a.Slaughtered, PackedOn: *a.packed, Form: in.Form,
+		Findings: in.Findings, Decided: in.Decided, About: a.About, Note: in.Note, ReceivedAt: s.now(), Version: 1}
 	if lot.Findings == nil {
 		lot.Findings = []string{}
 	}

@@ -691,6 +691,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/plans/{atlas_id}/{plan_id}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How a plan is done, step by step, under what is chosen within it */
+        post: operations["planSteps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/ingredients": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the shop adds to meat, and what its plans ask for beside that */
+        get: operations["listIngredients"];
+        put?: never;
+        /** Add an ingredient */
+        post: operations["addIngredient"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/ingredients/{ingredient_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change an ingredient, or take it out of use */
+        put: operations["changeIngredient"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/forecast": {
         parameters: {
             query?: never;
@@ -2345,6 +2397,8 @@ export interface components {
             packaging: string;
             labour: string;
             discard: string;
+            /** @description What was added, where anything was */
+            ingredients?: string;
             purchase: string;
             /** @description The lines add up to it */
             value: string;
@@ -2356,6 +2410,8 @@ export interface components {
             packaging: string;
             labour: string;
             discard: string;
+            /** @description What was added, where anything was */
+            ingredients?: string;
             purchase: string;
             value: string;
             per_kg: string;
@@ -2608,6 +2664,8 @@ export interface components {
             packaging: string;
             labour: string;
             discard: string;
+            /** @description What was added, where anything was */
+            ingredients?: string;
             purchase: string;
             value: string;
         };
@@ -3334,7 +3392,22 @@ export interface components {
                 [key: string]: string;
             };
         };
+        PieceForm: {
+            id: string;
+            name: string;
+            usual: boolean;
+            /** @description What it lacks, in words */
+            absent: string[];
+            note?: string;
+        };
         AtlasPiece: {
+            /** @description The ways in which the trade sells it; none where it comes one way only */
+            forms: components["schemas"]["PieceForm"][];
+            /**
+             * Format: double
+             * @description Along the straight cut, of a typical one
+             */
+            length_mm?: number;
             id: string;
             species: string;
             name: string;
@@ -3575,6 +3648,214 @@ export interface components {
             version?: number;
             /** @description Of the plan that is changed, where it is checked */
             id?: string;
+            /** @description How it is done. With steps, what the products are made of, the waste, the minutes and the tool follow from them and what is sent of these is not read; without, the percentages become steps */
+            steps?: components["schemas"]["PlanStep"][];
+            options?: components["schemas"]["StepOption"][];
+        };
+        StepRange: {
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+        };
+        StepBlock: {
+            block: string;
+            name?: string;
+            /**
+             * Format: double
+             * @description Of the block as it stands
+             */
+            pct?: number;
+        };
+        StepOption: {
+            id: string;
+            name: string;
+            /** @description The choice that holds where none is made */
+            default: string;
+            choices: {
+                id: string;
+                name: string;
+                why?: string;
+            }[];
+        };
+        /** @description One thing done to a block. The grammar is in docs/steps.md. */
+        PlanStep: {
+            id: string;
+            /** @enum {string} */
+            do: "take_off" | "free" | "bone_out" | "saw" | "part" | "dress" | "slice" | "dice" | "flatten" | "open" | "french" | "fold" | "roll" | "fill" | "tie" | "net" | "season" | "tenderise" | "mince" | "cook" | "stack" | "keep";
+            /** @description Blocks worked on; what is left of the last one where it is empty */
+            of?: string[];
+            /** @description What leaves together, in percent of each part's whole */
+            parts?: {
+                [key: string]: number;
+            };
+            as?: components["schemas"]["StepBlock"][];
+            rest?: components["schemas"]["StepBlock"];
+            takes?: {
+                part: string;
+                /**
+                 * Format: double
+                 * @description Of the part's whole
+                 */
+                pct: number;
+                /** @description A tub or a block */
+                to: string;
+                why?: string;
+            }[];
+            gives?: components["schemas"]["StepGive"][];
+            joins?: string;
+            into_blocks?: number;
+            each_into?: components["schemas"]["StepRange"];
+            mm?: components["schemas"]["StepRange"];
+            portion_g?: components["schemas"]["StepRange"];
+            /** @enum {string} */
+            by?: "bone";
+            zone?: {
+                /** Format: double */
+                from_mm?: number;
+                /** Format: double */
+                to_mm?: number;
+                while?: string;
+                until?: string;
+            };
+            adds?: {
+                ingredient: string;
+                /** Format: double */
+                per_kg?: number;
+                /** Format: double */
+                max_pct?: number;
+                /** Format: double */
+                each?: number;
+                count?: number;
+            }[];
+            after?: string[];
+            /** @description Option, to the choices under which the step is done */
+            when?: {
+                [key: string]: string[];
+            };
+            /** @enum {string} */
+            weigh?: "each" | "together" | "tub" | "none";
+            say?: {
+                find?: string;
+                wrong?: string;
+                hold?: string;
+                mark?: string;
+                stop?: string;
+            };
+            caution?: string;
+            display?: string;
+            tool?: string;
+            needs?: string;
+            skill?: number;
+            minutes?: {
+                /** Format: double */
+                base?: number;
+                /** Format: double */
+                per_kg?: number;
+                /** Format: double */
+                per_slice?: number;
+                /** Format: double */
+                per_cm2?: number;
+            };
+        };
+        StepGive: {
+            product?: string;
+            /** @enum {string} */
+            tub?: "mince_trim" | "sausage_trim" | "fat" | "stock" | "discard";
+            piece?: string;
+            form?: string;
+            /**
+             * Format: double
+             * @description Of the block as it stands; all that the others leave where it is left out
+             */
+            pct?: number;
+            count?: components["schemas"]["StepRange"];
+        };
+        StepsAsked: {
+            /** @description Option to choice */
+            options?: {
+                [key: string]: string;
+            };
+        };
+        PlanSteps: {
+            name: string;
+            options: components["schemas"]["StepOption"][];
+            chosen: {
+                [key: string]: string;
+            };
+            /**
+             * Format: double
+             * @description The sum of the steps' on a piece of the usual weight
+             */
+            minutes: number;
+            steps: components["schemas"]["StepDone"][];
+            /** @description That what is added brings with it */
+            allergens: string[];
+        };
+        IngredientList: {
+            ingredients: components["schemas"]["Ingredient"][];
+            units: string[];
+            allergens: {
+                id: string;
+                name: string;
+            }[];
+        };
+        Ingredient: {
+            /** @description Empty where a plan asks for it and the shop has none */
+            id: string;
+            /** @description Names it in plans */
+            key: string;
+            name: string;
+            unit: string;
+            /** @description For one of the unit; left out where it is not known */
+            price?: string;
+            allergens: string[];
+            supplier: string;
+            note: string;
+            retired: boolean;
+            version: number;
+            /** @description Plans that add it */
+            used_in: string[];
+            /** @description A plan asks for it, the shop has none */
+            missing: boolean;
+        };
+        IngredientDraft: {
+            /** @description For one that a plan asks for; made from the name where it is left out */
+            key?: string;
+            name: string;
+            unit: string;
+            price?: string;
+            allergens: string[];
+            supplier?: string;
+            note?: string;
+            retired?: boolean;
+            version?: number;
+        };
+        /** @description A step with what follows from it on a piece of the usual weight */
+        StepDone: {
+            step: components["schemas"]["PlanStep"];
+            /** @description What is done */
+            words: string;
+            /** @description The block worked on */
+            block: string;
+            /** @description Steps that must be done first */
+            waits: string[];
+            outputs: {
+                /** @enum {string} */
+                kind: "block" | "product" | "tub" | "piece";
+                id: string;
+                name: string;
+                /**
+                 * Format: double
+                 * @description Expected on a piece of the usual weight
+                 */
+                g: number;
+                weigh: string;
+            }[];
+            /** Format: double */
+            minutes: number;
+            /** @description Its parts are absent */
+            idle: boolean;
         };
         DraftProduct: {
             /** @description Made from the name where it is left out */
@@ -3692,6 +3973,8 @@ export interface components {
             decided?: {
                 [key: string]: string;
             };
+            /** @description One of the forms of the piece; the usual one where it is left out */
+            form?: string;
             bone?: string;
             feed?: string;
             sex?: string;
@@ -4100,6 +4383,8 @@ export interface components {
             packaging: string;
             labour: string;
             discard: string;
+            /** @description What was added, where anything was */
+            ingredients?: string;
             purchase: string;
             /** @description Sales less packaging, labour, discard and purchase */
             value: string;
@@ -4133,6 +4418,8 @@ export interface components {
             decided?: {
                 [key: string]: string;
             };
+            /** @description One of the forms of the piece; the usual one where it is left out */
+            form?: string;
             bone?: string;
             feed?: string;
             sex?: string;
@@ -4169,6 +4456,8 @@ export interface components {
             decided: {
                 [key: string]: string;
             };
+            /** @description One of the forms of the piece; the usual one where it is left out */
+            form?: string;
             bone?: string;
             feed?: string;
             sex?: string;
@@ -4317,7 +4606,7 @@ export interface components {
             /** @description UUID version 7 made by the client */
             id: string;
             /** @enum {string} */
-            kind: "opened" | "seamed_off" | "trimmed" | "portioned" | "discarded" | "weighed_again" | "undone" | "noted" | "paused" | "resumed" | "closed" | "inspected" | "moved" | "reopened" | "measured";
+            kind: "opened" | "seamed_off" | "trimmed" | "portioned" | "discarded" | "weighed_again" | "undone" | "noted" | "paused" | "resumed" | "closed" | "inspected" | "moved" | "reopened" | "measured" | "parted" | "tubbed" | "ingredient_added" | "joined" | "ticked" | "skipped";
             /**
              * Format: date-time
              * @description The bench's own clock
@@ -4331,10 +4620,18 @@ export interface components {
             role?: string;
             /** @description Id of the event that made the node this one acts in; the piece when empty */
             node?: string;
-            /** @description A muscle or part of the atlas */
+            /** @description A muscle or part of the atlas; with tubbed the tub, with ingredient_added the ingredient */
             part?: string;
-            /** @description A product of the chosen plan */
+            /** @description A product of a plan of the piece */
             product?: string;
+            /** @description The step of the plan that is done; empty for what the plan does not know */
+            step?: string;
+            /** @description With parted: the block that left */
+            block?: string;
+            /** @description With parted: what left together, in percent of each part's whole; with ticked: what went into tubs */
+            holds?: {
+                [key: string]: number;
+            };
             /** Format: double */
             net_g?: number;
             /** Format: double */
@@ -4606,8 +4903,10 @@ export interface components {
         Expected: {
             key: string;
             /** @enum {string} */
-            kind: "muscle" | "fat" | "bone" | "trim" | "waste" | "product";
+            kind: "muscle" | "fat" | "bone" | "trim" | "waste" | "product" | "block" | "tub";
             id: string;
+            /** @description The step that leaves it; empty for a tub */
+            step?: string;
             name: string;
             code: string;
             /** Format: double */
@@ -4651,6 +4950,14 @@ export interface components {
              * @description Once it is: what its children do not account for
              */
             loss_g?: number;
+            /** @description The step of the plan that it does */
+            step?: string;
+            /** @description Of a block: what is left in it, in percent of each part's whole */
+            holds?: {
+                [key: string]: number;
+            };
+            /** @description The event of the block that it was laid into */
+            joined?: string;
             /**
              * Format: double
              * @description At the bench since the weighing before, pauses left out
@@ -4766,7 +5073,7 @@ export interface components {
             id: string;
             name: string;
             /** @enum {string} */
-            kind: "muscle" | "by_product" | "labour" | "packaging" | "discard" | "purchase" | "price" | "yield" | "use";
+            kind: "muscle" | "by_product" | "labour" | "packaging" | "discard" | "ingredients" | "purchase" | "price" | "yield" | "use";
             /** @description Value under the other plan */
             from: string;
             /** @description Value as recorded */
@@ -4863,6 +5170,12 @@ export interface components {
         BalanceRequest: {
             /** Format: double */
             input_g: number;
+            /**
+             * Format: double
+             * @description What was added, such as a stuffing, weighed once: it goes in beside the input
+             * @default 0
+             */
+            added_g: number;
             /**
              * Format: double
              * @default 5
@@ -6405,6 +6718,107 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanVersion"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    planSteps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                atlas_id: components["parameters"]["AtlasId"];
+                plan_id: components["parameters"]["PlanId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepsAsked"];
+            };
+        };
+        responses: {
+            /** @description The steps */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanSteps"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listIngredients: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Ingredients by name */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IngredientList"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addIngredient: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IngredientDraft"];
+            };
+        };
+        responses: {
+            /** @description Ingredients by name */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IngredientList"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeIngredient: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                ingredient_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IngredientDraft"];
+            };
+        };
+        responses: {
+            /** @description Ingredients by name */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IngredientList"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -8,6 +8,7 @@ import {
   MarkLineComponent,
   TooltipComponent,
 } from 'echarts/components'
+import { LabelLayout } from 'echarts/features'
 import { SVGRenderer } from 'echarts/renderers'
 
 use([
@@ -19,6 +20,7 @@ use([
   MarkLineComponent,
   SankeyChart,
   SVGRenderer,
+  LabelLayout,
   TooltipComponent,
 ])
 

@@ -69,6 +69,12 @@ export const help: Record<string, string[]> = {
     'Narrow the list, then change what is shown by a percentage: it is seen before it is saved.',
     'A list comes in as CSV or XLSX, and goes out the same way.',
   ],
+  ingredients: [
+    'What is added to meat: stuffing, spice, net, string; its price and the allergens that it brings.',
+    'What plans ask for and the shop has none of stands at the top; add it with its price.',
+    'Without a price, what is made with it looks cheaper than it is; answers say so.',
+    'An ingredient out of use stays with what was made with it.',
+  ],
   people: [
     'Who works here and what each may do. Change opens a person below their line.',
     'A link lets somebody in once, for 72 hours. A PIN is for the benches.',

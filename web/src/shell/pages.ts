@@ -43,6 +43,12 @@ export const pageGroups: PageGroup[] = [
       { name: 'carcass-value', label: 'Whole carcass', words: 'value side lamb beef' },
       { name: 'history', label: 'Over time', needs: 'GET /history', words: 'weeks cutter supplier yield chart' },
       { name: 'prices', label: 'Prices', needs: 'GET /prices', words: 'price book markets import' },
+      {
+        name: 'ingredients',
+        label: 'Ingredients',
+        needs: 'GET /ingredients',
+        words: 'stuffing spice net string allergens',
+      },
       { name: 'shares', label: 'Shared reports', needs: 'GET /shares', words: 'links pdf' },
     ],
   },

@@ -9,6 +9,7 @@ const { shop } = useShop()
 const pages: { name: string; label: string; needs: Route }[] = [
   { name: 'settings', label: 'Settings', needs: 'GET /shop' },
   { name: 'prices', label: 'Prices', needs: 'GET /prices' },
+  { name: 'ingredients', label: 'Ingredients', needs: 'GET /ingredients' },
   { name: 'people', label: 'People', needs: 'GET /people' },
   { name: 'benches', label: 'Benches', needs: 'GET /benches' },
   { name: 'tokens', label: 'Tokens', needs: 'GET /tokens' },

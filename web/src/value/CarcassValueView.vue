@@ -69,14 +69,17 @@ const drawn = computed(() => carcasses.value?.find((c) => c.id === form.id))
 const brings = computed(() => Object.fromEntries((v.value?.pieces ?? []).map((p) => [p.id, money(p.sales)])))
 const names = computed(() => ({ ...v.value?.names, 'product/rest': 'Small products' }))
 const beyond = computed(() => v.value?.lines.filter((l) => l.beyond_g > 0) ?? [])
-const rows: [keyof S['CarcassSums'], string][] = [
+const lines: [keyof S['CarcassSums'], string][] = [
   ['sales', 'Sales'],
   ['packaging', 'Packaging'],
   ['labour', 'Labour'],
   ['discard', 'Discard'],
+  ['ingredients', 'Ingredients'],
   ['purchase', 'Carcass'],
   ['value', 'Left after all costs'],
 ]
+/** What costs nothing here is not named. */
+const rows = computed(() => lines.filter(([k]) => v.value?.totals.week[k] !== undefined))
 function startFrom(plan: string) {
   form.plan = plan
   form.plans = {}
@@ -206,8 +209,8 @@ function startFrom(plan: string) {
           <tbody>
             <tr v-for="[k, name] in rows" :key="k" :class="{ total: k === 'value' }">
               <td>{{ name }}</td>
-              <td class="n">{{ money(v.totals.head[k]) }}</td>
-              <td class="n">{{ money(v.totals.week[k]) }}</td>
+              <td class="n">{{ money(v.totals.head[k] ?? 0) }}</td>
+              <td class="n">{{ money(v.totals.week[k] ?? 0) }}</td>
             </tr>
           </tbody>
         </table>

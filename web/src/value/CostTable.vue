@@ -39,7 +39,7 @@ const muscles = ref(false)
           <td class="n">{{ r.min_per_kg ? pricePer(r.min_per_kg) : 'credited' }}</td>
         </tr>
         <tr class="total">
-          <td>Block, labour, packaging, discard</td>
+          <td>Block, labour, packaging, discard, ingredients</td>
           <td class="n">{{ mass(side.weight_g) }}</td>
           <td class="n">
             {{
@@ -47,7 +47,8 @@ const muscles = ref(false)
                 Number(side.totals.purchase) +
                   Number(side.totals.labour) +
                   Number(side.totals.packaging) +
-                  Number(side.totals.discard),
+                  Number(side.totals.discard) +
+                  Number(side.totals.ingredients ?? 0),
               )
             }}
           </td>

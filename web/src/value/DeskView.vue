@@ -43,6 +43,8 @@ const asked = computed(() => {
   const block = form.block.trim() ? `, block at ${form.block.trim()} per ${unit.value}` : ''
   return `${d.value.alternatives[0]?.piece ?? ''}: ${options}, ${prices}${block}`
 })
+/** Something was added to one of them, and costs. */
+const adds = computed(() => d.value?.alternatives.some((s) => s.totals.ingredients !== undefined) ?? false)
 /** The lines of a side for a unit of block, rounded together so that they add up. */
 const lines = (s: S['Alternative']) => s.totals.lines.find((l) => l.per === unit.value)!
 </script>
@@ -81,6 +83,7 @@ const lines = (s: S['Alternative']) => s.totals.lines.find((l) => l.per === unit
             <th class="n">Packaging</th>
             <th class="n">Labour</th>
             <th class="n">Discard</th>
+            <th v-if="adds" class="n">Ingredients</th>
             <th class="n">Block</th>
             <th class="n">Value</th>
             <th class="n">a bench hour</th>
@@ -101,6 +104,7 @@ const lines = (s: S['Alternative']) => s.totals.lines.find((l) => l.per === unit
             <td class="n">{{ money(lines(s).packaging) }}</td>
             <td class="n">{{ money(lines(s).labour) }}</td>
             <td class="n">{{ money(lines(s).discard) }}</td>
+            <td v-if="adds" class="n">{{ money(lines(s).ingredients ?? 0) }}</td>
             <td class="n">{{ money(lines(s).purchase) }}</td>
             <td class="n">
               <strong>{{ money(lines(s).value) }}</strong>

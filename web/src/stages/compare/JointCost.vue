@@ -21,7 +21,7 @@ const rows = computed(() =>
 )
 const all = computed(() => {
   const t = props.comparison.recorded.totals
-  return Number(t.purchase) + Number(t.labour) + Number(t.packaging) + Number(t.discard)
+  return Number(t.purchase) + Number(t.labour) + Number(t.packaging) + Number(t.discard) + Number(t.ingredients ?? 0)
 })
 const atAnyPrice = computed(() => (Number(props.comparison.difference) >= 0 ? 'pays at any price' : 'at no price'))
 const why = computed(() => methods.find((m) => m.id === method.value)?.why)
@@ -71,7 +71,7 @@ export type Method = (typeof methods)[number]['id']
           <td class="n">{{ r.even ? pricePer(r.even) : atAnyPrice }}</td>
         </tr>
         <tr class="total">
-          <td>Block, labour, packaging, discard</td>
+          <td>Block, labour, packaging, discard, ingredients</td>
           <td class="n" />
           <td class="n" />
           <td class="n">{{ money(all) }}</td>

@@ -65,6 +65,10 @@ const short = { measured: 'measured', given: 'given', estimated: 'estimated' }
         <td colspan="4">Discard</td>
         <td class="n">{{ money(-Number(sheet.totals.discard)) }}</td>
       </tr>
+      <tr v-if="sheet.totals.ingredients">
+        <td colspan="4">Ingredients</td>
+        <td class="n">{{ money(-Number(sheet.totals.ingredients)) }}</td>
+      </tr>
       <tr>
         <td colspan="4">Purchase</td>
         <td class="n">{{ money(-Number(sheet.totals.purchase)) }}</td>

@@ -74,6 +74,10 @@ const further = computed(() => props.plan.products.some((r) => r.id !== 'waste' 
           <td colspan="3">Discard</td>
           <td class="n">{{ money(-Number(plan.totals.discard)) }}</td>
         </tr>
+        <tr v-if="plan.totals.ingredients">
+          <td colspan="3">Ingredients</td>
+          <td class="n">{{ money(-Number(plan.totals.ingredients)) }}</td>
+        </tr>
         <tr>
           <td colspan="3">Purchase</td>
           <td class="n">{{ money(-Number(plan.totals.purchase)) }}</td>

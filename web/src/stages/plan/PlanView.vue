@@ -13,6 +13,7 @@ import { useShop } from '../../shell/shop'
 import { plainDay, shortName } from '../../words/shown'
 import { useMe } from '../../shell/me'
 import { useRail, workplace } from '../rail/useRail'
+import StepList from '../../plans/StepList.vue'
 import PlanOptions from '../../plans/PlanOptions.vue'
 import { usePlans } from '../../plans/usePlans'
 import AgeingPicture from './AgeingPicture.vue'
@@ -52,7 +53,7 @@ const cautious = computed(() =>
 const { busy, problem, attempt } = useAttempt()
 const { data: plans } = usePlans(() => (detail.value?.card.carcass ? undefined : detail.value?.card.atlas_id))
 const within = computed(() => plans.value?.plans.find((p) => p.plan.id === chosen.value))
-const shown = useAddressForm<{ ledger: boolean }>({ ledger: false })
+const shown = useAddressForm<{ ledger: boolean; steps: boolean }>({ ledger: false, steps: false })
 const isOpen = (e: Event) => (e.target as HTMLDetailsElement).open
 const options = ref<Record<string, string>>({})
 watch(
@@ -197,6 +198,15 @@ useTitle(() => detail.value && `${shortName(detail.value.card.name)} ${detail.va
                 @priced="repriced"
               />
             </div>
+          </details>
+          <details
+            v-if="chosen && !detail.card.carcass"
+            class="ledgers"
+            :open="shown.steps"
+            @toggle="shown.steps = isOpen($event)"
+          >
+            <summary>How it is done, step by step</summary>
+            <StepList v-if="shown.steps" :piece="detail.card.atlas_id" :plan="chosen" :options="options" />
           </details>
         </div>
         <div class="side">

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // The fields of an arrival: the few that must be, and what else is known, one touch away.
-import { computed } from 'vue'
+import { computed, watch } from 'vue'
 import InputText from 'primevue/inputtext'
 import DayPick from '../../components/DayPick.vue'
 import FormField from '../../components/FormField.vue'
@@ -46,6 +46,19 @@ const names: Record<AboutField, string> = {
   ph: 'pH',
   temperature_c: 'Temperature, °C',
 }
+/** The form in which the piece came; the usual one until another is picked. */
+const comesAs = computed({
+  get: () => form.value.form || (atlasPiece.value?.forms.find((f) => f.usual)?.id ?? ''),
+  set: (id) => (form.value.form = id),
+})
+const lacks = computed(() => atlasPiece.value?.forms.find((f) => f.id === comesAs.value)?.note ?? '')
+// another piece has other forms
+watch(
+  () => piece.value?.id,
+  (id, before) => {
+    if (before && id !== before) form.value.form = ''
+  },
+)
 const known = computed(() => aboutFields.filter((f) => form.value.about[f].trim()).length)
 const open = computed(() => known.value > 0 || aboutFields.some((f) => props.fault(f)))
 </script>
@@ -54,6 +67,9 @@ const open = computed(() => known.value > 0 || aboutFields.some((f) => props.fau
   <FormField id="piece" label="Piece, by any name" :fault="fault('atlas_id')">
     <PieceSearch v-model="piece" input-id="piece" :invalid="!!fault('atlas_id')" @failed="(e) => emit('failed', e)" />
   </FormField>
+  <FormField v-if="atlasPiece?.forms.length" id="form" label="It came" :fault="fault('form')" :hint="lacks"
+    ><PickOne id="form" v-model="comesAs" :options="atlasPiece.forms" :disabled="fixed"
+  /></FormField>
   <div class="grid">
     <FormField id="pieces" label="Pieces" :fault="fault('pieces')"
       ><InputText id="pieces" v-model="form.pieces" inputmode="numeric" :invalid="!!fault('pieces')" autocomplete="off"

@@ -29,6 +29,8 @@ export interface ArrivalForm {
   supplier: string
   lot: string
   note: string
+  /** One of the piece's forms; the usual one where it is ''. */
+  form: string
   findings: string[]
   decided: Record<string, string>
   about: Record<AboutField, string>
@@ -47,6 +49,7 @@ export function emptyArrival(): ArrivalForm {
     supplier: '',
     lot: '',
     note: '',
+    form: '',
     findings: [],
     decided: {},
     about: {
@@ -82,6 +85,7 @@ export function arrivalOf(d: S['LotDetail']): ArrivalForm {
     supplier: l.supplier,
     lot: l.lot_number,
     note: l.note ?? '',
+    form: l.form ?? '',
     findings: l.findings.map((f) => f.id),
     decided: { ...l.decided },
     about: Object.fromEntries(aboutFields.map((f) => [f, String(l[f] ?? '')])) as Record<AboutField, string>,
@@ -103,6 +107,7 @@ function shared(f: ArrivalForm) {
     price: f.price.trim(),
     price_per: f.pricePer as 'kg',
     findings: f.findings,
+    ...(f.form && { form: f.form }),
     ...(each.length && { weights: each }),
     ...(Object.keys(decided).length && { decided }),
     ...known,
@@ -148,6 +153,7 @@ export const shownFields = [
   'packed_on',
   'supplier',
   'lot_number',
+  'form',
   'findings',
   'decided',
   'note',

@@ -1,0 +1,44 @@
+package main
+
+import (
+	"context"
+	"fmt"
+	"io"
+
+	"falda/internal/store"
+	"falda/internal/work"
+)
+
+// migrate brings a database up to date: its schema, then the plans of the shops, which become steps as new versions. It
+// says what it did to each plan, and lists every finished piece whose figures are not what they were.
+func migrate(ctx context.Context, st *store.Store, w *work.Rooms, out io.Writer) error {
+	before, err := st.Version(ctx)
+	if err != nil {
+		return err
+	}
+	version, err := st.Migrate(ctx)
+	if err != nil {
+		return err
+	}
+	fmt.Fprintln(out, "schema version", version)
+	moved, err := w.Stock.MovePlans(ctx)
+	for _, m := range moved {
+		if m.Left != "" {
+			fmt.Fprintf(out, "plan “%s” of %s (%s) was left as it was: %s\n", m.Plan, m.Piece, m.Shop, m.Left)
+			continue
+		}
+		fmt.Fprintf(out, "plan “%s” of %s (%s) is now %d steps, version %d\n", m.Plan, m.Piece, m.Shop, m.Steps, m.Version)
+	}
+	if err != nil || before == version {
+		return err
+	}
+	v, err := w.Bench.Verify(ctx, false)
+	if err != nil {
+		return err
+	}
+	for _, f := range v.Flaws {
+		fmt.Fprintln(out, "changed:", f)
+	}
+	fmt.Fprintf(out, "%d breakdowns looked through, %d of them changed\n", v.Breakdowns, len(v.Flaws))
+	return nil
+}

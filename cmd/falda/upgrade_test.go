@@ -1,0 +1,194 @@
+package main
+
+import (
+	"bytes"
+	"compress/gzip"
+	"encoding/json"
+	"os"
+	"strings"
+	"testing"
+	"time"
+
+	"falda/internal/backup"
+	"falda/internal/core/measure"
+	"falda/internal/core/seam"
+	"falda/internal/core/value"
+	"falda/internal/store"
+	"falda/internal/testdb"
+	"falda/internal/work"
+	"falda/internal/work/compare"
+)
+
+// figures are what a closed piece brought, as the version before showed it.
+type figures struct {
+	Recorded, Baseline map[string]string
+	Difference         string
+}
+
+// before opens a database as schema 10 left it: the demo, a year of pieces taken in, a shop's own plans, one piece half
+// cut by one of them and one closed by another. It comes with the figures that the program of that schema showed.
+func before(t *testing.T) (*store.Store, *work.Rooms, map[string]figures) {
+	t.Helper()
+	dsn := testdb.DSN(t)
+	if _, err := backup.Restore(t.Context(), dsn, "testdata/schema-10.falda", false, time.Now()); err != nil {
+		t.Fatal(err)
+	}
+	st, w, err := openWork(dsn, "")
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { st.Close() })
+	raw, err := os.Open("testdata/schema-10-figures.json.gz")
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer raw.Close()
+	unzipped, err := gzip.NewReader(raw)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var was map[string]figures
+	if err := json.NewDecoder(unzipped).Decode(&was); err != nil {
+		t.Fatal(err)
+	}
+	return st, w, was
+}
+
+func shown(t value.Totals) map[string]string {
+	return map[string]string{"sales": t.Sales.String(), "packaging": t.Packaging.String(), "labour": t.Labour.String(),
+		"discard": t.Discard.String(), "purchase": t.Purchase.String(), "value": t.Value.String()}
+}
+
+// Rule: what closed pieces brought stays to the cent; the shop's own plans become steps as a new version, the versions
+// before stay, and doing it again changes nothing.
+func TestTheVersionBeforeMovesOver(t *testing.T) {
+	st, w, was := before(t)
+	var said bytes.Buffer
+	if err := migrate(t.Context(), st, w, &said); err != nil {
+		t.Fatal(err)
+	}
+	for _, want := range []string{"plan “The house rump” of beef.top_sirloin", "steps, version 3",
+		"plan “House straight striploin” of beef.striploin", "steps, version 2"} {
+		if !strings.Contains(said.String(), want) {
+			t.Errorf("migrate says %q, and not %q", said.String(), want)
+		}
+	}
+	if v, err := w.Bench.Verify(t.Context(), false); err != nil || len(v.Flaws) > 0 {
+		t.Errorf("%v, flaws %v", err, v.Flaws)
+	}
+	owner := testdb.As(t, w, "owner")
+	if len(was) < 90 {
+		t.Fatalf("only %d pieces to compare", len(was))
+	}
+	for id, figures := range was {
+		c, err := w.Compare.Compare(owner, id, "", false, "")
+		if err != nil {
+			t.Fatalf("%s: %v", id, err)
+		}
+		for _, x := range []struct {
+			name string
+			was  map[string]string
+			is   compare.Comparison
+			tot  value.Totals
+		}{{"as cut", figures.Recorded, c, c.Recorded.Totals()}, {"the other way", figures.Baseline, c, c.Baseline.Totals()}} {
+			for line, amount := range shown(x.tot) {
+				if amount != x.was[line] {
+					t.Errorf("%s, %s: %s is %s, was %s", id, x.name, line, amount, x.was[line])
+				}
+			}
+		}
+		if c.Diff.String() != figures.Difference {
+			t.Errorf("%s: the difference is %s, was %s", id, c.Diff, figures.Difference)
+		}
+	}
+	sameVersions(t, w)
+	said.Reset()
+	if err := migrate(t.Context(), st, w, &said); err != nil || strings.Contains(said.String(), "plan “") {
+		t.Errorf("migrating again: %v, says %q", err, said.String())
+	}
+}
+
+// sameVersions holds the versions of the moved plan beside each other: the newest says the same as the one before it.
+func sameVersions(t *testing.T, w *work.Rooms) {
+	t.Helper()
+	owner := testdb.As(t, w, "owner")
+	plans, err := w.Stock.Plans(owner, "beef.top_sirloin")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, p := range plans.Plans {
+		if p.Plan.Name != "The house rump" {
+			continue
+		}
+		list, err := w.Stock.PlanVersions(owner, "beef.top_sirloin", p.Plan.ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if len(list) != 3 || list[0].MadeBy != "Falda" || len(list[0].Plan.Steps) == 0 || len(list[1].Plan.Steps) != 0 {
+			t.Fatalf("%d versions, the newest by %s with %d steps", len(list), list[0].MadeBy, len(list[0].Plan.Steps))
+		}
+		now, then := list[0].Plan, list[1].Plan
+		a, b := value.Forecast(plans.Piece, now, 6600*measure.Gram), value.Forecast(plans.Piece, then, 6600*measure.Gram)
+		if len(a) != len(b) || now.Minutes != then.Minutes {
+			t.Errorf("%d cells in %g minutes, were %d in %g", len(a), now.Minutes, len(b), then.Minutes)
+		}
+		return
+	}
+	t.Error("the own plan is gone")
+}
+
+// Rule: a piece that is half cut goes on, by the plan it was begun with, with events of the old kinds from a tablet's
+// queue and of the new ones alike.
+func TestAHalfCutPieceGoesOn(t *testing.T) {
+	st, w, _ := before(t)
+	var said bytes.Buffer
+	if err := migrate(t.Context(), st, w, &said); err != nil {
+		t.Fatal(err)
+	}
+	owner := testdb.As(t, w, "owner")
+	shop, err := w.Shop.WithPlans(owner)
+	if err != nil {
+		t.Fatal(err)
+	}
+	rows, err := st.Breakdowns(t.Context(), shop.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, row := range rows {
+		v, err := w.Bench.Board(owner, row.PublicID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if v.Plan.Name != "The house rump" || v.Board.Closed() {
+			continue
+		}
+		book := func(e seam.Event) {
+			t.Helper()
+			e.ID, e.At, e.Bench = store.NewID(), time.Now(), v.Bench.PublicID
+			if v, err = w.Bench.Book(owner, row.PublicID, e); err != nil {
+				t.Fatal(err)
+			}
+		}
+		if done := v.Expected[0].Times + v.Expected[1].Times + v.Expected[2].Times; done != 3 {
+			t.Fatalf("%d of three muscles are off", done)
+		}
+		for v.Next >= 0 {
+			switch e := v.Expected[v.Next]; e.Kind {
+			case "muscle":
+				book(seam.Event{Kind: seam.SeamedOff, Part: e.ID, Net: e.Mass, Division: 5 * measure.Gram})
+			case "waste":
+				book(seam.Event{Kind: seam.Discarded, Part: e.ID, Net: e.Mass})
+			default:
+				book(seam.Event{Kind: seam.Trimmed, Part: e.ID, Net: e.Mass})
+			}
+		}
+		book(seam.Event{Kind: seam.Tubbed, Part: "mince_trim", Net: 5 * measure.Gram, Division: 5 * measure.Gram})
+		book(seam.Event{Kind: seam.Closed, Reason: "as it is"})
+		c, err := w.Compare.Compare(owner, row.PublicID, "", false, "")
+		if err != nil || c.Recorded.Mass() != v.Board.Input() {
+			t.Errorf("%v: the sheet weighs %v of %v", err, c.Recorded.Mass(), v.Board.Input())
+		}
+		return
+	}
+	t.Error("no half-cut piece")
+}

@@ -1,0 +1,75 @@
+package stock
+
+import (
+	"context"
+
+	"falda/internal/core/atlas"
+	"falda/internal/core/fault"
+	"falda/internal/core/ingredient"
+	"falda/internal/core/measure"
+	"falda/internal/core/seam"
+	"falda/internal/core/steps"
+	"falda/internal/store"
+)
+
+// PlanSteps is how a plan is done under what was chosen.
+type PlanSteps struct {
+	Piece   atlas.Piece
+	Plan    atlas.Plan
+	Flow    steps.Flow
+	Brings  []ingredient.Allergen   // by what is added
+	Sizes   steps.Sizes             // at the usual weight
+	Weights map[string]measure.Mass // of the whole of every part, and of what is added, at the usual weight
+}
+
+// PlanSteps plays a plan of a piece, the atlas' or the shop's own, under what is chosen within it.
+func (s *Service) PlanSteps(ctx context.Context, atlasID string, pick PlanPick) (PlanSteps, error) {
+	sh, p, err := s.PieceToPlan(ctx, atlasID)
+	if err != nil {
+		return PlanSteps{}, err
+	}
+	p = sh.AddOwn(p, pick.PlanID)
+	if _, ok := p.Plan(pick.PlanID); !ok {
+		return PlanSteps{}, store.ErrNotFound
+	}
+	pl, err := PickPlan(p, pick)
+	if err != nil {
+		return PlanSteps{}, err
+	}
+	flow := p.Flow(pl)
+	return PlanSteps{Piece: p, Plan: pl, Flow: flow, Brings: sh.Rates.Ingredients.Brings(flow.Added),
+		Sizes: p.Sizes(p.Typical()), Weights: seam.Masses(p, flow, p.Typical())}, nil
+}
+
+// Weight is what a content weighs at the piece's usual weight.
+func (v PlanSteps) Weight(c steps.Content) measure.Mass {
+	sum := measure.Mass(0)
+	for thing, share := range c {
+		sum += measure.Mass(float64(v.Weights[thing]) * float64(share) / float64(steps.Whole))
+	}
+	return sum
+}
+
+// readSteps checks the steps of a plan as it was typed, and fills in what follows from them. Faults are headed
+// “steps.ID.FIELD”.
+func readSteps(p atlas.Piece, pl atlas.Plan, faults *fault.List) atlas.Plan {
+	for _, err := range steps.Check(pl.Steps, pl.Options) {
+		field, message := headed(err.Error())
+		faults.Add(field, fault.New("", "invalid", message, "Change the step."))
+	}
+	if faults.Err() != nil {
+		return pl
+	}
+	pl.Declared, pl.Chosen, pl.Gone = nil, nil, nil
+	return p.Compile(pl)
+}
+
+// headed divides a fault of the core into its field and what is wrong there.
+func headed(text string) (field, message string) {
+	for i := range text {
+		if i+1 < len(text) && text[i] == ':' && text[i+1] == ' ' {
+			return text[:i], text[i+2:]
+		}
+	}
+	return "steps", text
+}
