@@ -316,6 +316,17 @@ func (b Board) Taken(part, product string) (sum measure.Mass, times int) {
 	return sum, times
 }
 
+// inBlocks says whether all of a part left in blocks.
+func (b Board) inBlocks(p atlas.Piece, part string) bool {
+	left := int64(0)
+	for _, n := range b.Nodes {
+		if n.Event == Parted && n.Parent == b.Root {
+			left += n.Holds[part]
+		}
+	}
+	return left > 0 && left >= steps.Whole-p.Missing[part]
+}
+
 // Alone is the mass of a part that was weighed by itself, straight off the piece or as a block of nothing else, and in
 // how many weighings. What left in a block with others has no weight of its own.
 func (b Board) Alone(part string) (sum measure.Mass, times int) {

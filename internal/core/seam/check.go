@@ -133,6 +133,11 @@ func checkWeighing(faults *fault.List, p atlas.Piece, plan atlas.Plan, b Board, 
 	parent, _ := b.Node(e.Node)
 	checkPart(faults, p, plan, e.Kind, e.Part, e.Product, parent)
 	switch e.Kind {
+	case SeamedOff, Trimmed:
+		if parent.ID == b.Root && b.inBlocks(p, e.Part) {
+			faults.Add("part",
+				fault.NewConflict("", "not_there", "left the piece in a block already", "Take it from that block, or undo the block."))
+		}
 	case Parted:
 		checkBlock(faults, p, b, e)
 	case Tubbed:

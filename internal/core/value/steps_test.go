@@ -273,6 +273,11 @@ func TestFreeBlocksAreBookedAsTheyAre(t *testing.T) {
 	if err == nil {
 		t.Error("a muscle left the piece twice")
 	}
+	err = seam.Check(p, plan, seam.Fold(p, b.log), seam.Event{ID: "x", Kind: seam.SeamedOff, Part: "heart_side", Net: g,
+		At: b.log[0].At}, seam.Rules{})
+	if err == nil {
+		t.Error("a muscle came off the piece after it had left in a block")
+	}
 	cells, as := Recorded(p, plan, seam.Fold(p, b.log))
 	sheet := Sheet{Atlas: p, Plan: as, Cells: cells}
 	if sheet.ProductMass(other) != 3000*g || sheet.ProductMass("mince_trim") != 180*g {
