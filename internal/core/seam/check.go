@@ -136,7 +136,8 @@ func checkWeighing(faults *fault.List, p atlas.Piece, plan atlas.Plan, b Board, 
 	case SeamedOff, Trimmed:
 		if parent.ID == b.Root && b.inBlocks(p, e.Part) {
 			faults.Add("part",
-				fault.NewConflict("", "not_there", "left the piece in a block already", "Take it from that block, or undo the block."))
+				fault.NewConflict("", "not_there", "left the piece in a block already",
+					"Take it from that block, or undo the block."))
 		}
 	case Parted:
 		checkBlock(faults, p, b, e)
