@@ -67,7 +67,9 @@ func (h *handlers) batch(ctx context.Context, v bench.BatchView) (contract.Batch
 	if out.Boards[0], err = h.boardWithDoubts(ctx, first); err != nil {
 		return out, err
 	}
-	out.Expected = each(v.Expected, func(e seam.Expected) contract.Expected { return expected(e, first.Shop.Unit) })
+	out.Expected = each(v.Expected, func(e seam.Expected) contract.Expected {
+		return expected(e, first.Shop.Unit, first.Plan.OwnSteps())
+	})
 	for i, b := range out.Boards {
 		out.Events += b.Booked
 		if i > 0 {

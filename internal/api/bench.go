@@ -2,6 +2,9 @@ package api
 
 import (
 	"context"
+	"maps"
+	"slices"
+	"strings"
 
 	"falda/internal/api/contract"
 	"falda/internal/core/age"
@@ -10,6 +13,7 @@ import (
 	"falda/internal/core/measure"
 	"falda/internal/core/seam"
 	"falda/internal/core/steps"
+	"falda/internal/core/words"
 	"falda/internal/work/bench"
 	"falda/internal/work/judge"
 )
@@ -30,7 +34,7 @@ func (h *handlers) boardWithDoubts(ctx context.Context, v bench.BoardView) (cont
 // wholeBoard encodes a board with what stays the same while a piece is cut.
 func (h *handlers) wholeBoard(v bench.BoardView, doubts []judge.GradeConflict) contract.Board {
 	p, out := v.Card.Piece, h.board(v)
-	words := map[string]contract.SeamWords{}
+	seams := map[string]contract.SeamWords{}
 	for _, m := range p.Muscles {
 		var doubt string
 		for _, d := range doubts {
@@ -38,18 +42,23 @@ func (h *handlers) wholeBoard(v bench.BoardView, doubts []judge.GradeConflict) c
 				doubt = d.Sentence
 			}
 		}
-		words[m.ID] = contract.SeamWords{GradeConflict: some(doubt), Name: m.Name, Code: m.Code, Tell: m.Seam.Tell,
+		seams[m.ID] = contract.SeamWords{GradeConflict: some(doubt), Name: m.Name, Code: m.Code, Tell: m.Seam.Tell,
 			Danger: m.Seam.Danger, DressingPct: round(v.Plan.Dressing(m.ID), 1),
 			Ends: each(m.Ends, func(e atlas.End) contract.MuscleEnd {
 				return contract.MuscleEnd{Id: m.EndID(e), Name: e.Name, SharePct: e.SharePct, Why: e.Why}
 			})}
+	}
+	if v.Plan.OwnSteps() {
+		for _, d := range v.Flow.Steps {
+			seams["step:"+d.ID] = stepWords(v, d)
+		}
 	}
 	out.Fixed = &contract.BoardFixed{Plan: plan(p, v.Plan), Findings: each(v.Findings, inspect),
 		Inspect: each(p.Inspect, inspect), Cautions: texts(p.Cautions), SeamMap: seamMap(p, v.Map),
 		Dressing: each(seam.Dressing, func(d atlas.AnyPart) contract.PlanPart {
 			return contract.PlanPart{Id: d.ID, Name: d.Name, Kind: d.Kind}
 		}),
-		MapBasis: "estimated", Words: words}
+		MapBasis: "estimated", Words: seams}
 	return out
 }
 
@@ -58,10 +67,11 @@ func (h *handlers) board(v bench.BoardView) contract.Board {
 		Booked: v.Board.Events, Looked: v.Board.Looked, Found: texts(v.Board.Found), Balance: balance(v.Balance),
 		Minutes: round(v.Minutes, 2), Running: v.Board.Open() && !v.Board.Paused, Paused: v.Board.Paused,
 		Repeated: v.Repeated,
-		Expected: each(v.Expected, func(e seam.Expected) contract.Expected { return expected(e, v.Shop.Unit) }),
-		Rows:     []contract.BoardRow{},
-		Temps:    each(v.Board.Temps, func(t seam.Temp) contract.TakenTemp { return takenTemp(v, t) }),
-		BatchId:  some(v.Card.Batch)}
+		Expected: each(v.Expected,
+			func(e seam.Expected) contract.Expected { return expected(e, v.Shop.Unit, v.Plan.OwnSteps()) }),
+		Rows:    []contract.BoardRow{},
+		Temps:   each(v.Board.Temps, func(t seam.Temp) contract.TakenTemp { return takenTemp(v, t) }),
+		BatchId: some(v.Card.Batch)}
 	if v.Next >= 0 && v.Board.Open() {
 		out.Next = some(out.Expected[v.Next].Key)
 	}
@@ -91,8 +101,36 @@ func takenTemp(v bench.BoardView, t seam.Temp) contract.TakenTemp {
 	return out
 }
 
-func expected(e seam.Expected, u measure.Unit) contract.Expected {
-	return contract.Expected{Key: e.Key(), Kind: contract.ExpectedKind(e.Kind), Id: e.ID, Step: some(e.Step), Name: e.Name,
+// stepWords are the words of a step; what it does not say of itself, the one muscle that it takes off says.
+func stepWords(v bench.BoardView, d steps.Done) contract.SeamWords {
+	out := contract.SeamWords{Name: words.Step(v.Card.Piece, v.Plan, d), Tell: d.Say.Find, Danger: d.Say.Wrong,
+		Hold: some(d.Say.Hold), Tool: some(strings.ReplaceAll(d.Tool, "_", " ")), Thickness: some(words.Thickness(d.Step)),
+		Ends: []contract.MuscleEnd{}}
+	if d.Caution != "" {
+		out.Danger = strings.TrimSpace(out.Danger + " " + d.Caution)
+	}
+	for _, id := range slices.Sorted(maps.Keys(d.Parts)) {
+		if m, ok := v.Card.Piece.Muscle(id); ok && d.Do == steps.TakeOff {
+			if out.Tell == "" {
+				out.Tell = m.Seam.Tell
+			}
+			if out.Danger == "" {
+				out.Danger = m.Seam.Danger
+			}
+			break
+		}
+	}
+	return out
+}
+
+// expected encodes what is expected; own says that the plan was written in steps.
+func expected(e seam.Expected, u measure.Unit, own bool) contract.Expected {
+	step := ""
+	if own {
+		step = e.Step
+	}
+	return contract.Expected{Key: e.Key(), Kind: contract.ExpectedKind(e.Kind), Id: e.ID, Step: some(step),
+		Block: some(e.Block), Parts: listed(e.Parts), Name: e.Name,
 		Code: e.Code, ExpectedG: e.Mass.Grams(), LowG: e.Low.Grams(), HighG: e.High.Grams(), TakenG: e.Taken.Grams(),
 		Times: e.Times, Want: e.Want, Reachable: e.Reachable, WaitsFor: texts(e.WaitsFor), Question: some(e.Question(u))}
 }

@@ -27,6 +27,14 @@ func from[T any](p *T) T {
 	return *p
 }
 
+// listed is a list that is left out where it is empty.
+func listed(in []string) *[]string {
+	if len(in) == 0 {
+		return nil
+	}
+	return &in
+}
+
 // each encodes a list; an empty one as [], never as null.
 func each[A, B any](in []A, f func(A) B) []B {
 	out := make([]B, len(in))

@@ -2372,7 +2372,7 @@ type BoardFixed struct {
 	Plan     Plan      `json:"plan"`
 	SeamMap  SeamMap   `json:"seam_map"`
 
-	// Words By muscle
+	// Words By muscle; of a plan that was written in steps also by step, as step:ID
 	Words map[string]SeamWords `json:"words"`
 }
 
@@ -3138,6 +3138,8 @@ type Estimate struct {
 
 // Expected defines model for Expected.
 type Expected struct {
+	// Block There, the block that leaves: it is booked as parted
+	Block     *string      `json:"block,omitempty"`
 	Code      string       `json:"code"`
 	ExpectedG float64      `json:"expected_g"`
 	HighG     float64      `json:"high_g"`
@@ -3147,11 +3149,14 @@ type Expected struct {
 	LowG      float64      `json:"low_g"`
 	Name      string       `json:"name"`
 
+	// Parts The muscles in that block
+	Parts *[]string `json:"parts,omitempty"`
+
 	// Question A quiet question when the weight is far from the expected one
 	Question  *string `json:"question,omitempty"`
 	Reachable bool    `json:"reachable"`
 
-	// Step The step that leaves it; empty for a tub
+	// Step In a plan that was written in steps the step that leaves it, which is booked with it; not of a tub
 	Step     *string  `json:"step,omitempty"`
 	TakenG   float64  `json:"taken_g"`
 	Times    int      `json:"times"`
@@ -5017,8 +5022,13 @@ type SeamWords struct {
 
 	// GradeConflict What the plan makes of it contradicts the house's grades
 	GradeConflict *string `json:"grade_conflict,omitempty"`
-	Name          string  `json:"name"`
-	Tell          string  `json:"tell"`
+
+	// Hold How the piece lies
+	Hold      *string `json:"hold,omitempty"`
+	Name      string  `json:"name"`
+	Tell      string  `json:"tell"`
+	Thickness *string `json:"thickness,omitempty"`
+	Tool      *string `json:"tool,omitempty"`
 }
 
 // Season defines model for Season.

@@ -239,7 +239,7 @@ func TestValidationNamesTheStep(t *testing.T) {
 		"parts: {heart: 96}":        {"parts: {heart: 90}", "6 % of heart is left in piece"},
 		"{product: heart_steak":     {"{product: round_steak", "“round_steak” is not among the plan's products"},
 		"{part: skin, pct: 100":     {"{part: hide, pct: 100", "“hide” is not a muscle or part"},
-		"absent: [tip], default":    {"absent: [tail], default", "forms.without_tip.absent.tail"},
+		"absent: [tip], default":    {"absent: [tail], default", "“tail” is not a muscle or part"},
 		"do: slice, of: heart":      {"do: carve, of: heart", "“carve” is not one of"},
 		"when: {tip: dice}":         {"when: {tip: cubes}", "“cubes” is not one of its choices"},
 		"{product: tip_roast, coun": {"{tub: fat, coun", "products.tip_roast: no step gives it"},

@@ -244,8 +244,11 @@ func (v *validator) forms() {
 			usual++
 		}
 		for part, pct := range f.Absent {
-			if kind := v.known[part]; kind == "" || kind == KindLoss || !(pct > 0 && pct <= 100) {
-				v.add(key+".absent."+part, "must be a muscle or part, above 0 and at most 100 %%")
+			if kind := v.known[part]; kind == "" || kind == KindLoss {
+				v.add(key+".absent", "“%s” is not a muscle or part of this piece", part)
+			}
+			if !(pct > 0 && pct <= 100) {
+				v.add(key+".absent."+part, "must be above 0 and at most 100 %%")
 			}
 		}
 		if p, _ := v.p.Without(f.Absent); len(p.Muscles) == 0 {

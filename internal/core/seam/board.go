@@ -138,10 +138,11 @@ func (b Board) Balance(id string, division measure.Mass, limitPct float64) Balan
 	return weighAll(in, outputs, b.inner(n), weighed, coarsest, limitPct)
 }
 
-// Divided says that the node is a block whose parts stay joined and which something was taken from, or that was laid
-// into another: its own weight is not what came out of the piece, what came off it is.
+// Divided says that the node is a block whose parts stay joined and whose own weight is not what came out of the piece;
+// what came off it is. Something was taken from it, or it was laid into another; or it left by a step of the plan, for
+// the plan cuts every block further: until that is done its mass is still on the board.
 func (n Node) Divided() bool {
-	return n.Event == Parted && (len(n.Children) > 0 || n.Joined != "" || len(n.Dressed) > 0)
+	return n.Event == Parted && (n.Step != "" || len(n.Children) > 0 || n.Joined != "" || len(n.Dressed) > 0)
 }
 
 // last visits what came out of the piece at last by way of a node: the node itself, or what was cut from the block that

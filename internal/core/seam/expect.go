@@ -20,6 +20,8 @@ type Expected struct {
 	Name      string
 	Code      string
 	Step      string       // that leaves it; empty for a tub, which gathers along the way
+	Block     string       // that leaves, in a plan that was written in steps
+	Parts     []string     // the muscles in that block
 	Mass      measure.Mass // from the atlas' shares and the weighed piece; estimated
 	Low, High measure.Mass
 	Taken     measure.Mass
@@ -162,6 +164,14 @@ func (x *expecting) output(d steps.Done, o steps.Output) {
 		e.Taken, e.Times = x.b.Taken(e.ID, "")
 	default:
 		e.Kind, e.ID, e.Name = KindBlock, o.ID, o.Name
+		if x.plan.OwnSteps() {
+			e.Block = o.ID
+			for _, thing := range o.Holds.Things() {
+				if x.parts[thing].Kind == atlas.KindMuscle {
+					e.Parts = append(e.Parts, thing)
+				}
+			}
+		}
 		if single && o.Holds[one.ID] == steps.Whole-x.p.Missing[one.ID] {
 			e.Kind, e.ID, e.Name = one.Kind, one.ID, one.Name
 			if m, ok := x.p.Muscle(one.ID); ok {

@@ -100,6 +100,15 @@ func parts(p atlas.Piece, d steps.Done) string {
 	return strings.Join(names, " and ")
 }
 
+// Thickness says how thick a step cuts, and how heavy one is to be; empty where it says neither.
+func Thickness(s steps.Step) string {
+	mm, g := measured(s.Mm, "mm"), measured(s.PortionG, "g")
+	if mm != "" && g != "" {
+		return mm + ", " + g + " each"
+	}
+	return mm + g
+}
+
 func measured(r steps.Range, unit string) string {
 	switch {
 	case r == steps.Range{}:

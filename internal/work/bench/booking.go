@@ -178,6 +178,7 @@ func (s *Service) prepare(ctx context.Context, b booking, v *BoardView) (_ *stor
 			return nil, nil, nil
 		}
 	}
+	e = seam.Fill(v.Flow, v.Board, e)
 	if err := seam.Check(v.Card.Piece, v.Plan, v.Board, e, v.Shop.Rules(v.Plan)); err != nil {
 		return nil, nil, err
 	}

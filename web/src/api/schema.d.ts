@@ -4872,7 +4872,7 @@ export interface components {
             cautions: string[];
             seam_map: components["schemas"]["SeamMap"];
             map_basis: components["schemas"]["Basis"];
-            /** @description By muscle */
+            /** @description By muscle; of a plan that was written in steps also by step, as step:ID */
             words: {
                 [key: string]: components["schemas"]["SeamWords"];
             };
@@ -4886,6 +4886,10 @@ export interface components {
             dressing_pct: number;
             /** @description Parts of the muscle that are better kept apart */
             ends: components["schemas"]["MuscleEnd"][];
+            /** @description How the piece lies */
+            hold?: string;
+            tool?: string;
+            thickness?: string;
             /** @description What the plan makes of it contradicts the house's grades */
             grade_conflict?: string;
         };
@@ -4905,8 +4909,12 @@ export interface components {
             /** @enum {string} */
             kind: "muscle" | "fat" | "bone" | "trim" | "waste" | "product" | "block" | "tub";
             id: string;
-            /** @description The step that leaves it; empty for a tub */
+            /** @description In a plan that was written in steps the step that leaves it, which is booked with it; not of a tub */
             step?: string;
+            /** @description There, the block that leaves: it is booked as parted */
+            block?: string;
+            /** @description The muscles in that block */
+            parts?: string[];
             name: string;
             code: string;
             /** Format: double */

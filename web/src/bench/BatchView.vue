@@ -27,6 +27,7 @@ import TubPanel from './TubPanel.vue'
 import { newId } from './queue'
 import type { Usual } from './doubt'
 import { rangeOf } from './useBenchWords'
+import { contentFor, slotFor } from './slots'
 import { useBatch } from './useBatch'
 import { useBoard } from './useBoard'
 import { useIdle } from './useIdle'
@@ -52,7 +53,7 @@ const { batch, sum, loadFault, refused, away, pending, load, book, opened, looke
 const boards = computed(() => batch.value?.boards ?? [])
 const unopened = computed(() => boards.value.filter((b) => !opened(b)))
 const allOpened = computed(() => boards.value.length > 0 && unopened.value.length === 0)
-const lacks = (b: S['Board'], e: S['Expected']) => times(b, e.id) < e.want / Math.max(1, boards.value.length)
+const lacks = (b: S['Board'], e: S['Expected']) => times(b, e) < e.want / Math.max(1, boards.value.length)
 const isTaken = (e: S['Expected']) => !boards.value.some((b) => lacks(b, e))
 const {
   closed,
@@ -179,10 +180,7 @@ async function bookAs(content: Content) {
   await book({ ...content, ...w }, new Date(), entries(on))
 }
 function bookExpected(e: S['Expected']) {
-  if (e.kind === 'muscle') return bookAs({ kind: 'seamed_off', part: e.id })
-  if (e.kind === 'product') return bookAs({ kind: 'portioned', product: e.id })
-  if (e.kind === 'waste') return bookAs({ kind: 'discarded', part: e.id, reason: 'as usual' })
-  return bookAs({ kind: 'trimmed', part: e.id })
+  return bookAs(contentFor(e))
 }
 async function look() {
   const found = ticked.value.join(' ')
@@ -273,15 +271,18 @@ const press = useKeys(keys, {
 
 const marks = computed<Record<string, MapMark>>(() => {
   const out: Record<string, MapMark> = {}
-  for (const [id, w] of Object.entries(sum.value?.fixed?.words ?? {})) out[id] = { name: w.name, code: w.code }
+  for (const [id, w] of Object.entries(sum.value?.fixed?.words ?? {}))
+    if (w.code) out[id] = { name: w.name, code: w.code }
   for (const e of sum.value?.expected ?? []) {
+    for (const id of e.parts ?? [])
+      if (out[id]) out[id].state = isTaken(e) ? 'off' : target.value?.key === e.key ? 'next' : out[id].state
     const mark = out[e.id]
     if (!mark || e.kind !== 'muscle') continue
     const got = boards.value.filter((b) => !lacks(b, e)).length
     if (got)
       mark.line =
         got === boards.value.length
-          ? bare(e.taken_g + (pending.value.taken.get(e.id) ?? 0), 2)
+          ? bare(e.taken_g + (pending.value.taken.get(slotFor(e)) ?? 0), 2)
           : `${got} of ${boards.value.length}`
     mark.state = isTaken(e) ? 'off' : target.value?.key === e.key ? 'next' : e.reachable ? 'plain' : 'waits'
   }

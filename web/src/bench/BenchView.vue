@@ -24,6 +24,7 @@ import ScaleKeys from './ScaleKeys.vue'
 import ScaleStandIn from './ScaleStandIn.vue'
 import SeamWords from './SeamWords.vue'
 import TempPanel from './TempPanel.vue'
+import { contentFor, slotFor } from './slots'
 import { useBench } from './useBench'
 import { useBenchWords } from './useBenchWords'
 import { useBoard } from './useBoard'
@@ -52,7 +53,7 @@ const { board, loadFault, refused, away, pending, load, book, undoTarget } = use
   },
 )
 const opened = computed(() => board.value?.state !== 'waiting' || pending.value.opened)
-const isTaken = (e: S['Expected']) => e.times + (pending.value.times.get(e.id) ?? 0) >= e.want
+const isTaken = (e: S['Expected']) => e.times + (pending.value.times.get(slotFor(e)) ?? 0) >= e.want
 const {
   closed,
   panel,
@@ -134,7 +135,9 @@ const {
   () => mayCut.value && !closed.value,
   () => usual(),
 )
-const times = computed(() => (target.value ? target.value.times + (pending.value.times.get(target.value.id) ?? 0) : 0))
+const times = computed(() =>
+  target.value ? target.value.times + (pending.value.times.get(slotFor(target.value)) ?? 0) : 0,
+)
 const { what, hint, usual, insideNote } = useBenchWords({
   board,
   looked,
@@ -181,10 +184,7 @@ async function look() {
   await book({ kind: 'inspected', ...(found && { note: found }) })
 }
 function bookExpected(e: S['Expected']) {
-  if (e.kind === 'muscle') return bookAs({ kind: 'seamed_off', part: e.id })
-  if (e.kind === 'product') return bookAs({ kind: 'portioned', product: e.id })
-  if (e.kind === 'waste') return bookAs({ kind: 'discarded', part: e.id, reason: 'as usual' })
-  return bookAs({ kind: 'trimmed', part: e.id })
+  return bookAs(contentFor(e))
 }
 function enter() {
   if (asking.value || closed.value || !mayCut.value) return
@@ -331,12 +331,15 @@ const press = useKeys(keys, {
 
 const marks = computed<Record<string, MapMark>>(() => {
   const out: Record<string, MapMark> = {}
-  for (const [id, w] of Object.entries(board.value?.fixed?.words ?? {})) out[id] = { name: w.name, code: w.code }
+  for (const [id, w] of Object.entries(board.value?.fixed?.words ?? {}))
+    if (w.code) out[id] = { name: w.name, code: w.code }
   for (const e of board.value?.expected ?? []) {
+    for (const id of e.parts ?? [])
+      if (out[id]) out[id].state = isTaken(e) ? 'off' : target.value?.key === e.key ? 'next' : out[id].state
     const mark = out[e.id]
     if (!mark || e.kind !== 'muscle') continue
     const taken = isTaken(e)
-    if (taken) mark.line = bare(e.taken_g + (pending.value.taken.get(e.id) ?? 0), 2)
+    if (taken) mark.line = bare(e.taken_g + (pending.value.taken.get(slotFor(e)) ?? 0), 2)
     mark.state = inside.value
       ? muscleOf(inside.value.part) === e.id
         ? 'next'

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import type { S } from '../api/client'
 import { useShop } from '../shell/shop'
 import { percent, shortName } from '../words/shown'
+import { slotFor } from './slots'
 
 const props = defineProps<{
   board: S['Board']
@@ -41,7 +42,7 @@ const leftPct = computed(() =>
         :key="e.key"
         type="button"
         class="item"
-        :class="{ done: e.times + (times.get(e.id) ?? 0) >= e.want, picked: picked === e.key }"
+        :class="{ done: e.times + (times.get(slotFor(e)) ?? 0) >= e.want, picked: picked === e.key }"
         :data-key="e.key"
         @click="emit('pick', e.key)"
       >
@@ -51,7 +52,9 @@ const leftPct = computed(() =>
           ><span v-else-if="e.times > 1" class="small"> × {{ e.times }}</span
           ><span v-if="e.question" class="ask">{{ e.question }}</span></span
         >
-        <span v-if="e.times || taken.has(e.id)" class="n got">{{ bare(e.taken_g + (taken.get(e.id) ?? 0)) }}</span>
+        <span v-if="e.times || taken.has(slotFor(e))" class="n got">{{
+          bare(e.taken_g + (taken.get(slotFor(e)) ?? 0))
+        }}</span>
         <span v-else class="n small">about {{ bare(e.expected_g, 2) }}</span>
       </button>
     </div>

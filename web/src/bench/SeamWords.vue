@@ -13,8 +13,19 @@ const props = defineProps<{
   inside?: { name: string; how: string }
 }>()
 const ticked = defineModel<string[]>('ticked', { required: true })
-const words = computed(() => (props.target ? props.board.fixed?.words[props.target.id] : undefined))
-const names = computed(() => Object.fromEntries(props.board.expected.map((e) => [e.id, shortName(e.name)])))
+const words = computed(() =>
+  props.target
+    ? props.board.fixed?.words[props.target.step ? `step:${props.target.step}` : props.target.id]
+    : undefined,
+)
+const names = computed(() => Object.fromEntries(props.board.expected.map((e) => [e.step ?? e.id, shortName(e.name)])))
+/** What must come off first, as far as it is weighed and not off yet. */
+const before = computed(() =>
+  (props.target?.waits_for ?? []).filter((w) => {
+    const e = props.board.expected.find((x) => (x.step ?? x.id) === w)
+    return e ? !e.times : !props.target?.step
+  }),
+)
 </script>
 
 <template>
@@ -53,19 +64,27 @@ const names = computed(() => Object.fromEntries(props.board.expected.map((e) => 
     >
     <template v-else-if="target && board.state !== 'closed'">
       <h2>{{ target.name }}</h2>
-      <p v-if="target.waits_for.some((w) => !board.expected.find((e) => e.id === w)?.times)" class="danger">
-        Lies under {{ target.waits_for.map((w) => names[w]).join(', ') }}. Take that off first; if you cut it now, it is
-        noted.
+      <p v-if="before.length" class="danger">
+        {{ target.step ? 'Comes after' : 'Lies under' }} {{ before.map((w) => names[w]).join(', ') }}. Take that off
+        first; if you cut it now, it is noted.
       </p>
-      <p v-if="words"><span class="lead">Find it</span>{{ words.tell }}</p>
-      <p v-if="words" class="danger"><span class="lead">What goes wrong</span>{{ words.danger }}</p>
+      <p v-if="target.step && words" class="step">
+        {{ words.name }}<span v-if="words.tool" class="small"> {{ words.tool }}</span>
+      </p>
+      <p v-if="words?.thickness" class="thick">{{ words.thickness }}</p>
+      <p v-if="words?.hold"><span class="lead">Hold it</span>{{ words.hold }}</p>
+      <p v-if="words?.tell"><span class="lead">Find it</span>{{ words.tell }}</p>
+      <p v-if="words?.danger" class="danger"><span class="lead">What goes wrong</span>{{ words.danger }}</p>
       <p v-if="words?.grade_conflict" class="danger" data-test="doubt">
         <span class="lead">The grades speak against it</span>{{ words.grade_conflict }}
       </p>
       <p v-if="words?.dressing_pct" class="small">
         This way of cutting dresses about {{ words.dressing_pct }} % off it (estimated).
       </p>
-      <p v-if="!words" class="small">Weigh it together, or as it comes; weights of the same kind add up.</p>
+      <p v-if="!words && target.kind === 'tub'" class="small">
+        Weigh the tub when it suits; weigh it again as it fills, the weights add up.
+      </p>
+      <p v-else-if="!words" class="small">Weigh it together, or as it comes; weights of the same kind add up.</p>
     </template>
     <p v-else-if="board.state !== 'closed'">
       Everything that was expected is weighed. Feel the board once more for scraps, then finish.
@@ -119,6 +138,11 @@ ul {
   font-stretch: 82%;
   font-weight: 650;
   color: var(--ink-2);
+}
+.thick {
+  font-size: 34px;
+  font-weight: 700;
+  line-height: 1.1;
 }
 .danger .lead {
   color: var(--act);

@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import { data, GET, POST, type S } from '../api/client'
 import { newId } from './queue'
 import { comesOff, lastWaiting, standing, useSync, type BenchEvent } from './useSync'
+import { fills, slotFor, slotOf, takesOff } from './slots'
 
 type Batch = S['BatchBoard']
 type Verdict = S['Balance']['verdict']
@@ -38,10 +39,10 @@ export function useBatch(id: string, who: () => string, onBooked: (e: BenchEvent
     for (const { event: e, entries } of standing(waiting.value)) {
       for (const n of entries ?? []) done.set(`${n.breakdown_id} ${e.kind}`, 1)
       if (!comesOff(e)) continue
-      const part = e.part ?? e.product ?? ''
+      const part = slotOf(e)
       taken.set(part, (taken.get(part) ?? 0) + (e.net_g ?? 0))
       times.set(part, (times.get(part) ?? 0) + (entries?.length ?? 0))
-      sum += e.net_g ?? 0
+      sum += takesOff(e)
       for (const n of entries ?? [])
         done.set(`${n.breakdown_id} of ${part}`, (done.get(`${n.breakdown_id} of ${part}`) ?? 0) + 1)
     }
@@ -50,10 +51,10 @@ export function useBatch(id: string, who: () => string, onBooked: (e: BenchEvent
 
   const opened = (b: S['Board']) => b.state !== 'waiting' || pending.value.done.has(`${b.id} opened`)
   const looked = (b: S['Board']) => b.looked || b.state !== 'waiting' || pending.value.done.has(`${b.id} inspected`)
-  /** How often a part has come off a piece. */
-  const times = (b: S['Board'], part: string) =>
-    b.rows.filter((r) => r.id === part && !b.rows.some((x) => x.event_id === r.parent && x.kind !== 'opened')).length +
-    (pending.value.done.get(`${b.id} of ${part}`) ?? 0)
+  /** How often what is expected has come off a piece. */
+  const times = (b: S['Board'], e: S['Expected']) =>
+    b.rows.filter((r) => fills(r, e) && (e.step || !b.rows.some((x) => x.event_id === r.parent && x.kind !== 'opened')))
+      .length + (pending.value.done.get(`${b.id} of ${slotFor(e)}`) ?? 0)
 
   /** All boards as one: what the lists and the closing show. */
   const sum = computed<S['Board'] | undefined>(() => {

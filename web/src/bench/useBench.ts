@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import { data, GET, POST, type S } from '../api/client'
 import { comesOff, lastWaiting, standing, useSync, type BenchEvent } from './useSync'
+import { slotOf, takesOff } from './slots'
 
 export function useBench(breakdown: string, who: () => string, onBooked: (e: BenchEvent) => void) {
   const path = { params: { path: { breakdown_id: breakdown } } }
@@ -27,10 +28,10 @@ export function useBench(breakdown: string, who: () => string, onBooked: (e: Ben
     let sum = 0
     for (const { event: e } of standing(waiting.value)) {
       if (!comesOff(e) || e.node) continue
-      const key = e.part ?? e.product ?? ''
+      const key = slotOf(e)
       taken.set(key, (taken.get(key) ?? 0) + (e.net_g ?? 0))
       times.set(key, (times.get(key) ?? 0) + 1)
-      sum += e.net_g ?? 0
+      sum += takesOff(e)
     }
     return {
       taken,

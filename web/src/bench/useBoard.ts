@@ -23,6 +23,9 @@ export interface OfBoard {
   bookExpected: (e: Expected) => void
 }
 
+/** The tubs that the keys for trim, fat and bone book into, in a plan in steps. */
+const tubs = { trim: ['mince_trim', 'sausage_trim'], fat: ['fat'], bone: ['stock'] }
+
 /** How long what was booked stands below the plate. */
 const standsFor = 8_000
 
@@ -54,7 +57,11 @@ export function useBoard(o: OfBoard) {
   const list = computed(() => o.board.value?.expected ?? [])
   const target = computed(() => {
     if (!o.board.value || !o.opened.value || closed.value) return undefined
-    const off = (id: string) => list.value.some((e) => e.id === id && o.isTaken(e))
+    /** What a step leaves that is weighed is off; of one that leaves nothing to weigh, nothing is known here. */
+    const off = (id: string) => {
+      const of = list.value.filter((e) => (e.step ?? e.id) === id)
+      return of.every(o.isTaken) && (of.length > 0 || list.value.some((e) => e.step))
+    }
     return (
       list.value.find((e) => e.key === picked.value) ??
       list.value.find((e) => !o.isTaken(e) && e.waits_for.every(off)) ??
@@ -77,7 +84,7 @@ export function useBoard(o: OfBoard) {
   /** Books as the next part of a kind that is not yet weighed, or as its first where all are. */
   function quick(kind: 'trim' | 'fat' | 'bone') {
     if (!o.opened.value || closed.value) return
-    const all = list.value.filter((e) => e.kind === kind)
+    const all = list.value.filter((e) => e.kind === kind || (e.kind === 'tub' && tubs[kind].includes(e.id)))
     const e = all.find((x) => !o.isTaken(x)) ?? all[0]
     if (e) o.bookExpected(e)
     else said.value = `This way of cutting has no ${kind} to weigh apart.`

@@ -13,7 +13,8 @@ export type BenchEvent = S['BenchEvent']
 export type Content = Omit<BenchEvent, 'id' | 'at' | 'bench_id' | 'by'>
 
 /** Whether an event is a weighing of something that comes off. */
-export const comesOff = (e: BenchEvent) => ['seamed_off', 'trimmed', 'portioned', 'discarded'].includes(e.kind)
+export const comesOff = (e: BenchEvent) =>
+  ['seamed_off', 'trimmed', 'portioned', 'discarded', 'parted', 'tubbed'].includes(e.kind)
 
 /** The ids that a waiting event has: its own, or that on each piece of a batch. */
 const idsOf = (w: Waiting) => w.entries?.map((n) => n.id) ?? [w.event.id]
