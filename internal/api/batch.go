@@ -68,7 +68,7 @@ func (h *handlers) batch(ctx context.Context, v bench.BatchView) (contract.Batch
 		return out, err
 	}
 	out.Expected = each(v.Expected, func(e seam.Expected) contract.Expected {
-		return expected(e, first.Shop.Unit, first.Plan.OwnSteps())
+		return expected(first, e)
 	})
 	for i, b := range out.Boards {
 		out.Events += b.Booked

@@ -53,7 +53,7 @@ func (h *handlers) wholeBoard(v bench.BoardView, doubts []judge.GradeConflict) c
 			seams["step:"+d.ID] = stepWords(v, d)
 		}
 	}
-	out.Fixed = &contract.BoardFixed{Plan: plan(p, v.Plan), Findings: each(v.Findings, inspect),
+	out.Fixed = &contract.BoardFixed{Plan: plan(p, v.Plan), Steps: planned(v), Findings: each(v.Findings, inspect),
 		Inspect: each(p.Inspect, inspect), Cautions: texts(p.Cautions), SeamMap: seamMap(p, v.Map),
 		Dressing: each(seam.Dressing, func(d atlas.AnyPart) contract.PlanPart {
 			return contract.PlanPart{Id: d.ID, Name: d.Name, Kind: d.Kind}
@@ -68,7 +68,7 @@ func (h *handlers) board(v bench.BoardView) contract.Board {
 		Minutes: round(v.Minutes, 2), Running: v.Board.Open() && !v.Board.Paused, Paused: v.Board.Paused,
 		Repeated: v.Repeated,
 		Expected: each(v.Expected,
-			func(e seam.Expected) contract.Expected { return expected(e, v.Shop.Unit, v.Plan.OwnSteps()) }),
+			func(e seam.Expected) contract.Expected { return expected(v, e) }),
 		Rows:    []contract.BoardRow{},
 		Temps:   each(v.Board.Temps, func(t seam.Temp) contract.TakenTemp { return takenTemp(v, t) }),
 		BatchId: some(v.Card.Batch)}
@@ -101,6 +101,22 @@ func takenTemp(v bench.BoardView, t seam.Temp) contract.TakenTemp {
 	return out
 }
 
+// planned lists the steps of a plan that was written in steps; nil of another.
+func planned(v bench.BoardView) *[]contract.BoardStep {
+	if !v.Plan.OwnSteps() {
+		return nil
+	}
+	out := []contract.BoardStep{}
+	for _, d := range v.Flow.Steps {
+		if d.Idle {
+			continue
+		}
+		out = append(out, contract.BoardStep{Id: d.ID, Weighed: slices.ContainsFunc(v.Expected,
+			func(e seam.Expected) bool { return e.Step == d.ID })})
+	}
+	return &out
+}
+
 // stepWords are the words of a step; what it does not say of itself, the one muscle that it takes off says.
 func stepWords(v bench.BoardView, d steps.Done) contract.SeamWords {
 	out := contract.SeamWords{Name: words.Step(v.Card.Piece, v.Plan, d), Tell: d.Say.Find, Danger: d.Say.Wrong,
@@ -123,16 +139,17 @@ func stepWords(v bench.BoardView, d steps.Done) contract.SeamWords {
 	return out
 }
 
-// expected encodes what is expected; own says that the plan was written in steps.
-func expected(e seam.Expected, u measure.Unit, own bool) contract.Expected {
+// expected encodes what is expected on a board, or on it and others like it.
+func expected(v bench.BoardView, e seam.Expected) contract.Expected {
 	step := ""
-	if own {
+	if v.Plan.OwnSteps() {
 		step = e.Step
 	}
 	return contract.Expected{Key: e.Key(), Kind: contract.ExpectedKind(e.Kind), Id: e.ID, Step: some(step),
-		Block: some(e.Block), Parts: listed(e.Parts), Name: e.Name,
+		Block: some(e.Block), Parts: listed(e.Parts), Name: v.ExpectedName(e),
 		Code: e.Code, ExpectedG: e.Mass.Grams(), LowG: e.Low.Grams(), HighG: e.High.Grams(), TakenG: e.Taken.Grams(),
-		Times: e.Times, Want: e.Want, Reachable: e.Reachable, WaitsFor: texts(e.WaitsFor), Question: some(e.Question(u))}
+		Times: e.Times, Want: e.Want, Reachable: e.Reachable, WaitsFor: texts(e.WaitsFor),
+		Question: some(e.Question(v.Shop.Unit))}
 }
 
 func boardRow(v bench.BoardView, n seam.Node) contract.BoardRow {

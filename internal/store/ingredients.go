@@ -34,14 +34,27 @@ func (s *Store) Ingredients(ctx context.Context, shopID int64) ([]Ingredient, er
 
 // CreateIngredient adds an ingredient; ErrDuplicate where the shop has one of that name or key.
 func (s *Store) CreateIngredient(ctx context.Context, in *Ingredient) error {
-	return Translate(s.on(ctx).Create(in).Error)
+	if err := s.on(ctx).Create(in).Error; err != nil {
+		return Translate(err)
+	}
+	return s.ingredientsChanged(ctx, in.ShopID)
+}
+
+// ingredientsChanged notes that what a shop's ingredients cost may have changed.
+func (s *Store) ingredientsChanged(ctx context.Context, shopID int64) error {
+	return Translate(s.on(ctx).
+		Exec("UPDATE shops SET ingredients_version = ingredients_version + 1 WHERE id = ?", shopID).Error)
 }
 
 // SaveIngredient writes an ingredient where its version is still that of the row.
 func (s *Store) SaveIngredient(ctx context.Context, in Ingredient) error {
 	next := in
 	next.Version++
-	return changed(s.on(ctx).Model(&Ingredient{}).
+	err := changed(s.on(ctx).Model(&Ingredient{}).
 		Where("shop_id = ? AND public_id = ? AND version = ?", in.ShopID, in.PublicID, in.Version).
 		Select("Name", "Unit", "Price", "Allergens", "Supplier", "Note", "Retired", "Version").Updates(next))
+	if err != nil {
+		return err
+	}
+	return s.ingredientsChanged(ctx, in.ShopID)
 }

@@ -134,13 +134,14 @@ type Shop struct {
 	Seeded            bool
 	IdleMinutes       int // after which a bench's clock stops by itself; 0 never
 	// per hour; a role that is not in it costs the labour rate
-	LabourByRole  map[string]string `gorm:"serializer:json"`
-	Seasons       []value.Season    `gorm:"serializer:json"`
-	Eating        *json.RawMessage  `gorm:"type:json"` // settings for grades; nil where they are the usual ones
-	GradesVersion int               // raised with each change of what the grades rest on
-	ResultsStale  int               // above 0 while some result may be missing or lack a price
-	Version       int
-	CreatedAt     time.Time
+	LabourByRole       map[string]string `gorm:"serializer:json"`
+	Seasons            []value.Season    `gorm:"serializer:json"`
+	Eating             *json.RawMessage  `gorm:"type:json"` // settings for grades; nil where they are the usual ones
+	IngredientsVersion int               // raised with each change of an ingredient
+	GradesVersion      int               // raised with each change of what the grades rest on
+	ResultsStale       int               // above 0 while some result may be missing or lack a price
+	Version            int
+	CreatedAt          time.Time
 }
 
 // Bench is a cutting bench.

@@ -610,14 +610,15 @@ func (e DeskTurnKind) Valid() bool {
 
 // Defines values for ExpectedKind.
 const (
-	ExpectedKindBlock   ExpectedKind = "block"
-	ExpectedKindBone    ExpectedKind = "bone"
-	ExpectedKindFat     ExpectedKind = "fat"
-	ExpectedKindMuscle  ExpectedKind = "muscle"
-	ExpectedKindProduct ExpectedKind = "product"
-	ExpectedKindTrim    ExpectedKind = "trim"
-	ExpectedKindTub     ExpectedKind = "tub"
-	ExpectedKindWaste   ExpectedKind = "waste"
+	ExpectedKindBlock      ExpectedKind = "block"
+	ExpectedKindBone       ExpectedKind = "bone"
+	ExpectedKindFat        ExpectedKind = "fat"
+	ExpectedKindIngredient ExpectedKind = "ingredient"
+	ExpectedKindMuscle     ExpectedKind = "muscle"
+	ExpectedKindProduct    ExpectedKind = "product"
+	ExpectedKindTrim       ExpectedKind = "trim"
+	ExpectedKindTub        ExpectedKind = "tub"
+	ExpectedKindWaste      ExpectedKind = "waste"
 )
 
 // Valid indicates whether the value is a known member of the ExpectedKind enum.
@@ -628,6 +629,8 @@ func (e ExpectedKind) Valid() bool {
 	case ExpectedKindBone:
 		return true
 	case ExpectedKindFat:
+		return true
+	case ExpectedKindIngredient:
 		return true
 	case ExpectedKindMuscle:
 		return true
@@ -2372,6 +2375,9 @@ type BoardFixed struct {
 	Plan     Plan      `json:"plan"`
 	SeamMap  SeamMap   `json:"seam_map"`
 
+	// Steps Of a plan that was written in steps, in its order
+	Steps *[]BoardStep `json:"steps,omitempty"`
+
 	// Words By muscle; of a plan that was written in steps also by step, as step:ID
 	Words map[string]SeamWords `json:"words"`
 }
@@ -2414,6 +2420,15 @@ type BoardRow struct {
 	Step         *string `json:"step,omitempty"`
 	WeighedAgain *bool   `json:"weighed_again,omitempty"`
 	WeightG      float64 `json:"weight_g"`
+}
+
+// BoardStep defines model for BoardStep.
+type BoardStep struct {
+	// Id Its words are those of step:ID
+	Id string `json:"id"`
+
+	// Weighed Something that it leaves is weighed by itself
+	Weighed bool `json:"weighed"`
 }
 
 // BookPrice defines model for BookPrice.

@@ -12,7 +12,7 @@ import (
 	"github.com/goccy/go-yaml"
 )
 
-//go:embed data/*.yaml data/carcass/*.yaml
+//go:embed data/*.yaml data/carcass/*.yaml data/plans/*.yaml
 var data embed.FS
 
 // Load reads and validates the atlas that is built in.
@@ -42,6 +42,13 @@ func LoadFS(folders ...fs.FS) (*Atlas, error) {
 	for _, fsys := range folders {
 		if err := a.read(fsys, &faults); err != nil {
 			return nil, err
+		}
+	}
+	if len(faults) == 0 {
+		for _, fsys := range folders {
+			if err := a.readPlans(fsys, &faults); err != nil {
+				return nil, err
+			}
 		}
 	}
 	if len(faults) == 0 {
@@ -109,6 +116,72 @@ func (a *Atlas) read(fsys fs.FS, faults *[]error) error {
 		*faults = append(*faults, errors.New("no *.yaml file in the atlas folder"))
 	}
 	return nil
+}
+
+// morePlans are plans of a piece in a file of their own, in the folder “plans” beside the pieces.
+type morePlans struct {
+	Piece string `yaml:"piece"`
+	Plans []Plan `yaml:"plans"`
+}
+
+// readPlans adds the plans of a folder's “plans” to their pieces.
+func (a *Atlas) readPlans(fsys fs.FS, faults *[]error) error {
+	names, err := fs.Glob(fsys, "plans/*.yaml")
+	if err != nil {
+		return err
+	}
+	sort.Strings(names)
+	read := make([][]morePlans, len(names))
+	errs := make([]error, len(names))
+	var reading sync.WaitGroup
+	for i, name := range names {
+		raw, err := fs.ReadFile(fsys, name)
+		if err != nil {
+			return err
+		}
+		reading.Go(func() {
+			if errs[i] = unmarshal(raw, &read[i]); errs[i] == nil {
+				errs[i] = a.compileAll(read[i])
+			}
+		})
+	}
+	reading.Wait()
+	for i, name := range names {
+		if errs[i] != nil {
+			*faults = append(*faults, fmt.Errorf("%s: %w", name, errs[i]))
+			continue
+		}
+		for _, more := range read[i] {
+			p := &a.Pieces[a.byID[more.Piece]]
+			for _, pl := range more.Plans {
+				if _, twice := p.Plan(pl.ID); twice {
+					*faults = append(*faults, fmt.Errorf("%s: %s: plans.%s: stands twice", name, p.ID, pl.ID))
+				}
+				p.Plans = append(p.Plans, pl)
+			}
+		}
+	}
+	return nil
+}
+
+// compileAll fills in what follows from the steps of plans, and checks them against their pieces.
+func (a *Atlas) compileAll(list []morePlans) error {
+	var faults []error
+	for _, more := range list {
+		at, ok := a.byID[more.Piece]
+		if !ok {
+			faults = append(faults, fmt.Errorf("“%s” is not a piece of the atlas", more.Piece))
+			continue
+		}
+		p := a.Pieces[at]
+		for k, pl := range more.Plans {
+			more.Plans[k] = p.Compile(pl)
+			for _, f := range ValidatePlan(p, more.Plans[k]) {
+				faults = append(faults, fmt.Errorf("%s: plans.%s: %w", p.ID, pl.ID, f))
+			}
+		}
+	}
+	return errors.Join(faults...)
 }
 
 // oneName checks that a product's key means the same wherever it stands, for it has one price; and that no two keys of

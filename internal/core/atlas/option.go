@@ -19,6 +19,7 @@ type Option struct {
 	In      []string `yaml:"in"`    // plans that offer it
 	AsIs    string   `yaml:"as_is"` // what those plans do without a choice
 	Choices []Choice `yaml:"choices"`
+	Usual   string   `yaml:"-"` // of an option between steps: the id of what is done without a choice
 }
 
 // Choice is one answer to an option.
@@ -76,7 +77,7 @@ func (p Piece) between(pl Plan) []Option {
 	var out []Option
 	for _, o := range pl.Options {
 		usual, _ := o.Choice(o.Default)
-		opt := Option{ID: o.ID, Name: o.Name, In: []string{pl.ID}, AsIs: usual.Name}
+		opt := Option{ID: o.ID, Name: o.Name, In: []string{pl.ID}, AsIs: usual.Name, Usual: o.Default}
 		for _, c := range o.Choices {
 			if c.ID == o.Default {
 				continue
@@ -154,7 +155,7 @@ func (p Piece) With(pl Plan, chosen map[string]string) (Plan, error) {
 	for _, o := range p.OptionsOf(pl.ID) {
 		known[o.ID] = true
 		id := chosen[o.ID]
-		if id == "" {
+		if id == "" || id == o.Usual {
 			continue
 		}
 		at := slices.IndexFunc(o.Choices, func(c Choice) bool { return c.ID == id })

@@ -323,6 +323,17 @@ func (v *validator) plan(at string, pl Plan) {
 	}
 }
 
+// most is the muscle that a product is made of most.
+func (v *validator) most(pr Product) string {
+	best, most := "", 0.0
+	for _, m := range v.p.Muscles {
+		if share := pr.From[m.ID] * m.SharePct; share > most {
+			best, most = m.ID, share
+		}
+	}
+	return best
+}
+
 // product checks one product of a plan.
 func (v *validator) product(key string, pr Product) {
 	if pr.ID == "" || pr.Name == "" || pr.Form == "" {
@@ -336,7 +347,7 @@ func (v *validator) product(key string, pr Product) {
 			v.add(key+".from."+part, "must be above 0 and at most 100")
 		}
 		if m, ok := v.p.Muscle(part); ok && pr.Cook != "" {
-			if _, has := m.Eating[pr.Cook]; !has && pct >= 50 {
+			if _, has := m.Eating[pr.Cook]; !has && pct >= 50 && v.most(pr) == m.ID {
 				v.add(key+".cook", "%s has no estimate for %s", part, pr.Cook)
 			}
 		}

@@ -47,14 +47,21 @@ func checkBlock(faults *fault.List, p atlas.Piece, b Board, e Event) {
 	checkHolds(faults, p, b, e)
 }
 
-// checkHolds checks that what an event takes from a node is in it.
+// checkHolds checks that what an event takes is of the piece, and, where it does no step of the plan, that it is still
+// in what it is taken from.
 func checkHolds(faults *fault.List, p atlas.Piece, b Board, e Event) {
 	there := b.Holding(p, e.Node)
 	for _, part := range e.Holds.Things() {
-		name := part
-		if known, ok := p.Part(part); ok {
-			name = known.Name
+		known, ok := p.Part(part)
+		if !ok || known.Kind == atlas.KindLoss {
+			faults.Add("holds."+part,
+				fault.New("", "unknown", fault.Quote(part)+" is not a muscle or part of this piece", "Leave it out."))
+			continue
 		}
+		if e.Step != "" { // what a step leaves may come from piles that nobody weighed
+			continue
+		}
+		name := known.Name
 		switch has := there[part]; {
 		case has == 0:
 			faults.Add("holds."+part,

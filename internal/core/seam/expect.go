@@ -45,6 +45,8 @@ const (
 	KindProduct = "product" // of the plan
 	KindBlock   = "block"   // several parts that stay joined
 	KindTub     = "tub"     // trim, fat, bone or waste that gathers along the way
+	// what is added by weight: a stuffing, a rub
+	KindIngredient = "ingredient"
 )
 
 // Expect lists what should be weighed as the plan's steps say, in their order, and the tubs last. A block that is all
@@ -65,12 +67,13 @@ func ExpectBy(flow steps.Flow, p atlas.Piece, plan atlas.Plan, b Board, weight m
 	}
 	tubs := map[string]measure.Mass{}
 	for _, d := range flow.Steps {
-		if d.Idle {
+		if d.Idle || b.skipped[d.ID] {
 			continue
 		}
+		x.added(flow, d)
 		for _, o := range d.Outputs {
 			switch {
-			case b.skipped[d.ID] || o.Weigh == steps.WeighNone:
+			case o.Weigh == steps.WeighNone:
 			case o.Weigh == steps.WeighTub:
 				tubs[o.ID] += x.mass(o.Holds)
 			default:
@@ -145,6 +148,23 @@ func (x *expecting) mass(c steps.Content) measure.Mass {
 func (x *expecting) add(e Expected) {
 	e.Low, e.High = measure.Mass(float64(e.Mass)*(1-Band)), measure.Mass(float64(e.Mass)*(1+Band))
 	x.out = append(x.out, e)
+}
+
+// added adds what a step adds by weight.
+func (x *expecting) added(flow steps.Flow, d steps.Done) {
+	for _, a := range flow.Added {
+		if a.Step != d.ID || a.PerKg == 0 {
+			continue
+		}
+		e := Expected{Kind: KindIngredient, ID: a.Ingredient, Name: strings.ReplaceAll(a.Ingredient, "_", " "), Step: d.ID,
+			Mass: x.masses[a.Thing()], Want: 1}
+		for _, n := range x.b.Nodes {
+			if n.Event == Added && n.Part == a.Ingredient && (n.Step == d.ID || n.Step == "") {
+				e.Taken, e.Times = e.Taken+n.Mass, e.Times+1
+			}
+		}
+		x.add(e)
+	}
 }
 
 // output adds what a step leaves that is weighed by itself.

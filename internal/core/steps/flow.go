@@ -342,8 +342,11 @@ func (w *walker) parts(block string) {
 			left[part] = s
 		}
 	}
-	if left.Sum() == 0 {
+	if left.Sum() == 0 { // its parts are absent, and so is the block that they would be
 		w.now.Idle = true
+		for _, b := range w.now.As {
+			w.made[b.Block] = append(w.made[b.Block], w.now.ID)
+		}
 		return
 	}
 	how := w.treated[block]

@@ -4,8 +4,10 @@ import (
 	"math"
 	"math/big"
 	"slices"
+	"unicode"
 
 	"falda/internal/core/atlas"
+	"falda/internal/core/ingredient"
 	"falda/internal/core/measure"
 	"falda/internal/core/steps"
 )
@@ -66,8 +68,27 @@ func (s Sheet) Alternative(name string, planned bool) Alternative {
 		}
 		out.Cells = append(out.Cells, x)
 	}
+	out.Parts = WithAdded(out.Parts, out.Cells, s.Rates.Ingredients)
 	return out.Reprice(s.Prices, s.Rates)
 }
+
+// WithAdded gives parts with the ingredients that cells hold behind them, so that what is sold of these has a name and
+// a step in a bridge.
+func WithAdded(parts []atlas.AnyPart, cells []AlternativeCell, book ingredient.Book) []atlas.AnyPart {
+	for _, c := range cells {
+		key := steps.AddedIngredient(c.Part)
+		if key == "" || slices.ContainsFunc(parts, func(p atlas.AnyPart) bool { return p.ID == c.Part }) {
+			continue
+		}
+		name := []rune(book[key].Called(key))
+		name[0] = unicode.ToUpper(name[0])
+		parts = append(slices.Clip(parts), atlas.AnyPart{ID: c.Part, Name: string(name), Kind: KindAdded})
+	}
+	return parts
+}
+
+// KindAdded is the kind of an ingredient among the parts of an alternative.
+const KindAdded = "ingredient"
 
 // Added is how much of an ingredient went into a piece, in the ingredient's unit: kilograms, metres or pieces.
 type Added struct {

@@ -306,14 +306,26 @@ func TestWhatIsAddedCosts(t *testing.T) {
 	}
 	bare := sheet
 	bare.Rates.Ingredients = nil
-	for _, chain := range [][]Step{BridgeByCause(bare.Alternative("bare", true), sheet.Alternative("stuffed", true))} {
+	// another way of the same piece that sells the shoulder as it is, at half the price
+	plain := b.plan
+	plain.Steps, plain.Declared = nil, nil
+	plain.Products = []atlas.Product{{ID: "whole", Name: "Whole", Form: "roast",
+		From: map[string]float64{"shoulder": 100, "shank": 100, "blade": 100}}}
+	other := Sheet{Atlas: b.p, Plan: plain, Cells: Forecast(b.p, plain, 2*measure.Kilogram), Rates: sheet.Rates,
+		Prices: map[string]measure.Price{"lamb.whole": {Amount: measure.MustMoney("9"), Per: measure.UnitKilogram}}}
+	from, to := other.Alternative("plain", true), sheet.Alternative("stuffed", true)
+	for name, chain := range map[string]struct {
+		steps []Step
+		is    measure.Money
+	}{"by cause": {BridgeByCause(from, to), Lead(from, to)},
+		"by part": {Bridge(from, to), to.Value().Sub(from.Value())}} {
 		sum, there := measure.Money{}, false
-		for _, s := range chain {
+		for _, s := range chain.steps {
 			sum = sum.Add(s.Change)
 			there = there || s.Kind == "ingredients"
 		}
-		if lead := Lead(bare.Alternative("bare", true), sheet.Alternative("stuffed", true)); !there || sum.Cmp(lead) != 0 {
-			t.Errorf("the steps add to %s of %s; ingredients among them: %v", sum.Text(2), lead.Text(2), there)
+		if !there || sum.Cmp(chain.is) != 0 {
+			t.Errorf("%s: the steps add to %s of %s; ingredients among them: %v", name, sum.Text(2), chain.is.Text(2), there)
 		}
 	}
 	if missing := bare.Alternative("bare", true).Unpriced; !slices.Equal(missing,

@@ -38,5 +38,8 @@ CREATE TABLE IF NOT EXISTS ingredients (
   CONSTRAINT ingredients_price CHECK (price IS NULL OR price >= 0)
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
+-- Raised with each change of an ingredient: what they cost is read anew only then.
+ALTER TABLE shops ADD COLUMN IF NOT EXISTS ingredients_version INT NOT NULL DEFAULT 0;
+
 -- What ingredients cost, beside the other costs of a finished piece.
 ALTER TABLE results ADD COLUMN IF NOT EXISTS ingredients DECIMAL(20,8) NOT NULL DEFAULT 0 AFTER discard;

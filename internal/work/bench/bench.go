@@ -70,12 +70,25 @@ func (v BoardView) NameOf(n seam.Node) string {
 	case seam.Tubbed:
 		return seam.TubNames[steps.Tub(n.Part)]
 	case seam.Added:
-		return words.FromID(n.Part)
+		return v.ingredientName(n.Part)
 	}
 	if n.Event == seam.Discarded {
 		return "Discarded"
 	}
 	return v.Card.Piece.Name
+}
+
+// ingredientName is what the shop calls an ingredient.
+func (v BoardView) ingredientName(key string) string {
+	return words.Capitalised(v.Shop.Rates.Ingredients[key].Called(key))
+}
+
+// ExpectedName is what something that is expected is called in the shop.
+func (v BoardView) ExpectedName(e seam.Expected) string {
+	if e.Kind == seam.KindIngredient {
+		return v.ingredientName(e.ID)
+	}
+	return e.Name
 }
 
 // blockName is what a block is called: as the plan does, else as the bench named it.

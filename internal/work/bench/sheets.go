@@ -22,6 +22,13 @@ func (s *Service) priceClose(ctx context.Context, v *BoardView, log []seam.Event
 		if err != nil {
 			return nil, err
 		}
+		if len(v.Flow.Added) > 0 { // the board may have been read before an ingredient had its price
+			shop, err := s.shops.WithPlans(ctx)
+			if err != nil {
+				return nil, err
+			}
+			v.Shop.Rates.Ingredients = shop.Rates.Ingredients
+		}
 		v.Breakdown.Prices, v.Breakdown.PricedAt = pricing.Freeze(b.Prices, v.Shop.RatesOf(MainRole(log))), &now
 		v.Breakdown.Prices.Market, v.Breakdown.Prices.Season = b.Market.Name, b.Season
 	}

@@ -257,6 +257,7 @@ func groupAlternative(currency measure.Currency, p atlas.Piece, sum store.Result
 			alternative.Products[c.ProductKey] = names[c.ProductKey]
 		}
 	}
+	alternative.Parts = value.WithAdded(alternative.Parts, alternative.Cells, nil)
 	if sum.Unpriced > 0 {
 		alternative.Unpriced = []string{fmt.Sprintf("some products of %d of the pieces", sum.Unpriced)}
 	}

@@ -17,6 +17,7 @@ type Service struct {
 	audit *audit.Log
 	stale chan struct{} // holds one wish for the upkeep
 	adds  bool          // some plan of the atlas adds an ingredient
+	books books
 }
 
 // New makes the service. Now is the clock.

@@ -74,7 +74,7 @@ func (s *Service) addPlans(ctx context.Context, shop Shop) (WithPlans, error) {
 		return WithPlans{}, err
 	}
 	if s.adds || slices.ContainsFunc(own, func(o OwnPlan) bool { return adds(o.Body) }) {
-		if shop.Rates.Ingredients, err = s.ingredients(ctx, shop.ID); err != nil {
+		if shop.Rates.Ingredients, err = s.ingredients(ctx, shop.Shop); err != nil {
 			return WithPlans{}, err
 		}
 	}

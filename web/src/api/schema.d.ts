@@ -4872,10 +4872,18 @@ export interface components {
             cautions: string[];
             seam_map: components["schemas"]["SeamMap"];
             map_basis: components["schemas"]["Basis"];
+            /** @description Of a plan that was written in steps, in its order */
+            steps?: components["schemas"]["BoardStep"][];
             /** @description By muscle; of a plan that was written in steps also by step, as step:ID */
             words: {
                 [key: string]: components["schemas"]["SeamWords"];
             };
+        };
+        BoardStep: {
+            /** @description Its words are those of step:ID */
+            id: string;
+            /** @description Something that it leaves is weighed by itself */
+            weighed: boolean;
         };
         SeamWords: {
             name: string;
@@ -4907,7 +4915,7 @@ export interface components {
         Expected: {
             key: string;
             /** @enum {string} */
-            kind: "muscle" | "fat" | "bone" | "trim" | "waste" | "product" | "block" | "tub";
+            kind: "muscle" | "fat" | "bone" | "trim" | "waste" | "product" | "block" | "tub" | "ingredient";
             id: string;
             /** @description In a plan that was written in steps the step that leaves it, which is booked with it; not of a tub */
             step?: string;

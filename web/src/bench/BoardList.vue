@@ -50,6 +50,8 @@ const leftPct = computed(() =>
         <span class="name"
           >{{ shortName(e.name) }}<span v-if="e.want > 1" class="small"> {{ e.times }} of {{ e.want }}</span
           ><span v-else-if="e.times > 1" class="small"> × {{ e.times }}</span
+          ><span v-else-if="e.block" class="small"> as it comes off</span
+          ><span v-else-if="e.kind === 'ingredient'" class="small"> added</span
           ><span v-if="e.question" class="ask">{{ e.question }}</span></span
         >
         <span v-if="e.times || taken.has(slotFor(e))" class="n got">{{

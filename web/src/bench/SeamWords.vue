@@ -18,6 +18,16 @@ const words = computed(() =>
     ? props.board.fixed?.words[props.target.step ? `step:${props.target.step}` : props.target.id]
     : undefined,
 )
+/** Steps that leave nothing to weigh, between the last that did and this one. */
+const meanwhile = computed(() => {
+  const steps = props.board.fixed?.steps ?? []
+  const at = steps.findIndex((s) => s.id === props.target?.step)
+  const from = steps
+    .slice(0, Math.max(0, at))
+    .map((s) => s.weighed)
+    .lastIndexOf(true)
+  return steps.slice(from + 1, Math.max(0, at)).flatMap((s) => props.board.fixed?.words[`step:${s.id}`] ?? [])
+})
 const names = computed(() => Object.fromEntries(props.board.expected.map((e) => [e.step ?? e.id, shortName(e.name)])))
 /** What must come off first, as far as it is weighed and not off yet. */
 const before = computed(() =>
@@ -68,8 +78,16 @@ const before = computed(() =>
         {{ target.step ? 'Comes after' : 'Lies under' }} {{ before.map((w) => names[w]).join(', ') }}. Take that off
         first; if you cut it now, it is noted.
       </p>
+      <ol v-if="meanwhile.length" class="meanwhile">
+        <li v-for="m in meanwhile" :key="m.name">
+          <strong>{{ m.name }}</strong> <span class="small">{{ m.tool }} {{ m.thickness }}</span>
+          <span v-if="m.tell || m.danger" class="small say"
+            >{{ m.tell }} <em>{{ m.danger }}</em></span
+          >
+        </li>
+      </ol>
       <p v-if="target.step && words" class="step">
-        {{ words.name }}<span v-if="words.tool" class="small"> {{ words.tool }}</span>
+        <strong>{{ words.name }}</strong> <span v-if="words.tool" class="small">{{ words.tool }}</span>
       </p>
       <p v-if="words?.thickness" class="thick">{{ words.thickness }}</p>
       <p v-if="words?.hold"><span class="lead">Hold it</span>{{ words.hold }}</p>
@@ -138,6 +156,16 @@ ul {
   font-stretch: 82%;
   font-weight: 650;
   color: var(--ink-2);
+}
+.meanwhile {
+  padding-left: 22px;
+}
+.say {
+  display: block;
+}
+.say em {
+  font-style: normal;
+  color: var(--act);
 }
 .thick {
   font-size: 34px;

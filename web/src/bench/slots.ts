@@ -6,7 +6,7 @@ type Expected = S['Expected']
 
 /** The place of an event: its step and what leaves, in a plan in steps; else the part or product alone. */
 export const slotOf = (e: BenchEvent) =>
-  e.step ? `${e.step}:${e.block ?? e.product ?? ''}` : (e.part ?? e.product ?? '')
+  e.step ? `${e.step}:${e.block ?? e.product ?? e.part ?? ''}` : (e.part ?? e.product ?? '')
 
 /** The place of what is expected, as {@link slotOf} names it. */
 export const slotFor = (e: Expected) => (e.step ? `${e.step}:${e.block ?? e.id}` : e.id)
@@ -19,6 +19,7 @@ export const fills = (r: S['BoardRow'], e: Expected) =>
 export function contentFor(e: Expected): Content {
   const step = e.step ? { step: e.step } : {}
   if (e.block) return { kind: 'parted', block: e.block, ...step }
+  if (e.kind === 'ingredient') return { kind: 'ingredient_added', part: e.id, ...step }
   if (e.kind === 'tub') return { kind: 'tubbed', part: e.id }
   if (e.kind === 'product') return { kind: 'portioned', product: e.id, ...step }
   if (e.kind === 'muscle') return { kind: 'seamed_off', part: e.id }
@@ -26,5 +27,8 @@ export function contentFor(e: Expected): Content {
   return { kind: 'trimmed', part: e.id }
 }
 
-/** What an event takes off the board: a block that left is cut further and stays on it. */
-export const takesOff = (e: BenchEvent) => (e.kind === 'parted' ? 0 : (e.net_g ?? 0))
+/** What an event takes off the board: a block that left is cut further and stays on it, what is added comes to it. */
+export const takesOff = (e: BenchEvent) => {
+  if (e.kind === 'parted') return 0
+  return e.kind === 'ingredient_added' ? -(e.net_g ?? 0) : (e.net_g ?? 0)
+}

@@ -14,7 +14,7 @@ export type Content = Omit<BenchEvent, 'id' | 'at' | 'bench_id' | 'by'>
 
 /** Whether an event is a weighing of something that comes off. */
 export const comesOff = (e: BenchEvent) =>
-  ['seamed_off', 'trimmed', 'portioned', 'discarded', 'parted', 'tubbed'].includes(e.kind)
+  ['seamed_off', 'trimmed', 'portioned', 'discarded', 'parted', 'tubbed', 'ingredient_added'].includes(e.kind)
 
 /** The ids that a waiting event has: its own, or that on each piece of a batch. */
 const idsOf = (w: Waiting) => w.entries?.map((n) => n.id) ?? [w.event.id]
