@@ -8,7 +8,6 @@ import (
 	"math/rand/v2"
 	"time"
 
-	"falda/internal/core/atlas"
 	"falda/internal/core/measure"
 	"falda/internal/core/seam"
 	"falda/internal/core/value"
@@ -222,23 +221,9 @@ func (c *cut) last() string { return c.board.Board.Nodes[len(c.board.Board.Nodes
 func (c *cut) weigh(limit int) error {
 	for n := 0; n < limit && c.board.Next >= 0; n++ {
 		e := c.board.Expected[c.board.Next]
-		if err := c.book(weighing(e, c.truth[e.ID])); err != nil {
+		if err := c.book(e.Booked(c.truth[e.ID])); err != nil {
 			return err
 		}
 	}
 	return nil
-}
-
-// weighing is the event that books an expected thing.
-func weighing(e seam.Expected, m measure.Mass) seam.Event {
-	switch e.Kind {
-	case atlas.KindMuscle:
-		return seam.Event{Kind: seam.SeamedOff, Part: e.ID, Net: m}
-	case seam.KindProduct:
-		return seam.Event{Kind: seam.Portioned, Product: e.ID, Net: m}
-	case atlas.KindWaste:
-		return seam.Event{Kind: seam.Discarded, Part: e.ID, Net: m, Reason: "silver skin, gristle, gland"}
-	default:
-		return seam.Event{Kind: seam.Trimmed, Part: e.ID, Net: m}
-	}
 }

@@ -49,7 +49,7 @@ func (s *scene) lambs() error {
 				m = whole(left/measure.Mass(n) + measure.Mass(5000*(1+s.rng.IntN(4))))
 			}
 			left -= m
-			if err := c.book(weighing(e, m)); err != nil {
+			if err := c.book(e.Booked(m)); err != nil {
 				return err
 			}
 		}

@@ -26,7 +26,7 @@ func tareForgotten(c *cut) error {
 	}
 	e := c.board.Expected[c.board.Next]
 	right := c.truth[e.ID]
-	if err := c.book(weighing(e, right+850*measure.Gram)); err != nil {
+	if err := c.book(e.Booked(right + 850*measure.Gram)); err != nil {
 		return err
 	}
 	return c.book(seam.Event{Kind: seam.WeighedAgain, Target: c.last(), Net: right, Tare: 850 * measure.Gram,

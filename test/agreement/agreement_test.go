@@ -63,7 +63,7 @@ func TestEveryScreenGivesTheSameFigure(t *testing.T) {
 		}
 	}
 	t.Logf("%d closed pieces of %d kinds agree", closed, len(kinds))
-	if closed < 200 {
+	if closed < 180 {
 		t.Errorf("only %d pieces were closed", closed)
 	}
 }
@@ -394,19 +394,17 @@ func (s *shop) cut(piece string, plan atlas.Plan) bench.BoardView {
 	share := 0.95 + 0.05*s.rng.Float64()
 	for _, e := range b.Expected {
 		m := whole(float64(e.Mass) * share * (0.8 + 0.2*s.rng.Float64()))
-		ev := seam.Event{Kind: seam.Trimmed, Part: e.ID, Net: m}
-		switch e.Kind {
-		case atlas.KindMuscle:
-			ev.Kind = seam.SeamedOff
-		case seam.KindProduct:
-			ev = seam.Event{Kind: seam.Portioned, Product: e.ID, Net: m, Count: s.rng.IntN(5)}
-		case atlas.KindWaste:
-			ev.Kind, ev.Reason = seam.Discarded, "gristle"
+		ev := e.Booked(m)
+		switch ev.Kind {
+		case seam.Portioned:
+			ev.Count = s.rng.IntN(5)
+		case seam.Parted: // no less than what is then cut from it
+			ev.Net = whole(float64(e.Mass))
 		}
 		switch chance := s.rng.IntN(12); {
 		case chance == 0: // not weighed
 			continue
-		case chance == 1 && m > 20*measure.Gram && ev.Kind != seam.SeamedOff: // in two goes
+		case chance == 1 && m > 20*measure.Gram && ev.Kind != seam.SeamedOff && ev.Kind != seam.Parted: // in two goes
 			half := ev
 			half.Net = whole(float64(m) / 2)
 			if book(half) {

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"slices"
 	"sort"
 	"strings"
 	"sync"
@@ -39,16 +40,24 @@ func LoadWith(own fs.FS) (*Atlas, error) {
 func LoadFS(folders ...fs.FS) (*Atlas, error) {
 	a := &Atlas{byID: map[string]int{}}
 	var faults []error
-	for _, fsys := range folders {
-		if err := a.read(fsys, &faults); err != nil {
+	from := map[string]int{} // piece → the folder that it comes from
+	for i, fsys := range folders {
+		ids, err := a.read(fsys, &faults)
+		if err != nil {
 			return nil, err
 		}
+		for _, id := range ids {
+			from[id] = i
+		}
 	}
-	if len(faults) == 0 {
-		for _, fsys := range folders {
-			if err := a.readPlans(fsys, &faults); err != nil {
-				return nil, err
-			}
+	for i, fsys := range folders {
+		if len(faults) > 0 {
+			break
+		}
+		// plans of a piece that a later folder replaces are of the piece that it replaces
+		err := a.readPlans(fsys, func(piece string) bool { return from[piece] > i }, &faults)
+		if err != nil {
+			return nil, err
 		}
 	}
 	if len(faults) == 0 {
@@ -76,11 +85,11 @@ type decoded struct {
 	err    error
 }
 
-// read adds the pieces of one folder; its files are decoded side by side.
-func (a *Atlas) read(fsys fs.FS, faults *[]error) error {
+// read adds the pieces of one folder, and gives their ids; its files are decoded side by side.
+func (a *Atlas) read(fsys fs.FS, faults *[]error) ([]string, error) {
 	names, err := fs.Glob(fsys, "*.yaml")
 	if err != nil {
-		return err
+		return nil, err
 	}
 	sort.Strings(names)
 	files := make([]decoded, len(names))
@@ -88,12 +97,13 @@ func (a *Atlas) read(fsys fs.FS, faults *[]error) error {
 	for i, name := range names {
 		raw, err := fs.ReadFile(fsys, name)
 		if err != nil {
-			return err
+			return nil, err
 		}
 		reading.Go(func() { files[i].pieces, files[i].err = Decode(name, raw) })
 	}
 	reading.Wait()
 	here := map[string]bool{}
+	var ids []string
 	for i, name := range names {
 		if files[i].err != nil {
 			*faults = append(*faults, files[i].err)
@@ -104,6 +114,7 @@ func (a *Atlas) read(fsys fs.FS, faults *[]error) error {
 				*faults = append(*faults, fmt.Errorf("%s: %s: id: stands twice in the atlas", name, p.ID))
 			}
 			here[p.ID] = true
+			ids = append(ids, p.ID)
 			if i, known := a.byID[p.ID]; known {
 				a.Pieces[i] = p
 				continue
@@ -115,7 +126,7 @@ func (a *Atlas) read(fsys fs.FS, faults *[]error) error {
 	if len(names) == 0 {
 		*faults = append(*faults, errors.New("no *.yaml file in the atlas folder"))
 	}
-	return nil
+	return ids, nil
 }
 
 // morePlans are plans of a piece in a file of their own, in the folder “plans” beside the pieces.
@@ -124,8 +135,8 @@ type morePlans struct {
 	Plans []Plan `yaml:"plans"`
 }
 
-// readPlans adds the plans of a folder's “plans” to their pieces.
-func (a *Atlas) readPlans(fsys fs.FS, faults *[]error) error {
+// readPlans adds the plans of a folder's “plans” to their pieces; those of some pieces are passed over.
+func (a *Atlas) readPlans(fsys fs.FS, passed func(piece string) bool, faults *[]error) error {
 	names, err := fs.Glob(fsys, "plans/*.yaml")
 	if err != nil {
 		return err
@@ -141,6 +152,7 @@ func (a *Atlas) readPlans(fsys fs.FS, faults *[]error) error {
 		}
 		reading.Go(func() {
 			if errs[i] = unmarshal(raw, &read[i]); errs[i] == nil {
+				read[i] = slices.DeleteFunc(read[i], func(m morePlans) bool { return passed(m.Piece) })
 				errs[i] = a.compileAll(read[i])
 			}
 		})

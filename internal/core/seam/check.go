@@ -71,7 +71,7 @@ func Check(p atlas.Piece, plan atlas.Plan, b Board, e Event, rules Rules) error 
 	case e.Kind == Resumed && !b.Paused:
 		faults.Add("kind", fault.NewConflict("", "running", "the clock runs already", ""))
 	case e.Kind == Closed:
-		checkClose(&faults, b, e, rules)
+		checkClose(&faults, p, plan, b, e, rules)
 	case e.Kind == Joined:
 		checkJoin(&faults, b, e)
 	case e.Kind == Ticked || e.Kind == Skipped:
@@ -339,7 +339,7 @@ func checkReopen(faults *fault.List, b Board, e Event) {
 	}
 }
 
-func checkClose(faults *fault.List, b Board, e Event, rules Rules) {
+func checkClose(faults *fault.List, p atlas.Piece, plan atlas.Plan, b Board, e Event, rules Rules) {
 	n, ok := b.Node(e.Node)
 	if !ok {
 		faults.Add("node", fault.New("", "unknown", "is not on this board", ""))
@@ -355,7 +355,7 @@ func checkClose(faults *fault.List, b Board, e Event, rules Rules) {
 		return
 	}
 	if n.ID == b.Root {
-		checkBlocks(faults, b, rules)
+		checkBlocks(faults, p, plan, b, rules)
 	}
 	if e.Minutes != nil && (math.IsNaN(*e.Minutes) || *e.Minutes < 0 || *e.Minutes > maxMinutes) {
 		faults.Add("minutes",

@@ -119,10 +119,17 @@ func checkTick(faults *fault.List, p atlas.Piece, plan atlas.Plan, b Board, e Ev
 	checkHolds(faults, p, b, e)
 }
 
-// checkBlocks refuses a close where more came off a block than it weighed.
-func checkBlocks(faults *fault.List, b Board, rules Rules) {
+// checkBlocks refuses a close where more came off a block than it weighed. A block into which the plan lays another is
+// not asked: nobody has to say that it was laid in.
+func checkBlocks(faults *fault.List, p atlas.Piece, plan atlas.Plan, b Board, rules Rules) {
+	laid := map[string]bool{}
+	for _, d := range p.Flow(plan).Steps {
+		if d.Joins != "" {
+			laid[d.Block] = true
+		}
+	}
 	for _, n := range b.Nodes {
-		if n.Event != Parted || len(n.Children) == 0 {
+		if n.Event != Parted || len(n.Children) == 0 || laid[n.Block] {
 			continue
 		}
 		if bal := b.Balance(n.ID, rules.Division, 100); bal.Verdict == Gain {

@@ -1,6 +1,29 @@
 package seam
 
-import "falda/internal/core/steps"
+import (
+	"falda/internal/core/atlas"
+	"falda/internal/core/measure"
+	"falda/internal/core/steps"
+)
+
+// Booked is the event that books so much of what is expected.
+func (e Expected) Booked(net measure.Mass) Event {
+	switch {
+	case e.Block != "":
+		return Event{Kind: Parted, Step: e.Step, Block: e.Block, Net: net}
+	case e.Kind == KindIngredient:
+		return Event{Kind: Added, Step: e.Step, Part: e.ID, Net: net}
+	case e.Kind == KindTub:
+		return Event{Kind: Tubbed, Part: e.ID, Net: net}
+	case e.Kind == KindProduct:
+		return Event{Kind: Portioned, Step: e.Step, Product: e.ID, Net: net}
+	case e.Kind == atlas.KindMuscle:
+		return Event{Kind: SeamedOff, Part: e.ID, Net: net}
+	case e.Kind == atlas.KindWaste:
+		return Event{Kind: Discarded, Part: e.ID, Net: net, Reason: "as usual"}
+	}
+	return Event{Kind: Trimmed, Part: e.ID, Net: net}
+}
 
 // Fill completes an event that does a step of the plan with what follows from the step and is not said: the block that
 // it works on, the block that leaves, and what leaves in it, as far as that is still there. What is said stands.

@@ -203,7 +203,7 @@ func (s Alternative) hours() *big.Rat {
 
 // Sales is what all of it brings.
 func (s Alternative) Sales() measure.Money {
-	var sum measure.Money
+	sum := s.Currency.Of(measure.Money{}) // nothing, in the currency's coins, where nothing is sold
 	for _, c := range s.Cells {
 		sum = sum.Add(c.Sales)
 	}
@@ -333,7 +333,7 @@ func HoursOf(minutes float64) *big.Rat {
 
 // YieldTest is the butcher's yield test of the alternative; see Sheet.YieldTest.
 func (s Alternative) YieldTest() YieldTest {
-	y := YieldTest{Usable: s.Saleable()}
+	y := YieldTest{Usable: s.Saleable(), UsablePerKg: s.Currency.Of(measure.Money{})}
 	for _, c := range s.Cells {
 		if c.Fate == Sold && byProduct(s.Products[c.Key].Form) {
 			y.ByProduct, y.Credits = y.ByProduct+c.Mass, y.Credits.Add(c.Sales)
