@@ -449,3 +449,49 @@ func TestShortNames(t *testing.T) {
 		}
 	}
 }
+
+// What thickness, weight and number say of a product must agree: a portion is thickness times the weight of a
+// millimetre. Common practice, no source: what such a steak weighs on a usual piece.
+func TestThicknessAndWeightAgree(t *testing.T) {
+	a, err := Load()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range []struct {
+		piece, plan, product string
+		mm, low, high        float64
+	}{
+		{"beef.top_sirloin", "seamed", "side_medallion", 35, 115, 135},
+		{"beef.knuckle", "seamed", "centre_steak", 30, 70, 110},
+		{"beef.knuckle", "seamed", "scallop", 7, 25, 45},
+		{"beef.knuckle", "whole_cross_cut", "knuckle_steak", 19, 270, 330},
+		{"beef.chuck_roll", "seamed", "under_blade_steak", 25, 155, 175},
+		{"beef.chuck_roll", "traditional", "thin_chuck_steak", 12, 350, 470},
+		{"beef.chuck_roll", "traditional", "chuck_roast", 64, 1800, 2300},
+		{"beef.clod", "traditional", "top_blade_steak", 25, 126, 146},
+		{"beef.topside", "seamed", "tender_steak", 28, 165, 195},
+		{"beef.tenderloin", "seamed", "head_steak", 32, 110, 150},
+	} {
+		p, _ := a.Find(c.piece)
+		pl, _ := p.Plan(c.plan)
+		pr, ok := pl.Product(c.product)
+		if !ok || pr.ThicknessMm != c.mm || pr.PortionG < c.low || pr.PortionG > c.high {
+			t.Errorf("%s %s: %g mm, %g g; want %g mm, %g to %g g", c.piece, c.product, pr.ThicknessMm, pr.PortionG, c.mm, c.low,
+				c.high)
+		}
+	}
+	// a short loin of 14 kg at 30 mm gives about 13 steaks of 750 to 850 g with the bone
+	loin, _ := a.Find("beef.short_loin")
+	if each := 0.79 * loin.GramsPerMm(14*measure.Kilogram) * 30; each < 750 || each > 850 {
+		t.Errorf("a T-bone of a 14 kg short loin weighs %.0f g", each)
+	}
+	// the cap across the grain at 38 mm gives six or seven
+	rump, _ := a.Find("beef.top_sirloin")
+	seamed, _ := rump.Plan("seamed")
+	cap, _ := rump.Muscle("cap")
+	steak, _ := seamed.Product("cap_steak")
+	if n := int(cap.Shape.LengthMm / steak.ThicknessMm); n < steak.Count.Low || n > steak.Count.High {
+		t.Errorf("a cap of %g mm gives %d steaks of %g mm, the plan says %d to %d", cap.Shape.LengthMm, n, steak.ThicknessMm,
+			steak.Count.Low, steak.Count.High)
+	}
+}
