@@ -7,6 +7,7 @@ import { portionWords } from '../../plans/portions'
 import { useShop } from '../../shell/shop'
 import { percent } from '../../words/shown'
 import { useMe } from '../../shell/me'
+import { vWide } from '../../components/wide'
 
 const props = defineProps<{
   ways: S['PlanForecast'][]
@@ -24,6 +25,12 @@ const { may } = useMe()
 const further = computed(() =>
   props.ways.some((w) => w.products.some((r) => r.id !== 'waste' && r.id !== 'loss' && !r.key)),
 )
+/** The first, with which the others are compared, and then what pays best. */
+const sorted = computed(() => {
+  if (further.value) return props.ways
+  const worth = (w: S['PlanForecast']) => Number(w.totals.value)
+  return [...props.ways.slice(0, 1), ...props.ways.slice(1).sort((a, b) => worth(b) - worth(a))]
+})
 const meat = (w: S['PlanForecast']) => w.products.filter((r) => r.kind === 'meat')
 const gives = (r: S['OutputRow']) => `${r.name}, ${portionWords(r, bare, unit.value) || mass(r.weight_g, 2)}`
 const choices = (w: S['PlanForecast']) => {
@@ -36,19 +43,19 @@ const fullName = (w: S['PlanForecast']) =>
     .join(': ')
 const label = (w: S['PlanForecast']) => {
   if (w.plan.id === props.chosen) return 'Chosen'
-  return props.chosen ? 'Choose' : 'Cut it this way'
+  return props.chosen || props.ways.length > 5 ? 'Choose' : 'Cut it this way'
 }
 </script>
 
 <template>
-  <div class="ways" :style="{ '--ways': ways.length }">
+  <div v-wide class="ways" role="region" aria-label="The ways to cut it" :style="{ '--ways': ways.length }">
     <div class="way heads" aria-hidden="true">
       <span class="first" />
       <template v-if="!further"><span>Value</span><span>Value per weight</span></template>
       <span>Bench time</span><span>Saleable</span><span>Gives</span><span v-if="!further">To choose</span>
     </div>
     <article
-      v-for="w in ways"
+      v-for="w in sorted"
       :key="w.plan.id"
       class="way"
       :class="{ better: w.plan.id === better, chosen: w.plan.id === chosen }"
@@ -81,12 +88,16 @@ const label = (w: S['PlanForecast']) => {
       <p v-if="!further" data-of="To choose" class="small">{{ choices(w) || 'nothing' }}</p>
     </article>
   </div>
+  <p v-if="ways.length > 6" class="small">
+    {{ ways.length }} ways, after the first those that pay best; slide sideways for the rest.
+  </p>
 </template>
 
 <style scoped>
 .ways {
   display: grid;
-  grid-template-columns: 74px repeat(var(--ways), minmax(0, 1fr));
+  grid-template-columns: 74px repeat(var(--ways), minmax(138px, 1fr));
+  overflow-x: auto;
   grid-template-rows: repeat(7, auto);
 }
 .way {
@@ -112,6 +123,10 @@ const label = (w: S['PlanForecast']) => {
   color: var(--ink-2);
   font-size: 13px;
   font-stretch: 84%;
+  position: sticky;
+  left: 0;
+  z-index: 1;
+  background: var(--ground);
 }
 .heads > * {
   padding-left: 0;
@@ -136,7 +151,7 @@ header :deep(.p-button) {
 }
 h2 {
   font-size: 17px;
-  overflow-wrap: anywhere;
+  overflow-wrap: break-word;
 }
 .best {
   color: var(--act);
