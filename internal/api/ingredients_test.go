@@ -17,7 +17,9 @@ func TestIngredients(t *testing.T) {
 	r := newRig(t)
 	const at = "/api/v1/ingredients"
 	var list contract.IngredientList
-	if r.ok("GET", at, nil, &list); len(list.Ingredients) != 0 || len(list.Allergens) != 14 {
+	r.ok("GET", at, nil, &list)
+	asked := len(list.Ingredients) // by the atlas' plans
+	if asked == 0 || !list.Ingredients[0].Missing || len(list.Allergens) != 14 {
 		t.Fatalf("%+v", list)
 	}
 	r.ok("POST", at, map[string]any{"name": "Bread stuffing", "unit": "kg", "price": "7,50",

@@ -315,3 +315,37 @@ func TestTheExampleOfTheDocs(t *testing.T) {
 		t.Errorf("straight heart steaks of %v", heart.From)
 	}
 }
+
+// In every form of every piece the shares add to 100 % and every plan still fits: everything that is there goes
+// somewhere.
+func TestEveryPlanFitsEveryForm(t *testing.T) {
+	a, err := Load()
+	if err != nil {
+		t.Fatal(err)
+	}
+	forms := 0
+	for _, p := range a.Pieces {
+		for _, f := range p.Forms {
+			forms++
+			as := p.As(f.ID)
+			sum := 0.0
+			for _, m := range as.Muscles {
+				sum += m.SharePct
+			}
+			for _, o := range as.Other {
+				sum += o.SharePct
+			}
+			if math.Abs(sum-100) > 1e-9 {
+				t.Errorf("%s %s: the shares add to %g", p.ID, f.ID, sum)
+			}
+			for _, pl := range as.Plans {
+				if faults := ValidatePlan(as, pl); len(faults) > 0 {
+					t.Errorf("%s %s: %s does not fit: %v", p.ID, f.ID, pl.Name, faults)
+				}
+			}
+		}
+	}
+	if forms < 15 {
+		t.Errorf("only %d forms", forms)
+	}
+}

@@ -204,8 +204,12 @@ func (w *walker) step(s Step, held map[string]bool) {
 			w.fault("of", "“%s” is not a block that is there", name)
 		}
 	}
+	if len(on) == 0 && w.blocks[s.Joins] != nil { // the block is absent, what would be laid into it is not
+		on, w.now.Joins = []string{s.Joins}, ""
+	}
 	if len(on) == 0 {
 		w.now.Idle = len(s.Gives)+len(s.Parts)+len(s.As)+len(s.Takes) > 0
+		w.absent(s)
 		return
 	}
 	block := on[0]
@@ -233,6 +237,17 @@ func (w *walker) step(s Step, held map[string]bool) {
 		w.gives(on)
 	}
 	w.rest(block)
+}
+
+// absent notes that the blocks which a step would make are not missing by mistake: what they would be made of is
+// absent.
+func (w *walker) absent(s Step) {
+	for _, b := range s.As {
+		w.made[b.Block] = append(w.made[b.Block], s.ID)
+	}
+	if s.Rest != nil {
+		w.made[s.Rest.Block] = append(w.made[s.Rest.Block], s.ID)
+	}
 }
 
 func (w *walker) wasMade(block string) bool { return len(w.made[block]) > 0 }
