@@ -79,8 +79,8 @@ func TestAPlanInStepsIsCut(t *testing.T) {
 	for _, e := range b.Expected {
 		keys = append(keys, e.Key)
 	}
-	want := []string{"block:tri", "product:tri_tip_whole@tri_dress", "block:cap", "product:stuffed_cap@tie", "block:heart",
-		"product:heart_steak@steaks", "tub:mince_trim", "tub:fat", "tub:discard"}
+	want := []string{"block:tri", "product:tri_tip_whole@tri_dress", "block:cap", "ingredient:stuffing@fill",
+		"product:stuffed_cap@tie", "block:heart", "product:heart_steak@steaks", "tub:mince_trim", "tub:fat", "tub:discard"}
 	if !slices.Equal(keys, want) {
 		t.Errorf("asked for %v, want %v: nothing that stays joined", keys, want)
 	}
