@@ -244,7 +244,8 @@ func TestWatchersAreWoken(t *testing.T) {
 	if n := <-woken; n != 2 {
 		t.Errorf("woken with %d events", n)
 	}
-	if n := r.gate.Statements() - before; n != 5 { // those three, the booking, the count again
+	// those three, the booking, the count again, unless the booking was in before the first count: it never polls
+	if n := r.gate.Statements() - before; n > 5 {
 		t.Errorf("%d statements", n)
 	}
 	woken = watch(2)
