@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"os"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -100,12 +101,15 @@ func Bare(t testing.TB, dsn string, now func() time.Time) (*store.Store, *work.R
 	if _, err := st.Migrate(context.Background()); err != nil {
 		t.Fatal(err)
 	}
-	a, err := atlas.Load()
+	a, err := loadAtlas()
 	if err != nil {
 		t.Fatal(err)
 	}
 	return st, work.New(st, a, now)
 }
+
+// loadAtlas reads the atlas once for each test program: all share it, as all requests of a server do.
+var loadAtlas = sync.OnceValues(atlas.Load)
 
 // Service gives a migrated, set-up database and the work on it, with a clock. Making a schema takes half a second, so
 // that one which an earlier test of this program left as it was made is emptied instead.
