@@ -94,16 +94,6 @@ func (p Piece) lacking(ids []string) Piece {
 	return p
 }
 
-// UsualForm is the id of the form in which the piece usually comes; empty where it comes one way only.
-func (p Piece) UsualForm() string {
-	for _, f := range p.Forms {
-		if f.Default {
-			return f.ID
-		}
-	}
-	return ""
-}
-
 // Form gives a form of the piece by id.
 func (p Piece) Form(id string) (Form, bool) {
 	for _, f := range p.Forms {

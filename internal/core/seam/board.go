@@ -214,17 +214,6 @@ func (b Board) Blocks(block string) []Node {
 	return out
 }
 
-// Tubs is the mass in each tub, as it was weighed.
-func (b Board) Tubs() map[string]measure.Mass {
-	out := map[string]measure.Mass{}
-	for _, n := range b.Nodes {
-		if n.Event == Tubbed {
-			out[n.Part] += n.Mass
-		}
-	}
-	return out
-}
-
 // Holding is what is left in a node: what left in it, or the whole piece, less the parts that left it since.
 func (b Board) Holding(p atlas.Piece, id string) steps.Content {
 	n, ok := b.Node(id)
@@ -234,11 +223,7 @@ func (b Board) Holding(p atlas.Piece, id string) steps.Content {
 	out := steps.Content{}
 	switch {
 	case n.ID == b.Root:
-		for _, part := range p.Parts() {
-			if part.Kind != atlas.KindLoss {
-				out[part.ID] = steps.Whole - p.Missing[part.ID]
-			}
-		}
+		out = p.Start(atlas.Plan{})
 	case n.Holds != nil:
 		for part, share := range n.Holds {
 			out[part] = share

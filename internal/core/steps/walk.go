@@ -237,9 +237,7 @@ func (w *walker) parts(block string) {
 	}
 	if left.Sum() == 0 { // its parts are absent, and so is the block that they would be
 		w.now.Idle = true
-		for _, b := range w.now.As {
-			w.made[b.Block] = append(w.made[b.Block], w.now.ID)
-		}
+		w.absent(Step{ID: w.now.ID, As: w.now.As})
 		return
 	}
 	how := w.treated[block]

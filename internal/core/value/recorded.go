@@ -298,9 +298,11 @@ func (r *recorder) tubbed(n seam.Node) {
 // product shares a weighed product among the parts that the plan makes it of.
 func (r *recorder) product(n seam.Node) {
 	r.sold(n.Product)
-	if given := r.given(n, r.holding(r.root())); len(given) > 0 && r.plan.OwnSteps() {
-		r.shareOut(n.Mass, given, Cell{Product: n.Product, Fate: Sold})
-		return
+	if r.plan.OwnSteps() {
+		if given := r.given(n, r.holding(r.root())); len(given) > 0 {
+			r.shareOut(n.Mass, given, Cell{Product: n.Product, Fate: Sold})
+			return
+		}
 	}
 	// where everything in it was weighed by itself, some was left on: all of them
 	for _, all := range []bool{false, true} {

@@ -18,9 +18,6 @@ var verbs = map[steps.Verb]string{steps.TakeOff: "Take off", steps.Free: "Cut lo
 	steps.Tenderise: "Tenderise", steps.Mince: "Mince", steps.Cook: "Cook", steps.Stack: "Lay out",
 	steps.Keep: "Set aside"}
 
-// Verb says a verb.
-func Verb(v steps.Verb) string { return verbs[v] }
-
 // Step says what a step of a plan does to which block: “Slice the rump cap at 30 mm: cap steak.”
 func Step(p atlas.Piece, pl atlas.Plan, d steps.Done) string {
 	var b strings.Builder
@@ -74,17 +71,22 @@ func Block(p atlas.Piece, pl atlas.Plan, id string) string {
 	if id == steps.Piece || id == "" {
 		return "piece"
 	}
+	return Uncapitalised(BlockName(p, pl, id))
+}
+
+// BlockName is the name of a block that a plan makes: as the plan calls it, else made of its id.
+func BlockName(p atlas.Piece, pl atlas.Plan, id string) string {
 	for _, s := range p.StepsOf(pl) {
 		for _, b := range s.As {
 			if b.Block == id && b.Name != "" {
-				return Uncapitalised(b.Name)
+				return b.Name
 			}
 		}
 		if s.Rest != nil && s.Rest.Block == id && s.Rest.Name != "" {
-			return Uncapitalised(s.Rest.Name)
+			return s.Rest.Name
 		}
 	}
-	return Uncapitalised(FromID(id))
+	return FromID(id)
 }
 
 func parts(p atlas.Piece, d steps.Done) string {

@@ -66,7 +66,7 @@ func (v BoardView) NameOf(n seam.Node) string {
 	}
 	switch n.Event {
 	case seam.Parted:
-		return v.blockName(n)
+		return words.BlockName(v.Card.Piece, v.Plan, n.Block)
 	case seam.Tubbed:
 		return seam.TubNames[steps.Tub(n.Part)]
 	case seam.Added:
@@ -89,21 +89,6 @@ func (v BoardView) ExpectedName(e seam.Expected) string {
 		return v.ingredientName(e.ID)
 	}
 	return e.Name
-}
-
-// blockName is what a block is called: as the plan does, else as the bench named it.
-func (v BoardView) blockName(n seam.Node) string {
-	for _, s := range v.Card.Piece.StepsOf(v.Plan) {
-		for _, b := range s.As {
-			if b.Block == n.Block && b.Name != "" {
-				return b.Name
-			}
-		}
-		if s.Rest != nil && s.Rest.Block == n.Block && s.Rest.Name != "" {
-			return s.Rest.Name
-		}
-	}
-	return words.FromID(n.Block)
 }
 
 // StartBreakdown puts a piece on a bench. Where it is on one already, that board comes back.

@@ -9,6 +9,7 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/core/ingredient"
 	"falda/internal/core/measure"
+	"falda/internal/core/words"
 	"falda/internal/store"
 	"falda/internal/work/audit"
 	"falda/internal/work/shop"
@@ -62,15 +63,10 @@ func (s *Service) Ingredients(ctx context.Context) ([]IngredientView, error) {
 	}
 	slices.Sort(missing)
 	for _, key := range missing {
-		out = append(out, IngredientView{Ingredient: store.Ingredient{Key: key, Name: ingredientName(key)},
+		out = append(out, IngredientView{Ingredient: store.Ingredient{Key: key, Name: words.FromID(key)},
 			UsedIn: uses[key], Missing: true})
 	}
 	return out, nil
-}
-
-func ingredientName(key string) string {
-	name := strings.ReplaceAll(key, "_", " ")
-	return strings.ToUpper(name[:1]) + name[1:]
 }
 
 // ingredientUses gives, by key, the names of the plans that add an ingredient.

@@ -2,6 +2,7 @@ package stock
 
 import (
 	"context"
+	"strings"
 
 	"falda/internal/core/atlas"
 	"falda/internal/core/fault"
@@ -66,10 +67,9 @@ func readSteps(p atlas.Piece, pl atlas.Plan, faults *fault.List) atlas.Plan {
 
 // headed divides a fault of the core into its field and what is wrong there.
 func headed(text string) (field, message string) {
-	for i := range text {
-		if i+1 < len(text) && text[i] == ':' && text[i+1] == ' ' {
-			return text[:i], text[i+2:]
-		}
+	field, message, found := strings.Cut(text, ": ")
+	if !found {
+		return "steps", text
 	}
-	return "steps", text
+	return field, message
 }
