@@ -29,7 +29,10 @@ func migrate(ctx context.Context, st *store.Store, w *work.Rooms, out io.Writer)
 		}
 		fmt.Fprintf(out, "plan “%s” of %s (%s) is now %d steps, version %d\n", m.Plan, m.Piece, m.Shop, m.Steps, m.Version)
 	}
-	if err != nil || before == version {
+	if err != nil {
+		return err
+	}
+	if err := follow(ctx, w, out); err != nil || before == version {
 		return err
 	}
 	v, err := w.Bench.Verify(ctx, false)
@@ -41,4 +44,24 @@ func migrate(ctx context.Context, st *store.Store, w *work.Rooms, out io.Writer)
 	}
 	fmt.Fprintf(out, "%d breakdowns looked through, %d of them changed\n", v.Breakdowns, len(v.Flaws))
 	return nil
+}
+
+// follow works the answers of finished pieces out by the atlas of this program, and lists those that changed.
+func follow(ctx context.Context, w *work.Rooms, out io.Writer) error {
+	changed, err := w.Bench.FollowAtlas(ctx)
+	for _, f := range changed {
+		was, is := f.Was, f.Is
+		if was == "" {
+			was = "not known"
+		}
+		if is == "" {
+			is = "not known"
+		}
+		fmt.Fprintf(out, "answer of %s (%s): gained %s a kilogram on the other way of cutting, was %s\n", f.Piece, f.Shop, is,
+			was)
+	}
+	if len(changed) > 0 {
+		fmt.Fprintf(out, "%d answers follow the atlas of this version; what the pieces brought stays\n", len(changed))
+	}
+	return err
 }

@@ -212,7 +212,7 @@ func plan(p atlas.Piece, pl atlas.Plan) contract.Plan {
 		Tool: contract.PlanTool(pl.Tool), Minutes: pl.Minutes,
 		Products: each(pl.Products, func(pr atlas.Product) contract.PlanProduct {
 			return contract.PlanProduct{Id: pr.ID, Key: p.Key(pr), Name: pr.Name, Form: pr.Form, Cook: some(pr.Cook),
-				ThicknessMm: some(pr.ThicknessMm), PortionG: some(pr.PortionG), CountLow: some(pr.Count.Low),
+				Keeps: some(pr.Keeps), ThicknessMm: some(pr.ThicknessMm), PortionG: some(pr.PortionG), CountLow: some(pr.Count.Low),
 				CountHigh: some(pr.Count.High), LeanPct: some(pr.LeanPct), From: shares(pr.From)}
 		})}
 }

@@ -331,7 +331,7 @@ func TestYieldsBesideHistory(t *testing.T) {
 		!strings.Contains(y.Sentence, "5 pieces of the house") {
 		t.Error(y.Sentence)
 	}
-	if len(y.Outputs) != len(handWeights)-1 || y.Outputs[0].Number != "H-5-1-02" || y.Outputs[0].WeightG != 1000 {
+	if len(y.Outputs) != len(handWeights)-1 || y.Outputs[1].Number != "H-5-1-03" || y.Outputs[1].WeightG != 1000 {
 		t.Errorf("what left the bench: %+v", y.Outputs)
 	}
 	// 110 g where 30 to 70 were usual
@@ -362,7 +362,7 @@ func TestEndsOfAMuscle(t *testing.T) {
 	if len(ends) < 2 {
 		t.Fatalf("the cap has %d ends", len(ends))
 	}
-	for i, w := range handWeights[:3] {
+	for i, w := range handWeights[:4] {
 		b = r.book(b.Id, r.event(w.kind, i+1, map[string]any{"part": w.part, "net_g": w.g}))
 	}
 	cap := b.Rows[len(b.Rows)-1].EventId

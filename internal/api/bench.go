@@ -48,9 +48,12 @@ func (h *handlers) wholeBoard(v bench.BoardView, doubts []judge.GradeConflict) c
 				return contract.MuscleEnd{Id: m.EndID(e), Name: e.Name, SharePct: e.SharePct, Why: e.Why}
 			})}
 	}
-	if v.Plan.OwnSteps() {
-		for _, d := range v.Flow.Steps {
+	for _, d := range v.Flow.Steps {
+		switch key := strings.TrimPrefix(d.ID, atlas.Thrown+"."); {
+		case v.Plan.OwnSteps():
 			seams["step:"+d.ID] = stepWords(v, d)
+		case seams[key].Name == "" && d.Weigh != steps.WeighNone && d.Say != (steps.Say{}):
+			seams[key] = stepWords(v, d)
 		}
 	}
 	out.Fixed = &contract.BoardFixed{Plan: plan(p, v.Plan), Steps: planned(v), Findings: each(v.Findings, inspect),

@@ -54,10 +54,10 @@ func (h *handlers) GetCookingCardPdf(ctx context.Context,
 
 func cookingCard(c judge.CookingCard) contract.CookingCard {
 	out := contract.CookingCard{AtlasId: c.Piece.ID, ProductId: c.Product.ID, Name: c.Product.Name, Piece: c.Piece.Name,
-		Method: c.Method.Name, ThicknessMm: some(c.Product.ThicknessMm), WeightG: c.WeightG, Feeds: c.Feeds, EachG: c.EachG,
-		Minutes: c.Minutes(), CoreC: c.CoreC, TakeOutC: round(c.TakeOutC, 0), RestMin: round(c.RestMin, 0),
-		MinSafeCoreC: c.MinSafeCoreC, MinSafeCoreWhy: c.MinSafeCoreWhy, BelowSafe: c.BelowSafe, Treated: c.Treated,
-		TreatedAs: some(c.Product.Treated), Sentence: c.Summary(), Slice: c.Slice, Grain: c.Grain,
+		Method: c.Method.Name, Keeps: some(c.Product.Keeps), ThicknessMm: some(c.Product.ThicknessMm), WeightG: c.WeightG,
+		Feeds: c.Feeds, EachG: c.EachG, Minutes: c.Minutes(), CoreC: c.CoreC, TakeOutC: round(c.TakeOutC, 0),
+		RestMin: round(c.RestMin, 0), MinSafeCoreC: c.MinSafeCoreC, MinSafeCoreWhy: c.MinSafeCoreWhy, BelowSafe: c.BelowSafe,
+		Treated: c.Treated, TreatedAs: some(c.Product.Treated), Sentence: c.Summary(), Slice: c.Slice, Grain: c.Grain,
 		Contains: texts(c.Contains), Muscles: []string{}, DonenessChoices: []contract.DonenessChoice{}}
 	for _, m := range c.Muscles {
 		out.Muscles = append(out.Muscles, m.Name)

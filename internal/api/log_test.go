@@ -151,9 +151,10 @@ func TestAMuscleIsPortioned(t *testing.T) {
 		got[row.Id] = row.WeightG
 	}
 	// cap steak: the 880 weighed, and none of the fat in the tub; mince weighed: 50 of the cap, 160 of mouse, 200 of trim;
-	// mince by the plan: 11 % of 2,400, 5 % of 900, 6 % of 1,000; fat: 600 and 180; waste 150 + 25; loss 50 + 5
-	if got["cap_steak"] != 880 || got["mince_trim"] != 50+160+200 || got["mince_trim~rest"] != 264+45+60 ||
-		got["fat"] != 780 || got["waste"] != 175 || got["loss"] != 55 {
+	// mince by the plan: 11 % of 2,400, 8 % of 900, 10 % of 1,000; fat: 600 and 180; waste 150 + 25, and by the plan 3 %
+	// of 1,000 and 1 % of 900; loss 50 + 5
+	if got["cap_steak"] != 880 || got["mince_trim"] != 50+160+200 || got["mince_trim~rest"] != 264+72+100 ||
+		got["fat"] != 780 || got["waste"] != 175+30+9 || got["loss"] != 55 {
 		t.Errorf("recorded: %v", got)
 	}
 }

@@ -227,9 +227,9 @@ func (r *rig) book(board string, e map[string]any) contract.Board {
 var handWeights = []struct {
 	kind, part string
 	g          float64
-}{{"seamed_off", "tri_tip", 1000}, {"seamed_off", "mouse", 160}, {"seamed_off", "cap", 960},
-	{"seamed_off", "heart_side", 900}, {"seamed_off", "heart_main", 2400}, {"trimmed", "cover_fat", 600},
-	{"trimmed", "wedge_fat", 180}, {"discarded", "gristle", 150}, {"trimmed", "trim", 200}}
+}{{"trimmed", "wedge_fat", 180}, {"seamed_off", "tri_tip", 1000}, {"seamed_off", "mouse", 160},
+	{"seamed_off", "cap", 960}, {"seamed_off", "heart_side", 900}, {"seamed_off", "heart_main", 2400},
+	{"trimmed", "cover_fat", 600}, {"discarded", "gristle", 150}, {"trimmed", "trim", 200}}
 
 // queue gives the pieces on the rail.
 func (r *rig) queue() []contract.PieceCard {

@@ -142,13 +142,13 @@ func TestPriceBook(t *testing.T) {
 		t.Errorf("%d %s", status, answer)
 	}
 	// a closed piece keeps the prices of its day, and the rates of who cut it: 17 minutes at 30 are 8.50, 0.15 kg of
-	// discard 0.03
+	// gristle and 0.0774 kg of skins thrown away 0.05
 	b := r.cutHand(r.onBench("PB-1", "seamed"))
 	r.ok("PUT", base+"/breakdowns/"+b.Id+"/judgement/cap", map[string]any{"method": "grill", "note": "x", "version": 0},
 		nil)
 	var c contract.Comparison
 	r.ok("GET", base+"/breakdowns/"+b.Id+"/comparison", nil, &c)
-	if c.Recorded.Totals.Labour != "8.50" || c.Recorded.Totals.Discard != "0.03" {
+	if c.Recorded.Totals.Labour != "8.50" || c.Recorded.Totals.Discard != "0.05" {
 		t.Errorf("labour %s, discard %s", c.Recorded.Totals.Labour, c.Recorded.Totals.Discard)
 	}
 	var book contract.PriceBook

@@ -27,6 +27,9 @@ func CookingCard(w io.Writer, c cook.Card, us bool, page string) error {
 	card.steps()
 	card.centre()
 	card.slice()
+	if keeps := c.Product.Keeps; keeps != "" {
+		card.put("", 11, ink, "Sold with "+keeps+".")
+	}
 	if len(c.Contains) > 0 {
 		card.put("B", 11, act, "Contains: "+strings.Join(c.Contains, ", ")+".")
 		pdf.Ln(1)

@@ -369,3 +369,22 @@ func (s *Store) MeanShares(ctx context.Context, shopID int64, atlasID string, li
 	}
 	return shares, n, Translate(err)
 }
+
+// ClosedAfter lists closed breakdowns of a shop after one, by their ids.
+func (s *Store) ClosedAfter(ctx context.Context, shopID, after int64, limit int) ([]Breakdown, error) {
+	var out []Breakdown
+	err := s.on(ctx).Where("shop_id = ? AND state = 'closed' AND id > ?", shopID, after).Order("id").Limit(limit).
+		Find(&out).Error
+	return out, Translate(err)
+}
+
+// SetGain writes what a closed breakdown gained on the other way of cutting, nil where it cannot be said.
+func (s *Store) SetGain(ctx context.Context, shopID, breakdownID int64, gainPerKg *string) error {
+	return Translate(s.on(ctx).Exec("UPDATE breakdowns SET gain_per_kg = ? WHERE id = ? AND shop_id = ? AND state = "+
+		"'closed'", gainPerKg, breakdownID, shopID).Error)
+}
+
+// FollowedAtlas notes which atlas the answers of a shop's finished pieces were worked out by.
+func (s *Store) FollowedAtlas(ctx context.Context, shopID int64, print string) error {
+	return Translate(s.on(ctx).Exec("UPDATE shops SET atlas_print = ? WHERE id = ?", print, shopID).Error)
+}

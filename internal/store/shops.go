@@ -140,6 +140,7 @@ type Shop struct {
 	IngredientsVersion int               // raised with each change of an ingredient
 	GradesVersion      int               // raised with each change of what the grades rest on
 	ResultsStale       int               // above 0 while some result may be missing or lack a price
+	AtlasPrint         string            // of the atlas that the answers of finished pieces were last worked out by
 	Version            int
 	CreatedAt          time.Time
 }

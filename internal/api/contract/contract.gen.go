@@ -2831,20 +2831,23 @@ type CookingCard struct {
 	EachG           float64          `json:"each_g"`
 	Feeds           int              `json:"feeds"`
 	Grain           string           `json:"grain"`
-	Method          string           `json:"method"`
-	MinSafeCoreC    float64          `json:"min_safe_core_c"`
-	MinSafeCoreWhy  string           `json:"min_safe_core_why"`
-	Minutes         float64          `json:"minutes"`
-	Muscles         []string         `json:"muscles"`
-	Name            string           `json:"name"`
-	Piece           string           `json:"piece"`
-	ProductId       string           `json:"product_id"`
-	RestMin         float64          `json:"rest_min"`
-	Sentence        string           `json:"sentence"`
-	Slice           string           `json:"slice"`
-	Steps           []CookStep       `json:"steps"`
-	TakeOutC        float64          `json:"take_out_c"`
-	ThicknessMm     *float64         `json:"thickness_mm,omitempty"`
+
+	// Keeps What stays on that full dressing would take
+	Keeps          *string    `json:"keeps,omitempty"`
+	Method         string     `json:"method"`
+	MinSafeCoreC   float64    `json:"min_safe_core_c"`
+	MinSafeCoreWhy string     `json:"min_safe_core_why"`
+	Minutes        float64    `json:"minutes"`
+	Muscles        []string   `json:"muscles"`
+	Name           string     `json:"name"`
+	Piece          string     `json:"piece"`
+	ProductId      string     `json:"product_id"`
+	RestMin        float64    `json:"rest_min"`
+	Sentence       string     `json:"sentence"`
+	Slice          string     `json:"slice"`
+	Steps          []CookStep `json:"steps"`
+	TakeOutC       float64    `json:"take_out_c"`
+	ThicknessMm    *float64   `json:"thickness_mm,omitempty"`
 
 	// Treated Its outside has come inside - the floor is that of minced meat
 	Treated bool `json:"treated"`
@@ -4539,6 +4542,9 @@ type PlanProduct struct {
 	// From Muscle or part, to the percentage of it that goes here
 	From map[string]float64 `json:"from"`
 	Id   string             `json:"id"`
+
+	// Keeps What stays on that full dressing would take
+	Keeps *string `json:"keeps,omitempty"`
 
 	// Key Key of its price
 	Key     string   `json:"key"`

@@ -12,8 +12,10 @@ import (
 type Atlas struct {
 	Pieces    []Piece
 	Carcasses []Carcass
-	byID      map[string]int
-	names     []entry
+	// Print stands for all that the files of the atlas say: 64 letters, another where anything in them changes.
+	Print string
+	byID  map[string]int
+	names []entry
 }
 
 // Piece is a subprimal as it arrives: a block of several muscles.
@@ -160,9 +162,11 @@ type Part struct {
 	Kind     string     `yaml:"kind"`
 	SharePct float64    `yaml:"share_pct"`
 	LeanPct  float64    `yaml:"lean_pct"`
-	At       [2]float64 `yaml:"at"`    // of a bone, in the section; a bone without one is not drawn
-	Cover    Cover      `yaml:"cover"` // of a fat that lies on the outside
-	As       string     `yaml:"as"`    // of a carcass: the product that it is sold as
+	At       [2]float64 `yaml:"at"`     // of a bone, in the section; a bone without one is not drawn
+	Cover    Cover      `yaml:"cover"`  // of a fat that lies on the outside
+	As       string     `yaml:"as"`     // of a carcass: the product that it is sold as
+	Say      steps.Say  `yaml:"say"`    // how it comes off, in words
+	Before   string     `yaml:"before"` // muscle that it comes off before, by the seams; empty: after all of them
 }
 
 // The kinds of part, and KindMuscle for the muscles beside them.

@@ -1,7 +1,9 @@
 package atlas
 
 import (
+	"crypto/sha256"
 	"embed"
+	"encoding/hex"
 	"errors"
 	"fmt"
 	"io/fs"
@@ -68,7 +70,8 @@ func LoadFS(folders ...fs.FS) (*Atlas, error) {
 		}
 	}
 	faults = append(faults, oneName(a.Pieces)...)
-	if err := errors.Join(faults...); err != nil {
+	err := errors.Join(faults...)
+	if err != nil {
 		return nil, err
 	}
 	carcasses := map[string]bool{}
@@ -76,7 +79,31 @@ func LoadFS(folders ...fs.FS) (*Atlas, error) {
 		carcasses[c.ID] = true
 	}
 	a.names = index(a.everything(), carcasses)
-	return a, nil
+	a.Print, err = printOf(folders)
+	return a, err
+}
+
+// printOf is the print of the files that an atlas is read from.
+func printOf(folders []fs.FS) (string, error) {
+	sum := sha256.New()
+	for i, fsys := range folders {
+		for _, kind := range []string{"*.yaml", "plans/*.yaml", "carcass/*.yaml"} {
+			names, err := fs.Glob(fsys, kind)
+			if err != nil {
+				return "", err
+			}
+			sort.Strings(names)
+			for _, name := range names {
+				raw, err := fs.ReadFile(fsys, name)
+				if err != nil {
+					return "", err
+				}
+				fmt.Fprintf(sum, "%d %s %d\n", i, name, len(raw))
+				sum.Write(raw)
+			}
+		}
+	}
+	return hex.EncodeToString(sum.Sum(nil)), nil
 }
 
 // decoded is what a file held.

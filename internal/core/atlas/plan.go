@@ -78,6 +78,11 @@ type Product struct {
 	// Treated says that the outside has come inside: "rolled", "stuffed", "cubed", "needled" or "minced". Such a product
 	// is cooked through like minced meat.
 	Treated string `yaml:"treated" json:"treated,omitempty"`
+	// Keeps names what stays on that full dressing would take: "the tendon line", "skin and scored fat". The price is for
+	// that.
+	Keeps string `yaml:"keeps" json:"keeps,omitempty"`
+	// Say is how it is cut, in a plan of percentages that goes straight through; a plan in steps says it with the step.
+	Say steps.Say `yaml:"say" json:"say,omitzero"`
 }
 
 // Treatments are the words for [Product.Treated].

@@ -35,18 +35,30 @@ func toolOf(pl Plan) string {
 
 func (p Piece) seamed(pl Plan) []steps.Step {
 	var list []steps.Step
+	other := func(before string) {
+		for _, o := range p.Other {
+			if _, there := p.Muscle(o.Before); !there { // it is missing from this piece
+				o.Before = ""
+			}
+			if o.Kind == KindLoss || o.Before != before {
+				continue
+			}
+			do := steps.TakeOff
+			if o.Kind == KindBone {
+				do = steps.BoneOut
+			}
+			list = append(list, steps.Step{ID: o.ID, Do: do, Of: steps.Names{steps.Piece},
+				Parts: steps.Shares{o.ID: 100}, As: steps.Blocks{{Block: o.ID, Name: o.Name}}, Say: o.Say})
+		}
+	}
 	for _, id := range p.Order() {
+		other(id)
 		m, _ := p.Muscle(id)
 		list = append(list, steps.Step{ID: id, Do: steps.TakeOff, Of: steps.Names{steps.Piece},
-			Parts: steps.Shares{id: 100}, As: steps.Blocks{{Block: id, Name: m.Name}}, After: m.Seam.After, Tool: toolOf(pl)})
+			Parts: steps.Shares{id: 100}, As: steps.Blocks{{Block: id, Name: m.Name}}, After: m.Seam.After, Tool: toolOf(pl),
+			Say: steps.Say{Find: m.Seam.Tell, Wrong: m.Seam.Danger}})
 	}
-	for _, part := range p.Parts() {
-		if part.Kind == KindMuscle || part.Kind == KindLoss {
-			continue
-		}
-		list = append(list, steps.Step{ID: part.ID, Do: steps.TakeOff, Of: steps.Names{steps.Piece},
-			Parts: steps.Shares{part.ID: 100}, As: steps.Blocks{{Block: part.ID, Name: part.Name}}})
-	}
+	other("")
 	for _, off := range slices.Clone(list) {
 		part := off.ID
 		keep := func(to steps.Give, id string, pct float64) {
@@ -68,6 +80,20 @@ func (p Piece) seamed(pl Plan) []steps.Step {
 		}
 	}
 	return list
+}
+
+// saying are the words of what leaves: its own; where no muscle is in it, those of the part that it is most of.
+func (p Piece) saying(say steps.Say, from map[string]float64) steps.Say {
+	if say != (steps.Say{}) || slices.ContainsFunc(p.Muscles, func(m Muscle) bool { return from[m.ID] > 0 }) {
+		return say
+	}
+	most := 0.0
+	for _, o := range p.Other {
+		if share := from[o.ID] * o.SharePct; share > most {
+			most, say = share, o.Say
+		}
+	}
+	return say
 }
 
 func countOf(pr Product) steps.Range {
@@ -105,7 +131,7 @@ func (p Piece) straight(pl Plan) []steps.Step {
 	}
 	for _, pr := range pl.Products {
 		s := steps.Step{ID: pr.ID, Do: cutting(pr.Form, pl.Tool), Of: steps.Names{steps.Piece}, Parts: maps.Clone(pr.From),
-			Gives: []steps.Give{{Product: pr.ID, Count: countOf(pr)}}, Tool: toolOf(pl)}
+			Gives: []steps.Give{{Product: pr.ID, Count: countOf(pr)}}, Tool: toolOf(pl), Say: p.saying(pr.Say, pr.From)}
 		if mm := pr.ThicknessMm; mm > 0 && (s.Do == steps.Slice || s.Do == steps.Saw || s.Do == steps.Dice) {
 			s.Mm = steps.Range{Low: mm, High: mm}
 		}
@@ -123,7 +149,7 @@ func (p Piece) straight(pl Plan) []steps.Step {
 		if share := left[part.ID]; share > 0 {
 			s := steps.Step{ID: Thrown + "." + part.ID, Do: steps.TakeOff, Of: steps.Names{steps.Piece},
 				Parts: steps.Shares{part.ID: float64(share) / 1000}, Gives: []steps.Give{{Tub: steps.Discard}},
-				Weigh: steps.WeighNone}
+				Weigh: steps.WeighNone, Say: p.saying(steps.Say{}, steps.Shares{part.ID: 100})}
 			if part.Kind == KindWaste {
 				s.Weigh = steps.WeighEach
 			}

@@ -21,6 +21,7 @@ func Validate(p Piece) []error {
 	v.order()
 	for _, pl := range p.Plans {
 		v.plan("plans."+pl.ID, pl)
+		v.dressing("plans."+pl.ID, pl)
 	}
 	v.options()
 	v.forms()
@@ -213,6 +214,11 @@ func (v *validator) order() {
 			}
 		}
 	}
+	for _, o := range v.p.Other {
+		if o.Before != "" && v.known[o.Before] != KindMuscle {
+			v.add("other."+o.ID+".before", "“%s” is not a muscle of this piece", o.Before)
+		}
+	}
 	for range v.p.Muscles {
 		for _, m := range v.p.Muscles {
 			if !off[m.ID] && !slices.ContainsFunc(m.Seam.After, func(a string) bool { return !off[a] }) {
@@ -399,4 +405,36 @@ func simple(o [][2]float64) bool {
 		}
 	}
 	return len(o) >= 3
+}
+
+// soft are the forms for which half of the full dressing is enough: membranes go, small fat may stay.
+var soft = []string{"dice", "mince", "strip", "kebab", "thin_slice", "braising_steak", "riblet"}
+
+// IsSoft says whether a product is cut so small, or cooked so long, that half of the full dressing is enough.
+func (pr Product) IsSoft() bool { return slices.Contains(soft, pr.Form) }
+
+// dressing holds a plan by the seams to what its products ask for: what full dressing takes of a muscle is in no
+// product of it, unless the product says what stays on. A percent is rounding.
+func (v *validator) dressing(key string, pl Plan) {
+	if pl.Cut != CutSeams || pl.OwnSteps() {
+		return
+	}
+	for _, m := range v.p.Muscles {
+		needs, away := 0.0, pl.Waste[m.ID]
+		for _, pr := range pl.Products {
+			switch part := pr.From[m.ID] * m.TrimPct / (100 - m.TrimPct); {
+			case pr.IsTrim() || pr.ByProduct():
+				away += pr.From[m.ID]
+			case pr.Keeps != "":
+			case pr.IsSoft():
+				needs += part / 2
+			default:
+				needs += part
+			}
+		}
+		if needs > 0 && away < needs-1 {
+			v.add(key+".from."+m.ID,
+				"dressing takes %.1f %% of it and %.1f %% leaves; say what stays on (keeps), or send it away", needs, away)
+		}
+	}
 }

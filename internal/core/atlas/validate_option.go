@@ -105,4 +105,5 @@ func (v *validator) choice(key string, pl Plan, o Option, c Choice) {
 		v.add(key, "changes nothing in %s", pl.ID)
 	}
 	v.plan(key+" in "+pl.ID, with)
+	v.dressing(key+" in "+pl.ID, with)
 }

@@ -238,8 +238,13 @@ func TestOrderFollowsTheSeams(t *testing.T) {
 	if n, _ := Fold(p, l).Node("e2"); !n.OutOfOrder {
 		t.Error("the heart before the cap is not marked as out of order")
 	}
-	l.add(Event{Kind: SeamedOff, Part: "tri_tip", Net: 1023 * measure.Gram})
 	exp := Expect(p, pl, Fold(p, l), 0)
+	if n := Next(exp); exp[n].ID != "wedge_fat" { // it points into the seam of the tri-tip
+		t.Errorf("next is %s", exp[n].ID)
+	}
+	l.add(Event{Kind: Trimmed, Part: "wedge_fat", Net: 180 * measure.Gram})
+	l.add(Event{Kind: SeamedOff, Part: "tri_tip", Net: 1023 * measure.Gram})
+	exp = Expect(p, pl, Fold(p, l), 0)
 	if n := Next(exp); exp[n].ID != "mouse" {
 		t.Errorf("next is %s", exp[n].ID)
 	}

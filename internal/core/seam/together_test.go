@@ -130,6 +130,8 @@ func TestExpectedOfSeveral(t *testing.T) {
 	var a, b log
 	a.add(Event{Kind: Opened, Net: 6000 * measure.Gram})
 	b.add(Event{Kind: Opened, Net: 7000 * measure.Gram})
+	a.add(Event{Kind: Trimmed, Part: "wedge_fat", Net: 170 * measure.Gram})
+	b.add(Event{Kind: Trimmed, Part: "wedge_fat", Net: 190 * measure.Gram})
 	a.add(Event{Kind: SeamedOff, Part: "tri_tip", Net: 900 * measure.Gram})
 	one, two := Expect(p, pl, Fold(p, a), 6000*measure.Gram), Expect(p, pl, Fold(p, b), 7000*measure.Gram)
 	sum := SumExpected([][]Expected{one, two})

@@ -47,14 +47,14 @@ func TestSheets(t *testing.T) {
 		b.Cells = value.Forecast(p, b.Plan, 10*measure.Kilogram)
 		return a, b
 	}
-	// by hand: cap steaks are 95 % of 1.45 kg and 26 % of 0.9 kg of cover fat, 1.6115 kg; each euro on them is 1.61 on the
-	// piece (at 9 the line is 14.5035, at 10 16.115, each rounded once: 16.12 − 14.50 = 1.62)
+	// by hand: cap steaks are 86 % of 1.45 kg and 26 % of 0.9 kg of cover fat, 1.481 kg; each euro on them is 1.48 on the
+	// piece, and the skins thrown away, 1.18 % of 10 kg, cost 1.18 at 10 a kilo: even at 10 + 1.18 ÷ 1.481 = 10.80
 	for cap, want := range map[string]string{
-		"11": "Seaming this block paid: €0.16 a kilo, €1.61 on the piece more than cutting straight through, most of it " +
+		"11": "Seaming this block paid: €0.03 a kilo, €0.30 on the piece more than cutting straight through, most of it " +
 			"from the rump cap.",
-		"9": "Seaming this block did not pay: €0.16 a kilo, €1.62 on the piece less than cutting straight through, most " +
+		"9": "Seaming this block did not pay: €0.26 a kilo, €2.66 on the piece less than cutting straight through, most " +
 			"of it from the rump cap.",
-		"10": "Seaming and cutting straight through come out even on this block.",
+		"10.80": "Seaming and cutting straight through come out even on this block.",
 	} {
 		a, b := sheets(cap)
 		if got := Sheets(a, b, telling); got != want {
@@ -63,8 +63,8 @@ func TestSheets(t *testing.T) {
 	}
 	a, b := sheets("11")
 	telling.Past, telling.Unit = false, measure.UnitPound
-	// 0.16115 × 0.45359 = 0.0731
-	if got := Sheets(a, b, telling); !strings.HasPrefix(got, "Seaming this block would pay €0.07 a pound") {
+	// 0.030 × 0.45359 = 0.0136
+	if got := Sheets(a, b, telling); !strings.HasPrefix(got, "Seaming this block would pay €0.01 a pound") {
 		t.Error(got)
 	}
 	delete(b.Prices, "beef.cap_steak")

@@ -48,6 +48,9 @@ func (s *Service) Upkeep(ctx context.Context) error {
 		return err
 	}
 	var failed []error
+	if _, err := s.FollowAtlas(ctx); err != nil {
+		failed = append(failed, err)
+	}
 	for _, row := range rows {
 		shop, err := s.shops.For(ctx, row)
 		if err == nil {

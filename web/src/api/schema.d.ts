@@ -3552,6 +3552,8 @@ export interface components {
             name: string;
             form: string;
             cook?: string;
+            /** @description What stays on that full dressing would take */
+            keeps?: string;
             /** Format: double */
             thickness_mm?: number;
             /**
@@ -4084,6 +4086,8 @@ export interface components {
             piece: string;
             muscles: string[];
             method: string;
+            /** @description What stays on that full dressing would take */
+            keeps?: string;
             /** Format: double */
             thickness_mm?: number;
             /** @description Left out where the method has none */

@@ -72,7 +72,7 @@ const pdf = computed(() => {
         }}<template v-if="c.thickness_mm">
           · {{ us ? `${(c.thickness_mm / 25.4).toFixed(1)} in` : `${c.thickness_mm} mm` }} thick</template
         >
-        · {{ c.muscles.join(', ') }}
+        · {{ c.muscles.join(', ') }}<template v-if="c.keeps"> · sold with {{ c.keeps }}</template>
       </p>
       <h1 class="sentence big">{{ c.name }}: {{ weight(c.weight_g) }}, feeds {{ c.feeds }}.</h1>
       <div class="asks no-print">
