@@ -136,7 +136,7 @@ func (h *handlers) probeRun(log []cook.Sample, l judge.ProbeLog) (contract.Probe
 		m := round(d.Minutes(), 2)
 		return &m
 	}
-	floor, _ := cook.MinSafeCore(l.Treated, l.Treated)
+	floor, _ := cook.MinSafeCore(l.Treated, l.Treated, false)
 	takeOut := l.WantedC - cook.CarryOver(l.WeightG/1000)
 	out := contract.ProbeRun{Readings: r.Readings, PasteurisationMinutes: round(r.PasteurisationMinutes, 3),
 		Safe: r.SafeAt != nil, SafeAtMin: minutes(r.SafeAt), PeakC: round(r.Peak, 1), PeakAtMin: round(r.PeakAt.Minutes(), 2),

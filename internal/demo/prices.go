@@ -32,7 +32,9 @@ var prices = map[string]string{
 	"lamb.rump_whole": "25.90", "lamb.leg_roast": "17.90", "lamb.rolled_leg": "20.90", "lamb.shoulder_roast": "12.90",
 	"lamb.rolled_shoulder": "16.90", "lamb.whole_neck": "9.90", "lamb.neck_slice": "9.90", "lamb.mince_trim": "11.90",
 	"lamb.shoulder_tender": "24.90", "lamb.neck_fillet_whole": "18.90", "lamb.chump_chop": "19.90",
-	"lamb.rib_tips": "6.90", "lamb.riblets": "8.90",
+	"lamb.rib_tips": "6.90", "lamb.riblets": "8.90", "beef.bone_in_sirloin_steak": "15.90",
+	"beef.chuck_rib_plate": "12.90", "beef.inner_blade_steak": "18.90", "beef.suet_clean": "2.90",
+	"beef.ball_tip_piece": "15.90", "beef.fillet_head": "34.90",
 }
 
 // usual are the counter's prices by species and form, for the rest.
@@ -45,6 +47,8 @@ var usual = map[string]map[string]string{
 		"fat": "0.40", "thin_slice": "18.90", "braising_steak": "11.90", "whole": "15.90", "shank": "13.90", "bone": "1.20",
 		"medallion": "34.90", "kebab": "19.90", "riblet": "9.90", "scallop": "21.90", "rack": "30.90", "chop": "17.90",
 		"sausage_trim": "8.50", "cushion": "18.90", "cutlet": "26.90", "offal": "5.90"},
+	"deer": {"steak": "29.90", "dice": "19.90", "trim": "14.90", "fat": "0.40", "bone": "1.20", "roast": "24.90",
+		"whole": "24.90"},
 }
 
 // price sets a price for every product of the atlas, as one list.

@@ -285,3 +285,24 @@ func (s *Store) LotPieces(ctx context.Context, shopID, lotID int64) ([]Piece, er
 	err := s.on(ctx).Where("shop_id = ? AND lot_id = ?", shopID, lotID).Order("number").Find(&out).Error
 	return out, Translate(err)
 }
+
+// UnhungBlocks lists closed breakdowns of some pieces that left blocks to be cut further, of which no lot was made yet.
+func (s *Store) UnhungBlocks(ctx context.Context, shopID int64, from, blocks []string) ([]Breakdown, error) {
+	var out []Breakdown
+	if len(from) == 0 || len(blocks) == 0 {
+		return nil, nil
+	}
+	err := s.on(ctx).Raw(`SELECT b.* FROM breakdowns b JOIN pieces p ON p.id = b.piece_id JOIN lots l ON l.id = p.lot_id
+		WHERE b.shop_id = ? AND b.state = 'closed' AND l.atlas_id IN ?
+		AND EXISTS (SELECT 1 FROM outputs o WHERE o.breakdown_id = b.id AND o.product IN ?)
+		AND NOT EXISTS (SELECT 1 FROM lots h WHERE h.from_piece_id = p.id) ORDER BY b.id`, shopID, from, blocks).
+		Scan(&out).Error
+	return out, Translate(err)
+}
+
+// HungFrom says whether lots were made of what a piece was cut into.
+func (s *Store) HungFrom(ctx context.Context, shopID, pieceID int64) (bool, error) {
+	n := int64(0)
+	err := s.on(ctx).Model(&Lot{}).Where("shop_id = ? AND from_piece_id = ?", shopID, pieceID).Count(&n).Error
+	return n > 0, Translate(err)
+}

@@ -107,6 +107,7 @@ type Muscle struct {
 	Name       string              `yaml:"name"`
 	Anatomical string              `yaml:"anatomical"`
 	Names      map[string][]string `yaml:"names"`
+	Was        []string            `yaml:"was"`       // muscles that it was a part of in an atlas before
 	SharePct   float64             `yaml:"share_pct"` // of the piece, 0–100
 	TrimPct    float64             `yaml:"trim_pct"`  // of the muscle, lost when it is dressed fully
 	At         [2]float64          `yaml:"at"`        // in the section

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"math"
 	"slices"
 	"sort"
 	"strings"
@@ -20,17 +21,19 @@ type Carcass struct {
 	Arrives  string              `yaml:"arrives"`
 	Basis    string              `yaml:"basis"`
 	WeightKg Range               `yaml:"weight_kg"`
-	Skill    int                 `yaml:"skill"`
-	Inspect  []Inspect           `yaml:"inspect"`
-	Cautions []string            `yaml:"cautions"`
-	Divide   []string            `yaml:"divide"` // how, in words, in order
-	Parts    []CarcassPart       `yaml:"parts"`
-	Instead  []Instead           `yaml:"instead"`
-	Other    []Part              `yaml:"other"` // kidneys, fat, bone, trim, loss
-	Section  Section             `yaml:"section"`
-	Minutes  float64             `yaml:"break_minutes"` // of breaking it into the pieces of the division
-	Season   []Season            `yaml:"season"`
-	Plans    []CarcassPlan       `yaml:"plans"`
+	// OfSidePct is what part of a side it is, in percent, of a quarter; 0 for a side or a whole carcass.
+	OfSidePct float64       `yaml:"of_side_pct"`
+	Skill     int           `yaml:"skill"`
+	Inspect   []Inspect     `yaml:"inspect"`
+	Cautions  []string      `yaml:"cautions"`
+	Divide    []string      `yaml:"divide"` // how, in words, in order
+	Parts     []CarcassPart `yaml:"parts"`
+	Instead   []Instead     `yaml:"instead"`
+	Other     []Part        `yaml:"other"` // kidneys, fat, bone, trim, loss
+	Section   Section       `yaml:"section"`
+	Minutes   float64       `yaml:"break_minutes"` // of breaking it into the pieces of the division
+	Season    []Season      `yaml:"season"`
+	Plans     []CarcassPlan `yaml:"plans"`
 }
 
 // CarcassPart is a piece of the division. Share is of the cold carcass, 0–100, all of Count together; Findings are what
@@ -50,8 +53,10 @@ type Instead struct {
 	Name   string        `yaml:"name"`
 	Pieces []CarcassPart `yaml:"pieces"`
 	Of     []string      `yaml:"of"`
-	Rest   []Part        `yaml:"rest"`
-	Note   string        `yaml:"note"`
+	// Takes is what of the carcass' other parts leaves with them, in percent of the carcass: the bone that stays in, suet.
+	Takes map[string]float64 `yaml:"takes"`
+	Rest  []Part             `yaml:"rest"`
+	Note  string             `yaml:"note"`
 }
 
 // Season says what sells when.
@@ -172,7 +177,7 @@ func (a *Atlas) checkParts(c Carcass, taken map[string]bool, add func(key, forma
 			add(key, "stands twice")
 		case part.SharePct <= 0 || part.Count < 1:
 			add(key, "needs a share and a count above 0")
-		case p.SideSharePct != part.SharePct:
+		case math.Abs(c.shareOf(p)-part.SharePct) > c.tolerance():
 			add(key, "has %g %% of the carcass here and side_share_pct %g in its own entry", part.SharePct, p.SideSharePct)
 		}
 		taken[part.Piece] = true
@@ -217,7 +222,7 @@ func (a *Atlas) checkInstead(c Carcass, in Instead, taken map[string]bool) []err
 			add("%s is taken already: a carcass takes one division", part.Piece)
 		case part.SharePct <= 0 || part.Count < 1 || p.Species != c.Species:
 			add("%s needs a share and a count above 0, and to be of this species", part.Piece)
-		case len(part.Findings) == 0 && p.SideSharePct != part.SharePct:
+		case len(part.Findings) == 0 && math.Abs(c.shareOf(p)-part.SharePct) > c.tolerance():
 			add("%s has %g %% of the carcass here and side_share_pct %g in its own entry", part.Piece, part.SharePct,
 				p.SideSharePct)
 		}
@@ -234,6 +239,13 @@ func (a *Atlas) checkInstead(c Carcass, in Instead, taken map[string]bool) []err
 		}
 		sum += Thousandths(o.SharePct)
 	}
+	for _, id := range sortedKeys(in.Takes) {
+		i := slices.IndexFunc(c.Other, func(o Part) bool { return o.ID == id })
+		if i < 0 || in.Takes[id] <= 0 || in.Takes[id] >= c.Other[i].SharePct || c.Other[i].Kind == KindLoss {
+			add("takes.%s: must be a part beside the pieces, above 0 and less than there is of it", id)
+		}
+		sum -= Thousandths(in.Takes[id])
+	}
 	for _, id := range in.Of {
 		if !taken[id] {
 			add("%s is not taken", id)
@@ -248,6 +260,22 @@ func (a *Atlas) checkInstead(c Carcass, in Instead, taken map[string]bool) []err
 		add("share_pct: its pieces and what is left over are %.3f %% more than what they are taken from", float64(sum)/1000)
 	}
 	return faults
+}
+
+// shareOf is a piece's share of the carcass, by its own share of the side.
+func (c Carcass) shareOf(p Piece) float64 {
+	if c.OfSidePct > 0 {
+		return p.SideSharePct * 100 / c.OfSidePct
+	}
+	return p.SideSharePct
+}
+
+// tolerance is by how much the share of a piece may differ from its share of the side: of a quarter, by its rounding.
+func (c Carcass) tolerance() float64 {
+	if c.OfSidePct > 0 {
+		return 0.05
+	}
+	return 0
 }
 
 // leftOver lists what its other divisions leave over.

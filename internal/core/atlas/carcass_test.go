@@ -8,10 +8,11 @@ import (
 	"testing/fstest"
 )
 
-// The two carcasses take each piece once, by the division that is said; what else can be pulled is said too.
+// The two carcasses, and the two quarters of beef, take each piece once, by the division that is said; what else can be
+// pulled is said too.
 func TestCarcasses(t *testing.T) {
 	a := loaded(t)
-	if len(a.Carcasses) != 2 {
+	if len(a.Carcasses) != 4 {
 		t.Fatalf("%d carcasses", len(a.Carcasses))
 	}
 	lamb, _ := a.FindCarcass("lamb.whole")
@@ -62,7 +63,11 @@ func TestDivisions(t *testing.T) {
 	for id, want := range map[string][]string{
 		// not both shoulders of one forequarter
 		"lamb.whole": {"usual", "shoulders", "square", "chump", "shoulders+chump", "square+chump"},
-		"beef.side":  {"usual", "fillet_out"},
+		// not the loin on the bone and its fillet out
+		"beef.side": {"usual", "fillet_out", "loin_on_bone", "chuck_on_bone", "fillet_out+chuck_on_bone",
+			"loin_on_bone+chuck_on_bone", "ribeye", "fillet_out+ribeye", "loin_on_bone+ribeye", "chuck_on_bone+ribeye",
+			"fillet_out+chuck_on_bone+ribeye", "loin_on_bone+chuck_on_bone+ribeye"},
+		"beef.hindquarter": {"usual"}, "beef.forequarter": {"usual"},
 	} {
 		c, _ := a.FindCarcass(id)
 		var got []string
@@ -122,11 +127,15 @@ func TestCarcassLoaderRefuses(t *testing.T) {
 			"a carcass takes one division"},
 		"instead of nothing": {"of: [lamb.leg_chump]", "of: [lamb.neck]", "lamb.neck is not taken"},
 		"instead of more":    {"kind: bone, share_pct: 8.0", "kind: bone, share_pct: 9.0", "instead.shoulders: share_pct"},
-		"unknown finding":    {"findings: [chump_off]", "findings: [chump_of]", "“chump_of” is not an inspection point"},
-		"no loss":            {"kind: loss", "kind: fat", "exactly one part of kind loss"},
-		"unknown kind":       {"kind: offal", "kind: awful", "other.kidneys"},
-		"no basis":           {"  basis:", "  # basis:", "basis"},
-		"crossed outline":    {"[9, 20], [14, 9]", "[9, 20], [80, 42], [14, 9]", "an outline that does not cross itself"},
+		"takes of nothing": {"      of: [lamb.leg_chump]", "      takes: {tail: 1}\n      of: [lamb.leg_chump]",
+			"instead.chump: takes.tail"},
+		"takes all of it": {"      of: [lamb.leg_chump]", "      takes: {kidney_fat: 1.9}\n      of: [lamb.leg_chump]",
+			"instead.chump: takes.kidney_fat"},
+		"unknown finding": {"findings: [chump_off]", "findings: [chump_of]", "“chump_of” is not an inspection point"},
+		"no loss":         {"kind: loss", "kind: fat", "exactly one part of kind loss"},
+		"unknown kind":    {"kind: offal", "kind: awful", "other.kidneys"},
+		"no basis":        {"  basis:", "  # basis:", "basis"},
+		"crossed outline": {"[9, 20], [14, 9]", "[9, 20], [80, 42], [14, 9]", "an outline that does not cross itself"},
 	} {
 		text := strings.Replace(string(raw), c.old, c.new, 1)
 		if text == string(raw) {

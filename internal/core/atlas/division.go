@@ -8,7 +8,11 @@ import (
 // UsualDivision is the id of the division that a carcass' parts are.
 const UsualDivision = "usual"
 
-// FormPiece is the form of what a carcass is broken into.
+// DivisionSchool is the school of the divisions of a carcass as plans.
+const DivisionSchool = "division"
+
+// FormPiece is the form of what is cut further as a piece of its own: what a carcass is broken into, and the blocks of
+// a large bone-in piece. The product's id is the piece's.
 const FormPiece = "piece"
 
 // formOffal is the form of offal that is sold as it is.
@@ -51,8 +55,16 @@ func (d Division) instead(in Instead) (Division, bool) {
 	if left != 0 {
 		return d, false
 	}
+	other := slices.Clone(d.Other)
+	for i, o := range other {
+		if taken := in.Takes[o.ID]; taken > 0 {
+			if other[i].SharePct = float64(Thousandths(o.SharePct)-Thousandths(taken)) / 1000; other[i].SharePct <= 0 {
+				return d, false // another division took it
+			}
+		}
+	}
 	out := Division{ID: in.ID, Name: in.Name, Note: in.Note, Parts: append(parts, in.Pieces...),
-		Other: append(slices.Clone(in.Rest), d.Other...)}
+		Other: append(slices.Clone(in.Rest), other...)}
 	if d.ID != UsualDivision {
 		out.ID, out.Name, out.Note = d.ID+"+"+in.ID, d.Name+"; "+lowerFirst(in.Name), d.Note+" "+in.Note
 	}
@@ -103,7 +115,7 @@ func (c Carcass) plan(a *Atlas, d Division) Plan {
 	if d.Note != "" {
 		why = d.Note + " " + why
 	}
-	pl := Plan{ID: d.ID, School: "division", Name: d.Name, Why: why, Cut: CutSeams, Tool: "saw", Minutes: c.Minutes}
+	pl := Plan{ID: d.ID, School: DivisionSchool, Name: d.Name, Why: why, Cut: CutSeams, Tool: "saw", Minutes: c.Minutes}
 	for _, part := range d.Parts {
 		pl.Products = append(pl.Products,
 			Product{ID: part.Piece, Name: a.Pieces[a.byID[part.Piece]].Name, Form: FormPiece,

@@ -70,6 +70,7 @@ func LoadFS(folders ...fs.FS) (*Atlas, error) {
 		}
 	}
 	faults = append(faults, oneName(a.Pieces)...)
+	faults = append(faults, a.checkOnward()...)
 	err := errors.Join(faults...)
 	if err != nil {
 		return nil, err
@@ -256,6 +257,44 @@ func oneName(pieces []Piece) []error {
 		}
 	}
 	return faults
+}
+
+// checkOnward checks that what plans leave to be cut further is a piece of the same species.
+func (a *Atlas) checkOnward() []error {
+	var faults []error
+	for _, p := range a.Pieces {
+		for _, pl := range p.Plans {
+			for _, pr := range pl.All() {
+				i, ok := a.byID[pr.ID]
+				if pr.Form == FormPiece && (!ok || a.Pieces[i].Species != p.Species || pr.ID == p.ID) {
+					faults = append(faults, fmt.Errorf("%s: plans.%s.products.%s: is not another piece of this species", p.ID, pl.ID,
+						pr.ID))
+				}
+			}
+		}
+	}
+	return faults
+}
+
+// Onward lists the pieces that some plan of another piece leaves to be cut further, and the pieces that leave them.
+func (a *Atlas) Onward() (pieces, from []string) {
+	for _, p := range a.Pieces {
+		leaves := false
+		for _, pl := range p.Plans {
+			for _, pr := range pl.All() {
+				if pr.Form == FormPiece {
+					leaves = true
+					if !slices.Contains(pieces, pr.ID) {
+						pieces = append(pieces, pr.ID)
+					}
+				}
+			}
+		}
+		if leaves {
+			from = append(from, p.ID)
+		}
+	}
+	return pieces, from
 }
 
 // Decode reads one file of the atlas and validates its pieces. Unknown keys are errors.

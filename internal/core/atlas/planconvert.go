@@ -190,3 +190,62 @@ func (p Piece) InSteps(pl Plan) Plan {
 	pl.Steps, pl.ByShares = p.fromShares(pl), true
 	return pl
 }
+
+// Inherit gives a plan that was made when the atlas had one muscle where it has two now: what it says of the muscle
+// that the other was a part of holds for both. A plan that knows both stays as it is.
+func (p Piece) Inherit(pl Plan) Plan {
+	said := map[string]bool{}
+	for _, pr := range pl.All() {
+		for part := range pr.From {
+			said[part] = true
+		}
+	}
+	for part := range pl.Waste {
+		said[part] = true
+	}
+	for _, s := range pl.Steps {
+		for part := range s.Parts {
+			said[part] = true
+		}
+	}
+	for _, m := range p.Muscles {
+		i := slices.IndexFunc(m.Was, func(old string) bool { return said[old] })
+		if i < 0 || said[m.ID] {
+			continue
+		}
+		pl = pl.asBefore(m.Was[i], m.ID)
+	}
+	return pl
+}
+
+// asBefore gives the plan with all that it says of one part said of another too.
+func (pl Plan) asBefore(old, part string) Plan {
+	both := func(shares map[string]float64) map[string]float64 {
+		out := maps.Clone(shares)
+		if pct, ok := out[old]; ok {
+			out[part] = pct
+		}
+		return out
+	}
+	products := func(list []Product) []Product {
+		out := slices.Clone(list)
+		for i := range out {
+			out[i].From = both(out[i].From)
+		}
+		return out
+	}
+	pl.Products, pl.Declared, pl.Waste = products(pl.Products), products(pl.Declared), both(pl.Waste)
+	pl.Steps = slices.Clone(pl.Steps)
+	for i, s := range pl.Steps {
+		s.Parts = both(s.Parts)
+		s.Takes = slices.Clone(s.Takes)
+		for _, t := range pl.Steps[i].Takes {
+			if t.Part == old {
+				t.Part = part
+				s.Takes = append(s.Takes, t)
+			}
+		}
+		pl.Steps[i] = s
+	}
+	return pl
+}

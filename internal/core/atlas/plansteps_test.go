@@ -4,6 +4,8 @@ import (
 	"maps"
 	"math"
 	"os"
+	"reflect"
+	"slices"
 	"strings"
 	"testing"
 
@@ -318,6 +320,45 @@ func TestTheExampleOfTheDocs(t *testing.T) {
 
 // In every form of every piece the shares add to 100 % and every plan still fits: everything that is there goes
 // somewhere.
+// A plan that was made when the knuckle's triangle was a part of its flap says the same of both; a plan that knows both
+// stays as it is.
+func TestPlansFollowAMuscleThatWasParted(t *testing.T) {
+	a, err := Load()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for id, parted := range map[string][2]string{"beef.knuckle": {"flap", "triangle"},
+		"beef.topside": {"tender_top", "tender_side"}} {
+		p, _ := a.Find(id)
+		old, now := parted[0], parted[1]
+		for _, pl := range p.Plans {
+			if again := p.Inherit(pl); !reflect.DeepEqual(again, pl) {
+				t.Errorf("%s: %s changed, which knows both", id, pl.ID)
+			}
+			if pl.OwnSteps() {
+				continue
+			}
+			before := pl
+			before.Products = slices.Clone(pl.Products)
+			for i := range before.Products {
+				before.Products[i].From = maps.Clone(before.Products[i].From)
+				delete(before.Products[i].From, now)
+			}
+			before.Waste = maps.Clone(pl.Waste)
+			delete(before.Waste, now)
+			follows := p.Inherit(before)
+			for _, f := range ValidatePlan(p, follows) {
+				t.Errorf("%s: %s does not follow: %v", id, pl.ID, f)
+			}
+			for _, pr := range follows.Products {
+				if pr.From[old] != pr.From[now] {
+					t.Errorf("%s: %s gives %s %g %% of the one and %g of the other", id, pl.ID, pr.ID, pr.From[old], pr.From[now])
+				}
+			}
+		}
+	}
+}
+
 func TestEveryPlanFitsEveryForm(t *testing.T) {
 	a, err := Load()
 	if err != nil {

@@ -67,7 +67,7 @@ func index(pieces []Piece, carcass map[string]bool) []entry {
 		seen := map[string]bool{}
 		for _, pl := range p.Plans {
 			for _, pr := range pl.Products {
-				if !seen[pr.ID] {
+				if !seen[pr.ID] && pr.Form != FormPiece {
 					seen[pr.ID] = true
 					add(HitProduct, pr.ID, pr.Name, "product", 40)
 				}

@@ -49,6 +49,9 @@ func (v *validator) validateSteps(key string, pl Plan) {
 		}
 		for _, g := range s.Gives {
 			given[g.Product+g.Piece] = true
+			if pr, ok := declared(pl, g.Piece); g.Piece != "" && (!ok || pr.Form != FormPiece) {
+				v.add(key+"."+at+".gives", "“%s” is a piece: it must be among the plan's products with the form piece", g.Piece)
+			}
 			if g.Product != "" && !slices.ContainsFunc(pl.All(), func(pr Product) bool { return pr.ID == g.Product }) {
 				v.add(key+"."+at+".gives", "“%s” is not among the plan's products", g.Product)
 			}
@@ -77,6 +80,16 @@ func (v *validator) validateSteps(key string, pl Plan) {
 			}
 		}
 	}
+}
+
+// declared gives a product of the plan under any choice.
+func declared(pl Plan, id string) (Product, bool) {
+	all := pl.All()
+	i := slices.IndexFunc(all, func(pr Product) bool { return pr.ID == id })
+	if i < 0 {
+		return Product{}, false
+	}
+	return all[i], true
 }
 
 // maxChoices bounds how many ways of answering a plan's options are walked.

@@ -142,14 +142,14 @@ func Of(p atlas.Piece, pr atlas.Product, a CardRequest) (Card, error) {
 	c.Feeds = max(1, int(c.WeightG/c.EachG+0.25))
 	minced := method.ID == "mince" || pr.Form == "trim" || pr.Form == "sausage_trim"
 	c.Treated = a.Treated || pr.Treated != ""
-	c.MinSafeCoreC, c.MinSafeCoreWhy = MinSafeCore(minced, c.Treated)
+	c.MinSafeCoreC, c.MinSafeCoreWhy = MinSafeCore(minced, c.Treated, IsGame(p.Species))
 	if pr.Treated != "" && !minced {
 		c.MinSafeCoreWhy = pr.Treated + ": it counts as minced meat, 71 °C"
 	}
 	if a.Doneness == "" {
 		d = SafeDoneness(c.MinSafeCoreC)
 	}
-	if c.Treated && d.CoreC < c.MinSafeCoreC { // whoever wants it pinker has a whole cut for that
+	if (c.Treated || IsGame(p.Species)) && d.CoreC < c.MinSafeCoreC { // whoever wants it pinker has a whole cut for that
 		d = SafeDoneness(c.MinSafeCoreC)
 	}
 	c.cook(p, d, minced)

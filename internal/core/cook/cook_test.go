@@ -71,10 +71,11 @@ func TestWhatIsNoLog(t *testing.T) {
 // Source: USDA FSIS safe minimum internal temperatures (from memory).
 func TestFloors(t *testing.T) {
 	for _, c := range []struct {
-		minced, treated bool
-		want            float64
-	}{{false, false, 63}, {true, false, 71}, {false, true, 71}, {true, true, 71}} {
-		if got, why := MinSafeCore(c.minced, c.treated); got != c.want || why == "" {
+		minced, treated, game bool
+		want                  float64
+	}{{false, false, false, 63}, {true, false, false, 71}, {false, true, false, 71}, {true, true, false, 71},
+		{false, false, true, 71}} {
+		if got, why := MinSafeCore(c.minced, c.treated, c.game); got != c.want || why == "" {
 			t.Errorf("%+v: %g", c, got)
 		}
 	}

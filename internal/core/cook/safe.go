@@ -20,9 +20,15 @@ const (
 	MinRest       = 3.0 // minutes, whole cuts
 )
 
-// MinSafeCore is the safe centre of a cut, with why.
-func MinSafeCore(minced, treated bool) (centre float64, why string) {
+// IsGame says whether a species is shot and not slaughtered.
+func IsGame(species string) bool { return species != "beef" && species != "lamb" }
+
+// MinSafeCore is the safe centre of a cut, with why. Game is cooked through (common practice, no source): it was shot,
+// and hung in its skin.
+func MinSafeCore(minced, treated, game bool) (centre float64, why string) {
 	switch {
+	case game && !minced:
+		return MinCoreMinced, "game is cooked through, 71 °C, unless your local game rules say otherwise"
 	case minced:
 		return MinCoreMinced, "minced meat: 71 °C throughout"
 	case treated:

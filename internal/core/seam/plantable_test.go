@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"falda/internal/core/atlas"
+	"falda/internal/core/steps"
 )
 
 var update = flag.Bool("update", false, "write the table of plans in docs/atlas.md anew")
@@ -17,27 +18,35 @@ const (
 	tableEnd   = "<!-- end of the plans in steps -->"
 )
 
-// planTable lists every plan in steps: how many steps it has under its usual choices, how many weighings it asks for
+// planTable lists every plan: how many steps it has under its usual choices, how many weighings it asks for
 // with the whole piece, its minutes on a piece of the usual weight, and what it makes.
 func planTable(a *atlas.Atlas) string {
 	var b strings.Builder
 	b.WriteString("| piece | plan | steps | weighings | minutes | products |\n|---|---|---:|---:|---:|---|\n")
 	for _, p := range a.Pieces {
 		for _, pl := range p.Plans {
-			if !pl.OwnSteps() {
-				continue
-			}
 			var names []string
 			for _, pr := range pl.Products {
 				if !pr.IsTrim() && !pr.ByProduct() {
 					names = append(names, pr.Name)
 				}
 			}
-			fmt.Fprintf(&b, "| %s | %s | %d | %d | %.1f | %s |\n", p.Name, pl.ShortName(), len(p.Flow(pl).Steps),
+			fmt.Fprintf(&b, "| %s | %s | %d | %d | %.1f | %s |\n", p.Name, pl.ShortName(), stepsOf(p, pl),
 				1+len(Expect(p, pl, Board{}, p.Typical())), pl.Minutes, strings.Join(names, ", "))
 		}
 	}
 	return b.String()
+}
+
+// stepsOf counts the steps of a plan; of a plan of percentages those that are done, and not what is reckoned by share.
+func stepsOf(p atlas.Piece, pl atlas.Plan) int {
+	n := 0
+	for _, d := range p.Flow(pl).Steps {
+		if pl.OwnSteps() || d.Weigh != steps.WeighNone {
+			n++
+		}
+	}
+	return n
 }
 
 // The table of docs/atlas.md says what the plans say.

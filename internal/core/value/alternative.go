@@ -50,6 +50,7 @@ type Alternative struct {
 	Unpriced    []string // names of what it sells without a price
 	Planned     bool     // estimated; otherwise weighed
 	Currency    measure.Currency
+	Broken      bool // a carcass that falls into its pieces, which are priced when they are cut
 	// Book is what its products were priced by; nil of a group, whose pieces were priced each by its own day.
 	Book map[string]measure.Price
 }
@@ -58,7 +59,7 @@ type Alternative struct {
 func (s Sheet) Alternative(name string, planned bool) Alternative {
 	out := Alternative{Name: name, Cut: s.Plan.Cut, Pieces: 1, Mass: s.Mass(), Hours: s.hours(),
 		Products: map[string]SoldProduct{}, Parts: s.Atlas.Parts(), Purchase: s.Currency.Round(s.Purchase), Planned: planned,
-		Currency: s.Currency}
+		Currency: s.Currency, Broken: s.Plan.School == atlas.DivisionSchool}
 	out.Added = s.added()
 	for _, c := range s.Cells {
 		x := AlternativeCell{Part: c.Part, Fate: c.Fate, Mass: c.Mass, Estimated: c.Estimated}
@@ -145,7 +146,7 @@ func (s Alternative) Reprice(book map[string]measure.Price, rates Rates) Alterna
 			mass += out.Cells[i].Mass
 		}
 		pr := s.Products[l.key]
-		if !ok && mass > 0 && pr.Form != atlas.FormPiece && !slices.Contains(out.Unpriced, pr.Name) {
+		if !ok && mass > 0 && !s.Broken && !slices.Contains(out.Unpriced, pr.Name) {
 			out.Unpriced = append(out.Unpriced, pr.Name)
 		}
 		shown := measure.RoundToTotal(exact, price.Of(mass), s.Currency.Places())
@@ -154,7 +155,7 @@ func (s Alternative) Reprice(book map[string]measure.Price, rates Rates) Alterna
 		}
 	}
 	round := s.Currency.Round
-	out.Packaging = round(rates.PackagingPerKg.Times(s.Saleable().In(measure.UnitKilogram)))
+	out.Packaging = round(rates.PackagingPerKg.Times(s.Packed().In(measure.UnitKilogram)))
 	out.Discard = round(rates.DiscardPerKg.Times(s.fate(Waste).In(measure.UnitKilogram)))
 	out.Labour = round(rates.LabourPerHour.Times(s.hours()))
 	var cost measure.Money
@@ -284,6 +285,17 @@ func (s Alternative) Saleable() measure.Mass {
 	for _, c := range s.Cells {
 		if c.Fate == Sold && !byProduct(s.Products[c.Key].Form) {
 			sum += c.Mass
+		}
+	}
+	return sum
+}
+
+// Packed is the mass of the meat that is packed: all that is sold as meat, but for pieces that are cut further first.
+func (s Alternative) Packed() measure.Mass {
+	sum := s.Saleable()
+	for _, c := range s.Cells {
+		if c.Fate == Sold && s.Products[c.Key].Form == atlas.FormPiece {
+			sum -= c.Mass
 		}
 	}
 	return sum

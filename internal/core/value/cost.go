@@ -3,6 +3,8 @@ package value
 import (
 	"math/big"
 
+	"falda/internal/core/atlas"
+
 	"falda/internal/core/measure"
 )
 
@@ -110,7 +112,7 @@ func CostsOf(s Alternative, method Method, credit bool, margin *big.Rat) (CostTa
 // each stands.
 func (s Alternative) costRows() (rows []CostRow, at map[string]int) {
 	at = map[string]int{}
-	meat := s.Saleable()
+	meat := s.Packed()
 	for _, c := range s.Cells {
 		if c.Fate != Sold {
 			continue
@@ -125,7 +127,7 @@ func (s Alternative) costRows() (rows []CostRow, at map[string]int) {
 	}
 	packed := make([]measure.Money, len(rows))
 	for i, r := range rows {
-		if !r.ByProduct && meat > 0 {
+		if !r.ByProduct && meat > 0 && s.Products[r.ID].Form != atlas.FormPiece {
 			packed[i] = s.Packaging.Times(big.NewRat(int64(r.Mass), int64(meat)))
 		}
 	}

@@ -220,7 +220,7 @@ func (s Sheet) PartMass(id string) measure.Mass {
 func (s Sheet) Unpriced() []string {
 	var names []string
 	for _, pr := range s.Plan.Products {
-		if _, ok := s.Prices[s.Atlas.Key(pr)]; !ok && pr.Form != atlas.FormPiece && s.ProductMass(pr.ID) > 0 {
+		if _, ok := s.Prices[s.Atlas.Key(pr)]; !ok && s.Plan.School != atlas.DivisionSchool && s.ProductMass(pr.ID) > 0 {
 			names = append(names, pr.Name)
 		}
 	}

@@ -160,3 +160,132 @@ func (b *bench) walked(flow steps.Flow, d steps.Done) {
 		}
 	}
 }
+
+// answersOf lists every way to answer options, none of them chosen first.
+func answersOf(options []atlas.Option) []map[string]string {
+	out := []map[string]string{{}}
+	for _, o := range options {
+		for _, chosen := range slices.Clone(out) {
+			for _, c := range o.Choices {
+				with := maps.Clone(chosen)
+				with[o.ID] = c.ID
+				out = append(out, with)
+			}
+		}
+	}
+	return out
+}
+
+// Rule: every plan of percentages, under every choice, is cut by the steps that the rule makes of it, in a random order
+// that the seams allow: what is asked for is booked, each event is let through, the balance is closed, and each part's
+// products are its booked weight by the plan's percentages, to the milligram of the part.
+func TestEveryPlanOfPercentagesIsCut(t *testing.T) {
+	a, err := atlas.Load()
+	if err != nil {
+		t.Fatal(err)
+	}
+	rng := rand.New(rand.NewPCG(13, 14))
+	ways := 0
+	for _, p := range a.Pieces {
+		for _, pl := range p.Plans {
+			if pl.OwnSteps() {
+				continue
+			}
+			for _, chosen := range answersOf(p.OptionsOf(pl.ID)) {
+				with, err := p.With(pl, chosen)
+				if err != nil {
+					continue // two choices that exclude each other
+				}
+				ways++
+				cutByShares(t, rng, p, with)
+			}
+		}
+	}
+	if ways < 120 {
+		t.Errorf("only %d ways were cut", ways)
+	}
+}
+
+func cutByShares(t *testing.T, rng *rand.Rand, p atlas.Piece, pl atlas.Plan) {
+	t.Helper()
+	b := &bench{t: t, p: p, plan: pl}
+	actual, input := map[string]measure.Mass{}, measure.Mass(0)
+	for i, m := range p.Split(p.Typical()) {
+		m = measure.Mass(float64(m) * (0.9 + 0.2*rng.Float64()))
+		input += m
+		if part := p.Parts()[i]; part.Kind != atlas.KindLoss {
+			actual[part.ID] = m
+		}
+	}
+	b.book(seam.Event{Kind: seam.Opened, Net: input})
+	flow := p.Flow(pl)
+	booked := map[string]measure.Mass{}
+	for {
+		expected := seam.ExpectBy(flow, p, pl, seam.Fold(p, b.log), 0)
+		open := slices.DeleteFunc(expected, func(e seam.Expected) bool { return e.Times >= e.Want || !e.Reachable })
+		if len(open) == 0 {
+			break
+		}
+		e := open[rng.IntN(len(open))]
+		net := actual[e.ID]
+		if pr, ok := pl.Product(e.ID); ok && e.Kind == seam.KindProduct {
+			net = 0
+			for part, pct := range pr.From {
+				net += measure.Mass(float64(actual[part]) * pct / 100)
+			}
+		} else if pl.Cut == atlas.CutStraight { // what the products leave of it
+			sold := 0.0
+			for _, pr := range pl.Products {
+				sold += pr.From[e.ID]
+			}
+			net = measure.Mass(float64(net) * (1 - sold/100))
+		}
+		booked[e.ID] = net
+		switch e.Kind {
+		case atlas.KindMuscle:
+			b.book(seam.Event{Kind: seam.SeamedOff, Part: e.ID, Net: net})
+		case atlas.KindWaste:
+			b.book(seam.Event{Kind: seam.Discarded, Part: e.ID, Net: net})
+		case seam.KindProduct:
+			b.book(seam.Event{Kind: seam.Portioned, Product: e.ID, Net: net})
+		default:
+			b.book(seam.Event{Kind: seam.Trimmed, Part: e.ID, Net: net})
+		}
+	}
+	b.book(seam.Event{Kind: seam.Closed, Reason: "as it is"})
+	cells, as := Recorded(p, pl, seam.Fold(p, b.log))
+	sheet := Sheet{Atlas: p, Plan: as, Cells: cells}
+	if sheet.Mass() != input {
+		t.Errorf("%s %s: the sheet weighs %v, the piece %v", p.ID, pl.Name, sheet.Mass(), input)
+	}
+	of := map[string]measure.Mass{}
+	for _, c := range cells {
+		if c.Fate != Loss {
+			of[c.Part] += c.Mass
+		}
+	}
+	for id, m := range booked {
+		switch _, isPart := p.Part(id); {
+		case isPart && of[id] != m && pl.Cut == atlas.CutSeams:
+			t.Errorf("%s %s: %s weighs %v on the sheet, %v was booked", p.ID, pl.Name, id, of[id], m)
+		case !isPart && sheet.ProductMass(id) != m:
+			t.Errorf("%s %s: %s weighs %v on the sheet, %v was booked", p.ID, pl.Name, id, sheet.ProductMass(id), m)
+		}
+	}
+	if pl.Cut != atlas.CutSeams {
+		return
+	}
+	for _, m := range p.Muscles {
+		for _, pr := range pl.Products {
+			want, got := float64(booked[m.ID])*pr.From[m.ID]/100, measure.Mass(0)
+			for _, c := range cells {
+				if c.Part == m.ID && c.Product == pr.ID {
+					got += c.Mass
+				}
+			}
+			if d := float64(got) - want; d > 1 || d < -1 {
+				t.Errorf("%s %s: %s of %s weighs %v, by its percentage %.0f", p.ID, pl.Name, pr.ID, m.ID, got, want)
+			}
+		}
+	}
+}

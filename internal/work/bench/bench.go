@@ -292,7 +292,8 @@ func (s *Service) show(v *BoardView, log []seam.Event) {
 // planOf is the plan that a breakdown goes by: as it was when the piece went on the bench.
 func planOf(p atlas.Piece, b store.Breakdown) (atlas.Plan, error) {
 	if b.Plan != nil {
-		return stock.PlanAsCut(b)
+		pl, err := stock.PlanAsCut(b)
+		return p.Inherit(pl), err
 	}
 	pl, ok := p.Plan(b.PlanID)
 	if !ok {

@@ -137,6 +137,11 @@ func (s *Service) append(ctx context.Context, list []booking) ([]BoardView, erro
 		kept := *v
 		b.cached.view, b.cached.log = &kept, logs[i]
 		s.watchers.tell(v.Breakdown)
+		if !v.Card.Carcass && v.Board.Closed() && leavesPieces(v.Plan) {
+			if s.createOnward(ctx, v.Shop) != nil {
+				s.shops.Wake()
+			}
+		}
 		if v.Card.Carcass && v.Board.Closed() {
 			if s.createBrokenPieces(ctx, v.Shop) != nil { // what was weighed is confirmed; the upkeep makes up for it
 				s.shops.Wake()
@@ -186,6 +191,16 @@ func (s *Service) prepare(ctx context.Context, b booking, v *BoardView) (_ *stor
 		return nil, nil,
 			fault.NewConflict("", "carcass", "A carcass that was broken stays so: its pieces hang on the rail.",
 				"Correct the pieces on the page of its lot.")
+	}
+	if e.Kind == seam.Reopened && leavesPieces(v.Plan) {
+		hung, err := s.store.HungFrom(ctx, v.Shop.ID, v.Card.Row.Piece.ID)
+		if err == nil && hung {
+			err = fault.NewConflict("", "hung", "What was cut from it to be cut further hangs on the rail already.",
+				"Correct those pieces on the pages of their lots.")
+		}
+		if err != nil {
+			return nil, nil, err
+		}
 	}
 	row := eventRow(e)
 	row.MemberID = b.member

@@ -5,11 +5,13 @@ import (
 	"errors"
 	"fmt"
 	"math/big"
+	"slices"
 	"time"
 
 	"falda/internal/core/atlas"
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
+	"falda/internal/core/seam"
 	"falda/internal/core/value"
 	"falda/internal/store"
 	"falda/internal/work/audit"
@@ -176,4 +178,92 @@ func (s *Service) BoardForSale(ctx context.Context, id string) (BoardView, error
 			"Look at its pieces; they hang on the rail and stand on the page of its lot.")
 	}
 	return v, err
+}
+
+// createOnward makes lots of the blocks that large bone-in pieces left to be cut further, once the piece they came from
+// is closed: each kind of block a lot of its own, each of its weighings a piece, at its share of what the piece cost by
+// what each product brings (net realisable value).
+func (s *Service) createOnward(ctx context.Context, shop shop.WithPlans) error {
+	blocks, from := s.atlas.Onward()
+	closed, err := s.store.UnhungBlocks(ctx, shop.ID, from, blocks)
+	if err != nil {
+		return err
+	}
+	var failed []error
+	for _, b := range closed {
+		err := s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) { return s.hangBlocks(ctx, tx, shop, b) })
+		if err != nil && !errors.Is(err, store.ErrConflict) {
+			failed = append(failed, fmt.Errorf("breakdown %s: %w", b.PublicID, err))
+		}
+	}
+	return errors.Join(failed...)
+}
+
+// hangBlocks is createOnward for one breakdown.
+func (s *Service) hangBlocks(ctx context.Context, tx *store.Store, shop shop.WithPlans,
+	b store.Breakdown) (audit.Change, error) {
+	if err := tx.LockPiecesByID(ctx, shop.ID, b.PieceID); err != nil {
+		return audit.Change{}, err
+	}
+	h, err := tx.PieceRowByID(ctx, shop.ID, b.PieceID)
+	if err != nil {
+		return audit.Change{}, err
+	}
+	if hung, err := tx.HungFrom(ctx, shop.ID, b.PieceID); err != nil || hung {
+		return audit.Change{}, errors.Join(err, map[bool]error{true: store.ErrConflict}[hung])
+	}
+	v, err := s.BoardOf(ctx, shop, b, nil)
+	if err != nil {
+		return audit.Change{}, err
+	}
+	sheet, err := s.SheetAsCut(ctx, v)
+	if err != nil {
+		return audit.Change{}, err
+	}
+	costs, err := value.CostsOf(sheet.Alternative("", false), value.NRV, false, new(big.Rat))
+	if err != nil {
+		costs, err = value.CostsOf(sheet.Alternative("", false), value.Physical, false, new(big.Rat))
+	}
+	if err != nil {
+		return audit.Change{}, err
+	}
+	blocks, _ := s.atlas.Onward()
+	made, n := map[string]any{}, 0
+	for _, id := range blocks {
+		lot := store.Lot{PublicID: store.NewID(), ShopID: shop.ID, LotNumber: fmt.Sprintf("%s/%d", brokenNumber(h), n+1),
+			Supplier: h.Lot.Supplier, AtlasID: id, PricePer: "kg", SlaughteredOn: h.Lot.SlaughteredOn,
+			PackedOn: later(h.Lot.PackedOn, shop.Day(s.now())), Findings: []string{}, About: h.Lot.About, ReceivedAt: s.now(),
+			Version: 1, FromPieceID: &h.Piece.ID}
+		lot.About.TemperatureC = nil
+		var pieces []store.Piece
+		for _, node := range v.Board.Nodes {
+			if node.Event == seam.Portioned && node.Product == id {
+				pieces = append(pieces, store.Piece{PublicID: store.NewID(), ShopID: shop.ID, Number: len(pieces) + 1,
+					LabelMg: int64(node.Mass), Version: 1})
+				lot.TotalMg += int64(node.Mass)
+			}
+		}
+		if len(pieces) == 0 {
+			continue
+		}
+		n++
+		lot.Pieces, lot.Price = len(pieces), "0"
+		for _, row := range costs.Products {
+			if row.ID == sheet.Atlas.Species+"."+id && row.Joint.Sign() > 0 {
+				lot.Price = row.Joint.Over(measure.Mass(lot.TotalMg).In(measure.UnitKilogram)).Text(measure.PriceDecimals)
+			}
+		}
+		if err := tx.CreateLot(ctx, &lot, pieces); err != nil {
+			return audit.Change{}, err
+		}
+		made[lot.LotNumber] = map[string]any{"piece": id, "pieces": lot.Pieces,
+			"total_g": measure.Mass(lot.TotalMg).Grams(), "price": lot.Price}
+	}
+	return audit.Change{Action: "piece.parted", Subject: h.Lot.PublicID, SubjectName: stock.PieceName(h), Became: made},
+		nil
+}
+
+// leavesPieces says whether a plan leaves blocks that are cut further as pieces of their own.
+func leavesPieces(pl atlas.Plan) bool {
+	return slices.ContainsFunc(pl.All(), func(pr atlas.Product) bool { return pr.Form == atlas.FormPiece })
 }

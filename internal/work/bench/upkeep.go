@@ -56,7 +56,7 @@ func (s *Service) Upkeep(ctx context.Context) error {
 		if err == nil {
 			as := audit.As(ctx,
 				audit.Caller{ShopID: row.ID, Shop: row.PublicID, Name: "Falda", Role: "program", Via: audit.ViaProgram})
-			err = errors.Join(s.createBrokenPieces(as, shop), s.makeResults(as, shop))
+			err = errors.Join(s.createBrokenPieces(as, shop), s.createOnward(as, shop), s.makeResults(as, shop))
 		}
 		if err != nil {
 			failed = append(failed, fmt.Errorf("shop %s: %w", row.PublicID, err))

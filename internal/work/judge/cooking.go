@@ -113,7 +113,7 @@ func (s *Service) ReadProbe(log []cook.Sample, l ProbeLog) (cook.Run, error) {
 	if err := faults.Err(); err != nil {
 		return cook.Run{}, err
 	}
-	floor, _ := cook.MinSafeCore(l.Treated, l.Treated)
+	floor, _ := cook.MinSafeCore(l.Treated, l.Treated, false)
 	return cook.Read(log, floor, l.WantedC, l.WeightG/1000)
 }
 

@@ -146,6 +146,7 @@ func (s *Service) BookIn(ctx context.Context, shop shop.Shop, market string, day
 	}
 	m, ok, err := s.market(ctx, shop, market)
 	if err != nil || !ok {
+		s.priceOnward(shop, b.Prices)
 		return b, err
 	}
 	b.Market = m
@@ -159,7 +160,28 @@ func (s *Service) BookIn(ctx context.Context, shop shop.Shop, market string, day
 			return b, fmt.Errorf("price of %s: %w", key, err)
 		}
 	}
+	s.priceOnward(shop, b.Prices)
 	return b, nil
+}
+
+// priceOnward gives what is cut further as a piece of its own a price: what it brings a kilogram cut the traditional
+// way at its usual weight, less its packaging, labour and what is thrown away of it. A piece of which something has no
+// price has none.
+func (s *Service) priceOnward(sh shop.Shop, book map[string]measure.Price) {
+	pieces, _ := s.atlas.Onward()
+	for _, id := range pieces {
+		p, ok := s.atlas.Find(id)
+		if !ok {
+			continue
+		}
+		pl, _ := p.Traditional()
+		sheet := ForecastSheet(sh, p, pl, p.Typical(), book)
+		if len(sheet.Unpriced()) > 0 {
+			continue
+		}
+		perKg := sheet.Totals().Value.Over(p.Typical().In(measure.UnitKilogram)).Round(measure.PriceDecimals)
+		book[p.Species+"."+id] = measure.Price{Amount: perKg, Per: measure.UnitKilogram}
+	}
 }
 
 // inForce picks from the quotes of one market the one of each product that holds on a day.

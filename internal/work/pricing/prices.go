@@ -58,6 +58,9 @@ func (s *Service) Products(shop shop.WithPlans, without string) []PriceRow {
 	var list []PriceRow
 	add := func(p atlas.Piece, products []atlas.Product) {
 		for _, pr := range products {
+			if pr.Form == atlas.FormPiece { // it is priced by what it is cut into
+				continue
+			}
 			key := p.Key(pr)
 			i, ok := at[key]
 			if !ok {

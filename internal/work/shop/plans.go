@@ -48,6 +48,9 @@ func (s *Service) OwnPlans(ctx context.Context, st *store.Store, shopID int64) (
 		if o.Body, err = o.BodyOf(r.Latest); err != nil {
 			return nil, err
 		}
+		if p, ok := s.atlas.Find(o.AtlasID); ok {
+			o.Body = p.Inherit(o.Body)
+		}
 		out = append(out, o)
 	}
 	return out, nil

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // The atlas: a carcass to touch, its pieces beside it by region, and one box that finds anything by any name.
+import { speciesNames } from '../words/species'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { useQuery } from '@tanstack/vue-query'
@@ -38,7 +39,6 @@ const { data: hits, error: searchError } = useQuery({
 })
 
 const species = computed(() => [...new Set(pieces.value?.map((p) => p.species))])
-const speciesNames: Record<string, string> = { beef: 'Beef', lamb: 'Lamb' }
 const carcass = computed(() => carcasses.value?.find((c) => c.species === asked.species))
 const regions = computed(() => {
   const out = new Map<string, S['AtlasEntry'][]>()

@@ -13,6 +13,7 @@ import { useShop } from '../shell/shop'
 import { plainDay, shortName } from '../words/shown'
 import PriceCell from '../stages/plan/PriceCell.vue'
 import RaiseBox from './RaiseBox.vue'
+import { speciesChoices, speciesName } from '../words/species'
 
 const props = defineProps<{ book: S['PriceBook']; tax: boolean; own: boolean }>()
 const queries = useQueryClient()
@@ -21,6 +22,7 @@ const { data: pieces } = useAtlasPieces()
 
 const find = useAddressForm({ q: '', kind: 'all', piece: '', missing: false })
 const missing = computed(() => props.book.rows.filter((r) => !r.product.price).length)
+const kinds = computed(() => speciesChoices(props.book.rows.map((r) => r.product.species)))
 const rows = computed(() => {
   const q = find.q.trim().toLowerCase()
   return props.book.rows.filter(
@@ -34,7 +36,7 @@ const rows = computed(() => {
 
 const nameOf = computed(() => new Map(pieces.value?.map((p) => [p.id, shortName(p.house_name)])))
 const group = (r: S['BookRow']) => {
-  const species = r.product.species === 'lamb' ? 'Lamb' : 'Beef'
+  const species = speciesName(r.product.species)
   if (r.pieces.length === 1) return `${species}: ${nameOf.value.get(r.pieces[0]!) ?? ''}`
   return r.pieces.length ? `${species}, from several pieces` : `${species}, with the carcass`
 }
@@ -78,12 +80,7 @@ const priced = () =>
 <template>
   <form class="row find no-print" aria-label="Which prices" @submit.prevent>
     <InputText v-model="find.q" type="search" placeholder="Product" aria-label="Product" />
-    <UnitToggle
-      v-model="find.kind"
-      :options="['all', 'beef', 'lamb']"
-      :names="{ all: 'All', beef: 'Beef', lamb: 'Lamb' }"
-      label="Species"
-    />
+    <UnitToggle v-model="find.kind" :options="kinds.ids" :names="kinds.names" label="Species" />
     <PickOne v-model="find.piece" :options="choices" label="Cut from" none="from any piece" />
     <label class="tick"><input v-model="find.missing" type="checkbox" /> no price yet ({{ missing }})</label>
   </form>

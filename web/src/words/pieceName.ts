@@ -1,3 +1,5 @@
+import { speciesName } from './species'
+
 /** A piece of the atlas with its species before it, as long lists of pieces show it. */
 export const pieceName = (p: { species: string; house_name: string }): string =>
-  `${p.species === 'lamb' ? 'Lamb' : 'Beef'}: ${p.house_name}`
+  `${speciesName(p.species)}: ${p.house_name}`

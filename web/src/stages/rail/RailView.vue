@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // All pieces, each hanging at the stage where it waits.
 import { computed } from 'vue'
+import { speciesChoices } from '../../words/species'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
 import { useRouter } from 'vue-router'
@@ -26,6 +27,7 @@ const stages = [
   { id: 'compare', name: 'Compare', empty: 'Finished pieces stay here with their answer.' },
 ] as const
 
+const kinds = computed(() => speciesChoices(cards.value?.map((c) => c.atlas_id.split('.')[0]!) ?? []))
 const sentence = computed(() => {
   const c = counts.value
   if (!cards.value) return error.value ? 'The rail' : 'The rail is being read…'
@@ -55,12 +57,7 @@ const sentence = computed(() => {
         placeholder="Lot, cut, supplier, plan or bench"
         aria-label="Lot, cut, supplier, plan or bench"
       />
-      <UnitToggle
-        v-model="form.kind"
-        :options="['all', 'beef', 'lamb']"
-        :names="{ all: 'All', beef: 'Beef', lamb: 'Lamb' }"
-        label="Species"
-      />
+      <UnitToggle v-model="form.kind" :options="kinds.ids" :names="kinds.names" label="Species" />
       <label class="tick"><input v-model="form.ready" type="checkbox" /> old enough today</label>
       <PvButton v-if="set" text label="Show all" @click="clear" />
     </form>

@@ -1,0 +1,98 @@
+package api
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+	"testing"
+
+	"falda/internal/api/contract"
+)
+
+// The blocks of a large piece hang on the rail when it is closed: a lot of each, with its weight, its origin, and its
+// share of the cost by what each product brings; what they are worth on the large piece is what they bring cut the
+// traditional way, less labour, packaging and discard.
+func TestBlocksGoOnAsPieces(t *testing.T) {
+	r := newRig(t)
+	var list contract.PriceBook
+	r.ok("GET", base+"/price-book", nil, &list)
+	for i, row := range list.Rows {
+		price := fmt.Sprintf("%d.00", 12+i%9)
+		if row.Product.Kind != "meat" {
+			price = "0.80"
+		}
+		if strings.HasPrefix(row.Product.Key, "beef.") {
+			r.ok("PUT", "/api/v1/prices/"+row.Product.Key, map[string]any{"price": price, "per": "kg", "version": 0}, nil)
+		}
+		if strings.HasPrefix(row.Product.Key, "beef.beef.") {
+			t.Errorf("%s stands in the price list", row.Product.Key)
+		}
+	}
+	lot := arrival("BIG-1")
+	lot["atlas_id"], lot["weight"], lot["price"] = "beef.loin_bone_in", "30", "9.00"
+	var l contract.Lot
+	r.ok("POST", "/api/v1/lots", lot, &l)
+	r.ok("PUT", "/api/v1/pieces/"+l.PieceIds[0]+"/plan", map[string]any{"plan_id": "traditional", "version": 1}, nil)
+	var b contract.Board
+	r.ok("POST", "/api/v1/pieces/"+l.PieceIds[0]+"/breakdown", map[string]any{"bench_id": r.shop.Benches[0].Id}, &b)
+	b = r.book(b.Id, r.event("opened", 0, map[string]any{"net_g": 30_000}))
+	at := 1
+	for b.Next != nil {
+		i := slices.IndexFunc(b.Expected, func(e contract.Expected) bool { return e.Key == *b.Next })
+		e := b.Expected[i]
+		kind, what := "portioned", map[string]any{"product": e.Id, "net_g": e.ExpectedG}
+		if e.Kind == "waste" {
+			kind, what = "discarded", map[string]any{"part": e.Id, "net_g": e.ExpectedG}
+		}
+		b = r.book(b.Id, r.event(kind, at, what))
+		at++
+	}
+	b = r.book(b.Id, r.event("closed", 30, map[string]any{"minutes": 22, "reason": "as found"}))
+	var c contract.Comparison
+	r.ok("GET", base+"/breakdowns/"+b.Id+"/comparison", nil, &c)
+	var of contract.LotDetail
+	r.ok("GET", base+"/lots/"+l.Id, nil, &of)
+	if len(of.Broken) != 1 || of.Broken[0].AtlasId != "beef.short_loin" || of.Broken[0].Pieces != 1 ||
+		math.Abs(of.Broken[0].TotalG-9900) > 0.01 || of.Broken[0].LotNumber != "BIG-1/1" {
+		t.Fatalf("what was cut from it: %+v", of.Broken)
+	}
+	rail := r.queue()
+	i := slices.IndexFunc(rail, func(p contract.PieceCard) bool { return p.AtlasId == "beef.short_loin" })
+	if i < 0 || rail[i].Supplier != "A croft" || rail[i].WeightG != of.Broken[0].TotalG {
+		t.Fatalf("the rail: %+v", rail)
+	}
+	// what the block brings on the large piece, a kilogram: that of its own forecast at its usual weight
+	var f contract.Forecast
+	r.ok("POST", "/api/v1/forecast", map[string]any{"atlas_id": "beef.short_loin", "pieces": 1, "weight": "10",
+		"weight_unit": "kg", "price": "0.01", "price_per": "kg"}, &f)
+	own := 0.0
+	for _, p := range f.Plans {
+		if p.Plan.Id == "traditional" {
+			own = num(t, p.Totals.Value) + num(t, p.Totals.Purchase)
+		}
+	}
+	for _, row := range c.Recorded.Products {
+		if row.Id == "beef.short_loin" && math.Abs(num(t, row.Value)-own/10*9.9) > 0.02 {
+			t.Errorf("the block brings %s, its own forecast %.2f", row.Value, own/10*9.9)
+		}
+		if row.Id == "beef.short_loin" && row.Price != nil {
+			t.Errorf("it is sold at %s", *row.Price)
+		}
+	}
+	// the costs of all products are what the piece cost; the block carries its part on
+	var cost float64
+	for _, row := range c.Costs {
+		if row.Id == "beef.beef.short_loin" {
+			cost = num(t, row.Cost)
+		}
+	}
+	if per := num(t, of.Broken[0].Price); cost == 0 || math.Abs(per*9.9-cost) > 0.01 {
+		t.Errorf("the block costs %.2f on the comparison and %.2f on the rail", cost, per*9.9)
+	}
+	// what hangs already is not undone by opening the large piece again
+	if p := r.fails("POST", "/api/v1/breakdowns/"+b.Id+"/events",
+		r.event("reopened", 31, map[string]any{"reason": "a wrong weight"})); p.Status != 409 {
+		t.Errorf("reopened: %+v", p)
+	}
+}
