@@ -57,7 +57,7 @@ func (h *handlers) wholeBoard(v bench.BoardView, doubts []judge.GradeConflict) c
 		}
 	}
 	out.Fixed = &contract.BoardFixed{Plan: plan(p, v.Plan), Steps: planned(v), Findings: each(v.Findings, inspect),
-		Inspect: each(p.Inspect, inspect), Cautions: texts(p.Cautions), SeamMap: seamMap(p, v.Map),
+		Inspect: each(p.Inspect, inspect), Cautions: texts(p.CautionsFor(v.Plan)), SeamMap: seamMap(p, v.Map),
 		Dressing: each(seam.Dressing, func(d atlas.AnyPart) contract.PlanPart {
 			return contract.PlanPart{Id: d.ID, Name: d.Name, Kind: d.Kind}
 		}),

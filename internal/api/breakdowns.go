@@ -1,6 +1,7 @@
 package api
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -86,8 +87,8 @@ func (x exported) whole() (bench.WholeBreakdown, error) {
 	w := bench.WholeBreakdown{ID: x.Id, PieceID: x.PieceID, Bench: x.Bench, Plan: x.Plan,
 		Lot: store.Lot{PublicID: l.Id, LotNumber: l.LotNumber, Supplier: l.Supplier, AtlasID: l.AtlasId, Pieces: l.Pieces,
 			TotalMg: mass("lot", l.TotalG), Price: l.Price, PricePer: l.PricePer,
-			SlaughteredOn: day("slaughtered_on", l.SlaughteredOn), PackedOn: day("packed_on", l.PackedOn),
-			ReceivedAt: l.ReceivedAt, Form: from(l.Form),
+			SlaughteredOn: day("slaughtered_on", l.SlaughteredOn),
+			PackedOn:      day("packed_on", cmp.Or(l.PackedOn, l.SlaughteredOn)), ReceivedAt: l.ReceivedAt, Form: from(l.Form),
 			Findings: each(l.Findings, func(i contract.Inspect) string { return i.Id }), Decided: l.Decided, Note: from(l.Note),
 			About: store.About{Bone: from(l.Bone), Feed: from(l.Feed), Sex: from(l.Sex),
 				AgeClass: from(l.AgeClass), Hang: from(l.Hang), FatClass: from(l.FatClass), Marbling: from(l.Marbling),

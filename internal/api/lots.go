@@ -17,11 +17,19 @@ func inspect(i atlas.Inspect) contract.Inspect {
 		To: some(contract.InspectTo(i.Takes.To)), May: texts(i.Takes.May)}
 }
 
+// packedOn is the day on which a lot was packed; empty of what hangs unpacked.
+func packedOn(l store.Lot) string {
+	if l.Unpacked() {
+		return ""
+	}
+	return day(l.PackedOn)
+}
+
 func (h *handlers) lot(v stock.LotView) contract.Lot {
 	l := v.Lot
 	out := contract.Lot{Id: l.PublicID, LotNumber: l.LotNumber, Supplier: l.Supplier, AtlasId: l.AtlasID,
 		Name: v.Piece.Name, Pieces: l.Pieces, TotalG: measure.Mass(l.TotalMg).Grams(), PricePer: l.PricePer,
-		Cost: v.Cost.String(), SlaughteredOn: day(l.SlaughteredOn), PackedOn: day(l.PackedOn), ReceivedAt: l.ReceivedAt,
+		Cost: v.Cost.String(), SlaughteredOn: day(l.SlaughteredOn), PackedOn: packedOn(l), ReceivedAt: l.ReceivedAt,
 		Form: some(l.Form), Findings: each(stock.Found(v), inspect), Note: some(l.Note),
 		PieceIds: each(v.Pieces, func(p store.Piece) string { return p.PublicID })}
 	out.Version, out.Carcass, out.Decided, out.VoidedAt, out.VoidReason = l.Version, v.Carcass, textMap(l.Decided),
@@ -56,7 +64,7 @@ func (h *handlers) ReceiveLot(ctx context.Context,
 // arrived reads an arrival.
 func arrived(b *contract.NewLot) stock.Arrival {
 	return stock.Arrival{AtlasID: b.AtlasId, Pieces: b.Pieces, Weight: b.Weight, WeightUnit: string(b.WeightUnit),
-		Price: b.Price, PricePer: string(b.PricePer), SlaughteredOn: b.SlaughteredOn, PackedOn: b.PackedOn,
+		Price: b.Price, PricePer: string(b.PricePer), SlaughteredOn: b.SlaughteredOn, PackedOn: from(b.PackedOn),
 		Supplier: b.Supplier, LotNumber: b.LotNumber, Form: from(b.Form), Findings: b.Findings, Note: from(b.Note),
 		Weights: from(b.Weights), Decided: from(b.Decided), Bone: from(b.Bone), Feed: from(b.Feed), Sex: from(b.Sex),
 		AgeClass: from(b.AgeClass), Hang: from(b.Hang), FatClass: from(b.FatClass), Marbling: from(b.Marbling),

@@ -27,9 +27,9 @@ type Lot struct {
 	Price         string
 	PricePer      string
 	SlaughteredOn time.Time
-	PackedOn      time.Time
-	Form          string   // of the piece, as the trade sells it; empty where it was not said
-	Findings      []string `gorm:"serializer:json"`
+	PackedOn      time.Time // the day of slaughter where it hangs unpacked
+	Form          string    // of the piece, as the trade sells it; empty where it was not said
+	Findings      []string  `gorm:"serializer:json"`
 	Note          string
 	ReceivedAt    time.Time
 	About         About             `gorm:"embedded"`
@@ -83,6 +83,9 @@ func (s *Store) LotNumbers(ctx context.Context, shopID int64, numbers []string) 
 		Error
 	return out, Translate(err)
 }
+
+// Unpacked says whether a lot hangs as it is: no piece is packed on the day of its slaughter.
+func (l Lot) Unpacked() bool { return l.PackedOn.Equal(l.SlaughteredOn) }
 
 // LotsFrom gives what the pieces of a lot, which are carcasses, were broken into.
 func (s *Store) LotsFrom(ctx context.Context, shopID, lotID int64) ([]Lot, error) {

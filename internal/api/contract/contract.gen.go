@@ -3601,13 +3601,15 @@ type Lot struct {
 	Findings []Inspect         `json:"findings"`
 
 	// Form One of the forms of the piece; the usual one where it is left out
-	Form          *string    `json:"form,omitempty"`
-	Hang          *string    `json:"hang,omitempty"`
-	Id            string     `json:"id"`
-	LotNumber     string     `json:"lot_number"`
-	Marbling      *string    `json:"marbling,omitempty"`
-	Name          string     `json:"name"`
-	Note          *string    `json:"note,omitempty"`
+	Form      *string `json:"form,omitempty"`
+	Hang      *string `json:"hang,omitempty"`
+	Id        string  `json:"id"`
+	LotNumber string  `json:"lot_number"`
+	Marbling  *string `json:"marbling,omitempty"`
+	Name      string  `json:"name"`
+	Note      *string `json:"note,omitempty"`
+
+	// PackedOn Empty of what hangs unpacked
 	PackedOn      string     `json:"packed_on"`
 	Ph            *float64   `json:"ph,omitempty"`
 	PieceIds      []string   `json:"piece_ids"`
@@ -3917,12 +3919,14 @@ type NewLot struct {
 	Findings []string `json:"findings"`
 
 	// Form One of the forms of the piece; the usual one where it is left out
-	Form          *string          `json:"form,omitempty"`
-	Hang          *string          `json:"hang,omitempty"`
-	LotNumber     string           `json:"lot_number"`
-	Marbling      *string          `json:"marbling,omitempty"`
-	Note          *string          `json:"note,omitempty"`
-	PackedOn      string           `json:"packed_on"`
+	Form      *string `json:"form,omitempty"`
+	Hang      *string `json:"hang,omitempty"`
+	LotNumber string  `json:"lot_number"`
+	Marbling  *string `json:"marbling,omitempty"`
+	Note      *string `json:"note,omitempty"`
+
+	// PackedOn Left out, or empty, of what hangs unpacked
+	PackedOn      *string          `json:"packed_on,omitempty"`
 	Ph            *string          `json:"ph,omitempty"`
 	Pieces        int              `json:"pieces"`
 	Price         string           `json:"price"`

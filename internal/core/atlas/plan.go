@@ -1,6 +1,7 @@
 package atlas
 
 import (
+	"regexp"
 	"slices"
 	"strings"
 
@@ -87,6 +88,16 @@ type Product struct {
 
 // Treatments are the words for [Product.Treated].
 var Treatments = []string{"rolled", "stuffed", "cubed", "needled", "minced"}
+
+// saws is a caution about a saw.
+var saws = regexp.MustCompile(`(?i)\b(saw|saws|sawn|sawing|blade's path|push block)\b`)
+
+// CautionsFor lists the cautions of the piece that a plan's tools call for: one about the saw is not said of a plan
+// that is done with the knife alone.
+func (p Piece) CautionsFor(pl Plan) []string {
+	return slices.DeleteFunc(slices.Clone(p.Cautions),
+		func(c string) bool { return pl.Tool != "saw" && saws.MatchString(c) })
+}
 
 // OwnSteps says whether the plan was written in steps, so that its percentages follow from them.
 func (pl Plan) OwnSteps() bool { return len(pl.Steps) > 0 && !pl.ByShares }

@@ -18,7 +18,8 @@ type Followed struct {
 }
 
 // FollowAtlas works the answers of finished pieces out anew in every shop whose pieces were last worked out by another
-// atlas, and lists those that changed. A piece that cannot be read is left out, and the error names it.
+// atlas, and lists those that changed; what was never weighed by itself is shared among the parts anew. A piece that
+// cannot be read is left out, and the error names it.
 func (s *Service) FollowAtlas(ctx context.Context) ([]Followed, error) {
 	rows, err := s.store.Shops(ctx)
 	if err != nil {
@@ -69,15 +70,23 @@ func (s *Service) followIn(ctx context.Context, row store.Shop) ([]Followed, err
 				failed = append(failed, fmt.Errorf("breakdown %s: %w", b.PublicID, err))
 				continue
 			}
-			gain := gainOf(recorded, baseline)
-			if text(gain) == text(b.GainPerKg) {
-				continue
-			}
-			if err := s.store.SetGain(ctx, row.ID, b.ID, gain); err != nil {
+			flaws, want, err := s.resultFlaws(ctx, v)
+			if err != nil {
 				return out, err
 			}
-			out = append(out, Followed{Shop: row.Name, Piece: stock.PieceName(v.Card.Row), Was: text(b.GainPerKg),
-				Is: text(gain)})
+			gain := gainOf(recorded, baseline)
+			if len(flaws) > 0 { // the parts that were not weighed by themselves have other shares now
+				err = s.store.WriteResult(ctx, *want, gain, int64(v.Board.Lost()))
+			} else if text(gain) != text(b.GainPerKg) {
+				err = s.store.SetGain(ctx, row.ID, b.ID, gain)
+			}
+			if err != nil {
+				return out, err
+			}
+			if text(gain) != text(b.GainPerKg) {
+				out = append(out, Followed{Shop: row.Name, Piece: stock.PieceName(v.Card.Row), Was: text(b.GainPerKg),
+					Is: text(gain)})
+			}
 		}
 		if len(list) < resultsAtOne {
 			break

@@ -24,7 +24,7 @@ var NoteColumns = []string{"lot_number", "piece", "pieces", "weight", "unit", "p
 	"supplier_grade", "ph", "temperature_c", "note"}
 
 // needed are the columns without which a delivery note says too little.
-var needed = []string{"lot_number", "piece", "weight", "price", "slaughtered_on", "packed_on", "supplier"}
+var needed = []string{"lot_number", "piece", "weight", "price", "slaughtered_on", "supplier"}
 
 // maxNoteLines bounds a delivery note.
 const maxNoteLines = 500

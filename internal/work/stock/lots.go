@@ -91,6 +91,9 @@ func lotFacts(lot store.Lot, pieces []store.Piece) map[string]any {
 		"total_g": measure.Mass(lot.TotalMg).Grams(), "price": lot.Price, "per": lot.PricePer, "supplier": lot.Supplier,
 		"lot_number": lot.LotNumber, "slaughtered_on": lot.SlaughteredOn.Format(time.DateOnly),
 		"packed_on": lot.PackedOn.Format(time.DateOnly)}
+	if lot.Unpacked() {
+		facts["packed_on"] = ""
+	}
 	optional := map[string]string{"bone": lot.About.Bone, "feed": lot.About.Feed, "sex": lot.About.Sex,
 		"age_class": lot.About.AgeClass, "hang": lot.About.Hang, "fat_class": lot.About.FatClass,
 		"marbling": lot.About.Marbling, "supplier_grade": lot.About.SupplierGrade, "note": lot.Note}

@@ -39,7 +39,7 @@ type Arrival struct {
 	Price         string
 	PricePer      string
 	SlaughteredOn string // may be empty in a forecast
-	PackedOn      string // may be empty in a forecast
+	PackedOn      string // empty of what hangs unpacked
 	Supplier      string
 	LotNumber     string
 	Form          string // one of the piece's forms; the usual one where it is empty
@@ -184,9 +184,9 @@ func CheckPlausible(p atlas.Piece, total measure.Mass, pieces int) error {
 
 func (s *Service) readDays(shop shop.WithPlans, in Arrival, a *CheckedArrival, whole bool, faults *fault.List) {
 	today := shop.Day(s.now())
-	day := func(field, text string) *time.Time {
+	day := func(field, text string, needed bool) *time.Time {
 		if text == "" {
-			if whole {
+			if needed {
 				faults.Add(field, fault.Required("Enter the day from the label."))
 			}
 			return nil
@@ -204,7 +204,10 @@ func (s *Service) readDays(shop shop.WithPlans, in Arrival, a *CheckedArrival, w
 		}
 		return nil
 	}
-	a.Slaughtered, a.packed = day("slaughtered_on", in.SlaughteredOn), day("packed_on", in.PackedOn)
+	a.Slaughtered, a.packed = day("slaughtered_on", in.SlaughteredOn, whole), day("packed_on", in.PackedOn, false)
+	if in.PackedOn == "" { // it hangs unpacked
+		a.packed = a.Slaughtered
+	}
 	if a.Slaughtered != nil && a.packed != nil && a.packed.Before(*a.Slaughtered) {
 		faults.Add("packed_on", fault.New("", "before_slaughter", "lies before the slaughter", "Check both days."))
 	}

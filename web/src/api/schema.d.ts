@@ -4410,7 +4410,8 @@ export interface components {
             /** @enum {string} */
             price_per: "kg" | "lb";
             slaughtered_on: string;
-            packed_on: string;
+            /** @description Left out, or empty, of what hangs unpacked */
+            packed_on?: string;
             supplier: string;
             lot_number: string;
             /** @description Ids of the atlas' inspection points that were found */
@@ -4448,6 +4449,7 @@ export interface components {
             price_per: string;
             cost: string;
             slaughtered_on: string;
+            /** @description Empty of what hangs unpacked */
             packed_on: string;
             /** Format: date-time */
             received_at: string;

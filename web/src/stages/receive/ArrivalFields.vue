@@ -115,7 +115,11 @@ const open = computed(() => known.value > 0 || aboutFields.some((f) => props.fau
       :hint="dayHint(form.slaughtered)"
       ><DayPick id="slaughtered" v-model="form.slaughtered" :invalid="!!fault('slaughtered_on')"
     /></FormField>
-    <FormField id="packed" label="Packed on" :fault="fault('packed_on')" :hint="dayHint(form.packed)"
+    <FormField
+      id="packed"
+      label="Packed on"
+      :fault="fault('packed_on')"
+      :hint="form.packed ? dayHint(form.packed) : 'Left open: it hangs unpacked'"
       ><DayPick id="packed" v-model="form.packed" :invalid="!!fault('packed_on')"
     /></FormField>
     <FormField id="supplier" label="Supplier" :fault="fault('supplier')"

@@ -126,9 +126,9 @@ useTitle(() => d.value?.lot.lot_number)
       </h1>
       <p v-if="d.lot.voided_at" class="fault">Voided {{ moment(d.lot.voided_at) }}: {{ d.lot.void_reason }}</p>
       <p>
-        {{ d.lot.supplier }}. Slaughtered {{ plainDay(d.lot.slaughtered_on) }}, packed {{ plainDay(d.lot.packed_on) }}.
-        {{ money(d.lot.price) }} a {{ d.lot.price_per }}, {{ money(d.lot.cost) }} together. Received
-        {{ moment(d.lot.received_at) }}.
+        {{ d.lot.supplier }}. Slaughtered {{ plainDay(d.lot.slaughtered_on) }},
+        {{ d.lot.packed_on ? `packed ${plainDay(d.lot.packed_on)}` : 'hangs unpacked' }}. {{ money(d.lot.price) }} a
+        {{ d.lot.price_per }}, {{ money(d.lot.cost) }} together. Received {{ moment(d.lot.received_at) }}.
       </p>
       <p v-if="known.length" class="known">{{ known.join(' · ') }}</p>
       <p v-if="d.lot.note">{{ d.lot.note }}</p>

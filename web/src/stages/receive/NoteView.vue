@@ -88,7 +88,7 @@ const { chosen, seen, said, busy, problem, look, keep, leave } = useFileImport(
       <summary>The columns</summary>
       <p>
         {{ columns.replaceAll(',', ', ') }}. Needed are lot_number, piece, weight (or weights), price, slaughtered_on,
-        packed_on and supplier.
+        and supplier; packed_on is left open where a piece hangs unpacked.
       </p>
     </details>
   </section>
