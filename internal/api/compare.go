@@ -79,14 +79,15 @@ func outputRow(s value.Sheet, alternative value.Alternative, pr atlas.Product, m
 			worth = worth.Add(c.Sales)
 		}
 	}
-	if pr.Form == atlas.FormPiece {
-		key = "" // it is cut further before it is sold
+	if s.Plan.School == atlas.DivisionSchool && pr.Form == atlas.FormPiece {
+		key = "" // what it brings only its own plans say
 	}
 	row := contract.OutputRow{Id: pr.ID, Key: key, Name: pr.Name, Kind: "meat", WeightG: m.Grams(),
 		YieldPct: percentOf(m, alternative.Mass), Basis: basis(!estimated), Value: worth.String()}
 	if pr.ByProduct() {
 		row.Kind = "by_product"
 	}
+	row.GoesOn = some(pr.Form == atlas.FormPiece)
 	if price, ok := s.Prices[key]; ok {
 		row.Price, row.PricePer = some(priceText(price)), some(contract.OutputRowPricePer(price.Per))
 	}

@@ -13,7 +13,7 @@ func TestAtlasPages(t *testing.T) {
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	b, _ := open(t, "")
 	s := a.show(b, "/atlas", 1280, 800)
-	s.says("25 pieces, 126 muscles.")
+	s.says("29 pieces, 161 muscles.")
 	s.tabTo("#ask")
 	s.typed("flat irn")
 	s.until("the muscle is found in its piece",

@@ -23,9 +23,10 @@ func TestDressMoveAndReopen(t *testing.T) {
 		"document.querySelector('[data-test=plate]').innerText.includes('The whole piece') && "+
 			"document.body.innerText.includes('Cut wide of it')")
 	s.weigh("6600", "6.600")
-	s.weigh("1000", "5.600") // tri-tip
-	s.weigh("160", "5.440")  // mouse
-	s.weigh("960", "4.480")  // cap
+	s.weigh("180", "6.420")  // wedge of fat
+	s.weigh("1000", "5.420") // tri-tip
+	s.weigh("160", "5.260")  // mouse
+	s.weigh("960", "4.300")  // cap
 	s.press('o')             // opens the cap
 	s.says("Rump cap, 0.960 kg")
 	s.choose("[data-inside='product:cap_steak']")
@@ -43,9 +44,9 @@ func TestDressMoveAndReopen(t *testing.T) {
 	s.until("0.010 kg left", "document.querySelector('[data-test=inside-left]').innerText.startsWith('0.010')")
 	s.choose("[data-test=inside-done]")
 	s.until("back at the piece", "!document.querySelector('[data-test=inside]')")
-	s.residual("4.480")
+	s.residual("4.300")
 
-	s.weigh("2400", "2.080") // the heart, booked as the sirloin fillet that was next
+	s.weigh("2400", "1.900") // the heart, booked as the sirloin fillet that was next
 	s.press('l')
 	s.says("What was weighed")
 	s.until("it can be moved",
@@ -54,7 +55,7 @@ func TestDressMoveAndReopen(t *testing.T) {
 	s.choose("[data-move=heart_main]")
 	s.until("the fillet is next again",
 		`document.querySelector('[data-key="muscle:heart_side"]').classList.contains('picked')`)
-	s.weigh("990", "1.090")
+	s.weigh("990", "0.910")
 	s.press('l')
 	s.until("the fillet can be weighed again",
 		"(() => { const r = document.querySelector('[data-row=heart_side]'); [...r.querySelectorAll('button')].find(b => "+
@@ -62,10 +63,8 @@ func TestDressMoveAndReopen(t *testing.T) {
 	s.says("Sirloin fillet, again")
 	s.typed("900")
 	s.enter()
-	s.residual("1.180")
-	for _, w := range [][2]string{{"600", "0.580"}, {"180", "0.400"}} {
-		s.weigh(w[0], w[1])
-	}
+	s.residual("1.000")
+	s.weigh("600", "0.400")
 	s.weigh("150", "0.250") // gristle or trim, whichever is next
 	s.weigh("200", "0.050")
 	s.tabTo("[data-act=e]")

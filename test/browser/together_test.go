@@ -47,36 +47,37 @@ func TestThreePiecesTogether(t *testing.T) {
 	s.says("The whole piece: piece 3")
 	s.weigh("6800", "19.800")
 	s.press('a')
+	s.says("Wedge and seam fat: all 3")
+	s.weigh("550", "19.250")
 	s.says("Tri-tip: all 3")
-	s.weigh("3000", "16.800")
-	s.weigh("495", "16.305") // mouse
+	s.weigh("3000", "16.250")
+	s.weigh("495", "15.755") // mouse
 	s.says("Rump cap: all 3")
-	s.weigh("2970", "13.335")
+	s.weigh("2970", "12.785")
 	s.press('u')
-	s.residual("16.305")
+	s.residual("15.755")
 	s.says("Rump cap: all 3")
-	s.weigh("2970", "13.335")
+	s.weigh("2970", "12.785")
 
 	s.press('a') // one by one, and the third first
 	s.choose("[data-piece='3']")
 	s.says("Sirloin fillet: piece 3")
-	s.weigh("930", "12.405")
+	s.weigh("930", "11.855")
 	s.says("Sirloin fillet: piece 1")
 	s.until("everything is confirmed", "document.querySelector('.bench').dataset.waiting === '0'")
 	a.kill()
 	s.typed("890")
 	s.enter()
 	s.says("1 weighing waits here, safe")
-	s.residual("11.515")
+	s.residual("10.965")
 	a.waitForDatabase()
 	a = start(t, data, addr)
 	s.until("the connection is back",
 		"document.querySelector('.bench').dataset.waiting === '0' && !document.querySelector('.away')")
-	s.weigh("910", "10.605")
+	s.weigh("910", "10.055")
 	s.press('a')
-	// heart, fats, gristle and trim
-	for _, w := range [][2]string{{"7230", "3.375"}, {"1790", "1.585"}, {"550", "1.035"}, {"450", "0.585"},
-		{"490", "0.095"}} {
+	// heart, cover fat, gristle and trim
+	for _, w := range [][2]string{{"7230", "2.825"}, {"1790", "1.035"}, {"450", "0.585"}, {"490", "0.095"}} {
 		s.weigh(w[0], w[1])
 	}
 	s.enter()
@@ -164,9 +165,10 @@ func TestWarmMeatEndsAndYields(t *testing.T) {
 	s.until("the last one is within the limit",
 		"document.querySelector('[data-test=temp]')?.innerText.includes('3.5 °C') && "+
 			"!document.querySelector('[data-test=temp]').classList.contains('fault')")
-	s.weigh("1000", "5.600") // tri-tip
-	s.weigh("160", "5.440")  // mouse
-	s.weigh("960", "4.480")  // cap
+	s.weigh("180", "6.420")  // wedge of fat
+	s.weigh("1000", "5.420") // tri-tip
+	s.weigh("160", "5.260")  // mouse
+	s.weigh("960", "4.300")  // cap
 	s.press('o')
 	s.says("Before the vein line")
 	for _, w := range [][3]string{{"660", "0.300", "front"}, {"295", "0.005", "back"}} {
@@ -177,8 +179,8 @@ func TestWarmMeatEndsAndYields(t *testing.T) {
 			fmt.Sprintf("document.querySelector('[data-test=inside-left]').innerText.startsWith(%q)", w[1]))
 	}
 	s.choose("[data-test=inside-back]")
-	for _, w := range [][2]string{{"900", "3.580"}, {"2400", "1.180"}, {"600", "0.580"}, {"180", "0.400"},
-		{"150", "0.250"}, {"200", "0.050"}} {
+	for _, w := range [][2]string{{"900", "3.400"}, {"2400", "1.000"}, {"600", "0.400"}, {"150", "0.250"},
+		{"200", "0.050"}} {
 		s.weigh(w[0], w[1])
 	}
 	s.enter()
@@ -195,7 +197,7 @@ func TestWarmMeatEndsAndYields(t *testing.T) {
 			"document.querySelector('[data-test=yields]').innerText.includes('14.5')")
 	s.choose("details:not([open]) summary")
 	s.until("each output has its number",
-		"[...document.querySelectorAll('[data-test=outputs] .number')].some(n => n.innerText === 'Y-1-1-08') && "+
+		"[...document.querySelectorAll('[data-test=outputs] .number')].some(n => n.innerText === 'Y-1-1-09') && "+
 			"document.querySelector('[data-test=outputs]').innerText.includes('Before the vein line, of rump cap')")
 
 	var log []struct {

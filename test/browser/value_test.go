@@ -97,7 +97,7 @@ func bestUseOfTheDay(t *testing.T, a *app, b *rod.Browser) {
 	s.put("input[aria-label='Weight of order 1']", "400")
 	s.until("the order that cannot be met is told",
 		"document.querySelector('.order .fault')?.innerText.includes('Cannot be met: 400.00 kg of Rump cap steak')")
-	s.put("input[aria-label='Weight of order 1']", "1")
+	s.put("input[aria-label='Weight of order 1']", "0.9")
 	s.until("it is found anew",
 		"document.querySelector('[data-test=best-sentence]')?.innerText.includes('of 90 bench minutes')")
 	s.until("every piece says why", "[...document.querySelectorAll('[data-test=best-pieces] tbody .why')].length > 3 && "+

@@ -58,30 +58,30 @@ func TestTheWholeWayByKeyboard(t *testing.T) {
 	s.lookedOver()
 
 	s.weigh("6600", "6.600")
-	s.weigh("1000", "5.600") // tri-tip
-	s.weigh("160", "5.440")  // mouse
-	s.weigh("0.96", "4.480") // cap, in kilograms
+	s.weigh("180", "6.420")  // the wedge of fat, which points into the seam
+	s.weigh("1000", "5.420") // tri-tip
+	s.weigh("160", "5.260")  // mouse
+	s.weigh("0.96", "4.300") // cap, in kilograms
 	// the cap once more by mistake, and undone
 	s.tabTo(`[data-key="muscle:cap"]`)
 	s.press(input.Space)
-	s.weigh("960", "3.520")
+	s.weigh("960", "3.340")
 	s.says("Booked twice?")
 	s.press('u')
-	s.residual("4.480")
+	s.residual("4.300")
 
 	s.MustReload()
-	s.residual("4.480")
+	s.residual("4.300")
 	s.until("the sirloin fillet is next",
 		`document.querySelector('[data-key="muscle:heart_side"]').classList.contains('picked')`)
-	s.weigh("900", "3.580")
-	s.weigh("2400", "1.180")
-	s.weigh("600", "0.580") // cover fat
+	s.weigh("900", "3.400")
+	s.weigh("2400", "1.000")
+	s.weigh("600", "0.400") // cover fat
 	s.press('t')            // nothing typed and nothing on the scale: it is not booked
 	s.says("Nothing lies on the scale")
 	s.typed("200")
-	s.press('t') // trim before the wedge of fat
-	s.residual("0.380")
-	s.weigh("180", "0.200")
+	s.press('t') // trim before the gristle
+	s.residual("0.200")
 	s.typed("150")
 	s.press('x')
 	s.until("it asks why", "document.querySelector('[data-test=discard-panel]')?.contains(document.activeElement)")
@@ -108,15 +108,15 @@ func TestTheWholeWayByKeyboard(t *testing.T) {
 	s.tabTo("[data-test=confirm]")
 	s.enter()
 
-	want := "Seaming this block paid: €1.00 a kilo, €6.61 on the piece more than cutting straight through, chiefly from " +
+	want := "Seaming this block paid: €0.54 a kilo, €3.54 on the piece more than cutting straight through, chiefly from " +
 		"the sirloin fillet and the rump cap."
 	if got := s.text("[data-test=sentence]"); got != want {
 		t.Errorf("%s\nwant %s", got, want)
 	}
-	if got := s.text("[data-test=difference]"); got != "+€6.61" {
+	if got := s.text("[data-test=difference]"); got != "+€3.54" {
 		t.Errorf("the difference is %s", got)
 	}
-	s.says("€109.86") // sales as cut, by hand
+	s.says("€106.80") // sales as cut, by hand
 	s.says("Today’s prices make no difference to it.")
 	var prices []struct {
 		Key     string
@@ -133,13 +133,13 @@ func TestTheWholeWayByKeyboard(t *testing.T) {
 		"document.querySelector('[data-test=other]')?.innerText.includes('At today’s prices')")
 	s.choose("[data-test=reprice]")
 	s.until("one touch reprices it",
-		"document.querySelector('[data-test=other]')?.innerText.includes('At the prices of its day: +€1.00 a kilo, +€6.61')")
+		"document.querySelector('[data-test=other]')?.innerText.includes('At the prices of its day: +€0.54 a kilo, +€3.54')")
 	s.choose("[data-test=reprice]")
-	s.until("and back", "document.querySelector('[data-test=difference]')?.innerText === '+€6.61'")
+	s.until("and back", "document.querySelector('[data-test=difference]')?.innerText === '+€3.54'")
 	bridge := s.eval("document.querySelector('.bridge svg').getAttribute('aria-label')")
-	// by hand, less 0.15 kg of discard at 0.15: 20.54 and 27.15 less 0.02
-	if !strings.HasPrefix(bridge, "Straight €20.52, Tri-tip +€1.18, Rump cap +€6.08, Sirloin fillet +€6.61") ||
-		!strings.HasSuffix(bridge, "Seamed €27.13") {
+	// by hand, less discard at 0.15: 20.54 less 0.02 for 0.15 kg, 24.09 less 0.03 for 0.2274 kg
+	if !strings.HasPrefix(bridge, "Straight €20.52, Tri-tip +€0.39, Rump cap +€4.48, Sirloin fillet +€5.94") ||
+		!strings.HasSuffix(bridge, "Seamed €24.06") {
 		t.Errorf("the bridge says %s", bridge)
 	}
 	s.eval("document.querySelectorAll('.bridge .bar')[2].dispatchEvent(new FocusEvent('focus'))")
@@ -195,7 +195,7 @@ func TestTwelveKeyPresses(t *testing.T) {
 	s.lookedOver()
 	s.keys = 0
 	left := 6600
-	for i, g := range []int{6600, 1000, 160, 960, 900, 2400, 600, 180, 150, 200} {
+	for i, g := range []int{6600, 180, 1000, 160, 960, 900, 2400, 600, 150, 200} {
 		a.api("POST", scale, map[string]any{"command": "take"}, nil)
 		s.until("the pan is empty",
 			"document.querySelector('[data-test=live]')?.innerText === '0.000' && document.querySelector('.state').innerText "+

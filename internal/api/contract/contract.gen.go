@@ -4099,7 +4099,10 @@ type NoteLine struct {
 
 // OutputRow defines model for OutputRow.
 type OutputRow struct {
-	Basis        Basis              `json:"basis"`
+	Basis Basis `json:"basis"`
+
+	// GoesOn A piece that is cut further; its price is what it brings cut the traditional way, less its costs
+	GoesOn       *bool              `json:"goes_on,omitempty"`
 	Id           string             `json:"id"`
 	Key          string             `json:"key"`
 	Kind         OutputRowKind      `json:"kind"`

@@ -179,7 +179,7 @@ func (s *Service) priceOnward(sh shop.Shop, book map[string]measure.Price) {
 		if len(sheet.Unpriced()) > 0 {
 			continue
 		}
-		perKg := sheet.Totals().Value.Over(p.Typical().In(measure.UnitKilogram)).Round(measure.PriceDecimals)
+		perKg := sh.Money.Round(sheet.Totals().Value.Over(p.Typical().In(measure.UnitKilogram)))
 		book[p.Species+"."+id] = measure.Price{Amount: perKg, Per: measure.UnitKilogram}
 	}
 }

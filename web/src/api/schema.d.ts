@@ -4354,6 +4354,8 @@ export interface components {
             sentence: string;
         };
         OutputRow: {
+            /** @description A piece that is cut further; its price is what it brings cut the traditional way, less its costs */
+            goes_on?: boolean;
             id: string;
             key: string;
             name: string;

@@ -34,18 +34,23 @@ const further = computed(() => props.plan.products.some((r) => r.id !== 'waste' 
         <tr v-for="r in plan.products" :key="r.id" :class="r.kind">
           <td>
             <a
-              v-if="r.key && r.kind === 'meat' && piece && !plan.plan.own"
+              v-if="r.key && !r.goes_on && r.kind === 'meat' && piece && !plan.plan.own"
               class="plain"
               :href="`/cook/${piece}/${r.id}`"
               target="_blank"
               :aria-label="`${r.name}: how it is cooked`"
               >{{ r.name }}</a><template v-else>{{ r.name }}</template
+            ><span v-if="r.goes_on" class="small many"
+              >goes on as a piece, at what it brings cut the traditional way</span
             ><span v-if="r.portions" class="small many">{{ portionWords(r, bare, unit) }}</span>
           </td>
           <td class="n">{{ bare(r.weight_g, 2) }}</td>
           <td class="n">
-            <PriceCell v-if="r.key && may('PUT /prices/{product_key}')" :row="r" @priced="emit('priced')" /><template
-              v-else-if="r.key"
+            <PriceCell
+              v-if="r.key && !r.goes_on && may('PUT /prices/{product_key}')"
+              :row="r"
+              @priced="emit('priced')"
+            /><template v-else-if="r.key"
               >{{ r.price ? money(r.price) : '–' }}{{ r.price_per === 'lb' ? '/lb' : '' }}</template
             >
           </td>
