@@ -38,7 +38,9 @@ const { data: hits, error: searchError } = useQuery({
   queryFn: () => data(GET('/atlas/search', { params: { query: { q: question.value } } })),
 })
 
-const species = computed(() => [...new Set(pieces.value?.map((p) => p.species))])
+const known = Object.keys(speciesNames)
+const rank = (s: string) => (known.includes(s) ? known.indexOf(s) : known.length)
+const species = computed(() => [...new Set(pieces.value?.map((p) => p.species))].sort((a, b) => rank(a) - rank(b)))
 const carcass = computed(() => carcasses.value?.find((c) => c.species === asked.species))
 const regions = computed(() => {
   const out = new Map<string, S['AtlasEntry'][]>()
