@@ -61,7 +61,25 @@ func (h *handlers) wholeBoard(v bench.BoardView, doubts []judge.GradeConflict) c
 		Dressing: each(seam.Dressing, func(d atlas.AnyPart) contract.PlanPart {
 			return contract.PlanPart{Id: d.ID, Name: d.Name, Kind: d.Kind}
 		}),
-		MapBasis: "estimated", Words: seams}
+		MapBasis: "estimated", Words: seams, SoldAs: soldAs(p, v.Plan)}
+	for _, part := range p.Parts() {
+		if part.Kind != atlas.KindLoss {
+			out.Fixed.Parts = append(out.Fixed.Parts, contract.PlanPart{Id: part.ID, Name: part.Name, Kind: part.Kind})
+		}
+	}
+	return out
+}
+
+// soldAs lists what a piece may be sold as: the products of its plan, then those of its other plans.
+func soldAs(p atlas.Piece, plan atlas.Plan) []contract.Named {
+	var out []contract.Named
+	for _, pl := range append([]atlas.Plan{plan}, p.Plans...) {
+		for _, pr := range pl.Products {
+			if !slices.ContainsFunc(out, func(n contract.Named) bool { return n.Id == pr.ID }) {
+				out = append(out, contract.Named{Id: pr.ID, Name: pr.Name})
+			}
+		}
+	}
 	return out
 }
 
@@ -74,7 +92,13 @@ func (h *handlers) board(v bench.BoardView) contract.Board {
 			func(e seam.Expected) contract.Expected { return expected(v, e) }),
 		Rows:    []contract.BoardRow{},
 		Temps:   each(v.Board.Temps, func(t seam.Temp) contract.TakenTemp { return takenTemp(v, t) }),
-		BatchId: some(v.Card.Batch)}
+		BatchId: some(v.Card.Batch), Done: texts(v.Board.Done()), LeftOut: texts(v.Board.LeftOut()),
+		Holds: map[string]float64{}}
+	if v.Board.Open() {
+		if held := percents(v.Board.Holding(v.Card.Piece, "")); held != nil {
+			out.Holds = *held
+		}
+	}
 	if v.Next >= 0 && v.Board.Open() {
 		out.Next = some(out.Expected[v.Next].Key)
 	}

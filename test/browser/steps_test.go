@@ -49,10 +49,12 @@ func TestAStuffedCushion(t *testing.T) {
 	s.weigh("230", "2.115")
 	next("product:fore_shank@shank_sold")
 	s.weigh("230", "1.885")
-	plate("Bread and herb stuffing")
-	s.says("Take off the gland") // what is done before, and leaves nothing to weigh by itself
+	plate("Fold the piece") // what is done before, and leaves nothing to weigh by itself: Enter ticks it
 	s.says("Bone out the arm bone")
-	s.weigh("285", "2.170") // it comes to the board
+	s.enter()
+	s.until("it is ticked", "!document.querySelector('[data-test=plate]').innerText.includes('Fold the piece')")
+	next("ingredient:stuffing@fill") // the rest was done meanwhile: a weight books what is weighed next
+	s.weigh("285", "2.170")          // it comes to the board
 	plate("cushion")
 	s.weigh("1640", "0.530")
 	s.weigh("140", "0.390") // the tubs
@@ -70,4 +72,75 @@ func TestAStuffedCushion(t *testing.T) {
 	s.says("1.640")
 	s.says("Ingredients")
 	s.until("285 g at 6.80 cost 1.94", "document.body.innerText.includes('1.94')")
+}
+
+// The heart-in-one plan is left half way: steps without a weight are ticked by Enter, one is left out and taken back,
+// two muscles are touched on the map and booked as one block, and the block becomes what another plan makes of it. The
+// answer values what was done.
+func TestTheWorkIsDoneOtherwise(t *testing.T) {
+	t.Parallel()
+	a := start(t, t.TempDir(), "127.0.0.1:0")
+	var lot struct {
+		Pieces []string `json:"piece_ids"`
+	}
+	a.api("POST", "/lots", map[string]any{"atlas_id": "beef.top_sirloin", "pieces": 1, "weight": "6.6",
+		"weight_unit": "kg", "price": "11.40", "price_per": "kg", "slaughtered_on": a.day(24), "supplier": "A croft",
+		"lot_number": "OW-1", "findings": []string{}}, &lot)
+	a.api("PUT", "/pieces/"+lot.Pieces[0]+"/plan", map[string]any{"plan_id": "heart_in_one", "version": 1}, nil)
+	var board struct{ ID string }
+	a.api("POST", "/pieces/"+lot.Pieces[0]+"/breakdown", map[string]any{"bench_id": a.bench("North")}, &board)
+	b, _ := open(t, "")
+	s := a.show(b, "/bench/"+board.ID, 1280, 800)
+	s.lookedOver()
+	plate := func(name string) {
+		t.Helper()
+		s.until("the plate says "+name, "document.querySelector('[data-test=plate]').innerText.includes('"+name+"')")
+	}
+	s.weigh("6600", "6.600")
+	s.weigh("1000", "6.600") // the tri-tip, a block that is dressed
+	plate("Whole tri-tip")
+	s.weigh("870", "5.730")
+	plate("wedge and seam fat")
+	s.says("Nothing to weigh: Enter when it is done.")
+	s.enter()
+	plate("Dress the piece")
+	s.enter()
+	plate("mouse")
+	s.enter()
+	plate("Rump cap with its fat")
+	s.says("Then")
+	s.choose("[data-test=skip]") // the cap stays on
+	s.until("the cap is not asked for", `!document.querySelector('[data-key="block:cap"]')`)
+	s.press('u')
+	s.until("it is asked for again", `document.querySelector('[data-key="block:cap"]')`)
+	// two muscles together, as one block, by the map
+	s.typed("3300")
+	s.press('c')
+	s.says("Several parts left together")
+	for _, part := range []string{"heart_main", "heart_side"} {
+		s.eval("document.querySelector('.map [data-part=" + part +
+			"]').dispatchEvent(new MouseEvent('click', { bubbles: true }))")
+	}
+	s.until("both are named", "document.querySelector('[data-test=book-block]').innerText.includes('Sirloin fillet with')")
+	s.choose("[data-test=book-block]")
+	s.says("3.300 kg booked")
+	s.until("it is confirmed", "document.querySelector('.bench').dataset.waiting === '0'")
+	s.typed("3100")
+	s.press('c')
+	s.choosing("It came off", "Sirloin fillet with Rump heart")
+	s.choosing("Sold as", "heart_joint")
+	s.put("[aria-label='How many']", "2")
+	s.choose("[data-test=book-product]")
+	s.residual("2.630")
+	s.weigh("1400", "2.630") // the cap as it comes off
+	s.press('e')
+	s.says("Finish")
+	s.put("#close-reason", "left half way")
+	s.enter()
+	s.says("Every gram is accounted for")
+	s = a.show(b, "/compare/"+board.ID, 1280, 900)
+	s.says("Rump heart joint")
+	s.until("both joints, by count and weight",
+		"[...document.querySelectorAll('tr')].some((r) => r.innerText.includes('Rump heart joint') && "+
+			"r.innerText.includes('3.10'))")
 }

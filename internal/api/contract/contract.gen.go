@@ -2326,17 +2326,26 @@ type Board struct {
 	Booked      int        `json:"booked"`
 	CloseReason *string    `json:"close_reason,omitempty"`
 	ClosedAt    *time.Time `json:"closed_at,omitempty"`
-	Expected    []Expected `json:"expected"`
+
+	// Done Steps of the plan for which something was booked, ticked or left out
+	Done     []string   `json:"done"`
+	Expected []Expected `json:"expected"`
 
 	// Fixed What stays the same while a piece is cut; left out of the answer to an event
 	Fixed *BoardFixed `json:"fixed,omitempty"`
 
 	// Found Ids of the inspection points that were found then
 	Found []string `json:"found"`
-	Id    string   `json:"id"`
+
+	// Holds What of each part is still in the piece, in percent of its whole
+	Holds map[string]float64 `json:"holds"`
+	Id    string             `json:"id"`
 
 	// InputG The piece as weighed on the bench
 	InputG *float64 `json:"input_g,omitempty"`
+
+	// LeftOut Steps of the plan that were left out
+	LeftOut []string `json:"left_out"`
 
 	// Looked The cautions were read, the piece looked over
 	Looked  bool    `json:"looked"`
@@ -2372,8 +2381,14 @@ type BoardFixed struct {
 	// Inspect What to look for
 	Inspect  []Inspect `json:"inspect"`
 	MapBasis Basis     `json:"map_basis"`
-	Plan     Plan      `json:"plan"`
-	SeamMap  SeamMap   `json:"seam_map"`
+
+	// Parts All that the piece is made of but its loss
+	Parts   []PlanPart `json:"parts"`
+	Plan    Plan       `json:"plan"`
+	SeamMap SeamMap    `json:"seam_map"`
+
+	// SoldAs What any plan of the piece makes, those of its own plan first
+	SoldAs []Named `json:"sold_as"`
 
 	// Steps Of a plan that was written in steps, in its order
 	Steps *[]BoardStep `json:"steps,omitempty"`

@@ -1,6 +1,8 @@
 package seam
 
 import (
+	"maps"
+	"slices"
 	"time"
 
 	"falda/internal/core/atlas"
@@ -87,6 +89,12 @@ func (b Board) Node(id string) (Node, bool) {
 	}
 	return b.Nodes[i], true
 }
+
+// Done lists the steps for which something was booked or ticked, and those that were left out, by their ids.
+func (b Board) Done() []string { return slices.Sorted(maps.Keys(b.done)) }
+
+// LeftOut lists the steps that were left out, by their ids.
+func (b Board) LeftOut() []string { return slices.Sorted(maps.Keys(b.skipped)) }
 
 // Open says whether the piece was opened and not yet closed.
 func (b Board) Open() bool { n, ok := b.Node(""); return ok && !n.Closed }

@@ -21,7 +21,7 @@ type Expected struct {
 	Code      string
 	Step      string       // that leaves it; empty for a tub, which gathers along the way
 	Block     string       // that leaves, in a plan that was written in steps
-	Parts     []string     // the muscles in that block
+	Parts     []string     // the muscles in that block or product
 	Mass      measure.Mass // from the atlas' shares and the weighed piece; estimated
 	Low, High measure.Mass
 	Taken     measure.Mass
@@ -175,6 +175,7 @@ func (x *expecting) output(d steps.Done, o steps.Output) {
 	case steps.ToProduct, steps.ToPiece:
 		pr, _ := x.plan.Product(o.ID)
 		e.Kind, e.ID, e.Name = KindProduct, o.ID, pr.Name
+		e.Parts = x.muscles(o.Holds)
 		e.Taken, e.Times = x.b.taken(d.ID, o.ID)
 	case steps.ToTub: // a tub that is weighed by itself: it is its part
 		e.Kind, e.ID, e.Name = one.Kind, one.ID, one.Name
@@ -185,12 +186,7 @@ func (x *expecting) output(d steps.Done, o steps.Output) {
 	default:
 		e.Kind, e.ID, e.Name = KindBlock, o.ID, o.Name
 		if x.plan.OwnSteps() {
-			e.Block = o.ID
-			for _, thing := range o.Holds.Things() {
-				if x.parts[thing].Kind == atlas.KindMuscle {
-					e.Parts = append(e.Parts, thing)
-				}
-			}
+			e.Block, e.Parts = o.ID, x.muscles(o.Holds)
 		}
 		if single && o.Holds[one.ID] == steps.Whole-x.p.Missing[one.ID] {
 			e.Kind, e.ID, e.Name = one.Kind, one.ID, one.Name
@@ -217,6 +213,17 @@ func (x *expecting) output(d steps.Done, o steps.Output) {
 		}
 	}
 	x.add(e)
+}
+
+// muscles lists the muscles in a content.
+func (x *expecting) muscles(c steps.Content) []string {
+	var out []string
+	for _, thing := range c.Things() {
+		if x.parts[thing].Kind == atlas.KindMuscle {
+			out = append(out, thing)
+		}
+	}
+	return out
 }
 
 // free says whether all of a content left in blocks of no step.

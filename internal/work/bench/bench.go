@@ -66,6 +66,9 @@ func (v BoardView) NameOf(n seam.Node) string {
 	}
 	switch n.Event {
 	case seam.Parted:
+		if n.Step == "" && n.Note != "" { // what the bench called it
+			return n.Note
+		}
 		return words.BlockName(v.Card.Piece, v.Plan, n.Block)
 	case seam.Tubbed:
 		return seam.TubNames[steps.Tub(n.Part)]

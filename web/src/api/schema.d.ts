@@ -4716,6 +4716,14 @@ export interface components {
             temps: components["schemas"]["TakenTemp"][];
             /** @description Of the batch that the piece is cut in */
             batch_id?: string;
+            /** @description Steps of the plan for which something was booked, ticked or left out */
+            done: string[];
+            /** @description Steps of the plan that were left out */
+            left_out: string[];
+            /** @description What of each part is still in the piece, in percent of its whole */
+            holds: {
+                [key: string]: number;
+            };
         };
         TakenTemp: {
             event_id: string;
@@ -4877,6 +4885,10 @@ export interface components {
             inspect: components["schemas"]["Inspect"][];
             /** @description What comes off any muscle when it is dressed */
             dressing: components["schemas"]["PlanPart"][];
+            /** @description All that the piece is made of but its loss */
+            parts: components["schemas"]["PlanPart"][];
+            /** @description What any plan of the piece makes, those of its own plan first */
+            sold_as: components["schemas"]["Named"][];
             cautions: string[];
             seam_map: components["schemas"]["SeamMap"];
             map_basis: components["schemas"]["Basis"];

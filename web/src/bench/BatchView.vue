@@ -30,6 +30,7 @@ import { rangeOf } from './useBenchWords'
 import { contentFor, slotFor } from './slots'
 import { useBatch } from './useBatch'
 import { useBoard } from './useBoard'
+import { useSteps } from './useSteps'
 import { useIdle } from './useIdle'
 import { useKeys } from './useKeys'
 import { useMinutes } from './useMinutes'
@@ -86,6 +87,7 @@ const {
     void bookExpected(e)
   },
 })
+const { meanwhile, ahead } = useSteps({ board: sum, target, isTaken, waiting: computed(() => new Set<string>()) })
 /** What an event was of, in words. */
 function nameOf(e: BenchEvent) {
   const name = sum.value?.expected.find((x) => x.id === (e.part ?? e.product))?.name
@@ -334,7 +336,15 @@ useTitle(() => sum.value && `${boards.value.length} × ${shortName(sum.value.pie
             :picked="target?.kind === 'muscle' ? target.id : undefined"
             :title="`Seam map of ${sum.piece.name}`"
           />
-          <SeamWords v-model:ticked="ticked" :board="sum" :target="target" :opened="allOpened" :looked="allLooked" />
+          <SeamWords
+            v-model:ticked="ticked"
+            :board="sum"
+            :target="target"
+            :opened="allOpened"
+            :looked="allLooked"
+            :meanwhile="meanwhile"
+            :ahead="ahead"
+          />
         </div>
         <div class="right">
           <FinishPanel

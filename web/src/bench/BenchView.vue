@@ -18,6 +18,7 @@ import ClosedPanel from './ClosedPanel.vue'
 import DiscardPanel from './DiscardPanel.vue'
 import FinishPanel from './FinishPanel.vue'
 import LivePlate from './LivePlate.vue'
+import OtherPanel from './OtherPanel.vue'
 import MusclePanel from './MusclePanel.vue'
 import RowsPanel from './RowsPanel.vue'
 import ScaleKeys from './ScaleKeys.vue'
@@ -33,6 +34,7 @@ import { useIdle } from './useIdle'
 import { muscleOf, useInside } from './useInside'
 import { useKeys } from './useKeys'
 import { useMinutes } from './useMinutes'
+import { useSteps } from './useSteps'
 import TubPanel from './TubPanel.vue'
 import { useWeighing } from './useWeighing'
 import { useTitle } from '../shell/title'
@@ -88,6 +90,14 @@ function nameOf(e: BenchEvent) {
 }
 
 const minutes = useMinutes(board)
+const { meanwhile, ahead } = useSteps({ board, target, isTaken, waiting: computed(() => pending.value.steps) })
+const tick = (step: string) => void book({ kind: 'ticked', step })
+const skip = (step: string) => void book({ kind: 'skipped', step })
+/** Parts that were touched to be booked as one block. */
+const together = ref<string[]>([])
+const touchPart = (id: string) => {
+  together.value = together.value.includes(id) ? together.value.filter((x) => x !== id) : [...together.value, id]
+}
 
 /** What was found when the piece was looked over, until that is booked. */
 const ticked = ref<string[]>([])
@@ -133,10 +143,16 @@ const {
 } = useWeighing(
   computed(() => board.value?.bench.id),
   () => mayCut.value && !closed.value,
-  () => usual(),
+  () => (panel.value === 'other' ? {} : usual()), // what was done otherwise has no usual weight
 )
 const times = computed(() =>
   target.value ? target.value.times + (pending.value.times.get(slotFor(target.value)) ?? 0) : 0,
+)
+/** A step that leaves nothing to weigh, while no weight is there to be booked. */
+const stepNow = computed(() =>
+  opened.value && !closed.value && !inside.value && !canBook.value && !typed.value
+    ? meanwhile.value[0]?.words
+    : undefined,
 )
 const { what, hint, usual, insideNote } = useBenchWords({
   board,
@@ -149,6 +165,7 @@ const { what, hint, usual, insideNote } = useBenchWords({
   insideTarget,
   againRow,
   left,
+  step: stepNow,
 })
 
 async function bookAs(content: Omit<S['BenchEvent'], 'id' | 'at' | 'bench_id' | 'by'>) {
@@ -178,6 +195,19 @@ async function bookAgain() {
   again.value = ''
   await bookAs({ kind: 'weighed_again', target })
 }
+/** Books parts that left together as a block of no step: the log keeps its parts. */
+function bookBlock(b: { node: string; holds: Record<string, number>; name: string }) {
+  const block = `free ${b.name}`.slice(0, 60).trim()
+  return bookAs({ kind: 'parted', block, holds: b.holds, ...(b.node && { node: b.node }), note: b.name.slice(0, 200) })
+}
+function bookProduct(p: { node: string; product: string; count?: number }) {
+  return bookAs({
+    kind: 'portioned',
+    product: p.product,
+    ...(p.node && { node: p.node }),
+    ...(p.count && { count: p.count }),
+  })
+}
 async function look() {
   const found = ticked.value.join(' ')
   ticked.value = []
@@ -192,6 +222,7 @@ function enter() {
   if (!opened.value) return void bookAs({ kind: 'opened' })
   if (again.value) return void bookAgain()
   if (inside.value && insideTarget.value) return void bookInside(insideTarget.value)
+  if (meanwhile.value[0] && !canBook.value && !typed.value) return void tick(meanwhile.value[0].id)
   if (target.value) return void bookExpected(target.value)
   finish()
 }
@@ -235,6 +266,7 @@ function takeTemp(t: { temp_c: number; source: 'probe' | 'typed' }) {
   void book({ kind: 'measured', ...t, ...(inside.value && { node: node.value }) })
 }
 const pickPart = (id: string) => {
+  if (panel.value === 'other') return touchPart(id)
   const e = board.value?.expected.find((x) => x.id === id)
   if (e) picked.value = e.key
 }
@@ -304,6 +336,17 @@ const keys = computed(() =>
         off: !opened.value,
         help: 'dress and portion the muscle that was weighed last',
         run: () => openMuscle(),
+      },
+      {
+        key: 'c',
+        name: 'Otherwise',
+        group: 'piece',
+        off: !opened.value,
+        help: 'several parts as one block, or another product than the plan says',
+        run: () => {
+          together.value = []
+          toggle('other')
+        },
       },
       {
         key: 'l',
@@ -391,7 +434,7 @@ useTitle(() => board.value && `${shortName(board.value.piece.name)} ${board.valu
         <span v-if="scaleMessage" class="fault">{{ scaleMessage }}</span>
       </div>
       <div class="lay">
-        <div class="left">
+        <div class="left" :class="{ cutting: opened && !closed }">
           <SeamMap
             v-if="board.fixed"
             class="map"
@@ -409,6 +452,11 @@ useTitle(() => board.value && `${shortName(board.value.piece.name)} ${board.valu
             :opened="opened"
             :looked="looked"
             :inside="insideNote"
+            :meanwhile="meanwhile"
+            :ahead="ahead"
+            :may="mayCut"
+            @tick="tick"
+            @skip="skip"
           />
         </div>
         <div class="right">
@@ -438,7 +486,7 @@ useTitle(() => board.value && `${shortName(board.value.piece.name)} ${board.valu
             :typed-fault="typed ? typedWeight.fault : ''"
             :what="what"
             :hint="hint"
-            :can-book="canBook || allDone || (!looked && mayCut)"
+            :can-book="canBook || allDone || ((!looked || !!stepNow) && mayCut)"
             :flash="flash"
             :quiet="quiet || said"
             :doubt="doubt?.says"
@@ -495,11 +543,21 @@ useTitle(() => board.value && `${shortName(board.value.piece.name)} ${board.valu
             @back="panel = ''"
             @pick="(d) => bookAs({ kind: 'discarded', ...d })"
           />
+          <OtherPanel
+            v-if="panel === 'other'"
+            :board="board"
+            :chosen="together"
+            :can-book="canBook"
+            @toggle="touchPart"
+            @block="bookBlock"
+            @product="bookProduct"
+            @back="panel = ''"
+          />
           <p v-if="warm && panel !== 'temp'" :class="warm.caution ? 'fault' : 'small'" data-test="temp">
             {{ warm.of }}: {{ temperature(warm.c) }}. {{ warm.caution }}
           </p>
           <BoardList
-            v-if="!inside && !['rows', 'tubs', 'temp', 'discard', 'finish'].includes(panel)"
+            v-if="!inside && !['rows', 'tubs', 'temp', 'discard', 'finish', 'other'].includes(panel)"
             :board="board"
             :taken="pending.taken"
             :times="pending.times"

@@ -4,6 +4,7 @@
 import { computed } from 'vue'
 import { shortName } from '../words/shown'
 import type { S } from '../api/client'
+import type { NextStep } from './useSteps'
 
 const props = defineProps<{
   board: S['Board']
@@ -11,23 +12,21 @@ const props = defineProps<{
   opened: boolean
   looked: boolean
   inside?: { name: string; how: string }
+  /** Steps that leave nothing to weigh, before the next weighing. */
+  meanwhile?: NextStep[]
+  /** The weighings after the next one. */
+  ahead?: S['Expected'][]
+  /** A step can be ticked, or left out. */
+  may?: boolean
 }>()
+const emit = defineEmits<{ tick: [string]; skip: [string] }>()
 const ticked = defineModel<string[]>('ticked', { required: true })
 const words = computed(() =>
   props.target
     ? props.board.fixed?.words[props.target.step ? `step:${props.target.step}` : props.target.id]
     : undefined,
 )
-/** Steps that leave nothing to weigh, between the last that did and this one. */
-const meanwhile = computed(() => {
-  const steps = props.board.fixed?.steps ?? []
-  const at = steps.findIndex((s) => s.id === props.target?.step)
-  const from = steps
-    .slice(0, Math.max(0, at))
-    .map((s) => s.weighed)
-    .lastIndexOf(true)
-  return steps.slice(from + 1, Math.max(0, at)).flatMap((s) => props.board.fixed?.words[`step:${s.id}`] ?? [])
-})
+const wordsOf = (e: S['Expected']) => props.board.fixed?.words[e.step ? `step:${e.step}` : e.id]
 const names = computed(() => Object.fromEntries(props.board.expected.map((e) => [e.step ?? e.id, shortName(e.name)])))
 /** What must come off first, as far as it is weighed and not off yet. */
 const before = computed(() =>
@@ -78,11 +77,12 @@ const before = computed(() =>
         {{ target.step ? 'Comes after' : 'Lies under' }} {{ before.map((w) => names[w]).join(', ') }}. Take that off
         first; if you cut it now, it is noted.
       </p>
-      <ol v-if="meanwhile.length" class="meanwhile">
-        <li v-for="m in meanwhile" :key="m.name">
-          <strong>{{ m.name }}</strong> <span class="small">{{ m.tool }} {{ m.thickness }}</span>
-          <span v-if="m.tell || m.danger" class="small say"
-            >{{ m.tell }} <em>{{ m.danger }}</em></span
+      <ol v-if="meanwhile?.length" class="meanwhile" data-test="meanwhile">
+        <li v-for="(m, i) in meanwhile" :key="m.id" :class="{ now: i === 0 }">
+          <button v-if="may" type="button" class="tick" :data-tick="m.id" @click="emit('tick', m.id)">Done</button>
+          <strong>{{ m.words.name }}</strong> <span class="small">{{ m.words.tool }} {{ m.words.thickness }}</span>
+          <span v-if="m.words.tell || m.words.danger" class="small say"
+            >{{ m.words.tell }} <em>{{ m.words.danger }}</em></span
           >
         </li>
       </ol>
@@ -103,6 +103,15 @@ const before = computed(() =>
         Weigh the tub when it suits; weigh it again as it fills, the weights add up.
       </p>
       <p v-else-if="!words" class="small">Weigh it together, or as it comes; weights of the same kind add up.</p>
+      <button v-if="may && target.step" type="button" class="skip" data-test="skip" @click="emit('skip', target.step)">
+        Leave this step out
+      </button>
+      <ol v-if="ahead?.length" class="ahead" data-test="ahead">
+        <li v-for="e in ahead" :key="e.key">
+          <span class="small">Then</span> {{ shortName(e.name)
+          }}<span v-if="wordsOf(e)?.thickness" class="small"> {{ wordsOf(e)?.thickness }}</span>
+        </li>
+      </ol>
     </template>
     <p v-else-if="board.state !== 'closed'">
       Everything that was expected is weighed. Feel the board once more for scraps, then finish.
@@ -159,6 +168,41 @@ ul {
 }
 .meanwhile {
   padding-left: 22px;
+  margin: 0;
+}
+.meanwhile li {
+  padding: 4px 0;
+  overflow: auto;
+}
+.tick,
+.skip {
+  min-height: 56px;
+  padding: 0 16px;
+  border: 1px solid var(--ink);
+  border-radius: 2px;
+  background: none;
+  font-weight: 600;
+  cursor: pointer;
+}
+.tick {
+  float: right;
+  margin-left: 10px;
+}
+.now .tick {
+  border: 2px solid var(--act);
+  color: var(--act);
+}
+.skip {
+  align-self: start;
+  border-color: var(--line);
+}
+.ahead {
+  list-style: none;
+  margin: 4px 0 0;
+  padding: 6px 0 0;
+  border-top: 1px solid var(--hairline);
+  color: var(--ink-2);
+  font-size: 13px;
 }
 .say {
   display: block;

@@ -40,6 +40,11 @@ export function useBench(breakdown: string, who: () => string, onBooked: (e: Ben
       opened: waiting.value.some((w) => w.event.kind === 'opened'),
       looked: waiting.value.some((w) => w.event.kind === 'inspected'),
       count: waiting.value.length,
+      steps: new Set(
+        waiting.value.flatMap(({ event: e }) =>
+          (e.kind === 'ticked' || e.kind === 'skipped') && e.step ? [e.step] : [],
+        ),
+      ),
     }
   })
   /** What undo takes back: what waits before what is confirmed. */

@@ -18,6 +18,8 @@ export interface Now {
   insideTarget: Ref<InsideItem | undefined>
   againRow: Ref<S['BoardRow'] | undefined>
   left: Ref<number | undefined>
+  /** The step that is to be done now and leaves nothing to weigh; none while a weight is there to be booked. */
+  step: ComputedRef<S['SeamWords'] | undefined>
 }
 
 export function useBenchWords(now: Now) {
@@ -30,6 +32,7 @@ export function useBenchWords(now: Now) {
     if (again) return `${again.kind === 'opened' ? 'The whole piece' : shortName(again.name)}, again`
     if (now.inside.value && now.insideTarget.value) return shortName(now.insideTarget.value.name)
     if (!now.opened.value) return 'The whole piece'
+    if (now.step.value) return now.step.value.name
     return now.target.value ? shortName(now.target.value.name) : 'Everything is weighed'
   })
 
@@ -43,6 +46,8 @@ export function useBenchWords(now: Now) {
       return item.expected ? `${of}, about ${mass(item.expected, 2)}` : of
     }
     if (!now.opened.value) return `about ${mass(now.board.value?.piece.weight_g ?? 0, 2)} by its label`
+    if (now.step.value)
+      return `Nothing to weigh: Enter when it is done.${t ? ` Then ${shortName(t.name).toLowerCase()}.` : ''}`
     if (!t) return 'Enter finishes'
     if (t.want > 1) return `${now.times.value + 1} of ${t.want}, about ${mass(t.expected_g / t.want, 2)}`
     return `about ${bare(t.expected_g, 2)} (${bare(t.low_g, 2)}–${mass(t.high_g, 2)})`
