@@ -15,6 +15,7 @@ import (
 	"falda/internal/core/words"
 	"falda/internal/paper"
 	"falda/internal/store"
+	"falda/internal/work/stock"
 )
 
 func (h *handlers) SearchAtlas(ctx context.Context,
@@ -132,6 +133,17 @@ func (h *handlers) GetAtlasPiece(ctx context.Context,
 	return contract.GetAtlasPiece200JSONResponse(atlasPiece(p, m, market)), nil
 }
 
+// chosenIn reads “option:choice,option:choice”.
+func chosenIn(text string) map[string]string {
+	out := map[string]string{}
+	for _, pair := range strings.Split(text, ",") {
+		if option, choice, ok := strings.Cut(pair, ":"); ok {
+			out[option] = choice
+		}
+	}
+	return out
+}
+
 func (h *handlers) GetSeamCard(ctx context.Context,
 	r contract.GetSeamCardRequestObject) (contract.GetSeamCardResponseObject, error) {
 	p, m, market, err := h.piece(ctx, r.AtlasId)
@@ -139,6 +151,15 @@ func (h *handlers) GetSeamCard(ctx context.Context,
 		return nil, err
 	}
 	var out bytes.Buffer
+	if plan := from(r.Params.Plan); plan != "" {
+		v, err := h.work.Stock.PlanSteps(ctx, r.AtlasId,
+			stock.PlanPick{PlanID: plan, Options: chosenIn(from(r.Params.Chosen))})
+		if err != nil {
+			return nil, err
+		}
+		err = paper.PlanCard(&out, p, v.Plan, m, market)
+		return contract.GetSeamCard200ApplicationpdfResponse{Body: &out, ContentLength: int64(out.Len())}, err
+	}
 	if err := paper.SeamCard(&out, p, m, market); err != nil {
 		return nil, err
 	}

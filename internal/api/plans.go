@@ -2,6 +2,8 @@ package api
 
 import (
 	"context"
+	"fmt"
+	"net/http"
 	"strings"
 
 	"falda/internal/api/contract"
@@ -163,4 +165,44 @@ func (h *handlers) ComparePlans(ctx context.Context,
 		out.DifferencePerHour = some(c.PerHour.String())
 	}
 	return contract.ComparePlans200JSONResponse(out), nil
+}
+
+func (h *handlers) ExportPlan(ctx context.Context,
+	r contract.ExportPlanRequestObject) (contract.ExportPlanResponseObject, error) {
+	raw, name, err := h.work.Stock.PlanFile(ctx, r.AtlasId, r.PlanId)
+	if err != nil {
+		return nil, err
+	}
+	return planFile{raw, name}, nil
+}
+
+// planFile is sent as a download with its name.
+type planFile struct {
+	raw  []byte
+	name string
+}
+
+func (f planFile) VisitExportPlanResponse(w http.ResponseWriter) error {
+	w.Header().Set("Content-Type", "application/yaml; charset=utf-8")
+	w.Header().Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", f.name))
+	_, err := w.Write(f.raw)
+	return err
+}
+
+func (h *handlers) ImportPlan(ctx context.Context,
+	r contract.ImportPlanRequestObject) (contract.ImportPlanResponseObject, error) {
+	pl, err := h.work.Stock.ReadPlan(r.AtlasId, r.Body)
+	if err != nil {
+		return nil, err
+	}
+	sheet, err := h.work.Stock.CheckPlan(ctx, r.AtlasId, "", pl)
+	if err != nil {
+		return nil, err
+	}
+	if from(r.Params.Save) {
+		if _, err := h.work.Stock.SavePlan(ctx, r.AtlasId, "", pl, 0); err != nil {
+			return nil, err
+		}
+	}
+	return contract.ImportPlan200JSONResponse(planForecast(sheet, nil, false, nil)), nil
 }

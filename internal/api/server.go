@@ -176,7 +176,8 @@ func statusOf(c *echo.Context, err error) int {
 // uploads are the routes that take a file; what reads it has its own limit (tabular.Usual). A test holds them against
 // the contract.
 var uploads = []string{"POST /lots/import", "POST /breakdowns/import", "POST /prices/import",
-	"POST /tastings/{tasting_id}/sheets", "POST /given/import", "POST /cooking/probe/import"}
+	"POST /tastings/{tasting_id}/sheets", "POST /given/import", "POST /cooking/probe/import",
+	"POST /plans/{atlas_id}/file"}
 
 // isUpload says whether a request brings a file.
 func isUpload(c *echo.Context) bool { return slices.Contains(uploads, routeOf(c)) }

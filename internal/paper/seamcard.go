@@ -3,7 +3,6 @@ package paper
 import (
 	"fmt"
 	"io"
-	"slices"
 	"strings"
 
 	"codeberg.org/go-pdf/fpdf"
@@ -51,6 +50,8 @@ type card struct {
 	market string
 	size   float64 // of the text, in points
 	order  []atlas.Muscle
+	// numbers are what stands on the map, by muscle: its place in the order, or of a plan its step
+	numbers map[string]int
 }
 
 func newCard(p atlas.Piece, m seammap.Map, market string, size float64) *card {
@@ -60,7 +61,11 @@ func newCard(p atlas.Piece, m seammap.Map, market string, size float64) *card {
 	pdf.SetTitle("Seam card: "+p.NameIn(market), true)
 	pdf.SetCompression(false) // a page of text; so that it can be searched by anything
 	pdf.AddPage()
-	return &card{pdf: pdf, piece: p, m: m, market: market, size: size, order: muscles(p)}
+	c := &card{pdf: pdf, piece: p, m: m, market: market, size: size, order: muscles(p), numbers: map[string]int{}}
+	for i, m := range c.order {
+		c.numbers[m.ID] = i + 1
+	}
+	return c
 }
 
 func muscles(p atlas.Piece) []atlas.Muscle {
@@ -164,9 +169,12 @@ func (c *card) drawMap(x, y, wide float64) float64 {
 	for _, a := range c.m.Areas {
 		text := "bone"
 		c.colour(second)
-		if i := slices.IndexFunc(c.order, func(m atlas.Muscle) bool { return m.ID == a.ID }); i >= 0 {
-			text = fmt.Sprint(i + 1)
+		if _, isMuscle := c.piece.Muscle(a.ID); isMuscle {
+			text = ""
 			c.colour(ink)
+		}
+		if n := c.numbers[a.ID]; n > 0 {
+			text = fmt.Sprint(n)
 		}
 		centre := at(a.Centre)
 		if w := pdf.GetStringWidth(text); text != "bone" || a.Room*scale*2 > w {

@@ -5797,6 +5797,15 @@ type TastingId = string
 // TrialId defines model for TrialId.
 type TrialId = string
 
+// GetSeamCardParams defines parameters for GetSeamCard.
+type GetSeamCardParams struct {
+	// Plan A plan of the piece
+	Plan *string `form:"plan,omitempty" json:"plan,omitempty"`
+
+	// Chosen What is chosen within the plan, as option:choice, parted by commas
+	Chosen *string `form:"chosen,omitempty" json:"chosen,omitempty"`
+}
+
 // SearchAtlasParams defines parameters for SearchAtlas.
 type SearchAtlasParams struct {
 	Q *string `form:"q,omitempty" json:"q,omitempty"`
@@ -6013,6 +6022,11 @@ type ImportNoteParams struct {
 type ListPiecesParams struct {
 	// After What the page before gave as next
 	After *string `form:"after,omitempty" json:"after,omitempty"`
+}
+
+// ImportPlanParams defines parameters for ImportPlan.
+type ImportPlanParams struct {
+	Save *bool `form:"save,omitempty" json:"save,omitempty"`
 }
 
 // GetPriceBookParams defines parameters for GetPriceBook.
@@ -6328,9 +6342,9 @@ type ServerInterface interface {
 	// GetAtlasPiece A piece of the atlas with its muscles, seams, plans and seam map
 	// (GET /atlas/pieces/{atlas_id})
 	GetAtlasPiece(ctx *echo.Context, atlasId AtlasId) error
-	// GetSeamCard The seam card of a piece, one page to print
+	// GetSeamCard The seam card of a piece, one page to print; with a plan the card of its steps
 	// (GET /atlas/pieces/{atlas_id}/card.pdf)
-	GetSeamCard(ctx *echo.Context, atlasId AtlasId) error
+	GetSeamCard(ctx *echo.Context, atlasId AtlasId, params GetSeamCardParams) error
 	// SearchAtlas Find a piece, or what a piece holds, by any market's name, anatomical name or item number, also misspelt
 	// (GET /atlas/search)
 	SearchAtlas(ctx *echo.Context, params SearchAtlasParams) error
@@ -6595,9 +6609,15 @@ type ServerInterface interface {
 	// ComparePlans Two ways of cutting the same piece, side by side
 	// (POST /plans/{atlas_id}/compare)
 	ComparePlans(ctx *echo.Context, atlasId AtlasId) error
+	// ImportPlan Read a plan from a file (YAML of at most 256 KiB) and say what it would bring; with save it is kept as one of the shop's own
+	// (POST /plans/{atlas_id}/file)
+	ImportPlan(ctx *echo.Context, atlasId AtlasId, params ImportPlanParams) error
 	// ChangePlan Make a new version of a plan of the shop's own; what was cut by an older one keeps that
 	// (PUT /plans/{atlas_id}/{plan_id})
 	ChangePlan(ctx *echo.Context, atlasId AtlasId, planId PlanId) error
+	// ExportPlan A plan as a file that goes to another shop (YAML)
+	// (GET /plans/{atlas_id}/{plan_id}/file)
+	ExportPlan(ctx *echo.Context, atlasId AtlasId, planId PlanId) error
 	// RetirePlan Take a plan of the shop's own out of use, or back into it
 	// (PUT /plans/{atlas_id}/{plan_id}/retired)
 	RetirePlan(ctx *echo.Context, atlasId AtlasId, planId PlanId) error
@@ -6809,8 +6829,24 @@ func (w *ServerInterfaceWrapper) GetSeamCard(ctx *echo.Context) error {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter atlas_id: %s", err))
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetSeamCardParams
+	// ------------- Optional query parameter "plan" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "plan", ctx.QueryParams(), &params.Plan, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter plan: %s", err))
+	}
+
+	// ------------- Optional query parameter "chosen" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "chosen", ctx.QueryParams(), &params.Chosen, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter chosen: %s", err))
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.GetSeamCard(ctx, atlasId)
+	err = w.Handler.GetSeamCard(ctx, atlasId, params)
 	return err
 }
 
@@ -8447,6 +8483,31 @@ func (w *ServerInterfaceWrapper) ComparePlans(ctx *echo.Context) error {
 	return err
 }
 
+// ImportPlan converts echo context to params.
+func (w *ServerInterfaceWrapper) ImportPlan(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "atlas_id" -------------
+	var atlasId AtlasId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "atlas_id", ctx.Param("atlas_id"), &atlasId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter atlas_id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ImportPlanParams
+	// ------------- Optional query parameter "save" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "save", ctx.QueryParams(), &params.Save, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter save: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ImportPlan(ctx, atlasId, params)
+	return err
+}
+
 // ChangePlan converts echo context to params.
 func (w *ServerInterfaceWrapper) ChangePlan(ctx *echo.Context) error {
 	var err error
@@ -8468,6 +8529,30 @@ func (w *ServerInterfaceWrapper) ChangePlan(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ChangePlan(ctx, atlasId, planId)
+	return err
+}
+
+// ExportPlan converts echo context to params.
+func (w *ServerInterfaceWrapper) ExportPlan(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "atlas_id" -------------
+	var atlasId AtlasId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "atlas_id", ctx.Param("atlas_id"), &atlasId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter atlas_id: %s", err))
+	}
+
+	// ------------- Path parameter "plan_id" -------------
+	var planId PlanId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "plan_id", ctx.Param("plan_id"), &planId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter plan_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ExportPlan(ctx, atlasId, planId)
 	return err
 }
 
@@ -9335,6 +9420,8 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id/card.pdf", wrapper.GetSeamCard, options.OperationMiddlewares["getSeamCard"]...)
 	router.GET(options.BaseURL+"/plans/:atlas_id", wrapper.ListPlans, options.OperationMiddlewares["listPlans"]...)
 	router.POST(options.BaseURL+"/plans/:atlas_id", wrapper.MakePlan, options.OperationMiddlewares["makePlan"]...)
+	router.POST(options.BaseURL+"/plans/:atlas_id/file", wrapper.ImportPlan, options.OperationMiddlewares["importPlan"]...)
+	router.GET(options.BaseURL+"/plans/:atlas_id/:plan_id/file", wrapper.ExportPlan, options.OperationMiddlewares["exportPlan"]...)
 	router.POST(options.BaseURL+"/plans/:atlas_id/check", wrapper.CheckPlan, options.OperationMiddlewares["checkPlan"]...)
 	router.POST(options.BaseURL+"/plans/:atlas_id/compare", wrapper.ComparePlans, options.OperationMiddlewares["comparePlans"]...)
 	router.PUT(options.BaseURL+"/plans/:atlas_id/:plan_id", wrapper.ChangePlan, options.OperationMiddlewares["changePlan"]...)
@@ -9597,6 +9684,7 @@ func (response GetAtlasPiecedefaultApplicationProblemPlusJSONResponse) VisitGetA
 
 type GetSeamCardRequestObject struct {
 	AtlasId AtlasId `json:"atlas_id"`
+	Params  GetSeamCardParams
 }
 
 type GetSeamCardResponseObject interface {
@@ -13169,6 +13257,47 @@ func (response ComparePlansdefaultApplicationProblemPlusJSONResponse) VisitCompa
 	return err
 }
 
+type ImportPlanRequestObject struct {
+	AtlasId AtlasId `json:"atlas_id"`
+	Params  ImportPlanParams
+	Body    io.Reader
+}
+
+type ImportPlanResponseObject interface {
+	VisitImportPlanResponse(w http.ResponseWriter) error
+}
+
+type ImportPlan200JSONResponse PlanForecast
+
+func (response ImportPlan200JSONResponse) VisitImportPlanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportPlandefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ImportPlandefaultApplicationProblemPlusJSONResponse) VisitImportPlanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ChangePlanRequestObject struct {
 	AtlasId AtlasId `json:"atlas_id"`
 	PlanId  PlanId  `json:"plan_id"`
@@ -13199,6 +13328,52 @@ type ChangePlandefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ChangePlandefaultApplicationProblemPlusJSONResponse) VisitChangePlanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportPlanRequestObject struct {
+	AtlasId AtlasId `json:"atlas_id"`
+	PlanId  PlanId  `json:"plan_id"`
+}
+
+type ExportPlanResponseObject interface {
+	VisitExportPlanResponse(w http.ResponseWriter) error
+}
+
+type ExportPlan200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportPlan200ApplicationoctetStreamResponse) VisitExportPlanResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportPlandefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportPlandefaultApplicationProblemPlusJSONResponse) VisitExportPlanResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -15157,7 +15332,7 @@ type StrictServerInterface interface {
 	// GetAtlasPiece A piece of the atlas with its muscles, seams, plans and seam map
 	// (GET /atlas/pieces/{atlas_id})
 	GetAtlasPiece(ctx context.Context, request GetAtlasPieceRequestObject) (GetAtlasPieceResponseObject, error)
-	// GetSeamCard The seam card of a piece, one page to print
+	// GetSeamCard The seam card of a piece, one page to print; with a plan the card of its steps
 	// (GET /atlas/pieces/{atlas_id}/card.pdf)
 	GetSeamCard(ctx context.Context, request GetSeamCardRequestObject) (GetSeamCardResponseObject, error)
 	// SearchAtlas Find a piece, or what a piece holds, by any market's name, anatomical name or item number, also misspelt
@@ -15424,9 +15599,15 @@ type StrictServerInterface interface {
 	// ComparePlans Two ways of cutting the same piece, side by side
 	// (POST /plans/{atlas_id}/compare)
 	ComparePlans(ctx context.Context, request ComparePlansRequestObject) (ComparePlansResponseObject, error)
+	// ImportPlan Read a plan from a file (YAML of at most 256 KiB) and say what it would bring; with save it is kept as one of the shop's own
+	// (POST /plans/{atlas_id}/file)
+	ImportPlan(ctx context.Context, request ImportPlanRequestObject) (ImportPlanResponseObject, error)
 	// ChangePlan Make a new version of a plan of the shop's own; what was cut by an older one keeps that
 	// (PUT /plans/{atlas_id}/{plan_id})
 	ChangePlan(ctx context.Context, request ChangePlanRequestObject) (ChangePlanResponseObject, error)
+	// ExportPlan A plan as a file that goes to another shop (YAML)
+	// (GET /plans/{atlas_id}/{plan_id}/file)
+	ExportPlan(ctx context.Context, request ExportPlanRequestObject) (ExportPlanResponseObject, error)
 	// RetirePlan Take a plan of the shop's own out of use, or back into it
 	// (PUT /plans/{atlas_id}/{plan_id}/retired)
 	RetirePlan(ctx context.Context, request RetirePlanRequestObject) (RetirePlanResponseObject, error)
@@ -15686,10 +15867,11 @@ func (sh *strictHandler) GetAtlasPiece(ctx *echo.Context, atlasId AtlasId) error
 }
 
 // GetSeamCard operation middleware
-func (sh *strictHandler) GetSeamCard(ctx *echo.Context, atlasId AtlasId) error {
+func (sh *strictHandler) GetSeamCard(ctx *echo.Context, atlasId AtlasId, params GetSeamCardParams) error {
 	var request GetSeamCardRequestObject
 
 	request.AtlasId = atlasId
+	request.Params = params
 
 	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.GetSeamCard(ctx.Request().Context(), request.(GetSeamCardRequestObject))
@@ -18866,6 +19048,34 @@ func (sh *strictHandler) ComparePlans(ctx *echo.Context, atlasId AtlasId) error 
 	return nil
 }
 
+// ImportPlan operation middleware
+func (sh *strictHandler) ImportPlan(ctx *echo.Context, atlasId AtlasId, params ImportPlanParams) error {
+	var request ImportPlanRequestObject
+
+	request.AtlasId = atlasId
+	request.Params = params
+
+	request.Body = ctx.Request().Body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ImportPlan(ctx.Request().Context(), request.(ImportPlanRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ImportPlan")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ImportPlanResponseObject); ok {
+		return validResponse.VisitImportPlanResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ChangePlan operation middleware
 func (sh *strictHandler) ChangePlan(ctx *echo.Context, atlasId AtlasId, planId PlanId) error {
 	var request ChangePlanRequestObject
@@ -18909,6 +19119,32 @@ func (sh *strictHandler) ChangePlan(ctx *echo.Context, atlasId AtlasId, planId P
 		return err
 	} else if validResponse, ok := response.(ChangePlanResponseObject); ok {
 		return validResponse.VisitChangePlanResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ExportPlan operation middleware
+func (sh *strictHandler) ExportPlan(ctx *echo.Context, atlasId AtlasId, planId PlanId) error {
+	var request ExportPlanRequestObject
+
+	request.AtlasId = atlasId
+	request.PlanId = planId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportPlan(ctx.Request().Context(), request.(ExportPlanRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportPlan")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExportPlanResponseObject); ok {
+		return validResponse.VisitExportPlanResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -4,8 +4,10 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"io"
 	"regexp"
 	"slices"
+	"strings"
 	"time"
 
 	"falda/internal/core/atlas"
@@ -261,4 +263,45 @@ func PickPlan(p atlas.Piece, k PlanPick) (atlas.Plan, error) {
 			fault.New("plan_id", "unknown", fault.Quote(k.PlanID)+" is not a plan of this piece", "Choose one of its plans.")
 	}
 	return p.With(pl, k.Options)
+}
+
+// maxPlanFile bounds a plan that comes in as a file, in bytes.
+const maxPlanFile = 256 << 10
+
+// PlanFile is a plan of a piece, the atlas' or the shop's own, as a file for another shop, and what it is called.
+func (s *Service) PlanFile(ctx context.Context, atlasID, id string) (file []byte, name string, err error) {
+	sh, p, err := s.PieceToPlan(ctx, atlasID)
+	if err != nil {
+		return nil, "", err
+	}
+	p = sh.AddOwn(p, id)
+	pl, ok := p.Plan(id)
+	if !ok {
+		return nil, "", store.ErrNotFound
+	}
+	house, _ := s.atlas.Find(atlasID) // names of the house, and not of a market
+	file, err = atlas.PlanFile(house, pl)
+	return file, strings.NewReplacer(".", "-", "_", "-").Replace(atlasID) + ".plan.yaml", err
+}
+
+// ReadPlan reads a plan of a piece from a file.
+func (s *Service) ReadPlan(atlasID string, file io.Reader) (atlas.Plan, error) {
+	raw, err := io.ReadAll(io.LimitReader(file, maxPlanFile+1))
+	if err != nil {
+		return atlas.Plan{}, err
+	}
+	if len(raw) > maxPlanFile {
+		return atlas.Plan{}, fault.New("file", "too_large", "is more than 256 KiB", "A plan is a page or two of text.")
+	}
+	piece, pl, err := atlas.ReadPlanFile(raw)
+	switch {
+	case err != nil:
+		return pl,
+			fault.New("file", "not_a_plan", words.Truncate(err.Error(), 300), "Choose a file that a plan was written to.")
+	case piece != atlasID:
+		return pl, fault.New("file", "other_piece", "is a plan of "+fault.Quote(piece)+", another piece",
+			"Open that piece's plans and bring it in there.")
+	}
+	pl.BasedOn = ""
+	return pl, nil
 }

@@ -578,7 +578,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The seam card of a piece, one page to print */
+        /** The seam card of a piece, one page to print; with a plan the card of its steps */
         get: operations["getSeamCard"];
         put?: never;
         post?: never;
@@ -600,6 +600,40 @@ export interface paths {
         put?: never;
         /** Keep a way of cutting of the shop's own */
         post: operations["makePlan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/plans/{atlas_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a plan from a file (YAML of at most 256 KiB) and say what it would bring; with save it is kept as one of the shop's own */
+        post: operations["importPlan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/plans/{atlas_id}/{plan_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A plan as a file that goes to another shop (YAML) */
+        get: operations["exportPlan"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -6556,7 +6590,12 @@ export interface operations {
     };
     getSeamCard: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description A plan of the piece */
+                plan?: string;
+                /** @description What is chosen within the plan, as option:choice, parted by commas */
+                chosen?: string;
+            };
             header?: never;
             path: {
                 atlas_id: components["parameters"]["AtlasId"];
@@ -6622,6 +6661,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanDetail"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    importPlan: {
+        parameters: {
+            query?: {
+                save?: boolean;
+            };
+            header?: never;
+            path: {
+                atlas_id: components["parameters"]["AtlasId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description The plan on a piece of the usual weight */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanForecast"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                atlas_id: components["parameters"]["AtlasId"];
+                plan_id: components["parameters"]["PlanId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
             default: components["responses"]["Problem"];

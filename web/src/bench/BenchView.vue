@@ -400,6 +400,13 @@ const marks = computed<Record<string, MapMark>>(() => {
   return out
 })
 const seams = computed(() => board.value?.expected.some((e) => e.kind === 'muscle') ?? false)
+/** The steps of this plan, under what was chosen, on paper. */
+const card = computed(() => {
+  const plan = board.value?.fixed?.plan
+  const chosen = Object.entries(plan?.chosen ?? {}).map(([o, c]) => `${o}:${c}`)
+  const asked = new URLSearchParams({ plan: plan?.id ?? '', chosen: chosen.join(',') })
+  return `/api/v1/atlas/pieces/${board.value?.piece.atlas_id}/card.pdf?${asked}`
+})
 const goJudge = () => router.push({ name: 'judge', params: { breakdown: props.breakdown } })
 
 useTitle(() => board.value && `${shortName(board.value.piece.name)} ${board.value.piece.lot_number}`)
@@ -421,6 +428,7 @@ useTitle(() => board.value && `${shortName(board.value.piece.name)} ${board.valu
         :keys="keys"
         @press="press"
       >
+        <a :href="card" target="_blank" data-test="card">Steps on paper</a>
         <RouterLink v-if="board.batch_id" :to="{ name: 'batch', params: { batch: board.batch_id } }"
           >Back to batch</RouterLink
         >

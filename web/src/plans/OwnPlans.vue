@@ -79,6 +79,7 @@ const made = (p: S['Plan']) =>
           :disabled="busy"
           @click="retire(p, !p.retired)"
         />
+        <a :href="`/api/v1/plans/${piece}/${p.plan.id}/file`" download>As a file</a>
         <PvButton
           text
           :label="opened === p.plan.id ? 'Hide its versions' : 'Its versions'"

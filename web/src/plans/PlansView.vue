@@ -15,6 +15,7 @@ import BridgePicture from '../stages/compare/BridgePicture.vue'
 import OutputTable from '../stages/compare/OutputTable.vue'
 import { typedMass } from '../words/typed'
 import OwnPlans from './OwnPlans.vue'
+import PlanFileBox from './PlanFileBox.vue'
 import PlanSide from './PlanSide.vue'
 import { usePlans } from './usePlans'
 import { useTitle } from '../shell/title'
@@ -208,6 +209,7 @@ useTitle(() => list.value?.name)
         <div>
           <h2>Our own ways</h2>
           <OwnPlans :piece="piece" :plans="own" />
+          <PlanFileBox v-if="may('POST /plans/{atlas_id}/file')" :piece="piece" />
         </div>
         <div v-if="may('POST /plans/{atlas_id}')">
           <h2>Make one</h2>

@@ -33,6 +33,17 @@ const outputWords = (o: Step['outputs'][number]) => `${o.name}, ${mass(o.g, 2)}`
 const weightOf = (l: Line) => l.step.outputs.filter((o) => o.kind !== 'tub').reduce((sum, o) => sum + o.g, 0)
 const tool = (s: Step) => s.step.tool?.replace('_', ' ')
 const minutes = (n: number) => `${n.toFixed(1)} min`
+/** The steps on paper, under what is chosen; and the plan as a file for another shop. */
+const chosen = computed(() =>
+  Object.entries(props.options)
+    .map(([o, c]) => `${o}:${c}`)
+    .join(','),
+)
+const card = computed(
+  () =>
+    `/api/v1/atlas/pieces/${props.piece}/card.pdf?${new URLSearchParams({ plan: props.plan, chosen: chosen.value })}`,
+)
+const file = computed(() => `/api/v1/plans/${props.piece}/${props.plan}/file`)
 </script>
 
 <template>
@@ -54,6 +65,10 @@ const minutes = (n: number) => `${n.toFixed(1)} min`
     >
       What is added brings {{ done.allergens.join(', ').toLowerCase() }}.</template
     >
+  </p>
+  <p v-if="done" class="row no-print">
+    <a :href="card" target="_blank" data-test="plan-card">The steps on paper</a>
+    <a :href="file" download data-test="plan-out">As a file for another shop</a>
   </p>
 </template>
 
