@@ -95,7 +95,7 @@ func Handler(o Options) http.Handler {
 	e.Logger = o.Log
 	e.JSONSerializer = strictJSON{}
 	e.HTTPErrorHandler = problems(o.Log)
-	e.Use(o.requestID, o.Metrics.count, o.logged, middleware.Recover(), headers, deadline)
+	e.Use(o.requestID, o.Metrics.count, o.logged, middleware.Recover(), headers(pageOf(o.Web)), deadline)
 	e.Use(middleware.BodyLimitWithConfig(middleware.BodyLimitConfig{LimitBytes: maxBody, Skipper: isUpload}))
 	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{MinLength: 1024, Skipper: func(c *echo.Context) bool {
 		// streams must not wait for a full buffer; a booking must not wait for the packing of its answer
@@ -214,24 +214,50 @@ func deadline(next echo.HandlerFunc) echo.HandlerFunc {
 }
 
 // headers are the usual ones. Nothing but the app's own page may load anything, and that only from here.
-func headers(next echo.HandlerFunc) echo.HandlerFunc {
-	return func(c *echo.Context) error {
-		h := c.Response().Header()
-		h.Set("X-Content-Type-Options", "nosniff")
-		h.Set("X-Frame-Options", "DENY")
-		h.Set("Referrer-Policy", "same-origin")
-		h.Set("Cross-Origin-Opener-Policy", "same-origin")
-		h.Set("Cross-Origin-Resource-Policy", "same-origin")
-		h.Set("Permissions-Policy", "camera=(), geolocation=(), microphone=(), payment=(), usb=()")
-		h.Set("Content-Security-Policy", "default-src 'none'; frame-ancestors 'none'")
-		if c.Request().TLS != nil {
-			h.Set("Strict-Transport-Security", "max-age=31536000")
-		}
-		if strings.HasPrefix(c.Request().URL.Path, "/api/") {
-			h.Set("Cache-Control", "no-store")
-		}
-		return next(c)
+func headers(page string) echo.MiddlewareFunc {
+	return func(next echo.HandlerFunc) echo.HandlerFunc {
+		return func(c *echo.Context) error { return withHeaders(c, page, next) }
 	}
+}
+
+// pageScript finds the script that the built page begins with; its name changes with everything that is in it.
+var pageScript = regexp.MustCompile(`src="/assets/(index-[^"/]+\.js)"`)
+
+// pageOf names the page that is served; empty where the app was not built. An open page that began with another one
+// says that the program was upgraded.
+func pageOf(web fs.FS) string {
+	if web == nil {
+		return ""
+	}
+	page, err := fs.ReadFile(web, "index.html")
+	if err != nil {
+		return ""
+	}
+	if found := pageScript.FindSubmatch(page); found != nil {
+		return string(found[1])
+	}
+	return ""
+}
+
+func withHeaders(c *echo.Context, page string, next echo.HandlerFunc) error {
+	h := c.Response().Header()
+	h.Set("X-Content-Type-Options", "nosniff")
+	h.Set("X-Frame-Options", "DENY")
+	h.Set("Referrer-Policy", "same-origin")
+	h.Set("Cross-Origin-Opener-Policy", "same-origin")
+	h.Set("Cross-Origin-Resource-Policy", "same-origin")
+	h.Set("Permissions-Policy", "camera=(), geolocation=(), microphone=(), payment=(), usb=()")
+	h.Set("Content-Security-Policy", "default-src 'none'; frame-ancestors 'none'")
+	if c.Request().TLS != nil {
+		h.Set("Strict-Transport-Security", "max-age=31536000")
+	}
+	if strings.HasPrefix(c.Request().URL.Path, "/api/") {
+		h.Set("Cache-Control", "no-store")
+		if page != "" {
+			h.Set("Falda-Page", page)
+		}
+	}
+	return next(c)
 }
 
 // nonceMark stands in the built page for the nonce of each answer (web/vite.config.ts).

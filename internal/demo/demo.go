@@ -86,6 +86,9 @@ func Seed(ctx context.Context, w *work.Rooms) error {
 	if err := s.trials(); err != nil {
 		return err
 	}
+	if err := s.stepwork(); err != nil {
+		return err
+	}
 	return w.Shop.MarkSeeded(ctx)
 }
 

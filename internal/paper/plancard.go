@@ -62,9 +62,20 @@ func stepsOf(p atlas.Piece, pl atlas.Plan) []steps.Done {
 func numbered(p atlas.Piece, done []steps.Done) map[string]int {
 	out := map[string]int{}
 	for i, d := range done {
-		for part := range d.Parts {
+		first := func(part string) {
 			if _, isMuscle := p.Muscle(part); isMuscle && out[part] == 0 {
 				out[part] = i + 1
+			}
+		}
+		for part := range d.Parts {
+			first(part)
+		}
+		for _, o := range d.Outputs {
+			if o.Kind == steps.ToTub {
+				continue
+			}
+			for part := range o.Holds {
+				first(part)
 			}
 		}
 	}

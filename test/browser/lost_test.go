@@ -122,3 +122,37 @@ func TestCommandsExplainThemselves(t *testing.T) {
 		}
 	}
 }
+
+// A server that was upgraded while a bench is open: the old page says so calmly, goes on booking, keeps what waits, and
+// the new page takes it in.
+func TestAPageOfTheVersionBefore(t *testing.T) {
+	t.Parallel()
+	data := t.TempDir()
+	a := start(t, data, "127.0.0.1:0")
+	addr := strings.TrimPrefix(a.url, "http://")
+	id := a.planned("UP-1", "North")
+	b, _ := open(t, "")
+	s := a.show(b, "/bench/"+id, 1280, 800)
+	s.lookedOver()
+	s.weigh("6600", "6.600")
+	s.until("nothing is said", "!document.querySelector('[data-test=upgraded]')")
+	// as if it had begun with the script of the version before
+	s.eval("[...document.scripts].find((x) => x.src.includes('/assets/index-')).src = '/assets/index-before.js'")
+	s.weigh("180", "6.420")
+	s.says("Falda was upgraded. This page goes on working")
+	a.kill()
+	s.typed("1000")
+	s.enter()
+	s.says("1 weighing waits here, safe")
+	a = start(t, data, addr)
+	s.says("Falda was upgraded")
+	s.touch("Load the new one")
+	s.until("the new page says nothing", "!document.querySelector('[data-test=upgraded]')")
+	s.residual("5.420")
+	s.until("it was taken in", "document.querySelector('.bench').dataset.waiting === '0'")
+	var board struct{ Booked int }
+	a.api("GET", "/breakdowns/"+id, nil, &board)
+	if board.Booked != 4 { // looked over, weighed, the wedge and the tri-tip
+		t.Errorf("%d events", board.Booked)
+	}
+}

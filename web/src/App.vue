@@ -4,6 +4,7 @@ import { computed, defineAsyncComponent, ref, useTemplateRef, watch } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import AppBar from './shell/AppBar.vue'
+import UpgradeLine from './shell/UpgradeLine.vue'
 import CrumbLine from './shell/CrumbLine.vue'
 import StateNote from './components/StateNote.vue'
 import { Problem } from './api/problem'
@@ -61,6 +62,7 @@ useRouter().afterEach((to, from, failure) => {
 <template>
   <a class="skip" href="#main">To the content</a>
   <AppBar v-if="me?.signed_in && !open" />
+  <UpgradeLine />
   <main id="main" ref="main" tabindex="-1">
     <RouterView v-if="open" />
     <StateNote v-else-if="!me" class="page" :error="error" :loading="!error" what="who is here" @retry="refetch()" />

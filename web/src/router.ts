@@ -295,3 +295,8 @@ export const router = createRouter({
     },
   ],
 })
+
+// a page of a program that was upgraded meanwhile asks for parts that are no longer there: the new page is loaded
+router.onError((e: Error, to) => {
+  if (/module/i.test(e.message)) location.assign(to.fullPath)
+})

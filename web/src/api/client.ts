@@ -2,6 +2,7 @@
 import createClient from 'openapi-fetch'
 import type { components, paths } from './schema'
 import { learn } from './clock'
+import { learnPage } from './page'
 import { offline, Problem } from './problem'
 
 export type S = components['schemas']
@@ -10,8 +11,11 @@ const client = createClient<paths>({ baseUrl: '/api/v1' })
 /** What the service worker may answer itself, from an earlier day. */
 const keptAside = ['/api/v1/me', '/api/v1/shop']
 client.use({
-  onResponse: ({ request, response }) =>
-    keptAside.includes(new URL(request.url, location.href).pathname) ? undefined : learn(response.headers.get('Date')),
+  onResponse: ({ request, response }) => {
+    if (keptAside.includes(new URL(request.url, location.href).pathname)) return
+    learn(response.headers.get('Date'))
+    learnPage(response.headers.get('Falda-Page'))
+  },
 })
 
 export const { GET, POST, PUT, DELETE } = client
