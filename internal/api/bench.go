@@ -92,8 +92,8 @@ func (h *handlers) board(v bench.BoardView) contract.Board {
 			func(e seam.Expected) contract.Expected { return expected(v, e) }),
 		Rows:    []contract.BoardRow{},
 		Temps:   each(v.Board.Temps, func(t seam.Temp) contract.TakenTemp { return takenTemp(v, t) }),
-		BatchId: some(v.Card.Batch), Done: texts(v.Board.Done()), LeftOut: texts(v.Board.LeftOut()),
-		Holds: map[string]float64{}}
+		BatchId: some(v.Card.Batch), Notes: texts(v.Board.Notes), Done: texts(v.Board.Done()),
+		LeftOut: texts(v.Board.LeftOut()), Holds: map[string]float64{}}
 	if v.Board.Open() {
 		if held := percents(v.Board.Holding(v.Card.Piece, "")); held != nil {
 			out.Holds = *held
@@ -309,4 +309,14 @@ func percents(c steps.Content) *map[string]float64 {
 		out[part] = float64(share) / 1000
 	}
 	return &out
+}
+
+func (h *handlers) HandOver(ctx context.Context, r contract.HandOverRequestObject) (contract.HandOverResponseObject,
+	error) {
+	v, err := h.work.Bench.HandOver(ctx, r.BreakdownId, r.Body.BenchId)
+	if err != nil {
+		return nil, err
+	}
+	doubts, err := h.work.Judge.BoardConflicts(ctx, v)
+	return contract.HandOver200JSONResponse(h.wholeBoard(v, doubts)), err
 }

@@ -96,3 +96,44 @@ func TestBlocksGoOnAsPieces(t *testing.T) {
 		t.Errorf("reopened: %+v", p)
 	}
 }
+
+// A piece is handed to another bench half way: its board goes on there with the word for who takes it, the log says who
+// did what where, and a finished one stays.
+func TestAPieceIsHandedOver(t *testing.T) {
+	r := newRig(t)
+	b := r.onBench("HO-1", "seamed")
+	b = r.book(b.Id, r.event("opened", 0, map[string]any{"net_g": 6600}))
+	b = r.book(b.Id, r.event("trimmed", 1, map[string]any{"part": "wedge_fat", "net_g": 180}))
+	r.book(b.Id, r.event("noted", 2, map[string]any{"note": "clean, to be steaked"}))
+	second := r.shop.Benches[1]
+	at := base + "/breakdowns/" + b.Id + "/bench"
+	r.ok("PUT", at, map[string]any{"bench_id": second.Id}, &b)
+	if b.Bench.Name != second.Name || len(b.Notes) != 1 || b.Notes[0] != "clean, to be steaked" ||
+		b.Balance.OutputG != 180 {
+		t.Errorf("on its new bench: %+v, %v", b.Bench, b.Notes)
+	}
+	e := r.event("seamed_off", 60, map[string]any{"part": "tri_tip", "net_g": 1000})
+	e["bench_id"] = second.Id
+	if b = r.book(b.Id, e); b.Balance.OutputG != 1180 || b.Bench.Name != second.Name {
+		t.Errorf("it goes on: %+v", b.Balance)
+	}
+	if p := r.fails("PUT", at, map[string]any{"bench_id": second.Id}); p.Status != 409 || !has(p, "bench_id", "same") {
+		t.Errorf("to the same bench: %+v", p)
+	}
+	if p := r.fails("PUT", at, map[string]any{"bench_id": "nowhere"}); !has(p, "bench_id", "unknown") {
+		t.Errorf("to no bench: %+v", p)
+	}
+	found := 0
+	for _, row := range r.trail("") {
+		if row.Action == "breakdown.handed_over" {
+			found++
+		}
+	}
+	if found != 1 {
+		t.Errorf("the audit has %d", found)
+	}
+	r.book(b.Id, r.event("closed", 90, map[string]any{"reason": "left"}))
+	if p := r.fails("PUT", at, map[string]any{"bench_id": r.shop.Benches[0].Id}); p.Status != 409 {
+		t.Errorf("a finished piece: %+v", p)
+	}
+}

@@ -232,3 +232,9 @@ func (s *Store) PastShares(ctx context.Context, shopID int64, atlasID, planID st
 		Scan(&out).Error
 	return out, Translate(err)
 }
+
+// MoveBreakdown puts a breakdown on another bench.
+func (s *Store) MoveBreakdown(ctx context.Context, shopID, id, benchID int64) error {
+	return changed(s.on(ctx).Model(&Breakdown{}).Where("shop_id = ? AND id = ? AND state <> 'closed'", shopID, id).
+		Update("bench_id", benchID))
+}

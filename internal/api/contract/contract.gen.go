@@ -2352,7 +2352,10 @@ type Board struct {
 	Minutes float64 `json:"minutes"`
 
 	// Next Key of the expected row that comes next
-	Next   *string   `json:"next,omitempty"`
+	Next *string `json:"next,omitempty"`
+
+	// Notes What was noted on the way, oldest first
+	Notes  []string  `json:"notes"`
 	Paused bool      `json:"paused"`
 	Piece  PieceCard `json:"piece"`
 
@@ -3381,6 +3384,11 @@ type GradedMuscle struct {
 	// NoSteak Below 3 by every quick method
 	NoSteak bool   `json:"no_steak"`
 	Part    string `json:"part"`
+}
+
+// HandOver defines model for HandOver.
+type HandOver struct {
+	BenchId string `json:"bench_id"`
 }
 
 // History defines model for History.
@@ -6145,6 +6153,9 @@ type CommandScaleJSONRequestBody = ScaleCommand
 // BestUseJSONRequestBody defines body for BestUse for application/json ContentType.
 type BestUseJSONRequestBody = BestUseAsk
 
+// HandOverJSONRequestBody defines body for HandOver for application/json ContentType.
+type HandOverJSONRequestBody = HandOver
+
 // BookEventJSONRequestBody defines body for BookEvent for application/json ContentType.
 type BookEventJSONRequestBody = BenchEvent
 
@@ -6408,6 +6419,9 @@ type ServerInterface interface {
 	// GetBoard The board, folded from the breakdown's events
 	// (GET /breakdowns/{breakdown_id})
 	GetBoard(ctx *echo.Context, breakdownId BreakdownId, params GetBoardParams) error
+	// HandOver Give a piece that is being cut to another bench, with all that is on its board
+	// (PUT /breakdowns/{breakdown_id}/bench)
+	HandOver(ctx *echo.Context, breakdownId BreakdownId) error
 	// GetComparison The recorded piece against another plan on the same piece
 	// (GET /breakdowns/{breakdown_id}/comparison)
 	GetComparison(ctx *echo.Context, breakdownId BreakdownId, params GetComparisonParams) error
@@ -7322,6 +7336,22 @@ func (w *ServerInterfaceWrapper) GetBoard(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetBoard(ctx, breakdownId, params)
+	return err
+}
+
+// HandOver converts echo context to params.
+func (w *ServerInterfaceWrapper) HandOver(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "breakdown_id" -------------
+	var breakdownId BreakdownId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "breakdown_id", ctx.Param("breakdown_id"), &breakdownId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter breakdown_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.HandOver(ctx, breakdownId)
 	return err
 }
 
@@ -9453,6 +9483,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/breakdowns/:breakdown_id", wrapper.GetBoard, options.OperationMiddlewares["getBoard"]...)
 	router.GET(options.BaseURL+"/breakdowns/:breakdown_id/events", wrapper.ListEvents, options.OperationMiddlewares["listEvents"]...)
 	router.POST(options.BaseURL+"/breakdowns/:breakdown_id/events", wrapper.BookEvent, options.OperationMiddlewares["bookEvent"]...)
+	router.PUT(options.BaseURL+"/breakdowns/:breakdown_id/bench", wrapper.HandOver, options.OperationMiddlewares["handOver"]...)
 	router.GET(options.BaseURL+"/breakdowns/:breakdown_id/yields", wrapper.GetYields, options.OperationMiddlewares["getYields"]...)
 	router.POST(options.BaseURL+"/batches", wrapper.StartBatch, options.OperationMiddlewares["startBatch"]...)
 	router.GET(options.BaseURL+"/batches/:batch_id", wrapper.GetBatch, options.OperationMiddlewares["getBatch"]...)
@@ -10648,6 +10679,46 @@ type GetBoarddefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetBoarddefaultApplicationProblemPlusJSONResponse) VisitGetBoardResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type HandOverRequestObject struct {
+	BreakdownId BreakdownId `json:"breakdown_id"`
+	Body        *HandOverJSONRequestBody
+}
+
+type HandOverResponseObject interface {
+	VisitHandOverResponse(w http.ResponseWriter) error
+}
+
+type HandOver200JSONResponse Board
+
+func (response HandOver200JSONResponse) VisitHandOverResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type HandOverdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response HandOverdefaultApplicationProblemPlusJSONResponse) VisitHandOverResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -15398,6 +15469,9 @@ type StrictServerInterface interface {
 	// GetBoard The board, folded from the breakdown's events
 	// (GET /breakdowns/{breakdown_id})
 	GetBoard(ctx context.Context, request GetBoardRequestObject) (GetBoardResponseObject, error)
+	// HandOver Give a piece that is being cut to another bench, with all that is on its board
+	// (PUT /breakdowns/{breakdown_id}/bench)
+	HandOver(ctx context.Context, request HandOverRequestObject) (HandOverResponseObject, error)
 	// GetComparison The recorded piece against another plan on the same piece
 	// (GET /breakdowns/{breakdown_id}/comparison)
 	GetComparison(ctx context.Context, request GetComparisonRequestObject) (GetComparisonResponseObject, error)
@@ -16566,6 +16640,54 @@ func (sh *strictHandler) GetBoard(ctx *echo.Context, breakdownId BreakdownId, pa
 		return err
 	} else if validResponse, ok := response.(GetBoardResponseObject); ok {
 		return validResponse.VisitGetBoardResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// HandOver operation middleware
+func (sh *strictHandler) HandOver(ctx *echo.Context, breakdownId BreakdownId) error {
+	var request HandOverRequestObject
+
+	request.BreakdownId = breakdownId
+
+	var body HandOverJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.HandOver(ctx.Request().Context(), request.(HandOverRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "HandOver")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(HandOverResponseObject); ok {
+		return validResponse.VisitHandOverResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

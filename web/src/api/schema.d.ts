@@ -1103,6 +1103,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/breakdowns/{breakdown_id}/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Give a piece that is being cut to another bench, with all that is on its board */
+        put: operations["handOver"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/breakdowns/{breakdown_id}/yields": {
         parameters: {
             query?: never;
@@ -4750,6 +4767,8 @@ export interface components {
             temps: components["schemas"]["TakenTemp"][];
             /** @description Of the batch that the piece is cut in */
             batch_id?: string;
+            /** @description What was noted on the way, oldest first */
+            notes: string[];
             /** @description Steps of the plan for which something was booked, ticked or left out */
             done: string[];
             /** @description Steps of the plan that were left out */
@@ -4773,6 +4792,9 @@ export interface components {
             source?: string;
             /** @description Where it is above or below what meat at a bench may have */
             caution?: string;
+        };
+        HandOver: {
+            bench_id: string;
         };
         StartBatch: {
             piece_ids: string[];
@@ -7497,6 +7519,33 @@ export interface operations {
         };
         responses: {
             /** @description The board after the event */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Board"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    handOver: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                breakdown_id: components["parameters"]["BreakdownId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandOver"];
+            };
+        };
+        responses: {
+            /** @description The board on its new bench */
             200: {
                 headers: {
                     [name: string]: unknown;

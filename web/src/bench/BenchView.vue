@@ -5,7 +5,8 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import SeamMap, { type MapMark } from '../components/SeamMap.vue'
 import StateNote from '../components/StateNote.vue'
-import type { S } from '../api/client'
+import { data, PUT, type S } from '../api/client'
+import { useAttempt } from '../api/useAttempt'
 import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
 import { shortName } from '../words/shown'
@@ -17,6 +18,7 @@ import BookedLine from './BookedLine.vue'
 import ClosedPanel from './ClosedPanel.vue'
 import DiscardPanel from './DiscardPanel.vue'
 import FinishPanel from './FinishPanel.vue'
+import HandPanel from './HandPanel.vue'
 import LivePlate from './LivePlate.vue'
 import OtherPanel from './OtherPanel.vue'
 import MusclePanel from './MusclePanel.vue'
@@ -208,6 +210,35 @@ function bookProduct(p: { node: string; product: string; count?: number }) {
     ...(p.count && { count: p.count }),
   })
 }
+/** The word for who takes it stands in the log; the clock stops, and everything is confirmed before it goes. */
+const { busy: handing, problem: handFault, attempt: hand } = useAttempt()
+const handOver = (to: { bench: string; note: string }) =>
+  hand(async () => {
+    if (to.note.trim()) await book({ kind: 'noted', note: to.note.trim() })
+    if (opened.value && !board.value?.paused) await book({ kind: 'paused', note: 'handed over' })
+    await settled()
+    await data(
+      PUT('/breakdowns/{breakdown_id}/bench', {
+        params: { path: { breakdown_id: props.breakdown } },
+        body: { bench_id: to.bench },
+      }),
+    )
+    await queries.invalidateQueries()
+    await router.push({ name: 'rail' })
+  })
+/** Once nothing waits to be confirmed any more. */
+const settled = () =>
+  new Promise<void>((done) => {
+    const stop = watch(
+      () => pending.value.count,
+      (n) => {
+        if (n > 0) return
+        done()
+        void Promise.resolve().then(() => stop())
+      },
+      { immediate: true },
+    )
+  })
 async function look() {
   const found = ticked.value.join(' ')
   ticked.value = []
@@ -347,6 +378,14 @@ const keys = computed(() =>
           together.value = []
           toggle('other')
         },
+      },
+      {
+        key: 'g',
+        name: 'Hand over',
+        group: 'more',
+        off: !!board.value?.batch_id,
+        help: 'to another bench, which goes on where this one stopped',
+        run: () => toggle('hand', true),
       },
       {
         key: 'l',
@@ -504,7 +543,7 @@ useTitle(() => board.value && `${shortName(board.value.piece.name)} ${board.valu
             v-if="!closed && panel !== 'finish'"
             :booked="lastBooked"
             :can-undo="mayCut"
-            :fault="fault"
+            :fault="fault || handFault?.message || ''"
             :not-booked="refused?.event.net_g ? mass(refused.event.net_g) : ''"
             @undo="undo"
           />
@@ -561,11 +600,18 @@ useTitle(() => board.value && `${shortName(board.value.piece.name)} ${board.valu
             @product="bookProduct"
             @back="panel = ''"
           />
+          <HandPanel
+            v-if="panel === 'hand'"
+            :bench="board.bench.id"
+            :busy="handing"
+            @hand="handOver"
+            @back="panel = ''"
+          />
           <p v-if="warm && panel !== 'temp'" :class="warm.caution ? 'fault' : 'small'" data-test="temp">
             {{ warm.of }}: {{ temperature(warm.c) }}. {{ warm.caution }}
           </p>
           <BoardList
-            v-if="!inside && !['rows', 'tubs', 'temp', 'discard', 'finish', 'other'].includes(panel)"
+            v-if="!inside && !['rows', 'tubs', 'temp', 'discard', 'finish', 'other', 'hand'].includes(panel)"
             :board="board"
             :taken="pending.taken"
             :times="pending.times"

@@ -72,6 +72,9 @@ const before = computed(() =>
       </p></template
     >
     <template v-else-if="target && board.state !== 'closed'">
+      <p v-if="board.notes.length" class="noted" data-test="noted">
+        <span class="lead">Noted</span>{{ board.notes.at(-1) }}
+      </p>
       <h2>{{ target.name }}</h2>
       <p v-if="before.length" class="danger">
         {{ target.step ? 'Comes after' : 'Lies under' }} {{ before.map((w) => names[w]).join(', ') }}. Take that off

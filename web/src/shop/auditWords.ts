@@ -39,6 +39,7 @@ const said: Record<string, string> = {
   'piece.voided': 'voided a piece',
   'piece.restored': 'took the voiding of a piece back',
   'carcass.broken': 'broke a carcass',
+  'breakdown.handed_over': 'handed a piece to another bench',
   'piece.parted': 'hung the blocks of a piece on the rail',
   'plan.chosen': 'chose a plan',
   'plan.made': 'made a way to cut',
