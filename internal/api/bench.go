@@ -110,6 +110,9 @@ func (h *handlers) board(v bench.BoardView) contract.Board {
 			out.ClosedAt, out.CloseReason = some(v.Board.Ended), some(root.CloseReason)
 		}
 	}
+	if again := v.CutAgainOf(); len(again) > 0 {
+		out.CutAgain = &again
+	}
 	for _, n := range v.Board.Nodes {
 		out.Rows = append(out.Rows, boardRow(v, n))
 	}
@@ -319,4 +322,10 @@ func (h *handlers) HandOver(ctx context.Context, r contract.HandOverRequestObjec
 	}
 	doubts, err := h.work.Judge.BoardConflicts(ctx, v)
 	return contract.HandOver200JSONResponse(h.wholeBoard(v, doubts)), err
+}
+
+func (h *handlers) CutAgain(ctx context.Context, r contract.CutAgainRequestObject) (contract.CutAgainResponseObject,
+	error) {
+	id, err := h.work.Bench.CutAgain(ctx, r.BreakdownId, r.Body.Row)
+	return contract.CutAgain201JSONResponse{PieceId: id}, err
 }

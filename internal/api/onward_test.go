@@ -137,3 +137,93 @@ func TestAPieceIsHandedOver(t *testing.T) {
 		t.Errorf("a finished piece: %+v", p)
 	}
 }
+
+// byPlan books everything that a board asks for as its plan expects it, and closes.
+func (r *rig) byPlan(b contract.Board) contract.Board {
+	r.t.Helper()
+	for at := 1; b.Next != nil && at < 60; at++ {
+		i := slices.IndexFunc(b.Expected, func(e contract.Expected) bool { return e.Key == *b.Next })
+		e := b.Expected[i]
+		what := map[string]any{"net_g": math.Round(e.ExpectedG)}
+		if e.Step != nil {
+			what["step"] = *e.Step
+		}
+		kind := "trimmed"
+		switch {
+		case e.Block != nil:
+			kind, what["block"] = "parted", *e.Block
+		case e.Kind == "tub":
+			kind, what["part"] = "tubbed", e.Id
+		case e.Kind == "product":
+			kind, what["product"] = "portioned", e.Id
+		case e.Kind == "muscle":
+			kind, what["part"] = "seamed_off", e.Id
+		case e.Kind == "ingredient":
+			kind, what["part"] = "ingredient_added", e.Id
+		case e.Kind == "waste":
+			kind, what["part"], what["reason"] = "discarded", e.Id, "as usual"
+		default:
+			what["part"] = e.Id
+		}
+		b = r.book(b.Id, r.event(kind, at, what))
+	}
+	return r.book(b.Id, r.event("closed", 90, map[string]any{"reason": "as found"}))
+}
+
+// A standing roast that nobody bought hangs on the rail again, once, with its weight and what it cost, and is cut into
+// steaks and ribs like any other piece.
+func TestAStandingRoastIsCutAgain(t *testing.T) {
+	r := newRig(t)
+	lot := arrival("RIB-1")
+	lot["atlas_id"], lot["weight"], lot["price"], lot["form"] = "beef.rib", "4.1", "15.00", "three_chuck"
+	var l contract.Lot
+	r.ok("POST", "/api/v1/lots", lot, &l)
+	r.ok("PUT", "/api/v1/pieces/"+l.PieceIds[0]+"/plan", map[string]any{"plan_id": "standing_roast", "version": 1}, nil)
+	var b contract.Board
+	r.ok("POST", "/api/v1/pieces/"+l.PieceIds[0]+"/breakdown", map[string]any{"bench_id": r.shop.Benches[0].Id}, &b)
+	b = r.book(b.Id, r.event("opened", 0, map[string]any{"net_g": 4100}))
+	at := base + "/breakdowns/" + b.Id + "/again"
+	b = r.byPlan(b)
+	if b.CutAgain == nil || len(*b.CutAgain) != 1 {
+		t.Fatalf("what may be cut again: %v", b.CutAgain)
+	}
+	row := (*b.CutAgain)[0]
+	roast := b.Rows[slices.IndexFunc(b.Rows, func(x contract.BoardRow) bool { return x.EventId == row })]
+	var hung contract.HungPiece
+	r.ok("POST", at, map[string]any{"row": row}, &hung)
+	var page contract.PieceDetail
+	r.ok("GET", base+"/pieces/"+hung.PieceId, nil, &page)
+	if page.Card.WeightG != roast.WeightG || page.Card.AtlasId != "beef.rib" || from(page.Lot.Form) != "opened_roast" ||
+		!strings.HasPrefix(page.Lot.LotNumber, "RIB-1/R") || page.Lot.SlaughteredOn != l.SlaughteredOn {
+		t.Errorf("it hangs as %+v of %+v", page.Card, page.Lot)
+	}
+	// what the roast cost, with the work on it, is what the new piece costs
+	var c contract.Comparison
+	r.ok("GET", base+"/breakdowns/"+b.Id+"/comparison", nil, &c)
+	i := slices.IndexFunc(c.Costs, func(x contract.CostRow) bool { return x.Id == "beef.standing_roast" })
+	if cost := num(t, page.Lot.Cost); i < 0 || math.Abs(cost-num(t, c.Costs[i].Cost)) > 0.02 {
+		t.Errorf("it cost %.2f, the roast %+v", cost, c.Costs)
+	}
+	if p := r.fails("POST", at, map[string]any{"row": row}); p.Status != 409 || !has(p, "row", "hangs") {
+		t.Errorf("twice: %+v", p)
+	}
+	if p := r.fails("POST", at, map[string]any{"row": b.Rows[0].EventId}); !has(p, "row", "unknown") {
+		t.Errorf("the piece itself: %+v", p)
+	}
+	r.ok("PUT", "/api/v1/pieces/"+hung.PieceId+"/plan", map[string]any{"plan_id": "boned_out", "version": 1}, nil)
+	var again contract.Board
+	r.ok("POST", "/api/v1/pieces/"+hung.PieceId+"/breakdown", map[string]any{"bench_id": r.shop.Benches[0].Id}, &again)
+	again = r.book(again.Id, r.event("opened", 0, map[string]any{"net_g": roast.WeightG}))
+	for _, e := range again.Expected {
+		if e.Id == "mince_trim" && e.ExpectedG > 0.1*roast.WeightG {
+			t.Errorf("%g g of trim from a roast that was trimmed", e.ExpectedG)
+		}
+	}
+	if again = r.byPlan(again); again.State != "closed" {
+		t.Errorf("%s", again.State)
+	}
+	if p := r.fails("POST", base+"/breakdowns/"+b.Id+"/events",
+		r.event("reopened", 95, map[string]any{"reason": "a wrong weight"})); p.Status != 409 {
+		t.Errorf("what hangs again was taken back: %+v", p)
+	}
+}

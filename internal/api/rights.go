@@ -107,6 +107,7 @@ var rights = map[string]right{
 	"GET /breakdowns/{breakdown_id}/stream":           {roles: all, pin: true, scope: "read"},
 	"GET /breakdowns/{breakdown_id}":                  {roles: all, pin: true, scope: "read"},
 	"GET /breakdowns/{breakdown_id}/events":           {roles: all, pin: true, scope: "read"},
+	"POST /breakdowns/{breakdown_id}/again":           {roles: cut, pin: true, scope: "record"},
 	"PUT /breakdowns/{breakdown_id}/bench":            {roles: cut, pin: true, scope: "record"},
 	"POST /breakdowns/{breakdown_id}/events":          {roles: cut, pin: true, scope: "record"},
 	"GET /breakdowns/{breakdown_id}/yields":           {roles: all, pin: true, scope: "read"},

@@ -2327,6 +2327,9 @@ type Board struct {
 	CloseReason *string    `json:"close_reason,omitempty"`
 	ClosedAt    *time.Time `json:"closed_at,omitempty"`
 
+	// CutAgain Of a finished piece: rows of what may be cut again
+	CutAgain *[]string `json:"cut_again,omitempty"`
+
 	// Done Steps of the plan for which something was booked, ticked or left out
 	Done     []string   `json:"done"`
 	Expected []Expected `json:"expected"`
@@ -2914,6 +2917,12 @@ type CurvePoint struct {
 	Min float64 `json:"min"`
 }
 
+// CutAgain defines model for CutAgain.
+type CutAgain struct {
+	// Row The event of its weighing
+	Row string `json:"row"`
+}
+
 // Cutter defines model for Cutter.
 type Cutter struct {
 	Id   string `json:"id"`
@@ -3450,6 +3459,11 @@ type HistoryPieces struct {
 	// Next Where the next page goes on; left out after the last
 	Next   *string        `json:"next,omitempty"`
 	Pieces []HistoryPiece `json:"pieces"`
+}
+
+// HungPiece defines model for HungPiece.
+type HungPiece struct {
+	PieceId string `json:"piece_id"`
 }
 
 // Ingredient defines model for Ingredient.
@@ -6153,6 +6167,9 @@ type CommandScaleJSONRequestBody = ScaleCommand
 // BestUseJSONRequestBody defines body for BestUse for application/json ContentType.
 type BestUseJSONRequestBody = BestUseAsk
 
+// CutAgainJSONRequestBody defines body for CutAgain for application/json ContentType.
+type CutAgainJSONRequestBody = CutAgain
+
 // HandOverJSONRequestBody defines body for HandOver for application/json ContentType.
 type HandOverJSONRequestBody = HandOver
 
@@ -6419,6 +6436,9 @@ type ServerInterface interface {
 	// GetBoard The board, folded from the breakdown's events
 	// (GET /breakdowns/{breakdown_id})
 	GetBoard(ctx *echo.Context, breakdownId BreakdownId, params GetBoardParams) error
+	// CutAgain Hang something that was sold whole on the rail again, to be cut further, with its weight and what it cost
+	// (POST /breakdowns/{breakdown_id}/again)
+	CutAgain(ctx *echo.Context, breakdownId BreakdownId) error
 	// HandOver Give a piece that is being cut to another bench, with all that is on its board
 	// (PUT /breakdowns/{breakdown_id}/bench)
 	HandOver(ctx *echo.Context, breakdownId BreakdownId) error
@@ -7336,6 +7356,22 @@ func (w *ServerInterfaceWrapper) GetBoard(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetBoard(ctx, breakdownId, params)
+	return err
+}
+
+// CutAgain converts echo context to params.
+func (w *ServerInterfaceWrapper) CutAgain(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "breakdown_id" -------------
+	var breakdownId BreakdownId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "breakdown_id", ctx.Param("breakdown_id"), &breakdownId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter breakdown_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CutAgain(ctx, breakdownId)
 	return err
 }
 
@@ -9483,6 +9519,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/breakdowns/:breakdown_id", wrapper.GetBoard, options.OperationMiddlewares["getBoard"]...)
 	router.GET(options.BaseURL+"/breakdowns/:breakdown_id/events", wrapper.ListEvents, options.OperationMiddlewares["listEvents"]...)
 	router.POST(options.BaseURL+"/breakdowns/:breakdown_id/events", wrapper.BookEvent, options.OperationMiddlewares["bookEvent"]...)
+	router.POST(options.BaseURL+"/breakdowns/:breakdown_id/again", wrapper.CutAgain, options.OperationMiddlewares["cutAgain"]...)
 	router.PUT(options.BaseURL+"/breakdowns/:breakdown_id/bench", wrapper.HandOver, options.OperationMiddlewares["handOver"]...)
 	router.GET(options.BaseURL+"/breakdowns/:breakdown_id/yields", wrapper.GetYields, options.OperationMiddlewares["getYields"]...)
 	router.POST(options.BaseURL+"/batches", wrapper.StartBatch, options.OperationMiddlewares["startBatch"]...)
@@ -10679,6 +10716,46 @@ type GetBoarddefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetBoarddefaultApplicationProblemPlusJSONResponse) VisitGetBoardResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CutAgainRequestObject struct {
+	BreakdownId BreakdownId `json:"breakdown_id"`
+	Body        *CutAgainJSONRequestBody
+}
+
+type CutAgainResponseObject interface {
+	VisitCutAgainResponse(w http.ResponseWriter) error
+}
+
+type CutAgain201JSONResponse HungPiece
+
+func (response CutAgain201JSONResponse) VisitCutAgainResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CutAgaindefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CutAgaindefaultApplicationProblemPlusJSONResponse) VisitCutAgainResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -15469,6 +15546,9 @@ type StrictServerInterface interface {
 	// GetBoard The board, folded from the breakdown's events
 	// (GET /breakdowns/{breakdown_id})
 	GetBoard(ctx context.Context, request GetBoardRequestObject) (GetBoardResponseObject, error)
+	// CutAgain Hang something that was sold whole on the rail again, to be cut further, with its weight and what it cost
+	// (POST /breakdowns/{breakdown_id}/again)
+	CutAgain(ctx context.Context, request CutAgainRequestObject) (CutAgainResponseObject, error)
 	// HandOver Give a piece that is being cut to another bench, with all that is on its board
 	// (PUT /breakdowns/{breakdown_id}/bench)
 	HandOver(ctx context.Context, request HandOverRequestObject) (HandOverResponseObject, error)
@@ -16640,6 +16720,54 @@ func (sh *strictHandler) GetBoard(ctx *echo.Context, breakdownId BreakdownId, pa
 		return err
 	} else if validResponse, ok := response.(GetBoardResponseObject); ok {
 		return validResponse.VisitGetBoardResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CutAgain operation middleware
+func (sh *strictHandler) CutAgain(ctx *echo.Context, breakdownId BreakdownId) error {
+	var request CutAgainRequestObject
+
+	request.BreakdownId = breakdownId
+
+	var body CutAgainJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CutAgain(ctx.Request().Context(), request.(CutAgainRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CutAgain")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CutAgainResponseObject); ok {
+		return validResponse.VisitCutAgainResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

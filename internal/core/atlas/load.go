@@ -270,6 +270,18 @@ func (a *Atlas) checkOnward() []error {
 					faults = append(faults, fmt.Errorf("%s: plans.%s.products.%s: is not another piece of this species", p.ID, pl.ID,
 						pr.ID))
 				}
+				if pr.Again == nil {
+					continue
+				}
+				at, ok := a.byID[pr.Again.Piece]
+				if ok {
+					_, ok = a.Pieces[at].Form(pr.Again.Form)
+				}
+				if !ok || a.Pieces[at].Species != p.Species {
+					faults = append(faults,
+						fmt.Errorf("%s: plans.%s.products.%s.again: is not a form of a piece of this species", p.ID,
+							pl.ID, pr.ID))
+				}
 			}
 		}
 	}

@@ -82,8 +82,16 @@ type Product struct {
 	// Keeps names what stays on that full dressing would take: "the tendon line", "skin and scored fat". The price is for
 	// that.
 	Keeps string `yaml:"keeps" json:"keeps,omitempty"`
+	// Again is what it hangs on the rail as where it is cut once more: a standing roast that nobody bought.
+	Again *Again `yaml:"again" json:"again,omitempty"`
 	// Say is how it is cut, in a plan of percentages that goes straight through; a plan in steps says it with the step.
 	Say steps.Say `yaml:"say" json:"say,omitzero"`
+}
+
+// Again names a piece of the atlas, and one of its forms.
+type Again struct {
+	Piece string `yaml:"piece" json:"piece"`
+	Form  string `yaml:"form" json:"form"`
 }
 
 // Treatments are the words for [Product.Treated].

@@ -192,7 +192,7 @@ func (s *Service) prepare(ctx context.Context, b booking, v *BoardView) (_ *stor
 			fault.NewConflict("", "carcass", "A carcass that was broken stays so: its pieces hang on the rail.",
 				"Correct the pieces on the page of its lot.")
 	}
-	if e.Kind == seam.Reopened && leavesPieces(v.Plan) {
+	if e.Kind == seam.Reopened {
 		hung, err := s.store.HungFrom(ctx, v.Shop.ID, v.Card.Row.Piece.ID)
 		if err == nil && hung {
 			err = fault.NewConflict("", "hung", "What was cut from it to be cut further hangs on the rail already.",

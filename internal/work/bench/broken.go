@@ -216,25 +216,15 @@ func (s *Service) hangBlocks(ctx context.Context, tx *store.Store, shop shop.Wit
 	if err != nil {
 		return audit.Change{}, err
 	}
-	sheet, err := s.SheetAsCut(ctx, v)
-	if err != nil {
-		return audit.Change{}, err
-	}
-	costs, err := value.CostsOf(sheet.Alternative("", false), value.NRV, false, new(big.Rat))
-	if err != nil {
-		costs, err = value.CostsOf(sheet.Alternative("", false), value.Physical, false, new(big.Rat))
-	}
+	costs, err := s.costsAsCut(ctx, v)
 	if err != nil {
 		return audit.Change{}, err
 	}
 	blocks, _ := s.atlas.Onward()
 	made, n := map[string]any{}, 0
 	for _, id := range blocks {
-		lot := store.Lot{PublicID: store.NewID(), ShopID: shop.ID, LotNumber: fmt.Sprintf("%s/%d", brokenNumber(h), n+1),
-			Supplier: h.Lot.Supplier, AtlasID: id, PricePer: "kg", SlaughteredOn: h.Lot.SlaughteredOn,
-			PackedOn: later(h.Lot.PackedOn, shop.Day(s.now())), Findings: []string{}, About: h.Lot.About, ReceivedAt: s.now(),
-			Version: 1, FromPieceID: &h.Piece.ID}
-		lot.About.TemperatureC = nil
+		lot := s.lotFrom(shop, h, fmt.Sprintf("%s/%d", brokenNumber(h), n+1))
+		lot.AtlasID = id
 		var pieces []store.Piece
 		for _, node := range v.Board.Nodes {
 			if node.Event == seam.Portioned && node.Product == id {
@@ -247,12 +237,8 @@ func (s *Service) hangBlocks(ctx context.Context, tx *store.Store, shop shop.Wit
 			continue
 		}
 		n++
-		lot.Pieces, lot.Price = len(pieces), "0"
-		for _, row := range costs.Products {
-			if row.ID == sheet.Atlas.Species+"."+id && row.Joint.Sign() > 0 {
-				lot.Price = row.Joint.Over(measure.Mass(lot.TotalMg).In(measure.UnitKilogram)).Text(measure.PriceDecimals)
-			}
-		}
+		lot.Pieces = len(pieces)
+		lot.Price = costs[v.Card.Piece.Species+"."+id].Text(measure.PriceDecimals)
 		if err := tx.CreateLot(ctx, &lot, pieces); err != nil {
 			return audit.Change{}, err
 		}
@@ -261,6 +247,38 @@ func (s *Service) hangBlocks(ctx context.Context, tx *store.Store, shop shop.Wit
 	}
 	return audit.Change{Action: "piece.parted", Subject: h.Lot.PublicID, SubjectName: stock.PieceName(h), Became: made},
 		nil
+}
+
+// costsAsCut is what each product of a finished piece cost a kilogram, by key: its part of the block, labour and
+// discard by what it brings (net realisable value), or by weight where prices are missing.
+func (s *Service) costsAsCut(ctx context.Context, v BoardView) (map[string]measure.Money, error) {
+	sheet, err := s.SheetAsCut(ctx, v)
+	if err != nil {
+		return nil, err
+	}
+	costs, err := value.CostsOf(sheet.Alternative("", false), value.NRV, false, new(big.Rat))
+	if err != nil {
+		costs, err = value.CostsOf(sheet.Alternative("", false), value.Physical, false, new(big.Rat))
+	}
+	if err != nil {
+		return nil, err
+	}
+	out := map[string]measure.Money{}
+	for _, row := range costs.Products {
+		if row.Mass > 0 && row.Joint.Sign() > 0 {
+			out[row.ID] = row.Joint.Over(row.Mass.In(measure.UnitKilogram))
+		}
+	}
+	return out, nil
+}
+
+// lotFrom is a lot of what a piece was cut into: of its animal, supplier and age, with a number of its own.
+func (s *Service) lotFrom(shop shop.WithPlans, h store.PieceRow, number string) store.Lot {
+	lot := store.Lot{PublicID: store.NewID(), ShopID: shop.ID, LotNumber: number, Supplier: h.Lot.Supplier, PricePer: "kg",
+		SlaughteredOn: h.Lot.SlaughteredOn, PackedOn: later(h.Lot.PackedOn, shop.Day(s.now())), Findings: []string{},
+		About: h.Lot.About, ReceivedAt: s.now(), Version: 1, FromPieceID: &h.Piece.ID}
+	lot.About.TemperatureC = nil
+	return lot
 }
 
 // leavesPieces says whether a plan leaves blocks that are cut further as pieces of their own.

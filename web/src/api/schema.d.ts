@@ -1103,6 +1103,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/breakdowns/{breakdown_id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Hang something that was sold whole on the rail again, to be cut further, with its weight and what it cost */
+        post: operations["cutAgain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/breakdowns/{breakdown_id}/bench": {
         parameters: {
             query?: never;
@@ -4767,6 +4784,8 @@ export interface components {
             temps: components["schemas"]["TakenTemp"][];
             /** @description Of the batch that the piece is cut in */
             batch_id?: string;
+            /** @description Of a finished piece: rows of what may be cut again */
+            cut_again?: string[];
             /** @description What was noted on the way, oldest first */
             notes: string[];
             /** @description Steps of the plan for which something was booked, ticked or left out */
@@ -4792,6 +4811,13 @@ export interface components {
             source?: string;
             /** @description Where it is above or below what meat at a bench may have */
             caution?: string;
+        };
+        CutAgain: {
+            /** @description The event of its weighing */
+            row: string;
+        };
+        HungPiece: {
+            piece_id: string;
         };
         HandOver: {
             bench_id: string;
@@ -7525,6 +7551,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Board"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    cutAgain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                breakdown_id: components["parameters"]["BreakdownId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CutAgain"];
+            };
+        };
+        responses: {
+            /** @description The piece that hangs there now */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HungPiece"];
                 };
             };
             default: components["responses"]["Problem"];

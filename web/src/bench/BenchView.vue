@@ -5,7 +5,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import SeamMap, { type MapMark } from '../components/SeamMap.vue'
 import StateNote from '../components/StateNote.vue'
-import { data, PUT, type S } from '../api/client'
+import { data, POST, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
@@ -210,6 +210,18 @@ function bookProduct(p: { node: string; product: string; count?: number }) {
     ...(p.count && { count: p.count }),
   })
 }
+/** What was sold whole hangs on the rail again, and is planned like any other piece. */
+const cutAgain = (row: string) =>
+  hand(async () => {
+    const { piece_id } = await data(
+      POST('/breakdowns/{breakdown_id}/again', {
+        params: { path: { breakdown_id: props.breakdown } },
+        body: { row },
+      }),
+    )
+    await queries.invalidateQueries()
+    await router.push({ name: 'plan', params: { piece: piece_id } })
+  })
 /** The word for who takes it stands in the log; the clock stops, and everything is confirmed before it goes. */
 const { busy: handing, problem: handFault, attempt: hand } = useAttempt()
 const handOver = (to: { bench: string; note: string }) =>
@@ -519,10 +531,11 @@ useTitle(() => board.value && `${shortName(board.value.piece.name)} ${board.valu
             v-else-if="closed"
             :board="board"
             :may-cut="mayCut"
-            :problem="fault"
+            :problem="fault || handFault?.message"
             @judge="goJudge"
             @rail="router.push({ name: 'rail' })"
             @reopen="reopen"
+            @again="cutAgain"
           />
           <LivePlate
             v-else

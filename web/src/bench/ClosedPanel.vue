@@ -9,7 +9,9 @@ import YieldsTable from './YieldsTable.vue'
 import { counted } from '../words/counted'
 
 const props = defineProps<{ board: S['Board']; mayCut: boolean; problem?: string }>()
-const emit = defineEmits<{ judge: []; rail: []; reopen: [string] }>()
+const emit = defineEmits<{ judge: []; rail: []; reopen: [string]; again: [string] }>()
+/** What was sold whole and may be cut again. */
+const again = computed(() => props.board.rows.filter((r) => props.board.cut_again?.includes(r.event_id)))
 const { mass } = useShop()
 const asking = ref(false)
 const reason = ref('')
@@ -55,6 +57,16 @@ const opened = computed(() => props.board.rows.filter((r) => r.kind !== 'opened'
         }}.
       </p>
     </template>
+    <div v-if="again.length && mayCut" class="row">
+      <PvButton
+        v-for="r in again"
+        :key="r.event_id"
+        severity="secondary"
+        :label="`Cut the ${shortName(r.name).toLowerCase()} again`"
+        data-test="again"
+        @click="emit('again', r.event_id)"
+      />
+    </div>
     <div class="row">
       <PvButton v-if="board.piece.carcass" label="To the rail" autofocus @click="emit('rail')" />
       <PvButton v-else label="Judge the muscles" autofocus @click="emit('judge')" />

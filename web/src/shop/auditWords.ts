@@ -40,6 +40,7 @@ const said: Record<string, string> = {
   'piece.restored': 'took the voiding of a piece back',
   'carcass.broken': 'broke a carcass',
   'breakdown.handed_over': 'handed a piece to another bench',
+  'product.cut_again': 'hung a product on the rail to be cut again',
   'piece.parted': 'hung the blocks of a piece on the rail',
   'plan.chosen': 'chose a plan',
   'plan.made': 'made a way to cut',
