@@ -201,7 +201,8 @@ func TestAStandingRoastIsCutAgain(t *testing.T) {
 	var c contract.Comparison
 	r.ok("GET", base+"/breakdowns/"+b.Id+"/comparison?method=physical", nil, &c)
 	i := slices.IndexFunc(c.Costs, func(x contract.CostRow) bool { return x.Id == "beef.standing_roast" })
-	if cost := num(t, page.Lot.Cost); i < 0 || math.Abs(cost-(num(t, c.Costs[i].Cost)-0.12*c.Costs[i].WeightG/1000)) > 0.02 {
+	if cost := num(t, page.Lot.Cost); i < 0 ||
+		math.Abs(cost-(num(t, c.Costs[i].Cost)-0.12*c.Costs[i].WeightG/1000)) > 0.02 {
 		t.Errorf("it cost %.2f, the roast %+v", cost, c.Costs)
 	}
 	if p := r.fails("POST", at, map[string]any{"row": row}); p.Status != 409 || !has(p, "row", "hangs") {
