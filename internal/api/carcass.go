@@ -2,6 +2,7 @@ package api
 
 import (
 	"context"
+	"strings"
 
 	"falda/internal/api/contract"
 	"falda/internal/core/atlas"
@@ -63,7 +64,8 @@ func carcass(a *atlas.Atlas, c atlas.Carcass, market string) contract.Carcass {
 func carcassAsked(b contract.CarcassRequest) compare.CarcassAsk {
 	return compare.CarcassAsk{Weight: from(b.Weight), Unit: string(from(b.WeightUnit)), Price: from(b.Price),
 		PricePer: string(from(b.PricePer)), Plan: from(b.PlanId), Swaps: from(b.Plans), Heads: from(b.Heads),
-		Market: from(b.Market)}
+		Market: from(b.Market), Division: from(b.Division), OtherSide: from(b.OtherSide), SoldWhole: from(b.SoldWhole),
+		WholePrice: from(b.WholePrice), WholePer: string(from(b.WholePer))}
 }
 
 func (h *handlers) CarcassValue(ctx context.Context,
@@ -90,10 +92,21 @@ func carcassValue(v compare.CarcassView) contract.CarcassValue {
 		Flows: []contract.CarcassFlow{}, Plans: each(v.Carcass.Plans, func(p atlas.CarcassPlan) contract.CarcassWay {
 			return contract.CarcassWay{Id: p.ID, Name: p.Name, Why: p.Why}
 		})}
+	out.Division, out.EvenPrice, out.EvenPer = v.Division.ID, v.Even.Amount.String(), string(v.Even.Per)
+	out.Divisions = each(v.Ways, func(d compare.CarcassDivision) contract.CarcassDivisionValue {
+		return contract.CarcassDivisionValue{Id: d.ID, Name: d.Name, Note: d.Note, Head: d.Head.String(),
+			More: d.Head.Sub(v.Ways[0].Head).String(), Minutes: round(d.Minutes, 1), Priced: d.Priced}
+	})
+	if w := v.Whole; w != nil {
+		out.Whole = &contract.CarcassWhole{Price: priceText(w.Price), PricePer: string(w.Price.Per), Head: w.Head.String(),
+			More: w.More.String()}
+	}
 	for i, p := range v.Pieces {
-		x := contract.CarcassPieceValue{Id: p.Piece.ID, Name: p.Piece.Name, Count: p.Count, WeightG: p.Mass.Grams(),
-			PlanId: p.PlanID, PlannedId: p.Planned, Sales: r.Pieces[i].Sales.String(), ExtraMinutes: p.Minutes,
-			Plans: each(p.Piece.Plans, func(pl atlas.Plan) contract.Named { return contract.Named{Id: pl.ID, Name: pl.Name} })}
+		x := contract.CarcassPieceValue{Id: p.Piece.ID, Name: p.Name(), Count: p.Count(), Side: some(p.Side),
+			WeightG: p.Mass.Grams(), PlanId: p.PlanID, PlannedId: p.Planned, Sales: r.Pieces[i].Sales.String(),
+			ExtraMinutes: p.Minutes,
+			Plans: each(p.Piece.Plans,
+				func(pl atlas.Plan) contract.Named { return contract.Named{Id: pl.ID, Name: pl.Name} })}
 		if p.PlanID != p.Planned {
 			x.Gain = some(p.Gain.String())
 		}
@@ -111,10 +124,16 @@ func carcassValue(v compare.CarcassView) contract.CarcassValue {
 		out.Lines = append(out.Lines, x)
 	}
 	out.Names = map[string]string{"carcass": v.Carcass.Name, "product/waste": "Waste", "product/loss": "Lost"}
-	for _, p := range v.Pieces {
-		out.Names["piece/"+p.Piece.ID] = p.Piece.Name
+	for i, p := range v.Pieces {
+		id := r.Pieces[i].ID()
+		out.Names["piece/"+id], out.Names["part/"+id+"/"+roll.WholePart] = p.Name(), p.Piece.Name
 		for _, part := range p.Piece.Parts() {
-			out.Names["part/"+p.Piece.ID+"/"+part.ID] = part.Name
+			out.Names["part/"+id+"/"+part.ID] = part.Name
+		}
+	}
+	for _, f := range r.Flows {
+		if out.Names[f.To] == "" && strings.HasPrefix(f.To, "part/") {
+			out.Names[f.To] = "Ingredients"
 		}
 	}
 	for _, b := range r.OtherYields {

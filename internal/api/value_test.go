@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"math"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 	"testing"
@@ -229,6 +230,60 @@ func TestHistoryOverTheWire(t *testing.T) {
 	}
 }
 
+// carcassOtherwise breaks a lamb another way, cuts left and right each its own way, and sells a piece and the whole as
+// they are. No demand is limited yet, so every answer is a sum.
+func carcassOtherwise(t *testing.T, ask func(map[string]any) contract.CarcassValue) {
+	t.Helper()
+	v := ask(nil)
+	head := func(v contract.CarcassValue) float64 { return num(t, v.Totals.Head.Value) }
+	if len(v.Divisions) != 6 || v.Division != "usual" {
+		t.Errorf("%d divisions, broken by %q", len(v.Divisions), v.Division)
+	}
+	for _, d := range v.Divisions {
+		broken := ask(map[string]any{"division": d.Id})
+		if math.Abs(head(broken)-num(t, d.Head)) > 0.001 || broken.Minutes != d.Minutes || broken.Division != d.Id {
+			t.Errorf("broken by %s a head leaves %s in %g min, in the list %s in %g", d.Id, broken.Totals.Head.Value,
+				broken.Minutes, d.Head, d.Minutes)
+		}
+		total := 0.0
+		for _, f := range broken.Flows {
+			if f.From == "carcass" {
+				total += f.WeightG
+			}
+		}
+		if math.Abs(total-20_000) > 1e-6 {
+			t.Errorf("broken by %s the bands begin with %g g", d.Id, total)
+		}
+	}
+	// each leg its own way: a lamb is the mean of one cut all the one way and one cut all the other
+	one := ask(map[string]any{"plans": map[string]string{"lamb.leg_chump": "seamed"}})
+	both := ask(map[string]any{"plans": map[string]string{"lamb.leg_chump": "seamed"},
+		"other_side": map[string]string{"lamb.leg_chump": "band_saw"}}) // as the traditional plan has it
+	if off := head(both) - (head(one)+head(v))/2; math.Abs(off) > 0.02 || len(both.Pieces) != len(v.Pieces)+1 ||
+		math.Abs(both.Minutes-(one.Minutes+v.Minutes)/2) > 0.051 {
+		t.Errorf("left and right: %.2f and %g min, one way %.2f and %g, the other %.2f and %g", head(both), both.Minutes,
+			head(one), one.Minutes, head(v), v.Minutes)
+	}
+	// sold at what it is even at, a carcass leaves what it does cut; a coin more a kilogram is 20 kg of it
+	even := ask(map[string]any{"whole_price": v.EvenPrice, "whole_per": v.EvenPer})
+	dear := ask(map[string]any{"whole_price": fmt.Sprint(num(t, v.EvenPrice) + 1), "whole_per": "kg"})
+	if even.Whole == nil || math.Abs(num(t, even.Whole.More)) > 0.1 || dear.Whole == nil ||
+		math.Abs(num(t, dear.Whole.Head)-num(t, even.Whole.Head)-20) > 0.001 ||
+		math.Abs(num(t, even.Whole.Head)-(num(t, v.EvenPrice)*20-160)) > 0.001 {
+		t.Errorf("sold whole: %+v, a coin dearer %+v", even.Whole, dear.Whole)
+	}
+	// a piece sold as it is brings its weight by its price
+	neck := map[string]any{"division": "shoulders", "plans": map[string]string{"lamb.neck": "whole"}, "whole_per": "kg"}
+	unpriced := ask(neck)
+	neck["sold_whole"] = map[string]string{"lamb.neck": "6.50"}
+	sold := ask(neck)
+	i := slices.IndexFunc(sold.Pieces, func(p contract.CarcassPieceValue) bool { return p.Id == "lamb.neck" })
+	if p := sold.Pieces[i]; p.PlanId != "whole" || math.Abs(num(t, p.Sales)-0.8*6.50) > 0.02 || // 4 % of 20 kg
+		len(sold.Unpriced) != 0 || len(unpriced.Unpriced) != 1 {
+		t.Errorf("the neck sold whole: %+v, unpriced %q and %q", p, unpriced.Unpriced, sold.Unpriced)
+	}
+}
+
 // A whole lamb from plans per piece: a swap shows in the head, what a week cannot sell goes at its fallback, and the
 // year is its seasons.
 func TestCarcassValueOverTheWire(t *testing.T) {
@@ -277,6 +332,7 @@ func TestCarcassValueOverTheWire(t *testing.T) {
 			t.Errorf("the rack's swap brings %v, the head changes by %.2f", p.Gain, d)
 		}
 	}
+	carcassOtherwise(t, ask)
 	// a cap on what the week makes most of: the rest goes at 1.00
 	line := v.Lines[0]
 	for _, l := range v.Lines {
@@ -325,9 +381,13 @@ func TestCarcassValueOverTheWire(t *testing.T) {
 		t.Errorf("only %d swaps were looked at", looked)
 	}
 	for field, more := range map[string]map[string]any{
-		"plans.lamb.rack": {"plans": map[string]string{"lamb.rack": "magic"}},
-		"plans.lamb.tail": {"plans": map[string]string{"lamb.tail": "x"}},
-		"plan_id":         {"plan_id": "magic"}, "heads": {"heads": -1}, "weight": {"weight": "0"}, "price": {"price": "x"},
+		"plans.lamb.rack":      {"plans": map[string]string{"lamb.rack": "magic"}},
+		"plans.lamb.tail":      {"plans": map[string]string{"lamb.tail": "x"}},
+		"plans.lamb.neck":      {"plans": map[string]string{"lamb.neck": "traditional"}}, // the usual division has none
+		"other_side.lamb.rack": {"other_side": map[string]string{"lamb.rack": "magic"}},
+		"sold_whole.lamb.tail": {"sold_whole": map[string]string{"lamb.tail": "3"}},
+		"division":             {"division": "thirds"}, "whole_price": {"whole_price": "x", "whole_per": "kg"},
+		"plan_id": {"plan_id": "magic"}, "heads": {"heads": -1}, "weight": {"weight": "0"}, "price": {"price": "x"},
 	} {
 		body := map[string]any{"weight": "20", "weight_unit": "kg", "price_per": "kg"}
 		for k, v := range more {

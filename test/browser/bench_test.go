@@ -92,7 +92,7 @@ func TestDressMoveAndReopen(t *testing.T) {
 	s.eval("(() => { const r = document.querySelector('#slider'); r.value = '3'; r.dispatchEvent(new Event('input', " +
 		"{bubbles: true})) })()")
 	s.says("After 3 of")
-	s.says("1.000 kg weighed off, 5.600 kg unaccounted for")
+	s.says("0.180 kg weighed off, 6.420 kg unaccounted for")
 }
 
 // Two screens on one board: what one books the other shows, without a touch.

@@ -13,7 +13,7 @@ func TestCooking(t *testing.T) {
 	a := start(t, t.TempDir(), "127.0.0.1:0")
 	phone, _ := open(t, "")
 	p := show(t, phone, a.url+"/cook/beef.top_sirloin/tri_tip_whole", 390, 844)
-	p.says("Whole tri-tip: 960 g, feeds 3.")
+	p.says("Whole tri-tip: 890 g, feeds 2.")
 	p.says("Out of the heat at 59 °C") // it opens at the least done that is not below its floor
 	p.says("the safe floor is 63 °C")
 	p.eval("(() => { const s = document.querySelector('label.ask select'); s.value = 'medium_rare'; s.dispatchEvent(new " +

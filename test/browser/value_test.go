@@ -147,10 +147,27 @@ func aWholeCarcass(t *testing.T, a *app, b *rod.Browser) {
 	folded := s.eval("document.querySelectorAll('.flow svg path').length")
 	s.enter()
 	s.until("its muscles are drawn", "document.querySelectorAll('.flow svg path').length > "+folded)
+	// the two legs each its own way; the neck on its own and sold as it is; the lamb sold as it is
+	s.choose("button[data-part='lamb.leg_chump']")
+	s.choosing("Plan of Leg with chump, bone-in, the other one", "seamed")
+	s.until("each brings its own", "[...document.querySelectorAll('[data-test=pieces] tbody tr')].filter(r => "+
+		"r.innerText.startsWith('Leg') && r.innerText.includes('3.10')).length === 2")
+	s.choose("[data-test=divisions] input[value=shoulders]")
+	s.says("Shoulders lifted off the ribs")
+	s.until("it has other pieces", "document.querySelector('[data-test=pieces]').innerText.includes('neck')")
+	s.choosing("Plan of Neck, whole, bone-in", "whole")
+	s.says("What it brings cannot be said yet: 1 of")
+	s.put("[id='sold-lamb.neck']", "6.50")
+	s.enter()
+	s.says("Cut so, a carcass leaves")
+	s.put("#cv-whole", "12")
+	s.enter()
+	s.until("whole it brings that", "document.querySelector('[data-test=whole]')?.innerText.includes('€') && "+
+		"/Sold whole it would leave €[0-9.]+ (less|more)/.test(document.querySelector('[data-test=carcass-sentence]').innerText)")
 	s.put("#cv-heads", "x")
 	s.enter()
 	s.says("Must be from 1 to 10000")
-	s.choose("input[value='beef.side']")
+	s.picks("[role=combobox]#cv-carcass", "beef.side")
 	s.until("the side is there", "document.querySelectorAll('[data-test=pieces] tbody tr').length > 8")
 	s.until("its yield grade too",
 		"document.querySelector('[data-test=yield-grade]')?.innerText.includes('most saleable meat')")

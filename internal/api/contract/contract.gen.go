@@ -503,6 +503,24 @@ func (e CarcassRequestWeightUnit) Valid() bool {
 	}
 }
 
+// Defines values for CarcassRequestWholePer.
+const (
+	CarcassRequestWholePerKg CarcassRequestWholePer = "kg"
+	CarcassRequestWholePerLb CarcassRequestWholePer = "lb"
+)
+
+// Valid indicates whether the value is a known member of the CarcassRequestWholePer enum.
+func (e CarcassRequestWholePer) Valid() bool {
+	switch e {
+	case CarcassRequestWholePerKg:
+		return true
+	case CarcassRequestWholePerLb:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for CostRowKind.
 const (
 	CostRowKindByProduct CostRowKind = "by_product"
@@ -2599,6 +2617,22 @@ type CarcassDivision struct {
 	Name string  `json:"name"`
 }
 
+// CarcassDivisionValue defines model for CarcassDivisionValue.
+type CarcassDivisionValue struct {
+	// Head What a carcass leaves by the plan of the whole throughout
+	Head    string  `json:"head"`
+	Id      string  `json:"id"`
+	Minutes float64 `json:"minutes"`
+
+	// More Than by the usual division
+	More string `json:"more"`
+	Name string `json:"name"`
+	Note string `json:"note"`
+
+	// Priced All of what it becomes has a price
+	Priced bool `json:"priced"`
+}
+
 // CarcassFlow defines model for CarcassFlow.
 type CarcassFlow struct {
 	From    string  `json:"from"`
@@ -2668,15 +2702,20 @@ type CarcassPieceValue struct {
 	ExtraMinutes float64 `json:"extra_minutes"`
 
 	// Gain What a head brings more by this swap alone
-	Gain      *string `json:"gain,omitempty"`
-	Id        string  `json:"id"`
-	Name      string  `json:"name"`
+	Gain *string `json:"gain,omitempty"`
+	Id   string  `json:"id"`
+	Name string  `json:"name"`
+
+	// PlanId “whole” where it is sold as it is
 	PlanId    string  `json:"plan_id"`
 	PlannedId string  `json:"planned_id"`
 	Plans     []Named `json:"plans"`
 
 	// Sales Of one carcass, as much as a week sells; with what comes beside they add up to the head’s sales
 	Sales string `json:"sales"`
+
+	// Side “other” for the other of a pair that is cut its own way
+	Side *string `json:"side,omitempty"`
 
 	// WeightG Of one carcass
 	WeightG float64 `json:"weight_g"`
@@ -2692,19 +2731,34 @@ type CarcassPlan struct {
 
 // CarcassRequest defines model for CarcassRequest.
 type CarcassRequest struct {
+	// Division How it is broken; the usual division where empty
+	Division *string `json:"division,omitempty"`
+
 	// Heads A week
 	Heads  *int    `json:"heads,omitempty"`
 	Market *string `json:"market,omitempty"`
 
+	// OtherSide The same for the other of a pair (of a side: for every other side), where the two are cut each its own way
+	OtherSide *map[string]string `json:"other_side,omitempty"`
+
 	// PlanId The plan of the whole that it starts from
 	PlanId *string `json:"plan_id,omitempty"`
 
-	// Plans Piece to plan where it is cut otherwise
-	Plans      *map[string]string        `json:"plans,omitempty"`
-	Price      *string                   `json:"price,omitempty"`
-	PricePer   *CarcassRequestPricePer   `json:"price_per,omitempty"`
+	// Plans Piece to plan where it is cut otherwise; “whole” where it is sold as it is
+	Plans    *map[string]string      `json:"plans,omitempty"`
+	Price    *string                 `json:"price,omitempty"`
+	PricePer *CarcassRequestPricePer `json:"price_per,omitempty"`
+
+	// SoldWhole What a piece that is not cut is sold at
+	SoldWhole  *map[string]string        `json:"sold_whole,omitempty"`
 	Weight     *string                   `json:"weight,omitempty"`
 	WeightUnit *CarcassRequestWeightUnit `json:"weight_unit,omitempty"`
+
+	// WholePer The unit of whole_price and sold_whole
+	WholePer *CarcassRequestWholePer `json:"whole_per,omitempty"`
+
+	// WholePrice What the carcass would be sold at as it is
+	WholePrice *string `json:"whole_price,omitempty"`
 }
 
 // CarcassRequestPricePer defines model for CarcassRequest.PricePer.
@@ -2712,6 +2766,9 @@ type CarcassRequestPricePer string
 
 // CarcassRequestWeightUnit defines model for CarcassRequest.WeightUnit.
 type CarcassRequestWeightUnit string
+
+// CarcassRequestWholePer The unit of whole_price and sold_whole
+type CarcassRequestWholePer string
 
 // CarcassSeason defines model for CarcassSeason.
 type CarcassSeason struct {
@@ -2753,11 +2810,17 @@ type CarcassTotals struct {
 
 // CarcassValue defines model for CarcassValue.
 type CarcassValue struct {
-	Basis string        `json:"basis"`
-	Flows []CarcassFlow `json:"flows"`
-	Heads int           `json:"heads"`
-	Id    string        `json:"id"`
-	Lines []CarcassLine `json:"lines"`
+	Basis     string                 `json:"basis"`
+	Division  string                 `json:"division"`
+	Divisions []CarcassDivisionValue `json:"divisions"`
+	EvenPer   string                 `json:"even_per"`
+
+	// EvenPrice What it would have to be sold at as it is to leave the same
+	EvenPrice string        `json:"even_price"`
+	Flows     []CarcassFlow `json:"flows"`
+	Heads     int           `json:"heads"`
+	Id        string        `json:"id"`
+	Lines     []CarcassLine `json:"lines"`
 
 	// Lost A week
 	Lost    string  `json:"lost"`
@@ -2774,6 +2837,7 @@ type CarcassValue struct {
 	Totals   CarcassTotals        `json:"totals"`
 	Unpriced []string             `json:"unpriced"`
 	WeightG  float64              `json:"weight_g"`
+	Whole    *CarcassWhole        `json:"whole,omitempty"`
 	Year     string               `json:"year"`
 }
 
@@ -2782,6 +2846,17 @@ type CarcassWay struct {
 	Id   string `json:"id"`
 	Name string `json:"name"`
 	Why  string `json:"why"`
+}
+
+// CarcassWhole defines model for CarcassWhole.
+type CarcassWhole struct {
+	// Head What a carcass leaves sold as it is
+	Head string `json:"head"`
+
+	// More Than cut
+	More     string `json:"more"`
+	Price    string `json:"price"`
+	PricePer string `json:"price_per"`
 }
 
 // ChosenPassword defines model for ChosenPassword.

@@ -11,16 +11,33 @@ import (
 
 	"falda/internal/core/atlas"
 	"falda/internal/core/measure"
+	"falda/internal/core/steps"
 	"falda/internal/core/value"
 )
 
 // Cut is a piece of the carcass and the plan that it is cut by.
 type Cut struct {
 	Piece atlas.Piece
+	Side  string // which of a pair, where the two are cut each its own way
 	Plan  atlas.Plan
-	Mass  measure.Mass // of all of them in one carcass
-	Count int          // in one carcass
+	Mass  measure.Mass   // of all of them in one carcass
+	Count int            // in one carcass
+	Whole *measure.Price // what it is sold at as it is, neither cut nor by a plan
 }
+
+// ID tells the cuts of one carcass apart: the piece, and which of a pair it is.
+func (c Cut) ID() string {
+	if c.Side == "" {
+		return c.Piece.ID
+	}
+	return c.Piece.ID + ":" + c.Side
+}
+
+// WholePart stands in the flows for the parts of a piece that is sold as it is.
+const WholePart = "whole"
+
+// wholeKey is the key of the line of a piece that is sold as it is.
+func (c Cut) wholeKey() string { return c.Piece.ID + "." + WholePart }
 
 // OtherYield is what a carcass gives beside its pieces: kidneys, bone, fat, loss. Key is that of the product that it is
 // sold as; empty where it is not sold.
@@ -131,6 +148,10 @@ type way struct {
 
 // cut adds what a piece of one head becomes.
 func (r *roller) cut(c Cut) {
+	if c.Whole != nil {
+		r.uncut(c)
+		return
+	}
 	k, heads := r.batch, big.NewRat(int64(r.heads), 1)
 	sheet := value.Sheet{Atlas: c.Piece, Plan: c.Plan, Cells: value.Forecast(c.Piece, c.Plan, c.Mass), Prices: k.Prices,
 		Rates: k.Rates, Currency: k.Currency}
@@ -148,10 +169,22 @@ func (r *roller) cut(c Cut) {
 				p.Meat += cell.Mass * r.heads
 			}
 		}
-		r.ways = append(r.ways, way{c.Piece.ID, cell.Part, to, cell.Mass})
+		r.ways = append(r.ways, way{c.ID(), cell.Part, to, cell.Mass})
 	}
 	r.meat += p.Meat
 	r.Pieces = append(r.Pieces, p)
+}
+
+// uncut adds a piece of one head that is sold as it is: packed, at one price, with nothing left over.
+func (r *roller) uncut(c Cut) {
+	mass, key := c.Mass*r.heads, c.wholeKey()
+	r.Mass, r.meat = r.Mass+mass, r.meat+mass
+	r.line(key, c.Piece.Name+", whole", atlas.FormPiece, c.Mass)
+	l := &r.Lines[r.at[key]]
+	l.Price, l.Priced = *c.Whole, c.Whole.Amount.Sign() > 0
+	r.ways = append(r.ways, way{c.ID(), WholePart, key, c.Mass})
+	r.Pieces = append(r.Pieces, PieceLine{Cut: c, Meat: mass,
+		Packaging: r.batch.Currency.Round(r.batch.Rates.PackagingPerKg.Times(mass.In(measure.UnitKilogram)))})
 }
 
 // yield adds what the breaking of one head gives beside the pieces.
@@ -197,6 +230,7 @@ func (r *roller) sell(l *Line) {
 }
 
 // flow adds a way to the flows. A kilogram of a product brings what it brings on the mean, as much of it as is sold.
+// What a plan adds to a piece (a stuffing) weighs in the product, not in the carcass; what it brings, the piece brings.
 func (r *roller) flow(w way) {
 	var brings measure.Money
 	if i, ok := r.at[w.to]; ok && r.Lines[i].Mass > 0 {
@@ -209,7 +243,9 @@ func (r *roller) flow(w way) {
 			i, r.flows[x] = len(r.Flows), len(r.Flows)
 			r.Flows = append(r.Flows, Flow{From: x[0], To: x[1]})
 		}
-		r.Flows[i].Mass, r.Flows[i].Value = r.Flows[i].Mass+w.mass, r.Flows[i].Value.Add(brings)
+		if r.Flows[i].Value = r.Flows[i].Value.Add(brings); x[0] == part || steps.AddedIngredient(w.part) == "" {
+			r.Flows[i].Mass += w.mass
+		}
 	}
 }
 
@@ -247,7 +283,7 @@ func (r *RollUp) share() {
 	for k, i := range bands {
 		r.Flows[i].Value = shown[k]
 		for n, p := range r.Pieces {
-			if r.Flows[i].To == "piece/"+p.Piece.ID {
+			if r.Flows[i].To == "piece/"+p.ID() {
 				r.Pieces[n].Sales = r.currency.Of(shown[k])
 			}
 		}

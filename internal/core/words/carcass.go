@@ -13,6 +13,7 @@ type Carcass struct {
 	Head     measure.Money
 	Paid     bool           // what the carcass cost is counted
 	Swap     *measure.Money // by how much a carcass leaves more than by the plan throughout; nil where nothing was swapped
+	Whole    *measure.Money // by how much it leaves more sold as it is; nil where that is not asked
 	Lost     measure.Money  // a week, by what it cannot sell at the full price
 	Currency measure.Currency
 }
@@ -38,10 +39,24 @@ func (c Carcass) Sentence() string {
 		}
 		text = fmt.Sprintf("By “%s” a carcass leaves %s %s.", c.Plan, c.Currency.Text(c.Head), after)
 	}
+	if c.Whole != nil && c.Unpriced == 0 {
+		text += c.whole()
+	}
 	if c.Lost.Sign() > 0 {
 		text += fmt.Sprintf(" More is made than a week can sell: that costs %s a week.", c.Currency.Text(c.Lost))
 	}
 	return text
+}
+
+// whole says what is left when the carcass is sold as it is.
+func (c Carcass) whole() string {
+	switch c.Whole.Sign() {
+	case 0:
+		return " Sold whole it would leave the same."
+	case 1:
+		return fmt.Sprintf(" Sold whole it would leave %s more, and no work.", c.Currency.Text(*c.Whole))
+	}
+	return fmt.Sprintf(" Sold whole it would leave %s less.", c.Currency.Text(c.Whole.Abs()))
 }
 
 // CarcassForecast compares what a carcass would bring by a plan with the traditional one, before it is received.

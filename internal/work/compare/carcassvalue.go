@@ -21,13 +21,21 @@ import (
 
 // CarcassAsk is what is asked of a carcass.
 type CarcassAsk struct {
-	Weight, Unit    string // of one; the usual weight where empty
-	Price, PricePer string // nothing where empty
-	Plan            string // the plan of the whole that it starts from; the first where empty
-	Swaps           map[string]string
+	Weight, Unit    string            // of one; the usual weight where empty
+	Price, PricePer string            // nothing where empty
+	Plan            string            // the plan of the whole that it starts from; the first where empty
+	Division        string            // how it is broken; the usual division where empty
+	Swaps           map[string]string // piece to plan, or WholePlan, where it is cut otherwise
+	OtherSide       map[string]string // the same for the other of a pair, or every other side, where that differs
+	SoldWhole       map[string]string // piece to what it is sold at as it is, by WholePer
+	WholePrice      string            // what the carcass would be sold at uncut; nothing where empty
+	WholePer        string
 	Heads           int // a week
 	Market          string
 }
+
+// WholePlan stands for a plan where a piece is not cut but sold as it is.
+const WholePlan = carcass.WholePart
 
 // CarcassSeason is what a week's kill comes to in one season, and how many weeks of the year are in it.
 type CarcassSeason struct {
@@ -42,12 +50,16 @@ type CarcassView struct {
 	Shop     shop.WithPlans
 	Carcass  atlas.Carcass
 	Plan     atlas.CarcassPlan
+	Division atlas.Division
+	Ways     []CarcassDivision // every division, at the plan's own
 	Book     pricing.Book
 	Weight   measure.Mass
 	Minutes  float64 // of one
 	Pieces   []CarcassPiece
 	Roll     carcass.RollUp // in the season of today
-	Base     carcass.RollUp // the same without the swaps
+	Base     carcass.RollUp // the usual division, without the swaps
+	Whole    *CarcassWhole
+	Even     measure.Price // what it would have to be sold at uncut to leave the same
 	Year     measure.Money
 	Seasons  []CarcassSeason
 	Unpriced []string
@@ -61,12 +73,43 @@ type CarcassView struct {
 // CarcassPiece is a piece of the carcass with the plans there are for it.
 type CarcassPiece struct {
 	Piece   atlas.Piece
-	Count   int
+	Side    string       // "other" is the other of a pair, or of every other side, that is cut its own way
+	PerHead float64      // how many a carcass has on the mean: half a one of every other side
 	Mass    measure.Mass // of all of them in one carcass
 	PlanID  string
-	Planned string // the plan of the whole's own
+	Planned string         // the plan of the whole's own
+	Price   *measure.Price // what it is sold at as it is
 	Minutes float64
 	Gain    measure.Money // what this swap moves the totals by, a head, all others as they are and demand counted
+}
+
+// Count is how many of it a carcass has, where it has it.
+func (p CarcassPiece) Count() int { return max(1, int(p.PerHead)) }
+
+// Name is what the piece is called, and which of a pair it is.
+func (p CarcassPiece) Name() string {
+	switch {
+	case p.Side == "":
+		return p.Piece.Name
+	case p.PerHead < 1:
+		return p.Piece.Name + ", every other one"
+	}
+	return p.Piece.Name + ", the other one"
+}
+
+// CarcassDivision is one way of breaking the carcass and what a head leaves by it, by the carcass plan throughout.
+type CarcassDivision struct {
+	atlas.Division
+	Head    measure.Money
+	Minutes float64
+	Priced  bool
+}
+
+// CarcassWhole is a carcass sold as it is.
+type CarcassWhole struct {
+	Price measure.Price
+	Head  measure.Money // what it leaves
+	More  measure.Money // than cut
 }
 
 // maxHeads bounds a week's kill.
@@ -95,28 +138,30 @@ func (s *Service) CarcassValue(ctx context.Context, id string, in CarcassAsk) (C
 	if err != nil {
 		return v, err
 	}
-	beside := v.beside(s.atlas)
-	kill := func(b pricing.Book, plans func(CarcassPiece) string, minutes float64) (carcass.RollUp, error) {
-		k := carcass.Batch{Heads: in.Heads, Minutes: math.Max(1, minutes), Purchase: cost, Prices: b.Prices,
-			Rates: shop.Rates, OtherYields: beside, Currency: shop.Money}
-		for _, p := range v.Pieces {
-			pl, _ := p.Piece.Plan(plans(p))
-			k.Cuts = append(k.Cuts, carcass.Cut{Piece: p.Piece, Plan: pl, Mass: p.Mass, Count: p.Count})
+	caps := map[string]map[string]carcass.Cap{}
+	kill := func(b pricing.Book, c carcassCut) (carcass.RollUp, error) {
+		k := carcass.Batch{Heads: in.Heads, Minutes: math.Max(1, c.minutes), Purchase: cost, Prices: b.Prices,
+			Rates: shop.Rates, OtherYields: c.beside, Currency: shop.Money, Cuts: c.cuts()}
+		if caps[b.Season] == nil {
+			if caps[b.Season], err = pricing.DemandOn(demands, b.Season); err != nil {
+				return carcass.RollUp{}, err
+			}
 		}
-		var err error
-		if k.Caps, err = pricing.DemandOn(demands, b.Season); err != nil {
-			return carcass.RollUp{}, err
-		}
+		k.Caps = caps[b.Season]
 		return carcass.Roll(k), nil
 	}
-	if err := v.roll(func(plans func(CarcassPiece) string, minutes float64) (carcass.RollUp, error) {
-		return kill(v.Book, plans, minutes)
-	}); err != nil {
+	now := carcassCut{pieces: v.Pieces, beside: v.beside(s.atlas, v.Division.ID), minutes: v.Minutes}
+	today := func(c carcassCut) (carcass.RollUp, error) { return kill(v.Book, c) }
+	if err := v.roll(now, today); err != nil {
 		return v, err
 	}
-	if err := s.seasons(ctx, &v, in, func(b pricing.Book) (carcass.RollUp, error) {
-		return kill(b, chosenPlan, v.Minutes)
-	}); err != nil {
+	if err := s.divisions(&v, today); err != nil {
+		return v, err
+	}
+	if err := s.seasons(ctx, &v, in, func(b pricing.Book) (carcass.RollUp, error) { return kill(b, now) }); err != nil {
+		return v, err
+	}
+	if err := v.sellWhole(in, cost); err != nil {
 		return v, err
 	}
 	v.explain()
@@ -161,80 +206,26 @@ func (s *Service) readCarcass(ctx context.Context, v *CarcassView, id string, in
 		faults.Add("plan_id",
 			fault.New("", "unknown", fault.Quote(in.Plan)+" is not a plan of this carcass", "Choose one of its plans."))
 	}
-	faults.Add("", s.carcassPieces(v, in))
+	ways := v.Carcass.Divisions()
+	if i = 0; in.Division != "" {
+		if i = slices.IndexFunc(ways, func(d atlas.Division) bool { return d.ID == in.Division }); i < 0 {
+			faults.Add("division", fault.New("", "unknown", fault.Quote(in.Division)+" is not a division of this carcass",
+				"Choose one of its divisions."))
+			i = 0
+		}
+	}
+	v.Division = ways[i]
+	if v.Weight > 0 {
+		faults.Add("", s.carcassPieces(v, in))
+	}
 	return cost, faults.Err()
 }
 
-func chosenPlan(p CarcassPiece) string { return p.PlanID }
-
-// roll rolls the chosen plans and the carcass plan's own up, and says what each swap brings, demand counted.
-func (v *CarcassView) roll(kill func(plans func(CarcassPiece) string, minutes float64) (carcass.RollUp, error)) (
-	err error) {
-	if v.Roll, err = kill(chosenPlan, v.Minutes); err != nil {
-		return err
-	}
-	if v.Base, err = kill(func(p CarcassPiece) string { return p.Planned }, v.Plan.Minutes); err != nil {
-		return err
-	}
-	for i := range v.Pieces {
-		p := &v.Pieces[i]
-		if p.PlanID == p.Planned {
-			continue
-		}
-		v.Swapped = true
-		back, err := kill(func(x CarcassPiece) string { // this one swap taken back
-			if x.Piece.ID == p.Piece.ID {
-				return x.Planned
-			}
-			return x.PlanID
-		}, v.Minutes-p.Minutes)
-		if err != nil {
-			return err
-		}
-		p.Gain = v.Roll.PerHead(v.Roll.Totals.Value).Sub(back.PerHead(back.Totals.Value))
-	}
-	return nil
-}
-
-// carcassPieces lays out which piece is cut by which plan, and how long one carcass takes.
-func (s *Service) carcassPieces(v *CarcassView, in CarcassAsk) error {
-	d := v.Carcass.Division(atlas.UsualDivision)
-	masses := massesOf(s.atlas.Whole(v.Carcass, atlas.UsualDivision), v.Weight)
-	var faults fault.List
-	v.Minutes = v.Plan.Minutes
-	known := map[string]bool{}
-	for _, part := range d.Parts {
-		p, _ := s.atlas.Find(part.Piece)
-		p = v.Shop.AddOwn(p, in.Swaps[part.Piece]).In(v.Shop.Market)
-		x := CarcassPiece{Piece: p, Count: part.Count, Mass: masses[part.Piece], Planned: v.Plan.Pieces[part.Piece]}
-		x.PlanID = x.Planned
-		known[part.Piece] = true
-		if id := in.Swaps[part.Piece]; id != "" {
-			pl, ok := p.Plan(id)
-			if !ok {
-				faults.Add("plans."+part.Piece,
-					fault.New("", "unknown", fault.Quote(id)+" is not a plan of this piece", "Choose one of its plans."))
-			}
-			was, _ := p.Plan(x.Planned)
-			x.PlanID, x.Minutes = id, (pl.Minutes-was.Minutes)*float64(part.Count)
-			v.Minutes += x.Minutes
-		}
-		v.Pieces = append(v.Pieces, x)
-	}
-	for id := range in.Swaps {
-		if !known[id] {
-			faults.Add("plans."+fault.Shorten(id), fault.New("", "unknown", "is not a piece of this carcass", "Leave it out."))
-		}
-	}
-	v.Minutes = math.Max(1, v.Minutes)
-	return faults.Err()
-}
-
-// beside is what one carcass gives beside its pieces.
-func (v *CarcassView) beside(a *atlas.Atlas) []carcass.OtherYield {
-	whole := a.Whole(v.Carcass, atlas.UsualDivision)
+// beside is what one carcass gives beside the pieces of a division.
+func (v *CarcassView) beside(a *atlas.Atlas, division string) []carcass.OtherYield {
+	whole := a.Whole(v.Carcass, division)
 	masses := massesOf(whole, v.Weight)
-	pl, _ := whole.Plan(atlas.UsualDivision)
+	pl, _ := whole.Plan(division)
 	var out []carcass.OtherYield
 	for _, o := range whole.Other {
 		b := carcass.OtherYield{ID: o.ID, Name: o.Name, Mass: masses[o.ID]}
@@ -291,7 +282,10 @@ func (v *CarcassView) explain() {
 	}
 	said := words.Carcass{Plan: v.Plan.Name, Unpriced: len(v.Unpriced), Head: v.Roll.PerHead(v.Roll.Totals.Value),
 		Paid: v.Paid, Lost: v.Roll.Lost, Currency: v.Shop.Money}
-	if v.Swapped {
+	if v.Whole != nil {
+		said.Whole = &v.Whole.More
+	}
+	if v.Swapped = v.Swapped || v.Division.ID != atlas.UsualDivision; v.Swapped {
 		swap := said.Head.Sub(v.Base.PerHead(v.Base.Totals.Value))
 		said.Swap = &swap
 	}
@@ -299,6 +293,13 @@ func (v *CarcassView) explain() {
 	v.Basis = "Shares, and how each muscle divides, are the atlas’ estimates; minutes are those of “" + v.Plan.Name +
 		"” in one run, and what a swap adds piece by piece. Prices of " + v.Book.Day.Format(words.LongDay) +
 		"; the year is each season’s week by its days."
+	if v.Division.ID != atlas.UsualDivision {
+		v.Basis += " A piece that “" + v.Plan.Name + "” does not name, since the usual division has none of it, is cut by" +
+			" the plan of its own that is nearest in kind; its minutes are those of that plan."
+	}
+	if slices.ContainsFunc(v.Pieces, func(p CarcassPiece) bool { return p.Side != "" }) {
+		v.Basis += " Where two are cut each its own way, a carcass is the mean of both."
+	}
 	if v.LastPaid != nil {
 		v.Basis += " The carcass at " + v.Shop.Money.Text(*v.LastPaid) + " a kilogram, as it was last received."
 	}

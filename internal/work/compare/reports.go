@@ -276,9 +276,13 @@ func (w reportWriter) carcass(v CarcassView) report.Report {
 	pieces := report.Table{Title: "Pieces, per carcass", Columns: []string{"Piece", "Weight", "Cut by", "Brings"}}
 	for i, p := range v.Roll.Pieces {
 		sales := p.Sales
-		r.Bars = append(r.Bars, report.Bar{Name: v.Pieces[i].Piece.Name, Value: sales.Float(), Text: w.money(sales)})
+		name, by := v.Pieces[i].Name(), p.Plan.Name
+		if p.Whole != nil {
+			by = "sold whole"
+		}
+		r.Bars = append(r.Bars, report.Bar{Name: name, Value: sales.Float(), Text: w.money(sales)})
 		pieces.Rows = append(pieces.Rows,
-			[]report.Cell{report.Text(v.Pieces[i].Piece.Name), w.massCell(p.Mass), report.Text(p.Plan.Name), w.moneyCell(sales)})
+			[]report.Cell{report.Text(name), w.massCell(p.Mass), report.Text(by), w.moneyCell(sales)})
 	}
 	lines := report.Table{Title: "Products, a week", Columns: []string{"Product", "Weight", "Beyond demand", "Brings"}}
 	for _, l := range v.Roll.Lines {

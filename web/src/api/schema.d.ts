@@ -2641,10 +2641,27 @@ export interface components {
             price_per?: "kg" | "lb";
             /** @description The plan of the whole that it starts from */
             plan_id?: string;
-            /** @description Piece to plan where it is cut otherwise */
+            /** @description How it is broken; the usual division where empty */
+            division?: string;
+            /** @description Piece to plan where it is cut otherwise; “whole” where it is sold as it is */
             plans?: {
                 [key: string]: string;
             };
+            /** @description The same for the other of a pair (of a side: for every other side), where the two are cut each its own way */
+            other_side?: {
+                [key: string]: string;
+            };
+            /** @description What a piece that is not cut is sold at */
+            sold_whole?: {
+                [key: string]: string;
+            };
+            /** @description What the carcass would be sold at as it is */
+            whole_price?: string;
+            /**
+             * @description The unit of whole_price and sold_whole
+             * @enum {string}
+             */
+            whole_per?: "kg" | "lb";
             /** @description A week */
             heads?: number;
             market?: string;
@@ -2654,6 +2671,12 @@ export interface components {
             name: string;
             plan_id: string;
             plans: components["schemas"]["CarcassWay"][];
+            division: string;
+            divisions: components["schemas"]["CarcassDivisionValue"][];
+            /** @description What it would have to be sold at as it is to leave the same */
+            even_price: string;
+            even_per: string;
+            whole?: components["schemas"]["CarcassWhole"];
             /** Format: double */
             weight_g: number;
             /** Format: double */
@@ -2680,15 +2703,39 @@ export interface components {
             name: string;
             why: string;
         };
+        CarcassDivisionValue: {
+            id: string;
+            name: string;
+            note: string;
+            /** @description What a carcass leaves by the plan of the whole throughout */
+            head: string;
+            /** @description Than by the usual division */
+            more: string;
+            /** Format: double */
+            minutes: number;
+            /** @description All of what it becomes has a price */
+            priced: boolean;
+        };
+        CarcassWhole: {
+            price: string;
+            price_per: string;
+            /** @description What a carcass leaves sold as it is */
+            head: string;
+            /** @description Than cut */
+            more: string;
+        };
         CarcassPieceValue: {
             id: string;
             name: string;
+            /** @description “other” for the other of a pair that is cut its own way */
+            side?: string;
             count: number;
             /**
              * Format: double
              * @description Of one carcass
              */
             weight_g: number;
+            /** @description “whole” where it is sold as it is */
             plan_id: string;
             planned_id: string;
             plans: components["schemas"]["Named"][];

@@ -84,4 +84,26 @@ const groups = computed(() => {
 .key:disabled .letter {
   color: var(--ink-2);
 }
+/* In the hand there is no keyboard: no letters, and five to a row. */
+@media (max-width: 480px) {
+  .keysbar:has(.key:not(.more .key)) {
+    display: grid;
+    grid-template-columns: repeat(5, minmax(0, 1fr));
+    gap: 4px;
+  }
+  .group:not(.more) {
+    display: contents;
+  }
+  .more {
+    flex-wrap: nowrap;
+  }
+  .key {
+    padding: 0 4px;
+    line-height: 1.1;
+    font-stretch: 78%;
+  }
+  .letter {
+    display: none;
+  }
+}
 </style>

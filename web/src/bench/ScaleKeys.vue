@@ -21,6 +21,11 @@ const emit = defineEmits<{ tubs: []; tare: [] }>()
   cursor: pointer;
   font-weight: 600;
 }
+@media (max-width: 480px) {
+  .key {
+    padding: 0 4px;
+  }
+}
 .key.on {
   background: var(--ink);
   color: var(--surface);

@@ -5,7 +5,6 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
 import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
-import UnitToggle from '../components/UnitToggle.vue'
 import { typedNumber } from '../words/typed'
 import { data, POST, type S } from '../api/client'
 import { asProblem } from '../api/problem'
@@ -16,6 +15,8 @@ import { shortName } from '../words/shown'
 import FlowPicture from './FlowPicture.vue'
 import ReportLinks from './ReportLinks.vue'
 import PickOne from '../components/PickOne.vue'
+import CarcassDivisions from './CarcassDivisions.vue'
+import CarcassPieces from './CarcassPieces.vue'
 import YieldGrade from './YieldGrade.vue'
 
 const { mass, money, unit } = useShop()
@@ -26,21 +27,37 @@ const form = reactive({
   price: '',
   plan: '',
   heads: '30',
+  division: '',
   plans: {} as Record<string, string>,
+  otherSide: {} as Record<string, string>,
+  soldWhole: {} as Record<string, string>,
+  whole: '',
 })
+function asPlanned() {
+  form.plans = {}
+  form.otherSide = {}
+  form.soldWhole = {}
+}
 watch(
   () => form.id,
   () => {
     form.weight = ''
     form.plan = ''
-    form.plans = {}
+    form.division = ''
+    asPlanned()
     form.price = ''
+    form.whole = ''
     form.heads = form.id.startsWith('lamb') ? '30' : '4'
   },
 )
 const body = computed<S['CarcassRequest']>(() => ({
   heads: Math.round(typedNumber(form.heads)) || -1,
   plans: form.plans,
+  other_side: form.otherSide,
+  sold_whole: Object.fromEntries(Object.entries(form.soldWhole).filter(([, price]) => price.trim())),
+  whole_per: unit.value,
+  ...(form.division && { division: form.division }),
+  ...(form.whole.trim() && { whole_price: form.whole.trim() }),
   ...(form.plan && { plan_id: form.plan }),
   ...(form.weight.trim() && { weight: form.weight.trim(), weight_unit: unit.value }),
   ...(form.price.trim() && { price: form.price.trim(), price_per: unit.value }),
@@ -59,14 +76,13 @@ const {
 })
 const problem = computed(() => (error.value ? asProblem(error.value) : undefined))
 const fault = (f: string) => problem.value?.at(f) ?? ''
-const swap = (piece: string, plan: string, planned: string) => {
-  const plans = { ...form.plans }
-  if (plan === planned) delete plans[piece]
-  else plans[piece] = plan
-  form.plans = plans
-}
 const drawn = computed(() => carcasses.value?.find((c) => c.id === form.id))
-const brings = computed(() => Object.fromEntries((v.value?.pieces ?? []).map((p) => [p.id, money(p.sales)])))
+/** What each piece brings; the two of a pair together. */
+const brings = computed(() => {
+  const sum: Record<string, number> = {}
+  for (const p of v.value?.pieces ?? []) sum[p.id] = (sum[p.id] ?? 0) + Number(p.sales)
+  return Object.fromEntries(Object.entries(sum).map(([id, x]) => [id, money(x)]))
+})
 const names = computed(() => ({ ...v.value?.names, 'product/rest': 'Small products' }))
 const beyond = computed(() => v.value?.lines.filter((l) => l.beyond_g > 0) ?? [])
 const lines: [keyof S['CarcassSums'], string][] = [
@@ -78,22 +94,28 @@ const lines: [keyof S['CarcassSums'], string][] = [
   ['purchase', 'Carcass'],
   ['value', 'Left after all costs'],
 ]
+const planName = computed(() => v.value?.plans.find((p) => p.id === v.value?.plan_id)?.name ?? '')
 /** What costs nothing here is not named. */
 const rows = computed(() => lines.filter(([k]) => v.value?.totals.week[k] !== undefined))
 function startFrom(plan: string) {
   form.plan = plan
-  form.plans = {}
+  asPlanned()
 }
+/** Another division has other pieces: what was said of a piece that it has none of is forgotten. */
+const divided = computed({
+  get: () => v.value?.division ?? '',
+  set: (id) => {
+    form.division = id
+    asPlanned()
+  },
+})
 </script>
 
 <template>
   <form class="ask no-print" novalidate aria-label="The carcass" @submit.prevent>
-    <UnitToggle
-      v-model="form.id"
-      :options="carcasses?.map((c) => c.id) ?? [form.id]"
-      :names="Object.fromEntries((carcasses ?? []).map((c) => [c.id, shortName(c.name)]))"
-      label="Which carcass"
-    />
+    <FormField id="cv-carcass" label="Carcass"
+      ><PickOne id="cv-carcass" v-model="form.id" :options="carcasses" :called="(c) => shortName(c.name)"
+    /></FormField>
     <FormField id="cv-weight" :label="`Cold weight, ${unit}`" :fault="fault('weight')"
       ><InputText
         id="cv-weight"
@@ -118,6 +140,15 @@ function startFrom(plan: string) {
         v-model.lazy="form.heads"
         inputmode="numeric"
         :invalid="!!fault('heads')"
+        autocomplete="off"
+    /></FormField>
+    <FormField id="cv-whole" :label="`Or sold whole at, per ${unit}`" :fault="fault('whole_price')"
+      ><InputText
+        id="cv-whole"
+        v-model.lazy="form.whole"
+        inputmode="decimal"
+        placeholder="not asked"
+        :invalid="!!fault('whole_price')"
         autocomplete="off"
     /></FormField>
     <FormField v-if="v" id="cv-plan" label="Start from" :fault="fault('plan_id')"
@@ -149,52 +180,36 @@ function startFrom(plan: string) {
         <dt>minutes per carcass</dt>
         <dd class="figure">{{ v.minutes.toFixed(0) }}</dd>
       </div>
+      <div v-if="v.whole" data-test="whole">
+        <dt>sold whole</dt>
+        <dd class="figure">{{ money(v.whole.head) }}</dd>
+      </div>
+      <div data-test="even">
+        <dt>leaves the same sold whole at, per {{ v.even_per }}</dt>
+        <dd class="figure">{{ money(v.even_price) }}</dd>
+      </div>
     </dl>
-    <figure v-if="drawn" class="animal">
-      <CarcassMap :carcass="drawn" :lines="brings" :size="2.4" />
-      <figcaption class="small">What each piece brings, of one carcass. Areas are true to weight.</figcaption>
-    </figure>
+    <div class="broken">
+      <figure v-if="drawn" class="animal">
+        <CarcassMap :carcass="drawn" :division="v.division" :lines="brings" :size="2.4" />
+        <figcaption class="small">What each piece brings, of one carcass. Areas are true to weight.</figcaption>
+      </figure>
+      <section v-if="v.divisions.length > 1">
+        <h2>Break it another way</h2>
+        <CarcassDivisions v-model="divided" :ways="v.divisions" :plan="planName" />
+      </section>
+    </div>
     <FlowPicture :flows="v.flows" :names="names" :show="(w, x) => `${mass(w, 1)}, ${money(x)}`" />
     <div class="lay">
       <section>
         <h2>Swap the plan of a piece</h2>
-        <table v-wide data-test="pieces">
-          <thead>
-            <tr>
-              <th>Piece</th>
-              <th class="n">Weight</th>
-              <th>Cut by</th>
-              <th class="n">Per carcass</th>
-              <th class="n">The swap alone</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="p in v.pieces" :key="p.id">
-              <td>
-                {{ p.name }} <span v-if="p.count > 1" class="small">× {{ p.count }}</span>
-              </td>
-              <td class="n">{{ mass(p.weight_g, 2) }}</td>
-              <td>
-                <PickOne
-                  :model-value="p.plan_id"
-                  :label="`Plan of ${p.name}`"
-                  :data-piece="p.id"
-                  :options="p.plans"
-                  @update:model-value="swap(p.id, $event, p.planned_id)"
-                />
-              </td>
-              <td class="n">{{ money(p.sales) }}</td>
-              <td class="n">
-                <template v-if="p.gain"
-                  >{{ money(p.gain, true) }}
-                  <span class="small"
-                    >{{ p.extra_minutes > 0 ? '+' : '' }}{{ p.extra_minutes.toFixed(0) }} min</span
-                  ></template
-                >
-              </td>
-            </tr>
-          </tbody>
-        </table>
+        <CarcassPieces
+          v-model:plans="form.plans"
+          v-model:other-side="form.otherSide"
+          v-model:sold-whole="form.soldWhole"
+          :pieces="v.pieces"
+          :fault="fault"
+        />
       </section>
       <section>
         <h2>What is left</h2>
@@ -274,15 +289,25 @@ function startFrom(plan: string) {
 <style scoped>
 .ask {
   display: grid;
-  grid-template-columns: auto repeat(3, 140px) minmax(180px, 320px);
+  grid-template-columns: repeat(auto-fill, minmax(min(100%, 180px), 1fr));
   gap: 12px 20px;
   align-items: end;
 }
 .sentence {
   margin: 18px 0 12px;
 }
-.animal {
+.broken {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1.1fr);
+  gap: 12px 36px;
+  align-items: start;
   margin: 12px 0 20px;
+}
+.broken > * {
+  min-width: 0;
+}
+.animal {
+  margin: 0;
   max-width: 600px;
 }
 .figures {
@@ -329,11 +354,9 @@ summary {
   overflow-x: auto;
 }
 @media (max-width: 1000px) {
+  .broken,
   .lay {
     grid-template-columns: minmax(0, 1fr);
-  }
-  .ask {
-    grid-template-columns: 1fr 1fr;
   }
 }
 </style>
