@@ -9,6 +9,9 @@ import (
 	"falda/internal/api/contract"
 	"falda/internal/core/atlas"
 	"falda/internal/core/fault"
+	"falda/internal/core/seam"
+	"falda/internal/core/steps"
+	"falda/internal/core/words"
 	"falda/internal/store"
 	"falda/internal/work/compare"
 	"falda/internal/work/stock"
@@ -30,6 +33,13 @@ func (h *handlers) ListPlans(ctx context.Context, r contract.ListPlansRequestObj
 		Products: each(v.Products, price), Forms: h.work.Stock.Forms(),
 		Methods: each(atlas.Methods, func(m atlas.Method) contract.Method {
 			return contract.Method{Id: m.ID, Name: m.Name, Quick: m.Quick}
+		}),
+		Verbs: each(steps.Verbs, func(v steps.Verb) contract.StepVerb {
+			return contract.StepVerb{Id: string(v), Name: words.Verb(v), Fields: texts(v.Fields())}
+		}),
+		Tools: each(steps.Tools, func(t string) contract.Named { return contract.Named{Id: t, Name: words.FromID(t)} }),
+		Tubs: each(steps.Tubs, func(t steps.Tub) contract.Named {
+			return contract.Named{Id: string(t), Name: seam.TubNames[t]}
 		})}
 	return contract.ListPlans200JSONResponse(out), nil
 }
@@ -53,10 +63,13 @@ func drafted(b *contract.PlanDraft) (atlas.Plan, error) {
 	pl := atlas.Plan{Name: b.Name, Why: b.Why, Cut: b.Cut, Tool: b.Tool, Minutes: b.Minutes, Waste: b.Waste,
 		BasedOn: from(b.BasedOn)}
 	for _, d := range b.Products {
-		pl.Products = append(pl.Products,
-			atlas.Product{ID: from(d.Id), Name: d.Name, Form: d.Form, Cook: from(d.Cook), ThicknessMm: from(d.ThicknessMm),
-				PortionG: from(d.PortionG), LeanPct: from(d.LeanPct),
-				Count: atlas.Count{Low: from(d.CountLow), High: from(d.CountHigh)}, From: d.From})
+		pr := atlas.Product{ID: from(d.Id), Name: d.Name, Form: d.Form, Cook: from(d.Cook),
+			ThicknessMm: from(d.ThicknessMm), PortionG: from(d.PortionG), LeanPct: from(d.LeanPct),
+			Count: atlas.Count{Low: from(d.CountLow), High: from(d.CountHigh)}, From: d.From, Keeps: from(d.Keeps)}
+		if a := d.Again; a != nil {
+			pr.Again = &atlas.Again{Piece: a.Piece, Form: a.Form}
+		}
+		pl.Products = append(pl.Products, pr)
 	}
 	var err error
 	if pl.Steps, err = stepsOf(b.Steps); err != nil {

@@ -125,12 +125,13 @@ func problem(status int, title, detail string) contract.Problem {
 	return contract.Problem{Type: "about:blank", Title: title, Status: status, Detail: some(detail)}
 }
 
+func fieldError(f fault.Fault) contract.FieldError {
+	return contract.FieldError{Field: f.Field, Code: f.Code, Message: f.Message, Hint: some(f.Hint)}
+}
+
 func faultProblem(faults fault.List) contract.Problem {
 	p := problem(http.StatusUnprocessableEntity, "Some of this cannot be right", "")
-	errs := make([]contract.FieldError, len(faults))
-	for i, f := range faults {
-		errs[i] = contract.FieldError{Field: f.Field, Code: f.Code, Message: f.Message, Hint: some(f.Hint)}
-	}
+	errs := each(faults, fieldError)
 	switch faults.Kind() {
 	case fault.Conflict:
 		p.Status, p.Title = http.StatusConflict, "This does not fit how things stand"

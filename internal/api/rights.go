@@ -77,6 +77,8 @@ var rights = map[string]right{
 	"POST /plans/{atlas_id}/check":                    {roles: all, pin: true, scope: "read"},
 	"POST /plans/{atlas_id}/file":                     {roles: lead, scope: "record"},
 	"GET /plans/{atlas_id}/{plan_id}/file":            {roles: all, pin: true, scope: "read"},
+	"POST /plans/{atlas_id}/draft":                    {roles: all, pin: true, scope: "read"},
+	"GET /plans/{atlas_id}/{plan_id}/draft":           {roles: all, pin: true, scope: "read"},
 	"POST /plans/{atlas_id}/compare":                  {roles: all, pin: true, scope: "read"},
 	"PUT /plans/{atlas_id}/{plan_id}":                 {roles: lead, scope: "record"},
 	"PUT /plans/{atlas_id}/{plan_id}/retired":         {roles: lead, scope: "record"},

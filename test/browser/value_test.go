@@ -163,7 +163,8 @@ func aWholeCarcass(t *testing.T, a *app, b *rod.Browser) {
 	s.put("#cv-whole", "12")
 	s.enter()
 	s.until("whole it brings that", "document.querySelector('[data-test=whole]')?.innerText.includes('€') && "+
-		"/Sold whole it would leave €[0-9.]+ (less|more)/.test(document.querySelector('[data-test=carcass-sentence]').innerText)")
+		"/Sold whole it would leave €[0-9.]+ "+
+		"(less|more)/.test(document.querySelector('[data-test=carcass-sentence]').innerText)")
 	s.put("#cv-heads", "x")
 	s.enter()
 	s.says("Must be from 1 to 10000")

@@ -3192,6 +3192,8 @@ type DonenessChoice struct {
 
 // DraftProduct defines model for DraftProduct.
 type DraftProduct struct {
+	// Again What a product hangs as where it is cut once more
+	Again     *ProductAgain      `json:"again,omitempty"`
 	Cook      *string            `json:"cook,omitempty"`
 	CountHigh *int               `json:"count_high,omitempty"`
 	CountLow  *int               `json:"count_low,omitempty"`
@@ -3199,11 +3201,60 @@ type DraftProduct struct {
 	From      map[string]float64 `json:"from"`
 
 	// Id Made from the name where it is left out
-	Id          *string  `json:"id,omitempty"`
+	Id *string `json:"id,omitempty"`
+
+	// Keeps What stays on that full dressing would take
+	Keeps       *string  `json:"keeps,omitempty"`
 	LeanPct     *float64 `json:"lean_pct,omitempty"`
 	Name        string   `json:"name"`
 	PortionG    *float64 `json:"portion_g,omitempty"`
 	ThicknessMm *float64 `json:"thickness_mm,omitempty"`
+}
+
+// DraftStep defines model for DraftStep.
+type DraftStep struct {
+	// Block The block worked on
+	Block     string `json:"block"`
+	BlockName string `json:"block_name"`
+
+	// Done It is done under what is chosen, and can be
+	Done bool `json:"done"`
+
+	// Gone What of each part the step takes away, percent
+	Gone    map[string]float64 `json:"gone"`
+	Id      string             `json:"id"`
+	Minutes float64            `json:"minutes"`
+
+	// On What the block holds when the step begins, percent of each part
+	On      map[string]float64 `json:"on"`
+	Outputs []struct {
+		G    float64 `json:"g"`
+		Kind string  `json:"kind"`
+		Name string  `json:"name"`
+	} `json:"outputs"`
+
+	// Words What is done
+	Words string `json:"words"`
+}
+
+// DraftSteps defines model for DraftSteps.
+type DraftSteps struct {
+	// Faults What is wrong, each at a field such as “steps.cap.mm”
+	Faults []FieldError `json:"faults"`
+
+	// Left What no step moves, by block
+	Left []struct {
+		Block string  `json:"block"`
+		G     float64 `json:"g"`
+		Name  string  `json:"name"`
+	} `json:"left"`
+
+	// Minutes As the steps have them
+	Minutes float64 `json:"minutes"`
+
+	// Started What the work begins with, percent of each part
+	Started map[string]float64 `json:"started"`
+	Steps   []DraftStep        `json:"steps"`
 }
 
 // EatingChanged defines model for EatingChanged.
@@ -4549,7 +4600,10 @@ type PlanDetail struct {
 type PlanDraft struct {
 	// BasedOn Id of the plan it was copied from
 	BasedOn *string `json:"based_on,omitempty"`
-	Cut     string  `json:"cut"`
+
+	// Chosen Option to choice, to look at the steps under it; not kept
+	Chosen *map[string]string `json:"chosen,omitempty"`
+	Cut    string             `json:"cut"`
 
 	// Id Of the plan that is changed, where it is checked
 	Id       *string        `json:"id,omitempty"`
@@ -4602,7 +4656,12 @@ type PlanList struct {
 
 	// Products That there are of the species
 	Products []Price `json:"products"`
+	Tools    []Named `json:"tools"`
+	Tubs     []Named `json:"tubs"`
 	TypicalG float64 `json:"typical_g"`
+
+	// Verbs What a step can do
+	Verbs []StepVerb `json:"verbs"`
 }
 
 // PlanOption defines model for PlanOption.
@@ -4937,6 +4996,12 @@ type Problem struct {
 	Status int           `json:"status"`
 	Title  string        `json:"title"`
 	Type   string        `json:"type"`
+}
+
+// ProductAgain What a product hangs as where it is cut once more
+type ProductAgain struct {
+	Form  string `json:"form"`
+	Piece string `json:"piece"`
 }
 
 // Quote defines model for Quote.
@@ -5471,6 +5536,14 @@ type StepOption struct {
 type StepRange struct {
 	High float64 `json:"high"`
 	Low  float64 `json:"low"`
+}
+
+// StepVerb defines model for StepVerb.
+type StepVerb struct {
+	// Fields The fields that a step of this kind has a use for beside those that every step has
+	Fields []string `json:"fields"`
+	Id     string   `json:"id"`
+	Name   string   `json:"name"`
 }
 
 // StepsAsked defines model for StepsAsked.
@@ -6359,6 +6432,9 @@ type CheckPlanJSONRequestBody = PlanDraft
 // ComparePlansJSONRequestBody defines body for ComparePlans for application/json ContentType.
 type ComparePlansJSONRequestBody = PlanPair
 
+// DraftStepsJSONRequestBody defines body for DraftSteps for application/json ContentType.
+type DraftStepsJSONRequestBody = PlanDraft
+
 // ChangePlanJSONRequestBody defines body for ChangePlan for application/json ContentType.
 type ChangePlanJSONRequestBody = PlanDraft
 
@@ -6718,12 +6794,18 @@ type ServerInterface interface {
 	// ComparePlans Two ways of cutting the same piece, side by side
 	// (POST /plans/{atlas_id}/compare)
 	ComparePlans(ctx *echo.Context, atlasId AtlasId) error
+	// DraftSteps How the steps of a draft go on a piece of the usual weight; what is wrong in a step stands beside it, and the rest is played all the same
+	// (POST /plans/{atlas_id}/draft)
+	DraftSteps(ctx *echo.Context, atlasId AtlasId) error
 	// ImportPlan Read a plan from a file (YAML of at most 256 KiB) and say what it would bring; with save it is kept as one of the shop's own
 	// (POST /plans/{atlas_id}/file)
 	ImportPlan(ctx *echo.Context, atlasId AtlasId, params ImportPlanParams) error
 	// ChangePlan Make a new version of a plan of the shop's own; what was cut by an older one keeps that
 	// (PUT /plans/{atlas_id}/{plan_id})
 	ChangePlan(ctx *echo.Context, atlasId AtlasId, planId PlanId) error
+	// PlanDraft A plan as a draft in steps, to make another of; percentages stand as the steps that they become
+	// (GET /plans/{atlas_id}/{plan_id}/draft)
+	PlanDraft(ctx *echo.Context, atlasId AtlasId, planId PlanId) error
 	// ExportPlan A plan as a file that goes to another shop (YAML)
 	// (GET /plans/{atlas_id}/{plan_id}/file)
 	ExportPlan(ctx *echo.Context, atlasId AtlasId, planId PlanId) error
@@ -8624,6 +8706,22 @@ func (w *ServerInterfaceWrapper) ComparePlans(ctx *echo.Context) error {
 	return err
 }
 
+// DraftSteps converts echo context to params.
+func (w *ServerInterfaceWrapper) DraftSteps(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "atlas_id" -------------
+	var atlasId AtlasId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "atlas_id", ctx.Param("atlas_id"), &atlasId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter atlas_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.DraftSteps(ctx, atlasId)
+	return err
+}
+
 // ImportPlan converts echo context to params.
 func (w *ServerInterfaceWrapper) ImportPlan(ctx *echo.Context) error {
 	var err error
@@ -8670,6 +8768,30 @@ func (w *ServerInterfaceWrapper) ChangePlan(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ChangePlan(ctx, atlasId, planId)
+	return err
+}
+
+// PlanDraft converts echo context to params.
+func (w *ServerInterfaceWrapper) PlanDraft(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "atlas_id" -------------
+	var atlasId AtlasId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "atlas_id", ctx.Param("atlas_id"), &atlasId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter atlas_id: %s", err))
+	}
+
+	// ------------- Path parameter "plan_id" -------------
+	var planId PlanId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "plan_id", ctx.Param("plan_id"), &planId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter plan_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PlanDraft(ctx, atlasId, planId)
 	return err
 }
 
@@ -9564,6 +9686,8 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/plans/:atlas_id/file", wrapper.ImportPlan, options.OperationMiddlewares["importPlan"]...)
 	router.GET(options.BaseURL+"/plans/:atlas_id/:plan_id/file", wrapper.ExportPlan, options.OperationMiddlewares["exportPlan"]...)
 	router.POST(options.BaseURL+"/plans/:atlas_id/check", wrapper.CheckPlan, options.OperationMiddlewares["checkPlan"]...)
+	router.POST(options.BaseURL+"/plans/:atlas_id/draft", wrapper.DraftSteps, options.OperationMiddlewares["draftSteps"]...)
+	router.GET(options.BaseURL+"/plans/:atlas_id/:plan_id/draft", wrapper.PlanDraft, options.OperationMiddlewares["planDraft"]...)
 	router.POST(options.BaseURL+"/plans/:atlas_id/compare", wrapper.ComparePlans, options.OperationMiddlewares["comparePlans"]...)
 	router.PUT(options.BaseURL+"/plans/:atlas_id/:plan_id", wrapper.ChangePlan, options.OperationMiddlewares["changePlan"]...)
 	router.PUT(options.BaseURL+"/plans/:atlas_id/:plan_id/retired", wrapper.RetirePlan, options.OperationMiddlewares["retirePlan"]...)
@@ -13480,6 +13604,46 @@ func (response ComparePlansdefaultApplicationProblemPlusJSONResponse) VisitCompa
 	return err
 }
 
+type DraftStepsRequestObject struct {
+	AtlasId AtlasId `json:"atlas_id"`
+	Body    *DraftStepsJSONRequestBody
+}
+
+type DraftStepsResponseObject interface {
+	VisitDraftStepsResponse(w http.ResponseWriter) error
+}
+
+type DraftSteps200JSONResponse DraftSteps
+
+func (response DraftSteps200JSONResponse) VisitDraftStepsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DraftStepsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DraftStepsdefaultApplicationProblemPlusJSONResponse) VisitDraftStepsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ImportPlanRequestObject struct {
 	AtlasId AtlasId `json:"atlas_id"`
 	Params  ImportPlanParams
@@ -13551,6 +13715,46 @@ type ChangePlandefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ChangePlandefaultApplicationProblemPlusJSONResponse) VisitChangePlanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PlanDraftRequestObject struct {
+	AtlasId AtlasId `json:"atlas_id"`
+	PlanId  PlanId  `json:"plan_id"`
+}
+
+type PlanDraftResponseObject interface {
+	VisitPlanDraftResponse(w http.ResponseWriter) error
+}
+
+type PlanDraft200JSONResponse PlanDraft
+
+func (response PlanDraft200JSONResponse) VisitPlanDraftResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PlanDraftdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PlanDraftdefaultApplicationProblemPlusJSONResponse) VisitPlanDraftResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -15828,12 +16032,18 @@ type StrictServerInterface interface {
 	// ComparePlans Two ways of cutting the same piece, side by side
 	// (POST /plans/{atlas_id}/compare)
 	ComparePlans(ctx context.Context, request ComparePlansRequestObject) (ComparePlansResponseObject, error)
+	// DraftSteps How the steps of a draft go on a piece of the usual weight; what is wrong in a step stands beside it, and the rest is played all the same
+	// (POST /plans/{atlas_id}/draft)
+	DraftSteps(ctx context.Context, request DraftStepsRequestObject) (DraftStepsResponseObject, error)
 	// ImportPlan Read a plan from a file (YAML of at most 256 KiB) and say what it would bring; with save it is kept as one of the shop's own
 	// (POST /plans/{atlas_id}/file)
 	ImportPlan(ctx context.Context, request ImportPlanRequestObject) (ImportPlanResponseObject, error)
 	// ChangePlan Make a new version of a plan of the shop's own; what was cut by an older one keeps that
 	// (PUT /plans/{atlas_id}/{plan_id})
 	ChangePlan(ctx context.Context, request ChangePlanRequestObject) (ChangePlanResponseObject, error)
+	// PlanDraft A plan as a draft in steps, to make another of; percentages stand as the steps that they become
+	// (GET /plans/{atlas_id}/{plan_id}/draft)
+	PlanDraft(ctx context.Context, request PlanDraftRequestObject) (PlanDraftResponseObject, error)
 	// ExportPlan A plan as a file that goes to another shop (YAML)
 	// (GET /plans/{atlas_id}/{plan_id}/file)
 	ExportPlan(ctx context.Context, request ExportPlanRequestObject) (ExportPlanResponseObject, error)
@@ -19373,6 +19583,54 @@ func (sh *strictHandler) ComparePlans(ctx *echo.Context, atlasId AtlasId) error 
 	return nil
 }
 
+// DraftSteps operation middleware
+func (sh *strictHandler) DraftSteps(ctx *echo.Context, atlasId AtlasId) error {
+	var request DraftStepsRequestObject
+
+	request.AtlasId = atlasId
+
+	var body DraftStepsJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DraftSteps(ctx.Request().Context(), request.(DraftStepsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DraftSteps")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(DraftStepsResponseObject); ok {
+		return validResponse.VisitDraftStepsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ImportPlan operation middleware
 func (sh *strictHandler) ImportPlan(ctx *echo.Context, atlasId AtlasId, params ImportPlanParams) error {
 	var request ImportPlanRequestObject
@@ -19444,6 +19702,32 @@ func (sh *strictHandler) ChangePlan(ctx *echo.Context, atlasId AtlasId, planId P
 		return err
 	} else if validResponse, ok := response.(ChangePlanResponseObject); ok {
 		return validResponse.VisitChangePlanResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// PlanDraft operation middleware
+func (sh *strictHandler) PlanDraft(ctx *echo.Context, atlasId AtlasId, planId PlanId) error {
+	var request PlanDraftRequestObject
+
+	request.AtlasId = atlasId
+	request.PlanId = planId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PlanDraft(ctx.Request().Context(), request.(PlanDraftRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PlanDraft")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PlanDraftResponseObject); ok {
+		return validResponse.VisitPlanDraftResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

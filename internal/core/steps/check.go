@@ -55,6 +55,18 @@ var grammar = map[Verb]fields{
 var Verbs = []Verb{TakeOff, Free, BoneOut, Saw, Part, Dress, Slice, Dice, Flatten, Open, French, Fold, Roll, Fill, Tie,
 	Net, Season, Tenderise, Mince, Cook, Stack, Keep}
 
+// Fields lists the fields that a step of this kind has a use for, beside those that every step has, by their names in a
+// file; none for a verb that there is not.
+func (v Verb) Fields() []string {
+	var out []string
+	for _, f := range (Step{}).has() {
+		if grammar[v]&f.bit != 0 {
+			out = append(out, f.name)
+		}
+	}
+	return out
+}
+
 // has lists the fields that the step has of those that only some verbs have.
 func (s Step) has() []struct {
 	bit  fields

@@ -18,6 +18,9 @@ var verbs = map[steps.Verb]string{steps.TakeOff: "Take off", steps.Free: "Cut lo
 	steps.Tenderise: "Tenderise", steps.Mince: "Mince", steps.Cook: "Cook", steps.Stack: "Lay out",
 	steps.Keep: "Set aside"}
 
+// Verb says what a kind of step does: “Take off”.
+func Verb(v steps.Verb) string { return verbs[v] }
+
 // Step says what a step of a plan does to which block: “Slice the rump cap at 30 mm: cap steak.”
 func Step(p atlas.Piece, pl atlas.Plan, d steps.Done) string {
 	var b strings.Builder

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 	"unicode"
+	"unicode/utf8"
 
 	"falda/internal/core/atlas"
 	"falda/internal/core/fault"
@@ -101,6 +102,11 @@ func (s *Service) readProducts(shop shop.WithPlans, p atlas.Piece, products []at
 		pr := &products[i]
 		at := func(field string) string { return fmt.Sprintf("products.%d.%s", i, field) }
 		pr.Name, pr.Form = strings.TrimSpace(pr.Name), strings.TrimSpace(pr.Form)
+		if pr.Form == atlas.FormPiece { // it goes on as that piece, and is called what that is
+			s.readOnward(p, pr, at, faults)
+			seen[pr.ID] = true
+			continue
+		}
 		faults.Add(at("name"), fault.Text(pr.Name, 80, true))
 		if !slices.Contains(s.Forms(), pr.Form) {
 			faults.Add(at("form"),
@@ -129,9 +135,27 @@ func (s *Service) readProducts(shop shop.WithPlans, p atlas.Piece, products []at
 			faults.Add(at("name"),
 				fault.NewConflict("", "name_used", "is the name of another product", "Take that one, or call it something else."))
 		}
+		if pr.Again != nil {
+			if _, known := s.atlas.Find(pr.Again.Piece); !known {
+				faults.Add(at("again"), fault.New("", "unknown", fault.Quote(pr.Again.Piece)+" is not a piece of the atlas",
+					"Leave it out."))
+			}
+		}
 		seen[pr.ID] = true
 		checkFigures(*pr, at, faults)
 	}
+}
+
+// readOnward checks a block that goes on as a piece of its own.
+func (s *Service) readOnward(p atlas.Piece, pr *atlas.Product, at func(field string) string, faults *fault.List) {
+	piece, ok := s.atlas.Find(pr.ID)
+	if !ok || piece.Species != p.Species || piece.ID == p.ID {
+		faults.Add(at("id"), fault.New("", "unknown", fault.Quote(pr.ID)+" is not another piece of this species",
+			"Choose one of the atlas."))
+		return
+	}
+	pr.Name = piece.Name
+	checkFigures(*pr, at, faults)
 }
 
 // checkFigures checks how a product of a plan is cooked, cut and counted; at names a field of it.
@@ -149,6 +173,9 @@ func checkFigures(pr atlas.Product, at func(field string) string, faults *fault.
 			faults.Add(at(v.field),
 				fault.New("", "out_of_range", fmt.Sprintf("must be from 0 to %g", v.most), "0 leaves it open."))
 		}
+	}
+	if utf8.RuneCountInString(pr.Keeps) > 80 {
+		faults.Add(at("keeps"), fault.New("", "too_long", "is longer than 80 characters", "Say it in fewer words."))
 	}
 	if pr.Count.Low < 0 || pr.Count.High < pr.Count.Low || pr.Count.High > 1000 {
 		faults.Add(at("count_high"),

@@ -2,6 +2,7 @@ package stock
 
 import (
 	"context"
+	"slices"
 	"strings"
 
 	"falda/internal/core/atlas"
@@ -40,6 +41,62 @@ func (s *Service) PlanSteps(ctx context.Context, atlasID string, pick PlanPick) 
 	flow := p.Flow(pl)
 	return PlanSteps{Piece: p, Plan: pl, Flow: flow, Brings: sh.Rates.Ingredients.Brings(flow.Added),
 		Sizes: p.Sizes(p.Typical()), Weights: seam.Masses(p, flow, p.Typical())}, nil
+}
+
+// DraftSteps is how the steps of a draft go, with what is wrong in them; it is refused nothing for its content.
+type DraftSteps struct {
+	PlanSteps
+	Faults fault.List
+}
+
+// DraftSteps plays a plan that is being written. A step that is against the grammar is passed over, and what later
+// steps lack for it is not held against them.
+func (s *Service) DraftSteps(ctx context.Context, atlasID string, pl atlas.Plan) (DraftSteps, error) {
+	_, p, err := s.PieceToPlan(ctx, atlasID)
+	if err != nil {
+		return DraftSteps{}, err
+	}
+	var faults fault.List
+	wrong := map[string]bool{}
+	note := func(list []error) {
+		for _, err := range list {
+			field, message := headed(err.Error())
+			faults.Add(field, fault.New("", "invalid", message, "Change the step."))
+			if of, ok := strings.CutPrefix(field, "steps."); ok {
+				of, _, _ = strings.Cut(of, ".")
+				wrong[of] = true
+			}
+		}
+	}
+	note(steps.Check(pl.Steps, pl.Options))
+	whole := len(wrong) == 0
+	all := pl.Steps
+	pl.Steps = slices.DeleteFunc(slices.Clone(all), func(s steps.Step) bool { return wrong[s.ID] })
+	flow := steps.Walk(p.Start(pl), pl.Steps, pl.Options, pl.Chosen)
+	if whole {
+		note(flow.Faults)
+	}
+	pl.Steps = all
+	return DraftSteps{PlanSteps: PlanSteps{Piece: p, Plan: pl, Flow: flow, Sizes: p.Sizes(p.Typical()),
+		Weights: seam.Masses(p, flow, p.Typical())}, Faults: faults}, nil
+}
+
+// PlanDraft is a plan of a piece as a draft in steps: as it was written, or as its percentages become steps.
+func (s *Service) PlanDraft(ctx context.Context, atlasID, id string) (atlas.Plan, error) {
+	sh, p, err := s.PieceToPlan(ctx, atlasID)
+	if err != nil {
+		return atlas.Plan{}, err
+	}
+	pl, ok := sh.AddOwn(p, id).Plan(id)
+	if !ok {
+		return pl, store.ErrNotFound
+	}
+	if pl.OwnSteps() {
+		pl.Products = slices.Clone(pl.Declared)
+	} else {
+		pl.Steps = p.StepsOf(pl)
+	}
+	return pl, nil
 }
 
 // Weight is what a content weighs at the piece's usual weight.

@@ -657,6 +657,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/plans/{atlas_id}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How the steps of a draft go on a piece of the usual weight; what is wrong in a step stands beside it, and the rest is played all the same */
+        post: operations["draftSteps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/plans/{atlas_id}/{plan_id}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A plan as a draft in steps, to make another of; percentages stand as the steps that they become */
+        get: operations["planDraft"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/plans/{atlas_id}/compare": {
         parameters: {
             query?: never;
@@ -3702,6 +3736,16 @@ export interface components {
             products: components["schemas"]["Price"][];
             forms: string[];
             methods: components["schemas"]["Method"][];
+            /** @description What a step can do */
+            verbs: components["schemas"]["StepVerb"][];
+            tools: components["schemas"]["Named"][];
+            tubs: components["schemas"]["Named"][];
+        };
+        StepVerb: {
+            id: string;
+            name: string;
+            /** @description The fields that a step of this kind has a use for beside those that every step has */
+            fields: string[];
         };
         PlanPart: {
             id: string;
@@ -3768,6 +3812,10 @@ export interface components {
             /** @description How it is done. With steps, what the products are made of, the waste, the minutes and the tool follow from them and what is sent of these is not read; without, the percentages become steps */
             steps?: components["schemas"]["PlanStep"][];
             options?: components["schemas"]["StepOption"][];
+            /** @description Option to choice, to look at the steps under it; not kept */
+            chosen?: {
+                [key: string]: string;
+            };
         };
         StepRange: {
             /** Format: double */
@@ -3974,6 +4022,58 @@ export interface components {
             /** @description Its parts are absent */
             idle: boolean;
         };
+        DraftSteps: {
+            steps: components["schemas"]["DraftStep"][];
+            /** @description What is wrong, each at a field such as “steps.cap.mm” */
+            faults: components["schemas"]["FieldError"][];
+            /** @description What no step moves, by block */
+            left: {
+                block: string;
+                name: string;
+                /** Format: double */
+                g: number;
+            }[];
+            /**
+             * Format: double
+             * @description As the steps have them
+             */
+            minutes: number;
+            /** @description What the work begins with, percent of each part */
+            started: {
+                [key: string]: number;
+            };
+        };
+        DraftStep: {
+            id: string;
+            /** @description What is done */
+            words: string;
+            /** @description It is done under what is chosen, and can be */
+            done: boolean;
+            /** @description The block worked on */
+            block: string;
+            block_name: string;
+            /** @description What the block holds when the step begins, percent of each part */
+            on: {
+                [key: string]: number;
+            };
+            /** @description What of each part the step takes away, percent */
+            gone: {
+                [key: string]: number;
+            };
+            outputs: {
+                kind: string;
+                name: string;
+                /** Format: double */
+                g: number;
+            }[];
+            /** Format: double */
+            minutes: number;
+        };
+        /** @description What a product hangs as where it is cut once more */
+        ProductAgain: {
+            piece: string;
+            form: string;
+        };
         DraftProduct: {
             /** @description Made from the name where it is left out */
             id?: string;
@@ -3988,6 +4088,9 @@ export interface components {
             count_high?: number;
             /** Format: double */
             lean_pct?: number;
+            /** @description What stays on that full dressing would take */
+            keeps?: string;
+            again?: components["schemas"]["ProductAgain"];
             from: {
                 [key: string]: number;
             };
@@ -6836,6 +6939,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanForecast"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    draftSteps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                atlas_id: components["parameters"]["AtlasId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanDraft"];
+            };
+        };
+        responses: {
+            /** @description The steps */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftSteps"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    planDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                atlas_id: components["parameters"]["AtlasId"];
+                plan_id: components["parameters"]["PlanId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The draft */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanDraft"];
                 };
             };
             default: components["responses"]["Problem"];
