@@ -147,6 +147,20 @@ export const router = createRouter({
       meta: { title: 'New cutting plan', in: 'plans' },
     },
     {
+      path: '/plans/:piece/new/steps',
+      name: 'plan-steps-new',
+      component: () => import('./plans/steps/StepsEditor.vue'),
+      props: true,
+      meta: { title: 'New cutting plan in steps', in: 'plans' },
+    },
+    {
+      path: '/plans/:piece/edit/:plan/steps',
+      name: 'plan-steps-edit',
+      component: () => import('./plans/steps/StepsEditor.vue'),
+      props: true,
+      meta: { title: 'Cutting plan in steps', in: 'plans' },
+    },
+    {
       path: '/plans/:piece/edit/:plan',
       name: 'plan-edit',
       component: () => import('./plans/PlanEditor.vue'),

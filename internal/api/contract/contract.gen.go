@@ -4535,8 +4535,11 @@ type Plan struct {
 	Products []PlanProduct `json:"products"`
 
 	// Short The name where there is little room
-	Short string   `json:"short"`
-	Tool  PlanTool `json:"tool"`
+	Short string `json:"short"`
+
+	// Stepped It was written in steps and not in percentages
+	Stepped bool     `json:"stepped"`
+	Tool    PlanTool `json:"tool"`
 
 	// Version Of a plan of the shop's own; 0 else
 	Version int `json:"version"`

@@ -3670,6 +3670,8 @@ export interface components {
         };
         Plan: {
             id: string;
+            /** @description It was written in steps and not in percentages */
+            stepped: boolean;
             /** @description The shop's own, not the atlas' */
             own: boolean;
             /** @description Of a plan of the shop's own; 0 else */

@@ -69,7 +69,7 @@ const made = (p: S['Plan']) =>
       <div class="row">
         <RouterLink
           v-if="may('PUT /plans/{atlas_id}/{plan_id}')"
-          :to="{ name: 'plan-edit', params: { piece, plan: p.plan.id } }"
+          :to="{ name: p.plan.stepped ? 'plan-steps-edit' : 'plan-edit', params: { piece, plan: p.plan.id } }"
           >Change it</RouterLink
         >
         <PvButton

@@ -1,31 +1,25 @@
 <script setup lang="ts">
 // A way of cutting of one's own: touch a muscle, say where it goes. Checked while it is typed; everything must go
 // somewhere.
-import { computed, nextTick, reactive, ref, shallowRef, watch } from 'vue'
-import { useQueryClient } from '@tanstack/vue-query'
-import { useRoute, useRouter } from 'vue-router'
+import { computed, reactive, ref, shallowRef, watch } from 'vue'
+import { useRoute } from 'vue-router'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
 import FormField from '../components/FormField.vue'
 import SeamMap, { type MapMark } from '../components/SeamMap.vue'
 import StateNote from '../components/StateNote.vue'
-import { data, POST, PUT, type S } from '../api/client'
-import { asProblem, type Problem } from '../api/problem'
-import { useAttempt } from '../api/useAttempt'
 import { useAtlasPiece } from '../api/useAtlasPiece'
 import { useShop } from '../shell/shop'
 import { percent, shortName } from '../words/shown'
 import { bodyOf, draftOf, newProduct, placed, type Draft } from './draft'
 import ProductRow from './ProductRow.vue'
+import { usePlanKeep } from './usePlanKeep'
 import { usePlans } from './usePlans'
 import PickOne from '../components/PickOne.vue'
-import { useLeaveGuard } from '../feedback/useLeaveGuard'
 import { useTitle } from '../shell/title'
 
 const props = defineProps<{ piece: string; plan?: string }>()
 const route = useRoute()
-const router = useRouter()
-const queries = useQueryClient()
 const { mass, money } = useShop()
 const { data: list, error, isLoading, refetch } = usePlans(() => props.piece)
 const { data: atlas } = useAtlasPiece(() => props.piece)
@@ -33,7 +27,6 @@ const based = computed(() => props.plan ?? String(route.query.from ?? ''))
 
 const draft = shallowRef<Draft>()
 const version = ref(0)
-const start = ref('')
 const picked = ref('')
 watch(
   list,
@@ -45,76 +38,19 @@ watch(
     if (!props.plan) d.name = ''
     version.value = from.plan.version
     draft.value = d
-    start.value = JSON.stringify(d)
     picked.value = l.parts[0]?.id ?? ''
   },
   { immediate: true },
 )
 
-const checked = shallowRef<S['PlanForecast']>()
-const problem = shallowRef<Problem>()
-let turn = 0
-let timer: ReturnType<typeof setTimeout> | undefined
-const path = { params: { path: { atlas_id: props.piece } } }
-async function check() {
-  const mine = ++turn
-  try {
-    const got = await data(
-      POST('/plans/{atlas_id}/check', {
-        ...path,
-        body: {
-          ...bodyOf(draft.value!),
-          name: draft.value!.name.trim() || 'a way of our own',
-          ...(props.plan && { id: props.plan }),
-        },
-      }),
-    )
-    if (mine !== turn) return
-    checked.value = got
-    problem.value = undefined
-  } catch (e) {
-    if (mine === turn) problem.value = asProblem(e)
-  }
-}
-watch(
-  () => JSON.stringify(draft.value),
-  () => {
-    clearTimeout(timer)
-    if (draft.value) timer = setTimeout(() => void check(), 200)
-  },
-  { immediate: true },
-)
+const { checked, problem, check, save, busy, fault, nameFault, notKept } = usePlanKeep({
+  piece: props.piece,
+  plan: props.plan,
+  based: () => based.value,
+  version: () => version.value,
+  body: () => draft.value && bodyOf(draft.value),
+})
 
-const tried = ref(false)
-const { busy, problem: refused, attempt } = useAttempt()
-let saved = false
-const save = () =>
-  attempt(async () => {
-    tried.value = true
-    const body = { ...bodyOf(draft.value!), based_on: based.value }
-    try {
-      if (props.plan)
-        await data(
-          PUT('/plans/{atlas_id}/{plan_id}', {
-            params: { path: { atlas_id: props.piece, plan_id: props.plan } },
-            body: { ...body, version: version.value },
-          }),
-        )
-      else await data(POST('/plans/{atlas_id}', { ...path, body }))
-    } catch (e) {
-      problem.value = asProblem(e)
-      await nextTick(() => document.querySelector<HTMLElement>('[aria-invalid="true"]')?.focus())
-      throw e
-    }
-    saved = true
-    await queries.invalidateQueries()
-    await router.push({ name: 'plans', params: { piece: props.piece } })
-  })
-useLeaveGuard(() => !saved && !!draft.value && JSON.stringify(draft.value) !== start.value)
-
-const fault = (field: string) => problem.value?.at(field) ?? ''
-/** A name is asked for only once somebody tried to keep the plan. */
-const nameFault = computed(() => (draft.value?.name || tried.value ? fault('name') : ''))
 const sold = computed(() => list.value?.parts.filter((p) => p.kind !== 'loss') ?? [])
 const part = computed(() => sold.value.find((p) => p.id === picked.value))
 const missing = computed(() => sold.value.filter((p) => fault(`parts.${p.id}`)))
@@ -349,14 +285,10 @@ useTitle(() => draft.value?.name || list.value?.name)
       <datalist id="products"><option v-for="p in codes" :key="p.key" :value="p.name" /></datalist>
       <div class="row submit">
         <PvButton type="submit" :label="plan ? `Save as version ${version + 1}` : 'Save plan'" :loading="busy" /><span
-          v-if="refused"
+          v-if="notKept"
           class="fault"
           role="alert"
-          >{{
-            refused.status === 409
-              ? 'Somebody else changed this plan meanwhile. Open it again; nothing of theirs is lost.'
-              : 'Not kept yet: see above.'
-          }}</span
+          >{{ notKept }}</span
         ><span v-else class="small">What was cut by an older version keeps that one.</span>
       </div>
     </form>

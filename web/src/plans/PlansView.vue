@@ -213,12 +213,18 @@ useTitle(() => list.value?.name)
         </div>
         <div v-if="may('POST /plans/{atlas_id}')">
           <h2>Make one</h2>
-          <p class="small">Start from</p>
+          <p class="small">Step by step on the map, starting from</p>
           <ul class="copies">
             <li v-for="p in list.plans.filter((x) => !x.retired && !x.faults.length)" :key="p.plan.id">
-              <RouterLink :to="{ name: 'plan-new', params: { piece }, query: { from: p.plan.id } }">{{
+              <RouterLink :to="{ name: 'plan-steps-new', params: { piece }, query: { from: p.plan.id } }">{{
                 p.plan.name
               }}</RouterLink>
+              <RouterLink
+                class="small"
+                :to="{ name: 'plan-new', params: { piece }, query: { from: p.plan.id } }"
+                :aria-label="`${p.plan.name}, by percentages`"
+                >by percentages</RouterLink
+              >
             </li>
           </ul>
         </div>

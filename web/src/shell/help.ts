@@ -103,6 +103,16 @@ export const help: Record<string, string[]> = {
     'Every gram must go somewhere: what is left over is shown until nothing is.',
     'Saving keeps a version; pieces that were cut by an earlier one keep that.',
   ],
+  'plan-steps-new': [
+    'Steps stand in the order in which they are done. Select one to change it; touch the map to say what leaves.',
+    'What does not leave stays joined, and can be worked on as a block later.',
+    'What is wrong stands at its step; what no step moves yet is listed below the map.',
+    'Undo takes the last change back.',
+  ],
+  'plan-steps-edit': [
+    'Steps stand in the order in which they are done. Select one to change it; touch the map to say what leaves.',
+    'Saving keeps a version; pieces that were cut by an earlier one keep that.',
+  ],
   'plan-edit': [
     'Select a muscle on the map to say where it goes.',
     'Every gram must go somewhere: what is left over is shown until nothing is.',

@@ -1,0 +1,109 @@
+<script setup lang="ts">
+// The piece as it stands before a step: what is still on, what leaves with it; below it what is no muscle, and what no
+// step moves yet.
+import { computed } from 'vue'
+import SeamMap, { type MapMark } from '../../components/SeamMap.vue'
+import type { S } from '../../api/client'
+import { useShop } from '../../shell/shop'
+import { percent, shortName } from '../../words/shown'
+
+const props = defineProps<{
+  piece: S['AtlasPiece']
+  parts: S['PlanPart'][]
+  step: S['DraftStep'] | undefined
+  left: S['DraftSteps']['left']
+  touched: string[] // what the step names
+  pickable: boolean
+}>()
+const emit = defineEmits<{ pick: [string] }>()
+const { mass } = useShop()
+
+const there = (id: string) => props.step?.on[id] ?? 0
+const gone = (id: string) => props.step?.gone[id] ?? 0
+/** How much of a part leaves, or is there; nothing is said of what is there whole. */
+function wordsOf(id: string) {
+  if (gone(id)) return gone(id) === there(id) ? 'all off' : `${percent(gone(id), 0)} off`
+  if (!there(id)) return 'off'
+  return there(id) === 100 ? '' : `${percent(there(id), 0)} left`
+}
+const marks = computed<Record<string, MapMark>>(() =>
+  Object.fromEntries(
+    props.piece.muscles.map((m) => {
+      const line = there(m.id) ? wordsOf(m.id) : ''
+      const state = props.touched.includes(m.id) || gone(m.id) ? 'next' : there(m.id) ? 'plain' : 'off'
+      return [m.id, { name: m.market_name, code: m.code, ...(line && { line }), state }]
+    }),
+  ),
+)
+const others = computed(() => props.parts.filter((p) => p.kind !== 'muscle' && p.kind !== 'loss'))
+</script>
+
+<template>
+  <div class="left">
+    <SeamMap
+      :map="piece.seam_map"
+      :marks="marks"
+      :pickable="pickable"
+      :title="pickable ? 'Touch what the step takes' : 'What the step works on'"
+      :size="3.4"
+      @pick="emit('pick', $event)"
+    />
+    <div class="parts">
+      <button
+        v-for="p in others"
+        :key="p.id"
+        type="button"
+        :class="{ on: touched.includes(p.id), off: !there(p.id) }"
+        :disabled="!pickable"
+        :data-part="p.id"
+        :aria-pressed="touched.includes(p.id)"
+        @click="emit('pick', p.id)"
+      >
+        <span class="kind" :class="p.kind" aria-hidden="true" /> {{ shortName(p.name) }}
+        <span class="small">{{ wordsOf(p.id) }}</span>
+      </button>
+    </div>
+    <p v-if="left.length" class="fault" data-test="left">
+      No step moves yet: {{ left.map((l) => `${mass(l.g, 2)} of the ${l.name}`).join(', ') }}.
+    </p>
+    <p v-else class="small" data-test="left">Everything goes somewhere.</p>
+  </div>
+</template>
+
+<style scoped>
+.left {
+  display: flex;
+  flex-direction: column;
+  gap: 10px;
+  position: sticky;
+  top: 72px;
+}
+.parts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+}
+.parts button {
+  min-height: 44px;
+  padding: 4px 10px;
+  border: 1px solid var(--line);
+  border-radius: 2px;
+  background: var(--surface);
+  color: var(--ink);
+  cursor: pointer;
+  font-weight: 600;
+  font-size: 13px;
+}
+.parts button.on {
+  border-color: var(--act);
+  background: var(--act-wash);
+}
+.parts button.off {
+  color: var(--ink-2);
+}
+@media (max-width: 900px) {
+  .left {
+    position: static;
+  }
+}
+</style>
