@@ -56,7 +56,7 @@ const dropTake = (i: number) => (step.value.takes = (step.value.takes ?? []).fil
         ><StepNumber v-model="t.pct" :label="`Percent of ${name(t.part)}`" /><span class="small">% of it</span></label
       >
       <PickOne v-model="t.to" :options="to" :label="`Where it goes from ${name(t.part)}`" />
-      <InputText v-model="t.why" placeholder="what it is" :aria-label="`What comes off ${name(t.part)}`" />
+      <InputText v-model="t.why" class="why" placeholder="what it is" :aria-label="`What comes off ${name(t.part)}`" />
       <PvButton text label="Remove" :aria-label="`Remove what comes off ${name(t.part)}`" @click="dropTake(i)" />
     </div>
   </div>
@@ -73,6 +73,10 @@ const dropTake = (i: number) => (step.value.takes = (step.value.takes ?? []).fil
 .part > :first-child {
   flex: 1 1 140px;
   font-weight: 600;
+}
+.part > .why {
+  flex: 1 1 200px;
+  width: auto;
 }
 .cell {
   display: inline-flex;
