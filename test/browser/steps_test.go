@@ -49,10 +49,10 @@ func TestAStuffedCushion(t *testing.T) {
 	s.weigh("230", "2.115")
 	next("product:fore_shank@shank_sold")
 	s.weigh("230", "1.885")
-	plate("Fold the piece") // what is done before, and leaves nothing to weigh by itself: Enter ticks it
+	plate("Fold the inner flap back") // what is done before, and leaves nothing to weigh by itself: Enter ticks it
 	s.says("Bone out the arm bone")
 	s.enter()
-	s.until("it is ticked", "!document.querySelector('[data-test=plate]').innerText.includes('Fold the piece')")
+	s.until("it is ticked", "!document.querySelector('[data-test=plate]').innerText.includes('Fold the inner flap back')")
 	next("ingredient:stuffing@fill") // the rest was done meanwhile: a weight books what is weighed next
 	s.weigh("285", "2.170")          // it comes to the board
 	plate("cushion")

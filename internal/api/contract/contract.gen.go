@@ -4763,8 +4763,11 @@ type PlanStep struct {
 		PerKg    *float64 `json:"per_kg,omitempty"`
 		PerSlice *float64 `json:"per_slice,omitempty"`
 	} `json:"minutes,omitempty"`
-	Mm    *StepRange `json:"mm,omitempty"`
-	Needs *string    `json:"needs,omitempty"`
+	Mm *StepRange `json:"mm,omitempty"`
+
+	// Name What is done, where verb and block do not say it
+	Name  *string `json:"name,omitempty"`
+	Needs *string `json:"needs,omitempty"`
 
 	// Of Blocks worked on; what is left of the last one where it is empty
 	Of *[]string `json:"of,omitempty"`
@@ -4796,7 +4799,10 @@ type PlanStep struct {
 
 	// When Option, to the choices under which the step is done
 	When *map[string][]string `json:"when,omitempty"`
-	Zone *struct {
+
+	// Where Parts; where none of them is in the piece the step is not done
+	Where *[]string `json:"where,omitempty"`
+	Zone  *struct {
 		FromMm *float64 `json:"from_mm,omitempty"`
 		ToMm   *float64 `json:"to_mm,omitempty"`
 		Until  *string  `json:"until,omitempty"`

@@ -47,6 +47,9 @@ func (v *validator) validateSteps(key string, pl Plan) {
 		for _, t := range s.Takes {
 			known(at+".takes", t.Part)
 		}
+		for _, part := range s.Where {
+			known(at+".where", part)
+		}
 		for _, g := range s.Gives {
 			given[g.Product+g.Piece] = true
 			if pr, ok := declared(pl, g.Piece); g.Piece != "" && (!ok || pr.Form != FormPiece) {

@@ -87,6 +87,8 @@ type Step struct {
 	Adds       []Add    `yaml:"adds" json:"adds,omitempty"`
 	After      []string `yaml:"after" json:"after,omitempty"` // steps that must be done first
 	When       When     `yaml:"when" json:"when,omitempty"`   // options under which the step is done at all
+	Where      Names    `yaml:"where" json:"where,omitempty"` // parts; where none of them is in the piece it is not done
+	Name       string   `yaml:"name" json:"name,omitempty"`   // what is done, where verb and block do not say it
 	Weigh      string   `yaml:"weigh" json:"weigh,omitempty"`
 	Say        Say      `yaml:"say" json:"say,omitzero"`
 	Caution    string   `yaml:"caution" json:"caution,omitempty"` // what can hurt here

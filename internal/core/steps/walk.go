@@ -90,6 +90,11 @@ func (w *walker) step(s Step, held map[string]bool) {
 		w.absent(s)
 		return
 	}
+	if w.nothingThere(s, on) {
+		w.now.Idle = true
+		w.absent(s)
+		return
+	}
 	block := on[0]
 	w.now.Block = block
 	w.workOn(on)
@@ -115,6 +120,23 @@ func (w *walker) step(s Step, held map[string]bool) {
 		w.gives(on)
 	}
 	w.rest(block)
+}
+
+// nothingThere says that nothing is left in the blocks that a step would work on, or none of the parts that it is done
+// for is in the piece.
+func (w *walker) nothingThere(s Step, on []string) bool {
+	wanted := len(s.Where) == 0
+	for _, part := range s.Where {
+		wanted = wanted || w.start[part] > 0
+	}
+	if !wanted {
+		return true
+	}
+	sum := int64(0)
+	for _, name := range on {
+		sum += w.blocks[name].Sum()
+	}
+	return sum == 0 && len(s.Adds) == 0 && w.blocks[s.Joins] == nil
 }
 
 // absent notes that the blocks which a step would make are not missing by mistake: what they would be made of is

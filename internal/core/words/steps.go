@@ -21,11 +21,17 @@ var verbs = map[steps.Verb]string{steps.TakeOff: "Take off", steps.Free: "Cut lo
 // Verb says what a kind of step does: “Take off”.
 func Verb(v steps.Verb) string { return verbs[v] }
 
-// Step says what a step of a plan does to which block: “Slice the rump cap at 30 mm: cap steak.”
+// Step says what a step of a plan does to which block: “Slice the rump cap at 30 mm: cap steak.” A step that has a name
+// is called by it.
 func Step(p atlas.Piece, pl atlas.Plan, d steps.Done) string {
 	var b strings.Builder
-	b.WriteString(verbs[d.Do])
+	if d.Name != "" {
+		b.WriteString(d.Name)
+	} else {
+		b.WriteString(verbs[d.Do])
+	}
 	switch {
+	case d.Name != "":
 	case len(d.Parts) > 0 && len(d.As) > 0 && d.As[0].Name != "":
 		b.WriteString(" the " + Uncapitalised(d.As[0].Name))
 	case len(d.Parts) > 0 && len(d.Parts) <= 3:

@@ -1,6 +1,10 @@
 package words
 
-import "testing"
+import (
+	"testing"
+
+	"falda/internal/core/atlas"
+)
 
 func TestCount(t *testing.T) {
 	for n, want := range map[int]string{0: "0 pieces", 1: "1 piece", 2: "2 pieces", 21: "21 pieces"} {
@@ -22,6 +26,30 @@ func TestTexts(t *testing.T) {
 	} {
 		if c.got != c.want {
 			t.Errorf("%s: %q, want %q", c.what, c.got, c.want)
+		}
+	}
+}
+
+// Rule: no two steps of a plan that follow each other say the same; whoever ticks one off sees that something else
+// comes.
+func TestStepsSayWhatComesNext(t *testing.T) {
+	a, err := atlas.Load()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, p := range a.Pieces {
+		for _, pl := range p.Plans {
+			last := ""
+			for _, d := range p.Flow(pl).Steps {
+				if d.Idle {
+					continue
+				}
+				said := Step(p, pl, d)
+				if said == last && pl.OwnSteps() {
+					t.Errorf("%s %s: two steps are “%s”", p.ID, pl.ID, said)
+				}
+				last = said
+			}
 		}
 	}
 }

@@ -3900,6 +3900,10 @@ export interface components {
             when?: {
                 [key: string]: string[];
             };
+            /** @description Parts; where none of them is in the piece the step is not done */
+            where?: string[];
+            /** @description What is done, where verb and block do not say it */
+            name?: string;
             /** @enum {string} */
             weigh?: "each" | "together" | "tub" | "none";
             say?: {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // The words of a step, what must be done first, and under which choices it is done at all.
 import { computed } from 'vue'
+import InputText from 'primevue/inputtext'
 import type { S } from '../../api/client'
 import type { Step } from './stepDraft'
 import StepNumber from './StepNumber.vue'
@@ -46,6 +47,10 @@ const text = (e: Event) => (e.target as HTMLTextAreaElement).value
 </script>
 
 <template>
+  <label class="f"
+    ><span class="label">What it is called, where “what is done” does not say it</span
+    ><InputText v-model="step.name" maxlength="60" autocomplete="off"
+  /></label>
   <div class="grid">
     <label v-for="[f, name] in words" :key="f" class="f"
       ><span class="label">{{ name }}</span
