@@ -144,3 +144,56 @@ func TestTheWorkIsDoneOtherwise(t *testing.T) {
 		"[...document.querySelectorAll('tr')].some((r) => r.innerText.includes('Rump heart joint') && "+
 			"r.innerText.includes('3.10'))")
 }
+
+// A rump is handed from one bench to another half way, with a word for who takes it, and goes on there as it stood.
+func TestAPieceIsHandedOver(t *testing.T) {
+	t.Parallel()
+	a := start(t, t.TempDir(), "127.0.0.1:0")
+	id := a.planned("HO-1", "North")
+	b, _ := open(t, "")
+	s := a.show(b, "/bench/"+id, 1280, 800)
+	s.lookedOver()
+	s.weigh("6600", "6.600")
+	s.weigh("180", "6.420")
+	s.press('g')
+	s.says("Hand it to another bench.")
+	s.put("[aria-label='For who takes it']", "wedge off, tri-tip next")
+	s.touch("South")
+	s.until("it left this screen", "location.pathname === '/'")
+	s = a.show(b, "/bench/"+id, 1024, 768)
+	s.says("wedge off, tri-tip next")
+	s.until("it is on the other bench", "document.querySelector('.bench').innerText.includes('South')")
+	s.residual("6.420")
+	s.until("the clock stands", "document.querySelector('.bench').innerText.includes('paused')")
+	s.press('p')
+	s.weigh("1000", "5.420")
+}
+
+// A standing roast that nobody bought is cut again: it hangs on the rail as a piece of its own, with its weight.
+func TestARoastIsCutAgain(t *testing.T) {
+	t.Parallel()
+	a := start(t, t.TempDir(), "127.0.0.1:0")
+	var lot struct {
+		Pieces []string `json:"piece_ids"`
+	}
+	a.api("POST", "/lots", map[string]any{"atlas_id": "beef.rib", "form": "three_chuck", "pieces": 1, "weight": "4.1",
+		"weight_unit": "kg", "price": "15", "price_per": "kg", "slaughtered_on": a.day(25), "supplier": "A croft",
+		"lot_number": "AG-1", "findings": []string{}}, &lot)
+	a.api("PUT", "/pieces/"+lot.Pieces[0]+"/plan", map[string]any{"plan_id": "standing_roast", "version": 1}, nil)
+	var board struct{ ID string }
+	a.api("POST", "/pieces/"+lot.Pieces[0]+"/breakdown", map[string]any{"bench_id": a.bench("North")}, &board)
+	b, _ := open(t, "")
+	s := a.show(b, "/bench/"+board.ID, 1280, 800)
+	s.lookedOver()
+	s.weigh("4100", "4.100")
+	s.followThePlate()
+	s.enter()
+	s.says("It balances")
+	s.tabTo("[data-test=close]")
+	s.enter()
+	s.says("within the limit")
+	s.choose("[data-test=again]")
+	s.until("it is planned like any other piece", "location.pathname.startsWith('/plan/')")
+	s.says("AG-1/R")
+	s.says("standing roast opened again")
+}

@@ -116,11 +116,13 @@ func (s *Service) carcassPieces(v *CarcassView, in CarcassAsk) error {
 			v.Pieces = append(v.Pieces, side)
 		}
 	}
-	for field, list := range map[string]map[string]string{"plans.": in.Swaps, "other_side.": in.OtherSide,
-		"sold_whole.": in.SoldWhole} {
-		for id := range list {
+	for _, asked := range []struct {
+		field string
+		list  map[string]string
+	}{{"plans.", in.Swaps}, {"other_side.", in.OtherSide}, {"sold_whole.", in.SoldWhole}} {
+		for id := range asked.list {
 			if !known[id] {
-				faults.Add(field+fault.Shorten(id),
+				faults.Add(asked.field+fault.Shorten(id),
 					fault.New("", "unknown", "is not a piece of this carcass, broken so", "Leave it out."))
 			}
 		}
