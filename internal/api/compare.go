@@ -90,6 +90,7 @@ func outputRow(s value.Sheet, alternative value.Alternative, pr atlas.Product, m
 	row.GoesOn = some(pr.Form == atlas.FormPiece)
 	if price, ok := s.Prices[key]; ok {
 		row.Price, row.PricePer = some(priceText(price)), some(contract.OutputRowPricePer(price.Per))
+		row.Guess = guessRange(price)
 	}
 	version := versions[key]
 	row.PriceVersion = &version

@@ -2,11 +2,13 @@ package api
 
 import (
 	"context"
+	"fmt"
 	"strings"
 	"time"
 
 	"falda/internal/api/contract"
 	"falda/internal/core/fault"
+	"falda/internal/core/ladder"
 	"falda/internal/core/measure"
 	"falda/internal/work/pricing"
 )
@@ -22,8 +24,37 @@ func price(r pricing.PriceRow) contract.Price {
 	}
 	if r.Version > 0 {
 		out.Price, out.Per = priceText(r.Price), contract.PricePer(r.Price.Per)
+		out.Guess = guessRange(r.Price)
 	}
 	return out
+}
+
+// guessRange is the range of a guess; nil of a price that is known.
+func guessRange(p measure.Price) *contract.PriceGuess {
+	if !p.Guessed() {
+		return nil
+	}
+	low, high := ladder.Guess{Price: p.Amount.Float(), Spread: p.Spread}.Within()
+	return &contract.PriceGuess{Low: fmt.Sprintf("%.2f", low), High: fmt.Sprintf("%.2f", high)}
+}
+
+// GuessPrices guesses what has no price.
+func (h *handlers) GuessPrices(ctx context.Context,
+	_ contract.GuessPricesRequestObject) (contract.GuessPricesResponseObject, error) {
+	g, err := h.work.Pricing.GuessPrices(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return contract.GuessPrices200JSONResponse{Known: g.Known, Guessed: g.Guessed, Without: texts(g.Without)}, nil
+}
+
+// DropGuesses takes the guesses away.
+func (h *handlers) DropGuesses(ctx context.Context,
+	_ contract.DropGuessesRequestObject) (contract.DropGuessesResponseObject, error) {
+	if err := h.work.Pricing.DropGuesses(ctx); err != nil {
+		return nil, err
+	}
+	return contract.DropGuesses204Response{}, nil
 }
 
 func (h *handlers) ListPrices(ctx context.Context,

@@ -127,6 +127,8 @@ var rights = map[string]right{
 	"PUT /prices":                                     {roles: prices, scope: "prices"},
 	"POST /prices/raised":                             {roles: prices, scope: "prices"},
 	"PUT /prices/{product_key}":                       {roles: prices, scope: "prices"},
+	"POST /prices/guesses":                            {roles: prices, scope: "prices"},
+	"DELETE /prices/guesses":                          {roles: prices, scope: "prices"},
 	"GET /benches/{bench_id}/scale/stream":            {roles: all, pin: true, scope: "read"},
 	"POST /benches/{bench_id}/scale/command":          {roles: cut, pin: true, scope: "record"},
 	"GET /tastings":                                   {roles: all, pin: true, scope: "read"},

@@ -34,7 +34,14 @@ func (s *Store) SetPrice(ctx context.Context, p Price) error {
 	}
 	return changed(s.on(ctx).Model(&Price{}).Where("shop_id = ? AND product_key = ? AND version = ?", p.ShopID,
 		p.ProductKey, p.Version).
-		Updates(map[string]any{"amount": p.Amount, "per": p.Per, "version": p.Version + 1, "updated_at": p.UpdatedAt}))
+		Updates(map[string]any{"amount": p.Amount, "per": p.Per, "spread": p.Spread, "version": p.Version + 1,
+			"updated_at": p.UpdatedAt}))
+}
+
+// DropGuesses takes away every price of a shop that is a guess, and says how many.
+func (s *Store) DropGuesses(ctx context.Context, shopID int64) (int64, error) {
+	r := s.on(ctx).Where("shop_id = ? AND spread > 0", shopID).Delete(&Price{})
+	return r.RowsAffected, Translate(r.Error)
 }
 
 // Pricing is the prices and rates of the day a breakdown was closed, so that it keeps its value.
@@ -57,8 +64,9 @@ type KeptIngredient struct {
 
 // PriceOf is one price inside a Pricing.
 type PriceOf struct {
-	Amount string `json:"amount"`
-	Per    string `json:"per"`
+	Amount string  `json:"amount"`
+	Per    string  `json:"per"`
+	Spread float64 `json:"spread,omitempty"` // of a guess
 }
 
 // Price is the price of a product.
@@ -68,6 +76,7 @@ type Price struct {
 	ProductKey string
 	Amount     string
 	Per        string
+	Spread     float64 // of its logarithm where it is a guess, 0 where it is known
 	Version    int
 	UpdatedAt  time.Time
 }

@@ -4265,7 +4265,10 @@ type OutputRow struct {
 	Basis Basis `json:"basis"`
 
 	// GoesOn A piece that is cut further; its price is what it brings cut the traditional way, less its costs
-	GoesOn       *bool              `json:"goes_on,omitempty"`
+	GoesOn *bool `json:"goes_on,omitempty"`
+
+	// Guess There where nobody has said the price: the range in which it lies four times in five
+	Guess        *PriceGuess        `json:"guess,omitempty"`
 	Id           string             `json:"id"`
 	Key          string             `json:"key"`
 	Kind         OutputRowKind      `json:"kind"`
@@ -4859,11 +4862,14 @@ type PortionsBasis string
 
 // Price defines model for Price.
 type Price struct {
-	Form string    `json:"form"`
-	Key  string    `json:"key"`
-	Kind PriceKind `json:"kind"`
-	Name string    `json:"name"`
-	Per  PricePer  `json:"per"`
+	Form string `json:"form"`
+
+	// Guess There where nobody has said the price: the range in which it lies four times in five
+	Guess *PriceGuess `json:"guess,omitempty"`
+	Key   string      `json:"key"`
+	Kind  PriceKind   `json:"kind"`
+	Name  string      `json:"name"`
+	Per   PricePer    `json:"per"`
 
 	// Price Empty when there is none yet
 	Price   string `json:"price"`
@@ -4907,6 +4913,24 @@ type PriceChange struct {
 
 // PriceChangePer defines model for PriceChange.Per.
 type PriceChangePer string
+
+// PriceGuess There where nobody has said the price: the range in which it lies four times in five
+type PriceGuess struct {
+	High string `json:"high"`
+	Low  string `json:"low"`
+}
+
+// PriceGuesses defines model for PriceGuesses.
+type PriceGuesses struct {
+	// Guessed Products that have a guess now
+	Guessed int `json:"guessed"`
+
+	// Known Prices that it was guessed from
+	Known int `json:"known"`
+
+	// Without Names of products with neither: nothing of their species is priced, or nothing says what they usually cost
+	Without []string `json:"without"`
+}
 
 // PriceImport defines model for PriceImport.
 type PriceImport struct {
@@ -6842,6 +6866,12 @@ type ServerInterface interface {
 	// ReadFeed Fetch the market feed that the program was started with and say what it would change; with save it sets the good lines
 	// (POST /prices/feed)
 	ReadFeed(ctx *echo.Context, params ReadFeedParams) error
+	// DropGuesses Take every guess away again
+	// (DELETE /prices/guesses)
+	DropGuesses(ctx *echo.Context) error
+	// GuessPrices Give every product without a price a guess, from the prices that are known; a price that is set later makes the guesses anew
+	// (POST /prices/guesses)
+	GuessPrices(ctx *echo.Context) error
 	// ImportPrices Read a price list, CSV or XLSX of at most 2 MiB, and say what it would change; with save it sets the good lines
 	// (POST /prices/import)
 	ImportPrices(ctx *echo.Context, params ImportPricesParams) error
@@ -8979,6 +9009,24 @@ func (w *ServerInterfaceWrapper) ReadFeed(ctx *echo.Context) error {
 	return err
 }
 
+// DropGuesses converts echo context to params.
+func (w *ServerInterfaceWrapper) DropGuesses(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.DropGuesses(ctx)
+	return err
+}
+
+// GuessPrices converts echo context to params.
+func (w *ServerInterfaceWrapper) GuessPrices(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GuessPrices(ctx)
+	return err
+}
+
 // ImportPrices converts echo context to params.
 func (w *ServerInterfaceWrapper) ImportPrices(ctx *echo.Context) error {
 	var err error
@@ -9741,6 +9789,8 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/prices", wrapper.ListPrices, options.OperationMiddlewares["listPrices"]...)
 	router.PUT(options.BaseURL+"/prices", wrapper.SetPrices, options.OperationMiddlewares["setPrices"]...)
 	router.POST(options.BaseURL+"/prices/raised", wrapper.RaisePrices, options.OperationMiddlewares["raisePrices"]...)
+	router.DELETE(options.BaseURL+"/prices/guesses", wrapper.DropGuesses, options.OperationMiddlewares["dropGuesses"]...)
+	router.POST(options.BaseURL+"/prices/guesses", wrapper.GuessPrices, options.OperationMiddlewares["guessPrices"]...)
 	router.GET(options.BaseURL+"/prices/export", wrapper.ExportPrices, options.OperationMiddlewares["exportPrices"]...)
 	router.POST(options.BaseURL+"/prices/import", wrapper.ImportPrices, options.OperationMiddlewares["importPrices"]...)
 	router.PUT(options.BaseURL+"/prices/:product_key", wrapper.SetPrice, options.OperationMiddlewares["setPrice"]...)
@@ -14137,6 +14187,76 @@ func (response ReadFeeddefaultApplicationProblemPlusJSONResponse) VisitReadFeedR
 	return err
 }
 
+type DropGuessesRequestObject struct {
+}
+
+type DropGuessesResponseObject interface {
+	VisitDropGuessesResponse(w http.ResponseWriter) error
+}
+
+type DropGuesses204Response struct {
+}
+
+func (response DropGuesses204Response) VisitDropGuessesResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type DropGuessesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DropGuessesdefaultApplicationProblemPlusJSONResponse) VisitDropGuessesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GuessPricesRequestObject struct {
+}
+
+type GuessPricesResponseObject interface {
+	VisitGuessPricesResponse(w http.ResponseWriter) error
+}
+
+type GuessPrices200JSONResponse PriceGuesses
+
+func (response GuessPrices200JSONResponse) VisitGuessPricesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GuessPricesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GuessPricesdefaultApplicationProblemPlusJSONResponse) VisitGuessPricesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ImportPricesRequestObject struct {
 	Params ImportPricesParams
 	Body   io.Reader
@@ -16080,6 +16200,12 @@ type StrictServerInterface interface {
 	// ReadFeed Fetch the market feed that the program was started with and say what it would change; with save it sets the good lines
 	// (POST /prices/feed)
 	ReadFeed(ctx context.Context, request ReadFeedRequestObject) (ReadFeedResponseObject, error)
+	// DropGuesses Take every guess away again
+	// (DELETE /prices/guesses)
+	DropGuesses(ctx context.Context, request DropGuessesRequestObject) (DropGuessesResponseObject, error)
+	// GuessPrices Give every product without a price a guess, from the prices that are known; a price that is set later makes the guesses anew
+	// (POST /prices/guesses)
+	GuessPrices(ctx context.Context, request GuessPricesRequestObject) (GuessPricesResponseObject, error)
 	// ImportPrices Read a price list, CSV or XLSX of at most 2 MiB, and say what it would change; with save it sets the good lines
 	// (POST /prices/import)
 	ImportPrices(ctx context.Context, request ImportPricesRequestObject) (ImportPricesResponseObject, error)
@@ -20031,6 +20157,52 @@ func (sh *strictHandler) ReadFeed(ctx *echo.Context, params ReadFeedParams) erro
 		return err
 	} else if validResponse, ok := response.(ReadFeedResponseObject); ok {
 		return validResponse.VisitReadFeedResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// DropGuesses operation middleware
+func (sh *strictHandler) DropGuesses(ctx *echo.Context) error {
+	var request DropGuessesRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DropGuesses(ctx.Request().Context(), request.(DropGuessesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DropGuesses")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(DropGuessesResponseObject); ok {
+		return validResponse.VisitDropGuessesResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GuessPrices operation middleware
+func (sh *strictHandler) GuessPrices(ctx *echo.Context) error {
+	var request GuessPricesRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GuessPrices(ctx.Request().Context(), request.(GuessPricesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GuessPrices")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GuessPricesResponseObject); ok {
+		return validResponse.VisitGuessPricesResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

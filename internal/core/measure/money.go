@@ -174,14 +174,19 @@ func (p Price) RaisedBy(pct *big.Rat, step Money) Price {
 	if steps.Sign() <= 0 {
 		steps.SetInt64(1)
 	}
-	return Price{Money{new(big.Rat).Mul(step.Rat(), new(big.Rat).SetInt(steps)), p.Amount.places}, p.Per}
+	return Price{Amount: Money{new(big.Rat).Mul(step.Rat(), new(big.Rat).SetInt(steps)), p.Amount.places}, Per: p.Per}
 }
 
 // Price is money per unit of mass, kept as it was entered.
 type Price struct {
 	Amount Money
 	Per    Unit // UnitKilogram or UnitPound
+	// Spread says that the price is a guess: the standard deviation of its logarithm. 0 where the price is known.
+	Spread float64
 }
+
+// Guessed says that nobody has said the price yet.
+func (p Price) Guessed() bool { return p.Spread > 0 }
 
 // MaxPrice bounds prices: high enough for currencies of small coins, low enough for a slip of the decimal point in
 // them.
@@ -211,7 +216,7 @@ func ParsePrice(s string, per Unit) (Price, error) {
 	if m.Cmp(MaxPrice) > 0 {
 		return Price{}, fault.New("", "too_large", "is more than 100,000,000", "Check the price and its unit.")
 	}
-	return Price{m, per}, m.Exact()
+	return Price{Amount: m, Per: per}, m.Exact()
 }
 
 // Of is what a mass costs at this price, exactly. The zero Price makes everything worth nothing.

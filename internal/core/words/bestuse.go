@@ -22,6 +22,8 @@ type BestUse struct {
 	InTrial       int // pieces that keep the way that was drawn
 	Season        string
 	WithoutPrice  []string
+	Guessed       int // products whose price is a guess, of so many
+	Of            int
 	Unit          measure.Unit
 	Currency      measure.Currency
 	ProductName   func(key string) string
@@ -50,6 +52,9 @@ func (b BestUse) Notes() []string {
 	}
 	if len(b.WithoutPrice) > 0 {
 		notes = append(notes, "Without a price, and counted as nothing: "+strings.Join(b.WithoutPrice, ", ")+".")
+	}
+	if b.Guessed > 0 {
+		notes = append(notes, strings.TrimSpace(GuessedPrices(b.Guessed, b.Of)))
 	}
 	if !b.Proven {
 		notes = append(notes, "Found in the time there was; nothing could bring more than "+b.Currency.Text(b.AtMost)+".")

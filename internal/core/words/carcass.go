@@ -2,6 +2,7 @@ package words
 
 import (
 	"fmt"
+	"strconv"
 
 	"falda/internal/core/measure"
 )
@@ -10,6 +11,8 @@ import (
 type Carcass struct {
 	Plan     string
 	Unpriced int // products without a price
+	Guessed  int // products whose price is a guess, of so many
+	Of       int
 	Head     measure.Money
 	Paid     bool           // what the carcass cost is counted
 	Swap     *measure.Money // by how much a carcass leaves more than by the plan throughout; nil where nothing was swapped
@@ -42,10 +45,25 @@ func (c Carcass) Sentence() string {
 	if c.Whole != nil && c.Unpriced == 0 {
 		text += c.whole()
 	}
+	if c.Unpriced == 0 {
+		text += GuessedPrices(c.Guessed, c.Of)
+	}
 	if c.Lost.Sign() > 0 {
 		text += fmt.Sprintf(" More is made than a week can sell: that costs %s a week.", c.Currency.Text(c.Lost))
 	}
 	return text
+}
+
+// GuessedPrices says how many of the prices that an answer rests on are guesses; nothing where none is.
+func GuessedPrices(guessed, of int) string {
+	switch {
+	case guessed == 0:
+		return ""
+	case guessed == of:
+		return fmt.Sprintf(" All %d prices are guesses.", of)
+	}
+	return " " + Count(guessed, "price of ", "prices of ") + strconv.Itoa(of) +
+		map[bool]string{true: " is a guess.", false: " are guesses."}[guessed == 1]
 }
 
 // whole says what is left when the carcass is sold as it is.

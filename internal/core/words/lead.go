@@ -3,6 +3,7 @@ package words
 import (
 	"math/big"
 	"slices"
+	"strconv"
 	"strings"
 
 	"falda/internal/core/atlas"
@@ -20,10 +21,19 @@ type Telling struct {
 
 // Sheets says in one sentence whether b paid against a, by how much, and which muscle made the difference.
 func Sheets(a, b value.Sheet, t Telling) string {
+	sa, sb := a.Alternative("", false), b.Alternative("", false)
+	sentence := sheets(a, b, sa, sb, t)
+	if sb.Mass <= 0 || len(unpriced(a, b)) > 0 {
+		return sentence
+	}
+	return sentence + t.doubt(sa, sb)
+}
+
+// sheets is the sentence without what it rests on.
+func sheets(a, b value.Sheet, sa, sb value.Alternative, t Telling) string {
 	if t.Ways[0] == "" && a.Plan.Cut == b.Plan.Cut { // then how they cut does not tell them apart
 		t.Ways = [2]string{"“" + a.Plan.ShortName() + "”", "“" + b.Plan.ShortName() + "”"}
 	}
-	sa, sb := a.Alternative("", false), b.Alternative("", false)
 	diff := sb.Value().Sub(sa.Value())
 	if sb.Mass <= 0 {
 		return "Nothing has been weighed yet."
@@ -171,11 +181,47 @@ func Lead(a, b value.Alternative, t Telling) string {
 		verb = " brought "
 	}
 	if strings.Trim(per.Abs().Text(t.Currency.Places()), "0.") == "" {
-		return Capitalised(b.Name) + " and " + a.Name + " come out even."
+		return Capitalised(b.Name) + " and " + a.Name + " come out even." + t.doubt(a, b)
 	}
 	if per.Sign() < 0 {
 		word = " less"
 	}
 	return Capitalised(b.Name) + verb + t.Currency.Text(per.Abs()) + " a " + t.unitWord() + word + " than " + a.Name +
-		mainReason(value.BridgeByPart(a, b), per) + "."
+		mainReason(value.BridgeByPart(a, b), per) + "." + t.doubt(a, b)
+}
+
+// doubt says how far an answer rests on guessed prices; nothing where it rests on none.
+func (t Telling) doubt(a, b value.Alternative) string {
+	d := value.Doubts(a, b, t.unit())
+	if d.Guessed == 0 {
+		return ""
+	}
+	many := Count(d.Guessed, "price", "prices")
+	is, them := "are guesses", "them"
+	if d.Guessed == 1 {
+		is, them = "is a guess", "it"
+	}
+	text := " " + Capitalised(many) + " of " + strconv.Itoa(d.Of) + " that bear on it " + is + ": with " + them +
+		" it is " +
+		t.between(d.Low, d.High) + ", four times in five."
+	if d.Turns != "" {
+		name := b.Products[d.Turns].Name
+		if name == "" {
+			name = a.Products[d.Turns].Name
+		}
+		text += " It would turn if " + Uncapitalised(name) + " sold at " +
+			t.Currency.Text(t.Currency.Round(d.At.Times(t.unit().Kilograms()))) + "."
+	}
+	return text
+}
+
+// between says a range of what b is worth more or less than a.
+func (t Telling) between(low, high measure.Money) string {
+	switch {
+	case low.Sign() >= 0:
+		return t.Currency.Text(low) + " to " + t.Currency.Text(high) + " more"
+	case high.Sign() <= 0:
+		return t.Currency.Text(high.Abs()) + " to " + t.Currency.Text(low.Abs()) + " less"
+	}
+	return "anything from " + t.Currency.Text(low.Abs()) + " less to " + t.Currency.Text(high) + " more"
 }

@@ -86,6 +86,11 @@ func (s *Service) bestProblem(ctx context.Context, shop shop.WithPlans, v *BestV
 	if err := m.pins(); err != nil {
 		return nil, err
 	}
+	for key := range m.at {
+		if b.said.Of++; v.Book.Prices[key].Guessed() {
+			b.said.Guessed++
+		}
+	}
 	b.said.InTrial, b.said.WithoutPrice = m.bound, slices.Sorted(maps.Keys(m.unpriced))
 	return b, m.orders()
 }

@@ -275,13 +275,17 @@ func (s *Service) seasons(ctx context.Context, v *CarcassView, in CarcassAsk,
 
 // explain puts it in a sentence, and says what it rests on.
 func (v *CarcassView) explain() {
+	guessed := 0
 	for _, l := range v.Roll.Lines {
+		if l.Price.Guessed() {
+			guessed++
+		}
 		if !l.Priced && l.Mass > 0 {
 			v.Unpriced = append(v.Unpriced, l.Name)
 		}
 	}
-	said := words.Carcass{Plan: v.Plan.Name, Unpriced: len(v.Unpriced), Head: v.Roll.PerHead(v.Roll.Totals.Value),
-		Paid: v.Paid, Lost: v.Roll.Lost, Currency: v.Shop.Money}
+	said := words.Carcass{Plan: v.Plan.Name, Unpriced: len(v.Unpriced), Guessed: guessed, Of: len(v.Roll.Lines),
+		Head: v.Roll.PerHead(v.Roll.Totals.Value), Paid: v.Paid, Lost: v.Roll.Lost, Currency: v.Shop.Money}
 	if v.Whole != nil {
 		said.Whole = &v.Whole.More
 	}

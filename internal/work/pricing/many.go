@@ -59,7 +59,7 @@ func (s *Service) SetPrices(ctx context.Context, changes []PriceChange) ([]Price
 			}
 			rows[i].Version++
 		}
-		return nil
+		return s.sharpen(ctx, tx, shop)
 	})
 }
 
@@ -70,7 +70,7 @@ type Raised struct {
 }
 
 // Raise says what the standing prices of some products would be, changed by a percentage and rounded to a step of
-// money; it sets nothing. Products without a price, and prices that stay the same, are left out.
+// money; it sets nothing. Products without a price or with a guess, and prices that stay the same, are left out.
 func (s *Service) Raise(ctx context.Context, keys []string, pct, step string) ([]Raised, error) {
 	var faults fault.List
 	by, err := measure.ParseNumber(pct)
@@ -98,7 +98,7 @@ func (s *Service) Raise(ctx context.Context, keys []string, pct, step string) ([
 	list, err := s.Prices(ctx)
 	out := []Raised{}
 	for _, p := range list {
-		if !asked[p.Key] || p.Version == 0 {
+		if !asked[p.Key] || p.Version == 0 || p.Price.Guessed() {
 			continue
 		}
 		if becomes := p.Price.RaisedBy(by, coin); becomes.Amount.Cmp(p.Price.Amount) != 0 {

@@ -139,8 +139,8 @@ func (s *Service) BookIn(ctx context.Context, shop shop.Shop, market string, day
 		return b, err
 	}
 	for key, row := range rows {
-		if b.Prices[key], err = shop.Price(row.Amount, row.Per); err != nil {
-			return b, fmt.Errorf("price of %s: %w", key, err)
+		if b.Prices[key], err = standing(shop, row); err != nil {
+			return b, err
 		}
 		b.Stands[key] = row.Version
 	}
@@ -180,7 +180,7 @@ func (s *Service) priceOnward(sh shop.Shop, book map[string]measure.Price) {
 			continue
 		}
 		perKg := sh.Money.Round(sheet.Totals().Value.Over(p.Typical().In(measure.UnitKilogram)))
-		book[p.Species+"."+id] = measure.Price{Amount: perKg, Per: measure.UnitKilogram}
+		book[p.Species+"."+id] = measure.Price{Amount: perKg, Per: measure.UnitKilogram, Spread: value.SpreadOf(sheet)}
 	}
 }
 

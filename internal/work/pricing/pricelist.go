@@ -251,7 +251,7 @@ func (s *Service) PriceList(ctx context.Context) ([][]string, error) {
 	for _, p := range list.products {
 		names[p.Key] = p.Name
 		price, per := "", "kg"
-		if p.Version > 0 {
+		if p.Version > 0 && !p.Price.Guessed() { // a guess does not go out as a price
 			price, per = p.Price.Amount.Full(), string(p.Price.Per)
 		}
 		rows = append(rows, []string{p.Key, p.Name, price, per, "", "", "", ""})

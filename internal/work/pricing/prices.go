@@ -42,13 +42,23 @@ func (s *Service) Prices(ctx context.Context) ([]PriceRow, error) {
 	list := s.Products(shop, "")
 	for i := range list {
 		if row, ok := rows[list[i].Key]; ok {
-			if list[i].Price, err = shop.Price(row.Amount, row.Per); err != nil {
-				return nil, fmt.Errorf("price of %s: %w", row.ProductKey, err)
+			if list[i].Price, err = standing(shop.Shop, row); err != nil {
+				return nil, err
 			}
 			list[i].Version = row.Version
 		}
 	}
 	return list, nil
+}
+
+// standing reads a standing price as the database holds it.
+func standing(sh shop.Shop, row store.Price) (measure.Price, error) {
+	p, err := sh.Price(row.Amount, row.Per)
+	if err != nil {
+		return p, fmt.Errorf("price of %s: %w", row.ProductKey, err)
+	}
+	p.Spread = row.Spread
+	return p, nil
 }
 
 // Products lists what the atlas' plans, their options and the shop's own plans make, each once; what only the own plan
@@ -117,7 +127,12 @@ func (s *Service) SetPrice(ctx context.Context, key, amount, per string, version
 	if err := faults.Err(); err != nil {
 		return row, err
 	}
-	err = s.store.Tx(ctx, func(tx *store.Store) error { return s.setPrice(ctx, tx, row, row.Price, version) })
+	err = s.store.Tx(ctx, func(tx *store.Store) error {
+		if err := s.setPrice(ctx, tx, row, row.Price, version); err != nil {
+			return err
+		}
+		return s.sharpen(ctx, tx, shop)
+	})
 	row.Version++
 	return row, err
 }
@@ -169,7 +184,7 @@ func Freeze(book map[string]measure.Price, rates value.Rates) *store.Pricing {
 	p := &store.Pricing{Products: map[string]store.PriceOf{}, LabourRate: rates.LabourPerHour.Text(4),
 		PackagingPerKg: rates.PackagingPerKg.Text(4), DiscardPerKg: rates.DiscardPerKg.Text(4)}
 	for key, price := range book {
-		p.Products[key] = store.PriceOf{Amount: price.Amount.Text(4), Per: string(price.Per)}
+		p.Products[key] = store.PriceOf{Amount: price.Amount.Text(4), Per: string(price.Per), Spread: price.Spread}
 	}
 	for key, in := range rates.Ingredients {
 		kept := store.KeptIngredient{Name: in.Name, Unit: in.Unit}
@@ -192,6 +207,9 @@ func Thaw(sh shop.Shop, p *store.Pricing) (map[string]measure.Price, value.Rates
 		if book[key], err = sh.Price(kept.Amount, kept.Per); err != nil {
 			return nil, value.Rates{}, fmt.Errorf("kept price of %s: %w", key, err)
 		}
+		price := book[key]
+		price.Spread = kept.Spread
+		book[key] = price
 	}
 	labour, err := measure.MoneyFromDecimal(p.LabourRate)
 	if err != nil {

@@ -1,9 +1,11 @@
 package pricing
 
 import (
+	"sync"
 	"time"
 
 	"falda/internal/core/atlas"
+	"falda/internal/core/ladder"
 	"falda/internal/store"
 	"falda/internal/work/audit"
 	"falda/internal/work/shop"
@@ -16,9 +18,11 @@ type Service struct {
 	now   func() time.Time
 	audit *audit.Log
 	shops *shop.Service
+
+	indices func() (ladder.Table, error) // read once
 }
 
 // New makes the service. Now is the clock.
 func New(s *store.Store, a *atlas.Atlas, now func() time.Time, log *audit.Log, shops *shop.Service) *Service {
-	return &Service{store: s, atlas: a, now: now, audit: log, shops: shops}
+	return &Service{store: s, atlas: a, now: now, audit: log, shops: shops, indices: sync.OnceValues(ladder.Load)}
 }

@@ -1359,6 +1359,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/prices/guesses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give every product without a price a guess, from the prices that are known; a price that is set later makes the guesses anew */
+        post: operations["guessPrices"];
+        /** Take every guess away again */
+        delete: operations["dropGuesses"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/prices/export": {
         parameters: {
             query?: never;
@@ -4594,6 +4612,7 @@ export interface components {
             /** @enum {string} */
             price_per?: "kg" | "lb";
             price_version?: number;
+            guess?: components["schemas"]["PriceGuess"];
             value: string;
             portions?: components["schemas"]["Portions"];
         };
@@ -5387,7 +5406,21 @@ export interface components {
             price: string;
             /** @enum {string} */
             per: "kg" | "lb";
+            guess?: components["schemas"]["PriceGuess"];
             version: number;
+        };
+        /** @description There where nobody has said the price: the range in which it lies four times in five */
+        PriceGuess: {
+            low: string;
+            high: string;
+        };
+        PriceGuesses: {
+            /** @description Prices that it was guessed from */
+            known: number;
+            /** @description Products that have a guess now */
+            guessed: number;
+            /** @description Names of products with neither: nothing of their species is priced, or nothing says what they usually cost */
+            without: string[];
         };
         NewPrice: {
             price: string;
@@ -8111,6 +8144,46 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["RaisedPrice"][];
                 };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    guessPrices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What was guessed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PriceGuesses"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    dropGuesses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Problem"];
         };

@@ -20,8 +20,9 @@ const queries = useQueryClient()
 const { money } = useShop()
 const { data: pieces } = useAtlasPieces()
 
-const find = useAddressForm({ q: '', kind: 'all', piece: '', missing: false })
+const find = useAddressForm({ q: '', kind: 'all', piece: '', missing: false, guessed: false })
 const missing = computed(() => props.book.rows.filter((r) => !r.product.price).length)
+const guessed = computed(() => props.book.rows.filter((r) => r.product.guess).length)
 const kinds = computed(() => speciesChoices(props.book.rows.map((r) => r.product.species)))
 const rows = computed(() => {
   const q = find.q.trim().toLowerCase()
@@ -30,6 +31,7 @@ const rows = computed(() => {
       (find.kind === 'all' || r.product.species === find.kind) &&
       (!find.piece || r.pieces.includes(find.piece)) &&
       (!find.missing || !r.product.price) &&
+      (!find.guessed || r.product.guess) &&
       (!q || r.product.name.toLowerCase().includes(q) || r.product.key.includes(q)),
   )
 })
@@ -71,6 +73,7 @@ const cell = (r: S['BookRow']) => ({
   price: r.product.price || undefined,
   price_per: r.product.per,
   price_version: r.product.version,
+  ...(r.product.guess && { guess: r.product.guess }),
 })
 /** What a price moves: the book, and all that is reckoned with it. */
 const priced = () =>
@@ -83,6 +86,7 @@ const priced = () =>
     <UnitToggle v-model="find.kind" :options="kinds.ids" :names="kinds.names" label="Species" />
     <PickOne v-model="find.piece" :options="choices" label="Cut from" none="from any piece" />
     <label class="tick"><input v-model="find.missing" type="checkbox" /> no price yet ({{ missing }})</label>
+    <label v-if="guessed" class="tick"><input v-model="find.guessed" type="checkbox" /> guessed ({{ guessed }})</label>
   </form>
   <RaiseBox v-if="own" :rows="rows" @changed="priced" />
   <ListTable
@@ -101,7 +105,10 @@ const priced = () =>
       ><PriceCell v-if="own" :row="cell(r)" @priced="priced" /><template v-else>{{
         r.product.price ? money(r.product.price) : '–'
       }}</template
-      ><span v-if="r.product.price" class="small"> per {{ r.product.per }}</span></template
+      ><span v-if="r.product.price" class="small"> per {{ r.product.per }}</span
+      ><span v-if="r.product.guess" class="small source"
+        >guess, {{ money(r.product.guess.low) }} to {{ money(r.product.guess.high) }}</span
+      ></template
     >
     <template v-for="m in markets" :key="m.id" #[m.id]="{ row: r }">
       <strong v-if="isOwn(at(r, m.id))"

@@ -10,6 +10,7 @@ import { useMe } from '../shell/me'
 import { dayOr } from '../words/typed'
 import { counted } from '../words/counted'
 import DemandBox from './DemandBox.vue'
+import GuessBox from './GuessBox.vue'
 import MarketsBox from './MarketsBox.vue'
 import PriceImport from './PriceImport.vue'
 import PriceTable from './PriceTable.vue'
@@ -37,7 +38,9 @@ const {
 const sentence = computed(() => {
   const rows = book.value?.rows ?? []
   const missing = rows.filter((r) => !r.product.price).length
+  const guesses = rows.filter((r) => r.product.guess).length
   const season = book.value?.season ? ` It is ${book.value.season}.` : ''
+  if (!missing && guesses) return `${guesses} of ${counted(rows.length, 'price')} are guesses.${season}`
   return missing
     ? `${missing} of ${counted(rows.length, 'product')} have no price yet.${season}`
     : `All ${rows.length} products have a price.${season}`
@@ -55,6 +58,7 @@ const sentence = computed(() => {
       <span class="row">On date <DayPick id="day" v-model="day" lazy placeholder="today" label="Day" /></span>
       <label class="tick"><input v-model="tax" type="checkbox" /> show with tax</label>
     </div>
+    <GuessBox v-if="may('POST /prices/guesses')" :rows="book.rows" />
     <MarketsBox v-if="may('POST /markets')" :markets="book.markets" />
     <DemandBox :rows="book.rows" :seasons="book.seasons" :own="may('PUT /demands')" />
     <QuotesBox v-if="book.market" v-model="market" :book="book" />

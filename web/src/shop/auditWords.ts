@@ -24,6 +24,8 @@ const said: Record<string, string> = {
   'token.made': 'made a token',
   'token.revoked': 'revoked a token',
   'price.set': 'set a price',
+  'prices.guessed': 'had prices guessed',
+  'prices.guesses_dropped': 'took the guessed prices back',
   'market.added': 'added a market',
   'market.changed': 'changed a market',
   'quote.set': 'set a price of a market',

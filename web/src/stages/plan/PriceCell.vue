@@ -1,12 +1,15 @@
 <script setup lang="ts">
-// A price that becomes a field when it is touched. Enter keeps it, Escape leaves it.
+// A price that becomes a field when it is touched. Enter keeps it, Escape leaves it. A guess is marked; Enter on it says
+// that it is right.
 import { nextTick, ref, shallowRef, useTemplateRef } from 'vue'
 import { data, PUT, type S } from '../../api/client'
 import { asProblem } from '../../api/problem'
 import { useFeedback } from '../../feedback/useFeedback'
 import { useShop } from '../../shell/shop'
 
-const props = defineProps<{ row: Pick<S['OutputRow'], 'key' | 'name' | 'price' | 'price_per' | 'price_version'> }>()
+const props = defineProps<{
+  row: Pick<S['OutputRow'], 'key' | 'name' | 'price' | 'price_per' | 'price_version' | 'guess'>
+}>()
 const emit = defineEmits<{ priced: [] }>()
 const { money } = useShop()
 const { done } = useFeedback()
@@ -31,7 +34,7 @@ const set = (price: string, version: number) =>
   )
 async function keep() {
   if (!editing.value) return
-  if (text.value.trim() === (props.row.price ?? '')) {
+  if (!props.row.guess && text.value.trim() === (props.row.price ?? '')) {
     editing.value = false
     return
   }
@@ -43,13 +46,15 @@ async function keep() {
     emit('priced')
     done(
       `${props.row.name}: ${money(now.price ?? '')} for the whole shop.`,
-      was === undefined ? undefined : () => set(was, version + 1).then(() => emit('priced')),
+      was === undefined || props.row.guess ? undefined : () => set(was, version + 1).then(() => emit('priced')),
     )
   } catch (e) {
     const p = asProblem(e)
     fault.value = p.at('price') || p.message
   }
 }
+/** A guess that was only looked at stays one. */
+const left = () => (props.row.guess && text.value.trim() === props.row.price ? (editing.value = false) : void keep())
 </script>
 
 <template>
@@ -62,7 +67,7 @@ async function keep() {
       :aria-invalid="!!fault"
       @keydown.enter.prevent="keep"
       @keydown.escape="editing = false"
-      @blur="keep"
+      @blur="left"
     />
     <span v-if="fault" class="fault" role="alert">{{ fault }}</span>
   </span>
@@ -70,10 +75,11 @@ async function keep() {
     v-else
     type="button"
     class="price"
-    :aria-label="`Price of ${row.name}, ${row.price ?? 'none'}; change`"
+    :aria-label="`Price of ${row.name}, ${row.price ?? 'none'}${row.guess ? ', a guess' : ''}; change`"
+    :title="row.guess && `A guess: ${money(row.guess.low)} to ${money(row.guess.high)}, four times in five`"
     @click="edit"
   >
-    {{ row.price ? money(row.price) : '–' }}<span v-if="row.price_per === 'lb'">/lb</span>
+    {{ row.guess ? '≈ ' : '' }}{{ row.price ? money(row.price) : '–' }}<span v-if="row.price_per === 'lb'">/lb</span>
   </button>
 </template>
 
