@@ -106,7 +106,8 @@ func TestServeOnADatabaseOfOnesOwn(t *testing.T) {
 	if err != nil || link == "" {
 		t.Fatalf("no link: %v", err)
 	}
-	form := `{"link":%q,"name":"Own shop","currency":"USD","weight_unit":"lb","labour_rate":"30","benches":["One"],
+	form := `{"link":%q,"name":"Own shop","currency":"USD","weight_unit":"lb","labour_rate":"30","packaging_per_kg":"0.3",
+		"discard_per_kg":"0.2","tax_pct":7,"benches":["One"],
 		"owner_name":"A","owner_email":"a@own.example","owner_password":%q}`
 	for name, c := range map[string][3]string{"a wrong link": {"guess", "river stone lantern", "used_up"},
 		"a short password": {link, "short", "too_short"}, "an easy one": {link, "password1234", "too_easy"}} {

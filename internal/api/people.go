@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"falda/internal/api/contract"
+	"falda/internal/core/fault"
 	"falda/internal/core/value"
 	"falda/internal/store"
 	"falda/internal/work/audit"
@@ -88,11 +89,31 @@ func (h *handlers) SignInByPin(ctx context.Context,
 	return h.signedIn(ctx, token, err)
 }
 
+// ReadUsualCosts gives what a shop may begin from.
+func (h *handlers) ReadUsualCosts(context.Context,
+	contract.ReadUsualCostsRequestObject) (contract.ReadUsualCostsResponseObject, error) {
+	return contract.ReadUsualCosts200JSONResponse(each(shop.UsualOf, func(u shop.UsualCosts) contract.UsualCosts {
+		return contract.UsualCosts{Market: u.Market, Currency: u.Currency, WeightUnit: u.Unit, LabourRate: u.Labour,
+			PackagingPerKg: u.Pack, DiscardPerKg: u.Discard, TaxPct: u.TaxPct}
+	})), nil
+}
+
 func (h *handlers) SetUp(ctx context.Context, r contract.SetUpRequestObject) (contract.SetUpResponseObject, error) {
 	b := r.Body
+	var faults fault.List
+	for _, x := range []struct{ field, text string }{{"labour_rate", b.LabourRate},
+		{"packaging_per_kg", b.PackagingPerKg}, {"discard_per_kg", b.DiscardPerKg}} {
+		if strings.TrimSpace(x.text) == "" { // what costs money is never silently nothing
+			faults.Add(x.field, fault.New("", "required", "is empty", "Enter what it costs, 0 where it costs nothing."))
+		}
+	}
+	if err := faults.Err(); err != nil {
+		return nil, err
+	}
 	in, err := h.work.People.SetUpByLink(ctx, b.Link,
 		shop.NewShop{Name: b.Name, Currency: b.Currency, TimeZone: from(b.TimeZone), Unit: b.WeightUnit,
-			LabourRate: from(b.LabourRate), Benches: b.Benches},
+			Market: from(b.Market), LabourRate: b.LabourRate, PackagingPerKg: b.PackagingPerKg,
+			DiscardPerKg: b.DiscardPerKg, TaxPct: from(b.TaxPct), Benches: b.Benches},
 		people.Account{Email: b.OwnerEmail, Name: b.OwnerName, Password: b.OwnerPassword}, requestInfoOf(ctx).where)
 	return h.byPassword(ctx, in, err)
 }

@@ -37,6 +37,7 @@ var rights = map[string]right{
 	"POST /session":                 {open: everybody},
 	"POST /session/demo":            {open: everybody}, // there is no such address outside of the demo
 	"POST /session/pin":             {open: everybody}, // counts with the screen's own cookie only
+	"GET /set-up":                   {open: everybody}, // figures that stand in the program
 	"POST /set-up":                  {open: everybody}, // counts with the one-time link only
 	"POST /invitation":              {open: everybody},
 	"PUT /invitation/password":      {open: everybody},

@@ -3,6 +3,7 @@ package browser
 import (
 	"bufio"
 	"bytes"
+	"fmt"
 	"io"
 	"net/http"
 	"net/http/cookiejar"
@@ -156,6 +157,7 @@ func setUp(t *testing.T, a *app, s *screen) {
 	for _, field := range []struct{ id, text string }{{"#name", "Own shop"}, {"#labour", "24"},
 		{"#benches", "North, East"}, {"#owner-name", "Ada"}, {"#owner-email", "ada@own.example"}} {
 		s.tabTo(field.id)
+		s.eval(fmt.Sprintf("document.querySelector(%q).select()", field.id)) // what is usual is filled in
 		s.typed(field.text)
 	}
 	s.tabTo("#owner-password")

@@ -5314,14 +5314,24 @@ type Session struct {
 
 // SetUp defines model for SetUp.
 type SetUp struct {
-	Benches       []string `json:"benches"`
-	Currency      string   `json:"currency"`
-	LabourRate    *string  `json:"labour_rate,omitempty"`
-	Link          string   `json:"link"`
-	Name          string   `json:"name"`
-	OwnerEmail    string   `json:"owner_email"`
-	OwnerName     string   `json:"owner_name"`
-	OwnerPassword string   `json:"owner_password"`
+	Benches      []string `json:"benches"`
+	Currency     string   `json:"currency"`
+	DiscardPerKg string   `json:"discard_per_kg"`
+
+	// LabourRate An hour; 0 only where it is said
+	LabourRate string `json:"labour_rate"`
+	Link       string `json:"link"`
+
+	// Market Whose names the shop uses; the house names when left out
+	Market         *string `json:"market,omitempty"`
+	Name           string  `json:"name"`
+	OwnerEmail     string  `json:"owner_email"`
+	OwnerName      string  `json:"owner_name"`
+	OwnerPassword  string  `json:"owner_password"`
+	PackagingPerKg string  `json:"packaging_per_kg"`
+
+	// TaxPct On meat; prices are entered without it
+	TaxPct *float64 `json:"tax_pct,omitempty"`
 
 	// TimeZone IANA name; UTC when left out
 	TimeZone   *string `json:"time_zone,omitempty"`
@@ -5845,6 +5855,17 @@ type TrialResult struct {
 
 	// Verdict "real", "not yet sure", "no" (nothing varies and nothing differs) or "too few to tell"
 	Verdict string `json:"verdict"`
+}
+
+// UsualCosts defines model for UsualCosts.
+type UsualCosts struct {
+	Currency       string  `json:"currency"`
+	DiscardPerKg   string  `json:"discard_per_kg"`
+	LabourRate     string  `json:"labour_rate"`
+	Market         string  `json:"market"`
+	PackagingPerKg string  `json:"packaging_per_kg"`
+	TaxPct         float64 `json:"tax_pct"`
+	WeightUnit     string  `json:"weight_unit"`
 }
 
 // Voiding defines model for Voiding.
@@ -6914,6 +6935,9 @@ type ServerInterface interface {
 	// SwitchShop Go over to another of one's shops
 	// (PUT /session/shop)
 	SwitchShop(ctx *echo.Context) error
+	// ReadUsualCosts What a shop of each market usually reckons with, to begin from
+	// (GET /set-up)
+	ReadUsualCosts(ctx *echo.Context) error
 	// SetUp Set a new installation up through its one-time link; the first owner is then signed in
 	// (POST /set-up)
 	SetUp(ctx *echo.Context) error
@@ -9221,6 +9245,15 @@ func (w *ServerInterfaceWrapper) SwitchShop(ctx *echo.Context) error {
 	return err
 }
 
+// ReadUsualCosts converts echo context to params.
+func (w *ServerInterfaceWrapper) ReadUsualCosts(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ReadUsualCosts(ctx)
+	return err
+}
+
 // SetUp converts echo context to params.
 func (w *ServerInterfaceWrapper) SetUp(ctx *echo.Context) error {
 	var err error
@@ -9711,6 +9744,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/session/demo", wrapper.SignInDemo, options.OperationMiddlewares["signInDemo"]...)
 	router.POST(options.BaseURL+"/session/pin", wrapper.SignInByPin, options.OperationMiddlewares["signInByPin"]...)
 	router.PUT(options.BaseURL+"/session/shop", wrapper.SwitchShop, options.OperationMiddlewares["switchShop"]...)
+	router.GET(options.BaseURL+"/set-up", wrapper.ReadUsualCosts, options.OperationMiddlewares["readUsualCosts"]...)
 	router.POST(options.BaseURL+"/set-up", wrapper.SetUp, options.OperationMiddlewares["setUp"]...)
 	router.POST(options.BaseURL+"/invitation", wrapper.ReadInvitation, options.OperationMiddlewares["readInvitation"]...)
 	router.PUT(options.BaseURL+"/invitation/password", wrapper.ChoosePassword, options.OperationMiddlewares["choosePassword"]...)
@@ -14776,6 +14810,44 @@ func (response SwitchShopdefaultApplicationProblemPlusJSONResponse) VisitSwitchS
 	return err
 }
 
+type ReadUsualCostsRequestObject struct {
+}
+
+type ReadUsualCostsResponseObject interface {
+	VisitReadUsualCostsResponse(w http.ResponseWriter) error
+}
+
+type ReadUsualCosts200JSONResponse []UsualCosts
+
+func (response ReadUsualCosts200JSONResponse) VisitReadUsualCostsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadUsualCostsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReadUsualCostsdefaultApplicationProblemPlusJSONResponse) VisitReadUsualCostsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SetUpRequestObject struct {
 	Body *SetUpJSONRequestBody
 }
@@ -16248,6 +16320,9 @@ type StrictServerInterface interface {
 	// SwitchShop Go over to another of one's shops
 	// (PUT /session/shop)
 	SwitchShop(ctx context.Context, request SwitchShopRequestObject) (SwitchShopResponseObject, error)
+	// ReadUsualCosts What a shop of each market usually reckons with, to begin from
+	// (GET /set-up)
+	ReadUsualCosts(ctx context.Context, request ReadUsualCostsRequestObject) (ReadUsualCostsResponseObject, error)
 	// SetUp Set a new installation up through its one-time link; the first owner is then signed in
 	// (POST /set-up)
 	SetUp(ctx context.Context, request SetUpRequestObject) (SetUpResponseObject, error)
@@ -20726,6 +20801,29 @@ func (sh *strictHandler) SwitchShop(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(SwitchShopResponseObject); ok {
 		return validResponse.VisitSwitchShopResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ReadUsualCosts operation middleware
+func (sh *strictHandler) ReadUsualCosts(ctx *echo.Context) error {
+	var request ReadUsualCostsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadUsualCosts(ctx.Request().Context(), request.(ReadUsualCostsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadUsualCosts")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ReadUsualCostsResponseObject); ok {
+		return validResponse.VisitReadUsualCostsResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

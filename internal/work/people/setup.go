@@ -96,11 +96,15 @@ func (s *Service) SetUpByLink(ctx context.Context, link string, made shop.NewSho
 	probe := store.Shop{}
 	settings := shop.Usual
 	settings.Name, settings.Currency, settings.Unit = made.Name, made.Currency, made.Unit
-	if made.LabourRate != "" {
-		settings.LabourRate = made.LabourRate
-	}
-	if made.TimeZone != "" {
-		settings.TimeZone = made.TimeZone
+	for _, x := range []struct {
+		text string
+		into *string
+	}{{made.LabourRate, &settings.LabourRate}, {made.TimeZone, &settings.TimeZone},
+		{made.PackagingPerKg, &settings.PackagingPerKg}, {made.DiscardPerKg, &settings.DiscardPerKg},
+		{made.Market, &settings.Market}} {
+		if x.text != "" {
+			*x.into = x.text
+		}
 	}
 	faults.Add("", s.shops.CheckSettings(settings, &probe))
 	if err := faults.Err(); err != nil {

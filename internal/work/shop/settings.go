@@ -307,11 +307,21 @@ func (s *Service) NewShop(ctx context.Context, tx *store.Store, in NewShop) (sto
 	if len(in.Benches) > 50 {
 		faults.Add("benches", fault.New("", "too_many", "are more than 50", "Add the others later."))
 	}
+	if !(in.TaxPct >= 0 && in.TaxPct <= 100) {
+		faults.Add("tax_pct", fault.New("", "out_of_range", "must be from 0 to 100", "Enter the tax in percent."))
+	}
 	if err := faults.Err(); err != nil {
 		return row, err
 	}
 	if err := tx.CreateShop(ctx, &row); err != nil {
 		return row, err
+	}
+	if in.TaxPct > 0 {
+		counter := store.Market{PublicID: store.NewID(), ShopID: row.ID, Name: "Counter", TaxPct: in.TaxPct, Main: true,
+			Active: true, Version: 1}
+		if err := tx.CreateMarket(ctx, &counter); err != nil {
+			return row, err
+		}
 	}
 	for _, name := range in.Benches {
 		if err := tx.CreateBench(ctx,

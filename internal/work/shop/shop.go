@@ -184,6 +184,7 @@ type NewShop struct {
 	LabourByRole                                  map[string]string
 	Seasons                                       []value.Season
 	Demo                                          bool
+	TaxPct                                        float64 // on meat; with one there is a market that has it
 	Benches                                       []string
 }
 

@@ -184,7 +184,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** What a shop of each market usually reckons with, to begin from */
+        get: operations["readUsualCosts"];
         put?: never;
         /** Set a new installation up through its one-time link; the first owner is then signed in */
         post: operations["setUp"];
@@ -3259,6 +3260,16 @@ export interface components {
             labour_rate?: string;
             benches: string[];
         };
+        UsualCosts: {
+            market: string;
+            currency: string;
+            weight_unit: string;
+            labour_rate: string;
+            packaging_per_kg: string;
+            discard_per_kg: string;
+            /** Format: double */
+            tax_pct: number;
+        };
         SetUp: {
             link: string;
             name: string;
@@ -3266,7 +3277,17 @@ export interface components {
             /** @description IANA name; UTC when left out */
             time_zone?: string;
             weight_unit: string;
-            labour_rate?: string;
+            /** @description Whose names the shop uses; the house names when left out */
+            market?: string;
+            /** @description An hour; 0 only where it is said */
+            labour_rate: string;
+            packaging_per_kg: string;
+            discard_per_kg: string;
+            /**
+             * Format: double
+             * @description On meat; prices are entered without it
+             */
+            tax_pct?: number;
             benches: string[];
             owner_name: string;
             owner_email: string;
@@ -6190,6 +6211,27 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readUsualCosts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description By market */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsualCosts"][];
+                };
             };
             default: components["responses"]["Problem"];
         };

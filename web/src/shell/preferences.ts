@@ -23,6 +23,8 @@ export const unitChoice = kept<'' | 'kg' | 'lb'>('falda.unit', '')
 /** '' follows the system. */
 export const scheme = kept<'' | 'light' | 'dark'>('falda.scheme', '')
 export const sound = kept<'on' | 'off'>('falda.sound', 'on')
+/** Shops whose list of first steps was put away. */
+export const firstStepsGone = kept<string>('falda.first-steps', '')
 export const benchChoice = kept<string>('falda.bench', '')
 
 export function applyScheme(): void {

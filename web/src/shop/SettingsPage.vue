@@ -12,6 +12,7 @@ import { useAttempt } from '../api/useAttempt'
 import { useFeedback } from '../feedback/useFeedback'
 import { useLeaveGuard } from '../feedback/useLeaveGuard'
 import { useMe } from '../shell/me'
+import { marketName } from '../words/markets'
 import { useShop } from '../shell/shop'
 import { plainDay } from '../words/shown'
 import { timeZones } from '../shell/zones'
@@ -76,22 +77,6 @@ watch(form, () => {
   problem.value = undefined
 })
 
-const markets: Record<string, string> = {
-  house: 'our own names',
-  us: 'United States',
-  uk: 'United Kingdom',
-  ie: 'Ireland',
-  au: 'Australia',
-  nz: 'New Zealand',
-  fr: 'France',
-  de: 'Germany',
-  br: 'Brazil',
-  ar: 'Argentina',
-  za: 'South Africa',
-  es: 'Spain',
-  it: 'Italy',
-  ca: 'Canada',
-}
 const fields = [
   'name',
   'market',
@@ -147,8 +132,6 @@ async function again() {
   await queries.invalidateQueries({ queryKey: ['shop'] })
   take()
 }
-
-const marketName = (m: string) => markets[m] ?? m
 </script>
 
 <template>

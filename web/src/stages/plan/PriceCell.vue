@@ -1,6 +1,6 @@
 <script setup lang="ts">
-// A price that becomes a field when it is touched. Enter keeps it, Escape leaves it. A guess is marked; Enter on it says
-// that it is right.
+// A price that becomes a field when it is touched. Enter keeps it, Escape leaves it. A guess is marked; Enter on it
+// says that it is right.
 import { nextTick, ref, shallowRef, useTemplateRef } from 'vue'
 import { data, PUT, type S } from '../../api/client'
 import { asProblem } from '../../api/problem'

@@ -9,6 +9,7 @@ import MoreRows from '../../components/MoreRows.vue'
 import StateNote from '../../components/StateNote.vue'
 import UnitToggle from '../../components/UnitToggle.vue'
 import { useMe } from '../../shell/me'
+import FirstSteps from './FirstSteps.vue'
 import RailColumn from './RailColumn.vue'
 import RailSkeleton from './RailSkeleton.vue'
 import { useRail } from './useRail'
@@ -62,6 +63,7 @@ const sentence = computed(() => {
       <PvButton v-if="set" text label="Show all" @click="clear" />
     </form>
     <StateNote :error="error" what="the rail" @retry="refetch()" />
+    <FirstSteps v-if="cards && may('POST /prices/guesses') && may('POST /people')" :cards="cards" />
     <RailSkeleton v-if="!cards && !error" />
     <div v-if="cards" class="columns">
       <RailColumn
