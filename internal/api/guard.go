@@ -57,6 +57,14 @@ func requestInfoOf(ctx context.Context) requestInfo {
 	return v
 }
 
+// outside is where other devices find the program: where the shop says they do, else where the request found it.
+func (h *handlers) outside(ctx context.Context) string {
+	if v, err := h.work.Shop.Shop(ctx); err == nil && v.Shop.Address != "" {
+		return v.Shop.Address
+	}
+	return requestInfoOf(ctx).origin
+}
+
 // routeOf is the route of a request as the table of rights names it; empty for what is not of the contract.
 func routeOf(c *echo.Context) string {
 	if name := c.RouteInfo().Name; name == echo.NotFoundRouteName || name == echo.MethodNotAllowedRouteName {

@@ -157,8 +157,7 @@ func (h *handlers) ShareReport(ctx context.Context,
 	if err != nil {
 		return nil, err
 	}
-	return contract.ShareReport200JSONResponse{Link: requestInfoOf(ctx).origin + "/shared/" + link, Share: h.share(row)},
-		nil
+	return contract.ShareReport200JSONResponse{Link: h.outside(ctx) + "/shared/" + link, Share: h.share(row)}, nil
 }
 
 func (h *handlers) EndShare(ctx context.Context, r contract.EndShareRequestObject) (contract.EndShareResponseObject,

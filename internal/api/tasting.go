@@ -126,7 +126,7 @@ func (h *handlers) GetScoreSheets(ctx context.Context,
 		return nil, err
 	}
 	var out bytes.Buffer
-	if err := paper.ScoreSheets(&out, tastingPaper(v, requestInfoOf(ctx).origin)); err != nil {
+	if err := paper.ScoreSheets(&out, tastingPaper(v, h.outside(ctx))); err != nil {
 		return nil, err
 	}
 	return contract.GetScoreSheets200ApplicationpdfResponse{Body: &out, ContentLength: int64(out.Len())}, nil
@@ -139,7 +139,7 @@ func (h *handlers) GetServingSheet(ctx context.Context,
 		return nil, err
 	}
 	var out bytes.Buffer
-	if err := paper.ServingSheet(&out, tastingPaper(v, requestInfoOf(ctx).origin)); err != nil {
+	if err := paper.ServingSheet(&out, tastingPaper(v, h.outside(ctx))); err != nil {
 		return nil, err
 	}
 	return contract.GetServingSheet200ApplicationpdfResponse{Body: &out, ContentLength: int64(out.Len())}, nil

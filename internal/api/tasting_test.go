@@ -184,8 +184,15 @@ func TestATastingBecomesAGrade(t *testing.T) {
 			}
 		}
 	}
-	// sheets to print
-	for path, want := range map[string][]string{"sheets.pdf": {"Eater 10", code, "/taste/" + link},
+	// sheets to print: a code that opens on this machine only says so, and one with an address does not
+	if _, _, raw := r.do("GET", at+"/sheets.pdf", nil); !bytes.Contains(printed(raw), []byte("on this machine only")) {
+		t.Error("the sheets do not say that a phone cannot open their code")
+	}
+	if err := r.store.DB().Exec("UPDATE shops SET address = 'https://falda.shop.example'").Error; err != nil {
+		t.Fatal(err)
+	}
+	for path, want := range map[string][]string{"sheets.pdf": {"Eater 10", code,
+		"https://falda.shop.example/taste/" + link},
 		"serving.pdf": {"For the kitchen", "Rump cap, grill", code}} {
 		status, header, raw := r.do("GET", at+"/"+path, nil)
 		if status != 200 || header.Get("Content-Type") != "application/pdf" {

@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"image/png"
 	"io"
+	"net"
+	"net/url"
 	"strings"
 
 	"codeberg.org/go-pdf/fpdf"
@@ -68,7 +70,11 @@ func ScoreSheets(w io.Writer, t Tasting) error {
 			pdf.ImageOptions(name, pageWide-margin-24, margin-4, 24, 24, false, fpdf.ImageOptions{ImageType: "PNG"}, 0, "")
 			pdf.SetFont(fontName, "", 7)
 			colourOf(pdf, second)
-			pdf.Text(margin, margin+21, "Or on a phone: "+e.Page)
+			if onlyHere(e.Page) {
+				pdf.Text(margin, margin+21, "The code opens on this machine only: the owner sets its address in the settings.")
+			} else {
+				pdf.Text(margin, margin+21, "Or on a phone: "+e.Page)
+			}
 			pdf.SetY(margin + 26)
 		}
 		page()
@@ -160,6 +166,16 @@ func sheet(title, way string) document {
 }
 
 func colourOf(pdf document, rgb [3]int) { pdf.SetTextColor(rgb[0], rgb[1], rgb[2]) }
+
+// onlyHere says that an address leads no other device to the program: it names the machine that reads it.
+func onlyHere(address string) bool {
+	u, err := url.Parse(address)
+	if err != nil {
+		return false
+	}
+	ip := net.ParseIP(u.Hostname())
+	return u.Hostname() == "localhost" || ip != nil && ip.IsLoopback()
+}
 
 // qrPicture is a QR code (ISO/IEC 18004) as a PNG.
 func qrPicture(text string) ([]byte, error) {

@@ -5340,7 +5340,9 @@ type SetUp struct {
 
 // Settings defines model for Settings.
 type Settings struct {
-	Currency string `json:"currency"`
+	// Address By which other devices reach the program; stays as it is when left out, empty for the one that the browser shows
+	Address  *string `json:"address,omitempty"`
+	Currency string  `json:"currency"`
 
 	// DiscardPerKg Stays as it is when left out
 	DiscardPerKg *string `json:"discard_per_kg,omitempty"`
@@ -5426,6 +5428,8 @@ type SheetList struct {
 
 // Shop defines model for Shop.
 type Shop struct {
+	// Address By which other devices reach the program; empty where nobody said it
+	Address string  `json:"address"`
 	Benches []Bench `json:"benches"`
 
 	// Currency ISO 4217

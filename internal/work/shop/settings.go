@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"net/url"
 	"slices"
 	"strings"
 
@@ -30,8 +31,9 @@ type Settings struct {
 	LossLimitSawPct   float64
 	DivisionG         float64 // taken for typed weights
 	LotPrefix         string
-	IdleMinutes       int // after which a bench's clock stops by itself; 0 never
-	Version           int // of the settings as they were seen
+	Address           *string // by which other devices reach the program; nil to leave it as it is
+	IdleMinutes       int     // after which a bench's clock stops by itself; 0 never
+	Version           int     // of the settings as they were seen
 }
 
 // Usual are the settings a new shop starts with beside what is asked.
@@ -86,10 +88,30 @@ func (s *Service) CheckSettings(in Settings, row *store.Shop) error {
 		faults.Add("weight_unit",
 			fault.New("", "unknown_unit", fault.Quote(in.Unit)+" is not a unit a shop weighs in", "Use kg or lb."))
 	}
+	if in.Address != nil {
+		var err error
+		row.Address, err = readAddress(*in.Address)
+		faults.Add("address", err)
+	}
 	in.readRates(row, &faults)
 	in.readSeasons(row, &faults)
 	in.readLimits(row, &faults)
 	return faults.Err()
+}
+
+// readAddress reads an address such as https://falda.shop.example: a scheme and a host, and nothing after it.
+func readAddress(text string) (string, error) {
+	text = strings.TrimSuffix(strings.TrimSpace(text), "/")
+	if text == "" {
+		return "", nil
+	}
+	u, err := url.Parse(text)
+	if err != nil || (u.Scheme != "http" && u.Scheme != "https") || u.Host == "" || u.Path != "" || u.RawQuery != "" ||
+		u.Fragment != "" || u.User != nil || len(text) > 200 {
+		return "", fault.New("", "not_an_address", fault.Quote(text)+" is not such an address",
+			"Enter how a phone reaches this program, such as http://192.168.1.20:8087 or https://falda.example.")
+	}
+	return text, nil
 }
 
 // readRates reads what an hour and a kilogram cost; what is left out stays as it is.
@@ -175,7 +197,7 @@ func settingsOf(row store.Shop) Settings {
 		Unit: row.WeightUnit, LabourRate: row.LabourRate, PackagingPerKg: row.PackagingPerKg, DiscardPerKg: row.DiscardPerKg,
 		LabourByRole: row.LabourByRole, Seasons: row.Seasons, LossLimitKnifePct: row.LossLimitKnifePct,
 		LossLimitSawPct: row.LossLimitSawPct, DivisionG: measure.Mass(row.DivisionMg).Grams(), LotPrefix: row.LotPrefix,
-		IdleMinutes: row.IdleMinutes, Version: row.Version}
+		IdleMinutes: row.IdleMinutes, Address: &row.Address, Version: row.Version}
 }
 
 // SaveSettings sets the settings of the caller's shop. The currency stands once there are prices or lots in it: amounts
@@ -252,7 +274,7 @@ func differences(a, b Settings) (before, after map[string]any) {
 		{"loss_limit_knife_pct", a.LossLimitKnifePct, b.LossLimitKnifePct},
 		{"loss_limit_saw_pct", a.LossLimitSawPct, b.LossLimitSawPct}, {"division_g", a.DivisionG, b.DivisionG},
 		{"lot_prefix", a.LotPrefix, b.LotPrefix}, {"idle_minutes", a.IdleMinutes, b.IdleMinutes},
-		{"discard_per_kg", a.DiscardPerKg, b.DiscardPerKg},
+		{"discard_per_kg", a.DiscardPerKg, b.DiscardPerKg}, {"address", said(a.Address), said(b.Address)},
 		{"labour_by_role", roleRates(a.LabourByRole), roleRates(b.LabourByRole)},
 		{"seasons", fmt.Sprint(a.Seasons), fmt.Sprint(b.Seasons)},
 	} {
@@ -350,4 +372,12 @@ func (s *Service) AddShop(ctx context.Context, in NewShop) (string, error) {
 		return audit.Change{Action: "shop.added", Subject: row.PublicID, SubjectName: row.Name}, tx.CreateMember(ctx, &m)
 	})
 	return row.PublicID, err
+}
+
+// said is a text that may be left out.
+func said(text *string) string {
+	if text == nil {
+		return ""
+	}
+	return *text
 }

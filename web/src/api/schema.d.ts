@@ -3108,6 +3108,8 @@ export interface components {
             id: string;
             name: string;
             demo: boolean;
+            /** @description By which other devices reach the program; empty where nobody said it */
+            address: string;
             market: string;
             /** @description ISO 4217 */
             currency: string;
@@ -3319,6 +3321,8 @@ export interface components {
             /** Format: double */
             division_g: number;
             lot_prefix: string;
+            /** @description By which other devices reach the program; stays as it is when left out, empty for the one that the browser shows */
+            address?: string;
             version: number;
         };
         Person: {

@@ -42,6 +42,7 @@ const { data: usual } = useQuery({
   staleTime: Infinity,
 })
 const markets = computed(() => usual.value?.map((u) => u.market) ?? [])
+const countryName = (m: string) => (m === 'house' ? 'another country, our own names' : marketName(m))
 watch(markets, (list) => (form.market ||= marketHere(list)), { immediate: true })
 /** What is usual there is filled in, to be changed: nothing that costs money is silently nothing. */
 watch(
@@ -113,7 +114,7 @@ const setUp = () =>
         label="Country"
         hint="Whose names for cuts you use, and what is filled in below"
         :fault="fault('market')"
-        ><PickOne id="market" v-model="form.market" :options="markets" :called="marketName"
+        ><PickOne id="market" v-model="form.market" :options="markets" :called="countryName"
       /></FormField>
       <div class="three">
         <FormField id="currency" label="Currency" :fault="fault('currency')"

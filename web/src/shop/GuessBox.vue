@@ -11,6 +11,8 @@ import { useAttempt } from '../api/useAttempt'
 import { useFeedback } from '../feedback/useFeedback'
 import { useShop } from '../shell/shop'
 import { counted } from '../words/counted'
+import { shortName } from '../words/shown'
+import { speciesName } from '../words/species'
 
 const props = defineProps<{ rows: S['BookRow'][] }>()
 const queries = useQueryClient()
@@ -48,6 +50,8 @@ watch(
   },
   { immediate: true },
 )
+const labelOf = (p: S['Price']) =>
+  `${p.species === 'beef' ? '' : `${speciesName(p.species)}: `}${shortName(p.name)}, per ${unit.value}`
 const typed = computed(() => asked.value.filter((p) => form[p.key]?.trim()))
 const fault = (key: string) => {
   const i = typed.value.findIndex((p) => p.key === key)
@@ -93,12 +97,7 @@ const takeBack = () =>
     </p>
     <form novalidate aria-label="Prices known by heart" @submit.prevent="guess">
       <div v-if="shown" class="heart">
-        <FormField
-          v-for="p in asked"
-          :id="`heart-${p.key}`"
-          :key="p.key"
-          :label="`${p.name}, per ${unit}`"
-          :fault="fault(p.key)"
+        <FormField v-for="p in asked" :id="`heart-${p.key}`" :key="p.key" :label="labelOf(p)" :fault="fault(p.key)"
           ><InputText
             :id="`heart-${p.key}`"
             v-model="form[p.key]"

@@ -9,6 +9,8 @@ import StateNote from '../components/StateNote.vue'
 import { data, GET, POST, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { roleName, roles, useMe } from '../shell/me'
+import { useOutside } from '../shell/outside'
+import OnlyHere from '../components/OnlyHere.vue'
 import PersonForm from './PersonForm.vue'
 import ListTable, { type ListColumn } from '../components/ListTable.vue'
 import ShownOnce from './ShownOnce.vue'
@@ -29,7 +31,8 @@ const opened = ref('')
 const link = shallowRef<{ name: string; secret: string }>()
 watch(form, () => (problem.value = undefined))
 const fault = (f: string) => problem.value?.at(f) ?? ''
-const address = (token: string) => `${window.location.origin}/welcome#${token}`
+const { address: outside } = useOutside()
+const address = (token: string) => `${outside.value}/welcome#${token}`
 const here = computed(() => people.value?.filter((p) => p.active) ?? [])
 const left = computed(() => people.value?.filter((p) => !p.active) ?? [])
 const sentence = computed(() => {
@@ -75,6 +78,7 @@ async function again(p?: S['Person']) {
       says="For them alone: good once, for 72 hours, not shown again. They choose a password or use the one they have."
       @done="link = undefined"
     />
+    <OnlyHere v-if="link" />
     <ListTable
       class="people"
       :rows="[...here, ...left]"

@@ -4,6 +4,7 @@ import { computed, reactive, ref, watch } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
+import OnlyHere from '../components/OnlyHere.vue'
 import FormField from '../components/FormField.vue'
 import { typedNumber } from '../words/typed'
 import UnitToggle from '../components/UnitToggle.vue'
@@ -40,9 +41,12 @@ const form = reactive({
   division: '',
   idle: '',
   lot_prefix: '',
+  address: '',
   version: 0,
 })
 const { done } = useFeedback()
+const currency = computed(() => shop.value?.currency ?? '')
+const roles = computed(() => shop.value?.roles ?? [])
 const zones = computed(() => timeZones(form.time_zone))
 const own = computed(() => may('PUT /shop'))
 
@@ -65,6 +69,7 @@ function take() {
     division: String(s.division_g),
     idle: String(s.idle_minutes),
     lot_prefix: s.lot_prefix,
+    address: s.address,
     version: s.version,
   })
   taken.value = JSON.stringify(form)
@@ -91,6 +96,7 @@ const fields = [
   'division_g',
   'idle_minutes',
   'lot_prefix',
+  'address',
 ]
 const fault = (f: string) => problem.value?.at(f) ?? ''
 const shownFields = computed(() => [
@@ -119,6 +125,7 @@ const save = () =>
           division_g: typedNumber(form.division),
           idle_minutes: Math.round(typedNumber(form.idle)),
           lot_prefix: form.lot_prefix,
+          address: form.address,
           version: form.version,
         },
       }),
@@ -181,11 +188,25 @@ async function again() {
           :invalid="!!fault('lot_prefix')"
           autocomplete="off"
       /></FormField>
+      <FormField
+        id="address"
+        label="Address for phones and other screens"
+        :fault="fault('address')"
+        hint="Links and codes carry it. Empty, they carry the one that this browser shows"
+        ><InputText
+          id="address"
+          v-model="form.address"
+          type="url"
+          placeholder="http://192.168.1.20:8087"
+          :invalid="!!fault('address')"
+          autocomplete="off"
+      /></FormField>
+      <OnlyHere />
       <SeasonsField v-model="form.seasons" :fault="fault" :own="own" />
     </fieldset>
     <fieldset :disabled="!own || busy">
       <h2>What work costs</h2>
-      <FormField id="labour" :label="`Labour, ${shop.currency} per hour`" :fault="fault('labour_rate')"
+      <FormField id="labour" :label="`Labour, ${currency} per hour`" :fault="fault('labour_rate')"
         ><InputText
           id="labour"
           v-model="form.labour_rate"
@@ -193,7 +214,7 @@ async function again() {
           :invalid="!!fault('labour_rate')"
           autocomplete="off"
       /></FormField>
-      <FormField id="packaging" :label="`Packaging, ${shop.currency} a kg sold`" :fault="fault('packaging_per_kg')"
+      <FormField id="packaging" :label="`Packaging, ${currency} a kg sold`" :fault="fault('packaging_per_kg')"
         ><InputText
           id="packaging"
           v-model="form.packaging_per_kg"
@@ -201,7 +222,7 @@ async function again() {
           :invalid="!!fault('packaging_per_kg')"
           autocomplete="off"
       /></FormField>
-      <FormField id="discard" :label="`Getting rid of waste, ${shop.currency} a kg`" :fault="fault('discard_per_kg')"
+      <FormField id="discard" :label="`Getting rid of waste, ${currency} a kg`" :fault="fault('discard_per_kg')"
         ><InputText
           id="discard"
           v-model="form.discard_per_kg"
@@ -213,7 +234,7 @@ async function again() {
         <p class="label">Labour by who cuts, where it differs</p>
         <div class="roles">
           <label
-            v-for="r in shop.roles.filter((x) => ['owner', 'head_cutter', 'cutter', 'apprentice'].includes(x.id))"
+            v-for="r in roles.filter((x) => ['owner', 'head_cutter', 'cutter', 'apprentice'].includes(x.id))"
             :key="r.id"
             >{{ r.name }}
             <input
@@ -224,7 +245,7 @@ async function again() {
               :aria-invalid="!!fault(`labour_by_role.${r.id}`)"
           /></label>
         </div>
-        <p v-for="r in shop.roles" v-show="fault(`labour_by_role.${r.id}`)" :key="r.id" class="fault" role="alert">
+        <p v-for="r in roles" v-show="fault(`labour_by_role.${r.id}`)" :key="r.id" class="fault" role="alert">
           {{ r.name }}: {{ fault(`labour_by_role.${r.id}`) }}
         </p>
       </div>

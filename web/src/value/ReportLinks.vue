@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // The same finding as a page, a workbook or JSON, and as a link that ends by itself.
+import OnlyHere from '../components/OnlyHere.vue'
 import FetchBar from '../components/FetchBar.vue'
 import { ref } from 'vue'
 import PvButton from 'primevue/button'
@@ -55,7 +56,7 @@ const inDays = (d: number) => counted(d, 'day')
     <p v-for="p in [problem, failed].filter((x) => !!x)" :key="p.message" class="fault" role="alert">
       {{ p.errors[0]?.message ?? p.message }}
     </p>
-    <p v-if="link" class="made" role="status">
+    <div v-if="link" class="made" role="status">
       Whoever has this link can read it until {{ moment(link.share.expires_at) }}; it is shown this once:
       <input
         readonly
@@ -64,7 +65,8 @@ const inDays = (d: number) => counted(d, 'day')
         data-test="link"
         @focus="($event.target as HTMLInputElement).select()"
       />
-    </p>
+      <OnlyHere />
+    </div>
   </div>
 </template>
 

@@ -7,6 +7,7 @@ import MoreRows from '../../components/MoreRows.vue'
 import StateNote from '../../components/StateNote.vue'
 import { data, GET, type S } from '../../api/client'
 import { usePages } from '../../api/usePages'
+import { useOutside } from '../../shell/outside'
 import { useShop } from '../../shell/shop'
 import { plainDay } from '../../words/shown'
 
@@ -54,7 +55,8 @@ const columns: ListColumn<Ready>[] = [
   { id: 'ways', head: 'Ways of cutting, and when the piece is old enough for them', by: firstDay },
   { id: 'mince', head: 'Mince until', by: (r) => r.mince_until },
 ]
-const feed = `${window.location.origin}/api/v1/readiness.ics?token=…`
+const { address } = useOutside()
+const feed = computed(() => `${address.value}/api/v1/readiness.ics?token=…`)
 </script>
 
 <template>
