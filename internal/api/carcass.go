@@ -123,25 +123,7 @@ func carcassValue(v compare.CarcassView) contract.CarcassValue {
 		}
 		out.Lines = append(out.Lines, x)
 	}
-	out.Names = map[string]string{"carcass": v.Carcass.Name, "product/waste": "Waste", "product/loss": "Lost"}
-	for i, p := range v.Pieces {
-		id := r.Pieces[i].ID()
-		out.Names["piece/"+id], out.Names["part/"+id+"/"+roll.WholePart] = p.Name(), p.Piece.Name
-		for _, part := range p.Piece.Parts() {
-			out.Names["part/"+id+"/"+part.ID] = part.Name
-		}
-	}
-	for _, f := range r.Flows {
-		if out.Names[f.To] == "" && strings.HasPrefix(f.To, "part/") {
-			out.Names[f.To] = "Ingredients"
-		}
-	}
-	for _, b := range r.OtherYields {
-		out.Names["piece/"+b.ID], out.Names["part/"+b.ID+"/"+b.ID] = b.Name, b.Name
-	}
-	for _, l := range r.Lines {
-		out.Names["product/"+l.Key] = l.Name
-	}
+	out.Names = carcassNames(v)
 	out.Flows = each(r.Flows, func(f roll.Flow) contract.CarcassFlow {
 		return contract.CarcassFlow{From: f.From, To: f.To, WeightG: f.Mass.Grams(), Value: round(f.Value.Float(), 4)}
 	})
@@ -150,4 +132,29 @@ func carcassValue(v compare.CarcassView) contract.CarcassValue {
 			Lost: s.Roll.Lost.String()}
 	})
 	return out
+}
+
+// carcassNames says what the ends of the flows are called.
+func carcassNames(v compare.CarcassView) map[string]string {
+	r := v.Roll
+	names := map[string]string{"carcass": v.Carcass.Name, "product/waste": "Waste", "product/loss": "Lost"}
+	for i, p := range v.Pieces {
+		id := r.Pieces[i].ID()
+		names["piece/"+id], names["part/"+id+"/"+roll.WholePart] = p.Name(), p.Piece.Name
+		for _, part := range p.Piece.Parts() {
+			names["part/"+id+"/"+part.ID] = part.Name
+		}
+	}
+	for _, f := range r.Flows {
+		if names[f.To] == "" && strings.HasPrefix(f.To, "part/") {
+			names[f.To] = "Ingredients"
+		}
+	}
+	for _, b := range r.OtherYields {
+		names["piece/"+b.ID], names["part/"+b.ID+"/"+b.ID] = b.Name, b.Name
+	}
+	for _, l := range r.Lines {
+		names["product/"+l.Key] = l.Name
+	}
+	return names
 }

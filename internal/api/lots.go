@@ -1,13 +1,17 @@
 package api
 
 import (
+	"bytes"
 	"context"
+	"fmt"
 	"strings"
 
 	"falda/internal/api/contract"
 	"falda/internal/core/atlas"
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
+	"falda/internal/core/words"
+	"falda/internal/paper"
 	"falda/internal/store"
 	"falda/internal/work/stock"
 )
@@ -40,6 +44,13 @@ func (h *handlers) lot(v stock.LotView) contract.Lot {
 	out.FatClass, out.Marbling, out.SupplierGrade, out.Ph, out.TemperatureC = some(b.FatClass), some(b.Marbling),
 		some(b.SupplierGrade), b.Ph, b.TemperatureC
 	out.Price = priceText(v.Price)
+	if l.InvoicedMg != nil {
+		out.InvoicedG = some(measure.Mass(*l.InvoicedMg).Grams())
+		out.ShortG = some(v.Short().Grams())
+		if v.Claim != nil {
+			out.Claim = some(v.Claim.String())
+		}
+	}
 	return out
 }
 
@@ -64,11 +75,11 @@ func (h *handlers) ReceiveLot(ctx context.Context,
 // arrived reads an arrival.
 func arrived(b *contract.NewLot) stock.Arrival {
 	return stock.Arrival{AtlasID: b.AtlasId, Pieces: b.Pieces, Weight: b.Weight, WeightUnit: string(b.WeightUnit),
-		Price: b.Price, PricePer: string(b.PricePer), SlaughteredOn: b.SlaughteredOn, PackedOn: from(b.PackedOn),
-		Supplier: b.Supplier, LotNumber: b.LotNumber, Form: from(b.Form), Findings: b.Findings, Note: from(b.Note),
-		Weights: from(b.Weights), Decided: from(b.Decided), Bone: from(b.Bone), Feed: from(b.Feed), Sex: from(b.Sex),
-		AgeClass: from(b.AgeClass), Hang: from(b.Hang), FatClass: from(b.FatClass), Marbling: from(b.Marbling),
-		SupplierGrade: from(b.SupplierGrade), Ph: from(b.Ph), TemperatureC: from(b.TemperatureC)}
+		Invoiced: from(b.Invoiced), Price: b.Price, PricePer: string(b.PricePer), SlaughteredOn: b.SlaughteredOn,
+		PackedOn: from(b.PackedOn), Supplier: b.Supplier, LotNumber: b.LotNumber, Form: from(b.Form), Findings: b.Findings,
+		Note: from(b.Note), Weights: from(b.Weights), Decided: from(b.Decided), Bone: from(b.Bone), Feed: from(b.Feed),
+		Sex: from(b.Sex), AgeClass: from(b.AgeClass), Hang: from(b.Hang), FatClass: from(b.FatClass),
+		Marbling: from(b.Marbling), SupplierGrade: from(b.SupplierGrade), Ph: from(b.Ph), TemperatureC: from(b.TemperatureC)}
 }
 
 func (h *handlers) GetLot(ctx context.Context, r contract.GetLotRequestObject) (contract.GetLotResponseObject, error) {
@@ -145,4 +156,43 @@ func noteLine(l stock.NoteLine) contract.NoteLine {
 		out.TotalG, out.Cost = some(l.Total.Grams()), some(l.Cost.String())
 	}
 	return out
+}
+
+// GetClaim writes the letter that claims what did not come.
+func (h *handlers) GetClaim(ctx context.Context, r contract.GetClaimRequestObject) (contract.GetClaimResponseObject,
+	error) {
+	d, err := h.work.Stock.Lot(ctx, r.LotId)
+	if err != nil {
+		return nil, err
+	}
+	if d.Claim == nil {
+		return nil, fault.NewConflict("", "nothing_short", "Nothing of this lot is missing.",
+			"Enter the weight on the invoice where it is more than what came.")
+	}
+	own, err := h.work.Shop.Shop(ctx)
+	if err != nil {
+		return nil, err
+	}
+	l, sh := d.Lot, own.Shop
+	mass := func(m measure.Mass) string { return m.Text(measure.Unit(sh.WeightUnit), 2) }
+	c := paper.Claim{Shop: sh.Name, Supplier: l.Supplier, Day: h.work.Now().Format(words.LongDay), LotNumber: l.LotNumber,
+		What:       words.Count(l.Pieces, "piece", "pieces") + " of " + words.Uncapitalised(d.Piece.Name),
+		ReceivedOn: l.ReceivedAt.Format(words.LongDay), Invoiced: mass(measure.Mass(*l.InvoicedMg)),
+		Received: mass(measure.Mass(l.TotalMg)), Short: mass(d.Short()),
+		Price: sh.Money.Text(d.Price.Amount) + " a " + string(d.Price.Per), Amount: sh.Money.Text(*d.Claim),
+		Slaughtered: l.SlaughteredOn.Format(words.LongDay)}
+	if !l.Unpacked() {
+		c.PackedOn = l.PackedOn.Format(words.LongDay)
+	}
+	if t := l.About.TemperatureC; t != nil {
+		c.Temperature = fmt.Sprintf("%.1f °C", *t)
+	}
+	for _, f := range stock.Found(d.LotView) {
+		c.Findings = append(c.Findings, f.Look)
+	}
+	var out bytes.Buffer
+	if err := paper.ClaimLetter(&out, c); err != nil {
+		return nil, err
+	}
+	return contract.GetClaim200ApplicationpdfResponse{Body: &out, ContentLength: int64(out.Len())}, nil
 }

@@ -1,6 +1,7 @@
 package api
 
 import (
+	"bytes"
 	"maps"
 	"math"
 	"slices"
@@ -327,5 +328,48 @@ func TestBreakACarcass(t *testing.T) {
 	v, err := r.work.Bench.Verify(t.Context(), false)
 	if err != nil || len(v.Flaws) > 0 {
 		t.Errorf("verify: %v %v", v.Flaws, err)
+	}
+}
+
+// What the invoice says and what came: the difference at the lot's price is claimed, in the lot and in a letter; where
+// nothing is missing there is none.
+func TestShortWeightIsClaimed(t *testing.T) {
+	r := newRig(t)
+	a := arrival("SHORT-1")
+	a["weight"], a["price"], a["pieces"], a["invoiced"], a["temperature_c"] = "26.9", "11.40", 4, "27.4", "3.5"
+	var lot contract.Lot
+	r.ok("POST", base+"/lots", a, &lot)
+	// 0.5 kg at 11.40
+	if from(lot.InvoicedG) != 27_400 || math.Abs(from(lot.ShortG)-500) > 0.001 || from(lot.Claim) != "5.70" {
+		t.Errorf("%+v", lot)
+	}
+	status, header, raw := r.do("GET", base+"/lots/"+lot.Id+"/claim.pdf", nil)
+	if status != 200 || header.Get("Content-Type") != "application/pdf" {
+		t.Fatalf("%d %v", status, header)
+	}
+	for _, want := range []string{"SHORT-1", "27.40 kg", "26.90 kg", "0.50 kg", "5.70", "3.5 "} {
+		if !bytes.Contains(printed(raw), []byte(want)) {
+			t.Errorf("the letter does not say %q", want)
+		}
+	}
+	// corrected: as much came as the invoice says
+	var now contract.Lot
+	change := arrival("SHORT-1")
+	change["weight"], change["price"], change["pieces"], change["invoiced"] = "27.4", "11.40", 4, "27.4"
+	r.ok("PUT", base+"/lots/"+lot.Id, map[string]any{"lot": change, "version": lot.Version, "reason": "weighed again"}, &now)
+	if now.Claim != nil || from(now.InvoicedG) != 27_400 {
+		t.Errorf("%+v", now)
+	}
+	if p := r.fails("GET", base+"/lots/"+lot.Id+"/claim.pdf", nil); p.Status != 409 {
+		t.Errorf("a letter of nothing: %+v", p)
+	}
+	for _, bad := range []string{"x", "0", "-3", "80", "9"} {
+		a := arrival("SHORT-2")
+		a["invoiced"] = bad
+		a["weight"] = "26.9"
+		a["pieces"] = 4
+		if p := r.fails("POST", base+"/lots", a); !has(p, "invoiced", "") {
+			t.Errorf("%q: %+v", bad, p)
+		}
 	}
 }

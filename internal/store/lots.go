@@ -24,6 +24,7 @@ type Lot struct {
 	AtlasID       string
 	Pieces        int
 	TotalMg       int64
+	InvoicedMg    *int64 // what the invoice says that it weighs; nil where nobody looked
 	Price         string
 	PricePer      string
 	SlaughteredOn time.Time
@@ -99,9 +100,9 @@ func (s *Store) LotsFrom(ctx context.Context, shopID, lotID int64) ([]Lot, error
 // ChangeLot writes a lot anew, whose version must be one less than the given one, and its pieces: those that were
 // before keep their rows, those that are more are added, and those that are fewer go.
 func (s *Store) ChangeLot(ctx context.Context, lot Lot, before, after []Piece) error {
-	fields := []string{"LotNumber", "Supplier", "AtlasID", "Pieces", "TotalMg", "Price", "PricePer", "SlaughteredOn",
-		"PackedOn", "Form", "Findings", "Note", "Decided", "Version", "Bone", "Feed", "Sex", "AgeClass", "FatClass",
-		"Marbling", "Hang", "SupplierGrade", "Ph", "TemperatureC"}
+	fields := []string{"LotNumber", "Supplier", "AtlasID", "Pieces", "TotalMg", "InvoicedMg", "Price", "PricePer",
+		"SlaughteredOn", "PackedOn", "Form", "Findings", "Note", "Decided", "Version", "Bone", "Feed", "Sex", "AgeClass",
+		"FatClass", "Marbling", "Hang", "SupplierGrade", "Ph", "TemperatureC"}
 	err := changed(s.on(ctx).Model(&Lot{}).Where("shop_id = ? AND id = ? AND version = ?", lot.ShopID, lot.ID,
 		lot.Version-1).Select(fields).Updates(&lot))
 	if err != nil {

@@ -3756,7 +3756,10 @@ type Lot struct {
 	Bone     *string `json:"bone,omitempty"`
 
 	// Carcass To be broken into pieces
-	Carcass  bool              `json:"carcass"`
+	Carcass bool `json:"carcass"`
+
+	// Claim What the missing weight costs, to be claimed from the supplier; left out where nothing is missing
+	Claim    *string           `json:"claim,omitempty"`
 	Cost     string            `json:"cost"`
 	Decided  map[string]string `json:"decided"`
 	FatClass *string           `json:"fat_class,omitempty"`
@@ -3764,23 +3767,29 @@ type Lot struct {
 	Findings []Inspect         `json:"findings"`
 
 	// Form One of the forms of the piece; the usual one where it is left out
-	Form      *string `json:"form,omitempty"`
-	Hang      *string `json:"hang,omitempty"`
-	Id        string  `json:"id"`
-	LotNumber string  `json:"lot_number"`
-	Marbling  *string `json:"marbling,omitempty"`
-	Name      string  `json:"name"`
-	Note      *string `json:"note,omitempty"`
+	Form *string `json:"form,omitempty"`
+	Hang *string `json:"hang,omitempty"`
+	Id   string  `json:"id"`
+
+	// InvoicedG What the invoice says; left out where nobody looked
+	InvoicedG *float64 `json:"invoiced_g,omitempty"`
+	LotNumber string   `json:"lot_number"`
+	Marbling  *string  `json:"marbling,omitempty"`
+	Name      string   `json:"name"`
+	Note      *string  `json:"note,omitempty"`
 
 	// PackedOn Empty of what hangs unpacked
-	PackedOn      string     `json:"packed_on"`
-	Ph            *float64   `json:"ph,omitempty"`
-	PieceIds      []string   `json:"piece_ids"`
-	Pieces        int        `json:"pieces"`
-	Price         string     `json:"price"`
-	PricePer      string     `json:"price_per"`
-	ReceivedAt    time.Time  `json:"received_at"`
-	Sex           *string    `json:"sex,omitempty"`
+	PackedOn   string    `json:"packed_on"`
+	Ph         *float64  `json:"ph,omitempty"`
+	PieceIds   []string  `json:"piece_ids"`
+	Pieces     int       `json:"pieces"`
+	Price      string    `json:"price"`
+	PricePer   string    `json:"price_per"`
+	ReceivedAt time.Time `json:"received_at"`
+	Sex        *string   `json:"sex,omitempty"`
+
+	// ShortG By how much less was received than the invoice says, at least a gram; below 0 where it is more
+	ShortG        *float64   `json:"short_g,omitempty"`
 	SlaughteredOn string     `json:"slaughtered_on"`
 	Supplier      string     `json:"supplier"`
 	SupplierGrade *string    `json:"supplier_grade,omitempty"`
@@ -4082,8 +4091,11 @@ type NewLot struct {
 	Findings []string `json:"findings"`
 
 	// Form One of the forms of the piece; the usual one where it is left out
-	Form      *string `json:"form,omitempty"`
-	Hang      *string `json:"hang,omitempty"`
+	Form *string `json:"form,omitempty"`
+	Hang *string `json:"hang,omitempty"`
+
+	// Invoiced What the invoice says that all weigh together, in the same unit; left out where nobody looked
+	Invoiced  *string `json:"invoiced,omitempty"`
 	LotNumber string  `json:"lot_number"`
 	Marbling  *string `json:"marbling,omitempty"`
 	Note      *string `json:"note,omitempty"`
@@ -6777,6 +6789,9 @@ type ServerInterface interface {
 	// ChangeLot Correct what was entered, with a reason; what the bench goes by stands once a piece is on it
 	// (PUT /lots/{lot_id})
 	ChangeLot(ctx *echo.Context, lotId LotId) error
+	// GetClaim A letter to the supplier that claims what was invoiced and did not come
+	// (GET /lots/{lot_id}/claim.pdf)
+	GetClaim(ctx *echo.Context, lotId LotId) error
 	// VoidLot Take a lot out of everything, or back into it, with a reason; nothing is deleted
 	// (PUT /lots/{lot_id}/void)
 	VoidLot(ctx *echo.Context, lotId LotId) error
@@ -8441,6 +8456,22 @@ func (w *ServerInterfaceWrapper) ChangeLot(ctx *echo.Context) error {
 	return err
 }
 
+// GetClaim converts echo context to params.
+func (w *ServerInterfaceWrapper) GetClaim(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "lot_id" -------------
+	var lotId LotId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "lot_id", ctx.Param("lot_id"), &lotId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter lot_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetClaim(ctx, lotId)
+	return err
+}
+
 // VoidLot converts echo context to params.
 func (w *ServerInterfaceWrapper) VoidLot(ctx *echo.Context) error {
 	var err error
@@ -9797,6 +9828,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/lots/import", wrapper.ImportNote, options.OperationMiddlewares["importNote"]...)
 	router.GET(options.BaseURL+"/lots/:lot_id", wrapper.GetLot, options.OperationMiddlewares["getLot"]...)
 	router.PUT(options.BaseURL+"/lots/:lot_id", wrapper.ChangeLot, options.OperationMiddlewares["changeLot"]...)
+	router.GET(options.BaseURL+"/lots/:lot_id/claim.pdf", wrapper.GetClaim, options.OperationMiddlewares["getClaim"]...)
 	router.PUT(options.BaseURL+"/lots/:lot_id/void", wrapper.VoidLot, options.OperationMiddlewares["voidLot"]...)
 	router.PUT(options.BaseURL+"/pieces/:piece_id/void", wrapper.VoidPiece, options.OperationMiddlewares["voidPiece"]...)
 	router.GET(options.BaseURL+"/pieces", wrapper.ListPieces, options.OperationMiddlewares["listPieces"]...)
@@ -12758,6 +12790,51 @@ type ChangeLotdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ChangeLotdefaultApplicationProblemPlusJSONResponse) VisitChangeLotResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetClaimRequestObject struct {
+	LotId LotId `json:"lot_id"`
+}
+
+type GetClaimResponseObject interface {
+	VisitGetClaimResponse(w http.ResponseWriter) error
+}
+
+type GetClaim200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetClaim200ApplicationpdfResponse) VisitGetClaimResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetClaimdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetClaimdefaultApplicationProblemPlusJSONResponse) VisitGetClaimResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -16162,6 +16239,9 @@ type StrictServerInterface interface {
 	// ChangeLot Correct what was entered, with a reason; what the bench goes by stands once a piece is on it
 	// (PUT /lots/{lot_id})
 	ChangeLot(ctx context.Context, request ChangeLotRequestObject) (ChangeLotResponseObject, error)
+	// GetClaim A letter to the supplier that claims what was invoiced and did not come
+	// (GET /lots/{lot_id}/claim.pdf)
+	GetClaim(ctx context.Context, request GetClaimRequestObject) (GetClaimResponseObject, error)
 	// VoidLot Take a lot out of everything, or back into it, with a reason; nothing is deleted
 	// (PUT /lots/{lot_id}/void)
 	VoidLot(ctx context.Context, request VoidLotRequestObject) (VoidLotResponseObject, error)
@@ -18864,6 +18944,31 @@ func (sh *strictHandler) ChangeLot(ctx *echo.Context, lotId LotId) error {
 		return err
 	} else if validResponse, ok := response.(ChangeLotResponseObject); ok {
 		return validResponse.VisitChangeLotResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetClaim operation middleware
+func (sh *strictHandler) GetClaim(ctx *echo.Context, lotId LotId) error {
+	var request GetClaimRequestObject
+
+	request.LotId = lotId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetClaim(ctx.Request().Context(), request.(GetClaimRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetClaim")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetClaimResponseObject); ok {
+		return validResponse.VisitGetClaimResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

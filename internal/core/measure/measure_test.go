@@ -97,7 +97,7 @@ func TestPricesAreRaisedInSteps(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		p := Price{MustMoney(c.price), UnitPound}.RaisedBy(pct, MustMoney(c.step))
+		p := Price{Amount: MustMoney(c.price), Per: UnitPound}.RaisedBy(pct, MustMoney(c.step))
 		if p.Amount.Text(2) != c.want || p.Per != UnitPound {
 			t.Errorf("%s changed by %s %% in steps of %s: %s per %s, want %s", c.price, c.pct, c.step, p.Amount.Text(2), p.Per,
 				c.want)

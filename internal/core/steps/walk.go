@@ -64,24 +64,7 @@ func (w *walker) step(s Step, held map[string]bool) {
 			w.wait(id)
 		}
 	}
-	of := s.Of
-	if len(of) == 0 {
-		of = Names{w.last}
-	}
-	var on []string
-	for _, name := range of {
-		switch _, product := w.Products[name]; {
-		case w.blocks[name] != nil:
-			on = append(on, name)
-		case product:
-			if how := treats(s); how != "" {
-				w.Treated[name] = how
-			}
-		case w.wasMade(name): // it left, or what makes it was absent
-		default:
-			w.fault("of", "“%s” is not a block that is there", name)
-		}
-	}
+	on := w.worksOn(s)
 	if len(on) == 0 && w.blocks[s.Joins] != nil { // the block is absent, what would be laid into it is not
 		on, w.now.Joins = []string{s.Joins}, ""
 	}
@@ -120,6 +103,29 @@ func (w *walker) step(s Step, held map[string]bool) {
 		w.gives(on)
 	}
 	w.rest(block)
+}
+
+// worksOn gives the blocks that a step works on, of those that are there; finished products are treated only.
+func (w *walker) worksOn(s Step) []string {
+	of := s.Of
+	if len(of) == 0 {
+		of = Names{w.last}
+	}
+	var on []string
+	for _, name := range of {
+		switch _, product := w.Products[name]; {
+		case w.blocks[name] != nil:
+			on = append(on, name)
+		case product:
+			if how := treats(s); how != "" {
+				w.Treated[name] = how
+			}
+		case w.wasMade(name): // it left, or what makes it was absent
+		default:
+			w.fault("of", "“%s” is not a block that is there", name)
+		}
+	}
+	return on
 }
 
 // nothingThere says that nothing is left in the blocks that a step would work on, or none of the parts that it is done

@@ -108,6 +108,9 @@ func lotFacts(lot store.Lot, pieces []store.Piece) map[string]any {
 	if lot.About.TemperatureC != nil {
 		facts["temperature_c"] = *lot.About.TemperatureC
 	}
+	if lot.InvoicedMg != nil {
+		facts["invoiced_g"] = measure.Mass(*lot.InvoicedMg).Grams()
+	}
 	if lot.Form != "" {
 		facts["form"] = lot.Form
 	}

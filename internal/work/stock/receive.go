@@ -36,6 +36,7 @@ type Arrival struct {
 	Pieces        int
 	Weight        string // of all pieces together
 	WeightUnit    string
+	Invoiced      string // what the invoice says that all weigh together, in WeightUnit; may be empty
 	Price         string
 	PricePer      string
 	SlaughteredOn string // may be empty in a forecast
@@ -64,6 +65,7 @@ type CheckedArrival struct {
 	Piece       atlas.Piece // as found
 	Pieces      int
 	Total       measure.Mass
+	invoiced    *int64 // mg
 	Price       measure.Price
 	Cost        *measure.Money // of one piece that hangs already: its part of the invoice; nil before it is received
 	Slaughtered *time.Time
@@ -100,6 +102,7 @@ func (s *Service) ReadArrival(shop shop.WithPlans, in Arrival, whole bool) (Chec
 	}
 	a.Pieces = in.Pieces
 	readWeights(in, &a, ok, &faults)
+	readInvoiced(in, &a, &faults)
 	readDecided(in, a.Piece, &faults)
 	readAbout(in, &a, &faults)
 	var err error
@@ -150,6 +153,26 @@ func readWeights(in Arrival, a *CheckedArrival, known bool, faults *fault.List) 
 			return
 		}
 		a.each, a.Total = append(a.each, m), a.Total+m
+	}
+}
+
+// readInvoiced reads what the invoice says, which is something like what was received.
+func readInvoiced(in Arrival, a *CheckedArrival, faults *fault.List) {
+	if strings.TrimSpace(in.Invoiced) == "" {
+		return
+	}
+	m, err := measure.ParseMass(in.Invoiced, measure.Unit(in.WeightUnit))
+	switch {
+	case err != nil:
+		faults.Add("invoiced", err)
+	case m <= 0:
+		faults.Add("invoiced", fault.New("", "not_positive", "must be above zero", "Leave it out where nobody looked."))
+	case a.Total > 0 && (m > 2*a.Total || 2*m < a.Total):
+		faults.Add("invoiced", fault.New("", "implausible",
+			"is not half, or more than twice, what was received", "Check both weights and the unit."))
+	default:
+		mg := int64(m)
+		a.invoiced = &mg
 	}
 }
 
@@ -267,9 +290,10 @@ func duplicateLot(number string) error {
 // lotOf makes the rows of an arrival that was found good.
 func (s *Service) lotOf(shop shop.WithPlans, in Arrival, a CheckedArrival) (store.Lot, []store.Piece, error) {
 	lot := store.Lot{PublicID: store.NewID(), ShopID: shop.ID, LotNumber: in.LotNumber, Supplier: in.Supplier,
-		AtlasID: in.AtlasID, Pieces: a.Pieces, TotalMg: int64(a.Total), Price: a.Price.Amount.Text(measure.PriceDecimals),
-		PricePer: string(a.Price.Per), SlaughteredOn: *a.Slaughtered, PackedOn: *a.packed, Form: in.Form,
-		Findings: in.Findings, Decided: in.Decided, About: a.About, Note: in.Note, ReceivedAt: s.now(), Version: 1}
+		AtlasID: in.AtlasID, Pieces: a.Pieces, TotalMg: int64(a.Total), InvoicedMg: a.invoiced,
+		Price: a.Price.Amount.Text(measure.PriceDecimals), PricePer: string(a.Price.Per), SlaughteredOn: *a.Slaughtered,
+		PackedOn: *a.packed, Form: in.Form, Findings: in.Findings, Decided: in.Decided, About: a.About, Note: in.Note,
+		ReceivedAt: s.now(), Version: 1}
 	if lot.Findings == nil {
 		lot.Findings = []string{}
 	}
@@ -300,6 +324,15 @@ type LotView struct {
 	Cost    measure.Money
 	Pieces  []store.Piece
 	Carcass bool
+	Claim   *measure.Money // what is missing of it costs; nil where nothing is, or the lot counts no more
+}
+
+// Short is by how much less was received than the invoice says; below 0 where it is more.
+func (v LotView) Short() measure.Mass {
+	if v.Lot.InvoicedMg == nil {
+		return 0
+	}
+	return measure.Mass(*v.Lot.InvoicedMg - v.Lot.TotalMg)
 }
 
 func (s *Service) LotView(shop shop.WithPlans, lot store.Lot, pieces []store.Piece) (LotView, error) {
@@ -308,8 +341,13 @@ func (s *Service) LotView(shop shop.WithPlans, lot store.Lot, pieces []store.Pie
 		return LotView{}, err
 	}
 	price, err := shop.Price(lot.Price, lot.PricePer)
-	return LotView{lot, p, price, LotCost(shop.Shop, price, measure.Mass(lot.TotalMg)), pieces,
-		s.atlas.IsCarcass(lot.AtlasID)}, err
+	v := LotView{Lot: lot, Piece: p, Price: price, Cost: LotCost(shop.Shop, price, measure.Mass(lot.TotalMg)),
+		Pieces: pieces, Carcass: s.atlas.IsCarcass(lot.AtlasID)}
+	if v.Short() >= measure.Gram && lot.VoidedAt == nil {
+		claim := LotCost(shop.Shop, price, v.Short())
+		v.Claim = &claim
+	}
+	return v, err
 }
 
 // LotPage is a page of lots, the latest first.

@@ -882,6 +882,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/lots/{lot_id}/claim.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A letter to the supplier that claims what was invoiced and did not come */
+        get: operations["getClaim"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/lots/{lot_id}/void": {
         parameters: {
             query?: never;
@@ -4676,6 +4693,8 @@ export interface components {
             weight: string;
             /** @enum {string} */
             weight_unit: "kg" | "lb" | "g";
+            /** @description What the invoice says that all weigh together, in the same unit; left out where nobody looked */
+            invoiced?: string;
             price: string;
             /** @enum {string} */
             price_per: "kg" | "lb";
@@ -4718,6 +4737,18 @@ export interface components {
             price: string;
             price_per: string;
             cost: string;
+            /**
+             * Format: double
+             * @description What the invoice says; left out where nobody looked
+             */
+            invoiced_g?: number;
+            /**
+             * Format: double
+             * @description By how much less was received than the invoice says, at least a gram; below 0 where it is more
+             */
+            short_g?: number;
+            /** @description What the missing weight costs, to be claimed from the supplier; left out where nothing is missing */
+            claim?: string;
             slaughtered_on: string;
             /** @description Empty of what hangs unpacked */
             packed_on: string;
@@ -7432,6 +7463,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Lot"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getClaim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lot_id: components["parameters"]["LotId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The letter */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
             default: components["responses"]["Problem"];

@@ -60,7 +60,10 @@ watch(
   },
 )
 const known = computed(() => aboutFields.filter((f) => form.value.about[f].trim()).length)
-const open = computed(() => known.value > 0 || aboutFields.some((f) => props.fault(f)))
+const open = computed(
+  () =>
+    known.value > 0 || !!form.value.invoiced || !!props.fault('invoiced') || aboutFields.some((f) => props.fault(f)),
+)
 </script>
 
 <template>
@@ -145,6 +148,14 @@ const open = computed(() => known.value > 0 || aboutFields.some((f) => props.fau
       The animal, and how it came <span v-if="known" class="small">&nbsp;{{ known }} known</span>
     </summary>
     <div class="grid four">
+      <FormField id="invoiced" :label="`Weight on the invoice, ${form.weightUnit}`" :fault="fault('invoiced')"
+        ><InputText
+          id="invoiced"
+          v-model="form.invoiced"
+          inputmode="decimal"
+          :invalid="!!fault('invoiced')"
+          autocomplete="off"
+      /></FormField>
       <FormField v-for="f in aboutFields" :id="`about-${f}`" :key="f" :label="names[f]" :fault="fault(f)">
         <PickOne
           v-if="shop?.words[f]"

@@ -130,6 +130,16 @@ useTitle(() => d.value?.lot.lot_number)
         {{ d.lot.packed_on ? `packed ${plainDay(d.lot.packed_on)}` : 'hangs unpacked' }}. {{ money(d.lot.price) }} a
         {{ d.lot.price_per }}, {{ money(d.lot.cost) }} together. Received {{ moment(d.lot.received_at) }}.
       </p>
+      <p v-if="d.lot.invoiced_g !== undefined" data-test="invoiced">
+        The invoice says {{ mass(d.lot.invoiced_g, 2)
+        }}<template v-if="d.lot.claim"
+          >: {{ mass(d.lot.short_g!, 2) }} is missing, {{ money(d.lot.claim) }}.
+          <a class="no-print" :href="`/api/v1/lots/${d.lot.id}/claim.pdf`" target="_blank"
+            >A letter that claims it</a
+          ></template
+        ><template v-else-if="(d.lot.short_g ?? 0) < 0">: {{ mass(-d.lot.short_g!, 2) }} more came.</template
+        ><template v-else>, as it came.</template>
+      </p>
       <p v-if="known.length" class="known">{{ known.join(' · ') }}</p>
       <p v-if="d.lot.note">{{ d.lot.note }}</p>
       <p v-for="f in d.lot.findings" :key="f.id" class="fault">{{ f.look }}. {{ f.do }}</p>

@@ -7,6 +7,7 @@ import PvButton from 'primevue/button'
 import { data, POST, type S } from '../../api/client'
 import { asProblem, Problem } from '../../api/problem'
 import { useMe } from '../../shell/me'
+import { useFeedback } from '../../feedback/useFeedback'
 import { useShop } from '../../shell/shop'
 import { bodyOf, emptyArrival, forecastOf, shownFields } from './arrival'
 import ArrivalFields from './ArrivalFields.vue'
@@ -17,6 +18,7 @@ const router = useRouter()
 const queries = useQueryClient()
 const { may } = useMe()
 const { shop, unit } = useShop()
+const { done } = useFeedback()
 
 const piece = shallowRef<S['PieceHit']>()
 const form = reactive(emptyArrival())
@@ -57,12 +59,28 @@ const otherFault = computed(
 )
 watch(form, () => (refused.value = undefined))
 
+/** The next box of the same delivery: what is the same stays, its weight and number are asked anew. */
+const another = ref(false)
+function again(lot: S['Lot']) {
+  done(`${lot.lot_number} received.`)
+  form.weight = ''
+  form.each = ''
+  form.invoiced = ''
+  form.findings = []
+  form.decided = {}
+  lotTouched.value = false
+  void nextTick(() => document.getElementById('weight')?.focus())
+}
 async function receive() {
   if (saving.value) return
   saving.value = true
   try {
     const lot = await data(POST('/lots', { body: bodyOf(form, piece.value?.id ?? '') }))
     await queries.invalidateQueries()
+    if (another.value) {
+      again(lot)
+      return
+    }
     const only = lot.piece_ids.length === 1 ? lot.piece_ids[0] : undefined
     await router.push(only ? { name: 'plan', params: { piece: only } } : { name: 'rail' })
   } catch (e) {
@@ -100,9 +118,9 @@ async function receive() {
       />
       <p v-if="otherFault" class="fault" role="alert">{{ otherFault }}</p>
       <div class="row submit">
-        <PvButton type="submit" label="Receive it" :loading="saving" /><span class="small"
-          ><kbd>Enter</kbd> in any field does the same</span
-        >
+        <PvButton type="submit" label="Receive it" :loading="saving" /><label class="tick"
+          ><input v-model="another" type="checkbox" data-test="another" /> and another of this delivery</label
+        ><span class="small"><kbd>Enter</kbd> in any field does the same</span>
       </div>
     </form>
     <ForecastPane :forecast="forecast" :asking="asking" :piece="piece" />

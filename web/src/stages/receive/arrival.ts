@@ -20,6 +20,8 @@ export interface ArrivalForm {
   pieces: string
   weight: string
   weightUnit: string
+  /** What the invoice says that all weigh, in the same unit; '' where nobody looked. */
+  invoiced: string
   /** Weights of the pieces one by one, or nothing. */
   each: string
   price: string
@@ -41,6 +43,7 @@ export function emptyArrival(): ArrivalForm {
     pieces: '1',
     weight: '',
     weightUnit: 'kg',
+    invoiced: '',
     each: '',
     price: '',
     pricePer: 'kg',
@@ -77,6 +80,7 @@ export function arrivalOf(d: S['LotDetail']): ArrivalForm {
     ...emptyArrival(),
     pieces: String(l.pieces),
     weight: kg(l.total_g),
+    invoiced: l.invoiced_g === undefined ? '' : kg(l.invoiced_g),
     each: even || weights.includes(undefined) ? '' : weights.map((w) => kg(w!)).join(' '),
     price: l.price,
     pricePer: l.price_per,
@@ -123,6 +127,7 @@ export function bodyOf(f: ArrivalForm, atlasId: string): S['NewLot'] {
     packed_on: d.packed,
     supplier: f.supplier,
     lot_number: f.lot,
+    ...(f.invoiced.trim() && { invoiced: f.invoiced.trim() }),
     ...(f.note.trim() && { note: f.note }),
   }
 }
@@ -147,6 +152,7 @@ export const shownFields = [
   'weight',
   'weights',
   'weight_unit',
+  'invoiced',
   'price',
   'price_per',
   'slaughtered_on',
