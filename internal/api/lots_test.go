@@ -356,7 +356,8 @@ func TestShortWeightIsClaimed(t *testing.T) {
 	var now contract.Lot
 	change := arrival("SHORT-1")
 	change["weight"], change["price"], change["pieces"], change["invoiced"] = "27.4", "11.40", 4, "27.4"
-	r.ok("PUT", base+"/lots/"+lot.Id, map[string]any{"lot": change, "version": lot.Version, "reason": "weighed again"}, &now)
+	r.ok("PUT", base+"/lots/"+lot.Id, map[string]any{"lot": change, "version": lot.Version, "reason": "weighed again"},
+		&now)
 	if now.Claim != nil || from(now.InvoicedG) != 27_400 {
 		t.Errorf("%+v", now)
 	}
