@@ -11,8 +11,9 @@ import StateNote from '../components/StateNote.vue'
 import { useAtlasPiece } from '../api/useAtlasPiece'
 import { useShop } from '../shell/shop'
 import { percent, shortName } from '../words/shown'
-import { bodyOf, draftOf, newProduct, placed, type Draft } from './draft'
-import ProductRow from './ProductRow.vue'
+import { bodyOf, draftOf, placed, type Draft } from './draft'
+import PartChips from './PartChips.vue'
+import ProductRows from './ProductRows.vue'
 import { usePlanKeep } from './usePlanKeep'
 import { usePlans } from './usePlans'
 import PickOne from '../components/PickOne.vue'
@@ -67,20 +68,6 @@ const marks = computed<Record<string, MapMark>>(() => {
   }
   return out
 })
-const codes = computed(
-  () =>
-    list.value?.products.filter(
-      (p) => !draft.value?.products.some((r) => r.name.toLowerCase() === p.name.toLowerCase()),
-    ) ?? [],
-)
-const adding = ref('')
-function add() {
-  const known = list.value?.products.find((p) => p.name.toLowerCase() === adding.value.trim().toLowerCase())
-  const row = newProduct(known)
-  if (!known) row.name = adding.value.trim()
-  draft.value!.products.push(row)
-  adding.value = ''
-}
 /** Puts what has no place yet of the picked part into a product. */
 function rest(from: Record<string, string>) {
   const free = 100 - placed(draft.value!, picked.value)
@@ -88,7 +75,6 @@ function rest(from: Record<string, string>) {
     Math.max(0, Math.round((Number((from[picked.value] ?? '0').replace(',', '.')) + free) * 1000) / 1000),
   )
 }
-const known = (i: number) => list.value?.products.find((p) => p.key.endsWith(`.${draft.value!.products[i]?.id ?? '?'}`))
 const otherFault = computed(
   () =>
     problem.value?.rest([
@@ -177,20 +163,13 @@ useTitle(() => draft.value?.name || list.value?.name)
             :size="3.6"
             @pick="(id) => (picked = id)"
           />
-          <div class="parts">
-            <button
-              v-for="p in sold.filter((x) => x.kind !== 'muscle')"
-              :key="p.id"
-              type="button"
-              :class="{ on: picked === p.id, bad: fault(`parts.${p.id}`) }"
-              @click="picked = p.id"
-            >
-              <span class="kind" :class="p.kind" /> {{ shortName(p.name) }}
-              <span class="small">{{
-                p.kind === 'waste' ? `${placed(draft, p.id)} % sold` : `${placed(draft, p.id)} %`
-              }}</span>
-            </button>
-          </div>
+          <PartChips
+            :parts="sold.filter((x) => x.kind !== 'muscle')"
+            :on="(id) => picked === id"
+            :bad="(id) => !!fault(`parts.${id}`)"
+            :says="(p) => `${placed(draft!, p.id)} %${p.kind === 'waste' ? ' sold' : ''}`"
+            @pick="(id) => (picked = id)"
+          />
         </div>
         <div v-if="part" class="goes">
           <h2>{{ part.name }}</h2>
@@ -258,31 +237,13 @@ useTitle(() => draft.value?.name || list.value?.name)
       <p v-for="a in checked?.grade_conflicts ?? []" :key="a.product + a.part" class="fault" data-test="grade-conflict">
         {{ a.sentence }}
       </p>
-      <h2>What it becomes</h2>
-      <ProductRow
-        v-for="(r, i) in draft.products"
-        :key="r.row"
-        v-model="draft.products[i]!"
-        :index="i"
-        :forms="list.forms"
-        :methods="list.methods"
-        :known="known(i)"
-        :made="checked?.products.find((x) => x.id === r.id)"
-        :fault="(f) => fault(`products.${i}.${f}`)"
-        @drop="draft!.products.splice(i, 1)"
+      <ProductRows
+        v-model="draft.products"
+        :list="list"
+        :made="checked?.products"
+        :fault="fault"
         @priced="(check(), refetch())"
       />
-      <div class="add">
-        <FormField id="adding" label="Another product: one there is, or a new name"
-          ><InputText
-            id="adding"
-            v-model="adding"
-            list="products"
-            autocomplete="off"
-            @keydown.enter.prevent="add" /></FormField
-        ><PvButton severity="secondary" label="Add it" :disabled="!adding.trim()" @click="add" />
-      </div>
-      <datalist id="products"><option v-for="p in codes" :key="p.key" :value="p.name" /></datalist>
       <div class="row submit">
         <PvButton type="submit" :label="plan ? `Save as version ${version + 1}` : 'Save plan'" :loading="busy" /><span
           v-if="notKept"
@@ -324,28 +285,6 @@ useTitle(() => draft.value?.name || list.value?.name)
   position: sticky;
   top: 72px;
 }
-.parts {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px;
-}
-.parts button {
-  min-height: 44px;
-  padding: 4px 10px;
-  border: 1px solid var(--line);
-  border-radius: 2px;
-  background: var(--surface);
-  cursor: pointer;
-  font-weight: 600;
-  font-size: 13px;
-}
-.parts button.on {
-  border-color: var(--act);
-  background: var(--act-wash);
-}
-.parts button.bad {
-  border: 2px solid var(--act);
-}
 .share {
   width: 84px;
   font: inherit;
@@ -363,16 +302,6 @@ useTitle(() => draft.value?.name || list.value?.name)
 }
 .goes td:first-child {
   padding-left: 0;
-}
-.add {
-  display: flex;
-  gap: 12px;
-  align-items: flex-end;
-  margin: 12px 0;
-}
-.add > :first-child {
-  width: 420px;
-  max-width: 100%;
 }
 .submit {
   position: sticky;

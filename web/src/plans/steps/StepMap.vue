@@ -5,7 +5,8 @@ import { computed } from 'vue'
 import SeamMap, { type MapMark } from '../../components/SeamMap.vue'
 import type { S } from '../../api/client'
 import { useShop } from '../../shell/shop'
-import { percent, shortName } from '../../words/shown'
+import { percent } from '../../words/shown'
+import PartChips from '../PartChips.vue'
 
 const props = defineProps<{
   piece: S['AtlasPiece']
@@ -48,21 +49,14 @@ const others = computed(() => props.parts.filter((p) => p.kind !== 'muscle' && p
       :size="3.4"
       @pick="emit('pick', $event)"
     />
-    <div class="parts">
-      <button
-        v-for="p in others"
-        :key="p.id"
-        type="button"
-        :class="{ on: touched.includes(p.id), off: !there(p.id) }"
-        :disabled="!pickable"
-        :data-part="p.id"
-        :aria-pressed="touched.includes(p.id)"
-        @click="emit('pick', p.id)"
-      >
-        <span class="kind" :class="p.kind" aria-hidden="true" /> {{ shortName(p.name) }}
-        <span class="small">{{ wordsOf(p.id) }}</span>
-      </button>
-    </div>
+    <PartChips
+      :parts="others"
+      :on="(id) => touched.includes(id)"
+      :off="(id) => !there(id)"
+      :says="(p) => wordsOf(p.id)"
+      :disabled="!pickable"
+      @pick="emit('pick', $event)"
+    />
     <p v-if="left.length" class="fault" data-test="left">
       No step moves yet: {{ left.map((l) => `${mass(l.g, 2)} of the ${l.name}`).join(', ') }}.
     </p>
@@ -77,29 +71,6 @@ const others = computed(() => props.parts.filter((p) => p.kind !== 'muscle' && p
   gap: 10px;
   position: sticky;
   top: 72px;
-}
-.parts {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px;
-}
-.parts button {
-  min-height: 44px;
-  padding: 4px 10px;
-  border: 1px solid var(--line);
-  border-radius: 2px;
-  background: var(--surface);
-  color: var(--ink);
-  cursor: pointer;
-  font-weight: 600;
-  font-size: 13px;
-}
-.parts button.on {
-  border-color: var(--act);
-  background: var(--act-wash);
-}
-.parts button.off {
-  color: var(--ink-2);
 }
 @media (max-width: 900px) {
   .left {

@@ -11,8 +11,7 @@ import StateNote from '../../components/StateNote.vue'
 import { useAtlasPiece } from '../../api/useAtlasPiece'
 import { useShop } from '../../shell/shop'
 import { useTitle } from '../../shell/title'
-import { newProduct } from '../draft'
-import ProductRow from '../ProductRow.vue'
+import ProductRows from '../ProductRows.vue'
 import { usePlanKeep } from '../usePlanKeep'
 import { usePlans } from '../usePlans'
 import OptionRows from './OptionRows.vue'
@@ -77,16 +76,6 @@ function drop() {
   at.value = Math.max(0, Math.min(at.value, draft.value!.steps.length - 1))
 }
 
-const adding = ref('')
-const known = (name: string) => list.value?.products.find((p) => p.name.toLowerCase() === name.trim().toLowerCase())
-const price = (id: string | undefined) => list.value?.products.find((p) => p.key.endsWith(`.${id ?? '?'}`))
-const offered = computed(() => list.value?.products.filter((p) => !rows.value.some((r) => r.name === p.name)) ?? [])
-function addProduct() {
-  const row = newProduct(known(adding.value))
-  row.name ||= adding.value.trim()
-  rows.value.push(row)
-  adding.value = ''
-}
 const rowFields = ['name', 'form', 'cook', 'thickness_mm', 'portion_g', 'count_high', 'from']
 /** What is wrong with the plan that no step and no field below shows. */
 const otherFault = computed(() => {
@@ -190,33 +179,13 @@ useTitle(() => draft.value?.name || list.value?.name)
           <PvButton v-if="!draft.steps.length" label="The first step" data-test="add-step" @click="addAfter" />
         </div>
       </div>
-      <h2>What it becomes</h2>
-      <template v-for="(r, i) in rows" :key="r.row">
-        <p v-if="r.form === 'piece'" class="onward">{{ r.name }}: goes on as a piece of its own.</p>
-        <ProductRow
-          v-else
-          v-model="rows[i]!"
-          :index="i"
-          :forms="list.forms"
-          :methods="list.methods"
-          :known="price(r.id)"
-          :made="checked?.products.find((x) => x.id === r.id)"
-          :fault="(f) => fault(`products.${i}.${f}`)"
-          @drop="rows.splice(i, 1)"
-          @priced="(check(), refetch())"
-        />
-      </template>
-      <div class="add">
-        <FormField id="adding" label="Another product: one there is, or a new name"
-          ><InputText
-            id="adding"
-            v-model="adding"
-            list="products"
-            autocomplete="off"
-            @keydown.enter.prevent="addProduct" /></FormField
-        ><PvButton severity="secondary" label="Add it" :disabled="!adding.trim()" @click="addProduct" />
-      </div>
-      <datalist id="products"><option v-for="p in offered" :key="p.key" :value="p.name" /></datalist>
+      <ProductRows
+        v-model="rows"
+        :list="list"
+        :made="checked?.products"
+        :fault="fault"
+        @priced="(check(), refetch())"
+      />
       <h2>Where cutters differ</h2>
       <OptionRows v-model="draft.options" v-model:chosen="chosen" :steps="draft.steps" />
       <div class="row submit">
@@ -286,20 +255,6 @@ li.on .one {
 }
 .n {
   font-variant-numeric: tabular-nums;
-}
-.onward {
-  padding: 10px 0;
-  border-bottom: 1px solid var(--hairline);
-}
-.add {
-  display: flex;
-  gap: 12px;
-  align-items: flex-end;
-  margin: 12px 0;
-}
-.add > :first-child {
-  width: 420px;
-  max-width: 100%;
 }
 .submit {
   position: sticky;
