@@ -66,8 +66,8 @@ func (r *rig) furnish(ctx context.Context, mark string) furnished {
 	must(err)
 	lot, err := w.Stock.Receive(ctx,
 		stock.Arrival{AtlasID: "beef.top_sirloin", Pieces: 5, Weight: "33", WeightUnit: "kg", Price: "11.40", PricePer: "kg",
-			SlaughteredOn: "2026-02-24", PackedOn: "2026-02-26", Supplier: mark + " croft", LotNumber: mark + "-1",
-			Note: mark + " note"})
+			Invoiced: "33.4", SlaughteredOn: "2026-02-24", PackedOn: "2026-02-26", Supplier: mark + " croft",
+			LotNumber: mark + "-1", Note: mark + " note"})
 	must(err)
 	for _, p := range lot.Pieces {
 		err = w.Stock.ChoosePlan(ctx, p.PublicID, stock.PlanPick{PlanID: "seamed"}, 1)

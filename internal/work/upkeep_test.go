@@ -15,6 +15,9 @@ import (
 // Rule: every closed piece has its result in the end, however many lack one and whatever stands in the way of some: the
 // upkeep goes on behind those that cannot be priced, and prices them once there is a price.
 func TestUpkeepReachesEveryResult(t *testing.T) {
+	if testing.Short() {
+		t.Skip("much data: it runs beside the race detector")
+	}
 	r := newArena(t)
 	const many = 215 // more than are read at once
 	r.lots++

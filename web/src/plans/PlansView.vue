@@ -287,10 +287,17 @@ useTitle(() => list.value?.name)
 }
 .copies {
   margin: 4px 0;
-  padding-left: 18px;
+  padding-left: 0;
+  list-style: none;
 }
 .copies li {
-  min-height: 34px;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 16px;
+  border-bottom: 1px solid var(--hairline);
+}
+.copies a {
+  padding: 10px 0;
 }
 @media (max-width: 900px) {
   .sides,
