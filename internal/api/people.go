@@ -211,8 +211,8 @@ func (h *handlers) ListSessions(ctx context.Context,
 
 func person(m store.MemberRow) contract.Person {
 	return contract.Person{Id: m.PublicID, Name: m.Name, Email: m.Email, Role: m.Role, Active: m.Active,
-		HasPin: m.PinHash != "", HasPassword: m.HasPassword, OtherShops: m.Elsewhere > 0, Joined: m.JoinedAt != nil,
-		Version: m.Version}
+		HasPin: m.PinHash != "", HasPassword: m.HasPassword, OtherShops: m.Elsewhere > 0, Pseudonym: m.PseudonymAt != nil,
+		Joined: m.JoinedAt != nil, Version: m.Version}
 }
 
 func (h *handlers) ListPeople(ctx context.Context,

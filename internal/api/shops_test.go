@@ -527,4 +527,14 @@ func TestOnePersonInTwoShops(t *testing.T) {
 	if p := r.fails("POST", base+"/people/"+cutterID+"/link", nil); p.Status != 409 || !has(p, "", "other_shops") {
 		t.Errorf("a link for somebody of two shops: %+v", p)
 	}
+	// who leaves one of two shops, and takes their name along, keeps the account for the other
+	r.ok("PUT", base+"/people/"+cutterID, `{"name":"Cutter","role":"cutter","active":false,"version":1}`, nil)
+	r.ok("PUT", base+"/people/"+cutterID+"/pseudonym", nil, nil)
+	if again, err := r.store.PersonByEmail(t.Context(), "cutter@test.example"); err != nil || again.ID != person.ID {
+		t.Errorf("the account for the second shop: %+v, %v", again, err)
+	}
+	if shops, err := r.store.ShopsOf(t.Context(), person.ID); err != nil || len(shops) != 1 ||
+		shops[0].ShopName != "Second" {
+		t.Errorf("is in %+v, %v", shops, err)
+	}
 }

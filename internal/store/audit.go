@@ -207,8 +207,15 @@ type trailTable struct {
 
 var (
 	auditTable = trailTable{name: "audit", at: "at", action: "x.action", bench: "x.bench", subject: "x.subject",
-		title: "x.subject_name", joined: `SELECT x.*, COALESCE(m.public_id, '') AS member, FALSE AS event
-			FROM audit x LEFT JOIN members m ON m.id = x.member_id`}
+		title: "COALESCE(o.name, x.subject_name)", joined: `SELECT x.id, x.shop_id, x.at, x.member_id,
+			IF(x.via = 'token', x.name, COALESCE(m.name, x.name)) AS name, x.role, x.via, x.bench, x.action, x.subject,
+			COALESCE(o.name, x.subject_name) AS subject_name,
+			IF(o.pseudonym_at IS NULL, x.was, JSON_REMOVE(x.was, '$.name', '$.email')) AS was,
+			IF(o.pseudonym_at IS NULL, x.became, JSON_REMOVE(x.became, '$.name', '$.email')) AS became,
+			x.request, IF(m.pseudonym_at IS NULL, x.address, '') AS address, COALESCE(m.public_id, '') AS member,
+			FALSE AS event
+			FROM audit x LEFT JOIN members m ON m.id = x.member_id
+			LEFT JOIN members o ON o.public_id = CONVERT(x.subject USING ascii) AND o.shop_id = x.shop_id`}
 	eventTable = trailTable{event: true, name: "events", at: "received_at", action: "CONCAT('bench.', x.kind)",
 		bench: "b.name", subject: "d.public_id", title: "l.lot_number", joined: `SELECT x.id, x.shop_id,
 			x.received_at AS at, x.member_id, COALESCE(m.name, '') AS name, x.role, 'bench' AS via, b.name AS bench,

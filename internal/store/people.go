@@ -32,6 +32,8 @@ type Member struct {
 	Version   int
 	CreatedAt time.Time
 	JoinedAt  *time.Time // nil until the person joined by this shop's own invitation; a PIN counts on its benches before
+	// PseudonymAt is when the name became a pseudonym; nil where it is the person's own.
+	PseudonymAt *time.Time
 }
 
 // MemberRow is a member with the account behind it.
@@ -87,7 +89,8 @@ func (s *Store) Members(ctx context.Context, shopID int64) ([]MemberRow, error) 
 
 func (s *Store) members(ctx context.Context) *gorm.DB {
 	return s.on(ctx).Table("members m").Joins("JOIN people p ON p.id = m.person_id").
-		Select("m.*, p.email, p.password_hash <> '' AND m.joined_at IS NOT NULL AS has_password, " +
+		Select("m.*, IF(m.pseudonym_at IS NULL, p.email, '') AS email, p.password_hash <> '' AND m.joined_at IS NOT NULL " +
+			"AS has_password, " +
 			"(SELECT COUNT(*) FROM members o WHERE o.person_id = m.person_id AND o.id <> m.id AND o.joined_at IS NOT NULL) AS " +
 			"elsewhere")
 }
@@ -95,6 +98,7 @@ func (s *Store) members(ctx context.Context) *gorm.DB {
 // MemberShop is one shop that a person is in.
 type MemberShop struct {
 	MemberID   int64
+	Member     string // public id
 	ShopID     int64
 	ShopPublic string
 	ShopName   string
@@ -106,7 +110,8 @@ func (s *Store) ShopsOf(ctx context.Context, personID int64) ([]MemberShop, erro
 	var out []MemberShop
 	err := s.on(ctx).Table("members m").Joins("JOIN shops s ON s.id = m.shop_id").
 		Where("m.person_id = ? AND m.active AND m.joined_at IS NOT NULL", personID).
-		Select("m.id AS member_id, s.id AS shop_id, s.public_id AS shop_public, s.name AS shop_name, m.role").Order("s.id").
+		Select("m.id AS member_id, m.public_id AS member, s.id AS shop_id, s.public_id AS shop_public, s.name AS " +
+			"shop_name, m.role").Order("s.id").
 		Find(&out).Error
 	return out, Translate(err)
 }
@@ -149,4 +154,49 @@ func (s *Store) OtherOwners(ctx context.Context, shopID, memberID int64) (int, e
 	err := s.on(ctx).Raw("SELECT id FROM members WHERE shop_id = ? AND role = 'owner' AND active AND id <> ? FOR UPDATE",
 		shopID, memberID).Scan(&ids).Error
 	return len(ids), Translate(err)
+}
+
+// Unname takes a person out of a member's row: the name becomes the pseudonym, the account behind it an empty one that
+// nobody signs in with. The account itself goes with all its sign-ins where it is in no other shop.
+func (s *Store) Unname(ctx context.Context, m Member, empty Person, pseudonym string, at time.Time) error {
+	return s.Tx(ctx, func(tx *Store) error {
+		if err := tx.CreatePerson(ctx, &empty); err != nil {
+			return err
+		}
+		if err := changed(tx.on(ctx).Model(&Member{}).Where("shop_id = ? AND id = ? AND pseudonym_at IS NULL", m.ShopID,
+			m.ID).Updates(map[string]any{"name": pseudonym, "person_id": empty.ID, "pin_hash": "", "active": false,
+			"pseudonym_at": at, "version": gorm.Expr("version + 1")})); err != nil {
+			return err
+		}
+		db := tx.on(ctx)
+		if err := db.Exec("DELETE FROM sessions WHERE member_id = ?", m.ID).Error; err != nil {
+			return Translate(err)
+		}
+		var others int64
+		if err := db.Model(&Member{}).Where("person_id = ?", m.PersonID).Count(&others).Error; err != nil || others > 0 {
+			return Translate(err)
+		}
+		for _, q := range []string{"DELETE FROM sessions WHERE person_id = ?",
+			"DELETE FROM one_time_tokens WHERE person_id = ?", "DELETE FROM known_devices WHERE person_id = ?",
+			"DELETE FROM people WHERE id = ?"} {
+			if err := db.Exec(q, m.PersonID).Error; err != nil {
+				return Translate(err)
+			}
+		}
+		return nil
+	})
+}
+
+// Pseudonyms counts the members of a shop whose names were replaced.
+func (s *Store) Pseudonyms(ctx context.Context, shopID int64) (int, error) {
+	var n int64
+	err := s.on(ctx).Model(&Member{}).Where("shop_id = ? AND pseudonym_at IS NOT NULL", shopID).Count(&n).Error
+	return int(n), Translate(err)
+}
+
+// SessionsOf lists all sessions of a member that are kept, the latest first.
+func (s *Store) SessionsOf(ctx context.Context, memberID int64) ([]Session, error) {
+	var out []Session
+	err := s.on(ctx).Where("member_id = ?", memberID).Order("id DESC").Find(&out).Error
+	return out, Translate(err)
 }

@@ -12,6 +12,11 @@ type OwnPlan struct {
 	Latest PlanVersion
 }
 
+// versionColumns are those of a version, with the name of who made it as it is now.
+const versionColumns = "v.id, v.shop_id, v.plan_id, v.version, v.body, v.member_id, v.made_at, " +
+	"IF(v.made_by LIKE 'Token %', v.made_by, COALESCE(m.name, v.made_by)) AS made_by FROM plan_versions v LEFT JOIN " +
+	"members m ON m.id = v.member_id "
+
 // Plans lists a shop's own plans, oldest first, those that are retired too.
 func (s *Store) Plans(ctx context.Context, shopID int64) ([]OwnPlan, error) {
 	var plans []Plan
@@ -20,7 +25,7 @@ func (s *Store) Plans(ctx context.Context, shopID int64) ([]OwnPlan, error) {
 	}
 	var latest []PlanVersion
 	err := s.on(ctx).
-		Raw("SELECT v.* FROM plan_versions v JOIN plans p ON p.id = v.plan_id AND p.version = v.version WHERE p.shop_id = ?",
+		Raw("SELECT "+versionColumns+"JOIN plans p ON p.id = v.plan_id AND p.version = v.version WHERE p.shop_id = ?",
 			shopID).Scan(&latest).Error
 	if err != nil {
 		return nil, Translate(err)
@@ -43,7 +48,8 @@ func (s *Store) PlanVersions(ctx context.Context, shopID int64, publicID string)
 		return nil, Translate(err)
 	}
 	var out []PlanVersion
-	err := s.on(ctx).Where("shop_id = ? AND plan_id = ?", shopID, p.ID).Order("version DESC").Find(&out).Error
+	err := s.on(ctx).Raw("SELECT "+versionColumns+"WHERE v.shop_id = ? AND v.plan_id = ? ORDER BY v.version DESC",
+		shopID, p.ID).Scan(&out).Error
 	return out, Translate(err)
 }
 

@@ -30,8 +30,11 @@ func (s *Store) CreateShare(ctx context.Context, x *Share) error {
 func (s *Store) Shares(ctx context.Context, shopID int64) ([]Share, error) {
 	var out []Share
 	return out,
-		Translate(s.on(ctx).Select("id, public_id, shop_id, title, made_by, created_at, expires_at, ended_at").
-			Where("shop_id = ?", shopID).Order("id DESC").Limit(200).Find(&out).Error)
+		Translate(s.on(ctx).Table("shares x").Joins("LEFT JOIN members m ON m.id = x.member_id").
+			Select("x.id, x.public_id, x.shop_id, x.title, IF(x.made_by LIKE 'Token %', x.made_by, COALESCE(m.name, "+
+				"x.made_by)) AS made_by, x.created_at, "+
+				"x.expires_at, x.ended_at").
+			Where("x.shop_id = ?", shopID).Order("x.id DESC").Limit(200).Find(&out).Error)
 }
 
 // SharedBy gives the share that a link's secret opens while it lasts.

@@ -4382,8 +4382,11 @@ type Person struct {
 	Joined     bool   `json:"joined"`
 	Name       string `json:"name"`
 	OtherShops bool   `json:"other_shops"`
-	Role       string `json:"role"`
-	Version    int    `json:"version"`
+
+	// Pseudonym They left, and the name is no longer theirs
+	Pseudonym bool   `json:"pseudonym"`
+	Role      string `json:"role"`
+	Version   int    `json:"version"`
 }
 
 // PersonChange defines model for PersonChange.
@@ -6807,6 +6810,9 @@ type ServerInterface interface {
 	// GetMe Who is signed in, what they may do, and what this screen is
 	// (GET /me)
 	GetMe(ctx *echo.Context) error
+	// ExportMe All that the shop keeps of oneself, as JSON
+	// (GET /me/data)
+	ExportMe(ctx *echo.Context) error
 	// SetPassword Change one's own password; all other sessions end
 	// (PUT /me/password)
 	SetPassword(ctx *echo.Context) error
@@ -6831,12 +6837,18 @@ type ServerInterface interface {
 	// ChangePerson Change somebody's name or role, or let them in no more
 	// (PUT /people/{member_id})
 	ChangePerson(ctx *echo.Context, memberId MemberId) error
+	// ExportPerson All that the shop keeps of a person, as JSON
+	// (GET /people/{member_id}/data)
+	ExportPerson(ctx *echo.Context, memberId MemberId) error
 	// MakePasswordLink A one-time link with which somebody chooses a new password
 	// (POST /people/{member_id}/link)
 	MakePasswordLink(ctx *echo.Context, memberId MemberId) error
 	// SetPin Set somebody's PIN for the benches; an empty one takes it away
 	// (PUT /people/{member_id}/pin)
 	SetPin(ctx *echo.Context, memberId MemberId) error
+	// UnnamePerson Replace the name of somebody who left by a pseudonym; the log stays whole, and it cannot be undone
+	// (PUT /people/{member_id}/pseudonym)
+	UnnamePerson(ctx *echo.Context, memberId MemberId) error
 	// ListPieces Every piece on the rail with the stage where it hangs
 	// (GET /pieces)
 	ListPieces(ctx *echo.Context, params ListPiecesParams) error
@@ -8531,6 +8543,15 @@ func (w *ServerInterfaceWrapper) GetMe(ctx *echo.Context) error {
 	return err
 }
 
+// ExportMe converts echo context to params.
+func (w *ServerInterfaceWrapper) ExportMe(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ExportMe(ctx)
+	return err
+}
+
 // SetPassword converts echo context to params.
 func (w *ServerInterfaceWrapper) SetPassword(ctx *echo.Context) error {
 	var err error
@@ -8610,6 +8631,22 @@ func (w *ServerInterfaceWrapper) ChangePerson(ctx *echo.Context) error {
 	return err
 }
 
+// ExportPerson converts echo context to params.
+func (w *ServerInterfaceWrapper) ExportPerson(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "member_id" -------------
+	var memberId MemberId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "member_id", ctx.Param("member_id"), &memberId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter member_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ExportPerson(ctx, memberId)
+	return err
+}
+
 // MakePasswordLink converts echo context to params.
 func (w *ServerInterfaceWrapper) MakePasswordLink(ctx *echo.Context) error {
 	var err error
@@ -8639,6 +8676,22 @@ func (w *ServerInterfaceWrapper) SetPin(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.SetPin(ctx, memberId)
+	return err
+}
+
+// UnnamePerson converts echo context to params.
+func (w *ServerInterfaceWrapper) UnnamePerson(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "member_id" -------------
+	var memberId MemberId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "member_id", ctx.Param("member_id"), &memberId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter member_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.UnnamePerson(ctx, memberId)
 	return err
 }
 
@@ -9789,6 +9842,9 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.PUT(options.BaseURL+"/people/:member_id", wrapper.ChangePerson, options.OperationMiddlewares["changePerson"]...)
 	router.POST(options.BaseURL+"/people/:member_id/link", wrapper.MakePasswordLink, options.OperationMiddlewares["makePasswordLink"]...)
 	router.PUT(options.BaseURL+"/people/:member_id/pin", wrapper.SetPin, options.OperationMiddlewares["setPin"]...)
+	router.PUT(options.BaseURL+"/people/:member_id/pseudonym", wrapper.UnnamePerson, options.OperationMiddlewares["unnamePerson"]...)
+	router.GET(options.BaseURL+"/people/:member_id/data", wrapper.ExportPerson, options.OperationMiddlewares["exportPerson"]...)
+	router.GET(options.BaseURL+"/me/data", wrapper.ExportMe, options.OperationMiddlewares["exportMe"]...)
 	router.GET(options.BaseURL+"/benches", wrapper.ListBenches, options.OperationMiddlewares["listBenches"]...)
 	router.POST(options.BaseURL+"/benches", wrapper.AddBench, options.OperationMiddlewares["addBench"]...)
 	router.PUT(options.BaseURL+"/benches/:bench_id", wrapper.ChangeBench, options.OperationMiddlewares["changeBench"]...)
@@ -13035,6 +13091,50 @@ func (response GetMedefaultApplicationProblemPlusJSONResponse) VisitGetMeRespons
 	return err
 }
 
+type ExportMeRequestObject struct {
+}
+
+type ExportMeResponseObject interface {
+	VisitExportMeResponse(w http.ResponseWriter) error
+}
+
+type ExportMe200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportMe200ApplicationoctetStreamResponse) VisitExportMeResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportMedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportMedefaultApplicationProblemPlusJSONResponse) VisitExportMeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SetPasswordRequestObject struct {
 	Body *SetPasswordJSONRequestBody
 }
@@ -13315,6 +13415,51 @@ func (response ChangePersondefaultApplicationProblemPlusJSONResponse) VisitChang
 	return err
 }
 
+type ExportPersonRequestObject struct {
+	MemberId MemberId `json:"member_id"`
+}
+
+type ExportPersonResponseObject interface {
+	VisitExportPersonResponse(w http.ResponseWriter) error
+}
+
+type ExportPerson200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportPerson200ApplicationoctetStreamResponse) VisitExportPersonResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportPersondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportPersondefaultApplicationProblemPlusJSONResponse) VisitExportPersonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type MakePasswordLinkRequestObject struct {
 	MemberId MemberId `json:"member_id"`
 }
@@ -13377,6 +13522,45 @@ type SetPindefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response SetPindefaultApplicationProblemPlusJSONResponse) VisitSetPinResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UnnamePersonRequestObject struct {
+	MemberId MemberId `json:"member_id"`
+}
+
+type UnnamePersonResponseObject interface {
+	VisitUnnamePersonResponse(w http.ResponseWriter) error
+}
+
+type UnnamePerson200JSONResponse Person
+
+func (response UnnamePerson200JSONResponse) VisitUnnamePersonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UnnamePersondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response UnnamePersondefaultApplicationProblemPlusJSONResponse) VisitUnnamePersonResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -16257,6 +16441,9 @@ type StrictServerInterface interface {
 	// GetMe Who is signed in, what they may do, and what this screen is
 	// (GET /me)
 	GetMe(ctx context.Context, request GetMeRequestObject) (GetMeResponseObject, error)
+	// ExportMe All that the shop keeps of oneself, as JSON
+	// (GET /me/data)
+	ExportMe(ctx context.Context, request ExportMeRequestObject) (ExportMeResponseObject, error)
 	// SetPassword Change one's own password; all other sessions end
 	// (PUT /me/password)
 	SetPassword(ctx context.Context, request SetPasswordRequestObject) (SetPasswordResponseObject, error)
@@ -16281,12 +16468,18 @@ type StrictServerInterface interface {
 	// ChangePerson Change somebody's name or role, or let them in no more
 	// (PUT /people/{member_id})
 	ChangePerson(ctx context.Context, request ChangePersonRequestObject) (ChangePersonResponseObject, error)
+	// ExportPerson All that the shop keeps of a person, as JSON
+	// (GET /people/{member_id}/data)
+	ExportPerson(ctx context.Context, request ExportPersonRequestObject) (ExportPersonResponseObject, error)
 	// MakePasswordLink A one-time link with which somebody chooses a new password
 	// (POST /people/{member_id}/link)
 	MakePasswordLink(ctx context.Context, request MakePasswordLinkRequestObject) (MakePasswordLinkResponseObject, error)
 	// SetPin Set somebody's PIN for the benches; an empty one takes it away
 	// (PUT /people/{member_id}/pin)
 	SetPin(ctx context.Context, request SetPinRequestObject) (SetPinResponseObject, error)
+	// UnnamePerson Replace the name of somebody who left by a pseudonym; the log stays whole, and it cannot be undone
+	// (PUT /people/{member_id}/pseudonym)
+	UnnamePerson(ctx context.Context, request UnnamePersonRequestObject) (UnnamePersonResponseObject, error)
 	// ListPieces Every piece on the rail with the stage where it hangs
 	// (GET /pieces)
 	ListPieces(ctx context.Context, request ListPiecesRequestObject) (ListPiecesResponseObject, error)
@@ -19163,6 +19356,29 @@ func (sh *strictHandler) GetMe(ctx *echo.Context) error {
 	return nil
 }
 
+// ExportMe operation middleware
+func (sh *strictHandler) ExportMe(ctx *echo.Context) error {
+	var request ExportMeRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportMe(ctx.Request().Context(), request.(ExportMeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportMe")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExportMeResponseObject); ok {
+		return validResponse.VisitExportMeResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // SetPassword operation middleware
 func (sh *strictHandler) SetPassword(ctx *echo.Context) error {
 	var request SetPasswordRequestObject
@@ -19441,6 +19657,31 @@ func (sh *strictHandler) ChangePerson(ctx *echo.Context, memberId MemberId) erro
 	return nil
 }
 
+// ExportPerson operation middleware
+func (sh *strictHandler) ExportPerson(ctx *echo.Context, memberId MemberId) error {
+	var request ExportPersonRequestObject
+
+	request.MemberId = memberId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportPerson(ctx.Request().Context(), request.(ExportPersonRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportPerson")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExportPersonResponseObject); ok {
+		return validResponse.VisitExportPersonResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // MakePasswordLink operation middleware
 func (sh *strictHandler) MakePasswordLink(ctx *echo.Context, memberId MemberId) error {
 	var request MakePasswordLinkRequestObject
@@ -19508,6 +19749,31 @@ func (sh *strictHandler) SetPin(ctx *echo.Context, memberId MemberId) error {
 		return err
 	} else if validResponse, ok := response.(SetPinResponseObject); ok {
 		return validResponse.VisitSetPinResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// UnnamePerson operation middleware
+func (sh *strictHandler) UnnamePerson(ctx *echo.Context, memberId MemberId) error {
+	var request UnnamePersonRequestObject
+
+	request.MemberId = memberId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.UnnamePerson(ctx.Request().Context(), request.(UnnamePersonRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "UnnamePerson")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(UnnamePersonResponseObject); ok {
+		return validResponse.VisitUnnamePersonResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

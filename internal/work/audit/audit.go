@@ -34,7 +34,7 @@ func (l *Log) Record(ctx context.Context, f func(tx *store.Store) (Change, error
 }
 
 func (l *Log) Write(ctx context.Context, tx *store.Store, who Caller, c Change) error {
-	row := store.Audit{ShopID: who.ShopID, At: l.now(), Name: words.Truncate(who.Name, 80), Role: who.Role, Via: who.Via,
+	row := store.Audit{ShopID: who.ShopID, At: l.now(), Name: who.NameKept(), Role: who.Role, Via: who.Via,
 		Bench: who.BenchName, Action: c.Action, Subject: words.Truncate(c.Subject, 90),
 		SubjectName: words.Truncate(c.SubjectName, 120), Request: words.Truncate(who.Where.Request, 64),
 		Address: words.Truncate(who.Where.Address, 64)}

@@ -4,6 +4,8 @@ import (
 	"context"
 	"errors"
 	"time"
+
+	"falda/internal/core/words"
 )
 
 // How a caller came in.
@@ -39,6 +41,15 @@ type Caller struct {
 	// known from memory alone: what is written counts only if they are still signed in at that moment, and nothing is
 	// told before that is known
 	Unchecked bool
+}
+
+// NameKept is the name as it is written into what never changes: none where it can be read from the member, for a name
+// that is to go must not stand there.
+func (c Caller) NameKept() string {
+	if c.MemberID != 0 && c.Via != ViaToken {
+		return ""
+	}
+	return words.Truncate(c.Name, 80)
 }
 
 // Where says where a request came from.

@@ -40,7 +40,7 @@ func (s *Service) ShareReport(ctx context.Context, in ReportAsk, days int) (row 
 	}
 	link = secret.NewToken("fr_")
 	row = store.Share{PublicID: store.NewID(), ShopID: who.ShopID, Secret: secret.Digest(link),
-		Title: strings.ToValidUTF8(fault.Shorten(r.Title), ""), Report: raw, MadeBy: who.Name, CreatedAt: s.now(),
+		Title: strings.ToValidUTF8(fault.Shorten(r.Title), ""), Report: raw, MadeBy: who.NameKept(), CreatedAt: s.now(),
 		ExpiresAt: s.now().AddDate(0, 0, days)}
 	if who.MemberID != 0 {
 		row.MemberID = &who.MemberID
@@ -50,6 +50,7 @@ func (s *Service) ShareReport(ctx context.Context, in ReportAsk, days int) (row 
 		return audit.Change{Action: "report.shared", Subject: row.PublicID, SubjectName: row.Title,
 			Became: map[string]any{"days": days, "kind": in.Kind}}, tx.CreateShare(ctx, &row)
 	})
+	row.MadeBy = who.Name
 	return row, link, err
 }
 

@@ -148,7 +148,7 @@ func (s *Service) PasswordLink(ctx context.Context, id string) (link string, err
 					"They change their password themselves; whoever runs the server can give them a link (falda password-link).")
 		}
 		link, err = s.passwordLink(ctx, tx, m.PersonID, &who.ShopID)
-		return audit.Change{Action: "password.link", Subject: m.PublicID, SubjectName: m.Name}, err
+		return audit.Change{Action: "password.link", Subject: m.PublicID}, err
 	})
 	return link, err
 }
@@ -170,7 +170,7 @@ func (s *Service) PasswordLinkByEmail(ctx context.Context, email string) (link s
 		}
 		for _, sh := range shops {
 			who := audit.Caller{ShopID: sh.ShopID, Name: "falda password-link", Role: "program", Via: audit.ViaProgram}
-			if err := s.audit.Write(ctx, tx, who, audit.Change{Action: "password.link", SubjectName: email}); err != nil {
+			if err := s.audit.Write(ctx, tx, who, audit.Change{Action: "password.link", Subject: sh.Member}); err != nil {
 				return err
 			}
 		}

@@ -119,8 +119,8 @@ func (s *Service) AddPerson(ctx context.Context, a Account) (row store.MemberRow
 		if link, err = s.passwordLink(ctx, tx, person.ID, &who.ShopID); err != nil {
 			return audit.Change{}, err
 		}
-		return audit.Change{Action: "person.added", Subject: m.PublicID, SubjectName: m.Name,
-			Became: map[string]any{"email": a.Email, "role": a.Role, "pin": a.Pin != ""}}, nil
+		return audit.Change{Action: "person.added", Subject: m.PublicID,
+			Became: map[string]any{"role": a.Role, "pin": a.Pin != ""}}, nil
 	})
 	if errors.Is(err, store.ErrDuplicate) {
 		return row, "",
@@ -175,7 +175,15 @@ func (s *Service) ChangePerson(ctx context.Context, id string, in PersonChange) 
 					fault.NewConflict("role", "last_owner", "is the shop's last owner", "Make somebody else an owner first.")
 			}
 		}
-		was := map[string]any{"name": m.Name, "role": m.Role, "active": m.Active}
+		if m.PseudonymAt != nil {
+			return audit.Change{},
+				fault.NewConflict("active", "pseudonym", "left, and the name is gone", "Add them anew, by an invitation.")
+		}
+		was := map[string]any{"role": m.Role, "active": m.Active}
+		became := map[string]any{"role": in.Role, "active": in.Active}
+		if in.Name != m.Name { // neither name stands in what never changes
+			became["renamed"] = true
+		}
 		if m.Role != in.Role || !in.Active {
 			if err := tx.EndSessionsIn(ctx, m.ID, s.now()); err != nil {
 				return audit.Change{}, err
@@ -183,8 +191,8 @@ func (s *Service) ChangePerson(ctx context.Context, id string, in PersonChange) 
 		}
 		row := m.Member
 		row.Name, row.Role, row.Active, row.Version = in.Name, in.Role, in.Active, in.Version
-		return audit.Change{Action: "person.changed", Subject: m.PublicID, SubjectName: m.Name, Was: was,
-			Became: map[string]any{"name": in.Name, "role": in.Role, "active": in.Active}}, tx.SaveMember(ctx, row)
+		return audit.Change{Action: "person.changed", Subject: m.PublicID, Was: was, Became: became},
+			tx.SaveMember(ctx, row)
 	})
 	if err != nil {
 		return store.MemberRow{}, err
@@ -219,6 +227,6 @@ func (s *Service) SetPin(ctx context.Context, id, pin string) error {
 		if pin == "" {
 			action = "pin.taken"
 		}
-		return audit.Change{Action: action, Subject: m.PublicID, SubjectName: m.Name}, tx.SetPin(ctx, who.ShopID, m.ID, hash)
+		return audit.Change{Action: action, Subject: m.PublicID}, tx.SetPin(ctx, who.ShopID, m.ID, hash)
 	})
 }

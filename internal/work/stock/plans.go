@@ -132,7 +132,7 @@ func (s *Service) SavePlan(ctx context.Context, atlasID, id string, pl atlas.Pla
 	if err != nil {
 		return PlanView{}, err
 	}
-	v := store.PlanVersion{ShopID: shop.ID, Body: body, MadeBy: words.Truncate(who.Name, 80), MadeAt: s.now()}
+	v := store.PlanVersion{ShopID: shop.ID, Body: body, MadeBy: who.NameKept(), MadeAt: s.now()}
 	if who.MemberID != 0 {
 		v.MemberID = &who.MemberID
 	}
@@ -160,7 +160,7 @@ func (s *Service) SavePlan(ctx context.Context, atlasID, id string, pl atlas.Pla
 		return PlanView{}, err
 	}
 	view := planView(p, pl)
-	view.MadeBy, view.MadeAt = v.MadeBy, &v.MadeAt
+	view.MadeBy, view.MadeAt = who.Name, &v.MadeAt
 	return view, nil
 }
 

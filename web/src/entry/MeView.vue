@@ -5,6 +5,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
+import FileLinks from '../components/FileLinks.vue'
 import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, DELETE, GET, PUT } from '../api/client'
@@ -148,6 +149,14 @@ const everywhere = () =>
           <PvButton type="submit" severity="secondary" label="Change it" :loading="passBusy" />
         </form>
         <p v-else class="small gap">The demo's accounts have no passwords.</p>
+        <div class="stack gap">
+          <h2>What is kept of you</h2>
+          <p class="small">
+            Your name and address, your sign-ins and tokens, and all that you weighed and changed in this shop. When you
+            leave, an owner can replace your name by a pseudonym.
+          </p>
+          <FileLinks :files="[{ label: 'Fetch all of it (JSON)', href: '/api/v1/me/data' }]" />
+        </div>
       </div>
     </div>
   </section>

@@ -42,7 +42,8 @@ const sentence = computed(() => {
 
 const keyOf = (p: S['Person']) => p.id + p.version
 const groupOf = (p: S['Person']) => (p.active ? 'In the shop' : 'No longer here; what they did stays')
-const passwordOf = (p: S['Person']) => (!p.joined ? 'invited' : p.has_password ? 'chosen' : 'not yet')
+const passwordOf = (p: S['Person']) =>
+  p.pseudonym ? '–' : !p.joined ? 'invited' : p.has_password ? 'chosen' : 'not yet'
 const columns: ListColumn<S['Person']>[] = [
   { id: 'name', head: 'Name' },
   { id: 'role', head: 'Role' },
@@ -93,7 +94,7 @@ async function again(p?: S['Person']) {
         ><span v-if="p.id === me?.id" class="small"> you</span></template
       >
       <template #role="{ row: p }">{{ roleName(p.role) }}</template>
-      <template #email="{ row: p }">{{ p.email }}</template>
+      <template #email="{ row: p }">{{ p.email || '–' }}</template>
       <template #pin="{ row: p }">{{ p.has_pin ? 'set' : '–' }}</template>
       <template #password="{ row: p }">{{ passwordOf(p) }}</template>
       <template #change="{ row: p }"

@@ -3,6 +3,7 @@
 import { reactive, ref, watch } from 'vue'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
+import FileLinks from '../components/FileLinks.vue'
 import FormField from '../components/FormField.vue'
 import { data, POST, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
@@ -40,6 +41,22 @@ const block = async () => {
   })
   if (sure) await change(false)
 }
+const unname = async () => {
+  const sure = await ask({
+    title: `Replace the name of ${props.person.name}?`,
+    text:
+      'A pseudonym such as “Former cutter 3” takes its place everywhere, in the audit too; the address they signed ' +
+      'in with goes. What they weighed and changed stays. Notes that somebody typed are not searched for the name. ' +
+      'This cannot be undone.',
+    yes: 'Replace the name',
+  })
+  if (!sure) return
+  await attempt(async () => {
+    const now = await data(PUT('/people/{member_id}/pseudonym', path))
+    done(`Their name is now ${now.name}.`)
+    emit('changed')
+  })
+}
 const removePin = async () => {
   const sure = await ask({
     title: `Remove the PIN of ${props.person.name}?`,
@@ -58,7 +75,13 @@ const makeLink = () =>
 
 <template>
   <div class="opened">
-    <form class="grid" novalidate :aria-label="`Change ${person.name}`" @submit.prevent="change(person.active)">
+    <form
+      v-if="!person.pseudonym"
+      class="grid"
+      novalidate
+      :aria-label="`Change ${person.name}`"
+      @submit.prevent="change(person.active)"
+    >
       <FormField :id="`name-${person.id}`" label="Name" :fault="fault('name')"
         ><InputText :id="`name-${person.id}`" v-model="form.name" :invalid="!!fault('name')" autocomplete="off"
       /></FormField>
@@ -90,7 +113,11 @@ const makeLink = () =>
       />
       <PvButton v-if="person.has_pin" text label="Remove PIN" :disabled="busy" @click="removePin" />
       <PvButton v-if="person.active" text label="Block access" :disabled="busy" @click="block" />
-      <PvButton v-else text label="Allow access" :disabled="busy" @click="change(true)" />
+      <template v-else-if="!person.pseudonym">
+        <PvButton text label="Allow access" :disabled="busy" @click="change(true)" />
+        <PvButton text label="Replace the name by a pseudonym" :disabled="busy" @click="unname" />
+      </template>
+      <FileLinks :files="[{ label: 'All that is kept of them (JSON)', href: `/api/v1/people/${person.id}/data` }]" />
     </div>
   </div>
 </template>

@@ -14,6 +14,7 @@ const said: Record<string, string> = {
   'pin.taken': 'took a PIN away',
   'person.added': 'added somebody',
   'person.changed': 'changed somebody',
+  'person.unnamed': 'replaced the name of somebody who left',
   'shop.set': 'set the shop',
   'shop.added': 'added a shop',
   'bench.added': 'added a bench',
