@@ -357,7 +357,8 @@ func (h *handlers) SaveShop(ctx context.Context, r contract.SaveShopRequestObjec
 		shop.Settings{DiscardPerKg: from(b.DiscardPerKg), LabourByRole: from(b.LabourByRole), Seasons: seasons, Name: b.Name,
 			Market: b.Market, Currency: b.Currency, TimeZone: from(b.TimeZone), Unit: b.WeightUnit, LabourRate: b.LabourRate,
 			PackagingPerKg: b.PackagingPerKg, LossLimitKnifePct: b.LossLimitKnifePct, LossLimitSawPct: b.LossLimitSawPct,
-			DivisionG: b.DivisionG, LotPrefix: b.LotPrefix, Address: b.Address, IdleMinutes: b.IdleMinutes, Version: b.Version})
+			DivisionG: b.DivisionG, LotPrefix: b.LotPrefix, Address: b.Address, IdleMinutes: b.IdleMinutes,
+			ScaleCheckDays: b.ScaleCheckDays, Version: b.Version})
 	if err != nil {
 		return nil, err
 	}

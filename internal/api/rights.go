@@ -59,6 +59,8 @@ var rights = map[string]right{
 	"PUT /people/{member_id}/pseudonym": {roles: owner},
 	"GET /people/{member_id}/data":      {roles: owner},
 	"GET /me/data":                      {roles: all},
+	"GET /benches/{bench_id}/checks":    {roles: all, pin: true, scope: "read"},
+	"POST /benches/{bench_id}/checks":   {roles: receive, pin: true, scope: "record"},
 	"GET /benches":                      {roles: lead},
 	"POST /benches":                     {roles: lead},
 	"PUT /benches/{bench_id}":           {roles: lead},

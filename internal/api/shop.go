@@ -19,7 +19,13 @@ func (h *handlers) shop(v shop.ShopView) contract.Shop {
 		PackagingPerKg: s.Rates.PackagingPerKg.Full(), DiscardPerKg: s.Rates.DiscardPerKg.Full(), LabourByRole: roleRates(s),
 		Seasons: each(s.Seasons, season), LossLimitKnifePct: s.LossLimitKnifePct, LossLimitSawPct: s.LossLimitSawPct,
 		DivisionG: measure.Mass(s.DivisionMg).Grams(), IdleMinutes: s.IdleMinutes, NextLotNumber: v.NextLotNumber,
-		Suppliers: texts(v.Suppliers), Benches: each(v.Benches, h.bench), LotPrefix: s.LotPrefix, Version: s.Version,
+		Suppliers: texts(v.Suppliers), ScaleCheckDays: s.ScaleCheckDays,
+		Benches: each(v.Benches, func(b store.Bench) contract.Bench {
+			out := h.bench(b)
+			state := scaleState(v.Scales[b.PublicID])
+			out.ScaleCheck = &state
+			return out
+		}), LotPrefix: s.LotPrefix, Version: s.Version,
 		CurrencyFixed: v.CurrencyFixed, Markets: h.work.Shop.Markets(),
 		Roles:  each(shop.Roles, func(r shop.Role) contract.Named { return contract.Named{Id: r.ID, Name: r.Name} }),
 		Words:  wordsOf(),

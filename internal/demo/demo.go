@@ -71,6 +71,9 @@ func Seed(ctx context.Context, w *work.Rooms) error {
 	for _, b := range view.Benches {
 		s.benches[b.Name] = b.PublicID
 	}
+	if err := s.checks(); err != nil {
+		return err
+	}
 	if err := s.history(); err != nil {
 		return err
 	}
@@ -101,6 +104,20 @@ type scene struct {
 	rng     *rand.Rand
 	benches map[string]string
 	running map[string]int // lots by week
+}
+
+// checks puts the house's test weight on the scales, a week ago and this morning.
+func (s *scene) checks() error {
+	for _, bench := range Shop.Benches {
+		for _, ago := range []int{7, 0} {
+			_, err := s.w.At(s.clock(ago, 5)).Shop.CheckScale(s.as["head_cutter"], s.benches[bench],
+				shop.NewScaleCheck{Weight: 2000, Shown: 2000, Source: "scale"})
+			if err != nil {
+				return err
+			}
+		}
+	}
+	return nil
 }
 
 // day is so many days before today, at an hour.

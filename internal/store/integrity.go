@@ -20,6 +20,7 @@ var foreignKeys = []struct{ table, column, to string }{
 	{"tasting_sheets", "sample_id", "tasting_samples"}, {"trial_pairs", "trial_id", "trials"},
 	{"trial_pairs", "piece_a", "pieces"}, {"trial_pairs", "piece_b", "pieces"}, {"quotes", "market_id", "markets"},
 	{"results", "breakdown_id", "breakdowns"}, {"results", "member_id", "members"}, {"shares", "member_id", "members"},
+	{"scale_checks", "bench_id", "benches"}, {"scale_checks", "member_id", "members"},
 }
 
 // CrossShopRefs looks for what no constraint of the schema can hold: rows that lean on a row of another shop, logs with

@@ -60,7 +60,7 @@ func (s *Store) SaveShop(ctx context.Context, shop Shop) error {
 		"weight_unit": shop.WeightUnit, "labour_rate": shop.LabourRate, "packaging_per_kg": shop.PackagingPerKg,
 		"loss_limit_knife_pct": shop.LossLimitKnifePct, "loss_limit_saw_pct": shop.LossLimitSawPct,
 		"division_mg": shop.DivisionMg, "lot_prefix": shop.LotPrefix, "idle_minutes": shop.IdleMinutes,
-		"address": shop.Address, "version": shop.Version + 1}))
+		"scale_check_days": shop.ScaleCheckDays, "address": shop.Address, "version": shop.Version + 1}))
 }
 
 // HasAmounts says whether a shop has prices or lots, so that its currency means something.
@@ -132,6 +132,7 @@ type Shop struct {
 	DivisionMg        int64
 	LotPrefix         string
 	Address           string // by which other devices reach the program; empty: as the browser shows it
+	ScaleCheckDays    int    // after which a scale is to be checked with a test weight; 0: nobody is reminded
 	Seeded            bool
 	IdleMinutes       int // after which a bench's clock stops by itself; 0 never
 	// per hour; a role that is not in it costs the labour rate

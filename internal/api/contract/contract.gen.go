@@ -2066,6 +2066,9 @@ type Bench struct {
 	HasScale bool   `json:"has_scale"`
 	Id       string `json:"id"`
 	Name     string `json:"name"`
+
+	// ScaleCheck When the scale was checked with a test weight last, and whether that is due
+	ScaleCheck *ScaleState `json:"scale_check,omitempty"`
 }
 
 // BenchChange defines model for BenchChange.
@@ -4187,6 +4190,14 @@ type NewSample struct {
 	Part        string  `json:"part"`
 }
 
+// NewScaleCheck defines model for NewScaleCheck.
+type NewScaleCheck struct {
+	Note    *string `json:"note,omitempty"`
+	ShownG  float64 `json:"shown_g"`
+	Source  string  `json:"source"`
+	WeightG float64 `json:"weight_g"`
+}
+
 // NewShare defines model for NewShare.
 type NewShare struct {
 	// Days After which the link ends
@@ -5215,6 +5226,37 @@ type Sample struct {
 	Shear      *Shear       `json:"shear,omitempty"`
 }
 
+// ScaleCheck defines model for ScaleCheck.
+type ScaleCheck struct {
+	// AllowedG How far it may be off in service by OIML R 76 for class III
+	AllowedG float64   `json:"allowed_g"`
+	At       time.Time `json:"at"`
+	Fits     bool      `json:"fits"`
+	Id       string    `json:"id"`
+
+	// Name Who checked
+	Name string `json:"name"`
+	Note string `json:"note"`
+
+	// OffG What it shows too much
+	OffG   float64 `json:"off_g"`
+	ShownG float64 `json:"shown_g"`
+
+	// Source scale or typed
+	Source string `json:"source"`
+
+	// WeightG Of the test weight
+	WeightG float64 `json:"weight_g"`
+}
+
+// ScaleChecks defines model for ScaleChecks.
+type ScaleChecks struct {
+	Checks []ScaleCheck `json:"checks"`
+
+	// State When the scale was checked with a test weight last, and whether that is due
+	State ScaleState `json:"state"`
+}
+
 // ScaleCommand defines model for ScaleCommand.
 type ScaleCommand struct {
 	Command ScaleCommandCommand `json:"command"`
@@ -5244,6 +5286,12 @@ type ScaleReading struct {
 
 // ScaleReadingStatus defines model for ScaleReading.Status.
 type ScaleReadingStatus string
+
+// ScaleState When the scale was checked with a test weight last, and whether that is due
+type ScaleState struct {
+	Due  bool        `json:"due"`
+	Last *ScaleCheck `json:"last,omitempty"`
+}
 
 // Screen defines model for Screen.
 type Screen struct {
@@ -5376,6 +5424,9 @@ type Settings struct {
 	Name              string  `json:"name"`
 	PackagingPerKg    string  `json:"packaging_per_kg"`
 
+	// ScaleCheckDays Left as it is where it is left out
+	ScaleCheckDays *int `json:"scale_check_days,omitempty"`
+
 	// Seasons Stay as they are when left out
 	Seasons *[]Season `json:"seasons,omitempty"`
 
@@ -5483,6 +5534,9 @@ type Shop struct {
 	NextLotNumber  string   `json:"next_lot_number"`
 	PackagingPerKg string   `json:"packaging_per_kg"`
 	Roles          []Named  `json:"roles"`
+
+	// ScaleCheckDays After which a scale is to be checked with a test weight; 0 never
+	ScaleCheckDays int `json:"scale_check_days"`
 
 	// Scopes Of tokens
 	Scopes    []Named  `json:"scopes"`
@@ -6379,6 +6433,9 @@ type AddBenchJSONRequestBody = NewBench
 // ChangeBenchJSONRequestBody defines body for ChangeBench for application/json ContentType.
 type ChangeBenchJSONRequestBody = BenchChange
 
+// CheckScaleJSONRequestBody defines body for CheckScale for application/json ContentType.
+type CheckScaleJSONRequestBody = NewScaleCheck
+
 // CommandProbeJSONRequestBody defines body for CommandProbe for application/json ContentType.
 type CommandProbeJSONRequestBody = ProbeCommand
 
@@ -6627,6 +6684,12 @@ type ServerInterface interface {
 	// ChangeBench Rename a bench, take it out of use or back
 	// (PUT /benches/{bench_id})
 	ChangeBench(ctx *echo.Context, benchId BenchId) error
+	// ListScaleChecks The latest checks of a bench's scale with a test weight, and whether one is due
+	// (GET /benches/{bench_id}/checks)
+	ListScaleChecks(ctx *echo.Context, benchId BenchId) error
+	// CheckScale Log a test weight on a bench's scale and what it showed
+	// (POST /benches/{bench_id}/checks)
+	CheckScale(ctx *echo.Context, benchId BenchId) error
 	// MakeEnrolCode A code with which a screen is enrolled at this bench, once and within 15 minutes
 	// (POST /benches/{bench_id}/code)
 	MakeEnrolCode(ctx *echo.Context, benchId BenchId) error
@@ -7368,6 +7431,38 @@ func (w *ServerInterfaceWrapper) ChangeBench(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ChangeBench(ctx, benchId)
+	return err
+}
+
+// ListScaleChecks converts echo context to params.
+func (w *ServerInterfaceWrapper) ListScaleChecks(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "bench_id" -------------
+	var benchId BenchId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "bench_id", ctx.Param("bench_id"), &benchId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter bench_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListScaleChecks(ctx, benchId)
+	return err
+}
+
+// CheckScale converts echo context to params.
+func (w *ServerInterfaceWrapper) CheckScale(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "bench_id" -------------
+	var benchId BenchId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "bench_id", ctx.Param("bench_id"), &benchId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter bench_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CheckScale(ctx, benchId)
 	return err
 }
 
@@ -9920,6 +10015,8 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/prices/export", wrapper.ExportPrices, options.OperationMiddlewares["exportPrices"]...)
 	router.POST(options.BaseURL+"/prices/import", wrapper.ImportPrices, options.OperationMiddlewares["importPrices"]...)
 	router.PUT(options.BaseURL+"/prices/:product_key", wrapper.SetPrice, options.OperationMiddlewares["setPrice"]...)
+	router.GET(options.BaseURL+"/benches/:bench_id/checks", wrapper.ListScaleChecks, options.OperationMiddlewares["listScaleChecks"]...)
+	router.POST(options.BaseURL+"/benches/:bench_id/checks", wrapper.CheckScale, options.OperationMiddlewares["checkScale"]...)
 	router.GET(options.BaseURL+"/benches/:bench_id/scale/stream", wrapper.StreamScale, options.OperationMiddlewares["streamScale"]...)
 	router.POST(options.BaseURL+"/benches/:bench_id/scale/command", wrapper.CommandScale, options.OperationMiddlewares["commandScale"]...)
 	router.GET(options.BaseURL+"/benches/:bench_id/probe/stream", wrapper.StreamProbe, options.OperationMiddlewares["streamProbe"]...)
@@ -10595,6 +10692,85 @@ type ChangeBenchdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ChangeBenchdefaultApplicationProblemPlusJSONResponse) VisitChangeBenchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListScaleChecksRequestObject struct {
+	BenchId BenchId `json:"bench_id"`
+}
+
+type ListScaleChecksResponseObject interface {
+	VisitListScaleChecksResponse(w http.ResponseWriter) error
+}
+
+type ListScaleChecks200JSONResponse ScaleChecks
+
+func (response ListScaleChecks200JSONResponse) VisitListScaleChecksResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListScaleChecksdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListScaleChecksdefaultApplicationProblemPlusJSONResponse) VisitListScaleChecksResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CheckScaleRequestObject struct {
+	BenchId BenchId `json:"bench_id"`
+	Body    *CheckScaleJSONRequestBody
+}
+
+type CheckScaleResponseObject interface {
+	VisitCheckScaleResponse(w http.ResponseWriter) error
+}
+
+type CheckScale201JSONResponse ScaleCheck
+
+func (response CheckScale201JSONResponse) VisitCheckScaleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CheckScaledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CheckScaledefaultApplicationProblemPlusJSONResponse) VisitCheckScaleResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -16258,6 +16434,12 @@ type StrictServerInterface interface {
 	// ChangeBench Rename a bench, take it out of use or back
 	// (PUT /benches/{bench_id})
 	ChangeBench(ctx context.Context, request ChangeBenchRequestObject) (ChangeBenchResponseObject, error)
+	// ListScaleChecks The latest checks of a bench's scale with a test weight, and whether one is due
+	// (GET /benches/{bench_id}/checks)
+	ListScaleChecks(ctx context.Context, request ListScaleChecksRequestObject) (ListScaleChecksResponseObject, error)
+	// CheckScale Log a test weight on a bench's scale and what it showed
+	// (POST /benches/{bench_id}/checks)
+	CheckScale(ctx context.Context, request CheckScaleRequestObject) (CheckScaleResponseObject, error)
 	// MakeEnrolCode A code with which a screen is enrolled at this bench, once and within 15 minutes
 	// (POST /benches/{bench_id}/code)
 	MakeEnrolCode(ctx context.Context, request MakeEnrolCodeRequestObject) (MakeEnrolCodeResponseObject, error)
@@ -17148,6 +17330,79 @@ func (sh *strictHandler) ChangeBench(ctx *echo.Context, benchId BenchId) error {
 		return err
 	} else if validResponse, ok := response.(ChangeBenchResponseObject); ok {
 		return validResponse.VisitChangeBenchResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListScaleChecks operation middleware
+func (sh *strictHandler) ListScaleChecks(ctx *echo.Context, benchId BenchId) error {
+	var request ListScaleChecksRequestObject
+
+	request.BenchId = benchId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListScaleChecks(ctx.Request().Context(), request.(ListScaleChecksRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListScaleChecks")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListScaleChecksResponseObject); ok {
+		return validResponse.VisitListScaleChecksResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CheckScale operation middleware
+func (sh *strictHandler) CheckScale(ctx *echo.Context, benchId BenchId) error {
+	var request CheckScaleRequestObject
+
+	request.BenchId = benchId
+
+	var body CheckScaleJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CheckScale(ctx.Request().Context(), request.(CheckScaleRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CheckScale")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CheckScaleResponseObject); ok {
+		return validResponse.VisitCheckScaleResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -33,6 +33,7 @@ type Settings struct {
 	LotPrefix         string
 	Address           *string // by which other devices reach the program; nil to leave it as it is
 	IdleMinutes       int     // after which a bench's clock stops by itself; 0 never
+	ScaleCheckDays    *int    // after which a scale is to be checked; 0 never, nil to leave it as it is
 	Version           int     // of the settings as they were seen
 }
 
@@ -189,6 +190,9 @@ func (in Settings) readLimits(row *store.Shop, faults *fault.List) {
 	row.LossLimitKnifePct = within("loss_limit_knife_pct", in.LossLimitKnifePct, 0.1, 20, "%")
 	row.LossLimitSawPct = within("loss_limit_saw_pct", in.LossLimitSawPct, 0.1, 20, "%")
 	row.DivisionMg = int64(math.Round(within("division_g", in.DivisionG, 0.1, 1000, "g") * 1000))
+	if in.ScaleCheckDays != nil {
+		row.ScaleCheckDays = int(within("scale_check_days", float64(*in.ScaleCheckDays), 0, 366, "days"))
+	}
 	row.IdleMinutes = int(within("idle_minutes", float64(in.IdleMinutes), 0, 240, "minutes"))
 }
 
@@ -197,7 +201,8 @@ func settingsOf(row store.Shop) Settings {
 		Unit: row.WeightUnit, LabourRate: row.LabourRate, PackagingPerKg: row.PackagingPerKg, DiscardPerKg: row.DiscardPerKg,
 		LabourByRole: row.LabourByRole, Seasons: row.Seasons, LossLimitKnifePct: row.LossLimitKnifePct,
 		LossLimitSawPct: row.LossLimitSawPct, DivisionG: measure.Mass(row.DivisionMg).Grams(), LotPrefix: row.LotPrefix,
-		IdleMinutes: row.IdleMinutes, Address: &row.Address, Version: row.Version}
+		IdleMinutes: row.IdleMinutes, Address: &row.Address, ScaleCheckDays: &row.ScaleCheckDays,
+		Version: row.Version}
 }
 
 // SaveSettings sets the settings of the caller's shop. The currency stands once there are prices or lots in it: amounts
@@ -275,6 +280,7 @@ func differences(a, b Settings) (before, after map[string]any) {
 		{"loss_limit_saw_pct", a.LossLimitSawPct, b.LossLimitSawPct}, {"division_g", a.DivisionG, b.DivisionG},
 		{"lot_prefix", a.LotPrefix, b.LotPrefix}, {"idle_minutes", a.IdleMinutes, b.IdleMinutes},
 		{"discard_per_kg", a.DiscardPerKg, b.DiscardPerKg}, {"address", said(a.Address), said(b.Address)},
+		{"scale_check_days", said(a.ScaleCheckDays), said(b.ScaleCheckDays)},
 		{"labour_by_role", roleRates(a.LabourByRole), roleRates(b.LabourByRole)},
 		{"seasons", fmt.Sprint(a.Seasons), fmt.Sprint(b.Seasons)},
 	} {
@@ -310,6 +316,8 @@ func (s *Service) NewShop(ctx context.Context, tx *store.Store, in NewShop) (sto
 			*x.into = x.text
 		}
 	}
+	week := 7
+	settings.ScaleCheckDays = &week
 	settings.LabourByRole, settings.Seasons = in.LabourByRole, in.Seasons
 	row := store.Shop{PublicID: store.NewID(), Demo: in.Demo, Version: 1, CreatedAt: s.now()}
 	var faults fault.List
@@ -374,10 +382,11 @@ func (s *Service) AddShop(ctx context.Context, in NewShop) (string, error) {
 	return row.PublicID, err
 }
 
-// said is a text that may be left out.
-func said(text *string) string {
-	if text == nil {
-		return ""
+// said is a value that may be left out.
+func said[T any](v *T) T {
+	if v == nil {
+		var none T
+		return none
 	}
-	return *text
+	return *v
 }

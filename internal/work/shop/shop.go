@@ -143,7 +143,8 @@ type ShopView struct {
 	Suppliers     []string
 	CurrencyFixed bool // there are prices or lots in it
 	NextLotNumber string
-	Today         time.Time // the day by its clock
+	Today         time.Time             // the day by its clock
+	Scales        map[string]ScaleState // by the public id of the bench
 }
 
 // Shop gives the shop with its benches, its suppliers and the lot number that comes next.
@@ -157,6 +158,9 @@ func (s *Service) Shop(ctx context.Context) (ShopView, error) {
 		return v, err
 	}
 	v.Benches = slices.DeleteFunc(v.Benches, func(b store.Bench) bool { return !b.Active })
+	if v.Scales, err = s.scaleStates(ctx, shop, v.Benches); err != nil {
+		return v, err
+	}
 	if v.Suppliers, err = s.store.Suppliers(ctx, shop.ID); err != nil {
 		return v, err
 	}

@@ -1497,6 +1497,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/benches/{bench_id}/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The latest checks of a bench's scale with a test weight, and whether one is due */
+        get: operations["listScaleChecks"];
+        put?: never;
+        /** Log a test weight on a bench's scale and what it showed */
+        post: operations["checkScale"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/benches/{bench_id}/scale/stream": {
         parameters: {
             query?: never;
@@ -3210,6 +3228,8 @@ export interface components {
             division_g: number;
             /** @description After which a bench's clock stops by itself; 0 never */
             idle_minutes: number;
+            /** @description After which a scale is to be checked with a test weight; 0 never */
+            scale_check_days: number;
             lot_prefix: string;
             version: number;
             /** @description There are prices or lots in it */
@@ -3232,6 +3252,52 @@ export interface components {
             name: string;
             has_scale: boolean;
             has_probe?: boolean;
+            scale_check?: components["schemas"]["ScaleState"];
+        };
+        /** @description When the scale was checked with a test weight last, and whether that is due */
+        ScaleState: {
+            due: boolean;
+            last?: components["schemas"]["ScaleCheck"];
+        };
+        ScaleCheck: {
+            id: string;
+            /** Format: date-time */
+            at: string;
+            /** @description Who checked */
+            name: string;
+            /**
+             * Format: double
+             * @description Of the test weight
+             */
+            weight_g: number;
+            /** Format: double */
+            shown_g: number;
+            /**
+             * Format: double
+             * @description What it shows too much
+             */
+            off_g: number;
+            /**
+             * Format: double
+             * @description How far it may be off in service by OIML R 76 for class III
+             */
+            allowed_g: number;
+            fits: boolean;
+            /** @description scale or typed */
+            source: string;
+            note: string;
+        };
+        ScaleChecks: {
+            state: components["schemas"]["ScaleState"];
+            checks: components["schemas"]["ScaleCheck"][];
+        };
+        NewScaleCheck: {
+            /** Format: double */
+            weight_g: number;
+            /** Format: double */
+            shown_g: number;
+            source: string;
+            note?: string;
         };
         Me: {
             signed_in: boolean;
@@ -3386,6 +3452,8 @@ export interface components {
             /** Format: double */
             loss_limit_saw_pct: number;
             idle_minutes: number;
+            /** @description Left as it is where it is left out */
+            scale_check_days?: number;
             /** Format: double */
             division_g: number;
             lot_prefix: string;
@@ -8481,6 +8549,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Price"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listScaleChecks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bench_id: components["parameters"]["BenchId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The checks */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleChecks"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    checkScale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bench_id: components["parameters"]["BenchId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewScaleCheck"];
+            };
+        };
+        responses: {
+            /** @description The check */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleCheck"];
                 };
             };
             default: components["responses"]["Problem"];

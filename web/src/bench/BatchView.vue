@@ -20,6 +20,8 @@ import FinishPanel from './FinishPanel.vue'
 import LivePlate from './LivePlate.vue'
 import PieceStrip from './PieceStrip.vue'
 import ScaleKeys from './ScaleKeys.vue'
+import ScaleCheck from './ScaleCheck.vue'
+import ScaleDue from './ScaleDue.vue'
 import ScaleStandIn from './ScaleStandIn.vue'
 import SeamWords from './SeamWords.vue'
 import TempPanel from './TempPanel.vue'
@@ -326,6 +328,7 @@ useTitle(() => sum.value && `${boards.value.length} × ${shortName(sum.value.pie
         <ScaleStandIn v-if="reading.simulated" :suggest-g="expectedNow" @command="command" />
         <span v-if="scaleMessage" class="fault">{{ scaleMessage }}</span>
       </div>
+      <ScaleDue v-if="!closed && panel !== 'check'" :bench="sum.bench.id" @check="panel = 'check'" />
       <div class="lay">
         <div class="left">
           <SeamMap
@@ -407,8 +410,10 @@ useTitle(() => sum.value && `${boards.value.length} × ${shortName(sum.value.pie
             :stable="onScale.status === 'ok' && onScale.stable"
             @use="(t) => ((tub = t), (panel = ''))"
             @zero="zero"
+            @check="panel = 'check'"
             @back="panel = ''"
           />
+          <ScaleCheck v-if="panel === 'check'" :bench="sum.bench.id" :reading="onScale" @back="panel = ''" />
           <TempPanel
             v-if="panel === 'temp'"
             :bench="sum.bench.id"
@@ -427,7 +432,7 @@ useTitle(() => sum.value && `${boards.value.length} × ${shortName(sum.value.pie
             {{ warm.of }}: {{ temperature(warm.c) }}. {{ warm.caution }}
           </p>
           <BoardList
-            v-if="!['tubs', 'temp', 'discard', 'finish'].includes(panel)"
+            v-if="!['tubs', 'check', 'temp', 'discard', 'finish'].includes(panel)"
             :board="sum"
             :taken="pending.taken"
             :times="pending.times"

@@ -24,6 +24,8 @@ import OtherPanel from './OtherPanel.vue'
 import MusclePanel from './MusclePanel.vue'
 import RowsPanel from './RowsPanel.vue'
 import ScaleKeys from './ScaleKeys.vue'
+import ScaleCheck from './ScaleCheck.vue'
+import ScaleDue from './ScaleDue.vue'
 import ScaleStandIn from './ScaleStandIn.vue'
 import SeamWords from './SeamWords.vue'
 import TempPanel from './TempPanel.vue'
@@ -492,6 +494,7 @@ useTitle(() => board.value && `${shortName(board.value.piece.name)} ${board.valu
         />
         <span v-if="scaleMessage" class="fault">{{ scaleMessage }}</span>
       </div>
+      <ScaleDue v-if="!closed && panel !== 'check'" :bench="board.bench.id" @check="panel = 'check'" />
       <div class="lay">
         <div class="left" :class="{ cutting: opened && !closed }">
           <SeamMap
@@ -578,8 +581,10 @@ useTitle(() => board.value && `${shortName(board.value.piece.name)} ${board.valu
             :stable="onScale.status === 'ok' && onScale.stable"
             @use="(t) => ((tub = t), (panel = ''))"
             @zero="zero"
+            @check="panel = 'check'"
             @back="panel = ''"
           />
+          <ScaleCheck v-if="panel === 'check'" :bench="board.bench.id" :reading="onScale" @back="panel = ''" />
           <TempPanel
             v-if="panel === 'temp'"
             :bench="board.bench.id"
@@ -624,7 +629,7 @@ useTitle(() => board.value && `${shortName(board.value.piece.name)} ${board.valu
             {{ warm.of }}: {{ temperature(warm.c) }}. {{ warm.caution }}
           </p>
           <BoardList
-            v-if="!inside && !['rows', 'tubs', 'temp', 'discard', 'finish', 'other', 'hand'].includes(panel)"
+            v-if="!inside && !['rows', 'tubs', 'check', 'temp', 'discard', 'finish', 'other', 'hand'].includes(panel)"
             :board="board"
             :taken="pending.taken"
             :times="pending.times"

@@ -7,7 +7,7 @@ import { useShop } from '../shell/shop'
 import { tubs, type Tub } from './useTub'
 
 const props = defineProps<{ used?: Tub; onScale: number; stable: boolean }>()
-const emit = defineEmits<{ use: [Tub | undefined]; zero: []; back: [] }>()
+const emit = defineEmits<{ use: [Tub | undefined]; zero: []; check: []; back: [] }>()
 const { mass } = useShop()
 const name = ref('')
 const may = computed(() => props.stable && props.onScale > 0)
@@ -67,6 +67,7 @@ function remember() {
     <div class="row">
       <button type="button" class="tub" @click="emit('zero')">Zero</button>
       <span class="small">when the empty scale does not show nothing</span>
+      <button type="button" class="tub" @click="emit('check')">Check with a test weight</button>
     </div>
     <p class="small">This screen remembers them. Their weight is booked as tare.</p>
   </section>

@@ -25,6 +25,8 @@ export const scheme = kept<'' | 'light' | 'dark'>('falda.scheme', '')
 export const sound = kept<'on' | 'off'>('falda.sound', 'on')
 /** Shops whose list of first steps was put away. */
 export const firstStepsGone = kept<string>('falda.first-steps', '')
+/** What is written on the test weight, in grams. */
+export const testWeight = kept<string>('falda.test-weight', '1000')
 export const benchChoice = kept<string>('falda.bench', '')
 
 export function applyScheme(): void {

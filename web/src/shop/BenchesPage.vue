@@ -10,6 +10,7 @@ import { data, DELETE, GET, POST, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useFeedback } from '../feedback/useFeedback'
 import { moment } from '../words/shown'
+import BenchScale from './BenchScale.vue'
 import ShownOnce from './ShownOnce.vue'
 
 type Bench = S['BenchDetail']
@@ -128,7 +129,7 @@ function rename(b: Bench) {
           </div>
         </form>
         <h2 v-else>{{ b.name }}<span v-if="!b.active" class="small"> out of use</span></h2>
-        <p class="small">{{ b.has_scale ? 'A scale is connected.' : 'No scale is connected; weights are typed.' }}</p>
+        <BenchScale :bench="b.id" :name="b.name" :connected="b.has_scale" />
         <ul v-if="b.screens.length">
           <li v-for="s in b.screens" :key="s.id" class="spread">
             <span
@@ -164,6 +165,18 @@ function rename(b: Bench) {
         <div class="row"><PvButton type="submit" severity="secondary" label="Add" :disabled="busy" /></div>
       </form>
     </div>
+    <details class="law">
+      <summary>What trade law may ask of scales and labels</summary>
+      <p>
+        In most countries a scale by whose weights goods are priced or sold must be of an approved type, verified,
+        sealed and verified again at intervals; a kitchen or workshop scale will do for yields and plans only. A net
+        weight is without packaging, drip pad and string. Pre-packed meat usually needs its name, net weight, use-by
+        date, how to keep it, the lot, the origin (for beef: born, reared, slaughtered, cut; for lamb: reared,
+        slaughtered), the approval number and the price by weight. The check here is the house's own, by the limits for
+        a scale of class III in service (OIML R 76); it replaces no verification. Your weights and measures office and
+        food authority say what holds where you are.
+      </p>
+    </details>
   </template>
 </template>
 
@@ -198,6 +211,15 @@ ul {
 li {
   border-top: 1px solid var(--hairline);
   align-items: center;
+}
+.law {
+  margin-top: 24px;
+  max-width: 75ch;
+}
+.law summary {
+  min-height: 44px;
+  cursor: pointer;
+  font-weight: 600;
 }
 @media (max-width: 700px) {
   .benches {

@@ -40,6 +40,7 @@ const form = reactive({
   saw: '',
   division: '',
   idle: '',
+  check: '',
   lot_prefix: '',
   address: '',
   version: 0,
@@ -68,6 +69,7 @@ function take() {
     saw: String(s.loss_limit_saw_pct),
     division: String(s.division_g),
     idle: String(s.idle_minutes),
+    check: String(s.scale_check_days),
     lot_prefix: s.lot_prefix,
     address: s.address,
     version: s.version,
@@ -95,6 +97,7 @@ const fields = [
   'loss_limit_saw_pct',
   'division_g',
   'idle_minutes',
+  'scale_check_days',
   'lot_prefix',
   'address',
 ]
@@ -124,6 +127,7 @@ const save = () =>
           loss_limit_saw_pct: typedNumber(form.saw),
           division_g: typedNumber(form.division),
           idle_minutes: Math.round(typedNumber(form.idle)),
+          scale_check_days: Math.round(typedNumber(form.check)),
           lot_prefix: form.lot_prefix,
           address: form.address,
           version: form.version,
@@ -291,6 +295,18 @@ async function again() {
           v-model="form.idle"
           inputmode="numeric"
           :invalid="!!fault('idle_minutes')"
+          autocomplete="off"
+      /></FormField>
+      <FormField
+        id="check"
+        label="A scale is to be checked with a test weight after so many days"
+        :fault="fault('scale_check_days')"
+        hint="0: nobody is reminded."
+        ><InputText
+          id="check"
+          v-model="form.check"
+          inputmode="numeric"
+          :invalid="!!fault('scale_check_days')"
           autocomplete="off"
       /></FormField>
     </fieldset>

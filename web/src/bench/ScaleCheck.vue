@@ -1,0 +1,143 @@
+<script setup lang="ts">
+// A test weight on the scale: what it is, what the scale shows, and whether the scale may go on weighing.
+import { computed, ref } from 'vue'
+import { useQueryClient } from '@tanstack/vue-query'
+import PvButton from 'primevue/button'
+import { data, POST, type S } from '../api/client'
+import { useAttempt } from '../api/useAttempt'
+import { testWeight } from '../shell/preferences'
+import { useShop } from '../shell/shop'
+import { typedNumber } from '../words/typed'
+import type { Reading } from './useScale'
+
+const props = defineProps<{ bench: string; reading: Reading }>()
+const emit = defineEmits<{ back: [] }>()
+const { bare, per, unit } = useShop()
+const queries = useQueryClient()
+const { busy, problem, attempt } = useAttempt()
+const weight = ref(bare(Number(testWeight.value) || 1000))
+const typed = ref('')
+const checked = ref<S['ScaleCheck']>()
+const live = computed(() => props.reading.status === 'ok')
+const ready = computed(() => live.value && props.reading.stable && !props.reading.tare_g)
+const shown = computed(() => {
+  if (!live.value) return 'No scale is connected: type what it shows.'
+  if (props.reading.tare_g) return 'Take the tare off first.'
+  return props.reading.stable ? 'steady' : 'wait until it rests'
+})
+const grams = (text: string) => Math.round(typedNumber(text) * per.value * 1000) / 1000
+const say = (g: number) => `${g.toLocaleString('en', { maximumFractionDigits: 1 })} g`
+const log = () =>
+  attempt(async () => {
+    const weight_g = grams(weight.value)
+    const byHand = typed.value.trim() !== ''
+    checked.value = await data(
+      POST('/benches/{bench_id}/checks', {
+        params: { path: { bench_id: props.bench } },
+        body: {
+          weight_g,
+          shown_g: byHand ? grams(typed.value) : props.reading.gross_g,
+          source: byHand ? 'typed' : 'scale',
+        },
+      }),
+    )
+    testWeight.value = String(weight_g)
+    await queries.invalidateQueries({ queryKey: ['shop'] })
+  })
+</script>
+
+<template>
+  <section
+    class="check"
+    aria-label="Check the scale"
+    data-test="scale-check"
+    @keydown.escape="emit('back')"
+    @keydown.stop
+  >
+    <div class="spread">
+      <h2>Check the scale</h2>
+      <PvButton text label="Back" @click="emit('back')" />
+    </div>
+    <p class="small">Empty pan, no tare, zero. Then the test weight in the middle of the pan.</p>
+    <p class="shown" :class="{ off: !live }">
+      <span class="digits">{{ live ? bare(reading.gross_g) : '– –' }}</span><span class="small">{{ shown }}</span>
+    </p>
+    <form class="row" novalidate @submit.prevent="log">
+      <label
+        >Test weight, {{ unit }}
+        <input v-model="weight" inputmode="decimal" maxlength="8" data-test="test-weight" @input="problem = undefined"
+      /></label>
+      <label
+        >or typed: what it shows, {{ unit }}
+        <input v-model="typed" inputmode="decimal" maxlength="8" data-test="test-shown" @input="problem = undefined"
+      /></label>
+      <PvButton
+        type="submit"
+        label="Log it"
+        data-test="log-check"
+        :disabled="busy || (!ready && !typed.trim())"
+        :loading="busy"
+      />
+    </form>
+    <p v-if="problem" class="fault" role="alert">{{ problem.message }}</p>
+    <p v-if="checked" :class="checked.fits ? 'fits' : 'fault'" role="status" data-test="check-verdict">
+      <template v-if="checked.fits"
+        >It fits: off by {{ say(checked.off_g) }}, {{ say(checked.allowed_g) }} are allowed. Logged.</template
+      >
+      <template v-else
+        >It is off by {{ say(checked.off_g) }}; {{ say(checked.allowed_g) }} are allowed. Logged. Level it, zero it and
+        check again; if it stays so, sell nothing by its weights until it is adjusted by whom your local rules
+        name.</template
+      >
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.check {
+  border: 2px solid var(--ink);
+  background: var(--surface);
+  padding: 8px 12px 12px;
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+}
+.shown {
+  display: flex;
+  align-items: baseline;
+  gap: 14px;
+}
+.shown.off {
+  color: var(--ink-2);
+}
+.digits {
+  font-size: 64px;
+  line-height: 1;
+  font-weight: 700;
+  font-stretch: 84%;
+  font-variant-numeric: tabular-nums;
+}
+label {
+  display: flex;
+  flex-direction: column;
+  font-size: 14px;
+  flex: 1 1 150px;
+}
+input {
+  font: inherit;
+  font-size: 18px;
+  min-height: 56px;
+  min-width: 0;
+  border: 1px solid var(--line);
+  border-radius: 2px;
+  padding: 0 10px;
+  background: var(--surface);
+  color: var(--ink);
+}
+.row {
+  align-items: flex-end;
+}
+.fits {
+  font-weight: 600;
+}
+</style>
