@@ -17,6 +17,7 @@ import (
 	"falda/internal/api"
 	"falda/internal/backup"
 	"falda/internal/core/atlas"
+	"falda/internal/demo"
 	"falda/internal/device"
 	"falda/internal/store"
 	"falda/internal/work"
@@ -143,13 +144,20 @@ func runServe(ctx context.Context, s serving) error {
 	}
 	return s.untilDone(ctx, listener, st,
 		api.Options{Work: w, Scales: scales.find, Probes: probes.find, Feed: feed, BehindProxy: s.behindProxy, Access: true,
-			Limits: api.UsualLimits()}, func() {
+			Limits: api.UsualLimits(), Example: example()}, func() {
 			fmt.Println("ready " + s.url)
 			if link != "" {
 				// behind the #, so that it comes into no log on the way
 				fmt.Println("set up once, within 24 hours: " + strings.TrimSuffix(s.url, "/") + "/set-up#" + link)
 			}
 		})
+}
+
+// example is what an example shop beside a real one is filled from: the demo's scenario.
+func example() api.Example {
+	shop := demo.Shop
+	shop.Name = "Example: " + shop.Name
+	return api.Example{Shop: shop, People: demo.Accounts, Seed: demo.SeedAs}
 }
 
 // openWork opens the database and the atlas, with the pieces of a folder of one's own where one is given.

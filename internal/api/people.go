@@ -173,7 +173,7 @@ func (h *handlers) GetMe(ctx context.Context, _ contract.GetMeRequestObject) (co
 		Email: some(me.Email), Role: some(c.Role), Via: some(contract.MeVia(c.Via)), ShopId: some(c.Shop),
 		HasPin: some(me.HasPin), May: allowedRoutes(c), Offered: each(me.Offered, cutter),
 		Shops: each(me.Shops, func(m store.MemberShop) contract.MyShop {
-			return contract.MyShop{Id: m.ShopPublic, Name: m.ShopName, Role: m.Role}
+			return contract.MyShop{Id: m.ShopPublic, Name: m.ShopName, Role: m.Role, Example: m.Example}
 		})}
 	if me.Device != nil {
 		out.Screen = &contract.Screen{BenchId: me.Bench.PublicID, Bench: me.Bench.Name, Shop: me.Shop,

@@ -39,6 +39,7 @@ type handlers struct {
 	probes  Probes
 	feed    *device.Feed
 	demo    bool
+	example Example
 	metrics *Metrics
 	log     *slog.Logger
 	streams streams
@@ -79,6 +80,7 @@ type Options struct {
 	Demo        bool     // offers its accounts with one touch, opens the calculators, and answers to loopback alone
 	BehindProxy bool     // X-Forwarded-For and X-Forwarded-Proto are a proxy's and can be believed
 	Access      bool     // one line in the log for each request
+	Example     Example  // the example shop that an owner may look at; none where it has no scenario
 	Draining    *atomic.Bool
 	Limits      Limits // of requests by caller; nil for none
 }
@@ -102,8 +104,8 @@ func Handler(o Options) http.Handler {
 		return c.Request().Method != http.MethodGet || isStream(c)
 	}}))
 	e.Use(jsonOnly, o.authorize, o.limited)
-	h := &handlers{work: o.Work, scales: o.Scales, probes: o.Probes, feed: o.Feed, demo: o.Demo, metrics: o.Metrics,
-		log: o.Log}
+	h := &handlers{work: o.Work, scales: o.Scales, probes: o.Probes, feed: o.Feed, demo: o.Demo, example: o.Example,
+		metrics: o.Metrics, log: o.Log}
 	contract.RegisterHandlersWithBaseURL(e, contract.NewStrictHandler(h, nil), base)
 	e.GET("/healthz", func(c *echo.Context) error { return c.String(http.StatusOK, "ok\n") })
 	e.GET("/readyz", o.ready)

@@ -41,17 +41,26 @@ const rump = "beef.top_sirloin"
 
 var suppliers = []string{"Upper Brae croft", "Long Geo croft", "Nether Voe croft"}
 
-// Seed enters the scenario, dated relative to the service's clock.
+// Seed enters the scenario into the demo's shop, dated relative to the service's clock.
 func Seed(ctx context.Context, w *work.Rooms) error {
-	now := w.Now()
-	s := &scene{as: map[string]context.Context{}, w: w,
-		today: time.Date(now.Year(), now.Month(), now.Day(), 6, 0, 0, 0, time.UTC), rng: rand.New(rand.NewPCG(1971, 58))}
+	as := map[string]audit.Caller{}
 	for _, a := range Accounts {
 		who, err := w.People.First(ctx, a.Role)
 		if err != nil {
 			return fmt.Errorf("the %s of the scenario: %w", a.Role, err)
 		}
-		s.as[a.Role] = audit.As(ctx, who)
+		as[a.Role] = who
+	}
+	return SeedAs(ctx, w, as)
+}
+
+// SeedAs enters the scenario into a shop of which a caller of each role is given.
+func SeedAs(ctx context.Context, w *work.Rooms, as map[string]audit.Caller) error {
+	now := w.Now()
+	s := &scene{as: map[string]context.Context{}, w: w,
+		today: time.Date(now.Year(), now.Month(), now.Day(), 6, 0, 0, 0, time.UTC), rng: rand.New(rand.NewPCG(1971, 58))}
+	for _, a := range Accounts {
+		s.as[a.Role] = audit.As(ctx, as[a.Role])
 	}
 	s.ctx = s.as["owner"]
 	if err := s.price(); err != nil {
@@ -92,7 +101,7 @@ func Seed(ctx context.Context, w *work.Rooms) error {
 	if err := s.stepwork(); err != nil {
 		return err
 	}
-	return w.Shop.MarkSeeded(ctx)
+	return w.Shop.MarkSeeded(s.ctx)
 }
 
 // scene is the state of the telling.

@@ -102,6 +102,7 @@ type MemberShop struct {
 	ShopID     int64
 	ShopPublic string
 	ShopName   string
+	Example    bool
 	Role       string
 }
 
@@ -111,7 +112,7 @@ func (s *Store) ShopsOf(ctx context.Context, personID int64) ([]MemberShop, erro
 	err := s.on(ctx).Table("members m").Joins("JOIN shops s ON s.id = m.shop_id").
 		Where("m.person_id = ? AND m.active AND m.joined_at IS NOT NULL", personID).
 		Select("m.id AS member_id, m.public_id AS member, s.id AS shop_id, s.public_id AS shop_public, s.name AS " +
-			"shop_name, m.role").Order("s.id").
+			"shop_name, s.example, m.role").Order("s.id").
 		Find(&out).Error
 	return out, Translate(err)
 }

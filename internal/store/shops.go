@@ -132,6 +132,7 @@ type Shop struct {
 	DivisionMg        int64
 	LotPrefix         string
 	Address           string // by which other devices reach the program; empty: as the browser shows it
+	Example           bool   // it can be taken away with all that is in it
 	ScaleCheckDays    int    // after which a scale is to be checked with a test weight; 0: nobody is reminded
 	Seeded            bool
 	IdleMinutes       int // after which a bench's clock stops by itself; 0 never

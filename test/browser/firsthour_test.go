@@ -153,4 +153,32 @@ func TestTheFirstHour(t *testing.T) {
 	if shown := s.text("[data-test=difference]"); !strings.Contains(shown, fmt.Sprintf("%.2f", math.Abs(difference))) {
 		t.Errorf("the page shows %s of %.2f", shown, difference)
 	}
+	s.anExampleBeside(a)
+}
+
+// anExampleBeside looks at the example shop beside the real one, and takes it away from within.
+func (s *actions) anExampleBeside(a *app) {
+	s.t.Helper()
+	s.eval("document.querySelector('.bar .mark').click() ?? 1")
+	s.until("an example is offered", "document.querySelector('[data-test=example-offer] button')")
+	s.act("[data-test=example-offer] button")
+	s.says("The example shop is being filled")
+	s.until("it is there", "[...document.querySelectorAll('[data-test=example-offer] button')]"+
+		".some(b => b.innerText === 'Go to the example shop')")
+	s.act("[data-test=example-offer] button")
+	s.says("none of it counts in your own shop")
+	s.says("wait for a plan, 5 are for the bench")
+	var audit struct{ Rows []struct{ Action string } }
+	a.api("GET", "/audit?action=shop", nil, &audit) // of the real shop, in which the other session still is
+	if len(audit.Rows) != 1 || audit.Rows[0].Action != "shop.example" {
+		s.t.Errorf("the audit of the real shop: %+v", audit.Rows)
+	}
+	s.act("[data-test=example-line] button:last-of-type")
+	s.until("it is asked for", "[...document.querySelectorAll('[role=alertdialog] button')]"+
+		".some(b => b.innerText === 'Remove it')")
+	s.eval("[...document.querySelectorAll('[role=alertdialog] button')].find(b => b.innerText === 'Remove it').click() " +
+		"?? 1")
+	s.until("one is at home again", "!document.querySelector('[data-test=example-line]') && "+
+		"[...document.querySelectorAll('[data-test=example-offer] button')].some(b => b.innerText.startsWith('Look at'))")
+	s.says("A croft")
 }

@@ -14,12 +14,14 @@ import { shown, titleOf } from './shell/title'
 
 const SignInView = defineAsyncComponent(() => import('./entry/SignInView.vue'))
 const FeedbackLayer = defineAsyncComponent(() => import('./feedback/FeedbackLayer.vue'))
+const ExampleLine = defineAsyncComponent(() => import('./shell/ExampleLine.vue'))
 const WhoView = defineAsyncComponent(() => import('./entry/WhoView.vue'))
 
 const route = useRoute()
 const { me, error, refetch, changed } = useMe()
 /** On a bench's screen somebody wants to come in as at a desk. */
 const desk = ref(false)
+const inExample = computed(() => !!me.value?.shops.find((s) => s.id === me.value?.shop_id)?.example)
 const open = computed(() => route.meta.open === true)
 
 // a request that comes back because nobody is signed in any more asks who is there
@@ -69,6 +71,7 @@ useRouter().afterEach((to, from, failure) => {
     <WhoView v-else-if="!me.signed_in && me.screen && !desk" @desk="desk = true" />
     <SignInView v-else-if="!me.signed_in" />
     <template v-else>
+      <ExampleLine v-if="inExample && !route.meta.bench" />
       <CrumbLine />
       <RouterView v-slot="{ Component, route: r }">
         <component :is="Component" :key="r.matched[0]?.meta.keep ? r.matched[0].path : r.path" />

@@ -3310,6 +3310,15 @@ type Estimate struct {
 	Score  float64 `json:"score"`
 }
 
+// ExampleShop defines model for ExampleShop.
+type ExampleShop struct {
+	Name   *string `json:"name,omitempty"`
+	ShopId *string `json:"shop_id,omitempty"`
+
+	// State none; making while the scenario is entered; ready; or broken
+	State string `json:"state"`
+}
+
 // Expected defines model for Expected.
 type Expected struct {
 	// Block There, the block that leaves: it is booked as parted
@@ -4048,9 +4057,10 @@ type MuscleUse struct {
 
 // MyShop defines model for MyShop.
 type MyShop struct {
-	Id   string `json:"id"`
-	Name string `json:"name"`
-	Role string `json:"role"`
+	Example bool   `json:"example"`
+	Id      string `json:"id"`
+	Name    string `json:"name"`
+	Role    string `json:"role"`
 }
 
 // Named defines model for Named.
@@ -7056,6 +7066,15 @@ type ServerInterface interface {
 	// AddShop Add another shop to the installation; one is its owner
 	// (POST /shops)
 	AddShop(ctx *echo.Context) error
+	// RemoveExample Take the example shop away with all that is in it
+	// (DELETE /shops/example)
+	RemoveExample(ctx *echo.Context) error
+	// ReadExample The example shop beside one's real one
+	// (GET /shops/example)
+	ReadExample(ctx *echo.Context) error
+	// AddExample Fill an example shop from the scenario; it takes some seconds
+	// (POST /shops/example)
+	AddExample(ctx *echo.Context) error
 	// GetPlace An eater's score page; no account, the link is on the sheet
 	// (GET /taste/{link})
 	GetPlace(ctx *echo.Context, link AssessorLink) error
@@ -9523,6 +9542,33 @@ func (w *ServerInterfaceWrapper) AddShop(ctx *echo.Context) error {
 	return err
 }
 
+// RemoveExample converts echo context to params.
+func (w *ServerInterfaceWrapper) RemoveExample(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.RemoveExample(ctx)
+	return err
+}
+
+// ReadExample converts echo context to params.
+func (w *ServerInterfaceWrapper) ReadExample(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ReadExample(ctx)
+	return err
+}
+
+// AddExample converts echo context to params.
+func (w *ServerInterfaceWrapper) AddExample(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddExample(ctx)
+	return err
+}
+
 // GetPlace converts echo context to params.
 func (w *ServerInterfaceWrapper) GetPlace(ctx *echo.Context) error {
 	var err error
@@ -9951,6 +9997,9 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/audit", wrapper.ListAudit, options.OperationMiddlewares["listAudit"]...)
 	router.GET(options.BaseURL+"/audit/export", wrapper.ExportAudit, options.OperationMiddlewares["exportAudit"]...)
 	router.POST(options.BaseURL+"/shops", wrapper.AddShop, options.OperationMiddlewares["addShop"]...)
+	router.DELETE(options.BaseURL+"/shops/example", wrapper.RemoveExample, options.OperationMiddlewares["removeExample"]...)
+	router.GET(options.BaseURL+"/shops/example", wrapper.ReadExample, options.OperationMiddlewares["readExample"]...)
+	router.POST(options.BaseURL+"/shops/example", wrapper.AddExample, options.OperationMiddlewares["addExample"]...)
 	router.GET(options.BaseURL+"/atlas/search", wrapper.SearchAtlas, options.OperationMiddlewares["searchAtlas"]...)
 	router.GET(options.BaseURL+"/search", wrapper.Search, options.OperationMiddlewares["search"]...)
 	router.GET(options.BaseURL+"/atlas/carcasses", wrapper.ListCarcasses, options.OperationMiddlewares["listCarcasses"]...)
@@ -15587,6 +15636,114 @@ func (response AddShopdefaultApplicationProblemPlusJSONResponse) VisitAddShopRes
 	return err
 }
 
+type RemoveExampleRequestObject struct {
+}
+
+type RemoveExampleResponseObject interface {
+	VisitRemoveExampleResponse(w http.ResponseWriter) error
+}
+
+type RemoveExample204Response struct {
+}
+
+func (response RemoveExample204Response) VisitRemoveExampleResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RemoveExampledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveExampledefaultApplicationProblemPlusJSONResponse) VisitRemoveExampleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadExampleRequestObject struct {
+}
+
+type ReadExampleResponseObject interface {
+	VisitReadExampleResponse(w http.ResponseWriter) error
+}
+
+type ReadExample200JSONResponse ExampleShop
+
+func (response ReadExample200JSONResponse) VisitReadExampleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadExampledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReadExampledefaultApplicationProblemPlusJSONResponse) VisitReadExampleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddExampleRequestObject struct {
+}
+
+type AddExampleResponseObject interface {
+	VisitAddExampleResponse(w http.ResponseWriter) error
+}
+
+type AddExample202JSONResponse ExampleShop
+
+func (response AddExample202JSONResponse) VisitAddExampleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(202)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddExampledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddExampledefaultApplicationProblemPlusJSONResponse) VisitAddExampleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetPlaceRequestObject struct {
 	Link AssessorLink `json:"link"`
 }
@@ -16806,6 +16963,15 @@ type StrictServerInterface interface {
 	// AddShop Add another shop to the installation; one is its owner
 	// (POST /shops)
 	AddShop(ctx context.Context, request AddShopRequestObject) (AddShopResponseObject, error)
+	// RemoveExample Take the example shop away with all that is in it
+	// (DELETE /shops/example)
+	RemoveExample(ctx context.Context, request RemoveExampleRequestObject) (RemoveExampleResponseObject, error)
+	// ReadExample The example shop beside one's real one
+	// (GET /shops/example)
+	ReadExample(ctx context.Context, request ReadExampleRequestObject) (ReadExampleResponseObject, error)
+	// AddExample Fill an example shop from the scenario; it takes some seconds
+	// (POST /shops/example)
+	AddExample(ctx context.Context, request AddExampleRequestObject) (AddExampleResponseObject, error)
 	// GetPlace An eater's score page; no account, the link is on the sheet
 	// (GET /taste/{link})
 	GetPlace(ctx context.Context, request GetPlaceRequestObject) (GetPlaceResponseObject, error)
@@ -21734,6 +21900,75 @@ func (sh *strictHandler) AddShop(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(AddShopResponseObject); ok {
 		return validResponse.VisitAddShopResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// RemoveExample operation middleware
+func (sh *strictHandler) RemoveExample(ctx *echo.Context) error {
+	var request RemoveExampleRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveExample(ctx.Request().Context(), request.(RemoveExampleRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveExample")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(RemoveExampleResponseObject); ok {
+		return validResponse.VisitRemoveExampleResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ReadExample operation middleware
+func (sh *strictHandler) ReadExample(ctx *echo.Context) error {
+	var request ReadExampleRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadExample(ctx.Request().Context(), request.(ReadExampleRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadExample")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ReadExampleResponseObject); ok {
+		return validResponse.VisitReadExampleResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddExample operation middleware
+func (sh *strictHandler) AddExample(ctx *echo.Context) error {
+	var request AddExampleRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddExample(ctx.Request().Context(), request.(AddExampleRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddExample")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddExampleResponseObject); ok {
+		return validResponse.VisitAddExampleResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -319,7 +319,7 @@ func (s *Service) NewShop(ctx context.Context, tx *store.Store, in NewShop) (sto
 	week := 7
 	settings.ScaleCheckDays = &week
 	settings.LabourByRole, settings.Seasons = in.LabourByRole, in.Seasons
-	row := store.Shop{PublicID: store.NewID(), Demo: in.Demo, Version: 1, CreatedAt: s.now()}
+	row := store.Shop{PublicID: store.NewID(), Demo: in.Demo, Example: in.Example, Version: 1, CreatedAt: s.now()}
 	var faults fault.List
 	faults.Add("", s.CheckSettings(settings, &row))
 	if len(in.Benches) == 0 {

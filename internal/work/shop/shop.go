@@ -187,7 +187,7 @@ type NewShop struct {
 	DiscardPerKg                                  string
 	LabourByRole                                  map[string]string
 	Seasons                                       []value.Season
-	Demo                                          bool
+	Demo, Example                                 bool
 	TaxPct                                        float64 // on meat; with one there is a market that has it
 	Benches                                       []string
 }
@@ -198,11 +198,11 @@ func (s *Service) Seeded(ctx context.Context) (bool, error) {
 	return shop.Seeded, err
 }
 
-// MarkSeeded notes that the demo scenario was entered whole.
+// MarkSeeded notes that the demo scenario was entered whole into the caller's shop.
 func (s *Service) MarkSeeded(ctx context.Context) error {
-	shop, err := s.store.FirstShop(ctx)
+	who, err := audit.Who(ctx)
 	if err != nil {
 		return err
 	}
-	return s.store.MarkSeeded(ctx, shop.ID)
+	return s.store.MarkSeeded(ctx, who.ShopID)
 }

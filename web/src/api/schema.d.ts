@@ -521,6 +521,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/shops/example": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The example shop beside one's real one */
+        get: operations["readExample"];
+        put?: never;
+        /** Fill an example shop from the scenario; it takes some seconds */
+        post: operations["addExample"];
+        /** Take the example shop away with all that is in it */
+        delete: operations["removeExample"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/atlas/search": {
         parameters: {
             query?: never;
@@ -3320,10 +3339,17 @@ export interface components {
             screen?: components["schemas"]["Screen"];
             offered: components["schemas"]["Cutter"][];
         };
+        ExampleShop: {
+            /** @description none; making while the scenario is entered; ready; or broken */
+            state: string;
+            shop_id?: string;
+            name?: string;
+        };
         MyShop: {
             id: string;
             name: string;
             role: string;
+            example: boolean;
         };
         Screen: {
             bench_id: string;
@@ -6954,6 +6980,67 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ShopRef"];
                 };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readExample: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description How it stands */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExampleShop"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addExample: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Begun */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExampleShop"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeExample: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Gone */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Problem"];
         };

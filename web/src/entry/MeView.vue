@@ -10,6 +10,7 @@ import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, DELETE, GET, PUT } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
+import ExampleOffer from '../shell/ExampleOffer.vue'
 import { roleName, useMe } from '../shell/me'
 import { moment } from '../words/shown'
 
@@ -89,6 +90,7 @@ const everywhere = () =>
           </tbody>
         </table>
         <PvButton severity="secondary" label="Sign out everywhere" :disabled="busy" @click="everywhere" />
+        <ExampleOffer v-if="!me?.demo" class="gap" />
         <template v-if="me && me.shops.length > 1">
           <h2 class="gap">Your shops</h2>
           <div v-for="s in me.shops" :key="s.id" class="row shoprow">

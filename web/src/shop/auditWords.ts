@@ -14,6 +14,8 @@ const said: Record<string, string> = {
   'pin.taken': 'took a PIN away',
   'person.added': 'added somebody',
   'person.changed': 'changed somebody',
+  'shop.example': 'made an example shop',
+  'shop.example_removed': 'removed the example shop',
   'scale.checked': 'checked a scale',
   'person.unnamed': 'replaced the name of somebody who left',
   'shop.set': 'set the shop',

@@ -5,6 +5,7 @@ import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
 import { data, GET, type S } from '../../api/client'
+import ExampleOffer from '../../shell/ExampleOffer.vue'
 import { firstStepsGone } from '../../shell/preferences'
 import { useShop } from '../../shell/shop'
 import { counted } from '../../words/counted'
@@ -92,6 +93,7 @@ const putAway = () => (firstStepsGone.value = `${firstStepsGone.value} ${shop.va
         </span>
       </li>
     </ol>
+    <ExampleOffer />
   </section>
 </template>
 
