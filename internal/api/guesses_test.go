@@ -140,3 +140,57 @@ func TestADoubtByHand(t *testing.T) {
 		t.Errorf("it says %q", c.Sentence)
 	}
 }
+
+// Rule: prices that are known are copied from another shop of one's own, in which one sees to prices too; guesses and
+// an example's prices are not, and money is never converted.
+func TestPricesAreCopiedFromAnotherShop(t *testing.T) {
+	r := newRig(t)
+	r.ok("PUT", base+"/prices/beef.cap_steak", `{"price":"24","per":"kg","version":0}`, nil)
+	r.ok("PUT", base+"/prices/beef.mince_trim", `{"price":"10","per":"kg","version":0}`, nil)
+	r.ok("POST", base+"/prices/guesses", nil, nil)
+	second := func(name, currency string) string {
+		var made struct {
+			ShopID string `json:"shop_id"`
+		}
+		r.ok("POST", base+"/shops", map[string]any{"name": name, "currency": currency, "weight_unit": "kg", "market": "uk",
+			"labour_rate": "19", "packaging_per_kg": "0.25", "discard_per_kg": "0.20", "tax_pct": 5.0,
+			"benches": []string{"One"}}, &made)
+		return made.ShopID
+	}
+	euro, pound := second("Second", "EUR"), second("Third", "GBP")
+	if p := r.fails("POST", base+"/shops", `{"name":"X","currency":"EUR","weight_unit":"kg","labour_rate":" ",
+		"benches":["One"]}`); !has(p, "labour_rate", "required") {
+		t.Errorf("work that costs nothing: %+v", p)
+	}
+	r.ok("PUT", base+"/session/shop", map[string]any{"shop_id": euro}, nil)
+	var shop contract.Shop
+	if r.ok("GET", base+"/shop", nil, &shop); shop.LabourRate != "19.0000" || shop.Market != "uk" {
+		t.Errorf("the second shop: %+v", shop)
+	}
+	copied := base + "/prices/copy?shop_id=" + r.shop.Id
+	var seen contract.PriceImport
+	if r.ok("POST", copied, nil, &seen); seen.Set != 2 || seen.Bad != 0 || seen.Saved {
+		t.Errorf("before: %+v", seen)
+	}
+	r.ok("POST", copied+"&save=true", nil, &seen)
+	var prices []contract.Price
+	r.ok("GET", base+"/prices", nil, &prices)
+	for _, p := range prices {
+		if want := map[string]string{"beef.cap_steak": "24.0000",
+			"beef.mince_trim": "10.0000"}[p.Key]; p.Price != want {
+			t.Errorf("%s costs %q, want %q", p.Key, p.Price, want)
+		}
+	}
+	if r.ok("POST", copied, nil, &seen); seen.Set != 0 || seen.Same != 2 {
+		t.Errorf("again: %+v", seen)
+	}
+	if p := r.fails("POST", base+"/prices/copy?shop_id="+pound, nil); !has(p, "shop_id", "currency") {
+		t.Errorf("from pounds: %+v", p)
+	}
+	if p := r.fails("POST", base+"/prices/copy?shop_id="+euro, nil); p.Status != 404 {
+		t.Errorf("from itself: %+v", p)
+	}
+	if p := r.fails("POST", base+"/prices/copy?shop_id=nobody", nil); p.Status != 404 {
+		t.Errorf("from a shop of others: %+v", p)
+	}
+}

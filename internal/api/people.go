@@ -98,16 +98,23 @@ func (h *handlers) ReadUsualCosts(context.Context,
 	})), nil
 }
 
-func (h *handlers) SetUp(ctx context.Context, r contract.SetUpRequestObject) (contract.SetUpResponseObject, error) {
-	b := r.Body
+// costsSaid refuses costs of a new shop that are sent empty: what costs money is never silently nothing.
+func costsSaid(labour, packaging, discard *string) error {
 	var faults fault.List
-	for _, x := range []struct{ field, text string }{{"labour_rate", b.LabourRate},
-		{"packaging_per_kg", b.PackagingPerKg}, {"discard_per_kg", b.DiscardPerKg}} {
-		if strings.TrimSpace(x.text) == "" { // what costs money is never silently nothing
+	for _, x := range []struct {
+		field string
+		text  *string
+	}{{"labour_rate", labour}, {"packaging_per_kg", packaging}, {"discard_per_kg", discard}} {
+		if x.text != nil && strings.TrimSpace(*x.text) == "" {
 			faults.Add(x.field, fault.New("", "required", "is empty", "Enter what it costs, 0 where it costs nothing."))
 		}
 	}
-	if err := faults.Err(); err != nil {
+	return faults.Err()
+}
+
+func (h *handlers) SetUp(ctx context.Context, r contract.SetUpRequestObject) (contract.SetUpResponseObject, error) {
+	b := r.Body
+	if err := costsSaid(&b.LabourRate, &b.PackagingPerKg, &b.DiscardPerKg); err != nil {
 		return nil, err
 	}
 	in, err := h.work.People.SetUpByLink(ctx, b.Link,
@@ -372,9 +379,13 @@ func (h *handlers) SaveShop(ctx context.Context, r contract.SaveShopRequestObjec
 func (h *handlers) AddShop(ctx context.Context, r contract.AddShopRequestObject) (contract.AddShopResponseObject,
 	error) {
 	b := r.Body
+	if err := costsSaid(b.LabourRate, b.PackagingPerKg, b.DiscardPerKg); err != nil {
+		return nil, err
+	}
 	id, err := h.work.Shop.AddShop(ctx,
 		shop.NewShop{Name: b.Name, Currency: b.Currency, TimeZone: from(b.TimeZone), Unit: b.WeightUnit,
-			LabourRate: from(b.LabourRate), Benches: b.Benches})
+			Market: from(b.Market), LabourRate: from(b.LabourRate), PackagingPerKg: from(b.PackagingPerKg),
+			DiscardPerKg: from(b.DiscardPerKg), TaxPct: from(b.TaxPct), Benches: b.Benches})
 	if err != nil {
 		return nil, err
 	}

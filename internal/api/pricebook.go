@@ -180,6 +180,17 @@ func (h *handlers) ReadFeed(ctx context.Context, r contract.ReadFeedRequestObjec
 	return contract.ReadFeed200JSONResponse(out), err
 }
 
+// CopyPrices reads another shop's prices and says what they would do here.
+func (h *handlers) CopyPrices(ctx context.Context,
+	r contract.CopyPricesRequestObject) (contract.CopyPricesResponseObject, error) {
+	save := from(r.Params.Save)
+	lines, err := h.work.Pricing.CopyPrices(ctx, r.Params.ShopId, save)
+	if err != nil {
+		return nil, err
+	}
+	return contract.CopyPrices200JSONResponse(imported(lines, save)), nil
+}
+
 // priceImport reads a price list, from a file or the feed, and says what each line does.
 func (h *handlers) priceImport(ctx context.Context, rows [][]string, save, feed bool) (contract.PriceImport, error) {
 	read := h.work.Pricing.ImportPrices
@@ -190,6 +201,10 @@ func (h *handlers) priceImport(ctx context.Context, rows [][]string, save, feed 
 	if err != nil {
 		return contract.PriceImport{}, err
 	}
+	return imported(lines, save), nil
+}
+
+func imported(lines []pricing.PriceLine, save bool) contract.PriceImport {
 	out := contract.PriceImport{Lines: each(lines, priceLine), Saved: save}
 	for _, l := range lines {
 		switch l.State {
@@ -201,5 +216,5 @@ func (h *handlers) priceImport(ctx context.Context, rows [][]string, save, feed 
 			out.Set++
 		}
 	}
-	return out, nil
+	return out
 }

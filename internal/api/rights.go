@@ -134,6 +134,7 @@ var rights = map[string]right{
 	"GET /prices":                                     {roles: all, pin: true, scope: "read"},
 	"GET /prices/export":                              {roles: all, scope: "read"},
 	"POST /prices/import":                             {roles: prices, scope: "prices"},
+	"POST /prices/copy":                               {roles: prices},
 	"PUT /prices":                                     {roles: prices, scope: "prices"},
 	"POST /prices/raised":                             {roles: prices, scope: "prices"},
 	"PUT /prices/{product_key}":                       {roles: prices, scope: "prices"},

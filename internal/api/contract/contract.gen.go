@@ -4217,10 +4217,18 @@ type NewShare struct {
 
 // NewShop defines model for NewShop.
 type NewShop struct {
-	Benches    []string `json:"benches"`
-	Currency   string   `json:"currency"`
-	LabourRate *string  `json:"labour_rate,omitempty"`
-	Name       string   `json:"name"`
+	Benches      []string `json:"benches"`
+	Currency     string   `json:"currency"`
+	DiscardPerKg *string  `json:"discard_per_kg,omitempty"`
+	LabourRate   *string  `json:"labour_rate,omitempty"`
+
+	// Market Whose names for cuts it uses
+	Market         *string `json:"market,omitempty"`
+	Name           string  `json:"name"`
+	PackagingPerKg *string `json:"packaging_per_kg,omitempty"`
+
+	// TaxPct On meat
+	TaxPct *float64 `json:"tax_pct,omitempty"`
 
 	// TimeZone IANA name; UTC when left out
 	TimeZone   *string `json:"time_zone,omitempty"`
@@ -6350,6 +6358,12 @@ type SetPricesJSONBody struct {
 	Prices []PriceChange `json:"prices"`
 }
 
+// CopyPricesParams defines parameters for CopyPrices.
+type CopyPricesParams struct {
+	ShopId string `form:"shop_id" json:"shop_id"`
+	Save   *bool  `form:"save,omitempty" json:"save,omitempty"`
+}
+
 // ExportPricesParams defines parameters for ExportPrices.
 type ExportPricesParams struct {
 	// Format csv or xlsx
@@ -6985,6 +6999,9 @@ type ServerInterface interface {
 	// SetPrices Set several prices, all or none of them
 	// (PUT /prices)
 	SetPrices(ctx *echo.Context) error
+	// CopyPrices Read the standing prices of another shop of one's own and say what they would change here; with save it sets them
+	// (POST /prices/copy)
+	CopyPrices(ctx *echo.Context, params CopyPricesParams) error
 	// ExportPrices The price list as CSV or XLSX, in the form in which it can be sent back
 	// (GET /prices/export)
 	ExportPrices(ctx *echo.Context, params ExportPricesParams) error
@@ -9199,6 +9216,31 @@ func (w *ServerInterfaceWrapper) SetPrices(ctx *echo.Context) error {
 	return err
 }
 
+// CopyPrices converts echo context to params.
+func (w *ServerInterfaceWrapper) CopyPrices(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params CopyPricesParams
+	// ------------- Required query parameter "shop_id" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "shop_id", ctx.QueryParams(), &params.ShopId, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter shop_id: %s", err))
+	}
+
+	// ------------- Optional query parameter "save" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "save", ctx.QueryParams(), &params.Save, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter save: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CopyPrices(ctx, params)
+	return err
+}
+
 // ExportPrices converts echo context to params.
 func (w *ServerInterfaceWrapper) ExportPrices(ctx *echo.Context) error {
 	var err error
@@ -10109,6 +10151,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.DELETE(options.BaseURL+"/quotes/:quote_id", wrapper.DropQuote, options.OperationMiddlewares["dropQuote"]...)
 	router.GET(options.BaseURL+"/demands", wrapper.ListDemands, options.OperationMiddlewares["listDemands"]...)
 	router.PUT(options.BaseURL+"/demands", wrapper.SetDemand, options.OperationMiddlewares["setDemand"]...)
+	router.POST(options.BaseURL+"/prices/copy", wrapper.CopyPrices, options.OperationMiddlewares["copyPrices"]...)
 	router.POST(options.BaseURL+"/prices/feed", wrapper.ReadFeed, options.OperationMiddlewares["readFeed"]...)
 	router.POST(options.BaseURL+"/comparisons", wrapper.CompareAlternatives, options.OperationMiddlewares["compareAlternatives"]...)
 	router.GET(options.BaseURL+"/history", wrapper.GetHistory, options.OperationMiddlewares["getHistory"]...)
@@ -14627,6 +14670,45 @@ func (response SetPricesdefaultApplicationProblemPlusJSONResponse) VisitSetPrice
 	return err
 }
 
+type CopyPricesRequestObject struct {
+	Params CopyPricesParams
+}
+
+type CopyPricesResponseObject interface {
+	VisitCopyPricesResponse(w http.ResponseWriter) error
+}
+
+type CopyPrices200JSONResponse PriceImport
+
+func (response CopyPrices200JSONResponse) VisitCopyPricesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CopyPricesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CopyPricesdefaultApplicationProblemPlusJSONResponse) VisitCopyPricesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ExportPricesRequestObject struct {
 	Params ExportPricesParams
 }
@@ -16882,6 +16964,9 @@ type StrictServerInterface interface {
 	// SetPrices Set several prices, all or none of them
 	// (PUT /prices)
 	SetPrices(ctx context.Context, request SetPricesRequestObject) (SetPricesResponseObject, error)
+	// CopyPrices Read the standing prices of another shop of one's own and say what they would change here; with save it sets them
+	// (POST /prices/copy)
+	CopyPrices(ctx context.Context, request CopyPricesRequestObject) (CopyPricesResponseObject, error)
 	// ExportPrices The price list as CSV or XLSX, in the form in which it can be sent back
 	// (GET /prices/export)
 	ExportPrices(ctx context.Context, request ExportPricesRequestObject) (ExportPricesResponseObject, error)
@@ -20978,6 +21063,31 @@ func (sh *strictHandler) SetPrices(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(SetPricesResponseObject); ok {
 		return validResponse.VisitSetPricesResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CopyPrices operation middleware
+func (sh *strictHandler) CopyPrices(ctx *echo.Context, params CopyPricesParams) error {
+	var request CopyPricesRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CopyPrices(ctx.Request().Context(), request.(CopyPricesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CopyPrices")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CopyPricesResponseObject); ok {
+		return validResponse.VisitCopyPricesResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -2153,6 +2153,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/prices/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read the standing prices of another shop of one's own and say what they would change here; with save it sets them */
+        post: operations["copyPrices"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/prices/feed": {
         parameters: {
             query?: never;
@@ -3419,7 +3436,16 @@ export interface components {
             /** @description IANA name; UTC when left out */
             time_zone?: string;
             weight_unit: string;
+            /** @description Whose names for cuts it uses */
+            market?: string;
             labour_rate?: string;
+            packaging_per_kg?: string;
+            discard_per_kg?: string;
+            /**
+             * Format: double
+             * @description On meat
+             */
+            tax_pct?: number;
             benches: string[];
         };
         UsualCosts: {
@@ -9784,6 +9810,30 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    copyPrices: {
+        parameters: {
+            query: {
+                shop_id: string;
+                save?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Each line and what it does */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PriceImport"];
+                };
             };
             default: components["responses"]["Problem"];
         };

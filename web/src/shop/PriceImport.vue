@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // Many prices at once, from a file or the market feed: what they would change is shown before anything is saved.
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import PvButton from 'primevue/button'
 import { filesIn } from '../components/entries'
 import FileLinks from '../components/FileLinks.vue'
@@ -12,28 +12,38 @@ import { useMe } from '../shell/me'
 import { counted } from '../words/counted'
 
 defineProps<{ hasFeed: boolean }>()
-const { may } = useMe()
 const words = { new: 'new', changed: 'changes', same: 'stands already', bad: 'left out' } as const
 
-const feed = ref(false)
+const { me, may } = useMe()
+/** Other shops of one's own from which prices may be copied. */
+const others = computed(
+  () =>
+    me.value?.shops.filter(
+      (s) => s.id !== me.value?.shop_id && !s.example && ['owner', 'head_cutter', 'yield_desk'].includes(s.role),
+    ) ?? [],
+)
+/** Where the list comes from, where it is no file: the market feed, or the id of a shop. */
+const source = ref('')
 const { chosen, seen, said, busy, problem, look, keep, leave } = useFileImport(
   (file, save) =>
-    feed.value
-      ? data(POST('/prices/feed', { params: { query: { save } } }))
-      : data(POST('/prices/import', { params: { query: { save } }, ...fileBody(file) })),
+    source.value ? fetched(save) : data(POST('/prices/import', { params: { query: { save } }, ...fileBody(file) })),
   (done: S['PriceImport']) => `${counted(done.set, 'price')} set.`,
 )
 const lookAtFile = (file: File) => {
-  feed.value = false
+  source.value = ''
   void look(file)
 }
 const { busy: fetching, problem: silent, attempt } = useAttempt()
-const fetchFeed = () =>
+const fetched = (save: boolean) =>
+  source.value === 'feed'
+    ? data(POST('/prices/feed', { params: { query: { save } } }))
+    : data(POST('/prices/copy', { params: { query: { shop_id: source.value, save } } }))
+const fetchFrom = (from: string, called: string) =>
   attempt(async () => {
-    feed.value = true
-    chosen.value = new File([], 'The market feed')
+    source.value = from
+    chosen.value = new File([], called)
     said.value = ''
-    seen.value = await data(POST('/prices/feed', { params: { query: { save: false } } }))
+    seen.value = await fetched(false)
   })
 const files = filesIn(['csv', 'xlsx'], (f) => `/api/v1/prices/export?format=${f}`)
 </script>
@@ -48,8 +58,19 @@ const files = filesIn(['csv', 'xlsx'], (f) => `/api/v1/prices/export?format=${f}
       label="Fetch market prices"
       :loading="fetching"
       data-test="feed"
-      @click="fetchFeed"
+      @click="fetchFrom('feed', 'The market feed')"
     />
+    <template v-if="may('POST /prices/copy')">
+      <PvButton
+        v-for="o in others"
+        :key="o.id"
+        severity="secondary"
+        :label="`Copy from ${o.name}`"
+        :loading="fetching"
+        data-test="copy-prices"
+        @click="fetchFrom(o.id, o.name)"
+      />
+    </template>
   </div>
   <p v-if="said" role="status" class="whole">
     <strong>{{ said }}</strong>
