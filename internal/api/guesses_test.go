@@ -164,7 +164,7 @@ func TestPricesAreCopiedFromAnotherShop(t *testing.T) {
 	}
 	r.ok("PUT", base+"/session/shop", map[string]any{"shop_id": euro}, nil)
 	var shop contract.Shop
-	if r.ok("GET", base+"/shop", nil, &shop); shop.LabourRate != "19.0000" || shop.Market != "uk" {
+	if r.ok("GET", base+"/shop", nil, &shop); shop.LabourRate != "19.00" || shop.Market != "uk" {
 		t.Errorf("the second shop: %+v", shop)
 	}
 	copied := base + "/prices/copy?shop_id=" + r.shop.Id
@@ -176,8 +176,8 @@ func TestPricesAreCopiedFromAnotherShop(t *testing.T) {
 	var prices []contract.Price
 	r.ok("GET", base+"/prices", nil, &prices)
 	for _, p := range prices {
-		if want := map[string]string{"beef.cap_steak": "24.0000",
-			"beef.mince_trim": "10.0000"}[p.Key]; p.Price != want {
+		if want := map[string]string{"beef.cap_steak": "24.00",
+			"beef.mince_trim": "10.00"}[p.Key]; p.Price != want {
 			t.Errorf("%s costs %q, want %q", p.Key, p.Price, want)
 		}
 	}
@@ -192,5 +192,25 @@ func TestPricesAreCopiedFromAnotherShop(t *testing.T) {
 	}
 	if p := r.fails("POST", base+"/prices/copy?shop_id=nobody", nil); p.Status != 404 {
 		t.Errorf("from a shop of others: %+v", p)
+	}
+}
+
+// Rule: a shop of every country that has usual costs can be set up with them.
+func TestEveryUsualShopCanBeMade(t *testing.T) {
+	r := newRig(t)
+	var usual []contract.UsualCosts
+	r.ok("GET", base+"/set-up", nil, &usual)
+	if len(usual) < 10 {
+		t.Fatalf("%d countries", len(usual))
+	}
+	for _, u := range usual {
+		r.ok("POST", base+"/shops", map[string]any{"name": "In " + u.Market, "currency": u.Currency,
+			"weight_unit": u.WeightUnit, "market": u.Market, "labour_rate": u.LabourRate,
+			"packaging_per_kg": u.PackagingPerKg, "discard_per_kg": u.DiscardPerKg, "tax_pct": u.TaxPct,
+			"benches": []string{"One"}}, nil)
+	}
+	if p := r.fails("POST", base+"/shops", `{"name":"X","currency":"EUR","weight_unit":"kg","market":"atlantis",
+		"benches":["One"]}`); !has(p, "market", "unknown") {
+		t.Errorf("of no country: %+v", p)
 	}
 }

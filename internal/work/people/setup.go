@@ -101,7 +101,7 @@ func (s *Service) SetUpByLink(ctx context.Context, link string, made shop.NewSho
 		into *string
 	}{{made.LabourRate, &settings.LabourRate}, {made.TimeZone, &settings.TimeZone},
 		{made.PackagingPerKg, &settings.PackagingPerKg}, {made.DiscardPerKg, &settings.DiscardPerKg},
-		{made.Market, &settings.Market}} {
+		{s.shops.NamesOf(made.Market), &settings.Market}} {
 		if x.text != "" {
 			*x.into = x.text
 		}

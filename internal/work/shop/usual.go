@@ -1,5 +1,16 @@
 package shop
 
+import "slices"
+
+// NamesOf gives whose names for cuts a shop of a market uses: its own, or the house's where the atlas has none of it.
+func (s *Service) NamesOf(market string) string {
+	known := slices.ContainsFunc(UsualOf, func(u UsualCosts) bool { return u.Market == market })
+	if known && !slices.Contains(s.Markets(), market) {
+		return "house"
+	}
+	return market
+}
+
 // UsualCosts is what a shop of a market usually reckons with, to begin from: money in the market's currency, without
 // tax.
 type UsualCosts struct {
