@@ -196,3 +196,38 @@ func (h *handlers) GetClaim(ctx context.Context, r contract.GetClaimRequestObjec
 	}
 	return contract.GetClaim200ApplicationpdfResponse{Body: &out, ContentLength: int64(out.Len())}, nil
 }
+
+// GetTags writes the tags that hang on the pieces of a lot until they are cut.
+func (h *handlers) GetTags(ctx context.Context, r contract.GetTagsRequestObject) (contract.GetTagsResponseObject,
+	error) {
+	d, err := h.work.Stock.Lot(ctx, r.LotId)
+	if err != nil {
+		return nil, err
+	}
+	own, err := h.work.Shop.Shop(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var tags []paper.Tag
+	for _, c := range d.Cards {
+		if c.Row.Piece.VoidedAt != nil {
+			continue
+		}
+		t := paper.Tag{Name: d.Piece.NameIn(own.Shop.Market), Weight: c.Weight.Text(measure.Unit(own.Shop.WeightUnit), 2),
+			Piece: fmt.Sprintf("%s, %d of %d", d.Lot.LotNumber, c.Row.Piece.Number, d.Lot.Pieces),
+			Facts: []string{d.Lot.Supplier, "Slaughtered " + d.Lot.SlaughteredOn.Format(words.LongDay)},
+			Page:  h.outside(ctx) + "/plan/" + c.Row.Piece.PublicID}
+		if !c.ReadyOn.IsZero() {
+			t.Facts = append(t.Facts, "Ready from "+c.ReadyOn.Format(words.LongDay))
+		}
+		tags = append(tags, t)
+	}
+	if len(tags) == 0 {
+		return nil, fault.NewConflict("", "no_pieces", "No piece of this lot hangs here.", "Take back the voiding first.")
+	}
+	var out bytes.Buffer
+	if err := paper.Tags(&out, "Tags of "+d.Lot.LotNumber, tags); err != nil {
+		return nil, err
+	}
+	return contract.GetTags200ApplicationpdfResponse{Body: &out, ContentLength: int64(out.Len())}, nil
+}

@@ -374,3 +374,34 @@ func TestShortWeightIsClaimed(t *testing.T) {
 		}
 	}
 }
+
+// Every piece of a lot gets a tag, eight on a page; what was taken out gets none.
+func TestTagsOfALot(t *testing.T) {
+	r := newRig(t)
+	a := arrival("TAG-1")
+	a["pieces"], a["weight"] = 10, "66"
+	var lot contract.Lot
+	r.ok("POST", base+"/lots", a, &lot)
+	tags := func() []byte {
+		t.Helper()
+		status, header, raw := r.do("GET", base+"/lots/"+lot.Id+"/tags.pdf", nil)
+		if status != 200 || header.Get("Content-Type") != "application/pdf" {
+			t.Fatalf("%d %v", status, header)
+		}
+		return printed(raw)
+	}
+	text := tags()
+	for _, want := range []string{"TAG-1, 1 of 10", "TAG-1, 10 of 10", "6.60 kg", "A croft",
+		"Slaughtered 24 February 2026"} {
+		if !bytes.Contains(text, []byte(want)) {
+			t.Errorf("the tags do not say %q", want)
+		}
+	}
+	var d contract.LotDetail
+	r.ok("GET", base+"/lots/"+lot.Id, nil, &d)
+	r.ok("PUT", base+"/pieces/"+lot.PieceIds[3]+"/void", map[string]any{"voided": true, "version": d.Cards[3].Version,
+		"reason": "sent back"}, nil)
+	if text := tags(); bytes.Contains(text, []byte("TAG-1, 4 of 10")) || !bytes.Contains(text, []byte("TAG-1, 5 of 10")) {
+		t.Error("a piece that went back has a tag")
+	}
+}

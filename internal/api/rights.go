@@ -102,6 +102,7 @@ var rights = map[string]right{
 	"POST /lots":                                      {roles: receive, pin: true, scope: "record"},
 	"POST /lots/import":                               {roles: receive, scope: "record"},
 	"GET /lots/{lot_id}/claim.pdf":                    {roles: all, pin: true, scope: "read"},
+	"GET /lots/{lot_id}/tags.pdf":                     {roles: all, pin: true, scope: "read"},
 	"GET /lots/{lot_id}":                              {roles: all, pin: true, scope: "read"},
 	"PUT /lots/{lot_id}":                              {roles: receive, pin: true, scope: "record"},
 	"PUT /lots/{lot_id}/void":                         {roles: prices, pin: true, scope: "record"},

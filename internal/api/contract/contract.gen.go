@@ -6882,6 +6882,9 @@ type ServerInterface interface {
 	// GetClaim A letter to the supplier that claims what was invoiced and did not come
 	// (GET /lots/{lot_id}/claim.pdf)
 	GetClaim(ctx *echo.Context, lotId LotId) error
+	// GetTags Tags for the pieces of a lot, each with the code of the piece's page
+	// (GET /lots/{lot_id}/tags.pdf)
+	GetTags(ctx *echo.Context, lotId LotId) error
 	// VoidLot Take a lot out of everything, or back into it, with a reason; nothing is deleted
 	// (PUT /lots/{lot_id}/void)
 	VoidLot(ctx *echo.Context, lotId LotId) error
@@ -8615,6 +8618,22 @@ func (w *ServerInterfaceWrapper) GetClaim(ctx *echo.Context) error {
 	return err
 }
 
+// GetTags converts echo context to params.
+func (w *ServerInterfaceWrapper) GetTags(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "lot_id" -------------
+	var lotId LotId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "lot_id", ctx.Param("lot_id"), &lotId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter lot_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetTags(ctx, lotId)
+	return err
+}
+
 // VoidLot converts echo context to params.
 func (w *ServerInterfaceWrapper) VoidLot(ctx *echo.Context) error {
 	var err error
@@ -10071,6 +10090,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/lots/:lot_id", wrapper.GetLot, options.OperationMiddlewares["getLot"]...)
 	router.PUT(options.BaseURL+"/lots/:lot_id", wrapper.ChangeLot, options.OperationMiddlewares["changeLot"]...)
 	router.GET(options.BaseURL+"/lots/:lot_id/claim.pdf", wrapper.GetClaim, options.OperationMiddlewares["getClaim"]...)
+	router.GET(options.BaseURL+"/lots/:lot_id/tags.pdf", wrapper.GetTags, options.OperationMiddlewares["getTags"]...)
 	router.PUT(options.BaseURL+"/lots/:lot_id/void", wrapper.VoidLot, options.OperationMiddlewares["voidLot"]...)
 	router.PUT(options.BaseURL+"/pieces/:piece_id/void", wrapper.VoidPiece, options.OperationMiddlewares["voidPiece"]...)
 	router.GET(options.BaseURL+"/pieces", wrapper.ListPieces, options.OperationMiddlewares["listPieces"]...)
@@ -13159,6 +13179,51 @@ type GetClaimdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetClaimdefaultApplicationProblemPlusJSONResponse) VisitGetClaimResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetTagsRequestObject struct {
+	LotId LotId `json:"lot_id"`
+}
+
+type GetTagsResponseObject interface {
+	VisitGetTagsResponse(w http.ResponseWriter) error
+}
+
+type GetTags200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetTags200ApplicationpdfResponse) VisitGetTagsResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetTagsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetTagsdefaultApplicationProblemPlusJSONResponse) VisitGetTagsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -16847,6 +16912,9 @@ type StrictServerInterface interface {
 	// GetClaim A letter to the supplier that claims what was invoiced and did not come
 	// (GET /lots/{lot_id}/claim.pdf)
 	GetClaim(ctx context.Context, request GetClaimRequestObject) (GetClaimResponseObject, error)
+	// GetTags Tags for the pieces of a lot, each with the code of the piece's page
+	// (GET /lots/{lot_id}/tags.pdf)
+	GetTags(ctx context.Context, request GetTagsRequestObject) (GetTagsResponseObject, error)
 	// VoidLot Take a lot out of everything, or back into it, with a reason; nothing is deleted
 	// (PUT /lots/{lot_id}/void)
 	VoidLot(ctx context.Context, request VoidLotRequestObject) (VoidLotResponseObject, error)
@@ -19668,6 +19736,31 @@ func (sh *strictHandler) GetClaim(ctx *echo.Context, lotId LotId) error {
 		return err
 	} else if validResponse, ok := response.(GetClaimResponseObject); ok {
 		return validResponse.VisitGetClaimResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetTags operation middleware
+func (sh *strictHandler) GetTags(ctx *echo.Context, lotId LotId) error {
+	var request GetTagsRequestObject
+
+	request.LotId = lotId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetTags(ctx.Request().Context(), request.(GetTagsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetTags")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetTagsResponseObject); ok {
+		return validResponse.VisitGetTagsResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -310,8 +310,8 @@ func (s *Service) NewShop(ctx context.Context, tx *store.Store, in NewShop) (sto
 		text string
 		into *string
 	}{{in.LabourRate, &settings.LabourRate}, {in.PackagingPerKg, &settings.PackagingPerKg},
-		{in.LotPrefix, &settings.LotPrefix}, {s.NamesOf(in.Market), &settings.Market}, {in.DiscardPerKg, &settings.DiscardPerKg},
-		{in.TimeZone, &settings.TimeZone}} {
+		{in.LotPrefix, &settings.LotPrefix}, {s.NamesOf(in.Market), &settings.Market},
+		{in.DiscardPerKg, &settings.DiscardPerKg}, {in.TimeZone, &settings.TimeZone}} {
 		if x.text != "" {
 			*x.into = x.text
 		}

@@ -969,6 +969,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/lots/{lot_id}/tags.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Tags for the pieces of a lot, each with the code of the piece's page */
+        get: operations["getTags"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/lots/{lot_id}/void": {
         parameters: {
             query?: never;
@@ -7781,6 +7798,29 @@ export interface operations {
         requestBody?: never;
         responses: {
             /** @description The letter */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getTags: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lot_id: components["parameters"]["LotId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The tags */
             200: {
                 headers: {
                     [name: string]: unknown;

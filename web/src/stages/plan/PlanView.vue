@@ -4,6 +4,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import PvButton from 'primevue/button'
+import ReceivedLine from '../receive/ReceivedLine.vue'
 import StateNote from '../../components/StateNote.vue'
 import SeamMap, { type MapMark } from '../../components/SeamMap.vue'
 import { data, GET, POST, PUT } from '../../api/client'
@@ -154,6 +155,7 @@ useTitle(() => detail.value && `${shortName(detail.value.card.name)} ${detail.va
 
 <template>
   <section class="page">
+    <ReceivedLine />
     <StateNote :error="error" :loading="isLoading" what="the piece" @retry="refetch()" />
     <template v-if="detail">
       <p class="label">

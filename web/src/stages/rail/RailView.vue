@@ -6,6 +6,7 @@ import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
 import { useRouter } from 'vue-router'
 import MoreRows from '../../components/MoreRows.vue'
+import ReceivedLine from '../receive/ReceivedLine.vue'
 import StateNote from '../../components/StateNote.vue'
 import UnitToggle from '../../components/UnitToggle.vue'
 import { useMe } from '../../shell/me'
@@ -44,6 +45,7 @@ const sentence = computed(() => {
 
 <template>
   <section class="page" :aria-busy="!cards && !error">
+    <ReceivedLine />
     <div class="top">
       <h1 class="sentence">{{ sentence }}</h1>
       <span class="row acts">

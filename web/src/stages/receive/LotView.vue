@@ -13,7 +13,7 @@ import { moment, plainDay } from '../../words/shown'
 import { useShop } from '../../shell/shop'
 import LotHistory from './LotHistory.vue'
 import LotPieces from './LotPieces.vue'
-import { aboutFields, arrivalOf, bodyOf, emptyArrival, shownFields } from './arrival'
+import { aboutFields, arrivalOf, hitOf, bodyOf, emptyArrival, shownFields } from './arrival'
 import LotOnCarcass from './LotOnCarcass.vue'
 import ArrivalFields from './ArrivalFields.vue'
 import { useTitle } from '../../shell/title'
@@ -50,12 +50,7 @@ function begin(m: 'change' | 'void', card?: S['PieceCard']) {
   problem.value = undefined
   if (m === 'change' && d.value) {
     Object.assign(form, arrivalOf(d.value))
-    piece.value = {
-      id: d.value.lot.atlas_id,
-      name: d.value.lot.name,
-      matched: d.value.lot.name,
-      other_meanings: [],
-    } as unknown as S['PieceHit']
+    piece.value = hitOf(d.value.lot)
   }
   void nextTick(() => document.getElementById(m === 'void' ? 'reason' : 'weight')?.focus())
 }
@@ -145,6 +140,10 @@ useTitle(() => d.value?.lot.lot_number)
       <p v-for="f in d.lot.findings" :key="f.id" class="fault">{{ f.look }}. {{ f.do }}</p>
       <p v-for="c in d.cautions" :key="c" class="fault">{{ c }}</p>
       <div v-if="!mode" class="row acts no-print">
+        <a v-if="!d.lot.voided_at" :href="`/api/v1/lots/${d.lot.id}/tags.pdf`" target="_blank">Print its tags</a>
+        <RouterLink v-if="may('POST /lots')" :to="{ name: 'receive', query: { like: d.lot.id } }"
+          >Another of this delivery</RouterLink
+        >
         <PvButton
           v-if="may('PUT /lots/{lot_id}') && !d.lot.voided_at"
           severity="secondary"

@@ -2,14 +2,14 @@
 // A lot as it comes in: typed in half a minute, answered while it is typed.
 import { computed, nextTick, onMounted, reactive, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import PvButton from 'primevue/button'
-import { data, POST, type S } from '../../api/client'
+import { data, GET, POST, type S } from '../../api/client'
 import { asProblem, Problem } from '../../api/problem'
 import { useMe } from '../../shell/me'
 import { useFeedback } from '../../feedback/useFeedback'
 import { useShop } from '../../shell/shop'
-import { bodyOf, emptyArrival, forecastOf, shownFields } from './arrival'
+import { anotherOf, bodyOf, emptyArrival, forecastOf, hitOf, shownFields } from './arrival'
 import ArrivalFields from './ArrivalFields.vue'
 import ForecastPane from './ForecastPane.vue'
 import { useForecast } from './useForecast'
@@ -42,7 +42,24 @@ watch(
   },
   { immediate: true },
 )
-onMounted(() => void nextTick(() => first.value?.querySelector('input')?.focus()))
+/** Another box of a delivery that stands in the address begins with what is the same. */
+const like = String(useRoute().query.like ?? '')
+const ready = ref(!like)
+onMounted(async () => {
+  if (like) {
+    try {
+      const d = await data(GET('/lots/{lot_id}', { params: { path: { lot_id: like } } }))
+      Object.assign(form, anotherOf(d), { lot: shop.value?.next_lot_number ?? '' })
+      piece.value = hitOf(d.lot)
+    } catch (e) {
+      refused.value = asProblem(e)
+    }
+    ready.value = true
+  }
+  await nextTick()
+  const at = piece.value ? document.getElementById('weight') : first.value?.querySelector('input')
+  at?.focus()
+})
 
 const request = computed(() => forecastOf(form, piece.value?.id))
 const { forecast, problem, asking } = useForecast(request)
@@ -82,7 +99,8 @@ async function receive() {
       return
     }
     const only = lot.piece_ids.length === 1 ? lot.piece_ids[0] : undefined
-    await router.push(only ? { name: 'plan', params: { piece: only } } : { name: 'rail' })
+    const query = { received: lot.id }
+    await router.push(only ? { name: 'plan', params: { piece: only }, query } : { name: 'rail', query })
   } catch (e) {
     refused.value = asProblem(e)
     await nextTick(() => document.querySelector<HTMLElement>('[aria-invalid="true"], .p-invalid input')?.focus())
@@ -110,6 +128,7 @@ async function receive() {
         >
       </div>
       <ArrivalFields
+        v-if="ready"
         v-model:form="form"
         v-model:piece="piece"
         :fault="fault"

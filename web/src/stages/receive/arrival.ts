@@ -96,6 +96,16 @@ export function arrivalOf(d: S['LotDetail']): ArrivalForm {
   }
 }
 
+/** What stays the same for another box of a delivery. */
+export function anotherOf(d: S['LotDetail']): ArrivalForm {
+  const same = { weight: '', invoiced: '', each: '', lot: '', findings: [], decided: {} }
+  return { ...arrivalOf(d), ...same }
+}
+
+/** The piece of a lot as the search would give it. */
+export const hitOf = (l: S['Lot']) =>
+  ({ id: l.atlas_id, name: l.name, matched: l.name, other_meanings: [] }) as unknown as S['PieceHit']
+
 const days = (f: ArrivalForm) => ({ slaughtered: typedDay(f.slaughtered), packed: typedDay(f.packed) })
 const eachOf = (f: ArrivalForm) => f.each.split(/[\s;]+/).filter(Boolean)
 
