@@ -217,6 +217,9 @@ func (h *handlers) GetTags(ctx context.Context, r contract.GetTagsRequestObject)
 			Piece: fmt.Sprintf("%s, %d of %d", d.Lot.LotNumber, c.Row.Piece.Number, d.Lot.Pieces),
 			Facts: []string{d.Lot.Supplier, "Slaughtered " + d.Lot.SlaughteredOn.Format(words.LongDay)},
 			Page:  h.outside(ctx) + "/plan/" + c.Row.Piece.PublicID}
+		if !c.Measured && d.Lot.Pieces > 1 { // its share of what all weigh
+			t.Weight = "about " + t.Weight
+		}
 		if !c.ReadyOn.IsZero() {
 			t.Facts = append(t.Facts, "Ready from "+c.ReadyOn.Format(words.LongDay))
 		}

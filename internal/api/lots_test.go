@@ -168,8 +168,8 @@ func TestDeliveryNote(t *testing.T) {
 	r := newRig(t)
 	r.received("N-0")
 	note := strings.Join([]string{
-		"lot_number,piece,pieces,weight,unit,price,per,slaughtered_on,packed_on,supplier,weights,feed,ph",
-		"N-1,rump,2,13.4,kg,11.40,kg,2026-02-24,26.02.2026,A croft,,grass,5.6",
+		"lot_number,piece,pieces,weight,unit,price,per,slaughtered_on,packed_on,supplier,weights,feed,ph,invoiced",
+		"N-1,rump,2,13.4,kg,11.40,kg,2026-02-24,26.02.2026,A croft,,grass,5.6,13.6",
 		"N-2,beef.knuckle,,,kg,9.20,kg,2026-02-24,2026-02-26,A croft,5.2 5.6,,",
 		"N-0,rump,1,6.6,kg,11.40,kg,2026-02-24,2026-02-26,A croft,,,",                         // received already
 		"N-1,rump,1,6.6,kg,11.40,kg,2026-02-24,2026-02-26,A croft,,,",                         // stands twice
@@ -208,6 +208,11 @@ func TestDeliveryNote(t *testing.T) {
 	}
 	if n := len(r.onRail()); n != 1+2+2+1 {
 		t.Errorf("%d pieces on the rail", n)
+	}
+	var first contract.LotDetail
+	if r.ok("GET", base+"/lots/"+from(saved.Lines[0].LotId), nil, &first); from(first.Lot.InvoicedG) != 13_600 ||
+		from(first.Lot.Claim) != "2.28" { // 0.2 kg at 11.40
+		t.Errorf("short by the note: %+v", first.Lot)
 	}
 	if again := send("true"); again.Good != 0 {
 		t.Errorf("the same note brought %d lots again", again.Good)

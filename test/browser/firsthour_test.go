@@ -4,9 +4,12 @@ import (
 	"fmt"
 	"math"
 	"net/http/cookiejar"
+	"os"
+	"path/filepath"
 	"strconv"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/go-rod/rod/lib/input"
 )
@@ -33,6 +36,23 @@ func (a *actions) act(selector string) {
 		a.tabTo(selector)
 	}
 	a.enter()
+}
+
+// keep takes a picture of a step for docs/first-hour.md, where one is asked for: FALDA_FIRST_HOUR names the folder.
+func (a *actions) keep(name string) {
+	folder := os.Getenv("FALDA_FIRST_HOUR")
+	if folder == "" {
+		return
+	}
+	a.t.Helper()
+	time.Sleep(time.Second) // what moves comes to rest
+	img, err := a.Screenshot(false, nil)
+	if err == nil {
+		err = os.WriteFile(filepath.Join(folder, name+".png"), img, 0o644)
+	}
+	if err != nil {
+		a.t.Fatal(err)
+	}
 }
 
 // From an empty database to the first true answer, by keyboard alone and in at most 60 actions: set-up with usual costs
@@ -62,10 +82,13 @@ func TestTheFirstHour(t *testing.T) {
 		"document.getElementById('packaging-fault')?.innerText.includes('0 where it costs')")
 	s.fill("#packaging", "0.12")
 	s.fill("#discard", "0")
+	s.eval("document.scrollingElement.scrollTo(0, 0) ?? 1")
+	s.keep("set-up")
 	s.act("")
 	s.says("The rail is empty. Receive the first lot.")
 	s.until("what is to be done stands there", "document.querySelectorAll('[data-test=first-steps] li').length === 6 && "+
 		"!document.querySelector('[data-step=prices].done')")
+	s.keep("empty-rail")
 	a.api("POST", "/session", map[string]any{"email": "ada@own.example", "password": ownersPassword}, nil)
 
 	s.act("[data-step=prices] a")
@@ -79,6 +102,7 @@ func TestTheFirstHour(t *testing.T) {
 	s.until("the guesses are marked",
 		"[...document.querySelectorAll('.prices td')].some(c => c.innerText.includes('guess, €'))")
 
+	s.keep("guessed-prices")
 	s.eval("history.back()")
 	s.n++
 	s.until("the prices are ticked", "document.querySelector('[data-step=prices].done')")
@@ -110,6 +134,7 @@ func TestTheFirstHour(t *testing.T) {
 	s.until("the methods are confirmed", "document.querySelector('[data-test=confirm]')")
 	s.act("[data-test=confirm]")
 	said := s.text("[data-test=sentence]")
+	s.keep("first-answer")
 	if !strings.Contains(said, "that bear on it are guesses") || !strings.Contains(said, "four times in five") {
 		t.Errorf("it says %q", said)
 	}

@@ -21,7 +21,7 @@ import (
 // piece's.
 var NoteColumns = []string{"lot_number", "piece", "pieces", "weight", "unit", "price", "per", "slaughtered_on",
 	"packed_on", "supplier", "weights", "bone", "feed", "sex", "age_class", "hang", "fat_class", "marbling",
-	"supplier_grade", "ph", "temperature_c", "note"}
+	"supplier_grade", "ph", "temperature_c", "note", "invoiced"}
 
 // needed are the columns without which a delivery note says too little.
 var needed = []string{"lot_number", "piece", "weight", "price", "slaughtered_on", "supplier"}
@@ -142,7 +142,7 @@ func (s *Service) readNoteLine(shop shop.WithPlans, cell func(string) string) (N
 	}
 	l.Arrival = Arrival{AtlasID: id, Pieces: 1, Weight: cell("weight"), WeightUnit: unit, Price: cell("price"),
 		PricePer: per, SlaughteredOn: noteDay(cell("slaughtered_on")), PackedOn: noteDay(cell("packed_on")),
-		Supplier: cell("supplier"), LotNumber: cell("lot_number"), Note: cell("note"),
+		Supplier: cell("supplier"), LotNumber: cell("lot_number"), Note: cell("note"), Invoiced: cell("invoiced"),
 		Weights: strings.Fields(strings.ReplaceAll(cell("weights"), ";", " ")), Bone: word("bone", cell("bone")),
 		Feed: word("feed", cell("feed")), Sex: word("sex", cell("sex")), AgeClass: word("age_class", cell("age_class")),
 		Hang: word("hang", cell("hang")), FatClass: cell("fat_class"), Marbling: cell("marbling"),

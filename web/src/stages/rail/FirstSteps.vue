@@ -45,7 +45,11 @@ const steps = computed(() => [
     id: 'scale',
     done: scales.value > 0 || answered.value,
     text: 'A scale',
-    says: scales.value ? `on ${counted(scales.value, 'bench', 'benches')}` : 'connect one, or type the weights',
+    says: scales.value
+      ? `on ${counted(scales.value, 'bench', 'benches')}`
+      : answered.value
+        ? 'weights are typed'
+        : 'connect one, or type the weights',
     to: { name: 'benches' },
   },
   {

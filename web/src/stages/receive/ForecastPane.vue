@@ -8,7 +8,7 @@ import { percent } from '../../words/shown'
 const props = defineProps<{ forecast?: S['Forecast']; asking: boolean; piece?: S['PieceHit'] }>()
 const { mass, money, perUnit, unit } = useShop()
 const usual = computed(() =>
-  props.piece ? `Usually ${mass(props.piece.low_g, 1)} to ${mass(props.piece.high_g, 1)} a piece.` : '',
+  props.piece?.high_g ? `Usually ${mass(props.piece.low_g, 1)} to ${mass(props.piece.high_g, 1)} a piece.` : '',
 )
 </script>
 
