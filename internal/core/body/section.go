@@ -1,0 +1,154 @@
+package body
+
+import (
+	"errors"
+	"fmt"
+	"math"
+
+	"falda/internal/core/seammap"
+)
+
+// Point is a point of a section, in its units.
+type Point = seammap.Point
+
+// Errors of a section that cannot be divided; Place and Area name which.
+var (
+	ErrOutline = errors.New("the outline is not a convex polygon with an area")
+	ErrNothing = errors.New("no area is above 0")
+)
+
+// TwoPlaces says that two places are one.
+type TwoPlaces struct{ First, Second int }
+
+func (e TwoPlaces) Error() string {
+	return fmt.Sprintf("places %d and %d are the same", e.First, e.Second)
+}
+
+// Cell is a part of a divided section; a part without an area has no ring.
+type Cell struct {
+	Ring []Point
+	Area float64
+}
+
+// Divide divides a convex outline among places in the proportion of areas: the cells are those of a power diagram of the
+// places. A place may lie outside, for the diagram depends on where places lie to each other: drawn together about a
+// point, by whatever factor, they have the same diagrams. Which cells touch, and where, is Borders.
+//
+// Aurenhammer, Hoffmann & Aronov 1998, Algorithmica 20, 61–76.
+func Divide(outline, places []Point, areas []float64) ([]Cell, error) {
+	m, at, err := diagram(outline, places, areas)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]Cell, len(places))
+	for k, i := range at {
+		out[i] = Cell{m.Areas[k].Polygon, areaOf(m.Areas[k].Polygon)}
+	}
+	return out, nil
+}
+
+// diagram draws the places that have an area; at says which place each area of the map is of.
+func diagram(outline, places []Point, areas []float64) (m seammap.Map, at []int, err error) {
+	if !convex(outline) {
+		return m, nil, ErrOutline
+	}
+	for i, a := range places {
+		for j, b := range places[:i] {
+			if a == b {
+				return m, nil, TwoPlaces{j, i}
+			}
+		}
+	}
+	centre := middle(outline)
+	shrink := 1.0
+	var sites []seammap.Site
+	for i, a := range areas {
+		if a <= 0 {
+			continue
+		}
+		at = append(at, i)
+		for shrink > 1e-6 && !within(outline, centre, places[i], shrink) {
+			shrink *= 0.9
+		}
+	}
+	if len(at) == 0 {
+		return m, nil, ErrNothing
+	}
+	if shrink < 1 {
+		shrink *= 0.9
+	}
+	for _, i := range at {
+		p := places[i]
+		sites = append(sites, seammap.Site{ID: fmt.Sprint(i), Weight: areas[i],
+			At: Point{X: centre.X + shrink*(p.X-centre.X), Y: centre.Y + shrink*(p.Y-centre.Y)}})
+	}
+	m, err = seammap.Draw(outline, sites)
+	return m, at, err
+}
+
+// within says whether a place lies in the outline once it is drawn towards the middle.
+func within(outline []Point, centre, p Point, shrink float64) bool {
+	q := Point{X: centre.X + shrink*(p.X-centre.X), Y: centre.Y + shrink*(p.Y-centre.Y)}
+	for i, a := range outline {
+		b := outline[(i+1)%len(outline)]
+		if turn(a, b, q) < 0 {
+			return false
+		}
+	}
+	return true
+}
+
+// turn is above 0 where three points turn left.
+func turn(a, b, c Point) float64 { return (b.X-a.X)*(c.Y-a.Y) - (b.Y-a.Y)*(c.X-a.X) }
+
+// convex says whether a polygon turns left at every corner, or straight on, and has an area.
+func convex(p []Point) bool {
+	if len(p) < 3 || signed(p) <= 0 {
+		return false
+	}
+	scale := math.Sqrt(signed(p))
+	for i, a := range p {
+		b, c := p[(i+1)%len(p)], p[(i+2)%len(p)]
+		if math.IsNaN(a.X+a.Y) || turn(a, b, c) < -1e-9*scale*scale {
+			return false
+		}
+	}
+	return true
+}
+
+// signed is the area of a polygon, below 0 where it runs clockwise.
+func signed(p []Point) float64 {
+	total := 0.0
+	for i, a := range p {
+		b := p[(i+1)%len(p)]
+		total += a.X*b.Y - a.Y*b.X
+	}
+	return total / 2
+}
+
+func areaOf(p []Point) float64 { return math.Abs(signed(p)) }
+
+// middle is the centre of gravity of a polygon that has an area.
+func middle(p []Point) Point {
+	var c Point
+	for i, a := range p {
+		b := p[(i+1)%len(p)]
+		w := a.X*b.Y - a.Y*b.X
+		c.X += (a.X + b.X) * w
+		c.Y += (a.Y + b.Y) * w
+	}
+	w := 6 * signed(p)
+	return Point{X: c.X / w, Y: c.Y / w}
+}
+
+// CounterClockwise gives a polygon in the order against the clock, y upward.
+func CounterClockwise(p []Point) []Point {
+	if signed(p) >= 0 {
+		return p
+	}
+	out := make([]Point, len(p))
+	for i, q := range p {
+		out[len(p)-1-i] = q
+	}
+	return out
+}
