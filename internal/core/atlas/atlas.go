@@ -39,6 +39,7 @@ type Piece struct {
 	Other        []Part              `yaml:"other"`
 	Plans        []Plan              `yaml:"plans"`
 	Options      []Option            `yaml:"options"`
+	Body         *Body               `yaml:"-"`     // its inside, from a file of its own; nil where nothing says
 	Forms        []Form              `yaml:"forms"` // what the trade buys under one name; none where it comes one way only
 	// Missing is what a piece as found or in one of its forms lacks, in thousandths of a percent of each part's whole.
 	Missing map[string]int64 `yaml:"-"`

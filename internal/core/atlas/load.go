@@ -15,7 +15,7 @@ import (
 	"github.com/goccy/go-yaml"
 )
 
-//go:embed data/*.yaml data/carcass/*.yaml data/plans/*.yaml
+//go:embed data/*.yaml data/carcass/*.yaml data/plans/*.yaml data/body/*.yaml
 var data embed.FS
 
 // Load reads and validates the atlas that is built in.
@@ -57,8 +57,11 @@ func LoadFS(folders ...fs.FS) (*Atlas, error) {
 			break
 		}
 		// plans of a piece that a later folder replaces are of the piece that it replaces
-		err := a.readPlans(fsys, func(piece string) bool { return from[piece] > i }, &faults)
-		if err != nil {
+		passed := func(piece string) bool { return from[piece] > i }
+		if err := a.readPlans(fsys, passed, &faults); err != nil {
+			return nil, err
+		}
+		if err := a.readBodies(fsys, passed, &faults); err != nil {
 			return nil, err
 		}
 	}
@@ -88,7 +91,7 @@ func LoadFS(folders ...fs.FS) (*Atlas, error) {
 func printOf(folders []fs.FS) (string, error) {
 	sum := sha256.New()
 	for i, fsys := range folders {
-		for _, kind := range []string{"*.yaml", "plans/*.yaml", "carcass/*.yaml"} {
+		for _, kind := range []string{"*.yaml", "plans/*.yaml", "carcass/*.yaml", "body/*.yaml"} {
 			names, err := fs.Glob(fsys, kind)
 			if err != nil {
 				return "", err

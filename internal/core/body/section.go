@@ -36,7 +36,10 @@ type Cell struct {
 //
 // Aurenhammer, Hoffmann & Aronov 1998, Algorithmica 20, 61–76.
 func Divide(outline, places []Point, areas []float64) ([]Cell, error) {
-	m, at, err := diagram(outline, places, areas)
+	if !convex(outline) {
+		return nil, ErrOutline
+	}
+	m, at, err := draw(outline, places, areas)
 	if err != nil {
 		return nil, err
 	}
@@ -47,11 +50,8 @@ func Divide(outline, places []Point, areas []float64) ([]Cell, error) {
 	return out, nil
 }
 
-// diagram draws the places that have an area; at says which place each area of the map is of.
-func diagram(outline, places []Point, areas []float64) (m seammap.Map, at []int, err error) {
-	if !convex(outline) {
-		return m, nil, ErrOutline
-	}
+// draw draws the places that have an area; at says which place each area of the map is of.
+func draw(outline, places []Point, areas []float64) (m seammap.Map, at []int, err error) {
 	for i, a := range places {
 		for j, b := range places[:i] {
 			if a == b {
