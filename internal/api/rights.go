@@ -79,6 +79,7 @@ var rights = map[string]right{
 	"GET /atlas/search":                               {roles: all, pin: true, scope: "read"},
 	"GET /atlas/carcasses":                            {roles: all, pin: true, scope: "read"},
 	"GET /atlas/pieces":                               {roles: all, pin: true, scope: "read"},
+	"GET /atlas/pieces/{atlas_id}/body":               {roles: all, pin: true, scope: "read"},
 	"GET /atlas/pieces/{atlas_id}":                    {roles: all, pin: true, scope: "read"},
 	"GET /atlas/pieces/{atlas_id}/card.pdf":           {roles: all, pin: true, scope: "read"},
 	"GET /plans/{atlas_id}":                           {roles: all, pin: true, scope: "read"},
@@ -193,6 +194,9 @@ var rights = map[string]right{
 	"POST /shares":                               {roles: prices, scope: "record"},
 	"DELETE /shares/{share_id}":                  {roles: prices, scope: "record"},
 	"GET /shared/{share_link}":                   {open: everybody}, // counts with the link alone
+	"POST /calc/fit":                             {open: inDemo, roles: all, pin: true, scope: "calc"},
+	"POST /calc/section":                         {open: inDemo, roles: all, pin: true, scope: "calc"},
+	"POST /calc/portion":                         {open: inDemo, roles: all, pin: true, scope: "calc"},
 	"POST /calc/best-use":                        {open: inDemo, roles: all, pin: true, scope: "calc"},
 	"POST /calc/yield-grade":                     {open: inDemo, roles: all, pin: true, scope: "calc"},
 	"POST /calc/trial":                           {open: inDemo, roles: all, pin: true, scope: "calc"},

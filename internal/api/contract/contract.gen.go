@@ -2473,6 +2473,89 @@ type BoardStep struct {
 	Weighed bool `json:"weighed"`
 }
 
+// Body defines model for Body.
+type Body struct {
+	AtlasId string     `json:"atlas_id"`
+	Basis   string     `json:"basis"`
+	Facts   []BodyFact `json:"facts"`
+
+	// From The end at 0
+	From string `json:"from"`
+
+	// Half The sections show one of two mirrored halves
+	Half     bool    `json:"half"`
+	LengthMm float64 `json:"length_mm"`
+
+	// Lies How the piece lies on the board
+	Lies    string      `json:"lies"`
+	Name    string      `json:"name"`
+	Parts   []BodyPart  `json:"parts"`
+	Seams   []BodySeam  `json:"seams"`
+	Slices  []BodySlice `json:"slices"`
+	To      string      `json:"to"`
+	WeightG float64     `json:"weight_g"`
+}
+
+// BodyCell defines model for BodyCell.
+type BodyCell struct {
+	Part string      `json:"part"`
+	Ring [][]float64 `json:"ring"`
+}
+
+// BodyFact defines model for BodyFact.
+type BodyFact struct {
+	Basis string `json:"basis"`
+	Text  string `json:"text"`
+}
+
+// BodyPart defines model for BodyPart.
+type BodyPart struct {
+	// Code Short for pictures; empty for what is no muscle
+	Code string `json:"code"`
+
+	// FromMm Where along the piece it begins; left out where it has no place
+	FromMm *float64 `json:"from_mm,omitempty"`
+	G      float64  `json:"g"`
+	Id     string   `json:"id"`
+	Kind   string   `json:"kind"`
+	Name   string   `json:"name"`
+
+	// Tenderness 1 tough to 5 tender; 0 for what is no muscle
+	Tenderness int      `json:"tenderness"`
+	ToMm       *float64 `json:"to_mm,omitempty"`
+}
+
+// BodySeam defines model for BodySeam.
+type BodySeam struct {
+	A      string  `json:"a"`
+	B      string  `json:"b"`
+	Cm2    float64 `json:"cm2"`
+	FromMm float64 `json:"from_mm"`
+	ToMm   float64 `json:"to_mm"`
+}
+
+// BodyShare defines model for BodyShare.
+type BodyShare struct {
+	G    float64 `json:"g"`
+	Part string  `json:"part"`
+	Pct  float64 `json:"pct"`
+}
+
+// BodySlice defines model for BodySlice.
+type BodySlice struct {
+	Cells  []BodyCell `json:"cells"`
+	FromMm float64    `json:"from_mm"`
+	G      float64    `json:"g"`
+
+	// Muscles Of more than a twentieth of it
+	Muscles int `json:"muscles"`
+
+	// Outline The section in its middle, in millimetres around its own middle, y upward
+	Outline [][]float64 `json:"outline"`
+	Parts   []BodyShare `json:"parts"`
+	ToMm    float64     `json:"to_mm"`
+}
+
 // BookPrice defines model for BookPrice.
 type BookPrice struct {
 	// Market Id
@@ -3365,6 +3448,26 @@ type FieldError struct {
 	Field   string  `json:"field"`
 	Hint    *string `json:"hint,omitempty"`
 	Message string  `json:"message"`
+}
+
+// FitRequest defines model for FitRequest.
+type FitRequest struct {
+	Columns []float64 `json:"columns"`
+
+	// Rows What each row sums to
+	Rows []float64 `json:"rows"`
+
+	// Seed A row each; a zero stays a zero
+	Seed [][]float64 `json:"seed"`
+}
+
+// FitResult defines model for FitResult.
+type FitResult struct {
+	Fitted [][]float64 `json:"fitted"`
+
+	// LargestFactor By which a cell of the seed, scaled to the total, was corrected at most
+	LargestFactor float64 `json:"largest_factor"`
+	Rounds        int     `json:"rounds"`
 }
 
 // Forecast defines model for Forecast.
@@ -4892,6 +4995,58 @@ type Point struct {
 	Y float64 `json:"y"`
 }
 
+// PortionPiece defines model for PortionPiece.
+type PortionPiece struct {
+	FromMm int     `json:"from_mm"`
+	G      float64 `json:"g"`
+
+	// Product Null for a rest
+	Product *string `json:"product"`
+	ToMm    int     `json:"to_mm"`
+}
+
+// PortionProduct defines model for PortionProduct.
+type PortionProduct struct {
+	AtLeast *int   `json:"at_least,omitempty"`
+	AtMost  *int   `json:"at_most,omitempty"`
+	FromMm  *int   `json:"from_mm,omitempty"`
+	Id      string `json:"id"`
+
+	// LabelG It is paid for so much; what it weighs more is given away
+	LabelG     *float64 `json:"label_g,omitempty"`
+	MaxG       *float64 `json:"max_g,omitempty"`
+	MaxMm      *int     `json:"max_mm,omitempty"`
+	MinG       *float64 `json:"min_g,omitempty"`
+	MinMm      *int     `json:"min_mm,omitempty"`
+	PricePerKg string   `json:"price_per_kg"`
+	ToMm       *int     `json:"to_mm,omitempty"`
+}
+
+// PortionRequest defines model for PortionRequest.
+type PortionRequest struct {
+	// Equal So many portions of the first product of equal weight
+	Equal *int `json:"equal,omitempty"`
+
+	// KerfMm What a saw takes between two pieces
+	KerfMm   *int             `json:"kerf_mm,omitempty"`
+	LengthMm int              `json:"length_mm"`
+	Products []PortionProduct `json:"products"`
+
+	// Profile Places and areas, each [mm, area], from 0 to the length, piecewise linear
+	Profile        [][]float64 `json:"profile"`
+	RestPricePerKg *string     `json:"rest_price_per_kg,omitempty"`
+	WeightG        float64     `json:"weight_g"`
+}
+
+// PortionResult defines model for PortionResult.
+type PortionResult struct {
+	GiveAwayG float64        `json:"give_away_g"`
+	KerfG     float64        `json:"kerf_g"`
+	Pieces    []PortionPiece `json:"pieces"`
+	RestG     float64        `json:"rest_g"`
+	Value     string         `json:"value"`
+}
+
 // Portions defines model for Portions.
 type Portions struct {
 	// Basis Which of the two the plan gives; the other follows. counted - the portions were counted at the bench
@@ -5358,6 +5513,27 @@ type Season struct {
 
 	// To Last day of it; a season may go over the year's end
 	To string `json:"to"`
+}
+
+// SectionRequest defines model for SectionRequest.
+type SectionRequest struct {
+	// Areas In any unit
+	Areas []float64 `json:"areas"`
+
+	// Outline Corners of a convex polygon, each [x, y]
+	Outline [][]float64 `json:"outline"`
+
+	// Places One for each cell, each [x, y]; it may lie outside
+	Places [][]float64 `json:"places"`
+}
+
+// SectionResult defines model for SectionResult.
+type SectionResult struct {
+	// Cells Rings against the clock, not closed, in the order of the places; empty where the area is 0
+	Cells [][][]float64 `json:"cells"`
+
+	// WorstPct By how much of the outline an area is off at most, per cent
+	WorstPct float64 `json:"worst_pct"`
 }
 
 // ServingPlan defines model for ServingPlan.
@@ -6112,6 +6288,15 @@ type TastingId = string
 // TrialId defines model for TrialId.
 type TrialId = string
 
+// GetBodyParams defines parameters for GetBody.
+type GetBodyParams struct {
+	// Slices Into how many slices of equal thickness; 12 when left out
+	Slices *int `form:"slices,omitempty" json:"slices,omitempty"`
+
+	// ThickMm Instead: how thick each is; the last one is what is left
+	ThickMm *float64 `form:"thick_mm,omitempty" json:"thick_mm,omitempty"`
+}
+
 // GetSeamCardParams defines parameters for GetSeamCard.
 type GetSeamCardParams struct {
 	// Plan A plan of the piece
@@ -6487,11 +6672,20 @@ type CalcBalanceJSONRequestBody = BalanceRequest
 // CalcBestUseJSONRequestBody defines body for CalcBestUse for application/json ContentType.
 type CalcBestUseJSONRequestBody = BestUseRequest
 
+// CalcFitJSONRequestBody defines body for CalcFit for application/json ContentType.
+type CalcFitJSONRequestBody = FitRequest
+
 // CalcJointCostJSONRequestBody defines body for CalcJointCost for application/json ContentType.
 type CalcJointCostJSONRequestBody = JointCostRequest
 
 // CalcPanelJSONRequestBody defines body for CalcPanel for application/json ContentType.
 type CalcPanelJSONRequestBody = PanelRequest
+
+// CalcPortionJSONRequestBody defines body for CalcPortion for application/json ContentType.
+type CalcPortionJSONRequestBody = PortionRequest
+
+// CalcSectionJSONRequestBody defines body for CalcSection for application/json ContentType.
+type CalcSectionJSONRequestBody = SectionRequest
 
 // CalcServingPlanJSONRequestBody defines body for CalcServingPlan for application/json ContentType.
 type CalcServingPlanJSONRequestBody = ServingPlanRequest
@@ -6675,6 +6869,9 @@ type ServerInterface interface {
 	// GetAtlasPiece A piece of the atlas with its muscles, seams, plans and seam map
 	// (GET /atlas/pieces/{atlas_id})
 	GetAtlasPiece(ctx *echo.Context, atlasId AtlasId) error
+	// GetBody What lies where inside a piece of its usual weight, slice by slice, with its seams
+	// (GET /atlas/pieces/{atlas_id}/body)
+	GetBody(ctx *echo.Context, atlasId AtlasId, params GetBodyParams) error
 	// GetSeamCard The seam card of a piece, one page to print; with a plan the card of its steps
 	// (GET /atlas/pieces/{atlas_id}/card.pdf)
 	GetSeamCard(ctx *echo.Context, atlasId AtlasId, params GetSeamCardParams) error
@@ -6783,12 +6980,21 @@ type ServerInterface interface {
 	// CalcBestUse The best use of pieces, exact; an order that cannot be met is named
 	// (POST /calc/best-use)
 	CalcBestUse(ctx *echo.Context) error
+	// CalcFit A table scaled to margins by iterative proportional fitting
+	// (POST /calc/fit)
+	CalcFit(ctx *echo.Context) error
 	// CalcJointCost Share a joint cost among products by one of four methods
 	// (POST /calc/joint-cost)
 	CalcJointCost(ctx *echo.Context) error
 	// CalcPanel What a panel of eaters says of one sample, by clipped means
 	// (POST /calc/panel)
 	CalcPanel(ctx *echo.Context) error
+	// CalcPortion Where to cut a muscle or block so that it brings the most, exact
+	// (POST /calc/portion)
+	CalcPortion(ctx *echo.Context) error
+	// CalcSection A convex outline divided among places in the proportion of areas, as a power diagram
+	// (POST /calc/section)
+	CalcSection(ctx *echo.Context) error
 	// CalcServingPlan In which order each eater tastes, by a Williams design, and under which codes
 	// (POST /calc/serving-plan)
 	CalcServingPlan(ctx *echo.Context) error
@@ -7202,6 +7408,38 @@ func (w *ServerInterfaceWrapper) GetAtlasPiece(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetAtlasPiece(ctx, atlasId)
+	return err
+}
+
+// GetBody converts echo context to params.
+func (w *ServerInterfaceWrapper) GetBody(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "atlas_id" -------------
+	var atlasId AtlasId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "atlas_id", ctx.Param("atlas_id"), &atlasId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter atlas_id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetBodyParams
+	// ------------- Optional query parameter "slices" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "slices", ctx.QueryParams(), &params.Slices, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter slices: %s", err))
+	}
+
+	// ------------- Optional query parameter "thick_mm" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "thick_mm", ctx.QueryParams(), &params.ThickMm, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter thick_mm: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetBody(ctx, atlasId, params)
 	return err
 }
 
@@ -7953,6 +8191,15 @@ func (w *ServerInterfaceWrapper) CalcBestUse(ctx *echo.Context) error {
 	return err
 }
 
+// CalcFit converts echo context to params.
+func (w *ServerInterfaceWrapper) CalcFit(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CalcFit(ctx)
+	return err
+}
+
 // CalcJointCost converts echo context to params.
 func (w *ServerInterfaceWrapper) CalcJointCost(ctx *echo.Context) error {
 	var err error
@@ -7968,6 +8215,24 @@ func (w *ServerInterfaceWrapper) CalcPanel(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.CalcPanel(ctx)
+	return err
+}
+
+// CalcPortion converts echo context to params.
+func (w *ServerInterfaceWrapper) CalcPortion(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CalcPortion(ctx)
+	return err
+}
+
+// CalcSection converts echo context to params.
+func (w *ServerInterfaceWrapper) CalcSection(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CalcSection(ctx)
 	return err
 }
 
@@ -10068,6 +10333,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/atlas/pieces", wrapper.ListAtlas, options.OperationMiddlewares["listAtlas"]...)
 	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id", wrapper.GetAtlasPiece, options.OperationMiddlewares["getAtlasPiece"]...)
 	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id/card.pdf", wrapper.GetSeamCard, options.OperationMiddlewares["getSeamCard"]...)
+	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id/body", wrapper.GetBody, options.OperationMiddlewares["getBody"]...)
 	router.GET(options.BaseURL+"/plans/:atlas_id", wrapper.ListPlans, options.OperationMiddlewares["listPlans"]...)
 	router.POST(options.BaseURL+"/plans/:atlas_id", wrapper.MakePlan, options.OperationMiddlewares["makePlan"]...)
 	router.POST(options.BaseURL+"/plans/:atlas_id/file", wrapper.ImportPlan, options.OperationMiddlewares["importPlan"]...)
@@ -10183,6 +10449,9 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/shares", wrapper.ShareReport, options.OperationMiddlewares["shareReport"]...)
 	router.DELETE(options.BaseURL+"/shares/:share_id", wrapper.EndShare, options.OperationMiddlewares["endShare"]...)
 	router.GET(options.BaseURL+"/shared/:share_link", wrapper.GetShared, options.OperationMiddlewares["getShared"]...)
+	router.POST(options.BaseURL+"/calc/fit", wrapper.CalcFit, options.OperationMiddlewares["calcFit"]...)
+	router.POST(options.BaseURL+"/calc/section", wrapper.CalcSection, options.OperationMiddlewares["calcSection"]...)
+	router.POST(options.BaseURL+"/calc/portion", wrapper.CalcPortion, options.OperationMiddlewares["calcPortion"]...)
 	router.POST(options.BaseURL+"/calc/best-use", wrapper.CalcBestUse, options.OperationMiddlewares["calcBestUse"]...)
 	router.POST(options.BaseURL+"/calc/yield-grade", wrapper.CalcYieldGrade, options.OperationMiddlewares["calcYieldGrade"]...)
 
@@ -10332,6 +10601,46 @@ type GetAtlasPiecedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetAtlasPiecedefaultApplicationProblemPlusJSONResponse) VisitGetAtlasPieceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetBodyRequestObject struct {
+	AtlasId AtlasId `json:"atlas_id"`
+	Params  GetBodyParams
+}
+
+type GetBodyResponseObject interface {
+	VisitGetBodyResponse(w http.ResponseWriter) error
+}
+
+type GetBody200JSONResponse Body
+
+func (response GetBody200JSONResponse) VisitGetBodyResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetBodydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetBodydefaultApplicationProblemPlusJSONResponse) VisitGetBodyResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -11902,6 +12211,45 @@ func (response CalcBestUsedefaultApplicationProblemPlusJSONResponse) VisitCalcBe
 	return err
 }
 
+type CalcFitRequestObject struct {
+	Body *CalcFitJSONRequestBody
+}
+
+type CalcFitResponseObject interface {
+	VisitCalcFitResponse(w http.ResponseWriter) error
+}
+
+type CalcFit200JSONResponse FitResult
+
+func (response CalcFit200JSONResponse) VisitCalcFitResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcFitdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CalcFitdefaultApplicationProblemPlusJSONResponse) VisitCalcFitResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type CalcJointCostRequestObject struct {
 	Body *CalcJointCostJSONRequestBody
 }
@@ -11969,6 +12317,84 @@ type CalcPaneldefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CalcPaneldefaultApplicationProblemPlusJSONResponse) VisitCalcPanelResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcPortionRequestObject struct {
+	Body *CalcPortionJSONRequestBody
+}
+
+type CalcPortionResponseObject interface {
+	VisitCalcPortionResponse(w http.ResponseWriter) error
+}
+
+type CalcPortion200JSONResponse PortionResult
+
+func (response CalcPortion200JSONResponse) VisitCalcPortionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcPortiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CalcPortiondefaultApplicationProblemPlusJSONResponse) VisitCalcPortionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcSectionRequestObject struct {
+	Body *CalcSectionJSONRequestBody
+}
+
+type CalcSectionResponseObject interface {
+	VisitCalcSectionResponse(w http.ResponseWriter) error
+}
+
+type CalcSection200JSONResponse SectionResult
+
+func (response CalcSection200JSONResponse) VisitCalcSectionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcSectiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CalcSectiondefaultApplicationProblemPlusJSONResponse) VisitCalcSectionResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -16705,6 +17131,9 @@ type StrictServerInterface interface {
 	// GetAtlasPiece A piece of the atlas with its muscles, seams, plans and seam map
 	// (GET /atlas/pieces/{atlas_id})
 	GetAtlasPiece(ctx context.Context, request GetAtlasPieceRequestObject) (GetAtlasPieceResponseObject, error)
+	// GetBody What lies where inside a piece of its usual weight, slice by slice, with its seams
+	// (GET /atlas/pieces/{atlas_id}/body)
+	GetBody(ctx context.Context, request GetBodyRequestObject) (GetBodyResponseObject, error)
 	// GetSeamCard The seam card of a piece, one page to print; with a plan the card of its steps
 	// (GET /atlas/pieces/{atlas_id}/card.pdf)
 	GetSeamCard(ctx context.Context, request GetSeamCardRequestObject) (GetSeamCardResponseObject, error)
@@ -16813,12 +17242,21 @@ type StrictServerInterface interface {
 	// CalcBestUse The best use of pieces, exact; an order that cannot be met is named
 	// (POST /calc/best-use)
 	CalcBestUse(ctx context.Context, request CalcBestUseRequestObject) (CalcBestUseResponseObject, error)
+	// CalcFit A table scaled to margins by iterative proportional fitting
+	// (POST /calc/fit)
+	CalcFit(ctx context.Context, request CalcFitRequestObject) (CalcFitResponseObject, error)
 	// CalcJointCost Share a joint cost among products by one of four methods
 	// (POST /calc/joint-cost)
 	CalcJointCost(ctx context.Context, request CalcJointCostRequestObject) (CalcJointCostResponseObject, error)
 	// CalcPanel What a panel of eaters says of one sample, by clipped means
 	// (POST /calc/panel)
 	CalcPanel(ctx context.Context, request CalcPanelRequestObject) (CalcPanelResponseObject, error)
+	// CalcPortion Where to cut a muscle or block so that it brings the most, exact
+	// (POST /calc/portion)
+	CalcPortion(ctx context.Context, request CalcPortionRequestObject) (CalcPortionResponseObject, error)
+	// CalcSection A convex outline divided among places in the proportion of areas, as a power diagram
+	// (POST /calc/section)
+	CalcSection(ctx context.Context, request CalcSectionRequestObject) (CalcSectionResponseObject, error)
 	// CalcServingPlan In which order each eater tastes, by a Williams design, and under which codes
 	// (POST /calc/serving-plan)
 	CalcServingPlan(ctx context.Context, request CalcServingPlanRequestObject) (CalcServingPlanResponseObject, error)
@@ -17287,6 +17725,32 @@ func (sh *strictHandler) GetAtlasPiece(ctx *echo.Context, atlasId AtlasId) error
 		return err
 	} else if validResponse, ok := response.(GetAtlasPieceResponseObject); ok {
 		return validResponse.VisitGetAtlasPieceResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetBody operation middleware
+func (sh *strictHandler) GetBody(ctx *echo.Context, atlasId AtlasId, params GetBodyParams) error {
+	var request GetBodyRequestObject
+
+	request.AtlasId = atlasId
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetBody(ctx.Request().Context(), request.(GetBodyRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetBody")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetBodyResponseObject); ok {
+		return validResponse.VisitGetBodyResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -18508,6 +18972,52 @@ func (sh *strictHandler) CalcBestUse(ctx *echo.Context) error {
 	return nil
 }
 
+// CalcFit operation middleware
+func (sh *strictHandler) CalcFit(ctx *echo.Context) error {
+	var request CalcFitRequestObject
+
+	var body CalcFitJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CalcFit(ctx.Request().Context(), request.(CalcFitRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CalcFit")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CalcFitResponseObject); ok {
+		return validResponse.VisitCalcFitResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // CalcJointCost operation middleware
 func (sh *strictHandler) CalcJointCost(ctx *echo.Context) error {
 	var request CalcJointCostRequestObject
@@ -18594,6 +19104,98 @@ func (sh *strictHandler) CalcPanel(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(CalcPanelResponseObject); ok {
 		return validResponse.VisitCalcPanelResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CalcPortion operation middleware
+func (sh *strictHandler) CalcPortion(ctx *echo.Context) error {
+	var request CalcPortionRequestObject
+
+	var body CalcPortionJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CalcPortion(ctx.Request().Context(), request.(CalcPortionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CalcPortion")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CalcPortionResponseObject); ok {
+		return validResponse.VisitCalcPortionResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CalcSection operation middleware
+func (sh *strictHandler) CalcSection(ctx *echo.Context) error {
+	var request CalcSectionRequestObject
+
+	var body CalcSectionJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CalcSection(ctx.Request().Context(), request.(CalcSectionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CalcSection")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CalcSectionResponseObject); ok {
+		return validResponse.VisitCalcSectionResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -25,8 +25,8 @@ type Axis struct {
 	Lies     string  `yaml:"lies"` // how the piece lies on the board
 }
 
-// Station is the cross-section of a piece at a fraction of its length. Cells gives each part's place, across and up from
-// −1 to 1 of half the width and height, and its rough percentage of the section; Bands what lies under the rim.
+// Station is the cross-section of a piece at a fraction of its length. Cells gives each part's place, across and up
+// from −1 to 1 of half the width and height, and its rough percentage of the section; Bands what lies under the rim.
 type Station struct {
 	At       float64               `yaml:"at"`
 	WidthMm  float64               `yaml:"width_mm"`

@@ -67,8 +67,8 @@ func Of(p atlas.Piece) (*Body, error) {
 	}, true)
 }
 
-// Weighed gives the inside of a piece whose parts weigh so much. What is left out has no mass. Percentages are corrected as
-// far as it takes.
+// Weighed gives the inside of a piece whose parts weigh so much. What is left out has no mass. Percentages are
+// corrected as far as it takes.
 func Weighed(p atlas.Piece, weights map[string]measure.Mass) (*Body, error) {
 	return fitted(p, func(part atlas.AnyPart) measure.Mass { return weights[part.ID] }, false)
 }

@@ -17,8 +17,8 @@ func pieces(t testing.TB) []atlas.Piece {
 	return a.Pieces
 }
 
-// Rules: every piece that has an inside fits it, with corrections under three and a scale near one; each slice's areas are
-// its outline's; each part's volume is its share; slices cut anywhere hold each part to the milligram.
+// Rules: every piece that has an inside fits it, with corrections under three and a scale near one; each slice's areas
+// are its outline's; each part's volume is its share; slices cut anywhere hold each part to the milligram.
 func TestEveryInsideHolds(t *testing.T) {
 	without := 0
 	for _, p := range pieces(t) {
@@ -124,7 +124,8 @@ func inside(t *testing.T, id string) (atlas.Piece, *Body) {
 func TestFactsOfTheTrade(t *testing.T) {
 	// striploin: vein steaks come in the last quarter to third, and grow towards the hip end
 	_, b := inside(t, "beef.striploin")
-	if r, ok := b.RunOf("vein_end"); !ok || r.FromMm < 0.62*b.LengthMm || r.FromMm > 0.8*b.LengthMm || r.ToMm < b.LengthMm-1 {
+	if r, ok := b.RunOf("vein_end"); !ok || r.FromMm < 0.62*b.LengthMm || r.FromMm > 0.8*b.LengthMm || r.ToMm < b.LengthMm-
+		1 {
 		t.Errorf("the vein end runs from %.0f to %.0f of %.0f mm", r.FromMm, r.ToMm, b.LengthMm)
 	}
 	if a, z := shares(b, 330, 360), shares(b, 400, 430); a["vein_end"] >= z["vein_end"] {
@@ -133,7 +134,8 @@ func TestFactsOfTheTrade(t *testing.T) {
 	// rib: the eye is largest at the loin end; cap and third muscle only grow towards the chuck
 	_, b = inside(t, "beef.rib")
 	loin, chuck := shares(b, 0, 50), shares(b, 330, 380)
-	if loin["eye"] <= chuck["eye"] || loin["cap"] >= chuck["cap"] || loin["inner"] >= chuck["inner"] || loin["inner"] > 0.001 {
+	if loin["eye"] <= chuck["eye"] || loin["cap"] >= chuck["cap"] || loin["inner"] >= chuck["inner"] ||
+		loin["inner"] > 0.001 {
 		t.Errorf("the rib at the loin end is %v, at the chuck %v", loin, chuck)
 	}
 	// chuck roll: in the first 75 mm from the rib end the eye is the largest, and neither neck nor third muscle is there
@@ -142,7 +144,8 @@ func TestFactsOfTheTrade(t *testing.T) {
 	if first["chuck_eye"] < 0.38 || first["neck"] > 0 || first["splenius"] > 0.001 || last["neck"] < last["chuck_eye"] {
 		t.Errorf("the chuck roll begins with %v and ends with %v", first, last)
 	}
-	// top sirloin: a slice in the middle holds three or four muscles and more, the big end two; the small end is the gristly
+	// top sirloin: a slice in the middle holds three or four muscles and more, the big end two; the small end is the
+	// gristly
 	p, b := inside(t, "beef.top_sirloin")
 	cuts := b.Cut([]float64{25, 110, 135, 215})
 	if n := Muscles(p, cuts[2], 0.05); n < 3 || n > 4 {

@@ -21,6 +21,9 @@ func (e Impossible) Error() string {
 	return fmt.Sprintf("row %d cannot be filled from the columns in which it has a cell above 0", e.Row)
 }
 
+// ErrSlow says that the fit did not come near enough in its rounds.
+var ErrSlow = errors.New("the table does not settle")
+
 // ErrMargins says that rows and columns are no margins of one table.
 var ErrMargins = errors.New("rows and columns do not sum to the same")
 
@@ -31,9 +34,10 @@ const (
 )
 
 // Fit scales the rows and columns of a seed by turns until they sum to the margins: iterative proportional fitting. A
-// cell of 0 stays 0; the fitted table keeps the odds ratios of the seed. All figures are 0 or more, and the margins sum to
-// the same within 1e-6 of the total; a margin of 0 makes zeros. Whether there is such a table is decided by a maximum flow
-// through the cells above 0; where there is none, the error is Impossible with the first row of the least cut.
+// cell of 0 stays 0; the fitted table keeps the odds ratios of the seed. All figures are 0 or more, and the margins sum
+// to the same within 1e-6 of the total; a margin of 0 makes zeros. Whether there is such a table is decided by a
+// maximum flow through the cells above 0; where there is none, the error is Impossible with the first row of the least
+// cut.
 //
 // Deming & Stephan 1940, Annals of Mathematical Statistics 11, 427–444.
 func Fit(rows, columns []float64, seed [][]float64) (Fitted, error) {
@@ -68,14 +72,13 @@ func Fit(rows, columns []float64, seed [][]float64) (Fitted, error) {
 		}
 	}
 	out := Fitted{Cells: cells, LargestFactor: 1}
-	for out.Rounds = 1; out.Rounds <= maxFitRounds; out.Rounds++ {
-		scaleColumns(columns, cells)
-		off := scaleRows(rows, columns, cells)
-		if off <= marginPrecision*total/2 {
-			break
+	for off := math.Inf(1); off > marginPrecision*total/2; {
+		if out.Rounds++; out.Rounds > maxFitRounds {
+			return Fitted{}, ErrSlow
 		}
+		scaleColumns(columns, cells)
+		off = scaleRows(rows, columns, cells)
 	}
-	out.Rounds = min(out.Rounds, maxFitRounds)
 	for i := range cells {
 		for j, f := range cells[i] {
 			if s := first[i][j]; s > 0 && f > 0 {
@@ -128,8 +131,8 @@ func sum(list []float64) float64 {
 }
 
 // possible looks for a table with the margins, by a maximum flow from the rows through the cells above 0 to the columns
-// (shortest augmenting paths: Edmonds & Karp 1972). Cells that are 0 in every such table are set to 0: the fit would only
-// come near to it, and slowly.
+// (shortest augmenting paths: Edmonds & Karp 1972). Cells that are 0 in every such table are set to 0: the fit would
+// only come near to it, and slowly.
 func possible(rows, columns []float64, cells [][]float64) error {
 	n, m := len(rows), len(columns)
 	flow := make([][]float64, n)

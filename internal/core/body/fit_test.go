@@ -7,8 +7,8 @@ import (
 	"testing"
 )
 
-// By hand, and from memory as the usual example of the method: the seed [[1,2],[3,4]] with rows 30, 70 and columns 40, 60.
-// The fitted table keeps the odds ratio 1·4/(2·3) = 2/3, so that x·(30+x) = 2/3·(30−x)·(40−x) for its first cell.
+// By hand, and from memory as the usual example of the method: the seed [[1,2],[3,4]] with rows 30, 70 and columns 40,
+// 60. The fitted table keeps the odds ratio 1·4/(2·3) = 2/3, so that x·(30+x) = 2/3·(30−x)·(40−x) for its first cell.
 func TestFitByHand(t *testing.T) {
 	f, err := Fit([]float64{30, 70}, []float64{40, 60}, [][]float64{{1, 2}, {3, 4}})
 	if err != nil {

@@ -51,8 +51,8 @@ func peel(outline []Point, bands []Band) (inner []Point, rings [][]Point) {
 	return inner, rings
 }
 
-// dent moves the corners of an outline inward over a band's angles, by a thickness that runs out at its ends. What is left
-// is convex, so that a section can be divided. Angles are those of the section drawn as wide as it is high.
+// dent moves the corners of an outline inward over a band's angles, by a thickness that runs out at its ends. What is
+// left is convex, so that a section can be divided. Angles are those of the section drawn as wide as it is high.
 func dent(p []Point, b Band, thick float64) []Point {
 	w, h := halves(p)
 	out := make([]Point, len(p))

@@ -30,9 +30,9 @@ type Cell struct {
 	Area float64
 }
 
-// Divide divides a convex outline among places in the proportion of areas: the cells are those of a power diagram of the
-// places. A place may lie outside, for the diagram depends on where places lie to each other: drawn together about a
-// point, by whatever factor, they have the same diagrams. Which cells touch, and where, is Borders.
+// Divide divides a convex outline among places in the proportion of areas: the cells are those of a power diagram of
+// the places. A place may lie outside, for the diagram depends on where places lie to each other: drawn together about
+// a point, by whatever factor, they have the same diagrams. Which cells touch, and where, is Borders.
 //
 // Aurenhammer, Hoffmann & Aronov 1998, Algorithmica 20, 61–76.
 func Divide(outline, places []Point, areas []float64) ([]Cell, error) {

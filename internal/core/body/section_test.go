@@ -62,12 +62,13 @@ func TestDivideAnything(t *testing.T) {
 func TestDivideRefuses(t *testing.T) {
 	box := []Point{{X: 0, Y: 0}, {X: 10, Y: 0}, {X: 10, Y: 4}, {X: 0, Y: 4}}
 	var two TwoPlaces
-	if _, err := Divide(box, []Point{{X: 1, Y: 1}, {X: 2, Y: 2}, {X: 1, Y: 1}}, []float64{1, 1, 1}); !errors.As(err, &two) ||
+	if _, err := Divide(box, []Point{{X: 1, Y: 1}, {X: 2, Y: 2}, {X: 1, Y: 1}}, []float64{1, 1, 1}); !errors.As(err,
+		&two) ||
 		two != (TwoPlaces{0, 2}) {
 		t.Errorf("two places on one: %v", err)
 	}
-	for _, bad := range [][]Point{box[:2], {box[0], box[2], box[1], box[3]}, {{X: 0, Y: 0}, {X: 4, Y: 0}, {X: 1, Y: 1}, {X: 0, Y: 4}},
-		{{X: 0, Y: 0}, {X: 1, Y: 0}, {X: 2, Y: 0}}} {
+	for _, bad := range [][]Point{box[:2], {box[0], box[2], box[1], box[3]},
+		{{X: 0, Y: 0}, {X: 4, Y: 0}, {X: 1, Y: 1}, {X: 0, Y: 4}}, {{X: 0, Y: 0}, {X: 1, Y: 0}, {X: 2, Y: 0}}} {
 		if _, err := Divide(bad, []Point{{X: 1, Y: 1}}, []float64{1}); !errors.Is(err, ErrOutline) {
 			t.Errorf("%v: %v", bad, err)
 		}

@@ -28,8 +28,8 @@ func (b *Body) upTo(j int, at float64) float64 {
 	return total
 }
 
-// Cut divides a body at millimetres along its axis, which rise: what of each part lies between each two, the ends of the
-// piece included. All slices together hold each part to the milligram, by largest remainder.
+// Cut divides a body at millimetres along its axis, which rise: what of each part lies between each two, the ends of
+// the piece included. All slices together hold each part to the milligram, by largest remainder.
 func (b *Body) Cut(at []float64) [][]Share {
 	edges := append(append([]float64{0}, at...), b.LengthMm)
 	out := make([][]Share, len(edges)-1)
@@ -47,7 +47,8 @@ func (b *Body) Cut(at []float64) [][]Share {
 	return out
 }
 
-// apportion rounds parts of a whole to milligrams so that they sum to it: largest remainders first, of equals the first.
+// apportion rounds parts of a whole to milligrams so that they sum to it: largest remainders first, of equals the
+// first.
 func apportion(whole measure.Mass, exact []float64) []measure.Mass {
 	out := make([]measure.Mass, len(exact))
 	order := make([]int, len(exact))

@@ -65,7 +65,8 @@ func (p Problem) check() error {
 		add("weight_g", "out_of_range", "must be above 0", "Enter what it weighs.")
 	}
 	if p.KerfMm < 0 || p.KerfMm > 20 {
-		add("kerf_mm", "out_of_range", "must be from 0 to 20", "Enter what the saw takes, in whole millimetres; 0 for a knife.")
+		add("kerf_mm", "out_of_range", "must be from 0 to 20",
+			"Enter what the saw takes, in whole millimetres; 0 for a knife.")
 	}
 	if p.RestPricePerKg == nil || p.RestPricePerKg.Sign() < 0 {
 		add("rest_price_per_kg", "out_of_range", "must not be below 0", "Enter what rests bring.")

@@ -223,7 +223,8 @@ func TestABlockOfSteaks(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	// the first 300 mm weigh 3900·(8200·300 + 900·300²/800)/(8650·400) = 2,887 g: twelve steaks, for each ends at a whole millimetre
+	// the first 300 mm weigh 3900·(8200·300 + 900·300²/800)/(8650·400) = 2,887 g: twelve steaks, for each ends at a whole
+	// millimetre
 	steaks, total := 0, new(big.Rat)
 	at := 0
 	for _, x := range l.Pieces {

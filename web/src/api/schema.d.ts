@@ -659,6 +659,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/atlas/pieces/{atlas_id}/body": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What lies where inside a piece of its usual weight, slice by slice, with its seams */
+        get: operations["getBody"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/plans/{atlas_id}": {
         parameters: {
             query?: never;
@@ -2358,6 +2375,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/calc/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A table scaled to margins by iterative proportional fitting */
+        post: operations["calcFit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/section": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A convex outline divided among places in the proportion of areas, as a power diagram */
+        post: operations["calcSection"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/portion": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where to cut a muscle or block so that it brings the most, exact */
+        post: operations["calcPortion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/calc/best-use": {
         parameters: {
             query?: never;
@@ -3142,6 +3210,166 @@ export interface components {
                 product: string;
                 per_kg: string;
             }[];
+        };
+        Body: {
+            atlas_id: string;
+            name: string;
+            /** @description The end at 0 */
+            from: string;
+            to: string;
+            /** Format: double */
+            length_mm: number;
+            /** @description How the piece lies on the board */
+            lies: string;
+            /** @description The sections show one of two mirrored halves */
+            half: boolean;
+            /** Format: double */
+            weight_g: number;
+            basis: string;
+            parts: components["schemas"]["BodyPart"][];
+            slices: components["schemas"]["BodySlice"][];
+            seams: components["schemas"]["BodySeam"][];
+            facts: components["schemas"]["BodyFact"][];
+        };
+        BodyPart: {
+            id: string;
+            /** @description Short for pictures; empty for what is no muscle */
+            code: string;
+            name: string;
+            kind: string;
+            /** @description 1 tough to 5 tender; 0 for what is no muscle */
+            tenderness: number;
+            /** Format: double */
+            g: number;
+            /**
+             * Format: double
+             * @description Where along the piece it begins; left out where it has no place
+             */
+            from_mm?: number;
+            /** Format: double */
+            to_mm?: number;
+        };
+        BodySlice: {
+            /** Format: double */
+            from_mm: number;
+            /** Format: double */
+            to_mm: number;
+            /** Format: double */
+            g: number;
+            /** @description Of more than a twentieth of it */
+            muscles: number;
+            parts: components["schemas"]["BodyShare"][];
+            /** @description The section in its middle, in millimetres around its own middle, y upward */
+            outline: number[][];
+            cells: components["schemas"]["BodyCell"][];
+        };
+        BodyShare: {
+            part: string;
+            /** Format: double */
+            g: number;
+            /** Format: double */
+            pct: number;
+        };
+        BodyCell: {
+            part: string;
+            ring: number[][];
+        };
+        BodySeam: {
+            a: string;
+            b: string;
+            /** Format: double */
+            cm2: number;
+            /** Format: double */
+            from_mm: number;
+            /** Format: double */
+            to_mm: number;
+        };
+        BodyFact: {
+            text: string;
+            basis: string;
+        };
+        FitRequest: {
+            /** @description What each row sums to */
+            rows: number[];
+            columns: number[];
+            /** @description A row each; a zero stays a zero */
+            seed: number[][];
+        };
+        FitResult: {
+            fitted: number[][];
+            rounds: number;
+            /**
+             * Format: double
+             * @description By which a cell of the seed, scaled to the total, was corrected at most
+             */
+            largest_factor: number;
+        };
+        SectionRequest: {
+            /** @description Corners of a convex polygon, each [x, y] */
+            outline: number[][];
+            /** @description One for each cell, each [x, y]; it may lie outside */
+            places: number[][];
+            /** @description In any unit */
+            areas: number[];
+        };
+        SectionResult: {
+            /** @description Rings against the clock, not closed, in the order of the places; empty where the area is 0 */
+            cells: number[][][];
+            /**
+             * Format: double
+             * @description By how much of the outline an area is off at most, per cent
+             */
+            worst_pct: number;
+        };
+        PortionRequest: {
+            length_mm: number;
+            /** Format: double */
+            weight_g: number;
+            /** @description Places and areas, each [mm, area], from 0 to the length, piecewise linear */
+            profile: number[][];
+            /** @description What a saw takes between two pieces */
+            kerf_mm?: number;
+            rest_price_per_kg?: string;
+            /** @description So many portions of the first product of equal weight */
+            equal?: number;
+            products: components["schemas"]["PortionProduct"][];
+        };
+        PortionProduct: {
+            id: string;
+            price_per_kg: string;
+            /**
+             * Format: double
+             * @description It is paid for so much; what it weighs more is given away
+             */
+            label_g?: number;
+            /** Format: double */
+            min_g?: number;
+            /** Format: double */
+            max_g?: number;
+            min_mm?: number;
+            max_mm?: number;
+            from_mm?: number;
+            to_mm?: number;
+            at_least?: number;
+            at_most?: number;
+        };
+        PortionResult: {
+            value: string;
+            pieces: components["schemas"]["PortionPiece"][];
+            /** Format: double */
+            give_away_g: number;
+            /** Format: double */
+            rest_g: number;
+            /** Format: double */
+            kerf_g: number;
+        };
+        PortionPiece: {
+            /** @description Null for a rest */
+            product: string | null;
+            from_mm: number;
+            to_mm: number;
+            /** Format: double */
+            g: number;
         };
         YieldGradeRequest: {
             /** @enum {string} */
@@ -7248,6 +7476,34 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    getBody: {
+        parameters: {
+            query?: {
+                /** @description Into how many slices of equal thickness; 12 when left out */
+                slices?: number;
+                /** @description Instead: how thick each is; the last one is what is left */
+                thick_mm?: number;
+            };
+            header?: never;
+            path: {
+                atlas_id: components["parameters"]["AtlasId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The inside */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Body"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     listPlans: {
         parameters: {
             query?: never;
@@ -10164,6 +10420,81 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Report"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    calcFit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitRequest"];
+            };
+        };
+        responses: {
+            /** @description The table */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitResult"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    calcSection: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SectionRequest"];
+            };
+        };
+        responses: {
+            /** @description The cells */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SectionResult"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    calcPortion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PortionRequest"];
+            };
+        };
+        responses: {
+            /** @description The layout */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PortionResult"];
                 };
             };
             default: components["responses"]["Problem"];
