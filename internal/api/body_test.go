@@ -8,7 +8,8 @@ import (
 	"falda/internal/api/contract"
 )
 
-// The inside of a piece over the wire: slices add up to the piece, each is drawn, and the atlas says where it knows none.
+// The inside of a piece over the wire: slices add up to the piece, each is drawn, and the atlas says where it knows
+// none.
 func TestTheInsideOfAPiece(t *testing.T) {
 	r := newRig(t)
 	var list []struct{ Id string }

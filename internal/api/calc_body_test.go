@@ -13,10 +13,8 @@ import (
 func TestCalcBody(t *testing.T) {
 	r := newRig(t)
 	var f contract.FitResult
-	r.ok("POST", base+"/calc/fit", `{"rows":[30,70],"columns":[40,60],"seed":[[1,2],[3,4]]}`, &f)
-	// x(30+x) = 2/3 (30−x)(40−x)
-	b := 30 + 140.0/3
-	if x := (-b + math.Sqrt(b*b+4*800.0/3)) / (2.0 / 3); math.Abs(f.Fitted[0][0]-x) > 1e-3 || f.LargestFactor < 1 {
+	r.ok("POST", base+"/calc/fit", `{"rows":[50,50],"columns":[40,60],"seed":[[1,2],[3,4]]}`, &f)
+	if x := (-210 + math.Sqrt(210*210+4*4000)) / 2; math.Abs(f.Fitted[0][0]-x) > 1e-3 || f.LargestFactor < 1.5 {
 		t.Errorf("%+v, want %.4f first", f, x)
 	}
 	var s contract.SectionResult

@@ -7,17 +7,15 @@ import (
 	"testing"
 )
 
-// By hand, and from memory as the usual example of the method: the seed [[1,2],[3,4]] with rows 30, 70 and columns 40,
-// 60. The fitted table keeps the odds ratio 1·4/(2·3) = 2/3, so that x·(30+x) = 2/3·(30−x)·(40−x) for its first cell.
+// By hand: the seed [[1,2],[3,4]] with rows 50, 50 and columns 40, 60. The fitted table keeps the odds ratio
+// 1·4/(2·3) = 2/3, so that x·(10+x) = 2/3·(50−x)·(40−x) for its first cell.
 func TestFitByHand(t *testing.T) {
-	f, err := Fit([]float64{30, 70}, []float64{40, 60}, [][]float64{{1, 2}, {3, 4}})
+	f, err := Fit([]float64{50, 50}, []float64{40, 60}, [][]float64{{1, 2}, {3, 4}})
 	if err != nil {
 		t.Fatal(err)
 	}
-	// x(30+x) = 2/3 (30−x)(40−x)  →  x²/3 + (30+140/3)x − 800 = 0
-	b := 30 + 140.0/3
-	x := (-b + math.Sqrt(b*b+4*800.0/3)) / (2.0 / 3)
-	for i, row := range [][]float64{{x, 30 - x}, {40 - x, 30 + x}} {
+	x := (-210 + math.Sqrt(210*210+4*4000)) / 2 // x² + 210 x = 4000
+	for i, row := range [][]float64{{x, 50 - x}, {40 - x, 10 + x}} {
 		for j, want := range row {
 			if math.Abs(f.Cells[i][j]-want) > 1e-4 {
 				t.Errorf("cell %d, %d is %.6f, want %.6f", i, j, f.Cells[i][j], want)
