@@ -150,43 +150,9 @@ func (b *Body) outline(at float64) []Point {
 // fit brings the areas of all slices in line with the volumes of the parts.
 func (b *Body) fit(p atlas.Piece, strict bool) error {
 	thick := b.LengthMm / Slices
-	rows, seed := make([]float64, Slices), make([][]float64, Slices)
-	curves := make([]Curve, len(b.Parts))
-	for j, part := range b.Parts {
-		curves[j] = percentages(p.Body.Stations, part.ID)
-	}
-	for k := range Slices {
-		at := middleOf(k)
-		rows[k] = areaOf(b.outline(at)) * thick
-		seed[k] = make([]float64, len(b.Parts))
-		total := 0.0
-		for j, part := range b.Parts {
-			if part.Placed && part.Mass > 0 {
-				seed[k][j] = math.Max(0, curves[j].At(at))
-				total += seed[k][j]
-			}
-		}
-		for j := range seed[k] {
-			if total > 0 {
-				seed[k][j] *= rows[k] / total
-			}
-		}
-		if total == 0 {
-			rows[k] = 0
-		}
-	}
-	volumes, volume := make([]float64, len(b.Parts)), 0.0
-	spread := 0.0 // of what has no place
-	for j, part := range b.Parts {
-		v := float64(part.Mass) / density(part.Kind) // mm³ are milligrams over grams a cubic centimetre
-		if part.Placed {
-			volumes[j] = v
-		} else {
-			spread += v
-		}
-		volume += v
-	}
-	if volume == spread || sum(rows) == 0 {
+	rows, seed := b.rough(p.Body.Stations, thick)
+	volumes, placed, volume := b.volumes()
+	if placed == 0 || sum(rows) == 0 {
 		return ErrNone
 	}
 	sides := 1.0
@@ -195,14 +161,14 @@ func (b *Body) fit(p atlas.Piece, strict bool) error {
 	}
 	b.Scale = math.Sqrt(volume / (sides * sum(rows)))
 	for j := range volumes {
-		volumes[j] *= sum(rows) / (volume - spread)
+		volumes[j] *= sum(rows) / placed
 	}
 	f, err := Fit(rows, volumes, seed)
-	if err != nil {
-		var no Impossible
-		if errors.As(err, &no) {
-			return fmt.Errorf("%s: body: the section at %.2f of the length cannot be filled", p.ID, middleOf(no.Row))
-		}
+	var no Impossible
+	switch {
+	case errors.As(err, &no):
+		return fmt.Errorf("%s: body: the section at %.2f of the length cannot be filled", p.ID, middleOf(no.Row))
+	case err != nil:
 		return fmt.Errorf("%s: body: %w", p.ID, err)
 	}
 	b.Factor, b.Rounds = f.LargestFactor, f.Rounds
@@ -212,6 +178,49 @@ func (b *Body) fit(p atlas.Piece, strict bool) error {
 	b.areas = f.Cells
 	b.weigh(thick)
 	return nil
+}
+
+// rough gives the volume of each slice, and how the rough percentages divide it among the parts that there are.
+func (b *Body) rough(stations []atlas.Station, thick float64) (rows []float64, seed [][]float64) {
+	rows, seed = make([]float64, Slices), make([][]float64, Slices)
+	curves := make([]Curve, len(b.Parts))
+	for j, part := range b.Parts {
+		curves[j] = percentages(stations, part.ID)
+	}
+	for k := range Slices {
+		at := middleOf(k)
+		rows[k] = areaOf(b.outline(at)) * thick
+		seed[k] = make([]float64, len(b.Parts))
+		for j, part := range b.Parts {
+			if part.Placed && part.Mass > 0 {
+				seed[k][j] = math.Max(0, curves[j].At(at))
+			}
+		}
+		total := sum(seed[k])
+		for j := range seed[k] {
+			if total > 0 {
+				seed[k][j] *= rows[k] / total
+			}
+		}
+		if total == 0 {
+			rows[k] = 0
+		}
+	}
+	return rows, seed
+}
+
+// volumes gives the volume of each part that has a place, of all that have one, and of everything, in mm³.
+func (b *Body) volumes() (each []float64, placed, all float64) {
+	each = make([]float64, len(b.Parts))
+	for j, part := range b.Parts {
+		v := float64(part.Mass) / density(part.Kind) // milligrams over grams a cubic centimetre
+		if part.Placed {
+			each[j] = v
+			placed += v
+		}
+		all += v
+	}
+	return each, placed, all
 }
 
 // worst names the part and the place at which the percentages are furthest off.
