@@ -83,6 +83,8 @@ var rights = map[string]right{
 	"GET /atlas/pieces/{atlas_id}":                    {roles: all, pin: true, scope: "read"},
 	"GET /atlas/pieces/{atlas_id}/card.pdf":           {roles: all, pin: true, scope: "read"},
 	"GET /plans/{atlas_id}":                           {roles: all, pin: true, scope: "read"},
+	"POST /portions":                                  {roles: all, pin: true, scope: "read"},
+	"POST /portions/ruler.pdf":                        {roles: all, pin: true, scope: "read"},
 	"POST /plans/{atlas_id}":                          {roles: lead, scope: "record"},
 	"POST /plans/{atlas_id}/check":                    {roles: all, pin: true, scope: "read"},
 	"POST /plans/{atlas_id}/file":                     {roles: lead, scope: "record"},

@@ -3084,6 +3084,14 @@ type CutAgain struct {
 	Row string `json:"row"`
 }
 
+// CutPortion defines model for CutPortion.
+type CutPortion struct {
+	G float64 `json:"g"`
+
+	// ToMm From the first end of the whole muscle
+	ToMm int `json:"to_mm"`
+}
+
 // Cutter defines model for Cutter.
 type Cutter struct {
 	Id   string `json:"id"`
@@ -4995,6 +5003,43 @@ type Point struct {
 	Y float64 `json:"y"`
 }
 
+// PortionAsk defines model for PortionAsk.
+type PortionAsk struct {
+	AtlasId string        `json:"atlas_id"`
+	Count   *int          `json:"count,omitempty"`
+	Cut     *[]CutPortion `json:"cut,omitempty"`
+
+	// KerfMm What a saw takes; 0 for a knife
+	KerfMm *int `json:"kerf_mm,omitempty"`
+
+	// LabelG What each portion weighs at least
+	LabelG *float64 `json:"label_g,omitempty"`
+
+	// LengthMm As the atlas has it when left out
+	LengthMm *float64 `json:"length_mm,omitempty"`
+
+	// OverG By how much it may weigh more
+	OverG *float64 `json:"over_g,omitempty"`
+
+	// Part A muscle of the piece
+	Part        string `json:"part"`
+	ThicknessMm *int   `json:"thickness_mm,omitempty"`
+
+	// Way weight
+	Way     string  `json:"way"`
+	WeightG float64 `json:"weight_g"`
+}
+
+// PortionMark defines model for PortionMark.
+type PortionMark struct {
+	FromMm int     `json:"from_mm"`
+	G      float64 `json:"g"`
+
+	// Portion Else a rest
+	Portion bool `json:"portion"`
+	ToMm    int  `json:"to_mm"`
+}
+
 // PortionPiece defines model for PortionPiece.
 type PortionPiece struct {
 	FromMm int     `json:"from_mm"`
@@ -5003,6 +5048,26 @@ type PortionPiece struct {
 	// Product Null for a rest
 	Product *string `json:"product"`
 	ToMm    int     `json:"to_mm"`
+}
+
+// PortionPlan defines model for PortionPlan.
+type PortionPlan struct {
+	// Basis Of its shape
+	Basis     string  `json:"basis"`
+	GiveAwayG float64 `json:"give_away_g"`
+	HeaviestG float64 `json:"heaviest_g"`
+	LengthMm  int     `json:"length_mm"`
+	LightestG float64 `json:"lightest_g"`
+	Name      string  `json:"name"`
+
+	// OtherSentence What the other way would give
+	OtherSentence *string `json:"other_sentence,omitempty"`
+
+	// Pieces What is left to cut
+	Pieces   []PortionMark `json:"pieces"`
+	Portions int           `json:"portions"`
+	RestG    float64       `json:"rest_g"`
+	Sentence string        `json:"sentence"`
 }
 
 // PortionProduct defines model for PortionProduct.
@@ -6792,6 +6857,12 @@ type RetirePlanJSONRequestBody = Retirement
 // PlanStepsJSONRequestBody defines body for PlanSteps for application/json ContentType.
 type PlanStepsJSONRequestBody = StepsAsked
 
+// LayPortionsJSONRequestBody defines body for LayPortions for application/json ContentType.
+type LayPortionsJSONRequestBody = PortionAsk
+
+// PrintRulerJSONRequestBody defines body for PrintRuler for application/json ContentType.
+type PrintRulerJSONRequestBody = PortionAsk
+
 // SetPricesJSONRequestBody defines body for SetPrices for application/json ContentType.
 type SetPricesJSONRequestBody SetPricesJSONBody
 
@@ -7199,6 +7270,12 @@ type ServerInterface interface {
 	// ListPlanVersions What a plan of the shop's own was, newest first
 	// (GET /plans/{atlas_id}/{plan_id}/versions)
 	ListPlanVersions(ctx *echo.Context, atlasId AtlasId, planId PlanId) error
+	// LayPortions Where to cut a muscle into portions by weight, count or thickness; what is cut already moves the marks
+	// (POST /portions)
+	LayPortions(ctx *echo.Context) error
+	// PrintRuler The marks as a strip at true scale, to lay beside the muscle
+	// (POST /portions/ruler.pdf)
+	PrintRuler(ctx *echo.Context) error
 	// GetPriceBook The prices that hold on a market on a day, and all that the market has
 	// (GET /price-book)
 	GetPriceBook(ctx *echo.Context, params GetPriceBookParams) error
@@ -9457,6 +9534,24 @@ func (w *ServerInterfaceWrapper) ListPlanVersions(ctx *echo.Context) error {
 	return err
 }
 
+// LayPortions converts echo context to params.
+func (w *ServerInterfaceWrapper) LayPortions(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.LayPortions(ctx)
+	return err
+}
+
+// PrintRuler converts echo context to params.
+func (w *ServerInterfaceWrapper) PrintRuler(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PrintRuler(ctx)
+	return err
+}
+
 // GetPriceBook converts echo context to params.
 func (w *ServerInterfaceWrapper) GetPriceBook(ctx *echo.Context) error {
 	var err error
@@ -10334,6 +10429,8 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id", wrapper.GetAtlasPiece, options.OperationMiddlewares["getAtlasPiece"]...)
 	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id/card.pdf", wrapper.GetSeamCard, options.OperationMiddlewares["getSeamCard"]...)
 	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id/body", wrapper.GetBody, options.OperationMiddlewares["getBody"]...)
+	router.POST(options.BaseURL+"/portions", wrapper.LayPortions, options.OperationMiddlewares["layPortions"]...)
+	router.POST(options.BaseURL+"/portions/ruler.pdf", wrapper.PrintRuler, options.OperationMiddlewares["printRuler"]...)
 	router.GET(options.BaseURL+"/plans/:atlas_id", wrapper.ListPlans, options.OperationMiddlewares["listPlans"]...)
 	router.POST(options.BaseURL+"/plans/:atlas_id", wrapper.MakePlan, options.OperationMiddlewares["makePlan"]...)
 	router.POST(options.BaseURL+"/plans/:atlas_id/file", wrapper.ImportPlan, options.OperationMiddlewares["importPlan"]...)
@@ -15045,6 +15142,90 @@ func (response ListPlanVersionsdefaultApplicationProblemPlusJSONResponse) VisitL
 	return err
 }
 
+type LayPortionsRequestObject struct {
+	Body *LayPortionsJSONRequestBody
+}
+
+type LayPortionsResponseObject interface {
+	VisitLayPortionsResponse(w http.ResponseWriter) error
+}
+
+type LayPortions200JSONResponse PortionPlan
+
+func (response LayPortions200JSONResponse) VisitLayPortionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type LayPortionsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response LayPortionsdefaultApplicationProblemPlusJSONResponse) VisitLayPortionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PrintRulerRequestObject struct {
+	Body *PrintRulerJSONRequestBody
+}
+
+type PrintRulerResponseObject interface {
+	VisitPrintRulerResponse(w http.ResponseWriter) error
+}
+
+type PrintRuler200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response PrintRuler200ApplicationpdfResponse) VisitPrintRulerResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type PrintRulerdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PrintRulerdefaultApplicationProblemPlusJSONResponse) VisitPrintRulerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetPriceBookRequestObject struct {
 	Params GetPriceBookParams
 }
@@ -17461,6 +17642,12 @@ type StrictServerInterface interface {
 	// ListPlanVersions What a plan of the shop's own was, newest first
 	// (GET /plans/{atlas_id}/{plan_id}/versions)
 	ListPlanVersions(ctx context.Context, request ListPlanVersionsRequestObject) (ListPlanVersionsResponseObject, error)
+	// LayPortions Where to cut a muscle into portions by weight, count or thickness; what is cut already moves the marks
+	// (POST /portions)
+	LayPortions(ctx context.Context, request LayPortionsRequestObject) (LayPortionsResponseObject, error)
+	// PrintRuler The marks as a strip at true scale, to lay beside the muscle
+	// (POST /portions/ruler.pdf)
+	PrintRuler(ctx context.Context, request PrintRulerRequestObject) (PrintRulerResponseObject, error)
 	// GetPriceBook The prices that hold on a market on a day, and all that the market has
 	// (GET /price-book)
 	GetPriceBook(ctx context.Context, request GetPriceBookRequestObject) (GetPriceBookResponseObject, error)
@@ -21664,6 +21851,98 @@ func (sh *strictHandler) ListPlanVersions(ctx *echo.Context, atlasId AtlasId, pl
 		return err
 	} else if validResponse, ok := response.(ListPlanVersionsResponseObject); ok {
 		return validResponse.VisitListPlanVersionsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// LayPortions operation middleware
+func (sh *strictHandler) LayPortions(ctx *echo.Context) error {
+	var request LayPortionsRequestObject
+
+	var body LayPortionsJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.LayPortions(ctx.Request().Context(), request.(LayPortionsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "LayPortions")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(LayPortionsResponseObject); ok {
+		return validResponse.VisitLayPortionsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// PrintRuler operation middleware
+func (sh *strictHandler) PrintRuler(ctx *echo.Context) error {
+	var request PrintRulerRequestObject
+
+	var body PrintRulerJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PrintRuler(ctx.Request().Context(), request.(PrintRulerRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PrintRuler")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PrintRulerResponseObject); ok {
+		return validResponse.VisitPrintRulerResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -676,6 +676,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/portions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where to cut a muscle into portions by weight, count or thickness; what is cut already moves the marks */
+        post: operations["layPortions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/portions/ruler.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The marks as a strip at true scale, to lay beside the muscle */
+        post: operations["printRuler"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/plans/{atlas_id}": {
         parameters: {
             query?: never;
@@ -3287,6 +3321,69 @@ export interface components {
         BodyFact: {
             text: string;
             basis: string;
+        };
+        PortionAsk: {
+            atlas_id: string;
+            /** @description A muscle of the piece */
+            part: string;
+            /** Format: double */
+            weight_g: number;
+            /**
+             * Format: double
+             * @description As the atlas has it when left out
+             */
+            length_mm?: number;
+            /** @description weight */
+            way: string;
+            count?: number;
+            /**
+             * Format: double
+             * @description What each portion weighs at least
+             */
+            label_g?: number;
+            /**
+             * Format: double
+             * @description By how much it may weigh more
+             */
+            over_g?: number;
+            thickness_mm?: number;
+            /** @description What a saw takes; 0 for a knife */
+            kerf_mm?: number;
+            cut?: components["schemas"]["CutPortion"][];
+        };
+        CutPortion: {
+            /** @description From the first end of the whole muscle */
+            to_mm: number;
+            /** Format: double */
+            g: number;
+        };
+        PortionPlan: {
+            name: string;
+            length_mm: number;
+            /** @description Of its shape */
+            basis: string;
+            sentence: string;
+            /** @description What the other way would give */
+            other_sentence?: string;
+            /** @description What is left to cut */
+            pieces: components["schemas"]["PortionMark"][];
+            portions: number;
+            /** Format: double */
+            lightest_g: number;
+            /** Format: double */
+            heaviest_g: number;
+            /** Format: double */
+            give_away_g: number;
+            /** Format: double */
+            rest_g: number;
+        };
+        PortionMark: {
+            /** @description Else a rest */
+            portion: boolean;
+            from_mm: number;
+            to_mm: number;
+            /** Format: double */
+            g: number;
         };
         FitRequest: {
             /** @description What each row sums to */
@@ -7499,6 +7596,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Body"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    layPortions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PortionAsk"];
+            };
+        };
+        responses: {
+            /** @description The marks */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PortionPlan"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    printRuler: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PortionAsk"];
+            };
+        };
+        responses: {
+            /** @description The strip */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
             default: components["responses"]["Problem"];

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import type { S } from '../api/client'
 import { percent, shortName } from '../words/shown'
 import { gradeName } from '../grades/grades'
+import PortionBox from '../body/PortionBox.vue'
 import GrainPicture from './GrainPicture.vue'
 
 const props = defineProps<{ muscle: S['Muscle']; piece: S['AtlasPiece'] }>()
@@ -77,6 +78,12 @@ const uses = computed(() => {
         </tr>
       </tbody>
     </table>
+    <PortionBox
+      :key="muscle.id"
+      :piece="piece.id"
+      :part="muscle.id"
+      :weight-g="(piece.typical_g * muscle.share_pct) / 100"
+    />
   </article>
 </template>
 

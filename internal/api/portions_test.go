@@ -1,0 +1,110 @@
+package api
+
+import (
+	"bytes"
+	"math"
+	"testing"
+
+	"falda/internal/api/contract"
+)
+
+// A muscle is portioned by weight, count and thickness; what is weighed moves the marks of what is left; the ruler is a
+// page.
+func TestPortionsOfAMuscle(t *testing.T) {
+	r := newRig(t)
+	const at = base + "/portions"
+	lay := func(more map[string]any) contract.PortionPlan {
+		t.Helper()
+		ask := map[string]any{"atlas_id": "beef.striploin", "part": "eye", "weight_g": 3900}
+		for k, v := range more {
+			ask[k] = v
+		}
+		var p contract.PortionPlan
+		r.ok("POST", at, ask, &p)
+		total, from := 0.0, p.Pieces[0].FromMm
+		for _, x := range p.Pieces {
+			if x.FromMm != from {
+				t.Fatalf("the marks do not tile: %+v", p.Pieces)
+			}
+			from = x.ToMm
+			total += x.G
+		}
+		if from != p.LengthMm {
+			t.Fatalf("the marks end at %d of %d mm", from, p.LengthMm)
+		}
+		return p
+	}
+	byWeight := map[string]any{"way": "weight", "label_g": 220, "over_g": 30}
+	p := lay(byWeight)
+	if p.Portions < 15 || p.LightestG < 220 || p.HeaviestG > 250 || p.OtherSentence == nil ||
+		math.Abs(float64(p.Portions)*220+p.GiveAwayG+p.RestG-3900) > 0.5 {
+		t.Errorf("by weight: %+v", p)
+	}
+	first := p.Pieces[0]
+	p = lay(map[string]any{"way": "weight", "label_g": 220, "over_g": 30,
+		"cut": []any{map[string]any{"to_mm": first.ToMm, "g": 260}}})
+	sum := 260.0
+	for _, x := range p.Pieces {
+		sum += x.G
+	}
+	if p.Pieces[0].FromMm != first.ToMm || math.Abs(sum-3900) > 1 {
+		t.Errorf("after a portion of 260 g: from %d mm, %g g in all", p.Pieces[0].FromMm, sum)
+	}
+	if p = lay(map[string]any{"way": "count", "count": 12}); p.Portions != 12 || p.RestG != 0 ||
+		p.HeaviestG-p.LightestG > 30 {
+		t.Errorf("by count: %+v", p)
+	}
+	if p = lay(map[string]any{"way": "thickness", "thickness_mm": 30}); p.Pieces[1].FromMm != 30 ||
+		p.Pieces[1].ToMm != 60 ||
+		p.HeaviestG-p.LightestG < 5 {
+		t.Errorf("by thickness: %+v", p)
+	}
+	if p = lay(map[string]any{"way": "count", "count": 4, "length_mm": 300.0}); p.LengthMm != 300 {
+		t.Errorf("%d mm long", p.LengthMm)
+	}
+	status, header, raw := r.do("POST", at+"/ruler.pdf", map[string]any{"atlas_id": "beef.striploin", "part": "eye",
+		"weight_g": 3900, "way": "count", "count": 12})
+	if status != 200 || header.Get("Content-Type") != "application/pdf" ||
+		!bytes.Contains(printed(raw), []byte("12 portions")) || !bytes.Contains(printed(raw), []byte("100 mm exactly")) {
+		t.Errorf("the ruler: %d %v", status, header)
+	}
+	for field, more := range map[string]map[string]any{
+		"atlas_id":     {"atlas_id": "beef.nothing", "way": "count", "count": 2},
+		"part":         {"part": "nothing", "way": "count", "count": 2},
+		"weight_g":     {"weight_g": 1, "way": "count", "count": 2},
+		"length_mm":    {"length_mm": 5, "way": "count", "count": 2},
+		"way":          {"way": "by eye"},
+		"count":        {"way": "count"},
+		"label_g":      {"way": "weight"},
+		"thickness_mm": {"way": "thickness"},
+		"cut[0]":       {"way": "count", "count": 3, "cut": []any{map[string]any{"to_mm": 9999, "g": 10}}},
+	} {
+		ask := map[string]any{"atlas_id": "beef.striploin", "part": "eye", "weight_g": 3900}
+		for k, v := range more {
+			ask[k] = v
+		}
+		if p := r.fails("POST", at, ask); p.Status != 422 || !has(p, field, "") {
+			t.Errorf("%s: %d %+v", field, p.Status, p.Errors)
+		}
+	}
+}
+
+// Every muscle of the atlas can be portioned, whatever its shape.
+func TestEveryMuscleIsPortioned(t *testing.T) {
+	r := newRig(t)
+	n := 0
+	for _, p := range r.work.Atlas().Pieces {
+		for _, m := range p.Muscles {
+			var got contract.PortionPlan
+			r.ok("POST", base+"/portions", map[string]any{"atlas_id": p.ID, "part": m.ID, "way": "count", "count": 2,
+				"weight_g": math.Max(60, p.WeightKg.Typical*m.SharePct*10)}, &got)
+			if got.Portions != 2 || got.Basis == "" || got.HeaviestG > 1.5*got.LightestG {
+				t.Errorf("%s of %s: %+v", m.ID, p.ID, got)
+			}
+			n++
+		}
+	}
+	if n < 100 {
+		t.Errorf("%d muscles", n)
+	}
+}

@@ -1,0 +1,207 @@
+<script setup lang="ts">
+// Where to cut a muscle into portions: by weight, count or thickness, as a strip at which the knife is laid.
+// Each portion that is weighed moves the marks of what is left.
+import { computed, reactive, ref, watch } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
+import InputText from 'primevue/inputtext'
+import PvButton from 'primevue/button'
+import FetchBar from '../components/FetchBar.vue'
+import FormField from '../components/FormField.vue'
+import UnitToggle from '../components/UnitToggle.vue'
+import { data, POST, type S } from '../api/client'
+import { Problem } from '../api/problem'
+import { useDownload } from '../api/useDownload'
+import { useShop } from '../shell/shop'
+import { typedNumber } from '../words/typed'
+
+const props = defineProps<{ piece: string; part: string; weightG: number; lengthMm?: number }>()
+const { mass, unit, per, bare } = useShop()
+/** About how wide a finger is. */
+const finger = 15
+const ways = ['weight', 'count', 'thickness'] as const
+const called: Record<string, string> = { weight: 'By weight', count: 'By count', thickness: 'By thickness' }
+const form = reactive({
+  way: 'weight' as (typeof ways)[number],
+  weight: bare(props.weightG),
+  length: props.lengthMm ? String(Math.round(props.lengthMm)) : '',
+  label: bare(220),
+  over: bare(30),
+  count: '6',
+  thick: '30',
+})
+const cut = ref<{ to_mm: number; g: number }[]>([])
+watch(form, () => (cut.value = []), { deep: true })
+const grams = (text: string) => Math.round(typedNumber(text) * per.value * 1000) / 1000
+const ask = computed<S['PortionAsk']>(() => ({
+  atlas_id: props.piece,
+  part: props.part,
+  way: form.way,
+  weight_g: grams(form.weight) || 0,
+  ...(form.length.trim() && { length_mm: typedNumber(form.length) || -1 }),
+  ...(form.way === 'weight' && { label_g: grams(form.label) || 0, over_g: grams(form.over) || 0 }),
+  ...(form.way === 'count' && { count: Math.round(typedNumber(form.count)) || 0 }),
+  ...(form.way === 'thickness' && { thickness_mm: Math.round(typedNumber(form.thick)) || 0 }),
+  ...(cut.value.length && { cut: cut.value }),
+}))
+const {
+  data: plan,
+  error,
+  isFetching,
+} = useQuery({
+  queryKey: computed(() => ['portions', ask.value]),
+  queryFn: () => data(POST('/portions', { body: ask.value })),
+  retry: false,
+})
+const problem = computed(() => (error.value instanceof Problem ? error.value : undefined))
+const fault = (f: string) => problem.value?.at(f) ?? ''
+const fields = ['weight_g', 'length_mm', 'label_g', 'over_g', 'count', 'thickness_mm']
+const next = computed(() => plan.value?.pieces.find((p) => p.portion))
+const weighed = ref('')
+function took() {
+  const g = grams(weighed.value)
+  if (!next.value || !(g > 0)) return
+  cut.value = [...cut.value, { to_mm: next.value.to_mm, g }]
+  weighed.value = ''
+}
+const fingers = (mm: number) => (mm / finger).toLocaleString('en', { maximumFractionDigits: 1 })
+const { busy, problem: printFault, download } = useDownload()
+const print = () =>
+  download('/api/v1/portions/ruler.pdf', {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify(ask.value),
+  })
+</script>
+
+<template>
+  <section class="portions" aria-labelledby="portion-it" data-test="portions">
+    <div class="spread">
+      <h3 id="portion-it">Portion it</h3>
+      <UnitToggle v-model="form.way" :options="[...ways]" :names="called" label="Portion it" />
+    </div>
+    <div class="fields">
+      <FormField id="portion-weight" :label="`It weighs, ${unit}`" :fault="fault('weight_g')"
+        ><InputText id="portion-weight" v-model.lazy="form.weight" inputmode="decimal" autocomplete="off"
+      /></FormField>
+      <FormField id="portion-length" label="Its length, mm" :fault="fault('length_mm')"
+        ><InputText
+          id="portion-length"
+          v-model.lazy="form.length"
+          inputmode="numeric"
+          placeholder="as usual"
+          autocomplete="off"
+      /></FormField>
+      <template v-if="form.way === 'weight'">
+        <FormField id="portion-label" :label="`Each at least, ${unit}`" :fault="fault('label_g')"
+          ><InputText id="portion-label" v-model.lazy="form.label" inputmode="decimal" autocomplete="off"
+        /></FormField>
+        <FormField id="portion-over" :label="`and so much more at most, ${unit}`" :fault="fault('over_g')"
+          ><InputText id="portion-over" v-model.lazy="form.over" inputmode="decimal" autocomplete="off"
+        /></FormField>
+      </template>
+      <FormField v-else-if="form.way === 'count'" id="portion-count" label="Portions" :fault="fault('count')"
+        ><InputText id="portion-count" v-model.lazy="form.count" inputmode="numeric" autocomplete="off"
+      /></FormField>
+      <FormField v-else id="portion-thick" label="Each so thick, mm" :fault="fault('thickness_mm')"
+        ><InputText id="portion-thick" v-model.lazy="form.thick" inputmode="numeric" autocomplete="off"
+      /></FormField>
+    </div>
+    <p v-if="problem?.rest(fields)" class="fault" role="alert">{{ problem.rest(fields) }}</p>
+    <FetchBar v-if="isFetching" label="The cuts are laid" />
+    <template v-if="plan && !error">
+      <p>
+        <strong>{{ plan.sentence }}</strong>
+      </p>
+      <div class="strip" role="img" :aria-label="`${plan.length_mm} mm long: ${plan.sentence}`">
+        <div
+          v-for="p in plan.pieces"
+          :key="p.from_mm"
+          class="mark"
+          :class="{ rest: !p.portion }"
+          :style="{
+            left: `${(p.from_mm / plan.length_mm) * 100}%`,
+            width: `${((p.to_mm - p.from_mm) / plan.length_mm) * 100}%`,
+          }"
+        />
+      </div>
+      <div v-if="next" class="next" data-test="next-cut">
+        <span
+          >Next cut <strong class="mm">{{ next.to_mm - next.from_mm }} mm</strong>
+          <span class="small">({{ fingers(next.to_mm - next.from_mm) }} fingers), at {{ next.to_mm }} mm</span></span
+        >
+        <form class="row no-print" novalidate @submit.prevent="took">
+          <InputText
+            v-model="weighed"
+            inputmode="decimal"
+            :placeholder="`it weighed, ${unit}`"
+            :aria-label="`What the portion weighed, ${unit}`"
+            data-test="weighed"
+          />
+          <PvButton type="submit" severity="secondary" label="Cut and weighed" />
+          <PvButton v-if="cut.length" text label="Undo" @click="cut = cut.slice(0, -1)" />
+        </form>
+      </div>
+      <ol class="marks small" :start="cut.length + 1">
+        <li v-for="p in plan.pieces" :key="p.from_mm">
+          {{ p.portion ? '' : 'Rest: ' }}{{ p.from_mm }}–{{ p.to_mm }} mm, {{ p.to_mm - p.from_mm }} mm,
+          {{ mass(p.g) }}
+        </li>
+      </ol>
+      <p v-if="plan.other_sentence" class="small">{{ plan.other_sentence }}</p>
+      <p class="small">Shape: {{ plan.basis }}.</p>
+      <div class="row no-print">
+        <PvButton severity="secondary" label="The marks as a ruler (PDF)" :loading="busy" @click="print" />
+        <span v-if="printFault" class="fault" role="alert">{{ printFault.message }}</span>
+      </div>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.portions {
+  margin-top: 18px;
+  border-top: 2px solid var(--ink);
+  padding-top: 10px;
+}
+.portions .spread {
+  flex-wrap: wrap;
+  gap: 6px 12px;
+}
+.fields {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(130px, 1fr));
+  gap: 10px;
+  align-items: end;
+  margin: 8px 0;
+}
+.strip {
+  position: relative;
+  height: 44px;
+  margin: 8px 0;
+  background: var(--ghost);
+}
+.mark {
+  position: absolute;
+  inset-block: 0;
+  border: 1px solid var(--ink);
+  background: var(--g-3);
+}
+.mark.rest {
+  background: var(--surface);
+  border-style: dashed;
+}
+.next {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 20px;
+  align-items: center;
+}
+.mm {
+  font-size: 32px;
+  font-variant-numeric: tabular-nums;
+}
+.marks {
+  columns: 2 220px;
+  padding-left: 24px;
+}
+</style>
