@@ -566,6 +566,7 @@ useTitle(() => board.value && `${shortName(board.value.piece.name)} ${board.valu
           <MusclePanel
             v-if="inside && !closed && panel === ''"
             :inside="inside"
+            :piece="board.piece.atlas_id"
             :picked="insideTarget?.key"
             :count="count"
             :products="board.fixed?.plan.products ?? []"

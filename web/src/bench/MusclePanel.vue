@@ -1,14 +1,17 @@
 <script setup lang="ts">
 // A muscle, opened: its products and what is dressed off it are weighed in a balance of its own.
-import { computed } from 'vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import PvButton from 'primevue/button'
 import type { S } from '../api/client'
 import { useShop } from '../shell/shop'
 import { percent, shortName } from '../words/shown'
-import type { Inside, InsideItem } from './useInside'
+import { muscleOf, type Inside, type InsideItem } from './useInside'
 
+const PortionBox = defineAsyncComponent(() => import('../body/PortionBox.vue'))
 const props = defineProps<{
   inside: Inside
+  /** The piece of the atlas that it is of. */
+  piece: string
   picked?: string
   count: string
   products: S['PlanProduct'][]
@@ -16,6 +19,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ pick: [string]; count: [string]; done: [string]; back: [] }>()
 const { bare, mass, unit } = useShop()
+const portioning = ref(false)
 const left = computed(() => props.inside.weight - props.inside.output)
 const target = (i: InsideItem) => props.products.find((p) => `product:${p.id}` === i.key)?.portion_g ?? 0
 /** What was given away: the weight of the portions beyond their target. */
@@ -74,7 +78,25 @@ const high = computed(() => left.value > props.inside.weight * 0.03)
       >
         {{ n || 'none' }}
       </button>
+      <button
+        type="button"
+        class="n-key"
+        :class="{ on: portioning }"
+        :aria-expanded="portioning"
+        data-test="portion-it"
+        @click="portioning = !portioning"
+      >
+        Where to cut
+      </button>
     </div>
+    <PortionBox
+      v-if="portioning"
+      :key="inside.node"
+      :piece="piece"
+      :part="muscleOf(inside.part)"
+      :weight-g="inside.weight"
+      @keydown.stop
+    />
     <p v-if="problem" class="fault" role="alert">{{ problem }}</p>
   </section>
 </template>
