@@ -129,14 +129,18 @@ func (h *handlers) PrintRuler(ctx context.Context,
 	}
 	ruler := paper.Ruler{Title: v.Muscle.Name, Piece: v.Piece.Name, Says: portionWords(v.Layout, unit),
 		LengthMm: v.LengthMm, Basis: v.Basis}
+	n := 0
 	for _, x := range v.Layout.Pieces {
+		if x.Product >= 0 {
+			n++
+		}
 		g, _ := x.G.Float64()
 		m, err := measure.FromGrams(g)
 		if err != nil {
 			return nil, err
 		}
 		ruler.Marks = append(ruler.Marks, paper.Mark{FromMm: v.OffMm + x.FromMm, ToMm: v.OffMm + x.ToMm,
-			Portion: x.Product >= 0, Weight: m.Text(unit, 3)})
+			Number: n, Portion: x.Product >= 0, Weight: m.Text(unit, 3)})
 	}
 	var out bytes.Buffer
 	if err := paper.PortionRuler(&out, ruler); err != nil {

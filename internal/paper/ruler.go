@@ -16,6 +16,7 @@ type Ruler struct {
 // Mark is a portion, or a rest, along a muscle.
 type Mark struct {
 	FromMm, ToMm int
+	Number       int // of the portion
 	Portion      bool
 	Weight       string
 }
@@ -83,7 +84,7 @@ func rulerStrip(pdf document, r Ruler, x, y float64, from, to int) {
 		pdf.Line(x+float64(mm-from), y+22-long, x+float64(mm-from), y+22)
 	}
 	colourOf(pdf, ink)
-	for i, m := range r.Marks {
+	for _, m := range r.Marks {
 		if m.ToMm <= from || m.FromMm >= to {
 			continue
 		}
@@ -98,7 +99,7 @@ func rulerStrip(pdf document, r Ruler, x, y float64, from, to int) {
 			continue
 		}
 		pdf.SetFont(fontName, "B", 10)
-		text := fmt.Sprint(i + 1)
+		text := fmt.Sprint(m.Number)
 		if !m.Portion {
 			text = "rest"
 		}

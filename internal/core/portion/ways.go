@@ -22,6 +22,27 @@ func Even(p Problem, thick, least int) (Layout, error) {
 	return p.layout(s, pieces), nil
 }
 
+// FromEnd gives portions of the first product one after the other from the first end, each as thin as its least weight
+// lets it be; what is left is one rest at the other end. No layout has more portions of it.
+func FromEnd(p Problem) (Layout, error) {
+	if err := p.check(); err != nil {
+		return Layout{}, err
+	}
+	s := newScale(p)
+	q := p.Products[0]
+	first, last := ends(p, s, q)
+	var pieces []Piece
+	from := 0
+	for from < p.LengthMm && first[from] <= last[from] {
+		pieces = append(pieces, Piece{FromMm: from, ToMm: first[from]})
+		from = first[from] + p.KerfMm
+	}
+	if from < p.LengthMm {
+		pieces = append(pieces, Piece{Product: -1, FromMm: from, ToMm: p.LengthMm})
+	}
+	return p.layout(s, pieces), nil
+}
+
 // After is what is left to portion once so many millimetres are cut off in front, and what was cut off weighs so many
 // grams: its profile, and its weight to the gram.
 func (p Problem) After(cutMm int, weighedG *big.Rat) Problem {

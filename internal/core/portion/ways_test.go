@@ -35,6 +35,36 @@ func TestEvenByHand(t *testing.T) {
 	}
 }
 
+// By hand: from the wedge portions of at least 300 g: 300 lie before 100·(1 − √0.7) = 16.3, so 17 mm with 311.1 g; 300 more
+// before 83·(1 − √(1 − 300/688.9)) = 20.6, so 21 mm with 304.5 g; and 300 more before 62·(1 − √(1 − 300/384.4)) = 33.0.
+func TestFromEndByHand(t *testing.T) {
+	p := wedge()
+	p.Products[0].MinG, p.Products[0].Label = rat("300"), rat("300")
+	l, err := FromEnd(p)
+	if err != nil {
+		t.Fatal(err)
+	}
+	best, err := Best(p)
+	if err != nil {
+		t.Fatal(err)
+	}
+	count := func(l Layout) (n int) {
+		for _, x := range l.Pieces {
+			if x.Product == 0 {
+				n++
+			}
+		}
+		return n
+	}
+	if len(l.Pieces) != 4 || l.Pieces[0].ToMm != 17 || l.Pieces[1].ToMm != 38 || l.Pieces[3].Product != -1 ||
+		l.Pieces[0].G.Cmp(rat("311.1")) != 0 || l.Pieces[1].G.Cmp(rat("304.5")) != 0 {
+		t.Errorf("%+v", l.Pieces)
+	}
+	if count(l) != 3 || count(best) != 3 {
+		t.Errorf("%d portions from the end, at best %d", count(l), count(best))
+	}
+}
+
 // Once the first 30 mm of the wedge are off and weigh 500 g instead of 510, the other 70 mm weigh 500 g, and their
 // marks move: half of it lies before 70·(1 − √½) = 20.5 mm.
 func TestAfterAPortionByHand(t *testing.T) {

@@ -165,7 +165,7 @@ func (in PortionAsk) lay(p portion.Problem) (portion.Layout, error) {
 	case ByThickness:
 		return portion.Even(p, in.ThickMm, (in.ThickMm+1)/2)
 	default:
-		return portion.Best(p)
+		return portion.FromEnd(p)
 	}
 }
 
