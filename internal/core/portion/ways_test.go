@@ -35,8 +35,9 @@ func TestEvenByHand(t *testing.T) {
 	}
 }
 
-// By hand: from the wedge portions of at least 300 g: 300 lie before 100·(1 − √0.7) = 16.3, so 17 mm with 311.1 g; 300 more
-// before 83·(1 − √(1 − 300/688.9)) = 20.6, so 21 mm with 304.5 g; and 300 more before 62·(1 − √(1 − 300/384.4)) = 33.0.
+// By hand: from the wedge portions of at least 300 g: 300 lie before 100·(1 − √0.7) = 16.3, so 17 mm with 311.1 g; 300
+// more before 83·(1 − √(1 − 300/688.9)) = 20.6, so 21 mm with 304.5 g; and 300 more before 62·(1 − √(1 − 300/384.4)) =
+// 33.0.
 func TestFromEndByHand(t *testing.T) {
 	p := wedge()
 	p.Products[0].MinG, p.Products[0].Label = rat("300"), rat("300")

@@ -95,7 +95,7 @@ const print = () =>
         <FormField id="portion-label" :label="`Each at least, ${unit}`" :fault="fault('label_g')"
           ><InputText id="portion-label" v-model.lazy="form.label" inputmode="decimal" autocomplete="off"
         /></FormField>
-        <FormField id="portion-over" :label="`and so much more at most, ${unit}`" :fault="fault('over_g')"
+        <FormField id="portion-over" :label="`or up to so much more, ${unit}`" :fault="fault('over_g')"
           ><InputText id="portion-over" v-model.lazy="form.over" inputmode="decimal" autocomplete="off"
         /></FormField>
       </template>
