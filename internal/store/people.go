@@ -170,8 +170,11 @@ func (s *Store) Unname(ctx context.Context, m Member, empty Person, pseudonym st
 			return err
 		}
 		db := tx.on(ctx)
-		if err := db.Exec("DELETE FROM sessions WHERE member_id = ?", m.ID).Error; err != nil {
-			return Translate(err)
+		for _, q := range []string{"DELETE FROM sessions WHERE member_id = ?",
+			"UPDATE shares SET made_by = '' WHERE member_id = ?"} {
+			if err := db.Exec(q, m.ID).Error; err != nil {
+				return Translate(err)
+			}
 		}
 		var others int64
 		if err := db.Model(&Member{}).Where("person_id = ?", m.PersonID).Count(&others).Error; err != nil || others > 0 {

@@ -29,6 +29,11 @@ func TestDressMoveAndReopen(t *testing.T) {
 	s.weigh("960", "4.300")  // cap
 	s.press('o')             // opens the cap
 	s.says("Rump cap, 0.960 kg")
+	s.choose("[data-test=portion-it]") // where to cut it, for the weight that it has
+	s.until("its portions are laid",
+		"document.querySelector('[data-test=portions] strong')?.innerText.includes('4 portions of 0.22')")
+	s.choose("[data-test=portion-it]")
+	s.until("they are put away", "!document.querySelector('[data-test=portions]')")
 	s.choose("[data-inside='product:cap_steak']")
 	s.touch("4")
 	s.typed("860")

@@ -48,7 +48,7 @@ const log = () =>
 
 <template>
   <section
-    class="check"
+    class="check reading"
     aria-label="Check the scale"
     data-test="scale-check"
     @keydown.escape="emit('back')"
@@ -93,30 +93,9 @@ const log = () =>
   </section>
 </template>
 
+<style scoped src="./reading.css"></style>
+
 <style scoped>
-.check {
-  border: 2px solid var(--ink);
-  background: var(--surface);
-  padding: 8px 12px 12px;
-  display: flex;
-  flex-direction: column;
-  gap: 8px;
-}
-.shown {
-  display: flex;
-  align-items: baseline;
-  gap: 14px;
-}
-.shown.off {
-  color: var(--ink-2);
-}
-.digits {
-  font-size: 64px;
-  line-height: 1;
-  font-weight: 700;
-  font-stretch: 84%;
-  font-variant-numeric: tabular-nums;
-}
 label {
   display: flex;
   flex-direction: column;
@@ -124,15 +103,8 @@ label {
   flex: 1 1 150px;
 }
 input {
-  font: inherit;
   font-size: 18px;
-  min-height: 56px;
   min-width: 0;
-  border: 1px solid var(--line);
-  border-radius: 2px;
-  padding: 0 10px;
-  background: var(--surface);
-  color: var(--ink);
 }
 .row {
   align-items: flex-end;

@@ -45,7 +45,13 @@ function lay() {
 </script>
 
 <template>
-  <section class="temp" aria-label="Temperature" data-test="temp-panel" @keydown.escape="emit('back')" @keydown.stop>
+  <section
+    class="temp reading"
+    aria-label="Temperature"
+    data-test="temp-panel"
+    @keydown.escape="emit('back')"
+    @keydown.stop
+  >
     <div class="spread">
       <h2>How warm is {{ of }}?</h2>
       <PvButton text label="Back" @click="emit('back')" />
@@ -94,40 +100,12 @@ function lay() {
   </section>
 </template>
 
+<style scoped src="./reading.css"></style>
+
 <style scoped>
-.temp {
-  border: 2px solid var(--ink);
-  background: var(--surface);
-  padding: 8px 12px 12px;
-  display: flex;
-  flex-direction: column;
-  gap: 8px;
-}
-.shown {
-  display: flex;
-  align-items: baseline;
-  gap: 14px;
-}
-.shown.off {
-  color: var(--ink-2);
-}
-.digits {
-  font-size: 64px;
-  line-height: 1;
-  font-weight: 700;
-  font-stretch: 84%;
-  font-variant-numeric: tabular-nums;
-}
 input {
-  font: inherit;
-  min-height: 56px;
   flex: 1;
   min-width: 140px;
-  border: 1px solid var(--line);
-  border-radius: 2px;
-  padding: 0 10px;
-  background: var(--surface);
-  color: var(--ink);
 }
 .stand {
   border: 1px dashed var(--line);

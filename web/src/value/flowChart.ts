@@ -65,7 +65,7 @@ export function flowChart(
       {
         type: 'sankey',
         left: 4,
-        right: 240,
+        right: 260,
         top: 8,
         bottom: 8,
         nodeWidth: 12,
