@@ -165,16 +165,19 @@ func (a state[V]) better(b state[V]) bool {
 }
 
 // table is the dynamic programme. For each place and each combination of counts so far: any is the best from there on,
-// fresh the best that does not begin with a rest, within the best of a rest that goes on to there.
+// fresh the best that does not begin with a rest, within the best of a rest that goes on to there. Only the first is
+// kept for all places.
 type table[V amount[V]] struct {
-	p                  Problem
-	s                  scale
-	radix              []int // by product; 0 where it is not counted
-	counts             int
-	any, fresh, within [][]state[V]
-	value              [][]V // by product and millimetre: what all before it is worth; the last for rests
-	label              []V
-	first, last        [][]int // by product and beginning: where its portion may end; last below first: nowhere
+	p           Problem
+	s           scale
+	radix       []int // by product; 0 where it is not counted
+	counts      int
+	any         [][]state[V]
+	fresh       [][]state[V]  // of the last places only, by what is left when they are divided by how many there are
+	within      [2][]state[V] // of this place and the one behind it, by whether it is odd
+	value       [][]V         // by product and millimetre: what all before it is worth; the last for rests
+	label       []V
+	first, last [][]int // by product and beginning: where its portion may end; last below first: nowhere
 }
 
 func newTable[V amount[V]](p Problem, s scale, v prices, to func(*big.Int) V) *table[V] {
@@ -199,8 +202,12 @@ func newTable[V amount[V]](p Problem, s scale, v prices, to func(*big.Int) V) *t
 	}
 	for range p.LengthMm + 1 {
 		t.any = append(t.any, make([]state[V], t.counts))
+	}
+	for range p.KerfMm + 1 {
 		t.fresh = append(t.fresh, make([]state[V], t.counts))
-		t.within = append(t.within, make([]state[V], t.counts))
+	}
+	for i := range t.within {
+		t.within[i] = make([]state[V], t.counts)
 	}
 	return t
 }
@@ -290,17 +297,17 @@ func (t *table[V]) done(c int) bool {
 func (t *table[V]) run() ([]Piece, bool) {
 	end := t.p.LengthMm
 	for c := range t.counts {
-		t.within[end][c] = state[V]{ok: t.done(c), cut: int16(end)}
+		t.within[end%2][c] = state[V]{ok: t.done(c), cut: int16(end)}
 	}
 	for a := end - 1; a >= 0; a-- {
 		for c := range t.counts {
-			t.fresh[a][c] = t.portions(a, c)
-			best := t.fresh[a][c]
+			best := t.portions(a, c)
+			t.fresh[a%len(t.fresh)][c] = best
 			if rest := t.rest(a, c); rest.better(best) {
 				best = rest
 			}
 			t.any[a][c] = best
-			t.within[a][c] = t.goOn(a, c)
+			t.within[a%2][c] = t.goOn(a, c)
 		}
 	}
 	if !t.any[0][0].ok {
@@ -342,7 +349,7 @@ func (t *table[V]) portions(a, c int) (best state[V]) {
 
 // rest is the best at a place that begins with a rest.
 func (t *table[V]) rest(a, c int) state[V] {
-	x := t.within[a+1][c]
+	x := t.within[(a+1)%2][c]
 	x.value = x.value.plus(t.millimetre(a))
 	x.pieces++
 	x.what = int16(len(t.p.Products))
@@ -357,10 +364,10 @@ func (t *table[V]) millimetre(a int) V {
 
 // goOn is the best of a rest that goes on to a place: it ends there, and a portion follows, or it goes on.
 func (t *table[V]) goOn(a, c int) state[V] {
-	best := t.within[a+1][c]
+	best := t.within[(a+1)%2][c]
 	best.value = best.value.plus(t.millimetre(a))
 	if from := a + t.p.KerfMm; from < t.p.LengthMm {
-		stop := t.fresh[from][c]
+		stop := t.fresh[from%len(t.fresh)][c]
 		stop.cut, stop.what = int16(a), 0
 		best.what = 0
 		if stop.better(best) {
@@ -373,13 +380,15 @@ func (t *table[V]) goOn(a, c int) state[V] {
 // read follows the best choices from the beginning.
 func (t *table[V]) read() []Piece {
 	var out []Piece
-	at, c := t.any, 0
+	rested, c := false, 0
 	for a := 0; a < t.p.LengthMm; {
-		x := at[a][c]
+		x := t.any[a][c]
+		if rested { // what follows a rest is no rest
+			x = t.portions(a, c)
+		}
 		piece := Piece{Product: int(x.what), FromMm: a, ToMm: int(x.cut)}
-		at = t.any
-		if piece.Product == len(t.p.Products) {
-			piece.Product, at = -1, t.fresh
+		if rested = piece.Product == len(t.p.Products); rested {
+			piece.Product = -1
 		} else {
 			c = t.after(c, piece.Product)
 		}
