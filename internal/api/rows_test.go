@@ -156,7 +156,10 @@ func TestNoQuestionReadsAWholeShop(t *testing.T) {
 	}
 	var paths []string
 	for route := range rights {
-		if path, get := strings.CutPrefix(route, "GET "); get && !strings.HasSuffix(path, "/stream") {
+		path, get := strings.CutPrefix(route, "GET ")
+		// a file of all that is kept of a person holds all that they did, and is written while it is read
+		whole := strings.HasSuffix(path, "/stream") || path == "/me/data" || path == "/people/{member_id}/data"
+		if get && !whole {
 			paths = append(paths, path)
 		}
 	}
