@@ -46,17 +46,15 @@ type Body struct {
 	Rounds   int     // of the fit
 
 	half   bool
-	shape  [4]Curve     // width, height, round and flat along the axis
-	places [][2]Curve   // of each part: across and up
-	spans  [][][2]Curve // of each band: its angles
-	areas  [][]float64  // of each slice and part, in mm² of the atlas' size
-	masses [][]float64  // of each slice and part, in milligrams
+	shape  [4]Curve    // width, height, round and flat along the axis
+	places [][2]Curve  // of each part: across and up
+	spans  [][2]Curve  // of each band: its angles
+	areas  [][]float64 // of each slice and part, in mm² of the atlas' size
+	masses [][]float64 // of each slice and part, in milligrams
 }
 
-// Errors of a body.
-var (
-	ErrNone = errors.New("nothing is known of the inside of this piece")
-)
+// ErrNone says that the atlas does not know the inside of a piece.
+var ErrNone = errors.New("nothing is known of the inside of this piece")
 
 // Of gives the inside of a piece of its usual weight, with the atlas' shares. A correction of the rough percentages by
 // more than three is an error of the atlas.
@@ -115,14 +113,13 @@ func (b *Body) trace(stations []atlas.Station) {
 		through(func(s atlas.Station) (float64, bool) { return s.Round, true }),
 		through(func(s atlas.Station) (float64, bool) { return s.Flat, true })}
 	for _, part := range b.Parts {
-		var at [2]Curve
-		var over [2]Curve
+		var at, over [2]Curve
 		for k := range 2 {
 			at[k] = through(func(s atlas.Station) (float64, bool) { c, ok := s.Cells[part.ID]; return c[k], ok })
 			over[k] = through(func(s atlas.Station) (float64, bool) { c, ok := s.Bands[part.ID]; return c.Over[k], ok })
 		}
 		b.places = append(b.places, at)
-		b.spans = append(b.spans, [][2]Curve{over})
+		b.spans = append(b.spans, over)
 	}
 }
 
@@ -173,7 +170,8 @@ func (b *Body) fit(p atlas.Piece, strict bool) error {
 	}
 	b.Factor, b.Rounds = f.LargestFactor, f.Rounds
 	if strict && f.LargestFactor > maxFactor {
-		return b.worst(p, seed, f)
+		return fmt.Errorf("%s: body: %s at %.2f of the length is corrected %.1f-fold; its percentage does not go with its "+
+			"share", p.ID, b.Parts[f.LargestAt[1]].ID, middleOf(f.LargestAt[0]), f.LargestFactor)
 	}
 	b.areas = f.Cells
 	b.weigh(thick)
@@ -223,29 +221,6 @@ func (b *Body) volumes() (each []float64, placed, all float64) {
 	return each, placed, all
 }
 
-// worst names the part and the place at which the percentages are furthest off.
-func (b *Body) worst(p atlas.Piece, seed [][]float64, f Fitted) error {
-	scale := 0.0
-	for _, row := range seed {
-		scale += sum(row)
-	}
-	total := 0.0
-	for _, row := range f.Cells {
-		total += sum(row)
-	}
-	most, where := 0.0, ""
-	for k, row := range f.Cells {
-		for j, v := range row {
-			if s := seed[k][j] * total / scale; s > 0 && v > 0 {
-				if x := math.Max(v/s, s/v); x > most {
-					most, where = x, fmt.Sprintf("%s at %.2f of the length", b.Parts[j].ID, middleOf(k))
-				}
-			}
-		}
-	}
-	return fmt.Errorf("%s: body: %s is corrected %.1f-fold; its percentage does not go with its share", p.ID, where, most)
-}
-
 // weigh divides the mass of each part among the slices: by its areas, and by the lean where it has no place.
 func (b *Body) weigh(thick float64) {
 	b.masses = make([][]float64, Slices)
@@ -270,8 +245,8 @@ func (b *Body) weigh(thick float64) {
 			column = lean
 		}
 		whole := sum(column)
-		if whole == 0 {
-			continue
+		if whole == 0 { // there is nothing that it could go with: evenly along the piece
+			column, whole = slices.Repeat([]float64{1}, Slices), Slices
 		}
 		for k := range Slices {
 			b.masses[k][j] = float64(part.Mass) * column[k] / whole

@@ -12,6 +12,7 @@ type Fitted struct {
 	Cells         [][]float64
 	Rounds        int
 	LargestFactor float64 // by which a cell of the seed, scaled to the total, was corrected at most, up or down
+	LargestAt     [2]int  // row and column of that cell
 }
 
 // Impossible says that a table cannot be fitted: what the row must hold is more than its columns can take.
@@ -62,12 +63,11 @@ func Fit(rows, columns []float64, seed [][]float64) (Fitted, error) {
 	if err := possible(rows, columns, cells); err != nil {
 		return Fitted{}, err
 	}
-	seedTotal := whole
 	first := make([][]float64, len(rows))
 	for i := range cells {
 		first[i] = make([]float64, len(columns))
 		for j := range cells[i] {
-			cells[i][j] *= total / seedTotal
+			cells[i][j] *= total / whole
 			first[i][j] = cells[i][j]
 		}
 	}
@@ -82,7 +82,9 @@ func Fit(rows, columns []float64, seed [][]float64) (Fitted, error) {
 	for i := range cells {
 		for j, f := range cells[i] {
 			if s := first[i][j]; s > 0 && f > 0 {
-				out.LargestFactor = math.Max(out.LargestFactor, math.Max(f/s, s/f))
+				if x := math.Max(f/s, s/f); x > out.LargestFactor {
+					out.LargestFactor, out.LargestAt = x, [2]int{i, j}
+				}
 			}
 		}
 	}
@@ -164,17 +166,15 @@ type path struct {
 }
 
 func search(left, room []float64, cells, flow [][]float64, tiny float64) path {
-	p := path{byRow: make([]int, len(room)), byCol: make([]int, len(left)), end: -1}
+	p := path{byRow: make([]int, len(room)), byCol: make([]int, len(left)), seen: make([]bool, len(left)), end: -1}
 	for j := range p.byRow {
 		p.byRow[j] = -1
 	}
-	seen := make([]bool, len(left))
-	p.seen = seen
 	var queue []int
 	for i := range left {
 		p.byCol[i] = -1
 		if left[i] > tiny {
-			seen[i], queue = true, append(queue, i)
+			p.seen[i], queue = true, append(queue, i)
 		}
 	}
 	for len(queue) > 0 {
@@ -190,8 +190,8 @@ func search(left, room []float64, cells, flow [][]float64, tiny float64) path {
 				return p
 			}
 			for k := range left {
-				if flow[k][j] > 0 && !seen[k] {
-					seen[k], p.byCol[k], queue = true, j, append(queue, k)
+				if flow[k][j] > 0 && !p.seen[k] {
+					p.seen[k], p.byCol[k], queue = true, j, append(queue, k)
 				}
 			}
 		}

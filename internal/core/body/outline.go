@@ -1,6 +1,10 @@
 package body
 
-import "math"
+import (
+	"math"
+
+	"falda/internal/core/seammap"
+)
 
 // rim is how many corners the outline of a section has.
 const rim = 96
@@ -39,7 +43,7 @@ func peel(outline []Point, bands []Band) (inner []Point, rings [][]Point) {
 		lo, hi := 0.0, math.Sqrt(areaOf(outline))
 		for range 60 {
 			mid := (lo + hi) / 2
-			if signed(before)-signed(dent(before, b, mid)) < b.Area {
+			if seammap.SignedArea(before)-seammap.SignedArea(dent(before, b, mid)) < b.Area {
 				lo = mid
 			} else {
 				hi = mid
@@ -105,7 +109,7 @@ func filled(p []Point) []Point {
 	hull := []int{start}
 	for k := 1; k <= n; k++ {
 		i := (start + k) % n
-		for len(hull) > 1 && turn(p[hull[len(hull)-2]], p[hull[len(hull)-1]], p[i]) < 0 {
+		for len(hull) > 1 && seammap.Turn(p[hull[len(hull)-2]], p[hull[len(hull)-1]], p[i]) < 0 {
 			hull = hull[:len(hull)-1]
 		}
 		hull = append(hull, i)

@@ -11,7 +11,7 @@ import (
 // Point is a point of a section, in its units.
 type Point = seammap.Point
 
-// Errors of a section that cannot be divided; Place and Area name which.
+// Errors of a section that cannot be divided.
 var (
 	ErrOutline = errors.New("the outline is not a convex polygon with an area")
 	ErrNothing = errors.New("no area is above 0")
@@ -32,7 +32,7 @@ type Cell struct {
 
 // Divide divides a convex outline among places in the proportion of areas: the cells are those of a power diagram of
 // the places. A place may lie outside, for the diagram depends on where places lie to each other: drawn together about
-// a point, by whatever factor, they have the same diagrams. Which cells touch, and where, is Borders.
+// a point, by whatever factor, they have the same diagrams.
 //
 // Aurenhammer, Hoffmann & Aronov 1998, Algorithmica 20, 61–76.
 func Divide(outline, places []Point, areas []float64) ([]Cell, error) {
@@ -59,7 +59,7 @@ func draw(outline, places []Point, areas []float64) (m seammap.Map, at []int, er
 			}
 		}
 	}
-	centre := middle(outline)
+	centre := seammap.Centroid(outline)
 	shrink := 1.0
 	var sites []seammap.Site
 	for i, a := range areas {
@@ -91,59 +91,33 @@ func within(outline []Point, centre, p Point, shrink float64) bool {
 	q := Point{X: centre.X + shrink*(p.X-centre.X), Y: centre.Y + shrink*(p.Y-centre.Y)}
 	for i, a := range outline {
 		b := outline[(i+1)%len(outline)]
-		if turn(a, b, q) < 0 {
+		if seammap.Turn(a, b, q) < 0 {
 			return false
 		}
 	}
 	return true
 }
-
-// turn is above 0 where three points turn left.
-func turn(a, b, c Point) float64 { return (b.X-a.X)*(c.Y-a.Y) - (b.Y-a.Y)*(c.X-a.X) }
 
 // convex says whether a polygon turns left at every corner, or straight on, and has an area.
 func convex(p []Point) bool {
-	if len(p) < 3 || signed(p) <= 0 {
+	if len(p) < 3 || seammap.SignedArea(p) <= 0 {
 		return false
 	}
-	scale := math.Sqrt(signed(p))
+	whole := seammap.SignedArea(p)
 	for i, a := range p {
 		b, c := p[(i+1)%len(p)], p[(i+2)%len(p)]
-		if math.IsNaN(a.X+a.Y) || turn(a, b, c) < -1e-9*scale*scale {
+		if math.IsNaN(a.X+a.Y) || seammap.Turn(a, b, c) < -1e-9*whole {
 			return false
 		}
 	}
 	return true
 }
 
-// signed is the area of a polygon, below 0 where it runs clockwise.
-func signed(p []Point) float64 {
-	total := 0.0
-	for i, a := range p {
-		b := p[(i+1)%len(p)]
-		total += a.X*b.Y - a.Y*b.X
-	}
-	return total / 2
-}
-
-func areaOf(p []Point) float64 { return math.Abs(signed(p)) }
-
-// middle is the centre of gravity of a polygon that has an area.
-func middle(p []Point) Point {
-	var c Point
-	for i, a := range p {
-		b := p[(i+1)%len(p)]
-		w := a.X*b.Y - a.Y*b.X
-		c.X += (a.X + b.X) * w
-		c.Y += (a.Y + b.Y) * w
-	}
-	w := 6 * signed(p)
-	return Point{X: c.X / w, Y: c.Y / w}
-}
+func areaOf(p []Point) float64 { return math.Abs(seammap.SignedArea(p)) }
 
 // CounterClockwise gives a polygon in the order against the clock, y upward.
 func CounterClockwise(p []Point) []Point {
-	if signed(p) >= 0 {
+	if seammap.SignedArea(p) >= 0 {
 		return p
 	}
 	out := make([]Point, len(p))

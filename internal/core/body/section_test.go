@@ -5,6 +5,8 @@ import (
 	"math"
 	"math/rand/v2"
 	"testing"
+
+	"falda/internal/core/seammap"
 )
 
 // Two places share a rectangle by a line at right angles to the line between them; by hand.
@@ -47,7 +49,7 @@ func TestDivideAnything(t *testing.T) {
 			if (areas[i] == 0) != (len(c.Ring) == 0) {
 				t.Fatalf("case %d: area %g has %d corners", n, areas[i], len(c.Ring))
 			}
-			if math.Abs(c.Area/whole-areas[i]/total) > 1e-5 || (len(c.Ring) > 0 && signed(c.Ring) <= 0) {
+			if math.Abs(c.Area/whole-areas[i]/total) > 1e-5 || (len(c.Ring) > 0 && seammap.SignedArea(c.Ring) <= 0) {
 				t.Fatalf("case %d: cell %d has %g of %g", n, i, c.Area/whole, areas[i]/total)
 			}
 			for _, q := range c.Ring {

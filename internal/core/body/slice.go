@@ -2,7 +2,6 @@ package body
 
 import (
 	"math"
-	"sort"
 
 	"falda/internal/core/atlas"
 	"falda/internal/core/measure"
@@ -34,11 +33,16 @@ func (b *Body) Cut(at []float64) [][]Share {
 	edges := append(append([]float64{0}, at...), b.LengthMm)
 	out := make([][]Share, len(edges)-1)
 	for j, part := range b.Parts {
-		exact := make([]float64, len(out))
+		weights := make([]int64, len(out)) // in thousandths of a milligram
 		for i := range out {
-			exact[i] = b.upTo(j, edges[i+1]/b.LengthMm) - b.upTo(j, edges[i]/b.LengthMm)
+			mg := b.upTo(j, edges[i+1]/b.LengthMm) - b.upTo(j, edges[i]/b.LengthMm)
+			weights[i] = int64(math.Round(mg * 1000))
 		}
-		for i, m := range apportion(part.Mass, exact) {
+		masses, err := measure.ApportionMass(part.Mass, weights)
+		if err != nil { // it has no mass
+			continue
+		}
+		for i, m := range masses {
 			if m > 0 {
 				out[i] = append(out[i], Share{part.ID, m})
 			}
@@ -47,36 +51,9 @@ func (b *Body) Cut(at []float64) [][]Share {
 	return out
 }
 
-// apportion rounds parts of a whole to milligrams so that they sum to it: largest remainders first, of equals the
-// first.
-func apportion(whole measure.Mass, exact []float64) []measure.Mass {
-	out := make([]measure.Mass, len(exact))
-	order := make([]int, len(exact))
-	left := whole
-	for i, v := range exact {
-		out[i] = measure.Mass(math.Floor(v + 1e-9))
-		left -= out[i]
-		order[i] = i
-	}
-	rest := func(i int) float64 { return exact[i] - float64(out[i]) }
-	sort.SliceStable(order, func(a, c int) bool { return rest(order[a]) > rest(order[c]) })
-	for i := 0; left != 0 && len(order) > 0; i = (i + 1) % len(order) {
-		step := measure.Mass(1)
-		if left < 0 {
-			step = -1
-		}
-		if out[order[i]]+step >= 0 {
-			out[order[i]] += step
-			left -= step
-		}
-	}
-	return out
-}
-
 // Section is a cross-section: the outline, the cells of what lies within and the rings of what lies under the rim, in
 // millimetres around its middle, y upward.
 type Section struct {
-	AtMm    float64
 	Outline []Point
 	Cells   []PartCell
 	Borders []Border
@@ -86,7 +63,6 @@ type Section struct {
 type PartCell struct {
 	Part string
 	Ring []Point // against the clock, not closed
-	Area float64 // mm²
 }
 
 // Border is where two parts touch in a section.
@@ -104,18 +80,17 @@ func (b *Body) SectionAt(mm float64) (Section, error) {
 func (b *Body) section(k int) (Section, error) {
 	at := middleOf(k)
 	outline := b.outline(at)
-	out := Section{AtMm: at * b.LengthMm, Outline: b.scaled(outline)}
+	out := Section{Outline: b.scaled(outline)}
 	var bands []Band
 	for j, part := range b.Parts {
 		if part.Band && b.areas[k][j] > 0 {
-			bands = append(bands, Band{ID: part.ID, From: b.spans[j][0][0].At(at), To: b.spans[j][0][1].At(at),
+			bands = append(bands, Band{ID: part.ID, From: b.spans[j][0].At(at), To: b.spans[j][1].At(at),
 				Area: b.areas[k][j]})
 		}
 	}
 	inner, rings := peel(outline, bands)
 	for i, ring := range rings {
-		out.Cells = append(out.Cells, PartCell{bands[i].ID, CounterClockwise(b.scaled(ring)),
-			bands[i].Area * b.Scale * b.Scale})
+		out.Cells = append(out.Cells, PartCell{bands[i].ID, CounterClockwise(b.scaled(ring))})
 	}
 	var of []int
 	var places []Point
@@ -139,8 +114,7 @@ func (b *Body) section(k int) (Section, error) {
 	for i, a := range m.Areas {
 		part := b.Parts[of[drawn[i]]].ID
 		id[a.ID] = part
-		out.Cells = append(out.Cells, PartCell{part, CounterClockwise(b.scaled(a.Polygon)),
-			areaOf(a.Polygon) * b.Scale * b.Scale})
+		out.Cells = append(out.Cells, PartCell{part, CounterClockwise(b.scaled(a.Polygon))})
 	}
 	for _, s := range m.Seams {
 		l := math.Hypot(s.To.X-s.From.X, s.To.Y-s.From.Y) * b.Scale

@@ -70,22 +70,27 @@ func cutCorners(p []Point) []Point {
 	return out
 }
 
-func cross(a, b, c Point) float64 { return (b.X-a.X)*(c.Y-a.Y) - (b.Y-a.Y)*(c.X-a.X) }
+// Turn is above 0 where three points turn left, with y upward, and below it where they turn right: twice the area that
+// they span.
+func Turn(a, b, c Point) float64 { return (b.X-a.X)*(c.Y-a.Y) - (b.Y-a.Y)*(c.X-a.X) }
 
 func dist(a, b Point) float64 { return math.Hypot(a.X-b.X, a.Y-b.Y) }
 
-// area is the unsigned area of a polygon.
-func area(p []Point) float64 {
+// SignedArea is the area of a polygon, below 0 where it runs clockwise with y upward.
+func SignedArea(p []Point) float64 {
 	sum := 0.0
 	for i, a := range p {
 		b := p[(i+1)%len(p)]
 		sum += a.X*b.Y - a.Y*b.X
 	}
-	return math.Abs(sum) / 2
+	return sum / 2
 }
 
-// centroid is the centre of gravity of a polygon that has an area.
-func centroid(p []Point) Point {
+// area is that of a polygon, whichever way it runs.
+func area(p []Point) float64 { return math.Abs(SignedArea(p)) }
+
+// Centroid is the centre of gravity of a polygon that has an area.
+func Centroid(p []Point) Point {
 	var c Point
 	sum := 0.0
 	for i, a := range p {
@@ -107,7 +112,7 @@ func inside(p []Point, q Point) bool {
 	in := false
 	for i, a := range p {
 		b := p[(i+1)%len(p)]
-		if cross(a, b, q) == 0 && min(a.X, b.X) <= q.X && q.X <= max(a.X, b.X) &&
+		if Turn(a, b, q) == 0 && min(a.X, b.X) <= q.X && q.X <= max(a.X, b.X) &&
 			min(a.Y, b.Y) <= q.Y && q.Y <= max(a.Y, b.Y) {
 			return true
 		}
@@ -124,7 +129,7 @@ func room(p []Point, q Point) float64 {
 	for i, a := range p {
 		b := p[(i+1)%len(p)]
 		if l := dist(a, b); l > 0 {
-			least = math.Min(least, math.Abs(cross(a, b, q))/l)
+			least = math.Min(least, math.Abs(Turn(a, b, q))/l)
 		}
 	}
 	return least

@@ -237,7 +237,7 @@ func (c cell) clip(nx, ny, limit float64, j int) cell {
 func (d *diagram) result() Map {
 	m := Map{Outline: d.outline}
 	for i, c := range d.cells {
-		centre := centroid(c.corners)
+		centre := Centroid(c.corners)
 		m.Areas = append(m.Areas,
 			Area{ID: d.sites[i].ID, Polygon: c.corners, Centre: centre, Share: c.area / d.whole, Room: room(c.corners, centre)})
 		for k, j := range c.from {
