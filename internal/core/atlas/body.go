@@ -4,8 +4,6 @@ import (
 	"fmt"
 	"io/fs"
 	"slices"
-	"sort"
-	"sync"
 )
 
 // Body is what lies where inside a piece: its cross-sections at a few places along its axis. Basis of all figures: from
@@ -58,34 +56,26 @@ type bodyFile struct {
 
 // readBodies adds the insides of pieces, a file each, decoded side by side.
 func (a *Atlas) readBodies(fsys fs.FS, passed func(piece string) bool, faults *[]error) error {
-	names, err := fs.Glob(fsys, "body/*.yaml")
+	files, err := decodeAll(fsys, "body/*.yaml", func(_ string, raw []byte) (f bodyFile, err error) {
+		err = unmarshal(raw, &f)
+		return f, err
+	})
 	if err != nil {
 		return err
 	}
-	sort.Strings(names)
-	read := make([]bodyFile, len(names))
-	errs := make([]error, len(names))
-	var reading sync.WaitGroup
-	for i, name := range names {
-		raw, err := fs.ReadFile(fsys, name)
-		if err != nil {
-			return err
-		}
-		reading.Go(func() { errs[i] = unmarshal(raw, &read[i]) })
-	}
-	reading.Wait()
-	for i, name := range names {
-		at, known := a.byID[read[i].Piece]
+	for _, f := range files {
+		piece := f.held.Piece
+		at, known := a.byID[piece]
 		switch {
-		case errs[i] != nil:
-			*faults = append(*faults, fmt.Errorf("%s: %w", name, errs[i]))
+		case f.err != nil:
+			*faults = append(*faults, fmt.Errorf("%s: %w", f.name, f.err))
 		case !known:
-			*faults = append(*faults, fmt.Errorf("%s: piece: there is no %q", name, read[i].Piece))
-		case !passed(read[i].Piece):
-			b := read[i].Body
-			b.Facts = read[i].Facts
+			*faults = append(*faults, fmt.Errorf("%s: piece: there is no %q", f.name, piece))
+		case !passed(piece):
+			b := f.held.Body
+			b.Facts = f.held.Facts
 			for _, fault := range b.check(a.Pieces[at]) {
-				*faults = append(*faults, fmt.Errorf("%s: %s: %s", name, read[i].Piece, fault))
+				*faults = append(*faults, fmt.Errorf("%s: %s: %s", f.name, piece, fault))
 			}
 			a.Pieces[at].Body = &b
 		}

@@ -6,7 +6,6 @@ import (
 	"io/fs"
 	"math"
 	"slices"
-	"sort"
 	"strings"
 )
 
@@ -84,24 +83,21 @@ const kindOffal = "offal"
 
 // readCarcasses adds the carcasses of a folder, once the pieces are known.
 func (a *Atlas) readCarcasses(fsys fs.FS, faults *[]error) error {
-	names, err := fs.Glob(fsys, "carcass/*.yaml")
+	files, err := decodeAll(fsys, "carcass/*.yaml", func(_ string, raw []byte) (list []Carcass, err error) {
+		err = unmarshal(raw, &list)
+		return list, err
+	})
 	if err != nil {
 		return err
 	}
-	sort.Strings(names)
-	for _, name := range names {
-		raw, err := fs.ReadFile(fsys, name)
-		if err != nil {
-			return err
-		}
-		var list []Carcass
-		if err := unmarshal(raw, &list); err != nil {
-			*faults = append(*faults, fmt.Errorf("%s: %w", name, err))
+	for _, f := range files {
+		if f.err != nil {
+			*faults = append(*faults, fmt.Errorf("%s: %w", f.name, f.err))
 			continue
 		}
-		for _, c := range list {
-			for _, f := range a.validateCarcass(c) {
-				*faults = append(*faults, fmt.Errorf("%s: %s: %w", name, c.ID, f))
+		for _, c := range f.held {
+			for _, fault := range a.validateCarcass(c) {
+				*faults = append(*faults, fmt.Errorf("%s: %s: %w", f.name, c.ID, fault))
 			}
 			a.Carcasses = append(a.Carcasses, c)
 		}

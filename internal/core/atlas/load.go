@@ -111,38 +111,50 @@ func printOf(folders []fs.FS) (string, error) {
 }
 
 // decoded is what a file held.
-type decoded struct {
-	pieces []Piece
-	err    error
+type decoded[T any] struct {
+	name string
+	held T
+	err  error
 }
 
-// read adds the pieces of one folder, and gives their ids; its files are decoded side by side.
-func (a *Atlas) read(fsys fs.FS, faults *[]error) ([]string, error) {
-	names, err := fs.Glob(fsys, "*.yaml")
+// decodeAll reads the files of a pattern, in the order of their names, and decodes them side by side.
+func decodeAll[T any](fsys fs.FS, pattern string, decode func(name string, raw []byte) (T, error)) ([]decoded[T],
+	error) {
+	names, err := fs.Glob(fsys, pattern)
 	if err != nil {
 		return nil, err
 	}
 	sort.Strings(names)
-	files := make([]decoded, len(names))
+	files := make([]decoded[T], len(names))
 	var reading sync.WaitGroup
 	for i, name := range names {
 		raw, err := fs.ReadFile(fsys, name)
 		if err != nil {
 			return nil, err
 		}
-		reading.Go(func() { files[i].pieces, files[i].err = Decode(name, raw) })
+		files[i].name = name
+		reading.Go(func() { files[i].held, files[i].err = decode(name, raw) })
 	}
 	reading.Wait()
+	return files, nil
+}
+
+// read adds the pieces of one folder, and gives their ids; its files are decoded side by side.
+func (a *Atlas) read(fsys fs.FS, faults *[]error) ([]string, error) {
+	files, err := decodeAll(fsys, "*.yaml", Decode)
+	if err != nil {
+		return nil, err
+	}
 	here := map[string]bool{}
 	var ids []string
-	for i, name := range names {
-		if files[i].err != nil {
-			*faults = append(*faults, files[i].err)
+	for _, f := range files {
+		if f.err != nil {
+			*faults = append(*faults, f.err)
 			continue
 		}
-		for _, p := range files[i].pieces {
+		for _, p := range f.held {
 			if here[p.ID] {
-				*faults = append(*faults, fmt.Errorf("%s: %s: id: stands twice in the atlas", name, p.ID))
+				*faults = append(*faults, fmt.Errorf("%s: %s: id: stands twice in the atlas", f.name, p.ID))
 			}
 			here[p.ID] = true
 			ids = append(ids, p.ID)
@@ -154,7 +166,7 @@ func (a *Atlas) read(fsys fs.FS, faults *[]error) ([]string, error) {
 			a.Pieces = append(a.Pieces, p)
 		}
 	}
-	if len(names) == 0 {
+	if len(files) == 0 {
 		*faults = append(*faults, errors.New("no *.yaml file in the atlas folder"))
 	}
 	return ids, nil
@@ -168,37 +180,26 @@ type morePlans struct {
 
 // readPlans adds the plans of a folder's “plans” to their pieces; those of some pieces are passed over.
 func (a *Atlas) readPlans(fsys fs.FS, passed func(piece string) bool, faults *[]error) error {
-	names, err := fs.Glob(fsys, "plans/*.yaml")
+	files, err := decodeAll(fsys, "plans/*.yaml", func(_ string, raw []byte) (more []morePlans, err error) {
+		if err = unmarshal(raw, &more); err != nil {
+			return nil, err
+		}
+		more = slices.DeleteFunc(more, func(m morePlans) bool { return passed(m.Piece) })
+		return more, a.compileAll(more)
+	})
 	if err != nil {
 		return err
 	}
-	sort.Strings(names)
-	read := make([][]morePlans, len(names))
-	errs := make([]error, len(names))
-	var reading sync.WaitGroup
-	for i, name := range names {
-		raw, err := fs.ReadFile(fsys, name)
-		if err != nil {
-			return err
-		}
-		reading.Go(func() {
-			if errs[i] = unmarshal(raw, &read[i]); errs[i] == nil {
-				read[i] = slices.DeleteFunc(read[i], func(m morePlans) bool { return passed(m.Piece) })
-				errs[i] = a.compileAll(read[i])
-			}
-		})
-	}
-	reading.Wait()
-	for i, name := range names {
-		if errs[i] != nil {
-			*faults = append(*faults, fmt.Errorf("%s: %w", name, errs[i]))
+	for _, f := range files {
+		if f.err != nil {
+			*faults = append(*faults, fmt.Errorf("%s: %w", f.name, f.err))
 			continue
 		}
-		for _, more := range read[i] {
+		for _, more := range f.held {
 			p := &a.Pieces[a.byID[more.Piece]]
 			for _, pl := range more.Plans {
 				if _, twice := p.Plan(pl.ID); twice {
-					*faults = append(*faults, fmt.Errorf("%s: %s: plans.%s: stands twice", name, p.ID, pl.ID))
+					*faults = append(*faults, fmt.Errorf("%s: %s: plans.%s: stands twice", f.name, p.ID, pl.ID))
 				}
 				p.Plans = append(p.Plans, pl)
 			}
