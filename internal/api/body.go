@@ -10,6 +10,7 @@ import (
 	"falda/internal/core/body"
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
+	"falda/internal/store"
 )
 
 // usualSlices is how many slices of a piece are shown unless another number is asked for.
@@ -18,11 +19,15 @@ const usualSlices = 12
 // GetBody gives the inside of a piece, cut into slices.
 func (h *handlers) GetBody(ctx context.Context, r contract.GetBodyRequestObject) (contract.GetBodyResponseObject,
 	error) {
-	p, _, market, err := h.piece(ctx, r.AtlasId)
+	p, ok := h.work.Atlas().Find(r.AtlasId)
+	if !ok {
+		return nil, store.ErrNotFound
+	}
+	market, err := h.work.Shop.Market(ctx)
 	if err != nil {
 		return nil, err
 	}
-	b, err := body.Of(p)
+	b, err := h.work.Stock.Inside(p)
 	if errors.Is(err, body.ErrNone) {
 		return nil, fault.NewConflict("", "no_inside", "The atlas does not know the inside of this piece.",
 			"Look at the pieces that it is made of.")
@@ -30,19 +35,19 @@ func (h *handlers) GetBody(ctx context.Context, r contract.GetBodyRequestObject)
 	if err != nil {
 		return nil, err
 	}
-	at, err := cutsOf(b, r.Params)
+	at, err := cutsOf(b.Body, r.Params)
 	if err != nil {
 		return nil, err
 	}
 	out := contract.Body{AtlasId: p.ID, Name: p.NameIn(market), From: p.Body.Axis.From, To: p.Body.Axis.To,
 		LengthMm: b.LengthMm, Lies: p.Body.Axis.Lies, Half: p.Body.Half, WeightG: b.Weight.Grams(), Basis: "from memory",
-		Parts: bodyParts(p, b, market), Slices: []contract.BodySlice{}, Seams: []contract.BodySeam{},
+		Parts: bodyParts(p, b.Body, market), Slices: []contract.BodySlice{}, Seams: []contract.BodySeam{},
 		Facts: each(p.Body.Facts, func(f atlas.BodyFact) contract.BodyFact {
 			return contract.BodyFact{Text: f.Text, Basis: f.Basis}
 		})}
 	edges := append(append([]float64{0}, at...), b.LengthMm)
 	for i, shares := range b.Cut(at) {
-		slice, err := bodySlice(p, b, edges[i], edges[i+1], shares)
+		slice, err := bodySlice(p, b.Body, edges[i], edges[i+1], shares)
 		if err != nil {
 			return nil, err
 		}
@@ -84,12 +89,10 @@ func bodyParts(p atlas.Piece, b *body.Body, market string) []contract.BodyPart {
 	out := []contract.BodyPart{}
 	for _, part := range b.Parts {
 		x := contract.BodyPart{Id: part.ID, Kind: part.Kind, G: part.Mass.Grams()}
-		any, _ := p.Part(part.ID)
-		x.Name = any.Name
-		for _, m := range p.Muscles {
-			if m.ID == part.ID {
-				x.Name, x.Code, x.Tenderness = m.NameIn(market), m.Code, m.Tenderness
-			}
+		if m, ok := p.Muscle(part.ID); ok {
+			x.Name, x.Code, x.Tenderness = m.NameIn(market), m.Code, m.Tenderness
+		} else if other, ok := p.Part(part.ID); ok {
+			x.Name = other.Name
 		}
 		if run, ok := b.RunOf(part.ID); ok {
 			from, to := tenths(run.FromMm), tenths(run.ToMm)

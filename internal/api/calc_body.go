@@ -178,20 +178,22 @@ func (h *handlers) CalcPortion(ctx context.Context,
 	if err != nil {
 		return nil, err
 	}
-	tenth := func(r *big.Rat) float64 {
-		v, _ := strconv.ParseFloat(r.FloatString(1), 64)
-		return v
-	}
-	out := contract.PortionResult{Value: l.Value.FloatString(2), GiveAwayG: tenth(l.GiveAwayG), RestG: tenth(l.RestG),
-		KerfG: tenth(l.CutG), Pieces: []contract.PortionPiece{}}
+	out := contract.PortionResult{Value: l.Value.FloatString(2), GiveAwayG: tenthOf(l.GiveAwayG), RestG: tenthOf(l.RestG),
+		KerfG: tenthOf(l.CutG), Pieces: []contract.PortionPiece{}}
 	for _, x := range l.Pieces {
-		piece := contract.PortionPiece{FromMm: x.FromMm, ToMm: x.ToMm, G: tenth(x.G)}
+		piece := contract.PortionPiece{FromMm: x.FromMm, ToMm: x.ToMm, G: tenthOf(x.G)}
 		if x.Product >= 0 {
 			piece.Product = &p.Products[x.Product].ID
 		}
 		out.Pieces = append(out.Pieces, piece)
 	}
 	return contract.CalcPortion200JSONResponse(out), nil
+}
+
+// tenthOf is an exact figure to one decimal.
+func tenthOf(r *big.Rat) float64 {
+	v, _ := strconv.ParseFloat(r.FloatString(1), 64)
+	return v
 }
 
 func readPortion(b contract.PortionRequest) (portion.Problem, error) {

@@ -21,8 +21,9 @@ const along = 0.55
 const points = 33
 
 // ProfileOf gives the profile of a muscle of a piece: from the inside of the piece where the muscle runs along it,
-// stretched to its length; else from the shape that the atlas says of it. A length of 0 is the atlas' own.
-func ProfileOf(p atlas.Piece, m atlas.Muscle, lengthMm float64) Profile {
+// stretched to its length; else from the shape that the atlas says of it, also where b is nil. A length of 0 is the
+// atlas' own.
+func ProfileOf(p atlas.Piece, b *Body, m atlas.Muscle, lengthMm float64) Profile {
 	own := m.Shape.LengthMm
 	if own <= 0 {
 		own = p.LengthMm
@@ -30,7 +31,7 @@ func ProfileOf(p atlas.Piece, m atlas.Muscle, lengthMm float64) Profile {
 	if lengthMm <= 0 {
 		lengthMm = own
 	}
-	if b, err := Of(p); err == nil {
+	if b != nil {
 		if run, ok := b.RunOf(m.ID); ok && run.ToMm-run.FromMm >= along*own {
 			return run.profile(lengthMm)
 		}

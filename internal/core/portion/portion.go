@@ -204,6 +204,23 @@ func Equal(p Problem, n int) (Layout, error) {
 	return p.layout(s, pieces), nil
 }
 
+// Portions is how many portions a layout has, and what the lightest and the heaviest weigh; 0 without one.
+func (l Layout) Portions() (n int, lightest, heaviest *big.Rat) {
+	lightest, heaviest = new(big.Rat), new(big.Rat)
+	for _, x := range l.Pieces {
+		if x.Product < 0 {
+			continue
+		}
+		if n++; n == 1 || x.G.Cmp(lightest) < 0 {
+			lightest = x.G
+		}
+		if n == 1 || x.G.Cmp(heaviest) > 0 {
+			heaviest = x.G
+		}
+	}
+	return n, lightest, heaviest
+}
+
 // layout weighs and values pieces.
 func (p Problem) layout(s scale, pieces []Piece) Layout {
 	out := Layout{Value: new(big.Rat), Pieces: pieces, GiveAwayG: new(big.Rat), RestG: new(big.Rat),

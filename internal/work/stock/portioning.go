@@ -2,14 +2,17 @@ package stock
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"math"
 	"math/big"
 	"strconv"
+	"sync"
 
 	"falda/internal/core/atlas"
 	"falda/internal/core/body"
 	"falda/internal/core/fault"
+	"falda/internal/core/measure"
 	"falda/internal/core/portion"
 )
 
@@ -41,6 +44,7 @@ type CutPortion struct {
 
 // PortionView is how a muscle is portioned.
 type PortionView struct {
+	Unit     measure.Unit // in which the shop weighs
 	Piece    atlas.Piece
 	Muscle   atlas.Muscle
 	LengthMm int
@@ -51,33 +55,52 @@ type PortionView struct {
 	OtherMm  int // the thickness of the other way
 }
 
+// Inside is what lies where in a piece of the atlas.
+type Inside struct {
+	*body.Body
+	Seams func() ([]body.Seam, error) // worked out once, when they are asked for
+}
+
+// Inside gives the inside of a piece as the atlas has it, worked out once; body.ErrNone where nothing is known of it.
+func (s *Service) Inside(p atlas.Piece) (Inside, error) {
+	if in, ok := s.bodies.Load(p.ID); ok {
+		return in.(Inside), nil
+	}
+	b, err := body.Of(p)
+	if err != nil {
+		return Inside{}, err
+	}
+	in := Inside{b, sync.OnceValues(b.Seams)}
+	s.bodies.Store(p.ID, in)
+	return in, nil
+}
+
 // wasteful is what a rest is worth beside a portion: little, so that portions come first.
 const wasteful = 10
 
 // Portion lays the cuts of a muscle of the atlas, by weight, count or thickness; what was cut and weighed already moves
 // the marks of what is left.
 func (s *Service) Portion(ctx context.Context, in PortionAsk) (v PortionView, err error) {
-	if _, err := s.shops.Current(ctx); err != nil {
+	shop, err := s.shops.Current(ctx)
+	if err != nil {
 		return v, err
 	}
+	v.Unit = shop.Unit
 	piece, ok := s.atlas.Find(in.AtlasID)
 	if !ok {
 		return v, fault.New("atlas_id", "unknown", "is no piece of the atlas", "Look it up in the atlas.")
 	}
 	v.Piece = piece
-	found := false
-	for _, m := range piece.Muscles {
-		if m.ID == in.Part {
-			v.Muscle, found = m, true
-		}
-	}
-	if !found {
+	if v.Muscle, ok = piece.Muscle(in.Part); !ok {
 		return v, fault.New("part", "unknown", "is no muscle of this piece", "Name one of its muscles.")
 	}
 	if err := in.check(); err != nil {
 		return v, err
 	}
-	p := s.problem(&v, in)
+	p, err := s.problem(&v, in)
+	if err != nil {
+		return v, err
+	}
 	for i, c := range in.Cut {
 		left := p.LengthMm - (c.ToMm - v.OffMm) - p.KerfMm
 		g := exactly(c.G)
@@ -135,8 +158,12 @@ func exactly(v float64) *big.Rat {
 }
 
 // problem is the muscle with its profile.
-func (s *Service) problem(v *PortionView, in PortionAsk) portion.Problem {
-	profile := body.ProfileOf(v.Piece, v.Muscle, in.LengthMm)
+func (s *Service) problem(v *PortionView, in PortionAsk) (portion.Problem, error) {
+	inside, err := s.Inside(v.Piece)
+	if err != nil && !errors.Is(err, body.ErrNone) {
+		return portion.Problem{}, err
+	}
+	profile := body.ProfileOf(v.Piece, inside.Body, v.Muscle, in.LengthMm)
 	v.LengthMm, v.Basis = int(math.Round(profile.LengthMm)), profile.Basis
 	p := portion.Problem{LengthMm: v.LengthMm, WeightG: exactly(in.WeightG), KerfMm: in.KerfMm,
 		RestPricePerKg: big.NewRat(1, 1)}
@@ -155,7 +182,7 @@ func (s *Service) problem(v *PortionView, in PortionAsk) portion.Problem {
 		x.MaxG = exactly(in.LabelG + in.OverG)
 	}
 	p.Products = []portion.Product{x}
-	return p
+	return p, nil
 }
 
 func (in PortionAsk) lay(p portion.Problem) (portion.Layout, error) {
@@ -172,12 +199,7 @@ func (in PortionAsk) lay(p portion.Problem) (portion.Layout, error) {
 // compare lays the muscle the other way: evenly thick where it was laid by weight or count, and as many of equal weight
 // where it was laid evenly.
 func (v *PortionView) compare(p portion.Problem, in PortionAsk) error {
-	n := 0
-	for _, x := range v.Layout.Pieces {
-		if x.Product >= 0 {
-			n++
-		}
-	}
+	n, _, _ := v.Layout.Portions()
 	if n == 0 {
 		return nil
 	}
