@@ -18,10 +18,9 @@ const ExampleLine = defineAsyncComponent(() => import('./shell/ExampleLine.vue')
 const WhoView = defineAsyncComponent(() => import('./entry/WhoView.vue'))
 
 const route = useRoute()
-const { me, error, refetch, changed } = useMe()
+const { me, error, refetch, changed, inExample } = useMe()
 /** On a bench's screen somebody wants to come in as at a desk. */
 const desk = ref(false)
-const inExample = computed(() => !!me.value?.shops.find((s) => s.id === me.value?.shop_id)?.example)
 const open = computed(() => route.meta.open === true)
 
 // a request that comes back because nobody is signed in any more asks who is there

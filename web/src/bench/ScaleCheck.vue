@@ -7,12 +7,11 @@ import { data, POST, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { testWeight } from '../shell/preferences'
 import { useShop } from '../shell/shop'
-import { typedNumber } from '../words/typed'
 import type { Reading } from './useScale'
 
 const props = defineProps<{ bench: string; reading: Reading }>()
 const emit = defineEmits<{ back: [] }>()
-const { bare, per, unit } = useShop()
+const { bare, gramsOf, unit } = useShop()
 const queries = useQueryClient()
 const { busy, problem, attempt } = useAttempt()
 const weight = ref(bare(Number(testWeight.value) || 1000))
@@ -25,18 +24,17 @@ const shown = computed(() => {
   if (props.reading.tare_g) return 'Take the tare off first.'
   return props.reading.stable ? 'steady' : 'wait until it rests'
 })
-const grams = (text: string) => Math.round(typedNumber(text) * per.value * 1000) / 1000
 const say = (g: number) => `${g.toLocaleString('en', { maximumFractionDigits: 1 })} g`
 const log = () =>
   attempt(async () => {
-    const weight_g = grams(weight.value)
+    const weight_g = gramsOf(weight.value)
     const byHand = typed.value.trim() !== ''
     checked.value = await data(
       POST('/benches/{bench_id}/checks', {
         params: { path: { bench_id: props.bench } },
         body: {
           weight_g,
-          shown_g: byHand ? grams(typed.value) : props.reading.gross_g,
+          shown_g: byHand ? gramsOf(typed.value) : props.reading.gross_g,
           source: byHand ? 'typed' : 'scale',
         },
       }),

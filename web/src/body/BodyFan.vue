@@ -9,12 +9,11 @@ import { Problem } from '../api/problem'
 import { useShop } from '../shell/shop'
 import { counted } from '../words/counted'
 import { percent } from '../words/shown'
+import { finger } from './finger'
 import SectionPicture from './SectionPicture.vue'
 
 const props = defineProps<{ piece: string; muscle?: string }>()
 const { mass } = useShop()
-/** About how wide a finger is. */
-const finger = 15
 const thick = ref('30')
 const choices = ['15', '20', '25', '30', '45', '60']
 const called = (t: string) => {

@@ -13,11 +13,10 @@ import { Problem } from '../api/problem'
 import { useDownload } from '../api/useDownload'
 import { useShop } from '../shell/shop'
 import { typedNumber } from '../words/typed'
+import { finger } from './finger'
 
 const props = defineProps<{ piece: string; part: string; weightG: number; lengthMm?: number }>()
-const { mass, unit, per, bare } = useShop()
-/** About how wide a finger is. */
-const finger = 15
+const { mass, unit, gramsOf: grams, bare } = useShop()
 const ways = ['weight', 'count', 'thickness'] as const
 const called: Record<string, string> = { weight: 'By weight', count: 'By count', thickness: 'By thickness' }
 const form = reactive({
@@ -31,7 +30,6 @@ const form = reactive({
 })
 const cut = ref<{ to_mm: number; g: number }[]>([])
 watch(form, () => (cut.value = []), { deep: true })
-const grams = (text: string) => Math.round(typedNumber(text) * per.value * 1000) / 1000
 const ask = computed<S['PortionAsk']>(() => ({
   atlas_id: props.piece,
   part: props.part,

@@ -4,7 +4,7 @@ import PvButton from 'primevue/button'
 import { useFeedback } from '../feedback/useFeedback'
 import { useExample } from './useExample'
 
-const { inside, home, busy, problem, go, remove } = useExample()
+const { home, busy, problem, go, remove } = useExample()
 const { ask } = useFeedback()
 async function away() {
   const sure = await ask({
@@ -17,7 +17,7 @@ async function away() {
 </script>
 
 <template>
-  <div v-if="inside" class="example no-print" role="status" data-test="example-line">
+  <div class="example no-print" role="status" data-test="example-line">
     <strong>An example shop.</strong><span>Nothing here is real, and none of it counts in your own shop.</span>
     <PvButton
       v-if="home"

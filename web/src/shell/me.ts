@@ -23,7 +23,8 @@ export function useMe() {
     await changed()
   }
   const onBench = computed(() => me.value?.via === 'pin')
-  return { me, error, refetch, may, changed, signOut, onBench }
+  const inExample = computed(() => !!me.value?.shops.find((s) => s.id === me.value?.shop_id)?.example)
+  return { me, error, refetch, may, changed, signOut, onBench, inExample }
 }
 
 const names: Record<string, string> = {

@@ -3,6 +3,7 @@ import { computed, watchEffect } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { data, GET } from '../api/client'
 import { minus, moneyText, shopZone } from '../words/shown'
+import { typedNumber } from '../words/typed'
 import { unitChoice } from './preferences'
 
 export const gramsPerPound = 453.59237
@@ -18,6 +19,8 @@ export function useShop() {
   /** A mass in the shown unit, without the unit's name. */
   const bare = (g: number, places = 3) =>
     minus((g / per.value).toFixed(unit.value === 'lb' ? Math.min(places, 2) : places))
+  /** A figure that was typed in the shown unit, in grams; not a number where it is none. */
+  const gramsOf = (text: string) => Math.round(typedNumber(text) * per.value * 1000) / 1000
   const mass = (g: number, places = 3) => `${bare(g, places)} ${unit.value}`
 
   /** An amount as the server sent it, with the currency's sign. */
@@ -42,6 +45,7 @@ export function useShop() {
     per,
     bare,
     mass,
+    gramsOf,
     money,
     perUnit,
     pricePer,

@@ -7,7 +7,7 @@ import { useMe } from './me'
 
 export function useExample() {
   const queries = useQueryClient()
-  const { me, may } = useMe()
+  const { me, may, inExample: inside } = useMe()
   const { busy, problem, attempt } = useAttempt()
   const { data: example } = useQuery({
     queryKey: ['example'],
@@ -15,7 +15,6 @@ export function useExample() {
     enabled: computed(() => may('GET /shops/example')),
     refetchInterval: (q) => (q.state.data?.state === 'making' ? 1000 : false),
   })
-  const inside = computed(() => !!me.value?.shops.find((s) => s.id === me.value?.shop_id)?.example)
   const home = computed(() => me.value?.shops.find((s) => !s.example))
   const again = (key: string) => queries.invalidateQueries({ queryKey: [key] })
   /** In another shop nothing that was read before counts: the page begins anew. */
