@@ -27,7 +27,7 @@ func (h *handlers) GetBody(ctx context.Context, r contract.GetBodyRequestObject)
 	if err != nil {
 		return nil, err
 	}
-	b, err := h.work.Stock.Inside(p)
+	b, err := p.Inside()
 	if errors.Is(err, body.ErrNone) {
 		return nil, fault.NewConflict("", "no_inside", "The atlas does not know the inside of this piece.",
 			"Look at the pieces that it is made of.")
@@ -35,19 +35,19 @@ func (h *handlers) GetBody(ctx context.Context, r contract.GetBodyRequestObject)
 	if err != nil {
 		return nil, err
 	}
-	at, err := cutsOf(b.Body, r.Params)
+	at, err := cutsOf(b, r.Params)
 	if err != nil {
 		return nil, err
 	}
 	out := contract.Body{AtlasId: p.ID, Name: p.NameIn(market), From: p.Body.Axis.From, To: p.Body.Axis.To,
 		LengthMm: b.LengthMm, Lies: p.Body.Axis.Lies, Half: p.Body.Half, WeightG: b.Weight.Grams(), Basis: "from memory",
-		Parts: bodyParts(p, b.Body, market), Slices: []contract.BodySlice{}, Seams: []contract.BodySeam{},
-		Facts: each(p.Body.Facts, func(f atlas.BodyFact) contract.BodyFact {
+		Parts: bodyParts(p, b, market), Slices: []contract.BodySlice{}, Seams: []contract.BodySeam{},
+		Facts: each(p.Body.Facts, func(f body.Fact) contract.BodyFact {
 			return contract.BodyFact{Text: f.Text, Basis: f.Basis}
 		})}
 	edges := append(append([]float64{0}, at...), b.LengthMm)
 	for i, shares := range b.Cut(at) {
-		slice, err := bodySlice(p, b.Body, edges[i], edges[i+1], shares)
+		slice, err := bodySlice(b, edges[i], edges[i+1], shares)
 		if err != nil {
 			return nil, err
 		}
@@ -88,11 +88,10 @@ func cutsOf(b *body.Body, p contract.GetBodyParams) ([]float64, error) {
 func bodyParts(p atlas.Piece, b *body.Body, market string) []contract.BodyPart {
 	out := []contract.BodyPart{}
 	for _, part := range b.Parts {
-		x := contract.BodyPart{Id: part.ID, Kind: part.Kind, G: part.Mass.Grams()}
+		any, _ := p.Part(part.ID)
+		x := contract.BodyPart{Id: part.ID, Name: any.Name, Kind: any.Kind, G: part.Mass.Grams()}
 		if m, ok := p.Muscle(part.ID); ok {
 			x.Name, x.Code, x.Tenderness = m.NameIn(market), m.Code, m.Tenderness
-		} else if other, ok := p.Part(part.ID); ok {
-			x.Name = other.Name
 		}
 		if run, ok := b.RunOf(part.ID); ok {
 			from, to := tenths(run.FromMm), tenths(run.ToMm)
@@ -106,7 +105,7 @@ func bodyParts(p atlas.Piece, b *body.Body, market string) []contract.BodyPart {
 // worthCounting is from which share on a muscle counts as one of a slice.
 const worthCounting = 0.05
 
-func bodySlice(p atlas.Piece, b *body.Body, from, to float64, shares []body.Share) (contract.BodySlice, error) {
+func bodySlice(b *body.Body, from, to float64, shares []body.Share) (contract.BodySlice, error) {
 	s, err := b.SectionAt((from + to) / 2)
 	if err != nil {
 		return contract.BodySlice{}, err
@@ -116,7 +115,7 @@ func bodySlice(p atlas.Piece, b *body.Body, from, to float64, shares []body.Shar
 		total += x.Mass
 	}
 	out := contract.BodySlice{FromMm: tenths(from), ToMm: tenths(to), G: total.Grams(),
-		Muscles: body.Muscles(p, shares, worthCounting), Outline: ringOf(s.Outline), Parts: []contract.BodyShare{},
+		Muscles: b.Muscles(shares, worthCounting), Outline: ringOf(s.Outline), Parts: []contract.BodyShare{},
 		Cells: each(s.Cells, func(c body.PartCell) contract.BodyCell {
 			return contract.BodyCell{Part: c.Part, Ring: ringOf(c.Ring)}
 		})}

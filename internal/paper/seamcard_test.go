@@ -7,7 +7,6 @@ import (
 	"testing"
 
 	"falda/internal/core/atlas"
-	"falda/internal/core/seammap"
 	"falda/internal/paper"
 )
 
@@ -21,7 +20,7 @@ func TestEveryCardFitsOnePage(t *testing.T) {
 		t.Fatal(err)
 	}
 	for _, p := range a.Pieces {
-		m, err := seammap.ByShare(p)
+		m, err := p.MapByShare()
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -78,7 +77,7 @@ func TestTooMuchIsRefused(t *testing.T) {
 		t.Fatal(err)
 	}
 	p := a.Pieces[0]
-	m, err := seammap.ByShare(p)
+	m, err := p.MapByShare()
 	if err != nil {
 		t.Fatal(err)
 	}

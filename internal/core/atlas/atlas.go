@@ -4,6 +4,7 @@ import (
 	"math"
 	"strings"
 
+	"falda/internal/core/body"
 	"falda/internal/core/measure"
 	"falda/internal/core/steps"
 )
@@ -39,10 +40,12 @@ type Piece struct {
 	Other        []Part              `yaml:"other"`
 	Plans        []Plan              `yaml:"plans"`
 	Options      []Option            `yaml:"options"`
-	Body         *Body               `yaml:"-"`     // its inside, from a file of its own; nil where nothing says
+	Body         *body.Sketch        `yaml:"-"`     // its inside, from a file of its own; nil where nothing says
 	Forms        []Form              `yaml:"forms"` // what the trade buys under one name; none where it comes one way only
 	// Missing is what a piece as found or in one of its forms lacks, in thousandths of a percent of each part's whole.
 	Missing map[string]int64 `yaml:"-"`
+
+	inside func() (*body.Body, error) // worked out once; nil where the atlas has none
 }
 
 // Form is one way in which the trade buys a piece.

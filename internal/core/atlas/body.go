@@ -1,57 +1,86 @@
 package atlas
 
 import (
+	"errors"
 	"fmt"
 	"io/fs"
+	"math"
 	"slices"
+	"sync"
+
+	"falda/internal/core/body"
+	"falda/internal/core/measure"
 )
 
-// Body is what lies where inside a piece: its cross-sections at a few places along its axis. Basis of all figures: from
-// memory, as far as the piece says no other.
-type Body struct {
-	Axis     Axis       `yaml:"axis"`
-	Half     bool       `yaml:"half"` // what is drawn is one of two mirrored halves; shares are of both
-	Stations []Station  `yaml:"stations"`
-	Facts    []BodyFact `yaml:"-"`
+// density is what a cubic centimetre of a kind of part weighs, in grams: usual handbook values, from memory.
+func density(kind string) float64 {
+	switch kind {
+	case KindFat:
+		return 0.94
+	case KindBone:
+		return 1.4
+	default:
+		return 1.06
+	}
 }
 
-// Axis is the line along which a piece is cut straight.
-type Axis struct {
-	From     string  `yaml:"from"` // its ends, as a cutter names them
-	To       string  `yaml:"to"`
-	LengthMm float64 `yaml:"length_mm"`
-	Lies     string  `yaml:"lies"` // how the piece lies on the board
+// Inside is what lies where in a piece of its usual weight, worked out once; body.ErrNone where nothing is known of it.
+func (p Piece) Inside() (*body.Body, error) {
+	if p.inside == nil {
+		return nil, body.ErrNone
+	}
+	return p.inside()
 }
 
-// Station is the cross-section of a piece at a fraction of its length. Cells gives each part's place, across and up
-// from −1 to 1 of half the width and height, and its rough percentage of the section; Bands what lies under the rim.
-type Station struct {
-	At       float64               `yaml:"at"`
-	WidthMm  float64               `yaml:"width_mm"`
-	HeightMm float64               `yaml:"height_mm"`
-	Round    float64               `yaml:"round"` // exponent of the superellipse of the outline
-	Flat     float64               `yaml:"flat"`  // fraction of the height that is cut off below
-	Cells    map[string][3]float64 `yaml:"cells"`
-	Bands    map[string]Band       `yaml:"bands"`
+// usual works out the inside of a piece of its usual weight.
+func (p Piece) usual() (*body.Body, error) {
+	whole := p.WeightKg.Typical * float64(measure.Kilogram)
+	b, err := body.New(p.Body, p.bodyParts(func(part AnyPart) measure.Mass {
+		return measure.Mass(math.Round(whole * float64(part.Share) / 100_000))
+	}), true)
+	if err != nil {
+		return nil, fmt.Errorf("%s: body: %w", p.ID, err)
+	}
+	return b, nil
 }
 
-// Band is fat or skin under the rim, from one angle to another: 0° across, 90° up, the second may pass 360.
-type Band struct {
-	Over [2]float64 `yaml:"over"`
-	Pct  float64    `yaml:"pct"`
+// InsideWeighed is what lies where in a piece whose parts weigh so much. What is left out has no mass.
+func (p Piece) InsideWeighed(weights map[string]measure.Mass) (*body.Body, error) {
+	return body.New(p.Body, p.bodyParts(func(part AnyPart) measure.Mass { return weights[part.ID] }), false)
 }
 
-// BodyFact is something that is known of the inside of a piece, and where from.
-type BodyFact struct {
-	Text  string `yaml:"text"`
-	Basis string `yaml:"basis"`
+func (p Piece) bodyParts(weight func(AnyPart) measure.Mass) []body.Part {
+	var out []body.Part
+	for _, part := range p.Parts() {
+		if part.Kind != KindLoss {
+			out = append(out, body.Part{ID: part.ID, Mass: weight(part), Density: density(part.Kind),
+				Lean: part.Kind == KindMuscle})
+		}
+	}
+	return out
+}
+
+// ProfileOf is how thick a muscle of the piece is along its own length, which is the atlas' where it is 0.
+func (p Piece) ProfileOf(m Muscle, lengthMm float64) (body.Profile, error) {
+	b, err := p.Inside()
+	if err != nil && !errors.Is(err, body.ErrNone) {
+		return body.Profile{}, err
+	}
+	own := m.Shape.LengthMm
+	if own <= 0 {
+		own = p.LengthMm
+	}
+	if lengthMm <= 0 {
+		lengthMm = own
+	}
+	return b.ProfileOf(m.ID, m.Shape.Profile, own, lengthMm), nil
 }
 
 // bodyFile is what a file of the folder body holds.
 type bodyFile struct {
 	Piece string     `yaml:"piece"`
-	Body  Body       `yaml:"body"`
-	Facts []BodyFact `yaml:"facts"`
+	Body  body.Sketch `yaml:"body"`
+	Facts []body.Fact `yaml:"facts"`
 }
 
 // readBodies adds the insides of pieces, a file each, decoded side by side.
@@ -74,17 +103,18 @@ func (a *Atlas) readBodies(fsys fs.FS, passed func(piece string) bool, faults *[
 		case !passed(piece):
 			b := f.held.Body
 			b.Facts = f.held.Facts
-			for _, fault := range b.check(a.Pieces[at]) {
+			for _, fault := range checkSketch(b, a.Pieces[at]) {
 				*faults = append(*faults, fmt.Errorf("%s: %s: %s", f.name, piece, fault))
 			}
 			a.Pieces[at].Body = &b
+			a.Pieces[at].inside = sync.OnceValues(a.Pieces[at].usual)
 		}
 	}
 	return nil
 }
 
-// check says what is wrong with the inside of a piece, a line each.
-func (b Body) check(p Piece) (faults []string) {
+// checkSketch says what is wrong with the inside of a piece, a line each.
+func checkSketch(b body.Sketch, p Piece) (faults []string) {
 	add := func(format string, args ...any) { faults = append(faults, fmt.Sprintf(format, args...)) }
 	if b.Axis.From == "" || b.Axis.To == "" || b.Axis.Lies == "" || !(b.Axis.LengthMm > 0) {
 		add("body.axis: must have both ends, a length and how the piece lies")

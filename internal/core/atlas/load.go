@@ -58,10 +58,10 @@ func LoadFS(folders ...fs.FS) (*Atlas, error) {
 		}
 		// plans of a piece that a later folder replaces are of the piece that it replaces
 		passed := func(piece string) bool { return from[piece] > i }
-		if err := a.readPlans(fsys, passed, &faults); err != nil {
+		if err := a.readBodies(fsys, passed, &faults); err != nil {
 			return nil, err
 		}
-		if err := a.readBodies(fsys, passed, &faults); err != nil {
+		if err := a.readPlans(fsys, passed, &faults); err != nil {
 			return nil, err
 		}
 	}

@@ -5,35 +5,25 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"sync"
 
-	"falda/internal/core/atlas"
 	"falda/internal/core/measure"
 )
 
 // Slices is into how many slices of equal thickness a body is divided along its axis.
 const Slices = 64
 
-// density is what a cubic centimetre of a kind of part weighs, in grams: usual handbook values, from memory.
-func density(kind string) float64 {
-	switch kind {
-	case atlas.KindFat:
-		return 0.94
-	case atlas.KindBone:
-		return 1.4
-	default:
-		return 1.06
-	}
-}
-
 // maxFactor is how much the rough percentages of the atlas may be corrected until they are taken for a mistake.
 const maxFactor = 3
 
 // Part is what lies in a body.
 type Part struct {
-	ID, Kind string
-	Mass     measure.Mass
-	Band     bool // it lies under the rim
-	Placed   bool // it has a place; what has none is spread over the lean
+	ID      string
+	Mass    measure.Mass
+	Density float64 // in g/cm³
+	Lean    bool    // a muscle
+	Band    bool    // it lies under the rim
+	Placed  bool    // it has a place; what has none is spread over the lean
 }
 
 // Body is a piece with its inside, true to the weights of its parts.
@@ -51,37 +41,23 @@ type Body struct {
 	spans  [][2]Curve  // of each band: its angles
 	areas  [][]float64 // of each slice and part, in mm² of the atlas' size
 	masses [][]float64 // of each slice and part, in milligrams
+	seams  func() ([]Seam, error)
 }
 
 // ErrNone says that the atlas does not know the inside of a piece.
 var ErrNone = errors.New("nothing is known of the inside of this piece")
 
-// Of gives the inside of a piece of its usual weight, with the atlas' shares. A correction of the rough percentages by
-// more than three is an error of the atlas.
-func Of(p atlas.Piece) (*Body, error) {
-	whole := p.WeightKg.Typical * float64(measure.Kilogram)
-	return fitted(p, func(part atlas.AnyPart) measure.Mass {
-		return measure.Mass(math.Round(whole * float64(part.Share) / 100_000))
-	}, true)
-}
-
-// Weighed gives the inside of a piece whose parts weigh so much. What is left out has no mass. Percentages are
-// corrected as far as it takes.
-func Weighed(p atlas.Piece, weights map[string]measure.Mass) (*Body, error) {
-	return fitted(p, func(part atlas.AnyPart) measure.Mass { return weights[part.ID] }, false)
-}
-
-func fitted(p atlas.Piece, weight func(atlas.AnyPart) measure.Mass, strict bool) (*Body, error) {
-	if p.Body == nil {
+// New gives the inside of a piece whose parts weigh so much; where they lie is taken from the sketch. What has no mass
+// is left out. Where it is strict, a correction of the rough percentages by more than three is an error of the sketch;
+// else they are corrected as far as it takes.
+func New(sketch *Sketch, parts []Part, strict bool) (*Body, error) {
+	if sketch == nil {
 		return nil, ErrNone
 	}
-	b := &Body{LengthMm: p.Body.Axis.LengthMm, half: p.Body.Half}
-	for _, part := range p.Parts() {
-		if part.Kind == atlas.KindLoss {
-			continue
-		}
-		x := Part{ID: part.ID, Kind: part.Kind, Mass: weight(part)}
-		for _, s := range p.Body.Stations {
+	b := &Body{LengthMm: sketch.Axis.LengthMm, half: sketch.Half}
+	for _, x := range parts {
+		x.Placed, x.Band = false, false
+		for _, s := range sketch.Stations {
 			_, cell := s.Cells[x.ID]
 			_, band := s.Bands[x.ID]
 			x.Placed, x.Band = x.Placed || cell || band, x.Band || band
@@ -89,13 +65,14 @@ func fitted(p atlas.Piece, weight func(atlas.AnyPart) measure.Mass, strict bool)
 		b.Weight += x.Mass
 		b.Parts = append(b.Parts, x)
 	}
-	b.trace(p.Body.Stations)
-	return b, b.fit(p, strict)
+	b.seams = sync.OnceValues(b.allSeams)
+	b.trace(sketch.Stations)
+	return b, b.fit(sketch.Stations, strict)
 }
 
 // trace lays curves through the stations.
-func (b *Body) trace(stations []atlas.Station) {
-	through := func(of func(s atlas.Station) (float64, bool)) Curve {
+func (b *Body) trace(stations []Station) {
+	through := func(of func(s Station) (float64, bool)) Curve {
 		var x, y []float64
 		for _, s := range stations {
 			if v, ok := of(s); ok {
@@ -108,15 +85,15 @@ func (b *Body) trace(stations []atlas.Station) {
 		return NewCurve(x, y)
 	}
 	b.shape = [4]Curve{
-		through(func(s atlas.Station) (float64, bool) { return s.WidthMm, true }),
-		through(func(s atlas.Station) (float64, bool) { return s.HeightMm, true }),
-		through(func(s atlas.Station) (float64, bool) { return s.Round, true }),
-		through(func(s atlas.Station) (float64, bool) { return s.Flat, true })}
+		through(func(s Station) (float64, bool) { return s.WidthMm, true }),
+		through(func(s Station) (float64, bool) { return s.HeightMm, true }),
+		through(func(s Station) (float64, bool) { return s.Round, true }),
+		through(func(s Station) (float64, bool) { return s.Flat, true })}
 	for _, part := range b.Parts {
 		var at, over [2]Curve
 		for k := range 2 {
-			at[k] = through(func(s atlas.Station) (float64, bool) { c, ok := s.Cells[part.ID]; return c[k], ok })
-			over[k] = through(func(s atlas.Station) (float64, bool) { c, ok := s.Bands[part.ID]; return c.Over[k], ok })
+			at[k] = through(func(s Station) (float64, bool) { c, ok := s.Cells[part.ID]; return c[k], ok })
+			over[k] = through(func(s Station) (float64, bool) { c, ok := s.Bands[part.ID]; return c.Over[k], ok })
 		}
 		b.places = append(b.places, at)
 		b.spans = append(b.spans, over)
@@ -124,7 +101,7 @@ func (b *Body) trace(stations []atlas.Station) {
 }
 
 // percentages gives the rough percentage of each part along the axis: it grows in from nothing.
-func percentages(stations []atlas.Station, id string) Curve {
+func percentages(stations []Station, id string) Curve {
 	var x, y []float64
 	for _, s := range stations {
 		pct := s.Cells[id][2]
@@ -145,9 +122,9 @@ func (b *Body) outline(at float64) []Point {
 }
 
 // fit brings the areas of all slices in line with the volumes of the parts.
-func (b *Body) fit(p atlas.Piece, strict bool) error {
+func (b *Body) fit(stations []Station, strict bool) error {
 	thick := b.LengthMm / Slices
-	rows, seed := b.rough(p.Body.Stations, thick)
+	rows, seed := b.rough(stations, thick)
 	volumes, placed, volume := b.volumes()
 	if placed == 0 || sum(rows) == 0 {
 		return ErrNone
@@ -164,14 +141,14 @@ func (b *Body) fit(p atlas.Piece, strict bool) error {
 	var no Impossible
 	switch {
 	case errors.As(err, &no):
-		return fmt.Errorf("%s: body: the section at %.2f of the length cannot be filled", p.ID, middleOf(no.Row))
+		return fmt.Errorf("the section at %.2f of the length cannot be filled", middleOf(no.Row))
 	case err != nil:
-		return fmt.Errorf("%s: body: %w", p.ID, err)
+		return err
 	}
 	b.Factor, b.Rounds = f.LargestFactor, f.Rounds
 	if strict && f.LargestFactor > maxFactor {
-		return fmt.Errorf("%s: body: %s at %.2f of the length is corrected %.1f-fold; its percentage does not go with its "+
-			"share", p.ID, b.Parts[f.LargestAt[1]].ID, middleOf(f.LargestAt[0]), f.LargestFactor)
+		return fmt.Errorf("%s at %.2f of the length is corrected %.1f-fold; its percentage does not go with its share",
+			b.Parts[f.LargestAt[1]].ID, middleOf(f.LargestAt[0]), f.LargestFactor)
 	}
 	b.areas = f.Cells
 	b.weigh(thick)
@@ -179,7 +156,7 @@ func (b *Body) fit(p atlas.Piece, strict bool) error {
 }
 
 // rough gives the volume of each slice, and how the rough percentages divide it among the parts that there are.
-func (b *Body) rough(stations []atlas.Station, thick float64) (rows []float64, seed [][]float64) {
+func (b *Body) rough(stations []Station, thick float64) (rows []float64, seed [][]float64) {
 	rows, seed = make([]float64, Slices), make([][]float64, Slices)
 	curves := make([]Curve, len(b.Parts))
 	for j, part := range b.Parts {
@@ -211,7 +188,7 @@ func (b *Body) rough(stations []atlas.Station, thick float64) (rows []float64, s
 func (b *Body) volumes() (each []float64, placed, all float64) {
 	each = make([]float64, len(b.Parts))
 	for j, part := range b.Parts {
-		v := float64(part.Mass) / density(part.Kind) // milligrams over grams a cubic centimetre
+		v := float64(part.Mass) / part.Density // milligrams over grams a cubic centimetre
 		if part.Placed {
 			each[j] = v
 			placed += v
@@ -231,7 +208,7 @@ func (b *Body) weigh(thick float64) {
 	for j, part := range b.Parts {
 		for k := range Slices {
 			b.areas[k][j] /= thick
-			if part.Kind == atlas.KindMuscle {
+			if part.Lean {
 				lean[k] += b.areas[k][j]
 			}
 		}

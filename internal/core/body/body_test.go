@@ -1,10 +1,11 @@
-package body
+package body_test
 
 import (
 	"math"
 	"testing"
 
 	"falda/internal/core/atlas"
+	"falda/internal/core/body"
 	"falda/internal/core/measure"
 )
 
@@ -26,7 +27,7 @@ func TestEveryInsideHolds(t *testing.T) {
 			without++
 			continue
 		}
-		b, err := Of(p)
+		b, err := p.Inside()
 		if err != nil {
 			t.Error(err)
 			continue
@@ -35,9 +36,9 @@ func TestEveryInsideHolds(t *testing.T) {
 			t.Errorf("%s: its section is scaled by %.2f", p.ID, b.Scale)
 		}
 		t.Logf("%-22s factor %.2f scale %.2f rounds %d", p.ID, b.Factor, b.Scale, b.Rounds)
-		for k := range Slices {
-			if whole := areaOf(b.outline(middleOf(k))); math.Abs(sum(b.areas[k])-whole) > 1e-4*whole {
-				t.Errorf("%s: slice %d holds %.1f of %.1f mm²", p.ID, k, sum(b.areas[k]), whole)
+		for k := range body.Slices {
+			if whole := b.OutlineOf(k); math.Abs(total(b.AreasOf(k))-whole) > 1e-4*whole {
+				t.Errorf("%s: slice %d holds %.1f of %.1f mm²", p.ID, k, total(b.AreasOf(k)), whole)
 			}
 		}
 		for _, at := range [][]float64{nil, {b.LengthMm / 3}, {10, 33.3, 70}} {
@@ -65,21 +66,24 @@ func TestEverySectionIsDrawn(t *testing.T) {
 		if p.Body == nil {
 			continue
 		}
-		b, err := Of(p)
+		b, err := p.Inside()
 		if err != nil {
 			continue // said above
 		}
-		for k := 0; k < Slices; k += 3 {
-			s, err := b.section(k)
+		for k := 0; k < body.Slices; k += 3 {
+			s, err := b.Section(k)
 			if err != nil {
 				t.Errorf("%s: slice %d: %v", p.ID, k, err)
 				continue
 			}
-			whole := areaOf(s.Outline)
+			whole := body.AreaOf(s.Outline)
+			areas := map[string]float64{}
+			for j, part := range b.Parts {
+				areas[part.ID] = b.AreasOf(k)[j]
+			}
 			for _, c := range s.Cells {
-				j := b.index(c.Part)
-				want := b.areas[k][j] * b.Scale * b.Scale
-				if got := areaOf(c.Ring); math.Abs(got-want) > 0.01*whole {
+				want := areas[c.Part] * b.Scale * b.Scale
+				if got := body.AreaOf(c.Ring); math.Abs(got-want) > 0.01*whole {
 					t.Errorf("%s: slice %d: %s has %.0f mm² of %.0f", p.ID, k, c.Part, got, want)
 				}
 			}
@@ -87,8 +91,15 @@ func TestEverySectionIsDrawn(t *testing.T) {
 	}
 }
 
+func total(v []float64) (sum float64) {
+	for _, x := range v {
+		sum += x
+	}
+	return sum
+}
+
 // shares gives the share of each part of a slice.
-func shares(b *Body, from, to float64) map[string]float64 {
+func shares(b *body.Body, from, to float64) map[string]float64 {
 	at := []float64{to}
 	which := 0
 	if from > 0 {
@@ -105,11 +116,11 @@ func shares(b *Body, from, to float64) map[string]float64 {
 	return out
 }
 
-func inside(t *testing.T, id string) (atlas.Piece, *Body) {
+func inside(t *testing.T, id string) (atlas.Piece, *body.Body) {
 	t.Helper()
 	for _, p := range pieces(t) {
 		if p.ID == id {
-			b, err := Of(p)
+			b, err := p.Inside()
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -146,12 +157,12 @@ func TestFactsOfTheTrade(t *testing.T) {
 	}
 	// top sirloin: a slice in the middle holds three or four muscles and more, the big end two; the small end is the
 	// gristly
-	p, b := inside(t, "beef.top_sirloin")
+	_, b = inside(t, "beef.top_sirloin")
 	cuts := b.Cut([]float64{25, 110, 135, 215})
-	if n := Muscles(p, cuts[2], 0.05); n < 3 || n > 4 {
+	if n := b.Muscles(cuts[2], 0.05); n < 3 || n > 4 {
 		t.Errorf("a rump steak from the middle holds %d muscles", n)
 	}
-	if n := Muscles(p, cuts[0], 0.05); n != 2 {
+	if n := b.Muscles(cuts[0], 0.05); n != 2 {
 		t.Errorf("a rump steak from the big end holds %d muscles", n)
 	}
 	if end, middle := shares(b, 211, 240), shares(b, 90, 120); end["gristle"] < 1.5*middle["gristle"] {
@@ -170,7 +181,7 @@ func TestNeighboursTouchInside(t *testing.T) {
 		if p.Body == nil {
 			continue
 		}
-		b, err := Of(p)
+		b, err := p.Inside()
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -209,7 +220,7 @@ func TestWeighed(t *testing.T) {
 	}
 	weights["cap"] = weights["cap"] * 3
 	weights["mouse"] = 0
-	w, err := Weighed(p, weights)
+	w, err := p.InsideWeighed(weights)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -228,8 +239,16 @@ func TestWeighed(t *testing.T) {
 func BenchmarkFit(b *testing.B) {
 	for _, p := range pieces(b) {
 		if p.ID == "lamb.leg_chump" {
+			in, err := p.Inside()
+			if err != nil {
+				b.Fatal(err)
+			}
+			weights := map[string]measure.Mass{}
+			for _, part := range in.Parts {
+				weights[part.ID] = part.Mass
+			}
 			for b.Loop() {
-				if _, err := Of(p); err != nil {
+				if _, err := p.InsideWeighed(weights); err != nil {
 					b.Fatal(err)
 				}
 			}

@@ -2,8 +2,6 @@ package body
 
 import (
 	"math"
-
-	"falda/internal/core/atlas"
 )
 
 // Profile is how thick a muscle is along its own length: places in millimetres from its first end and areas in mm², and
@@ -20,26 +18,18 @@ const along = 0.55
 // points is how many points a profile has.
 const points = 33
 
-// ProfileOf gives the profile of a muscle of a piece: from the inside of the piece where the muscle runs along it,
-// stretched to its length; else from the shape that the atlas says of it, also where b is nil. A length of 0 is the
-// atlas' own.
-func ProfileOf(p atlas.Piece, b *Body, m atlas.Muscle, lengthMm float64) Profile {
-	own := m.Shape.LengthMm
-	if own <= 0 {
-		own = p.LengthMm
-	}
-	if lengthMm <= 0 {
-		lengthMm = own
-	}
+// ProfileOf gives the profile of a part of its own length that is to be cut at a length: from the inside of the piece
+// where the part runs along it, stretched to the length; else from its usual shape, as b may also be nil.
+func (b *Body) ProfileOf(part, shape string, ownMm, lengthMm float64) Profile {
 	if b != nil {
-		if run, ok := b.RunOf(m.ID); ok && run.ToMm-run.FromMm >= along*own {
+		if run, ok := b.RunOf(part); ok && run.ToMm-run.FromMm >= along*ownMm {
 			return run.profile(lengthMm)
 		}
 	}
-	out := Profile{LengthMm: lengthMm, Basis: "its usual shape, " + m.Shape.Profile + "; from memory"}
+	out := Profile{LengthMm: lengthMm, Basis: "its usual shape, " + shape + "; from memory"}
 	for i := range points {
 		t := float64(i) / (points - 1)
-		out.Mm, out.Area = append(out.Mm, t*lengthMm), append(out.Area, shapeAt(m.Shape.Profile, t))
+		out.Mm, out.Area = append(out.Mm, t*lengthMm), append(out.Area, shapeAt(shape, t))
 	}
 	return out
 }

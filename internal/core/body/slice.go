@@ -3,7 +3,6 @@ package body
 import (
 	"math"
 
-	"falda/internal/core/atlas"
 	"falda/internal/core/measure"
 )
 
@@ -140,9 +139,11 @@ type Seam struct {
 	FromMm, ToMm float64
 }
 
-// Seams gives every seam of a body: its area is its length in each section times the thickness of the slices. A body of
-// two halves has each seam twice.
-func (b *Body) Seams() ([]Seam, error) {
+// Seams gives every seam of a body, worked out once: its area is its length in each section times the thickness of the
+// slices. A body of two halves has each seam twice.
+func (b *Body) Seams() ([]Seam, error) { return b.seams() }
+
+func (b *Body) allSeams() ([]Seam, error) {
 	thick := b.LengthMm / Slices
 	sides := 1.0
 	if b.half {
@@ -199,13 +200,13 @@ func (b *Body) RunOf(part string) (Run, bool) {
 }
 
 // Muscles counts the muscles of a slice that are more than a share of it.
-func Muscles(p atlas.Piece, slice []Share, least float64) (n int) {
+func (b *Body) Muscles(slice []Share, least float64) (n int) {
 	total := measure.Mass(0)
 	for _, s := range slice {
 		total += s.Mass
 	}
 	for _, s := range slice {
-		if part, ok := p.Part(s.Part); ok && part.Kind == atlas.KindMuscle && float64(s.Mass) > least*float64(total) {
+		if j := b.index(s.Part); j >= 0 && b.Parts[j].Lean && float64(s.Mass) > least*float64(total) {
 			n++
 		}
 	}

@@ -1,52 +1,17 @@
 package seammap
 
-import (
-	"math"
+import "math"
 
-	"falda/internal/core/atlas"
-)
-
-// Outline gives the outline of an atlas section, its corners cut four times over so that it is smooth; without one, a
-// rounded block that fills the section.
-func Outline(s atlas.Section) []Point {
-	if len(s.Outline) == 0 {
-		return rounded(s.W, s.H)
-	}
-	points := make([]Point, len(s.Outline))
-	for i, p := range s.Outline {
-		points[i] = Point{p[0], p[1]}
-	}
+// Smooth cuts the corners of a polygon three times over, so that it looks smooth.
+func Smooth(points []Point) []Point {
 	for range 3 {
 		points = cutCorners(points)
 	}
 	return points
 }
 
-// OfPiece draws a piece with the given weight for each muscle and for the bones that have a place in the section; what
-// has none is left out.
-func OfPiece(p atlas.Piece, weight func(part string) float64) (Map, error) {
-	var sites []Site
-	add := func(id string, at [2]float64) {
-		if w := weight(id); w > 0 {
-			sites = append(sites, Site{id, Point{at[0], at[1]}, w})
-		}
-	}
-	for _, m := range p.Muscles {
-		add(m.ID, m.At)
-	}
-	for _, o := range p.Bones() {
-		add(o.ID, o.At)
-	}
-	return Draw(Outline(p.Section), sites)
-}
-
-// ByShare draws a piece by the atlas' shares.
-func ByShare(p atlas.Piece) (Map, error) {
-	return OfPiece(p, func(id string) float64 { part, _ := p.Part(id); return float64(part.Share) })
-}
-
-// rounded is a superellipse of exponent 3.5 in a w × h box, 72 corners.
-func rounded(w, h float64) []Point {
+// Block is a rounded block that fills w × h: a superellipse of exponent 3.5, 72 corners.
+func Block(w, h float64) []Point {
 	const corners, exponent = 72, 2 / 3.5
 	out := make([]Point, corners)
 	for i := range out {

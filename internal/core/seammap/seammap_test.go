@@ -1,4 +1,4 @@
-package seammap
+package seammap_test
 
 import (
 	"math"
@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"falda/internal/core/atlas"
+	"falda/internal/core/seammap"
 )
 
 func pieces(t testing.TB) []atlas.Piece {
@@ -36,7 +37,7 @@ func wholes(t testing.TB) []atlas.Piece {
 // Rule of the picture: areas are true to the shares, cells tile the outline, the same input gives the same picture.
 func TestAtlasMapsAreTrue(t *testing.T) {
 	for _, p := range append(pieces(t), wholes(t)...) {
-		m, err := ByShare(p)
+		m, err := p.MapByShare()
 		if err != nil {
 			t.Fatalf("%s: %v", p.ID, err)
 		}
@@ -49,18 +50,18 @@ func TestAtlasMapsAreTrue(t *testing.T) {
 			t.Errorf("%s: %d areas", p.ID, len(m.Areas))
 		}
 		for _, a := range m.Areas {
-			tiled += area(a.Polygon)
+			tiled += seammap.AreaOf(a.Polygon)
 			if want := share(p, a.ID) / total; math.Abs(a.Share-want) > 1e-4 {
 				t.Errorf("%s: %s has %.4f of the section, its weight %.4f", p.ID, a.ID, a.Share, want)
 			}
-			if a.Room <= 0 || !inside(a.Polygon, a.Centre) {
+			if a.Room <= 0 || !seammap.Inside(a.Polygon, a.Centre) {
 				t.Errorf("%s: %s has no room for its name", p.ID, a.ID)
 			}
 		}
-		if outline := area(m.Outline); math.Abs(tiled-outline) > 1e-6*outline {
+		if outline := seammap.AreaOf(m.Outline); math.Abs(tiled-outline) > 1e-6*outline {
 			t.Errorf("%s: the areas add to %f of %f", p.ID, tiled, outline)
 		}
-		again, err := ByShare(p)
+		again, err := p.MapByShare()
 		if err != nil || !reflect.DeepEqual(m, again) {
 			t.Errorf("%s: a second drawing differs", p.ID)
 		}
@@ -82,7 +83,7 @@ var apart = map[string][][2]string{
 // The neighbours of the drawing are the neighbours of the atlas, and the largest muscles look it.
 func TestSeamsAreTheAtlasNeighbours(t *testing.T) {
 	for _, p := range pieces(t) {
-		m, err := ByShare(p)
+		m, err := p.MapByShare()
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -90,7 +91,7 @@ func TestSeamsAreTheAtlasNeighbours(t *testing.T) {
 		for _, s := range m.Seams {
 			drawn[[2]string{s.A, s.B}], drawn[[2]string{s.B, s.A}] = true, true
 			a, isMuscle := p.Muscle(s.A)
-			if _, other := p.Muscle(s.B); isMuscle && other && !slices.Contains(a.Touches, s.B) && dist(s.From, s.To) > 0.1*
+			if _, other := p.Muscle(s.B); isMuscle && other && !slices.Contains(a.Touches, s.B) && seammap.Dist(s.From, s.To) > 0.1*
 				p.Section.W {
 				t.Errorf("%s: %s and %s share a long line and do not touch", p.ID, s.A, s.B)
 			}
@@ -110,16 +111,16 @@ func TestSeamsAreTheAtlasNeighbours(t *testing.T) {
 func TestRandomMaps(t *testing.T) {
 	rng := rand.New(rand.NewPCG(5, 6))
 	for round := range 200 {
-		outline := rounded(50+rng.Float64()*100, 50+rng.Float64()*100)
-		var sites []Site
+		outline := seammap.Block(50+rng.Float64()*100, 50+rng.Float64()*100)
+		var sites []seammap.Site
 		for len(sites) < 2+rng.IntN(14) {
-			at := Point{rng.Float64() * 150, rng.Float64() * 150}
-			near := slices.ContainsFunc(sites, func(s Site) bool { return dist(s.At, at) < 2 })
-			if inside(outline, at) && !near {
-				sites = append(sites, Site{string(rune('a' + len(sites))), at, 0.2 + rng.Float64()*10})
+			at := seammap.Point{rng.Float64() * 150, rng.Float64() * 150}
+			near := slices.ContainsFunc(sites, func(s seammap.Site) bool { return seammap.Dist(s.At, at) < 2 })
+			if seammap.Inside(outline, at) && !near {
+				sites = append(sites, seammap.Site{string(rune('a' + len(sites))), at, 0.2 + rng.Float64()*10})
 			}
 		}
-		m, err := Draw(outline, sites)
+		m, err := seammap.Draw(outline, sites)
 		if err != nil {
 			t.Fatalf("round %d: %v", round, err)
 		}
@@ -145,20 +146,20 @@ func TestCarcassesAreTrueToWeight(t *testing.T) {
 	for _, c := range a.Carcasses {
 		for _, d := range c.Divisions() {
 			p := a.Whole(c, d.ID)
-			m, err := ByShare(p)
+			m, err := p.MapByShare()
 			if err != nil {
 				t.Fatalf("%s, %s: %v", c.ID, d.ID, err)
 			}
 			points, held, shares := 0, map[string]int{}, 0.0
 			for x := 0.1; x < c.Section.W; x += 0.2 {
 				for y := 0.1; y < c.Section.H; y += 0.2 {
-					at := Point{x, y}
-					if !inside(m.Outline, at) {
+					at := seammap.Point{x, y}
+					if !seammap.Inside(m.Outline, at) {
 						continue
 					}
 					points++
 					for _, area := range m.Areas {
-						if inside(area.Polygon, at) {
+						if seammap.Inside(area.Polygon, at) {
 							held[area.ID]++
 						}
 					}
@@ -178,29 +179,29 @@ func TestCarcassesAreTrueToWeight(t *testing.T) {
 }
 
 func TestDrawRefuses(t *testing.T) {
-	square := []Point{{0, 0}, {10, 0}, {10, 10}, {0, 10}}
-	for name, sites := range map[string][]Site{
+	square := []seammap.Point{{0, 0}, {10, 0}, {10, 10}, {0, 10}}
+	for name, sites := range map[string][]seammap.Site{
 		"no sites":  nil,
-		"no weight": {{"a", Point{1, 1}, 0}},
-		"not a sum": {{"a", Point{1, 1}, math.NaN()}},
-		"one point": {{"a", Point{1, 1}, 1}, {"b", Point{1, 1}, 1}},
-		"outside":   {{"a", Point{11, 1}, 1}},
+		"no weight": {{"a", seammap.Point{1, 1}, 0}},
+		"not a sum": {{"a", seammap.Point{1, 1}, math.NaN()}},
+		"one point": {{"a", seammap.Point{1, 1}, 1}, {"b", seammap.Point{1, 1}, 1}},
+		"outside":   {{"a", seammap.Point{11, 1}, 1}},
 	} {
-		if _, err := Draw(square, sites); err == nil {
+		if _, err := seammap.Draw(square, sites); err == nil {
 			t.Errorf("%s: was drawn", name)
 		}
 	}
-	m, err := Draw(square, []Site{{"a", Point{2, 5}, 3}, {"b", Point{8, 5}, 1}})
+	m, err := seammap.Draw(square, []seammap.Site{{"a", seammap.Point{2, 5}, 3}, {"b", seammap.Point{8, 5}, 1}})
 	// by hand: three quarters of a square of ten
 	if err != nil || len(m.Seams) != 1 || math.Abs(m.Seams[0].From.X-7.5) > 1e-3 {
 		t.Errorf("two sites in a square: %+v, %v", m.Seams, err)
 	}
 }
 
-func BenchmarkByShare(b *testing.B) {
+func BenchmarkMap(b *testing.B) {
 	p := pieces(b)[0]
 	for b.Loop() {
-		if _, err := ByShare(p); err != nil {
+		if _, err := p.MapByShare(); err != nil {
 			b.Fatal(err)
 		}
 	}

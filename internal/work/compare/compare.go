@@ -124,7 +124,7 @@ func (c *Comparison) weighed() {
 		c.Parts = append(c.Parts, PartWeight{part, c.Recorded.PartMass(part.ID), measured})
 	}
 	var err error
-	c.Map, err = seammap.OfPiece(v.Card.Piece, func(m string) float64 { return c.Recorded.PartMass(m).Grams() })
+	c.Map, err = v.Card.Piece.Map(func(m string) float64 { return c.Recorded.PartMass(m).Grams() })
 	if err != nil { // no muscle was weighed or reckoned: the atlas' picture stands in
 		c.Map = v.Map
 	}

@@ -31,7 +31,7 @@ func (s *Service) ShareMap(p atlas.Piece) (seammap.Map, error) {
 	if m, ok := s.maps.Load(key); ok {
 		return m.(seammap.Map), nil
 	}
-	m, err := seammap.ByShare(p)
+	m, err := p.MapByShare()
 	if err == nil {
 		s.maps.Store(key, m)
 	}

@@ -2,15 +2,12 @@ package stock
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"math"
 	"math/big"
 	"strconv"
-	"sync"
 
 	"falda/internal/core/atlas"
-	"falda/internal/core/body"
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/portion"
@@ -53,26 +50,6 @@ type PortionView struct {
 	Layout   portion.Layout // of what is left
 	Other    *portion.Layout
 	OtherMm  int // the thickness of the other way
-}
-
-// Inside is what lies where in a piece of the atlas.
-type Inside struct {
-	*body.Body
-	Seams func() ([]body.Seam, error) // worked out once, when they are asked for
-}
-
-// Inside gives the inside of a piece as the atlas has it, worked out once; body.ErrNone where nothing is known of it.
-func (s *Service) Inside(p atlas.Piece) (Inside, error) {
-	if in, ok := s.bodies.Load(p.ID); ok {
-		return in.(Inside), nil
-	}
-	b, err := body.Of(p)
-	if err != nil {
-		return Inside{}, err
-	}
-	in := Inside{b, sync.OnceValues(b.Seams)}
-	s.bodies.Store(p.ID, in)
-	return in, nil
 }
 
 // wasteful is what a rest is worth beside a portion: little, so that portions come first.
@@ -159,11 +136,10 @@ func exactly(v float64) *big.Rat {
 
 // problem is the muscle with its profile.
 func (s *Service) problem(v *PortionView, in PortionAsk) (portion.Problem, error) {
-	inside, err := s.Inside(v.Piece)
-	if err != nil && !errors.Is(err, body.ErrNone) {
+	profile, err := v.Piece.ProfileOf(v.Muscle, in.LengthMm)
+	if err != nil {
 		return portion.Problem{}, err
 	}
-	profile := body.ProfileOf(v.Piece, inside.Body, v.Muscle, in.LengthMm)
 	v.LengthMm, v.Basis = int(math.Round(profile.LengthMm)), profile.Basis
 	p := portion.Problem{LengthMm: v.LengthMm, WeightG: exactly(in.WeightG), KerfMm: in.KerfMm,
 		RestPricePerKg: big.NewRat(1, 1)}

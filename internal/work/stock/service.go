@@ -20,7 +20,6 @@ type Service struct {
 	shops  *shop.Service
 	prices *pricing.Service
 	maps   sync.Map // piece id and findings → seammap.Map by share
-	bodies sync.Map // piece id → Inside of the atlas' piece
 }
 
 // New makes the service. Now is the clock.
