@@ -61,6 +61,7 @@ func LoadFS(folders ...fs.FS) (*Atlas, error) {
 		if err := a.readBodies(fsys, passed, &faults); err != nil {
 			return nil, err
 		}
+		a.slicePlans(passed, &faults)
 		if err := a.readPlans(fsys, passed, &faults); err != nil {
 			return nil, err
 		}
@@ -170,6 +171,22 @@ func (a *Atlas) read(fsys fs.FS, faults *[]error) ([]string, error) {
 		*faults = append(*faults, errors.New("no *.yaml file in the atlas folder"))
 	}
 	return ids, nil
+}
+
+// slicePlans works out what the sliced products of plans of percentages are made of.
+func (a *Atlas) slicePlans(passed func(piece string) bool, faults *[]error) {
+	for _, p := range a.Pieces {
+		if passed(p.ID) {
+			continue
+		}
+		for k, pl := range p.Plans {
+			sliced, err := p.bySlices(pl)
+			if err != nil {
+				*faults = append(*faults, fmt.Errorf("%s: plans.%s: %w", p.ID, pl.ID, err))
+			}
+			p.Plans[k] = sliced
+		}
+	}
 }
 
 // morePlans are plans of a piece in a file of their own, in the folder “plans” beside the pieces.

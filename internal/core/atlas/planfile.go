@@ -19,7 +19,10 @@ func PlanFile(p Piece, pl Plan) ([]byte, error) {
 			pl.Products[i].From = nil
 		}
 	} else {
-		pl.Steps, pl.Options = nil, nil
+		pl.Steps, pl.Options, pl.Products = nil, nil, slices.Clone(pl.Products)
+	}
+	for i := range pl.Products {
+		pl.Products[i].Sliced = 0
 	}
 	pl.Declared, pl.ByShares = nil, false
 	raw, err := json.Marshal([]map[string]any{{"piece": p.ID, "plans": []Plan{pl}}})

@@ -103,9 +103,13 @@ func (p Piece) TubProduct(tub steps.Tub) (pr Product, ok bool) {
 }
 
 // Compile fills in what follows from a plan's steps: what each product is made of, how thick and how many, how it was
-// treated, what is thrown away, and the minutes. A plan of percentages stays as it is.
+// treated, what is thrown away, and the minutes. A plan of percentages stays as it is; its slices are counted.
 func (p Piece) Compile(pl Plan) Plan {
 	if !pl.OwnSteps() {
+		if laid := p.Slices(pl); laid != nil {
+			pl = pl.copied()
+			pl.count(laid)
+		}
 		return pl
 	}
 	if pl.Declared == nil {

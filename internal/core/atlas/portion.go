@@ -28,6 +28,8 @@ func (pr Product) Portions(m measure.Mass) (p Portions, ok bool) {
 	switch {
 	case m <= 0:
 		return p, false
+	case pr.Sliced > 0:
+		return Portions{pr.Sliced, pr.Sliced, measure.Mass(math.Round(float64(m) / float64(pr.Sliced))), true}, true
 	case pr.Count.High > 0:
 		mid := float64(pr.Count.Low+pr.Count.High) / 2
 		return Portions{pr.Count.Low, pr.Count.High, measure.Mass(math.Round(float64(m) / mid)), true}, true

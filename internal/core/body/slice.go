@@ -26,6 +26,36 @@ func (b *Body) upTo(j int, at float64) float64 {
 	return total
 }
 
+// Fraction is which part of all of a part lies between two millimetres of the axis.
+func (b *Body) Fraction(part string, fromMm, toMm float64) float64 {
+	j := b.index(part)
+	if j < 0 || b.Parts[j].Mass == 0 {
+		return 0
+	}
+	return (b.upTo(j, toMm/b.LengthMm) - b.upTo(j, fromMm/b.LengthMm)) / float64(b.Parts[j].Mass)
+}
+
+// Shows is from where to where along the axis a part is at least a share of the piece; both are the end of the axis
+// where it never is.
+func (b *Body) Shows(part string, share float64) (fromMm, toMm float64) {
+	j := b.index(part)
+	fromMm, toMm = b.LengthMm, b.LengthMm
+	if j < 0 {
+		return fromMm, toMm
+	}
+	thick, found := b.LengthMm/Slices, false
+	for k := range Slices {
+		if b.masses[k][j] < share*sum(b.masses[k]) || b.masses[k][j] == 0 {
+			continue
+		}
+		if !found {
+			fromMm, found = float64(k)*thick, true
+		}
+		toMm = float64(k+1) * thick
+	}
+	return fromMm, toMm
+}
+
 // Cut divides a body at millimetres along its axis, which rise: what of each part lies between each two, the ends of
 // the piece included. All slices together hold each part to the milligram, by largest remainder.
 func (b *Body) Cut(at []float64) [][]Share {

@@ -48,13 +48,14 @@ func TestSheets(t *testing.T) {
 		return a, b
 	}
 	// by hand: cap steaks are 86 % of 1.45 kg and 26 % of 0.9 kg of cover fat, 1.481 kg; each euro on them is 1.48 on the
-	// piece, and the skins thrown away, 1.18 % of 10 kg, cost 1.18 at 10 a kilo: even at 10 + 1.18 ÷ 1.481 = 10.80
+	// piece, and the skins thrown away, 1.18 % of 10 kg, cost 1.18 at 10 a kilo: even at 10 + 1.18 ÷ 1.481 = 10.80;
+	// each line is rounded to the cent, so that it is even a cent below
 	for cap, want := range map[string]string{
-		"11": "Seaming this block paid: €0.03 a kilo, €0.30 on the piece more than cutting straight through, most of it " +
+		"11": "Seaming this block paid: €0.03 a kilo, €0.31 on the piece more than cutting straight through, most of it " +
 			"from the rump cap.",
-		"9": "Seaming this block did not pay: €0.26 a kilo, €2.66 on the piece less than cutting straight through, most " +
+		"9": "Seaming this block did not pay: €0.26 a kilo, €2.65 on the piece less than cutting straight through, most " +
 			"of it from the rump cap.",
-		"10.80": "Seaming and cutting straight through come out even on this block.",
+		"10.79": "Seaming and cutting straight through come out even on this block.",
 	} {
 		a, b := sheets(cap)
 		if got := Sheets(a, b, telling); got != want {
