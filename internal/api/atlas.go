@@ -228,9 +228,9 @@ func muscle(p atlas.Piece, m atlas.Muscle, market string) contract.Muscle {
 }
 
 func plan(p atlas.Piece, pl atlas.Plan) contract.Plan {
-	return contract.Plan{Id: pl.ID, Stepped: pl.OwnSteps(), Own: pl.Version > 0, Version: pl.Version,
-		Waste: shares(pl.Waste), Chosen: textMap(pl.Chosen), Name: pl.Name, Short: pl.ShortName(), Why: pl.Why,
-		Cut: contract.PlanCut(pl.Cut), Tool: contract.PlanTool(pl.Tool), Minutes: pl.Minutes,
+	return contract.Plan{Id: pl.ID, Stepped: pl.OwnSteps(), Sliced: p.Slices(pl) != nil, Own: pl.Version > 0,
+		Version: pl.Version, Waste: shares(pl.Waste), Chosen: textMap(pl.Chosen), Name: pl.Name, Short: pl.ShortName(),
+		Why: pl.Why, Cut: contract.PlanCut(pl.Cut), Tool: contract.PlanTool(pl.Tool), Minutes: pl.Minutes,
 		Products: each(pl.Products, func(pr atlas.Product) contract.PlanProduct {
 			return contract.PlanProduct{Id: pr.ID, Key: p.Key(pr), Name: pr.Name, Form: pr.Form, Cook: some(pr.Cook),
 				Keeps: some(pr.Keeps), ThicknessMm: some(pr.ThicknessMm), PortionG: some(pr.PortionG), CountLow: some(pr.Count.Low),

@@ -8,9 +8,14 @@ import (
 	"falda/internal/api/contract"
 	"falda/internal/core/atlas"
 	"falda/internal/core/body"
+	"falda/internal/core/eating"
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
+	"falda/internal/core/straight"
+	"falda/internal/core/words"
 	"falda/internal/store"
+	"falda/internal/work/judge"
+	"falda/internal/work/stock"
 )
 
 // usualSlices is how many slices of a piece are shown unless another number is asked for.
@@ -27,11 +32,7 @@ func (h *handlers) GetBody(ctx context.Context, r contract.GetBodyRequestObject)
 	if err != nil {
 		return nil, err
 	}
-	b, err := p.Inside()
-	if errors.Is(err, body.ErrNone) {
-		return nil, fault.NewConflict("", "no_inside", "The atlas does not know the inside of this piece.",
-			"Look at the pieces that it is made of.")
-	}
+	b, err := insideOf(p)
 	if err != nil {
 		return nil, err
 	}
@@ -102,9 +103,6 @@ func bodyParts(p atlas.Piece, b *body.Body, market string) []contract.BodyPart {
 	return out
 }
 
-// worthCounting is from which share on a muscle counts as one of a slice.
-const worthCounting = 0.05
-
 func bodySlice(b *body.Body, from, to float64, shares []body.Share) (contract.BodySlice, error) {
 	s, err := b.SectionAt((from + to) / 2)
 	if err != nil {
@@ -114,8 +112,13 @@ func bodySlice(b *body.Body, from, to float64, shares []body.Share) (contract.Bo
 	for _, x := range shares {
 		total += x.Mass
 	}
-	out := contract.BodySlice{FromMm: tenths(from), ToMm: tenths(to), G: total.Grams(),
-		Muscles: b.Muscles(shares, worthCounting), Outline: ringOf(s.Outline), Parts: []contract.BodyShare{},
+	return sliceOf(from, to, b.Muscles(shares, straight.Worth), total, shares, s), nil
+}
+
+func sliceOf(from, to float64, muscles int, total measure.Mass, shares []body.Share,
+	s body.Section) contract.BodySlice {
+	out := contract.BodySlice{FromMm: tenths(from), ToMm: tenths(to), G: total.Grams(), Muscles: muscles,
+		Outline: ringOf(s.Outline), Parts: []contract.BodyShare{},
 		Cells: each(s.Cells, func(c body.PartCell) contract.BodyCell {
 			return contract.BodyCell{Part: c.Part, Ring: ringOf(c.Ring)}
 		})}
@@ -123,7 +126,116 @@ func bodySlice(b *body.Body, from, to float64, shares []body.Share) (contract.Bo
 		out.Parts = append(out.Parts, contract.BodyShare{Part: x.Part, G: x.Mass.Grams(),
 			Pct: tenths(float64(x.Mass) / float64(total) * 100)})
 	}
-	return out, nil
+	return out
+}
+
+// GetStraight gives what a way of cutting straight through gives, slice by slice.
+func (h *handlers) GetStraight(ctx context.Context, r contract.GetStraightRequestObject) (
+	contract.GetStraightResponseObject, error) {
+	ask := judge.StraightAsk{AtlasID: r.AtlasId, Plan: stock.PlanPick{PlanID: r.Params.PlanId}}
+	if r.Params.BreakdownId != nil {
+		ask.Breakdown = *r.Params.BreakdownId
+	}
+	v, err := h.work.Judge.Straight(ctx, ask)
+	if err != nil {
+		return nil, err
+	}
+	market, err := h.work.Shop.Market(ctx)
+	if err != nil {
+		return nil, err
+	}
+	axis := v.Piece.Body.Axis
+	out := contract.Straight{From: axis.From, To: axis.To, LengthMm: v.Body.LengthMm, Half: v.Piece.Body.Half,
+		Measured: v.Measured, Says: words.Straight(v.Piece, v.Reading), Parts: bodyParts(v.Piece, v.Body, market),
+		Products: each(v.Reading.Products, straightProduct), Slices: each(v.Reading.Slices, straightSlice)}
+	if mm := tenths(v.Reading.StopMm); mm > 0 {
+		out.StopMm = &mm
+	}
+	return contract.GetStraight200JSONResponse(out), nil
+}
+
+// tubeSections and tubePoints are how fine a block is given: fine enough for a tablet.
+const tubeSections, tubePoints = 48, 40
+
+// GetBlock gives a piece in space.
+func (h *handlers) GetBlock(ctx context.Context, r contract.GetBlockRequestObject) (contract.GetBlockResponseObject,
+	error) {
+	p, pl, err := h.work.Stock.WayOf(ctx, r.AtlasId, from(r.Params.PlanId))
+	if err != nil {
+		return nil, err
+	}
+	market, err := h.work.Shop.Market(ctx)
+	if err != nil {
+		return nil, err
+	}
+	b, err := insideOf(p)
+	if err != nil {
+		return nil, err
+	}
+	tubes, err := b.Tubes(tubeSections, tubePoints)
+	if err != nil {
+		return nil, err
+	}
+	out := contract.Block3D{Name: p.NameIn(market), From: p.Body.Axis.From, To: p.Body.Axis.To, LengthMm: b.LengthMm,
+		Half: p.Body.Half, WeightG: b.Weight.Grams(), Points: tubePoints, Parts: bodyParts(p, b, market),
+		Tubes: each(tubes, tubeOf), Order: []contract.BlockStep{}}
+	order, by := p.Apart(pl)
+	for _, off := range order {
+		name := "What is left"
+		if off.Step.ID != "" {
+			name = words.Step(p, by, off.Step)
+		}
+		out.Order = append(out.Order, contract.BlockStep{Name: name, Parts: off.Parts})
+	}
+	return contract.GetBlock200JSONResponse(out), nil
+}
+
+func tubeOf(t body.Tube) contract.BlockTube {
+	out := contract.BlockTube{Part: t.Part, Mm: each(t.Mm, tenths), Rings: [][]int{}}
+	for _, ring := range t.Rings {
+		var flat []int
+		for _, q := range ring {
+			flat = append(flat, int(math.Round(q.X*10)), int(math.Round(q.Y*10)))
+		}
+		out.Rings = append(out.Rings, flat)
+	}
+	return out
+}
+
+// insideOf is the inside of a piece, or says that nothing is known of it.
+func insideOf(p atlas.Piece) (*body.Body, error) {
+	b, err := p.Inside()
+	if errors.Is(err, body.ErrNone) {
+		return nil, fault.NewConflict("", "no_inside", "The atlas does not know the inside of this piece.",
+			"Look at the pieces that it is made of.")
+	}
+	return b, err
+}
+
+func straightProduct(pr straight.Product) contract.StraightProduct {
+	out := contract.StraightProduct{Id: pr.ID, Name: pr.Name, Slices: pr.N, Pieces: pr.Pieces, Hard: pr.Hard,
+		Many: pr.Many, Low: pr.Low, LightestG: pr.Lightest.Grams(), HeaviestG: pr.Heavy.Grams()}
+	out.Grade, out.Score = graded(pr.Eats)
+	return out
+}
+
+func straightSlice(s straight.Slice) contract.StraightSlice {
+	out := contract.StraightSlice{Slice: sliceOf(s.FromMm, s.ToMm, s.Muscles, s.Mass, s.Parts, s.Section),
+		Product: s.Product, Hard: s.Hard(), Falls: s.Falls, Below: append([]string{}, s.Below...)}
+	if s.Worst != "" {
+		out.Worst = &s.Worst
+	}
+	out.Grade, out.Score = graded(s.Eats)
+	return out
+}
+
+// graded is a score to a tenth with its grade; nothing where nothing is known.
+func graded(s *eating.Score) (*contract.Grade, *float64) {
+	if s == nil {
+		return nil, nil
+	}
+	grade, score := contract.Grade(s.Grade()), tenths(s.Mean)
+	return &grade, &score
 }
 
 func ringOf(ring []body.Point) [][]float64 {

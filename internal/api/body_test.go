@@ -58,3 +58,55 @@ func TestTheInsideOfAPiece(t *testing.T) {
 		t.Errorf("a primal: %+v", p)
 	}
 }
+
+// Straight through, slice by slice: the slices weigh what the same product weighs in the comparison of that very piece,
+// and a way that cuts no slices says so.
+func TestStraightThroughSliceBySlice(t *testing.T) {
+	r := newRig(t)
+	r.priced()
+	b := r.cutHand(r.onBench("SLICES-1", "seamed"))
+	var c contract.Comparison
+	r.ok("GET", "/api/v1/breakdowns/"+b.Id+"/comparison?baseline=traditional", nil, &c)
+	at := "/api/v1/atlas/pieces/beef.top_sirloin/straight"
+	var of, usual contract.Straight
+	r.ok("GET", at+"?plan_id=traditional&breakdown_id="+b.Id, nil, &of)
+	r.ok("GET", at+"?plan_id=traditional", nil, &usual)
+	sum := func(s contract.Straight) (g float64) {
+		for _, x := range s.Slices {
+			g += x.Slice.G
+		}
+		return g
+	}
+	weighs := 0.0
+	for _, row := range c.Baseline.Products {
+		if row.Id == "rump_steak" {
+			weighs = row.WeightG
+		}
+	}
+	if weighs == 0 || math.Abs(sum(of)-weighs) > 0.0005 || !of.Measured || usual.Measured {
+		t.Errorf("the slices weigh %.3f g, the product %.3f", sum(of), weighs)
+	}
+	if len(of.Slices) != 8 || of.Products[0].Slices != 8 || len(of.Says) == 0 || of.Products[0].Grade == nil ||
+		len(of.Slices[0].Slice.Cells) == 0 || math.Abs(sum(of)-sum(usual)) < 1 {
+		t.Errorf("%d slices of %.0f and %.0f g, %q", len(of.Slices), sum(of), sum(usual), of.Says)
+	}
+	if !c.Baseline.Plan.Sliced || c.Recorded.Plan.Sliced {
+		t.Error("only the other way cuts slices")
+	}
+	if p := r.fails("GET", at+"?plan_id=seamed", nil); p.Status != 409 || !has(p, "", "no_slices") {
+		t.Errorf("a seamed way: %+v", p)
+	}
+	if p := r.fails("GET", at+"?plan_id=none", nil); !has(p, "plan_id", "unknown") {
+		t.Errorf("no way: %+v", p)
+	}
+	// a way of the shop's own that was copied from it cuts the same slices
+	own := contract.PlanDraft{}
+	r.ok("GET", "/api/v1/plans/beef.top_sirloin/traditional/draft", nil, &own)
+	own.Name = "Our cross-cut steaks"
+	var made contract.PlanDetail
+	r.ok("POST", "/api/v1/plans/beef.top_sirloin", own, &made)
+	r.ok("GET", at+"?plan_id="+made.Plan.Id, nil, &usual)
+	if len(usual.Slices) != 8 || !made.Plan.Sliced {
+		t.Errorf("a copy cuts %d slices", len(usual.Slices))
+	}
+}

@@ -80,6 +80,8 @@ var rights = map[string]right{
 	"GET /atlas/carcasses":                            {roles: all, pin: true, scope: "read"},
 	"GET /atlas/pieces":                               {roles: all, pin: true, scope: "read"},
 	"GET /atlas/pieces/{atlas_id}/body":               {roles: all, pin: true, scope: "read"},
+	"GET /atlas/pieces/{atlas_id}/block":              {roles: all, pin: true, scope: "read"},
+	"GET /atlas/pieces/{atlas_id}/straight":           {roles: all, pin: true, scope: "read"},
 	"GET /atlas/pieces/{atlas_id}":                    {roles: all, pin: true, scope: "read"},
 	"GET /atlas/pieces/{atlas_id}/card.pdf":           {roles: all, pin: true, scope: "read"},
 	"GET /plans/{atlas_id}":                           {roles: all, pin: true, scope: "read"},

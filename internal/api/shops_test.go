@@ -416,12 +416,14 @@ func TestNothingOfAnotherShopShows(t *testing.T) {
 		}
 	}
 	queries := map[string][]string{"GET /atlas/search": {"?q=zz", "?q=cap"},
-		"GET /search":        {"?q=zz", "?q=top+sirloin"},
-		"GET /audit":         {"?text=zz", "?limit=500", "?action=bench", "?bench=zzB+bench", ""},
-		"GET /audit/export":  {"?format=csv", "?format=json", "?format=xlsx"},
-		"GET /prices/export": {"?format=csv", "?format=xlsx"}, "GET /breakdowns": {"", "?text=zz", "?state=open"},
-		"GET /breakdowns/export":            {"?format=csv", "?format=json", "?format=xlsx"},
-		"GET /tastings/{tasting_id}/export": {"?format=csv", "?format=xlsx"}}
+		"GET /search":                           {"?q=zz", "?q=top+sirloin"},
+		"GET /atlas/pieces/{atlas_id}/straight": {"?plan_id=traditional"},
+		"GET /audit":                            {"?text=zz", "?limit=500", "?action=bench", "?bench=zzB+bench", ""},
+		"GET /audit/export":                     {"?format=csv", "?format=json", "?format=xlsx"},
+		"GET /prices/export":                    {"?format=csv", "?format=xlsx"},
+		"GET /breakdowns":                       {"", "?text=zz", "?state=open"},
+		"GET /breakdowns/export":                {"?format=csv", "?format=json", "?format=xlsx"},
+		"GET /tastings/{tasting_id}/export":     {"?format=csv", "?format=xlsx"}}
 	looked, own := 0, 0
 	for _, route := range routesOf(t) {
 		method, path, _ := strings.Cut(route, " ")

@@ -18,8 +18,9 @@ import (
 // steak 1.968 kg = 39.36, medallion 0.774 = 20.12, cap steak 0.8256 = 19.81, tri-tip 0.870 = 14.79, strips 0.213 =
 // 3.41; mince weighed (mouse and trim) 0.360 = 3.60 and by the plan's shares 0.532 = 5.32; fat, all of it in the tub,
 // 0.780 = 0.39: sales 106.80; packaging 5.543 kg at 0.12 = 0.67; 17 min at 24 = 6.80; value 24.09, 3.65 a kilo. The
-// same parts cut straight: rump steak 4.5432 kg = 81.78, dice 0.678 = 9.49, mince 0.7828 = 7.83, fat 0.396 = 0.20:
-// sales 99.30; packaging 0.72; 7 min = 2.80; value 20.54, 3.11 a kilo. Difference 3.55, 0.54 a kilo.
+// same parts cut straight, eight steaks that hold 72.572 % of the cap: rump steak 4.4527 kg = 80.15, dice 0.7283 =
+// 10.20, mince 0.8230 = 8.23, fat 0.396 = 0.20: sales 98.78; packaging 0.72; 7 min = 2.80; value 20.02, 3.03 a kilo.
+// Difference 4.07, 0.62 a kilo.
 func TestFromBoxToAnswer(t *testing.T) {
 	r := newRig(t)
 	r.priced()
@@ -52,25 +53,25 @@ func TestFromBoxToAnswer(t *testing.T) {
 	r.ok("POST", "/api/v1/breakdowns/"+b.Id+"/judgement/confirm", nil, &j)
 	var c contract.Comparison
 	r.ok("GET", "/api/v1/breakdowns/"+b.Id+"/comparison", nil, &c)
-	want := "Seaming this block paid: €0.54 a kilo, €3.55 on the piece more than cutting straight through, chiefly from " +
+	want := "Seaming this block paid: €0.62 a kilo, €4.07 on the piece more than cutting straight through, chiefly from " +
 		"the sirloin fillet and the rump cap."
 	if c.Sentence != want {
 		t.Errorf("%s\nwant %s", c.Sentence, want)
 	}
 	for name, got := range map[string][2]string{
 		"sales": {c.Recorded.Totals.Sales, "106.80"}, "value": {c.Recorded.Totals.Value, "24.09"},
-		"other sales": {c.Baseline.Totals.Sales, "99.30"}, "other value": {c.Baseline.Totals.Value, "20.54"},
-		// (3.55 + 4.00) / (10/60)
-		"difference": {c.Difference, "3.55"}, "per kg": {c.DifferencePerKg, "0.54"},
-		"per extra hour": {c.DifferencePerHour, "45.30"}, "minutes basis": {string(c.Recorded.Totals.MinutesBasis), "given"},
+		"other sales": {c.Baseline.Totals.Sales, "98.78"}, "other value": {c.Baseline.Totals.Value, "20.02"},
+		// (4.07 + 4.00) / (10/60)
+		"difference": {c.Difference, "4.07"}, "per kg": {c.DifferencePerKg, "0.62"},
+		"per extra hour": {c.DifferencePerHour, "48.42"}, "minutes basis": {string(c.Recorded.Totals.MinutesBasis), "given"},
 	} {
 		if got[0] != got[1] {
 			t.Errorf("%s %s, by hand %s", name, got[0], got[1])
 		}
 	}
-	hand := map[string]string{"tri_tip": "0.39", "mouse": "0.00", "cap": "4.48", "heart_side": "5.94",
+	hand := map[string]string{"tri_tip": "0.39", "mouse": "0.00", "cap": "5.01", "heart_side": "5.93",
 		"heart_main": "3.41", "cover_fat": "-5.78", "wedge_fat": "-0.94",
-		// the cap's 4.4928 and the wedge's −0.945 are cents of their lines
+		// the cap's 5.0157, the side's 5.9310 and the wedge's −0.945 are cents of their lines
 		"trim": "0.00", "packaging": "0.05", "labour": "-4.00", "purchase": "0.00"}
 	for _, s := range c.Bridge {
 		if s.Change != hand[s.Id] {
@@ -78,7 +79,7 @@ func TestFromBoxToAnswer(t *testing.T) {
 		}
 	}
 	rail := r.queue()
-	if len(rail) != 1 || rail[0].Stage != "compare" || from(rail[0].DifferencePerKg) != "0.54" {
+	if len(rail) != 1 || rail[0].Stage != "compare" || from(rail[0].DifferencePerKg) != "0.62" {
 		t.Errorf("the rail: %+v", rail)
 	}
 	// prices of the day stay: a new price changes nothing of what was cut before
@@ -338,8 +339,9 @@ func TestNothingPaysWithoutPrices(t *testing.T) {
 	}
 	r.priced()
 	r.ok("GET", path, nil, &c)
-	// by hand: the cap alone, 19.81 and 0.96 of mince − 16.28; packaging 0.11 and 0.12; 2 min against 7 at 24 an hour
-	if c.Difference != "6.50" {
+	// by hand: the cap alone, 19.81 and 0.96 of mince − 12.54 − 2.05 − 1.17; packaging 0.11 and 0.12; 2 min against 7 at
+	// 24 an hour
+	if c.Difference != "7.02" {
 		t.Errorf("difference %s: %s", c.Difference, c.Sentence)
 	}
 }

@@ -246,7 +246,8 @@ func open(t *testing.T, profile string) (*rod.Browser, *launcher.Launcher) {
 	}
 	l := launcher.New().Bin("/usr/bin/chromium").Leakless(false).Headless(true).NoSandbox(true).UserDataDir(profile).
 		Set("disable-gpu").Set("disable-background-networking").Set("no-first-run").Set("disable-sync").
-		Set("disable-component-update").Set("disable-quic")
+		Set("disable-component-update").Set("disable-quic").
+		Set("use-angle", "swiftshader").Set("enable-unsafe-swiftshader") // pictures in space, without a graphics card
 	url, err := l.Launch()
 	if err != nil {
 		t.Fatal(err)

@@ -1117,16 +1117,16 @@ func (e PieceHitKind) Valid() bool {
 
 // Defines values for PlanCut.
 const (
-	Seams    PlanCut = "seams"
-	Straight PlanCut = "straight"
+	PlanCutSeams    PlanCut = "seams"
+	PlanCutStraight PlanCut = "straight"
 )
 
 // Valid indicates whether the value is a known member of the PlanCut enum.
 func (e PlanCut) Valid() bool {
 	switch e {
-	case Seams:
+	case PlanCutSeams:
 		return true
-	case Straight:
+	case PlanCutStraight:
 		return true
 	default:
 		return false
@@ -2333,6 +2333,42 @@ type BlindSample struct {
 
 	// Ratings What one eater gave one sample, 0–100 each; left out or null where the eater gave none
 	Ratings Ratings `json:"ratings"`
+}
+
+// Block3D defines model for Block3D.
+type Block3D struct {
+	From string `json:"from"`
+
+	// Half What is given is one of two mirrored halves: its left side is the plane between them
+	Half     bool    `json:"half"`
+	LengthMm float64 `json:"length_mm"`
+	Name     string  `json:"name"`
+
+	// Order What comes off the piece together
+	Order []BlockStep `json:"order"`
+	Parts []BodyPart  `json:"parts"`
+
+	// Points That each ring has
+	Points  int         `json:"points"`
+	To      string      `json:"to"`
+	Tubes   []BlockTube `json:"tubes"`
+	WeightG float64     `json:"weight_g"`
+}
+
+// BlockStep defines model for BlockStep.
+type BlockStep struct {
+	Name  string   `json:"name"`
+	Parts []string `json:"parts"`
+}
+
+// BlockTube defines model for BlockTube.
+type BlockTube struct {
+	// Mm Where its rings are along the axis
+	Mm   []float64 `json:"mm"`
+	Part string    `json:"part"`
+
+	// Rings Each ring across and up by turns, in tenths of a millimetre
+	Rings [][]int `json:"rings"`
 }
 
 // Board defines model for Board.
@@ -4695,6 +4731,9 @@ type Plan struct {
 	// Short The name where there is little room
 	Short string `json:"short"`
 
+	// Sliced It cuts the piece into slices along its axis
+	Sliced bool `json:"sliced"`
+
 	// Stepped It was written in steps and not in percentages
 	Stepped bool     `json:"stepped"`
 	Tool    PlanTool `json:"tool"`
@@ -5927,6 +5966,70 @@ type StepsAsked struct {
 	Options *map[string]string `json:"options,omitempty"`
 }
 
+// Straight defines model for Straight.
+type Straight struct {
+	From     string  `json:"from"`
+	Half     bool    `json:"half"`
+	LengthMm float64 `json:"length_mm"`
+
+	// Measured At the weights of a piece that was cut; else of a usual one
+	Measured bool              `json:"measured"`
+	Parts    []BodyPart        `json:"parts"`
+	Products []StraightProduct `json:"products"`
+	Says     []string          `json:"says"`
+	Slices   []StraightSlice   `json:"slices"`
+
+	// StopMm Where the first hard line comes up; left out where there is no such place
+	StopMm *float64 `json:"stop_mm,omitempty"`
+	To     string   `json:"to"`
+}
+
+// StraightProduct defines model for StraightProduct.
+type StraightProduct struct {
+	Grade *Grade `json:"grade,omitempty"`
+
+	// Hard Slices with a hard line
+	Hard      int     `json:"hard"`
+	HeaviestG float64 `json:"heaviest_g"`
+	Id        string  `json:"id"`
+	LightestG float64 `json:"lightest_g"`
+
+	// Low Slices with a muscle below 3
+	Low int `json:"low"`
+
+	// Many Slices of three muscles and more
+	Many int    `json:"many"`
+	Name string `json:"name"`
+
+	// Pieces That the slices are sold as: a slice of both sides is two chops
+	Pieces int `json:"pieces"`
+
+	// Score The mean by weight, by the method that it is sold for
+	Score  *float64 `json:"score,omitempty"`
+	Slices int      `json:"slices"`
+}
+
+// StraightSlice defines model for StraightSlice.
+type StraightSlice struct {
+	// Below Muscles in it below 3 as it is sold
+	Below []string `json:"below"`
+
+	// Falls A seam crosses so much of the face that it does not hold together untied
+	Falls bool   `json:"falls"`
+	Grade *Grade `json:"grade,omitempty"`
+
+	// Hard A hard line runs through it
+	Hard bool `json:"hard"`
+
+	// Product Id of the product that it is of
+	Product string    `json:"product"`
+	Score   *float64  `json:"score,omitempty"`
+	Slice   BodySlice `json:"slice"`
+
+	// Worst Of the muscles that count, the one that eats worst
+	Worst *string `json:"worst,omitempty"`
+}
+
 // TakenTemp defines model for TakenTemp.
 type TakenTemp struct {
 	At time.Time `json:"at"`
@@ -6353,6 +6456,12 @@ type TastingId = string
 // TrialId defines model for TrialId.
 type TrialId = string
 
+// GetBlockParams defines parameters for GetBlock.
+type GetBlockParams struct {
+	// PlanId The way; along the seams when left out
+	PlanId *string `form:"plan_id,omitempty" json:"plan_id,omitempty"`
+}
+
 // GetBodyParams defines parameters for GetBody.
 type GetBodyParams struct {
 	// Slices Into how many slices of equal thickness; 12 when left out
@@ -6369,6 +6478,14 @@ type GetSeamCardParams struct {
 
 	// Chosen What is chosen within the plan, as option:choice, parted by commas
 	Chosen *string `form:"chosen,omitempty" json:"chosen,omitempty"`
+}
+
+// GetStraightParams defines parameters for GetStraight.
+type GetStraightParams struct {
+	PlanId string `form:"plan_id" json:"plan_id"`
+
+	// BreakdownId Of a finished piece; its weights and its animal then stand in the place of the usual ones
+	BreakdownId *string `form:"breakdown_id,omitempty" json:"breakdown_id,omitempty"`
 }
 
 // SearchAtlasParams defines parameters for SearchAtlas.
@@ -6940,12 +7057,18 @@ type ServerInterface interface {
 	// GetAtlasPiece A piece of the atlas with its muscles, seams, plans and seam map
 	// (GET /atlas/pieces/{atlas_id})
 	GetAtlasPiece(ctx *echo.Context, atlasId AtlasId) error
+	// GetBlock A piece of its usual weight in space, part by part, and in which order a way of cutting takes it apart
+	// (GET /atlas/pieces/{atlas_id}/block)
+	GetBlock(ctx *echo.Context, atlasId AtlasId, params GetBlockParams) error
 	// GetBody What lies where inside a piece of its usual weight, slice by slice, with its seams
 	// (GET /atlas/pieces/{atlas_id}/body)
 	GetBody(ctx *echo.Context, atlasId AtlasId, params GetBodyParams) error
 	// GetSeamCard The seam card of a piece, one page to print; with a plan the card of its steps
 	// (GET /atlas/pieces/{atlas_id}/card.pdf)
 	GetSeamCard(ctx *echo.Context, atlasId AtlasId, params GetSeamCardParams) error
+	// GetStraight What a way of cutting straight through gives, slice by slice, with the grades of the house
+	// (GET /atlas/pieces/{atlas_id}/straight)
+	GetStraight(ctx *echo.Context, atlasId AtlasId, params GetStraightParams) error
 	// SearchAtlas Find a piece, or what a piece holds, by any market's name, anatomical name or item number, also misspelt
 	// (GET /atlas/search)
 	SearchAtlas(ctx *echo.Context, params SearchAtlasParams) error
@@ -7488,6 +7611,31 @@ func (w *ServerInterfaceWrapper) GetAtlasPiece(ctx *echo.Context) error {
 	return err
 }
 
+// GetBlock converts echo context to params.
+func (w *ServerInterfaceWrapper) GetBlock(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "atlas_id" -------------
+	var atlasId AtlasId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "atlas_id", ctx.Param("atlas_id"), &atlasId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter atlas_id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetBlockParams
+	// ------------- Optional query parameter "plan_id" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "plan_id", ctx.QueryParams(), &params.PlanId, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter plan_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetBlock(ctx, atlasId, params)
+	return err
+}
+
 // GetBody converts echo context to params.
 func (w *ServerInterfaceWrapper) GetBody(ctx *echo.Context) error {
 	var err error
@@ -7549,6 +7697,38 @@ func (w *ServerInterfaceWrapper) GetSeamCard(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetSeamCard(ctx, atlasId, params)
+	return err
+}
+
+// GetStraight converts echo context to params.
+func (w *ServerInterfaceWrapper) GetStraight(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "atlas_id" -------------
+	var atlasId AtlasId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "atlas_id", ctx.Param("atlas_id"), &atlasId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter atlas_id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetStraightParams
+	// ------------- Required query parameter "plan_id" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "plan_id", ctx.QueryParams(), &params.PlanId, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter plan_id: %s", err))
+	}
+
+	// ------------- Optional query parameter "breakdown_id" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "breakdown_id", ctx.QueryParams(), &params.BreakdownId, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter breakdown_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetStraight(ctx, atlasId, params)
 	return err
 }
 
@@ -10429,6 +10609,8 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id", wrapper.GetAtlasPiece, options.OperationMiddlewares["getAtlasPiece"]...)
 	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id/card.pdf", wrapper.GetSeamCard, options.OperationMiddlewares["getSeamCard"]...)
 	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id/body", wrapper.GetBody, options.OperationMiddlewares["getBody"]...)
+	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id/straight", wrapper.GetStraight, options.OperationMiddlewares["getStraight"]...)
+	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id/block", wrapper.GetBlock, options.OperationMiddlewares["getBlock"]...)
 	router.POST(options.BaseURL+"/portions", wrapper.LayPortions, options.OperationMiddlewares["layPortions"]...)
 	router.POST(options.BaseURL+"/portions/ruler.pdf", wrapper.PrintRuler, options.OperationMiddlewares["printRuler"]...)
 	router.GET(options.BaseURL+"/plans/:atlas_id", wrapper.ListPlans, options.OperationMiddlewares["listPlans"]...)
@@ -10709,6 +10891,46 @@ func (response GetAtlasPiecedefaultApplicationProblemPlusJSONResponse) VisitGetA
 	return err
 }
 
+type GetBlockRequestObject struct {
+	AtlasId AtlasId `json:"atlas_id"`
+	Params  GetBlockParams
+}
+
+type GetBlockResponseObject interface {
+	VisitGetBlockResponse(w http.ResponseWriter) error
+}
+
+type GetBlock200JSONResponse Block3D
+
+func (response GetBlock200JSONResponse) VisitGetBlockResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetBlockdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetBlockdefaultApplicationProblemPlusJSONResponse) VisitGetBlockResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetBodyRequestObject struct {
 	AtlasId AtlasId `json:"atlas_id"`
 	Params  GetBodyParams
@@ -10784,6 +11006,46 @@ type GetSeamCarddefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetSeamCarddefaultApplicationProblemPlusJSONResponse) VisitGetSeamCardResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetStraightRequestObject struct {
+	AtlasId AtlasId `json:"atlas_id"`
+	Params  GetStraightParams
+}
+
+type GetStraightResponseObject interface {
+	VisitGetStraightResponse(w http.ResponseWriter) error
+}
+
+type GetStraight200JSONResponse Straight
+
+func (response GetStraight200JSONResponse) VisitGetStraightResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetStraightdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetStraightdefaultApplicationProblemPlusJSONResponse) VisitGetStraightResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -17312,12 +17574,18 @@ type StrictServerInterface interface {
 	// GetAtlasPiece A piece of the atlas with its muscles, seams, plans and seam map
 	// (GET /atlas/pieces/{atlas_id})
 	GetAtlasPiece(ctx context.Context, request GetAtlasPieceRequestObject) (GetAtlasPieceResponseObject, error)
+	// GetBlock A piece of its usual weight in space, part by part, and in which order a way of cutting takes it apart
+	// (GET /atlas/pieces/{atlas_id}/block)
+	GetBlock(ctx context.Context, request GetBlockRequestObject) (GetBlockResponseObject, error)
 	// GetBody What lies where inside a piece of its usual weight, slice by slice, with its seams
 	// (GET /atlas/pieces/{atlas_id}/body)
 	GetBody(ctx context.Context, request GetBodyRequestObject) (GetBodyResponseObject, error)
 	// GetSeamCard The seam card of a piece, one page to print; with a plan the card of its steps
 	// (GET /atlas/pieces/{atlas_id}/card.pdf)
 	GetSeamCard(ctx context.Context, request GetSeamCardRequestObject) (GetSeamCardResponseObject, error)
+	// GetStraight What a way of cutting straight through gives, slice by slice, with the grades of the house
+	// (GET /atlas/pieces/{atlas_id}/straight)
+	GetStraight(ctx context.Context, request GetStraightRequestObject) (GetStraightResponseObject, error)
 	// SearchAtlas Find a piece, or what a piece holds, by any market's name, anatomical name or item number, also misspelt
 	// (GET /atlas/search)
 	SearchAtlas(ctx context.Context, request SearchAtlasRequestObject) (SearchAtlasResponseObject, error)
@@ -17918,6 +18186,32 @@ func (sh *strictHandler) GetAtlasPiece(ctx *echo.Context, atlasId AtlasId) error
 	return nil
 }
 
+// GetBlock operation middleware
+func (sh *strictHandler) GetBlock(ctx *echo.Context, atlasId AtlasId, params GetBlockParams) error {
+	var request GetBlockRequestObject
+
+	request.AtlasId = atlasId
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetBlock(ctx.Request().Context(), request.(GetBlockRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetBlock")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetBlockResponseObject); ok {
+		return validResponse.VisitGetBlockResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetBody operation middleware
 func (sh *strictHandler) GetBody(ctx *echo.Context, atlasId AtlasId, params GetBodyParams) error {
 	var request GetBodyRequestObject
@@ -17964,6 +18258,32 @@ func (sh *strictHandler) GetSeamCard(ctx *echo.Context, atlasId AtlasId, params 
 		return err
 	} else if validResponse, ok := response.(GetSeamCardResponseObject); ok {
 		return validResponse.VisitGetSeamCardResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetStraight operation middleware
+func (sh *strictHandler) GetStraight(ctx *echo.Context, atlasId AtlasId, params GetStraightParams) error {
+	var request GetStraightRequestObject
+
+	request.AtlasId = atlasId
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetStraight(ctx.Request().Context(), request.(GetStraightRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetStraight")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetStraightResponseObject); ok {
+		return validResponse.VisitGetStraightResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

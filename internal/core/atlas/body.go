@@ -78,7 +78,7 @@ func (p Piece) ProfileOf(m Muscle, lengthMm float64) (body.Profile, error) {
 
 // bodyFile is what a file of the folder body holds.
 type bodyFile struct {
-	Piece string     `yaml:"piece"`
+	Piece string      `yaml:"piece"`
 	Body  body.Sketch `yaml:"body"`
 	Facts []body.Fact `yaml:"facts"`
 }

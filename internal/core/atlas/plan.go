@@ -85,8 +85,9 @@ type Product struct {
 	// Again is what it hangs on the rail as where it is cut once more: a standing roast that nobody bought.
 	Again *Again `yaml:"again" json:"again,omitempty"`
 	// Along says that it is cut straight, in slices along the piece's axis, and where; nil where it is not.
-	Along *steps.Zone `yaml:"along" json:"along,omitempty"`
-	Sliced int `yaml:"-" json:"sliced,omitempty"` // how many slices of it a piece gives
+	Along  *steps.Zone `yaml:"along" json:"along,omitempty"`
+	Into   int         `yaml:"into" json:"into,omitempty"` // into how many pieces each slice is cut; 0 where it stays one
+	Sliced int         `yaml:"-" json:"sliced,omitempty"`  // how many of it a piece gives
 	// Say is how it is cut, in a plan of percentages that goes straight through; a plan in steps says it with the step.
 	Say steps.Say `yaml:"say" json:"say,omitzero"`
 }

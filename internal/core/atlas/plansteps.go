@@ -134,6 +134,7 @@ func (p Piece) Compile(pl Plan) Plan {
 	p.unspell(&pl)
 	p.figures(&pl, f)
 	pl.tidy()
+	pl.count(p.Slices(pl))
 	z := p.Sizes(p.Typical())
 	pl.Minutes = f.Time(z)
 	pl.Tool = "knife"

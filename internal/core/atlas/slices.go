@@ -2,6 +2,7 @@ package atlas
 
 import (
 	"math"
+	"slices"
 
 	"falda/internal/core/body"
 	"falda/internal/core/measure"
@@ -144,7 +145,7 @@ func (p Piece) bySlices(pl Plan) (Plan, error) {
 	return pl, nil
 }
 
-// count says of each sliced product how many slices of it there are; the plan's products must be its own.
+// count says of each sliced product how many of it there are; the plan's products must be its own.
 func (pl *Plan) count(laid []Laid) {
 	counts := map[string]int{}
 	for _, s := range laid {
@@ -152,7 +153,7 @@ func (pl *Plan) count(laid []Laid) {
 	}
 	for i, pr := range pl.Products {
 		if pr.sliced() && pr.ThicknessMm > 0 {
-			pl.Products[i].Sliced = counts[pr.ID]
+			pl.Products[i].Sliced = counts[pr.ID] * max(1, pr.Into)
 		}
 	}
 }
@@ -203,4 +204,18 @@ func (pl *Plan) reslice(part string, in map[string]float64) error {
 		}
 	}
 	return nil
+}
+
+// SlicedLike gives a plan that was copied from a model: what the model slices along the piece is sliced in it too.
+func (pl Plan) SlicedLike(model Plan) Plan {
+	pl = pl.copied()
+	pl.Declared = slices.Clone(pl.Declared)
+	for _, list := range [][]Product{pl.Products, pl.Declared} {
+		for i, pr := range list {
+			if as, ok := model.Product(pr.ID); ok && pr.Along == nil {
+				list[i].Along, list[i].Into = as.Along, as.Into
+			}
+		}
+	}
+	return pl
 }

@@ -367,6 +367,19 @@ func (v *validator) product(key string, pr Product) {
 	if pr.PortionG < 0 || pr.ThicknessMm < 0 || pr.Count.Low < 0 || pr.Count.High < pr.Count.Low {
 		v.add(key, "has a thickness, portion or count below 0, or a count that falls from low to high")
 	}
+	if pr.Into < 0 || pr.Into > 8 {
+		v.add(key+".into", "must be from 0 to 8 pieces")
+	}
+	if z := pr.Along; z != nil {
+		if z.FromMm < 0 || z.ToMm < 0 || (z.ToMm > 0 && z.ToMm <= z.FromMm) {
+			v.add(key+".along", "must rise from one millimetre of the axis to another")
+		}
+		for _, part := range []string{z.While, z.Until} {
+			if kind := v.known[part]; part != "" && (kind == "" || kind == KindLoss) && v.p.Missing[part] == 0 {
+				v.add(key+".along", "“%s” is not a muscle or part of this piece", part)
+			}
+		}
+	}
 }
 
 // convex says whether the corners turn one way only; no outline at all is allowed.

@@ -96,8 +96,9 @@ type PartCell struct {
 
 // Border is where two parts touch in a section.
 type Border struct {
-	A, B string
-	Mm   float64
+	A, B   string
+	Mm     float64
+	Across float64 // which part of the face it crosses: its length by that of the face in its direction
 }
 
 // SectionAt gives the cross-section at a millimetre of the axis: that of the slice in which it lies.
@@ -146,12 +147,22 @@ func (b *Body) section(k int) (Section, error) {
 		out.Cells = append(out.Cells, PartCell{part, CounterClockwise(b.scaled(a.Polygon))})
 	}
 	for _, s := range m.Seams {
-		l := math.Hypot(s.To.X-s.From.X, s.To.Y-s.From.Y) * b.Scale
-		if l > 0 {
-			out.Borders = append(out.Borders, Border{id[s.A], id[s.B], l})
+		dx, dy := s.To.X-s.From.X, s.To.Y-s.From.Y
+		if l := math.Hypot(dx, dy); l > 0 {
+			out.Borders = append(out.Borders, Border{id[s.A], id[s.B], l * b.Scale, l / extent(outline, dx/l, dy/l)})
 		}
 	}
 	return out, nil
+}
+
+// extent is how long a polygon is in a direction of length 1.
+func extent(p []Point, dx, dy float64) float64 {
+	low, high := math.Inf(1), math.Inf(-1)
+	for _, q := range p {
+		along := q.X*dx + q.Y*dy
+		low, high = math.Min(low, along), math.Max(high, along)
+	}
+	return high - low
 }
 
 func (b *Body) scaled(p []Point) []Point {

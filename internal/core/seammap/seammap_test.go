@@ -91,8 +91,9 @@ func TestSeamsAreTheAtlasNeighbours(t *testing.T) {
 		for _, s := range m.Seams {
 			drawn[[2]string{s.A, s.B}], drawn[[2]string{s.B, s.A}] = true, true
 			a, isMuscle := p.Muscle(s.A)
-			if _, other := p.Muscle(s.B); isMuscle && other && !slices.Contains(a.Touches, s.B) && seammap.Dist(s.From, s.To) > 0.1*
-				p.Section.W {
+			if _, other := p.Muscle(s.B); isMuscle && other && !slices.Contains(a.Touches, s.B) &&
+				seammap.Dist(s.From, s.To) > 0.1*
+					p.Section.W {
 				t.Errorf("%s: %s and %s share a long line and do not touch", p.ID, s.A, s.B)
 			}
 		}

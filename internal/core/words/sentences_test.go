@@ -7,8 +7,10 @@ import (
 	"time"
 
 	"falda/internal/core/age"
+	"falda/internal/core/atlas"
 	"falda/internal/core/bestuse"
 	"falda/internal/core/measure"
+	"falda/internal/core/straight"
 	"falda/internal/core/trial"
 )
 
@@ -151,5 +153,40 @@ func TestAgeingSentence(t *testing.T) {
 	}
 	if got := Ready(age.Readiness{}); !strings.HasPrefix(got, "Nothing of it is for quick cooking") {
 		t.Error(got)
+	}
+}
+
+// By hand, on slices that are made up.
+func TestStraightSentences(t *testing.T) {
+	a, err := loaded()
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, _ := a.Find("beef.striploin")
+	line := straight.Line{A: "eye", B: "vein_end", Hard: true}
+	slices := []straight.Slice{{Laid: atlas.Laid{FromMm: 0, ToMm: 150}}, {Laid: atlas.Laid{FromMm: 150, ToMm: 300}},
+		{Laid: atlas.Laid{FromMm: 300, ToMm: 440}, Lines: []straight.Line{line}}}
+	for _, c := range []struct {
+		products []straight.Product
+		slices   []straight.Slice
+		stop     string
+		want     string
+	}{
+		{[]straight.Product{{N: 3, Hard: 1}}, slices, "vein_end",
+			"1 of 3 slices holds a hard line, where striploin eye and " +
+				"vein end meet. Where to stop: 303 mm from the rib end, after 2 slices; there the vein end comes in."},
+		{[]straight.Product{{N: 2}}, slices[:2], "", "No slice holds a hard line, and none more than two muscles."},
+		{[]straight.Product{{N: 2, Many: 2, Low: 1}}, slices[:2], "",
+			"2 of 2 slices hold three muscles or more; in 1 one of them is below 3."},
+		{[]straight.Product{{N: 2, Low: 2, Falls: 1}}, slices[:2], "",
+			"In 2 of 2 slices a muscle is below 3. 1 falls apart along a seam unless tied."},
+	} {
+		r := straight.Reading{Products: c.products, Slices: c.slices, Stop: c.stop}
+		if c.stop != "" {
+			r.StopMm = 302.5
+		}
+		if got := strings.Join(Straight(p, r), " "); got != c.want {
+			t.Errorf("%s\nwant %s", got, c.want)
+		}
 	}
 }

@@ -123,6 +123,9 @@ func (s *Service) SavePlan(ctx context.Context, atlasID, id string, pl atlas.Pla
 	if pl, err = s.readPlan(shop, p, pl, id); err != nil {
 		return PlanView{}, err
 	}
+	if model, ok := p.Plan(pl.BasedOn); ok && pl.Cut == atlas.CutStraight {
+		pl = p.Compile(pl.SlicedLike(model))
+	}
 	who, err := audit.Who(ctx)
 	if err != nil {
 		return PlanView{}, err
@@ -263,6 +266,17 @@ func PickPlan(p atlas.Piece, k PlanPick) (atlas.Plan, error) {
 			fault.New("plan_id", "unknown", fault.Quote(k.PlanID)+" is not a plan of this piece", "Choose one of its plans.")
 	}
 	return p.With(pl, k.Options)
+}
+
+// WayOf gives a piece of the atlas in the shop's market and one of its ways; no way where none is named.
+func (s *Service) WayOf(ctx context.Context, atlasID, planID string) (atlas.Piece, atlas.Plan, error) {
+	sh, p, err := s.PieceToPlan(ctx, atlasID)
+	if err != nil || planID == "" {
+		return p, atlas.Plan{}, err
+	}
+	p = sh.AddOwn(p, planID)
+	pl, err := PickPlan(p, PlanPick{PlanID: planID})
+	return p, pl, err
 }
 
 // maxPlanFile bounds a plan that comes in as a file, in bytes.

@@ -676,6 +676,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/atlas/pieces/{atlas_id}/straight": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a way of cutting straight through gives, slice by slice, with the grades of the house */
+        get: operations["getStraight"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/atlas/pieces/{atlas_id}/block": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A piece of its usual weight in space, part by part, and in which order a way of cutting takes it apart */
+        get: operations["getBlock"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/portions": {
         parameters: {
             query?: never;
@@ -3297,6 +3331,91 @@ export interface components {
             outline: number[][];
             cells: components["schemas"]["BodyCell"][];
         };
+        Straight: {
+            from: string;
+            to: string;
+            /** Format: double */
+            length_mm: number;
+            half: boolean;
+            /** @description At the weights of a piece that was cut; else of a usual one */
+            measured: boolean;
+            says: string[];
+            /**
+             * Format: double
+             * @description Where the first hard line comes up; left out where there is no such place
+             */
+            stop_mm?: number;
+            parts: components["schemas"]["BodyPart"][];
+            products: components["schemas"]["StraightProduct"][];
+            slices: components["schemas"]["StraightSlice"][];
+        };
+        StraightProduct: {
+            id: string;
+            name: string;
+            slices: number;
+            /** @description That the slices are sold as: a slice of both sides is two chops */
+            pieces: number;
+            /** @description Slices with a hard line */
+            hard: number;
+            /** @description Slices of three muscles and more */
+            many: number;
+            /** @description Slices with a muscle below 3 */
+            low: number;
+            /** Format: double */
+            lightest_g: number;
+            /** Format: double */
+            heaviest_g: number;
+            grade?: components["schemas"]["Grade"];
+            /**
+             * Format: double
+             * @description The mean by weight, by the method that it is sold for
+             */
+            score?: number;
+        };
+        StraightSlice: {
+            slice: components["schemas"]["BodySlice"];
+            /** @description Id of the product that it is of */
+            product: string;
+            /** @description A hard line runs through it */
+            hard: boolean;
+            /** @description A seam crosses so much of the face that it does not hold together untied */
+            falls: boolean;
+            /** @description Muscles in it below 3 as it is sold */
+            below: string[];
+            /** @description Of the muscles that count, the one that eats worst */
+            worst?: string;
+            grade?: components["schemas"]["Grade"];
+            /** Format: double */
+            score?: number;
+        };
+        Block3D: {
+            name: string;
+            from: string;
+            to: string;
+            /** Format: double */
+            length_mm: number;
+            /** @description What is given is one of two mirrored halves: its left side is the plane between them */
+            half: boolean;
+            /** Format: double */
+            weight_g: number;
+            /** @description That each ring has */
+            points: number;
+            parts: components["schemas"]["BodyPart"][];
+            tubes: components["schemas"]["BlockTube"][];
+            /** @description What comes off the piece together */
+            order: components["schemas"]["BlockStep"][];
+        };
+        BlockTube: {
+            part: string;
+            /** @description Where its rings are along the axis */
+            mm: number[];
+            /** @description Each ring across and up by turns, in tenths of a millimetre */
+            rings: number[][];
+        };
+        BlockStep: {
+            name: string;
+            parts: string[];
+        };
         BodyShare: {
             part: string;
             /** Format: double */
@@ -4247,6 +4366,8 @@ export interface components {
             id: string;
             /** @description It was written in steps and not in percentages */
             stepped: boolean;
+            /** @description It cuts the piece into slices along its axis */
+            sliced: boolean;
             /** @description The shop's own, not the atlas' */
             own: boolean;
             /** @description Of a plan of the shop's own; 0 else */
@@ -7596,6 +7717,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Body"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getStraight: {
+        parameters: {
+            query: {
+                plan_id: string;
+                /** @description Of a finished piece; its weights and its animal then stand in the place of the usual ones */
+                breakdown_id?: string;
+            };
+            header?: never;
+            path: {
+                atlas_id: components["parameters"]["AtlasId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The slices */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Straight"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getBlock: {
+        parameters: {
+            query?: {
+                /** @description The way; along the seams when left out */
+                plan_id?: string;
+            };
+            header?: never;
+            path: {
+                atlas_id: components["parameters"]["AtlasId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The block */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Block3D"];
                 };
             };
             default: components["responses"]["Problem"];

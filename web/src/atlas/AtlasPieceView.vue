@@ -7,6 +7,7 @@ import StateNote from '../components/StateNote.vue'
 import { useAtlasPiece } from '../api/useAtlasPiece'
 import { useShop } from '../shell/shop'
 import { percent } from '../words/shown'
+import BlockPicture from '../body/BlockPicture.vue'
 import BodyFan from '../body/BodyFan.vue'
 import MuscleSheet from './MuscleSheet.vue'
 import { useTitle } from '../shell/title'
@@ -104,6 +105,7 @@ useTitle(() => p.value?.market_name)
         </div>
         <MuscleSheet v-if="picked" :key="picked.id" :muscle="picked" :piece="p" @pick="pick" />
       </div>
+      <BlockPicture :piece="p.id" />
       <BodyFan :piece="p.id" :muscle="picked?.id" />
       <div class="lay below">
         <div>

@@ -8,9 +8,10 @@ import { data, GET } from '../api/client'
 import { Problem } from '../api/problem'
 import { useShop } from '../shell/shop'
 import { counted } from '../words/counted'
-import { percent } from '../words/shown'
 import { finger } from './finger'
-import SectionPicture from './SectionPicture.vue'
+import SliceContent from './SliceContent.vue'
+import SliceRow from './SliceRow.vue'
+import { stretch } from './useBox'
 
 const props = defineProps<{ piece: string; muscle?: string }>()
 const { mass } = useShop()
@@ -47,21 +48,12 @@ watch(
   (n) => (at.value = Math.min(at.value, (n ?? 1) - 1)),
 )
 const here = computed(() => b.value?.slices[at.value])
-/** Within which box in mm all sections lie, y upward, both halves together. */
-const box = computed(() => {
-  const points = b.value!.slices.flatMap((s) => s.outline)
-  const xs = points.map((p) => p[0]!)
-  const ys = points.map((p) => p[1]!)
-  const half = Math.max(Math.max(...xs), -Math.min(...xs)) * (b.value!.half ? 2 : 1)
-  return { wide: 2 * half, low: Math.min(...ys), high: Math.max(...ys) }
-})
 const mixed = computed(() => b.value?.slices.filter((s) => s.muscles > 2).length ?? 0)
 const says = computed(() => {
   const { slices, from, to, length_mm } = b.value!
   const hold = mixed.value ? `${mixed.value} of them hold three muscles or more.` : 'None holds more than two muscles.'
   return `${counted(slices.length, 'slice')} from the ${from} to the ${to}, ${Math.round(length_mm)} mm. ${hold}`
 })
-const stretch = (s: { from_mm: number; to_mm: number }) => `${Math.round(s.from_mm)}–${Math.round(s.to_mm)} mm`
 const seams = computed(() =>
   [...(b.value?.seams ?? [])]
     .filter((s) => [s.a, s.b].every((x) => parts.value.get(x)?.kind === 'muscle'))
@@ -82,36 +74,9 @@ const seams = computed(() =>
     <template v-if="b && here">
       <p>{{ says }}</p>
       <p class="small">{{ b.lies }}. A piece of {{ mass(b.weight_g, 1) }}; {{ b.basis }}, nothing of it is measured.</p>
-      <div class="row-of">
-        <button
-          v-for="(s, i) in b.slices"
-          :key="s.from_mm"
-          type="button"
-          class="slice"
-          :class="{ on: i === at }"
-          :aria-pressed="i === at"
-          :aria-label="`${stretch(s)}, ${mass(s.g, 2)}, ${counted(s.muscles, 'muscle')}`"
-          @click="at = i"
-        >
-          <SectionPicture :slice="s" :parts="parts" :half="b.half" :box="box" :picked="muscle" />
-          <span class="small">{{ stretch(s) }}</span>
-          <span class="small">{{ mass(s.g, 2) }}</span>
-        </button>
-      </div>
+      <SliceRow v-model="at" :slices="b.slices" :parts="parts" :half="b.half" :picked="muscle" />
       <div class="lay">
-        <div>
-          <SectionPicture class="large" :slice="here" :parts="parts" :half="b.half" :box="box" :picked="muscle" />
-          <h3>{{ stretch(here) }}: {{ mass(here.g, 3) }}</h3>
-          <table v-wide>
-            <tbody>
-              <tr v-for="p in [...here.parts].sort((x, y) => y.g - x.g)" :key="p.part">
-                <td>{{ name(p.part) }}</td>
-                <td class="n">{{ mass(p.g, 3) }}</td>
-                <td class="n">{{ percent(p.pct) }}</td>
-              </tr>
-            </tbody>
-          </table>
-        </div>
+        <SliceContent :slice="here" :parts="parts" :half="b.half" :among="b.slices" :picked="muscle" />
         <div v-if="seams.length">
           <h3>Seams between muscles</h3>
           <table v-wide>
@@ -150,36 +115,11 @@ const seams = computed(() =>
   align-items: center;
   gap: 10px;
 }
-.row-of {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(168px, 1fr));
-  gap: 6px;
-  margin: 12px 0 18px;
-}
-.slice {
-  display: flex;
-  flex-direction: column;
-  align-items: center;
-  gap: 2px;
-  padding: 6px;
-  border: 1px solid transparent;
-  border-radius: 2px;
-  background: none;
-  color: var(--ink);
-  cursor: pointer;
-}
-.slice.on {
-  border-color: var(--ink);
-  background: var(--surface);
-}
 .lay {
   display: grid;
   grid-template-columns: repeat(auto-fit, minmax(300px, 1fr));
   gap: 12px 40px;
   align-items: start;
-}
-.large {
-  max-width: 460px;
 }
 h3 {
   font-size: 16px;

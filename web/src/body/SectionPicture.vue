@@ -2,6 +2,7 @@
 // A cross-section: what lies in it, filled by how tender it is; of a half the other one is mirrored beside it.
 import { computed, useId } from 'vue'
 import type { S } from '../api/client'
+import { lookOf } from './partLook'
 
 const props = defineProps<{
   slice: S['BodySlice']
@@ -21,11 +22,6 @@ const frame = computed(() => {
 })
 const path = (ring: number[][]) =>
   ring.length ? `M${ring.map((p) => `${(p[0]! + plane.value).toFixed(1)} ${(-p[1]!).toFixed(1)}`).join('L')}Z` : ''
-const look = (part: string) => {
-  const p = props.parts.get(part)
-  if (p?.kind !== 'muscle') return p?.kind ?? 'waste'
-  return p.tenderness <= 2 ? 'below' : `t${p.tenderness}`
-}
 /** Letters are a twentieth of the widest section high. */
 const letters = computed(() => props.box.wide / 20)
 /** The centre of gravity of a ring. */
@@ -50,7 +46,7 @@ const cells = computed(() =>
     return {
       part: c.part,
       d: path(c.ring),
-      look: look(c.part),
+      look: lookOf(p),
       name: p?.name ?? c.part,
       code: p?.code && right - left > 2.4 * letters.value && bottom - top > 1.6 * letters.value ? p.code : '',
       ...centre(xs, ys),

@@ -11,6 +11,7 @@ import { useAtlasPiece } from '../../api/useAtlasPiece'
 import { useShop } from '../../shell/shop'
 import { shortName } from '../../words/shown'
 import { toAddress } from '../../value/picks'
+import StraightFan from '../../body/StraightFan.vue'
 import BridgePicture from './BridgePicture.vue'
 import JointCost, { type Method } from './JointCost.vue'
 import OutputTable from './OutputTable.vue'
@@ -57,6 +58,8 @@ const marks = computed<Record<string, MapMark>>(() => {
   return out
 })
 const otherPlans = computed(() => atlasPiece.value?.plans.filter((p) => p.id !== c.value?.recorded.plan.id) ?? [])
+/** The side that is cut straight into slices: the other way, else the piece as it was cut. */
+const straight = computed(() => [c.value?.baseline.plan, c.value?.recorded.plan].find((p) => p?.sliced))
 const pointed = ref<string>()
 const further = computed(() => ({
   name: 'desk',
@@ -159,6 +162,10 @@ useTitle(() => c.value && `${shortName(c.value.piece.name)} ${c.value.piece.lot_
         <OutputTable :title="`As it was cut: ${c.recorded.plan.name}`" :sheet="c.recorded" @priced="refetch()" />
         <OutputTable :title="`The same piece: ${c.baseline.plan.name}`" :sheet="c.baseline" @priced="refetch()" />
       </div>
+      <section v-if="straight" class="straight">
+        <h2>Straight through, slice by slice: {{ straight.short }}</h2>
+        <StraightFan :piece="c.piece.atlas_id" :plan="straight.id" :breakdown="breakdown" />
+      </section>
       <JointCost v-model="method" :comparison="c" />
       <p class="small basis">{{ c.basis }}</p>
       <div class="row no-print">
@@ -217,6 +224,9 @@ useTitle(() => c.value && `${shortName(c.value.piece.name)} ${c.value.piece.lot_
   gap: 28px;
   margin-top: 24px;
   align-items: start;
+}
+.straight {
+  margin-top: 24px;
 }
 .basis {
   margin: 16px 0;

@@ -14,6 +14,9 @@ import { useShop } from '../../shell/shop'
 import { plainDay, shortName } from '../../words/shown'
 import { useMe } from '../../shell/me'
 import { useRail, workplace } from '../rail/useRail'
+import PickOne from '../../components/PickOne.vue'
+import BlockPicture from '../../body/BlockPicture.vue'
+import StraightFan from '../../body/StraightFan.vue'
 import StepList from '../../plans/StepList.vue'
 import PlanOptions from '../../plans/PlanOptions.vue'
 import { usePlans } from '../../plans/usePlans'
@@ -54,7 +57,22 @@ const cautious = computed(() =>
 const { busy, problem, attempt } = useAttempt()
 const { data: plans } = usePlans(() => (detail.value?.card.carcass ? undefined : detail.value?.card.atlas_id))
 const within = computed(() => plans.value?.plans.find((p) => p.plan.id === chosen.value))
-const shown = useAddressForm<{ ledger: boolean; steps: boolean }>({ ledger: false, steps: false })
+const shown = useAddressForm<{ ledger: boolean; steps: boolean; slices: boolean; sliced: string }>({
+  ledger: false,
+  steps: false,
+  slices: false,
+  sliced: '',
+})
+/** The ways that cut this piece into slices, and the one whose slices are shown. */
+const sliced = computed(() =>
+  detail.value?.card.carcass
+    ? []
+    : (detail.value?.forecast.plans.filter((p) => p.plan.sliced).map((p) => ({ id: p.plan.id, name: p.plan.short })) ??
+      []),
+)
+const straight = computed(() =>
+  sliced.value.some((p) => p.id === shown.sliced) ? shown.sliced : (sliced.value[0]?.id ?? ''),
+)
 const isOpen = (e: Event) => (e.target as HTMLDetailsElement).open
 const options = ref<Record<string, string>>({})
 watch(
@@ -208,7 +226,31 @@ useTitle(() => detail.value && `${shortName(detail.value.card.name)} ${detail.va
             @toggle="shown.steps = isOpen($event)"
           >
             <summary>How it is done, step by step</summary>
-            <StepList v-if="shown.steps" :piece="detail.card.atlas_id" :plan="chosen" :options="options" />
+            <template v-if="shown.steps">
+              <StepList :piece="detail.card.atlas_id" :plan="chosen" :options="options" />
+              <BlockPicture :piece="detail.card.atlas_id" :plan="chosen" />
+            </template>
+          </details>
+          <details
+            v-if="sliced.length"
+            class="ledgers"
+            data-test="sliced"
+            :open="shown.slices"
+            @toggle="shown.slices = isOpen($event)"
+          >
+            <summary>Straight through, slice by slice</summary>
+            <template v-if="shown.slices">
+              <label v-if="sliced.length > 1" class="which">
+                The way
+                <PickOne
+                  :model-value="straight"
+                  :options="sliced"
+                  label="The way that is cut straight"
+                  @update:model-value="shown.sliced = $event"
+                />
+              </label>
+              <StraightFan :piece="detail.card.atlas_id" :plan="straight" />
+            </template>
           </details>
         </div>
         <div class="side">
@@ -266,6 +308,11 @@ summary {
   min-height: 44px;
   padding-top: 12px;
   font-weight: 650;
+}
+.which {
+  display: inline-flex;
+  align-items: center;
+  gap: 10px;
 }
 .plans {
   display: grid;
