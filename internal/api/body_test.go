@@ -110,3 +110,51 @@ func TestStraightThroughSliceBySlice(t *testing.T) {
 		t.Errorf("a copy cuts %d slices", len(usual.Slices))
 	}
 }
+
+// How long seams take, by hand: a piece whose cap took six minutes where the atlas says so many is one measured time,
+// and weighs as one beside the five of the atlas.
+func TestThePaceOfSeams(t *testing.T) {
+	r := newRig(t)
+	const at = "/api/v1/atlas/pieces/beef.top_sirloin/pace"
+	var before, after contract.SeamPaces
+	r.ok("GET", at, nil, &before)
+	if before.Pieces != 0 || len(before.Seams) != 5 || before.Cutter != nil {
+		t.Fatalf("nothing was timed: %+v", before)
+	}
+	for _, s := range before.Seams {
+		if s.Minutes <= 0 || s.HouseMinutes != s.Minutes || s.N != 0 || s.Cm2 < 20 || !s.Known {
+			t.Errorf("before anything was timed: %+v", s)
+		}
+	}
+	b := r.onBench("PACE-1", "seamed")
+	b = r.book(b.Id, r.event("opened", 0, map[string]any{"net_g": 6600}))
+	minute := 0
+	for _, w := range handWeights {
+		minute += map[bool]int{true: 6, false: 1}[w.part == "cap"]
+		b = r.book(b.Id, r.event(w.kind, minute, map[string]any{"part": w.part, "net_g": w.g, "reason": "as usual"}))
+	}
+	r.book(b.Id, r.event("closed", minute+1, nil))
+	r.ok("GET", at, nil, &after)
+	if after.Pieces != 1 || len(after.Cutters) != 1 {
+		t.Fatalf("one piece was timed: %+v", after)
+	}
+	var mine contract.SeamPaces
+	r.ok("GET", at+"?cutter="+after.Cutters[0].Id, nil, &mine)
+	for i, s := range after.Seams {
+		// the piece weighs 6.6 kg, the usual one 6.5: its seams are larger
+		ratio := 1 / s.Minutes / (0.2 + 0.8*math.Pow(6.6/6.5, 2.0/3))
+		if s.Part == "cap" {
+			ratio *= 6
+		}
+		ratio = math.Max(0.25, math.Min(4, ratio))
+		house := math.Pow(ratio, 1.0/6)
+		if math.Abs(s.HouseMinutes-s.Minutes*house) > 0.011 || s.N != 1 {
+			t.Errorf("%s: %.2f min in the house, by hand %.2f", s.Part, s.HouseMinutes, s.Minutes*house)
+		}
+		// one more time of the same beside five of the house's
+		if own := mine.Seams[i]; own.CutterMinutes == nil ||
+			math.Abs(*own.CutterMinutes-s.Minutes*math.Pow(house, 5.0/6)*math.Pow(ratio, 1.0/6)) > 0.011 {
+			t.Errorf("%s: %+v for who cut it", s.Part, own)
+		}
+	}
+}

@@ -3,6 +3,7 @@ package api
 import (
 	"bytes"
 	"math"
+	"strconv"
 	"testing"
 
 	"falda/internal/api/contract"
@@ -62,6 +63,26 @@ func TestPortionsOfAMuscle(t *testing.T) {
 	if p = lay(map[string]any{"way": "count", "count": 4, "length_mm": 300.0}); p.LengthMm != 300 {
 		t.Errorf("%d mm long", p.LengthMm)
 	}
+	// in halves: half as many slices, each of two portions
+	if p = lay(map[string]any{"way": "count", "count": 12, "into": 2}); p.Portions != 12 || len(p.Pieces) != 6 ||
+		p.Into != 2 || math.Abs(p.LightestG*12-3900) > 200 {
+		t.Errorf("in halves: %+v", p)
+	}
+	// money, by hand: what is paid is the labels; what is over them is given away; rests have a price of their own
+	p = lay(map[string]any{"way": "weight", "label_g": 220, "over_g": 30, "price": "30", "rest_price": "10",
+		"price_per": "kg"})
+	paid := float64(p.Portions) * 220 / 1000 * 30
+	for what, got := range map[string][2]float64{"portions": {amount(t, p.Money.Portions), paid},
+		"rest":       {amount(t, p.Money.Rest), p.RestG / 1000 * 10},
+		"given away": {amount(t, p.Money.GivenAway), p.GiveAwayG / 1000 * 30},
+		"whole":      {amount(t, p.Money.Whole), paid + p.RestG/1000*10}} {
+		if math.Abs(got[0]-got[1]) > 0.006 {
+			t.Errorf("%s bring %.2f, by hand %.3f", what, got[0], got[1])
+		}
+	}
+	if p.OtherMoney == nil || lay(byWeight).Money != nil {
+		t.Error("money is said of both ways where a price was given, and only there")
+	}
 	status, header, raw := r.do("POST", at+"/ruler.pdf", map[string]any{"atlas_id": "beef.striploin", "part": "eye",
 		"weight_g": 3900, "way": "count", "count": 12})
 	if status != 200 || header.Get("Content-Type") != "application/pdf" ||
@@ -76,6 +97,9 @@ func TestPortionsOfAMuscle(t *testing.T) {
 		"way":          {"way": "by eye"},
 		"count":        {"way": "count"},
 		"label_g":      {"way": "weight"},
+		"into":         {"way": "count", "count": 9, "into": 9},
+		"price":        {"way": "count", "count": 2, "price": "much", "price_per": "kg"},
+		"rest_price":   {"way": "count", "count": 2, "price": "30", "rest_price": "-1", "price_per": "kg"},
 		"thickness_mm": {"way": "thickness"},
 		"cut[0]":       {"way": "count", "count": 3, "cut": []any{map[string]any{"to_mm": 9999, "g": 10}}},
 	} {
@@ -87,6 +111,15 @@ func TestPortionsOfAMuscle(t *testing.T) {
 			t.Errorf("%s: %d %+v", field, p.Status, p.Errors)
 		}
 	}
+}
+
+func amount(t *testing.T, text string) float64 {
+	t.Helper()
+	v, err := strconv.ParseFloat(text, 64)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return v
 }
 
 // Every muscle of the atlas can be portioned, whatever its shape.

@@ -81,6 +81,7 @@ var rights = map[string]right{
 	"GET /atlas/pieces":                               {roles: all, pin: true, scope: "read"},
 	"GET /atlas/pieces/{atlas_id}/body":               {roles: all, pin: true, scope: "read"},
 	"GET /atlas/pieces/{atlas_id}/block":              {roles: all, pin: true, scope: "read"},
+	"GET /atlas/pieces/{atlas_id}/pace":               {roles: all, pin: true, scope: "read"},
 	"GET /atlas/pieces/{atlas_id}/straight":           {roles: all, pin: true, scope: "read"},
 	"GET /atlas/pieces/{atlas_id}":                    {roles: all, pin: true, scope: "read"},
 	"GET /atlas/pieces/{atlas_id}/card.pdf":           {roles: all, pin: true, scope: "read"},

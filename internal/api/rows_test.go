@@ -142,6 +142,7 @@ func TestNoQuestionReadsAWholeShop(t *testing.T) {
 		t.Fatal(err)
 	}
 	queries := map[string][]string{
+		"/atlas/pieces/{atlas_id}/straight": {"?plan_id=traditional"},
 		"/audit": {"", "?text=BULK-7", "?member=" + a.ids["member_id"], "?bench=North", "?action=lot.received",
 			"?from=2025-11-01&to=2025-11-02"},
 		"/breakdowns": {"", "?text=BULK-7", "?text=Supplier+3", "?text=cutter", "?state=open", "?state=closed",

@@ -320,6 +320,7 @@ type ResultRow struct {
 	LotNumber   string
 	PieceNumber int
 	Cutter      string
+	CutterID    string // public
 }
 
 // ListResults lists the results that fit, the latest first, so many after so many.
@@ -335,7 +336,8 @@ func (s *Store) ListResults(ctx context.Context, q ResultQuery, after *ResultAft
 		return nil, Translate(err)
 	}
 	var out []ResultRow
-	err = s.on(ctx).Raw(`SELECT r.*, d.public_id, l.lot_number, p.number AS piece_number, COALESCE(m.name, '') AS cutter
+	err = s.on(ctx).Raw(`SELECT r.*, d.public_id, l.lot_number, p.number AS piece_number, COALESCE(m.name, '') AS cutter,
+		COALESCE(m.public_id, '') AS cutter_id
 		FROM results r JOIN breakdowns d ON d.id = r.breakdown_id JOIN pieces p ON p.id = d.piece_id
 		JOIN lots l ON l.id = p.lot_id LEFT JOIN members m ON m.id = r.member_id
 		WHERE r.breakdown_id IN ? ORDER BY r.closed_at DESC, r.breakdown_id DESC`, ids).Scan(&out).Error

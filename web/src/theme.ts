@@ -15,6 +15,7 @@ import paginator from '@primeuix/themes/aura/paginator'
 import progressbar from '@primeuix/themes/aura/progressbar'
 import select from '@primeuix/themes/aura/select'
 import skeleton from '@primeuix/themes/aura/skeleton'
+import slider from '@primeuix/themes/aura/slider'
 import toast from '@primeuix/themes/aura/toast'
 import virtualscroller from '@primeuix/themes/aura/virtualscroller'
 
@@ -93,6 +94,7 @@ export const theme = {
         progressbar,
         select,
         skeleton,
+        slider,
         toast,
         virtualscroller,
       },
@@ -127,6 +129,29 @@ export const theme = {
           today: { background: 'var(--hairline)', color: 'var(--ink)' },
         },
         popover: { content: { padding: '0' } },
+        slider: {
+          track: { background: 'var(--line)', size: '4px' },
+          range: { background: 'var(--ink)' },
+          handle: {
+            width: '36px',
+            height: '36px',
+            borderRadius: '2px',
+            background: 'var(--ink)',
+            hoverBackground: 'var(--ink)',
+            content: {
+              width: '30px',
+              height: '30px',
+              borderRadius: '1px',
+              background: 'var(--surface)',
+              hoverBackground: 'var(--surface)',
+              shadow: 'none',
+            },
+          },
+          colorScheme: {
+            light: { handle: { content: { background: 'var(--surface)' } } },
+            dark: { handle: { content: { background: 'var(--surface)' } } },
+          },
+        },
         checkbox: { root: { borderRadius: '2px', width: '24px', height: '24px' } },
       },
     },

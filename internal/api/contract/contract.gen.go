@@ -1307,6 +1307,24 @@ func (e PlanStepWeigh) Valid() bool {
 	}
 }
 
+// Defines values for PortionAskPricePer.
+const (
+	PortionAskPricePerKg PortionAskPricePer = "kg"
+	PortionAskPricePerLb PortionAskPricePer = "lb"
+)
+
+// Valid indicates whether the value is a known member of the PortionAskPricePer enum.
+func (e PortionAskPricePer) Valid() bool {
+	switch e {
+	case PortionAskPricePerKg:
+		return true
+	case PortionAskPricePerLb:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for PortionsBasis.
 const (
 	Count   PortionsBasis = "count"
@@ -4476,6 +4494,15 @@ type OutputRowKind string
 // OutputRowPricePer defines model for OutputRow.PricePer.
 type OutputRowPricePer string
 
+// PaceCutter defines model for PaceCutter.
+type PaceCutter struct {
+	Id string `json:"id"`
+
+	// N Pieces
+	N    int    `json:"n"`
+	Name string `json:"name"`
+}
+
 // PairsNeeded defines model for PairsNeeded.
 type PairsNeeded struct {
 	// Needed 0 where the house has too few pieces
@@ -5048,6 +5075,9 @@ type PortionAsk struct {
 	Count   *int          `json:"count,omitempty"`
 	Cut     *[]CutPortion `json:"cut,omitempty"`
 
+	// Into Into how many portions each slice is cut: halves, thirds; 1 when left out. Counts and weights are of portions
+	Into *int `json:"into,omitempty"`
+
 	// KerfMm What a saw takes; 0 for a knife
 	KerfMm *int `json:"kerf_mm,omitempty"`
 
@@ -5061,13 +5091,23 @@ type PortionAsk struct {
 	OverG *float64 `json:"over_g,omitempty"`
 
 	// Part A muscle of the piece
-	Part        string `json:"part"`
-	ThicknessMm *int   `json:"thickness_mm,omitempty"`
+	Part string `json:"part"`
+
+	// Price Of the portions; nothing is said of money when left out
+	Price    *string             `json:"price,omitempty"`
+	PricePer *PortionAskPricePer `json:"price_per,omitempty"`
+
+	// RestPrice Of what is left over; nothing when left out
+	RestPrice   *string `json:"rest_price,omitempty"`
+	ThicknessMm *int    `json:"thickness_mm,omitempty"`
 
 	// Way weight
 	Way     string  `json:"way"`
 	WeightG float64 `json:"weight_g"`
 }
+
+// PortionAskPricePer defines model for PortionAsk.PricePer.
+type PortionAskPricePer string
 
 // PortionMark defines model for PortionMark.
 type PortionMark struct {
@@ -5077,6 +5117,19 @@ type PortionMark struct {
 	// Portion Else a rest
 	Portion bool `json:"portion"`
 	ToMm    int  `json:"to_mm"`
+}
+
+// PortionMoney defines model for PortionMoney.
+type PortionMoney struct {
+	// GivenAway What the weight beyond the labels would have brought
+	GivenAway string `json:"given_away"`
+
+	// Portions What is paid for them
+	Portions string `json:"portions"`
+	Rest     string `json:"rest"`
+
+	// Whole Portions and rest
+	Whole string `json:"whole"`
 }
 
 // PortionPiece defines model for PortionPiece.
@@ -5095,9 +5148,14 @@ type PortionPlan struct {
 	Basis     string  `json:"basis"`
 	GiveAwayG float64 `json:"give_away_g"`
 	HeaviestG float64 `json:"heaviest_g"`
-	LengthMm  int     `json:"length_mm"`
-	LightestG float64 `json:"lightest_g"`
-	Name      string  `json:"name"`
+
+	// Into Portions that each slice is cut into
+	Into       int           `json:"into"`
+	LengthMm   int           `json:"length_mm"`
+	LightestG  float64       `json:"lightest_g"`
+	Money      *PortionMoney `json:"money,omitempty"`
+	Name       string        `json:"name"`
+	OtherMoney *PortionMoney `json:"other_money,omitempty"`
 
 	// OtherSentence What the other way would give
 	OtherSentence *string `json:"other_sentence,omitempty"`
@@ -5587,6 +5645,43 @@ type SeamMap struct {
 	Outline []Point   `json:"outline"`
 	Seams   []MapSeam `json:"seams"`
 	Width   float64   `json:"width"`
+}
+
+// SeamPace defines model for SeamPace.
+type SeamPace struct {
+	Cm2 float64 `json:"cm2"`
+
+	// CutterMinutes Drawn towards the house's
+	CutterMinutes *float64 `json:"cutter_minutes,omitempty"`
+	CutterN       *int     `json:"cutter_n,omitempty"`
+
+	// HouseMinutes Drawn towards the atlas as long as few were timed
+	HouseMinutes float64 `json:"house_minutes"`
+
+	// Known From the inside of the piece; else that of a round body
+	Known bool `json:"known"`
+
+	// Minutes Of the atlas
+	Minutes float64 `json:"minutes"`
+
+	// N Timed seams of the house
+	N    int    `json:"n"`
+	Name string `json:"name"`
+	Part string `json:"part"`
+}
+
+// SeamPaces defines model for SeamPaces.
+type SeamPaces struct {
+	// Cutter Whose pace is told; left out for nobody's
+	Cutter  *string      `json:"cutter,omitempty"`
+	Cutters []PaceCutter `json:"cutters"`
+
+	// Pieces Finished pieces whose seams were timed
+	Pieces int `json:"pieces"`
+
+	// Seams In the order in which muscles come off
+	Seams   []SeamPace `json:"seams"`
+	WeightG float64    `json:"weight_g"`
 }
 
 // SeamWords defines model for SeamWords.
@@ -6480,6 +6575,12 @@ type GetSeamCardParams struct {
 	Chosen *string `form:"chosen,omitempty" json:"chosen,omitempty"`
 }
 
+// GetPaceParams defines parameters for GetPace.
+type GetPaceParams struct {
+	// Cutter Of a member; their own pace stands beside the house's
+	Cutter *string `form:"cutter,omitempty" json:"cutter,omitempty"`
+}
+
 // GetStraightParams defines parameters for GetStraight.
 type GetStraightParams struct {
 	PlanId string `form:"plan_id" json:"plan_id"`
@@ -7066,6 +7167,9 @@ type ServerInterface interface {
 	// GetSeamCard The seam card of a piece, one page to print; with a plan the card of its steps
 	// (GET /atlas/pieces/{atlas_id}/card.pdf)
 	GetSeamCard(ctx *echo.Context, atlasId AtlasId, params GetSeamCardParams) error
+	// GetPace How long the seams of a piece of its usual weight take, by the atlas and in the house
+	// (GET /atlas/pieces/{atlas_id}/pace)
+	GetPace(ctx *echo.Context, atlasId AtlasId, params GetPaceParams) error
 	// GetStraight What a way of cutting straight through gives, slice by slice, with the grades of the house
 	// (GET /atlas/pieces/{atlas_id}/straight)
 	GetStraight(ctx *echo.Context, atlasId AtlasId, params GetStraightParams) error
@@ -7697,6 +7801,31 @@ func (w *ServerInterfaceWrapper) GetSeamCard(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetSeamCard(ctx, atlasId, params)
+	return err
+}
+
+// GetPace converts echo context to params.
+func (w *ServerInterfaceWrapper) GetPace(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "atlas_id" -------------
+	var atlasId AtlasId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "atlas_id", ctx.Param("atlas_id"), &atlasId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter atlas_id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetPaceParams
+	// ------------- Optional query parameter "cutter" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "cutter", ctx.QueryParams(), &params.Cutter, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter cutter: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetPace(ctx, atlasId, params)
 	return err
 }
 
@@ -10611,6 +10740,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id/body", wrapper.GetBody, options.OperationMiddlewares["getBody"]...)
 	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id/straight", wrapper.GetStraight, options.OperationMiddlewares["getStraight"]...)
 	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id/block", wrapper.GetBlock, options.OperationMiddlewares["getBlock"]...)
+	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id/pace", wrapper.GetPace, options.OperationMiddlewares["getPace"]...)
 	router.POST(options.BaseURL+"/portions", wrapper.LayPortions, options.OperationMiddlewares["layPortions"]...)
 	router.POST(options.BaseURL+"/portions/ruler.pdf", wrapper.PrintRuler, options.OperationMiddlewares["printRuler"]...)
 	router.GET(options.BaseURL+"/plans/:atlas_id", wrapper.ListPlans, options.OperationMiddlewares["listPlans"]...)
@@ -11006,6 +11136,46 @@ type GetSeamCarddefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetSeamCarddefaultApplicationProblemPlusJSONResponse) VisitGetSeamCardResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPaceRequestObject struct {
+	AtlasId AtlasId `json:"atlas_id"`
+	Params  GetPaceParams
+}
+
+type GetPaceResponseObject interface {
+	VisitGetPaceResponse(w http.ResponseWriter) error
+}
+
+type GetPace200JSONResponse SeamPaces
+
+func (response GetPace200JSONResponse) VisitGetPaceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPacedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetPacedefaultApplicationProblemPlusJSONResponse) VisitGetPaceResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -17583,6 +17753,9 @@ type StrictServerInterface interface {
 	// GetSeamCard The seam card of a piece, one page to print; with a plan the card of its steps
 	// (GET /atlas/pieces/{atlas_id}/card.pdf)
 	GetSeamCard(ctx context.Context, request GetSeamCardRequestObject) (GetSeamCardResponseObject, error)
+	// GetPace How long the seams of a piece of its usual weight take, by the atlas and in the house
+	// (GET /atlas/pieces/{atlas_id}/pace)
+	GetPace(ctx context.Context, request GetPaceRequestObject) (GetPaceResponseObject, error)
 	// GetStraight What a way of cutting straight through gives, slice by slice, with the grades of the house
 	// (GET /atlas/pieces/{atlas_id}/straight)
 	GetStraight(ctx context.Context, request GetStraightRequestObject) (GetStraightResponseObject, error)
@@ -18258,6 +18431,32 @@ func (sh *strictHandler) GetSeamCard(ctx *echo.Context, atlasId AtlasId, params 
 		return err
 	} else if validResponse, ok := response.(GetSeamCardResponseObject); ok {
 		return validResponse.VisitGetSeamCardResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetPace operation middleware
+func (sh *strictHandler) GetPace(ctx *echo.Context, atlasId AtlasId, params GetPaceParams) error {
+	var request GetPaceRequestObject
+
+	request.AtlasId = atlasId
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPace(ctx.Request().Context(), request.(GetPaceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPace")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetPaceResponseObject); ok {
+		return validResponse.VisitGetPaceResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

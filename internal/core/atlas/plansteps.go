@@ -71,7 +71,8 @@ func (p Piece) Flow(pl Plan) steps.Flow {
 
 // Sizes are the weights and lengths of the piece's parts at a weight of the piece.
 func (p Piece) Sizes(m measure.Mass) steps.Sizes {
-	z := steps.Sizes{Grams: map[string]float64{}, Mm: map[string]float64{}, Piece: p.LengthMm}
+	z := steps.Sizes{Grams: map[string]float64{}, Mm: map[string]float64{}, Piece: p.LengthMm,
+		Ratio: float64(m) / float64(p.Typical()), Seams: func() map[[2]string]float64 { return p.seamAreas(m) }}
 	for _, part := range p.Parts() {
 		z.Grams[part.ID] = m.Grams() * float64(part.Share) / float64(steps.Whole)
 	}
@@ -79,6 +80,39 @@ func (p Piece) Sizes(m measure.Mass) steps.Sizes {
 		z.Mm[m.ID] = m.Shape.LengthMm
 	}
 	return z
+}
+
+// seamAreas are the areas where parts of the piece touch, at a weight of the piece: they grow as its surface.
+func (p Piece) seamAreas(m measure.Mass) map[[2]string]float64 {
+	b, err := p.Inside()
+	if err != nil {
+		return nil
+	}
+	seams, err := b.Seams()
+	if err != nil { // a section that cannot be drawn; a test holds that there is none
+		return nil
+	}
+	out := map[[2]string]float64{}
+	grown := math.Pow(float64(m)/float64(b.Weight), 2.0/3)
+	for _, s := range seams {
+		out[[2]string{s.A, s.B}] += s.AreaCm2 * grown
+	}
+	return out
+}
+
+// MinutesAt is the bench minutes of a plan on a piece of a weight, to a tenth: those of the plan, which are for the
+// usual weight, as the time of its steps grows with the piece.
+func (p Piece) MinutesAt(pl Plan, m measure.Mass) float64 {
+	usual := p.Typical()
+	if m == usual || m <= 0 {
+		return pl.Minutes
+	}
+	f := p.Flow(pl)
+	at := f.Time(p.Sizes(usual))
+	if at <= 0 {
+		return pl.Minutes
+	}
+	return math.Round(pl.Minutes*f.Time(p.Sizes(m))/at*10) / 10
 }
 
 // tubProduct is what a tub is sold as where the plan does not say.

@@ -121,9 +121,16 @@ func (v BoardView) recordedSheet(book map[string]measure.Price, rates value.Rate
 }
 
 // Recut lays the same piece, the parts that were weighed, out by another plan: at the same prices and wages, for the
-// same purchase, in the other plan's minutes.
+// same purchase, in the minutes that the other plan takes on a piece of its weight.
 func Recut(recorded value.Sheet, pl atlas.Plan) value.Sheet {
+	mass := measure.Mass(0)
+	for _, c := range recorded.Cells {
+		if c.OfPiece() {
+			mass += c.Mass
+		}
+	}
 	other := recorded
-	other.Plan, other.Minutes, other.Cells = pl, pl.Minutes, value.Recut(recorded.Atlas, pl, recorded.Cells)
+	other.Plan, other.Minutes = pl, recorded.Atlas.MinutesAt(pl, mass)
+	other.Cells = value.Recut(recorded.Atlas, pl, recorded.Cells)
 	return other
 }

@@ -149,7 +149,7 @@ func (m *problemMaker) pins() error {
 func (m *problemMaker) plan(card stock.Card, piece atlas.Piece, plan atlas.Plan) bestuse.Plan {
 	sheet := pricing.ForecastSheet(m.shop.Shop, piece, plan, card.Weight, m.view.Book.Prices)
 	t := sheet.Totals()
-	out := bestuse.Plan{ID: plan.ID, Minutes: bestuse.Minutes(math.Round(plan.Minutes * 100)),
+	out := bestuse.Plan{ID: plan.ID, Minutes: bestuse.Minutes(math.Round(sheet.Minutes * 100)),
 		Cost: t.Packaging.Add(t.Labour).Add(t.Discard).Add(t.Ingredients)}
 	for _, pr := range plan.Products {
 		if mass := sheet.ProductMass(pr.ID); mass > 0 {

@@ -11,6 +11,7 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/portion"
+	"falda/internal/work/shop"
 )
 
 // The ways in which a muscle is portioned.
@@ -30,6 +31,10 @@ type PortionAsk struct {
 	LabelG, OverG float64 // of ByWeight: each weighs so much, and at most so much more
 	ThickMm       int     // of ByThickness
 	KerfMm        int
+	Into          int    // each slice is cut into so many portions; 0 and 1: it is one
+	Price         string // of the portions, by Per; none where it is empty
+	RestPrice     string // of what is left over
+	Per           string
 	Cut           []CutPortion // what is off already, from the first end
 }
 
@@ -50,6 +55,17 @@ type PortionView struct {
 	Layout   portion.Layout // of what is left
 	Other    *portion.Layout
 	OtherMm  int // the thickness of the other way
+	Into     int // portions that each slice is cut into
+	Money    *PortionMoney
+	OtherPay *PortionMoney
+}
+
+// PortionMoney is what a layout brings: nil where no price was given.
+type PortionMoney struct {
+	Portions  measure.Money // what is paid for them
+	Rest      measure.Money
+	GivenAway measure.Money // what the weight beyond the labels would have brought
+	Whole     measure.Money // portions and rest
 }
 
 // wasteful is what a rest is worth beside a portion: little, so that portions come first.
@@ -62,7 +78,7 @@ func (s *Service) Portion(ctx context.Context, in PortionAsk) (v PortionView, er
 	if err != nil {
 		return v, err
 	}
-	v.Unit = shop.Unit
+	v.Unit, v.Into = shop.Unit, max(1, in.Into)
 	piece, ok := s.atlas.Find(in.AtlasID)
 	if !ok {
 		return v, fault.New("atlas_id", "unknown", "is no piece of the atlas", "Look it up in the atlas.")
@@ -89,7 +105,7 @@ func (s *Service) Portion(ctx context.Context, in PortionAsk) (v PortionView, er
 		v.OffMm = c.ToMm + p.KerfMm
 	}
 	if in.Way == ByCount {
-		in.Count -= len(in.Cut)
+		in.Count -= len(in.Cut) * v.Into
 		if in.Count < 1 {
 			return v, fault.New("count", "out_of_range", "are cut already", "Ask for more, or begin anew.")
 		}
@@ -97,7 +113,54 @@ func (s *Service) Portion(ctx context.Context, in PortionAsk) (v PortionView, er
 	if v.Layout, err = in.lay(p); err != nil {
 		return v, err
 	}
-	return v, v.compare(p, in)
+	if err := v.compare(p, in); err != nil || in.Price == "" {
+		return v, err
+	}
+	return v, v.price(shop, in)
+}
+
+// price says what both ways bring.
+func (v *PortionView) price(sh shop.Shop, in PortionAsk) error {
+	var faults fault.List
+	price, err := sh.ParsePrice(in.Price, in.Per)
+	faults.Add("price", err)
+	rest := measure.Price{Per: price.Per}
+	if in.RestPrice != "" {
+		rest, err = sh.ParsePrice(in.RestPrice, in.Per)
+		faults.Add("rest_price", err)
+	}
+	if err := faults.Err(); err != nil {
+		return err
+	}
+	money := func(l portion.Layout) *PortionMoney {
+		paid := new(big.Rat).Sub(in.whole(l), l.GiveAwayG)
+		m := PortionMoney{Portions: sh.Money.Round(worth(price, paid)), Rest: sh.Money.Round(worth(rest, l.RestG)),
+			GivenAway: sh.Money.Round(worth(price, l.GiveAwayG))}
+		m.Whole = sh.Money.Round(worth(price, paid).Add(worth(rest, l.RestG)))
+		return &m
+	}
+	v.Money = money(v.Layout)
+	if v.Other != nil {
+		v.OtherPay = money(*v.Other)
+	}
+	return nil
+}
+
+// whole is what all portions of a layout weigh, in grams.
+func (in PortionAsk) whole(l portion.Layout) *big.Rat {
+	sum := new(big.Rat)
+	for _, x := range l.Pieces {
+		if x.Product >= 0 {
+			sum.Add(sum, x.G)
+		}
+	}
+	return sum
+}
+
+// worth is what exact grams cost.
+func worth(p measure.Price, g *big.Rat) measure.Money {
+	kg := new(big.Rat).Quo(g, big.NewRat(1000, 1))
+	return p.Amount.Times(kg.Quo(kg, p.Per.Kilograms()))
 }
 
 // check says what is wrong with what is asked.
@@ -113,6 +176,11 @@ func (in PortionAsk) check() error {
 		within("length_mm", in.LengthMm, 20, 1500)
 	}
 	within("kerf_mm", float64(in.KerfMm), 0, 5)
+	within("into", float64(max(1, in.Into)), 1, 8)
+	if n := max(1, in.Into); in.Way == ByCount && in.Count%n != 0 {
+		faults.Add("count", fault.New("", "not_whole", fmt.Sprintf("does not come out in slices of %d portions", n),
+			"Ask for a multiple of it."))
+	}
 	switch in.Way {
 	case ByWeight:
 		within("label_g", in.LabelG, 10, in.WeightG)
@@ -154,8 +222,9 @@ func (s *Service) problem(v *PortionView, in PortionAsk) (portion.Problem, error
 	}
 	x := portion.Product{ID: in.Part, PricePerKg: big.NewRat(wasteful, 1)}
 	if in.Way == ByWeight {
-		x.Label, x.MinG = exactly(in.LabelG), exactly(in.LabelG)
-		x.MaxG = exactly(in.LabelG + in.OverG)
+		n := float64(v.Into) // a slice holds as many portions
+		x.Label, x.MinG = exactly(in.LabelG*n), exactly(in.LabelG*n)
+		x.MaxG = exactly((in.LabelG + in.OverG) * n)
 	}
 	p.Products = []portion.Product{x}
 	return p, nil
@@ -164,7 +233,7 @@ func (s *Service) problem(v *PortionView, in PortionAsk) (portion.Problem, error
 func (in PortionAsk) lay(p portion.Problem) (portion.Layout, error) {
 	switch in.Way {
 	case ByCount:
-		return portion.Equal(p, in.Count)
+		return portion.Equal(p, in.Count/max(1, in.Into))
 	case ByThickness:
 		return portion.Even(p, in.ThickMm, (in.ThickMm+1)/2)
 	default:

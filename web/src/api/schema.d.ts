@@ -710,6 +710,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/atlas/pieces/{atlas_id}/pace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How long the seams of a piece of its usual weight take, by the atlas and in the house */
+        get: operations["getPace"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/portions": {
         parameters: {
             query?: never;
@@ -3416,6 +3433,49 @@ export interface components {
             name: string;
             parts: string[];
         };
+        SeamPaces: {
+            /** Format: double */
+            weight_g: number;
+            /** @description Finished pieces whose seams were timed */
+            pieces: number;
+            /** @description Whose pace is told; left out for nobody's */
+            cutter?: string;
+            cutters: components["schemas"]["PaceCutter"][];
+            /** @description In the order in which muscles come off */
+            seams: components["schemas"]["SeamPace"][];
+        };
+        PaceCutter: {
+            id: string;
+            name: string;
+            /** @description Pieces */
+            n: number;
+        };
+        SeamPace: {
+            part: string;
+            name: string;
+            /** Format: double */
+            cm2: number;
+            /** @description From the inside of the piece; else that of a round body */
+            known: boolean;
+            /**
+             * Format: double
+             * @description Of the atlas
+             */
+            minutes: number;
+            /**
+             * Format: double
+             * @description Drawn towards the atlas as long as few were timed
+             */
+            house_minutes: number;
+            /** @description Timed seams of the house */
+            n: number;
+            /**
+             * Format: double
+             * @description Drawn towards the house's
+             */
+            cutter_minutes?: number;
+            cutter_n?: number;
+        };
         BodyShare: {
             part: string;
             /** Format: double */
@@ -3468,6 +3528,14 @@ export interface components {
             thickness_mm?: number;
             /** @description What a saw takes; 0 for a knife */
             kerf_mm?: number;
+            /** @description Into how many portions each slice is cut: halves, thirds; 1 when left out. Counts and weights are of portions */
+            into?: number;
+            /** @description Of the portions; nothing is said of money when left out */
+            price?: string;
+            /** @description Of what is left over; nothing when left out */
+            rest_price?: string;
+            /** @enum {string} */
+            price_per?: "kg" | "lb";
             cut?: components["schemas"]["CutPortion"][];
         };
         CutPortion: {
@@ -3495,6 +3563,19 @@ export interface components {
             give_away_g: number;
             /** Format: double */
             rest_g: number;
+            /** @description Portions that each slice is cut into */
+            into: number;
+            money?: components["schemas"]["PortionMoney"];
+            other_money?: components["schemas"]["PortionMoney"];
+        };
+        PortionMoney: {
+            /** @description What is paid for them */
+            portions: string;
+            rest: string;
+            /** @description What the weight beyond the labels would have brought */
+            given_away: string;
+            /** @description Portions and rest */
+            whole: string;
         };
         PortionMark: {
             /** @description Else a rest */
@@ -7770,6 +7851,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Block3D"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPace: {
+        parameters: {
+            query?: {
+                /** @description Of a member; their own pace stands beside the house's */
+                cutter?: string;
+            };
+            header?: never;
+            path: {
+                atlas_id: components["parameters"]["AtlasId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The seams */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeamPaces"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -9,6 +9,7 @@ import { useShop } from '../shell/shop'
 import { percent } from '../words/shown'
 import BlockPicture from '../body/BlockPicture.vue'
 import BodyFan from '../body/BodyFan.vue'
+import SeamTimes from '../body/SeamTimes.vue'
 import MuscleSheet from './MuscleSheet.vue'
 import { useTitle } from '../shell/title'
 
@@ -107,6 +108,7 @@ useTitle(() => p.value?.market_name)
       </div>
       <BlockPicture :piece="p.id" />
       <BodyFan :piece="p.id" :muscle="picked?.id" />
+      <SeamTimes :piece="p.id" />
       <div class="lay below">
         <div>
           <h2>Look, smell, feel</h2>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // The bench: the map, the next seam, the live weight, and one key or touch for each weighing.
-import { computed, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import SeamMap, { type MapMark } from '../components/SeamMap.vue'
@@ -43,6 +43,8 @@ import TubPanel from './TubPanel.vue'
 import { useWeighing } from './useWeighing'
 import { useTitle } from '../shell/title'
 
+/** Its slider and pictures are not for the first load of the bench. */
+const KnifeSection = defineAsyncComponent(() => import('./KnifeSection.vue'))
 const props = defineProps<{ breakdown: string }>()
 const router = useRouter()
 const queries = useQueryClient()
@@ -506,6 +508,11 @@ useTitle(() => board.value && `${shortName(board.value.piece.name)} ${board.valu
             :picked="inside ? muscleOf(inside.part) : target?.kind === 'muscle' ? target.id : undefined"
             :title="`Seam map of ${board.piece.name}`"
             @pick="pickPart"
+          />
+          <KnifeSection
+            v-if="board.fixed && opened && !closed"
+            :piece="board.piece.atlas_id"
+            :muscle="inside ? muscleOf(inside.part) : target?.kind === 'muscle' ? target.id : undefined"
           />
           <SeamWords
             v-model:ticked="ticked"

@@ -273,8 +273,8 @@ canvas:focus-visible {
 .slide {
   display: flex;
   flex-direction: column;
-  gap: 14px;
-  padding: 0 8px 8px;
+  gap: 22px;
+  padding: 0 18px 18px;
 }
 .next,
 .read {

@@ -7,6 +7,7 @@ import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
 import FetchBar from '../components/FetchBar.vue'
 import FormField from '../components/FormField.vue'
+import PickOne from '../components/PickOne.vue'
 import UnitToggle from '../components/UnitToggle.vue'
 import { data, POST, type S } from '../api/client'
 import { Problem } from '../api/problem'
@@ -16,7 +17,7 @@ import { typedNumber } from '../words/typed'
 import { finger } from './finger'
 
 const props = defineProps<{ piece: string; part: string; weightG: number; lengthMm?: number }>()
-const { mass, unit, gramsOf: grams, bare } = useShop()
+const { mass, money, unit, gramsOf: grams, bare } = useShop()
 const ways = ['weight', 'count', 'thickness'] as const
 const called: Record<string, string> = { weight: 'By weight', count: 'By count', thickness: 'By thickness' }
 const form = reactive({
@@ -27,7 +28,12 @@ const form = reactive({
   over: bare(30),
   count: '6',
   thick: '30',
+  into: '1',
+  price: '',
+  rest: '',
 })
+const slices = ['1', '2', '3', '4']
+const sliceWords: Record<string, string> = { 1: 'whole', 2: 'in halves', 3: 'in thirds', 4: 'in quarters' }
 const cut = ref<{ to_mm: number; g: number }[]>([])
 watch(form, () => (cut.value = []), { deep: true })
 const ask = computed<S['PortionAsk']>(() => ({
@@ -39,6 +45,12 @@ const ask = computed<S['PortionAsk']>(() => ({
   ...(form.way === 'weight' && { label_g: grams(form.label) || 0, over_g: grams(form.over) || 0 }),
   ...(form.way === 'count' && { count: Math.round(typedNumber(form.count)) || 0 }),
   ...(form.way === 'thickness' && { thickness_mm: Math.round(typedNumber(form.thick)) || 0 }),
+  ...(form.into !== '1' && { into: Number(form.into) }),
+  ...(form.price.trim() && {
+    price: form.price.trim(),
+    price_per: unit.value as 'kg',
+    ...(form.rest.trim() && { rest_price: form.rest.trim() }),
+  }),
   ...(cut.value.length && { cut: cut.value }),
 }))
 const {
@@ -52,7 +64,15 @@ const {
 })
 const problem = computed(() => (error.value instanceof Problem ? error.value : undefined))
 const fault = (f: string) => problem.value?.at(f) ?? ''
-const fields = ['weight_g', 'length_mm', 'label_g', 'over_g', 'count', 'thickness_mm']
+const fields = ['weight_g', 'length_mm', 'label_g', 'over_g', 'count', 'thickness_mm', 'into', 'price', 'rest_price']
+const brings = (m: S['PortionMoney']) =>
+  [
+    `${money(m.portions)} for the portions`,
+    Number(m.rest) ? `${money(m.rest)} for the rest` : '',
+    Number(m.given_away) ? `${money(m.given_away)} given away` : '',
+  ]
+    .filter(Boolean)
+    .join(', ')
 const next = computed(() => plan.value?.pieces.find((p) => p.portion))
 const weighed = ref('')
 function took() {
@@ -103,12 +123,26 @@ const print = () =>
       <FormField v-else id="portion-thick" label="Each so thick, mm" :fault="fault('thickness_mm')"
         ><InputText id="portion-thick" v-model.lazy="form.thick" inputmode="numeric" autocomplete="off"
       /></FormField>
+      <FormField id="portion-into" label="Each slice" :fault="fault('into')">
+        <PickOne id="portion-into" v-model="form.into" :options="slices" :called="(n: string) => sliceWords[n]!" />
+      </FormField>
+      <FormField id="portion-price" :label="`Price a ${unit}, if you like`" :fault="fault('price')"
+        ><InputText id="portion-price" v-model.lazy="form.price" inputmode="decimal" autocomplete="off"
+      /></FormField>
+      <FormField v-if="form.price.trim()" id="portion-rest" label="Of the rest" :fault="fault('rest_price')"
+        ><InputText id="portion-rest" v-model.lazy="form.rest" inputmode="decimal" placeholder="0" autocomplete="off"
+      /></FormField>
     </div>
     <p v-if="problem?.rest(fields)" class="fault" role="alert">{{ problem.rest(fields) }}</p>
     <FetchBar v-if="isFetching" label="The cuts are laid" />
     <template v-if="plan && !error">
       <p>
         <strong>{{ plan.sentence }}</strong>
+      </p>
+      <p v-if="plan.money" data-test="portion-money">
+        <strong>{{ money(plan.money.whole) }}</strong>: {{ brings(plan.money) }}.<template v-if="plan.other_money">
+          The other way, {{ money(plan.other_money.whole) }}.</template
+        >
       </p>
       <div class="strip" role="img" :aria-label="`${plan.length_mm} mm long: ${plan.sentence}`">
         <div
