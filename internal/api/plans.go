@@ -66,6 +66,10 @@ func drafted(b *contract.PlanDraft) (atlas.Plan, error) {
 		pr := atlas.Product{ID: from(d.Id), Name: d.Name, Form: d.Form, Cook: from(d.Cook),
 			ThicknessMm: from(d.ThicknessMm), PortionG: from(d.PortionG), LeanPct: from(d.LeanPct),
 			Count: atlas.Count{Low: from(d.CountLow), High: from(d.CountHigh)}, From: d.From, Keeps: from(d.Keeps)}
+		if z := d.Along; z != nil {
+			pr.Into, pr.Along = from(d.Into), &steps.Zone{FromMm: from(z.FromMm), ToMm: from(z.ToMm), While: from(z.While),
+				Until: from(z.Until)}
+		}
 		if a := d.Again; a != nil {
 			pr.Again = &atlas.Again{Piece: a.Piece, Form: a.Form}
 		}

@@ -158,7 +158,7 @@ func (h *handlers) PlanDraft(ctx context.Context, r contract.PlanDraftRequestObj
 			return contract.DraftProduct{Id: some(pr.ID), Name: pr.Name, Form: pr.Form, Cook: some(pr.Cook),
 				ThicknessMm: some(pr.ThicknessMm), PortionG: some(pr.PortionG), CountLow: some(pr.Count.Low),
 				CountHigh: some(pr.Count.High), LeanPct: some(pr.LeanPct), Keeps: some(pr.Keeps), Again: againOf(pr.Again),
-				From: map[string]float64{}}
+				Along: alongOf(pr.Along), Into: some(pr.Into), From: map[string]float64{}}
 		})}
 	list, options := []contract.PlanStep{}, []contract.StepOption{}
 	if err := recode(pl.Steps, &list); err != nil {
@@ -169,6 +169,13 @@ func (h *handlers) PlanDraft(ctx context.Context, r contract.PlanDraftRequestObj
 	}
 	out.Steps, out.Options = &list, &options
 	return contract.PlanDraft200JSONResponse(out), nil
+}
+
+func alongOf(z *steps.Zone) *contract.SliceZone {
+	if z == nil {
+		return nil
+	}
+	return &contract.SliceZone{FromMm: some(z.FromMm), ToMm: some(z.ToMm), While: some(z.While), Until: some(z.Until)}
 }
 
 func againOf(a *atlas.Again) *contract.ProductAgain {

@@ -58,7 +58,8 @@ func TestTheBlockInTheHand(t *testing.T) {
 	s.until("another is off", taken(2))
 	s.choose("[data-test=put-back]")
 	s.until("it is back", taken(1))
-	s.eval(`[...document.querySelectorAll('[data-test=block] .parts button')].find(b => b.innerText.includes('Rump cap')).click()`)
+	s.eval(`[...document.querySelectorAll('[data-test=block] .parts button')]` +
+		`.find(b => b.innerText.includes('Rump cap')).click()`)
 	s.until("a part is read", `document.querySelector('[data-test=read]')?.innerText.startsWith('Rump cap, 0.957')`+
 		` || document.querySelector('[data-test=read]')?.innerText.startsWith('Rump cap, 0.96')`)
 	const saw = `document.querySelectorAll('[data-test=block] .p-slider-handle')[1]`

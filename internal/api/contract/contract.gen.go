@@ -3341,7 +3341,10 @@ type DonenessChoice struct {
 // DraftProduct defines model for DraftProduct.
 type DraftProduct struct {
 	// Again What a product hangs as where it is cut once more
-	Again     *ProductAgain      `json:"again,omitempty"`
+	Again *ProductAgain `json:"again,omitempty"`
+
+	// Along It is cut in slices along the piece, here; the whole length where nothing is said
+	Along     *SliceZone         `json:"along,omitempty"`
 	Cook      *string            `json:"cook,omitempty"`
 	CountHigh *int               `json:"count_high,omitempty"`
 	CountLow  *int               `json:"count_low,omitempty"`
@@ -3350,6 +3353,9 @@ type DraftProduct struct {
 
 	// Id Made from the name where it is left out
 	Id *string `json:"id,omitempty"`
+
+	// Into Into how many pieces each slice is cut
+	Into *int `json:"into,omitempty"`
 
 	// Keeps What stays on that full dressing would take
 	Keeps       *string  `json:"keeps,omitempty"`
@@ -5960,6 +5966,18 @@ type ShopRef struct {
 type SignIn struct {
 	Email    string `json:"email"`
 	Password string `json:"password"`
+}
+
+// SliceZone It is cut in slices along the piece, here; the whole length where nothing is said
+type SliceZone struct {
+	FromMm *float64 `json:"from_mm,omitempty"`
+	ToMm   *float64 `json:"to_mm,omitempty"`
+
+	// Until Until this part is in the face
+	Until *string `json:"until,omitempty"`
+
+	// While While this part is in the face
+	While *string `json:"while,omitempty"`
 }
 
 // StartBatch defines model for StartBatch.

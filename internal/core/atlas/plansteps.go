@@ -48,7 +48,7 @@ func (p Piece) StepsOf(pl Plan) []steps.Step {
 // loose trim that no step names: it goes to the mince by share.
 func (p Piece) Flow(pl Plan) steps.Flow {
 	start := p.Start(pl)
-	f := steps.Walk(start, p.StepsOf(pl), pl.Options, pl.Chosen)
+	f := steps.WalkSliced(start, p.StepsOf(pl), pl.Options, pl.Chosen, p.Lies(pl))
 	tub := func(to steps.Tub, part string, share int64) {
 		if f.Tubs[to] == nil {
 			f.Tubs[to] = steps.Content{}

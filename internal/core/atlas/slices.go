@@ -53,14 +53,18 @@ type zone struct {
 // zones are the sliced products of a plan, in its order.
 func zones(b *body.Body, pl Plan) []zone {
 	var out []zone
-	for _, pr := range pl.Products {
+	products := pl.Products
+	if pl.OwnSteps() && pl.Declared != nil { // as they were written, whatever the steps make of them
+		products = pl.Declared
+	}
+	for _, pr := range products {
 		if !pr.sliced() {
 			continue
 		}
 		z := zone{id: pr.ID, thick: pr.ThicknessMm}
 		z.from, z.to = stretch(b, *pr.Along)
 		if n := pr.Count.Low; n > 0 && n == pr.Count.High { // a number that habit or bones fix
-			z.thick = (z.to - z.from) / float64(n)
+			z.thick = (z.to - z.from) / (float64(n) / float64(max(1, pr.Into)))
 		}
 		if z.thick <= 0 {
 			z.thick = z.to - z.from
@@ -127,6 +131,48 @@ func (p Piece) fractions(laid []Laid) map[string]map[string]float64 {
 	return out
 }
 
+// lies is what lies where along a piece, for the steps of a plan.
+type lies struct {
+	b      *body.Body
+	slices map[string]map[string]float64 // by product, then by part
+}
+
+// Slices is what lies in the slices of a product.
+func (l lies) Slices(product string) map[string]float64 { return l.slices[product] }
+
+// Zone is what lies in a stretch.
+func (l lies) Zone(z steps.Zone) map[string]float64 {
+	from, to := stretch(l.b, z)
+	out := map[string]float64{}
+	for _, part := range l.b.Parts {
+		out[part.ID] = l.b.Fraction(part.ID, from, to)
+	}
+	return out
+}
+
+// Lies tells what lies where along the piece, for the steps of a plan that slices it or divides it at a place; nil for
+// any other. The percentages of plans without steps of their own were worked out from the slices already.
+func (p Piece) Lies(pl Plan) steps.Lies {
+	if !pl.OwnSteps() {
+		return nil
+	}
+	b, err := p.Inside()
+	laid := p.Slices(pl)
+	if err != nil || (laid == nil && !slices.ContainsFunc(pl.Steps, func(s steps.Step) bool { return s.Zone != nil })) {
+		return nil
+	}
+	l := lies{b: b, slices: map[string]map[string]float64{}}
+	for part, in := range p.fractions(laid) {
+		for product, f := range in {
+			if l.slices[product] == nil {
+				l.slices[product] = map[string]float64{}
+			}
+			l.slices[product][part] = f
+		}
+	}
+	return l
+}
+
 // bySlices fills in what the products of a plan of percentages are made of where they are sliced along the piece: the
 // percentages say how much of a part stays on the slices in all, the inside of the piece on which. What lies in rests
 // goes where else the percentages say, in their proportion; the number of slices is that of the products.
@@ -152,7 +198,7 @@ func (pl *Plan) count(laid []Laid) {
 		counts[s.Product]++
 	}
 	for i, pr := range pl.Products {
-		if pr.sliced() && pr.ThicknessMm > 0 {
+		if pr.sliced() && (pr.ThicknessMm > 0 || pr.Count.High > 0) && counts[pr.ID] > 0 {
 			pl.Products[i].Sliced = counts[pr.ID] * max(1, pr.Into)
 		}
 	}
@@ -204,18 +250,4 @@ func (pl *Plan) reslice(part string, in map[string]float64) error {
 		}
 	}
 	return nil
-}
-
-// SlicedLike gives a plan that was copied from a model: what the model slices along the piece is sliced in it too.
-func (pl Plan) SlicedLike(model Plan) Plan {
-	pl = pl.copied()
-	pl.Declared = slices.Clone(pl.Declared)
-	for _, list := range [][]Product{pl.Products, pl.Declared} {
-		for i, pr := range list {
-			if as, ok := model.Product(pr.ID); ok && pr.Along == nil {
-				list[i].Along, list[i].Into = as.Along, as.Into
-			}
-		}
-	}
-	return pl
 }

@@ -59,6 +59,10 @@ func TestSlicesHoldWhatThePlanSays(t *testing.T) {
 			for _, fault := range ValidatePlan(p, pl) {
 				t.Errorf("%s %s: %v", p.ID, pl.ID, fault)
 			}
+			if pl.OwnSteps() {
+				asItLies(t, p, pl, laid)
+				continue
+			}
 			was := written[p.ID+" "+pl.ID]
 			for i, pr := range pl.Products {
 				for _, part := range p.Parts() {
@@ -71,6 +75,25 @@ func TestSlicesHoldWhatThePlanSays(t *testing.T) {
 	}
 	if sliced < 20 {
 		t.Errorf("%d plans are sliced", sliced)
+	}
+}
+
+// asItLies checks a plan written in steps: what its sliced products take of a part is divided among them as it lies.
+func asItLies(t *testing.T, p Piece, pl Plan, laid []Laid) {
+	t.Helper()
+	for part, in := range p.fractions(laid) {
+		taken, lying := 0.0, 0.0
+		for _, pr := range pl.Products {
+			if in[pr.ID] > 0 {
+				taken, lying = taken+pr.From[part], lying+in[pr.ID]
+			}
+		}
+		for _, pr := range pl.Products {
+			if lying > 0 && taken > 0 && pr.sliced() && math.Abs(pr.From[part]/taken-in[pr.ID]/lying) > 0.001 {
+				t.Errorf("%s %s: %s takes %.2f of what is sliced of %s, %.2f lies there", p.ID, pl.ID, pr.ID,
+					pr.From[part]/taken, part, in[pr.ID]/lying)
+			}
+		}
 	}
 }
 

@@ -2,6 +2,7 @@ package steps
 
 import (
 	"maps"
+	"math"
 	"slices"
 
 	"falda/internal/core/measure"
@@ -94,6 +95,7 @@ func (w *walker) share(c Content, gives []Give, how string) Content {
 	}
 	weights[len(gives)] = whole
 	parts := divide(c, weights)
+	w.slice(parts, gives)
 	for i, g := range gives {
 		o := Output{Holds: parts[i], Count: g.Count, Form: g.Form}
 		switch {
@@ -107,6 +109,43 @@ func (w *walker) share(c Content, gives []Give, how string) Content {
 		w.leave(o, how)
 	}
 	return parts[len(gives)]
+}
+
+// slice divides what sliced products were given among them as it lies in the piece. Of what lies in none of them each
+// keeps what it was given.
+func (w *walker) slice(parts []Content, gives []Give) {
+	if w.lies == nil {
+		return
+	}
+	var at []int
+	var fractions []map[string]float64
+	for i, g := range gives {
+		if f := w.lies.Slices(g.Product); f != nil {
+			at, fractions = append(at, i), append(fractions, f)
+		}
+	}
+	if len(at) < 2 {
+		return
+	}
+	all := Content{}
+	for _, i := range at {
+		all.add(parts[i])
+	}
+	for _, thing := range all.Things() {
+		weights := make([]int64, len(at))
+		for k, f := range fractions {
+			weights[k] = int64(math.Round(f[thing] * 1e9))
+		}
+		shares, err := measure.Apportion(all[thing], weights)
+		if err != nil { // it lies in none of them
+			continue
+		}
+		for k, i := range at {
+			if parts[i][thing] = shares[k]; shares[k] == 0 {
+				delete(parts[i], thing)
+			}
+		}
+	}
 }
 
 // leave books an output that is no block.

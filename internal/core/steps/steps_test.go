@@ -327,3 +327,43 @@ func BenchmarkWalk(b *testing.B) {
 		Walk(start, list, heartOption, nil)
 	}
 }
+
+// half is a piece of one muscle, evenly along it, and fat in its first half alone.
+type half struct{}
+
+func (half) Slices(product string) map[string]float64 {
+	return map[string]map[string]float64{"front": {"meat": 0.5, "fat": 1}, "back": {"meat": 0.4}}[product]
+}
+
+func (half) Zone(z Zone) map[string]float64 {
+	return map[string]float64{"meat": (z.ToMm - z.FromMm) / 100, "fat": 0.25}
+}
+
+// By hand: of what is left of the meat, 90 %, ten are trimmed; the rest is divided five to four as it lies, whatever
+// the steps say, and all the fat is in front. A zone of 30 of 100 mm holds three tenths of what there is.
+func TestWhatLiesWhere(t *testing.T) {
+	f := WalkSliced(whole("meat", "fat"), read(t, `
+- {id: off, do: dress, of: piece, takes: [{part: meat, pct: 10, to: mince_trim}]}
+- {id: cut, do: slice, of: piece, mm: 30, gives: [{product: front, pct: 20}, {product: back, pct: 70}, {tub: mince_trim, pct: 10}]}
+`), nil, nil, half{})
+	if len(f.Faults) > 0 {
+		t.Fatal(f.Faults)
+	}
+	front, back := f.Products["front"], f.Products["back"]
+	if front["meat"] != 45_000 || back["meat"] != 36_000 || front["fat"] != 90_000 || back["fat"] != 0 ||
+		f.Tubs[MinceTrim]["meat"] != 19_000 || f.Tubs[MinceTrim]["fat"] != 10_000 {
+		t.Errorf("front %v, back %v, trim %v", front, back, f.Tubs[MinceTrim])
+	}
+	list := read(t, `
+- {id: off, do: dress, of: piece, takes: [{part: meat, pct: 10, to: mince_trim}]}
+- {id: end, do: part, of: piece, parts: {meat: 50, fat: 50}, zone: {from_mm: 10, to_mm: 40}, gives: [{product: p}]}
+- {id: rest, do: keep, of: piece, gives: [{product: q}]}
+`)
+	if p := WalkSliced(whole("meat", "fat"), list, nil, nil, half{}).Products["p"]; p["meat"] != 27_000 ||
+		p["fat"] != 25_000 {
+		t.Errorf("the zone holds %v", p)
+	}
+	if p := Walk(whole("meat", "fat"), list, nil, nil).Products["p"]; p["meat"] != 50_000 {
+		t.Errorf("where nothing is known of it, it holds what the step says: %v", p)
+	}
+}

@@ -13,9 +13,24 @@ import (
 // faults, and is left undone; taking more of a part than there is takes what there is, and is a fault only where the
 // part was whole at the start.
 func Walk(start Content, list []Step, options []Option, chosen map[string]string) Flow {
-	w := walker{start: start, blocks: map[string]Content{Piece: maps.Clone(start)}, treated: map[string]string{},
-		made: map[string][]string{}, touched: map[string][]string{}, split: map[string]string{}, last: Piece,
-		Flow: Flow{Products: map[string]Content{}, Pieces: map[string]Content{}, Tubs: map[Tub]Content{},
+	return WalkSliced(start, list, options, chosen, nil)
+}
+
+// Lies tells what lies where along the piece, as fractions of the whole of each part; nil where that is not known.
+type Lies interface {
+	// Slices is what lies in the slices of a product; nil for a product that is not sliced along the piece.
+	Slices(product string) map[string]float64
+	// Zone is what lies in a stretch.
+	Zone(z Zone) map[string]float64
+}
+
+// WalkSliced is [Walk] where it is known what lies where in the piece: what a step gives to several products that are
+// sliced along it is divided among them as it lies, and parts that leave a block by a zone leave as much as lies there,
+// whatever percentages the step names.
+func WalkSliced(start Content, list []Step, options []Option, chosen map[string]string, lies Lies) Flow {
+	w := walker{start: start, lies: lies, blocks: map[string]Content{Piece: maps.Clone(start)},
+		treated: map[string]string{}, made: map[string][]string{}, touched: map[string][]string{}, split: map[string]string{},
+		last: Piece, Flow: Flow{Products: map[string]Content{}, Pieces: map[string]Content{}, Tubs: map[Tub]Content{},
 			Left: map[string]Content{}, Treated: map[string]string{}}}
 	held := map[string]bool{}
 	for _, s := range list {
@@ -41,6 +56,7 @@ func Walk(start Content, list []Step, options []Option, chosen map[string]string
 
 type walker struct {
 	Flow
+	lies    Lies
 	start   Content
 	blocks  map[string]Content
 	treated map[string]string   // block → how
@@ -258,8 +274,16 @@ func percent(share int64) string {
 // parts lets parts leave the block together.
 func (w *walker) parts(block string) {
 	left := Content{}
+	var zone map[string]float64
+	if w.now.Zone != nil && w.lies != nil {
+		zone = w.lies.Zone(*w.now.Zone)
+	}
 	for _, part := range slices.Sorted(maps.Keys(w.now.Parts)) {
-		if s := w.take(block, part, "parts", w.now.Parts[part]); s > 0 {
+		pct := w.now.Parts[part]
+		if zone != nil { // of what there is of it
+			pct = math.Round(float64(w.blocks[block][part])*zone[part]) / 1000
+		}
+		if s := w.take(block, part, "parts", pct); s > 0 {
 			left[part] = s
 		}
 	}

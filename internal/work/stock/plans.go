@@ -123,9 +123,6 @@ func (s *Service) SavePlan(ctx context.Context, atlasID, id string, pl atlas.Pla
 	if pl, err = s.readPlan(shop, p, pl, id); err != nil {
 		return PlanView{}, err
 	}
-	if model, ok := p.Plan(pl.BasedOn); ok && pl.Cut == atlas.CutStraight {
-		pl = p.Compile(pl.SlicedLike(model))
-	}
 	who, err := audit.Who(ctx)
 	if err != nil {
 		return PlanView{}, err

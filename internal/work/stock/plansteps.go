@@ -72,7 +72,7 @@ func (s *Service) DraftSteps(ctx context.Context, atlasID string, pl atlas.Plan)
 	whole := len(wrong) == 0
 	all := pl.Steps
 	pl.Steps = slices.DeleteFunc(slices.Clone(all), func(s steps.Step) bool { return wrong[s.ID] })
-	flow := steps.Walk(p.Start(pl), pl.Steps, pl.Options, pl.Chosen)
+	flow := steps.WalkSliced(p.Start(pl), pl.Steps, pl.Options, pl.Chosen, p.Lies(pl))
 	if whole {
 		note(flow.Faults)
 	}

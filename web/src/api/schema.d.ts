@@ -4874,9 +4874,23 @@ export interface components {
             /** @description What stays on that full dressing would take */
             keeps?: string;
             again?: components["schemas"]["ProductAgain"];
+            along?: components["schemas"]["SliceZone"];
+            /** @description Into how many pieces each slice is cut */
+            into?: number;
             from: {
                 [key: string]: number;
             };
+        };
+        /** @description It is cut in slices along the piece, here; the whole length where nothing is said */
+        SliceZone: {
+            /** Format: double */
+            from_mm?: number;
+            /** Format: double */
+            to_mm?: number;
+            /** @description While this part is in the face */
+            while?: string;
+            /** @description Until this part is in the face */
+            until?: string;
         };
         PlanVersion: {
             plan: components["schemas"]["Plan"];
