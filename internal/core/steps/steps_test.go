@@ -344,7 +344,8 @@ func (half) Zone(z Zone) map[string]float64 {
 func TestWhatLiesWhere(t *testing.T) {
 	f := WalkSliced(whole("meat", "fat"), read(t, `
 - {id: off, do: dress, of: piece, takes: [{part: meat, pct: 10, to: mince_trim}]}
-- {id: cut, do: slice, of: piece, mm: 30, gives: [{product: front, pct: 20}, {product: back, pct: 70}, {tub: mince_trim, pct: 10}]}
+- {id: cut, do: slice, of: piece, mm: 30, gives: [{product: front, pct: 20}, {product: back, pct: 70},
+   {tub: mince_trim, pct: 10}]}
 `), nil, nil, half{})
 	if len(f.Faults) > 0 {
 		t.Fatal(f.Faults)
