@@ -29,7 +29,7 @@ func (h *handlers) SearchAtlas(ctx context.Context,
 		return nil, err
 	}
 	out := contract.SearchAtlas200JSONResponse{}
-	for _, hit := range h.work.Atlas().Search(question) {
+	for _, hit := range h.work.Atlas().SearchIn(market, question) {
 		out = append(out, pieceHit(h.work.Atlas(), hit, market))
 	}
 	return out, nil
@@ -59,20 +59,30 @@ func (h *handlers) Search(ctx context.Context, r contract.SearchRequestObject) (
 func pieceHit(a *atlas.Atlas, hit atlas.Hit, market string) contract.PieceHit {
 	p := hit.Piece
 	out := contract.PieceHit{Id: p.ID, Name: p.NameIn(market), Species: p.Species, Kind: contract.PieceHitKind(hit.Kind),
-		Part: some(hit.ID), PartName: p.NameIn(market), Matched: hit.Matched, Why: hit.Why, Near: hit.Near,
-		OtherMeanings: []string{}, LowG: p.Low().Grams(), TypicalG: p.Typical().Grams(), HighG: p.High().Grams()}
+		Part: some(hit.ID), Form: some(hit.Form), PartName: p.NameIn(market), Matched: hit.Matched, Why: hit.Why,
+		Near: hit.Near, OtherMeanings: []string{}, LowG: p.Low().Grams(), TypicalG: p.Typical().Grams(),
+		HighG: p.High().Grams()}
 	switch hit.Kind {
 	case atlas.HitMuscle:
 		m, _ := p.Muscle(hit.ID)
 		out.PartName, out.Why = m.NameIn(market), "muscle in it, "+hit.Why
+	case atlas.HitPart:
+		part, _ := p.Part(hit.ID)
+		out.PartName, out.Why = part.Name, "part of it, "+hit.Why
 	case atlas.HitProduct:
-		out.PartName, out.Why = hit.Matched, "made of it"
+		out.PartName = p.ProductName(hit.ID, market)
+		if out.Why = "made of it"; hit.Why != "product" {
+			out.Why += ", " + hit.Why
+		}
 	}
 	for _, m := range a.Meanings(hit.Matched) {
 		what := m.Hit.Piece.Name
 		if m.Hit.Kind == atlas.HitMuscle {
 			muscle, _ := m.Hit.Piece.Muscle(m.Hit.ID)
-			what = muscle.Name + " of the " + strings.ToLower(m.Hit.Piece.Name[:1]) + m.Hit.Piece.Name[1:]
+			what = muscle.Name + " of the " + words.Uncapitalised(m.Hit.Piece.Name)
+		}
+		if m.Hit.Kind == atlas.HitProduct {
+			what = m.Hit.Piece.ProductName(m.Hit.ID, "") + ", made of the " + words.Uncapitalised(m.Hit.Piece.Name)
 		}
 		if line := m.Market + ": " + what; !slices.Contains(out.OtherMeanings, line) {
 			out.OtherMeanings = append(out.OtherMeanings, line)

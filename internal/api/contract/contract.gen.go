@@ -1097,6 +1097,7 @@ func (e PieceCardStage) Valid() bool {
 // Defines values for PieceHitKind.
 const (
 	PieceHitKindMuscle  PieceHitKind = "muscle"
+	PieceHitKindPart    PieceHitKind = "part"
 	PieceHitKindPiece   PieceHitKind = "piece"
 	PieceHitKindProduct PieceHitKind = "product"
 )
@@ -1105,6 +1106,8 @@ const (
 func (e PieceHitKind) Valid() bool {
 	switch e {
 	case PieceHitKindMuscle:
+		return true
+	case PieceHitKindPart:
 		return true
 	case PieceHitKindPiece:
 		return true
@@ -4681,10 +4684,12 @@ type PieceGrades struct {
 
 // PieceHit defines model for PieceHit.
 type PieceHit struct {
+	// Form Of the piece, where the name is one of a form's
+	Form  *string `json:"form,omitempty"`
 	HighG float64 `json:"high_g"`
 	Id    string  `json:"id"`
 
-	// Kind What bears the name
+	// Kind What bears the name; a part is a bone or by-product
 	Kind PieceHitKind `json:"kind"`
 	LowG float64      `json:"low_g"`
 
@@ -4712,7 +4717,7 @@ type PieceHit struct {
 	Why string `json:"why"`
 }
 
-// PieceHitKind What bears the name
+// PieceHitKind What bears the name; a part is a bone or by-product
 type PieceHitKind string
 
 // PieceList defines model for PieceList.

@@ -15,7 +15,7 @@ import (
 	"github.com/goccy/go-yaml"
 )
 
-//go:embed data/*.yaml data/carcass/*.yaml data/plans/*.yaml data/body/*.yaml
+//go:embed data/*.yaml data/carcass/*.yaml data/plans/*.yaml data/body/*.yaml data/names/*.yaml
 var data embed.FS
 
 // Load reads and validates the atlas that is built in.
@@ -73,6 +73,11 @@ func LoadFS(folders ...fs.FS) (*Atlas, error) {
 			}
 		}
 	}
+	for _, fsys := range folders {
+		if err := a.readNames(fsys, &faults); err != nil {
+			return nil, err
+		}
+	}
 	faults = append(faults, oneName(a.Pieces)...)
 	faults = append(faults, a.checkOnward()...)
 	err := errors.Join(faults...)
@@ -92,7 +97,7 @@ func LoadFS(folders ...fs.FS) (*Atlas, error) {
 func printOf(folders []fs.FS) (string, error) {
 	sum := sha256.New()
 	for i, fsys := range folders {
-		for _, kind := range []string{"*.yaml", "plans/*.yaml", "carcass/*.yaml", "body/*.yaml"} {
+		for _, kind := range []string{"*.yaml", "plans/*.yaml", "carcass/*.yaml", "body/*.yaml", "names/*.yaml"} {
 			names, err := fs.Glob(fsys, kind)
 			if err != nil {
 				return "", err

@@ -85,9 +85,11 @@ type Product struct {
 	// Again is what it hangs on the rail as where it is cut once more: a standing roast that nobody bought.
 	Again *Again `yaml:"again" json:"again,omitempty"`
 	// Along says that it is cut straight, in slices along the piece's axis, and where; nil where it is not.
-	Along  *steps.Zone `yaml:"along" json:"along,omitempty"`
-	Into   int         `yaml:"into" json:"into,omitempty"` // into how many pieces each slice is cut; 0 where it stays one
-	Sliced int         `yaml:"-" json:"sliced,omitempty"`  // how many of it a piece gives
+	Along *steps.Zone `yaml:"along" json:"along,omitempty"`
+	// into how many pieces each slice is cut; 0 where it stays one
+	Into   int                 `yaml:"into" json:"into,omitempty"`
+	Sliced int                 `yaml:"-" json:"sliced,omitempty"` // how many of it a piece gives
+	Names  map[string][]string `yaml:"-" json:"-"`                // what counters call it, by market
 	// Say is how it is cut, in a plan of percentages that goes straight through; a plan in steps says it with the step.
 	Say steps.Say `yaml:"say" json:"say,omitzero"`
 }
@@ -130,3 +132,6 @@ func (p Piece) Key(pr Product) string { return p.Species + "." + pr.ID }
 
 // ByProduct says whether the product is sold as something other than meat.
 func (pr Product) ByProduct() bool { return pr.Form == "fat" || pr.Form == "bone" }
+
+// NameIn is what a market calls the product: its first name there, or the house's.
+func (pr Product) NameIn(market string) string { return nameIn(pr.Names, pr.Name, market) }

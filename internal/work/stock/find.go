@@ -32,7 +32,7 @@ func (s *Service) Find(ctx context.Context, question string) (Hits, error) {
 		return out, err
 	}
 	var kinds []string
-	for _, hit := range s.atlas.Search(question) {
+	for _, hit := range s.atlas.SearchIn(shop.Market, question) {
 		if len(out.Atlas) < foundAtOnce {
 			out.Atlas = append(out.Atlas, hit)
 		}

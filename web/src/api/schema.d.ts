@@ -4212,12 +4212,14 @@ export interface components {
             name: string;
             species: string;
             /**
-             * @description What bears the name
+             * @description What bears the name; a part is a bone or by-product
              * @enum {string}
              */
-            kind: "piece" | "muscle" | "product";
+            kind: "piece" | "muscle" | "part" | "product";
             /** @description Id of the muscle or product */
             part?: string;
+            /** @description Of the piece, where the name is one of a form's */
+            form?: string;
             /** @description Of what bears the name */
             part_name: string;
             /** @description The name that was found */

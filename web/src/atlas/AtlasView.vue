@@ -70,7 +70,13 @@ const facts = (p: S['AtlasEntry']) =>
     counted(p.plans, 'plan'),
     ...Object.entries(p.codes).map(([k, v]) => `${k.toUpperCase()} ${v}`),
   ].join(' · ')
-const what = (h: S['PieceHit']) => (h.kind === 'piece' ? '' : h.kind === 'muscle' ? 'muscle of' : 'made of')
+const whats: Record<S['PieceHit']['kind'], string> = {
+  piece: '',
+  muscle: 'muscle of',
+  part: 'part of',
+  product: 'made of',
+}
+const what = (h: S['PieceHit']) => whats[h.kind]
 </script>
 
 <template>

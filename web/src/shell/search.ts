@@ -39,7 +39,12 @@ const lotHit = (l: S['Lot'], w: Words): Hit => ({
 })
 function nameHit(h: S['PieceHit']): Hit {
   const to = { name: 'atlas-piece', params: { piece: h.id }, ...(h.kind === 'muscle' && { hash: `#${h.part}` }) }
-  const of = { piece: '', muscle: `muscle of ${h.name} · `, product: `made of ${h.name} · ` }[h.kind]
+  const of = {
+    piece: '',
+    muscle: `muscle of ${h.name} · `,
+    part: `part of ${h.name} · `,
+    product: `made of ${h.name} · `,
+  }[h.kind]
   return { title: h.part_name, detail: `${of}${h.near ? 'perhaps ' : ''}“${h.matched}”`, to }
 }
 
