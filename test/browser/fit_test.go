@@ -59,6 +59,8 @@ func TestEveryRouteFitsEverySize(t *testing.T) {
 				s.eval("document.documentElement.setAttribute('data-scheme', " +
 					"innerWidth === 390 ? 'dark' : 'light') ?? 1")
 				time.Sleep(400 * time.Millisecond) // colours change over 80 ms, on a busy machine later
+				s.until("the colours have changed",
+					"document.getAnimations().every(a => a.playState !== 'running' && a.playState !== 'pending')")
 				s.accessible(string(axe), fmt.Sprintf("%s at %d", name, size[0]))
 			}
 		}
