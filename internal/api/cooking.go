@@ -16,7 +16,7 @@ import (
 
 func asked(q contract.GetCookingCardParams) cook.CardRequest {
 	a := cook.CardRequest{Doneness: from(q.Doneness), Diners: from(q.Diners), WeightG: from(q.WeightG),
-		Treated: from(q.Treated)}
+		ThicknessMm: from(q.ThicknessMm), Way: from(q.Way), Treated: from(q.Treated)}
 	for _, x := range strings.Split(from(q.Allergens), ",") {
 		if x = strings.TrimSpace(strings.ToLower(x)); x != "" {
 			a.Allergens = append(a.Allergens, x)
@@ -54,7 +54,9 @@ func (h *handlers) GetCookingCardPdf(ctx context.Context,
 
 func cookingCard(c judge.CookingCard) contract.CookingCard {
 	out := contract.CookingCard{AtlasId: c.Piece.ID, ProductId: c.Product.ID, Name: c.Product.Name, Piece: c.Piece.Name,
-		Method: c.Method.Name, Keeps: some(c.Product.Keeps), ThicknessMm: some(c.Product.ThicknessMm), WeightG: c.WeightG,
+		Method: c.Way.Name, Way: c.Way.ID, Lines: texts(c.Lines), CutMm: some(c.CutMm), Keeps: some(c.Product.Keeps),
+		Ways:        each(c.Ways, func(w cook.Way) contract.Named { return contract.Named{Id: w.ID, Name: w.Name} }),
+		ThicknessMm: some(round(c.ThicknessMm, 0)), WeightG: c.WeightG,
 		Feeds: c.Feeds, EachG: c.EachG, Minutes: c.Minutes(), CoreC: c.CoreC, TakeOutC: round(c.TakeOutC, 0),
 		RestMin: round(c.RestMin, 0), MinSafeCoreC: c.MinSafeCoreC, MinSafeCoreWhy: c.MinSafeCoreWhy, BelowSafe: c.BelowSafe,
 		Treated: c.Treated, TreatedAs: some(c.Product.Treated), Sentence: c.Summary(), Slice: c.Slice, Grain: c.Grain,
@@ -69,7 +71,8 @@ func cookingCard(c judge.CookingCard) contract.CookingCard {
 		})
 	}
 	out.Steps = each(c.Steps, func(s cook.Step) contract.CookStep {
-		return contract.CookStep{Do: s.Do, Minutes: s.Minutes, OvenC: s.OvenC, Hands: s.Hands}
+		return contract.CookStep{Do: s.Do, Minutes: s.Minutes, OvenC: s.OvenC, Hands: s.Hands,
+			Gas: some(cook.GasMark(s.OvenC))}
 	})
 	return out
 }
@@ -79,7 +82,7 @@ func (h *handlers) MakeTimetable(_ context.Context,
 	t, cards, err := h.work.Judge.Timetable(each(r.Body.Dishes, func(d contract.DishAsked) judge.DishAsked {
 		return judge.DishAsked{AtlasID: d.AtlasId, Product: d.ProductId,
 			CardRequest: cook.CardRequest{Doneness: from(d.Doneness), Diners: from(d.Diners), WeightG: from(d.WeightG),
-				Treated: from(d.Treated)}}
+				ThicknessMm: from(d.ThicknessMm), Way: from(d.Way), Treated: from(d.Treated)}}
 	}), r.Body.ServeAt)
 	if err != nil {
 		return nil, err

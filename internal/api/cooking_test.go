@@ -111,3 +111,31 @@ func TestTimetableAndProbe(t *testing.T) {
 		t.Error("600 °C are wanted")
 	}
 }
+
+// A card goes by weight as sold, thickness and way; what is none is named.
+func TestACardGoesByThicknessAndWay(t *testing.T) {
+	r := newRig(t)
+	const at = base + "/cook/beef.striploin/strip_roast"
+	card := func(query string) (c contract.CookingCard) {
+		t.Helper()
+		r.ok("GET", at+query, nil, &c)
+		return c
+	}
+	usual, thick := card(""), card("?thickness_mm=140")
+	if usual.ThicknessMm == nil || thick.Minutes <= usual.Minutes || len(usual.Lines) == 0 || *usual.Steps[2].Gas != "4" {
+		t.Errorf("%+v", usual)
+	}
+	if half := card("?weight_g=1500"); half.CutMm == nil || *half.CutMm < 130 || *half.CutMm > 160 {
+		t.Errorf("1.5 kg: %+v", half.CutMm)
+	}
+	if cold := card("?way=cold_sliced"); cold.Way != "cold_sliced" || len(cold.Steps) != len(usual.Steps)+2 ||
+		len(cold.Ways) < 2 {
+		t.Errorf("cold: %+v", cold)
+	}
+	for query, field := range map[string]string{"?way=by_eye": "way", "?thickness_mm=1": "thickness_mm",
+		"?weight_g=5": "weight_g"} {
+		if p := r.fails("GET", at+query, nil); !has(p, field, "") {
+			t.Errorf("%s: %+v", query, p)
+		}
+	}
+}

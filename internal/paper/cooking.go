@@ -83,14 +83,14 @@ func (c cookingCard) head() {
 		weight = fmt.Sprintf("%.2f lb", c.card.WeightG/453.59237)
 	}
 	thick := ""
-	if mm := c.card.Product.ThicknessMm; mm > 0 {
+	if mm := c.card.ThicknessMm; mm > 0 {
 		thick = fmt.Sprintf(", %.0f mm thick", mm)
 		if c.us {
 			thick = fmt.Sprintf(", %.1f in thick", mm/25.4)
 		}
 	}
 	c.SetY(max(c.GetY(), margin+16))
-	c.put("", 11, second, fmt.Sprintf("%s%s. %s, feeds %d.", c.card.Method.Name, thick, weight, c.card.Feeds))
+	c.put("", 11, second, fmt.Sprintf("%s%s. %s, feeds %d.", c.card.Way.Name, thick, weight, c.card.Feeds))
 	c.Ln(3)
 }
 
@@ -98,13 +98,17 @@ func (c cookingCard) steps() {
 	for i, s := range c.card.Steps {
 		text := fmt.Sprintf("%d  %s", i+1, s.Do)
 		if s.OvenC > 0 {
-			text += fmt.Sprintf(" Oven at %s.", c.degrees(s.OvenC))
+			text += fmt.Sprintf(" Oven at %s, gas %s.", c.degrees(s.OvenC), cook.GasMark(s.OvenC))
 		}
 		if s.Minutes > 0 {
 			text += fmt.Sprintf(" %g min.", s.Minutes)
 		}
 		c.put("", 12, ink, text)
 		c.Ln(1.5)
+	}
+	for _, line := range c.card.Lines {
+		c.put("", 11, second, line)
+		c.Ln(1)
 	}
 	c.Ln(2)
 }

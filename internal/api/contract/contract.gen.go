@@ -3045,7 +3045,10 @@ type Comparison struct {
 
 // CookStep defines model for CookStep.
 type CookStep struct {
-	Do      string  `json:"do"`
+	Do string `json:"do"`
+
+	// Gas The mark of a British gas oven; left out without an oven
+	Gas     *string `json:"gas,omitempty"`
 	Hands   bool    `json:"hands"`
 	Minutes float64 `json:"minutes"`
 	OvenC   float64 `json:"oven_c"`
@@ -3062,6 +3065,9 @@ type CookingCard struct {
 	// CoreC After the rest
 	CoreC float64 `json:"core_c"`
 
+	// CutMm How long a piece to cut off; left out where that is not known
+	CutMm *float64 `json:"cut_mm,omitempty"`
+
 	// Doneness Left out where the method has none
 	Doneness *string `json:"doneness,omitempty"`
 
@@ -3072,7 +3078,10 @@ type CookingCard struct {
 	Grain           string           `json:"grain"`
 
 	// Keeps What stays on that full dressing would take
-	Keeps          *string    `json:"keeps,omitempty"`
+	Keeps *string `json:"keeps,omitempty"`
+
+	// Lines What a cook should know of it
+	Lines          []string   `json:"lines"`
 	Method         string     `json:"method"`
 	MinSafeCoreC   float64    `json:"min_safe_core_c"`
 	MinSafeCoreWhy string     `json:"min_safe_core_why"`
@@ -3086,14 +3095,22 @@ type CookingCard struct {
 	Slice          string     `json:"slice"`
 	Steps          []CookStep `json:"steps"`
 	TakeOutC       float64    `json:"take_out_c"`
-	ThicknessMm    *float64   `json:"thickness_mm,omitempty"`
+
+	// ThicknessMm That the times go by; left out where they do not
+	ThicknessMm *float64 `json:"thickness_mm,omitempty"`
 
 	// Treated Its outside has come inside - the floor is that of minced meat
 	Treated bool `json:"treated"`
 
 	// TreatedAs What it is by itself: rolled, stuffed, cubed, needled or minced; left out of a whole cut
 	TreatedAs *string `json:"treated_as,omitempty"`
-	WeightG   float64 `json:"weight_g"`
+
+	// Way Id of how it is cooked
+	Way string `json:"way"`
+
+	// Ways How it can be cooked
+	Ways    []Named `json:"ways"`
+	WeightG float64 `json:"weight_g"`
 }
 
 // CostMethod defines model for CostMethod.
@@ -3326,12 +3343,14 @@ type DeskTurnKind string
 
 // DishAsked defines model for DishAsked.
 type DishAsked struct {
-	AtlasId   string   `json:"atlas_id"`
-	Diners    *int     `json:"diners,omitempty"`
-	Doneness  *string  `json:"doneness,omitempty"`
-	ProductId string   `json:"product_id"`
-	Treated   *bool    `json:"treated,omitempty"`
-	WeightG   *float64 `json:"weight_g,omitempty"`
+	AtlasId     string   `json:"atlas_id"`
+	Diners      *int     `json:"diners,omitempty"`
+	Doneness    *string  `json:"doneness,omitempty"`
+	ProductId   string   `json:"product_id"`
+	ThicknessMm *float64 `json:"thickness_mm,omitempty"`
+	Treated     *bool    `json:"treated,omitempty"`
+	Way         *string  `json:"way,omitempty"`
+	WeightG     *float64 `json:"weight_g,omitempty"`
 }
 
 // DonenessChoice defines model for DonenessChoice.
@@ -6716,9 +6735,17 @@ type GetComparisonParams struct {
 
 // GetCookingCardParams defines parameters for GetCookingCard.
 type GetCookingCardParams struct {
-	Doneness *string  `form:"doneness,omitempty" json:"doneness,omitempty"`
-	Diners   *int     `form:"diners,omitempty" json:"diners,omitempty"`
-	WeightG  *float64 `form:"weight_g,omitempty" json:"weight_g,omitempty"`
+	Doneness *string `form:"doneness,omitempty" json:"doneness,omitempty"`
+	Diners   *int    `form:"diners,omitempty" json:"diners,omitempty"`
+
+	// WeightG As it is sold, with bone, fat and stuffing
+	WeightG *float64 `form:"weight_g,omitempty" json:"weight_g,omitempty"`
+
+	// ThicknessMm Where it is thickest: of a roast its diameter
+	ThicknessMm *float64 `form:"thickness_mm,omitempty" json:"thickness_mm,omitempty"`
+
+	// Way How it is cooked
+	Way *string `form:"way,omitempty" json:"way,omitempty"`
 
 	// Treated Pierced, tenderised, rolled or stuffed
 	Treated *bool `form:"treated,omitempty" json:"treated,omitempty"`
@@ -6732,9 +6759,17 @@ type GetCookingCardParams struct {
 
 // GetCookingCardPdfParams defines parameters for GetCookingCardPdf.
 type GetCookingCardPdfParams struct {
-	Doneness *string  `form:"doneness,omitempty" json:"doneness,omitempty"`
-	Diners   *int     `form:"diners,omitempty" json:"diners,omitempty"`
-	WeightG  *float64 `form:"weight_g,omitempty" json:"weight_g,omitempty"`
+	Doneness *string `form:"doneness,omitempty" json:"doneness,omitempty"`
+	Diners   *int    `form:"diners,omitempty" json:"diners,omitempty"`
+
+	// WeightG As it is sold, with bone, fat and stuffing
+	WeightG *float64 `form:"weight_g,omitempty" json:"weight_g,omitempty"`
+
+	// ThicknessMm Where it is thickest: of a roast its diameter
+	ThicknessMm *float64 `form:"thickness_mm,omitempty" json:"thickness_mm,omitempty"`
+
+	// Way How it is cooked
+	Way *string `form:"way,omitempty" json:"way,omitempty"`
 
 	// Treated Pierced, tenderised, rolled or stuffed
 	Treated *bool `form:"treated,omitempty" json:"treated,omitempty"`
@@ -8739,6 +8774,20 @@ func (w *ServerInterfaceWrapper) GetCookingCard(ctx *echo.Context) error {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter weight_g: %s", err))
 	}
 
+	// ------------- Optional query parameter "thickness_mm" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "thickness_mm", ctx.QueryParams(), &params.ThicknessMm, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter thickness_mm: %s", err))
+	}
+
+	// ------------- Optional query parameter "way" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "way", ctx.QueryParams(), &params.Way, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter way: %s", err))
+	}
+
 	// ------------- Optional query parameter "treated" -------------
 
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "treated", ctx.QueryParams(), &params.Treated, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
@@ -8805,6 +8854,20 @@ func (w *ServerInterfaceWrapper) GetCookingCardPdf(ctx *echo.Context) error {
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "weight_g", ctx.QueryParams(), &params.WeightG, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter weight_g: %s", err))
+	}
+
+	// ------------- Optional query parameter "thickness_mm" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "thickness_mm", ctx.QueryParams(), &params.ThicknessMm, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter thickness_mm: %s", err))
+	}
+
+	// ------------- Optional query parameter "way" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "way", ctx.QueryParams(), &params.Way, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter way: %s", err))
 	}
 
 	// ------------- Optional query parameter "treated" -------------

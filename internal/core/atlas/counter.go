@@ -5,10 +5,11 @@ import (
 	"io/fs"
 )
 
-// counterName is what a product is called at counters, by market.
+// counterName is what is known of a product over the counter.
 type counterName struct {
-	Key   string              `yaml:"key"` // of the product: "beef.stew"
-	Names map[string][]string `yaml:"names"`
+	Key   string              `yaml:"key"`   // of the product: "beef.stew"
+	Names map[string][]string `yaml:"names"` // what it is called there, by market
+	Lines []string            `yaml:"lines"` // what a cook should know of it
 }
 
 // readNames adds what products are called at counters, from the files of the folder “names”.
@@ -20,25 +21,29 @@ func (a *Atlas) readNames(fsys fs.FS, faults *[]error) error {
 	if err != nil {
 		return err
 	}
-	names := map[string]map[string][]string{}
+	names, lines := map[string]map[string][]string{}, map[string][]string{}
 	for _, f := range files {
 		if f.err != nil {
 			*faults = append(*faults, fmt.Errorf("%s: %w", f.name, f.err))
 		}
 		for _, c := range f.held {
-			if names[c.Key] != nil || len(c.Names) == 0 {
-				*faults = append(*faults, fmt.Errorf("%s: %s: stands twice, or has no name", f.name, c.Key))
+			if (names[c.Key] != nil && c.Names != nil) || (lines[c.Key] != nil && c.Lines != nil) {
+				*faults = append(*faults, fmt.Errorf("%s: %s: stands twice", f.name, c.Key))
 			}
-			names[c.Key] = c.Names
+			if c.Names != nil {
+				names[c.Key] = c.Names
+			}
+			if c.Lines != nil {
+				lines[c.Key] = c.Lines
+			}
 		}
 	}
 	used := map[string]bool{}
 	for _, p := range a.Pieces {
 		give := func(list []Product) {
 			for i := range list {
-				if n := names[p.Key(list[i])]; n != nil {
-					list[i].Names, used[p.Key(list[i])] = n, true
-				}
+				key := p.Key(list[i])
+				list[i].Names, list[i].Lines, used[key] = names[key], lines[key], true
 			}
 		}
 		for _, pl := range p.Plans {
@@ -51,7 +56,7 @@ func (a *Atlas) readNames(fsys fs.FS, faults *[]error) error {
 			}
 		}
 	}
-	for _, key := range sortedKeys(names) {
+	for _, key := range append(sortedKeys(names), sortedKeys(lines)...) {
 		if !used[key] {
 			*faults = append(*faults, fmt.Errorf("names: %s: is no product of the atlas", key))
 		}

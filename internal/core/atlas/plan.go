@@ -90,6 +90,7 @@ type Product struct {
 	Into   int                 `yaml:"into" json:"into,omitempty"`
 	Sliced int                 `yaml:"-" json:"sliced,omitempty"` // how many of it a piece gives
 	Names  map[string][]string `yaml:"-" json:"-"`                // what counters call it, by market
+	Lines  []string            `yaml:"-" json:"-"`                // what a cook should know of it
 	// Say is how it is cut, in a plan of percentages that goes straight through; a plan in steps says it with the step.
 	Say steps.Say `yaml:"say" json:"say,omitzero"`
 }

@@ -5103,9 +5103,23 @@ export interface components {
             piece: string;
             muscles: string[];
             method: string;
+            /** @description Id of how it is cooked */
+            way: string;
+            /** @description How it can be cooked */
+            ways: components["schemas"]["Named"][];
+            /** @description What a cook should know of it */
+            lines: string[];
+            /**
+             * Format: double
+             * @description How long a piece to cut off; left out where that is not known
+             */
+            cut_mm?: number;
             /** @description What stays on that full dressing would take */
             keeps?: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description That the times go by; left out where they do not
+             */
             thickness_mm?: number;
             /** @description Left out where the method has none */
             doneness?: string;
@@ -5154,6 +5168,8 @@ export interface components {
             minutes: number;
             /** Format: double */
             oven_c: number;
+            /** @description The mark of a British gas oven; left out without an oven */
+            gas?: string;
             hands: boolean;
         };
         TimetableRequest: {
@@ -5168,6 +5184,9 @@ export interface components {
             weight_g?: number;
             diners?: number;
             doneness?: string;
+            /** Format: double */
+            thickness_mm?: number;
+            way?: string;
             treated?: boolean;
         };
         Timetable: {
@@ -10098,7 +10117,12 @@ export interface operations {
             query?: {
                 doneness?: string;
                 diners?: number;
+                /** @description As it is sold, with bone, fat and stuffing */
                 weight_g?: number;
+                /** @description Where it is thickest: of a roast its diameter */
+                thickness_mm?: number;
+                /** @description How it is cooked */
+                way?: string;
                 /** @description Pierced, tenderised, rolled or stuffed */
                 treated?: boolean;
                 /** @description Of stuffing or marinade, with commas */
@@ -10132,7 +10156,12 @@ export interface operations {
             query?: {
                 doneness?: string;
                 diners?: number;
+                /** @description As it is sold, with bone, fat and stuffing */
                 weight_g?: number;
+                /** @description Where it is thickest: of a roast its diameter */
+                thickness_mm?: number;
+                /** @description How it is cooked */
+                way?: string;
                 /** @description Pierced, tenderised, rolled or stuffed */
                 treated?: boolean;
                 /** @description Of stuffing or marinade, with commas */

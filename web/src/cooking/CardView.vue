@@ -6,6 +6,9 @@ import StateNote from '../components/StateNote.vue'
 import UnitToggle from '../components/UnitToggle.vue'
 import GrainPicture from '../atlas/GrainPicture.vue'
 import { data, GET } from '../api/client'
+import FormField from '../components/FormField.vue'
+import { Problem } from '../api/problem'
+import { typedNumber } from '../words/typed'
 import { useDegrees } from './degrees'
 
 const props = defineProps<{ piece: string; product: string }>()
@@ -13,6 +16,11 @@ const { system, systems, us, degrees, weight, words } = useDegrees()
 /** Empty until somebody chooses: the card then opens at the least done that is safe. */
 const doneness = ref('')
 const eaters = ref('')
+/** Grams, or pounds where °F are shown; empty for a usual piece. */
+const weighs = ref('')
+/** Millimetres, or inches. */
+const thickness = ref('')
+const way = ref('')
 const treated = ref(false)
 const allergens = ref<string[]>([])
 const known = [
@@ -35,7 +43,23 @@ const many = computed(() => {
   const n = Math.round(Number(eaters.value))
   return n >= 1 && n <= 500 ? n : undefined
 })
+const typed = (text: string) => {
+  const n = typedNumber(text)
+  return text.trim() && n !== undefined ? n : undefined
+}
+const grams = computed(() => {
+  const n = typed(weighs.value)
+  return n === undefined ? undefined : Math.round(n * (us.value ? 453.59237 : 1) * 10) / 10
+})
+const mm = computed(() => {
+  const n = typed(thickness.value)
+  return n === undefined ? undefined : Math.round(n * (us.value ? 25.4 : 1) * 10) / 10
+})
+const long = (v: number) => (us.value ? `${(v / 25.4).toFixed(1)} in` : `${Math.round(v)} mm`)
 const query = computed(() => ({
+  ...(way.value && { way: way.value }),
+  ...(grams.value !== undefined && { weight_g: grams.value }),
+  ...(mm.value !== undefined && { thickness_mm: mm.value }),
   ...(doneness.value && { doneness: doneness.value }),
   ...(many.value && { diners: many.value }),
   ...(treated.value && { treated: true }),
@@ -56,6 +80,7 @@ const {
       }),
     ),
 })
+const fault = (f: string) => (error.value instanceof Problem ? error.value.at(f) : '')
 const pdf = computed(() => {
   const asked = Object.entries(query.value).map(([k, v]) => [k, String(v)])
   const search = new URLSearchParams({ ...Object.fromEntries(asked), units: us.value ? 'us' : 'metric' })
@@ -65,14 +90,11 @@ const pdf = computed(() => {
 
 <template>
   <section class="card page">
-    <StateNote :error="error" :loading="isLoading" what="the card" @retry="refetch()" />
+    <StateNote :error="c ? undefined : error" :loading="isLoading" what="the card" @retry="refetch()" />
     <template v-if="c">
       <p class="label">
-        {{ c.method
-        }}<template v-if="c.thickness_mm">
-          · {{ us ? `${(c.thickness_mm / 25.4).toFixed(1)} in` : `${c.thickness_mm} mm` }} thick</template
-        >
-        · {{ c.muscles.join(', ') }}<template v-if="c.keeps"> · sold with {{ c.keeps }}</template>
+        {{ c.method }}<template v-if="c.thickness_mm"> · {{ long(c.thickness_mm) }} thick</template> ·
+        {{ c.muscles.join(', ') }}<template v-if="c.keeps"> · sold with {{ c.keeps }}</template>
       </p>
       <h1 class="sentence big">{{ c.name }}: {{ weight(c.weight_g) }}, feeds {{ c.feeds }}.</h1>
       <div class="asks no-print">
@@ -84,10 +106,34 @@ const pdf = computed(() => {
             </option>
           </select></label
         >
+        <label v-if="c.ways.length > 1" class="ask"
+          ><span class="label">How?</span
+          ><select :value="c.way" data-test="way" @change="way = ($event.target as HTMLSelectElement).value">
+            <option v-for="w in c.ways" :key="w.id" :value="w.id">{{ w.name }}</option>
+          </select></label
+        >
         <label class="ask"
           ><span class="label">For how many?</span
           ><input v-model="eaters" inputmode="numeric" maxlength="3" :placeholder="String(c.feeds)"
         /></label>
+        <FormField id="card-weight" :label="`It weighs, ${us ? 'lb' : 'g'}`" :fault="fault('weight_g')"
+          ><input
+            id="card-weight"
+            v-model.lazy="weighs"
+            inputmode="decimal"
+            :placeholder="us ? (c.weight_g / 453.59237).toFixed(2) : String(Math.round(c.weight_g))"
+        /></FormField>
+        <FormField
+          v-if="c.thickness_mm"
+          id="card-thick"
+          :label="`Thickest place, ${us ? 'in' : 'mm'}`"
+          :fault="fault('thickness_mm')"
+          ><input
+            id="card-thick"
+            v-model.lazy="thickness"
+            inputmode="decimal"
+            :placeholder="us ? (c.thickness_mm / 25.4).toFixed(1) : String(c.thickness_mm)"
+        /></FormField>
         <UnitToggle v-model="system" :options="systems" label="Units" />
         <p v-if="c.treated_as" class="tick">It is {{ c.treated_as }}: done through.</p>
         <label v-else class="tick"
@@ -97,7 +143,7 @@ const pdf = computed(() => {
       <div class="lay">
         <ol class="steps" data-test="steps">
           <li v-for="(s, i) in c.steps" :key="i">
-            <strong>{{ s.do }}</strong>{{ s.oven_c ? ` ${degrees(s.oven_c)}.` : ''
+            <strong>{{ s.do }}</strong>{{ s.oven_c ? ` ${degrees(s.oven_c)}, gas ${s.gas}.` : ''
             }}<span v-if="s.minutes" class="min">{{ `\u00a0${s.minutes} min` }}</span>
           </li>
         </ol>
@@ -109,6 +155,10 @@ const pdf = computed(() => {
             }}
           </p>
           <p :class="c.below_safe ? 'fault' : 'small'" data-test="floor">{{ words(c.sentence) }}</p>
+          <p v-if="c.cut_mm" data-test="cut">Cut off {{ long(c.cut_mm) }} for so much.</p>
+          <ul v-if="c.lines.length" class="lines">
+            <li v-for="l in c.lines" :key="l">{{ l }}</li>
+          </ul>
           <template v-if="c.slice"
             ><GrainPicture v-if="c.grain" class="grain" :direction="c.grain as 'one way'" texture="medium" />
             <p>{{ c.slice }}</p></template
@@ -155,7 +205,7 @@ const pdf = computed(() => {
   gap: 4px;
 }
 select,
-.ask input {
+.asks :deep(input:not([type='checkbox'])) {
   font: inherit;
   min-height: 44px;
   border: 1px solid var(--line);
@@ -164,7 +214,7 @@ select,
   background: var(--surface);
   color: var(--ink);
 }
-.ask input {
+.asks :deep(input:not([type='checkbox'])) {
   width: 110px;
 }
 .lay {
@@ -189,6 +239,10 @@ select,
 .min {
   font-weight: 750;
   white-space: nowrap;
+}
+.lines {
+  margin: 0 0 12px;
+  padding-left: 18px;
 }
 .grain {
   max-width: 160px;
