@@ -92,7 +92,8 @@ func (x exported) whole() (bench.WholeBreakdown, error) {
 			Findings: each(l.Findings, func(i contract.Inspect) string { return i.Id }), Decided: l.Decided, Note: from(l.Note),
 			About: store.About{Bone: from(l.Bone), Feed: from(l.Feed), Sex: from(l.Sex),
 				AgeClass: from(l.AgeClass), Hang: from(l.Hang), FatClass: from(l.FatClass), Marbling: from(l.Marbling),
-				SupplierGrade: from(l.SupplierGrade), Ph: l.Ph, TemperatureC: l.TemperatureC}}}
+				SupplierGrade: from(l.SupplierGrade), Ph: l.Ph, TemperatureC: l.TemperatureC, FatPct: l.FatPct,
+				LeanYieldPct: l.LeanYieldPct}}}
 	for _, p := range x.Pieces {
 		w.Pieces = append(w.Pieces, store.Piece{PublicID: p.ID, LabelMg: mass("pieces", p.WeightG), PlanID: p.PlanID})
 	}

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"falda/internal/api/contract"
 	"falda/internal/core/measure"
@@ -52,6 +53,7 @@ func TestReceiveEverything(t *testing.T) {
 	}
 	for field, bad := range map[string]map[string]any{
 		"weights": {"pieces": 2, "weights": []string{"6.1"}}, "bone": {"bone": "half"}, "feed": {"feed": "hay"},
+		"fat_pct": {"fat_pct": "90"}, "lean_yield_pct": {"lean_yield_pct": "5"},
 		"sex": {"sex": "x"}, "age_class": {"age_class": "old"}, "hang": {"hang": "feet"}, "ph": {"ph": "14"},
 		"temperature_c": {"temperature_c": "warm"}, "fat_class": {"fat_class": strings.Repeat("x", 21)},
 		"supplier_grade": {"supplier_grade": strings.Repeat("x", 41)},
@@ -408,5 +410,44 @@ func TestTagsOfALot(t *testing.T) {
 		"reason": "sent back"}, nil)
 	if text := tags(); bytes.Contains(text, []byte("TAG-1, 4 of 10")) || !bytes.Contains(text, []byte("TAG-1, 5 of 10")) {
 		t.Error("a piece that went back has a tag")
+	}
+}
+
+// What was measured of a lamb at its arrival reaches its grades: each per cent of fat within the muscle above 4 is two
+// points, each of lean above 60 takes 0.8.
+func TestFatAndLeanReachTheGrade(t *testing.T) {
+	r := newRig(t)
+	grade := func(lot string, more map[string]any) float64 {
+		t.Helper()
+		a := arrival(lot)
+		a["atlas_id"], a["weight"], a["slaughtered_on"], a["packed_on"] = "lamb.leg_chump", "3.1",
+			today.AddDate(0, 0, -8).Format(time.DateOnly), today.AddDate(0, 0, -7).Format(time.DateOnly)
+		for k, v := range more {
+			a[k] = v
+		}
+		var l contract.Lot
+		r.ok("POST", base+"/lots", a, &l)
+		r.ok("PUT", base+"/pieces/"+l.PieceIds[0]+"/plan", map[string]any{"plan_id": "seamed", "version": 1}, nil)
+		var b contract.Board
+		r.ok("POST", base+"/pieces/"+l.PieceIds[0]+"/breakdown", map[string]any{"bench_id": r.shop.Benches[0].Id}, &b)
+		r.book(b.Id, r.event("opened", 0, map[string]any{"net_g": 3100}))
+		var j contract.Judgement
+		r.ok("GET", base+"/breakdowns/"+b.Id+"/judgement", nil, &j)
+		for _, m := range j.Muscles {
+			if m.Part == "topside" {
+				for _, s := range m.Cells {
+					if s.Method == "roast" {
+						return s.Score
+					}
+				}
+			}
+		}
+		t.Fatal("no score")
+		return 0
+	}
+	plain := grade("FAT-1", nil)
+	known := grade("FAT-2", map[string]any{"fat_pct": "6.5", "lean_yield_pct": "58"})
+	if math.Abs(known-plain-5-1.6) > 0.11 {
+		t.Errorf("with 6.5 %% fat and 58 %% lean it eats like %.1f, without like %.1f", known, plain)
 	}
 }

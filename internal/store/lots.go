@@ -53,6 +53,8 @@ type About struct {
 	SupplierGrade string
 	Ph            *float64
 	TemperatureC  *float64
+	FatPct        *float64 // intramuscular fat, 0–40
+	LeanYieldPct  *float64 // lean-meat yield, 30–80
 }
 
 // Lot gives a lot by its public id.
@@ -102,7 +104,8 @@ func (s *Store) LotsFrom(ctx context.Context, shopID, lotID int64) ([]Lot, error
 func (s *Store) ChangeLot(ctx context.Context, lot Lot, before, after []Piece) error {
 	fields := []string{"LotNumber", "Supplier", "AtlasID", "Pieces", "TotalMg", "InvoicedMg", "Price", "PricePer",
 		"SlaughteredOn", "PackedOn", "Form", "Findings", "Note", "Decided", "Version", "Bone", "Feed", "Sex", "AgeClass",
-		"FatClass", "Marbling", "Hang", "SupplierGrade", "Ph", "TemperatureC"}
+		"FatClass", "Marbling", "Hang", "SupplierGrade", "Ph", "TemperatureC", "FatPct",
+		"LeanYieldPct"}
 	err := changed(s.on(ctx).Model(&Lot{}).Where("shop_id = ? AND id = ? AND version = ?", lot.ShopID, lot.ID,
 		lot.Version-1).Select(fields).Updates(&lot))
 	if err != nil {

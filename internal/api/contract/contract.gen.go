@@ -3588,12 +3588,18 @@ type ForecastRequest struct {
 	// Decided Finding to what becomes of what it takes: discard, mince or pare
 	Decided  *map[string]string `json:"decided,omitempty"`
 	FatClass *string            `json:"fat_class,omitempty"`
-	Feed     *string            `json:"feed,omitempty"`
-	Findings *[]string          `json:"findings,omitempty"`
+
+	// FatPct Intramuscular fat, percent
+	FatPct   *string   `json:"fat_pct,omitempty"`
+	Feed     *string   `json:"feed,omitempty"`
+	Findings *[]string `json:"findings,omitempty"`
 
 	// Form One of the forms of the piece; the usual one where it is left out
-	Form          *string                 `json:"form,omitempty"`
-	Hang          *string                 `json:"hang,omitempty"`
+	Form *string `json:"form,omitempty"`
+	Hang *string `json:"hang,omitempty"`
+
+	// LeanYieldPct Lean-meat yield, percent
+	LeanYieldPct  *string                 `json:"lean_yield_pct,omitempty"`
 	Marbling      *string                 `json:"marbling,omitempty"`
 	PackedOn      *string                 `json:"packed_on,omitempty"`
 	Ph            *string                 `json:"ph,omitempty"`
@@ -3968,6 +3974,7 @@ type Lot struct {
 	Cost     string            `json:"cost"`
 	Decided  map[string]string `json:"decided"`
 	FatClass *string           `json:"fat_class,omitempty"`
+	FatPct   *float64          `json:"fat_pct,omitempty"`
 	Feed     *string           `json:"feed,omitempty"`
 	Findings []Inspect         `json:"findings"`
 
@@ -3977,11 +3984,12 @@ type Lot struct {
 	Id   string  `json:"id"`
 
 	// InvoicedG What the invoice says; left out where nobody looked
-	InvoicedG *float64 `json:"invoiced_g,omitempty"`
-	LotNumber string   `json:"lot_number"`
-	Marbling  *string  `json:"marbling,omitempty"`
-	Name      string   `json:"name"`
-	Note      *string  `json:"note,omitempty"`
+	InvoicedG    *float64 `json:"invoiced_g,omitempty"`
+	LeanYieldPct *float64 `json:"lean_yield_pct,omitempty"`
+	LotNumber    string   `json:"lot_number"`
+	Marbling     *string  `json:"marbling,omitempty"`
+	Name         string   `json:"name"`
+	Note         *string  `json:"note,omitempty"`
 
 	// PackedOn Empty of what hangs unpacked
 	PackedOn   string    `json:"packed_on"`
@@ -4291,7 +4299,10 @@ type NewLot struct {
 	// Decided Finding to what becomes of what it takes: discard, mince or pare
 	Decided  *map[string]string `json:"decided,omitempty"`
 	FatClass *string            `json:"fat_class,omitempty"`
-	Feed     *string            `json:"feed,omitempty"`
+
+	// FatPct Intramuscular fat, percent
+	FatPct *string `json:"fat_pct,omitempty"`
+	Feed   *string `json:"feed,omitempty"`
 
 	// Findings Ids of the atlas' inspection points that were found
 	Findings []string `json:"findings"`
@@ -4301,10 +4312,13 @@ type NewLot struct {
 	Hang *string `json:"hang,omitempty"`
 
 	// Invoiced What the invoice says that all weigh together, in the same unit; left out where nobody looked
-	Invoiced  *string `json:"invoiced,omitempty"`
-	LotNumber string  `json:"lot_number"`
-	Marbling  *string `json:"marbling,omitempty"`
-	Note      *string `json:"note,omitempty"`
+	Invoiced *string `json:"invoiced,omitempty"`
+
+	// LeanYieldPct Lean-meat yield, percent
+	LeanYieldPct *string `json:"lean_yield_pct,omitempty"`
+	LotNumber    string  `json:"lot_number"`
+	Marbling     *string `json:"marbling,omitempty"`
+	Note         *string `json:"note,omitempty"`
 
 	// PackedOn Left out, or empty, of what hangs unpacked
 	PackedOn      *string          `json:"packed_on,omitempty"`

@@ -118,15 +118,25 @@ type Muscle struct {
 	Touches    []string            `yaml:"touches"`   // neighbours
 	Grain      Grain               `yaml:"grain"`
 	Connective string              `yaml:"connective"`
-	Tenderness int                 `yaml:"tenderness"`   // 1 tough … 5 tender
-	LeanPct    float64             `yaml:"lean_pct"`     // of its trim
-	MinAgeDays int                 `yaml:"min_age_days"` // from slaughter, for quick cooking
-	Eating     map[string]float64  `yaml:"eating"`       // estimated score 0–100 by method
+	Follows    *float64            `yaml:"marbling_follows"` // see [Muscle.MarblingFollows]
+	Tenderness int                 `yaml:"tenderness"`       // 1 tough … 5 tender
+	LeanPct    float64             `yaml:"lean_pct"`         // of its trim
+	MinAgeDays int                 `yaml:"min_age_days"`     // from slaughter, for quick cooking
+	Eating     map[string]float64  `yaml:"eating"`           // estimated score 0–100 by method
 	Forms      []string            `yaml:"forms"`
 	Shape      Shape               `yaml:"shape"`
 	Seam       Seam                `yaml:"seam"`
 	Judge      string              `yaml:"judge"`
 	Ends       []End               `yaml:"ends"` // where its two ends are different meat
+}
+
+// MarblingFollows is how far the marbling that a carcass is graded for, at its rib eye, is the muscle's own: 1 as much,
+// 0 not at all. Common practice, no source: the fillet hardly follows, the muscles of the leg by half.
+func (m Muscle) MarblingFollows() float64 {
+	if m.Follows == nil {
+		return 1
+	}
+	return *m.Follows
 }
 
 // End is a part of a muscle that is better kept apart from the rest of it.

@@ -179,6 +179,9 @@ func (v *validator) muscle(m Muscle) {
 	if len(m.Ends) == 1 || (len(m.Ends) > 1 && ends != whole) {
 		v.add(key+"ends", "must be two or more, and their shares must add to 100")
 	}
+	if f := m.MarblingFollows(); !(f >= 0 && f <= 1) {
+		v.add(key+"marbling_follows", "must be from 0 to 1")
+	}
 	if m.Tenderness < 1 || m.Tenderness > 5 {
 		v.add(key+"tenderness", "must be from 1 to 5")
 	}

@@ -120,8 +120,8 @@ func asSold(pr atlas.Product, p atlas.Piece) (grams, bone float64) {
 	return grams, bone
 }
 
-// Of makes the card of a product of a piece. Weights 10 g to 50 kg, eaters up to 500; faults name the field.
-func Of(p atlas.Piece, pr atlas.Product, a CardRequest) (Card, error) {
+// check says what is wrong with what is asked of a product that can be cooked in ways; way is the one asked for.
+func (a CardRequest) check(pr atlas.Product, ways []Way) (d Doneness, way int, err error) {
 	var faults fault.List
 	d, ok := FindDoneness(a.Doneness)
 	if !ok && a.Doneness != "" {
@@ -142,33 +142,27 @@ func Of(p atlas.Piece, pr atlas.Product, a CardRequest) (Card, error) {
 	if a.ThicknessMm != 0 && !(a.ThicknessMm >= 2 && a.ThicknessMm <= 400) {
 		faults.Add("thickness_mm", fault.New("", "out_of_range", "must be from 2 to 400 mm", "Measure the thickest place."))
 	}
-	ways := waysOf(p, pr)
-	at := slices.IndexFunc(ways, func(w Way) bool { return w.ID == a.Way || (a.Way == "" && w.ID == pr.Cook) })
+	way = slices.IndexFunc(ways, func(w Way) bool { return w.ID == a.Way || (a.Way == "" && w.ID == pr.Cook) })
 	if len(ways) == 0 {
 		faults.Add("product", fault.New("", "not_cooked", "is not sold to be cooked", "Choose a cut."))
-	} else if at < 0 {
+	} else if way < 0 {
 		faults.Add("way", fault.New("", "unknown", "is no way to cook it", "Choose one of the list."))
 	}
-	if err := faults.Err(); err != nil {
+	return d, way, faults.Err()
+}
+
+// Of makes the card of a product of a piece. Weights 10 g to 50 kg, thicknesses 2 to 400 mm, eaters up to 500; faults
+// name the field.
+func Of(p atlas.Piece, pr atlas.Product, a CardRequest) (Card, error) {
+	ways := waysOf(p, pr)
+	d, way, err := a.check(pr, ways)
+	if err != nil {
 		return Card{}, err
 	}
-	method, _ := atlas.FindMethod(ways[at].method)
-	c := Card{Product: pr, Way: ways[at], Ways: ways, Lines: pr.Lines, request: a, Method: method, Contains: a.Allergens,
-		Muscles: mostlyOf(p, pr), EachG: RoastEach}
-	if method.Quick {
-		c.EachG = SteakEach
-	}
-	c.WeightG = a.WeightG
-	if c.WeightG == 0 {
-		c.WeightG = usualG(pr, p)
-		if a.Diners > 0 {
-			_, bone := asSold(pr, p)
-			c.WeightG = math.Ceil(float64(a.Diners)*c.EachG/(1-bone)/10) * 10
-		}
-	}
-	_, bone := asSold(pr, p)
-	c.Feeds = max(1, int(c.WeightG*(1-bone)/c.EachG+0.25))
-	c.CutMm = cutMm(p, pr, c.WeightG)
+	method, _ := atlas.FindMethod(ways[way].method)
+	c := Card{Product: pr, Way: ways[way], Ways: ways, Lines: pr.Lines, request: a, Method: method, Contains: a.Allergens,
+		Muscles: mostlyOf(p, pr)}
+	c.weigh(p)
 	minced := method.ID == "mince" || pr.Form == "trim" || pr.Form == "sausage_trim"
 	c.Treated = a.Treated || pr.Treated != ""
 	c.MinSafeCoreC, c.MinSafeCoreWhy = MinSafeCore(minced, c.Treated, IsGame(p.Species))
@@ -186,6 +180,25 @@ func Of(p atlas.Piece, pr atlas.Product, a CardRequest) (Card, error) {
 	c.BelowSafe = c.CoreC < c.MinSafeCoreC
 	c.slice(minced)
 	return c, nil
+}
+
+// weigh fills in what is cooked, as it is sold, and how many it feeds: bone feeds nobody.
+func (c *Card) weigh(p atlas.Piece) {
+	c.EachG = RoastEach
+	if c.Method.Quick {
+		c.EachG = SteakEach
+	}
+	_, bone := asSold(c.Product, p)
+	eaten := math.Max(0.1, 1-bone)
+	switch c.WeightG = c.request.WeightG; {
+	case c.WeightG > 0:
+	case c.request.Diners > 0:
+		c.WeightG = math.Ceil(float64(c.request.Diners)*c.EachG/eaten/10) * 10
+	default:
+		c.WeightG = usualG(c.Product, p)
+	}
+	c.Feeds = max(1, int(c.WeightG*eaten/c.EachG+0.25))
+	c.CutMm = cutMm(p, c.Product, c.WeightG)
 }
 
 // tough says by how much connective tissue a slow dish takes longer.

@@ -97,3 +97,28 @@ func TestAtlasEstimates(t *testing.T) {
 		}
 	}
 }
+
+// By hand: four steps of marbling above the usual are six points, of which a fillet follows a fifth; lamb of 62 % lean and
+// 6 % fat within the muscle loses 1.6 and gains 4 points; what lamb was fed on is said, and counts nothing.
+func TestMarblingAndLambFacts(t *testing.T) {
+	marbling, lean, fat := 5.0, 62.0, 6.0
+	fifth := 0.2
+	rib := atlas.Muscle{Eating: map[string]float64{"grill": 60}}
+	fillet := atlas.Muscle{Eating: map[string]float64{"grill": 60}, Follows: &fifth}
+	for _, c := range []struct {
+		m    atlas.Muscle
+		f    Facts
+		want float64
+		why  string
+	}{
+		{rib, Facts{Species: "beef", Marbling: &marbling}, 66, "marbling 5"},
+		{fillet, Facts{Species: "beef", Marbling: &marbling}, 61.2, "marbling 5, which this muscle follows by 20 %"},
+		{rib, Facts{Species: "lamb", LeanPct: &lean, FatPct: &fat, Feed: "grass"}, 62.4,
+			"fed on grass: recorded, and not counted; no sure effect is known for lamb"},
+	} {
+		got, parts, ok := Usual.Estimate(c.m, "grill", c.f)
+		if !ok || math.Abs(got.Mean-c.want) > 1e-9 || len(parts) < 2 || parts[1].Why != c.why {
+			t.Errorf("%+v: %.2f, by hand %.2f; %+v", c.f, got.Mean, c.want, parts)
+		}
+	}
+}

@@ -99,8 +99,15 @@ func (h House) Estimate(m atlas.Muscle, method string, f Facts) (Score, []Part, 
 			add("finished on grain", h.Grain)
 		}
 		if f.Species == "beef" && f.Marbling != nil {
-			add(fmt.Sprintf("marbling %g", *f.Marbling), h.MarblingStep*(*f.Marbling-h.MarblingUsual))
+			why := fmt.Sprintf("marbling %g", *f.Marbling)
+			if m.MarblingFollows() < 1 {
+				why += fmt.Sprintf(", which this muscle follows by %.0f %%", 100*m.MarblingFollows())
+			}
+			add(why, m.MarblingFollows()*h.MarblingStep*(*f.Marbling-h.MarblingUsual))
 		}
+	}
+	if f.Species == "lamb" && f.Feed != "" {
+		parts = append(parts, Part{"fed on " + f.Feed + ": recorded, and not counted; no sure effect is known for lamb", 0})
 	}
 	if f.Species == "lamb" {
 		if f.LeanPct != nil {

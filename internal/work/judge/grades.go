@@ -160,8 +160,10 @@ func facts(p atlas.Piece, lot store.Lot, on time.Time) eating.Facts {
 	f := eating.Facts{Species: p.Species, Hind: strings.HasPrefix(p.Region, "hindquarter"), Hang: lot.About.Hang,
 		Feed: lot.About.Feed}
 	f.AgeDays = max(0, age.Days(lot.SlaughteredOn, on))
-	// a marbling score; words of a supplier's own say nothing here
-	if n, err := strconv.ParseFloat(strings.TrimSpace(lot.About.Marbling), 64); err == nil && n >= 0 && n <= 12 {
+	f.FatPct, f.LeanPct = lot.About.FatPct, lot.About.LeanYieldPct
+	// a marbling score, “9+” for nine or more; words of a supplier's own say nothing here
+	score := strings.TrimSuffix(strings.TrimSpace(lot.About.Marbling), "+")
+	if n, err := strconv.ParseFloat(score, 64); err == nil && n >= 0 && n <= 12 {
 		f.Marbling = &n
 	}
 	return f

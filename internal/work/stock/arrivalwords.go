@@ -82,4 +82,6 @@ func readAbout(in Arrival, a *CheckedArrival, faults *fault.List) {
 		return &v
 	}
 	a.About.Ph, a.About.TemperatureC = number("ph", in.Ph, 4, 9), number("temperature_c", in.TemperatureC, -30, 45)
+	a.About.FatPct, a.About.LeanYieldPct = number("fat_pct", in.FatPct, 0, 40),
+		number("lean_yield_pct", in.LeanYieldPct, 30, 80)
 }

@@ -102,11 +102,14 @@ func lotFacts(lot store.Lot, pieces []store.Piece) map[string]any {
 			facts[k] = v
 		}
 	}
-	if lot.About.Ph != nil {
-		facts["ph"] = *lot.About.Ph
-	}
-	if lot.About.TemperatureC != nil {
-		facts["temperature_c"] = *lot.About.TemperatureC
+	for _, x := range []struct {
+		name  string
+		value *float64
+	}{{"ph", lot.About.Ph}, {"temperature_c", lot.About.TemperatureC}, {"fat_pct", lot.About.FatPct},
+		{"lean_yield_pct", lot.About.LeanYieldPct}} {
+		if x.value != nil {
+			facts[x.name] = *x.value
+		}
 	}
 	if lot.InvoicedMg != nil {
 		facts["invoiced_g"] = measure.Mass(*lot.InvoicedMg).Grams()

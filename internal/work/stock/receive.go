@@ -58,6 +58,8 @@ type Arrival struct {
 	SupplierGrade string
 	Ph            string // may be empty
 	TemperatureC  string // may be empty
+	FatPct        string // intramuscular fat; may be empty
+	LeanYieldPct  string // may be empty
 }
 
 // CheckedArrival is one that was read and found good.

@@ -5004,6 +5004,10 @@ export interface components {
             supplier_grade?: string;
             ph?: string;
             temperature_c?: string;
+            /** @description Intramuscular fat, percent */
+            fat_pct?: string;
+            /** @description Lean-meat yield, percent */
+            lean_yield_pct?: string;
         };
         Forecast: {
             atlas_id: string;
@@ -5476,6 +5480,10 @@ export interface components {
             supplier_grade?: string;
             ph?: string;
             temperature_c?: string;
+            /** @description Intramuscular fat, percent */
+            fat_pct?: string;
+            /** @description Lean-meat yield, percent */
+            lean_yield_pct?: string;
         };
         Lot: {
             id: string;
@@ -5529,6 +5537,10 @@ export interface components {
             ph?: number;
             /** Format: double */
             temperature_c?: number;
+            /** Format: double */
+            fat_pct?: number;
+            /** Format: double */
+            lean_yield_pct?: number;
             /** Format: date-time */
             voided_at?: string;
             void_reason?: string;

@@ -45,7 +45,10 @@ const names: Record<AboutField, string> = {
   supplier_grade: "Supplier's grade",
   ph: 'pH',
   temperature_c: 'Temperature, °C',
+  fat_pct: 'Fat within the muscle, %',
+  lean_yield_pct: 'Lean-meat yield, %',
 }
+const decimals: AboutField[] = ['ph', 'temperature_c', 'fat_pct', 'lean_yield_pct']
 /** The form in which the piece came; the usual one until another is picked. */
 const comesAs = computed({
   get: () => form.value.form || (atlasPiece.value?.forms.find((f) => f.usual)?.id ?? ''),
@@ -168,7 +171,7 @@ const open = computed(
           v-else
           :id="`about-${f}`"
           v-model="form.about[f]"
-          :inputmode="f === 'ph' || f === 'temperature_c' ? 'decimal' : 'text'"
+          :inputmode="decimals.includes(f) ? 'decimal' : 'text'"
           :invalid="!!fault(f)"
           autocomplete="off"
         />

@@ -98,10 +98,12 @@ const names: Record<string, string> = {
   supplier_grade: "supplier's grade",
   ph: 'pH',
 }
+const percents: Record<string, string> = { fat_pct: 'fat within the muscle', lean_yield_pct: 'lean' }
 const known = computed(() =>
   aboutFields.flatMap((f) => {
     const v = d.value?.lot[f]
     if (f === 'temperature_c') return v === undefined ? [] : [`${v} °C at arrival`]
+    if (percents[f]) return v === undefined ? [] : [`${v} % ${percents[f]}`]
     return v === undefined ? [] : [`${names[f]} ${shop.value?.words[f]?.find((w) => w.id === v)?.name ?? v}`.trim()]
   }),
 )

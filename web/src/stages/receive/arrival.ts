@@ -13,6 +13,8 @@ export const aboutFields = [
   'supplier_grade',
   'ph',
   'temperature_c',
+  'fat_pct',
+  'lean_yield_pct',
 ] as const
 export type AboutField = (typeof aboutFields)[number]
 
@@ -66,6 +68,8 @@ export function emptyArrival(): ArrivalForm {
       supplier_grade: '',
       ph: '',
       temperature_c: '',
+      fat_pct: '',
+      lean_yield_pct: '',
     },
   }
 }
