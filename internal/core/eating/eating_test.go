@@ -98,8 +98,8 @@ func TestAtlasEstimates(t *testing.T) {
 	}
 }
 
-// By hand: four steps of marbling above the usual are six points, of which a fillet follows a fifth; lamb of 62 % lean and
-// 6 % fat within the muscle loses 1.6 and gains 4 points; what lamb was fed on is said, and counts nothing.
+// By hand: four steps of marbling above the usual are six points, of which a fillet follows a fifth; lamb of 62 % lean
+// and 6 % fat within the muscle loses 1.6 and gains 4 points; what lamb was fed on is said, and counts nothing.
 func TestMarblingAndLambFacts(t *testing.T) {
 	marbling, lean, fat := 5.0, 62.0, 6.0
 	fifth := 0.2
