@@ -158,3 +158,41 @@ func TestThePaceOfSeams(t *testing.T) {
 		}
 	}
 }
+
+// How products eat: one that is of one muscle eats like that muscle is judged, one of several between them, and the worst
+// in it is named.
+func TestHowProductsEat(t *testing.T) {
+	r := newRig(t)
+	r.priced()
+	b := r.cutHand(r.onBench("PLATE-1", "seamed"))
+	var c contract.Comparison
+	r.ok("GET", "/api/v1/breakdowns/"+b.Id+"/comparison?baseline=traditional", nil, &c)
+	var j contract.Judgement
+	r.ok("GET", "/api/v1/breakdowns/"+b.Id+"/judgement", nil, &j)
+	grilled := map[string]float64{}
+	for _, m := range j.Muscles {
+		for _, cell := range m.Cells {
+			if cell.Method == "grill" {
+				grilled[m.Part] = cell.Score
+			}
+		}
+	}
+	low, high := math.Inf(1), 0.0
+	for _, score := range grilled {
+		low, high = math.Min(low, score), math.Max(high, score)
+	}
+	rows := map[string]contract.OutputRow{}
+	for _, row := range append(c.Recorded.Products, c.Baseline.Products...) {
+		rows[row.Id] = row
+	}
+	if p := rows["cap_steak"].Plate; p == nil || math.Abs(p.Score-grilled["cap"]) > 0.11 || p.WorstScore != p.Score {
+		t.Errorf("cap steak: %+v, the cap grills like %.1f", p, grilled["cap"])
+	}
+	if p := rows["rump_steak"].Plate; p == nil || p.Score <= low || p.Score >= high || p.WorstScore >= p.Score ||
+		p.SpoiltPct <= 0 || p.SpoiltPct >= 100 {
+		t.Errorf("rump steak: %+v between %.1f and %.1f", p, low, high)
+	}
+	if rows["fat"].Plate != nil {
+		t.Error("fat has a plate")
+	}
+}

@@ -2,9 +2,11 @@ package api
 
 import (
 	"context"
+	"strings"
 
 	"falda/internal/api/contract"
 	"falda/internal/core/atlas"
+	"falda/internal/core/eating"
 	"falda/internal/core/measure"
 	"falda/internal/core/value"
 	"falda/internal/work/compare"
@@ -70,6 +72,20 @@ func planForecast(s value.Sheet, versions map[string]int, recorded bool, counts 
 	return out
 }
 
+// withPlates adds how the products eat.
+func withPlates(p contract.PlanForecast, of atlas.Piece, plates map[string]eating.Mixed) contract.PlanForecast {
+	for i, row := range p.Products {
+		m, ok := plates[strings.TrimSuffix(row.Id, "~rest")]
+		if !ok {
+			continue
+		}
+		worst, _ := of.Part(m.Worst)
+		p.Products[i].Plate = &contract.Plate{Score: tenths(m.Mean), Sd: tenths(m.SD), Grade: contract.Grade(m.Grade()),
+			Worst: worst.Name, WorstScore: tenths(m.Least), SpoiltPct: tenths(m.Spoilt), Basis: contract.Basis(m.Basis)}
+	}
+	return p
+}
+
 // outputRow is one product of a sheet, as far as it was weighed or as far as it was not.
 func outputRow(s value.Sheet, alternative value.Alternative, pr atlas.Product, m measure.Mass, estimated bool,
 	versions map[string]int) contract.OutputRow {
@@ -133,8 +149,8 @@ func comparison(c compare.Comparison) contract.Comparison {
 	p := v.Card.Piece
 	out := contract.Comparison{BreakdownId: v.Breakdown.PublicID, Piece: card(v.Card), Sentence: c.Sentence,
 		Difference: c.Diff.String(), DifferencePerKg: c.PerKg.String(),
-		Recorded: withDoubts(planForecast(c.Recorded, nil, true, c.Counts), c.GradeConflicts),
-		Baseline: planForecast(c.Baseline, nil, false, nil), SeamMap: seamMap(p, c.Map),
+		Recorded: withPlates(withDoubts(planForecast(c.Recorded, nil, true, c.Counts), c.GradeConflicts), p, c.Plates[0]),
+		Baseline: withPlates(planForecast(c.Baseline, nil, false, nil), p, c.Plates[1]), SeamMap: seamMap(p, c.Map),
 		MapBasis: basis(v.Plan.Cut == atlas.CutSeams), Basis: c.Basis, PricedOn: from(v.Breakdown.PricedAt),
 		CostMethod: string(c.Costs.Method), Bridge: bridge(c.Bridge), Parts: each(c.Parts,
 			func(w compare.PartWeight) contract.PartWeight { return partWeight(p, w, c.Recorded.Mass()) }),

@@ -19,7 +19,8 @@ func forecast(f compare.Forecast) contract.Forecast {
 	out := contract.Forecast{AtlasId: f.Piece.ID, Pieces: f.Pieces, TotalG: f.Total.Grams(), PieceG: f.Each.Grams(),
 		Cost: f.Cost.String(), PieceCost: f.PieceCost.String(), AgeDays: f.AgeDays, Warnings: texts(f.Warnings),
 		Sentence: f.Sentence, BetterPlan: some(f.Better), Plans: each(f.Sheets, func(s value.Sheet) contract.PlanForecast {
-			return withDoubts(planForecast(s, f.Versions, false, nil), f.GradeConflicts[s.Plan.ID])
+			return withPlates(withDoubts(planForecast(s, f.Versions, false, nil), f.GradeConflicts[s.Plan.ID]), s.Atlas,
+				f.Plates[s.Plan.ID])
 		})}
 	if f.Carcass != nil {
 		list := each(f.Carcass, carcassForecast)

@@ -93,3 +93,18 @@ func TestSlicesOfAStraightWay(t *testing.T) {
 	s.eval("document.querySelectorAll('[data-test=straight] .slice')[12].click()")
 	s.says("A hard line runs through it.")
 }
+
+// What is worth more and what eats better, side by side: a dot for each product, read by touch.
+func TestAPlateForTheEye(t *testing.T) {
+	t.Parallel()
+	a := start(t, t.TempDir(), "127.0.0.1:0")
+	a.priced()
+	b, _ := open(t, "")
+	s := a.show(b, "/plan/"+a.received("PLATES-1"), 1280, 900)
+	s.until("it is offered", "document.querySelector('[data-test=plated]')")
+	s.eval("document.querySelector('[data-test=plated]').open = true")
+	s.until("dots of both ways are there", "document.querySelectorAll('[data-test=plates] .filled').length > 3 && "+
+		"document.querySelectorAll('[data-test=plates] .open').length > 0")
+	s.eval("document.querySelector('[data-test=plates] .dot').dispatchEvent(new MouseEvent('click', {bubbles: true}))")
+	s.says("the worst in it is")
+}

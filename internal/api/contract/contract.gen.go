@@ -4516,11 +4516,14 @@ type OutputRow struct {
 	GoesOn *bool `json:"goes_on,omitempty"`
 
 	// Guess There where nobody has said the price: the range in which it lies four times in five
-	Guess        *PriceGuess        `json:"guess,omitempty"`
-	Id           string             `json:"id"`
-	Key          string             `json:"key"`
-	Kind         OutputRowKind      `json:"kind"`
-	Name         string             `json:"name"`
+	Guess *PriceGuess   `json:"guess,omitempty"`
+	Id    string        `json:"id"`
+	Key   string        `json:"key"`
+	Kind  OutputRowKind `json:"kind"`
+	Name  string        `json:"name"`
+
+	// Plate How a product eats as it is sold, all that is in it together
+	Plate        *Plate             `json:"plate,omitempty"`
 	Portions     *Portions          `json:"portions,omitempty"`
 	Price        *string            `json:"price,omitempty"`
 	PricePer     *OutputRowPricePer `json:"price_per,omitempty"`
@@ -5105,6 +5108,23 @@ type PlanVersion struct {
 	MadeAt time.Time `json:"made_at"`
 	MadeBy string    `json:"made_by"`
 	Plan   Plan      `json:"plan"`
+}
+
+// Plate How a product eats as it is sold, all that is in it together
+type Plate struct {
+	Basis Basis `json:"basis"`
+	Grade Grade `json:"grade"`
+
+	// Score The mean by weight
+	Score float64 `json:"score"`
+	Sd    float64 `json:"sd"`
+
+	// SpoiltPct The chance that a bite is below 3
+	SpoiltPct float64 `json:"spoilt_pct"`
+
+	// Worst The muscle in it that eats worst, as the market says it
+	Worst      string  `json:"worst"`
+	WorstScore float64 `json:"worst_score"`
 }
 
 // Point defines model for Point.

@@ -5,6 +5,7 @@ import (
 	"math/big"
 
 	"falda/internal/core/atlas"
+	"falda/internal/core/eating"
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/seammap"
@@ -46,9 +47,10 @@ type Comparison struct {
 	Costs          value.CostTable // what each product cost as it was cut
 	Counts         map[string]int  // portions of each product that were counted at the bench
 	Basis          string
-	GradeConflicts []judge.GradeConflict // what of the recorded plan contradicts the grades
-	Today          bool                  // it is at today's prices and rates
-	Other          *Repriced             // what it comes to at the other prices; nil where that is the same
+	GradeConflicts []judge.GradeConflict      // what of the recorded plan contradicts the grades
+	Plates         [2]map[string]eating.Mixed // how products eat: of the recorded plan, of the other
+	Today          bool                       // it is at today's prices and rates
+	Other          *Repriced                  // what it comes to at the other prices; nil where that is the same
 }
 
 // Repriced is a comparison at other prices: today's, or those of its day.
@@ -111,7 +113,11 @@ func (s *Service) Compare(ctx context.Context, id, baseline string, today bool, 
 	}
 	c.weighed()
 	c.Basis = basis(v, c.Recorded, today, now)
-	c.GradeConflicts, err = s.judge.BoardConflicts(ctx, v)
+	if c.GradeConflicts, err = s.judge.BoardConflicts(ctx, v); err != nil {
+		return c, err
+	}
+	plates, err := s.judge.BoardPlates(ctx, v, c.Recorded, c.Baseline)
+	c.Plates = [2]map[string]eating.Mixed{plates[0], plates[1]}
 	return c, err
 }
 

@@ -6,6 +6,7 @@ import (
 
 	"falda/internal/core/age"
 	"falda/internal/core/atlas"
+	"falda/internal/core/eating"
 	"falda/internal/core/measure"
 	"falda/internal/core/value"
 	"falda/internal/core/words"
@@ -30,8 +31,9 @@ type Forecast struct {
 	Versions       map[string]int
 	Better         string // id of the plan worth most
 	Sentence       string
-	Carcass        []CarcassPlanView                // of a carcass: what it would bring
-	GradeConflicts map[string][]judge.GradeConflict // by plan: what contradicts the grades
+	Carcass        []CarcassPlanView                  // of a carcass: what it would bring
+	GradeConflicts map[string][]judge.GradeConflict   // by plan: what contradicts the grades
+	Plates         map[string]map[string]eating.Mixed // by plan and product: how it eats
 }
 
 // Forecast says what an arrival would cost and bring, without receiving it.
@@ -78,10 +80,11 @@ func (s *Service) forecast(ctx context.Context, shop shop.WithPlans, a stock.Che
 		if err != nil {
 			return f, err
 		}
-		f.GradeConflicts = map[string][]judge.GradeConflict{}
+		f.GradeConflicts, f.Plates = map[string][]judge.GradeConflict{}, map[string]map[string]eating.Mixed{}
+		facts := judge.FactsOf(a.Piece, a.About, a.Slaughtered, shop.Day(s.now()))
 		for _, sheet := range f.Sheets {
-			f.GradeConflicts[sheet.Plan.ID] = judge.GradeConflicts(shop, g, sheet,
-				judge.FactsOf(a.Piece, a.About, a.Slaughtered, shop.Day(s.now())))
+			f.GradeConflicts[sheet.Plan.ID] = judge.GradeConflicts(shop, g, sheet, facts)
+			f.Plates[sheet.Plan.ID] = judge.Plates(g, sheet, facts)
 		}
 	}
 	if a.Slaughtered != nil {

@@ -40,6 +40,41 @@ func GradeConflicts(shop shop.WithPlans, g HouseGrades, sheet value.Sheet, f eat
 	return out
 }
 
+// Plates says of each product of a sheet how it eats as it is sold, all that is in it together; a product that nothing
+// is known of has none.
+func Plates(g HouseGrades, sheet value.Sheet, f eating.Facts) map[string]eating.Mixed {
+	out := map[string]eating.Mixed{}
+	for _, pr := range sheet.Plan.Products {
+		var portions []eating.Portion
+		for _, cell := range sheet.Cells {
+			if cell.Product != pr.ID || cell.Fate != value.Sold || cell.Mass <= 0 {
+				continue
+			}
+			if x := g.With(sheet.Atlas, cell.Part, pr.Cook, f); x.Known {
+				portions = append(portions, eating.Portion{Muscle: cell.Part, Mass: cell.Mass.Grams(), Score: x.Score})
+			}
+		}
+		if m, ok := eating.Mix(portions); ok {
+			out[pr.ID] = m
+		}
+	}
+	return out
+}
+
+// BoardPlates is [Plates] of sheets of a piece that is on a board.
+func (s *Service) BoardPlates(ctx context.Context, v bench.BoardView, sheets ...value.Sheet) ([]map[string]eating.Mixed,
+	error) {
+	out := make([]map[string]eating.Mixed, len(sheets))
+	if v.Card.Carcass {
+		return out, nil
+	}
+	g, err := s.HouseGrades(ctx, v.Shop)
+	for i, sheet := range sheets {
+		out[i] = Plates(g, sheet, s.known(v))
+	}
+	return out, err
+}
+
 // better finds the product that brings most for the muscle, of any plan of the piece and by a method by which the
 // muscle does not eat below 3, and what it would change.
 func better(sheet value.Sheet, c eating.Contradiction, scores []eating.Score) (best atlas.Product, change measure.Money,

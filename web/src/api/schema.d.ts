@@ -5413,6 +5413,28 @@ export interface components {
             guess?: components["schemas"]["PriceGuess"];
             value: string;
             portions?: components["schemas"]["Portions"];
+            plate?: components["schemas"]["Plate"];
+        };
+        /** @description How a product eats as it is sold, all that is in it together */
+        Plate: {
+            /**
+             * Format: double
+             * @description The mean by weight
+             */
+            score: number;
+            /** Format: double */
+            sd: number;
+            grade: components["schemas"]["Grade"];
+            /** @description The muscle in it that eats worst, as the market says it */
+            worst: string;
+            /** Format: double */
+            worst_score: number;
+            /**
+             * Format: double
+             * @description The chance that a bite is below 3
+             */
+            spoilt_pct: number;
+            basis: components["schemas"]["Basis"];
         };
         Portions: {
             low: number;

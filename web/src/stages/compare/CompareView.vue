@@ -13,6 +13,7 @@ import { shortName } from '../../words/shown'
 import { toAddress } from '../../value/picks'
 import StraightFan from '../../body/StraightFan.vue'
 import BridgePicture from './BridgePicture.vue'
+import PlatePicture from './PlatePicture.vue'
 import JointCost, { type Method } from './JointCost.vue'
 import OutputTable from './OutputTable.vue'
 import PickOne from '../../components/PickOne.vue'
@@ -162,6 +163,7 @@ useTitle(() => c.value && `${shortName(c.value.piece.name)} ${c.value.piece.lot_
         <OutputTable :title="`As it was cut: ${c.recorded.plan.name}`" :sheet="c.recorded" @priced="refetch()" />
         <OutputTable :title="`The same piece: ${c.baseline.plan.name}`" :sheet="c.baseline" @priced="refetch()" />
       </div>
+      <PlatePicture :plans="[c.recorded, c.baseline]" />
       <section v-if="straight" class="straight">
         <h2>Straight through, slice by slice: {{ straight.short }}</h2>
         <StraightFan :piece="c.piece.atlas_id" :plan="straight.id" :breakdown="breakdown" />

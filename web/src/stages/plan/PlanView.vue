@@ -20,6 +20,7 @@ import StraightFan from '../../body/StraightFan.vue'
 import StepList from '../../plans/StepList.vue'
 import PlanOptions from '../../plans/PlanOptions.vue'
 import { usePlans } from '../../plans/usePlans'
+import PlatePicture from '../compare/PlatePicture.vue'
 import AgeingPicture from './AgeingPicture.vue'
 import BenchStep from './BenchStep.vue'
 import WayTable from './WayTable.vue'
@@ -57,11 +58,25 @@ const cautious = computed(() =>
 const { busy, problem, attempt } = useAttempt()
 const { data: plans } = usePlans(() => (detail.value?.card.carcass ? undefined : detail.value?.card.atlas_id))
 const within = computed(() => plans.value?.plans.find((p) => p.plan.id === chosen.value))
-const shown = useAddressForm<{ ledger: boolean; steps: boolean; slices: boolean; sliced: string }>({
+const shown = useAddressForm<{
+  ledger: boolean
+  steps: boolean
+  slices: boolean
+  plates: boolean
+  sliced: string
+}>({
   ledger: false,
   steps: false,
   slices: false,
+  plates: false,
   sliced: '',
+})
+/** The way that is chosen, or pays best, beside the traditional one: by value and eating. */
+const plated = computed(() => {
+  const all = detail.value?.card.carcass ? [] : (detail.value?.forecast.plans ?? [])
+  const best = all.find((p) => p.plan.id === (chosen.value ?? detail.value?.forecast.better_plan)) ?? all[1]
+  const usual = all[0]
+  return [...new Set([best, usual])].filter((p) => p !== undefined)
 })
 /** The ways that cut this piece into slices, and the one whose slices are shown. */
 const sliced = computed(() =>
@@ -230,6 +245,16 @@ useTitle(() => detail.value && `${shortName(detail.value.card.name)} ${detail.va
               <StepList :piece="detail.card.atlas_id" :plan="chosen" :options="options" />
               <BlockPicture :piece="detail.card.atlas_id" :plan="chosen" />
             </template>
+          </details>
+          <details
+            v-if="plated.length"
+            class="ledgers"
+            data-test="plated"
+            :open="shown.plates"
+            @toggle="shown.plates = isOpen($event)"
+          >
+            <summary>What is worth more, what eats better</summary>
+            <PlatePicture v-if="shown.plates" :plans="plated" />
           </details>
           <details
             v-if="sliced.length"
