@@ -3,6 +3,7 @@ package main
 import (
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -52,7 +53,9 @@ func TestAPieceOfOnesOwn(t *testing.T) {
 		t.Errorf("%d pieces, want one more than %d", got, len(builtIn.Pieces))
 	}
 	for _, question := range []string{"hind shank", "souris", "hindshnak", "5030"} {
-		if hits := w.Atlas().Search(question); len(hits) == 0 || hits[0].Piece.ID != "lamb.hind_shank" {
+		hits := w.Atlas().Search(question)
+		// the shank of a leg is called so too
+		if !slices.ContainsFunc(hits[:min(2, len(hits))], func(h atlas.Hit) bool { return h.Piece.ID == "lamb.hind_shank" }) {
 			t.Errorf("%q does not find it", question)
 		}
 	}

@@ -159,8 +159,8 @@ func TestThePaceOfSeams(t *testing.T) {
 	}
 }
 
-// How products eat: one that is of one muscle eats like that muscle is judged, one of several between them, and the worst
-// in it is named.
+// How products eat: one that is of one muscle eats like that muscle is judged, one of several between them, and the
+// worst in it is named.
 func TestHowProductsEat(t *testing.T) {
 	r := newRig(t)
 	r.priced()

@@ -3,6 +3,8 @@ package api
 import (
 	"context"
 	"fmt"
+	"maps"
+	"slices"
 	"strings"
 	"time"
 
@@ -146,4 +148,35 @@ func priceLine(l pricing.PriceLine) contract.PriceLine {
 	}
 	out.Price, out.Per = priceText(l.Price), some(string(l.Price.Per))
 	return out
+}
+
+// GetSameMeat lists the muscles that are sold under several names.
+func (h *handlers) GetSameMeat(ctx context.Context, _ contract.GetSameMeatRequestObject) (
+	contract.GetSameMeatResponseObject, error) {
+	list, err := h.work.Pricing.SameMeat(ctx)
+	if err != nil {
+		return nil, err
+	}
+	market, err := h.work.Shop.Market(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := contract.GetSameMeat200JSONResponse{}
+	for _, m := range list {
+		x := contract.SameMeat{Muscle: m.Muscle.Name, Anatomical: m.Muscle.Anatomical, Species: m.Species}
+		for i, p := range m.Products {
+			row := contract.SoldAs{Key: p.Key, ProductId: p.Product.ID, Name: m.Names[i], AtlasId: p.Piece.ID,
+				Piece: p.Piece.NameIn(market), SharePct: tenths(p.SharePct), EdiblePct: tenths(p.EdiblePct), Others: []string{}}
+			for _, in := range slices.Sorted(maps.Keys(m.Others[i])) {
+				row.Others = append(row.Others, in+": "+strings.Join(m.Others[i][in], ", "))
+			}
+			if price := m.Prices[i]; price != nil {
+				row.Price, row.PricePer = some(priceText(*price)), some(string(price.Per))
+				row.EdiblePerKg = some(m.Edible[i].String())
+			}
+			x.Products = append(x.Products, row)
+		}
+		out = append(out, x)
+	}
+	return out, nil
 }

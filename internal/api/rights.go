@@ -138,6 +138,7 @@ var rights = map[string]right{
 	"POST /benches/{bench_id}/probe/command":          {roles: cut, pin: true, scope: "record"},
 	"GET /breakdowns/{breakdown_id}/judgement":        {roles: all, pin: true, scope: "read"},
 	"GET /breakdowns/{breakdown_id}/comparison":       {roles: all, pin: true, scope: "read"},
+	"GET /same-meat":                                  {roles: all, pin: true, scope: "read"},
 	"GET /prices":                                     {roles: all, pin: true, scope: "read"},
 	"GET /prices/export":                              {roles: all, scope: "read"},
 	"POST /prices/import":                             {roles: prices, scope: "prices"},

@@ -134,7 +134,7 @@ func (a *app) everyRoute() map[string]string {
 	paths["settings"], paths["me"], paths["enrol"] = "/shop", "/me", "/enrol"
 	paths["ways"], paths["a way of one's own"], paths["lots"], paths["a note"] = "/plans/beef.top_sirloin",
 		"/plans/lamb.shoulder_whole/new?from=seamed", "/lots", "/receive/note"
-	paths["log"] = "/log"
+	paths["log"], paths["same meat"] = "/log", "/same-meat"
 	paths["a plan in steps"] = "/plans/beef.top_sirloin/new/steps?from=heart_in_one"
 	paths["ready"], paths["atlas"], paths["a piece of it"], paths["a carcass"] = "/ready", "/atlas",
 		"/atlas/lamb.forequarter", "/atlas/carcass/beef.side"

@@ -196,6 +196,12 @@ export const router = createRouter({
       meta: { title: 'How grades are made', in: 'grades' },
     },
     {
+      path: '/same-meat',
+      name: 'same-meat',
+      component: () => import('./atlas/SameMeatView.vue'),
+      meta: { title: 'Same meat, other names' },
+    },
+    {
       path: '/tastings',
       name: 'tastings',
       component: () => import('./tasting/TastingsView.vue'),

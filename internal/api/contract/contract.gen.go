@@ -5606,6 +5606,14 @@ type Retirement struct {
 	Version int  `json:"version"`
 }
 
+// SameMeat defines model for SameMeat.
+type SameMeat struct {
+	Anatomical string   `json:"anatomical"`
+	Muscle     string   `json:"muscle"`
+	Products   []SoldAs `json:"products"`
+	Species    string   `json:"species"`
+}
+
 // Sample defines model for Sample.
 type Sample struct {
 	After      *GradeCell   `json:"after,omitempty"`
@@ -6036,6 +6044,35 @@ type SliceZone struct {
 
 	// While While this part is in the face
 	While *string `json:"while,omitempty"`
+}
+
+// SoldAs defines model for SoldAs.
+type SoldAs struct {
+	AtlasId string `json:"atlas_id"`
+
+	// EdiblePct All but bone and waste
+	EdiblePct float64 `json:"edible_pct"`
+
+	// EdiblePerKg What a kilogram of what is eaten costs
+	EdiblePerKg *string `json:"edible_per_kg,omitempty"`
+
+	// Key Of its price
+	Key string `json:"key"`
+
+	// Name As the shop's market says it
+	Name string `json:"name"`
+
+	// Others What else counters call it, with the market
+	Others []string `json:"others"`
+
+	// Piece That it is cut from
+	Piece     string  `json:"piece"`
+	Price     *string `json:"price,omitempty"`
+	PricePer  *string `json:"price_per,omitempty"`
+	ProductId string  `json:"product_id"`
+
+	// SharePct Of the muscle in it
+	SharePct float64 `json:"share_pct"`
 }
 
 // StartBatch defines model for StartBatch.
@@ -7643,6 +7680,9 @@ type ServerInterface interface {
 	// MakeReport A comparison, trial, carcass or best use as one page (PDF), as tables (XLSX) or as JSON
 	// (POST /reports)
 	MakeReport(ctx *echo.Context, params MakeReportParams) error
+	// GetSameMeat Muscles that are sold under several names, and what a kilogram of each costs to eat
+	// (GET /same-meat)
+	GetSameMeat(ctx *echo.Context) error
 	// Search What a word or a number is found in, of the shop's pieces and lots and of the atlas
 	// (GET /search)
 	Search(ctx *echo.Context, params SearchParams) error
@@ -10234,6 +10274,15 @@ func (w *ServerInterfaceWrapper) MakeReport(ctx *echo.Context) error {
 	return err
 }
 
+// GetSameMeat converts echo context to params.
+func (w *ServerInterfaceWrapper) GetSameMeat(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetSameMeat(ctx)
+	return err
+}
+
 // Search converts echo context to params.
 func (w *ServerInterfaceWrapper) Search(ctx *echo.Context) error {
 	var err error
@@ -10861,6 +10910,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id/straight", wrapper.GetStraight, options.OperationMiddlewares["getStraight"]...)
 	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id/block", wrapper.GetBlock, options.OperationMiddlewares["getBlock"]...)
 	router.GET(options.BaseURL+"/atlas/pieces/:atlas_id/pace", wrapper.GetPace, options.OperationMiddlewares["getPace"]...)
+	router.GET(options.BaseURL+"/same-meat", wrapper.GetSameMeat, options.OperationMiddlewares["getSameMeat"]...)
 	router.POST(options.BaseURL+"/portions", wrapper.LayPortions, options.OperationMiddlewares["layPortions"]...)
 	router.POST(options.BaseURL+"/portions/ruler.pdf", wrapper.PrintRuler, options.OperationMiddlewares["printRuler"]...)
 	router.GET(options.BaseURL+"/plans/:atlas_id", wrapper.ListPlans, options.OperationMiddlewares["listPlans"]...)
@@ -16403,6 +16453,44 @@ func (response MakeReportdefaultApplicationProblemPlusJSONResponse) VisitMakeRep
 	return err
 }
 
+type GetSameMeatRequestObject struct {
+}
+
+type GetSameMeatResponseObject interface {
+	VisitGetSameMeatResponse(w http.ResponseWriter) error
+}
+
+type GetSameMeat200JSONResponse []SameMeat
+
+func (response GetSameMeat200JSONResponse) VisitGetSameMeatResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSameMeatdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetSameMeatdefaultApplicationProblemPlusJSONResponse) VisitGetSameMeatResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SearchRequestObject struct {
 	Params SearchParams
 }
@@ -18257,6 +18345,9 @@ type StrictServerInterface interface {
 	// MakeReport A comparison, trial, carcass or best use as one page (PDF), as tables (XLSX) or as JSON
 	// (POST /reports)
 	MakeReport(ctx context.Context, request MakeReportRequestObject) (MakeReportResponseObject, error)
+	// GetSameMeat Muscles that are sold under several names, and what a kilogram of each costs to eat
+	// (GET /same-meat)
+	GetSameMeat(ctx context.Context, request GetSameMeatRequestObject) (GetSameMeatResponseObject, error)
 	// Search What a word or a number is found in, of the shop's pieces and lots and of the atlas
 	// (GET /search)
 	Search(ctx context.Context, request SearchRequestObject) (SearchResponseObject, error)
@@ -23088,6 +23179,29 @@ func (sh *strictHandler) MakeReport(ctx *echo.Context, params MakeReportParams) 
 		return err
 	} else if validResponse, ok := response.(MakeReportResponseObject); ok {
 		return validResponse.VisitMakeReportResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetSameMeat operation middleware
+func (sh *strictHandler) GetSameMeat(ctx *echo.Context) error {
+	var request GetSameMeatRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetSameMeat(ctx.Request().Context(), request.(GetSameMeatRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetSameMeat")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetSameMeatResponseObject); ok {
+		return validResponse.VisitGetSameMeatResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

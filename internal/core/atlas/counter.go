@@ -12,8 +12,9 @@ type counterName struct {
 	Lines []string            `yaml:"lines"` // what a cook should know of it
 }
 
-// readNames adds what products are called at counters, from the files of the folder “names”.
-func (a *Atlas) readNames(fsys fs.FS, faults *[]error) error {
+// readNames adds what products are called at counters, from the files of the folder “names”. A name of what is no
+// product is a fault where it is strict; else the piece that made it may have been replaced.
+func (a *Atlas) readNames(fsys fs.FS, strict bool, faults *[]error) error {
 	files, err := decodeAll(fsys, "names/*.yaml", func(_ string, raw []byte) (list []counterName, err error) {
 		err = unmarshal(raw, &list)
 		return list, err
@@ -57,7 +58,7 @@ func (a *Atlas) readNames(fsys fs.FS, faults *[]error) error {
 		}
 	}
 	for _, key := range append(sortedKeys(names), sortedKeys(lines)...) {
-		if !used[key] {
+		if strict && !used[key] {
 			*faults = append(*faults, fmt.Errorf("names: %s: is no product of the atlas", key))
 		}
 	}

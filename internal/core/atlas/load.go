@@ -74,7 +74,7 @@ func LoadFS(folders ...fs.FS) (*Atlas, error) {
 		}
 	}
 	for _, fsys := range folders {
-		if err := a.readNames(fsys, &faults); err != nil {
+		if err := a.readNames(fsys, len(folders) == 1, &faults); err != nil {
 			return nil, err
 		}
 	}

@@ -727,6 +727,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/same-meat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Muscles that are sold under several names, and what a kilogram of each costs to eat */
+        get: operations["getSameMeat"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/portions": {
         parameters: {
             query?: never;
@@ -3475,6 +3492,38 @@ export interface components {
              */
             cutter_minutes?: number;
             cutter_n?: number;
+        };
+        SameMeat: {
+            muscle: string;
+            anatomical: string;
+            species: string;
+            products: components["schemas"]["SoldAs"][];
+        };
+        SoldAs: {
+            /** @description Of its price */
+            key: string;
+            product_id: string;
+            /** @description As the shop's market says it */
+            name: string;
+            atlas_id: string;
+            /** @description That it is cut from */
+            piece: string;
+            /**
+             * Format: double
+             * @description Of the muscle in it
+             */
+            share_pct: number;
+            /**
+             * Format: double
+             * @description All but bone and waste
+             */
+            edible_pct: number;
+            /** @description What else counters call it, with the market */
+            others: string[];
+            price?: string;
+            price_per?: string;
+            /** @description What a kilogram of what is eaten costs */
+            edible_per_kg?: string;
         };
         BodyShare: {
             part: string;
@@ -7946,6 +7995,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SeamPaces"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getSameMeat: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The muscles */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SameMeat"][];
                 };
             };
             default: components["responses"]["Problem"];

@@ -142,6 +142,10 @@ export const help: Record<string, string[]> = {
     'Saving recalculates every grade; what people tasted stays as it was.',
     'Scores that suppliers give are imported here.',
   ],
+  'same-meat': [
+    'One muscle is sold under many names. Here they stand together, with what a kilogram of each costs to eat.',
+    'Bone and waste are not eaten; fat that is sold with it is.',
+  ],
   tastings: [
     'Every tasting, open and closed. Plan one to make grades rest on eaters.',
     'Scores count once a tasting is closed.',

@@ -30,6 +30,12 @@ export const pageGroups: PageGroup[] = [
     label: 'Know',
     pages: [
       { name: 'atlas', label: 'Atlas', words: 'pieces muscles names carcass seams' },
+      {
+        name: 'same-meat',
+        label: 'Same meat, other names',
+        needs: 'GET /same-meat',
+        words: 'names markets edible price',
+      },
       { name: 'grades', label: 'Grades', words: 'eating quality score muscle method' },
       { name: 'grade-settings', label: 'How grades are made', words: 'eating weights supplier scores import' },
       { name: 'cooking', label: 'Cook', words: 'timetable oven probe temperature cards' },

@@ -1,0 +1,78 @@
+package atlas
+
+import (
+	"slices"
+	"strings"
+)
+
+// SoldAs is a product that a muscle is sold as.
+type SoldAs struct {
+	Product   Product
+	Key       string
+	Piece     Piece
+	SharePct  float64 // of the muscle in it
+	EdiblePct float64 // of what is sold: all but bone and waste
+}
+
+// Meat is one muscle with everything that it is sold as, of whatever piece.
+type Meat struct {
+	Muscle   Muscle
+	Species  string
+	Products []SoldAs
+}
+
+// mainly is the share of a product from which on it is sold as the meat of one muscle.
+const mainly = 0.6
+
+// SameMeat lists the muscles that are sold under several names: each with the products that are mostly of it, which
+// stand once, as the first way of the first piece makes them. Trim and what is minced is of no one muscle.
+func (a *Atlas) SameMeat() []Meat {
+	at := map[string]int{}
+	seen := map[string]bool{}
+	var out []Meat
+	for _, p := range a.Pieces {
+		for _, pl := range p.Plans {
+			for _, pr := range pl.Products {
+				key := p.Key(pr)
+				if seen[key] || pr.IsTrim() || pr.ByProduct() || pr.Form == FormPiece {
+					continue
+				}
+				m, s := p.mostly(pr)
+				if s.SharePct < mainly*100 {
+					continue
+				}
+				seen[key] = true
+				s.Product, s.Key, s.Piece = pr, key, p
+				latin := Words(m.Anatomical)
+				thing := p.Species + " " + strings.Join(latin[:min(3, len(latin))], " ")
+				i, ok := at[thing]
+				if !ok {
+					i = len(out)
+					at[thing] = i
+					out = append(out, Meat{Muscle: m, Species: p.Species})
+				}
+				out[i].Products = append(out[i].Products, s)
+			}
+		}
+	}
+	return slices.DeleteFunc(out, func(m Meat) bool { return len(m.Products) < 2 })
+}
+
+// mostly is the muscle that most of a product of the piece is, and how much of it; of the product's own weight.
+func (p Piece) mostly(pr Product) (most Muscle, s SoldAs) {
+	whole, eaten, muscle := 0.0, 0.0, 0.0
+	for _, part := range p.Parts() {
+		w := float64(part.Share) * pr.From[part.ID]
+		whole += w
+		if part.Kind != KindBone && part.Kind != KindWaste {
+			eaten += w
+		}
+		if m, is := p.Muscle(part.ID); is && w > muscle {
+			most, muscle = m, w
+		}
+	}
+	if whole > 0 {
+		s.SharePct, s.EdiblePct = 100*muscle/whole, 100*eaten/whole
+	}
+	return most, s
+}
