@@ -32,4 +32,5 @@ first_load() {
 first_load "the bench" BenchView 150
 first_load "the rail" RailView 150
 first_load "the desk" DeskView 200
-printf "the block in space, loaded where it is shown: %4d kB of script, gzipped (aim: at most 160)\n" $(($(gzip -9c assets/blockScene-*.js | wc -c) / 1000))
+block=$(gzip -9c assets/blockScene-*.js | wc -c)
+printf 'the block in space, where it is shown: %4d kB of script, gzipped (aim: at most %d)\n' $((block / 1000)) 160

@@ -112,7 +112,7 @@ func (p Piece) Slices(pl Plan) []Laid {
 	return out
 }
 
-// Fractions gives for each part which part of its whole lies in the slices of each product.
+// fractions gives for each part which part of its whole lies in the slices of each product.
 func (p Piece) fractions(laid []Laid) map[string]map[string]float64 {
 	b, err := p.Inside()
 	if err != nil {
