@@ -171,6 +171,7 @@ var rights = map[string]right{
 	"GET /grades/{atlas_id}":                     {roles: all, pin: true, scope: "read"},
 	"GET /eating":                                {roles: all, pin: true, scope: "read"},
 	"PUT /eating":                                {roles: owner},
+	"POST /eating/preview":                       {roles: owner, scope: "read"},
 	"POST /given/import":                         {roles: prices, scope: "record"},
 	"GET /cook/{atlas_id}/{product_id}":          {open: everybody}, // nothing of a shop in it
 	"GET /cook/{atlas_id}/{product_id}/card.pdf": {open: everybody},

@@ -278,14 +278,7 @@ func (h *handlers) GetEating(ctx context.Context, _ contract.GetEatingRequestObj
 
 func (h *handlers) SetEating(ctx context.Context, r contract.SetEatingRequestObject) (contract.SetEatingResponseObject,
 	error) {
-	b := r.Body
-	house := eating.Usual
-	house.Weights, house.PriorSD, house.ExternalSD, house.AssessorSD, house.BeefAgeing, house.LambAgeing = b.Weights,
-		b.PriorSd, b.GivenSd, b.AssessorSd, b.BeefAgeing, b.LambAgeing
-	house.Hip, house.Grain, house.MarblingStep, house.LambLeanStep, house.LambFatStep = b.Hip, b.Grain, b.MarblingStep,
-		b.LambLeanStep, b.LambFatStep
-	house.WeekLossPct, house.StorePerKgDay = b.WeekLossPct, b.StorePerKgDay
-	moved, err := h.work.Judge.SetEating(ctx, house, b.Version)
+	moved, err := h.work.Judge.SetEating(ctx, houseAsked(r.Body), r.Body.Version)
 	if err != nil {
 		return nil, err
 	}
@@ -293,13 +286,33 @@ func (h *handlers) SetEating(ctx context.Context, r contract.SetEatingRequestObj
 	if err != nil {
 		return nil, err
 	}
-	out := contract.EatingChanged{Moved: []contract.GradeMoved{}, Settings: eatingSettings(house, version)}
-	for _, m := range moved {
-		out.Moved = append(out.Moved,
-			contract.GradeMoved{Piece: m.Piece, Muscle: m.Muscle, Method: m.Method, Was: gradeCell(m.Was),
-				Became: gradeCell(m.Became)})
+	return contract.SetEating200JSONResponse{Moved: each(moved, gradeMoved), Settings: eatingSettings(house, version)}, nil
+}
+
+// PreviewEating says which grades a change of the settings would move.
+func (h *handlers) PreviewEating(ctx context.Context,
+	r contract.PreviewEatingRequestObject) (contract.PreviewEatingResponseObject, error) {
+	moved, err := h.work.Judge.PreviewEating(ctx, houseAsked(r.Body))
+	if err != nil {
+		return nil, err
 	}
-	return contract.SetEating200JSONResponse(out), nil
+	return contract.PreviewEating200JSONResponse(each(moved, gradeMoved)), nil
+}
+
+func gradeMoved(m judge.Regraded) contract.GradeMoved {
+	return contract.GradeMoved{Piece: m.Piece, Muscle: m.Muscle, Method: m.Method, Was: gradeCell(m.Was),
+		Became: gradeCell(m.Became)}
+}
+
+// houseAsked reads settings for grades.
+func houseAsked(b *contract.EatingSettings) eating.House {
+	house := eating.Usual
+	house.Weights, house.PriorSD, house.ExternalSD, house.AssessorSD, house.BeefAgeing, house.LambAgeing = b.Weights,
+		b.PriorSd, b.GivenSd, b.AssessorSd, b.BeefAgeing, b.LambAgeing
+	house.Hip, house.Grain, house.MarblingStep, house.LambLeanStep, house.LambFatStep = b.Hip, b.Grain, b.MarblingStep,
+		b.LambLeanStep, b.LambFatStep
+	house.WeekLossPct, house.StorePerKgDay = b.WeekLossPct, b.StorePerKgDay
+	return house
 }
 
 func (h *handlers) GetAgeing(ctx context.Context, r contract.GetAgeingRequestObject) (contract.GetAgeingResponseObject,

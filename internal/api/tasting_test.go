@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"math"
 	"net/http"
+	"reflect"
 	"slices"
 	"strconv"
 	"strings"
@@ -299,8 +300,16 @@ func TestSettingsAndGivenScores(t *testing.T) {
 	var set contract.EatingSettings
 	r.ok("GET", base+"/eating", nil, &set)
 	set.GivenSd = 1
+	var would []contract.GradeMoved
+	r.ok("POST", base+"/eating/preview", set, &would)
+	if now := r.cell("cap", "grill"); now.Grade != after.Grade {
+		t.Errorf("asking what would move made it %s", now.Grade)
+	}
 	var changed contract.EatingChanged
 	r.ok("PUT", base+"/eating", set, &changed)
+	if !reflect.DeepEqual(would, changed.Moved) {
+		t.Errorf("%d grades would move, %d did", len(would), len(changed.Moved))
+	}
 	i := slices.IndexFunc(changed.Moved, func(m contract.GradeMoved) bool {
 		return m.Muscle == "Rump cap" && m.Method == "Grill"
 	})

@@ -215,7 +215,7 @@ func (s *shop) decimals(at string, v any) {
 var isAmount = regexp.MustCompile(`^-?\d+(\.\d+)?$`)
 
 // notAmounts are fields whose texts of digits are no amounts.
-var notAmounts = []string{"item_numbers", "code", "weight"}
+var notAmounts = []string{"item_numbers", "code", "weight", "grade"}
 
 // amountOf reads an amount, which must have the decimals of its currency where it is one.
 func (s *shop) amountOf(what, text string) *big.Rat {

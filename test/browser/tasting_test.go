@@ -164,7 +164,7 @@ func TestATasting(t *testing.T) {
 	s.fill("assessor_sd", "5")
 	s.choose("[data-test=regrade]")
 	s.until("it says which grades moved",
-		"/Saved\\. \\d+ grades? moves?/.test(document.querySelector('[data-test=moved]')?.innerText ?? '')")
+		"/Saved\\. \\d+ grades? moved/.test(document.querySelector('[data-test=moved]')?.innerText ?? '')")
 	// a programme's sheet, its columns chosen on the screen
 	sheet := filepath.Join(t.TempDir(), "scores.csv")
 	if err := os.WriteFile(sheet,

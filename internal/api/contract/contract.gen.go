@@ -7126,6 +7126,9 @@ type SetDemandJSONRequestBody = NewDemand
 // SetEatingJSONRequestBody defines body for SetEating for application/json ContentType.
 type SetEatingJSONRequestBody = EatingSettings
 
+// PreviewEatingJSONRequestBody defines body for PreviewEating for application/json ContentType.
+type PreviewEatingJSONRequestBody = EatingSettings
+
 // EnrolJSONRequestBody defines body for Enrol for application/json ContentType.
 type EnrolJSONRequestBody = EnrolCode
 
@@ -7464,6 +7467,9 @@ type ServerInterface interface {
 	// SetEating Change the settings for grades; says which grades that moves
 	// (PUT /eating)
 	SetEating(ctx *echo.Context) error
+	// PreviewEating Which grades a change of the settings would move; changes nothing
+	// (POST /eating/preview)
+	PreviewEating(ctx *echo.Context) error
 	// Enrol Enrol the screen that asks at the bench whose code it sends
 	// (POST /enrolment)
 	Enrol(ctx *echo.Context) error
@@ -9053,6 +9059,15 @@ func (w *ServerInterfaceWrapper) SetEating(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.SetEating(ctx)
+	return err
+}
+
+// PreviewEating converts echo context to params.
+func (w *ServerInterfaceWrapper) PreviewEating(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PreviewEating(ctx)
 	return err
 }
 
@@ -10997,6 +11012,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/grades/:atlas_id", wrapper.GetGrades, options.OperationMiddlewares["getGrades"]...)
 	router.GET(options.BaseURL+"/eating", wrapper.GetEating, options.OperationMiddlewares["getEating"]...)
 	router.PUT(options.BaseURL+"/eating", wrapper.SetEating, options.OperationMiddlewares["setEating"]...)
+	router.POST(options.BaseURL+"/eating/preview", wrapper.PreviewEating, options.OperationMiddlewares["previewEating"]...)
 	router.POST(options.BaseURL+"/given/import", wrapper.ImportGiven, options.OperationMiddlewares["importGiven"]...)
 	router.GET(options.BaseURL+"/cook/:atlas_id/:product_id", wrapper.GetCookingCard, options.OperationMiddlewares["getCookingCard"]...)
 	router.GET(options.BaseURL+"/cook/:atlas_id/:product_id/card.pdf", wrapper.GetCookingCardPdf, options.OperationMiddlewares["getCookingCardPdf"]...)
@@ -13644,6 +13660,45 @@ type SetEatingdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response SetEatingdefaultApplicationProblemPlusJSONResponse) VisitSetEatingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PreviewEatingRequestObject struct {
+	Body *PreviewEatingJSONRequestBody
+}
+
+type PreviewEatingResponseObject interface {
+	VisitPreviewEatingResponse(w http.ResponseWriter) error
+}
+
+type PreviewEating200JSONResponse []GradeMoved
+
+func (response PreviewEating200JSONResponse) VisitPreviewEatingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PreviewEatingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PreviewEatingdefaultApplicationProblemPlusJSONResponse) VisitPreviewEatingResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -18129,6 +18184,9 @@ type StrictServerInterface interface {
 	// SetEating Change the settings for grades; says which grades that moves
 	// (PUT /eating)
 	SetEating(ctx context.Context, request SetEatingRequestObject) (SetEatingResponseObject, error)
+	// PreviewEating Which grades a change of the settings would move; changes nothing
+	// (POST /eating/preview)
+	PreviewEating(ctx context.Context, request PreviewEatingRequestObject) (PreviewEatingResponseObject, error)
 	// Enrol Enrol the screen that asks at the bench whose code it sends
 	// (POST /enrolment)
 	Enrol(ctx context.Context, request EnrolRequestObject) (EnrolResponseObject, error)
@@ -20656,6 +20714,52 @@ func (sh *strictHandler) SetEating(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(SetEatingResponseObject); ok {
 		return validResponse.VisitSetEatingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// PreviewEating operation middleware
+func (sh *strictHandler) PreviewEating(ctx *echo.Context) error {
+	var request PreviewEatingRequestObject
+
+	var body PreviewEatingJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PreviewEating(ctx.Request().Context(), request.(PreviewEatingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PreviewEating")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PreviewEatingResponseObject); ok {
+		return validResponse.VisitPreviewEatingResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -71,11 +71,16 @@ func (s *Service) HouseGrades(ctx context.Context, shop shop.WithPlans) (HouseGr
 }
 
 func (s *Service) readGrades(ctx context.Context, shop shop.WithPlans) (HouseGrades, error) {
-	g := HouseGrades{tasted: map[string][]PanelScore{}, given: map[string]store.ExternalScore{}}
-	var err error
-	if g.House, err = houseOf(shop.Shop.Shop); err != nil {
-		return g, err
+	h, err := houseOf(shop.Shop.Shop)
+	if err != nil {
+		return HouseGrades{}, err
 	}
+	return s.gradesBy(ctx, shop, h)
+}
+
+// gradesBy is what a house knows, by some settings for grades.
+func (s *Service) gradesBy(ctx context.Context, shop shop.WithPlans, h eating.House) (HouseGrades, error) {
+	g := HouseGrades{House: h, tasted: map[string][]PanelScore{}, given: map[string]store.ExternalScore{}}
 	w, _ := eating.FindWeights(g.House.Weights)
 	found, err := s.store.PanelResults(ctx, shop.ID, w.ID)
 	if err != nil {

@@ -134,6 +134,28 @@ func (s *Service) SetEating(ctx context.Context, h eating.House, version int) ([
 	if err != nil {
 		return nil, err
 	}
+	return s.moved(before, after), nil
+}
+
+// PreviewEating says which grades a change of the settings would move; it changes nothing.
+func (s *Service) PreviewEating(ctx context.Context, h eating.House) ([]Regraded, error) {
+	shop, err := s.shops.WithPlans(ctx)
+	if err != nil {
+		return nil, err
+	}
+	if err := h.Check(); err != nil {
+		return nil, err
+	}
+	before, err := s.HouseGrades(ctx, shop)
+	if err != nil {
+		return nil, err
+	}
+	after, err := s.gradesBy(ctx, shop, h)
+	return s.moved(before, after), err
+}
+
+// moved lists the grades that differ.
+func (s *Service) moved(before, after HouseGrades) []Regraded {
 	var out []Regraded
 	seen := map[string]bool{}
 	for _, p := range s.atlas.Pieces {
@@ -147,7 +169,7 @@ func (s *Service) SetEating(ctx context.Context, h eating.House, version int) ([
 			}
 		}
 	}
-	return out, nil
+	return out
 }
 
 func fieldsOf(h eating.House) map[string]any {

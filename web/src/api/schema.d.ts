@@ -1998,6 +1998,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/eating/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Which grades a change of the settings would move; changes nothing */
+        post: operations["previewEating"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/given/import": {
         parameters: {
             query?: never;
@@ -10178,6 +10195,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EatingChanged"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    previewEating: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EatingSettings"];
+            };
+        };
+        responses: {
+            /** @description Which grades would move */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GradeMoved"][];
                 };
             };
             default: components["responses"]["Problem"];

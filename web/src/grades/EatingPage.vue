@@ -8,10 +8,11 @@ import PvButton from 'primevue/button'
 import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
 import UnitToggle from '../components/UnitToggle.vue'
-import { data, GET, PUT, type S } from '../api/client'
+import { data, GET, POST, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useMe } from '../shell/me'
 import GivenImport from './GivenImport.vue'
+import { counted } from '../words/counted'
 import { gradeName } from './grades'
 
 const queries = useQueryClient()
@@ -86,15 +87,26 @@ const { busy, problem, attempt } = useAttempt()
 const moved = ref<S['EatingChanged']['moved']>()
 const own = computed(() => may('PUT /eating'))
 const number = (t: string | undefined) => Number((t ?? '').replace(',', '.').replace('\u2212', '-') || NaN)
+const asked = (): S['EatingSettings'] => ({
+  weights: form.weights!,
+  ...(Object.fromEntries(
+    fields.map((f) => [f.id, Number.isFinite(number(form[f.id])) ? number(form[f.id]) : -999]),
+  ) as Record<Field, number>),
+  version: set.value!.version,
+})
+/** What was asked before anything is kept. */
+const saved = ref(false)
+const preview = () =>
+  attempt(async () => {
+    moved.value = undefined
+    moved.value = await data(POST('/eating/preview', { body: asked() }))
+    saved.value = false
+  })
 const save = () =>
   attempt(async () => {
     moved.value = undefined
-    const values = Object.fromEntries(
-      fields.map((f) => [f.id, Number.isFinite(number(form[f.id])) ? number(form[f.id]) : -999]),
-    ) as Record<Field, number>
-    const done = await data(
-      PUT('/eating', { body: { weights: form.weights!, ...values, version: set.value!.version } }),
-    )
+    const done = await data(PUT('/eating', { body: asked() }))
+    saved.value = true
     queries.setQueryData(['eating'], done.settings)
     moved.value = done.moved ?? []
     await queries.invalidateQueries()
@@ -136,6 +148,14 @@ const save = () =>
       </fieldset>
       <div class="row">
         <PvButton v-if="own" type="submit" label="Save and recalculate grades" :loading="busy" data-test="regrade" />
+        <PvButton
+          v-if="own"
+          severity="secondary"
+          label="What would move?"
+          :disabled="busy"
+          data-test="preview"
+          @click="preview"
+        />
         <p v-else class="small">An owner of the shop can change these.</p>
       </div>
       <p v-if="problem?.rest(fields.map((f) => f.id))" class="fault" role="alert">
@@ -145,9 +165,8 @@ const save = () =>
       <div v-if="moved" role="status" data-test="moved">
         <p>
           <strong>{{
-            moved.length
-              ? `Saved. ${moved.length} ${moved.length === 1 ? 'grade moves' : 'grades move'}:`
-              : 'Saved. No grade moves.'
+            `${saved ? 'Saved. ' : 'Not saved yet. '}` +
+            (moved.length ? `${counted(moved.length, 'grade')} ${saved ? 'moved' : 'would move'}:` : 'No grade moves.')
           }}</strong>
         </p>
         <ul class="small">
