@@ -45,7 +45,7 @@ func (h *handlers) portions(ctx context.Context, ask contract.PortionAsk) (stock
 func portionPlan(v stock.PortionView) contract.PortionPlan {
 	l := v.Layout
 	n, lightest, heaviest := l.Portions()
-	out := contract.PortionPlan{Name: v.Muscle.Name, LengthMm: v.LengthMm, Basis: v.Basis, Portions: n * v.Into,
+	out := contract.PortionPlan{Name: v.Name, LengthMm: v.LengthMm, Basis: v.Basis, Portions: n * v.Into,
 		LightestG: tenthOf(share(lightest, v.Into)), HeaviestG: tenthOf(share(heaviest, v.Into)), Into: v.Into,
 		Money: portionMoney(v.Money), OtherMoney: portionMoney(v.OtherPay),
 		GiveAwayG: tenthOf(l.GiveAwayG), RestG: tenthOf(l.RestG),
@@ -82,7 +82,7 @@ func (h *handlers) PrintRuler(ctx context.Context,
 	if err != nil {
 		return nil, err
 	}
-	ruler := paper.Ruler{Title: v.Muscle.Name, Piece: v.Piece.Name, Says: words.Portions(v.Layout, v.Into, v.Unit),
+	ruler := paper.Ruler{Title: v.Name, Piece: v.Piece.Name, Says: words.Portions(v.Layout, v.Into, v.Unit),
 		LengthMm: v.LengthMm, Basis: v.Basis}
 	n := 0
 	for _, x := range v.Layout.Pieces {

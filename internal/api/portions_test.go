@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"math"
 	"strconv"
+	"strings"
 	"testing"
 
 	"falda/internal/api/contract"
@@ -68,6 +69,17 @@ func TestPortionsOfAMuscle(t *testing.T) {
 		p.Into != 2 || math.Abs(p.LightestG*12-3900) > 200 {
 		t.Errorf("in halves: %+v", p)
 	}
+	// an order: eight portions, the rest stays one piece
+	if p = lay(map[string]any{"way": "weight", "label_g": 220, "over_g": 30, "count": 8}); p.Portions != 8 ||
+		len(p.Pieces) != 9 || p.Pieces[8].Portion || p.OtherSentence != nil {
+		t.Errorf("an order of eight: %+v", p)
+	}
+	// the whole piece straight through: its parts together
+	if p = lay(map[string]any{"part": "piece", "weight_g": 5600, "way": "thickness",
+		"thickness_mm": 30}); p.LengthMm != 440 ||
+		p.Portions != 15 || p.HeaviestG < 300 || p.HeaviestG > 480 {
+		t.Errorf("the whole piece: %+v", p)
+	}
 	// money, by hand: what is paid is the labels; what is over them is given away; rests have a price of their own
 	p = lay(map[string]any{"way": "weight", "label_g": 220, "over_g": 30, "price": "30", "rest_price": "10",
 		"price_per": "kg"})
@@ -95,6 +107,7 @@ func TestPortionsOfAMuscle(t *testing.T) {
 		"weight_g":     {"weight_g": 1, "way": "count", "count": 2},
 		"length_mm":    {"length_mm": 5, "way": "count", "count": 2},
 		"way":          {"way": "by eye"},
+		"part ":        {"atlas_id": "beef.chuck_bone_in", "part": "piece", "way": "count", "count": 2},
 		"count":        {"way": "count"},
 		"label_g":      {"way": "weight"},
 		"into":         {"way": "count", "count": 9, "into": 9},
@@ -107,7 +120,7 @@ func TestPortionsOfAMuscle(t *testing.T) {
 		for k, v := range more {
 			ask[k] = v
 		}
-		if p := r.fails("POST", at, ask); p.Status != 422 || !has(p, field, "") {
+		if p := r.fails("POST", at, ask); p.Status != 422 || !has(p, strings.TrimSpace(field), "") {
 			t.Errorf("%s: %d %+v", field, p.Status, p.Errors)
 		}
 	}

@@ -5135,9 +5135,11 @@ type Point struct {
 
 // PortionAsk defines model for PortionAsk.
 type PortionAsk struct {
-	AtlasId string        `json:"atlas_id"`
-	Count   *int          `json:"count,omitempty"`
-	Cut     *[]CutPortion `json:"cut,omitempty"`
+	AtlasId string `json:"atlas_id"`
+
+	// Count By weight: how many are wanted, the rest stays whole; as many as there are when left out
+	Count *int          `json:"count,omitempty"`
+	Cut   *[]CutPortion `json:"cut,omitempty"`
 
 	// Into Into how many portions each slice is cut: halves, thirds; 1 when left out. Counts and weights are of portions
 	Into *int `json:"into,omitempty"`
@@ -5154,7 +5156,7 @@ type PortionAsk struct {
 	// OverG By how much it may weigh more
 	OverG *float64 `json:"over_g,omitempty"`
 
-	// Part A muscle of the piece
+	// Part A muscle of the piece, or “piece” for the whole, straight through
 	Part string `json:"part"`
 
 	// Price Of the portions; nothing is said of money when left out

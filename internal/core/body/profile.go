@@ -34,6 +34,14 @@ func (b *Body) ProfileOf(part, shape string, ownMm, lengthMm float64) Profile {
 	return out
 }
 
+// WholeProfile gives the profile of the whole piece along the axis, stretched to a length; 0 leaves it as it is.
+func (b *Body) WholeProfile(lengthMm float64) Profile {
+	if lengthMm <= 0 {
+		lengthMm = b.LengthMm
+	}
+	return b.Whole().profile(lengthMm)
+}
+
 // profile stretches a run to a length.
 func (r Run) profile(lengthMm float64) Profile {
 	out := Profile{LengthMm: lengthMm, Basis: "the inside of the piece, from memory"}

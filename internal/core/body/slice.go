@@ -219,6 +219,17 @@ type Run struct {
 	GramsPerMm   []float64
 }
 
+// Whole gives the profile of the whole piece along the axis.
+func (b *Body) Whole() Run {
+	thick := b.LengthMm / Slices
+	r := Run{ToMm: b.LengthMm}
+	for k := range Slices {
+		r.Mm = append(r.Mm, (float64(k)+0.5)*thick)
+		r.GramsPerMm = append(r.GramsPerMm, sum(b.masses[k])/float64(measure.Gram)/thick)
+	}
+	return r
+}
+
 // RunOf gives the profile of a part along the axis.
 func (b *Body) RunOf(part string) (Run, bool) {
 	j := b.index(part)

@@ -23,8 +23,9 @@ func Even(p Problem, thick, least int) (Layout, error) {
 }
 
 // FromEnd gives portions of the first product one after the other from the first end, each as thin as its least weight
-// lets it be; what is left is one rest at the other end. No layout has more portions of it.
-func FromEnd(p Problem) (Layout, error) {
+// lets it be, as many as are wanted, or as there are where most is 0; what is left is one rest at the other end. No
+// layout has more portions of it.
+func FromEnd(p Problem, most int) (Layout, error) {
 	if err := p.check(); err != nil {
 		return Layout{}, err
 	}
@@ -33,7 +34,7 @@ func FromEnd(p Problem) (Layout, error) {
 	first, last := ends(p, s, q)
 	var pieces []Piece
 	from := 0
-	for from < p.LengthMm && first[from] <= last[from] {
+	for from < p.LengthMm && first[from] <= last[from] && (most <= 0 || len(pieces) < most) {
 		pieces = append(pieces, Piece{FromMm: from, ToMm: first[from]})
 		from = first[from] + p.KerfMm
 	}

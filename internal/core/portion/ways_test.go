@@ -41,7 +41,7 @@ func TestEvenByHand(t *testing.T) {
 func TestFromEndByHand(t *testing.T) {
 	p := wedge()
 	p.Products[0].MinG, p.Products[0].Label = rat("300"), rat("300")
-	l, err := FromEnd(p)
+	l, err := FromEnd(p, 0)
 	if err != nil {
 		t.Fatal(err)
 	}

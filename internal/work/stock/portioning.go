@@ -8,6 +8,7 @@ import (
 	"strconv"
 
 	"falda/internal/core/atlas"
+	"falda/internal/core/body"
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/portion"
@@ -21,13 +22,16 @@ const (
 	ByThickness = "thickness" // each so thick
 )
 
+// WholePiece stands for a part: the piece itself is cut, straight through along its axis.
+const WholePiece = "piece"
+
 // PortionAsk is how a muscle is to be portioned.
 type PortionAsk struct {
 	AtlasID, Part string
 	WeightG       float64
 	LengthMm      float64 // 0: as the atlas has it
 	Way           string
-	Count         int     // of ByCount
+	Count         int     // of ByCount; of ByWeight how many are wanted, 0 for as many as there are
 	LabelG, OverG float64 // of ByWeight: each weighs so much, and at most so much more
 	ThickMm       int     // of ByThickness
 	KerfMm        int
@@ -48,7 +52,8 @@ type CutPortion struct {
 type PortionView struct {
 	Unit     measure.Unit // in which the shop weighs
 	Piece    atlas.Piece
-	Muscle   atlas.Muscle
+	Muscle   atlas.Muscle // of none where the whole piece is cut straight through
+	Name     string       // of what is cut
 	LengthMm int
 	OffMm    int // what is cut off already
 	Basis    string
@@ -84,8 +89,12 @@ func (s *Service) Portion(ctx context.Context, in PortionAsk) (v PortionView, er
 		return v, fault.New("atlas_id", "unknown", "is no piece of the atlas", "Look it up in the atlas.")
 	}
 	v.Piece = piece
-	if v.Muscle, ok = piece.Muscle(in.Part); !ok {
-		return v, fault.New("part", "unknown", "is no muscle of this piece", "Name one of its muscles.")
+	v.Name = piece.In(shop.Market).Name
+	if in.Part != WholePiece {
+		if v.Muscle, ok = piece.Muscle(in.Part); !ok {
+			return v, fault.New("part", "unknown", "is no muscle of this piece", "Name one of its muscles.")
+		}
+		v.Name = v.Muscle.Name
 	}
 	if err := in.check(); err != nil {
 		return v, err
@@ -104,7 +113,7 @@ func (s *Service) Portion(ctx context.Context, in PortionAsk) (v PortionView, er
 		p = p.After(c.ToMm-v.OffMm, g)
 		v.OffMm = c.ToMm + p.KerfMm
 	}
-	if in.Way == ByCount {
+	if in.Count > 0 && in.Way != ByThickness {
 		in.Count -= len(in.Cut) * v.Into
 		if in.Count < 1 {
 			return v, fault.New("count", "out_of_range", "are cut already", "Ask for more, or begin anew.")
@@ -177,7 +186,7 @@ func (in PortionAsk) check() error {
 	}
 	within("kerf_mm", float64(in.KerfMm), 0, 5)
 	within("into", float64(max(1, in.Into)), 1, 8)
-	if n := max(1, in.Into); in.Way == ByCount && in.Count%n != 0 {
+	if n := max(1, in.Into); in.Way != ByThickness && in.Count%n != 0 {
 		faults.Add("count", fault.New("", "not_whole", fmt.Sprintf("does not come out in slices of %d portions", n),
 			"Ask for a multiple of it."))
 	}
@@ -185,6 +194,7 @@ func (in PortionAsk) check() error {
 	case ByWeight:
 		within("label_g", in.LabelG, 10, in.WeightG)
 		within("over_g", in.OverG, 0, in.WeightG)
+		within("count", float64(in.Count), 0, 60)
 	case ByCount:
 		within("count", float64(in.Count), 1, 60)
 	case ByThickness:
@@ -202,9 +212,22 @@ func exactly(v float64) *big.Rat {
 	return r
 }
 
+// profile is how thick what is cut is along its length.
+func (v *PortionView) profile(in PortionAsk) (body.Profile, error) {
+	if in.Part != WholePiece {
+		return v.Piece.ProfileOf(v.Muscle, in.LengthMm)
+	}
+	b, err := v.Piece.Inside()
+	if err != nil {
+		return body.Profile{}, fault.New("part", "no_inside", "is a piece whose inside the atlas does not know",
+			"Portion one of its muscles.")
+	}
+	return b.WholeProfile(in.LengthMm), nil
+}
+
 // problem is the muscle with its profile.
 func (s *Service) problem(v *PortionView, in PortionAsk) (portion.Problem, error) {
-	profile, err := v.Piece.ProfileOf(v.Muscle, in.LengthMm)
+	profile, err := v.profile(in)
 	if err != nil {
 		return portion.Problem{}, err
 	}
@@ -237,7 +260,7 @@ func (in PortionAsk) lay(p portion.Problem) (portion.Layout, error) {
 	case ByThickness:
 		return portion.Even(p, in.ThickMm, (in.ThickMm+1)/2)
 	default:
-		return portion.FromEnd(p)
+		return portion.FromEnd(p, in.Count/max(1, in.Into))
 	}
 }
 
@@ -245,7 +268,7 @@ func (in PortionAsk) lay(p portion.Problem) (portion.Layout, error) {
 // where it was laid evenly.
 func (v *PortionView) compare(p portion.Problem, in PortionAsk) error {
 	n, _, _ := v.Layout.Portions()
-	if n == 0 {
+	if n == 0 || (in.Way == ByWeight && in.Count > 0) { // an order leaves a roast, which no other way would
 		return nil
 	}
 	other, err := portion.Layout{}, error(nil)

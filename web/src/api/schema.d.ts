@@ -3569,7 +3569,7 @@ export interface components {
         };
         PortionAsk: {
             atlas_id: string;
-            /** @description A muscle of the piece */
+            /** @description A muscle of the piece, or “piece” for the whole, straight through */
             part: string;
             /** Format: double */
             weight_g: number;
@@ -3580,6 +3580,7 @@ export interface components {
             length_mm?: number;
             /** @description weight */
             way: string;
+            /** @description By weight: how many are wanted, the rest stays whole; as many as there are when left out */
             count?: number;
             /**
              * Format: double

@@ -9,6 +9,7 @@ import { Problem } from '../api/problem'
 import { useShop } from '../shell/shop'
 import { counted } from '../words/counted'
 import { finger } from './finger'
+import PortionBox from './PortionBox.vue'
 import SliceContent from './SliceContent.vue'
 import SliceRow from './SliceRow.vue'
 import { stretch } from './useBox'
@@ -54,6 +55,7 @@ const says = computed(() => {
   const hold = mixed.value ? `${mixed.value} of them hold three muscles or more.` : 'None holds more than two muscles.'
   return `${counted(slices.length, 'slice')} from the ${from} to the ${to}, ${Math.round(length_mm)} mm. ${hold}`
 })
+const opened = ref(false) // the portions are asked for once somebody wants them
 const seams = computed(() =>
   [...(b.value?.seams ?? [])]
     .filter((s) => [s.a, s.b].every((x) => parts.value.get(x)?.kind === 'muscle'))
@@ -77,6 +79,10 @@ const seams = computed(() =>
       <SliceRow v-model="at" :slices="b.slices" :parts="parts" :half="b.half" :picked="muscle" />
       <div class="lay">
         <SliceContent :slice="here" :parts="parts" :half="b.half" :among="b.slices" :picked="muscle" />
+        <details class="no-print" data-test="straight-portions" @toggle="opened = true">
+          <summary>Portion the whole piece, straight through</summary>
+          <PortionBox v-if="opened" :piece="piece" part="piece" :weight-g="b.weight_g" :length-mm="b.length_mm" />
+        </details>
         <div v-if="seams.length">
           <h3>Seams between muscles</h3>
           <table v-wide>
@@ -120,6 +126,11 @@ const seams = computed(() =>
   grid-template-columns: repeat(auto-fit, minmax(300px, 1fr));
   gap: 12px 40px;
   align-items: start;
+}
+summary {
+  cursor: pointer;
+  min-height: 44px;
+  padding-top: 12px;
 }
 h3 {
   font-size: 16px;

@@ -20,6 +20,8 @@ const props = defineProps<{ piece: string; part: string; weightG: number; length
 const { mass, money, unit, gramsOf: grams, bare } = useShop()
 const ways = ['weight', 'count', 'thickness'] as const
 const called: Record<string, string> = { weight: 'By weight', count: 'By count', thickness: 'By thickness' }
+// Two of these may stand on one page: of the piece and of one of its muscles.
+const own = props.part === 'piece' ? 'piece-portion' : 'portion'
 const form = reactive({
   way: 'weight' as (typeof ways)[number],
   weight: bare(props.weightG),
@@ -27,6 +29,7 @@ const form = reactive({
   label: bare(220),
   over: bare(30),
   count: '6',
+  most: '',
   thick: '30',
   into: '1',
   price: '',
@@ -43,6 +46,7 @@ const ask = computed<S['PortionAsk']>(() => ({
   weight_g: grams(form.weight) || 0,
   ...(form.length.trim() && { length_mm: typedNumber(form.length) || -1 }),
   ...(form.way === 'weight' && { label_g: grams(form.label) || 0, over_g: grams(form.over) || 0 }),
+  ...(form.way === 'weight' && form.most.trim() && { count: Math.round(typedNumber(form.most)) || -1 }),
   ...(form.way === 'count' && { count: Math.round(typedNumber(form.count)) || 0 }),
   ...(form.way === 'thickness' && { thickness_mm: Math.round(typedNumber(form.thick)) || 0 }),
   ...(form.into !== '1' && { into: Number(form.into) }),
@@ -92,45 +96,53 @@ const print = () =>
 </script>
 
 <template>
-  <section class="portions" aria-labelledby="portion-it" data-test="portions">
+  <section class="portions" :aria-labelledby="`${own}-it`" data-test="portions">
     <div class="spread">
-      <h3 id="portion-it">Portion it</h3>
+      <h3 :id="`${own}-it`">Portion it</h3>
       <UnitToggle v-model="form.way" :options="[...ways]" :names="called" label="Portion it" />
     </div>
     <div class="fields">
-      <FormField id="portion-weight" :label="`It weighs, ${unit}`" :fault="fault('weight_g')"
-        ><InputText id="portion-weight" v-model.lazy="form.weight" inputmode="decimal" autocomplete="off"
+      <FormField :id="`${own}-weight`" :label="`It weighs, ${unit}`" :fault="fault('weight_g')"
+        ><InputText :id="`${own}-weight`" v-model.lazy="form.weight" inputmode="decimal" autocomplete="off"
       /></FormField>
-      <FormField id="portion-length" label="Its length, mm" :fault="fault('length_mm')"
+      <FormField :id="`${own}-length`" label="Its length, mm" :fault="fault('length_mm')"
         ><InputText
-          id="portion-length"
+          :id="`${own}-length`"
           v-model.lazy="form.length"
           inputmode="numeric"
           placeholder="as usual"
           autocomplete="off"
       /></FormField>
       <template v-if="form.way === 'weight'">
-        <FormField id="portion-label" :label="`Each at least, ${unit}`" :fault="fault('label_g')"
-          ><InputText id="portion-label" v-model.lazy="form.label" inputmode="decimal" autocomplete="off"
+        <FormField :id="`${own}-label`" :label="`Each at least, ${unit}`" :fault="fault('label_g')"
+          ><InputText :id="`${own}-label`" v-model.lazy="form.label" inputmode="decimal" autocomplete="off"
         /></FormField>
-        <FormField id="portion-over" :label="`or up to so much more, ${unit}`" :fault="fault('over_g')"
-          ><InputText id="portion-over" v-model.lazy="form.over" inputmode="decimal" autocomplete="off"
+        <FormField :id="`${own}-over`" :label="`or up to so much more, ${unit}`" :fault="fault('over_g')"
+          ><InputText :id="`${own}-over`" v-model.lazy="form.over" inputmode="decimal" autocomplete="off"
+        /></FormField>
+        <FormField :id="`${own}-most`" label="How many" :fault="fault('count')"
+          ><InputText
+            :id="`${own}-most`"
+            v-model.lazy="form.most"
+            inputmode="numeric"
+            placeholder="all there are"
+            autocomplete="off"
         /></FormField>
       </template>
-      <FormField v-else-if="form.way === 'count'" id="portion-count" label="Portions" :fault="fault('count')"
-        ><InputText id="portion-count" v-model.lazy="form.count" inputmode="numeric" autocomplete="off"
+      <FormField v-else-if="form.way === 'count'" :id="`${own}-count`" label="Portions" :fault="fault('count')"
+        ><InputText :id="`${own}-count`" v-model.lazy="form.count" inputmode="numeric" autocomplete="off"
       /></FormField>
-      <FormField v-else id="portion-thick" label="Each so thick, mm" :fault="fault('thickness_mm')"
-        ><InputText id="portion-thick" v-model.lazy="form.thick" inputmode="numeric" autocomplete="off"
+      <FormField v-else :id="`${own}-thick`" label="Each so thick, mm" :fault="fault('thickness_mm')"
+        ><InputText :id="`${own}-thick`" v-model.lazy="form.thick" inputmode="numeric" autocomplete="off"
       /></FormField>
-      <FormField id="portion-into" label="Each slice" :fault="fault('into')">
-        <PickOne id="portion-into" v-model="form.into" :options="slices" :called="(n: string) => sliceWords[n]!" />
+      <FormField :id="`${own}-into`" label="Each slice" :fault="fault('into')">
+        <PickOne :id="`${own}-into`" v-model="form.into" :options="slices" :called="(n: string) => sliceWords[n]!" />
       </FormField>
-      <FormField id="portion-price" :label="`Price a ${unit}, if you like`" :fault="fault('price')"
-        ><InputText id="portion-price" v-model.lazy="form.price" inputmode="decimal" autocomplete="off"
+      <FormField :id="`${own}-price`" :label="`Price a ${unit}, if you like`" :fault="fault('price')"
+        ><InputText :id="`${own}-price`" v-model.lazy="form.price" inputmode="decimal" autocomplete="off"
       /></FormField>
-      <FormField v-if="form.price.trim()" id="portion-rest" label="Of the rest" :fault="fault('rest_price')"
-        ><InputText id="portion-rest" v-model.lazy="form.rest" inputmode="decimal" placeholder="0" autocomplete="off"
+      <FormField v-if="form.price.trim()" :id="`${own}-rest`" label="Of the rest" :fault="fault('rest_price')"
+        ><InputText :id="`${own}-rest`" v-model.lazy="form.rest" inputmode="decimal" placeholder="0" autocomplete="off"
       /></FormField>
     </div>
     <p v-if="problem?.rest(fields)" class="fault" role="alert">{{ problem.rest(fields) }}</p>
