@@ -221,12 +221,8 @@ type Run struct {
 
 // Whole gives the profile of the whole piece along the axis.
 func (b *Body) Whole() Run {
-	thick := b.LengthMm / Slices
-	r := Run{ToMm: b.LengthMm}
-	for k := range Slices {
-		r.Mm = append(r.Mm, (float64(k)+0.5)*thick)
-		r.GramsPerMm = append(r.GramsPerMm, sum(b.masses[k])/float64(measure.Gram)/thick)
-	}
+	r := b.run(func(k int) float64 { return sum(b.masses[k]) })
+	r.FromMm, r.ToMm = 0, b.LengthMm
 	return r
 }
 
@@ -236,19 +232,24 @@ func (b *Body) RunOf(part string) (Run, bool) {
 	if j < 0 || !b.Parts[j].Placed || b.Parts[j].Mass == 0 {
 		return Run{}, false
 	}
+	return b.run(func(k int) float64 { return b.masses[k][j] }), true
+}
+
+// run is the profile of what has so many milligrams in each slice.
+func (b *Body) run(mass func(k int) float64) Run {
 	thick := b.LengthMm / Slices
 	r := Run{FromMm: -1}
 	for k := range Slices {
 		r.Mm = append(r.Mm, (float64(k)+0.5)*thick)
-		r.GramsPerMm = append(r.GramsPerMm, b.masses[k][j]/float64(measure.Gram)/thick)
-		if b.masses[k][j] > 0 {
+		r.GramsPerMm = append(r.GramsPerMm, mass(k)/float64(measure.Gram)/thick)
+		if mass(k) > 0 {
 			if r.FromMm < 0 {
 				r.FromMm = float64(k) * thick
 			}
 			r.ToMm = float64(k+1) * thick
 		}
 	}
-	return r, true
+	return r
 }
 
 // Muscles counts the muscles of a slice that are more than a share of it.

@@ -17,8 +17,8 @@ type Mixed struct {
 	Spoilt float64 // the chance that a bite is below 3, in percent
 }
 
-// counts is the share from which on a muscle counts as one that an eater meets.
-const counts = 0.05
+// Counts is the share from which on a muscle counts as one that an eater meets.
+const Counts = 0.05
 
 // Mix gives how portions eat together; ok is false where nothing is known of any. What is known of one muscle is taken
 // for independent of the next; the chance that a bite disappoints is the mean of the muscles' chances by weight.
@@ -40,7 +40,7 @@ func Mix(portions []Portion) (m Mixed, ok bool) {
 		if m.Method = p.Score.Method; p.Score.Basis != "measured" {
 			m.Basis = "estimated"
 		}
-		if share >= counts && p.Score.Mean < m.Least {
+		if share >= Counts && p.Score.Mean < m.Least {
 			m.Least, m.Worst = p.Score.Mean, p.Muscle
 		}
 	}

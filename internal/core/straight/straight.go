@@ -11,7 +11,7 @@ import (
 )
 
 // Worth is the share of a slice from which on a muscle counts as one of it.
-const Worth = 0.05
+const Worth = eating.Counts
 
 // through is the part of a face from which on a seam beside tough tissue is a line that the eater meets.
 const through = 0.3
@@ -78,9 +78,10 @@ type Takes map[string]map[string]measure.Mass
 // lies in them, to the milligram.
 func Read(p atlas.Piece, pl atlas.Plan, b *body.Body, takes Takes, scores Scores) (Reading, error) {
 	var out Reading
+	all := p.Slices(pl)
 	for _, pr := range pl.Products {
 		var laid []atlas.Laid
-		for _, l := range p.Slices(pl) {
+		for _, l := range all {
 			if l.Product == pr.ID {
 				laid = append(laid, l)
 			}
@@ -143,7 +144,7 @@ func fill(of []Slice, b *body.Body, takes map[string]measure.Mass) {
 func read(s *Slice, p atlas.Piece, pr atlas.Product, b *body.Body, scores Scores) (err error) {
 	slices.SortStableFunc(s.Parts, func(a, b body.Share) int { return int(b.Mass - a.Mass) })
 	counts := map[string]atlas.Muscle{}
-	var sum, variance, known float64
+	var known []eating.Portion
 	worst := math.Inf(1)
 	for _, x := range s.Parts {
 		m, muscle := p.Muscle(x.Part)
@@ -152,8 +153,7 @@ func read(s *Slice, p atlas.Piece, pr atlas.Product, b *body.Body, scores Scores
 		}
 		score, ok := scores(x.Part, pr.Cook)
 		if ok {
-			w := float64(x.Mass)
-			sum, known, variance = sum+w*score.Mean, known+w, variance+w*w*score.SD*score.SD
+			known = append(known, eating.Portion{Muscle: m.ID, Mass: float64(x.Mass), Score: score})
 		}
 		if float64(x.Mass) <= Worth*float64(s.Mass) {
 			continue
@@ -167,8 +167,8 @@ func read(s *Slice, p atlas.Piece, pr atlas.Product, b *body.Body, scores Scores
 		}
 	}
 	s.Muscles = len(counts)
-	if known > 0 {
-		s.Eats = &eating.Score{Method: pr.Cook, Mean: sum / known, SD: math.Sqrt(variance) / known, Basis: "estimated"}
+	if mixed, ok := eating.Mix(known); ok {
+		s.Eats = &mixed.Score
 	}
 	if s.Section, err = b.SectionAt((s.FromMm + s.ToMm) / 2); err != nil {
 		return err

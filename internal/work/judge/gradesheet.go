@@ -15,6 +15,7 @@ import (
 	"falda/internal/store"
 	"falda/internal/tabular"
 	"falda/internal/work/audit"
+	"falda/internal/work/shop"
 )
 
 // MuscleGrades are a muscle's grades by every method there is something known of.
@@ -95,14 +96,7 @@ func (s *Service) Eating(ctx context.Context) (eating.House, int, error) {
 
 // SetEating changes the house's settings for grades, and says which grades that moves.
 func (s *Service) SetEating(ctx context.Context, h eating.House, version int) ([]Regraded, error) {
-	shop, err := s.shops.WithPlans(ctx)
-	if err != nil {
-		return nil, err
-	}
-	if err := h.Check(); err != nil {
-		return nil, err
-	}
-	before, err := s.HouseGrades(ctx, shop)
+	of, before, after, err := s.withEating(ctx, h)
 	if err != nil {
 		return nil, err
 	}
@@ -118,19 +112,12 @@ func (s *Service) SetEating(ctx context.Context, h eating.House, version int) ([
 				was[k], became[k] = a[k], v
 			}
 		}
-		if len(became) == 0 && version == shop.Version {
+		if len(became) == 0 && version == of.Version {
 			return audit.Change{}, nil
 		}
-		return audit.Change{Action: "eating.set", Subject: shop.PublicID, SubjectName: shop.Name, Was: was, Became: became},
-			tx.SetEating(ctx, shop.ID, version, raw)
+		return audit.Change{Action: "eating.set", Subject: of.PublicID, SubjectName: of.Name, Was: was, Became: became},
+			tx.SetEating(ctx, of.ID, version, raw)
 	})
-	if err != nil {
-		return nil, err
-	}
-	if shop, err = s.shops.WithPlans(ctx); err != nil {
-		return nil, err
-	}
-	after, err := s.HouseGrades(ctx, shop)
 	if err != nil {
 		return nil, err
 	}
@@ -139,19 +126,27 @@ func (s *Service) SetEating(ctx context.Context, h eating.House, version int) ([
 
 // PreviewEating says which grades a change of the settings would move; it changes nothing.
 func (s *Service) PreviewEating(ctx context.Context, h eating.House) ([]Regraded, error) {
-	shop, err := s.shops.WithPlans(ctx)
+	_, before, after, err := s.withEating(ctx, h)
 	if err != nil {
 		return nil, err
 	}
-	if err := h.Check(); err != nil {
-		return nil, err
+	return s.moved(before, after), nil
+}
+
+// withEating is what the house knows by its settings for grades and by others, which are checked.
+func (s *Service) withEating(ctx context.Context, h eating.House) (of shop.WithPlans, before, after HouseGrades,
+	err error) {
+	if of, err = s.shops.WithPlans(ctx); err != nil {
+		return of, before, after, err
 	}
-	before, err := s.HouseGrades(ctx, shop)
-	if err != nil {
-		return nil, err
+	if err = h.Check(); err != nil {
+		return of, before, after, err
 	}
-	after, err := s.gradesBy(ctx, shop, h)
-	return s.moved(before, after), err
+	if before, err = s.HouseGrades(ctx, of); err != nil {
+		return of, before, after, err
+	}
+	after, err = s.gradesBy(ctx, of, h)
+	return of, before, after, err
 }
 
 // moved lists the grades that differ.
