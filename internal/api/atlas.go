@@ -208,6 +208,16 @@ func atlasPiece(p atlas.Piece, m seammap.Map, market string) contract.AtlasPiece
 		SeamMap: seamMap(p, m)}
 }
 
+// estimates shows scores, the best first.
+func estimates(scores []eating.Score) []contract.Estimate {
+	slices.SortStableFunc(scores, func(a, b eating.Score) int { return int(1000 * (b.Mean - a.Mean)) })
+	return each(scores, func(s eating.Score) contract.Estimate {
+		method, _ := atlas.FindMethod(s.Method)
+		return contract.Estimate{Method: s.Method, Name: method.Name, Quick: method.Quick, Score: round(s.Mean, 1),
+			Grade: contract.Grade(s.Grade())}
+	})
+}
+
 func muscle(p atlas.Piece, m atlas.Muscle, market string) contract.Muscle {
 	names := m.Names
 	if names == nil {
@@ -217,16 +227,13 @@ func muscle(p atlas.Piece, m atlas.Muscle, market string) contract.Muscle {
 		Names: names, SharePct: m.SharePct, DressingPct: m.TrimPct, MinAgeDays: m.MinAgeDays, Grain: m.Grain.Note,
 		GrainDirection: contract.MuscleGrainDirection(m.Grain.Direction), Texture: contract.MuscleTexture(m.Grain.Texture),
 		Connective: contract.MuscleConnective(m.Connective), Tenderness: m.Tenderness, LeanPct: m.LeanPct,
-		Forms: texts(m.Forms), Touches: texts(m.Touches), Eating: []contract.Estimate{}, Uses: []contract.MuscleUse{},
+		Forms: texts(m.Forms), Touches: texts(m.Touches), Uses: []contract.MuscleUse{},
 		After: texts(m.Seam.After), Tell: m.Seam.Tell, Danger: m.Seam.Danger, Judge: m.Judge}
-	scores := eating.Estimates(m)
-	slices.SortStableFunc(scores, func(a, b eating.Score) int { return int(1000 * (b.Mean - a.Mean)) })
-	for _, s := range scores {
-		method, _ := atlas.FindMethod(s.Method)
-		out.Eating = append(out.Eating,
-			contract.Estimate{Method: s.Method, Name: method.Name, Quick: method.Quick, Score: round(s.Mean, 1),
-				Grade: contract.Grade(s.Grade())})
-	}
+	out.Eating = estimates(eating.Estimates(m))
+	out.Ends = each(m.Ends, func(e atlas.End) contract.MuscleEnd {
+		own := estimates(eating.Estimates(atlas.Muscle{Eating: e.Eating}))
+		return contract.MuscleEnd{Id: m.EndID(e), Name: e.Name, SharePct: e.SharePct, Why: e.Why, Eating: &own}
+	})
 	for _, pl := range p.Plans {
 		for _, pr := range pl.Products {
 			if pct := pr.From[m.ID]; pct > 0 {

@@ -93,7 +93,7 @@ func (x exported) whole() (bench.WholeBreakdown, error) {
 			About: store.About{Bone: from(l.Bone), Feed: from(l.Feed), Sex: from(l.Sex),
 				AgeClass: from(l.AgeClass), Hang: from(l.Hang), FatClass: from(l.FatClass), Marbling: from(l.Marbling),
 				SupplierGrade: from(l.SupplierGrade), Ph: l.Ph, TemperatureC: l.TemperatureC, FatPct: l.FatPct,
-				LeanYieldPct: l.LeanYieldPct}}}
+				LeanYieldPct: l.LeanYieldPct, Breed: from(l.Breed)}}}
 	for _, p := range x.Pieces {
 		w.Pieces = append(w.Pieces, store.Piece{PublicID: p.ID, LabelMg: mass("pieces", p.WeightG), PlanID: p.PlanID})
 	}

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"math"
+	"net/url"
 	"strings"
 	"time"
 
@@ -25,9 +26,26 @@ func asked(q contract.GetCookingCardParams) cook.CardRequest {
 	return a
 }
 
-func (h *handlers) GetCookingCard(_ context.Context,
+// cardOf names the product of a card.
+func cardOf(atlasID, product string, q contract.GetCookingCardParams) judge.CardOf {
+	return judge.CardOf{AtlasID: atlasID, Product: product, Shop: from(q.Shop), Plan: from(q.Plan)}
+}
+
+// shopAsked is what the page of a card is asked for beside the product: whose it is; empty for the atlas'.
+func shopAsked(q contract.GetCookingCardParams) string {
+	ask := url.Values{}
+	if shop := from(q.Shop); shop != "" {
+		ask.Set("shop", shop)
+	}
+	if plan := from(q.Plan); plan != "" {
+		ask.Set("plan", plan)
+	}
+	return ask.Encode()
+}
+
+func (h *handlers) GetCookingCard(ctx context.Context,
 	r contract.GetCookingCardRequestObject) (contract.GetCookingCardResponseObject, error) {
-	c, err := h.work.Judge.CookingCard(r.AtlasId, r.ProductId, asked(r.Params))
+	c, err := h.work.Judge.CookingCard(ctx, cardOf(r.AtlasId, r.ProductId, r.Params), asked(r.Params))
 	if err != nil {
 		return nil, err
 	}
@@ -40,13 +58,16 @@ func (h *handlers) GetCookingCardPdf(ctx context.Context,
 	if u := from(q.Units); u != "" && u != "metric" && u != "us" {
 		return nil, fault.New("units", "unknown", "must be metric or us", "Leave it out for metric.")
 	}
-	c, err := h.work.Judge.CookingCard(r.AtlasId, r.ProductId, asked(q))
+	c, err := h.work.Judge.CookingCard(ctx, cardOf(r.AtlasId, r.ProductId, q), asked(q))
 	if err != nil {
 		return nil, err
 	}
 	var out bytes.Buffer
-	if err := paper.CookingCard(&out, c.Card, from(q.Units) == "us",
-		requestInfoOf(ctx).origin+"/cook/"+r.AtlasId+"/"+r.ProductId); err != nil {
+	page := requestInfoOf(ctx).origin + "/cook/" + r.AtlasId + "/" + r.ProductId
+	if ask := shopAsked(q); ask != "" {
+		page += "?" + ask
+	}
+	if err := paper.CookingCard(&out, c.Card, c.MenuName, from(q.Units) == "us", page); err != nil {
 		return nil, err
 	}
 	return contract.GetCookingCardPdf200ApplicationpdfResponse{Body: &out, ContentLength: int64(out.Len())}, nil
@@ -54,13 +75,14 @@ func (h *handlers) GetCookingCardPdf(ctx context.Context,
 
 func cookingCard(c judge.CookingCard) contract.CookingCard {
 	out := contract.CookingCard{AtlasId: c.Piece.ID, ProductId: c.Product.ID, Name: c.Product.Name, Piece: c.Piece.Name,
-		Method: c.Way.Name, Way: c.Way.ID, Lines: texts(c.Lines), CutMm: some(c.CutMm), Keeps: some(c.Product.Keeps),
+		Method: c.Way.Name, Way: c.Way.ID, MenuName: some(c.MenuName), Lines: texts(c.Lines), CutMm: some(c.CutMm),
+		Keeps:       some(c.Product.Keeps),
 		Ways:        each(c.Ways, func(w cook.Way) contract.Named { return contract.Named{Id: w.ID, Name: w.Name} }),
-		ThicknessMm: some(round(c.ThicknessMm, 0)), WeightG: c.WeightG,
-		Feeds: c.Feeds, EachG: c.EachG, Minutes: c.Minutes(), CoreC: c.CoreC, TakeOutC: round(c.TakeOutC, 0),
-		RestMin: round(c.RestMin, 0), MinSafeCoreC: c.MinSafeCoreC, MinSafeCoreWhy: c.MinSafeCoreWhy, BelowSafe: c.BelowSafe,
-		Treated: c.Treated, TreatedAs: some(c.Product.Treated), Sentence: c.Summary(), Slice: c.Slice, Grain: c.Grain,
-		Contains: texts(c.Contains), Muscles: []string{}, DonenessChoices: []contract.DonenessChoice{}}
+		ThicknessMm: some(round(c.ThicknessMm, 0)), WeightG: c.WeightG, Feeds: c.Feeds, EachG: c.EachG, Minutes: c.Minutes(),
+		CoreC: c.CoreC, TakeOutC: round(c.TakeOutC, 0), RestMin: round(c.RestMin, 0), MinSafeCoreC: c.MinSafeCoreC,
+		MinSafeCoreWhy: c.MinSafeCoreWhy, BelowSafe: c.BelowSafe, Treated: c.Treated, TreatedAs: some(c.Product.Treated),
+		Sentence: c.Summary(), Slice: c.Slice, Grain: c.Grain, Contains: texts(c.Contains), Muscles: []string{},
+		DonenessChoices: []contract.DonenessChoice{}}
 	for _, m := range c.Muscles {
 		out.Muscles = append(out.Muscles, m.Name)
 	}
@@ -77,10 +99,11 @@ func cookingCard(c judge.CookingCard) contract.CookingCard {
 	return out
 }
 
-func (h *handlers) MakeTimetable(_ context.Context,
+func (h *handlers) MakeTimetable(ctx context.Context,
 	r contract.MakeTimetableRequestObject) (contract.MakeTimetableResponseObject, error) {
-	t, cards, err := h.work.Judge.Timetable(each(r.Body.Dishes, func(d contract.DishAsked) judge.DishAsked {
-		return judge.DishAsked{AtlasID: d.AtlasId, Product: d.ProductId,
+	t, cards, err := h.work.Judge.Timetable(ctx, each(r.Body.Dishes, func(d contract.DishAsked) judge.DishAsked {
+		return judge.DishAsked{CardOf: judge.CardOf{AtlasID: d.AtlasId, Product: d.ProductId, Shop: from(d.Shop),
+			Plan: from(d.Plan)},
 			CardRequest: cook.CardRequest{Doneness: from(d.Doneness), Diners: from(d.Diners), WeightG: from(d.WeightG),
 				ThicknessMm: from(d.ThicknessMm), Way: from(d.Way), Treated: from(d.Treated)}}
 	}), r.Body.ServeAt)

@@ -168,6 +168,7 @@ func TestFuzzedRequests(t *testing.T) {
 					"count": 1, "reason": "x", "note": "y", "target": "", "node": ""})),
 		"POST /pieces/{piece_id}/breakdown": jsonOf(t, map[string]any{"bench_id": a.ids["bench_id"]}),
 		"PUT /prices/{product_key}":         `{"price":"20","per":"kg","version":1}`,
+		"PUT /prices/{product_key}/name":    `{"was":"","name":"Sunday cap"}`,
 		"POST /calc/balance": `{"input_g":5480,"division_g":5,"loss_limit_pct":1.5,
 			"outputs":[{"kind":"muscle","g":1180}]}`,
 		"POST /calc/joint-cost": `{"joint_cost":"400","method":"nrv","products":[{"id":"a","quantity":2,"split_price":"1",

@@ -20,7 +20,7 @@ func priceText(p measure.Price) string { return p.Amount.Full() }
 
 func price(r pricing.PriceRow) contract.Price {
 	out := contract.Price{Key: r.Key, Name: r.Name, Species: r.Species, Form: r.Form, Kind: "meat", Per: "kg",
-		Version: r.Version}
+		Version: r.Version, MenuName: some(r.MenuName)}
 	if r.ByProduct {
 		out.Kind = "by_product"
 	}
@@ -75,6 +75,16 @@ func (h *handlers) SetPrice(ctx context.Context, r contract.SetPriceRequestObjec
 		return nil, err
 	}
 	return contract.SetPrice200JSONResponse(price(row)), nil
+}
+
+// SetMenuName sets what the shop calls a product.
+func (h *handlers) SetMenuName(ctx context.Context,
+	r contract.SetMenuNameRequestObject) (contract.SetMenuNameResponseObject, error) {
+	row, err := h.work.Pricing.SetMenuName(ctx, r.ProductKey, r.Body.Was, r.Body.Name)
+	if err != nil {
+		return nil, err
+	}
+	return contract.SetMenuName200JSONResponse(price(row)), nil
 }
 
 func (h *handlers) SetPrices(ctx context.Context,
@@ -170,6 +180,7 @@ func (h *handlers) GetSameMeat(ctx context.Context, _ contract.GetSameMeatReques
 			for _, in := range slices.Sorted(maps.Keys(m.Others[i])) {
 				row.Others = append(row.Others, in+": "+strings.Join(m.Others[i][in], ", "))
 			}
+			row.MenuName = some(m.Menu[i])
 			if price := m.Prices[i]; price != nil {
 				row.Price, row.PricePer = some(priceText(*price)), some(string(price.Per))
 				row.EdiblePerKg = some(m.Edible[i].String())

@@ -48,7 +48,8 @@ func (h *handlers) Forecast(ctx context.Context, r contract.ForecastRequestObjec
 			Form: from(b.Form), Findings: from(b.Findings), Weights: from(b.Weights), Decided: from(b.Decided),
 			Bone: from(b.Bone), Feed: from(b.Feed), Sex: from(b.Sex), AgeClass: from(b.AgeClass), Hang: from(b.Hang),
 			FatClass: from(b.FatClass), Marbling: from(b.Marbling), SupplierGrade: from(b.SupplierGrade), Ph: from(b.Ph),
-			TemperatureC: from(b.TemperatureC), FatPct: from(b.FatPct), LeanYieldPct: from(b.LeanYieldPct)})
+			TemperatureC: from(b.TemperatureC), FatPct: from(b.FatPct), LeanYieldPct: from(b.LeanYieldPct),
+			Breed: from(b.Breed)})
 	if err != nil {
 		return nil, err
 	}

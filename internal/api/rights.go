@@ -146,6 +146,7 @@ var rights = map[string]right{
 	"PUT /prices":                                     {roles: prices, scope: "prices"},
 	"POST /prices/raised":                             {roles: prices, scope: "prices"},
 	"PUT /prices/{product_key}":                       {roles: prices, scope: "prices"},
+	"PUT /prices/{product_key}/name":                  {roles: prices, scope: "prices"},
 	"POST /prices/guesses":                            {roles: prices, scope: "prices"},
 	"DELETE /prices/guesses":                          {roles: prices, scope: "prices"},
 	"GET /benches/{bench_id}/scale/stream":            {roles: all, pin: true, scope: "read"},

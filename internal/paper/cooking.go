@@ -2,6 +2,7 @@ package paper
 
 import (
 	"bytes"
+	"cmp"
 	"fmt"
 	"io"
 	"math"
@@ -14,8 +15,9 @@ import (
 )
 
 // CookingCard writes the cooking card of a cut, a page of A5: what it feeds, the steps, the centre and the floor, which
-// way to slice, and the code of its page. In °F and pounds where us is set.
-func CookingCard(w io.Writer, c cook.Card, us bool, page string) error {
+// way to slice, and the code of its page. Called is what the shop calls it, if anything but its name. In °F and pounds
+// where us is set.
+func CookingCard(w io.Writer, c cook.Card, called string, us bool, page string) error {
 	pdf := withFonts(fpdf.New("P", "mm", "A5", ""))
 	pdf.SetMargins(margin, margin, margin)
 	pdf.SetAutoPageBreak(false, 0)
@@ -23,7 +25,7 @@ func CookingCard(w io.Writer, c cook.Card, us bool, page string) error {
 	pdf.SetCompression(false)
 	pdf.AddPage()
 	card := cookingCard{document: pdf, card: c, us: us}
-	card.head()
+	card.head(called)
 	card.steps()
 	card.centre()
 	card.slice()
@@ -72,11 +74,15 @@ func (c cookingCard) degrees(v float64) string {
 }
 
 // head writes what it is and whom it feeds, left of the code.
-func (c cookingCard) head() {
+func (c cookingCard) head(called string) {
 	c.SetRightMargin(margin + 26)
 	c.SetFont(fontName, "B", 20)
 	colourOf(c.document, ink)
-	c.MultiCell(cardWidth-26, 9, c.card.Product.Name, "", "L", false)
+	c.MultiCell(cardWidth-26, 9, cmp.Or(called, c.card.Product.Name), "", "L", false)
+	if called != "" {
+		c.SetFont(fontName, "", 11)
+		c.MultiCell(cardWidth-26, 5, c.card.Product.Name, "", "L", false)
+	}
 	c.SetRightMargin(margin)
 	weight := fmt.Sprintf("%.0f g", c.card.WeightG)
 	if c.us {

@@ -31,7 +31,7 @@ func TestEveryCookingCardFits(t *testing.T) {
 					t.Fatal(p.ID, pr.ID, err)
 				}
 				var out bytes.Buffer
-				if err := CookingCard(&out, c, cards%3 == 0, "http://127.0.0.1/cook/"+p.ID+"/"+pr.ID); err != nil {
+				if err := CookingCard(&out, c, "", cards%3 == 0, "http://127.0.0.1/cook/"+p.ID+"/"+pr.ID); err != nil {
 					t.Errorf("%s %s: %v", p.ID, pr.ID, err)
 				}
 				if !bytes.Contains(shown(out.Bytes()), []byte("Contains: milk, mustard, gluten.")) ||

@@ -10,9 +10,9 @@ import (
 // shopTables are the tables whose rows belong to a shop, by their column shop_id.
 var shopTables = []string{"results", "result_kinds", "outputs", "method_choices", "events", "trial_pairs", "trials",
 	"tasting_sheets", "tasting_assessors", "tasting_samples", "tastings", "external_scores", "panel_results", "shares",
-	"quotes", "demands", "markets", "prices", "ingredients", "breakdowns", "batches", "pieces", "lots", "plan_versions",
-	"plans", "scale_checks", "one_time_tokens", "sessions", "devices", "tokens", "audit", "audit_heads", "benches",
-	"members"}
+	"quotes", "demands", "markets", "menu_names", "prices", "ingredients", "breakdowns", "batches", "pieces", "lots",
+	"plan_versions", "plans", "scale_checks", "one_time_tokens", "sessions", "devices", "tokens", "audit", "audit_heads",
+	"benches", "members"}
 
 // ExampleOf gives the example shop that a person is in; ErrNotFound where there is none.
 func (s *Store) ExampleOf(ctx context.Context, personID int64) (Shop, error) {

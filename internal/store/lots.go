@@ -55,6 +55,7 @@ type About struct {
 	TemperatureC  *float64
 	FatPct        *float64 // intramuscular fat, 0–40
 	LeanYieldPct  *float64 // lean-meat yield, 30–80
+	Breed         string   // as the supplier names it; kept, and without effect on a grade
 }
 
 // Lot gives a lot by its public id.
@@ -105,7 +106,7 @@ func (s *Store) ChangeLot(ctx context.Context, lot Lot, before, after []Piece) e
 	fields := []string{"LotNumber", "Supplier", "AtlasID", "Pieces", "TotalMg", "InvoicedMg", "Price", "PricePer",
 		"SlaughteredOn", "PackedOn", "Form", "Findings", "Note", "Decided", "Version", "Bone", "Feed", "Sex", "AgeClass",
 		"FatClass", "Marbling", "Hang", "SupplierGrade", "Ph", "TemperatureC", "FatPct",
-		"LeanYieldPct"}
+		"LeanYieldPct", "Breed"}
 	err := changed(s.on(ctx).Model(&Lot{}).Where("shop_id = ? AND id = ? AND version = ?", lot.ShopID, lot.ID,
 		lot.Version-1).Select(fields).Updates(&lot))
 	if err != nil {

@@ -36,6 +36,13 @@ func (s *Store) Shop(ctx context.Context, id int64) (Shop, error) {
 	return shop, Translate(err)
 }
 
+// ShopByPublicID gives a shop by the id that others know it by.
+func (s *Store) ShopByPublicID(ctx context.Context, id string) (Shop, error) {
+	var shop Shop
+	err := s.on(ctx).Where("public_id = ?", id).Take(&shop).Error
+	return shop, Translate(err)
+}
+
 // LockShop holds a shop until the transaction ends, and gives it as it is then. It has to be the first statement of the
 // transaction.
 func (s *Store) LockShop(ctx context.Context, id int64) (Shop, error) {

@@ -3081,7 +3081,10 @@ type CookingCard struct {
 	Keeps *string `json:"keeps,omitempty"`
 
 	// Lines What a cook should know of it
-	Lines          []string   `json:"lines"`
+	Lines []string `json:"lines"`
+
+	// MenuName What the shop calls it; left out where it says the same
+	MenuName       *string    `json:"menu_name,omitempty"`
 	Method         string     `json:"method"`
 	MinSafeCoreC   float64    `json:"min_safe_core_c"`
 	MinSafeCoreWhy string     `json:"min_safe_core_why"`
@@ -3346,7 +3349,9 @@ type DishAsked struct {
 	AtlasId     string   `json:"atlas_id"`
 	Diners      *int     `json:"diners,omitempty"`
 	Doneness    *string  `json:"doneness,omitempty"`
+	Plan        *string  `json:"plan,omitempty"`
 	ProductId   string   `json:"product_id"`
+	Shop        *string  `json:"shop,omitempty"`
 	ThicknessMm *float64 `json:"thickness_mm,omitempty"`
 	Treated     *bool    `json:"treated,omitempty"`
 	Way         *string  `json:"way,omitempty"`
@@ -3584,6 +3589,9 @@ type ForecastRequest struct {
 	AgeClass *string `json:"age_class,omitempty"`
 	AtlasId  string  `json:"atlas_id"`
 	Bone     *string `json:"bone,omitempty"`
+
+	// Breed As the supplier names it; kept and not counted
+	Breed *string `json:"breed,omitempty"`
 
 	// Decided Finding to what becomes of what it takes: discard, mince or pare
 	Decided  *map[string]string `json:"decided,omitempty"`
@@ -3966,6 +3974,9 @@ type Lot struct {
 	AtlasId  string  `json:"atlas_id"`
 	Bone     *string `json:"bone,omitempty"`
 
+	// Breed As the supplier names it; kept and not counted
+	Breed *string `json:"breed,omitempty"`
+
 	// Carcass To be broken into pieces
 	Carcass bool `json:"carcass"`
 
@@ -4173,6 +4184,9 @@ type Muscle struct {
 	// Eating The estimates, best first
 	Eating []Estimate `json:"eating"`
 
+	// Ends Where its ends are different meat
+	Ends []MuscleEnd `json:"ends"`
+
 	// Forms What it can be sold as
 	Forms          []string             `json:"forms"`
 	Grain          string               `json:"grain"`
@@ -4213,6 +4227,9 @@ type MuscleTexture string
 
 // MuscleEnd defines model for MuscleEnd.
 type MuscleEnd struct {
+	// Eating Its own scores, where they differ from the whole; best first
+	Eating *[]Estimate `json:"eating,omitempty"`
+
 	// Id As an event names it
 	Id   string `json:"id"`
 	Name string `json:"name"`
@@ -4296,6 +4313,9 @@ type NewLot struct {
 	AtlasId  string  `json:"atlas_id"`
 	Bone     *string `json:"bone,omitempty"`
 
+	// Breed As the supplier names it; kept and not counted
+	Breed *string `json:"breed,omitempty"`
+
 	// Decided Finding to what becomes of what it takes: discard, mince or pare
 	Decided  *map[string]string `json:"decided,omitempty"`
 	FatClass *string            `json:"fat_class,omitempty"`
@@ -4350,6 +4370,14 @@ type NewMarket struct {
 
 	// TaxPct Tax on top of prices; all prices are without it
 	TaxPct float64 `json:"tax_pct"`
+}
+
+// NewMenuName defines model for NewMenuName.
+type NewMenuName struct {
+	Name string `json:"name"`
+
+	// Was That it replaces, empty where there was none
+	Was string `json:"was"`
 }
 
 // NewPassword defines model for NewPassword.
@@ -5295,8 +5323,11 @@ type Price struct {
 	Guess *PriceGuess `json:"guess,omitempty"`
 	Key   string      `json:"key"`
 	Kind  PriceKind   `json:"kind"`
-	Name  string      `json:"name"`
-	Per   PricePer    `json:"per"`
+
+	// MenuName What the shop calls it; left out where it says the same
+	MenuName *string  `json:"menu_name,omitempty"`
+	Name     string   `json:"name"`
+	Per      PricePer `json:"per"`
 
 	// Price Empty when there is none yet
 	Price   string `json:"price"`
@@ -6060,6 +6091,9 @@ type SoldAs struct {
 
 	// Key Of its price
 	Key string `json:"key"`
+
+	// MenuName What the shop itself calls it
+	MenuName *string `json:"menu_name,omitempty"`
 
 	// Name As the shop's market says it
 	Name string `json:"name"`
@@ -6828,6 +6862,12 @@ type GetCookingCardParams struct {
 
 	// Units metric (°C, g) or us (°F, lb)
 	Units *string `form:"units,omitempty" json:"units,omitempty"`
+
+	// Shop Whose own names and plans hold; left out for the atlas alone
+	Shop *string `form:"shop,omitempty" json:"shop,omitempty"`
+
+	// Plan One of that shop's own plans
+	Plan *string `form:"plan,omitempty" json:"plan,omitempty"`
 }
 
 // GetCookingCardPdfParams defines parameters for GetCookingCardPdf.
@@ -6852,6 +6892,12 @@ type GetCookingCardPdfParams struct {
 
 	// Units metric (°C, g) or us (°F, lb)
 	Units *string `form:"units,omitempty" json:"units,omitempty"`
+
+	// Shop Whose own names and plans hold; left out for the atlas alone
+	Shop *string `form:"shop,omitempty" json:"shop,omitempty"`
+
+	// Plan One of that shop's own plans
+	Plan *string `form:"plan,omitempty" json:"plan,omitempty"`
 }
 
 // ImportProbeParams defines parameters for ImportProbe.
@@ -7223,6 +7269,9 @@ type RaisePricesJSONRequestBody = RaiseRequest
 
 // SetPriceJSONRequestBody defines body for SetPrice for application/json ContentType.
 type SetPriceJSONRequestBody = NewPrice
+
+// SetMenuNameJSONRequestBody defines body for SetMenuName for application/json ContentType.
+type SetMenuNameJSONRequestBody = NewMenuName
 
 // SetQuoteJSONRequestBody defines body for SetQuote for application/json ContentType.
 type SetQuoteJSONRequestBody = NewQuote
@@ -7673,6 +7722,9 @@ type ServerInterface interface {
 	// SetPrice Set the price of a product; version 0 for a product without one
 	// (PUT /prices/{product_key})
 	SetPrice(ctx *echo.Context, productKey string) error
+	// SetMenuName Set what the shop calls a product at its counter, beside its lawful name; an empty name takes it away
+	// (PUT /prices/{product_key}/name)
+	SetMenuName(ctx *echo.Context, productKey string) error
 	// SetQuote Set a price on a market, in a season or the whole year, from a day on; version 0 adds one
 	// (PUT /quotes)
 	SetQuote(ctx *echo.Context) error
@@ -8891,6 +8943,20 @@ func (w *ServerInterfaceWrapper) GetCookingCard(ctx *echo.Context) error {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter units: %s", err))
 	}
 
+	// ------------- Optional query parameter "shop" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "shop", ctx.QueryParams(), &params.Shop, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter shop: %s", err))
+	}
+
+	// ------------- Optional query parameter "plan" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "plan", ctx.QueryParams(), &params.Plan, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter plan: %s", err))
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetCookingCard(ctx, atlasId, productId, params)
 	return err
@@ -8971,6 +9037,20 @@ func (w *ServerInterfaceWrapper) GetCookingCardPdf(ctx *echo.Context) error {
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "units", ctx.QueryParams(), &params.Units, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter units: %s", err))
+	}
+
+	// ------------- Optional query parameter "shop" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "shop", ctx.QueryParams(), &params.Shop, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter shop: %s", err))
+	}
+
+	// ------------- Optional query parameter "plan" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "plan", ctx.QueryParams(), &params.Plan, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter plan: %s", err))
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -10203,6 +10283,22 @@ func (w *ServerInterfaceWrapper) SetPrice(ctx *echo.Context) error {
 	return err
 }
 
+// SetMenuName converts echo context to params.
+func (w *ServerInterfaceWrapper) SetMenuName(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "product_key" -------------
+	var productKey string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "product_key", ctx.Param("product_key"), &productKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter product_key: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SetMenuName(ctx, productKey)
+	return err
+}
+
 // SetQuote converts echo context to params.
 func (w *ServerInterfaceWrapper) SetQuote(ctx *echo.Context) error {
 	var err error
@@ -10988,6 +11084,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/prices/export", wrapper.ExportPrices, options.OperationMiddlewares["exportPrices"]...)
 	router.POST(options.BaseURL+"/prices/import", wrapper.ImportPrices, options.OperationMiddlewares["importPrices"]...)
 	router.PUT(options.BaseURL+"/prices/:product_key", wrapper.SetPrice, options.OperationMiddlewares["setPrice"]...)
+	router.PUT(options.BaseURL+"/prices/:product_key/name", wrapper.SetMenuName, options.OperationMiddlewares["setMenuName"]...)
 	router.GET(options.BaseURL+"/benches/:bench_id/checks", wrapper.ListScaleChecks, options.OperationMiddlewares["listScaleChecks"]...)
 	router.POST(options.BaseURL+"/benches/:bench_id/checks", wrapper.CheckScale, options.OperationMiddlewares["checkScale"]...)
 	router.GET(options.BaseURL+"/benches/:bench_id/scale/stream", wrapper.StreamScale, options.OperationMiddlewares["streamScale"]...)
@@ -16313,6 +16410,46 @@ func (response SetPricedefaultApplicationProblemPlusJSONResponse) VisitSetPriceR
 	return err
 }
 
+type SetMenuNameRequestObject struct {
+	ProductKey string `json:"product_key"`
+	Body       *SetMenuNameJSONRequestBody
+}
+
+type SetMenuNameResponseObject interface {
+	VisitSetMenuNameResponse(w http.ResponseWriter) error
+}
+
+type SetMenuName200JSONResponse Price
+
+func (response SetMenuName200JSONResponse) VisitSetMenuNameResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetMenuNamedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetMenuNamedefaultApplicationProblemPlusJSONResponse) VisitSetMenuNameResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SetQuoteRequestObject struct {
 	Body *SetQuoteJSONRequestBody
 }
@@ -18390,6 +18527,9 @@ type StrictServerInterface interface {
 	// SetPrice Set the price of a product; version 0 for a product without one
 	// (PUT /prices/{product_key})
 	SetPrice(ctx context.Context, request SetPriceRequestObject) (SetPriceResponseObject, error)
+	// SetMenuName Set what the shop calls a product at its counter, beside its lawful name; an empty name takes it away
+	// (PUT /prices/{product_key}/name)
+	SetMenuName(ctx context.Context, request SetMenuNameRequestObject) (SetMenuNameResponseObject, error)
 	// SetQuote Set a price on a market, in a season or the whole year, from a day on; version 0 adds one
 	// (PUT /quotes)
 	SetQuote(ctx context.Context, request SetQuoteRequestObject) (SetQuoteResponseObject, error)
@@ -23115,6 +23255,54 @@ func (sh *strictHandler) SetPrice(ctx *echo.Context, productKey string) error {
 		return err
 	} else if validResponse, ok := response.(SetPriceResponseObject); ok {
 		return validResponse.VisitSetPriceResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SetMenuName operation middleware
+func (sh *strictHandler) SetMenuName(ctx *echo.Context, productKey string) error {
+	var request SetMenuNameRequestObject
+
+	request.ProductKey = productKey
+
+	var body SetMenuNameJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetMenuName(ctx.Request().Context(), request.(SetMenuNameRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetMenuName")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetMenuNameResponseObject); ok {
+		return validResponse.VisitSetMenuNameResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

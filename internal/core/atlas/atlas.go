@@ -2,6 +2,7 @@ package atlas
 
 import (
 	"math"
+	"slices"
 	"strings"
 
 	"falda/internal/core/body"
@@ -145,6 +146,30 @@ type End struct {
 	Name     string  `yaml:"name"`
 	SharePct float64 `yaml:"share_pct"` // of the muscle, 0–100
 	Why      string  `yaml:"why"`       // what it is good for
+	// Eating is the end's own estimated score by method, 0–100; of a method that it lacks the muscle's holds for both. Of
+	// the ends together, by their shares, the muscle's is the mean.
+	Eating map[string]float64 `yaml:"eating"`
+	// Of names the products that are cut from this end alone, each as plan/product.
+	Of []string `yaml:"of"`
+}
+
+// EndOf gives the end of the muscle that a product of a plan is cut from; ok is false where it takes of the whole.
+func (m Muscle) EndOf(plan, product string) (e End, ok bool) {
+	for _, e := range m.Ends {
+		if slices.Contains(e.Of, plan+"/"+product) {
+			return e, true
+		}
+	}
+	return End{}, false
+}
+
+// Apart is by how many points an end eats better than the muscle by a method; 0 where it has no score of its own.
+func (m Muscle) Apart(e End, method string) float64 {
+	own, ok := e.Eating[method]
+	if !ok {
+		return 0
+	}
+	return own - m.Eating[method]
 }
 
 // EndID names an end of a muscle in an event: "cap/thin".

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"testing/fstest"
 
 	"falda/internal/core/measure"
 )
@@ -339,6 +340,8 @@ func TestLoaderRefuses(t *testing.T) {
 		"forgotten part": {"mouse: 100, trim: 100}}\n        - {id: fat, name: Fat for rendering, form: fat, from: " +
 			"{cover_fat: 45", "trim: 100}}\n        - {id: fat, name: Fat for rendering, form: fat, from: {cover_fat: 45",
 			"plans.traditional.from.mouse"},
+		"end apart": {"eating: {grill: 45, pan_fry: 45}", "eating: {grill: 85, pan_fry: 45}",
+			"do not come to the muscle's 61"},
 		"unknown method": {"cook: stir_fry", "cook: boil", "is not a cooking method"},
 		"method, no estimate": {"eating: {grill: 66, pan_fry: 66", "eating: {pan_fry: 66",
 			"heart_side has no estimate for grill"},
@@ -380,6 +383,22 @@ func TestLoaderRefuses(t *testing.T) {
 		if !strings.Contains(err.Error(), c.want) || !strings.Contains(err.Error(), "rump.yaml") {
 			t.Errorf("%s: %v\nwant %q and the file named", name, err, c.want)
 		}
+	}
+}
+
+// A folder of one's own may replace a piece; what it says is cut from an end must still be cut there.
+func TestEndOfNoProduct(t *testing.T) {
+	raw, err := os.ReadFile("data/beef-rump.yaml")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := LoadWith(fstest.MapFS{"rump.yaml": {Data: raw}}); err != nil {
+		t.Errorf("the piece as it is: %v", err)
+	}
+	wrong := strings.Replace(string(raw), "of: [peeled/kebab]", "of: [peeled/kebap]", 1)
+	_, err = LoadWith(fstest.MapFS{"rump.yaml": {Data: []byte(wrong)}})
+	if err == nil || !strings.Contains(err.Error(), "muscles.cap.ends.back.of: “peeled/kebap”") {
+		t.Errorf("an end of a product that is none: %v", err)
 	}
 }
 

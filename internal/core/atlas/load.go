@@ -78,6 +78,9 @@ func LoadFS(folders ...fs.FS) (*Atlas, error) {
 			return nil, err
 		}
 	}
+	if len(faults) == 0 {
+		faults = a.checkEnds(from)
+	}
 	faults = append(faults, oneName(a.Pieces)...)
 	faults = append(faults, a.checkOnward()...)
 	err := errors.Join(faults...)
@@ -91,6 +94,32 @@ func LoadFS(folders ...fs.FS) (*Atlas, error) {
 	a.names = index(a.everything(), carcasses)
 	a.Print, err = printOf(folders)
 	return a, err
+}
+
+// checkEnds says of which ends of muscles something is cut that takes nothing of that muscle, or is of another end too.
+// From says which folder a piece comes from; one that stands in the place of another has lost that one's plans in
+// steps.
+func (a *Atlas) checkEnds(from map[string]int) (faults []error) {
+	for _, p := range a.Pieces {
+		for _, m := range p.Muscles {
+			taken := map[string]bool{}
+			for _, e := range m.Ends {
+				for _, of := range e.Of {
+					plan, product, _ := strings.Cut(of, "/")
+					pl, found := p.Plan(plan)
+					if !found && from[p.ID] > 0 {
+						continue
+					}
+					if pr, ok := pl.Product(product); !ok || pr.From[m.ID] <= 0 || taken[of] {
+						faults = append(faults, fmt.Errorf("%s: muscles.%s.ends.%s.of: “%s” is no product that takes of this muscle, "+
+							"or is of two ends", p.ID, m.ID, e.ID, of))
+					}
+					taken[of] = true
+				}
+			}
+		}
+	}
+	return faults
 }
 
 // printOf is the print of the files that an atlas is read from.

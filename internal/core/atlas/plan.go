@@ -79,6 +79,8 @@ type Product struct {
 	// Treated says that the outside has come inside: "rolled", "stuffed", "cubed", "needled" or "minced". Such a product
 	// is cooked through like minced meat.
 	Treated string `yaml:"treated" json:"treated,omitempty"`
+	// Feeds is how many one of it feeds as it is cut, where the plan says so; 0 where that follows from its weight.
+	Feeds int `yaml:"feeds" json:"feeds,omitempty"`
 	// Keeps names what stays on that full dressing would take: "the tendon line", "skin and scored fat". The price is for
 	// that.
 	Keeps string `yaml:"keeps" json:"keeps,omitempty"`

@@ -3,6 +3,7 @@ package atlas
 import (
 	"fmt"
 	"maps"
+	"math"
 	"slices"
 	"strings"
 )
@@ -179,6 +180,7 @@ func (v *validator) muscle(m Muscle) {
 	if len(m.Ends) == 1 || (len(m.Ends) > 1 && ends != whole) {
 		v.add(key+"ends", "must be two or more, and their shares must add to 100")
 	}
+	v.endScores(m, key)
 	if f := m.MarblingFollows(); !(f >= 0 && f <= 1) {
 		v.add(key+"marbling_follows", "must be from 0 to 1")
 	}
@@ -187,6 +189,30 @@ func (v *validator) muscle(m Muscle) {
 	}
 	if m.Seam.Tell == "" || m.Seam.Danger == "" {
 		v.add(key+"seam", "needs a tell and a danger")
+	}
+}
+
+// endScores checks what the ends of a muscle eat like: of each method either all say it or none does, and the muscle's
+// own score is their mean by share to within a point.
+func (v *validator) endScores(m Muscle, key string) {
+	for method, whole := range m.Eating {
+		mean, said := 0.0, 0
+		for _, e := range m.Ends {
+			if score, ok := e.Eating[method]; ok {
+				mean += score * e.SharePct / 100
+				said++
+			}
+		}
+		if said > 0 && (said < len(m.Ends) || math.Abs(mean-whole) > 1) {
+			v.add(key+"ends", "their scores for %s do not come to the muscle's %g", method, whole)
+		}
+	}
+	for _, e := range m.Ends {
+		for method := range e.Eating {
+			if _, ok := m.Eating[method]; !ok {
+				v.add(key+"ends."+e.ID+".eating."+method, "is of a method that the muscle has no score of")
+			}
+		}
 	}
 }
 
@@ -367,7 +393,8 @@ func (v *validator) product(key string, pr Product) {
 	if pr.Cook != "" && !KnownMethod(pr.Cook) {
 		v.add(key+".cook", "“%s” is not a cooking method", pr.Cook)
 	}
-	if pr.PortionG < 0 || pr.ThicknessMm < 0 || pr.Count.Low < 0 || pr.Count.High < pr.Count.Low {
+	if pr.PortionG < 0 || pr.ThicknessMm < 0 || pr.Count.Low < 0 || pr.Count.High < pr.Count.Low ||
+		pr.Feeds < 0 || pr.Feeds > 100 {
 		v.add(key, "has a thickness, portion or count below 0, or a count that falls from low to high")
 	}
 	if pr.Into < 0 || pr.Into > 8 {

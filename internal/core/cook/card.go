@@ -190,6 +190,9 @@ func (c *Card) weigh(p atlas.Piece) {
 	}
 	_, bone := asSold(c.Product, p)
 	eaten := math.Max(0.1, 1-bone)
+	if n := c.Product.Feeds; n > 0 { // as the plan divides it
+		c.EachG = math.Round(usualG(c.Product, p) * eaten / float64(n))
+	}
 	switch c.WeightG = c.request.WeightG; {
 	case c.WeightG > 0:
 	case c.request.Diners > 0:

@@ -302,3 +302,28 @@ func TestBraisingGoesBySize(t *testing.T) {
 		t.Errorf("71 °C takes %.1f minutes treated and %.1f well done: %v %v", treated.Minutes(), well.Minutes(), err1, err2)
 	}
 }
+
+// A card feeds as many as the plan divides the product for (drafts of the trade, no source): the stuffed cushion eight,
+// a segment each; the rib steak on its bone two. For another number it is as much larger or smaller.
+func TestFeedsAsThePlanSays(t *testing.T) {
+	for _, x := range []struct {
+		piece, product string
+		feeds          int
+	}{{"lamb.shoulder_whole", "cushion", 8}, {"beef.rib", "bone_in_steak", 2}} {
+		p, _ := atlasOf(t).Find(x.piece)
+		var pr atlas.Product
+		for _, pl := range p.Plans {
+			if found, ok := pl.Product(x.product); ok && found.Feeds > 0 {
+				pr = found
+			}
+		}
+		c, err := Of(p, pr, CardRequest{})
+		if err != nil || c.Feeds != x.feeds {
+			t.Errorf("%s: feeds %d, %v", x.product, c.Feeds, err)
+		}
+		half, err := Of(p, pr, CardRequest{Diners: x.feeds / 2})
+		if err != nil || half.Feeds != x.feeds/2 || math.Abs(half.WeightG-c.WeightG/2) > 15 {
+			t.Errorf("%s for half of them: %g of %g g feeds %d, %v", x.product, half.WeightG, c.WeightG, half.Feeds, err)
+		}
+	}
+}

@@ -27,6 +27,9 @@ func Contradictions(p atlas.Piece, pl atlas.Plan, known func(part string) []Scor
 			}
 			scores := known(m.ID)
 			for _, s := range scores {
+				if e, ok := m.EndOf(pl.ID, pr.ID); ok {
+					s.Mean += m.Apart(e, s.Method)
+				}
 				if s.Method == pr.Cook && s.Grade() == BelowThree {
 					best, _ := Best(scores)
 					out = append(out, Contradiction{pr, m, s, best})

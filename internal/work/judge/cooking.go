@@ -1,6 +1,7 @@
 package judge
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"strconv"
@@ -36,34 +37,64 @@ func productOf(p atlas.Piece, id string) (atlas.Product, bool) {
 	return atlas.Product{}, false
 }
 
-// CookingCard is how a cut is cooked, for whoever eats it: it asks for no account and shows nothing of a shop.
+// CookingCard is how a cut is cooked, for whoever eats it: it asks for no account, and shows nothing of a shop but what
+// it calls what it sells.
 type CookingCard struct {
 	cook.Card
-	Piece atlas.Piece
+	Piece    atlas.Piece
+	MenuName string // what the shop calls it; empty where it says the same, or nobody asks a shop
 }
 
-// CookingCard makes the card of a product of a piece of the atlas.
-func (s *Service) CookingCard(atlasID, product string, a cook.CardRequest) (CookingCard, error) {
-	p, ok := s.atlas.Find(atlasID)
+// CardOf names the product of a cooking card: of a piece of the atlas or, where a shop is named, of that shop's own
+// plan.
+type CardOf struct {
+	AtlasID, Product string
+	Shop             string // by public id; empty for the atlas alone
+	Plan             string // of the shop's own; empty for whichever makes the product
+}
+
+// CookingCard makes the card of a product.
+func (s *Service) CookingCard(ctx context.Context, of CardOf, a cook.CardRequest) (CookingCard, error) {
+	p, ok := s.atlas.Find(of.AtlasID)
 	if !ok {
 		return CookingCard{}, store.ErrNotFound
 	}
-	pr, ok := productOf(p, product)
+	called := map[string]string{}
+	if of.Shop != "" {
+		row, err := s.store.ShopByPublicID(ctx, of.Shop)
+		if err != nil {
+			return CookingCard{}, err
+		}
+		shop, err := s.shops.For(ctx, row)
+		if err != nil {
+			return CookingCard{}, err
+		}
+		if called, err = s.store.MenuNames(ctx, shop.ID); err != nil {
+			return CookingCard{}, err
+		}
+		p = shop.AddOwn(p, of.Plan)
+	}
+	pr, ok := productOf(p, of.Product)
+	if own, found := p.Plan(of.Plan); found {
+		p.Plans = []atlas.Plan{own}
+		pr, ok = own.Product(of.Product)
+	}
 	if !ok {
 		return CookingCard{}, store.ErrNotFound
 	}
 	c, err := cook.Of(p, pr, a)
-	return CookingCard{c, p}, err
+	return CookingCard{c, p, called[p.Key(pr)]}, err
 }
 
 // DishAsked is a dish of a timetable.
 type DishAsked struct {
-	AtlasID, Product string
+	CardOf
 	cook.CardRequest
 }
 
 // Timetable lays dishes out before a time of serving, with one oven.
-func (s *Service) Timetable(dishes []DishAsked, serve time.Time) (cook.Table, []CookingCard, error) {
+func (s *Service) Timetable(ctx context.Context, dishes []DishAsked, serve time.Time) (cook.Table, []CookingCard,
+	error) {
 	var faults fault.List
 	var list []cook.Dish
 	var cards []CookingCard
@@ -71,7 +102,7 @@ func (s *Service) Timetable(dishes []DishAsked, serve time.Time) (cook.Table, []
 		faults.Add("serve_at", fault.Required("Say when it is to be on the table."))
 	}
 	for i, d := range dishes {
-		c, err := s.CookingCard(d.AtlasID, d.Product, d.CardRequest)
+		c, err := s.CookingCard(ctx, d.CardOf, d.CardRequest)
 		switch at := fmt.Sprintf("dishes[%d]", i); {
 		case err == store.ErrNotFound:
 			faults.Add(at+".product", fault.New("", "unknown", "is not a cut of the atlas", "Choose one of the list."))
@@ -84,7 +115,7 @@ func (s *Service) Timetable(dishes []DishAsked, serve time.Time) (cook.Table, []
 			return cook.Table{}, nil, err
 		}
 		cards = append(cards, c)
-		list = append(list, cook.Dish{Name: c.Product.Name, Card: c.Card})
+		list = append(list, cook.Dish{Name: cmp.Or(c.MenuName, c.Product.Name), Card: c.Card})
 	}
 	if err := faults.Err(); err != nil {
 		return cook.Table{}, nil, err

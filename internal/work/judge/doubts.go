@@ -50,7 +50,7 @@ func Plates(g HouseGrades, sheet value.Sheet, f eating.Facts) map[string]eating.
 			if cell.Product != pr.ID || cell.Fate != value.Sold || cell.Mass <= 0 {
 				continue
 			}
-			if x := g.With(sheet.Atlas, cell.Part, pr.Cook, f); x.Known {
+			if x := g.WithEnd(sheet.Atlas, cell.Part, sheet.Plan.ID, pr, f); x.Known {
 				portions = append(portions, eating.Portion{Muscle: cell.Part, Mass: cell.Mass.Grams(), Score: x.Score})
 			}
 		}

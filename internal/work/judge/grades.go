@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -11,6 +12,7 @@ import (
 	"falda/internal/core/age"
 	"falda/internal/core/atlas"
 	"falda/internal/core/eating"
+	"falda/internal/core/words"
 	"falda/internal/store"
 	"falda/internal/work/bench"
 	"falda/internal/work/shop"
@@ -141,6 +143,19 @@ func (g HouseGrades) with(p atlas.Piece, part, method string, f eating.Facts, wi
 		out.Panels, out.Known = append(out.Panels, t), true
 	}
 	out.Score = score
+	return out
+}
+
+// WithEnd is [HouseGrades.With] of what a product of a plan takes of a muscle: where it is cut from one end alone, and
+// that end is other meat, the grade says so. What was tasted of the muscle moves with it.
+func (g HouseGrades) WithEnd(p atlas.Piece, part string, plan string, pr atlas.Product, f eating.Facts) Graded {
+	out := g.With(p, part, pr.Cook, f)
+	m, _ := p.Muscle(part)
+	e, ok := m.EndOf(plan, pr.ID)
+	if apart := m.Apart(e, pr.Cook); ok && out.Known && apart != 0 {
+		out.Score.Mean = min(100, max(0, out.Score.Mean+apart))
+		out.Parts = append(slices.Clone(out.Parts), eating.Part{Why: words.Uncapitalised(e.Name), Points: apart})
+	}
 	return out
 }
 

@@ -27,6 +27,7 @@ type PriceRow struct {
 	Version   int           // 0 when there is none
 	Each      measure.Mass  // of one portion, where plans aim at a weight; 0 otherwise
 	Pieces    []string      // ids of what it is cut from, in the atlas' order
+	MenuName  string        // what the shop calls it, beside its lawful name; empty where it says that
 }
 
 // Prices lists every product of the atlas once, with its price.
@@ -39,8 +40,13 @@ func (s *Service) Prices(ctx context.Context) ([]PriceRow, error) {
 	if err != nil {
 		return nil, err
 	}
+	called, err := s.store.MenuNames(ctx, shop.ID)
+	if err != nil {
+		return nil, err
+	}
 	list := s.Products(shop, "")
 	for i := range list {
+		list[i].MenuName = called[list[i].Key]
 		if row, ok := rows[list[i].Key]; ok {
 			if list[i].Price, err = standing(shop.Shop, row); err != nil {
 				return nil, err

@@ -51,7 +51,7 @@ func readWords(in *Arrival, faults *fault.List) {
 func readAbout(in Arrival, a *CheckedArrival, faults *fault.List) {
 	a.About = store.About{Bone: in.Bone, Feed: in.Feed, Sex: in.Sex, AgeClass: in.AgeClass, Hang: in.Hang,
 		FatClass: strings.TrimSpace(in.FatClass), Marbling: strings.TrimSpace(in.Marbling),
-		SupplierGrade: strings.TrimSpace(in.SupplierGrade)}
+		SupplierGrade: strings.TrimSpace(in.SupplierGrade), Breed: strings.TrimSpace(in.Breed)}
 	for _, x := range [][2]string{{"bone", in.Bone}, {"feed", in.Feed}, {"sex", in.Sex}, {"age_class", in.AgeClass},
 		{"hang", in.Hang}} {
 		if x[1] != "" && !slices.ContainsFunc(Words[x[0]], func(w Word) bool { return w.ID == x[1] }) {
@@ -63,6 +63,7 @@ func readAbout(in Arrival, a *CheckedArrival, faults *fault.List) {
 	faults.Add("fat_class", fault.Text(a.About.FatClass, 20, false))
 	faults.Add("marbling", fault.Text(a.About.Marbling, 20, false))
 	faults.Add("supplier_grade", fault.Text(a.About.SupplierGrade, 40, false))
+	faults.Add("breed", fault.Text(a.About.Breed, 60, false))
 	number := func(field, text string, low, high float64) *float64 {
 		if strings.TrimSpace(text) == "" {
 			return nil

@@ -60,6 +60,7 @@ type Arrival struct {
 	TemperatureC  string // may be empty
 	FatPct        string // intramuscular fat; may be empty
 	LeanYieldPct  string // may be empty
+	Breed         string // as the supplier names it
 }
 
 // CheckedArrival is one that was read and found good.

@@ -1652,6 +1652,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/prices/{product_key}/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set what the shop calls a product at its counter, beside its lawful name; an empty name takes it away */
+        put: operations["setMenuName"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/benches/{bench_id}/checks": {
         parameters: {
             query?: never;
@@ -3522,6 +3539,8 @@ export interface components {
             product_id: string;
             /** @description As the shop's market says it */
             name: string;
+            /** @description What the shop itself calls it */
+            menu_name?: string;
             atlas_id: string;
             /** @description That it is cut from */
             piece: string;
@@ -4480,6 +4499,8 @@ export interface components {
             forms: string[];
             /** @description The estimates, best first */
             eating: components["schemas"]["Estimate"][];
+            /** @description Where its ends are different meat */
+            ends: components["schemas"]["MuscleEnd"][];
             /** @description Its neighbours */
             touches: string[];
             /** @description Where it goes in each plan */
@@ -5062,6 +5083,8 @@ export interface components {
             /** @description One of the forms of the piece; the usual one where it is left out */
             form?: string;
             bone?: string;
+            /** @description As the supplier names it; kept and not counted */
+            breed?: string;
             feed?: string;
             sex?: string;
             age_class?: string;
@@ -5171,6 +5194,8 @@ export interface components {
             atlas_id: string;
             product_id: string;
             name: string;
+            /** @description What the shop calls it; left out where it says the same */
+            menu_name?: string;
             piece: string;
             muscles: string[];
             method: string;
@@ -5259,6 +5284,8 @@ export interface components {
             thickness_mm?: number;
             way?: string;
             treated?: boolean;
+            shop?: string;
+            plan?: string;
         };
         Timetable: {
             moments: components["schemas"]["Moment"][];
@@ -5560,6 +5587,8 @@ export interface components {
             /** @description One of the forms of the piece; the usual one where it is left out */
             form?: string;
             bone?: string;
+            /** @description As the supplier names it; kept and not counted */
+            breed?: string;
             feed?: string;
             sex?: string;
             age_class?: string;
@@ -5615,6 +5644,8 @@ export interface components {
             /** @description One of the forms of the piece; the usual one where it is left out */
             form?: string;
             bone?: string;
+            /** @description As the supplier names it; kept and not counted */
+            breed?: string;
             feed?: string;
             sex?: string;
             age_class?: string;
@@ -6097,6 +6128,8 @@ export interface components {
              */
             share_pct: number;
             why: string;
+            /** @description Its own scores, where they differ from the whole; best first */
+            eating?: components["schemas"]["Estimate"][];
         };
         Expected: {
             key: string;
@@ -6317,6 +6350,13 @@ export interface components {
             per: "kg" | "lb";
             guess?: components["schemas"]["PriceGuess"];
             version: number;
+            /** @description What the shop calls it; left out where it says the same */
+            menu_name?: string;
+        };
+        NewMenuName: {
+            /** @description That it replaces, empty where there was none */
+            was: string;
+            name: string;
         };
         /** @description There where nobody has said the price: the range in which it lies four times in five */
         PriceGuess: {
@@ -9548,6 +9588,33 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    setMenuName: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                product_key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMenuName"];
+            };
+        };
+        responses: {
+            /** @description The product with its price */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Price"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     listScaleChecks: {
         parameters: {
             query?: never;
@@ -10276,6 +10343,10 @@ export interface operations {
                 allergens?: string;
                 /** @description metric (°C, g) or us (°F, lb) */
                 units?: string;
+                /** @description Whose own names and plans hold; left out for the atlas alone */
+                shop?: string;
+                /** @description One of that shop's own plans */
+                plan?: string;
             };
             header?: never;
             path: {
@@ -10315,6 +10386,10 @@ export interface operations {
                 allergens?: string;
                 /** @description metric (°C, g) or us (°F, lb) */
                 units?: string;
+                /** @description Whose own names and plans hold; left out for the atlas alone */
+                shop?: string;
+                /** @description One of that shop's own plans */
+                plan?: string;
             };
             header?: never;
             path: {

@@ -67,6 +67,18 @@ const uses = computed(() => {
         >{{ e.name }} <strong>{{ e.score.toFixed(0) }}</strong><span class="vh">, {{ gradeName(e.grade) }}</span></span
       >
     </p>
+    <template v-for="e in muscle.ends" :key="e.id">
+      <p class="end">
+        <strong>{{ e.name }}</strong>, {{ percent(e.share_pct, 0) }} of it: {{ e.why }}.
+      </p>
+      <p v-if="e.eating?.length" class="eats">
+        <span v-for="x in e.eating" :key="x.method" class="grade" :class="`g-${x.grade}`"
+          >{{ x.name }} <strong>{{ x.score.toFixed(0) }}</strong><span class="vh"
+            >, {{ gradeName(x.grade) }}</span
+          ></span
+        >
+      </p>
+    </template>
     <p class="small">Estimates from the atlas, 0 to 100; no eaters stand behind them yet.</p>
     <p><strong>Judgement.</strong> {{ muscle.judge }}</p>
     <h3>Where it goes</h3>

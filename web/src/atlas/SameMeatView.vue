@@ -7,11 +7,13 @@ import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
 import { useAddressForm } from '../components/useAddressForm'
 import { data, GET, type S } from '../api/client'
+import { useCardPath } from '../cooking/useCardPath'
 import { useShop } from '../shell/shop'
 import { counted } from '../words/counted'
 import { percent } from '../words/shown'
 
 const { money, perUnit, unit } = useShop()
+const { cardPath } = useCardPath()
 const {
   data: list,
   error,
@@ -21,7 +23,14 @@ const {
 const form = useAddressForm({ find: '' })
 const plain = (s: string) => s.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase()
 const says = (m: S['SameMeat']) =>
-  plain([m.muscle, m.anatomical, m.species, ...m.products.flatMap((p) => [p.name, p.piece, ...p.others])].join(' '))
+  plain(
+    [
+      m.muscle,
+      m.anatomical,
+      m.species,
+      ...m.products.flatMap((p) => [p.name, p.menu_name ?? '', p.piece, ...p.others]),
+    ].join(' '),
+  )
 const found = computed(() => {
   const words = plain(form.find).split(/\s+/).filter(Boolean)
   return (list.value ?? [])
@@ -70,7 +79,12 @@ const most = computed(() => found.value[0])
         <tbody>
           <tr v-for="p in m.products" :key="p.key">
             <td>
-              <a :href="`/cook/${p.atlas_id}/${p.product_id}`" target="_blank">{{ p.name }}</a>
+              <a :href="cardPath(p.atlas_id, p.product_id)" target="_blank">{{ p.name }}</a><span
+                v-if="p.menu_name"
+                class="small"
+              >
+                sold as {{ p.menu_name }}</span
+              >
             </td>
             <td class="small">{{ p.others.join(' · ') || '–' }}</td>
             <td>

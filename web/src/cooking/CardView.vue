@@ -2,6 +2,7 @@
 // How a cut is cooked, for whoever eats it: open to all, by the code on its label.
 import { computed, ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
+import { useRoute } from 'vue-router'
 import StateNote from '../components/StateNote.vue'
 import UnitToggle from '../components/UnitToggle.vue'
 import GrainPicture from '../atlas/GrainPicture.vue'
@@ -12,6 +13,13 @@ import { typedNumber } from '../words/typed'
 import { useDegrees } from './degrees'
 
 const props = defineProps<{ piece: string; product: string }>()
+const route = useRoute()
+/** Whose names and plan the card goes by; the atlas' where nobody says. */
+const whose = computed(() =>
+  Object.fromEntries(
+    ['shop', 'plan'].flatMap((k) => (typeof route.query[k] === 'string' ? [[k, route.query[k]]] : [])),
+  ),
+)
 const { system, systems, us, degrees, weight, words } = useDegrees()
 /** Empty until somebody chooses: the card then opens at the least done that is safe. */
 const doneness = ref('')
@@ -57,6 +65,7 @@ const mm = computed(() => {
 })
 const long = (v: number) => (us.value ? `${(v / 25.4).toFixed(1)} in` : `${Math.round(v)} mm`)
 const query = computed(() => ({
+  ...whose.value,
   ...(way.value && { way: way.value }),
   ...(grams.value !== undefined && { weight_g: grams.value }),
   ...(mm.value !== undefined && { thickness_mm: mm.value }),
@@ -93,10 +102,11 @@ const pdf = computed(() => {
     <StateNote :error="c ? undefined : error" :loading="isLoading" what="the card" @retry="refetch()" />
     <template v-if="c">
       <p class="label">
-        {{ c.method }}<template v-if="c.thickness_mm"> · {{ long(c.thickness_mm) }} thick</template> ·
-        {{ c.muscles.join(', ') }}<template v-if="c.keeps"> · sold with {{ c.keeps }}</template>
+        <template v-if="c.menu_name">{{ c.name }} · </template>{{ c.method
+        }}<template v-if="c.thickness_mm"> · {{ long(c.thickness_mm) }} thick</template> · {{ c.muscles.join(', ')
+        }}<template v-if="c.keeps"> · sold with {{ c.keeps }}</template>
       </p>
-      <h1 class="sentence big">{{ c.name }}: {{ weight(c.weight_g) }}, feeds {{ c.feeds }}.</h1>
+      <h1 class="sentence big">{{ c.menu_name ?? c.name }}: {{ weight(c.weight_g) }}, feeds {{ c.feeds }}.</h1>
       <div class="asks no-print">
         <label v-if="c.doneness_choices.length" class="ask"
           ><span class="label">How done?</span

@@ -10,29 +10,42 @@ import UnitToggle from '../components/UnitToggle.vue'
 import { data, GET, POST, type S } from '../api/client'
 import { useAtlasPiece } from '../api/useAtlasPiece'
 import { useAttempt } from '../api/useAttempt'
+import { useCardPath } from './useCardPath'
 import { useDegrees } from './degrees'
 import PickOne from '../components/PickOne.vue'
 import { pieceName } from '../words/pieceName'
 import { useAtlasPieces } from '../atlas/useAtlasPieces'
+import { usePlans } from '../plans/usePlans'
+import { useShop } from '../shell/shop'
 import { clockHere } from '../words/shown'
 import { typedDay } from '../words/typed'
 import ProbeLog from './ProbeLog.vue'
 
 const { system, systems, degrees, weight, words, us } = useDegrees()
 const { data: pieces, error, isLoading, refetch } = useAtlasPieces()
+const { shop } = useShop()
+const { cardPath } = useCardPath()
 const piece = ref('beef.top_sirloin')
 const { data: atlasPiece } = useAtlasPiece(() => piece.value)
-const products = computed(() => [
-  ...new Map(
-    (atlasPiece.value?.plans ?? [])
-      .flatMap((p) => p.products)
-      .filter((p) => !['fat', 'bone', 'trim', 'sausage_trim'].includes(p.form))
-      .map((p) => [p.id, p]),
-  ).values(),
-])
+const { data: plans } = usePlans(piece)
+/** What the atlas cuts of the piece, and what only the shop's own plans make of it. */
+const products = computed(() => {
+  const own = (plans.value?.plans ?? []).filter((p) => p.plan.own && !p.retired && !p.faults.length)
+  const of = (list: S['PlanProduct'][], plan?: string) =>
+    list
+      .filter((p) => !['fat', 'bone', 'trim', 'sausage_trim', 'piece'].includes(p.form))
+      .map((p) => ({ id: p.id, name: p.name, plan }))
+  const all = [
+    ...own.flatMap((p) => of(p.plan.products, p.plan.id)),
+    ...(atlasPiece.value?.plans ?? []).flatMap((p) => of(p.products)),
+  ]
+  return [...new Map(all.map((p) => [p.id, p])).values()]
+})
 interface Row {
   atlas_id: string
   product_id: string
+  /** Of the shop's own that makes it. */
+  plan: string | undefined
   name: string
   eaters: string
   amount: string
@@ -41,11 +54,13 @@ interface Row {
   choices: { id: string; name: string }[]
 }
 const rows = reactive<Row[]>([])
-const add = (p: { id: string; name: string }) =>
+const whose = (plan: string | undefined) => ({ ...(shop.value && { shop: shop.value.id }), ...(plan && { plan }) })
+const add = (p: { id: string; plan: string | undefined }) =>
   attempt(async () => {
     const path = { atlas_id: piece.value, product_id: p.id }
-    const card = await data(GET('/cook/{atlas_id}/{product_id}', { params: { path } }))
-    rows.push({ ...path, name: p.name, eaters: '4', amount: '', doneness: '', choices: card.doneness_choices })
+    const card = await data(GET('/cook/{atlas_id}/{product_id}', { params: { path, query: whose(p.plan) } }))
+    const name = card.menu_name ?? card.name
+    rows.push({ ...path, plan: p.plan, name, eaters: '4', amount: '', doneness: '', choices: card.doneness_choices })
   })
 const soon = new Date(Date.now() + 5 * 3600e3)
 const two = (n: number) => String(n).padStart(2, '0')
@@ -72,6 +87,7 @@ const plan = () =>
           dishes: rows.map((r) => ({
             atlas_id: r.atlas_id,
             product_id: r.product_id,
+            ...whose(r.plan),
             ...(r.doneness && { doneness: r.doneness }),
             ...(grams(r) ? { weight_g: grams(r) } : { diners: Math.round(Number(r.eaters)) || 1 }),
           })),
@@ -110,8 +126,7 @@ const fault = (i: number) =>
         <div v-for="(r, i) in rows" :key="i" class="dish" :data-dish="r.product_id">
           <div class="spread">
             <strong>{{ r.name }}</strong><span class="row"
-              ><RouterLink :to="{ name: 'cook-card', params: { piece: r.atlas_id, product: r.product_id } }"
-                >card</RouterLink
+              ><RouterLink :to="cardPath(r.atlas_id, r.product_id, r.plan)">card</RouterLink
               ><button type="button" class="drop" :aria-label="`Leave ${r.name} out`" @click="rows.splice(i, 1)">
                 ×
               </button></span
@@ -171,7 +186,8 @@ const fault = (i: number) =>
           </tbody>
         </table>
         <p v-for="c in table.cards" :key="c.product_id" :class="c.below_safe ? 'fault' : 'small'">
-          {{ c.name }}, {{ weight(c.weight_g) }}, feeds {{ c.feeds }}: out at {{ degrees(c.take_out_c) }}.
+          {{ c.menu_name ?? c.name }}, {{ weight(c.weight_g) }}, feeds {{ c.feeds }}: out at
+          {{ degrees(c.take_out_c) }}.
           {{ words(c.sentence) }}
         </p>
         <p class="small">

@@ -12,6 +12,7 @@ import { useAddressForm } from '../components/useAddressForm'
 import { useShop } from '../shell/shop'
 import { plainDay, shortName } from '../words/shown'
 import PriceCell from '../stages/plan/PriceCell.vue'
+import MenuNameCell from './MenuNameCell.vue'
 import RaiseBox from './RaiseBox.vue'
 import { speciesChoices, speciesName } from '../words/species'
 
@@ -32,7 +33,7 @@ const rows = computed(() => {
       (!find.piece || r.pieces.includes(find.piece)) &&
       (!find.missing || !r.product.price) &&
       (!find.guessed || r.product.guess) &&
-      (!q || r.product.name.toLowerCase().includes(q) || r.product.key.includes(q)),
+      (!q || [r.product.name, r.product.key, r.product.menu_name ?? ''].some((x) => x.toLowerCase().includes(q))),
   )
 })
 
@@ -99,7 +100,12 @@ const priced = () =>
     empty="No product fits."
   >
     <template #name="{ row: r }"
-      >{{ r.product.name }}<span v-if="r.product.kind !== 'meat'" class="small"> by-product</span></template
+      >{{ r.product.name }}<span v-if="r.product.kind !== 'meat'" class="small"> by-product</span
+      ><MenuNameCell v-if="own" :product="r.product" @named="priced" /><span
+        v-else-if="r.product.menu_name"
+        class="small source"
+        >sold as {{ r.product.menu_name }}</span
+      ></template
     >
     <template #price="{ row: r }"
       ><PriceCell v-if="own" :row="cell(r)" @priced="priced" /><template v-else>{{

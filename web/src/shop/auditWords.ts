@@ -28,6 +28,7 @@ const said: Record<string, string> = {
   'token.made': 'made a token',
   'token.revoked': 'revoked a token',
   'price.set': 'set a price',
+  'menu_name.set': 'named a product',
   'prices.guessed': 'had prices guessed',
   'prices.guesses_dropped': 'took the guessed prices back',
   'market.added': 'added a market',

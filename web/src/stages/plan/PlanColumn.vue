@@ -2,7 +2,9 @@
 // One plan on this piece, line by line: products, prices that can be changed, costs.
 import { computed } from 'vue'
 import type { S } from '../../api/client'
+import { useCardPath } from '../../cooking/useCardPath'
 import { useShop } from '../../shell/shop'
+import { useMenuNames } from '../../shop/useMenuNames'
 import { percent } from '../../words/shown'
 import { useMe } from '../../shell/me'
 import { portionWords } from '../../plans/portions'
@@ -12,6 +14,8 @@ const props = defineProps<{ plan: S['PlanForecast']; piece?: string }>()
 const emit = defineEmits<{ priced: [] }>()
 const { bare, money, unit, pricePer } = useShop()
 const { may } = useMe()
+const { menuName } = useMenuNames()
+const { cardPath } = useCardPath()
 /** A carcass: what it becomes is cut further before it is sold. */
 const further = computed(() => props.plan.products.some((r) => r.id !== 'waste' && r.id !== 'loss' && !r.key))
 </script>
@@ -34,12 +38,13 @@ const further = computed(() => props.plan.products.some((r) => r.id !== 'waste' 
         <tr v-for="r in plan.products" :key="r.id" :class="r.kind">
           <td>
             <a
-              v-if="r.key && !r.goes_on && r.kind === 'meat' && piece && !plan.plan.own"
+              v-if="r.key && !r.goes_on && r.kind === 'meat' && piece"
               class="plain"
-              :href="`/cook/${piece}/${r.id}`"
+              :href="cardPath(piece, r.id, plan.plan.own ? plan.plan.id : undefined)"
               target="_blank"
               :aria-label="`${r.name}: how it is cooked`"
               >{{ r.name }}</a><template v-else>{{ r.name }}</template
+            ><span v-if="menuName(r.key)" class="small many">sold as {{ menuName(r.key) }}</span
             ><span v-if="r.goes_on" class="small many"
               >goes on as a piece, at what it brings cut the traditional way</span
             ><span v-if="r.portions" class="small many">{{ portionWords(r, bare, unit) }}</span>

@@ -36,6 +36,7 @@ const dayHint = (text: string) => {
 const several = computed(() => /^\s*([2-9]|\d{2,})\s*$/.test(form.value.pieces))
 const names: Record<AboutField, string> = {
   bone: 'Bone',
+  breed: 'Breed',
   feed: 'Fed on',
   sex: 'Sex',
   age_class: 'Age',

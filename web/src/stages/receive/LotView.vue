@@ -89,6 +89,7 @@ const setVoid = () =>
   })
 const names: Record<string, string> = {
   bone: '',
+  breed: '',
   feed: 'fed on',
   sex: '',
   age_class: '',

@@ -4,6 +4,7 @@ import { isDay, typedCount, typedDay, typedMass } from '../../words/typed'
 
 export const aboutFields = [
   'bone',
+  'breed',
   'feed',
   'sex',
   'age_class',
@@ -59,6 +60,7 @@ export function emptyArrival(): ArrivalForm {
     decided: {},
     about: {
       bone: '',
+      breed: '',
       feed: '',
       sex: '',
       age_class: '',
