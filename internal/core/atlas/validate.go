@@ -395,7 +395,7 @@ func (v *validator) product(key string, pr Product) {
 	}
 	if pr.PortionG < 0 || pr.ThicknessMm < 0 || pr.Count.Low < 0 || pr.Count.High < pr.Count.Low ||
 		pr.Feeds < 0 || pr.Feeds > 100 {
-		v.add(key, "has a thickness, portion or count below 0, or a count that falls from low to high")
+		v.add(key, "has a thickness, portion or count below 0, a count that falls from low to high, or feeds more than 100")
 	}
 	if pr.Into < 0 || pr.Into > 8 {
 		v.add(key+".into", "must be from 0 to 8 pieces")
