@@ -2348,6 +2348,87 @@ type BestUseView struct {
 	Value string `json:"value"`
 }
 
+// BlendLeft defines model for BlendLeft.
+type BlendLeft struct {
+	Kg     string `json:"kg"`
+	Stream string `json:"stream"`
+}
+
+// BlendMade defines model for BlendMade.
+type BlendMade struct {
+	Batches       *int    `json:"batches,omitempty"`
+	ConnectivePct *string `json:"connective_pct"`
+	Id            string  `json:"id"`
+	Kg            string  `json:"kg"`
+
+	// LeanPct Nothing where none is made
+	LeanPct *string `json:"lean_pct"`
+}
+
+// BlendMargin defines model for BlendMargin.
+type BlendMargin struct {
+	PerKg  string `json:"per_kg"`
+	Stream string `json:"stream"`
+}
+
+// BlendProduct defines model for BlendProduct.
+type BlendProduct struct {
+	// BatchKg It is made in whole batches of so much; left out for any amount
+	BatchKg *string `json:"batch_kg,omitempty"`
+
+	// ConnectiveMaxPct Of the mass
+	ConnectiveMaxPct *string `json:"connective_max_pct,omitempty"`
+	Id               string  `json:"id"`
+	LeanMaxPct       *string `json:"lean_max_pct,omitempty"`
+	LeanMinPct       *string `json:"lean_min_pct,omitempty"`
+
+	// MaxKg Left out for no limit
+	MaxKg      *string `json:"max_kg,omitempty"`
+	MinKg      *string `json:"min_kg,omitempty"`
+	PricePerKg string  `json:"price_per_kg"`
+}
+
+// BlendRequest defines model for BlendRequest.
+type BlendRequest struct {
+	Products []BlendProduct `json:"products"`
+	Streams  []BlendStream  `json:"streams"`
+}
+
+// BlendResult defines model for BlendResult.
+type BlendResult struct {
+	Left []BlendLeft `json:"left"`
+
+	// Marginal What one more kilogram of each stream would add
+	Marginal []BlendMargin `json:"marginal"`
+	Products []BlendMade   `json:"products"`
+
+	// Proven No other mix brings more
+	Proven bool       `json:"proven"`
+	Use    []BlendUse `json:"use"`
+	Value  string     `json:"value"`
+}
+
+// BlendStream defines model for BlendStream.
+type BlendStream struct {
+	// ConnectivePct Of the mass
+	ConnectivePct string `json:"connective_pct"`
+	Id            string `json:"id"`
+	Kg            string `json:"kg"`
+
+	// LeanPct Chemical, of the mass: the rest is fat
+	LeanPct string `json:"lean_pct"`
+
+	// WorthPerKg Where it goes into nothing here
+	WorthPerKg string `json:"worth_per_kg"`
+}
+
+// BlendUse defines model for BlendUse.
+type BlendUse struct {
+	Kg      string `json:"kg"`
+	Product string `json:"product"`
+	Stream  string `json:"stream"`
+}
+
 // BlindSample defines model for BlindSample.
 type BlindSample struct {
 	Code string `json:"code"`
@@ -7132,6 +7213,9 @@ type CalcBalanceJSONRequestBody = BalanceRequest
 // CalcBestUseJSONRequestBody defines body for CalcBestUse for application/json ContentType.
 type CalcBestUseJSONRequestBody = BestUseRequest
 
+// CalcBlendJSONRequestBody defines body for CalcBlend for application/json ContentType.
+type CalcBlendJSONRequestBody = BlendRequest
+
 // CalcFitJSONRequestBody defines body for CalcFit for application/json ContentType.
 type CalcFitJSONRequestBody = FitRequest
 
@@ -7461,6 +7545,9 @@ type ServerInterface interface {
 	// CalcBestUse The best use of pieces, exact; an order that cannot be met is named
 	// (POST /calc/best-use)
 	CalcBestUse(ctx *echo.Context) error
+	// CalcBlend What streams of trim should become, exact; the first product whose least cannot be met is named
+	// (POST /calc/blend)
+	CalcBlend(ctx *echo.Context) error
 	// CalcFit A table scaled to margins by iterative proportional fitting
 	// (POST /calc/fit)
 	CalcFit(ctx *echo.Context) error
@@ -8766,6 +8853,15 @@ func (w *ServerInterfaceWrapper) CalcBestUse(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.CalcBestUse(ctx)
+	return err
+}
+
+// CalcBlend converts echo context to params.
+func (w *ServerInterfaceWrapper) CalcBlend(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CalcBlend(ctx)
 	return err
 }
 
@@ -11146,6 +11242,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/calc/fit", wrapper.CalcFit, options.OperationMiddlewares["calcFit"]...)
 	router.POST(options.BaseURL+"/calc/section", wrapper.CalcSection, options.OperationMiddlewares["calcSection"]...)
 	router.POST(options.BaseURL+"/calc/portion", wrapper.CalcPortion, options.OperationMiddlewares["calcPortion"]...)
+	router.POST(options.BaseURL+"/calc/blend", wrapper.CalcBlend, options.OperationMiddlewares["calcBlend"]...)
 	router.POST(options.BaseURL+"/calc/best-use", wrapper.CalcBestUse, options.OperationMiddlewares["calcBestUse"]...)
 	router.POST(options.BaseURL+"/calc/yield-grade", wrapper.CalcYieldGrade, options.OperationMiddlewares["calcYieldGrade"]...)
 
@@ -13014,6 +13111,45 @@ type CalcBestUsedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CalcBestUsedefaultApplicationProblemPlusJSONResponse) VisitCalcBestUseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcBlendRequestObject struct {
+	Body *CalcBlendJSONRequestBody
+}
+
+type CalcBlendResponseObject interface {
+	VisitCalcBlendResponse(w http.ResponseWriter) error
+}
+
+type CalcBlend200JSONResponse BlendResult
+
+func (response CalcBlend200JSONResponse) VisitCalcBlendResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcBlenddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CalcBlenddefaultApplicationProblemPlusJSONResponse) VisitCalcBlendResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -18266,6 +18402,9 @@ type StrictServerInterface interface {
 	// CalcBestUse The best use of pieces, exact; an order that cannot be met is named
 	// (POST /calc/best-use)
 	CalcBestUse(ctx context.Context, request CalcBestUseRequestObject) (CalcBestUseResponseObject, error)
+	// CalcBlend What streams of trim should become, exact; the first product whose least cannot be met is named
+	// (POST /calc/blend)
+	CalcBlend(ctx context.Context, request CalcBlendRequestObject) (CalcBlendResponseObject, error)
 	// CalcFit A table scaled to margins by iterative proportional fitting
 	// (POST /calc/fit)
 	CalcFit(ctx context.Context, request CalcFitRequestObject) (CalcFitResponseObject, error)
@@ -20083,6 +20222,52 @@ func (sh *strictHandler) CalcBestUse(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(CalcBestUseResponseObject); ok {
 		return validResponse.VisitCalcBestUseResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CalcBlend operation middleware
+func (sh *strictHandler) CalcBlend(ctx *echo.Context) error {
+	var request CalcBlendRequestObject
+
+	var body CalcBlendJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CalcBlend(ctx.Request().Context(), request.(CalcBlendRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CalcBlend")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CalcBlendResponseObject); ok {
+		return validResponse.VisitCalcBlendResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -29,7 +29,7 @@ func (m model) branch(low, high []*big.Rat, root *tableau) (best *tableau, prove
 		if most != nil && x.gain.Cmp(most) <= 0 {
 			return best, true, true // the rest promises no more
 		}
-		if n >= maxNodes {
+		if n >= maxNodes || m.stop() {
 			return best, false, best != nil
 		}
 		k, down, up := m.broken(x.at)

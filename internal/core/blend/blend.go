@@ -82,6 +82,12 @@ type Mix struct {
 	Proven   bool     // no other brings more
 }
 
+// ErrStopped is that the search was stopped before it found a mix.
+var ErrStopped = errors.New("stopped before a mix was found")
+
+// Stop says whether to give up.
+type Stop func() bool
+
 // ErrUnmet is that the least that is asked of a product cannot be made.
 var ErrUnmet = errors.New("the least that is asked of a product cannot be made")
 
@@ -94,20 +100,28 @@ func (u Unmet) Unwrap() error { return ErrUnmet }
 // maxNodes bounds the search for whole batches.
 const maxNodes = 4000
 
-// Best finds the mix that brings most. Streams and products have ids of their own. The error is an [Unmet] that names
-// the first product whose least cannot be met.
-func Best(streams []Stream, products []Product) (Mix, error) {
-	m := model{streams: streams, products: products}
+// Best finds the mix that brings most. Streams and products have ids of their own; stop may be nil. The error is an
+// [Unmet] that names the first product whose least cannot be met, or [ErrStopped].
+func Best(streams []Stream, products []Product, stop Stop) (Mix, error) {
+	if stop == nil {
+		stop = func() bool { return false }
+	}
+	m := model{streams: streams, products: products, stop: stop}
 	low, high := m.bounds()
 	best, ok := m.solve(low, high)
-	if !ok {
-		return Mix{}, m.unmet()
-	}
 	proven := true
-	if slices.ContainsFunc(products, Product.inBatches) {
-		if best, proven, ok = m.branch(low, high, best); !ok {
-			return Mix{}, m.unmet()
-		}
+	if ok && slices.ContainsFunc(products, Product.inBatches) {
+		best, proven, ok = m.branch(low, high, best)
+	}
+	var unmet error
+	if !ok {
+		unmet = m.unmet()
+	}
+	if stop() && !ok {
+		return Mix{}, ErrStopped
+	}
+	if !ok {
+		return Mix{}, unmet
 	}
 	return m.mix(best, proven), nil
 }
@@ -119,6 +133,7 @@ func (p Product) inBatches() bool { return p.BatchKg != nil && p.BatchKg.Sign() 
 type model struct {
 	streams  []Stream
 	products []Product
+	stop     Stop
 }
 
 // bounds are the least and most of each product; no most is nil.
@@ -225,7 +240,7 @@ func (m model) solve(low, high []*big.Rat) (*tableau, bool) {
 		}
 	}
 	t := p.tableau()
-	return t, t.solve()
+	return t, t.solve(m.stop)
 }
 
 func negated(row []*big.Rat) []*big.Rat {
@@ -249,8 +264,7 @@ func (m model) unmet() error {
 		asked[k] = low[k]
 		t, ok := m.solve(asked, high)
 		if ok && m.products[k].inBatches() {
-			var part model
-			part.streams, part.products = m.streams, slices.Clone(m.products)
+			part := model{streams: m.streams, products: slices.Clone(m.products), stop: m.stop}
 			for i := k + 1; i < len(part.products); i++ {
 				part.products[i].BatchKg = nil
 			}

@@ -33,7 +33,7 @@ func stream(id, kg, lean, connective, worth string) Stream {
 // kilogram of the fatter that would have been worth 2: 4/3 · 9.90 − 2/3 = 12.5333…
 func TestPearsonSquare(t *testing.T) {
 	mix, err := Best([]Stream{stream("lean", "12", "90", "3", "7"), stream("fat", "10", "50", "9", "2")},
-		[]Product{{ID: "mince", LeanMinPct: rat("80"), LeanMaxPct: rat("80"), PricePerKg: rat("9.90")}})
+		[]Product{{ID: "mince", LeanMinPct: rat("80"), LeanMaxPct: rat("80"), PricePerKg: rat("9.90")}}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -56,38 +56,47 @@ func TestUnmet(t *testing.T) {
 	products := []Product{{ID: "x", PricePerKg: rat("5"), MinKg: rat("6")},
 		{ID: "y", PricePerKg: rat("5"), MinKg: rat("5")}, {ID: "z", PricePerKg: rat("5"), MinKg: rat("99")}}
 	var u Unmet
-	if _, err := Best(streams, products); !errors.As(err, &u) || u.Product != 1 {
+	if _, err := Best(streams, products, nil); !errors.As(err, &u) || u.Product != 1 {
 		t.Errorf("%v", err)
 	}
 	products = []Product{{ID: "x", PricePerKg: rat("5"), MinKg: rat("1")},
 		{ID: "y", PricePerKg: rat("5"), MinKg: rat("1"), LeanMinPct: rat("75")}}
-	if _, err := Best(streams, products); !errors.As(err, &u) || u.Product != 1 || !errors.Is(err, ErrUnmet) {
+	if _, err := Best(streams, products, nil); !errors.As(err, &u) || u.Product != 1 || !errors.Is(err, ErrUnmet) {
 		t.Errorf("%v", err)
 	}
 }
 
-// By hand: 14 kg in batches of 5 make two, 10 kg; the rest stays at its worth. Demand of 6 at 8 and the rest at 3, where
-// the stream is worth 4: 6 are made and no more, unless whole batches force it.
+// A search that is stopped says so, and not that there is no mix.
+func TestStopped(t *testing.T) {
+	_, err := Best([]Stream{stream("a", "10", "70", "5", "1")}, []Product{{ID: "x", PricePerKg: rat("5")}},
+		func() bool { return true })
+	if !errors.Is(err, ErrStopped) {
+		t.Errorf("%v", err)
+	}
+}
+
+// By hand: 14 kg in batches of 5 make two, 10 kg; the rest stays at its worth. Demand of 6 at 8 and the rest at 3,
+// where the stream is worth 4: 6 are made and no more, unless whole batches force it.
 func TestBatchesAndDemandByHand(t *testing.T) {
 	streams := []Stream{stream("a", "14", "75", "5", "4")}
 	batches := []Product{{ID: "x", PricePerKg: rat("8"), BatchKg: rat("5")}}
-	mix, err := Best(streams, batches)
+	mix, err := Best(streams, batches, nil)
 	if err != nil || mix.Products[0].Batches != 2 || mix.Value.Cmp(rat("96")) != 0 {
 		t.Errorf("%+v, %v", mix, err)
 	}
 	demand := []Product{{ID: "x", PricePerKg: rat("8"), DemandKg: rat("6"), FallbackPerKg: rat("3")}}
-	if mix, err = Best(streams, demand); err != nil || mix.Value.Cmp(rat("80")) != 0 {
+	if mix, err = Best(streams, demand, nil); err != nil || mix.Value.Cmp(rat("80")) != 0 {
 		t.Errorf("%v, %v", mix.Value, err) // 6·8 + 8·4
 	}
 	demand[0].BatchKg = rat("5") // one batch: 5·8 + 9·4 = 76; two: 6·8 + 4·3 + 4·4 = 76; more brings no more
-	if mix, err = Best(streams, demand); err != nil || mix.Value.Cmp(rat("76")) != 0 {
+	if mix, err = Best(streams, demand, nil); err != nil || mix.Value.Cmp(rat("76")) != 0 {
 		t.Errorf("%v, %v", mix.Value, err)
 	}
 	// at most a third of the mix from the first, none of the last
 	three := append(streams, stream("b", "10", "75", "5", "1"), stream("c", "10", "75", "5", "0"))
 	shares := []Product{{ID: "x", PricePerKg: rat("8"), Shares: []Share{{Of: []string{"a"}, Most: rat("1/3")}},
 		Not: []string{"c"}}}
-	mix, err = Best(three, shares)
+	mix, err = Best(three, shares, nil)
 	if err != nil || mix.Products[0].Kg.Cmp(rat("15")) != 0 || mix.Value.Cmp(rat("156")) != 0 { // 15·8 + 9·4
 		t.Errorf("%v, %v, %v", mix.Products[0].Kg, mix.Value, err)
 	}
@@ -96,7 +105,7 @@ func TestBatchesAndDemandByHand(t *testing.T) {
 // By hand: collagen to protein of 60 % lean with 4 % connective is 4 / 12 = a third; of 90 % with 1.8 it is a tenth.
 func TestCollagenRatio(t *testing.T) {
 	streams := []Stream{stream("a", "10", "60", "4", "0"), stream("b", "10", "90", "1.8", "0")}
-	mix, err := Best(streams, []Product{{ID: "x", PricePerKg: rat("1"), CollagenMaxPct: rat("15")}})
+	mix, err := Best(streams, []Product{{ID: "x", PricePerKg: rat("1"), CollagenMaxPct: rat("15")}}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -107,7 +116,7 @@ func TestCollagenRatio(t *testing.T) {
 	}
 	tested := streams
 	tested[0].ProteinPct = rat("40") // then a is within by itself
-	if mix, _ := Best(tested, []Product{{ID: "x", PricePerKg: rat("1"), CollagenMaxPct: rat("15")}}); mix.Products[0].
+	if mix, _ := Best(tested, []Product{{ID: "x", PricePerKg: rat("1"), CollagenMaxPct: rat("15")}}, nil); mix.Products[0].
 		Kg.Cmp(rat("20")) != 0 {
 		t.Errorf("tested: %+v", mix.Products[0])
 	}
@@ -268,7 +277,7 @@ func TestAgainstAReferenceSolver(t *testing.T) {
 	for n := range 240 {
 		streams, products := invent(r, n%2 == 1)
 		want, ok := glpsol(t, streams, products)
-		got, err := Best(streams, products)
+		got, err := Best(streams, products, nil)
 		if !ok {
 			infeasible++
 			if !errors.Is(err, ErrUnmet) {
@@ -349,7 +358,7 @@ func margins(t *testing.T, streams []Stream, products []Product, m Mix) {
 	for s := range streams {
 		more := append([]Stream{}, streams...)
 		more[s].Kg = new(big.Rat).Add(more[s].Kg, bit)
-		with, err := Best(more, products)
+		with, err := Best(more, products, nil)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -380,7 +389,7 @@ func BenchmarkBest(b *testing.B) {
 		products[i].ID, products[i].MinKg = fmt.Sprint("p", i), nil
 	}
 	for b.Loop() {
-		if _, err := Best(streams, products); err != nil {
+		if _, err := Best(streams, products, nil); err != nil {
 			b.Fatal(err)
 		}
 	}

@@ -103,9 +103,9 @@ func (t *tableau) pivot(row, col int) {
 }
 
 // solve goes to the best corner; false where no corner keeps every limit. A programme here has always an end: no more
-// can be used of a stream than there is.
-func (t *tableau) solve() bool {
-	for { // to a corner that keeps the limits: the dual simplex method for no gain at all, by Bland's rule
+// can be used of a stream than there is. False too where it was stopped.
+func (t *tableau) solve(stop Stop) bool {
+	for !stop() { // to a corner that keeps the limits: the dual simplex method for no gain at all, by Bland's rule
 		row := -1
 		for i := range t.basis {
 			if t.a[i][t.rhs()].Sign() < 0 && (row < 0 || t.basis[i] < t.basis[row]) {
@@ -113,7 +113,7 @@ func (t *tableau) solve() bool {
 			}
 		}
 		if row < 0 {
-			break
+			return t.climb(stop)
 		}
 		col := -1
 		for j := range t.rhs() {
@@ -127,8 +127,13 @@ func (t *tableau) solve() bool {
 		}
 		t.pivot(row, col)
 	}
+	return false
+}
+
+// climb goes from a corner that keeps every limit to the best one; false where it was stopped.
+func (t *tableau) climb(stop Stop) bool {
 	still := 0 // pivots in a row that gained nothing: then by Bland's rule, which comes to an end
-	for {
+	for !stop() {
 		col := t.entering(still > 20)
 		if col < 0 {
 			return true
@@ -141,6 +146,7 @@ func (t *tableau) solve() bool {
 		}
 		t.pivot(row, col)
 	}
+	return false
 }
 
 // entering picks a column that would add: the one that adds most a unit or, by Bland's rule, the first.

@@ -2562,6 +2562,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/calc/blend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What streams of trim should become, exact; the first product whose least cannot be met is named */
+        post: operations["calcBlend"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/calc/best-use": {
         parameters: {
             query?: never;
@@ -3703,6 +3720,64 @@ export interface components {
              * @description By how much of the outline an area is off at most, per cent
              */
             worst_pct: number;
+        };
+        BlendRequest: {
+            streams: components["schemas"]["BlendStream"][];
+            products: components["schemas"]["BlendProduct"][];
+        };
+        BlendStream: {
+            id: string;
+            kg: string;
+            /** @description Chemical, of the mass: the rest is fat */
+            lean_pct: string;
+            /** @description Of the mass */
+            connective_pct: string;
+            /** @description Where it goes into nothing here */
+            worth_per_kg: string;
+        };
+        BlendProduct: {
+            id: string;
+            lean_min_pct?: string;
+            lean_max_pct?: string;
+            /** @description Of the mass */
+            connective_max_pct?: string;
+            price_per_kg: string;
+            min_kg?: string;
+            /** @description Left out for no limit */
+            max_kg?: string;
+            /** @description It is made in whole batches of so much; left out for any amount */
+            batch_kg?: string;
+        };
+        BlendResult: {
+            value: string;
+            use: components["schemas"]["BlendUse"][];
+            left: components["schemas"]["BlendLeft"][];
+            products: components["schemas"]["BlendMade"][];
+            /** @description What one more kilogram of each stream would add */
+            marginal: components["schemas"]["BlendMargin"][];
+            /** @description No other mix brings more */
+            proven: boolean;
+        };
+        BlendUse: {
+            stream: string;
+            product: string;
+            kg: string;
+        };
+        BlendLeft: {
+            stream: string;
+            kg: string;
+        };
+        BlendMade: {
+            id: string;
+            kg: string;
+            /** @description Nothing where none is made */
+            lean_pct: string | null;
+            connective_pct: string | null;
+            batches?: number;
+        };
+        BlendMargin: {
+            stream: string;
+            per_kg: string;
         };
         PortionRequest: {
             length_mm: number;
@@ -11190,6 +11265,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PortionResult"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    calcBlend: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BlendRequest"];
+            };
+        };
+        responses: {
+            /** @description The mix */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BlendResult"];
                 };
             };
             default: components["responses"]["Problem"];
