@@ -10,7 +10,8 @@ import (
 // shopTables are the tables whose rows belong to a shop, by their column shop_id.
 var shopTables = []string{"results", "result_kinds", "outputs", "method_choices", "events", "trial_pairs", "trials",
 	"tasting_sheets", "tasting_assessors", "tasting_samples", "tastings", "external_scores", "panel_results", "shares",
-	"quotes", "demands", "markets", "menu_names", "prices", "ingredients", "breakdowns", "batches", "pieces", "lots",
+	"quotes", "demands", "markets", "menu_names", "goods_events", "goods", "makings",
+	"recipes", "fat_tests", "trim_worths", "prices", "ingredients", "breakdowns", "batches", "pieces", "lots",
 	"plan_versions", "plans", "scale_checks", "one_time_tokens", "sessions", "devices", "tokens", "audit", "audit_heads",
 	"benches", "members"}
 

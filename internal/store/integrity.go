@@ -20,6 +20,9 @@ var foreignKeys = []struct{ table, column, to string }{
 	{"tasting_sheets", "sample_id", "tasting_samples"}, {"trial_pairs", "trial_id", "trials"},
 	{"trial_pairs", "piece_a", "pieces"}, {"trial_pairs", "piece_b", "pieces"}, {"quotes", "market_id", "markets"},
 	{"results", "breakdown_id", "breakdowns"}, {"results", "member_id", "members"}, {"shares", "member_id", "members"},
+	{"goods", "breakdown_id", "breakdowns"}, {"goods", "making_id", "makings"}, {"goods_events", "goods_id", "goods"},
+	{"goods_events", "making_id", "makings"}, {"goods_events", "member_id", "members"},
+	{"makings", "recipe_id", "recipes"}, {"fat_tests", "member_id", "members"},
 	{"scale_checks", "bench_id", "benches"}, {"scale_checks", "member_id", "members"},
 }
 
@@ -46,6 +49,15 @@ func (s *Store) CrossShopRefs(ctx context.Context) ([]string, error) {
 	}
 	for _, id := range gaps {
 		flaws = append(flaws, id+": events are missing in its log")
+	}
+	var goods []string
+	err = s.on(ctx).Raw(`SELECT g.public_id FROM goods g LEFT JOIN goods_events e ON e.goods_id = g.id GROUP BY g.id
+		HAVING COALESCE(SUM(e.change_mg), 0) <> MAX(g.change_mg) LIMIT 20`).Scan(&goods).Error
+	if err != nil {
+		return nil, Translate(err)
+	}
+	for _, id := range goods {
+		flaws = append(flaws, "goods "+id+": what is left does not agree with the stock log")
 	}
 	var lots []string
 	err = s.on(ctx).Raw(`SELECT l.lot_number FROM lots l JOIN pieces p ON p.lot_id = l.id GROUP BY l.id

@@ -37,6 +37,7 @@ type Result struct {
 	BeforePurchasePerKg float64 // value before what the block cost
 
 	Cells []ResultCell `gorm:"-"`
+	Goods []Goods      `gorm:"-"` // what it gave that lies somewhere; none where the shop keeps no stock
 }
 
 // ResultCell is the mass of one part that went into one product, or was wasted or lost.
@@ -53,8 +54,10 @@ func (c *compound) result(breakdownID int64, r *Result) {
 	c.add("DELETE FROM result_cells WHERE breakdown_id = ?", breakdownID)
 	c.add("DELETE FROM results WHERE breakdown_id = ?", breakdownID)
 	if r == nil {
+		c.goods(breakdownID, nil)
 		return
 	}
+	c.goods(breakdownID, r.Goods)
 	c.add(`INSERT INTO results (breakdown_id, shop_id, atlas_id, plan_id, plan_name, cut, supplier, member_id,
 		closed_at, closed_on, input_mg, meat_mg, by_products_mg, waste_mg, loss_mg, minutes, priced, sales, packaging,
 		labour, discard, ingredients, purchase, value_per_kg, before_purchase_per_kg)

@@ -149,6 +149,8 @@ type Shop struct {
 	Eating             *json.RawMessage  `gorm:"type:json"` // settings for grades; nil where they are the usual ones
 	IngredientsVersion int               // raised with each change of an ingredient
 	GradesVersion      int               // raised with each change of what the grades rest on
+	StockFrom          *time.Time        `gorm:"type:date"` // goods are kept from this day on; nil: not yet
+	TrimByUse          bool              // trim is valued by what it becomes
 	ResultsStale       int               // above 0 while some result may be missing or lack a price
 	AtlasPrint         string            // of the atlas that the answers of finished pieces were last worked out by
 	Version            int

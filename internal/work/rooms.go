@@ -10,7 +10,9 @@ import (
 	"falda/internal/work/audit"
 	"falda/internal/work/bench"
 	"falda/internal/work/compare"
+	"falda/internal/work/goods"
 	"falda/internal/work/judge"
+	"falda/internal/work/made"
 	"falda/internal/work/people"
 	"falda/internal/work/pricing"
 	"falda/internal/work/shop"
@@ -26,6 +28,8 @@ type Rooms struct {
 	Bench   *bench.Service
 	Judge   *judge.Service
 	Compare *compare.Service
+	Goods   *goods.Service
+	Made    *made.Service
 
 	store *store.Store
 	atlas *atlas.Atlas
@@ -40,11 +44,13 @@ func New(s *store.Store, a *atlas.Atlas, now func() time.Time) *Rooms {
 	prices := pricing.New(s, a, utc, log, shops)
 	stocks := stock.New(s, a, utc, log, shops, prices)
 	benches := bench.New(s, a, utc, log, shops, prices, stocks)
+	lying := goods.New(s, a, utc, log, shops, prices, benches)
 	judges := judge.New(s, a, utc, log, shops, prices, stocks, benches)
 	return &Rooms{
 		Shop: shops, People: people.New(s, utc, log, shops), Pricing: prices, Stock: stocks, Bench: benches, Judge: judges,
 		Compare: compare.New(s, a, utc, log, shops, prices, stocks, benches, judges),
-		store:   s, atlas: a, now: utc,
+		Goods:   lying, Made: made.New(s, a, utc, log, shops, prices, lying),
+		store: s, atlas: a, now: utc,
 	}
 }
 

@@ -83,7 +83,7 @@ func (s *Service) makeResults(ctx context.Context, shop shop.WithPlans) error {
 		}
 		for _, b := range list {
 			after = store.ResultMark{Priced: b.HasResult, ID: b.ID}
-			if err := s.makeResult(ctx, shop, b.Breakdown); err != nil {
+			if err := s.WriteResult(ctx, shop, b.Breakdown); err != nil {
 				failed = append(failed, fmt.Errorf("breakdown %s: %w", b.PublicID, err))
 			}
 			if ctx.Err() != nil {
@@ -100,13 +100,14 @@ func (s *Service) makeResults(ctx context.Context, shop shop.WithPlans) error {
 	return s.store.FreshResults(ctx, shop.ID, shop.ResultsStale)
 }
 
-// makeResult writes anew what one closed breakdown brought, lost and gained.
-func (s *Service) makeResult(ctx context.Context, shop shop.WithPlans, b store.Breakdown) error {
+// WriteResult writes anew what one closed breakdown brought, lost and gained, and what it gave that lies somewhere. A
+// carcass has none: its pieces have.
+func (s *Service) WriteResult(ctx context.Context, shop shop.WithPlans, b store.Breakdown) error {
 	v, err := s.BoardOf(ctx, shop, b, nil)
 	if err != nil {
 		return err
 	}
-	if v.Breakdown.Prices == nil { // closed by a program that kept none
+	if v.Card.Carcass || v.Breakdown.Prices == nil { // closed by a program that kept none
 		return nil
 	}
 	recorded, baseline, err := s.Sheets(ctx, v, "")

@@ -85,7 +85,7 @@ func (s *Service) verifyShop(ctx context.Context, shop shop.WithPlans, rebuild b
 			return err
 		}
 		if rebuild && result != nil {
-			if err := s.makeResult(ctx, shop, row); err != nil {
+			if err := s.WriteResult(ctx, shop, row); err != nil {
 				return err
 			}
 		}

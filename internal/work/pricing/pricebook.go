@@ -119,6 +119,8 @@ type Book struct {
 	Prices map[string]measure.Price // by product key
 	Quotes map[string]store.Quote   // those of them that are not standing prices
 	Stands map[string]int           // versions of the standing prices
+	// ByUse are the prices of what is valued by what it becomes instead; a zero one had none.
+	ByUse map[string]measure.Price
 }
 
 // BookOn reads the prices of a market (the main one where it is empty) on a day: its own in force, and the standing
@@ -145,23 +147,48 @@ func (s *Service) BookIn(ctx context.Context, shop shop.Shop, market string, day
 		b.Stands[key] = row.Version
 	}
 	m, ok, err := s.market(ctx, shop, market)
-	if err != nil || !ok {
-		s.priceOnward(shop, b.Prices)
-		return b, err
-	}
-	b.Market = m
-	quotes, err := s.store.QuotesOn(ctx, shop.ID, m.ID, b.Day)
 	if err != nil {
 		return b, err
 	}
-	b.Quotes = inForce(quotes, b.Season, b.Day)
-	for key, q := range b.Quotes {
-		if b.Prices[key], err = quotePrice(shop, q); err != nil {
-			return b, fmt.Errorf("price of %s: %w", key, err)
+	if ok {
+		b.Market = m
+		quotes, err := s.store.QuotesOn(ctx, shop.ID, m.ID, b.Day)
+		if err != nil {
+			return b, err
 		}
+		b.Quotes = inForce(quotes, b.Season, b.Day)
+		for key, q := range b.Quotes {
+			if b.Prices[key], err = quotePrice(shop, q); err != nil {
+				return b, fmt.Errorf("price of %s: %w", key, err)
+			}
+		}
+	}
+	if err := s.valueByUse(ctx, shop, &b); err != nil {
+		return b, err
 	}
 	s.priceOnward(shop, b.Prices)
 	return b, nil
+}
+
+// valueByUse puts what trim becomes in the place of its price, where the shop values it so.
+func (s *Service) valueByUse(ctx context.Context, shop shop.Shop, b *Book) error {
+	if !shop.TrimByUse {
+		return nil
+	}
+	list, err := s.store.TrimWorths(ctx, shop.ID)
+	if err != nil {
+		return err
+	}
+	b.ByUse = map[string]measure.Price{}
+	for _, w := range list {
+		price, err := shop.Price(w.PerKg, "kg")
+		if err != nil {
+			return fmt.Errorf("worth of %s: %w", w.ProductKey, err)
+		}
+		b.ByUse[w.ProductKey] = b.Prices[w.ProductKey]
+		b.Prices[w.ProductKey] = price
+	}
+	return nil
 }
 
 // priceOnward gives what is cut further as a piece of its own a price: what it brings a kilogram cut the traditional
