@@ -13,8 +13,8 @@ import (
 
 func (h *handlers) shop(v shop.ShopView) contract.Shop {
 	s := v.Shop
-	return contract.Shop{Id: s.PublicID, Name: s.Name, Demo: s.Demo, Address: s.Address, Market: s.Market,
-		Currency: s.Currency, Decimals: s.Money.Places(), TimeZone: s.TimeZone, Today: day(v.Today),
+	return contract.Shop{Id: s.PublicID, Name: s.Name, Demo: s.Demo, Address: s.Address, TrimByUse: s.TrimByUse,
+		Market: s.Market, Currency: s.Currency, Decimals: s.Money.Places(), TimeZone: s.TimeZone, Today: day(v.Today),
 		WeightUnit: contract.ShopWeightUnit(s.WeightUnit), LabourRate: s.Rates.LabourPerHour.Full(),
 		PackagingPerKg: s.Rates.PackagingPerKg.Full(), DiscardPerKg: s.Rates.DiscardPerKg.Full(), LabourByRole: roleRates(s),
 		Seasons: each(s.Seasons, season), LossLimitKnifePct: s.LossLimitKnifePct, LossLimitSawPct: s.LossLimitSawPct,

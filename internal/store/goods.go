@@ -68,7 +68,8 @@ type GoodsEvent struct {
 func (c *compound) goods(breakdownID int64, list []Goods) {
 	c.add("UPDATE goods SET made_mg = 0 WHERE breakdown_id = ?", breakdownID)
 	for _, g := range list {
-		c.add("INSERT INTO goods (public_id, shop_id, kind, product_key, breakdown_id, made_on, slaughtered_on, mince_until, "+
+		c.add("INSERT INTO goods (public_id, shop_id, kind, product_key, breakdown_id, made_on, slaughtered_on, "+
+			"mince_until, "+
 			"use_by, first_use_by, lean_pct, connective_pct, made_mg) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON "+
 			"DUPLICATE KEY UPDATE "+
 			"made_mg = VALUES(made_mg), lean_pct = VALUES(lean_pct), connective_pct = VALUES(connective_pct), slaughtered_on = "+
@@ -99,7 +100,8 @@ func (s *Store) GoodsThere(ctx context.Context, shopID int64) ([]Goods, error) {
 }
 
 // HoldTub holds the goods of a tub until the transaction ends, in an order that is always the same.
-func (s *Store) HoldTub(ctx context.Context, shopID int64, key string, madeOn time.Time, place string) ([]Goods, error) {
+func (s *Store) HoldTub(ctx context.Context, shopID int64, key string, madeOn time.Time, place string) ([]Goods,
+	error) {
 	var out []Goods
 	err := s.on(ctx).Clauses(clause.Locking{Strength: "UPDATE"}).
 		Where("shop_id = ? AND product_key = ? AND made_on = ? AND place = ?", shopID, key, madeOn.Format(time.DateOnly),
@@ -187,6 +189,21 @@ func (s *Store) GoodsUndone(ctx context.Context, shopID int64, together string) 
 	var n int64
 	err := s.on(ctx).Model(&GoodsEvent{}).Where("shop_id = ? AND undoes = ?", shopID, together).Count(&n).Error
 	return n > 0, Translate(err)
+}
+
+// GoodsUndoneOf says which of these bookings have been taken back.
+func (s *Store) GoodsUndoneOf(ctx context.Context, shopID int64, list []GoodsEvent) (map[string]bool, error) {
+	ids, out := []string{}, map[string]bool{}
+	for _, e := range list {
+		ids = append(ids, e.Together)
+	}
+	var undone []string
+	err := s.on(ctx).Raw("SELECT undoes FROM goods_events WHERE shop_id = ? AND undoes IN ?", shopID, ids).
+		Scan(&undone).Error
+	for _, id := range undone {
+		out[id] = true
+	}
+	return out, Translate(err)
 }
 
 // GoodsLog lists the latest of the stock log, those before a mark; 0 begins it.

@@ -136,7 +136,8 @@ func (s *Store) MakingLog(ctx context.Context, shopID int64, ids []int64) ([]Goo
 // PutMade sets what a making gave: its goods are made, or set anew.
 func (s *Store) PutMade(ctx context.Context, g Goods) error {
 	return Translate(s.on(ctx).Exec("INSERT INTO goods (public_id, shop_id, kind, product_key, making_id, made_on, "+
-		"slaughtered_on, use_by, first_use_by, lean_pct, connective_pct, made_mg) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) "+
+		"slaughtered_on, use_by, first_use_by, lean_pct, connective_pct, made_mg) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, "+
+		"?) "+
 		"ON DUPLICATE KEY "+
 		"UPDATE made_mg = VALUES(made_mg), lean_pct = VALUES(lean_pct), connective_pct = VALUES(connective_pct), use_by = "+
 		"VALUES(use_by), slaughtered_on = VALUES(slaughtered_on)",
@@ -182,7 +183,8 @@ func (s *Store) Origins(ctx context.Context, shopID int64, ids []int64) ([]Origi
 		return nil, nil
 	}
 	err := s.on(ctx).Raw("SELECT g.id AS goods_id, p.public_id AS piece_public, p.seq, l.public_id AS lot_public, "+
-		"l.lot_number, l.supplier, l.atlas_id, l.slaughtered_on FROM goods g JOIN breakdowns b ON b.id = g.breakdown_id JOIN "+
+		"l.lot_number, l.supplier, l.atlas_id, l.slaughtered_on FROM goods g JOIN breakdowns b ON b.id = g.breakdown_id "+
+		"JOIN "+
 		"pieces p ON p.id = b.piece_id JOIN lots l ON l.id = p.lot_id WHERE g.shop_id = ? AND g.id IN ? ORDER BY g.id",
 		shopID, ids).Scan(&out).Error
 	return out, Translate(err)

@@ -773,6 +773,27 @@ func (e JointCostRequestMethod) Valid() bool {
 	}
 }
 
+// Defines values for MakingState.
+const (
+	MakingStateClosed  MakingState = "closed"
+	MakingStateDropped MakingState = "dropped"
+	MakingStateOpen    MakingState = "open"
+)
+
+// Valid indicates whether the value is a known member of the MakingState enum.
+func (e MakingState) Valid() bool {
+	switch e {
+	case MakingStateClosed:
+		return true
+	case MakingStateDropped:
+		return true
+	case MakingStateOpen:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for MapAreaKind.
 const (
 	MapAreaKindBone   MapAreaKind = "bone"
@@ -1739,6 +1760,27 @@ func (e TastingCardState) Valid() bool {
 	}
 }
 
+// Defines values for TraceStepKind.
+const (
+	TraceStepKindMade    TraceStepKind = "made"
+	TraceStepKindProduct TraceStepKind = "product"
+	TraceStepKindStream  TraceStepKind = "stream"
+)
+
+// Valid indicates whether the value is a known member of the TraceStepKind enum.
+func (e TraceStepKind) Valid() bool {
+	switch e {
+	case TraceStepKindMade:
+		return true
+	case TraceStepKindProduct:
+		return true
+	case TraceStepKindStream:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for TrialState.
 const (
 	TrialStateOpen TrialState = "open"
@@ -1769,6 +1811,45 @@ func (e TrialCardState) Valid() bool {
 	case TrialCardStateOpen:
 		return true
 	case TrialCardStateVoid:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for TubKind.
+const (
+	TubKindMade    TubKind = "made"
+	TubKindProduct TubKind = "product"
+	TubKindStream  TubKind = "stream"
+)
+
+// Valid indicates whether the value is a known member of the TubKind enum.
+func (e TubKind) Valid() bool {
+	switch e {
+	case TubKindMade:
+		return true
+	case TubKindProduct:
+		return true
+	case TubKindStream:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for TubPricePer.
+const (
+	TubPricePerKg TubPricePer = "kg"
+	TubPricePerLb TubPricePer = "lb"
+)
+
+// Valid indicates whether the value is a known member of the TubPricePer enum.
+func (e TubPricePer) Valid() bool {
+	switch e {
+	case TubPricePerKg:
+		return true
+	case TubPricePerLb:
 		return true
 	default:
 		return false
@@ -2348,6 +2429,63 @@ type BestUseView struct {
 	Value string `json:"value"`
 }
 
+// Blend defines model for Blend.
+type Blend struct {
+	// AsItIs Of the tubs at their price
+	AsItIs string `json:"as_it_is"`
+	Cheap  bool   `json:"cheap"`
+	Gain   string `json:"gain"`
+
+	// Late Tubs that may not be minced any more
+	Late   []string     `json:"late"`
+	Made   []BlendGives `json:"made"`
+	Proven bool         `json:"proven"`
+	Tubs   []BlendTub   `json:"tubs"`
+	Use    []BlendGoes  `json:"use"`
+
+	// Value Of what is made and of what is left
+	Value string `json:"value"`
+}
+
+// BlendAsk defines model for BlendAsk.
+type BlendAsk struct {
+	// Cheap At least cost: exactly the least of each
+	Cheap *bool `json:"cheap,omitempty"`
+
+	// Recipes Empty for all with meat and a price
+	Recipes []BlendWant `json:"recipes"`
+
+	// Tubs Empty for all trim that may be minced
+	Tubs []string `json:"tubs"`
+}
+
+// BlendGives defines model for BlendGives.
+type BlendGives struct {
+	Batches  int     `json:"batches"`
+	Category *string `json:"category,omitempty"`
+
+	// CollagenPct Of the protein
+	CollagenPct *float64 `json:"collagen_pct,omitempty"`
+	FatPct      *float64 `json:"fat_pct,omitempty"`
+	LeanPct     *float64 `json:"lean_pct,omitempty"`
+	MeatG       float64  `json:"meat_g"`
+	Name        string   `json:"name"`
+	Pieces      int      `json:"pieces"`
+	Recipe      string   `json:"recipe"`
+	SoldG       float64  `json:"sold_g"`
+	Species     *string  `json:"species,omitempty"`
+
+	// Value Sold, less what else goes in
+	Value string `json:"value"`
+}
+
+// BlendGoes defines model for BlendGoes.
+type BlendGoes struct {
+	G      float64 `json:"g"`
+	Recipe string  `json:"recipe"`
+	Tub    string  `json:"tub"`
+}
+
 // BlendLeft defines model for BlendLeft.
 type BlendLeft struct {
 	Kg     string `json:"kg"`
@@ -2422,11 +2560,30 @@ type BlendStream struct {
 	WorthPerKg string `json:"worth_per_kg"`
 }
 
+// BlendTub defines model for BlendTub.
+type BlendTub struct {
+	LeftG float64 `json:"left_g"`
+
+	// MarginPerKg What one more kilogram would add
+	MarginPerKg string `json:"margin_per_kg"`
+	Tub         Tub    `json:"tub"`
+	Unpriced    bool   `json:"unpriced"`
+	WorthPerKg  string `json:"worth_per_kg"`
+}
+
 // BlendUse defines model for BlendUse.
 type BlendUse struct {
 	Kg      string `json:"kg"`
 	Product string `json:"product"`
 	Stream  string `json:"stream"`
+}
+
+// BlendWant defines model for BlendWant.
+type BlendWant struct {
+	// Least kg sold
+	Least  *string `json:"least,omitempty"`
+	Most   *string `json:"most,omitempty"`
+	Recipe string  `json:"recipe"`
 }
 
 // BlindSample defines model for BlindSample.
@@ -3083,6 +3240,16 @@ type CarcassWhole struct {
 	PricePer string `json:"price_per"`
 }
 
+// Category defines model for Category.
+type Category struct {
+	CollagenMaxPct float64 `json:"collagen_max_pct"`
+	FatMaxPct      float64 `json:"fat_max_pct"`
+	Id             string  `json:"id"`
+	Market         string  `json:"market"`
+	Name           string  `json:"name"`
+	Source         string  `json:"source"`
+}
+
 // ChosenPassword defines model for ChosenPassword.
 type ChosenPassword struct {
 	Link     string `json:"link"`
@@ -3618,6 +3785,18 @@ type FatCover struct {
 	NaturalMm float64 `json:"natural_mm"`
 }
 
+// FatTest defines model for FatTest.
+type FatTest struct {
+	At       time.Time `json:"at"`
+	AtlasPct float64   `json:"atlas_pct"`
+	Id       string    `json:"id"`
+	Key      string    `json:"key"`
+	LeanPct  float64   `json:"lean_pct"`
+	MadeOn   string    `json:"made_on"`
+	Name     string    `json:"name"`
+	Note     *string   `json:"note,omitempty"`
+}
+
 // FieldError defines model for FieldError.
 type FieldError struct {
 	Code    string  `json:"code"`
@@ -3748,6 +3927,60 @@ type GivenSheet struct {
 	Good    int         `json:"good"`
 	Heading []string    `json:"heading"`
 	Lines   []GivenLine `json:"lines"`
+}
+
+// GoodsBooking defines model for GoodsBooking.
+type GoodsBooking struct {
+	At    *time.Time `json:"at,omitempty"`
+	Count *int       `json:"count,omitempty"`
+
+	// Id A UUID of whoever books it
+	Id string `json:"id"`
+
+	// Kind sold, wasted, counted, moved or dated
+	Kind  string  `json:"kind"`
+	Note  *string `json:"note,omitempty"`
+	Place *string `json:"place,omitempty"`
+
+	// Source scale or typed
+	Source *string `json:"source,omitempty"`
+	Tub    string  `json:"tub"`
+	Unit   *string `json:"unit,omitempty"`
+	UseBy  *string `json:"use_by,omitempty"`
+
+	// Weight What goes; of a count what is there; of a move left out for all
+	Weight *string `json:"weight,omitempty"`
+}
+
+// GoodsEvent defines model for GoodsEvent.
+type GoodsEvent struct {
+	At time.Time `json:"at"`
+
+	// Batch Lot number of the batch that it went into
+	Batch   *string `json:"batch,omitempty"`
+	By      *string `json:"by,omitempty"`
+	ChangeG float64 `json:"change_g"`
+	Count   *int    `json:"count,omitempty"`
+	Id      string  `json:"id"`
+	Kind    string  `json:"kind"`
+	MadeOn  *string `json:"made_on,omitempty"`
+	Name    string  `json:"name"`
+	Note    *string `json:"note,omitempty"`
+	Place   *string `json:"place,omitempty"`
+	Undone  bool    `json:"undone"`
+	UseBy   *string `json:"use_by,omitempty"`
+}
+
+// GoodsLog defines model for GoodsLog.
+type GoodsLog struct {
+	Events []GoodsEvent `json:"events"`
+	Next   *string      `json:"next,omitempty"`
+}
+
+// GoodsUndo defines model for GoodsUndo.
+type GoodsUndo struct {
+	// Id A UUID of whoever takes it back
+	Id string `json:"id"`
 }
 
 // Grade defines model for Grade.
@@ -4012,6 +4245,14 @@ type Judgement struct {
 	Piece       PieceCard         `json:"piece"`
 }
 
+// LabelPart defines model for LabelPart.
+type LabelPart struct {
+	Allergen bool    `json:"allergen"`
+	Meat     bool    `json:"meat"`
+	Name     string  `json:"name"`
+	Pct      float64 `json:"pct"`
+}
+
 // LinkRef defines model for LinkRef.
 type LinkRef struct {
 	// Link What stands behind the # of the address
@@ -4149,6 +4390,77 @@ type MadeToken struct {
 	// Secret Shown once
 	Secret string `json:"secret"`
 	Token  Token  `json:"token"`
+}
+
+// Making defines model for Making.
+type Making struct {
+	AddedG    float64  `json:"added_g"`
+	Allergens []string `json:"allergens"`
+
+	// Amounts What else goes in, for the meat that is in it
+	Amounts []RecipeAmount `json:"amounts"`
+
+	// Breaks Limits of the recipe that it does not keep
+	Breaks   []string   `json:"breaks"`
+	CameG    float64    `json:"came_g"`
+	ClosedAt *time.Time `json:"closed_at,omitempty"`
+	DroppedG float64    `json:"dropped_g"`
+
+	// ExpectedG That should come of what is in it
+	ExpectedG float64      `json:"expected_g"`
+	FatPct    *float64     `json:"fat_pct,omitempty"`
+	Id        string       `json:"id"`
+	Label     []LabelPart  `json:"label"`
+	LeanPct   *float64     `json:"lean_pct,omitempty"`
+	LimitPct  float64      `json:"limit_pct"`
+	Log       []MakingLine `json:"log"`
+	LossPct   float64      `json:"loss_pct"`
+	LostG     float64      `json:"lost_g"`
+	LotNumber string       `json:"lot_number"`
+	MadeOn    string       `json:"made_on"`
+	MeatG     float64      `json:"meat_g"`
+	Name      string       `json:"name"`
+	OpenedAt  time.Time    `json:"opened_at"`
+	Pieces    int          `json:"pieces"`
+	Plan      []PlannedTub `json:"plan"`
+	Reason    *string      `json:"reason,omitempty"`
+	State     MakingState  `json:"state"`
+	UseBy     string       `json:"use_by"`
+}
+
+// MakingState defines model for Making.State.
+type MakingState string
+
+// MakingLine defines model for MakingLine.
+type MakingLine struct {
+	At    time.Time `json:"at"`
+	Count *int      `json:"count,omitempty"`
+	G     float64   `json:"g"`
+	Id    string    `json:"id"`
+	Kind  string    `json:"kind"`
+	Name  string    `json:"name"`
+}
+
+// MakingList defines model for MakingList.
+type MakingList struct {
+	Makings []Making `json:"makings"`
+	Next    *string  `json:"next,omitempty"`
+}
+
+// MakingWeighing defines model for MakingWeighing.
+type MakingWeighing struct {
+	At         *time.Time `json:"at,omitempty"`
+	Count      *int       `json:"count,omitempty"`
+	Id         string     `json:"id"`
+	Ingredient *string    `json:"ingredient,omitempty"`
+
+	// Kind used, added, came or dropped
+	Kind   string  `json:"kind"`
+	Note   *string `json:"note,omitempty"`
+	Source *string `json:"source,omitempty"`
+	Tub    *string `json:"tub,omitempty"`
+	Unit   string  `json:"unit"`
+	Weight string  `json:"weight"`
 }
 
 // MapArea defines model for MapArea.
@@ -4388,6 +4700,14 @@ type NewDemand struct {
 // NewDemandUnit defines model for NewDemand.Unit.
 type NewDemandUnit string
 
+// NewFatTest defines model for NewFatTest.
+type NewFatTest struct {
+	Id      string  `json:"id"`
+	LeanPct string  `json:"lean_pct"`
+	Note    *string `json:"note,omitempty"`
+	Tub     string  `json:"tub"`
+}
+
 // NewLot defines model for NewLot.
 type NewLot struct {
 	AgeClass *string `json:"age_class,omitempty"`
@@ -4444,6 +4764,16 @@ type NewLotPricePer string
 
 // NewLotWeightUnit defines model for NewLot.WeightUnit.
 type NewLotWeightUnit string
+
+// NewMaking defines model for NewMaking.
+type NewMaking struct {
+	// Id A UUID of whoever begins it
+	Id string `json:"id"`
+
+	// Plan Tub to the kg of it that are to go in
+	Plan   *map[string]string `json:"plan,omitempty"`
+	Recipe string             `json:"recipe"`
+}
 
 // NewMarket defines model for NewMarket.
 type NewMarket struct {
@@ -5219,6 +5549,13 @@ type PlanVersion struct {
 	Plan   Plan      `json:"plan"`
 }
 
+// PlannedTub defines model for PlannedTub.
+type PlannedTub struct {
+	G    float64 `json:"g"`
+	Name string  `json:"name"`
+	Tub  string  `json:"tub"`
+}
+
 // Plate How a product eats as it is sold, all that is in it together
 type Plate struct {
 	Basis Basis `json:"basis"`
@@ -5665,6 +6002,133 @@ type ReadyPlan struct {
 
 	// WaitsFor Muscles that are too young to be cooked quickly
 	WaitsFor []string `json:"waits_for"`
+}
+
+// Recall defines model for Recall.
+type Recall struct {
+	Cut       []TraceStep `json:"cut"`
+	LotNumber string      `json:"lot_number"`
+	Made      []TraceStep `json:"made"`
+}
+
+// Recipe defines model for Recipe.
+type Recipe struct {
+	Allergens []string       `json:"allergens"`
+	Amounts   []RecipeAmount `json:"amounts"`
+	Body      RecipeBody     `json:"body"`
+
+	// Cost Of what goes in beside the meat
+	Cost          string  `json:"cost"`
+	Id            string  `json:"id"`
+	InG           float64 `json:"in_g"`
+	IngredientKey *string `json:"ingredient_key,omitempty"`
+
+	// Label What its label must say, in falling order
+	Label []LabelPart `json:"label"`
+
+	// MeatG That it is scaled to
+	MeatG float64 `json:"meat_g"`
+	Name  string  `json:"name"`
+
+	// NetPerKg What a kilogram of meat brings in it
+	NetPerKg *string `json:"net_per_kg,omitempty"`
+
+	// OutG Sold after every loss
+	OutG       float64 `json:"out_g"`
+	Pieces     int     `json:"pieces"`
+	Price      *string `json:"price,omitempty"`
+	Retired    bool    `json:"retired"`
+	SaltGPerKg float64 `json:"salt_g_per_kg"`
+	Version    int     `json:"version"`
+
+	// Without Ingredients without a price
+	Without []string `json:"without"`
+}
+
+// RecipeAmount defines model for RecipeAmount.
+type RecipeAmount struct {
+	Allergens []string `json:"allergens"`
+	Amount    float64  `json:"amount"`
+	Cost      *string  `json:"cost,omitempty"`
+	Key       string   `json:"key"`
+	Name      string   `json:"name"`
+	Unit      string   `json:"unit"`
+}
+
+// RecipeBody defines model for RecipeBody.
+type RecipeBody struct {
+	// BatchKg Of meat that the mincer takes at once; 0 any
+	BatchKg float64 `json:"batch_kg"`
+
+	// Category The name of the law's that it is sold by; empty for none
+	Category string `json:"category"`
+
+	// CollagenMaxPct Of the protein
+	CollagenMaxPct float64 `json:"collagen_max_pct"`
+	CookingLossPct float64 `json:"cooking_loss_pct"`
+	Kind           string  `json:"kind"`
+	LeanMaxPct     float64 `json:"lean_max_pct"`
+
+	// LeanMinPct 0 for no limit
+	LeanMinPct    float64      `json:"lean_min_pct"`
+	Lines         []RecipeLine `json:"lines"`
+	MakingLossPct float64      `json:"making_loss_pct"`
+
+	// PieceG Of one; 0 loose
+	PieceG         float64       `json:"piece_g"`
+	Shares         []RecipeShare `json:"shares"`
+	ShelfDays      int           `json:"shelf_days"`
+	SlicingLossPct float64       `json:"slicing_loss_pct"`
+
+	// Species Empty for any
+	Species string `json:"species"`
+
+	// WeekKg Sells in a week; 0 all of it
+	WeekKg float64 `json:"week_kg"`
+}
+
+// RecipeDraft defines model for RecipeDraft.
+type RecipeDraft struct {
+	Body RecipeBody `json:"body"`
+
+	// IngredientKey What is made is this ingredient
+	IngredientKey *string `json:"ingredient_key,omitempty"`
+	Name          string  `json:"name"`
+
+	// Price Of a kilogram that is sold; empty where it is not
+	Price   *string `json:"price,omitempty"`
+	Retired *bool   `json:"retired,omitempty"`
+	Version *int    `json:"version,omitempty"`
+}
+
+// RecipeKind defines model for RecipeKind.
+type RecipeKind struct {
+	Id   string `json:"id"`
+	Meat bool   `json:"meat"`
+	Name string `json:"name"`
+}
+
+// RecipeLine defines model for RecipeLine.
+type RecipeLine struct {
+	Ingredient string  `json:"ingredient"`
+	PerKg      float64 `json:"per_kg"`
+}
+
+// RecipeList defines model for RecipeList.
+type RecipeList struct {
+	Categories []Category   `json:"categories"`
+	Kinds      []RecipeKind `json:"kinds"`
+	Recipes    []Recipe     `json:"recipes"`
+
+	// Sources What a share can be of: species and products that are minced
+	Sources []Named `json:"sources"`
+}
+
+// RecipeShare defines model for RecipeShare.
+type RecipeShare struct {
+	LeastPct float64 `json:"least_pct"`
+	MostPct  float64 `json:"most_pct"`
+	Of       string  `json:"of"`
 }
 
 // Report defines model for Report.
@@ -6126,7 +6590,10 @@ type Shop struct {
 	TimeZone string `json:"time_zone"`
 
 	// Today The day by the shop's clock
-	Today      string         `json:"today"`
+	Today string `json:"today"`
+
+	// TrimByUse Trim is valued by what it becomes
+	TrimByUse  bool           `json:"trim_by_use"`
 	Version    int            `json:"version"`
 	WeightUnit ShopWeightUnit `json:"weight_unit"`
 
@@ -6289,6 +6756,15 @@ type StepVerb struct {
 type StepsAsked struct {
 	// Options Option to choice
 	Options *map[string]string `json:"options,omitempty"`
+}
+
+// Stock defines model for Stock.
+type Stock struct {
+	// From The day since which the stock is kept; left out where it is not
+	From   *string `json:"from,omitempty"`
+	Places []Named `json:"places"`
+	Today  string  `json:"today"`
+	Tubs   []Tub   `json:"tubs"`
 }
 
 // Straight defines model for Straight.
@@ -6488,6 +6964,32 @@ type Totals struct {
 	Value string `json:"value"`
 }
 
+// TraceStep defines model for TraceStep.
+type TraceStep struct {
+	// Batch Id of the batch that it was made in
+	Batch *string       `json:"batch,omitempty"`
+	Kind  TraceStepKind `json:"kind"`
+	LeftG float64       `json:"left_g"`
+
+	// Lot Id of the lot that it was cut from
+	Lot *string `json:"lot,omitempty"`
+
+	// LotNumber Of the lot it was cut from, or of the batch
+	LotNumber     *string  `json:"lot_number,omitempty"`
+	MadeG         float64  `json:"made_g"`
+	MadeOn        string   `json:"made_on"`
+	Name          string   `json:"name"`
+	Piece         *string  `json:"piece,omitempty"`
+	Place         string   `json:"place"`
+	SlaughteredOn *string  `json:"slaughtered_on,omitempty"`
+	Supplier      *string  `json:"supplier,omitempty"`
+	UseBy         *string  `json:"use_by,omitempty"`
+	UsedG         *float64 `json:"used_g,omitempty"`
+}
+
+// TraceStepKind defines model for TraceStep.Kind.
+type TraceStepKind string
+
 // TracedOutput defines model for TracedOutput.
 type TracedOutput struct {
 	Count *int   `json:"count,omitempty"`
@@ -6617,6 +7119,56 @@ type TrialResult struct {
 	Verdict string `json:"verdict"`
 }
 
+// Tub defines model for Tub.
+type Tub struct {
+	AtlasLeanPct  *float64 `json:"atlas_lean_pct,omitempty"`
+	ConnectivePct *float64 `json:"connective_pct,omitempty"`
+	Form          string   `json:"form"`
+	Id            string   `json:"id"`
+
+	// Key Of its price
+	Key  string  `json:"key"`
+	Kind TubKind `json:"kind"`
+
+	// Late It may not be minced any more
+	Late bool `json:"late"`
+
+	// LeanPct With the house's own fat tests
+	LeanPct *float64 `json:"lean_pct,omitempty"`
+	LeftG   float64  `json:"left_g"`
+
+	// LotNumber Of something made
+	LotNumber  *string `json:"lot_number,omitempty"`
+	MadeOn     string  `json:"made_on"`
+	MinceUntil *string `json:"mince_until,omitempty"`
+	Name       string  `json:"name"`
+
+	// Over Its use-by has passed
+	Over bool `json:"over"`
+
+	// Parts Pieces or batches that are in it
+	Parts           int          `json:"parts"`
+	Place           string       `json:"place"`
+	Price           *string      `json:"price,omitempty"`
+	PricePer        *TubPricePer `json:"price_per,omitempty"`
+	SlaughteredFrom *string      `json:"slaughtered_from,omitempty"`
+	SlaughteredTo   *string      `json:"slaughtered_to,omitempty"`
+	Species         string       `json:"species"`
+
+	// Tests Fat tests behind it
+	Tests *int   `json:"tests,omitempty"`
+	UseBy string `json:"use_by"`
+
+	// Value Of what is left
+	Value *string `json:"value,omitempty"`
+}
+
+// TubKind defines model for Tub.Kind.
+type TubKind string
+
+// TubPricePer defines model for Tub.PricePer.
+type TubPricePer string
+
 // UsualCosts defines model for UsualCosts.
 type UsualCosts struct {
 	Currency       string  `json:"currency"`
@@ -6727,8 +7279,14 @@ type BreakdownId = string
 // CarcassId defines model for CarcassId.
 type CarcassId = string
 
+// EventId defines model for EventId.
+type EventId = string
+
 // LotId defines model for LotId.
 type LotId = string
+
+// MakingId defines model for MakingId.
+type MakingId = string
 
 // MarketId defines model for MarketId.
 type MarketId = string
@@ -6765,6 +7323,9 @@ type ProductId = string
 
 // QuoteId defines model for QuoteId.
 type QuoteId = string
+
+// RecipeId defines model for RecipeId.
+type RecipeId = string
 
 // SampleCode defines model for SampleCode.
 type SampleCode = string
@@ -6873,6 +7434,11 @@ type ExportAuditParams struct {
 
 	// To Last day
 	To *AuditTo `form:"to,omitempty" json:"to,omitempty"`
+}
+
+// SetTrimValueJSONBody defines parameters for SetTrimValue.
+type SetTrimValueJSONBody struct {
+	ByUse bool `json:"by_use"`
 }
 
 // ListBreakdownsParams defines parameters for ListBreakdowns.
@@ -7000,6 +7566,23 @@ type ImportGivenParams struct {
 	Score  *string `form:"score,omitempty" json:"score,omitempty"`
 }
 
+// BeginStockJSONBody defines parameters for BeginStock.
+type BeginStockJSONBody struct {
+	Day string `json:"day"`
+}
+
+// ListGoodsEventsParams defines parameters for ListGoodsEvents.
+type ListGoodsEventsParams struct {
+	// Before As the page before named it
+	Before *string `form:"before,omitempty" json:"before,omitempty"`
+}
+
+// ExportGoodsParams defines parameters for ExportGoods.
+type ExportGoodsParams struct {
+	// Format csv or xlsx
+	Format string `form:"format" json:"format"`
+}
+
 // GetHistoryParams defines parameters for GetHistory.
 type GetHistoryParams struct {
 	// By week, month, piece, plan, cutter or supplier
@@ -7057,6 +7640,23 @@ type ListLotsParams struct {
 // ImportNoteParams defines parameters for ImportNote.
 type ImportNoteParams struct {
 	Save *bool `form:"save,omitempty" json:"save,omitempty"`
+}
+
+// ExportRecallParams defines parameters for ExportRecall.
+type ExportRecallParams struct {
+	// Format csv or xlsx
+	Format string `form:"format" json:"format"`
+}
+
+// ListMakingsParams defines parameters for ListMakings.
+type ListMakingsParams struct {
+	// Before As the page before named it
+	Before *string `form:"before,omitempty" json:"before,omitempty"`
+}
+
+// CloseMakingJSONBody defines parameters for CloseMaking.
+type CloseMakingJSONBody struct {
+	Reason *string `json:"reason,omitempty"`
 }
 
 // ListPiecesParams defines parameters for ListPieces.
@@ -7121,6 +7721,14 @@ type GetReadinessParams struct {
 type GetReadinessCalendarParams struct {
 	// Token A token that may read, for calendars that cannot send a header
 	Token *string `form:"token,omitempty" json:"token,omitempty"`
+}
+
+// ScaleRecipeParams defines parameters for ScaleRecipe.
+type ScaleRecipeParams struct {
+	Weight string `form:"weight" json:"weight"`
+
+	// Unit kg where it is left out
+	Unit *string `form:"unit,omitempty" json:"unit,omitempty"`
 }
 
 // MakeReportParams defines parameters for MakeReport.
@@ -7195,6 +7803,12 @@ type CommandScaleJSONRequestBody = ScaleCommand
 // BestUseJSONRequestBody defines body for BestUse for application/json ContentType.
 type BestUseJSONRequestBody = BestUseAsk
 
+// BlendJSONRequestBody defines body for Blend for application/json ContentType.
+type BlendJSONRequestBody = BlendAsk
+
+// SetTrimValueJSONRequestBody defines body for SetTrimValue for application/json ContentType.
+type SetTrimValueJSONRequestBody SetTrimValueJSONBody
+
 // CutAgainJSONRequestBody defines body for CutAgain for application/json ContentType.
 type CutAgainJSONRequestBody = CutAgain
 
@@ -7264,8 +7878,20 @@ type PreviewEatingJSONRequestBody = EatingSettings
 // EnrolJSONRequestBody defines body for Enrol for application/json ContentType.
 type EnrolJSONRequestBody = EnrolCode
 
+// AddFatTestJSONRequestBody defines body for AddFatTest for application/json ContentType.
+type AddFatTestJSONRequestBody = NewFatTest
+
 // ForecastJSONRequestBody defines body for Forecast for application/json ContentType.
 type ForecastJSONRequestBody = ForecastRequest
+
+// BeginStockJSONRequestBody defines body for BeginStock for application/json ContentType.
+type BeginStockJSONRequestBody BeginStockJSONBody
+
+// BookGoodsJSONRequestBody defines body for BookGoods for application/json ContentType.
+type BookGoodsJSONRequestBody = GoodsBooking
+
+// UndoGoodsJSONRequestBody defines body for UndoGoods for application/json ContentType.
+type UndoGoodsJSONRequestBody = GoodsUndo
 
 // AddIngredientJSONRequestBody defines body for AddIngredient for application/json ContentType.
 type AddIngredientJSONRequestBody = IngredientDraft
@@ -7287,6 +7913,18 @@ type ChangeLotJSONRequestBody = LotChange
 
 // VoidLotJSONRequestBody defines body for VoidLot for application/json ContentType.
 type VoidLotJSONRequestBody = Voiding
+
+// BeginMakingJSONRequestBody defines body for BeginMaking for application/json ContentType.
+type BeginMakingJSONRequestBody = NewMaking
+
+// CloseMakingJSONRequestBody defines body for CloseMaking for application/json ContentType.
+type CloseMakingJSONRequestBody CloseMakingJSONBody
+
+// WeighMakingJSONRequestBody defines body for WeighMaking for application/json ContentType.
+type WeighMakingJSONRequestBody = MakingWeighing
+
+// UndoMakingJSONRequestBody defines body for UndoMaking for application/json ContentType.
+type UndoMakingJSONRequestBody = GoodsUndo
 
 // AddMarketJSONRequestBody defines body for AddMarket for application/json ContentType.
 type AddMarketJSONRequestBody = NewMarket
@@ -7359,6 +7997,12 @@ type SetMenuNameJSONRequestBody = NewMenuName
 
 // SetQuoteJSONRequestBody defines body for SetQuote for application/json ContentType.
 type SetQuoteJSONRequestBody = NewQuote
+
+// AddRecipeJSONRequestBody defines body for AddRecipe for application/json ContentType.
+type AddRecipeJSONRequestBody = RecipeDraft
+
+// ChangeRecipeJSONRequestBody defines body for ChangeRecipe for application/json ContentType.
+type ChangeRecipeJSONRequestBody = RecipeDraft
 
 // MakeReportJSONRequestBody defines body for MakeReport for application/json ContentType.
 type MakeReportJSONRequestBody = ReportRequest
@@ -7497,6 +8141,12 @@ type ServerInterface interface {
 	// BestUse The best plan for each piece that is ready, within bench minutes, demand and orders
 	// (POST /best-use)
 	BestUse(ctx *echo.Context) error
+	// Blend What the tubs should become, exact; the first recipe whose least cannot be made is named
+	// (POST /blend)
+	Blend(ctx *echo.Context) error
+	// SetTrimValue Value trim by what one more kilogram would add to the blend as it now stands, or at its price again
+	// (PUT /blend/value)
+	SetTrimValue(ctx *echo.Context) error
 	// ListBreakdowns Every breakdown, the latest first; all filters that are given must fit
 	// (GET /breakdowns)
 	ListBreakdowns(ctx *echo.Context, params ListBreakdownsParams) error
@@ -7611,12 +8261,39 @@ type ServerInterface interface {
 	// Enrol Enrol the screen that asks at the bench whose code it sends
 	// (POST /enrolment)
 	Enrol(ctx *echo.Context) error
+	// ListFatTests How lean tubs were found to be, the latest first
+	// (GET /fat-tests)
+	ListFatTests(ctx *echo.Context) error
+	// AddFatTest Enter how lean a tub was found to be; it corrects what the atlas says of such trim
+	// (POST /fat-tests)
+	AddFatTest(ctx *echo.Context) error
+	// DropFatTest Take a fat test away
+	// (DELETE /fat-tests/{fat_test_id})
+	DropFatTest(ctx *echo.Context, fatTestId string) error
 	// Forecast What a piece would cost and bring under each plan, before it is received
 	// (POST /forecast)
 	Forecast(ctx *echo.Context) error
 	// ImportGiven Read a supplier's or programme's sheet of scores, CSV or XLSX of at most 2 MiB; columns are mapped by name, or guessed. With save the good lines are kept
 	// (POST /given/import)
 	ImportGiven(ctx *echo.Context, params ImportGivenParams) error
+	// ListGoods What lies in stock, by tub (a product of a day in a place); first what must go first
+	// (GET /goods)
+	ListGoods(ctx *echo.Context) error
+	// BeginStock Keep the stock from a day on; what was cut since then lies there
+	// (PUT /goods/begin)
+	BeginStock(ctx *echo.Context) error
+	// ListGoodsEvents The stock log, the latest first
+	// (GET /goods/events)
+	ListGoodsEvents(ctx *echo.Context, params ListGoodsEventsParams) error
+	// BookGoods Book what becomes of a tub; sent twice it counts once
+	// (POST /goods/events)
+	BookGoods(ctx *echo.Context) error
+	// UndoGoods Take a booking back; sent twice it counts once
+	// (PUT /goods/events/{event_id}/undo)
+	UndoGoods(ctx *echo.Context, eventId EventId) error
+	// ExportGoods What lies in stock as CSV or XLSX
+	// (GET /goods/export)
+	ExportGoods(ctx *echo.Context, params ExportGoodsParams) error
 	// GetGrades The house's grades of a piece's muscles by cooking method, each with how it came to be
 	// (GET /grades/{atlas_id})
 	GetGrades(ctx *echo.Context, atlasId AtlasId) error
@@ -7659,12 +8336,48 @@ type ServerInterface interface {
 	// GetClaim A letter to the supplier that claims what was invoiced and did not come
 	// (GET /lots/{lot_id}/claim.pdf)
 	GetClaim(ctx *echo.Context, lotId LotId) error
+	// RecallLot All that was cut of a lot and everything that was made of that, with where it lies
+	// (GET /lots/{lot_id}/recall)
+	RecallLot(ctx *echo.Context, lotId LotId) error
+	// ExportRecall The same as CSV or XLSX
+	// (GET /lots/{lot_id}/recall/export)
+	ExportRecall(ctx *echo.Context, lotId LotId, params ExportRecallParams) error
 	// GetTags Tags for the pieces of a lot, each with the code of the piece's page
 	// (GET /lots/{lot_id}/tags.pdf)
 	GetTags(ctx *echo.Context, lotId LotId) error
 	// VoidLot Take a lot out of everything, or back into it, with a reason; nothing is deleted
 	// (PUT /lots/{lot_id}/void)
 	VoidLot(ctx *echo.Context, lotId LotId) error
+	// ListMakings What is being made and was, the latest first
+	// (GET /makings)
+	ListMakings(ctx *echo.Context, params ListMakingsParams) error
+	// BeginMaking Begin a batch; sent twice it begins once
+	// (POST /makings)
+	BeginMaking(ctx *echo.Context) error
+	// DropMaking Take away a batch of which nothing was weighed
+	// (DELETE /makings/{making_id})
+	DropMaking(ctx *echo.Context, makingId MakingId) error
+	// GetMaking A batch with what was weighed for it
+	// (GET /makings/{making_id})
+	GetMaking(ctx *echo.Context, makingId MakingId) error
+	// CloseMaking End a batch; what came of it lies in stock. Where more was lost than is usual a reason is asked
+	// (PUT /makings/{making_id}/close)
+	CloseMaking(ctx *echo.Context, makingId MakingId) error
+	// WeighMaking Book a weighing on a batch; sent twice it counts once
+	// (POST /makings/{making_id}/events)
+	WeighMaking(ctx *echo.Context, makingId MakingId) error
+	// UndoMaking Take a weighing of a batch back
+	// (PUT /makings/{making_id}/events/{event_id}/undo)
+	UndoMaking(ctx *echo.Context, makingId MakingId, eventId EventId) error
+	// TraceMaking What a batch is made of, back to the pieces, their lots and suppliers
+	// (GET /makings/{making_id}/origin)
+	TraceMaking(ctx *echo.Context, makingId MakingId) error
+	// ReopenMaking Open a batch again to correct it; not once some of it has gone
+	// (PUT /makings/{making_id}/reopen)
+	ReopenMaking(ctx *echo.Context, makingId MakingId) error
+	// GetMakingSheet The sheet of a batch, to print
+	// (GET /makings/{making_id}/sheet.pdf)
+	GetMakingSheet(ctx *echo.Context, makingId MakingId) error
 	// ListMarkets Where the shop sells, the main market first
 	// (GET /markets)
 	ListMarkets(ctx *echo.Context) error
@@ -7824,6 +8537,18 @@ type ServerInterface interface {
 	// GetReadinessCalendar The same as a calendar (RFC 5545) to subscribe to
 	// (GET /readiness.ics)
 	GetReadinessCalendar(ctx *echo.Context, params GetReadinessCalendarParams) error
+	// ListRecipes What the shop makes, with what a kilogram costs and what must stand on its label
+	// (GET /recipes)
+	ListRecipes(ctx *echo.Context) error
+	// AddRecipe Add a recipe
+	// (POST /recipes)
+	AddRecipe(ctx *echo.Context) error
+	// ChangeRecipe Change a recipe; what was made by it keeps what it then said
+	// (PUT /recipes/{recipe_id})
+	ChangeRecipe(ctx *echo.Context, recipeId RecipeId) error
+	// ScaleRecipe A recipe for so much meat; of one without meat, for so much of what is made
+	// (GET /recipes/{recipe_id}/scaled)
+	ScaleRecipe(ctx *echo.Context, recipeId RecipeId, params ScaleRecipeParams) error
 	// MakeReport A comparison, trial, carcass or best use as one page (PDF), as tables (XLSX) or as JSON
 	// (POST /reports)
 	MakeReport(ctx *echo.Context, params MakeReportParams) error
@@ -8518,6 +9243,24 @@ func (w *ServerInterfaceWrapper) BestUse(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.BestUse(ctx)
+	return err
+}
+
+// Blend converts echo context to params.
+func (w *ServerInterfaceWrapper) Blend(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Blend(ctx)
+	return err
+}
+
+// SetTrimValue converts echo context to params.
+func (w *ServerInterfaceWrapper) SetTrimValue(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SetTrimValue(ctx)
 	return err
 }
 
@@ -9258,6 +10001,40 @@ func (w *ServerInterfaceWrapper) Enrol(ctx *echo.Context) error {
 	return err
 }
 
+// ListFatTests converts echo context to params.
+func (w *ServerInterfaceWrapper) ListFatTests(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListFatTests(ctx)
+	return err
+}
+
+// AddFatTest converts echo context to params.
+func (w *ServerInterfaceWrapper) AddFatTest(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddFatTest(ctx)
+	return err
+}
+
+// DropFatTest converts echo context to params.
+func (w *ServerInterfaceWrapper) DropFatTest(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "fat_test_id" -------------
+	var fatTestId string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "fat_test_id", ctx.Param("fat_test_id"), &fatTestId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter fat_test_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.DropFatTest(ctx, fatTestId)
+	return err
+}
+
 // Forecast converts echo context to params.
 func (w *ServerInterfaceWrapper) Forecast(ctx *echo.Context) error {
 	var err error
@@ -9317,6 +10094,85 @@ func (w *ServerInterfaceWrapper) ImportGiven(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ImportGiven(ctx, params)
+	return err
+}
+
+// ListGoods converts echo context to params.
+func (w *ServerInterfaceWrapper) ListGoods(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListGoods(ctx)
+	return err
+}
+
+// BeginStock converts echo context to params.
+func (w *ServerInterfaceWrapper) BeginStock(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.BeginStock(ctx)
+	return err
+}
+
+// ListGoodsEvents converts echo context to params.
+func (w *ServerInterfaceWrapper) ListGoodsEvents(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListGoodsEventsParams
+	// ------------- Optional query parameter "before" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "before", ctx.QueryParams(), &params.Before, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter before: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListGoodsEvents(ctx, params)
+	return err
+}
+
+// BookGoods converts echo context to params.
+func (w *ServerInterfaceWrapper) BookGoods(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.BookGoods(ctx)
+	return err
+}
+
+// UndoGoods converts echo context to params.
+func (w *ServerInterfaceWrapper) UndoGoods(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "event_id" -------------
+	var eventId EventId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "event_id", ctx.Param("event_id"), &eventId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter event_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.UndoGoods(ctx, eventId)
+	return err
+}
+
+// ExportGoods converts echo context to params.
+func (w *ServerInterfaceWrapper) ExportGoods(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ExportGoodsParams
+	// ------------- Required query parameter "format" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "format", ctx.QueryParams(), &params.Format, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter format: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ExportGoods(ctx, params)
 	return err
 }
 
@@ -9622,6 +10478,47 @@ func (w *ServerInterfaceWrapper) GetClaim(ctx *echo.Context) error {
 	return err
 }
 
+// RecallLot converts echo context to params.
+func (w *ServerInterfaceWrapper) RecallLot(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "lot_id" -------------
+	var lotId LotId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "lot_id", ctx.Param("lot_id"), &lotId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter lot_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.RecallLot(ctx, lotId)
+	return err
+}
+
+// ExportRecall converts echo context to params.
+func (w *ServerInterfaceWrapper) ExportRecall(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "lot_id" -------------
+	var lotId LotId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "lot_id", ctx.Param("lot_id"), &lotId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter lot_id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ExportRecallParams
+	// ------------- Required query parameter "format" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "format", ctx.QueryParams(), &params.Format, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter format: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ExportRecall(ctx, lotId, params)
+	return err
+}
+
 // GetTags converts echo context to params.
 func (w *ServerInterfaceWrapper) GetTags(ctx *echo.Context) error {
 	var err error
@@ -9651,6 +10548,169 @@ func (w *ServerInterfaceWrapper) VoidLot(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.VoidLot(ctx, lotId)
+	return err
+}
+
+// ListMakings converts echo context to params.
+func (w *ServerInterfaceWrapper) ListMakings(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListMakingsParams
+	// ------------- Optional query parameter "before" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "before", ctx.QueryParams(), &params.Before, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter before: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListMakings(ctx, params)
+	return err
+}
+
+// BeginMaking converts echo context to params.
+func (w *ServerInterfaceWrapper) BeginMaking(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.BeginMaking(ctx)
+	return err
+}
+
+// DropMaking converts echo context to params.
+func (w *ServerInterfaceWrapper) DropMaking(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "making_id" -------------
+	var makingId MakingId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "making_id", ctx.Param("making_id"), &makingId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter making_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.DropMaking(ctx, makingId)
+	return err
+}
+
+// GetMaking converts echo context to params.
+func (w *ServerInterfaceWrapper) GetMaking(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "making_id" -------------
+	var makingId MakingId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "making_id", ctx.Param("making_id"), &makingId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter making_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetMaking(ctx, makingId)
+	return err
+}
+
+// CloseMaking converts echo context to params.
+func (w *ServerInterfaceWrapper) CloseMaking(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "making_id" -------------
+	var makingId MakingId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "making_id", ctx.Param("making_id"), &makingId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter making_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CloseMaking(ctx, makingId)
+	return err
+}
+
+// WeighMaking converts echo context to params.
+func (w *ServerInterfaceWrapper) WeighMaking(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "making_id" -------------
+	var makingId MakingId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "making_id", ctx.Param("making_id"), &makingId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter making_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.WeighMaking(ctx, makingId)
+	return err
+}
+
+// UndoMaking converts echo context to params.
+func (w *ServerInterfaceWrapper) UndoMaking(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "making_id" -------------
+	var makingId MakingId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "making_id", ctx.Param("making_id"), &makingId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter making_id: %s", err))
+	}
+
+	// ------------- Path parameter "event_id" -------------
+	var eventId EventId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "event_id", ctx.Param("event_id"), &eventId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter event_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.UndoMaking(ctx, makingId, eventId)
+	return err
+}
+
+// TraceMaking converts echo context to params.
+func (w *ServerInterfaceWrapper) TraceMaking(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "making_id" -------------
+	var makingId MakingId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "making_id", ctx.Param("making_id"), &makingId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter making_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.TraceMaking(ctx, makingId)
+	return err
+}
+
+// ReopenMaking converts echo context to params.
+func (w *ServerInterfaceWrapper) ReopenMaking(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "making_id" -------------
+	var makingId MakingId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "making_id", ctx.Param("making_id"), &makingId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter making_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ReopenMaking(ctx, makingId)
+	return err
+}
+
+// GetMakingSheet converts echo context to params.
+func (w *ServerInterfaceWrapper) GetMakingSheet(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "making_id" -------------
+	var makingId MakingId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "making_id", ctx.Param("making_id"), &makingId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter making_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetMakingSheet(ctx, makingId)
 	return err
 }
 
@@ -10465,6 +11525,72 @@ func (w *ServerInterfaceWrapper) GetReadinessCalendar(ctx *echo.Context) error {
 	return err
 }
 
+// ListRecipes converts echo context to params.
+func (w *ServerInterfaceWrapper) ListRecipes(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListRecipes(ctx)
+	return err
+}
+
+// AddRecipe converts echo context to params.
+func (w *ServerInterfaceWrapper) AddRecipe(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddRecipe(ctx)
+	return err
+}
+
+// ChangeRecipe converts echo context to params.
+func (w *ServerInterfaceWrapper) ChangeRecipe(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "recipe_id" -------------
+	var recipeId RecipeId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "recipe_id", ctx.Param("recipe_id"), &recipeId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter recipe_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ChangeRecipe(ctx, recipeId)
+	return err
+}
+
+// ScaleRecipe converts echo context to params.
+func (w *ServerInterfaceWrapper) ScaleRecipe(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "recipe_id" -------------
+	var recipeId RecipeId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "recipe_id", ctx.Param("recipe_id"), &recipeId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter recipe_id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ScaleRecipeParams
+	// ------------- Required query parameter "weight" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "weight", ctx.QueryParams(), &params.Weight, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter weight: %s", err))
+	}
+
+	// ------------- Optional query parameter "unit" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "unit", ctx.QueryParams(), &params.Unit, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter unit: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ScaleRecipe(ctx, recipeId, params)
+	return err
+}
+
 // MakeReport converts echo context to params.
 func (w *ServerInterfaceWrapper) MakeReport(ctx *echo.Context) error {
 	var err error
@@ -11239,6 +12365,33 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/shares", wrapper.ShareReport, options.OperationMiddlewares["shareReport"]...)
 	router.DELETE(options.BaseURL+"/shares/:share_id", wrapper.EndShare, options.OperationMiddlewares["endShare"]...)
 	router.GET(options.BaseURL+"/shared/:share_link", wrapper.GetShared, options.OperationMiddlewares["getShared"]...)
+	router.GET(options.BaseURL+"/goods", wrapper.ListGoods, options.OperationMiddlewares["listGoods"]...)
+	router.PUT(options.BaseURL+"/goods/begin", wrapper.BeginStock, options.OperationMiddlewares["beginStock"]...)
+	router.GET(options.BaseURL+"/goods/events", wrapper.ListGoodsEvents, options.OperationMiddlewares["listGoodsEvents"]...)
+	router.POST(options.BaseURL+"/goods/events", wrapper.BookGoods, options.OperationMiddlewares["bookGoods"]...)
+	router.PUT(options.BaseURL+"/goods/events/:event_id/undo", wrapper.UndoGoods, options.OperationMiddlewares["undoGoods"]...)
+	router.GET(options.BaseURL+"/goods/export", wrapper.ExportGoods, options.OperationMiddlewares["exportGoods"]...)
+	router.GET(options.BaseURL+"/fat-tests", wrapper.ListFatTests, options.OperationMiddlewares["listFatTests"]...)
+	router.POST(options.BaseURL+"/fat-tests", wrapper.AddFatTest, options.OperationMiddlewares["addFatTest"]...)
+	router.DELETE(options.BaseURL+"/fat-tests/:fat_test_id", wrapper.DropFatTest, options.OperationMiddlewares["dropFatTest"]...)
+	router.GET(options.BaseURL+"/recipes", wrapper.ListRecipes, options.OperationMiddlewares["listRecipes"]...)
+	router.POST(options.BaseURL+"/recipes", wrapper.AddRecipe, options.OperationMiddlewares["addRecipe"]...)
+	router.PUT(options.BaseURL+"/recipes/:recipe_id", wrapper.ChangeRecipe, options.OperationMiddlewares["changeRecipe"]...)
+	router.GET(options.BaseURL+"/recipes/:recipe_id/scaled", wrapper.ScaleRecipe, options.OperationMiddlewares["scaleRecipe"]...)
+	router.POST(options.BaseURL+"/blend", wrapper.Blend, options.OperationMiddlewares["blend"]...)
+	router.PUT(options.BaseURL+"/blend/value", wrapper.SetTrimValue, options.OperationMiddlewares["setTrimValue"]...)
+	router.GET(options.BaseURL+"/makings", wrapper.ListMakings, options.OperationMiddlewares["listMakings"]...)
+	router.POST(options.BaseURL+"/makings", wrapper.BeginMaking, options.OperationMiddlewares["beginMaking"]...)
+	router.DELETE(options.BaseURL+"/makings/:making_id", wrapper.DropMaking, options.OperationMiddlewares["dropMaking"]...)
+	router.GET(options.BaseURL+"/makings/:making_id", wrapper.GetMaking, options.OperationMiddlewares["getMaking"]...)
+	router.POST(options.BaseURL+"/makings/:making_id/events", wrapper.WeighMaking, options.OperationMiddlewares["weighMaking"]...)
+	router.PUT(options.BaseURL+"/makings/:making_id/events/:event_id/undo", wrapper.UndoMaking, options.OperationMiddlewares["undoMaking"]...)
+	router.PUT(options.BaseURL+"/makings/:making_id/close", wrapper.CloseMaking, options.OperationMiddlewares["closeMaking"]...)
+	router.PUT(options.BaseURL+"/makings/:making_id/reopen", wrapper.ReopenMaking, options.OperationMiddlewares["reopenMaking"]...)
+	router.GET(options.BaseURL+"/makings/:making_id/sheet.pdf", wrapper.GetMakingSheet, options.OperationMiddlewares["getMakingSheet"]...)
+	router.GET(options.BaseURL+"/makings/:making_id/origin", wrapper.TraceMaking, options.OperationMiddlewares["traceMaking"]...)
+	router.GET(options.BaseURL+"/lots/:lot_id/recall", wrapper.RecallLot, options.OperationMiddlewares["recallLot"]...)
+	router.GET(options.BaseURL+"/lots/:lot_id/recall/export", wrapper.ExportRecall, options.OperationMiddlewares["exportRecall"]...)
 	router.POST(options.BaseURL+"/calc/fit", wrapper.CalcFit, options.OperationMiddlewares["calcFit"]...)
 	router.POST(options.BaseURL+"/calc/section", wrapper.CalcSection, options.OperationMiddlewares["calcSection"]...)
 	router.POST(options.BaseURL+"/calc/portion", wrapper.CalcPortion, options.OperationMiddlewares["calcPortion"]...)
@@ -12431,6 +13584,78 @@ type BestUsedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response BestUsedefaultApplicationProblemPlusJSONResponse) VisitBestUseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BlendRequestObject struct {
+	Body *BlendJSONRequestBody
+}
+
+type BlendResponseObject interface {
+	VisitBlendResponse(w http.ResponseWriter) error
+}
+
+type Blend200JSONResponse Blend
+
+func (response Blend200JSONResponse) VisitBlendResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BlenddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response BlenddefaultApplicationProblemPlusJSONResponse) VisitBlendResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetTrimValueRequestObject struct {
+	Body *SetTrimValueJSONRequestBody
+}
+
+type SetTrimValueResponseObject interface {
+	VisitSetTrimValueResponse(w http.ResponseWriter) error
+}
+
+type SetTrimValue204Response struct {
+}
+
+func (response SetTrimValue204Response) VisitSetTrimValueResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SetTrimValuedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetTrimValuedefaultApplicationProblemPlusJSONResponse) VisitSetTrimValueResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -13978,6 +15203,116 @@ func (response EnroldefaultApplicationProblemPlusJSONResponse) VisitEnrolRespons
 	return err
 }
 
+type ListFatTestsRequestObject struct {
+}
+
+type ListFatTestsResponseObject interface {
+	VisitListFatTestsResponse(w http.ResponseWriter) error
+}
+
+type ListFatTests200JSONResponse []FatTest
+
+func (response ListFatTests200JSONResponse) VisitListFatTestsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListFatTestsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListFatTestsdefaultApplicationProblemPlusJSONResponse) VisitListFatTestsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddFatTestRequestObject struct {
+	Body *AddFatTestJSONRequestBody
+}
+
+type AddFatTestResponseObject interface {
+	VisitAddFatTestResponse(w http.ResponseWriter) error
+}
+
+type AddFatTest200JSONResponse Stock
+
+func (response AddFatTest200JSONResponse) VisitAddFatTestResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddFatTestdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddFatTestdefaultApplicationProblemPlusJSONResponse) VisitAddFatTestResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DropFatTestRequestObject struct {
+	FatTestId string `json:"fat_test_id"`
+}
+
+type DropFatTestResponseObject interface {
+	VisitDropFatTestResponse(w http.ResponseWriter) error
+}
+
+type DropFatTest204Response struct {
+}
+
+func (response DropFatTest204Response) VisitDropFatTestResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type DropFatTestdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DropFatTestdefaultApplicationProblemPlusJSONResponse) VisitDropFatTestResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ForecastRequestObject struct {
 	Body *ForecastJSONRequestBody
 }
@@ -14046,6 +15381,246 @@ type ImportGivendefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ImportGivendefaultApplicationProblemPlusJSONResponse) VisitImportGivenResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListGoodsRequestObject struct {
+}
+
+type ListGoodsResponseObject interface {
+	VisitListGoodsResponse(w http.ResponseWriter) error
+}
+
+type ListGoods200JSONResponse Stock
+
+func (response ListGoods200JSONResponse) VisitListGoodsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListGoodsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListGoodsdefaultApplicationProblemPlusJSONResponse) VisitListGoodsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BeginStockRequestObject struct {
+	Body *BeginStockJSONRequestBody
+}
+
+type BeginStockResponseObject interface {
+	VisitBeginStockResponse(w http.ResponseWriter) error
+}
+
+type BeginStock200JSONResponse Stock
+
+func (response BeginStock200JSONResponse) VisitBeginStockResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BeginStockdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response BeginStockdefaultApplicationProblemPlusJSONResponse) VisitBeginStockResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListGoodsEventsRequestObject struct {
+	Params ListGoodsEventsParams
+}
+
+type ListGoodsEventsResponseObject interface {
+	VisitListGoodsEventsResponse(w http.ResponseWriter) error
+}
+
+type ListGoodsEvents200JSONResponse GoodsLog
+
+func (response ListGoodsEvents200JSONResponse) VisitListGoodsEventsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListGoodsEventsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListGoodsEventsdefaultApplicationProblemPlusJSONResponse) VisitListGoodsEventsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BookGoodsRequestObject struct {
+	Body *BookGoodsJSONRequestBody
+}
+
+type BookGoodsResponseObject interface {
+	VisitBookGoodsResponse(w http.ResponseWriter) error
+}
+
+type BookGoods200JSONResponse Stock
+
+func (response BookGoods200JSONResponse) VisitBookGoodsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BookGoodsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response BookGoodsdefaultApplicationProblemPlusJSONResponse) VisitBookGoodsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UndoGoodsRequestObject struct {
+	EventId EventId `json:"event_id"`
+	Body    *UndoGoodsJSONRequestBody
+}
+
+type UndoGoodsResponseObject interface {
+	VisitUndoGoodsResponse(w http.ResponseWriter) error
+}
+
+type UndoGoods200JSONResponse Stock
+
+func (response UndoGoods200JSONResponse) VisitUndoGoodsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UndoGoodsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response UndoGoodsdefaultApplicationProblemPlusJSONResponse) VisitUndoGoodsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportGoodsRequestObject struct {
+	Params ExportGoodsParams
+}
+
+type ExportGoodsResponseObject interface {
+	VisitExportGoodsResponse(w http.ResponseWriter) error
+}
+
+type ExportGoods200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportGoods200ApplicationoctetStreamResponse) VisitExportGoodsResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportGoodsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportGoodsdefaultApplicationProblemPlusJSONResponse) VisitExportGoodsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -14605,6 +16180,91 @@ func (response GetClaimdefaultApplicationProblemPlusJSONResponse) VisitGetClaimR
 	return err
 }
 
+type RecallLotRequestObject struct {
+	LotId LotId `json:"lot_id"`
+}
+
+type RecallLotResponseObject interface {
+	VisitRecallLotResponse(w http.ResponseWriter) error
+}
+
+type RecallLot200JSONResponse Recall
+
+func (response RecallLot200JSONResponse) VisitRecallLotResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RecallLotdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RecallLotdefaultApplicationProblemPlusJSONResponse) VisitRecallLotResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportRecallRequestObject struct {
+	LotId  LotId `json:"lot_id"`
+	Params ExportRecallParams
+}
+
+type ExportRecallResponseObject interface {
+	VisitExportRecallResponse(w http.ResponseWriter) error
+}
+
+type ExportRecall200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportRecall200ApplicationoctetStreamResponse) VisitExportRecallResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportRecalldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportRecalldefaultApplicationProblemPlusJSONResponse) VisitExportRecallResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetTagsRequestObject struct {
 	LotId LotId `json:"lot_id"`
 }
@@ -14673,6 +16333,400 @@ type VoidLotdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response VoidLotdefaultApplicationProblemPlusJSONResponse) VisitVoidLotResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListMakingsRequestObject struct {
+	Params ListMakingsParams
+}
+
+type ListMakingsResponseObject interface {
+	VisitListMakingsResponse(w http.ResponseWriter) error
+}
+
+type ListMakings200JSONResponse MakingList
+
+func (response ListMakings200JSONResponse) VisitListMakingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListMakingsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListMakingsdefaultApplicationProblemPlusJSONResponse) VisitListMakingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BeginMakingRequestObject struct {
+	Body *BeginMakingJSONRequestBody
+}
+
+type BeginMakingResponseObject interface {
+	VisitBeginMakingResponse(w http.ResponseWriter) error
+}
+
+type BeginMaking200JSONResponse Making
+
+func (response BeginMaking200JSONResponse) VisitBeginMakingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BeginMakingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response BeginMakingdefaultApplicationProblemPlusJSONResponse) VisitBeginMakingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DropMakingRequestObject struct {
+	MakingId MakingId `json:"making_id"`
+}
+
+type DropMakingResponseObject interface {
+	VisitDropMakingResponse(w http.ResponseWriter) error
+}
+
+type DropMaking204Response struct {
+}
+
+func (response DropMaking204Response) VisitDropMakingResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type DropMakingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DropMakingdefaultApplicationProblemPlusJSONResponse) VisitDropMakingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetMakingRequestObject struct {
+	MakingId MakingId `json:"making_id"`
+}
+
+type GetMakingResponseObject interface {
+	VisitGetMakingResponse(w http.ResponseWriter) error
+}
+
+type GetMaking200JSONResponse Making
+
+func (response GetMaking200JSONResponse) VisitGetMakingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetMakingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetMakingdefaultApplicationProblemPlusJSONResponse) VisitGetMakingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CloseMakingRequestObject struct {
+	MakingId MakingId `json:"making_id"`
+	Body     *CloseMakingJSONRequestBody
+}
+
+type CloseMakingResponseObject interface {
+	VisitCloseMakingResponse(w http.ResponseWriter) error
+}
+
+type CloseMaking200JSONResponse Making
+
+func (response CloseMaking200JSONResponse) VisitCloseMakingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CloseMakingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CloseMakingdefaultApplicationProblemPlusJSONResponse) VisitCloseMakingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WeighMakingRequestObject struct {
+	MakingId MakingId `json:"making_id"`
+	Body     *WeighMakingJSONRequestBody
+}
+
+type WeighMakingResponseObject interface {
+	VisitWeighMakingResponse(w http.ResponseWriter) error
+}
+
+type WeighMaking200JSONResponse Making
+
+func (response WeighMaking200JSONResponse) VisitWeighMakingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WeighMakingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response WeighMakingdefaultApplicationProblemPlusJSONResponse) VisitWeighMakingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UndoMakingRequestObject struct {
+	MakingId MakingId `json:"making_id"`
+	EventId  EventId  `json:"event_id"`
+	Body     *UndoMakingJSONRequestBody
+}
+
+type UndoMakingResponseObject interface {
+	VisitUndoMakingResponse(w http.ResponseWriter) error
+}
+
+type UndoMaking200JSONResponse Making
+
+func (response UndoMaking200JSONResponse) VisitUndoMakingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UndoMakingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response UndoMakingdefaultApplicationProblemPlusJSONResponse) VisitUndoMakingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TraceMakingRequestObject struct {
+	MakingId MakingId `json:"making_id"`
+}
+
+type TraceMakingResponseObject interface {
+	VisitTraceMakingResponse(w http.ResponseWriter) error
+}
+
+type TraceMaking200JSONResponse []TraceStep
+
+func (response TraceMaking200JSONResponse) VisitTraceMakingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TraceMakingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TraceMakingdefaultApplicationProblemPlusJSONResponse) VisitTraceMakingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReopenMakingRequestObject struct {
+	MakingId MakingId `json:"making_id"`
+}
+
+type ReopenMakingResponseObject interface {
+	VisitReopenMakingResponse(w http.ResponseWriter) error
+}
+
+type ReopenMaking200JSONResponse Making
+
+func (response ReopenMaking200JSONResponse) VisitReopenMakingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReopenMakingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReopenMakingdefaultApplicationProblemPlusJSONResponse) VisitReopenMakingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetMakingSheetRequestObject struct {
+	MakingId MakingId `json:"making_id"`
+}
+
+type GetMakingSheetResponseObject interface {
+	VisitGetMakingSheetResponse(w http.ResponseWriter) error
+}
+
+type GetMakingSheet200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetMakingSheet200ApplicationpdfResponse) VisitGetMakingSheetResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetMakingSheetdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetMakingSheetdefaultApplicationProblemPlusJSONResponse) VisitGetMakingSheetResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -16737,6 +18791,163 @@ func (response GetReadinessCalendardefaultApplicationProblemPlusJSONResponse) Vi
 	return err
 }
 
+type ListRecipesRequestObject struct {
+}
+
+type ListRecipesResponseObject interface {
+	VisitListRecipesResponse(w http.ResponseWriter) error
+}
+
+type ListRecipes200JSONResponse RecipeList
+
+func (response ListRecipes200JSONResponse) VisitListRecipesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListRecipesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListRecipesdefaultApplicationProblemPlusJSONResponse) VisitListRecipesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddRecipeRequestObject struct {
+	Body *AddRecipeJSONRequestBody
+}
+
+type AddRecipeResponseObject interface {
+	VisitAddRecipeResponse(w http.ResponseWriter) error
+}
+
+type AddRecipe200JSONResponse Recipe
+
+func (response AddRecipe200JSONResponse) VisitAddRecipeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddRecipedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddRecipedefaultApplicationProblemPlusJSONResponse) VisitAddRecipeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeRecipeRequestObject struct {
+	RecipeId RecipeId `json:"recipe_id"`
+	Body     *ChangeRecipeJSONRequestBody
+}
+
+type ChangeRecipeResponseObject interface {
+	VisitChangeRecipeResponse(w http.ResponseWriter) error
+}
+
+type ChangeRecipe200JSONResponse Recipe
+
+func (response ChangeRecipe200JSONResponse) VisitChangeRecipeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeRecipedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeRecipedefaultApplicationProblemPlusJSONResponse) VisitChangeRecipeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ScaleRecipeRequestObject struct {
+	RecipeId RecipeId `json:"recipe_id"`
+	Params   ScaleRecipeParams
+}
+
+type ScaleRecipeResponseObject interface {
+	VisitScaleRecipeResponse(w http.ResponseWriter) error
+}
+
+type ScaleRecipe200JSONResponse Recipe
+
+func (response ScaleRecipe200JSONResponse) VisitScaleRecipeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ScaleRecipedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ScaleRecipedefaultApplicationProblemPlusJSONResponse) VisitScaleRecipeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type MakeReportRequestObject struct {
 	Params MakeReportParams
 	Body   *MakeReportJSONRequestBody
@@ -18354,6 +20565,12 @@ type StrictServerInterface interface {
 	// BestUse The best plan for each piece that is ready, within bench minutes, demand and orders
 	// (POST /best-use)
 	BestUse(ctx context.Context, request BestUseRequestObject) (BestUseResponseObject, error)
+	// Blend What the tubs should become, exact; the first recipe whose least cannot be made is named
+	// (POST /blend)
+	Blend(ctx context.Context, request BlendRequestObject) (BlendResponseObject, error)
+	// SetTrimValue Value trim by what one more kilogram would add to the blend as it now stands, or at its price again
+	// (PUT /blend/value)
+	SetTrimValue(ctx context.Context, request SetTrimValueRequestObject) (SetTrimValueResponseObject, error)
 	// ListBreakdowns Every breakdown, the latest first; all filters that are given must fit
 	// (GET /breakdowns)
 	ListBreakdowns(ctx context.Context, request ListBreakdownsRequestObject) (ListBreakdownsResponseObject, error)
@@ -18468,12 +20685,39 @@ type StrictServerInterface interface {
 	// Enrol Enrol the screen that asks at the bench whose code it sends
 	// (POST /enrolment)
 	Enrol(ctx context.Context, request EnrolRequestObject) (EnrolResponseObject, error)
+	// ListFatTests How lean tubs were found to be, the latest first
+	// (GET /fat-tests)
+	ListFatTests(ctx context.Context, request ListFatTestsRequestObject) (ListFatTestsResponseObject, error)
+	// AddFatTest Enter how lean a tub was found to be; it corrects what the atlas says of such trim
+	// (POST /fat-tests)
+	AddFatTest(ctx context.Context, request AddFatTestRequestObject) (AddFatTestResponseObject, error)
+	// DropFatTest Take a fat test away
+	// (DELETE /fat-tests/{fat_test_id})
+	DropFatTest(ctx context.Context, request DropFatTestRequestObject) (DropFatTestResponseObject, error)
 	// Forecast What a piece would cost and bring under each plan, before it is received
 	// (POST /forecast)
 	Forecast(ctx context.Context, request ForecastRequestObject) (ForecastResponseObject, error)
 	// ImportGiven Read a supplier's or programme's sheet of scores, CSV or XLSX of at most 2 MiB; columns are mapped by name, or guessed. With save the good lines are kept
 	// (POST /given/import)
 	ImportGiven(ctx context.Context, request ImportGivenRequestObject) (ImportGivenResponseObject, error)
+	// ListGoods What lies in stock, by tub (a product of a day in a place); first what must go first
+	// (GET /goods)
+	ListGoods(ctx context.Context, request ListGoodsRequestObject) (ListGoodsResponseObject, error)
+	// BeginStock Keep the stock from a day on; what was cut since then lies there
+	// (PUT /goods/begin)
+	BeginStock(ctx context.Context, request BeginStockRequestObject) (BeginStockResponseObject, error)
+	// ListGoodsEvents The stock log, the latest first
+	// (GET /goods/events)
+	ListGoodsEvents(ctx context.Context, request ListGoodsEventsRequestObject) (ListGoodsEventsResponseObject, error)
+	// BookGoods Book what becomes of a tub; sent twice it counts once
+	// (POST /goods/events)
+	BookGoods(ctx context.Context, request BookGoodsRequestObject) (BookGoodsResponseObject, error)
+	// UndoGoods Take a booking back; sent twice it counts once
+	// (PUT /goods/events/{event_id}/undo)
+	UndoGoods(ctx context.Context, request UndoGoodsRequestObject) (UndoGoodsResponseObject, error)
+	// ExportGoods What lies in stock as CSV or XLSX
+	// (GET /goods/export)
+	ExportGoods(ctx context.Context, request ExportGoodsRequestObject) (ExportGoodsResponseObject, error)
 	// GetGrades The house's grades of a piece's muscles by cooking method, each with how it came to be
 	// (GET /grades/{atlas_id})
 	GetGrades(ctx context.Context, request GetGradesRequestObject) (GetGradesResponseObject, error)
@@ -18516,12 +20760,48 @@ type StrictServerInterface interface {
 	// GetClaim A letter to the supplier that claims what was invoiced and did not come
 	// (GET /lots/{lot_id}/claim.pdf)
 	GetClaim(ctx context.Context, request GetClaimRequestObject) (GetClaimResponseObject, error)
+	// RecallLot All that was cut of a lot and everything that was made of that, with where it lies
+	// (GET /lots/{lot_id}/recall)
+	RecallLot(ctx context.Context, request RecallLotRequestObject) (RecallLotResponseObject, error)
+	// ExportRecall The same as CSV or XLSX
+	// (GET /lots/{lot_id}/recall/export)
+	ExportRecall(ctx context.Context, request ExportRecallRequestObject) (ExportRecallResponseObject, error)
 	// GetTags Tags for the pieces of a lot, each with the code of the piece's page
 	// (GET /lots/{lot_id}/tags.pdf)
 	GetTags(ctx context.Context, request GetTagsRequestObject) (GetTagsResponseObject, error)
 	// VoidLot Take a lot out of everything, or back into it, with a reason; nothing is deleted
 	// (PUT /lots/{lot_id}/void)
 	VoidLot(ctx context.Context, request VoidLotRequestObject) (VoidLotResponseObject, error)
+	// ListMakings What is being made and was, the latest first
+	// (GET /makings)
+	ListMakings(ctx context.Context, request ListMakingsRequestObject) (ListMakingsResponseObject, error)
+	// BeginMaking Begin a batch; sent twice it begins once
+	// (POST /makings)
+	BeginMaking(ctx context.Context, request BeginMakingRequestObject) (BeginMakingResponseObject, error)
+	// DropMaking Take away a batch of which nothing was weighed
+	// (DELETE /makings/{making_id})
+	DropMaking(ctx context.Context, request DropMakingRequestObject) (DropMakingResponseObject, error)
+	// GetMaking A batch with what was weighed for it
+	// (GET /makings/{making_id})
+	GetMaking(ctx context.Context, request GetMakingRequestObject) (GetMakingResponseObject, error)
+	// CloseMaking End a batch; what came of it lies in stock. Where more was lost than is usual a reason is asked
+	// (PUT /makings/{making_id}/close)
+	CloseMaking(ctx context.Context, request CloseMakingRequestObject) (CloseMakingResponseObject, error)
+	// WeighMaking Book a weighing on a batch; sent twice it counts once
+	// (POST /makings/{making_id}/events)
+	WeighMaking(ctx context.Context, request WeighMakingRequestObject) (WeighMakingResponseObject, error)
+	// UndoMaking Take a weighing of a batch back
+	// (PUT /makings/{making_id}/events/{event_id}/undo)
+	UndoMaking(ctx context.Context, request UndoMakingRequestObject) (UndoMakingResponseObject, error)
+	// TraceMaking What a batch is made of, back to the pieces, their lots and suppliers
+	// (GET /makings/{making_id}/origin)
+	TraceMaking(ctx context.Context, request TraceMakingRequestObject) (TraceMakingResponseObject, error)
+	// ReopenMaking Open a batch again to correct it; not once some of it has gone
+	// (PUT /makings/{making_id}/reopen)
+	ReopenMaking(ctx context.Context, request ReopenMakingRequestObject) (ReopenMakingResponseObject, error)
+	// GetMakingSheet The sheet of a batch, to print
+	// (GET /makings/{making_id}/sheet.pdf)
+	GetMakingSheet(ctx context.Context, request GetMakingSheetRequestObject) (GetMakingSheetResponseObject, error)
 	// ListMarkets Where the shop sells, the main market first
 	// (GET /markets)
 	ListMarkets(ctx context.Context, request ListMarketsRequestObject) (ListMarketsResponseObject, error)
@@ -18681,6 +20961,18 @@ type StrictServerInterface interface {
 	// GetReadinessCalendar The same as a calendar (RFC 5545) to subscribe to
 	// (GET /readiness.ics)
 	GetReadinessCalendar(ctx context.Context, request GetReadinessCalendarRequestObject) (GetReadinessCalendarResponseObject, error)
+	// ListRecipes What the shop makes, with what a kilogram costs and what must stand on its label
+	// (GET /recipes)
+	ListRecipes(ctx context.Context, request ListRecipesRequestObject) (ListRecipesResponseObject, error)
+	// AddRecipe Add a recipe
+	// (POST /recipes)
+	AddRecipe(ctx context.Context, request AddRecipeRequestObject) (AddRecipeResponseObject, error)
+	// ChangeRecipe Change a recipe; what was made by it keeps what it then said
+	// (PUT /recipes/{recipe_id})
+	ChangeRecipe(ctx context.Context, request ChangeRecipeRequestObject) (ChangeRecipeResponseObject, error)
+	// ScaleRecipe A recipe for so much meat; of one without meat, for so much of what is made
+	// (GET /recipes/{recipe_id}/scaled)
+	ScaleRecipe(ctx context.Context, request ScaleRecipeRequestObject) (ScaleRecipeResponseObject, error)
 	// MakeReport A comparison, trial, carcass or best use as one page (PDF), as tables (XLSX) or as JSON
 	// (POST /reports)
 	MakeReport(ctx context.Context, request MakeReportRequestObject) (MakeReportResponseObject, error)
@@ -19685,6 +21977,98 @@ func (sh *strictHandler) BestUse(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(BestUseResponseObject); ok {
 		return validResponse.VisitBestUseResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// Blend operation middleware
+func (sh *strictHandler) Blend(ctx *echo.Context) error {
+	var request BlendRequestObject
+
+	var body BlendJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Blend(ctx.Request().Context(), request.(BlendRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Blend")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(BlendResponseObject); ok {
+		return validResponse.VisitBlendResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SetTrimValue operation middleware
+func (sh *strictHandler) SetTrimValue(ctx *echo.Context) error {
+	var request SetTrimValueRequestObject
+
+	var body SetTrimValueJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetTrimValue(ctx.Request().Context(), request.(SetTrimValueRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetTrimValue")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetTrimValueResponseObject); ok {
+		return validResponse.VisitSetTrimValueResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -21139,6 +23523,100 @@ func (sh *strictHandler) Enrol(ctx *echo.Context) error {
 	return nil
 }
 
+// ListFatTests operation middleware
+func (sh *strictHandler) ListFatTests(ctx *echo.Context) error {
+	var request ListFatTestsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListFatTests(ctx.Request().Context(), request.(ListFatTestsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListFatTests")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListFatTestsResponseObject); ok {
+		return validResponse.VisitListFatTestsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddFatTest operation middleware
+func (sh *strictHandler) AddFatTest(ctx *echo.Context) error {
+	var request AddFatTestRequestObject
+
+	var body AddFatTestJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddFatTest(ctx.Request().Context(), request.(AddFatTestRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddFatTest")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddFatTestResponseObject); ok {
+		return validResponse.VisitAddFatTestResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// DropFatTest operation middleware
+func (sh *strictHandler) DropFatTest(ctx *echo.Context, fatTestId string) error {
+	var request DropFatTestRequestObject
+
+	request.FatTestId = fatTestId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DropFatTest(ctx.Request().Context(), request.(DropFatTestRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DropFatTest")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(DropFatTestResponseObject); ok {
+		return validResponse.VisitDropFatTestResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // Forecast operation middleware
 func (sh *strictHandler) Forecast(ctx *echo.Context) error {
 	var request ForecastRequestObject
@@ -21206,6 +23684,219 @@ func (sh *strictHandler) ImportGiven(ctx *echo.Context, params ImportGivenParams
 		return err
 	} else if validResponse, ok := response.(ImportGivenResponseObject); ok {
 		return validResponse.VisitImportGivenResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListGoods operation middleware
+func (sh *strictHandler) ListGoods(ctx *echo.Context) error {
+	var request ListGoodsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListGoods(ctx.Request().Context(), request.(ListGoodsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListGoods")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListGoodsResponseObject); ok {
+		return validResponse.VisitListGoodsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// BeginStock operation middleware
+func (sh *strictHandler) BeginStock(ctx *echo.Context) error {
+	var request BeginStockRequestObject
+
+	var body BeginStockJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.BeginStock(ctx.Request().Context(), request.(BeginStockRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "BeginStock")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(BeginStockResponseObject); ok {
+		return validResponse.VisitBeginStockResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListGoodsEvents operation middleware
+func (sh *strictHandler) ListGoodsEvents(ctx *echo.Context, params ListGoodsEventsParams) error {
+	var request ListGoodsEventsRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListGoodsEvents(ctx.Request().Context(), request.(ListGoodsEventsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListGoodsEvents")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListGoodsEventsResponseObject); ok {
+		return validResponse.VisitListGoodsEventsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// BookGoods operation middleware
+func (sh *strictHandler) BookGoods(ctx *echo.Context) error {
+	var request BookGoodsRequestObject
+
+	var body BookGoodsJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.BookGoods(ctx.Request().Context(), request.(BookGoodsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "BookGoods")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(BookGoodsResponseObject); ok {
+		return validResponse.VisitBookGoodsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// UndoGoods operation middleware
+func (sh *strictHandler) UndoGoods(ctx *echo.Context, eventId EventId) error {
+	var request UndoGoodsRequestObject
+
+	request.EventId = eventId
+
+	var body UndoGoodsJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.UndoGoods(ctx.Request().Context(), request.(UndoGoodsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "UndoGoods")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(UndoGoodsResponseObject); ok {
+		return validResponse.VisitUndoGoodsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ExportGoods operation middleware
+func (sh *strictHandler) ExportGoods(ctx *echo.Context, params ExportGoodsParams) error {
+	var request ExportGoodsRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportGoods(ctx.Request().Context(), request.(ExportGoodsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportGoods")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExportGoodsResponseObject); ok {
+		return validResponse.VisitExportGoodsResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -21692,6 +24383,57 @@ func (sh *strictHandler) GetClaim(ctx *echo.Context, lotId LotId) error {
 	return nil
 }
 
+// RecallLot operation middleware
+func (sh *strictHandler) RecallLot(ctx *echo.Context, lotId LotId) error {
+	var request RecallLotRequestObject
+
+	request.LotId = lotId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RecallLot(ctx.Request().Context(), request.(RecallLotRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RecallLot")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(RecallLotResponseObject); ok {
+		return validResponse.VisitRecallLotResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ExportRecall operation middleware
+func (sh *strictHandler) ExportRecall(ctx *echo.Context, lotId LotId, params ExportRecallParams) error {
+	var request ExportRecallRequestObject
+
+	request.LotId = lotId
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportRecall(ctx.Request().Context(), request.(ExportRecallRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportRecall")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExportRecallResponseObject); ok {
+		return validResponse.VisitExportRecallResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetTags operation middleware
 func (sh *strictHandler) GetTags(ctx *echo.Context, lotId LotId) error {
 	var request GetTagsRequestObject
@@ -21759,6 +24501,347 @@ func (sh *strictHandler) VoidLot(ctx *echo.Context, lotId LotId) error {
 		return err
 	} else if validResponse, ok := response.(VoidLotResponseObject); ok {
 		return validResponse.VisitVoidLotResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListMakings operation middleware
+func (sh *strictHandler) ListMakings(ctx *echo.Context, params ListMakingsParams) error {
+	var request ListMakingsRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListMakings(ctx.Request().Context(), request.(ListMakingsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListMakings")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListMakingsResponseObject); ok {
+		return validResponse.VisitListMakingsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// BeginMaking operation middleware
+func (sh *strictHandler) BeginMaking(ctx *echo.Context) error {
+	var request BeginMakingRequestObject
+
+	var body BeginMakingJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.BeginMaking(ctx.Request().Context(), request.(BeginMakingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "BeginMaking")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(BeginMakingResponseObject); ok {
+		return validResponse.VisitBeginMakingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// DropMaking operation middleware
+func (sh *strictHandler) DropMaking(ctx *echo.Context, makingId MakingId) error {
+	var request DropMakingRequestObject
+
+	request.MakingId = makingId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DropMaking(ctx.Request().Context(), request.(DropMakingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DropMaking")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(DropMakingResponseObject); ok {
+		return validResponse.VisitDropMakingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetMaking operation middleware
+func (sh *strictHandler) GetMaking(ctx *echo.Context, makingId MakingId) error {
+	var request GetMakingRequestObject
+
+	request.MakingId = makingId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetMaking(ctx.Request().Context(), request.(GetMakingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetMaking")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetMakingResponseObject); ok {
+		return validResponse.VisitGetMakingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CloseMaking operation middleware
+func (sh *strictHandler) CloseMaking(ctx *echo.Context, makingId MakingId) error {
+	var request CloseMakingRequestObject
+
+	request.MakingId = makingId
+
+	var body CloseMakingJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CloseMaking(ctx.Request().Context(), request.(CloseMakingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CloseMaking")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CloseMakingResponseObject); ok {
+		return validResponse.VisitCloseMakingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// WeighMaking operation middleware
+func (sh *strictHandler) WeighMaking(ctx *echo.Context, makingId MakingId) error {
+	var request WeighMakingRequestObject
+
+	request.MakingId = makingId
+
+	var body WeighMakingJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WeighMaking(ctx.Request().Context(), request.(WeighMakingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WeighMaking")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(WeighMakingResponseObject); ok {
+		return validResponse.VisitWeighMakingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// UndoMaking operation middleware
+func (sh *strictHandler) UndoMaking(ctx *echo.Context, makingId MakingId, eventId EventId) error {
+	var request UndoMakingRequestObject
+
+	request.MakingId = makingId
+	request.EventId = eventId
+
+	var body UndoMakingJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.UndoMaking(ctx.Request().Context(), request.(UndoMakingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "UndoMaking")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(UndoMakingResponseObject); ok {
+		return validResponse.VisitUndoMakingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// TraceMaking operation middleware
+func (sh *strictHandler) TraceMaking(ctx *echo.Context, makingId MakingId) error {
+	var request TraceMakingRequestObject
+
+	request.MakingId = makingId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TraceMaking(ctx.Request().Context(), request.(TraceMakingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TraceMaking")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(TraceMakingResponseObject); ok {
+		return validResponse.VisitTraceMakingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ReopenMaking operation middleware
+func (sh *strictHandler) ReopenMaking(ctx *echo.Context, makingId MakingId) error {
+	var request ReopenMakingRequestObject
+
+	request.MakingId = makingId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReopenMaking(ctx.Request().Context(), request.(ReopenMakingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReopenMaking")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ReopenMakingResponseObject); ok {
+		return validResponse.VisitReopenMakingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetMakingSheet operation middleware
+func (sh *strictHandler) GetMakingSheet(ctx *echo.Context, makingId MakingId) error {
+	var request GetMakingSheetRequestObject
+
+	request.MakingId = makingId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetMakingSheet(ctx.Request().Context(), request.(GetMakingSheetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetMakingSheet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetMakingSheetResponseObject); ok {
+		return validResponse.VisitGetMakingSheetResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -23610,6 +26693,149 @@ func (sh *strictHandler) GetReadinessCalendar(ctx *echo.Context, params GetReadi
 		return err
 	} else if validResponse, ok := response.(GetReadinessCalendarResponseObject); ok {
 		return validResponse.VisitGetReadinessCalendarResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListRecipes operation middleware
+func (sh *strictHandler) ListRecipes(ctx *echo.Context) error {
+	var request ListRecipesRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListRecipes(ctx.Request().Context(), request.(ListRecipesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListRecipes")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListRecipesResponseObject); ok {
+		return validResponse.VisitListRecipesResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddRecipe operation middleware
+func (sh *strictHandler) AddRecipe(ctx *echo.Context) error {
+	var request AddRecipeRequestObject
+
+	var body AddRecipeJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddRecipe(ctx.Request().Context(), request.(AddRecipeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddRecipe")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddRecipeResponseObject); ok {
+		return validResponse.VisitAddRecipeResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ChangeRecipe operation middleware
+func (sh *strictHandler) ChangeRecipe(ctx *echo.Context, recipeId RecipeId) error {
+	var request ChangeRecipeRequestObject
+
+	request.RecipeId = recipeId
+
+	var body ChangeRecipeJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeRecipe(ctx.Request().Context(), request.(ChangeRecipeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeRecipe")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ChangeRecipeResponseObject); ok {
+		return validResponse.VisitChangeRecipeResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ScaleRecipe operation middleware
+func (sh *strictHandler) ScaleRecipe(ctx *echo.Context, recipeId RecipeId, params ScaleRecipeParams) error {
+	var request ScaleRecipeRequestObject
+
+	request.RecipeId = recipeId
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ScaleRecipe(ctx.Request().Context(), request.(ScaleRecipeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ScaleRecipe")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ScaleRecipeResponseObject); ok {
+		return validResponse.VisitScaleRecipeResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

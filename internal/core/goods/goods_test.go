@@ -9,8 +9,8 @@ import (
 	"falda/internal/core/measure"
 )
 
-// By hand: of 10 kg 3 are used, 2 sold, one of the two sales is undone, a count finds 4 kg where the log says 5; it lies
-// in the freezer now. An event that comes twice counts once.
+// By hand: of 10 kg 3 are used, 2 sold, one of the two sales is undone, a count finds 4 kg where the log says 5; it
+// lies in the freezer now. An event that comes twice counts once.
 func TestFoldByHand(t *testing.T) {
 	kg := measure.Kilogram
 	events := []Event{{ID: "a", Kind: Used, Change: -3 * kg}, {ID: "b", Kind: Sold, Change: -2 * kg},

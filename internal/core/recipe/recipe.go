@@ -258,3 +258,34 @@ func (s Scaled) SaltG() float64 {
 	}
 	return 0
 }
+
+// Limits says what a recipe asks of its meat, in sentences.
+func (r Recipe) Limits() (out []string) {
+	if c, ok := trim.FindCategory(r.Category); ok {
+		text := c.Name + ": at most " + number(c.FatMaxPct) + " % fat"
+		if c.CollagenMaxPct > 0 {
+			text += ", collagen at most " + number(c.CollagenMaxPct) + " % of the protein"
+		}
+		out = append(out, text+".")
+	}
+	switch {
+	case r.LeanMin > 0 && r.LeanMax > 0:
+		out = append(out, number(r.LeanMin)+" to "+number(r.LeanMax)+" % lean.")
+	case r.LeanMin > 0:
+		out = append(out, "At least "+number(r.LeanMin)+" % lean.")
+	case r.LeanMax > 0:
+		out = append(out, "At most "+number(r.LeanMax)+" % lean.")
+	}
+	if r.Collagen > 0 {
+		out = append(out, "Collagen at most "+number(r.Collagen)+" % of the protein.")
+	}
+	for _, s := range r.Shares {
+		if s.LeastPct > 0 {
+			out = append(out, "At least "+number(s.LeastPct)+" % "+s.Of+".")
+		}
+		if s.MostPct > 0 {
+			out = append(out, "At most "+number(s.MostPct)+" % "+s.Of+".")
+		}
+	}
+	return out
+}

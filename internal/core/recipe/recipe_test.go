@@ -73,7 +73,8 @@ func TestMixWithoutMeat(t *testing.T) {
 		t.Fatal(err)
 	}
 	s := mix.For(big.NewRat(4, 1), book)
-	if s.Meat.Sign() != 0 || s.In.Cmp(big.NewRat(4, 1)) != 0 || s.Cost.String() != "3.80" || s.Label("")[0].Name != "Salt" {
+	if s.Meat.Sign() != 0 || s.In.Cmp(big.NewRat(4, 1)) != 0 || s.Cost.String() != "3.80" ||
+		s.Label("")[0].Name != "Salt" {
 		t.Errorf("%+v", s)
 	}
 }

@@ -57,8 +57,8 @@ func TestCorrectedByHand(t *testing.T) {
 	}
 }
 
-// Regulation (EU) No 1169/2011, Annex VI, Part B: 7 / 20 / 25 % fat, collagen to protein 12 / 15 / 15; 9 CFR 319.15: 30 %
-// fat (from memory).
+// Regulation (EU) No 1169/2011, Annex VI, Part B: 7 / 20 / 25 % fat, collagen to protein 12 / 15 / 15; 9 CFR 319.15: 30
+// % fat (from memory).
 func TestCategories(t *testing.T) {
 	for id, want := range map[string][2]float64{"eu_lean": {7, 12}, "eu_beef": {20, 15}, "eu_other": {25, 15},
 		"us_ground": {30, 0}} {

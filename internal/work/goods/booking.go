@@ -338,3 +338,19 @@ func folded(e store.GoodsEvent) core.Event {
 	}
 	return out
 }
+
+// UndoFree takes back what was booked on a tub by itself; what went into a batch is taken back at the batch.
+func (s *Service) UndoFree(ctx context.Context, id, booking string) error {
+	sh, err := s.shops.Current(ctx)
+	if err != nil {
+		return err
+	}
+	was, err := s.store.GoodsBooked(ctx, sh.ID, booking)
+	if err != nil {
+		return err
+	}
+	if len(was) > 0 && was[0].MakingID != nil {
+		return fault.NewConflict("", "in_a_batch", "This went into a batch.", "Take it back at the batch.")
+	}
+	return s.Undo(ctx, id, booking)
+}

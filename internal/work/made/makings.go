@@ -498,7 +498,8 @@ func (m Making) mayClose(reason string) error {
 
 // clocks gives the earliest day of slaughter of what went in, and until when what came of it keeps: as its recipe says,
 // and where it is not cooked or frozen no longer than meat made of the same may.
-func (s *Service) clocks(ctx context.Context, shopID int64, m Making) (earliest *time.Time, useBy time.Time, err error) {
+func (s *Service) clocks(ctx context.Context, shopID int64, m Making) (earliest *time.Time, useBy time.Time,
+	err error) {
 	log, err := s.store.MakingLog(ctx, shopID, []int64{m.ID})
 	if err != nil {
 		return nil, m.UseBy, err
@@ -552,7 +553,8 @@ func (s *Service) Drop(ctx context.Context, id string) error {
 }
 
 // turn changes the state of a making.
-func (s *Service) turn(ctx context.Context, id, state string, f func(*store.Store, store.Making) error) (Making, error) {
+func (s *Service) turn(ctx context.Context, id, state string, f func(*store.Store, store.Making) error) (Making,
+	error) {
 	sh, err := s.shops.Current(ctx)
 	if err != nil {
 		return Making{}, err

@@ -2511,6 +2511,385 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/goods": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What lies in stock, by tub (a product of a day in a place); first what must go first */
+        get: operations["listGoods"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/goods/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep the stock from a day on; what was cut since then lies there */
+        put: operations["beginStock"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/goods/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The stock log, the latest first */
+        get: operations["listGoodsEvents"];
+        put?: never;
+        /** Book what becomes of a tub; sent twice it counts once */
+        post: operations["bookGoods"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/goods/events/{event_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Take a booking back; sent twice it counts once */
+        put: operations["undoGoods"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/goods/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What lies in stock as CSV or XLSX */
+        get: operations["exportGoods"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/fat-tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How lean tubs were found to be, the latest first */
+        get: operations["listFatTests"];
+        put?: never;
+        /** Enter how lean a tub was found to be; it corrects what the atlas says of such trim */
+        post: operations["addFatTest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/fat-tests/{fat_test_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a fat test away */
+        delete: operations["dropFatTest"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the shop makes, with what a kilogram costs and what must stand on its label */
+        get: operations["listRecipes"];
+        put?: never;
+        /** Add a recipe */
+        post: operations["addRecipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/recipes/{recipe_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a recipe; what was made by it keeps what it then said */
+        put: operations["changeRecipe"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/recipes/{recipe_id}/scaled": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A recipe for so much meat; of one without meat, for so much of what is made */
+        get: operations["scaleRecipe"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/blend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the tubs should become, exact; the first recipe whose least cannot be made is named */
+        post: operations["blend"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/blend/value": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Value trim by what one more kilogram would add to the blend as it now stands, or at its price again */
+        put: operations["setTrimValue"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/makings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is being made and was, the latest first */
+        get: operations["listMakings"];
+        put?: never;
+        /** Begin a batch; sent twice it begins once */
+        post: operations["beginMaking"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/makings/{making_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A batch with what was weighed for it */
+        get: operations["getMaking"];
+        put?: never;
+        post?: never;
+        /** Take away a batch of which nothing was weighed */
+        delete: operations["dropMaking"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/makings/{making_id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Book a weighing on a batch; sent twice it counts once */
+        post: operations["weighMaking"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/makings/{making_id}/events/{event_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Take a weighing of a batch back */
+        put: operations["undoMaking"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/makings/{making_id}/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** End a batch; what came of it lies in stock. Where more was lost than is usual a reason is asked */
+        put: operations["closeMaking"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/makings/{making_id}/reopen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Open a batch again to correct it; not once some of it has gone */
+        put: operations["reopenMaking"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/makings/{making_id}/sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sheet of a batch, to print */
+        get: operations["getMakingSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/makings/{making_id}/origin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a batch is made of, back to the pieces, their lots and suppliers */
+        get: operations["traceMaking"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/lots/{lot_id}/recall": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All that was cut of a lot and everything that was made of that, with where it lies */
+        get: operations["recallLot"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/lots/{lot_id}/recall/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as CSV or XLSX */
+        get: operations["exportRecall"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/calc/fit": {
         parameters: {
             query?: never;
@@ -3721,6 +4100,438 @@ export interface components {
              */
             worst_pct: number;
         };
+        Stock: {
+            /** @description The day since which the stock is kept; left out where it is not */
+            from?: string;
+            today: string;
+            tubs: components["schemas"]["Tub"][];
+            places: components["schemas"]["Named"][];
+        };
+        Tub: {
+            id: string;
+            /** @description Of its price */
+            key: string;
+            name: string;
+            species: string;
+            form: string;
+            /** @enum {string} */
+            kind: "stream" | "product" | "made";
+            made_on: string;
+            place: string;
+            /** @description Of something made */
+            lot_number?: string;
+            /** Format: double */
+            left_g: number;
+            use_by: string;
+            /** @description Its use-by has passed */
+            over: boolean;
+            mince_until?: string;
+            /** @description It may not be minced any more */
+            late: boolean;
+            slaughtered_from?: string;
+            slaughtered_to?: string;
+            /** Format: double */
+            atlas_lean_pct?: number;
+            /**
+             * Format: double
+             * @description With the house's own fat tests
+             */
+            lean_pct?: number;
+            /** Format: double */
+            connective_pct?: number;
+            /** @description Fat tests behind it */
+            tests?: number;
+            price?: string;
+            /** @enum {string} */
+            price_per?: "kg" | "lb";
+            /** @description Of what is left */
+            value?: string;
+            /** @description Pieces or batches that are in it */
+            parts: number;
+        };
+        GoodsBooking: {
+            /** @description A UUID of whoever books it */
+            id: string;
+            tub: string;
+            /** @description sold, wasted, counted, moved or dated */
+            kind: string;
+            /** @description What goes; of a count what is there; of a move left out for all */
+            weight?: string;
+            unit?: string;
+            count?: number;
+            place?: string;
+            use_by?: string;
+            note?: string;
+            /** @description scale or typed */
+            source?: string;
+            /** Format: date-time */
+            at?: string;
+        };
+        GoodsUndo: {
+            /** @description A UUID of whoever takes it back */
+            id: string;
+        };
+        GoodsLog: {
+            events: components["schemas"]["GoodsEvent"][];
+            next?: string;
+        };
+        GoodsEvent: {
+            id: string;
+            kind: string;
+            name: string;
+            made_on?: string;
+            /** Format: double */
+            change_g: number;
+            place?: string;
+            use_by?: string;
+            count?: number;
+            note?: string;
+            by?: string;
+            /** Format: date-time */
+            at: string;
+            undone: boolean;
+            /** @description Lot number of the batch that it went into */
+            batch?: string;
+        };
+        FatTest: {
+            id: string;
+            key: string;
+            name: string;
+            made_on: string;
+            /** Format: double */
+            lean_pct: number;
+            /** Format: double */
+            atlas_pct: number;
+            note?: string;
+            /** Format: date-time */
+            at: string;
+        };
+        NewFatTest: {
+            id: string;
+            tub: string;
+            lean_pct: string;
+            note?: string;
+        };
+        RecipeBody: {
+            kind: string;
+            /** @description Empty for any */
+            species: string;
+            /** @description The name of the law's that it is sold by; empty for none */
+            category: string;
+            /**
+             * Format: double
+             * @description 0 for no limit
+             */
+            lean_min_pct: number;
+            /** Format: double */
+            lean_max_pct: number;
+            /**
+             * Format: double
+             * @description Of the protein
+             */
+            collagen_max_pct: number;
+            shares: components["schemas"]["RecipeShare"][];
+            lines: components["schemas"]["RecipeLine"][];
+            /**
+             * Format: double
+             * @description Of one; 0 loose
+             */
+            piece_g: number;
+            /** Format: double */
+            making_loss_pct: number;
+            /** Format: double */
+            cooking_loss_pct: number;
+            /** Format: double */
+            slicing_loss_pct: number;
+            /**
+             * Format: double
+             * @description Of meat that the mincer takes at once; 0 any
+             */
+            batch_kg: number;
+            shelf_days: number;
+            /**
+             * Format: double
+             * @description Sells in a week; 0 all of it
+             */
+            week_kg: number;
+        };
+        RecipeShare: {
+            of: string;
+            /** Format: double */
+            least_pct: number;
+            /** Format: double */
+            most_pct: number;
+        };
+        RecipeLine: {
+            ingredient: string;
+            /** Format: double */
+            per_kg: number;
+        };
+        RecipeDraft: {
+            name: string;
+            body: components["schemas"]["RecipeBody"];
+            /** @description Of a kilogram that is sold; empty where it is not */
+            price?: string;
+            /** @description What is made is this ingredient */
+            ingredient_key?: string;
+            retired?: boolean;
+            version?: number;
+        };
+        RecipeAmount: {
+            key: string;
+            name: string;
+            /** Format: double */
+            amount: number;
+            unit: string;
+            cost?: string;
+            allergens: string[];
+        };
+        LabelPart: {
+            name: string;
+            /** Format: double */
+            pct: number;
+            meat: boolean;
+            allergen: boolean;
+        };
+        Recipe: {
+            id: string;
+            name: string;
+            body: components["schemas"]["RecipeBody"];
+            price?: string;
+            ingredient_key?: string;
+            retired: boolean;
+            version: number;
+            /**
+             * Format: double
+             * @description That it is scaled to
+             */
+            meat_g: number;
+            /** Format: double */
+            in_g: number;
+            /**
+             * Format: double
+             * @description Sold after every loss
+             */
+            out_g: number;
+            pieces: number;
+            amounts: components["schemas"]["RecipeAmount"][];
+            /** @description Of what goes in beside the meat */
+            cost: string;
+            /** @description Ingredients without a price */
+            without: string[];
+            /** @description What a kilogram of meat brings in it */
+            net_per_kg?: string;
+            /** @description What its label must say, in falling order */
+            label: components["schemas"]["LabelPart"][];
+            allergens: string[];
+            /** Format: double */
+            salt_g_per_kg: number;
+        };
+        Category: {
+            id: string;
+            name: string;
+            market: string;
+            /** Format: double */
+            fat_max_pct: number;
+            /** Format: double */
+            collagen_max_pct: number;
+            source: string;
+        };
+        RecipeKind: {
+            id: string;
+            name: string;
+            meat: boolean;
+        };
+        RecipeList: {
+            recipes: components["schemas"]["Recipe"][];
+            kinds: components["schemas"]["RecipeKind"][];
+            categories: components["schemas"]["Category"][];
+            /** @description What a share can be of: species and products that are minced */
+            sources: components["schemas"]["Named"][];
+        };
+        BlendAsk: {
+            /** @description Empty for all trim that may be minced */
+            tubs: string[];
+            /** @description Empty for all with meat and a price */
+            recipes: components["schemas"]["BlendWant"][];
+            /** @description At least cost: exactly the least of each */
+            cheap?: boolean;
+        };
+        BlendWant: {
+            recipe: string;
+            /** @description kg sold */
+            least?: string;
+            most?: string;
+        };
+        Blend: {
+            tubs: components["schemas"]["BlendTub"][];
+            made: components["schemas"]["BlendGives"][];
+            use: components["schemas"]["BlendGoes"][];
+            /** @description Of what is made and of what is left */
+            value: string;
+            /** @description Of the tubs at their price */
+            as_it_is: string;
+            gain: string;
+            proven: boolean;
+            /** @description Tubs that may not be minced any more */
+            late: string[];
+            cheap: boolean;
+        };
+        BlendTub: {
+            tub: components["schemas"]["Tub"];
+            worth_per_kg: string;
+            unpriced: boolean;
+            /** Format: double */
+            left_g: number;
+            /** @description What one more kilogram would add */
+            margin_per_kg: string;
+        };
+        BlendGives: {
+            recipe: string;
+            name: string;
+            /** Format: double */
+            meat_g: number;
+            /** Format: double */
+            sold_g: number;
+            pieces: number;
+            batches: number;
+            /** @description Sold, less what else goes in */
+            value: string;
+            /** Format: double */
+            lean_pct?: number;
+            /** Format: double */
+            fat_pct?: number;
+            /**
+             * Format: double
+             * @description Of the protein
+             */
+            collagen_pct?: number;
+            category?: string;
+            species?: string;
+        };
+        BlendGoes: {
+            tub: string;
+            recipe: string;
+            /** Format: double */
+            g: number;
+        };
+        NewMaking: {
+            /** @description A UUID of whoever begins it */
+            id: string;
+            recipe: string;
+            /** @description Tub to the kg of it that are to go in */
+            plan?: {
+                [key: string]: string;
+            };
+        };
+        MakingWeighing: {
+            id: string;
+            /** @description used, added, came or dropped */
+            kind: string;
+            tub?: string;
+            ingredient?: string;
+            weight: string;
+            unit: string;
+            count?: number;
+            note?: string;
+            source?: string;
+            /** Format: date-time */
+            at?: string;
+        };
+        MakingLine: {
+            id: string;
+            kind: string;
+            name: string;
+            /** Format: double */
+            g: number;
+            count?: number;
+            /** Format: date-time */
+            at: string;
+        };
+        PlannedTub: {
+            tub: string;
+            name: string;
+            /** Format: double */
+            g: number;
+        };
+        Making: {
+            id: string;
+            name: string;
+            lot_number: string;
+            made_on: string;
+            use_by: string;
+            /** @enum {string} */
+            state: "open" | "closed" | "dropped";
+            /** Format: date-time */
+            opened_at: string;
+            /** Format: date-time */
+            closed_at?: string;
+            reason?: string;
+            plan: components["schemas"]["PlannedTub"][];
+            /** @description What else goes in, for the meat that is in it */
+            amounts: components["schemas"]["RecipeAmount"][];
+            log: components["schemas"]["MakingLine"][];
+            /** Format: double */
+            meat_g: number;
+            /** Format: double */
+            added_g: number;
+            /** Format: double */
+            came_g: number;
+            /** Format: double */
+            dropped_g: number;
+            /** Format: double */
+            lost_g: number;
+            /** Format: double */
+            loss_pct: number;
+            /** Format: double */
+            limit_pct: number;
+            pieces: number;
+            /**
+             * Format: double
+             * @description That should come of what is in it
+             */
+            expected_g: number;
+            /** Format: double */
+            lean_pct?: number;
+            /** Format: double */
+            fat_pct?: number;
+            /** @description Limits of the recipe that it does not keep */
+            breaks: string[];
+            label: components["schemas"]["LabelPart"][];
+            allergens: string[];
+        };
+        MakingList: {
+            makings: components["schemas"]["Making"][];
+            next?: string;
+        };
+        TraceStep: {
+            name: string;
+            /** @enum {string} */
+            kind: "stream" | "product" | "made";
+            made_on: string;
+            place: string;
+            use_by?: string;
+            /** Format: double */
+            made_g: number;
+            /** Format: double */
+            left_g: number;
+            /** Format: double */
+            used_g?: number;
+            /** @description Id of the lot that it was cut from */
+            lot?: string;
+            /** @description Of the lot it was cut from, or of the batch */
+            lot_number?: string;
+            supplier?: string;
+            piece?: string;
+            slaughtered_on?: string;
+            /** @description Id of the batch that it was made in */
+            batch?: string;
+        };
+        Recall: {
+            lot_number: string;
+            cut: components["schemas"]["TraceStep"][];
+            made: components["schemas"]["TraceStep"][];
+        };
         BlendRequest: {
             streams: components["schemas"]["BlendStream"][];
             products: components["schemas"]["BlendProduct"][];
@@ -3971,6 +4782,8 @@ export interface components {
             scale_check_days: number;
             lot_prefix: string;
             version: number;
+            /** @description Trim is valued by what it becomes */
+            trim_by_use: boolean;
             /** @description There are prices or lots in it */
             currency_fixed: boolean;
             /** @description Whose names the atlas knows */
@@ -6909,6 +7722,9 @@ export interface components {
         TastingId: string;
         SampleCode: string;
         AssessorLink: string;
+        RecipeId: string;
+        MakingId: string;
+        EventId: string;
         LotId: string;
         PlanId: string;
         PieceId: string;
@@ -11190,6 +12006,666 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Report"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listGoods: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The stock */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stock"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    beginStock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    day: string;
+                };
+            };
+        };
+        responses: {
+            /** @description The stock */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stock"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listGoodsEvents: {
+        parameters: {
+            query?: {
+                /** @description As the page before named it */
+                before?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The log */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GoodsLog"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    bookGoods: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoodsBooking"];
+            };
+        };
+        responses: {
+            /** @description The stock */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stock"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    undoGoods: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                event_id: components["parameters"]["EventId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoodsUndo"];
+            };
+        };
+        responses: {
+            /** @description The stock */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stock"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportGoods: {
+        parameters: {
+            query: {
+                /** @description csv or xlsx */
+                format: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listFatTests: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The tests */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FatTest"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addFatTest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFatTest"];
+            };
+        };
+        responses: {
+            /** @description The stock */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stock"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    dropFatTest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                fat_test_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listRecipes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The recipes */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeList"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addRecipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeDraft"];
+            };
+        };
+        responses: {
+            /** @description The recipe */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recipe"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeRecipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recipe_id: components["parameters"]["RecipeId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeDraft"];
+            };
+        };
+        responses: {
+            /** @description The recipe */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recipe"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    scaleRecipe: {
+        parameters: {
+            query: {
+                weight: string;
+                /** @description kg where it is left out */
+                unit?: string;
+            };
+            header?: never;
+            path: {
+                recipe_id: components["parameters"]["RecipeId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The recipe */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recipe"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    blend: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BlendAsk"];
+            };
+        };
+        responses: {
+            /** @description The blend */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Blend"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setTrimValue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    by_use: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listMakings: {
+        parameters: {
+            query?: {
+                /** @description As the page before named it */
+                before?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The batches */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MakingList"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    beginMaking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMaking"];
+            };
+        };
+        responses: {
+            /** @description The batch */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Making"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getMaking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                making_id: components["parameters"]["MakingId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The batch */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Making"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    dropMaking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                making_id: components["parameters"]["MakingId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    weighMaking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                making_id: components["parameters"]["MakingId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakingWeighing"];
+            };
+        };
+        responses: {
+            /** @description The batch */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Making"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    undoMaking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                making_id: components["parameters"]["MakingId"];
+                event_id: components["parameters"]["EventId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoodsUndo"];
+            };
+        };
+        responses: {
+            /** @description The batch */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Making"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    closeMaking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                making_id: components["parameters"]["MakingId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    reason?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description The batch */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Making"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    reopenMaking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                making_id: components["parameters"]["MakingId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The batch */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Making"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getMakingSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                making_id: components["parameters"]["MakingId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The sheet */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    traceMaking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                making_id: components["parameters"]["MakingId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What it is made of */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceStep"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    recallLot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lot_id: components["parameters"]["LotId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What it may be in */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recall"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportRecall: {
+        parameters: {
+            query: {
+                /** @description csv or xlsx */
+                format: string;
+            };
+            header?: never;
+            path: {
+                lot_id: components["parameters"]["LotId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
             default: components["responses"]["Problem"];
