@@ -360,7 +360,7 @@ func (h *handlers) GetMakingSheet(ctx context.Context,
 		Expected:  fmt.Sprintf("%.3f kg", gramsOf(m.Planned.Out)/1000),
 		Allergens: strings.Join(allergenNames(m.Planned.Allergens()), ", ")}
 	for _, p := range m.Plan {
-		s.Meat = append(s.Meat, [2]string{p.Name, p.Mass.Text(measure.UnitKilogram, 3) + " kg"})
+		s.Meat = append(s.Meat, [2]string{p.Name, p.Mass.Text(measure.UnitKilogram, 3)})
 	}
 	for _, a := range m.Planned.Amounts {
 		s.Else = append(s.Else, [2]string{a.Called(a.Key), a.Amount.FloatString(3) + " " + a.Unit})

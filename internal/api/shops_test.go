@@ -5,13 +5,16 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"net/http"
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"falda/internal/core/atlas"
 	"falda/internal/core/measure"
+	"falda/internal/core/recipe"
 	"falda/internal/core/seam"
 	"falda/internal/store"
 	"falda/internal/tabular"
@@ -19,6 +22,7 @@ import (
 	"falda/internal/work/audit"
 	"falda/internal/work/compare"
 	"falda/internal/work/judge"
+	"falda/internal/work/made"
 	"falda/internal/work/people"
 	"falda/internal/work/pricing"
 	"falda/internal/work/shop"
@@ -120,15 +124,46 @@ func (r *rig) furnish(ctx context.Context, mark string) furnished {
 		5)
 	must(err)
 	f.share = link
+	lying := r.makes(ctx, who.ShopID, mark)
 	f.ids = map[string]string{"market_id": markets[0].PublicID, "quote_id": prices.Quotes[0].PublicID,
 		"share_id": shared.PublicID, "carcass_id": "lamb.whole", "trial_id": trial.PublicID, "tasting_id": tasting.PublicID,
 		"code": tasting.Samples[0].Code, "batch_id": batch.Batch.PublicID, "plan_id": plan.Plan.ID,
 		"lot_id": lot.Lot.PublicID, "piece_id": lot.Pieces[0].PublicID, "breakdown_id": id, "bench_id": bench.PublicID,
 		"screen_id": benches[i].Screens[0].PublicID, "member_id": person.PublicID, "token_id": token.PublicID,
 		"part_id": "cap", "atlas_id": "beef.top_sirloin", "product_key": "beef.cap_steak"}
+	maps.Copy(f.ids, lying)
 	f.more = append(f.more, batch.Boards[0].Breakdown.PublicID, batch.Boards[1].Breakdown.PublicID, lot.Lot.PublicID,
 		who.Shop)
 	return f
+}
+
+// makes gives a shop a stock with something made: a recipe, a batch with a weighing, goods of it and a fat test.
+func (r *rig) makes(ctx context.Context, shopID int64, mark string) map[string]string {
+	r.t.Helper()
+	must := func(err error) {
+		r.t.Helper()
+		if err != nil {
+			r.t.Fatal(err)
+		}
+	}
+	w := r.work
+	must(w.Goods.Begin(ctx, today.Format(time.DateOnly)))
+	rec, err := w.Made.SaveRecipe(ctx, "",
+		made.NewRecipe{Name: mark + " mince", Price: "9", Body: recipe.Recipe{Kind: "mince"}})
+	must(err)
+	m, err := w.Made.Begin(ctx, made.NewMaking{ID: store.NewID(), Recipe: rec.PublicID})
+	must(err)
+	weighing := made.Weighing{ID: store.NewID(), Kind: "came", Weight: "2", Unit: "kg", Note: mark + " note"}
+	_, err = w.Made.Weigh(ctx, m.PublicID, weighing)
+	must(err)
+	must(r.store.DB().Create(&store.Goods{PublicID: store.NewID(), ShopID: shopID, Kind: store.GoodsMade,
+		ProductKey: "made." + rec.PublicID, MakingID: &m.ID, MadeOn: today, UseBy: today, FirstUseBy: today, Place: "cold",
+		MadeMg: 2_000_000}).Error)
+	test := store.FatTest{PublicID: store.NewID(), ShopID: shopID, ProductKey: "beef.mince_trim", MadeOn: today,
+		LeanPct: 81, AtlasPct: 80, Note: mark + " test", At: today}
+	must(r.store.CreateFatTest(ctx, &test))
+	return map[string]string{"recipe_id": rec.PublicID, "making_id": m.PublicID, "event_id": weighing.ID,
+		"fat_test_id": test.PublicID}
 }
 
 // ownWay is the seamed rump under another name, with all of the mouse diced.
@@ -228,6 +263,14 @@ var bodies = map[string]string{
 	"ratings":{"tenderness":1}}]}`,
 	"POST /tastings/{tasting_id}/sheets":              "eater,code,tenderness\n1,123,50\n",
 	"PUT /tastings/{tasting_id}/samples/{code}/cores": `{"cores":[4,4,4,4,4,4]}`,
+	"PUT /recipes/{recipe_id}": `{"name":"taken","version":1,"body":{"kind":"mince","species":"","category":"",
+	"lean_min_pct":0,"lean_max_pct":0,"collagen_max_pct":0,"shares":[],"lines":[],"piece_g":0,"making_loss_pct":0,
+	"cooking_loss_pct":0,"slicing_loss_pct":0,"batch_kg":0,"shelf_days":1,"week_kg":0}}`,
+	"PUT /goods/events/{event_id}/undo": `{"id":"0198c0de-0000-7000-8000-00000000feed"}`,
+	"PUT /makings/{making_id}/close":    `{"reason":"x"}`,
+	"POST /makings/{making_id}/events": `{"id":"0198c0de-0000-7000-8000-00000000fee1","kind":"came","weight":"1",
+	"unit":"kg"}`,
+	"PUT /makings/{making_id}/events/{event_id}/undo": `{"id":"0198c0de-0000-7000-8000-00000000fee2"}`,
 }
 
 // Rule: another shop's ids are nothing. Each is tried on every route that takes one, by an owner and by a token that
@@ -273,6 +316,9 @@ func TestIdsOfAnotherShop(t *testing.T) {
 				}
 				if strings.HasSuffix(at, "/export") {
 					at += "?format=csv"
+				}
+				if strings.HasSuffix(at, "/scaled") {
+					at += "?weight=3"
 				}
 				if strings.HasPrefix(at, "/quotes/") {
 					at += "?version=1"
@@ -423,6 +469,9 @@ func TestNothingOfAnotherShopShows(t *testing.T) {
 		"GET /prices/export":                    {"?format=csv", "?format=xlsx"},
 		"GET /breakdowns":                       {"", "?text=zz", "?state=open"},
 		"GET /breakdowns/export":                {"?format=csv", "?format=json", "?format=xlsx"},
+		"GET /goods/export":                     {"?format=csv", "?format=xlsx"},
+		"GET /lots/{lot_id}/recall/export":      {"?format=csv", "?format=xlsx"},
+		"GET /recipes/{recipe_id}/scaled":       {"?weight=3"},
 		"GET /tastings/{tasting_id}/export":     {"?format=csv", "?format=xlsx"}}
 	looked, own := 0, 0
 	for _, route := range routesOf(t) {

@@ -101,6 +101,9 @@ func SeedAs(ctx context.Context, w *work.Rooms, as map[string]audit.Caller) erro
 	if err := s.stepwork(); err != nil {
 		return err
 	}
+	if err := s.making(); err != nil {
+		return err
+	}
 	return w.Shop.MarkSeeded(s.ctx)
 }
 
@@ -112,7 +115,8 @@ type scene struct {
 	today   time.Time
 	rng     *rand.Rand
 	benches map[string]string
-	running map[string]int // lots by week
+	running map[string]int    // lots by week
+	recipes map[string]string // ids by name
 }
 
 // checks puts the house's test weight on the scales, a week ago and this morning.

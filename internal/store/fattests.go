@@ -68,5 +68,6 @@ func (s *Store) SetTrimWorths(ctx context.Context, shopID int64, list []TrimWort
 			return Translate(err)
 		}
 	}
-	return Translate(s.on(ctx).Table("shops").Where("id = ?", shopID).Update("trim_by_use", byUse).Error)
+	return Translate(s.on(ctx).Exec("UPDATE shops SET trim_by_use = ?, version = version + 1 WHERE id = ?", byUse, shopID).
+		Error)
 }

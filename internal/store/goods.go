@@ -99,13 +99,14 @@ func (s *Store) GoodsThere(ctx context.Context, shopID int64) ([]Goods, error) {
 	return out, Translate(err)
 }
 
-// HoldTub holds the goods of a tub until the transaction ends, in an order that is always the same.
-func (s *Store) HoldTub(ctx context.Context, shopID int64, key string, madeOn time.Time, place string) ([]Goods,
-	error) {
+// HoldTub holds the goods of a tub until the transaction ends, in an order that is always the same; old is what could
+// not be minced any more when it was cut.
+func (s *Store) HoldTub(ctx context.Context, shopID int64, key string, madeOn time.Time, place string,
+	old bool) ([]Goods, error) {
 	var out []Goods
 	err := s.on(ctx).Clauses(clause.Locking{Strength: "UPDATE"}).
-		Where("shop_id = ? AND product_key = ? AND made_on = ? AND place = ?", shopID, key, madeOn.Format(time.DateOnly),
-			place).Order("id").Find(&out).Error
+		Where("shop_id = ? AND product_key = ? AND made_on = ? AND place = ? AND COALESCE(mince_until < made_on, 0) = ?",
+			shopID, key, madeOn.Format(time.DateOnly), place, old).Order("id").Find(&out).Error
 	return out, Translate(err)
 }
 
@@ -225,10 +226,10 @@ func (s *Store) EventsOfGoods(ctx context.Context, shopID int64, ids []int64) ([
 	return out, Translate(s.on(ctx).Where("shop_id = ? AND goods_id IN ?", shopID, ids).Order("id").Find(&out).Error)
 }
 
-// BeginStock keeps goods from a day on; ErrConflict where they are kept already.
+// BeginStock keeps goods from a day on; ErrConflict where they are kept already. The shop's version tells the benches.
 func (s *Store) BeginStock(ctx context.Context, shopID int64, day time.Time) error {
 	return changed(s.on(ctx).Table("shops").Where("id = ? AND stock_from IS NULL", shopID).
-		Updates(map[string]any{"stock_from": day.Format(time.DateOnly)}))
+		Updates(map[string]any{"stock_from": day.Format(time.DateOnly), "version": clause.Expr{SQL: "version + 1"}}))
 }
 
 // ClosedSince lists breakdowns that were closed at a time or later.

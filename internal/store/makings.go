@@ -168,7 +168,7 @@ func (s *Store) GoodsMadeIn(ctx context.Context, shopID int64, makings []int64) 
 type Origin struct {
 	GoodsID       int64
 	PiecePublic   string
-	Seq           int
+	Number        int
 	LotPublic     string
 	LotNumber     string
 	Supplier      string
@@ -182,7 +182,7 @@ func (s *Store) Origins(ctx context.Context, shopID int64, ids []int64) ([]Origi
 	if len(ids) == 0 {
 		return nil, nil
 	}
-	err := s.on(ctx).Raw("SELECT g.id AS goods_id, p.public_id AS piece_public, p.seq, l.public_id AS lot_public, "+
+	err := s.on(ctx).Raw("SELECT g.id AS goods_id, p.public_id AS piece_public, p.number, l.public_id AS lot_public, "+
 		"l.lot_number, l.supplier, l.atlas_id, l.slaughtered_on FROM goods g JOIN breakdowns b ON b.id = g.breakdown_id "+
 		"JOIN "+
 		"pieces p ON p.id = b.piece_id JOIN lots l ON l.id = p.lot_id WHERE g.shop_id = ? AND g.id IN ? ORDER BY g.id",

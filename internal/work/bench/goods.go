@@ -48,9 +48,6 @@ func goodsOf(v BoardView, cells []value.AlternativeCell, closedOn time.Time) []s
 		if slices.Contains(streamForms, pr.Form) {
 			g.Kind = store.GoodsStream
 		}
-		if g.Kind == store.GoodsStream && pr.Form != "bone" && mince.Before(g.UseBy) {
-			g.UseBy = mince
-		}
 		if f, ok := trim.Of(p, pr, parts); ok {
 			g.LeanPct, g.ConnectivePct = &f.Lean, &f.Connective
 		}

@@ -52,14 +52,14 @@ func (s *Service) Book(ctx context.Context, in Booking) error {
 		if known, err := tx.GoodsBooked(ctx, sh.ID, in.ID); err != nil || len(known) > 0 {
 			return err
 		}
-		list, err := tx.HoldTub(ctx, sh.ID, tub.Key, tub.MadeOn, tub.Place)
+		list, err := tx.HoldTub(ctx, sh.ID, tub.Key, tub.MadeOn, tub.Place, tub.Old)
 		if err != nil {
 			return err
 		}
 		if len(list) == 0 {
 			return fault.New("tub", "unknown", "is no tub of this shop", "Look at the list again.")
 		}
-		events, err := changes(list, in.Kind, weight)
+		events, err := changes(list, in.Kind, weight, measure.Mass(sh.DivisionMg))
 		if err != nil {
 			return err
 		}
@@ -146,8 +146,9 @@ func (s *Service) read(sh shop.Shop, in Booking) (tub TubID, weight measure.Mass
 	return tub, weight, useBy, faults.Err()
 }
 
-// changes shares what becomes of a tub among its goods.
-func changes(list []store.Goods, kind string, weight measure.Mass) ([]store.GoodsEvent, error) {
+// changes shares what becomes of a tub among its goods. What is taken by less than a division of the scale more than
+// there is, is all of it.
+func changes(list []store.Goods, kind string, weight, division measure.Mass) ([]store.GoodsEvent, error) {
 	left := make([]measure.Mass, len(list))
 	total := measure.Mass(0)
 	for i, g := range list {
@@ -155,11 +156,14 @@ func changes(list []store.Goods, kind string, weight measure.Mass) ([]store.Good
 		total += max(0, left[i])
 	}
 	each := make([]measure.Mass, len(list))
+	if kind != core.Counted && weight > total && weight-total < division {
+		weight = total
+	}
 	switch {
 	case kind == core.Used, kind == core.Sold, kind == core.Wasted, kind == core.Moved && weight > 0 && weight < total:
 		taken, ok := core.Take(left, weight)
 		if !ok {
-			return nil, fault.New("weight", "too_much", "is more than there is: "+total.Text(measure.UnitKilogram, 3)+" kg",
+			return nil, fault.New("weight", "too_much", "is more than there is: "+total.Text(measure.UnitKilogram, 3),
 				"Weigh it again; where there really is more, count the tub first.")
 		}
 		for i, m := range taken {

@@ -82,7 +82,7 @@ func (s *Service) TestFat(ctx context.Context, in NewFatTest) error {
 		return err
 	}
 	return s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
-		list, err := tx.HoldTub(ctx, sh.ID, id.Key, id.MadeOn, id.Place)
+		list, err := tx.HoldTub(ctx, sh.ID, id.Key, id.MadeOn, id.Place, id.Old)
 		if err != nil {
 			return audit.Change{}, err
 		}

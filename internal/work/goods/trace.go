@@ -113,7 +113,7 @@ func (s *Service) steps(ctx context.Context, sh shop.WithPlans, list []store.Goo
 	var out []Step
 	for _, g := range list {
 		x := Step{Goods: g,
-			Tub: names.of(Tub{TubID: TubID{g.ProductKey, g.MadeOn, g.Place}, Kind: g.Kind, UseBy: g.UseBy}, g)}
+			Tub: names.of(Tub{TubID: tubOf(g), Kind: g.Kind, UseBy: g.UseBy}, g)}
 		x.Tub.put(g)
 		for _, o := range origins {
 			if o.GoodsID == g.ID {

@@ -15,24 +15,38 @@ import (
 	"falda/internal/work/shop"
 )
 
-// TubID names a tub: a product of a day in a place.
+// TubID names a tub: a product of a day in a place. What could not be minced any more when it was cut lies apart from
+// what could.
 type TubID struct {
 	Key    string
 	MadeOn time.Time
 	Place  string
+	Old    bool
 }
 
 // String writes it as requests name it.
-func (t TubID) String() string { return t.Key + "~" + t.MadeOn.Format(time.DateOnly) + "~" + t.Place }
+func (t TubID) String() string {
+	id := t.Key + "~" + t.MadeOn.Format(time.DateOnly) + "~" + t.Place
+	if t.Old {
+		id += "~old"
+	}
+	return id
+}
+
+// tubOf is the tub that goods lie in.
+func tubOf(g store.Goods) TubID {
+	return TubID{g.ProductKey, g.MadeOn, g.Place, g.MinceUntil != nil && g.MinceUntil.Before(g.MadeOn)}
+}
 
 // ReadTubID reads a tub's id; ok is false for what is none.
 func ReadTubID(text string) (t TubID, ok bool) {
+	text, old := strings.CutSuffix(text, "~old")
 	parts := strings.Split(text, "~")
 	if len(parts) != 3 || parts[0] == "" {
 		return t, false
 	}
 	day, err := time.Parse(time.DateOnly, parts[1])
-	return TubID{parts[0], day, parts[2]}, err == nil
+	return TubID{parts[0], day, parts[2], old}, err == nil
 }
 
 // Tub is what was cut or made of one product on one day and lies in one place.
@@ -73,6 +87,9 @@ func (s *Service) Stock(ctx context.Context) (Stock, error) {
 		return out, err
 	}
 	out.Tubs, err = s.Tubs(ctx, sh, list)
+	out.Tubs = slices.DeleteFunc(out.Tubs, func(t Tub) bool { // less than the scale can show
+		return t.Left > -measure.Mass(sh.DivisionMg) && t.Left < measure.Mass(sh.DivisionMg)
+	})
 	return out, err
 }
 
@@ -89,7 +106,7 @@ func (s *Service) Tubs(ctx context.Context, sh shop.WithPlans, list []store.Good
 	at := map[string]int{}
 	var out []Tub
 	for _, g := range list {
-		id := TubID{g.ProductKey, g.MadeOn, g.Place}
+		id := tubOf(g)
 		i, ok := at[id.String()]
 		if !ok {
 			i = len(out)

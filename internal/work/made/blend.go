@@ -67,7 +67,7 @@ type Blend struct {
 	Value   measure.Money // of what is made and of what is left
 	AsItIs  measure.Money // of the tubs at their worth, nothing made
 	Proven  bool
-	Late    []goods.Tub // left out: the law lets nobody mince them any more
+	Late    []goods.Tub // past the day until which the law lets meat be minced; left out unless they were named
 	Cheap   bool
 	Unasked []string // recipes that have no price
 }
@@ -144,8 +144,9 @@ func (q *question) takeTubs(named []string, all []goods.Tub) {
 			continue
 		}
 		if t.MinceUntil != nil && q.today.After(*t.MinceUntil) && t.Place != "frozen" {
-			q.out.Late = append(q.out.Late, t)
-			continue
+			if q.out.Late = append(q.out.Late, t); len(named) == 0 { // who names it answers for it
+				continue
+			}
 		}
 		x := BlendTub{Tub: t, Worth: q.sh.Money.Of(measure.Money{}), Unpriced: t.Price == nil}
 		if t.Price != nil {

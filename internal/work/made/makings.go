@@ -487,7 +487,7 @@ func (m Making) mayClose(reason string) error {
 		faults.Add("came", fault.Required("Weigh what came out first."))
 	case m.Lost < 0:
 		faults.Add("came", fault.New("", "too_much", "is "+(-m.Lost).Text(measure.UnitKilogram, 3)+
-			" kg more than went in", "Book what else went in, or weigh it again."))
+			" more than went in", "Book what else went in, or weigh it again."))
 	case m.LossPct > m.LimitPct && reason == "":
 		faults.Add("reason", fault.Required(fmt.Sprintf("%.1f %% was lost, and %.1f %% is usual: say why.", m.LossPct,
 			m.LimitPct)))
@@ -587,6 +587,17 @@ func (s *Service) Undo(ctx context.Context, makingID, id, booking string) (Makin
 	}
 	if m.State != "open" {
 		return m, fault.NewConflict("", "closed", "This batch is closed.", "Open it again to correct it.")
+	}
+	if !slices.ContainsFunc(m.Log, func(l Line) bool { return l.Together == booking }) {
+		// taken back already, or never weighed for this batch
+		log, err := s.store.MakingLog(ctx, m.ShopID, []int64{m.ID})
+		if err != nil {
+			return m, err
+		}
+		if !slices.ContainsFunc(log, func(e store.GoodsEvent) bool { return e.Together == booking }) {
+			return m, store.ErrNotFound
+		}
+		return m, nil
 	}
 	if err := s.goods.Undo(ctx, id, booking); err != nil {
 		return m, err
