@@ -47,6 +47,9 @@ func (s *Store) CreateRecipe(ctx context.Context, r *Recipe) error {
 
 // SaveRecipe writes a recipe where its version is still that of the row.
 func (s *Store) SaveRecipe(ctx context.Context, r Recipe) error {
+	if _, err := s.Recipe(ctx, r.ShopID, r.PublicID); err != nil {
+		return err
+	}
 	next := r
 	next.Version++
 	err := changed(s.on(ctx).Model(&Recipe{}).

@@ -47,6 +47,35 @@ export const help: Record<string, string[]> = {
     'Move the slider, or use the arrow keys, to see the piece after each event.',
     'Undone weighings are shown too: nothing in the log is ever removed.',
   ],
+  stock: [
+    'What was cut or made and lies here; first what must go first. Trim, trays and made goods stand apart.',
+    'Select a tub to say what becomes of it: sold, thrown away, moved, counted, dated. Each can be taken back.',
+    'A fat test of a tub corrects what the atlas says of such trim, the more the more tests there are.',
+  ],
+  'stock-log': [
+    'Everything that became of the stock, the latest first.',
+    'Take back what was booked wrongly; what went into a batch is taken back at the batch.',
+  ],
+  recall: [
+    'All that anything of this lot may be in: what was cut of it, and what was made of that.',
+    'Take the list away as CSV or XLSX. What lies in one tub counts as mixed.',
+  ],
+  blend: [
+    'Tick the tubs and the recipes; the answer says what should become of what, so that the whole brings the most.',
+    'At least and at most bound how much is made. Cost least makes exactly what must be made.',
+    'Begin a batch from the answer; what is to go in stands on it.',
+    'One more kilo says what a tub is really worth; comparisons can value trim by that.',
+  ],
+  making: [
+    'Weigh what goes in, what is added and what comes out; from a bench’s scale, or typed.',
+    'What is not found is what the mincer kept; where it is much, say why.',
+    'Once it is made it lies in stock under its lot number, and leads back to the pieces.',
+  ],
+  recipes: [
+    'What you make: scaled to what there is, costed, with what its label must say.',
+    'A recipe without meat can be an ingredient of your plans: a stuffing, a rub, a brine.',
+    'Limits of lean and collagen, the law’s name and sources bind what the tubs are blended to.',
+  ],
   judge: [
     'For each muscle, how it scores by each method; the house’s best is marked.',
     'Confirm methods takes the best for all. Another method needs its reason.',

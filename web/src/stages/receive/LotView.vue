@@ -122,6 +122,9 @@ useTitle(() => d.value?.lot.lot_number)
       <h1 class="sentence big">
         {{ d.lot.lot_number }}: {{ d.lot.pieces }} × {{ d.lot.name }}, {{ mass(d.lot.total_g, 2) }}
       </h1>
+      <p class="no-print">
+        <RouterLink :to="{ name: 'recall', params: { lot: d.lot.id } }">What it may be in (recall)</RouterLink>
+      </p>
       <p v-if="d.lot.voided_at" class="fault">Voided {{ moment(d.lot.voided_at) }}: {{ d.lot.void_reason }}</p>
       <p>
         {{ d.lot.supplier }}. Slaughtered {{ plainDay(d.lot.slaughtered_on) }},

@@ -1,0 +1,140 @@
+<script setup lang="ts">
+// What is weighed for a batch: which tub or ingredient, and the weight, from the scale of a bench or typed.
+import { computed, reactive, ref, watch } from 'vue'
+import InputText from 'primevue/inputtext'
+import PvButton from 'primevue/button'
+import FormField from '../components/FormField.vue'
+import PickOne from '../components/PickOne.vue'
+import UnitToggle from '../components/UnitToggle.vue'
+import type { S } from '../api/client'
+import { useAttempt } from '../api/useAttempt'
+import { useScale } from '../bench/useScale'
+import { useFeedback } from '../feedback/useFeedback'
+import { tubName } from '../goods/tubWords'
+import { useStock } from '../goods/useStock'
+import { useShop } from '../shell/shop'
+import { percent } from '../words/shown'
+import { typedMass } from '../words/typed'
+
+const props = defineProps<{
+  making: S['Making']
+  weigh: (w: Omit<S['MakingWeighing'], 'id' | 'at'>) => Promise<() => unknown>
+}>()
+const { shop, unit, mass } = useShop()
+const { done } = useFeedback()
+const { busy, problem, attempt } = useAttempt()
+const { data: stock } = useStock()
+const kinds = { used: 'Meat in', added: 'Added', came: 'Came out', dropped: 'Thrown away' }
+const kind = ref<keyof typeof kinds>('used')
+const form = reactive({ tub: '', ingredient: '', weight: '', count: '', note: '' })
+watch([form, kind], () => (problem.value = undefined))
+const tubs = computed(() => {
+  const planned = new Set(props.making.plan.map((p) => p.tub))
+  const all = (stock.value?.tubs ?? []).filter((t) => t.left_g > 0 && t.form !== 'bone')
+  return [...all.filter((t) => planned.has(t.id)), ...all.filter((t) => !planned.has(t.id))].map((t) => ({
+    id: t.id,
+    name: `${tubName(t)}: ${mass(t.left_g, 2)}${t.lean_pct === undefined ? '' : `, ${percent(t.lean_pct, 0)} lean`}`,
+  }))
+})
+watch(
+  tubs,
+  (list) => {
+    const planned = props.making.plan.find((p) => list.some((t) => t.id === p.tub))?.tub
+    if (!list.some((t) => t.id === form.tub)) form.tub = planned ?? list[0]?.id ?? ''
+  },
+  { immediate: true },
+)
+watch(
+  () => props.making.amounts,
+  (list) => (form.ingredient ||= list[0]?.key ?? ''),
+  { immediate: true },
+)
+const bench = ref('')
+const benches = computed(() => shop.value?.benches.filter((b) => b.has_scale) ?? [])
+const { reading } = useScale(computed(() => bench.value || undefined))
+const live = computed(() => reading.value.status === 'ok' && reading.value.stable && reading.value.net_g > 0)
+const fault = (f: string) => problem.value?.at(f) ?? ''
+const fields = ['tub', 'ingredient', 'weight', 'count', 'note']
+
+const book = () =>
+  attempt(async () => {
+    const w = typedMass(form.weight)
+    const typed = form.weight.trim() !== ''
+    const undo = await props.weigh({
+      kind: kind.value,
+      weight: typed || !live.value ? w.number : String(reading.value.net_g),
+      unit: typed || !live.value ? (w.unit ?? unit.value) : 'g',
+      source: typed || !live.value ? 'typed' : 'scale',
+      ...(kind.value === 'used' && { tub: form.tub }),
+      ...(kind.value === 'added' && { ingredient: form.ingredient }),
+      ...(kind.value === 'came' && Number(form.count) > 0 && { count: Math.round(Number(form.count)) }),
+      ...(kind.value === 'dropped' && { note: form.note }),
+    })
+    done(`${kinds[kind.value]}: booked.`, undo)
+    Object.assign(form, { weight: '', count: '', note: '' })
+  })
+</script>
+
+<template>
+  <form class="weigh" novalidate aria-label="Weigh for the batch" @submit.prevent="book">
+    <UnitToggle v-model="kind" :options="Object.keys(kinds)" :names="kinds" label="What is weighed" />
+    <FormField v-if="kind === 'used'" id="weigh-tub" label="From" :fault="fault('tub')"
+      ><PickOne id="weigh-tub" v-model="form.tub" :options="tubs"
+    /></FormField>
+    <FormField v-if="kind === 'added'" id="weigh-in" label="What" :fault="fault('ingredient')"
+      ><PickOne id="weigh-in" v-model="form.ingredient" :options="making.amounts" by="key"
+    /></FormField>
+    <div class="fields">
+      <FormField id="weigh-weight" :label="`Weight, ${unit}`" :fault="fault('weight')"
+        ><InputText
+          id="weigh-weight"
+          v-model="form.weight"
+          inputmode="decimal"
+          :placeholder="live ? mass(reading.net_g) : ''"
+          :invalid="!!fault('weight')"
+          autocomplete="off"
+      /></FormField>
+      <FormField v-if="kind === 'came'" id="weigh-count" label="Pieces" :fault="fault('count')"
+        ><InputText id="weigh-count" v-model="form.count" inputmode="numeric" autocomplete="off"
+      /></FormField>
+      <FormField v-if="kind === 'dropped'" id="weigh-note" label="Why" :fault="fault('note')"
+        ><InputText id="weigh-note" v-model="form.note" :invalid="!!fault('note')" autocomplete="off"
+      /></FormField>
+      <PvButton type="submit" label="Book" :loading="busy" :disabled="!form.weight.trim() && !live" data-test="weigh" />
+    </div>
+    <FormField
+      id="weigh-bench"
+      label="Scale of"
+      :hint="
+        bench
+          ? live
+            ? `It shows ${mass(reading.net_g)}; an empty field books that.`
+            : 'Nothing steady lies on it.'
+          : ''
+      "
+      ><PickOne id="weigh-bench" v-model="bench" :options="benches" none="no scale, I type"
+    /></FormField>
+    <p v-if="problem?.rest(fields)" class="fault" role="alert">{{ problem.rest(fields) }}</p>
+  </form>
+</template>
+
+<style scoped>
+.weigh {
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+  border: 1px solid var(--line);
+  padding: 14px;
+  background: var(--surface);
+}
+.fields {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 12px;
+  align-items: end;
+}
+.fields :deep(input) {
+  width: 140px;
+  font-size: 20px;
+}
+</style>

@@ -1,0 +1,83 @@
+// A recipe as it is typed.
+import type { S } from '../api/client'
+import { typedNumber } from '../words/typed'
+
+type Figure =
+  | 'lean_min_pct'
+  | 'lean_max_pct'
+  | 'collagen_max_pct'
+  | 'piece_g'
+  | 'making_loss_pct'
+  | 'cooking_loss_pct'
+  | 'slicing_loss_pct'
+  | 'batch_kg'
+  | 'shelf_days'
+  | 'week_kg'
+
+/** The figures of a recipe, in the order in which they are asked; meat: only where it holds meat. */
+export const numbers: { id: Figure; label: string; hint?: string; meat?: boolean }[] = [
+  { id: 'lean_min_pct', label: 'Lean at least, %', meat: true },
+  { id: 'lean_max_pct', label: 'Lean at most, %', meat: true },
+  { id: 'collagen_max_pct', label: 'Collagen at most, % of protein', meat: true },
+  { id: 'piece_g', label: 'One weighs, g', hint: 'Empty where it is loose', meat: true },
+  { id: 'making_loss_pct', label: 'Lost in the making, %' },
+  { id: 'cooking_loss_pct', label: 'Lost in cooking, %', meat: true },
+  { id: 'slicing_loss_pct', label: 'Lost in slicing, %', meat: true },
+  { id: 'batch_kg', label: 'The mincer takes, kg', hint: 'Empty for any amount', meat: true },
+  { id: 'shelf_days', label: 'Keeps, days' },
+  { id: 'week_kg', label: 'Sells in a week, kg', hint: 'Empty where all of it sells', meat: true },
+]
+
+export interface RecipeDraft {
+  name: string
+  kind: string
+  price: string
+  species: string
+  category: string
+  key: string
+  numbers: Record<Figure, string>
+  shares: { of: string; least: string; most: string }[]
+  lines: { ingredient: string; per: string }[]
+}
+
+const shown = (n: number) => (n ? String(n) : '')
+
+export function formOf(r?: S['Recipe']): RecipeDraft {
+  const b = r?.body
+  return {
+    name: r?.name ?? '',
+    kind: b?.kind ?? 'mince',
+    price: r?.price ?? '',
+    species: b?.species ?? 'beef',
+    category: b?.category ?? '',
+    key: r?.ingredient_key ?? '',
+    numbers: Object.fromEntries(
+      numbers.map((n) => [n.id, b ? shown(b[n.id]) : n.id === 'shelf_days' ? '2' : '']),
+    ) as Record<Figure, string>,
+    shares: (b?.shares ?? []).map((s) => ({ of: s.of, least: shown(s.least_pct), most: shown(s.most_pct) })),
+    lines: (b?.lines ?? []).map((l) => ({ ingredient: l.ingredient, per: String(l.per_kg) })),
+  }
+}
+
+/** A figure as it is sent: nothing typed is 0; what is no number is −1, for the server to say so. */
+const figure = (text: string) => {
+  if (!text.trim()) return 0
+  const n = typedNumber(text)
+  return Number.isFinite(n) ? n : -1
+}
+
+export function bodyOf(f: RecipeDraft, meat: boolean): S['RecipeBody'] {
+  const all = Object.fromEntries(numbers.map((n) => [n.id, meat || !n.meat ? figure(f.numbers[n.id]) : 0])) as Record<
+    Figure,
+    number
+  >
+  return {
+    ...all,
+    shelf_days: Math.round(all.shelf_days),
+    kind: f.kind,
+    species: meat ? f.species : '',
+    category: meat ? f.category : '',
+    shares: meat ? f.shares.map((s) => ({ of: s.of, least_pct: figure(s.least), most_pct: figure(s.most) })) : [],
+    lines: f.lines.map((l) => ({ ingredient: l.ingredient, per_kg: figure(l.per) })),
+  }
+}
