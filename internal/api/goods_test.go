@@ -313,7 +313,8 @@ func TestFromTrimToMince(t *testing.T) {
 	}
 	var back contract.Recall
 	r.ok("GET", base+"/lots/"+lot.Id+"/recall", nil, &back)
-	if len(back.Made) != 1 || from(back.Made[0].LotNumber) != "M260320-1" || back.Made[0].LeftG != 1100 || len(back.Cut) < 6 {
+	if len(back.Made) != 1 || from(back.Made[0].LotNumber) != "M260320-1" || back.Made[0].LeftG != 1100 ||
+		len(back.Cut) < 6 {
 		t.Errorf("recall: %+v", back)
 	}
 	_, _, raw := r.do("GET", base+"/lots/"+lot.Id+"/recall/export?format=csv", nil)

@@ -240,8 +240,8 @@ func making(m made.Making) contract.Making {
 		return contract.PlannedTub{Tub: p.Tub, Name: p.Name, G: p.Mass.Grams()}
 	})
 	out.Log = each(m.Log, func(l made.Line) contract.MakingLine {
-		return contract.MakingLine{Id: l.Together, Kind: l.Kind, Name: l.Name, G: l.Mass.Grams(), Count: some(l.Count),
-			At: l.At}
+		return contract.MakingLine{Id: l.Together, Kind: l.Kind, Name: l.Name, Of: some(l.Of), G: l.Mass.Grams(),
+			Count: some(l.Count), At: l.At}
 	})
 	if m.Figures != nil {
 		out.LeanPct, out.FatPct = some(round(m.Figures.Lean, 1)), some(round(m.Fat, 1))

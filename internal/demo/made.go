@@ -89,7 +89,13 @@ func (s *scene) sellTrays() error {
 		return err
 	}
 	for _, t := range there.Tubs {
-		if t.Kind != store.GoodsProduct || t.Left <= 0 {
+		if t.Left <= 0 {
+			continue
+		}
+		if t.Kind == store.GoodsStream {
+			if err := s.clearTub(t); err != nil {
+				return err
+			}
 			continue
 		}
 		sold := part(t.Left, 0.55+0.4*s.rng.Float64())
@@ -108,6 +114,23 @@ func (s *scene) sellTrays() error {
 // grams and kilos are masses as they are typed.
 func grams(m measure.Mass) string { return fmt.Sprintf("%.0f", m.Grams()) }
 func kilos(m measure.Mass) string { return fmt.Sprintf("%.3f", m.Grams()/1000) }
+
+// clearTub sends an old tub on its way: fat and bone to the renderer, trim that nobody used in time thrown away.
+func (s *scene) clearTub(t goods.Tub) error {
+	if t.UseBy.After(s.day(2, 6)) {
+		return nil
+	}
+	kind, note := "sold", "to the renderer"
+	if t.Form == "trim" || t.Form == "sausage_trim" {
+		kind, note = "wasted", "past its date"
+	}
+	err := s.w.At(s.clock(0, 7)).Goods.Book(s.as["cutter"], goods.Booking{ID: s.id(), Tub: t.String(), Kind: kind,
+		Weight: grams(t.Left), Unit: "g", Note: note})
+	if err != nil {
+		return fmt.Errorf("clearing %s: %w", t.Name, err)
+	}
+	return nil
+}
 
 // part is a part of a mass, to the gram below.
 func part(m measure.Mass, of float64) measure.Mass {

@@ -160,5 +160,14 @@ func (a *app) everyRoute() map[string]string {
 	var batch struct{ ID string }
 	a.api("POST", "/batches", map[string]any{"piece_ids": boxed, "bench_id": a.bench("North")}, &batch)
 	paths["together"] = "/batch/" + batch.ID
+	var makings []struct{ ID, State string }
+	a.list("/makings", "makings", &makings)
+	for _, m := range makings {
+		paths["a batch that is "+m.State] = "/making/" + m.ID
+	}
+	var lots []struct{ ID string }
+	a.list("/lots", "lots", &lots)
+	paths["in stock"], paths["the stock log"], paths["a recall"] = "/stock", "/stock/log", "/recall/"+lots[0].ID
+	paths["mince and make"], paths["recipes"] = "/making", "/recipes"
 	return paths
 }

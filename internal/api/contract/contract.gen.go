@@ -4439,6 +4439,9 @@ type MakingLine struct {
 	Id    string    `json:"id"`
 	Kind  string    `json:"kind"`
 	Name  string    `json:"name"`
+
+	// Of Id of the tub, or key of the ingredient
+	Of *string `json:"of,omitempty"`
 }
 
 // MakingList defines model for MakingList.

@@ -34,6 +34,7 @@ type Line struct {
 	Together string
 	Kind     string
 	Name     string // of the tub or ingredient; empty of what came out
+	Of       string // id of the tub, or key of the ingredient
 	Mass     measure.Mass
 	Count    int
 	At       time.Time
@@ -200,14 +201,14 @@ func (s *Service) read(ctx context.Context, sh shop.WithPlans, rows []store.Maki
 	if err != nil {
 		return nil, err
 	}
-	names, of := map[string]string{}, map[int64]goods.Tub{}
+	names, species, of := map[string]string{}, map[string]string{}, map[int64]goods.Tub{}
 	for _, t := range tubs {
 		for _, g := range t.Goods {
 			of[g.ID] = t
 		}
 	}
 	for _, p := range s.prices.Products(sh, "") {
-		names[p.Key] = p.Name
+		names[p.Key], species[p.Key] = p.Name, p.Species+", "
 	}
 	book, err := s.shops.Book(ctx, sh.Shop)
 	if err != nil {
@@ -220,7 +221,7 @@ func (s *Service) read(ctx context.Context, sh shop.WithPlans, rows []store.Maki
 			return nil, err
 		}
 		m.fold(log, of, book)
-		m.plan(names, book)
+		m.plan(names, species, book)
 		out = append(out, m)
 	}
 	return out, nil
@@ -242,12 +243,12 @@ func (m *Making) fold(log []store.GoodsEvent, of map[int64]goods.Tub, book ingre
 			continue
 		}
 		mass := measure.Mass(e.ChangeMg)
-		name := ""
+		name, what := "", e.Ingredient
 		switch e.Kind {
 		case core.Used:
 			mass = -mass
 			tub := of[*e.GoodsID]
-			name = tub.Name
+			name, what = tub.Name, tub.String()
 			m.Meat += mass
 			if tub.Figures != nil {
 				known += mass.Grams()
@@ -270,7 +271,7 @@ func (m *Making) fold(log []store.GoodsEvent, of map[int64]goods.Tub, book ingre
 		if !ok {
 			i = len(m.Log)
 			at[e.Together] = i
-			m.Log = append(m.Log, Line{Together: e.Together, Kind: e.Kind, Name: name, At: e.At})
+			m.Log = append(m.Log, Line{Together: e.Together, Kind: e.Kind, Name: name, Of: what, At: e.At})
 		}
 		m.Log[i].Mass += mass
 		m.Log[i].Count += e.Count
@@ -311,7 +312,7 @@ func breaks(r recipe.Recipe, f trim.Figures) (out []string) {
 }
 
 // plan reads what is to go in.
-func (m *Making) plan(names map[string]string, book ingredient.Book) {
+func (m *Making) plan(names, species map[string]string, book ingredient.Book) {
 	meat := measure.Mass(0)
 	for tub, mg := range m.Making.Plan {
 		id, _ := goods.ReadTubID(tub)
@@ -319,7 +320,7 @@ func (m *Making) plan(names map[string]string, book ingredient.Book) {
 		if name == "" {
 			name = id.Key
 		}
-		m.Plan = append(m.Plan, PlannedTub{tub, name + ", " + id.MadeOn.Format("2 Jan"), measure.Mass(mg)})
+		m.Plan = append(m.Plan, PlannedTub{tub, name + ", " + species[id.Key] + id.MadeOn.Format("2 Jan"), measure.Mass(mg)})
 		meat += measure.Mass(mg)
 	}
 	slices.SortFunc(m.Plan, func(a, b PlannedTub) int { return strings.Compare(a.Tub, b.Tub) })

@@ -4442,6 +4442,8 @@ export interface components {
             id: string;
             kind: string;
             name: string;
+            /** @description Id of the tub, or key of the ingredient */
+            of?: string;
             /** Format: double */
             g: number;
             count?: number;

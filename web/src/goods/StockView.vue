@@ -124,7 +124,7 @@ const turn = (t: S['Tub']) => (find.open = find.open === t.id ? '' : t.id)
           >
             {{ t.name }}</button
           ><template v-else>{{ t.name }}</template
-          ><span v-if="t.lot_number" class="small"> {{ t.lot_number }}</span></template
+          ><span class="small beside">{{ t.lot_number ?? t.species }}</span></template
         >
         <template #made="{ row: t }">{{ plainDay(t.made_on) }}</template>
         <template #place="{ row: t }">{{ placeNames[t.place] ?? t.place }}</template>
@@ -134,7 +134,7 @@ const turn = (t: S['Tub']) => (find.open = find.open === t.id ? '' : t.id)
         <template #lean="{ row: t }"
           ><template v-if="t.lean_pct !== undefined"
             >{{ percent(t.lean_pct)
-            }}<span class="small"> {{ t.tests ? counted(t.tests, 'test') : 'estimated' }}</span></template
+            }}<span class="small beside">{{ t.tests ? counted(t.tests, 'test') : 'estimated' }}</span></template
           ><template v-else>–</template></template
         >
         <template #use="{ row: t }"
@@ -164,8 +164,15 @@ const turn = (t: S['Tub']) => (find.open = find.open === t.id ? '' : t.id)
   gap: 12px;
   margin-top: 14px;
 }
-.row {
+.begin .row {
   align-items: end;
+}
+.beside {
+  margin-left: 8px;
+}
+.page > .p-datatable,
+.page > p {
+  margin-top: 10px;
 }
 .link {
   border: 0;

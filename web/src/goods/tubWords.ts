@@ -17,6 +17,13 @@ export const kindNames: Record<string, string> = {
   dropped: 'thrown away',
 }
 
-/** "Mince trim, 26 Nov". */
-export const tubName = (t: Pick<S['Tub'], 'name' | 'made_on' | 'lot_number'>) =>
-  `${t.name}, ${t.lot_number ?? plainDay(t.made_on)}`
+/** "Mince trim, beef, 26 Nov"; of what was made "Harbour mince, M261128-1". */
+export const tubName = (t: Pick<S['Tub'], 'name' | 'made_on' | 'lot_number' | 'species'>) =>
+  t.lot_number ? `${t.name}, ${t.lot_number}` : `${t.name}, ${t.species}, ${plainDay(t.made_on)}`
+
+/** An amount of an ingredient as it is weighed: what is less than a kilogram in grams. */
+export function amountText(amount: number, unit: string): string {
+  if (unit !== 'kg' || amount >= 1) return `${Math.round(amount * 1000) / 1000} ${unit}`
+  const g = amount * 1000
+  return `${g < 100 ? Math.round(g * 10) / 10 : Math.round(g)} g`
+}

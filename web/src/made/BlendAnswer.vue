@@ -63,11 +63,13 @@ const unmade = computed(() => props.blend.made.filter((m) => m.meat_g <= 0))
       <tbody>
         <tr v-for="m in made" :key="m.recipe" :data-made="m.recipe">
           <td>
-            <strong>{{ m.name }}</strong><span v-if="m.category" class="small"> {{ m.category }}</span>
+            <strong>{{ m.name }}</strong><span v-if="m.category" class="small beside">{{ m.category }}</span>
           </td>
           <td class="n">
-            {{ short(m.sold_g) }}<span v-if="m.pieces" class="small"> {{ m.pieces }} pieces</span
-            ><span v-if="m.batches" class="small"> {{ m.batches }} {{ m.batches === 1 ? 'batch' : 'batches' }}</span>
+            {{ short(m.sold_g) }}<span v-if="m.pieces" class="small beside">{{ m.pieces }} pieces</span
+            ><span v-if="m.batches" class="small beside"
+              >{{ m.batches }} {{ m.batches === 1 ? 'batch' : 'batches' }}</span
+            >
           </td>
           <td class="n">{{ m.fat_pct === undefined ? '–' : percent(m.fat_pct) }}</td>
           <td class="n">{{ m.collagen_pct === undefined ? '–' : percent(m.collagen_pct) }}</td>
@@ -114,5 +116,8 @@ const unmade = computed(() => props.blend.made.filter((m) => m.meat_g <= 0))
 <style scoped>
 .answer > * {
   margin-top: 14px;
+}
+.beside {
+  display: block;
 }
 </style>

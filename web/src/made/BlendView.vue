@@ -12,18 +12,18 @@ import { asProblem, type Problem } from '../api/problem'
 import { useAttempt } from '../api/useAttempt'
 import { useFeedback } from '../feedback/useFeedback'
 import { useStock } from '../goods/useStock'
-import { tubName } from '../goods/tubWords'
 import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
-import { percent, plainDay } from '../words/shown'
+import { counted } from '../words/counted'
 import { typedMass } from '../words/typed'
 import BlendAnswer from './BlendAnswer.vue'
 import MakingsList from './MakingsList.vue'
+import TubTick from './TubTick.vue'
 import { beginMaking, useRecipes } from './useMakings'
 
 const router = useRouter()
 const queries = useQueryClient()
-const { shop, mass, money } = useShop()
+const { shop, money } = useShop()
 const { may } = useMe()
 const { done } = useFeedback()
 const { data: stock, error: stockError, isLoading, refetch } = useStock()
@@ -32,6 +32,8 @@ const tubs = computed(() =>
   (stock.value?.tubs ?? []).filter((t) => t.left_g > 0 && t.lean_pct !== undefined && t.kind !== 'made'),
 )
 const streams = computed(() => tubs.value.filter((t) => t.kind === 'stream'))
+const young = computed(() => streams.value.filter((t) => !t.late))
+const old = computed(() => streams.value.filter((t) => t.late))
 const cuts = computed(() => tubs.value.filter((t) => t.kind === 'product'))
 const withMeat = computed(() => (recipes.value?.recipes ?? []).filter((r) => !r.retired && r.meat_g > 0))
 /** Tubs that are in it; at first all trim that is young enough and not frozen. */
@@ -140,25 +142,15 @@ const value = (byUse: boolean) =>
     >
       <fieldset>
         <legend>From these tubs</legend>
-        <label v-for="t in streams" :key="t.id" class="tick"
-          ><input v-model="inIt" type="checkbox" :value="t.id" /><span
-            ><strong>{{ tubName(t) }}</strong> {{ mass(t.left_g, 2) }}, {{ percent(t.lean_pct!, 0) }} lean<span
-              v-if="t.late"
-              class="fault"
-              >, past its mince day {{ plainDay(t.mince_until!) }}</span
-            ></span
-          ></label
-        >
+        <TubTick v-for="t in young" :key="t.id" v-model="inIt" :tub="t" />
+        <details v-if="old.length">
+          <summary class="small">{{ counted(old.length, 'tub') }} past the day until which it may be minced</summary>
+          <TubTick v-for="t in old" :key="t.id" v-model="inIt" :tub="t" />
+        </details>
         <label v-if="cuts.length" class="tick"
           ><input v-model="whole" type="checkbox" /> Would whole muscle pay in it?</label
         >
-        <template v-if="whole"
-          ><label v-for="t in cuts" :key="t.id" class="tick"
-            ><input v-model="inIt" type="checkbox" :value="t.id" /><span
-              ><strong>{{ tubName(t) }}</strong> {{ mass(t.left_g, 2) }}, {{ percent(t.lean_pct!, 0) }} lean</span
-            ></label
-          ></template
-        >
+        <template v-if="whole"><TubTick v-for="t in cuts" :key="t.id" v-model="inIt" :tub="t" /></template>
         <p v-if="problem?.at('tubs')" class="fault" role="alert">{{ problem.at('tubs') }}</p>
       </fieldset>
       <fieldset>
@@ -236,6 +228,11 @@ fieldset {
   align-items: center;
   gap: 10px;
   min-height: 44px;
+}
+summary {
+  min-height: 44px;
+  padding-top: 12px;
+  cursor: pointer;
 }
 .want {
   display: flex;

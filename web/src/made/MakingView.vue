@@ -99,21 +99,6 @@ useTitle(() => m.value && `${m.value.name} ${m.value.lot_number}`)
       <div class="two">
         <div class="stack">
           <MakingWeigh v-if="open && may('POST /makings/{making_id}/events')" :making="m" :weigh="weigh" />
-          <template v-if="m.plan.length">
-            <h2>To go in</h2>
-            <table v-wide>
-              <tbody>
-                <tr v-for="p in m.plan" :key="p.tub">
-                  <td>{{ p.name }}</td>
-                  <td class="n">{{ mass(p.g) }}</td>
-                </tr>
-                <tr v-for="a in m.amounts" :key="a.key">
-                  <td>{{ a.name }}</td>
-                  <td class="n">{{ a.amount }} {{ a.unit }}</td>
-                </tr>
-              </tbody>
-            </table>
-          </template>
         </div>
         <div class="stack">
           <h2>Weighed</h2>

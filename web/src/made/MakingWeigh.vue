@@ -10,7 +10,7 @@ import type { S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useScale } from '../bench/useScale'
 import { useFeedback } from '../feedback/useFeedback'
-import { tubName } from '../goods/tubWords'
+import { amountText, tubName } from '../goods/tubWords'
 import { useStock } from '../goods/useStock'
 import { useShop } from '../shell/shop'
 import { percent } from '../words/shown'
@@ -49,6 +49,27 @@ watch(
   (list) => (form.ingredient ||= list[0]?.key ?? ''),
   { immediate: true },
 )
+/** What is to go in: one touch takes it up; what was weighed of it stands beside. */
+const todo = computed(() => {
+  const sum = (kind: string, of: string) =>
+    props.making.log.filter((l) => l.kind === kind && l.of === of).reduce((g, l) => g + l.g, 0)
+  return [
+    ...props.making.plan.map((p) => ({
+      key: p.tub,
+      name: p.name,
+      amount: mass(p.g),
+      done: sum('used', p.tub),
+      pick: () => Object.assign(form, { tub: p.tub }) && (kind.value = 'used'),
+    })),
+    ...props.making.amounts.map((a) => ({
+      key: a.key,
+      name: a.name,
+      amount: amountText(a.amount, a.unit),
+      done: sum('added', a.key),
+      pick: () => Object.assign(form, { ingredient: a.key }) && (kind.value = 'added'),
+    })),
+  ]
+})
 const bench = ref('')
 const benches = computed(() => shop.value?.benches.filter((b) => b.has_scale) ?? [])
 const { reading } = useScale(computed(() => bench.value || undefined))
@@ -77,6 +98,13 @@ const book = () =>
 
 <template>
   <form class="weigh" novalidate aria-label="Weigh for the batch" @submit.prevent="book">
+    <ul v-if="todo.length" class="todo" aria-label="To go in">
+      <li v-for="t in todo" :key="t.key">
+        <button type="button" class="key" :class="{ done: t.done > 0 }" @click="t.pick">
+          <strong>{{ t.name }}</strong> {{ t.amount }}<span v-if="t.done" class="small in">{{ mass(t.done) }} in</span>
+        </button>
+      </li>
+    </ul>
     <UnitToggle v-model="kind" :options="Object.keys(kinds)" :names="kinds" label="What is weighed" />
     <FormField v-if="kind === 'used'" id="weigh-tub" label="From" :fault="fault('tub')"
       ><PickOne id="weigh-tub" v-model="form.tub" :options="tubs"
@@ -126,6 +154,30 @@ const book = () =>
   border: 1px solid var(--line);
   padding: 14px;
   background: var(--surface);
+}
+.todo {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+.key {
+  min-height: 56px;
+  padding: 0 14px;
+  border: 1px solid var(--line);
+  border-radius: 2px;
+  background: var(--surface);
+  color: var(--ink);
+  cursor: pointer;
+}
+.key.done {
+  border-color: var(--ink);
+  background: var(--ground);
+}
+.in {
+  display: block;
 }
 .fields {
   display: flex;

@@ -6,6 +6,7 @@ import InputText from 'primevue/inputtext'
 import FormField from '../components/FormField.vue'
 import { data, GET, type S } from '../api/client'
 import { asProblem } from '../api/problem'
+import { amountText } from '../goods/tubWords'
 import { useShop } from '../shell/shop'
 import { counted } from '../words/counted'
 import { percent } from '../words/shown'
@@ -56,7 +57,7 @@ const fault = computed(() => (error.value ? asProblem(error.value).at('weight') 
           </tr>
           <tr v-for="a in r.amounts" :key="a.key">
             <td>{{ a.name }}</td>
-            <td class="n">{{ a.amount }} {{ a.unit }}</td>
+            <td class="n">{{ amountText(a.amount, a.unit) }}</td>
             <td class="n">{{ a.cost ? money(a.cost) : 'no price' }}</td>
           </tr>
         </tbody>
