@@ -27,13 +27,14 @@ func TestBlendCalculator(t *testing.T) {
 		m.Marginal[1].PerKg != "2.0000" || !m.Proven {
 		t.Errorf("%+v", m)
 	}
+	const a = `"products":[{"id":"a","price_per_kg":"5",`
 	for body, field := range map[string]string{
-		`"products":[{"id":"a","price_per_kg":"5","min_kg":"8"},{"id":"b","price_per_kg":"5","min_kg":"15"}]`: "products[1].min_kg",
-		`"products":[{"id":"a","price_per_kg":"x"}]`:                                                          "products[0].price_per_kg",
-		`"products":[{"id":"a","price_per_kg":"5","lean_min_pct":"101"}]`:                                     "products[0].lean_min_pct",
-		`"products":[{"id":"a","price_per_kg":"5","lean_min_pct":"80","lean_max_pct":"70"}]`:                  "products[0].lean_max_pct",
-		`"products":[{"id":"a","price_per_kg":"5","min_kg":"8","max_kg":"7"}]`:                                "products[0].max_kg",
-		`"products":[{"id":"a","price_per_kg":"5"},{"id":"a","price_per_kg":"5"}]`:                            "products[1].id",
+		a + `"min_kg":"8"},{"id":"b","price_per_kg":"5","min_kg":"15"}]`: "products[1].min_kg",
+		`"products":[{"id":"a","price_per_kg":"x"}]`:                     "products[0].price_per_kg",
+		a + `"lean_min_pct":"101"}]`:                                     "products[0].lean_min_pct",
+		a + `"lean_min_pct":"80","lean_max_pct":"70"}]`:                  "products[0].lean_max_pct",
+		a + `"min_kg":"8","max_kg":"7"}]`:                                "products[0].max_kg",
+		a + `"max_kg":"7"},{"id":"a","price_per_kg":"5"}]`:               "products[1].id",
 		`"products":[]`: "products"} {
 		if p := r.fails("POST", base+"/calc/blend", `{`+streams+`,`+body+`}`); p.Status != 422 || !has(p, field, "") {
 			t.Errorf("%s: %+v", body, p)

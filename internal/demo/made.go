@@ -27,7 +27,7 @@ var recipes = []made.NewRecipe{
 	{Name: "Harbour mince", Price: "11.90", Body: recipe.Recipe{Kind: "mince", Species: "beef", Category: "eu_beef",
 		MakingLoss: 1, BatchKg: 1, ShelfDays: 2, WeekKg: 14}},
 	{Name: "Skerrow burger", Price: "14.40", Body: recipe.Recipe{Kind: "burger", Species: "beef", LeanMin: 78, LeanMax: 84,
-		MakingLoss: 1.5, PieceG: 150, ShelfDays: 2, WeekKg: 6, Lines: []recipe.Line{{Ingredient: "salt", PerKg: 0.014},
+		MakingLoss: 1.5, PieceG: 150, ShelfDays: 2, WeekKg: 2.2, Lines: []recipe.Line{{Ingredient: "salt", PerKg: 0.014},
 			{Ingredient: "pepper", PerKg: 0.003}}}},
 	{Name: "Lamb and mint sausage", Price: "13.80", Body: recipe.Recipe{Kind: "sausage", Species: "lamb", LeanMin: 70,
 		MakingLoss: 2, PieceG: 80, ShelfDays: 4, WeekKg: 5, Lines: []recipe.Line{{Ingredient: "rusk", PerKg: 0.10},

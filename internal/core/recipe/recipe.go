@@ -259,6 +259,19 @@ func (s Scaled) SaltG() float64 {
 	return 0
 }
 
+// Bounds are what a recipe asks of its meat, by itself and by the law's name: lean from and to, and the most collagen
+// of the protein, in percent; 0 where it asks nothing.
+func (r Recipe) Bounds() (leanMin, leanMax, collagen float64) {
+	leanMin, leanMax, collagen = r.LeanMin, r.LeanMax, r.Collagen
+	if c, ok := trim.FindCategory(r.Category); ok {
+		leanMin = max(leanMin, 100-c.FatMaxPct)
+		if c.CollagenMaxPct > 0 && (collagen == 0 || c.CollagenMaxPct < collagen) {
+			collagen = c.CollagenMaxPct
+		}
+	}
+	return leanMin, leanMax, collagen
+}
+
 // Limits says what a recipe asks of its meat, in sentences.
 func (r Recipe) Limits() (out []string) {
 	if c, ok := trim.FindCategory(r.Category); ok {

@@ -5,7 +5,9 @@ import (
 	"slices"
 	"time"
 
+	core "falda/internal/core/goods"
 	"falda/internal/store"
+	"falda/internal/work/shop"
 )
 
 // Entry is a line of the stock log, with what it is of and who booked it.
@@ -34,6 +36,31 @@ func (s *Service) Log(ctx context.Context, before int64) (out []Entry, next int6
 	if len(rows) == logPage {
 		next = rows[logPage-1].ID
 	}
+	known, err := s.around(ctx, sh, rows)
+	if err != nil {
+		return nil, 0, err
+	}
+	for _, e := range rows {
+		i := slices.IndexFunc(out, func(x Entry) bool { return x.Together == e.Together })
+		if i < 0 {
+			out = append(out, known.entry(e))
+		} else if out[i].Kind != core.Moved {
+			out[i].ChangeMg += e.ChangeMg
+		}
+	}
+	return out, next, nil
+}
+
+// around is what stands beside rows of the log: what they are of, which batch they belong to, who booked them.
+type around struct {
+	of      map[int64]Step
+	batches map[int64]string
+	members map[int64]string
+	undone  map[string]bool
+}
+
+func (s *Service) around(ctx context.Context, sh shop.WithPlans, rows []store.GoodsEvent) (around, error) {
+	a := around{of: map[int64]Step{}, batches: map[int64]string{}, members: map[int64]string{}}
 	var goods, makings []int64
 	for _, e := range rows {
 		if e.GoodsID != nil {
@@ -45,51 +72,43 @@ func (s *Service) Log(ctx context.Context, before int64) (out []Entry, next int6
 	}
 	list, err := s.store.GoodsOf(ctx, sh.ID, goods)
 	if err != nil {
-		return nil, 0, err
+		return a, err
 	}
 	steps, err := s.steps(ctx, sh, list)
 	if err != nil {
-		return nil, 0, err
+		return a, err
 	}
-	of := map[int64]Step{}
 	for _, x := range steps {
-		of[x.Goods.ID] = x
+		a.of[x.Goods.ID] = x
 	}
 	made, err := s.store.MakingsOf(ctx, sh.ID, makings)
 	if err != nil {
-		return nil, 0, err
+		return a, err
+	}
+	for _, m := range made {
+		a.batches[m.ID] = m.LotNumber
 	}
 	members, err := s.store.Members(ctx, sh.ID)
 	if err != nil {
-		return nil, 0, err
+		return a, err
 	}
-	undone, err := s.store.GoodsUndoneOf(ctx, sh.ID, rows)
-	if err != nil {
-		return nil, 0, err
+	for _, m := range members {
+		a.members[m.ID] = m.Name
 	}
-	for _, e := range rows {
-		if i := slices.IndexFunc(out, func(x Entry) bool { return x.Together == e.Together }); i >= 0 {
-			if out[i].Kind != "moved" {
-				out[i].ChangeMg += e.ChangeMg
-			}
-			continue
-		}
-		x := Entry{GoodsEvent: e}
-		x.Undone = undone[e.Together]
-		if e.GoodsID != nil {
-			x.Name, x.MadeOn = of[*e.GoodsID].Tub.Name, of[*e.GoodsID].Goods.MadeOn
-		}
-		for _, m := range made {
-			if e.MakingID != nil && m.ID == *e.MakingID {
-				x.Batch = m.LotNumber
-			}
-		}
-		for _, m := range members {
-			if e.MemberID != nil && m.ID == *e.MemberID {
-				x.By = m.Name
-			}
-		}
-		out = append(out, x)
+	a.undone, err = s.store.GoodsUndoneOf(ctx, sh.ID, rows)
+	return a, err
+}
+
+func (a around) entry(e store.GoodsEvent) Entry {
+	x := Entry{GoodsEvent: e, Undone: a.undone[e.Together]}
+	if e.GoodsID != nil {
+		x.Name, x.MadeOn = a.of[*e.GoodsID].Tub.Name, a.of[*e.GoodsID].Goods.MadeOn
 	}
-	return out, next, nil
+	if e.MakingID != nil {
+		x.Batch = a.batches[*e.MakingID]
+	}
+	if e.MemberID != nil {
+		x.By = a.members[*e.MemberID]
+	}
+	return x
 }

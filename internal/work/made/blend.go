@@ -211,24 +211,14 @@ func (q *question) product(at string, r Recipe, w BlendWant) blend.Product {
 	if !q.cheap {
 		p.PricePerKg = r.Net
 	}
-	if b.LeanMin > 0 {
-		p.LeanMinPct = exact(b.LeanMin)
-	}
-	if b.LeanMax > 0 {
-		p.LeanMaxPct = exact(b.LeanMax)
-	}
-	if b.Collagen > 0 {
-		p.CollagenMaxPct = exact(b.Collagen)
-	}
-	if c, ok := trim.FindCategory(b.Category); ok {
-		if least := exact(100 - c.FatMaxPct); p.LeanMinPct == nil || p.LeanMinPct.Cmp(least) < 0 {
-			p.LeanMinPct = least
+	low, high, collagen := b.Bounds()
+	limit := func(pct float64) *big.Rat {
+		if pct <= 0 {
+			return nil
 		}
-		if most := exact(c.CollagenMaxPct); c.CollagenMaxPct > 0 &&
-			(p.CollagenMaxPct == nil || p.CollagenMaxPct.Cmp(most) > 0) {
-			p.CollagenMaxPct = most
-		}
+		return exact(pct)
 	}
+	p.LeanMinPct, p.LeanMaxPct, p.CollagenMaxPct = limit(low), limit(high), limit(collagen)
 	meat := func(field, text string) *big.Rat { // of what is sold
 		if text == "" {
 			return nil

@@ -292,13 +292,7 @@ func (m *Making) fold(log []store.GoodsEvent, of map[int64]goods.Tub, book ingre
 // breaks says which limits of a recipe meat does not keep.
 func breaks(r recipe.Recipe, f trim.Figures) (out []string) {
 	const bit = 0.005 // what rounding alone may do
-	lean, high, ratio := r.LeanMin, r.LeanMax, r.Collagen
-	if c, ok := trim.FindCategory(r.Category); ok {
-		lean = max(lean, 100-c.FatMaxPct)
-		if c.CollagenMaxPct > 0 && (ratio == 0 || c.CollagenMaxPct < ratio) {
-			ratio = c.CollagenMaxPct
-		}
-	}
+	lean, high, ratio := r.Bounds()
 	if f.Lean < lean-bit {
 		out = append(out, fmt.Sprintf("%.1f %% lean, and it must be at least %g %%.", f.Lean, lean))
 	}
@@ -385,11 +379,17 @@ func (s *Service) weigh(ctx context.Context, sh shop.Shop, row store.Making, in 
 	if _, err := uuid.Parse(in.ID); err != nil {
 		faults.Add("id", fault.New("", "not_an_id", "is not a UUID", "Make one for each weighing."))
 	}
-	m, err := measure.ParseMass(in.Weight, measure.Unit(in.Unit))
-	if err == nil && m <= 0 {
-		err = fault.New("", "too_small", "must be above zero", "Weigh it again.")
+	var m measure.Mass
+	if in.Kind == added && (in.Unit == "m" || in.Unit == "piece") { // counted, and not weighed
+		if in.Count <= 0 {
+			faults.Add("count", fault.Required("Say how many."))
+		}
+	} else {
+		if m, err = measure.ParseMass(in.Weight, measure.Unit(in.Unit)); err == nil && m <= 0 {
+			err = fault.New("", "too_small", "must be above zero", "Weigh it again.")
+		}
+		faults.Add("weight", err)
 	}
-	faults.Add("weight", err)
 	switch in.Kind {
 	case added:
 		if in.Key == "" || len(in.Key) > 40 {

@@ -40,7 +40,7 @@ const columns: ListColumn<Line>[] = [
   { id: 'kind', head: 'Became' },
   { id: 'g', head: 'Weight', number: true },
   { id: 'by', head: 'By' },
-  { id: 'undo', head: '' },
+  { id: 'undo', head: 'Put right' },
 ]
 const back = (e: Line) =>
   attempt(async () => {

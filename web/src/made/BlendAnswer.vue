@@ -57,7 +57,7 @@ const unmade = computed(() => props.blend.made.filter((m) => m.meat_g <= 0))
           <th class="n">Collagen</th>
           <th v-if="!blend.cheap" class="n">Brings</th>
           <th>From</th>
-          <th />
+          <th><span class="vh">To do</span></th>
         </tr>
       </thead>
       <tbody>

@@ -74,6 +74,11 @@ const bench = ref('')
 const benches = computed(() => shop.value?.benches.filter((b) => b.has_scale) ?? [])
 const { reading } = useScale(computed(() => bench.value || undefined))
 const live = computed(() => reading.value.status === 'ok' && reading.value.stable && reading.value.net_g > 0)
+/** What is added by the metre or the piece is counted, not weighed. */
+const countedBy = computed(() => {
+  const u = props.making.amounts.find((a) => a.key === form.ingredient)?.unit ?? ''
+  return kind.value === 'added' && (u === 'm' || u === 'piece') ? u : ''
+})
 const fault = (f: string) => problem.value?.at(f) ?? ''
 const fields = ['tub', 'ingredient', 'weight', 'count', 'note']
 
@@ -83,8 +88,9 @@ const book = () =>
     const typed = form.weight.trim() !== ''
     const undo = await props.weigh({
       kind: kind.value,
+      ...(countedBy.value && { count: Math.round(Number(form.count)) }),
       weight: typed || !live.value ? w.number : String(reading.value.net_g),
-      unit: typed || !live.value ? (w.unit ?? unit.value) : 'g',
+      unit: countedBy.value || (typed || !live.value ? (w.unit ?? unit.value) : 'g'),
       source: typed || !live.value ? 'typed' : 'scale',
       ...(kind.value === 'used' && { tub: form.tub }),
       ...(kind.value === 'added' && { ingredient: form.ingredient }),
@@ -113,7 +119,10 @@ const book = () =>
       ><PickOne id="weigh-in" v-model="form.ingredient" :options="making.amounts" by="key"
     /></FormField>
     <div class="fields">
-      <FormField id="weigh-weight" :label="`Weight, ${unit}`" :fault="fault('weight')"
+      <FormField v-if="countedBy" id="weigh-many" :label="`How many ${countedBy}`" :fault="fault('count')"
+        ><InputText id="weigh-many" v-model="form.count" inputmode="numeric" autocomplete="off"
+      /></FormField>
+      <FormField v-else id="weigh-weight" :label="`Weight, ${unit}`" :fault="fault('weight')"
         ><InputText
           id="weigh-weight"
           v-model="form.weight"
@@ -128,7 +137,13 @@ const book = () =>
       <FormField v-if="kind === 'dropped'" id="weigh-note" label="Why" :fault="fault('note')"
         ><InputText id="weigh-note" v-model="form.note" :invalid="!!fault('note')" autocomplete="off"
       /></FormField>
-      <PvButton type="submit" label="Book" :loading="busy" :disabled="!form.weight.trim() && !live" data-test="weigh" />
+      <PvButton
+        type="submit"
+        label="Book"
+        :loading="busy"
+        :disabled="!form.weight.trim() && !live && !form.count.trim()"
+        data-test="weigh"
+      />
     </div>
     <FormField
       id="weigh-bench"

@@ -10,7 +10,7 @@ import { data, GET, POST, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useFeedback } from '../feedback/useFeedback'
 import { useShop } from '../shell/shop'
-import { bodyOf, formOf, numbers } from './recipeDraft'
+import { bodyOf, formOf, numbers, unitOf } from './recipeDraft'
 
 const props = defineProps<{ list: S['RecipeList']; recipe?: S['Recipe'] }>()
 const emit = defineEmits<{ saved: [string] }>()
@@ -24,7 +24,7 @@ watch(form, () => (problem.value = undefined))
 const meat = computed(() => props.list.kinds.find((k) => k.id === form.kind)?.meat ?? true)
 const species = computed(() => props.list.sources.filter((s) => !s.id.includes('.')))
 const known = computed(() => ingredients.value?.ingredients.filter((i) => !i.retired) ?? [])
-const unitOf = (key: string) => known.value.find((i) => i.key === key)?.unit ?? ''
+const boughtBy = (key: string) => known.value.find((i) => i.key === key)?.unit ?? ''
 const fault = (f: string) => problem.value?.at(f) ?? ''
 const id = (f: string) => `recipe-${props.recipe?.id ?? 'new'}-${f}`
 const shown = computed(() => numbers.filter((n) => meat.value || !n.meat))
@@ -37,7 +37,7 @@ const keep = (retired: boolean) =>
       ingredient_key: form.key,
       retired,
       version: props.recipe?.version ?? 0,
-      body: bodyOf(form, meat.value),
+      body: bodyOf(form, meat.value, boughtBy),
     }
     const saved = props.recipe
       ? await data(PUT('/recipes/{recipe_id}', { params: { path: { recipe_id: props.recipe.id } }, body }))
@@ -140,7 +140,7 @@ const rest = computed(
         <PickOne v-model="l.ingredient" :options="known" by="key" :label="`Ingredient ${i + 1}`" />
         <InputText v-model="l.per" inputmode="decimal" :aria-label="`Amount of ingredient ${i + 1}`" /><span
           class="small"
-          >{{ unitOf(l.ingredient) }}</span
+          >{{ unitOf(boughtBy(l.ingredient)) }}</span
         >
         <PvButton text label="Leave it out" @click="form.lines.splice(i, 1)" />
         <p v-if="fault(`lines[${i}].ingredient`) || fault(`lines[${i}].per_kg`)" class="fault" role="alert">

@@ -61,7 +61,7 @@ const begin = (id: string) =>
             <th class="n">Goes in beside the meat</th>
             <th class="n">Brings the meat</th>
             <th>Contains</th>
-            <th />
+            <th><span class="vh">To do</span></th>
           </tr>
         </thead>
         <tbody>

@@ -42,8 +42,14 @@ export interface RecipeDraft {
 
 const shown = (n: number) => (n ? String(n) : '')
 
+/** What is eaten is typed in grams or millilitres a kilogram, as recipes say it; string and net as they are. */
+const fine = (unit: string) => (unit === 'kg' || unit === 'litre' || unit === '' ? 1000 : 1)
+export const unitOf = (unit: string) => ({ kg: 'g', litre: 'ml' })[unit] ?? unit
+const tidy = (n: number) => String(Math.round(n * 1e6) / 1e6)
+
 export function formOf(r?: S['Recipe']): RecipeDraft {
   const b = r?.body
+  const unit = (key: string) => r?.amounts.find((a) => a.key === key)?.unit ?? ''
   return {
     name: r?.name ?? '',
     kind: b?.kind ?? 'mince',
@@ -55,7 +61,7 @@ export function formOf(r?: S['Recipe']): RecipeDraft {
       numbers.map((n) => [n.id, b ? shown(b[n.id]) : n.id === 'shelf_days' ? '2' : '']),
     ) as Record<Figure, string>,
     shares: (b?.shares ?? []).map((s) => ({ of: s.of, least: shown(s.least_pct), most: shown(s.most_pct) })),
-    lines: (b?.lines ?? []).map((l) => ({ ingredient: l.ingredient, per: String(l.per_kg) })),
+    lines: (b?.lines ?? []).map((l) => ({ ingredient: l.ingredient, per: tidy(l.per_kg * fine(unit(l.ingredient))) })),
   }
 }
 
@@ -66,7 +72,7 @@ const figure = (text: string) => {
   return Number.isFinite(n) ? n : -1
 }
 
-export function bodyOf(f: RecipeDraft, meat: boolean): S['RecipeBody'] {
+export function bodyOf(f: RecipeDraft, meat: boolean, unit: (key: string) => string): S['RecipeBody'] {
   const all = Object.fromEntries(numbers.map((n) => [n.id, meat || !n.meat ? figure(f.numbers[n.id]) : 0])) as Record<
     Figure,
     number
@@ -78,6 +84,6 @@ export function bodyOf(f: RecipeDraft, meat: boolean): S['RecipeBody'] {
     species: meat ? f.species : '',
     category: meat ? f.category : '',
     shares: meat ? f.shares.map((s) => ({ of: s.of, least_pct: figure(s.least), most_pct: figure(s.most) })) : [],
-    lines: f.lines.map((l) => ({ ingredient: l.ingredient, per_kg: figure(l.per) })),
+    lines: f.lines.map((l) => ({ ingredient: l.ingredient, per_kg: figure(l.per) / fine(unit(l.ingredient)) })),
   }
 }

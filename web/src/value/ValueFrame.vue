@@ -1,5 +1,7 @@
 <script setup lang="ts">
 // What it is worth: the pages that compare, plan and look back.
+import TrimByUse from './TrimByUse.vue'
+
 const pages = [
   { name: 'desk', label: 'Does it pay?' },
   { name: 'best-use', label: 'Best use today' },
@@ -17,6 +19,7 @@ const pages = [
         p.label
       }}</RouterLink>
     </nav>
+    <TrimByUse />
     <RouterView />
   </section>
 </template>

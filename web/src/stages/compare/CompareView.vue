@@ -9,6 +9,7 @@ import { data, GET } from '../../api/client'
 import { asProblem } from '../../api/problem'
 import { useAtlasPiece } from '../../api/useAtlasPiece'
 import { useShop } from '../../shell/shop'
+import TrimByUse from '../../value/TrimByUse.vue'
 import { shortName } from '../../words/shown'
 import { toAddress } from '../../value/picks'
 import StraightFan from '../../body/StraightFan.vue'
@@ -181,6 +182,7 @@ useTitle(() => c.value && `${shortName(c.value.piece.name)} ${c.value.piece.lot_
           after all costs.</span
         >
       </div>
+      <TrimByUse />
     </template>
   </section>
 </template>

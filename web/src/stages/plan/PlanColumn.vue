@@ -8,6 +8,7 @@ import { useMenuNames } from '../../shop/useMenuNames'
 import { percent } from '../../words/shown'
 import { useMe } from '../../shell/me'
 import { portionWords } from '../../plans/portions'
+import TrimByUse from '../../value/TrimByUse.vue'
 import PriceCell from './PriceCell.vue'
 
 const props = defineProps<{ plan: S['PlanForecast']; piece?: string }>()
@@ -106,6 +107,7 @@ const further = computed(() => props.plan.products.some((r) => r.id !== 'waste' 
       Saleable {{ percent(plan.saleable_pct) }} · by-product {{ percent(plan.by_product_pct) }} · waste and loss
       {{ percent(plan.waste_pct + plan.loss_pct) }}. {{ money(plan.totals.per_hour || 0) }} a bench hour before labour.
     </p>
+    <TrimByUse />
     <p class="why">{{ plan.plan.why }}</p>
   </article>
 </template>
