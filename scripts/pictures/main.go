@@ -216,7 +216,7 @@ func (c *caller) together(out map[string]string) error {
 	}
 	arrival := `{"atlas_id":"beef.top_sirloin","pieces":2,"weight":"13.1","weight_unit":"kg","price":"11.40",` +
 		`"price_per":"kg","slaughtered_on":"2026-10-27","packed_on":"2026-10-29","supplier":"Nether Voe croft",` +
-		`"lot_number":"SK-2647-09","findings":[]}`
+		`"lot_number":"SK-2647-40","findings":[]}`
 	if err := c.ask("POST", "/lots", arrival, &lot); err != nil {
 		return err
 	}
