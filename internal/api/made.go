@@ -71,7 +71,7 @@ func meatName(r recipe.Recipe) string {
 	return words.Capitalised(r.Species)
 }
 
-func label(s recipe.Scaled) []contract.LabelPart {
+func labelParts(s recipe.Scaled) []contract.LabelPart {
 	return each(s.Label(meatName(s.Recipe)), func(p recipe.Part) contract.LabelPart {
 		return contract.LabelPart{Name: p.Name, Pct: round(p.Pct, 1), Meat: p.Meat, Allergen: p.Allergen}
 	})
@@ -85,7 +85,7 @@ func recipeRow(r made.Recipe) contract.Recipe {
 	s := r.Scaled
 	out := contract.Recipe{Id: r.PublicID, Name: r.Name, Body: recipeBody(r.Body), IngredientKey: r.IngredientKey,
 		Retired: r.Retired, Version: r.Version, MeatG: gramsOf(s.Meat), InG: gramsOf(s.In), OutG: gramsOf(s.Out),
-		Pieces: s.Pieces, Amounts: amounts(s), Cost: s.Cost.String(), Without: texts(s.Without), Label: label(s),
+		Pieces: s.Pieces, Amounts: amounts(s), Cost: s.Cost.String(), Without: texts(s.Without), Label: labelParts(s),
 		Allergens: allergenNames(s.Allergens()), SaltGPerKg: round(s.SaltG(), 2)}
 	if r.Price != nil {
 		out.Price = some(priceText(*r.Price))
@@ -235,7 +235,7 @@ func making(m made.Making) contract.Making {
 		Reason: some(m.Reason), Amounts: amounts(m.Planned), MeatG: m.Meat.Grams(), AddedG: m.Added.Grams(),
 		CameG: m.Came.Grams(), DroppedG: m.Dropped.Grams(), LostG: m.Lost.Grams(), LossPct: round(m.LossPct, 1),
 		LimitPct: round(m.LimitPct, 1), Pieces: m.Pieces, Breaks: texts(m.Breaks), ExpectedG: gramsOf(m.Planned.Out),
-		Label: label(m.Planned), Allergens: allergenNames(m.Planned.Allergens())}
+		Label: labelParts(m.Planned), Allergens: allergenNames(m.Planned.Allergens())}
 	out.Plan = each(m.Plan, func(p made.PlannedTub) contract.PlannedTub {
 		return contract.PlannedTub{Tub: p.Tub, Name: p.Name, G: p.Mass.Grams()}
 	})

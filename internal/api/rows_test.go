@@ -84,7 +84,17 @@ func (r *rig) fillPieces(cut, waiting int) {
 		"CONCAT('Bulk ', s.seq), 'beef.top_sirloin', 'traditional', 'seamed', 'void', NOW() FROM "+seq(600), shop.ID)
 	exec("INSERT INTO trial_pairs (shop_id, trial_id, number, piece_a, piece_b) SELECT t.shop_id, t.id, 1, " +
 		"(SELECT MIN(id) FROM pieces), (SELECT MAX(id) FROM pieces) FROM trials t WHERE t.name LIKE 'Bulk %'")
-	exec("ANALYZE TABLE lots, pieces, breakdowns, events, outputs, results, result_cells, audit, trials")
+	// what was cut of each is long sold
+	exec("INSERT INTO goods (public_id, shop_id, kind, product_key, breakdown_id, made_on, use_by, first_use_by, " +
+		"made_mg, " +
+		"change_mg) SELECT UUID(), shop_id, 'stream', 'beef.mince_trim', id, '2026-01-05', '2026-01-07', '2026-01-07', " +
+		"500000, -500000 FROM breakdowns WHERE state = 'closed' AND id NOT IN (SELECT breakdown_id FROM goods WHERE " +
+		"breakdown_id IS NOT NULL)")
+	exec("INSERT INTO goods_events (public_id, shop_id, together, goods_id, kind, change_mg, at, received_at) SELECT " +
+		"UUID(), " +
+		"shop_id, UUID(), id, 'sold', -500000, NOW(), NOW() FROM goods WHERE change_mg <> 0")
+	exec("ANALYZE TABLE lots, pieces, breakdowns, events, outputs, results, result_cells, audit, trials, goods, " +
+		"goods_events")
 }
 
 func (r *rig) fillTastings() {

@@ -4125,6 +4125,19 @@ type HungPiece struct {
 	PieceId string `json:"piece_id"`
 }
 
+// InStoreNumber defines model for InStoreNumber.
+type InStoreNumber struct {
+	// Item Five digits
+	Item string `json:"item"`
+
+	// Prefix 20 to 29
+	Prefix string `json:"prefix"`
+
+	// Price Of the pack, two decimals; exactly one of price and weight_g
+	Price   *string `json:"price,omitempty"`
+	WeightG *int    `json:"weight_g,omitempty"`
+}
+
 // Ingredient defines model for Ingredient.
 type Ingredient struct {
 	Allergens []string `json:"allergens"`
@@ -4245,12 +4258,35 @@ type Judgement struct {
 	Piece       PieceCard         `json:"piece"`
 }
 
+// LabelCodes defines model for LabelCodes.
+type LabelCodes struct {
+	// Ean13 Where an in-store number was asked for
+	Ean13 *string `json:"ean13,omitempty"`
+
+	// Gs1 Identifiers in brackets: (01) GTIN, (3103) kilograms, (17) use by, (10) lot
+	Gs1 string `json:"gs1"`
+}
+
 // LabelPart defines model for LabelPart.
 type LabelPart struct {
 	Allergen bool    `json:"allergen"`
 	Meat     bool    `json:"meat"`
 	Name     string  `json:"name"`
 	Pct      float64 `json:"pct"`
+}
+
+// LabelRequest defines model for LabelRequest.
+type LabelRequest struct {
+	// Gtin 8, 12, 13 or 14 digits
+	Gtin    string         `json:"gtin"`
+	InStore *InStoreNumber `json:"in_store,omitempty"`
+
+	// Lot 1 to 20 of letters, digits and - / . _
+	Lot   string `json:"lot"`
+	UseBy string `json:"use_by"`
+
+	// WeightG 1 to 999999
+	WeightG int `json:"weight_g"`
 }
 
 // LinkRef defines model for LinkRef.
@@ -5961,6 +5997,23 @@ type RaisedPrice struct {
 	Product Price  `json:"product"`
 }
 
+// RateRatio defines model for RateRatio.
+type RateRatio struct {
+	High  *float64 `json:"high"`
+	Low   *float64 `json:"low"`
+	P     float64  `json:"p"`
+	Ratio *float64 `json:"ratio"`
+}
+
+// RateRatioRequest defines model for RateRatioRequest.
+type RateRatioRequest struct {
+	A SoldCount `json:"a"`
+	B SoldCount `json:"b"`
+
+	// Level 0.95 where it is left out
+	Level *float64 `json:"level,omitempty"`
+}
+
 // Ratings What one eater gave one sample, 0–100 each; left out or null where the eater gave none
 type Ratings struct {
 	Flavour    *float64 `json:"flavour,omitempty"`
@@ -6660,6 +6713,12 @@ type SoldAs struct {
 
 	// SharePct Of the muscle in it
 	SharePct float64 `json:"share_pct"`
+}
+
+// SoldCount defines model for SoldCount.
+type SoldCount struct {
+	Count int     `json:"count"`
+	Days  float64 `json:"days"`
 }
 
 // StartBatch defines model for StartBatch.
@@ -7839,11 +7898,17 @@ type CalcFitJSONRequestBody = FitRequest
 // CalcJointCostJSONRequestBody defines body for CalcJointCost for application/json ContentType.
 type CalcJointCostJSONRequestBody = JointCostRequest
 
+// CalcLabelJSONRequestBody defines body for CalcLabel for application/json ContentType.
+type CalcLabelJSONRequestBody = LabelRequest
+
 // CalcPanelJSONRequestBody defines body for CalcPanel for application/json ContentType.
 type CalcPanelJSONRequestBody = PanelRequest
 
 // CalcPortionJSONRequestBody defines body for CalcPortion for application/json ContentType.
 type CalcPortionJSONRequestBody = PortionRequest
+
+// CalcRateRatioJSONRequestBody defines body for CalcRateRatio for application/json ContentType.
+type CalcRateRatioJSONRequestBody = RateRatioRequest
 
 // CalcSectionJSONRequestBody defines body for CalcSection for application/json ContentType.
 type CalcSectionJSONRequestBody = SectionRequest
@@ -8207,12 +8272,18 @@ type ServerInterface interface {
 	// CalcJointCost Share a joint cost among products by one of four methods
 	// (POST /calc/joint-cost)
 	CalcJointCost(ctx *echo.Context) error
+	// CalcLabel The codes of a pack's label, GS1 element string and the in-store number of a scale
+	// (POST /calc/label)
+	CalcLabel(ctx *echo.Context) error
 	// CalcPanel What a panel of eaters says of one sample, by clipped means
 	// (POST /calc/panel)
 	CalcPanel(ctx *echo.Context) error
 	// CalcPortion Where to cut a muscle or block so that it brings the most, exact
 	// (POST /calc/portion)
 	CalcPortion(ctx *echo.Context) error
+	// CalcRateRatio How many times as fast one of two is sold, with exact limits
+	// (POST /calc/rate-ratio)
+	CalcRateRatio(ctx *echo.Context) error
 	// CalcSection A convex outline divided among places in the proportion of areas, as a power diagram
 	// (POST /calc/section)
 	CalcSection(ctx *echo.Context) error
@@ -9629,6 +9700,15 @@ func (w *ServerInterfaceWrapper) CalcJointCost(ctx *echo.Context) error {
 	return err
 }
 
+// CalcLabel converts echo context to params.
+func (w *ServerInterfaceWrapper) CalcLabel(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CalcLabel(ctx)
+	return err
+}
+
 // CalcPanel converts echo context to params.
 func (w *ServerInterfaceWrapper) CalcPanel(ctx *echo.Context) error {
 	var err error
@@ -9644,6 +9724,15 @@ func (w *ServerInterfaceWrapper) CalcPortion(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.CalcPortion(ctx)
+	return err
+}
+
+// CalcRateRatio converts echo context to params.
+func (w *ServerInterfaceWrapper) CalcRateRatio(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CalcRateRatio(ctx)
 	return err
 }
 
@@ -12399,6 +12488,8 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/calc/section", wrapper.CalcSection, options.OperationMiddlewares["calcSection"]...)
 	router.POST(options.BaseURL+"/calc/portion", wrapper.CalcPortion, options.OperationMiddlewares["calcPortion"]...)
 	router.POST(options.BaseURL+"/calc/blend", wrapper.CalcBlend, options.OperationMiddlewares["calcBlend"]...)
+	router.POST(options.BaseURL+"/calc/label", wrapper.CalcLabel, options.OperationMiddlewares["calcLabel"]...)
+	router.POST(options.BaseURL+"/calc/rate-ratio", wrapper.CalcRateRatio, options.OperationMiddlewares["calcRateRatio"]...)
 	router.POST(options.BaseURL+"/calc/best-use", wrapper.CalcBestUse, options.OperationMiddlewares["calcBestUse"]...)
 	router.POST(options.BaseURL+"/calc/yield-grade", wrapper.CalcYieldGrade, options.OperationMiddlewares["calcYieldGrade"]...)
 
@@ -14467,6 +14558,45 @@ func (response CalcJointCostdefaultApplicationProblemPlusJSONResponse) VisitCalc
 	return err
 }
 
+type CalcLabelRequestObject struct {
+	Body *CalcLabelJSONRequestBody
+}
+
+type CalcLabelResponseObject interface {
+	VisitCalcLabelResponse(w http.ResponseWriter) error
+}
+
+type CalcLabel200JSONResponse LabelCodes
+
+func (response CalcLabel200JSONResponse) VisitCalcLabelResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcLabeldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CalcLabeldefaultApplicationProblemPlusJSONResponse) VisitCalcLabelResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type CalcPanelRequestObject struct {
 	Body *CalcPanelJSONRequestBody
 }
@@ -14534,6 +14664,45 @@ type CalcPortiondefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CalcPortiondefaultApplicationProblemPlusJSONResponse) VisitCalcPortionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcRateRatioRequestObject struct {
+	Body *CalcRateRatioJSONRequestBody
+}
+
+type CalcRateRatioResponseObject interface {
+	VisitCalcRateRatioResponse(w http.ResponseWriter) error
+}
+
+type CalcRateRatio200JSONResponse RateRatio
+
+func (response CalcRateRatio200JSONResponse) VisitCalcRateRatioResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcRateRatiodefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CalcRateRatiodefaultApplicationProblemPlusJSONResponse) VisitCalcRateRatioResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -20631,12 +20800,18 @@ type StrictServerInterface interface {
 	// CalcJointCost Share a joint cost among products by one of four methods
 	// (POST /calc/joint-cost)
 	CalcJointCost(ctx context.Context, request CalcJointCostRequestObject) (CalcJointCostResponseObject, error)
+	// CalcLabel The codes of a pack's label, GS1 element string and the in-store number of a scale
+	// (POST /calc/label)
+	CalcLabel(ctx context.Context, request CalcLabelRequestObject) (CalcLabelResponseObject, error)
 	// CalcPanel What a panel of eaters says of one sample, by clipped means
 	// (POST /calc/panel)
 	CalcPanel(ctx context.Context, request CalcPanelRequestObject) (CalcPanelResponseObject, error)
 	// CalcPortion Where to cut a muscle or block so that it brings the most, exact
 	// (POST /calc/portion)
 	CalcPortion(ctx context.Context, request CalcPortionRequestObject) (CalcPortionResponseObject, error)
+	// CalcRateRatio How many times as fast one of two is sold, with exact limits
+	// (POST /calc/rate-ratio)
+	CalcRateRatio(ctx context.Context, request CalcRateRatioRequestObject) (CalcRateRatioResponseObject, error)
 	// CalcSection A convex outline divided among places in the proportion of areas, as a power diagram
 	// (POST /calc/section)
 	CalcSection(ctx context.Context, request CalcSectionRequestObject) (CalcSectionResponseObject, error)
@@ -22753,6 +22928,52 @@ func (sh *strictHandler) CalcJointCost(ctx *echo.Context) error {
 	return nil
 }
 
+// CalcLabel operation middleware
+func (sh *strictHandler) CalcLabel(ctx *echo.Context) error {
+	var request CalcLabelRequestObject
+
+	var body CalcLabelJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CalcLabel(ctx.Request().Context(), request.(CalcLabelRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CalcLabel")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CalcLabelResponseObject); ok {
+		return validResponse.VisitCalcLabelResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // CalcPanel operation middleware
 func (sh *strictHandler) CalcPanel(ctx *echo.Context) error {
 	var request CalcPanelRequestObject
@@ -22839,6 +23060,52 @@ func (sh *strictHandler) CalcPortion(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(CalcPortionResponseObject); ok {
 		return validResponse.VisitCalcPortionResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CalcRateRatio operation middleware
+func (sh *strictHandler) CalcRateRatio(ctx *echo.Context) error {
+	var request CalcRateRatioRequestObject
+
+	var body CalcRateRatioJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CalcRateRatio(ctx.Request().Context(), request.(CalcRateRatioRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CalcRateRatio")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CalcRateRatioResponseObject); ok {
+		return validResponse.VisitCalcRateRatioResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

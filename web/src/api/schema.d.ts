@@ -2958,6 +2958,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/calc/label": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The codes of a pack's label, GS1 element string and the in-store number of a scale */
+        post: operations["calcLabel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/rate-ratio": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How many times as fast one of two is sold, with exact limits */
+        post: operations["calcRateRatio"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/calc/best-use": {
         parameters: {
             query?: never;
@@ -4533,6 +4567,55 @@ export interface components {
             lot_number: string;
             cut: components["schemas"]["TraceStep"][];
             made: components["schemas"]["TraceStep"][];
+        };
+        LabelRequest: {
+            /** @description 8, 12, 13 or 14 digits */
+            gtin: string;
+            /** @description 1 to 999999 */
+            weight_g: number;
+            use_by: string;
+            /** @description 1 to 20 of letters, digits and - / . _ */
+            lot: string;
+            in_store?: components["schemas"]["InStoreNumber"];
+        };
+        InStoreNumber: {
+            /** @description 20 to 29 */
+            prefix: string;
+            /** @description Five digits */
+            item: string;
+            /** @description Of the pack, two decimals; exactly one of price and weight_g */
+            price?: string;
+            weight_g?: number;
+        };
+        LabelCodes: {
+            /** @description Identifiers in brackets: (01) GTIN, (3103) kilograms, (17) use by, (10) lot */
+            gs1: string;
+            /** @description Where an in-store number was asked for */
+            ean13?: string;
+        };
+        SoldCount: {
+            count: number;
+            /** Format: double */
+            days: number;
+        };
+        RateRatioRequest: {
+            a: components["schemas"]["SoldCount"];
+            b: components["schemas"]["SoldCount"];
+            /**
+             * Format: double
+             * @description 0.95 where it is left out
+             */
+            level?: number;
+        };
+        RateRatio: {
+            /** Format: double */
+            ratio: number | null;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            /** Format: double */
+            p: number;
         };
         BlendRequest: {
             streams: components["schemas"]["BlendStream"][];
@@ -12768,6 +12851,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BlendResult"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    calcLabel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabelRequest"];
+            };
+        };
+        responses: {
+            /** @description The codes */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabelCodes"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    calcRateRatio: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RateRatioRequest"];
+            };
+        };
+        responses: {
+            /** @description The ratio */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RateRatio"];
                 };
             };
             default: components["responses"]["Problem"];
