@@ -60,3 +60,24 @@ func TestRateRatioCalculator(t *testing.T) {
 		t.Errorf("%+v", p)
 	}
 }
+
+// By hand: minutes that fall with the square root of practice have the exponent a half; the tenth takes 32/√10.
+func TestLearningCalculator(t *testing.T) {
+	r := newRig(t)
+	var c contract.LearningCurve
+	r.ok("POST", base+"/calc/learning", `{"minutes":[32,22.627416998,18.475208614,16],"ahead":12}`, &c)
+	if math.Abs(c.First-32) > 1e-6 || math.Abs(c.Exponent-0.5) > 1e-6 || c.Next.N != 5 || c.Ahead.N != 16 ||
+		math.Abs(c.Ahead.Minutes-8) > 1e-6 || math.Abs(*c.R2-1) > 1e-9 {
+		t.Errorf("%+v", c)
+	}
+	_, _, raw := r.do("POST", base+"/calc/learning", `{"minutes":[20,20,20]}`)
+	if !strings.Contains(string(raw), `"r2":null`) || !strings.Contains(string(raw), `"exponent":0`) {
+		t.Errorf("%s", raw)
+	}
+	for body, field := range map[string]string{`{"minutes":[1,2]}`: "minutes", `{"minutes":[1,2,-3]}`: "minutes[2]",
+		`{"minutes":[1,2,3],"ahead":0}`: "ahead"} {
+		if p := r.fails("POST", base+"/calc/learning", body); p.Status != 422 || !has(p, field, "") {
+			t.Errorf("%s: %+v", body, p)
+		}
+	}
+}

@@ -232,6 +232,7 @@ var rights = map[string]right{
 	"POST /calc/fit":                                     {open: inDemo, roles: all, pin: true, scope: "calc"},
 	"POST /calc/section":                                 {open: inDemo, roles: all, pin: true, scope: "calc"},
 	"POST /calc/portion":                                 {open: inDemo, roles: all, pin: true, scope: "calc"},
+	"POST /calc/learning":                                {open: inDemo, roles: all, pin: true, scope: "calc"},
 	"POST /calc/label":                                   {open: inDemo, roles: all, pin: true, scope: "calc"},
 	"POST /calc/rate-ratio":                              {open: inDemo, roles: all, pin: true, scope: "calc"},
 	"POST /calc/blend":                                   {open: inDemo, roles: all, pin: true, scope: "calc"},

@@ -4289,6 +4289,32 @@ type LabelRequest struct {
 	WeightG int `json:"weight_g"`
 }
 
+// LearningCurve defines model for LearningCurve.
+type LearningCurve struct {
+	Ahead        LearningPoint `json:"ahead"`
+	Exponent     float64       `json:"exponent"`
+	ExponentHigh float64       `json:"exponent_high"`
+	ExponentLow  float64       `json:"exponent_low"`
+	First        float64       `json:"first"`
+	Next         LearningPoint `json:"next"`
+	R2           *float64      `json:"r2"`
+}
+
+// LearningPoint defines model for LearningPoint.
+type LearningPoint struct {
+	Minutes float64 `json:"minutes"`
+	N       int     `json:"n"`
+}
+
+// LearningRequest defines model for LearningRequest.
+type LearningRequest struct {
+	// Ahead How many further the curve is read, 1 where it is left out
+	Ahead *int `json:"ahead,omitempty"`
+
+	// Minutes In the order in which they were taken
+	Minutes []float64 `json:"minutes"`
+}
+
 // LinkRef defines model for LinkRef.
 type LinkRef struct {
 	// Link What stands behind the # of the address
@@ -7901,6 +7927,9 @@ type CalcJointCostJSONRequestBody = JointCostRequest
 // CalcLabelJSONRequestBody defines body for CalcLabel for application/json ContentType.
 type CalcLabelJSONRequestBody = LabelRequest
 
+// CalcLearningJSONRequestBody defines body for CalcLearning for application/json ContentType.
+type CalcLearningJSONRequestBody = LearningRequest
+
 // CalcPanelJSONRequestBody defines body for CalcPanel for application/json ContentType.
 type CalcPanelJSONRequestBody = PanelRequest
 
@@ -8275,6 +8304,9 @@ type ServerInterface interface {
 	// CalcLabel The codes of a pack's label, GS1 element string and the in-store number of a scale
 	// (POST /calc/label)
 	CalcLabel(ctx *echo.Context) error
+	// CalcLearning How the minutes of a task fall with practice, and what is to be expected
+	// (POST /calc/learning)
+	CalcLearning(ctx *echo.Context) error
 	// CalcPanel What a panel of eaters says of one sample, by clipped means
 	// (POST /calc/panel)
 	CalcPanel(ctx *echo.Context) error
@@ -9706,6 +9738,15 @@ func (w *ServerInterfaceWrapper) CalcLabel(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.CalcLabel(ctx)
+	return err
+}
+
+// CalcLearning converts echo context to params.
+func (w *ServerInterfaceWrapper) CalcLearning(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CalcLearning(ctx)
 	return err
 }
 
@@ -12488,6 +12529,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/calc/section", wrapper.CalcSection, options.OperationMiddlewares["calcSection"]...)
 	router.POST(options.BaseURL+"/calc/portion", wrapper.CalcPortion, options.OperationMiddlewares["calcPortion"]...)
 	router.POST(options.BaseURL+"/calc/blend", wrapper.CalcBlend, options.OperationMiddlewares["calcBlend"]...)
+	router.POST(options.BaseURL+"/calc/learning", wrapper.CalcLearning, options.OperationMiddlewares["calcLearning"]...)
 	router.POST(options.BaseURL+"/calc/label", wrapper.CalcLabel, options.OperationMiddlewares["calcLabel"]...)
 	router.POST(options.BaseURL+"/calc/rate-ratio", wrapper.CalcRateRatio, options.OperationMiddlewares["calcRateRatio"]...)
 	router.POST(options.BaseURL+"/calc/best-use", wrapper.CalcBestUse, options.OperationMiddlewares["calcBestUse"]...)
@@ -14586,6 +14628,45 @@ type CalcLabeldefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CalcLabeldefaultApplicationProblemPlusJSONResponse) VisitCalcLabelResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcLearningRequestObject struct {
+	Body *CalcLearningJSONRequestBody
+}
+
+type CalcLearningResponseObject interface {
+	VisitCalcLearningResponse(w http.ResponseWriter) error
+}
+
+type CalcLearning200JSONResponse LearningCurve
+
+func (response CalcLearning200JSONResponse) VisitCalcLearningResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcLearningdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CalcLearningdefaultApplicationProblemPlusJSONResponse) VisitCalcLearningResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -20803,6 +20884,9 @@ type StrictServerInterface interface {
 	// CalcLabel The codes of a pack's label, GS1 element string and the in-store number of a scale
 	// (POST /calc/label)
 	CalcLabel(ctx context.Context, request CalcLabelRequestObject) (CalcLabelResponseObject, error)
+	// CalcLearning How the minutes of a task fall with practice, and what is to be expected
+	// (POST /calc/learning)
+	CalcLearning(ctx context.Context, request CalcLearningRequestObject) (CalcLearningResponseObject, error)
 	// CalcPanel What a panel of eaters says of one sample, by clipped means
 	// (POST /calc/panel)
 	CalcPanel(ctx context.Context, request CalcPanelRequestObject) (CalcPanelResponseObject, error)
@@ -22968,6 +23052,52 @@ func (sh *strictHandler) CalcLabel(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(CalcLabelResponseObject); ok {
 		return validResponse.VisitCalcLabelResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CalcLearning operation middleware
+func (sh *strictHandler) CalcLearning(ctx *echo.Context) error {
+	var request CalcLearningRequestObject
+
+	var body CalcLearningJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CalcLearning(ctx.Request().Context(), request.(CalcLearningRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CalcLearning")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CalcLearningResponseObject); ok {
+		return validResponse.VisitCalcLearningResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

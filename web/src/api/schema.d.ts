@@ -2958,6 +2958,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/calc/learning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How the minutes of a task fall with practice, and what is to be expected */
+        post: operations["calcLearning"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/calc/label": {
         parameters: {
             query?: never;
@@ -4567,6 +4584,31 @@ export interface components {
             lot_number: string;
             cut: components["schemas"]["TraceStep"][];
             made: components["schemas"]["TraceStep"][];
+        };
+        LearningRequest: {
+            /** @description In the order in which they were taken */
+            minutes: number[];
+            /** @description How many further the curve is read, 1 where it is left out */
+            ahead?: number;
+        };
+        LearningPoint: {
+            n: number;
+            /** Format: double */
+            minutes: number;
+        };
+        LearningCurve: {
+            /** Format: double */
+            first: number;
+            /** Format: double */
+            exponent: number;
+            /** Format: double */
+            r2: number | null;
+            /** Format: double */
+            exponent_low: number;
+            /** Format: double */
+            exponent_high: number;
+            next: components["schemas"]["LearningPoint"];
+            ahead: components["schemas"]["LearningPoint"];
         };
         LabelRequest: {
             /** @description 8, 12, 13 or 14 digits */
@@ -12851,6 +12893,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BlendResult"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    calcLearning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LearningRequest"];
+            };
+        };
+        responses: {
+            /** @description The curve */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearningCurve"];
                 };
             };
             default: components["responses"]["Problem"];
