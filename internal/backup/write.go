@@ -204,17 +204,36 @@ func line(w io.Writer, v any) error {
 	return err
 }
 
+// columnsOf lists the columns of a table that hold something of their own: what the database works out from others it
+// works out again.
+func columnsOf(ctx context.Context, conn *sql.Conn, table string) (out []string, err error) {
+	rows, err := conn.QueryContext(ctx, "SELECT column_name FROM information_schema.columns WHERE table_schema = "+
+		"DATABASE() AND table_name = ? AND is_generated = 'NEVER' ORDER BY ordinal_position", table)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var c string
+		if err := rows.Scan(&c); err != nil {
+			return nil, err
+		}
+		out = append(out, c)
+	}
+	return out, rows.Err()
+}
+
 // writeTable writes a table's columns and its rows in the order of their keys.
 func writeTable(ctx context.Context, conn *sql.Conn, w io.Writer, table string) (int, error) {
-	rows, err := conn.QueryContext(ctx, "SELECT * FROM `"+table+"` ORDER BY 1")
+	columns, err := columnsOf(ctx, conn, table)
+	if err != nil {
+		return 0, err
+	}
+	rows, err := conn.QueryContext(ctx, "SELECT `"+strings.Join(columns, "`, `")+"` FROM `"+table+"` ORDER BY 1")
 	if err != nil {
 		return 0, err
 	}
 	defer rows.Close()
-	columns, err := rows.Columns()
-	if err != nil {
-		return 0, err
-	}
 	if err := line(w, tableLine{table, columns}); err != nil {
 		return 0, err
 	}

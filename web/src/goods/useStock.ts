@@ -13,6 +13,7 @@ export function useStockBooking() {
   const heard = (s: S['Stock']) => {
     queries.setQueryData(key, s)
     void queries.invalidateQueries({ queryKey: ['goods-log'] })
+    void queries.invalidateQueries({ queryKey: ['blend'] })
   }
   const outbox = useOutbox<S['GoodsBooking'], S['Stock']>(
     'goods',

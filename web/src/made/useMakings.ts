@@ -27,6 +27,7 @@ export function useMaking(making: () => string) {
   const heard = (m: S['Making']) => {
     queries.setQueryData(key.value, m)
     void queries.invalidateQueries({ queryKey: ['goods'] })
+    void queries.invalidateQueries({ queryKey: ['blend'] })
     void queries.invalidateQueries({ queryKey: ['makings'] })
     void queries.invalidateQueries({ queryKey: ['origin', making()] })
   }
