@@ -184,13 +184,9 @@ func (h *handlers) ListFatTests(ctx context.Context,
 	if err != nil {
 		return nil, err
 	}
-	products, err := h.work.Pricing.Prices(ctx)
+	names, err := h.productNames(ctx)
 	if err != nil {
 		return nil, err
-	}
-	names := map[string]string{}
-	for _, p := range products {
-		names[p.Key] = p.Name
 	}
 	return contract.ListFatTests200JSONResponse(each(list, func(t store.FatTest) contract.FatTest {
 		return contract.FatTest{Id: t.PublicID, Key: t.ProductKey, Name: names[t.ProductKey], MadeOn: day(t.MadeOn),

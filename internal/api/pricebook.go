@@ -120,19 +120,25 @@ func (h *handlers) DropQuote(ctx context.Context, r contract.DropQuoteRequestObj
 	return contract.DropQuote204Response{}, h.work.Pricing.DropQuote(ctx, r.QuoteId, r.Params.Version)
 }
 
+// productNames gives what products are called, by key.
+func (h *handlers) productNames(ctx context.Context) (map[string]string, error) {
+	products, err := h.work.Pricing.Prices(ctx)
+	names := make(map[string]string, len(products))
+	for _, p := range products {
+		names[p.Key] = p.Name
+	}
+	return names, err
+}
+
 func (h *handlers) ListDemands(ctx context.Context,
 	_ contract.ListDemandsRequestObject) (contract.ListDemandsResponseObject, error) {
 	list, err := h.work.Pricing.Demands(ctx)
 	if err != nil {
 		return nil, err
 	}
-	products, err := h.work.Pricing.Prices(ctx)
+	names, err := h.productNames(ctx)
 	if err != nil {
 		return nil, err
-	}
-	names := map[string]string{}
-	for _, p := range products {
-		names[p.Key] = p.Name
 	}
 	return contract.ListDemands200JSONResponse(each(list, func(d pricing.DemandRow) contract.Demand {
 		return contract.Demand{ProductKey: d.ProductKey, Name: names[d.ProductKey], Season: d.Season,

@@ -108,6 +108,13 @@ func (s *Store) Making(ctx context.Context, shopID int64, publicID string, hold 
 	return m, Translate(q.Where("shop_id = ? AND public_id = ?", shopID, publicID).Take(&m).Error)
 }
 
+// HoldMaking holds one by its key until the transaction ends, and gives it as it then is.
+func (s *Store) HoldMaking(ctx context.Context, shopID, id int64) (Making, error) {
+	var m Making
+	return m, Translate(s.on(ctx).Clauses(clause.Locking{Strength: "UPDATE"}).Where("shop_id = ? AND id = ?", shopID, id).
+		Take(&m).Error)
+}
+
 // CreateMaking begins one; ErrDuplicate where the shop has that lot number.
 func (s *Store) CreateMaking(ctx context.Context, m *Making) error {
 	return Translate(s.on(ctx).Create(m).Error)

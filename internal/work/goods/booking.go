@@ -49,11 +49,17 @@ func (s *Service) Book(ctx context.Context, in Booking) error {
 		return err
 	}
 	return s.store.Tx(ctx, func(tx *store.Store) error {
-		if known, err := tx.GoodsBooked(ctx, sh.ID, in.ID); err != nil || len(known) > 0 {
-			return err
-		}
+		// first what is decided on is held, so that what is read after it is how things stand
 		list, err := tx.HoldTub(ctx, sh.ID, tub.Key, tub.MadeOn, tub.Place, tub.Old)
 		if err != nil {
+			return err
+		}
+		if in.Making != nil {
+			if err := s.holdOpen(ctx, tx, sh.ID, *in.Making); err != nil {
+				return err
+			}
+		}
+		if known, err := tx.GoodsBooked(ctx, sh.ID, in.ID); err != nil || len(known) > 0 {
 			return err
 		}
 		if len(list) == 0 {
@@ -87,6 +93,15 @@ func (s *Service) Book(ctx context.Context, in Booking) error {
 		}
 		return tx.AddGoodsEvents(ctx, events)
 	})
+}
+
+// holdOpen holds a batch until the transaction ends; a conflict where it has been ended.
+func (s *Service) holdOpen(ctx context.Context, tx *store.Store, shopID, making int64) error {
+	m, err := tx.HoldMaking(ctx, shopID, making)
+	if err == nil && m.State != "open" {
+		err = fault.NewConflict("", "closed", "This batch is closed.", "Open it again to change it.")
+	}
+	return err
 }
 
 // at is when something happened, as whoever books it says; never later than now.
@@ -245,28 +260,30 @@ func (s *Service) Undo(ctx context.Context, id, booking string) error {
 	if _, err := uuid.Parse(id); err != nil {
 		return fault.New("id", "not_an_id", "is not a UUID", "Make one for each booking.")
 	}
+	was, err := s.store.GoodsBooked(ctx, sh.ID, booking) // it never changes
+	if err != nil {
+		return err
+	}
+	if len(was) == 0 || was[0].Kind == core.Undone {
+		return store.ErrNotFound
+	}
+	var ids []int64
+	for _, e := range was {
+		if e.GoodsID != nil {
+			ids = append(ids, *e.GoodsID)
+		}
+	}
 	return s.store.Tx(ctx, func(tx *store.Store) error {
-		if known, err := tx.GoodsBooked(ctx, sh.ID, id); err != nil || len(known) > 0 {
-			return err
-		}
-		was, err := tx.GoodsBooked(ctx, sh.ID, booking)
-		if err != nil {
-			return err
-		}
-		if len(was) == 0 || was[0].Kind == core.Undone {
-			return store.ErrNotFound
-		}
-		if gone, err := tx.GoodsUndone(ctx, sh.ID, booking); err != nil || gone {
-			return err
-		}
-		var ids []int64
-		for _, e := range was {
-			if e.GoodsID != nil {
-				ids = append(ids, *e.GoodsID)
-			}
-		}
 		list, err := tx.HoldGoods(ctx, sh.ID, ids)
 		if err != nil {
+			return err
+		}
+		if was[0].MakingID != nil {
+			if err := s.holdOpen(ctx, tx, sh.ID, *was[0].MakingID); err != nil {
+				return err
+			}
+		}
+		if gone, err := tx.GoodsUndone(ctx, sh.ID, booking); err != nil || gone {
 			return err
 		}
 		if err := mayUndo(list, was); err != nil {

@@ -1,0 +1,172 @@
+package made
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+
+	core "falda/internal/core/goods"
+	"falda/internal/core/ingredient"
+	"falda/internal/core/measure"
+	"falda/internal/core/recipe"
+	"falda/internal/core/trim"
+	"falda/internal/store"
+	"falda/internal/work/goods"
+	"falda/internal/work/shop"
+)
+
+// read folds the logs of makings.
+func (s *Service) read(ctx context.Context, sh shop.WithPlans, rows []store.Making) ([]Making, error) {
+	ids := make([]int64, len(rows))
+	for i, m := range rows {
+		ids[i] = m.ID
+	}
+	log, err := s.store.MakingLog(ctx, sh.ID, ids)
+	if err != nil {
+		return nil, err
+	}
+	var used []int64
+	for _, e := range log {
+		if e.GoodsID != nil {
+			used = append(used, *e.GoodsID)
+		}
+	}
+	list, err := s.store.GoodsOf(ctx, sh.ID, used)
+	if err != nil {
+		return nil, err
+	}
+	tubs, err := s.goods.Tubs(ctx, sh, list)
+	if err != nil {
+		return nil, err
+	}
+	names, species, of := map[string]string{}, map[string]string{}, map[int64]goods.Tub{}
+	for _, t := range tubs {
+		for _, g := range t.Goods {
+			of[g.ID] = t
+		}
+	}
+	for _, p := range s.prices.Products(sh, "") {
+		names[p.Key], species[p.Key] = p.Name, p.Species+", "
+	}
+	book, err := s.shops.Book(ctx, sh.Shop)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]Making, 0, len(rows))
+	for _, row := range rows {
+		m := Making{Making: row}
+		if err := json.Unmarshal(row.Body, &m.Recipe); err != nil {
+			return nil, err
+		}
+		m.fold(log, of, book)
+		m.plan(names, species, book)
+		out = append(out, m)
+	}
+	return out, nil
+}
+
+// fold reads the log of one making.
+func (m *Making) fold(log []store.GoodsEvent, of map[int64]goods.Tub, book ingredient.Book) {
+	undone := map[string]bool{}
+	for _, e := range log {
+		if e.Undoes != "" {
+			undone[e.Undoes] = true
+		}
+	}
+	var f trim.Figures
+	known := 0.0
+	at := map[string]int{}
+	for _, e := range log {
+		if *e.MakingID != m.ID {
+			continue
+		}
+		m.events++
+		if e.Undoes != "" || undone[e.Together] {
+			continue
+		}
+		mass := measure.Mass(e.ChangeMg)
+		name, what := "", e.Ingredient
+		switch e.Kind {
+		case core.Used:
+			mass = -mass
+			tub := of[*e.GoodsID]
+			name, what = tub.Name, tub.String()
+			m.Meat += mass
+			if tub.Figures != nil {
+				known += mass.Grams()
+				f.Lean += tub.Figures.Lean * mass.Grams()
+				f.Connective += tub.Figures.Connective * mass.Grams()
+			}
+		case added:
+			in := book[e.Ingredient]
+			name = in.Called(e.Ingredient)
+			if in.Unit == "kg" || in.Unit == "litre" || in.Unit == "" {
+				m.Added += mass
+			}
+		case came:
+			m.Came += mass
+			m.Pieces += e.Count
+		case dropped:
+			m.Dropped += mass
+		}
+		i, ok := at[e.Together]
+		if !ok {
+			i = len(m.Log)
+			at[e.Together] = i
+			m.Log = append(m.Log, Line{Together: e.Together, Kind: e.Kind, Name: name, Of: what, At: e.At})
+		}
+		m.Log[i].Mass += mass
+		m.Log[i].Count += e.Count
+	}
+	m.Lost = m.Meat + m.Added - m.Came - m.Dropped
+	if in := m.Meat + m.Added; in > 0 {
+		m.LossPct = 100 * m.Lost.Grams() / in.Grams()
+	}
+	kept := (1 - m.Recipe.MakingLoss/100) * (1 - m.Recipe.CookingLoss/100) * (1 - m.Recipe.SlicingLoss/100)
+	m.LimitPct = 100*(1-kept) + usualSlack
+	if known > 0 {
+		f.Lean, f.Connective = f.Lean/known, f.Connective/known
+		m.Figures, m.Fat = &f, 100-f.Lean
+		m.Breaks = breaks(m.Recipe, f)
+	}
+}
+
+// breaks says which limits of a recipe meat does not keep.
+func breaks(r recipe.Recipe, f trim.Figures) (out []string) {
+	const bit = 0.005 // what rounding alone may do
+	lean, high, ratio := r.Bounds()
+	if f.Lean < lean-bit {
+		out = append(out, fmt.Sprintf("%.1f %% lean, and it must be at least %g %%.", f.Lean, lean))
+	}
+	if high > 0 && f.Lean > high+bit {
+		out = append(out, fmt.Sprintf("%.1f %% lean, and it may be at most %g %%.", f.Lean, high))
+	}
+	if collagen := 100 * f.Connective / (f.Lean / 5); ratio > 0 && f.Lean > 0 && collagen > ratio+bit {
+		out = append(out, fmt.Sprintf("Collagen is %.1f %% of its protein, and may be at most %g %%.", collagen, ratio))
+	}
+	return out
+}
+
+// plan reads what is to go in.
+func (m *Making) plan(names, species map[string]string, book ingredient.Book) {
+	meat := measure.Mass(0)
+	for tub, mg := range m.Making.Plan {
+		id, _ := goods.ReadTubID(tub)
+		name := names[id.Key]
+		if name == "" {
+			name = id.Key
+		}
+		m.Plan = append(m.Plan, PlannedTub{tub, name + ", " + species[id.Key] + id.MadeOn.Format("2 Jan"), measure.Mass(mg)})
+		meat += measure.Mass(mg)
+	}
+	slices.SortFunc(m.Plan, func(a, b PlannedTub) int { return strings.Compare(a.Tub, b.Tub) })
+	if m.Meat > 0 {
+		meat = m.Meat
+	}
+	if meat == 0 {
+		meat = measure.Kilogram
+	}
+	m.Planned = m.Recipe.For(meat.In(measure.UnitKilogram), book)
+}
