@@ -73,7 +73,7 @@ func (s *Service) makingsOf(ctx context.Context, shopID int64, list []store.Good
 		return nil, err
 	}
 	var out []int64
-	for _, e := range standing(log) {
+	for _, e := range Standing(log) {
 		if e.MakingID != nil && !slices.Contains(out, *e.MakingID) {
 			out = append(out, *e.MakingID)
 		}
@@ -89,8 +89,8 @@ func keys(list []store.Goods) []int64 {
 	return out
 }
 
-// standing leaves of a log what was not taken back.
-func standing(log []store.GoodsEvent) []store.GoodsEvent {
+// Standing leaves of a log what was not taken back.
+func Standing(log []store.GoodsEvent) []store.GoodsEvent {
 	undone := map[string]bool{}
 	for _, e := range log {
 		if e.Undoes != "" {
@@ -148,7 +148,7 @@ func (s *Service) Trace(ctx context.Context, makingID string) ([]Step, error) {
 		}
 		mass := map[int64]measure.Mass{}
 		var ids []int64
-		for _, e := range standing(log) {
+		for _, e := range Standing(log) {
 			if e.GoodsID == nil {
 				continue
 			}

@@ -69,23 +69,12 @@ func (s *Service) read(ctx context.Context, sh shop.WithPlans, rows []store.Maki
 
 // fold reads the log of one making.
 func (m *Making) fold(log []store.GoodsEvent, of map[int64]goods.Tub, book ingredient.Book) {
-	undone := map[string]bool{}
-	for _, e := range log {
-		if e.Undoes != "" {
-			undone[e.Undoes] = true
-		}
-	}
+	log = slices.DeleteFunc(slices.Clone(log), func(e store.GoodsEvent) bool { return *e.MakingID != m.ID })
+	m.events = len(log)
 	var f trim.Figures
 	known := 0.0
 	at := map[string]int{}
-	for _, e := range log {
-		if *e.MakingID != m.ID {
-			continue
-		}
-		m.events++
-		if e.Undoes != "" || undone[e.Together] {
-			continue
-		}
+	for _, e := range goods.Standing(log) {
 		mass := measure.Mass(e.ChangeMg)
 		name, what := "", e.Ingredient
 		switch e.Kind {
