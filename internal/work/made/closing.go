@@ -25,18 +25,18 @@ func (s *Service) Close(ctx context.Context, id, reason string) (Making, error) 
 		return m, err
 	}
 	reason = strings.TrimSpace(reason)
-	if err := m.mayClose(reason); err != nil {
+	if err := m.mayClose(reason, measure.Mass(sh.DivisionMg)); err != nil {
 		return m, err
 	}
-	earliest, useBy, err := s.clocks(ctx, sh.ID, m)
+	earliest, err := s.earliest(ctx, sh.ID, m)
 	if err != nil {
 		return m, err
 	}
 	now := s.now()
 	row := m.Making
-	row.State, row.ClosedAt, row.Reason, row.UseBy = "closed", &now, reason, useBy
-	g := store.Goods{PublicID: store.NewID(), ShopID: sh.ID, ProductKey: goods.MadeKey(""), MakingID: &row.ID,
-		MadeOn: row.MadeOn, SlaughteredOn: earliest, UseBy: useBy, MadeMg: int64(m.Came)}
+	row.State, row.ClosedAt, row.Reason = "closed", &now, reason
+	g := store.Goods{PublicID: store.NewID(), ShopID: sh.ID, MakingID: &row.ID,
+		MadeOn: row.MadeOn, SlaughteredOn: earliest, UseBy: row.UseBy, MadeMg: int64(m.Came)}
 	if m.Figures != nil {
 		g.LeanPct, g.ConnectivePct = &m.Figures.Lean, &m.Figures.Connective
 	}
@@ -78,13 +78,14 @@ func (s *Service) keyOf(ctx context.Context, shopID int64, m store.Making) (stri
 	return "", store.ErrNotFound
 }
 
-// mayClose says why a making cannot end as it is.
-func (m Making) mayClose(reason string) error {
+// mayClose says why a making cannot end as it is. More may come out than went in by a division of the scale for each
+// weighing.
+func (m Making) mayClose(reason string, division measure.Mass) error {
 	var faults fault.List
 	switch {
 	case m.Came == 0:
 		faults.Add("came", fault.Required("Weigh what came out first."))
-	case m.Lost < 0:
+	case -m.Lost > division*measure.Mass(len(m.Log)):
 		faults.Add("came", fault.New("", "too_much", "is "+(-m.Lost).Text(measure.UnitKilogram, 3)+
 			" more than went in", "Book what else went in, or weigh it again."))
 	case m.LossPct > m.LimitPct && reason == "":
@@ -95,27 +96,25 @@ func (m Making) mayClose(reason string) error {
 	return faults.Err()
 }
 
-// clocks gives the earliest day of slaughter of what went in, and until when what came of it keeps: as its recipe says,
-// and where it is not cooked or frozen no longer than meat made of the same may.
-func (s *Service) clocks(ctx context.Context, shopID int64, m Making) (earliest *time.Time, useBy time.Time,
-	err error) {
+// earliest gives the first day of slaughter of what went in; nil where none is known.
+func (s *Service) earliest(ctx context.Context, shopID int64, m Making) (first *time.Time, err error) {
 	log, err := s.store.MakingLog(ctx, shopID, []int64{m.ID})
 	if err != nil {
-		return nil, m.UseBy, err
+		return nil, err
 	}
 	var ids []int64
-	for _, e := range log {
+	for _, e := range goods.Standing(log) {
 		if e.GoodsID != nil {
 			ids = append(ids, *e.GoodsID)
 		}
 	}
 	list, err := s.store.GoodsOf(ctx, shopID, ids)
 	for _, g := range list {
-		if d := g.SlaughteredOn; d != nil && (earliest == nil || d.Before(*earliest)) {
-			earliest = d
+		if d := g.SlaughteredOn; d != nil && (first == nil || d.Before(*first)) {
+			first = d
 		}
 	}
-	return earliest, m.MadeOn.AddDate(0, 0, m.Recipe.ShelfDays), err
+	return first, err
 }
 
 // Reopen opens a closed batch again, so that it can be corrected; not once some of it has gone.

@@ -6,7 +6,7 @@ import { useInfiniteQuery } from '@tanstack/vue-query'
  * What was asked for stays fresh together.
  */
 export function usePages<Page extends { next?: string }, Row>(
-  key: readonly string[],
+  key: readonly unknown[],
   ask: (query: { after?: string }) => Promise<Page>,
   rowsOf: (page: Page) => Row[],
   refetchInterval: number | false = false,

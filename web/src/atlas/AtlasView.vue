@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // The atlas: a carcass to touch, its pieces beside it by region, and one box that finds anything by any name.
+import { keyOf } from '../api/keys'
 import { speciesNames } from '../words/species'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
@@ -32,7 +33,7 @@ watch(
   },
 )
 const { data: hits, error: searchError } = useQuery({
-  queryKey: ['atlas-search', question],
+  queryKey: keyOf('atlas-search', question),
   enabled: () => question.value !== '',
   placeholderData: (old) => old,
   queryFn: () => data(GET('/atlas/search', { params: { query: { q: question.value } } })),

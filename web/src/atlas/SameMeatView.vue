@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
+import { keyOf } from '../api/keys'
 import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
 import { useAddressForm } from '../components/useAddressForm'
@@ -19,7 +20,7 @@ const {
   error,
   isLoading,
   refetch,
-} = useQuery({ queryKey: ['prices', 'same-meat'], queryFn: () => data(GET('/same-meat')) })
+} = useQuery({ queryKey: keyOf('prices', 'same-meat'), queryFn: () => data(GET('/same-meat')) })
 const form = useAddressForm({ find: '' })
 const plain = (s: string) => s.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase()
 const says = (m: S['SameMeat']) =>

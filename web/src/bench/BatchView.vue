@@ -3,6 +3,7 @@
 // piece after another.
 import { computed, ref } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
+import { keyOf } from '../api/keys'
 import SeamMap, { type MapMark } from '../components/SeamMap.vue'
 import StateNote from '../components/StateNote.vue'
 import UnitToggle from '../components/UnitToggle.vue'
@@ -50,7 +51,7 @@ const { batch, sum, loadFault, refused, away, pending, load, book, opened, looke
   () => me.value?.id ?? '',
   (e) => {
     shows(e, nameOf(e))
-    void queries.invalidateQueries({ queryKey: ['pieces'] })
+    void queries.invalidateQueries({ queryKey: keyOf('pieces') })
   },
 )
 const boards = computed(() => batch.value?.boards ?? [])

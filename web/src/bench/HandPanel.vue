@@ -2,11 +2,12 @@
 // To another bench: it goes on where this one stopped, with what is on the board and a word for who takes it.
 import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
+import { keyOf } from '../api/keys'
 import { data, GET } from '../api/client'
 
 const props = defineProps<{ bench: string; busy: boolean }>()
 const emit = defineEmits<{ hand: [{ bench: string; note: string }]; back: [] }>()
-const { data: shop } = useQuery({ queryKey: ['shop'], queryFn: () => data(GET('/shop')) })
+const { data: shop } = useQuery({ queryKey: keyOf('shop'), queryFn: () => data(GET('/shop')) })
 const others = computed(() => (shop.value?.benches ?? []).filter((b) => b.id !== props.bench))
 const note = ref('')
 const root = useTemplateRef<HTMLElement>('root')

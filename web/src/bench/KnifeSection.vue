@@ -5,6 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
 import PvSlider from 'primevue/slider'
+import { keyOf } from '../api/keys'
 import { data, GET } from '../api/client'
 import SectionPicture from '../body/SectionPicture.vue'
 import { useBox } from '../body/useBox'
@@ -12,7 +13,7 @@ import { useBox } from '../body/useBox'
 const props = defineProps<{ piece: string; muscle?: string }>()
 const open = ref(false)
 const { data: b } = useQuery({
-  queryKey: computed(() => ['body', props.piece, 'knife']),
+  queryKey: computed(() => keyOf('body', props.piece, 'knife')),
   queryFn: () =>
     data(GET('/atlas/pieces/{atlas_id}/body', { params: { path: { atlas_id: props.piece }, query: { slices: 24 } } })),
   staleTime: Infinity,

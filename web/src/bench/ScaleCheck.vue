@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
+import { keyOf } from '../api/keys'
 import { data, POST, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { testWeight } from '../shell/preferences'
@@ -40,7 +41,7 @@ const log = () =>
       }),
     )
     testWeight.value = String(weight_g)
-    await queries.invalidateQueries({ queryKey: ['shop'] })
+    await queries.invalidateQueries({ queryKey: keyOf('shop') })
   })
 </script>
 

@@ -3,6 +3,7 @@
 // and lot.
 import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
+import { keyOf } from '../api/keys'
 import StateNote from '../components/StateNote.vue'
 import { data, GET } from '../api/client'
 import { useShop } from '../shell/shop'
@@ -16,7 +17,7 @@ const {
   isLoading,
   refetch,
 } = useQuery({
-  queryKey: ['yields', props.breakdown],
+  queryKey: keyOf('yields', props.breakdown),
   queryFn: () =>
     data(GET('/breakdowns/{breakdown_id}/yields', { params: { path: { breakdown_id: props.breakdown } } })),
 })

@@ -2,6 +2,7 @@
 // follows.
 import { onScopeDispose, ref, shallowRef, watch } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
+import { keyOf } from '../api/keys'
 import type { S } from '../api/client'
 import { onServer } from '../api/clock'
 import { asProblem, isFinal, type Problem } from '../api/problem'
@@ -94,7 +95,7 @@ export function useSync<B>(door: Door<B>, who: () => string, onBooked: (w: Waiti
   /** Nobody is signed in any more: what waits is kept until somebody is. */
   function signedOut(e: unknown) {
     if (asProblem(e).status !== 401) return false
-    void queries.invalidateQueries({ queryKey: ['me'] })
+    void queries.invalidateQueries({ queryKey: keyOf('me') })
     return true
   }
 

@@ -5,6 +5,7 @@ import { computed, onBeforeUnmount, onMounted, reactive, ref, shallowRef, useTem
 import { useQuery } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
 import PvSlider from 'primevue/slider'
+import { keyOf } from '../api/keys'
 import StateNote from '../components/StateNote.vue'
 import { data, GET } from '../api/client'
 import { Problem } from '../api/problem'
@@ -20,7 +21,7 @@ const {
   isLoading,
   refetch,
 } = useQuery({
-  queryKey: computed(() => ['block', props.piece, props.plan ?? '']),
+  queryKey: computed(() => keyOf('block', props.piece, props.plan ?? '')),
   queryFn: () =>
     data(
       GET('/atlas/pieces/{atlas_id}/block', {

@@ -2,6 +2,7 @@
 // The inside of a piece: its slices laid in a row like sliced bread, and what lies in the one that is touched.
 import { computed, ref, watch } from 'vue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { keyOf } from '../api/keys'
 import PickOne from '../components/PickOne.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, GET } from '../api/client'
@@ -28,7 +29,7 @@ const {
   isLoading,
   refetch,
 } = useQuery({
-  queryKey: computed(() => ['body', props.piece, thick.value]),
+  queryKey: computed(() => keyOf('body', props.piece, thick.value)),
   queryFn: () =>
     data(
       GET('/atlas/pieces/{atlas_id}/body', {

@@ -5,6 +5,7 @@ import { computed, reactive, ref, watch } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
+import { keyOf } from '../api/keys'
 import FetchBar from '../components/FetchBar.vue'
 import FormField from '../components/FormField.vue'
 import PickOne from '../components/PickOne.vue'
@@ -62,7 +63,7 @@ const {
   error,
   isFetching,
 } = useQuery({
-  queryKey: computed(() => ['portions', ask.value]),
+  queryKey: computed(() => keyOf('portions', ask.value)),
   queryFn: () => data(POST('/portions', { body: ask.value })),
   retry: false,
 })

@@ -2,6 +2,7 @@
 // How long each seam of a piece takes: by the atlas, in the house, and for one who cuts.
 import { computed } from 'vue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { keyOf } from '../api/keys'
 import PickOne from '../components/PickOne.vue'
 import StateNote from '../components/StateNote.vue'
 import { useAddressForm } from '../components/useAddressForm'
@@ -18,7 +19,7 @@ const {
   isLoading,
   refetch,
 } = useQuery({
-  queryKey: computed(() => ['pace', props.piece, form.cutter]),
+  queryKey: computed(() => keyOf('pace', props.piece, form.cutter)),
   queryFn: () =>
     data(
       GET('/atlas/pieces/{atlas_id}/pace', {

@@ -2,6 +2,7 @@
 // What a way of cutting straight through gives: its slices in a row, which of them hold a hard line, where to stop.
 import { computed, ref, watch } from 'vue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { keyOf } from '../api/keys'
 import StateNote from '../components/StateNote.vue'
 import { data, GET, type S } from '../api/client'
 import { useShop } from '../shell/shop'
@@ -18,7 +19,7 @@ const {
   isLoading,
   refetch,
 } = useQuery({
-  queryKey: computed(() => ['straight', props.piece, props.plan, props.breakdown]),
+  queryKey: computed(() => keyOf('straight', props.piece, props.plan, props.breakdown)),
   queryFn: () =>
     data(
       GET('/atlas/pieces/{atlas_id}/straight', {

@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { useRoute } from 'vue-router'
+import { keyOf } from '../api/keys'
 import StateNote from '../components/StateNote.vue'
 import UnitToggle from '../components/UnitToggle.vue'
 import GrainPicture from '../atlas/GrainPicture.vue'
@@ -80,7 +81,7 @@ const {
   isLoading,
   refetch,
 } = useQuery({
-  queryKey: computed(() => ['cook', props.piece, props.product, query.value]),
+  queryKey: computed(() => keyOf('cook', props.piece, props.product, query.value)),
   placeholderData: (old) => old,
   queryFn: () =>
     data(

@@ -5,6 +5,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
+import { keyOf } from '../api/keys'
 import FileLinks from '../components/FileLinks.vue'
 import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
@@ -16,7 +17,7 @@ import { moment } from '../words/shown'
 
 const router = useRouter()
 const { me, changed, signOut } = useMe()
-const sessions = useQuery({ queryKey: ['sessions'], queryFn: () => data(GET('/me/sessions')) })
+const sessions = useQuery({ queryKey: keyOf('sessions'), queryFn: () => data(GET('/me/sessions')) })
 const pass = reactive({ old: '', new: '' })
 const pin = ref('')
 const said = ref('')

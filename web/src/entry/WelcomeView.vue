@@ -5,6 +5,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
+import { keyOf } from '../api/keys'
 import FormField from '../components/FormField.vue'
 import { data, POST, PUT } from '../api/client'
 import { asProblem } from '../api/problem'
@@ -16,7 +17,7 @@ const router = useRouter()
 const { changed } = useMe()
 const link = window.location.hash.slice(1)
 const { data: who, error } = useQuery({
-  queryKey: ['invitation'],
+  queryKey: keyOf('invitation'),
   queryFn: () => data(POST('/invitation', { body: { link } })),
   staleTime: Infinity,
   retry: false,

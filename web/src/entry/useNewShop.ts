@@ -1,6 +1,7 @@
 // What a new shop is made with: its names, money and clock, with the usual costs of its country filled in.
 import { computed, reactive, watch } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
+import { keyOf } from '../api/keys'
 import { data, GET } from '../api/client'
 import { zoneHere } from '../shell/zones'
 import { marketHere } from '../words/markets'
@@ -20,7 +21,7 @@ export function useNewShop(benches: string) {
     benches,
   })
   const { data: usual } = useQuery({
-    queryKey: ['usual-costs'],
+    queryKey: keyOf('usual-costs'),
     queryFn: () => data(GET('/set-up')),
     staleTime: Infinity,
   })

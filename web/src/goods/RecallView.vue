@@ -2,6 +2,7 @@
 // All that anything of a lot may be in: what was cut of it, and what was made of that.
 import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
+import { keyOf } from '../api/keys'
 import FileLinks from '../components/FileLinks.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, GET } from '../api/client'
@@ -18,7 +19,7 @@ const {
   isLoading,
   refetch,
 } = useQuery({
-  queryKey: computed(() => ['recall', props.lot]),
+  queryKey: computed(() => keyOf('recall', props.lot)),
   queryFn: () => data(GET('/lots/{lot_id}/recall', { params: { path: { lot_id: props.lot } } })),
 })
 const there = computed(() => [...(r.value?.cut ?? []), ...(r.value?.made ?? [])].reduce((g, x) => g + x.left_g, 0))

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // The stock log: what became of what, the latest first; each can be taken back.
 import { useQueryClient } from '@tanstack/vue-query'
+import { keyOf } from '../api/keys'
 import ListTable, { type ListColumn } from '../components/ListTable.vue'
 import MoreRows from '../components/MoreRows.vue'
 import StateNote from '../components/StateNote.vue'
@@ -30,7 +31,7 @@ const {
   isFetchingNextPage,
   fetchNextPage,
 } = usePages(
-  ['goods-log'],
+  keyOf('goods-log'),
   (query) => data(GET('/goods/events', { params: { query: query.after ? { before: query.after } : {} } })),
   (page) => page.events,
 )
@@ -45,7 +46,7 @@ const columns: ListColumn<Line>[] = [
 const back = (e: Line) =>
   attempt(async () => {
     await undo(e.id)
-    await queries.invalidateQueries({ queryKey: ['goods-log'] })
+    await queries.invalidateQueries({ queryKey: keyOf('goods-log') })
     done('Taken back.')
   })
 const free = (e: Line) => !e.undone && e.kind !== 'undone' && !e.batch

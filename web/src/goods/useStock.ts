@@ -1,10 +1,11 @@
 // What lies in stock, and what becomes of it.
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { keyOf } from '../api/keys'
 import { data, GET, POST, PUT, type S } from '../api/client'
 import { newId } from '../bench/queue'
 import { useOutbox } from './useOutbox'
 
-const key = ['goods']
+const key = keyOf('goods')
 
 export const useStock = () => useQuery({ queryKey: key, queryFn: () => data(GET('/goods')) })
 
@@ -12,8 +13,8 @@ export function useStockBooking() {
   const queries = useQueryClient()
   const heard = (s: S['Stock']) => {
     queries.setQueryData(key, s)
-    void queries.invalidateQueries({ queryKey: ['goods-log'] })
-    void queries.invalidateQueries({ queryKey: ['blend'] })
+    void queries.invalidateQueries({ queryKey: keyOf('goods-log') })
+    void queries.invalidateQueries({ queryKey: keyOf('blend') })
   }
   const outbox = useOutbox<S['GoodsBooking'], S['Stock']>(
     'goods',
@@ -35,7 +36,7 @@ export function useStockBooking() {
   const begin = async (day: string) => heard(await data(PUT('/goods/begin', { body: { day } })))
   const testFat = async (tub: string, lean: string, note: string) => {
     heard(await data(POST('/fat-tests', { body: { id: newId(), tub, lean_pct: lean, note } })))
-    await queries.invalidateQueries({ queryKey: ['fat-tests'] })
+    await queries.invalidateQueries({ queryKey: keyOf('fat-tests') })
   }
   return { book, undo, begin, testFat, waiting: outbox.waiting, refused: outbox.refused }
 }

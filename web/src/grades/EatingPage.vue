@@ -5,6 +5,7 @@ import { computed, reactive, ref, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
+import { keyOf } from '../api/keys'
 import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
 import UnitToggle from '../components/UnitToggle.vue'
@@ -17,7 +18,12 @@ import { gradeName } from './grades'
 
 const queries = useQueryClient()
 const { may } = useMe()
-const { data: set, error, isLoading, refetch } = useQuery({ queryKey: ['eating'], queryFn: () => data(GET('/eating')) })
+const {
+  data: set,
+  error,
+  isLoading,
+  refetch,
+} = useQuery({ queryKey: keyOf('eating'), queryFn: () => data(GET('/eating')) })
 type Field = Exclude<keyof S['EatingSettings'], 'weights' | 'version'>
 const fields: { id: Field; label: string; basis: string }[] = [
   {
@@ -107,7 +113,7 @@ const save = () =>
     moved.value = undefined
     const done = await data(PUT('/eating', { body: asked() }))
     saved.value = true
-    queries.setQueryData(['eating'], done.settings)
+    queries.setQueryData(keyOf('eating'), done.settings)
     moved.value = done.moved ?? []
     await queries.invalidateQueries()
   })

@@ -3,6 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
+import { keyOf } from '../api/keys'
 import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, GET } from '../api/client'
@@ -22,7 +23,7 @@ const {
   isLoading,
   refetch,
 } = useQuery({
-  queryKey: computed(() => ['grades', piece.value]),
+  queryKey: computed(() => keyOf('grades', piece.value)),
   queryFn: () => data(GET('/grades/{atlas_id}', { params: { path: { atlas_id: piece.value } } })),
   placeholderData: (old) => old,
 })

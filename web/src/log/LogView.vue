@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { useInfiniteQuery } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
+import { keyOf } from '../api/keys'
 import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, fileBody, GET, POST, type S } from '../api/client'
@@ -42,7 +43,7 @@ function query() {
 }
 const asked = ref<Record<string, string>>(query())
 const list = useInfiniteQuery({
-  queryKey: computed(() => ['breakdowns', asked.value]),
+  queryKey: computed(() => keyOf('breakdowns', asked.value)),
   initialPageParam: '',
   queryFn: ({ pageParam }) =>
     data(GET('/breakdowns', { params: { query: { ...asked.value, ...(pageParam && { after: pageParam }) } } })),

@@ -2,6 +2,7 @@
 // One breakdown, gone through event by event on its seam map.
 import { computed, ref, watch } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
+import { keyOf } from '../api/keys'
 import SeamMap, { type MapMark } from '../components/SeamMap.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, GET, type S } from '../api/client'
@@ -19,7 +20,7 @@ const {
   isLoading,
   refetch,
 } = useQuery({
-  queryKey: ['events', props.breakdown],
+  queryKey: keyOf('events', props.breakdown),
   queryFn: () => data(GET('/breakdowns/{breakdown_id}/events', { params: { path } })),
 })
 const at = ref(0)
@@ -31,7 +32,7 @@ watch(
   { immediate: true },
 )
 const { data: board, error: boardError } = useQuery({
-  queryKey: computed(() => ['board-then', props.breakdown, at.value]),
+  queryKey: computed(() => keyOf('board-then', props.breakdown, at.value)),
   enabled: () => !!log.value,
   placeholderData: (old) => old,
   staleTime: Infinity,

@@ -5,6 +5,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
+import { keyOf, pricedBy, refresh } from '../api/keys'
 import StateNote from '../components/StateNote.vue'
 import UnitToggle from '../components/UnitToggle.vue'
 import { data, POST, PUT, type S } from '../api/client'
@@ -77,7 +78,7 @@ const {
   error,
   isFetching,
 } = useQuery({
-  queryKey: computed(() => ['blend', ask.value]),
+  queryKey: computed(() => keyOf('blend', ask.value)),
   enabled: ready,
   placeholderData: (old) => old,
   retry: false,
@@ -105,15 +106,13 @@ const begin = (recipe: string) =>
       (answer.value?.use ?? []).filter((u) => u.recipe === recipe).map((u) => [u.tub, (u.g / 1000).toFixed(3)]),
     )
     const id = await beginMaking(recipe, plan)
-    await queries.invalidateQueries({ queryKey: ['makings'] })
+    await queries.invalidateQueries({ queryKey: keyOf('makings') })
     await router.push({ name: 'making', params: { making: id } })
   })
 const value = (byUse: boolean) =>
   attempt(async () => {
     await data(PUT('/blend/value', { body: { by_use: byUse } }))
-    await Promise.all(
-      ['shop', 'prices', 'price-book', 'desk', 'piece'].map((k) => queries.invalidateQueries({ queryKey: [k] })),
-    )
+    await refresh(queries, 'shop', ...pricedBy)
     done(byUse ? 'Trim is valued by what it becomes.' : 'Trim is valued at its price again.', () => value(!byUse))
   })
 </script>

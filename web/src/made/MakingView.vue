@@ -5,6 +5,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
+import { keyOf } from '../api/keys'
 import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, GET } from '../api/client'
@@ -43,7 +44,7 @@ const reason = ref('')
 watch(reason, () => (problem.value = undefined))
 const open = computed(() => m.value?.state === 'open')
 const { data: origin } = useQuery({
-  queryKey: computed(() => ['origin', props.making]),
+  queryKey: computed(() => keyOf('origin', props.making)),
   enabled: computed(() => !!m.value && m.value.meat_g > 0),
   queryFn: () => data(GET('/makings/{making_id}/origin', { params: { path: { making_id: props.making } } })),
 })

@@ -4,6 +4,7 @@ import { computed, reactive, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
+import { keyOf, refresh } from '../api/keys'
 import FormField from '../components/FormField.vue'
 import PickOne from '../components/PickOne.vue'
 import { data, GET, POST, PUT, type S } from '../api/client'
@@ -18,7 +19,7 @@ const { shop } = useShop()
 const queries = useQueryClient()
 const { done } = useFeedback()
 const { busy, problem, attempt } = useAttempt()
-const { data: ingredients } = useQuery({ queryKey: ['ingredients'], queryFn: () => data(GET('/ingredients')) })
+const { data: ingredients } = useQuery({ queryKey: keyOf('ingredients'), queryFn: () => data(GET('/ingredients')) })
 const form = reactive(formOf(props.recipe))
 watch(form, () => (problem.value = undefined))
 const meat = computed(() => props.list.kinds.find((k) => k.id === form.kind)?.meat ?? true)
@@ -42,7 +43,7 @@ const keep = (retired: boolean) =>
     const saved = props.recipe
       ? await data(PUT('/recipes/{recipe_id}', { params: { path: { recipe_id: props.recipe.id } }, body }))
       : await data(POST('/recipes', { body }))
-    await Promise.all(['recipes', 'ingredients', 'blend'].map((k) => queries.invalidateQueries({ queryKey: [k] })))
+    await refresh(queries, 'recipes', 'ingredients', 'blend')
     done(retired ? `${saved.name} is out of use.` : `${saved.name}: saved.`)
     if (!props.recipe) Object.assign(form, formOf())
     emit('saved', saved.id)

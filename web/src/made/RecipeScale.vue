@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
+import { keyOf } from '../api/keys'
 import FormField from '../components/FormField.vue'
 import { data, GET, type S } from '../api/client'
 import { asProblem } from '../api/problem'
@@ -17,7 +18,7 @@ const { unit, mass, money } = useShop()
 const weight = ref('10')
 const asked = computed(() => typedMass(weight.value))
 const { data: r, error } = useQuery({
-  queryKey: computed(() => ['recipes', 'scaled', props.recipe.id, props.recipe.version, asked.value]),
+  queryKey: computed(() => keyOf('recipes', 'scaled', props.recipe.id, props.recipe.version, asked.value)),
   placeholderData: (old) => old,
   retry: false,
   queryFn: () =>

@@ -1,14 +1,15 @@
 // Batches of what the shop makes.
 import { computed } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { keyOf } from '../api/keys'
 import { data, DELETE, GET, POST, PUT, type S } from '../api/client'
 import { newId } from '../bench/queue'
 import { useOutbox } from '../goods/useOutbox'
 
 export const useMakings = () =>
-  useQuery({ queryKey: ['makings'], queryFn: () => data(GET('/makings', { params: { query: {} } })) })
+  useQuery({ queryKey: keyOf('makings'), queryFn: () => data(GET('/makings', { params: { query: {} } })) })
 
-export const useRecipes = () => useQuery({ queryKey: ['recipes'], queryFn: () => data(GET('/recipes')) })
+export const useRecipes = () => useQuery({ queryKey: keyOf('recipes'), queryFn: () => data(GET('/recipes')) })
 
 /** Begins a batch; gives its id. */
 export async function beginMaking(recipe: string, plan: Record<string, string> = {}) {
@@ -19,17 +20,17 @@ export async function beginMaking(recipe: string, plan: Record<string, string> =
 
 export function useMaking(making: () => string) {
   const queries = useQueryClient()
-  const key = computed(() => ['making', making()])
+  const key = computed(() => keyOf('making', making()))
   const query = useQuery({
     queryKey: key,
     queryFn: () => data(GET('/makings/{making_id}', { params: { path: { making_id: making() } } })),
   })
   const heard = (m: S['Making']) => {
     queries.setQueryData(key.value, m)
-    void queries.invalidateQueries({ queryKey: ['goods'] })
-    void queries.invalidateQueries({ queryKey: ['blend'] })
-    void queries.invalidateQueries({ queryKey: ['makings'] })
-    void queries.invalidateQueries({ queryKey: ['origin', making()] })
+    void queries.invalidateQueries({ queryKey: keyOf('goods') })
+    void queries.invalidateQueries({ queryKey: keyOf('blend') })
+    void queries.invalidateQueries({ queryKey: keyOf('makings') })
+    void queries.invalidateQueries({ queryKey: keyOf('origin', making()) })
   }
   const path = () => ({ making_id: making() })
   const outbox = useOutbox<S['MakingWeighing'], S['Making']>(
@@ -56,7 +57,7 @@ export function useMaking(making: () => string) {
   const reopen = async () => heard(await data(PUT('/makings/{making_id}/reopen', { params: { path: path() } })))
   async function drop() {
     await data(DELETE('/makings/{making_id}', { params: { path: path() } }))
-    await queries.invalidateQueries({ queryKey: ['makings'] })
+    await queries.invalidateQueries({ queryKey: keyOf('makings') })
   }
   return { ...query, weigh, undo, close, reopen, drop, waiting: outbox.waiting, refused: outbox.refused }
 }

@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
+import { keyOf } from '../api/keys'
 import StateNote from '../components/StateNote.vue'
 import { data, GET, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
@@ -20,7 +21,7 @@ const {
   isLoading,
   refetch,
 } = useQuery({
-  queryKey: computed(() => ['plan-versions', props.piece, opened.value]),
+  queryKey: computed(() => keyOf('plan-versions', props.piece, opened.value)),
   enabled: () => opened.value !== '',
   queryFn: () =>
     data(

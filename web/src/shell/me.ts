@@ -1,6 +1,7 @@
 // Who looks at this screen, and what they may do: the server's table of rights, asked once.
 import { computed } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { keyOf } from '../api/keys'
 import { data, DELETE, GET, type S } from '../api/client'
 
 export type Route = `${'GET' | 'POST' | 'PUT' | 'DELETE'} /${string}`
@@ -11,7 +12,7 @@ export function useMe() {
     data: me,
     error,
     refetch,
-  } = useQuery({ queryKey: ['me'], queryFn: () => data(GET('/me')), staleTime: 30_000, refetchInterval: 60_000 })
+  } = useQuery({ queryKey: keyOf('me'), queryFn: () => data(GET('/me')), staleTime: 30_000, refetchInterval: 60_000 })
   const may = (route: Route) => me.value?.may.includes(route) ?? false
   /** After coming in or going out: nothing that was read before counts. */
   async function changed() {

@@ -1,6 +1,7 @@
 // The shop, and how its weights and money are shown.
 import { computed, watchEffect } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
+import { keyOf } from '../api/keys'
 import { data, GET } from '../api/client'
 import { minus, moneyText, shopZone } from '../words/shown'
 import { typedNumber } from '../words/typed'
@@ -9,7 +10,11 @@ import { unitChoice } from './preferences'
 export const gramsPerPound = 453.59237
 
 export function useShop() {
-  const { data: shop, error } = useQuery({ queryKey: ['shop'], queryFn: () => data(GET('/shop')), staleTime: 60_000 })
+  const { data: shop, error } = useQuery({
+    queryKey: keyOf('shop'),
+    queryFn: () => data(GET('/shop')),
+    staleTime: 60_000,
+  })
   watchEffect(() => {
     if (shop.value) shopZone.value = shop.value.time_zone
   })

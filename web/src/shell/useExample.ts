@@ -1,6 +1,7 @@
 // The example shop beside the real one: made, gone to, taken away.
 import { computed } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { keyOf, refresh, type Asked } from '../api/keys'
 import { data, DELETE, GET, POST, PUT } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useMe } from './me'
@@ -10,13 +11,13 @@ export function useExample() {
   const { me, may, inExample: inside } = useMe()
   const { busy, problem, attempt } = useAttempt()
   const { data: example } = useQuery({
-    queryKey: ['example'],
+    queryKey: keyOf('example'),
     queryFn: () => data(GET('/shops/example')),
     enabled: computed(() => may('GET /shops/example')),
     refetchInterval: (q) => (q.state.data?.state === 'making' ? 1000 : false),
   })
   const home = computed(() => me.value?.shops.find((s) => !s.example))
-  const again = (key: string) => queries.invalidateQueries({ queryKey: [key] })
+  const again = (key: Asked) => refresh(queries, key)
   /** In another shop nothing that was read before counts: the page begins anew. */
   const moved = () => window.location.assign('/')
 

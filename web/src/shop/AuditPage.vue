@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { useInfiniteQuery, useQuery } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
+import { keyOf } from '../api/keys'
 import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, GET, type S } from '../api/client'
@@ -38,17 +39,17 @@ function wanted(): Record<string, string> {
   return Object.fromEntries(Object.entries(all).filter(([, v]) => v))
 }
 const { data: people } = useQuery({
-  queryKey: ['people'],
+  queryKey: keyOf('people'),
   queryFn: () => data(GET('/people')),
   enabled: () => may('GET /people'),
 })
 const { data: benches } = useQuery({
-  queryKey: ['benches'],
+  queryKey: keyOf('benches'),
   queryFn: () => data(GET('/benches')),
   enabled: () => may('GET /benches'),
 })
 const trail = useInfiniteQuery({
-  queryKey: ['audit', asked],
+  queryKey: keyOf('audit', asked),
   initialPageParam: '',
   getNextPageParam: (p: S['AuditPage']) => p.next,
   queryFn: ({ pageParam }: { pageParam: string }) =>

@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
+import { keyOf } from '../api/keys'
 import StateNote from '../components/StateNote.vue'
 import { data, GET, type S } from '../api/client'
 import { moment } from '../words/shown'
@@ -15,7 +16,7 @@ const {
   isLoading,
   refetch,
 } = useQuery({
-  queryKey: ['checks', props.bench],
+  queryKey: keyOf('checks', props.bench),
   queryFn: () => data(GET('/benches/{bench_id}/checks', { params: { path: { bench_id: props.bench } } })),
 })
 const says = (c: S['ScaleCheck']) =>

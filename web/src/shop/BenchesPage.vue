@@ -4,6 +4,7 @@ import { ref, shallowRef } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
+import { keyOf, refresh } from '../api/keys'
 import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, DELETE, GET, POST, PUT, type S } from '../api/client'
@@ -20,7 +21,7 @@ const {
   error,
   isLoading,
   refetch,
-} = useQuery({ queryKey: ['benches'], queryFn: () => data(GET('/benches')), refetchInterval: 15_000 })
+} = useQuery({ queryKey: keyOf('benches'), queryFn: () => data(GET('/benches')), refetchInterval: 15_000 })
 const { busy, problem, attempt } = useAttempt()
 const feedback = useFeedback()
 const code = shallowRef<{ bench: string; code: string; ends: string }>()
@@ -29,8 +30,7 @@ const name = ref('')
 const fresh = ref('')
 const where = `${window.location.host}/enrol`
 
-const done = () =>
-  Promise.all(['benches', 'shop', 'pieces'].map((key) => queries.invalidateQueries({ queryKey: [key] })))
+const done = () => refresh(queries, 'benches', 'shop', 'pieces')
 const add = () =>
   attempt(async () => {
     await data(POST('/benches', { body: { name: fresh.value } }))

@@ -3,6 +3,7 @@
 import { reactive } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
+import { keyOf } from '../api/keys'
 import StateNote from '../components/StateNote.vue'
 import { data, GET, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
@@ -18,7 +19,7 @@ const {
   error,
   isLoading,
   refetch,
-} = useQuery({ queryKey: ['demands'], queryFn: () => data(GET('/demands')) })
+} = useQuery({ queryKey: keyOf('demands'), queryFn: () => data(GET('/demands')) })
 const { busy, problem, attempt } = useAttempt()
 const form = reactive({ key: '', season: '', week: '', fallback: '' })
 const send = (body: S['NewDemand']) =>

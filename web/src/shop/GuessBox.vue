@@ -5,6 +5,7 @@ import { computed, reactive, watch } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
+import { pricedBy, refresh } from '../api/keys'
 import FormField from '../components/FormField.vue'
 import { data, DELETE, POST, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
@@ -58,10 +59,7 @@ const fault = (key: string) => {
   return i < 0 ? '' : (problem.value?.at(`prices[${i}].price`) ?? '')
 }
 const shown = computed(() => !!asked.value.length && (known.value.length < byHeart.length || !!guesses.value.length))
-const renew = () =>
-  Promise.all(
-    ['price-book', 'prices', 'piece', 'desk', 'plans'].map((k) => queries.invalidateQueries({ queryKey: [k] })),
-  )
+const renew = () => refresh(queries, ...pricedBy, 'plans')
 
 const guess = () =>
   attempt(async () => {

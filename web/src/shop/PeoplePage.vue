@@ -4,6 +4,7 @@ import { computed, reactive, ref, shallowRef, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
+import { keyOf } from '../api/keys'
 import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, GET, POST, type S } from '../api/client'
@@ -24,7 +25,7 @@ const {
   error,
   isLoading,
   refetch,
-} = useQuery({ queryKey: ['people'], queryFn: () => data(GET('/people')) })
+} = useQuery({ queryKey: keyOf('people'), queryFn: () => data(GET('/people')) })
 const { busy, problem, attempt } = useAttempt()
 const form = reactive({ name: '', email: '', role: 'cutter', pin: '' })
 const opened = ref('')
@@ -40,7 +41,7 @@ const sentence = computed(() => {
   return `${counted(here.value.length, 'person', 'people')}, ${pins} with a PIN for the benches.`
 })
 
-const keyOf = (p: S['Person']) => p.id + p.version
+const rowKey = (p: S['Person']) => p.id + p.version
 const groupOf = (p: S['Person']) => (p.active ? 'In the shop' : 'No longer here; what they did stays')
 const passwordOf = (p: S['Person']) =>
   p.pseudonym ? '–' : !p.joined ? 'invited' : p.has_password ? 'chosen' : 'not yet'
@@ -59,7 +60,7 @@ const add = () =>
     const made = await data(POST('/people', { body: { ...rest, ...(pin && { pin }) } }))
     link.value = made.link ? { name: made.person.name, secret: address(made.link) } : undefined
     Object.assign(form, { name: '', email: '', role: 'cutter', pin: '' })
-    await queries.invalidateQueries({ queryKey: ['people'] })
+    await queries.invalidateQueries({ queryKey: keyOf('people') })
   })
 async function again(p?: S['Person']) {
   opened.value = ''
@@ -84,7 +85,7 @@ async function again(p?: S['Person']) {
       class="people"
       :rows="[...here, ...left]"
       :columns="columns"
-      :row-key="keyOf"
+      :row-key="rowKey"
       :group="left.length ? groupOf : undefined"
       :opened="opened"
       label="People"
@@ -100,10 +101,10 @@ async function again(p?: S['Person']) {
       <template #change="{ row: p }"
         ><PvButton
           text
-          :label="opened === keyOf(p) ? 'Close' : 'Change'"
-          :aria-expanded="opened === keyOf(p)"
-          :aria-label="`${opened === keyOf(p) ? 'Close' : 'Change'} ${p.name}`"
-          @click="opened = opened === keyOf(p) ? '' : keyOf(p)"
+          :label="opened === rowKey(p) ? 'Close' : 'Change'"
+          :aria-expanded="opened === rowKey(p)"
+          :aria-label="`${opened === rowKey(p) ? 'Close' : 'Change'} ${p.name}`"
+          @click="opened = opened === rowKey(p) ? '' : rowKey(p)"
       /></template>
       <template #opened="{ row: p }"
         ><PersonForm :person="p" @changed="again(p)" @link="(t) => (link = { name: p.name, secret: address(t) })"

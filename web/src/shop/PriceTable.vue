@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
+import { pricedBy, refresh } from '../api/keys'
 import type { S } from '../api/client'
 import { useAtlasPieces } from '../atlas/useAtlasPieces'
 import ListTable, { type ListColumn } from '../components/ListTable.vue'
@@ -77,8 +78,7 @@ const cell = (r: S['BookRow']) => ({
   ...(r.product.guess && { guess: r.product.guess }),
 })
 /** What a price moves: the book, and all that is reckoned with it. */
-const priced = () =>
-  Promise.all(['price-book', 'prices', 'piece', 'desk'].map((key) => queries.invalidateQueries({ queryKey: [key] })))
+const priced = () => refresh(queries, ...pricedBy)
 </script>
 
 <template>

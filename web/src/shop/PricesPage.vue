@@ -3,6 +3,7 @@
 // a file or by a percentage to change many.
 import { computed, ref } from 'vue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { keyOf } from '../api/keys'
 import DayPick from '../components/DayPick.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, GET } from '../api/client'
@@ -30,7 +31,7 @@ const {
   isLoading,
   refetch,
 } = useQuery({
-  queryKey: computed(() => ['price-book', asked.value]),
+  queryKey: computed(() => keyOf('price-book', asked.value)),
   queryFn: () => data(GET('/price-book', { params: { query: asked.value } })),
   placeholderData: keepPreviousData,
   retry: false,

@@ -4,6 +4,7 @@ import { computed, reactive, ref, watch } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
+import { keyOf } from '../api/keys'
 import OnlyHere from '../components/OnlyHere.vue'
 import FormField from '../components/FormField.vue'
 import { typedNumber } from '../words/typed'
@@ -134,13 +135,13 @@ const save = () =>
         },
       }),
     )
-    queries.setQueryData(['shop'], s)
+    queries.setQueryData(keyOf('shop'), s)
     await queries.invalidateQueries()
     take()
     done('Settings saved.')
   })
 async function again() {
-  await queries.invalidateQueries({ queryKey: ['shop'] })
+  await queries.invalidateQueries({ queryKey: keyOf('shop') })
   take()
 }
 </script>

@@ -4,6 +4,7 @@ import { computed, reactive, shallowRef, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
+import { keyOf } from '../api/keys'
 import DayPick from '../components/DayPick.vue'
 import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
@@ -22,7 +23,7 @@ const {
   error,
   isLoading,
   refetch,
-} = useQuery({ queryKey: ['tokens'], queryFn: () => data(GET('/tokens')) })
+} = useQuery({ queryKey: keyOf('tokens'), queryFn: () => data(GET('/tokens')) })
 const { busy, problem, attempt } = useAttempt()
 const { done, ask } = useFeedback()
 const form = reactive({ name: '', scopes: ['read'] as string[], ends: '' })
@@ -39,7 +40,7 @@ const make = () =>
       POST('/tokens', { body: { name: form.name, scopes: form.scopes, ...(ends && { ends_on: ends }) } }),
     )
     Object.assign(form, { name: '', scopes: ['read'], ends: '' })
-    await queries.invalidateQueries({ queryKey: ['tokens'] })
+    await queries.invalidateQueries({ queryKey: keyOf('tokens') })
   })
 const revoke = async (t: S['Token']) => {
   const sure = await ask({
@@ -51,7 +52,7 @@ const revoke = async (t: S['Token']) => {
   await attempt(async () => {
     await data(DELETE('/tokens/{token_id}', { params: { path: { token_id: t.id } } }))
     done(`${t.name} is revoked.`)
-    await queries.invalidateQueries({ queryKey: ['tokens'] })
+    await queries.invalidateQueries({ queryKey: keyOf('tokens') })
   })
 }
 function state(t: S['Token']) {

@@ -1,5 +1,6 @@
 // The ingredients of the shop: the question, and what a change makes stale.
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { keyOf } from '../api/keys'
 import { data, GET, POST, PUT, type S } from '../api/client'
 
 export const ingredientKeys = { all: ['ingredients'] as const }
@@ -16,7 +17,7 @@ export function useSaveIngredient() {
         : data(POST('/ingredients', { body: draft })),
     onSuccess: async (list) => {
       queries.setQueryData(ingredientKeys.all, list)
-      await queries.invalidateQueries({ queryKey: ['piece'] })
+      await queries.invalidateQueries({ queryKey: keyOf('piece') })
     },
   })
 }

@@ -5,6 +5,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
 import { useRouter } from 'vue-router'
+import { keyOf } from '../api/keys'
 import DayPick from '../components/DayPick.vue'
 import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
@@ -22,11 +23,11 @@ const queries = useQueryClient()
 const { data: pieces, error, isLoading, refetch } = useAtlasPieces()
 const piece = ref('beef.top_sirloin')
 const { data: grades } = useQuery({
-  queryKey: computed(() => ['grades', piece.value]),
+  queryKey: computed(() => keyOf('grades', piece.value)),
   queryFn: () => data(GET('/grades/{atlas_id}', { params: { path: { atlas_id: piece.value } } })),
 })
 const { data: recorded } = useQuery({
-  queryKey: ['recorded'],
+  queryKey: keyOf('recorded'),
   queryFn: () => data(GET('/breakdowns', { params: { query: { state: 'closed' } } })),
 })
 const fits = computed(
@@ -88,7 +89,7 @@ const plan = () =>
         },
       }),
     )
-    await queries.invalidateQueries({ queryKey: ['tastings'] })
+    await queries.invalidateQueries({ queryKey: keyOf('tastings') })
     await router.push({ name: 'tasting', params: { tasting: t.id } })
   })
 

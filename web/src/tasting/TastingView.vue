@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
+import { keyOf } from '../api/keys'
 import { filesIn } from '../components/entries'
 import FileLinks from '../components/FileLinks.vue'
 import StateNote from '../components/StateNote.vue'
@@ -29,7 +30,7 @@ const {
   isLoading,
   refetch,
 } = useQuery({
-  queryKey: ['tasting', props.tasting],
+  queryKey: keyOf('tasting', props.tasting),
   queryFn: () => data(GET('/tastings/{tasting_id}', { params: { path } })),
   refetchInterval: (q) => (q.state.data?.state === 'open' ? 5_000 : false),
 })
@@ -40,7 +41,7 @@ const { busy, problem, attempt } = useAttempt()
 const reason = ref('')
 const voiding = ref(false)
 function took(v: S['Tasting']) {
-  queries.setQueryData(['tasting', props.tasting], v)
+  queries.setQueryData(keyOf('tasting', props.tasting), v)
   void queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'tasting' })
 }
 const turn = (state: S['Tasting']['state']) =>

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import PvButton from 'primevue/button'
 import { useRouter } from 'vue-router'
+import { keyOf } from '../api/keys'
 import MoreRows from '../components/MoreRows.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, GET } from '../api/client'
@@ -21,7 +22,7 @@ const {
   isFetchingNextPage,
   fetchNextPage,
 } = usePages(
-  ['tastings'],
+  keyOf('tastings'),
   (query) => data(GET('/tastings', { params: { query } })),
   (page) => page.tastings,
 )

@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
+import { keyOf } from '../api/keys'
 import ReportLinks from '../value/ReportLinks.vue'
 import ChartFrame from '../charts/ChartFrame.vue'
 import StateNote from '../components/StateNote.vue'
@@ -25,14 +26,17 @@ const {
   error,
   isLoading,
   refetch,
-} = useQuery({ queryKey: ['trial', props.trial], queryFn: () => data(GET('/trials/{trial_id}', { params: { path } })) })
+} = useQuery({
+  queryKey: keyOf('trial', props.trial),
+  queryFn: () => data(GET('/trials/{trial_id}', { params: { path } })),
+})
 const { busy, problem, attempt } = useAttempt()
 const reason = ref('')
 const asking = ref(false)
 const turn = (voided: boolean) =>
   attempt(async () => {
     queries.setQueryData(
-      ['trial', props.trial],
+      keyOf('trial', props.trial),
       await data(
         PUT('/trials/{trial_id}/void', {
           params: { path },
@@ -41,7 +45,7 @@ const turn = (voided: boolean) =>
       ),
     )
     asking.value = false
-    await queries.invalidateQueries({ queryKey: ['trials'] })
+    await queries.invalidateQueries({ queryKey: keyOf('trials') })
   })
 const done = computed(() => t.value?.pairs.filter((p) => p.complete) ?? [])
 const kilo = (v: number | undefined, sign = false) => (v === undefined ? '–' : money(perUnit(v), sign))

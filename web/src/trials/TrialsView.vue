@@ -5,6 +5,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
+import { keyOf } from '../api/keys'
 import FormField from '../components/FormField.vue'
 import MoreRows from '../components/MoreRows.vue'
 import StateNote from '../components/StateNote.vue'
@@ -30,7 +31,7 @@ const {
   isFetchingNextPage,
   fetchNextPage,
 } = usePages(
-  ['trials'],
+  keyOf('trials'),
   (query) => data(GET('/trials', { params: { query } })),
   (page) => page.trials,
 )
@@ -64,7 +65,7 @@ watch(plans, (p) => {
 })
 const difference = computed(() => Number(form.difference.replace(',', '.')))
 const { data: needed } = useQuery({
-  queryKey: computed(() => ['trials-needed', kind.value, difference.value, form.a, form.b]),
+  queryKey: computed(() => keyOf('trials-needed', kind.value, difference.value, form.a, form.b)),
   enabled: () => !!kind.value && difference.value > 0,
   queryFn: () =>
     data(

@@ -3,6 +3,7 @@
 import { computed, reactive, watch } from 'vue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
+import { keyOf } from '../api/keys'
 import FormField from '../components/FormField.vue'
 import StateNote from '../components/StateNote.vue'
 import { typedNumber } from '../words/typed'
@@ -68,7 +69,7 @@ const {
   isLoading,
   refetch,
 } = useQuery({
-  queryKey: computed(() => ['carcass-value', form.id, body.value]),
+  queryKey: computed(() => keyOf('carcass-value', form.id, body.value)),
   queryFn: () =>
     data(POST('/carcasses/{carcass_id}/value', { params: { path: { carcass_id: form.id } }, body: body.value })),
   placeholderData: keepPreviousData,

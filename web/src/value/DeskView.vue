@@ -2,6 +2,7 @@
 // Does it pay? The answer first; the question stands above it as a line that opens.
 import { computed } from 'vue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { keyOf } from '../api/keys'
 import PickOne from '../components/PickOne.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, POST, type S } from '../api/client'
@@ -23,7 +24,7 @@ const {
   isFetching,
   refetch,
 } = useQuery({
-  queryKey: computed(() => ['desk', body.value]),
+  queryKey: computed(() => keyOf('desk', body.value)),
   enabled: whole,
   queryFn: () => data(POST('/comparisons', { body: body.value })),
   placeholderData: keepPreviousData,

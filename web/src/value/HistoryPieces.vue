@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { useInfiniteQuery } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
+import { keyOf } from '../api/keys'
 import { data, GET, type S } from '../api/client'
 import ListTable, { type ListColumn } from '../components/ListTable.vue'
 import { useShop } from '../shell/shop'
@@ -16,7 +17,7 @@ const {
   fetchNextPage,
   isFetchingNextPage,
 } = useInfiniteQuery({
-  queryKey: computed(() => ['history-pieces', props.query, props.bucket]),
+  queryKey: computed(() => keyOf('history-pieces', props.query, props.bucket)),
   initialPageParam: '',
   queryFn: ({ pageParam }) =>
     data(

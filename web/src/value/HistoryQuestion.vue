@@ -2,6 +2,7 @@
 // Which pieces a history is of, what is shown of them, and by what.
 import { toRef } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
+import { keyOf } from '../api/keys'
 import { data, GET } from '../api/client'
 import { useAtlasPieces } from '../atlas/useAtlasPieces'
 import DayPick from '../components/DayPick.vue'
@@ -30,7 +31,7 @@ function pickPiece(id: string) {
   ask.value.plan_id = ''
 }
 const { data: cutters } = useQuery({
-  queryKey: ['history', 'cutters'],
+  queryKey: keyOf('history', 'cutters'),
   queryFn: () => data(GET('/history', { params: { query: { by: 'cutter' } } })),
 })
 </script>

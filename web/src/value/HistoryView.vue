@@ -3,6 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
+import { keyOf } from '../api/keys'
 import ChartFrame from '../charts/ChartFrame.vue'
 import StateNote from '../components/StateNote.vue'
 import { data, GET, type S } from '../api/client'
@@ -39,7 +40,7 @@ const {
   isLoading,
   refetch,
 } = useQuery({
-  queryKey: computed(() => ['history', query.value]),
+  queryKey: computed(() => keyOf('history', query.value)),
   queryFn: () => data(GET('/history', { params: { query: query.value } })),
   retry: false,
 })

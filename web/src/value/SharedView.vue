@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
+import { keyOf } from '../api/keys'
 import StateNote from '../components/StateNote.vue'
 import { data, GET } from '../api/client'
 import { asProblem } from '../api/problem'
@@ -16,7 +17,7 @@ const {
   isLoading,
   refetch,
 } = useQuery({
-  queryKey: computed(() => ['shared', props.link]),
+  queryKey: computed(() => keyOf('shared', props.link)),
   queryFn: () => data(GET('/shared/{share_link}', { params: { path: { share_link: props.link } } })),
   retry: false,
 })

@@ -2,6 +2,7 @@
 // Which reports are shared by a link, and ending one before its time.
 import { useQuery } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
+import { keyOf } from '../api/keys'
 import StateNote from '../components/StateNote.vue'
 import { data, DELETE, GET } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
@@ -14,7 +15,7 @@ const {
   error,
   isLoading,
   refetch,
-} = useQuery({ queryKey: ['shares'], enabled: () => may('GET /shares'), queryFn: () => data(GET('/shares')) })
+} = useQuery({ queryKey: keyOf('shares'), enabled: () => may('GET /shares'), queryFn: () => data(GET('/shares')) })
 const { busy, problem, attempt } = useAttempt()
 const end = (id: string) =>
   attempt(async () => {

@@ -2,6 +2,7 @@
 // One way of a comparison: a plan, a recorded piece, or a group of recorded pieces.
 import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
+import { keyOf } from '../api/keys'
 import { data, GET } from '../api/client'
 import { useShop } from '../shell/shop'
 import { shortName } from '../words/shown'
@@ -14,13 +15,13 @@ const props = defineProps<{ pick: Pick; atlas: string; place: number; fault?: st
 const emit = defineEmits<{ change: [Pick]; drop: [] }>()
 const { data: plans } = usePlans(() => props.atlas || undefined)
 const { data: past } = useQuery({
-  queryKey: computed(() => ['history-pieces', props.atlas]),
+  queryKey: computed(() => keyOf('history-pieces', props.atlas)),
   enabled: () => !!props.atlas && props.pick.kind === 'piece',
   queryFn: () => data(GET('/history/pieces', { params: { query: { atlas_id: props.atlas } } })),
 })
 const { shop } = useShop()
 const { data: cutters } = useQuery({
-  queryKey: computed(() => ['history', 'cutter', props.atlas]),
+  queryKey: computed(() => keyOf('history', 'cutter', props.atlas)),
   enabled: () => !!props.atlas && props.pick.kind === 'group',
   queryFn: () => data(GET('/history', { params: { query: { by: 'cutter', atlas_id: props.atlas } } })),
 })

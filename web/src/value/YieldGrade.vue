@@ -2,6 +2,7 @@
 // The yield grade of a carcass by the USDA equations; measurements are in inches and pounds as the standards have them.
 import { computed, reactive } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
+import { keyOf } from '../api/keys'
 import { typedNumber } from '../words/typed'
 import { data, POST } from '../api/client'
 import { asProblem } from '../api/problem'
@@ -24,7 +25,7 @@ const body = computed(() => ({
   }),
 }))
 const { data: g, error } = useQuery({
-  queryKey: computed(() => ['yield-grade', body.value]),
+  queryKey: computed(() => keyOf('yield-grade', body.value)),
   queryFn: () => data(POST('/calc/yield-grade', { body: body.value })),
   retry: false,
 })

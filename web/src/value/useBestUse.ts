@@ -1,6 +1,7 @@
 // The best use of what is ready, asked anew whenever what it depends on changes; what was asked is remembered.
 import { computed, reactive, ref, watch } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
+import { keyOf } from '../api/keys'
 import { data, POST, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { typedNumber } from '../words/typed'
@@ -81,7 +82,7 @@ export function useBestUse() {
         planned.value++
       }
       done(`${counted(planned.value, 'piece')} planned.`)
-      await queries.invalidateQueries({ queryKey: ['pieces'] })
+      await queries.invalidateQueries({ queryKey: keyOf('pieces') })
       found.value = await data(POST('/best-use', { body: body.value }))
     })
   return { form, pins, left, found, asked, busy, problem, solve, settle, takes, take, planned }

@@ -1,6 +1,7 @@
 // The draft of a plan in steps: taken from a plan, played by the server as it stands, and taken back change by change.
 import { computed, reactive, ref, shallowRef, watch } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
+import { keyOf } from '../../api/keys'
 import { data, GET, POST } from '../../api/client'
 import { Problem } from '../../api/problem'
 import { number, newProduct, type DraftProduct } from '../draft'
@@ -38,7 +39,7 @@ const productOf = (r: DraftProduct, was: Product | undefined): Product => ({
 
 export function useStepDraft(piece: string, from: () => string, isNew: boolean) {
   const { data: taken, error } = useQuery({
-    queryKey: computed(() => ['plan-draft', piece, from()]),
+    queryKey: computed(() => keyOf('plan-draft', piece, from())),
     enabled: () => from() !== '',
     queryFn: () =>
       data(GET('/plans/{atlas_id}/{plan_id}/draft', { params: { path: { atlas_id: piece, plan_id: from() } } })),

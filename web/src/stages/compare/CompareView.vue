@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
+import { keyOf } from '../../api/keys'
 import StateNote from '../../components/StateNote.vue'
 import SeamMap, { type MapMark } from '../../components/SeamMap.vue'
 import { data, GET } from '../../api/client'
@@ -31,7 +32,7 @@ const {
   isLoading,
   refetch,
 } = useQuery({
-  queryKey: computed(() => ['comparison', props.breakdown, baseline.value, today.value, method.value]),
+  queryKey: computed(() => keyOf('comparison', props.breakdown, baseline.value, today.value, method.value)),
   placeholderData: keepPreviousData,
   queryFn: () =>
     data(

@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import PvButton from 'primevue/button'
+import { keyOf } from '../../api/keys'
 import StateNote from '../../components/StateNote.vue'
 import { data, GET, POST, PUT } from '../../api/client'
 import { useAttempt } from '../../api/useAttempt'
@@ -20,7 +21,7 @@ const { may } = useMe()
 const router = useRouter()
 const queries = useQueryClient()
 const { mass } = useShop()
-const key = ['judgement', props.breakdown]
+const key = keyOf('judgement', props.breakdown)
 const path = { breakdown_id: props.breakdown }
 const {
   data: j,

@@ -2,6 +2,7 @@
 // How the muscles of a piece eat by the day, each by its best quick method, and what another week brings and costs.
 import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
+import { keyOf } from '../../api/keys'
 import ChartFrame from '../../charts/ChartFrame.vue'
 import StateNote from '../../components/StateNote.vue'
 import { data, GET } from '../../api/client'
@@ -17,7 +18,7 @@ const {
   isLoading,
   refetch,
 } = useQuery({
-  queryKey: ['ageing', props.piece],
+  queryKey: keyOf('ageing', props.piece),
   queryFn: () => data(GET('/pieces/{piece_id}/ageing', { params: { path: { piece_id: props.piece } } })),
 })
 const picture = computed(() => (a.value?.muscles.length ? ageingChart(a.value) : undefined))

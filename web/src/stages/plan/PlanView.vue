@@ -4,6 +4,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import PvButton from 'primevue/button'
+import { keyOf } from '../../api/keys'
 import ReceivedLine from '../receive/ReceivedLine.vue'
 import StateNote from '../../components/StateNote.vue'
 import SeamMap, { type MapMark } from '../../components/SeamMap.vue'
@@ -40,7 +41,7 @@ const {
   isLoading,
   refetch,
 } = useQuery({
-  queryKey: ['piece', props.piece],
+  queryKey: keyOf('piece', props.piece),
   queryFn: () => data(GET('/pieces/{piece_id}', { params: { path: { piece_id: props.piece } } })),
 })
 const marks = computed<Record<string, MapMark>>(() => {
@@ -126,8 +127,8 @@ const choose = (planId: string, within: Record<string, string> = {}) =>
       }),
     )
     const first = !chosen.value
-    queries.setQueryData(['piece', props.piece], d)
-    await queries.invalidateQueries({ queryKey: ['pieces'] })
+    queries.setQueryData(keyOf('piece', props.piece), d)
+    await queries.invalidateQueries({ queryKey: keyOf('pieces') })
     // the next step is the bench: Enter goes on
     if (first) await nextTick(() => document.querySelector<HTMLElement>('.step button')?.focus({ preventScroll: true }))
   })
@@ -140,7 +141,7 @@ const toBench = (benchId: string) =>
       }),
     )
     benchChoice.value = benchId
-    await queries.invalidateQueries({ queryKey: ['pieces'] })
+    await queries.invalidateQueries({ queryKey: keyOf('pieces') })
     await router.push({ name: 'bench', params: { breakdown: b.id } })
   })
 /** The others of its lot that are not on a bench yet. */
@@ -172,13 +173,14 @@ const allToBench = (benchId: string) =>
           }),
         )
     } finally {
-      await queries.invalidateQueries({ queryKey: ['pieces'] }) // those that have it already have another version now
+      // those that have it already have another version now
+      await queries.invalidateQueries({ queryKey: keyOf('pieces') })
     }
     const b = await data(
       POST('/batches', { body: { piece_ids: [own.id, ...others.map((c) => c.id)], bench_id: benchId } }),
     )
     benchChoice.value = benchId
-    await queries.invalidateQueries({ queryKey: ['pieces'] })
+    await queries.invalidateQueries({ queryKey: keyOf('pieces') })
     await router.push({ name: 'batch', params: { batch: b.id } })
   })
 const repriced = () => void queries.invalidateQueries()

@@ -4,6 +4,7 @@
 import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
+import { keyOf } from '../../api/keys'
 import { data, GET, type S } from '../../api/client'
 import ExampleOffer from '../../shell/ExampleOffer.vue'
 import { firstStepsGone } from '../../shell/preferences'
@@ -13,10 +14,10 @@ import { counted } from '../../words/counted'
 const props = defineProps<{ cards: S['PieceCard'][] }>()
 const { shop } = useShop()
 
-const { data: prices } = useQuery({ queryKey: ['prices'], queryFn: () => data(GET('/prices')) })
-const { data: benches } = useQuery({ queryKey: ['benches'], queryFn: () => data(GET('/benches')) })
-const { data: people } = useQuery({ queryKey: ['people'], queryFn: () => data(GET('/people')) })
-const { data: lots } = useQuery({ queryKey: ['lots', 'first'], queryFn: () => data(GET('/lots')) })
+const { data: prices } = useQuery({ queryKey: keyOf('prices'), queryFn: () => data(GET('/prices')) })
+const { data: benches } = useQuery({ queryKey: keyOf('benches'), queryFn: () => data(GET('/benches')) })
+const { data: people } = useQuery({ queryKey: keyOf('people'), queryFn: () => data(GET('/people')) })
+const { data: lots } = useQuery({ queryKey: keyOf('lots', 'first'), queryFn: () => data(GET('/lots')) })
 
 const known = computed(() => prices.value?.filter((p) => p.price && !p.guess).length ?? 0)
 const guessed = computed(() => prices.value?.filter((p) => p.guess).length ?? 0)

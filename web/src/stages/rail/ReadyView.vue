@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // What is ageing, what is ready for which way of cutting, and until when what may be minced.
 import { computed } from 'vue'
+import { keyOf } from '../../api/keys'
 import FileLinks from '../../components/FileLinks.vue'
 import ListTable, { type ListColumn } from '../../components/ListTable.vue'
 import MoreRows from '../../components/MoreRows.vue'
@@ -21,7 +22,7 @@ const {
   isFetchingNextPage,
   fetchNextPage,
 } = usePages(
-  ['readiness'],
+  keyOf('readiness'),
   (query) => data(GET('/readiness', { params: { query } })),
   (page) => page.pieces,
 )

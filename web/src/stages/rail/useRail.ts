@@ -1,4 +1,5 @@
 import { computed } from 'vue'
+import { keyOf } from '../../api/keys'
 import { data, GET, type S } from '../../api/client'
 import { usePages } from '../../api/usePages'
 
@@ -7,7 +8,7 @@ export type Card = S['PieceCard']
 /** The pieces on the rail; those that wait come page by page, and so much as was asked for stays fresh. */
 export function useRail() {
   const query = usePages(
-    ['pieces'],
+    keyOf('pieces'),
     (query) => data(GET('/pieces', { params: { query } })),
     (page) => page.pieces,
     15_000,

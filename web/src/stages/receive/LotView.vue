@@ -4,6 +4,7 @@ import { computed, nextTick, reactive, ref, shallowRef, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
+import { keyOf } from '../../api/keys'
 import FormField from '../../components/FormField.vue'
 import StateNote from '../../components/StateNote.vue'
 import { data, GET, PUT, type S } from '../../api/client'
@@ -28,7 +29,7 @@ const {
   isLoading,
   refetch,
 } = useQuery({
-  queryKey: computed(() => ['lot', props.lot]),
+  queryKey: computed(() => keyOf('lot', props.lot)),
   queryFn: () => data(GET('/lots/{lot_id}', { params: { path: { lot_id: props.lot } } })),
 })
 const { busy, problem, attempt } = useAttempt()

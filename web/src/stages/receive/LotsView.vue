@@ -2,6 +2,7 @@
 // Lots received, newest first, found by any word of it.
 import { computed } from 'vue'
 import InputText from 'primevue/inputtext'
+import { keyOf } from '../../api/keys'
 import FormField from '../../components/FormField.vue'
 import ListTable, { type ListColumn } from '../../components/ListTable.vue'
 import MoreRows from '../../components/MoreRows.vue'
@@ -22,7 +23,7 @@ const {
   isFetchingNextPage,
   fetchNextPage,
 } = usePages(
-  ['lots'],
+  keyOf('lots'),
   (query) => data(GET('/lots', { params: { query } })),
   (page) => page.lots,
 )

@@ -3,13 +3,14 @@
 import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { useRoute } from 'vue-router'
+import { keyOf } from '../../api/keys'
 import { data, GET } from '../../api/client'
 import { counted } from '../../words/counted'
 
 const route = useRoute()
 const id = computed(() => (typeof route.query.received === 'string' ? route.query.received : ''))
 const { data: d } = useQuery({
-  queryKey: computed(() => ['lot', id.value]),
+  queryKey: computed(() => keyOf('lot', id.value)),
   queryFn: () => data(GET('/lots/{lot_id}', { params: { path: { lot_id: id.value } } })),
   enabled: computed(() => !!id.value),
   retry: false,
