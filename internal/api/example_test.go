@@ -27,7 +27,7 @@ func TestAnExampleOverTheWire(t *testing.T) {
 	if p := r.fails("POST", at, nil); p.Status != 409 {
 		t.Errorf("a second one: %+v", p)
 	}
-	for end := time.Now().Add(time.Minute); e.State == "making" &&
+	for end := time.Now().Add(10 * time.Minute); e.State == "making" &&
 		time.Now().Before(end); time.Sleep(100 * time.Millisecond) {
 		r.ok("GET", at, nil, &e)
 	}

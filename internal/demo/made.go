@@ -88,12 +88,13 @@ func (s *scene) sellTrays() error {
 	if err != nil {
 		return err
 	}
+	morning := s.w.At(s.clock(0, 7)).Goods
 	for _, t := range there.Tubs {
 		if t.Left <= 0 {
 			continue
 		}
 		if t.Kind == store.GoodsStream {
-			if err := s.clearTub(t); err != nil {
+			if err := s.clearTub(morning, t); err != nil {
 				return err
 			}
 			continue
@@ -102,7 +103,7 @@ func (s *scene) sellTrays() error {
 		if !t.MadeOn.After(s.day(3, 6)) {
 			sold = part(t.Left, 1)
 		}
-		err := s.w.At(s.clock(0, 7)).Goods.Book(s.as["cutter"], goods.Booking{ID: s.id(), Tub: t.String(), Kind: "sold",
+		err := morning.Book(s.as["cutter"], goods.Booking{ID: s.id(), Tub: t.String(), Kind: "sold",
 			Weight: grams(sold), Unit: "g"})
 		if err != nil {
 			return fmt.Errorf("selling %s: %w", t.Name, err)
@@ -116,7 +117,7 @@ func grams(m measure.Mass) string { return fmt.Sprintf("%.0f", m.Grams()) }
 func kilos(m measure.Mass) string { return fmt.Sprintf("%.3f", m.Grams()/1000) }
 
 // clearTub sends an old tub on its way: fat and bone to the renderer, trim that nobody used in time thrown away.
-func (s *scene) clearTub(t goods.Tub) error {
+func (s *scene) clearTub(morning *goods.Service, t goods.Tub) error {
 	if t.UseBy.After(s.day(2, 6)) {
 		return nil
 	}
@@ -124,7 +125,7 @@ func (s *scene) clearTub(t goods.Tub) error {
 	if t.Form == "trim" || t.Form == "sausage_trim" {
 		kind, note = "wasted", "past its date"
 	}
-	err := s.w.At(s.clock(0, 7)).Goods.Book(s.as["cutter"], goods.Booking{ID: s.id(), Tub: t.String(), Kind: kind,
+	err := morning.Book(s.as["cutter"], goods.Booking{ID: s.id(), Tub: t.String(), Kind: kind,
 		Weight: grams(t.Left), Unit: "g", Note: note})
 	if err != nil {
 		return fmt.Errorf("clearing %s: %w", t.Name, err)
