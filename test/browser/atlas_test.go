@@ -47,7 +47,7 @@ func TestAtlasPages(t *testing.T) {
 	a.api("PUT", "/shop",
 		map[string]any{"name": "Skerrow Cutting Hall", "market": "uk", "currency": "EUR", "weight_unit": "kg",
 			"labour_rate": "24", "packaging_per_kg": "0.12", "loss_limit_knife_pct": 1.5, "loss_limit_saw_pct": 2.5,
-			"division_g": 5, "lot_prefix": "SK-", "idle_minutes": 10, "version": 1}, nil)
+			"division_g": 5, "lot_prefix": "SK-", "idle_minutes": 10, "version": a.shopVersion()}, nil)
 	s.MustNavigate(a.url + "/atlas/beef.top_sirloin")
 	s.until("the rump is called so", "document.querySelector('h1')?.innerText === 'Rump'")
 	s.says("Top sirloin, boneless")

@@ -199,7 +199,7 @@ func TestShopPages(t *testing.T) {
 	a.api("PUT", "/shop",
 		map[string]any{"name": "Skerrow Cutting Hall", "market": "house", "currency": "EUR", "weight_unit": "kg",
 			"labour_rate": "27", "packaging_per_kg": "0.12", "loss_limit_knife_pct": 1.8, "loss_limit_saw_pct": 2.5,
-			"division_g": 5, "lot_prefix": "SK-", "idle_minutes": 10, "version": 2}, nil)
+			"division_g": 5, "lot_prefix": "SK-", "idle_minutes": 10, "version": a.shopVersion()}, nil)
 	s.fill("labour", "28")
 	s.enter()
 	s.says("Somebody else changed this since you opened it")

@@ -49,7 +49,7 @@ func TestMain(m *testing.M) {
 }
 
 // patience is how long anything may take before a test gives up; it judges that it happens, not how fast.
-const patience = 30 * time.Second
+const patience = 90 * time.Second
 
 // app is a running demo.
 type app struct {
@@ -195,6 +195,14 @@ func (a *app) api(method, path string, body, out any) {
 			a.t.Fatal(err)
 		}
 	}
+}
+
+// shopVersion is the version that the shop's settings now have.
+func (a *app) shopVersion() int {
+	a.t.Helper()
+	var shop struct{ Version int }
+	a.api("GET", "/shop", nil, &shop)
+	return shop.Version
 }
 
 func (a *app) bench(name string) string {
