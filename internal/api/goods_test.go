@@ -338,6 +338,27 @@ func TestFromTrimToMince(t *testing.T) {
 	}
 }
 
+// A batch that empties its tub knows how lean it is, and says which limits of its recipe it breaks.
+func TestABatchOfAWholeTub(t *testing.T) {
+	r := newRig(t)
+	r.priced()
+	r.ok("PUT", base+"/goods/begin", map[string]string{"day": "2026-03-20"}, nil)
+	r.freshCut("WHOLE-1")
+	tub := r.tubs()["beef.mince_trim@cold"]
+	var rec contract.Recipe
+	r.ok("POST", base+"/recipes", mince("Lean mince", "15.00", map[string]any{"lean_min_pct": 99}), &rec)
+	var m contract.Making
+	r.ok("POST", base+"/makings", map[string]any{"id": store.NewID(), "recipe": rec.Id}, &m)
+	r.ok("POST", base+"/makings/"+m.Id+"/events", map[string]any{"id": store.NewID(), "kind": "used", "tub": tub.Id,
+		"weight": fmt.Sprintf("%.3f", tub.LeftG), "unit": "g"}, &m)
+	if _, there := r.tubs()["beef.mince_trim@cold"]; there {
+		t.Fatal("the tub is not empty")
+	}
+	if from(m.LeanPct) != from(tub.LeanPct) || len(m.Breaks) != 1 {
+		t.Errorf("%g %% lean of a tub of %g, breaks %v", from(m.LeanPct), from(tub.LeanPct), m.Breaks)
+	}
+}
+
 // Where a shop values trim by what it becomes, comparisons go by it and the price of the tub does not.
 func TestTrimByUse(t *testing.T) {
 	r := newRig(t)

@@ -144,6 +144,18 @@ func (t *Tub) put(g store.Goods) {
 	}
 }
 
+// FiguresOf is what goods of the tub are like, with the house's own fat tests where they are trim; nil of what has none.
+func (t Tub) FiguresOf(g store.Goods) *trim.Figures {
+	if g.LeanPct == nil || g.ConnectivePct == nil {
+		return nil
+	}
+	f := trim.Figures{Lean: *g.LeanPct, Connective: *g.ConnectivePct}
+	if g.Kind == store.GoodsStream {
+		f = t.Tests.With(f)
+	}
+	return &f
+}
+
 // settle works out what the whole tub is like: the mean of its goods by what is left of each.
 func (t *Tub) settle() {
 	var f trim.Figures

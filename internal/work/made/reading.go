@@ -27,13 +27,13 @@ func (s *Service) read(ctx context.Context, sh shop.WithPlans, rows []store.Maki
 	if err != nil {
 		return nil, err
 	}
-	var used []int64
+	var taken []int64
 	for _, e := range log {
 		if e.GoodsID != nil {
-			used = append(used, *e.GoodsID)
+			taken = append(taken, *e.GoodsID)
 		}
 	}
-	list, err := s.store.GoodsOf(ctx, sh.ID, used)
+	list, err := s.store.GoodsOf(ctx, sh.ID, taken)
 	if err != nil {
 		return nil, err
 	}
@@ -41,10 +41,11 @@ func (s *Service) read(ctx context.Context, sh shop.WithPlans, rows []store.Maki
 	if err != nil {
 		return nil, err
 	}
-	names, species, of := map[string]string{}, map[string]string{}, map[int64]goods.Tub{}
+	names, species := map[string]string{}, map[string]string{}
+	of := used{tubs: map[int64]goods.Tub{}, figures: map[int64]*trim.Figures{}}
 	for _, t := range tubs {
 		for _, g := range t.Goods {
-			of[g.ID] = t
+			of.tubs[g.ID], of.figures[g.ID] = t, t.FiguresOf(g)
 		}
 	}
 	for _, p := range s.prices.Products(sh, "") {
@@ -67,8 +68,14 @@ func (s *Service) read(ctx context.Context, sh shop.WithPlans, rows []store.Maki
 	return out, nil
 }
 
+// used is what goods that went in are, by their keys.
+type used struct {
+	tubs    map[int64]goods.Tub
+	figures map[int64]*trim.Figures
+}
+
 // fold reads the log of one making.
-func (m *Making) fold(log []store.GoodsEvent, of map[int64]goods.Tub, book ingredient.Book) {
+func (m *Making) fold(log []store.GoodsEvent, of used, book ingredient.Book) {
 	log = slices.DeleteFunc(slices.Clone(log), func(e store.GoodsEvent) bool { return *e.MakingID != m.ID })
 	m.events = len(log)
 	var f trim.Figures
@@ -80,13 +87,14 @@ func (m *Making) fold(log []store.GoodsEvent, of map[int64]goods.Tub, book ingre
 		switch e.Kind {
 		case core.Used:
 			mass = -mass
-			tub := of[*e.GoodsID]
+			tub := of.tubs[*e.GoodsID]
 			name, what = tub.Name, tub.String()
 			m.Meat += mass
-			if tub.Figures != nil {
+			// of the goods themselves: of a tub that is empty by now nothing is left to take the mean of
+			if is := of.figures[*e.GoodsID]; is != nil {
 				known += mass.Grams()
-				f.Lean += tub.Figures.Lean * mass.Grams()
-				f.Connective += tub.Figures.Connective * mass.Grams()
+				f.Lean += is.Lean * mass.Grams()
+				f.Connective += is.Connective * mass.Grams()
 			}
 		case added:
 			in := book[e.Ingredient]
