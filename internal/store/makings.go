@@ -164,7 +164,7 @@ func (s *Store) GoodsFrom(ctx context.Context, shopID, lotID int64) ([]Goods, er
 	return out, Translate(err)
 }
 
-// GoodsMade lists the goods that makings gave.
+// GoodsMadeIn lists the goods that makings gave.
 func (s *Store) GoodsMadeIn(ctx context.Context, shopID int64, makings []int64) ([]Goods, error) {
 	var out []Goods
 	if len(makings) == 0 {
@@ -178,11 +178,9 @@ func (s *Store) GoodsMadeIn(ctx context.Context, shopID int64, makings []int64) 
 type Origin struct {
 	GoodsID       int64
 	PiecePublic   string
-	Number        int
 	LotPublic     string
 	LotNumber     string
 	Supplier      string
-	AtlasID       string
 	SlaughteredOn time.Time
 }
 
@@ -192,8 +190,8 @@ func (s *Store) Origins(ctx context.Context, shopID int64, ids []int64) ([]Origi
 	if len(ids) == 0 {
 		return nil, nil
 	}
-	err := s.on(ctx).Raw("SELECT g.id AS goods_id, p.public_id AS piece_public, p.number, l.public_id AS lot_public, "+
-		"l.lot_number, l.supplier, l.atlas_id, l.slaughtered_on FROM goods g JOIN breakdowns b ON b.id = g.breakdown_id "+
+	err := s.on(ctx).Raw("SELECT g.id AS goods_id, p.public_id AS piece_public, l.public_id AS lot_public, "+
+		"l.lot_number, l.supplier, l.slaughtered_on FROM goods g JOIN breakdowns b ON b.id = g.breakdown_id "+
 		"JOIN "+
 		"pieces p ON p.id = b.piece_id JOIN lots l ON l.id = p.lot_id WHERE g.shop_id = ? AND g.id IN ? ORDER BY g.id",
 		shopID, ids).Scan(&out).Error

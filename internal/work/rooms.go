@@ -44,12 +44,12 @@ func New(s *store.Store, a *atlas.Atlas, now func() time.Time) *Rooms {
 	prices := pricing.New(s, a, utc, log, shops)
 	stocks := stock.New(s, a, utc, log, shops, prices)
 	benches := bench.New(s, a, utc, log, shops, prices, stocks)
-	lying := goods.New(s, a, utc, log, shops, prices, benches)
+	lying := goods.New(s, utc, log, shops, prices, benches)
 	judges := judge.New(s, a, utc, log, shops, prices, stocks, benches)
 	return &Rooms{
 		Shop: shops, People: people.New(s, utc, log, shops), Pricing: prices, Stock: stocks, Bench: benches, Judge: judges,
 		Compare: compare.New(s, a, utc, log, shops, prices, stocks, benches, judges),
-		Goods:   lying, Made: made.New(s, a, utc, log, shops, prices, lying),
+		Goods:   lying, Made: made.New(s, utc, log, shops, prices, lying),
 		store: s, atlas: a, now: utc,
 	}
 }

@@ -46,6 +46,9 @@ func (in Ingredient) Called(key string) string {
 	return strings.ReplaceAll(key, "_", " ")
 }
 
+// Weighs says whether it has a share in what is eaten; string and net have none. A litre counts as a kilogram.
+func (in Ingredient) Weighs() bool { return in.Unit == "kg" || in.Unit == "litre" || in.Unit == "" }
+
 // Book is a shop's ingredients by key.
 type Book map[string]Ingredient
 

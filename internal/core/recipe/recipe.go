@@ -134,11 +134,6 @@ func exact(v float64) *big.Rat {
 	return r
 }
 
-// weighs says whether an ingredient is in what is eaten; string and net are not.
-func weighs(in ingredient.Ingredient) bool {
-	return in.Unit == "kg" || in.Unit == "litre" || in.Unit == ""
-}
-
 // Amount is how much of an ingredient goes in.
 type Amount struct {
 	ingredient.Ingredient
@@ -170,7 +165,7 @@ func (r Recipe) For(meatKg *big.Rat, book ingredient.Book) Scaled {
 	for _, l := range r.Lines {
 		in := book[l.Ingredient]
 		a := Amount{Ingredient: in, Key: l.Ingredient, Amount: new(big.Rat).Mul(exact(l.PerKg), meatKg)}
-		if weighs(in) { // a litre counts as a kilogram
+		if in.Weighs() {
 			out.In.Add(out.In, a.Amount)
 		}
 		if in.Price != nil {
@@ -182,7 +177,7 @@ func (r Recipe) For(meatKg *big.Rat, book ingredient.Book) Scaled {
 		}
 		out.Amounts = append(out.Amounts, a)
 	}
-	out.Out = new(big.Rat).Mul(out.In, r.kept())
+	out.Out = new(big.Rat).Mul(out.In, r.Kept())
 	if r.PieceG > 0 {
 		n := new(big.Rat).Quo(new(big.Rat).Mul(out.Out, big.NewRat(1000, 1)), exact(r.PieceG))
 		out.Pieces = int(new(big.Int).Quo(n.Num(), n.Denom()).Int64())
@@ -190,8 +185,8 @@ func (r Recipe) For(meatKg *big.Rat, book ingredient.Book) Scaled {
 	return out
 }
 
-// kept is which part of what goes in is sold.
-func (r Recipe) kept() *big.Rat {
+// Kept is which part of what goes in is sold, after every loss that is usual.
+func (r Recipe) Kept() *big.Rat {
 	k := big.NewRat(1, 1)
 	for _, loss := range []float64{r.MakingLoss, r.CookingLoss, r.SlicingLoss} {
 		k.Mul(k, new(big.Rat).Sub(big.NewRat(1, 1), new(big.Rat).Quo(exact(loss), big.NewRat(100, 1))))
@@ -229,7 +224,7 @@ func (s Scaled) Label(meat string) []Part {
 		out = append(out, Part{Name: meat, Pct: pct(s.Meat), Meat: true})
 	}
 	for _, a := range s.Amounts {
-		if weighs(a.Ingredient) {
+		if a.Weighs() {
 			out = append(out, Part{Name: a.Called(a.Key), Pct: pct(a.Amount), Allergen: len(a.Allergens) > 0})
 		}
 	}

@@ -16,6 +16,15 @@ type Piece struct {
 // Figures are what a tub is like, in percent of its mass.
 type Figures struct{ Lean, Connective float64 }
 
+// Collagen is the connective tissue in percent of the protein, a fifth of the lean: the ratio that laws go by. 0 where
+// nothing is lean.
+func (f Figures) Collagen() float64 {
+	if f.Lean <= 0 {
+		return 0
+	}
+	return 100 * f.Connective / (f.Lean / 5)
+}
+
 // How lean fat tissue is (water and connective tissue are not fat), and trim of which nothing is said; connective
 // tissue (collagen, of the fresh mass) by how much of it a muscle is said to hold, and of fat. From memory of what is
 // measured: fillet and loin about half a percent, chuck and round 1 to 1.5, shin 2 to 2.5; no one source.

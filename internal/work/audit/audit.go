@@ -38,9 +38,7 @@ func (l *Log) Write(ctx context.Context, tx *store.Store, who Caller, c Change) 
 		Bench: who.BenchName, Action: c.Action, Subject: words.Truncate(c.Subject, 90),
 		SubjectName: words.Truncate(c.SubjectName, 120), Request: words.Truncate(who.Where.Request, 64),
 		Address: words.Truncate(who.Where.Address, 64)}
-	if who.MemberID != 0 {
-		row.MemberID = &who.MemberID
-	}
+	row.MemberID = who.MemberKey()
 	var err error
 	if row.Was, err = toJSON(c.Was); err != nil {
 		return err

@@ -43,6 +43,14 @@ type Caller struct {
 	Unchecked bool
 }
 
+// MemberKey is the key of the member that it is; nil of a token without one.
+func (c Caller) MemberKey() *int64 {
+	if c.MemberID == 0 {
+		return nil
+	}
+	return &c.MemberID
+}
+
 // NameKept is the name as it is written into what never changes: none where it can be read from the member, for a name
 // that is to go must not stand there.
 func (c Caller) NameKept() string {

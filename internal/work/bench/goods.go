@@ -1,7 +1,6 @@
 package bench
 
 import (
-	"slices"
 	"time"
 
 	"falda/internal/core/age"
@@ -12,9 +11,6 @@ import (
 	"falda/internal/core/value"
 	"falda/internal/store"
 )
-
-// streamForms are the forms of what goes into a tub.
-var streamForms = []string{"trim", "sausage_trim", "fat", "bone"}
 
 // goodsOf is what a closed breakdown gave that lies somewhere from then on: everything that is sold, but for what goes
 // on as a piece of its own. None where the shop keeps no stock, or did not yet on that day.
@@ -45,7 +41,7 @@ func goodsOf(v BoardView, cells []value.AlternativeCell, closedOn time.Time) []s
 		g := store.Goods{PublicID: store.NewID(), ShopID: v.Shop.ID, Kind: store.GoodsProduct, ProductKey: p.Key(pr),
 			MadeOn: closedOn, SlaughteredOn: &slaughtered, MinceUntil: &mince,
 			UseBy: closedOn.AddDate(0, 0, goods.ShelfOf(pr.Form).Chilled), MadeMg: int64(made)}
-		if slices.Contains(streamForms, pr.Form) {
+		if pr.IsTrim() || pr.ByProduct() {
 			g.Kind = store.GoodsStream
 		}
 		if f, ok := trim.Of(p, pr, parts); ok {

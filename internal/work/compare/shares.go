@@ -42,9 +42,7 @@ func (s *Service) ShareReport(ctx context.Context, in ReportAsk, days int) (row 
 	row = store.Share{PublicID: store.NewID(), ShopID: who.ShopID, Secret: secret.Digest(link),
 		Title: strings.ToValidUTF8(fault.Shorten(r.Title), ""), Report: raw, MadeBy: who.NameKept(), CreatedAt: s.now(),
 		ExpiresAt: s.now().AddDate(0, 0, days)}
-	if who.MemberID != 0 {
-		row.MemberID = &who.MemberID
-	}
+	row.MemberID = who.MemberKey()
 	err = s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
 		row.ID = 0
 		return audit.Change{Action: "report.shared", Subject: row.PublicID, SubjectName: row.Title,

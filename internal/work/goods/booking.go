@@ -77,13 +77,11 @@ func (s *Service) Book(ctx context.Context, in Booking) error {
 		for i := range events {
 			e := &events[i]
 			e.PublicID, e.ShopID, e.Together, e.MakingID = idOf(in.ID, *e.GoodsID), sh.ID, in.ID, in.Making
-			e.Note, e.Source, e.Count, e.At, e.ReceivedAt = in.Note, in.Source, 0, s.at(in.At), s.now()
+			e.Note, e.Source, e.Count, e.At, e.ReceivedAt = in.Note, in.Source, 0, s.At(in.At), s.now()
 			if i == 0 {
 				e.Count = in.Count
 			}
-			if who.MemberID != 0 {
-				e.MemberID = &who.MemberID
-			}
+			e.MemberID = who.MemberKey()
 			if in.Kind == core.Moved && e.ChangeMg >= 0 {
 				e.Place = in.Place
 			}
@@ -104,8 +102,16 @@ func (s *Service) holdOpen(ctx context.Context, tx *store.Store, shopID, making 
 	return err
 }
 
-// at is when something happened, as whoever books it says; never later than now.
-func (s *Service) at(said time.Time) time.Time {
+// CheckID refuses an id that is no UUID; of is what it is the id of.
+func CheckID(id, of string) error {
+	if _, err := uuid.Parse(id); err != nil {
+		return fault.New("", "not_an_id", "is not a UUID", "Make one for each "+of+".")
+	}
+	return nil
+}
+
+// At is when something happened, as whoever books it says; never later than now.
+func (s *Service) At(said time.Time) time.Time {
 	if now := s.now(); said.IsZero() || said.After(now) {
 		return now
 	}
@@ -120,9 +126,7 @@ func idOf(booking string, goods int64) string {
 // read reads a booking; faults name its fields.
 func (s *Service) read(sh shop.Shop, in Booking) (tub TubID, weight measure.Mass, useBy *time.Time, err error) {
 	var faults fault.List
-	if _, err := uuid.Parse(in.ID); err != nil {
-		faults.Add("id", fault.New("", "not_an_id", "is not a UUID", "Make one for each booking."))
-	}
+	faults.Add("id", CheckID(in.ID, "booking"))
 	tub, ok := ReadTubID(in.Tub)
 	if !ok {
 		faults.Add("tub", fault.New("", "unknown", "is no tub", "Take one of the list."))
@@ -257,8 +261,10 @@ func (s *Service) Undo(ctx context.Context, id, booking string) error {
 	if err != nil {
 		return err
 	}
-	if _, err := uuid.Parse(id); err != nil {
-		return fault.New("id", "not_an_id", "is not a UUID", "Make one for each booking.")
+	var faults fault.List
+	faults.Add("id", CheckID(id, "booking"))
+	if err := faults.Err(); err != nil {
+		return err
 	}
 	was, err := s.store.GoodsBooked(ctx, sh.ID, booking) // it never changes
 	if err != nil {
@@ -298,9 +304,7 @@ func (s *Service) Undo(ctx context.Context, id, booking string) error {
 			u := store.GoodsEvent{PublicID: uuid.NewSHA1(uuid.MustParse(id), []byte(fmt.Sprint(i))).String(), ShopID: sh.ID,
 				Together: id, GoodsID: e.GoodsID, MakingID: e.MakingID, Kind: core.Undone, ChangeMg: -e.ChangeMg,
 				Undoes: booking, At: s.now(), ReceivedAt: s.now()}
-			if who.MemberID != 0 {
-				u.MemberID = &who.MemberID
-			}
+			u.MemberID = who.MemberKey()
 			if e.GoodsID != nil && (e.Place != "" || e.UseBy != nil) {
 				state := before[*e.GoodsID]
 				u.Place, u.UseBy = state.Place, &state.UseBy

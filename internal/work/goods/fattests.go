@@ -5,8 +5,6 @@ import (
 	"strconv"
 	"time"
 
-	"github.com/google/uuid"
-
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/trim"
@@ -64,9 +62,7 @@ func (s *Service) TestFat(ctx context.Context, in NewFatTest) error {
 		return err
 	}
 	var faults fault.List
-	if _, err := uuid.Parse(in.ID); err != nil {
-		faults.Add("id", fault.New("", "not_an_id", "is not a UUID", "Make one for each test."))
-	}
+	faults.Add("id", CheckID(in.ID, "test"))
 	id, ok := ReadTubID(in.Tub)
 	if !ok {
 		faults.Add("tub", fault.New("", "unknown", "is no tub", "Take one of the list."))
@@ -95,9 +91,7 @@ func (s *Service) TestFat(ctx context.Context, in NewFatTest) error {
 		}
 		row := store.FatTest{PublicID: in.ID, ShopID: sh.ID, ProductKey: id.Key, MadeOn: id.MadeOn, LeanPct: lean,
 			AtlasPct: tubs[0].Atlas.Lean, Note: in.Note, At: s.now()}
-		if who.MemberID != 0 {
-			row.MemberID = &who.MemberID
-		}
+		row.MemberID = who.MemberKey()
 		err = tx.CreateFatTest(ctx, &row)
 		if err == store.ErrDuplicate {
 			return audit.Change{}, nil

@@ -4,7 +4,6 @@ import (
 	"context"
 	"time"
 
-	"falda/internal/core/atlas"
 	"falda/internal/store"
 	"falda/internal/work/audit"
 	"falda/internal/work/bench"
@@ -15,7 +14,6 @@ import (
 // Service keeps the stock log.
 type Service struct {
 	store  *store.Store
-	atlas  *atlas.Atlas
 	now    func() time.Time
 	audit  *audit.Log
 	shops  *shop.Service
@@ -24,9 +22,9 @@ type Service struct {
 }
 
 // New makes the service. Now is the clock.
-func New(s *store.Store, a *atlas.Atlas, now func() time.Time, log *audit.Log, shops *shop.Service,
+func New(s *store.Store, now func() time.Time, log *audit.Log, shops *shop.Service,
 	prices *pricing.Service, benches *bench.Service) *Service {
-	return &Service{store: s, atlas: a, now: now, audit: log, shops: shops, prices: prices, bench: benches}
+	return &Service{store: s, now: now, audit: log, shops: shops, prices: prices, bench: benches}
 }
 
 // longestBack is how many days back the stock may begin.

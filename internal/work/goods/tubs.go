@@ -144,7 +144,8 @@ func (t *Tub) put(g store.Goods) {
 	}
 }
 
-// FiguresOf is what goods of the tub are like, with the house's own fat tests where they are trim; nil of what has none.
+// FiguresOf is what goods of the tub are like, with the house's own fat tests where they are trim; nil of what has
+// none.
 func (t Tub) FiguresOf(g store.Goods) *trim.Figures {
 	if g.LeanPct == nil || g.ConnectivePct == nil {
 		return nil

@@ -52,7 +52,7 @@ type BlendTub struct {
 type BlendMade struct {
 	Recipe             Recipe
 	Meat, Sold         measure.Mass
-	Lean, Connective   *float64 // of the meat, percent
+	Lean               *float64 // of the meat, percent
 	Fat, CollagenRatio *float64
 	Batches, Pieces    int
 	Value              measure.Money // sold, less what else went in
@@ -61,15 +61,14 @@ type BlendMade struct {
 
 // Blend is what the tubs should become.
 type Blend struct {
-	Tubs    []BlendTub
-	Made    []BlendMade
-	Use     []BlendUse
-	Value   measure.Money // of what is made and of what is left
-	AsItIs  measure.Money // of the tubs at their worth, nothing made
-	Proven  bool
-	Late    []goods.Tub // past the day until which the law lets meat be minced; left out unless they were named
-	Cheap   bool
-	Unasked []string // recipes that have no price
+	Tubs   []BlendTub
+	Made   []BlendMade
+	Use    []BlendUse
+	Value  measure.Money // of what is made and of what is left
+	AsItIs measure.Money // of the tubs at their worth, nothing made
+	Proven bool
+	Late   []goods.Tub // past the day until which the law lets meat be minced; left out unless they were named
+	Cheap  bool
 }
 
 // Gain is what making it adds.
@@ -298,7 +297,7 @@ func (q *question) answer(mix blend.Mix) (Blend, error) {
 		m.Meat, m.Batches = kilograms(x.Kg), x.Batches
 		sold := new(big.Rat).Mul(x.Kg, m.Recipe.Scaled.Out)
 		m.Sold = kilograms(sold)
-		m.Lean, m.Connective, m.CollagenRatio = percent(x.LeanPct), percent(x.ConnectivePct), percent(x.CollagenPct)
+		m.Lean, m.CollagenRatio = percent(x.LeanPct), percent(x.CollagenPct)
 		if m.Lean != nil {
 			fat := 100 - *m.Lean
 			m.Fat = &fat

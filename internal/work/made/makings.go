@@ -6,8 +6,6 @@ import (
 	"slices"
 	"time"
 
-	"github.com/google/uuid"
-
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/core/recipe"
@@ -83,9 +81,7 @@ func (s *Service) Begin(ctx context.Context, in NewMaking) (Making, error) {
 		return Making{}, err
 	}
 	var faults fault.List
-	if _, err := uuid.Parse(in.ID); err != nil {
-		faults.Add("id", fault.New("", "not_an_id", "is not a UUID", "Make one for each batch."))
-	}
+	faults.Add("id", goods.CheckID(in.ID, "batch"))
 	if r.Retired {
 		faults.Add("recipe", fault.New("", "retired", "is out of use", "Take another, or use it again."))
 	}

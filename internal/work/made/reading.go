@@ -99,7 +99,7 @@ func (m *Making) fold(log []store.GoodsEvent, of used, book ingredient.Book) {
 		case added:
 			in := book[e.Ingredient]
 			name = in.Called(e.Ingredient)
-			if in.Unit == "kg" || in.Unit == "litre" || in.Unit == "" {
+			if in.Weighs() {
 				m.Added += mass
 			}
 		case came:
@@ -121,7 +121,7 @@ func (m *Making) fold(log []store.GoodsEvent, of used, book ingredient.Book) {
 	if in := m.Meat + m.Added; in > 0 {
 		m.LossPct = 100 * m.Lost.Grams() / in.Grams()
 	}
-	kept := (1 - m.Recipe.MakingLoss/100) * (1 - m.Recipe.CookingLoss/100) * (1 - m.Recipe.SlicingLoss/100)
+	kept, _ := m.Recipe.Kept().Float64()
 	m.LimitPct = 100*(1-kept) + usualSlack
 	if known > 0 {
 		f.Lean, f.Connective = f.Lean/known, f.Connective/known
@@ -140,7 +140,7 @@ func breaks(r recipe.Recipe, f trim.Figures) (out []string) {
 	if high > 0 && f.Lean > high+bit {
 		out = append(out, fmt.Sprintf("%.1f %% lean, and it may be at most %g %%.", f.Lean, high))
 	}
-	if collagen := 100 * f.Connective / (f.Lean / 5); ratio > 0 && f.Lean > 0 && collagen > ratio+bit {
+	if collagen := f.Collagen(); ratio > 0 && collagen > ratio+bit {
 		out = append(out, fmt.Sprintf("Collagen is %.1f %% of its protein, and may be at most %g %%.", collagen, ratio))
 	}
 	return out

@@ -8,7 +8,6 @@ import (
 	"strings"
 	"time"
 
-	"falda/internal/core/atlas"
 	"falda/internal/core/fault"
 	"falda/internal/core/ingredient"
 	"falda/internal/core/measure"
@@ -23,7 +22,6 @@ import (
 // Service makes things.
 type Service struct {
 	store  *store.Store
-	atlas  *atlas.Atlas
 	now    func() time.Time
 	audit  *audit.Log
 	shops  *shop.Service
@@ -32,9 +30,9 @@ type Service struct {
 }
 
 // New makes the service. Now is the clock.
-func New(s *store.Store, a *atlas.Atlas, now func() time.Time, log *audit.Log, shops *shop.Service,
+func New(s *store.Store, now func() time.Time, log *audit.Log, shops *shop.Service,
 	prices *pricing.Service, stock *goods.Service) *Service {
-	return &Service{store: s, atlas: a, now: now, audit: log, shops: shops, prices: prices, goods: stock}
+	return &Service{store: s, now: now, audit: log, shops: shops, prices: prices, goods: stock}
 }
 
 // Recipe is a recipe of a shop, read.

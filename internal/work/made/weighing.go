@@ -4,8 +4,6 @@ import (
 	"context"
 	"time"
 
-	"github.com/google/uuid"
-
 	"falda/internal/core/fault"
 	core "falda/internal/core/goods"
 	"falda/internal/core/measure"
@@ -64,9 +62,7 @@ func (s *Service) weigh(ctx context.Context, sh shop.Shop, row store.Making, in 
 		return err
 	}
 	var faults fault.List
-	if _, err := uuid.Parse(in.ID); err != nil {
-		faults.Add("id", fault.New("", "not_an_id", "is not a UUID", "Make one for each weighing."))
-	}
+	faults.Add("id", goods.CheckID(in.ID, "weighing"))
 	var m measure.Mass
 	if in.Kind == added && (in.Unit == "m" || in.Unit == "piece") { // counted, and not weighed
 		if in.Count <= 0 {
@@ -96,14 +92,9 @@ func (s *Service) weigh(ctx context.Context, sh shop.Shop, row store.Making, in 
 		return err
 	}
 	e := store.GoodsEvent{PublicID: in.ID, ShopID: sh.ID, Together: in.ID, MakingID: &row.ID, Kind: in.Kind,
-		ChangeMg: int64(m), Ingredient: in.Key, Count: in.Count, Source: in.Source, Note: in.Note, At: s.now(),
+		ChangeMg: int64(m), Ingredient: in.Key, Count: in.Count, Source: in.Source, Note: in.Note, At: s.goods.At(in.At),
 		ReceivedAt: s.now()}
-	if !in.At.IsZero() && in.At.Before(e.At) {
-		e.At = in.At.UTC()
-	}
-	if who.MemberID != 0 {
-		e.MemberID = &who.MemberID
-	}
+	e.MemberID = who.MemberKey()
 	return s.store.Tx(ctx, func(tx *store.Store) error {
 		now, err := tx.HoldMaking(ctx, sh.ID, row.ID)
 		if err != nil {

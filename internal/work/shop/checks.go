@@ -64,9 +64,7 @@ func (s *Service) CheckScale(ctx context.Context, benchID string, in NewScaleChe
 		row = store.ScaleCheckRow{ScaleCheck: store.ScaleCheck{PublicID: store.NewID(), ShopID: shop.ID, BenchID: bench.ID,
 			At: s.now(), WeightMg: int64(weight), ShownMg: int64(shown), AllowedMg: int64(check.Allowed), Source: in.Source,
 			Note: in.Note}, Name: who.Name}
-		if who.MemberID != 0 {
-			row.MemberID = &who.MemberID
-		}
+		row.MemberID = who.MemberKey()
 		return audit.Change{Action: "scale.checked", Subject: bench.PublicID, SubjectName: bench.Name,
 				Became: map[string]any{"weight_g": weight.Grams(), "shown_g": shown.Grams(), "fits": check.Fits()}},
 			tx.CreateScaleCheck(ctx, &row.ScaleCheck)

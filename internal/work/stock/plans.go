@@ -133,9 +133,7 @@ func (s *Service) SavePlan(ctx context.Context, atlasID, id string, pl atlas.Pla
 		return PlanView{}, err
 	}
 	v := store.PlanVersion{ShopID: shop.ID, Body: body, MadeBy: who.NameKept(), MadeAt: s.now()}
-	if who.MemberID != 0 {
-		v.MemberID = &who.MemberID
-	}
+	v.MemberID = who.MemberKey()
 	err = s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
 		c := audit.Change{Action: "plan.made", Subject: id, SubjectName: pl.Name,
 			Became: map[string]any{"piece": atlasID, "version": pl.Version, "plan": planFacts(pl)}}
