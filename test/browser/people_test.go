@@ -311,6 +311,15 @@ func TestPriceListInTheBrowser(t *testing.T) {
 	s.until("the price is changed", "document.querySelector('.prices .price')?.innerText === '€34.50'")
 	s.touch("Undo")
 	s.until("the price is taken back", "document.querySelector('.prices .price')?.innerText === '€31.40'")
+	// where it stands: a refusal leaves what was typed in view, and Enter keeps what is right
+	s.eval("document.querySelector('.prices .price').click()")
+	s.put(".prices input[inputmode=decimal]", "dear")
+	s.enter()
+	s.says("“dear” is not a number.")
+	s.put(".prices input[inputmode=decimal]", "32.50")
+	s.enter()
+	s.until("the price is kept where it stands",
+		"document.querySelector('.prices .price')?.innerText === '€32.50'")
 	bomb := filepath.Join(t.TempDir(), "bomb.csv")
 	if err := os.WriteFile(bomb, bytes.Repeat([]byte("product,price\n"), 300_000), 0o600); err != nil {
 		t.Fatal(err)

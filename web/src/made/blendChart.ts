@@ -1,7 +1,7 @@
 // Where tubs go: into what is made, and what is left of them.
-import type { EChartsCoreOption } from 'echarts/core'
 import type { S } from '../api/client'
-import { common, type Ink } from '../charts/ink'
+import type { Ink } from '../charts/ink'
+import { sankey } from '../charts/sankey'
 
 interface Flow {
   from: string
@@ -19,46 +19,24 @@ export function blendFlows(b: S['Blend']): Flow[] {
 export function blendChart(flows: Flow[], words: { name: (id: string) => string; mass: (g: number) => string }) {
   const size = new Map<string, number>()
   for (const f of flows) for (const id of [f.from, f.to]) size.set(id, (size.get(id) ?? 0) + f.g)
-  return (i: Ink): EChartsCoreOption => ({
-    ...common(i),
-    tooltip: {
-      ...common(i).tooltip,
-      formatter: (p: { dataType: string; name: string; data: { source: string; target: string; value: number } }) =>
-        p.dataType === 'edge'
-          ? `${words.name(p.data.source)} → ${words.name(p.data.target)}\n${words.mass(p.data.value)}`
-          : `${words.name(p.name)}\n${words.mass(size.get(p.name) ?? 0)}`,
-    },
-    series: [
-      {
-        type: 'sankey',
-        left: 4,
-        right: 230,
-        top: 8,
-        bottom: 8,
-        nodeWidth: 12,
-        nodeGap: 14,
-        layoutIterations: 0,
-        draggable: false,
-        emphasis: { focus: 'adjacency' },
-        lineStyle: { color: i.second, opacity: 0.18, curveness: 0.5 },
-        label: {
-          color: i.ink,
-          fontSize: 12,
-          textBorderColor: i.ground,
-          textBorderWidth: 3,
-          formatter: (p: { name: string }) => `${words.name(p.name)}  ${words.mass(size.get(p.name) ?? 0)}`,
-        },
-        data: [...size.keys()].map((id) => ({
-          name: id,
-          itemStyle: { color: id.startsWith('made/') ? i.act : id === 'left' ? i.second : i.ink },
-        })),
-        links: flows.map((f) => ({
-          source: f.from,
-          target: f.to,
-          value: f.g,
-          ...(f.to.startsWith('made/') && { lineStyle: { color: i.act, opacity: 0.3 } }),
-        })),
-      },
-    ],
-  })
+  const said = {
+    name: words.name,
+    place: (id: string) => words.mass(size.get(id) ?? 0),
+    band: (l: { value: number }) => words.mass(l.value),
+  }
+  return (i: Ink) =>
+    sankey(i, said, {
+      right: 230,
+      nodeGap: 14,
+      data: [...size.keys()].map((id) => ({
+        name: id,
+        itemStyle: { color: id.startsWith('made/') ? i.act : id === 'left' ? i.second : i.ink },
+      })),
+      links: flows.map((f) => ({
+        source: f.from,
+        target: f.to,
+        value: f.g,
+        ...(f.to.startsWith('made/') && { lineStyle: { color: i.act, opacity: 0.3 } }),
+      })),
+    })
 }

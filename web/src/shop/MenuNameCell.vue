@@ -1,25 +1,14 @@
 <script setup lang="ts">
 // What the shop calls a product, set where the product stands. Enter keeps it, Escape leaves it, nothing takes it away.
-import { nextTick, ref, shallowRef, useTemplateRef } from 'vue'
 import { data, PUT, type S } from '../api/client'
-import { asProblem } from '../api/problem'
+import { useInPlace } from '../components/useInPlace'
 import { useFeedback } from '../feedback/useFeedback'
 
 const props = defineProps<{ product: Pick<S['Price'], 'key' | 'name' | 'menu_name'> }>()
 const emit = defineEmits<{ named: [] }>()
 const { done } = useFeedback()
-const editing = ref(false)
-const text = ref('')
-const fault = shallowRef('')
-const input = useTemplateRef<HTMLInputElement>('input')
+const menuName = () => props.product.menu_name ?? ''
 
-async function edit() {
-  text.value = props.product.menu_name ?? ''
-  fault.value = ''
-  editing.value = true
-  await nextTick()
-  input.value?.select()
-}
 const set = (was: string, name: string) =>
   data(
     PUT('/prices/{product_key}/name', {
@@ -27,25 +16,15 @@ const set = (was: string, name: string) =>
       body: { was, name },
     }),
   )
-async function keep() {
-  if (!editing.value) return
-  const was = props.product.menu_name ?? ''
-  if (text.value.trim() === was) {
-    editing.value = false
-    return
-  }
-  try {
-    const now = (await set(was, text.value)).menu_name ?? ''
-    editing.value = false
-    emit('named')
-    done(now ? `${props.product.name} is sold as ${now}.` : `${props.product.name} is sold by that name again.`, () =>
-      set(now, was).then(() => emit('named')),
-    )
-  } catch (e) {
-    const p = asProblem(e)
-    fault.value = p.at('name') || p.message
-  }
+async function save(name: string) {
+  const was = menuName()
+  const now = (await set(was, name)).menu_name ?? ''
+  emit('named')
+  done(now ? `${props.product.name} is sold as ${now}.` : `${props.product.name} is sold by that name again.`, () =>
+    set(now, was).then(() => emit('named')),
+  )
 }
+const { editing, text, fault, edit, keep, left } = useInPlace({ field: 'name', value: menuName, save })
 </script>
 
 <template>
@@ -59,7 +38,7 @@ async function keep() {
       :aria-invalid="!!fault"
       @keydown.enter.prevent="keep"
       @keydown.escape="editing = false"
-      @blur="keep"
+      @blur="left"
     /><span v-if="fault" class="fault" role="alert">{{ fault }}</span></span
   >
   <button v-else type="button" class="name small" :aria-label="`What you call ${product.name}; change`" @click="edit">

@@ -1,7 +1,7 @@
 // Where a carcass goes: into its pieces and their products; of a piece that is chosen, over its muscles.
-import type { EChartsCoreOption } from 'echarts/core'
 import type { S } from '../api/client'
-import { common, type Ink } from '../charts/ink'
+import type { Ink } from '../charts/ink'
+import { sankey } from '../charts/sankey'
 
 export type Measure = 'weight_g' | 'value'
 type Flow = S['CarcassFlow']
@@ -51,55 +51,25 @@ export function flowChart(
     count(f.to, f)
   }
   const figure = (id: string) => words.show(into.get(id)?.weight ?? 0, into.get(id)?.value ?? 0)
-  return (i: Ink): EChartsCoreOption => ({
-    ...common(i),
-    tooltip: {
-      ...common(i).tooltip,
-      formatter: (p: { dataType: string; name: string; data: { source: string; target: string; flow: Flow } }) =>
-        p.dataType === 'edge'
-          ? `${words.name(p.data.source)} → ${words.name(p.data.target)}\n` +
-            words.show(p.data.flow.weight_g, p.data.flow.value)
-          : `${words.name(p.name)}\n${figure(p.name)}`,
-    },
-    series: [
-      {
-        type: 'sankey',
-        left: 4,
-        right: 260,
-        top: 8,
-        bottom: 8,
-        nodeWidth: 12,
-        nodeGap: 9,
-        layoutIterations: 0,
-        draggable: false,
-        nodeAlign: 'justify',
-        emphasis: { focus: 'adjacency' },
-        lineStyle: { color: i.second, opacity: 0.16, curveness: 0.5 },
-        label: {
-          color: i.ink,
-          fontSize: 12,
-          textBorderColor: i.ground,
-          textBorderWidth: 3,
-          formatter: (p: { name: string }) => `${words.name(p.name)}  ${figure(p.name)}`,
-        },
-        labelLayout: { hideOverlap: true },
-        data: [...into.keys()].map((id) => ({
-          name: id,
-          itemStyle: { color: open && pieceOf(id) === open ? i.act : i.ink },
-          ...(id.startsWith('product/') && { depth: open ? 3 : 2 }),
-          ...(id === 'carcass' && { label: { position: 'right', rotate: 0 } }),
-        })),
-        links: flows.map((f) => ({
-          source: f.from,
-          target: f.to,
-          value: f[by],
-          flow: f,
-          ...(open &&
-            (pieceOf(f.from) === open || (f.from === 'carcass' && pieceOf(f.to) === open)) && {
-              lineStyle: { color: i.act, opacity: 0.5 },
-            }),
-        })),
-      },
-    ],
-  })
+  const links = flows.map((f) => ({ source: f.from, target: f.to, value: f[by], flow: f }))
+  const isOpen = (f: Flow) => open && (pieceOf(f.from) === open || (f.from === 'carcass' && pieceOf(f.to) === open))
+  const said = {
+    name: words.name,
+    place: figure,
+    band: (l: (typeof links)[number]) => words.show(l.flow.weight_g, l.flow.value),
+  }
+  return (i: Ink) =>
+    sankey(i, said, {
+      right: 260,
+      nodeGap: 9,
+      nodeAlign: 'justify',
+      labelLayout: { hideOverlap: true },
+      data: [...into.keys()].map((id) => ({
+        name: id,
+        itemStyle: { color: open && pieceOf(id) === open ? i.act : i.ink },
+        ...(id.startsWith('product/') && { depth: open ? 3 : 2 }),
+        ...(id === 'carcass' && { label: { position: 'right', rotate: 0 } }),
+      })),
+      links: links.map((l) => ({ ...l, ...(isOpen(l.flow) && { lineStyle: { color: i.act, opacity: 0.5 } }) })),
+    })
 }

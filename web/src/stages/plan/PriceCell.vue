@@ -1,9 +1,8 @@
 <script setup lang="ts">
 // A price that becomes a field when it is touched. Enter keeps it, Escape leaves it. A guess is marked; Enter on it
 // says that it is right.
-import { nextTick, ref, shallowRef, useTemplateRef } from 'vue'
 import { data, PUT, type S } from '../../api/client'
-import { asProblem } from '../../api/problem'
+import { useInPlace } from '../../components/useInPlace'
 import { useFeedback } from '../../feedback/useFeedback'
 import { useShop } from '../../shell/shop'
 
@@ -13,18 +12,7 @@ const props = defineProps<{
 const emit = defineEmits<{ priced: [] }>()
 const { money } = useShop()
 const { done } = useFeedback()
-const editing = ref(false)
-const text = ref('')
-const fault = shallowRef('')
-const input = useTemplateRef<HTMLInputElement>('input')
 
-async function edit() {
-  text.value = props.row.price ?? ''
-  fault.value = ''
-  editing.value = true
-  await nextTick()
-  input.value?.select()
-}
 const set = (price: string, version: number) =>
   data(
     PUT('/prices/{product_key}', {
@@ -32,29 +20,23 @@ const set = (price: string, version: number) =>
       body: { price, per: props.row.price_per ?? 'kg', version },
     }),
   )
-async function keep() {
-  if (!editing.value) return
-  if (!props.row.guess && text.value.trim() === (props.row.price ?? '')) {
-    editing.value = false
-    return
-  }
+async function save(price: string) {
   const was = props.row.price
   const version = props.row.price_version ?? 0
-  try {
-    const now = await set(text.value, version)
-    editing.value = false
-    emit('priced')
-    done(
-      `${props.row.name}: ${money(now.price ?? '')} for the whole shop.`,
-      was === undefined || props.row.guess ? undefined : () => set(was, version + 1).then(() => emit('priced')),
-    )
-  } catch (e) {
-    const p = asProblem(e)
-    fault.value = p.at('price') || p.message
-  }
+  const guessed = !!props.row.guess
+  const now = await set(price, version)
+  emit('priced')
+  done(
+    `${props.row.name}: ${money(now.price ?? '')} for the whole shop.`,
+    was === undefined || guessed ? undefined : () => set(was, version + 1).then(() => emit('priced')),
+  )
 }
-/** A guess that was only looked at stays one. */
-const left = () => (props.row.guess && text.value.trim() === props.row.price ? (editing.value = false) : void keep())
+const { editing, text, fault, edit, keep, left } = useInPlace({
+  field: 'price',
+  value: () => props.row.price ?? '',
+  toConfirm: () => !!props.row.guess,
+  save,
+})
 </script>
 
 <template>
