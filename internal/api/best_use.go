@@ -10,7 +10,7 @@ import (
 
 func bestAsked(b contract.BestUseAsk) compare.BestAsk {
 	in := compare.BestAsk{Pieces: from(b.Pieces), Minutes: from(b.Minutes), Days: from(b.Days), Market: from(b.Market),
-		Wait: from(b.Wait), Leave: from(b.Leave)}
+		Wait: from(b.Wait), Leave: from(b.Leave), Open: from(b.OpenOrders)}
 	for _, p := range from(b.Pins) {
 		in.Pins = append(in.Pins, compare.BestPin{Piece: p.PieceId, Plan: p.PlanId})
 	}

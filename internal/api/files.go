@@ -25,7 +25,8 @@ func readTable(ctx context.Context, body io.Reader) ([][]string, error) {
 
 // fileTypes are the formats in which lists are given.
 var fileTypes = map[string]string{"csv": "text/csv; charset=utf-8",
-	"xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "json": "application/json"}
+	"xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "json": "application/json",
+	"ics": "text/calendar; charset=utf-8"}
 
 // contentType is the type of a file: a list's, or a page's.
 func contentType(format string) string {

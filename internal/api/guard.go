@@ -35,8 +35,8 @@ var (
 	errForbidden = errors.New("not for this role")
 )
 
-// calendarRoute is the one route that takes a token in its address. Addresses are not logged.
-const calendarRoute = "GET /readiness.ics"
+// calendarRoutes are the routes that take a token in their address. Addresses are not logged.
+var calendarRoutes = []string{"GET /readiness.ics", "GET /orders.ics"}
 
 // bookRoute is the one route on which who asks may be known from memory: a weighing is one round trip.
 const bookRoute = "POST /breakdowns/{breakdown_id}/events"
@@ -96,7 +96,7 @@ func (o Options) authorize(next echo.HandlerFunc) echo.HandlerFunc {
 				About: browserName(r.UserAgent()), Known: cookie(r, knownCookie)}}
 		v.origin = map[bool]string{true: "https://", false: "http://"}[v.secure] + r.Host
 		ctx := context.WithValue(r.Context(), requestInfoKey{}, v)
-		if route == calendarRoute && r.Header.Get("Authorization") == "" && r.URL.Query().Has("token") {
+		if slices.Contains(calendarRoutes, route) && r.Header.Get("Authorization") == "" && r.URL.Query().Has("token") {
 			r.Header.Set("Authorization", "Bearer "+r.URL.Query().Get("token")) // calendars cannot send headers
 		}
 		who, remembered := audit.Caller{}, false

@@ -52,7 +52,17 @@ func (h *handlers) ListPieces(ctx context.Context,
 	if err != nil {
 		return nil, err
 	}
-	return contract.ListPieces200JSONResponse{Pieces: each(queue.Pieces, card), Next: some(queue.Next)}, nil
+	starts, benches, err := h.work.Dayplan.Starts(ctx)
+	if err != nil {
+		return nil, err
+	}
+	cards := each(queue.Pieces, card)
+	for i, c := range cards {
+		if x, ok := starts[c.Id]; ok && c.BreakdownId == nil {
+			cards[i].PlannedAt, cards[i].PlannedBench = &x.From, some(benches[x.Bench])
+		}
+	}
+	return contract.ListPieces200JSONResponse{Pieces: cards, Next: some(queue.Next)}, nil
 }
 
 func (h *handlers) GetPiece(ctx context.Context, r contract.GetPieceRequestObject) (contract.GetPieceResponseObject,

@@ -163,7 +163,8 @@ func TestNoQuestionReadsAWholeShop(t *testing.T) {
 		"/history":        {"?by=week&measure=value&atlas_id=beef.top_sirloin", "?by=cutter&measure=yield"},
 		"/history/pieces": {"?by=week&measure=value", "?by=supplier&bucket=Supplier+3"},
 		"/audit/export":   {"?format=csv&from=2026-03-19"}, "/breakdowns/export": {"?format=csv&from=2026-03-19"},
-		"/goods/export": {"?format=csv"}, "/lots/{lot_id}/recall/export": {"?format=csv"},
+		"/orders": {"", "?ended=true"}, "/orders/export": {"?format=csv"}, "/orders/{order_id}/slip": {"?format=csv"},
+		"/day/export": {"?format=csv"}, "/goods/export": {"?format=csv"}, "/lots/{lot_id}/recall/export": {"?format=csv"},
 		"/recipes/{recipe_id}/scaled": {"?weight=3"},
 		"/prices/export":              {"?format=csv"}, "/tastings/{tasting_id}/export": {"?format=csv"},
 	}

@@ -21,8 +21,10 @@ import (
 	"falda/internal/work"
 	"falda/internal/work/audit"
 	"falda/internal/work/compare"
+	"falda/internal/work/dayplan"
 	"falda/internal/work/judge"
 	"falda/internal/work/made"
+	"falda/internal/work/orders"
 	"falda/internal/work/people"
 	"falda/internal/work/pricing"
 	"falda/internal/work/shop"
@@ -162,8 +164,17 @@ func (r *rig) makes(ctx context.Context, shopID int64, mark string) map[string]s
 	test := store.FatTest{PublicID: store.NewID(), ShopID: shopID, ProductKey: "beef.mince_trim", MadeOn: today,
 		LeanPct: 81, AtlasPct: 80, Note: mark + " test", At: today}
 	must(r.store.CreateFatTest(ctx, &test))
+	o, err := w.Orders.Save(ctx, "", orders.NewOrder{ID: store.NewID(), Customer: mark + " customer", Note: mark + " wish",
+		Day: today.Format(time.DateOnly), Time: "10:00",
+		Lines: []orders.NewLine{{Key: "beef.mince_trim", Weight: "1", Unit: "kg", Note: mark + " line"}}})
+	must(err)
+	benches, err := r.store.Benches(ctx, shopID)
+	must(err)
+	_, err = w.Dayplan.Make(ctx, dayplan.Ask{Posts: []dayplan.Post{{Bench: benches[0].PublicID, From: "08:00",
+		To: "16:00"}}}, nil)
+	must(err)
 	return map[string]string{"recipe_id": rec.PublicID, "making_id": m.PublicID, "event_id": weighing.ID,
-		"fat_test_id": test.PublicID}
+		"fat_test_id": test.PublicID, "order_id": o.PublicID}
 }
 
 // ownWay is the seamed rump under another name, with all of the mouse diced.
@@ -223,7 +234,8 @@ func (r *rig) everything(shop int64) string {
 	for _, table := range []string{"benches", "lots", "pieces", "breakdowns", "batches", "events", "outputs", "prices",
 		"method_choices", "members", "devices", "tokens", "audit", "plans", "plan_versions", "tastings", "tasting_samples",
 		"tasting_assessors", "tasting_sheets", "external_scores", "trials", "trial_pairs", "markets", "quotes", "demands",
-		"shares", "menu_names", "goods", "goods_events", "makings", "recipes", "fat_tests", "trim_worths"} {
+		"shares", "menu_names", "orders", "order_pieces", "day_plans", "goods", "goods_events", "makings", "recipes",
+		"fat_tests", "trim_worths"} {
 		var rows []map[string]any
 		if err := r.store.DB().Raw("SELECT * FROM "+table+" WHERE shop_id = ? ORDER BY id", shop).Scan(&rows).
 			Error; err != nil {
@@ -270,6 +282,13 @@ var bodies = map[string]string{
 	"PUT /makings/{making_id}/close":    `{"reason":"x"}`,
 	"POST /makings/{making_id}/events": `{"id":"0198c0de-0000-7000-8000-00000000fee1","kind":"came","weight":"1",
 	"unit":"kg"}`,
+	"PUT /orders/{order_id}": `{"id":"0198c0de-0000-7000-8000-00000000fee3","customer":"taken","day":"2026-03-20",
+	"time":"12:00","lines":[{"product_key":"beef.mince_trim","weight":"1","unit":"kg"}],"version":1}`,
+	"PUT /orders/{order_id}/state":  `{"state":"cancelled","version":1}`,
+	"PUT /orders/{order_id}/pieces": `{"pieces":[]}`,
+	"POST /orders/{order_id}/packs": `{"id":"0198c0de-0000-7000-8000-00000000fee4","line":0,
+		"weight":"1","unit":"kg"}`,
+	"PUT /orders/{order_id}/packs/{event_id}/undo":    `{"id":"0198c0de-0000-7000-8000-00000000fee5"}`,
 	"PUT /makings/{making_id}/events/{event_id}/undo": `{"id":"0198c0de-0000-7000-8000-00000000fee2"}`,
 }
 
@@ -314,7 +333,7 @@ func TestIdsOfAnotherShop(t *testing.T) {
 				if !isForeign || foreign == slices.Index(params, "{code}") { // a sample's code is its tasting's
 					continue
 				}
-				if strings.HasSuffix(at, "/export") {
+				if strings.HasSuffix(at, "/export") || strings.HasSuffix(at, "/slip") {
 					at += "?format=csv"
 				}
 				if strings.HasSuffix(at, "/scaled") {
@@ -470,6 +489,10 @@ func TestNothingOfAnotherShopShows(t *testing.T) {
 		"GET /breakdowns":                       {"", "?text=zz", "?state=open"},
 		"GET /breakdowns/export":                {"?format=csv", "?format=json", "?format=xlsx"},
 		"GET /goods/export":                     {"?format=csv", "?format=xlsx"},
+		"GET /orders":                           {"", "?ended=true"},
+		"GET /orders/export":                    {"?format=csv", "?format=xlsx", "?format=json"},
+		"GET /orders/{order_id}/slip":           {"?format=csv", "?format=json", "?format=pdf"},
+		"GET /day/export":                       {"?format=csv"},
 		"GET /lots/{lot_id}/recall/export":      {"?format=csv", "?format=xlsx"},
 		"GET /recipes/{recipe_id}/scaled":       {"?weight=3"},
 		"GET /tastings/{tasting_id}/export":     {"?format=csv", "?format=xlsx"}}

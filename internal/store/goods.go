@@ -58,6 +58,8 @@ type GoodsEvent struct {
 	Undoes     string // together of what is taken back
 	Source     string
 	Note       string
+	OrderID    *int64 // that it was packed for
+	OrderLine  int
 	MemberID   *int64
 	At         time.Time
 	ReceivedAt time.Time

@@ -22,6 +22,7 @@ var foreignKeys = []struct{ table, column, to string }{
 	{"results", "breakdown_id", "breakdowns"}, {"results", "member_id", "members"}, {"shares", "member_id", "members"},
 	{"goods", "breakdown_id", "breakdowns"}, {"goods", "making_id", "makings"}, {"goods_events", "goods_id", "goods"},
 	{"goods_events", "making_id", "makings"}, {"goods_events", "member_id", "members"},
+	{"goods_events", "order_id", "orders"}, {"order_pieces", "order_id", "orders"}, {"order_pieces", "piece_id", "pieces"},
 	{"makings", "recipe_id", "recipes"}, {"fat_tests", "member_id", "members"},
 	{"scale_checks", "bench_id", "benches"}, {"scale_checks", "member_id", "members"},
 }

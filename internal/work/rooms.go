@@ -10,9 +10,11 @@ import (
 	"falda/internal/work/audit"
 	"falda/internal/work/bench"
 	"falda/internal/work/compare"
+	"falda/internal/work/dayplan"
 	"falda/internal/work/goods"
 	"falda/internal/work/judge"
 	"falda/internal/work/made"
+	"falda/internal/work/orders"
 	"falda/internal/work/people"
 	"falda/internal/work/pricing"
 	"falda/internal/work/shop"
@@ -30,6 +32,8 @@ type Rooms struct {
 	Compare *compare.Service
 	Goods   *goods.Service
 	Made    *made.Service
+	Orders  *orders.Service
+	Dayplan *dayplan.Service
 
 	store *store.Store
 	atlas *atlas.Atlas
@@ -45,11 +49,13 @@ func New(s *store.Store, a *atlas.Atlas, now func() time.Time) *Rooms {
 	stocks := stock.New(s, a, utc, log, shops, prices)
 	benches := bench.New(s, a, utc, log, shops, prices, stocks)
 	lying := goods.New(s, utc, log, shops, prices, benches)
+	asked := orders.New(s, a, utc, log, shops, prices, lying)
 	judges := judge.New(s, a, utc, log, shops, prices, stocks, benches)
 	return &Rooms{
 		Shop: shops, People: people.New(s, utc, log, shops), Pricing: prices, Stock: stocks, Bench: benches, Judge: judges,
-		Compare: compare.New(s, a, utc, log, shops, prices, stocks, benches, judges),
+		Compare: compare.New(s, a, utc, log, shops, prices, stocks, benches, judges, asked),
 		Goods:   lying, Made: made.New(s, utc, log, shops, prices, lying),
+		Orders: asked, Dayplan: dayplan.New(s, a, utc, log, shops, prices, stocks, asked),
 		store: s, atlas: a, now: utc,
 	}
 }

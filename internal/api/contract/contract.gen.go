@@ -542,6 +542,33 @@ func (e CostRowKind) Valid() bool {
 	}
 }
 
+// Defines values for DaySlotStatus.
+const (
+	DaySlotStatusBehind  DaySlotStatus = "behind"
+	DaySlotStatusCutting DaySlotStatus = "cutting"
+	DaySlotStatusDone    DaySlotStatus = "done"
+	DaySlotStatusGone    DaySlotStatus = "gone"
+	DaySlotStatusWaits   DaySlotStatus = "waits"
+)
+
+// Valid indicates whether the value is a known member of the DaySlotStatus enum.
+func (e DaySlotStatus) Valid() bool {
+	switch e {
+	case DaySlotStatusBehind:
+		return true
+	case DaySlotStatusCutting:
+		return true
+	case DaySlotStatusDone:
+		return true
+	case DaySlotStatusGone:
+		return true
+	case DaySlotStatusWaits:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for DeskProductKind.
 const (
 	DeskProductKindByProduct DeskProductKind = "by_product"
@@ -992,6 +1019,48 @@ func (e NewQuotePer) Valid() bool {
 	case NewQuotePerLb:
 		return true
 	case NewQuotePerPiece:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for OrderState.
+const (
+	OrderStateCancelled OrderState = "cancelled"
+	OrderStateGone      OrderState = "gone"
+	OrderStateOpen      OrderState = "open"
+)
+
+// Valid indicates whether the value is a known member of the OrderState enum.
+func (e OrderState) Valid() bool {
+	switch e {
+	case OrderStateCancelled:
+		return true
+	case OrderStateGone:
+		return true
+	case OrderStateOpen:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for OrderPieceState.
+const (
+	OrderPieceStateCut     OrderPieceState = "cut"
+	OrderPieceStateCutting OrderPieceState = "cutting"
+	OrderPieceStateWaits   OrderPieceState = "waits"
+)
+
+// Valid indicates whether the value is a known member of the OrderPieceState enum.
+func (e OrderPieceState) Valid() bool {
+	switch e {
+	case OrderPieceStateCut:
+		return true
+	case OrderPieceStateCutting:
+		return true
+	case OrderPieceStateWaits:
 		return true
 	default:
 		return false
@@ -2308,8 +2377,11 @@ type BestUseAsk struct {
 	Market *string   `json:"market,omitempty"`
 
 	// Minutes Of the bench; no limit when left out
-	Minutes *string      `json:"minutes,omitempty"`
-	Orders  *[]BestOrder `json:"orders,omitempty"`
+	Minutes *string `json:"minutes,omitempty"`
+
+	// OpenOrders Open orders that are due within the days must be met too, as far as stock does not
+	OpenOrders *bool        `json:"open_orders,omitempty"`
+	Orders     *[]BestOrder `json:"orders,omitempty"`
 
 	// Pieces Ids; all that are ready when left out
 	Pieces *[]string `json:"pieces,omitempty"`
@@ -3417,11 +3489,149 @@ type CutPortion struct {
 	ToMm int `json:"to_mm"`
 }
 
+// CutProduct defines model for CutProduct.
+type CutProduct struct {
+	Key     string  `json:"key"`
+	Name    string  `json:"name"`
+	WeightG float64 `json:"weight_g"`
+}
+
 // Cutter defines model for Cutter.
 type Cutter struct {
 	Id   string `json:"id"`
 	Name string `json:"name"`
 	Role string `json:"role"`
+}
+
+// DayAsk defines model for DayAsk.
+type DayAsk struct {
+	Day *string `json:"day,omitempty"`
+
+	// Pieces Ids; all that are ready and have a plan when left out
+	Pieces *[]string `json:"pieces,omitempty"`
+
+	// Pins piece → bench
+	Pins  *map[string]string `json:"pins,omitempty"`
+	Posts []DayPost          `json:"posts"`
+	Rules DayRules           `json:"rules"`
+
+	// Version Of the plan that is laid out anew
+	Version *int `json:"version,omitempty"`
+}
+
+// DayOrder defines model for DayOrder.
+type DayOrder struct {
+	Customer string     `json:"customer"`
+	Due      time.Time  `json:"due"`
+	Late     bool       `json:"late"`
+	Number   string     `json:"number"`
+	Ready    *time.Time `json:"ready,omitempty"`
+	Short    []string   `json:"short"`
+}
+
+// DayPause defines model for DayPause.
+type DayPause struct {
+	From string `json:"from"`
+	To   string `json:"to"`
+}
+
+// DayPost defines model for DayPost.
+type DayPost struct {
+	BenchId  string      `json:"bench_id"`
+	CutterId *string     `json:"cutter_id,omitempty"`
+	From     string      `json:"from"`
+	Pauses   *[]DayPause `json:"pauses,omitempty"`
+	To       string      `json:"to"`
+}
+
+// DayPostView defines model for DayPostView.
+type DayPostView struct {
+	Begins   time.Time  `json:"begins"`
+	Bench    string     `json:"bench"`
+	BenchId  string     `json:"bench_id"`
+	Breaks   []DaySpan  `json:"breaks"`
+	Cutter   *string    `json:"cutter,omitempty"`
+	CutterId *string    `json:"cutter_id,omitempty"`
+	Ends     time.Time  `json:"ends"`
+	From     string     `json:"from"`
+	Pauses   []DayPause `json:"pauses"`
+	Slots    []DaySlot  `json:"slots"`
+	To       string     `json:"to"`
+}
+
+// DayRules defines model for DayRules.
+type DayRules struct {
+	// Clean Minutes to clean a bench where the species changes
+	Clean int `json:"clean"`
+
+	// CleanSaw The saw, likewise
+	CleanSaw int `json:"clean_saw"`
+
+	// Wash Minutes to wash down a bench after an allergen
+	Wash int `json:"wash"`
+}
+
+// DaySlot defines model for DaySlot.
+type DaySlot struct {
+	Allergen bool `json:"allergen"`
+
+	// Before It was begun before this plan was made
+	Before     bool       `json:"before"`
+	BeganAt    *time.Time `json:"began_at,omitempty"`
+	BehindMin  int        `json:"behind_min"`
+	CleanFrom  time.Time  `json:"clean_from"`
+	CleanedSaw *bool      `json:"cleaned_saw,omitempty"`
+	EndedAt    *time.Time `json:"ended_at,omitempty"`
+	From       time.Time  `json:"from"`
+
+	// Orders Numbers
+	Orders  []string      `json:"orders"`
+	Piece   PieceCard     `json:"piece"`
+	SawFrom *time.Time    `json:"saw_from,omitempty"`
+	SawTo   *time.Time    `json:"saw_to,omitempty"`
+	Status  DaySlotStatus `json:"status"`
+	To      time.Time     `json:"to"`
+}
+
+// DaySlotStatus defines model for DaySlot.Status.
+type DaySlotStatus string
+
+// DaySpan defines model for DaySpan.
+type DaySpan struct {
+	From time.Time `json:"from"`
+	To   time.Time `json:"to"`
+}
+
+// DayView defines model for DayView.
+type DayView struct {
+	Benches []Named    `json:"benches"`
+	Cutters []Named    `json:"cutters"`
+	Day     string     `json:"day"`
+	Finish  *time.Time `json:"finish,omitempty"`
+
+	// MadeAt When it was planned; not there while it is not
+	MadeAt *time.Time `json:"made_at,omitempty"`
+	Notes  []string   `json:"notes"`
+	Now    time.Time  `json:"now"`
+
+	// Open Pieces that could be cut and are not in the plan
+	Open        []PieceCard       `json:"open"`
+	Orders      []DayOrder        `json:"orders"`
+	OvertimeMin float64           `json:"overtime_min"`
+	Pins        map[string]string `json:"pins"`
+
+	// Planless Ready pieces without a plan
+	Planless int           `json:"planless"`
+	Posts    []DayPostView `json:"posts"`
+
+	// Proven No other plan is better
+	Proven   bool     `json:"proven"`
+	Rules    DayRules `json:"rules"`
+	Sentence string   `json:"sentence"`
+
+	// Sooner No plan is done before
+	Sooner  *time.Time `json:"sooner,omitempty"`
+	Version int        `json:"version"`
 }
 
 // Demand defines model for Demand.
@@ -4856,6 +5066,24 @@ type NewMenuName struct {
 	Was string `json:"was"`
 }
 
+// NewPacking defines model for NewPacking.
+type NewPacking struct {
+	At *time.Time `json:"at,omitempty"`
+
+	// Count Packs
+	Count *int `json:"count,omitempty"`
+
+	// Id A UUID of whoever packs
+	Id     string  `json:"id"`
+	Line   int     `json:"line"`
+	Source *string `json:"source,omitempty"`
+
+	// Tub That it is taken from; left out where it did not lie in stock
+	Tub    *string `json:"tub,omitempty"`
+	Unit   string  `json:"unit"`
+	Weight string  `json:"weight"`
+}
+
 // NewPassword defines model for NewPassword.
 type NewPassword struct {
 	New string `json:"new"`
@@ -5012,6 +5240,137 @@ type NoteLine struct {
 	TotalG   *float64 `json:"total_g,omitempty"`
 }
 
+// Order defines model for Order.
+type Order struct {
+	Customer string `json:"customer"`
+
+	// Day On which it is due by the shop's clock
+	Day      string      `json:"day"`
+	DueAt    time.Time   `json:"due_at"`
+	EndedAt  *time.Time  `json:"ended_at,omitempty"`
+	Id       string      `json:"id"`
+	Late     bool        `json:"late"`
+	Lines    []OrderLine `json:"lines"`
+	Note     string      `json:"note"`
+	Number   string      `json:"number"`
+	OrderedG float64     `json:"ordered_g"`
+	Packed   []Packing   `json:"packed"`
+	PackedG  float64     `json:"packed_g"`
+
+	// Pieces That are cut for it
+	Pieces []OrderPiece `json:"pieces"`
+
+	// Ready All that was ordered is packed
+	Ready bool       `json:"ready"`
+	State OrderState `json:"state"`
+	Time  string     `json:"time"`
+
+	// Total Of a whole animal its price; else of what is packed, and of what is not yet as ordered
+	Total   string     `json:"total"`
+	Version int        `json:"version"`
+	Whole   *WholeView `json:"whole,omitempty"`
+}
+
+// OrderState defines model for Order.State.
+type OrderState string
+
+// OrderDraft defines model for OrderDraft.
+type OrderDraft struct {
+	Customer string `json:"customer"`
+	Day      string `json:"day"`
+
+	// Id A UUID of whoever enters it
+	Id    string            `json:"id"`
+	Lines *[]OrderLineDraft `json:"lines,omitempty"`
+	Note  *string           `json:"note,omitempty"`
+
+	// Time Such as 14:30
+	Time    string      `json:"time"`
+	Version *int        `json:"version,omitempty"`
+	Whole   *WholeDraft `json:"whole,omitempty"`
+}
+
+// OrderLine defines model for OrderLine.
+type OrderLine struct {
+	// Agreed The price was agreed; else it is the list's of today
+	Agreed bool `json:"agreed"`
+
+	// Amount Of what is packed; while nothing is, of what is ordered
+	Amount   *string `json:"amount,omitempty"`
+	Complete bool    `json:"complete"`
+	Name     string  `json:"name"`
+	Note     string  `json:"note"`
+	PackedG  float64 `json:"packed_g"`
+
+	// Packs 0 where nobody said
+	Packs     int `json:"packs"`
+	PacksMade int `json:"packs_made"`
+
+	// Pieces In each pack; 0 where nobody said
+	Pieces     int     `json:"pieces"`
+	PricePerKg *string `json:"price_per_kg,omitempty"`
+	ProductKey string  `json:"product_key"`
+	Species    string  `json:"species"`
+
+	// WeightG In all
+	WeightG float64 `json:"weight_g"`
+}
+
+// OrderLineDraft defines model for OrderLineDraft.
+type OrderLineDraft struct {
+	Note  *string `json:"note,omitempty"`
+	Packs *int    `json:"packs,omitempty"`
+
+	// Pieces In each pack
+	Pieces *int `json:"pieces,omitempty"`
+
+	// Price Per kg, as agreed
+	Price      *string `json:"price,omitempty"`
+	ProductKey string  `json:"product_key"`
+	Unit       string  `json:"unit"`
+
+	// Weight Of all; of one pack where packs are given
+	Weight string `json:"weight"`
+}
+
+// OrderList defines model for OrderList.
+type OrderList struct {
+	Next   *string `json:"next,omitempty"`
+	Orders []Order `json:"orders"`
+}
+
+// OrderNeed defines model for OrderNeed.
+type OrderNeed struct {
+	First    time.Time `json:"first"`
+	InStockG float64   `json:"in_stock_g"`
+	Key      string    `json:"key"`
+	Name     string    `json:"name"`
+	Orders   []string  `json:"orders"`
+	ToCutG   float64   `json:"to_cut_g"`
+	WantedG  float64   `json:"wanted_g"`
+}
+
+// OrderPiece defines model for OrderPiece.
+type OrderPiece struct {
+	Id        string          `json:"id"`
+	LotNumber string          `json:"lot_number"`
+	Name      string          `json:"name"`
+	Number    int             `json:"number"`
+	State     OrderPieceState `json:"state"`
+}
+
+// OrderPieceState defines model for OrderPiece.State.
+type OrderPieceState string
+
+// OrderProduct defines model for OrderProduct.
+type OrderProduct struct {
+	Form       string  `json:"form"`
+	Key        string  `json:"key"`
+	Name       string  `json:"name"`
+	PricePerKg *string `json:"price_per_kg,omitempty"`
+	Species    string  `json:"species"`
+}
+
 // OutputRow defines model for OutputRow.
 type OutputRow struct {
 	Basis Basis `json:"basis"`
@@ -5050,6 +5409,16 @@ type PaceCutter struct {
 	// N Pieces
 	N    int    `json:"n"`
 	Name string `json:"name"`
+}
+
+// Packing defines model for Packing.
+type Packing struct {
+	At      time.Time `json:"at"`
+	Count   int       `json:"count"`
+	FromTub bool      `json:"from_tub"`
+	Id      string    `json:"id"`
+	Line    int       `json:"line"`
+	WeightG float64   `json:"weight_g"`
 }
 
 // PairsNeeded defines model for PairsNeeded.
@@ -5175,18 +5544,22 @@ type PieceCard struct {
 	Of     int `json:"of"`
 
 	// Off Muscles that are off it, while it is being cut
-	Off         *[]string      `json:"off,omitempty"`
-	PlanId      *string        `json:"plan_id,omitempty"`
-	PlanName    *string        `json:"plan_name,omitempty"`
-	ReadyOn     string         `json:"ready_on"`
-	Stage       PieceCardStage `json:"stage"`
-	Supplier    string         `json:"supplier"`
-	Version     int            `json:"version"`
-	VoidReason  *string        `json:"void_reason,omitempty"`
-	VoidedAt    *time.Time     `json:"voided_at,omitempty"`
-	WaitsFor    string         `json:"waits_for"`
-	WeightBasis Basis          `json:"weight_basis"`
-	WeightG     float64        `json:"weight_g"`
+	Off      *[]string `json:"off,omitempty"`
+	PlanId   *string   `json:"plan_id,omitempty"`
+	PlanName *string   `json:"plan_name,omitempty"`
+
+	// PlannedAt When it is to be begun by the plan of the day
+	PlannedAt    *time.Time     `json:"planned_at,omitempty"`
+	PlannedBench *string        `json:"planned_bench,omitempty"`
+	ReadyOn      string         `json:"ready_on"`
+	Stage        PieceCardStage `json:"stage"`
+	Supplier     string         `json:"supplier"`
+	Version      int            `json:"version"`
+	VoidReason   *string        `json:"void_reason,omitempty"`
+	VoidedAt     *time.Time     `json:"voided_at,omitempty"`
+	WaitsFor     string         `json:"waits_for"`
+	WeightBasis  Basis          `json:"weight_basis"`
+	WeightG      float64        `json:"weight_g"`
 }
 
 // PieceCardStage defines model for PieceCard.Stage.
@@ -7275,6 +7648,64 @@ type Voiding struct {
 	Voided  bool   `json:"voided"`
 }
 
+// WholeCut defines model for WholeCut.
+type WholeCut struct {
+	Count int     `json:"count"`
+	Note  *string `json:"note,omitempty"`
+	Piece string  `json:"piece"`
+
+	// Pieces In a pack
+	Pieces *int   `json:"pieces,omitempty"`
+	PlanId string `json:"plan_id"`
+}
+
+// WholeCutView defines model for WholeCutView.
+type WholeCutView struct {
+	Count    int          `json:"count"`
+	EachG    float64      `json:"each_g"`
+	Minutes  float64      `json:"minutes"`
+	Name     string       `json:"name"`
+	Note     string       `json:"note"`
+	Piece    string       `json:"piece"`
+	Pieces   int          `json:"pieces"`
+	Plan     string       `json:"plan"`
+	PlanId   string       `json:"plan_id"`
+	Plans    []Named      `json:"plans"`
+	Products []CutProduct `json:"products"`
+	Sales    string       `json:"sales"`
+}
+
+// WholeDraft defines model for WholeDraft.
+type WholeDraft struct {
+	Carcass  string      `json:"carcass"`
+	Cuts     *[]WholeCut `json:"cuts,omitempty"`
+	Division *string     `json:"division,omitempty"`
+
+	// PricePerKg Of the whole
+	PricePerKg string `json:"price_per_kg"`
+	Unit       string `json:"unit"`
+
+	// Weight Cold
+	Weight string `json:"weight"`
+}
+
+// WholeView defines model for WholeView.
+type WholeView struct {
+	Carcass   string         `json:"carcass"`
+	Cuts      []WholeCutView `json:"cuts"`
+	Division  string         `json:"division"`
+	Divisions []Named        `json:"divisions"`
+	Minutes   float64        `json:"minutes"`
+	Name      string         `json:"name"`
+
+	// OneByOne What its products would cost at the list's prices
+	OneByOne   string   `json:"one_by_one"`
+	Price      string   `json:"price"`
+	PricePerKg string   `json:"price_per_kg"`
+	Unpriced   []string `json:"unpriced"`
+	WeightG    float64  `json:"weight_g"`
+}
+
 // YieldGrade defines model for YieldGrade.
 type YieldGrade struct {
 	Exact float64 `json:"exact"`
@@ -7385,6 +7816,9 @@ type MemberId = string
 // OfCutter defines model for OfCutter.
 type OfCutter = string
 
+// OfDay defines model for OfDay.
+type OfDay = string
+
 // OfFrom defines model for OfFrom.
 type OfFrom = string
 
@@ -7399,6 +7833,9 @@ type OfSupplier = string
 
 // OfTo defines model for OfTo.
 type OfTo = string
+
+// OrderId defines model for OrderId.
+type OrderId = string
 
 // PieceId defines model for PieceId.
 type PieceId = string
@@ -7642,6 +8079,28 @@ type ImportProbeParams struct {
 	Treated     *bool    `form:"treated,omitempty" json:"treated,omitempty"`
 }
 
+// DropDayParams defines parameters for DropDay.
+type DropDayParams struct {
+	// Day Such as 2026-12-03; today when left out
+	Day     *OfDay `form:"day,omitempty" json:"day,omitempty"`
+	Version int    `form:"version" json:"version"`
+}
+
+// GetDayParams defines parameters for GetDay.
+type GetDayParams struct {
+	// Day Such as 2026-12-03; today when left out
+	Day *OfDay `form:"day,omitempty" json:"day,omitempty"`
+}
+
+// ExportDayParams defines parameters for ExportDay.
+type ExportDayParams struct {
+	// Day Such as 2026-12-03; today when left out
+	Day *OfDay `form:"day,omitempty" json:"day,omitempty"`
+
+	// Format csv, xlsx, json, ics or pdf
+	Format string `form:"format" json:"format"`
+}
+
 // ImportGivenParams defines parameters for ImportGiven.
 type ImportGivenParams struct {
 	Save *bool `form:"save,omitempty" json:"save,omitempty"`
@@ -7745,6 +8204,51 @@ type ListMakingsParams struct {
 // CloseMakingJSONBody defines parameters for CloseMaking.
 type CloseMakingJSONBody struct {
 	Reason *string `json:"reason,omitempty"`
+}
+
+// ListOrdersParams defines parameters for ListOrders.
+type ListOrdersParams struct {
+	Ended *bool `form:"ended,omitempty" json:"ended,omitempty"`
+
+	// Before As the page before named it
+	Before *string `form:"before,omitempty" json:"before,omitempty"`
+}
+
+// GetOrdersCalendarParams defines parameters for GetOrdersCalendar.
+type GetOrdersCalendarParams struct {
+	// Token A token that may read, for calendars that cannot send a header
+	Token *string `form:"token,omitempty" json:"token,omitempty"`
+}
+
+// ExportOrdersParams defines parameters for ExportOrders.
+type ExportOrdersParams struct {
+	// Format csv, xlsx or json
+	Format string `form:"format" json:"format"`
+}
+
+// OrderNeedsParams defines parameters for OrderNeeds.
+type OrderNeedsParams struct {
+	// Days Only those due within so many days
+	Days *int `form:"days,omitempty" json:"days,omitempty"`
+}
+
+// SetOrderPiecesJSONBody defines parameters for SetOrderPieces.
+type SetOrderPiecesJSONBody struct {
+	// Pieces Ids
+	Pieces []string `json:"pieces"`
+}
+
+// GetOrderSlipParams defines parameters for GetOrderSlip.
+type GetOrderSlipParams struct {
+	// Format pdf, csv, xlsx or json
+	Format string `form:"format" json:"format"`
+}
+
+// SetOrderStateJSONBody defines parameters for SetOrderState.
+type SetOrderStateJSONBody struct {
+	// State open, gone or cancelled
+	State   string `json:"state"`
+	Version int    `json:"version"`
 }
 
 // ListPiecesParams defines parameters for ListPieces.
@@ -7963,6 +8467,9 @@ type ReadProbeJSONRequestBody = ProbeSoundings
 // MakeTimetableJSONRequestBody defines body for MakeTimetable for application/json ContentType.
 type MakeTimetableJSONRequestBody = TimetableRequest
 
+// PlanDayJSONRequestBody defines body for PlanDay for application/json ContentType.
+type PlanDayJSONRequestBody = DayAsk
+
 // SetDemandJSONRequestBody defines body for SetDemand for application/json ContentType.
 type SetDemandJSONRequestBody = NewDemand
 
@@ -8034,6 +8541,27 @@ type SetPasswordJSONRequestBody = NewPassword
 
 // SetOwnPinJSONRequestBody defines body for SetOwnPin for application/json ContentType.
 type SetOwnPinJSONRequestBody = NewPin
+
+// AddOrderJSONRequestBody defines body for AddOrder for application/json ContentType.
+type AddOrderJSONRequestBody = OrderDraft
+
+// WholeAnimalJSONRequestBody defines body for WholeAnimal for application/json ContentType.
+type WholeAnimalJSONRequestBody = WholeDraft
+
+// ChangeOrderJSONRequestBody defines body for ChangeOrder for application/json ContentType.
+type ChangeOrderJSONRequestBody = OrderDraft
+
+// PackOrderJSONRequestBody defines body for PackOrder for application/json ContentType.
+type PackOrderJSONRequestBody = NewPacking
+
+// UnpackOrderJSONRequestBody defines body for UnpackOrder for application/json ContentType.
+type UnpackOrderJSONRequestBody = GoodsUndo
+
+// SetOrderPiecesJSONRequestBody defines body for SetOrderPieces for application/json ContentType.
+type SetOrderPiecesJSONRequestBody SetOrderPiecesJSONBody
+
+// SetOrderStateJSONRequestBody defines body for SetOrderState for application/json ContentType.
+type SetOrderStateJSONRequestBody SetOrderStateJSONBody
 
 // AddPersonJSONRequestBody defines body for AddPerson for application/json ContentType.
 type AddPersonJSONRequestBody = NewPerson
@@ -8349,6 +8877,18 @@ type ServerInterface interface {
 	// MakeTimetable When to do what so that several cuts are on the table at once, with one oven
 	// (POST /cooking/timetable)
 	MakeTimetable(ctx *echo.Context) error
+	// DropDay Take the plan of a day away
+	// (DELETE /day)
+	DropDay(ctx *echo.Context, params DropDayParams) error
+	// GetDay Who cuts what when on a day, and what has become of it
+	// (GET /day)
+	GetDay(ctx *echo.Context, params GetDayParams) error
+	// PlanDay Lay a day out, or what is left of it anew
+	// (PUT /day)
+	PlanDay(ctx *echo.Context) error
+	// ExportDay The plan of a day as a list (CSV, XLSX, JSON), as a calendar (ICS), or as sheets to print, one for each bench (PDF)
+	// (GET /day/export)
+	ExportDay(ctx *echo.Context, params ExportDayParams) error
 	// ListDemands What of each product sells in a week at its full price
 	// (GET /demands)
 	ListDemands(ctx *echo.Context) error
@@ -8514,6 +9054,51 @@ type ServerInterface interface {
 	// GetContract This contract
 	// (GET /openapi.yaml)
 	GetContract(ctx *echo.Context) error
+	// ListOrders Open orders, the first due first; or those that have ended, the latest first
+	// (GET /orders)
+	ListOrders(ctx *echo.Context, params ListOrdersParams) error
+	// AddOrder Enter an order; sent twice it is one
+	// (POST /orders)
+	AddOrder(ctx *echo.Context) error
+	// GetOrdersCalendar When open orders are due, as a calendar (RFC 5545) to subscribe to
+	// (GET /orders.ics)
+	GetOrdersCalendar(ctx *echo.Context, params GetOrdersCalendarParams) error
+	// ExportOrders The lines of all open orders as CSV, XLSX or JSON
+	// (GET /orders/export)
+	ExportOrders(ctx *echo.Context, params ExportOrdersParams) error
+	// OrderNeeds What open orders ask for beyond what is packed, and what of it lies in stock
+	// (GET /orders/needs)
+	OrderNeeds(ctx *echo.Context, params OrderNeedsParams) error
+	// OrderProducts What can be ordered, with the prices of today
+	// (GET /orders/products)
+	OrderProducts(ctx *echo.Context) error
+	// WholeAnimal How a whole animal would come out, cut to a wish, and what its cuts would cost one by one
+	// (POST /orders/whole)
+	WholeAnimal(ctx *echo.Context) error
+	// GetOrder An order with what is packed of it
+	// (GET /orders/{order_id})
+	GetOrder(ctx *echo.Context, orderId OrderId) error
+	// ChangeOrder Change an order that is open
+	// (PUT /orders/{order_id})
+	ChangeOrder(ctx *echo.Context, orderId OrderId) error
+	// PackOrder Book what is packed for a line; it leaves the tub that it is taken from; sent twice it counts once
+	// (POST /orders/{order_id}/packs)
+	PackOrder(ctx *echo.Context, orderId OrderId) error
+	// UnpackOrder Take back what was packed; it lies in stock again
+	// (PUT /orders/{order_id}/packs/{event_id}/undo)
+	UnpackOrder(ctx *echo.Context, orderId OrderId, eventId EventId) error
+	// SetOrderPieces Set which pieces are cut for an order
+	// (PUT /orders/{order_id}/pieces)
+	SetOrderPieces(ctx *echo.Context, orderId OrderId) error
+	// GetOrderSheet The cutting sheet of an order, to print
+	// (GET /orders/{order_id}/sheet.pdf)
+	GetOrderSheet(ctx *echo.Context, orderId OrderId) error
+	// GetOrderSlip The delivery slip of an order
+	// (GET /orders/{order_id}/slip)
+	GetOrderSlip(ctx *echo.Context, orderId OrderId, params GetOrderSlipParams) error
+	// SetOrderState Hand an order over, cancel it, or open it again
+	// (PUT /orders/{order_id}/state)
+	SetOrderState(ctx *echo.Context, orderId OrderId) error
 	// ListPeople The people of the shop
 	// (GET /people)
 	ListPeople(ctx *echo.Context) error
@@ -10080,6 +10665,83 @@ func (w *ServerInterfaceWrapper) MakeTimetable(ctx *echo.Context) error {
 	return err
 }
 
+// DropDay converts echo context to params.
+func (w *ServerInterfaceWrapper) DropDay(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params DropDayParams
+	// ------------- Optional query parameter "day" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "day", ctx.QueryParams(), &params.Day, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter day: %s", err))
+	}
+
+	// ------------- Required query parameter "version" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "version", ctx.QueryParams(), &params.Version, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter version: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.DropDay(ctx, params)
+	return err
+}
+
+// GetDay converts echo context to params.
+func (w *ServerInterfaceWrapper) GetDay(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetDayParams
+	// ------------- Optional query parameter "day" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "day", ctx.QueryParams(), &params.Day, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter day: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetDay(ctx, params)
+	return err
+}
+
+// PlanDay converts echo context to params.
+func (w *ServerInterfaceWrapper) PlanDay(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PlanDay(ctx)
+	return err
+}
+
+// ExportDay converts echo context to params.
+func (w *ServerInterfaceWrapper) ExportDay(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ExportDayParams
+	// ------------- Optional query parameter "day" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "day", ctx.QueryParams(), &params.Day, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter day: %s", err))
+	}
+
+	// ------------- Required query parameter "format" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "format", ctx.QueryParams(), &params.Format, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter format: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ExportDay(ctx, params)
+	return err
+}
+
 // ListDemands converts echo context to params.
 func (w *ServerInterfaceWrapper) ListDemands(ctx *echo.Context) error {
 	var err error
@@ -10941,6 +11603,257 @@ func (w *ServerInterfaceWrapper) GetContract(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetContract(ctx)
+	return err
+}
+
+// ListOrders converts echo context to params.
+func (w *ServerInterfaceWrapper) ListOrders(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListOrdersParams
+	// ------------- Optional query parameter "ended" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "ended", ctx.QueryParams(), &params.Ended, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter ended: %s", err))
+	}
+
+	// ------------- Optional query parameter "before" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "before", ctx.QueryParams(), &params.Before, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter before: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListOrders(ctx, params)
+	return err
+}
+
+// AddOrder converts echo context to params.
+func (w *ServerInterfaceWrapper) AddOrder(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddOrder(ctx)
+	return err
+}
+
+// GetOrdersCalendar converts echo context to params.
+func (w *ServerInterfaceWrapper) GetOrdersCalendar(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetOrdersCalendarParams
+	// ------------- Optional query parameter "token" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "token", ctx.QueryParams(), &params.Token, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter token: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetOrdersCalendar(ctx, params)
+	return err
+}
+
+// ExportOrders converts echo context to params.
+func (w *ServerInterfaceWrapper) ExportOrders(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ExportOrdersParams
+	// ------------- Required query parameter "format" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "format", ctx.QueryParams(), &params.Format, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter format: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ExportOrders(ctx, params)
+	return err
+}
+
+// OrderNeeds converts echo context to params.
+func (w *ServerInterfaceWrapper) OrderNeeds(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params OrderNeedsParams
+	// ------------- Optional query parameter "days" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "days", ctx.QueryParams(), &params.Days, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter days: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.OrderNeeds(ctx, params)
+	return err
+}
+
+// OrderProducts converts echo context to params.
+func (w *ServerInterfaceWrapper) OrderProducts(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.OrderProducts(ctx)
+	return err
+}
+
+// WholeAnimal converts echo context to params.
+func (w *ServerInterfaceWrapper) WholeAnimal(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.WholeAnimal(ctx)
+	return err
+}
+
+// GetOrder converts echo context to params.
+func (w *ServerInterfaceWrapper) GetOrder(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "order_id" -------------
+	var orderId OrderId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "order_id", ctx.Param("order_id"), &orderId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter order_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetOrder(ctx, orderId)
+	return err
+}
+
+// ChangeOrder converts echo context to params.
+func (w *ServerInterfaceWrapper) ChangeOrder(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "order_id" -------------
+	var orderId OrderId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "order_id", ctx.Param("order_id"), &orderId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter order_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ChangeOrder(ctx, orderId)
+	return err
+}
+
+// PackOrder converts echo context to params.
+func (w *ServerInterfaceWrapper) PackOrder(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "order_id" -------------
+	var orderId OrderId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "order_id", ctx.Param("order_id"), &orderId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter order_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PackOrder(ctx, orderId)
+	return err
+}
+
+// UnpackOrder converts echo context to params.
+func (w *ServerInterfaceWrapper) UnpackOrder(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "order_id" -------------
+	var orderId OrderId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "order_id", ctx.Param("order_id"), &orderId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter order_id: %s", err))
+	}
+
+	// ------------- Path parameter "event_id" -------------
+	var eventId EventId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "event_id", ctx.Param("event_id"), &eventId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter event_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.UnpackOrder(ctx, orderId, eventId)
+	return err
+}
+
+// SetOrderPieces converts echo context to params.
+func (w *ServerInterfaceWrapper) SetOrderPieces(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "order_id" -------------
+	var orderId OrderId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "order_id", ctx.Param("order_id"), &orderId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter order_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SetOrderPieces(ctx, orderId)
+	return err
+}
+
+// GetOrderSheet converts echo context to params.
+func (w *ServerInterfaceWrapper) GetOrderSheet(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "order_id" -------------
+	var orderId OrderId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "order_id", ctx.Param("order_id"), &orderId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter order_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetOrderSheet(ctx, orderId)
+	return err
+}
+
+// GetOrderSlip converts echo context to params.
+func (w *ServerInterfaceWrapper) GetOrderSlip(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "order_id" -------------
+	var orderId OrderId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "order_id", ctx.Param("order_id"), &orderId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter order_id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetOrderSlipParams
+	// ------------- Required query parameter "format" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "format", ctx.QueryParams(), &params.Format, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter format: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetOrderSlip(ctx, orderId, params)
+	return err
+}
+
+// SetOrderState converts echo context to params.
+func (w *ServerInterfaceWrapper) SetOrderState(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "order_id" -------------
+	var orderId OrderId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "order_id", ctx.Param("order_id"), &orderId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter order_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SetOrderState(ctx, orderId)
 	return err
 }
 
@@ -12504,6 +13417,25 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/goods/events", wrapper.BookGoods, options.OperationMiddlewares["bookGoods"]...)
 	router.PUT(options.BaseURL+"/goods/events/:event_id/undo", wrapper.UndoGoods, options.OperationMiddlewares["undoGoods"]...)
 	router.GET(options.BaseURL+"/goods/export", wrapper.ExportGoods, options.OperationMiddlewares["exportGoods"]...)
+	router.GET(options.BaseURL+"/orders", wrapper.ListOrders, options.OperationMiddlewares["listOrders"]...)
+	router.POST(options.BaseURL+"/orders", wrapper.AddOrder, options.OperationMiddlewares["addOrder"]...)
+	router.POST(options.BaseURL+"/orders/whole", wrapper.WholeAnimal, options.OperationMiddlewares["wholeAnimal"]...)
+	router.GET(options.BaseURL+"/orders/needs", wrapper.OrderNeeds, options.OperationMiddlewares["orderNeeds"]...)
+	router.GET(options.BaseURL+"/orders/products", wrapper.OrderProducts, options.OperationMiddlewares["orderProducts"]...)
+	router.GET(options.BaseURL+"/orders/export", wrapper.ExportOrders, options.OperationMiddlewares["exportOrders"]...)
+	router.GET(options.BaseURL+"/orders.ics", wrapper.GetOrdersCalendar, options.OperationMiddlewares["getOrdersCalendar"]...)
+	router.GET(options.BaseURL+"/orders/:order_id", wrapper.GetOrder, options.OperationMiddlewares["getOrder"]...)
+	router.PUT(options.BaseURL+"/orders/:order_id", wrapper.ChangeOrder, options.OperationMiddlewares["changeOrder"]...)
+	router.PUT(options.BaseURL+"/orders/:order_id/state", wrapper.SetOrderState, options.OperationMiddlewares["setOrderState"]...)
+	router.PUT(options.BaseURL+"/orders/:order_id/pieces", wrapper.SetOrderPieces, options.OperationMiddlewares["setOrderPieces"]...)
+	router.POST(options.BaseURL+"/orders/:order_id/packs", wrapper.PackOrder, options.OperationMiddlewares["packOrder"]...)
+	router.PUT(options.BaseURL+"/orders/:order_id/packs/:event_id/undo", wrapper.UnpackOrder, options.OperationMiddlewares["unpackOrder"]...)
+	router.GET(options.BaseURL+"/orders/:order_id/sheet.pdf", wrapper.GetOrderSheet, options.OperationMiddlewares["getOrderSheet"]...)
+	router.GET(options.BaseURL+"/orders/:order_id/slip", wrapper.GetOrderSlip, options.OperationMiddlewares["getOrderSlip"]...)
+	router.DELETE(options.BaseURL+"/day", wrapper.DropDay, options.OperationMiddlewares["dropDay"]...)
+	router.GET(options.BaseURL+"/day", wrapper.GetDay, options.OperationMiddlewares["getDay"]...)
+	router.PUT(options.BaseURL+"/day", wrapper.PlanDay, options.OperationMiddlewares["planDay"]...)
+	router.GET(options.BaseURL+"/day/export", wrapper.ExportDay, options.OperationMiddlewares["exportDay"]...)
 	router.GET(options.BaseURL+"/fat-tests", wrapper.ListFatTests, options.OperationMiddlewares["listFatTests"]...)
 	router.POST(options.BaseURL+"/fat-tests", wrapper.AddFatTest, options.OperationMiddlewares["addFatTest"]...)
 	router.DELETE(options.BaseURL+"/fat-tests/:fat_test_id", wrapper.DropFatTest, options.OperationMiddlewares["dropFatTest"]...)
@@ -15236,6 +16168,162 @@ func (response MakeTimetabledefaultApplicationProblemPlusJSONResponse) VisitMake
 	return err
 }
 
+type DropDayRequestObject struct {
+	Params DropDayParams
+}
+
+type DropDayResponseObject interface {
+	VisitDropDayResponse(w http.ResponseWriter) error
+}
+
+type DropDay204Response struct {
+}
+
+func (response DropDay204Response) VisitDropDayResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type DropDaydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DropDaydefaultApplicationProblemPlusJSONResponse) VisitDropDayResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDayRequestObject struct {
+	Params GetDayParams
+}
+
+type GetDayResponseObject interface {
+	VisitGetDayResponse(w http.ResponseWriter) error
+}
+
+type GetDay200JSONResponse DayView
+
+func (response GetDay200JSONResponse) VisitGetDayResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDaydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetDaydefaultApplicationProblemPlusJSONResponse) VisitGetDayResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PlanDayRequestObject struct {
+	Body *PlanDayJSONRequestBody
+}
+
+type PlanDayResponseObject interface {
+	VisitPlanDayResponse(w http.ResponseWriter) error
+}
+
+type PlanDay200JSONResponse DayView
+
+func (response PlanDay200JSONResponse) VisitPlanDayResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PlanDaydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PlanDaydefaultApplicationProblemPlusJSONResponse) VisitPlanDayResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportDayRequestObject struct {
+	Params ExportDayParams
+}
+
+type ExportDayResponseObject interface {
+	VisitExportDayResponse(w http.ResponseWriter) error
+}
+
+type ExportDay200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportDay200ApplicationoctetStreamResponse) VisitExportDayResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportDaydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportDaydefaultApplicationProblemPlusJSONResponse) VisitExportDayResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListDemandsRequestObject struct {
 }
 
@@ -17350,6 +18438,621 @@ func (response GetContract200ApplicationyamlResponse) VisitGetContractResponse(w
 		defer closer.Close()
 	}
 	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ListOrdersRequestObject struct {
+	Params ListOrdersParams
+}
+
+type ListOrdersResponseObject interface {
+	VisitListOrdersResponse(w http.ResponseWriter) error
+}
+
+type ListOrders200JSONResponse OrderList
+
+func (response ListOrders200JSONResponse) VisitListOrdersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListOrdersdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListOrdersdefaultApplicationProblemPlusJSONResponse) VisitListOrdersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddOrderRequestObject struct {
+	Body *AddOrderJSONRequestBody
+}
+
+type AddOrderResponseObject interface {
+	VisitAddOrderResponse(w http.ResponseWriter) error
+}
+
+type AddOrder200JSONResponse Order
+
+func (response AddOrder200JSONResponse) VisitAddOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddOrderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddOrderdefaultApplicationProblemPlusJSONResponse) VisitAddOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetOrdersCalendarRequestObject struct {
+	Params GetOrdersCalendarParams
+}
+
+type GetOrdersCalendarResponseObject interface {
+	VisitGetOrdersCalendarResponse(w http.ResponseWriter) error
+}
+
+type GetOrdersCalendar200TextcalendarResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetOrdersCalendar200TextcalendarResponse) VisitGetOrdersCalendarResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/calendar")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetOrdersCalendardefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetOrdersCalendardefaultApplicationProblemPlusJSONResponse) VisitGetOrdersCalendarResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportOrdersRequestObject struct {
+	Params ExportOrdersParams
+}
+
+type ExportOrdersResponseObject interface {
+	VisitExportOrdersResponse(w http.ResponseWriter) error
+}
+
+type ExportOrders200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportOrders200ApplicationoctetStreamResponse) VisitExportOrdersResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportOrdersdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportOrdersdefaultApplicationProblemPlusJSONResponse) VisitExportOrdersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OrderNeedsRequestObject struct {
+	Params OrderNeedsParams
+}
+
+type OrderNeedsResponseObject interface {
+	VisitOrderNeedsResponse(w http.ResponseWriter) error
+}
+
+type OrderNeeds200JSONResponse []OrderNeed
+
+func (response OrderNeeds200JSONResponse) VisitOrderNeedsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OrderNeedsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response OrderNeedsdefaultApplicationProblemPlusJSONResponse) VisitOrderNeedsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OrderProductsRequestObject struct {
+}
+
+type OrderProductsResponseObject interface {
+	VisitOrderProductsResponse(w http.ResponseWriter) error
+}
+
+type OrderProducts200JSONResponse []OrderProduct
+
+func (response OrderProducts200JSONResponse) VisitOrderProductsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OrderProductsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response OrderProductsdefaultApplicationProblemPlusJSONResponse) VisitOrderProductsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WholeAnimalRequestObject struct {
+	Body *WholeAnimalJSONRequestBody
+}
+
+type WholeAnimalResponseObject interface {
+	VisitWholeAnimalResponse(w http.ResponseWriter) error
+}
+
+type WholeAnimal200JSONResponse WholeView
+
+func (response WholeAnimal200JSONResponse) VisitWholeAnimalResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WholeAnimaldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response WholeAnimaldefaultApplicationProblemPlusJSONResponse) VisitWholeAnimalResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetOrderRequestObject struct {
+	OrderId OrderId `json:"order_id"`
+}
+
+type GetOrderResponseObject interface {
+	VisitGetOrderResponse(w http.ResponseWriter) error
+}
+
+type GetOrder200JSONResponse Order
+
+func (response GetOrder200JSONResponse) VisitGetOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetOrderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetOrderdefaultApplicationProblemPlusJSONResponse) VisitGetOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeOrderRequestObject struct {
+	OrderId OrderId `json:"order_id"`
+	Body    *ChangeOrderJSONRequestBody
+}
+
+type ChangeOrderResponseObject interface {
+	VisitChangeOrderResponse(w http.ResponseWriter) error
+}
+
+type ChangeOrder200JSONResponse Order
+
+func (response ChangeOrder200JSONResponse) VisitChangeOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeOrderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeOrderdefaultApplicationProblemPlusJSONResponse) VisitChangeOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PackOrderRequestObject struct {
+	OrderId OrderId `json:"order_id"`
+	Body    *PackOrderJSONRequestBody
+}
+
+type PackOrderResponseObject interface {
+	VisitPackOrderResponse(w http.ResponseWriter) error
+}
+
+type PackOrder200JSONResponse Order
+
+func (response PackOrder200JSONResponse) VisitPackOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PackOrderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PackOrderdefaultApplicationProblemPlusJSONResponse) VisitPackOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UnpackOrderRequestObject struct {
+	OrderId OrderId `json:"order_id"`
+	EventId EventId `json:"event_id"`
+	Body    *UnpackOrderJSONRequestBody
+}
+
+type UnpackOrderResponseObject interface {
+	VisitUnpackOrderResponse(w http.ResponseWriter) error
+}
+
+type UnpackOrder200JSONResponse Order
+
+func (response UnpackOrder200JSONResponse) VisitUnpackOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UnpackOrderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response UnpackOrderdefaultApplicationProblemPlusJSONResponse) VisitUnpackOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetOrderPiecesRequestObject struct {
+	OrderId OrderId `json:"order_id"`
+	Body    *SetOrderPiecesJSONRequestBody
+}
+
+type SetOrderPiecesResponseObject interface {
+	VisitSetOrderPiecesResponse(w http.ResponseWriter) error
+}
+
+type SetOrderPieces200JSONResponse Order
+
+func (response SetOrderPieces200JSONResponse) VisitSetOrderPiecesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetOrderPiecesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetOrderPiecesdefaultApplicationProblemPlusJSONResponse) VisitSetOrderPiecesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetOrderSheetRequestObject struct {
+	OrderId OrderId `json:"order_id"`
+}
+
+type GetOrderSheetResponseObject interface {
+	VisitGetOrderSheetResponse(w http.ResponseWriter) error
+}
+
+type GetOrderSheet200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetOrderSheet200ApplicationpdfResponse) VisitGetOrderSheetResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetOrderSheetdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetOrderSheetdefaultApplicationProblemPlusJSONResponse) VisitGetOrderSheetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetOrderSlipRequestObject struct {
+	OrderId OrderId `json:"order_id"`
+	Params  GetOrderSlipParams
+}
+
+type GetOrderSlipResponseObject interface {
+	VisitGetOrderSlipResponse(w http.ResponseWriter) error
+}
+
+type GetOrderSlip200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetOrderSlip200ApplicationoctetStreamResponse) VisitGetOrderSlipResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetOrderSlipdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetOrderSlipdefaultApplicationProblemPlusJSONResponse) VisitGetOrderSlipResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetOrderStateRequestObject struct {
+	OrderId OrderId `json:"order_id"`
+	Body    *SetOrderStateJSONRequestBody
+}
+
+type SetOrderStateResponseObject interface {
+	VisitSetOrderStateResponse(w http.ResponseWriter) error
+}
+
+type SetOrderState200JSONResponse Order
+
+func (response SetOrderState200JSONResponse) VisitSetOrderStateResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetOrderStatedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetOrderStatedefaultApplicationProblemPlusJSONResponse) VisitSetOrderStateResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
 	return err
 }
 
@@ -20929,6 +22632,18 @@ type StrictServerInterface interface {
 	// MakeTimetable When to do what so that several cuts are on the table at once, with one oven
 	// (POST /cooking/timetable)
 	MakeTimetable(ctx context.Context, request MakeTimetableRequestObject) (MakeTimetableResponseObject, error)
+	// DropDay Take the plan of a day away
+	// (DELETE /day)
+	DropDay(ctx context.Context, request DropDayRequestObject) (DropDayResponseObject, error)
+	// GetDay Who cuts what when on a day, and what has become of it
+	// (GET /day)
+	GetDay(ctx context.Context, request GetDayRequestObject) (GetDayResponseObject, error)
+	// PlanDay Lay a day out, or what is left of it anew
+	// (PUT /day)
+	PlanDay(ctx context.Context, request PlanDayRequestObject) (PlanDayResponseObject, error)
+	// ExportDay The plan of a day as a list (CSV, XLSX, JSON), as a calendar (ICS), or as sheets to print, one for each bench (PDF)
+	// (GET /day/export)
+	ExportDay(ctx context.Context, request ExportDayRequestObject) (ExportDayResponseObject, error)
 	// ListDemands What of each product sells in a week at its full price
 	// (GET /demands)
 	ListDemands(ctx context.Context, request ListDemandsRequestObject) (ListDemandsResponseObject, error)
@@ -21094,6 +22809,51 @@ type StrictServerInterface interface {
 	// GetContract This contract
 	// (GET /openapi.yaml)
 	GetContract(ctx context.Context, request GetContractRequestObject) (GetContractResponseObject, error)
+	// ListOrders Open orders, the first due first; or those that have ended, the latest first
+	// (GET /orders)
+	ListOrders(ctx context.Context, request ListOrdersRequestObject) (ListOrdersResponseObject, error)
+	// AddOrder Enter an order; sent twice it is one
+	// (POST /orders)
+	AddOrder(ctx context.Context, request AddOrderRequestObject) (AddOrderResponseObject, error)
+	// GetOrdersCalendar When open orders are due, as a calendar (RFC 5545) to subscribe to
+	// (GET /orders.ics)
+	GetOrdersCalendar(ctx context.Context, request GetOrdersCalendarRequestObject) (GetOrdersCalendarResponseObject, error)
+	// ExportOrders The lines of all open orders as CSV, XLSX or JSON
+	// (GET /orders/export)
+	ExportOrders(ctx context.Context, request ExportOrdersRequestObject) (ExportOrdersResponseObject, error)
+	// OrderNeeds What open orders ask for beyond what is packed, and what of it lies in stock
+	// (GET /orders/needs)
+	OrderNeeds(ctx context.Context, request OrderNeedsRequestObject) (OrderNeedsResponseObject, error)
+	// OrderProducts What can be ordered, with the prices of today
+	// (GET /orders/products)
+	OrderProducts(ctx context.Context, request OrderProductsRequestObject) (OrderProductsResponseObject, error)
+	// WholeAnimal How a whole animal would come out, cut to a wish, and what its cuts would cost one by one
+	// (POST /orders/whole)
+	WholeAnimal(ctx context.Context, request WholeAnimalRequestObject) (WholeAnimalResponseObject, error)
+	// GetOrder An order with what is packed of it
+	// (GET /orders/{order_id})
+	GetOrder(ctx context.Context, request GetOrderRequestObject) (GetOrderResponseObject, error)
+	// ChangeOrder Change an order that is open
+	// (PUT /orders/{order_id})
+	ChangeOrder(ctx context.Context, request ChangeOrderRequestObject) (ChangeOrderResponseObject, error)
+	// PackOrder Book what is packed for a line; it leaves the tub that it is taken from; sent twice it counts once
+	// (POST /orders/{order_id}/packs)
+	PackOrder(ctx context.Context, request PackOrderRequestObject) (PackOrderResponseObject, error)
+	// UnpackOrder Take back what was packed; it lies in stock again
+	// (PUT /orders/{order_id}/packs/{event_id}/undo)
+	UnpackOrder(ctx context.Context, request UnpackOrderRequestObject) (UnpackOrderResponseObject, error)
+	// SetOrderPieces Set which pieces are cut for an order
+	// (PUT /orders/{order_id}/pieces)
+	SetOrderPieces(ctx context.Context, request SetOrderPiecesRequestObject) (SetOrderPiecesResponseObject, error)
+	// GetOrderSheet The cutting sheet of an order, to print
+	// (GET /orders/{order_id}/sheet.pdf)
+	GetOrderSheet(ctx context.Context, request GetOrderSheetRequestObject) (GetOrderSheetResponseObject, error)
+	// GetOrderSlip The delivery slip of an order
+	// (GET /orders/{order_id}/slip)
+	GetOrderSlip(ctx context.Context, request GetOrderSlipRequestObject) (GetOrderSlipResponseObject, error)
+	// SetOrderState Hand an order over, cancel it, or open it again
+	// (PUT /orders/{order_id}/state)
+	SetOrderState(ctx context.Context, request SetOrderStateRequestObject) (SetOrderStateResponseObject, error)
 	// ListPeople The people of the shop
 	// (GET /people)
 	ListPeople(ctx context.Context, request ListPeopleRequestObject) (ListPeopleResponseObject, error)
@@ -23693,6 +25453,127 @@ func (sh *strictHandler) MakeTimetable(ctx *echo.Context) error {
 	return nil
 }
 
+// DropDay operation middleware
+func (sh *strictHandler) DropDay(ctx *echo.Context, params DropDayParams) error {
+	var request DropDayRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DropDay(ctx.Request().Context(), request.(DropDayRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DropDay")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(DropDayResponseObject); ok {
+		return validResponse.VisitDropDayResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetDay operation middleware
+func (sh *strictHandler) GetDay(ctx *echo.Context, params GetDayParams) error {
+	var request GetDayRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetDay(ctx.Request().Context(), request.(GetDayRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetDay")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetDayResponseObject); ok {
+		return validResponse.VisitGetDayResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// PlanDay operation middleware
+func (sh *strictHandler) PlanDay(ctx *echo.Context) error {
+	var request PlanDayRequestObject
+
+	var body PlanDayJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PlanDay(ctx.Request().Context(), request.(PlanDayRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PlanDay")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PlanDayResponseObject); ok {
+		return validResponse.VisitPlanDayResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ExportDay operation middleware
+func (sh *strictHandler) ExportDay(ctx *echo.Context, params ExportDayParams) error {
+	var request ExportDayRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportDay(ctx.Request().Context(), request.(ExportDayRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportDay")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExportDayResponseObject); ok {
+		return validResponse.VisitExportDayResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ListDemands operation middleware
 func (sh *strictHandler) ListDemands(ctx *echo.Context) error {
 	var request ListDemandsRequestObject
@@ -25566,6 +27447,538 @@ func (sh *strictHandler) GetContract(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(GetContractResponseObject); ok {
 		return validResponse.VisitGetContractResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListOrders operation middleware
+func (sh *strictHandler) ListOrders(ctx *echo.Context, params ListOrdersParams) error {
+	var request ListOrdersRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListOrders(ctx.Request().Context(), request.(ListOrdersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListOrders")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListOrdersResponseObject); ok {
+		return validResponse.VisitListOrdersResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddOrder operation middleware
+func (sh *strictHandler) AddOrder(ctx *echo.Context) error {
+	var request AddOrderRequestObject
+
+	var body AddOrderJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddOrder(ctx.Request().Context(), request.(AddOrderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddOrder")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddOrderResponseObject); ok {
+		return validResponse.VisitAddOrderResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetOrdersCalendar operation middleware
+func (sh *strictHandler) GetOrdersCalendar(ctx *echo.Context, params GetOrdersCalendarParams) error {
+	var request GetOrdersCalendarRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetOrdersCalendar(ctx.Request().Context(), request.(GetOrdersCalendarRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetOrdersCalendar")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetOrdersCalendarResponseObject); ok {
+		return validResponse.VisitGetOrdersCalendarResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ExportOrders operation middleware
+func (sh *strictHandler) ExportOrders(ctx *echo.Context, params ExportOrdersParams) error {
+	var request ExportOrdersRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportOrders(ctx.Request().Context(), request.(ExportOrdersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportOrders")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExportOrdersResponseObject); ok {
+		return validResponse.VisitExportOrdersResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// OrderNeeds operation middleware
+func (sh *strictHandler) OrderNeeds(ctx *echo.Context, params OrderNeedsParams) error {
+	var request OrderNeedsRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.OrderNeeds(ctx.Request().Context(), request.(OrderNeedsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "OrderNeeds")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(OrderNeedsResponseObject); ok {
+		return validResponse.VisitOrderNeedsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// OrderProducts operation middleware
+func (sh *strictHandler) OrderProducts(ctx *echo.Context) error {
+	var request OrderProductsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.OrderProducts(ctx.Request().Context(), request.(OrderProductsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "OrderProducts")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(OrderProductsResponseObject); ok {
+		return validResponse.VisitOrderProductsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// WholeAnimal operation middleware
+func (sh *strictHandler) WholeAnimal(ctx *echo.Context) error {
+	var request WholeAnimalRequestObject
+
+	var body WholeAnimalJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WholeAnimal(ctx.Request().Context(), request.(WholeAnimalRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WholeAnimal")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(WholeAnimalResponseObject); ok {
+		return validResponse.VisitWholeAnimalResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetOrder operation middleware
+func (sh *strictHandler) GetOrder(ctx *echo.Context, orderId OrderId) error {
+	var request GetOrderRequestObject
+
+	request.OrderId = orderId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetOrder(ctx.Request().Context(), request.(GetOrderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetOrder")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetOrderResponseObject); ok {
+		return validResponse.VisitGetOrderResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ChangeOrder operation middleware
+func (sh *strictHandler) ChangeOrder(ctx *echo.Context, orderId OrderId) error {
+	var request ChangeOrderRequestObject
+
+	request.OrderId = orderId
+
+	var body ChangeOrderJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeOrder(ctx.Request().Context(), request.(ChangeOrderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeOrder")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ChangeOrderResponseObject); ok {
+		return validResponse.VisitChangeOrderResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// PackOrder operation middleware
+func (sh *strictHandler) PackOrder(ctx *echo.Context, orderId OrderId) error {
+	var request PackOrderRequestObject
+
+	request.OrderId = orderId
+
+	var body PackOrderJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PackOrder(ctx.Request().Context(), request.(PackOrderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PackOrder")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PackOrderResponseObject); ok {
+		return validResponse.VisitPackOrderResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// UnpackOrder operation middleware
+func (sh *strictHandler) UnpackOrder(ctx *echo.Context, orderId OrderId, eventId EventId) error {
+	var request UnpackOrderRequestObject
+
+	request.OrderId = orderId
+	request.EventId = eventId
+
+	var body UnpackOrderJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.UnpackOrder(ctx.Request().Context(), request.(UnpackOrderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "UnpackOrder")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(UnpackOrderResponseObject); ok {
+		return validResponse.VisitUnpackOrderResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SetOrderPieces operation middleware
+func (sh *strictHandler) SetOrderPieces(ctx *echo.Context, orderId OrderId) error {
+	var request SetOrderPiecesRequestObject
+
+	request.OrderId = orderId
+
+	var body SetOrderPiecesJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetOrderPieces(ctx.Request().Context(), request.(SetOrderPiecesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetOrderPieces")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetOrderPiecesResponseObject); ok {
+		return validResponse.VisitSetOrderPiecesResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetOrderSheet operation middleware
+func (sh *strictHandler) GetOrderSheet(ctx *echo.Context, orderId OrderId) error {
+	var request GetOrderSheetRequestObject
+
+	request.OrderId = orderId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetOrderSheet(ctx.Request().Context(), request.(GetOrderSheetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetOrderSheet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetOrderSheetResponseObject); ok {
+		return validResponse.VisitGetOrderSheetResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetOrderSlip operation middleware
+func (sh *strictHandler) GetOrderSlip(ctx *echo.Context, orderId OrderId, params GetOrderSlipParams) error {
+	var request GetOrderSlipRequestObject
+
+	request.OrderId = orderId
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetOrderSlip(ctx.Request().Context(), request.(GetOrderSlipRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetOrderSlip")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetOrderSlipResponseObject); ok {
+		return validResponse.VisitGetOrderSlipResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SetOrderState operation middleware
+func (sh *strictHandler) SetOrderState(ctx *echo.Context, orderId OrderId) error {
+	var request SetOrderStateRequestObject
+
+	request.OrderId = orderId
+
+	var body SetOrderStateJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetOrderState(ctx.Request().Context(), request.(SetOrderStateRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetOrderState")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetOrderStateResponseObject); ok {
+		return validResponse.VisitSetOrderStateResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -115,6 +115,31 @@ func (p Piece) MinutesAt(pl Plan, m measure.Mass) float64 {
 	return math.Round(pl.Minutes*f.Time(p.Sizes(m))/at*10) / 10
 }
 
+// Stages are the bench minutes of a plan on a piece of a weight, parted by the saw: what comes before it, what is on
+// it, and what comes after; together what [Piece.MinutesAt] says. A plan that is sawn throughout has all of it on the
+// saw.
+func (p Piece) Stages(pl Plan, m measure.Mass) (before, saw, after float64) {
+	minutes := p.MinutesAt(pl, m)
+	sizes := p.Sizes(m)
+	for _, d := range p.Flow(pl).Steps {
+		switch t := d.Time(sizes); {
+		case d.Tool == "hand_saw" || d.Tool == "band_saw":
+			saw += t
+		case saw > 0:
+			after += t
+		default:
+			before += t
+		}
+	}
+	if all := before + saw + after; all > 0 && saw > 0 {
+		return before * minutes / all, saw * minutes / all, after * minutes / all
+	}
+	if pl.Tool == "saw" {
+		return 0, minutes, 0
+	}
+	return minutes, 0, 0
+}
+
 // tubProduct is what a tub is sold as where the plan does not say.
 func (p Piece) tubProduct(tub steps.Tub) Product {
 	switch tub {

@@ -83,6 +83,21 @@ func (l *List) Add(field string, err error) {
 	}
 }
 
+// Under puts what is wrong with a part of something below the part's field: "weight" of a lamb becomes "lamb.weight".
+// An error that is no fault stays as it is.
+func Under(field string, err error) error {
+	found := Of(err)
+	if found == nil {
+		return err
+	}
+	out := make(List, len(found))
+	for i, f := range found {
+		f.Field = strings.TrimSuffix(field+"."+f.Field, ".")
+		out[i] = f
+	}
+	return out.Err()
+}
+
 // Kind is the kind of the whole list: invalid where any fault is, for then sending it again is of no use; else the
 // first's.
 func (l List) Kind() Kind {

@@ -22,7 +22,8 @@ type BestUse struct {
 	InTrial       int // pieces that keep the way that was drawn
 	Season        string
 	WithoutPrice  []string
-	Guessed       int // products whose price is a guess, of so many
+	Unmade        []string // what open orders ask for and no piece that is ready becomes
+	Guessed       int      // products whose price is a guess, of so many
 	Of            int
 	Unit          measure.Unit
 	Currency      measure.Currency
@@ -52,6 +53,9 @@ func (b BestUse) Notes() []string {
 	}
 	if len(b.WithoutPrice) > 0 {
 		notes = append(notes, "Without a price, and counted as nothing: "+strings.Join(b.WithoutPrice, ", ")+".")
+	}
+	if len(b.Unmade) > 0 {
+		notes = append(notes, "Ordered, and no piece that is ready becomes it: "+strings.Join(b.Unmade, "; ")+".")
 	}
 	if b.Guessed > 0 {
 		notes = append(notes, strings.TrimSpace(GuessedPrices(b.Guessed, b.Of)))

@@ -1,11 +1,13 @@
 package compare
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"maps"
 	"math"
 	"slices"
+	"strings"
 
 	"falda/internal/core/atlas"
 	"falda/internal/core/bestuse"
@@ -92,7 +94,15 @@ func (s *Service) bestProblem(ctx context.Context, shop shop.WithPlans, v *BestV
 		}
 	}
 	b.said.InTrial, b.said.WithoutPrice = m.bound, slices.Sorted(maps.Keys(m.unpriced))
-	return b, m.orders()
+	if err := m.orders(); err != nil || !v.Asked.Open {
+		return b, err
+	}
+	today := shop.Day(s.now())
+	if v.Needs, err = s.orders.Needs(ctx, shop.Begins(today.AddDate(0, 0, v.Asked.Days))); err != nil {
+		return nil, err
+	}
+	m.open()
+	return b, nil
 }
 
 // piece adds a piece with the plans that it is ready for.
@@ -207,6 +217,22 @@ func (m *problemMaker) orders() error {
 		}
 	}
 	return faults.Err()
+}
+
+// open sets what open orders still ask for where no order was typed for a product; what nothing that is ready becomes
+// is only told of.
+func (m *problemMaker) open() {
+	for _, need := range m.view.Needs {
+		i, ok := m.at[need.Key]
+		switch {
+		case need.ToCut <= 0:
+		case !ok:
+			m.said.Unmade = append(m.said.Unmade, fmt.Sprintf("%s %s (%s)", need.ToCut.Text(m.shop.Unit, 2),
+				cmp.Or(m.names[need.Key].Name, need.Key), strings.Join(need.Orders, ", ")))
+		case m.problem.Products[i].Order == 0:
+			m.problem.Products[i].Order = need.ToCut
+		}
+	}
 }
 
 // inTrials says which of some pieces are in a trial that counts.

@@ -13,6 +13,7 @@ import (
 	"falda/internal/core/bestuse"
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
+	"falda/internal/core/order"
 	"falda/internal/work/pricing"
 	"falda/internal/work/shop"
 	"falda/internal/work/stock"
@@ -62,6 +63,7 @@ type BestAsk struct {
 	Wait    bool      // pieces may also wait
 	Leave   []string  // public ids of pieces that are left out
 	Pins    []BestPin // pieces whose plan is settled
+	Open    bool      // open orders that are due within the days must be met too, as far as stock does not
 }
 
 // BestPiece is a piece with what it could become and why it becomes what it does.
@@ -91,7 +93,8 @@ type BestView struct {
 	PinsCost *measure.Money // what the settled plans bring less than the best ones; nil where none is settled
 	Sentence string
 	Notes    []string
-	Left     int // pieces that are not ready for any plan, or void
+	Left     int          // pieces that are not ready for any plan, or void
+	Needs    []order.Need // of open orders, where they were asked for
 	// The statement, as shown: what is sold, less what cutting, packing and the bin cost, is what it brings.
 	Brought, Costs, Brings measure.Money
 }
@@ -214,6 +217,9 @@ func (b *best) clash(v BestView, solver bestuse.Solver, stop bestuse.Stop) error
 		if slices.ContainsFunc(c.Orders, func(s bestuse.UnmetOrder) bool { return s.Product == o.Key }) {
 			faults.Add(fmt.Sprintf("orders[%d].weight", i), fault.New("", "infeasible", message, hint))
 		}
+	}
+	if len(faults) == 0 { // it is the open orders that cannot be met
+		faults.Add("open_orders", fault.New("", "infeasible", message, hint))
 	}
 	return faults.Err()
 }

@@ -10,6 +10,7 @@ import (
 	"falda/internal/work/audit"
 	"falda/internal/work/bench"
 	"falda/internal/work/judge"
+	"falda/internal/work/orders"
 	"falda/internal/work/pricing"
 	"falda/internal/work/shop"
 	"falda/internal/work/stock"
@@ -26,13 +27,16 @@ type Service struct {
 	stock   *stock.Service
 	bench   *bench.Service
 	judge   *judge.Service
+	orders  *orders.Service
 	solver  bestuse.Solver
 	solving chan struct{} // holds the searches that run
 }
 
 // New makes the service. Now is the clock.
 func New(s *store.Store, a *atlas.Atlas, now func() time.Time, log *audit.Log, shops *shop.Service,
-	prices *pricing.Service, stock *stock.Service, bench *bench.Service, judge *judge.Service) *Service {
+	prices *pricing.Service, stock *stock.Service, bench *bench.Service, judge *judge.Service,
+	orders *orders.Service) *Service {
 	return &Service{store: s, atlas: a, now: now, audit: log, shops: shops, prices: prices, stock: stock, bench: bench,
-		judge: judge, solver: bestuse.BranchAndBound{}, solving: make(chan struct{}, max(1, runtime.GOMAXPROCS(0)/2))}
+		judge: judge, orders: orders, solver: bestuse.BranchAndBound{},
+		solving: make(chan struct{}, max(1, runtime.GOMAXPROCS(0)/2))}
 }

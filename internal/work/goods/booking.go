@@ -29,6 +29,8 @@ type Booking struct {
 	Source string // scale or typed
 	At     time.Time
 	Making *int64 // that it goes into
+	Order  *int64 // that it is packed for
+	Line   int    // of the order
 }
 
 // maxNote bounds what is said with a booking.
@@ -54,10 +56,8 @@ func (s *Service) Book(ctx context.Context, in Booking) error {
 		if err != nil {
 			return err
 		}
-		if in.Making != nil {
-			if err := s.holdOpen(ctx, tx, sh.ID, *in.Making); err != nil {
-				return err
-			}
+		if err := holdOpen(ctx, tx, sh.ID, in.Making, in.Order); err != nil {
+			return err
 		}
 		if known, err := tx.GoodsBooked(ctx, sh.ID, in.ID); err != nil || len(known) > 0 {
 			return err
@@ -77,6 +77,7 @@ func (s *Service) Book(ctx context.Context, in Booking) error {
 		for i := range events {
 			e := &events[i]
 			e.PublicID, e.ShopID, e.Together, e.MakingID = idOf(in.ID, *e.GoodsID), sh.ID, in.ID, in.Making
+			e.OrderID, e.OrderLine = in.Order, in.Line
 			e.Note, e.Source, e.Count, e.At, e.ReceivedAt = in.Note, in.Source, 0, s.At(in.At), s.now()
 			if i == 0 {
 				e.Count = in.Count
@@ -93,11 +94,29 @@ func (s *Service) Book(ctx context.Context, in Booking) error {
 	})
 }
 
-// holdOpen holds a batch until the transaction ends; a conflict where it has been ended.
-func (s *Service) holdOpen(ctx context.Context, tx *store.Store, shopID, making int64) error {
-	m, err := tx.HoldMaking(ctx, shopID, making)
-	if err == nil && m.State != "open" {
-		err = fault.NewConflict("", "closed", "This batch is closed.", "Open it again to change it.")
+// holdOpen holds the batch that something goes into, and the order that it is packed for, until the transaction ends; a
+// conflict where it has ended.
+func holdOpen(ctx context.Context, tx *store.Store, shopID int64, making, order *int64) error {
+	if making != nil {
+		m, err := tx.HoldMaking(ctx, shopID, *making)
+		if err == nil && m.State != "open" {
+			err = fault.NewConflict("", "closed", "This batch is closed.", "Open it again to change it.")
+		}
+		if err != nil {
+			return err
+		}
+	}
+	if order == nil {
+		return nil
+	}
+	return HoldOrder(ctx, tx, shopID, *order)
+}
+
+// HoldOrder holds an order until the transaction ends; a conflict where it was handed over or cancelled.
+func HoldOrder(ctx context.Context, tx *store.Store, shopID, order int64) error {
+	o, err := tx.HoldOrder(ctx, shopID, order)
+	if err == nil && o.State != "open" {
+		err = fault.NewConflict("", "ended", "This order is "+o.State+".", "Open it again to change what is packed.")
 	}
 	return err
 }
@@ -284,10 +303,8 @@ func (s *Service) Undo(ctx context.Context, id, booking string) error {
 		if err != nil {
 			return err
 		}
-		if was[0].MakingID != nil {
-			if err := s.holdOpen(ctx, tx, sh.ID, *was[0].MakingID); err != nil {
-				return err
-			}
+		if err := holdOpen(ctx, tx, sh.ID, was[0].MakingID, was[0].OrderID); err != nil {
+			return err
 		}
 		if gone, err := tx.GoodsUndone(ctx, sh.ID, booking); err != nil || gone {
 			return err
@@ -302,8 +319,8 @@ func (s *Service) Undo(ctx context.Context, id, booking string) error {
 		var events []store.GoodsEvent
 		for i, e := range was {
 			u := store.GoodsEvent{PublicID: uuid.NewSHA1(uuid.MustParse(id), []byte(fmt.Sprint(i))).String(), ShopID: sh.ID,
-				Together: id, GoodsID: e.GoodsID, MakingID: e.MakingID, Kind: core.Undone, ChangeMg: -e.ChangeMg,
-				Undoes: booking, At: s.now(), ReceivedAt: s.now()}
+				Together: id, GoodsID: e.GoodsID, MakingID: e.MakingID, OrderID: e.OrderID, OrderLine: e.OrderLine,
+				Kind: core.Undone, ChangeMg: -e.ChangeMg, Undoes: booking, At: s.now(), ReceivedAt: s.now()}
 			u.MemberID = who.MemberKey()
 			if e.GoodsID != nil && (e.Place != "" || e.UseBy != nil) {
 				state := before[*e.GoodsID]

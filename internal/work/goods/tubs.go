@@ -231,6 +231,29 @@ func (s *Service) names(ctx context.Context, sh shop.WithPlans, list []store.Goo
 	return n, err
 }
 
+// Product is what goods are sold as.
+type Product struct {
+	Key, Name, Species, Form string
+	Price                    *measure.Price // of the day; nil where there is none
+}
+
+// Products gives all that the shop can sell, by key: what its plans cut, and what its recipes make.
+func (s *Service) Products(ctx context.Context, sh shop.WithPlans) (map[string]Product, error) {
+	n, err := s.names(ctx, sh, nil)
+	if err != nil {
+		return nil, err
+	}
+	out := make(map[string]Product, len(n.names))
+	for key, name := range n.names {
+		p := Product{Key: key, Name: name, Species: n.species[key], Form: n.forms[key]}
+		if price, ok := n.prices[key]; ok && price.Per != "" {
+			p.Price = &price
+		}
+		out[key] = p
+	}
+	return out, nil
+}
+
 // MadeKey is the product key of what a recipe makes.
 func MadeKey(recipe string) string { return "made." + recipe }
 

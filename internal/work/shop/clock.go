@@ -61,6 +61,17 @@ func (sh Shop) Begins(day time.Time) time.Time {
 	return t.UTC()
 }
 
+// At is the instant of a time of day on a calendar day by the shop's clock; of the time only hour and minute count.
+// What the clocks skip is taken as the hour after it.
+func (sh Shop) At(day, clock time.Time) time.Time {
+	y, m, d := day.Date()
+	zone := sh.zone
+	if zone == nil {
+		zone = time.UTC
+	}
+	return time.Date(y, m, d, clock.Hour(), clock.Minute(), 0, 0, zone).UTC()
+}
+
 // Span turns a first and a last calendar day, either of which may be missing, into the instants at which the first
 // begins and the day after the last does.
 func (sh Shop) Span(first, last time.Time) (from, to time.Time) {

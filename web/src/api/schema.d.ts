@@ -2597,6 +2597,265 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Open orders, the first due first; or those that have ended, the latest first */
+        get: operations["listOrders"];
+        put?: never;
+        /** Enter an order; sent twice it is one */
+        post: operations["addOrder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/orders/whole": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How a whole animal would come out, cut to a wish, and what its cuts would cost one by one */
+        post: operations["wholeAnimal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/orders/needs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What open orders ask for beyond what is packed, and what of it lies in stock */
+        get: operations["orderNeeds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/orders/products": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can be ordered, with the prices of today */
+        get: operations["orderProducts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/orders/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The lines of all open orders as CSV, XLSX or JSON */
+        get: operations["exportOrders"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/orders.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** When open orders are due, as a calendar (RFC 5545) to subscribe to */
+        get: operations["getOrdersCalendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/orders/{order_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An order with what is packed of it */
+        get: operations["getOrder"];
+        /** Change an order that is open */
+        put: operations["changeOrder"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/orders/{order_id}/state": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Hand an order over, cancel it, or open it again */
+        put: operations["setOrderState"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/orders/{order_id}/pieces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set which pieces are cut for an order */
+        put: operations["setOrderPieces"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/orders/{order_id}/packs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Book what is packed for a line; it leaves the tub that it is taken from; sent twice it counts once */
+        post: operations["packOrder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/orders/{order_id}/packs/{event_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Take back what was packed; it lies in stock again */
+        put: operations["unpackOrder"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/orders/{order_id}/sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The cutting sheet of an order, to print */
+        get: operations["getOrderSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/orders/{order_id}/slip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The delivery slip of an order */
+        get: operations["getOrderSlip"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/day": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who cuts what when on a day, and what has become of it */
+        get: operations["getDay"];
+        /** Lay a day out, or what is left of it anew */
+        put: operations["planDay"];
+        post?: never;
+        /** Take the plan of a day away */
+        delete: operations["dropDay"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/day/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The plan of a day as a list (CSV, XLSX, JSON), as a calendar (ICS), or as sheets to print, one for each bench (PDF) */
+        get: operations["exportDay"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/fat-tests": {
         parameters: {
             query?: never;
@@ -3657,6 +3916,8 @@ export interface components {
             leave?: string[];
             /** @description Pieces whose plan is settled */
             pins?: components["schemas"]["BestPin"][];
+            /** @description Open orders that are due within the days must be met too, as far as stock does not */
+            open_orders?: boolean;
         };
         BestPin: {
             piece_id: string;
@@ -4199,6 +4460,321 @@ export interface components {
             value?: string;
             /** @description Pieces or batches that are in it */
             parts: number;
+        };
+        OrderList: {
+            orders: components["schemas"]["Order"][];
+            next?: string;
+        };
+        Order: {
+            id: string;
+            number: string;
+            customer: string;
+            note: string;
+            /** Format: date-time */
+            due_at: string;
+            /** @description On which it is due by the shop's clock */
+            day: string;
+            time: string;
+            /** @enum {string} */
+            state: "open" | "gone" | "cancelled";
+            /** Format: date-time */
+            ended_at?: string;
+            lines: components["schemas"]["OrderLine"][];
+            whole?: components["schemas"]["WholeView"];
+            packed: components["schemas"]["Packing"][];
+            /** @description That are cut for it */
+            pieces: components["schemas"]["OrderPiece"][];
+            /** @description Of a whole animal its price; else of what is packed, and of what is not yet as ordered */
+            total: string;
+            /** Format: double */
+            ordered_g: number;
+            /** Format: double */
+            packed_g: number;
+            /** @description All that was ordered is packed */
+            ready: boolean;
+            late: boolean;
+            version: number;
+        };
+        OrderLine: {
+            product_key: string;
+            name: string;
+            species: string;
+            /**
+             * Format: double
+             * @description In all
+             */
+            weight_g: number;
+            /** @description 0 where nobody said */
+            packs: number;
+            /** @description In each pack; 0 where nobody said */
+            pieces: number;
+            note: string;
+            price_per_kg?: string;
+            /** @description The price was agreed; else it is the list's of today */
+            agreed: boolean;
+            /** Format: double */
+            packed_g: number;
+            packs_made: number;
+            /** @description Of what is packed; while nothing is, of what is ordered */
+            amount?: string;
+            complete: boolean;
+        };
+        Packing: {
+            id: string;
+            line: number;
+            /** Format: double */
+            weight_g: number;
+            count: number;
+            from_tub: boolean;
+            /** Format: date-time */
+            at: string;
+        };
+        OrderPiece: {
+            id: string;
+            name: string;
+            lot_number: string;
+            number: number;
+            /** @enum {string} */
+            state: "waits" | "cutting" | "cut";
+        };
+        OrderDraft: {
+            /** @description A UUID of whoever enters it */
+            id: string;
+            customer: string;
+            note?: string;
+            day: string;
+            /** @description Such as 14:30 */
+            time: string;
+            lines?: components["schemas"]["OrderLineDraft"][];
+            whole?: components["schemas"]["WholeDraft"];
+            version?: number;
+        };
+        OrderLineDraft: {
+            product_key: string;
+            /** @description Of all; of one pack where packs are given */
+            weight: string;
+            unit: string;
+            packs?: number;
+            /** @description In each pack */
+            pieces?: number;
+            /** @description Per kg, as agreed */
+            price?: string;
+            note?: string;
+        };
+        WholeDraft: {
+            carcass: string;
+            division?: string;
+            /** @description Cold */
+            weight: string;
+            unit: string;
+            /** @description Of the whole */
+            price_per_kg: string;
+            cuts?: components["schemas"]["WholeCut"][];
+        };
+        WholeCut: {
+            piece: string;
+            plan_id: string;
+            count: number;
+            /** @description In a pack */
+            pieces?: number;
+            note?: string;
+        };
+        WholeView: {
+            carcass: string;
+            name: string;
+            division: string;
+            divisions: components["schemas"]["Named"][];
+            /** Format: double */
+            weight_g: number;
+            price_per_kg: string;
+            price: string;
+            /** @description What its products would cost at the list's prices */
+            one_by_one: string;
+            unpriced: string[];
+            /** Format: double */
+            minutes: number;
+            cuts: components["schemas"]["WholeCutView"][];
+        };
+        WholeCutView: {
+            piece: string;
+            name: string;
+            count: number;
+            plan_id: string;
+            plan: string;
+            plans: components["schemas"]["Named"][];
+            /** Format: double */
+            each_g: number;
+            /** Format: double */
+            minutes: number;
+            sales: string;
+            pieces: number;
+            note: string;
+            products: components["schemas"]["CutProduct"][];
+        };
+        CutProduct: {
+            key: string;
+            name: string;
+            /** Format: double */
+            weight_g: number;
+        };
+        OrderNeed: {
+            key: string;
+            name: string;
+            /** Format: double */
+            wanted_g: number;
+            /** Format: double */
+            in_stock_g: number;
+            /** Format: double */
+            to_cut_g: number;
+            /** Format: date-time */
+            first: string;
+            orders: string[];
+        };
+        OrderProduct: {
+            key: string;
+            name: string;
+            species: string;
+            form: string;
+            price_per_kg?: string;
+        };
+        NewPacking: {
+            /** @description A UUID of whoever packs */
+            id: string;
+            line: number;
+            /** @description That it is taken from; left out where it did not lie in stock */
+            tub?: string;
+            weight: string;
+            unit: string;
+            /** @description Packs */
+            count?: number;
+            source?: string;
+            /** Format: date-time */
+            at?: string;
+        };
+        DayPost: {
+            bench_id: string;
+            cutter_id?: string;
+            from: string;
+            to: string;
+            pauses?: components["schemas"]["DayPause"][];
+        };
+        DayPause: {
+            from: string;
+            to: string;
+        };
+        DayRules: {
+            /** @description Minutes to clean a bench where the species changes */
+            clean: number;
+            /** @description The saw, likewise */
+            clean_saw: number;
+            /** @description Minutes to wash down a bench after an allergen */
+            wash: number;
+        };
+        DayAsk: {
+            day?: string;
+            posts: components["schemas"]["DayPost"][];
+            rules: components["schemas"]["DayRules"];
+            /** @description Ids; all that are ready and have a plan when left out */
+            pieces?: string[];
+            /** @description piece → bench */
+            pins?: {
+                [key: string]: string;
+            };
+            /** @description Of the plan that is laid out anew */
+            version?: number;
+        };
+        DayView: {
+            day: string;
+            /** Format: date-time */
+            now: string;
+            /**
+             * Format: date-time
+             * @description When it was planned; not there while it is not
+             */
+            made_at?: string;
+            version: number;
+            posts: components["schemas"]["DayPostView"][];
+            rules: components["schemas"]["DayRules"];
+            pins: {
+                [key: string]: string;
+            };
+            orders: components["schemas"]["DayOrder"][];
+            /** @description Pieces that could be cut and are not in the plan */
+            open: components["schemas"]["PieceCard"][];
+            /** @description Ready pieces without a plan */
+            planless: number;
+            benches: components["schemas"]["Named"][];
+            cutters: components["schemas"]["Named"][];
+            /** Format: date-time */
+            finish?: string;
+            /**
+             * Format: date-time
+             * @description No plan is done before
+             */
+            sooner?: string;
+            /** @description No other plan is better */
+            proven: boolean;
+            /** Format: double */
+            overtime_min: number;
+            sentence: string;
+            notes: string[];
+        };
+        DayPostView: {
+            bench_id: string;
+            bench: string;
+            cutter_id?: string;
+            cutter?: string;
+            from: string;
+            to: string;
+            pauses: components["schemas"]["DayPause"][];
+            /** Format: date-time */
+            begins: string;
+            /** Format: date-time */
+            ends: string;
+            breaks: components["schemas"]["DaySpan"][];
+            slots: components["schemas"]["DaySlot"][];
+        };
+        DaySpan: {
+            /** Format: date-time */
+            from: string;
+            /** Format: date-time */
+            to: string;
+        };
+        DaySlot: {
+            piece: components["schemas"]["PieceCard"];
+            /** Format: date-time */
+            from: string;
+            /** Format: date-time */
+            to: string;
+            /** Format: date-time */
+            clean_from: string;
+            /** Format: date-time */
+            saw_from?: string;
+            /** Format: date-time */
+            saw_to?: string;
+            cleaned_saw?: boolean;
+            /** @enum {string} */
+            status: "waits" | "behind" | "cutting" | "done" | "gone";
+            behind_min: number;
+            /** Format: date-time */
+            began_at?: string;
+            /** Format: date-time */
+            ended_at?: string;
+            /** @description Numbers */
+            orders: string[];
+            allergen: boolean;
+            /** @description It was begun before this plan was made */
+            before: boolean;
+        };
+        DayOrder: {
+            number: string;
+            customer: string;
+            /** Format: date-time */
+            due: string;
+            /** Format: date-time */
+            ready?: string;
+            late: boolean;
+            short: string[];
         };
         GoodsBooking: {
             /** @description A UUID of whoever books it */
@@ -6789,6 +7365,12 @@ export interface components {
             closed_at?: string;
             /** @description Against the traditional plan; once closed */
             difference_per_kg?: string;
+            /**
+             * Format: date-time
+             * @description When it is to be begun by the plan of the day
+             */
+            planned_at?: string;
+            planned_bench?: string;
         };
         PieceDetail: {
             seam_map: components["schemas"]["SeamMap"];
@@ -7851,6 +8433,9 @@ export interface components {
         AssessorLink: string;
         RecipeId: string;
         MakingId: string;
+        OrderId: string;
+        /** @description Such as 2026-12-03; today when left out */
+        OfDay: string;
         EventId: string;
         LotId: string;
         PlanId: string;
@@ -12266,6 +12851,487 @@ export interface operations {
         parameters: {
             query: {
                 /** @description csv or xlsx */
+                format: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listOrders: {
+        parameters: {
+            query?: {
+                ended?: boolean;
+                /** @description As the page before named it */
+                before?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The orders */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderList"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addOrder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderDraft"];
+            };
+        };
+        responses: {
+            /** @description The order */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Order"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    wholeAnimal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WholeDraft"];
+            };
+        };
+        responses: {
+            /** @description What comes of it */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WholeView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    orderNeeds: {
+        parameters: {
+            query?: {
+                /** @description Only those due within so many days */
+                days?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What is needed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderNeed"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    orderProducts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The products */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderProduct"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportOrders: {
+        parameters: {
+            query: {
+                /** @description csv, xlsx or json */
+                format: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getOrdersCalendar: {
+        parameters: {
+            query?: {
+                /** @description A token that may read, for calendars that cannot send a header */
+                token?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The calendar */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getOrder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: components["parameters"]["OrderId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The order */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Order"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeOrder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: components["parameters"]["OrderId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderDraft"];
+            };
+        };
+        responses: {
+            /** @description The order */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Order"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setOrderState: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: components["parameters"]["OrderId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @description open, gone or cancelled */
+                    state: string;
+                    version: number;
+                };
+            };
+        };
+        responses: {
+            /** @description The order */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Order"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setOrderPieces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: components["parameters"]["OrderId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @description Ids */
+                    pieces: string[];
+                };
+            };
+        };
+        responses: {
+            /** @description The order */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Order"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    packOrder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: components["parameters"]["OrderId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPacking"];
+            };
+        };
+        responses: {
+            /** @description The order */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Order"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    unpackOrder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: components["parameters"]["OrderId"];
+                event_id: components["parameters"]["EventId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoodsUndo"];
+            };
+        };
+        responses: {
+            /** @description The order */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Order"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getOrderSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: components["parameters"]["OrderId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The sheet */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getOrderSlip: {
+        parameters: {
+            query: {
+                /** @description pdf, csv, xlsx or json */
+                format: string;
+            };
+            header?: never;
+            path: {
+                order_id: components["parameters"]["OrderId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getDay: {
+        parameters: {
+            query?: {
+                /** @description Such as 2026-12-03; today when left out */
+                day?: components["parameters"]["OfDay"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The day */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DayView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    planDay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DayAsk"];
+            };
+        };
+        responses: {
+            /** @description The day */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DayView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    dropDay: {
+        parameters: {
+            query: {
+                /** @description Such as 2026-12-03; today when left out */
+                day?: components["parameters"]["OfDay"];
+                version: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Taken away */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportDay: {
+        parameters: {
+            query: {
+                /** @description Such as 2026-12-03; today when left out */
+                day?: components["parameters"]["OfDay"];
+                /** @description csv, xlsx, json, ics or pdf */
                 format: string;
             };
             header?: never;
