@@ -104,6 +104,9 @@ func SeedAs(ctx context.Context, w *work.Rooms, as map[string]audit.Caller) erro
 	if err := s.making(); err != nil {
 		return err
 	}
+	if err := s.ordering(); err != nil {
+		return err
+	}
 	return w.Shop.MarkSeeded(s.ctx)
 }
 

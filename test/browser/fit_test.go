@@ -134,6 +134,10 @@ func (a *app) everyRoute() map[string]string {
 	paths["settings"], paths["me"], paths["enrol"] = "/shop", "/me", "/enrol"
 	paths["ways"], paths["a way of one's own"], paths["lots"], paths["a note"] = "/plans/beef.top_sirloin",
 		"/plans/lamb.shoulder_whole/new?from=seamed", "/lots", "/receive/note"
+	var asked struct{ Orders []struct{ ID string } }
+	a.api("GET", "/orders", nil, &asked)
+	paths["orders"], paths["an order"], paths["a new order"], paths["an order changed"], paths["the day"] = "/orders",
+		"/orders/"+asked.Orders[3].ID, "/orders/new", "/orders/"+asked.Orders[0].ID+"/edit", "/day"
 	paths["log"], paths["same meat"] = "/log", "/same-meat"
 	paths["a plan in steps"] = "/plans/beef.top_sirloin/new/steps?from=heart_in_one"
 	paths["ready"], paths["atlas"], paths["a piece of it"], paths["a carcass"] = "/ready", "/atlas",

@@ -62,6 +62,33 @@ export const router = createRouter({
       props: true,
       meta: { title: 'Plan', in: 'rail' },
     },
+    {
+      path: '/orders',
+      name: 'orders',
+      component: () => import('./orders/OrdersView.vue'),
+      meta: { title: 'Orders' },
+    },
+    {
+      path: '/orders/new',
+      name: 'order-new',
+      component: () => import('./orders/OrderForm.vue'),
+      meta: { title: 'Take an order', in: 'orders' },
+    },
+    {
+      path: '/orders/:order',
+      name: 'order',
+      component: () => import('./orders/OrderView.vue'),
+      props: true,
+      meta: { title: 'Order', in: 'orders' },
+    },
+    {
+      path: '/orders/:order/edit',
+      name: 'order-edit',
+      component: () => import('./orders/OrderForm.vue'),
+      props: true,
+      meta: { title: 'Change an order', in: 'order' },
+    },
+    { path: '/day', name: 'day', component: () => import('./day/DayView.vue'), meta: { title: 'The day' } },
     { path: '/log', name: 'log', component: () => import('./log/LogView.vue'), meta: { title: 'Log' } },
     {
       path: '/log/:breakdown',

@@ -201,8 +201,16 @@ func (l *layout) underWay(now time.Time, cards []stock.Card, pace paces, book in
 				latest[i], post.Species = b.CreatedAt, c.Piece.Species
 			}
 			post.Dirty = post.Dirty || allergen(c.Piece, c.Plan, book)
-			if b.State != "closed" {
-				l.busy(post, c, pace.of(c.Piece.ID, p.Cutter))
+			if b.State == "closed" {
+				continue
+			}
+			l.busy(post, c, pace.of(c.Piece.ID, p.Cutter))
+			id := c.Row.Piece.PublicID
+			if !slices.ContainsFunc(l.before, func(x Slot) bool { return x.Piece == id }) { // it was not planned
+				x := Slot{Piece: id, Bench: p.Bench, From: b.CreatedAt, Before: true,
+					To: l.zero.Add(time.Duration(post.Spans[0].From) * time.Second)}
+				x.SawFrom, x.SawTo, x.CleanFrom = x.From, x.From, x.From
+				l.before = append(l.before, x)
 			}
 		}
 	}
@@ -293,6 +301,9 @@ func (s *Service) bind(ctx context.Context, day time.Time, l *layout) error {
 			}
 		}
 		for _, line := range o.Lines {
+			if o.Whole != nil { // it comes of its own animal
+				break
+			}
 			want := min(line.Left(line.Packed), toCut[line.Key])
 			if short := l.fill(at, o.Number, line.Key, want, gives); short > 0 && o.DueAt.Before(end) {
 				d.Short = append(d.Short, fmt.Sprintf("%s %s", short.Text(l.sh.Unit, 2), line.Name))

@@ -179,10 +179,13 @@ func (v *View) say(sh shop.WithPlans) {
 				strings.Join(o.Short, ", ")))
 		}
 	}
-	v.Sentence = fmt.Sprintf("%s, %s to go; done at %s.", words.Count(pieces, "piece", "pieces"), words.Count(left, "is",
-		"are"), clock(v.Finish))
-	if left == 0 {
+	switch {
+	case left == 0:
 		v.Sentence = fmt.Sprintf("%s, all done.", words.Count(pieces, "piece", "pieces"))
+	case left == pieces:
+		v.Sentence = fmt.Sprintf("%s, done at %s.", words.Count(pieces, "piece", "pieces"), clock(v.Finish))
+	default:
+		v.Sentence = fmt.Sprintf("%d of %s to go, done at %s.", left, words.Count(pieces, "piece", "pieces"), clock(v.Finish))
 	}
 	switch {
 	case len(late) > 0:

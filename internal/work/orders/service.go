@@ -240,7 +240,7 @@ func (o *Order) price(sh shop.WithPlans, products map[string]goods.Product) erro
 }
 
 // Needs says what open orders that are due before a time ask for beyond what is packed, and what of that lies in stock;
-// of all open orders where it is zero.
+// of all open orders where it is zero. A whole animal asks for the animal, and for no product of the stock.
 func (s *Service) Needs(ctx context.Context, before time.Time) ([]order.Need, error) {
 	open, err := s.Open(ctx)
 	if err != nil {
@@ -248,7 +248,7 @@ func (s *Service) Needs(ctx context.Context, before time.Time) ([]order.Need, er
 	}
 	var wanted []order.Wanted
 	for _, o := range open {
-		if !before.IsZero() && !o.DueAt.Before(before) {
+		if o.Whole != nil || !before.IsZero() && !o.DueAt.Before(before) {
 			continue
 		}
 		for _, l := range o.Lines {

@@ -47,6 +47,7 @@ type CutView struct {
 type CutProduct struct {
 	Key, Name string
 	Mass      measure.Mass
+	Loose     bool // trim, fat or bone, which nobody counts
 }
 
 // WholeView is a whole animal with what it costs, and what its cuts would cost one by one.
@@ -71,7 +72,10 @@ func (v WholeView) Lines() []order.Line {
 			if !ok {
 				i = len(out)
 				at[p.Key] = i
-				out = append(out, order.Line{Key: p.Key, Pieces: c.Pieces})
+				out = append(out, order.Line{Key: p.Key})
+				if !p.Loose {
+					out[i].Pieces = c.Pieces
+				}
 			}
 			out[i].Mass += p.Mass
 		}
@@ -202,7 +206,7 @@ func (m *maker) cut(c atlas.Carcass, part atlas.CarcassPart, cut Cut, masses []m
 			continue
 		}
 		key := p.Key(pr)
-		out.Products = append(out.Products, CutProduct{Key: key, Name: pr.Name, Mass: made[pr.ID]})
+		out.Products = append(out.Products, CutProduct{Key: key, Name: pr.Name, Mass: made[pr.ID], Loose: pr.ByProduct()})
 		if _, ok := m.book[key]; !ok && !slices.Contains(m.view.Unpriced, pr.Name) {
 			m.view.Unpriced = append(m.view.Unpriced, pr.Name)
 		}

@@ -52,6 +52,30 @@ export const help: Record<string, string[]> = {
     'Select a tub to say what becomes of it: sold, thrown away, moved, counted, dated. Each can be taken back.',
     'A fat test of a tub corrects what the atlas says of such trim, the more the more tests there are.',
   ],
+  orders: [
+    'Open orders by when they are due; below, what must still be cut for them beyond what lies in stock.',
+    'Select one to pack it, to print its papers, or to hand it over.',
+    'Best use and the day cut for open orders. The calendar can be subscribed to with a token.',
+  ],
+  order: [
+    'Pack a line from the tub that must go first, by scale or typed; it leaves the stock, and can be taken back.',
+    'What is paid is what was weighed. Handing over ends the order; it can be opened again.',
+    'Pieces that are cut for it are in time for it on the day.',
+  ],
+  'order-new': [
+    'Products by weight or by packs, at the list’s price or an agreed one.',
+    'Or a whole animal: each of its pieces cut to the customer’s wish, all of it at one price.',
+  ],
+  'order-edit': [
+    'Change what is wanted and when. A line of which something is packed stays what it is.',
+    'A whole animal can be cut otherwise as long as nothing of it is packed.',
+  ],
+  day: [
+    'Who cuts what when: each row is a bench. Hatched is the saw; a dashed line is when an order is due.',
+    'Say who stands where, tick what is cut, and lay it out; pin a piece to a bench where it must be there.',
+    'Lamb and beef are kept apart by cleaning, allergens come last, the saw takes one piece at a time.',
+    'Where the work falls behind, lay out anew what is left; what was begun stays.',
+  ],
   'stock-log': [
     'Everything that became of the stock, the latest first.',
     'Take back what was booked wrongly; what went into a batch is taken back at the batch.',

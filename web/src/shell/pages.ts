@@ -22,6 +22,13 @@ export const pageGroups: PageGroup[] = [
       { name: 'lots', label: 'Lots', needs: 'GET /lots', words: 'received suppliers' },
       { name: 'ready', label: 'Ready when', needs: 'GET /readiness', words: 'ageing age calendar mince' },
       {
+        name: 'orders',
+        label: 'Orders',
+        needs: 'GET /orders',
+        words: 'customer due delivery slip whole lamb pack',
+      },
+      { name: 'day', label: 'The day', needs: 'GET /day', words: 'schedule rota who cuts what when saw shift gantt' },
+      {
         name: 'stock',
         label: 'In stock',
         needs: 'GET /goods',

@@ -5,6 +5,7 @@ import PvButton from 'primevue/button'
 import FormField from '../components/FormField.vue'
 import PickOne from '../components/PickOne.vue'
 import type { Problem } from '../api/problem'
+import { useNeeds } from '../orders/useOrders'
 import { useShop } from '../shell/shop'
 import { useBook } from './useBook'
 import type { BestQuestion } from './useBestUse'
@@ -14,6 +15,7 @@ const form = defineModel<BestQuestion>({ required: true })
 const emit = defineEmits<{ ask: [] }>()
 const { unit } = useShop()
 const { prices, markets } = useBook()
+const { data: needs } = useNeeds()
 const fault = (f: string) => props.problem?.at(f) ?? ''
 /** Orders are asked for where they are whole: the fault's place is that among these. */
 const orderFault = (i: number) => {
@@ -44,6 +46,10 @@ const orderFault = (i: number) => {
         :none="markets.find((m) => m.main)?.name"
     /></FormField>
     <label class="wait"><input v-model="form.wait" type="checkbox" /> pieces may wait for another day</label>
+    <label v-if="needs?.length" class="wait"
+      ><input v-model="form.open" type="checkbox" data-test="open-orders" /> open orders must be met</label
+    >
+    <p v-if="fault('open_orders')" class="fault wide" role="alert">{{ fault('open_orders') }}</p>
     <div class="orders">
       <p class="label">Orders that must be met</p>
       <div v-for="(o, i) in form.orders" :key="i" class="order">
@@ -83,6 +89,7 @@ const orderFault = (i: number) => {
   align-items: start;
 }
 .orders,
+.wide,
 .go {
   grid-column: 1 / -1;
 }

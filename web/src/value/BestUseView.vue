@@ -23,14 +23,26 @@ const fault = (f: string) => problem.value?.at(f) ?? ''
 const trouble = computed(() => {
   const p = problem.value
   if (!p) return ''
-  return fault('pieces') || fault('') || p.rest(['minutes', 'days', 'market']) || (p.errors.length ? '' : p.message)
+  return (
+    fault('pieces') ||
+    fault('') ||
+    p.rest(['minutes', 'days', 'market', 'open_orders']) ||
+    (p.errors.length ? '' : p.message)
+  )
 })
 const worth = (s: S['BestUseSale']) =>
   s.more_demand === undefined ? '' : Number(s.more_demand) < 0.005 ? 'nothing' : money(perUnit(s.more_demand), true)
 const asking = computed(() => {
   const orders = form.orders.filter((o) => o.product_key && o.weight.trim()).length
   const minutes = form.minutes.trim() ? `${form.minutes} bench minutes` : 'no limit of bench minutes'
-  return `${minutes}, sold in ${form.days} days${orders ? `, ${counted(orders, 'order')}` : ''}`
+  return [
+    minutes,
+    `sold in ${form.days} days`,
+    orders ? counted(orders, 'order') : '',
+    form.open ? 'open orders met' : '',
+  ]
+    .filter(Boolean)
+    .join(', ')
 })
 const limit = computed(() => Number(asked.value.minutes ?? 0))
 const used = computed(() => (limit.value ? Math.min(100, ((found.value?.minutes ?? 0) / limit.value) * 100) : 0))

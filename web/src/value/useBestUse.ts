@@ -13,10 +13,12 @@ export interface BestQuestion {
   days: string
   market: string
   wait: boolean
+  /** Open orders that are due within the days must be met. */
+  open: boolean
   orders: S['BestOrder'][]
 }
 const key = 'falda.best-use'
-const usual: BestQuestion = { minutes: '240', days: '7', market: '', wait: true, orders: [] }
+const usual: BestQuestion = { minutes: '240', days: '7', market: '', wait: true, open: true, orders: [] }
 /** Picked for a piece that is not cut today. */
 export const notToday = ''
 const typingTakes = 500
@@ -36,6 +38,7 @@ export function useBestUse() {
   const body = computed<S['BestUseAsk']>(() => ({
     days: Math.round(typedNumber(form.days)),
     wait: form.wait,
+    open_orders: form.open,
     ...(form.minutes.trim() && { minutes: form.minutes.trim() }),
     ...(form.market && { market: form.market }),
     orders: form.orders.filter((o) => o.product_key && o.weight.trim()),

@@ -2,6 +2,7 @@
 // Several pieces of one lot on one hook, each a touch away.
 import { computed } from 'vue'
 import { useShop } from '../../shell/shop'
+import { clockOf } from '../../words/shown'
 import MiniMap from './MiniMap.vue'
 import { workplace, type Card } from './useRail'
 
@@ -17,6 +18,13 @@ const gain = computed(() => {
   const mean = known.reduce((s, c) => s + Number(c.difference_per_kg), 0) / known.length
   const how = first.value.plan_id === 'traditional' ? 'cut straight through' : 'seamed'
   return `${money(perUnit(mean), true)} a ${unitWord.value} on average, ${how}`
+})
+const waits = computed(() => {
+  const starts = props.cards.flatMap((c) => c.planned_at ?? []).sort()
+  if (gain.value) return gain.value
+  if (together.value) return 'cut together'
+  if (starts[0]) return `from ${clockOf(starts[0])} on ${first.value.planned_bench}`
+  return `wait for ${first.value.waits_for.replace(/^its /, 'their ')}`
 })
 </script>
 
@@ -34,9 +42,7 @@ const gain = computed(() => {
           <span class="small">{{ first.lot_number }} · {{ first.supplier }}</span></span
         ><MiniMap :atlas="first.atlas_id"
       /></span>
-      <span class="waits">{{
-        gain ? gain : together ? 'cut together' : `wait for ${first.waits_for.replace(/^its /, 'their ')}`
-      }}</span>
+      <span class="waits">{{ waits }}</span>
     </RouterLink>
     <span v-if="!together" class="pieces"
       ><RouterLink v-for="c in cards" :key="c.id" :to="workplace(c)" :aria-label="`Piece ${c.number} of ${c.of}`">{{

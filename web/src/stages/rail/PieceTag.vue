@@ -2,6 +2,7 @@
 // One piece on its hook.
 import { computed } from 'vue'
 import { useShop } from '../../shell/shop'
+import { clockOf } from '../../words/shown'
 import MiniMap from './MiniMap.vue'
 import { workplace, type Card } from './useRail'
 
@@ -32,6 +33,7 @@ const cut = computed(() => (props.card.plan_id === 'traditional' ? 'cut straight
       ><MiniMap :atlas="card.atlas_id" :off="card.off"
     /></span>
     <span v-if="gain" class="waits">{{ gain }}, {{ cut }}</span>
+    <span v-else-if="card.planned_at" class="waits">{{ clockOf(card.planned_at) }} on {{ card.planned_bench }}</span>
     <span v-else class="waits">waits for {{ card.waits_for }}</span>
   </RouterLink>
 </template>

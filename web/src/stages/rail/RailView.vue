@@ -13,7 +13,7 @@ import { useMe } from '../../shell/me'
 import FirstSteps from './FirstSteps.vue'
 import RailColumn from './RailColumn.vue'
 import RailSkeleton from './RailSkeleton.vue'
-import { useRail } from './useRail'
+import { byDay, useRail } from './useRail'
 import { useRailFilter } from './useRailFilter'
 
 const router = useRouter()
@@ -74,7 +74,7 @@ const sentence = computed(() => {
         :key="s.id"
         :name="s.name"
         :stage="s.id"
-        :cards="shown.filter((c) => c.stage === s.id)"
+        :cards="byDay(shown.filter((c) => c.stage === s.id))"
         :empty="set ? 'None of these.' : s.empty"
         :open="set"
       />
