@@ -64,6 +64,19 @@ func runDemo(ctx context.Context, s serving, data, on string) error {
 		return err
 	}
 	defer st.Close()
+	o := api.Options{Work: w, Demo: true, Limits: api.UsualLimits()}
+	if err := standIns(ctx, st, &o); err != nil {
+		return err
+	}
+	where := "http://" + listener.Addr().String()
+	if err := lock.Say(where); err != nil {
+		return err
+	}
+	return s.untilDone(ctx, listener, st, o, func() { fmt.Println("ready " + where) })
+}
+
+// standIns connects the benches to stand-ins of their devices, and the prices to a stand-in of a market.
+func standIns(ctx context.Context, st *store.Store, o *api.Options) error {
 	scales, err := connectDevices(ctx, st, "scale", nil, device.Connect)
 	if err != nil {
 		return err
@@ -80,17 +93,17 @@ func runDemo(ctx context.Context, s serving, data, on string) error {
 		device.ConnectProbe); err != nil {
 		return err
 	}
-	feed, err := simulatedFeed(ctx)
+	printers, err := connectDevices(ctx, st, "printer", nil, device.ConnectPrinter)
 	if err != nil {
 		return err
 	}
-	where := "http://" + listener.Addr().String()
-	if err := lock.Say(where); err != nil {
+	if err := printers.simulated(ctx, demo.Shop.Benches[:1], func() simulator { return &device.SimPrinter{} },
+		device.ConnectPrinter); err != nil {
 		return err
 	}
-	return s.untilDone(ctx, listener, st,
-		api.Options{Work: w, Scales: scales.find, Probes: probes.find, Feed: feed, Demo: true, Limits: api.UsualLimits()},
-		func() { fmt.Println("ready " + where) })
+	o.Scales, o.Probes, o.Printers = scales.find, probes.find, printers.find
+	o.Feed, err = simulatedFeed(ctx)
+	return err
 }
 
 // simulatedFeed starts the stand-in for a market's file server and gives the feed that reads it.

@@ -26,16 +26,16 @@ import (
 
 // serving is how the app is served, whether as the demo or on a database of one's own.
 type serving struct {
-	addr, url, metricsAddr string
-	tlsCert, tlsKey        string
-	behindProxy            bool
-	drain                  time.Duration
-	logFormat              string
-	keeper                 backup.Keeper
-	scales, probes         []string
-	feed                   string
-	dsn                    string
-	atlas                  string
+	addr, url, metricsAddr   string
+	tlsCert, tlsKey          string
+	behindProxy              bool
+	drain                    time.Duration
+	logFormat                string
+	keeper                   backup.Keeper
+	scales, probes, printers []string
+	feed                     string
+	dsn                      string
+	atlas                    string
 }
 
 func serveCommand() *cobra.Command {
@@ -56,6 +56,7 @@ func serveCommand() *cobra.Command {
 		"a market's price list on this machine, such as http://127.0.0.1:7003/prices.csv")
 	f.StringArrayVar(&s.scales, "scale", nil,
 		"scale of a bench, such as \"North=127.0.0.1:7001\"; with several shops \"Shop/North=…\"; may be given again")
+	f.StringArrayVar(&s.printers, "printer", nil, "label printer of a bench, such as \"North=127.0.0.1:7004\"; likewise")
 	f.StringArrayVar(&s.probes, "probe", nil, "thermometer of a bench, such as \"North=127.0.0.1:7002\"; likewise")
 	f.StringVar(&s.tlsCert, "tls-cert", "", "certificate (PEM); with --tls-key it serves TLS")
 	f.StringVar(&s.tlsKey, "tls-key", "", "key of the certificate (PEM)")
@@ -121,6 +122,10 @@ func runServe(ctx context.Context, s serving) error {
 	if err != nil {
 		return err
 	}
+	printers, err := connectDevices(ctx, st, "printer", s.printers, device.ConnectPrinter)
+	if err != nil {
+		return err
+	}
 	if loopbackOnly(s.addr) != nil && s.tlsCert == "" && !s.behindProxy {
 		slog.Warn("served without TLS: who can listen on the network reads passwords; give --tls-cert and --tls-key, or "+
 			"put a proxy in front", "addr", s.addr)
@@ -143,8 +148,8 @@ func runServe(ctx context.Context, s serving) error {
 		}
 	}
 	return s.untilDone(ctx, listener, st,
-		api.Options{Work: w, Scales: scales.find, Probes: probes.find, Feed: feed, BehindProxy: s.behindProxy, Access: true,
-			Limits: api.UsualLimits(), Example: example()}, func() {
+		api.Options{Work: w, Scales: scales.find, Probes: probes.find, Printers: printers.find, Feed: feed,
+			BehindProxy: s.behindProxy, Access: true, Limits: api.UsualLimits(), Example: example()}, func() {
 			fmt.Println("ready " + s.url)
 			if link != "" {
 				// behind the #, so that it comes into no log on the way

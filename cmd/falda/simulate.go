@@ -2,12 +2,17 @@ package main
 
 import (
 	"bufio"
+	"bytes"
 	"context"
 	"errors"
+	"falda/internal/core/label"
+	"falda/internal/paper"
 	"fmt"
+	"image/png"
 	"io"
 	"net"
 	"os"
+	"path/filepath"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -19,7 +24,8 @@ import (
 
 func simulateCommand() *cobra.Command {
 	c := &cobra.Command{Use: "simulate", Short: "Stand-ins for devices"}
-	c.AddCommand(simulateScaleCommand(), simulateProbeCommand(), simulateMarketCommand())
+	c.AddCommand(simulateScaleCommand(), simulateProbeCommand(), simulatePrinterCommand(),
+		simulateMarketCommand())
 	return c
 }
 
@@ -78,6 +84,48 @@ func simulateProbeCommand() *cobra.Command {
 	probe.Flags().StringVar(&at, "addr", "127.0.0.1:7002", "address to speak on; port 0 takes any free port")
 	probe.Flags().Float64Var(&from, "at", 4, "temperature that it lies in at first, in °C")
 	return probe
+}
+
+func simulatePrinterCommand() *cobra.Command {
+	var at, into string
+	printer := &cobra.Command{
+		Use:   "printer",
+		Short: "A label printer on loopback; what it prints it writes as PNG into a folder (paper out, paper in)",
+		Args:  cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			if err := loopbackOnly(at); err != nil {
+				return err
+			}
+			n := 0
+			sim := &device.SimPrinter{Printed: func(page label.Page, copies int) {
+				n++
+				where := filepath.Join(into, fmt.Sprintf("label-%03d.png", n))
+				if err := writeLabel(where, page); err != nil {
+					fmt.Println(err)
+					return
+				}
+				fmt.Println("printed", copies, where)
+			}}
+			return simulate(c.Context(), at, sim.Serve,
+				func(at string) obeying { return device.ConnectPrinter(c.Context(), at) }, os.Stdin)
+		},
+	}
+	printer.Flags().StringVar(&at, "addr", "127.0.0.1:7004", "address to speak on; port 0 takes any free port")
+	printer.Flags().StringVar(&into, "to", ".", "folder that the labels are written into")
+	return printer
+}
+
+// writeLabel writes a label as a picture.
+func writeLabel(where string, page label.Page) error {
+	img, err := paper.Picture(page)
+	if err != nil {
+		return err
+	}
+	var out bytes.Buffer
+	if err := png.Encode(&out, img); err != nil {
+		return err
+	}
+	return os.WriteFile(where, out.Bytes(), 0o600)
 }
 
 func simulateMarketCommand() *cobra.Command {

@@ -93,7 +93,8 @@ func (x exported) whole() (bench.WholeBreakdown, error) {
 			About: store.About{Bone: from(l.Bone), Feed: from(l.Feed), Sex: from(l.Sex),
 				AgeClass: from(l.AgeClass), Hang: from(l.Hang), FatClass: from(l.FatClass), Marbling: from(l.Marbling),
 				SupplierGrade: from(l.SupplierGrade), Ph: l.Ph, TemperatureC: l.TemperatureC, FatPct: l.FatPct,
-				LeanYieldPct: l.LeanYieldPct, Breed: from(l.Breed)}}}
+				LeanYieldPct: l.LeanYieldPct, Breed: from(l.Breed), BornIn: from(l.BornIn),
+				RearedIn: from(l.RearedIn), SlaughteredIn: from(l.SlaughteredIn), Plant: from(l.Plant)}}}
 	for _, p := range x.Pieces {
 		w.Pieces = append(w.Pieces, store.Piece{PublicID: p.ID, LabelMg: mass("pieces", p.WeightG), PlanID: p.PlanID})
 	}

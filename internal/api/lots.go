@@ -43,6 +43,8 @@ func (h *handlers) lot(v stock.LotView) contract.Lot {
 		some(b.Hang)
 	out.FatClass, out.Marbling, out.SupplierGrade, out.Ph, out.TemperatureC = some(b.FatClass), some(b.Marbling),
 		some(b.SupplierGrade), b.Ph, b.TemperatureC
+	out.BornIn, out.RearedIn, out.SlaughteredIn, out.Plant = some(b.BornIn), some(b.RearedIn), some(b.SlaughteredIn),
+		some(b.Plant)
 	out.Breed, out.FatPct, out.LeanYieldPct = some(b.Breed), b.FatPct, b.LeanYieldPct
 	out.Price = priceText(v.Price)
 	if l.InvoicedMg != nil {
@@ -81,7 +83,8 @@ func arrived(b *contract.NewLot) stock.Arrival {
 		Note: from(b.Note), Weights: from(b.Weights), Decided: from(b.Decided), Bone: from(b.Bone), Feed: from(b.Feed),
 		Sex: from(b.Sex), AgeClass: from(b.AgeClass), Hang: from(b.Hang), FatClass: from(b.FatClass),
 		Marbling: from(b.Marbling), SupplierGrade: from(b.SupplierGrade), Ph: from(b.Ph), TemperatureC: from(b.TemperatureC),
-		FatPct: from(b.FatPct), LeanYieldPct: from(b.LeanYieldPct), Breed: from(b.Breed)}
+		FatPct: from(b.FatPct), LeanYieldPct: from(b.LeanYieldPct), Breed: from(b.Breed),
+		BornIn: from(b.BornIn), RearedIn: from(b.RearedIn), SlaughteredIn: from(b.SlaughteredIn), Plant: from(b.Plant)}
 }
 
 func (h *handlers) GetLot(ctx context.Context, r contract.GetLotRequestObject) (contract.GetLotResponseObject, error) {

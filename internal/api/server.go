@@ -34,15 +34,16 @@ import (
 )
 
 type handlers struct {
-	work    *work.Rooms
-	scales  Scales
-	probes  Probes
-	feed    *device.Feed
-	demo    bool
-	example Example
-	metrics *Metrics
-	log     *slog.Logger
-	streams streams
+	work     *work.Rooms
+	scales   Scales
+	probes   Probes
+	printers Printers
+	feed     *device.Feed
+	demo     bool
+	example  Example
+	metrics  *Metrics
+	log      *slog.Logger
+	streams  streams
 }
 
 var _ contract.StrictServerInterface = (*handlers)(nil)
@@ -68,11 +69,15 @@ type Scales func(b store.Bench) *device.Scale
 // Probes finds the thermometer of a bench; nil where there is none.
 type Probes func(b store.Bench) *device.Probe
 
+// Printers finds the label printer of a bench; nil where there is none.
+type Printers func(b store.Bench) *device.Printer
+
 // Options are what the interface is served with.
 type Options struct {
 	Work        *work.Rooms
 	Scales      Scales
 	Probes      Probes       // nil where no bench has one
+	Printers    Printers     // likewise
 	Feed        *device.Feed // a market's price list; nil where there is none
 	Web         fs.FS        // the built web app
 	Log         *slog.Logger
@@ -104,8 +109,8 @@ func Handler(o Options) http.Handler {
 		return c.Request().Method != http.MethodGet || isStream(c)
 	}}))
 	e.Use(jsonOnly, o.authorize, o.limited)
-	h := &handlers{work: o.Work, scales: o.Scales, probes: o.Probes, feed: o.Feed, demo: o.Demo, example: o.Example,
-		metrics: o.Metrics, log: o.Log}
+	h := &handlers{work: o.Work, scales: o.Scales, probes: o.Probes, printers: o.Printers, feed: o.Feed, demo: o.Demo,
+		example: o.Example, metrics: o.Metrics, log: o.Log}
 	contract.RegisterHandlersWithBaseURL(e, contract.NewStrictHandler(h, nil), base)
 	e.GET("/healthz", func(c *echo.Context) error { return c.String(http.StatusOK, "ok\n") })
 	e.GET("/readyz", o.ready)

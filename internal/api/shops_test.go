@@ -234,8 +234,8 @@ func (r *rig) everything(shop int64) string {
 	for _, table := range []string{"benches", "lots", "pieces", "breakdowns", "batches", "events", "outputs", "prices",
 		"method_choices", "members", "devices", "tokens", "audit", "plans", "plan_versions", "tastings", "tasting_samples",
 		"tasting_assessors", "tasting_sheets", "external_scores", "trials", "trial_pairs", "markets", "quotes", "demands",
-		"shares", "menu_names", "orders", "order_pieces", "day_plans", "goods", "goods_events", "makings", "recipes",
-		"fat_tests", "trim_worths"} {
+		"shares", "menu_names", "orders", "order_pieces", "day_plans", "label_settings", "product_codes", "goods",
+		"goods_events", "makings", "recipes", "fat_tests", "trim_worths"} {
 		var rows []map[string]any
 		if err := r.store.DB().Raw("SELECT * FROM "+table+" WHERE shop_id = ? ORDER BY id", shop).Scan(&rows).
 			Error; err != nil {

@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"falda/internal/work/dayplan"
+	"falda/internal/work/labels"
 	"falda/internal/work/orders"
 )
 
@@ -24,6 +25,10 @@ func (s *scene) ordering() error {
 				return err
 			}
 		}
+	}
+	if _, err := s.w.Labels.SaveSettings(s.ctx, labels.Settings{Packer: "Skerrow Cutting Hall, Harbour Road, Skerrow",
+		Country: island, Plant: "SK 12", Prefix: "21", Wide: 105, High: 74}); err != nil {
+		return err
 	}
 	from := shift(s.w.Now())
 	kg := func(key, weight string, packs, pieces int, note string) orders.NewLine {

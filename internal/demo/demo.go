@@ -147,6 +147,9 @@ func (s *scene) clock(ago, hour int) func() time.Time {
 	return func() time.Time { return at }
 }
 
+// island is where everything of the scenario comes from.
+const island = "Skerrow"
+
 // receive enters a lot of so many pieces of about the usual weight.
 func (s *scene) receive(at time.Time, piece string, aged, pieces int, pricePerKg string,
 	findings ...string) (stock.LotView, error) {
@@ -171,7 +174,8 @@ func (s *scene) receive(at time.Time, piece string, aged, pieces int, pricePerKg
 		stock.Arrival{AtlasID: piece, Pieces: pieces, Weight: fmt.Sprintf("%.2f", total), WeightUnit: "kg",
 			Price: pricePerKg, PricePer: "kg", SlaughteredOn: at.AddDate(0, 0, -aged).Format(time.DateOnly),
 			PackedOn: at.AddDate(0, 0, -aged+2).Format(time.DateOnly), Supplier: suppliers[s.rng.IntN(len(suppliers))],
-			LotNumber: fmt.Sprintf("%s%02d", prefix, s.running[prefix]), Findings: findings})
+			LotNumber: fmt.Sprintf("%s%02d", prefix, s.running[prefix]), Findings: findings, BornIn: island, RearedIn: island,
+			SlaughteredIn: island, Plant: "SK 7"})
 }
 
 // plan chooses a plan for a piece.

@@ -67,6 +67,7 @@ type talker struct {
 	hello func() string
 	line  func(now time.Time) (text string, drop bool)
 	obey  func(words []string, now time.Time) string
+	raw   func(command string) string // in the place of obey, where spaces count
 }
 
 // serve speaks to everyone who connects until the context ends.
@@ -106,7 +107,13 @@ func (t talker) speak(ctx context.Context, conn net.Conn) {
 		commands := bufio.NewScanner(conn)
 		commands.Buffer(nil, 4*maxLine)
 		for commands.Scan() {
-			if say(t.obey(strings.Fields(commands.Text()), time.Now())) != nil {
+			answer := ""
+			if t.raw != nil {
+				answer = t.raw(commands.Text())
+			} else {
+				answer = t.obey(strings.Fields(commands.Text()), time.Now())
+			}
+			if say(answer) != nil {
 				return
 			}
 		}

@@ -1,6 +1,9 @@
 package paper
 
-import "io"
+import (
+	"io"
+	"strings"
+)
 
 // Worksheet is a page to work by or to hand over: a head, lines of text, and tables with ruled rows.
 type Worksheet struct {
@@ -60,7 +63,7 @@ func (s Worksheet) draw(pdf document) {
 	}
 }
 
-// draw draws a table; what is too long for its cell is set smaller.
+// draw draws a table; what is too long for its cell is set on several lines.
 func (t WorkTable) draw(pdf document) {
 	pdf.Ln(4)
 	if t.Title != "" {
@@ -77,6 +80,7 @@ func (t WorkTable) draw(pdf document) {
 	}
 }
 
+// row draws a row as high as its longest cell needs; a page that cannot hold it is left for the next.
 func (t WorkTable) row(pdf document, cells []string, style string, size, high float64) {
 	pdf.SetFont(fontName, style, size)
 	colourOf(pdf, ink)
@@ -84,20 +88,43 @@ func (t WorkTable) row(pdf document, cells []string, style string, size, high fl
 	for _, w := range t.Wide {
 		sum += w
 	}
+	line, tall := size*0.45, high
+	lines := make([][]string, len(cells))
 	for i, text := range cells {
-		wide := textWide * t.Wide[i] / sum
-		align := "L"
-		if t.Right[i] {
-			align = "R"
-		}
-		for fit := size; fit > size*0.6 && pdf.GetStringWidth(text) > wide-2; fit -= 0.5 {
-			pdf.SetFont(fontName, style, fit)
-		}
-		end := 0
-		if i == len(cells)-1 {
-			end = 1
-		}
-		pdf.CellFormat(wide, high, text, "B", end, align, false, 0, "")
-		pdf.SetFont(fontName, style, size)
+		lines[i] = wrapped(pdf, text, textWide*t.Wide[i]/sum-2)
+		tall = max(tall, float64(len(lines[i]))*line+high-line)
 	}
+	if pdf.GetY()+tall > pageHigh-margin {
+		pdf.AddPage()
+	}
+	x, y := margin, pdf.GetY()
+	for i := range cells {
+		wide := textWide * t.Wide[i] / sum
+		for k, text := range lines[i] {
+			at := x + 1
+			if t.Right[i] {
+				at = x + wide - 1 - pdf.GetStringWidth(text)
+			}
+			pdf.Text(at, y+high*0.68+float64(k)*line, text)
+		}
+		x += wide
+	}
+	pdf.SetDrawColor(second[0], second[1], second[2])
+	pdf.SetLineWidth(0.2)
+	pdf.Line(margin, y+tall, margin+textWide, y+tall)
+	pdf.SetY(y + tall)
+}
+
+// wrapped breaks a text into lines of a width, in the font that is set; a word that is longer stays whole.
+func wrapped(pdf document, text string, wide float64) []string {
+	var out []string
+	line := ""
+	for _, word := range strings.Fields(text) {
+		next := strings.TrimSpace(line + " " + word)
+		if line != "" && pdf.GetStringWidth(next) > wide {
+			out, next = append(out, line), word
+		}
+		line = next
+	}
+	return append(out, line)
 }

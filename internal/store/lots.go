@@ -56,6 +56,10 @@ type About struct {
 	FatPct        *float64 // intramuscular fat, 0–40
 	LeanYieldPct  *float64 // lean-meat yield, 30–80
 	Breed         string   // as the supplier names it; kept, and without effect on a grade
+	BornIn        string   // countries, as a label names them
+	RearedIn      string
+	SlaughteredIn string
+	Plant         string // approval number of the slaughterhouse
 }
 
 // Lot gives a lot by its public id.
@@ -106,7 +110,7 @@ func (s *Store) ChangeLot(ctx context.Context, lot Lot, before, after []Piece) e
 	fields := []string{"LotNumber", "Supplier", "AtlasID", "Pieces", "TotalMg", "InvoicedMg", "Price", "PricePer",
 		"SlaughteredOn", "PackedOn", "Form", "Findings", "Note", "Decided", "Version", "Bone", "Feed", "Sex", "AgeClass",
 		"FatClass", "Marbling", "Hang", "SupplierGrade", "Ph", "TemperatureC", "FatPct",
-		"LeanYieldPct", "Breed"}
+		"LeanYieldPct", "Breed", "BornIn", "RearedIn", "SlaughteredIn", "Plant"}
 	err := changed(s.on(ctx).Model(&Lot{}).Where("shop_id = ? AND id = ? AND version = ?", lot.ShopID, lot.ID,
 		lot.Version-1).Select(fields).Updates(&lot))
 	if err != nil {

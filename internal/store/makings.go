@@ -182,6 +182,10 @@ type Origin struct {
 	LotNumber     string
 	Supplier      string
 	SlaughteredOn time.Time
+	BornIn        string
+	RearedIn      string
+	SlaughteredIn string
+	Plant         string
 }
 
 // Origins says where goods were cut from.
@@ -191,7 +195,8 @@ func (s *Store) Origins(ctx context.Context, shopID int64, ids []int64) ([]Origi
 		return nil, nil
 	}
 	err := s.on(ctx).Raw("SELECT g.id AS goods_id, p.public_id AS piece_public, l.public_id AS lot_public, "+
-		"l.lot_number, l.supplier, l.slaughtered_on FROM goods g JOIN breakdowns b ON b.id = g.breakdown_id "+
+		"l.lot_number, l.supplier, l.slaughtered_on, l.born_in, l.reared_in, l.slaughtered_in, l.plant FROM goods g JOIN "+
+		"breakdowns b ON b.id = g.breakdown_id "+
 		"JOIN "+
 		"pieces p ON p.id = b.piece_id JOIN lots l ON l.id = p.lot_id WHERE g.shop_id = ? AND g.id IN ? ORDER BY g.id",
 		shopID, ids).Scan(&out).Error

@@ -13,6 +13,7 @@ import (
 	"falda/internal/work/dayplan"
 	"falda/internal/work/goods"
 	"falda/internal/work/judge"
+	"falda/internal/work/labels"
 	"falda/internal/work/made"
 	"falda/internal/work/orders"
 	"falda/internal/work/people"
@@ -34,6 +35,7 @@ type Rooms struct {
 	Made    *made.Service
 	Orders  *orders.Service
 	Dayplan *dayplan.Service
+	Labels  *labels.Service
 
 	store *store.Store
 	atlas *atlas.Atlas
@@ -56,7 +58,8 @@ func New(s *store.Store, a *atlas.Atlas, now func() time.Time) *Rooms {
 		Compare: compare.New(s, a, utc, log, shops, prices, stocks, benches, judges, asked),
 		Goods:   lying, Made: made.New(s, utc, log, shops, prices, lying),
 		Orders: asked, Dayplan: dayplan.New(s, a, utc, log, shops, prices, stocks, asked),
-		store: s, atlas: a, now: utc,
+		Labels: labels.New(s, a, utc, log, shops, lying),
+		store:  s, atlas: a, now: utc,
 	}
 }
 

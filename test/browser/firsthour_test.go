@@ -192,7 +192,7 @@ func (s *actions) anExampleBeside(a *app) {
 		".some(b => b.innerText === 'Go to the example shop')")
 	s.act("[data-test=example-offer] button")
 	s.says("none of it counts in your own shop")
-	s.says("wait for a plan, 5 are for the bench")
+	s.says("wait for a plan, 8 are for the bench")
 	var audit struct{ Rows []struct{ Action string } }
 	a.api("GET", "/audit?action=shop", nil, &audit) // of the real shop, in which the other session still is
 	if len(audit.Rows) != 1 || audit.Rows[0].Action != "shop.example" {

@@ -80,7 +80,8 @@ func TestOrders(t *testing.T) {
 	s.picks("#pack-0-tub", "(none)")
 	s.put("#pack-0-weight", "70g")
 	s.choose("[data-test='pack']")
-	s.says("not from stock")
+	s.until("both are booked", "document.querySelectorAll('.packs li').length === 2")
+	s.says(", not from stock")
 	if o = a.order("The kiln house"); o.PackedG != 200 || !o.Ready {
 		t.Errorf("packed: %+v", o)
 	}
@@ -176,5 +177,56 @@ func TestTheDay(t *testing.T) {
 	s = a.show(b, "/day", 390, 844)
 	s.until("the phone lists it", "document.querySelectorAll('[data-slot]').length > 3 && "+
 		"getComputedStyle(document.querySelector('[data-test=gantt]')).display === 'none'")
+	s.MustClose()
+}
+
+// A pack is labelled: its label is drawn as it is weighed, printed on the stand-in, and fetched as PDF; what the shop's
+// labels say is set, and a product gets its number.
+func TestLabels(t *testing.T) {
+	t.Parallel()
+	a := start(t, t.TempDir(), "127.0.0.1:0")
+	b, _ := open(t, "")
+	var there struct {
+		Tubs []struct {
+			ID, Key, Kind string
+			LeftG         float64 `json:"left_g"`
+		}
+	}
+	a.api("GET", "/goods", nil, &there)
+	tub := ""
+	for _, x := range there.Tubs {
+		if x.Kind == "product" && x.LeftG > 200 && tub == "" {
+			tub = x.ID
+		}
+	}
+	s := a.show(b, "/labels?tub="+tub, 1280, 900)
+	s.says("its label is drawn here")
+	s.put("#label-weight", "nothing")
+	s.until("what is wrong is said", "document.querySelector('#label-weight-fault')")
+	s.put("#label-weight", "0.2")
+	s.until("the label is drawn", "document.querySelector('[data-test=label-picture]')?.naturalWidth === 840")
+	s.put("#label-copies", "2")
+	s.choose("[data-test='print-label']")
+	s.says("2 labels printed on North.")
+	var now struct {
+		Settings struct{ Plant string }
+		Codes    []struct{ Item string }
+	}
+	a.api("GET", "/labels", nil, &now)
+	if now.Settings.Plant != "SK 12" {
+		t.Errorf("the plant is %q", now.Settings.Plant)
+	}
+	s.eval("document.querySelectorAll('details').forEach(d => d.open = true)")
+	s.put("#labels-plant", "SK 99")
+	s.put("#labels-prefix", "99")
+	s.choose("[data-test='labels-save']")
+	s.says("Must be from 20 to 29")
+	s.put("#labels-prefix", "27")
+	s.choose("[data-test='labels-save']")
+	s.says("labels say so from now on")
+	a.api("GET", "/labels", nil, &now)
+	if now.Settings.Plant != "SK 99" {
+		t.Errorf("the plant is %q", now.Settings.Plant)
+	}
 	s.MustClose()
 }

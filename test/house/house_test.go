@@ -69,16 +69,17 @@ var may = map[string][]string{
 	"work/dayplan": {
 		"core", "store", "work/audit", "work/shop", "work/pricing", "work/stock", "work/orders",
 	},
-	"work/made": {"core", "store", "work/audit", "work/shop", "work/pricing", "work/goods"},
-	"work":      {"core", "store", "work/*"},
-	"api":       {"core", "store", "device", "work", "work/*", "contract", "secret", "tabular", "paper"},
-	"demo":      {"core", "store", "work", "work/*"},
-	"stepstest": {"core"},
+	"work/labels": {"core", "store", "work/audit", "work/shop", "work/goods"},
+	"work/made":   {"core", "store", "work/audit", "work/shop", "work/pricing", "work/goods"},
+	"work":        {"core", "store", "work/*"},
+	"api":         {"core", "store", "device", "work", "work/*", "contract", "secret", "tabular", "paper"},
+	"demo":        {"core", "store", "work", "work/*"},
+	"stepstest":   {"core"},
 	"testdb": {
 		"core", "store", "work", "work/*", "localdb",
 	},
 	"cmd": {
-		"core", "store", "device", "work", "work/*", "api", "localdb", "demo", "web", "backup", "terms",
+		"core", "store", "device", "work", "work/*", "api", "localdb", "demo", "web", "backup", "terms", "paper",
 	},
 	"contract": {}, "web": {}, "browser": {}, "house": {}, "agreement": {}, "terms": {},
 	"scripts": {},

@@ -88,6 +88,12 @@ export const router = createRouter({
       props: true,
       meta: { title: 'Change an order', in: 'order' },
     },
+    {
+      path: '/labels',
+      name: 'labels',
+      component: () => import('./labels/LabelsView.vue'),
+      meta: { title: 'Labels and tickets' },
+    },
     { path: '/day', name: 'day', component: () => import('./day/DayView.vue'), meta: { title: 'The day' } },
     { path: '/log', name: 'log', component: () => import('./log/LogView.vue'), meta: { title: 'Log' } },
     {

@@ -4060,6 +4060,9 @@ type ForecastRequest struct {
 	AtlasId  string  `json:"atlas_id"`
 	Bone     *string `json:"bone,omitempty"`
 
+	// BornIn Country
+	BornIn *string `json:"born_in,omitempty"`
+
 	// Breed As the supplier names it; kept and not counted
 	Breed *string `json:"breed,omitempty"`
 
@@ -4077,17 +4080,26 @@ type ForecastRequest struct {
 	Hang *string `json:"hang,omitempty"`
 
 	// LeanYieldPct Lean-meat yield, percent
-	LeanYieldPct  *string                 `json:"lean_yield_pct,omitempty"`
-	Marbling      *string                 `json:"marbling,omitempty"`
-	PackedOn      *string                 `json:"packed_on,omitempty"`
-	Ph            *string                 `json:"ph,omitempty"`
-	Pieces        int                     `json:"pieces"`
-	Price         string                  `json:"price"`
-	PricePer      ForecastRequestPricePer `json:"price_per"`
-	Sex           *string                 `json:"sex,omitempty"`
-	SlaughteredOn *string                 `json:"slaughtered_on,omitempty"`
-	SupplierGrade *string                 `json:"supplier_grade,omitempty"`
-	TemperatureC  *string                 `json:"temperature_c,omitempty"`
+	LeanYieldPct *string `json:"lean_yield_pct,omitempty"`
+	Marbling     *string `json:"marbling,omitempty"`
+	PackedOn     *string `json:"packed_on,omitempty"`
+	Ph           *string `json:"ph,omitempty"`
+	Pieces       int     `json:"pieces"`
+
+	// Plant Approval number of the slaughterhouse
+	Plant    *string                 `json:"plant,omitempty"`
+	Price    string                  `json:"price"`
+	PricePer ForecastRequestPricePer `json:"price_per"`
+
+	// RearedIn Country
+	RearedIn *string `json:"reared_in,omitempty"`
+	Sex      *string `json:"sex,omitempty"`
+
+	// SlaughteredIn Country
+	SlaughteredIn *string `json:"slaughtered_in,omitempty"`
+	SlaughteredOn *string `json:"slaughtered_on,omitempty"`
+	SupplierGrade *string `json:"supplier_grade,omitempty"`
+	TemperatureC  *string `json:"temperature_c,omitempty"`
 
 	// Weight Of all pieces together
 	Weight     string                    `json:"weight"`
@@ -4468,6 +4480,15 @@ type Judgement struct {
 	Piece       PieceCard         `json:"piece"`
 }
 
+// LabelAsk defines model for LabelAsk.
+type LabelAsk struct {
+	Tub  string `json:"tub"`
+	Unit string `json:"unit"`
+
+	// Weight Net
+	Weight string `json:"weight"`
+}
+
 // LabelCodes defines model for LabelCodes.
 type LabelCodes struct {
 	// Ean13 Where an in-store number was asked for
@@ -4477,12 +4498,43 @@ type LabelCodes struct {
 	Gs1 string `json:"gs1"`
 }
 
+// LabelCopies defines model for LabelCopies.
+type LabelCopies struct {
+	Copies int      `json:"copies"`
+	Pack   LabelAsk `json:"pack"`
+}
+
+// LabelFile defines model for LabelFile.
+type LabelFile struct {
+	Packs []LabelCopies `json:"packs"`
+
+	// Sheet On sheets of A4
+	Sheet *bool `json:"sheet,omitempty"`
+}
+
 // LabelPart defines model for LabelPart.
 type LabelPart struct {
 	Allergen bool    `json:"allergen"`
 	Meat     bool    `json:"meat"`
 	Name     string  `json:"name"`
 	Pct      float64 `json:"pct"`
+}
+
+// LabelPrint defines model for LabelPrint.
+type LabelPrint struct {
+	BenchId string   `json:"bench_id"`
+	Copies  int      `json:"copies"`
+	Pack    LabelAsk `json:"pack"`
+}
+
+// LabelPrinter defines model for LabelPrinter.
+type LabelPrinter struct {
+	Bench     string  `json:"bench"`
+	BenchId   string  `json:"bench_id"`
+	Message   *string `json:"message,omitempty"`
+	Printed   int     `json:"printed"`
+	Ready     bool    `json:"ready"`
+	Simulated *bool   `json:"simulated,omitempty"`
 }
 
 // LabelRequest defines model for LabelRequest.
@@ -4497,6 +4549,36 @@ type LabelRequest struct {
 
 	// WeightG 1 to 999999
 	WeightG int `json:"weight_g"`
+}
+
+// LabelSettings defines model for LabelSettings.
+type LabelSettings struct {
+	// ByWeight The number holds the weight in the place of the price
+	ByWeight bool `json:"by_weight"`
+
+	// Country Where it is cut
+	Country string  `json:"country"`
+	HighMm  float64 `json:"high_mm"`
+
+	// Packer Name and address
+	Packer string `json:"packer"`
+
+	// Plant Approval number of the cutting plant
+	Plant string `json:"plant"`
+
+	// Prefix Of the shop's own numbers, 20 to 29
+	Prefix  string  `json:"prefix"`
+	Version int     `json:"version"`
+	WideMm  float64 `json:"wide_mm"`
+}
+
+// Labels defines model for Labels.
+type Labels struct {
+	Codes []ProductCode `json:"codes"`
+
+	// Printers Benches that have a label printer
+	Printers []LabelPrinter `json:"printers"`
+	Settings LabelSettings  `json:"settings"`
 }
 
 // LearningCurve defines model for LearningCurve.
@@ -4568,6 +4650,9 @@ type Lot struct {
 	AtlasId  string  `json:"atlas_id"`
 	Bone     *string `json:"bone,omitempty"`
 
+	// BornIn Country
+	BornIn *string `json:"born_in,omitempty"`
+
 	// Breed As the supplier names it; kept and not counted
 	Breed *string `json:"breed,omitempty"`
 
@@ -4597,17 +4682,26 @@ type Lot struct {
 	Note         *string  `json:"note,omitempty"`
 
 	// PackedOn Empty of what hangs unpacked
-	PackedOn   string    `json:"packed_on"`
-	Ph         *float64  `json:"ph,omitempty"`
-	PieceIds   []string  `json:"piece_ids"`
-	Pieces     int       `json:"pieces"`
-	Price      string    `json:"price"`
-	PricePer   string    `json:"price_per"`
+	PackedOn string   `json:"packed_on"`
+	Ph       *float64 `json:"ph,omitempty"`
+	PieceIds []string `json:"piece_ids"`
+	Pieces   int      `json:"pieces"`
+
+	// Plant Approval number of the slaughterhouse
+	Plant    *string `json:"plant,omitempty"`
+	Price    string  `json:"price"`
+	PricePer string  `json:"price_per"`
+
+	// RearedIn Country
+	RearedIn   *string   `json:"reared_in,omitempty"`
 	ReceivedAt time.Time `json:"received_at"`
 	Sex        *string   `json:"sex,omitempty"`
 
 	// ShortG By how much less was received than the invoice says, at least a gram; below 0 where it is more
-	ShortG        *float64   `json:"short_g,omitempty"`
+	ShortG *float64 `json:"short_g,omitempty"`
+
+	// SlaughteredIn Country
+	SlaughteredIn *string    `json:"slaughtered_in,omitempty"`
 	SlaughteredOn string     `json:"slaughtered_on"`
 	Supplier      string     `json:"supplier"`
 	SupplierGrade *string    `json:"supplier_grade,omitempty"`
@@ -4989,6 +5083,9 @@ type NewLot struct {
 	AtlasId  string  `json:"atlas_id"`
 	Bone     *string `json:"bone,omitempty"`
 
+	// BornIn Country
+	BornIn *string `json:"born_in,omitempty"`
+
 	// Breed As the supplier names it; kept and not counted
 	Breed *string `json:"breed,omitempty"`
 
@@ -5017,12 +5114,21 @@ type NewLot struct {
 	Note         *string `json:"note,omitempty"`
 
 	// PackedOn Left out, or empty, of what hangs unpacked
-	PackedOn      *string          `json:"packed_on,omitempty"`
-	Ph            *string          `json:"ph,omitempty"`
-	Pieces        int              `json:"pieces"`
-	Price         string           `json:"price"`
-	PricePer      NewLotPricePer   `json:"price_per"`
-	Sex           *string          `json:"sex,omitempty"`
+	PackedOn *string `json:"packed_on,omitempty"`
+	Ph       *string `json:"ph,omitempty"`
+	Pieces   int     `json:"pieces"`
+
+	// Plant Approval number of the slaughterhouse
+	Plant    *string        `json:"plant,omitempty"`
+	Price    string         `json:"price"`
+	PricePer NewLotPricePer `json:"price_per"`
+
+	// RearedIn Country
+	RearedIn *string `json:"reared_in,omitempty"`
+	Sex      *string `json:"sex,omitempty"`
+
+	// SlaughteredIn Country
+	SlaughteredIn *string          `json:"slaughtered_in,omitempty"`
 	SlaughteredOn string           `json:"slaughtered_on"`
 	Supplier      string           `json:"supplier"`
 	SupplierGrade *string          `json:"supplier_grade,omitempty"`
@@ -5409,6 +5515,31 @@ type PaceCutter struct {
 	// N Pieces
 	N    int    `json:"n"`
 	Name string `json:"name"`
+}
+
+// PackLabel defines model for PackLabel.
+type PackLabel struct {
+	Allergens   []string `json:"allergens"`
+	Ean13       *string  `json:"ean13,omitempty"`
+	Gs1         *string  `json:"gs1,omitempty"`
+	Ingredients *string  `json:"ingredients,omitempty"`
+	Item        string   `json:"item"`
+	Lawful      string   `json:"lawful"`
+	Lot         string   `json:"lot"`
+
+	// Missing What the law asks for and nobody said
+	Missing []string `json:"missing"`
+	Name    string   `json:"name"`
+	NetG    float64  `json:"net_g"`
+	Notes   []string `json:"notes"`
+	Origin  []string `json:"origin"`
+
+	// Picture A PNG as a data URL
+	Picture    string  `json:"picture"`
+	Price      *string `json:"price,omitempty"`
+	PricePerKg *string `json:"price_per_kg,omitempty"`
+	Storage    string  `json:"storage"`
+	UseBy      string  `json:"use_by"`
 }
 
 // Packing defines model for Packing.
@@ -6349,6 +6480,17 @@ type Problem struct {
 type ProductAgain struct {
 	Form  string `json:"form"`
 	Piece string `json:"piece"`
+}
+
+// ProductCode defines model for ProductCode.
+type ProductCode struct {
+	Gtin string `json:"gtin"`
+
+	// Item Empty where it has none yet
+	Item    string `json:"item"`
+	Key     string `json:"key"`
+	Name    string `json:"name"`
+	Species string `json:"species"`
 }
 
 // Quote defines model for Quote.
@@ -8178,6 +8320,15 @@ type ListHistoryPiecesParams struct {
 	To *OfTo `form:"to,omitempty" json:"to,omitempty"`
 }
 
+// SetProductCodeJSONBody defines parameters for SetProductCode.
+type SetProductCodeJSONBody struct {
+	// Gtin Of the article; left out where it has none
+	Gtin *string `json:"gtin,omitempty"`
+
+	// Item Five digits of the shop's own
+	Item string `json:"item"`
+}
+
 // ListLotsParams defines parameters for ListLots.
 type ListLotsParams struct {
 	// After What the page before gave as next
@@ -8351,6 +8502,12 @@ type EnterCoresJSONBody struct {
 	Cores []float64 `json:"cores"`
 }
 
+// TicketsPdfJSONBody defines parameters for TicketsPdf.
+type TicketsPdfJSONBody struct {
+	// Products Product keys
+	Products []string `json:"products"`
+}
+
 // ListTrialsParams defines parameters for ListTrials.
 type ListTrialsParams struct {
 	// After What the page before gave as next
@@ -8508,6 +8665,21 @@ type ReadInvitationJSONRequestBody = LinkRef
 
 // ChoosePasswordJSONRequestBody defines body for ChoosePassword for application/json ContentType.
 type ChoosePasswordJSONRequestBody = ChosenPassword
+
+// SetProductCodeJSONRequestBody defines body for SetProductCode for application/json ContentType.
+type SetProductCodeJSONRequestBody SetProductCodeJSONBody
+
+// LabelPackJSONRequestBody defines body for LabelPack for application/json ContentType.
+type LabelPackJSONRequestBody = LabelAsk
+
+// LabelsPdfJSONRequestBody defines body for LabelsPdf for application/json ContentType.
+type LabelsPdfJSONRequestBody = LabelFile
+
+// PrintLabelJSONRequestBody defines body for PrintLabel for application/json ContentType.
+type PrintLabelJSONRequestBody = LabelPrint
+
+// SetLabelsJSONRequestBody defines body for SetLabels for application/json ContentType.
+type SetLabelsJSONRequestBody = LabelSettings
 
 // ReceiveLotJSONRequestBody defines body for ReceiveLot for application/json ContentType.
 type ReceiveLotJSONRequestBody = NewLot
@@ -8670,6 +8842,9 @@ type EnterCoresJSONRequestBody EnterCoresJSONBody
 
 // EnterSheetsJSONRequestBody defines body for EnterSheets for application/json ContentType.
 type EnterSheetsJSONRequestBody = SheetList
+
+// TicketsPdfJSONRequestBody defines body for TicketsPdf for application/json ContentType.
+type TicketsPdfJSONRequestBody TicketsPdfJSONBody
 
 // AddTokenJSONRequestBody defines body for AddToken for application/json ContentType.
 type AddTokenJSONRequestBody = NewToken
@@ -8964,6 +9139,24 @@ type ServerInterface interface {
 	// ChoosePassword Choose a password through a link; one is then signed in
 	// (PUT /invitation/password)
 	ChoosePassword(ctx *echo.Context) error
+	// GetLabels What the shop's labels say, and the numbers of its products
+	// (GET /labels)
+	GetLabels(ctx *echo.Context) error
+	// SetProductCode Give a product its numbers
+	// (PUT /labels/codes/{product_key})
+	SetProductCode(ctx *echo.Context, productKey string) error
+	// LabelPack The label of a pack from a tub, with a picture of it
+	// (POST /labels/pack)
+	LabelPack(ctx *echo.Context) error
+	// LabelsPdf Labels as PDF, each on a page of its own size or on sheets of A4
+	// (POST /labels/pdf)
+	LabelsPdf(ctx *echo.Context) error
+	// PrintLabel Print a label on the label printer of a bench
+	// (POST /labels/print)
+	PrintLabel(ctx *echo.Context) error
+	// SetLabels Set what the shop's labels say
+	// (PUT /labels/settings)
+	SetLabels(ctx *echo.Context) error
 	// ListLots Lots received, newest first
 	// (GET /lots)
 	ListLots(ctx *echo.Context, params ListLotsParams) error
@@ -9336,6 +9529,9 @@ type ServerInterface interface {
 	// GetScoreSheets Score sheets to print, one for each assessor: open lines, blind codes, the code of the eater's page
 	// (GET /tastings/{tasting_id}/sheets.pdf)
 	GetScoreSheets(ctx *echo.Context, tastingId TastingId) error
+	// TicketsPdf Price tickets for the counter as PDF
+	// (POST /tickets/pdf)
+	TicketsPdf(ctx *echo.Context) error
 	// ListTokens The tokens of the shop, without their secrets
 	// (GET /tokens)
 	ListTokens(ctx *echo.Context) error
@@ -11177,6 +11373,67 @@ func (w *ServerInterfaceWrapper) ChoosePassword(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ChoosePassword(ctx)
+	return err
+}
+
+// GetLabels converts echo context to params.
+func (w *ServerInterfaceWrapper) GetLabels(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetLabels(ctx)
+	return err
+}
+
+// SetProductCode converts echo context to params.
+func (w *ServerInterfaceWrapper) SetProductCode(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "product_key" -------------
+	var productKey string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "product_key", ctx.Param("product_key"), &productKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter product_key: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SetProductCode(ctx, productKey)
+	return err
+}
+
+// LabelPack converts echo context to params.
+func (w *ServerInterfaceWrapper) LabelPack(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.LabelPack(ctx)
+	return err
+}
+
+// LabelsPdf converts echo context to params.
+func (w *ServerInterfaceWrapper) LabelsPdf(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.LabelsPdf(ctx)
+	return err
+}
+
+// PrintLabel converts echo context to params.
+func (w *ServerInterfaceWrapper) PrintLabel(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PrintLabel(ctx)
+	return err
+}
+
+// SetLabels converts echo context to params.
+func (w *ServerInterfaceWrapper) SetLabels(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SetLabels(ctx)
 	return err
 }
 
@@ -13061,6 +13318,15 @@ func (w *ServerInterfaceWrapper) GetScoreSheets(ctx *echo.Context) error {
 	return err
 }
 
+// TicketsPdf converts echo context to params.
+func (w *ServerInterfaceWrapper) TicketsPdf(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.TicketsPdf(ctx)
+	return err
+}
+
 // ListTokens converts echo context to params.
 func (w *ServerInterfaceWrapper) ListTokens(ctx *echo.Context) error {
 	var err error
@@ -13436,6 +13702,13 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/day", wrapper.GetDay, options.OperationMiddlewares["getDay"]...)
 	router.PUT(options.BaseURL+"/day", wrapper.PlanDay, options.OperationMiddlewares["planDay"]...)
 	router.GET(options.BaseURL+"/day/export", wrapper.ExportDay, options.OperationMiddlewares["exportDay"]...)
+	router.GET(options.BaseURL+"/labels", wrapper.GetLabels, options.OperationMiddlewares["getLabels"]...)
+	router.PUT(options.BaseURL+"/labels/settings", wrapper.SetLabels, options.OperationMiddlewares["setLabels"]...)
+	router.PUT(options.BaseURL+"/labels/codes/:product_key", wrapper.SetProductCode, options.OperationMiddlewares["setProductCode"]...)
+	router.POST(options.BaseURL+"/labels/pack", wrapper.LabelPack, options.OperationMiddlewares["labelPack"]...)
+	router.POST(options.BaseURL+"/labels/pdf", wrapper.LabelsPdf, options.OperationMiddlewares["labelsPdf"]...)
+	router.POST(options.BaseURL+"/labels/print", wrapper.PrintLabel, options.OperationMiddlewares["printLabel"]...)
+	router.POST(options.BaseURL+"/tickets/pdf", wrapper.TicketsPdf, options.OperationMiddlewares["ticketsPdf"]...)
 	router.GET(options.BaseURL+"/fat-tests", wrapper.ListFatTests, options.OperationMiddlewares["listFatTests"]...)
 	router.POST(options.BaseURL+"/fat-tests", wrapper.AddFatTest, options.OperationMiddlewares["addFatTest"]...)
 	router.DELETE(options.BaseURL+"/fat-tests/:fat_test_id", wrapper.DropFatTest, options.OperationMiddlewares["dropFatTest"]...)
@@ -17268,6 +17541,240 @@ type ChoosePassworddefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ChoosePassworddefaultApplicationProblemPlusJSONResponse) VisitChoosePasswordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLabelsRequestObject struct {
+}
+
+type GetLabelsResponseObject interface {
+	VisitGetLabelsResponse(w http.ResponseWriter) error
+}
+
+type GetLabels200JSONResponse Labels
+
+func (response GetLabels200JSONResponse) VisitGetLabelsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLabelsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetLabelsdefaultApplicationProblemPlusJSONResponse) VisitGetLabelsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetProductCodeRequestObject struct {
+	ProductKey string `json:"product_key"`
+	Body       *SetProductCodeJSONRequestBody
+}
+
+type SetProductCodeResponseObject interface {
+	VisitSetProductCodeResponse(w http.ResponseWriter) error
+}
+
+type SetProductCode200JSONResponse Labels
+
+func (response SetProductCode200JSONResponse) VisitSetProductCodeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetProductCodedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetProductCodedefaultApplicationProblemPlusJSONResponse) VisitSetProductCodeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type LabelPackRequestObject struct {
+	Body *LabelPackJSONRequestBody
+}
+
+type LabelPackResponseObject interface {
+	VisitLabelPackResponse(w http.ResponseWriter) error
+}
+
+type LabelPack200JSONResponse PackLabel
+
+func (response LabelPack200JSONResponse) VisitLabelPackResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type LabelPackdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response LabelPackdefaultApplicationProblemPlusJSONResponse) VisitLabelPackResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type LabelsPdfRequestObject struct {
+	Body *LabelsPdfJSONRequestBody
+}
+
+type LabelsPdfResponseObject interface {
+	VisitLabelsPdfResponse(w http.ResponseWriter) error
+}
+
+type LabelsPdf200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response LabelsPdf200ApplicationpdfResponse) VisitLabelsPdfResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type LabelsPdfdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response LabelsPdfdefaultApplicationProblemPlusJSONResponse) VisitLabelsPdfResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PrintLabelRequestObject struct {
+	Body *PrintLabelJSONRequestBody
+}
+
+type PrintLabelResponseObject interface {
+	VisitPrintLabelResponse(w http.ResponseWriter) error
+}
+
+type PrintLabel204Response struct {
+}
+
+func (response PrintLabel204Response) VisitPrintLabelResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type PrintLabeldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PrintLabeldefaultApplicationProblemPlusJSONResponse) VisitPrintLabelResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetLabelsRequestObject struct {
+	Body *SetLabelsJSONRequestBody
+}
+
+type SetLabelsResponseObject interface {
+	VisitSetLabelsResponse(w http.ResponseWriter) error
+}
+
+type SetLabels200JSONResponse Labels
+
+func (response SetLabels200JSONResponse) VisitSetLabelsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetLabelsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetLabelsdefaultApplicationProblemPlusJSONResponse) VisitSetLabelsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -22129,6 +22636,51 @@ func (response GetScoreSheetsdefaultApplicationProblemPlusJSONResponse) VisitGet
 	return err
 }
 
+type TicketsPdfRequestObject struct {
+	Body *TicketsPdfJSONRequestBody
+}
+
+type TicketsPdfResponseObject interface {
+	VisitTicketsPdfResponse(w http.ResponseWriter) error
+}
+
+type TicketsPdf200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response TicketsPdf200ApplicationpdfResponse) VisitTicketsPdfResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type TicketsPdfdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TicketsPdfdefaultApplicationProblemPlusJSONResponse) VisitTicketsPdfResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListTokensRequestObject struct {
 }
 
@@ -22719,6 +23271,24 @@ type StrictServerInterface interface {
 	// ChoosePassword Choose a password through a link; one is then signed in
 	// (PUT /invitation/password)
 	ChoosePassword(ctx context.Context, request ChoosePasswordRequestObject) (ChoosePasswordResponseObject, error)
+	// GetLabels What the shop's labels say, and the numbers of its products
+	// (GET /labels)
+	GetLabels(ctx context.Context, request GetLabelsRequestObject) (GetLabelsResponseObject, error)
+	// SetProductCode Give a product its numbers
+	// (PUT /labels/codes/{product_key})
+	SetProductCode(ctx context.Context, request SetProductCodeRequestObject) (SetProductCodeResponseObject, error)
+	// LabelPack The label of a pack from a tub, with a picture of it
+	// (POST /labels/pack)
+	LabelPack(ctx context.Context, request LabelPackRequestObject) (LabelPackResponseObject, error)
+	// LabelsPdf Labels as PDF, each on a page of its own size or on sheets of A4
+	// (POST /labels/pdf)
+	LabelsPdf(ctx context.Context, request LabelsPdfRequestObject) (LabelsPdfResponseObject, error)
+	// PrintLabel Print a label on the label printer of a bench
+	// (POST /labels/print)
+	PrintLabel(ctx context.Context, request PrintLabelRequestObject) (PrintLabelResponseObject, error)
+	// SetLabels Set what the shop's labels say
+	// (PUT /labels/settings)
+	SetLabels(ctx context.Context, request SetLabelsRequestObject) (SetLabelsResponseObject, error)
 	// ListLots Lots received, newest first
 	// (GET /lots)
 	ListLots(ctx context.Context, request ListLotsRequestObject) (ListLotsResponseObject, error)
@@ -23091,6 +23661,9 @@ type StrictServerInterface interface {
 	// GetScoreSheets Score sheets to print, one for each assessor: open lines, blind codes, the code of the eater's page
 	// (GET /tastings/{tasting_id}/sheets.pdf)
 	GetScoreSheets(ctx context.Context, request GetScoreSheetsRequestObject) (GetScoreSheetsResponseObject, error)
+	// TicketsPdf Price tickets for the counter as PDF
+	// (POST /tickets/pdf)
+	TicketsPdf(ctx context.Context, request TicketsPdfRequestObject) (TicketsPdfResponseObject, error)
 	// ListTokens The tokens of the shop, without their secrets
 	// (GET /tokens)
 	ListTokens(ctx context.Context, request ListTokensRequestObject) (ListTokensResponseObject, error)
@@ -26462,6 +27035,261 @@ func (sh *strictHandler) ChoosePassword(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(ChoosePasswordResponseObject); ok {
 		return validResponse.VisitChoosePasswordResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetLabels operation middleware
+func (sh *strictHandler) GetLabels(ctx *echo.Context) error {
+	var request GetLabelsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetLabels(ctx.Request().Context(), request.(GetLabelsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetLabels")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetLabelsResponseObject); ok {
+		return validResponse.VisitGetLabelsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SetProductCode operation middleware
+func (sh *strictHandler) SetProductCode(ctx *echo.Context, productKey string) error {
+	var request SetProductCodeRequestObject
+
+	request.ProductKey = productKey
+
+	var body SetProductCodeJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetProductCode(ctx.Request().Context(), request.(SetProductCodeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetProductCode")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetProductCodeResponseObject); ok {
+		return validResponse.VisitSetProductCodeResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// LabelPack operation middleware
+func (sh *strictHandler) LabelPack(ctx *echo.Context) error {
+	var request LabelPackRequestObject
+
+	var body LabelPackJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.LabelPack(ctx.Request().Context(), request.(LabelPackRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "LabelPack")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(LabelPackResponseObject); ok {
+		return validResponse.VisitLabelPackResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// LabelsPdf operation middleware
+func (sh *strictHandler) LabelsPdf(ctx *echo.Context) error {
+	var request LabelsPdfRequestObject
+
+	var body LabelsPdfJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.LabelsPdf(ctx.Request().Context(), request.(LabelsPdfRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "LabelsPdf")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(LabelsPdfResponseObject); ok {
+		return validResponse.VisitLabelsPdfResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// PrintLabel operation middleware
+func (sh *strictHandler) PrintLabel(ctx *echo.Context) error {
+	var request PrintLabelRequestObject
+
+	var body PrintLabelJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PrintLabel(ctx.Request().Context(), request.(PrintLabelRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PrintLabel")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PrintLabelResponseObject); ok {
+		return validResponse.VisitPrintLabelResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SetLabels operation middleware
+func (sh *strictHandler) SetLabels(ctx *echo.Context) error {
+	var request SetLabelsRequestObject
+
+	var body SetLabelsJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetLabels(ctx.Request().Context(), request.(SetLabelsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetLabels")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetLabelsResponseObject); ok {
+		return validResponse.VisitSetLabelsResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -30742,6 +31570,52 @@ func (sh *strictHandler) GetScoreSheets(ctx *echo.Context, tastingId TastingId) 
 		return err
 	} else if validResponse, ok := response.(GetScoreSheetsResponseObject); ok {
 		return validResponse.VisitGetScoreSheetsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// TicketsPdf operation middleware
+func (sh *strictHandler) TicketsPdf(ctx *echo.Context) error {
+	var request TicketsPdfRequestObject
+
+	var body TicketsPdfJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TicketsPdf(ctx.Request().Context(), request.(TicketsPdfRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TicketsPdf")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(TicketsPdfResponseObject); ok {
+		return validResponse.VisitTicketsPdfResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

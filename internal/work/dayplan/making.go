@@ -110,9 +110,12 @@ func (s *Service) check(ctx context.Context, sh shop.WithPlans, in Ask) error {
 			faults.Add(at+"cutter_id", fault.New("", "unknown", "is nobody of this shop", "Choose one of the list."))
 		}
 	}
-	for field, n := range map[string]int{"clean": in.Rules.Clean, "clean_saw": in.Rules.CleanSaw, "wash": in.Rules.Wash} {
-		if n < 0 || n > maxCleaning {
-			faults.Add("rules."+field, fault.New("", "out_of_range", fmt.Sprintf("must be from 0 to %d minutes", maxCleaning),
+	for _, r := range []struct {
+		field   string
+		minutes int
+	}{{"clean", in.Rules.Clean}, {"clean_saw", in.Rules.CleanSaw}, {"wash", in.Rules.Wash}} {
+		if r.minutes < 0 || r.minutes > maxCleaning {
+			faults.Add("rules."+r.field, fault.New("", "out_of_range", fmt.Sprintf("must be from 0 to %d minutes", maxCleaning),
 				"Enter how long it takes."))
 		}
 	}

@@ -202,9 +202,12 @@ func readLine(sh shop.WithPlans, at string, in NewLine, products map[string]good
 		err = fault.New("", "too_small", "must be above zero", "Say how much is wanted.")
 	}
 	faults.Add(at+"weight", err)
-	for field, n := range map[string]int{"packs": in.Packs, "pieces": in.Pieces} {
-		if n < 0 || n > 1000 {
-			faults.Add(at+field, fault.New("", "out_of_range", "must be from 0 to 1,000", "Count again."))
+	for _, x := range []struct {
+		field string
+		n     int
+	}{{"packs", in.Packs}, {"pieces", in.Pieces}} {
+		if x.n < 0 || x.n > 1000 {
+			faults.Add(at+x.field, fault.New("", "out_of_range", "must be from 0 to 1,000", "Count again."))
 		}
 	}
 	if l.Mass = m; in.Packs > 0 && in.Packs <= 1000 {

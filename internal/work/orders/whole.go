@@ -206,7 +206,8 @@ func (m *maker) cut(c atlas.Carcass, part atlas.CarcassPart, cut Cut, masses []m
 			continue
 		}
 		key := p.Key(pr)
-		out.Products = append(out.Products, CutProduct{Key: key, Name: pr.Name, Mass: made[pr.ID], Loose: pr.ByProduct()})
+		out.Products = append(out.Products,
+			CutProduct{Key: key, Name: pr.Name, Mass: made[pr.ID], Loose: pr.ByProduct() || pr.IsTrim()})
 		if _, ok := m.book[key]; !ok && !slices.Contains(m.view.Unpriced, pr.Name) {
 			m.view.Unpriced = append(m.view.Unpriced, pr.Name)
 		}

@@ -51,7 +51,9 @@ func readWords(in *Arrival, faults *fault.List) {
 func readAbout(in Arrival, a *CheckedArrival, faults *fault.List) {
 	a.About = store.About{Bone: in.Bone, Feed: in.Feed, Sex: in.Sex, AgeClass: in.AgeClass, Hang: in.Hang,
 		FatClass: strings.TrimSpace(in.FatClass), Marbling: strings.TrimSpace(in.Marbling),
-		SupplierGrade: strings.TrimSpace(in.SupplierGrade), Breed: strings.TrimSpace(in.Breed)}
+		SupplierGrade: strings.TrimSpace(in.SupplierGrade), Breed: strings.TrimSpace(in.Breed),
+		BornIn: strings.TrimSpace(in.BornIn), RearedIn: strings.TrimSpace(in.RearedIn),
+		SlaughteredIn: strings.TrimSpace(in.SlaughteredIn), Plant: strings.TrimSpace(in.Plant)}
 	for _, x := range [][2]string{{"bone", in.Bone}, {"feed", in.Feed}, {"sex", in.Sex}, {"age_class", in.AgeClass},
 		{"hang", in.Hang}} {
 		if x[1] != "" && !slices.ContainsFunc(Words[x[0]], func(w Word) bool { return w.ID == x[1] }) {
@@ -64,6 +66,10 @@ func readAbout(in Arrival, a *CheckedArrival, faults *fault.List) {
 	faults.Add("marbling", fault.Text(a.About.Marbling, 20, false))
 	faults.Add("supplier_grade", fault.Text(a.About.SupplierGrade, 40, false))
 	faults.Add("breed", fault.Text(a.About.Breed, 60, false))
+	faults.Add("born_in", fault.Text(a.About.BornIn, 40, false))
+	faults.Add("reared_in", fault.Text(a.About.RearedIn, 40, false))
+	faults.Add("slaughtered_in", fault.Text(a.About.SlaughteredIn, 40, false))
+	faults.Add("plant", fault.Text(a.About.Plant, 20, false))
 	number := func(field, text string, low, high float64) *float64 {
 		if strings.TrimSpace(text) == "" {
 			return nil

@@ -22,7 +22,7 @@ import (
 var NoteColumns = []string{"lot_number", "piece", "pieces", "weight", "unit", "price", "per", "slaughtered_on",
 	"packed_on", "supplier", "weights", "bone", "feed", "sex", "age_class", "hang", "fat_class", "marbling",
 	"supplier_grade", "ph", "temperature_c", "note", "invoiced", "fat_pct", "lean_yield_pct",
-	"breed"}
+	"breed", "born_in", "reared_in", "slaughtered_in", "plant"}
 
 // needed are the columns without which a delivery note says too little.
 var needed = []string{"lot_number", "piece", "weight", "price", "slaughtered_on", "supplier"}
@@ -148,7 +148,9 @@ func (s *Service) readNoteLine(shop shop.WithPlans, cell func(string) string) (N
 		Feed: word("feed", cell("feed")), Sex: word("sex", cell("sex")), AgeClass: word("age_class", cell("age_class")),
 		Hang: word("hang", cell("hang")), FatClass: cell("fat_class"), Marbling: cell("marbling"),
 		SupplierGrade: cell("supplier_grade"), Ph: cell("ph"), TemperatureC: cell("temperature_c"),
-		FatPct: cell("fat_pct"), LeanYieldPct: cell("lean_yield_pct"), Breed: cell("breed"), Findings: []string{}}
+		FatPct: cell("fat_pct"), LeanYieldPct: cell("lean_yield_pct"), Breed: cell("breed"),
+		BornIn: cell("born_in"), RearedIn: cell("reared_in"), SlaughteredIn: cell("slaughtered_in"), Plant: cell("plant"),
+		Findings: []string{}}
 	if n := cell("pieces"); n != "" {
 		l.Arrival.Pieces, err = strconv.Atoi(n)
 		if err != nil {

@@ -96,7 +96,9 @@ func lotFacts(lot store.Lot, pieces []store.Piece) map[string]any {
 	}
 	optional := map[string]string{"bone": lot.About.Bone, "feed": lot.About.Feed, "sex": lot.About.Sex,
 		"age_class": lot.About.AgeClass, "hang": lot.About.Hang, "fat_class": lot.About.FatClass,
-		"marbling": lot.About.Marbling, "supplier_grade": lot.About.SupplierGrade, "note": lot.Note, "breed": lot.About.Breed}
+		"marbling": lot.About.Marbling, "supplier_grade": lot.About.SupplierGrade, "note": lot.Note, "breed": lot.About.Breed,
+		"born_in": lot.About.BornIn, "reared_in": lot.About.RearedIn, "slaughtered_in": lot.About.SlaughteredIn,
+		"plant": lot.About.Plant}
 	for k, v := range optional {
 		if v != "" {
 			facts[k] = v

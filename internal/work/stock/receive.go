@@ -61,6 +61,10 @@ type Arrival struct {
 	FatPct        string // intramuscular fat; may be empty
 	LeanYieldPct  string // may be empty
 	Breed         string // as the supplier names it
+	BornIn        string // countries, as a label names them; may be empty
+	RearedIn      string
+	SlaughteredIn string
+	Plant         string // approval number of the slaughterhouse
 }
 
 // CheckedArrival is one that was read and found good.

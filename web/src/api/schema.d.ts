@@ -2856,6 +2856,125 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/labels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the shop's labels say, and the numbers of its products */
+        get: operations["getLabels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/labels/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set what the shop's labels say */
+        put: operations["setLabels"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/labels/codes/{product_key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Give a product its numbers */
+        put: operations["setProductCode"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/labels/pack": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The label of a pack from a tub, with a picture of it */
+        post: operations["labelPack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/labels/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Labels as PDF, each on a page of its own size or on sheets of A4 */
+        post: operations["labelsPdf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/labels/print": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Print a label on the label printer of a bench */
+        post: operations["printLabel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tickets/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Price tickets for the counter as PDF */
+        post: operations["ticketsPdf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/fat-tests": {
         parameters: {
             query?: never;
@@ -4776,6 +4895,87 @@ export interface components {
             late: boolean;
             short: string[];
         };
+        Labels: {
+            settings: components["schemas"]["LabelSettings"];
+            codes: components["schemas"]["ProductCode"][];
+            /** @description Benches that have a label printer */
+            printers: components["schemas"]["LabelPrinter"][];
+        };
+        LabelPrinter: {
+            bench_id: string;
+            bench: string;
+            ready: boolean;
+            printed: number;
+            message?: string;
+            simulated?: boolean;
+        };
+        LabelSettings: {
+            /** @description Name and address */
+            packer: string;
+            /** @description Where it is cut */
+            country: string;
+            /** @description Approval number of the cutting plant */
+            plant: string;
+            /** @description Of the shop's own numbers, 20 to 29 */
+            prefix: string;
+            /** @description The number holds the weight in the place of the price */
+            by_weight: boolean;
+            /** Format: double */
+            wide_mm: number;
+            /** Format: double */
+            high_mm: number;
+            version: number;
+        };
+        ProductCode: {
+            key: string;
+            name: string;
+            species: string;
+            /** @description Empty where it has none yet */
+            item: string;
+            gtin: string;
+        };
+        LabelAsk: {
+            tub: string;
+            /** @description Net */
+            weight: string;
+            unit: string;
+        };
+        LabelFile: {
+            packs: components["schemas"]["LabelCopies"][];
+            /** @description On sheets of A4 */
+            sheet?: boolean;
+        };
+        LabelCopies: {
+            pack: components["schemas"]["LabelAsk"];
+            copies: number;
+        };
+        LabelPrint: {
+            bench_id: string;
+            pack: components["schemas"]["LabelAsk"];
+            copies: number;
+        };
+        PackLabel: {
+            name: string;
+            lawful: string;
+            /** Format: double */
+            net_g: number;
+            price_per_kg?: string;
+            price?: string;
+            lot: string;
+            use_by: string;
+            item: string;
+            ean13?: string;
+            gs1?: string;
+            ingredients?: string;
+            allergens: string[];
+            origin: string[];
+            /** @description What the law asks for and nobody said */
+            missing: string[];
+            storage: string;
+            notes: string[];
+            /** @description A PNG as a data URL */
+            picture: string;
+        };
         GoodsBooking: {
             /** @description A UUID of whoever books it */
             id: string;
@@ -6676,6 +6876,14 @@ export interface components {
             bone?: string;
             /** @description As the supplier names it; kept and not counted */
             breed?: string;
+            /** @description Country */
+            born_in?: string;
+            /** @description Country */
+            reared_in?: string;
+            /** @description Country */
+            slaughtered_in?: string;
+            /** @description Approval number of the slaughterhouse */
+            plant?: string;
             feed?: string;
             sex?: string;
             age_class?: string;
@@ -7180,6 +7388,14 @@ export interface components {
             bone?: string;
             /** @description As the supplier names it; kept and not counted */
             breed?: string;
+            /** @description Country */
+            born_in?: string;
+            /** @description Country */
+            reared_in?: string;
+            /** @description Country */
+            slaughtered_in?: string;
+            /** @description Approval number of the slaughterhouse */
+            plant?: string;
             feed?: string;
             sex?: string;
             age_class?: string;
@@ -7237,6 +7453,14 @@ export interface components {
             bone?: string;
             /** @description As the supplier names it; kept and not counted */
             breed?: string;
+            /** @description Country */
+            born_in?: string;
+            /** @description Country */
+            reared_in?: string;
+            /** @description Country */
+            slaughtered_in?: string;
+            /** @description Approval number of the slaughterhouse */
+            plant?: string;
             feed?: string;
             sex?: string;
             age_class?: string;
@@ -13347,6 +13571,185 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getLabels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Labels */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Labels"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setLabels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabelSettings"];
+            };
+        };
+        responses: {
+            /** @description Labels */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Labels"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setProductCode: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                product_key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @description Five digits of the shop's own */
+                    item: string;
+                    /** @description Of the article; left out where it has none */
+                    gtin?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Labels */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Labels"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    labelPack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabelAsk"];
+            };
+        };
+        responses: {
+            /** @description The label */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackLabel"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    labelsPdf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabelFile"];
+            };
+        };
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    printLabel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabelPrint"];
+            };
+        };
+        responses: {
+            /** @description Printed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    ticketsPdf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @description Product keys */
+                    products: string[];
+                };
+            };
+        };
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
             default: components["responses"]["Problem"];

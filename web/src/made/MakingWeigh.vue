@@ -8,19 +8,18 @@ import PickOne from '../components/PickOne.vue'
 import UnitToggle from '../components/UnitToggle.vue'
 import type { S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
-import { useScale } from '../bench/useScale'
+import { useWeighed } from '../bench/useWeighed'
 import { useFeedback } from '../feedback/useFeedback'
 import { amountText, tubName } from '../goods/tubWords'
 import { useStock } from '../goods/useStock'
 import { useShop } from '../shell/shop'
 import { percent } from '../words/shown'
-import { typedMass } from '../words/typed'
 
 const props = defineProps<{
   making: S['Making']
   weigh: (w: Omit<S['MakingWeighing'], 'id' | 'at'>) => Promise<() => unknown>
 }>()
-const { shop, unit, mass } = useShop()
+const { unit, mass } = useShop()
 const { done } = useFeedback()
 const { busy, problem, attempt } = useAttempt()
 const { data: stock } = useStock()
@@ -70,10 +69,7 @@ const todo = computed(() => {
     })),
   ]
 })
-const bench = ref('')
-const benches = computed(() => shop.value?.benches.filter((b) => b.has_scale) ?? [])
-const { reading } = useScale(computed(() => bench.value || undefined))
-const live = computed(() => reading.value.status === 'ok' && reading.value.stable && reading.value.net_g > 0)
+const { bench, benches, reading, live, placeholder, there, weighed } = useWeighed()
 /** What is added by the metre or the piece is counted, not weighed. */
 const countedBy = computed(() => {
   const u = props.making.amounts.find((a) => a.key === form.ingredient)?.unit ?? ''
@@ -84,14 +80,12 @@ const fields = ['tub', 'ingredient', 'weight', 'count', 'note']
 
 const book = () =>
   attempt(async () => {
-    const w = typedMass(form.weight)
-    const typed = form.weight.trim() !== ''
+    const w = weighed(form.weight)
     const undo = await props.weigh({
       kind: kind.value,
       ...(countedBy.value && { count: Math.round(Number(form.count)) }),
-      weight: typed || !live.value ? w.number : String(reading.value.net_g),
-      unit: countedBy.value || (typed || !live.value ? (w.unit ?? unit.value) : 'g'),
-      source: typed || !live.value ? 'typed' : 'scale',
+      ...w,
+      ...(countedBy.value && { unit: countedBy.value }),
       ...(kind.value === 'used' && { tub: form.tub }),
       ...(kind.value === 'added' && { ingredient: form.ingredient }),
       ...(kind.value === 'came' && Number(form.count) > 0 && { count: Math.round(Number(form.count)) }),
@@ -127,7 +121,7 @@ const book = () =>
           id="weigh-weight"
           v-model="form.weight"
           inputmode="decimal"
-          :placeholder="live ? mass(reading.net_g) : ''"
+          :placeholder="placeholder"
           :invalid="!!fault('weight')"
           autocomplete="off"
       /></FormField>
@@ -141,7 +135,7 @@ const book = () =>
         type="submit"
         label="Book"
         :loading="busy"
-        :disabled="!form.weight.trim() && !live && !form.count.trim()"
+        :disabled="!there(form.weight) && !form.count.trim()"
         data-test="weigh"
       />
     </div>

@@ -1,20 +1,19 @@
 <script setup lang="ts">
 // Packing a line: from which tub, how heavy by scale or typed, how many packs; and what was packed, each taken back
 // with a touch.
-import { computed, reactive, ref, watch } from 'vue'
+import { computed, reactive, watch } from 'vue'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
 import FormField from '../components/FormField.vue'
 import PickOne from '../components/PickOne.vue'
 import type { S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
-import { useScale } from '../bench/useScale'
+import { useWeighed } from '../bench/useWeighed'
 import { useFeedback } from '../feedback/useFeedback'
 import { placeNames } from '../goods/tubWords'
 import { useShop } from '../shell/shop'
 import { counted } from '../words/counted'
 import { moment, plainDay } from '../words/shown'
-import { typedMass } from '../words/typed'
 
 const props = defineProps<{
   line: S['OrderLine']
@@ -24,7 +23,7 @@ const props = defineProps<{
   pack: (p: Omit<S['NewPacking'], 'id' | 'at'>) => Promise<() => unknown>
   unpack: (id: string) => Promise<void>
 }>()
-const { shop, unit, mass } = useShop()
+const { unit, mass } = useShop()
 const { done } = useFeedback()
 const { busy, problem, attempt } = useAttempt()
 const form = reactive({ tub: '', weight: '', count: '' })
@@ -37,30 +36,27 @@ const choices = computed(() =>
       `use by ${plainDay(t.use_by)}`,
   })),
 )
+/** The tub that must go first is chosen once; whoever takes another, or none, keeps that. */
+let begun = false
 watch(
   () => props.tubs,
   (list) => {
-    if (!list.some((t) => t.id === form.tub)) form.tub = list[0]?.id ?? ''
+    const gone = form.tub !== '' && !list.some((t) => t.id === form.tub)
+    if (gone || (!begun && list.length)) form.tub = list[0]?.id ?? ''
+    begun ||= list.length > 0
   },
   { immediate: true },
 )
-const bench = ref('')
-const benches = computed(() => shop.value?.benches.filter((b) => b.has_scale) ?? [])
-const { reading } = useScale(computed(() => bench.value || undefined))
-const live = computed(() => reading.value.status === 'ok' && reading.value.stable && reading.value.net_g > 0)
+const { bench, benches, placeholder, there, weighed } = useWeighed()
 const fault = (f: string) => problem.value?.at(f) ?? ''
 const id = (f: string) => `pack-${props.place}-${f}`
 
 const book = () =>
   attempt(async () => {
-    const typed = form.weight.trim() !== ''
-    const w = typedMass(form.weight)
     const undo = await props.pack({
       line: props.place,
       ...(form.tub && { tub: form.tub }),
-      weight: typed || !live.value ? w.number : String(reading.value.net_g),
-      unit: typed || !live.value ? (w.unit ?? unit.value) : 'g',
-      source: typed || !live.value ? 'typed' : 'scale',
+      ...weighed(form.weight),
       ...(Number(form.count) > 0 && { count: Math.round(Number(form.count)) }),
     })
     done(`${props.line.name}: packed.`, undo)
@@ -89,7 +85,7 @@ const takeBack = (p: S['Packing']) =>
           v-model="form.weight"
           class="short"
           inputmode="decimal"
-          :placeholder="live ? mass(reading.net_g) : ''"
+          :placeholder="placeholder"
           :invalid="!!fault('weight')"
           autocomplete="off"
       /></FormField>
@@ -105,7 +101,7 @@ const takeBack = (p: S['Packing']) =>
       <FormField v-if="benches.length" :id="id('bench')" label="Scale of"
         ><PickOne :id="id('bench')" v-model="bench" :options="benches" none="no scale, I type"
       /></FormField>
-      <PvButton type="submit" label="Book" :loading="busy" :disabled="!form.weight.trim() && !live" data-test="pack" />
+      <PvButton type="submit" label="Book" :loading="busy" :disabled="!there(form.weight)" data-test="pack" />
     </form>
     <p v-if="problem?.rest(['tub', 'weight', 'count'])" class="fault" role="alert">
       {{ problem.rest(['tub', 'weight', 'count']) }}

@@ -70,6 +70,12 @@ export const help: Record<string, string[]> = {
     'Change what is wanted and when. A line of which something is packed stays what it is.',
     'A whole animal can be cut otherwise as long as nothing of it is packed.',
   ],
+  labels: [
+    'Choose a tub and weigh the pack: the label is drawn as it will be printed.',
+    'Print it on the label printer of a bench, or take it as PDF, one by one or as a sheet.',
+    'What the law asks for and nobody has said is named; say it at arrival and in the settings below.',
+    'Price tickets for the counter: tick what stands there, eight on a page.',
+  ],
   day: [
     'Who cuts what when: each row is a bench. Hatched is the saw; a dashed line is when an order is due.',
     'Say who stands where, tick what is cut, and lay it out; pin a piece to a bench where it must be there.',

@@ -35,6 +35,12 @@ export const pageGroups: PageGroup[] = [
         words: 'goods tubs trim trays freezer count sold waste',
       },
       {
+        name: 'labels',
+        label: 'Labels and tickets',
+        needs: 'GET /labels',
+        words: 'barcode EAN GS1 print pack price ticket printer',
+      },
+      {
         name: 'blend',
         label: 'Mince and make',
         needs: 'GET /makings',

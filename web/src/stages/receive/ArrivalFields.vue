@@ -48,6 +48,10 @@ const names: Record<AboutField, string> = {
   temperature_c: 'Temperature, °C',
   fat_pct: 'Fat within the muscle, %',
   lean_yield_pct: 'Lean-meat yield, %',
+  born_in: 'Born in',
+  reared_in: 'Reared in',
+  slaughtered_in: 'Slaughtered in',
+  plant: 'Approval number of the slaughterhouse',
 }
 const decimals: AboutField[] = ['ph', 'temperature_c', 'fat_pct', 'lean_yield_pct']
 /** The form in which the piece came; the usual one until another is picked. */

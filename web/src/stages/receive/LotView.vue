@@ -99,6 +99,10 @@ const names: Record<string, string> = {
   marbling: 'marbling',
   supplier_grade: "supplier's grade",
   ph: 'pH',
+  born_in: 'born in',
+  reared_in: 'reared in',
+  slaughtered_in: 'slaughtered in',
+  plant: 'slaughterhouse',
 }
 const percents: Record<string, string> = { fat_pct: 'fat within the muscle', lean_yield_pct: 'lean' }
 const known = computed(() =>

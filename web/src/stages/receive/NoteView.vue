@@ -9,8 +9,9 @@ import { useShop } from '../../shell/shop'
 const { mass, money } = useShop()
 const columns =
   'lot_number,piece,pieces,weight,unit,price,per,slaughtered_on,packed_on,supplier,weights,bone,feed,sex,age_class,' +
-  'hang,fat_class,marbling,supplier_grade,ph,temperature_c,note,fat_pct,lean_yield_pct,breed'
-const example = 'SK-1,rump,2,13.4,kg,11.40,kg,2026-11-02,2026-11-04,A croft,6.5 6.9,,grass,heifer,,,,,,5.6,3,,,,'
+  'hang,fat_class,marbling,supplier_grade,ph,temperature_c,note,fat_pct,lean_yield_pct,breed,' +
+  'born_in,reared_in,slaughtered_in,plant'
+const example = 'SK-1,rump,2,13.4,kg,11.40,kg,2026-11-02,2026-11-04,A croft,6.5 6.9,,grass,heifer,,,,,,5.6,3,,,,,,,,'
 const template = `data:text/csv;charset=utf-8,${encodeURIComponent(`${columns}\n${example}\n`)}`
 
 const { chosen, seen, said, busy, problem, look, keep, leave } = useFileImport(

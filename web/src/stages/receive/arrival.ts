@@ -16,6 +16,10 @@ export const aboutFields = [
   'temperature_c',
   'fat_pct',
   'lean_yield_pct',
+  'born_in',
+  'reared_in',
+  'slaughtered_in',
+  'plant',
 ] as const
 export type AboutField = (typeof aboutFields)[number]
 
@@ -72,6 +76,10 @@ export function emptyArrival(): ArrivalForm {
       temperature_c: '',
       fat_pct: '',
       lean_yield_pct: '',
+      born_in: '',
+      reared_in: '',
+      slaughtered_in: '',
+      plant: '',
     },
   }
 }

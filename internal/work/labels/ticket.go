@@ -1,0 +1,73 @@
+package labels
+
+import (
+	"context"
+	"fmt"
+	"slices"
+
+	"falda/internal/core/fault"
+	"falda/internal/core/measure"
+	"falda/internal/store"
+	"falda/internal/work/goods"
+)
+
+// Ticket is what stands on a price ticket.
+type Ticket struct {
+	Key, Name, Menu string
+	Price           *measure.Price
+	Origin          []string // of what lies in stock of it
+	Atlas, Product  string   // whose cooking card tells the rest; empty where there is none
+}
+
+// Tickets works out price tickets of products, in the order in which they are asked for.
+func (s *Service) Tickets(ctx context.Context, keys []string) ([]Ticket, error) {
+	sh, err := s.shops.WithPlans(ctx)
+	if err != nil {
+		return nil, err
+	}
+	products, err := s.goods.Products(ctx, sh)
+	if err != nil {
+		return nil, err
+	}
+	menu, err := s.store.MenuNames(ctx, sh.ID)
+	if err != nil {
+		return nil, err
+	}
+	there, err := s.goods.Stock(ctx)
+	if err != nil {
+		return nil, err
+	}
+	settings, err := s.settings(ctx, sh.Shop)
+	if err != nil {
+		return nil, err
+	}
+	var faults fault.List
+	out := make([]Ticket, 0, len(keys))
+	for i, key := range keys {
+		p, ok := products[key]
+		if !ok {
+			faults.Add(fmt.Sprintf("products[%d]", i), fault.New("", "unknown", "is no product of this shop", "Leave it out."))
+			continue
+		}
+		pack := Pack{Settings: settings, Tub: goods.Tub{TubID: goods.TubID{Key: key}, Species: p.Species,
+			Kind: store.GoodsProduct}}
+		pack.find(s, sh)
+		if at := slices.IndexFunc(there.Tubs, func(t goods.Tub) bool { return t.Key == key && t.Left > 0 }); at >= 0 {
+			pack.Tub = there.Tubs[at]
+			if err := s.origin(ctx, sh, &pack); err != nil {
+				return nil, err
+			}
+		}
+		t := Ticket{Key: key, Name: p.Name, Menu: menu[key], Price: p.Price, Atlas: pack.Atlas, Product: pack.Product}
+		for _, line := range pack.Origin {
+			if slices.Contains(countries, line[:min(len(line), 4)]) {
+				t.Origin = append(t.Origin, line)
+			}
+		}
+		out = append(out, t)
+	}
+	return out, faults.Err()
+}
+
+// countries are how the lines of the origin begin that a ticket shows: not plants, references and batches.
+var countries = []string{"Orig", "Born", "Rear", "Slau"}
