@@ -67,7 +67,7 @@ func Labels(w io.Writer, pages []label.Page, onSheet bool) error {
 		return nil
 	}
 	var pdf document
-	at := func(i int) (x, y float64) { return 0, 0 }
+	var at func(i int) (x, y float64)
 	if onSheet {
 		pdf = sheet("Labels", "P")
 		wide, high := pages[0].Wide, pages[0].High
