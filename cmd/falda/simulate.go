@@ -30,7 +30,7 @@ func simulateCommand() *cobra.Command {
 }
 
 func simulateScaleCommand() *cobra.Command {
-	var addr, division, limit, unit string
+	var addr, division, limit, unit, speaks string
 	var settle time.Duration
 	scale := &cobra.Command{
 		Use: "scale",
@@ -56,13 +56,21 @@ func simulateScaleCommand() *cobra.Command {
 			if err != nil || m <= 0 {
 				return errors.New("--max: must be kilograms above zero")
 			}
-			return simulateScale(c.Context(), addr, &device.SimScale{Division: e, Max: m, Settle: settle, Unit: u}, os.Stdin)
+			if _, ok := device.Dialects[speaks]; speaks != "" && !ok {
+				return errors.New("--speaks: must be letters, fields or bare")
+			}
+			if speaks != "" {
+				fmt.Println("read it by", device.Dialects[speaks])
+			}
+			return simulateScale(c.Context(), addr,
+				&device.SimScale{Division: e, Max: m, Settle: settle, Unit: u, Speaks: speaks}, os.Stdin)
 		},
 	}
 	scale.Flags().StringVar(&addr, "addr", "127.0.0.1:7001", "address to speak on; port 0 takes any free port")
 	scale.Flags().StringVar(&division, "division", "", "division in the scale's unit; 5 g or 0.01 lb when left out")
 	scale.Flags().StringVar(&unit, "unit", "g", "unit that it shows: g, kg, lb or oz")
 	scale.Flags().StringVar(&limit, "max", "30", "most it weighs, in kilograms")
+	scale.Flags().StringVar(&speaks, "speaks", "", "as scales of other makes do: letters, fields or bare")
 	scale.Flags().DurationVar(&settle, "settle", 600*time.Millisecond, "how long the pan moves after a change")
 	return scale
 }

@@ -266,7 +266,8 @@ func (h *handlers) SetPin(ctx context.Context, r contract.SetPinRequestObject) (
 
 func (h *handlers) benchDetail(b people.BenchScreens) contract.BenchDetail {
 	return contract.BenchDetail{Id: b.Bench.PublicID, Name: b.Bench.Name, Active: b.Bench.Active,
-		HasScale: h.scales(b.Bench) != nil, Version: b.Bench.Version,
+		HasScale: h.scales(b.Bench) != nil, Version: b.Bench.Version, ScalePattern: some(b.Bench.ScalePattern),
+		ScaleUnit: some(b.Bench.ScaleUnit),
 		Screens: each(b.Screens, func(d store.Device) contract.EnrolledScreen {
 			return contract.EnrolledScreen{Id: d.PublicID, About: d.About, EnrolledAt: d.EnrolledAt, SeenAt: d.SeenAt}
 		})}
@@ -295,16 +296,22 @@ func (h *handlers) ChangeBench(ctx context.Context,
 	if _, err := h.work.People.ChangeBench(ctx, r.BenchId, r.Body.Name, r.Body.Active, r.Body.Version); err != nil {
 		return nil, err
 	}
+	out, err := h.benchNow(ctx, r.BenchId)
+	return contract.ChangeBench200JSONResponse(out), err
+}
+
+// benchNow gives a bench as it stands.
+func (h *handlers) benchNow(ctx context.Context, id string) (contract.BenchDetail, error) {
 	rows, err := h.work.People.Benches(ctx)
 	if err != nil {
-		return nil, err
+		return contract.BenchDetail{}, err
 	}
 	for _, b := range rows {
-		if b.Bench.PublicID == r.BenchId {
-			return contract.ChangeBench200JSONResponse(h.benchDetail(b)), nil
+		if b.Bench.PublicID == id {
+			return h.benchDetail(b), nil
 		}
 	}
-	return nil, store.ErrNotFound
+	return contract.BenchDetail{}, store.ErrNotFound
 }
 
 func (h *handlers) MakeEnrolCode(ctx context.Context,

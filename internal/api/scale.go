@@ -12,16 +12,80 @@ import (
 	"falda/internal/api/contract"
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
+	"falda/internal/core/scaleline"
 	"falda/internal/device"
 )
 
-// scaleOf finds the scale of a bench by its id; nil where the bench has none.
+// scaleOf finds the scale of a bench by its id, read as the bench says; nil where the bench has none.
 func (h *handlers) scaleOf(ctx context.Context, benchID string) (*device.Scale, error) {
 	b, err := h.work.People.Bench(ctx, benchID)
 	if err != nil {
 		return nil, err
 	}
-	return h.scales(b), nil
+	s := h.scales(b)
+	if s == nil {
+		return nil, nil
+	}
+	var pattern *scaleline.Pattern
+	if b.ScalePattern != "" {
+		if pattern, err = scaleline.New(b.ScalePattern, b.ScaleUnit); err != nil {
+			return nil, err
+		}
+	}
+	sh, err := h.work.Shop.Current(ctx)
+	if err != nil {
+		return nil, err
+	}
+	s.Use(pattern, measure.Mass(sh.DivisionMg))
+	return s, nil
+}
+
+// SetScaleLines sets how the lines of a scale are read.
+func (h *handlers) SetScaleLines(ctx context.Context,
+	r contract.SetScaleLinesRequestObject) (contract.SetScaleLinesResponseObject, error) {
+	b := r.Body
+	if _, err := h.work.People.SetScaleLines(ctx, r.BenchId, b.Pattern, b.Unit, b.Version); err != nil {
+		return nil, err
+	}
+	if _, err := h.scaleOf(ctx, r.BenchId); err != nil {
+		return nil, err
+	}
+	out, err := h.benchNow(ctx, r.BenchId)
+	return contract.SetScaleLines200JSONResponse(out), err
+}
+
+// TryScaleLines says what a pattern reads in the latest lines of a scale.
+func (h *handlers) TryScaleLines(ctx context.Context,
+	r contract.TryScaleLinesRequestObject) (contract.TryScaleLinesResponseObject, error) {
+	s, err := h.scaleOf(ctx, r.BenchId)
+	if err != nil {
+		return nil, err
+	}
+	var heard []string
+	if s != nil {
+		heard = s.Heard()
+	}
+	var pattern *scaleline.Pattern
+	if r.Body.Pattern != "" {
+		if pattern, err = scaleline.New(r.Body.Pattern, r.Body.Unit); err != nil {
+			return nil, err
+		}
+	}
+	return contract.TryScaleLines200JSONResponse(each(heard, func(text string) contract.ScaleLine {
+		out := contract.ScaleLine{Text: text}
+		if pattern == nil {
+			return out
+		}
+		w, err := pattern.Read(text)
+		switch {
+		case errors.Is(err, scaleline.ErrOther):
+		case err != nil:
+			out.Fault = some(err.Error())
+		default:
+			out.Reads, out.NetG, out.TareG, out.State = true, some(w.Net.Grams()), some(w.Tare.Grams()), some(w.State)
+		}
+		return out
+	})), nil
 }
 
 func (h *handlers) StreamScale(ctx context.Context,

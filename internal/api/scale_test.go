@@ -133,3 +133,55 @@ func (r *rig) listenTo(bench string) <-chan contract.ScaleReading {
 	}()
 	return out
 }
+
+// A bench's scale is read by the pattern that was set for it, which is tried on its lines first; what is no pattern is
+// refused at its field.
+func TestScaleOfAnotherMake(t *testing.T) {
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	sim := &device.SimScale{Speaks: "letters", Settle: 30 * time.Millisecond, Every: 10 * time.Millisecond}
+	go func() { _ = sim.Serve(t.Context(), l) }()
+	s := device.Connect(t.Context(), l.Addr().String())
+	st, w := testdb.Service(t, func() time.Time { return today })
+	r := serve(t, st, w, Options{Scales: func(store.Bench) *device.Scale { return s }})
+	at := base + "/benches/" + r.shop.Benches[0].Id + "/scale/lines"
+	set := map[string]any{"pattern": device.Dialects["letters"], "unit": "kg", "version": 1}
+	var lines []contract.ScaleLine
+	for len(lines) < 3 {
+		r.ok("POST", at, map[string]any{"pattern": set["pattern"], "unit": "kg"}, &lines)
+	}
+	if last := lines[len(lines)-1]; !last.Reads || from(last.State) != "stable" || from(last.NetG) != 0 {
+		t.Errorf("tried it reads %+v", last)
+	}
+	if p := r.fails("POST", at, map[string]any{"pattern": "(", "unit": "kg"}); !has(p, "pattern", "not_a_pattern") {
+		t.Errorf("a bracket is a pattern: %+v", p)
+	}
+	if p := r.fails("PUT", at, map[string]any{"pattern": `(?P<weight>\d+)`, "unit": "kg", "version": 1}); !has(p,
+		"pattern", "unknown_group") {
+		t.Errorf("an unknown group is taken: %+v", p)
+	}
+	var b contract.BenchDetail
+	r.ok("PUT", at, set, &b)
+	if from(b.ScalePattern) != set["pattern"] || b.Version != 2 {
+		t.Errorf("set: %+v", b)
+	}
+	if p := r.fails("PUT", at, set); p.Status != 409 {
+		t.Errorf("set over what was not seen: %+v", p)
+	}
+	if err := s.Command(t.Context(), "put 1180"); err != nil {
+		t.Fatal(err)
+	}
+	for {
+		reading, changed := s.Reading()
+		if reading.Stable && reading.Net.Grams() == 1180 {
+			break
+		}
+		select {
+		case <-changed:
+		case <-time.After(10 * time.Second):
+			t.Fatalf("it shows %+v", reading)
+		}
+	}
+}

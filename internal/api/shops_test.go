@@ -282,6 +282,8 @@ var bodies = map[string]string{
 	"PUT /makings/{making_id}/close":    `{"reason":"x"}`,
 	"POST /makings/{making_id}/events": `{"id":"0198c0de-0000-7000-8000-00000000fee1","kind":"came","weight":"1",
 	"unit":"kg"}`,
+	"PUT /benches/{bench_id}/scale/lines":  `{"pattern":"(?P<net>[0-9]+)","unit":"g","version":1}`,
+	"POST /benches/{bench_id}/scale/lines": `{"pattern":"(?P<net>[0-9]+)","unit":"g"}`,
 	"PUT /orders/{order_id}": `{"id":"0198c0de-0000-7000-8000-00000000fee3","customer":"taken","day":"2026-03-20",
 	"time":"12:00","lines":[{"product_key":"beef.mince_trim","weight":"1","unit":"kg"}],"version":1}`,
 	"PUT /orders/{order_id}/state":  `{"state":"cancelled","version":1}`,

@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"falda/internal/core/measure"
+	"falda/internal/core/scaleline"
 )
 
 func listen(t *testing.T) net.Listener {
@@ -218,4 +219,61 @@ func FuzzReading(f *testing.F) {
 			t.Fatalf("%q gave %+v", line, r)
 		}
 	})
+}
+
+// The stand-in speaks as scales of three other makes do; each is read by its pattern: the weight, the tare where it is
+// said, and that it rests, whether the line says so or the weight stays.
+func TestScalesOfOtherMakes(t *testing.T) {
+	for speaks, text := range Dialects {
+		t.Run(speaks, func(t *testing.T) {
+			l, err := net.Listen("tcp", "127.0.0.1:0")
+			if err != nil {
+				t.Fatal(err)
+			}
+			sim := &SimScale{Speaks: speaks, Settle: 40 * time.Millisecond, Every: 10 * time.Millisecond}
+			go func() { _ = sim.Serve(t.Context(), l) }()
+			s := Connect(t.Context(), l.Addr().String())
+			unit := map[string]string{"letters": "kg", "fields": "kg", "bare": "g"}[speaks]
+			p, err := scaleline.New(text, unit)
+			if err != nil {
+				t.Fatal(err)
+			}
+			s.Use(p, 5*measure.Gram)
+			rests := func(want measure.Mass) {
+				t.Helper()
+				for {
+					r, changed := s.Reading()
+					if r.Status == OK && r.Stable && r.Net == want {
+						return
+					}
+					select {
+					case <-changed:
+					case <-time.After(10 * time.Second):
+						t.Fatalf("it never rests at %v: %+v, heard %q", want, r, s.Heard())
+					}
+				}
+			}
+			rests(0)
+			if err := s.Command(t.Context(), "put 240"); err != nil {
+				t.Fatal(err)
+			}
+			rests(240 * measure.Gram)
+			if err := s.Command(t.Context(), "tare"); err != nil {
+				t.Fatal(err)
+			}
+			rests(0)
+			if err := s.Command(t.Context(), "put 1420"); err != nil {
+				t.Fatal(err)
+			}
+			rests(1180 * measure.Gram)
+			if len(s.Heard()) == 0 {
+				t.Error("no line is remembered")
+			}
+			s.Use(nil, 0) // by the protocol nothing of it can be read
+			r, _ := s.Reading()
+			if r.Status != Disconnected {
+				t.Errorf("read otherwise its last weight stands: %+v", r)
+			}
+		})
+	}
 }

@@ -20,6 +20,7 @@ type SimScale struct {
 	Settle   time.Duration // how long it moves after a change; 600 ms when zero
 	Every    time.Duration // between two lines; 100 ms when zero
 	Unit     measure.Unit  // in which it shows; grams when empty
+	Speaks   string        // one of Dialects; the protocol when empty
 
 	mu      sync.Mutex
 	load    measure.Mass // what lies on it
@@ -31,6 +32,15 @@ type SimScale struct {
 	wrong        // what is wrong with it
 }
 
+// Dialects are other ways in which the stand-in can speak, as scales of other makes do: with letters for the state,
+// with fields parted by signs, or the bare number of grams and nothing of what is stable. Each with a pattern that
+// reads it.
+var Dialects = map[string]string{
+	"letters": `^N (?P<sign>[+-])(?P<net>[0-9.]+) (?P<unit>\w+) (?:(?P<stable>S)|(?P<moving>M)|(?P<over>O)|(?P<under>U))$`,
+	"fields":  `^(?P<gross>-?[\d,]+);(?P<tare>-?[\d,]+);(?:(?P<stable>1)|(?P<moving>0))$`,
+	"bare":    `^(?P<sign>-?)(?P<net>\d+)$`,
+}
+
 // Serve speaks to everyone who connects until the context ends.
 func (s *SimScale) Serve(ctx context.Context, l net.Listener) error {
 	s.defaults()
@@ -40,6 +50,9 @@ func (s *SimScale) Serve(ctx context.Context, l net.Listener) error {
 }
 
 func (s *SimScale) hello() string {
+	if s.Speaks != "" { // it begins at once
+		return s.line(time.Now())
+	}
 	return fmt.Sprintf("hello scale unit=%s division=%s simulated=yes", s.Unit, s.text(s.Division))
 }
 
@@ -113,6 +126,20 @@ func (s *SimScale) line(now time.Time) string {
 
 // shows is a line of the protocol, in the scale's unit.
 func (s *SimScale) shows(state string, gross measure.Mass) string {
+	net := gross - s.tare
+	switch s.Speaks {
+	case "letters":
+		sign := "+"
+		if net < 0 {
+			sign, net = "-", -net
+		}
+		return fmt.Sprintf("N %s%010.3f kg %s", sign, net.Grams()/1000, strings.ToUpper(state[:1]))
+	case "fields":
+		kilos := func(m measure.Mass) string { return strings.Replace(fmt.Sprintf("%.3f", m.Grams()/1000), ".", ",", 1) }
+		return fmt.Sprintf("%s;%s;%d", kilos(gross), kilos(s.tare), map[bool]int{true: 1}[state == "stable"])
+	case "bare":
+		return fmt.Sprintf("%07.0f", net.Grams())
+	}
 	return fmt.Sprintf("weight %s gross=%s tare=%s net=%s", state, s.text(gross), s.text(s.tare), s.text(gross-s.tare))
 }
 

@@ -79,10 +79,12 @@ func (s *Store) HasAmounts(ctx context.Context, shopID int64) (bool, error) {
 	return n > 0, Translate(err)
 }
 
-// SaveBench writes a bench's name and whether it is in use, where the version is still that of the row.
+// SaveBench writes a bench's name, whether it is in use and how its scale is read, where the version is still that of
+// the row.
 func (s *Store) SaveBench(ctx context.Context, b Bench) error {
 	return changed(s.on(ctx).Model(&Bench{}).Where("shop_id = ? AND id = ? AND version = ?", b.ShopID, b.ID, b.Version).
-		Updates(map[string]any{"name": b.Name, "active": b.Active, "version": b.Version + 1}))
+		Updates(map[string]any{"name": b.Name, "active": b.Active, "scale_pattern": b.ScalePattern,
+			"scale_unit": b.ScaleUnit, "version": b.Version + 1}))
 }
 
 // CreateShop adds a shop.
@@ -165,4 +167,7 @@ type Bench struct {
 	Name     string
 	Active   bool
 	Version  int
+	// ScalePattern reads the lines of its scale, in ScaleUnit where they name none; empty for the protocol.
+	ScalePattern string
+	ScaleUnit    string
 }

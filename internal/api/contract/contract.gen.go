@@ -2251,12 +2251,16 @@ type BenchChange struct {
 
 // BenchDetail defines model for BenchDetail.
 type BenchDetail struct {
-	Active   bool             `json:"active"`
-	HasScale bool             `json:"has_scale"`
-	Id       string           `json:"id"`
-	Name     string           `json:"name"`
-	Screens  []EnrolledScreen `json:"screens"`
-	Version  int              `json:"version"`
+	Active   bool   `json:"active"`
+	HasScale bool   `json:"has_scale"`
+	Id       string `json:"id"`
+	Name     string `json:"name"`
+
+	// ScalePattern By which its lines are read; left out for the protocol
+	ScalePattern *string          `json:"scale_pattern,omitempty"`
+	ScaleUnit    *string          `json:"scale_unit,omitempty"`
+	Screens      []EnrolledScreen `json:"screens"`
+	Version      int              `json:"version"`
 }
 
 // BenchEvent defines model for BenchEvent.
@@ -6850,6 +6854,20 @@ type ScaleCommand struct {
 // ScaleCommandCommand defines model for ScaleCommand.Command.
 type ScaleCommandCommand string
 
+// ScaleLine defines model for ScaleLine.
+type ScaleLine struct {
+	Fault *string  `json:"fault,omitempty"`
+	NetG  *float64 `json:"net_g,omitempty"`
+
+	// Reads The pattern reads it
+	Reads bool `json:"reads"`
+
+	// State stable, moving, over, under; left out where the pattern does not say
+	State *string  `json:"state,omitempty"`
+	TareG *float64 `json:"tare_g,omitempty"`
+	Text  string   `json:"text"`
+}
+
 // ScaleReading defines model for ScaleReading.
 type ScaleReading struct {
 	DivisionG float64 `json:"division_g"`
@@ -8103,6 +8121,19 @@ type ExportAuditParams struct {
 	To *AuditTo `form:"to,omitempty" json:"to,omitempty"`
 }
 
+// TryScaleLinesJSONBody defines parameters for TryScaleLines.
+type TryScaleLinesJSONBody struct {
+	Pattern string `json:"pattern"`
+	Unit    string `json:"unit"`
+}
+
+// SetScaleLinesJSONBody defines parameters for SetScaleLines.
+type SetScaleLinesJSONBody struct {
+	Pattern string `json:"pattern"`
+	Unit    string `json:"unit"`
+	Version int    `json:"version"`
+}
+
 // SetTrimValueJSONBody defines parameters for SetTrimValue.
 type SetTrimValueJSONBody struct {
 	ByUse bool `json:"by_use"`
@@ -8549,6 +8580,12 @@ type CommandProbeJSONRequestBody = ProbeCommand
 // CommandScaleJSONRequestBody defines body for CommandScale for application/json ContentType.
 type CommandScaleJSONRequestBody = ScaleCommand
 
+// TryScaleLinesJSONRequestBody defines body for TryScaleLines for application/json ContentType.
+type TryScaleLinesJSONRequestBody TryScaleLinesJSONBody
+
+// SetScaleLinesJSONRequestBody defines body for SetScaleLines for application/json ContentType.
+type SetScaleLinesJSONRequestBody SetScaleLinesJSONBody
+
 // BestUseJSONRequestBody defines body for BestUse for application/json ContentType.
 type BestUseJSONRequestBody = BestUseAsk
 
@@ -8932,6 +8969,12 @@ type ServerInterface interface {
 	// CommandScale Zero, tare or clear the tare; put and take only on the simulated stand-in
 	// (POST /benches/{bench_id}/scale/command)
 	CommandScale(ctx *echo.Context, benchId BenchId) error
+	// TryScaleLines The latest lines of the scale as they came, and what a pattern reads in them
+	// (POST /benches/{bench_id}/scale/lines)
+	TryScaleLines(ctx *echo.Context, benchId BenchId) error
+	// SetScaleLines Set by which pattern the lines of the scale are read; an empty one for the protocol
+	// (PUT /benches/{bench_id}/scale/lines)
+	SetScaleLines(ctx *echo.Context, benchId BenchId) error
 	// StreamScale Live readings of the bench's scale as server-sent events, each one a ScaleReading
 	// (GET /benches/{bench_id}/scale/stream)
 	StreamScale(ctx *echo.Context, benchId BenchId) error
@@ -10081,6 +10124,38 @@ func (w *ServerInterfaceWrapper) CommandScale(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.CommandScale(ctx, benchId)
+	return err
+}
+
+// TryScaleLines converts echo context to params.
+func (w *ServerInterfaceWrapper) TryScaleLines(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "bench_id" -------------
+	var benchId BenchId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "bench_id", ctx.Param("bench_id"), &benchId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter bench_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.TryScaleLines(ctx, benchId)
+	return err
+}
+
+// SetScaleLines converts echo context to params.
+func (w *ServerInterfaceWrapper) SetScaleLines(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "bench_id" -------------
+	var benchId BenchId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "bench_id", ctx.Param("bench_id"), &benchId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter bench_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SetScaleLines(ctx, benchId)
 	return err
 }
 
@@ -13535,6 +13610,8 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/benches", wrapper.ListBenches, options.OperationMiddlewares["listBenches"]...)
 	router.POST(options.BaseURL+"/benches", wrapper.AddBench, options.OperationMiddlewares["addBench"]...)
 	router.PUT(options.BaseURL+"/benches/:bench_id", wrapper.ChangeBench, options.OperationMiddlewares["changeBench"]...)
+	router.POST(options.BaseURL+"/benches/:bench_id/scale/lines", wrapper.TryScaleLines, options.OperationMiddlewares["tryScaleLines"]...)
+	router.PUT(options.BaseURL+"/benches/:bench_id/scale/lines", wrapper.SetScaleLines, options.OperationMiddlewares["setScaleLines"]...)
 	router.POST(options.BaseURL+"/benches/:bench_id/code", wrapper.MakeEnrolCode, options.OperationMiddlewares["makeEnrolCode"]...)
 	router.DELETE(options.BaseURL+"/benches/:bench_id/screens/:screen_id", wrapper.RevokeScreen, options.OperationMiddlewares["revokeScreen"]...)
 	router.GET(options.BaseURL+"/tokens", wrapper.ListTokens, options.OperationMiddlewares["listTokens"]...)
@@ -14784,6 +14861,86 @@ type CommandScaledefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CommandScaledefaultApplicationProblemPlusJSONResponse) VisitCommandScaleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TryScaleLinesRequestObject struct {
+	BenchId BenchId `json:"bench_id"`
+	Body    *TryScaleLinesJSONRequestBody
+}
+
+type TryScaleLinesResponseObject interface {
+	VisitTryScaleLinesResponse(w http.ResponseWriter) error
+}
+
+type TryScaleLines200JSONResponse []ScaleLine
+
+func (response TryScaleLines200JSONResponse) VisitTryScaleLinesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TryScaleLinesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TryScaleLinesdefaultApplicationProblemPlusJSONResponse) VisitTryScaleLinesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetScaleLinesRequestObject struct {
+	BenchId BenchId `json:"bench_id"`
+	Body    *SetScaleLinesJSONRequestBody
+}
+
+type SetScaleLinesResponseObject interface {
+	VisitSetScaleLinesResponse(w http.ResponseWriter) error
+}
+
+type SetScaleLines200JSONResponse BenchDetail
+
+func (response SetScaleLines200JSONResponse) VisitSetScaleLinesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetScaleLinesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetScaleLinesdefaultApplicationProblemPlusJSONResponse) VisitSetScaleLinesResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -23064,6 +23221,12 @@ type StrictServerInterface interface {
 	// CommandScale Zero, tare or clear the tare; put and take only on the simulated stand-in
 	// (POST /benches/{bench_id}/scale/command)
 	CommandScale(ctx context.Context, request CommandScaleRequestObject) (CommandScaleResponseObject, error)
+	// TryScaleLines The latest lines of the scale as they came, and what a pattern reads in them
+	// (POST /benches/{bench_id}/scale/lines)
+	TryScaleLines(ctx context.Context, request TryScaleLinesRequestObject) (TryScaleLinesResponseObject, error)
+	// SetScaleLines Set by which pattern the lines of the scale are read; an empty one for the protocol
+	// (PUT /benches/{bench_id}/scale/lines)
+	SetScaleLines(ctx context.Context, request SetScaleLinesRequestObject) (SetScaleLinesResponseObject, error)
 	// StreamScale Live readings of the bench's scale as server-sent events, each one a ScaleReading
 	// (GET /benches/{bench_id}/scale/stream)
 	StreamScale(ctx context.Context, request StreamScaleRequestObject) (StreamScaleResponseObject, error)
@@ -24475,6 +24638,102 @@ func (sh *strictHandler) CommandScale(ctx *echo.Context, benchId BenchId) error 
 		return err
 	} else if validResponse, ok := response.(CommandScaleResponseObject); ok {
 		return validResponse.VisitCommandScaleResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// TryScaleLines operation middleware
+func (sh *strictHandler) TryScaleLines(ctx *echo.Context, benchId BenchId) error {
+	var request TryScaleLinesRequestObject
+
+	request.BenchId = benchId
+
+	var body TryScaleLinesJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TryScaleLines(ctx.Request().Context(), request.(TryScaleLinesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TryScaleLines")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(TryScaleLinesResponseObject); ok {
+		return validResponse.VisitTryScaleLinesResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SetScaleLines operation middleware
+func (sh *strictHandler) SetScaleLines(ctx *echo.Context, benchId BenchId) error {
+	var request SetScaleLinesRequestObject
+
+	request.BenchId = benchId
+
+	var body SetScaleLinesJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetScaleLines(ctx.Request().Context(), request.(SetScaleLinesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetScaleLines")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetScaleLinesResponseObject); ok {
+		return validResponse.VisitSetScaleLinesResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"falda/internal/core/fault"
+	"falda/internal/core/scaleline"
 	"falda/internal/core/words"
 	"falda/internal/secret"
 	"falda/internal/store"
@@ -101,6 +102,32 @@ func (s *Service) ChangeBench(ctx context.Context, id, name string, active bool,
 	})
 	b.Version++
 	return b, duplicateBench(err)
+}
+
+// SetScaleLines sets by which pattern the lines of a bench's scale are read; an empty one for the protocol.
+func (s *Service) SetScaleLines(ctx context.Context, id, pattern, unit string, version int) (b store.Bench, err error) {
+	who, err := audit.Who(ctx)
+	if err != nil {
+		return b, err
+	}
+	pattern = strings.TrimSpace(pattern)
+	if pattern == "" {
+		unit = ""
+	} else if _, err := scaleline.New(pattern, unit); err != nil {
+		return b, err
+	}
+	err = s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
+		was, err := tx.Bench(ctx, who.ShopID, id)
+		if err != nil {
+			return audit.Change{}, err
+		}
+		b = was
+		b.ScalePattern, b.ScaleUnit, b.Version = pattern, unit, version
+		return audit.Change{Action: "bench.scale_lines", Subject: b.PublicID, SubjectName: was.Name,
+			Was: map[string]any{"pattern": was.ScalePattern}, Became: map[string]any{"pattern": pattern}}, tx.SaveBench(ctx, b)
+	})
+	b.Version++
+	return b, err
 }
 
 // EnrolCode gives a code with which a screen is enrolled at a bench, once and soon.

@@ -14,7 +14,8 @@ type OfStock = 'goods' | 'goods-log' | 'fat-tests' | 'recall' | 'recipes' | 'ble
 type OfEating = 'judgement' | 'grades' | 'eating' | 'tastings' | 'tasting' | 'cook'
 type OfMoney = 'prices' | 'price-book' | 'usual-costs' | 'markets' | 'demands' | 'desk' | 'comparison' | 'carcass-value'
 type OfTime = 'history' | 'history-pieces' | 'recorded' | 'trials' | 'trial' | 'trials-needed' | 'yield-grade'
-type OfOrders = 'orders' | 'order' | 'order-needs' | 'order-products' | 'whole-animal' | 'day' | 'labels' | 'label'
+type OfOrders =
+  'orders' | 'order' | 'order-needs' | 'order-products' | 'whole-animal' | 'day' | 'labels' | 'label' | 'scale-lines'
 type OfReports = 'shares' | 'shared'
 
 export type Asked = OfShop | OfAtlas | OfPlans | OfWork | OfStock | OfEating | OfMoney | OfTime | OfOrders | OfReports

@@ -401,6 +401,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/benches/{bench_id}/scale/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set by which pattern the lines of the scale are read; an empty one for the protocol */
+        put: operations["setScaleLines"];
+        /** The latest lines of the scale as they came, and what a pattern reads in them */
+        post: operations["tryScaleLines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/benches/{bench_id}/code": {
         parameters: {
             query?: never;
@@ -4976,6 +4994,18 @@ export interface components {
             /** @description A PNG as a data URL */
             picture: string;
         };
+        ScaleLine: {
+            text: string;
+            /** @description The pattern reads it */
+            reads: boolean;
+            /** Format: double */
+            net_g?: number;
+            /** Format: double */
+            tare_g?: number;
+            /** @description stable, moving, over, under; left out where the pattern does not say */
+            state?: string;
+            fault?: string;
+        };
         GoodsBooking: {
             /** @description A UUID of whoever books it */
             id: string;
@@ -5968,6 +5998,9 @@ export interface components {
             id: string;
             name: string;
             active: boolean;
+            /** @description By which its lines are read; left out for the protocol */
+            scale_pattern?: string;
+            scale_unit?: string;
             has_scale: boolean;
             version: number;
             screens: components["schemas"]["EnrolledScreen"][];
@@ -9341,6 +9374,67 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchDetail"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setScaleLines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bench_id: components["parameters"]["BenchId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    pattern: string;
+                    unit: string;
+                    version: number;
+                };
+            };
+        };
+        responses: {
+            /** @description The bench */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchDetail"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    tryScaleLines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bench_id: components["parameters"]["BenchId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    pattern: string;
+                    unit: string;
+                };
+            };
+        };
+        responses: {
+            /** @description The lines */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleLine"][];
                 };
             };
             default: components["responses"]["Problem"];

@@ -7,8 +7,10 @@ import { keyOf } from '../api/keys'
 import StateNote from '../components/StateNote.vue'
 import { data, GET, type S } from '../api/client'
 import { moment } from '../words/shown'
+import ScaleLines from './ScaleLines.vue'
 
-const props = defineProps<{ bench: string; name: string; connected: boolean }>()
+const props = defineProps<{ bench: string; name: string; connected: boolean; detail: S['BenchDetail'] }>()
+const emit = defineEmits<{ changed: [] }>()
 const all = ref(false)
 const {
   data: list,
@@ -46,6 +48,7 @@ const last = computed(() => list.value?.state.last)
         <li v-for="c in list.checks" :key="c.id" :class="{ fault: !c.fits }">{{ says(c) }}.</li>
       </ul>
     </template>
+    <ScaleLines v-if="connected" :bench="detail" @changed="emit('changed')" />
   </div>
 </template>
 

@@ -129,7 +129,7 @@ function rename(b: Bench) {
           </div>
         </form>
         <h2 v-else>{{ b.name }}<span v-if="!b.active" class="small"> out of use</span></h2>
-        <BenchScale :bench="b.id" :name="b.name" :connected="b.has_scale" />
+        <BenchScale :bench="b.id" :name="b.name" :connected="b.has_scale" :detail="b" @changed="refetch()" />
         <ul v-if="b.screens.length">
           <li v-for="s in b.screens" :key="s.id" class="spread">
             <span
