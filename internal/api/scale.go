@@ -82,7 +82,8 @@ func (h *handlers) TryScaleLines(ctx context.Context,
 		case err != nil:
 			out.Fault = some(err.Error())
 		default:
-			out.Reads, out.NetG, out.TareG, out.State = true, some(w.Net.Grams()), some(w.Tare.Grams()), some(w.State)
+			net, tare := w.Net.Grams(), w.Tare.Grams()
+			out.Reads, out.NetG, out.TareG, out.State = true, &net, &tare, some(w.State)
 		}
 		return out
 	})), nil

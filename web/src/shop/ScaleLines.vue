@@ -44,6 +44,8 @@ const { data: lines, error } = useQuery({
   retry: false,
 })
 const wrong = computed(() => (error.value ? asProblem(error.value) : problem.value))
+/** The lines, of several that are the same on end the last. */
+const shown = computed(() => (lines.value ?? []).filter((l, i, all) => l.text !== all[i + 1]?.text))
 const said = (l: S['ScaleLine']) => {
   if (l.fault) return l.fault
   if (!l.reads) return form.pattern.trim() ? 'passed over' : ''
@@ -106,7 +108,7 @@ const keep = () =>
           </tr>
         </thead>
         <tbody>
-          <tr v-for="(l, i) in lines" :key="i">
+          <tr v-for="(l, i) in shown" :key="i">
             <td class="line">{{ l.text }}</td>
             <td :class="{ fault: !!l.fault }">{{ said(l) }}</td>
           </tr>
@@ -131,6 +133,7 @@ form {
 }
 .line {
   font-family: ui-monospace, monospace;
-  white-space: pre;
+  white-space: pre-wrap;
+  overflow-wrap: anywhere;
 }
 </style>
