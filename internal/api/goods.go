@@ -141,6 +141,30 @@ func (h *handlers) ListGoodsEvents(ctx context.Context,
 		})}, nil
 }
 
+// GoodsBecame adds up what became of the stock.
+func (h *handlers) GoodsBecame(ctx context.Context,
+	r contract.GoodsBecameRequestObject) (contract.GoodsBecameResponseObject, error) {
+	days := 7
+	if r.Params.Days != nil {
+		days = *r.Params.Days
+	}
+	list, err := h.work.Goods.Became(ctx, days)
+	if err != nil {
+		return nil, err
+	}
+	worth := func(m *measure.Money) *string {
+		if m == nil {
+			return nil
+		}
+		return some(m.String())
+	}
+	return contract.GoodsBecame200JSONResponse(each(list, func(b goods.Became) contract.GoodsBecame {
+		return contract.GoodsBecame{Key: b.Key, Name: b.Name, Species: b.Species, SoldG: b.Sold.Grams(),
+			WastedG: b.Wasted.Grams(), UsedG: b.Used.Grams(), DifferenceG: b.Diff.Grams(), WastedWorth: worth(b.WastedWorth),
+			DifferenceWorth: worth(b.DiffWorth)}
+	})), nil
+}
+
 // GoodsColumns head the list of what lies in stock.
 var GoodsColumns = []string{"product", "key", "kind", "made_on", "place", "lot_number", "kg", "use_by", "mince_until",
 	"slaughtered_from", "slaughtered_to", "lean_pct", "connective_pct"}

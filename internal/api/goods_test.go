@@ -431,3 +431,35 @@ func TestARecipeMakesAnIngredient(t *testing.T) {
 		t.Errorf("%+v", p)
 	}
 }
+
+// What became of a product in a stretch of time is what was booked and stands: sold, thrown away, counted; what was
+// taken back does not count.
+func TestWhatBecameOfGoods(t *testing.T) {
+	r := newRig(t)
+	r.priced()
+	r.freshCut("BECAME-1")
+	r.ok("PUT", base+"/goods/begin", map[string]string{"day": "2026-03-20"}, nil)
+	tub := r.tubOf("beef.mince_trim")
+	book := func(kind, g string) string {
+		b := booking(kind, tub.Id, map[string]any{"weight": g, "unit": "g", "note": "why"})
+		r.ok("POST", base+"/goods/events", b, nil)
+		return b["id"].(string)
+	}
+	book("sold", "50")
+	undone := book("sold", "30")
+	book("wasted", "20")
+	r.ok("PUT", base+"/goods/events/"+undone+"/undo", map[string]string{"id": store.NewID()}, nil)
+	book("counted", fmt.Sprintf("%.3f", tub.LeftG-70-10)) // ten less than the log says
+	var list []contract.GoodsBecame
+	r.ok("GET", base+"/goods/became?days=1", nil, &list)
+	if len(list) != 1 || list[0].Key != "beef.mince_trim" {
+		t.Fatalf("became: %+v", list)
+	}
+	b := list[0]
+	if b.SoldG != 50 || b.WastedG != 20 || math.Abs(b.DifferenceG+10) > 0.001 || b.UsedG != 0 {
+		t.Errorf("became: %+v", b)
+	}
+	if p := r.fails("GET", base+"/goods/became?days=0", nil); !has(p, "days", "") {
+		t.Errorf("no day: %+v", p)
+	}
+}

@@ -289,3 +289,27 @@ func TestStockServesTheFirstOrder(t *testing.T) {
 		t.Errorf("within two days: %+v", needs)
 	}
 }
+
+// A piece is cut for one open order; one of an order that has ended is free again.
+func TestPieceOfAnOrder(t *testing.T) {
+	r := newRig(t)
+	piece := r.planned("PIECE-1", 1, "seamed")[0]
+	take := func(who string) (o contract.Order) {
+		r.ok("POST", base+"/orders", newOrder(who, map[string]any{"lines": []any{wants("beef.mince_trim", "1", nil)}}), &o)
+		return o
+	}
+	one, two := take("One"), take("Two")
+	set := map[string]any{"pieces": []string{piece}}
+	r.ok("PUT", base+"/orders/"+one.Id+"/pieces", set, &one)
+	if len(one.Pieces) != 1 || one.Pieces[0].State != "waits" {
+		t.Fatalf("cut for one: %+v", one.Pieces)
+	}
+	if p := r.fails("PUT", base+"/orders/"+two.Id+"/pieces", set); p.Status != 409 || !has(p, "pieces", "taken") {
+		t.Errorf("cut for two: %+v", p)
+	}
+	r.ok("PUT", base+"/orders/"+one.Id+"/state", map[string]any{"state": "cancelled", "version": one.Version}, nil)
+	r.ok("PUT", base+"/orders/"+two.Id+"/pieces", set, &two)
+	if len(two.Pieces) != 1 {
+		t.Errorf("once the first was cancelled: %+v", two.Pieces)
+	}
+}

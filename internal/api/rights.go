@@ -231,6 +231,7 @@ var rights = map[string]right{
 	"POST /labels/print":                                 {roles: all, pin: true, scope: "record"},
 	"POST /tickets/pdf":                                  {roles: all, pin: true, scope: "read"},
 	"GET /goods":                                         {roles: all, pin: true, scope: "read"},
+	"GET /goods/became":                                  {roles: all, pin: true, scope: "read"},
 	"PUT /goods/begin":                                   {roles: lead, scope: "record"},
 	"GET /goods/events":                                  {roles: all, pin: true, scope: "read"},
 	"POST /goods/events":                                 {roles: all, pin: true, scope: "record"},

@@ -219,6 +219,25 @@ func (s *Store) GoodsLog(ctx context.Context, shopID, before int64, limit int) (
 	return out, Translate(q.Order("id DESC").Limit(limit).Find(&out).Error)
 }
 
+// GoodsSum is how much of a product became of something, in a stretch of time.
+type GoodsSum struct {
+	ProductKey string
+	Kind       string
+	Mg         int64 // below 0 where it left
+	N          int   // bookings
+}
+
+// GoodsSums adds up what became of goods from a time until another; what was taken back does not count.
+func (s *Store) GoodsSums(ctx context.Context, shopID int64, from, to time.Time) ([]GoodsSum, error) {
+	var out []GoodsSum
+	err := s.on(ctx).Raw(`SELECT g.product_key, e.kind, SUM(e.change_mg) AS mg, COUNT(DISTINCT e.together) AS n
+		FROM goods_events e JOIN goods g ON g.id = e.goods_id
+		WHERE e.shop_id = ? AND e.at >= ? AND e.at < ? AND e.kind IN ('sold', 'wasted', 'used', 'counted')
+		AND NOT EXISTS (SELECT 1 FROM goods_events u WHERE u.shop_id = e.shop_id AND u.undoes = e.together)
+		GROUP BY g.product_key, e.kind ORDER BY g.product_key, e.kind`, shopID, from, to).Scan(&out).Error
+	return out, Translate(err)
+}
+
 // EventsOfGoods lists what became of goods, in order.
 func (s *Store) EventsOfGoods(ctx context.Context, shopID int64, ids []int64) ([]GoodsEvent, error) {
 	var out []GoodsEvent

@@ -112,24 +112,16 @@ func (s *Store) OrderPieces(ctx context.Context, shopID int64, ids []int64) ([]O
 	return out, Translate(s.on(ctx).Where("shop_id = ? AND order_id IN ?", shopID, ids).Order("id").Find(&out).Error)
 }
 
-// OrderOfPieces says for which orders pieces are cut, by the keys of the pieces.
-func (s *Store) OrderOfPieces(ctx context.Context, shopID int64, pieces []int64) (map[int64]int64, error) {
-	out := map[int64]int64{}
-	if len(pieces) == 0 {
-		return out, nil
-	}
-	var rows []OrderPiece
-	err := s.on(ctx).Where("shop_id = ? AND piece_id IN ?", shopID, pieces).Find(&rows).Error
-	for _, r := range rows {
-		out[r.PieceID] = r.OrderID
-	}
-	return out, Translate(err)
-}
-
-// SetOrderPieces sets which pieces are cut for an order; ErrDuplicate where one is cut for another already.
+// SetOrderPieces sets which pieces are cut for an order; ErrDuplicate where one is cut for another that is open. What was
+// to be cut for an order that has ended is free.
 func (s *Store) SetOrderPieces(ctx context.Context, o Order, pieces []int64) error {
 	err := s.on(ctx).Where("shop_id = ? AND order_id = ?", o.ShopID, o.ID).Delete(&OrderPiece{}).Error
 	if err != nil || len(pieces) == 0 {
+		return Translate(err)
+	}
+	err = s.on(ctx).Exec(`DELETE p FROM order_pieces p JOIN orders o ON o.id = p.order_id
+		WHERE p.shop_id = ? AND p.piece_id IN ? AND o.state <> 'open'`, o.ShopID, pieces).Error
+	if err != nil {
 		return Translate(err)
 	}
 	rows := make([]OrderPiece, len(pieces))

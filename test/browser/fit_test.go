@@ -138,7 +138,7 @@ func (a *app) everyRoute() map[string]string {
 	a.api("GET", "/orders", nil, &asked)
 	paths["orders"], paths["an order"], paths["a new order"], paths["an order changed"], paths["the day"] = "/orders",
 		"/orders/"+asked.Orders[3].ID, "/orders/new", "/orders/"+asked.Orders[0].ID+"/edit", "/day"
-	paths["labels"] = "/labels"
+	paths["labels"], paths["a count"] = "/labels", "/stock/count?place=cold"
 	paths["log"], paths["same meat"] = "/log", "/same-meat"
 	paths["a plan in steps"] = "/plans/beef.top_sirloin/new/steps?from=heart_in_one"
 	paths["ready"], paths["atlas"], paths["a piece of it"], paths["a carcass"] = "/ready", "/atlas",

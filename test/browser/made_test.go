@@ -145,3 +145,50 @@ func quoted(text string) string {
 	}
 	return string(raw)
 }
+
+// A room is counted: what was typed stays over a reload, what is missing is shown with its worth and a reason, and all of
+// it is booked: what was sold as sold, what agrees as counted.
+func TestCountingARoom(t *testing.T) {
+	t.Parallel()
+	a := start(t, t.TempDir(), "127.0.0.1:0")
+	b, _ := open(t, "")
+	type there struct {
+		Tubs []struct {
+			ID, Key, Place string
+			LeftG          float64 `json:"left_g"`
+		}
+	}
+	var was, now there
+	a.api("GET", "/goods", nil, &was)
+	var ids []string
+	left := map[string]float64{}
+	for _, x := range was.Tubs {
+		if left[x.ID] = x.LeftG; x.Place == "cold" && x.LeftG > 300 && len(ids) < 2 {
+			ids = append(ids, x.ID)
+		}
+	}
+	s := a.show(b, "/stock/count", 1280, 900)
+	s.says("0 of ")
+	for i, off := range []float64{-100, 0} {
+		s.put(fmt.Sprintf("[data-count='%s']", ids[i]), fmt.Sprintf("%.3f", (left[ids[i]]+off)/1000))
+	}
+	s.MustReload()
+	s.until("it is still there after a reload", "document.querySelector('[data-test=count-sentence]')?.innerText."+
+		"includes(': 2 of')")
+	s.choose("[data-test='compare-count']")
+	s.says("0.10 kg")
+	s.says("missing")
+	s.picks("[data-test='differences'] [role=combobox]", "sold")
+	s.choose("[data-test='book-count']")
+	s.says("2 tubs booked as counted.")
+	a.api("GET", "/goods", nil, &now)
+	for _, x := range now.Tubs {
+		if x.ID == ids[0] && math.Abs(x.LeftG-(left[ids[0]]-100)) > 1 {
+			t.Errorf("of %s %.1f g are left, %.1f were found", x.Key, x.LeftG, left[ids[0]]-100)
+		}
+	}
+	s.MustClose()
+	s = a.show(b, "/stock/log", 1280, 900)
+	s.says("thrown away,")
+	s.MustClose()
+}

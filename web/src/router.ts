@@ -235,6 +235,12 @@ export const router = createRouter({
       meta: { title: 'In stock', keep: true },
     },
     {
+      path: '/stock/count',
+      name: 'stock-count',
+      component: () => import('./goods/CountView.vue'),
+      meta: { title: 'Count a room', in: 'stock' },
+    },
+    {
       path: '/stock/log',
       name: 'stock-log',
       component: () => import('./goods/StockLogView.vue'),

@@ -4155,6 +4155,24 @@ type GivenSheet struct {
 	Lines   []GivenLine `json:"lines"`
 }
 
+// GoodsBecame defines model for GoodsBecame.
+type GoodsBecame struct {
+	// DifferenceG That counts have found; below zero where it was less
+	DifferenceG     float64 `json:"difference_g"`
+	DifferenceWorth *string `json:"difference_worth,omitempty"`
+	Key             string  `json:"key"`
+	Name            string  `json:"name"`
+	SoldG           float64 `json:"sold_g"`
+	Species         string  `json:"species"`
+
+	// UsedG Into batches
+	UsedG   float64 `json:"used_g"`
+	WastedG float64 `json:"wasted_g"`
+
+	// WastedWorth At the price of today
+	WastedWorth *string `json:"wasted_worth,omitempty"`
+}
+
 // GoodsBooking defines model for GoodsBooking.
 type GoodsBooking struct {
 	At    *time.Time `json:"at,omitempty"`
@@ -8286,6 +8304,12 @@ type ImportGivenParams struct {
 	Score  *string `form:"score,omitempty" json:"score,omitempty"`
 }
 
+// GoodsBecameParams defines parameters for GoodsBecame.
+type GoodsBecameParams struct {
+	// Days 7 when left out
+	Days *int `form:"days,omitempty" json:"days,omitempty"`
+}
+
 // BeginStockJSONBody defines parameters for BeginStock.
 type BeginStockJSONBody struct {
 	Day string `json:"day"`
@@ -9143,6 +9167,9 @@ type ServerInterface interface {
 	// ListGoods What lies in stock, by tub (a product of a day in a place); first what must go first
 	// (GET /goods)
 	ListGoods(ctx *echo.Context) error
+	// GoodsBecame What became of the stock in the last days, by product
+	// (GET /goods/became)
+	GoodsBecame(ctx *echo.Context, params GoodsBecameParams) error
 	// BeginStock Keep the stock from a day on; what was cut since then lies there
 	// (PUT /goods/begin)
 	BeginStock(ctx *echo.Context) error
@@ -11169,6 +11196,24 @@ func (w *ServerInterfaceWrapper) ListGoods(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ListGoods(ctx)
+	return err
+}
+
+// GoodsBecame converts echo context to params.
+func (w *ServerInterfaceWrapper) GoodsBecame(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GoodsBecameParams
+	// ------------- Optional query parameter "days" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "days", ctx.QueryParams(), &params.Days, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter days: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GoodsBecame(ctx, params)
 	return err
 }
 
@@ -13756,6 +13801,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/shared/:share_link", wrapper.GetShared, options.OperationMiddlewares["getShared"]...)
 	router.GET(options.BaseURL+"/goods", wrapper.ListGoods, options.OperationMiddlewares["listGoods"]...)
 	router.PUT(options.BaseURL+"/goods/begin", wrapper.BeginStock, options.OperationMiddlewares["beginStock"]...)
+	router.GET(options.BaseURL+"/goods/became", wrapper.GoodsBecame, options.OperationMiddlewares["goodsBecame"]...)
 	router.GET(options.BaseURL+"/goods/events", wrapper.ListGoodsEvents, options.OperationMiddlewares["listGoodsEvents"]...)
 	router.POST(options.BaseURL+"/goods/events", wrapper.BookGoods, options.OperationMiddlewares["bookGoods"]...)
 	router.PUT(options.BaseURL+"/goods/events/:event_id/undo", wrapper.UndoGoods, options.OperationMiddlewares["undoGoods"]...)
@@ -17190,6 +17236,45 @@ type ListGoodsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ListGoodsdefaultApplicationProblemPlusJSONResponse) VisitListGoodsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GoodsBecameRequestObject struct {
+	Params GoodsBecameParams
+}
+
+type GoodsBecameResponseObject interface {
+	VisitGoodsBecameResponse(w http.ResponseWriter) error
+}
+
+type GoodsBecame200JSONResponse []GoodsBecame
+
+func (response GoodsBecame200JSONResponse) VisitGoodsBecameResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GoodsBecamedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GoodsBecamedefaultApplicationProblemPlusJSONResponse) VisitGoodsBecameResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -23395,6 +23480,9 @@ type StrictServerInterface interface {
 	// ListGoods What lies in stock, by tub (a product of a day in a place); first what must go first
 	// (GET /goods)
 	ListGoods(ctx context.Context, request ListGoodsRequestObject) (ListGoodsResponseObject, error)
+	// GoodsBecame What became of the stock in the last days, by product
+	// (GET /goods/became)
+	GoodsBecame(ctx context.Context, request GoodsBecameRequestObject) (GoodsBecameResponseObject, error)
 	// BeginStock Keep the stock from a day on; what was cut since then lies there
 	// (PUT /goods/begin)
 	BeginStock(ctx context.Context, request BeginStockRequestObject) (BeginStockResponseObject, error)
@@ -26820,6 +26908,31 @@ func (sh *strictHandler) ListGoods(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(ListGoodsResponseObject); ok {
 		return validResponse.VisitListGoodsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GoodsBecame operation middleware
+func (sh *strictHandler) GoodsBecame(ctx *echo.Context, params GoodsBecameParams) error {
+	var request GoodsBecameRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GoodsBecame(ctx.Request().Context(), request.(GoodsBecameRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GoodsBecame")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GoodsBecameResponseObject); ok {
+		return validResponse.VisitGoodsBecameResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

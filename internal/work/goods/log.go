@@ -1,11 +1,14 @@
 package goods
 
 import (
+	"cmp"
 	"context"
 	"slices"
 	"time"
 
+	"falda/internal/core/fault"
 	core "falda/internal/core/goods"
+	"falda/internal/core/measure"
 	"falda/internal/store"
 	"falda/internal/work/shop"
 )
@@ -49,6 +52,66 @@ func (s *Service) Log(ctx context.Context, before int64) (out []Entry, next int6
 		}
 	}
 	return out, next, nil
+}
+
+// Became is what became of a product in a stretch of time.
+type Became struct {
+	Key, Name, Species       string
+	Sold, Wasted, Used, Diff measure.Mass   // Diff is what counts have found, below 0 where it was less
+	WastedWorth, DiffWorth   *measure.Money // at today's price; nil where there is none
+}
+
+// maxSumDays bounds the stretch that is added up.
+const maxSumDays = 366
+
+// Became adds up what became of goods in the last days, the most that was sold first.
+func (s *Service) Became(ctx context.Context, days int) ([]Became, error) {
+	if days < 1 || days > maxSumDays {
+		return nil, fault.New("days", "out_of_range", "must be from 1 to 366", "Ask for fewer days.")
+	}
+	sh, err := s.shops.WithPlans(ctx)
+	if err != nil {
+		return nil, err
+	}
+	now := s.now()
+	sums, err := s.store.GoodsSums(ctx, sh.ID, sh.Begins(sh.Day(now).AddDate(0, 0, 1-days)), now.Add(time.Second))
+	if err != nil {
+		return nil, err
+	}
+	products, err := s.Products(ctx, sh)
+	if err != nil {
+		return nil, err
+	}
+	at := map[string]int{}
+	var out []Became
+	for _, x := range sums {
+		i, ok := at[x.ProductKey]
+		if !ok {
+			i = len(out)
+			at[x.ProductKey] = i
+			p := products[x.ProductKey]
+			out = append(out, Became{Key: x.ProductKey, Name: cmp.Or(p.Name, x.ProductKey), Species: p.Species})
+		}
+		m := measure.Mass(x.Mg)
+		switch x.Kind {
+		case core.Sold:
+			out[i].Sold = -m
+		case core.Wasted:
+			out[i].Wasted = -m
+		case core.Used:
+			out[i].Used = -m
+		case core.Counted:
+			out[i].Diff = m
+		}
+	}
+	for i := range out {
+		if price := products[out[i].Key].Price; price != nil {
+			wasted, diff := sh.Money.Round(price.Of(out[i].Wasted)), sh.Money.Round(price.Of(out[i].Diff))
+			out[i].WastedWorth, out[i].DiffWorth = &wasted, &diff
+		}
+	}
+	slices.SortStableFunc(out, func(a, b Became) int { return cmp.Compare(b.Sold, a.Sold) })
+	return out, nil
 }
 
 // around is what stands beside rows of the log: what they are of, which batch they belong to, who booked them.

@@ -10,7 +10,17 @@ type OfAtlas =
 type OfPlans = 'plans' | 'plan-draft' | 'plan-versions' | 'ingredients'
 type OfWork =
   'pieces' | 'piece' | 'lots' | 'lot' | 'readiness' | 'ageing' | 'breakdowns' | 'board-then' | 'events' | 'yields'
-type OfStock = 'goods' | 'goods-log' | 'fat-tests' | 'recall' | 'recipes' | 'blend' | 'makings' | 'making' | 'origin'
+type OfStock =
+  | 'goods'
+  | 'goods-log'
+  | 'goods-became'
+  | 'fat-tests'
+  | 'recall'
+  | 'recipes'
+  | 'blend'
+  | 'makings'
+  | 'making'
+  | 'origin'
 type OfEating = 'judgement' | 'grades' | 'eating' | 'tastings' | 'tasting' | 'cook'
 type OfMoney = 'prices' | 'price-book' | 'usual-costs' | 'markets' | 'demands' | 'desk' | 'comparison' | 'carcass-value'
 type OfTime = 'history' | 'history-pieces' | 'recorded' | 'trials' | 'trial' | 'trials-needed' | 'yield-grade'

@@ -2563,6 +2563,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/goods/became": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What became of the stock in the last days, by product */
+        get: operations["goodsBecame"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/goods/events": {
         parameters: {
             query?: never;
@@ -5005,6 +5022,28 @@ export interface components {
             /** @description stable, moving, over, under; left out where the pattern does not say */
             state?: string;
             fault?: string;
+        };
+        GoodsBecame: {
+            key: string;
+            name: string;
+            species: string;
+            /** Format: double */
+            sold_g: number;
+            /** Format: double */
+            wasted_g: number;
+            /** @description At the price of today */
+            wasted_worth?: string;
+            /**
+             * Format: double
+             * @description Into batches
+             */
+            used_g: number;
+            /**
+             * Format: double
+             * @description That counts have found; below zero where it was less
+             */
+            difference_g: number;
+            difference_worth?: string;
         };
         GoodsBooking: {
             /** @description A UUID of whoever books it */
@@ -13084,6 +13123,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Stock"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    goodsBecame: {
+        parameters: {
+            query?: {
+                /** @description 7 when left out */
+                days?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The sums */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GoodsBecame"][];
                 };
             };
             default: components["responses"]["Problem"];

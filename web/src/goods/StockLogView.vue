@@ -2,6 +2,7 @@
 // The stock log: what became of what, the latest first; each can be taken back.
 import { useQueryClient } from '@tanstack/vue-query'
 import { keyOf } from '../api/keys'
+import BecameTable from './BecameTable.vue'
 import ListTable, { type ListColumn } from '../components/ListTable.vue'
 import MoreRows from '../components/MoreRows.vue'
 import StateNote from '../components/StateNote.vue'
@@ -55,6 +56,8 @@ const free = (e: Line) => !e.undone && e.kind !== 'undone' && !e.batch
 <template>
   <section class="page">
     <h1 class="sentence">What became of the stock</h1>
+    <BecameTable />
+    <h2>Booking by booking</h2>
     <StateNote :error="error" :loading="isLoading" what="the log" @retry="refetch()" />
     <p v-if="problem" class="fault" role="alert">{{ problem.message }}</p>
     <ListTable

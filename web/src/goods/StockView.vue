@@ -70,7 +70,8 @@ const turn = (t: S['Tub']) => (find.open = find.open === t.id ? '' : t.id)
             { label: 'CSV', href: '/api/v1/goods/export?format=csv' },
             { label: 'XLSX', href: '/api/v1/goods/export?format=xlsx' },
           ]"
-        /><RouterLink :to="{ name: 'stock-log' }">What became of it</RouterLink></span
+        /><RouterLink v-if="may('POST /goods/events')" :to="{ name: 'stock-count' }">Count a room</RouterLink
+        ><RouterLink :to="{ name: 'stock-log' }">What became of it</RouterLink></span
       >
     </div>
     <StateNote :error="error" :loading="isLoading" what="the stock" @retry="refetch()" />

@@ -14,6 +14,7 @@ export function useStockBooking() {
   const heard = (s: S['Stock']) => {
     queries.setQueryData(key, s)
     void queries.invalidateQueries({ queryKey: keyOf('goods-log') })
+    void queries.invalidateQueries({ queryKey: keyOf('goods-became') })
     void queries.invalidateQueries({ queryKey: keyOf('blend') })
   }
   const outbox = useOutbox<S['GoodsBooking'], S['Stock']>(

@@ -82,6 +82,11 @@ export const help: Record<string, string[]> = {
     'Lamb and beef are kept apart by cleaning, allergens come last, the saw takes one piece at a time.',
     'Where the work falls behind, lay out anew what is left; what was begun stays.',
   ],
+  'stock-count': [
+    'Choose a room, and type what is there of each tub; Enter goes on. The log’s figure is hidden until you ask.',
+    'Compare shows what is missing, in kilos and money; say why, and book all of it at once.',
+    'What was typed stays in this browser until it is booked.',
+  ],
   'stock-log': [
     'Everything that became of the stock, the latest first.',
     'Take back what was booked wrongly; what went into a batch is taken back at the batch.',
