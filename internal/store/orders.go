@@ -112,8 +112,8 @@ func (s *Store) OrderPieces(ctx context.Context, shopID int64, ids []int64) ([]O
 	return out, Translate(s.on(ctx).Where("shop_id = ? AND order_id IN ?", shopID, ids).Order("id").Find(&out).Error)
 }
 
-// SetOrderPieces sets which pieces are cut for an order; ErrDuplicate where one is cut for another that is open. What was
-// to be cut for an order that has ended is free.
+// SetOrderPieces sets which pieces are cut for an order; ErrDuplicate where one is cut for another that is open. What
+// was to be cut for an order that has ended is free.
 func (s *Store) SetOrderPieces(ctx context.Context, o Order, pieces []int64) error {
 	err := s.on(ctx).Where("shop_id = ? AND order_id = ?", o.ShopID, o.ID).Delete(&OrderPiece{}).Error
 	if err != nil || len(pieces) == 0 {

@@ -146,8 +146,8 @@ func quoted(text string) string {
 	return string(raw)
 }
 
-// A room is counted: what was typed stays over a reload, what is missing is shown with its worth and a reason, and all of
-// it is booked: what was sold as sold, what agrees as counted.
+// A room is counted: what was typed stays over a reload, what is missing is shown with its worth and a reason, and all
+// of it is booked: what was sold as sold, what agrees as counted.
 func TestCountingARoom(t *testing.T) {
 	t.Parallel()
 	a := start(t, t.TempDir(), "127.0.0.1:0")
