@@ -407,3 +407,63 @@ func BenchmarkBestUse(b *testing.B) {
 	}
 	b.ReportMetric(ours/theirs, "ratio-to-glpsol")
 }
+
+// Wishes are met as far as they can be, the first first: with what is met as orders the problem can be solved, and with a
+// milligram more of the first that falls short it cannot. A pencil's case: two pieces, each a kilogram of one product or
+// the other; three of the first and one of the second are wished for.
+func TestMeet(t *testing.T) {
+	with := BranchAndBound{}
+	p := Problem{Products: []Product{{ID: "a", Price: euros(1)}, {ID: "b", Price: euros(9)}}}
+	for i := range 2 {
+		x := Piece{ID: fmt.Sprint(i), Count: 1}
+		for j, pr := range p.Products {
+			x.Plans = append(x.Plans, Plan{ID: pr.ID, Yields: []Yield{{Product: p.Products[j].ID, Mass: grams(1000)}}})
+		}
+		p.Pieces = append(p.Pieces, x)
+	}
+	q, short, err := Meet(p, []Wish{{0, grams(3000)}, {1, grams(1000)}}, with, nil)
+	if err != nil || short[0] != grams(1000) || short[1] != grams(1000) || q.Products[0].Order != grams(2000) {
+		t.Errorf("short %v, orders %v; %v", short, q.Products, err)
+	}
+	tried := 0
+	r := rand.New(rand.NewPCG(3, 8))
+	for n := range 60 {
+		p := invent(r, 3+r.IntN(4), 2, 4, false)
+		for j := range p.Products {
+			p.Products[j].Order = 0
+		}
+		if _, err := with.Solve(p, nil, nil); err != nil { // its minutes are too few for its pieces
+			continue
+		}
+		tried++
+		var wishes []Wish
+		for j := range p.Products {
+			wishes = append(wishes, Wish{j, grams(float64(200 + r.IntN(4000)))})
+		}
+		q, short, err := Meet(p, wishes, with, nil)
+		if err != nil {
+			t.Fatalf("problem %d: %v", n, err)
+		}
+		if _, err := with.Solve(q, nil, nil); err != nil {
+			t.Errorf("problem %d: what is met cannot be met: %v", n, err)
+		}
+		for i, m := range short {
+			if m == 0 {
+				continue
+			}
+			more := p // those before it as they were met, and a little more of it
+			more.Products = append([]Product(nil), p.Products...)
+			for k := range i {
+				more.Products[wishes[k].Product].Order = q.Products[wishes[k].Product].Order
+			}
+			more.Products[wishes[i].Product].Order = q.Products[wishes[i].Product].Order + measure.Gram
+			if _, err := with.Solve(more, nil, nil); !errors.Is(err, ErrInfeasible) {
+				t.Errorf("problem %d: more of %s could be met: %v", n, p.Products[wishes[i].Product].ID, err)
+			}
+			break
+		}
+	}
+	if tried < 20 {
+		t.Errorf("only %d problems can be solved at all", tried)
+	}
+}

@@ -228,18 +228,7 @@ type Clash struct {
 
 // Conflict says which orders of an infeasible problem cannot be met together.
 func Conflict(p Problem, with Solver, stop Stop) (Clash, error) {
-	q := p
-	q.Products = slices.Clone(p.Products)
-	for j := range q.Products { // only whether it can be done is asked
-		q.Products[j].Price, q.Products[j].Fallback, q.Products[j].Cap = measure.Money{}, measure.Money{}, nil
-	}
-	q.Pieces = slices.Clone(p.Pieces)
-	for i := range q.Pieces {
-		q.Pieces[i].Plans = slices.Clone(q.Pieces[i].Plans)
-		for k := range q.Pieces[i].Plans {
-			q.Pieces[i].Plans[k].Cost = measure.Money{}
-		}
-	}
+	q := p.bare()
 	can := func() (bool, error) {
 		_, err := with.Solve(q, nil, stop)
 		if errors.Is(err, ErrInfeasible) {
@@ -283,12 +272,59 @@ func Conflict(p Problem, with Solver, stop Stop) (Clash, error) {
 	return c, nil
 }
 
-// maxOf is the most that can be cut of a product when nothing else is asked for.
-func maxOf(q Problem, j int, with Solver, stop Stop) (measure.Mass, error) {
-	q.Products = slices.Clone(q.Products)
-	for n := range q.Products {
-		q.Products[n].Order = 0
+// bare is the problem without money: only whether it can be done is asked.
+func (p Problem) bare() Problem {
+	q := p
+	q.Products = slices.Clone(p.Products)
+	for j := range q.Products {
+		q.Products[j].Price, q.Products[j].Fallback, q.Products[j].Cap = measure.Money{}, measure.Money{}, nil
 	}
+	q.Pieces = slices.Clone(p.Pieces)
+	for i := range q.Pieces {
+		q.Pieces[i].Plans = slices.Clone(q.Pieces[i].Plans)
+		for k := range q.Pieces[i].Plans {
+			q.Pieces[i].Plans[k].Cost = measure.Money{}
+		}
+	}
+	return q
+}
+
+// Wish is how much of a product is wanted, where it can be had.
+type Wish struct {
+	Product int // its place
+	Mass    measure.Mass
+}
+
+// Meet adds wishes to the orders of a problem as far as they can be met, the first first: what an earlier one takes is
+// not there for a later one. It gives the problem with them, and how much of each cannot be met.
+func Meet(p Problem, wishes []Wish, with Solver, stop Stop) (Problem, []measure.Mass, error) {
+	p.Products = slices.Clone(p.Products)
+	q := p.bare()
+	short := make([]measure.Mass, len(wishes))
+	for i, w := range wishes {
+		was := q.Products[w.Product].Order
+		q.Products[w.Product].Order = was + w.Mass
+		_, err := with.Solve(q, nil, stop)
+		if errors.Is(err, ErrInfeasible) {
+			q.Products[w.Product].Order = was
+			most, err := beside(q, w.Product, with, stop)
+			if err != nil {
+				return p, nil, err
+			}
+			got := min(w.Mass, max(0, most-was))
+			short[i] = w.Mass - got
+			q.Products[w.Product].Order = was + got
+		} else if err != nil {
+			return p, nil, err
+		}
+		p.Products[w.Product].Order = q.Products[w.Product].Order
+	}
+	return p, short, nil
+}
+
+// beside is the most that can be cut of a product while all orders are met.
+func beside(q Problem, j int, with Solver, stop Stop) (measure.Mass, error) {
+	q.Products = slices.Clone(q.Products)
 	q.Products[j].Price, q.Products[j].Fallback = measure.MoneyOf(1, 1), measure.MoneyOf(1, 1)
 	s, err := with.Solve(q, nil, stop)
 	if errors.Is(err, ErrInfeasible) {
@@ -298,4 +334,13 @@ func maxOf(q Problem, j int, with Solver, stop Stop) (measure.Mass, error) {
 		return 0, err
 	}
 	return s.Sales[j].Made, nil
+}
+
+// maxOf is the most that can be cut of a product when nothing else is asked for.
+func maxOf(q Problem, j int, with Solver, stop Stop) (measure.Mass, error) {
+	q.Products = slices.Clone(q.Products)
+	for n := range q.Products {
+		q.Products[n].Order = 0
+	}
+	return beside(q, j, with, stop)
 }

@@ -23,6 +23,7 @@ type BestUse struct {
 	Season        string
 	WithoutPrice  []string
 	Unmade        []string // what open orders ask for and no piece that is ready becomes
+	Short         []string // what of open orders cannot be met from what is ready
 	Guessed       int      // products whose price is a guess, of so many
 	Of            int
 	Unit          measure.Unit
@@ -53,6 +54,9 @@ func (b BestUse) Notes() []string {
 	}
 	if len(b.WithoutPrice) > 0 {
 		notes = append(notes, "Without a price, and counted as nothing: "+strings.Join(b.WithoutPrice, ", ")+".")
+	}
+	if len(b.Short) > 0 {
+		notes = append(notes, "Ordered, and more than what is ready gives: "+strings.Join(b.Short, "; ")+" too little.")
 	}
 	if len(b.Unmade) > 0 {
 		notes = append(notes, "Ordered, and no piece that is ready becomes it: "+strings.Join(b.Unmade, "; ")+".")

@@ -26,6 +26,7 @@ import (
 type best struct {
 	problem bestuse.Problem
 	free    []bestuse.Piece // its pieces, before plans were settled
+	wishes  []bestuse.Wish  // of open orders
 	names   map[string]value.SoldProduct
 	said    words.BestUse
 }
@@ -101,7 +102,7 @@ func (s *Service) bestProblem(ctx context.Context, shop shop.WithPlans, v *BestV
 	if v.Needs, err = s.orders.Needs(ctx, shop.Begins(today.AddDate(0, 0, v.Asked.Days))); err != nil {
 		return nil, err
 	}
-	m.open()
+	b.wishes = m.wishes()
 	return b, nil
 }
 
@@ -219,9 +220,9 @@ func (m *problemMaker) orders() error {
 	return faults.Err()
 }
 
-// open sets what open orders still ask for where no order was typed for a product; what nothing that is ready becomes
-// is only told of.
-func (m *problemMaker) open() {
+// wishes are what open orders still ask for, the first due first, where no order was typed for a product; what nothing
+// that is ready becomes is only told of.
+func (m *problemMaker) wishes() (out []bestuse.Wish) {
 	for _, need := range m.view.Needs {
 		i, ok := m.at[need.Key]
 		switch {
@@ -230,9 +231,10 @@ func (m *problemMaker) open() {
 			m.said.Unmade = append(m.said.Unmade, fmt.Sprintf("%s %s (%s)", need.ToCut.Text(m.shop.Unit, 2),
 				cmp.Or(m.names[need.Key].Name, need.Key), strings.Join(need.Orders, ", ")))
 		case m.problem.Products[i].Order == 0:
-			m.problem.Products[i].Order = need.ToCut
+			out = append(out, bestuse.Wish{Product: i, Mass: need.ToCut})
 		}
 	}
+	return out
 }
 
 // inTrials says which of some pieces are in a trial that counts.

@@ -157,6 +157,9 @@ func (s *Service) solve(ctx context.Context, b *best, v *BestView) error {
 		return err
 	}
 	defer done()
+	if err := b.meet(solver, stop); err != nil {
+		return err
+	}
 	v.Solution, err = solver.Solve(b.problem, nil, stop)
 	if errors.Is(err, bestuse.ErrInfeasible) {
 		err = b.clash(*v, solver, stop)
@@ -176,6 +179,28 @@ func (s *Service) solve(ctx context.Context, b *best, v *BestView) error {
 	v.AtMost = v.Shop.Money.Of(v.AtMost)
 	b.explain(v, worths)
 	return b.pinsCost(v, solver, stop)
+}
+
+// meet adds what open orders ask for to the orders, as far as it can be met, and tells what cannot.
+func (b *best) meet(solver bestuse.Solver, stop bestuse.Stop) error {
+	if len(b.wishes) == 0 {
+		return nil
+	}
+	p, short, err := bestuse.Meet(b.problem, b.wishes, solver, stop)
+	if errors.Is(err, bestuse.ErrStopped) {
+		return TooHard()
+	}
+	if err != nil {
+		return err
+	}
+	b.problem = p
+	for i, m := range short {
+		if m > 0 {
+			name := b.said.ProductName(p.Products[b.wishes[i].Product].ID)
+			b.said.Short = append(b.said.Short, m.Text(b.said.Unit, 2)+" "+name)
+		}
+	}
+	return nil
 }
 
 // pinsCost searches once more with nothing settled, and says what the settled plans bring less.
@@ -217,9 +242,6 @@ func (b *best) clash(v BestView, solver bestuse.Solver, stop bestuse.Stop) error
 		if slices.ContainsFunc(c.Orders, func(s bestuse.UnmetOrder) bool { return s.Product == o.Key }) {
 			faults.Add(fmt.Sprintf("orders[%d].weight", i), fault.New("", "infeasible", message, hint))
 		}
-	}
-	if len(faults) == 0 { // it is the open orders that cannot be met
-		faults.Add("open_orders", fault.New("", "infeasible", message, hint))
 	}
 	return faults.Err()
 }

@@ -47,9 +47,8 @@ const orderFault = (i: number) => {
     /></FormField>
     <label class="wait"><input v-model="form.wait" type="checkbox" /> pieces may wait for another day</label>
     <label v-if="needs?.length" class="wait"
-      ><input v-model="form.open" type="checkbox" data-test="open-orders" /> open orders must be met</label
+      ><input v-model="form.open" type="checkbox" data-test="open-orders" /> meet open orders</label
     >
-    <p v-if="fault('open_orders')" class="fault wide" role="alert">{{ fault('open_orders') }}</p>
     <div class="orders">
       <p class="label">Orders that must be met</p>
       <div v-for="(o, i) in form.orders" :key="i" class="order">
@@ -89,7 +88,6 @@ const orderFault = (i: number) => {
   align-items: start;
 }
 .orders,
-.wide,
 .go {
   grid-column: 1 / -1;
 }

@@ -23,12 +23,7 @@ const fault = (f: string) => problem.value?.at(f) ?? ''
 const trouble = computed(() => {
   const p = problem.value
   if (!p) return ''
-  return (
-    fault('pieces') ||
-    fault('') ||
-    p.rest(['minutes', 'days', 'market', 'open_orders']) ||
-    (p.errors.length ? '' : p.message)
-  )
+  return fault('pieces') || fault('') || p.rest(['minutes', 'days', 'market']) || (p.errors.length ? '' : p.message)
 })
 const worth = (s: S['BestUseSale']) =>
   s.more_demand === undefined ? '' : Number(s.more_demand) < 0.005 ? 'nothing' : money(perUnit(s.more_demand), true)
