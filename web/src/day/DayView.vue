@@ -53,11 +53,13 @@ const changed = computed(() => {
   return !!leave.value.length || !!take.value.length || !same(pins.value, d.pins) || !same(form, formOf(d))
 })
 const lead = computed(() => may('PUT /day'))
-const past = computed(() => !!day.value && day.value.day < today())
+/** Today where the plan is kept. */
+const here = computed(() => today(new Date(day.value?.now ?? Date.now())))
+const past = computed(() => !!day.value && day.value.day < here.value)
 const sentence = computed(() => {
   const d = day.value
   if (!d) return 'The day'
-  const name = d.day === today() ? 'Today' : plainDay(d.day)
+  const name = d.day === here.value ? 'Today' : plainDay(d.day)
   if (d.made_at) return `${name}: ${d.sentence}`
   return `${name} is not planned. ${counted(d.open.length, 'piece is', 'pieces are')} ready and planned.`
 })
