@@ -409,8 +409,8 @@ func BenchmarkBestUse(b *testing.B) {
 }
 
 // Wishes are met as far as they can be, the first first: with what is met as orders the problem can be solved, and with
-// a gram more of the first that falls short it cannot. A pencil's case: two pieces, each a kilogram of one product or the
-// other; three of the first and one of the second are wished for.
+// a gram more of the first that falls short it cannot. A pencil's case: two pieces, each a kilogram of one product or
+// the other; three of the first and one of the second are wished for.
 func TestMeet(t *testing.T) {
 	with := BranchAndBound{}
 	p := Problem{Products: []Product{{ID: "a", Price: euros(1)}, {ID: "b", Price: euros(9)}}}
