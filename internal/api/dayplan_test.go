@@ -102,9 +102,21 @@ func TestDay(t *testing.T) {
 	if states[pieces[0]] != "cutting" || states[pieces[1]] != "waits" || len(states) != 4 {
 		t.Errorf("after one was begun: %v", states)
 	}
+	// what is named is cut, and nothing else
+	r.ok("PUT", base+"/day", r.dayAsk("08:00", "23:00", map[string]any{"version": d.Version,
+		"pieces": []string{pieces[1], pieces[3]}}), &d)
+	clear(states)
+	for _, p := range d.Posts {
+		for _, x := range p.Slots {
+			states[x.Piece.Id] = string(x.Status)
+		}
+	}
+	if len(states) != 3 || states[pieces[2]] != "" || len(d.Open) != 1 || d.Open[0].Id != pieces[2] {
+		t.Errorf("two are named beside the one that was begun: %v, open %+v", states, d.Open)
+	}
 	_, _, raw := r.do("GET", base+"/day/export?format=ics", nil)
 	cal, err := ics.ParseCalendar(strings.NewReader(string(raw)))
-	if err != nil || len(cal.Events()) != 4 {
+	if err != nil || len(cal.Events()) != 3 {
 		t.Errorf("the calendar: %v", err)
 	}
 	_, _, raw = r.do("GET", base+"/day/export?format=pdf", nil)

@@ -21,8 +21,8 @@ import (
 
 // job is a piece that is laid out, with what it gives.
 type job struct {
-	card stock.Card
-	for_ string // number of the order that it is cut for; empty where it is for none in particular
+	card  stock.Card
+	order string // number of the first order that it is cut for; empty where it is for none
 }
 
 // layout is a day on its way to the core.
@@ -80,28 +80,24 @@ func (s *Service) lay(ctx context.Context, sh shop.WithPlans, day time.Time, in 
 // take chooses the pieces that are cut: those that were named, or all that are ready and have a plan.
 func (l *layout) take(day time.Time, cards []stock.Card) error {
 	var faults fault.List
-	named := map[string]bool{}
+	missing := map[string]bool{}
 	for _, id := range l.ask.Pieces {
-		named[id] = true
+		missing[id] = true
 	}
 	for _, c := range cards {
 		id := c.Row.Piece.PublicID
-		can := c.Row.Breakdown == nil && c.Row.Piece.VoidedAt == nil && c.Plan.ID != ""
-		switch {
-		case !can:
-		case len(named) > 0 && named[id], len(named) == 0 && !c.ReadyOn.After(day):
+		begun := c.Row.Breakdown != nil // or done by now: there is nothing to be planned of it
+		can := !begun && c.Row.Piece.VoidedAt == nil && c.Plan.ID != ""
+		if can && (missing[id] || len(l.ask.Pieces) == 0 && !c.ReadyOn.After(day)) {
 			l.jobs = append(l.jobs, job{card: c})
 		}
-		if can {
-			delete(named, id)
-		}
-		if c.Row.Breakdown != nil { // begun, or done by now: it is no more to be planned
-			delete(named, id)
+		if can || begun {
+			delete(missing, id)
 		}
 	}
-	if len(named) > 0 {
+	if len(missing) > 0 {
 		faults.Add("pieces", fault.New("", "not_planned", fmt.Sprintf("%d of them have no plan, or are not on the rail",
-			len(named)), "Plan them first, or leave them out."))
+			len(missing)), "Plan them first, or leave them out."))
 	}
 	if n := len(l.jobs); n > schedule.MaxJobs {
 		faults.Add("pieces", fault.New("", "too_many", fmt.Sprintf("are %d; a day takes %d", n, schedule.MaxJobs),
@@ -187,6 +183,7 @@ func (l *layout) underWay(now time.Time, cards []stock.Card, pace paces, book in
 		}
 	}
 	latest := make([]time.Time, len(l.ask.Posts))
+	until := make([]int, len(l.ask.Posts)) // when a post will have cut what is on it
 	for _, c := range cards {
 		b := c.Row.Breakdown
 		if b == nil || l.sh.Day(b.CreatedAt) != l.sh.Day(now) || l.sh.Day(now) != l.sh.Day(l.zero) {
@@ -204,11 +201,12 @@ func (l *layout) underWay(now time.Time, cards []stock.Card, pace paces, book in
 			if b.State == "closed" {
 				continue
 			}
-			l.busy(post, c, pace.of(c.Piece.ID, p.Cutter))
+			until[i] = max(until[i], int(now.Sub(l.zero).Seconds())) + remaining(c, pace.of(c.Piece.ID, p.Cutter))
+			busy(post, until[i])
 			id := c.Row.Piece.PublicID
 			if !slices.ContainsFunc(l.before, func(x Slot) bool { return x.Piece == id }) { // it was not planned
-				x := Slot{Piece: id, Bench: p.Bench, From: b.CreatedAt, Before: true,
-					To: l.zero.Add(time.Duration(post.Spans[0].From) * time.Second)}
+				x := Slot{Piece: id, Plan: c.Plan.ID, Bench: p.Bench, From: b.CreatedAt, Before: true,
+					To: l.zero.Add(time.Duration(until[i]) * time.Second)}
 				x.SawFrom, x.SawTo, x.CleanFrom = x.From, x.From, x.From
 				l.before = append(l.before, x)
 			}
@@ -216,25 +214,24 @@ func (l *layout) underWay(now time.Time, cards []stock.Card, pace paces, book in
 	}
 }
 
-// busy moves the beginning of a post to when what is being cut there will be done: by what is left of it.
-func (l *layout) busy(post *schedule.Post, c stock.Card, pace float64) {
+// remaining is how many seconds a piece that is being cut will still take: by what is left of its weight.
+func remaining(c stock.Card, pace float64) int {
 	b := c.Row.Breakdown
 	left := 1.0
 	if in := b.InputMg + b.AddedMg; in > 0 {
 		left = max(0.05, 1-float64(b.OutputMg)/float64(in))
 	}
-	seconds := int(math.Ceil(c.Piece.MinutesAt(c.Plan, c.Weight)*pace*left)) * 60
-	for seconds > 0 {
-		first := &post.Spans[0]
-		if have := first.To - first.From; seconds >= have && len(post.Spans) > 1 {
-			seconds -= have
-			post.Spans = post.Spans[1:]
-			continue
-		}
-		first.From += seconds
-		first.To = max(first.To, first.From+1)
-		return
+	return int(math.Ceil(c.Piece.MinutesAt(c.Plan, c.Weight)*pace*left)) * 60
+}
+
+// busy moves the beginning of a post to a time, where it lies after it.
+func busy(post *schedule.Post, until int) {
+	for len(post.Spans) > 1 && post.Spans[0].To <= until {
+		post.Spans = post.Spans[1:]
 	}
+	first := &post.Spans[0]
+	first.From = max(first.From, until)
+	first.To = max(first.To, first.From+1)
 }
 
 // allergen says whether something with an allergen goes into a piece.
@@ -301,11 +298,11 @@ func (s *Service) bind(ctx context.Context, day time.Time, l *layout) error {
 			}
 		}
 		for _, line := range o.Lines {
-			if o.Whole != nil { // it comes of its own animal
+			if o.Whole != nil || !o.DueAt.Before(end) { // of its own animal, or not today
 				break
 			}
 			want := min(line.Left(line.Packed), toCut[line.Key])
-			if short := l.fill(at, o.Number, line.Key, want, gives); short > 0 && o.DueAt.Before(end) {
+			if short := l.fill(at, o.Number, line.Key, want, gives); short > 0 {
 				d.Short = append(d.Short, fmt.Sprintf("%s %s", short.Text(l.sh.Unit, 2), line.Name))
 			}
 			toCut[line.Key] -= want
@@ -325,8 +322,8 @@ func cutFor(o orders.Order, c stock.Card) bool {
 
 // give says that a piece is cut for an order.
 func (l *layout) give(i, at int, number string) {
-	if l.jobs[i].for_ == "" {
-		l.jobs[i].for_ = number
+	if l.jobs[i].order == "" {
+		l.jobs[i].order = number
 	}
 	if j := &l.problem.Jobs[i]; !slices.Contains(j.Orders, at) {
 		j.Orders = append(j.Orders, at)
@@ -341,7 +338,7 @@ func (l *layout) fill(at int, number, key string, want measure.Mass, gives []map
 			if want <= 0 {
 				return 0
 			}
-			mine := l.jobs[i].for_ == number
+			mine := l.jobs[i].order == number
 			if own != mine || gives[i][key] <= 0 {
 				continue
 			}

@@ -163,13 +163,16 @@ func (d Due) Late() bool { return d.Ready.After(d.Due) }
 // say puts the plan into a sentence, and what one should know of it into notes.
 func (v *View) say(sh shop.WithPlans) {
 	clock := func(t time.Time) string { return sh.Local(t).Format("15:04") }
-	pieces, left, behind := 0, 0, 0
+	pieces, left, behind, otherwise := 0, 0, 0, 0
 	for _, p := range v.Posts {
 		for _, x := range p.Slots {
 			if pieces++; x.Status == Waits || x.Status == Behind || x.Status == Cutting {
 				left++
 			}
 			behind = max(behind, x.BehindMin)
+			if (x.Status == Waits || x.Status == Behind) && x.Card.Plan.ID != x.Plan {
+				otherwise++
+			}
 		}
 	}
 	late := []string{}
@@ -201,6 +204,10 @@ func (v *View) say(sh shop.WithPlans) {
 	}
 	if behind >= behindMinutes {
 		v.Notes = append(v.Notes, fmt.Sprintf("The work is %d minutes behind. Plan what is left anew.", behind))
+	}
+	if otherwise > 0 {
+		v.Notes = append(v.Notes, words.Count(otherwise, "piece has another plan since;", "pieces have another plan since;")+
+			" lay out anew what is left.")
 	}
 	if !v.Proven && !v.Sooner.IsZero() {
 		v.Notes = append(v.Notes, fmt.Sprintf("Found in the time there was; no plan is done before %s.", clock(v.Sooner)))

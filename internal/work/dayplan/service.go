@@ -67,6 +67,7 @@ var usual = Rules{Clean: 10, CleanSaw: 10, Wash: 20}
 // Slot is a piece in its place of the day.
 type Slot struct {
 	Piece      string    `json:"piece"` // public id
+	Plan       string    `json:"plan"`  // by which its minutes were reckoned
 	Bench      string    `json:"bench"`
 	From       time.Time `json:"from"`
 	To         time.Time `json:"to"`
@@ -187,7 +188,7 @@ func (s *Service) view(ctx context.Context, sh shop.WithPlans, day time.Time, ro
 	if row.Version == 0 {
 		err := s.begin(ctx, sh, &v)
 		if err == nil {
-			v.leave(cards, sh, nil)
+			v.leave(cards, nil)
 		}
 		return v, err
 	}
@@ -221,7 +222,7 @@ func (s *Service) view(ctx context.Context, sh shop.WithPlans, day time.Time, ro
 		}
 		v.Posts = append(v.Posts, post)
 	}
-	v.leave(cards, sh, in)
+	v.leave(cards, in)
 	v.say(sh)
 	return v, nil
 }
@@ -249,7 +250,7 @@ func (v View) slot(x Slot, c stock.Card) SlotView {
 }
 
 // leave lists what could be cut on the day and is not in the plan.
-func (v *View) leave(cards []stock.Card, sh shop.WithPlans, in map[string]bool) {
+func (v *View) leave(cards []stock.Card, in map[string]bool) {
 	for _, c := range cards {
 		switch {
 		case in[c.Row.Piece.PublicID] || c.Row.Breakdown != nil || c.Row.Piece.VoidedAt != nil ||
@@ -368,7 +369,7 @@ func (s *Service) Starts(ctx context.Context) (map[string]Slot, map[string]strin
 func (l *layout) planned(x schedule.Slot) Slot {
 	at := func(seconds int) time.Time { return l.zero.Add(time.Duration(seconds) * time.Second) }
 	j := l.jobs[x.Job]
-	out := Slot{Piece: j.card.Row.Piece.PublicID, Bench: l.ask.Posts[x.Post].Bench, From: at(x.From), To: at(x.To),
+	out := Slot{Piece: j.card.Row.Piece.PublicID, Plan: j.card.Plan.ID, Bench: l.ask.Posts[x.Post].Bench, From: at(x.From), To: at(x.To),
 		SawFrom: at(x.SawFrom), SawTo: at(x.SawTo), CleanFrom: at(x.CleanFrom), CleanedSaw: x.CleanedSaw,
 		Allergen: l.problem.Jobs[x.Job].Allergen}
 	for _, o := range l.problem.Jobs[x.Job].Orders {

@@ -4,24 +4,23 @@ import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import PvButton from 'primevue/button'
 import FileLinks from '../components/FileLinks.vue'
-import ListTable, { type ListColumn } from '../components/ListTable.vue'
 import StateNote from '../components/StateNote.vue'
 import UnitToggle from '../components/UnitToggle.vue'
 import { useAddressForm } from '../components/useAddressForm'
 import { useMe } from '../shell/me'
-import { useShop } from '../shell/shop'
 import { counted } from '../words/counted'
-import { dueText, stateNames, whatText } from './orderWords'
+import EndedOrders from './EndedOrders.vue'
+import { dueText } from './orderWords'
+import OrderTable from './OrderTable.vue'
 import StillToCut from './StillToCut.vue'
-import { useOrders, type Order } from './useOrders'
+import { useOrders } from './useOrders'
 
 const router = useRouter()
-const { mass, money } = useShop()
 const { may } = useMe()
 const find = useAddressForm({ show: 'open' })
 const shows = { open: 'Open', ended: 'Ended' }
 const ended = computed(() => find.show === 'ended')
-const { data: list, error, isLoading, refetch } = useOrders(ended)
+const { data: list, error, isLoading, refetch } = useOrders()
 const orders = computed(() => list.value?.orders ?? [])
 const sentence = computed(() => {
   if (!list.value || ended.value) return 'Orders'
@@ -37,16 +36,6 @@ const sentence = computed(() => {
     .join(', ')
     .concat('.')
 })
-const columns: ListColumn<Order>[] = [
-  { id: 'order', head: 'Order', by: (o) => o.number },
-  { id: 'due', head: 'Due', by: (o) => o.due_at, whole: true },
-  { id: 'what', head: 'What' },
-  { id: 'packed', head: 'Packed', by: (o) => o.packed_g, number: true },
-  { id: 'total', head: 'Comes to', by: (o) => Number(o.total), number: true },
-  { id: 'state', head: 'State', by: (o) => o.state, whole: true },
-]
-const keyOf = (o: Order) => o.id
-const stateText = (o: Order) => (o.state !== 'open' ? stateNames[o.state] : o.ready ? 'all packed' : '')
 </script>
 
 <template>
@@ -69,34 +58,13 @@ const stateText = (o: Order) => (o.state !== 'open' ? stateNames[o.state] : o.re
       />
     </div>
     <StateNote :error="error" :loading="isLoading" what="the orders" @retry="refetch()" />
-    <ListTable
-      v-if="list"
-      :rows="orders"
-      :columns="columns"
-      :row-key="keyOf"
-      label="Orders"
-      :empty="ended ? 'None has ended yet.' : 'Take the first; it binds what is cut and when.'"
-    >
-      <template #order="{ row: o }"
-        ><RouterLink :to="{ name: 'order', params: { order: o.id } }">{{ o.customer }}</RouterLink
-        ><span class="small beside">{{ o.number }}</span></template
-      >
-      <template #due="{ row: o }"
-        ><span :class="{ fault: o.late }">{{ dueText(o) }}{{ o.late ? ', late' : '' }}</span></template
-      >
-      <template #what="{ row: o }">{{ whatText(o) }}</template>
-      <template #packed="{ row: o }">{{ mass(o.packed_g, 1) }} of {{ mass(o.ordered_g, 1) }}</template>
-      <template #total="{ row: o }">{{ money(o.total) }}</template>
-      <template #state="{ row: o }">{{ stateText(o) }}</template>
-    </ListTable>
+    <OrderTable v-if="list && !ended" :orders="orders" empty="Take the first; it binds what is cut and when." />
+    <EndedOrders v-if="ended" />
     <StillToCut v-if="!ended" />
   </section>
 </template>
 
 <style scoped>
-.beside {
-  margin-left: 8px;
-}
 .page > * + * {
   margin-top: 12px;
 }

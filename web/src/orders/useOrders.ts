@@ -1,18 +1,25 @@
 // Orders: what is asked of them, and what a change makes old.
-import { computed, type Ref } from 'vue'
+import { computed } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { keyOf, refresh } from '../api/keys'
 import { data, GET, POST, PUT, type S } from '../api/client'
+import { usePages } from '../api/usePages'
 import { newId } from '../bench/queue'
 import { useOutbox } from '../goods/useOutbox'
 
 export type Order = S['Order']
 
-export const useOrders = (ended: Ref<boolean>) =>
-  useQuery({
-    queryKey: computed(() => keyOf('orders', ended.value)),
-    queryFn: () => data(GET('/orders', { params: { query: { ended: ended.value } } })),
-  })
+/** Those that are open. */
+export const useOrders = () =>
+  useQuery({ queryKey: keyOf('orders', 'open'), queryFn: () => data(GET('/orders', { params: { query: {} } })) })
+
+/** Those that have ended, page by page. */
+export const useEndedOrders = () =>
+  usePages(
+    keyOf('orders', 'ended'),
+    ({ after }) => data(GET('/orders', { params: { query: { ended: true, ...(after && { before: after }) } } })),
+    (page) => page.orders,
+  )
 
 export const useNeeds = () =>
   useQuery({ queryKey: keyOf('order-needs'), queryFn: () => data(GET('/orders/needs', { params: { query: {} } })) })
