@@ -369,8 +369,8 @@ func (s *Service) Starts(ctx context.Context) (map[string]Slot, map[string]strin
 func (l *layout) planned(x schedule.Slot) Slot {
 	at := func(seconds int) time.Time { return l.zero.Add(time.Duration(seconds) * time.Second) }
 	j := l.jobs[x.Job]
-	out := Slot{Piece: j.card.Row.Piece.PublicID, Plan: j.card.Plan.ID, Bench: l.ask.Posts[x.Post].Bench, From: at(x.From), To: at(x.To),
-		SawFrom: at(x.SawFrom), SawTo: at(x.SawTo), CleanFrom: at(x.CleanFrom), CleanedSaw: x.CleanedSaw,
+	out := Slot{Piece: j.card.Row.Piece.PublicID, Plan: j.card.Plan.ID, Bench: l.ask.Posts[x.Post].Bench, From: at(x.From),
+		To: at(x.To), SawFrom: at(x.SawFrom), SawTo: at(x.SawTo), CleanFrom: at(x.CleanFrom), CleanedSaw: x.CleanedSaw,
 		Allergen: l.problem.Jobs[x.Job].Allergen}
 	for _, o := range l.problem.Jobs[x.Job].Orders {
 		out.Orders = append(out.Orders, l.problem.Orders[o].ID)
