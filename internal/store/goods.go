@@ -70,15 +70,23 @@ type GoodsEvent struct {
 func (c *compound) goods(breakdownID int64, list []Goods) {
 	c.add("UPDATE goods SET made_mg = 0 WHERE breakdown_id = ?", breakdownID)
 	for _, g := range list {
-		c.add("INSERT INTO goods (public_id, shop_id, kind, product_key, breakdown_id, made_on, slaughtered_on, "+
-			"mince_until, "+
-			"use_by, first_use_by, lean_pct, connective_pct, made_mg) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON "+
-			"DUPLICATE KEY UPDATE "+
-			"made_mg = VALUES(made_mg), lean_pct = VALUES(lean_pct), connective_pct = VALUES(connective_pct), slaughtered_on = "+
-			"VALUES(slaughtered_on), mince_until = VALUES(mince_until)",
-			g.PublicID, g.ShopID, g.Kind, g.ProductKey, breakdownID, dateText(&g.MadeOn), dateText(g.SlaughteredOn),
-			dateText(g.MinceUntil), dateText(&g.UseBy), dateText(&g.UseBy), g.LeanPct, g.ConnectivePct, g.MadeMg)
+		g.BreakdownID = &breakdownID
+		c.add(putGoods, g.values()...)
 	}
+}
+
+// putGoods makes goods, or sets anew what they were made of; what became of them stays.
+const putGoods = `INSERT INTO goods (public_id, shop_id, kind, product_key, breakdown_id, making_id, made_on,
+	slaughtered_on, mince_until, use_by, first_use_by, lean_pct, connective_pct, made_mg)
+	VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+	ON DUPLICATE KEY UPDATE made_mg = VALUES(made_mg), lean_pct = VALUES(lean_pct),
+	connective_pct = VALUES(connective_pct), slaughtered_on = VALUES(slaughtered_on), mince_until = VALUES(mince_until)`
+
+// values are what putGoods is given.
+func (g Goods) values() []any {
+	return []any{g.PublicID, g.ShopID, g.Kind, g.ProductKey, g.BreakdownID, g.MakingID, dateText(&g.MadeOn),
+		dateText(g.SlaughteredOn), dateText(g.MinceUntil), dateText(&g.UseBy), dateText(&g.UseBy), g.LeanPct,
+		g.ConnectivePct, g.MadeMg}
 }
 
 // dateText is a day as a statement takes it; nil for none.

@@ -143,16 +143,10 @@ func (s *Store) MakingLog(ctx context.Context, shopID int64, ids []int64) ([]Goo
 	return out, Translate(s.on(ctx).Where("shop_id = ? AND making_id IN ?", shopID, ids).Order("id").Find(&out).Error)
 }
 
-// PutMade sets what a making gave: its goods are made, or set anew.
+// PutMade sets what a making gave: its goods are made, or set anew with the use-by that they have now.
 func (s *Store) PutMade(ctx context.Context, g Goods) error {
-	return Translate(s.on(ctx).Exec("INSERT INTO goods (public_id, shop_id, kind, product_key, making_id, made_on, "+
-		"slaughtered_on, use_by, first_use_by, lean_pct, connective_pct, made_mg) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, "+
-		"?) "+
-		"ON DUPLICATE KEY "+
-		"UPDATE made_mg = VALUES(made_mg), lean_pct = VALUES(lean_pct), connective_pct = VALUES(connective_pct), use_by = "+
-		"VALUES(use_by), slaughtered_on = VALUES(slaughtered_on)",
-		g.PublicID, g.ShopID, GoodsMade, g.ProductKey, g.MakingID, dateText(&g.MadeOn), dateText(g.SlaughteredOn),
-		dateText(&g.UseBy), dateText(&g.UseBy), g.LeanPct, g.ConnectivePct, g.MadeMg).Error)
+	g.Kind = GoodsMade
+	return Translate(s.on(ctx).Exec(putGoods+", use_by = VALUES(use_by)", g.values()...).Error)
 }
 
 // GoodsFrom lists the goods that were cut from pieces of a lot.

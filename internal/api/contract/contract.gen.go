@@ -2383,7 +2383,7 @@ type BestUseAsk struct {
 	// Minutes Of the bench; no limit when left out
 	Minutes *string `json:"minutes,omitempty"`
 
-	// OpenOrders Open orders that are due within the days must be met too, as far as stock does not
+	// OpenOrders Open orders that are due within the days are met too, as far as stock does not and what is ready does
 	OpenOrders *bool        `json:"open_orders,omitempty"`
 	Orders     *[]BestOrder `json:"orders,omitempty"`
 

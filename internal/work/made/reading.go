@@ -1,6 +1,7 @@
 package made
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -41,15 +42,15 @@ func (s *Service) read(ctx context.Context, sh shop.WithPlans, rows []store.Maki
 	if err != nil {
 		return nil, err
 	}
-	names, species := map[string]string{}, map[string]string{}
 	of := used{tubs: map[int64]goods.Tub{}, figures: map[int64]*trim.Figures{}}
 	for _, t := range tubs {
 		for _, g := range t.Goods {
 			of.tubs[g.ID], of.figures[g.ID] = t, t.FiguresOf(g)
 		}
 	}
-	for _, p := range s.prices.Products(sh, "") {
-		names[p.Key], species[p.Key] = p.Name, p.Species+", "
+	products, err := s.goods.Products(ctx, sh)
+	if err != nil {
+		return nil, err
 	}
 	book, err := s.shops.Book(ctx, sh.Shop)
 	if err != nil {
@@ -62,7 +63,7 @@ func (s *Service) read(ctx context.Context, sh shop.WithPlans, rows []store.Maki
 			return nil, err
 		}
 		m.fold(log, of, book)
-		m.plan(names, species, book)
+		m.plan(products, book)
 		out = append(out, m)
 	}
 	return out, nil
@@ -147,15 +148,15 @@ func breaks(r recipe.Recipe, f trim.Figures) (out []string) {
 }
 
 // plan reads what is to go in.
-func (m *Making) plan(names, species map[string]string, book ingredient.Book) {
+func (m *Making) plan(products map[string]goods.Product, book ingredient.Book) {
 	meat := measure.Mass(0)
 	for tub, mg := range m.Making.Plan {
 		id, _ := goods.ReadTubID(tub)
-		name := names[id.Key]
-		if name == "" {
-			name = id.Key
+		name := cmp.Or(products[id.Key].Name, id.Key) + ", "
+		if of := products[id.Key].Species; of != "" {
+			name += of + ", "
 		}
-		m.Plan = append(m.Plan, PlannedTub{tub, name + ", " + species[id.Key] + id.MadeOn.Format("2 Jan"), measure.Mass(mg)})
+		m.Plan = append(m.Plan, PlannedTub{tub, name + id.MadeOn.Format("2 Jan"), measure.Mass(mg)})
 		meat += measure.Mass(mg)
 	}
 	slices.SortFunc(m.Plan, func(a, b PlannedTub) int { return strings.Compare(a.Tub, b.Tub) })

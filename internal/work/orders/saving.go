@@ -50,7 +50,7 @@ func (s *Service) Save(ctx context.Context, id string, in NewOrder) (Order, erro
 	if err != nil {
 		return Order{}, err
 	}
-	row, err := s.read1(ctx, sh, in)
+	row, err := s.checked(ctx, sh, in)
 	if err != nil {
 		return Order{}, err
 	}
@@ -110,8 +110,9 @@ func (s *Service) enter(ctx context.Context, sh shop.WithPlans, id string, row s
 	return s.Order(ctx, id)
 }
 
+// facts are what the audit keeps of an order: not whose it is, for the audit forgets nothing.
 func facts(o store.Order) map[string]any {
-	return map[string]any{"customer": o.Customer, "due_at": o.DueAt.Format(time.RFC3339), "lines": o.Lines}
+	return map[string]any{"due_at": o.DueAt.Format(time.RFC3339), "lines": o.Lines}
 }
 
 func ended(o store.Order) error {
@@ -138,8 +139,8 @@ func (s *Service) keepsPacked(ctx context.Context, tx *store.Store, was, next st
 	return nil
 }
 
-// read1 reads an order as it was entered; faults name its fields.
-func (s *Service) read1(ctx context.Context, sh shop.WithPlans, in NewOrder) (row store.Order, err error) {
+// checked reads an order as it was entered; faults name its fields.
+func (s *Service) checked(ctx context.Context, sh shop.WithPlans, in NewOrder) (row store.Order, err error) {
 	var faults fault.List
 	faults.Add("id", goods.CheckID(in.ID, "order"))
 	row.Customer, row.Note = strings.TrimSpace(in.Customer), strings.TrimSpace(in.Note)

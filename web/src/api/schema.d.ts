@@ -4070,7 +4070,7 @@ export interface components {
             leave?: string[];
             /** @description Pieces whose plan is settled */
             pins?: components["schemas"]["BestPin"][];
-            /** @description Open orders that are due within the days must be met too, as far as stock does not */
+            /** @description Open orders that are due within the days are met too, as far as stock does not and what is ready does */
             open_orders?: boolean;
         };
         BestPin: {

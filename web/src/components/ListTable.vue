@@ -111,7 +111,10 @@ const first = computed(() => (Math.min(pages.value, Math.max(1, Number(state.pag
     :sort-order="state.sort.startsWith('-') ? -1 : 1"
     :table-props="{ 'aria-label': label }"
     v-bind="isGrouped ? { rowGroupMode: 'subheader', groupRowsBy: 'group' } : {}"
-    :pt="{ rowGroupHeaderCell: { colspan: columns.length } }"
+    :pt="{
+      rowGroupHeaderCell: { colspan: columns.length },
+      pcPaginator: { paginatorContainer: { 'aria-label': `Pages: ${label}` } },
+    }"
     :row-class="(d: Entry) => rowClass?.(d.row)"
     :expanded-rows="opened ? { [opened]: true } : {}"
     @sort="sort"

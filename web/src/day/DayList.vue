@@ -148,6 +148,14 @@ td:has(> .p-select) {
   td:nth-child(5) {
     flex-basis: 100%;
   }
+  td:has(> .p-select) {
+    flex: 0 0 160px;
+    max-width: none;
+  }
+  td:has(> .tick) {
+    flex: 0 0 44px;
+    margin-left: 12px;
+  }
   .at {
     font-weight: 700;
   }

@@ -44,7 +44,7 @@ const fault = (f: string) => problem.value?.at(f) ?? ''
           <th>Product</th>
           <th>Own number</th>
           <th>Article number</th>
-          <th v-if="may" />
+          <th v-if="may"><span class="vh">Change</span></th>
         </tr>
       </thead>
       <tbody>

@@ -80,7 +80,7 @@ const turn = (state: Order['state']) =>
             <th class="n">Packed</th>
             <th v-if="!held.whole" class="n">A kilogram</th>
             <th v-if="!held.whole" class="n">Comes to</th>
-            <th />
+            <th><span class="vh">Pack</span></th>
           </tr>
         </thead>
         <tbody>
