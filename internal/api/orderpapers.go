@@ -94,7 +94,7 @@ func (h *handlers) ExportOrders(ctx context.Context,
 		return nil, err
 	}
 	if r.Params.Format == "json" {
-		return jsonFile{"orders", h.eachOrder(ctx, list), h.log}, nil
+		return jsonFile{"orders", h.eachOrder(sh, list), h.log}, nil
 	}
 	if err := tableFormat(r.Params.Format); err != nil {
 		return nil, err
@@ -102,14 +102,10 @@ func (h *handlers) ExportOrders(ctx context.Context,
 	return file{r.Params.Format, "orders", "Orders", OrderColumns, orderRows(sh, list), h.log}, nil
 }
 
-func (h *handlers) eachOrder(ctx context.Context, list []orders.Order) func(put func(any) error) error {
+func (h *handlers) eachOrder(sh shop.Shop, list []orders.Order) func(put func(any) error) error {
 	return func(put func(any) error) error {
 		for _, o := range list {
-			x, err := h.order(ctx, o)
-			if err != nil {
-				return err
-			}
-			if err := put(x); err != nil {
+			if err := put(h.order(sh, o)); err != nil {
 				return err
 			}
 		}
@@ -131,7 +127,7 @@ func (h *handlers) GetOrderSlip(ctx context.Context,
 	name := "order-" + o.Number
 	switch r.Params.Format {
 	case "json":
-		return jsonFile{name, h.eachOrder(ctx, []orders.Order{o}), h.log}, nil
+		return jsonFile{name, h.eachOrder(sh, []orders.Order{o}), h.log}, nil
 	case "csv", "xlsx":
 		return file{r.Params.Format, name, "Order", OrderColumns, orderRows(sh, []orders.Order{o}), h.log}, nil
 	case "pdf":

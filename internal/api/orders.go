@@ -13,6 +13,7 @@ import (
 	"falda/internal/core/order"
 	"falda/internal/store"
 	"falda/internal/work/orders"
+	"falda/internal/work/shop"
 )
 
 // ListOrders lists orders.
@@ -32,23 +33,16 @@ func (h *handlers) ListOrders(ctx context.Context,
 	if err != nil {
 		return nil, err
 	}
-	out := contract.OrderList{Orders: []contract.Order{}, Next: markOf(next)}
-	for _, o := range list {
-		x, err := h.order(ctx, o)
-		if err != nil {
-			return nil, err
-		}
-		out.Orders = append(out.Orders, x)
+	sh, err := h.work.Shop.Current(ctx)
+	if err != nil {
+		return nil, err
 	}
-	return contract.ListOrders200JSONResponse(out), nil
+	return contract.ListOrders200JSONResponse{Next: markOf(next),
+		Orders: each(list, func(o orders.Order) contract.Order { return h.order(sh, o) })}, nil
 }
 
 // order writes an order as requests answer it.
-func (h *handlers) order(ctx context.Context, o orders.Order) (contract.Order, error) {
-	sh, err := h.work.Shop.Current(ctx)
-	if err != nil {
-		return contract.Order{}, err
-	}
+func (h *handlers) order(sh shop.Shop, o orders.Order) contract.Order {
 	due := sh.Local(o.DueAt)
 	out := contract.Order{Id: o.PublicID, Number: o.Number, Customer: o.Customer, Note: o.Note, DueAt: o.DueAt,
 		Day: day(due), Time: due.Format("15:04"), State: contract.OrderState(o.State), EndedAt: o.EndedAt,
@@ -59,7 +53,7 @@ func (h *handlers) order(ctx context.Context, o orders.Order) (contract.Order, e
 		v := wholeView(*o.Whole)
 		out.Whole = &v
 	}
-	return out, nil
+	return out
 }
 
 func orderLine(l orders.Line) contract.OrderLine {
@@ -150,7 +144,11 @@ func (h *handlers) answered(ctx context.Context, o orders.Order, err error) (con
 	if err != nil {
 		return contract.Order{}, err
 	}
-	return h.order(ctx, o)
+	sh, err := h.work.Shop.Current(ctx)
+	if err != nil {
+		return contract.Order{}, err
+	}
+	return h.order(sh, o), nil
 }
 
 // AddOrder enters an order.

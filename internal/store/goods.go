@@ -232,13 +232,12 @@ type GoodsSum struct {
 	ProductKey string
 	Kind       string
 	Mg         int64 // below 0 where it left
-	N          int   // bookings
 }
 
 // GoodsSums adds up what became of goods from a time until another; what was taken back does not count.
 func (s *Store) GoodsSums(ctx context.Context, shopID int64, from, to time.Time) ([]GoodsSum, error) {
 	var out []GoodsSum
-	err := s.on(ctx).Raw(`SELECT g.product_key, e.kind, SUM(e.change_mg) AS mg, COUNT(DISTINCT e.together) AS n
+	err := s.on(ctx).Raw(`SELECT g.product_key, e.kind, SUM(e.change_mg) AS mg
 		FROM goods_events e JOIN goods g ON g.id = e.goods_id
 		WHERE e.shop_id = ? AND e.at >= ? AND e.at < ? AND e.kind IN ('sold', 'wasted', 'used', 'counted')
 		AND NOT EXISTS (SELECT 1 FROM goods_events u WHERE u.shop_id = e.shop_id AND u.undoes = e.together)

@@ -268,7 +268,7 @@ func (s *Service) bind(ctx context.Context, day time.Time, l *layout) error {
 	if err != nil {
 		return err
 	}
-	needs, err := s.orders.Needs(ctx, end)
+	needs, err := s.orders.NeedsOf(ctx, open, end)
 	if err != nil {
 		return err
 	}

@@ -3,6 +3,7 @@ package dayplan
 import (
 	"context"
 
+	"falda/internal/core/measure"
 	"falda/internal/core/pace"
 	"falda/internal/store"
 	"falda/internal/work/shop"
@@ -39,7 +40,7 @@ func (s *Service) paces(ctx context.Context, sh shop.WithPlans) (paces, error) {
 		if !ok || r.Minutes <= 0 {
 			continue
 		}
-		if usual := p.MinutesAt(pl, massOf(r.InputMg)); usual > 0 {
+		if usual := p.MinutesAt(pl, measure.Mass(r.InputMg)); usual > 0 {
 			ratio[i] = r.Minutes / usual
 			byPiece[r.AtlasID] = append(byPiece[r.AtlasID], ratio[i])
 		}

@@ -9,7 +9,6 @@ import (
 	"time"
 
 	"falda/internal/core/atlas"
-	"falda/internal/core/measure"
 	"falda/internal/core/schedule"
 	"falda/internal/store"
 	"falda/internal/work/audit"
@@ -36,8 +35,6 @@ func New(s *store.Store, a *atlas.Atlas, now func() time.Time, log *audit.Log, s
 	prices *pricing.Service, stocks *stock.Service, asked *orders.Service) *Service {
 	return &Service{store: s, atlas: a, now: now, audit: log, shops: shops, prices: prices, stock: stocks, orders: asked}
 }
-
-func massOf(mg int64) measure.Mass { return measure.Mass(mg) }
 
 // Pause is a stretch of the day in which a post does not work, by the shop's clock.
 type Pause struct {

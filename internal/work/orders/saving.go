@@ -160,7 +160,7 @@ func (s *Service) checked(ctx context.Context, sh shop.WithPlans, in NewOrder) (
 	var lines []order.Line
 	switch {
 	case in.Whole != nil:
-		v, err := s.whole(ctx, sh, *in.Whole)
+		v, err := s.WholeAnimal(ctx, *in.Whole)
 		if err != nil {
 			if fault.Of(err) == nil {
 				return row, err

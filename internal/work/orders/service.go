@@ -152,6 +152,10 @@ func (s *Service) read(ctx context.Context, sh shop.WithPlans, rows []store.Orde
 	if err != nil {
 		return nil, err
 	}
+	book, err := s.prices.BookOn(ctx, sh.Shop, "", sh.Day(s.now()))
+	if err != nil {
+		return nil, err
+	}
 	log = goods.Standing(log)
 	out := make([]Order, 0, len(rows))
 	for _, row := range rows {
@@ -170,7 +174,7 @@ func (s *Service) read(ctx context.Context, sh shop.WithPlans, rows []store.Orde
 			if err := json.Unmarshal(row.Whole, &w); err != nil {
 				return nil, fmt.Errorf("order %s: %w", row.Number, err)
 			}
-			v, err := s.whole(ctx, sh, w)
+			v, err := s.whole(sh, book.Prices, w)
 			if err != nil && fault.Of(err) == nil { // a way of cutting that there is no more is left out
 				return nil, err
 			}
@@ -247,6 +251,11 @@ func (s *Service) Needs(ctx context.Context, before time.Time) ([]order.Need, er
 	if err != nil {
 		return nil, err
 	}
+	return s.NeedsOf(ctx, open, before)
+}
+
+// NeedsOf is Needs of open orders that were read already.
+func (s *Service) NeedsOf(ctx context.Context, open []Order, before time.Time) ([]order.Need, error) {
 	var wanted []order.Wanted
 	for _, o := range open {
 		if o.Whole != nil || !before.IsZero() && !o.DueAt.Before(before) {

@@ -90,10 +90,15 @@ func (s *Service) WholeAnimal(ctx context.Context, w Whole) (WholeView, error) {
 	if err != nil {
 		return WholeView{}, err
 	}
-	return s.whole(ctx, sh, w)
+	book, err := s.prices.BookOn(ctx, sh.Shop, "", sh.Day(s.now()))
+	if err != nil {
+		return WholeView{}, err
+	}
+	return s.whole(sh, book.Prices, w)
 }
 
-func (s *Service) whole(ctx context.Context, sh shop.WithPlans, w Whole) (WholeView, error) {
+// whole is WholeAnimal at the prices of a book.
+func (s *Service) whole(sh shop.WithPlans, book map[string]measure.Price, w Whole) (WholeView, error) {
 	v := WholeView{Whole: w}
 	c, ok := s.atlas.FindCarcass(w.Carcass)
 	if !ok {
@@ -109,17 +114,13 @@ func (s *Service) whole(ctx context.Context, sh shop.WithPlans, w Whole) (WholeV
 	if w.Mass <= 0 {
 		faults.Add("weight", fault.Required("Say what it weighs, cold."))
 	}
-	book, err := s.prices.BookOn(ctx, sh.Shop, "", sh.Day(s.now()))
-	if err != nil {
-		return v, err
-	}
 	masses := map[string]measure.Mass{}
 	whole := s.atlas.Whole(c, d.ID)
 	split := whole.Split(w.Mass)
 	for i, part := range whole.Parts() {
 		masses[part.ID] = split[i]
 	}
-	m := maker{Service: s, sh: sh, book: book.Prices, view: &v, faults: &faults, said: map[string]int{}}
+	m := maker{Service: s, sh: sh, book: book, view: &v, faults: &faults, said: map[string]int{}}
 	v.Minutes = c.Minutes
 	for _, part := range d.Parts {
 		m.part(c, part, masses[part.Piece])

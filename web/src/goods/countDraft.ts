@@ -1,6 +1,7 @@
 // A count of a room on its way: what was found of each tub, kept in this browser until it is booked, and what explains
 // what is missing.
 import type { S } from '../api/client'
+import { gramsPerPound } from '../shell/shop'
 
 export interface CountDraft {
   /** Tub → what was found, as typed. */
@@ -54,7 +55,7 @@ export function compared(
     if (!text || !(foundG >= 0)) continue
     const raw = foundG - tub.left_g
     const offG = Math.abs(raw) < division ? 0 : raw
-    const perG = tub.price ? Number(tub.price) / (tub.price_per === 'lb' ? 453.59237 : 1000) : 0
+    const perG = tub.price ? Number(tub.price) / (tub.price_per === 'lb' ? gramsPerPound : 1000) : 0
     out.push({ tub, foundG, offG, money: offG * perG })
   }
   return out
