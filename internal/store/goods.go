@@ -28,7 +28,8 @@ type Goods struct {
 	ConnectivePct *float64
 	MadeMg        int64
 	ChangeMg      int64
-	LeftMg        int64 `gorm:"->"`
+	LeftMg        int64   `gorm:"->"`
+	OffPct        float64 // sold for so much less
 }
 
 // TableName keeps the plural that the word has.
@@ -54,6 +55,7 @@ type GoodsEvent struct {
 	Ingredient string
 	Place      string
 	UseBy      *time.Time `gorm:"type:date"`
+	OffPct     *float64
 	Count      int
 	Undoes     string // together of what is taken back
 	Source     string
@@ -176,6 +178,9 @@ func (s *Store) AddGoodsEvents(ctx context.Context, list []GoodsEvent) error {
 		}
 		if e.UseBy != nil {
 			set["use_by"] = e.UseBy.Format(time.DateOnly)
+		}
+		if e.OffPct != nil {
+			set["off_pct"] = *e.OffPct
 		}
 		if len(set) == 0 {
 			continue

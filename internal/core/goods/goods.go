@@ -14,6 +14,7 @@ const (
 	Counted = "counted" // more or less was there than the log says
 	Moved   = "moved"   // all that is left, to another place
 	Dated   = "dated"   // another use-by
+	Reduced = "reduced" // sold for less from now on
 	Undone  = "undone"  // takes another event back
 )
 
@@ -40,6 +41,7 @@ type Event struct {
 	Change measure.Mass // of what is left: below 0 where some of it went
 	Place  string       // of what was moved
 	UseBy  time.Time    // of what was dated
+	Off    float64      // of what was reduced: per cent
 	Undoes string       // id of the event that is taken back
 }
 
@@ -49,10 +51,11 @@ type State struct {
 	Difference               measure.Mass // that counts have found, over all
 	Place                    string
 	UseBy                    time.Time
+	Off                      float64 // per cent that it is sold for less
 }
 
 // Fold gives what there is of goods that were made in a place, with the use-by they had then. Events of an id that was
-// there before, and those that were undone, do not count; of moves and dates the last holds.
+// there before, and those that were undone, do not count; of moves, dates and reductions the last holds.
 func Fold(made measure.Mass, place string, useBy time.Time, events []Event) State {
 	s := State{Left: made, Place: place, UseBy: useBy}
 	undone, seen := map[string]bool{}, map[string]bool{}
@@ -80,6 +83,8 @@ func Fold(made measure.Mass, place string, useBy time.Time, events []Event) Stat
 			s.Place = e.Place
 		case Dated:
 			s.UseBy = e.UseBy
+		case Reduced:
+			s.Off = e.Off
 		}
 	}
 	return s

@@ -25,6 +25,7 @@ type Booking struct {
 	Count  int    // of packs or pieces
 	Place  string // of what is moved
 	UseBy  string // of what is dated, or moved; empty for what follows
+	Off    string // of what is reduced: per cent off its price
 	Note   string
 	Source string // scale or typed
 	At     time.Time
@@ -46,7 +47,7 @@ func (s *Service) Book(ctx context.Context, in Booking) error {
 	if err != nil {
 		return err
 	}
-	tub, weight, useBy, err := s.read(sh, in)
+	tub, weight, useBy, off, err := s.read(sh, in)
 	if err != nil {
 		return err
 	}
@@ -87,7 +88,7 @@ func (s *Service) Book(ctx context.Context, in Booking) error {
 				e.Place = in.Place
 			}
 			if e.ChangeMg >= 0 {
-				e.UseBy = useBy
+				e.UseBy, e.OffPct = useBy, off
 			}
 		}
 		return tx.AddGoodsEvents(ctx, events)
@@ -143,7 +144,8 @@ func idOf(booking string, goods int64) string {
 }
 
 // read reads a booking; faults name its fields.
-func (s *Service) read(sh shop.Shop, in Booking) (tub TubID, weight measure.Mass, useBy *time.Time, err error) {
+func (s *Service) read(sh shop.Shop, in Booking) (tub TubID, weight measure.Mass, useBy *time.Time, off *float64,
+	err error) {
 	var faults fault.List
 	faults.Add("id", CheckID(in.ID, "booking"))
 	tub, ok := ReadTubID(in.Tub)
@@ -169,6 +171,9 @@ func (s *Service) read(sh shop.Shop, in Booking) (tub TubID, weight measure.Mass
 		if in.UseBy == "" {
 			faults.Add("use_by", fault.Required("Say until when it keeps."))
 		}
+	case core.Reduced:
+		off, err = readOff(in.Off)
+		faults.Add("off_pct", err)
 	default:
 		faults.Add("kind", fault.New("", "unknown", fault.Quote(in.Kind)+" becomes of no goods", "Choose one of the list."))
 	}
@@ -180,8 +185,24 @@ func (s *Service) read(sh shop.Shop, in Booking) (tub TubID, weight measure.Mass
 	if in.Count < 0 || in.Count > 100_000 {
 		faults.Add("count", fault.New("", "out_of_range", "must be from 0 to 100,000", "Count again."))
 	}
-	faults.Add("note", fault.Text(in.Note, maxNote, in.Kind == core.Wasted))
-	return tub, weight, useBy, faults.Err()
+	faults.Add("note", fault.Text(in.Note, maxNote, in.Kind == core.Wasted || in.Kind == core.Reduced))
+	return tub, weight, useBy, off, faults.Err()
+}
+
+// mostOff is by how much a price may be reduced, in per cent.
+const mostOff = 95
+
+// readOff reads by how much a price is reduced; 0 sells it at its full price again.
+func readOff(text string) (*float64, error) {
+	n, err := measure.ParseNumber(text)
+	if err != nil {
+		return nil, err
+	}
+	v, _ := n.Float64()
+	if v < 0 || v > mostOff {
+		return nil, fault.New("", "out_of_range", fmt.Sprintf("must be from 0 to %d", mostOff), "Reduce it by less.")
+	}
+	return &v, nil
 }
 
 // changes shares what becomes of a tub among its goods. What is taken by less than a division of the scale more than
@@ -212,7 +233,7 @@ func changes(list []store.Goods, kind string, weight, division measure.Mass) ([]
 	}
 	var out []store.GoodsEvent
 	for i, g := range list {
-		whole := kind == core.Dated || kind == core.Moved && (weight == 0 || weight >= total)
+		whole := kind == core.Dated || kind == core.Reduced || kind == core.Moved && (weight == 0 || weight >= total)
 		if !whole && each[i] == 0 {
 			continue
 		}
@@ -322,9 +343,9 @@ func (s *Service) Undo(ctx context.Context, id, booking string) error {
 				Together: id, GoodsID: e.GoodsID, MakingID: e.MakingID, OrderID: e.OrderID, OrderLine: e.OrderLine,
 				Kind: core.Undone, ChangeMg: -e.ChangeMg, Undoes: booking, At: s.now(), ReceivedAt: s.now()}
 			u.MemberID = who.MemberKey()
-			if e.GoodsID != nil && (e.Place != "" || e.UseBy != nil) {
+			if e.GoodsID != nil && (e.Place != "" || e.UseBy != nil || e.OffPct != nil) {
 				state := before[*e.GoodsID]
-				u.Place, u.UseBy = state.Place, &state.UseBy
+				u.Place, u.UseBy, u.OffPct = state.Place, &state.UseBy, &state.Off
 			}
 			events = append(events, u)
 		}
@@ -377,6 +398,9 @@ func folded(e store.GoodsEvent) core.Event {
 	out := core.Event{ID: e.Together, Kind: e.Kind, Change: measure.Mass(e.ChangeMg), Place: e.Place, Undoes: e.Undoes}
 	if e.UseBy != nil {
 		out.UseBy = *e.UseBy
+	}
+	if e.OffPct != nil {
+		out.Off = *e.OffPct
 	}
 	return out
 }

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"fmt"
+	"math/big"
 	"slices"
 	"strings"
 	"time"
@@ -62,7 +63,17 @@ type Tub struct {
 	Tests                     trim.Correction
 	Price                     *measure.Price
 	Goods                     []store.Goods
-	LotNumber                 string // of something made
+	Off                       float64 // per cent that it is sold for less
+	LotNumber                 string  // of something made
+}
+
+// Selling is what a tub is sold at: the price of the day, less what it is reduced by; nil where it has none.
+func (t Tub) Selling(sh shop.Shop) *measure.Price {
+	if t.Price == nil || t.Off == 0 {
+		return t.Price
+	}
+	left := new(big.Rat).SetFloat64(1 - t.Off/100)
+	return &measure.Price{Amount: sh.Money.Round(t.Price.Amount.Times(left)), Per: t.Price.Per}
 }
 
 // Stock is what a shop has lying about.
@@ -128,6 +139,7 @@ func (s *Service) Tubs(ctx context.Context, sh shop.WithPlans, list []store.Good
 func (t *Tub) put(g store.Goods) {
 	t.Goods = append(t.Goods, g)
 	t.Left += measure.Mass(g.LeftMg)
+	t.Off = max(t.Off, g.OffPct)
 	if g.UseBy.Before(t.UseBy) {
 		t.UseBy = g.UseBy
 	}
