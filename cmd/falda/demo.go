@@ -1,6 +1,7 @@
 package main
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"log/slog"
@@ -102,22 +103,26 @@ func standIns(ctx context.Context, st *store.Store, o *api.Options) error {
 		return err
 	}
 	o.Scales, o.Probes, o.Printers = scales.find, probes.find, printers.find
-	o.Feed, err = simulatedFeed(ctx)
+	if o.Feed, err = simulatedFeed(ctx, &device.SimFeed{Rows: demo.FeedRows}, device.NewFeed); err != nil {
+		return err
+	}
+	o.Till, err = simulatedFeed(ctx, &device.SimFeed{Path: "/sales.csv", Rows: demo.TillRows}, device.NewTill)
 	return err
 }
 
-// simulatedFeed starts the stand-in for a market's file server and gives the feed that reads it.
-func simulatedFeed(ctx context.Context) (*device.Feed, error) {
+// simulatedFeed starts the stand-in for a market's file server, or for a till, and gives what reads it.
+func simulatedFeed(ctx context.Context, sim *device.SimFeed,
+	reads func(address string) (*device.Feed, error)) (*device.Feed, error) {
 	l, err := net.Listen("tcp", "127.0.0.1:0")
 	if err != nil {
 		return nil, err
 	}
 	go func() {
-		if err := (&device.SimFeed{Rows: demo.FeedRows}).Serve(ctx, l); err != nil {
-			slog.Error("the stand-in market feed stopped", "error", err)
+		if err := sim.Serve(ctx, l); err != nil {
+			slog.Error("a stand-in stopped", "error", err)
 		}
 	}()
-	return device.NewFeed("http://" + l.Addr().String() + "/prices.csv")
+	return reads("http://" + l.Addr().String() + cmp.Or(sim.Path, "/prices.csv"))
 }
 
 // clockFrom gives a clock that goes on from a moment, or the machine's where none is given.

@@ -33,7 +33,7 @@ type serving struct {
 	logFormat                string
 	keeper                   backup.Keeper
 	scales, probes, printers []string
-	feed                     string
+	feed, till               string
 	dsn                      string
 	atlas                    string
 }
@@ -52,6 +52,8 @@ func serveCommand() *cobra.Command {
 		"address by which browsers reach it, for the links it prints; made from --addr when left out")
 	dsnFlag(c, &s.dsn)
 	atlasFlag(c, &s.atlas)
+	f.StringVar(&s.till, "till", "",
+		"what a till sold, as CSV at an address on this machine, such as http://127.0.0.1:7005/sales.csv")
 	f.StringVar(&s.feed, "price-feed", "",
 		"a market's price list on this machine, such as http://127.0.0.1:7003/prices.csv")
 	f.StringArrayVar(&s.scales, "scale", nil,
@@ -141,6 +143,12 @@ func runServe(ctx context.Context, s serving) error {
 	if err != nil {
 		return err
 	}
+	var till *device.Feed
+	if s.till != "" {
+		if till, err = device.NewTill(s.till); err != nil {
+			return fmt.Errorf("--till: %w", err)
+		}
+	}
 	var feed *device.Feed
 	if s.feed != "" {
 		if feed, err = device.NewFeed(s.feed); err != nil {
@@ -148,7 +156,7 @@ func runServe(ctx context.Context, s serving) error {
 		}
 	}
 	return s.untilDone(ctx, listener, st,
-		api.Options{Work: w, Scales: scales.find, Probes: probes.find, Printers: printers.find, Feed: feed,
+		api.Options{Work: w, Scales: scales.find, Probes: probes.find, Printers: printers.find, Feed: feed, Till: till,
 			BehindProxy: s.behindProxy, Access: true, Limits: api.UsualLimits(), Example: example()}, func() {
 			fmt.Println("ready " + s.url)
 			if link != "" {

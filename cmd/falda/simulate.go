@@ -25,7 +25,7 @@ import (
 func simulateCommand() *cobra.Command {
 	c := &cobra.Command{Use: "simulate", Short: "Stand-ins for devices"}
 	c.AddCommand(simulateScaleCommand(), simulateProbeCommand(), simulatePrinterCommand(),
-		simulateMarketCommand())
+		simulateMarketCommand(), simulateTillCommand())
 	return c
 }
 
@@ -137,10 +137,21 @@ func writeLabel(where string, page label.Page) error {
 }
 
 func simulateMarketCommand() *cobra.Command {
+	return simulateListCommand("market", "A market's file server on loopback: /prices.csv, a price list of the day",
+		"127.0.0.1:7003", &device.SimFeed{Path: "/prices.csv", Rows: demo.FeedRows})
+}
+
+func simulateTillCommand() *cobra.Command {
+	return simulateListCommand("till", "A till on loopback: /sales.csv, what it sold in the last three days",
+		"127.0.0.1:7005", &device.SimFeed{Path: "/sales.csv", Rows: demo.TillRows})
+}
+
+// simulateListCommand is a stand-in that serves a list.
+func simulateListCommand(use, short, usual string, sim *device.SimFeed) *cobra.Command {
 	var where string
-	market := &cobra.Command{
-		Use:   "market",
-		Short: "A market's file server on loopback: /prices.csv, a price list of the day",
+	c := &cobra.Command{
+		Use:   use,
+		Short: short,
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
 			if err := loopbackOnly(where); err != nil {
@@ -150,12 +161,12 @@ func simulateMarketCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			fmt.Println("ready http://" + l.Addr().String() + "/prices.csv")
-			return (&device.SimFeed{Rows: demo.FeedRows}).Serve(c.Context(), l)
+			fmt.Println("ready http://" + l.Addr().String() + sim.Path)
+			return sim.Serve(c.Context(), l)
 		},
 	}
-	market.Flags().StringVar(&where, "addr", "127.0.0.1:7003", "address to serve on; port 0 takes any free port")
-	return market
+	c.Flags().StringVar(&where, "addr", usual, "address to serve on; port 0 takes any free port")
+	return c
 }
 
 // simulateScale serves a scale and sends it what is typed, as any listener could.

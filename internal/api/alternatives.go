@@ -15,7 +15,7 @@ import (
 func deskAsked(b contract.DeskRequest) compare.Desk {
 	d := compare.Desk{Market: from(b.Market), Today: from(b.Today), Block: from(b.BlockPrice),
 		BlockPer: string(from(b.BlockPricePer)), Margin: from(b.MarginPct), Method: string(from(b.Method)),
-		Credit: from(b.Credit)}
+		Credit: from(b.Credit), SoldDays: from(b.SoldDays)}
 	if d.BlockPer == "" {
 		d.BlockPer = "kg"
 	}
@@ -47,6 +47,17 @@ func desk(v compare.DeskView) contract.Desk {
 		Season: v.Book.Season, Day: v.Book.Day.Format(time.DateOnly), Alternatives: each(v.Alternatives, alternative)}
 	for _, m := range value.Methods {
 		out.Methods = append(out.Methods, contract.CostMethod{Id: string(m.ID), Name: m.Name, Why: m.Why})
+	}
+	if r := v.Sold; r != nil {
+		out.Sold = &contract.DeskSold{First: day(r.First), Last: day(r.Last), Products: len(r.PerKg)}
+		for _, a := range v.Alternatives {
+			x := contract.DeskSellThrough{}
+			if known, full, ok := v.SellThrough(a.Alternative); ok {
+				known, full = round(known*100, 1), round(full*100, 1)
+				x.KnownPct, x.FullPct = &known, &full
+			}
+			out.Sold.Alternatives = append(out.Sold.Alternatives, x)
+		}
 	}
 	for i, p := range v.Pairs {
 		out.Pairs = append(out.Pairs, deskPair(p, i+1))

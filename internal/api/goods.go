@@ -42,9 +42,15 @@ func tub(t goods.Tub, today time.Time) contract.Tub {
 	if t.Tests.N > 0 {
 		out.Tests = &t.Tests.N
 	}
-	if t.Price != nil {
-		out.Price, out.PricePer = some(priceText(*t.Price)), some(contract.TubPricePer(t.Price.Per))
-		out.Value = some(t.Price.Of(max(0, t.Left)).String())
+	if t.Sells != nil {
+		out.Price, out.PricePer = some(priceText(*t.Sells)), some(contract.TubPricePer(t.Sells.Per))
+		out.Value = some(t.Sells.Of(max(0, t.Left)).String())
+	}
+	if t.Off > 0 {
+		out.OffPct = &t.Off
+		if t.Price != nil {
+			out.FullPrice = some(priceText(*t.Price))
+		}
 	}
 	return out
 }
@@ -83,7 +89,8 @@ func (h *handlers) BookGoods(ctx context.Context, r contract.BookGoodsRequestObj
 		return nil, fault.New("kind", "unknown", "is booked on the batch that it goes into", "Begin a batch.")
 	}
 	err := h.work.Goods.Book(ctx, goods.Booking{ID: b.Id, Tub: b.Tub, Kind: b.Kind, Weight: from(b.Weight),
-		Unit: from(b.Unit), Count: from(b.Count), Place: from(b.Place), UseBy: from(b.UseBy), Note: from(b.Note),
+		Unit: from(b.Unit), Count: from(b.Count), Place: from(b.Place), UseBy: from(b.UseBy), Off: from(b.OffPct),
+		Note:   from(b.Note),
 		Source: from(b.Source), At: from(b.At)})
 	if err != nil {
 		return nil, err

@@ -39,6 +39,7 @@ type handlers struct {
 	probes   Probes
 	printers Printers
 	feed     *device.Feed
+	till     *device.Feed
 	demo     bool
 	example  Example
 	metrics  *Metrics
@@ -79,6 +80,7 @@ type Options struct {
 	Probes      Probes       // nil where no bench has one
 	Printers    Printers     // likewise
 	Feed        *device.Feed // a market's price list; nil where there is none
+	Till        *device.Feed // what the till sold; nil where there is none
 	Web         fs.FS        // the built web app
 	Log         *slog.Logger
 	Metrics     *Metrics // made where nil
@@ -109,8 +111,8 @@ func Handler(o Options) http.Handler {
 		return c.Request().Method != http.MethodGet || isStream(c)
 	}}))
 	e.Use(jsonOnly, o.authorize, o.limited)
-	h := &handlers{work: o.Work, scales: o.Scales, probes: o.Probes, printers: o.Printers, feed: o.Feed, demo: o.Demo,
-		example: o.Example, metrics: o.Metrics, log: o.Log}
+	h := &handlers{work: o.Work, scales: o.Scales, probes: o.Probes, printers: o.Printers, feed: o.Feed, till: o.Till,
+		demo: o.Demo, example: o.Example, metrics: o.Metrics, log: o.Log}
 	contract.RegisterHandlersWithBaseURL(e, contract.NewStrictHandler(h, nil), base)
 	e.GET("/healthz", func(c *echo.Context) error { return c.String(http.StatusOK, "ok\n") })
 	e.GET("/readyz", o.ready)

@@ -40,8 +40,8 @@ var priceRows = []struct {
 	{hospital, "lamb.shoulder_roast", "", "11.90", "kg", "", 200},
 }
 
-// demand is what sells in a week at its full price, kilograms, and what a kilogram beyond brings.
-var demand = []struct{ key, season, week, fallback string }{
+// demands are what sells in a week at its full price, kilograms, and what a kilogram beyond brings.
+var demands = []struct{ key, season, week, fallback string }{
 	{"beef.cap_steak", "", "6", "13.90"}, {"beef.side_medallion", "", "5", "16.50"},
 	{"beef.heart_steak", "", "14", "13.90"}, {"beef.tri_tip_whole", "", "4", "11.50"},
 	{"beef.flat_iron", "", "6", "13.90"}, {"beef.shoulder_tender", "", "3", "15.90"},
@@ -81,7 +81,7 @@ func (s *scene) markets() error {
 			return fmt.Errorf("price of %s on a market: %w", l.Named, l.Fault)
 		}
 	}
-	for _, d := range demand {
+	for _, d := range demands {
 		if !known(d.key) {
 			continue
 		}

@@ -1,6 +1,7 @@
 package device
 
 import (
+	"cmp"
 	"context"
 	"encoding/csv"
 	"errors"
@@ -12,10 +13,11 @@ import (
 	"time"
 )
 
-// Feed is a market's price list at an address: a CSV file in the form of an exported price list. It is fetched when it
-// is asked for, and only from this machine.
+// Feed is a list at an address: a market's prices, or what a till sold, as a CSV file. It is fetched when it is asked
+// for, and only from this machine.
 type Feed struct {
 	url    string
+	what   string
 	client *http.Client
 }
 
@@ -25,18 +27,27 @@ const (
 	feedWait = 10 * time.Second
 )
 
-// NewFeed makes a feed of an http address on loopback.
+// NewFeed makes a feed of a market's prices, of an http address on loopback.
 func NewFeed(address string) (*Feed, error) {
+	return newFeed(address, "market feed", "http://127.0.0.1:7003/prices.csv")
+}
+
+// NewTill makes a feed of what a till sold likewise.
+func NewTill(address string) (*Feed, error) {
+	return newFeed(address, "till", "http://127.0.0.1:7005/sales.csv")
+}
+
+func newFeed(address, what, such string) (*Feed, error) {
 	u, err := url.Parse(address)
 	if err != nil || u.Scheme != "http" || u.Host == "" {
-		return nil, errors.New("a market feed is an http address such as http://127.0.0.1:7003/prices.csv")
+		return nil, fmt.Errorf("a %s is an http address such as %s", what, such)
 	}
 	if ip := net.ParseIP(u.Hostname()); ip == nil || !ip.IsLoopback() {
-		return nil, errors.New("a market feed must be on 127.0.0.1 or ::1")
+		return nil, fmt.Errorf("a %s must be on 127.0.0.1 or ::1", what)
 	}
 	client := &http.Client{Timeout: feedWait,
 		CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
-	return &Feed{u.String(), client}, nil
+	return &Feed{u.String(), what, client}, nil
 }
 
 // Read fetches the list.
@@ -51,7 +62,7 @@ func (f *Feed) Read(ctx context.Context) (io.ReadCloser, error) {
 	}
 	if answer.StatusCode != http.StatusOK {
 		answer.Body.Close()
-		return nil, fmt.Errorf("the market feed answers %s", answer.Status)
+		return nil, fmt.Errorf("the %s answers %s", f.what, answer.Status)
 	}
 	return struct {
 		io.Reader
@@ -60,7 +71,7 @@ func (f *Feed) Read(ctx context.Context) (io.ReadCloser, error) {
 }
 
 // ErrLongFeed is a feed that holds more than is read: nothing of it is taken, for it would end in the middle of a line.
-var ErrLongFeed = errors.New("the market feed holds more than 2 MiB")
+var ErrLongFeed = errors.New("it holds more than 2 MiB")
 
 // bounded reads up to a number of bytes; a reader that goes on after them is an error.
 type bounded struct {
@@ -77,15 +88,16 @@ func (b *bounded) Read(p []byte) (int, error) {
 	return n, err
 }
 
-// SimFeed is a stand-in for a market's file server: it serves the rows it is given for the day as /prices.csv.
+// SimFeed is a stand-in for a market's file server, or for a till: it serves the rows it is given for the day.
 type SimFeed struct {
+	Path string // /prices.csv where it is empty
 	Rows func(day time.Time) [][]string
 }
 
 // Serve answers on a listener until the context ends.
 func (s *SimFeed) Serve(ctx context.Context, l net.Listener) error {
 	mux := http.NewServeMux()
-	mux.HandleFunc("GET /prices.csv", func(w http.ResponseWriter, _ *http.Request) {
+	mux.HandleFunc("GET "+cmp.Or(s.Path, "/prices.csv"), func(w http.ResponseWriter, _ *http.Request) {
 		w.Header().Set("Content-Type", "text/csv; charset=utf-8")
 		_ = csv.NewWriter(w).WriteAll(s.Rows(time.Now().UTC()))
 	})

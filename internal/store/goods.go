@@ -133,6 +133,15 @@ func (s *Store) HoldGoods(ctx context.Context, shopID int64, ids []int64) ([]Goo
 	return out, Translate(err)
 }
 
+// HoldProduct holds what is left of a product likewise: at the counter first, what must go first first.
+func (s *Store) HoldProduct(ctx context.Context, shopID int64, key string) ([]Goods, error) {
+	var out []Goods
+	err := s.on(ctx).Clauses(clause.Locking{Strength: "UPDATE"}).
+		Where("shop_id = ? AND product_key = ? AND left_mg > 0", shopID, key).
+		Order("place = 'counter' DESC, place = 'frozen', use_by, id").Limit(maxGoods).Find(&out).Error
+	return out, Translate(err)
+}
+
 // GoodsOf gives goods by their keys.
 func (s *Store) GoodsOf(ctx context.Context, shopID int64, ids []int64) ([]Goods, error) {
 	var out []Goods

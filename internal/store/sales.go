@@ -67,11 +67,10 @@ func (s *Store) SaleFiles(ctx context.Context, shopID int64) ([]SaleFile, error)
 	return out, Translate(s.on(ctx).Where("shop_id = ?", shopID).Order("id DESC").Limit(60).Find(&out).Error)
 }
 
-// HoldSaleFile gives a file by its public id, and holds it until the transaction ends.
-func (s *Store) HoldSaleFile(ctx context.Context, shopID int64, publicID string) (SaleFile, error) {
+// SaleFile gives a file by its public id.
+func (s *Store) SaleFile(ctx context.Context, shopID int64, publicID string) (SaleFile, error) {
 	var f SaleFile
-	return f, Translate(s.on(ctx).Clauses(clause.Locking{Strength: "UPDATE"}).
-		Where("shop_id = ? AND public_id = ?", shopID, publicID).Take(&f).Error)
+	return f, Translate(s.on(ctx).Where("shop_id = ? AND public_id = ?", shopID, publicID).Take(&f).Error)
 }
 
 // UndoSales takes a file back.

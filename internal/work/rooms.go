@@ -10,6 +10,7 @@ import (
 	"falda/internal/work/audit"
 	"falda/internal/work/bench"
 	"falda/internal/work/compare"
+	"falda/internal/work/counter"
 	"falda/internal/work/dayplan"
 	"falda/internal/work/goods"
 	"falda/internal/work/judge"
@@ -18,6 +19,7 @@ import (
 	"falda/internal/work/orders"
 	"falda/internal/work/people"
 	"falda/internal/work/pricing"
+	"falda/internal/work/sales"
 	"falda/internal/work/shop"
 	"falda/internal/work/stock"
 )
@@ -36,6 +38,8 @@ type Rooms struct {
 	Orders  *orders.Service
 	Dayplan *dayplan.Service
 	Labels  *labels.Service
+	Sales   *sales.Service
+	Counter *counter.Service
 
 	store *store.Store
 	atlas *atlas.Atlas
@@ -52,14 +56,16 @@ func New(s *store.Store, a *atlas.Atlas, now func() time.Time) *Rooms {
 	benches := bench.New(s, a, utc, log, shops, prices, stocks)
 	lying := goods.New(s, utc, log, shops, prices, benches)
 	asked := orders.New(s, a, utc, log, shops, prices, lying)
+	sold := sales.New(s, utc, log, shops, lying)
+	tickets := labels.New(s, a, utc, log, shops, lying)
 	judges := judge.New(s, a, utc, log, shops, prices, stocks, benches)
 	return &Rooms{
 		Shop: shops, People: people.New(s, utc, log, shops), Pricing: prices, Stock: stocks, Bench: benches, Judge: judges,
-		Compare: compare.New(s, a, utc, log, shops, prices, stocks, benches, judges, asked),
+		Compare: compare.New(s, a, utc, log, shops, prices, stocks, benches, judges, asked, sold),
 		Goods:   lying, Made: made.New(s, utc, log, shops, prices, lying),
 		Orders: asked, Dayplan: dayplan.New(s, a, utc, log, shops, prices, stocks, asked),
-		Labels: labels.New(s, a, utc, log, shops, lying),
-		store:  s, atlas: a, now: utc,
+		Labels: tickets, Sales: sold, Counter: counter.New(s, a, utc, log, shops, lying, tickets, sold),
+		store: s, atlas: a, now: utc,
 	}
 }
 

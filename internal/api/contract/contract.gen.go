@@ -542,6 +542,24 @@ func (e CostRowKind) Valid() bool {
 	}
 }
 
+// Defines values for CounterThingWhy.
+const (
+	Few  CounterThingWhy = "few"
+	Full CounterThingWhy = "full"
+)
+
+// Valid indicates whether the value is a known member of the CounterThingWhy enum.
+func (e CounterThingWhy) Valid() bool {
+	switch e {
+	case Few:
+		return true
+	case Full:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for DaySlotStatus.
 const (
 	DaySlotStatusBehind  DaySlotStatus = "behind"
@@ -923,6 +941,54 @@ func (e MuscleTexture) Valid() bool {
 	case MuscleTextureFine:
 		return true
 	case MuscleTextureMedium:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for NamingTrialState.
+const (
+	NamingTrialStateAhead   NamingTrialState = "ahead"
+	NamingTrialStateOver    NamingTrialState = "over"
+	NamingTrialStateRunning NamingTrialState = "running"
+	NamingTrialStateStopped NamingTrialState = "stopped"
+)
+
+// Valid indicates whether the value is a known member of the NamingTrialState enum.
+func (e NamingTrialState) Valid() bool {
+	switch e {
+	case NamingTrialStateAhead:
+		return true
+	case NamingTrialStateOver:
+		return true
+	case NamingTrialStateRunning:
+		return true
+	case NamingTrialStateStopped:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for NamingTrialVerdict.
+const (
+	Alike NamingTrialVerdict = "alike"
+	Early NamingTrialVerdict = "early"
+	Less  NamingTrialVerdict = "less"
+	More  NamingTrialVerdict = "more"
+)
+
+// Valid indicates whether the value is a known member of the NamingTrialVerdict enum.
+func (e NamingTrialVerdict) Valid() bool {
+	switch e {
+	case Alike:
+		return true
+	case Early:
+		return true
+	case Less:
+		return true
+	case More:
 		return true
 	default:
 		return false
@@ -3473,6 +3539,87 @@ type CostRow struct {
 // CostRowKind defines model for CostRow.Kind.
 type CostRowKind string
 
+// CounterRoom defines model for CounterRoom.
+type CounterRoom struct {
+	DepthCm float64 `json:"depth_cm"`
+
+	// Freely Bony things need not stand beside meaty ones
+	Freely bool `json:"freely"`
+
+	// KeepApart Beef and lamb, and what holds an allergen, each by itself
+	KeepApart bool `json:"keep_apart"`
+
+	// LeastKg Of a thing that gets a tray of its own
+	LeastKg  float64 `json:"least_kg"`
+	LengthCm float64 `json:"length_cm"`
+
+	// MostTrays Of one product
+	MostTrays  int     `json:"most_trays"`
+	TrayDeepCm float64 `json:"tray_deep_cm"`
+
+	// TrayKg That a tray holds
+	TrayKg     float64 `json:"tray_kg"`
+	TrayWideCm float64 `json:"tray_wide_cm"`
+	Version    int     `json:"version"`
+}
+
+// CounterScreen defines model for CounterScreen.
+type CounterScreen struct {
+	Currency string        `json:"currency"`
+	Shop     string        `json:"shop"`
+	Things   []ScreenThing `json:"things"`
+}
+
+// CounterThing defines model for CounterThing.
+type CounterThing struct {
+	AtCounterG *float64 `json:"at_counter_g,omitempty"`
+	Bony       *bool    `json:"bony,omitempty"`
+
+	// DayKg That a day sells
+	DayKg    float64 `json:"day_kg"`
+	Form     string  `json:"form"`
+	Key      string  `json:"key"`
+	Kg       float64 `json:"kg"`
+	MenuName *string `json:"menu_name,omitempty"`
+	Name     string  `json:"name"`
+	Price    *string `json:"price,omitempty"`
+	PricePer *string `json:"price_per,omitempty"`
+	Species  string  `json:"species"`
+
+	// Turned Half of the stack is turned
+	Turned *bool `json:"turned,omitempty"`
+
+	// Why That it gets no tray
+	Why *CounterThingWhy `json:"why,omitempty"`
+}
+
+// CounterThingWhy That it gets no tray
+type CounterThingWhy string
+
+// CounterTray defines model for CounterTray.
+type CounterTray struct {
+	First  bool           `json:"first"`
+	Things []CounterThing `json:"things"`
+	XCm    float64        `json:"x_cm"`
+
+	// YCm From the front
+	YCm float64 `json:"y_cm"`
+}
+
+// CounterView defines model for CounterView.
+type CounterView struct {
+	Left []CounterThing `json:"left"`
+
+	// Link Of the page, once: when it is made
+	Link *string     `json:"link,omitempty"`
+	Room CounterRoom `json:"room"`
+
+	// Screen A page hangs above it
+	Screen bool          `json:"screen"`
+	Slots  int           `json:"slots"`
+	Trays  []CounterTray `json:"trays"`
+}
+
 // CurvePoint defines model for CurvePoint.
 type CurvePoint struct {
 	C   float64 `json:"c"`
@@ -3659,6 +3806,7 @@ type Desk struct {
 	Methods      []CostMethod  `json:"methods"`
 	Pairs        []DeskPair    `json:"pairs"`
 	Season       string        `json:"season"`
+	Sold         *DeskSold     `json:"sold,omitempty"`
 	Today        bool          `json:"today"`
 }
 
@@ -3744,6 +3892,9 @@ type DeskRequest struct {
 	Market    *string            `json:"market,omitempty"`
 	Method    *DeskRequestMethod `json:"method,omitempty"`
 
+	// SoldDays At what was really sold in so many days, for less and not at all counted
+	SoldDays *int `json:"sold_days,omitempty"`
+
 	// Today All at today's prices instead of those of their day
 	Today *bool `json:"today,omitempty"`
 }
@@ -3769,6 +3920,26 @@ type DeskSell struct {
 
 	// SellsPct That must sell at the full price
 	SellsPct *float64 `json:"sells_pct,omitempty"`
+}
+
+// DeskSellThrough defines model for DeskSellThrough.
+type DeskSellThrough struct {
+	// FullPct Of that; sold at the full price
+	FullPct *float64 `json:"full_pct,omitempty"`
+
+	// KnownPct Of what it makes; products that were sold
+	KnownPct *float64 `json:"known_pct,omitempty"`
+}
+
+// DeskSold defines model for DeskSold.
+type DeskSold struct {
+	// Alternatives In the order of the alternatives
+	Alternatives []DeskSellThrough `json:"alternatives"`
+	First        string            `json:"first"`
+	Last         string            `json:"last"`
+
+	// Products That were sold
+	Products int `json:"products"`
 }
 
 // DeskTotals defines model for DeskTotals.
@@ -4181,10 +4352,13 @@ type GoodsBooking struct {
 	// Id A UUID of whoever books it
 	Id string `json:"id"`
 
-	// Kind sold, wasted, counted, moved or dated
-	Kind  string  `json:"kind"`
-	Note  *string `json:"note,omitempty"`
-	Place *string `json:"place,omitempty"`
+	// Kind sold, wasted, counted, moved, dated or reduced
+	Kind string  `json:"kind"`
+	Note *string `json:"note,omitempty"`
+
+	// OffPct Per cent off the price; 0 for the full price again
+	OffPct *string `json:"off_pct,omitempty"`
+	Place  *string `json:"place,omitempty"`
 
 	// Source scale or typed
 	Source *string `json:"source,omitempty"`
@@ -4451,6 +4625,42 @@ type Inspect struct {
 
 // InspectTo What becomes of that
 type InspectTo string
+
+// InsteadThing defines model for InsteadThing.
+type InsteadThing struct {
+	Assessors   int     `json:"assessors"`
+	AtlasId     string  `json:"atlas_id"`
+	Basis       string  `json:"basis"`
+	EachG       float64 `json:"each_g"`
+	EdiblePerKg string  `json:"edible_per_kg"`
+	Grade       Grade   `json:"grade"`
+	Key         string  `json:"key"`
+
+	// Low Lower bound of the grade
+	Low      float64 `json:"low"`
+	Mean     float64 `json:"mean"`
+	MenuName *string `json:"menu_name,omitempty"`
+	Muscle   string  `json:"muscle"`
+	Name     string  `json:"name"`
+	Piece    string  `json:"piece"`
+
+	// Plate What one eater's part costs
+	Plate     string  `json:"plate"`
+	Price     string  `json:"price"`
+	PricePer  string  `json:"price_per"`
+	ProductId string  `json:"product_id"`
+	Species   string  `json:"species"`
+	StockG    float64 `json:"stock_g"`
+}
+
+// InsteadView defines model for InsteadView.
+type InsteadView struct {
+	// List The cheapest on the plate first
+	List    []InsteadThing `json:"list"`
+	Method  string         `json:"method"`
+	Methods []Named        `json:"methods"`
+	Of      InsteadThing   `json:"of"`
+}
 
 // Invitation defines model for Invitation.
 type Invitation struct {
@@ -4878,6 +5088,69 @@ type MapSeam struct {
 	To   Point  `json:"to"`
 }
 
+// MarkdownAdvice defines model for MarkdownAdvice.
+type MarkdownAdvice struct {
+	// Asked That should be asked
+	Asked string `json:"asked"`
+
+	// Away Better cut small, minced or frozen today, all of it
+	Away bool `json:"away"`
+
+	// AwayG To cut small, mince or freeze today
+	AwayG float64 `json:"away_g"`
+
+	// Brings Expected of the best
+	Brings string `json:"brings"`
+
+	// Days On which it can be sold, today counted
+	Days int `json:"days"`
+
+	// Elsewhere What a kilogram brings cut small, minced or frozen
+	Elsewhere string `json:"elsewhere"`
+	Gain      string `json:"gain"`
+
+	// Held Expected where the price stays
+	Held      string  `json:"held"`
+	HeldLeftG float64 `json:"held_left_g"`
+
+	// KeepG To keep for sale
+	KeepG float64 `json:"keep_g"`
+
+	// LeftG Expected to be left at the end
+	LeftG float64 `json:"left_g"`
+
+	// LowerIn Days until it is reduced first, 0 today; −1 never
+	LowerIn int `json:"lower_in"`
+
+	// N Weeks of sales behind it
+	N int `json:"n"`
+
+	// NowPct That it should be reduced by today
+	NowPct float64 `json:"now_pct"`
+
+	// OffPct That it is reduced by
+	OffPct float64 `json:"off_pct"`
+	PackG  float64 `json:"pack_g"`
+	Packs  int     `json:"packs"`
+
+	// PerDay Packs that sell today at the full price
+	PerDay float64       `json:"per_day"`
+	Plan   []MarkdownDay `json:"plan"`
+
+	// Price That is asked
+	Price    string `json:"price"`
+	PricePer string `json:"price_per"`
+	Tub      Tub    `json:"tub"`
+}
+
+// MarkdownDay defines model for MarkdownDay.
+type MarkdownDay struct {
+	Day    string  `json:"day"`
+	OffPct float64 `json:"off_pct"`
+	Packs  float64 `json:"packs"`
+	Sells  float64 `json:"sells"`
+}
+
 // MarkdownStep defines model for MarkdownStep.
 type MarkdownStep struct {
 	Key  string  `json:"key"`
@@ -4888,6 +5161,13 @@ type MarkdownStep struct {
 
 	// SellsPct Of what reaches it; all of it at the last step
 	SellsPct float64 `json:"sells_pct"`
+}
+
+// Markdowns defines model for Markdowns.
+type Markdowns struct {
+	Elasticity float64          `json:"elasticity"`
+	Steps      []float64        `json:"steps"`
+	Tubs       []MarkdownAdvice `json:"tubs"`
 }
 
 // Market defines model for Market.
@@ -5071,6 +5351,39 @@ type Named struct {
 	Name string `json:"name"`
 }
 
+// NamingTrial defines model for NamingTrial.
+type NamingTrial struct {
+	Begins   string           `json:"begins"`
+	DaysA    float64          `json:"days_a"`
+	DaysB    float64          `json:"days_b"`
+	High     *float64         `json:"high,omitempty"`
+	Id       string           `json:"id"`
+	Low      *float64         `json:"low,omitempty"`
+	NameA    string           `json:"name_a"`
+	NameB    string           `json:"name_b"`
+	P        float64          `json:"p"`
+	PacksA   int              `json:"packs_a"`
+	PacksB   int              `json:"packs_b"`
+	PriceA   *string          `json:"price_a,omitempty"`
+	PriceB   *string          `json:"price_b,omitempty"`
+	Product  string           `json:"product"`
+	Ratio    *float64         `json:"ratio,omitempty"`
+	State    NamingTrialState `json:"state"`
+	TakingsA string           `json:"takings_a"`
+	TakingsB string           `json:"takings_b"`
+	ThisWeek *string          `json:"this_week,omitempty"`
+
+	// Verdict Whether the first sells faster than the second
+	Verdict NamingTrialVerdict `json:"verdict"`
+	Weeks   int                `json:"weeks"`
+}
+
+// NamingTrialState defines model for NamingTrial.State.
+type NamingTrialState string
+
+// NamingTrialVerdict Whether the first sells faster than the second
+type NamingTrialVerdict string
+
 // NewBench defines model for NewBench.
 type NewBench struct {
 	Name string `json:"name"`
@@ -5192,6 +5505,22 @@ type NewMenuName struct {
 
 	// Was That it replaces, empty where there was none
 	Was string `json:"was"`
+}
+
+// NewNaming defines model for NewNaming.
+type NewNaming struct {
+	// Begins A Monday
+	Begins string `json:"begins"`
+	NameA  string `json:"name_a"`
+	NameB  string `json:"name_b"`
+
+	// PriceA Per kg
+	PriceA     *string `json:"price_a,omitempty"`
+	PriceB     *string `json:"price_b,omitempty"`
+	ProductKey string  `json:"product_key"`
+
+	// Weeks In all, an even number
+	Weeks int `json:"weeks"`
 }
 
 // NewPacking defines model for NewPacking.
@@ -5537,6 +5866,15 @@ type PaceCutter struct {
 	// N Pieces
 	N    int    `json:"n"`
 	Name string `json:"name"`
+}
+
+// PackForecast defines model for PackForecast.
+type PackForecast struct {
+	High int `json:"high"`
+
+	// Low Of the 80 % interval
+	Low  int     `json:"low"`
+	Mean float64 `json:"mean"`
 }
 
 // PackLabel defines model for PackLabel.
@@ -6803,6 +7141,125 @@ type Retirement struct {
 	Version int  `json:"version"`
 }
 
+// SaleColumns defines model for SaleColumns.
+type SaleColumns struct {
+	Amount string `json:"amount"`
+	Day    string `json:"day"`
+	Item   string `json:"item"`
+	Kind   string `json:"kind"`
+	Name   string `json:"name"`
+	Packs  string `json:"packs"`
+	Reason string `json:"reason"`
+	Weight string `json:"weight"`
+}
+
+// SaleFile defines model for SaleFile.
+type SaleFile struct {
+	First      string    `json:"first"`
+	Id         string    `json:"id"`
+	Last       string    `json:"last"`
+	Lines      int       `json:"lines"`
+	Name       string    `json:"name"`
+	OutOfStock bool      `json:"out_of_stock"`
+	ReadAt     time.Time `json:"read_at"`
+	Till       string    `json:"till"`
+	Undone     bool      `json:"undone"`
+}
+
+// SaleLine defines model for SaleLine.
+type SaleLine struct {
+	Amount string  `json:"amount"`
+	Day    *string `json:"day,omitempty"`
+	Fault  *string `json:"fault,omitempty"`
+	Kind   string  `json:"kind"`
+
+	// Left Why it is left out
+	Left    *string `json:"left,omitempty"`
+	Line    int     `json:"line"`
+	MassG   float64 `json:"mass_g"`
+	Packs   int     `json:"packs"`
+	Product *string `json:"product,omitempty"`
+	Reason  *string `json:"reason,omitempty"`
+	Said    string  `json:"said"`
+}
+
+// SaleSettings defines model for SaleSettings.
+type SaleSettings struct {
+	Elasticity float64 `json:"elasticity"`
+
+	// HalfLife Weeks
+	HalfLife float64 `json:"half_life"`
+	PackG    float64 `json:"pack_g"`
+
+	// Packs A week that is expected of a product that was not sold yet
+	Packs float64 `json:"packs"`
+
+	// Steps Per cent that prices are reduced by
+	Steps   []float64 `json:"steps"`
+	Version int       `json:"version"`
+
+	// Weeks Of sales that this weighs as much as
+	Weeks float64 `json:"weeks"`
+}
+
+// SaleSheet defines model for SaleSheet.
+type SaleSheet struct {
+	Bad     int         `json:"bad"`
+	Columns SaleColumns `json:"columns"`
+
+	// Covered Days that were read in before
+	Covered []string `json:"covered"`
+	First   *string  `json:"first,omitempty"`
+	Good    int      `json:"good"`
+	Heading []string `json:"heading"`
+
+	// Kept Id of the file once it is kept
+	Kept *string `json:"kept,omitempty"`
+	Last *string `json:"last,omitempty"`
+
+	// Left Not of the counter, or of days that were read in before
+	Left int `json:"left"`
+
+	// Lines Those with faults first, 300 at most
+	Lines []SaleLine `json:"lines"`
+
+	// Missing Columns that must be said first
+	Missing    []string `json:"missing"`
+	MonthFirst bool     `json:"month_first"`
+
+	// Short What was sold beyond what lay in stock
+	Short   []ShortStock  `json:"short"`
+	Takings string        `json:"takings"`
+	Till    string        `json:"till"`
+	Unit    string        `json:"unit"`
+	Unknown []UnknownName `json:"unknown"`
+}
+
+// Sales defines model for Sales.
+type Sales struct {
+	Files []SaleFile `json:"files"`
+
+	// First Day of the first sale that is known
+	First *string `json:"first,omitempty"`
+
+	// HasTill A till can be fetched
+	HasTill bool    `json:"has_till"`
+	Last    *string `json:"last,omitempty"`
+
+	// Monday Of the week that is forecast
+	Monday   string        `json:"monday"`
+	Products []SoldProduct `json:"products"`
+
+	// Season Whose weeks count; left out where all do
+	Season   *string       `json:"season,omitempty"`
+	Settings SaleSettings  `json:"settings"`
+	Today    string        `json:"today"`
+	Trials   []NamingTrial `json:"trials"`
+
+	// Weeks Whole weeks that are known
+	Weeks int `json:"weeks"`
+}
+
 // SameMeat defines model for SameMeat.
 type SameMeat struct {
 	Anatomical string   `json:"anatomical"`
@@ -6919,6 +7376,21 @@ type Screen struct {
 	// Cutters Who has a PIN
 	Cutters []Cutter `json:"cutters"`
 	Shop    string   `json:"shop"`
+}
+
+// ScreenThing defines model for ScreenThing.
+type ScreenThing struct {
+	Lawful *string `json:"lawful,omitempty"`
+
+	// Lines How it is cooked best, where it comes from
+	Lines  []string `json:"lines"`
+	Name   string   `json:"name"`
+	OffPct *float64 `json:"off_pct,omitempty"`
+	Per    *string  `json:"per,omitempty"`
+
+	// Price As it is shown
+	Price   *string `json:"price,omitempty"`
+	Species string  `json:"species"`
 }
 
 // SeamMap defines model for SeamMap.
@@ -7242,6 +7714,12 @@ type ShopRef struct {
 	ShopId string `json:"shop_id"`
 }
 
+// ShortStock defines model for ShortStock.
+type ShortStock struct {
+	ByG  float64 `json:"by_g"`
+	Name string  `json:"name"`
+}
+
 // SignIn defines model for SignIn.
 type SignIn struct {
 	Email    string `json:"email"`
@@ -7296,6 +7774,50 @@ type SoldAs struct {
 type SoldCount struct {
 	Count int     `json:"count"`
 	Days  float64 `json:"days"`
+}
+
+// SoldProduct defines model for SoldProduct.
+type SoldProduct struct {
+	Forecast PackForecast `json:"forecast"`
+
+	// FullPct Of all that went
+	FullPct *float64 `json:"full_pct,omitempty"`
+	HighG   float64  `json:"high_g"`
+	Key     string   `json:"key"`
+	LowG    float64  `json:"low_g"`
+	MeanG   float64  `json:"mean_g"`
+
+	// N Weeks behind it
+	N     int     `json:"n"`
+	Name  string  `json:"name"`
+	PackG float64 `json:"pack_g"`
+	Packs int     `json:"packs"`
+
+	// PerKg What a kilogram of all that went brought
+	PerKg     *string `json:"per_kg,omitempty"`
+	ReducedG  float64 `json:"reduced_g"`
+	ReturnedG float64 `json:"returned_g"`
+
+	// SoldG At the full price, in four weeks
+	SoldG   float64 `json:"sold_g"`
+	Species string  `json:"species"`
+	Takings string  `json:"takings"`
+	WastedG float64 `json:"wasted_g"`
+
+	// Weekdays Monday first
+	Weekdays []PackForecast `json:"weekdays"`
+	Weeks    []SoldWeek     `json:"weeks"`
+}
+
+// SoldWeek defines model for SoldWeek.
+type SoldWeek struct {
+	Forecast *PackForecast `json:"forecast,omitempty"`
+	MassG    float64       `json:"mass_g"`
+	Monday   string        `json:"monday"`
+	Packs    int           `json:"packs"`
+
+	// Within What came lies in the interval
+	Within *bool `json:"within,omitempty"`
 }
 
 // StartBatch defines model for StartBatch.
@@ -7763,7 +8285,10 @@ type Tub struct {
 	AtlasLeanPct  *float64 `json:"atlas_lean_pct,omitempty"`
 	ConnectivePct *float64 `json:"connective_pct,omitempty"`
 	Form          string   `json:"form"`
-	Id            string   `json:"id"`
+
+	// FullPrice Before that
+	FullPrice *string `json:"full_price,omitempty"`
+	Id        string  `json:"id"`
 
 	// Key Of its price
 	Key  string  `json:"key"`
@@ -7781,6 +8306,9 @@ type Tub struct {
 	MadeOn     string  `json:"made_on"`
 	MinceUntil *string `json:"mince_until,omitempty"`
 	Name       string  `json:"name"`
+
+	// OffPct That its price is reduced by
+	OffPct *float64 `json:"off_pct,omitempty"`
 
 	// Over Its use-by has passed
 	Over bool `json:"over"`
@@ -7807,6 +8335,12 @@ type TubKind string
 
 // TubPricePer defines model for Tub.PricePer.
 type TubPricePer string
+
+// UnknownName defines model for UnknownName.
+type UnknownName struct {
+	Lines int    `json:"lines"`
+	Said  string `json:"said"`
+}
 
 // UsualCosts defines model for UsualCosts.
 type UsualCosts struct {
@@ -8270,6 +8804,12 @@ type ImportProbeParams struct {
 	Treated     *bool    `form:"treated,omitempty" json:"treated,omitempty"`
 }
 
+// HangScreenJSONBody defines parameters for HangScreen.
+type HangScreenJSONBody struct {
+	On      bool `json:"on"`
+	Version int  `json:"version"`
+}
+
 // DropDayParams defines parameters for DropDay.
 type DropDayParams struct {
 	// Day Such as 2026-12-03; today when left out
@@ -8373,6 +8913,12 @@ type ListHistoryPiecesParams struct {
 
 	// To Last day
 	To *OfTo `form:"to,omitempty" json:"to,omitempty"`
+}
+
+// GetInsteadParams defines parameters for GetInstead.
+type GetInsteadParams struct {
+	ProductKey string  `form:"product_key" json:"product_key"`
+	Method     *string `form:"method,omitempty" json:"method,omitempty"`
 }
 
 // SetProductCodeJSONBody defines parameters for SetProductCode.
@@ -8535,6 +9081,59 @@ type MakeReportParams struct {
 	Format string `form:"format" json:"format"`
 }
 
+// ExportSalesParams defines parameters for ExportSales.
+type ExportSalesParams struct {
+	// Format csv, xlsx or json
+	Format string `form:"format" json:"format"`
+
+	// Days 366 where left out
+	Days *int `form:"days,omitempty" json:"days,omitempty"`
+}
+
+// ImportSalesParams defines parameters for ImportSales.
+type ImportSalesParams struct {
+	Save *bool `form:"save,omitempty" json:"save,omitempty"`
+
+	// Stock With save
+	Stock *bool `form:"stock,omitempty" json:"stock,omitempty"`
+
+	// Till Which till
+	Till *string `form:"till,omitempty" json:"till,omitempty"`
+
+	// File Name of the file
+	File *string `form:"file,omitempty" json:"file,omitempty"`
+
+	// Mapped The columns are as is said here
+	Mapped *bool `form:"mapped,omitempty" json:"mapped,omitempty"`
+
+	// Unit Of weights
+	Unit *string `form:"unit,omitempty" json:"unit,omitempty"`
+
+	// MonthFirst In days such as 11/28/2026
+	MonthFirst *bool   `form:"month_first,omitempty" json:"month_first,omitempty"`
+	Day        *string `form:"day,omitempty" json:"day,omitempty"`
+	Item       *string `form:"item,omitempty" json:"item,omitempty"`
+	Name       *string `form:"name,omitempty" json:"name,omitempty"`
+	Packs      *string `form:"packs,omitempty" json:"packs,omitempty"`
+	Weight     *string `form:"weight,omitempty" json:"weight,omitempty"`
+	Amount     *string `form:"amount,omitempty" json:"amount,omitempty"`
+	Kind       *string `form:"kind,omitempty" json:"kind,omitempty"`
+	Reason     *string `form:"reason,omitempty" json:"reason,omitempty"`
+}
+
+// SetSaleNameJSONBody defines parameters for SetSaleName.
+type SetSaleNameJSONBody struct {
+	// ProductKey Left out where it is not of the counter
+	ProductKey *string `json:"product_key,omitempty"`
+	Said       string  `json:"said"`
+}
+
+// ReadTillParams defines parameters for ReadTill.
+type ReadTillParams struct {
+	Save  *bool `form:"save,omitempty" json:"save,omitempty"`
+	Stock *bool `form:"stock,omitempty" json:"stock,omitempty"`
+}
+
 // SearchParams defines parameters for Search.
 type SearchParams struct {
 	Q string `form:"q" json:"q"`
@@ -8684,6 +9283,12 @@ type ReadProbeJSONRequestBody = ProbeSoundings
 
 // MakeTimetableJSONRequestBody defines body for MakeTimetable for application/json ContentType.
 type MakeTimetableJSONRequestBody = TimetableRequest
+
+// SetCounterJSONRequestBody defines body for SetCounter for application/json ContentType.
+type SetCounterJSONRequestBody = CounterRoom
+
+// HangScreenJSONRequestBody defines body for HangScreen for application/json ContentType.
+type HangScreenJSONRequestBody HangScreenJSONBody
 
 // PlanDayJSONRequestBody defines body for PlanDay for application/json ContentType.
 type PlanDayJSONRequestBody = DayAsk
@@ -8864,6 +9469,15 @@ type ChangeRecipeJSONRequestBody = RecipeDraft
 
 // MakeReportJSONRequestBody defines body for MakeReport for application/json ContentType.
 type MakeReportJSONRequestBody = ReportRequest
+
+// SetSaleNameJSONRequestBody defines body for SetSaleName for application/json ContentType.
+type SetSaleNameJSONRequestBody SetSaleNameJSONBody
+
+// SetSalesJSONRequestBody defines body for SetSales for application/json ContentType.
+type SetSalesJSONRequestBody = SaleSettings
+
+// BeginNamingJSONRequestBody defines body for BeginNaming for application/json ContentType.
+type BeginNamingJSONRequestBody = NewNaming
 
 // SignInJSONRequestBody defines body for SignIn for application/json ContentType.
 type SignInJSONRequestBody = SignIn
@@ -9119,6 +9733,18 @@ type ServerInterface interface {
 	// MakeTimetable When to do what so that several cuts are on the table at once, with one oven
 	// (POST /cooking/timetable)
 	MakeTimetable(ctx *echo.Context) error
+	// GetCounter The counter as it should stand today
+	// (GET /counter)
+	GetCounter(ctx *echo.Context) error
+	// SetCounter Say how large the counter is, and by which rules it is laid out
+	// (PUT /counter)
+	SetCounter(ctx *echo.Context) error
+	// HangScreen Make a link that opens the page above the counter, in the place of one there was; or take it down
+	// (PUT /counter/screen)
+	HangScreen(ctx *echo.Context) error
+	// GetScreen What hangs above a counter, for whoever has the link
+	// (GET /counter/screen/{screen_link})
+	GetScreen(ctx *echo.Context, screenLink string) error
 	// DropDay Take the plan of a day away
 	// (DELETE /day)
 	DropDay(ctx *echo.Context, params DropDayParams) error
@@ -9185,6 +9811,9 @@ type ServerInterface interface {
 	// ExportGoods What lies in stock as CSV or XLSX
 	// (GET /goods/export)
 	ExportGoods(ctx *echo.Context, params ExportGoodsParams) error
+	// GetMarkdowns What should be sold for less before its use-by, by how much and when, or cut small, minced or frozen
+	// (GET /goods/markdowns)
+	GetMarkdowns(ctx *echo.Context) error
 	// GetGrades The house's grades of a piece's muscles by cooking method, each with how it came to be
 	// (GET /grades/{atlas_id})
 	GetGrades(ctx *echo.Context, atlasId AtlasId) error
@@ -9203,6 +9832,9 @@ type ServerInterface interface {
 	// ChangeIngredient Change an ingredient, or take it out of use
 	// (PUT /ingredients/{ingredient_id})
 	ChangeIngredient(ctx *echo.Context, ingredientId string) error
+	// GetInstead What costs less on the plate and eats at least as well by the same method, by the lower bound of the grade
+	// (GET /instead)
+	GetInstead(ctx *echo.Context, params GetInsteadParams) error
 	// ReadInvitation Whom a link to choose a password is for
 	// (POST /invitation)
 	ReadInvitation(ctx *echo.Context) error
@@ -9506,6 +10138,33 @@ type ServerInterface interface {
 	// MakeReport A comparison, trial, carcass or best use as one page (PDF), as tables (XLSX) or as JSON
 	// (POST /reports)
 	MakeReport(ctx *echo.Context, params MakeReportParams) error
+	// GetSales How the shop sells, what can be expected of the week to come, files that were read and trials of names
+	// (GET /sales)
+	GetSales(ctx *echo.Context) error
+	// ExportSales What was sold in the last days, line by line, as CSV, XLSX or JSON
+	// (GET /sales/export)
+	ExportSales(ctx *echo.Context, params ExportSalesParams) error
+	// UndoSales Take a file back; what was booked out of stock with it lies there again
+	// (PUT /sales/files/{file_id}/undone)
+	UndoSales(ctx *echo.Context, fileId string) error
+	// ImportSales Read a till's file, CSV or XLSX of at most 2 MiB. Columns are those remembered of such a heading, or guessed, or as is said with mapped. With save the good lines of days that were not read before are kept
+	// (POST /sales/import)
+	ImportSales(ctx *echo.Context, params ImportSalesParams) error
+	// SetSaleName Say what a till means by a name
+	// (PUT /sales/names)
+	SetSaleName(ctx *echo.Context) error
+	// SetSales Set how the shop reckons with its sales
+	// (PUT /sales/settings)
+	SetSales(ctx *echo.Context) error
+	// ReadTill Fetch the sales of the till that the program was started with, and say what they are; with save they are kept
+	// (POST /sales/till)
+	ReadTill(ctx *echo.Context, params ReadTillParams) error
+	// BeginNaming Begin a trial of names or prices, which take turns week by week
+	// (POST /sales/trials)
+	BeginNaming(ctx *echo.Context) error
+	// StopNaming Stop a trial of names before its time
+	// (PUT /sales/trials/{trial_id}/stopped)
+	StopNaming(ctx *echo.Context, trialId string) error
 	// GetSameMeat Muscles that are sold under several names, and what a kilogram of each costs to eat
 	// (GET /same-meat)
 	GetSameMeat(ctx *echo.Context) error
@@ -10963,6 +11622,49 @@ func (w *ServerInterfaceWrapper) MakeTimetable(ctx *echo.Context) error {
 	return err
 }
 
+// GetCounter converts echo context to params.
+func (w *ServerInterfaceWrapper) GetCounter(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetCounter(ctx)
+	return err
+}
+
+// SetCounter converts echo context to params.
+func (w *ServerInterfaceWrapper) SetCounter(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SetCounter(ctx)
+	return err
+}
+
+// HangScreen converts echo context to params.
+func (w *ServerInterfaceWrapper) HangScreen(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.HangScreen(ctx)
+	return err
+}
+
+// GetScreen converts echo context to params.
+func (w *ServerInterfaceWrapper) GetScreen(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "screen_link" -------------
+	var screenLink string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "screen_link", ctx.Param("screen_link"), &screenLink, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter screen_link: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetScreen(ctx, screenLink)
+	return err
+}
+
 // DropDay converts echo context to params.
 func (w *ServerInterfaceWrapper) DropDay(ctx *echo.Context) error {
 	var err error
@@ -11287,6 +11989,15 @@ func (w *ServerInterfaceWrapper) ExportGoods(ctx *echo.Context) error {
 	return err
 }
 
+// GetMarkdowns converts echo context to params.
+func (w *ServerInterfaceWrapper) GetMarkdowns(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetMarkdowns(ctx)
+	return err
+}
+
 // GetGrades converts echo context to params.
 func (w *ServerInterfaceWrapper) GetGrades(ctx *echo.Context) error {
 	var err error
@@ -11475,6 +12186,31 @@ func (w *ServerInterfaceWrapper) ChangeIngredient(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ChangeIngredient(ctx, ingredientId)
+	return err
+}
+
+// GetInstead converts echo context to params.
+func (w *ServerInterfaceWrapper) GetInstead(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetInsteadParams
+	// ------------- Required query parameter "product_key" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "product_key", ctx.QueryParams(), &params.ProductKey, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter product_key: %s", err))
+	}
+
+	// ------------- Optional query parameter "method" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "method", ctx.QueryParams(), &params.Method, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter method: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetInstead(ctx, params)
 	return err
 }
 
@@ -13032,6 +13768,240 @@ func (w *ServerInterfaceWrapper) MakeReport(ctx *echo.Context) error {
 	return err
 }
 
+// GetSales converts echo context to params.
+func (w *ServerInterfaceWrapper) GetSales(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetSales(ctx)
+	return err
+}
+
+// ExportSales converts echo context to params.
+func (w *ServerInterfaceWrapper) ExportSales(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ExportSalesParams
+	// ------------- Required query parameter "format" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "format", ctx.QueryParams(), &params.Format, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter format: %s", err))
+	}
+
+	// ------------- Optional query parameter "days" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "days", ctx.QueryParams(), &params.Days, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter days: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ExportSales(ctx, params)
+	return err
+}
+
+// UndoSales converts echo context to params.
+func (w *ServerInterfaceWrapper) UndoSales(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "file_id" -------------
+	var fileId string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "file_id", ctx.Param("file_id"), &fileId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter file_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.UndoSales(ctx, fileId)
+	return err
+}
+
+// ImportSales converts echo context to params.
+func (w *ServerInterfaceWrapper) ImportSales(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ImportSalesParams
+	// ------------- Optional query parameter "save" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "save", ctx.QueryParams(), &params.Save, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter save: %s", err))
+	}
+
+	// ------------- Optional query parameter "stock" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "stock", ctx.QueryParams(), &params.Stock, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter stock: %s", err))
+	}
+
+	// ------------- Optional query parameter "till" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "till", ctx.QueryParams(), &params.Till, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter till: %s", err))
+	}
+
+	// ------------- Optional query parameter "file" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "file", ctx.QueryParams(), &params.File, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter file: %s", err))
+	}
+
+	// ------------- Optional query parameter "mapped" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "mapped", ctx.QueryParams(), &params.Mapped, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter mapped: %s", err))
+	}
+
+	// ------------- Optional query parameter "unit" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "unit", ctx.QueryParams(), &params.Unit, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter unit: %s", err))
+	}
+
+	// ------------- Optional query parameter "month_first" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "month_first", ctx.QueryParams(), &params.MonthFirst, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter month_first: %s", err))
+	}
+
+	// ------------- Optional query parameter "day" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "day", ctx.QueryParams(), &params.Day, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter day: %s", err))
+	}
+
+	// ------------- Optional query parameter "item" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "item", ctx.QueryParams(), &params.Item, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter item: %s", err))
+	}
+
+	// ------------- Optional query parameter "name" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "name", ctx.QueryParams(), &params.Name, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter name: %s", err))
+	}
+
+	// ------------- Optional query parameter "packs" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "packs", ctx.QueryParams(), &params.Packs, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter packs: %s", err))
+	}
+
+	// ------------- Optional query parameter "weight" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "weight", ctx.QueryParams(), &params.Weight, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter weight: %s", err))
+	}
+
+	// ------------- Optional query parameter "amount" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "amount", ctx.QueryParams(), &params.Amount, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter amount: %s", err))
+	}
+
+	// ------------- Optional query parameter "kind" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "kind", ctx.QueryParams(), &params.Kind, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter kind: %s", err))
+	}
+
+	// ------------- Optional query parameter "reason" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "reason", ctx.QueryParams(), &params.Reason, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter reason: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ImportSales(ctx, params)
+	return err
+}
+
+// SetSaleName converts echo context to params.
+func (w *ServerInterfaceWrapper) SetSaleName(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SetSaleName(ctx)
+	return err
+}
+
+// SetSales converts echo context to params.
+func (w *ServerInterfaceWrapper) SetSales(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SetSales(ctx)
+	return err
+}
+
+// ReadTill converts echo context to params.
+func (w *ServerInterfaceWrapper) ReadTill(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ReadTillParams
+	// ------------- Optional query parameter "save" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "save", ctx.QueryParams(), &params.Save, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter save: %s", err))
+	}
+
+	// ------------- Optional query parameter "stock" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "stock", ctx.QueryParams(), &params.Stock, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter stock: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ReadTill(ctx, params)
+	return err
+}
+
+// BeginNaming converts echo context to params.
+func (w *ServerInterfaceWrapper) BeginNaming(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.BeginNaming(ctx)
+	return err
+}
+
+// StopNaming converts echo context to params.
+func (w *ServerInterfaceWrapper) StopNaming(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "trial_id" -------------
+	var trialId string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "trial_id", ctx.Param("trial_id"), &trialId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter trial_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.StopNaming(ctx, trialId)
+	return err
+}
+
 // GetSameMeat converts echo context to params.
 func (w *ServerInterfaceWrapper) GetSameMeat(ctx *echo.Context) error {
 	var err error
@@ -13832,6 +14802,21 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/labels/pdf", wrapper.LabelsPdf, options.OperationMiddlewares["labelsPdf"]...)
 	router.POST(options.BaseURL+"/labels/print", wrapper.PrintLabel, options.OperationMiddlewares["printLabel"]...)
 	router.POST(options.BaseURL+"/tickets/pdf", wrapper.TicketsPdf, options.OperationMiddlewares["ticketsPdf"]...)
+	router.GET(options.BaseURL+"/sales", wrapper.GetSales, options.OperationMiddlewares["getSales"]...)
+	router.PUT(options.BaseURL+"/sales/settings", wrapper.SetSales, options.OperationMiddlewares["setSales"]...)
+	router.POST(options.BaseURL+"/sales/import", wrapper.ImportSales, options.OperationMiddlewares["importSales"]...)
+	router.POST(options.BaseURL+"/sales/till", wrapper.ReadTill, options.OperationMiddlewares["readTill"]...)
+	router.PUT(options.BaseURL+"/sales/names", wrapper.SetSaleName, options.OperationMiddlewares["setSaleName"]...)
+	router.PUT(options.BaseURL+"/sales/files/:file_id/undone", wrapper.UndoSales, options.OperationMiddlewares["undoSales"]...)
+	router.POST(options.BaseURL+"/sales/trials", wrapper.BeginNaming, options.OperationMiddlewares["beginNaming"]...)
+	router.PUT(options.BaseURL+"/sales/trials/:trial_id/stopped", wrapper.StopNaming, options.OperationMiddlewares["stopNaming"]...)
+	router.GET(options.BaseURL+"/sales/export", wrapper.ExportSales, options.OperationMiddlewares["exportSales"]...)
+	router.GET(options.BaseURL+"/goods/markdowns", wrapper.GetMarkdowns, options.OperationMiddlewares["getMarkdowns"]...)
+	router.GET(options.BaseURL+"/counter", wrapper.GetCounter, options.OperationMiddlewares["getCounter"]...)
+	router.PUT(options.BaseURL+"/counter", wrapper.SetCounter, options.OperationMiddlewares["setCounter"]...)
+	router.PUT(options.BaseURL+"/counter/screen", wrapper.HangScreen, options.OperationMiddlewares["hangScreen"]...)
+	router.GET(options.BaseURL+"/counter/screen/:screen_link", wrapper.GetScreen, options.OperationMiddlewares["getScreen"]...)
+	router.GET(options.BaseURL+"/instead", wrapper.GetInstead, options.OperationMiddlewares["getInstead"]...)
 	router.GET(options.BaseURL+"/fat-tests", wrapper.ListFatTests, options.OperationMiddlewares["listFatTests"]...)
 	router.POST(options.BaseURL+"/fat-tests", wrapper.AddFatTest, options.OperationMiddlewares["addFatTest"]...)
 	router.DELETE(options.BaseURL+"/fat-tests/:fat_test_id", wrapper.DropFatTest, options.OperationMiddlewares["dropFatTest"]...)
@@ -16644,6 +17629,161 @@ func (response MakeTimetabledefaultApplicationProblemPlusJSONResponse) VisitMake
 	return err
 }
 
+type GetCounterRequestObject struct {
+}
+
+type GetCounterResponseObject interface {
+	VisitGetCounterResponse(w http.ResponseWriter) error
+}
+
+type GetCounter200JSONResponse CounterView
+
+func (response GetCounter200JSONResponse) VisitGetCounterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetCounterdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetCounterdefaultApplicationProblemPlusJSONResponse) VisitGetCounterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetCounterRequestObject struct {
+	Body *SetCounterJSONRequestBody
+}
+
+type SetCounterResponseObject interface {
+	VisitSetCounterResponse(w http.ResponseWriter) error
+}
+
+type SetCounter200JSONResponse CounterView
+
+func (response SetCounter200JSONResponse) VisitSetCounterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetCounterdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetCounterdefaultApplicationProblemPlusJSONResponse) VisitSetCounterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type HangScreenRequestObject struct {
+	Body *HangScreenJSONRequestBody
+}
+
+type HangScreenResponseObject interface {
+	VisitHangScreenResponse(w http.ResponseWriter) error
+}
+
+type HangScreen200JSONResponse CounterView
+
+func (response HangScreen200JSONResponse) VisitHangScreenResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type HangScreendefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response HangScreendefaultApplicationProblemPlusJSONResponse) VisitHangScreenResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetScreenRequestObject struct {
+	ScreenLink string `json:"screen_link"`
+}
+
+type GetScreenResponseObject interface {
+	VisitGetScreenResponse(w http.ResponseWriter) error
+}
+
+type GetScreen200JSONResponse CounterScreen
+
+func (response GetScreen200JSONResponse) VisitGetScreenResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetScreendefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetScreendefaultApplicationProblemPlusJSONResponse) VisitGetScreenResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type DropDayRequestObject struct {
 	Params DropDayParams
 }
@@ -17488,6 +18628,44 @@ func (response ExportGoodsdefaultApplicationProblemPlusJSONResponse) VisitExport
 	return err
 }
 
+type GetMarkdownsRequestObject struct {
+}
+
+type GetMarkdownsResponseObject interface {
+	VisitGetMarkdownsResponse(w http.ResponseWriter) error
+}
+
+type GetMarkdowns200JSONResponse Markdowns
+
+func (response GetMarkdowns200JSONResponse) VisitGetMarkdownsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetMarkdownsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetMarkdownsdefaultApplicationProblemPlusJSONResponse) VisitGetMarkdownsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetGradesRequestObject struct {
 	AtlasId AtlasId `json:"atlas_id"`
 }
@@ -17711,6 +18889,45 @@ type ChangeIngredientdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ChangeIngredientdefaultApplicationProblemPlusJSONResponse) VisitChangeIngredientResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetInsteadRequestObject struct {
+	Params GetInsteadParams
+}
+
+type GetInsteadResponseObject interface {
+	VisitGetInsteadResponse(w http.ResponseWriter) error
+}
+
+type GetInstead200JSONResponse InsteadView
+
+func (response GetInstead200JSONResponse) VisitGetInsteadResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetInsteaddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetInsteaddefaultApplicationProblemPlusJSONResponse) VisitGetInsteadResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -21699,6 +22916,357 @@ func (response MakeReportdefaultApplicationProblemPlusJSONResponse) VisitMakeRep
 	return err
 }
 
+type GetSalesRequestObject struct {
+}
+
+type GetSalesResponseObject interface {
+	VisitGetSalesResponse(w http.ResponseWriter) error
+}
+
+type GetSales200JSONResponse Sales
+
+func (response GetSales200JSONResponse) VisitGetSalesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSalesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetSalesdefaultApplicationProblemPlusJSONResponse) VisitGetSalesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportSalesRequestObject struct {
+	Params ExportSalesParams
+}
+
+type ExportSalesResponseObject interface {
+	VisitExportSalesResponse(w http.ResponseWriter) error
+}
+
+type ExportSales200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportSales200ApplicationoctetStreamResponse) VisitExportSalesResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportSalesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportSalesdefaultApplicationProblemPlusJSONResponse) VisitExportSalesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UndoSalesRequestObject struct {
+	FileId string `json:"file_id"`
+}
+
+type UndoSalesResponseObject interface {
+	VisitUndoSalesResponse(w http.ResponseWriter) error
+}
+
+type UndoSales200JSONResponse Sales
+
+func (response UndoSales200JSONResponse) VisitUndoSalesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UndoSalesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response UndoSalesdefaultApplicationProblemPlusJSONResponse) VisitUndoSalesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportSalesRequestObject struct {
+	Params ImportSalesParams
+	Body   io.Reader
+}
+
+type ImportSalesResponseObject interface {
+	VisitImportSalesResponse(w http.ResponseWriter) error
+}
+
+type ImportSales200JSONResponse SaleSheet
+
+func (response ImportSales200JSONResponse) VisitImportSalesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportSalesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ImportSalesdefaultApplicationProblemPlusJSONResponse) VisitImportSalesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetSaleNameRequestObject struct {
+	Body *SetSaleNameJSONRequestBody
+}
+
+type SetSaleNameResponseObject interface {
+	VisitSetSaleNameResponse(w http.ResponseWriter) error
+}
+
+type SetSaleName204Response struct {
+}
+
+func (response SetSaleName204Response) VisitSetSaleNameResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SetSaleNamedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetSaleNamedefaultApplicationProblemPlusJSONResponse) VisitSetSaleNameResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetSalesRequestObject struct {
+	Body *SetSalesJSONRequestBody
+}
+
+type SetSalesResponseObject interface {
+	VisitSetSalesResponse(w http.ResponseWriter) error
+}
+
+type SetSales200JSONResponse Sales
+
+func (response SetSales200JSONResponse) VisitSetSalesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetSalesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetSalesdefaultApplicationProblemPlusJSONResponse) VisitSetSalesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadTillRequestObject struct {
+	Params ReadTillParams
+}
+
+type ReadTillResponseObject interface {
+	VisitReadTillResponse(w http.ResponseWriter) error
+}
+
+type ReadTill200JSONResponse SaleSheet
+
+func (response ReadTill200JSONResponse) VisitReadTillResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadTilldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReadTilldefaultApplicationProblemPlusJSONResponse) VisitReadTillResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BeginNamingRequestObject struct {
+	Body *BeginNamingJSONRequestBody
+}
+
+type BeginNamingResponseObject interface {
+	VisitBeginNamingResponse(w http.ResponseWriter) error
+}
+
+type BeginNaming200JSONResponse Sales
+
+func (response BeginNaming200JSONResponse) VisitBeginNamingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BeginNamingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response BeginNamingdefaultApplicationProblemPlusJSONResponse) VisitBeginNamingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type StopNamingRequestObject struct {
+	TrialId string `json:"trial_id"`
+}
+
+type StopNamingResponseObject interface {
+	VisitStopNamingResponse(w http.ResponseWriter) error
+}
+
+type StopNaming200JSONResponse Sales
+
+func (response StopNaming200JSONResponse) VisitStopNamingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type StopNamingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response StopNamingdefaultApplicationProblemPlusJSONResponse) VisitStopNamingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetSameMeatRequestObject struct {
 }
 
@@ -23432,6 +25000,18 @@ type StrictServerInterface interface {
 	// MakeTimetable When to do what so that several cuts are on the table at once, with one oven
 	// (POST /cooking/timetable)
 	MakeTimetable(ctx context.Context, request MakeTimetableRequestObject) (MakeTimetableResponseObject, error)
+	// GetCounter The counter as it should stand today
+	// (GET /counter)
+	GetCounter(ctx context.Context, request GetCounterRequestObject) (GetCounterResponseObject, error)
+	// SetCounter Say how large the counter is, and by which rules it is laid out
+	// (PUT /counter)
+	SetCounter(ctx context.Context, request SetCounterRequestObject) (SetCounterResponseObject, error)
+	// HangScreen Make a link that opens the page above the counter, in the place of one there was; or take it down
+	// (PUT /counter/screen)
+	HangScreen(ctx context.Context, request HangScreenRequestObject) (HangScreenResponseObject, error)
+	// GetScreen What hangs above a counter, for whoever has the link
+	// (GET /counter/screen/{screen_link})
+	GetScreen(ctx context.Context, request GetScreenRequestObject) (GetScreenResponseObject, error)
 	// DropDay Take the plan of a day away
 	// (DELETE /day)
 	DropDay(ctx context.Context, request DropDayRequestObject) (DropDayResponseObject, error)
@@ -23498,6 +25078,9 @@ type StrictServerInterface interface {
 	// ExportGoods What lies in stock as CSV or XLSX
 	// (GET /goods/export)
 	ExportGoods(ctx context.Context, request ExportGoodsRequestObject) (ExportGoodsResponseObject, error)
+	// GetMarkdowns What should be sold for less before its use-by, by how much and when, or cut small, minced or frozen
+	// (GET /goods/markdowns)
+	GetMarkdowns(ctx context.Context, request GetMarkdownsRequestObject) (GetMarkdownsResponseObject, error)
 	// GetGrades The house's grades of a piece's muscles by cooking method, each with how it came to be
 	// (GET /grades/{atlas_id})
 	GetGrades(ctx context.Context, request GetGradesRequestObject) (GetGradesResponseObject, error)
@@ -23516,6 +25099,9 @@ type StrictServerInterface interface {
 	// ChangeIngredient Change an ingredient, or take it out of use
 	// (PUT /ingredients/{ingredient_id})
 	ChangeIngredient(ctx context.Context, request ChangeIngredientRequestObject) (ChangeIngredientResponseObject, error)
+	// GetInstead What costs less on the plate and eats at least as well by the same method, by the lower bound of the grade
+	// (GET /instead)
+	GetInstead(ctx context.Context, request GetInsteadRequestObject) (GetInsteadResponseObject, error)
 	// ReadInvitation Whom a link to choose a password is for
 	// (POST /invitation)
 	ReadInvitation(ctx context.Context, request ReadInvitationRequestObject) (ReadInvitationResponseObject, error)
@@ -23819,6 +25405,33 @@ type StrictServerInterface interface {
 	// MakeReport A comparison, trial, carcass or best use as one page (PDF), as tables (XLSX) or as JSON
 	// (POST /reports)
 	MakeReport(ctx context.Context, request MakeReportRequestObject) (MakeReportResponseObject, error)
+	// GetSales How the shop sells, what can be expected of the week to come, files that were read and trials of names
+	// (GET /sales)
+	GetSales(ctx context.Context, request GetSalesRequestObject) (GetSalesResponseObject, error)
+	// ExportSales What was sold in the last days, line by line, as CSV, XLSX or JSON
+	// (GET /sales/export)
+	ExportSales(ctx context.Context, request ExportSalesRequestObject) (ExportSalesResponseObject, error)
+	// UndoSales Take a file back; what was booked out of stock with it lies there again
+	// (PUT /sales/files/{file_id}/undone)
+	UndoSales(ctx context.Context, request UndoSalesRequestObject) (UndoSalesResponseObject, error)
+	// ImportSales Read a till's file, CSV or XLSX of at most 2 MiB. Columns are those remembered of such a heading, or guessed, or as is said with mapped. With save the good lines of days that were not read before are kept
+	// (POST /sales/import)
+	ImportSales(ctx context.Context, request ImportSalesRequestObject) (ImportSalesResponseObject, error)
+	// SetSaleName Say what a till means by a name
+	// (PUT /sales/names)
+	SetSaleName(ctx context.Context, request SetSaleNameRequestObject) (SetSaleNameResponseObject, error)
+	// SetSales Set how the shop reckons with its sales
+	// (PUT /sales/settings)
+	SetSales(ctx context.Context, request SetSalesRequestObject) (SetSalesResponseObject, error)
+	// ReadTill Fetch the sales of the till that the program was started with, and say what they are; with save they are kept
+	// (POST /sales/till)
+	ReadTill(ctx context.Context, request ReadTillRequestObject) (ReadTillResponseObject, error)
+	// BeginNaming Begin a trial of names or prices, which take turns week by week
+	// (POST /sales/trials)
+	BeginNaming(ctx context.Context, request BeginNamingRequestObject) (BeginNamingResponseObject, error)
+	// StopNaming Stop a trial of names before its time
+	// (PUT /sales/trials/{trial_id}/stopped)
+	StopNaming(ctx context.Context, request StopNamingRequestObject) (StopNamingResponseObject, error)
 	// GetSameMeat Muscles that are sold under several names, and what a kilogram of each costs to eat
 	// (GET /same-meat)
 	GetSameMeat(ctx context.Context, request GetSameMeatRequestObject) (GetSameMeatResponseObject, error)
@@ -26373,6 +27986,146 @@ func (sh *strictHandler) MakeTimetable(ctx *echo.Context) error {
 	return nil
 }
 
+// GetCounter operation middleware
+func (sh *strictHandler) GetCounter(ctx *echo.Context) error {
+	var request GetCounterRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetCounter(ctx.Request().Context(), request.(GetCounterRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetCounter")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetCounterResponseObject); ok {
+		return validResponse.VisitGetCounterResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SetCounter operation middleware
+func (sh *strictHandler) SetCounter(ctx *echo.Context) error {
+	var request SetCounterRequestObject
+
+	var body SetCounterJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetCounter(ctx.Request().Context(), request.(SetCounterRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetCounter")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetCounterResponseObject); ok {
+		return validResponse.VisitSetCounterResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// HangScreen operation middleware
+func (sh *strictHandler) HangScreen(ctx *echo.Context) error {
+	var request HangScreenRequestObject
+
+	var body HangScreenJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.HangScreen(ctx.Request().Context(), request.(HangScreenRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "HangScreen")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(HangScreenResponseObject); ok {
+		return validResponse.VisitHangScreenResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetScreen operation middleware
+func (sh *strictHandler) GetScreen(ctx *echo.Context, screenLink string) error {
+	var request GetScreenRequestObject
+
+	request.ScreenLink = screenLink
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetScreen(ctx.Request().Context(), request.(GetScreenRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetScreen")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetScreenResponseObject); ok {
+		return validResponse.VisitGetScreenResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // DropDay operation middleware
 func (sh *strictHandler) DropDay(ctx *echo.Context, params DropDayParams) error {
 	var request DropDayRequestObject
@@ -27129,6 +28882,29 @@ func (sh *strictHandler) ExportGoods(ctx *echo.Context, params ExportGoodsParams
 	return nil
 }
 
+// GetMarkdowns operation middleware
+func (sh *strictHandler) GetMarkdowns(ctx *echo.Context) error {
+	var request GetMarkdownsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetMarkdowns(ctx.Request().Context(), request.(GetMarkdownsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetMarkdowns")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetMarkdownsResponseObject); ok {
+		return validResponse.VisitGetMarkdownsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetGrades operation middleware
 func (sh *strictHandler) GetGrades(ctx *echo.Context, atlasId AtlasId) error {
 	var request GetGradesRequestObject
@@ -27315,6 +29091,31 @@ func (sh *strictHandler) ChangeIngredient(ctx *echo.Context, ingredientId string
 		return err
 	} else if validResponse, ok := response.(ChangeIngredientResponseObject); ok {
 		return validResponse.VisitChangeIngredientResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetInstead operation middleware
+func (sh *strictHandler) GetInstead(ctx *echo.Context, params GetInsteadParams) error {
+	var request GetInsteadRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetInstead(ctx.Request().Context(), request.(GetInsteadRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetInstead")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetInsteadResponseObject); ok {
+		return validResponse.VisitGetInsteadResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -30897,6 +32698,294 @@ func (sh *strictHandler) MakeReport(ctx *echo.Context, params MakeReportParams) 
 		return err
 	} else if validResponse, ok := response.(MakeReportResponseObject); ok {
 		return validResponse.VisitMakeReportResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetSales operation middleware
+func (sh *strictHandler) GetSales(ctx *echo.Context) error {
+	var request GetSalesRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetSales(ctx.Request().Context(), request.(GetSalesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetSales")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetSalesResponseObject); ok {
+		return validResponse.VisitGetSalesResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ExportSales operation middleware
+func (sh *strictHandler) ExportSales(ctx *echo.Context, params ExportSalesParams) error {
+	var request ExportSalesRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportSales(ctx.Request().Context(), request.(ExportSalesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportSales")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExportSalesResponseObject); ok {
+		return validResponse.VisitExportSalesResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// UndoSales operation middleware
+func (sh *strictHandler) UndoSales(ctx *echo.Context, fileId string) error {
+	var request UndoSalesRequestObject
+
+	request.FileId = fileId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.UndoSales(ctx.Request().Context(), request.(UndoSalesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "UndoSales")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(UndoSalesResponseObject); ok {
+		return validResponse.VisitUndoSalesResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ImportSales operation middleware
+func (sh *strictHandler) ImportSales(ctx *echo.Context, params ImportSalesParams) error {
+	var request ImportSalesRequestObject
+
+	request.Params = params
+
+	request.Body = ctx.Request().Body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ImportSales(ctx.Request().Context(), request.(ImportSalesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ImportSales")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ImportSalesResponseObject); ok {
+		return validResponse.VisitImportSalesResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SetSaleName operation middleware
+func (sh *strictHandler) SetSaleName(ctx *echo.Context) error {
+	var request SetSaleNameRequestObject
+
+	var body SetSaleNameJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetSaleName(ctx.Request().Context(), request.(SetSaleNameRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetSaleName")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetSaleNameResponseObject); ok {
+		return validResponse.VisitSetSaleNameResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SetSales operation middleware
+func (sh *strictHandler) SetSales(ctx *echo.Context) error {
+	var request SetSalesRequestObject
+
+	var body SetSalesJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetSales(ctx.Request().Context(), request.(SetSalesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetSales")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetSalesResponseObject); ok {
+		return validResponse.VisitSetSalesResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ReadTill operation middleware
+func (sh *strictHandler) ReadTill(ctx *echo.Context, params ReadTillParams) error {
+	var request ReadTillRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadTill(ctx.Request().Context(), request.(ReadTillRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadTill")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ReadTillResponseObject); ok {
+		return validResponse.VisitReadTillResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// BeginNaming operation middleware
+func (sh *strictHandler) BeginNaming(ctx *echo.Context) error {
+	var request BeginNamingRequestObject
+
+	var body BeginNamingJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.BeginNaming(ctx.Request().Context(), request.(BeginNamingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "BeginNaming")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(BeginNamingResponseObject); ok {
+		return validResponse.VisitBeginNamingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// StopNaming operation middleware
+func (sh *strictHandler) StopNaming(ctx *echo.Context, trialId string) error {
+	var request StopNamingRequestObject
+
+	request.TrialId = trialId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.StopNaming(ctx.Request().Context(), request.(StopNamingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "StopNaming")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(StopNamingResponseObject); ok {
+		return validResponse.VisitStopNamingResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

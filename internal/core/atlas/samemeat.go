@@ -10,6 +10,7 @@ type SoldAs struct {
 	Product   Product
 	Key       string
 	Piece     Piece
+	Plan      string  // that makes it
 	SharePct  float64 // of the muscle in it
 	EdiblePct float64 // of what is sold: all but bone and waste
 }
@@ -24,10 +25,28 @@ type Meat struct {
 // mainly is the share of a product from which on it is sold as the meat of one muscle.
 const mainly = 0.6
 
-// SameMeat lists the muscles that are sold under several names: each with the products that are mostly of it, which
-// stand once, as the first way of the first piece makes them. Trim and what is minced is of no one muscle.
+// SameMeat lists the muscles that are sold under several names: each with the products that are mostly of it, as Sold
+// lists them.
 func (a *Atlas) SameMeat() []Meat {
 	at := map[string]int{}
+	var out []Meat
+	for _, x := range a.Sold() {
+		latin := Words(x.Muscle.Anatomical)
+		thing := x.Species + " " + strings.Join(latin[:min(3, len(latin))], " ")
+		i, ok := at[thing]
+		if !ok {
+			i = len(out)
+			at[thing] = i
+			out = append(out, Meat{Muscle: x.Muscle, Species: x.Species})
+		}
+		out[i].Products = append(out[i].Products, x.Products...)
+	}
+	return slices.DeleteFunc(out, func(m Meat) bool { return len(m.Products) < 2 })
+}
+
+// Sold lists the products that are mostly of one muscle, one by one: each stands once, as the first way of the first
+// piece makes it. Trim and what is minced is of no one muscle.
+func (a *Atlas) Sold() []Meat {
 	seen := map[string]bool{}
 	var out []Meat
 	for _, p := range a.Pieces {
@@ -42,20 +61,12 @@ func (a *Atlas) SameMeat() []Meat {
 					continue
 				}
 				seen[key] = true
-				s.Product, s.Key, s.Piece = pr, key, p
-				latin := Words(m.Anatomical)
-				thing := p.Species + " " + strings.Join(latin[:min(3, len(latin))], " ")
-				i, ok := at[thing]
-				if !ok {
-					i = len(out)
-					at[thing] = i
-					out = append(out, Meat{Muscle: m, Species: p.Species})
-				}
-				out[i].Products = append(out[i].Products, s)
+				s.Product, s.Key, s.Piece, s.Plan = pr, key, p, pl.ID
+				out = append(out, Meat{Muscle: m, Species: p.Species, Products: []SoldAs{s}})
 			}
 		}
 	}
-	return slices.DeleteFunc(out, func(m Meat) bool { return len(m.Products) < 2 })
+	return out
 }
 
 // mostly is the muscle that most of a product of the piece is, and how much of it; of the product's own weight.

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"maps"
 	"math"
 	"math/big"
 	"slices"
@@ -17,6 +18,7 @@ import (
 	"falda/internal/core/words"
 	"falda/internal/store"
 	"falda/internal/work/pricing"
+	"falda/internal/work/sales"
 	"falda/internal/work/shop"
 )
 
@@ -39,6 +41,7 @@ type Desk struct {
 	Method   string  // of joint cost
 	Credit   bool    // by-products carry what they bring
 	Chain    []DeskMarkdown
+	SoldDays int // above 0: at what was really sold in so many days, for less and not at all counted
 }
 
 // DeskMarkdown is a step that what does not sell goes down to.
@@ -102,6 +105,8 @@ type DeskView struct {
 	Margin       *big.Rat
 	// LastPaid is what a kilogram of such a block last cost, where that is taken; nil otherwise.
 	LastPaid *measure.Money
+	// Sold is what became of the products over the counter; nil where that is not asked for.
+	Sold *sales.Realised
 }
 
 // lastPaid is what a kilogram of a kind of piece cost when it was last received; nil where it never was.
@@ -132,6 +137,12 @@ func (s *Service) CompareAlternatives(ctx context.Context, in Desk) (DeskView, e
 	}
 	if v.Book, err = s.prices.BookOn(ctx, shop.Shop, in.Market, shop.Day(s.now())); err != nil {
 		return v, err
+	}
+	if in.SoldDays > 0 {
+		if err := s.asSold(ctx, &v); err != nil {
+			return v, err
+		}
+		in = v.Asked
 	}
 	alternatives, err := s.alternativesOf(ctx, shop, in.Alternatives, v.Book)
 	if err != nil {
@@ -175,6 +186,47 @@ func (s *Service) CompareAlternatives(ctx context.Context, in Desk) (DeskView, e
 	return v, nil
 }
 
+// asSold puts what was really sold in the place of the prices: what a kilogram of all that went brought. What was not
+// sold keeps its price. All is then at today's, for there is no other.
+func (s *Service) asSold(ctx context.Context, v *DeskView) error {
+	sold, err := s.sales.Realised(ctx, v.Asked.SoldDays)
+	if err != nil {
+		return err
+	}
+	if len(sold.PerKg) == 0 {
+		return fault.New("sold_days", "empty", "holds no sales", "Read what the till sold first, or ask for more days.")
+	}
+	v.Sold, v.Asked.Today = &sold, true
+	v.Book.Prices = maps.Clone(v.Book.Prices)
+	for key, perKg := range sold.PerKg {
+		v.Book.Prices[key] = measure.Price{Amount: perKg, Per: measure.UnitKilogram}
+	}
+	return nil
+}
+
+// SellThrough is which part of what an alternative makes is of products that were sold, and which part of that went at
+// its full price, 0 to 1; false where nothing of it was sold.
+func (v *DeskView) SellThrough(a value.Alternative) (known, full float64, ok bool) {
+	if v.Sold == nil {
+		return 0, 0, false
+	}
+	all, sold := 0.0, 0.0
+	for _, c := range a.Cells {
+		if c.Fate != value.Sold {
+			continue
+		}
+		all += c.Mass.Grams()
+		if share, ok := v.Sold.Sums[c.Key].FullShare(); ok {
+			sold += c.Mass.Grams()
+			full += c.Mass.Grams() * share
+		}
+	}
+	if sold == 0 {
+		return 0, 0, false
+	}
+	return sold / all, full / sold, true
+}
+
 // read reads what is asked into the view, and what a kilogram of the block costs where that is said.
 func (v *DeskView) read(in Desk) (block *measure.Money, err error) {
 	var faults fault.List
@@ -191,6 +243,10 @@ func (v *DeskView) read(in Desk) (block *measure.Money, err error) {
 		faults.Add("method",
 			fault.New("", "unknown", fault.Quote(in.Method)+" is not a method",
 				"Use physical, sales_value, nrv or constant_margin."))
+	}
+	if in.SoldDays < 0 || in.SoldDays > sales.MaxRealised {
+		faults.Add("sold_days", fault.New("", "out_of_range", fmt.Sprintf("must be from 1 to %d", sales.MaxRealised),
+			"Ask for fewer days."))
 	}
 	if in.Block != "" {
 		price, err := v.Shop.ParsePrice(in.Block, in.BlockPer)
@@ -375,13 +431,21 @@ func (v *DeskView) explain() {
 			weights = "weighed on the bench, n = " + strconv.Itoa(s.Pieces)
 		}
 		priced := s.Priced
-		if v.Asked.Today {
+		switch {
+		case v.Sold != nil:
+			priced = "prices as it really sold"
+		case v.Asked.Today:
 			priced = "prices of today"
 		}
 		v.Basis = append(v.Basis, fmt.Sprintf("%s: weights %s; %s.", s.Name, weights, priced))
 	}
 	if v.LastPaid != nil {
 		v.Basis = append(v.Basis, "The block at "+v.Shop.Money.Text(*v.LastPaid)+" a kilogram, as it was last received.")
+	}
+	if v.Sold != nil {
+		v.Basis = append(v.Basis, fmt.Sprintf("As it really sold: takings from %s to %s by all that went, sold in full, "+
+			"for less and thrown away; %d products. What was not sold keeps its price.", v.Sold.First.Format(words.LongDay),
+			v.Sold.Last.Format(words.LongDay), len(v.Sold.PerKg)))
 	}
 	v.Basis = append(v.Basis,
 		"Today is "+v.Book.Day.Format(words.LongDay)+" by "+market+

@@ -12,6 +12,7 @@ import (
 	"falda/internal/work/judge"
 	"falda/internal/work/orders"
 	"falda/internal/work/pricing"
+	"falda/internal/work/sales"
 	"falda/internal/work/shop"
 	"falda/internal/work/stock"
 )
@@ -28,6 +29,7 @@ type Service struct {
 	bench   *bench.Service
 	judge   *judge.Service
 	orders  *orders.Service
+	sales   *sales.Service
 	solver  bestuse.Solver
 	solving chan struct{} // holds the searches that run
 }
@@ -35,8 +37,8 @@ type Service struct {
 // New makes the service. Now is the clock.
 func New(s *store.Store, a *atlas.Atlas, now func() time.Time, log *audit.Log, shops *shop.Service,
 	prices *pricing.Service, stock *stock.Service, bench *bench.Service, judge *judge.Service,
-	orders *orders.Service) *Service {
+	orders *orders.Service, sold *sales.Service) *Service {
 	return &Service{store: s, atlas: a, now: now, audit: log, shops: shops, prices: prices, stock: stock, bench: bench,
-		judge: judge, orders: orders, solver: bestuse.BranchAndBound{},
+		judge: judge, orders: orders, sales: sold, solver: bestuse.BranchAndBound{},
 		solving: make(chan struct{}, max(1, runtime.GOMAXPROCS(0)/2))}
 }

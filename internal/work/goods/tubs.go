@@ -61,19 +61,20 @@ type Tub struct {
 	Atlas                     *trim.Figures // by the atlas; nil of bone and of what is no meat
 	Figures                   *trim.Figures // with the house's own fat tests
 	Tests                     trim.Correction
-	Price                     *measure.Price
+	Price                     *measure.Price // of the day, in full
+	Sells                     *measure.Price // with what it is reduced by
 	Goods                     []store.Goods
 	Off                       float64 // per cent that it is sold for less
 	LotNumber                 string  // of something made
 }
 
-// Selling is what a tub is sold at: the price of the day, less what it is reduced by; nil where it has none.
-func (t Tub) Selling(sh shop.Shop) *measure.Price {
-	if t.Price == nil || t.Off == 0 {
-		return t.Price
+// Less gives what is asked for a price that is reduced by per cent, as it is written on a ticket.
+func Less(sh shop.Shop, p *measure.Price, off float64) *measure.Price {
+	if p == nil || off == 0 {
+		return p
 	}
-	left := new(big.Rat).SetFloat64(1 - t.Off/100)
-	return &measure.Price{Amount: sh.Money.Round(t.Price.Amount.Times(left)), Per: t.Price.Per}
+	left := new(big.Rat).SetFloat64(1 - off/100)
+	return &measure.Price{Amount: sh.Money.Round(p.Amount.Times(left)), Per: p.Per}
 }
 
 // Stock is what a shop has lying about.
@@ -128,6 +129,7 @@ func (s *Service) Tubs(ctx context.Context, sh shop.WithPlans, list []store.Good
 	}
 	for i := range out {
 		out[i].settle()
+		out[i].Sells = Less(sh.Shop, out[i].Price, out[i].Off)
 	}
 	slices.SortStableFunc(out, func(a, b Tub) int {
 		return cmp.Or(a.UseBy.Compare(b.UseBy), cmp.Compare(a.Name, b.Name), cmp.Compare(a.Place, b.Place))

@@ -76,7 +76,7 @@ func (s *Service) Pack(ctx context.Context, in PackAsk) (Pack, error) {
 		return Pack{}, err
 	}
 	p := Pack{Tub: there.Tubs[at], Net: net}
-	if p.Settings, err = s.settings(ctx, sh.Shop); err != nil {
+	if p.Settings, err = SettingsOf(ctx, s.store, sh.Shop); err != nil {
 		return p, err
 	}
 	code, err := s.codeOf(ctx, sh.ID, p.Tub.Key)
@@ -92,12 +92,26 @@ func (s *Service) Pack(ctx context.Context, in PackAsk) (Pack, error) {
 	if err := s.contents(ctx, sh, &p); err != nil {
 		return p, err
 	}
-	menu, err := s.store.MenuNames(ctx, sh.ID)
+	called, err := CalledOn(ctx, s.store, sh.Shop, there.Today)
 	if err != nil {
 		return p, err
 	}
-	p.Menu = menu[p.Tub.Key]
+	c := called[p.Tub.Key]
+	p.Menu, p.PricePerKg = c.Name, p.Tub.Sells
+	if c.Price != nil {
+		p.PricePerKg = goods.Less(sh.Shop, c.Price, p.Tub.Off)
+	}
+	if p.Tub.Off > 0 {
+		p.Notes = append(p.Notes, "Reduced.")
+	}
 	return p, p.codes(sh, code)
+}
+
+// Allergens names those of what is in a tub; none of what was only cut.
+func (s *Service) Allergens(ctx context.Context, sh shop.WithPlans, t goods.Tub) ([]string, error) {
+	p := Pack{Tub: t}
+	err := s.contents(ctx, sh, &p)
+	return p.Allergens, err
 }
 
 // storage is how a pack is kept: by place, and colder what is minced. Regulation (EC) No 853/2004 for the temperatures
@@ -234,9 +248,8 @@ func (s *Service) contents(ctx context.Context, sh shop.WithPlans, p *Pack) erro
 func (p *Pack) codes(sh shop.WithPlans, code store.ProductCode) error {
 	in := label.InStore{Prefix: p.Settings.Prefix, Item: code.Item}
 	grams := int((p.Net + measure.Gram/2) / measure.Gram)
-	if p.Tub.Price != nil {
-		p.PricePerKg = p.Tub.Price
-		price := sh.Money.Round(p.Tub.Price.Of(p.Net))
+	if p.PricePerKg != nil {
+		price := sh.Money.Round(p.PricePerKg.Of(p.Net))
 		p.Price = &price
 	}
 	inside := p.Price != nil && !p.Settings.ByWeight && p.Price.Rat().Cmp(mostInside(sh.Money.Places())) <= 0

@@ -55,11 +55,12 @@ func (s *Service) Settings(ctx context.Context) (Settings, error) {
 	if err != nil {
 		return Settings{}, err
 	}
-	return s.settings(ctx, sh)
+	return SettingsOf(ctx, s.store, sh)
 }
 
-func (s *Service) settings(ctx context.Context, sh shop.Shop) (Settings, error) {
-	row, err := s.store.LabelSettings(ctx, sh.ID)
+// SettingsOf gives a shop's.
+func SettingsOf(ctx context.Context, st *store.Store, sh shop.Shop) (Settings, error) {
+	row, err := st.LabelSettings(ctx, sh.ID)
 	out := usual
 	if errors.Is(err, store.ErrNotFound) {
 		out.Packer = sh.Name
@@ -113,7 +114,7 @@ func (s *Service) SaveSettings(ctx context.Context, in Settings) (Settings, erro
 	if err != nil {
 		return in, err
 	}
-	return s.settings(ctx, sh)
+	return SettingsOf(ctx, s.store, sh)
 }
 
 // Sides of a label that are taken, in millimetres.

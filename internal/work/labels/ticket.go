@@ -1,6 +1,7 @@
 package labels
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -29,15 +30,15 @@ func (s *Service) Tickets(ctx context.Context, keys []string) ([]Ticket, error) 
 	if err != nil {
 		return nil, err
 	}
-	menu, err := s.store.MenuNames(ctx, sh.ID)
-	if err != nil {
-		return nil, err
-	}
 	there, err := s.goods.Stock(ctx)
 	if err != nil {
 		return nil, err
 	}
-	settings, err := s.settings(ctx, sh.Shop)
+	called, err := CalledOn(ctx, s.store, sh.Shop, sh.Day(s.now()))
+	if err != nil {
+		return nil, err
+	}
+	settings, err := SettingsOf(ctx, s.store, sh.Shop)
 	if err != nil {
 		return nil, err
 	}
@@ -58,7 +59,8 @@ func (s *Service) Tickets(ctx context.Context, keys []string) ([]Ticket, error) 
 				return nil, err
 			}
 		}
-		t := Ticket{Key: key, Name: p.Name, Menu: menu[key], Price: p.Price, Atlas: pack.Atlas, Product: pack.Product}
+		t := Ticket{Key: key, Name: p.Name, Menu: called[key].Name, Price: cmp.Or(called[key].Price, p.Price), Atlas: pack.Atlas,
+			Product: pack.Product}
 		for _, line := range pack.Origin {
 			if slices.Contains(countries, line[:min(len(line), 4)]) {
 				t.Origin = append(t.Origin, line)

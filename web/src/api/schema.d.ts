@@ -3010,6 +3010,245 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/sales": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the shop sells, what can be expected of the week to come, files that were read and trials of names */
+        get: operations["getSales"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/sales/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set how the shop reckons with its sales */
+        put: operations["setSales"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/sales/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a till's file, CSV or XLSX of at most 2 MiB. Columns are those remembered of such a heading, or guessed, or as is said with mapped. With save the good lines of days that were not read before are kept */
+        post: operations["importSales"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/sales/till": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Fetch the sales of the till that the program was started with, and say what they are; with save they are kept */
+        post: operations["readTill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/sales/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say what a till means by a name */
+        put: operations["setSaleName"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/sales/files/{file_id}/undone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Take a file back; what was booked out of stock with it lies there again */
+        put: operations["undoSales"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/sales/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a trial of names or prices, which take turns week by week */
+        post: operations["beginNaming"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/sales/trials/{trial_id}/stopped": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Stop a trial of names before its time */
+        put: operations["stopNaming"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/sales/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was sold in the last days, line by line, as CSV, XLSX or JSON */
+        get: operations["exportSales"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/goods/markdowns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What should be sold for less before its use-by, by how much and when, or cut small, minced or frozen */
+        get: operations["getMarkdowns"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/counter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The counter as it should stand today */
+        get: operations["getCounter"];
+        /** Say how large the counter is, and by which rules it is laid out */
+        put: operations["setCounter"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/counter/screen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Make a link that opens the page above the counter, in the place of one there was; or take it down */
+        put: operations["hangScreen"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/counter/screen/{screen_link}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What hangs above a counter, for whoever has the link */
+        get: operations["getScreen"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/instead": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What costs less on the plate and eats at least as well by the same method, by the lower bound of the grade */
+        get: operations["getInstead"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/fat-tests": {
         parameters: {
             query?: never;
@@ -3638,6 +3877,8 @@ export interface components {
             /** @description By-products carry what they bring and no more */
             credit?: boolean;
             chain?: components["schemas"]["MarkdownStep"][];
+            /** @description At what was really sold in so many days, for less and not at all counted */
+            sold_days?: number;
         };
         MarkdownStep: {
             key: string;
@@ -3810,6 +4051,27 @@ export interface components {
             market: string;
             season: string;
             day: string;
+            sold?: components["schemas"]["DeskSold"];
+        };
+        DeskSold: {
+            first: string;
+            last: string;
+            /** @description That were sold */
+            products: number;
+            /** @description In the order of the alternatives */
+            alternatives: components["schemas"]["DeskSellThrough"][];
+        };
+        DeskSellThrough: {
+            /**
+             * Format: double
+             * @description Of what it makes; products that were sold
+             */
+            known_pct?: number;
+            /**
+             * Format: double
+             * @description Of that; sold at the full price
+             */
+            full_pct?: number;
         };
         CostMethod: {
             id: string;
@@ -4612,6 +4874,13 @@ export interface components {
             price_per?: "kg" | "lb";
             /** @description Of what is left */
             value?: string;
+            /**
+             * Format: double
+             * @description That its price is reduced by
+             */
+            off_pct?: number;
+            /** @description Before that */
+            full_price?: string;
             /** @description Pieces or batches that are in it */
             parts: number;
         };
@@ -4944,6 +5213,421 @@ export interface components {
             message?: string;
             simulated?: boolean;
         };
+        Sales: {
+            /** @description Day of the first sale that is known */
+            first?: string;
+            last?: string;
+            today: string;
+            /** @description Of the week that is forecast */
+            monday: string;
+            /** @description Whose weeks count; left out where all do */
+            season?: string;
+            /** @description Whole weeks that are known */
+            weeks: number;
+            /** @description A till can be fetched */
+            has_till: boolean;
+            products: components["schemas"]["SoldProduct"][];
+            files: components["schemas"]["SaleFile"][];
+            trials: components["schemas"]["NamingTrial"][];
+            settings: components["schemas"]["SaleSettings"];
+        };
+        PackForecast: {
+            /** Format: double */
+            mean: number;
+            /** @description Of the 80 % interval */
+            low: number;
+            high: number;
+        };
+        SoldProduct: {
+            key: string;
+            name: string;
+            species: string;
+            forecast: components["schemas"]["PackForecast"];
+            /** Format: double */
+            pack_g: number;
+            /** Format: double */
+            mean_g: number;
+            /** Format: double */
+            low_g: number;
+            /** Format: double */
+            high_g: number;
+            /** @description Weeks behind it */
+            n: number;
+            /** @description Monday first */
+            weekdays: components["schemas"]["PackForecast"][];
+            weeks: components["schemas"]["SoldWeek"][];
+            /**
+             * Format: double
+             * @description At the full price, in four weeks
+             */
+            sold_g: number;
+            /** Format: double */
+            reduced_g: number;
+            /** Format: double */
+            returned_g: number;
+            /** Format: double */
+            wasted_g: number;
+            packs: number;
+            takings: string;
+            /**
+             * Format: double
+             * @description Of all that went
+             */
+            full_pct?: number;
+            /** @description What a kilogram of all that went brought */
+            per_kg?: string;
+        };
+        SoldWeek: {
+            monday: string;
+            packs: number;
+            /** Format: double */
+            mass_g: number;
+            forecast?: components["schemas"]["PackForecast"];
+            /** @description What came lies in the interval */
+            within?: boolean;
+        };
+        SaleFile: {
+            id: string;
+            till: string;
+            name: string;
+            lines: number;
+            first: string;
+            last: string;
+            /** Format: date-time */
+            read_at: string;
+            undone: boolean;
+            out_of_stock: boolean;
+        };
+        SaleSettings: {
+            /**
+             * Format: double
+             * @description A week that is expected of a product that was not sold yet
+             */
+            packs: number;
+            /**
+             * Format: double
+             * @description Of sales that this weighs as much as
+             */
+            weeks: number;
+            /**
+             * Format: double
+             * @description Weeks
+             */
+            half_life: number;
+            /** Format: double */
+            elasticity: number;
+            /** @description Per cent that prices are reduced by */
+            steps: number[];
+            /** Format: double */
+            pack_g: number;
+            version: number;
+        };
+        SaleColumns: {
+            day: string;
+            item: string;
+            name: string;
+            packs: string;
+            weight: string;
+            amount: string;
+            kind: string;
+            reason: string;
+        };
+        SaleSheet: {
+            heading: string[];
+            columns: components["schemas"]["SaleColumns"];
+            /** @description Columns that must be said first */
+            missing: string[];
+            unit: string;
+            month_first: boolean;
+            till: string;
+            /** @description Those with faults first, 300 at most */
+            lines: components["schemas"]["SaleLine"][];
+            good: number;
+            bad: number;
+            /** @description Not of the counter, or of days that were read in before */
+            left: number;
+            unknown: components["schemas"]["UnknownName"][];
+            /** @description Days that were read in before */
+            covered: string[];
+            first?: string;
+            last?: string;
+            takings: string;
+            /** @description Id of the file once it is kept */
+            kept?: string;
+            /** @description What was sold beyond what lay in stock */
+            short: components["schemas"]["ShortStock"][];
+        };
+        ShortStock: {
+            name: string;
+            /** Format: double */
+            by_g: number;
+        };
+        UnknownName: {
+            said: string;
+            lines: number;
+        };
+        SaleLine: {
+            line: number;
+            day?: string;
+            said: string;
+            product?: string;
+            kind: string;
+            packs: number;
+            /** Format: double */
+            mass_g: number;
+            amount: string;
+            reason?: string;
+            /** @description Why it is left out */
+            left?: string;
+            fault?: string;
+        };
+        NewNaming: {
+            product_key: string;
+            name_a: string;
+            name_b: string;
+            /** @description Per kg */
+            price_a?: string;
+            price_b?: string;
+            /** @description A Monday */
+            begins: string;
+            /** @description In all, an even number */
+            weeks: number;
+        };
+        NamingTrial: {
+            id: string;
+            product: string;
+            name_a: string;
+            name_b: string;
+            price_a?: string;
+            price_b?: string;
+            begins: string;
+            weeks: number;
+            /** @enum {string} */
+            state: "ahead" | "running" | "over" | "stopped";
+            /**
+             * @description Whether the first sells faster than the second
+             * @enum {string}
+             */
+            verdict: "more" | "less" | "alike" | "early";
+            this_week?: string;
+            packs_a: number;
+            packs_b: number;
+            /** Format: double */
+            days_a: number;
+            /** Format: double */
+            days_b: number;
+            takings_a: string;
+            takings_b: string;
+            /** Format: double */
+            ratio?: number;
+            /** Format: double */
+            low?: number;
+            /** Format: double */
+            high?: number;
+            /** Format: double */
+            p: number;
+        };
+        Markdowns: {
+            steps: number[];
+            /** Format: double */
+            elasticity: number;
+            tubs: components["schemas"]["MarkdownAdvice"][];
+        };
+        MarkdownAdvice: {
+            tub: components["schemas"]["Tub"];
+            /**
+             * Format: double
+             * @description That it is reduced by
+             */
+            off_pct: number;
+            /**
+             * Format: double
+             * @description That it should be reduced by today
+             */
+            now_pct: number;
+            /** @description Better cut small, minced or frozen today, all of it */
+            away: boolean;
+            /**
+             * Format: double
+             * @description To keep for sale
+             */
+            keep_g: number;
+            /**
+             * Format: double
+             * @description To cut small, mince or freeze today
+             */
+            away_g: number;
+            /** @description On which it can be sold, today counted */
+            days: number;
+            packs: number;
+            /** Format: double */
+            pack_g: number;
+            /**
+             * Format: double
+             * @description Packs that sell today at the full price
+             */
+            per_day: number;
+            /** @description Weeks of sales behind it */
+            n: number;
+            /** @description That is asked */
+            price: string;
+            /** @description That should be asked */
+            asked: string;
+            price_per: string;
+            /** @description Expected of the best */
+            brings: string;
+            /** @description Expected where the price stays */
+            held: string;
+            gain: string;
+            /** @description What a kilogram brings cut small, minced or frozen */
+            elsewhere: string;
+            /**
+             * Format: double
+             * @description Expected to be left at the end
+             */
+            left_g: number;
+            /** Format: double */
+            held_left_g: number;
+            /** @description Days until it is reduced first, 0 today; −1 never */
+            lower_in: number;
+            plan: components["schemas"]["MarkdownDay"][];
+        };
+        MarkdownDay: {
+            day: string;
+            /** Format: double */
+            packs: number;
+            /** Format: double */
+            off_pct: number;
+            /** Format: double */
+            sells: number;
+        };
+        CounterRoom: {
+            /** Format: double */
+            length_cm: number;
+            /** Format: double */
+            depth_cm: number;
+            /** Format: double */
+            tray_wide_cm: number;
+            /** Format: double */
+            tray_deep_cm: number;
+            /**
+             * Format: double
+             * @description That a tray holds
+             */
+            tray_kg: number;
+            /**
+             * Format: double
+             * @description Of a thing that gets a tray of its own
+             */
+            least_kg: number;
+            /** @description Of one product */
+            most_trays: number;
+            /** @description Beef and lamb, and what holds an allergen, each by itself */
+            keep_apart: boolean;
+            /** @description Bony things need not stand beside meaty ones */
+            freely: boolean;
+            version: number;
+        };
+        CounterThing: {
+            key: string;
+            name: string;
+            menu_name?: string;
+            species: string;
+            form: string;
+            bony?: boolean;
+            /** @description Half of the stack is turned */
+            turned?: boolean;
+            /** Format: double */
+            kg: number;
+            /**
+             * Format: double
+             * @description That a day sells
+             */
+            day_kg: number;
+            /** Format: double */
+            at_counter_g?: number;
+            price?: string;
+            price_per?: string;
+            /**
+             * @description That it gets no tray
+             * @enum {string}
+             */
+            why?: "few" | "full";
+        };
+        CounterTray: {
+            /** Format: double */
+            x_cm: number;
+            /**
+             * Format: double
+             * @description From the front
+             */
+            y_cm: number;
+            first: boolean;
+            things: components["schemas"]["CounterThing"][];
+        };
+        CounterView: {
+            room: components["schemas"]["CounterRoom"];
+            /** @description A page hangs above it */
+            screen: boolean;
+            /** @description Of the page, once: when it is made */
+            link?: string;
+            slots: number;
+            trays: components["schemas"]["CounterTray"][];
+            left: components["schemas"]["CounterThing"][];
+        };
+        CounterScreen: {
+            shop: string;
+            currency: string;
+            things: components["schemas"]["ScreenThing"][];
+        };
+        ScreenThing: {
+            name: string;
+            lawful?: string;
+            species: string;
+            /** @description As it is shown */
+            price?: string;
+            per?: string;
+            /** Format: double */
+            off_pct?: number;
+            /** @description How it is cooked best, where it comes from */
+            lines: string[];
+        };
+        InsteadView: {
+            of: components["schemas"]["InsteadThing"];
+            method: string;
+            methods: components["schemas"]["Named"][];
+            /** @description The cheapest on the plate first */
+            list: components["schemas"]["InsteadThing"][];
+        };
+        InsteadThing: {
+            key: string;
+            name: string;
+            menu_name?: string;
+            species: string;
+            muscle: string;
+            atlas_id: string;
+            product_id: string;
+            piece: string;
+            price: string;
+            price_per: string;
+            edible_per_kg: string;
+            /** @description What one eater's part costs */
+            plate: string;
+            /** Format: double */
+            each_g: number;
+            /** Format: double */
+            mean: number;
+            /**
+             * Format: double
+             * @description Lower bound of the grade
+             */
+            low: number;
+            grade: components["schemas"]["Grade"];
+            basis: string;
+            assessors: number;
+            /** Format: double */
+            stock_g: number;
+        };
         LabelSettings: {
             /** @description Name and address */
             packer: string;
@@ -5049,7 +5733,7 @@ export interface components {
             /** @description A UUID of whoever books it */
             id: string;
             tub: string;
-            /** @description sold, wasted, counted, moved or dated */
+            /** @description sold, wasted, counted, moved, dated or reduced */
             kind: string;
             /** @description What goes; of a count what is there; of a move left out for all */
             weight?: string;
@@ -5057,6 +5741,8 @@ export interface components {
             count?: number;
             place?: string;
             use_by?: string;
+            /** @description Per cent off the price; 0 for the full price again */
+            off_pct?: string;
             note?: string;
             /** @description scale or typed */
             source?: string;
@@ -13907,6 +14593,389 @@ export interface operations {
                 };
                 content: {
                     "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getSales: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Sales */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sales"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setSales: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaleSettings"];
+            };
+        };
+        responses: {
+            /** @description Sales */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sales"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    importSales: {
+        parameters: {
+            query?: {
+                save?: boolean;
+                /** @description With save */
+                stock?: boolean;
+                /** @description Which till */
+                till?: string;
+                /** @description Name of the file */
+                file?: string;
+                /** @description The columns are as is said here */
+                mapped?: boolean;
+                /** @description Of weights */
+                unit?: string;
+                /** @description In days such as 11/28/2026 */
+                month_first?: boolean;
+                day?: string;
+                item?: string;
+                name?: string;
+                packs?: string;
+                weight?: string;
+                amount?: string;
+                kind?: string;
+                reason?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description What the file says */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaleSheet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readTill: {
+        parameters: {
+            query?: {
+                save?: boolean;
+                stock?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What the till says */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaleSheet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setSaleName: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    said: string;
+                    /** @description Left out where it is not of the counter */
+                    product_key?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Remembered */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    undoSales: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Sales */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sales"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    beginNaming: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewNaming"];
+            };
+        };
+        responses: {
+            /** @description Sales */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sales"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    stopNaming: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Sales */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sales"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportSales: {
+        parameters: {
+            query: {
+                /** @description csv, xlsx or json */
+                format: string;
+                /** @description 366 where left out */
+                days?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getMarkdowns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Advice */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Markdowns"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getCounter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The counter */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CounterView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setCounter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CounterRoom"];
+            };
+        };
+        responses: {
+            /** @description The counter */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CounterView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    hangScreen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    on: boolean;
+                    version: number;
+                };
+            };
+        };
+        responses: {
+            /** @description The counter */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CounterView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getScreen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                screen_link: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What there is */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CounterScreen"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getInstead: {
+        parameters: {
+            query: {
+                product_key: string;
+                method?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What can be offered */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InsteadView"];
                 };
             };
             default: components["responses"]["Problem"];
