@@ -99,7 +99,7 @@ func (s *scene) sellTrays() error {
 			}
 			continue
 		}
-		sold := part(t.Left, 0.55+0.4*s.rng.Float64())
+		sold := part(t.Left, 0.2+0.35*s.rng.Float64())
 		if !t.MadeOn.After(s.day(3, 6)) {
 			sold = part(t.Left, 1)
 		}

@@ -6,7 +6,11 @@ import (
 	"math/rand/v2"
 	"time"
 
+	counters "falda/internal/core/counter"
 	"falda/internal/core/demand"
+	"falda/internal/core/measure"
+	"falda/internal/store"
+	"falda/internal/work/goods"
 	"falda/internal/work/sales"
 )
 
@@ -128,6 +132,30 @@ func (s *scene) sell() error {
 			return fmt.Errorf("sales of a week, %d bad: %w", f.Bad, err)
 		}
 	}
+	if err := s.layCounter(); err != nil {
+		return err
+	}
 	return s.w.Sales.Begin(s.ctx, sales.NewTrial{Key: naming.key, NameA: naming.a, NameB: naming.b,
 		Begins: first.Format(time.DateOnly), Weeks: 4})
+}
+
+// layCounter says how large the harbour's counter is, and lays what was cut out in it.
+func (s *scene) layCounter() error {
+	there, err := s.w.Goods.Stock(s.ctx)
+	if err != nil {
+		return err
+	}
+	morning := s.w.At(s.clock(0, 7)).Goods
+	for _, t := range there.Tubs {
+		if t.Kind == store.GoodsStream || t.Left < 120*measure.Gram || t.Place != "cold" || t.Form == "bone" {
+			continue
+		}
+		err := morning.Book(s.as["cutter"], goods.Booking{ID: s.id(), Tub: t.String(), Kind: "moved", Place: "counter"})
+		if err != nil {
+			return fmt.Errorf("laying %s out: %w", t.Name, err)
+		}
+	}
+	room := counters.Usual()
+	room.Length, room.TrayWide, room.LeastKg, room.TrayKg = 210, 26, 0.12, 1.2
+	return s.w.Counter.Save(s.ctx, room, 0)
 }

@@ -3,6 +3,7 @@ package judge
 import (
 	"context"
 	"math/big"
+	"slices"
 
 	"falda/internal/core/atlas"
 	"falda/internal/core/cook"
@@ -10,17 +11,17 @@ import (
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 	"falda/internal/store"
+	"falda/internal/work/shop"
 )
 
 // Offered is something that can be offered, with what it costs to eat.
 type Offered struct {
 	eating.Offer
-	Name   string
-	Menu   string // what the shop calls it; empty where it says that
-	Meat   atlas.Meat
-	Price  measure.Price
-	Plate  measure.Money // what one eater's part costs
-	LeftKg float64       // that lies in stock; filled in by whoever knows
+	Name  string
+	Menu  string // what the shop calls it; empty where it says that
+	Meat  atlas.Meat
+	Price measure.Price
+	Plate measure.Money // what one eater's part costs
 }
 
 // Instead is what can be offered in the place of a product.
@@ -32,7 +33,8 @@ type Instead struct {
 }
 
 // Instead finds cheaper things that eat at least as well by the same method as a product does, by the lower bound of the
-// house's grade; by the method that suits the product best where none is named.
+// house's grade; by the method that suits the product best where none is named. What is cooked slowly is not offered in
+// the place of what is cooked fast.
 func (s *Service) Instead(ctx context.Context, key, method string) (Instead, error) {
 	shop, err := s.shops.WithPlans(ctx)
 	if err != nil {
@@ -42,70 +44,78 @@ func (s *Service) Instead(ctx context.Context, key, method string) (Instead, err
 	if err != nil {
 		return Instead{}, err
 	}
-	book, _, err := s.prices.TodaysBook(ctx, shop.Shop)
-	if err != nil {
-		return Instead{}, err
-	}
-	called, err := s.store.MenuNames(ctx, shop.ID)
-	if err != nil {
-		return Instead{}, err
-	}
+	var out Instead
 	sold := s.atlas.Sold()
-	out := Instead{}
-	at := -1
-	for i, m := range sold {
-		if m.Products[0].Key == key {
-			at = i
-		}
-	}
+	at := slices.IndexFunc(sold, func(m atlas.Meat) bool { return m.Products[0].Key == key })
 	if at < 0 {
 		return out, store.ErrNotFound
 	}
-	of := sold[at]
-	scores := grades.Scores(of.Products[0].Piece, of.Muscle.ID, eating.Facts{Species: of.Species})
+	scores := grades.Scores(sold[at].Products[0].Piece, sold[at].Muscle.ID, eating.Facts{Species: sold[at].Species})
 	if method == "" {
 		best, _ := eating.Best(scores)
 		method = best.Method
 	}
-	known := false
 	for _, x := range scores {
-		if m, ok := atlas.FindMethod(x.Method); ok {
-			out.Methods = append(out.Methods, m)
-			if m.ID == method {
-				out.Method, known = m, true
-			}
+		m, _ := atlas.FindMethod(x.Method)
+		out.Methods = append(out.Methods, m)
+		if m.ID == method {
+			out.Method = m
 		}
 	}
-	if !known {
+	if out.Method.ID == "" {
 		return out, fault.New("method", "unknown", "is no method by which it is graded", "Choose one of the list.")
 	}
-	var all []eating.Offer
-	offered := map[string]Offered{}
-	for _, m := range sold {
-		x := m.Products[0]
-		graded := grades.With(x.Piece, m.Muscle.ID, method, eating.Facts{Species: m.Species})
-		price, priced := book[x.Key]
-		if !graded.Known || !priced || x.EdiblePct <= 0 {
-			continue
-		}
-		eaten := new(big.Rat).SetFloat64(x.EdiblePct / 100)
-		o := Offered{Offer: eating.Offer{Key: x.Key, Score: graded.Score, EachG: cook.RoastEach,
-			Edible: shop.Money.Round(price.Amount.Over(price.Per.Kilograms()).Over(eaten))}, Price: price, Meat: m,
-			Name: x.Product.NameIn(shop.Market), Menu: called[x.Key]}
-		if out.Method.Quick {
-			o.EachG = cook.SteakEach
-		}
-		o.Plate = shop.Money.Round(o.Offer.Plate())
-		offered[x.Key] = o
-		all = append(all, o.Offer)
+	offered, err := s.offered(ctx, shop, grades, out.Method)
+	if err != nil {
+		return out, err
 	}
 	mine, ok := offered[key]
 	if !ok {
 		return out, fault.NewConflict("product_key", "no_price", "This has no price.", "Set one in the price book first.")
 	}
 	out.Of = mine
+	var all []eating.Offer
+	for _, m := range sold {
+		own, _ := atlas.FindMethod(m.Products[0].Product.Cook)
+		if o, ok := offered[m.Products[0].Key]; ok && own.Quick == out.Method.Quick {
+			all = append(all, o.Offer)
+		}
+	}
 	for _, o := range eating.Instead(mine.Offer, all) {
 		out.List = append(out.List, offered[o.Key])
+	}
+	return out, nil
+}
+
+// offered gives what is sold, has a price and is graded by a method, by product key.
+func (s *Service) offered(ctx context.Context, shop shop.WithPlans, grades HouseGrades,
+	method atlas.Method) (map[string]Offered, error) {
+	book, _, err := s.prices.TodaysBook(ctx, shop.Shop)
+	if err != nil {
+		return nil, err
+	}
+	called, err := s.store.MenuNames(ctx, shop.ID)
+	if err != nil {
+		return nil, err
+	}
+	each := float64(cook.RoastEach)
+	if method.Quick {
+		each = cook.SteakEach
+	}
+	out := map[string]Offered{}
+	for _, m := range s.atlas.Sold() {
+		x := m.Products[0]
+		graded := grades.With(x.Piece, m.Muscle.ID, method.ID, eating.Facts{Species: m.Species})
+		price, priced := book[x.Key]
+		if !graded.Known || !priced || x.EdiblePct <= 0 {
+			continue
+		}
+		eaten := new(big.Rat).SetFloat64(x.EdiblePct / 100)
+		o := Offered{Offer: eating.Offer{Key: x.Key, Score: graded.Score, EachG: each,
+			Edible: shop.Money.Round(price.Amount.Over(price.Per.Kilograms()).Over(eaten))}, Price: price, Meat: m,
+			Name: x.Product.NameIn(shop.Market), Menu: called[x.Key]}
+		o.Plate = shop.Money.Round(o.Offer.Plate())
+		out[x.Key] = o
 	}
 	return out, nil
 }
