@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"net/http"
+	"slices"
 	"strings"
 	"time"
 
@@ -113,12 +114,12 @@ func (h *handlers) SetSales(ctx context.Context, r contract.SetSalesRequestObjec
 // maxShownLines bounds the lines of a file that are shown.
 const maxShownLines = 300
 
-// saleSheet says what a file of a till is; lines with faults first.
+// saleSheet says what a file of a till is: lines with faults first, then those that are kept, then those left out.
 func (h *handlers) saleSheet(ctx context.Context, f sales.File) (contract.SaleSheet, error) {
 	sh, err := h.work.Shop.Current(ctx)
 	c := f.Way.Columns
 	out := contract.SaleSheet{Heading: texts(f.Heading), Missing: texts(f.Way.Missing()), Unit: string(f.Way.Unit),
-		MonthFirst: f.Way.MonthFirst, Till: f.Till, Good: f.Good, Bad: f.Bad, Left: f.Left, Lines: []contract.SaleLine{},
+		MonthFirst: f.Way.MonthFirst, Till: f.Till, Good: f.Good, Bad: f.Bad, Left: f.Left,
 		Covered: each(f.Covered, day), Takings: sh.Money.Round(f.Takings).String(),
 		Columns: contract.SaleColumns{Day: c.Day, Item: c.Item, Name: c.Name, Packs: c.Packs, Weight: c.Weight,
 			Amount: c.Amount, Kind: c.Kind, Reason: c.Reason},
@@ -134,14 +135,21 @@ func (h *handlers) saleSheet(ctx context.Context, f sales.File) (contract.SaleSh
 	if f.Read != nil {
 		out.Kept = &f.Read.PublicID
 	}
-	for _, bad := range []bool{true, false} {
-		for _, l := range f.Lines {
-			if len(l.Faults) > 0 == bad && len(out.Lines) < maxShownLines {
-				out.Lines = append(out.Lines, saleLine(sh, l))
-			}
-		}
-	}
+	out.Lines = each(f.Lines, func(l sales.Line) contract.SaleLine { return saleLine(sh, l) })
+	slices.SortStableFunc(out.Lines, func(a, b contract.SaleLine) int { return rank(a) - rank(b) })
+	out.Lines = out.Lines[:min(len(out.Lines), maxShownLines)]
 	return out, err
+}
+
+// rank orders the lines of a file.
+func rank(l contract.SaleLine) int {
+	switch {
+	case l.Fault != nil:
+		return 0
+	case l.Left == nil:
+		return 1
+	}
+	return 2
 }
 
 func saleLine(sh shop.Shop, l sales.Line) contract.SaleLine {

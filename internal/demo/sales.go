@@ -139,6 +139,9 @@ func (s *scene) sell() error {
 		Begins: first.Format(time.DateOnly), Weeks: 4})
 }
 
+// reduced is what the hall sells for less this morning.
+const reduced = "beef.heart_roast"
+
 // layCounter says how large the harbour's counter is, and lays what was cut out in it.
 func (s *scene) layCounter() error {
 	there, err := s.w.Goods.Stock(s.ctx)
@@ -154,6 +157,18 @@ func (s *scene) layCounter() error {
 		if err != nil {
 			return fmt.Errorf("laying %s out: %w", t.Name, err)
 		}
+	}
+	for _, t := range there.Tubs { // one was reduced this morning
+		if t.Key != reduced {
+			continue
+		}
+		t.Place = "counter"
+		err := morning.Book(s.as["head_cutter"], goods.Booking{ID: s.id(), Tub: t.String(), Kind: "reduced", Off: "20",
+			Note: "use by in two days"})
+		if err != nil {
+			return fmt.Errorf("reducing %s: %w", t.Name, err)
+		}
+		break
 	}
 	room := counters.Usual()
 	room.Length, room.TrayWide, room.LeastKg, room.TrayKg = 210, 26, 0.12, 1.2

@@ -94,6 +94,26 @@ export const router = createRouter({
       component: () => import('./labels/LabelsView.vue'),
       meta: { title: 'Labels and tickets' },
     },
+    { path: '/sales', name: 'sales', component: () => import('./sales/SalesView.vue'), meta: { title: 'Sales' } },
+    {
+      path: '/counter',
+      name: 'counter',
+      component: () => import('./counter/CounterView.vue'),
+      meta: { title: 'The counter' },
+    },
+    {
+      path: '/instead',
+      name: 'instead',
+      component: () => import('./counter/InsteadView.vue'),
+      meta: { title: 'Instead of' },
+    },
+    {
+      path: '/above/:link',
+      name: 'above',
+      component: () => import('./counter/AboveView.vue'),
+      props: true,
+      meta: { title: 'What there is', open: true },
+    },
     { path: '/day', name: 'day', component: () => import('./day/DayView.vue'), meta: { title: 'The day' } },
     { path: '/log', name: 'log', component: () => import('./log/LogView.vue'), meta: { title: 'Log' } },
     {
@@ -233,6 +253,12 @@ export const router = createRouter({
       name: 'stock',
       component: () => import('./goods/StockView.vue'),
       meta: { title: 'In stock', keep: true },
+    },
+    {
+      path: '/stock/reduce',
+      name: 'stock-reduce',
+      component: () => import('./goods/ReduceView.vue'),
+      meta: { title: 'Sell for less', in: 'stock' },
     },
     {
       path: '/stock/count',

@@ -71,7 +71,7 @@ func Day(t time.Time) time.Time {
 // How many days after slaughter meat may still be minced: chilled meat, and boned, vacuum-packed beef. Regulation (EC)
 // No 853/2004, Annex III, Section V, chapter III (from memory); local rules decide.
 const (
-	minceDays      = 6
+	MinceDays      = 6
 	minceDaysBoned = 15
 )
 
@@ -85,5 +85,5 @@ func MinceUntil(p atlas.Piece, slaughtered time.Time) (time.Time, string) {
 	if boned {
 		return Day(slaughtered).AddDate(0, 0, minceDaysBoned), "boned, vacuum-packed beef: 15 days after slaughter"
 	}
-	return Day(slaughtered).AddDate(0, 0, minceDays), "chilled meat: 6 days after slaughter"
+	return Day(slaughtered).AddDate(0, 0, MinceDays), "chilled meat: 6 days after slaughter"
 }

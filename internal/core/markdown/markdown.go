@@ -190,11 +190,12 @@ func poisson(mean float64, n int) []float64 {
 	return out
 }
 
-// keep is how many packs to keep for sale today; the rest goes elsewhere while it is fresh.
+// keep is how many packs to keep for sale today; the rest goes elsewhere while it is fresh, where that brings anything.
 func (t *table) keep() int {
 	best, keep := math.Inf(-1), 0
 	for n := range t.Packs + 1 { // of equals the least: it is fresher today
-		if v := t.worth[0][0][n] + float64(t.Packs-n)*t.Elsewhere; v > best+close {
+		v := t.worth[0][0][n] + float64(t.Packs-n)*t.Elsewhere
+		if v > best+close || t.Elsewhere == 0 && v >= best-close {
 			best, keep = v, n
 		}
 	}

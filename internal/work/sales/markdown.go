@@ -4,6 +4,7 @@ import (
 	"context"
 	"math"
 
+	"falda/internal/core/age"
 	"falda/internal/core/carcass"
 	"falda/internal/core/markdown"
 	"falda/internal/core/measure"
@@ -53,6 +54,11 @@ func (s *Service) Advise(ctx context.Context) ([]Advice, Settings, error) {
 	if err != nil {
 		return nil, sales.Settings, err
 	}
+	products, err := s.goods.Products(ctx, sh)
+	if err != nil {
+		return nil, sales.Settings, err
+	}
+	brings := elsewhere(falls, products)
 	before := map[string]float64{} // packs of a product that go first
 	var out []Advice
 	for _, t := range stock.Tubs { // first the one whose use-by comes first
@@ -70,7 +76,8 @@ func (s *Service) Advise(ctx context.Context) ([]Advice, Settings, error) {
 		packs := float64(t.Left) / float64(look.Pack)
 		rates = behind(rates, before[t.Key])
 		before[t.Key] += packs
-		if err := a.plan(sales.Settings, falls, rates, packs); err != nil {
+		a.Elsewhere = brings(t)
+		if err := a.plan(sales.Settings, rates, packs); err != nil {
 			return nil, sales.Settings, err
 		}
 		a.Asked = *goods.Less(sh.Shop, t.Price, a.Plan.Now)
@@ -90,12 +97,37 @@ func behind(rates []float64, first float64) []float64 {
 	return out
 }
 
-// plan asks the core. What is frozen, cut small or minced brings what the rest of the product does by the price book's
-// demand; nothing where that says nothing.
-func (a *Advice) plan(set Settings, falls map[string]carcass.Cap, rates []float64, packs float64) error {
-	if c, ok := falls[a.Tub.Key]; ok {
-		a.Elsewhere = c.Fallback
+// elsewhere says what a kilogram of each product brings where it is cut small, minced or frozen: what the price book's
+// demand says of the rest; else, of meat so young that it may be minced until its use-by, what the cheapest trim of the
+// species sells at.
+func elsewhere(falls map[string]carcass.Cap, products map[string]goods.Product) func(goods.Tub) measure.Money {
+	trim := map[string]measure.Money{}
+	for _, p := range products {
+		if p.Form != "trim" || p.Price == nil {
+			continue
+		}
+		perKg := p.Price.PerKilogram()
+		if was, ok := trim[p.Species]; !ok || perKg.Cmp(was) < 0 {
+			trim[p.Species] = perKg
+		}
 	}
+	return func(t goods.Tub) measure.Money {
+		if c, ok := falls[t.Key]; ok {
+			return c.Fallback
+		}
+		killed := t.Slaughtered[0]
+		if t.Kind != store.GoodsProduct || killed == nil || killed.AddDate(0, 0, age.MinceDays).Before(t.UseBy) {
+			return measure.Money{}
+		}
+		if v := trim[t.Species]; v.Cmp(t.Price.PerKilogram()) < 0 {
+			return v
+		}
+		return measure.Money{}
+	}
+}
+
+// plan asks the core.
+func (a *Advice) plan(set Settings, rates []float64, packs float64) error {
 	together := math.Ceil(packs / most)
 	a.Pack = measure.Mass(math.Round(float64(a.Pack) * together))
 	a.Packs = max(1, int(math.Round(packs/together)))
@@ -104,9 +136,9 @@ func (a *Advice) plan(set Settings, falls map[string]carcass.Cap, rates []float6
 	}
 	a.PerDay = rates[0]
 	kg := float64(a.Pack) / float64(measure.Kilogram)
-	elsewhere := math.Max(0, a.Elsewhere.Float()*kg)
+	other := math.Max(0, a.Elsewhere.Float()*kg)
 	plan, err := markdown.Best(markdown.Ask{Packs: a.Packs, Days: a.Days, Price: a.Tub.Price.PerKilogram().Float() * kg,
-		Steps: set.Steps, Off: a.Tub.Off, PerDay: rates, Elasticity: set.Elasticity, Elsewhere: elsewhere})
+		Steps: set.Steps, Off: a.Tub.Off, PerDay: rates, Elasticity: set.Elasticity, Elsewhere: other})
 	a.Plan = plan
 	return err
 }

@@ -116,7 +116,8 @@ func (x Sales) span() demand.Span {
 	return demand.SpanOf(*x.First, *x.Last, x.Today)
 }
 
-// look gives the outlook of a product; what is not sold in packs that were weighed has packs of the shop's setting.
+// look gives the outlook of a product, from the week on in which it was sold first: before that it was not there to be
+// had. What is not sold in packs that were weighed has packs of the shop's setting.
 func (x Sales) look(sh shop.Shop, sums []store.SaleSum, key string) demand.Outlook {
 	var days []demand.OnDay
 	for _, d := range sums {
@@ -133,7 +134,13 @@ func (x Sales) look(sh shop.Shop, sums []store.SaleSum, key string) demand.Outlo
 	if x.Season != "" {
 		alike = func(m time.Time) bool { return value.SeasonOn(sh.Seasons, m) == x.Season }
 	}
-	out := demand.Look(x.Settings.belief(), days, x.span(), x.Monday, alike)
+	span := x.span()
+	if len(days) == 0 {
+		span = demand.Span{}
+	} else if m := demand.Monday(days[0].Day); m.After(span.From) && !span.From.IsZero() {
+		span.From = m
+	}
+	out := demand.Look(x.Settings.belief(), days, span, x.Monday, alike)
 	if out.Pack == 0 {
 		out.Pack = measure.Mass(x.Settings.PackG * float64(measure.Gram))
 	}

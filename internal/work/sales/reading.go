@@ -177,17 +177,7 @@ func (s *Service) readLines(ctx context.Context, sh shop.WithPlans, rows [][]str
 
 // count finds the days that were read in before, and counts what is good.
 func (s *Service) count(ctx context.Context, shopID int64, out *File) error {
-	for _, l := range out.Lines {
-		if l.out() {
-			continue
-		}
-		if out.First.IsZero() || l.Day.Before(out.First) {
-			out.First = l.Day
-		}
-		if l.Day.After(out.Last) {
-			out.Last = l.Day
-		}
-	}
+	out.span()
 	var err error
 	if !out.First.IsZero() {
 		out.Covered, err = s.store.SaleDays(ctx, shopID, out.Till, out.First, out.Last)
@@ -207,7 +197,26 @@ func (s *Service) count(ctx context.Context, shopID int64, out *File) error {
 		}
 	}
 	out.Takings = sum.Takings
+	if out.Good > 0 {
+		out.span() // of what is kept
+	}
 	return err
+}
+
+// span finds the first and the last day of what is not left out.
+func (f *File) span() {
+	f.First, f.Last = time.Time{}, time.Time{}
+	for _, l := range f.Lines {
+		if l.out() {
+			continue
+		}
+		if f.First.IsZero() || l.Day.Before(f.First) {
+			f.First = l.Day
+		}
+		if l.Day.After(f.Last) {
+			f.Last = l.Day
+		}
+	}
 }
 
 // finder finds the product that a line means.
@@ -340,7 +349,7 @@ func (s *Service) keep(ctx context.Context, sh shop.WithPlans, in Ask, out *File
 		if err != nil {
 			return change, err
 		}
-		if len(covered) != len(out.Covered) {
+		if slices.ContainsFunc(lines, func(l store.Sale) bool { return slices.ContainsFunc(covered, l.Day.Equal) }) {
 			return change, store.ErrConflict
 		}
 		if in.Stock {

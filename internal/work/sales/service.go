@@ -44,7 +44,7 @@ type Settings struct {
 
 // usual are the settings until a shop sets its own. Common practice, no source.
 func usual() Settings {
-	return Settings{Packs: 6, Weeks: 0.25, HalfLife: demand.HalfLife, Elasticity: 2, Steps: []float64{10, 20, 30, 50},
+	return Settings{Packs: 3, Weeks: 0.25, HalfLife: demand.HalfLife, Elasticity: 2, Steps: []float64{10, 20, 30, 50},
 		PackG: 400, Ways: map[string]till.Way{}}
 }
 

@@ -26,9 +26,11 @@ type OfMoney = 'prices' | 'price-book' | 'usual-costs' | 'markets' | 'demands' |
 type OfTime = 'history' | 'history-pieces' | 'recorded' | 'trials' | 'trial' | 'trials-needed' | 'yield-grade'
 type OfOrders =
   'orders' | 'order' | 'order-needs' | 'order-products' | 'whole-animal' | 'day' | 'labels' | 'label' | 'scale-lines'
+type OfCounter = 'sales' | 'markdowns' | 'counter' | 'screen' | 'instead'
 type OfReports = 'shares' | 'shared'
 
-export type Asked = OfShop | OfAtlas | OfPlans | OfWork | OfStock | OfEating | OfMoney | OfTime | OfOrders | OfReports
+export type Asked =
+  OfShop | OfAtlas | OfPlans | OfWork | OfStock | OfEating | OfMoney | OfTime | OfOrders | OfCounter | OfReports
 
 /** The key of a question, with what it is asked about. */
 export const keyOf = (of: Asked, ...about: unknown[]): readonly unknown[] => [of, ...about]

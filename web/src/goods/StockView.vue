@@ -71,6 +71,7 @@ const turn = (t: S['Tub']) => (find.open = find.open === t.id ? '' : t.id)
             { label: 'XLSX', href: '/api/v1/goods/export?format=xlsx' },
           ]"
         /><RouterLink v-if="may('POST /goods/events')" :to="{ name: 'stock-count' }">Count a room</RouterLink
+        ><RouterLink :to="{ name: 'stock-reduce' }">Sell for less</RouterLink
         ><RouterLink :to="{ name: 'stock-log' }">What became of it</RouterLink></span
       >
     </div>
@@ -146,7 +147,10 @@ const turn = (t: S['Tub']) => (find.open = find.open === t.id ? '' : t.id)
             >{{ plainDay(t.mince_until) }}{{ t.late ? ', past' : '' }}</span
           ><template v-else>–</template></template
         >
-        <template #value="{ row: t }">{{ t.value ? money(t.value) : '–' }}</template>
+        <template #value="{ row: t }"
+          >{{ t.value ? money(t.value) : '–'
+          }}<span v-if="t.off_pct" class="small beside">{{ percent(t.off_pct, 0) }} off</span></template
+        >
         <template #opened="{ row: t }"><TubActions :tub="t" :places="stock.places" :booking="booking" /></template>
       </ListTable>
       <p class="small">

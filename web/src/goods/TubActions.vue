@@ -21,17 +21,25 @@ const { unit, mass } = useShop()
 const { may } = useMe()
 const { done } = useFeedback()
 const { busy, problem, attempt } = useAttempt()
-const kinds = { sold: 'Sold', wasted: 'Thrown away', moved: 'Moved', counted: 'Counted', dated: 'Use by' }
+const kinds = {
+  sold: 'Sold',
+  wasted: 'Thrown away',
+  moved: 'Moved',
+  counted: 'Counted',
+  dated: 'Use by',
+  reduced: 'Reduced',
+}
 const kind = ref<keyof typeof kinds>('sold')
-const blank = () => ({ weight: '', place: '', useBy: '', note: '', count: '', lean: '' })
+const blank = () => ({ weight: '', place: '', useBy: '', note: '', count: '', lean: '', off: '' })
 const form = reactive(blank())
 watch([form, kind], () => (problem.value = undefined))
 const needs = computed(() => ({
-  weight: kind.value !== 'dated',
+  weight: kind.value !== 'dated' && kind.value !== 'reduced',
+  off: kind.value === 'reduced',
   count: kind.value === 'sold',
   place: kind.value === 'moved',
   useBy: kind.value === 'dated' || kind.value === 'moved',
-  note: kind.value === 'wasted' || kind.value === 'counted',
+  note: kind.value === 'wasted' || kind.value === 'counted' || kind.value === 'reduced',
 }))
 const fault = (f: string) => problem.value?.at(f) ?? ''
 const id = (f: string) => `tub-${props.tub.id.replace(/\W/g, '-')}-${f}`
@@ -47,6 +55,7 @@ const book = () =>
       ...(needs.value.count && Number(form.count) > 0 && { count: Math.round(Number(form.count)) }),
       ...(needs.value.place && { place: form.place }),
       ...(needs.value.useBy && form.useBy.trim() && { use_by: dayOr(form.useBy) }),
+      ...(needs.value.off && { off_pct: form.off }),
       note: form.note,
       source: 'typed',
     })
@@ -93,6 +102,19 @@ const test = () =>
           :hint="kind === 'moved' ? 'Empty where it stays as it is' : ''"
           ><DayPick :id="id('use-by')" v-model="form.useBy" :invalid="!!fault('use_by')"
         /></FormField>
+        <FormField
+          v-if="needs.off"
+          :id="id('off')"
+          label="Off its price, %"
+          :fault="fault('off_pct')"
+          hint="0 for its full price"
+          ><InputText
+            :id="id('off')"
+            v-model="form.off"
+            inputmode="decimal"
+            :invalid="!!fault('off_pct')"
+            autocomplete="off"
+        /></FormField>
         <FormField v-if="needs.note" :id="id('note')" label="Why" :fault="fault('note')"
           ><InputText :id="id('note')" v-model="form.note" :invalid="!!fault('note')" autocomplete="off"
         /></FormField>
@@ -120,8 +142,12 @@ const test = () =>
       /></FormField>
       <PvButton type="submit" severity="secondary" label="Keep the test" :disabled="busy || !form.lean.trim()" />
     </form>
-    <p v-if="problem?.rest(['weight', 'count', 'place', 'use_by', 'note', 'lean_pct'])" class="fault" role="alert">
-      {{ problem.rest(['weight', 'count', 'place', 'use_by', 'note', 'lean_pct']) }}
+    <p
+      v-if="problem?.rest(['weight', 'count', 'place', 'use_by', 'note', 'lean_pct', 'off_pct'])"
+      class="fault"
+      role="alert"
+    >
+      {{ problem.rest(['weight', 'count', 'place', 'use_by', 'note', 'lean_pct', 'off_pct']) }}
     </p>
     <p v-if="placeNames[tub.place]" class="small">
       {{ placeNames[tub.place] }}; from {{ tub.parts }} {{ tub.parts === 1 ? 'piece or batch' : 'pieces or batches' }}.

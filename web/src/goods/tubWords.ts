@@ -11,6 +11,7 @@ export const kindNames: Record<string, string> = {
   counted: 'counted',
   moved: 'moved',
   dated: 'dated',
+  reduced: 'reduced',
   undone: 'taken back',
   added: 'went in',
   came: 'came out',

@@ -16,6 +16,7 @@ export function useStockBooking() {
     void queries.invalidateQueries({ queryKey: keyOf('goods-log') })
     void queries.invalidateQueries({ queryKey: keyOf('goods-became') })
     void queries.invalidateQueries({ queryKey: keyOf('blend') })
+    void queries.invalidateQueries({ queryKey: keyOf('counter') })
   }
   const outbox = useOutbox<S['GoodsBooking'], S['Stock']>(
     'goods',

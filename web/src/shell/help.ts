@@ -70,6 +70,28 @@ export const help: Record<string, string[]> = {
     'Change what is wanted and when. A line of which something is packed stays what it is.',
     'A whole animal can be cut otherwise as long as nothing of it is packed.',
   ],
+  sales: [
+    'Read a till’s file once a week, or fetch it: say once which column is which and what the till’s names mean.',
+    'Each product shows what a week sells and between what one can be sure; select it for its weeks and days.',
+    'One touch makes it the demand that best use and the whole carcass go by.',
+    'Two names for the same cut can take turns by week; the page says which sells faster, once it can.',
+    'A file that was wrong can be taken back.',
+  ],
+  'stock-reduce': [
+    'What should be sold for less before its use-by: today, by how much, and what that brings against waiting.',
+    'Select a tub for its days; reduce it with a touch and a reason. Labels say the new price.',
+    'Where it will not sell, part of it is better diced, minced or frozen while it is fresh.',
+  ],
+  counter: [
+    'The counter from above, true to size: what stands where, how many trays, by what sells today and what there is.',
+    'Like faces together, bony beside meaty, half of a stack turned; what has no tray’s worth stays out.',
+    'Make a link for a screen above the counter; it shows names, prices and how to cook, and nothing else.',
+    'Say below how large the counter and its trays are.',
+  ],
+  instead: [
+    'Somebody asks for a cut: see what costs less on the plate and is as sure to eat as well.',
+    'Choose how it will be cooked; grades are by method.',
+  ],
   labels: [
     'Choose a tub and weigh the pack: the label is drawn as it will be printed.',
     'Print it on the label printer of a bench, or take it as PDF, one by one or as a sheet.',

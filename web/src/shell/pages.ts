@@ -41,6 +41,18 @@ export const pageGroups: PageGroup[] = [
         words: 'barcode EAN GS1 print pack price ticket printer',
       },
       {
+        name: 'stock-reduce',
+        label: 'Sell for less',
+        needs: 'GET /goods/markdowns',
+        words: 'reduce markdown use-by clear price off',
+      },
+      {
+        name: 'counter',
+        label: 'The counter',
+        needs: 'GET /counter',
+        words: 'trays display layout screen above',
+      },
+      {
         name: 'blend',
         label: 'Mince and make',
         needs: 'GET /makings',
@@ -61,6 +73,12 @@ export const pageGroups: PageGroup[] = [
         needs: 'GET /same-meat',
         words: 'names markets edible price',
       },
+      {
+        name: 'instead',
+        label: 'Instead of',
+        needs: 'GET /instead',
+        words: 'cheaper alternative substitute customer asks',
+      },
       { name: 'grades', label: 'Grades', words: 'eating quality score muscle method' },
       { name: 'grade-settings', label: 'How grades are made', words: 'eating weights supplier scores import' },
       { name: 'cooking', label: 'Cook', words: 'timetable oven probe temperature cards' },
@@ -73,6 +91,12 @@ export const pageGroups: PageGroup[] = [
       { name: 'best-use', label: 'Best use today', needs: 'POST /best-use', words: 'plan the day demand' },
       { name: 'carcass-value', label: 'Whole carcass', words: 'value side lamb beef' },
       { name: 'history', label: 'Over time', needs: 'GET /history', words: 'weeks cutter supplier yield chart' },
+      {
+        name: 'sales',
+        label: 'Sales',
+        needs: 'GET /sales',
+        words: 'till demand forecast what sells naming trial import week',
+      },
       { name: 'prices', label: 'Prices', needs: 'GET /prices', words: 'price book markets import' },
       {
         name: 'ingredients',

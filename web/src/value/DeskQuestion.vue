@@ -66,11 +66,29 @@ const add = () => form.value.alternatives.push({ kind: 'group', atlas_id: form.v
           :none="markets.find((m) => m.main)?.name"
       /></span>
       <PvButton
+        v-if="!form.sold"
         severity="secondary"
         :label="form.today ? 'Prices of their day' : 'Use today’s prices'"
         data-test="reprice"
         @click="form.today = !form.today"
       />
+      <PvButton
+        severity="secondary"
+        :label="form.sold ? 'By prices again' : 'As it really sold'"
+        data-test="as-sold"
+        @click="form.sold = form.sold ? '' : '28'"
+      />
+      <label v-if="form.sold"
+        >in the last
+        <input
+          v-model.lazy="form.sold"
+          class="short"
+          inputmode="numeric"
+          :aria-invalid="!!fault('sold_days')"
+          aria-label="Days of sales"
+        />
+        days</label
+      >
     </div>
     <details class="chain">
       <summary>
@@ -102,8 +120,8 @@ const add = () => form.value.alternatives.push({ kind: 'group', atlas_id: form.v
         @click="form.chain.push({ key: '', sells: '50' })"
       />
     </details>
-    <p v-if="fault('block_price') || fault('margin_pct')" class="fault" role="alert">
-      {{ fault('block_price') || fault('margin_pct') }}
+    <p v-if="fault('block_price') || fault('margin_pct') || fault('sold_days')" class="fault" role="alert">
+      {{ fault('block_price') || fault('margin_pct') || fault('sold_days') }}
     </p>
     <p v-if="problem?.errors.some((e) => e.field.startsWith('chain'))" class="fault" role="alert">
       The chain {{ problem.errors.find((e) => e.field.startsWith('chain'))?.message }}.

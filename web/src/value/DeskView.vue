@@ -32,7 +32,9 @@ const {
 })
 const problem = computed(() => (error.value ? asProblem(error.value) : undefined))
 const rest = computed(
-  () => problem.value && !problem.value.errors.some((e) => /^(alternatives|block_price|margin|chain)/.test(e.field)),
+  () =>
+    problem.value &&
+    !problem.value.errors.some((e) => /^(alternatives|block_price|margin|chain|sold_days)/.test(e.field)),
 )
 const method = computed(() => d.value?.methods.find((m) => m.id === form.method))
 const letter = (i: number) => String.fromCharCode(65 + i)
@@ -40,7 +42,7 @@ const letter = (i: number) => String.fromCharCode(65 + i)
 const asked = computed(() => {
   if (!d.value) return 'What is compared'
   const options = d.value.alternatives.map((a, i) => `${letter(i)} ${shortName(a.name)}`).join(' against ')
-  const prices = form.today ? 'at today’s prices' : 'at the prices of their day'
+  const prices = form.sold ? 'as it really sold' : form.today ? 'at today’s prices' : 'at the prices of their day'
   const block = form.block.trim() ? `, block at ${form.block.trim()} per ${unit.value}` : ''
   return `${d.value.alternatives[0]?.piece ?? ''}: ${options}, ${prices}${block}`
 })
@@ -120,6 +122,17 @@ const lines = (s: S['Alternative']) => s.totals.lines.find((l) => l.per === unit
       ><label><input v-model="form.credit" type="checkbox" /> by-products credited first</label>
     </div>
     <CostTable v-for="(s, i) in d.alternatives" :key="i" :side="s" :method="method" :margin="body.margin_pct ?? 0" />
+    <p v-if="d.sold" class="small" data-test="sold-through">
+      Sold at its full price, of what is known to have sold:
+      <template v-for="(x, i) in d.sold.alternatives" :key="i"
+        >{{ i ? '; ' : '' }}{{ letter(i) }}
+        {{
+          x.full_pct === undefined
+            ? 'nothing of it was sold'
+            : `${percent(x.full_pct, 0)} (${percent(x.known_pct ?? 0, 0)} of its weight is known)`
+        }}</template
+      >.
+    </p>
     <p v-for="b in d.basis" :key="b" class="small basis">{{ b }}</p>
     <ReportLinks :ask="{ kind: 'comparison', comparison: body }" />
   </template>

@@ -2,7 +2,7 @@
 // kept, sent and come back to.
 import { computed, reactive, ref, watch, type Ref } from 'vue'
 import { useRoute, useRouter, type LocationQuery } from 'vue-router'
-import { typedNumber } from '../words/typed'
+import { typedCount, typedNumber } from '../words/typed'
 import type { S } from '../api/client'
 import { fromAddress, toAddress, type Pick } from './picks'
 
@@ -18,6 +18,8 @@ export interface DeskQuestion {
   credit: boolean
   /** What does not sell, step by step. */
   chain: { key: string; sells: string }[]
+  /** At what was really sold in so many days; empty for prices. */
+  sold: string
 }
 
 const usual = { atlas: 'beef.top_sirloin', margin: '25', method: 'nrv' as Method }
@@ -42,6 +44,7 @@ export function questionOf(q: LocationQuery): DeskQuestion {
     margin: text(q, 'margin', usual.margin),
     method: text(q, 'method', usual.method) as Method,
     credit: text(q, 'credit') === '1',
+    sold: text(q, 'sold'),
     chain: all(q, 'chain').map((c) => ({ key: c.split('~')[0] ?? '', sells: c.split('~')[1] ?? '50' })),
   }
 }
@@ -57,6 +60,7 @@ export function addressOf(f: DeskQuestion): LocationQuery {
     ...(f.method !== usual.method && { method: f.method }),
     ...(f.credit && { credit: '1' }),
     ...(f.chain.length && { chain: f.chain.map((c) => `${c.key}~${c.sells}`) }),
+    ...(f.sold && { sold: f.sold }),
   }
 }
 
@@ -73,6 +77,7 @@ export function askOf(f: DeskQuestion, unit: 'kg' | 'lb'): S['DeskRequest'] {
     credit: f.credit,
     margin_pct: f.margin.trim() ? typedNumber(f.margin) : 0,
     ...(f.market && { market: f.market }),
+    ...(f.sold && { sold_days: typedCount(f.sold) || -1 }),
     ...(chain.length && {
       chain: chain.map((c, i) => ({
         key: c.key,
