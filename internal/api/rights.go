@@ -245,7 +245,7 @@ var rights = map[string]right{
 	"PUT /sales/names":                                   {roles: prices, scope: "record"},
 	"PUT /sales/files/{file_id}/undone":                  {roles: prices, scope: "record"},
 	"POST /sales/trials":                                 {roles: prices, scope: "record"},
-	"PUT /sales/trials/{trial_id}/stopped":               {roles: prices, scope: "record"},
+	"PUT /sales/trials/{naming_id}/stopped":              {roles: prices, scope: "record"},
 	"GET /sales/export":                                  {roles: all, scope: "read"},
 	"GET /counter":                                       {roles: all, pin: true, scope: "read"},
 	"PUT /counter":                                       {roles: lead, scope: "record"},

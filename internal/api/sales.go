@@ -262,7 +262,7 @@ func (h *handlers) BeginNaming(ctx context.Context,
 // StopNaming stops one before its time.
 func (h *handlers) StopNaming(ctx context.Context,
 	r contract.StopNamingRequestObject) (contract.StopNamingResponseObject, error) {
-	if err := h.work.Sales.StopTrial(ctx, r.TrialId); err != nil {
+	if err := h.work.Sales.StopTrial(ctx, r.NamingId); err != nil {
 		return nil, err
 	}
 	out, err := h.salesNow(ctx)

@@ -134,6 +134,7 @@ func (r *rig) furnish(ctx context.Context, mark string) furnished {
 		"screen_id": benches[i].Screens[0].PublicID, "member_id": person.PublicID, "token_id": token.PublicID,
 		"part_id": "cap", "atlas_id": "beef.top_sirloin", "product_key": "beef.cap_steak"}
 	maps.Copy(f.ids, lying)
+	maps.Copy(f.ids, r.sells(ctx, mark))
 	f.more = append(f.more, batch.Boards[0].Breakdown.PublicID, batch.Boards[1].Breakdown.PublicID, lot.Lot.PublicID,
 		who.Shop)
 	return f
@@ -235,7 +236,8 @@ func (r *rig) everything(shop int64) string {
 		"method_choices", "members", "devices", "tokens", "audit", "plans", "plan_versions", "tastings", "tasting_samples",
 		"tasting_assessors", "tasting_sheets", "external_scores", "trials", "trial_pairs", "markets", "quotes", "demands",
 		"shares", "menu_names", "orders", "order_pieces", "day_plans", "label_settings", "product_codes", "goods",
-		"goods_events", "makings", "recipes", "fat_tests", "trim_worths"} {
+		"goods_events", "makings", "recipes", "fat_tests", "trim_worths", "sale_files", "sales", "sale_names", "sale_settings",
+		"naming_trials", "counters"} {
 		var rows []map[string]any
 		if err := r.store.DB().Raw("SELECT * FROM "+table+" WHERE shop_id = ? ORDER BY id", shop).Scan(&rows).
 			Error; err != nil {
@@ -291,6 +293,7 @@ var bodies = map[string]string{
 	"POST /orders/{order_id}/packs": `{"id":"0198c0de-0000-7000-8000-00000000fee4","line":0,
 		"weight":"1","unit":"kg"}`,
 	"PUT /orders/{order_id}/packs/{event_id}/undo":    `{"id":"0198c0de-0000-7000-8000-00000000fee5"}`,
+	"PUT /counter/screen":                             `{"on":true,"version":1}`,
 	"PUT /makings/{making_id}/events/{event_id}/undo": `{"id":"0198c0de-0000-7000-8000-00000000fee2"}`,
 }
 
@@ -317,7 +320,7 @@ func TestIdsOfAnotherShop(t *testing.T) {
 			// one foreign id at a time, the others one's own; and all foreign
 			// open to whoever has the link; and nothing of a shop's
 			if strings.HasPrefix(path, "/taste/") || strings.HasPrefix(path, "/cook/") || strings.HasPrefix(path, "/shared/") ||
-				strings.HasPrefix(path, "/carcasses/") {
+				strings.HasPrefix(path, "/carcasses/") || strings.HasPrefix(path, "/counter/screen/") {
 				continue
 			}
 			params := inBraces.FindAllString(path, -1)
@@ -475,7 +478,7 @@ func TestNothingOfAnotherShopShows(t *testing.T) {
 	r := newRig(t)
 	a, b := r.twoShops()
 	// that the shop was added is the adding owner's own doing
-	hidden := append([]string{"zzB", "22.22", "44.4437", "6.6613", b.link, b.share}, b.more[:len(b.more)-1]...)
+	hidden := append([]string{"zzB", "22.22", "44.4437", "6.6613", b.link, b.share, b.ids["screen_link"]}, b.more[:len(b.more)-1]...)
 	for name, id := range b.ids {
 		// three digits are no secret
 		if name != "atlas_id" && name != "carcass_id" && name != "product_key" && name != "part_id" && name != "code" {
@@ -495,6 +498,8 @@ func TestNothingOfAnotherShopShows(t *testing.T) {
 		"GET /orders/export":                    {"?format=csv", "?format=xlsx", "?format=json"},
 		"GET /orders/{order_id}/slip":           {"?format=csv", "?format=json", "?format=pdf"},
 		"GET /day/export":                       {"?format=csv"},
+		"GET /sales/export":                     {"?format=csv", "?format=json", "?format=xlsx"},
+		"GET /instead":                          {"?product_key=beef.cap_steak"},
 		"GET /lots/{lot_id}/recall/export":      {"?format=csv", "?format=xlsx"},
 		"GET /recipes/{recipe_id}/scaled":       {"?weight=3"},
 		"GET /tastings/{tasting_id}/export":     {"?format=csv", "?format=xlsx"}}

@@ -173,6 +173,15 @@ func (a *app) everyRoute() map[string]string {
 	var lots []struct{ ID string }
 	a.list("/lots", "lots", &lots)
 	paths["in stock"], paths["the stock log"], paths["a recall"] = "/stock", "/stock/log", "/recall/"+lots[0].ID
+	paths["sales"], paths["selling for less"], paths["the counter"], paths["instead of"] = "/sales?open=beef.heart_steak",
+		"/stock/reduce", "/counter", "/instead?of=beef.striploin_steak"
+	var hung struct {
+		Room struct{ Version int }
+		Link string
+	}
+	a.api("GET", "/counter", nil, &hung)
+	a.api("PUT", "/counter/screen", map[string]any{"on": true, "version": hung.Room.Version}, &hung)
+	paths["above the counter"] = hung.Link[strings.Index(hung.Link, "/above/"):]
 	paths["mince and make"], paths["recipes"] = "/making", "/recipes"
 	return paths
 }

@@ -65,7 +65,7 @@ func TestOrders(t *testing.T) {
 	s.says("The kiln house, due")
 	o := a.order("The kiln house")
 	s.choose("[data-test='pack-0']")
-	s.until("a tub of it is chosen", "document.querySelector('#pack-0-tub')?.innerText.includes('Cold room')")
+	s.until("a tub of it is chosen", "document.querySelector('#pack-0-tub')?.innerText.includes('Counter')")
 	s.put("#pack-0-weight", "0.12")
 	s.choose("[data-test='pack']")
 	s.says("0.120 kg")

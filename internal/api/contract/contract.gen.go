@@ -10163,8 +10163,8 @@ type ServerInterface interface {
 	// (POST /sales/trials)
 	BeginNaming(ctx *echo.Context) error
 	// StopNaming Stop a trial of names before its time
-	// (PUT /sales/trials/{trial_id}/stopped)
-	StopNaming(ctx *echo.Context, trialId string) error
+	// (PUT /sales/trials/{naming_id}/stopped)
+	StopNaming(ctx *echo.Context, namingId string) error
 	// GetSameMeat Muscles that are sold under several names, and what a kilogram of each costs to eat
 	// (GET /same-meat)
 	GetSameMeat(ctx *echo.Context) error
@@ -13989,16 +13989,16 @@ func (w *ServerInterfaceWrapper) BeginNaming(ctx *echo.Context) error {
 // StopNaming converts echo context to params.
 func (w *ServerInterfaceWrapper) StopNaming(ctx *echo.Context) error {
 	var err error
-	// ------------- Path parameter "trial_id" -------------
-	var trialId string
+	// ------------- Path parameter "naming_id" -------------
+	var namingId string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "trial_id", ctx.Param("trial_id"), &trialId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "naming_id", ctx.Param("naming_id"), &namingId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
-		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter trial_id: %s", err))
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter naming_id: %s", err))
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.StopNaming(ctx, trialId)
+	err = w.Handler.StopNaming(ctx, namingId)
 	return err
 }
 
@@ -14809,7 +14809,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.PUT(options.BaseURL+"/sales/names", wrapper.SetSaleName, options.OperationMiddlewares["setSaleName"]...)
 	router.PUT(options.BaseURL+"/sales/files/:file_id/undone", wrapper.UndoSales, options.OperationMiddlewares["undoSales"]...)
 	router.POST(options.BaseURL+"/sales/trials", wrapper.BeginNaming, options.OperationMiddlewares["beginNaming"]...)
-	router.PUT(options.BaseURL+"/sales/trials/:trial_id/stopped", wrapper.StopNaming, options.OperationMiddlewares["stopNaming"]...)
+	router.PUT(options.BaseURL+"/sales/trials/:naming_id/stopped", wrapper.StopNaming, options.OperationMiddlewares["stopNaming"]...)
 	router.GET(options.BaseURL+"/sales/export", wrapper.ExportSales, options.OperationMiddlewares["exportSales"]...)
 	router.GET(options.BaseURL+"/goods/markdowns", wrapper.GetMarkdowns, options.OperationMiddlewares["getMarkdowns"]...)
 	router.GET(options.BaseURL+"/counter", wrapper.GetCounter, options.OperationMiddlewares["getCounter"]...)
@@ -23229,7 +23229,7 @@ func (response BeginNamingdefaultApplicationProblemPlusJSONResponse) VisitBeginN
 }
 
 type StopNamingRequestObject struct {
-	TrialId string `json:"trial_id"`
+	NamingId string `json:"naming_id"`
 }
 
 type StopNamingResponseObject interface {
@@ -25430,7 +25430,7 @@ type StrictServerInterface interface {
 	// (POST /sales/trials)
 	BeginNaming(ctx context.Context, request BeginNamingRequestObject) (BeginNamingResponseObject, error)
 	// StopNaming Stop a trial of names before its time
-	// (PUT /sales/trials/{trial_id}/stopped)
+	// (PUT /sales/trials/{naming_id}/stopped)
 	StopNaming(ctx context.Context, request StopNamingRequestObject) (StopNamingResponseObject, error)
 	// GetSameMeat Muscles that are sold under several names, and what a kilogram of each costs to eat
 	// (GET /same-meat)
@@ -32968,10 +32968,10 @@ func (sh *strictHandler) BeginNaming(ctx *echo.Context) error {
 }
 
 // StopNaming operation middleware
-func (sh *strictHandler) StopNaming(ctx *echo.Context, trialId string) error {
+func (sh *strictHandler) StopNaming(ctx *echo.Context, namingId string) error {
 	var request StopNamingRequestObject
 
-	request.TrialId = trialId
+	request.NamingId = namingId
 
 	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.StopNaming(ctx.Request().Context(), request.(StopNamingRequestObject))

@@ -71,7 +71,7 @@ func (s *Service) Instead(ctx context.Context, key, method string) (Instead, err
 	}
 	mine, ok := offered[key]
 	if !ok {
-		return out, fault.NewConflict("product_key", "no_price", "This has no price.", "Set one in the price book first.")
+		return out, fault.NewConflict("product_key", "no_price", "has no price", "Set one in the price book first.")
 	}
 	out.Of = mine
 	var all []eating.Offer

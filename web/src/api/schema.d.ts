@@ -3129,7 +3129,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/sales/trials/{trial_id}/stopped": {
+    "/sales/trials/{naming_id}/stopped": {
         parameters: {
             query?: never;
             header?: never;
@@ -14795,7 +14795,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                trial_id: string;
+                naming_id: string;
             };
             cookie?: never;
         };

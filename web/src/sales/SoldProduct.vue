@@ -31,9 +31,13 @@ const option = computed(() => soldChart(points.value))
 const days = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
 const { data: demands } = useDemands()
 const now = computed(() => demands.value?.find((d) => d.product_key === props.product.key && d.season === props.season))
+/** What holds now: that of the season before that of the whole year. */
+const stands = computed(
+  () => now.value ?? demands.value?.find((d) => d.product_key === props.product.key && d.season === ''),
+)
 const cautions = { low_g: 'Cautious', mean_g: 'Likely', high_g: 'At most' }
 const form = reactive({ take: 'mean_g', rest: '' })
-watch(now, (d) => d && !form.rest && (form.rest = d.fallback), { immediate: true })
+watch(stands, (d) => d && !form.rest && (form.rest = d.fallback), { immediate: true })
 const week = computed(() => props.product[form.take as keyof typeof cautions])
 const typed = (g: number) => (unit.value === 'lb' ? (g / 453.59237).toFixed(2) : (g / 1000).toFixed(2))
 const keep = () =>
@@ -50,7 +54,10 @@ const keep = () =>
       })
     await send(typed(week.value), form.rest, was?.version ?? 0)
     const back = was ? () => send(typed(was.week_g), was.fallback, was.version + 1) : () => send('', '', 1)
-    done(`${props.product.name}: ${mass(week.value, 1)} a week is its demand now.`, back)
+    done(
+      `${props.product.name}: ${mass(week.value, 1)} a week is its demand now${props.season ? ` in ${props.season}` : ''}.`,
+      back,
+    )
   })
 </script>
 
@@ -104,8 +111,9 @@ const keep = () =>
       A pack weighs {{ mass(product.pack_g) }}. In four weeks {{ counted(product.packs, 'pack') }}:
       {{ mass(product.sold_g, 1) }} at full price, {{ mass(product.reduced_g, 1) }} reduced,
       {{ mass(product.returned_g, 1) }} brought back, {{ mass(product.wasted_g, 1) }} thrown away.
-      <template v-if="now">
-        Its demand stands at {{ mass(now.week_g, 1) }} a week, the rest at {{ money(now.fallback) }} a kg.</template
+      <template v-if="stands">
+        Its demand stands at {{ mass(stands.week_g, 1) }} a week, the rest at {{ money(stands.fallback) }} a
+        kg.</template
       >
     </p>
     <form

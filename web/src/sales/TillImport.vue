@@ -121,7 +121,8 @@ const bad = computed(() => seen.value?.lines.filter((l) => l.fault) ?? [])
         {{ chosen?.name }}: {{ counted(seen.good, 'line') }} good, {{ seen.bad }} with a fault, {{ seen.left }} left out
       </h2>
       <p v-if="seen.first" class="small">
-        {{ plainDay(seen.first) }} to {{ plainDay(seen.last!) }}, {{ money(seen.takings) }}.
+        {{ plainDay(seen.first) }}{{ seen.last === seen.first ? '' : ` to ${plainDay(seen.last!)}` }},
+        {{ money(seen.takings) }}.
         <template v-if="seen.covered.length"
           >Read in before: {{ seen.covered.map((d) => plainDay(d)).join(', ') }}.</template
         >

@@ -20,7 +20,7 @@ export function useSales() {
     void refresh(queries, 'label')
   }
   const stop = async (trial: string) => {
-    heard(await data(PUT('/sales/trials/{trial_id}/stopped', { params: { path: { trial_id: trial } } })))
+    heard(await data(PUT('/sales/trials/{naming_id}/stopped', { params: { path: { naming_id: trial } } })))
     void refresh(queries, 'label')
   }
   const means = (said: string, product: string) =>
