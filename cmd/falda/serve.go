@@ -83,6 +83,22 @@ func dsnFlag(c *cobra.Command, dsn *string) {
 	c.Flags().Lookup("dsn").DefValue = "" // the help must not show a password
 }
 
+// lists are what is fetched from other programs on this machine: a market's prices, and what a till sold; nil where it
+// was started without.
+func (s serving) lists() (feed, till *device.Feed, err error) {
+	if s.feed != "" {
+		if feed, err = device.NewFeed(s.feed); err != nil {
+			return nil, nil, fmt.Errorf("--price-feed: %w", err)
+		}
+	}
+	if s.till != "" {
+		if till, err = device.NewTill(s.till); err != nil {
+			return nil, nil, fmt.Errorf("--till: %w", err)
+		}
+	}
+	return feed, till, nil
+}
+
 // check says what is wrong with the flags.
 func (s *serving) check() error {
 	if (s.tlsCert == "") != (s.tlsKey == "") {
@@ -143,17 +159,9 @@ func runServe(ctx context.Context, s serving) error {
 	if err != nil {
 		return err
 	}
-	var till *device.Feed
-	if s.till != "" {
-		if till, err = device.NewTill(s.till); err != nil {
-			return fmt.Errorf("--till: %w", err)
-		}
-	}
-	var feed *device.Feed
-	if s.feed != "" {
-		if feed, err = device.NewFeed(s.feed); err != nil {
-			return fmt.Errorf("--price-feed: %w", err)
-		}
+	feed, till, err := s.lists()
+	if err != nil {
+		return err
 	}
 	return s.untilDone(ctx, listener, st,
 		api.Options{Work: w, Scales: scales.find, Probes: probes.find, Printers: printers.find, Feed: feed, Till: till,

@@ -54,8 +54,8 @@ func (r *rig) upload(path, body string, into any) int {
 	return status
 }
 
-// weekOfSales is a till's file: so many packs of 400 g at 10.00 on the Monday of each week before this one, the earliest
-// first.
+// weekOfSales is a till's file: so many packs of 400 g at 10.00 on the Monday of each week before this one, the
+// earliest first.
 func weekOfSales(name string, packs ...int) string {
 	var b strings.Builder
 	b.WriteString("Date;Article;Weight kg;Total;Kind\n")
@@ -125,8 +125,8 @@ func TestATillsFileIsReadOnce(t *testing.T) {
 	}
 }
 
-// Columns that no one can guess are said once; the next file of that heading is read so. What is exported can be read in
-// again elsewhere.
+// Columns that no one can guess are said once; the next file of that heading is read so. What is exported can be read
+// in again elsewhere.
 func TestColumnsAreRemembered(t *testing.T) {
 	r := newRig(t)
 	r.priced()
@@ -279,8 +279,8 @@ func TestComparedByWhatReallySold(t *testing.T) {
 	}
 }
 
-// The page above the counter shows what there is and its price to whoever has the link, and nothing of the shop: not what
-// it paid, nor how much there is. A new link ends the old one.
+// The page above the counter shows what there is and its price to whoever has the link, and nothing of the shop: not
+// what it paid, nor how much there is. A new link ends the old one.
 func TestThePageAboveTheCounter(t *testing.T) {
 	r := newRig(t)
 	r.priced()

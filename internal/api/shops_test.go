@@ -236,8 +236,8 @@ func (r *rig) everything(shop int64) string {
 		"method_choices", "members", "devices", "tokens", "audit", "plans", "plan_versions", "tastings", "tasting_samples",
 		"tasting_assessors", "tasting_sheets", "external_scores", "trials", "trial_pairs", "markets", "quotes", "demands",
 		"shares", "menu_names", "orders", "order_pieces", "day_plans", "label_settings", "product_codes", "goods",
-		"goods_events", "makings", "recipes", "fat_tests", "trim_worths", "sale_files", "sales", "sale_names", "sale_settings",
-		"naming_trials", "counters"} {
+		"goods_events", "makings", "recipes", "fat_tests", "trim_worths", "sale_files", "sales", "sale_names",
+		"sale_settings", "naming_trials", "counters"} {
 		var rows []map[string]any
 		if err := r.store.DB().Raw("SELECT * FROM "+table+" WHERE shop_id = ? ORDER BY id", shop).Scan(&rows).
 			Error; err != nil {
@@ -478,7 +478,8 @@ func TestNothingOfAnotherShopShows(t *testing.T) {
 	r := newRig(t)
 	a, b := r.twoShops()
 	// that the shop was added is the adding owner's own doing
-	hidden := append([]string{"zzB", "22.22", "44.4437", "6.6613", b.link, b.share, b.ids["screen_link"]}, b.more[:len(b.more)-1]...)
+	hidden := append([]string{"zzB", "22.22", "44.4437", "6.6613", b.link, b.share, b.ids["screen_link"]},
+		b.more[:len(b.more)-1]...)
 	for name, id := range b.ids {
 		// three digits are no secret
 		if name != "atlas_id" && name != "carcass_id" && name != "product_key" && name != "part_id" && name != "code" {

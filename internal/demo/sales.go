@@ -28,7 +28,8 @@ var tillList = []struct {
 	{"Ribeye", "beef.ribeye_steak", 14, 330, 33.90, 0.02}, {"Striploin", "beef.striploin_steak", 15, 300, 31.90, 0.02},
 	{"Diced beef", "beef.dice", 30, 560, 13.90, 0}, {"Harbour mince", "", 28, 500, 11.90, 0.02},
 	{"Skerrow burger", "", 14, 300, 14.40, 0.03}, {"Lamb and mint sausage", "", 12, 400, 13.80, 0.03},
-	{"Lamb leg rst", "lamb.leg_roast", 8, 1700, 17.90, 0.06}, {"Lamb shldr rst", "lamb.shoulder_roast", 7, 1500, 12.90, 0.08},
+	{"Lamb leg rst", "lamb.leg_roast", 8, 1700, 17.90, 0.06},
+	{"Lamb shldr rst", "lamb.shoulder_roast", 7, 1500, 12.90, 0.08},
 	{"Loin chops", "lamb.loin_chop", 24, 440, 25.90, 0.02}, {"Lamb topside", "lamb.topside_portion", 16, 360, 25.90, 0.05},
 	{"Lamb rump", "lamb.rump_portion", 13, 330, 26.90, 0.04}, {"Neck of lamb", "lamb.whole_neck", 9, 700, 9.90, 0.02},
 }

@@ -7,6 +7,8 @@
 //	stock    lots, pieces, the queue of what waits, plans
 //	bench    the log, boards, batches, closing, results, verify
 //	judge    tastings, grades, cooking, ageing
+//	goods    the stock log; made, orders, dayplan, labels what becomes of it
+//	sales    what tills say was sold, what can be sold, what is reduced; counter where it stands
 //	compare  comparisons, history, trials, carcass, best use, reports
 //
 // Arrows run one way, compare → judge → bench → stock → pricing → shop → audit and people → shop; a test holds them.

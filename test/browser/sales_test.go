@@ -122,7 +122,7 @@ func TestReducedAndShownAboveTheCounter(t *testing.T) {
 	link := s.text("[data-test='above-link']")
 	above := a.show(b, link[strings.Index(link, "/above/"):], 1920, 1080)
 	above.says("Skerrow Cutting Hall")
-	above.says("20 % off")
+	above.says("20\u00a0% off")
 	if text := above.text("body"); strings.Contains(text, "croft") || strings.Contains(text, "SK-") {
 		t.Errorf("it shows what is the shop's own:\n%s", text)
 	}

@@ -62,7 +62,7 @@ var may = map[string][]string{
 	},
 	"work/compare": {
 		"core", "store", "secret", "work/audit", "work/shop", "work/pricing", "work/stock", "work/bench", "work/judge",
-		"work/orders",
+		"work/orders", "work/sales",
 	},
 	"work/goods":  {"core", "store", "work/audit", "work/shop", "work/pricing", "work/bench"},
 	"work/orders": {"core", "store", "work/audit", "work/shop", "work/pricing", "work/goods"},
@@ -70,11 +70,17 @@ var may = map[string][]string{
 		"core", "store", "work/audit", "work/shop", "work/pricing", "work/stock", "work/orders",
 	},
 	"work/labels": {"core", "store", "work/audit", "work/shop", "work/goods"},
-	"work/made":   {"core", "store", "work/audit", "work/shop", "work/pricing", "work/goods"},
-	"work":        {"core", "store", "work/*"},
-	"api":         {"core", "store", "device", "work", "work/*", "contract", "secret", "tabular", "paper"},
-	"demo":        {"core", "store", "work", "work/*"},
-	"stepstest":   {"core"},
+	"work/sales": {
+		"core", "store", "tabular", "work/audit", "work/shop", "work/pricing", "work/goods", "work/labels",
+	},
+	"work/counter": {
+		"core", "store", "secret", "work/audit", "work/shop", "work/goods", "work/labels", "work/sales",
+	},
+	"work/made": {"core", "store", "work/audit", "work/shop", "work/pricing", "work/goods"},
+	"work":      {"core", "store", "work/*"},
+	"api":       {"core", "store", "device", "work", "work/*", "contract", "secret", "tabular", "paper"},
+	"demo":      {"core", "store", "work", "work/*"},
+	"stepstest": {"core"},
 	"testdb": {
 		"core", "store", "work", "work/*", "localdb",
 	},

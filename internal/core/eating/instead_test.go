@@ -10,7 +10,8 @@ import (
 // better in the mean and less sure is not, nor what is dearer.
 func TestInsteadByHand(t *testing.T) {
 	offer := func(key string, mean, sd float64, perKg string) Offer {
-		return Offer{Key: key, Score: Score{Method: "grill", Mean: mean, SD: sd}, Edible: measure.MustMoney(perKg), EachG: 200}
+		return Offer{Key: key, Score: Score{Method: "grill", Mean: mean, SD: sd}, Edible: measure.MustMoney(perKg),
+			EachG: 200}
 	}
 	of := offer("sirloin", 70, 4, "30")
 	if p := of.Plate(); p.Text(2) != "6.00" {

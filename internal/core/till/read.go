@@ -235,8 +235,8 @@ type Number struct {
 	Coded  bool  // it was a barcode, with something inside
 }
 
-// ReadNumber reads an item: five digits or fewer of the shop's own, or an EAN-13 of the shop with weight or price inside;
-// ok is false for what is neither. Prefix is that of the shop's own barcodes.
+// ReadNumber reads an item: five digits or fewer of the shop's own, or an EAN-13 of the shop with weight or price
+// inside; ok is false for what is neither. Prefix is that of the shop's own barcodes.
 func ReadNumber(item, prefix string) (n Number, ok bool) {
 	if item == "" || strings.Trim(item, "0123456789") != "" {
 		return n, false

@@ -32,9 +32,9 @@ type Instead struct {
 	List    []Offered      // the cheapest first
 }
 
-// Instead finds cheaper things that eat at least as well by the same method as a product does, by the lower bound of the
-// house's grade; by the method that suits the product best where none is named. What is cooked slowly is not offered in
-// the place of what is cooked fast.
+// Instead finds cheaper things that eat at least as well by the same method as a product does, by the lower bound of
+// the house's grade; by the method that suits the product best where none is named. What is cooked slowly is not
+// offered in the place of what is cooked fast.
 func (s *Service) Instead(ctx context.Context, key, method string) (Instead, error) {
 	shop, err := s.shops.WithPlans(ctx)
 	if err != nil {

@@ -59,8 +59,8 @@ func (s *Service) Tickets(ctx context.Context, keys []string) ([]Ticket, error) 
 				return nil, err
 			}
 		}
-		t := Ticket{Key: key, Name: p.Name, Menu: called[key].Name, Price: cmp.Or(called[key].Price, p.Price), Atlas: pack.Atlas,
-			Product: pack.Product}
+		t := Ticket{Key: key, Name: p.Name, Menu: called[key].Name, Price: cmp.Or(called[key].Price, p.Price),
+			Atlas: pack.Atlas, Product: pack.Product}
 		for _, line := range pack.Origin {
 			if slices.Contains(countries, line[:min(len(line), 4)]) {
 				t.Origin = append(t.Origin, line)

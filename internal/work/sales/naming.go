@@ -75,7 +75,8 @@ func (s *Service) Begin(ctx context.Context, in NewTrial) error {
 	t.ShopID, t.PublicID, t.ProductKey = sh.ID, store.NewID(), in.Key
 	return s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
 		return audit.Change{Action: "naming.begun", Subject: t.PublicID, SubjectName: products[in.Key].Name,
-			Became: map[string]any{"a": t.NameA, "b": t.NameB, "begins": in.Begins, "weeks": t.Weeks}}, tx.AddNamingTrial(ctx, &t)
+				Became: map[string]any{"a": t.NameA, "b": t.NameB, "begins": in.Begins, "weeks": t.Weeks}},
+			tx.AddNamingTrial(ctx, &t)
 	})
 }
 
@@ -111,7 +112,8 @@ func readTrial(sh shop.Shop, in NewTrial) (store.NamingTrial, fault.List) {
 	}
 	t.Begins = day
 	if in.Weeks < minTrial || in.Weeks > maxTrial || in.Weeks%2 != 0 {
-		faults.Add("weeks", fault.New("", "out_of_range", "must be an even number from 2 to 52", "Each name gets half of them."))
+		faults.Add("weeks",
+			fault.New("", "out_of_range", "must be an even number from 2 to 52", "Each name gets half of them."))
 	}
 	return t, faults
 }

@@ -128,7 +128,8 @@ func (x Sales) look(sh shop.Shop, sums []store.SaleSum, key string) demand.Outlo
 		if d.Kind == till.Returned {
 			sign = -1
 		}
-		days = append(days, demand.OnDay{Day: d.Day, Packs: sign * d.Packs, Mass: measure.Mass(sign) * measure.Mass(d.MassMg)})
+		days = append(days,
+			demand.OnDay{Day: d.Day, Packs: sign * d.Packs, Mass: measure.Mass(sign) * measure.Mass(d.MassMg)})
 	}
 	var alike func(time.Time) bool
 	if x.Season != "" {

@@ -145,6 +145,9 @@ const keep = () =>
 <style scoped>
 .product {
   padding: 8px 0 14px;
+  /* a chart must not hold the list as wide as it once was */
+  width: 0;
+  min-width: 100%;
 }
 .row {
   flex-wrap: wrap;
