@@ -17,6 +17,7 @@ type Problem struct {
 	Pieces   []Piece
 	Products []Product
 	Minutes  *Minutes // of the bench; nil where they are no limit
+	Saw      *Minutes // of the saw; likewise
 }
 
 // Piece is one piece, or several alike, that are ready.
@@ -31,6 +32,7 @@ type Piece struct {
 type Plan struct {
 	ID      string
 	Minutes Minutes
+	Saw     Minutes       // of them at the saw
 	Cost    measure.Money // packaging, labour, discard; the piece itself is paid in any case
 	Yields  []Yield
 }
@@ -41,12 +43,13 @@ type Yield struct {
 	Mass    measure.Mass
 }
 
-// Product is sold at its price up to the cap, and at its fallback beyond.
+// Product is sold at its price up to the cap, and at its fallback beyond, or as another product.
 type Product struct {
 	ID       string
 	Price    measure.Money // per kg
 	Cap      *measure.Mass // nil where all that is cut sells at the price
 	Fallback measure.Money // per kg; not above the price
+	FallsTo  string        // the product it is sold as in the place of Fallback, within that one's cap; not a dearer one
 	Order    measure.Mass  // must be there at least; 0 for no order
 }
 
@@ -90,6 +93,8 @@ func (p Problem) Check() error {
 		bad(pr.Order < 0, at+"order_g", "negative", "is below zero", "Enter zero or more.")
 		known[pr.ID] = true
 	}
+	p.checkFalls(&faults)
+	bad(p.Saw != nil && *p.Saw < 0, "saw_minutes", "negative", "is below zero", "Enter zero or more.")
 	bad(p.Minutes != nil && *p.Minutes < 0, "minutes", "negative", "is below zero", "Enter zero or more.")
 	pieces := map[string]bool{}
 	for i, x := range p.Pieces {
@@ -106,6 +111,7 @@ func (p Problem) Check() error {
 				"Give each plan of a piece its own id.")
 			plans[pl.ID] = true
 			bad(pl.Minutes < 0, at+"minutes", "negative", "is below zero", "Enter zero or more.")
+			bad(pl.Saw < 0, at+"saw_minutes", "negative", "is below zero", "Enter zero or more.")
 			for n, y := range pl.Yields {
 				at := fmt.Sprintf("%syields[%d].", at, n)
 				bad(!known[y.Product], at+"product", "unknown", "is not one of the products", "List it among them.")
@@ -126,8 +132,8 @@ type Choice struct {
 type Sale struct {
 	Product  string
 	Made     measure.Mass
-	Full     measure.Mass // sold at the full price
-	Fallback measure.Mass // sold at the fallback
+	Full     measure.Mass // sold at the full price; what other products are sold as it too
+	Fallback measure.Mass // sold at the fallback, or as another product
 	Value    measure.Money
 }
 
@@ -136,6 +142,7 @@ type Solution struct {
 	Choices []Choice // by piece and plan, in their order; only counts above 0
 	Sales   []Sale   // by product, in their order
 	Minutes Minutes
+	Saw     Minutes
 	Value   measure.Money // sales less the plans' costs; what the pieces cost is not in it
 	Proven  bool          // no other use brings a ten-thousandth more
 	AtMost  float64       // what any use could bring at most, where it is not proven
@@ -158,6 +165,7 @@ func (p Problem) sell(counts [][]int) Solution {
 			left -= n
 			out.Choices = append(out.Choices, Choice{x.ID, pl.ID, n})
 			out.Minutes += pl.Minutes * Minutes(n)
+			out.Saw += pl.Saw * Minutes(n)
 			out.Value = out.Value.Sub(pl.Cost.Times(big.NewRat(int64(n), 1)))
 			for _, y := range pl.Yields {
 				made[y.Product] += y.Mass * measure.Mass(n)
@@ -167,14 +175,22 @@ func (p Problem) sell(counts [][]int) Solution {
 			out.Choices = append(out.Choices, Choice{x.ID, "", left})
 		}
 	}
-	for _, pr := range p.Products {
-		s := Sale{Product: pr.ID, Made: made[pr.ID], Full: made[pr.ID]}
+	into := map[string]measure.Mass{} // what is sold as another product
+	out.Sales = make([]Sale, len(p.Products))
+	for _, j := range p.falling() {
+		pr := p.Products[j]
+		s := Sale{Product: pr.ID, Made: made[pr.ID], Full: made[pr.ID] + into[pr.ID]}
 		if pr.Cap != nil && s.Full > *pr.Cap {
-			s.Full, s.Fallback = *pr.Cap, s.Made-*pr.Cap
+			s.Full, s.Fallback = *pr.Cap, s.Full-*pr.Cap
 		}
-		s.Value = pr.Price.Times(s.Full.In(measure.UnitKilogram)).Add(pr.Fallback.Times(s.Fallback.In(measure.UnitKilogram)))
+		s.Value = pr.Price.Times(s.Full.In(measure.UnitKilogram))
+		if pr.FallsTo == "" {
+			s.Value = s.Value.Add(pr.Fallback.Times(s.Fallback.In(measure.UnitKilogram)))
+		} else {
+			into[pr.FallsTo] += s.Fallback
+		}
 		out.Value = out.Value.Add(s.Value)
-		out.Sales = append(out.Sales, s)
+		out.Sales[j] = s
 	}
 	return out
 }
@@ -205,7 +221,7 @@ func (p Problem) atMost() float64 {
 
 // meets says whether a use keeps every limit and order.
 func (p Problem) meets(s Solution) bool {
-	if p.Minutes != nil && s.Minutes > *p.Minutes {
+	if p.Minutes != nil && s.Minutes > *p.Minutes || p.Saw != nil && s.Saw > *p.Saw {
 		return false
 	}
 	for j, pr := range p.Products {

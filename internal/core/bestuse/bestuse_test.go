@@ -150,9 +150,15 @@ func glpsol(t testing.TB, p Problem) (value float64, ok bool) {
 		}
 	}
 	b.WriteString("\nEnd\n")
+	return runGlpsol(t, b.Bytes())
+}
+
+// runGlpsol solves a model in the CPLEX LP format; ok is false where there is no solution.
+func runGlpsol(t testing.TB, model []byte) (value float64, ok bool) {
+	t.Helper()
 	dir := t.TempDir()
 	in, out := filepath.Join(dir, "in.lp"), filepath.Join(dir, "out.txt")
-	if err := os.WriteFile(in, b.Bytes(), 0o600); err != nil {
+	if err := os.WriteFile(in, model, 0o600); err != nil {
 		t.Fatal(err)
 	}
 	said, err := exec.Command("glpsol", "--lp", in, "-w", out).CombinedOutput()

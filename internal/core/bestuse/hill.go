@@ -15,28 +15,32 @@ type hill struct {
 	kg      [][]float64
 	touches [][]int // products of each variable
 	minutes []float64
+	sawn    []float64
 	cost    []float64
 	price   []float64
 	fall    []float64
 	caps    []float64
 	orders  []float64
 	limit   float64
+	saw     float64
 
 	n    [][]int // counts by piece and plan; the last is what waits
 	made []float64
 	used float64
+	cut  float64 // minutes of the saw
 }
 
 // lacking is what a kilogram or a minute that is lacking counts for while climbing.
 const lacking = 1e5
 
 func newHill(p Problem, kg [][]float64) *hill {
-	h := &hill{p: p, kg: kg, limit: math.Inf(1)}
+	h := &hill{p: p, kg: kg, limit: math.Inf(1), saw: math.Inf(1)}
 	for _, x := range p.Pieces {
 		h.first = append(h.first, len(h.minutes))
 		for _, pl := range x.Plans {
 			v := len(h.minutes)
 			h.minutes, h.cost = append(h.minutes, float64(pl.Minutes)/100), append(h.cost, pl.Cost.Float())
+			h.sawn = append(h.sawn, float64(pl.Saw)/100)
 			var touch []int
 			for j := range kg {
 				if kg[j][v] != 0 {
@@ -52,11 +56,14 @@ func newHill(p Problem, kg [][]float64) *hill {
 		if pr.Cap != nil {
 			limit = pr.Cap.Grams() / 1000
 		}
-		h.price, h.fall, h.caps, h.orders = append(h.price, pr.Price.Float()), append(h.fall, pr.Fallback.Float()),
+		h.price, h.fall, h.caps, h.orders = append(h.price, pr.Price.Float()), append(h.fall, p.fallback(pr).Float()),
 			append(h.caps, limit), append(h.orders, pr.Order.Grams()/1000)
 	}
 	if p.Minutes != nil {
 		h.limit = float64(*p.Minutes) / 100
+	}
+	if p.Saw != nil {
+		h.saw = float64(*p.Saw) / 100
 	}
 	h.made = make([]float64, len(p.Products))
 	return h
@@ -74,7 +81,9 @@ func (h *hill) marginOf(j int) float64 {
 	return v
 }
 
-func (h *hill) overtime() float64 { return lacking * math.Max(0, h.used-h.limit-1e-9) }
+func (h *hill) overtime() float64 {
+	return lacking * (math.Max(0, h.used-h.limit-1e-9) + math.Max(0, h.cut-h.saw-1e-9))
+}
 
 // shift moves one of piece i by so many (±1) under plan k and gives what it brings; the plan after the last is waiting.
 func (h *hill) shift(i, k, by int) float64 {
@@ -86,6 +95,7 @@ func (h *hill) shift(i, k, by int) float64 {
 	gain := -float64(by) * h.cost[v]
 	gain += h.overtime()
 	h.used += float64(by) * h.minutes[v]
+	h.cut += float64(by) * h.sawn[v]
 	gain -= h.overtime()
 	for _, j := range h.touches[v] {
 		gain -= h.marginOf(j)
@@ -125,7 +135,7 @@ func (h *hill) climb(x []float64) [][]int {
 		clear(h.n[i])
 	}
 	clear(h.made)
-	h.used = 0
+	h.used, h.cut = 0, 0
 	for i, piece := range h.p.Pieces {
 		type part struct {
 			k    int

@@ -11,9 +11,10 @@ type layout struct {
 	piece, plan []int // by whole variable
 	first       []int // by piece: its first whole variable
 	whole, n    int
-	kg          [][]float64 // by product and whole variable
-	maximum     []float64   // by product: the most kilograms that can be made of it
-	beyond      map[int]int // product → its variable
+	kg          [][]float64   // by product and whole variable
+	maximum     []float64     // by product: the most kilograms that can be made of it, or sold as it
+	into        map[int][]int // product → those that are sold as it beyond their caps
+	beyond      map[int]int   // product → its variable
 
 	gain, high []float64 // by variable: what one brings, and how many there can be
 	rows       [][]float64
@@ -31,11 +32,22 @@ func layOut(p Problem) *layout {
 	}
 	l.whole = len(l.piece)
 	l.yields()
-	l.n = l.whole
+	l.n, l.into = l.whole, map[int][]int{}
+	at := map[string]int{}
 	for j, pr := range p.Products {
-		if pr.Cap != nil && pr.Fallback.Cmp(pr.Price) < 0 && l.maximum[j] > pr.Cap.Grams()/1000 {
-			l.beyond[j] = l.n
-			l.n++
+		at[pr.ID] = j
+	}
+	for _, j := range p.falling() {
+		pr := p.Products[j]
+		to, falls := at[pr.FallsTo]
+		if pr.Cap == nil || !falls && pr.Fallback.Cmp(pr.Price) >= 0 || l.maximum[j] <= pr.Cap.Grams()/1000 {
+			continue
+		}
+		l.beyond[j] = l.n
+		l.n++
+		if falls {
+			l.into[to] = append(l.into[to], j)
+			l.maximum[to] += l.maximum[j] - pr.Cap.Grams()/1000
 		}
 	}
 	l.gains()
@@ -85,7 +97,7 @@ func (l *layout) gains() {
 	}
 	for j, e := range l.beyond {
 		pr := l.p.Products[j]
-		l.gain[e] = -pr.Price.Sub(pr.Fallback).Float()
+		l.gain[e] = -pr.Price.Sub(l.p.fallback(pr)).Float()
 		l.high[e] = l.maximum[j] - pr.Cap.Grams()/1000
 	}
 }
@@ -109,11 +121,20 @@ func (l *layout) bounds() {
 			r[v] = float64(l.p.Pieces[i].Plans[l.plan[v]].Minutes) / 100
 		}
 	}
+	if l.p.Saw != nil {
+		r := row(false, float64(*l.p.Saw)/100)
+		for v, i := range l.piece {
+			r[v] = float64(l.p.Pieces[i].Plans[l.plan[v]].Saw) / 100
+		}
+	}
 	for j, pr := range l.p.Products {
 		if e, ok := l.beyond[j]; ok {
 			r := row(false, pr.Cap.Grams()/1000)
 			copy(r, l.kg[j])
 			r[e] = -1
+			for _, from := range l.into[j] {
+				r[l.beyond[from]] = 1
+			}
 		}
 		if pr.Order > 0 {
 			r := row(false, -pr.Order.Grams()/1000)

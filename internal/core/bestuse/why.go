@@ -224,6 +224,7 @@ type UnmetOrder struct {
 type Clash struct {
 	Orders  []UnmetOrder
 	Minutes bool // the bench minutes are one of them
+	Saw     bool // the saw's are
 }
 
 // Conflict says which orders of an infeasible problem cannot be met together.
@@ -249,14 +250,21 @@ func Conflict(p Problem, with Solver, stop Stop) (Clash, error) {
 		}
 	}
 	c := Clash{}
-	if limit := q.Minutes; limit != nil {
-		q.Minutes = nil
+	for _, x := range []struct {
+		limit **Minutes
+		said  *bool
+	}{{&q.Minutes, &c.Minutes}, {&q.Saw, &c.Saw}} {
+		limit := *x.limit
+		if limit == nil {
+			continue
+		}
+		*x.limit = nil
 		ok, err := can()
 		if err != nil {
 			return c, err
 		}
-		if c.Minutes = ok; ok {
-			q.Minutes = limit
+		if *x.said = ok; ok {
+			*x.limit = limit
 		}
 	}
 	for j, pr := range q.Products {
@@ -278,6 +286,7 @@ func (p Problem) bare() Problem {
 	q.Products = slices.Clone(p.Products)
 	for j := range q.Products {
 		q.Products[j].Price, q.Products[j].Fallback, q.Products[j].Cap = measure.Money{}, measure.Money{}, nil
+		q.Products[j].FallsTo = ""
 	}
 	q.Pieces = slices.Clone(p.Pieces)
 	for i := range q.Pieces {

@@ -228,7 +228,6 @@ type finder struct {
 	prefix   string
 	sh       shop.Shop
 	labels   labels.Settings
-	pack     map[string]measure.Mass
 }
 
 func (s *Service) finder(ctx context.Context, sh shop.WithPlans) (finder, error) {
